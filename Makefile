@@ -1,0 +1,39 @@
+# Everything runs with Go alone; "make css" and "make icons" need Node as well.
+GO ?= go
+PORT ?= 8080
+LINKS ?= 127.0.0.1:8081
+DATA ?= data/demo
+
+.PHONY: build demo test check css icons bench clean
+
+build: ## the program, with the browser core inside it
+	@$(GO) run ./tools/browsercore
+	@$(GO) build -o bin/plaintracer ./cmd/plaintracer
+
+demo: build ## build and start with the demo maps
+	@./bin/plaintracer demo --data $(DATA) --listen 127.0.0.1:$(PORT) --links $(LINKS)
+
+test: build check ## everything
+	@./tools/need-chromium.sh
+	$(GO) test -timeout 20m ./...
+
+check: ## formatting, vet, and that the committed style sheet is what the sources build
+	@test -z "$$(gofmt -l .)" || { echo "gofmt would change:"; gofmt -l .; exit 1; }
+	$(GO) vet ./...
+	@./tools/check-css.sh
+
+css: ## build the style sheet (needs Node)
+	@cd web && npm ci --silent --no-audit --no-fund && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify
+
+icons: ## gather the icons and scripts that ship (needs Node)
+	@cd web && npm ci --silent --no-audit --no-fund
+	@node tools/icons/icons.mjs
+	@cp web/node_modules/htmx.org/dist/htmx.min.js web/static/lib/htmx.min.js
+	@cp web/node_modules/@alpinejs/csp/dist/cdn.min.js web/static/lib/alpine-csp.min.js
+
+bench: build ## the speed and memory targets
+	@./tools/need-chromium.sh
+	$(GO) test -run '^$$' -bench . ./...
+
+clean:
+	rm -rf bin data web/node_modules web/core/editor.wasm.br web/core/wasm_exec.js web/core/stamp.txt

@@ -1,0 +1,78 @@
+//go:build js && wasm
+
+// Command editor is the core as it runs in the browser. It hands core/editor
+// to the page's script as the object plainTracer: events go in, patches out.
+package main
+
+import (
+	"encoding/json"
+	"runtime"
+	"runtime/debug"
+	"syscall/js"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
+	"plaintracer/core/geometry"
+)
+
+// build is the hash of the sources, set when the core is built.
+var build = "unknown"
+
+func main() {
+	// A drag reuses its memory; what little it allocates should not make the
+	// collector run in the middle of it.
+	debug.SetGCPercent(400)
+	e := new(editor.Editor)
+	at := func(a []js.Value) geometry.Point { return geometry.Point{X: a[0].Int(), Y: a[1].Int()} }
+	fail := func(err error) any {
+		if err != nil {
+			return err.Error()
+		}
+		return ""
+	}
+	api := map[string]func(a []js.Value) any{
+		"open": func(a []js.Value) any {
+			err := e.Open([]byte(a[0].String()), a[1].Int(), a[2].String())
+			runtime.GC()
+			return fail(err)
+		},
+		"down":    func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
+		"move":    func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
+		"up":      func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
+		"double":  func(a []js.Value) any { e.Double(at(a)); return nil },
+		"key":     func(a []js.Value) any { return e.Key(a[0].String(), a[1].Int()) },
+		"command": func(a []js.Value) any { e.Command(a[0].String(), a[1].String()); return nil },
+		"write":   func(a []js.Value) any { return e.Write(a[0].String(), a[1].String()) },
+		"cancel":  func([]js.Value) any { e.Cancel(); return nil },
+		"copy": func([]js.Value) any {
+			data, text := e.Copy()
+			return []any{data, text}
+		},
+		"paste":     func(a []js.Value) any { e.Paste(a[0].String()); return nil },
+		"pasteText": func(a []js.Value) any { e.PasteText(a[0].String()); return nil },
+		"confirm":   func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
+		"refused":   func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
+		"foreign": func(a []js.Value) any {
+			var env diagram.Envelope
+			if err := json.Unmarshal([]byte(a[0].String()), &env); err != nil {
+				return err.Error()
+			}
+			return fail(e.Foreign(env.Edit, a[1].Int()))
+		},
+		"pause": func([]js.Value) any { e.Pause(); return nil },
+		"flush": func([]js.Value) any { return string(e.Flush()) },
+		"collections": func([]js.Value) any {
+			var s runtime.MemStats
+			runtime.ReadMemStats(&s)
+			return int(s.NumGC)
+		},
+	}
+	object := js.Global().Get("Object").New()
+	for name, do := range api {
+		object.Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any { return do(args) }))
+	}
+	object.Set("build", build)
+	js.Global().Set("plainTracer", object)
+	js.Global().Get("document").Call("dispatchEvent", js.Global().Get("Event").New("core-ready"))
+	select {}
+}

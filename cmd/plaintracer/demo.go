@@ -1,0 +1,162 @@
+package main
+
+import (
+	"fmt"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// The demo is the work of the public works department of an invented town.
+
+// drawer sets down symbols by the pixel and counts ids.
+type drawer struct {
+	s *diagram.Sheet
+	n int
+	p string
+}
+
+func (d *drawer) id() string { d.n++; return fmt.Sprintf("%s%d", d.p, d.n) }
+
+// at sets a symbol of standard size down around a point.
+func (d *drawer) at(kind diagram.Kind, x, y int, text string) *diagram.Symbol {
+	def := symbols.Of(kind)
+	sym := &diagram.Symbol{ID: d.id(), Kind: kind, Text: text,
+		Box: geometry.Around(geometry.Point{X: x * geometry.Px, Y: y * geometry.Px}, def.W, def.H)}
+	d.s.Symbols = append(d.s.Symbols, sym)
+	return sym
+}
+
+func (d *drawer) join(from, to *diagram.Symbol, answer string) *diagram.Connector {
+	c := &diagram.Connector{ID: d.id(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: to.ID}, Text: answer}
+	d.s.Connectors = append(d.s.Connectors, c)
+	return c
+}
+
+func (d *drawer) chain(list ...*diagram.Symbol) {
+	for i := 1; i < len(list); i++ {
+		d.join(list[i-1], list[i], "")
+	}
+}
+
+// side glues the ends of a connector to fixed points.
+func side(c *diagram.Connector, from, to string) {
+	c.From.Side, c.To.Side = from, to
+}
+
+func (d *drawer) pool(title string, y int, lanes ...any) {
+	p := &diagram.Pool{ID: d.id(), Title: title, X: 30 * geometry.Px, Y: y * geometry.Px, W: 1062 * geometry.Px}
+	for i := 0; i < len(lanes); i += 2 {
+		p.Lanes = append(p.Lanes, diagram.Lane{ID: d.id(), Name: lanes[i].(string), H: lanes[i+1].(int) * geometry.Px})
+	}
+	d.s.Pools = append(d.s.Pools, p)
+}
+
+func streetLight() *diagram.Map {
+	m := diagram.New("A street light is out", diagram.Rightwards, "A4", true)
+	one := m.Sheets[0]
+	one.ID, one.Name = "report", "Report and diagnosis"
+	d := &drawer{s: one, p: "r"}
+	d.pool("Public works, street lighting", 40, "Resident", 110, "Service desk", 210, "Field crew", 120, "Stores", 110, "Grid operator", 120)
+	c := [6]int{165, 317, 469, 621, 773, 925}
+
+	start := d.at(diagram.Terminator, c[0], 95, "A street light is out")
+	report := d.at(diagram.Process, c[1], 95, "Report the light by phone or form")
+	informed := d.at(diagram.Terminator, c[4], 95, "Resident has a date")
+	log := d.at(diagram.Process, c[1], 205, "Log the report")
+	find := d.at(diagram.Process, c[2], 205, "Look up the pole number")
+	assets := d.at(diagram.StoredData, c[2], 305, "Asset register")
+	known := d.at(diagram.Decision, c[3], 205, "Reported before?")
+	date := d.at(diagram.Process, c[4], 205, "Give the date of the repair")
+	inspect := d.at(diagram.Process, c[3], 420, "Inspect the light on site")
+	mains := d.at(diagram.Decision, c[4], 420, "Mains fault?")
+	write := d.at(diagram.Process, c[5], 420, "Write the work order")
+	order := d.at(diagram.Document, c[5], 535, "Work order")
+	toStores := d.at(diagram.SheetReference, 1040, 535, "A")
+	restore := d.at(diagram.Process, c[4], 650, "Restore the supply to the pole")
+	toTest := d.at(diagram.SheetReference, c[5], 650, "B")
+
+	d.chain(start, report, log, find)
+	d.join(assets, find, "")
+	d.join(find, known, "")
+	d.join(known, date, "Yes")
+	d.join(date, informed, "")
+	d.join(known, inspect, "No")
+	d.join(inspect, mains, "")
+	d.join(mains, restore, "Yes")
+	d.join(mains, write, "No")
+	d.chain(write, order, toStores)
+	d.join(restore, toTest, "")
+
+	two := diagram.New("", diagram.Rightwards, "A4", true).Sheets[0]
+	two.ID, two.Name = "repair", "Repair"
+	m.Sheets = append(m.Sheets, two)
+	d = &drawer{s: two, p: "f"}
+	d.pool("Public works, street lighting", 70, "Resident", 100, "Service desk", 120, "Field crew", 210, "Stores", 220)
+	x := [7]int{125, 225, 377, 529, 681, 833, 985}
+	fromOrder := d.at(diagram.SheetReference, x[0], 555, "A")
+	pick := d.at(diagram.Process, x[1], 555, "Pick lamp, ballast and fuse")
+	stock := d.at(diagram.Decision, x[2], 555, "All in stock?")
+	buy := d.at(diagram.Process, x[2], 660, "Order the missing parts")
+	buy.Fill = "straw"
+	hand := d.at(diagram.Process, x[3], 555, "Hand out the parts")
+	lane := d.at(diagram.Predefined, x[3], 425, "Lane closure")
+	replace := d.at(diagram.Process, x[4], 425, "Replace the lamp")
+	test := d.at(diagram.Process, x[5], 425, "Test the light")
+	fromMains := d.at(diagram.SheetReference, x[5], 330, "B")
+	burning := d.at(diagram.Decision, x[6], 425, "Lamp burning?")
+	update := d.at(diagram.Process, x[6], 230, "Close the report")
+	register := d.at(diagram.StoredData, x[5], 230, "Asset register")
+	end := d.at(diagram.Terminator, x[6], 120, "The lamp burns again")
+
+	d.chain(fromOrder, pick, stock)
+	d.join(stock, hand, "Yes")
+	d.join(stock, buy, "No")
+	d.join(buy, pick, "")
+	d.chain(hand, lane, replace, test, burning)
+	d.join(fromMains, test, "")
+	d.join(burning, update, "Yes")
+	back := d.join(burning, replace, "No")
+	side(back, "bottom", "bottom")
+	back.Dashed = true
+	d.join(update, register, "")
+	d.join(update, end, "")
+	return m
+}
+
+func cargoBike() *diagram.Map {
+	m := diagram.New("Lend a cargo bike", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	s.ID, s.Name = "lend", "At the counter"
+	d := &drawer{s: s, p: "b"}
+	c := [6]int{120, 296, 472, 648, 824, 1000}
+	start := d.at(diagram.Terminator, c[0], 150, "A resident asks for a bike")
+	card := d.at(diagram.Process, c[1], 150, "Check the resident’s card")
+	valid := d.at(diagram.Decision, c[2], 150, "Card still valid?")
+	renew := d.at(diagram.Process, c[2], 290, "Renew the card")
+	renew.Fill = "straw"
+	free := d.at(diagram.Decision, c[3], 150, "A bike free today?")
+	wait := d.at(diagram.Process, c[3], 290, "Put the name on the list")
+	later := d.at(diagram.Terminator, c[3], 420, "Resident gets a call")
+	lend := d.at(diagram.Process, c[4], 150, "Hand over bike, lock and key")
+	slip := d.at(diagram.Document, c[5], 150, "Loan slip")
+	back := d.at(diagram.Process, c[5], 290, "Take the bike back")
+	harm := d.at(diagram.Decision, c[5], 430, "Bike damaged?")
+	mend := d.at(diagram.Predefined, c[4], 570, "Bike repair")
+	file := d.at(diagram.Process, c[5], 570, "Hang the key on its hook")
+	end := d.at(diagram.Terminator, c[5], 690, "The bike is back")
+	d.chain(start, card, valid)
+	d.join(valid, free, "Yes")
+	d.join(valid, renew, "No")
+	d.join(renew, card, "")
+	d.join(free, lend, "Yes")
+	d.join(free, wait, "No")
+	d.chain(wait, later)
+	d.chain(lend, slip, back, harm)
+	d.join(harm, mend, "Yes")
+	d.join(harm, file, "No")
+	d.join(mend, file, "")
+	d.join(file, end, "")
+	return m
+}

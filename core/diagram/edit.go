@@ -1,0 +1,507 @@
+package diagram
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+)
+
+// Edit is one named change of a map, such as a person makes with one gesture.
+// The edits of this package are the only way a map changes.
+type Edit interface {
+	// Words says what the edit does, as a menu would: "move 3 steps".
+	Words() string
+	change(t *trial) error
+}
+
+// Apply makes the edit on m and returns the edit that takes it back. When the
+// edit would break the map it is refused with the reason, and m is unchanged.
+func Apply(m *Map, e Edit) (inverse Edit, err error) {
+	t, err := Attempt(m, e)
+	if err != nil {
+		return nil, err
+	}
+	return t.Inverse(), nil
+}
+
+// Trial is an edit made on a map that can still be unmade to the very byte, as
+// long as nothing else has changed the map since.
+type Trial struct{ t *trial }
+
+// Attempt makes the edit like Apply, and keeps the means to unmake it.
+func Attempt(m *Map, e Edit) (*Trial, error) {
+	t := &trial{m: m, words: e.Words()}
+	err := e.change(t)
+	if err == nil {
+		err = t.finish()
+	}
+	if err != nil {
+		t.rollback()
+		return nil, err
+	}
+	return &Trial{t}, nil
+}
+
+// Rollback puts the map back exactly as it was before the attempt.
+func (t *Trial) Rollback() { t.t.rollback() }
+
+// Inverse returns the edit that takes this one back.
+func (t *Trial) Inverse() *Revert {
+	return &Revert{Of: t.t.words, Changes: t.t.log, Skipped: t.t.skipped}
+}
+
+// Refusal is an edit that cannot be made, with the thing it is about.
+type Refusal struct {
+	// ID is the item refused; empty when the refusal is about the map.
+	ID   string
+	Text string
+}
+
+func (r *Refusal) Error() string { return r.Text }
+
+func refuse(id, format string, args ...any) error {
+	return &Refusal{ID: id, Text: fmt.Sprintf(format, args...)}
+}
+
+// Span is a thing before and after an edit. Before is nil for a thing that the
+// edit made, After for one that it removed.
+type Span[T any] struct {
+	Before *T `json:"before,omitempty"`
+	After  *T `json:"after,omitempty"`
+}
+
+// Change is one thing an edit changed. Exactly one of the spans is set.
+type Change struct {
+	// ID is the id of the thing; empty for the map itself and for orders.
+	ID string `json:"id,omitempty"`
+	// Sheet is the id of the sheet the thing stands on.
+	Sheet string `json:"sheet,omitempty"`
+	// At is the place in its list of a thing made or removed.
+	At        int              `json:"at,omitempty"`
+	Symbol    *Span[Symbol]    `json:"symbol,omitempty"`
+	Connector *Span[Connector] `json:"connector,omitempty"`
+	Pool      *Span[Pool]      `json:"pool,omitempty"`
+	Whole     *Span[Sheet]     `json:"whole,omitempty"`
+	SheetHead *Span[SheetHead] `json:"sheetHead,omitempty"`
+	Head      *Span[Head]      `json:"head,omitempty"`
+	// Order holds the ids of a list before and after it was put in another
+	// order: the symbols of Sheet, or the sheets themselves if Sheet is empty.
+	Order *Span[[]string] `json:"order,omitempty"`
+}
+
+// trial is an edit under way: every change goes through it and is logged, so
+// that a refused edit leaves nothing behind.
+type trial struct {
+	m       *Map
+	words   string
+	log     []Change
+	touched map[string]int // key of a thing -> its entry in log
+	skipped []string
+	// exact leaves the lanes as the edit says, because it restores a state
+	// in which they already held their steps.
+	exact bool
+}
+
+func (t *trial) entry(key string) *Change {
+	if i, ok := t.touched[key]; ok {
+		return &t.log[i]
+	}
+	return nil
+}
+
+func (t *trial) note(key string, c Change) {
+	if t.touched == nil {
+		t.touched = map[string]int{}
+	}
+	t.touched[key] = len(t.log)
+	t.log = append(t.log, c)
+}
+
+// last moves the entry of a thing that is being removed to the end of the log:
+// taking it back inserts it at its place among what was there at that moment.
+func (t *trial) last(key string) *Change {
+	i := t.touched[key]
+	c := t.log[i]
+	t.log = append(slices.Delete(t.log, i, i+1), c)
+	for k, j := range t.touched {
+		if j > i {
+			t.touched[k] = j - 1
+		}
+	}
+	t.touched[key] = len(t.log) - 1
+	return &t.log[len(t.log)-1]
+}
+
+func (t *trial) sheet(id string) (*Sheet, error) {
+	if s := t.m.Sheet(id); s != nil {
+		return s, nil
+	}
+	return nil, refuse(id, "there is no sheet %q any more", id)
+}
+
+// editSymbol returns the symbol for changing.
+func (t *trial) editSymbol(s *Sheet, id string) (*Symbol, error) {
+	sym := s.Symbol(id)
+	if sym == nil {
+		return nil, refuse(id, "the symbol %q is not there any more", id)
+	}
+	if t.entry(id) == nil {
+		t.note(id, Change{ID: id, Sheet: s.ID, Symbol: &Span[Symbol]{Before: sym.clone()}})
+	}
+	return sym, nil
+}
+
+func (t *trial) editConnector(s *Sheet, id string) (*Connector, error) {
+	c := s.Connector(id)
+	if c == nil {
+		return nil, refuse(id, "the connector %q is not there any more", id)
+	}
+	if t.entry(id) == nil {
+		t.note(id, Change{ID: id, Sheet: s.ID, Connector: &Span[Connector]{Before: c.clone()}})
+	}
+	return c, nil
+}
+
+func (t *trial) editPool(s *Sheet, id string) (*Pool, error) {
+	p := s.Pool(id)
+	if p == nil {
+		return nil, refuse(id, "the pool %q is not there any more", id)
+	}
+	if t.entry(id) == nil {
+		t.note(id, Change{ID: id, Sheet: s.ID, Pool: &Span[Pool]{Before: p.clone()}})
+	}
+	return p, nil
+}
+
+func (t *trial) editSheetHead(s *Sheet) *SheetHead {
+	if key := "head of " + s.ID; t.entry(key) == nil && t.entry(s.ID) == nil {
+		before := s.SheetHead
+		t.note(key, Change{ID: s.ID, Sheet: s.ID, SheetHead: &Span[SheetHead]{Before: &before}})
+	}
+	return &s.SheetHead
+}
+
+func (t *trial) editHead() *Head {
+	if t.entry("map") == nil {
+		before := t.m.Head.clone()
+		t.note("map", Change{Head: &Span[Head]{Before: &before}})
+	}
+	return &t.m.Head
+}
+
+func (t *trial) addSymbol(s *Sheet, at int, sym Symbol) error {
+	if err := t.fresh(sym.ID); err != nil {
+		return err
+	}
+	if len(s.Symbols) >= MaxSymbols {
+		return refuse(sym.ID, "this sheet is full: it holds %d symbols", MaxSymbols)
+	}
+	s.Symbols = slices.Insert(s.Symbols, at, &sym)
+	t.note(sym.ID, Change{ID: sym.ID, Sheet: s.ID, At: at, Symbol: &Span[Symbol]{}})
+	return nil
+}
+
+func (t *trial) addConnector(s *Sheet, at int, c Connector) error {
+	if err := t.fresh(c.ID); err != nil {
+		return err
+	}
+	if len(s.Connectors) >= maxConnects {
+		return refuse(c.ID, "this sheet is full: it holds %d connectors", maxConnects)
+	}
+	s.Connectors = slices.Insert(s.Connectors, at, &c)
+	t.note(c.ID, Change{ID: c.ID, Sheet: s.ID, At: at, Connector: &Span[Connector]{}})
+	return nil
+}
+
+func (t *trial) addPool(s *Sheet, at int, p *Pool) error {
+	if err := t.fresh(p.ID); err != nil {
+		return err
+	}
+	s.Pools = slices.Insert(s.Pools, at, p)
+	t.note(p.ID, Change{ID: p.ID, Sheet: s.ID, At: at, Pool: &Span[Pool]{}})
+	return nil
+}
+
+func (t *trial) addSheet(at int, s *Sheet) error {
+	if len(t.m.Sheets) >= MaxSheets {
+		return refuse(s.ID, "a map has at most %d sheets", MaxSheets)
+	}
+	used := map[string]string{}
+	for _, other := range t.m.Sheets {
+		if err := other.validate("", used); err != nil {
+			return err
+		}
+	}
+	var f *Fault
+	if err := s.validate("sheet", used); errors.As(err, &f) {
+		return refuse(s.ID, "%s", f.Text)
+	}
+	t.m.Sheets = slices.Insert(t.m.Sheets, at, s.Clone())
+	t.note(s.ID, Change{ID: s.ID, At: at, Whole: &Span[Sheet]{}})
+	return nil
+}
+
+func (t *trial) removeSymbol(s *Sheet, id string) error {
+	if _, err := t.editSymbol(s, id); err != nil {
+		return err
+	}
+	at := index(s.Symbols, id)
+	s.Symbols = slices.Delete(s.Symbols, at, at+1)
+	t.last(id).At = at
+	return nil
+}
+
+func (t *trial) removeConnector(s *Sheet, id string) error {
+	if _, err := t.editConnector(s, id); err != nil {
+		return err
+	}
+	at := index(s.Connectors, id)
+	s.Connectors = slices.Delete(s.Connectors, at, at+1)
+	t.last(id).At = at
+	return nil
+}
+
+func (t *trial) removePool(s *Sheet, id string) error {
+	if _, err := t.editPool(s, id); err != nil {
+		return err
+	}
+	at := index(s.Pools, id)
+	s.Pools = slices.Delete(s.Pools, at, at+1)
+	t.last(id).At = at
+	return nil
+}
+
+func (t *trial) removeSheet(id string) error {
+	at := index(t.m.Sheets, id)
+	if at < 0 {
+		return refuse(id, "there is no sheet %q any more", id)
+	}
+	t.note(id, Change{ID: id, At: at, Whole: &Span[Sheet]{Before: t.m.Sheets[at].Clone()}})
+	t.m.Sheets = slices.Delete(t.m.Sheets, at, at+1)
+	return nil
+}
+
+// reorder puts the symbols of a sheet (or the sheets, if s is nil) into the
+// given order of ids.
+func (t *trial) reorder(s *Sheet, order []string) {
+	var before []string
+	key, sheet := "order", ""
+	if s == nil {
+		before = ids(t.m.Sheets)
+		t.m.Sheets = ordered(t.m.Sheets, order)
+	} else {
+		key, sheet = "order of "+s.ID, s.ID
+		before = ids(s.Symbols)
+		s.Symbols = ordered(s.Symbols, order)
+	}
+	t.note(key, Change{Sheet: sheet, Order: &Span[[]string]{Before: &before, After: &order}})
+}
+
+func ids[T identified](list []T) []string {
+	out := make([]string, len(list))
+	for i, v := range list {
+		out[i] = v.id()
+	}
+	return out
+}
+
+func ordered[T identified](list []T, order []string) []T {
+	out := make([]T, 0, len(list))
+	for _, id := range order {
+		if i := index(list, id); i >= 0 {
+			out = append(out, list[i])
+		}
+	}
+	return out
+}
+
+// fresh refuses an id that is no id or stands in the map already.
+func (t *trial) fresh(id string) error {
+	if !validID(id) {
+		return refuse(id, "%q is no id", id)
+	}
+	if t.m.Sheet(id) != nil || t.m.SheetOf(id) != nil {
+		return refuse(id, "the id %q is used already", id)
+	}
+	return nil
+}
+
+// finish lets the lanes hold their steps, checks what was touched, and
+// completes the log with the state after the edit.
+func (t *trial) finish() error {
+	var touchedSheets []string
+	for i := range t.log {
+		if t.exact {
+			break
+		}
+		if c := &t.log[i]; c.Symbol != nil || c.Pool != nil {
+			if !slices.Contains(touchedSheets, c.Sheet) {
+				touchedSheets = append(touchedSheets, c.Sheet)
+			}
+		}
+	}
+	for _, id := range touchedSheets {
+		if s := t.m.Sheet(id); s != nil {
+			if err := t.settle(s); err != nil {
+				return err
+			}
+		}
+	}
+	out := t.log[:0]
+	for i := range t.log {
+		c := t.log[i]
+		if err := t.complete(&c); err != nil {
+			return err
+		}
+		if !c.idle() {
+			out = append(out, c)
+		}
+	}
+	t.log = out
+	if len(t.log) == 0 && len(t.skipped) > 0 {
+		return refuse("", "“%s” cannot be taken back: %s", t.words, t.skipped[0])
+	}
+	return nil
+}
+
+// complete fills in what a change led to and checks it.
+func (t *trial) complete(c *Change) error {
+	s := t.m.Sheet(c.Sheet)
+	if s == nil && c.Sheet != "" {
+		return nil // the sheet went later in the same edit, with all it held
+	}
+	var err error
+	path := fmt.Sprintf("%q", c.ID)
+	switch {
+	case c.Symbol != nil:
+		if sym := s.Symbol(c.ID); sym != nil {
+			c.Symbol.After = sym.clone()
+			err = sym.validate(path)
+		} else if i := slices.IndexFunc(s.Connectors, func(k *Connector) bool {
+			return k.From.Symbol == c.ID || k.To.Symbol == c.ID
+		}); i >= 0 {
+			err = refuse(c.ID, "the connector %q is still glued to the symbol %q", s.Connectors[i].ID, c.ID)
+		}
+	case c.Connector != nil:
+		if con := s.Connector(c.ID); con != nil {
+			c.Connector.After = con.clone()
+			err = con.validate(path, func(id string) bool { return s.Symbol(id) != nil })
+		}
+	case c.Pool != nil:
+		if p := s.Pool(c.ID); p != nil {
+			c.Pool.After = p.clone()
+			err = p.validate(path)
+		}
+	case c.SheetHead != nil:
+		after := s.SheetHead
+		c.SheetHead.After = &after
+		err = after.validate(path)
+	case c.Head != nil:
+		after := t.m.Head.clone()
+		c.Head.After = &after
+		err = after.validate()
+	case c.Whole != nil:
+		if sheet := t.m.Sheet(c.ID); sheet != nil {
+			c.Whole.After = sheet.Clone()
+			err = sheet.validate(path, map[string]string{})
+		}
+		if err == nil && len(t.m.Sheets) == 0 {
+			err = refuse("", "a map keeps at least one sheet")
+		}
+	}
+	var f *Fault
+	if errors.As(err, &f) {
+		return refuse(c.ID, "%s", f.Text)
+	}
+	return err
+}
+
+// idle reports whether a change came to nothing.
+func (c *Change) idle() bool {
+	switch {
+	case c.Symbol != nil:
+		return same(c.Symbol)
+	case c.Connector != nil:
+		return same(c.Connector)
+	case c.SheetHead != nil:
+		return same(c.SheetHead)
+	case c.Pool != nil:
+		b, a := c.Pool.Before, c.Pool.After
+		return b == nil && a == nil || b != nil && a != nil && b.equal(a)
+	case c.Head != nil:
+		return c.Head.Before.equal(c.Head.After)
+	case c.Whole != nil:
+		return c.Whole.Before == nil && c.Whole.After == nil
+	case c.Order != nil:
+		return slices.Equal(*c.Order.Before, *c.Order.After)
+	}
+	return true
+}
+
+func same[T comparable](s *Span[T]) bool {
+	if s.Before == nil || s.After == nil {
+		return s.Before == s.After
+	}
+	return *s.Before == *s.After
+}
+
+func (p *Pool) equal(q *Pool) bool {
+	return p.ID == q.ID && p.Title == q.Title && p.X == q.X && p.Y == q.Y && p.W == q.W && slices.Equal(p.Lanes, q.Lanes)
+}
+
+func (h *Head) equal(o *Head) bool {
+	return h.Title == o.Title && h.Direction == o.Direction && h.Numbers == o.Numbers && slices.Equal(h.Answers, o.Answers)
+}
+
+// rollback unmakes the logged changes, latest first, without asking.
+func (t *trial) rollback() {
+	for i := len(t.log) - 1; i >= 0; i-- {
+		c := &t.log[i]
+		s := t.m.Sheet(c.Sheet)
+		switch {
+		case c.Whole != nil:
+			t.m.Sheets = restore(t.m.Sheets, c.ID, c.At, c.Whole.Before)
+		case c.Order != nil && c.Sheet == "":
+			t.m.Sheets = ordered(t.m.Sheets, *c.Order.Before)
+		case c.Head != nil:
+			t.m.Head = c.Head.Before.clone()
+		case s == nil:
+		case c.Order != nil:
+			s.Symbols = ordered(s.Symbols, *c.Order.Before)
+		case c.Symbol != nil:
+			s.Symbols = restore(s.Symbols, c.ID, c.At, c.Symbol.Before)
+		case c.Connector != nil:
+			s.Connectors = restore(s.Connectors, c.ID, c.At, c.Connector.Before)
+		case c.Pool != nil:
+			s.Pools = restore(s.Pools, c.ID, c.At, c.Pool.Before)
+		case c.SheetHead != nil:
+			s.SheetHead = *c.SheetHead.Before
+		}
+	}
+	t.log = nil
+}
+
+// item is a pointer to something that stands in a list of the document.
+type item[T any] interface {
+	*T
+	identified
+	comparable
+}
+
+// restore brings the thing called id back to what it was: gone, changed back
+// in place, or standing again at its place in the list.
+func restore[T any, P item[T]](list []P, id string, at int, before *T) []P {
+	i := index(list, id)
+	switch {
+	case before == nil && i >= 0:
+		return slices.Delete(list, i, i+1)
+	case before != nil && i >= 0:
+		was := *before
+		*list[i] = was
+		return list
+	case before != nil:
+		was := *before
+		return slices.Insert(list, min(at, len(list)), P(&was))
+	}
+	return list
+}

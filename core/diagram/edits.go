@@ -1,0 +1,605 @@
+package diagram
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"slices"
+
+	"plaintracer/core/geometry"
+)
+
+// The edits. Each names the sheet it is about by its id.
+type (
+	// SetHead changes what belongs to the map; nil leaves a value alone.
+	SetHead struct {
+		Title     *string    `json:"title,omitempty"`
+		Direction *Direction `json:"direction,omitempty"`
+		Answers   []string   `json:"answers,omitempty"`
+		Numbers   *bool      `json:"numbers,omitempty"`
+	}
+	// AddSheet puts a sheet, empty or with content, at place At.
+	AddSheet struct {
+		At    int   `json:"at"`
+		Sheet Sheet `json:"sheet"`
+	}
+	// SetSheet changes a sheet's name or paper; nil leaves a value alone.
+	SetSheet struct {
+		Sheet  string  `json:"sheet"`
+		Name   *string `json:"name,omitempty"`
+		Paper  *string `json:"paper,omitempty"`
+		Across *bool   `json:"across,omitempty"`
+	}
+	// MoveSheet takes a sheet to place To.
+	MoveSheet struct {
+		Sheet string `json:"sheet"`
+		To    int    `json:"to"`
+	}
+	// RemoveSheet takes a sheet away with all it holds.
+	RemoveSheet struct {
+		Sheet string `json:"sheet"`
+	}
+	// AddItems sets down symbols and the connectors among them and to what is
+	// there already.
+	AddItems struct {
+		Sheet      string      `json:"sheet"`
+		Symbols    []Symbol    `json:"symbols,omitempty"`
+		Connectors []Connector `json:"connectors,omitempty"`
+	}
+	// RemoveItems takes symbols, connectors and pools away, and every
+	// connector glued to one of the symbols.
+	RemoveItems struct {
+		Sheet string   `json:"sheet"`
+		IDs   []string `json:"ids"`
+	}
+	// MoveItems shifts symbols, and pools with all that stands in them.
+	MoveItems struct {
+		Sheet string         `json:"sheet"`
+		IDs   []string       `json:"ids"`
+		By    geometry.Point `json:"by"`
+		// Held leaves lanes as they are while the items are still in the hand.
+		Held bool `json:"-"`
+	}
+	// PlaceItems gives symbols new boxes.
+	PlaceItems struct {
+		Sheet string `json:"sheet"`
+		// As says in words what the places came from, such as "align left".
+		As    string  `json:"as,omitempty"`
+		Boxes []Place `json:"boxes"`
+		Held  bool    `json:"-"`
+	}
+	// SetText writes the text of a symbol or the label of a connector.
+	SetText struct {
+		Sheet string `json:"sheet"`
+		ID    string `json:"id"`
+		Text  string `json:"text"`
+	}
+	// SetKind makes a symbol another kind; all else stays.
+	SetKind struct {
+		Sheet string `json:"sheet"`
+		ID    string `json:"id"`
+		Kind  Kind   `json:"kind"`
+	}
+	// SetStyle changes how symbols and connectors are drawn; nil leaves a
+	// value alone.
+	SetStyle struct {
+		Sheet    string   `json:"sheet"`
+		IDs      []string `json:"ids"`
+		Fill     *string  `json:"fill,omitempty"`
+		Dashed   *bool    `json:"dashed,omitempty"`
+		Emphasis *bool    `json:"emphasis,omitempty"`
+		Bold     *bool    `json:"bold,omitempty"`
+	}
+	// SetEnds glues the ends of a connector; nil leaves an end alone.
+	SetEnds struct {
+		Sheet string `json:"sheet"`
+		ID    string `json:"id"`
+		From  *End   `json:"from,omitempty"`
+		To    *End   `json:"to,omitempty"`
+	}
+	// Order brings symbols to the front of the sheet, or sends them to its
+	// back, keeping their order among each other.
+	Order struct {
+		Sheet string   `json:"sheet"`
+		IDs   []string `json:"ids"`
+		Back  bool     `json:"back,omitempty"`
+	}
+	// AddPool sets down a pool with its lanes.
+	AddPool struct {
+		Sheet string `json:"sheet"`
+		Pool  Pool   `json:"pool"`
+	}
+	// SetPool changes a pool's title or width; nil leaves a value alone.
+	SetPool struct {
+		Sheet string  `json:"sheet"`
+		Pool  string  `json:"pool"`
+		Title *string `json:"title,omitempty"`
+		W     *int    `json:"w,omitempty"`
+	}
+	// InsertLane puts a lane at place At of a pool.
+	InsertLane struct {
+		Sheet string `json:"sheet"`
+		Pool  string `json:"pool"`
+		At    int    `json:"at"`
+		Lane  Lane   `json:"lane"`
+	}
+	// SetLane changes a lane's name or height; nil leaves a value alone.
+	SetLane struct {
+		Sheet string  `json:"sheet"`
+		Pool  string  `json:"pool"`
+		Lane  string  `json:"lane"`
+		Name  *string `json:"name,omitempty"`
+		H     *int    `json:"h,omitempty"`
+	}
+	// RemoveLane takes a lane away; its steps join the neighbouring lane.
+	RemoveLane struct {
+		Sheet string `json:"sheet"`
+		Pool  string `json:"pool"`
+		Lane  string `json:"lane"`
+	}
+	// Batch makes several edits as one: all of them or none.
+	Batch struct {
+		As    string     `json:"as"`
+		Edits []Envelope `json:"edits"`
+	}
+)
+
+// Place is the box a symbol is to have.
+type Place struct {
+	ID string `json:"id"`
+	geometry.Box
+}
+
+// Together returns one edit that makes all the given ones, called as.
+func Together(as string, edits ...Edit) Edit {
+	if len(edits) == 1 {
+		return edits[0]
+	}
+	b := &Batch{As: as}
+	for _, e := range edits {
+		b.Edits = append(b.Edits, Envelope{e})
+	}
+	return b
+}
+
+func count(n int, one, many string) string {
+	if n == 1 {
+		return one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// Words of each edit, as they stand after "Undo".
+func (e *SetHead) Words() string     { return "change the map" }
+func (e *AddSheet) Words() string    { return "add a sheet" }
+func (e *SetSheet) Words() string    { return "change the sheet" }
+func (e *MoveSheet) Words() string   { return "move the sheet" }
+func (e *RemoveSheet) Words() string { return "remove the sheet" }
+func (e *AddItems) Words() string {
+	if len(e.Symbols) == 0 {
+		return "connect"
+	}
+	return "add " + count(len(e.Symbols), "a symbol", "symbols")
+}
+func (e *RemoveItems) Words() string { return "delete " + count(len(e.IDs), "one item", "items") }
+func (e *MoveItems) Words() string   { return "move " + count(len(e.IDs), "one item", "items") }
+func (e *PlaceItems) Words() string {
+	if e.As != "" {
+		return e.As
+	}
+	return "resize " + count(len(e.Boxes), "one symbol", "symbols")
+}
+func (e *SetText) Words() string    { return "write" }
+func (e *SetKind) Words() string    { return "change the kind" }
+func (e *SetStyle) Words() string   { return "style " + count(len(e.IDs), "one item", "items") }
+func (e *SetEnds) Words() string    { return "reconnect" }
+func (e *Order) Words() string      { return "change the order" }
+func (e *AddPool) Words() string    { return "add lanes" }
+func (e *SetPool) Words() string    { return "change the pool" }
+func (e *InsertLane) Words() string { return "insert a lane" }
+func (e *SetLane) Words() string    { return "change the lane" }
+func (e *RemoveLane) Words() string { return "remove a lane" }
+func (e *Batch) Words() string      { return e.As }
+
+func set[T any](to *T, from *T) {
+	if from != nil {
+		*to = *from
+	}
+}
+
+func (e *SetHead) change(t *trial) error {
+	h := t.editHead()
+	set(&h.Title, e.Title)
+	set(&h.Direction, e.Direction)
+	set(&h.Numbers, e.Numbers)
+	if e.Answers != nil {
+		h.Answers = slices.Clone(e.Answers)
+	}
+	return nil
+}
+
+func (e *AddSheet) change(t *trial) error {
+	if e.At < 0 || e.At > len(t.m.Sheets) {
+		return refuse(e.Sheet.ID, "there is no place %d among %d sheets", e.At, len(t.m.Sheets))
+	}
+	return t.addSheet(e.At, &e.Sheet)
+}
+
+func (e *SetSheet) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	h := t.editSheetHead(s)
+	set(&h.Name, e.Name)
+	set(&h.Paper, e.Paper)
+	set(&h.Across, e.Across)
+	return nil
+}
+
+func (e *MoveSheet) change(t *trial) error {
+	order := ids(t.m.Sheets)
+	at := slices.Index(order, e.Sheet)
+	if at < 0 {
+		return refuse(e.Sheet, "there is no sheet %q any more", e.Sheet)
+	}
+	if e.To < 0 || e.To >= len(order) {
+		return refuse(e.Sheet, "there is no place %d among %d sheets", e.To, len(order))
+	}
+	t.reorder(nil, slices.Insert(slices.Delete(order, at, at+1), e.To, e.Sheet))
+	return nil
+}
+
+func (e *RemoveSheet) change(t *trial) error { return t.removeSheet(e.Sheet) }
+
+func (e *AddItems) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	for _, sym := range e.Symbols {
+		if err := t.addSymbol(s, len(s.Symbols), sym); err != nil {
+			return err
+		}
+	}
+	for _, c := range e.Connectors {
+		if err := t.addConnector(s, len(s.Connectors), c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (e *RemoveItems) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	gone := map[string]bool{}
+	for _, id := range e.IDs {
+		if s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil {
+			return refuse(id, "%q is not there any more", id)
+		}
+		gone[id] = true
+	}
+	for _, c := range slices.Clone(s.Connectors) {
+		if gone[c.ID] || gone[c.From.Symbol] || gone[c.To.Symbol] {
+			if err := t.removeConnector(s, c.ID); err != nil {
+				return err
+			}
+		}
+	}
+	for _, id := range e.IDs {
+		switch {
+		case s.Symbol(id) != nil:
+			err = t.removeSymbol(s, id)
+		case s.Pool(id) != nil:
+			err = t.removePool(s, id)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (e *MoveItems) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	t.exact = t.exact || e.Held
+	moving := map[string]bool{}
+	var pools []*Pool
+	for _, id := range e.IDs {
+		if pool := s.Pool(id); pool != nil {
+			pools = append(pools, pool)
+			for _, sym := range s.Symbols {
+				if p, _ := s.LaneAt(sym.Centre()); p == pool {
+					moving[sym.ID] = true
+				}
+			}
+			continue
+		}
+		if s.Symbol(id) == nil {
+			return refuse(id, "the symbol %q is not there any more", id)
+		}
+		moving[id] = true
+	}
+	for _, pool := range pools {
+		p, err := t.editPool(s, pool.ID)
+		if err != nil {
+			return err
+		}
+		p.X, p.Y = p.X+e.By.X, p.Y+e.By.Y
+	}
+	for _, sym := range s.Symbols {
+		if !moving[sym.ID] {
+			continue
+		}
+		if _, err := t.editSymbol(s, sym.ID); err != nil {
+			return err
+		}
+		sym.Box = sym.Moved(e.By)
+	}
+	return nil
+}
+
+func (e *PlaceItems) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	t.exact = t.exact || e.Held
+	for _, b := range e.Boxes {
+		sym, err := t.editSymbol(s, b.ID)
+		if err != nil {
+			return err
+		}
+		sym.Box = b.Box
+	}
+	return nil
+}
+
+func (e *SetText) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	if s.Connector(e.ID) != nil {
+		c, err := t.editConnector(s, e.ID)
+		if err != nil {
+			return err
+		}
+		c.Text = e.Text
+		return nil
+	}
+	sym, err := t.editSymbol(s, e.ID)
+	if err != nil {
+		return err
+	}
+	sym.Text = e.Text
+	return nil
+}
+
+func (e *SetKind) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	sym, err := t.editSymbol(s, e.ID)
+	if err != nil {
+		return err
+	}
+	sym.Kind = e.Kind
+	return nil
+}
+
+func (e *SetStyle) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	for _, id := range e.IDs {
+		if s.Connector(id) != nil {
+			c, err := t.editConnector(s, id)
+			if err != nil {
+				return err
+			}
+			set(&c.Dashed, e.Dashed)
+			continue
+		}
+		sym, err := t.editSymbol(s, id)
+		if err != nil {
+			return err
+		}
+		set(&sym.Fill, e.Fill)
+		set(&sym.Dashed, e.Dashed)
+		set(&sym.Emphasis, e.Emphasis)
+		set(&sym.Bold, e.Bold)
+	}
+	return nil
+}
+
+func (e *SetEnds) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	c, err := t.editConnector(s, e.ID)
+	if err != nil {
+		return err
+	}
+	set(&c.From, e.From)
+	set(&c.To, e.To)
+	return nil
+}
+
+func (e *Order) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	for _, id := range e.IDs {
+		if s.Symbol(id) == nil {
+			return refuse(id, "the symbol %q is not there any more", id)
+		}
+	}
+	var moved, rest []string
+	for _, id := range ids(s.Symbols) {
+		if slices.Contains(e.IDs, id) {
+			moved = append(moved, id)
+		} else {
+			rest = append(rest, id)
+		}
+	}
+	if e.Back {
+		t.reorder(s, append(moved, rest...))
+	} else {
+		t.reorder(s, append(rest, moved...))
+	}
+	return nil
+}
+
+func (e *AddPool) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	for i, l := range e.Pool.Lanes {
+		if err := t.fresh(l.ID); err != nil {
+			return err
+		}
+		if slices.IndexFunc(e.Pool.Lanes, func(o Lane) bool { return o.ID == l.ID }) != i || l.ID == e.Pool.ID {
+			return refuse(l.ID, "the id %q is used twice", l.ID)
+		}
+	}
+	return t.addPool(s, len(s.Pools), e.Pool.clone())
+}
+
+// pool returns the sheet and the pool an edit is about.
+func (t *trial) pool(sheet, id string) (*Sheet, *Pool, error) {
+	s, err := t.sheet(sheet)
+	if err != nil {
+		return nil, nil, err
+	}
+	p, err := t.editPool(s, id)
+	return s, p, err
+}
+
+func (e *SetPool) change(t *trial) error {
+	_, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	set(&p.Title, e.Title)
+	set(&p.W, e.W)
+	return nil
+}
+
+func (e *InsertLane) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	return t.insertLane(s, p, e.At, e.Lane)
+}
+
+func (e *SetLane) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	k := p.LaneIndex(e.Lane)
+	if k < 0 {
+		return refuse(e.Lane, "the lane %q is not there any more", e.Lane)
+	}
+	set(&p.Lanes[k].Name, e.Name)
+	if e.H != nil {
+		return t.resizeLane(s, p, e.Lane, *e.H)
+	}
+	return nil
+}
+
+func (e *RemoveLane) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	return t.removeLane(s, p, e.Lane)
+}
+
+func (e *Batch) change(t *trial) error {
+	for _, part := range e.Edits {
+		if part.Edit == nil {
+			return refuse("", "an edit of a batch is missing")
+		}
+		if err := part.Edit.change(t); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Envelope carries an edit as JSON: the edit's fields, and its name as "do".
+type Envelope struct{ Edit }
+
+// names lists every edit by the name it has on the wire and in the log.
+var names = map[string]func() Edit{
+	"setHead":     func() Edit { return new(SetHead) },
+	"addSheet":    func() Edit { return new(AddSheet) },
+	"setSheet":    func() Edit { return new(SetSheet) },
+	"moveSheet":   func() Edit { return new(MoveSheet) },
+	"removeSheet": func() Edit { return new(RemoveSheet) },
+	"addItems":    func() Edit { return new(AddItems) },
+	"removeItems": func() Edit { return new(RemoveItems) },
+	"moveItems":   func() Edit { return new(MoveItems) },
+	"placeItems":  func() Edit { return new(PlaceItems) },
+	"setText":     func() Edit { return new(SetText) },
+	"setKind":     func() Edit { return new(SetKind) },
+	"setStyle":    func() Edit { return new(SetStyle) },
+	"setEnds":     func() Edit { return new(SetEnds) },
+	"order":       func() Edit { return new(Order) },
+	"addPool":     func() Edit { return new(AddPool) },
+	"setPool":     func() Edit { return new(SetPool) },
+	"insertLane":  func() Edit { return new(InsertLane) },
+	"setLane":     func() Edit { return new(SetLane) },
+	"removeLane":  func() Edit { return new(RemoveLane) },
+	"revert":      func() Edit { return new(Revert) },
+}
+
+func init() {
+	// A batch holds envelopes, which read this table.
+	names["batch"] = func() Edit { return new(Batch) }
+}
+
+// MarshalJSON writes {"do": name, ...fields}.
+func (e Envelope) MarshalJSON() ([]byte, error) {
+	body, err := json.Marshal(e.Edit)
+	if err != nil {
+		return nil, err
+	}
+	name := reflect.TypeOf(e.Edit).Elem().Name()
+	out := append([]byte(`{"do":"`), name[0]|0x20)
+	out = append(append(out, name[1:]...), '"')
+	if len(body) > 2 {
+		out = append(out, ',')
+	}
+	return append(out, body[1:]...), nil
+}
+
+// UnmarshalJSON reads what MarshalJSON wrote. Unknown edits are refused.
+func (e *Envelope) UnmarshalJSON(data []byte) error {
+	var head struct {
+		Do string `json:"do"`
+	}
+	if err := json.Unmarshal(data, &head); err != nil {
+		return err
+	}
+	blank, ok := names[head.Do]
+	if !ok {
+		return fmt.Errorf("there is no edit called %q", head.Do)
+	}
+	e.Edit = blank()
+	return json.Unmarshal(data, e.Edit)
+}

@@ -1,0 +1,457 @@
+package editor
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// Key handles a key pressed on the desk and reports whether it was used.
+func (e *Editor) Key(key string, mods int) bool {
+	command := mods&Ctrl != 0
+	switch {
+	case command && mods&Shift == 0 && strings.EqualFold(key, "z"):
+		e.Undo()
+	case command && (strings.EqualFold(key, "y") || strings.EqualFold(key, "z")):
+		e.Redo()
+	case command && strings.EqualFold(key, "a"):
+		e.Command("select-all", "")
+	case command && strings.EqualFold(key, "d"):
+		e.Command("duplicate", "")
+	case command && key == "Enter":
+		e.nextEmpty()
+	case strings.HasPrefix(key, "Arrow"):
+		return e.arrow(key, mods)
+	case command:
+		return false
+	case key == "Escape":
+		e.escape()
+	case key == "Delete" || key == "Backspace":
+		e.Command("delete", "")
+	case key == "Enter":
+		if len(e.sel) == 1 && e.one() == nil {
+			e.startWriting(e.sel[0], "", false)
+			return true
+		}
+		if e.lane != "" {
+			e.startWriting(e.lane, "", false)
+			return true
+		}
+		e.appendStep(diagram.Process)
+	case key == "F2":
+		e.Command("write", "")
+	case key == "/" && mods == 0:
+		e.swapAnswers()
+	case len([]rune(key)) == 1 && mods&Alt == 0:
+		if kind, ok := symbols.ByKey(key[0]); ok && e.one() != nil {
+			e.appendStep(kind)
+			return true
+		}
+		if len(e.sel) != 1 || e.Sheet().Pool(e.sel[0]) != nil {
+			return false
+		}
+		e.startWriting(e.sel[0], key, true)
+	default:
+		return false
+	}
+	return true
+}
+
+func (e *Editor) escape() {
+	switch {
+	case e.g.mode != idle:
+		e.cancel()
+	case e.hand != "":
+		e.hand, e.stick = "", false
+	case e.ask != nil:
+		e.ask = nil
+	default:
+		e.sel, e.lane = nil, ""
+	}
+}
+
+func (e *Editor) arrow(key string, mods int) bool {
+	if len(e.movable()) == 0 {
+		return false
+	}
+	n := arrange.Grid
+	if mods&Alt != 0 {
+		n = px
+	}
+	d := map[string]geometry.Point{"ArrowLeft": {X: -n}, "ArrowRight": {X: n}, "ArrowUp": {Y: -n}, "ArrowDown": {Y: n}}[key]
+	return e.do(&diagram.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
+}
+
+// movable returns the selected symbols and pools.
+func (e *Editor) movable() []string {
+	s := e.Sheet()
+	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Connector(id) != nil })
+}
+
+// command is what a button or a key asks for. Needs says what to select when
+// the command does not apply now; empty when it does.
+type command struct {
+	needs func(e *Editor) string
+	do    func(e *Editor, arg string)
+}
+
+func needSymbols(n int, text string) func(*Editor) string {
+	return func(e *Editor) string {
+		if len(e.chosen()) < n {
+			return text
+		}
+		return ""
+	}
+}
+
+func needAny(text string) func(*Editor) string {
+	return func(e *Editor) string {
+		if len(e.sel) == 0 {
+			return text
+		}
+		return ""
+	}
+}
+
+func needLane(e *Editor) string {
+	if p, _ := e.laneSelected(); p == nil {
+		return "Select a lane by its name first."
+	}
+	return ""
+}
+
+func always(*Editor) string { return "" }
+
+const (
+	needStep  = "Select a symbol first."
+	needTwo   = "Select two or more symbols to line up."
+	needThree = "Select three or more symbols to space out."
+)
+
+var commands map[string]command
+
+func init() {
+	style := func(make func(e *Editor, arg string, s *diagram.SetStyle)) func(*Editor, string) {
+		return func(e *Editor, arg string) {
+			s := &diagram.SetStyle{Sheet: e.sheetID}
+			for _, sym := range e.chosen() {
+				s.IDs = append(s.IDs, sym.ID)
+			}
+			make(e, arg, s)
+			e.do(s)
+		}
+	}
+	commands = map[string]command{
+		"undo": {always, func(e *Editor, _ string) { e.Undo() }},
+		"redo": {always, func(e *Editor, _ string) { e.Redo() }},
+		"delete": {func(e *Editor) string {
+			if len(e.sel) == 0 && e.lane == "" {
+				return "Select something to delete."
+			}
+			return ""
+		}, (*Editor).delete},
+		"duplicate":  {needSymbols(1, needStep), func(e *Editor, _ string) { e.copyBy(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid}) }},
+		"select-all": {always, func(e *Editor, _ string) { e.selectAll() }},
+		"write": {func(e *Editor) string {
+			if len(e.sel) != 1 && e.lane == "" {
+				return "Select one symbol, connector or lane to write on."
+			}
+			return ""
+		}, func(e *Editor, _ string) {
+			if e.lane != "" {
+				e.startWriting(e.lane, "", false)
+			} else {
+				e.startWriting(e.sel[0], "", false)
+			}
+		}},
+		"bold": {needSymbols(1, needStep), style(func(e *Editor, _ string, s *diagram.SetStyle) {
+			v := !e.chosen()[0].Bold
+			s.Bold = &v
+		})},
+		"emphasis": {needSymbols(1, needStep), style(func(e *Editor, _ string, s *diagram.SetStyle) {
+			v := !e.chosen()[0].Emphasis
+			s.Emphasis = &v
+		})},
+		"fill": {needSymbols(1, needStep), style(func(_ *Editor, arg string, s *diagram.SetStyle) { s.Fill = &arg })},
+		"dashed": {needAny("Select a symbol or connector first."), func(e *Editor, _ string) {
+			var v bool
+			if c := e.Sheet().Connector(e.sel[0]); c != nil {
+				v = !c.Dashed
+			} else if sym := e.symbol(e.sel[0]); sym != nil {
+				v = !sym.Dashed
+			}
+			e.do(&diagram.SetStyle{Sheet: e.sheetID, IDs: slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return e.Sheet().Pool(id) != nil }), Dashed: &v})
+		}},
+		"align":      {needSymbols(2, needTwo), (*Editor).align},
+		"distribute": {needSymbols(3, needThree), (*Editor).distribute},
+		"order": {needSymbols(1, needStep), func(e *Editor, arg string) {
+			o := &diagram.Order{Sheet: e.sheetID, Back: arg == "back"}
+			for _, sym := range e.chosen() {
+				o.IDs = append(o.IDs, sym.ID)
+			}
+			e.do(o)
+		}},
+		"kind": {func(e *Editor) string {
+			if e.one() == nil {
+				return "Select one symbol to change its kind."
+			}
+			return ""
+		}, (*Editor).changeKind},
+		"glue": {func(e *Editor) string {
+			if c := e.connector(); c == nil || c.From.Side == "" && c.To.Side == "" {
+				return "Select a connector that is glued to a fixed point."
+			}
+			return ""
+		}, func(e *Editor, _ string) {
+			c := e.connector()
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &diagram.End{Symbol: c.From.Symbol}, To: &diagram.End{Symbol: c.To.Symbol}})
+		}},
+		"turn": {func(e *Editor) string {
+			if e.connector() == nil {
+				return "Select a connector to turn round."
+			}
+			return ""
+		}, func(e *Editor, _ string) {
+			c := e.connector()
+			from, to := c.To, c.From
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
+		}},
+		"swap":    {always, func(e *Editor, _ string) { e.swapAnswers() }},
+		"answer":  {always, (*Editor).answer},
+		"answers": {always, (*Editor).setAnswers},
+		"number": {always, func(e *Editor, _ string) {
+			v := !e.m.Numbers
+			e.do(&diagram.SetHead{Numbers: &v})
+		}},
+		"take": {always, func(e *Editor, arg string) {
+			e.cancel()
+			e.hand, e.stick = diagram.Kind(arg), false
+			if !e.hand.Known() {
+				e.hand = ""
+			}
+		}},
+		"keep": {always, func(e *Editor, arg string) { e.hand, e.stick = diagram.Kind(arg), diagram.Kind(arg).Known() }},
+		"put":  {always, func(e *Editor, _ string) { e.hand, e.stick = "", false }},
+		"append": {func(e *Editor) string {
+			if e.one() == nil {
+				return "Select the one step that the next one follows."
+			}
+			return ""
+		}, func(e *Editor, arg string) { e.appendStep(diagram.Kind(arg)) }},
+		"lanes":       {always, func(e *Editor, _ string) { e.addLanes() }},
+		"lane-above":  {needLane, func(e *Editor, _ string) { e.insertLane(0) }},
+		"lane-below":  {needLane, func(e *Editor, _ string) { e.insertLane(1) }},
+		"lane-remove": {needLane, func(e *Editor, _ string) { e.delete("") }},
+		"title":       {always, func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&diagram.SetHead{Title: &arg}) }},
+		"find":        {always, (*Editor).find},
+		"sheet": {always, func(e *Editor, arg string) {
+			if e.m.Sheet(arg) != nil && arg != e.sheetID {
+				e.show(arg)
+			}
+		}},
+		"sheet-add": {always, func(e *Editor, _ string) { e.addSheet() }},
+		"sheet-name": {always, func(e *Editor, arg string) {
+			arg = strings.TrimSpace(arg)
+			e.do(&diagram.SetSheet{Sheet: e.sheetID, Name: &arg})
+		}},
+		"sheet-left":   {always, func(e *Editor, _ string) { e.moveSheet(-1) }},
+		"sheet-right":  {always, func(e *Editor, _ string) { e.moveSheet(1) }},
+		"sheet-remove": {always, func(e *Editor, _ string) { e.removeSheet() }},
+		"follow": {func(e *Editor) string {
+			if sym := e.one(); sym == nil || !sym.Kind.IsReference() {
+				return "Select a reference to follow."
+			}
+			return ""
+		}, func(e *Editor, _ string) {
+			where, partner := e.m.Partner(e.one())
+			if partner == nil {
+				e.say("This reference has no partner yet.")
+				return
+			}
+			if where.ID != e.sheetID {
+				e.show(where.ID)
+			}
+			e.sel, e.centre = []string{partner.ID}, partner.ID
+		}},
+		"next-empty": {always, func(e *Editor, _ string) { e.nextEmpty() }},
+	}
+}
+
+// Command does what a button or a menu entry asks for.
+func (e *Editor) Command(name, arg string) {
+	c, ok := commands[name]
+	if !ok {
+		e.say("There is no command %q.", name)
+		return
+	}
+	if needs := c.needs(e); needs != "" {
+		e.say("%s", needs)
+		return
+	}
+	c.do(e, arg)
+}
+
+func (e *Editor) connector() *diagram.Connector {
+	if len(e.sel) != 1 {
+		return nil
+	}
+	return e.Sheet().Connector(e.sel[0])
+}
+
+func (e *Editor) selectAll() {
+	e.sel, e.lane = nil, ""
+	for _, sym := range e.Sheet().Symbols {
+		e.sel = append(e.sel, sym.ID)
+	}
+}
+
+func (e *Editor) delete(string) {
+	if pool, i := e.laneSelected(); pool != nil {
+		name := pool.Lanes[i].Name
+		e.do(&diagram.RemoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane})
+		if e.words == "" {
+			e.say("The lane “%s” is gone; its steps, if any, stay where they are.", name)
+		}
+		return
+	}
+	e.do(&diagram.RemoveItems{Sheet: e.sheetID, IDs: slices.Clone(e.sel)})
+}
+
+func (e *Editor) places() []diagram.Place {
+	var out []diagram.Place
+	for _, sym := range e.chosen() {
+		out = append(out, diagram.Place{ID: sym.ID, Box: sym.Box})
+	}
+	return out
+}
+
+func (e *Editor) align(arg string) {
+	if boxes := arrange.Align(e.places(), arrange.Edge(arg)); len(boxes) > 0 {
+		e.do(&diagram.PlaceItems{Sheet: e.sheetID, As: "align", Boxes: boxes})
+	}
+}
+
+func (e *Editor) distribute(arg string) {
+	if boxes := arrange.Distribute(e.places(), arg == "across"); len(boxes) > 0 {
+		e.do(&diagram.PlaceItems{Sheet: e.sheetID, As: "distribute", Boxes: boxes})
+	}
+}
+
+func (e *Editor) changeKind(arg string) {
+	sym := *e.one()
+	edits := []diagram.Edit{&diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: diagram.Kind(arg)}}
+	old, now := symbols.Of(sym.Kind), symbols.Of(diagram.Kind(arg))
+	b := sym.Box
+	if b.W == old.W && b.H == old.H { // it had its standard size, and gets the other's
+		b = geometry.Around(b.Centre(), now.W, now.H)
+	}
+	sym.Kind, sym.Box = diagram.Kind(arg), b
+	if b = arrange.Grown(&sym); b != e.one().Box {
+		edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: sym.ID, Box: b}}})
+	}
+	e.do(diagram.Together("change the kind", edits...))
+}
+
+// answer writes an answer on an exit: the argument is the connector's id, a
+// colon and the answer.
+func (e *Editor) answer(arg string) {
+	id, text, _ := strings.Cut(arg, ":")
+	e.do(&diagram.SetText{Sheet: e.sheetID, ID: id, Text: text})
+}
+
+// setAnswers sets the map's own answer words, one a line.
+func (e *Editor) setAnswers(arg string) {
+	var words []string
+	for _, w := range strings.FieldsFunc(arg, func(r rune) bool { return r == '\n' || r == ',' }) {
+		if w = strings.TrimSpace(w); w != "" {
+			words = append(words, w)
+		}
+	}
+	e.do(&diagram.SetHead{Answers: words})
+}
+
+// find selects a symbol wherever it stands and brings it into sight.
+func (e *Editor) find(id string) {
+	s := e.m.SheetOf(id)
+	if s == nil {
+		return
+	}
+	if s.ID != e.sheetID {
+		e.show(s.ID)
+	}
+	e.cancel()
+	e.sel, e.lane, e.centre = []string{id}, "", id
+}
+
+// addLanes sets down a pool of three lanes, or one more lane in a pool that is
+// there.
+func (e *Editor) addLanes() {
+	s := e.Sheet()
+	if len(s.Pools) > 0 {
+		pool := s.Pools[len(s.Pools)-1]
+		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: diagram.LaneHeight}
+		if e.do(&diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
+			e.sel, e.lane = nil, lane.ID
+			e.startWriting(lane.ID, "", false)
+		}
+		return
+	}
+	page := s.Page()
+	pool := diagram.Pool{ID: e.newID(), Title: e.m.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, W: page.W - 8*arrange.Grid}
+	for i := range 3 {
+		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(i+1), H: diagram.LaneHeight})
+	}
+	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+		e.sel, e.lane = nil, pool.Lanes[0].ID
+	}
+}
+
+func (e *Editor) insertLane(after int) {
+	pool, i := e.laneSelected()
+	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: diagram.LaneHeight}
+	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
+		e.lane = lane.ID
+		e.startWriting(lane.ID, "", false)
+	}
+}
+
+func (e *Editor) addSheet() {
+	now := e.Sheet()
+	at := slices.Index(e.m.Sheets, now) + 1
+	s := diagram.Sheet{
+		SheetHead: diagram.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1), Paper: now.Paper, Across: now.Across},
+		Pools:     []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{},
+	}
+	if e.do(&diagram.AddSheet{At: at, Sheet: s}) {
+		e.show(s.ID)
+	}
+}
+
+func (e *Editor) moveSheet(by int) {
+	to := slices.Index(e.m.Sheets, e.Sheet()) + by
+	if to < 0 || to >= len(e.m.Sheets) {
+		e.say("The sheet is at the end already.")
+		return
+	}
+	e.do(&diagram.MoveSheet{Sheet: e.sheetID, To: to})
+}
+
+func (e *Editor) removeSheet() {
+	if len(e.m.Sheets) == 1 {
+		e.say("A map keeps at least one sheet.")
+		return
+	}
+	name := e.Sheet().Name
+	if e.do(&diagram.RemoveSheet{Sheet: e.sheetID}) {
+		e.say("The sheet “%s” is gone. Undo brings it back.", name)
+	}
+}
+
+// Steps returns the numbered steps of the map in order.
+func (e *Editor) Steps() []numbering.Step { return numbering.Number(e.m) }

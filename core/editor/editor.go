@@ -1,0 +1,372 @@
+// Package editor turns pointer and key events into edits. It holds the map a
+// window shows, the selection and the gesture under way, and says what has to
+// be redrawn. It knows nothing of the document object model: a thin script
+// passes events in and draws what comes out.
+package editor
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/findings"
+	"plaintracer/core/geometry"
+	"plaintracer/core/routing"
+	"plaintracer/core/scene"
+)
+
+const px = geometry.Px
+
+// Editor is one window on a map.
+type Editor struct {
+	m       *diagram.Map
+	sheetID string
+	// window is the prefix the server gave this window; ids are made from it.
+	window   string
+	counter  int
+	seq      int
+	revision int
+	// pending are edits made here that the server has not confirmed yet, in
+	// order; their trials can be unmade to let somebody else's edit in first.
+	pending []pending
+	outbox  []pending
+	preview *diagram.Trial
+	// again makes the preview anew after somebody else's edit came in.
+	again      func()
+	undo, redo []*diagram.Revert
+
+	sel    []string
+	lane   string
+	hand   diagram.Kind
+	stick  bool
+	hover  string
+	scale  int // thousandths of a screen pixel for one sheet pixel
+	at     geometry.Point
+	g      gesture
+	ask    *ask
+	write  *write
+	words  string // something to tell the person
+	centre string // an item to bring into sight
+
+	router  routing.Router
+	links   routing.Scene
+	courses []routing.Course
+	facts   scene.Facts
+	found   int
+	stale   stale
+	view    view
+	pasted  int
+}
+
+type pending struct {
+	Seq   int              `json:"seq"`
+	Edit  diagram.Envelope `json:"edit"`
+	trial *diagram.Trial
+}
+
+// stale says what has to be computed again before the next picture.
+type stale struct{ all, facts, courses, drag bool }
+
+// ask offers the answers of a decision for a new exit.
+type ask struct {
+	ID      string   `json:"id"`
+	X       int      `json:"x"`
+	Y       int      `json:"y"`
+	Options []string `json:"options"`
+}
+
+// write asks for a text: the script lays a text field over the box.
+type write struct {
+	ID   string `json:"id"`
+	X    int    `json:"x"`
+	Y    int    `json:"y"`
+	W    int    `json:"w"`
+	H    int    `json:"h"`
+	Text string `json:"text"`
+	Name string `json:"name"`
+	Bold bool   `json:"bold,omitempty"`
+	// Replace starts with this text instead of the present one.
+	Replace bool `json:"replace,omitempty"`
+}
+
+// Open shows a map from its JSON form. The window prefix must be new.
+func (e *Editor) Open(doc []byte, revision int, window string) error {
+	m := new(diagram.Map)
+	if err := json.Unmarshal(doc, m); err != nil {
+		return fmt.Errorf("the map could not be read: %w", err)
+	}
+	if err := m.Validate(); err != nil {
+		return fmt.Errorf("the map is broken: %w", err)
+	}
+	sheet := e.sheetID
+	*e = Editor{m: m, revision: revision, window: window, scale: 1000}
+	e.sheetID = m.Sheets[0].ID
+	if m.Sheet(sheet) != nil {
+		e.sheetID = sheet
+	}
+	e.stale = stale{all: true, facts: true, courses: true}
+	return nil
+}
+
+// Map returns the map as this window sees it. It must not be changed.
+func (e *Editor) Map() *diagram.Map { return e.m }
+
+// Sheet returns the sheet that is shown.
+func (e *Editor) Sheet() *diagram.Sheet { return e.m.Sheet(e.sheetID) }
+
+// Selection returns the ids of the selected items, the last selected last.
+func (e *Editor) Selection() []string { return e.sel }
+
+// Courses returns the courses of the shown sheet's connectors, computed anew
+// where needed.
+func (e *Editor) Courses() []routing.Course {
+	e.refresh()
+	return e.courses
+}
+
+func (e *Editor) newID() string {
+	e.counter++
+	return e.window + "-" + strconv.FormatInt(int64(e.counter), 36)
+}
+
+func (e *Editor) say(format string, args ...any) { e.words = fmt.Sprintf(format, args...) }
+
+// do makes an edit for good: it can be undone and is sent to the server.
+func (e *Editor) do(edit diagram.Edit) bool {
+	inverse, ok := e.commit(edit)
+	if ok && len(inverse.Changes) > 0 {
+		e.undo = append(e.undo, inverse)
+		e.redo = nil
+	}
+	return ok
+}
+
+func (e *Editor) commit(edit diagram.Edit) (*diagram.Revert, bool) {
+	e.drop()
+	trial, err := diagram.Attempt(e.m, edit)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		e.changed()
+		return nil, false
+	}
+	inverse := trial.Inverse()
+	if len(inverse.Changes) > 0 {
+		e.seq++
+		p := pending{e.seq, diagram.Envelope{Edit: edit}, trial}
+		e.pending = append(e.pending, p)
+		e.outbox = append(e.outbox, p)
+	}
+	e.changed()
+	return inverse, true
+}
+
+// changed marks everything that depends on the document.
+func (e *Editor) changed() {
+	e.stale.facts, e.stale.courses = true, true
+	e.ask = nil
+	if e.m.Sheet(e.sheetID) == nil {
+		e.show(e.m.Sheets[0].ID)
+	}
+	e.prune()
+}
+
+// prune forgets selected things that are gone.
+func (e *Editor) prune() {
+	s := e.Sheet()
+	e.sel = slices.DeleteFunc(e.sel, func(id string) bool {
+		return s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil
+	})
+	if p, _ := e.laneSelected(); p == nil {
+		e.lane = ""
+	}
+}
+
+// try shows what an edit would do without making it for good.
+func (e *Editor) try(edit diagram.Edit) {
+	e.drop()
+	if trial, err := diagram.Attempt(e.m, edit); err == nil {
+		e.preview = trial
+	}
+	e.stale.courses = true
+}
+
+// drop takes the preview back.
+func (e *Editor) drop() {
+	if e.preview != nil {
+		e.preview.Rollback()
+		e.preview = nil
+		e.stale.courses = true
+	}
+}
+
+// Undo takes the latest edit of this window back; Redo makes it again.
+func (e *Editor) Undo() { e.undo, e.redo = e.step(e.undo, e.redo, "undo") }
+
+// Redo makes the edit again that was taken back last.
+func (e *Editor) Redo() { e.redo, e.undo = e.step(e.redo, e.undo, "redo") }
+
+func (e *Editor) step(from, to []*diagram.Revert, what string) (_, _ []*diagram.Revert) {
+	e.cancel()
+	if len(from) == 0 {
+		e.say("There is nothing to %s.", what)
+		return from, to
+	}
+	last := from[len(from)-1]
+	from = from[:len(from)-1]
+	inverse, ok := e.commit(last)
+	if !ok {
+		return from, to
+	}
+	if len(inverse.Skipped) > 0 {
+		e.say("Left as it is: %s.", strings.Join(inverse.Skipped, "; "))
+	}
+	e.reveal(last)
+	return from, append(to, inverse)
+}
+
+// reveal shows the sheet an undone edit was about.
+func (e *Editor) reveal(r *diagram.Revert) {
+	for _, c := range r.Changes {
+		if c.Sheet != "" && e.m.Sheet(c.Sheet) != nil {
+			if c.Sheet != e.sheetID {
+				e.show(c.Sheet)
+			}
+			return
+		}
+	}
+}
+
+// Confirm notes that the server has committed edits of this window up to and
+// including seq as revision.
+func (e *Editor) Confirm(seq, revision int) {
+	e.revision = revision
+	for len(e.pending) > 0 && e.pending[0].Seq <= seq {
+		e.pending = e.pending[1:]
+	}
+}
+
+// Refused notes that the server did not take an edit. It is unmade here too,
+// with a word to the person who made it.
+func (e *Editor) Refused(seq int, why string) {
+	e.between(func() {
+		e.pending = slices.DeleteFunc(e.pending, func(p pending) bool { return p.Seq == seq })
+	})
+	e.say("Not done: %s.", why)
+}
+
+// Foreign makes somebody else's edit, which the server has put before this
+// window's pending ones.
+func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
+	var err error
+	e.between(func() {
+		_, err = diagram.Apply(e.m, edit)
+	})
+	e.revision = revision
+	return err
+}
+
+// between unmakes the preview and the pending edits, does something to the
+// confirmed map, and makes them again. What no longer applies is dropped.
+func (e *Editor) between(do func()) {
+	held := e.preview != nil
+	e.drop()
+	for i := len(e.pending) - 1; i >= 0; i-- {
+		e.pending[i].trial.Rollback()
+	}
+	do()
+	kept := e.pending[:0]
+	for _, p := range e.pending {
+		trial, err := diagram.Attempt(e.m, p.Edit.Edit)
+		if err != nil {
+			e.say("Somebody else was faster: %s.", err)
+			continue
+		}
+		p.trial = trial
+		kept = append(kept, p)
+	}
+	e.pending = kept
+	e.changed()
+	if held && e.again != nil {
+		e.again()
+	}
+}
+
+// show turns to a sheet.
+func (e *Editor) show(id string) {
+	e.cancel()
+	e.sheetID = id
+	e.sel, e.lane, e.hover = nil, "", ""
+	e.stale = stale{all: true, facts: e.stale.facts, courses: true}
+}
+
+// cancel ends the gesture under way without a trace.
+func (e *Editor) cancel() {
+	e.drop()
+	e.g, e.again, e.ask = gesture{}, nil, nil
+}
+
+// Pause is called when the pointer rests: what a drag approximated is computed
+// exactly.
+func (e *Editor) Pause() {
+	if e.stale.drag {
+		e.stale.drag, e.stale.courses = false, true
+	}
+}
+
+// refresh computes what is stale.
+func (e *Editor) refresh() {
+	s := e.Sheet()
+	if e.stale.facts && e.preview == nil {
+		e.facts = scene.Know(e.m)
+		e.found = len(findings.Check(e.m))
+		e.stale.facts = false
+	}
+	if !e.stale.courses {
+		return
+	}
+	scene.FillLinks(e.m, s, &e.links)
+	if moving := e.g.moving; e.preview != nil && moving != nil {
+		e.courses = e.router.Drag(e.links, func(i int) bool { return i < len(s.Symbols) && moving[s.Symbols[i].ID] })
+		e.stale.drag = true
+	} else {
+		e.courses = e.router.Route(e.links)
+		e.stale.drag = false
+	}
+	e.stale.courses = false
+}
+
+func (e *Editor) symbol(id string) *diagram.Symbol { return e.Sheet().Symbol(id) }
+
+// one returns the selected symbol when exactly one symbol is selected.
+func (e *Editor) one() *diagram.Symbol {
+	if len(e.sel) != 1 {
+		return nil
+	}
+	return e.symbol(e.sel[0])
+}
+
+// chosen returns the selected symbols in the order they were selected.
+func (e *Editor) chosen() []*diagram.Symbol {
+	var out []*diagram.Symbol
+	for _, id := range e.sel {
+		if sym := e.symbol(id); sym != nil {
+			out = append(out, sym)
+		}
+	}
+	return out
+}
+
+func (e *Editor) laneSelected() (*diagram.Pool, int) {
+	for _, p := range e.Sheet().Pools {
+		if i := p.LaneIndex(e.lane); i >= 0 {
+			return p, i
+		}
+	}
+	return nil, -1
+}
+
+// screen converts a length on the screen to one on the sheet.
+func (e *Editor) screen(pixels int) int { return pixels * px * 1000 / max(e.scale, 1) }

@@ -1,0 +1,187 @@
+package editor
+
+import (
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+	"plaintracer/core/symbols"
+)
+
+// appendOverlay draws what lies over the sheet: selection, glue points,
+// guides, the rubber band and the symbol in hand. Its parts carry classes; the
+// page's style sheet gives them their colours.
+func (e *Editor) appendOverlay(b []byte) []byte {
+	s, g := e.Sheet(), &e.g
+	o := overlay{b, e}
+	if pool, i := e.laneSelected(); pool != nil {
+		o.box("sel-lane", pool.LaneBox(i))
+	}
+	var union geometry.Box
+	for _, id := range e.sel {
+		if sym := s.Symbol(id); sym != nil {
+			if len(e.sel) > 1 {
+				o.box("sel-one", sym.Grown(e.screen(2)))
+			}
+			union = union.Union(sym.Box)
+		} else if p := s.Pool(id); p != nil {
+			union = union.Union(p.Box())
+		}
+	}
+	if union != (geometry.Box{}) {
+		o.corners(union.Grown(e.screen(4)))
+	}
+	for i, c := range s.Connectors {
+		if i >= len(e.courses) || len(e.courses[i].Points) < 2 || !contains(e.sel, c.ID) {
+			continue
+		}
+		pts := e.courses[i].Points
+		o.line("sel-line", pts)
+		if len(e.sel) == 1 {
+			o.knob(pts[0])
+			o.knob(pts[len(pts)-1])
+		}
+	}
+	if e.hand == "" && (g.mode == idle || g.mode == connecting || g.mode == regluing) {
+		o.glue(g.target, g.end.Side)
+		if g.mode == idle {
+			o.glue(e.hover, "")
+		}
+	}
+	switch {
+	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "":
+		if from, ok := e.looseFrom(); ok {
+			o.line("loose", geometry.Polyline{from, e.at})
+		}
+	case g.mode == banding && g.moved:
+		o.box("band", geometry.Between(g.start, e.at))
+	case e.hand != "" && (g.mode == idle || g.mode == placing):
+		o.ghost(e.hand, e.placeBox(e.at, g))
+	case g.mode == dragging && g.mods&Ctrl != 0:
+		for _, sym := range e.chosen() {
+			o.ghost(sym.Kind, sym.Moved(g.shift))
+		}
+	}
+	if g.mode == dragging {
+		for _, guide := range g.guides {
+			o.guide(guide.From, guide.To, guide.Gap)
+		}
+	}
+	return o.b
+}
+
+// looseFrom returns where the line to the pointer begins.
+func (e *Editor) looseFrom() (geometry.Point, bool) {
+	g, s := &e.g, e.Sheet()
+	if g.mode == connecting {
+		if sym := s.Symbol(g.id); sym != nil {
+			return symbols.GluePoint(sym, g.side), true
+		}
+		return geometry.Point{}, false
+	}
+	for i, c := range s.Connectors {
+		if c.ID == g.id && i < len(e.courses) {
+			pts := e.courses[i].Points
+			if g.isFrom {
+				return pts[len(pts)-1], true
+			}
+			return pts[0], true
+		}
+	}
+	return geometry.Point{}, false
+}
+
+func contains(list []string, id string) bool {
+	for _, v := range list {
+		if v == id {
+			return true
+		}
+	}
+	return false
+}
+
+type overlay struct {
+	b []byte
+	e *Editor
+}
+
+func (o *overlay) path(class string, p geometry.Path) {
+	o.b = append(append(append(o.b, `<path class="`...), class...), `" d="`...)
+	o.b = append(scene.AppendPath(o.b, p), `"/>`...)
+}
+
+func (o *overlay) box(class string, b geometry.Box) {
+	c := corners(b)
+	o.path(class, geometry.Polygon(c[:]...))
+}
+
+func (o *overlay) line(class string, pts geometry.Polyline) {
+	p := geometry.Path{}.Move(pts[0].X, pts[0].Y)
+	for _, q := range pts[1:] {
+		p = p.Line(q.X, q.Y)
+	}
+	o.path(class, p)
+}
+
+// corners draws the four angle marks around what is selected; they are also
+// what one pulls to resize.
+func (o *overlay) corners(b geometry.Box) {
+	n := min(o.e.screen(9), b.W/2, b.H/2)
+	for i, c := range corners(b) {
+		dx, dy := n, n
+		if i == 1 || i == 2 {
+			dx = -n
+		}
+		if i >= 2 {
+			dy = -n
+		}
+		o.path("corner", geometry.Path{}.Move(c.X+dx, c.Y).Line(c.X, c.Y).Line(c.X, c.Y+dy))
+	}
+}
+
+func (o *overlay) knob(p geometry.Point) {
+	r := o.e.screen(4)
+	o.box("knob", geometry.Box{X: p.X - r, Y: p.Y - r, W: 2 * r, H: 2 * r})
+}
+
+// glue draws the glue points of a symbol as short bars across its outline; the
+// one that would take the connector as a filled socket.
+func (o *overlay) glue(id, socket string) {
+	sym := o.e.symbol(id)
+	if sym == nil {
+		return
+	}
+	for side := range geometry.Side(4) {
+		p := symbols.GluePoint(sym, side)
+		if socket == side.String() {
+			r := o.e.screen(6)
+			o.path("socket", geometry.Ellipse(geometry.Box{X: p.X - r, Y: p.Y - r, W: 2 * r, H: 2 * r}))
+			continue
+		}
+		d := side.Step()
+		n := o.e.screen(6)
+		o.path("glue", geometry.Path{}.Move(p.X-d.X*n, p.Y-d.Y*n).Line(p.X+d.X*n, p.Y+d.Y*n))
+	}
+}
+
+func (o *overlay) ghost(kind diagram.Kind, b geometry.Box) {
+	path := symbols.Of(kind).Outline(b.W, b.H)
+	for i := range path {
+		c := b.Corner()
+		path[i].A, path[i].B, path[i].P = path[i].A.Add(c), path[i].B.Add(c), path[i].P.Add(c)
+	}
+	o.path("ghost", path)
+}
+
+func (o *overlay) guide(p, q geometry.Point, gap int) {
+	if gap == 0 {
+		o.line("guide", geometry.Polyline{p, q})
+		return
+	}
+	o.line("gap", geometry.Polyline{p, q})
+	o.b = scene.AppendPx(append(o.b, `<text class="gap-text" x="`...), (p.X+q.X)/2)
+	o.b = scene.AppendPx(append(o.b, `" y="`...), (p.Y+q.Y)/2-o.e.screen(4))
+	o.b = scene.AppendPx(append(o.b, `" font-size="`...), o.e.screen(11))
+	o.b = append(o.b, `">`...)
+	o.b = scene.AppendPx(o.b, gap)
+	o.b = append(o.b, `</text>`...)
+}

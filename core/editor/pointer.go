@@ -1,0 +1,570 @@
+package editor
+
+import (
+	"slices"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// The keys held while something happens.
+const (
+	Shift = 1 << iota
+	Ctrl
+	Alt
+)
+
+type mode uint8
+
+const (
+	idle mode = iota
+	pressed
+	dragging
+	resizing
+	connecting
+	regluing
+	banding
+	placing
+	laneSizing
+	poolSizing
+)
+
+// gesture is what the pointer is doing between down and up.
+type gesture struct {
+	mode  mode
+	start geometry.Point
+	mods  int
+	// moved is set once the pointer has left the spot it was pressed on.
+	moved bool
+	// fresh says the pressed item was selected by this press.
+	id     string
+	side   geometry.Side
+	end    diagram.End
+	isFrom bool
+	corner int
+	// ids and moving are what a drag takes along.
+	ids    []string
+	moving map[string]bool
+	others []geometry.Box
+	box    geometry.Box
+	shift  geometry.Point
+	guides []arrange.Guide
+	target string
+	newID  string
+	pool   string
+	lane   string
+}
+
+// Down is the primary button going down at p; scale is the zoom in
+// thousandths.
+func (e *Editor) Down(p geometry.Point, scale, mods int) {
+	e.scale, e.at = scale, p
+	e.drop()
+	e.ask, e.write = nil, nil
+	e.g = gesture{start: p, mods: mods}
+	g := &e.g
+	switch h := e.hit(p); {
+	case e.hand != "":
+		g.mode = placing
+	case h.glue:
+		g.mode, g.id, g.side = connecting, h.id, h.side
+		g.newID = e.newID()
+	case h.end:
+		g.mode, g.id, g.isFrom = regluing, h.id, h.from
+	case h.corner > 0:
+		g.mode, g.id, g.corner = resizing, h.id, h.corner-1
+		g.box = e.symbol(h.id).Box
+		g.moving = map[string]bool{h.id: true}
+	case h.laneEdge:
+		g.mode, g.pool, g.lane = laneSizing, h.id, h.lane
+	case h.poolEdge:
+		g.mode, g.pool = poolSizing, h.id
+	case h.lane != "":
+		e.sel, e.lane = nil, h.lane
+	case h.id != "":
+		e.lane = ""
+		g.mode, g.id = pressed, h.id
+		if !slices.Contains(e.sel, h.id) {
+			if mods&(Shift|Ctrl) == 0 {
+				e.sel = nil
+			}
+			e.sel = append(e.sel, h.id)
+			g.mods &^= Shift // this press added it; it does not take it away
+			g.target = h.id
+		}
+	default:
+		g.mode = banding
+		e.lane = ""
+		if mods&(Shift|Ctrl) == 0 {
+			e.sel = nil
+		}
+	}
+}
+
+// Move is the pointer going to p, with or without the button held.
+func (e *Editor) Move(p geometry.Point, scale, mods int) {
+	e.scale, e.at = scale, p
+	g := &e.g
+	if g.mode == idle {
+		e.hover = e.nearSymbol(p)
+		return
+	}
+	if !g.moved {
+		if d := p.Sub(g.start); max(geometry.Abs(d.X), geometry.Abs(d.Y)) < e.screen(4) {
+			return
+		}
+		g.moved = true
+		if g.mode == pressed {
+			e.beginDrag()
+		}
+	}
+	g.mods = g.mods&^(Alt|Shift) | mods&(Alt|Shift)
+	e.again = func() { e.follow(p) }
+	e.follow(p)
+}
+
+// beginDrag gathers what moves and what it can line up with.
+func (e *Editor) beginDrag() {
+	g, s := &e.g, e.Sheet()
+	g.mode = dragging
+	g.moving = map[string]bool{}
+	g.ids = nil
+	for _, id := range e.sel {
+		if pool := s.Pool(id); pool != nil {
+			g.ids = append(g.ids, id)
+			g.box = g.box.Union(pool.Box())
+			for _, sym := range s.Symbols {
+				if p, _ := s.LaneAt(sym.Centre()); p == pool {
+					g.moving[sym.ID] = true
+				}
+			}
+		} else if sym := s.Symbol(id); sym != nil {
+			g.ids = append(g.ids, id)
+			g.moving[id] = true
+			g.box = g.box.Union(sym.Box)
+		}
+	}
+	for _, sym := range s.Symbols {
+		if !g.moving[sym.ID] || g.mods&Ctrl != 0 {
+			g.others = append(g.others, sym.Box)
+		}
+	}
+	if len(g.ids) == 0 {
+		g.mode = idle // only a connector: its course is not dragged
+	}
+}
+
+// follow shows what the gesture would do with the pointer at p.
+func (e *Editor) follow(p geometry.Point) {
+	g := &e.g
+	d := p.Sub(g.start)
+	switch g.mode {
+	case dragging:
+		e.followDrag(d)
+	case resizing:
+		e.followResize(p)
+	case connecting, regluing:
+		e.followConnect(p)
+	case laneSizing:
+		if edit := e.laneSize(p); edit != nil {
+			e.try(edit)
+		}
+	case poolSizing:
+		if edit := e.poolSize(p); edit != nil {
+			e.try(edit)
+		}
+	}
+}
+
+func (e *Editor) followDrag(d geometry.Point) {
+	g := &e.g
+	if g.mods&Shift != 0 {
+		if geometry.Abs(d.X) >= geometry.Abs(d.Y) {
+			d.Y = 0
+		} else {
+			d.X = 0
+		}
+	}
+	g.guides = nil
+	if g.mods&Alt == 0 {
+		snap, guides := arrange.Snap(g.box.Moved(d), g.others, e.screen(6))
+		if g.mods&Shift != 0 {
+			if d.X == 0 {
+				snap.X = 0
+			} else {
+				snap.Y = 0
+			}
+		}
+		d = d.Add(snap)
+		g.guides = guides
+	}
+	g.shift = d
+	if g.mods&Ctrl != 0 {
+		e.drop()
+		return
+	}
+	e.try(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: d, Held: true})
+}
+
+// resized returns the box the pulled corner makes.
+func (e *Editor) resized(p geometry.Point) geometry.Box {
+	g := &e.g
+	d := p.Sub(g.start)
+	b := g.box
+	x0, y0, x1, y1 := b.X, b.Y, b.Right(), b.Bottom()
+	least := 2 * arrange.Grid
+	snap := func(n int) int {
+		if g.mods&Alt != 0 {
+			return n
+		}
+		return geometry.Snap(n, arrange.Grid/2)
+	}
+	if g.corner == 0 || g.corner == 3 {
+		x0 = min(snap(x0+d.X), x1-least)
+	} else {
+		x1 = max(snap(x1+d.X), x0+least)
+	}
+	if g.corner == 0 || g.corner == 1 {
+		y0 = min(snap(y0+d.Y), y1-least)
+	} else {
+		y1 = max(snap(y1+d.Y), y0+least)
+	}
+	if g.mods&Shift != 0 { // keeps its proportions, by the width
+		h := (x1 - x0) * b.H / b.W
+		if g.corner == 0 || g.corner == 1 {
+			y0 = y1 - h
+		} else {
+			y1 = y0 + h
+		}
+	}
+	out := geometry.Box{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
+	if g.mods&Alt != 0 {
+		out = geometry.Around(b.Centre(), max(2*out.W-b.W, least), max(2*out.H-b.H, least))
+	}
+	return out
+}
+
+func (e *Editor) followResize(p geometry.Point) {
+	e.try(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: e.g.id, Box: e.resized(p)}}, Held: true})
+}
+
+// connectEdit returns the edit that glues the dragged end to the target.
+func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
+	g := &e.g
+	if g.mode == regluing {
+		if g.isFrom {
+			return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, From: &end}
+		}
+		return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
+	}
+	c := diagram.Connector{ID: g.newID, From: diagram.End{Symbol: g.id, Side: g.side.String()}, To: end, Text: e.nextAnswer(g.id)}
+	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
+}
+
+// landing returns where a connector dropped at p would be glued.
+func (e *Editor) landing(p geometry.Point) diagram.End {
+	g := &e.g
+	id := e.symbolAt(p, e.screen(8))
+	if id == "" || g.mode == connecting && id == g.id {
+		return diagram.End{}
+	}
+	if g.mode == regluing {
+		if c := e.Sheet().Connector(g.id); c != nil && (g.isFrom && c.To.Symbol == id || !g.isFrom && c.From.Symbol == id) {
+			return diagram.End{}
+		}
+	}
+	end := diagram.End{Symbol: id}
+	sym := e.symbol(id)
+	for side := range geometry.Side(4) {
+		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.screen(14) {
+			end.Side = side.String()
+		}
+	}
+	return end
+}
+
+func (e *Editor) followConnect(p geometry.Point) {
+	g := &e.g
+	end := e.landing(p)
+	if end == g.end && e.preview != nil {
+		return
+	}
+	g.end = end
+	g.target = end.Symbol
+	if end.Symbol == "" {
+		e.drop()
+		return
+	}
+	e.try(e.connectEdit(end.Symbol, end))
+}
+
+// Up is the button going up at p.
+func (e *Editor) Up(p geometry.Point, scale, mods int) {
+	e.scale, e.at = scale, p
+	g := e.g
+	if g.moved {
+		e.g.mods = g.mods&^(Alt|Shift) | mods&(Alt|Shift)
+		e.follow(p)
+		g = e.g
+	}
+	e.drop()
+	e.again = nil
+	switch {
+	case g.mode == placing:
+		e.place(p, g)
+	case g.mode == pressed:
+		e.click(g)
+	case g.mode == banding && g.moved:
+		e.band(geometry.Between(g.start, p), g.mods&(Shift|Ctrl) != 0)
+	case g.mode == dragging && g.mods&Ctrl != 0:
+		e.copyBy(g.shift)
+	case g.mode == dragging && g.shift != (geometry.Point{}):
+		e.do(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift})
+	case g.mode == resizing && g.moved:
+		e.resize(g.id, e.resized(p))
+	case (g.mode == connecting || g.mode == regluing) && g.moved:
+		e.connect(p)
+	case g.mode == laneSizing && g.moved:
+		if edit := e.laneSize(p); edit != nil {
+			e.do(edit)
+		}
+	case g.mode == poolSizing && g.moved:
+		if edit := e.poolSize(p); edit != nil {
+			e.do(edit)
+		}
+	case g.mode == connecting:
+		e.sel, e.lane = []string{g.id}, ""
+	}
+	if e.g.mode != idle {
+		e.g = gesture{}
+	}
+	e.hover = e.nearSymbol(p)
+}
+
+// click ends a press that did not move: with Shift or Ctrl a selected item is
+// taken out of the selection, without them it becomes the only one.
+func (e *Editor) click(g gesture) {
+	if g.target == g.id {
+		return
+	}
+	if g.mods&(Shift|Ctrl) != 0 {
+		e.sel = slices.DeleteFunc(e.sel, func(id string) bool { return id == g.id })
+		return
+	}
+	e.sel = []string{g.id}
+}
+
+func (e *Editor) band(b geometry.Box, add bool) {
+	if !add {
+		e.sel = nil
+	}
+	for _, sym := range e.Sheet().Symbols {
+		if sym.Meets(b) && !slices.Contains(e.sel, sym.ID) {
+			e.sel = append(e.sel, sym.ID)
+		}
+	}
+}
+
+// placeBox returns the box of the symbol in hand with the pointer at p.
+func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
+	if g.mode == placing && g.moved {
+		a := geometry.Point{X: geometry.Snap(g.start.X, arrange.Grid), Y: geometry.Snap(g.start.Y, arrange.Grid)}
+		b := geometry.Point{X: geometry.Snap(p.X, arrange.Grid), Y: geometry.Snap(p.Y, arrange.Grid)}
+		box := geometry.Between(a, b)
+		box.W, box.H = max(box.W, 2*arrange.Grid), max(box.H, 2*arrange.Grid)
+		return box
+	}
+	box := arrange.Standard(e.hand, p)
+	var others []geometry.Box
+	for _, sym := range e.Sheet().Symbols {
+		others = append(others, sym.Box)
+	}
+	d, _ := arrange.Snap(box, others, e.screen(6))
+	return box.Moved(d)
+}
+
+func (e *Editor) place(p geometry.Point, g gesture) {
+	sym := diagram.Symbol{ID: e.newID(), Kind: e.hand, Box: e.placeBox(p, &g), Text: e.letter(e.hand)}
+	if !e.stick {
+		e.hand = ""
+	}
+	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}}) {
+		e.sel, e.lane = []string{sym.ID}, ""
+	}
+}
+
+func (e *Editor) resize(id string, b geometry.Box) {
+	sym := *e.symbol(id)
+	sym.Box = b
+	if grown := arrange.Grown(&sym); grown != b {
+		e.say("The symbol stays large enough for its text.")
+		b = grown
+	}
+	e.do(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: id, Box: b}}})
+}
+
+func (e *Editor) connect(p geometry.Point) {
+	g := e.g
+	end := e.landing(p)
+	if end.Symbol != "" {
+		if e.do(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
+			e.sel = []string{g.newID}
+			e.askAnswer(g.newID)
+		}
+		return
+	}
+	if g.mode == regluing {
+		e.say("A connector ends at a symbol. Drop its end on one.")
+		return
+	}
+	// Over the empty desk a new step stands there, connected, ready to write.
+	e.hand = diagram.Process
+	box := e.placeBox(p, &gesture{})
+	e.hand = ""
+	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Process, Box: box}
+	c := diagram.Connector{ID: g.newID, From: diagram.End{Symbol: g.id, Side: g.side.String()}, To: diagram.End{Symbol: sym.ID}, Text: e.nextAnswer(g.id)}
+	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
+		e.sel = []string{sym.ID}
+		e.askAnswer(g.newID)
+		e.startWriting(sym.ID, "", false)
+	}
+}
+
+func (e *Editor) laneSize(p geometry.Point) diagram.Edit {
+	pool := e.Sheet().Pool(e.g.pool)
+	if pool == nil {
+		return nil
+	}
+	i := pool.LaneIndex(e.g.lane)
+	if i < 0 {
+		return nil
+	}
+	e.drop()
+	h := max(geometry.Snap(p.Y-pool.LaneBox(i).Y, arrange.Grid), diagram.MinLane)
+	return &diagram.SetLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, H: &h}
+}
+
+func (e *Editor) poolSize(p geometry.Point) diagram.Edit {
+	pool := e.Sheet().Pool(e.g.pool)
+	if pool == nil {
+		return nil
+	}
+	e.drop()
+	w := max(geometry.Snap(p.X-pool.X, arrange.Grid), diagram.MinPool)
+	return &diagram.SetPool{Sheet: e.sheetID, Pool: pool.ID, W: &w}
+}
+
+// Double is a double click at p: it opens what is there for writing.
+func (e *Editor) Double(p geometry.Point) {
+	e.cancel()
+	h := e.hit(p)
+	switch {
+	case h.lane != "" && !h.laneEdge:
+		e.startWriting(h.lane, "", false)
+	case h.id != "" && h.corner == 0 && !h.laneEdge && !h.poolEdge:
+		e.startWriting(h.id, "", false)
+	}
+}
+
+// hit is what lies under the pointer.
+type hit struct {
+	id       string
+	glue     bool
+	side     geometry.Side
+	corner   int // from 1
+	end      bool
+	from     bool
+	lane     string
+	laneEdge bool
+	poolEdge bool
+}
+
+func (e *Editor) hit(p geometry.Point) hit {
+	e.refresh()
+	s := e.Sheet()
+	if sym := e.one(); sym != nil {
+		for i, c := range corners(sym.Box.Grown(e.screen(4))) {
+			if max(geometry.Abs(c.X-p.X), geometry.Abs(c.Y-p.Y)) <= e.screen(7) {
+				return hit{id: sym.ID, corner: i + 1}
+			}
+		}
+	}
+	if len(e.sel) == 1 {
+		if i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == e.sel[0] }); i >= 0 {
+			pts := e.courses[i].Points
+			if pts[0].Manhattan(p) <= e.screen(9) {
+				return hit{id: e.sel[0], end: true, from: true}
+			}
+			if pts[len(pts)-1].Manhattan(p) <= e.screen(9) {
+				return hit{id: e.sel[0], end: true}
+			}
+		}
+	}
+	if e.hover != "" {
+		if sym := s.Symbol(e.hover); sym != nil {
+			for side := range geometry.Side(4) {
+				if symbols.GluePoint(sym, side).Manhattan(p) <= e.screen(9) {
+					return hit{id: sym.ID, glue: true, side: side}
+				}
+			}
+		}
+	}
+	if id := e.symbolAt(p, 0); id != "" {
+		return hit{id: id}
+	}
+	for i := len(s.Connectors) - 1; i >= 0; i-- {
+		c := &e.courses[i]
+		if c.Points.Distance(p) <= e.screen(6) || c.Label.W > 0 && c.Label.Contains(p) {
+			return hit{id: s.Connectors[i].ID}
+		}
+	}
+	for i := len(s.Pools) - 1; i >= 0; i-- {
+		if h, ok := e.hitPool(s.Pools[i], p); ok {
+			return h
+		}
+	}
+	return hit{}
+}
+
+func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
+	near := e.screen(5)
+	b := pool.Box()
+	if !b.Grown(near).Contains(p) {
+		return hit{}, false
+	}
+	if geometry.Abs(p.X-b.Right()) <= near {
+		return hit{id: pool.ID, poolEdge: true}, true
+	}
+	for i, l := range pool.Lanes {
+		lb := pool.LaneBox(i)
+		if geometry.Abs(p.Y-lb.Bottom()) <= near && p.X >= lb.X {
+			return hit{id: pool.ID, lane: l.ID, laneEdge: true}, true
+		}
+		if p.Y >= lb.Y && p.Y < lb.Bottom() && p.X >= lb.X && p.X < pool.Content() {
+			return hit{id: pool.ID, lane: l.ID}, true
+		}
+	}
+	if p.X >= b.X && p.X <= b.X+diagram.PoolHead {
+		return hit{id: pool.ID}, true
+	}
+	return hit{}, false
+}
+
+func corners(b geometry.Box) [4]geometry.Point {
+	return [4]geometry.Point{{X: b.X, Y: b.Y}, {X: b.Right(), Y: b.Y}, {X: b.Right(), Y: b.Bottom()}, {X: b.X, Y: b.Bottom()}}
+}
+
+// symbolAt returns the topmost symbol whose box, grown by slack, contains p.
+func (e *Editor) symbolAt(p geometry.Point, slack int) string {
+	list := e.Sheet().Symbols
+	for i := len(list) - 1; i >= 0; i-- {
+		if list[i].Grown(slack).Contains(p) {
+			return list[i].ID
+		}
+	}
+	return ""
+}
+
+func (e *Editor) nearSymbol(p geometry.Point) string { return e.symbolAt(p, e.screen(10)) }

@@ -1,0 +1,353 @@
+package editor
+
+import (
+	"encoding/json"
+	"slices"
+	"strconv"
+	"unicode/utf8"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+)
+
+// view is what the window shows at present.
+type view struct {
+	symbols    map[string]*shownSymbol
+	connectors map[string]*shownConnector
+	pools      map[string]*diagram.Pool
+	order      [3][]string // ids in drawing order, by layer
+	overlay    string
+	state      string
+	page       geometry.Box
+	buf        []byte
+	inner      []byte
+	over       []byte
+	ids        []string
+}
+
+type shownSymbol struct {
+	look    diagram.Symbol // with its place taken out
+	at      geometry.Point
+	number  int
+	caption string
+	mark    int
+}
+
+type shownConnector struct {
+	points  geometry.Polyline
+	label   geometry.Box
+	text    string
+	dashed  bool
+	emptied bool
+}
+
+// The layers of the drawing, from below.
+var layers = [3]string{"pools", "connectors", "symbols"}
+
+// Flush returns what has changed since the last call, as JSON:
+//
+//	patch: a list of ["all", page w, page h], ["add", layer, id, svg],
+//	  ["to", id, x, y], ["set", id, svg], ["drop", id], ["order", layer, ids]
+//	overlay: the SVG of selection, guides and handles, if it changed
+//	state: everything around the drawing, if it changed
+//	send: edits for the server
+//	write, ask, say, centre: requests to the script
+//
+// Lengths are in pixels of the sheet. The result is valid until the next call.
+func (e *Editor) Flush() []byte {
+	e.refresh()
+	v := &e.view
+	b := append(v.buf[:0], `{"patch":[`...)
+	start := len(b)
+	s := e.Sheet()
+	page := s.Page()
+	if e.stale.all {
+		v.symbols, v.connectors, v.pools = map[string]*shownSymbol{}, map[string]*shownConnector{}, map[string]*diagram.Pool{}
+		v.order = [3][]string{}
+		v.overlay = "-"
+	}
+	if e.stale.all || page != v.page {
+		v.page = page
+		name := `["page",`
+		if e.stale.all {
+			name = `["all",`
+		}
+		b = append(scene.AppendPx(append(scene.AppendPx(append(b, name...), page.W), ','), page.H), "],"...)
+	}
+	e.stale.all = false
+	b = e.patchPools(b, s)
+	b = e.patchConnectors(b, s)
+	b = e.patchSymbols(b, s)
+	if len(b) > start && b[len(b)-1] == ',' {
+		b = b[:len(b)-1]
+	}
+	b = append(b, ']')
+
+	v.over = e.appendOverlay(v.over[:0])
+	if string(v.over) != v.overlay {
+		v.overlay = string(v.over)
+		b = appendString(append(b, `,"overlay":`...), v.overlay)
+	}
+	if e.preview == nil && e.g.mode == idle || v.state == "" {
+		if state := e.state(); state != v.state {
+			v.state = state
+			b = append(append(b, `,"state":`...), state...)
+		}
+	}
+	b = e.appendRequests(b)
+	v.buf = append(b, '}')
+	return v.buf
+}
+
+func (e *Editor) appendRequests(b []byte) []byte {
+	add := func(name string, value any) {
+		if raw, err := json.Marshal(value); err == nil {
+			b = append(append(append(append(b, `,"`...), name...), `":`...), raw...)
+		}
+	}
+	if len(e.outbox) > 0 {
+		add("send", e.outbox)
+		e.outbox = e.outbox[:0]
+	}
+	if e.write != nil {
+		add("write", e.write)
+		e.write = nil
+	}
+	if e.ask != nil {
+		add("ask", e.ask)
+	}
+	if e.words != "" {
+		add("say", e.words)
+		e.words = ""
+	}
+	if e.centre != "" {
+		if sym := e.symbol(e.centre); sym != nil {
+			add("centre", sym.Box)
+		}
+		e.centre = ""
+	}
+	return b
+}
+
+func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
+	v := &e.view
+	v.ids = v.ids[:0]
+	for _, p := range s.Pools {
+		v.ids = append(v.ids, p.ID)
+		old := v.pools[p.ID]
+		if old != nil && samePool(old, p) {
+			continue
+		}
+		copied := *p
+		copied.Lanes = slices.Clone(p.Lanes)
+		v.pools[p.ID] = &copied
+		n := scene.Pool(p)
+		b = e.appendNode(b, 0, &n, old == nil, old == nil || old.X != p.X || old.Y != p.Y)
+	}
+	return e.patchOrder(b, 0, func(id string) { delete(v.pools, id) })
+}
+
+func samePool(a, b *diagram.Pool) bool {
+	return a.X == b.X && a.Y == b.Y && a.W == b.W && a.Title == b.Title && slices.Equal(a.Lanes, b.Lanes)
+}
+
+func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
+	v := &e.view
+	v.ids = v.ids[:0]
+	for i, c := range s.Connectors {
+		v.ids = append(v.ids, c.ID)
+		course := &e.courses[i]
+		old := v.connectors[c.ID]
+		if old != nil && old.label == course.Label && old.text == c.Text && old.dashed == c.Dashed && slices.Equal(old.points, course.Points) {
+			continue
+		}
+		now := old
+		if old == nil {
+			now = &shownConnector{}
+			v.connectors[c.ID] = now
+		}
+		now.points = append(now.points[:0], course.Points...)
+		now.label, now.text, now.dashed = course.Label, c.Text, c.Dashed
+		n := scene.Connector(c, course)
+		b = e.appendNode(b, 1, &n, old == nil, false)
+	}
+	return e.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
+}
+
+func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
+	v := &e.view
+	v.ids = v.ids[:0]
+	for _, sym := range s.Symbols {
+		v.ids = append(v.ids, sym.ID)
+		number, caption := e.facts.Numbers[sym.ID], e.facts.Captions[sym.ID]
+		look := *sym
+		look.X, look.Y = 0, 0
+		old := v.symbols[sym.ID]
+		if old != nil && old.look == look && old.number == number && old.caption == caption {
+			if old.at != sym.Corner() {
+				old.at = sym.Corner()
+				b = appendTo(b, sym.ID, old.at)
+			}
+			continue
+		}
+		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), number: number, caption: caption}
+		n := scene.Symbol(sym, number, caption)
+		b = e.appendNode(b, 2, &n, old == nil, old != nil && old.at != sym.Corner())
+	}
+	return e.patchOrder(b, 2, func(id string) { delete(v.symbols, id) })
+}
+
+func appendTo(b []byte, id string, at geometry.Point) []byte {
+	b = append(append(append(b, `["to","`...), id...), `",`...)
+	b = scene.AppendPx(append(scene.AppendPx(b, at.X), ','), at.Y)
+	return append(b, "],"...)
+}
+
+// appendNode writes a node that is new, or the inside of one that changed.
+func (e *Editor) appendNode(b []byte, layer int, n *scene.Node, isNew, moved bool) []byte {
+	v := &e.view
+	if isNew {
+		v.inner = n.AppendSVG(v.inner[:0])
+		b = append(append(append(append(append(b, `["add","`...), layers[layer]...), `","`...), n.ID...), `",`...)
+		b = append(appendBytes(b, v.inner), "],"...)
+		v.order[layer] = append(v.order[layer], n.ID)
+		return b
+	}
+	v.inner = n.AppendInner(v.inner[:0])
+	b = append(append(append(b, `["set","`...), n.ID...), `",`...)
+	b = append(appendBytes(b, v.inner), "],"...)
+	if moved {
+		b = appendTo(b, n.ID, n.At)
+	}
+	return b
+}
+
+// patchOrder drops what is gone from a layer and puts the rest in order. The
+// wanted order is in view.ids.
+func (e *Editor) patchOrder(b []byte, layer int, forget func(id string)) []byte {
+	v := &e.view
+	if slices.Equal(v.order[layer], v.ids) {
+		return b
+	}
+	wanted := make(map[string]bool, len(v.ids))
+	for _, id := range v.ids {
+		wanted[id] = true
+	}
+	v.order[layer] = slices.DeleteFunc(v.order[layer], func(id string) bool {
+		if wanted[id] {
+			return false
+		}
+		b = append(append(append(b, `["drop","`...), id...), `"],`...)
+		forget(id)
+		return true
+	})
+	if !slices.Equal(v.order[layer], v.ids) {
+		v.order[layer] = append(v.order[layer][:0], v.ids...)
+		raw, _ := json.Marshal(v.ids)
+		b = append(append(append(append(b, `["order","`...), layers[layer]...), `",`...), raw...)
+		b = append(b, "],"...)
+	}
+	return b
+}
+
+func appendString(b []byte, s string) []byte { return appendBytes(b, []byte(s)) }
+
+// appendBytes writes UTF-8 text as a JSON string.
+func appendBytes(b, s []byte) []byte {
+	b = append(b, '"')
+	for i := 0; i < len(s); {
+		c := s[i]
+		switch {
+		case c == '"' || c == '\\':
+			b = append(b, '\\', c)
+		case c == '\n':
+			b = append(b, '\\', 'n')
+		case c < 0x20:
+			const hex = "0123456789abcdef"
+			b = append(b, '\\', 'u', '0', '0', hex[c>>4], hex[c&15])
+		case c < utf8.RuneSelf:
+			b = append(b, c)
+		default:
+			_, n := utf8.DecodeRune(s[i:])
+			b = append(b, s[i:i+n]...)
+			i += n
+			continue
+		}
+		i++
+	}
+	return append(b, '"')
+}
+
+// State is what the bars around the drawing show.
+type State struct {
+	Title     string            `json:"title"`
+	Direction string            `json:"direction"`
+	Answers   []string          `json:"answers"`
+	Numbers   bool              `json:"numbers"`
+	Sheet     string            `json:"sheet"`
+	Sheets    []SheetTab        `json:"sheets"`
+	Selected  []string          `json:"selected"`
+	Kind      string            `json:"kind"`
+	What      string            `json:"what"`
+	Hand      string            `json:"hand"`
+	Undo      string            `json:"undo"`
+	Redo      string            `json:"redo"`
+	Findings  int               `json:"findings"`
+	Needs     map[string]string `json:"needs"`
+	On        map[string]bool   `json:"on"`
+}
+
+// SheetTab is a sheet as the foot lists it.
+type SheetTab struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+func (e *Editor) state() string {
+	st := State{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
+		Selected: slices.Clone(e.sel), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}}
+	for _, s := range e.m.Sheets {
+		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name})
+	}
+	if n := len(e.undo); n > 0 {
+		st.Undo = e.undo[n-1].Of
+	}
+	if n := len(e.redo); n > 0 {
+		st.Redo = e.redo[n-1].Of
+	}
+	if sym := e.one(); sym != nil {
+		st.Kind = string(sym.Kind)
+		st.On["bold"], st.On["emphasis"], st.On["dashed"] = sym.Bold, sym.Emphasis, sym.Dashed
+	}
+	if c := e.connector(); c != nil {
+		st.On["dashed"] = c.Dashed
+	}
+	for name, c := range commands {
+		if needs := c.needs(e); needs != "" {
+			st.Needs[name] = needs
+		}
+	}
+	raw, err := json.Marshal(st)
+	if err != nil {
+		return "{}"
+	}
+	return string(raw)
+}
+
+// what says in words what is selected.
+func (e *Editor) what() string {
+	switch n := len(e.sel); {
+	case e.lane != "":
+		return "lane"
+	case n == 0:
+		return ""
+	case n > 1:
+		return strconv.Itoa(n) + " items"
+	case e.one() != nil:
+		return string(e.one().Kind)
+	case e.connector() != nil:
+		return "connector"
+	}
+	return "pool"
+}

@@ -1,0 +1,265 @@
+package editor
+
+import (
+	"slices"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+// startWriting opens the text of a symbol, connector, lane or pool. With begin
+// set, typing has begun and replaces what was there.
+func (e *Editor) startWriting(id, begin string, replace bool) {
+	s := e.Sheet()
+	w := &write{ID: id, Text: begin, Replace: replace}
+	box := func(b geometry.Box) { w.X, w.Y, w.W, w.H = b.X, b.Y, b.W, b.H }
+	switch {
+	case s.Symbol(id) != nil:
+		sym := s.Symbol(id)
+		e.sel, e.lane = []string{id}, ""
+		w.Name, w.Bold = "Text of the step", sym.Bold
+		box(sym.Box)
+		if !replace {
+			w.Text = sym.Text
+		}
+	case s.Connector(id) != nil:
+		e.sel, e.lane = []string{id}, ""
+		w.Name = "Label of the connector"
+		if !replace {
+			w.Text = s.Connector(id).Text
+		}
+		e.refresh()
+		i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == id })
+		at := e.courses[i].Label
+		if at.W == 0 {
+			at = geometry.Around(e.courses[i].Points.Along(e.courses[i].Points.Length()/2), 0, 0)
+		}
+		box(geometry.Around(at.Centre(), max(at.W+20*px, 120*px), max(at.H, 24*px)))
+	case s.Pool(id) != nil:
+		p := s.Pool(id)
+		w.Name = "Title of the pool"
+		if !replace {
+			w.Text = p.Title
+		}
+		box(geometry.Box{X: p.X, Y: p.Y, W: 220 * px, H: 32 * px})
+	default:
+		for _, p := range s.Pools {
+			if i := p.LaneIndex(id); i >= 0 {
+				w.Name = "Name of the lane"
+				if !replace {
+					w.Text = p.Lanes[i].Name
+				}
+				b := p.LaneBox(i)
+				box(geometry.Box{X: b.X, Y: b.Y + b.H/2 - 16*px, W: 200 * px, H: 32 * px})
+			}
+		}
+		if w.Name == "" {
+			return
+		}
+	}
+	e.write = w
+}
+
+// Write ends writing with a text. It reports false when the text was refused,
+// in which case the person keeps it in the field.
+func (e *Editor) Write(id, text string) bool {
+	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
+	e.write = nil
+	s := e.Sheet()
+	var edit diagram.Edit
+	switch {
+	case s.Symbol(id) != nil:
+		edit = e.textEdit(s.Symbol(id), text)
+	case s.Connector(id) != nil:
+		if s.Connector(id).Text == text {
+			return true
+		}
+		edit = &diagram.SetText{Sheet: s.ID, ID: id, Text: text}
+	case s.Pool(id) != nil:
+		edit = &diagram.SetPool{Sheet: s.ID, Pool: id, Title: &text}
+	default:
+		for _, p := range s.Pools {
+			if p.LaneIndex(id) >= 0 {
+				edit = &diagram.SetLane{Sheet: s.ID, Pool: p.ID, Lane: id, Name: &text}
+			}
+		}
+	}
+	if edit == nil {
+		if s.Symbol(id) == nil && s.Connector(id) == nil {
+			e.say("What you were writing on was removed by somebody else. Your text is still in the field: copy it from there.")
+			return false
+		}
+		return true
+	}
+	return e.do(edit)
+}
+
+// textEdit returns the edit that writes a symbol's text: it grows when it has
+// to, and a process that ends in a question mark becomes a decision.
+func (e *Editor) textEdit(sym *diagram.Symbol, text string) diagram.Edit {
+	if sym.Kind.IsReference() {
+		text = strings.ToUpper(text)
+	}
+	if sym.Text == text {
+		return nil
+	}
+	edits := []diagram.Edit{&diagram.SetText{Sheet: e.sheetID, ID: sym.ID, Text: text}}
+	after := *sym
+	after.Text = text
+	if sym.Kind == diagram.Process && strings.HasSuffix(text, "?") {
+		after.Kind = diagram.Decision
+		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: diagram.Decision})
+	}
+	if len(text) <= diagram.MaxText {
+		if b := arrange.Grown(&after); b != sym.Box {
+			edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: sym.ID, Box: b}}})
+		}
+	}
+	return diagram.Together("write", edits...)
+}
+
+// Cancel gives up writing; the text stays as it was.
+func (e *Editor) Cancel() { e.write = nil }
+
+// letter returns the letter a new reference takes: that of a reference still
+// without a partner where it would complete the pair, else the next free one.
+func (e *Editor) letter(kind diagram.Kind) string {
+	if !kind.IsReference() {
+		return ""
+	}
+	used := map[string]bool{}
+	for _, s := range e.m.Sheets {
+		for _, sym := range s.Symbols {
+			if sym.Kind.IsReference() {
+				used[sym.Text] = true
+			}
+		}
+	}
+	for _, s := range e.m.Sheets {
+		for _, sym := range s.Symbols {
+			// A pair of sheet references spans two sheets, a plain pair one.
+			if sym.Kind != kind || sym.Text == "" || (s.ID == e.sheetID) == (kind == diagram.SheetReference) {
+				continue
+			}
+			if _, partner := e.m.Partner(sym); partner == nil {
+				return sym.Text
+			}
+		}
+	}
+	for i := 0; ; i++ {
+		name := string(rune('A' + i%26))
+		if i >= 26 {
+			name = string(rune('A'+i/26-1)) + name
+		}
+		if !used[name] {
+			return name
+		}
+	}
+}
+
+// nextAnswer returns the first answer no exit of a decision carries yet; for
+// any other symbol none.
+func (e *Editor) nextAnswer(from string) string {
+	sym := e.symbol(from)
+	if sym == nil || sym.Kind != diagram.Decision {
+		return ""
+	}
+	for _, a := range e.m.Answers {
+		taken := slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
+			return c.From.Symbol == from && c.Text == a
+		})
+		if !taken {
+			return a
+		}
+	}
+	return ""
+}
+
+// askAnswer offers the answers for a new exit of a decision.
+func (e *Editor) askAnswer(id string) {
+	s := e.Sheet()
+	c := s.Connector(id)
+	if c == nil || s.Symbol(c.From.Symbol).Kind != diagram.Decision {
+		return
+	}
+	e.refresh()
+	for i, other := range s.Connectors {
+		if other.ID == id {
+			at := e.courses[i].Label
+			if at.W == 0 {
+				at = geometry.Around(e.courses[i].Points[0], 0, 0)
+			}
+			e.ask = &ask{ID: id, X: at.X, Y: at.Bottom(), Options: e.m.Answers}
+		}
+	}
+}
+
+// swapAnswers exchanges the answers of the first two exits of a decision.
+func (e *Editor) swapAnswers() {
+	sym := e.one()
+	if sym == nil && len(e.sel) == 1 {
+		if c := e.Sheet().Connector(e.sel[0]); c != nil {
+			sym = e.symbol(c.From.Symbol)
+		}
+	}
+	if sym == nil || sym.Kind != diagram.Decision {
+		e.say("Select a decision or one of its exits to swap the answers.")
+		return
+	}
+	var exits []*diagram.Connector
+	for _, c := range e.Sheet().Connectors {
+		if c.From.Symbol == sym.ID {
+			exits = append(exits, c)
+		}
+	}
+	if len(exits) < 2 {
+		e.say("This decision has no two exits yet.")
+		return
+	}
+	a, b := exits[0], exits[1]
+	e.do(diagram.Together("swap the answers",
+		&diagram.SetText{Sheet: e.sheetID, ID: a.ID, Text: b.Text},
+		&diagram.SetText{Sheet: e.sheetID, ID: b.ID, Text: a.Text}))
+}
+
+// appendStep sets the next step down after the selected one, connected, in
+// line, and open for typing.
+func (e *Editor) appendStep(kind diagram.Kind) {
+	from := e.one()
+	if from == nil {
+		e.say("Select the one step that the next one follows.")
+		return
+	}
+	box, edits := arrange.Append(e.m, e.Sheet(), from, kind)
+	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.letter(kind)}
+	c := diagram.Connector{ID: e.newID(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: sym.ID}, Text: e.nextAnswer(from.ID)}
+	edits = append(edits, &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}})
+	if !e.do(diagram.Together("add the next step", edits...)) {
+		return
+	}
+	e.sel, e.lane = []string{sym.ID}, ""
+	e.askAnswer(c.ID)
+	e.centre = sym.ID
+	if !kind.IsReference() {
+		e.startWriting(sym.ID, "", false)
+	}
+}
+
+// nextEmpty opens the next symbol without a text.
+func (e *Editor) nextEmpty() {
+	list := e.Sheet().Symbols
+	at := 0
+	if sym := e.one(); sym != nil {
+		at = slices.Index(list, sym) + 1
+	}
+	for i := range list {
+		if sym := list[(at+i)%len(list)]; sym.Text == "" {
+			e.centre = sym.ID
+			e.startWriting(sym.ID, "", false)
+			return
+		}
+	}
+	e.say("Every symbol on this sheet has its text.")
+}

@@ -1,0 +1,92 @@
+// Package findings checks a map the way a careful reviewer would, and names
+// what is unfinished. The rules follow the conventions of ISO 5807: paths end
+// in a terminator, exits of a decision carry their answers, and references
+// come in pairs.
+package findings
+
+import (
+	"fmt"
+
+	"plaintracer/core/diagram"
+)
+
+// Finding is one thing to look at.
+type Finding struct {
+	Sheet  string
+	Symbol string
+	Text   string
+}
+
+// Check returns the findings of a map in reading order.
+func Check(m *diagram.Map) []Finding {
+	var out []Finding
+	for _, s := range m.Sheets {
+		in, exits := map[string]int{}, map[string][]*diagram.Connector{}
+		for _, c := range s.Connectors {
+			in[c.To.Symbol]++
+			exits[c.From.Symbol] = append(exits[c.From.Symbol], c)
+		}
+		for _, sym := range s.Symbols {
+			add := func(format string, args ...any) {
+				out = append(out, Finding{s.ID, sym.ID, fmt.Sprintf(format, args...)})
+			}
+			for _, rule := range rules {
+				if text := rule(m, sym, in[sym.ID], exits[sym.ID]); text != "" {
+					add("%s", text)
+				}
+			}
+		}
+	}
+	return out
+}
+
+type rule func(m *diagram.Map, sym *diagram.Symbol, in int, exits []*diagram.Connector) string
+
+var rules = []rule{
+	func(_ *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
+		if sym.Text == "" && (sym.Kind.IsStep() || sym.Kind.IsReference()) {
+			return "says nothing yet"
+		}
+		return ""
+	},
+	func(_ *diagram.Map, sym *diagram.Symbol, _ int, exits []*diagram.Connector) string {
+		if sym.Kind.IsStep() && len(exits) == 0 {
+			return "is a dead end: nothing leads on from here"
+		}
+		return ""
+	},
+	func(_ *diagram.Map, sym *diagram.Symbol, in int, _ []*diagram.Connector) string {
+		if sym.Kind.IsStep() && in == 0 {
+			return "cannot be reached: nothing leads here"
+		}
+		return ""
+	},
+	func(_ *diagram.Map, sym *diagram.Symbol, _ int, exits []*diagram.Connector) string {
+		if sym.Kind != diagram.Decision || len(exits) == 0 {
+			return ""
+		}
+		if len(exits) == 1 {
+			return "asks a question but has only one exit"
+		}
+		seen := map[string]bool{}
+		for _, c := range exits {
+			switch {
+			case c.Text == "":
+				return "has an exit without an answer"
+			case seen[c.Text]:
+				return fmt.Sprintf("has two exits with the answer %q", c.Text)
+			}
+			seen[c.Text] = true
+		}
+		return ""
+	},
+	func(m *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
+		if !sym.Kind.IsReference() || sym.Text == "" {
+			return ""
+		}
+		if _, partner := m.Partner(sym); partner == nil {
+			return fmt.Sprintf("has no partner with the letter %q", sym.Text)
+		}
+		return ""
+	},
+}

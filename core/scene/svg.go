@@ -1,0 +1,128 @@
+package scene
+
+import (
+	"strconv"
+	"unicode/utf8"
+
+	"plaintracer/core/geometry"
+)
+
+// AppendPx writes a length as decimal pixels, as short as it goes.
+func AppendPx(buf []byte, n int) []byte {
+	if n < 0 {
+		buf = append(buf, '-')
+		n = -n
+	}
+	buf = strconv.AppendInt(buf, int64(n/px), 10)
+	if r := n % px; r != 0 {
+		buf = append(buf, '.', byte('0'+r/10))
+		if r%10 != 0 {
+			buf = append(buf, byte('0'+r%10))
+		}
+	}
+	return buf
+}
+
+// AppendEscaped writes text for XML content or an attribute in double quotes.
+func AppendEscaped(buf []byte, text string) []byte {
+	for _, r := range text {
+		switch r {
+		case '&':
+			buf = append(buf, "&amp;"...)
+		case '<':
+			buf = append(buf, "&lt;"...)
+		case '>':
+			buf = append(buf, "&gt;"...)
+		case '"':
+			buf = append(buf, "&quot;"...)
+		default:
+			buf = utf8.AppendRune(buf, r)
+		}
+	}
+	return buf
+}
+
+// AppendPath writes path data.
+func AppendPath(buf []byte, path geometry.Path) []byte {
+	for _, op := range path {
+		buf = append(buf, op.Verb)
+		switch op.Verb {
+		case 'C':
+			buf = appendPoint(append(appendPoint(buf, op.A), ' '), op.B)
+			buf = appendPoint(append(buf, ' '), op.P)
+		case 'M', 'L':
+			buf = appendPoint(buf, op.P)
+		}
+	}
+	return buf
+}
+
+func appendPoint(buf []byte, p geometry.Point) []byte {
+	return AppendPx(append(AppendPx(buf, p.X), ' '), p.Y)
+}
+
+// AppendInner writes what a node draws, as SVG elements without the group
+// around them.
+func (n *Node) AppendInner(buf []byte) []byte {
+	for i := range n.Shapes {
+		s := &n.Shapes[i]
+		buf = append(buf, `<path d="`...)
+		buf = AppendPath(buf, s.Path)
+		buf = append(buf, `" fill="`...)
+		buf = append(buf, orNone(s.Fill)...)
+		if s.Stroke != "" {
+			buf = append(append(buf, `" stroke="`...), s.Stroke...)
+			buf = AppendPx(append(buf, `" stroke-width="`...), s.Width)
+			buf = append(buf, `" stroke-linejoin="round`...)
+			if s.Dashed {
+				buf = append(buf, `" stroke-dasharray="6 4`...)
+			}
+		}
+		buf = append(buf, `"/>`...)
+	}
+	for i := range n.Texts {
+		t := &n.Texts[i]
+		buf = AppendPx(append(buf, `<text x="`...), t.X)
+		buf = AppendPx(append(buf, `" y="`...), t.Y)
+		buf = AppendPx(append(buf, `" font-size="`...), t.Style.Size)
+		if t.Style.Bold {
+			buf = append(buf, `" font-weight="600`...)
+		}
+		if t.Turned {
+			buf = appendPoint(append(buf, `" transform="rotate(-90 `...), geometry.Point{X: t.X, Y: t.Y})
+			buf = append(buf, ')')
+		}
+		buf = append(append(buf, `" fill="`...), t.Fill...)
+		buf = append(buf, `" text-anchor="middle">`...)
+		buf = AppendEscaped(buf, t.Text)
+		buf = append(buf, `</text>`...)
+	}
+	return buf
+}
+
+func orNone(fill string) string {
+	if fill == "" {
+		return "none"
+	}
+	return fill
+}
+
+// AppendSVG writes the node as a group with its id and place.
+func (n *Node) AppendSVG(buf []byte) []byte {
+	buf = append(append(buf, `<g id="n-`...), n.ID...)
+	buf = append(append(buf, `" class="`...), n.Class...)
+	if n.At != (geometry.Point{}) {
+		buf = appendPoint(append(buf, `" transform="translate(`...), n.At)
+		buf = append(buf, ')')
+	}
+	buf = append(buf, `">`...)
+	return append(n.AppendInner(buf), `</g>`...)
+}
+
+// AppendSVG writes all nodes in drawing order.
+func (d *Drawing) AppendSVG(buf []byte) []byte {
+	for i := range d.Nodes {
+		buf = append(d.Nodes[i].AppendSVG(buf), '\n')
+	}
+	return buf
+}

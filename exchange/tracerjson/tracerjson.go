@@ -1,0 +1,179 @@
+// Package tracerjson reads and writes the open file form of a map,
+// *.tracer.json, which docs/format.md describes.
+package tracerjson
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+
+	"plaintracer/core/diagram"
+)
+
+// Format and Version stand at the head of every file.
+const (
+	Format  = "plain-tracer-map"
+	Version = 1
+)
+
+// MaxSize is the largest file that is read.
+const MaxSize = 32 << 20
+
+type file struct {
+	Format  string `json:"format"`
+	Version int    `json:"version"`
+	*diagram.Map
+}
+
+// Fault is what is wrong with a file, and where.
+type Fault struct {
+	Line, Column int
+	Text         string
+}
+
+func (f *Fault) Error() string {
+	if f.Line == 0 {
+		return f.Text
+	}
+	return fmt.Sprintf("line %d, column %d: %s", f.Line, f.Column, f.Text)
+}
+
+// Write returns the file of a map.
+func Write(m *diagram.Map) ([]byte, error) {
+	var out bytes.Buffer
+	enc := json.NewEncoder(&out)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	err := enc.Encode(file{Format, Version, m})
+	return out.Bytes(), err
+}
+
+// Read returns the map in a file. Every error is a *Fault.
+func Read(data []byte) (*diagram.Map, error) {
+	if len(data) > MaxSize {
+		return nil, &Fault{Text: fmt.Sprintf("the file is larger than %d MB", MaxSize>>20)}
+	}
+	if !json.Valid(data) {
+		return nil, syntax(data)
+	}
+	var head struct {
+		Format  string `json:"format"`
+		Version int    `json:"version"`
+	}
+	if err := json.Unmarshal(data, &head); err != nil || head.Format != Format {
+		return nil, &Fault{Line: 1, Column: 1, Text: fmt.Sprintf("this is no map of Plain Tracer: it does not begin with \"format\": %q", Format)}
+	}
+	if head.Version != Version {
+		return nil, at(data, "version", fmt.Sprintf("the file has version %d; this program reads version %d", head.Version, Version))
+	}
+	f := file{Map: new(diagram.Map)}
+	dec := json.NewDecoder(bytes.NewReader(data))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&f); err != nil {
+		var kind *json.UnmarshalTypeError
+		if errors.As(err, &kind) {
+			line, column := position(data, int(kind.Offset))
+			return nil, &Fault{line, column, fmt.Sprintf("%s cannot be a %s", strings.TrimPrefix(kind.Field, "Map."), kind.Value)}
+		}
+		if name, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
+			line, column := position(data, bytes.Index(data, []byte(name)))
+			return nil, &Fault{line, column, "this program knows no field " + name}
+		}
+		return nil, syntax(data)
+	}
+	fill(f.Map)
+	if err := f.Validate(); err != nil {
+		var fault *diagram.Fault
+		if errors.As(err, &fault) {
+			return nil, at(data, fault.Path, fault.Path+": "+fault.Text)
+		}
+		return nil, &Fault{Text: err.Error()}
+	}
+	return f.Map, nil
+}
+
+// fill gives lists that a file leaves out their empty form.
+func fill(m *diagram.Map) {
+	for _, s := range m.Sheets {
+		if s == nil {
+			continue
+		}
+		if s.Pools == nil {
+			s.Pools = []*diagram.Pool{}
+		}
+		if s.Symbols == nil {
+			s.Symbols = []*diagram.Symbol{}
+		}
+		if s.Connectors == nil {
+			s.Connectors = []*diagram.Connector{}
+		}
+	}
+}
+
+func syntax(data []byte) *Fault {
+	var v any
+	err := json.Unmarshal(data, &v)
+	var s *json.SyntaxError
+	if errors.As(err, &s) {
+		line, column := position(data, int(s.Offset))
+		return &Fault{line, column, "the file is broken here: " + s.Error()}
+	}
+	return &Fault{Text: "the file is broken"}
+}
+
+// position turns an offset into a line and a column, both from 1.
+func position(data []byte, offset int) (line, column int) {
+	offset = max(0, min(offset, len(data)))
+	before := data[:offset]
+	return 1 + bytes.Count(before, []byte("\n")), max(1, offset-bytes.LastIndexByte(before, '\n')-1)
+}
+
+// at returns a fault at the value that path leads to, or at the nearest value
+// around it when that is missing.
+func at(data []byte, path, text string) *Fault {
+	dec := json.NewDecoder(bytes.NewReader(data))
+	best, length := 0, -1
+	type level struct {
+		path string
+		next int // index of the next element; -1 in an object
+		key  bool
+	}
+	stack := []level{}
+	here := ""
+	for {
+		tok, err := dec.Token()
+		if err != nil {
+			break
+		}
+		top := len(stack) - 1
+		if top >= 0 && tok != json.Delim('}') && tok != json.Delim(']') {
+			l := &stack[top]
+			switch {
+			case l.next >= 0:
+				here = fmt.Sprintf("%s[%d]", l.path, l.next)
+				l.next++
+			case l.key:
+				here = strings.TrimPrefix(l.path+"."+tok.(string), ".")
+				l.key = false
+				continue
+			default:
+				l.key = true
+			}
+		}
+		if (path == here || strings.HasPrefix(path, here+".") || strings.HasPrefix(path, here+"[")) && len(here) > length {
+			best, length = int(dec.InputOffset()), len(here)
+		}
+		switch tok {
+		case json.Delim('{'):
+			stack = append(stack, level{here, -1, true})
+		case json.Delim('['):
+			stack = append(stack, level{here, 0, false})
+		case json.Delim('}'), json.Delim(']'):
+			stack = stack[:top]
+		}
+	}
+	line, column := position(data, best)
+	return &Fault{line, column, text}
+}

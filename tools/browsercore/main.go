@@ -1,0 +1,58 @@
+// Command browsercore builds the core for the browser into web/core: the
+// compressed WebAssembly, the loader that belongs to the Go in use, and the
+// hash of the sources. It does nothing when that build is current.
+package main
+
+import (
+	"bytes"
+	"fmt"
+	"log"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"strings"
+
+	"github.com/andybalholm/brotli"
+
+	"plaintracer"
+)
+
+const dir = "web/core"
+
+func main() {
+	log.SetFlags(0)
+	stamp := plaintracer.EditorSource() + " " + runtime.Version()
+	if old, err := os.ReadFile(filepath.Join(dir, "stamp.txt")); err == nil && string(old) == stamp {
+		return
+	}
+	tmp, err := os.MkdirTemp("", "browsercore")
+	check(err)
+	defer os.RemoveAll(tmp)
+	out := filepath.Join(tmp, "editor.wasm")
+	cmd := exec.Command("go", "build", "-trimpath", "-ldflags", "-s -w -X main.build="+plaintracer.EditorSource(), "-o", out, "./cmd/editor")
+	cmd.Env = append(os.Environ(), "GOOS=js", "GOARCH=wasm")
+	cmd.Stderr = os.Stderr
+	check(cmd.Run())
+	wasm, err := os.ReadFile(out)
+	check(err)
+	var packed bytes.Buffer
+	w := brotli.NewWriterLevel(&packed, 10)
+	_, err = w.Write(wasm)
+	check(err)
+	check(w.Close())
+	root, err := exec.Command("go", "env", "GOROOT").Output()
+	check(err)
+	loader, err := os.ReadFile(filepath.Join(strings.TrimSpace(string(root)), "lib", "wasm", "wasm_exec.js"))
+	check(err)
+	check(os.WriteFile(filepath.Join(dir, "wasm_exec.js"), loader, 0o644))
+	check(os.WriteFile(filepath.Join(dir, "editor.wasm.br"), packed.Bytes(), 0o644))
+	check(os.WriteFile(filepath.Join(dir, "stamp.txt"), []byte(stamp), 0o644))
+	fmt.Printf("browser core: %d KB, %d KB compressed\n", len(wasm)/1024, packed.Len()/1024)
+}
+
+func check(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}

@@ -1,0 +1,16 @@
+// Gathers the Lucide icons the pages use into one sprite. Run by "make icons"
+// after npm ci in web/.
+import { readFileSync, writeFileSync } from 'node:fs'
+
+const names = `arrow-left arrow-left-right undo-2 redo-2 pencil-line bold palette square-dashed highlighter
+align-start-vertical align-center-vertical align-end-vertical align-start-horizontal align-center-horizontal align-end-horizontal
+align-horizontal-distribute-center align-vertical-distribute-center bring-to-front send-to-back rows-3 replace list-ordered
+plus zoom-in zoom-out maximize share-2 download search x circle-check cloud-off users ellipsis trash-2 copy file-input file-output
+book-open triangle-alert chevron-down chevron-up chevron-left chevron-right rotate-ccw keyboard image link spline layers command
+panel-left-close panel-left-open shapes`.split(/\s+/)
+const out = names.map(name => {
+  const svg = readFileSync(`web/node_modules/lucide-static/icons/${name}.svg`, 'utf8')
+  const inner = svg.replace(/^[\s\S]*?<svg[^>]*>/, '').replace(/<\/svg>[\s\S]*$/, '').replace(/\s+/g, ' ').trim()
+  return `<symbol id="${name}" viewBox="0 0 24 24" fill="none" stroke="currentColor" stroke-width="2" stroke-linecap="round" stroke-linejoin="round">${inner}</symbol>`
+})
+writeFileSync('web/static/icons.svg', `<svg xmlns="http://www.w3.org/2000/svg">\n${out.join('\n')}\n</svg>\n`)

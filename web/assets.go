@@ -1,0 +1,190 @@
+package web
+
+import (
+	"bytes"
+	"compress/gzip"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"fmt"
+	"io"
+	"io/fs"
+	"mime"
+	"path"
+	"regexp"
+	"runtime"
+	"strings"
+
+	"github.com/andybalholm/brotli"
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer"
+	"plaintracer/exchange/typeface"
+)
+
+//go:embed static core views
+var files embed.FS
+
+// asset is a file served under a name that carries its hash, so that browsers
+// may keep it for good.
+type asset struct {
+	kind                string
+	plain, gzip, brotli []byte
+}
+
+type assets struct {
+	byPath map[string]*asset
+	// names leads from a plain name such as app.css to the path with the hash.
+	names map[string]string
+}
+
+// loadAssets gathers the embedded files. It fails when the browser core is
+// missing or was built from other sources than this program.
+func loadAssets() (*assets, error) {
+	a := &assets{byPath: map[string]*asset{}, names: map[string]string{}}
+	if err := a.addCore(); err != nil {
+		return nil, err
+	}
+	a.add("regular.woff2", typeface.Regular)
+	a.add("semibold.woff2", typeface.SemiBold)
+	err := fs.WalkDir(files, "static", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || strings.HasSuffix(name, ".css") || path.Dir(name) == scripts {
+			return err
+		}
+		data, err := files.ReadFile(name)
+		if err == nil {
+			a.add(path.Base(name), data)
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	// The style sheet names the fonts, and the scripts each other, by hash.
+	css, err := files.ReadFile("static/app.css")
+	if err != nil {
+		return nil, err
+	}
+	for _, font := range []string{"regular.woff2", "semibold.woff2"} {
+		css = bytes.ReplaceAll(css, []byte("/static/"+font), []byte(a.names[font]))
+	}
+	a.add("app.css", css)
+	list, err := fs.ReadDir(files, scripts)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range list {
+		if err := a.addScript(f.Name()); err != nil {
+			return nil, err
+		}
+	}
+	return a, nil
+}
+
+// scripts is where the page's own modules are.
+const scripts = "static/js"
+
+var imported = regexp.MustCompile(`(?m)^import .*from '\./([a-z-]+\.js)'$`)
+
+// addScript adds a module after those it imports, so that it can name them by
+// hash. Modules do not import each other in a circle.
+func (a *assets) addScript(name string) error {
+	if a.names[name] != "" {
+		return nil
+	}
+	text, err := files.ReadFile(scripts + "/" + name)
+	if err != nil {
+		return err
+	}
+	for _, m := range imported.FindAllSubmatch(text, -1) {
+		if err := a.addScript(string(m[1])); err != nil {
+			return err
+		}
+	}
+	text = imported.ReplaceAllFunc(text, func(line []byte) []byte {
+		other := string(imported.FindSubmatch(line)[1])
+		return bytes.Replace(line, []byte("'./"+other+"'"), []byte("'"+a.names[other]+"'"), 1)
+	})
+	a.add(name, text)
+	return nil
+}
+
+func (a *assets) addCore() error {
+	const rebuild = "run make to build it"
+	stamp, err := files.ReadFile("core/stamp.txt")
+	if err != nil {
+		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
+	}
+	source, goVersion, _ := strings.Cut(string(stamp), " ")
+	if source != plaintracer.EditorSource() || goVersion != runtime.Version() {
+		return fmt.Errorf("the browser core was built from other sources than this program: %s", rebuild)
+	}
+	packed, err := files.ReadFile("core/editor.wasm.br")
+	if err != nil {
+		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
+	}
+	p := hashed("editor.wasm", packed)
+	a.byPath[p] = &asset{kind: "application/wasm", brotli: packed}
+	a.names["editor.wasm"] = p
+	loader, err := files.ReadFile("core/wasm_exec.js")
+	if err != nil {
+		return fmt.Errorf("the loader of the browser core is missing from this program: %s", rebuild)
+	}
+	a.add("wasm_exec.js", loader)
+	return nil
+}
+
+func hashed(name string, data []byte) string {
+	sum := sha256.Sum256(data)
+	ext := path.Ext(name)
+	return "/static/" + strings.TrimSuffix(name, ext) + "." + hex.EncodeToString(sum[:6]) + ext
+}
+
+func (a *assets) add(name string, data []byte) {
+	p := hashed(name, data)
+	as := &asset{kind: mime.TypeByExtension(path.Ext(name)), plain: data}
+	switch path.Ext(name) {
+	case ".woff2":
+		as.kind = "font/woff2" // compressed in itself
+	case ".js":
+		as.kind = "text/javascript; charset=utf-8"
+		fallthrough
+	default:
+		var gz, br bytes.Buffer
+		w := gzip.NewWriter(&gz)
+		w.Write(data)
+		w.Close()
+		bw := brotli.NewWriterLevel(&br, 9)
+		bw.Write(data)
+		bw.Close()
+		as.gzip, as.brotli = gz.Bytes(), br.Bytes()
+	}
+	a.byPath[p] = as
+	a.names[name] = p
+}
+
+func (a *assets) serve(c fiber.Ctx) error {
+	as := a.byPath[c.Path()]
+	if as == nil {
+		return fiber.ErrNotFound
+	}
+	c.Set("Content-Type", as.kind)
+	c.Set("Cache-Control", "public, max-age=31536000, immutable")
+	c.Set("Vary", "Accept-Encoding")
+	accepts := c.Get("Accept-Encoding")
+	switch {
+	case as.brotli != nil && strings.Contains(accepts, "br"):
+		c.Set("Content-Encoding", "br")
+		return c.Send(as.brotli)
+	case as.gzip != nil && strings.Contains(accepts, "gzip"):
+		c.Set("Content-Encoding", "gzip")
+		return c.Send(as.gzip)
+	case as.plain == nil:
+		plain, err := io.ReadAll(brotli.NewReader(bytes.NewReader(as.brotli)))
+		if err != nil {
+			return err
+		}
+		return c.Send(plain)
+	}
+	return c.Send(as.plain)
+}

@@ -1,0 +1,249 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"io"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+	"plaintracer/core/symbols"
+	"plaintracer/exchange/png"
+	"plaintracer/exchange/svg"
+	"plaintracer/exchange/tracerjson"
+	"plaintracer/store"
+)
+
+func (s *Server) home(c fiber.Ctx) error {
+	maps, err := s.store.List(false)
+	if err != nil {
+		return err
+	}
+	return s.page(c, "home.html", map[string]any{"Title": "Maps", "Maps": maps, "Papers": diagram.Papers})
+}
+
+func (s *Server) bin(c fiber.Ctx) error {
+	maps, err := s.store.List(true)
+	if err != nil {
+		return err
+	}
+	return s.page(c, "bin.html", map[string]any{"Title": "Bin", "Maps": maps})
+}
+
+func (s *Server) create(c fiber.Ctx) error {
+	title := strings.TrimSpace(c.FormValue("title"))
+	if title == "" {
+		title = "Untitled map"
+	}
+	m := diagram.New(title, diagram.Direction(c.FormValue("direction", string(diagram.Rightwards))), c.FormValue("paper", "A4"), c.FormValue("orientation") != "upright")
+	if c.FormValue("kind") == "swimlanes" {
+		page := m.Sheets[0].Page()
+		pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, W: page.W - 80*geometry.Px}
+		for i, name := range []string{"Customer", "Office", "Back office"} {
+			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: diagram.LaneHeight})
+		}
+		m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
+	}
+	return s.store1(c, m)
+}
+
+// store1 stores a new map and turns to it.
+func (s *Server) store1(c fiber.Ctx, m *diagram.Map) error {
+	if err := m.Validate(); err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+sentence(err.Error()))
+	}
+	id, err := s.store.Create(m)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/maps/" + id)
+}
+
+func (s *Server) openFile(c fiber.Ctx) error {
+	h, err := c.FormFile("file")
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "Choose a file to open first.")
+	}
+	f, err := h.Open()
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	if err != nil {
+		return err
+	}
+	m, err := tracerjson.Read(data)
+	if err != nil {
+		return err
+	}
+	return s.store1(c, m)
+}
+
+func (s *Server) rename(c fiber.Ctx) error {
+	d, err := s.store.Document(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	title := strings.TrimSpace(c.FormValue("title"))
+	if title == "" {
+		return fiber.NewError(fiber.StatusBadRequest, "A map needs a title.")
+	}
+	window, err := d.NewWindow()
+	if err != nil {
+		return err
+	}
+	if _, err := d.Apply(window, 1, &diagram.SetHead{Title: &title}); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+}
+
+func (s *Server) copy(c fiber.Ctx) error {
+	d, err := s.store.Document(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot()
+	m.Title = clip("Copy of "+m.Title, diagram.MaxName)
+	if _, err := s.store.Create(m); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+}
+
+func clip(text string, n int) string {
+	if r := []rune(text); len(r) > n {
+		return string(r[:n])
+	}
+	return text
+}
+
+func (s *Server) delete(c fiber.Ctx) error {
+	if err := s.store.Bin(c.Params("id")); err != nil {
+		return err
+	}
+	s.hub.end(c.Params("id"), "This map was moved to the bin.")
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+}
+
+func (s *Server) restore(c fiber.Ctx) error {
+	if err := s.store.Restore(c.Params("id")); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+}
+
+// drawn returns a map as it is now and one of its sheets, by number from 1.
+func (s *Server) drawn(c fiber.Ctx, number int) (*store.Document, *diagram.Map, *diagram.Sheet, error) {
+	d, err := s.store.Document(c.Params("id"))
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	m, _ := d.Snapshot()
+	if number < 1 || number > len(m.Sheets) {
+		return nil, nil, nil, fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
+	}
+	return d, m, m.Sheets[number-1], nil
+}
+
+func (s *Server) thumbnail(c fiber.Ctx) error {
+	_, m, sheet, err := s.drawn(c, 1)
+	if err != nil {
+		return err
+	}
+	out, err := svg.Write(scene.Draw(m, sheet), svg.Options{})
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Security-Policy", picturePolicy)
+	c.Set("Cache-Control", "private, max-age=31536000") // the address carries the revision
+	c.Set("Content-Type", "image/svg+xml")
+	return c.Send(out)
+}
+
+// picture exports a sheet: ?sheet=1&format=svg|png&scale=2, as a file to keep
+// unless ?inline is set.
+func (s *Server) picture(c fiber.Ctx) error {
+	number, _ := strconv.Atoi(c.Query("sheet", "1"))
+	_, m, sheet, err := s.drawn(c, number)
+	if err != nil {
+		return err
+	}
+	scale, err := strconv.ParseFloat(c.Query("scale", "1"), 64)
+	if err != nil || !(scale >= 0.1 && scale <= 8) {
+		return fiber.NewError(fiber.StatusBadRequest, "The scale is a number from 0.1 to 8.")
+	}
+	drawing := scene.Draw(m, sheet)
+	var out []byte
+	format := c.Query("format", "svg")
+	switch format {
+	case "svg":
+		out, err = svg.Write(drawing, svg.Options{})
+		c.Set("Content-Security-Policy", picturePolicy)
+		c.Set("Content-Type", "image/svg+xml")
+	case "png":
+		if out, err = png.Write(drawing, scale); err != nil {
+			err = fiber.NewError(fiber.StatusBadRequest, sentence(err.Error()))
+		}
+		c.Set("Content-Type", "image/png")
+	default:
+		return fiber.NewError(fiber.StatusBadRequest, "Pictures come as svg or png.")
+	}
+	if err != nil {
+		c.Set("Content-Security-Policy", policy)
+		return err
+	}
+	if c.Query("inline") == "" {
+		attach(c, m.Title+" - "+sheet.Name+"."+format)
+	}
+	return c.Send(out)
+}
+
+func (s *Server) file(c fiber.Ctx) error {
+	_, m, _, err := s.drawn(c, 1)
+	if err != nil {
+		return err
+	}
+	out, err := tracerjson.Write(m)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/json")
+	attach(c, m.Title+".tracer.json")
+	return c.Send(out)
+}
+
+// attach names a file to be saved (RFC 6266, RFC 8187).
+func attach(c fiber.Ctx, name string) {
+	name = strings.Map(func(r rune) rune {
+		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
+			return '-'
+		}
+		return r
+	}, name)
+	c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(name))
+}
+
+// outline draws a symbol for the tray, w pixels wide at most.
+func outline(sym *symbols.Symbol) template.HTML {
+	w, h := sym.W, sym.H
+	var b bytes.Buffer
+	fmt.Fprintf(&b, `<svg class="tray-shape" viewBox="%d %d %d %d" aria-hidden="true">`, -6, -6, w/geometry.Px+12, h/geometry.Px+12)
+	paths := []geometry.Path{sym.Outline(w, h)}
+	if sym.Inner != nil {
+		paths = append(paths, sym.Inner(w, h))
+	}
+	for _, p := range paths {
+		fmt.Fprintf(&b, `<path d="%s"/>`, scene.AppendPath(nil, p))
+	}
+	b.WriteString(`</svg>`)
+	return template.HTML(b.String())
+}

@@ -1,0 +1,140 @@
+package web
+
+import (
+	"errors"
+	"html/template"
+	"time"
+
+	"github.com/fasthttp/websocket"
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+	"plaintracer/store"
+)
+
+// follow returns the map behind a link, or an error in plain words.
+func (s *Server) follow(c fiber.Ctx) (*store.Document, error) {
+	id, ended, err := s.store.Follow(c.Params("token"))
+	if errors.Is(err, store.ErrNotFound) {
+		text := "There is no map behind this link. Check that it was copied whole, or ask for a new one."
+		if !ended.IsZero() {
+			text = "This link ended on " + ended.Format("2 January 2006") + ". Ask its owner for a new one."
+		}
+		return nil, fiber.NewError(fiber.StatusGone, text)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Document(id)
+}
+
+// sheetView is a sheet as the reader's page draws it.
+type sheetView struct {
+	ID, Name   string
+	Width      template.HTMLAttr
+	Height     template.HTMLAttr
+	ViewBox    template.HTMLAttr
+	Nodes      template.HTML
+	References []reference
+}
+
+// reference says where a reference leads.
+type reference struct{ ID, Sheet, Partner, Name string }
+
+func viewSheet(m *diagram.Map, s *diagram.Sheet) sheetView {
+	d := scene.Draw(m, s)
+	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
+	v := sheetView{
+		ID: s.ID, Name: s.Name,
+		ViewBox: template.HTMLAttr(`viewBox="` + size(d.Extent.X) + " " + size(d.Extent.Y) + " " + size(d.Extent.W) + " " + size(d.Extent.H) + `"`),
+		Width:   template.HTMLAttr(`width="` + size(d.Extent.W) + `"`),
+		Height:  template.HTMLAttr(`height="` + size(d.Extent.H) + `"`),
+	}
+	page := geometry.Polygon(d.Extent.Corner(), geometry.Point{X: d.Extent.Right(), Y: d.Extent.Y},
+		geometry.Point{X: d.Extent.Right(), Y: d.Extent.Bottom()}, geometry.Point{X: d.Extent.X, Y: d.Extent.Bottom()})
+	buf := append([]byte(`<path class="page" fill="#ffffff" d="`), scene.AppendPath(nil, page)...)
+	buf = append(buf, `"/>`...)
+	v.Nodes = template.HTML(d.AppendSVG(buf))
+	for _, sym := range s.Symbols {
+		if where, partner := m.Partner(sym); partner != nil {
+			v.References = append(v.References, reference{sym.ID, where.ID, partner.ID, where.Name})
+		}
+	}
+	return v
+}
+
+func (s *Server) read(c fiber.Ctx) error {
+	d, err := s.follow(c)
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot()
+	return s.page(c, "read.html", map[string]any{
+		"Title": m.Title, "Token": c.Params("token"), "Sheets": m.Sheets, "Sheet": viewSheet(m, m.Sheets[0]),
+	})
+}
+
+// readSheet is one sheet of the reader's page.
+func (s *Server) readSheet(c fiber.Ctx) error {
+	d, err := s.follow(c)
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot()
+	sheet := m.Sheet(c.Params("sheet"))
+	if sheet == nil {
+		sheet = m.Sheets[0]
+	}
+	return s.page(c, "sheet", map[string]any{"Title": m.Title, "Token": c.Params("token"), "Sheets": m.Sheets, "Sheet": viewSheet(m, sheet)})
+}
+
+// readSocket tells a reader that the map has changed. Changes that come close
+// together are told once.
+func (s *Server) readSocket(c fiber.Ctx) error {
+	d, err := s.follow(c)
+	if err != nil {
+		return err
+	}
+	return s.upgrade(c, func(conn *websocket.Conn) {
+		p := newPeer(true)
+		defer p.end()
+		changed := make(chan struct{}, 1)
+		_, revision := d.Snapshot()
+		stop, err := d.Listen(revision, func(store.Committed) {
+			select {
+			case changed <- struct{}{}:
+			default:
+			}
+		})
+		if err != nil {
+			return
+		}
+		defer stop()
+		s.hub.join(d.ID, p)
+		defer s.hub.leave(d.ID, p)
+		go p.write(conn)
+		go func() {
+			for {
+				select {
+				case <-changed:
+					p.send(message{Kind: "changed"})
+				case <-p.ended:
+					return
+				}
+				select { // at most five times a second
+				case <-time.After(200 * time.Millisecond):
+				case <-p.ended:
+					return
+				}
+			}
+		}()
+		conn.SetReadLimit(4096)
+		for { // nothing a reader sends is heard
+			if _, _, err := conn.ReadMessage(); err != nil {
+				return
+			}
+		}
+	})
+}

@@ -1,0 +1,236 @@
+// Package web is the application's server: its pages, the live editing of
+// maps, and the links by which others read them.
+package web
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"html/template"
+	"log"
+	"net"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/compress"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/symbols"
+	"plaintracer/exchange/tracerjson"
+	"plaintracer/store"
+)
+
+// Server holds what all pages share.
+type Server struct {
+	store  *store.Store
+	assets *assets
+	views  *template.Template
+	hub    *hub
+	// LinksURL is where the second listener can be reached, without a slash at
+	// the end; empty when there is none.
+	LinksURL string
+}
+
+// New prepares the server. It fails when the program was built without its
+// browser core.
+func New(s *store.Store) (*Server, error) {
+	a, err := loadAssets()
+	if err != nil {
+		return nil, err
+	}
+	srv := &Server{store: s, assets: a, hub: newHub()}
+	srv.views, err = template.New("").Funcs(template.FuncMap{
+		"asset": func(name string) (string, error) {
+			if p := a.names[name]; p != "" {
+				return p, nil
+			}
+			return "", fmt.Errorf("there is no asset %q", name)
+		},
+		"icon": func(name string) template.HTML {
+			return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + a.names["icons.svg"] + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
+		},
+		"ago":     ago,
+		"day":     func(t time.Time) string { return t.Format("2 January 2006, 15:04") },
+		"outline": outline,
+	}).ParseFS(files, "views/*.html")
+	return srv, err
+}
+
+// policy lets pages use only what the application ships.
+const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+// picturePolicy is for SVG files, which carry their own styles and font.
+const picturePolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:"
+
+func (s *Server) app() *fiber.App {
+	app := fiber.New(fiber.Config{
+		AppName:      "Plain Tracer",
+		BodyLimit:    tracerjson.MaxSize + 1<<20,
+		ErrorHandler: s.fail,
+		ReadTimeout:  time.Minute,
+	})
+	app.Use(recover.New())
+	app.Use(func(c fiber.Ctx) error {
+		c.Set("Content-Security-Policy", policy)
+		c.Set("X-Content-Type-Options", "nosniff")
+		c.Set("Referrer-Policy", "no-referrer")
+		c.Set("Cross-Origin-Opener-Policy", "same-origin")
+		if c.Method() != fiber.MethodGet && c.Method() != fiber.MethodHead && !ownOrigin(c) {
+			return fiber.NewError(fiber.StatusForbidden, "This request came from another site and was refused.")
+		}
+		return c.Next()
+	})
+	app.Get("/static/*", s.assets.serve)
+	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/socket") }}))
+	return app
+}
+
+// ownOrigin reports whether a request was made by a page of this server.
+func ownOrigin(c fiber.Ctx) bool { return sameOrigin(c.Get("Origin"), c.Host()) }
+
+func sameOrigin(origin, host string) bool {
+	if origin == "" {
+		return true // no browser page sends a changing request without one
+	}
+	u, err := url.Parse(origin)
+	return err == nil && u.Host == host
+}
+
+// Editor returns the application for the person who maps: it answers only to
+// names of this machine.
+func (s *Server) Editor() *fiber.App {
+	app := s.app()
+	app.Use(func(c fiber.Ctx) error {
+		if host := c.Hostname(); host != "localhost" {
+			if ip := net.ParseIP(strings.Trim(host, "[]")); ip == nil || !ip.IsLoopback() {
+				return fiber.NewError(fiber.StatusForbidden, "The editor answers on this machine only.")
+			}
+		}
+		return c.Next()
+	})
+	app.Get("/", s.home)
+	app.Get("/bin", s.bin)
+	app.Post("/maps", s.create)
+	app.Post("/maps/open", s.openFile)
+	app.Post("/maps/:id/rename", s.rename)
+	app.Post("/maps/:id/copy", s.copy)
+	app.Post("/maps/:id/delete", s.delete)
+	app.Post("/maps/:id/restore", s.restore)
+	app.Get("/maps/:id", s.editor)
+	app.Get("/maps/:id/state", s.state)
+	app.Get("/maps/:id/socket", s.socket)
+	app.Get("/maps/:id/file", s.file)
+	app.Get("/maps/:id/thumbnail.svg", s.thumbnail)
+	app.Get("/maps/:id/picture", s.picture)
+	app.Get("/maps/:id/register", s.register)
+	app.Get("/maps/:id/findings", s.findings)
+	app.Get("/maps/:id/links", s.links)
+	app.Post("/maps/:id/links", s.createLink)
+	app.Post("/maps/:id/links/:token/withdraw", s.withdrawLink)
+	return app
+}
+
+// Links returns the application for readers. It knows no other route than
+// those behind a link, and the files their pages use.
+func (s *Server) Links() *fiber.App {
+	app := s.app()
+	app.Get("/read/:token", s.read)
+	app.Get("/read/:token/sheet/:sheet", s.readSheet)
+	app.Get("/read/:token/socket", s.readSocket)
+	return app
+}
+
+// fail shows an error in plain words: as a page, or as a line of text to a
+// script that asked.
+func (s *Server) fail(c fiber.Ctx, err error) error {
+	code, text := fiber.StatusInternalServerError, "Something went wrong on our side. What you saved is safe; try again."
+	var known *fiber.Error
+	var refusal *diagram.Refusal
+	var fault *tracerjson.Fault
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		code, text = fiber.StatusNotFound, "This map is not here. It may be in the bin."
+	case errors.As(err, &refusal):
+		code, text = fiber.StatusConflict, sentence(refusal.Text)
+	case errors.As(err, &fault):
+		code, text = fiber.StatusBadRequest, "The file was not opened. "+sentence(fault.Error())
+	case errors.As(err, &known):
+		code, text = known.Code, known.Message
+		switch known.Code {
+		case fiber.StatusNotFound:
+			text = "There is no such page."
+		case fiber.StatusRequestEntityTooLarge:
+			text = "The file is larger than 32 MB and was not opened."
+		}
+	default:
+		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
+	}
+	c.Status(code)
+	if c.Get("HX-Request") != "" || strings.Contains(c.Get("Accept"), "application/json") {
+		return c.SendString(text)
+	}
+	return s.page(c, "message.html", map[string]any{"Title": "Plain Tracer", "Text": text})
+}
+
+// sentence begins a text with a capital and ends it with a full stop.
+func sentence(text string) string {
+	if text == "" {
+		return ""
+	}
+	r := []rune(text)
+	return strings.ToUpper(string(r[0])) + strings.TrimSuffix(string(r[1:]), ".") + "."
+}
+
+func (s *Server) page(c fiber.Ctx, name string, data any) error {
+	var out bytes.Buffer
+	if err := s.views.ExecuteTemplate(&out, name, data); err != nil {
+		return err
+	}
+	c.Set("Content-Type", "text/html; charset=utf-8")
+	c.Set("Cache-Control", "no-store")
+	return c.Send(out.Bytes())
+}
+
+// ago says how long something is past, in words.
+func ago(t time.Time) string {
+	d := time.Since(t)
+	plural := func(n int, unit string) string {
+		if n == 1 {
+			return "1 " + unit + " ago"
+		}
+		return fmt.Sprintf("%d %ss ago", n, unit)
+	}
+	switch {
+	case d < time.Minute:
+		return "just now"
+	case d < time.Hour:
+		return plural(int(d.Minutes()), "minute")
+	case d < 24*time.Hour:
+		return plural(int(d.Hours()), "hour")
+	case d < 14*24*time.Hour:
+		return plural(int(d.Hours()/24), "day")
+	}
+	return t.Format("2 January 2006")
+}
+
+// trayEntry is a symbol as the tray shows it.
+type trayEntry struct {
+	*symbols.Symbol
+	KeyName string
+	Search  string
+}
+
+func tray() []trayEntry {
+	var list []trayEntry
+	for _, sym := range symbols.All() {
+		e := trayEntry{Symbol: sym, Search: strings.ToLower(sym.Name + " " + strings.Join(sym.Others, " ") + " " + sym.Meaning + " " + sym.When)}
+		if sym.Key != 0 {
+			e.KeyName = string(rune(sym.Key))
+		}
+		list = append(list, e)
+	}
+	return list
+}

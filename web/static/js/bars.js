@@ -1,0 +1,171 @@
+// The bars around the drawing: they show the core's state and pass commands.
+const byId = id => document.getElementById(id)
+const shiftKey = 1, ctrlKey = 2, altKey = 4
+
+export const mods = e => (e.shiftKey ? shiftKey : 0) | (e.ctrlKey || e.metaKey ? ctrlKey : 0) | (e.altKey ? altKey : 0)
+
+export class Bars {
+  constructor(app) {
+    this.app = app
+    this.state = {}
+    document.addEventListener('click', e => this.click(e))
+    document.addEventListener('focusin', e => this.explain(e.target.closest?.('[aria-disabled="true"]')))
+    byId('title').addEventListener('change', e => app.command('title', e.target.value))
+    byId('title').addEventListener('keydown', e => {
+      if (e.key === 'Enter') { e.target.blur(); app.focus() }
+      if (e.key === 'Escape') { e.target.value = this.state.title; e.target.blur(); app.focus() }
+    })
+    this.book()
+    this.dialogs()
+  }
+
+  // Commands may sit anywhere; one that does not apply says what it needs.
+  click(e) {
+    const button = e.target.closest('[data-command], [data-needs], [data-find], [data-close], [data-copy]')
+    if (!button) return
+    const { command, arg, find } = button.dataset
+    if (button.getAttribute('aria-disabled') === 'true') {
+      e.stopPropagation()
+      e.preventDefault()
+      this.say(button.title)
+      return
+    }
+    if (command) {
+      this.app.command(command, arg || '')
+      if (!button.closest('dialog')) this.app.focus()
+    }
+    if (find) this.app.command('find', find)
+    if (button.hasAttribute('data-close')) button.closest('dialog')?.close()
+    if (button.hasAttribute('data-copy')) {
+      navigator.clipboard.writeText(button.parentElement.querySelector('input').value)
+        .then(() => this.say('The link is on the clipboard.'), () => this.say('The browser did not allow copying. Select the link and copy it yourself.'))
+    }
+  }
+
+  explain(button) { if (button?.title) this.hint = button.title }
+
+  show(state) {
+    const before = this.state
+    this.state = state
+    if (document.activeElement !== byId('title')) byId('title').value = state.title
+    document.title = `${state.title} · Plain Tracer`
+    for (const button of document.querySelectorAll('[data-command], [data-needs]')) {
+      const name = button.dataset.needs || button.dataset.command
+      let needs = state.needs[name] || ''
+      if (name === 'undo' && !state.undo) needs = 'There is nothing to undo.'
+      if (name === 'redo' && !state.redo) needs = 'There is nothing to redo.'
+      button.setAttribute('aria-disabled', needs ? 'true' : 'false')
+      button.title = needs || (name === 'undo' ? `Undo ${state.undo}` : name === 'redo' ? `Redo ${state.redo}` : '')
+      if (button.dataset.on) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
+    }
+    for (const piece of document.querySelectorAll('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
+    byId('drawing').classList.toggle('placing', !!state.hand)
+    this.tabs(state, before)
+    const n = state.findings
+    byId('count').classList.toggle('wrong', n > 0)
+    byId('count').querySelector('span').textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
+    byId('count').querySelector('use').setAttribute('href', byId('count').querySelector('use').getAttribute('href').replace(/#.*/, n ? '#triangle-alert' : '#circle-check'))
+    for (const step of document.querySelectorAll('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
+    this.app.exportLinks(1 + state.sheets.findIndex(s => s.id === state.sheet))
+  }
+
+  tabs(state, before) {
+    if (JSON.stringify([state.sheets, state.sheet]) === JSON.stringify([before.sheets, before.sheet])) return
+    byId('tabs').replaceChildren(...state.sheets.map(s => {
+      const tab = document.createElement('button')
+      tab.type = 'button'
+      tab.role = 'tab'
+      tab.textContent = s.name || 'Sheet'
+      tab.setAttribute('aria-selected', s.id === state.sheet ? 'true' : 'false')
+      tab.title = s.id === state.sheet ? 'Click to rename, reorder or remove this sheet' : ''
+      tab.addEventListener('click', () => {
+        if (s.id === this.state.sheet) {
+          byId('sheet-name').value = s.name
+          byId('sheet-menu').showModal()
+        } else {
+          this.app.command('sheet', s.id)
+          this.app.focus()
+        }
+      })
+      return tab
+    }))
+  }
+
+  say(text) {
+    const words = byId('words')
+    words.textContent = text
+    words.hidden = false
+    clearTimeout(this.saying)
+    this.saying = setTimeout(() => { words.hidden = true }, 7000)
+  }
+
+  saved(text, kind) {
+    const field = byId('saved')
+    if (field.textContent !== text) field.textContent = text
+    field.className = `saved ${kind}`
+  }
+
+  here(editors, readers) {
+    byId('here').lastElementChild.textContent = readers ? `${editors} + ${readers} reading` : String(editors)
+    byId('here').title = `${editors} ${editors === 1 ? 'window' : 'windows'} open on this map, ${readers} reading by link`
+  }
+
+  // moved refreshes the open page of the side book, soon after the revision
+  // has moved.
+  moved() {
+    clearTimeout(this.moving)
+    this.moving = setTimeout(() => {
+      const page = document.querySelector('.page[role=tabpanel]:not([hidden])')
+      if (page && !byId('book').hidden) window.htmx?.trigger(page, 'refresh')
+    }, 120)
+  }
+
+  book() {
+    const open = name => {
+      byId('book').hidden = false
+      byId('open-book').hidden = true
+      for (const tab of document.querySelectorAll('.book [role=tab]')) {
+        tab.setAttribute('aria-selected', tab.dataset.page === name ? 'true' : 'false')
+        byId(tab.dataset.page).hidden = tab.dataset.page !== name
+      }
+      window.htmx?.trigger(byId(name), 'refresh')
+      this.app.resized()
+    }
+    for (const tab of document.querySelectorAll('.book [role=tab]')) tab.addEventListener('click', () => open(tab.dataset.page))
+    byId('shut-book').addEventListener('click', () => { byId('book').hidden = true; byId('open-book').hidden = false; this.app.resized() })
+    byId('open-book').addEventListener('click', () => open('register'))
+    byId('count').addEventListener('click', () => open('findings'))
+    document.addEventListener('htmx:after:swap', () => this.state.selected && this.show(this.state))
+  }
+
+  dialogs() {
+    byId('share').addEventListener('click', () => { byId('share-dialog').showModal(); window.htmx?.trigger(byId('links'), 'refresh') })
+    byId('export').addEventListener('click', () => { byId('export-words').textContent = ''; byId('export-dialog').showModal() })
+    byId('keys').addEventListener('click', () => byId('keys-dialog').showModal())
+    byId('answer-words').addEventListener('click', () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() })
+    byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
+    byId('sheet-menu').addEventListener('close', () => {
+      const name = byId('sheet-name').value.trim()
+      const now = this.state.sheets.find(s => s.id === this.state.sheet)
+      if (name && now && byId('sheet-menu').returnValue !== 'removed' && this.named === now.id && name !== now.name) this.app.command('sheet-name', name)
+    })
+    byId('sheet-name').addEventListener('input', () => { this.named = this.state.sheet })
+    for (const dialog of document.querySelectorAll('dialog')) dialog.addEventListener('close', () => this.app.focus())
+    byId('copy-picture').addEventListener('click', () => this.copyPicture())
+  }
+
+  async copyPicture() {
+    const words = byId('export-words')
+    words.textContent = 'Drawing the picture…'
+    try {
+      const picture = fetch(byId('save-png').href + '&inline=1').then(async r => {
+        if (!r.ok) throw new Error(await r.text())
+        return r.blob()
+      })
+      await navigator.clipboard.write([new ClipboardItem({ 'image/png': picture })])
+      words.textContent = 'The picture is on the clipboard.'
+    } catch (e) {
+      words.textContent = `The picture was not copied: ${e.message} Save it as a file instead.`
+    }
+  }
+}

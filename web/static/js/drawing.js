@@ -1,0 +1,59 @@
+// Draws what the core says has changed. Nodes are found by id; the sheet is
+// never replaced while it is edited.
+const svgNS = 'http://www.w3.org/2000/svg'
+const byId = id => document.getElementById(id)
+
+// One element at a time is parsed from the core's markup.
+function parse(markup) {
+  const holder = document.createElementNS(svgNS, 'g')
+  holder.innerHTML = markup
+  return holder.firstChild
+}
+
+export class Drawing {
+  constructor() {
+    this.nodes = new Map()
+    this.size = { w: 0, h: 0 }
+  }
+
+  patch(list) {
+    for (const op of list) this[op[0]](...op.slice(1))
+  }
+
+  all(w, h) {
+    for (const layer of ['pools', 'connectors', 'symbols']) byId(layer).replaceChildren()
+    this.nodes.clear()
+    this.page(w, h)
+    this.turned = true
+  }
+
+  page(w, h) {
+    this.size = { w, h }
+    byId('page').setAttribute('width', w)
+    byId('page').setAttribute('height', h)
+  }
+
+  add(layer, id, markup) {
+    const node = parse(markup)
+    this.nodes.set(id, node)
+    byId(layer).append(node)
+  }
+
+  to(id, x, y) {
+    this.nodes.get(id)?.setAttribute('transform', `translate(${x} ${y})`)
+  }
+
+  set(id, markup) {
+    const node = this.nodes.get(id)
+    if (node) node.innerHTML = markup
+  }
+
+  drop(id) {
+    this.nodes.get(id)?.remove()
+    this.nodes.delete(id)
+  }
+
+  order(layer, ids) {
+    byId(layer).append(...ids.map(id => this.nodes.get(id)).filter(Boolean))
+  }
+}

@@ -1,0 +1,353 @@
+// The editor's page: loads the core, passes events in and draws what comes out.
+import { Drawing } from './drawing.js'
+import { Sync } from './sync.js'
+import { Bars, mods } from './bars.js'
+import { tray } from './tray.js'
+
+const byId = id => document.getElementById(id)
+
+document.addEventListener('alpine:init', () => {
+  window.Alpine.data('drop', () => ({
+    open: false,
+    toggle() { this.open = !this.open && this.$el.getAttribute('aria-disabled') !== 'true' },
+    shut() { this.open = false },
+  }))
+})
+
+class App {
+  constructor(core, map) {
+    this.core = core
+    this.map = map
+    this.drawing = new Drawing()
+    this.zoom = 1
+    this.pan = { x: 0, y: 0 }
+    this.times = [] // how long each event took to show, in ms
+    this.bars = new Bars(this)
+    this.sync = new Sync(map, core, () => { this.saved(); this.flush() })
+    this.sync.here = (editors, readers) => this.bars.here(editors, readers)
+    this.sync.moved = () => this.bars.moved()
+    this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
+    this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
+    this.sync.ended = why => this.halt(why)
+    this.events()
+    this.keys()
+    this.writing()
+    this.clipboard()
+    tray(this)
+  }
+
+  async begin() {
+    const late = await this.sync.deliver()
+    const answer = await fetch(`/maps/${this.map}/state`, { headers: { Accept: 'application/json' } })
+    if (!answer.ok) throw new Error(await answer.text())
+    const { map, revision, window } = await answer.json()
+    const fault = this.core.open(JSON.stringify(map), revision, window)
+    if (fault) throw new Error(fault)
+    this.sync.begin(window, revision)
+    this.flush()
+    this.fit()
+    this.focus()
+    if (late) this.bars.say(`${late === 1 ? 'One change' : late + ' changes'} from an earlier window had not been saved and ${late === 1 ? 'is' : 'are'} now.`)
+    document.documentElement.dataset.ready = 'true'
+  }
+
+  halt(text) {
+    this.bars.saved(text, 'wrong')
+    this.bars.say(text)
+  }
+
+  saved() {
+    const n = this.sync.pending.length
+    if (this.sync.over) return
+    if (!this.sync.connected) this.bars.saved(n ? `No connection. ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.` : 'No connection. Go on working; changes are kept here.', 'wrong')
+    else this.bars.saved(n ? 'Saving…' : 'Saved', n ? 'waiting' : '')
+  }
+
+  // flush draws what has changed and passes on what the core asks for.
+  flush() {
+    const out = JSON.parse(this.core.flush())
+    this.drawing.patch(out.patch)
+    if (this.drawing.turned) { this.drawing.turned = false; this.fit() }
+    if (out.overlay !== undefined) byId('overlay').innerHTML = out.overlay
+    if (out.state) this.bars.show(out.state)
+    if (out.send) { this.sync.send(out.send); this.saved() }
+    if (out.say) this.bars.say(out.say)
+    if (out.centre) this.reveal(out.centre)
+    this.ask(out.ask)
+    if (out.write) this.openWriting(out.write)
+    return out
+  }
+
+  command(name, arg = '') {
+    this.core.command(name, arg)
+    this.flush()
+  }
+
+  focus() { byId('drawing').focus({ preventScroll: true }) }
+
+  // Coordinates: the core counts in hundredths of a pixel of the sheet.
+  place(e) {
+    const r = byId('drawing').getBoundingClientRect()
+    return [Math.round((e.clientX - r.left - this.pan.x) / this.zoom * 100), Math.round((e.clientY - r.top - this.pan.y) / this.zoom * 100)]
+  }
+
+  pointer(kind, e) {
+    const begun = performance.now()
+    this.core[kind](...this.place(e), Math.round(this.zoom * 1000), mods(e))
+    this.flush()
+    if (kind === 'move') {
+      this.times.push(performance.now() - begun)
+      clearTimeout(this.resting)
+      this.resting = setTimeout(() => { this.core.pause(); this.flush() }, 60)
+    }
+  }
+
+  events() {
+    const desk = byId('drawing')
+    let button = -1
+    desk.addEventListener('pointerdown', e => {
+      if (!byId('writing').hidden) this.closeWriting(true)
+      this.focus()
+      if (e.button === 1 || e.button === 0 && this.space) {
+        button = 1
+        desk.setPointerCapture(e.pointerId)
+        this.panning = { x: e.clientX - this.pan.x, y: e.clientY - this.pan.y }
+        e.preventDefault()
+      } else if (e.button === 0) {
+        button = 0
+        desk.setPointerCapture(e.pointerId)
+        this.pointer('down', e)
+      }
+    })
+    desk.addEventListener('pointermove', e => {
+      if (this.panning) {
+        this.pan = { x: e.clientX - this.panning.x, y: e.clientY - this.panning.y }
+        this.view()
+        return
+      }
+      this.pointer('move', e)
+    })
+    const up = e => {
+      if (this.panning) { this.panning = null; button = -1; return }
+      if (button !== 0) return
+      button = -1
+      this.pointer('up', e)
+    }
+    desk.addEventListener('pointerup', up)
+    desk.addEventListener('pointercancel', () => { this.panning = null; if (button === 0) { button = -1; this.core.key('Escape', 0); this.flush() } })
+    desk.addEventListener('dblclick', e => { this.core.double(...this.place(e)); this.flush() })
+    desk.addEventListener('wheel', e => {
+      e.preventDefault()
+      if (e.ctrlKey || e.metaKey) this.zoomAt(Math.exp(-e.deltaY / 300), e)
+      else { this.pan.x -= e.shiftKey ? e.deltaY : e.deltaX; this.pan.y -= e.shiftKey ? 0 : e.deltaY; this.view() }
+    }, { passive: false })
+    desk.addEventListener('contextmenu', e => e.preventDefault())
+    byId('in').addEventListener('click', () => this.zoomAt(1.25))
+    byId('out').addEventListener('click', () => this.zoomAt(0.8))
+    byId('fit').addEventListener('click', () => this.fit())
+    window.addEventListener('resize', () => this.resized())
+    window.addEventListener('beforeunload', e => { if (this.sync.pending.length && !this.sync.connected) e.preventDefault() })
+  }
+
+  resized() { if (this.fitted) this.fit() }
+
+  view() {
+    byId('view').setAttribute('transform', `translate(${this.pan.x} ${this.pan.y}) scale(${this.zoom})`)
+    byId('zoom').textContent = `${Math.round(this.zoom * 100)} %`
+    this.fitted = false
+    this.layWriting()
+    this.layAsk()
+  }
+
+  zoomAt(factor, e) {
+    const r = byId('drawing').getBoundingClientRect()
+    const x = e ? e.clientX - r.left : r.width / 2, y = e ? e.clientY - r.top : r.height / 2
+    const zoom = Math.min(8, Math.max(0.1, this.zoom * factor))
+    this.pan = { x: x - (x - this.pan.x) * zoom / this.zoom, y: y - (y - this.pan.y) * zoom / this.zoom }
+    this.zoom = zoom
+    this.view()
+    this.core.move(...this.place(e || { clientX: r.left + x, clientY: r.top + y }), Math.round(zoom * 1000), 0)
+    this.flush()
+  }
+
+  fit() {
+    const r = byId('drawing').getBoundingClientRect(), { w, h } = this.drawing.size
+    if (!w || !r.width) return
+    const room = { w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
+    this.zoom = Math.min(2, room.w / w, room.h / h)
+    this.pan = { x: (r.width - w * this.zoom) / 2, y: 16 + Math.max(0, (room.h - h * this.zoom) / 2) }
+    this.view()
+    this.fitted = true
+  }
+
+  // reveal pans so that a box is in sight, clear of the tray.
+  reveal(b) {
+    const r = byId('drawing').getBoundingClientRect(), z = this.zoom / 100, edge = 24
+    const left = b.x * z + this.pan.x, top = b.y * z + this.pan.y, right = left + b.w * z, bottom = top + b.h * z
+    let dx = 0, dy = 0
+    if (left < edge) dx = edge - left
+    else if (right > r.width - edge) dx = r.width - edge - right
+    if (top < edge) dy = edge - top
+    else if (bottom > r.height - 96) dy = r.height - 96 - bottom
+    if (dx || dy) { this.pan.x += dx; this.pan.y += dy; this.view() }
+  }
+
+  keys() {
+    const desk = byId('drawing')
+    desk.addEventListener('keydown', e => {
+      if (e.isComposing) return
+      if (e.key === ' ' && !e.repeat && !this.bars.state.selected?.length) { this.space = true; desk.classList.add('panning') }
+      const ctrl = e.ctrlKey || e.metaKey
+      if (ctrl && (e.key === '+' || e.key === '=')) { this.zoomAt(1.25); e.preventDefault(); return }
+      if (ctrl && e.key === '-') { this.zoomAt(0.8); e.preventDefault(); return }
+      if (ctrl && e.key === '.') { this.fit(); e.preventDefault(); return }
+      if (ctrl && 'cxv'.includes(e.key.toLowerCase())) return // the clipboard's own events
+      if (e.key === '?' && !this.bars.state.selected?.length) { byId('keys-dialog').showModal(); e.preventDefault(); return }
+      if (e.key === ' ' && this.space) { e.preventDefault(); return }
+      const used = this.core.key(e.key, mods(e))
+      this.flush()
+      if (used) e.preventDefault()
+    })
+    desk.addEventListener('keyup', e => { if (e.key === ' ') { this.space = false; desk.classList.remove('panning') } })
+    desk.addEventListener('blur', () => { this.space = false; desk.classList.remove('panning') })
+  }
+
+  // Text is written in one field that lies over the drawing.
+  writing() {
+    const field = byId('writing')
+    field.addEventListener('keydown', e => {
+      if (e.isComposing) return
+      if (e.key === 'Enter' && !e.shiftKey && !e.ctrlKey) { e.preventDefault(); this.closeWriting(true) }
+      if (e.key === 'Escape') { e.preventDefault(); this.closeWriting(false) }
+      e.stopPropagation()
+    })
+    field.addEventListener('blur', () => { if (!field.hidden) this.closeWriting(true) })
+    field.addEventListener('input', () => this.layWriting())
+  }
+
+  openWriting(w) {
+    const field = byId('writing')
+    this.written = w
+    field.hidden = false
+    field.value = w.text
+    field.setAttribute('aria-label', w.name)
+    field.classList.toggle('bold', !!w.bold)
+    this.layWriting()
+    field.focus({ preventScroll: true })
+    if (w.replace) field.setSelectionRange(w.text.length, w.text.length)
+    else field.select()
+  }
+
+  layWriting() {
+    const field = byId('writing'), w = this.written
+    if (!w || field.hidden) return
+    const z = this.zoom / 100
+    const width = Math.max(w.w * z, 96)
+    Object.assign(field.style, { fontSize: `${Math.max(13 * this.zoom, 11)}px`, width: `${width}px`, height: 'auto' })
+    const height = Math.max(field.scrollHeight, 24)
+    Object.assign(field.style, {
+      height: `${height}px`,
+      left: `${(w.x + w.w / 2) * z + this.pan.x - width / 2}px`,
+      top: `${(w.y + w.h / 2) * z + this.pan.y - height / 2}px`,
+    })
+  }
+
+  closeWriting(keep) {
+    const field = byId('writing'), w = this.written
+    if (!w) return
+    this.written = null
+    if (keep && !this.core.write(w.id, field.value)) {
+      this.written = w
+      this.flush()
+      field.focus()
+      return
+    }
+    if (!keep) this.core.cancel()
+    field.hidden = true
+    this.focus()
+    this.flush()
+  }
+
+  // ask shows the answers for a new exit of a decision.
+  ask(a) {
+    const box = byId('ask')
+    if (!a) { box.hidden = true; this.asked = ''; return }
+    if (this.asked === a.id) return
+    this.asked = a.id
+    this.askAt = a
+    box.hidden = false
+    box.replaceChildren(...a.options.map(text => {
+      const b = document.createElement('button')
+      b.type = 'button'
+      b.textContent = text
+      b.addEventListener('pointerdown', e => { e.preventDefault(); e.stopPropagation() })
+      b.addEventListener('click', () => this.command('answer', `${a.id}:${text}`))
+      return b
+    }))
+    this.layAsk()
+  }
+
+  layAsk() {
+    const box = byId('ask')
+    if (box.hidden || !this.askAt) return
+    box.style.left = `${this.askAt.x / 100 * this.zoom + this.pan.x}px`
+    box.style.top = `${this.askAt.y / 100 * this.zoom + this.pan.y + 6}px`
+  }
+
+  clipboard() {
+    const mark = 'data-plain-tracer'
+    const here = () => document.activeElement === byId('drawing')
+    const put = e => {
+      const [data, text] = this.core.copy()
+      if (!data) return false
+      const span = document.createElement('span')
+      span.setAttribute(mark, data)
+      span.textContent = text
+      e.clipboardData.setData('text/plain', text)
+      e.clipboardData.setData('text/html', span.outerHTML)
+      e.preventDefault()
+      return true
+    }
+    document.addEventListener('copy', e => { if (here()) put(e) })
+    document.addEventListener('cut', e => { if (here() && put(e)) this.command('delete') })
+    document.addEventListener('paste', e => {
+      if (!here()) return
+      e.preventDefault()
+      const html = e.clipboardData.getData('text/html'), text = e.clipboardData.getData('text/plain')
+      const data = html && new DOMParser().parseFromString(html, 'text/html').querySelector(`[${mark}]`)?.getAttribute(mark)
+      if (data) this.core.paste(data)
+      else if (text) this.core.pasteText(text)
+      else if (e.clipboardData.files.length) { this.bars.say('A picture cannot be placed on a sheet. Copy symbols, or text with one step a line.'); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
+      this.flush()
+    })
+  }
+
+  exportLinks(sheet) {
+    const scale = byId('scale')
+    const set = () => {
+      byId('save-svg').href = `/maps/${this.map}/picture?sheet=${sheet}&format=svg`
+      byId('save-png').href = `/maps/${this.map}/picture?sheet=${sheet}&format=png&scale=${scale.value}`
+    }
+    scale.onchange = set
+    set()
+  }
+}
+
+async function start() {
+  const { map, build, wasm } = document.body.dataset
+  const ready = new Promise(done => document.addEventListener('core-ready', done, { once: true }))
+  const go = new window.Go()
+  const { instance } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
+  go.run(instance)
+  await ready
+  const core = window.plainTracer
+  if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
+  const app = new App(core, map)
+  window.plainTracerApp = app
+  await app.begin()
+}
+
+start().catch(e => {
+  byId('saved').textContent = `The map could not be opened: ${e.message}`
+  byId('saved').className = 'saved wrong'
+})

@@ -1,0 +1,49 @@
+// The tray: a symbol clicked is in hand, a symbol dragged is set down where it
+// is let go, a symbol double-clicked stays in hand.
+const byId = id => document.getElementById(id)
+
+export function tray(app) {
+  const all = byId('all-symbols'), more = byId('more-symbols')
+  const open = on => {
+    all.hidden = !on
+    more.setAttribute('aria-expanded', on ? 'true' : 'false')
+    if (on) byId('find-symbol').focus()
+  }
+  more.addEventListener('click', () => open(all.hidden))
+  all.addEventListener('keydown', e => { if (e.key === 'Escape') { open(false); more.focus() } })
+  byId('find-symbol').addEventListener('input', e => {
+    const words = e.target.value.toLowerCase().trim()
+    for (const li of all.querySelectorAll('li')) li.hidden = !li.dataset.search.includes(words)
+  })
+  for (const piece of document.querySelectorAll('[data-take]')) {
+    piece.addEventListener('pointerdown', e => {
+      if (e.button !== 0) return
+      const from = { x: e.clientX, y: e.clientY }
+      let far = false
+      const move = m => {
+        far ||= Math.hypot(m.clientX - from.x, m.clientY - from.y) > 6
+        if (!far) return
+        if (!app.bars.state.hand) { open(false); app.command('take', piece.dataset.take) }
+        app.pointer('move', m)
+      }
+      const up = m => {
+        document.removeEventListener('pointermove', move)
+        document.removeEventListener('pointerup', up)
+        if (!far) return
+        const over = document.elementFromPoint(m.clientX, m.clientY)
+        if (over?.closest('#drawing')) { app.pointer('down', m); app.pointer('up', m) } else app.command('put')
+        app.focus()
+      }
+      document.addEventListener('pointermove', move)
+      document.addEventListener('pointerup', up)
+    })
+    piece.addEventListener('click', e => {
+      if (e.detail > 1) return
+      const held = app.bars.state.hand === piece.dataset.take
+      open(false)
+      app.command(held ? 'put' : 'take', piece.dataset.take)
+      app.focus()
+    })
+    piece.addEventListener('dblclick', () => { app.command('keep', piece.dataset.take); app.focus() })
+  }
+}
