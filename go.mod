@@ -4,6 +4,8 @@ go 1.26.8
 
 require (
 	github.com/andybalholm/brotli v1.2.8
+	github.com/chromedp/cdproto v0.159.0
+	github.com/chromedp/chromedp v0.23.0
 	github.com/fasthttp/websocket v1.5.12
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/rivo/uniseg v0.4.7
@@ -24,6 +26,7 @@ require (
 	github.com/benoitkugler/textprocessing v0.0.3 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
 	github.com/go-fonts/latin-modern v0.3.3 // indirect
+	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
 	github.com/go-text/typesetting v0.3.0 // indirect
 	github.com/gofiber/schema v1.7.0 // indirect
 	github.com/gofiber/utils/v2 v2.0.2 // indirect
@@ -48,6 +51,7 @@ require (
 	golang.org/x/net v0.62.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	golang.org/x/text v0.43.0 // indirect
+	gonum.org/v1/gonum v0.17.0 // indirect
 	modernc.org/knuth v0.5.5 // indirect
 	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect

@@ -80,15 +80,26 @@ func (t *trial) revert(c *Change) error {
 		} else {
 			now = ids(s.Symbols)
 		}
+		if !slices.Equal(sorted(*c.Order.Before), sorted(*c.Order.After)) {
+			return incomplete(c)
+		}
 		if !slices.Equal(now, *c.Order.After) {
 			t.skip("the order", changedSince)
 			return nil
 		}
 		t.reorder(s, slices.Clone(*c.Order.Before))
 	default:
-		return refuse(c.ID, "a change to take back is incomplete")
+		return incomplete(c)
 	}
 	return nil
+}
+
+func incomplete(c *Change) error { return refuse(c.ID, "a change to take back is incomplete") }
+
+func sorted(list []string) []string {
+	list = slices.Clone(list)
+	slices.Sort(list)
+	return list
 }
 
 // back sets *now to before if it still is after; it reports false when the
@@ -115,10 +126,13 @@ func describe(s *Symbol) string {
 
 func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 	b, a := c.Symbol.Before, c.Symbol.After
+	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
+		return incomplete(c)
+	}
 	now := s.Symbol(c.ID)
 	switch {
 	case b == nil && a == nil:
-		return refuse(c.ID, "a change to take back is incomplete")
+		return incomplete(c)
 	case b == nil:
 		if now == nil {
 			return nil
@@ -167,10 +181,13 @@ func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 
 func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	b, a := c.Connector.Before, c.Connector.After
+	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
+		return incomplete(c)
+	}
 	now := s.Connector(c.ID)
 	switch {
 	case b == nil && a == nil:
-		return refuse(c.ID, "a change to take back is incomplete")
+		return incomplete(c)
 	case b == nil:
 		if now == nil {
 			return nil
@@ -208,10 +225,13 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 
 func (t *trial) revertPool(s *Sheet, c *Change) error {
 	b, a := c.Pool.Before, c.Pool.After
+	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
+		return incomplete(c)
+	}
 	now := s.Pool(c.ID)
 	switch {
 	case b == nil && a == nil:
-		return refuse(c.ID, "a change to take back is incomplete")
+		return incomplete(c)
 	case b == nil:
 		if now == nil {
 			return nil
@@ -279,10 +299,13 @@ func revertLanes(p, before, after *Pool) bool {
 
 func (t *trial) revertSheet(c *Change) error {
 	b, a := c.Whole.Before, c.Whole.After
+	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
+		return incomplete(c)
+	}
 	now := t.m.Sheet(c.ID)
 	switch {
 	case b == nil && a == nil:
-		return refuse(c.ID, "a change to take back is incomplete")
+		return incomplete(c)
 	case b == nil && now != nil:
 		if !now.equal(a) {
 			t.skip("the sheet "+quote(now.Name), changedSince)

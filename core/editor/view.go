@@ -30,7 +30,7 @@ type shownSymbol struct {
 	look    diagram.Symbol // with its place taken out
 	at      geometry.Point
 	number  int
-	caption string
+	caption scene.Caption
 	mark    int
 }
 
@@ -306,7 +306,7 @@ type SheetTab struct {
 
 func (e *Editor) state() string {
 	st := State{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
-		Selected: slices.Clone(e.sel), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}}
+		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}}
 	for _, s := range e.m.Sheets {
 		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name})
 	}

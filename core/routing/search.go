@@ -37,6 +37,13 @@ type entry struct {
 	state int32
 }
 
+// A small scene is searched whole. In a large one the lines past symbols that
+// lie beyond the window are left out of the grid.
+const (
+	smallScene = 24
+	everywhere = 1 << 40
+)
+
 // find writes the cheapest way of link i to w. Where no free way exists at the
 // full distance it tries along the very edges; where there is none at all it
 // goes straight through and says so.
@@ -49,6 +56,9 @@ func (s *search) find(r *Router, i int, w *raw) {
 		// A way that leaves the window is longer than the straight one by
 		// twice the margin; so a way found within that length is the best.
 		reach := 8 * Clearance
+		if len(r.scene.Boxes) <= smallScene {
+			reach = everywhere
+		}
 		for {
 			window := s.ends().Grown(reach)
 			whole := s.gather(r, window, gap)

@@ -3,6 +3,7 @@
 package scene
 
 import (
+	"slices"
 	"strconv"
 
 	"plaintracer/core/diagram"
@@ -77,13 +78,20 @@ var badgeStyle = typeset.Style{Size: 11 * px, Bold: true}
 type Facts struct {
 	// Numbers are the step numbers by symbol id; nil where they are not shown.
 	Numbers map[string]int
-	// Captions stand under references and say where their partner is.
-	Captions map[string]string
+	// Captions stand by references and say on which sheet their partner is.
+	Captions map[string]Caption
+}
+
+// Caption is a small text by a symbol: above one at which a flow goes on, so
+// that it is clear of the connector, and below one at which it breaks off.
+type Caption struct {
+	Text  string
+	Above bool
 }
 
 // Know computes the facts of a map, for all its sheets.
 func Know(m *diagram.Map) Facts {
-	f := Facts{Captions: map[string]string{}}
+	f := Facts{Captions: map[string]Caption{}}
 	if m.Numbers {
 		f.Numbers = map[string]int{}
 		for _, s := range numbering.Number(m) {
@@ -91,12 +99,17 @@ func Know(m *diagram.Map) Facts {
 		}
 	}
 	for _, s := range m.Sheets {
+		entered := map[string]bool{}
+		for _, c := range s.Connectors {
+			entered[c.To.Symbol] = true
+		}
 		for _, sym := range s.Symbols {
 			if sym.Kind != diagram.SheetReference {
 				continue
 			}
 			if where, partner := m.Partner(sym); partner != nil && where != s {
-				f.Captions[sym.ID] = where.Name
+				number := slices.Index(m.Sheets, where) + 1
+				f.Captions[sym.ID] = Caption{"sheet " + strconv.Itoa(number), !entered[sym.ID]}
 			}
 		}
 	}
@@ -202,8 +215,8 @@ func Style(sym *diagram.Symbol) typeset.Style {
 }
 
 // Symbol returns the picture of a symbol. Number is its step number, zero for
-// none; caption a small text under it.
-func Symbol(sym *diagram.Symbol, number int, caption string) Node {
+// none; an empty caption is left out.
+func Symbol(sym *diagram.Symbol, number int, caption Caption) Node {
 	def := symbols.Of(sym.Kind)
 	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
 	width := lineWidth
@@ -224,15 +237,20 @@ func Symbol(sym *diagram.Symbol, number int, caption string) Node {
 		w := max(typeset.Measure(digits, badgeStyle)+8*px, badgeHeight)
 		at := geometry.Point{X: 8*px + w/2, Y: 0}
 		if sym.Kind == diagram.Decision {
-			at = geometry.Point{X: sym.W / 4, Y: sym.H / 4}
+			// Clear of the text, just outside the upper left edge.
+			at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
 		}
 		b := geometry.Around(at, w, badgeHeight)
 		n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: Paper, Stroke: InkSoft, Width: px})
 		n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-badgeStyle.LineHeight())/2 + badgeStyle.Baseline(), Style: badgeStyle, Fill: Ink, Text: digits})
 	}
-	if caption != "" {
+	if caption.Text != "" {
 		st := typeset.Style{Size: captionSize}
-		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: sym.H + st.Baseline(), Style: st, Fill: InkSoft, Text: caption})
+		y := sym.H + st.Baseline()
+		if caption.Above {
+			y -= sym.H + st.LineHeight() + px
+		}
+		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: InkSoft, Text: caption.Text})
 	}
 	return n
 }

@@ -1,0 +1,145 @@
+package arrange_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+const px = geometry.Px
+
+func random(r *rand.Rand, n int) []diagram.Place {
+	var out []diagram.Place
+	for i := range n {
+		out = append(out, diagram.Place{ID: fmt.Sprint(i), Box: geometry.Box{X: r.IntN(100000), Y: r.IntN(100000), W: 2000 + r.IntN(9000), H: 2000 + r.IntN(9000)}})
+	}
+	return out
+}
+
+// with puts the moved places among the others.
+func with(all, moved []diagram.Place) []diagram.Place {
+	out := slices.Clone(all)
+	for _, p := range moved {
+		for i := range out {
+			if out[i].ID == p.ID {
+				out[i] = p
+			}
+		}
+	}
+	return out
+}
+
+func TestAlignBringsEdgesTogetherAndIsIdempotent(t *testing.T) {
+	edge := map[arrange.Edge]func(b geometry.Box) int{
+		arrange.Left: func(b geometry.Box) int { return b.X }, arrange.Right: geometry.Box.Right,
+		arrange.Top: func(b geometry.Box) int { return b.Y }, arrange.Bottom: geometry.Box.Bottom,
+		// Twice the middle, so that a half is not lost.
+		arrange.Centre: func(b geometry.Box) int { return 2*b.X + b.W }, arrange.Middle: func(b geometry.Box) int { return 2*b.Y + b.H },
+	}
+	r := rand.New(rand.NewPCG(5, 6))
+	for range 200 {
+		all := random(r, 2+r.IntN(8))
+		for _, by := range arrange.Edges {
+			after := with(all, arrange.Align(all, by))
+			want := edge[by](all[len(all)-1].Box)
+			for _, p := range after {
+				if got := edge[by](p.Box); geometry.Abs(got-want) > 1 {
+					t.Fatalf("%s: %d, not %d", by, got, want)
+				}
+			}
+			if again := arrange.Align(after, by); len(again) > 0 {
+				t.Fatalf("%s again moves %v", by, again)
+			}
+		}
+	}
+}
+
+func TestDistributeMakesGapsEqualAndKeepsTheOrder(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 8))
+	for range 300 {
+		all := random(r, 3+r.IntN(7))
+		for _, across := range []bool{true, false} {
+			start := func(p diagram.Place) int { return p.Y }
+			size := func(p diagram.Place) int { return p.H }
+			if across {
+				start, size = func(p diagram.Place) int { return p.X }, func(p diagram.Place) int { return p.W }
+			}
+			byMiddle := func(a, b diagram.Place) int { return 2*start(a) + size(a) - 2*start(b) - size(b) }
+			before, after := slices.Clone(all), with(all, arrange.Distribute(all, across))
+			slices.SortStableFunc(before, byMiddle)
+			gaps := []int{}
+			for i := range before { // in the old order
+				k := slices.IndexFunc(after, func(p diagram.Place) bool { return p.ID == before[i].ID })
+				before[i] = after[k]
+				if i > 0 {
+					gaps = append(gaps, start(before[i])-start(before[i-1])-size(before[i-1]))
+				}
+			}
+			if slices.Max(gaps)-slices.Min(gaps) > 1 { // 0.01 px
+				t.Fatalf("gaps are %v", gaps)
+			}
+		}
+	}
+}
+
+func TestSnapLinesUpWithinReachOnly(t *testing.T) {
+	others := []geometry.Box{{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}, {X: 260 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}
+	near := geometry.Box{X: 423 * px, Y: 104 * px, W: 120 * px, H: 80 * px}
+	d, guides := arrange.Snap(near, others, 6*px)
+	if got := near.Moved(d); got.Y != 100*px || got.X != 420*px {
+		t.Errorf("a third box in the row lands at %d, %d px, not 420, 100", got.X/px, got.Y/px)
+	}
+	if !slices.ContainsFunc(guides, func(g arrange.Guide) bool { return g.Gap == 40*px }) {
+		t.Errorf("the equal gap of 40 px is not written: %v", guides)
+	}
+	far := geometry.Box{X: 603 * px, Y: 333 * px, W: 120 * px, H: 80 * px}
+	if d, _ := arrange.Snap(far, others, 6*px); geometry.Abs(d.X) > 5*px || geometry.Abs(d.Y) > 5*px {
+		t.Errorf("far from everything it is shifted by %v", d)
+	}
+}
+
+// Appended steps stand in line, evenly spaced, on nothing, and in the lane of
+// the step before.
+func TestAppendedStepsStandFreeAndInLine(t *testing.T) {
+	for _, lanes := range []bool{false, true} {
+		m := diagram.New("", diagram.Rightwards, "A4", true)
+		s := m.Sheets[0]
+		if lanes {
+			s.Pools = []*diagram.Pool{{ID: "p", W: 500 * px, Lanes: []diagram.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}}}}
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "below", Kind: diagram.Process, Box: geometry.Box{X: 240 * px, Y: 110 * px, W: 120 * px, H: 80 * px}})
+		}
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "0", Kind: diagram.Decision, Box: geometry.Box{X: 80 * px, Y: 10 * px, W: 120 * px, H: 80 * px}})
+		from := "0"
+		for i := 1; i < 9; i++ {
+			if i == 4 {
+				from = "0" // a second branch
+			}
+			box, edits := arrange.Append(m, s, s.Symbol(from), diagram.Process)
+			id := fmt.Sprint(i)
+			edits = append(edits, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Box: box}}})
+			if _, err := diagram.Apply(m, diagram.Together("append", edits...)); err != nil {
+				t.Fatal(err)
+			}
+			for _, o := range s.Symbols {
+				if o.ID != id && o.Meets(s.Symbol(id).Box) {
+					t.Fatalf("lanes %v: step %s at %v lies on %s at %v", lanes, id, s.Symbol(id).Box, o.ID, o.Box)
+				}
+			}
+			if i < 4 && (box.Centre().Y != s.Symbol(from).Centre().Y || box.X-s.Symbol(from).Right() != arrange.Gap) {
+				t.Fatalf("step %d at %v is not in line after %v", i, box, s.Symbol(from).Box)
+			}
+			if lane := s.LaneOf(s.Symbol(id)); lanes && (lane == nil || lane.ID != "a") {
+				t.Fatalf("step %d stands in lane %v", i, lane)
+			}
+			from = id
+		}
+		if lanes && s.LaneOf(s.Symbol("below")).ID != "b" {
+			t.Error("the step of the lane below lost its lane")
+		}
+	}
+}

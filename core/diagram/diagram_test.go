@@ -1,0 +1,322 @@
+package diagram_test
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+const px = geometry.Px
+
+func bytesOf(t testing.TB, m *diagram.Map) string {
+	t.Helper()
+	raw, err := json.Marshal(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(raw)
+}
+
+// through sends an edit over the wire and back, as every edit travels.
+func through(t testing.TB, e diagram.Edit) diagram.Edit {
+	t.Helper()
+	raw, err := json.Marshal(diagram.Envelope{Edit: e})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var back diagram.Envelope
+	if err := json.Unmarshal(raw, &back); err != nil {
+		t.Fatalf("%s: %v", raw, err)
+	}
+	return back.Edit
+}
+
+// author makes random edits, most of them sensible.
+type author struct {
+	r *rand.Rand
+	n int
+}
+
+func (a *author) id() string { a.n++; return fmt.Sprintf("x%d", a.n) }
+
+func (a *author) symbol() diagram.Symbol {
+	return diagram.Symbol{ID: a.id(), Kind: diagram.Kinds[a.r.IntN(len(diagram.Kinds))], Text: []string{"", "Log", "Is it?", "ß \"quoted\""}[a.r.IntN(4)],
+		Box: geometry.Box{X: a.r.IntN(900 * px), Y: a.r.IntN(600 * px), W: 120 * px, H: 80 * px}}
+}
+
+func (a *author) edit(m *diagram.Map) diagram.Edit {
+	s := m.Sheets[a.r.IntN(len(m.Sheets))]
+	pick := func() string {
+		if len(s.Symbols) == 0 || a.r.IntN(40) == 0 {
+			return "nobody"
+		}
+		return s.Symbols[a.r.IntN(len(s.Symbols))].ID
+	}
+	yes, h, text := a.r.IntN(2) == 0, (40+a.r.IntN(200))*px, []string{"Ask", "", "Done?"}[a.r.IntN(3)]
+	var pool *diagram.Pool
+	if len(s.Pools) > 0 {
+		pool = s.Pools[a.r.IntN(len(s.Pools))]
+	}
+	switch a.r.IntN(20) {
+	case 0, 1, 2:
+		return &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{a.symbol(), a.symbol()}}
+	case 3, 4:
+		return &diagram.AddItems{Sheet: s.ID, Connectors: []diagram.Connector{{ID: a.id(), From: diagram.End{Symbol: pick()}, To: diagram.End{Symbol: pick(), Side: "left"}, Text: text}}}
+	case 5:
+		return &diagram.RemoveItems{Sheet: s.ID, IDs: []string{pick()}}
+	case 6, 7, 8:
+		return &diagram.MoveItems{Sheet: s.ID, IDs: []string{pick(), pick()}, By: geometry.Point{X: a.r.IntN(200*px) - 100*px, Y: a.r.IntN(200*px) - 100*px}}
+	case 9:
+		return &diagram.SetText{Sheet: s.ID, ID: pick(), Text: text}
+	case 10:
+		return &diagram.SetKind{Sheet: s.ID, ID: pick(), Kind: diagram.Decision}
+	case 11:
+		return &diagram.SetStyle{Sheet: s.ID, IDs: []string{pick()}, Bold: &yes, Emphasis: &yes}
+	case 12:
+		return &diagram.Order{Sheet: s.ID, IDs: []string{pick()}, Back: yes}
+	case 13:
+		return &diagram.SetHead{Numbers: &yes, Title: &text}
+	case 14:
+		return &diagram.AddSheet{At: a.r.IntN(len(m.Sheets) + 1), Sheet: diagram.Sheet{SheetHead: diagram.SheetHead{ID: a.id(), Name: "More", Paper: "A4"},
+			Pools: []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{}}}
+	case 15:
+		if a.r.IntN(2) == 0 {
+			return &diagram.MoveSheet{Sheet: s.ID, To: a.r.IntN(len(m.Sheets))}
+		}
+		return &diagram.RemoveSheet{Sheet: s.ID}
+	case 16:
+		if pool == nil {
+			return &diagram.AddPool{Sheet: s.ID, Pool: diagram.Pool{ID: a.id(), X: 10 * px, Y: a.r.IntN(300 * px), W: 800 * px,
+				Lanes: []diagram.Lane{{ID: a.id(), Name: "One", H: diagram.LaneHeight}, {ID: a.id(), Name: "Two", H: diagram.LaneHeight}}}}
+		}
+		return &diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: a.r.IntN(len(pool.Lanes) + 1), Lane: diagram.Lane{ID: a.id(), Name: "New", H: diagram.LaneHeight}}
+	case 17:
+		if pool != nil {
+			return &diagram.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[a.r.IntN(len(pool.Lanes))].ID}
+		}
+	case 18:
+		if pool != nil {
+			return &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[0].ID, H: &h, Name: &text}
+		}
+	}
+	return diagram.Together("several", &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{a.symbol()}},
+		&diagram.MoveItems{Sheet: s.ID, IDs: []string{pick()}, By: geometry.Point{X: 10 * px}}, &diagram.RemoveItems{Sheet: s.ID, IDs: []string{pick()}})
+}
+
+// Undoing everything gives the first bytes back, redoing the last; making the
+// edits again on a copy gives the same map; a refused edit changes nothing.
+func TestRandomEditsUndoToTheSameBytes(t *testing.T) {
+	for seed := range uint64(150) {
+		a := &author{r: rand.New(rand.NewPCG(seed, 1))}
+		m := diagram.New("Random", diagram.Rightwards, "A4", true)
+		twin := m.Clone()
+		states := []string{bytesOf(t, m)}
+		var inverses []diagram.Edit
+		for range 60 {
+			before := states[len(states)-1]
+			e := through(t, a.edit(m))
+			inverse, err := diagram.Apply(m, e)
+			if err != nil {
+				var refusal *diagram.Refusal
+				if !errors.As(err, &refusal) || refusal.Text == "" {
+					t.Fatalf("seed %d: %T refused without a reason: %v", seed, e, err)
+				}
+				if bytesOf(t, m) != before {
+					t.Fatalf("seed %d: the refused %T left something behind: %v", seed, e, err)
+				}
+				continue
+			}
+			if err := m.Validate(); err != nil {
+				t.Fatalf("seed %d: %T broke the map: %v", seed, e, err)
+			}
+			if _, err := diagram.Apply(twin, e); err != nil || bytesOf(t, twin) != bytesOf(t, m) {
+				t.Fatalf("seed %d: %T made again gives another map (%v)", seed, e, err)
+			}
+			inverses = append(inverses, through(t, inverse))
+			states = append(states, bytesOf(t, m))
+		}
+		var redo []diagram.Edit
+		for i := len(inverses) - 1; i >= 0; i-- {
+			back, err := diagram.Apply(m, inverses[i])
+			if err != nil {
+				t.Fatalf("seed %d: undo %d: %v", seed, i, err)
+			}
+			if got := bytesOf(t, m); got != states[i] {
+				t.Fatalf("seed %d: undo %d (%s) gives\n%s\nnot\n%s", seed, i, inverses[i].Words(), got, states[i])
+			}
+			redo = append(redo, back)
+		}
+		for i := len(redo) - 1; i >= 0; i-- {
+			if _, err := diagram.Apply(m, redo[i]); err != nil {
+				t.Fatalf("seed %d: redo: %v", seed, err)
+			}
+		}
+		if bytesOf(t, m) != states[len(states)-1] {
+			t.Fatalf("seed %d: redoing everything does not give the last state", seed)
+		}
+	}
+}
+
+func laneMap() *diagram.Map {
+	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{{ID: "pool", X: 0, Y: 20 * px, W: 900 * px, Lanes: []diagram.Lane{
+		{ID: "a", Name: "A", H: 100 * px}, {ID: "b", Name: "B", H: 100 * px}, {ID: "c", Name: "C", H: 100 * px}}}}
+	for i := range 3 {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process,
+			Box: geometry.Box{X: (100 + 200*i) * px, Y: (30 + 100*i) * px, W: 120 * px, H: 80 * px}})
+	}
+	s.Connectors = []*diagram.Connector{{ID: "k0", From: diagram.End{Symbol: "s0"}, To: diagram.End{Symbol: "s1"}}, {ID: "k1", From: diagram.End{Symbol: "s1"}, To: diagram.End{Symbol: "s2"}}}
+	return m
+}
+
+func TestInsertedLaneMovesEverythingBelowByItsHeight(t *testing.T) {
+	m := laneMap()
+	before := bytesOf(t, m)
+	inverse, err := diagram.Apply(m, &diagram.InsertLane{Sheet: "sheet-1", Pool: "pool", At: 1, Lane: diagram.Lane{ID: "new", Name: "New", H: 100 * px}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := m.Sheets[0]
+	for i, want := range []int{30, 230, 330} {
+		if got := s.Symbols[i].Y; got != want*px {
+			t.Errorf("symbol %d stands at %d px, not %d", i, got/px, want)
+		}
+	}
+	for i, want := range []string{"a", "b", "c"} {
+		if lane := s.LaneOf(s.Symbols[i]); lane == nil || lane.ID != want {
+			t.Errorf("symbol %d stands in lane %v, not %s", i, lane, want)
+		}
+	}
+	if len(s.Connectors) != 2 || s.Connectors[0].To.Symbol != "s1" {
+		t.Error("a connector came off")
+	}
+	if _, err := diagram.Apply(m, inverse); err != nil || bytesOf(t, m) != before {
+		t.Errorf("one undo does not give the bytes back (%v)", err)
+	}
+}
+
+func TestLaneGrowsToHoldItsStep(t *testing.T) {
+	m := laneMap()
+	if _, err := diagram.Apply(m, &diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"s0"}, By: geometry.Point{Y: 30 * px}}); err != nil {
+		t.Fatal(err)
+	}
+	s := m.Sheets[0]
+	if h := s.Pools[0].Lanes[0].H; h != 130*px {
+		t.Errorf("the lane is %d px high, not 130", h/px)
+	}
+	if y := s.Symbols[1].Y; y != 160*px {
+		t.Errorf("the step below stands at %d px, not 160", y/px)
+	}
+	for i, pool := 0, s.Pools[0]; i < 3; i++ {
+		if box := pool.LaneBox(i); !box.Holds(s.Symbols[i].Box) {
+			t.Errorf("lane %d at %v does not hold its step at %v", i, box, s.Symbols[i].Box)
+		}
+	}
+}
+
+// Undo restores what still holds one's own value and names what it had to skip.
+func TestUndoLeavesWhatOthersChanged(t *testing.T) {
+	m := laneMap()
+	mine, err := diagram.Apply(m, diagram.Together("both", &diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: "mine"}, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "mine"}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := diagram.Apply(m, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "theirs"}); err != nil {
+		t.Fatal(err)
+	}
+	trial, err := diagram.Attempt(m, mine)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if a, b := m.Sheets[0].Symbols[0].Text, m.Sheets[0].Symbols[1].Text; a != "" || b != "theirs" {
+		t.Errorf("the texts are %q and %q", a, b)
+	}
+	if skipped := trial.Inverse().Skipped; len(skipped) != 1 || !strings.Contains(skipped[0], "theirs") {
+		t.Errorf("skipped is %q", skipped)
+	}
+	if _, err := diagram.Apply(m, mine); err == nil || !strings.Contains(err.Error(), "cannot be taken back") {
+		t.Errorf("undo with nothing left to restore: %v", err)
+	}
+}
+
+func TestRefusalsNameWhatIsWrong(t *testing.T) {
+	long := strings.Repeat("x", 100_000)
+	paper := "Napkin"
+	bad := diagram.Symbol{ID: "s0", Kind: diagram.Process, Box: geometry.Box{W: 100 * px, H: 100 * px}}
+	for _, c := range []struct {
+		edit diagram.Edit
+		want string
+	}{
+		{&diagram.SetText{Sheet: "sheet-1", ID: "gone", Text: "x"}, `"gone" is not there`},
+		{&diagram.SetText{Sheet: "elsewhere", ID: "s0", Text: "x"}, `no sheet "elsewhere"`},
+		{&diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: long}, "100000 characters"},
+		{&diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: "bell\a"}, "U+0007"},
+		{&diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{bad}}, `"s0" is used already`},
+		{&diagram.AddItems{Sheet: "sheet-1", Connectors: []diagram.Connector{{ID: "n", From: diagram.End{Symbol: "s0"}, To: diagram.End{Symbol: "s0"}}}}, "back to the same"},
+		{&diagram.SetKind{Sheet: "sheet-1", ID: "s0", Kind: "cloud"}, `"cloud" is no symbol`},
+		{&diagram.SetSheet{Sheet: "sheet-1", Paper: &paper}, `"Napkin" is no paper`},
+		{&diagram.RemoveSheet{Sheet: "sheet-1"}, "at least one sheet"},
+		{&diagram.RemoveLane{Sheet: "sheet-1", Pool: "pool", Lane: "z"}, `lane "z" is not there`},
+		{&diagram.Revert{Of: "nothing", Changes: []diagram.Change{{ID: "s0", Sheet: "sheet-1", Symbol: &diagram.Span[diagram.Symbol]{}}}}, "incomplete"},
+	} {
+		m := laneMap()
+		before := bytesOf(t, m)
+		_, err := diagram.Apply(m, c.edit)
+		if err == nil || !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%T: %v, not %q", c.edit, err, c.want)
+		}
+		if bytesOf(t, m) != before {
+			t.Errorf("%T: refused, and yet the map changed", c.edit)
+		}
+	}
+}
+
+// ISO 216 in millimetres; Letter in inches. A4 across is 1122.52 x 793.70 px
+// at 96 to the inch (common practice, no source).
+func TestPaperSizes(t *testing.T) {
+	for _, c := range []struct {
+		paper string
+		w, h  float64 // mm
+	}{{"A4", 210, 297}, {"A3", 297, 420}, {"Letter", 8.5 * 25.4, 11 * 25.4}, {"Slide", 7.5 * 25.4, 40. / 3 * 25.4}} {
+		w, h := diagram.PaperSize(c.paper, false)
+		for i, pair := range [2][2]float64{{float64(w), c.w}, {float64(h), c.h}} {
+			if want := pair[1] / 25.4 * 96 * px; pair[0]-want > 0.51 || want-pair[0] > 0.51 {
+				t.Errorf("%s side %d is %.0f hundredths of a pixel, not %.2f", c.paper, i, pair[0], want)
+			}
+		}
+	}
+	if w, h := diagram.PaperSize("A4", true); w != 112252 || h != 79370 {
+		t.Errorf("A4 across is %d x %d", w, h)
+	}
+}
+
+func FuzzEditsFromTheWire(f *testing.F) {
+	f.Add(`{"do":"revert","of":"x","changes":[{"whole":{"before":{"id":"q","sheets":null}}}]}`)
+	f.Add(`{"do":"addSheet","at":0,"sheet":{"id":"q","symbols":[null]}}`)
+	f.Add(`{"do":"batch","as":"x","edits":[{"do":"addPool","sheet":"sheet-1","pool":{"id":"p2"}},{"do":"insertLane","sheet":"sheet-1","pool":"p2","at":-1}]}`)
+	f.Add(`{"do":"revert","changes":[{"order":{"before":[],"after":["sheet-1"]}},{"id":"s0","sheet":"sheet-1","symbol":{"before":{"id":"s9"}}}]}`)
+	f.Fuzz(func(t *testing.T, wire string) {
+		var e diagram.Envelope
+		if json.Unmarshal([]byte(wire), &e) != nil {
+			return
+		}
+		m := laneMap()
+		before := bytesOf(t, m)
+		if _, err := diagram.Apply(m, e.Edit); err != nil {
+			if bytesOf(t, m) != before {
+				t.Fatalf("%s: refused (%v), and yet the map changed", wire, err)
+			}
+			return
+		}
+		if err := m.Validate(); err != nil {
+			t.Fatalf("%s broke the map: %v", wire, err)
+		}
+	})
+}

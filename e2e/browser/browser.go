@@ -1,0 +1,235 @@
+// Package browser drives headless Chromium the way a person would: by pointer,
+// keys and what can be seen.
+package browser
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// patience is how long a state may take to come about on a busy machine.
+const patience = 60 * time.Second
+
+// Failer is told when something did not work; testing.TB is one.
+type Failer interface {
+	Helper()
+	Fatalf(format string, args ...any)
+	Cleanup(func())
+}
+
+// Browser is a running Chromium.
+type Browser struct {
+	f   Failer
+	ctx context.Context
+}
+
+// Start starts a browser with a profile of its own, which ends with the test.
+func Start(f Failer) *Browser {
+	f.Helper()
+	dir, err := os.MkdirTemp("", "chromium")
+	if err != nil {
+		f.Fatalf("a folder for the browser: %v", err)
+	}
+	alloc, stop := chromedp.NewExecAllocator(context.Background(),
+		chromedp.NoFirstRun, chromedp.NoSandbox, chromedp.UserDataDir(dir),
+		chromedp.Flag("headless", true), chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
+	)
+	ctx, cancel := chromedp.NewContext(alloc)
+	f.Cleanup(func() {
+		cancel()
+		stop()
+		os.RemoveAll(dir)
+	})
+	b := &Browser{f, ctx}
+	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
+		f.Fatalf("starting Chromium: %v", err)
+	}
+	return b
+}
+
+// Page is one tab.
+type Page struct {
+	f     Failer
+	ctx   context.Context
+	x, y  float64
+	Close func()
+}
+
+// Open opens a page in a new tab of 1280 by 800 pixels.
+func (b *Browser) Open(url string) *Page {
+	b.f.Helper()
+	ctx, cancel := chromedp.NewContext(b.ctx)
+	p := &Page{f: b.f, ctx: ctx, Close: cancel}
+	p.do(chromedp.EmulateViewport(1280, 800))
+	p.Go(url)
+	return p
+}
+
+func (p *Page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.f.Helper()
+	if err := chromedp.Do(p.ctx, steps...); err != nil {
+		p.f.Fatalf("the browser: %v", err)
+	}
+}
+
+// Do runs actions of chromedp on the page.
+func (p *Page) Do(steps ...chromedp.Action[chromedp.Void]) { p.f.Helper(); p.do(steps...) }
+
+// Go loads an address.
+func (p *Page) Go(url string) {
+	p.f.Helper()
+	p.do(chromedp.Navigate(url))
+}
+
+// Eval returns the value of an expression in the page.
+func Eval[T any](p *Page, expression string) T {
+	p.f.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	if err != nil {
+		p.f.Fatalf("%s: %v", expression, err)
+	}
+	return v
+}
+
+// Until waits for a condition to become true, across navigations.
+func (p *Page) Until(condition string) {
+	p.f.Helper()
+	p.UntilWithin(patience, condition)
+}
+
+// UntilWithin is Until with another patience.
+func (p *Page) UntilWithin(d time.Duration, condition string) {
+	p.f.Helper()
+	end := time.Now().Add(d)
+	for {
+		v, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("!!("+condition+")"))
+		if err == nil && v {
+			return
+		}
+		if time.Now().After(end) {
+			seen, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string]("document.body.innerText.slice(0, 600)"))
+			p.f.Fatalf("waited %v in vain for %s (%v); the page shows: %s", d, condition, err, strings.Join(strings.Fields(seen), " "))
+		}
+		time.Sleep(15 * time.Millisecond) // between two looks, not for an effect
+	}
+}
+
+// Mouse moves and buttons, in pixels of the window.
+
+// Move moves the pointer, with the button as it is.
+func (p *Page) Move(x, y float64, buttons int64, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	p.mouse(input.DispatchMouseEventTypeMouseMoved, x, y, buttons, 0, mods)
+	p.x, p.y = x, y
+}
+
+func (p *Page) mouse(kind input.DispatchMouseEventType, x, y float64, buttons, clicks int64, mods []chromedp.Modifier) {
+	p.f.Helper()
+	p.do(chromedp.MouseEvent(kind, x, y, func(m *input.DispatchMouseEventParams) {
+		m.Buttons, m.ClickCount = buttons, clicks
+		if kind != input.DispatchMouseEventTypeMouseMoved || buttons != 0 {
+			m.Button = input.MouseButtonLeft
+		}
+		for _, k := range mods {
+			m.Modifiers |= int64(k)
+		}
+	}))
+}
+
+// Press, Release and Click use the primary button.
+func (p *Page) Press(x, y float64, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	p.Move(x, y, 0, mods...)
+	p.mouse(input.DispatchMouseEventTypeMousePressed, x, y, 1, 1, mods)
+}
+
+func (p *Page) Release(x, y float64, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	p.mouse(input.DispatchMouseEventTypeMouseReleased, x, y, 0, 1, mods)
+}
+
+func (p *Page) Click(x, y float64, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	p.Press(x, y, mods...)
+	p.Release(x, y, mods...)
+}
+
+// DoubleClick clicks twice in one place.
+func (p *Page) DoubleClick(x, y float64) {
+	p.f.Helper()
+	p.Click(x, y)
+	p.mouse(input.DispatchMouseEventTypeMousePressed, x, y, 1, 2, nil)
+	p.mouse(input.DispatchMouseEventTypeMouseReleased, x, y, 0, 2, nil)
+}
+
+// Drag presses at one place and lets go at another, with moves between.
+func (p *Page) Drag(x0, y0, x1, y1 float64, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	p.Press(x0, y0, mods...)
+	const steps = 8
+	for i := 1; i <= steps; i++ {
+		t := float64(i) / steps
+		p.Move(x0+(x1-x0)*t, y0+(y1-y0)*t, 1, mods...)
+	}
+	p.Release(x1, y1, mods...)
+}
+
+// Key presses a key such as kb.Enter, or types a text.
+func (p *Page) Key(keys string, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	p.do(chromedp.KeyEvent(keys, chromedp.KeyModifiers(mods...)))
+}
+
+// Enter and friends, so that tests need not know the codes.
+const (
+	Enter  = kb.Enter
+	Escape = kb.Escape
+	Delete = kb.Delete
+	Tab    = kb.Tab
+	Left   = kb.ArrowLeft
+	Right  = kb.ArrowRight
+	Up     = kb.ArrowUp
+	Down   = kb.ArrowDown
+	F2     = kb.F2
+)
+
+// ClickOn clicks the middle of an element.
+func (p *Page) ClickOn(selector string, mods ...chromedp.Modifier) {
+	p.f.Helper()
+	x, y := p.Middle(selector)
+	p.Click(x, y, mods...)
+}
+
+// Middle returns the middle of an element, once it can be seen.
+func (p *Page) Middle(selector string) (x, y float64) {
+	p.f.Helper()
+	q := fmt.Sprintf("document.querySelector(%q)", selector)
+	p.Until(q + "?.getBoundingClientRect().width > 0")
+	v := Eval[[]float64](p, "(r => [r.x + r.width / 2, r.y + r.height / 2])("+q+".getBoundingClientRect())")
+	return v[0], v[1]
+}
+
+// Text returns what an element says.
+func (p *Page) Text(selector string) string {
+	p.f.Helper()
+	return Eval[string](p, fmt.Sprintf("document.querySelector(%q)?.textContent ?? ''", selector))
+}
+
+// Picture returns what the window shows as a PNG file.
+func (p *Page) Picture() []byte {
+	p.f.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		p.f.Fatalf("taking a picture: %v", err)
+	}
+	return v
+}

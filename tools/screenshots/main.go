@@ -1,0 +1,110 @@
+// Command screenshots takes the pictures in docs/screenshots from a running
+// demo: screenshots [ADDRESS [NAME...]].
+package main
+
+import (
+	"log"
+	"os"
+	"path/filepath"
+	"slices"
+
+	"plaintracer/e2e/browser"
+)
+
+type failer struct{ cleanup []func() }
+
+func (f *failer) Helper()                           {}
+func (f *failer) Cleanup(do func())                 { f.cleanup = append(f.cleanup, do) }
+func (f *failer) Fatalf(format string, args ...any) { f.end(); log.Fatalf(format, args...) }
+func (f *failer) end() {
+	for _, do := range slices.Backward(f.cleanup) {
+		do()
+	}
+	f.cleanup = nil
+}
+
+// view is a main view: where it is, and what to do before the picture.
+type view struct {
+	name, path string
+	prepare    func(p *browser.Page)
+}
+
+func step(p *browser.Page, text string) (x, y float64) {
+	at := browser.Eval[[]float64](p, `(t => { const r = [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(t)).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })("`+text+`")`)
+	return at[0], at[1]
+}
+
+func main() {
+	log.SetFlags(0)
+	base, only := "http://127.0.0.1:8080", []string{}
+	if len(os.Args) > 1 {
+		base, only = os.Args[1], os.Args[2:]
+	}
+	f := &failer{}
+	defer f.end()
+	b := browser.Start(f)
+	home := b.Open(base + "/")
+	light := browser.Eval[string](home, `[...document.querySelectorAll('.card h3 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
+	bike := browser.Eval[string](home, `[...document.querySelectorAll('.card h3 a')].find(a => a.textContent.includes('cargo bike')).getAttribute('href')`)
+	ready := func(p *browser.Page) {
+		p.Until("document.documentElement.dataset.ready && document.querySelectorAll('.register li').length > 3 && document.getElementById('saved').textContent === 'Saved'")
+	}
+	views := []view{
+		{"home", "/", func(p *browser.Page) {
+			p.Until("[...document.images].every(i => i.complete && i.naturalWidth > 0)")
+		}},
+		{"editor", light, ready},
+		{"editor-second-sheet", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("#tabs button:nth-child(2)")
+			x, y := step(p, "Replace")
+			p.Click(x, y)
+		}},
+		{"flowchart", bike, ready},
+		{"drag", bike, func(p *browser.Page) {
+			ready(p)
+			x, y := step(p, "Put the name")
+			p.Press(x, y)
+			for i := 1; i < 6; i++ {
+				p.Move(x+float64(i*18), y+float64(i), 1)
+			}
+		}},
+		{"share", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("#share")
+			p.Until("document.querySelector('#links p')")
+			if browser.Eval[int](p, "document.querySelectorAll('#links li').length") == 0 {
+				p.ClickOn("#links .primary")
+			}
+			p.Until("document.querySelectorAll('#links li').length > 0")
+		}},
+		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
+		{"findings", bike, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("#count")
+			p.Until("document.querySelector('#findings').children.length")
+		}},
+	}
+	for _, v := range views {
+		if len(only) > 0 && !slices.Contains(only, v.name) {
+			continue
+		}
+		p := b.Open(base + v.path)
+		v.prepare(p)
+		write(v.name, p)
+		if v.name == "share" {
+			link := browser.Eval[string](p, "document.querySelector('#links input').value")
+			r := b.Open(link)
+			r.Until("document.getElementById('live').textContent === 'Live'")
+			write("reader", r)
+		}
+		p.Close()
+	}
+}
+
+func write(name string, p *browser.Page) {
+	file := filepath.Join("docs", "screenshots", name+".png")
+	if err := os.WriteFile(file, p.Picture(), 0o644); err != nil {
+		log.Fatal(err)
+	}
+}
