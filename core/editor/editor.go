@@ -62,8 +62,9 @@ type Editor struct {
 }
 
 type pending struct {
-	Seq   int              `json:"seq"`
-	Edit  diagram.Envelope `json:"edit"`
+	Seq  int              `json:"seq"`
+	Edit diagram.Envelope `json:"edit"`
+	// trial is nil while somebody else's edit stands in the way of this one.
 	trial *diagram.Trial
 }
 
@@ -239,13 +240,27 @@ func (e *Editor) reveal(r *diagram.Revert) {
 	}
 }
 
-// Confirm notes that the server has committed edits of this window up to and
-// including seq as revision.
+// Confirm notes that the server has committed an edit of this window as
+// revision.
 func (e *Editor) Confirm(seq, revision int) {
 	e.revision = revision
-	for len(e.pending) > 0 && e.pending[0].Seq <= seq {
-		e.pending = e.pending[1:]
+	i := slices.IndexFunc(e.pending, func(p pending) bool { return p.Seq == seq })
+	if i < 0 {
+		return // confirmed before
 	}
+	done := e.pending[i]
+	if i == 0 && done.trial != nil {
+		e.pending = e.pending[1:]
+		return
+	}
+	// It did not apply here for a while but did when its turn came, or one
+	// before it is still open: put it under the others.
+	e.between(func() {
+		e.pending = slices.Delete(e.pending, i, i+1)
+		if _, err := diagram.Apply(e.m, done.Edit.Edit); err != nil {
+			e.say("This window no longer shows what was saved; load it again: %s.", err)
+		}
+	})
 }
 
 // Refused notes that the server did not take an edit. It is unmade here too,
@@ -269,25 +284,20 @@ func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
 }
 
 // between unmakes the preview and the pending edits, does something to the
-// confirmed map, and makes them again. What no longer applies is dropped.
+// confirmed map, and makes them again. What does not apply any more waits: the
+// server has the last word on it.
 func (e *Editor) between(do func()) {
 	held := e.preview != nil
 	e.drop()
 	for i := len(e.pending) - 1; i >= 0; i-- {
-		e.pending[i].trial.Rollback()
+		if t := e.pending[i].trial; t != nil {
+			t.Rollback()
+		}
 	}
 	do()
-	kept := e.pending[:0]
-	for _, p := range e.pending {
-		trial, err := diagram.Attempt(e.m, p.Edit.Edit)
-		if err != nil {
-			e.say("Somebody else was faster: %s.", err)
-			continue
-		}
-		p.trial = trial
-		kept = append(kept, p)
+	for i := range e.pending {
+		e.pending[i].trial, _ = diagram.Attempt(e.m, e.pending[i].Edit.Edit)
 	}
-	e.pending = kept
 	e.changed()
 	if held && e.again != nil {
 		e.again()

@@ -29,11 +29,14 @@ type terminal struct {
 	side     geometry.Side
 	glue, at geometry.Point
 	price    int
-	node     int32
+	// cost is the price together with the way between glue point and line.
+	cost int
+	node int32
 }
 
 type entry struct {
 	rank  int // cost so far and least cost to go
+	cost  int
 	state int32
 }
 
@@ -92,7 +95,8 @@ func (s *search) terminals(list []terminal, r *Router, box, side int, price func
 		} else {
 			at.X = r.lines[box][sd]
 		}
-		list = append(list, terminal{side: sd, glue: g, at: at, price: price(box, sd)})
+		p := price(box, sd)
+		list = append(list, terminal{side: sd, glue: g, at: at, price: p, cost: p + g.Manhattan(at)})
 	}
 	return list
 }
@@ -221,7 +225,7 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 	}
 	s.heap = s.heap[:0]
 	for _, t := range s.starts {
-		s.reach(t.node*4+int32(t.side), -1, t.price+t.glue.Manhattan(t.at))
+		s.reach(t.node*4+int32(t.side), -1, t.cost)
 	}
 	found := int32(-1)
 	var goal *terminal
@@ -230,43 +234,27 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if found >= 0 && e.rank >= cost {
 			break
 		}
-		node, dir := e.state/4, geometry.Side(e.state%4)
 		g := s.cost[e.state]
-		if e.rank > g+s.toGo(node, dir) {
+		if e.cost > g {
 			continue // a cheaper way here was found meanwhile
 		}
+		node, dir := e.state/4, geometry.Side(e.state%4)
 		for k := range s.goals {
 			t := &s.goals[k]
-			if t.node == node && t.side.Opposite() == dir {
-				if total := g + t.glue.Manhattan(t.at) + t.price; found < 0 || total < cost {
-					found, goal, cost = e.state, t, total
-				}
+			if t.node != node || t.side == dir {
+				continue
+			}
+			total := g + t.cost
+			if t.side.Opposite() != dir {
+				total += bendPrice
+			}
+			if found < 0 || total < cost {
+				found, goal, cost = e.state, t, total
 			}
 		}
-		x := node % nx
-		switch dir {
-		case geometry.Right:
-			if x+1 < nx && !s.shutX[node] {
-				s.reach(e.state+4, e.state, g+s.xs[x+1]-s.xs[x])
-			}
-		case geometry.Left:
-			if x > 0 && !s.shutX[node-1] {
-				s.reach(e.state-4, e.state, g+s.xs[x]-s.xs[x-1])
-			}
-		case geometry.Bottom:
-			if y := node / nx; int(y)+1 < len(s.ys) && !s.shutY[node] {
-				s.reach(e.state+4*nx, e.state, g+s.ys[y+1]-s.ys[y])
-			}
-		case geometry.Top:
-			if y := node / nx; y > 0 && !s.shutY[node-nx] {
-				s.reach(e.state-4*nx, e.state, g+s.ys[y]-s.ys[y-1])
-			}
-		}
-		if e.state/4 == nodeOf(s.prev[e.state]) {
-			continue // turned here already
-		}
-		s.reach(node*4+int32((dir+1)&3), e.state, g+bendPrice)
-		s.reach(node*4+int32((dir+3)&3), e.state, g+bendPrice)
+		s.onwards(e.state, dir, g, nx)
+		s.onwards(e.state, (dir+1)&3, g+bendPrice, nx)
+		s.onwards(e.state, (dir+3)&3, g+bendPrice, nx)
 	}
 	if found < 0 {
 		return 0, false
@@ -275,11 +263,29 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 	return cost, true
 }
 
-func nodeOf(state int32) int32 {
-	if state < 0 {
-		return -1
+// onwards goes from the node of a state to the next line in a direction,
+// unless a symbol is in the way.
+func (s *search) onwards(from int32, dir geometry.Side, cost int, nx int32) {
+	node := from / 4
+	x, y := node%nx, node/nx
+	switch dir {
+	case geometry.Right:
+		if x+1 < nx && !s.shutX[node] {
+			s.reach((node+1)*4+int32(dir), from, cost+s.xs[x+1]-s.xs[x])
+		}
+	case geometry.Left:
+		if x > 0 && !s.shutX[node-1] {
+			s.reach((node-1)*4+int32(dir), from, cost+s.xs[x]-s.xs[x-1])
+		}
+	case geometry.Bottom:
+		if int(y)+1 < len(s.ys) && !s.shutY[node] {
+			s.reach((node+nx)*4+int32(dir), from, cost+s.ys[y+1]-s.ys[y])
+		}
+	case geometry.Top:
+		if y > 0 && !s.shutY[node-nx] {
+			s.reach((node-nx)*4+int32(dir), from, cost+s.ys[y]-s.ys[y-1])
+		}
 	}
-	return state / 4
 }
 
 // reach notes that a state can be had at a cost, and queues it.
@@ -288,19 +294,23 @@ func (s *search) reach(state, from int32, cost int) {
 		return
 	}
 	s.stamp[state], s.cost[state], s.prev[state] = s.generation, cost, from
-	s.push(entry{cost + s.toGo(state/4, geometry.Side(state%4)), state})
+	s.push(entry{cost + s.toGo(state/4, geometry.Side(state%4)), cost, state})
 }
 
 // toGo returns a lower bound of the cost from a node, travelling in dir, to
 // the nearest goal.
 func (s *search) toGo(node int32, dir geometry.Side) int {
 	nx := int32(len(s.xs))
-	p := geometry.Point{X: s.xs[node%nx], Y: s.ys[node/nx]}
+	x, y := s.xs[node%nx], s.ys[node/nx]
 	best := int(^uint(0) >> 1)
 	for k := range s.goals {
 		t := &s.goals[k]
-		d := p.Manhattan(t.at) + t.glue.Manhattan(t.at) + t.price + bendPrice*bendsToGo(p, dir, t.at, t.side.Opposite())
-		best = min(best, d)
+		d := geometry.Abs(x-t.at.X) + geometry.Abs(y-t.at.Y) + t.cost
+		if d < best {
+			if d += bendPrice * bendsToGo(geometry.Point{X: x, Y: y}, dir, t.at, t.side.Opposite()); d < best {
+				best = d
+			}
+		}
 	}
 	return best
 }
@@ -308,19 +318,24 @@ func (s *search) toGo(node int32, dir geometry.Side) int {
 // bendsToGo returns the least number of bends on a way from p, travelling in
 // dir, that arrives at q travelling in end.
 func bendsToGo(p geometry.Point, dir geometry.Side, q geometry.Point, end geometry.Side) int {
-	step := dir.Step()
-	v := q.Sub(p)
-	ahead := v.X*step.X + v.Y*step.Y               // distance to q along dir
-	aside := v.X*step.Y*step.Y + v.Y*step.X*step.X // and across it, signed
+	ahead, aside := q.X-p.X, q.Y-p.Y // distance to q along dir, and across it
+	switch dir {
+	case geometry.Left:
+		ahead = -ahead
+	case geometry.Bottom:
+		ahead, aside = aside, ahead
+	case geometry.Top:
+		ahead, aside = -aside, ahead
+	}
 	switch {
 	case dir == end:
-		if aside == 0 && ahead >= 0 {
+		if ahead < 0 {
+			return 4
+		}
+		if aside == 0 {
 			return 0
 		}
-		if ahead >= 0 {
-			return 2
-		}
-		return 4
+		return 2
 	case dir == end.Opposite():
 		if aside != 0 {
 			return 2
@@ -329,9 +344,10 @@ func bendsToGo(p geometry.Point, dir geometry.Side, q geometry.Point, end geomet
 	}
 	// One turn suffices when q lies ahead and the final stretch runs the
 	// right way; otherwise it takes three.
-	es := end.Step()
-	if ahead >= 0 && v.X*es.X+v.Y*es.Y >= 0 {
-		return 1
+	if ahead >= 0 {
+		if (end == geometry.Right || end == geometry.Bottom) == (aside > 0) || aside == 0 {
+			return 1
+		}
 	}
 	return 3
 }
