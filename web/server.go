@@ -71,12 +71,15 @@ func (s *Server) app() *fiber.App {
 		BodyLimit:    tracerjson.MaxSize + 1<<20,
 		ErrorHandler: s.fail,
 		ReadTimeout:  time.Minute,
+		// Values of a request outlive it here: they become keys and ids.
+		Immutable: true,
 	})
 	app.Use(recover.New())
 	app.Use(func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", policy)
 		c.Set("X-Content-Type-Options", "nosniff")
-		c.Set("Referrer-Policy", "no-referrer")
+		// Not "no-referrer": browsers then send forms without their origin.
+		c.Set("Referrer-Policy", "same-origin")
 		c.Set("Cross-Origin-Opener-Policy", "same-origin")
 		if c.Method() != fiber.MethodGet && c.Method() != fiber.MethodHead && !ownOrigin(c) {
 			return fiber.NewError(fiber.StatusForbidden, "This request came from another site and was refused.")

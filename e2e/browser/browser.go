@@ -9,13 +9,16 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
 
 // patience is how long a state may take to come about on a busy machine.
-const patience = 60 * time.Second
+const patience = 45 * time.Second
 
 // Failer is told when something did not work; testing.TB is one.
 type Failer interface {
@@ -64,12 +67,27 @@ type Page struct {
 	Close func()
 }
 
+// watch collects what goes wrong in a page without being seen.
+const watch = `window.faults = [];
+addEventListener('error', e => faults.push(String(e.message)));
+addEventListener('unhandledrejection', e => faults.push(String(e.reason)));
+addEventListener('securitypolicyviolation', e => faults.push(e.violatedDirective + ' ' + e.blockedURI + ' ' + e.sample));`
+
+// Faults returns the script errors and policy violations of the page so far.
+func (p *Page) Faults() []string {
+	p.f.Helper()
+	return Eval[[]string](p, "window.faults")
+}
+
 // Open opens a page in a new tab of 1280 by 800 pixels.
 func (b *Browser) Open(url string) *Page {
 	b.f.Helper()
 	ctx, cancel := chromedp.NewContext(b.ctx)
 	p := &Page{f: b.f, ctx: ctx, Close: cancel}
-	p.do(chromedp.EmulateViewport(1280, 800))
+	p.do(chromedp.EmulateViewport(1280, 800), chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: watch})
+		return err
+	}))
 	p.Go(url)
 	return p
 }
@@ -88,6 +106,16 @@ func (p *Page) Do(steps ...chromedp.Action[chromedp.Void]) { p.f.Helper(); p.do(
 func (p *Page) Go(url string) {
 	p.f.Helper()
 	p.do(chromedp.Navigate(url))
+}
+
+// Dark turns the page to the dark theme.
+func (p *Page) Dark() {
+	p.f.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
+			Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}})
+		return err
+	}))
 }
 
 // Eval returns the value of an expression in the page.
@@ -117,6 +145,9 @@ func (p *Page) UntilWithin(d time.Duration, condition string) {
 		}
 		if time.Now().After(end) {
 			seen, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string]("document.body.innerText.slice(0, 600)"))
+			if file := os.Getenv("FAILURE_PICTURE"); file != "" {
+				os.WriteFile(file, p.Picture(), 0o644)
+			}
 			p.f.Fatalf("waited %v in vain for %s (%v); the page shows: %s", d, condition, err, strings.Join(strings.Fields(seen), " "))
 		}
 		time.Sleep(15 * time.Millisecond) // between two looks, not for an effect
@@ -214,6 +245,7 @@ func (p *Page) Middle(selector string) (x, y float64) {
 	p.f.Helper()
 	q := fmt.Sprintf("document.querySelector(%q)", selector)
 	p.Until(q + "?.getBoundingClientRect().width > 0")
+	Eval[any](p, q+".scrollIntoView({block: 'nearest'})")
 	v := Eval[[]float64](p, "(r => [r.x + r.width / 2, r.y + r.height / 2])("+q+".getBoundingClientRect())")
 	return v[0], v[1]
 }

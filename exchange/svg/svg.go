@@ -52,7 +52,7 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 		buf = append(buf, `@font-face{font-family:"`+typeface.Family+`";font-weight:`+weight+`;src:url(data:font/ttf;base64,`...)
 		buf = append(base64.StdEncoding.AppendEncode(buf, font), `)}`...)
 	}
-	buf = append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision}</style></defs>`...)
+	buf = append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...)
 	buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(b)))...)
 	buf = append(buf, `"/><g font-family="'`+typeface.Family+`', 'IBM Plex Sans', Arial, sans-serif" xml:space="preserve">`+"\n"...)
 	buf = d.AppendSVG(buf)

@@ -34,7 +34,7 @@ export class Bars {
       this.app.command(command, arg || '')
       if (!button.closest('dialog')) this.app.focus()
     }
-    if (find) this.app.command('find', find)
+    if (find) { this.app.command('find', find); this.app.focus() }
     if (button.hasAttribute('data-close')) button.closest('dialog')?.close()
     if (button.hasAttribute('data-copy')) {
       navigator.clipboard.writeText(button.parentElement.querySelector('input').value)

@@ -33,6 +33,19 @@ export class Drawing {
     byId('page').setAttribute('height', h)
   }
 
+  // extent is the page together with what stands beyond its edges.
+  extent() {
+    let { w: right, h: bottom } = this.size, x = 0, y = 0
+    for (const layer of ['pools', 'symbols']) {
+      const b = byId(layer).getBBox()
+      x = Math.min(x, b.x)
+      y = Math.min(y, b.y)
+      right = Math.max(right, b.x + b.width)
+      bottom = Math.max(bottom, b.y + b.height)
+    }
+    return { x, y, w: right - x, h: bottom - y }
+  }
+
   add(layer, id, markup) {
     const node = parse(markup)
     this.nodes.set(id, node)

@@ -83,7 +83,8 @@ class App {
     this.flush()
   }
 
-  focus() { byId('drawing').focus({ preventScroll: true }) }
+  // focus goes to the drawing, unless a text is being written.
+  focus() { if (byId('writing').hidden) byId('drawing').focus({ preventScroll: true }) }
 
   // Coordinates: the core counts in hundredths of a pixel of the sheet.
   place(e) {
@@ -171,11 +172,11 @@ class App {
   }
 
   fit() {
-    const r = byId('drawing').getBoundingClientRect(), { w, h } = this.drawing.size
+    const r = byId('drawing').getBoundingClientRect(), { x, y, w, h } = this.drawing.extent()
     if (!w || !r.width) return
     const room = { w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
     this.zoom = Math.min(2, room.w / w, room.h / h)
-    this.pan = { x: (r.width - w * this.zoom) / 2, y: 16 + Math.max(0, (room.h - h * this.zoom) / 2) }
+    this.pan = { x: (r.width - w * this.zoom) / 2 - x * this.zoom, y: 16 + Math.max(0, (room.h - h * this.zoom) / 2) - y * this.zoom }
     this.view()
     this.fitted = true
   }

@@ -58,7 +58,7 @@ function references() {
     node.classList.add('leading')
     node.setAttribute('tabindex', '0')
     node.setAttribute('role', 'link')
-    node.setAttribute('aria-label', `Reference, goes on at ${r.dataset.name}`)
+    node.setAttribute('aria-label', `${[...node.querySelectorAll('text')].map(t => t.textContent).join('')}: the flow goes on at ${r.dataset.name}`)
     const go = () => show(r.dataset.sheet, r.dataset.partner)
     node.addEventListener('click', go)
     node.addEventListener('keydown', e => { if (e.key === 'Enter') go() })

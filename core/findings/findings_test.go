@@ -1,0 +1,49 @@
+package findings_test
+
+import (
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/findings"
+	"plaintracer/core/geometry"
+)
+
+func TestFindingsNameTheStepAndTheFault(t *testing.T) {
+	box := geometry.Box{W: 12000, H: 8000}
+	m := diagram.New("", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	s.Symbols = []*diagram.Symbol{
+		{ID: "start", Kind: diagram.Terminator, Text: "Begin", Box: box},
+		{ID: "ask", Kind: diagram.Decision, Text: "Known?", Box: box},
+		{ID: "stop", Kind: diagram.Process, Text: "Stop here", Box: box},
+		{ID: "end", Kind: diagram.Terminator, Text: "End", Box: box},
+	}
+	s.Connectors = []*diagram.Connector{
+		{ID: "1", From: diagram.End{Symbol: "start"}, To: diagram.End{Symbol: "ask"}},
+		{ID: "2", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "stop"}, Text: "Yes"},
+		{ID: "3", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "end"}, Text: "No"},
+	}
+	expect := func(what, id, words string) {
+		t.Helper()
+		for _, f := range findings.Check(m) {
+			if f.Symbol == id && strings.Contains(f.Text, words) {
+				return
+			}
+		}
+		t.Errorf("%s: %v does not say that %s %s", what, findings.Check(m), id, words)
+	}
+	expect("a branch that stops", "stop", "dead end")
+	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "4", From: diagram.End{Symbol: "stop"}, To: diagram.End{Symbol: "end"}})
+	if f := findings.Check(m); len(f) != 0 {
+		t.Fatalf("a finished map has findings: %v", f)
+	}
+	s.Connectors[2].Text = ""
+	expect("an exit without a label", "ask", "without an answer")
+	s.Connectors[2].Text = "Yes"
+	expect("two exits alike", "ask", `"Yes"`)
+	s.Connectors = s.Connectors[1:]
+	expect("nothing leads to it", "ask", "cannot be reached")
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "r", Kind: diagram.Reference, Text: "A", Box: box})
+	expect("half a pair", "r", "no partner")
+}

@@ -1,0 +1,212 @@
+package e2e
+
+import (
+	"bytes"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"image/png"
+	"io"
+	"slices"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/numbering"
+	"plaintracer/core/scene"
+	"plaintracer/e2e/browser"
+)
+
+// From the home page to a numbered map of 25 steps over two sheets, by mouse
+// and keyboard alone; then exported, read back, and opened from a link.
+func TestTheWholeJob(t *testing.T) {
+	s := start(t, "serve")
+	b := browser.Start(t)
+	d := s.create(b, "Bring a parcel", "swimlanes", "A3")
+
+	// Five lanes: three are there, two are added by the menu, all are named.
+	for range 2 {
+		d.ClickOn(".strip .drop:has([data-command=lanes]) .tool")
+		d.ClickOn("[data-command=lanes]")
+		d.Until("document.activeElement.id === 'writing'")
+		d.Key(browser.Enter)
+	}
+	for i, name := range []string{"Counter", "Office", "Depot", "Driver", "Night desk"} {
+		old := []string{"Customer", "Office", "Back office", "Lane 4", "Lane 5"}[i]
+		x := browser.Eval[float64](d.Page, fmt.Sprintf("(r => r.x + r.width / 2)([...document.querySelectorAll('#pools text')].find(t => t.textContent === %q).getBoundingClientRect())", old))
+		d.DoubleClick(x, d.lane(old))
+		d.writeHere(name)
+	}
+
+	// The first symbol comes from the tray, the rest from keys and drags.
+	d.ClickOn(".piece[data-take=terminator]")
+	left := browser.Eval[float64](d.Page, "document.querySelector('#pools path').getBoundingClientRect().x")
+	d.Click(left+55, d.lane("Counter"))
+	d.Key(browser.F2)
+	d.writeHere("Begin")
+	d.then("Take the call", "Write the slip", "Known?", "Find the file", "Read the file")
+	d.down("Known?", "Office", "Open a file")
+	d.then("Add the address", "Complete?", "Stamp it", "Sort it")
+	d.connect("Complete?", "bottom", "Open a file") // first loop back
+	d.connect("Read the file", "right", "Sort it")  // merge
+	d.down("Sort it", "Depot", "Plan the day")
+	d.then("Load the van", "All loaded?", "Drive off")
+	d.connect("All loaded?", "bottom", "Load the van") // second loop back
+	d.down("Drive off", "Driver", "Park")
+	d.then("Ring the bell", "Somebody in?", "Hand it over")
+	d.Key("0")
+	d.down("Somebody in?", "Night desk", "Leave a card")
+	d.then("Note the time")
+	d.connect("Note the time", "right", "A")
+	d.saved()
+
+	d.ClickOn("[data-command=sheet-add]")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2 && document.querySelectorAll('#symbols .symbol').length === 0")
+	d.ClickOn(".piece[data-take=sheet-reference]")
+	d.Click(500, 300)
+	d.then("File the slip", "Send the bill", "Check the bill", "Close the file", "Report")
+	d.Key("3")
+	d.writeHere("Done")
+	d.saved()
+
+	// Line up what was moved out of line.
+	x, y, _, _ := d.where("Send the bill")
+	d.Drag(x, y, x, y+40)
+	d.clickStep("Send the bill")
+	x, y, _, _ = d.where("File the slip")
+	d.Click(x, y, shift)
+	d.ClickOn("[data-needs=align]")
+	d.ClickOn("[data-command=align][data-arg=middle]")
+	d.saved()
+
+	m := s.file(d.path)
+	steps := numbering.Number(m)
+	if len(m.Sheets) != 2 || len(steps) != 25 || len(m.Sheets[0].Pools[0].Lanes) != 5 {
+		t.Fatalf("there are %d sheets, %d steps, %d lanes", len(m.Sheets), len(steps), len(m.Sheets[0].Pools[0].Lanes))
+	}
+	decisions := 0
+	for _, step := range steps {
+		if step.Symbol.Kind == diagram.Decision {
+			decisions++
+		}
+	}
+	if back := numbering.Backward(m); decisions != 4 || len(back) != 2 {
+		t.Errorf("%d decisions, %d loops back", decisions, len(back))
+	}
+	for text, lane := range map[string]string{"Take the call": "Counter", "Sort it": "Office", "Drive off": "Depot", "Hand it over": "Driver", "Note the time": "Night desk"} {
+		if i := slices.IndexFunc(m.Sheets[0].Symbols, func(sym *diagram.Symbol) bool { return sym.Text == text }); m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name != lane {
+			t.Errorf("%q stands in lane %q", text, m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name)
+		}
+	}
+	two := m.Sheets[1]
+	if a, b := two.Symbols[1].Centre().Y, two.Symbols[2].Centre().Y; a != b {
+		t.Errorf("aligned, the steps stand at %d and %d", a, b)
+	}
+	for _, sheet := range m.Sheets {
+		for i, c := range scene.Draw(m, sheet).Courses {
+			if c.Cuts {
+				t.Errorf("the connector %s cuts a symbol", sheet.Connectors[i].ID)
+			}
+		}
+	}
+
+	// The register lists the steps and finds them.
+	d.Until("document.querySelectorAll('.register li').length === 25")
+	d.ClickOn(".register li:nth-child(3) button")
+	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Sheet 1' && document.querySelector('#overlay .corner')")
+	d.ClickOn("[data-command=number]")
+	d.Until("![...document.querySelectorAll('#symbols text')].some(t => t.textContent === '1')")
+	d.ClickOn("[data-command=number]")
+	d.Until("[...document.querySelectorAll('#symbols text')].some(t => t.textContent === '20')")
+	d.saved()
+
+	readBack(t, s, d)
+	readByLink(t, s, b, d)
+	d.sound()
+}
+
+func readBack(t *testing.T, s *server, d *desk) {
+	t.Helper()
+	d.ClickOn("#export")
+	code, vector := get(t, browser.Eval[string](d.Page, "document.getElementById('save-svg').href"))
+	var shown []string
+	dec := xml.NewDecoder(bytes.NewReader(vector))
+	for inText := false; ; {
+		tok, err := dec.Token()
+		if errors.Is(err, io.EOF) {
+			break
+		} else if err != nil {
+			t.Fatalf("the SVG: %v", err)
+		}
+		switch tok := tok.(type) {
+		case xml.StartElement:
+			inText = tok.Name.Local == "text"
+		case xml.CharData:
+			if inText {
+				shown = append(shown, string(tok))
+			}
+		case xml.EndElement:
+			inText = false
+		}
+	}
+	text := strings.Join(shown, " ")
+	for _, want := range []string{"Take the call", "Note the time", "Night desk", "Yes", "No", "20"} {
+		if code != 200 || !strings.Contains(text, want) {
+			t.Errorf("the SVG (%d) does not show %q: %s", code, want, text)
+		}
+	}
+	_, bitmap := get(t, browser.Eval[string](d.Page, "document.getElementById('save-png').href"))
+	if img, err := png.Decode(bytes.NewReader(bitmap)); err != nil || img.Bounds().Dx() < 3000 {
+		t.Errorf("the PNG: %v", err)
+	}
+	d.ClickOn("#export-dialog .end button")
+}
+
+func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
+	t.Helper()
+	d.ClickOn("#share")
+	d.ClickOn("#links .primary")
+	d.Until("document.querySelector('#links input')")
+	link := browser.Eval[string](d.Page, "document.querySelector('#links input').value")
+	if !strings.HasPrefix(link, s.Links+"/read/") || strings.HasPrefix(link, "http://127.0.0.1") {
+		t.Fatalf("the link is %s", link)
+	}
+	reader := b.Open(link)
+	reader.Until("document.getElementById('live').textContent === 'Live' && document.body.textContent.includes('Take the call')")
+	// The reader follows the reference to the other sheet, and back by its tab.
+	reader.ClickOn(".leading")
+	reader.Until("document.body.textContent.includes('Send the bill') && !document.body.textContent.includes('Ring the bell')")
+	reader.ClickOn(".tabs a")
+	reader.Until("document.body.textContent.includes('Ring the bell')")
+	// The reader sees a change as it is made, and can make none.
+	d.ClickOn("#share-dialog .end button")
+	d.ClickOn(".register li:nth-child(15) button")
+	d.Key(browser.F2)
+	d.writeHere("Park the van")
+	reader.Until("document.body.textContent.includes('van')")
+	before := fmt.Sprint(s.file(d.path).Sheets[0].Symbols[0])
+	reader.Key("x" + browser.Delete + browser.Enter)
+	x, y := reader.Middle(".symbol")
+	reader.DoubleClick(x, y)
+	if n := browser.Eval[int](reader, "document.querySelectorAll('textarea, input, [contenteditable], form').length"); n != 0 {
+		t.Errorf("the reader's page has %d fields", n)
+	}
+	for _, path := range []string{"/", "/bin", d.path, d.path + "/state", d.path + "/file", d.path + "/socket", d.path + "/links", d.path + "/picture?format=svg"} {
+		if code, _ := get(t, s.Links+path); code != 404 {
+			t.Errorf("%s answers %d on the second listener", path, code)
+		}
+	}
+	if after := fmt.Sprint(s.file(d.path).Sheets[0].Symbols[0]); after != before {
+		t.Errorf("the reader changed %s to %s", before, after)
+	}
+	if faults := reader.Faults(); len(faults) > 0 {
+		t.Errorf("the reader's page reports %q", faults)
+	}
+	// Withdrawn, the link says so in plain words.
+	d.ClickOn("#share")
+	d.ClickOn("#links li button:nth-of-type(2)")
+	reader.Until("document.body.textContent.includes('This link ended on')")
+	if code, body := get(t, s.Links+"/read/NOSUCHLINK"); code != 410 || !bytes.Contains(body, []byte("no map behind this link")) {
+		t.Errorf("an unknown link answers %d", code)
+	}
+}

@@ -1,0 +1,124 @@
+package tracerjson_test
+
+import (
+	"bytes"
+	"errors"
+	"os"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/exchange/tracerjson"
+)
+
+func sample() *diagram.Map {
+	m := diagram.New("Lamp & <pole>", diagram.Downwards, "Slide", false)
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{{ID: "p", Title: "Works", W: 90000, Lanes: []diagram.Lane{{ID: "l", Name: "Crew", H: 10000}}}}
+	for i, kind := range diagram.Kinds {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”", Fill: diagram.Fills[i%len(diagram.Fills)], Bold: i%2 == 0, Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
+	}
+	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "process", Side: "right"}, To: diagram.End{Symbol: "decision"}, Text: "Yes", Dashed: true}}
+	return m
+}
+
+func TestReadingThenWritingGivesTheSameBytes(t *testing.T) {
+	first, err := tracerjson.Write(sample())
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := tracerjson.Read(first)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second, err := tracerjson.Write(m)
+	if err != nil || !bytes.Equal(first, second) {
+		t.Fatalf("%v: written again it is\n%s\nnot\n%s", err, second, first)
+	}
+}
+
+func TestFaultsAreRefusedWithTheirPlace(t *testing.T) {
+	good, err := tracerjson.Write(sample())
+	if err != nil {
+		t.Fatal(err)
+	}
+	lineOf := func(text string) int { return 1 + bytes.Count(good[:bytes.Index(good, []byte(text))], []byte("\n")) }
+	for _, c := range []struct {
+		name, old, new, want string
+		line                 int
+	}{
+		{"a later version", `"version": 1`, `"version": 9`, "version 9", lineOf(`"version"`)},
+		{"another format", `plain-tracer-map`, `shopping-list`, "no map of Plain Tracer", 1},
+		{"a broken file", `"kind": "decision",`, `"kind": "decision"`, "broken here", lineOf(`"kind": "decision"`) + 1},
+		{"an unknown symbol", `"kind": "decision"`, `"kind": "cloud"`, `"cloud" is no symbol`, lineOf(`"kind": "decision"`)},
+		{"an unknown field", `"kind": "decision"`, `"knid": "decision"`, `"knid"`, lineOf(`"kind": "decision"`)},
+		{"text where a number belongs", `"x": 15000`, `"x": "left"`, "cannot be a string", lineOf(`"x": 15000`)},
+		{"a connector to nowhere", `"symbol": "decision"`, `"symbol": "nobody"`, `no symbol "nobody"`, lineOf(`"symbol": "decision"`)},
+		{"an id used twice", `"id": "decision"`, `"id": "process"`, "used already", lineOf(`"id": "decision"`)},
+		{"an unknown paper", `"paper": "Slide"`, `"paper": "Napkin"`, `"Napkin"`, lineOf(`"paper"`)},
+		{"too small", `"w": 90000`, `"w": 1`, "narrower", 0},
+	} {
+		data := bytes.Replace(good, []byte(c.old), []byte(c.new), 1)
+		if bytes.Equal(data, good) {
+			t.Fatalf("%s: the sample has no %s", c.name, c.old)
+		}
+		_, err := tracerjson.Read(data)
+		var f *tracerjson.Fault
+		if !errors.As(err, &f) || !strings.Contains(f.Text, c.want) {
+			t.Errorf("%s: %v, not %q", c.name, err, c.want)
+		} else if c.line > 0 && f.Line != c.line {
+			t.Errorf("%s: found at line %d, stands at line %d", c.name, f.Line, c.line)
+		}
+	}
+	for n := 0; n < len(good)-2; n += 97 { // half files
+		if _, err := tracerjson.Read(good[:n]); err == nil {
+			t.Fatalf("the first %d bytes were taken for a file", n)
+		}
+	}
+}
+
+// The schema in docs names every field the files have, and no other.
+func TestSchemaNamesEveryField(t *testing.T) {
+	schema, err := os.ReadFile("../../docs/tracer.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	data, err := tracerjson.Write(sample())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, line := range strings.Split(string(data), "\n") {
+		name, _, ok := strings.Cut(strings.TrimSpace(line), `":`)
+		if ok && !bytes.Contains(schema, []byte(name+`"`)) {
+			t.Errorf("the schema lacks %s\"", name)
+		}
+	}
+	for _, kind := range diagram.Kinds {
+		if !bytes.Contains(schema, []byte(`"`+string(kind)+`"`)) {
+			t.Errorf("the schema lacks the kind %s", kind)
+		}
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	good, _ := tracerjson.Write(sample())
+	f.Add(good)
+	f.Add([]byte(`{"format":"plain-tracer-map","version":1,"sheets":[null]}`))
+	f.Add([]byte(`{"format":"plain-tracer-map","version":1,"direction":"right","answers":["a","b"],"sheets":[{"id":"s","paper":"A4","symbols":[null]}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		m, err := tracerjson.Read(data)
+		if err != nil {
+			return
+		}
+		out, err := tracerjson.Write(m)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if again, err := tracerjson.Read(out); err != nil {
+			t.Fatalf("what was read cannot be read again: %v", err)
+		} else if twice, _ := tracerjson.Write(again); !bytes.Equal(out, twice) {
+			t.Fatal("written twice it differs")
+		}
+	})
+}

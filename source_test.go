@@ -1,0 +1,79 @@
+package plaintracer
+
+import (
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+)
+
+// order is the order of the packages of core: each may import those before it.
+var order = []string{"geometry", "diagram", "symbols", "typeset", "routing", "arrange", "numbering", "findings", "scene", "editor"}
+
+// layer says how far up a package stands; imports only point down.
+func layer(path string) int {
+	path = strings.TrimPrefix(path, "plaintracer/")
+	switch first, rest, _ := strings.Cut(path, "/"); first {
+	case "core":
+		return slices.Index(order, rest)
+	case "exchange":
+		if rest == "typeface" {
+			return 100
+		}
+		return 101
+	case "store":
+		return 101
+	case "plaintracer":
+		return 110
+	case "web":
+		return 200
+	case "cmd":
+		return 300
+	case "e2e":
+		if rest == "browser" {
+			return 350
+		}
+	}
+	return 400 // tools and tests
+}
+
+func list(t *testing.T, env string, args ...string) []string {
+	t.Helper()
+	cmd := exec.Command("go", append([]string{"list"}, args...)...)
+	if env != "" {
+		cmd.Env = append(cmd.Environ(), strings.Fields(env)...)
+	}
+	out, err := cmd.Output()
+	if err != nil {
+		t.Fatalf("go list %v: %v", args, err)
+	}
+	return strings.Split(strings.TrimSpace(string(out)), "\n")
+}
+
+func TestImportsPointOneWay(t *testing.T) {
+	for _, line := range list(t, "", "-f", `{{.ImportPath}} {{join .Imports " "}}`, "./...") {
+		fields := strings.Fields(line)
+		from := fields[0]
+		if strings.HasPrefix(from, "plaintracer/core/") && layer(from) < 0 {
+			t.Errorf("%s has no place in the order of core", from)
+		}
+		for _, to := range fields[1:] {
+			if strings.HasPrefix(to, "plaintracer") && layer(to) >= layer(from) {
+				t.Errorf("%s imports %s, which stands above or beside it", from, to)
+			}
+		}
+	}
+}
+
+func TestCoreTouchesNothingOutside(t *testing.T) {
+	banned := []string{"net/http", "database/sql", "os", "syscall/js"}
+	for _, line := range list(t, "", "-f", `{{.ImportPath}} {{join .Imports " "}}`, "./core/...") {
+		fields := strings.Fields(line)
+		for _, to := range fields[1:] {
+			if slices.Contains(banned, to) {
+				t.Errorf("%s imports %s", fields[0], to)
+			}
+		}
+	}
+	list(t, "GOOS=js GOARCH=wasm", "-deps", "./cmd/editor") // it resolves for the browser too
+}

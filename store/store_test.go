@@ -1,0 +1,223 @@
+package store_test
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/store"
+)
+
+func open(t testing.TB, path string) *store.Store {
+	t.Helper()
+	s, err := store.Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+func begin(t testing.TB) (path, id string, d *store.Document) {
+	t.Helper()
+	path = filepath.Join(t.TempDir(), "maps.db")
+	s := open(t, path)
+	t.Cleanup(func() { s.Close() })
+	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d, err = s.Document(id); err != nil {
+		t.Fatal(err)
+	}
+	return path, id, d
+}
+
+func add(i int) diagram.Edit {
+	return &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i * 100, W: 12000, H: 8000}}}}
+}
+
+func state(t testing.TB, d *store.Document) (string, int) {
+	t.Helper()
+	m, revision := d.Snapshot()
+	raw, err := json.Marshal(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(raw), revision
+}
+
+// What was acknowledged is there for whoever opens the file next, across
+// snapshots, without the first program having closed it.
+func TestAcknowledgedEditsAreThereAfterReopening(t *testing.T) {
+	path, id, d := begin(t)
+	for i := range 450 {
+		if revision, err := d.Apply("w1", i+1, add(i)); err != nil || revision != i+1 {
+			t.Fatalf("edit %d: revision %d, %v", i, revision, err)
+		}
+		if i%149 != 0 {
+			continue
+		}
+		other := open(t, path)
+		again, err := other.Document(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, _ := state(t, d)
+		if got, revision := state(t, again); got != want || revision != i+1 {
+			t.Errorf("after %d edits another program reads revision %d\n%s\nnot\n%s", i+1, revision, got, want)
+		}
+		other.Close()
+	}
+	db, err := sql.Open("sqlite", path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	var snapshots int
+	if err := db.QueryRow("SELECT count(*) FROM snapshots").Scan(&snapshots); err != nil || snapshots != 3 {
+		t.Errorf("there are %d snapshots, not 3 (%v)", snapshots, err)
+	}
+}
+
+func TestARetriedEditIsMadeOnce(t *testing.T) {
+	_, _, d := begin(t)
+	first, err := d.Apply("w1", 1, add(1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := d.Apply("w2", 1, add(2)); err != nil {
+		t.Fatal(err)
+	}
+	again, err := d.Apply("w1", 1, add(1))
+	if err != nil || again != first {
+		t.Errorf("offered again it has revision %d, not %d (%v)", again, first, err)
+	}
+	if m, revision := d.Snapshot(); len(m.Sheets[0].Symbols) != 2 || revision != 2 {
+		t.Errorf("there are %d symbols at revision %d", len(m.Sheets[0].Symbols), revision)
+	}
+}
+
+func TestRefusedEditsLeaveNoTrace(t *testing.T) {
+	_, _, d := begin(t)
+	before, _ := state(t, d)
+	var refusal *diagram.Refusal
+	if _, err := d.Apply("w1", 1, &diagram.SetText{Sheet: "sheet-1", ID: "nobody", Text: "x"}); !errors.As(err, &refusal) {
+		t.Errorf("the edit was refused by %v", err)
+	}
+	if after, revision := state(t, d); after != before || revision != 0 {
+		t.Errorf("revision %d, map %s", revision, after)
+	}
+}
+
+// Listeners hear of every edit once and in order, those before they came
+// included, while others are editing.
+func TestListenersMissNothing(t *testing.T) {
+	_, _, d := begin(t)
+	var all sync.WaitGroup
+	for w := range 4 {
+		all.Go(func() {
+			for i := range 25 {
+				if _, err := d.Apply(fmt.Sprint("w", w), i+1, add(w*1000+i)); err != nil {
+					t.Error(err)
+				}
+			}
+		})
+	}
+	var mu sync.Mutex
+	var heard [3][]int
+	for k := range heard {
+		all.Go(func() {
+			if _, err := d.Listen(0, func(c store.Committed) {
+				mu.Lock()
+				defer mu.Unlock()
+				heard[k] = append(heard[k], c.Revision)
+			}); err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	all.Wait()
+	for k := range heard {
+		if len(heard[k]) != 100 {
+			t.Fatalf("listener %d heard of %d edits", k, len(heard[k]))
+		}
+		for i, revision := range heard[k] {
+			if revision != i+1 {
+				t.Fatalf("listener %d heard %v", k, heard[k])
+			}
+		}
+	}
+}
+
+func TestBinAndLinks(t *testing.T) {
+	path, id, _ := begin(t)
+	s := open(t, path)
+	defer s.Close()
+	token, err := s.CreateLink(id)
+	if err != nil || len(token) < 26 {
+		t.Fatalf("link %q, %v", token, err)
+	}
+	if got, _, err := s.Follow(token); got != id || err != nil {
+		t.Errorf("the link leads to %q, %v", got, err)
+	}
+	if _, ended, err := s.Follow("AAAA"); !errors.Is(err, store.ErrNotFound) || !ended.IsZero() {
+		t.Errorf("an unknown link: %v", err)
+	}
+	if err := s.Bin(id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Document(id); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a map in the bin opens: %v", err)
+	}
+	if _, _, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("the link to a map in the bin leads on: %v", err)
+	}
+	if list, _ := s.List(true); len(list) != 1 {
+		t.Errorf("the bin has %v", list)
+	}
+	if err := s.Restore(id); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Withdraw(id, token); err != nil {
+		t.Fatal(err)
+	}
+	if _, ended, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
+		t.Errorf("a withdrawn link: %v, ended %v", err, ended)
+	}
+	if err := s.Withdraw(id, token); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("withdrawn twice: %v", err)
+	}
+}
+
+func TestDataOfANewerProgramIsRefused(t *testing.T) {
+	path, _, _ := begin(t)
+	db, err := sql.Open("sqlite", path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.Exec("PRAGMA user_version = 99"); err != nil {
+		t.Fatal(err)
+	}
+	db.Close()
+	if s, err := store.Open(path); err == nil {
+		s.Close()
+		t.Error("it was opened")
+	}
+}
+
+func BenchmarkApply(b *testing.B) {
+	_, _, d := begin(b)
+	i := 0
+	for b.Loop() {
+		i++
+		if _, err := d.Apply("w1", i, &diagram.SetHead{Answers: []string{"Yes", fmt.Sprint("No ", i)}}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
