@@ -69,7 +69,12 @@ type pending struct {
 }
 
 // stale says what has to be computed again before the next picture.
-type stale struct{ all, facts, courses, drag bool }
+type stale struct {
+	all, facts, courses bool
+	// drag says that the courses are those of a drag, exact that the next ones
+	// have to be computed completely.
+	drag, exact bool
+}
 
 // ask offers the answers of a decision for a new exit.
 type ask struct {
@@ -322,7 +327,7 @@ func (e *Editor) cancel() {
 // exactly.
 func (e *Editor) Pause() {
 	if e.stale.drag {
-		e.stale.drag, e.stale.courses = false, true
+		e.stale.drag, e.stale.courses, e.stale.exact = false, true, true
 	}
 }
 
@@ -338,14 +343,14 @@ func (e *Editor) refresh() {
 		return
 	}
 	scene.FillLinks(e.m, s, &e.links)
-	if moving := e.g.moving; e.preview != nil && moving != nil {
+	if moving := e.g.moving; e.preview != nil && moving != nil && !e.stale.exact {
 		e.courses = e.router.Drag(e.links, func(i int) bool { return i < len(s.Symbols) && moving[s.Symbols[i].ID] })
 		e.stale.drag = true
 	} else {
 		e.courses = e.router.Route(e.links)
 		e.stale.drag = false
 	}
-	e.stale.courses = false
+	e.stale.courses, e.stale.exact = false, false
 }
 
 func (e *Editor) symbol(id string) *diagram.Symbol { return e.Sheet().Symbol(id) }

@@ -31,6 +31,9 @@ const (
 	sharedPort = 70 * px
 	// mergedPort is the price of arriving where something arrives already.
 	mergedPort = 6 * px
+	// hastyReach is the distance beyond which a way is found in haste while
+	// things are in motion.
+	hastyReach = 1000 * px
 	// Separation is the distance between courses that share a channel.
 	Separation = 8 * px
 )
@@ -153,7 +156,13 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		r.occupy(i)
 	}
 	for _, i := range again {
+		// The long ways that are merely in the way need not be the very
+		// cheapest until the motion pauses.
+		if l := &s.Links[i]; s.Boxes[l.From].Centre().Manhattan(s.Boxes[l.To].Centre()) > hastyReach {
+			r.s.haste = 2
+		}
 		r.one(i)
+		r.s.haste = 0
 	}
 	r.n.order = again
 	return r.finish()

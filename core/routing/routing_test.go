@@ -337,7 +337,7 @@ func BenchmarkRoute(b *testing.B) {
 			i := 0
 			for b.Loop() {
 				i++
-				s.Boxes[101] = home.Moved(geometry.Point{X: (i%40 - 20) * px, Y: (i%30 - 15) * px})
+				s.Boxes[101] = home.Moved(geometry.Point{X: (i%200 - 100) * px, Y: (i%160 - 80) * px})
 				s.Glue[101] = glueOf(s.Boxes[101])
 				r.Drag(s, func(b int) bool { return b == 101 })
 			}

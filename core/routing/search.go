@@ -18,9 +18,12 @@ type search struct {
 	stamp      []uint32
 	generation uint32
 	heap       []entry
-	starts     []terminal
-	goals      []terminal
-	path       geometry.Polyline
+	// haste, in eighths, overrates the way still to go: the search goes more
+	// straight at its goal and settles for a way that much above the cheapest.
+	haste  int
+	starts []terminal
+	goals  []terminal
+	path   geometry.Polyline
 }
 
 // terminal is a way to leave or reach a symbol: the glue point, the place on
@@ -30,8 +33,9 @@ type terminal struct {
 	glue, at geometry.Point
 	price    int
 	// cost is the price together with the way between glue point and line.
-	cost int
-	node int32
+	cost    int
+	node    int32
+	covered bool
 }
 
 type entry struct {
@@ -56,6 +60,11 @@ func (s *search) find(r *Router, i int, w *raw) {
 	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, r.departure)
 	s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, r.arrival)
 	for _, gap := range [...]int{hard, 0} {
+		// A glue point that another symbol covers leads nowhere; were it kept,
+		// the search would look for it everywhere.
+		if !uncover(s.starts, r.scene.Boxes, gap) || !uncover(s.goals, r.scene.Boxes, gap) {
+			continue
+		}
 		// A way that leaves the window is longer than the straight one by
 		// twice the margin; so a way found within that length is the best.
 		reach := 8 * Clearance
@@ -66,7 +75,7 @@ func (s *search) find(r *Router, i int, w *raw) {
 			window := s.ends().Grown(reach)
 			whole := s.gather(r, window, gap)
 			cost, ok := s.run(w)
-			if ok && (whole || cost-s.least() <= 2*reach) {
+			if ok && (whole || s.haste > 0 || cost-s.least() <= 2*reach) {
 				return
 			}
 			if whole {
@@ -80,6 +89,24 @@ func (s *search) find(r *Router, i int, w *raw) {
 		}
 	}
 	s.through(w)
+}
+
+// uncover marks the terminals in front of which no symbol stands, and reports
+// whether there are any.
+func uncover(list []terminal, boxes []geometry.Box, gap int) bool {
+	any := false
+	for k := range list {
+		t := &list[k]
+		t.covered = false
+		for _, b := range boxes {
+			if g := b.Grown(gap); t.at.X > g.X && t.at.X < g.Right() && t.at.Y > g.Y && t.at.Y < g.Bottom() {
+				t.covered = true
+				break
+			}
+		}
+		any = any || !t.covered
+	}
+	return any
 }
 
 func (s *search) terminals(list []terminal, r *Router, box, side int, price func(int, geometry.Side) int) []terminal {
@@ -115,12 +142,12 @@ func (s *search) ends() geometry.Box {
 	return geometry.Between(lo, hi)
 }
 
-// least returns a length no way can be shorter than.
+// least returns a cost no way can be cheaper than.
 func (s *search) least() int {
 	best := int(^uint(0) >> 1)
 	for _, a := range s.starts {
 		for _, b := range s.goals {
-			best = min(best, a.glue.Manhattan(b.glue)+a.price+b.price)
+			best = min(best, a.glue.Manhattan(b.glue)+a.price+b.price+bendPrice*bendsToGo(a.at, a.side, b.at, b.side.Opposite()))
 		}
 	}
 	return best
@@ -225,6 +252,9 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 	}
 	s.heap = s.heap[:0]
 	for _, t := range s.starts {
+		if t.covered {
+			continue
+		}
 		s.reach(t.node*4+int32(t.side), -1, t.cost)
 	}
 	found := int32(-1)
@@ -241,7 +271,7 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		node, dir := e.state/4, geometry.Side(e.state%4)
 		for k := range s.goals {
 			t := &s.goals[k]
-			if t.node != node || t.side == dir {
+			if t.node != node || t.side == dir || t.covered {
 				continue
 			}
 			total := g + t.cost
@@ -294,7 +324,8 @@ func (s *search) reach(state, from int32, cost int) {
 		return
 	}
 	s.stamp[state], s.cost[state], s.prev[state] = s.generation, cost, from
-	s.push(entry{cost + s.toGo(state/4, geometry.Side(state%4)), cost, state})
+	togo := s.toGo(state/4, geometry.Side(state%4))
+	s.push(entry{cost + togo + togo*s.haste/8, cost, state})
 }
 
 // toGo returns a lower bound of the cost from a node, travelling in dir, to
@@ -306,7 +337,7 @@ func (s *search) toGo(node int32, dir geometry.Side) int {
 	for k := range s.goals {
 		t := &s.goals[k]
 		d := geometry.Abs(x-t.at.X) + geometry.Abs(y-t.at.Y) + t.cost
-		if d < best {
+		if d < best && !t.covered {
 			if d += bendPrice * bendsToGo(geometry.Point{X: x, Y: y}, dir, t.at, t.side.Opposite()); d < best {
 				best = d
 			}
@@ -394,9 +425,18 @@ func (s *search) through(w *raw) {
 	w.fromSide, w.toSide, w.cuts = from.side, to.side, true
 }
 
-// less orders the queue by rank; equal ranks by state, which is by place on
-// the sheet, so that the choice among equals never depends on chance.
-func (e entry) less(o entry) bool { return e.rank < o.rank || e.rank == o.rank && e.state < o.state }
+// less orders the queue by rank; among equal ranks what has come further goes
+// first, which follows one way to its end instead of all of them in step; then
+// by state, which is by place on the sheet, so that nothing is left to chance.
+func (e entry) less(o entry) bool {
+	if e.rank != o.rank {
+		return e.rank < o.rank
+	}
+	if e.cost != o.cost {
+		return e.cost > o.cost
+	}
+	return e.state < o.state
+}
 
 func (s *search) push(e entry) {
 	h := append(s.heap, e)

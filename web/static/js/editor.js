@@ -48,6 +48,7 @@ class App {
     this.fit()
     this.focus()
     if (late) this.bars.say(`${late === 1 ? 'One change' : late + ' changes'} from an earlier window had not been saved and ${late === 1 ? 'is' : 'are'} now.`)
+    this.readyAt = performance.now()
     document.documentElement.dataset.ready = 'true'
   }
 
