@@ -4,7 +4,7 @@ PORT ?= 8080
 LINKS ?= 127.0.0.1:8081
 DATA ?= data/demo
 
-.PHONY: build demo test check css icons bench clean
+.PHONY: build demo test check css icons bench screenshots clean
 
 build: ## the program, with the browser core inside it
 	@$(GO) run ./tools/browsercore
@@ -34,6 +34,9 @@ icons: ## gather the icons and scripts that ship (needs Node)
 bench: build ## the speed and memory targets
 	@./tools/need-chromium.sh
 	$(GO) test -run '^$$' -bench . ./...
+
+screenshots: build ## the pictures in docs, from a demo of its own
+	@./tools/screenshots.sh
 
 clean:
 	rm -rf bin data web/node_modules web/core/editor.wasm.br web/core/wasm_exec.js web/core/stamp.txt
