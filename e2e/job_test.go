@@ -42,8 +42,8 @@ func TestTheWholeJob(t *testing.T) {
 	d.ClickOn(".piece[data-take=terminator]")
 	left := browser.Eval[float64](d.Page, "document.querySelector('#pools path').getBoundingClientRect().x")
 	d.Click(left+55, d.lane("Counter"))
-	d.Key(browser.F2)
-	d.writeHere("Begin")
+	d.Key("Begin" + browser.Enter) // typing on the selected symbol writes
+	d.Until("document.activeElement.id === 'drawing'")
 	d.then("Take the call", "Write the slip", "Known?", "Find the file", "Read the file")
 	d.down("Known?", "Office", "Open a file")
 	d.then("Add the address", "Complete?", "Stamp it", "Sort it")

@@ -36,11 +36,11 @@ func (e *Editor) Key(key string, mods int) bool {
 		e.Command("delete", "")
 	case key == "Enter":
 		if len(e.sel) == 1 && e.one() == nil {
-			e.startWriting(e.sel[0], "", false)
+			e.startWriting(e.sel[0], false)
 			return true
 		}
 		if e.lane != "" {
-			e.startWriting(e.lane, "", false)
+			e.startWriting(e.lane, false)
 			return true
 		}
 		e.appendStep(diagram.Process)
@@ -56,7 +56,9 @@ func (e *Editor) Key(key string, mods int) bool {
 		if len(e.sel) != 1 || e.Sheet().Pool(e.sel[0]) != nil {
 			return false
 		}
-		e.startWriting(e.sel[0], key, true)
+		// The key itself goes into the field, by way of the browser: so dead keys
+		// and input methods work for the first letter too.
+		e.startWriting(e.sel[0], true)
 	default:
 		return false
 	}
@@ -165,9 +167,9 @@ func init() {
 			return ""
 		}, func(e *Editor, _ string) {
 			if e.lane != "" {
-				e.startWriting(e.lane, "", false)
+				e.startWriting(e.lane, false)
 			} else {
-				e.startWriting(e.sel[0], "", false)
+				e.startWriting(e.sel[0], false)
 			}
 		}},
 		"bold": {needSymbols(1, needStep), style(func(e *Editor, _ string, s *diagram.SetStyle) {
@@ -398,7 +400,7 @@ func (e *Editor) addLanes() {
 		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: diagram.LaneHeight}
 		if e.do(&diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
 			e.sel, e.lane = nil, lane.ID
-			e.startWriting(lane.ID, "", false)
+			e.startWriting(lane.ID, false)
 		}
 		return
 	}
@@ -417,7 +419,7 @@ func (e *Editor) insertLane(after int) {
 	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: diagram.LaneHeight}
 	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
 		e.lane = lane.ID
-		e.startWriting(lane.ID, "", false)
+		e.startWriting(lane.ID, false)
 	}
 }
 

@@ -82,6 +82,8 @@ type ask struct {
 	X       int      `json:"x"`
 	Y       int      `json:"y"`
 	Options []string `json:"options"`
+	// Chosen is the answer the exit has been given to begin with.
+	Chosen string `json:"chosen"`
 }
 
 // write asks for a text: the script lays a text field over the box.
@@ -94,7 +96,7 @@ type write struct {
 	Text string `json:"text"`
 	Name string `json:"name"`
 	Bold bool   `json:"bold,omitempty"`
-	// Replace starts with this text instead of the present one.
+	// Replace begins with nothing: the key that was pressed comes next.
 	Replace bool `json:"replace,omitempty"`
 }
 

@@ -428,7 +428,7 @@ func (e *Editor) connect(p geometry.Point) {
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
 		e.sel = []string{sym.ID}
 		e.askAnswer(g.newID)
-		e.startWriting(sym.ID, "", false)
+		e.startWriting(sym.ID, false)
 	}
 }
 
@@ -462,9 +462,9 @@ func (e *Editor) Double(p geometry.Point) {
 	h := e.hit(p)
 	switch {
 	case h.lane != "" && !h.laneEdge:
-		e.startWriting(h.lane, "", false)
+		e.startWriting(h.lane, false)
 	case h.id != "" && h.corner == 0 && !h.laneEdge && !h.poolEdge:
-		e.startWriting(h.id, "", false)
+		e.startWriting(h.id, false)
 	}
 }
 

@@ -9,11 +9,11 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// startWriting opens the text of a symbol, connector, lane or pool. With begin
-// set, typing has begun and replaces what was there.
-func (e *Editor) startWriting(id, begin string, replace bool) {
+// startWriting opens the text of a symbol, connector, lane or pool. With
+// replace set, typing has begun and replaces what was there.
+func (e *Editor) startWriting(id string, replace bool) {
 	s := e.Sheet()
-	w := &write{ID: id, Text: begin, Replace: replace}
+	w := &write{ID: id, Replace: replace}
 	box := func(b geometry.Box) { w.X, w.Y, w.W, w.H = b.X, b.Y, b.W, b.H }
 	switch {
 	case s.Symbol(id) != nil:
@@ -191,7 +191,7 @@ func (e *Editor) askAnswer(id string) {
 			if at.W == 0 {
 				at = geometry.Around(e.courses[i].Points[0], 0, 0)
 			}
-			e.ask = &ask{ID: id, X: at.X, Y: at.Bottom(), Options: e.m.Answers}
+			e.ask = &ask{ID: id, X: at.X, Y: at.Bottom(), Options: e.m.Answers, Chosen: c.Text}
 		}
 	}
 }
@@ -243,7 +243,7 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	e.askAnswer(c.ID)
 	e.centre = sym.ID
 	if !kind.IsReference() {
-		e.startWriting(sym.ID, "", false)
+		e.startWriting(sym.ID, false)
 	}
 }
 
@@ -257,7 +257,7 @@ func (e *Editor) nextEmpty() {
 	for i := range list {
 		if sym := list[(at+i)%len(list)]; sym.Text == "" {
 			e.centre = sym.ID
-			e.startWriting(sym.ID, "", false)
+			e.startWriting(sym.ID, false)
 			return
 		}
 	}

@@ -207,8 +207,9 @@ class App {
       if (e.key === '?' && !this.bars.state.selected?.length) { byId('keys-dialog').showModal(); e.preventDefault(); return }
       if (e.key === ' ' && this.space) { e.preventDefault(); return }
       const used = this.core.key(e.key, mods(e))
-      this.flush()
-      if (used) e.preventDefault()
+      const out = this.flush()
+      // A letter that begins a text lands in the field that has just opened.
+      if (used && !out.write?.replace) e.preventDefault()
     })
     desk.addEventListener('keyup', e => { if (e.key === ' ') { this.space = false; desk.classList.remove('panning') } })
     desk.addEventListener('blur', () => { this.space = false; desk.classList.remove('panning') })
@@ -236,8 +237,7 @@ class App {
     field.classList.toggle('bold', !!w.bold)
     this.layWriting()
     field.focus({ preventScroll: true })
-    if (w.replace) field.setSelectionRange(w.text.length, w.text.length)
-    else field.select()
+    field.select()
   }
 
   layWriting() {
@@ -282,6 +282,7 @@ class App {
       const b = document.createElement('button')
       b.type = 'button'
       b.textContent = text
+      b.setAttribute('aria-pressed', text === a.chosen ? 'true' : 'false')
       b.addEventListener('pointerdown', e => { e.preventDefault(); e.stopPropagation() })
       b.addEventListener('click', () => this.command('answer', `${a.id}:${text}`))
       return b
