@@ -23,10 +23,10 @@ check: ## formatting, vet, and that the committed style sheet is what the source
 	@./tools/check-css.sh
 
 css: ## build the style sheet (needs Node)
-	@cd web && npm ci --silent --no-audit --no-fund && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify
+	@cd web && npm install --silent && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify
 
 icons: ## gather the icons and scripts that ship (needs Node)
-	@cd web && npm ci --silent --no-audit --no-fund
+	@cd web && npm install --silent
 	@node tools/icons/icons.mjs
 	@cp web/node_modules/htmx.org/dist/htmx.min.js web/static/lib/htmx.min.js
 	@cp web/node_modules/@alpinejs/csp/dist/cdn.min.js web/static/lib/alpine-csp.min.js

@@ -10,7 +10,7 @@ if ! command -v npm >/dev/null 2>&1; then
 	fi
 fi
 cd "$(dirname "$0")/../web"
-[ -d node_modules/@tailwindcss/cli ] || npm ci --silent --no-audit --no-fund
+[ -d node_modules/@tailwindcss/cli ] || npm install --silent
 built=$(mktemp)
 trap 'rm -f "$built"' EXIT
 npx @tailwindcss/cli -i styles/app.css -o "$built" --minify 2>/dev/null
