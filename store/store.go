@@ -136,7 +136,7 @@ func token(n int) string { return rand.Text()[:n] }
 // List returns the maps, the latest changed first: those in use, or those in
 // the bin.
 func (s *Store) List(binned bool) ([]Info, error) {
-	rows, err := s.db.Query("SELECT id, title, changed, revision FROM maps WHERE (binned IS NOT NULL) = ? ORDER BY changed DESC, id", binned)
+	rows, err := s.db.Query("SELECT id, title, changed, revision FROM maps WHERE (binned IS NOT NULL) = ? ORDER BY changed DESC, rowid DESC", binned)
 	if err != nil {
 		return nil, err
 	}

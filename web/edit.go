@@ -28,7 +28,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 	var title string
 	d.View(func(m *diagram.Map, _ int) { title = m.Title })
 	return s.page(c, "editor.html", map[string]any{
-		"Title": title, "ID": d.ID, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills,
+		"Title": title, "ID": d.ID, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Papers": diagram.Papers,
 		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "",
 	})
 }
@@ -257,11 +257,6 @@ func (s *Server) receive(d *store.Document, p *peer, raw []byte) {
 type row struct {
 	ID, Text, Kind, Lane string
 	Number               int
-}
-
-type sheetRows struct {
-	ID, Name string
-	Rows     []row
 }
 
 func (s *Server) register(c fiber.Ctx) error {

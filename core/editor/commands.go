@@ -8,13 +8,15 @@ import (
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
-	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
 
 // Key handles a key pressed on the desk and reports whether it was used.
 func (e *Editor) Key(key string, mods int) bool {
 	command := mods&Ctrl != 0
+	if len(e.tracing) > 0 {
+		return !command && e.traceKey(key)
+	}
 	switch {
 	case command && mods&Shift == 0 && strings.EqualFold(key, "z"):
 		e.Undo()
@@ -262,6 +264,11 @@ func init() {
 			arg = strings.TrimSpace(arg)
 			e.do(&diagram.SetSheet{Sheet: e.sheetID, Name: &arg})
 		}},
+		"sheet-paper": {always, func(e *Editor, arg string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Paper: &arg}) }},
+		"sheet-turn": {always, func(e *Editor, arg string) {
+			across := arg == "across"
+			e.do(&diagram.SetSheet{Sheet: e.sheetID, Across: &across})
+		}},
 		"sheet-left":   {always, func(e *Editor, _ string) { e.moveSheet(-1) }},
 		"sheet-right":  {always, func(e *Editor, _ string) { e.moveSheet(1) }},
 		"sheet-remove": {always, func(e *Editor, _ string) { e.removeSheet() }},
@@ -281,15 +288,26 @@ func init() {
 			}
 			e.sel, e.centre = []string{partner.ID}, partner.ID
 		}},
+		"draw":       {always, func(e *Editor, _ string) { e.tracing = nil }},
+		"trace":      {always, func(e *Editor, _ string) { e.traceBegin() }},
+		"trace-go":   {always, func(e *Editor, arg string) { i, _ := strconv.Atoi(arg); e.traceGo(i) }},
+		"trace-back": {always, func(e *Editor, _ string) { e.traceBack() }},
 		"next-empty": {always, func(e *Editor, _ string) { e.nextEmpty() }},
 	}
 }
+
+// whileTracing lists the commands that leave the map as it is.
+var whileTracing = map[string]bool{"draw": true, "trace": true, "trace-go": true, "trace-back": true, "sheet": true, "put": true, "find": true}
 
 // Command does what a button or a menu entry asks for.
 func (e *Editor) Command(name, arg string) {
 	c, ok := commands[name]
 	if !ok {
 		e.say("There is no command %q.", name)
+		return
+	}
+	if len(e.tracing) > 0 && !whileTracing[name] {
+		e.say("A case is being traced. Turn to Draw to change the map.")
 		return
 	}
 	if needs := c.needs(e); needs != "" {
@@ -388,7 +406,10 @@ func (e *Editor) find(id string) {
 		e.show(s.ID)
 	}
 	e.cancel()
-	e.sel, e.lane, e.centre = []string{id}, "", id
+	e.centre = id
+	if len(e.tracing) == 0 {
+		e.sel, e.lane = []string{id}, ""
+	}
 }
 
 // addLanes sets down a pool of three lanes, or one more lane in a pool that is
@@ -454,6 +475,3 @@ func (e *Editor) removeSheet() {
 		e.say("The sheet “%s” is gone. Undo brings it back.", name)
 	}
 }
-
-// Steps returns the numbered steps of the map in order.
-func (e *Editor) Steps() []numbering.Step { return numbering.Number(e.m) }

@@ -59,6 +59,8 @@ type Editor struct {
 	stale   stale
 	view    view
 	pasted  int
+	// tracing is the way a case has come so far; empty when none is traced.
+	tracing []visit
 }
 
 type pending struct {

@@ -502,3 +502,50 @@ func TestRandomEventsNeverBreakTheMap(t *testing.T) {
 		}
 	}
 }
+
+// A case walks along the answers, back again, and over to the next sheet; the
+// map stays as it is meanwhile.
+func TestTraceWalksOneCaseThroughTheMap(t *testing.T) {
+	d := open(t, two())
+	d.click(at(460, 140), 0)
+	d.keys("Enter", "<Known?>", "Enter", "<Yes way>", "0")
+	d.click(d.Sheet().Symbols[2].Centre(), 0)
+	d.keys("Enter", "<No way>")
+	d.Command("sheet-add", "")
+	d.Command("take", "sheet-reference")
+	d.click(at(200, 200), 0)
+	d.keys("Enter", "<Goes on>")
+	d.flush()
+	before := string(document(t, d.Map()))
+	b := d.Map().Sheets[0].Symbols[1]
+	d.Command("find", b.ID)
+	d.Command("trace", "")
+	where := func() string {
+		d.Helper()
+		d.flush()
+		var state struct {
+			Trace *editor.Trace
+		}
+		if err := json.Unmarshal(d.State(), &state); err != nil {
+			d.Fatal(err)
+		}
+		if state.Trace == nil {
+			return "nowhere"
+		}
+		return fmt.Sprint(state.Trace.Text, " ", len(state.Trace.Exits))
+	}
+	for i, step := range []struct{ key, want string }{
+		{"", "B 1"}, {"Enter", "Known? 2"}, {"2", "No way 0"}, {"Enter", "No way 0"}, {"Backspace", "Known? 2"},
+		{"1", "Yes way 1"}, {"Enter", "A 1"}, {"Enter", "A 1"}, {"Enter", "Goes on 0"}, {"x", "Goes on 0"}, {"Delete", "Goes on 0"}, {"Escape", "nowhere"},
+	} {
+		if step.key != "" {
+			d.Key(step.key, 0)
+		}
+		if got := where(); got != step.want {
+			t.Fatalf("step %d: after %q the case is at %q, not %q", i, step.key, got, step.want)
+		}
+	}
+	if d.Sheet() != d.Map().Sheets[1] || string(document(t, d.Map())) != before {
+		t.Error("the trace changed the map, or did not turn to the second sheet")
+	}
+}

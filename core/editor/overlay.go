@@ -41,6 +41,7 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 			o.knob(pts[len(pts)-1])
 		}
 	}
+	o.traced()
 	if e.hand == "" && (g.mode == idle || g.mode == connecting || g.mode == regluing) {
 		o.glue(g.target, g.end.Side)
 		if g.mode == idle {
@@ -88,6 +89,21 @@ func (e *Editor) looseFrom() (geometry.Point, bool) {
 		}
 	}
 	return geometry.Point{}, false
+}
+
+// traced draws the way a case has come over this sheet, and where it is.
+func (o *overlay) traced() {
+	e, s := o.e, o.e.Sheet()
+	for k, v := range e.tracing {
+		for i, c := range s.Connectors {
+			if c.ID == v.via && i < len(e.courses) {
+				o.line("walked", e.courses[i].Points)
+			}
+		}
+		if sym := s.Symbol(v.symbol); sym != nil && k == len(e.tracing)-1 {
+			o.box("standing", sym.Grown(e.screen(6)))
+		}
+	}
 }
 
 func contains(list []string, id string) bool {

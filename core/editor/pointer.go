@@ -64,6 +64,10 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 	e.drop()
 	e.ask, e.write = nil, nil
 	e.g = gesture{start: p, mods: mods}
+	if len(e.tracing) > 0 { // nothing is changed while a case is traced
+		e.traceClick(e.hit(p).id)
+		return
+	}
 	g := &e.g
 	switch h := e.hit(p); {
 	case e.hand != "":
@@ -108,7 +112,10 @@ func (e *Editor) Move(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
 	g := &e.g
 	if g.mode == idle {
-		e.hover = e.nearSymbol(p)
+		e.hover = ""
+		if len(e.tracing) == 0 {
+			e.hover = e.nearSymbol(p)
+		}
 		return
 	}
 	if !g.moved {
@@ -340,7 +347,9 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 	if e.g.mode != idle {
 		e.g = gesture{}
 	}
-	e.hover = e.nearSymbol(p)
+	if len(e.tracing) == 0 {
+		e.hover = e.nearSymbol(p)
+	}
 }
 
 // click ends a press that did not move: with Shift or Ctrl a selected item is
@@ -458,6 +467,9 @@ func (e *Editor) poolSize(p geometry.Point) diagram.Edit {
 
 // Double is a double click at p: it opens what is there for writing.
 func (e *Editor) Double(p geometry.Point) {
+	if len(e.tracing) > 0 {
+		return
+	}
 	e.cancel()
 	h := e.hit(p)
 	switch {

@@ -31,15 +31,13 @@ type shownSymbol struct {
 	at      geometry.Point
 	number  int
 	caption scene.Caption
-	mark    int
 }
 
 type shownConnector struct {
-	points  geometry.Polyline
-	label   geometry.Box
-	text    string
-	dashed  bool
-	emptied bool
+	points geometry.Polyline
+	label  geometry.Box
+	text   string
+	dashed bool
 }
 
 // The layers of the drawing, from below.
@@ -279,8 +277,8 @@ func appendBytes(b, s []byte) []byte {
 	return append(b, '"')
 }
 
-// State is what the bars around the drawing show.
-type State struct {
+// bars is what the bars around the drawing show.
+type bars struct {
 	Title     string            `json:"title"`
 	Direction string            `json:"direction"`
 	Answers   []string          `json:"answers"`
@@ -296,19 +294,26 @@ type State struct {
 	Findings  int               `json:"findings"`
 	Needs     map[string]string `json:"needs"`
 	On        map[string]bool   `json:"on"`
+	// Trace is the case under way; nil while drawing.
+	Trace *Trace `json:"trace"`
 }
 
 // SheetTab is a sheet as the foot lists it.
 type SheetTab struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Paper  string `json:"paper"`
+	Across bool   `json:"across"`
 }
 
+// State returns what the bars around the drawing show at present, as JSON.
+func (e *Editor) State() []byte { return []byte(e.state()) }
+
 func (e *Editor) state() string {
-	st := State{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
-		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}}
+	st := bars{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
+		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	for _, s := range e.m.Sheets {
-		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name})
+		st.Sheets = append(st.Sheets, SheetTab(s.SheetHead))
 	}
 	if n := len(e.undo); n > 0 {
 		st.Undo = e.undo[n-1].Of
@@ -324,7 +329,11 @@ func (e *Editor) state() string {
 		st.On["dashed"] = c.Dashed
 	}
 	for name, c := range commands {
-		if needs := c.needs(e); needs != "" {
+		needs := c.needs(e)
+		if st.Trace != nil && !whileTracing[name] {
+			needs = "A case is being traced. Turn to Draw to change the map."
+		}
+		if needs != "" {
 			st.Needs[name] = needs
 		}
 	}

@@ -73,6 +73,19 @@ func Number(m *diagram.Map) []Step {
 	return steps
 }
 
+// Starts returns the ids of the symbols at which the flow of the map begins,
+// the first of them first.
+func Starts(m *diagram.Map) []string {
+	nodes := flow(m)
+	var out []string
+	for _, i := range roots(m, nodes) {
+		if nodes[i].in == 0 || len(out) == 0 {
+			out = append(out, nodes[i].sym.ID)
+		}
+	}
+	return out
+}
+
 // Backward returns the ids of the connectors that lead back to an earlier
 // step: the loops.
 func Backward(m *diagram.Map) map[string]bool {

@@ -6,7 +6,7 @@ const names = `arrow-left arrow-left-right undo-2 redo-2 pencil-line bold palett
 align-start-vertical align-center-vertical align-end-vertical align-start-horizontal align-center-horizontal align-end-horizontal
 align-horizontal-distribute-center align-vertical-distribute-center bring-to-front send-to-back rows-3 replace list-ordered
 plus zoom-in zoom-out maximize share-2 download search x circle-check cloud-off users ellipsis trash-2 copy file-input file-output
-book-open triangle-alert chevron-down chevron-up chevron-left chevron-right rotate-ccw keyboard image link spline layers command
+book-open triangle-alert chevron-down chevron-up chevron-left chevron-right rotate-ccw keyboard image link spline layers command footprints
 panel-left-close panel-left-open shapes`.split(/\s+/)
 const out = names.map(name => {
   const svg = readFileSync(`web/node_modules/lucide-static/icons/${name}.svg`, 'utf8')

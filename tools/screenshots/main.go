@@ -78,6 +78,15 @@ func main() {
 			}
 			p.Until("document.querySelectorAll('#links li').length > 0")
 		}},
+		{"trace", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("#trace")
+			for range 4 {
+				p.Key(browser.Enter)
+			}
+			p.Key("2")
+			p.Key(browser.Enter)
+		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
 		{"findings", bike, func(p *browser.Page) {
 			ready(p)

@@ -61,12 +61,35 @@ export class Bars {
     for (const piece of document.querySelectorAll('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
     byId('drawing').classList.toggle('placing', !!state.hand)
     this.tabs(state, before)
+    this.trace(state.trace)
     const n = state.findings
     byId('count').classList.toggle('wrong', n > 0)
     byId('count').querySelector('span').textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
     byId('count').querySelector('use').setAttribute('href', byId('count').querySelector('use').getAttribute('href').replace(/#.*/, n ? '#triangle-alert' : '#circle-check'))
     for (const step of document.querySelectorAll('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
     this.app.exportLinks(1 + state.sheets.findIndex(s => s.id === state.sheet))
+  }
+
+  // trace shows where a case is, and the ways on.
+  trace(t) {
+    byId('case').hidden = !t
+    byId('tray').hidden = !!t
+    byId('draw').setAttribute('aria-pressed', t ? 'false' : 'true')
+    byId('trace').setAttribute('aria-pressed', t ? 'true' : 'false')
+    if (!t) return
+    byId('case-at').textContent = (t.number ? `${t.number}  ` : '') + t.text
+    byId('case-who').textContent = [t.lane, t.kind, t.steps === 1 ? 'after 1 step' : t.steps ? `after ${t.steps} steps` : 'the case begins'].filter(Boolean).join(' · ')
+    const exits = (t.exits || []).map((exit, i) => {
+      const b = document.createElement('button')
+      b.type = 'button'
+      b.dataset.command = 'trace-go'
+      b.dataset.arg = i
+      if (!i) b.className = 'primary'
+      b.textContent = exit.answer ? `${exit.answer}: ${exit.to}` : exit.to
+      return b
+    })
+    if (!exits.length) exits.push('The case ends here.')
+    byId('case-exits').replaceChildren(...exits)
   }
 
   tabs(state, before) {
@@ -81,6 +104,8 @@ export class Bars {
       tab.addEventListener('click', () => {
         if (s.id === this.state.sheet) {
           byId('sheet-name').value = s.name
+          byId('sheet-paper').value = s.paper
+          byId('sheet-turn').value = s.across ? 'across' : 'upright'
           byId('sheet-menu').showModal()
         } else {
           this.app.command('sheet', s.id)
@@ -149,6 +174,7 @@ export class Bars {
       const now = this.state.sheets.find(s => s.id === this.state.sheet)
       if (name && now && byId('sheet-menu').returnValue !== 'removed' && this.named === now.id && name !== now.name) this.app.command('sheet-name', name)
     })
+    for (const name of ['sheet-paper', 'sheet-turn']) byId(name).addEventListener('change', e => { this.app.command(name, e.target.value); this.app.fit() })
     byId('sheet-name').addEventListener('input', () => { this.named = this.state.sheet })
     for (const dialog of document.querySelectorAll('dialog')) dialog.addEventListener('close', () => this.app.focus())
     byId('copy-picture').addEventListener('click', () => this.copyPicture())

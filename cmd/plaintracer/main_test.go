@@ -1,0 +1,133 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"image/png"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"plaintracer/core/findings"
+	"plaintracer/core/scene"
+	"plaintracer/exchange/tracerjson"
+)
+
+func written(t *testing.T) string {
+	t.Helper()
+	data, err := tracerjson.Write(streetLight())
+	if err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(t.TempDir(), "light.tracer.json")
+	if err := os.WriteFile(file, data, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return file
+}
+
+func TestExportWritesPictures(t *testing.T) {
+	file := written(t)
+	vector, bitmap := filepath.Join(t.TempDir(), "two.svg"), filepath.Join(t.TempDir(), "one.png")
+	if err := run([]string{"export", file, vector, "--sheet", "2"}, nil); err != nil {
+		t.Fatal(err)
+	}
+	if text, _ := os.ReadFile(vector); !bytes.Contains(text, []byte("Lamp burning?")) {
+		t.Error("the second sheet's picture does not show its steps")
+	}
+	if err := run([]string{"export", "--scale", "0.5", file, bitmap}, nil); err != nil {
+		t.Fatal(err)
+	}
+	raw, _ := os.ReadFile(bitmap)
+	if img, err := png.Decode(bytes.NewReader(raw)); err != nil || img.Bounds().Dx() != 561 {
+		t.Errorf("the bitmap: %v", err)
+	}
+	for _, c := range [][]string{
+		{"export", file}, {"export", file, "x.gif"}, {"export", file, vector, "--sheet", "9"}, {"export", file, vector, "--scale", "-1"},
+		{"export", "missing.tracer.json", vector}, {"geometry"}, {"paint"}, {"serve", "--listen", "0.0.0.0:0"},
+	} {
+		if err := run(c, &bytes.Buffer{}); err == nil {
+			t.Errorf("%v is taken", c)
+		}
+	}
+}
+
+func TestGeometrySaysWhatIsDrawn(t *testing.T) {
+	var out bytes.Buffer
+	if err := run([]string{"geometry", written(t)}, &out); err != nil {
+		t.Fatal(err)
+	}
+	var g struct{ Sheets []sheetGeometry }
+	dec := json.NewDecoder(&out)
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&g); err != nil {
+		t.Fatal(err)
+	}
+	if len(g.Sheets) != 2 || g.Sheets[0].W != 1122.52 || len(g.Sheets[0].Lanes) != 5 {
+		t.Fatalf("the sheets are %+v", g.Sheets)
+	}
+	labels := 0
+	for _, c := range g.Sheets[0].Connectors {
+		if len(c.Points) < 2 {
+			t.Errorf("the connector %s has no course", c.ID)
+		}
+		if c.Label != nil {
+			labels++
+		}
+	}
+	if labels != 4 {
+		t.Errorf("%d labels for two decisions", labels)
+	}
+	for _, s := range g.Sheets[0].Symbols {
+		if s.Text == "Log the report" && (s.Number != 2 || s.Lane != g.Sheets[0].Lanes[1].ID) {
+			t.Errorf("the second step is %+v", s)
+		}
+	}
+}
+
+// The demo is the first thing anyone sees: nothing to find fault with, no
+// connector through a symbol, none that crosses another.
+func TestDemoMapsAreHandsome(t *testing.T) {
+	for _, m := range []func() string{
+		func() string { return check(t, true) }, func() string { return check(t, false) },
+	} {
+		if fault := m(); fault != "" {
+			t.Error(fault)
+		}
+	}
+}
+
+func check(t *testing.T, light bool) string {
+	m := cargoBike()
+	if light {
+		m = streetLight()
+	}
+	if err := m.Validate(); err != nil {
+		return err.Error()
+	}
+	var out strings.Builder
+	for _, f := range findings.Check(m) {
+		out.WriteString(f.Symbol + " " + f.Text + "\n")
+	}
+	for _, s := range m.Sheets {
+		courses := scene.Draw(m, s).Courses
+		for i, a := range courses {
+			if a.Cuts {
+				out.WriteString("a connector cuts a symbol\n")
+			}
+			for _, b := range courses[:i] {
+				for k := 1; k < len(a.Points); k++ {
+					for l := 1; l < len(b.Points); l++ {
+						p, q, r, u := a.Points[k-1], a.Points[k], b.Points[l-1], b.Points[l]
+						if (p.X == q.X) != (r.X == u.X) && min(p.X, q.X) < max(r.X, u.X) && min(r.X, u.X) < max(p.X, q.X) &&
+							min(p.Y, q.Y) < max(r.Y, u.Y) && min(r.Y, u.Y) < max(p.Y, q.Y) {
+							out.WriteString("two connectors cross on " + s.Name + "\n")
+						}
+					}
+				}
+			}
+		}
+	}
+	return out.String()
+}

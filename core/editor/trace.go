@@ -1,0 +1,163 @@
+package editor
+
+import (
+	"cmp"
+	"slices"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// Trace is one case on its way through the map: where it is, and the ways on.
+type Trace struct {
+	// Text, Kind and Lane describe the step the case has come to.
+	Text   string `json:"text"`
+	Kind   string `json:"kind"`
+	Lane   string `json:"lane"`
+	Number int    `json:"number"`
+	// Steps counts the steps taken so far, Exits are the ways on, none at the
+	// end.
+	Steps int         `json:"steps"`
+	Exits []TraceExit `json:"exits"`
+}
+
+// TraceExit is one way on: by a connector, or to the partner of a reference.
+type TraceExit struct {
+	Answer string `json:"answer"`
+	To     string `json:"to"`
+	via    string
+	target string
+}
+
+// visit is a place on the way of a case, and the connector it came by.
+type visit struct{ symbol, via string }
+
+// traceBegin starts a case at the selected symbol, else where the flow begins.
+func (e *Editor) traceBegin() {
+	start := ""
+	if sym := e.one(); sym != nil {
+		start = sym.ID
+	} else {
+		for _, id := range numbering.Starts(e.m) {
+			start = id
+			break
+		}
+	}
+	if start == "" {
+		e.say("There is nothing to trace yet. Draw the first steps.")
+		return
+	}
+	e.cancel()
+	e.hand, e.sel, e.lane = "", nil, ""
+	e.tracing = []visit{{symbol: start}}
+	e.traceShow()
+}
+
+// traceShow turns to where the case is.
+func (e *Editor) traceShow() {
+	id := e.tracing[len(e.tracing)-1].symbol
+	if s := e.m.SheetOf(id); s != nil && s.ID != e.sheetID {
+		e.show(s.ID)
+	}
+	e.centre = id
+}
+
+// traceExits returns the ways on from where the case is, in the order of the
+// answers.
+func (e *Editor) traceExits() []TraceExit {
+	here := e.tracing[len(e.tracing)-1].symbol
+	s := e.m.SheetOf(here)
+	if s == nil {
+		return nil
+	}
+	var out []TraceExit
+	for _, c := range s.Connectors {
+		if c.From.Symbol == here {
+			out = append(out, TraceExit{c.Text, title(s.Symbol(c.To.Symbol)), c.ID, c.To.Symbol})
+		}
+	}
+	rank := func(t TraceExit) int {
+		if i := slices.Index(e.m.Answers, t.Answer); i >= 0 {
+			return i
+		}
+		return len(e.m.Answers)
+	}
+	slices.SortStableFunc(out, func(a, b TraceExit) int { return cmp.Compare(rank(a), rank(b)) })
+	if where, partner := e.m.Partner(s.Symbol(here)); partner != nil && len(out) == 0 {
+		out = append(out, TraceExit{"", "reference " + partner.Text + " on " + where.Name, "", partner.ID})
+	}
+	return out
+}
+
+func title(sym *diagram.Symbol) string {
+	if sym.Text == "" {
+		return symbols.Of(sym.Kind).Name
+	}
+	return sym.Text
+}
+
+// traceGo takes way i on.
+func (e *Editor) traceGo(i int) {
+	exits := e.traceExits()
+	if i < 0 || i >= len(exits) {
+		return
+	}
+	e.tracing = append(e.tracing, visit{exits[i].target, exits[i].via})
+	e.traceShow()
+}
+
+// traceBack takes the latest step back.
+func (e *Editor) traceBack() {
+	if len(e.tracing) > 1 {
+		e.tracing = e.tracing[:len(e.tracing)-1]
+		e.traceShow()
+	}
+}
+
+// traceKey handles a key while a case is traced.
+func (e *Editor) traceKey(key string) bool {
+	switch {
+	case key == "Escape":
+		e.tracing = nil
+	case key == "Enter" || key == "ArrowRight" || key == "ArrowDown":
+		e.traceGo(0)
+	case key == "Backspace" || key == "ArrowLeft" || key == "ArrowUp":
+		e.traceBack()
+	case len(key) == 1 && key[0] >= '1' && key[0] <= '9':
+		e.traceGo(int(key[0] - '1'))
+	default:
+		return false
+	}
+	return true
+}
+
+// traceClick follows a click on what the case could go to next.
+func (e *Editor) traceClick(id string) {
+	for i, exit := range e.traceExits() {
+		if id != "" && (exit.target == id || exit.via == id) {
+			e.traceGo(i)
+			return
+		}
+	}
+}
+
+// trace describes the case under way; nil when there is none.
+func (e *Editor) trace() *Trace {
+	if len(e.tracing) == 0 {
+		return nil
+	}
+	id := e.tracing[len(e.tracing)-1].symbol
+	s := e.m.SheetOf(id)
+	if s == nil { // somebody removed the step the case was at
+		e.tracing = nil
+		return nil
+	}
+	sym := s.Symbol(id)
+	t := &Trace{Text: title(sym), Kind: symbols.Of(sym.Kind).Name, Exits: e.traceExits(), Steps: len(e.tracing) - 1}
+	if lane := s.LaneOf(sym); lane != nil {
+		t.Lane = lane.Name
+	}
+	t.Number = e.facts.Numbers[id]
+	return t
+}
