@@ -79,13 +79,40 @@ func TestGesturesWithTheMouse(t *testing.T) {
 	// Zoom at the pointer, pan with Space, fit.
 	zoom := func() float64 { return browser.Eval[float64](d.Page, "plainTracerApp.zoom") }
 	was := zoom()
-	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) { m.DeltaY, m.Modifiers = -120, int64(ctrl) }))
+	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) { m.DeltaX, m.DeltaY, m.Modifiers = 0.001, -120, int64(ctrl) }))
 	d.Until(fmt.Sprintf("plainTracerApp.zoom > %f", was*1.2))
 	d.ClickOn("#fit")
 	d.Until(fmt.Sprintf("Math.abs(plainTracerApp.zoom - %f) < 0.01", was))
 	panX := browser.Eval[float64](d.Page, "plainTracerApp.pan.x")
 	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) { m.DeltaX, m.DeltaY = 70, 1 }))
 	d.Until(fmt.Sprintf("Math.abs(plainTracerApp.pan.x - %f + 70) < 1", panX))
+
+	// A sheet is added, named, turned, put first and taken away again.
+	d.ClickOn("[data-command=sheet-add]")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
+	d.ClickOn("#tabs [aria-selected=true]")
+	d.Key("a", ctrl)
+	d.Key("Annex")
+	browser.Eval[any](d.Page, "(s => { s.value = 'upright'; s.dispatchEvent(new Event('change')) })(document.getElementById('sheet-turn'))")
+	d.ClickOn("[data-command=sheet-left]")
+	d.ClickOn("#sheet-menu .primary")
+	d.Until("document.querySelector('#tabs [role=tab]').textContent === 'Annex'")
+	d.saved()
+	if m := s.file(d.path); len(m.Sheets) != 2 || m.Sheets[0].Name != "Annex" || m.Sheets[0].Across {
+		t.Errorf("the sheets are %+v", m.Sheets[0].SheetHead)
+	}
+	d.ClickOn("#tabs [aria-selected=true]")
+	d.ClickOn("[data-command=sheet-remove]")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 1 && !document.getElementById('sheet-menu').open")
+	d.Key("z", ctrl)
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
+
+	// A case is traced by clicks, and changes nothing.
+	d.ClickOn("#trace")
+	d.ClickOn("#case-exits button")
+	d.Until("document.getElementById('case-exits').textContent.includes('ends here') && document.querySelector('#overlay .walked')")
+	d.ClickOn("#draw")
+	d.Until("document.getElementById('case').hidden && !document.getElementById('tray').hidden")
 
 	// A dimmed tool says what to select.
 	d.Key(browser.Escape)

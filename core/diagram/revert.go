@@ -45,6 +45,8 @@ func (t *trial) revert(c *Change) error {
 		return nil
 	}
 	switch {
+	case s == nil && (c.Symbol != nil || c.Connector != nil || c.Pool != nil || c.SheetHead != nil):
+		return incomplete(c) // it does not say on which sheet
 	case c.Symbol != nil:
 		return t.revertSymbol(s, c)
 	case c.Connector != nil:
@@ -124,38 +126,76 @@ func describe(s *Symbol) string {
 	return quote(s.Text)
 }
 
+// standing is what an item is now, seen from a change that is taken back.
+type standing struct {
+	id     string // of what the span speaks
+	was    bool   // it was there before the change
+	became bool   // it was there after it
+	now    bool
+	// held says that it still is as the change left it.
+	held func() bool
+	name func() string
+}
+
+// remake takes back that an item was made or removed, and reports whether that
+// was all there was to do. What is there before and after has yet to be
+// changed back, field by field.
+func (t *trial) remake(c *Change, st standing, remove, add func() error) (done bool, err error) {
+	switch {
+	case !st.was && !st.became || st.id != c.ID:
+		return true, incomplete(c)
+	case !st.was && !st.now || !st.became && st.now:
+		return true, nil
+	case !st.was && !st.held():
+		t.skip(st.name(), changedSince)
+		return true, nil
+	case !st.was:
+		return true, remove()
+	case !st.became:
+		return true, add()
+	case !st.now:
+		t.skip(st.name(), goneSince)
+		return true, nil
+	}
+	return false, nil
+}
+
+// spanID returns the id both ends of a span have; empty when they differ.
+func spanID[T any, P interface {
+	*T
+	identified
+}](s *Span[T]) string {
+	switch {
+	case s.Before == nil && s.After == nil:
+		return ""
+	case s.Before == nil:
+		return P(s.After).id()
+	case s.After == nil || P(s.Before).id() == P(s.After).id():
+		return P(s.Before).id()
+	}
+	return ""
+}
+
 func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 	b, a := c.Symbol.Before, c.Symbol.After
-	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
-		return incomplete(c)
-	}
 	now := s.Symbol(c.ID)
-	switch {
-	case b == nil && a == nil:
-		return incomplete(c)
-	case b == nil:
-		if now == nil {
-			return nil
-		}
-		for _, k := range s.Connectors {
-			if k.From.Symbol == c.ID || k.To.Symbol == c.ID {
-				t.skip(describe(now), usedSince)
-				return nil
-			}
-		}
-		if *now != *a {
-			t.skip(describe(now), changedSince)
-			return nil
-		}
-		return t.removeSymbol(s, c.ID)
-	case a == nil:
-		if now != nil {
-			return nil
-		}
-		return t.addSymbol(s, min(c.At, len(s.Symbols)), *b)
-	case now == nil:
-		t.skip(describe(a), goneSince)
+	used := slices.ContainsFunc(s.Connectors, func(k *Connector) bool { return k.From.Symbol == c.ID || k.To.Symbol == c.ID })
+	if b == nil && a != nil && now != nil && used {
+		t.skip(describe(now), usedSince)
 		return nil
+	}
+	done, err := t.remake(c, standing{spanID(c.Symbol), b != nil, a != nil, now != nil,
+		func() bool { return *now == *a },
+		func() string {
+			if now == nil {
+				return describe(a)
+			}
+			return describe(now)
+		}},
+		func() error { return t.removeSymbol(s, c.ID) },
+		func() error { return t.addSymbol(s, min(c.At, len(s.Symbols)), *b) })
+	if done {
+		return err
 	}
 	sym, err := t.editSymbol(s, c.ID)
 	if err != nil {
@@ -181,34 +221,19 @@ func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 
 func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	b, a := c.Connector.Before, c.Connector.After
-	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
-		return incomplete(c)
-	}
 	now := s.Connector(c.ID)
-	switch {
-	case b == nil && a == nil:
-		return incomplete(c)
-	case b == nil:
-		if now == nil {
-			return nil
-		}
-		if *now != *a {
-			t.skip("a connector", changedSince)
-			return nil
-		}
-		return t.removeConnector(s, c.ID)
-	case a == nil:
-		if now != nil {
-			return nil
-		}
-		if s.Symbol(b.From.Symbol) == nil || s.Symbol(b.To.Symbol) == nil {
-			t.skip("the symbol a connector led to", goneSince)
-			return nil
-		}
-		return t.addConnector(s, min(c.At, len(s.Connectors)), *b)
-	case now == nil:
-		t.skip("a connector", goneSince)
-		return nil
+	done, err := t.remake(c, standing{spanID(c.Connector), b != nil, a != nil, now != nil,
+		func() bool { return *now == *a }, func() string { return "a connector" }},
+		func() error { return t.removeConnector(s, c.ID) },
+		func() error {
+			if s.Symbol(b.From.Symbol) == nil || s.Symbol(b.To.Symbol) == nil {
+				t.skip("the symbol a connector led to", goneSince)
+				return nil
+			}
+			return t.addConnector(s, min(c.At, len(s.Connectors)), *b)
+		})
+	if done {
+		return err
 	}
 	con, err := t.editConnector(s, c.ID)
 	if err != nil {
@@ -225,30 +250,13 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 
 func (t *trial) revertPool(s *Sheet, c *Change) error {
 	b, a := c.Pool.Before, c.Pool.After
-	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
-		return incomplete(c)
-	}
 	now := s.Pool(c.ID)
-	switch {
-	case b == nil && a == nil:
-		return incomplete(c)
-	case b == nil:
-		if now == nil {
-			return nil
-		}
-		if !now.equal(a) {
-			t.skip("the pool", changedSince)
-			return nil
-		}
-		return t.removePool(s, c.ID)
-	case a == nil:
-		if now != nil {
-			return nil
-		}
-		return t.addPool(s, min(c.At, len(s.Pools)), b.clone())
-	case now == nil:
-		t.skip("the pool", goneSince)
-		return nil
+	done, err := t.remake(c, standing{spanID(c.Pool), b != nil, a != nil, now != nil,
+		func() bool { return now.equal(a) }, func() string { return "the pool" }},
+		func() error { return t.removePool(s, c.ID) },
+		func() error { return t.addPool(s, min(c.At, len(s.Pools)), b.clone()) })
+	if done {
+		return err
 	}
 	p, err := t.editPool(s, c.ID)
 	if err != nil {
@@ -299,23 +307,12 @@ func revertLanes(p, before, after *Pool) bool {
 
 func (t *trial) revertSheet(c *Change) error {
 	b, a := c.Whole.Before, c.Whole.After
-	if b != nil && b.ID != c.ID || a != nil && a.ID != c.ID {
-		return incomplete(c)
-	}
 	now := t.m.Sheet(c.ID)
-	switch {
-	case b == nil && a == nil:
-		return incomplete(c)
-	case b == nil && now != nil:
-		if !now.equal(a) {
-			t.skip("the sheet "+quote(now.Name), changedSince)
-			return nil
-		}
-		return t.removeSheet(c.ID)
-	case a == nil && now == nil:
-		return t.addSheet(min(c.At, len(t.m.Sheets)), b)
-	}
-	return nil
+	_, err := t.remake(c, standing{spanID(c.Whole), b != nil, a != nil, now != nil,
+		func() bool { return now.equal(a) }, func() string { return "a sheet" }},
+		func() error { return t.removeSheet(c.ID) },
+		func() error { return t.addSheet(min(c.At, len(t.m.Sheets)), b) })
+	return err
 }
 
 func (s *Sheet) equal(o *Sheet) bool {

@@ -56,10 +56,10 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	case g.mode == banding && g.moved:
 		o.box("band", geometry.Between(g.start, e.at))
 	case e.hand != "" && (g.mode == idle || g.mode == placing):
-		o.ghost(e.hand, e.placeBox(e.at, g))
+		o.shape("ghost", e.hand, e.placeBox(e.at, g))
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		for _, sym := range e.chosen() {
-			o.ghost(sym.Kind, sym.Moved(g.shift))
+			o.shape("ghost", sym.Kind, sym.Moved(g.shift))
 		}
 	}
 	if g.mode == dragging {
@@ -101,7 +101,7 @@ func (o *overlay) traced() {
 			}
 		}
 		if sym := s.Symbol(v.symbol); sym != nil && k == len(e.tracing)-1 {
-			o.box("standing", sym.Grown(e.screen(6)))
+			o.shape("standing", sym.Kind, sym.Box)
 		}
 	}
 }
@@ -179,13 +179,14 @@ func (o *overlay) glue(id, socket string) {
 	}
 }
 
-func (o *overlay) ghost(kind diagram.Kind, b geometry.Box) {
+// shape draws the outline of a kind in a box.
+func (o *overlay) shape(class string, kind diagram.Kind, b geometry.Box) {
 	path := symbols.Of(kind).Outline(b.W, b.H)
 	for i := range path {
 		c := b.Corner()
 		path[i].A, path[i].B, path[i].P = path[i].A.Add(c), path[i].B.Add(c), path[i].P.Add(c)
 	}
-	o.path("ghost", path)
+	o.path(class, path)
 }
 
 func (o *overlay) guide(p, q geometry.Point, gap int) {

@@ -1,0 +1,149 @@
+package web
+
+import (
+	"bytes"
+	"compress/gzip"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/andybalholm/brotli"
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/core/diagram"
+	"plaintracer/store"
+)
+
+// application returns the two applications over a store with one map.
+func application(t *testing.T) (editor, links *fiber.App, s *store.Store, id string) {
+	t.Helper()
+	s, err := store.Open(filepath.Join(t.TempDir(), "maps.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	if id, err = s.Create(diagram.New("<Map> & \"more\"", diagram.Rightwards, "A4", true)); err != nil {
+		t.Fatal(err)
+	}
+	srv, err := New(s)
+	if err != nil {
+		t.Skip(err) // the browser core is not built; make builds it
+	}
+	return srv.Editor(), srv.Links(), s, id
+}
+
+func ask(t *testing.T, app *fiber.App, method, path string, headers ...string) (*http.Response, string) {
+	t.Helper()
+	req := httptest.NewRequest(method, path, nil)
+	req.Host = "127.0.0.1:8080"
+	for i := 0; i < len(headers); i += 2 {
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	r, err := app.Test(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	body, err := io.ReadAll(r.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r, string(body)
+}
+
+var address = regexp.MustCompile(`(?:src|href)="(/static/[^"#]+)`)
+
+// Every file a page names is there, under a name with its hash, to be kept for
+// good, compressed as the browser likes it.
+func TestFilesAreHashedKeptAndCompressed(t *testing.T) {
+	editor, _, _, id := application(t)
+	_, page := ask(t, editor, "GET", "/maps/"+id)
+	found := address.FindAllStringSubmatch(page, -1)
+	if len(found) < 7 {
+		t.Fatalf("the editor's page names %d files", len(found))
+	}
+	hash := regexp.MustCompile(`\.[0-9a-f]{12}\.`)
+	for _, m := range found {
+		path := m[1]
+		if !hash.MatchString(path) {
+			t.Errorf("%s carries no hash", path)
+		}
+		r, plain := ask(t, editor, "GET", path)
+		if r.StatusCode != 200 || !strings.Contains(r.Header.Get("Cache-Control"), "immutable") {
+			t.Errorf("%s: %d, kept %q", path, r.StatusCode, r.Header.Get("Cache-Control"))
+		}
+		if strings.HasSuffix(path, ".woff2") {
+			continue // compressed in itself
+		}
+		r, packed := ask(t, editor, "GET", path, "Accept-Encoding", "gzip, br")
+		unpacked, err := io.ReadAll(brotli.NewReader(strings.NewReader(packed)))
+		if r.Header.Get("Content-Encoding") != "br" || err != nil || string(unpacked) != plain {
+			t.Errorf("%s: compressed as %q, %v", path, r.Header.Get("Content-Encoding"), err)
+		}
+		if strings.HasSuffix(path, ".wasm") {
+			continue
+		}
+		r, packed = ask(t, editor, "GET", path, "Accept-Encoding", "gzip")
+		z, err := gzip.NewReader(bytes.NewReader([]byte(packed)))
+		if r.Header.Get("Content-Encoding") != "gzip" || err != nil {
+			t.Errorf("%s: compressed as %q, %v", path, r.Header.Get("Content-Encoding"), err)
+		} else if unpacked, _ := io.ReadAll(z); string(unpacked) != plain {
+			t.Errorf("%s: unpacked it differs", path)
+		}
+	}
+}
+
+func TestPagesAreGuardedAndHoldNothingInline(t *testing.T) {
+	editor, links, s, id := application(t)
+	token, err := s.CreateLink(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	inline := regexp.MustCompile(`(?i)<script>|<style|\sstyle=|\son(click|load|error)=|javascript:|https?://`)
+	for _, c := range []struct {
+		app  *fiber.App
+		path string
+	}{{editor, "/"}, {editor, "/bin"}, {editor, "/maps/" + id}, {links, "/read/" + token}, {editor, "/nowhere"}} {
+		r, page := ask(t, c.app, "GET", c.path)
+		csp := r.Header.Get("Content-Security-Policy")
+		if !strings.Contains(csp, "script-src 'self' 'wasm-unsafe-eval'") || !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "unsafe-inline") {
+			t.Errorf("%s: the policy is %q", c.path, csp)
+		}
+		page = strings.ReplaceAll(page, "http://www.w3.org/2000/svg", "")
+		if found := inline.FindString(page); found != "" {
+			t.Errorf("%s holds %q", c.path, found)
+		}
+		if strings.Contains(page, "<Map>") {
+			t.Errorf("%s shows a title unescaped", c.path)
+		}
+	}
+}
+
+func TestPanelsSayWhatIsThere(t *testing.T) {
+	editor, _, s, id := application(t)
+	d, err := s.Document(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	step := diagram.Symbol{ID: "a", Kind: diagram.Process}
+	step.W, step.H, step.Text = 12000, 8000, "Log <it>"
+	if _, err := d.Apply("w1", 1, &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{step}}); err != nil {
+		t.Fatal(err)
+	}
+	for path, want := range map[string]string{"register": "Log &lt;it&gt;", "findings": "is a dead end", "links": "switched off"} {
+		if r, body := ask(t, editor, "GET", "/maps/"+id+"/"+path); r.StatusCode != 200 || !strings.Contains(body, want) {
+			t.Errorf("%s: %d %s", path, r.StatusCode, body)
+		}
+	}
+	if r, body := ask(t, editor, "POST", "/maps/"+id+"/links", "HX-Request", "true"); r.StatusCode != 409 || !strings.Contains(body, "--links") {
+		t.Errorf("a link without a second address: %d %s", r.StatusCode, body)
+	}
+	for path, code := range map[string]int{"/picture?format=gif": 400, "/picture?scale=99": 400, "/picture?sheet=7": 404, "/picture?format=png&scale=NaN": 400, "/file": 200} {
+		if r, _ := ask(t, editor, "GET", "/maps/"+id+path); r.StatusCode != code {
+			t.Errorf("%s answers %d, not %d", path, r.StatusCode, code)
+		}
+	}
+}
