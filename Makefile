@@ -17,9 +17,10 @@ test: build check ## everything
 	@./tools/need-chromium.sh
 	$(GO) test -timeout 20m ./...
 
-check: ## formatting, vet, and that the committed style sheet is what the sources build
+check: ## formatting, vet, staticcheck, and that the committed style sheet is what the sources build
 	@test -z "$$(gofmt -l .)" || { echo "gofmt would change:"; gofmt -l .; exit 1; }
 	$(GO) vet ./...
+	$(GO) tool staticcheck ./...
 	@./tools/check-css.sh
 
 css: ## build the style sheet (needs Node)
