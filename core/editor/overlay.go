@@ -174,7 +174,7 @@ func (o *overlay) glue(id, socket string) {
 			continue
 		}
 		d := side.Step()
-		n := o.e.screen(6)
+		n := o.e.screen(4)
 		o.path("glue", geometry.Path{}.Move(p.X-d.X*n, p.Y-d.Y*n).Line(p.X+d.X*n, p.Y+d.Y*n))
 	}
 }

@@ -101,6 +101,19 @@ func TestSchemaNamesEveryField(t *testing.T) {
 	}
 }
 
+// The example in the description of the format is a file that opens.
+func TestTheDocumentedExampleOpens(t *testing.T) {
+	doc, err := os.ReadFile("../../docs/format.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, rest, _ := bytes.Cut(doc, []byte("```json\n"))
+	example, _, ok := bytes.Cut(rest, []byte("```"))
+	if m, err := tracerjson.Read(example); !ok || err != nil || len(m.Sheets[0].Symbols) != 2 {
+		t.Errorf("the example does not open: %v", err)
+	}
+}
+
 func FuzzRead(f *testing.F) {
 	good, _ := tracerjson.Write(sample())
 	f.Add(good)

@@ -100,7 +100,7 @@ class App {
     if (kind === 'move') {
       this.times.push(performance.now() - begun)
       clearTimeout(this.resting)
-      this.resting = setTimeout(() => { this.core.pause(); this.flush() }, 60)
+      this.resting = setTimeout(() => { this.core.pause(); this.flush() }, 40)
     }
   }
 
