@@ -283,6 +283,25 @@ func TestParallelStretchesKeepTheirDistance(t *testing.T) {
 	}
 }
 
+// Symbols that touch, overlap or lie in each other still get a course with two
+// ends and a place for the label.
+func TestTouchingSymbolsHaveACourse(t *testing.T) {
+	for _, b := range []geometry.Box{boxAt(220, 100), boxAt(100, 100), boxAt(160, 130), boxAt(100, 180), boxAt(101, 100)} {
+		s := sceneOf(boxAt(100, 100), b)
+		for from := Any; from < 4; from++ {
+			for to := Any; to < 4; to++ {
+				s.Links = []Link{{From: 0, To: 1, FromSide: from, ToSide: to, Label: geometry.Point{X: 20 * px, Y: 17 * px}, Branch: from%2 == 0}}
+				var r Router
+				for _, courses := range [][]Course{r.Route(s), r.Drag(s, func(i int) bool { return i == 1 })} {
+					if c := courses[0]; len(c.Points) < 2 || c.Label.W == 0 {
+						t.Errorf("from %v to %v: %+v", s.Boxes[0], b, c)
+					}
+				}
+			}
+		}
+	}
+}
+
 func TestNoWayThroughAWallIsSaid(t *testing.T) {
 	s := sceneOf(boxAt(100, 100), geometry.Box{X: 20 * px, Y: 40 * px, W: 500 * px, H: 500 * px}, boxAt(900, 100))
 	s.Links = []Link{link(0, 2)} // the first lies inside the second

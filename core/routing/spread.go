@@ -50,7 +50,11 @@ func (n *nudger) spread(s *Scene, courses []Course) {
 		}
 	}
 	for i := range courses {
-		courses[i].Points = courses[i].Points.Tidy()
+		pts := courses[i].Points.Tidy()
+		if len(pts) == 1 { // glue points that touch: a course of no length
+			pts = append(pts, pts[0])
+		}
+		courses[i].Points = pts
 	}
 }
 

@@ -76,7 +76,10 @@ export class Bars {
     byId('tray').hidden = !!t
     byId('draw').setAttribute('aria-pressed', t ? 'false' : 'true')
     byId('trace').setAttribute('aria-pressed', t ? 'true' : 'false')
-    if (!t) return
+    // Buttons are not replaced under a pointer that is about to press them.
+    const now = JSON.stringify(t)
+    if (!t || now === this.traced) { this.traced = now; return }
+    this.traced = now
     byId('case-at').textContent = (t.number ? `${t.number}  ` : '') + t.text
     byId('case-who').textContent = [t.lane, t.kind, t.steps === 1 ? 'after 1 step' : t.steps ? `after ${t.steps} steps` : 'the case begins'].filter(Boolean).join(' · ')
     const exits = (t.exits || []).map((exit, i) => {

@@ -341,7 +341,7 @@ async function start() {
   const ready = new Promise(done => document.addEventListener('core-ready', done, { once: true }))
   const go = new window.Go()
   const { instance } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
-  go.run(instance)
+  go.run(instance).then(() => window.plainTracerApp?.halt('The editor has stopped, which is our fault. Load this page again; what you did is kept.'))
   await ready
   const core = window.plainTracer
   if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
