@@ -123,6 +123,7 @@ func BenchmarkDragInTheBrowser(b *testing.B) {
 				b.ReportMetric(quantile(times, 0.95), "ms/frame-95%")
 				b.ReportMetric(float64(browser.Eval[int](d.Page, "plainTracer.collections()")-before), "collections")
 				d.Release(x, y)
+				browser.Eval[any](d.Page, "plainTracer.rest()") // as after a moment without events
 			}
 			b.ReportMetric(0, "ns/op")
 		})

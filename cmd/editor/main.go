@@ -60,6 +60,9 @@ func main() {
 			return fail(e.Foreign(env.Edit, a[1].Int()))
 		},
 		"pause": func([]js.Value) any { e.Pause(); return nil },
+		// rest clears up while nothing happens, so that the next drag is not
+		// interrupted for it.
+		"rest":  func([]js.Value) any { runtime.GC(); return nil },
 		"flush": func([]js.Value) any { return string(e.Flush()) },
 		"collections": func([]js.Value) any {
 			var s runtime.MemStats

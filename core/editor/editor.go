@@ -52,7 +52,7 @@ type Editor struct {
 	centre string // an item to bring into sight
 
 	router  routing.Router
-	links   routing.Scene
+	links   scene.Linker
 	courses []routing.Course
 	facts   scene.Facts
 	found   int
@@ -346,12 +346,12 @@ func (e *Editor) refresh() {
 	if !e.stale.courses {
 		return
 	}
-	scene.FillLinks(e.m, s, &e.links)
+	e.links.Fill(e.m, s)
 	if moving := e.g.moving; e.preview != nil && moving != nil && !e.stale.exact {
-		e.courses = e.router.Drag(e.links, func(i int) bool { return i < len(s.Symbols) && moving[s.Symbols[i].ID] })
+		e.courses = e.router.Drag(e.links.Scene, func(i int) bool { return i < len(s.Symbols) && moving[s.Symbols[i].ID] })
 		e.stale.drag = true
 	} else {
-		e.courses = e.router.Route(e.links)
+		e.courses = e.router.Route(e.links.Scene)
 		e.stale.drag = false
 	}
 	e.stale.courses, e.stale.exact = false, false

@@ -9,8 +9,8 @@ const labelGap = 3 * px
 // exits close to the decision, the rest at the middle of the longest stretch.
 // Of the places tried in order, the first that meets no symbol, line or other
 // label is taken; where all meet something, the one that meets least.
-func placeLabels(s *Scene, courses []Course) {
-	var placed []geometry.Box
+// It returns the memory for the places taken, to be handed in the next time.
+func placeLabels(s *Scene, courses []Course, placed []geometry.Box) []geometry.Box {
 	for i := range courses {
 		l := &s.Links[i]
 		if l.Label == (geometry.Point{}) {
@@ -27,6 +27,7 @@ func placeLabels(s *Scene, courses []Course) {
 		courses[i].Label = best
 		placed = append(placed, best)
 	}
+	return placed
 }
 
 // candidates yields the places of a label until the caller has enough.

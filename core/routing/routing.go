@@ -90,6 +90,8 @@ type Router struct {
 	out   []Course
 	n     nudger
 	moved []bool
+	// placed are the labels placed so far.
+	placed []geometry.Box
 }
 
 type port struct{ in, out int16 }
@@ -312,7 +314,7 @@ func (r *Router) finish() []Course {
 		c.Label = geometry.Box{}
 	}
 	r.n.spread(&r.scene, r.out)
-	placeLabels(&r.scene, r.out)
+	r.placed = placeLabels(&r.scene, r.out, r.placed[:0])
 	return r.out
 }
 

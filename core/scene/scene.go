@@ -151,18 +151,30 @@ func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 
 // Links returns what the router needs to know of a sheet.
 func Links(m *diagram.Map, s *diagram.Sheet) routing.Scene {
-	out := routing.Scene{Down: m.Direction == diagram.Downwards}
-	FillLinks(m, s, &out)
-	return out
+	var l Linker
+	l.Fill(m, s)
+	return l.Scene
 }
 
-// FillLinks is Links into memory that is at hand.
-func FillLinks(m *diagram.Map, s *diagram.Sheet, out *routing.Scene) {
+// Linker builds the router's scene again and again into the same memory, which
+// keeps the garbage collector out of a drag.
+type Linker struct {
+	Scene  routing.Scene
+	place  map[string]int
+	labels map[string]geometry.Point
+}
+
+// Fill brings the scene up to date with a sheet.
+func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
+	out := &l.Scene
 	out.Down = m.Direction == diagram.Downwards
 	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
-	place := make(map[string]int, len(s.Symbols))
+	if l.place == nil {
+		l.place, l.labels = map[string]int{}, map[string]geometry.Point{}
+	}
+	clear(l.place)
 	for i, sym := range s.Symbols {
-		place[sym.ID] = i
+		l.place[sym.ID] = i
 		var glue [4]geometry.Point
 		for side := range glue {
 			glue[side] = symbols.GluePoint(sym, geometry.Side(side))
@@ -177,18 +189,35 @@ func FillLinks(m *diagram.Map, s *diagram.Sheet, out *routing.Scene) {
 		out.Glue = append(out.Glue, [4]geometry.Point{})
 	}
 	for _, c := range s.Connectors {
-		l := routing.Link{From: place[c.From.Symbol], To: place[c.To.Symbol], FromSide: side(c.From), ToSide: side(c.To)}
+		k := routing.Link{From: l.place[c.From.Symbol], To: l.place[c.To.Symbol], FromSide: side(c.From), ToSide: side(c.To)}
 		if c.Text != "" {
-			lines := LabelLines(c.Text)
-			for _, line := range lines {
-				l.Label.X = max(l.Label.X, line.Width)
-			}
-			l.Label.X += 4 * px
-			l.Label.Y = len(lines) * typeset.Body.LineHeight()
+			k.Label = l.label(c.Text)
 		}
-		l.Branch = s.Symbols[l.From].Kind == diagram.Decision
-		out.Links = append(out.Links, l)
+		k.Branch = s.Symbols[k.From].Kind == diagram.Decision
+		out.Links = append(out.Links, k)
 	}
+}
+
+// maxLabels is the number of labels whose sizes are remembered.
+const maxLabels = 1000
+
+// label returns the size of a label.
+func (l *Linker) label(text string) geometry.Point {
+	size, ok := l.labels[text]
+	if ok {
+		return size
+	}
+	lines := LabelLines(text)
+	for _, line := range lines {
+		size.X = max(size.X, line.Width)
+	}
+	size.X += 4 * px
+	size.Y = len(lines) * typeset.Body.LineHeight()
+	if len(l.labels) >= maxLabels {
+		clear(l.labels)
+	}
+	l.labels[text] = size
+	return size
 }
 
 func side(e diagram.End) int {

@@ -100,6 +100,8 @@ class App {
     if (kind === 'move') {
       this.times.push(performance.now() - begun)
       clearTimeout(this.resting)
+      clearTimeout(this.idle)
+      this.idle = setTimeout(() => this.core.rest(), 1500)
       this.resting = setTimeout(() => { this.core.pause(); this.flush() }, 40)
     }
   }
