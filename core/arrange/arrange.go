@@ -222,7 +222,7 @@ func inRow(box geometry.Box, others []geometry.Box, across bool) []geometry.Box 
 // each kind, and the gaps to its neighbours.
 func guides(box geometry.Box, others []geometry.Box, okX, okY bool) []Guide {
 	var out []Guide
-	line := func(across bool, match func(o geometry.Box) (int, bool)) {
+	line := func(across bool, match func(o geometry.Box) (int, bool)) bool {
 		found, coord := false, 0
 		lo, hi := begin(box, !across), end(box, !across)
 		for _, o := range others {
@@ -232,13 +232,14 @@ func guides(box geometry.Box, others []geometry.Box, okX, okY bool) []Guide {
 			}
 		}
 		if !found {
-			return
+			return false
 		}
 		if across {
 			out = append(out, Guide{From: geometry.Point{X: coord, Y: lo - Grid}, To: geometry.Point{X: coord, Y: hi + Grid}})
 		} else {
 			out = append(out, Guide{From: geometry.Point{X: lo - Grid, Y: coord}, To: geometry.Point{X: hi + Grid, Y: coord}})
 		}
+		return true
 	}
 	for _, axis := range [...]struct{ on, across bool }{{okX, true}, {okY, false}} {
 		if !axis.on {
@@ -246,11 +247,13 @@ func guides(box geometry.Box, others []geometry.Box, okX, okY bool) []Guide {
 		}
 		across := axis.across
 		middle := (begin(box, across) + end(box, across)) / 2
-		line(across, func(o geometry.Box) (int, bool) {
-			return middle, (begin(o, across)+end(o, across))/2 == middle
-		})
-		line(across, func(o geometry.Box) (int, bool) { return begin(box, across), begin(o, across) == begin(box, across) })
-		line(across, func(o geometry.Box) (int, bool) { return end(box, across), end(o, across) == end(box, across) })
+		first := line(across, func(o geometry.Box) (int, bool) { return begin(box, across), begin(o, across) == begin(box, across) })
+		last := line(across, func(o geometry.Box) (int, bool) { return end(box, across), end(o, across) == end(box, across) })
+		if !first && !last { // a line through the middle runs through the words
+			line(across, func(o geometry.Box) (int, bool) {
+				return middle, (begin(o, across)+end(o, across))/2 == middle
+			})
+		}
 		out = append(out, gapGuides(box, others, across)...)
 	}
 	return out
