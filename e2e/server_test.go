@@ -210,6 +210,16 @@ func (d *desk) writeHere(text string) {
 	d.Until("document.activeElement.id === 'drawing'")
 }
 
+// rewrite replaces the text of a step.
+func (d *desk) rewrite(step, text string) {
+	d.s.Helper()
+	d.clickStep(step)
+	d.Key(browser.F2)
+	d.Until("document.activeElement.id === 'writing'")
+	d.Key("a", ctrl)
+	d.Key(text + browser.Enter)
+}
+
 // then appends steps after the selected one, by Enter alone.
 func (d *desk) then(texts ...string) {
 	d.s.Helper()

@@ -299,6 +299,17 @@ func init() {
 // whileTracing lists the commands that leave the map as it is.
 var whileTracing = map[string]bool{"draw": true, "trace": true, "trace-go": true, "trace-back": true, "sheet": true, "put": true, "find": true}
 
+// tracingWords says why nothing can be changed at present.
+const tracingWords = "A case is being traced. Turn to Draw to change the map."
+
+// needs says why a command does not apply now; empty when it does.
+func (e *Editor) needs(name string, c command) string {
+	if len(e.tracing) > 0 && !whileTracing[name] {
+		return tracingWords
+	}
+	return c.needs(e)
+}
+
 // Command does what a button or a menu entry asks for.
 func (e *Editor) Command(name, arg string) {
 	c, ok := commands[name]
@@ -306,11 +317,7 @@ func (e *Editor) Command(name, arg string) {
 		e.say("There is no command %q.", name)
 		return
 	}
-	if len(e.tracing) > 0 && !whileTracing[name] {
-		e.say("A case is being traced. Turn to Draw to change the map.")
-		return
-	}
-	if needs := c.needs(e); needs != "" {
+	if needs := e.needs(name, c); needs != "" {
 		e.say("%s", needs)
 		return
 	}

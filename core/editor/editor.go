@@ -146,6 +146,10 @@ func (e *Editor) say(format string, args ...any) { e.words = fmt.Sprintf(format,
 
 // do makes an edit for good: it can be undone and is sent to the server.
 func (e *Editor) do(edit diagram.Edit) bool {
+	if len(e.tracing) > 0 { // whichever way the edit came: by paste, too
+		e.say(tracingWords)
+		return false
+	}
 	inverse, ok := e.commit(edit)
 	if ok && len(inverse.Changes) > 0 {
 		e.undo = append(e.undo, inverse)

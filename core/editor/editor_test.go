@@ -541,6 +541,9 @@ func TestTraceWalksOneCaseThroughTheMap(t *testing.T) {
 		if step.key != "" {
 			d.Key(step.key, 0)
 		}
+		if step.key == "x" {
+			d.PasteText("one\ntwo") // the clipboard is no way round it
+		}
 		if got := where(); got != step.want {
 			t.Fatalf("step %d: after %q the case is at %q, not %q", i, step.key, got, step.want)
 		}

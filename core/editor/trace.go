@@ -38,11 +38,8 @@ func (e *Editor) traceBegin() {
 	start := ""
 	if sym := e.one(); sym != nil {
 		start = sym.ID
-	} else {
-		for _, id := range numbering.Starts(e.m) {
-			start = id
-			break
-		}
+	} else if starts := numbering.Starts(e.m); len(starts) > 0 {
+		start = starts[0]
 	}
 	if start == "" {
 		e.say("There is nothing to trace yet. Draw the first steps.")

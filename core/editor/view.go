@@ -329,11 +329,7 @@ func (e *Editor) state() string {
 		st.On["dashed"] = c.Dashed
 	}
 	for name, c := range commands {
-		needs := c.needs(e)
-		if st.Trace != nil && !whileTracing[name] {
-			needs = "A case is being traced. Turn to Draw to change the map."
-		}
-		if needs != "" {
+		if needs := e.needs(name, c); needs != "" {
 			st.Needs[name] = needs
 		}
 	}

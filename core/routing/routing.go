@@ -90,6 +90,8 @@ type Router struct {
 	out   []Course
 	n     nudger
 	moved []bool
+	// again are the links a drag has to route.
+	again []int
 	// placed are the labels placed so far.
 	placed []geometry.Box
 }
@@ -139,7 +141,7 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 	r.prepare(s)
 	r.ports = resized(r.ports, len(s.Boxes))
 	clear(r.ports)
-	again := r.n.order[:0]
+	again := r.again[:0]
 	for _, i := range r.order {
 		if r.disturbed(i) {
 			again = append(again, i)
@@ -158,15 +160,14 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		r.occupy(i)
 	}
 	for _, i := range again {
-		// The long ways that are merely in the way need not be the very
-		// cheapest until the motion pauses.
+		// Long ways need not be the very cheapest until the motion pauses.
 		if l := &s.Links[i]; s.Boxes[l.From].Centre().Manhattan(s.Boxes[l.To].Centre()) > hastyReach {
 			r.s.haste = 2
 		}
 		r.one(i)
 		r.s.haste = 0
 	}
-	r.n.order = again
+	r.again = again
 	return r.finish()
 }
 

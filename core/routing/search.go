@@ -94,19 +94,13 @@ func (s *search) find(r *Router, i int, w *raw) {
 // uncover marks the terminals in front of which no symbol stands, and reports
 // whether there are any.
 func uncover(list []terminal, boxes []geometry.Box, gap int) bool {
-	any := false
+	free := false
 	for k := range list {
 		t := &list[k]
-		t.covered = false
-		for _, b := range boxes {
-			if g := b.Grown(gap); t.at.X > g.X && t.at.X < g.Right() && t.at.Y > g.Y && t.at.Y < g.Bottom() {
-				t.covered = true
-				break
-			}
-		}
-		any = any || !t.covered
+		t.covered = slices.ContainsFunc(boxes, func(b geometry.Box) bool { return b.Grown(gap).CutBy(t.at, t.at) })
+		free = free || !t.covered
 	}
-	return any
+	return free
 }
 
 func (s *search) terminals(list []terminal, r *Router, box, side int, price func(int, geometry.Side) int) []terminal {

@@ -9,7 +9,6 @@ import (
 
 // nudger sets stretches that share a channel side by side.
 type nudger struct {
-	order   []int
 	pieces  []piece
 	cluster []int
 	seen    []bool

@@ -42,7 +42,8 @@ export class Bars {
     }
   }
 
-  explain(button) { if (button?.title) this.hint = button.title }
+  // explain says what a dimmed tool needs when the keyboard comes to it.
+  explain(button) { if (button?.title && button.matches(':focus-visible')) this.say(button.title) }
 
   show(state) {
     const before = this.state
