@@ -116,7 +116,7 @@ func TestGesturesWithTheMouse(t *testing.T) {
 
 	// A dimmed tool says what to select.
 	d.Key(browser.Escape)
-	d.ClickOn("[data-command=bold]")
+	d.ClickOn("[data-command=emphasis]")
 	d.Until("document.getElementById('words').textContent.includes('Select a symbol')")
 	d.sound()
 }

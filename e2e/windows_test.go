@@ -230,7 +230,7 @@ func TestBadInputIsRefusedInPlainWords(t *testing.T) {
 	d.Key(browser.Escape)
 	browser.Eval[any](d.Page, `(() => { const t = new DataTransfer(); t.items.add(new File(['x'], 'a.png', { type: 'image/png' }));
 		document.getElementById('drawing').focus(); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) })()`)
-	d.Until("document.getElementById('words').textContent.includes('picture cannot be placed')")
+	d.Until("document.getElementById('words').textContent.includes('no PNG, JPEG or SVG')")
 	if after, _ := json.Marshal(s.file(d.path)); !bytes.Equal(before, after) {
 		t.Error("the map changed")
 	}

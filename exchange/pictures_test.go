@@ -26,7 +26,7 @@ func sheet() *scene.Drawing {
 	s := m.Sheets[0]
 	s.Symbols = []*diagram.Symbol{
 		{ID: "a", Kind: diagram.Process, Text: "Log the report", Fill: "moss", Box: geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000}},
-		{ID: "b", Kind: diagram.Decision, Text: "Known?", Bold: true, Box: geometry.Box{X: 30000, Y: 10000, W: 12000, H: 8000}},
+		{ID: "b", Kind: diagram.Decision, Text: "Known?", Type: diagram.Type{Bold: true}, Box: geometry.Box{X: 30000, Y: 10000, W: 12000, H: 8000}},
 	}
 	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
 	return scene.Draw(m, s)

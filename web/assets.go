@@ -47,6 +47,8 @@ func loadAssets() (*assets, error) {
 	}
 	a.add("regular.woff2", typeface.Regular)
 	a.add("semibold.woff2", typeface.SemiBold)
+	a.add("italic.woff2", typeface.Italic)
+	a.add("semibold-italic.woff2", typeface.SemiBoldItalic)
 	err := fs.WalkDir(files, "static", func(name string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || strings.HasSuffix(name, ".css") || path.Dir(name) == scripts {
 			return err
@@ -65,7 +67,7 @@ func loadAssets() (*assets, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, font := range []string{"regular.woff2", "semibold.woff2"} {
+	for _, font := range []string{"regular.woff2", "semibold.woff2", "semibold-italic.woff2", "italic.woff2"} {
 		css = bytes.ReplaceAll(css, []byte("/static/"+font), []byte(a.names[font]))
 	}
 	a.add("app.css", css)

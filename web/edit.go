@@ -3,7 +3,9 @@ package web
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"log"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -16,6 +18,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
 	"plaintracer/core/numbering"
+	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 	"plaintracer/store"
 )
@@ -150,7 +153,7 @@ type message struct {
 
 // The bounds of a socket.
 const (
-	maxMessage   = 4 << 20
+	maxMessage   = 8 << 20
 	pingInterval = 20 * time.Second
 	writeWait    = 10 * time.Second
 )
@@ -289,15 +292,30 @@ func (s *Server) findings(c fiber.Ctx) error {
 	d.View(func(m *diagram.Map, _ int) {
 		for _, f := range findings.Check(m) {
 			sheet := m.Sheet(f.Sheet)
-			sym := sheet.Symbol(f.Symbol)
-			what := flat(sym.Text)
-			if what == "" {
-				what = symbols.Of(sym.Kind).Name
+			what := "A connector"
+			if sym := sheet.Symbol(f.Symbol); sym != nil {
+				if what = flat(sym.Text); what == "" {
+					what = symbols.Of(sym.Kind).Name
+				}
 			}
 			list = append(list, item{f.Symbol, what, f.Text, sheet.Name})
 		}
 	})
 	return s.page(c, "findings.html", list)
+}
+
+// missing says which characters of a sheet an export cannot draw.
+func (s *Server) missing(c fiber.Ctx) error {
+	number, _ := strconv.Atoi(c.Query("sheet", "1"))
+	_, m, sheet, err := s.drawn(c, number)
+	if err != nil {
+		return err
+	}
+	var list []string
+	for _, r := range scene.Draw(m, sheet).Missing() {
+		list = append(list, fmt.Sprintf("%c (U+%04X)", r, r))
+	}
+	return s.page(c, "missing.html", strings.Join(list, ", "))
 }
 
 func (s *Server) links(c fiber.Ctx) error {

@@ -54,16 +54,16 @@ func New(s *store.Store) (*Server, error) {
 		},
 		"ago":     ago,
 		"day":     func(t time.Time) string { return t.Format("2 January 2006, 15:04") },
-		"outline": outline,
+		"outline": outline, "line": lineShape,
 	}).ParseFS(files, "views/*.html")
 	return srv, err
 }
 
 // policy lets pages use only what the application ships.
-const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; font-src 'self'; img-src 'self' blob:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; font-src 'self'; img-src 'self' blob: data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 // picturePolicy is for SVG files, which carry their own styles and font.
-const picturePolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:"
+const picturePolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:"
 
 func (s *Server) app() *fiber.App {
 	app := fiber.New(fiber.Config{
@@ -116,6 +116,7 @@ func (s *Server) Editor() *fiber.App {
 	})
 	app.Get("/", s.home)
 	app.Get("/bin", s.bin)
+	app.Get("/symbols", s.symbols)
 	app.Post("/maps", s.create)
 	app.Post("/maps/open", s.openFile)
 	app.Post("/maps/:id/rename", s.rename)
@@ -130,6 +131,7 @@ func (s *Server) Editor() *fiber.App {
 	app.Get("/maps/:id/picture", s.picture)
 	app.Get("/maps/:id/register", s.register)
 	app.Get("/maps/:id/findings", s.findings)
+	app.Get("/maps/:id/missing", s.missing)
 	app.Get("/maps/:id/links", s.links)
 	app.Post("/maps/:id/links", s.createLink)
 	app.Post("/maps/:id/links/:token/withdraw", s.withdrawLink)

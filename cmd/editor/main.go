@@ -42,8 +42,14 @@ func main() {
 		"double":  func(a []js.Value) any { e.Double(at(a)); return nil },
 		"key":     func(a []js.Value) any { return e.Key(a[0].String(), a[1].Int()) },
 		"command": func(a []js.Value) any { e.Command(a[0].String(), a[1].String()); return nil },
-		"write":   func(a []js.Value) any { return e.Write(a[0].String(), a[1].String()) },
-		"cancel":  func([]js.Value) any { e.Cancel(); return nil },
+		"write":   func(a []js.Value) any { return e.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
+		"picture": func(a []js.Value) any {
+			file := make([]byte, a[0].Length())
+			js.CopyBytesToGo(file, a[0])
+			e.Picture(file, a[1].Int(), a[2].Int())
+			return nil
+		},
+		"cancel": func([]js.Value) any { e.Cancel(); return nil },
 		"copy": func([]js.Value) any {
 			data, text := e.Copy()
 			return []any{data, text}

@@ -313,12 +313,13 @@ func printGeometry(args []string, out io.Writer) error {
 			g.Symbols = append(g.Symbols, one)
 		}
 		for i, c := range s.Connectors {
-			one := connectorGeometry{ID: c.ID, From: c.From.Symbol, To: c.To.Symbol}
+			from, to := s.Leads(c)
+			one := connectorGeometry{ID: c.ID, From: from, To: to}
 			for _, p := range d.Courses[i].Points {
 				one.Points = append(one.Points, [2]float64{pixels(p.X), pixels(p.Y)})
 			}
 			if c.Text != "" {
-				one.Label = &labelGeometry{c.Text, boxPixels(d.Courses[i].Label)}
+				one.Label = &labelGeometry{c.Text, boxPixels(d.Courses[i].Labels[0])}
 			}
 			g.Connectors = append(g.Connectors, one)
 		}

@@ -289,46 +289,84 @@ func gapGuides(box geometry.Box, others []geometry.Box, across bool) []Guide {
 	return out
 }
 
-// Grown returns the box a symbol needs for its text: the one it has when the
-// text fits, else a larger one around the same centre.
-func Grown(sym *diagram.Symbol) geometry.Box {
-	st := typeset.Body
-	st.Bold = sym.Bold
-	w, h := typeset.Grow(symbols.Of(sym.Kind), sym.Text, st, sym.W, sym.H)
-	if w == sym.W && h == sym.H {
-		return sym.Box
+// Fit returns the places that let a symbol hold its text, by the sheet's way of
+// fitting: nothing where the text is to be set smaller; the symbol itself,
+// grown around its centre; or with it all others of its kind that had its size.
+// The symbol need not be the one on the sheet: what it is to become counts.
+func Fit(s *diagram.Sheet, sym *diagram.Symbol) []diagram.Place {
+	if s.Fitting == diagram.FitSmaller {
+		return nil
 	}
-	return geometry.Around(sym.Centre(), w, h)
+	w, h := typeset.Grow(symbols.Of(sym.Kind), sym.Text, sym.Type, sym.W, sym.H)
+	if w == sym.W && h == sym.H {
+		return nil
+	}
+	out := []diagram.Place{{ID: sym.ID, Box: geometry.Around(sym.Centre(), w, h)}}
+	if s.Fitting == diagram.FitAlone || !together(sym.Kind) {
+		return out
+	}
+	for _, o := range s.Symbols {
+		if o.ID != sym.ID && o.Kind == sym.Kind && o.W == sym.W && o.H == sym.H {
+			out = append(out, diagram.Place{ID: o.ID, Box: geometry.Around(o.Centre(), w, h)})
+		}
+	}
+	return out
 }
 
-// Standard returns the box of a kind in its standard size around a point.
-func Standard(kind diagram.Kind, at geometry.Point) geometry.Box {
+// together reports whether symbols of a kind keep one size.
+func together(k diagram.Kind) bool {
+	return !k.IsRemark() && !k.IsReference() && k != diagram.Entity && k != diagram.Person
+}
+
+// Size returns the size a new symbol of a kind has: that of most others of its
+// kind on the sheet where they keep one size, else the standard.
+func Size(s *diagram.Sheet, kind diagram.Kind) (w, h int) {
 	def := symbols.Of(kind)
-	return geometry.Around(at, def.W, def.H)
+	w, h = def.W, def.H
+	if s.Fitting != diagram.FitTogether || !together(kind) {
+		return w, h
+	}
+	count, most := map[[2]int]int{}, 0
+	for _, o := range s.Symbols {
+		if o.Kind == kind {
+			size := [2]int{o.W, o.H}
+			count[size]++
+			if count[size] > most {
+				most, w, h = count[size], o.W, o.H
+			}
+		}
+	}
+	return w, h
+}
+
+// Standard returns the box of a new symbol of a kind around a point.
+func Standard(s *diagram.Sheet, kind diagram.Kind, at geometry.Point) geometry.Box {
+	w, h := Size(s, kind)
+	return geometry.Around(at, w, h)
 }
 
 // Append returns where the step after from goes: next in the direction of the
 // flow if that is free, else to its side, else beyond what is there; and the
 // edits that make room for it in its lane.
 func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram.Kind) (geometry.Box, []diagram.Edit) {
-	def := symbols.Of(kind)
+	w, h := Size(s, kind)
 	c := from.Centre()
-	ahead := geometry.Point{X: from.Right() + Gap + def.W/2, Y: c.Y}
-	aside := geometry.Point{X: c.X, Y: from.Bottom() + Gap/2 + def.H/2}
+	ahead := geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}
+	aside := geometry.Point{X: c.X, Y: from.Bottom() + Gap/2 + h/2}
 	if m.Direction == diagram.Downwards {
-		ahead = geometry.Point{X: c.X, Y: from.Bottom() + Gap + def.H/2}
-		aside = geometry.Point{X: from.Right() + Gap + def.W/2, Y: c.Y}
+		ahead = geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}
+		aside = geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}
 	}
-	free := func(p geometry.Point) bool { return freeAmong(s.Symbols, geometry.Around(p, def.W, def.H)) }
+	free := func(p geometry.Point) bool { return freeAmong(s.Symbols, geometry.Around(p, w, h)) }
 	at := ahead
 	pool, lane := s.LaneAt(c)
-	switch step := def.W + Gap; {
+	switch step := w + Gap; {
 	case free(ahead):
 	case pool != nil && m.Direction == diagram.Rightwards:
 		// The lane opens at its foot and pushes what is below it down, so only
 		// the steps of the lane itself can be in the way.
 		at = aside
-		for !freeAmong(inLane(s, pool, lane), geometry.Around(at, def.W, def.H)) {
+		for !freeAmong(inLane(s, pool, lane), geometry.Around(at, w, h)) {
 			at.X += step
 		}
 	default:
@@ -336,13 +374,13 @@ func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram
 		for i := 1; !free(at) && i < diagram.MaxSymbols; i++ {
 			at = ahead
 			if m.Direction == diagram.Downwards {
-				at.Y += i * (def.H + Gap)
+				at.Y += i * (h + Gap)
 			} else {
 				at.X += i * step
 			}
 		}
 	}
-	b := geometry.Around(at, def.W, def.H)
+	b := geometry.Around(at, w, h)
 	if pool == nil {
 		return b, nil
 	}
@@ -361,7 +399,7 @@ func inLane(s *diagram.Sheet, pool *diagram.Pool, lane int) []*diagram.Symbol {
 
 func freeAmong(list []*diagram.Symbol, b geometry.Box) bool {
 	b = b.Grown(Grid)
-	return !slices.ContainsFunc(list, func(o *diagram.Symbol) bool { return o.Meets(b) })
+	return !slices.ContainsFunc(list, func(o *diagram.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow })
 }
 
 // room returns the edits that let a lane and its pool hold the box.

@@ -10,12 +10,15 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
 )
 
 // Map is one workflow, drawn on one or more sheets.
 type Map struct {
 	Head
-	Sheets []*Sheet `json:"sheets"`
+	// Pictures are the pictures its symbols show, each kept once.
+	Pictures []pictures.Picture `json:"pictures,omitempty"`
+	Sheets   []*Sheet           `json:"sheets"`
 }
 
 // Head is what belongs to the map as a whole.
@@ -53,6 +56,10 @@ type SheetHead struct {
 	Paper string `json:"paper"`
 	// Across lays the paper on its long side.
 	Across bool `json:"across"`
+	// Fitting says what gives way when a text does not fit its symbol.
+	Fitting Fitting `json:"fitting,omitempty"`
+	// Crossings says how a connector passes over another one.
+	Crossings Crossing `json:"crossings,omitempty"`
 }
 
 // Symbol is one standard symbol with its text.
@@ -61,32 +68,115 @@ type Symbol struct {
 	Kind Kind   `json:"kind"`
 	geometry.Box
 	Text string `json:"text,omitempty"`
-	// Fill names a colour of the palette; empty is the plain paper.
+	Type
+	// Fill names a colour of the palette or is #rrggbb; empty is the plain paper.
 	Fill string `json:"fill,omitempty"`
 	// Dashed draws the outline broken.
 	Dashed bool `json:"dashed,omitempty"`
 	// Emphasis sets the unusual step apart by a heavier outline.
 	Emphasis bool `json:"emphasis,omitempty"`
-	// Bold sets the text in the heavier weight.
-	Bold bool `json:"bold,omitempty"`
+	// Trunk lets the exits share a first stretch.
+	Trunk bool `json:"trunk,omitempty"`
+	// Picture is the id of the picture a picture symbol shows.
+	Picture string `json:"picture,omitempty"`
 }
 
-// Connector leads from one symbol to another. Its course is computed.
+// Type is how a text is set. The zero value is the kind's own way.
+type Type struct {
+	Bold      bool `json:"bold,omitempty"`
+	Italic    bool `json:"italic,omitempty"`
+	Underline bool `json:"underline,omitempty"`
+	// Size is the type size; zero is the standard.
+	Size int `json:"size,omitempty"`
+	// Colour is #rrggbb; empty follows from what is behind the text.
+	Colour string `json:"colour,omitempty"`
+	// Align stands the lines left, centre or right, Stand all of them top,
+	// middle or bottom; empty is the kind's own way.
+	Align string `json:"align,omitempty"`
+	Stand string `json:"stand,omitempty"`
+	// Margin is room kept free all round, beside what the outline needs.
+	Margin int `json:"margin,omitempty"`
+	// Bullets makes every paragraph an item of a list.
+	Bullets bool `json:"bullets,omitempty"`
+}
+
+// Connector leads from one symbol to another. Its course is computed; what was
+// bent by hand is stored.
 type Connector struct {
 	ID   string `json:"id"`
 	From End    `json:"from"`
 	To   End    `json:"to"`
-	Text string `json:"text,omitempty"`
-	// Dashed marks the exceptional path.
-	Dashed bool `json:"dashed,omitempty"`
+	// Text is the label in the middle, or by the decision it leaves; FromText
+	// and ToText stand at the ends. A place that is not zero was chosen by hand.
+	Text      string `json:"text,omitempty"`
+	Place     Spot   `json:"place,omitzero"`
+	FromText  string `json:"fromText,omitempty"`
+	FromPlace Spot   `json:"fromPlace,omitzero"`
+	ToText    string `json:"toText,omitempty"`
+	ToPlace   Spot   `json:"toPlace,omitzero"`
+	Type
+	Stroke
+	// Bends are the stretches that were laid by hand, in their order.
+	Bends []Bend `json:"bends,omitempty"`
 }
 
-// End says what one end of a connector is glued to.
+// Stroke is how the line of a connector is drawn.
+type Stroke struct {
+	// Dashed marks the exceptional path: broken and lighter, unless Line or
+	// Ink say otherwise.
+	Dashed bool `json:"dashed,omitempty"`
+	Line   Line `json:"line,omitempty"`
+	// Weight is the width of the line; zero is the standard.
+	Weight int `json:"weight,omitempty"`
+	// Ink is the colour of the line, #rrggbb; empty is the standard.
+	Ink    string `json:"ink,omitempty"`
+	Course Run    `json:"course,omitempty"`
+	// Radius rounds the corners of a right-angled course.
+	Radius int `json:"radius,omitempty"`
+	// Hop is how it passes over others; empty follows the sheet.
+	Hop      Crossing `json:"hop,omitempty"`
+	FromMark Mark     `json:"fromMark,omitempty"`
+	ToMark   Mark     `json:"toMark,omitempty"`
+	MarkSize MarkSize `json:"markSize,omitempty"`
+}
+
+// End says what one end of a connector is glued to. An end that names neither
+// a symbol nor a connector is loose and lies at At.
 type End struct {
-	Symbol string `json:"symbol"`
+	Symbol string `json:"symbol,omitempty"`
 	// Side names the glue point; empty glues to the symbol as a whole, so that
 	// the best side is chosen anew as things move.
 	Side string `json:"side,omitempty"`
+	// Connector is one whose line this end joins.
+	Connector string         `json:"connector,omitempty"`
+	At        geometry.Point `json:"at,omitzero"`
+}
+
+// Loose reports whether the end is glued to nothing.
+func (e End) Loose() bool { return e.Symbol == "" && e.Connector == "" }
+
+// Spot is a place of a label chosen by hand: the middle of the label lies Off
+// the point of the course at Along, in ten-thousandths of its length.
+type Spot struct {
+	Along int            `json:"along,omitempty"`
+	Off   geometry.Point `json:"off,omitzero"`
+}
+
+// Bend is a stretch laid by hand: upright at x, or level at y.
+type Bend struct {
+	Upright bool `json:"upright,omitempty"`
+	At      int  `json:"at"`
+}
+
+// Label is one of the three labels of a connector.
+type Label struct {
+	Text  *string
+	Place *Spot
+}
+
+// Labels returns the labels in the middle, at the beginning and at the end.
+func (c *Connector) Labels() [3]Label {
+	return [3]Label{{&c.Text, &c.Place}, {&c.FromText, &c.FromPlace}, {&c.ToText, &c.ToPlace}}
 }
 
 // Pool is a frame of horizontal lanes, stacked without gaps.
@@ -218,6 +308,46 @@ func (m *Map) SheetOf(id string) *Sheet {
 	return nil
 }
 
+// Picture returns the picture with this id, or nil.
+func (m *Map) Picture(id string) *pictures.Picture {
+	for i := range m.Pictures {
+		if m.Pictures[i].ID == id {
+			return &m.Pictures[i]
+		}
+	}
+	return nil
+}
+
+// Leads returns the symbols between which a connector carries the flow: where
+// it joins another connector, the flow goes on to where that one leads. An
+// end that leads nowhere is empty.
+func (s *Sheet) Leads(c *Connector) (from, to string) {
+	from = c.From.Symbol
+	for range s.Connectors {
+		if c.To.Connector == "" {
+			break
+		}
+		next := s.Connector(c.To.Connector)
+		if next == nil {
+			return from, ""
+		}
+		c = next
+	}
+	return from, c.To.Symbol
+}
+
+// Inside returns the symbols that a frame takes along when it moves: those
+// that lie wholly in it.
+func (s *Sheet) Inside(frame *Symbol) []*Symbol {
+	var out []*Symbol
+	for _, sym := range s.Symbols {
+		if sym != frame && frame.Holds(sym.Box) {
+			out = append(out, sym)
+		}
+	}
+	return out
+}
+
 // Partner returns the other half of a reference pair: the reference of the
 // same kind that carries the same letter, with the sheet it stands on. It is
 // nil when the reference stands alone, carries no letter, or is one of three.
@@ -261,7 +391,7 @@ func find[T identified](list []T, id string) (none T) {
 
 // Clone returns a copy that shares nothing with m.
 func (m *Map) Clone() *Map {
-	out := &Map{Head: m.Head.clone(), Sheets: make([]*Sheet, len(m.Sheets))}
+	out := &Map{Head: m.Head.clone(), Pictures: slices.Clone(m.Pictures), Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()
 	}
@@ -279,8 +409,12 @@ func (h Head) clone() Head {
 	return h
 }
 
-func (s *Symbol) clone() *Symbol       { c := *s; return &c }
-func (c *Connector) clone() *Connector { d := *c; return &d }
+func (s *Symbol) clone() *Symbol { c := *s; return &c }
+func (c *Connector) clone() *Connector {
+	d := *c
+	d.Bends = slices.Clone(c.Bends)
+	return &d
+}
 func (p *Pool) clone() *Pool {
 	c := *p
 	c.Lanes = slices.Clone(p.Lanes)

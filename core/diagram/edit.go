@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+
+	"plaintracer/core/pictures"
 )
 
 // Edit is one named change of a map, such as a person makes with one gesture.
@@ -77,13 +79,14 @@ type Change struct {
 	// Sheet is the id of the sheet the thing stands on.
 	Sheet string `json:"sheet,omitempty"`
 	// At is the place in its list of a thing made or removed.
-	At        int              `json:"at,omitempty"`
-	Symbol    *Span[Symbol]    `json:"symbol,omitempty"`
-	Connector *Span[Connector] `json:"connector,omitempty"`
-	Pool      *Span[Pool]      `json:"pool,omitempty"`
-	Whole     *Span[Sheet]     `json:"whole,omitempty"`
-	SheetHead *Span[SheetHead] `json:"sheetHead,omitempty"`
-	Head      *Span[Head]      `json:"head,omitempty"`
+	At        int                     `json:"at,omitempty"`
+	Symbol    *Span[Symbol]           `json:"symbol,omitempty"`
+	Connector *Span[Connector]        `json:"connector,omitempty"`
+	Picture   *Span[pictures.Picture] `json:"picture,omitempty"`
+	Pool      *Span[Pool]             `json:"pool,omitempty"`
+	Whole     *Span[Sheet]            `json:"whole,omitempty"`
+	SheetHead *Span[SheetHead]        `json:"sheetHead,omitempty"`
+	Head      *Span[Head]             `json:"head,omitempty"`
 	// Order holds the ids of a list before and after it was put in another
 	// order: the symbols of Sheet, or the sheets themselves if Sheet is empty.
 	Order *Span[[]string] `json:"order,omitempty"`
@@ -100,6 +103,9 @@ type trial struct {
 	// exact leaves the lanes as the edit says, because it restores a state
 	// in which they already held their steps.
 	exact bool
+	// restoring leaves everything that follows from something else as the edit
+	// says, because it takes an earlier one back.
+	restoring bool
 }
 
 func (t *trial) entry(key string) *Change {
@@ -211,6 +217,34 @@ func (t *trial) addConnector(s *Sheet, at int, c Connector) error {
 	s.Connectors = slices.Insert(s.Connectors, at, &c)
 	t.note(c.ID, Change{ID: c.ID, Sheet: s.ID, At: at, Connector: &Span[Connector]{}})
 	return nil
+}
+
+// addPicture keeps a picture, unless the map has it already.
+func (t *trial) addPicture(p pictures.Picture) error {
+	if err := p.Check(); err != nil {
+		return refuse(p.ID, "%s", err)
+	}
+	if t.m.Picture(p.ID) != nil {
+		return nil
+	}
+	size := len(p.Data)
+	for i := range t.m.Pictures {
+		size += len(t.m.Pictures[i].Data)
+	}
+	if size > MaxPictures {
+		return refuse(p.ID, "the pictures of a map take at most %d MB together", MaxPictures>>20)
+	}
+	t.m.Pictures = append(t.m.Pictures, p)
+	t.note(p.ID, Change{ID: p.ID, At: len(t.m.Pictures) - 1, Picture: &Span[pictures.Picture]{}})
+	return nil
+}
+
+func (t *trial) removePicture(id string) {
+	if i := slices.IndexFunc(t.m.Pictures, func(p pictures.Picture) bool { return p.ID == id }); i >= 0 {
+		was := t.m.Pictures[i]
+		t.note(id, Change{ID: id, At: i, Picture: &Span[pictures.Picture]{Before: &was}})
+		t.m.Pictures = slices.Delete(t.m.Pictures, i, i+1)
+	}
 }
 
 func (t *trial) addPool(s *Sheet, at int, p *Pool) error {
@@ -326,12 +360,13 @@ func (t *trial) fresh(id string) error {
 	return nil
 }
 
-// finish lets the lanes hold their steps, checks what was touched, and
-// completes the log with the state after the edit.
+// finish lets the lanes hold their steps, takes bends along with the symbols
+// they lie between, checks what was touched, and completes the log with the
+// state after the edit.
 func (t *trial) finish() error {
 	var touchedSheets []string
 	for i := range t.log {
-		if t.exact {
+		if t.restoring {
 			break
 		}
 		if c := &t.log[i]; c.Symbol != nil || c.Pool != nil {
@@ -341,10 +376,20 @@ func (t *trial) finish() error {
 		}
 	}
 	for _, id := range touchedSheets {
-		if s := t.m.Sheet(id); s != nil {
+		s := t.m.Sheet(id)
+		if s == nil {
+			continue
+		}
+		if err := t.explain(s); err != nil {
+			return err
+		}
+		if !t.exact {
 			if err := t.settle(s); err != nil {
 				return err
 			}
+		}
+		if err := t.carry(s); err != nil {
+			return err
 		}
 	}
 	out := t.log[:0]
@@ -376,7 +421,9 @@ func (t *trial) complete(c *Change) error {
 	case c.Symbol != nil:
 		if sym := s.Symbol(c.ID); sym != nil {
 			c.Symbol.After = sym.clone()
-			err = sym.validate(path)
+			if err = sym.validate(path); err == nil && sym.Picture != "" && t.m.Picture(sym.Picture) == nil {
+				err = refuse(c.ID, "the picture of the symbol is not in the map")
+			}
 		} else if i := slices.IndexFunc(s.Connectors, func(k *Connector) bool {
 			return k.From.Symbol == c.ID || k.To.Symbol == c.ID
 		}); i >= 0 {
@@ -385,7 +432,14 @@ func (t *trial) complete(c *Change) error {
 	case c.Connector != nil:
 		if con := s.Connector(c.ID); con != nil {
 			c.Connector.After = con.clone()
-			err = con.validate(path, func(id string) bool { return s.Symbol(id) != nil })
+			err = con.validate(path, func(id string) bool { return s.Symbol(id) != nil }, s.Connector)
+		} else if i := slices.IndexFunc(s.Connectors, func(k *Connector) bool { return k.To.Connector == c.ID }); i >= 0 {
+			err = refuse(c.ID, "the connector %q still joins the connector %q", s.Connectors[i].ID, c.ID)
+		}
+	case c.Picture != nil:
+		if p := t.m.Picture(c.ID); p != nil {
+			after := *p
+			c.Picture.After = &after
 		}
 	case c.Pool != nil:
 		if p := s.Pool(c.ID); p != nil {
@@ -422,7 +476,10 @@ func (c *Change) idle() bool {
 	case c.Symbol != nil:
 		return same(c.Symbol)
 	case c.Connector != nil:
-		return same(c.Connector)
+		b, a := c.Connector.Before, c.Connector.After
+		return b == nil && a == nil || b != nil && a != nil && b.Equal(a)
+	case c.Picture != nil:
+		return c.Picture.Before == nil && c.Picture.After == nil
 	case c.SheetHead != nil:
 		return same(c.SheetHead)
 	case c.Pool != nil:
@@ -445,6 +502,14 @@ func same[T comparable](s *Span[T]) bool {
 	return *s.Before == *s.After
 }
 
+// Equal reports whether two connectors are the same in every part.
+func (c *Connector) Equal(d *Connector) bool {
+	return c.ID == d.ID && c.From == d.From && c.To == d.To &&
+		c.Text == d.Text && c.FromText == d.FromText && c.ToText == d.ToText &&
+		c.Place == d.Place && c.FromPlace == d.FromPlace && c.ToPlace == d.ToPlace &&
+		c.Type == d.Type && c.Stroke == d.Stroke && slices.Equal(c.Bends, d.Bends)
+}
+
 func (p *Pool) equal(q *Pool) bool {
 	return p.ID == q.ID && p.Title == q.Title && p.X == q.X && p.Y == q.Y && p.W == q.W && slices.Equal(p.Lanes, q.Lanes)
 }
@@ -465,6 +530,11 @@ func (t *trial) rollback() {
 			t.m.Sheets = ordered(t.m.Sheets, *c.Order.Before)
 		case c.Head != nil:
 			t.m.Head = c.Head.Before.clone()
+		case c.Picture != nil:
+			t.m.Pictures = slices.DeleteFunc(t.m.Pictures, func(p pictures.Picture) bool { return p.ID == c.ID })
+			if c.Picture.Before != nil {
+				t.m.Pictures = slices.Insert(t.m.Pictures, min(c.At, len(t.m.Pictures)), *c.Picture.Before)
+			}
 		case s == nil:
 		case c.Order != nil:
 			s.Symbols = ordered(s.Symbols, *c.Order.Before)

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
 )
 
 // The edits. Each names the sheet it is about by its id.
@@ -25,10 +26,12 @@ type (
 	}
 	// SetSheet changes a sheet's name or paper; nil leaves a value alone.
 	SetSheet struct {
-		Sheet  string  `json:"sheet"`
-		Name   *string `json:"name,omitempty"`
-		Paper  *string `json:"paper,omitempty"`
-		Across *bool   `json:"across,omitempty"`
+		Sheet     string    `json:"sheet"`
+		Name      *string   `json:"name,omitempty"`
+		Paper     *string   `json:"paper,omitempty"`
+		Across    *bool     `json:"across,omitempty"`
+		Fitting   *Fitting  `json:"fitting,omitempty"`
+		Crossings *Crossing `json:"crossings,omitempty"`
 	}
 	// MoveSheet takes a sheet to place To.
 	MoveSheet struct {
@@ -45,9 +48,14 @@ type (
 		Sheet      string      `json:"sheet"`
 		Symbols    []Symbol    `json:"symbols,omitempty"`
 		Connectors []Connector `json:"connectors,omitempty"`
+		// Behind sets the symbols down behind all others.
+		Behind bool `json:"behind,omitempty"`
+		// Pictures are those the symbols show, as far as the map may lack them.
+		Pictures []pictures.Picture `json:"pictures,omitempty"`
 	}
 	// RemoveItems takes symbols, connectors and pools away, and every
-	// connector glued to one of the symbols.
+	// connector glued to one of the symbols. A connector that joined one of
+	// those taken away leads to where that one led.
 	RemoveItems struct {
 		Sheet string   `json:"sheet"`
 		IDs   []string `json:"ids"`
@@ -68,11 +76,28 @@ type (
 		Boxes []Place `json:"boxes"`
 		Held  bool    `json:"-"`
 	}
-	// SetText writes the text of a symbol or the label of a connector.
+	// SetText writes the text of a symbol or a label of a connector: the one in
+	// the middle, or with At set to "from" or "to" the one at that end.
 	SetText struct {
 		Sheet string `json:"sheet"`
 		ID    string `json:"id"`
+		At    string `json:"at,omitempty"`
 		Text  string `json:"text"`
+	}
+	// SetPlace puts a label of a connector to a place chosen by hand; the zero
+	// place lets it find its own again.
+	SetPlace struct {
+		Sheet string `json:"sheet"`
+		ID    string `json:"id"`
+		At    string `json:"at,omitempty"`
+		Place Spot   `json:"place"`
+	}
+	// SetBends lays stretches of a connector by hand; none gives its whole
+	// course back to the router.
+	SetBends struct {
+		Sheet string `json:"sheet"`
+		ID    string `json:"id"`
+		Bends []Bend `json:"bends,omitempty"`
 	}
 	// SetKind makes a symbol another kind; all else stays.
 	SetKind struct {
@@ -80,15 +105,35 @@ type (
 		ID    string `json:"id"`
 		Kind  Kind   `json:"kind"`
 	}
-	// SetStyle changes how symbols and connectors are drawn; nil leaves a
-	// value alone.
+	// SetStyle changes how symbols and connectors are drawn and their texts
+	// set; nil leaves a value alone, and what a thing does not have is passed
+	// over.
 	SetStyle struct {
-		Sheet    string   `json:"sheet"`
-		IDs      []string `json:"ids"`
-		Fill     *string  `json:"fill,omitempty"`
-		Dashed   *bool    `json:"dashed,omitempty"`
-		Emphasis *bool    `json:"emphasis,omitempty"`
-		Bold     *bool    `json:"bold,omitempty"`
+		Sheet     string    `json:"sheet"`
+		IDs       []string  `json:"ids"`
+		Fill      *string   `json:"fill,omitempty"`
+		Dashed    *bool     `json:"dashed,omitempty"`
+		Emphasis  *bool     `json:"emphasis,omitempty"`
+		Trunk     *bool     `json:"trunk,omitempty"`
+		Picture   *string   `json:"picture,omitempty"`
+		Bold      *bool     `json:"bold,omitempty"`
+		Italic    *bool     `json:"italic,omitempty"`
+		Underline *bool     `json:"underline,omitempty"`
+		Size      *int      `json:"size,omitempty"`
+		Colour    *string   `json:"colour,omitempty"`
+		Align     *string   `json:"align,omitempty"`
+		Stand     *string   `json:"stand,omitempty"`
+		Margin    *int      `json:"margin,omitempty"`
+		Bullets   *bool     `json:"bullets,omitempty"`
+		Line      *Line     `json:"line,omitempty"`
+		Weight    *int      `json:"weight,omitempty"`
+		Ink       *string   `json:"ink,omitempty"`
+		Course    *Run      `json:"course,omitempty"`
+		Radius    *int      `json:"radius,omitempty"`
+		Hop       *Crossing `json:"hop,omitempty"`
+		FromMark  *Mark     `json:"fromMark,omitempty"`
+		ToMark    *Mark     `json:"toMark,omitempty"`
+		MarkSize  *MarkSize `json:"markSize,omitempty"`
 	}
 	// SetEnds glues the ends of a connector; nil leaves an end alone.
 	SetEnds struct {
@@ -189,7 +234,14 @@ func (e *PlaceItems) Words() string {
 	}
 	return "resize " + count(len(e.Boxes), "one symbol", "symbols")
 }
-func (e *SetText) Words() string    { return "write" }
+func (e *SetText) Words() string  { return "write" }
+func (e *SetPlace) Words() string { return "move the label" }
+func (e *SetBends) Words() string {
+	if len(e.Bends) == 0 {
+		return "give the course back"
+	}
+	return "bend the connector"
+}
 func (e *SetKind) Words() string    { return "change the kind" }
 func (e *SetStyle) Words() string   { return "style " + count(len(e.IDs), "one item", "items") }
 func (e *SetEnds) Words() string    { return "reconnect" }
@@ -234,6 +286,8 @@ func (e *SetSheet) change(t *trial) error {
 	set(&h.Name, e.Name)
 	set(&h.Paper, e.Paper)
 	set(&h.Across, e.Across)
+	set(&h.Fitting, e.Fitting)
+	set(&h.Crossings, e.Crossings)
 	return nil
 }
 
@@ -257,12 +311,22 @@ func (e *AddItems) change(t *trial) error {
 	if err != nil {
 		return err
 	}
-	for _, sym := range e.Symbols {
-		if err := t.addSymbol(s, len(s.Symbols), sym); err != nil {
+	for _, p := range e.Pictures {
+		if err := t.addPicture(p); err != nil {
+			return err
+		}
+	}
+	for i, sym := range e.Symbols {
+		at := len(s.Symbols)
+		if e.Behind {
+			at = i
+		}
+		if err := t.addSymbol(s, at, sym); err != nil {
 			return err
 		}
 	}
 	for _, c := range e.Connectors {
+		c.Bends = slices.Clone(c.Bends)
 		if err := t.addConnector(s, len(s.Connectors), c); err != nil {
 			return err
 		}
@@ -282,12 +346,8 @@ func (e *RemoveItems) change(t *trial) error {
 		}
 		gone[id] = true
 	}
-	for _, c := range slices.Clone(s.Connectors) {
-		if gone[c.ID] || gone[c.From.Symbol] || gone[c.To.Symbol] {
-			if err := t.removeConnector(s, c.ID); err != nil {
-				return err
-			}
-		}
+	if err := t.detach(s, gone); err != nil {
+		return err
 	}
 	for _, id := range e.IDs {
 		switch {
@@ -297,6 +357,40 @@ func (e *RemoveItems) change(t *trial) error {
 			err = t.removePool(s, id)
 		}
 		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// detach removes the connectors that are gone or glued to something gone.
+func (t *trial) detach(s *Sheet, gone map[string]bool) error {
+	// Where a connector led, seen past the ones that go.
+	onward := func(c *Connector) End {
+		to := c.To
+		for range s.Connectors {
+			next := s.Connector(to.Connector)
+			if next == nil || !gone[next.ID] && !gone[next.From.Symbol] && !gone[next.To.Symbol] {
+				break
+			}
+			to = next.To
+		}
+		return to
+	}
+	var drop []string
+	for _, c := range s.Connectors {
+		if to := onward(c); gone[c.ID] || gone[c.From.Symbol] || gone[to.Symbol] || c.From.Symbol != "" && c.From.Symbol == to.Symbol {
+			drop = append(drop, c.ID)
+		} else if to != c.To {
+			con, err := t.editConnector(s, c.ID)
+			if err != nil {
+				return err
+			}
+			con.To = to
+		}
+	}
+	for _, id := range drop {
+		if err := t.removeConnector(s, id); err != nil {
 			return err
 		}
 	}
@@ -321,10 +415,22 @@ func (e *MoveItems) change(t *trial) error {
 			}
 			continue
 		}
-		if s.Symbol(id) == nil {
+		if s.Connector(id) != nil {
+			if err := t.moveConnector(s, id, e.By); err != nil {
+				return err
+			}
+			continue
+		}
+		sym := s.Symbol(id)
+		if sym == nil {
 			return refuse(id, "the symbol %q is not there any more", id)
 		}
 		moving[id] = true
+		if sym.Kind == Frame {
+			for _, inner := range s.Inside(sym) {
+				moving[inner.ID] = true
+			}
+		}
 	}
 	for _, pool := range pools {
 		p, err := t.editPool(s, pool.ID)
@@ -341,6 +447,20 @@ func (e *MoveItems) change(t *trial) error {
 			return err
 		}
 		sym.Box = sym.Moved(e.By)
+	}
+	return nil
+}
+
+// moveConnector shifts the loose ends of a connector.
+func (t *trial) moveConnector(s *Sheet, id string, by geometry.Point) error {
+	c, err := t.editConnector(s, id)
+	if err != nil {
+		return err
+	}
+	for _, end := range [...]*End{&c.From, &c.To} {
+		if end.Loose() {
+			end.At = end.At.Add(by)
+		}
 	}
 	return nil
 }
@@ -371,7 +491,11 @@ func (e *SetText) change(t *trial) error {
 		if err != nil {
 			return err
 		}
-		c.Text = e.Text
+		l, err := c.label(e.At)
+		if err != nil {
+			return err
+		}
+		*l.Text = e.Text
 		return nil
 	}
 	sym, err := t.editSymbol(s, e.ID)
@@ -379,6 +503,50 @@ func (e *SetText) change(t *trial) error {
 		return err
 	}
 	sym.Text = e.Text
+	return nil
+}
+
+// label returns the label of a connector that an edit names: "" for the one in
+// the middle, "from" or "to".
+func (c *Connector) label(at string) (Label, error) {
+	i := slices.Index(LabelNames[:], at)
+	if i < 0 {
+		return Label{}, refuse(c.ID, "a connector has no label %q", at)
+	}
+	return c.Labels()[i], nil
+}
+
+// LabelNames are the names of the labels in the order of Labels.
+var LabelNames = [3]string{"", "from", "to"}
+
+// connector returns the connector an edit is about.
+func (t *trial) connector(sheet, id string) (*Connector, error) {
+	s, err := t.sheet(sheet)
+	if err != nil {
+		return nil, err
+	}
+	return t.editConnector(s, id)
+}
+
+func (e *SetPlace) change(t *trial) error {
+	c, err := t.connector(e.Sheet, e.ID)
+	if err != nil {
+		return err
+	}
+	l, err := c.label(e.At)
+	if err != nil {
+		return err
+	}
+	*l.Place = e.Place
+	return nil
+}
+
+func (e *SetBends) change(t *trial) error {
+	c, err := t.connector(e.Sheet, e.ID)
+	if err != nil {
+		return err
+	}
+	c.Bends = slices.Clone(e.Bends)
 	return nil
 }
 
@@ -407,6 +575,16 @@ func (e *SetStyle) change(t *trial) error {
 				return err
 			}
 			set(&c.Dashed, e.Dashed)
+			set(&c.Line, e.Line)
+			set(&c.Weight, e.Weight)
+			set(&c.Ink, e.Ink)
+			set(&c.Course, e.Course)
+			set(&c.Radius, e.Radius)
+			set(&c.Hop, e.Hop)
+			set(&c.FromMark, e.FromMark)
+			set(&c.ToMark, e.ToMark)
+			set(&c.MarkSize, e.MarkSize)
+			e.setType(&c.Type)
 			continue
 		}
 		sym, err := t.editSymbol(s, id)
@@ -416,9 +594,23 @@ func (e *SetStyle) change(t *trial) error {
 		set(&sym.Fill, e.Fill)
 		set(&sym.Dashed, e.Dashed)
 		set(&sym.Emphasis, e.Emphasis)
-		set(&sym.Bold, e.Bold)
+		set(&sym.Trunk, e.Trunk)
+		set(&sym.Picture, e.Picture)
+		e.setType(&sym.Type)
 	}
 	return nil
+}
+
+func (e *SetStyle) setType(y *Type) {
+	set(&y.Bold, e.Bold)
+	set(&y.Italic, e.Italic)
+	set(&y.Underline, e.Underline)
+	set(&y.Size, e.Size)
+	set(&y.Colour, e.Colour)
+	set(&y.Align, e.Align)
+	set(&y.Stand, e.Stand)
+	set(&y.Margin, e.Margin)
+	set(&y.Bullets, e.Bullets)
 }
 
 func (e *SetEnds) change(t *trial) error {
@@ -429,6 +621,9 @@ func (e *SetEnds) change(t *trial) error {
 	c, err := t.editConnector(s, e.ID)
 	if err != nil {
 		return err
+	}
+	if e.From != nil && *e.From != c.From || e.To != nil && *e.To != c.To {
+		c.Bends = nil // they were laid for the ends it had
 	}
 	set(&c.From, e.From)
 	set(&c.To, e.To)
@@ -556,6 +751,8 @@ var names = map[string]func() Edit{
 	"moveItems":   func() Edit { return new(MoveItems) },
 	"placeItems":  func() Edit { return new(PlaceItems) },
 	"setText":     func() Edit { return new(SetText) },
+	"setPlace":    func() Edit { return new(SetPlace) },
+	"setBends":    func() Edit { return new(SetBends) },
 	"setKind":     func() Edit { return new(SetKind) },
 	"setStyle":    func() Edit { return new(SetStyle) },
 	"setEnds":     func() Edit { return new(SetEnds) },

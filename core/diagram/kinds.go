@@ -18,10 +18,60 @@ const (
 	Predefined     Kind = "predefined-process"
 	Reference      Kind = "reference"
 	SheetReference Kind = "sheet-reference"
+
+	RoundedProcess    Kind = "rounded-process"
+	ManualOperation   Kind = "manual-operation"
+	ManualInput       Kind = "manual-input"
+	Preparation       Kind = "preparation"
+	ParallelMode      Kind = "parallel-mode"
+	LoopStart         Kind = "loop-start"
+	LoopEnd           Kind = "loop-end"
+	InternalStorage   Kind = "internal-storage"
+	SequentialStorage Kind = "sequential-storage"
+	DirectStorage     Kind = "direct-storage"
+	Card              Kind = "card"
+	PunchedTape       Kind = "punched-tape"
+	Display           Kind = "display"
+	Annotation        Kind = "annotation"
+	Ellipsis          Kind = "ellipsis"
+
+	Documents       Kind = "documents"
+	Database        Kind = "database"
+	Delay           Kind = "delay"
+	Merge           Kind = "merge"
+	Extract         Kind = "extract"
+	Sort            Kind = "sort"
+	Collate         Kind = "collate"
+	SummingJunction Kind = "summing-junction"
+	Or              Kind = "or"
+
+	Operation  Kind = "operation"
+	Inspection Kind = "inspection"
+	Transport  Kind = "transport"
+	Waiting    Kind = "waiting"
+	Storage    Kind = "storage"
+
+	Entity    Kind = "entity"
+	Note      Kind = "note"
+	CallOut   Kind = "call-out"
+	PlainText Kind = "text"
+	Frame     Kind = "frame"
+	WideArrow Kind = "wide-arrow"
+	StageMark Kind = "stage-chevron"
+	Person    Kind = "person"
+	Picture   Kind = "picture"
+	Legend    Kind = "legend"
 )
 
 // Kinds lists every kind in the order of the tray.
-var Kinds = []Kind{Process, Decision, Terminator, RoundEnd, Data, Document, StoredData, Predefined, Reference, SheetReference}
+var Kinds = []Kind{
+	Process, Decision, Terminator, RoundEnd, Data, Document, StoredData, Predefined, Reference, SheetReference,
+	RoundedProcess, ManualOperation, ManualInput, Preparation, ParallelMode, LoopStart, LoopEnd, Delay,
+	Documents, Database, InternalStorage, SequentialStorage, DirectStorage, Card, PunchedTape, Display,
+	Merge, Extract, Sort, Collate, SummingJunction, Or,
+	Operation, Inspection, Transport, Waiting, Storage,
+	Annotation, Note, CallOut, PlainText, Ellipsis, Frame, WideArrow, StageMark, Entity, Person, Picture, Legend,
+}
 
 // Known reports whether k is a kind of the catalogue.
 func (k Kind) Known() bool {
@@ -39,9 +89,127 @@ func (k Kind) IsReference() bool { return k == Reference || k == SheetReference 
 // IsEnd reports whether k begins or ends a flow.
 func (k Kind) IsEnd() bool { return k == Terminator || k == RoundEnd }
 
-// IsStep reports whether k is a step of the work: something somebody does,
-// which therefore carries a number.
-func (k Kind) IsStep() bool { return k == Process || k == Decision || k == Predefined }
+// IsStep reports whether k is a step of the work: something that happens in
+// it, which therefore carries a number.
+func (k Kind) IsStep() bool {
+	switch k {
+	case Process, RoundedProcess, Decision, Predefined, ManualOperation, Preparation, Delay,
+		Operation, Inspection, Transport, Waiting, Storage:
+		return true
+	}
+	return false
+}
+
+// IsRemark reports whether k says something about the drawing rather than
+// being part of the work; its connectors carry no flow.
+func (k Kind) IsRemark() bool {
+	switch k {
+	case Annotation, Note, CallOut, PlainText, Frame, Picture, Legend, Ellipsis:
+		return true
+	}
+	return false
+}
+
+// Sizes of a legend, whose height follows from what is on the sheet.
+const (
+	LegendHead = 26 * geometry.Px
+	LegendRow  = 34 * geometry.Px
+)
+
+// LegendKinds returns the kinds a legend of the sheet explains, in the order
+// of the catalogue.
+func (s *Sheet) LegendKinds() []Kind {
+	used := map[Kind]bool{}
+	for _, sym := range s.Symbols {
+		used[sym.Kind] = true
+	}
+	var out []Kind
+	for _, k := range Kinds {
+		if used[k] && k != Legend && k != PlainText && k != Frame && k != Picture {
+			out = append(out, k)
+		}
+	}
+	return out
+}
+
+// Fitting says what gives way when a text does not fit its symbol.
+type Fitting string
+
+// The ways of fitting: all symbols of the kind grow together, this symbol
+// grows alone, or the text is set smaller.
+const (
+	FitTogether Fitting = ""
+	FitAlone    Fitting = "alone"
+	FitSmaller  Fitting = "smaller"
+)
+
+// Crossing is how a connector passes over another one.
+type Crossing string
+
+// The forms of a crossing. The empty one is the standard: an arc on a sheet,
+// the sheet's own on a connector.
+const (
+	CrossPlain Crossing = "plain"
+	CrossGap   Crossing = "gap"
+	CrossArc   Crossing = "arc"
+)
+
+// Run is the kind of course a connector takes.
+type Run string
+
+// The kinds of course; the empty one is right-angled.
+const (
+	Angled   Run = ""
+	Straight Run = "straight"
+	Curved   Run = "curved"
+)
+
+// Line is the pattern of a line. Transfer and Link are the lines ISO 5807
+// gives a meaning of their own: control transfer and communication link.
+type Line string
+
+// The patterns; the empty one is solid.
+const (
+	Solid    Line = ""
+	DashLine Line = "dashed"
+	DotLine  Line = "dotted"
+	DashDot  Line = "dash-dot"
+	Transfer Line = "transfer"
+	Link     Line = "link"
+)
+
+// Mark is what stands at the end of a line.
+type Mark string
+
+// The marks. The empty one is the standard: nothing where a connector comes
+// from, an arrow where it leads to.
+const (
+	MarkNone        Mark = "none"
+	MarkArrow       Mark = "arrow"
+	MarkOpenArrow   Mark = "open-arrow"
+	MarkCircle      Mark = "circle"
+	MarkDiamond     Mark = "diamond"
+	MarkFullDiamond Mark = "filled-diamond"
+	MarkBar         Mark = "bar"
+	MarkOne         Mark = "one"
+	MarkMany        Mark = "many"
+	MarkZeroOne     Mark = "zero-or-one"
+	MarkOneMany     Mark = "one-or-many"
+	MarkZeroMany    Mark = "zero-or-many"
+)
+
+// Marks lists the marks one can choose.
+var Marks = []Mark{MarkNone, MarkArrow, MarkOpenArrow, MarkCircle, MarkDiamond, MarkFullDiamond, MarkBar,
+	MarkOne, MarkMany, MarkZeroOne, MarkOneMany, MarkZeroMany}
+
+// MarkSize is one of three sizes; the empty one is the middle.
+type MarkSize string
+
+// The sizes of marks.
+const (
+	MarkSmall MarkSize = "small"
+	MarkLarge MarkSize = "large"
+)
 
 // Fills names the colours of the palette.
 var Fills = []string{"", "moss", "lake", "straw", "clay", "fog"}

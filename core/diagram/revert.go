@@ -21,7 +21,7 @@ type Revert struct {
 func (r *Revert) Words() string { return r.Of }
 
 func (r *Revert) change(t *trial) error {
-	t.exact = true
+	t.exact, t.restoring = true, true
 	for i := len(r.Changes) - 1; i >= 0; i-- {
 		if err := t.revert(&r.Changes[i]); err != nil {
 			return err
@@ -53,13 +53,17 @@ func (t *trial) revert(c *Change) error {
 		return t.revertConnector(s, c)
 	case c.Pool != nil:
 		return t.revertPool(s, c)
+	case c.Picture != nil:
+		return t.revertPicture(c)
 	case c.Whole != nil:
 		return t.revertSheet(c)
 	case c.SheetHead != nil && c.SheetHead.Before != nil && c.SheetHead.After != nil:
 		h, b, a := t.editSheetHead(s), c.SheetHead.Before, c.SheetHead.After
 		ok := back(&h.Name, b.Name, a.Name)
 		ok = back(&h.Paper, b.Paper, a.Paper) && ok
-		if ok = back(&h.Across, b.Across, a.Across) && ok; !ok {
+		ok = back(&h.Across, b.Across, a.Across) && ok
+		ok = back(&h.Fitting, b.Fitting, a.Fitting) && ok
+		if ok = back(&h.Crossings, b.Crossings, a.Crossings) && ok; !ok {
 			t.skip("the sheet "+quote(h.Name), changedSince)
 		}
 	case c.Head != nil && c.Head.Before != nil && c.Head.After != nil:
@@ -213,8 +217,55 @@ func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 	ok = back(&sym.Fill, b.Fill, a.Fill) && ok
 	ok = back(&sym.Dashed, b.Dashed, a.Dashed) && ok
 	ok = back(&sym.Emphasis, b.Emphasis, a.Emphasis) && ok
-	if ok = back(&sym.Bold, b.Bold, a.Bold) && ok; !ok {
+	ok = back(&sym.Trunk, b.Trunk, a.Trunk) && ok
+	ok = back(&sym.Picture, b.Picture, a.Picture) && ok
+	if ok = sym.Type.back(&b.Type, &a.Type) && ok; !ok {
 		t.skip(describe(sym), changedSince)
+	}
+	return nil
+}
+
+func (y *Type) back(b, a *Type) bool {
+	ok := back(&y.Bold, b.Bold, a.Bold)
+	ok = back(&y.Italic, b.Italic, a.Italic) && ok
+	ok = back(&y.Underline, b.Underline, a.Underline) && ok
+	ok = back(&y.Size, b.Size, a.Size) && ok
+	ok = back(&y.Colour, b.Colour, a.Colour) && ok
+	ok = back(&y.Align, b.Align, a.Align) && ok
+	ok = back(&y.Stand, b.Stand, a.Stand) && ok
+	ok = back(&y.Margin, b.Margin, a.Margin) && ok
+	return back(&y.Bullets, b.Bullets, a.Bullets) && ok
+}
+
+func (k *Stroke) back(b, a *Stroke) bool {
+	ok := back(&k.Dashed, b.Dashed, a.Dashed)
+	ok = back(&k.Line, b.Line, a.Line) && ok
+	ok = back(&k.Weight, b.Weight, a.Weight) && ok
+	ok = back(&k.Ink, b.Ink, a.Ink) && ok
+	ok = back(&k.Course, b.Course, a.Course) && ok
+	ok = back(&k.Radius, b.Radius, a.Radius) && ok
+	ok = back(&k.Hop, b.Hop, a.Hop) && ok
+	ok = back(&k.FromMark, b.FromMark, a.FromMark) && ok
+	ok = back(&k.ToMark, b.ToMark, a.ToMark) && ok
+	return back(&k.MarkSize, b.MarkSize, a.MarkSize) && ok
+}
+
+// revertPicture lets a picture go again that nothing shows any more, or brings
+// one back.
+func (t *trial) revertPicture(c *Change) error {
+	b, a := c.Picture.Before, c.Picture.After
+	switch {
+	case b == nil && a != nil:
+		for _, s := range t.m.Sheets {
+			if slices.ContainsFunc(s.Symbols, func(sym *Symbol) bool { return sym.Picture == c.ID }) {
+				return nil
+			}
+		}
+		t.removePicture(c.ID)
+	case b != nil && a == nil && b.ID == c.ID:
+		return t.addPicture(*b)
+	default:
+		return incomplete(c)
 	}
 	return nil
 }
@@ -223,10 +274,16 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	b, a := c.Connector.Before, c.Connector.After
 	now := s.Connector(c.ID)
 	done, err := t.remake(c, standing{spanID(c.Connector), b != nil, a != nil, now != nil,
-		func() bool { return *now == *a }, func() string { return "a connector" }},
-		func() error { return t.removeConnector(s, c.ID) },
+		func() bool { return now.Equal(a) }, func() string { return "a connector" }},
 		func() error {
-			if s.Symbol(b.From.Symbol) == nil || s.Symbol(b.To.Symbol) == nil {
+			if joined(s, c.ID) {
+				t.skip("a connector", usedSince)
+				return nil
+			}
+			return t.removeConnector(s, c.ID)
+		},
+		func() error {
+			if b.From.Symbol != "" && s.Symbol(b.From.Symbol) == nil || b.To.Symbol != "" && s.Symbol(b.To.Symbol) == nil {
 				t.skip("the symbol a connector led to", goneSince)
 				return nil
 			}
@@ -242,10 +299,27 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	ok := back(&con.From, b.From, a.From)
 	ok = back(&con.To, b.To, a.To) && ok
 	ok = back(&con.Text, b.Text, a.Text) && ok
-	if ok = back(&con.Dashed, b.Dashed, a.Dashed) && ok; !ok {
+	ok = back(&con.FromText, b.FromText, a.FromText) && ok
+	ok = back(&con.ToText, b.ToText, a.ToText) && ok
+	ok = back(&con.Place, b.Place, a.Place) && ok
+	ok = back(&con.FromPlace, b.FromPlace, a.FromPlace) && ok
+	ok = back(&con.ToPlace, b.ToPlace, a.ToPlace) && ok
+	ok = con.Type.back(&b.Type, &a.Type) && ok
+	ok = con.Stroke.back(&b.Stroke, &a.Stroke) && ok
+	if slices.Equal(con.Bends, a.Bends) {
+		con.Bends = slices.Clone(b.Bends)
+	} else if !slices.Equal(a.Bends, b.Bends) {
+		ok = false
+	}
+	if !ok {
 		t.skip("a connector", changedSince)
 	}
 	return nil
+}
+
+// joined reports whether another connector ends on the one called id.
+func joined(s *Sheet, id string) bool {
+	return slices.ContainsFunc(s.Connectors, func(c *Connector) bool { return c.To.Connector == id })
 }
 
 func (t *trial) revertPool(s *Sheet, c *Change) error {
@@ -318,6 +392,6 @@ func (t *trial) revertSheet(c *Change) error {
 func (s *Sheet) equal(o *Sheet) bool {
 	return s.SheetHead == o.SheetHead &&
 		slices.EqualFunc(s.Symbols, o.Symbols, func(a, b *Symbol) bool { return *a == *b }) &&
-		slices.EqualFunc(s.Connectors, o.Connectors, func(a, b *Connector) bool { return *a == *b }) &&
+		slices.EqualFunc(s.Connectors, o.Connectors, (*Connector).Equal) &&
 		slices.EqualFunc(s.Pools, o.Pools, (*Pool).equal)
 }

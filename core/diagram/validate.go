@@ -22,6 +22,16 @@ const (
 	maxID       = 64
 	maxAnswers  = 12
 	maxConnects = 10000
+	maxBends    = 40
+	// MaxPictures is the size of all pictures of a map together, in bytes.
+	MaxPictures = 16 << 20
+	// MinType and MaxType bound the type size, MaxMargin the room around a
+	// text, MaxWeight the width of a line and MaxRadius its rounded corners.
+	MinType   = 9 * geometry.Px
+	MaxType   = 72 * geometry.Px
+	MaxMargin = 60 * geometry.Px
+	MaxWeight = 12 * geometry.Px
+	MaxRadius = 60 * geometry.Px
 )
 
 // Fault is something wrong in a map, with its place in the document.
@@ -44,6 +54,19 @@ func (m *Map) Validate() error {
 	}
 	if len(m.Sheets) == 0 || len(m.Sheets) > MaxSheets {
 		return fault("sheets", "a map has 1 to %d sheets, not %d", MaxSheets, len(m.Sheets))
+	}
+	size := 0
+	for i := range m.Pictures {
+		if err := m.Pictures[i].Check(); err != nil {
+			return fault(fmt.Sprintf("pictures[%d]", i), "%s", err)
+		}
+		if m.Picture(m.Pictures[i].ID) != &m.Pictures[i] {
+			return fault(fmt.Sprintf("pictures[%d].id", i), "the picture stands there twice")
+		}
+		size += len(m.Pictures[i].Data)
+	}
+	if size > MaxPictures {
+		return fault("pictures", "the pictures of a map take at most %d MB together", MaxPictures>>20)
 	}
 	used := map[string]string{}
 	for i, s := range m.Sheets {
@@ -89,6 +112,12 @@ func (h *SheetHead) validate(path string) error {
 	if w, _ := PaperSize(h.Paper, false); w == 0 {
 		return fault(path+".paper", "%q is no paper size this program knows", h.Paper)
 	}
+	if !slices.Contains([]Fitting{FitTogether, FitAlone, FitSmaller}, h.Fitting) {
+		return fault(path+".fitting", "%q is no way of fitting a text", h.Fitting)
+	}
+	if !h.Crossings.known() {
+		return fault(path+".crossings", "%q is no form of a crossing", h.Crossings)
+	}
 	return nil
 }
 
@@ -122,7 +151,7 @@ func (s *Sheet) validate(path string, used map[string]string) error {
 			return err
 		}
 	}
-	symbols := make(map[string]bool, len(s.Symbols))
+	symbols, connectors := make(map[string]*Symbol, len(s.Symbols)), make(map[string]*Connector, len(s.Connectors))
 	for i, sym := range s.Symbols {
 		at := fmt.Sprintf("%s.symbols[%d]", path, i)
 		if sym == nil {
@@ -134,7 +163,7 @@ func (s *Sheet) validate(path string, used map[string]string) error {
 		if err := sym.validate(at); err != nil {
 			return err
 		}
-		symbols[sym.ID] = true
+		symbols[sym.ID] = sym
 	}
 	for i, c := range s.Connectors {
 		at := fmt.Sprintf("%s.connectors[%d]", path, i)
@@ -144,7 +173,11 @@ func (s *Sheet) validate(path string, used map[string]string) error {
 		if err := checkID(at, c.ID, used); err != nil {
 			return err
 		}
-		if err := c.validate(at, func(id string) bool { return symbols[id] }); err != nil {
+		connectors[c.ID] = c
+	}
+	for i, c := range s.Connectors {
+		at := fmt.Sprintf("%s.connectors[%d]", path, i)
+		if err := c.validate(at, func(id string) bool { return symbols[id] != nil }, func(id string) *Connector { return connectors[id] }); err != nil {
 			return err
 		}
 	}
@@ -160,29 +193,133 @@ func (s *Symbol) validate(path string) error {
 			MinSymbol/geometry.Px, MaxSymbol/geometry.Px, s.W/geometry.Px, s.H/geometry.Px)
 	case !placed(s.X) || !placed(s.Y):
 		return fault(path+".x", "the place %d, %d px is beyond the desk", s.X/geometry.Px, s.Y/geometry.Px)
-	case !slices.Contains(Fills, s.Fill):
-		return fault(path+".fill", "%q is no colour of the palette", s.Fill)
+	case !slices.Contains(Fills, s.Fill) && !isHex(s.Fill):
+		return fault(path+".fill", "%q is no colour of the palette and no #rrggbb", s.Fill)
+	case s.Picture != "" && !validID(s.Picture):
+		return fault(path+".picture", "%q is no id of a picture", s.Picture)
+	}
+	if err := s.Type.validate(path); err != nil {
+		return err
 	}
 	return checkText(path+".text", s.Text, MaxText)
 }
 
-func (c *Connector) validate(path string, has func(id string) bool) error {
+func (t *Type) validate(path string) error {
+	switch {
+	case t.Size != 0 && (t.Size < MinType || t.Size > MaxType):
+		return fault(path+".size", "a type size is %d to %d px", MinType/geometry.Px, MaxType/geometry.Px)
+	case t.Margin < 0 || t.Margin > MaxMargin:
+		return fault(path+".margin", "a margin is 0 to %d px", MaxMargin/geometry.Px)
+	case t.Colour != "" && !isHex(t.Colour):
+		return fault(path+".colour", "%q is no colour; use #rrggbb", t.Colour)
+	case !slices.Contains([]string{"", "left", "centre", "right"}, t.Align):
+		return fault(path+".align", "%q is no alignment; use left, centre or right", t.Align)
+	case !slices.Contains([]string{"", "top", "middle", "bottom"}, t.Stand):
+		return fault(path+".stand", "%q is no height; use top, middle or bottom", t.Stand)
+	}
+	return nil
+}
+
+func (k *Stroke) validate(path string) error {
+	switch {
+	case k.Weight != 0 && (k.Weight < geometry.Px/2 || k.Weight > MaxWeight):
+		return fault(path+".weight", "a line is a half to %d px wide", MaxWeight/geometry.Px)
+	case k.Radius < 0 || k.Radius > MaxRadius:
+		return fault(path+".radius", "a corner has a radius of 0 to %d px", MaxRadius/geometry.Px)
+	case k.Ink != "" && !isHex(k.Ink):
+		return fault(path+".ink", "%q is no colour; use #rrggbb", k.Ink)
+	case !slices.Contains([]Line{Solid, DashLine, DotLine, DashDot, Transfer, Link}, k.Line):
+		return fault(path+".line", "%q is no pattern of a line", k.Line)
+	case !slices.Contains([]Run{Angled, Straight, Curved}, k.Course):
+		return fault(path+".course", "%q is no kind of course", k.Course)
+	case !k.Hop.known():
+		return fault(path+".hop", "%q is no form of a crossing", k.Hop)
+	case k.FromMark != "" && !slices.Contains(Marks, k.FromMark):
+		return fault(path+".fromMark", "%q is no mark for the end of a line", k.FromMark)
+	case k.ToMark != "" && !slices.Contains(Marks, k.ToMark):
+		return fault(path+".toMark", "%q is no mark for the end of a line", k.ToMark)
+	case !slices.Contains([]MarkSize{"", MarkSmall, MarkLarge}, k.MarkSize):
+		return fault(path+".markSize", "%q is no size of a mark", k.MarkSize)
+	}
+	return nil
+}
+
+func (c Crossing) known() bool {
+	return slices.Contains([]Crossing{"", CrossPlain, CrossGap, CrossArc}, c)
+}
+
+// isHex reports whether a colour is written #rrggbb.
+func isHex(colour string) bool {
+	if len(colour) != 7 || colour[0] != '#' {
+		return false
+	}
+	for _, c := range colour[1:] {
+		if (c < '0' || c > '9') && (c < 'a' || c > 'f') && (c < 'A' || c > 'F') {
+			return false
+		}
+	}
+	return true
+}
+
+func (c *Connector) validate(path string, has func(symbol string) bool, connector func(id string) *Connector) error {
 	for _, end := range []struct {
 		name string
 		End
 	}{{".from", c.From}, {".to", c.To}} {
-		if !has(end.Symbol) {
+		if end.Symbol != "" && !has(end.Symbol) {
 			return fault(path+end.name+".symbol", "there is no symbol %q on this sheet", end.Symbol)
 		}
 		if _, ok := geometry.SideNamed(end.Side); end.Side != "" && !ok {
 			return fault(path+end.name+".side", "%q is no glue point", end.Side)
 		}
+		if end.Symbol != "" && end.Connector != "" {
+			return fault(path+end.name, "an end is glued to a symbol or to a connector, not to both")
+		}
+		if !placed(end.At.X) || !placed(end.At.Y) {
+			return fault(path+end.name+".at", "the loose end is beyond the desk")
+		}
 	}
-	if c.From.Symbol == c.To.Symbol {
+	if c.From.Symbol != "" && c.From.Symbol == c.To.Symbol {
 		return fault(path+".to.symbol", "a connector leads from one symbol to another, not back to the same")
 	}
-	return checkText(path+".text", c.Text, MaxText)
+	if c.From.Connector != "" {
+		return fault(path+".from.connector", "a connector can join another one, but not begin on it")
+	}
+	for next, n := c, 0; next.To.Connector != ""; n++ {
+		target := connector(next.To.Connector)
+		if target == nil {
+			return fault(path+".to.connector", "there is no connector %q on this sheet", next.To.Connector)
+		}
+		if target == c || n > maxJoins {
+			return fault(path+".to.connector", "the connectors would lead into each other in a circle")
+		}
+		next = target
+	}
+	if len(c.Bends) > maxBends {
+		return fault(path+".bends", "a course has at most %d stretches laid by hand", maxBends)
+	}
+	for i, b := range c.Bends {
+		if !placed(b.At) {
+			return fault(fmt.Sprintf("%s.bends[%d].at", path, i), "the stretch is beyond the desk")
+		}
+	}
+	for i, l := range c.Labels() {
+		name := [...]string{".text", ".fromText", ".toText"}[i]
+		if err := checkText(path+name, *l.Text, MaxText); err != nil {
+			return err
+		}
+		if p := *l.Place; p.Along < 0 || p.Along > 10000 || !placed(p.Off.X) || !placed(p.Off.Y) {
+			return fault(path+[...]string{".place", ".fromPlace", ".toPlace"}[i], "the label is beyond the desk or its connector")
+		}
+	}
+	if err := c.Type.validate(path); err != nil {
+		return err
+	}
+	return c.Stroke.validate(path)
 }
+
+// maxJoins is how many connectors may follow each other by joining.
+const maxJoins = 100
 
 func (p *Pool) validate(path string) error {
 	if err := checkText(path+".title", p.Title, MaxName); err != nil {

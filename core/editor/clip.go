@@ -2,11 +2,13 @@ package editor
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
 )
 
 // Clip is what copying puts on the clipboard.
@@ -14,6 +16,7 @@ type Clip struct {
 	Format     string              `json:"format"`
 	Symbols    []diagram.Symbol    `json:"symbols"`
 	Connectors []diagram.Connector `json:"connectors"`
+	Pictures   []pictures.Picture  `json:"pictures,omitempty"`
 }
 
 const clipFormat = "plain-tracer-clip-1"
@@ -21,7 +24,8 @@ const clipFormat = "plain-tracer-clip-1"
 // maxPaste is the number of lines of plain text that become steps at once.
 const maxPaste = 300
 
-// gather returns the selected symbols and the connectors among them.
+// gather returns the selected symbols, the connectors among them, and those
+// selected connectors whose ends are among them or loose.
 func (e *Editor) gather() Clip {
 	c := Clip{Format: clipFormat}
 	in := map[string]bool{}
@@ -30,12 +34,29 @@ func (e *Editor) gather() Clip {
 	}
 	s := e.Sheet()
 	for _, sym := range s.Symbols { // in drawing order
-		if in[sym.ID] {
-			c.Symbols = append(c.Symbols, *sym)
+		if !in[sym.ID] {
+			continue
+		}
+		c.Symbols = append(c.Symbols, *sym)
+		p := e.m.Picture(sym.Picture)
+		if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
+			c.Pictures = append(c.Pictures, *p)
+		}
+	}
+	comes := map[string]bool{}
+	taken := func(end diagram.End, own bool) bool {
+		return in[end.Symbol] && end.Symbol != "" || end.Connector != "" && comes[end.Connector] || own && end.Loose()
+	}
+	for again := true; again; { // those that join others come after them
+		again = false
+		for _, con := range s.Connectors {
+			if !comes[con.ID] && taken(con.From, in[con.ID]) && taken(con.To, in[con.ID]) {
+				comes[con.ID], again = true, true
+			}
 		}
 	}
 	for _, con := range s.Connectors {
-		if in[con.From.Symbol] && in[con.To.Symbol] {
+		if comes[con.ID] {
 			c.Connectors = append(c.Connectors, *con)
 		}
 	}
@@ -89,9 +110,11 @@ func (e *Editor) PasteText(text string) {
 		if strings.HasSuffix(line, "?") {
 			kind = diagram.Decision
 		}
-		sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: arrange.Standard(kind, at), Text: line}
+		sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: arrange.Standard(e.Sheet(), kind, at), Text: line}
 		if len(line) <= diagram.MaxText {
-			sym.Box = arrange.Grown(&sym)
+			if fit := arrange.Fit(e.Sheet(), &sym); len(fit) > 0 {
+				sym.Box = fit[0].Box
+			}
 		}
 		at.Y = sym.Bottom() + arrange.Gap + sym.H/2
 		c.Symbols = append(c.Symbols, sym)
@@ -111,7 +134,7 @@ func (e *Editor) copyBy(d geometry.Point) {
 // setDown adds symbols and connectors under new ids and selects them.
 func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
 	ids := map[string]string{}
-	add := &diagram.AddItems{Sheet: e.sheetID}
+	add := &diagram.AddItems{Sheet: e.sheetID, Pictures: c.Pictures}
 	var chosen []string
 	for _, sym := range c.Symbols {
 		id := e.newID()
@@ -121,7 +144,24 @@ func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
 		chosen = append(chosen, id)
 	}
 	for _, con := range c.Connectors {
-		con.ID, con.From.Symbol, con.To.Symbol = e.newID(), ids[con.From.Symbol], ids[con.To.Symbol]
+		ids[con.ID] = e.newID()
+	}
+	for _, con := range c.Connectors {
+		con.ID = ids[con.ID]
+		for _, end := range [...]*diagram.End{&con.From, &con.To} {
+			if end.Loose() {
+				end.At = end.At.Add(d)
+			}
+			end.Symbol, end.Connector = ids[end.Symbol], ids[end.Connector]
+		}
+		con.Bends = slices.Clone(con.Bends)
+		for i := range con.Bends {
+			if con.Bends[i].Upright {
+				con.Bends[i].At += d.X
+			} else {
+				con.Bends[i].At += d.Y
+			}
+		}
 		add.Connectors = append(add.Connectors, con)
 	}
 	if e.do(diagram.Together(as, add)) {

@@ -17,6 +17,9 @@ func (e *Editor) Key(key string, mods int) bool {
 	if len(e.tracing) > 0 {
 		return !command && e.traceKey(key)
 	}
+	if e.link.on && !command && e.linkKey(key) {
+		return true
+	}
 	switch {
 	case command && mods&Shift == 0 && strings.EqualFold(key, "z"):
 		e.Undo()
@@ -28,6 +31,20 @@ func (e *Editor) Key(key string, mods int) bool {
 		e.Command("duplicate", "")
 	case command && key == "Enter":
 		e.nextEmpty()
+	case command && strings.EqualFold(key, "l"):
+		e.lead(mods&Shift != 0)
+	case command && strings.EqualFold(key, "b"):
+		e.Command("text", "bold")
+	case command && strings.EqualFold(key, "i"):
+		e.Command("text", "italic")
+	case command && strings.EqualFold(key, "u"):
+		e.Command("text", "underline")
+	case command && key == "Backspace":
+		e.Command("give-back", "")
+	case key == "Insert":
+		e.Command("between", "")
+	case key == "Delete" && mods&Shift != 0:
+		e.Command("delete-close", "")
 	case strings.HasPrefix(key, "Arrow"):
 		return e.arrow(key, mods)
 	case command:
@@ -50,6 +67,12 @@ func (e *Editor) Key(key string, mods int) bool {
 		e.Command("write", "")
 	case key == "/" && mods == 0:
 		e.swapAnswers()
+	case len(key) == 1 && mods&Alt != 0:
+		kind, ok := symbols.ByKey(key[0])
+		if !ok {
+			return false
+		}
+		e.Command("kind", string(kind))
 	case len([]rune(key)) == 1 && mods&Alt == 0:
 		if kind, ok := symbols.ByKey(key[0]); ok && e.one() != nil {
 			e.appendStep(kind)
@@ -80,16 +103,24 @@ func (e *Editor) escape() {
 	}
 }
 
+// arrow moves what is selected: symbols and pools; of a single connector a
+// stretch of its line or, with Shift, its label.
 func (e *Editor) arrow(key string, mods int) bool {
-	if len(e.movable()) == 0 {
-		return false
-	}
 	n := arrange.Grid
 	if mods&Alt != 0 {
 		n = px
 	}
 	d := map[string]geometry.Point{"ArrowLeft": {X: -n}, "ArrowRight": {X: n}, "ArrowUp": {Y: -n}, "ArrowDown": {Y: n}}[key]
-	return e.do(&diagram.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
+	if e.connector() != nil {
+		if mods&Shift != 0 {
+			return e.nudgeLabel(d)
+		}
+		return e.nudgeStretch(d)
+	}
+	if len(e.movable()) == 0 {
+		return false
+	}
+	return e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
 }
 
 // movable returns the selected symbols and pools.
@@ -141,16 +172,6 @@ const (
 var commands map[string]command
 
 func init() {
-	style := func(make func(e *Editor, arg string, s *diagram.SetStyle)) func(*Editor, string) {
-		return func(e *Editor, arg string) {
-			s := &diagram.SetStyle{Sheet: e.sheetID}
-			for _, sym := range e.chosen() {
-				s.IDs = append(s.IDs, sym.ID)
-			}
-			make(e, arg, s)
-			e.do(s)
-		}
-	}
 	commands = map[string]command{
 		"undo": {always, func(e *Editor, _ string) { e.Undo() }},
 		"redo": {always, func(e *Editor, _ string) { e.Redo() }},
@@ -174,23 +195,95 @@ func init() {
 				e.startWriting(e.sel[0], false)
 			}
 		}},
-		"bold": {needSymbols(1, needStep), style(func(e *Editor, _ string, s *diagram.SetStyle) {
-			v := !e.chosen()[0].Bold
-			s.Bold = &v
-		})},
-		"emphasis": {needSymbols(1, needStep), style(func(e *Editor, _ string, s *diagram.SetStyle) {
-			v := !e.chosen()[0].Emphasis
-			s.Emphasis = &v
-		})},
-		"fill": {needSymbols(1, needStep), style(func(_ *Editor, arg string, s *diagram.SetStyle) { s.Fill = &arg })},
-		"dashed": {needAny("Select a symbol or connector first."), func(e *Editor, _ string) {
-			var v bool
-			if c := e.Sheet().Connector(e.sel[0]); c != nil {
-				v = !c.Dashed
-			} else if sym := e.symbol(e.sel[0]); sym != nil {
-				v = !sym.Dashed
+		"text": {func(e *Editor) string {
+			if len(e.chosen()) == 0 && len(e.lines()) == 0 {
+				return "Select a symbol or connector whose text to set."
 			}
-			e.do(&diagram.SetStyle{Sheet: e.sheetID, IDs: slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return e.Sheet().Pool(id) != nil }), Dashed: &v})
+			return ""
+		}, (*Editor).styleText},
+		"emphasis": {needSymbols(1, needStep), func(e *Editor, _ string) {
+			v := !e.chosen()[0].Emphasis
+			e.style(&diagram.SetStyle{Emphasis: &v}, false)
+		}},
+		"fill": {needSymbols(1, needStep), func(e *Editor, arg string) { e.style(&diagram.SetStyle{Fill: &arg}, false) }},
+		"dashed": {needSymbols(1, needStep), func(e *Editor, _ string) {
+			v := !e.chosen()[0].Dashed
+			e.style(&diagram.SetStyle{Dashed: &v}, false)
+		}},
+		"trunk": {needSymbols(1, "Select the symbol whose exits are to share a trunk."), func(e *Editor, _ string) {
+			v := !e.chosen()[0].Trunk
+			e.style(&diagram.SetStyle{Trunk: &v}, false)
+		}},
+		"line": {needLine, (*Editor).styleLine},
+		"exceptional": {needLine, func(e *Editor, _ string) {
+			v := !e.lines()[0].Dashed
+			e.style(&diagram.SetStyle{Dashed: &v}, true)
+		}},
+		"ends": {needLine, (*Editor).setMarks},
+		"give-back": {func(e *Editor) string {
+			for _, c := range e.lines() {
+				if len(c.Bends) > 0 {
+					return ""
+				}
+			}
+			return "Select a connector that was bent by hand."
+		}, func(e *Editor, _ string) {
+			var edits []diagram.Edit
+			for _, c := range e.lines() {
+				if len(c.Bends) > 0 {
+					edits = append(edits, &diagram.SetBends{Sheet: e.sheetID, ID: c.ID})
+				}
+			}
+			e.do(diagram.Together("give the course back", edits...))
+		}},
+		"labels-home": {func(e *Editor) string {
+			for _, c := range e.lines() {
+				if c.Place != (diagram.Spot{}) || c.FromPlace != (diagram.Spot{}) || c.ToPlace != (diagram.Spot{}) {
+					return ""
+				}
+			}
+			return "Select a connector whose label was moved by hand."
+		}, func(e *Editor, _ string) {
+			var edits []diagram.Edit
+			for _, c := range e.lines() {
+				for _, at := range diagram.LabelNames {
+					edits = append(edits, &diagram.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at})
+				}
+			}
+			e.do(diagram.Together("let labels find their place", edits...))
+		}},
+		"label": {func(e *Editor) string {
+			if e.connector() == nil {
+				return "Select a connector to label."
+			}
+			return ""
+		}, func(e *Editor, arg string) { e.startWritingAt(e.sel[0], arg, false) }},
+		"between": {func(e *Editor) string {
+			if len(e.lines()) != 1 {
+				return "Select a connector to put a step into."
+			}
+			return ""
+		}, func(e *Editor, _ string) { e.insertBetween() }},
+		"connect": {func(e *Editor) string {
+			if e.one() == nil && e.connector() == nil {
+				return "Select the symbol to connect from, or a connector to lead elsewhere."
+			}
+			return ""
+		}, func(e *Editor, arg string) { e.lead(arg == "from") }},
+		"delete-close": {func(e *Editor) string {
+			if e.one() == nil {
+				return "Select the one step to delete."
+			}
+			return ""
+		}, func(e *Editor, _ string) { e.removeClosing() }},
+		"close-gap": {always, func(e *Editor, _ string) { e.closeGap() }},
+		"same":      {needSymbols(2, "Select two or more symbols to make the same size; the first one sets it."), (*Editor).sameSize},
+		"snug":      {needSymbols(1, needStep), func(e *Editor, _ string) { e.sizeToText() }},
+		"legend":    {always, func(e *Editor, _ string) { e.addLegend() }},
+		"fitting":   {always, (*Editor).setFitting},
+		"crossings": {always, func(e *Editor, arg string) {
+			v := diagram.Crossing(arg)
+			e.do(&diagram.SetSheet{Sheet: e.sheetID, Crossings: &v})
 		}},
 		"align":      {needSymbols(2, needTwo), (*Editor).align},
 		"distribute": {needSymbols(3, needThree), (*Editor).distribute},
@@ -202,8 +295,8 @@ func init() {
 			e.do(o)
 		}},
 		"kind": {func(e *Editor) string {
-			if e.one() == nil {
-				return "Select one symbol to change its kind."
+			if len(e.chosen()) == 0 {
+				return "Select a symbol to change its kind."
 			}
 			return ""
 		}, (*Editor).changeKind},
@@ -214,7 +307,9 @@ func init() {
 			return ""
 		}, func(e *Editor, _ string) {
 			c := e.connector()
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &diagram.End{Symbol: c.From.Symbol}, To: &diagram.End{Symbol: c.To.Symbol}})
+			from, to := c.From, c.To
+			from.Side, to.Side = "", ""
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
 		}},
 		"turn": {func(e *Editor) string {
 			if e.connector() == nil {
@@ -224,6 +319,10 @@ func init() {
 		}, func(e *Editor, _ string) {
 			c := e.connector()
 			from, to := c.To, c.From
+			if from.Connector != "" {
+				e.say("This connector joins another one; it cannot be turned round.")
+				return
+			}
 			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
 		}},
 		"swap":    {always, func(e *Editor, _ string) { e.swapAnswers() }},
@@ -347,7 +446,14 @@ func (e *Editor) delete(string) {
 		}
 		return
 	}
-	e.do(&diagram.RemoveItems{Sheet: e.sheetID, IDs: slices.Clone(e.sel)})
+	gap := ""
+	if sym := e.one(); sym != nil && len(e.gapEdits(sym.ID)) > 0 {
+		gap = sym.ID
+	}
+	if e.do(&diagram.RemoveItems{Sheet: e.sheetID, IDs: slices.Clone(e.sel)}) && gap != "" {
+		e.gap = gap // changed() has cleared it
+		e.say("Deleted, and with it the connectors it had.")
+	}
 }
 
 func (e *Editor) places() []diagram.Place {
@@ -371,18 +477,33 @@ func (e *Editor) distribute(arg string) {
 }
 
 func (e *Editor) changeKind(arg string) {
-	sym := *e.one()
-	edits := []diagram.Edit{&diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: diagram.Kind(arg)}}
-	old, now := symbols.Of(sym.Kind), symbols.Of(diagram.Kind(arg))
-	b := sym.Box
-	if b.W == old.W && b.H == old.H { // it had its standard size, and gets the other's
-		b = geometry.Around(b.Centre(), now.W, now.H)
+	kind := diagram.Kind(arg)
+	if !kind.Known() {
+		e.say("There is no symbol %q.", arg)
+		return
 	}
-	sym.Kind, sym.Box = diagram.Kind(arg), b
-	if b = arrange.Grown(&sym); b != e.one().Box {
-		edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: sym.ID, Box: b}}})
+	var edits []diagram.Edit
+	for _, sym := range e.chosen() {
+		if sym.Kind == kind {
+			continue
+		}
+		after := *sym
+		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: kind})
+		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's
+			after.Box = arrange.Standard(e.Sheet(), kind, sym.Centre())
+		}
+		after.Kind = kind
+		places := []diagram.Place{{ID: sym.ID, Box: after.Box}}
+		if fit := arrange.Fit(e.Sheet(), &after); len(fit) > 0 {
+			places = fit
+		}
+		if len(places) > 1 || places[0].Box != sym.Box {
+			edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: places})
+		}
 	}
-	e.do(diagram.Together("change the kind", edits...))
+	if len(edits) > 0 {
+		e.do(diagram.Together("change the kind", edits...))
+	}
 }
 
 // answer writes an answer on an exit: the argument is the connector's id, a

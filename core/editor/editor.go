@@ -59,6 +59,10 @@ type Editor struct {
 	stale   stale
 	view    view
 	pasted  int
+	// link is a connector being led by keys.
+	link link
+	// gap is the step just deleted whose gap can be closed.
+	gap, offered string
 	// tracing is the way a case has come so far; empty when none is traced.
 	tracing []visit
 }
@@ -97,7 +101,11 @@ type write struct {
 	H    int    `json:"h"`
 	Text string `json:"text"`
 	Name string `json:"name"`
-	Bold bool   `json:"bold,omitempty"`
+	// At names the label of a connector.
+	At     string `json:"at,omitempty"`
+	Bold   bool   `json:"bold,omitempty"`
+	Italic bool   `json:"italic,omitempty"`
+	Size   int    `json:"size,omitempty"`
 	// Replace begins with nothing: the key that was pressed comes next.
 	Replace bool `json:"replace,omitempty"`
 }
@@ -180,7 +188,7 @@ func (e *Editor) commit(edit diagram.Edit) (*diagram.Revert, bool) {
 // changed marks everything that depends on the document.
 func (e *Editor) changed() {
 	e.stale.facts, e.stale.courses = true, true
-	e.ask = nil
+	e.ask, e.gap = nil, ""
 	if e.m.Sheet(e.sheetID) == nil {
 		e.show(e.m.Sheets[0].ID)
 	}
@@ -328,7 +336,7 @@ func (e *Editor) show(id string) {
 // cancel ends the gesture under way without a trace.
 func (e *Editor) cancel() {
 	e.drop()
-	e.g, e.again, e.ask = gesture{}, nil, nil
+	e.g, e.again, e.ask, e.link = gesture{}, nil, nil, link{}
 }
 
 // Pause is called when the pointer rests: what a drag approximated is computed
@@ -351,8 +359,8 @@ func (e *Editor) refresh() {
 		return
 	}
 	e.links.Fill(e.m, s)
-	if moving := e.g.moving; e.preview != nil && moving != nil && !e.stale.exact {
-		e.courses = e.router.Drag(e.links.Scene, func(i int) bool { return i < len(s.Symbols) && moving[s.Symbols[i].ID] })
+	if e.preview != nil && e.g.mode != idle && !e.stale.exact {
+		e.courses = e.router.Drag(e.links.Scene, func(i int) bool { return i < len(s.Symbols) && e.g.moving[s.Symbols[i].ID] })
 		e.stale.drag = true
 	} else {
 		e.courses = e.router.Route(e.links.Scene)

@@ -30,6 +30,9 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	if union != (geometry.Box{}) {
 		o.corners(union.Grown(e.screen(4)))
 	}
+	if sym := e.one(); sym != nil && g.mode == idle {
+		o.edges(sym.Box)
+	}
 	for i, c := range s.Connectors {
 		if i >= len(e.courses) || len(e.courses[i].Points) < 2 || !contains(e.sel, c.ID) {
 			continue
@@ -41,6 +44,28 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 			o.knob(pts[len(pts)-1])
 		}
 	}
+	for i, c := range s.Connectors {
+		if i < len(e.courses) && len(e.courses[i].Points) > 1 {
+			pts := e.courses[i].Points
+			if c.From.Loose() {
+				o.looseEnd(pts[0])
+			}
+			if c.To.Loose() {
+				o.looseEnd(pts[len(pts)-1])
+			}
+			if c.ID == g.target { // it would take in what is dropped here
+				o.line("target", pts)
+			}
+		}
+	}
+	if e.link.on {
+		if sym, from := e.symbol(e.link.target), e.symbol(e.link.from); sym != nil {
+			if from != nil {
+				o.line("loose", geometry.Polyline{from.Centre(), sym.Centre()})
+			}
+			o.shape("target", sym.Kind, sym.Box)
+		}
+	}
 	o.traced()
 	if e.hand == "" && (g.mode == idle || g.mode == connecting || g.mode == regluing) {
 		o.glue(g.target, g.end.Side)
@@ -49,7 +74,7 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 		}
 	}
 	switch {
-	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "":
+	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "" && e.preview == nil:
 		if from, ok := e.looseFrom(); ok {
 			o.line("loose", geometry.Polyline{from, e.at})
 		}
@@ -154,6 +179,25 @@ func (o *overlay) corners(b geometry.Box) {
 	}
 }
 
+// edges draws the four bars by which one pulls a single edge. They stand off the
+// outline, where the glue points are.
+func (o *overlay) edges(b geometry.Box) {
+	n := o.e.screen(5)
+	for _, h := range handles {
+		if h.X != 0 && h.Y != 0 {
+			continue
+		}
+		at := o.e.handleAt(b, h)
+		o.path("edge", geometry.Path{}.Move(at.X-h.Y*n, at.Y-h.X*n).Line(at.X+h.Y*n, at.Y+h.X*n))
+	}
+}
+
+// looseEnd marks an end that is glued to nothing: an open ring in brick.
+func (o *overlay) looseEnd(p geometry.Point) {
+	r := o.e.screen(6)
+	o.path("loose-end", geometry.Ellipse(geometry.Box{X: p.X - r, Y: p.Y - r, W: 2 * r, H: 2 * r}))
+}
+
 func (o *overlay) knob(p geometry.Point) {
 	r := o.e.screen(4)
 	o.box("knob", geometry.Box{X: p.X - r, Y: p.Y - r, W: 2 * r, H: 2 * r})
@@ -181,12 +225,7 @@ func (o *overlay) glue(id, socket string) {
 
 // shape draws the outline of a kind in a box.
 func (o *overlay) shape(class string, kind diagram.Kind, b geometry.Box) {
-	path := symbols.Of(kind).Outline(b.W, b.H)
-	for i := range path {
-		c := b.Corner()
-		path[i].A, path[i].B, path[i].P = path[i].A.Add(c), path[i].B.Add(c), path[i].P.Add(c)
-	}
-	o.path(class, path)
+	o.path(class, symbols.Of(kind).Outline(b.W, b.H).Moved(b.Corner()))
 }
 
 func (o *overlay) guide(p, q geometry.Point, gap int) {

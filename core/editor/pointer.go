@@ -29,6 +29,8 @@ const (
 	placing
 	laneSizing
 	poolSizing
+	bending
+	labelling
 )
 
 // gesture is what the pointer is doing between down and up.
@@ -43,7 +45,9 @@ type gesture struct {
 	side   geometry.Side
 	end    diagram.End
 	isFrom bool
-	corner int
+	handle geometry.Point // which edges are pulled: -1, 0 or 1 each way
+	bend   bend
+	label  string
 	// ids and moving are what a drag takes along.
 	ids    []string
 	moving map[string]bool
@@ -62,7 +66,7 @@ type gesture struct {
 func (e *Editor) Down(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
 	e.drop()
-	e.ask, e.write = nil, nil
+	e.ask, e.write, e.link, e.gap = nil, nil, link{}, ""
 	e.g = gesture{start: p, mods: mods}
 	if len(e.tracing) > 0 { // nothing is changed while a case is traced
 		e.traceClick(e.hit(p).id)
@@ -77,8 +81,8 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 		g.newID = e.newID()
 	case h.end:
 		g.mode, g.id, g.isFrom = regluing, h.id, h.from
-	case h.corner > 0:
-		g.mode, g.id, g.corner = resizing, h.id, h.corner-1
+	case h.handle != (geometry.Point{}):
+		g.mode, g.id, g.handle = resizing, h.id, h.handle
 		g.box = e.symbol(h.id).Box
 		g.moving = map[string]bool{h.id: true}
 	case h.laneEdge:
@@ -89,7 +93,8 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 		e.sel, e.lane = nil, h.lane
 	case h.id != "":
 		e.lane = ""
-		g.mode, g.id = pressed, h.id
+		g.mode, g.id, g.label = pressed, h.id, h.label
+		g.isFrom = h.labelled
 		if !slices.Contains(e.sel, h.id) {
 			if mods&(Shift|Ctrl) == 0 {
 				e.sel = nil
@@ -151,6 +156,17 @@ func (e *Editor) beginDrag() {
 			g.ids = append(g.ids, id)
 			g.moving[id] = true
 			g.box = g.box.Union(sym.Box)
+			if sym.Kind == diagram.Frame {
+				for _, inner := range s.Inside(sym) {
+					g.moving[inner.ID] = true
+				}
+			}
+		}
+	}
+	for _, id := range e.sel {
+		// A connector goes along with its loose ends.
+		if c := s.Connector(id); c != nil && len(g.ids) > 0 && (c.From.Loose() || c.To.Loose()) {
+			g.ids = append(g.ids, id)
 		}
 	}
 	for _, sym := range s.Symbols {
@@ -158,8 +174,15 @@ func (e *Editor) beginDrag() {
 			g.others = append(g.others, sym.Box)
 		}
 	}
-	if len(g.ids) == 0 {
-		g.mode = idle // only a connector: its course is not dragged
+	if len(g.ids) == 0 { // only connectors: the one under the pointer is bent
+		g.mode = idle
+		if g.isFrom {
+			if !e.beginLabel(g.id, g.label) {
+				g.mode = idle
+			}
+		} else {
+			e.beginBend(g.id, g.start)
+		}
 	}
 }
 
@@ -174,6 +197,12 @@ func (e *Editor) follow(p geometry.Point) {
 		e.followResize(p)
 	case connecting, regluing:
 		e.followConnect(p)
+	case bending:
+		e.try(e.bendEdit(p))
+	case labelling:
+		if edit := e.labelEdit(p); edit != nil {
+			e.try(edit)
+		}
 	case laneSizing:
 		if edit := e.laneSize(p); edit != nil {
 			e.try(edit)
@@ -212,43 +241,73 @@ func (e *Editor) followDrag(d geometry.Point) {
 		e.drop()
 		return
 	}
+	g.target = ""
+	if sym := e.one(); sym != nil && len(g.ids) == 1 && g.mods&Alt == 0 && e.fitsBetween(sym) {
+		e.drop()
+		if id, on := e.lineUnder(g.box.Moved(d)); id != "" {
+			g.target = id
+			g.shift = on.Corner().Sub(g.box.Corner())
+			g.guides = nil
+			e.try(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift, Held: true})
+			return
+		}
+	}
 	e.try(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: d, Held: true})
 }
 
-// resized returns the box the pulled corner makes.
+// resized returns the box the pulled handle makes.
 func (e *Editor) resized(p geometry.Point) geometry.Box {
 	g := &e.g
 	d := p.Sub(g.start)
 	b := g.box
-	x0, y0, x1, y1 := b.X, b.Y, b.Right(), b.Bottom()
-	least := 2 * arrange.Grid
+	def := symbols.Of(e.symbol(g.id).Kind)
 	snap := func(n int) int {
 		if g.mods&Alt != 0 {
 			return n
 		}
 		return geometry.Snap(n, arrange.Grid/2)
 	}
-	if g.corner == 0 || g.corner == 3 {
-		x0 = min(snap(x0+d.X), x1-least)
-	} else {
-		x1 = max(snap(x1+d.X), x0+least)
+	double := 1 // from the centre both edges move
+	if g.mods&Alt != 0 {
+		double = 2
 	}
-	if g.corner == 0 || g.corner == 1 {
-		y0 = min(snap(y0+d.Y), y1-least)
-	} else {
-		y1 = max(snap(y1+d.Y), y0+least)
+	w, h := b.W, b.H
+	switch g.handle.X {
+	case -1:
+		w = b.Right() - snap(b.X+d.X)
+	case 1:
+		w = snap(b.Right()+d.X) - b.X
 	}
-	if g.mods&Shift != 0 { // keeps its proportions, by the width
-		h := (x1 - x0) * b.H / b.W
-		if g.corner == 0 || g.corner == 1 {
-			y0 = y1 - h
+	switch g.handle.Y {
+	case -1:
+		h = b.Bottom() - snap(b.Y+d.Y)
+	case 1:
+		h = snap(b.Bottom()+d.Y) - b.Y
+	}
+	w, h = b.W+(w-b.W)*double, b.H+(h-b.H)*double
+	if g.mods&Shift != 0 { // keeps its proportions: by the edge that is pulled, at a corner by the width
+		if g.handle.X != 0 {
+			h = w * b.H / b.W
 		} else {
-			y1 = y0 + h
+			w = h * b.W / b.H
 		}
 	}
-	out := geometry.Box{X: x0, Y: y0, W: x1 - x0, H: y1 - y0}
+	w, h = geometry.Clamp(w, def.MinW, diagram.MaxSymbol), geometry.Clamp(h, def.MinH, diagram.MaxSymbol)
 	if g.mods&Alt != 0 {
-		out = geometry.Around(b.Centre(), max(2*out.W-b.W, least), max(2*out.H-b.H, least))
+		return geometry.Around(b.Centre(), w, h)
+	}
+	out := geometry.Box{X: b.X, Y: b.Y, W: w, H: h}
+	switch g.handle.X {
+	case -1:
+		out.X = b.Right() - w
+	case 0:
+		out.X = b.X + (b.W-w)/2
+	}
+	switch g.handle.Y {
+	case -1:
+		out.Y = b.Bottom() - h
+	case 0:
+		out.Y = b.Y + (b.H-h)/2
 	}
 	return out
 }
@@ -267,6 +326,7 @@ func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
 		return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
 	}
 	c := diagram.Connector{ID: g.newID, From: diagram.End{Symbol: g.id, Side: g.side.String()}, To: end, Text: e.nextAnswer(g.id)}
+	e.asRemark(&c)
 	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
 }
 
@@ -274,6 +334,9 @@ func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
 func (e *Editor) landing(p geometry.Point) diagram.End {
 	g := &e.g
 	id := e.symbolAt(p, e.screen(8))
+	if id == "" && (g.mode == connecting || !g.isFrom) {
+		return e.joining(p)
+	}
 	if id == "" || g.mode == connecting && id == g.id {
 		return diagram.End{}
 	}
@@ -292,19 +355,42 @@ func (e *Editor) landing(p geometry.Point) diagram.End {
 	return end
 }
 
+// joining returns the end that joins the line at p, if the connector in hand
+// may lead there.
+func (e *Editor) joining(p geometry.Point) diagram.End {
+	g := &e.g
+	e.drop()
+	id := e.lineAt(p, e.screen(8), g.id, g.newID)
+	if id == "" {
+		return diagram.End{}
+	}
+	end := diagram.End{Connector: id}
+	if trial, err := diagram.Attempt(e.m, e.connectEdit(id, end)); err == nil {
+		trial.Rollback()
+		return end
+	}
+	return diagram.End{}
+}
+
 func (e *Editor) followConnect(p geometry.Point) {
 	g := &e.g
 	end := e.landing(p)
-	if end == g.end && e.preview != nil {
+	if end == g.end && e.preview != nil && !end.Loose() {
 		return
 	}
 	g.end = end
 	g.target = end.Symbol
-	if end.Symbol == "" {
+	if end.Connector != "" {
+		g.target = end.Connector
+	}
+	if end.Loose() {
 		e.drop()
+		if g.mode == regluing || g.mods&Alt != 0 { // it may stay loose
+			e.try(e.connectEdit("", diagram.End{At: p}))
+		}
 		return
 	}
-	e.try(e.connectEdit(end.Symbol, end))
+	e.try(e.connectEdit(g.target, end))
 }
 
 // Up is the button going up at p.
@@ -327,8 +413,19 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		e.band(geometry.Between(g.start, p), g.mods&(Shift|Ctrl) != 0)
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		e.copyBy(g.shift)
+	case g.mode == dragging && g.target != "":
+		e.dropBetween(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift}, g.target, g.ids[0])
 	case g.mode == dragging && g.shift != (geometry.Point{}):
-		e.do(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift})
+		e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift})
+	case g.mode == bending && g.moved:
+		e.g = g
+		edit := e.bendEdit(p)
+		e.g = gesture{}
+		e.layBends(edit)
+	case g.mode == labelling && g.moved:
+		if edit := e.labelEdit(p); edit != nil {
+			e.do(edit)
+		}
 	case g.mode == resizing && g.moved:
 		e.resize(g.id, e.resized(p))
 	case (g.mode == connecting || g.mode == regluing) && g.moved:
@@ -350,6 +447,15 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 	if len(e.tracing) == 0 {
 		e.hover = e.nearSymbol(p)
 	}
+}
+
+// dropBetween sets a symbol down on a connector and puts it in between.
+func (e *Editor) dropBetween(edit diagram.Edit, line, symbol string) {
+	edits := []diagram.Edit{edit}
+	if c := e.Sheet().Connector(line); c != nil {
+		edits = append(edits, e.intoLine(c, symbol)...)
+	}
+	e.do(diagram.Together("put in between", edits...))
 }
 
 // click ends a press that did not move: with Shift or Ctrl a selected item is
@@ -385,7 +491,12 @@ func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
 		box.W, box.H = max(box.W, 2*arrange.Grid), max(box.H, 2*arrange.Grid)
 		return box
 	}
-	box := arrange.Standard(e.hand, p)
+	box := arrange.Standard(e.Sheet(), e.hand, p)
+	if g.mods&Alt == 0 && !e.hand.IsRemark() && !e.hand.IsReference() {
+		if id, on := e.lineUnder(box); id != "" {
+			return on
+		}
+	}
 	var others []geometry.Box
 	for _, sym := range e.Sheet().Symbols {
 		others = append(others, sym.Box)
@@ -396,36 +507,58 @@ func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
 
 func (e *Editor) place(p geometry.Point, g gesture) {
 	sym := diagram.Symbol{ID: e.newID(), Kind: e.hand, Box: e.placeBox(p, &g), Text: e.letter(e.hand)}
+	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind == diagram.Frame}
+	line := ""
+	if g.mods&Alt == 0 && !g.moved && !sym.Kind.IsRemark() && !sym.Kind.IsReference() {
+		line, _ = e.lineUnder(sym.Box)
+	}
 	if !e.stick {
 		e.hand = ""
 	}
-	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}}) {
+	ok := false
+	if line != "" {
+		before := len(e.undo)
+		e.dropBetween(add, line, sym.ID)
+		ok = len(e.undo) > before
+	} else {
+		ok = e.do(add)
+	}
+	if ok {
 		e.sel, e.lane = []string{sym.ID}, ""
+		if sym.Kind == diagram.PlainText {
+			e.startWriting(sym.ID, false)
+		}
 	}
 }
 
 func (e *Editor) resize(id string, b geometry.Box) {
 	sym := *e.symbol(id)
 	sym.Box = b
-	if grown := arrange.Grown(&sym); grown != b {
+	if fit := arrange.Fit(e.Sheet(), &sym); len(fit) > 0 {
 		e.say("The symbol stays large enough for its text.")
-		b = grown
+		b = fit[0].Box // the others of its kind stay as they are
 	}
-	e.do(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: id, Box: b}}})
+	e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: id, Box: b}}})
 }
 
 func (e *Editor) connect(p geometry.Point) {
 	g := e.g
 	end := e.landing(p)
-	if end.Symbol != "" {
+	if g.mode == regluing && end.Loose() || g.mods&Alt != 0 && end.Loose() {
+		end.At = p
+		if e.do(e.connectEdit("", end)) {
+			e.say("This end is loose: it is glued to nothing. Drop it on a symbol to glue it.")
+			if g.mode == connecting {
+				e.sel = []string{g.newID}
+			}
+		}
+		return
+	}
+	if !end.Loose() {
 		if e.do(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
 			e.sel = []string{g.newID}
 			e.askAnswer(g.newID)
 		}
-		return
-	}
-	if g.mode == regluing {
-		e.say("A connector ends at a symbol. Drop its end on one.")
 		return
 	}
 	// Over the empty desk a new step stands there, connected, ready to write.
@@ -434,6 +567,7 @@ func (e *Editor) connect(p geometry.Point) {
 	e.hand = ""
 	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Process, Box: box}
 	c := diagram.Connector{ID: g.newID, From: diagram.End{Symbol: g.id, Side: g.side.String()}, To: diagram.End{Symbol: sym.ID}, Text: e.nextAnswer(g.id)}
+	e.asRemark(&c)
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
 		e.sel = []string{sym.ID}
 		e.askAnswer(g.newID)
@@ -475,8 +609,8 @@ func (e *Editor) Double(p geometry.Point) {
 	switch {
 	case h.lane != "" && !h.laneEdge:
 		e.startWriting(h.lane, false)
-	case h.id != "" && h.corner == 0 && !h.laneEdge && !h.poolEdge:
-		e.startWriting(h.id, false)
+	case h.id != "" && h.handle == (geometry.Point{}) && !h.laneEdge && !h.poolEdge:
+		e.startWritingAt(h.id, h.label, false)
 	}
 }
 
@@ -485,7 +619,9 @@ type hit struct {
 	id       string
 	glue     bool
 	side     geometry.Side
-	corner   int // from 1
+	handle   geometry.Point
+	label    string
+	labelled bool // a label of the connector was hit, not its line
 	end      bool
 	from     bool
 	lane     string
@@ -497,9 +633,9 @@ func (e *Editor) hit(p geometry.Point) hit {
 	e.refresh()
 	s := e.Sheet()
 	if sym := e.one(); sym != nil {
-		for i, c := range corners(sym.Box.Grown(e.screen(4))) {
-			if max(geometry.Abs(c.X-p.X), geometry.Abs(c.Y-p.Y)) <= e.screen(7) {
-				return hit{id: sym.ID, corner: i + 1}
+		for _, h := range handles {
+			if at := e.handleAt(sym.Box, h); max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.screen(6) {
+				return hit{id: sym.ID, handle: h}
 			}
 		}
 	}
@@ -517,7 +653,7 @@ func (e *Editor) hit(p geometry.Point) hit {
 	if e.hover != "" {
 		if sym := s.Symbol(e.hover); sym != nil {
 			for side := range geometry.Side(4) {
-				if symbols.GluePoint(sym, side).Manhattan(p) <= e.screen(9) {
+				if symbols.GluePoint(sym, side).Manhattan(p) <= e.screen(8) {
 					return hit{id: sym.ID, glue: true, side: side}
 				}
 			}
@@ -526,11 +662,11 @@ func (e *Editor) hit(p geometry.Point) hit {
 	if id := e.symbolAt(p, 0); id != "" {
 		return hit{id: id}
 	}
-	for i := len(s.Connectors) - 1; i >= 0; i-- {
-		c := &e.courses[i]
-		if c.Points.Distance(p) <= e.screen(6) || c.Label.W > 0 && c.Label.Contains(p) {
-			return hit{id: s.Connectors[i].ID}
-		}
+	if id, at, ok := e.labelHit(p); ok {
+		return hit{id: id, label: at, labelled: true}
+	}
+	if id := e.lineAt(p, e.screen(6)); id != "" {
+		return hit{id: id}
 	}
 	for i := len(s.Pools) - 1; i >= 0; i-- {
 		if h, ok := e.hitPool(s.Pools[i], p); ok {
@@ -568,13 +704,38 @@ func corners(b geometry.Box) [4]geometry.Point {
 	return [4]geometry.Point{{X: b.X, Y: b.Y}, {X: b.Right(), Y: b.Y}, {X: b.Right(), Y: b.Bottom()}, {X: b.X, Y: b.Bottom()}}
 }
 
-// symbolAt returns the topmost symbol whose box, grown by slack, contains p.
+// handles are the eight places one pulls to resize: by the edges they move.
+var handles = [8]geometry.Point{{X: -1, Y: -1}, {Y: -1}, {X: 1, Y: -1}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: -1, Y: 1}, {X: -1}}
+
+// handleAt returns where a handle lies: off the outline, clear of the glue
+// points that lie on it.
+func (e *Editor) handleAt(b geometry.Box, h geometry.Point) geometry.Point {
+	off := e.screen(4)
+	if h.X == 0 || h.Y == 0 {
+		off = e.screen(13)
+	}
+	b = b.Grown(off)
+	c := b.Centre()
+	return geometry.Point{X: c.X + h.X*(b.W/2), Y: c.Y + h.Y*(b.H/2)}
+}
+
+// symbolAt returns the topmost symbol whose box, grown by slack, contains p. A
+// frame is grabbed by its edge and by its name only.
 func (e *Editor) symbolAt(p geometry.Point, slack int) string {
 	list := e.Sheet().Symbols
 	for i := len(list) - 1; i >= 0; i-- {
-		if list[i].Grown(slack).Contains(p) {
-			return list[i].ID
+		sym := list[i]
+		if !sym.Grown(slack).Contains(p) {
+			continue
 		}
+		if symbols.Of(sym.Kind).Hollow {
+			inner := sym.Grown(-e.screen(6))
+			inner.Y, inner.H = sym.Y+22*px, max(sym.H-22*px-e.screen(6), 0)
+			if inner.Contains(p) || p.Y < sym.Y+22*px && p.Y > sym.Y+e.screen(6) && p.X > sym.X+sym.W/2 && p.X < sym.Right()-e.screen(6) {
+				continue
+			}
+		}
+		return sym.ID
 	}
 	return ""
 }

@@ -70,8 +70,8 @@ func (e *Editor) traceExits() []TraceExit {
 	}
 	var out []TraceExit
 	for _, c := range s.Connectors {
-		if c.From.Symbol == here {
-			out = append(out, TraceExit{c.Text, title(s.Symbol(c.To.Symbol)), c.ID, c.To.Symbol})
+		if from, to := s.Leads(c); from == here && s.Symbol(to) != nil && !s.Symbol(to).Kind.IsRemark() {
+			out = append(out, TraceExit{c.Text, title(s.Symbol(to)), c.ID, to})
 		}
 	}
 	rank := func(t TraceExit) int {

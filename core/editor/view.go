@@ -8,7 +8,9 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/routing"
 	"plaintracer/core/scene"
+	"plaintracer/core/typeset"
 )
 
 // view is what the window shows at present.
@@ -27,17 +29,17 @@ type view struct {
 }
 
 type shownSymbol struct {
-	look    diagram.Symbol // with its place taken out
-	at      geometry.Point
-	number  int
-	caption scene.Caption
+	look  diagram.Symbol // with its place taken out
+	at    geometry.Point
+	extra scene.Extra
 }
 
 type shownConnector struct {
-	points geometry.Polyline
-	label  geometry.Box
-	text   string
-	dashed bool
+	look      diagram.Connector
+	points    geometry.Polyline
+	labels    [3]geometry.Box
+	hops      []routing.Hop
+	crossings diagram.Crossing
 }
 
 // The layers of the drawing, from below.
@@ -50,7 +52,7 @@ var layers = [3]string{"pools", "connectors", "symbols"}
 //	overlay: the SVG of selection, guides and handles, if it changed
 //	state: everything around the drawing, if it changed
 //	send: edits for the server
-//	write, ask, say, centre: requests to the script
+//	write, ask, say, offer, centre: requests to the script
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
 func (e *Editor) Flush() []byte {
@@ -119,13 +121,25 @@ func (e *Editor) appendRequests(b []byte) []byte {
 		add("say", e.words)
 		e.words = ""
 	}
+	if e.gap != "" && e.offered != e.gap {
+		add("offer", offer{"close-gap", "Close the gap"})
+	}
+	e.offered = e.gap
 	if e.centre != "" {
 		if sym := e.symbol(e.centre); sym != nil {
 			add("centre", sym.Box)
+		} else if _, course := e.courseOf(e.centre); course != nil {
+			add("centre", course.Points.Bounds())
 		}
 		e.centre = ""
 	}
 	return b
+}
+
+// offer is a command that is offered beside what is said.
+type offer struct {
+	Command string `json:"command"`
+	Text    string `json:"text"`
 }
 
 func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
@@ -157,7 +171,8 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 		v.ids = append(v.ids, c.ID)
 		course := &e.courses[i]
 		old := v.connectors[c.ID]
-		if old != nil && old.label == course.Label && old.text == c.Text && old.dashed == c.Dashed && slices.Equal(old.points, course.Points) {
+		if old != nil && old.labels == course.Labels && old.crossings == s.Crossings && old.look.Equal(c) &&
+			slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) {
 			continue
 		}
 		now := old
@@ -165,9 +180,9 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 			now = &shownConnector{}
 			v.connectors[c.ID] = now
 		}
-		now.points = append(now.points[:0], course.Points...)
-		now.label, now.text, now.dashed = course.Label, c.Text, c.Dashed
-		n := scene.Connector(c, course)
+		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
+		now.look, now.labels, now.crossings = *c, course.Labels, s.Crossings
+		n := scene.Connector(c, s.Crossings, course)
 		b = e.appendNode(b, 1, &n, old == nil, false)
 	}
 	return e.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
@@ -178,19 +193,19 @@ func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
 	v.ids = v.ids[:0]
 	for _, sym := range s.Symbols {
 		v.ids = append(v.ids, sym.ID)
-		number, caption := e.facts.Numbers[sym.ID], e.facts.Captions[sym.ID]
+		extra := e.facts.Of(s, sym)
 		look := *sym
 		look.X, look.Y = 0, 0
 		old := v.symbols[sym.ID]
-		if old != nil && old.look == look && old.number == number && old.caption == caption {
+		if old != nil && old.look == look && old.extra == extra {
 			if old.at != sym.Corner() {
 				old.at = sym.Corner()
 				b = appendTo(b, sym.ID, old.at)
 			}
 			continue
 		}
-		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), number: number, caption: caption}
-		n := scene.Symbol(sym, number, caption)
+		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), extra: extra}
+		n := scene.Symbol(sym, extra, e.m.Picture(sym.Picture))
 		b = e.appendNode(b, 2, &n, old == nil, old != nil && old.at != sym.Corner())
 	}
 	return e.patchOrder(b, 2, func(id string) { delete(v.symbols, id) })
@@ -294,16 +309,20 @@ type bars struct {
 	Findings  int               `json:"findings"`
 	Needs     map[string]string `json:"needs"`
 	On        map[string]bool   `json:"on"`
+	// Now holds the values of what is selected, by the names commands give them.
+	Now map[string]string `json:"now"`
 	// Trace is the case under way; nil while drawing.
 	Trace *Trace `json:"trace"`
 }
 
 // SheetTab is a sheet as the foot lists it.
 type SheetTab struct {
-	ID     string `json:"id"`
-	Name   string `json:"name"`
-	Paper  string `json:"paper"`
-	Across bool   `json:"across"`
+	ID        string `json:"id"`
+	Name      string `json:"name"`
+	Paper     string `json:"paper"`
+	Across    bool   `json:"across"`
+	Fitting   string `json:"fitting"`
+	Crossings string `json:"crossings"`
 }
 
 // State returns what the bars around the drawing show at present, as JSON.
@@ -313,7 +332,7 @@ func (e *Editor) state() string {
 	st := bars{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	for _, s := range e.m.Sheets {
-		st.Sheets = append(st.Sheets, SheetTab(s.SheetHead))
+		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), string(s.Crossings)})
 	}
 	if n := len(e.undo); n > 0 {
 		st.Undo = e.undo[n-1].Of
@@ -321,12 +340,12 @@ func (e *Editor) state() string {
 	if n := len(e.redo); n > 0 {
 		st.Redo = e.redo[n-1].Of
 	}
+	st.Now = map[string]string{}
 	if sym := e.one(); sym != nil {
 		st.Kind = string(sym.Kind)
-		st.On["bold"], st.On["emphasis"], st.On["dashed"] = sym.Bold, sym.Emphasis, sym.Dashed
 	}
-	if c := e.connector(); c != nil {
-		st.On["dashed"] = c.Dashed
+	if len(e.sel) > 0 {
+		e.describe(&st)
 	}
 	for name, c := range commands {
 		if needs := e.needs(name, c); needs != "" {
@@ -338,6 +357,33 @@ func (e *Editor) state() string {
 		return "{}"
 	}
 	return string(raw)
+}
+
+// describe puts the values of the first thing selected into the bars.
+func (e *Editor) describe(st *bars) {
+	s := e.Sheet()
+	var t *diagram.Type
+	if sym := s.Symbol(e.sel[0]); sym != nil {
+		t = &sym.Type
+		st.On["emphasis"], st.On["dashed"], st.On["trunk"] = sym.Emphasis, sym.Dashed, sym.Trunk
+		st.Now["fill"] = scene.Fill(sym.Fill)
+		st.Now["colour"] = scene.TextColour(sym)
+	} else if c := s.Connector(e.sel[0]); c != nil {
+		t = &c.Type
+		st.On["exceptional"], st.On["bent"] = c.Dashed, len(c.Bends) > 0
+		st.Now["weight"], st.Now["ink"] = string(scene.AppendPx(nil, scene.Weight(c))), scene.LineColour(c)
+		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), string(scene.AppendPx(nil, c.Radius))
+		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
+		st.Now["colour"] = scene.Ink
+		if c.Colour != "" {
+			st.Now["colour"] = c.Colour
+		}
+	}
+	if t != nil {
+		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
+		st.Now["size"] = string(scene.AppendPx(nil, typeset.StyleOf(*t).Size))
+		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, string(scene.AppendPx(nil, t.Margin))
+	}
 }
 
 // what says in words what is selected.

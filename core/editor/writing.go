@@ -7,34 +7,43 @@ import (
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/typeset"
 )
 
 // startWriting opens the text of a symbol, connector, lane or pool. With
 // replace set, typing has begun and replaces what was there.
-func (e *Editor) startWriting(id string, replace bool) {
+func (e *Editor) startWriting(id string, replace bool) { e.startWritingAt(id, "", replace) }
+
+// startWritingAt is startWriting for one of the labels of a connector.
+func (e *Editor) startWritingAt(id, label string, replace bool) {
 	s := e.Sheet()
-	w := &write{ID: id, Replace: replace}
+	w := &write{ID: id, At: label, Replace: replace}
 	box := func(b geometry.Box) { w.X, w.Y, w.W, w.H = b.X, b.Y, b.W, b.H }
 	switch {
 	case s.Symbol(id) != nil:
 		sym := s.Symbol(id)
 		e.sel, e.lane = []string{id}, ""
-		w.Name, w.Bold = "Text of the step", sym.Bold
+		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic, typeset.StyleOf(sym.Type).Size
 		box(sym.Box)
 		if !replace {
 			w.Text = sym.Text
 		}
 	case s.Connector(id) != nil:
 		e.sel, e.lane = []string{id}, ""
-		w.Name = "Label of the connector"
-		if !replace {
-			w.Text = s.Connector(id).Text
+		c, course := e.courseOf(id)
+		k := slices.Index(diagram.LabelNames[:], label)
+		if c == nil || k < 0 {
+			return
 		}
-		e.refresh()
-		i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == id })
-		at := e.courses[i].Label
+		w.Name = [...]string{"Label of the connector", "Label at its beginning", "Label at its end"}[k]
+		w.Bold, w.Italic, w.Size = c.Bold, c.Italic, typeset.StyleOf(c.Type).Size
+		if !replace {
+			w.Text = *c.Labels()[k].Text
+		}
+		at := course.Labels[k]
 		if at.W == 0 {
-			at = geometry.Around(e.courses[i].Points.Along(e.courses[i].Points.Length()/2), 0, 0)
+			share := [...]int{50, 10, 90}[k]
+			at = geometry.Around(course.Points.Along(course.Points.Length()*share/100), 0, 0)
 		}
 		box(geometry.Around(at.Centre(), max(at.W+20*px, 120*px), max(at.H, 24*px)))
 	case s.Pool(id) != nil:
@@ -64,7 +73,10 @@ func (e *Editor) startWriting(id string, replace bool) {
 
 // Write ends writing with a text. It reports false when the text was refused,
 // in which case the person keeps it in the field.
-func (e *Editor) Write(id, text string) bool {
+func (e *Editor) Write(id, text string) bool { return e.WriteAt(id, "", text) }
+
+// WriteAt is Write for one of the labels of a connector.
+func (e *Editor) WriteAt(id, label, text string) bool {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	e.write = nil
 	s := e.Sheet()
@@ -73,10 +85,11 @@ func (e *Editor) Write(id, text string) bool {
 	case s.Symbol(id) != nil:
 		edit = e.textEdit(s.Symbol(id), text)
 	case s.Connector(id) != nil:
-		if s.Connector(id).Text == text {
+		k := slices.Index(diagram.LabelNames[:], label)
+		if k < 0 || *s.Connector(id).Labels()[k].Text == text {
 			return true
 		}
-		edit = &diagram.SetText{Sheet: s.ID, ID: id, Text: text}
+		edit = &diagram.SetText{Sheet: s.ID, ID: id, At: label, Text: text}
 	case s.Pool(id) != nil:
 		edit = &diagram.SetPool{Sheet: s.ID, Pool: id, Title: &text}
 	default:
@@ -113,8 +126,8 @@ func (e *Editor) textEdit(sym *diagram.Symbol, text string) diagram.Edit {
 		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: diagram.Decision})
 	}
 	if len(text) <= diagram.MaxText {
-		if b := arrange.Grown(&after); b != sym.Box {
-			edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: sym.ID, Box: b}}})
+		if fit := arrange.Fit(e.Sheet(), &after); len(fit) > 0 {
+			edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: fit})
 		}
 	}
 	return diagram.Together("write", edits...)
@@ -181,13 +194,16 @@ func (e *Editor) nextAnswer(from string) string {
 func (e *Editor) askAnswer(id string) {
 	s := e.Sheet()
 	c := s.Connector(id)
-	if c == nil || s.Symbol(c.From.Symbol).Kind != diagram.Decision {
+	if c == nil || s.Symbol(c.From.Symbol) == nil || s.Symbol(c.From.Symbol).Kind != diagram.Decision {
+		return
+	}
+	if to := s.Symbol(c.To.Symbol); to != nil && to.Kind.IsRemark() {
 		return
 	}
 	e.refresh()
 	for i, other := range s.Connectors {
 		if other.ID == id {
-			at := e.courses[i].Label
+			at := e.courses[i].Labels[0]
 			if at.W == 0 {
 				at = geometry.Around(e.courses[i].Points[0], 0, 0)
 			}
@@ -234,7 +250,10 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	}
 	box, edits := arrange.Append(e.m, e.Sheet(), from, kind)
 	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.letter(kind)}
-	c := diagram.Connector{ID: e.newID(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: sym.ID}, Text: e.nextAnswer(from.ID)}
+	c := e.newConnector(diagram.End{Symbol: from.ID}, diagram.End{Symbol: sym.ID})
+	if kind.IsRemark() {
+		c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone
+	}
 	edits = append(edits, &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}})
 	if !e.do(diagram.Together("add the next step", edits...)) {
 		return

@@ -8,11 +8,14 @@ import (
 	"fmt"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/symbols"
+	"plaintracer/core/typeset"
 )
 
 // Finding is one thing to look at.
 type Finding struct {
-	Sheet  string
+	Sheet string
+	// Symbol is the id of the symbol, or of the connector, it is about.
 	Symbol string
 	Text   string
 }
@@ -23,8 +26,15 @@ func Check(m *diagram.Map) []Finding {
 	for _, s := range m.Sheets {
 		in, exits := map[string]int{}, map[string][]*diagram.Connector{}
 		for _, c := range s.Connectors {
-			in[c.To.Symbol]++
-			exits[c.From.Symbol] = append(exits[c.From.Symbol], c)
+			from, to := s.Leads(c)
+			if isRemark(s, from) || isRemark(s, to) {
+				continue
+			}
+			in[to]++
+			exits[from] = append(exits[from], c)
+			if c.From.Loose() || c.To.Loose() {
+				out = append(out, Finding{s.ID, c.ID, "has a loose end: glue it to a symbol"})
+			}
 		}
 		for _, sym := range s.Symbols {
 			add := func(format string, args ...any) {
@@ -40,9 +50,20 @@ func Check(m *diagram.Map) []Finding {
 	return out
 }
 
+func isRemark(s *diagram.Sheet, id string) bool {
+	sym := s.Symbol(id)
+	return sym != nil && sym.Kind.IsRemark()
+}
+
 type rule func(m *diagram.Map, sym *diagram.Symbol, in int, exits []*diagram.Connector) string
 
 var rules = []rule{
+	func(_ *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
+		if sym.Kind != diagram.Legend && typeset.Set(symbols.Of(sym.Kind), sym.Text, sym.Type, sym.W, sym.H).Cut {
+			return "has more text than it can show: make it larger or the text shorter"
+		}
+		return ""
+	},
 	func(_ *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
 		if sym.Text == "" && (sym.Kind.IsStep() || sym.Kind.IsReference()) {
 			return "says nothing yet"

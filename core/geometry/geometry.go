@@ -124,6 +124,25 @@ func (b Box) CutBy(p, q Point) bool {
 		min(p.Y, q.Y) < b.Bottom() && max(p.Y, q.Y) > b.Y
 }
 
+// Touches reports whether any straight stretch from p to q passes through the
+// box or along its edge (Liang and Barsky's clipping, 1984).
+func (b Box) Touches(p, q Point) bool {
+	t0, t1 := 0.0, 1.0
+	d := q.Sub(p)
+	for _, c := range [...][2]int{{-d.X, p.X - b.X}, {d.X, b.Right() - p.X}, {-d.Y, p.Y - b.Y}, {d.Y, b.Bottom() - p.Y}} {
+		along, room := float64(c[0]), float64(c[1])
+		switch {
+		case along == 0 && room < 0:
+			return false
+		case along < 0:
+			t0 = max(t0, room/along)
+		case along > 0:
+			t1 = min(t1, room/along)
+		}
+	}
+	return t0 <= t1
+}
+
 // Side names an edge of a box.
 type Side uint8
 
@@ -232,15 +251,34 @@ func (l Polyline) Along(d int) Point {
 	return l[len(l)-1]
 }
 
-// Distance returns how far p is from the nearest stretch of a right-angled
-// polyline, measured along the larger of the two axes.
-func (l Polyline) Distance(p Point) int {
-	best := int(^uint(0) >> 1)
+// Nearest returns the point of the line nearest to p, how far along the line it
+// lies, measured right-angled as by Along, and the stretch it lies on.
+func (l Polyline) Nearest(p Point) (at Point, along, stretch int) {
+	best, done := int(^uint(0)>>1), 0
 	for i := 1; i < len(l); i++ {
-		b := Between(l[i-1], l[i])
-		dx := max(b.X-p.X, p.X-b.Right(), 0)
-		dy := max(b.Y-p.Y, p.Y-b.Bottom(), 0)
-		best = min(best, max(dx, dy))
+		a, v, n := l[i-1], l[i].Sub(l[i-1]), l[i-1].Manhattan(l[i])
+		w := p.Sub(a)
+		b := Between(a, l[i])
+		q := Point{Clamp(p.X, b.X, b.Right()), Clamp(p.Y, b.Y, b.Bottom())}
+		if v.X != 0 && v.Y != 0 {
+			t, square := v.X*w.X+v.Y*w.Y, v.X*v.X+v.Y*v.Y
+			f := float64(Clamp(t, 0, square)) / float64(square)
+			q = Point{a.X + int(float64(v.X)*f), a.Y + int(float64(v.Y)*f)}
+		}
+		if d := q.Sub(p); d.X*d.X+d.Y*d.Y < best {
+			best, at, along, stretch = d.X*d.X+d.Y*d.Y, q, done+a.Manhattan(q), i-1
+		}
+		done += n
 	}
-	return best
+	return at, along, stretch
+}
+
+// Distance returns how far p is from the nearest stretch of the line.
+func (l Polyline) Distance(p Point) int {
+	if len(l) == 0 {
+		return int(^uint(0) >> 1)
+	}
+	at, _, _ := l.Nearest(p)
+	d := at.Sub(p)
+	return Sqrt(d.X*d.X + d.Y*d.Y)
 }

@@ -27,6 +27,25 @@ func (p Path) Curve(ax, ay, bx, by, x, y int) Path {
 // Close returns to where the part began.
 func (p Path) Close() Path { return append(p, Op{Verb: 'Z'}) }
 
+// Moved returns the path shifted by d.
+func (p Path) Moved(d Point) Path {
+	out := make(Path, len(p))
+	for i, op := range p {
+		out[i] = Op{op.Verb, op.A.Add(d), op.B.Add(d), op.P.Add(d)}
+	}
+	return out
+}
+
+// Scaled returns the path with every length multiplied by n and divided by d.
+func (p Path) Scaled(n, d int) Path {
+	out := make(Path, len(p))
+	scale := func(q Point) Point { return Point{q.X * n / d, q.Y * n / d} }
+	for i, op := range p {
+		out[i] = Op{op.Verb, scale(op.A), scale(op.B), scale(op.P)}
+	}
+	return out
+}
+
 // Quarter is the handle length, in ten-thousandths of the radius, with which a
 // cubic curve comes closest to a quarter of a circle: 4/3 (sqrt 2 - 1).
 const Quarter = 5523

@@ -95,7 +95,12 @@ func Backward(m *diagram.Map) map[string]bool {
 	place := places(nodes)
 	for _, s := range m.Sheets {
 		for _, c := range s.Connectors {
-			from, to := place[c.From.Symbol], place[c.To.Symbol]
+			source, target := s.Leads(c)
+			from, ok := place[source]
+			to, ok2 := place[target]
+			if !ok || !ok2 {
+				continue
+			}
 			for k, t := range nodes[from].out {
 				if t == to && !nodes[from].forward[k] {
 					back[c.ID] = true
@@ -127,10 +132,11 @@ func flow(m *diagram.Map) []node {
 	exits := make([][]exit, len(nodes))
 	for _, s := range m.Sheets {
 		for _, c := range s.Connectors {
-			from, ok := place[c.From.Symbol]
-			to, ok2 := place[c.To.Symbol]
-			if !ok || !ok2 {
-				continue
+			source, target := s.Leads(c)
+			from, ok := place[source]
+			to, ok2 := place[target]
+			if !ok || !ok2 || nodes[from].sym.Kind.IsRemark() || nodes[to].sym.Kind.IsRemark() {
+				continue // a loose end leads nowhere, a remark is not part of the work
 			}
 			rank := slices.Index(m.Answers, c.Text)
 			if rank < 0 {

@@ -1,12 +1,17 @@
 // Package routing finds the courses of connectors: right-angled ways from
-// symbol to symbol that keep clear of all others.
+// symbol to symbol that keep clear of all others, or straight lines.
 //
-// The work is done in three stages. Each connector first gets its own cheapest
-// way (length plus a price for every bend) through the free space, found by A*
-// over the lines that run past the symbols. Then stretches that share a channel
-// are set side by side and loose ones into the middle of their channel. Last,
-// labels are placed. The stages follow Wybrow, Marriott and Stuckey,
-// Orthogonal Connector Routing (2009).
+// The work is done in stages. Each connector first gets its own cheapest way
+// (length, a price for every bend and for every connector it crosses) through
+// the free space, found by A* over the lines that run past the symbols; those
+// that cross others are then looked at once more. Stretches that share a
+// channel are set side by side, and ends spread over the side they share. Last
+// come the connectors that join others, the labels and the crossings. The
+// stages follow Wybrow, Marriott and Stuckey, Orthogonal Connector Routing
+// (2009).
+//
+// Everything is a function of the scene alone, in whatever order its boxes and
+// links stand.
 package routing
 
 import (
@@ -24,8 +29,13 @@ const (
 	Clearance = 16 * px
 	// hard is the distance below which a course counts as cutting a symbol.
 	hard = 4 * px
-	// bendPrice is the detour that is taken to save one bend.
-	bendPrice = 40 * px
+	// bendPrice is the detour that is taken to save one bend, crossPrice that
+	// to save one crossing.
+	bendPrice  = 40 * px
+	crossPrice = 60 * px
+	// sharePrice divides the length of a stretch that lies on another
+	// connector: the detour taken to find a line of one's own.
+	sharePrice = 2
 	// sharedPort is the price of a glue point where something already arrives
 	// or leaves in the other sense, or leaves in the same.
 	sharedPort = 70 * px
@@ -38,8 +48,12 @@ const (
 	Separation = 8 * px
 )
 
-// Any lets the router choose the side of an end.
-const Any = -1
+// Any lets the router choose the side of an end; None is the box of an end
+// that is glued to nothing.
+const (
+	Any  = -1
+	None = -1
+)
 
 // Link is a connector to be routed, between two symbols by their places in
 // Scene.Boxes.
@@ -47,10 +61,44 @@ type Link struct {
 	From, To int
 	// FromSide and ToSide are a geometry.Side, or Any.
 	FromSide, ToSide int
-	// Label is the size of the label; zero for none.
-	Label geometry.Point
-	// Branch marks the exit of a decision, whose label stands near its start.
+	// FromAt and ToAt are the places of ends whose box is None.
+	FromAt, ToAt geometry.Point
+	// Joins says that the far end lies on the course of the link at Onto.
+	Joins bool
+	Onto  int
+	// Straight asks for one straight line, Curved says that the course is only
+	// the frame of a curve.
+	Straight, Curved bool
+	// Bends are the stretches laid by hand.
+	Bends []Bend
+	// Trunk lets it share its first stretch with the other exits.
+	Trunk bool
+	// Labels are those in the middle, at the beginning and at the end.
+	Labels [3]Label
+	// Branch marks the exit of a decision, whose first label stands near its
+	// start.
 	Branch bool
+}
+
+// same reports whether two links lead the same way.
+func (l *Link) same(o *Link) bool {
+	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide && l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
+		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && slices.Equal(l.Bends, o.Bends)
+}
+
+// Bend is a stretch that lies upright at x, or level at y.
+type Bend struct {
+	Upright bool
+	At      int
+}
+
+// Label is the size of a label, zero for none. One that was placed by hand
+// lies with its middle Off the point at Along, in ten-thousandths of the course.
+type Label struct {
+	Size  geometry.Point
+	Held  bool
+	Along int
+	Off   geometry.Point
 }
 
 // Scene is all the router needs to know of a sheet.
@@ -59,20 +107,33 @@ type Scene struct {
 	// whatever else is in the way and has none.
 	Boxes []geometry.Box
 	Glue  [][4]geometry.Point
+	// Reach says how far an end may slide to either side of a glue point, and
+	// Meet where a course coming straight to a side at a coordinate then meets
+	// the outline. Without them ends stay at the glue points.
+	Reach [][4]int
+	Meet  func(box int, side geometry.Side, at int) int
+	// Open marks boxes that are in nobody's way; it may be shorter than Boxes.
+	Open  []bool
 	Links []Link
 	// Down says that the flow normally runs downwards, not to the right.
 	Down bool
 }
+
+func (s *Scene) open(box int) bool { return box < len(s.Open) && s.Open[box] }
 
 // Course is the way of one connector.
 type Course struct {
 	Points geometry.Polyline
 	// FromSide and ToSide are the sides it was glued to.
 	FromSide, ToSide geometry.Side
-	// Label is where the label stands; empty without one.
-	Label geometry.Box
+	// Labels say where the labels stand; empty without one.
+	Labels [3]geometry.Box
+	// Hops are the crossings at which this course gives way, along it.
+	Hops []Hop
 	// Cuts says that no free way was found and the course runs through a symbol.
 	Cuts bool
+	// GivenBack says that the bends laid by hand cannot be kept.
+	GivenBack bool
 }
 
 // Router routes a sheet and, while things move, keeps what it can. The zero
@@ -83,17 +144,22 @@ type Router struct {
 	lines [][4]int
 	// raw are the cheapest ways, base those of the last complete computation.
 	raw, base []raw
+	// links are those of the last complete computation.
+	links []Link
+	// laid are the stretches of the ways found so far.
+	laid []stretch
 	// ports counts what arrives and leaves at every side of every symbol.
 	ports [][4]port
-	order []int
-	s     search
-	out   []Course
-	n     nudger
-	moved []bool
+	// order is the order of work, rank the place of each link in it.
+	order, rank []int
+	s           search
+	out         []Course
+	n           nudger
+	c           crossings
+	moved       []bool
 	// again are the links a drag has to route.
 	again []int
-	// placed are the labels placed so far.
-	placed []geometry.Box
+	l     labels
 }
 
 type port struct{ in, out int16 }
@@ -101,37 +167,113 @@ type port struct{ in, out int16 }
 type raw struct {
 	points           geometry.Polyline
 	fromSide, toSide geometry.Side
-	cuts             bool
+	cuts, givenBack  bool
+}
+
+// stretch is a piece of a way already found. A link of None is gone again.
+type stretch struct {
+	upright     bool
+	pos, lo, hi int
+	link        int
 }
 
 // Route computes all courses afresh: they are a function of the scene alone.
 // The result is valid until the next call.
 func (r *Router) Route(s Scene) []Course {
 	r.prepare(s)
-	r.ports = resized(r.ports, len(s.Boxes))
+	r.layAll()
+	r.keep()
+	r.finish()
+	if r.aroundLabels() {
+		r.finish()
+	}
+	return r.out
+}
+
+// layAll finds every way: first one after the other, each in sight of those
+// before it, then those that cross others once more in sight of all.
+func (r *Router) layAll() {
+	r.ports = resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
+	r.laid = r.laid[:0]
 	for _, i := range r.order {
 		r.one(i)
 	}
-	r.keep()
-	return r.finish()
+	for _, i := range r.order {
+		if l := &r.scene.Links[i]; l.Straight || l.Joins || !r.crosses(i) {
+			continue
+		}
+		r.lift(i)
+		r.one(i)
+	}
+}
+
+// crosses reports whether the way of link i crosses or lies on another one.
+func (r *Router) crosses(i int) bool {
+	pts := r.raw[i].points
+	for k := 1; k < len(pts); k++ {
+		p := stretchOf(pts[k-1], pts[k], i)
+		for j := range r.laid {
+			q := &r.laid[j]
+			if q.link == i || q.link == None {
+				continue
+			}
+			if p.upright != q.upright {
+				if q.lo < p.pos && p.pos < q.hi && p.lo < q.pos && q.pos < p.hi {
+					return true
+				}
+			} else if p.pos == q.pos && p.lo < q.hi && q.lo < p.hi {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func stretchOf(p, q geometry.Point, link int) stretch {
+	if p.X == q.X {
+		return stretch{true, p.X, min(p.Y, q.Y), max(p.Y, q.Y), link}
+	}
+	return stretch{false, p.Y, min(p.X, q.X), max(p.X, q.X), link}
+}
+
+// lift takes a way away again, as if it had not been found.
+func (r *Router) lift(i int) {
+	for j := range r.laid {
+		if r.laid[j].link == i {
+			r.laid[j].link = None
+		}
+	}
+	l, w := &r.scene.Links[i], &r.raw[i]
+	if l.From != None {
+		r.ports[l.From][w.fromSide].out--
+	}
+	if l.To != None {
+		r.ports[l.To][w.toSide].in--
+	}
 }
 
 // keep remembers the courses as those from which a drag begins.
 func (r *Router) keep() {
 	r.base = resized(r.base, len(r.raw))
 	for i := range r.raw {
-		b := &r.base[i]
-		b.points = append(b.points[:0], r.raw[i].points...)
-		b.fromSide, b.toSide, b.cuts = r.raw[i].fromSide, r.raw[i].toSide, r.raw[i].cuts
+		r.base[i].copy(&r.raw[i])
 	}
+	r.links = append(r.links[:0], r.scene.Links...)
 }
 
-// Drag computes the courses while some boxes are in motion: links attached to
-// them or in their way are routed, all others keep the course of the last
-// Route. The scene must have the same boxes and links, in the same order.
+func (w *raw) copy(from *raw) {
+	points := append(w.points[:0], from.points...)
+	*w = *from
+	w.points = points
+}
+
+// Drag computes the courses while some boxes are in motion or some links are
+// changed: those attached to them or in their way are routed, all others keep
+// the course of the last Route. The scene must have the same boxes in the same
+// order, and the same links, to which new ones may have been added at the end.
 func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
-	if len(s.Links) != len(r.base) || len(s.Boxes) != len(r.lines) {
+	if len(s.Links) < len(r.base) || len(s.Boxes) != len(r.lines) {
 		return r.Route(s)
 	}
 	r.moved = resized(r.moved, len(s.Boxes))
@@ -141,18 +283,17 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 	r.prepare(s)
 	r.ports = resized(r.ports, len(s.Boxes))
 	clear(r.ports)
+	r.laid = r.laid[:0]
 	again := r.again[:0]
 	for _, i := range r.order {
 		if r.disturbed(i) {
 			again = append(again, i)
 			continue
 		}
-		b := &r.base[i]
-		w := &r.raw[i]
-		w.points = append(w.points[:0], b.points...)
-		w.fromSide, w.toSide, w.cuts = b.fromSide, b.toSide, b.cuts
-		if r.moved[s.Links[i].From] { // both ends move: the course is shifted
-			d := s.Glue[s.Links[i].From][w.fromSide].Sub(w.points[0])
+		w, l := &r.raw[i], &s.Links[i]
+		w.copy(&r.base[i])
+		if l.From != None && r.moved[l.From] { // both ends move: the course is shifted
+			d := s.Glue[l.From][w.fromSide].Sub(w.points[0])
 			for k := range w.points {
 				w.points[k] = w.points[k].Add(d)
 			}
@@ -161,27 +302,46 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 	}
 	for _, i := range again {
 		// Long ways need not be the very cheapest until the motion pauses.
-		if l := &s.Links[i]; s.Boxes[l.From].Centre().Manhattan(s.Boxes[l.To].Centre()) > hastyReach {
-			r.s.haste = 2
+		if p, q := r.end(i, true), r.end(i, false); p.Manhattan(q) > hastyReach {
+			r.s.haste = 4
 		}
 		r.one(i)
 		r.s.haste = 0
 	}
 	r.again = again
-	return r.finish()
+	r.finish()
+	return r.out
 }
+
+// end returns about where a link begins or ends.
+func (r *Router) end(i int, from bool) geometry.Point {
+	l := &r.scene.Links[i]
+	box, at := l.To, l.ToAt
+	if from {
+		box, at = l.From, l.FromAt
+	}
+	if box == None {
+		return at
+	}
+	return r.scene.Boxes[box].Centre()
+}
+
+func (r *Router) inMotion(box int) bool { return box != None && r.moved[box] }
 
 // disturbed reports whether the motion asks for a new course of link i.
 func (r *Router) disturbed(i int) bool {
 	l := &r.scene.Links[i]
-	if r.moved[l.From] != r.moved[l.To] {
+	if i >= len(r.base) || !l.same(&r.links[i]) {
 		return true
 	}
-	if r.moved[l.From] {
+	if r.inMotion(l.From) != r.inMotion(l.To) {
+		return true
+	}
+	if r.inMotion(l.From) || l.Straight || l.Joins {
 		return false
 	}
 	for k, b := range r.scene.Boxes {
-		if r.moved[k] && cuts(r.base[i].points, b.Grown(hard)) {
+		if r.moved[k] && !r.scene.open(k) && cuts(r.base[i].points, b.Grown(hard)) {
 			return true
 		}
 	}
@@ -201,22 +361,23 @@ func (r *Router) prepare(s Scene) {
 	r.scene = s
 	r.lines = resized(r.lines, len(s.Boxes))
 	for i := range s.Boxes {
-		r.lines[i] = pastLines(s.Boxes, i)
+		r.lines[i] = r.pastLines(i)
 	}
 	r.raw = resized(r.raw, len(s.Links))
-	r.order = r.order[:0]
+	r.order, r.rank = r.order[:0], resized(r.rank, len(s.Links))
 	for i := range s.Links {
 		r.order = append(r.order, i)
 	}
 	// The short and straight come first: they have the first claim on a glue
 	// point. The order is a matter of geometry alone.
 	slices.SortFunc(r.order, func(a, b int) int {
-		la, lb := &s.Links[a], &s.Links[b]
-		fa, ta := s.Boxes[la.From].Centre(), s.Boxes[la.To].Centre()
-		fb, tb := s.Boxes[lb.From].Centre(), s.Boxes[lb.To].Centre()
+		fa, ta, fb, tb := r.end(a, true), r.end(a, false), r.end(b, true), r.end(b, false)
 		return cmp.Or(cmp.Compare(reach(fa, ta), reach(fb, tb)),
 			cmp.Compare(fa.X, fb.X), cmp.Compare(fa.Y, fb.Y), cmp.Compare(ta.X, tb.X), cmp.Compare(ta.Y, tb.Y), cmp.Compare(a, b))
 	})
+	for k, i := range r.order {
+		r.rank[i] = k
+	}
 }
 
 // reach is the length of the way between two centres, with its bend.
@@ -231,12 +392,12 @@ func reach(p, q geometry.Point) int {
 // pastLines returns the coordinates of the lines that run past box i above, to
 // the right, below and to the left: at the clearance, or in the middle of the
 // gap to the nearest box on that side when that is narrower.
-func pastLines(boxes []geometry.Box, i int) [4]int {
-	b := boxes[i]
+func (r *Router) pastLines(i int) [4]int {
+	b := r.scene.Boxes[i]
 	gap := [4]int{2 * Clearance, 2 * Clearance, 2 * Clearance, 2 * Clearance}
 	near := b.Grown(2 * Clearance)
-	for k, o := range boxes {
-		if k == i || !near.Meets(o) {
+	for k, o := range r.scene.Boxes {
+		if k == i || !near.Meets(o) || r.scene.open(k) {
 			continue
 		}
 		if o.X < b.Right() && b.X < o.Right() {
@@ -257,30 +418,99 @@ func pastLines(boxes []geometry.Box, i int) [4]int {
 	return [4]int{b.Y - gap[0]/2, b.Right() + gap[1]/2, b.Bottom() + gap[2]/2, b.X - gap[3]/2}
 }
 
-// one finds the cheapest way of link i and claims its glue points.
+// one finds the cheapest way of link i and claims its glue points. A link that
+// joins another one waits until that one's course is known.
 func (r *Router) one(i int) {
-	r.s.find(r, i, &r.raw[i])
+	switch l := &r.scene.Links[i]; {
+	case l.Joins:
+		r.raw[i].points = r.raw[i].points[:0]
+		return
+	case l.Straight:
+		r.straight(i)
+	default:
+		r.s.find(r, i, &r.raw[i])
+	}
 	r.occupy(i)
 }
 
 func (r *Router) occupy(i int) {
 	l, w := &r.scene.Links[i], &r.raw[i]
-	r.ports[l.From][w.fromSide].out++
-	r.ports[l.To][w.toSide].in++
+	if l.Joins {
+		w.points = w.points[:0]
+		return
+	}
+	if l.From != None {
+		r.ports[l.From][w.fromSide].out++
+	}
+	if l.To != None {
+		r.ports[l.To][w.toSide].in++
+	}
+	if l.Straight {
+		return
+	}
+	for k := 1; k < len(w.points); k++ {
+		r.laid = append(r.laid, stretchOf(w.points[k-1], w.points[k], i))
+	}
+}
+
+// straight joins the two nearest glue points of which the line cuts least.
+func (r *Router) straight(i int) {
+	l, w := &r.scene.Links[i], &r.raw[i]
+	w.cuts, w.givenBack = false, false
+	best := int(^uint(0) >> 1)
+	for _, a := range r.places(l.From, l.FromSide, l.FromAt) {
+		for _, b := range r.places(l.To, l.ToSide, l.ToAt) {
+			d := b.at.Sub(a.at)
+			price := geometry.Sqrt(d.X*d.X + d.Y*d.Y)
+			hits := 0
+			for k, box := range r.scene.Boxes {
+				if !r.scene.open(k) && box.Grown(-1).Touches(a.at, b.at) {
+					hits++
+				}
+			}
+			if price += hits * 1000 * px; price < best {
+				best = price
+				w.points = append(w.points[:0], a.at, b.at)
+				w.fromSide, w.toSide, w.cuts = a.side, b.side, hits > 0
+			}
+		}
+	}
+}
+
+type place struct {
+	side geometry.Side
+	at   geometry.Point
+}
+
+// places returns where an end may be glued.
+func (r *Router) places(box, side int, at geometry.Point) []place {
+	if box == None {
+		return []place{{geometry.Left, at}}
+	}
+	var out []place
+	for k, p := range r.scene.Glue[box] {
+		if side == Any || side == k {
+			out = append(out, place{geometry.Side(k), p})
+		}
+	}
+	return out
 }
 
 // departure returns the price of leaving symbol box by side.
-func (r *Router) departure(box int, side geometry.Side) int {
+func (r *Router) departure(box int, side geometry.Side, trunk bool) int {
 	p := r.ports[box][side]
 	price := lean(side, r.scene.Down, false)
 	if p.in > 0 {
 		price += sharedPort
 	}
+	if trunk {
+		return price
+	}
 	return price + int(p.out)*sharedPort
 }
 
 // arrival returns the price of reaching symbol box at side.
-func (r *Router) arrival(box int, side geometry.Side) int {
+func (r *Router) arrival(box int, side geometry.Side, _ bool) int {
 	p := r.ports[box][side]
 	return lean(side, r.scene.Down, true) + int(p.out)*sharedPort + int(p.in)*mergedPort
 }
@@ -306,17 +536,112 @@ func lean(side geometry.Side, down, arriving bool) int {
 	return 4 * px
 }
 
-func (r *Router) finish() []Course {
+// finish makes courses of the ways.
+func (r *Router) finish() {
 	r.out = resized(r.out, len(r.raw))
 	for i := range r.raw {
-		c := &r.out[i]
-		c.Points = append(c.Points[:0], r.raw[i].points...)
-		c.FromSide, c.ToSide, c.Cuts = r.raw[i].fromSide, r.raw[i].toSide, r.raw[i].cuts
-		c.Label = geometry.Box{}
+		c, w := &r.out[i], &r.raw[i]
+		c.Points = append(c.Points[:0], w.points...)
+		c.FromSide, c.ToSide, c.Cuts, c.GivenBack = w.fromSide, w.toSide, w.cuts, w.givenBack
+		c.Labels = [3]geometry.Box{}
 	}
-	r.n.spread(&r.scene, r.out)
-	r.placed = placeLabels(&r.scene, r.out, r.placed[:0])
-	return r.out
+	r.n.spread(r)
+	r.join()
+	r.l.place(r)
+	r.c.find(r)
+}
+
+// join finds the ways of the links that join others, each after the one it
+// joins: how deep they hang on each other decides, then the common order.
+func (r *Router) join() {
+	depth := func(i int) int {
+		n := 0
+		for r.scene.Links[i].Joins && n <= len(r.scene.Links) {
+			i = r.scene.Links[i].Onto
+			n++
+		}
+		return n
+	}
+	var list []int
+	for _, i := range r.order {
+		if r.scene.Links[i].Joins {
+			list = append(list, i)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b int) int { return cmp.Compare(depth(a), depth(b)) })
+	for _, i := range list {
+		c, w := &r.out[i], &r.raw[i]
+		target := r.out[r.scene.Links[i].Onto].Points
+		if len(target) < 2 { // a circle, which no valid map has
+			target = geometry.Polyline{r.scene.Links[i].ToAt, r.scene.Links[i].ToAt}
+		}
+		r.s.onto = target
+		if r.scene.Links[i].Straight {
+			r.straightOnto(i, target)
+		} else {
+			r.s.find(r, i, w)
+		}
+		r.s.onto = nil
+		c.Points = append(c.Points[:0], w.points...)
+		c.FromSide, c.ToSide, c.Cuts, c.GivenBack = w.fromSide, w.toSide, w.cuts, w.givenBack
+		if len(c.Points) == 1 {
+			c.Points = append(c.Points, c.Points[0])
+		}
+	}
+}
+
+// straightOnto joins the middle of a course by one straight line.
+func (r *Router) straightOnto(i int, target geometry.Polyline) {
+	l, w := &r.scene.Links[i], &r.raw[i]
+	mid := target.Along(target.Length() / 2)
+	best := int(^uint(0) >> 1)
+	for _, a := range r.places(l.From, l.FromSide, l.FromAt) {
+		if d := a.at.Manhattan(mid); d < best {
+			best = d
+			w.points = append(w.points[:0], a.at, mid)
+			w.fromSide, w.cuts, w.givenBack = a.side, false, false
+		}
+	}
+}
+
+// aroundLabels leads connectors round the labels of others that were placed by
+// hand, and reports whether any had to change.
+func (r *Router) aroundLabels() bool {
+	boxes := len(r.scene.Boxes)
+	var owners []int
+	for i := range r.scene.Links {
+		for k, l := range r.scene.Links[i].Labels {
+			if l.Held && r.out[i].Labels[k].W > 0 {
+				r.scene.Boxes = append(r.scene.Boxes[:len(r.scene.Boxes):len(r.scene.Boxes)], r.out[i].Labels[k].Grown(-hard+labelGap))
+				owners = append(owners, i)
+			}
+		}
+	}
+	changed := false
+	for _, i := range r.order {
+		l := &r.scene.Links[i]
+		if l.Straight || l.Joins || len(owners) == 0 {
+			continue
+		}
+		for k, owner := range owners {
+			b := r.scene.Boxes[boxes+k]
+			if owner == i || !cuts(r.out[i].Points, b) {
+				continue
+			}
+			if !changed {
+				r.lines = resized(r.lines, len(r.scene.Boxes))
+				for j := boxes; j < len(r.scene.Boxes); j++ {
+					r.lines[j] = r.pastLines(j)
+				}
+				changed = true
+			}
+			r.lift(i)
+			r.one(i)
+			break
+		}
+	}
+	r.scene.Boxes, r.lines = r.scene.Boxes[:boxes], r.lines[:boxes]
+	return changed
 }
 
 // resized returns a slice of length n that reuses the memory of s; elements

@@ -18,12 +18,23 @@ type search struct {
 	stamp      []uint32
 	generation uint32
 	heap       []entry
-	// haste, in eighths, overrates the way still to go: the search goes more
+	// haste, in sixteenths, overrates the way still to go: the search goes more
 	// straight at its goal and settles for a way that much above the cheapest.
 	haste  int
 	starts []terminal
 	goals  []terminal
 	path   geometry.Polyline
+	// extraX and extraY price the pieces to the right of and below each node:
+	// for the ways they cross and those they lie on.
+	extraX, extraY []int
+	// nodes are those of the way found last, from its end.
+	nodes []int32
+	// bends are the stretches laid by hand, to be travelled in their order;
+	// onto is the course that the way is to join.
+	bends []Bend
+	onto  geometry.Polyline
+	// layer is the number of states before those with one more bend travelled.
+	layer int32
 }
 
 // terminal is a way to leave or reach a symbol: the glue point, the place on
@@ -51,22 +62,41 @@ const (
 	everywhere = 1 << 40
 )
 
-// find writes the cheapest way of link i to w. Where no free way exists at the
-// full distance it tries along the very edges; where there is none at all it
-// goes straight through and says so.
+// find writes the cheapest way of link i to w. Bends laid by hand that no free
+// way can keep are given back. Where no free way exists at the full distance
+// it tries along the very edges; where there is none at all it goes straight
+// through and says so.
 func (s *search) find(r *Router, i int, w *raw) {
 	l := &r.scene.Links[i]
-	w.cuts = false
-	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, r.departure)
-	s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, r.arrival)
+	w.cuts, w.givenBack = false, false
+	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, l.FromAt, l.Trunk, r.departure)
+	if s.onto != nil {
+		s.goals = s.along(s.goals[:0])
+	} else {
+		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, false, r.arrival)
+	}
+	if len(l.Bends) > 0 {
+		if s.bends = l.Bends; s.search(r, i, w) {
+			s.bends = nil
+			return
+		}
+		s.bends, w.givenBack = nil, true
+	}
+	if !s.search(r, i, w) {
+		s.through(w)
+	}
+}
+
+func (s *search) search(r *Router, i int, w *raw) bool {
 	for _, gap := range [...]int{hard, 0} {
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
-		if !uncover(s.starts, r.scene.Boxes, gap) || !uncover(s.goals, r.scene.Boxes, gap) {
+		if !uncover(s.starts, &r.scene, gap) || !uncover(s.goals, &r.scene, gap) {
 			continue
 		}
 		// A way that leaves the window is longer than the straight one by
-		// twice the margin; so a way found within that length is the best.
+		// twice the margin; so a way found within that length is the best, but
+		// for what it pays to pass other connectors.
 		reach := 8 * Clearance
 		if len(r.scene.Boxes) <= smallScene {
 			reach = everywhere
@@ -74,9 +104,13 @@ func (s *search) find(r *Router, i int, w *raw) {
 		for {
 			window := s.ends().Grown(reach)
 			whole := s.gather(r, window, gap)
+			s.extraX, s.extraY = resized(s.extraX, len(s.xs)*len(s.ys)), resized(s.extraY, len(s.xs)*len(s.ys))
+			clear(s.extraX)
+			clear(s.extraY)
 			cost, ok := s.run(w)
-			if ok && (whole || s.haste > 0 || cost-s.least() <= 2*reach) {
-				return
+			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
+				s.avoid(r, i, w, cost)
+				return true
 			}
 			if whole {
 				break
@@ -88,27 +122,37 @@ func (s *search) find(r *Router, i int, w *raw) {
 			}
 		}
 	}
-	s.through(w)
+	return false
 }
 
 // uncover marks the terminals in front of which no symbol stands, and reports
 // whether there are any.
-func uncover(list []terminal, boxes []geometry.Box, gap int) bool {
+func uncover(list []terminal, s *Scene, gap int) bool {
 	free := false
 	for k := range list {
 		t := &list[k]
-		t.covered = slices.ContainsFunc(boxes, func(b geometry.Box) bool { return b.Grown(gap).CutBy(t.at, t.at) })
+		t.covered = false
+		for i, b := range s.Boxes {
+			if b.Grown(gap).CutBy(t.at, t.at) && !s.open(i) {
+				t.covered = true
+				break
+			}
+		}
 		free = free || !t.covered
 	}
 	return free
 }
 
-func (s *search) terminals(list []terminal, r *Router, box, side int, price func(int, geometry.Side) int) []terminal {
+func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, trunk bool, price func(int, geometry.Side, bool) int) []terminal {
 	for side0 := range 4 {
+		sd := geometry.Side(side0)
+		if box == None {
+			list = append(list, terminal{side: sd, glue: loose, at: loose})
+			continue
+		}
 		if side != Any && side != side0 {
 			continue
 		}
-		sd := geometry.Side(side0)
 		g := r.scene.Glue[box][sd]
 		at := g
 		if sd.Upright() {
@@ -116,8 +160,37 @@ func (s *search) terminals(list []terminal, r *Router, box, side int, price func
 		} else {
 			at.X = r.lines[box][sd]
 		}
-		p := price(box, sd)
+		p := price(box, sd, trunk)
 		list = append(list, terminal{side: sd, glue: g, at: at, price: p, cost: p + g.Manhattan(at)})
+	}
+	return list
+}
+
+// along returns the places at which a way may join the course onto: the
+// middles of its stretches, and where a straight way from a start meets it;
+// from either side.
+func (s *search) along(list []terminal) []terminal {
+	add := func(p geometry.Point, upright bool) {
+		sides := [...]geometry.Side{geometry.Top, geometry.Bottom}
+		if upright {
+			sides = [...]geometry.Side{geometry.Left, geometry.Right}
+		}
+		for _, sd := range sides {
+			list = append(list, terminal{side: sd, glue: p, at: p})
+		}
+	}
+	const room = 2 * Separation // kept from the ends of a stretch
+	for k := 1; k < len(s.onto); k++ {
+		p, q := s.onto[k-1], s.onto[k]
+		upright := p.X == q.X
+		b := geometry.Between(p, q)
+		add(b.Centre(), upright)
+		for _, t := range s.starts {
+			at := geometry.Point{X: geometry.Clamp(t.at.X, b.X, b.Right()), Y: geometry.Clamp(t.at.Y, b.Y, b.Bottom())}
+			if at.Manhattan(p) >= room && at.Manhattan(q) >= room {
+				add(at, upright)
+			}
+		}
 	}
 	return list
 }
@@ -131,6 +204,13 @@ func (s *search) ends() geometry.Box {
 				lo = geometry.Point{X: min(lo.X, p.X), Y: min(lo.Y, p.Y)}
 				hi = geometry.Point{X: max(hi.X, p.X), Y: max(hi.Y, p.Y)}
 			}
+		}
+	}
+	for _, b := range s.bends {
+		if b.Upright {
+			lo.X, hi.X = min(lo.X, b.At), max(hi.X, b.At)
+		} else {
+			lo.Y, hi.Y = min(lo.Y, b.At), max(hi.Y, b.At)
 		}
 	}
 	return geometry.Between(lo, hi)
@@ -153,6 +233,9 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.xs, s.ys, s.near = s.xs[:0], s.ys[:0], s.near[:0]
 	whole := true
 	for i, b := range r.scene.Boxes {
+		if r.scene.open(i) {
+			continue
+		}
 		if !window.Meets(b.Grown(hard)) {
 			whole = false
 			continue
@@ -169,6 +252,13 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 		for _, t := range list {
 			s.addX(window, t.at.X)
 			s.addY(window, t.at.Y)
+		}
+	}
+	for _, b := range s.bends {
+		if b.Upright {
+			s.addX(window, b.At)
+		} else {
+			s.addY(window, b.At)
 		}
 	}
 	slices.Sort(s.xs)
@@ -234,11 +324,91 @@ func below(sorted []int, v int) int {
 	return i - 1
 }
 
-// run looks for the cheapest way in the gathered grid. A state is a node and
-// the direction of travel, named by the side one leaves a box by.
+// avoid looks for a way that is cheaper when crossings are paid for. A way that
+// meets no other connector is that already. In a crowd some crossings cannot be
+// avoided wherever one goes: there the search expects as many on the way still
+// to go as the first way had for its length, or it would look everywhere.
+func (s *search) avoid(r *Router, i int, w *raw, cost int) {
+	s.price(r, i)
+	paid := s.paid()
+	if paid == 0 {
+		return
+	}
+	haste := s.haste
+	if len(r.scene.Boxes) > smallScene {
+		s.haste = max(haste, min(paid*40/max(cost, 1), 32))
+	}
+	s.run(w)
+	s.haste = haste
+}
+
+// paid returns what the way found last has to pay for the ways it meets.
+func (s *search) paid() int {
+	nx := int32(len(s.xs))
+	sum := 0
+	for k := 1; k < len(s.nodes); k++ {
+		a, b := s.nodes[k-1], s.nodes[k]
+		switch {
+		case a == b:
+		case a/nx == b/nx:
+			sum += s.extraX[min(a, b)]
+		default:
+			sum += s.extraY[min(a, b)]
+		}
+	}
+	return sum
+}
+
+// price notes on every piece of the grid what it costs to cross the ways found
+// so far, or to lie on them.
+func (s *search) price(r *Router, i int) {
+	nx := len(s.xs)
+	for k := range r.laid {
+		p := &r.laid[k]
+		if p.link == i || p.link == None {
+			continue
+		}
+		if p.upright {
+			s.mark(p, s.xs, s.ys, s.extraX, s.extraY, 1, nx)
+		} else {
+			s.mark(p, s.ys, s.xs, s.extraY, s.extraX, nx, 1)
+		}
+	}
+}
+
+// mark prices one stretch. Seen along it: cross are the lines beside it and
+// cs the step from one to the next among the nodes, long the lines across it
+// and ls the step. A way along a line of long crosses the stretch on the piece
+// that begins at it or before it.
+func (s *search) mark(p *stretch, cross, long []int, over, along []int, cs, ls int) {
+	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
+		return
+	}
+	c := above(cross, p.pos) - 1
+	if c+1 < len(cross) {
+		for l := above(long, p.lo); l < len(long) && long[l] < p.hi; l++ {
+			over[c*cs+l*ls] += crossPrice
+		}
+	}
+	if cross[c] != p.pos {
+		return
+	}
+	for l := max(above(long, p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
+		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
+			if along[c*cs+l*ls] += d / sharePrice; s.onto != nil {
+				along[c*cs+l*ls] += 8 * d // it will not be moved aside any more
+			}
+		}
+	}
+}
+
+// run looks for the cheapest way in the gathered grid. A state is a node, the
+// direction of travel, named by the side one leaves a box by, and how many of
+// the bends have been travelled.
 func (s *search) run(w *raw) (cost int, ok bool) {
 	nx := int32(len(s.xs))
-	states := len(s.xs) * len(s.ys) * 4
+	s.layer = int32(len(s.xs) * len(s.ys) * 4)
+	states := int(s.layer) * (len(s.bends) + 1)
 	s.cost, s.prev, s.stamp = resized(s.cost, states), resized(s.prev, states), resized(s.stamp, states)
 	if s.generation++; s.generation == 0 {
 		clear(s.stamp[:cap(s.stamp)])
@@ -249,7 +419,11 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if t.covered {
 			continue
 		}
-		s.reach(t.node*4+int32(t.side), -1, t.cost)
+		state := t.node*4 + int32(t.side)
+		if s.bendAt(0, t.glue, t.side) && t.glue != t.at {
+			state += s.layer
+		}
+		s.reach(state, -1, t.cost)
 	}
 	found := int32(-1)
 	var goal *terminal
@@ -262,14 +436,21 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if e.cost > g {
 			continue // a cheaper way here was found meanwhile
 		}
-		node, dir := e.state/4, geometry.Side(e.state%4)
+		done := int(e.state / s.layer)
+		node, dir := e.state%s.layer/4, geometry.Side(e.state%4)
 		for k := range s.goals {
 			t := &s.goals[k]
 			if t.node != node || t.side == dir || t.covered {
 				continue
 			}
+			if done < len(s.bends) && !(done == len(s.bends)-1 && t.glue != t.at && s.bendAt(done, t.glue, t.side)) {
+				continue
+			}
 			total := g + t.cost
 			if t.side.Opposite() != dir {
+				if t.glue == t.at {
+					continue // it would come along the line, not to it
+				}
 				total += bendPrice
 			}
 			if found < 0 || total < cost {
@@ -287,27 +468,43 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 	return cost, true
 }
 
+// bendAt reports whether travelling through p in the direction of a side is
+// travelling along bend k.
+func (s *search) bendAt(k int, p geometry.Point, side geometry.Side) bool {
+	if k >= len(s.bends) || s.bends[k].Upright != side.Upright() {
+		return false
+	}
+	if s.bends[k].Upright {
+		return s.bends[k].At == p.X
+	}
+	return s.bends[k].At == p.Y
+}
+
 // onwards goes from the node of a state to the next line in a direction,
 // unless a symbol is in the way.
 func (s *search) onwards(from int32, dir geometry.Side, cost int, nx int32) {
-	node := from / 4
+	layer := from / s.layer * s.layer
+	node := (from - layer) / 4
 	x, y := node%nx, node/nx
+	if len(s.bends) > 0 && s.bendAt(int(from/s.layer), geometry.Point{X: s.xs[x], Y: s.ys[y]}, dir) {
+		layer += s.layer
+	}
 	switch dir {
 	case geometry.Right:
 		if x+1 < nx && !s.shutX[node] {
-			s.reach((node+1)*4+int32(dir), from, cost+s.xs[x+1]-s.xs[x])
+			s.reach(layer+(node+1)*4+int32(dir), from, cost+s.xs[x+1]-s.xs[x]+s.extraX[node])
 		}
 	case geometry.Left:
 		if x > 0 && !s.shutX[node-1] {
-			s.reach((node-1)*4+int32(dir), from, cost+s.xs[x]-s.xs[x-1])
+			s.reach(layer+(node-1)*4+int32(dir), from, cost+s.xs[x]-s.xs[x-1]+s.extraX[node-1])
 		}
 	case geometry.Bottom:
 		if int(y)+1 < len(s.ys) && !s.shutY[node] {
-			s.reach((node+nx)*4+int32(dir), from, cost+s.ys[y+1]-s.ys[y])
+			s.reach(layer+(node+nx)*4+int32(dir), from, cost+s.ys[y+1]-s.ys[y]+s.extraY[node])
 		}
 	case geometry.Top:
 		if y > 0 && !s.shutY[node-nx] {
-			s.reach((node-nx)*4+int32(dir), from, cost+s.ys[y]-s.ys[y-1])
+			s.reach(layer+(node-nx)*4+int32(dir), from, cost+s.ys[y]-s.ys[y-1]+s.extraY[node-nx])
 		}
 	}
 }
@@ -318,8 +515,8 @@ func (s *search) reach(state, from int32, cost int) {
 		return
 	}
 	s.stamp[state], s.cost[state], s.prev[state] = s.generation, cost, from
-	togo := s.toGo(state/4, geometry.Side(state%4))
-	s.push(entry{cost + togo + togo*s.haste/8, cost, state})
+	togo := s.toGo(state%s.layer/4, geometry.Side(state%4))
+	s.push(entry{cost + togo + togo*s.haste/16, cost, state})
 }
 
 // toGo returns a lower bound of the cost from a node, travelling in dir, to
@@ -381,8 +578,10 @@ func bendsToGo(p geometry.Point, dir geometry.Side, q geometry.Point, end geomet
 func (s *search) trace(state int32, goal *terminal, w *raw) {
 	nx := int32(len(s.xs))
 	s.path = append(s.path[:0], goal.glue)
-	for state >= 0 {
-		node := state / 4
+	s.nodes = s.nodes[:0]
+	for {
+		node := state % s.layer / 4
+		s.nodes = append(s.nodes, node)
 		s.path = append(s.path, geometry.Point{X: s.xs[node%nx], Y: s.ys[node/nx]})
 		if s.prev[state] < 0 {
 			break
@@ -391,7 +590,7 @@ func (s *search) trace(state int32, goal *terminal, w *raw) {
 	}
 	side := geometry.Side(state % 4)
 	for _, t := range s.starts {
-		if t.side == side && t.node == state/4 {
+		if t.side == side && t.node == state%s.layer/4 {
 			s.path = append(s.path, t.glue)
 		}
 	}

@@ -7,53 +7,78 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// nudger sets stretches that share a channel side by side.
+// nudger sets stretches that share a channel side by side, and spreads the
+// ends that share the side of a symbol. It solves, for the stretches of one
+// orientation at a time, the placement problem of Dwyer, Marriott and Stuckey,
+// Fast Node Overlap Removal (2006): every stretch as near as can be to where
+// it wants to lie, those that would touch a separation apart, in a given
+// order, none beyond its bounds.
 type nudger struct {
-	pieces  []piece
-	cluster []int
-	seen    []bool
-	place   []int
+	pieces []piece
+	blocks []block
+	of     []int // the block of each piece, by its place in order
+	gap    []int // the separation a piece asks for, by its place in order
+	placed int   // how many pieces are in blocks so far
+	// beside holds, one after the other, the pieces that could come too close
+	// to each piece; from says where those of a piece begin.
+	beside, from []int
+	pairs        [][2]int
+	// reach is the farthest any piece up to a place in order may go.
+	reach []int
 }
 
 // piece is one stretch of a course, seen so that it runs along the "long" axis
 // at a coordinate on the "cross" axis.
 type piece struct {
 	course, at int // stretch from point at to at+1
+	rank       int // the course's place in the common order
 	pos        int // cross coordinate
 	lo, hi     int // extent along the long axis
 	// least and most bound where it may go.
 	least, most int
 	want        int
+	// weight says how much it minds leaving the place it wants.
+	weight int
 	// turns say to which side the course goes on at the lo and the hi end:
 	// -1, 1, or 0 where it ends.
 	turnLo, turnHi int
 	fixed          bool
+	// trunk is the symbol whose exits share this stretch, from 1; zero for none.
+	trunk int
+	off   int // from the place of its block
 }
 
-// spread moves the inner stretches of all courses: upright ones first, then
-// level ones, each kept clear of the symbols.
-func (n *nudger) spread(s *Scene, courses []Course) {
+// block is a run of pieces that lie as close together as they may.
+type block struct {
+	members     []int // places in order
+	at          int
+	least, most int
+}
+
+// roam is how far a stretch with nothing in its way may be moved.
+const roam = 25 * Separation
+
+// slack is how close the ends of two stretches on one line may come.
+const slack = 4 * px
+
+// spread moves the stretches of all courses: upright ones first, then level
+// ones, each kept clear of the symbols.
+func (n *nudger) spread(r *Router) {
 	for _, upright := range [...]bool{true, false} {
-		n.collect(s, courses, upright)
-		n.separate()
-		for _, p := range n.pieces {
-			if p.fixed || p.want == p.pos {
-				continue
-			}
-			pts := courses[p.course].Points
-			if upright {
-				pts[p.at].X, pts[p.at+1].X = p.want, p.want
-			} else {
-				pts[p.at].Y, pts[p.at+1].Y = p.want, p.want
-			}
-		}
+		n.collect(r, upright)
+		n.solve()
+		n.apply(r, upright)
 	}
-	for i := range courses {
-		pts := courses[i].Points.Tidy()
+	for i := range r.out {
+		pts := r.out[i].Points
+		if len(pts) == 0 {
+			continue
+		}
+		pts = pts.Tidy()
 		if len(pts) == 1 { // glue points that touch: a course of no length
 			pts = append(pts, pts[0])
 		}
-		courses[i].Points = pts
+		r.out[i].Points = pts
 	}
 }
 
@@ -64,20 +89,23 @@ func split(p geometry.Point, upright bool) (cross, long int) {
 	return p.Y, p.X
 }
 
-func (n *nudger) collect(s *Scene, courses []Course, upright bool) {
+func (n *nudger) collect(r *Router, upright bool) {
 	n.pieces = n.pieces[:0]
-	for i := range courses {
-		pts := courses[i].Points
+	for i := range r.out {
+		l := &r.scene.Links[i]
+		if l.Straight {
+			continue
+		}
+		pts := r.out[i].Points
 		for k := 0; k+1 < len(pts); k++ {
-			if (pts[k].X == pts[k+1].X) != upright {
+			if (pts[k].X == pts[k+1].X) != upright || pts[k] == pts[k+1] {
 				continue
 			}
-			p := piece{course: i, at: k}
+			p := piece{course: i, at: k, rank: r.rank[i], weight: 1}
 			var from, to int
 			p.pos, from = split(pts[k], upright)
 			_, to = split(pts[k+1], upright)
 			p.lo, p.hi, p.want = min(from, to), max(from, to), p.pos
-			p.least, p.most = p.pos, p.pos
 			before, after := 0, 0
 			if k > 0 {
 				c, _ := split(pts[k-1], upright)
@@ -91,21 +119,44 @@ func (n *nudger) collect(s *Scene, courses []Course, upright bool) {
 			if from > to {
 				p.turnLo, p.turnHi = after, before
 			}
-			if p.fixed = k == 0 || k+2 == len(pts) || courses[i].Cuts; !p.fixed {
-				n.bound(s, pts, &p, upright)
-			}
+			n.bound(r, &p, upright)
 			n.pieces = append(n.pieces, p)
 		}
 	}
 }
 
-// bound finds how far an inner stretch may move without meeting a symbol or
-// folding back its neighbours, and where it would like to lie: in the middle
-// when the course goes on to the other side, else where it is.
-func (n *nudger) bound(s *Scene, pts geometry.Polyline, p *piece, upright bool) {
+// bound finds how far a stretch may move without meeting a symbol, folding
+// back its neighbours or leaving the side it is glued to, and where it would
+// like to lie: in the middle when the course goes on to the other side, else
+// where it is.
+func (n *nudger) bound(r *Router, p *piece, upright bool) {
 	const far = 1 << 40
-	least, most := -far, far
-	for _, b := range s.Boxes {
+	s, l, c := &r.scene, &r.scene.Links[p.course], &r.out[p.course]
+	pts := c.Points
+	p.least, p.most = -far, far
+	first, last := p.at == 0, p.at+2 == len(pts)
+	if first {
+		n.tether(s, p, l.From, l.FromSide, c.FromSide)
+		if l.Trunk {
+			p.trunk = l.From + 1
+		}
+	}
+	if last {
+		n.tether(s, p, l.To, l.ToSide, c.ToSide)
+	}
+	held := c.Cuts
+	for _, b := range l.Bends {
+		held = held || !c.GivenBack && b.Upright == upright && b.At == p.pos
+	}
+	p.least, p.most = max(p.least, p.pos-roam), min(p.most, p.pos+roam)
+	if held || p.least >= p.most {
+		p.fix()
+		return
+	}
+	for i, b := range s.Boxes {
+		if s.open(i) || first && i == l.From || last && i == l.To {
+			continue
+		}
 		g := b.Grown(hard)
 		c0, c1, l0, l1 := g.X, g.Right(), g.Y, g.Bottom()
 		if !upright {
@@ -114,125 +165,297 @@ func (n *nudger) bound(s *Scene, pts geometry.Polyline, p *piece, upright bool) 
 		if l0 >= p.hi || l1 <= p.lo {
 			continue
 		}
-		if c1 <= p.pos {
-			least = max(least, c1)
-		} else if c0 >= p.pos {
-			most = min(most, c0)
-		} else {
-			return // in a gap narrower than the clearance: leave it
+		switch {
+		case c1 <= p.pos:
+			p.least = max(p.least, c1)
+		case c0 >= p.pos:
+			p.most = min(p.most, c0)
+		default: // in a gap narrower than the clearance: leave it
+			p.fix()
+			return
 		}
 	}
-	a, _ := split(pts[p.at-1], upright)
-	b, _ := split(pts[p.at+2], upright)
-	for _, next := range [...]struct {
-		cross int
-		stub  bool
-	}{{a, p.at == 1}, {b, p.at+3 == len(pts)}} {
+	sides := 0
+	var around [2]int
+	for k, end := range [...]bool{first, last} {
+		if end {
+			continue
+		}
+		at, stub := p.at-1, p.at == 1
+		if k == 1 {
+			at, stub = p.at+2, p.at+3 == len(pts)
+		}
+		next, _ := split(pts[at], upright)
 		keep := 0
-		if next.stub {
+		if stub {
 			keep = Separation // the end keeps a stretch of its own
 		}
-		if next.cross < p.pos {
-			least = max(least, min(next.cross+keep, p.pos))
+		if next < p.pos {
+			p.least = max(p.least, min(next+keep, p.pos))
 		} else {
-			most = min(most, max(next.cross-keep, p.pos))
+			p.most = min(p.most, max(next-keep, p.pos))
 		}
+		around[k] = next
+		sides++
 	}
-	p.least, p.most = least, most
-	if (a < p.pos) != (b < p.pos) {
-		lo, hi := max(least, min(a, b)), min(most, max(a, b))
+	if sides == 2 && (around[0] < p.pos) != (around[1] < p.pos) {
+		lo, hi := max(p.least, min(around[0], around[1])), min(p.most, max(around[0], around[1]))
 		p.want = (lo + hi) / 2
 	}
 }
 
-// meet reports whether two stretches would touch if they lay on one line.
-func (p *piece) meet(q *piece) bool {
-	return p.course != q.course && p.lo < q.hi && q.lo < p.hi
+// tether keeps an end on the side of its symbol.
+func (n *nudger) tether(s *Scene, p *piece, box, wanted int, side geometry.Side) {
+	reach := 0
+	if box != None && wanted == Any && s.Reach != nil {
+		reach = s.Reach[box][side]
+	}
+	p.least, p.most = max(p.least, p.pos-reach), min(p.most, p.pos+reach)
+	p.weight *= 8
 }
 
-// separate finds the groups of stretches that would lie on or beside each
-// other too closely, and sets each group side by side.
-func (n *nudger) separate() {
+func (p *piece) fix() { p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, true }
+
+// apart returns how far apart two stretches have to lie: zero when they may
+// lie on each other.
+func (p *piece) apart(q *piece) int {
+	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk {
+		return 0
+	}
+	if p.lo >= q.hi+slack || q.lo >= p.hi+slack {
+		return 0
+	}
+	return Separation
+}
+
+// solve finds a place for every piece.
+func (n *nudger) solve() {
+	count := len(n.pieces)
 	slices.SortFunc(n.pieces, func(a, b piece) int {
-		return cmp.Or(cmp.Compare(a.want, b.want), cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.course, b.course), cmp.Compare(a.at, b.at))
+		return cmp.Or(cmp.Compare(a.pos, b.pos), cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.rank, b.rank), cmp.Compare(a.at, b.at))
 	})
-	n.seen = resized(n.seen, len(n.pieces))
-	clear(n.seen)
+	// Those on one line are put into the order in which they cross least.
+	for from := 0; from < count; {
+		to := from + 1
+		for to < count && n.pieces[to].pos == n.pieces[from].pos {
+			to++
+		}
+		line := n.pieces[from:to]
+		for i := 1; i < len(line); i++ {
+			for k := i; k > 0 && line[k-1].after(&line[k]); k-- {
+				line[k-1], line[k] = line[k], line[k-1]
+			}
+		}
+		from = to
+	}
+	n.neighbours()
+	n.gap = resized(n.gap, count)
+	for i := range n.gap {
+		n.gap[i] = Separation
+	}
+	// Where there is no room for the full separation, the pieces concerned
+	// make do with less.
+	for range 4 {
+		if n.pack() {
+			break
+		}
+	}
+	for b := range n.blocks {
+		for _, i := range n.blocks[b].members {
+			p := &n.pieces[i]
+			p.want = geometry.Clamp(n.blocks[b].at+p.off, p.least, p.most)
+		}
+	}
+}
+
+// neighbours finds which pieces could come too close to which: those side by
+// side whose bounds let them.
+func (n *nudger) neighbours() {
+	count := len(n.pieces)
+	n.reach, n.from = resized(n.reach, count+1), resized(n.from, count+1)
 	for i := range n.pieces {
-		if n.seen[i] {
+		n.reach[i+1] = n.pieces[i].most
+		if i > 0 {
+			n.reach[i+1] = max(n.reach[i+1], n.reach[i])
+		}
+	}
+	clear(n.from)
+	n.pairs = n.pairs[:0]
+	for i := range n.pieces {
+		p := &n.pieces[i]
+		for j := i - 1; j >= 0 && n.reach[j+1]+Separation > p.least; j-- {
+			if q := &n.pieces[j]; q.most+Separation > p.least && p.apart(q) > 0 {
+				n.pairs = append(n.pairs, [2]int{i, j})
+				n.from[i]++
+				n.from[j]++
+			}
+		}
+	}
+	sum := 0
+	for i, k := range n.from {
+		sum += k
+		n.from[i] = sum // the end of the piece's list; filling it leaves its beginning
+	}
+	n.beside = resized(n.beside, sum)
+	for _, p := range n.pairs {
+		for k := range p {
+			n.from[p[k]]--
+			n.beside[n.from[p[k]]] = p[1-k]
+		}
+	}
+}
+
+// pack merges pieces into blocks from the left until none touch. It reports
+// false when a block has more pieces than room, whose gaps it has narrowed.
+func (n *nudger) pack() bool {
+	n.blocks = n.blocks[:0]
+	n.of = resized(n.of, len(n.pieces))
+	for i := range n.pieces {
+		p := &n.pieces[i]
+		p.off = 0
+		n.newBlock(i)
+		n.placed = i + 1
+		for {
+			left, shift := n.violated(len(n.blocks) - 1)
+			if left < 0 {
+				break
+			}
+			n.merge(left, shift)
+		}
+	}
+	roomy := true
+	for b := range n.blocks {
+		k := &n.blocks[b]
+		if k.least > k.most && len(k.members) > 1 {
+			for _, i := range k.members {
+				n.gap[i] /= 2
+			}
+			roomy = false
+		}
+	}
+	return roomy
+}
+
+func (n *nudger) newBlock(i int) {
+	if len(n.blocks) < cap(n.blocks) {
+		n.blocks = n.blocks[:len(n.blocks)+1]
+	} else {
+		n.blocks = append(n.blocks, block{})
+	}
+	b := &n.blocks[len(n.blocks)-1]
+	p := &n.pieces[i]
+	b.members = append(b.members[:0], i)
+	b.at, b.least, b.most = geometry.Clamp(p.want, p.least, p.most), p.least, p.most
+	n.of[i] = len(n.blocks) - 1
+}
+
+// violated returns a pair of pieces that are closer than they may be: one of
+// the block in question and the block before it with the piece before it, as
+// the block's place and where the later origin has to lie seen from its own;
+// -1 for none. The worst pair comes first.
+func (n *nudger) violated(last int) (left, shift int) {
+	left = -1
+	worst := 0
+	b := &n.blocks[last]
+	for _, i := range b.members {
+		p := &n.pieces[i]
+		at := b.at + p.off
+		for _, j := range n.beside[n.from[i]:n.from[i+1]] {
+			if j >= n.placed || n.of[j] == last {
+				continue
+			}
+			q := &n.pieces[j]
+			o := &n.blocks[n.of[j]]
+			gap := min(n.gap[i], n.gap[j])
+			short := o.at + q.off + gap - at
+			if j > i { // placed before the block took p along
+				gap = -gap
+				short = at - gap - o.at - q.off
+			}
+			if short > worst {
+				worst, left, shift = short, n.of[j], q.off+gap-p.off
+			}
+		}
+	}
+	return left, shift
+}
+
+// merge joins the last block to an earlier one, its origin shift away from that
+// one's.
+func (n *nudger) merge(left, shift int) {
+	last := len(n.blocks) - 1
+	a, b := &n.blocks[left], &n.blocks[last]
+	for _, i := range b.members {
+		n.pieces[i].off += shift
+		n.of[i] = left
+	}
+	a.members = append(a.members, b.members...)
+	a.least, a.most = max(a.least, b.least-shift), min(a.most, b.most-shift)
+	n.blocks = n.blocks[:last]
+	sum, weight := 0, 0
+	for _, i := range a.members {
+		p := &n.pieces[i]
+		sum += (p.want - p.off) * p.weight
+		weight += p.weight
+	}
+	a.at = max(min(geometry.FloorDiv(sum, weight), a.most), a.least)
+	// The merged block is the one that others are now checked against.
+	if left != last-1 {
+		n.swap(left, last-1)
+	}
+}
+
+func (n *nudger) swap(i, j int) {
+	n.blocks[i], n.blocks[j] = n.blocks[j], n.blocks[i]
+	for _, k := range [...]int{i, j} {
+		for _, m := range n.blocks[k].members {
+			n.of[m] = k
+		}
+	}
+}
+
+func (n *nudger) apply(r *Router, upright bool) {
+	for i := range n.pieces {
+		p := &n.pieces[i]
+		if p.fixed || p.want == p.pos {
 			continue
 		}
-		n.seen[i] = true
-		n.cluster = append(n.cluster[:0], i)
-		loose := !n.pieces[i].fixed
-		for k := 0; k < len(n.cluster); k++ {
-			p := &n.pieces[n.cluster[k]]
-			for j := n.cluster[k] + 1; j < len(n.pieces) && n.pieces[j].want-p.want < Separation; j++ {
-				loose = n.join(p, j) || loose
-			}
-			for j := n.cluster[k] - 1; j >= 0 && p.want-n.pieces[j].want < Separation; j-- {
-				loose = n.join(p, j) || loose
+		c, l := &r.out[p.course], &r.scene.Links[p.course]
+		pts := c.Points
+		for _, k := range [...]int{p.at, p.at + 1} {
+			if upright {
+				pts[k].X = p.want
+			} else {
+				pts[k].Y = p.want
 			}
 		}
-		if loose && len(n.cluster) > 1 {
-			n.sideBySide()
+		if r.scene.Meet == nil {
+			continue
+		}
+		if p.at == 0 {
+			r.land(&pts[0], l.From, c.FromSide)
+		}
+		if p.at+2 == len(pts) {
+			r.land(&pts[len(pts)-1], l.To, c.ToSide)
 		}
 	}
 }
 
-func (n *nudger) join(p *piece, j int) (loose bool) {
-	q := &n.pieces[j]
-	if n.seen[j] || !p.meet(q) {
-		return false
+// land puts an end that has slid along its side back on the outline.
+func (r *Router) land(p *geometry.Point, box int, side geometry.Side) {
+	if box == None {
+		return
 	}
-	n.seen[j] = true
-	n.cluster = append(n.cluster, j)
-	return !q.fixed
-}
-
-// sideBySide orders the stretches of the cluster so that they cross as little
-// as they can, and gives them places a separation apart while there is room.
-func (n *nudger) sideBySide() {
-	c := n.cluster
-	slices.Sort(c)
-	for i := 1; i < len(c); i++ {
-		for k := i; k > 0 && n.after(&n.pieces[c[k-1]], &n.pieces[c[k]]); k-- {
-			c[k-1], c[k] = c[k], c[k-1]
-		}
-	}
-	sum, least, most := 0, n.pieces[c[0]].least, n.pieces[c[0]].most
-	for _, i := range c {
-		p := &n.pieces[i]
-		sum += p.want
-		least, most = min(least, p.least), max(most, p.most)
-	}
-	gap := Separation
-	if room := (most - least) / (len(c) + 1); room < gap {
-		gap = max(room, 0)
-	}
-	n.place = resized(n.place, len(c))
-	at := sum/len(c) - gap*(len(c)-1)/2
-	for k, i := range c {
-		p := &n.pieces[i]
-		n.place[k] = geometry.Clamp(max(at, p.least), p.least, p.most)
-		at = n.place[k] + gap
-	}
-	for k := len(c) - 2; k >= 0; k-- {
-		p := &n.pieces[c[k]]
-		if limit := n.place[k+1] - gap; n.place[k] > limit {
-			n.place[k] = geometry.Clamp(limit, p.least, p.most)
-		}
-	}
-	for k, i := range c {
-		if p := &n.pieces[i]; !p.fixed {
-			p.want = n.place[k]
-		}
+	if side.Upright() {
+		p.Y = r.scene.Meet(box, side, p.X)
+	} else {
+		p.X = r.scene.Meet(box, side, p.Y)
 	}
 }
 
 // after reports whether p has to lie beyond q: the one that turns off first
 // lies on the side it turns to.
-func (n *nudger) after(p, q *piece) bool {
+func (p *piece) after(q *piece) bool {
 	if p.fixed && q.fixed {
 		return p.want > q.want
 	}

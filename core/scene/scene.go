@@ -5,10 +5,12 @@ package scene
 import (
 	"slices"
 	"strconv"
+	"strings"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/numbering"
+	"plaintracer/core/pictures"
 	"plaintracer/core/routing"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
@@ -23,25 +25,65 @@ type Node struct {
 	Class  string
 	At     geometry.Point
 	Shapes []Shape
+	Images []Image
 	Texts  []Text
 }
 
 // Shape is an outline or a line. Fill and Stroke are #rrggbb, empty for none.
+// Dash are the lengths of strokes and gaps in turn.
 type Shape struct {
 	Path         geometry.Path
 	Fill, Stroke string
 	Width        int
-	Dashed       bool
+	Dash         []int
 }
 
-// Text is one line of text with its baseline's middle at X, Y. A turned text
-// reads upwards.
+// Image is a picture that fills its box as far as its proportions allow.
+type Image struct {
+	geometry.Box
+	Picture *pictures.Picture
+}
+
+// Text is one line of text whose baseline's anchor stands at X, Y. A turned
+// text reads upwards.
 type Text struct {
 	X, Y   int
+	Anchor typeset.Anchor
 	Style  typeset.Style
 	Fill   string
 	Turned bool
 	Text   string
+}
+
+// Bounds returns the smallest box that everything drawn lies in, the width of
+// lines included.
+func (n *Node) Bounds() geometry.Box {
+	var out geometry.Box
+	for i := range n.Shapes {
+		for _, line := range n.Shapes[i].Path.Flatten() {
+			b := line.Bounds().Grown(n.Shapes[i].Width / 2)
+			b.W, b.H = max(b.W, 1), max(b.H, 1)
+			out = out.Union(b)
+		}
+	}
+	for i := range n.Images {
+		out = out.Union(n.Images[i].Box)
+	}
+	for i := range n.Texts {
+		t := &n.Texts[i]
+		w, h := typeset.Measure(t.Text, t.Style), t.Style.LineHeight()
+		b := geometry.Box{X: t.X - w/2, Y: t.Y - t.Style.Baseline(), W: w, H: h}
+		switch {
+		case t.Turned:
+			b = geometry.Box{X: t.X - t.Style.Baseline(), Y: t.Y - w/2, W: h, H: w}
+		case t.Anchor == typeset.Start:
+			b.X = t.X
+		case t.Anchor == typeset.End:
+			b.X = t.X - w
+		}
+		out = out.Union(b)
+	}
+	return out.Moved(n.At)
 }
 
 // Colours of the sheet. The fills of the palette are light enough for ink to
@@ -59,15 +101,19 @@ var fills = map[string]string{
 	"": Paper, "moss": "#dcebd7", "lake": "#d6e6f0", "straw": "#f6ecc9", "clay": "#f3d9cd", "fog": "#e6e7e6",
 }
 
-// Fill returns the colour of a name of the palette.
-func Fill(name string) string { return fills[name] }
+// Fill returns the colour a fill stands for: one of the palette by its name, or
+// #rrggbb itself.
+func Fill(name string) string {
+	if strings.HasPrefix(name, "#") {
+		return name
+	}
+	return fills[name]
+}
 
 const (
 	lineWidth    = px * 3 / 2
 	heavyWidth   = 3 * px
 	badgeHeight  = 15 * px
-	arrowLength  = 10 * px
-	arrowHalf    = 4 * px
 	captionSize  = 11 * px
 	laneNameSize = 13 * px
 )
@@ -80,6 +126,26 @@ type Facts struct {
 	Numbers map[string]int
 	// Captions stand by references and say on which sheet their partner is.
 	Captions map[string]Caption
+	// Legends are the kinds used on each sheet that has a legend.
+	Legends map[string]string
+}
+
+// Extra is what is drawn with a symbol that does not stand in it.
+type Extra struct {
+	// Number is its step number; zero for none.
+	Number  int
+	Caption Caption
+	// Kinds are those a legend explains, with spaces between them.
+	Kinds string
+}
+
+// Of returns what is drawn with a symbol.
+func (f *Facts) Of(s *diagram.Sheet, sym *diagram.Symbol) Extra {
+	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID]}
+	if sym.Kind == diagram.Legend {
+		x.Kinds = f.Legends[s.ID]
+	}
+	return x
 }
 
 // Caption is a small text by a symbol: above one at which a flow goes on, so
@@ -91,7 +157,7 @@ type Caption struct {
 
 // Know computes the facts of a map, for all its sheets.
 func Know(m *diagram.Map) Facts {
-	f := Facts{Captions: map[string]Caption{}}
+	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}}
 	if m.Numbers {
 		f.Numbers = map[string]int{}
 		for _, s := range numbering.Number(m) {
@@ -101,9 +167,17 @@ func Know(m *diagram.Map) Facts {
 	for _, s := range m.Sheets {
 		entered := map[string]bool{}
 		for _, c := range s.Connectors {
-			entered[c.To.Symbol] = true
+			_, to := s.Leads(c)
+			entered[to] = true
 		}
 		for _, sym := range s.Symbols {
+			if sym.Kind == diagram.Legend && f.Legends[s.ID] == "" {
+				var kinds []string
+				for _, k := range s.LegendKinds() {
+					kinds = append(kinds, string(k))
+				}
+				f.Legends[s.ID] = strings.Join(kinds, " ")
+			}
 			if sym.Kind != diagram.SheetReference {
 				continue
 			}
@@ -137,16 +211,32 @@ func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 		d.Nodes = append(d.Nodes, Pool(p))
 	}
 	for i, c := range s.Connectors {
-		d.Nodes = append(d.Nodes, Connector(c, &d.Courses[i]))
-		for _, p := range d.Courses[i].Points {
-			d.Extent = d.Extent.Union(geometry.Around(p, 2*arrowHalf, 2*arrowHalf))
-		}
-		d.Extent = d.Extent.Union(d.Courses[i].Label)
+		d.Nodes = append(d.Nodes, Connector(c, s.Crossings, &d.Courses[i]))
 	}
 	for _, sym := range s.Symbols {
-		d.Nodes = append(d.Nodes, Symbol(sym, facts.Numbers[sym.ID], facts.Captions[sym.ID]))
+		d.Nodes = append(d.Nodes, Symbol(sym, facts.Of(s, sym), m.Picture(sym.Picture)))
+	}
+	for i := range d.Nodes {
+		d.Extent = d.Extent.Union(d.Nodes[i].Bounds())
 	}
 	return d
+}
+
+// Missing returns the characters of the drawing that the shipped typeface
+// lacks, each once, in order.
+func (d *Drawing) Missing() []rune {
+	var out []rune
+	for i := range d.Nodes {
+		for _, t := range d.Nodes[i].Texts {
+			for _, r := range t.Text {
+				if !typeset.Has(r, t.Style) {
+					out = append(out, r)
+				}
+			}
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
 }
 
 // Links returns what the router needs to know of a sheet.
@@ -161,7 +251,26 @@ func Links(m *diagram.Map, s *diagram.Sheet) routing.Scene {
 type Linker struct {
 	Scene  routing.Scene
 	place  map[string]int
-	labels map[string]geometry.Point
+	link   map[string]int
+	labels map[labelKey]geometry.Point
+	sides  map[sizeKey]sides
+	sheet  *diagram.Sheet
+}
+
+type labelKey struct {
+	text string
+	diagram.Type
+}
+
+type sizeKey struct {
+	kind diagram.Kind
+	w, h int
+}
+
+// sides are the glue points of a kind at a size, and how far ends may slide.
+type sides struct {
+	glue  [4]geometry.Point
+	reach [4]int
 }
 
 // Fill brings the scene up to date with a sheet.
@@ -169,54 +278,117 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	out := &l.Scene
 	out.Down = m.Direction == diagram.Downwards
 	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
+	out.Reach, out.Open = out.Reach[:0], out.Open[:0]
 	if l.place == nil {
-		l.place, l.labels = map[string]int{}, map[string]geometry.Point{}
+		l.place, l.link = map[string]int{}, map[string]int{}
+		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
+		out.Meet = func(box int, side geometry.Side, at int) int {
+			sym := l.sheet.Symbols[box]
+			if side.Upright() {
+				return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.X) + sym.Y
+			}
+			return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.Y) + sym.X
+		}
 	}
+	l.sheet = s
 	clear(l.place)
+	clear(l.link)
 	for i, sym := range s.Symbols {
 		l.place[sym.ID] = i
-		var glue [4]geometry.Point
-		for side := range glue {
-			glue[side] = symbols.GluePoint(sym, geometry.Side(side))
+		d := l.sidesOf(sym)
+		for k := range d.glue {
+			d.glue[k] = d.glue[k].Add(sym.Corner())
 		}
 		out.Boxes = append(out.Boxes, sym.Box)
-		out.Glue = append(out.Glue, glue)
+		out.Glue = append(out.Glue, d.glue)
+		out.Reach = append(out.Reach, d.reach)
+		out.Open = append(out.Open, symbols.Of(sym.Kind).Hollow)
 	}
 	for _, p := range s.Pools {
 		b := p.Box()
 		b.W = diagram.PoolHead + diagram.LaneHead
 		out.Boxes = append(out.Boxes, b)
 		out.Glue = append(out.Glue, [4]geometry.Point{})
+		out.Reach = append(out.Reach, [4]int{})
+	}
+	for i, c := range s.Connectors {
+		l.link[c.ID] = i
 	}
 	for _, c := range s.Connectors {
-		k := routing.Link{From: l.place[c.From.Symbol], To: l.place[c.To.Symbol], FromSide: side(c.From), ToSide: side(c.To)}
-		if c.Text != "" {
-			k.Label = l.label(c.Text)
-		}
-		k.Branch = s.Symbols[k.From].Kind == diagram.Decision
-		out.Links = append(out.Links, k)
+		out.Links = append(out.Links, l.linkOf(c))
 	}
 }
 
-// maxLabels is the number of labels whose sizes are remembered.
-const maxLabels = 1000
+func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
+	k := routing.Link{From: l.box(c.From), To: l.box(c.To), FromSide: side(c.From), ToSide: side(c.To), FromAt: c.From.At, ToAt: c.To.At,
+		Straight: c.Course == diagram.Straight, Curved: c.Course == diagram.Curved}
+	if onto, ok := l.link[c.To.Connector]; ok && c.To.Connector != "" {
+		k.Joins, k.Onto = true, onto
+	}
+	if k.From != routing.None {
+		from := l.sheet.Symbols[k.From]
+		k.Branch, k.Trunk = from.Kind == diagram.Decision, from.Trunk
+	}
+	if c.Course != diagram.Straight {
+		for _, b := range c.Bends {
+			k.Bends = append(k.Bends, routing.Bend{Upright: b.Upright, At: b.At})
+		}
+	}
+	for i, label := range c.Labels() {
+		if *label.Text == "" {
+			continue
+		}
+		p := *label.Place
+		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, c.Type}), Held: p != diagram.Spot{}, Along: p.Along, Off: p.Off}
+	}
+	return k
+}
+
+func (l *Linker) box(e diagram.End) int {
+	if i, ok := l.place[e.Symbol]; ok && e.Symbol != "" {
+		return i
+	}
+	return routing.None
+}
+
+// sidesOf returns the glue points of a symbol, from its corner.
+func (l *Linker) sidesOf(sym *diagram.Symbol) sides {
+	key := sizeKey{sym.Kind, sym.W, sym.H}
+	d, ok := l.sides[key]
+	if ok {
+		return d
+	}
+	def := symbols.Of(sym.Kind)
+	for k := range d.glue {
+		d.glue[k] = def.GlueAt(sym.W, sym.H, geometry.Side(k))
+		d.reach[k] = def.Reach(sym.W, sym.H, geometry.Side(k))
+	}
+	if len(l.sides) >= maxRemembered {
+		clear(l.sides)
+	}
+	l.sides[key] = d
+	return d
+}
+
+// maxRemembered is the number of sizes and labels that are remembered.
+const maxRemembered = 2000
 
 // label returns the size of a label.
-func (l *Linker) label(text string) geometry.Point {
-	size, ok := l.labels[text]
+func (l *Linker) label(key labelKey) geometry.Point {
+	size, ok := l.labels[key]
 	if ok {
 		return size
 	}
-	lines := LabelLines(text)
+	lines, st := LabelLines(key.text, key.Type)
 	for _, line := range lines {
 		size.X = max(size.X, line.Width)
 	}
 	size.X += 4 * px
-	size.Y = len(lines) * typeset.Body.LineHeight()
-	if len(l.labels) >= maxLabels {
+	size.Y = len(lines) * st.LineHeight()
+	if len(l.labels) >= maxRemembered {
 		clear(l.labels)
 	}
-	l.labels[text] = size
+	l.labels[key] = size
 	return size
 }
 
@@ -230,112 +402,187 @@ func side(e diagram.End) int {
 // labelWidth is the width at which the label of a connector is wrapped.
 const labelWidth = 140 * px
 
-// LabelLines returns the lines of a connector's label.
-func LabelLines(text string) []typeset.Line {
-	lines, _ := typeset.Wrap(text, typeset.Body, 0, func(int) int { return labelWidth })
-	return lines
+// LabelLines returns the lines of a connector's label, and their style.
+func LabelLines(text string, t diagram.Type) ([]typeset.Line, typeset.Style) {
+	st := typeset.StyleOf(t)
+	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(labelWidth, 4*st.Size) })
+	return lines, st
 }
 
-// Style returns how a symbol's text is set.
-func Style(sym *diagram.Symbol) typeset.Style {
-	st := typeset.Body
-	st.Bold = sym.Bold
-	return st
-}
-
-// Symbol returns the picture of a symbol. Number is its step number, zero for
-// none; an empty caption is left out.
-func Symbol(sym *diagram.Symbol, number int, caption Caption) Node {
+// Symbol returns the picture of a symbol. The picture it shows may be missing.
+func Symbol(sym *diagram.Symbol, x Extra, picture *pictures.Picture) Node {
 	def := symbols.Of(sym.Kind)
 	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
 	width := lineWidth
 	if sym.Emphasis {
 		width = heavyWidth
 	}
-	n.Shapes = append(n.Shapes, Shape{Path: def.Outline(sym.W, sym.H), Fill: fills[sym.Fill], Stroke: Ink, Width: width, Dashed: sym.Dashed})
-	if def.Inner != nil {
-		n.Shapes = append(n.Shapes, Shape{Path: def.Inner(sym.W, sym.H), Stroke: Ink, Width: width, Dashed: sym.Dashed})
+	var dash []int
+	if sym.Dashed {
+		dash = dashes(diagram.DashLine, width)
 	}
-	st := Style(sym)
-	lines, _ := typeset.Fit(sym.Text, st, def.Text(sym.W, sym.H))
-	for _, l := range lines {
-		n.Texts = append(n.Texts, Text{X: l.CX, Y: l.Top + st.Baseline(), Style: st, Fill: Ink, Text: l.Text})
+	fill := Fill(sym.Fill)
+	written := sym.Text != ""
+	draw := func(path geometry.Path, fill, stroke string) {
+		n.Shapes = append(n.Shapes, Shape{Path: path, Fill: fill, Stroke: stroke, Width: width, Dash: dash})
 	}
-	if number > 0 {
-		digits := strconv.Itoa(number)
-		w := max(typeset.Measure(digits, badgeStyle)+8*px, badgeHeight)
-		at := geometry.Point{X: 8*px + w/2, Y: 0}
-		if sym.Kind == diagram.Decision {
-			// Clear of the text, just outside the upper left edge.
-			at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
+	if def.Back != nil {
+		// Each sheet behind covers the one behind it.
+		for _, part := range partsOf(def.Back(sym.W, sym.H)) {
+			draw(part, fill, Ink)
 		}
-		b := geometry.Around(at, w, badgeHeight)
-		n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: Paper, Stroke: InkSoft, Width: px})
-		n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-badgeStyle.LineHeight())/2 + badgeStyle.Baseline(), Style: badgeStyle, Fill: Ink, Text: digits})
 	}
-	if caption.Text != "" {
+	switch outline := def.Outline(sym.W, sym.H); {
+	case def.Bare && sym.Fill == "":
+	case def.Bare:
+		n.Shapes = append(n.Shapes, Shape{Path: outline, Fill: fill})
+	case def.Hollow && sym.Fill == "":
+		draw(outline, "", InkSoft)
+	default:
+		draw(outline, fill, Ink)
+	}
+	if def.Inner != nil {
+		draw(def.Inner(sym.W, sym.H, written), "", Ink)
+	}
+	if sym.Kind == diagram.Picture {
+		n.picture(sym, picture)
+	}
+	if sym.Kind == diagram.Legend {
+		n.legend(sym, x.Kinds)
+	} else {
+		block := typeset.Set(def, sym.Text, sym.Type, sym.W, sym.H)
+		n.write(block, TextColour(sym))
+	}
+	n.badge(sym, x.Number)
+	if x.Caption.Text != "" {
 		st := typeset.Style{Size: captionSize}
 		y := sym.H + st.Baseline()
-		if caption.Above {
+		if x.Caption.Above {
 			y -= sym.H + st.LineHeight() + px
 		}
-		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: InkSoft, Text: caption.Text})
+		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: InkSoft, Text: x.Caption.Text})
 	}
 	return n
+}
+
+// TextColour returns the colour of a symbol's text: the one chosen, else ink,
+// or paper on a fill too dark for ink.
+func TextColour(sym *diagram.Symbol) string {
+	if sym.Colour != "" {
+		return sym.Colour
+	}
+	return Legible(Fill(sym.Fill))
+}
+
+// write adds set lines.
+func (n *Node) write(block typeset.Block, colour string) {
+	st := block.Style
+	for _, l := range block.Lines {
+		y := l.Top + st.Baseline()
+		if l.Listed {
+			plain := st
+			plain.Underline = false
+			n.Texts = append(n.Texts, Text{X: l.Bullet, Y: y, Anchor: typeset.Start, Style: plain, Fill: colour, Text: "•"})
+		}
+		if l.Text != "" {
+			n.Texts = append(n.Texts, Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text})
+		}
+	}
+}
+
+// partsOf returns the parts of a path, each begun by a move.
+func partsOf(p geometry.Path) []geometry.Path {
+	var out []geometry.Path
+	for i, op := range p {
+		if op.Verb == 'M' {
+			out = append(out, nil)
+		}
+		out[len(out)-1] = append(out[len(out)-1], p[i])
+	}
+	return out
+}
+
+func (n *Node) badge(sym *diagram.Symbol, number int) {
+	if number == 0 {
+		return
+	}
+	digits := strconv.Itoa(number)
+	w := max(typeset.Measure(digits, badgeStyle)+8*px, badgeHeight)
+	at := geometry.Point{X: 8*px + w/2, Y: 0}
+	if sym.Kind == diagram.Decision {
+		// Clear of the text, just outside the upper left edge.
+		at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
+	}
+	b := geometry.Around(at, w, badgeHeight)
+	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: Paper, Stroke: InkSoft, Width: px})
+	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-badgeStyle.LineHeight())/2 + badgeStyle.Baseline(), Style: badgeStyle, Fill: Ink, Text: digits})
+}
+
+// picture adds the picture a symbol shows, or a crossed box where it is missing.
+func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture) {
+	b := symbols.Figure(sym.W, sym.H, sym.Text != "")
+	if p != nil {
+		n.Images = append(n.Images, Image{b, p})
+		return
+	}
+	n.Shapes = append(n.Shapes, Shape{Stroke: InkSoft, Width: px, Path: geometry.Path{}.Move(0, 0).Line(b.W, 0).Line(b.W, b.H).Line(0, b.H).Close().
+		Move(0, 0).Line(b.W, b.H).Move(b.W, 0).Line(0, b.H)})
+}
+
+// legend adds a heading and a row for each kind: its symbol, name and meaning.
+func (n *Node) legend(sym *diagram.Symbol, kinds string) {
+	const (
+		pad    = 8 * px
+		figure = 40 * px
+	)
+	colour := TextColour(sym)
+	head := sym.Text
+	if head == "" {
+		head = "Symbols used"
+	}
+	ty := sym.Type
+	ty.Bold, ty.Size = true, 0
+	n.write(typeset.Set(symbols.Of(diagram.Legend), head, ty, sym.W, sym.H), colour)
+	y := diagram.LegendHead
+	for _, kind := range strings.Fields(kinds) {
+		def := symbols.Of(diagram.Kind(kind))
+		h := diagram.LegendRow - pad
+		w := min(figure, h*def.W/def.H)
+		h = min(h, w*def.H/def.W)
+		at := geometry.Point{X: pad + (figure-w)/2, Y: y + (diagram.LegendRow-h)/2}
+		// Drawn at its standard size and reduced, so that its parts keep their
+		// proportions.
+		small := func(p geometry.Path) geometry.Path { return p.Scaled(w, def.W).Moved(at) }
+		if def.Back != nil {
+			for _, part := range partsOf(def.Back(def.W, def.H)) {
+				n.Shapes = append(n.Shapes, Shape{Path: small(part), Fill: Paper, Stroke: Ink, Width: px})
+			}
+		}
+		if !def.Bare {
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Outline(def.W, def.H)), Fill: Paper, Stroke: Ink, Width: px})
+		}
+		if def.Inner != nil {
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: Ink, Width: px})
+		}
+		left := pad + figure + pad
+		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic}
+		said := typeset.Style{Size: 11 * px, Italic: sym.Italic}
+		row := func(text string, st typeset.Style, top int) {
+			lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(sym.W-left-pad, 4*st.Size) })
+			line := lines[0].Text
+			if len(lines) > 1 {
+				line += " …"
+			}
+			n.Texts = append(n.Texts, Text{X: left, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour, Text: line})
+		}
+		row(def.Name, name, y+px)
+		row(def.Meaning, said, y+px+name.LineHeight())
+		y += diagram.LegendRow
+	}
 }
 
 func pill(b geometry.Box) geometry.Path {
-	p := symbols.Of(diagram.Terminator).Outline(b.W, b.H)
-	for i := range p {
-		p[i].A, p[i].B, p[i].P = p[i].A.Add(b.Corner()), p[i].B.Add(b.Corner()), p[i].P.Add(b.Corner())
-	}
-	return p
-}
-
-// Connector returns the picture of a connector on its course.
-func Connector(c *diagram.Connector, course *routing.Course) Node {
-	n := Node{ID: c.ID, Class: "connector"}
-	pts := course.Points
-	if len(pts) < 2 {
-		return n
-	}
-	last, before := pts[len(pts)-1], pts[len(pts)-2]
-	way := direction(before, last)
-	// The line ends inside the arrowhead, so that its tip stays sharp.
-	tail := last.Sub(geometry.Point{X: way.X * arrowLength / 2, Y: way.Y * arrowLength / 2})
-	path := geometry.Path{}.Move(pts[0].X, pts[0].Y)
-	for _, p := range pts[1 : len(pts)-1] {
-		path = path.Line(p.X, p.Y)
-	}
-	path = path.Line(tail.X, tail.Y)
-	n.Shapes = append(n.Shapes, Shape{Path: path, Stroke: Ink, Width: lineWidth, Dashed: c.Dashed})
-	foot := last.Sub(geometry.Point{X: way.X * arrowLength, Y: way.Y * arrowLength})
-	n.Shapes = append(n.Shapes, Shape{Fill: Ink, Path: geometry.Polygon(last,
-		geometry.Point{X: foot.X - way.Y*arrowHalf, Y: foot.Y + way.X*arrowHalf},
-		geometry.Point{X: foot.X + way.Y*arrowHalf, Y: foot.Y - way.X*arrowHalf})})
-	if c.Text != "" && course.Label != (geometry.Box{}) {
-		b := course.Label
-		n.Shapes = append(n.Shapes, Shape{Fill: Paper, Path: geometry.Polygon(b.Corner(),
-			geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})})
-		st := typeset.Body
-		for i, l := range LabelLines(c.Text) {
-			n.Texts = append(n.Texts, Text{X: b.X + b.W/2, Y: b.Y + i*st.LineHeight() + st.Baseline(), Style: st, Fill: Ink, Text: l.Text})
-		}
-	}
-	return n
-}
-
-// direction returns the unit vector from p towards q, along an axis.
-func direction(p, q geometry.Point) geometry.Point {
-	switch {
-	case q.X > p.X:
-		return geometry.Point{X: 1}
-	case q.X < p.X:
-		return geometry.Point{X: -1}
-	case q.Y < p.Y:
-		return geometry.Point{Y: -1}
-	}
-	return geometry.Point{Y: 1}
+	return symbols.Of(diagram.Terminator).Outline(b.W, b.H).Moved(b.Corner())
 }
 
 // Pool returns the picture of a pool with its lanes.

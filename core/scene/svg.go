@@ -2,9 +2,11 @@ package scene
 
 import (
 	"strconv"
+	"unicode"
 	"unicode/utf8"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/typeset"
 )
 
 // AppendPx writes a length as decimal pixels, as short as it goes.
@@ -74,10 +76,24 @@ func (n *Node) AppendInner(buf []byte) []byte {
 			buf = append(append(buf, `" stroke="`...), s.Stroke...)
 			buf = AppendPx(append(buf, `" stroke-width="`...), s.Width)
 			buf = append(buf, `" stroke-linejoin="round`...)
-			if s.Dashed {
-				buf = append(buf, `" stroke-dasharray="6 4`...)
+			for k, d := range s.Dash {
+				if k == 0 {
+					buf = append(buf, `" stroke-dasharray="`...)
+				} else {
+					buf = append(buf, ' ')
+				}
+				buf = AppendPx(buf, d)
 			}
 		}
+		buf = append(buf, `"/>`...)
+	}
+	for i := range n.Images {
+		p := &n.Images[i]
+		buf = AppendPx(append(buf, `<image x="`...), p.X)
+		buf = AppendPx(append(buf, `" y="`...), p.Y)
+		buf = AppendPx(append(buf, `" width="`...), p.W)
+		buf = AppendPx(append(buf, `" height="`...), p.H)
+		buf = append(append(buf, `" href="`...), p.Picture.URL()...)
 		buf = append(buf, `"/>`...)
 	}
 	for i := range n.Texts {
@@ -88,16 +104,45 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		if t.Style.Bold {
 			buf = append(buf, `" font-weight="600`...)
 		}
+		if t.Style.Italic {
+			buf = append(buf, `" font-style="italic`...)
+		}
+		if t.Style.Underline {
+			buf = append(buf, `" text-decoration="underline`...)
+		}
+		anchor := t.Anchor
+		if readsLeftwards(t.Text) {
+			// There a line starts at its right end.
+			buf = append(buf, `" direction="rtl`...)
+			anchor = [...]typeset.Anchor{typeset.Middle, typeset.End, typeset.Start}[anchor]
+		}
 		if t.Turned {
 			buf = appendPoint(append(buf, `" transform="rotate(-90 `...), geometry.Point{X: t.X, Y: t.Y})
 			buf = append(buf, ')')
 		}
 		buf = append(append(buf, `" fill="`...), t.Fill...)
-		buf = append(buf, `" text-anchor="middle">`...)
+		buf = append(append(append(buf, `" text-anchor="`...), [...]string{"middle", "start", "end"}[anchor]...), `">`...)
 		buf = AppendEscaped(buf, t.Text)
 		buf = append(buf, `</text>`...)
 	}
 	return buf
+}
+
+// readsLeftwards reports whether the first letter of a text belongs to a script
+// that is written from right to left (rules P2 and P3 of UAX #9, whose classes R
+// and AL lie in these blocks).
+func readsLeftwards(text string) bool {
+	for _, r := range text {
+		switch {
+		case r >= 0x0590 && r <= 0x08FF || r >= 0xFB1D && r <= 0xFDFF || r >= 0xFE70 && r <= 0xFEFF || r >= 0x10800 && r <= 0x10FFF || r >= 0x1E800 && r <= 0x1EFFF:
+			if unicode.IsLetter(r) {
+				return true
+			}
+		case unicode.IsLetter(r):
+			return false
+		}
+	}
+	return false
 }
 
 func orNone(fill string) string {

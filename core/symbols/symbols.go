@@ -1,4 +1,4 @@
-// Package symbols is the catalogue of the standard flowchart symbols: what
+// Package symbols is the catalogue of the standard symbols of process maps: what
 // each is called, means and looks like, where its text goes and where
 // connectors may be glued.
 package symbols
@@ -17,24 +17,48 @@ type Symbol struct {
 	// Name is the trade name, Others what people also search by.
 	Name   string
 	Others []string
-	// Meaning is one line on what the symbol stands for, When on its use.
+	// Meaning is one line on what the symbol stands for, When on its use, and
+	// Source where it comes from.
 	Meaning, When string
+	Source        Source
 	// Key appends the kind as the next step; zero for none.
 	Key byte
-	// W and H are the standard size; Step is by how much each grows at a time
-	// when the text needs room.
-	W, H int
-	Step geometry.Point
-	// Outline is the closed outline, Inner the lines drawn inside it.
+	// W and H are the standard size, MinW and MinH the smallest; Step is by how
+	// much each grows at a time when the text needs room.
+	W, H       int
+	MinW, MinH int
+	Step       geometry.Point
+	// Outline is the closed outline. Back is drawn and filled behind it, Inner
+	// are the lines drawn inside it, which may make way for a text.
 	Outline func(w, h int) geometry.Path
-	Inner   func(w, h int) geometry.Path
-	// Text is the area the text may fill.
+	Back    func(w, h int) geometry.Path
+	Inner   func(w, h int, written bool) geometry.Path
+	// Text is the area the text may fill. Where Body is set, the first
+	// paragraph stands in Text and all others in Body.
 	Text func(w, h int) TextArea
-	// Glue returns where a connector meets the outline on a side.
+	Body func(w, h int) TextArea
+	// Align and Stand say where lines stand by themselves: left, centre, right
+	// and top, middle, bottom.
+	Align, Stand string
+	// Glue returns where a connector meets the outline on a side; nil for the
+	// middles of the sides.
 	Glue func(w, h int, side geometry.Side) geometry.Point
+	// Bare outlines are not drawn; Hollow symbols surround others: they are not
+	// filled, in nobody's way, and are grabbed by their edge.
+	Bare, Hollow bool
 }
 
-// TextArea is the room for text inside an outline. Lines are centred on CX.
+// Source says where a symbol comes from.
+type Source string
+
+// The sources of the symbols. The standards are named from memory.
+const (
+	ISO5807 Source = "ISO 5807"
+	Trade   Source = "common practice"
+	ASME    Source = "process charts (ASME)"
+)
+
+// TextArea is the room for text inside an outline. Lines lie around CX.
 type TextArea struct {
 	CX, Top, Bottom int
 	// Half returns how far text between the heights y0 and y1 may reach to
@@ -46,71 +70,6 @@ const px = geometry.Px
 
 // margin is the space text keeps from an outline.
 const margin = 6 * px
-
-// catalogue is in the order of diagram.Kinds. The proportions of process,
-// decision, data, terminator and reference follow ANSI X3.5-1970 / ISO 1028.
-var catalogue = []*Symbol{
-	{
-		Kind: diagram.Process, Name: "Process", Others: []string{"step", "activity", "task", "action", "do"},
-		Meaning: "Work that somebody does.", When: "For every plain step: a verb and an object, such as Log the report.",
-		Key: '1', W: 120 * px, H: 80 * px, Step: geometry.Point{X: 0, Y: 10 * px},
-		Outline: rectangle, Text: upright(margin, 0), Glue: middle,
-	},
-	{
-		Kind: diagram.Decision, Name: "Decision", Others: []string{"choice", "question", "branch", "if", "yes no", "gateway"},
-		Meaning: "A question whose answer says which way the work goes on.", When: "Where the path splits; every exit carries its answer.",
-		Key: '2', W: 120 * px, H: 80 * px, Step: geometry.Point{X: 15 * px, Y: 10 * px},
-		Outline: diamond, Text: diamondText, Glue: middle,
-	},
-	{
-		Kind: diagram.Terminator, Name: "Terminator", Others: []string{"start", "end", "begin", "stop", "finish"},
-		Meaning: "Where the work begins or ends.", When: "First and last on every path; the first names what starts the work.",
-		Key: '3', W: 120 * px, H: 45 * px, Step: geometry.Point{X: 16 * px, Y: 6 * px},
-		Outline: stadium, Text: stadiumText, Glue: middle,
-	},
-	{
-		Kind: diagram.RoundEnd, Name: "Round terminator", Others: []string{"start", "end", "circle", "event", "begin", "stop"},
-		Meaning: "Where the work begins or ends, drawn as a circle.", When: "For a small start or end with at most a word.",
-		Key: '4', W: 60 * px, H: 60 * px, Step: geometry.Point{X: 10 * px, Y: 10 * px},
-		Outline: circle, Text: circleText, Glue: middle,
-	},
-	{
-		Kind: diagram.Data, Name: "Data", Others: []string{"input", "output", "information", "io", "message"},
-		Meaning: "Information that comes in or goes out.", When: "For what is handed over, whatever carries it.",
-		Key: '5', W: 120 * px, H: 80 * px, Step: geometry.Point{X: 15 * px, Y: 10 * px},
-		Outline: slanted, Text: slantedText, Glue: slantedGlue,
-	},
-	{
-		Kind: diagram.Document, Name: "Document", Others: []string{"form", "report", "paper", "letter", "print"},
-		Meaning: "Information people can read: a form, a report, a letter.", When: "Beside or after the step that produces it.",
-		Key: '6', W: 120 * px, H: 80 * px, Step: geometry.Point{X: 0, Y: 10 * px},
-		Outline: wavy, Text: wavyText, Glue: wavyGlue,
-	},
-	{
-		Kind: diagram.StoredData, Name: "Stored data", Others: []string{"record", "file", "register", "archive", "system", "database"},
-		Meaning: "Information kept so that it can be used again.", When: "For a record in a system or an archive that a step reads or writes.",
-		Key: '7', W: 120 * px, H: 80 * px, Step: geometry.Point{X: 15 * px, Y: 10 * px},
-		Outline: bowed, Text: bowedText, Glue: bowedGlue,
-	},
-	{
-		Kind: diagram.Predefined, Name: "Predefined process", Others: []string{"subprocess", "procedure", "routine", "called process"},
-		Meaning: "A process described elsewhere.", When: "For a step that has a map or procedure of its own, under its name.",
-		Key: '8', W: 120 * px, H: 80 * px, Step: geometry.Point{X: 0, Y: 10 * px},
-		Outline: rectangle, Inner: doubled, Text: upright(bar+margin, 0), Glue: middle,
-	},
-	{
-		Kind: diagram.Reference, Name: "Reference", Others: []string{"connector", "jump", "link", "continue", "goto"},
-		Meaning: "The flow goes on at the other reference with the same letter on this sheet.", When: "Instead of a long line; always in pairs.",
-		Key: '9', W: 40 * px, H: 40 * px, Step: geometry.Point{X: 10 * px, Y: 10 * px},
-		Outline: circle, Text: circleText, Glue: middle,
-	},
-	{
-		Kind: diagram.SheetReference, Name: "Sheet reference", Others: []string{"off-page reference", "next page", "continue", "other sheet", "jump"},
-		Meaning: "The flow goes on at the reference with the same letter on another sheet.", When: "Where a map is spread over sheets; always in pairs.",
-		Key: '0', W: 44 * px, H: 44 * px, Step: geometry.Point{X: 10 * px, Y: 10 * px},
-		Outline: homePlate, Text: homePlateText, Glue: middle,
-	},
-}
 
 var byKind = func() map[diagram.Kind]*Symbol {
 	m := make(map[diagram.Kind]*Symbol, len(catalogue))
@@ -152,5 +111,72 @@ func (s *Symbol) Matches(query string) bool {
 
 // GluePoint returns where a connector meets the placed symbol on a side.
 func GluePoint(sym *diagram.Symbol, side geometry.Side) geometry.Point {
-	return Of(sym.Kind).Glue(sym.W, sym.H, side).Add(sym.Corner())
+	return Of(sym.Kind).GlueAt(sym.W, sym.H, side).Add(sym.Corner())
+}
+
+// GlueAt returns where a connector meets the outline on a side.
+func (s *Symbol) GlueAt(w, h int, side geometry.Side) geometry.Point {
+	if s.Glue != nil {
+		return s.Glue(w, h, side)
+	}
+	return middle(w, h, side)
+}
+
+// Reach returns how far the end of a connector may slide along a side to
+// either side of the glue point: over the middle half of it, which outlines
+// with slanting sides can bear too.
+func (s *Symbol) Reach(w, h int, side geometry.Side) int {
+	if side.Upright() {
+		return w / 4
+	}
+	return h / 4
+}
+
+// Meet returns how deep a course that comes straight to a side at the
+// coordinate at goes until it meets the outline: a y for the sides above and
+// below, an x for those at the left and right.
+func (s *Symbol) Meet(w, h int, side geometry.Side, at int) int {
+	glue := s.GlueAt(w, h, side)
+	best, found := 0, false
+	for _, line := range s.Outline(w, h).Flatten() {
+		for i := 1; i < len(line); i++ {
+			p, q := line[i-1], line[i]
+			if side.Upright() {
+				p, q = geometry.Point{X: p.Y, Y: p.X}, geometry.Point{X: q.Y, Y: q.X}
+			}
+			if p.Y == q.Y || min(p.Y, q.Y) > at || max(p.Y, q.Y) < at {
+				continue
+			}
+			x := p.X + (q.X-p.X)*(at-p.Y)/(q.Y-p.Y)
+			nearer := x < best
+			if side == geometry.Right || side == geometry.Bottom {
+				nearer = x > best
+			}
+			if !found || nearer {
+				best, found = x, true
+			}
+		}
+	}
+	switch {
+	case found:
+		return best
+	case side.Upright():
+		return glue.Y
+	}
+	return glue.X
+}
+
+// LineSymbol describes a line that has a meaning of its own.
+type LineSymbol struct {
+	Line          diagram.Line
+	Name          string
+	Meaning, When string
+}
+
+// Lines are the line symbols of ISO 5807 (from memory).
+var Lines = []LineSymbol{
+	{diagram.Solid, "Line", "The flow of the work, or of control and data.", "Between any two symbols; an arrow shows the way where it is not from left to right or from top to bottom."},
+	{diagram.Transfer, "Control transfer", "Control passes at once from one process to another.", "Where one step starts or calls another."},
+	{diagram.Link, "Communication link", "Data goes over a line of communication.", "Where something is sent by telephone, radio or network."},
+	{diagram.DashLine, "Dashed line", "Another relation than the flow, or a path taken now and then.", "To join an annotation, and for the exceptional path."},
 }

@@ -9,11 +9,11 @@ import (
 )
 
 // Width to height after ANSI X3.5-1970 / ISO 1028 (values from memory): process,
-// decision and input/output 1 : 2/3, terminator 1 : 3/8, connector 1 : 1.
+// decision, preparation and input/output 1 : 2/3, terminator 1 : 3/8, connector 1 : 1.
 func TestStandardProportions(t *testing.T) {
 	for kind, want := range map[diagram.Kind][2]int{
 		diagram.Process: {3, 2}, diagram.Decision: {3, 2}, diagram.Data: {3, 2}, diagram.Predefined: {3, 2},
-		diagram.Terminator: {8, 3}, diagram.Reference: {1, 1},
+		diagram.Preparation: {3, 2}, diagram.Terminator: {8, 3}, diagram.Reference: {1, 1},
 	} {
 		s := symbols.Of(kind)
 		if s.W*want[1] != s.H*want[0] {
@@ -46,14 +46,60 @@ func TestCatalogueIsCompleteAndSaysWhatSymbolsMean(t *testing.T) {
 	}
 }
 
+// The symbols of ISO 5807:1985 by its chapters (from memory), with the word that
+// tells each from its neighbours. Lines are connectors, not symbols: see
+// diagram.Line.
+var iso5807 = []struct {
+	kind diagram.Kind
+	word string
+}{
+	{diagram.Data, "information"}, {diagram.StoredData, "kept"}, {diagram.InternalStorage, "memory"},
+	{diagram.SequentialStorage, "order"}, {diagram.DirectStorage, "disk"}, {diagram.Document, "read"},
+	{diagram.ManualInput, "by hand"}, {diagram.Card, "card"}, {diagram.PunchedTape, "tape"}, {diagram.Display, "screen"},
+	{diagram.Process, "work"}, {diagram.Predefined, "elsewhere"}, {diagram.ManualOperation, "by hand"},
+	{diagram.Preparation, "set up"}, {diagram.Decision, "question"}, {diagram.ParallelMode, "same time"},
+	{diagram.LoopStart, "repeated"}, {diagram.LoopEnd, "repeated"},
+	{diagram.Reference, "goes on"}, {diagram.Terminator, "begins or ends"}, {diagram.Annotation, "explanation"}, {diagram.Ellipsis, "left out"},
+}
+
+func TestEverySymbolOfTheStandardIsThere(t *testing.T) {
+	for _, want := range iso5807 {
+		s := symbols.Of(want.kind)
+		if s.Kind != want.kind || s.Source != symbols.ISO5807 || !s.Matches(want.word) {
+			t.Errorf("%s is not there as a symbol of ISO 5807 that means %q", want.kind, want.word)
+		}
+	}
+	listed := 0
+	for _, s := range symbols.All() {
+		if s.Source == symbols.ISO5807 {
+			listed++
+		}
+	}
+	if listed != len(iso5807) {
+		t.Errorf("the catalogue ascribes %d symbols to ISO 5807, which has %d", listed, len(iso5807))
+	}
+	// The five of work measurement (ASME process charts, from memory).
+	for kind, word := range map[diagram.Kind]string{diagram.Operation: "made", diagram.Inspection: "checked", diagram.Transport: "place", diagram.Waiting: "waits", diagram.Storage: "kept"} {
+		if s := symbols.Of(kind); s.Source != symbols.ASME || !s.Matches(word) {
+			t.Errorf("%s is not among the symbols of work measurement", kind)
+		}
+	}
+}
+
 // Every glue point lies on the outline and every outline inside its box, at
 // any size.
 func TestOutlinesAndGluePoints(t *testing.T) {
 	for _, s := range symbols.All() {
-		for _, size := range [][2]int{{s.W, s.H}, {3 * s.W, s.H}, {s.W, 4 * s.H}, {2000, 2000}} {
+		if s.MinW > s.W || s.MinH > s.H || s.MinW <= 0 || s.MinH <= 0 {
+			t.Errorf("%s is %d by %d and at least %d by %d", s.Name, s.W, s.H, s.MinW, s.MinH)
+		}
+		for _, size := range [][2]int{{s.W, s.H}, {3 * s.W, s.H}, {s.W, 4 * s.H}, {s.MinW, s.MinH}} {
 			w, h := size[0], size[1]
 			box := geometry.Box{W: w, H: h}
 			var lines []geometry.Polyline
+			if s.Back != nil {
+				lines = append(lines, s.Back(w, h).Flatten()...)
+			}
 			for _, part := range s.Outline(w, h).Flatten() {
 				lines = append(lines, part)
 				for _, p := range part {
@@ -62,8 +108,11 @@ func TestOutlinesAndGluePoints(t *testing.T) {
 					}
 				}
 			}
+			if s.Kind == diagram.Person {
+				continue // glued to its box: its name stands under the figure
+			}
 			for side := range geometry.Side(4) {
-				p := s.Glue(w, h, side)
+				p := s.GlueAt(w, h, side)
 				near := 1 << 30
 				for _, l := range lines {
 					for k := 1; k < len(l); k++ {

@@ -8,22 +8,36 @@ package typeset
 import (
 	"sort"
 	"strings"
+	"unicode"
 
 	"github.com/rivo/uniseg"
 
+	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
-	"plaintracer/core/symbols"
 )
 
-// Style is how a text is set.
+// Style is how characters are drawn.
 type Style struct {
 	// Size is the type size.
-	Size int
-	Bold bool
+	Size                    int
+	Bold, Italic, Underline bool
 }
 
 // Body is the style symbols are written in: 13 px, which is 9.75 pt on paper.
 var Body = Style{Size: 13 * geometry.Px}
+
+// Legible is the size below which text is not set however little room there
+// is: 9 px are 6.75 pt on paper (common practice, no source).
+const Legible = diagram.MinType
+
+// StyleOf returns the style a text is to be set in.
+func StyleOf(t diagram.Type) Style {
+	s := Style{Body.Size, t.Bold, t.Italic, t.Underline}
+	if t.Size != 0 {
+		s.Size = t.Size
+	}
+	return s
+}
 
 // LineHeight returns the distance between two baselines.
 func (s Style) LineHeight() int { return s.Size * 13 / 10 }
@@ -36,8 +50,13 @@ func (s Style) Baseline() int {
 }
 
 func (s Style) face() *face {
-	if s.Bold {
+	switch {
+	case s.Bold && s.Italic:
+		return &semiboldItalic
+	case s.Bold:
 		return &semibold
+	case s.Italic:
+		return &italic
 	}
 	return &regular
 }
@@ -52,92 +71,154 @@ type face struct {
 	runs                        []run
 }
 
-// advance returns the width of r in font units. A character the face lacks is
-// drawn by a font of the system; its width is taken generously.
-func (f *face) advance(r rune) int {
+// find returns the width of r in font units, and whether the face has it.
+func (f *face) find(r rune) (int, bool) {
 	if r < 0x7f && r >= 0x20 { // the first run begins at the space
-		return int(f.runs[0].advances[r-0x20])
+		return int(f.runs[0].advances[r-0x20]), true
 	}
 	i := sort.Search(len(f.runs), func(i int) bool { return f.runs[i].first > r }) - 1
 	if i >= 0 {
 		if k := int(r - f.runs[i].first); k < len(f.runs[i].advances) {
-			return int(f.runs[i].advances[k])
+			return int(f.runs[i].advances[k]), true
 		}
+	}
+	return 0, false
+}
+
+// advance returns the width of r in font units. A character the face lacks is
+// drawn by a font of the system, and its width is taken generously: nothing
+// for marks that stand on another character, half as much again as the type
+// size for pictographs, a tenth more than it for all others.
+func (f *face) advance(r rune) int {
+	if n, ok := f.find(r); ok {
+		return n
+	}
+	switch {
+	case unicode.In(r, unicode.Mn, unicode.Me, unicode.Cf):
+		return 0
+	case r >= 0x1F000:
+		return f.unitsPerEm * 3 / 2
 	}
 	return f.unitsPerEm * 11 / 10
 }
 
-// Has reports whether the shipped typeface can draw r.
-func Has(r rune) bool {
-	i := sort.Search(len(regular.runs), func(i int) bool { return regular.runs[i].first > r }) - 1
-	return i >= 0 && int(r-regular.runs[i].first) < len(regular.runs[i].advances)
+// Has reports whether the shipped typeface can draw r in a style. What is
+// never seen counts as drawn.
+func Has(r rune, s Style) bool {
+	_, ok := s.face().find(r)
+	return ok || unicode.In(r, unicode.Cf, unicode.Cc, unicode.Zs)
 }
 
 // Measure returns the width of a line of text, rounded up.
 func Measure(text string, s Style) int {
 	f := s.face()
+	return f.scaled(f.units(text), s.Size)
+}
+
+// units returns the width of a text in font units.
+func (f *face) units(text string) int {
 	n := 0
 	for _, r := range text {
 		n += f.advance(r)
 	}
-	return (n*s.Size + f.unitsPerEm - 1) / f.unitsPerEm
+	return n
 }
 
-// Line is one line of set text: its words without the space at the end, and
-// their width.
+// scaled converts font units to a length, rounded up.
+func (f *face) scaled(units, size int) int {
+	return (units*size + f.unitsPerEm - 1) / f.unitsPerEm
+}
+
+// Line is one line of set text: its words without the space at the end, their
+// width, and whether a paragraph begins with it.
 type Line struct {
 	Text  string
 	Width int
+	First bool
 }
 
-// Wrap breaks text into lines at the places UAX #14 allows; width says how
-// much room line i has. A word wider than its line is broken between
-// characters. It reports false when a line has no room even for one character
-// or there would be more than limit lines (0 for no limit).
-func Wrap(text string, s Style, limit int, width func(i int) int) ([]Line, bool) {
-	var lines []Line
-	var line strings.Builder
-	used := 0 // width of line, spaces at its end included
-	flush := func() bool {
-		words := strings.TrimRight(line.String(), " \t\n\r")
-		lines = append(lines, Line{words, Measure(words, s)})
-		line.Reset()
-		used = 0
-		return limit == 0 || len(lines) <= limit
-	}
-	state := -1
-	for len(text) > 0 {
+// piece is a stretch of text after which a line may end.
+type piece struct {
+	from, words, to int // bytes: where it begins, where its words end, and where it ends
+	units, space    int // width of the words and of the space after them, in font units
+	must            bool
+}
+
+// prepared is a text with everything known about it that does not depend on
+// the room it gets.
+type prepared struct {
+	text    string
+	face    *face
+	pieces  []piece
+	longest int // the widest piece, in font units
+}
+
+var plain = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", " ")
+
+// prepare finds the places at which UAX #14 allows or demands a break.
+func prepare(text string, f *face) *prepared {
+	p := &prepared{text: plain.Replace(text), face: f}
+	state, rest, at := -1, p.text, 0
+	for len(rest) > 0 {
 		var segment string
 		var must bool
-		segment, text, must, state = uniseg.FirstLineSegmentInString(text, state)
-		segment = strings.ReplaceAll(segment, "\t", " ")
-		words := strings.TrimRight(segment, " \n\r")
-		need := Measure(words, s)
-		if used > 0 && used+need > width(len(lines)) {
+		segment, rest, must, state = uniseg.FirstLineSegmentInString(rest, state)
+		words := strings.TrimRight(segment, " \n")
+		c := piece{from: at, words: at + len(words), to: at + len(segment), units: f.units(words)}
+		c.must = must && strings.HasSuffix(segment, "\n")
+		c.space = f.units(strings.TrimRight(segment[len(words):], "\n"))
+		p.pieces = append(p.pieces, c)
+		p.longest = max(p.longest, c.units)
+		at += len(segment)
+	}
+	return p
+}
+
+// wrap breaks the text into lines of at most width(i); see Wrap.
+func (p *prepared) wrap(lines []Line, size, limit int, width func(i int) int) ([]Line, bool) {
+	f := p.face
+	from, end := 0, 0 // the line so far, its words
+	units, space := 0, 0
+	first, open := true, false
+	flush := func() bool {
+		lines = append(lines, Line{p.text[from:end], f.scaled(units, size), first})
+		first, open, units, space = false, false, 0, 0
+		return limit == 0 || len(lines) <= limit
+	}
+	for _, c := range p.pieces {
+		if open && f.scaled(units+space+c.units, size) > width(len(lines)) {
 			if !flush() {
 				return lines, false
 			}
 		}
-		for need > width(len(lines)) {
-			head, rest := split(words, s, width(len(lines)))
-			if head == "" {
+		if !open {
+			from, end, open = c.from, c.from, true
+		}
+		for !(units > 0) && f.scaled(c.units, size) > width(len(lines)) {
+			n, head := f.split(p.text[c.from:c.words], size, width(len(lines)))
+			if n == 0 {
 				return lines, false
 			}
-			line.WriteString(head)
+			end, units = c.from+n, head
 			if !flush() {
 				return lines, false
 			}
-			segment, words = segment[len(head):], rest
-			need = Measure(words, s)
+			c.from, c.units = c.from+n, c.units-head
+			from, end, open = c.from, c.from, true
 		}
-		ended := must && strings.HasSuffix(segment, "\n")
-		line.WriteString(strings.TrimRight(segment, "\r\n"))
-		used += Measure(strings.TrimRight(segment, "\r\n"), s)
-		if ended && !flush() {
-			return lines, false
+		if c.words > c.from {
+			end, units = c.words, units+space+c.units
+			space = 0
+		}
+		space += c.space
+		if c.must {
+			if !flush() {
+				return lines, false
+			}
+			first = true
 		}
 	}
-	if line.Len() > 0 || len(lines) == 0 {
+	if open || len(lines) == 0 {
 		if !flush() {
 			return lines, false
 		}
@@ -145,103 +226,26 @@ func Wrap(text string, s Style, limit int, width func(i int) int) ([]Line, bool)
 	return lines, true
 }
 
-// split cuts off as many whole characters as fit the width.
-func split(word string, s Style, width int) (head, rest string) {
+// split finds how many bytes of a word fit the width as whole characters, and
+// how wide these are in font units.
+func (f *face) split(word string, size, width int) (n, units int) {
 	state, rest := -1, word
 	for len(rest) > 0 {
-		var cluster, after string
-		cluster, after, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
-		end := len(word) - len(rest) + len(cluster)
-		if Measure(word[:end], s) > width {
+		var cluster string
+		cluster, rest, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
+		more := units + f.units(cluster)
+		if f.scaled(more, size) > width {
 			break
 		}
-		head, rest = word[:end], after
+		n, units = len(word)-len(rest), more
 	}
-	return head, rest
+	return n, units
 }
 
-// Placed is a line with its place: CX is the middle, Top the upper edge.
-type Placed struct {
-	Line
-	CX, Top int
-}
-
-// Fit sets text into an area, centred both ways, and reports whether it fits.
-// Where it does not, the lines are still returned, running over.
-func Fit(text string, s Style, area symbols.TextArea) ([]Placed, bool) {
-	if text == "" {
-		return nil, true
-	}
-	lh := s.LineHeight()
-	room := (area.Bottom - area.Top) / lh
-	for n := 1; n <= max(room, 1); n++ {
-		top := (area.Top + area.Bottom - n*lh) / 2
-		lines, ok := Wrap(text, s, n, func(i int) int {
-			return 2 * area.Half(top+i*lh, top+(i+1)*lh)
-		})
-		if ok && len(lines) <= n {
-			if len(lines) < n {
-				continue // fewer lines lie elsewhere in the outline
-			}
-			return place(lines, lh, area), room >= n
-		}
-	}
-	// One more try for outlines in which a count was skipped: the widths at
-	// the middle are the largest, so the fewest lines come first.
-	lines, _ := Wrap(text, s, 0, func(int) int {
-		return max(2*area.Half((area.Top+area.Bottom-lh)/2, (area.Top+area.Bottom+lh)/2), 2*s.Size)
-	})
-	return place(lines, lh, area), false
-}
-
-func place(lines []Line, lh int, area symbols.TextArea) []Placed {
-	top := (area.Top + area.Bottom - len(lines)*lh) / 2
-	out := make([]Placed, len(lines))
-	for i, l := range lines {
-		out[i] = Placed{l, area.CX, top + i*lh}
-	}
-	return out
-}
-
-// Grow returns the smallest size, at least w by h, at which the symbol holds
-// the text. It grows by the symbol's own steps; words are kept whole as long
-// as the symbol is not wider than three times its standard width.
-func Grow(sym *symbols.Symbol, text string, s Style, w, h int) (int, int) {
-	longest := longestWord(text, s)
-	for range 2000 {
-		area := sym.Text(w, h)
-		lines, ok := Fit(text, s, area)
-		if ok && (w >= 3*sym.W || !brokenWord(lines, longest, area, s)) {
-			return w, h
-		}
-		switch {
-		case sym.Step.X > 0:
-			w, h = w+sym.Step.X, h+sym.Step.Y
-		case 2*area.Half(h/2, h/2) < longest && w < 3*sym.W || h >= w:
-			w += 10 * geometry.Px
-		default:
-			h += sym.Step.Y
-		}
-	}
-	return w, h
-}
-
-// brokenWord reports whether the longest word can only have been set broken.
-func brokenWord(lines []Placed, longest int, area symbols.TextArea, s Style) bool {
-	for _, l := range lines {
-		if 2*area.Half(l.Top, l.Top+s.LineHeight()) >= longest && l.Width >= longest {
-			return false
-		}
-	}
-	return longest > 0
-}
-
-func longestWord(text string, s Style) int {
-	longest, state := 0, -1
-	for len(text) > 0 {
-		var segment string
-		segment, text, _, state = uniseg.FirstLineSegmentInString(text, state)
-		longest = max(longest, Measure(strings.TrimRight(segment, " \t\r\n"), s))
-	}
-	return longest
+// Wrap breaks text into lines at the places UAX #14 allows; width says how
+// much room line i has. A word wider than its line is broken between
+// characters. It reports false when a line has no room even for one character
+// or there would be more than limit lines (0 for no limit).
+func Wrap(text string, s Style, limit int, width func(i int) int) ([]Line, bool) {
+	return prepare(text, s.face()).wrap(nil, s.Size, limit, width)
 }

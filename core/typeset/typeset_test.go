@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
@@ -35,39 +36,55 @@ func inside(p geometry.Point, outline []geometry.Polyline) bool {
 	return in
 }
 
-// No line of any text leaves the outline of the symbol grown for it, and no
-// character gets lost.
+// No line of any text leaves the outline of its symbol, however small that is,
+// and none leaves its text area; in the symbol grown for it no character gets
+// lost.
 func TestTextStaysInsideTheOutline(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
-	n := 400
+	n := 20000
 	if testing.Short() {
-		n = 50
+		n = 1000
 	}
-	for range n {
+	all := symbols.All()
+	for i := range n {
+		sym := all[i%len(all)]
+		if sym.Kind == diagram.Legend {
+			continue // holds symbols, and a heading of its own
+		}
 		s := text(r)
-		st := typeset.Style{Size: typeset.Body.Size, Bold: r.IntN(3) == 0}
-		for _, sym := range symbols.All() {
-			w, h := typeset.Grow(sym, s, st, sym.W, sym.H)
-			lines, ok := typeset.Fit(s, st, sym.Text(w, h))
-			if !ok {
-				t.Fatalf("%s grown to %d by %d does not hold %q", sym.Name, w, h, s)
+		ty := diagram.Type{Bold: r.IntN(3) == 0, Italic: r.IntN(4) == 0, Bullets: r.IntN(6) == 0,
+			Align: []string{"", "", "left", "centre", "right"}[r.IntN(5)], Stand: []string{"", "", "top", "bottom"}[r.IntN(4)]}
+		w, h := sym.W, sym.H
+		grown := i%2 == 0
+		if grown {
+			w, h = typeset.Grow(sym, s, ty, w, h)
+		}
+		block := typeset.Set(sym, s, ty, w, h)
+		if grown && (block.Cut || block.Style != typeset.StyleOf(ty)) {
+			t.Fatalf("%s grown to %d by %d does not hold %q", sym.Name, w, h, s)
+		}
+		outline := sym.Outline(w, h).Flatten()
+		if sym.Kind == diagram.Person {
+			outline = geometry.Polygon(geometry.Point{}, geometry.Point{X: w}, geometry.Point{X: w, Y: h}, geometry.Point{Y: h}).Flatten()
+		}
+		var set []string
+		for _, l := range block.Lines {
+			set = append(set, l.Text)
+			left := l.Left()
+			if l.Listed {
+				left = l.Bullet
 			}
-			outline := sym.Outline(w, h).Flatten()
-			var set []string
-			for _, l := range lines {
-				set = append(set, l.Text)
-				for _, p := range [...]geometry.Point{
-					{X: l.CX - l.Width/2, Y: l.Top}, {X: l.CX + l.Width/2, Y: l.Top},
-					{X: l.CX - l.Width/2, Y: l.Top + st.LineHeight()}, {X: l.CX + l.Width/2, Y: l.Top + st.LineHeight()},
-				} {
-					if !inside(p, outline) {
-						t.Fatalf("%s at %d by %d: the corner %v of line %q of %q lies outside", sym.Name, w, h, p, l.Text, s)
-					}
+			for _, p := range [...]geometry.Point{
+				{X: left, Y: l.Top}, {X: l.Left() + l.Width, Y: l.Top},
+				{X: left, Y: l.Top + block.Style.LineHeight()}, {X: l.Left() + l.Width, Y: l.Top + block.Style.LineHeight()},
+			} {
+				if !inside(p, outline) {
+					t.Fatalf("%s at %d by %d: the corner %v of line %q of %q (%+v) lies outside", sym.Name, w, h, p, l.Text, s, ty)
 				}
 			}
-			if got, want := strings.Join(strings.Fields(strings.Join(set, "")), ""), strings.Join(strings.Fields(s), ""); got != want {
-				t.Fatalf("%s: set as %q, written %q", sym.Name, set, s)
-			}
+		}
+		if got, want := strings.Join(strings.Fields(strings.Join(set, "")), ""), strings.Join(strings.Fields(s), ""); !block.Cut && got != want {
+			t.Fatalf("%s: set as %q, written %q", sym.Name, set, s)
 		}
 	}
 }
@@ -101,10 +118,40 @@ func FuzzFit(f *testing.F) {
 		if len(s) > 300 {
 			return
 		}
-		w, h := typeset.Grow(sym, s, typeset.Body, sym.W, sym.H)
+		w, h := typeset.Grow(sym, s, diagram.Type{}, sym.W, sym.H)
 		if w < sym.W || h < sym.H {
 			t.Fatalf("%q shrinks %s", s, sym.Name)
 		}
-		typeset.Fit(s, typeset.Body, sym.Text(w, h))
+		typeset.Set(sym, s, diagram.Type{}, w, h)
 	})
+}
+
+// Setting the texts of 1,000 symbols of every kind, grown to hold them.
+func BenchmarkSet1000Symbols(b *testing.B) {
+	type item struct {
+		sym  *symbols.Symbol
+		text string
+		w, h int
+	}
+	r := rand.New(rand.NewPCG(3, 4))
+	plain := strings.Fields("log the report of a street light that is out and check whether parts are in stock")
+	var list []item
+	for i := range 1000 {
+		it := item{sym: symbols.All()[i%len(symbols.All())]}
+		if i%2 == 0 { // half of any sheet is steps and decisions
+			it.sym = symbols.Of([]diagram.Kind{diagram.Process, diagram.Decision}[i/2%2])
+		}
+		var words []string
+		for range 2 + r.IntN(7) {
+			words = append(words, plain[r.IntN(len(plain))])
+		}
+		it.text = strings.Join(words, " ")
+		it.w, it.h = typeset.Grow(it.sym, it.text, diagram.Type{}, it.sym.W, it.sym.H)
+		list = append(list, it)
+	}
+	for b.Loop() {
+		for _, it := range list {
+			typeset.Set(it.sym, it.text, diagram.Type{}, it.w, it.h)
+		}
+	}
 }

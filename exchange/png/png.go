@@ -4,12 +4,16 @@ package png
 import (
 	"bytes"
 	"fmt"
+	"image"
 	"image/color"
+	_ "image/jpeg" // for pictures in the map
 	"image/png"
+	"strings"
 
 	"github.com/tdewolff/canvas"
 	"github.com/tdewolff/canvas/renderers/rasterizer"
 	"github.com/tdewolff/font"
+	"golang.org/x/text/unicode/bidi"
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
@@ -30,7 +34,7 @@ func Write(d *scene.Drawing, scale float64) ([]byte, error) {
 	// The canvas counts in millimetres from the lower left; here one of them
 	// stands for a CSS pixel, and y is turned.
 	c := canvas.New(w, h)
-	p := painter{ctx: canvas.NewContext(c), d: d, height: h}
+	p := painter{canvas: c, ctx: canvas.NewContext(c), d: d, height: h}
 	p.ctx.SetFillColor(canvas.White)
 	p.ctx.DrawPath(0, 0, canvas.Rectangle(w, h))
 	p.ctx.SetStrokeJoiner(canvas.RoundJoin)
@@ -45,6 +49,7 @@ func Write(d *scene.Drawing, scale float64) ([]byte, error) {
 }
 
 type painter struct {
+	canvas *canvas.Canvas
 	ctx    *canvas.Context
 	d      *scene.Drawing
 	height float64
@@ -57,6 +62,11 @@ func (p *painter) at(q geometry.Point) (x, y float64) {
 func (p *painter) node(n *scene.Node) error {
 	for i := range n.Shapes {
 		p.shape(n.At, &n.Shapes[i])
+	}
+	for i := range n.Images {
+		if err := p.image(n.At, &n.Images[i]); err != nil {
+			return err
+		}
 	}
 	for i := range n.Texts {
 		if err := p.text(n.At, &n.Texts[i]); err != nil {
@@ -86,30 +96,73 @@ func (p *painter) shape(at geometry.Point, s *scene.Shape) {
 	p.ctx.SetFillColor(colour(s.Fill))
 	p.ctx.SetStrokeColor(colour(s.Stroke))
 	p.ctx.SetStrokeWidth(float64(s.Width) / geometry.Px)
-	if s.Dashed {
-		p.ctx.SetDashes(0, 6, 4)
-	} else {
-		p.ctx.SetDashes(0)
+	var dash []float64 // which the canvas counts in widths of the line
+	for _, d := range s.Dash {
+		dash = append(dash, float64(d)/float64(s.Width))
 	}
+	p.ctx.SetDashes(0, dash...)
 	p.ctx.DrawPath(0, 0, path)
 }
 
-// text draws each character at the place the core's own widths give it.
+// image draws a picture in the middle of its box, as large as its proportions
+// allow.
+func (p *painter) image(at geometry.Point, i *scene.Image) error {
+	x, y := p.at(i.Corner().Add(at))
+	w, h := float64(i.W)/geometry.Px, float64(i.H)/geometry.Px
+	scale := min(w/float64(i.Picture.W), h/float64(i.Picture.H))
+	// The lower left corner of the picture itself.
+	x += (w - scale*float64(i.Picture.W)) / 2
+	y -= (h + scale*float64(i.Picture.H)) / 2
+	if i.Picture.Type == "image/svg+xml" {
+		drawing, err := canvas.ParseSVG(bytes.NewReader(i.Picture.Data))
+		if err != nil {
+			return fmt.Errorf("the drawing in the picture %s: %w", i.Picture.ID, err)
+		}
+		fit := scale * float64(i.Picture.W) / drawing.W
+		drawing.RenderViewTo(p.canvas, canvas.Identity.Translate(x, y).Scale(fit, fit))
+		return nil
+	}
+	picture, _, err := image.Decode(bytes.NewReader(i.Picture.Data))
+	if err != nil {
+		return fmt.Errorf("the picture %s: %w", i.Picture.ID, err)
+	}
+	p.ctx.DrawImage(x, y, picture, canvas.DPMM(1/scale))
+	return nil
+}
+
+// text draws each character at the place the core's own widths give it, those
+// of scripts that run leftwards in the order in which they are seen.
 func (p *painter) text(at geometry.Point, t *scene.Text) error {
-	face, err := typeface.Face(t.Style.Bold)
+	face, err := typeface.Face(typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic})
 	if err != nil {
 		return err
 	}
 	size := float64(t.Style.Size) / geometry.Px
 	scale := size / float64(face.Head.UnitsPerEm)
-	x := -float64(typeset.Measure(t.Text, t.Style)) / 2 / geometry.Px
+	width := float64(typeset.Measure(t.Text, t.Style)) / geometry.Px
+	x := -width / 2
+	switch t.Anchor {
+	case typeset.Start:
+		x = 0
+	case typeset.End:
+		x = -width
+	}
 	line := &canvas.Path{}
-	for _, r := range t.Text {
-		glyph := face.GlyphIndex(r)
-		if err := face.GlyphPath(line, glyph, 0, x, 0, scale, font.NoHinting); err != nil {
-			return fmt.Errorf("drawing %q: %w", r, err)
+	if t.Style.Underline {
+		const below, thick = 0.12, 0.06 // of the type size
+		line = line.Append(canvas.Rectangle(width, size*thick).Translate(x, -size*(below+thick)))
+	}
+	text, err := seen(t.Text)
+	if err != nil {
+		return err
+	}
+	for _, r := range text {
+		if glyph := face.GlyphIndex(r); glyph != 0 {
+			if err := face.GlyphPath(line, glyph, 0, x, 0, scale, font.NoHinting); err != nil {
+				return fmt.Errorf("drawing %q: %w", r, err)
+			}
 		}
-		x += float64(face.GlyphAdvance(glyph)) * scale
+		x += float64(typeset.Measure(string(r), typeset.Style{Size: 1000 * geometry.Px, Bold: t.Style.Bold, Italic: t.Style.Italic})) / geometry.Px / 1000 * size
 	}
 	if t.Turned {
 		line = line.Transform(canvas.Identity.Rotate(90))
@@ -119,6 +172,28 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 	p.ctx.SetStrokeColor(canvas.Transparent)
 	p.ctx.DrawPath(px, py, line)
 	return nil
+}
+
+// seen returns the characters of a line from left to right (UAX #9).
+func seen(text string) (string, error) {
+	var p bidi.Paragraph
+	if _, err := p.SetString(text); err != nil {
+		return "", fmt.Errorf("ordering %q: %w", text, err)
+	}
+	order, err := p.Order()
+	if err != nil {
+		return "", fmt.Errorf("ordering %q: %w", text, err)
+	}
+	var out strings.Builder
+	for i := range order.NumRuns() {
+		run := order.Run(i)
+		if run.Direction() == bidi.RightToLeft {
+			out.WriteString(bidi.ReverseString(run.String()))
+		} else {
+			out.WriteString(run.String())
+		}
+	}
+	return out.String(), nil
 }
 
 // colour reads #rrggbb; empty is no colour.

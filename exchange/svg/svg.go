@@ -36,20 +36,16 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 	}
 	buf = append(buf, `"><title>`...)
 	buf = append(scene.AppendEscaped(buf, d.Sheet.Name), `</title><defs><style type="text/css">`...)
-	for _, bold := range [...]bool{false, true} {
-		text := letters(d, bold)
+	for _, cut := range typeface.Cuts {
+		text := letters(d, cut)
 		if text == "" {
 			continue
 		}
-		font, err := typeface.Subset(bold, text)
+		font, err := typeface.Subset(cut, text)
 		if err != nil {
 			return nil, err
 		}
-		weight := "400"
-		if bold {
-			weight = "600"
-		}
-		buf = append(buf, `@font-face{font-family:"`+typeface.Family+`";font-weight:`+weight+`;src:url(data:font/ttf;base64,`...)
+		buf = append(buf, `@font-face{font-family:"`+typeface.Family+`";font-weight:`+cut.Weight()+`;font-style:`+cut.Style()+`;src:url(data:font/ttf;base64,`...)
 		buf = append(base64.StdEncoding.AppendEncode(buf, font), `)}`...)
 	}
 	buf = append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...)
@@ -63,12 +59,12 @@ func rectangle(b geometry.Box) geometry.Path {
 	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
 }
 
-// letters returns all text of a weight in the drawing.
-func letters(d *scene.Drawing, bold bool) string {
+// letters returns all text of a face in the drawing.
+func letters(d *scene.Drawing, cut typeface.Cut) string {
 	var text strings.Builder
 	for i := range d.Nodes {
 		for _, t := range d.Nodes[i].Texts {
-			if t.Style.Bold == bold {
+			if (typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}) == cut {
 				text.WriteString(t.Text)
 			}
 		}

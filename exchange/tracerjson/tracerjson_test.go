@@ -17,9 +17,10 @@ func sample() *diagram.Map {
 	s := m.Sheets[0]
 	s.Pools = []*diagram.Pool{{ID: "p", Title: "Works", W: 90000, Lanes: []diagram.Lane{{ID: "l", Name: "Crew", H: 10000}}}}
 	for i, kind := range diagram.Kinds {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”", Fill: diagram.Fills[i%len(diagram.Fills)], Bold: i%2 == 0, Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”", Fill: diagram.Fills[i%len(diagram.Fills)], Type: diagram.Type{Bold: i%2 == 0, Italic: i%3 == 0, Size: 1500}, Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
 	}
-	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "process", Side: "right"}, To: diagram.End{Symbol: "decision"}, Text: "Yes", Dashed: true}}
+	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "process", Side: "right"}, To: diagram.End{Symbol: "decision"}, Text: "Yes", Place: diagram.Spot{Along: 5000, Off: geometry.Point{X: 10, Y: -5}}, Stroke: diagram.Stroke{Dashed: true, Line: diagram.DotLine, ToMark: diagram.MarkZeroMany}, Bends: []diagram.Bend{{Upright: true, At: 700}}},
+		{ID: "loose", From: diagram.End{Symbol: "process"}, To: diagram.End{At: geometry.Point{X: 5, Y: 6}}}, {ID: "joins", From: diagram.End{Symbol: "data"}, To: diagram.End{Connector: "c"}}}
 	return m
 }
 

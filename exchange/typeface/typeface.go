@@ -14,20 +14,48 @@ import (
 // Family is the name under which pages and pictures use the typeface.
 const Family = "Tracer Sans"
 
-// Regular and SemiBold are the two weights as WOFF2 files.
+// The four faces as WOFF2 files.
 var (
 	//go:embed IBMPlexSans-Regular.woff2
 	Regular []byte
 	//go:embed IBMPlexSans-SemiBold.woff2
 	SemiBold []byte
+	//go:embed IBMPlexSans-Italic.woff2
+	Italic []byte
+	//go:embed IBMPlexSans-SemiBoldItalic.woff2
+	SemiBoldItalic []byte
 )
 
-// Face returns a weight as a parsed font, which must not be changed.
-func Face(bold bool) (*font.SFNT, error) { return faces[bold]() }
+// Cut names one of the four faces.
+type Cut struct{ Bold, Italic bool }
 
-var faces = map[bool]func() (*font.SFNT, error){
-	false: sync.OnceValues(func() (*font.SFNT, error) { return parse(Regular) }),
-	true:  sync.OnceValues(func() (*font.SFNT, error) { return parse(SemiBold) }),
+// Cuts lists the four faces.
+var Cuts = []Cut{{false, false}, {true, false}, {false, true}, {true, true}}
+
+// Weight and Style return how CSS names the face.
+func (c Cut) Weight() string {
+	if c.Bold {
+		return "600"
+	}
+	return "400"
+}
+
+// Style is normal or italic.
+func (c Cut) Style() string {
+	if c.Italic {
+		return "italic"
+	}
+	return "normal"
+}
+
+// Face returns a face as a parsed font, which must not be changed.
+func Face(c Cut) (*font.SFNT, error) { return faces[c]() }
+
+var faces = map[Cut]func() (*font.SFNT, error){
+	{false, false}: sync.OnceValues(func() (*font.SFNT, error) { return parse(Regular) }),
+	{true, false}:  sync.OnceValues(func() (*font.SFNT, error) { return parse(SemiBold) }),
+	{false, true}:  sync.OnceValues(func() (*font.SFNT, error) { return parse(Italic) }),
+	{true, true}:   sync.OnceValues(func() (*font.SFNT, error) { return parse(SemiBoldItalic) }),
 }
 
 func parse(woff2 []byte) (*font.SFNT, error) {
@@ -39,8 +67,8 @@ func parse(woff2 []byte) (*font.SFNT, error) {
 }
 
 // Subset returns a font file with just the characters of text.
-func Subset(bold bool, text string) ([]byte, error) {
-	f, err := Face(bold)
+func Subset(c Cut, text string) ([]byte, error) {
+	f, err := Face(c)
 	if err != nil {
 		return nil, err
 	}

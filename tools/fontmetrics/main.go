@@ -18,6 +18,8 @@ func main() {
 	for _, w := range []struct{ name, file string }{
 		{"regular", "exchange/typeface/IBMPlexSans-Regular.woff2"},
 		{"semibold", "exchange/typeface/IBMPlexSans-SemiBold.woff2"},
+		{"italic", "exchange/typeface/IBMPlexSans-Italic.woff2"},
+		{"semiboldItalic", "exchange/typeface/IBMPlexSans-SemiBoldItalic.woff2"},
 	} {
 		data, err := os.ReadFile(w.file)
 		if err != nil {

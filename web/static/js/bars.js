@@ -10,6 +10,7 @@ export class Bars {
     this.state = {}
     document.addEventListener('click', e => this.click(e))
     document.addEventListener('focusin', e => this.explain(e.target.closest?.('[aria-disabled="true"]')))
+    document.addEventListener('change', e => this.set(e.target))
     byId('title').addEventListener('change', e => app.command('title', e.target.value))
     byId('title').addEventListener('keydown', e => {
       if (e.key === 'Enter') { e.target.blur(); app.focus() }
@@ -42,6 +43,14 @@ export class Bars {
     }
   }
 
+  // set passes a value that was typed or chosen on as a command.
+  set(field) {
+    const { set, name } = field.dataset
+    if (!set || field.getAttribute('aria-disabled') === 'true') return
+    this.app.command(set, name ? `${name}=${field.value}` : field.value)
+    this.show(this.state) // a value that was refused goes back
+  }
+
   // explain says what a dimmed tool needs when the keyboard comes to it.
   explain(button) { if (button?.title && button.matches(':focus-visible')) this.say(button.title) }
 
@@ -52,12 +61,20 @@ export class Bars {
     document.title = `${state.title} · Plain Tracer`
     for (const button of document.querySelectorAll('[data-command], [data-needs]')) {
       const name = button.dataset.needs || button.dataset.command
+      if (!name) continue
       let needs = state.needs[name] || ''
       if (name === 'undo' && !state.undo) needs = 'There is nothing to undo.'
       if (name === 'redo' && !state.redo) needs = 'There is nothing to redo.'
       button.setAttribute('aria-disabled', needs ? 'true' : 'false')
       button.title = needs || (name === 'undo' ? `Undo ${state.undo}` : name === 'redo' ? `Redo ${state.redo}` : '')
-      if (button.dataset.on) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
+      if (button.dataset.on && button.getAttribute('aria-haspopup') === null) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
+    }
+    const sheet = state.sheets.find(s => s.id === state.sheet)
+    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings }
+    for (const field of document.querySelectorAll('[data-now]')) {
+      const needs = state.needs[field.dataset.set] || ''
+      field.disabled = !!needs
+      if (field !== document.activeElement || field.type !== 'number') field.value = now[field.dataset.now] ?? ''
     }
     for (const piece of document.querySelectorAll('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
     byId('drawing').classList.toggle('placing', !!state.hand)
@@ -120,12 +137,16 @@ export class Bars {
     }))
   }
 
-  say(text) {
-    const words = byId('words')
-    words.textContent = text
+  // say shows a sentence, with a command beside it if one is offered.
+  say(text, offer) {
+    const words = byId('words'), button = words.querySelector('button')
+    words.querySelector('[role=status]').textContent = text
     words.hidden = false
+    button.hidden = !offer
+    button.textContent = offer?.text || ''
+    button.onclick = () => { words.hidden = true; this.app.command(offer.command); this.app.focus() }
     clearTimeout(this.saying)
-    this.saying = setTimeout(() => { words.hidden = true }, 7000)
+    this.saying = setTimeout(() => { words.hidden = true }, offer ? 15000 : 7000)
   }
 
   saved(text, kind) {
@@ -169,7 +190,9 @@ export class Bars {
 
   dialogs() {
     byId('share').addEventListener('click', () => { byId('share-dialog').showModal(); window.htmx?.trigger(byId('links'), 'refresh') })
-    byId('export').addEventListener('click', () => { byId('export-words').textContent = ''; byId('export-dialog').showModal() })
+    byId('export').addEventListener('click', () => { byId('export-words').textContent = ''; byId('export-dialog').showModal(); window.htmx?.trigger(byId('missing'), 'refresh') })
+    byId('insert-picture').addEventListener('click', () => byId('picture-file').click())
+    byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
     byId('keys').addEventListener('click', () => byId('keys-dialog').showModal())
     byId('answer-words').addEventListener('click', () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })

@@ -72,7 +72,7 @@ class App {
     if (out.overlay !== undefined) byId('overlay').innerHTML = out.overlay
     if (out.state) this.bars.show(out.state)
     if (out.send) { this.sync.send(out.send); this.saved() }
-    if (out.say) this.bars.say(out.say)
+    if (out.say) this.bars.say(out.say, out.offer)
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)
@@ -145,6 +145,8 @@ class App {
       if (e.ctrlKey || e.metaKey) this.zoomAt(Math.exp(-e.deltaY / 300), e)
       else { this.pan.x -= e.shiftKey ? e.deltaY : e.deltaX; this.pan.y -= e.shiftKey ? 0 : e.deltaY; this.view() }
     }, { passive: false })
+    desk.addEventListener('dragover', e => e.preventDefault())
+    desk.addEventListener('drop', e => { e.preventDefault(); for (const file of e.dataTransfer.files) this.picture(file, e) })
     desk.addEventListener('contextmenu', e => e.preventDefault())
     byId('in').addEventListener('click', () => this.zoomAt(1.25))
     byId('out').addEventListener('click', () => this.zoomAt(0.8))
@@ -237,6 +239,8 @@ class App {
     field.value = w.text
     field.setAttribute('aria-label', w.name)
     field.classList.toggle('bold', !!w.bold)
+    field.classList.toggle('italic', !!w.italic)
+    field.dir = 'auto'
     this.layWriting()
     field.focus({ preventScroll: true })
     field.select()
@@ -247,7 +251,7 @@ class App {
     if (!w || field.hidden) return
     const z = this.zoom / 100
     const width = Math.max(w.w * z, 96)
-    Object.assign(field.style, { fontSize: `${Math.max(13 * this.zoom, 11)}px`, width: `${width}px`, height: 'auto' })
+    Object.assign(field.style, { fontSize: `${Math.max((w.size || 1300) * z, 11)}px`, width: `${width}px`, height: 'auto' })
     const height = Math.max(field.scrollHeight, 24)
     Object.assign(field.style, {
       height: `${height}px`,
@@ -260,7 +264,7 @@ class App {
     const field = byId('writing'), w = this.written
     if (!w) return
     this.written = null
-    if (keep && !this.core.write(w.id, field.value)) {
+    if (keep && !this.core.write(w.id, w.at || '', field.value)) {
       this.written = w
       this.flush()
       field.focus()
@@ -322,9 +326,19 @@ class App {
       const data = html && new DOMParser().parseFromString(html, 'text/html').querySelector(`[${mark}]`)?.getAttribute(mark)
       if (data) this.core.paste(data)
       else if (text) this.core.pasteText(text)
-      else if (e.clipboardData.files.length) { this.bars.say('A picture cannot be placed on a sheet. Copy symbols, or text with one step a line.'); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
+      else if (e.clipboardData.files.length) { for (const file of e.clipboardData.files) this.picture(file); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
       this.flush()
     })
+  }
+
+  // picture sets a picture file down in the middle of the desk, or where it was
+  // dropped.
+  async picture(file, at) {
+    const bytes = new Uint8Array(await file.arrayBuffer())
+    const r = byId('drawing').getBoundingClientRect()
+    this.core.picture(bytes, ...this.place(at || { clientX: r.left + r.width / 2, clientY: r.top + r.height / 2 }))
+    this.flush()
+    this.focus()
   }
 
   exportLinks(sheet) {
@@ -335,6 +349,7 @@ class App {
     }
     scale.onchange = set
     set()
+    byId('missing').setAttribute('hx-vals', JSON.stringify({ sheet }))
   }
 }
 

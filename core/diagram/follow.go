@@ -1,0 +1,69 @@
+package diagram
+
+import "plaintracer/core/geometry"
+
+// What follows from an edit and is therefore part of it.
+
+// explain gives every legend of the sheet the height its rows need.
+func (t *trial) explain(s *Sheet) error {
+	rows := -1
+	for _, sym := range s.Symbols {
+		if sym.Kind != Legend {
+			continue
+		}
+		if rows < 0 {
+			rows = len(s.LegendKinds())
+		}
+		if h := LegendHead + max(rows, 1)*LegendRow; sym.H != h {
+			if _, err := t.editSymbol(s, sym.ID); err != nil {
+				return err
+			}
+			sym.H = h
+		}
+	}
+	return nil
+}
+
+// carry takes the bends of a connector along when all it is glued to has moved
+// by the same way.
+func (t *trial) carry(s *Sheet) error {
+	for _, c := range s.Connectors {
+		if len(c.Bends) == 0 || t.entry(c.ID) != nil && t.entry(c.ID).Connector.Before == nil {
+			continue
+		}
+		from, ok := t.shift(s, c.From)
+		to, ok2 := t.shift(s, c.To)
+		if !ok || !ok2 || from != to || from == (geometry.Point{}) {
+			continue
+		}
+		if _, err := t.editConnector(s, c.ID); err != nil {
+			return err
+		}
+		bends := make([]Bend, len(c.Bends))
+		for i, b := range c.Bends {
+			if bends[i] = b; b.Upright {
+				bends[i].At += from.X
+			} else {
+				bends[i].At += from.Y
+			}
+		}
+		c.Bends = bends
+	}
+	return nil
+}
+
+// shift returns by how much the symbol an end is glued to has moved.
+func (t *trial) shift(s *Sheet, e End) (geometry.Point, bool) {
+	sym := s.Symbol(e.Symbol)
+	if sym == nil {
+		return geometry.Point{}, false
+	}
+	entry := t.entry(e.Symbol)
+	if entry == nil {
+		return geometry.Point{}, true
+	}
+	if entry.Symbol.Before == nil || entry.Symbol.Before.W != sym.W || entry.Symbol.Before.H != sym.H {
+		return geometry.Point{}, false
+	}
+	return sym.Corner().Sub(entry.Symbol.Before.Corner()), true
+}

@@ -1,0 +1,521 @@
+package editor
+
+import (
+	"slices"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/routing"
+)
+
+// What can be done to the line of a connector: bending it, giving its course
+// back, moving its labels, putting a symbol into it and closing a gap.
+
+// courseOf returns a connector of the sheet with its course; nil when it has none.
+func (e *Editor) courseOf(id string) (*diagram.Connector, *routing.Course) {
+	e.refresh()
+	i := slices.IndexFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool { return c.ID == id })
+	if i < 0 || i >= len(e.courses) || len(e.courses[i].Points) < 2 {
+		return nil, nil
+	}
+	return e.Sheet().Connectors[i], &e.courses[i]
+}
+
+// lineAt returns the topmost connector whose line passes within a distance of
+// p, other than the ones left out.
+func (e *Editor) lineAt(p geometry.Point, within int, but ...string) string {
+	e.refresh()
+	s := e.Sheet()
+	best, found := within+1, ""
+	for i := len(s.Connectors) - 1; i >= 0; i-- {
+		if i >= len(e.courses) || slices.Contains(but, s.Connectors[i].ID) {
+			continue
+		}
+		if d := e.courses[i].Points.Distance(p); d < best {
+			best, found = d, s.Connectors[i].ID
+		}
+	}
+	return found
+}
+
+// bend is a course under the hand: the stretch that is pulled, and the
+// stretches laid by hand before and after it.
+type bend struct {
+	before, after []diagram.Bend
+	upright       bool
+	at            int // where the stretch lay
+}
+
+// bendOf takes hold of stretch k of a course.
+func bendOf(c *diagram.Connector, course *routing.Course, k int) bend {
+	pts := course.Points
+	b := bend{upright: pts[k].X == pts[k+1].X, at: pts[k].Y}
+	if b.upright {
+		b.at = pts[k].X
+	}
+	if course.GivenBack {
+		return b
+	}
+	// The held stretches stand in the order of the course: walk along it.
+	next := 0
+	for i := 0; i+1 < len(pts) && next < len(c.Bends); i++ {
+		held := c.Bends[next]
+		at := pts[i].Y
+		upright := pts[i].X == pts[i+1].X
+		if upright {
+			at = pts[i].X
+		}
+		if held.Upright != upright || held.At != at {
+			continue
+		}
+		next++
+		switch {
+		case i < k:
+			b.before = append(b.before, held)
+		case i > k:
+			b.after = append(b.after, held)
+		}
+	}
+	return b
+}
+
+// laid returns the bends with the stretch at a new coordinate.
+func (b *bend) laid(at int) []diagram.Bend {
+	out := append(slices.Clone(b.before), diagram.Bend{Upright: b.upright, At: at})
+	return append(out, b.after...)
+}
+
+// beginBend takes hold of the stretch under the pointer. Straight and joined
+// ends bend like any other; only a straight line cannot.
+func (e *Editor) beginBend(id string, p geometry.Point) bool {
+	c, course := e.courseOf(id)
+	if c == nil || c.Course == diagram.Straight {
+		return false
+	}
+	_, _, k := course.Points.Nearest(p)
+	e.g.mode, e.g.bend = bending, bendOf(c, course, k)
+	return true
+}
+
+func (e *Editor) bendEdit(p geometry.Point) *diagram.SetBends {
+	g := &e.g
+	d := p.Sub(g.start)
+	at := g.bend.at + d.Y
+	if g.bend.upright {
+		at = g.bend.at + d.X
+	}
+	if g.mods&Alt == 0 {
+		at = geometry.Snap(at, arrange.Grid/2)
+	}
+	return &diagram.SetBends{Sheet: e.sheetID, ID: g.id, Bends: g.bend.laid(at)}
+}
+
+// layBends bends a connector for good, unless there is no way along there.
+func (e *Editor) layBends(edit *diagram.SetBends) {
+	e.try(edit)
+	_, course := e.courseOf(edit.ID)
+	given := course == nil || course.GivenBack
+	e.drop()
+	if given {
+		e.say("There is no free way along there.")
+		return
+	}
+	e.do(edit)
+}
+
+// nudgeStretch moves a stretch of the selected connector by an arrow key: the
+// longest one that lies across the direction of the key.
+func (e *Editor) nudgeStretch(d geometry.Point) bool {
+	c := e.connector()
+	if c == nil || c.Course == diagram.Straight {
+		return false
+	}
+	_, course := e.courseOf(c.ID)
+	if course == nil {
+		return false
+	}
+	pts, upright := course.Points, d.X != 0
+	best, long := -1, 0
+	for k := 0; k+1 < len(pts); k++ {
+		n := pts[k].Manhattan(pts[k+1])
+		if k > 0 && k+2 < len(pts) {
+			n *= 4 // an inner stretch rather than one at an end
+		}
+		if (pts[k].X == pts[k+1].X) == upright && n > long {
+			best, long = k, n
+		}
+	}
+	if best < 0 {
+		e.say("No stretch of this connector lies across that direction.")
+		return true
+	}
+	b := bendOf(c, course, best)
+	e.layBends(&diagram.SetBends{Sheet: e.sheetID, ID: c.ID, Bends: b.laid(b.at + d.X + d.Y)})
+	return true
+}
+
+// giveBack returns the edits that give courses back to the router whose bends
+// can no longer be kept with an edit made. The edit is tried and unmade.
+func (e *Editor) giveBack(edit diagram.Edit) []diagram.Edit {
+	s := e.Sheet()
+	if !slices.ContainsFunc(s.Connectors, func(c *diagram.Connector) bool { return len(c.Bends) > 0 }) {
+		return nil
+	}
+	before := map[string]bool{}
+	e.refresh()
+	for i, c := range s.Connectors {
+		before[c.ID] = i < len(e.courses) && e.courses[i].GivenBack
+	}
+	e.try(edit)
+	if e.preview == nil {
+		return nil
+	}
+	var out []diagram.Edit
+	e.stale.exact = true
+	e.refresh()
+	for i, c := range s.Connectors {
+		if len(c.Bends) > 0 && e.courses[i].GivenBack && !before[c.ID] {
+			out = append(out, &diagram.SetBends{Sheet: s.ID, ID: c.ID})
+		}
+	}
+	e.drop()
+	return out
+}
+
+// doMoving makes an edit that moves symbols, together with giving back the
+// courses that cannot be kept.
+func (e *Editor) doMoving(edit diagram.Edit) bool {
+	back := e.giveBack(edit)
+	if len(back) == 0 {
+		return e.do(edit)
+	}
+	ok := e.do(diagram.Together(edit.Words(), append([]diagram.Edit{edit}, back...)...))
+	if ok {
+		e.say("A bend laid by hand could not be kept; undo brings it back.")
+	}
+	return ok
+}
+
+// labelHit returns the connector and the label under p.
+func (e *Editor) labelHit(p geometry.Point) (id, at string, ok bool) {
+	s := e.Sheet()
+	for i := len(s.Connectors) - 1; i >= 0; i-- {
+		if i >= len(e.courses) {
+			continue
+		}
+		for k, b := range e.courses[i].Labels {
+			if b.W > 0 && b.Contains(p) {
+				return s.Connectors[i].ID, diagram.LabelNames[k], true
+			}
+		}
+	}
+	return "", "", false
+}
+
+// spotAt returns the place by hand that puts the middle of a label at p.
+func spotAt(line geometry.Polyline, p geometry.Point) diagram.Spot {
+	on, along, _ := line.Nearest(p)
+	spot := diagram.Spot{Along: along * 10000 / max(line.Length(), 1), Off: p.Sub(on)}
+	// The point that the share of the length stands for differs a little.
+	spot.Off = spot.Off.Add(on.Sub(line.Along(line.Length() * spot.Along / 10000)))
+	if spot == (diagram.Spot{}) {
+		spot.Along = 1 // the very beginning is a place, too
+	}
+	return spot
+}
+
+func (e *Editor) labelBox(c *diagram.Connector, course *routing.Course, at string) (geometry.Box, bool) {
+	k := slices.Index(diagram.LabelNames[:], at)
+	if k < 0 || course.Labels[k].W == 0 {
+		return geometry.Box{}, false
+	}
+	return course.Labels[k], true
+}
+
+func (e *Editor) beginLabel(id, at string) bool {
+	c, course := e.courseOf(id)
+	if c == nil {
+		return false
+	}
+	b, ok := e.labelBox(c, course, at)
+	e.g.mode, e.g.label, e.g.box = labelling, at, b
+	return ok
+}
+
+// labelEdit slides the label under the hand to follow the pointer. Near its
+// line it lies right on it or just beside it.
+func (e *Editor) labelEdit(p geometry.Point) diagram.Edit {
+	g := &e.g
+	_, course := e.courseOf(g.id)
+	if course == nil {
+		return nil
+	}
+	return &diagram.SetPlace{Sheet: e.sheetID, ID: g.id, At: g.label, Place: spotAt(course.Points, g.box.Centre().Add(p.Sub(g.start)))}
+}
+
+// nudgeLabel moves the label of the selected connector by a key.
+func (e *Editor) nudgeLabel(d geometry.Point) bool {
+	c := e.connector()
+	if c == nil {
+		return false
+	}
+	_, course := e.courseOf(c.ID)
+	for _, at := range diagram.LabelNames {
+		if b, ok := e.labelBox(c, course, at); ok {
+			return e.do(&diagram.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at, Place: spotAt(course.Points, b.Centre().Add(d))})
+		}
+	}
+	e.say("This connector has no label yet. Type one.")
+	return true
+}
+
+// intoLine returns the edits that put a symbol into a connector: what led to
+// its end leads to the symbol, and a new connector leads on from there.
+func (e *Editor) intoLine(c *diagram.Connector, symbol string) []diagram.Edit {
+	to := diagram.End{Symbol: symbol}
+	next := *c
+	next.ID, next.From, next.To = e.newID(), diagram.End{Symbol: symbol}, c.To
+	next.Text, next.FromText, next.Place, next.FromPlace, next.Bends = "", "", diagram.Spot{}, diagram.Spot{}, nil
+	next.FromMark = ""
+	edits := []diagram.Edit{
+		&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, To: &to},
+		&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{next}},
+	}
+	if c.ToText != "" { // what stood at the end stays there
+		edits = append(edits, &diagram.SetText{Sheet: e.sheetID, ID: c.ID, At: "to"})
+	}
+	return edits
+}
+
+// fitsBetween reports whether a symbol may be put into a connector: it takes
+// part in the flow, and no connector holds it yet.
+func (e *Editor) fitsBetween(sym *diagram.Symbol) bool {
+	return !sym.Kind.IsRemark() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
+		return c.From.Symbol == sym.ID || c.To.Symbol == sym.ID
+	})
+}
+
+// lineUnder returns the connector into which a symbol with that box would be
+// dropped, and the box set on its line.
+func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
+	id := e.lineAt(b.Centre(), e.screen(10))
+	c, course := e.courseOf(id)
+	if c == nil || c.Course == diagram.Straight {
+		return id, b
+	}
+	on, _, _ := course.Points.Nearest(b.Centre())
+	return id, geometry.Around(on, b.W, b.H)
+}
+
+// insertBetween puts a symbol into the selected connector: the selected one,
+// or a new process when there is none.
+func (e *Editor) insertBetween() {
+	s := e.Sheet()
+	var c *diagram.Connector
+	var sym *diagram.Symbol
+	for _, id := range e.sel {
+		if k := s.Connector(id); k != nil {
+			c = k
+		} else if k := s.Symbol(id); k != nil {
+			sym = k
+		}
+	}
+	if c == nil || len(e.sel) > 2 || len(e.sel) == 2 && sym == nil {
+		e.say("Select a connector, and with it the symbol to put in between if there is one already.")
+		return
+	}
+	_, course := e.courseOf(c.ID)
+	mid := course.Points.Along(course.Points.Length() / 2)
+	if sym != nil {
+		if !e.fitsBetween(sym) {
+			e.say("Only a symbol without connectors can be put in between.")
+			return
+		}
+		box := geometry.Around(mid, sym.W, sym.H)
+		e.do(diagram.Together("put in between", append([]diagram.Edit{&diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: sym.ID, Box: box}}}}, e.intoLine(c, sym.ID)...)...))
+		return
+	}
+	step := diagram.Symbol{ID: e.newID(), Kind: diagram.Process, Box: arrange.Standard(s, diagram.Process, mid)}
+	edits := append([]diagram.Edit{&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}}, e.intoLine(c, step.ID)...)
+	if e.do(diagram.Together("put in between", edits...)) {
+		e.sel, e.lane = []string{step.ID}, ""
+		e.startWriting(step.ID, false)
+	}
+}
+
+// gapEdits returns the edits that close the gap a step leaves: what led to it
+// leads to where it led. It needs exactly one way on.
+func (e *Editor) gapEdits(id string) []diagram.Edit {
+	s := e.Sheet()
+	var next *diagram.Connector
+	var in []*diagram.Connector
+	for _, c := range s.Connectors {
+		switch {
+		case c.From.Symbol == id && next != nil:
+			return nil
+		case c.From.Symbol == id:
+			next = c
+		case c.To.Symbol == id:
+			in = append(in, c)
+		}
+	}
+	if next == nil || next.To.Loose() || len(in) == 0 {
+		return nil
+	}
+	var edits []diagram.Edit
+	for _, c := range in {
+		if c.From.Symbol != "" && c.From.Symbol == next.To.Symbol {
+			continue // it would lead back to where it comes from
+		}
+		to := next.To
+		edits = append(edits, &diagram.SetEnds{Sheet: s.ID, ID: c.ID, To: &to})
+	}
+	return edits
+}
+
+// removeClosing deletes the selected step and closes the gap it leaves.
+func (e *Editor) removeClosing() {
+	sym := e.one()
+	edits := e.gapEdits(sym.ID)
+	if len(edits) == 0 {
+		e.say("There is no single way on from here to close the gap with.")
+		return
+	}
+	edits = append(edits, &diagram.RemoveItems{Sheet: e.sheetID, IDs: []string{sym.ID}})
+	e.do(diagram.Together("delete and close the gap", edits...))
+}
+
+// closeGap closes the gap that the deletion made just now has left: it is
+// taken back and made again, closing the gap.
+func (e *Editor) closeGap() {
+	if e.gap == "" {
+		e.say("There is no gap to close.")
+		return
+	}
+	id := e.gap
+	e.gap = ""
+	e.Undo()
+	if e.symbol(id) == nil {
+		return
+	}
+	e.sel, e.lane = []string{id}, ""
+	e.removeClosing()
+}
+
+// link is a connector being led by keys: from the selected symbol, or one end
+// of the selected connector, to a target that arrows choose.
+type link struct {
+	on     bool
+	from   string // the symbol it begins at
+	id     string // the connector whose end is led; empty for a new one
+	isFrom bool
+	target string
+}
+
+// lead begins to lead a connector by keys.
+func (e *Editor) lead(isFrom bool) {
+	e.cancel()
+	if sym := e.one(); sym != nil {
+		e.lead0(link{on: true, from: sym.ID})
+		return
+	}
+	if c := e.connector(); c != nil {
+		l := link{on: true, from: c.From.Symbol, id: c.ID, isFrom: isFrom, target: c.To.Symbol}
+		if isFrom {
+			l.from, l.target = c.To.Symbol, c.From.Symbol
+		}
+		e.lead0(l)
+		return
+	}
+	e.say("Select the symbol to connect from, or a connector to lead elsewhere.")
+}
+
+func (e *Editor) lead0(l link) {
+	e.link = l
+	if l.target == "" {
+		e.steer(geometry.Point{X: 1})
+	}
+	if e.link.target == "" {
+		e.steer(geometry.Point{Y: 1})
+	}
+	e.say("Arrows choose the symbol, Enter connects, Esc leaves it.")
+}
+
+// steer moves the target to the nearest symbol in a direction.
+func (e *Editor) steer(d geometry.Point) {
+	at := e.symbol(e.link.target)
+	if at == nil {
+		at = e.symbol(e.link.from)
+	}
+	var p geometry.Point
+	if at != nil {
+		p = at.Centre()
+	}
+	best := int(^uint(0) >> 1)
+	for _, sym := range e.Sheet().Symbols {
+		v := sym.Centre().Sub(p)
+		ahead, aside := v.X*d.X+v.Y*d.Y, geometry.Abs(v.X*d.Y)+geometry.Abs(v.Y*d.X)
+		if ahead <= 0 || sym.ID == e.link.from || sym == at {
+			continue
+		}
+		if far := ahead + 2*aside; far < best {
+			best, e.link.target = far, sym.ID
+			e.centre = sym.ID
+		}
+	}
+}
+
+// linkKey handles a key while a connector is led.
+func (e *Editor) linkKey(key string) bool {
+	l := e.link
+	switch key {
+	case "ArrowLeft":
+		e.steer(geometry.Point{X: -1})
+	case "ArrowRight":
+		e.steer(geometry.Point{X: 1})
+	case "ArrowUp":
+		e.steer(geometry.Point{Y: -1})
+	case "ArrowDown":
+		e.steer(geometry.Point{Y: 1})
+	case "Escape":
+		e.link = link{}
+	case "Enter":
+		e.link = link{}
+		if e.symbol(l.target) == nil {
+			return true
+		}
+		end := diagram.End{Symbol: l.target}
+		switch {
+		case l.id == "":
+			c := e.newConnector(diagram.End{Symbol: l.from}, end)
+			if e.do(&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}) {
+				e.sel, e.lane = []string{c.ID}, ""
+				e.askAnswer(c.ID)
+			}
+		case l.isFrom:
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, From: &end})
+		default:
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, To: &end})
+		}
+	default:
+		return false
+	}
+	return true
+}
+
+// newConnector returns a connector under a new id. To and from a remark it is a
+// broken line without an arrow (ISO 5807, annotation).
+func (e *Editor) newConnector(from, to diagram.End) diagram.Connector {
+	c := diagram.Connector{ID: e.newID(), From: from, To: to, Text: e.nextAnswer(from.Symbol)}
+	e.asRemark(&c)
+	return c
+}
+
+func (e *Editor) asRemark(c *diagram.Connector) {
+	for _, end := range [...]diagram.End{c.From, c.To} {
+		if sym := e.symbol(end.Symbol); sym != nil && sym.Kind.IsRemark() {
+			c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone
+		}
+	}
+}

@@ -1,0 +1,338 @@
+package editor
+
+import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
+	"plaintracer/core/symbols"
+	"plaintracer/core/typeset"
+)
+
+// lines returns the selected connectors.
+func (e *Editor) lines() []*diagram.Connector {
+	var out []*diagram.Connector
+	for _, id := range e.sel {
+		if c := e.Sheet().Connector(id); c != nil {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+func needLine(e *Editor) string {
+	if len(e.lines()) == 0 {
+		return "Select a connector first."
+	}
+	return ""
+}
+
+// style applies a style to the selected connectors, or to the selected symbols;
+// a change of the text itself to both. What grows is part of the edit.
+func (e *Editor) style(s *diagram.SetStyle, lines bool) {
+	s.Sheet, s.IDs = e.sheetID, nil
+	if lines {
+		for _, c := range e.lines() {
+			s.IDs = append(s.IDs, c.ID)
+		}
+	} else {
+		for _, sym := range e.chosen() {
+			s.IDs = append(s.IDs, sym.ID)
+		}
+	}
+	e.styled(s)
+}
+
+func (e *Editor) styled(s *diagram.SetStyle) {
+	edits := []diagram.Edit{s}
+	if trial, err := diagram.Attempt(e.m, s); err == nil {
+		sized := map[string]bool{}
+		for _, id := range s.IDs {
+			sym := e.symbol(id)
+			if sym == nil || sized[id] {
+				continue
+			}
+			if fit := arrange.Fit(e.Sheet(), sym); len(fit) > 0 {
+				edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: fit})
+				for _, p := range fit {
+					sized[p.ID] = true
+				}
+			}
+		}
+		trial.Rollback()
+	}
+	e.do(diagram.Together(s.Words(), edits...))
+}
+
+// pixels reads a length in pixels as the bars write it.
+func pixels(text string) (int, bool) {
+	v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimSpace(text), ",", "."), 64)
+	if err != nil || math.IsNaN(v) || v < -1e5 || v > 1e5 {
+		return 0, false
+	}
+	return int(math.Round(v * geometry.Px)), true
+}
+
+// styleText sets how texts are set: "bold", "italic", "underline" and "bullets"
+// turn it on or off; others are a name, an equals sign and the value.
+func (e *Editor) styleText(arg string) {
+	s := &diagram.SetStyle{Sheet: e.sheetID}
+	var first *diagram.Type
+	for _, id := range e.sel {
+		var t *diagram.Type
+		if sym := e.symbol(id); sym != nil {
+			t = &sym.Type
+		} else if c := e.Sheet().Connector(id); c != nil {
+			t = &c.Type
+		} else {
+			continue
+		}
+		s.IDs = append(s.IDs, id)
+		if first == nil {
+			first = t
+		}
+	}
+	turn := func(now bool) *bool { now = !now; return &now }
+	name, value, _ := strings.Cut(arg, "=")
+	length, ok := pixels(value)
+	switch name {
+	case "bold":
+		s.Bold = turn(first.Bold)
+	case "italic":
+		s.Italic = turn(first.Italic)
+	case "underline":
+		s.Underline = turn(first.Underline)
+	case "bullets":
+		s.Bullets = turn(first.Bullets)
+	case "larger", "smaller":
+		size := typeset.StyleOf(*first).Size + px
+		if name == "smaller" {
+			size -= 2 * px
+		}
+		size = geometry.Clamp(size, diagram.MinType, diagram.MaxType)
+		s.Size = &size
+	case "size":
+		if !ok {
+			e.say("A type size is a number of pixels.")
+			return
+		}
+		if length == typeset.Body.Size {
+			length = 0
+		}
+		s.Size = &length
+	case "margin":
+		if !ok {
+			e.say("A margin is a number of pixels.")
+			return
+		}
+		s.Margin = &length
+	case "colour":
+		s.Colour = &value
+	case "align":
+		s.Align = &value
+	case "stand":
+		s.Stand = &value
+	default:
+		e.say("There is no way of setting text called %q.", name)
+		return
+	}
+	e.styled(s)
+}
+
+// styleLine sets how lines are drawn: a name, an equals sign and the value.
+func (e *Editor) styleLine(arg string) {
+	s := &diagram.SetStyle{}
+	name, value, _ := strings.Cut(arg, "=")
+	length, ok := pixels(value)
+	switch name {
+	case "weight", "radius":
+		if !ok {
+			e.say("The %s of a line is a number of pixels.", name)
+			return
+		}
+		if name == "weight" {
+			s.Weight = &length
+		} else {
+			s.Radius = &length
+		}
+	case "ink":
+		s.Ink = &value
+	case "line":
+		v := diagram.Line(value)
+		s.Line = &v
+	case "course":
+		v := diagram.Run(value)
+		s.Course = &v
+	case "hop":
+		v := diagram.Crossing(value)
+		s.Hop = &v
+	case "from":
+		v := diagram.Mark(value)
+		s.FromMark = &v
+	case "to":
+		v := diagram.Mark(value)
+		s.ToMark = &v
+	case "size":
+		v := diagram.MarkSize(value)
+		s.MarkSize = &v
+	default:
+		e.say("There is no way of drawing a line called %q.", name)
+		return
+	}
+	e.style(s, true)
+}
+
+// setMarks sets both ends at once: "swap" exchanges them, "both" gives the
+// beginning the mark of the end.
+func (e *Editor) setMarks(arg string) {
+	var edits []diagram.Edit
+	for _, c := range e.lines() {
+		from, to := c.FromMark, c.ToMark
+		if from == "" {
+			from = diagram.MarkNone
+		}
+		if to == "" {
+			to = diagram.MarkArrow
+		}
+		switch arg {
+		case "swap":
+			from, to = to, from
+		case "both":
+			if from = to; from == diagram.MarkNone {
+				from, to = diagram.MarkArrow, diagram.MarkArrow
+			}
+		case "none":
+			from, to = diagram.MarkNone, diagram.MarkNone
+		}
+		edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{c.ID}, FromMark: &from, ToMark: &to})
+	}
+	e.do(diagram.Together("change the ends", edits...))
+}
+
+// sameSize gives the selected symbols the width, the height or both of the one
+// selected first; none gets smaller than its text needs.
+func (e *Editor) sameSize(arg string) {
+	list := e.chosen()
+	var boxes []diagram.Place
+	for _, sym := range list[1:] {
+		after := *sym
+		w, h := sym.W, sym.H
+		if arg != "height" {
+			w = list[0].W
+		}
+		if arg != "width" {
+			h = list[0].H
+		}
+		after.Box = geometry.Around(sym.Centre(), w, h)
+		if fit := arrange.Fit(e.Sheet(), &after); len(fit) > 0 {
+			after.Box = fit[0].Box
+			e.say("Some symbols stay larger, for their text.")
+		}
+		if after.Box != sym.Box {
+			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: after.Box})
+		}
+	}
+	if len(boxes) > 0 {
+		e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, As: "make the same size", Boxes: boxes})
+	}
+}
+
+// sizeToText makes the selected symbols as small as their texts allow.
+func (e *Editor) sizeToText() {
+	var boxes []diagram.Place
+	for _, sym := range e.chosen() {
+		w, h := typeset.Snug(symbols.Of(sym.Kind), sym.Text, sym.Type)
+		if b := geometry.Around(sym.Centre(), w, h); b != sym.Box {
+			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: b})
+		}
+	}
+	if len(boxes) > 0 {
+		e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, As: "size to text", Boxes: boxes})
+	}
+}
+
+// addLegend sets the sheet's legend down in the lower right corner of the
+// paper, or selects the one that is there.
+func (e *Editor) addLegend() {
+	s := e.Sheet()
+	if i := slices.IndexFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Kind == diagram.Legend }); i >= 0 {
+		e.sel, e.lane, e.centre = []string{s.Symbols[i].ID}, "", s.Symbols[i].ID
+		return
+	}
+	def, page := symbols.Of(diagram.Legend), s.Page()
+	h := diagram.LegendHead + max(len(s.LegendKinds()), 1)*diagram.LegendRow
+	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Legend,
+		Box: geometry.Box{X: page.Right() - def.W - 2*arrange.Grid, Y: page.Bottom() - h - 2*arrange.Grid, W: def.W, H: h}}
+	if e.do(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{sym}}) {
+		e.sel, e.lane, e.centre = []string{sym.ID}, "", sym.ID
+	}
+}
+
+// setFitting sets what gives way when a text does not fit. Symbols that are too
+// small for their texts under the new way grow with it.
+func (e *Editor) setFitting(arg string) {
+	v := diagram.Fitting(arg)
+	set := &diagram.SetSheet{Sheet: e.sheetID, Fitting: &v}
+	edits := []diagram.Edit{set}
+	trial, err := diagram.Attempt(e.m, set)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	places := map[string]diagram.Place{}
+	var order []string
+	for _, sym := range e.Sheet().Symbols {
+		for _, p := range arrange.Fit(e.Sheet(), sym) {
+			if had, ok := places[p.ID]; !ok || p.W*p.H > had.W*had.H {
+				if !ok {
+					order = append(order, p.ID)
+				}
+				places[p.ID] = p
+			}
+		}
+	}
+	trial.Rollback()
+	if len(order) > 0 {
+		place := &diagram.PlaceItems{Sheet: e.sheetID}
+		for _, id := range order {
+			place.Boxes = append(place.Boxes, places[id])
+		}
+		edits = append(edits, place)
+	}
+	e.do(diagram.Together("change how text fits", edits...))
+}
+
+// Picture puts a picture file on the sheet: into the selected picture symbol,
+// else into a new one in the middle of what is in sight.
+func (e *Editor) Picture(file []byte, x, y int) {
+	p, err := pictures.Read(file)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	if len(e.tracing) > 0 {
+		e.say(tracingWords)
+		return
+	}
+	if sym := e.one(); sym != nil && sym.Kind == diagram.Picture {
+		keep := &diagram.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
+		e.do(diagram.Together("change the picture", keep, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{sym.ID}, Picture: &p.ID}))
+		return
+	}
+	const most = 320 * px
+	w, h := p.W*px, p.H*px
+	if w > most || h > most {
+		w, h = most*w/max(w, h), most*h/max(w, h)
+	}
+	def := symbols.Of(diagram.Picture)
+	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Picture, Picture: p.ID,
+		Box: geometry.Around(geometry.Point{X: x, Y: y}, max(w, def.MinW), max(h, def.MinH))}
+	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Pictures: []pictures.Picture{p}}) {
+		e.sel, e.lane = []string{sym.ID}, ""
+	}
+}

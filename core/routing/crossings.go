@@ -1,0 +1,181 @@
+package routing
+
+import (
+	"cmp"
+	"slices"
+
+	"plaintracer/core/geometry"
+)
+
+// Hop is a crossing at which a course gives way to another.
+type Hop struct {
+	// Stretch is the piece of the course, from its point of that number on.
+	Stretch int
+	At      geometry.Point
+	// Over is the link that is crossed.
+	Over int
+}
+
+// Crossing is a point in which two courses cross.
+type Crossing struct {
+	// A gives way to B: of a level and an upright stretch the level one, of
+	// two others the flatter.
+	A, B               int
+	StretchA, StretchB int
+	At                 geometry.Point
+}
+
+// crossings finds where courses cross: level and upright stretches by sweeping
+// a line across the sheet, slanting ones pair by pair. Stretches that only
+// touch, or lie on each other, do not cross.
+type crossings struct {
+	level, upright, slanting []segment
+	active                   []int
+	found                    []Crossing
+}
+
+type segment struct {
+	p, q     geometry.Point
+	link, at int
+}
+
+// Crossings returns all crossings of courses, by link and place.
+func Crossings(courses []Course) []Crossing {
+	var c crossings
+	c.collect(courses)
+	return c.found
+}
+
+func (c *crossings) collect(courses []Course) {
+	c.level, c.upright, c.slanting, c.found = c.level[:0], c.upright[:0], c.slanting[:0], c.found[:0]
+	for i := range courses {
+		pts := courses[i].Points
+		for k := 0; k+1 < len(pts); k++ {
+			s := segment{pts[k], pts[k+1], i, k}
+			switch {
+			case s.p == s.q:
+			case s.p.Y == s.q.Y:
+				c.level = append(c.level, s)
+			case s.p.X == s.q.X:
+				c.upright = append(c.upright, s)
+			default:
+				c.slanting = append(c.slanting, s)
+			}
+		}
+	}
+	c.sweep()
+	for i := range c.slanting {
+		for _, list := range [...][]segment{c.level, c.upright, c.slanting[:i]} {
+			for k := range list {
+				c.slantingPair(&c.slanting[i], &list[k])
+			}
+		}
+	}
+	slices.SortFunc(c.found, func(a, b Crossing) int {
+		return cmp.Or(cmp.Compare(a.A, b.A), cmp.Compare(a.StretchA, b.StretchA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.StretchB, b.StretchB))
+	})
+}
+
+// sweep goes from left to right over the ends of the level stretches and the
+// upright stretches, and keeps the level ones under way sorted by height.
+func (c *crossings) sweep() {
+	type event struct{ x, kind, i int }
+	const (
+		leave = iota // first: touching is not crossing
+		look
+		enter
+	)
+	events := make([]event, 0, 2*len(c.level)+len(c.upright))
+	for i := range c.level {
+		s := &c.level[i]
+		events = append(events, event{min(s.p.X, s.q.X), enter, i}, event{max(s.p.X, s.q.X), leave, i})
+	}
+	for i := range c.upright {
+		events = append(events, event{c.upright[i].p.X, look, i})
+	}
+	slices.SortFunc(events, func(a, b event) int {
+		return cmp.Or(cmp.Compare(a.x, b.x), cmp.Compare(a.kind, b.kind), cmp.Compare(a.i, b.i))
+	})
+	c.active = c.active[:0]
+	byHeight := func(i, y int) int { return cmp.Compare(c.level[i].p.Y, y) }
+	for _, e := range events {
+		switch e.kind {
+		case enter:
+			at, _ := slices.BinarySearchFunc(c.active, c.level[e.i].p.Y, byHeight)
+			c.active = slices.Insert(c.active, at, e.i)
+		case leave:
+			at, _ := slices.BinarySearchFunc(c.active, c.level[e.i].p.Y, byHeight)
+			for c.active[at] != e.i {
+				at++
+			}
+			c.active = slices.Delete(c.active, at, at+1)
+		case look:
+			u := &c.upright[e.i]
+			lo, hi := min(u.p.Y, u.q.Y), max(u.p.Y, u.q.Y)
+			at, _ := slices.BinarySearchFunc(c.active, lo+1, byHeight)
+			for ; at < len(c.active); at++ {
+				l := &c.level[c.active[at]]
+				if l.p.Y >= hi {
+					break
+				}
+				if l.link != u.link {
+					c.found = append(c.found, Crossing{l.link, u.link, l.at, u.at, geometry.Point{X: e.x, Y: l.p.Y}})
+				}
+			}
+		}
+	}
+}
+
+// slantingPair notes the crossing of two stretches of which one slants.
+func (c *crossings) slantingPair(a, b *segment) {
+	at, ok := meet(a, b)
+	if !ok || a.link == b.link {
+		return
+	}
+	if steeper(a, b) {
+		a, b = b, a
+	}
+	c.found = append(c.found, Crossing{a.link, b.link, a.at, b.at, at})
+}
+
+// steeper reports whether a is steeper than b; of equals the later link is.
+func steeper(a, b *segment) bool {
+	u, v := a.q.Sub(a.p), b.q.Sub(b.p)
+	rise := cmp.Compare(geometry.Abs(u.Y)*geometry.Abs(v.X), geometry.Abs(v.Y)*geometry.Abs(u.X))
+	return rise > 0 || rise == 0 && a.link > b.link
+}
+
+// meet returns the point in which the insides of two stretches cross.
+func meet(a, b *segment) (geometry.Point, bool) {
+	u, v, w := a.q.Sub(a.p), b.q.Sub(b.p), b.p.Sub(a.p)
+	d := u.X*v.Y - u.Y*v.X
+	if d == 0 {
+		return geometry.Point{}, false
+	}
+	s, t := w.X*v.Y-w.Y*v.X, w.X*u.Y-w.Y*u.X
+	if d < 0 {
+		d, s, t = -d, -s, -t
+	}
+	if s <= 0 || s >= d || t <= 0 || t >= d {
+		return geometry.Point{}, false
+	}
+	return geometry.Point{X: a.p.X + divide(u.X, s, d), Y: a.p.Y + divide(u.Y, s, d)}, true
+}
+
+// divide returns n*s/d; the product of three lengths can pass 63 bits.
+func divide(n, s, d int) int { return int(float64(n) * (float64(s) / float64(d))) }
+
+// find gives every course its hops. A curve is only framed by its course: where
+// one is concerned nothing hops.
+func (c *crossings) find(r *Router) {
+	for i := range r.out {
+		r.out[i].Hops = r.out[i].Hops[:0]
+	}
+	c.collect(r.out)
+	for _, x := range c.found {
+		if r.scene.Links[x.A].Curved || r.scene.Links[x.B].Curved {
+			continue
+		}
+		r.out[x.A].Hops = append(r.out[x.A].Hops, Hop{x.StretchA, x.At, x.B})
+	}
+}

@@ -1,0 +1,67 @@
+package scene
+
+// The contrast of colours after W3C WCAG 2.2, relative luminance and contrast
+// ratio.
+
+// AA is the least contrast of text (WCAG 2.2, 1.4.3).
+const AA = 4.5
+
+// Contrast returns the contrast ratio of two colours #rrggbb, from 1 to 21.
+func Contrast(a, b string) float64 {
+	x, y := luminance(a), luminance(b)
+	if x < y {
+		x, y = y, x
+	}
+	return (x + 0.05) / (y + 0.05)
+}
+
+// Legible returns the colour of text on a background: ink, or paper where the
+// background is so dark that ink falls short and paper does better.
+func Legible(background string) string {
+	if background == "" {
+		return Ink
+	}
+	if ink := Contrast(Ink, background); ink < AA && Contrast(Paper, background) > ink {
+		return Paper
+	}
+	return Ink
+}
+
+func luminance(colour string) float64 {
+	r, g, b := linear(channel(colour, 1)), linear(channel(colour, 3)), linear(channel(colour, 5))
+	return float64(0.2126*r) + float64(0.7152*g) + float64(0.0722*b)
+}
+
+// channel reads the two hexadecimal digits at a place, as 0 to 1.
+func channel(colour string, at int) float64 {
+	n := 0
+	for i := at; i < at+2 && i < len(colour); i++ {
+		c := colour[i] | 0x20
+		d := int(c) - '0'
+		if c >= 'a' {
+			d = int(c) - 'a' + 10
+		}
+		n = n*16 + d
+	}
+	return float64(n) / 255
+}
+
+// linear undoes the curve of sRGB: ((v + 0.055) / 1.055) to the power of 2.4,
+// the fifth root of its twelfth power, by Newton's steps. It needs no power
+// function, whose last digit differs from machine to machine.
+func linear(v float64) float64 {
+	if v <= 0.04045 {
+		return v / 12.92
+	}
+	b := (v + 0.055) / 1.055
+	b2 := float64(b * b)
+	b4 := float64(b2 * b2)
+	b12 := float64(float64(b4*b4) * b4)
+	x := b2
+	for range 30 {
+		x2 := float64(x * x)
+		x4 := float64(x2 * x2)
+		x = (float64(4*x) + b12/x4) / 5
+	}
+	return x
+}

@@ -1,0 +1,323 @@
+package typeset
+
+import (
+	"strings"
+
+	"github.com/rivo/uniseg"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// Anchor says which part of a line stands at its X.
+type Anchor uint8
+
+// The anchors.
+const (
+	Middle Anchor = iota
+	Start
+	End
+)
+
+// Placed is a line with its place: X is where its anchor stands, Top the upper
+// edge. A line that begins an item of a list has its bullet at Bullet.
+type Placed struct {
+	Line
+	X, Top int
+	Anchor Anchor
+	Listed bool
+	Bullet int
+}
+
+// Left returns the x at which the line begins.
+func (p *Placed) Left() int {
+	switch p.Anchor {
+	case Start:
+		return p.X
+	case End:
+		return p.X - p.Width
+	}
+	return p.X - p.Width/2
+}
+
+// Block is a text set into a symbol.
+type Block struct {
+	Lines []Placed
+	Style Style
+	// Cut says that not all of the text could be shown.
+	Cut bool
+}
+
+// Setting is how a text stands in its area.
+type Setting struct {
+	Style
+	Align, Stand string
+	Margin       int
+	Bullets      bool
+}
+
+// SettingOf returns how the text of a symbol of a kind is set.
+func SettingOf(sym *symbols.Symbol, t diagram.Type) Setting {
+	s := Setting{StyleOf(t), t.Align, t.Stand, t.Margin, t.Bullets}
+	if s.Align == "" {
+		s.Align = sym.Align
+	}
+	if s.Align == "" && s.Bullets {
+		s.Align = "left"
+	}
+	if s.Stand == "" {
+		s.Stand = sym.Stand
+	}
+	return s
+}
+
+// bullet stands before the items of a list.
+const bullet = "•"
+
+// indent is the room a list keeps for its bullets.
+func (s *Setting) indent() int {
+	if !s.Bullets {
+		return 0
+	}
+	return Measure(bullet+" ", s.Style)
+}
+
+// Fit sets text into an area and reports whether it fits. The fewest lines
+// that hold it are taken. An outline may have room for them above or below its
+// middle only: then the place nearest to where they are wanted is taken.
+func Fit(text string, s Setting, area symbols.TextArea) ([]Placed, bool) {
+	return prepare(text, s.face()).fit(s, area)
+}
+
+func (p *prepared) fit(s Setting, area symbols.TextArea) ([]Placed, bool) {
+	if p.text == "" {
+		return nil, true
+	}
+	area.Top, area.Bottom = area.Top+s.Margin, area.Bottom-s.Margin
+	lh, indent := s.LineHeight(), s.indent()
+	half := func(top int) int { return area.Half(top, top+lh) - s.Margin }
+	room := (area.Bottom - area.Top) / lh
+	least, breaks := 1, 0
+	for _, c := range p.pieces {
+		if c.must {
+			breaks++
+		}
+	}
+	least = max(least, breaks) // every paragraph takes a line
+	uniform := even(half, area, lh)
+	var lines []Line
+	// Rather one line more about where it is wanted than fewer far from there.
+	for _, roam := range [...]int{lh / 2, room * lh} {
+		for n := least; n <= room; n++ {
+			slack := area.Bottom - area.Top - n*lh
+			wanted := area.Top + slack/2
+			switch s.Stand {
+			case "top":
+				wanted = area.Top
+			case "bottom":
+				wanted = area.Top + slack
+			}
+			for away := 0; away <= min(slack, roam); away += max(lh/4, 1) {
+				for _, top := range [...]int{wanted - away, wanted + away} {
+					if top < area.Top || top > area.Top+slack {
+						continue
+					}
+					var ok bool
+					lines, ok = p.wrap(lines[:0], s.Size, n, func(i int) int { return 2*half(top+i*lh) - indent })
+					if ok && len(lines) == n {
+						return place(lines, &s, area.CX, top, half), true
+					}
+					if away == 0 {
+						break
+					}
+				}
+				if uniform {
+					break // every height offers the same room
+				}
+			}
+		}
+		if uniform {
+			break
+		}
+	}
+	return nil, false
+}
+
+// even reports whether an area is as wide at its edges as in its middle.
+func even(half func(int) int, area symbols.TextArea, lh int) bool {
+	w := half((area.Top + area.Bottom - lh) / 2)
+	return half(area.Top) == w && half(area.Bottom-lh) == w
+}
+
+func place(lines []Line, s *Setting, cx, top int, half func(int) int) []Placed {
+	lh, indent := s.LineHeight(), s.indent()
+	out := make([]Placed, len(lines))
+	for i, l := range lines {
+		p := Placed{Line: l, Top: top + i*lh}
+		room := half(p.Top)
+		switch s.Align {
+		case "left":
+			p.X, p.Anchor = cx-room+indent, Start
+		case "right":
+			p.X, p.Anchor = cx+room, End
+		default:
+			p.X = cx + indent/2
+		}
+		if s.Bullets && l.First && l.Text != "" {
+			p.Listed, p.Bullet = true, p.Left()-indent
+		}
+		out[i] = p
+	}
+	return out
+}
+
+// part is a text of a symbol with the area it stands in: most symbols have
+// one, where the first paragraph stands apart there are two.
+type part struct {
+	*prepared
+	area symbols.TextArea
+	// named marks the first of two.
+	named, body bool
+}
+
+func parts(sym *symbols.Symbol, text string, s Setting, w, h int) []part {
+	if sym.Body == nil {
+		return []part{{prepared: prepare(text, s.face()), area: sym.Text(w, h)}}
+	}
+	name, rest, _ := strings.Cut(text, "\n")
+	return []part{{prepare(name, s.face()), sym.Text(w, h), true, false}, {prepare(rest, s.face()), sym.Body(w, h), false, true}}
+}
+
+// setting returns how a part of a symbol's text is set.
+func (p *part) setting(s Setting) Setting {
+	if p.named {
+		s.Bullets, s.Margin = false, 0
+	}
+	if p.body && s.Align == "" {
+		s.Align = "left"
+	}
+	if p.body && s.Stand == "" {
+		s.Stand = "top"
+	}
+	return s
+}
+
+// Holds reports whether a symbol of that size holds the text at its full size.
+func Holds(sym *symbols.Symbol, text string, s Setting, w, h int) bool {
+	return holds(parts(sym, text, s, w, h), s)
+}
+
+func holds(list []part, s Setting) bool {
+	for i := range list {
+		if _, ok := list[i].fit(list[i].setting(s), list[i].area); !ok {
+			return false
+		}
+	}
+	return true
+}
+
+// Set sets the text of a symbol: at its full size if it fits, else smaller as
+// far as it stays legible, else as much of it as there is room for.
+func Set(sym *symbols.Symbol, text string, t diagram.Type, w, h int) Block {
+	s := SettingOf(sym, t)
+	out := Block{Style: s.Style}
+	if text == "" {
+		return out
+	}
+	list := parts(sym, text, s, w, h)
+	for {
+		fits := true
+		out.Lines, out.Style = out.Lines[:0], s.Style
+		for i := range list {
+			p := &list[i]
+			lines, ok := p.fit(p.setting(s), p.area)
+			if !ok && s.Size <= Legible {
+				lines, out.Cut = most(p.text, p.setting(s), p.area), true
+			}
+			fits = fits && ok
+			out.Lines = append(out.Lines, lines...)
+		}
+		if fits || s.Size <= Legible {
+			return out
+		}
+		s.Size = max(s.Size-geometry.Px/2, Legible)
+		s.Margin = s.Margin * 3 / 4
+	}
+}
+
+// most returns as much of a text as its area has room for, ending in an
+// ellipsis.
+func most(text string, s Setting, area symbols.TextArea) []Placed {
+	const ellipsis = "…"
+	lo, hi := 0, 0
+	var ends []int // byte offsets after each character
+	for state, rest := -1, text; len(rest) > 0; {
+		var cluster string
+		cluster, rest, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
+		ends = append(ends, len(text)-len(rest))
+		_ = cluster
+	}
+	hi = len(ends)
+	var best []Placed
+	for lo < hi { // the longest beginning that fits; it fits ever less
+		mid := (lo + hi + 1) / 2
+		cut := strings.TrimRight(text[:ends[mid-1]], " \t\r\n") + ellipsis
+		if lines, ok := Fit(cut, s, area); ok {
+			best, lo = lines, mid
+		} else {
+			hi = mid - 1
+		}
+	}
+	return best
+}
+
+// Grow returns the smallest size, at least w by h, at which the symbol holds
+// the text. It grows by the symbol's own steps; words are kept whole as long
+// as the symbol is not wider than three times its standard width.
+func Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) (int, int) {
+	s := SettingOf(sym, t)
+	list := parts(sym, text, s, w, h)
+	for range 2000 {
+		list[0].area = sym.Text(w, h)
+		if len(list) > 1 {
+			list[1].area = sym.Body(w, h)
+		}
+		if (w >= 3*sym.W || !broken(list, s)) && holds(list, s) {
+			return w, h
+		}
+		area := list[0].area
+		mid := (area.Top + area.Bottom) / 2
+		switch {
+		case sym.Step.X > 0 && sym.Step.Y > 0:
+			w, h = w+sym.Step.X, h+sym.Step.Y
+		case 2*area.Half(mid, mid) < list[0].face.scaled(list[0].longest, s.Size) && w < 3*sym.W || h >= w || sym.Step.Y == 0:
+			w += 10 * geometry.Px
+		default:
+			h += sym.Step.Y
+		}
+	}
+	return w, h
+}
+
+// broken reports whether no line of a part has room for its longest word.
+func broken(list []part, s Setting) bool {
+	for i := range list {
+		p := &list[i]
+		set := p.setting(s)
+		lh, word := set.LineHeight(), p.face.scaled(p.longest, set.Size)
+		fits := word == 0
+		for top := p.area.Top + set.Margin; !fits && top+lh <= p.area.Bottom-set.Margin; top += max(lh/2, 1) {
+			fits = 2*(p.area.Half(top, top+lh)-set.Margin)-set.indent() >= word
+		}
+		if !fits {
+			return true
+		}
+	}
+	return false
+}
+
+// Snug returns the smallest size a symbol of the kind has with the text.
+func Snug(sym *symbols.Symbol, text string, t diagram.Type) (int, int) {
+	return Grow(sym, text, t, max(sym.MinW, sym.W/2), max(sym.MinH, sym.H/2))
+}
