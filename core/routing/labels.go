@@ -15,17 +15,76 @@ const (
 
 // labels finds the places of labels, with its memory kept from run to run.
 type labels struct {
-	// placed are the labels placed so far.
-	placed []geometry.Box
-	// around are the boxes, labels and lines near the label in work.
-	around []geometry.Box
-	lines  []near
+	ground ground
+	// around is what is near the part of the sheet in work.
+	around []int32
 	xs, ys []int
 }
 
-type near struct {
+// ground is everything a label could lie on, found by where it is: the sheet
+// is divided into square fields, each with the things in it.
+type ground struct {
+	things  []thing
+	fields  [][]int32
+	bounds  geometry.Box
+	columns int
+	// seen marks the things a question has met already.
+	seen  []uint32
+	asked uint32
+}
+
+// thing is a box, or a stretch of a link's line.
+type thing struct {
+	box  geometry.Box
+	line bool
 	p, q geometry.Point
-	own  bool
+	link int
+}
+
+// field is the side of a field.
+const field = 160 * px
+
+func (g *ground) reset(bounds geometry.Box) {
+	g.things, g.seen, g.asked = g.things[:0], g.seen[:0], 0
+	g.bounds = bounds.Grown(field)
+	g.columns = g.bounds.W/field + 1
+	n := g.columns * (g.bounds.H/field + 1)
+	g.fields = resized(g.fields, n)
+	for i := range g.fields {
+		g.fields[i] = g.fields[i][:0]
+	}
+}
+
+func (g *ground) add(t thing) {
+	id := int32(len(g.things))
+	g.things, g.seen = append(g.things, t), append(g.seen, 0)
+	g.each(t.box, func(k int) { g.fields[k] = append(g.fields[k], id) })
+}
+
+// each calls do with every field that a box lies on.
+func (g *ground) each(b geometry.Box, do func(k int)) {
+	rows := len(g.fields) / g.columns
+	x0, x1 := geometry.Clamp((b.X-g.bounds.X)/field, 0, g.columns-1), geometry.Clamp((b.Right()-g.bounds.X)/field, 0, g.columns-1)
+	y0, y1 := geometry.Clamp((b.Y-g.bounds.Y)/field, 0, rows-1), geometry.Clamp((b.Bottom()-g.bounds.Y)/field, 0, rows-1)
+	for y := y0; y <= y1; y++ {
+		for x := x0; x <= x1; x++ {
+			do(y*g.columns + x)
+		}
+	}
+}
+
+// near appends the things in the fields of a box to list, each once.
+func (g *ground) near(list []int32, b geometry.Box) []int32 {
+	g.asked++
+	g.each(b, func(k int) {
+		for _, id := range g.fields[k] {
+			if g.seen[id] != g.asked {
+				g.seen[id] = g.asked
+				list = append(list, id)
+			}
+		}
+	})
+	return list
 }
 
 // place stands every label by its own line: first those placed by hand, then
@@ -35,7 +94,25 @@ type near struct {
 // or other label is taken; if all of those meet something, any free place within
 // labelReach of the line; where there is none, the one that meets least.
 func (g *labels) place(r *Router) {
-	g.placed = g.placed[:0]
+	if !slices.ContainsFunc(r.scene.Links, func(l Link) bool { return l.Labels != [3]Label{} }) {
+		return
+	}
+	var bounds geometry.Box
+	for i := range r.out {
+		bounds = bounds.Union(r.out[i].Points.Bounds().Grown(px))
+	}
+	g.ground.reset(bounds)
+	for i, b := range r.scene.Boxes {
+		if !r.scene.open(i) {
+			g.ground.add(thing{box: b})
+		}
+	}
+	for i := range r.out {
+		pts := r.out[i].Points
+		for k := 1; k < len(pts); k++ {
+			g.ground.add(thing{geometry.Between(pts[k-1], pts[k]), true, pts[k-1], pts[k], i})
+		}
+	}
 	for _, held := range [...]bool{true, false} {
 		for _, i := range r.order {
 			l := &r.scene.Links[i]
@@ -51,7 +128,7 @@ func (g *labels) place(r *Router) {
 					b = g.find(r, i, k)
 				}
 				r.out[i].Labels[k] = b
-				g.placed = append(g.placed, b)
+				g.ground.add(thing{box: b})
 			}
 		}
 	}
@@ -59,11 +136,9 @@ func (g *labels) place(r *Router) {
 
 func (g *labels) find(r *Router, i, k int) geometry.Box {
 	size, line := r.scene.Links[i].Labels[k].Size, r.out[i].Points
-	reach := max(size.X, size.Y) + labelReach + px
-	g.gather(r, i, line.Bounds().Grown(reach))
 	best, least := geometry.Box{}, int(^uint(0)>>1)
 	try := func(b geometry.Box) bool {
-		if n := g.meetings(b); n < least {
+		if n := g.meetings(b, i, least); n < least {
 			best, least = b, n
 		}
 		return least > 0
@@ -81,51 +156,32 @@ func (g *labels) find(r *Router, i, k int) geometry.Box {
 		fromMiddle(line, size, try)
 	}
 	if least > 0 {
-		best = g.everywhere(line, best, least)
+		best = g.everywhere(line, i, best, least)
 	}
 	return best
 }
 
-// gather notes what is near enough to matter.
-func (g *labels) gather(r *Router, own int, window geometry.Box) {
-	g.around, g.lines = g.around[:0], g.lines[:0]
-	for j, b := range r.scene.Boxes {
-		if window.Meets(b) && !r.scene.open(j) {
-			g.around = append(g.around, b)
-		}
-	}
-	for _, b := range g.placed {
-		if window.Meets(b) {
-			g.around = append(g.around, b)
-		}
-	}
-	for j := range r.out {
-		pts := r.out[j].Points
-		for k := 1; k < len(pts); k++ {
-			if window.Touches(pts[k-1], pts[k]) {
-				g.lines = append(g.lines, near{pts[k-1], pts[k], j == own})
-			}
-		}
-	}
-}
-
-// meetings weighs what a label at b would lie on.
-func (g *labels) meetings(b geometry.Box) int {
-	n := 0
-	for _, o := range g.around {
-		if o.Meets(b) {
-			n += 4
-		}
-	}
+// meetings weighs what a label of a link at b would lie on, as far as that stays
+// below enough.
+func (g *labels) meetings(b geometry.Box, own, enough int) int {
+	g.around = g.ground.near(g.around[:0], b)
+	n, once := 0, 0
 	inner := b.Grown(-1)
-	for _, l := range g.lines {
-		if inner.Touches(l.p, l.q) {
-			if n += 2; l.own {
-				n--
-			}
+	for _, id := range g.around {
+		switch t := &g.ground.things[id]; {
+		case !t.line && t.box.Meets(b):
+			n += 4
+		case !t.line || !inner.Touches(t.p, t.q):
+		case t.link == own:
+			once = 1 // however often it passes: anything is worse
+		default:
+			n += 2
+		}
+		if n >= enough {
+			return n
 		}
 	}
-	return n
+	return n + once
 }
 
 // beside yields the two places beside a stretch, begun at a distance from its
@@ -194,39 +250,76 @@ func fromMiddle(line geometry.Polyline, size geometry.Point, yield func(geometry
 // although all others tried are not, and returns the one that meets least, of
 // equals the one nearest to where the label stands so far. A free place can be
 // pushed to the left and up until it touches something, so it is enough to look
-// at those that touch.
-func (g *labels) everywhere(line geometry.Polyline, best geometry.Box, least int) geometry.Box {
-	zone, home := line.Bounds().Grown(labelReach), best.Centre()
-	g.xs, g.ys = append(g.xs[:0], zone.X-best.W), append(g.ys[:0], zone.Y-best.H)
-	for _, b := range g.around {
-		g.xs, g.ys = append(g.xs, b.Right()), append(g.ys, b.Bottom())
-	}
-	for _, l := range g.lines {
-		b := geometry.Between(l.p, l.q)
-		g.xs, g.ys = append(g.xs, b.X, b.Right()), append(g.ys, b.Y, b.Bottom())
-	}
-	// The edge of what lies within reach is something to touch, too.
-	for _, p := range line {
-		g.xs, g.ys = append(g.xs, p.X-labelReach-best.W, p.X), append(g.ys, p.Y-labelReach-best.H, p.Y)
-	}
-	slices.Sort(g.xs)
-	slices.Sort(g.ys)
-	g.xs, g.ys = slices.Compact(g.xs), slices.Compact(g.ys)
+// at those that touch. It goes along the line part by part, from where the label
+// stands to both sides, and stops at the first part with a free place.
+func (g *labels) everywhere(line geometry.Polyline, own int, best geometry.Box, least int) geometry.Box {
+	const part = 200 * px
+	home := best.Centre()
+	_, at, _ := line.Nearest(home)
+	length := line.Length()
 	far := int(^uint(0) >> 1)
-	w, h := best.W, best.H
-	for _, y := range g.ys {
-		for _, x := range g.xs {
-			b := geometry.Box{X: x, Y: y, W: w, H: h}
-			d := b.Centre().Manhattan(home)
-			if least == 0 && d >= far || Away(line, b) > labelReach {
-				continue
-			}
-			if n := g.meetings(b); n < least || n == least && d < far {
-				best, least, far = b, n, d
+	look := func(from int) {
+		from, to := max(from, 0), min(from+part, length)
+		if from >= to && length > 0 {
+			return
+		}
+		g.corners(line, from, to, best)
+		for _, y := range g.ys {
+			for _, x := range g.xs {
+				b := geometry.Box{X: x, Y: y, W: best.W, H: best.H}
+				d := b.Centre().Manhattan(home)
+				if least == 0 && d >= far || Away(line, b) > labelReach {
+					continue
+				}
+				if n := g.meetings(b, own, least+1); n < least || n == least && d < far {
+					best, least, far = b, n, d
+				}
 			}
 		}
 	}
+	for away := 0; away <= length+part && least > 0; away += part {
+		if look(at - part/2 - away); away > 0 && least > 0 {
+			look(at - part/2 + away)
+		}
+	}
 	return best
+}
+
+// corners gathers the coordinates at which a label pushed to the left and up
+// may come to rest beside a part of the line.
+func (g *labels) corners(line geometry.Polyline, from, to int, label geometry.Box) {
+	w, h := label.W, label.H
+	g.xs, g.ys = g.xs[:0], g.ys[:0]
+	var zone geometry.Box
+	done := 0
+	for k := 1; k < len(line); k++ {
+		n := line[k-1].Manhattan(line[k])
+		if done+n >= from && done <= to {
+			p, q := line.Along(max(from, done)), line.Along(min(to, done+n))
+			zone = zone.Union(geometry.Between(p, q).Grown(1))
+			// The edge of what lies within reach is something to touch, too.
+			for _, v := range [...]geometry.Point{p, q, line[k-1], line[k]} {
+				g.xs, g.ys = append(g.xs, v.X-labelReach-w, v.X), append(g.ys, v.Y-labelReach-h, v.Y)
+			}
+		}
+		done += n
+	}
+	zone = zone.Grown(labelReach)
+	zone = geometry.Box{X: zone.X - w, Y: zone.Y - h, W: zone.W + 2*w, H: zone.H + 2*h}
+	g.around = g.ground.near(g.around[:0], zone)
+	for _, id := range g.around {
+		b := g.ground.things[id].box
+		g.xs, g.ys = append(g.xs, b.Right()), append(g.ys, b.Bottom())
+		if g.ground.things[id].line {
+			g.xs, g.ys = append(g.xs, b.X), append(g.ys, b.Y)
+		}
+	}
+	inside := func(list []int, lo, hi int) []int {
+		slices.Sort(list)
+		list = slices.Compact(list)
+		return slices.DeleteFunc(list, func(v int) bool { return v < lo || v > hi })
+	}
+	g.xs, g.ys = inside(g.xs, zone.X, zone.Right()), inside(g.ys, zone.Y, zone.Bottom())
 }
 
 // Away returns how far a box is from a line, along the larger of the axes.

@@ -152,11 +152,13 @@ type Router struct {
 	ports [][4]port
 	// order is the order of work, rank the place of each link in it.
 	order, rank []int
-	s           search
-	out         []Course
-	n           nudger
-	c           crossings
-	moved       []bool
+	// met is what each way paid for meeting others when it was found.
+	met   []int
+	s     search
+	out   []Course
+	n     nudger
+	c     crossings
+	moved []bool
 	// again are the links a drag has to route.
 	again []int
 	l     labels
@@ -191,16 +193,19 @@ func (r *Router) Route(s Scene) []Course {
 }
 
 // layAll finds every way: first one after the other, each in sight of those
-// before it, then those that cross others once more in sight of all.
+// before it, then those once more in sight of all that a later one has crossed.
+// The others are as cheap as they were.
 func (r *Router) layAll() {
 	r.ports = resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
 	r.laid = r.laid[:0]
+	r.met = resized(r.met, len(r.scene.Links))
 	for _, i := range r.order {
 		r.one(i)
+		r.met[i] = r.meets(i)
 	}
 	for _, i := range r.order {
-		if l := &r.scene.Links[i]; l.Straight || l.Joins || !r.crosses(i) {
+		if l := &r.scene.Links[i]; l.Straight || l.Joins || r.meets(i) <= r.met[i] {
 			continue
 		}
 		r.lift(i)
@@ -208,9 +213,11 @@ func (r *Router) layAll() {
 	}
 }
 
-// crosses reports whether the way of link i crosses or lies on another one.
-func (r *Router) crosses(i int) bool {
+// meets returns what the way of link i pays for crossing others and lying on
+// them.
+func (r *Router) meets(i int) int {
 	pts := r.raw[i].points
+	sum := 0
 	for k := 1; k < len(pts); k++ {
 		p := stretchOf(pts[k-1], pts[k], i)
 		for j := range r.laid {
@@ -220,14 +227,14 @@ func (r *Router) crosses(i int) bool {
 			}
 			if p.upright != q.upright {
 				if q.lo < p.pos && p.pos < q.hi && p.lo < q.pos && q.pos < p.hi {
-					return true
+					sum += crossPrice
 				}
-			} else if p.pos == q.pos && p.lo < q.hi && q.lo < p.hi {
-				return true
+			} else if p.pos == q.pos {
+				sum += max(min(p.hi, q.hi)-max(p.lo, q.lo), 0) / sharePrice
 			}
 		}
 	}
-	return false
+	return sum
 }
 
 func stretchOf(p, q geometry.Point, link int) stretch {

@@ -478,364 +478,88 @@ func big(n, links int, aligned bool) Scene {
 	return s
 }
 
+// Routing from nothing, with crossings, parallels and labels; and one symbol in
+// the hand.
 func BenchmarkRoute(b *testing.B) {
 	for _, aligned := range []bool{true, false} {
 		name := map[bool]string{true: "aligned", false: "off"}[aligned]
-		b.Run("200 symbols 250 links "+name, func(b *testing.B) {
-			s := big(200, 250, aligned)
-			var r Router
-			for b.Loop() {
-				r.Route(s)
+		for _, size := range [][2]int{{200, 250}, {700, 1000}} {
+			b.Run(fmt.Sprintf("%d symbols %d links %s", size[0], size[1], name), func(b *testing.B) {
+				s := big(size[0], size[1], aligned)
+				for i := range s.Links {
+					if i%3 == 0 {
+						s.Links[i].Labels[0].Size = geometry.Point{X: 24 * px, Y: 17 * px}
+					}
+				}
+				var r Router
+				for b.Loop() {
+					r.Route(s)
+				}
+			})
+		}
+		b.Run("drag of one with 8 links on 300 symbols "+name, func(b *testing.B) {
+			s := big(300, 350, aligned)
+			for _, to := range []int{120, 123, 160, 172, 180, 142} {
+				s.Links = append(s.Links, link(151, to))
 			}
-		})
-		b.Run("drag of one with 6 links "+name, func(b *testing.B) {
-			s := big(200, 244, aligned)
-			for _, to := range []int{80, 83, 110, 122, 140, 102} {
-				s.Links = append(s.Links, link(101, to))
-			}
 			var r Router
-			r.Route(s)
-			home := s.Boxes[101]
+			before := copyOf(r.Route(s))
+			home := s.Boxes[151]
 			b.ReportAllocs()
-			i := 0
+			i, changed := 0, 0
 			for b.Loop() {
 				i++
-				s.Boxes[101] = home.Moved(geometry.Point{X: (i%200 - 100) * px, Y: (i%160 - 80) * px})
-				s.Glue[101] = glueOf(s.Boxes[101])
-				r.Drag(s, func(b int) bool { return b == 101 })
+				s.Boxes[151] = home.Moved(geometry.Point{X: (i%200 - 100) * px, Y: (i%160 - 80) * px})
+				s.Glue[151] = glueOf(s.Boxes[151])
+				s.Meet = meet4(s.Glue)
+				courses := r.Drag(s, func(b int) bool { return b == 151 })
+				b.StopTimer()
+				changed += unrelatedChanges(&r, before, courses)
+				before = copyOf(courses)
+				b.StartTimer()
 			}
+			b.ReportMetric(float64(changed)/float64(i), "unrelated/frame")
 		})
 	}
 }
 
-// Courses of connectors that share no symbol never lie on each other: where
-// they share a channel they run side by side.
-func TestUnrelatedCoursesNeverLieOnEachOther(t *testing.T) {
-	n := 1500
-	if testing.Short() {
-		n = 150
-	}
-	var router Router
-	close, pairs := 0, 0
-	for seed := range n {
-		r := rand.New(rand.NewPCG(uint64(seed), 17))
-		s := sceneOf(scatterApart(r, 4+r.IntN(12), 2600, 2*hard+2*Separation)...)
-		randomLinks(r, &s, 2+r.IntN(12))
-		courses := router.Route(s)
-		for i := range courses {
-			for j := range i {
-				a, b := s.Links[i], s.Links[j]
-				if a.From == b.From || a.To == b.To || a.From == b.To || a.To == b.From {
-					continue
-				}
-				pairs++
-				switch d := apart(courses[i].Points, courses[j].Points); {
-				case d == 0:
-					t.Errorf("seed %d: links %d and %d lie on each other: %v and %v", seed, i, j, courses[i].Points, courses[j].Points)
-				case d < Separation:
-					close++
-				}
-			}
+// unrelatedChanges counts the courses that differ from the frame before
+// although they are neither attached to the moved box nor routed anew because
+// of it.
+func unrelatedChanges(r *Router, before, now []Course) int {
+	n := 0
+	for i := range now {
+		if !slices.Contains(r.again, i) && !slices.Equal(before[i].Points, now[i].Points) {
+			n++
 		}
 	}
-	if close*200 > pairs {
-		t.Errorf("%d of %d pairs run closer than %d px although most have room", close, pairs, Separation/px)
-	}
-	t.Logf("%d of %d pairs run closer than %d px", close, pairs, Separation/px)
+	return n
 }
 
-// apart returns the distance of the nearest two stretches that run side by
-// side, or a large one.
-func apart(a, b geometry.Polyline) int {
-	least := 1 << 40
-	for i := 1; i < len(a); i++ {
-		for j := 1; j < len(b); j++ {
-			p, q := stretchOf(a[i-1], a[i], 0), stretchOf(b[j-1], b[j], 0)
-			if p.upright == q.upright && p.lo < q.hi && q.lo < p.hi {
-				least = min(least, geometry.Abs(p.pos-q.pos))
-			}
-		}
-	}
-	return least
-}
-
-// The crossings found by the sweep are those of every pair of stretches.
-func TestCrossingsEqualThoseOfEveryPair(t *testing.T) {
-	for seed := range 400 {
-		r := rand.New(rand.NewPCG(uint64(seed), 18))
-		s := sceneOf(scatter(r, 4+r.IntN(16), 1600)...)
-		randomLinks(r, &s, 3+r.IntN(20))
-		for i := range s.Links {
-			s.Links[i].Straight = r.IntN(4) == 0
-		}
-		var router Router
-		courses := router.Route(s)
-		type point struct{ a, b, sa, sb int }
-		got, want := map[point]geometry.Point{}, map[point]geometry.Point{}
-		for _, x := range Crossings(courses) {
-			got[point{x.A, x.B, x.StretchA, x.StretchB}] = x.At
-		}
-		for i := range courses {
-			for j := range i {
-				for k := 0; k+1 < len(courses[i].Points); k++ {
-					for l := 0; l+1 < len(courses[j].Points); l++ {
-						a, b := segment{courses[i].Points[k], courses[i].Points[k+1], i, k}, segment{courses[j].Points[l], courses[j].Points[l+1], j, l}
-						at, ok := meetByArea(a, b)
-						if !ok {
-							continue
-						}
-						if slope(a) > slope(b) || slope(a) == slope(b) && i > j {
-							a, b = b, a
-						}
-						want[point{a.link, b.link, a.at, b.at}] = at
-					}
+// How much more the ways of a large scene cost than the cheapest, each in sight
+// of those before it. The cheapest is found by searching the whole scene without
+// haste, which on small scenes equals Dijkstra's result (see the test).
+func BenchmarkCostOverOptimum(b *testing.B) {
+	for _, aligned := range []bool{true, false} {
+		b.Run(map[bool]string{true: "aligned", false: "off"}[aligned], func(b *testing.B) {
+			s := big(200, 250, aligned)
+			var r Router
+			var found, best int
+			for b.Loop() {
+				r.prepare(s)
+				r.ports = make([][4]port, len(s.Boxes))
+				r.laid = r.laid[:0]
+				found, best = 0, 0
+				for _, i := range r.order {
+					r.s.exact = true
+					r.s.find(&r, i, &r.raw[i])
+					best += r.s.total
+					r.s.exact = false
+					r.one(i)
+					found += r.s.total
 				}
 			}
-		}
-		if len(got) != len(want) {
-			t.Fatalf("seed %d: %d crossings found, %d are there", seed, len(got), len(want))
-		}
-		for k, p := range want {
-			if q, ok := got[k]; !ok || p.Manhattan(q) > 4 {
-				t.Fatalf("seed %d: crossing %v at %v, found at %v", seed, k, p, q)
-			}
-		}
-		// Every crossing is a hop of exactly one of the two.
-		hops := 0
-		for _, c := range courses {
-			hops += len(c.Hops)
-		}
-		if hops != len(want) {
-			t.Fatalf("seed %d: %d hops for %d crossings", seed, hops, len(want))
-		}
-	}
-}
-
-func slope(s segment) float64 {
-	d := s.q.Sub(s.p)
-	if d.X == 0 {
-		return 1e18
-	}
-	return float64(geometry.Abs(d.Y)) / float64(geometry.Abs(d.X))
-}
-
-// meetByArea finds the crossing of two stretches by the signs of triangles'
-// areas, another way than the router's.
-func meetByArea(a, b segment) (geometry.Point, bool) {
-	area := func(p, q, r geometry.Point) float64 {
-		return float64(q.X-p.X)*float64(r.Y-p.Y) - float64(q.Y-p.Y)*float64(r.X-p.X)
-	}
-	c, d := area(a.p, a.q, b.p), area(a.p, a.q, b.q)
-	e, f := area(b.p, b.q, a.p), area(b.p, b.q, a.q)
-	if !(c < 0 && d > 0 || c > 0 && d < 0) || !(e < 0 && f > 0 || e > 0 && f < 0) {
-		return geometry.Point{}, false
-	}
-	t := e / (e - f)
-	v := a.q.Sub(a.p)
-	return geometry.Point{X: a.p.X + int(float64(v.X)*t), Y: a.p.Y + int(float64(v.Y)*t)}, true
-}
-
-// The courses do not depend on the order in which boxes and links stand.
-func TestCoursesAreTheSameInWhateverOrder(t *testing.T) {
-	for seed := range 150 {
-		r := rand.New(rand.NewPCG(uint64(seed), 19))
-		s := sceneOf(scatter(r, 4+r.IntN(12), 1800)...)
-		randomLinks(r, &s, 2+r.IntN(12))
-		seen := map[[2]int]bool{}
-		s.Links = slices.DeleteFunc(s.Links, func(l Link) bool { // two between the same symbols may change places
-			twice := seen[[2]int{l.From, l.To}]
-			seen[[2]int{l.From, l.To}] = true
-			return twice
+			b.ReportMetric(100*float64(found-best)/float64(best), "%over")
 		})
-		for i := range s.Links {
-			s.Links[i].Labels[0].Size = geometry.Point{X: 30 * px, Y: 17 * px}
-		}
-		var router Router
-		first := copyOf(router.Route(s))
-		boxes, links := r.Perm(len(s.Boxes)), r.Perm(len(s.Links))
-		mixed := sceneOf()
-		place := make([]int, len(boxes))
-		for to, from := range boxes {
-			mixed.Boxes, mixed.Glue, mixed.Reach = append(mixed.Boxes, s.Boxes[from]), append(mixed.Glue, s.Glue[from]), append(mixed.Reach, s.Reach[from])
-			place[from] = to
-		}
-		mixed.Meet = meet4(mixed.Glue)
-		for _, i := range links {
-			l := s.Links[i]
-			l.From, l.To = place[l.From], place[l.To]
-			mixed.Links = append(mixed.Links, l)
-		}
-		again := router.Route(mixed)
-		for to, from := range links {
-			if !slices.Equal(first[from].Points, again[to].Points) || first[from].Labels != again[to].Labels {
-				t.Fatalf("seed %d: link %d runs %v, in another order %v", seed, from, first[from].Points, again[to].Points)
-			}
-		}
-	}
-}
-
-// A stretch laid by hand keeps its coordinate while its course can be found
-// without cutting a symbol, and is given back when it cannot.
-func TestBendsAreKeptOrGivenBack(t *testing.T) {
-	s := sceneOf(boxAt(100, 100), boxAt(500, 300))
-	s.Links = []Link{link(0, 1)}
-	s.Links[0].Bends = []Bend{{Upright: true, At: 420 * px}}
-	runs := func(c Course, upright bool, at int) bool {
-		for k := 1; k < len(c.Points); k++ {
-			if p := stretchOf(c.Points[k-1], c.Points[k], 0); p.upright == upright && p.pos == at && p.hi > p.lo {
-				return true
-			}
-		}
-		return false
-	}
-	var r Router
-	if c := r.Route(s)[0]; c.GivenBack || !runs(c, true, 420*px) {
-		t.Errorf("the bend at 420 gives %+v", c)
-	}
-	// Two bends are travelled in their order.
-	s.Links[0].Bends = []Bend{{Upright: true, At: 300 * px}, {At: 500 * px}, {Upright: true, At: 600 * px}}
-	if c := r.Route(s)[0]; c.GivenBack || !runs(c, true, 300*px) || !runs(c, false, 500*px) || !runs(c, true, 600*px) {
-		t.Errorf("three bends give %+v", c)
-	}
-	// A symbol that comes to lie on the stretch pushes the course around itself,
-	// and the rest of the stretch stays.
-	s = sceneOf(boxAt(100, 100), boxAt(500, 500), boxAt(300, 300))
-	s.Links = []Link{link(0, 1)}
-	s.Links[0].Bends = []Bend{{Upright: true, At: 300 * px}}
-	c := r.Route(s)[0]
-	check(t, &s, []Course{c})
-	if c.GivenBack || !runs(c, true, 300*px) {
-		t.Errorf("beside a symbol the bend gives %+v", c)
-	}
-	// Where the stretch would have to run inside a symbol all along, it goes.
-	s = sceneOf(boxAt(100, 100), boxAt(500, 100), geometry.Box{X: 200 * px, Y: -4000 * px, W: 200 * px, H: 8000 * px})
-	s.Links = []Link{{From: 0, To: 1, FromSide: Any, ToSide: Any, Bends: []Bend{{Upright: true, At: 300 * px}}}}
-	s.Boxes[2].Y, s.Boxes[2].H = 20*px, 160*px
-	s.Links[0].Bends = []Bend{{Upright: true, At: 300 * px}, {At: 100 * px}, {Upright: true, At: 300 * px}}
-	if c := r.Route(s)[0]; c.Cuts {
-		t.Errorf("a bend through a symbol gives %+v", c)
-	}
-}
-
-// Labels placed by themselves meet nothing as long as a free place exists within
-// reach of their connector.
-func TestLabelsTakeAFreePlaceWhenThereIsOne(t *testing.T) {
-	for seed := range 250 {
-		r := rand.New(rand.NewPCG(uint64(seed), 20))
-		s := sceneOf(scatter(r, 4+r.IntN(14), 1400)...)
-		randomLinks(r, &s, 3+r.IntN(12))
-		for i := range s.Links {
-			for k := range 1 + r.IntN(3) {
-				s.Links[i].Labels[k].Size = geometry.Point{X: (16 + r.IntN(80)) * px, Y: (15 + r.IntN(2)*17) * px}
-			}
-			s.Links[i].Branch = r.IntN(2) == 0
-		}
-		var router Router
-		courses := router.Route(s)
-		var placed []geometry.Box // in the order in which the router places them
-		meets := func(b geometry.Box, own int) bool {
-			for _, o := range append(slices.Clone(s.Boxes), placed...) {
-				if o.Meets(b) {
-					return true
-				}
-			}
-			for i, c := range courses {
-				for k := 1; k < len(c.Points) && i != own; k++ {
-					if b.CutBy(c.Points[k-1], c.Points[k]) {
-						return true
-					}
-				}
-			}
-			return false
-		}
-		for _, i := range router.order {
-			for k, l := range s.Links[i].Labels {
-				if l.Size.X == 0 {
-					continue
-				}
-				b := courses[i].Labels[k]
-				if d := Away(courses[i].Points, b); d > labelReach {
-					t.Fatalf("seed %d: a label of link %d stands %d away", seed, i, d)
-				}
-				if meets(b, i) {
-					zone := courses[i].Points.Bounds().Grown(labelReach)
-					for range 3000 {
-						try := geometry.Box{X: zone.X - l.Size.X + r.IntN(zone.W+l.Size.X), Y: zone.Y - l.Size.Y + r.IntN(zone.H+l.Size.Y), W: l.Size.X, H: l.Size.Y}
-						if Away(courses[i].Points, try) <= labelReach && !meets(try, i) {
-							t.Fatalf("seed %d: label %d of link %d at %v meets something; %v is free", seed, k, i, b, try)
-						}
-					}
-				}
-				placed = append(placed, b)
-			}
-		}
-	}
-}
-
-// A label that was placed by hand stays where it was put, seen from its line,
-// and other connectors go round it.
-func TestLabelsPlacedByHand(t *testing.T) {
-	s := sceneOf(boxAt(100, 100), boxAt(500, 100), boxAt(300, 0), boxAt(300, 300))
-	s.Links = []Link{link(0, 1), link(2, 3)}
-	s.Links[0].Labels[0] = Label{Size: geometry.Point{X: 60 * px, Y: 17 * px}, Held: true, Along: 5000, Off: geometry.Point{Y: 60 * px}}
-	var r Router
-	courses := r.Route(s)
-	line := courses[0].Points
-	if want := line.Along(line.Length() / 2).Add(geometry.Point{Y: 60 * px}); courses[0].Labels[0].Centre() != want {
-		t.Errorf("the label stands around %v, not %v", courses[0].Labels[0].Centre(), want)
-	}
-	if cuts(courses[1].Points, courses[0].Labels[0]) {
-		t.Errorf("%v runs through the label %v", courses[1].Points, courses[0].Labels[0])
-	}
-}
-
-// A connector that joins another one ends on its line, coming from the side.
-func TestJoiningEndsOnTheLine(t *testing.T) {
-	for seed := range 200 {
-		r := rand.New(rand.NewPCG(uint64(seed), 21))
-		s := sceneOf(scatter(r, 5+r.IntN(8), 1600)...)
-		s.Links = []Link{link(0, 1), {From: 2, To: None, FromSide: Any, ToSide: Any, Joins: true, Onto: 0},
-			{From: 3, To: None, FromSide: Any, ToSide: Any, Joins: true, Onto: 1}}
-		var router Router
-		courses := router.Route(s)
-		for i := 1; i < 3; i++ {
-			pts := courses[i].Points
-			onto := courses[s.Links[i].Onto].Points
-			if d := onto.Distance(pts[len(pts)-1]); d != 0 {
-				t.Fatalf("seed %d: the end of link %d lies %d beside the line it joins", seed, i, d)
-			}
-			for k := 1; k < len(pts); k++ {
-				for j, b := range s.Boxes {
-					if !courses[i].Cuts && b.CutBy(pts[k-1], pts[k]) {
-						t.Fatalf("seed %d: link %d cuts box %d", seed, i, j)
-					}
-				}
-			}
-		}
-	}
-}
-
-// Exits share a first stretch as a trunk when asked; else they spread over the
-// side.
-func TestTrunkAndSpread(t *testing.T) {
-	right := int(geometry.Right)
-	for _, trunk := range []bool{false, true} {
-		s := sceneOf(boxAt(100, 300), boxAt(400, 100), boxAt(400, 500))
-		s.Reach[0][geometry.Right] = 20 * px
-		s.Boxes = append(s.Boxes, geometry.Box{X: 20 * px, Y: 238 * px, W: 160 * px, H: 20 * px}, geometry.Box{X: 20 * px, Y: 342 * px, W: 160 * px, H: 20 * px})
-		s.Glue = append(s.Glue, [4]geometry.Point{}, [4]geometry.Point{})
-		s.Reach = append(s.Reach, [4]int{}, [4]int{})
-		s.Meet = meet4(s.Glue)
-		left := int(geometry.Left)
-		s.Links = []Link{{From: 0, To: 1, FromSide: Any, ToSide: left, Trunk: trunk}, {From: 0, To: 2, FromSide: Any, ToSide: left, Trunk: trunk}}
-		var r Router
-		courses := r.Route(s)
-		a, b := courses[0], courses[1]
-		if int(a.FromSide) != right || int(b.FromSide) != right {
-			t.Fatalf("trunk %v: they leave by the %s and the %s", trunk, a.FromSide, b.FromSide)
-		}
-		if d := geometry.Abs(a.Points[0].Y - b.Points[0].Y); trunk && d != 0 || !trunk && d < Separation {
-			t.Errorf("trunk %v: they leave %d apart", trunk, d)
-		}
 	}
 }

@@ -27,8 +27,14 @@ type search struct {
 	// extraX and extraY price the pieces to the right of and below each node:
 	// for the ways they cross and those they lie on.
 	extraX, extraY []int
-	// nodes are those of the way found last, from its end.
+	// nodes are those of the way found last, from its end, and total its cost.
 	nodes []int32
+	total int
+	must  []int
+	// bound is the cost of a way known already; zero for none.
+	bound int
+	// exact searches scenes of any size whole.
+	exact bool
 	// bends are the stretches laid by hand, to be travelled in their order;
 	// onto is the course that the way is to join.
 	bends []Bend
@@ -59,6 +65,7 @@ type entry struct {
 // lie beyond the window are left out of the grid.
 const (
 	smallScene = 24
+	largeGrid  = 4000
 	everywhere = 1 << 40
 )
 
@@ -98,18 +105,16 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		// twice the margin; so a way found within that length is the best, but
 		// for what it pays to pass other connectors.
 		reach := 8 * Clearance
-		if len(r.scene.Boxes) <= smallScene {
+		if s.whole(r) {
 			reach = everywhere
 		}
 		for {
 			window := s.ends().Grown(reach)
 			whole := s.gather(r, window, gap)
-			s.extraX, s.extraY = resized(s.extraX, len(s.xs)*len(s.ys)), resized(s.extraY, len(s.xs)*len(s.ys))
-			clear(s.extraX)
-			clear(s.extraY)
+			s.resetExtra()
 			cost, ok := s.run(w)
 			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
-				s.avoid(r, i, w, cost)
+				s.avoid(r, i, w, cost, gap)
 				return true
 			}
 			if whole {
@@ -264,6 +269,13 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	slices.Sort(s.xs)
 	slices.Sort(s.ys)
 	s.xs, s.ys = slices.Compact(s.xs), slices.Compact(s.ys)
+	s.block(r, gap)
+	return whole
+}
+
+// block shuts the pieces of the grid that symbols lie on, and finds the nodes
+// of the terminals.
+func (s *search) block(r *Router, gap int) {
 	nx, ny := len(s.xs), len(s.ys)
 	s.shutX, s.shutY = resized(s.shutX, nx*ny), resized(s.shutY, nx*ny)
 	clear(s.shutX)
@@ -293,7 +305,6 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 			list[k].node = int32(y*nx + x)
 		}
 	}
-	return whole
 }
 
 func (s *search) addX(w geometry.Box, xs ...int) {
@@ -328,18 +339,66 @@ func below(sorted []int, v int) int {
 // meets no other connector is that already. In a crowd some crossings cannot be
 // avoided wherever one goes: there the search expects as many on the way still
 // to go as the first way had for its length, or it would look everywhere.
-func (s *search) avoid(r *Router, i int, w *raw, cost int) {
+func (s *search) avoid(r *Router, i int, w *raw, cost, gap int) {
+	s.resetExtra()
 	s.price(r, i)
 	paid := s.paid()
-	if paid == 0 {
+	if s.total = cost + paid; paid == 0 {
 		return
 	}
 	haste := s.haste
-	if len(r.scene.Boxes) > smallScene {
-		s.haste = max(haste, min(paid*40/max(cost, 1), 32))
+	if !s.whole(r) {
+		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
+		if len(s.xs)*len(s.ys) > largeGrid {
+			// Of lines that all but coincide one is enough.
+			s.xs = s.thin(s.xs, w, geometry.Point{X: 1})
+			s.ys = s.thin(s.ys, w, geometry.Point{Y: 1})
+			s.block(r, gap)
+			s.resetExtra()
+			s.price(r, i)
+		}
 	}
-	s.run(w)
-	s.haste = haste
+	s.bound = s.total
+	if better, ok := s.run(w); ok {
+		s.total = better
+	}
+	s.haste, s.bound = haste, 0
+}
+
+// whole reports whether the scene is to be searched whole.
+func (s *search) whole(r *Router) bool { return s.exact || len(r.scene.Boxes) <= smallScene }
+
+func (s *search) resetExtra() {
+	n := len(s.xs) * len(s.ys)
+	s.extraX, s.extraY = resized(s.extraX, n), resized(s.extraY, n)
+	clear(s.extraX)
+	clear(s.extraY)
+}
+
+// thin leaves out lines that lie close to the one before, but for those of the
+// way known already, of the terminals and of the bends. The axis has a one where
+// the lines' coordinate is.
+func (s *search) thin(lines []int, w *raw, axis geometry.Point) []int {
+	s.must = s.must[:0]
+	for _, p := range w.points {
+		s.must = append(s.must, p.X*axis.X+p.Y*axis.Y)
+	}
+	for _, list := range [...][]terminal{s.starts, s.goals} {
+		for _, t := range list {
+			s.must = append(s.must, t.at.X*axis.X+t.at.Y*axis.Y)
+		}
+	}
+	for _, b := range s.bends {
+		s.must = append(s.must, b.At)
+	}
+	slices.Sort(s.must)
+	out, last := lines[:0], -1<<60
+	for _, v := range lines {
+		if _, must := slices.BinarySearch(s.must, v); must || v-last >= Separation {
+			out, last = append(out, v), v
+		}
+	}
+	return out
 }
 
 // paid returns what the way found last has to pay for the ways it meets.
@@ -516,6 +575,9 @@ func (s *search) reach(state, from int32, cost int) {
 	}
 	s.stamp[state], s.cost[state], s.prev[state] = s.generation, cost, from
 	togo := s.toGo(state%s.layer/4, geometry.Side(state%4))
+	if s.bound > 0 && cost+togo >= s.bound {
+		return // the way known already is as good
+	}
 	s.push(entry{cost + togo + togo*s.haste/16, cost, state})
 }
 
