@@ -32,6 +32,7 @@ type crossings struct {
 	level, upright, slanting []segment
 	active                   []int
 	found                    []Crossing
+	fresh                    []bool
 }
 
 type segment struct {
@@ -168,14 +169,86 @@ func divide(n, s, d int) int { return int(float64(n) * (float64(s) / float64(d))
 // find gives every course its hops. A curve is only framed by its course: where
 // one is concerned nothing hops.
 func (c *crossings) find(r *Router) {
+	kept := false
 	for i := range r.out {
-		r.out[i].Hops = r.out[i].Hops[:0]
+		kept = kept || !r.anew[i]
 	}
-	c.collect(r.out)
+	if kept {
+		c.changed(r)
+	} else {
+		for i := range r.out {
+			r.out[i].Hops = r.out[i].Hops[:0]
+		}
+		c.collect(r.out)
+	}
 	for _, x := range c.found {
 		if r.scene.Links[x.A].Curved || r.scene.Links[x.B].Curved {
 			continue
 		}
 		r.out[x.A].Hops = append(r.out[x.A].Hops, Hop{x.StretchA, x.At, x.B})
+	}
+	if kept {
+		for i := range r.out {
+			slices.SortStableFunc(r.out[i].Hops, func(a, b Hop) int {
+				return cmp.Or(cmp.Compare(a.Stretch, b.Stretch), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.Over, b.Over))
+			})
+		}
+	}
+}
+
+// changed finds only the crossings of the courses that are new or have been
+// moved; the hops of the others over each other are kept.
+func (c *crossings) changed(r *Router) {
+	c.found = c.found[:0]
+	c.fresh = resized(c.fresh, len(r.out))
+	for i := range r.out {
+		c.fresh[i] = r.anew[i] || r.inMotion(r.scene.Links[i].From)
+	}
+	for i := range r.out {
+		if c.fresh[i] {
+			r.out[i].Hops = r.out[i].Hops[:0]
+			continue
+		}
+		r.out[i].Hops = slices.DeleteFunc(r.out[i].Hops, func(h Hop) bool { return c.fresh[h.Over] })
+	}
+	for i := range r.out {
+		if !c.fresh[i] {
+			continue
+		}
+		a := r.out[i].Points
+		bounds := a.Bounds()
+		for j := range r.out {
+			if j == i || c.fresh[j] && j < i {
+				continue
+			}
+			b := r.out[j].Points
+			for l := 0; l+1 < len(b); l++ {
+				if !bounds.Touches(b[l], b[l+1]) {
+					continue
+				}
+				for k := 0; k+1 < len(a); k++ {
+					c.pair(&segment{a[k], a[k+1], i, k}, &segment{b[l], b[l+1], j, l})
+				}
+			}
+		}
+	}
+}
+
+// pair notes the crossing of any two stretches.
+func (c *crossings) pair(a, b *segment) {
+	slanting := func(s *segment) bool { return s.p.X != s.q.X && s.p.Y != s.q.Y }
+	if slanting(a) || slanting(b) {
+		c.slantingPair(a, b)
+		return
+	}
+	if a.p.X == a.q.X { // the level one gives way
+		a, b = b, a
+	}
+	if a.p.Y != a.q.Y || b.p.X != b.q.X {
+		return
+	}
+	x, y := b.p.X, a.p.Y
+	if min(a.p.X, a.q.X) < x && x < max(a.p.X, a.q.X) && min(b.p.Y, b.q.Y) < y && y < max(b.p.Y, b.q.Y) {
+		c.found = append(c.found, Crossing{a.link, b.link, a.at, b.at, geometry.Point{X: x, Y: y}})
 	}
 }

@@ -113,9 +113,19 @@ func (g *labels) place(r *Router) {
 			g.ground.add(thing{geometry.Between(pts[k-1], pts[k]), true, pts[k-1], pts[k], i})
 		}
 	}
+	for i := range r.out {
+		for _, b := range r.out[i].Labels {
+			if b.W > 0 && !r.anew[i] {
+				g.ground.add(thing{box: b})
+			}
+		}
+	}
 	for _, held := range [...]bool{true, false} {
 		for _, i := range r.order {
 			l := &r.scene.Links[i]
+			if !r.anew[i] {
+				continue
+			}
 			for k := range l.Labels {
 				if l.Labels[k].Size == (geometry.Point{}) || l.Labels[k].Held != held {
 					continue

@@ -144,8 +144,13 @@ type Router struct {
 	lines [][4]int
 	// raw are the cheapest ways, base those of the last complete computation.
 	raw, base []raw
-	// links are those of the last complete computation.
+	// links and boxes are those of the last complete computation, done its
+	// courses.
 	links []Link
+	boxes []geometry.Box
+	done  []Course
+	// anew marks the links that are being routed; all others keep their course.
+	anew []bool
 	// laid are the stretches of the ways found so far.
 	laid []stretch
 	// ports counts what arrives and leaves at every side of every symbol.
@@ -153,12 +158,12 @@ type Router struct {
 	// order is the order of work, rank the place of each link in it.
 	order, rank []int
 	// met is what each way paid for meeting others when it was found.
-	met   []int
-	s     search
-	out   []Course
-	n     nudger
-	c     crossings
-	moved []bool
+	met         []int
+	s           search
+	out         []Course
+	n           nudger
+	c           crossings
+	moved, near []bool
 	// again are the links a drag has to route.
 	again []int
 	l     labels
@@ -182,13 +187,17 @@ type stretch struct {
 // Route computes all courses afresh: they are a function of the scene alone.
 // The result is valid until the next call.
 func (r *Router) Route(s Scene) []Course {
+	r.lines = r.lines[:0]
 	r.prepare(s)
+	for i := range r.anew {
+		r.anew[i] = true
+	}
 	r.layAll()
-	r.keep()
 	r.finish()
 	if r.aroundLabels() {
 		r.finish()
 	}
+	r.keep()
 	return r.out
 }
 
@@ -215,14 +224,15 @@ func (r *Router) layAll() {
 
 // meets returns what the way of link i pays for crossing others and lying on
 // them.
-func (r *Router) meets(i int) int {
-	pts := r.raw[i].points
+func (r *Router) meets(i int) int { return meets(r.raw[i].points, i, r.laid) }
+
+func meets(pts geometry.Polyline, link int, laid []stretch) int {
 	sum := 0
 	for k := 1; k < len(pts); k++ {
-		p := stretchOf(pts[k-1], pts[k], i)
-		for j := range r.laid {
-			q := &r.laid[j]
-			if q.link == i || q.link == None {
+		p := stretchOf(pts[k-1], pts[k], link)
+		for j := range laid {
+			q := &laid[j]
+			if q.link == link || q.link == None {
 				continue
 			}
 			if p.upright != q.upright {
@@ -267,6 +277,25 @@ func (r *Router) keep() {
 		r.base[i].copy(&r.raw[i])
 	}
 	r.links = append(r.links[:0], r.scene.Links...)
+	r.boxes = append(r.boxes[:0], r.scene.Boxes...)
+	r.done = resized(r.done, len(r.out))
+	for i := range r.out {
+		r.done[i].copy(&r.out[i])
+	}
+}
+
+func (c *Course) copy(from *Course) {
+	points, hops := append(c.Points[:0], from.Points...), append(c.Hops[:0], from.Hops...)
+	*c = *from
+	c.Points, c.Hops = points, hops
+}
+
+// shift returns by how much link i has been moved as a whole.
+func (r *Router) shift(i int) geometry.Point {
+	if l := &r.scene.Links[i]; r.inMotion(l.From) {
+		return r.scene.Boxes[l.From].Corner().Sub(r.boxes[l.From].Corner())
+	}
+	return geometry.Point{}
 }
 
 func (w *raw) copy(from *raw) {
@@ -297,10 +326,10 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 			again = append(again, i)
 			continue
 		}
-		w, l := &r.raw[i], &s.Links[i]
+		r.anew[i] = false
+		w := &r.raw[i]
 		w.copy(&r.base[i])
-		if l.From != None && r.moved[l.From] { // both ends move: the course is shifted
-			d := s.Glue[l.From][w.fromSide].Sub(w.points[0])
+		if d := r.shift(i); d != (geometry.Point{}) { // both ends move: the course is shifted
 			for k := range w.points {
 				w.points[k] = w.points[k].Add(d)
 			}
@@ -308,12 +337,24 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		r.occupy(i)
 	}
 	for _, i := range again {
-		// Long ways need not be the very cheapest until the motion pauses.
-		if p, q := r.end(i, true), r.end(i, false); p.Manhattan(q) > hastyReach {
-			r.s.haste = 4
+		r.anew[i] = true
+		// Ways need not be the very cheapest until the motion pauses, least of
+		// all the long ones.
+		r.s.hurried, r.s.haste = len(s.Boxes) > smallScene, 0
+		if p, q := r.end(i, true), r.end(i, false); r.s.hurried {
+			if r.s.haste = 2; p.Manhattan(q) > hastyReach {
+				r.s.haste = 4
+			}
 		}
 		r.one(i)
-		r.s.haste = 0
+		r.s.hurried, r.s.haste = false, 0
+	}
+	for i := range s.Links { // what joins a line that changes follows it
+		onto := i
+		for n := 0; s.Links[onto].Joins && n < len(s.Links); n++ {
+			onto = s.Links[onto].Onto
+			r.anew[i] = r.anew[i] || r.anew[onto]
+		}
 	}
 	r.again = again
 	r.finish()
@@ -366,10 +407,8 @@ func cuts(line geometry.Polyline, b geometry.Box) bool {
 
 func (r *Router) prepare(s Scene) {
 	r.scene = s
-	r.lines = resized(r.lines, len(s.Boxes))
-	for i := range s.Boxes {
-		r.lines[i] = r.pastLines(i)
-	}
+	r.pastAll()
+	r.anew = resized(r.anew, len(s.Links))
 	r.raw = resized(r.raw, len(s.Links))
 	r.order, r.rank = r.order[:0], resized(r.rank, len(s.Links))
 	for i := range s.Links {
@@ -384,6 +423,27 @@ func (r *Router) prepare(s Scene) {
 	})
 	for k, i := range r.order {
 		r.rank[i] = k
+	}
+}
+
+// pastAll finds the lines past every box; while some are in motion only past
+// those, and past the ones that are or were near them.
+func (r *Router) pastAll() {
+	all := len(r.lines) != len(r.scene.Boxes)
+	r.lines = resized(r.lines, len(r.scene.Boxes))
+	r.near = resized(r.near, len(r.scene.Boxes))
+	for i, b := range r.scene.Boxes {
+		near := all || r.moved[i]
+		for k := range r.scene.Boxes {
+			if near || !r.moved[k] {
+				continue
+			}
+			near = r.scene.Boxes[k].Grown(2 * Clearance).Meets(b)
+		}
+		if near || r.near[i] {
+			r.lines[i] = r.pastLines(i)
+		}
+		r.near[i] = near
 	}
 }
 
@@ -548,6 +608,20 @@ func (r *Router) finish() {
 	r.out = resized(r.out, len(r.raw))
 	for i := range r.raw {
 		c, w := &r.out[i], &r.raw[i]
+		if !r.anew[i] {
+			c.copy(&r.done[i])
+			if d := r.shift(i); d != (geometry.Point{}) {
+				for k := range c.Points {
+					c.Points[k] = c.Points[k].Add(d)
+				}
+				for k := range c.Labels {
+					if c.Labels[k].W > 0 {
+						c.Labels[k] = c.Labels[k].Moved(d)
+					}
+				}
+			}
+			continue
+		}
 		c.Points = append(c.Points[:0], w.points...)
 		c.FromSide, c.ToSide, c.Cuts, c.GivenBack = w.fromSide, w.toSide, w.cuts, w.givenBack
 		c.Labels = [3]geometry.Box{}
@@ -571,7 +645,7 @@ func (r *Router) join() {
 	}
 	var list []int
 	for _, i := range r.order {
-		if r.scene.Links[i].Joins {
+		if r.scene.Links[i].Joins && r.anew[i] {
 			list = append(list, i)
 		}
 	}

@@ -546,6 +546,7 @@ func BenchmarkCostOverOptimum(b *testing.B) {
 			var r Router
 			var found, best int
 			for b.Loop() {
+				r.lines = r.lines[:0]
 				r.prepare(s)
 				r.ports = make([][4]port, len(s.Boxes))
 				r.laid = r.laid[:0]

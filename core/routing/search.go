@@ -13,7 +13,7 @@ type search struct {
 	near       []int // boxes that meet the window
 	shutX      []bool
 	shutY      []bool
-	cost       []int
+	cost       []int32
 	prev       []int32
 	stamp      []uint32
 	generation uint32
@@ -26,11 +26,19 @@ type search struct {
 	path   geometry.Polyline
 	// extraX and extraY price the pieces to the right of and below each node:
 	// for the ways they cross and those they lie on.
-	extraX, extraY []int
+	extraX, extraY []int32
+	// priced says that the extras are noted.
+	priced bool
 	// nodes are those of the way found last, from its end, and total its cost.
 	nodes []int32
 	total int
 	must  []int
+	// fine asks for every line of the grid after all.
+	fine bool
+	// hurried is set while things are in motion; a search then gives up after
+	// patience states, if that is not zero.
+	hurried  bool
+	patience int
 	// bound is the cost of a way known already; zero for none.
 	bound int
 	// exact searches scenes of any size whole.
@@ -56,8 +64,8 @@ type terminal struct {
 }
 
 type entry struct {
-	rank  int // cost so far and least cost to go
-	cost  int
+	rank  int32 // cost so far and least cost to go
+	cost  int32
 	state int32
 }
 
@@ -66,7 +74,14 @@ type entry struct {
 const (
 	smallScene = 24
 	largeGrid  = 4000
-	everywhere = 1 << 40
+	// patience is how many states are looked at in all on a large sheet to find
+	// ways with fewer crossings, each link having an equal share within bounds;
+	// hurriedPatience is a link's share while things are in motion.
+	patience        = 3_000_000
+	leastPatience   = 2500
+	mostPatience    = 12_000
+	hurriedPatience = 600
+	everywhere      = 1 << 40
 )
 
 // find writes the cheapest way of link i to w. Bends laid by hand that no free
@@ -95,6 +110,7 @@ func (s *search) find(r *Router, i int, w *raw) {
 }
 
 func (s *search) search(r *Router, i int, w *raw) bool {
+	s.fine = false
 	for _, gap := range [...]int{hard, 0} {
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
@@ -108,14 +124,21 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		if s.whole(r) {
 			reach = everywhere
 		}
+		if s.hurried {
+			reach /= 2
+		}
 		for {
 			window := s.ends().Grown(reach)
 			whole := s.gather(r, window, gap)
-			s.resetExtra()
+			s.priced = false
 			cost, ok := s.run(w)
 			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
 				s.avoid(r, i, w, cost, gap)
 				return true
+			}
+			if whole && s.coarse(r) > 0 { // a line that was left out may have been the only one
+				s.fine = true
+				continue
 			}
 			if whole {
 				break
@@ -269,6 +292,9 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	slices.Sort(s.xs)
 	slices.Sort(s.ys)
 	s.xs, s.ys = slices.Compact(s.xs), slices.Compact(s.ys)
+	if apart := s.coarse(r); apart > 0 {
+		s.xs, s.ys = s.thin(s.xs, nil, geometry.Point{X: 1}, apart), s.thin(s.ys, nil, geometry.Point{Y: 1}, apart)
+	}
 	s.block(r, gap)
 	return whole
 }
@@ -340,47 +366,64 @@ func below(sorted []int, v int) int {
 // avoided wherever one goes: there the search expects as many on the way still
 // to go as the first way had for its length, or it would look everywhere.
 func (s *search) avoid(r *Router, i int, w *raw, cost, gap int) {
-	s.resetExtra()
+	s.total = cost
+	if !s.whole(r) && meets(w.points, i, r.laid) == 0 {
+		return
+	}
 	s.price(r, i)
 	paid := s.paid()
-	if s.total = cost + paid; paid == 0 {
+	if s.total += paid; paid == 0 {
 		return
 	}
 	haste := s.haste
 	if !s.whole(r) {
 		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
+		s.patience = geometry.Clamp(patience/len(r.scene.Links), leastPatience, mostPatience)
+		if s.hurried {
+			s.haste, s.patience = s.haste*2, hurriedPatience
+		}
 		if len(s.xs)*len(s.ys) > largeGrid {
 			// Of lines that all but coincide one is enough.
-			s.xs = s.thin(s.xs, w, geometry.Point{X: 1})
-			s.ys = s.thin(s.ys, w, geometry.Point{Y: 1})
+			s.xs = s.thin(s.xs, w.points, geometry.Point{X: 1}, Separation)
+			s.ys = s.thin(s.ys, w.points, geometry.Point{Y: 1}, Separation)
 			s.block(r, gap)
-			s.resetExtra()
 			s.price(r, i)
 		}
 	}
 	s.bound = s.total
+	if !s.whole(r) {
+		s.bound -= crossPrice / 3 // less would not be worth looking for
+	}
 	if better, ok := s.run(w); ok {
 		s.total = better
 	}
-	s.haste, s.bound = haste, 0
+	s.haste, s.bound, s.patience = haste, 0, 0
 }
 
 // whole reports whether the scene is to be searched whole.
 func (s *search) whole(r *Router) bool { return s.exact || len(r.scene.Boxes) <= smallScene }
 
-func (s *search) resetExtra() {
+// coarse returns how far apart lines have to be for each of them to be worth
+// following; zero to follow them all. Where symbols are all slightly out of
+// line, a large grid has many that all but coincide.
+func (s *search) coarse(r *Router) int {
 	n := len(s.xs) * len(s.ys)
-	s.extraX, s.extraY = resized(s.extraX, n), resized(s.extraY, n)
-	clear(s.extraX)
-	clear(s.extraY)
+	switch {
+	case s.fine || s.whole(r):
+	case s.hurried && n > largeGrid/4:
+		return Separation
+	case n > 2*largeGrid:
+		return Separation / 2
+	}
+	return 0
 }
 
 // thin leaves out lines that lie close to the one before, but for those of the
 // way known already, of the terminals and of the bends. The axis has a one where
 // the lines' coordinate is.
-func (s *search) thin(lines []int, w *raw, axis geometry.Point) []int {
+func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, apart int) []int {
 	s.must = s.must[:0]
-	for _, p := range w.points {
+	for _, p := range way {
 		s.must = append(s.must, p.X*axis.X+p.Y*axis.Y)
 	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
@@ -394,7 +437,7 @@ func (s *search) thin(lines []int, w *raw, axis geometry.Point) []int {
 	slices.Sort(s.must)
 	out, last := lines[:0], -1<<60
 	for _, v := range lines {
-		if _, must := slices.BinarySearch(s.must, v); must || v-last >= Separation {
+		if _, must := slices.BinarySearch(s.must, v); must || v-last >= apart {
 			out, last = append(out, v), v
 		}
 	}
@@ -410,9 +453,9 @@ func (s *search) paid() int {
 		switch {
 		case a == b:
 		case a/nx == b/nx:
-			sum += s.extraX[min(a, b)]
+			sum += int(s.extraX[min(a, b)])
 		default:
-			sum += s.extraY[min(a, b)]
+			sum += int(s.extraY[min(a, b)])
 		}
 	}
 	return sum
@@ -421,7 +464,10 @@ func (s *search) paid() int {
 // price notes on every piece of the grid what it costs to cross the ways found
 // so far, or to lie on them.
 func (s *search) price(r *Router, i int) {
-	nx := len(s.xs)
+	nx, n := len(s.xs), len(s.xs)*len(s.ys)
+	s.extraX, s.extraY, s.priced = resized(s.extraX, n), resized(s.extraY, n), true
+	clear(s.extraX)
+	clear(s.extraY)
 	for k := range r.laid {
 		p := &r.laid[k]
 		if p.link == i || p.link == None {
@@ -439,7 +485,7 @@ func (s *search) price(r *Router, i int) {
 // cs the step from one to the next among the nodes, long the lines across it
 // and ls the step. A way along a line of long crosses the stretch on the piece
 // that begins at it or before it.
-func (s *search) mark(p *stretch, cross, long []int, over, along []int, cs, ls int) {
+func (s *search) mark(p *stretch, cross, long []int, over, along []int32, cs, ls int) {
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
 	}
@@ -454,8 +500,8 @@ func (s *search) mark(p *stretch, cross, long []int, over, along []int, cs, ls i
 	}
 	for l := max(above(long, p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
 		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
-			if along[c*cs+l*ls] += d / sharePrice; s.onto != nil {
-				along[c*cs+l*ls] += 8 * d // it will not be moved aside any more
+			if along[c*cs+l*ls] += int32(d / sharePrice); s.onto != nil {
+				along[c*cs+l*ls] += int32(8 * d) // it will not be moved aside any more
 			}
 		}
 	}
@@ -482,13 +528,18 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if s.bendAt(0, t.glue, t.side) && t.glue != t.at {
 			state += s.layer
 		}
-		s.reach(state, -1, t.cost)
+		s.reach(state, -1, int32(t.cost))
 	}
 	found := int32(-1)
 	var goal *terminal
 	for len(s.heap) > 0 {
 		e := s.pop()
-		if found >= 0 && e.rank >= cost {
+		if s.patience > 0 {
+			if s.patience--; s.patience == 0 {
+				return 0, false
+			}
+		}
+		if found >= 0 && int(e.rank) >= cost {
 			break
 		}
 		g := s.cost[e.state]
@@ -505,7 +556,7 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 			if done < len(s.bends) && !(done == len(s.bends)-1 && t.glue != t.at && s.bendAt(done, t.glue, t.side)) {
 				continue
 			}
-			total := g + t.cost
+			total := int(g) + t.cost
 			if t.side.Opposite() != dir {
 				if t.glue == t.at {
 					continue // it would come along the line, not to it
@@ -541,44 +592,57 @@ func (s *search) bendAt(k int, p geometry.Point, side geometry.Side) bool {
 
 // onwards goes from the node of a state to the next line in a direction,
 // unless a symbol is in the way.
-func (s *search) onwards(from int32, dir geometry.Side, cost int, nx int32) {
+func (s *search) onwards(from int32, dir geometry.Side, cost int32, nx int32) {
 	layer := from / s.layer * s.layer
 	node := (from - layer) / 4
 	x, y := node%nx, node/nx
 	if len(s.bends) > 0 && s.bendAt(int(from/s.layer), geometry.Point{X: s.xs[x], Y: s.ys[y]}, dir) {
 		layer += s.layer
 	}
+	to, piece := node, node
 	switch dir {
 	case geometry.Right:
-		if x+1 < nx && !s.shutX[node] {
-			s.reach(layer+(node+1)*4+int32(dir), from, cost+s.xs[x+1]-s.xs[x]+s.extraX[node])
+		if x+1 >= nx || s.shutX[node] {
+			return
 		}
+		to, cost = node+1, cost+int32(s.xs[x+1]-s.xs[x])
 	case geometry.Left:
-		if x > 0 && !s.shutX[node-1] {
-			s.reach(layer+(node-1)*4+int32(dir), from, cost+s.xs[x]-s.xs[x-1]+s.extraX[node-1])
+		if x == 0 || s.shutX[node-1] {
+			return
 		}
+		to, piece, cost = node-1, node-1, cost+int32(s.xs[x]-s.xs[x-1])
 	case geometry.Bottom:
-		if int(y)+1 < len(s.ys) && !s.shutY[node] {
-			s.reach(layer+(node+nx)*4+int32(dir), from, cost+s.ys[y+1]-s.ys[y]+s.extraY[node])
+		if int(y)+1 >= len(s.ys) || s.shutY[node] {
+			return
 		}
+		to, cost = node+nx, cost+int32(s.ys[y+1]-s.ys[y])
 	case geometry.Top:
-		if y > 0 && !s.shutY[node-nx] {
-			s.reach(layer+(node-nx)*4+int32(dir), from, cost+s.ys[y]-s.ys[y-1]+s.extraY[node-nx])
+		if y == 0 || s.shutY[node-nx] {
+			return
+		}
+		to, piece, cost = node-nx, node-nx, cost+int32(s.ys[y]-s.ys[y-1])
+	}
+	if s.priced {
+		if dir.Upright() {
+			cost += s.extraY[piece]
+		} else {
+			cost += s.extraX[piece]
 		}
 	}
+	s.reach(layer+to*4+int32(dir), from, cost)
 }
 
 // reach notes that a state can be had at a cost, and queues it.
-func (s *search) reach(state, from int32, cost int) {
+func (s *search) reach(state, from, cost int32) {
 	if s.stamp[state] == s.generation && s.cost[state] <= cost {
 		return
 	}
 	s.stamp[state], s.cost[state], s.prev[state] = s.generation, cost, from
 	togo := s.toGo(state%s.layer/4, geometry.Side(state%4))
-	if s.bound > 0 && cost+togo >= s.bound {
+	if s.bound > 0 && int(cost)+togo >= s.bound {
 		return // the way known already is as good
 	}
-	s.push(entry{cost + togo + togo*s.haste/16, cost, state})
+	s.push(entry{cost + int32(togo+togo*s.haste/16), cost, state})
 }
 
 // toGo returns a lower bound of the cost from a node, travelling in dir, to

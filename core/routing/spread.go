@@ -71,7 +71,7 @@ func (n *nudger) spread(r *Router) {
 	}
 	for i := range r.out {
 		pts := r.out[i].Points
-		if len(pts) == 0 {
+		if len(pts) == 0 || !r.anew[i] {
 			continue
 		}
 		pts = pts.Tidy()
@@ -91,9 +91,17 @@ func split(p geometry.Point, upright bool) (cross, long int) {
 
 func (n *nudger) collect(r *Router, upright bool) {
 	n.pieces = n.pieces[:0]
+	n.gather(r, upright, true)
+	n.gather(r, upright, false)
+}
+
+// gather collects the stretches of the links that are being routed, or those of
+// the others: these stay where they are, and matter only near one of the first.
+func (n *nudger) gather(r *Router, upright, anew bool) {
+	moving := len(n.pieces)
 	for i := range r.out {
 		l := &r.scene.Links[i]
-		if l.Straight {
+		if l.Straight || r.anew[i] != anew {
 			continue
 		}
 		pts := r.out[i].Points
@@ -106,6 +114,11 @@ func (n *nudger) collect(r *Router, upright bool) {
 			p.pos, from = split(pts[k], upright)
 			_, to = split(pts[k+1], upright)
 			p.lo, p.hi, p.want = min(from, to), max(from, to), p.pos
+			if !anew && !slices.ContainsFunc(n.pieces[:moving], func(q piece) bool {
+				return geometry.Abs(q.pos-p.pos) <= roam+Separation && q.lo < p.hi+slack && p.lo < q.hi+slack
+			}) {
+				continue
+			}
 			before, after := 0, 0
 			if k > 0 {
 				c, _ := split(pts[k-1], upright)
@@ -119,7 +132,11 @@ func (n *nudger) collect(r *Router, upright bool) {
 			if from > to {
 				p.turnLo, p.turnHi = after, before
 			}
-			n.bound(r, &p, upright)
+			if anew {
+				n.bound(r, &p, upright)
+			} else {
+				p.fix()
+			}
 			n.pieces = append(n.pieces, p)
 		}
 	}
