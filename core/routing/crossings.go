@@ -216,14 +216,14 @@ func (c *crossings) changed(r *Router) {
 			continue
 		}
 		a := r.out[i].Points
-		bounds := a.Bounds()
+		bounds := a.Bounds().Grown(1)
 		for j := range r.out {
 			if j == i || c.fresh[j] && j < i {
 				continue
 			}
 			b := r.out[j].Points
 			for l := 0; l+1 < len(b); l++ {
-				if !bounds.Touches(b[l], b[l+1]) {
+				if !geometry.Between(b[l], b[l+1]).Grown(1).Meets(bounds) {
 					continue
 				}
 				for k := 0; k+1 < len(a); k++ {

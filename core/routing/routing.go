@@ -164,6 +164,8 @@ type Router struct {
 	n           nudger
 	c           crossings
 	moved, near []bool
+	// hand lists the boxes in motion.
+	hand []int
 	// again are the links a drag has to route.
 	again []int
 	l     labels
@@ -187,7 +189,7 @@ type stretch struct {
 // Route computes all courses afresh: they are a function of the scene alone.
 // The result is valid until the next call.
 func (r *Router) Route(s Scene) []Course {
-	r.lines = r.lines[:0]
+	r.lines, r.hand = r.lines[:0], r.hand[:0]
 	r.prepare(s)
 	for i := range r.anew {
 		r.anew[i] = true
@@ -313,8 +315,11 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		return r.Route(s)
 	}
 	r.moved = resized(r.moved, len(s.Boxes))
+	r.hand = r.hand[:0]
 	for i := range r.moved {
-		r.moved[i] = moving(i)
+		if r.moved[i] = moving(i); r.moved[i] {
+			r.hand = append(r.hand, i)
+		}
 	}
 	r.prepare(s)
 	r.ports = resized(r.ports, len(s.Boxes))
@@ -388,8 +393,8 @@ func (r *Router) disturbed(i int) bool {
 	if r.inMotion(l.From) || l.Straight || l.Joins {
 		return false
 	}
-	for k, b := range r.scene.Boxes {
-		if r.moved[k] && !r.scene.open(k) && cuts(r.base[i].points, b.Grown(hard)) {
+	for _, k := range r.hand {
+		if !r.scene.open(k) && cuts(r.base[i].points, r.scene.Boxes[k].Grown(hard)) {
 			return true
 		}
 	}
@@ -434,11 +439,10 @@ func (r *Router) pastAll() {
 	r.near = resized(r.near, len(r.scene.Boxes))
 	for i, b := range r.scene.Boxes {
 		near := all || r.moved[i]
-		for k := range r.scene.Boxes {
-			if near || !r.moved[k] {
-				continue
+		for _, k := range r.hand {
+			if near = near || r.scene.Boxes[k].Grown(2*Clearance).Meets(b); near {
+				break
 			}
-			near = r.scene.Boxes[k].Grown(2 * Clearance).Meets(b)
 		}
 		if near || r.near[i] {
 			r.lines[i] = r.pastLines(i)

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+	"time"
 
 	"gonum.org/v1/gonum/graph/path"
 	"gonum.org/v1/gonum/graph/simple"
@@ -507,17 +508,22 @@ func BenchmarkRoute(b *testing.B) {
 			home := s.Boxes[151]
 			b.ReportAllocs()
 			i, changed := 0, 0
+			var frames []time.Duration
 			for b.Loop() {
 				i++
+				begun := time.Now()
 				s.Boxes[151] = home.Moved(geometry.Point{X: (i%200 - 100) * px, Y: (i%160 - 80) * px})
 				s.Glue[151] = glueOf(s.Boxes[151])
 				s.Meet = meet4(s.Glue)
 				courses := r.Drag(s, func(b int) bool { return b == 151 })
+				frames = append(frames, time.Since(begun))
 				b.StopTimer()
 				changed += unrelatedChanges(&r, before, courses)
 				before = copyOf(courses)
 				b.StartTimer()
 			}
+			slices.Sort(frames)
+			b.ReportMetric(float64(frames[len(frames)/2].Microseconds())/1000, "median-ms")
 			b.ReportMetric(float64(changed)/float64(i), "unrelated/frame")
 		})
 	}

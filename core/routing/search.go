@@ -80,7 +80,7 @@ const (
 	patience        = 3_000_000
 	leastPatience   = 2500
 	mostPatience    = 12_000
-	hurriedPatience = 600
+	hurriedPatience = 400
 	everywhere      = 1 << 40
 )
 
