@@ -146,13 +146,38 @@ func two() *diagram.Map {
 	return m
 }
 
+// gestured is something a person does, the edits it leads to, and what the
+// sheet is then.
+type gestured struct {
+	name, edits string
+	do          func(d *desk)
+	check       func(s *diagram.Sheet) bool
+}
+
+// run does it on a map, and takes it all back again.
+func (c *gestured) run(t *testing.T, m *diagram.Map) {
+	d := open(t, m)
+	before := string(document(t, d.Map()))
+	c.do(d)
+	if got := strings.Join(d.log, " "); got != c.edits {
+		t.Fatalf("edits are %q, not %q (said %v)", got, c.edits, d.said)
+	}
+	if c.check != nil && !c.check(d.Sheet()) {
+		t.Fatalf("the sheet is %s", document(t, d.Map()))
+	}
+	d.same()
+	for range 6 {
+		d.Undo()
+		d.flush()
+	}
+	if got := string(document(t, d.Map())); got != before {
+		t.Fatalf("undone it is %s, not %s", got, before)
+	}
+}
+
 // Gestures and the edits they lead to.
 func TestGestures(t *testing.T) {
-	for _, c := range []struct {
-		name, edits string
-		do          func(d *desk)
-		check       func(s *diagram.Sheet) bool
-	}{
+	for _, c := range []gestured{
 		{"set down in standard size", "AddItems", func(d *desk) { d.Command("take", "decision"); d.click(at(300, 400), 0) },
 			func(s *diagram.Sheet) bool { return s.Symbols[2].W == 120*px && s.Symbols[2].H == 80*px }},
 		{"draw to size", "AddItems", func(d *desk) { d.Command("take", "process"); d.drag(at(300, 400), at(500, 500), 0) },
@@ -214,25 +239,7 @@ func TestGestures(t *testing.T) {
 			}},
 		{"a command that does not apply says what it needs", "", func(d *desk) { d.Command("align", "left"); d.flush() }, nil},
 	} {
-		t.Run(c.name, func(t *testing.T) {
-			d := open(t, two())
-			before := string(document(t, d.Map()))
-			c.do(d)
-			if got := strings.Join(d.log, " "); got != c.edits {
-				t.Fatalf("edits are %q, not %q (said %v)", got, c.edits, d.said)
-			}
-			if c.check != nil && !c.check(d.Sheet()) {
-				t.Fatalf("the sheet is %s", document(t, d.Map()))
-			}
-			d.same()
-			for range 4 {
-				d.Undo()
-				d.flush()
-			}
-			if got := string(document(t, d.Map())); got != before {
-				t.Fatalf("undone it is %s, not %s", got, before)
-			}
-		})
+		t.Run(c.name, func(t *testing.T) { c.run(t, two()) })
 	}
 }
 

@@ -127,6 +127,9 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		if s.hurried {
 			reach /= 2
 		}
+		if len(s.bends) > 0 { // a bend is not worth a way round the whole sheet
+			reach = 16 * Clearance
+		}
 		for {
 			window := s.ends().Grown(reach)
 			whole := s.gather(r, window, gap)
@@ -135,6 +138,9 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
 				s.avoid(r, i, w, cost, gap)
 				return true
+			}
+			if len(s.bends) > 0 {
+				break
 			}
 			if whole && s.coarse(r) > 0 { // a line that was left out may have been the only one
 				s.fine = true

@@ -1,0 +1,383 @@
+package editor_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// joined is a and b with a connector between them, and c far below.
+func joined() *diagram.Map {
+	m := two()
+	s := m.Sheets[0]
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 250 * px, Y: 400 * px, W: 120 * px, H: 80 * px}})
+	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
+	return m
+}
+
+// stepped is joined with b set lower, so that the course has an upright stretch
+// in its middle.
+func stepped() *diagram.Map {
+	m := joined()
+	m.Sheets[0].Symbols[1].Y = 250 * px
+	m.Sheets[0].Connectors[0].From.Side, m.Sheets[0].Connectors[0].To.Side = "right", "left"
+	return m
+}
+
+// What is done to the line of a connector, by mouse and by keys.
+func TestLineGestures(t *testing.T) {
+	bends := func(s *diagram.Sheet) []diagram.Bend { return s.Connectors[0].Bends }
+	for _, c := range []gestured{
+		{"bend by the mouse", "SetBends", func(d *desk) { d.drag(at(310, 220), at(350, 220), 0) },
+			func(s *diagram.Sheet) bool {
+				return len(bends(s)) == 1 && bends(s)[0] == diagram.Bend{Upright: true, At: 350 * px}
+			}},
+		{"bend by keys", "SetBends", func(d *desk) { d.click(at(310, 220), 0); d.keys("ArrowRight") },
+			func(s *diagram.Sheet) bool {
+				return len(bends(s)) == 1 && bends(s)[0] == diagram.Bend{Upright: true, At: 320 * px}
+			}},
+		{"bend twice: both stretches stay", "SetBends SetBends", func(d *desk) {
+			d.drag(at(310, 220), at(350, 220), 0)
+			d.drag(at(280, 140), at(280, 60), 0)
+		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 2 && bends(s)[1].At == 350*px }},
+		{"give the course back", "SetBends SetBends", func(d *desk) {
+			d.drag(at(310, 220), at(350, 220), 0)
+			d.Key("Backspace", editor.Ctrl)
+			d.flush()
+		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 0 }},
+		{"moving both ends takes the bend along", "SetBends MoveItems", func(d *desk) {
+			d.drag(at(310, 220), at(350, 220), 0)
+			d.click(at(130, 130), 0)
+			d.click(at(430, 280), editor.Shift)
+			d.keys("ArrowRight")
+		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 360*px }},
+		{"moving one end keeps the bend", "SetBends MoveItems", func(d *desk) {
+			d.drag(at(310, 220), at(350, 220), 0)
+			d.click(at(430, 280), 0)
+			d.keys("ArrowDown")
+		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 350*px }},
+		{"another end loses the bends laid for the old one", "SetBends SetEnds", func(d *desk) {
+			d.drag(at(310, 220), at(350, 220), 0)
+			d.click(at(350, 220), 0)
+			d.drag(at(400, 290), at(310, 440), 0)
+		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 0 && s.Connectors[0].To.Symbol == "c" }},
+		{"connect by keys", "AddItems", func(d *desk) {
+			d.click(at(310, 440), 0)
+			d.Key("l", editor.Ctrl)
+			d.keys("ArrowUp", "Enter")
+		}, func(s *diagram.Sheet) bool {
+			return len(s.Connectors) == 2 && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol != ""
+		}},
+		{"lead an end elsewhere by keys", "SetEnds", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.Key("l", editor.Ctrl)
+			d.keys("ArrowDown", "Enter")
+		}, func(s *diagram.Sheet) bool { return s.Connectors[0].To.Symbol == "c" }},
+		{"Esc leaves leading without a trace", "", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.Key("l", editor.Ctrl)
+			d.keys("ArrowDown", "Escape")
+		}, nil},
+		{"an end dropped on empty desk is loose", "SetEnds", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.drag(at(400, 290), at(600, 500), 0)
+		}, func(s *diagram.Sheet) bool {
+			return s.Connectors[0].To.Loose() && s.Connectors[0].To.At == at(600, 500)
+		}},
+		{"a new connector stays loose with Alt", "AddItems", func(d *desk) { d.drag(at(310, 400), at(700, 600), editor.Alt) },
+			func(s *diagram.Sheet) bool { return s.Connectors[1].To.Loose() && len(s.Symbols) == 3 }},
+		{"a connector joins another one", "AddItems", func(d *desk) { d.drag(at(310, 400), at(310, 220), 0) },
+			func(s *diagram.Sheet) bool { return s.Connectors[1].To == diagram.End{Connector: "k"} }},
+		{"type a label and slide it by the mouse", "SetText SetPlace", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.keys("x", "<when dark>")
+			b := d.Courses()[0].Labels[0]
+			d.drag(b.Centre(), b.Centre().Add(at(30, 40)), 0)
+		}, func(s *diagram.Sheet) bool {
+			return s.Connectors[0].Text == "when dark" && s.Connectors[0].Place != diagram.Spot{}
+		}},
+		{"slide a label by keys", "SetText SetPlace", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.keys("x", "<when dark>")
+			d.Key("ArrowDown", editor.Shift)
+			d.flush()
+		}, func(s *diagram.Sheet) bool { return s.Connectors[0].Place != diagram.Spot{} }},
+		{"labels at both ends", "SetText SetText", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.Command("label", "from")
+			d.flush()
+			d.WriteAt("k", "from", "1")
+			d.WriteAt("k", "to", "n")
+			d.flush()
+		}, func(s *diagram.Sheet) bool { return s.Connectors[0].FromText == "1" && s.Connectors[0].ToText == "n" }},
+		{"drop a symbol on a connector", "Batch", func(d *desk) { d.drag(at(310, 440), at(312, 200), 0) },
+			func(s *diagram.Sheet) bool {
+				return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol == "b"
+			}},
+		{"set a new symbol down on a connector", "Batch", func(d *desk) { d.Command("take", "document"); d.click(at(312, 200), 0) },
+			func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 && len(s.Symbols) == 4 }},
+		{"Alt sets it down beside the line only", "AddItems", func(d *desk) { d.Command("take", "document"); d.click(at(312, 200), editor.Alt) },
+			func(s *diagram.Sheet) bool { return len(s.Connectors) == 1 }},
+		{"put a new step in between by keys", "Batch SetText", func(d *desk) { d.click(at(310, 220), 0); d.keys("Insert", "<Check>") },
+			func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 && s.Symbols[3].Text == "Check" }},
+		{"put the selected symbol in between by keys", "Batch", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.click(at(310, 440), editor.Shift)
+			d.keys("Insert")
+		}, func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" }},
+		{"change the kind, all else stays", "Batch", func(d *desk) {
+			d.click(at(430, 280), 0)
+			d.Command("text", "italic")
+			d.log = nil
+			d.flush()
+			d.log = nil
+			d.Key("6", editor.Alt)
+			d.flush()
+		}, nil},
+		{"both ways", "SetStyle", func(d *desk) { d.click(at(310, 220), 0); d.Command("ends", "both"); d.flush() },
+			func(s *diagram.Sheet) bool { return s.Connectors[0].FromMark == diagram.MarkArrow }},
+		{"the exceptional path", "SetStyle", func(d *desk) { d.click(at(310, 220), 0); d.Command("exceptional", ""); d.flush() },
+			func(s *diagram.Sheet) bool { return s.Connectors[0].Dashed }},
+		{"a weight that is no number is refused", "", func(d *desk) { d.click(at(310, 220), 0); d.Command("line", "weight=NaN"); d.flush() }, nil},
+		{"a weight beyond bounds is refused", "", func(d *desk) { d.click(at(310, 220), 0); d.Command("line", "weight=99"); d.flush() }, nil},
+	} {
+		if c.name == "change the kind, all else stays" {
+			c.edits = "SetKind"
+		}
+		t.Run(c.name, func(t *testing.T) { c.run(t, stepped()) })
+	}
+}
+
+// Deleting a step leaves a gap that can be closed, in one go or afterwards.
+func TestClosingTheGap(t *testing.T) {
+	chain := func() *diagram.Map {
+		m := two()
+		s := m.Sheets[0]
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 700 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+		s.Connectors = []*diagram.Connector{
+			{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}, Text: "Yes"},
+			{ID: "l", From: diagram.End{Symbol: "b"}, To: diagram.End{Symbol: "c"}},
+		}
+		return m
+	}
+	closed := func(s *diagram.Sheet) bool {
+		return len(s.Symbols) == 2 && len(s.Connectors) == 1 && s.Connectors[0].To.Symbol == "c" && s.Connectors[0].Text == "Yes"
+	}
+	for _, c := range []gestured{
+		{"with Shift", "Batch", func(d *desk) { d.click(at(460, 140), 0); d.Key("Delete", editor.Shift); d.flush() }, closed},
+		{"offered afterwards", "RemoveItems Revert Batch", func(d *desk) {
+			d.click(at(460, 140), 0)
+			d.keys("Delete")
+			d.Command("close-gap", "")
+			d.flush()
+		}, closed},
+	} {
+		t.Run(c.name, func(t *testing.T) { c.run(t, chain()) })
+	}
+}
+
+// A bend that a moved symbol makes impossible is given back with the move, and
+// undo brings both back.
+func TestABendThatCannotBeKeptIsGivenBack(t *testing.T) {
+	m := two()
+	s := m.Sheets[0]
+	s.Symbols[1].Box = s.Symbols[0].Box.Moved(at(0, 200))
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "wall", Kind: diagram.Process, Box: geometry.Box{X: 600 * px, Y: -1500 * px, W: 40 * px, H: 4000 * px}})
+	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}, Bends: []diagram.Bend{{Upright: true, At: 400 * px}}}}
+	d := open(t, m)
+	before := string(document(t, d.Map()))
+	if c := d.Courses()[0]; c.GivenBack || c.Cuts {
+		t.Fatalf("to begin with the course is %+v", c)
+	}
+	d.drag(at(620, 250), at(320, 250), editor.Alt) // it comes between the two and the stretch
+	if got := d.Sheet().Connectors[0].Bends; len(got) != 0 {
+		t.Errorf("the bends are %v; said %q", got, d.said)
+	}
+	d.Undo()
+	d.flush()
+	if got := string(document(t, d.Map())); got != before {
+		t.Errorf("undone it is %s", got)
+	}
+}
+
+// Texts that do not fit: the sheet's choice decides what gives way.
+func TestFittingFollowsTheSheet(t *testing.T) {
+	long := "Look up the pole number in the asset register and compare the address with the one the resident has given on the phone"
+	for _, c := range []struct {
+		fitting      string
+		own, other   bool // whether the symbol and its fellow grow
+		fellowsStays bool
+	}{{"", true, true, false}, {"alone", true, false, true}, {"smaller", false, false, true}} {
+		d := open(t, two())
+		d.Command("fitting", c.fitting)
+		d.Write("a", long)
+		d.flush()
+		s := d.Sheet()
+		a, b := s.Symbols[0], s.Symbols[1]
+		if own := a.H > 80*px || a.W > 120*px; own != c.own {
+			t.Errorf("%q: the symbol is %d by %d", c.fitting, a.W/px, a.H/px)
+		}
+		if other := b.Box.W != 120*px || b.Box.H != 80*px; other != c.other || c.other && (b.W != a.W || b.H != a.H) {
+			t.Errorf("%q: the other is %d by %d", c.fitting, b.W/px, b.H/px)
+		}
+		// The next one of the kind has the size of the others.
+		d.click(b.Centre(), 0)
+		d.keys("Enter")
+		if n := d.Sheet().Symbols[2]; c.other && (n.W != a.W || n.H != a.H) {
+			t.Errorf("%q: the next is %d by %d", c.fitting, n.W/px, n.H/px)
+		}
+	}
+}
+
+// Eight handles, proportions with Shift, from the centre with Alt, never
+// smaller than the kind allows.
+func TestHandles(t *testing.T) {
+	// Handles stand 4 px off the corners and 13 px off the edges.
+	for _, c := range []struct {
+		name     string
+		from, to geometry.Point
+		mods     int
+		want     geometry.Box
+	}{
+		{"right edge", at(233, 140), at(273, 140), 0, geometry.Box{X: 100, Y: 100, W: 160, H: 80}},
+		{"left edge", at(87, 140), at(47, 140), 0, geometry.Box{X: 60, Y: 100, W: 160, H: 80}},
+		{"top edge", at(160, 87), at(160, 57), 0, geometry.Box{X: 100, Y: 70, W: 120, H: 110}},
+		{"bottom edge", at(160, 193), at(160, 233), 0, geometry.Box{X: 100, Y: 100, W: 120, H: 120}},
+		{"corner, proportions kept", at(224, 184), at(284, 190), editor.Shift, geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
+		{"edge, proportions kept", at(160, 193), at(160, 233), editor.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
+		{"corner, from the centre", at(224, 184), at(244, 194), editor.Alt, geometry.Box{X: 80, Y: 90, W: 160, H: 100}},
+		{"no smaller than allowed", at(224, 184), at(0, 0), 0, geometry.Box{X: 100, Y: 100, W: symbols.Of(diagram.Process).MinW / px, H: symbols.Of(diagram.Process).MinH / px}},
+	} {
+		d := open(t, two())
+		d.click(at(150, 150), 0)
+		d.drag(c.from, c.to, c.mods)
+		c.want.X, c.want.Y, c.want.W, c.want.H = c.want.X*px, c.want.Y*px, c.want.W*px, c.want.H*px
+		if got := d.Sheet().Symbols[0].Box; got != c.want {
+			t.Errorf("%s: %v, not %v", c.name, got, c.want)
+		}
+		d.same()
+	}
+}
+
+func TestSameSizeAndSizeToText(t *testing.T) {
+	d := open(t, two())
+	d.click(at(150, 150), 0)
+	d.drag(at(224, 184), at(304, 224), 0) // a is 200 by 120
+	d.click(at(460, 140), editor.Shift)
+	d.Command("same", "width")
+	if b := d.Sheet().Symbols[1]; b.W != 200*px || b.H != 80*px {
+		t.Errorf("the same width gives %d by %d", b.W/px, b.H/px)
+	}
+	d.Command("same", "both")
+	if b := d.Sheet().Symbols[1]; b.W != 200*px || b.H != 120*px {
+		t.Errorf("the same size gives %d by %d", b.W/px, b.H/px)
+	}
+	d.Command("snug", "")
+	if b := d.Sheet().Symbols[1]; b.W >= 120*px || b.H >= 80*px {
+		t.Errorf("sized to its text it is %d by %d", b.W/px, b.H/px)
+	}
+	d.flush()
+	d.same()
+}
+
+// The legend explains what the sheet uses, and keeps up with it.
+func TestLegendKeepsItselfUpToDate(t *testing.T) {
+	d := open(t, two())
+	d.Command("legend", "")
+	d.flush()
+	legend := func() (h int, text string) {
+		for _, sym := range d.Sheet().Symbols {
+			if sym.Kind == diagram.Legend {
+				h = sym.H
+			}
+		}
+		return h, string(d.Flush())
+	}
+	one, _ := legend()
+	if one != diagram.LegendHead+diagram.LegendRow {
+		t.Errorf("for one kind the legend is %d high", one)
+	}
+	d.Command("take", "document")
+	d.Move(at(300, 400), 1000, 0)
+	d.Down(at(300, 400), 1000, 0)
+	d.Up(at(300, 400), 1000, 0)
+	two, patch := legend()
+	if two != one+diagram.LegendRow || !strings.Contains(patch, "Information people can read") {
+		t.Errorf("for two kinds the legend is %d high; the window is told %s", two, patch)
+	}
+	d.Undo()
+	if again, _ := legend(); again != one {
+		t.Errorf("undone the legend is %d high", again)
+	}
+}
+
+// A picture from a file is kept once, cleaned, however often it is shown.
+func TestPictures(t *testing.T) {
+	var file bytes.Buffer
+	img := image.NewRGBA(image.Rect(0, 0, 40, 20))
+	img.Set(3, 3, color.White)
+	if err := png.Encode(&file, img); err != nil {
+		t.Fatal(err)
+	}
+	d := open(t, two())
+	before := string(document(t, d.Map()))
+	d.Picture(file.Bytes(), 300*px, 300*px)
+	d.keys("Escape")
+	d.Picture(file.Bytes(), 500*px, 300*px)
+	d.flush()
+	m := d.Map()
+	if len(m.Pictures) != 1 || len(d.Sheet().Symbols) != 4 || d.Sheet().Symbols[2].Picture != m.Pictures[0].ID {
+		t.Fatalf("there are %d pictures and %d symbols", len(m.Pictures), len(d.Sheet().Symbols))
+	}
+	d.same()
+	d.Picture([]byte("GIF89a"), 0, 0)
+	d.flush()
+	if !strings.Contains(strings.Join(d.said, " "), "no PNG, JPEG or SVG") {
+		t.Errorf("of another file it says %q", d.said)
+	}
+	// Copied to another map the picture goes along.
+	data, _ := d.Copy()
+	other := open(t, two())
+	other.Paste(data)
+	other.flush()
+	if len(other.Map().Pictures) != 1 {
+		t.Error("the picture stays behind")
+	}
+	for range 4 {
+		d.Undo()
+		d.flush()
+	}
+	if got := string(document(t, d.Map())); got != before {
+		t.Errorf("undone it is %s", got)
+	}
+}
+
+// A frame takes along what lies in it, and lets clicks through to it.
+func TestFrameTakesAlongWhatLiesInIt(t *testing.T) {
+	d := open(t, two())
+	d.Command("take", "frame")
+	d.drag(at(80, 60), at(260, 220), 0)
+	if s := d.Sheet(); s.Symbols[0].Kind != diagram.Frame {
+		t.Fatalf("the frame does not lie behind: %v", texts(d.Map()))
+	}
+	d.keys("Escape")
+	d.drag(at(80, 130), at(80, 330), editor.Alt) // by its edge
+	s := d.Sheet()
+	if s.Symbols[0].Y != 260*px || s.Symbols[1].Y != 300*px || s.Symbols[2].Y != 100*px {
+		t.Errorf("moved, they stand at %d, %d and %d", s.Symbols[0].Y/px, s.Symbols[1].Y/px, s.Symbols[2].Y/px)
+	}
+	d.keys("Escape")
+	d.click(at(160, 340), 0)
+	if sel := d.Selection(); len(sel) != 1 || sel[0] != "a" {
+		t.Errorf("a click inside selects %v", sel)
+	}
+	d.same()
+}
