@@ -441,7 +441,13 @@ func handOver(t *testing.T, w *editor.Editor, i int, c committed, revision int) 
 // act does something a person might do.
 func act(r *rand.Rand, e *editor.Editor) {
 	p := geometry.Point{X: r.IntN(700 * px), Y: r.IntN(500 * px)}
-	if n := len(e.Sheet().Symbols); n > 0 && r.IntN(3) > 0 {
+	if n := len(e.Courses()); n > 0 && r.IntN(4) == 0 { // on a line, its end or its label
+		line := e.Courses()[r.IntN(n)]
+		p = line.Points.Along(line.Points.Length() * r.IntN(5) / 4)
+		if r.IntN(4) == 0 && line.Labels[0].W > 0 {
+			p = line.Labels[0].Centre()
+		}
+	} else if n := len(e.Sheet().Symbols); n > 0 && r.IntN(3) > 0 {
 		sym := e.Sheet().Symbols[r.IntN(n)]
 		p = sym.Centre()
 		if r.IntN(3) == 0 {
@@ -458,15 +464,24 @@ func act(r *rand.Rand, e *editor.Editor) {
 	case 5, 6:
 		e.Up(p, scale, mods)
 	case 7:
-		e.Key([]string{"Enter", "Delete", "Escape", "1", "2", "9", "0", "/", "ArrowLeft", "F2", "q"}[r.IntN(11)], mods)
+		e.Key([]string{"Enter", "Delete", "Escape", "1", "2", "9", "0", "/", "ArrowLeft", "F2", "q", "l", "b", "Insert", "ArrowDown", "Backspace"}[r.IntN(16)], mods)
 	case 8:
+		if n := len(e.Sheet().Connectors); n > 0 && r.IntN(3) == 0 {
+			e.WriteAt(e.Sheet().Connectors[r.IntN(n)].ID, []string{"", "from", "to"}[r.IntN(3)], "when dark")
+			return
+		}
 		if n := len(e.Sheet().Symbols); n > 0 {
 			e.Write(e.Sheet().Symbols[r.IntN(n)].ID, []string{"Text", "Really?", "", "A long text about the lamp and its pole"}[r.IntN(4)])
 		}
 	case 9:
-		names := []string{"align", "distribute", "duplicate", "lanes", "lane-above", "lane-remove", "sheet-add", "sheet-remove", "number", "bold", "dashed", "fill", "order", "kind", "take", "turn", "glue", "select-all", "follow", "sheet-left", "answers"}
-		name := names[r.IntN(len(names))]
-		arg := map[string]string{"align": "left", "distribute": "across", "fill": "moss", "order": "back", "kind": "document", "take": "decision", "answers": "Ja\nNein"}[name]
+		c := [...][2]string{{"align", "left"}, {"distribute", "across"}, {"duplicate", ""}, {"lanes", ""}, {"lane-above", ""}, {"lane-remove", ""},
+			{"sheet-add", ""}, {"sheet-remove", ""}, {"number", ""}, {"dashed", ""}, {"fill", "moss"}, {"fill", "#102030"}, {"order", "back"},
+			{"kind", "document"}, {"kind", "entity"}, {"take", "decision"}, {"take", "frame"}, {"turn", ""}, {"glue", ""}, {"select-all", ""}, {"follow", ""},
+			{"sheet-left", ""}, {"answers", "Ja\nNein"}, {"text", "bold"}, {"text", "size=20"}, {"text", "bullets"}, {"text", "align=right"},
+			{"line", "course=straight"}, {"line", "course=curved"}, {"line", "weight=6"}, {"line", "to=many"}, {"line", "hop=gap"}, {"ends", "both"},
+			{"exceptional", ""}, {"give-back", ""}, {"labels-home", ""}, {"label", "to"}, {"between", ""}, {"connect", ""}, {"delete-close", ""}, {"close-gap", ""},
+			{"same", "both"}, {"snug", ""}, {"legend", ""}, {"fitting", "smaller"}, {"fitting", ""}, {"crossings", "gap"}, {"trunk", ""}}[r.IntN(46)]
+		name, arg := c[0], c[1]
 		e.Command(name, arg)
 	case 10:
 		e.Undo()
