@@ -22,6 +22,7 @@ import (
 const (
 	shift = chromedp.ModifierShift
 	ctrl  = chromedp.ModifierCtrl
+	alt   = chromedp.ModifierAlt
 )
 
 // demo returns the address of a demo map by its title.

@@ -222,15 +222,17 @@ func (p *Page) Key(keys string, mods ...chromedp.Modifier) {
 
 // Enter and friends, so that tests need not know the codes.
 const (
-	Enter  = kb.Enter
-	Escape = kb.Escape
-	Delete = kb.Delete
-	Tab    = kb.Tab
-	Left   = kb.ArrowLeft
-	Right  = kb.ArrowRight
-	Up     = kb.ArrowUp
-	Down   = kb.ArrowDown
-	F2     = kb.F2
+	Enter     = kb.Enter
+	Escape    = kb.Escape
+	Delete    = kb.Delete
+	Insert    = kb.Insert
+	Backspace = kb.Backspace
+	Tab       = kb.Tab
+	Left      = kb.ArrowLeft
+	Right     = kb.ArrowRight
+	Up        = kb.ArrowUp
+	Down      = kb.ArrowDown
+	F2        = kb.F2
 )
 
 // ClickOn clicks the middle of an element.

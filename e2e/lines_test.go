@@ -1,0 +1,228 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/e2e/browser"
+)
+
+// three puts the processes One, Two and Three on a new map.
+func three(t *testing.T) *desk {
+	t.Helper()
+	d := start(t, "serve").create(browser.Start(t), "Lines", "flowchart", "A4")
+	x, y := d.Middle(".piece[data-take=process]")
+	d.DoubleClick(x, y)
+	d.Click(420, 240)
+	d.Click(800, 400)
+	d.Click(500, 580)
+	d.Key(browser.Escape)
+	for i, text := range []string{"One", "Two", "Three"} {
+		d.Click([]float64{420, 800, 500}[i], []float64{240, 400, 580}[i])
+		d.Key(browser.F2)
+		d.writeHere(text)
+	}
+	return d
+}
+
+// ids of the symbols by their texts.
+func (d *desk) ids() map[string]string {
+	out := map[string]string{}
+	for _, sym := range d.sheet().Symbols {
+		out[sym.Text] = sym.ID
+	}
+	return out
+}
+
+// line returns a point of the first connector's line, a share along it, in the
+// window.
+func (d *desk) line(share float64) (x, y float64) {
+	d.s.Helper()
+	v := browser.Eval[[]float64](d.Page, fmt.Sprintf(`(p => { const q = p.getPointAtLength(p.getTotalLength() * %f).matrixTransform(p.getScreenCTM()); return [q.x, q.y] })(document.querySelector('#connectors .connector path'))`, share))
+	return v[0], v[1]
+}
+
+// connector returns the only connector, as the server has it.
+func (d *desk) connector() *diagram.Connector {
+	d.s.Helper()
+	list := d.sheet().Connectors
+	if len(list) != 1 {
+		d.s.Fatalf("there are %d connectors", len(list))
+	}
+	return list[0]
+}
+
+func TestLinesByTheMouse(t *testing.T) {
+	d := three(t)
+	id := d.ids()
+	// Glue: from a bar to a symbol as a whole, then its end to a bar of another.
+	d.connect("One", "right", "Two")
+	if c := d.connector(); c.From.Symbol != id["One"] || c.From.Side != "right" || c.To != (diagram.End{Symbol: id["Two"]}) {
+		t.Fatalf("glued from %+v to %+v", c.From, c.To)
+	}
+	x, y := d.line(0.3)
+	d.Click(x, y)
+	d.Until("document.querySelectorAll('#overlay .knob').length === 2")
+	k := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
+	tx, ty := d.glue("Three", "top")
+	d.Drag(k[0], k[1], tx, ty)
+	if c := d.connector(); c.To != (diagram.End{Symbol: id["Three"], Side: "top"}) {
+		t.Fatalf("glued anew to %+v", c.To)
+	}
+	// Dropped on the empty desk the end is loose, and shown so.
+	k = browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
+	d.Drag(k[0], k[1], 900, 560)
+	d.Until("document.querySelector('#overlay .loose-end')")
+	if c := d.connector(); !c.To.Loose() {
+		t.Fatalf("dropped on the desk it is glued to %+v", c.To)
+	}
+	d.Key("z", ctrl)
+	d.Key("z", ctrl)
+	if c := d.connector(); c.To.Symbol != id["Two"] {
+		t.Fatalf("undone it leads to %+v", c.To)
+	}
+	// Bend a stretch, and give the course back.
+	x, y = d.line(0.35)
+	d.Drag(x, y, x, y+70)
+	bent := d.connector().Bends
+	if len(bent) != 1 {
+		t.Fatalf("bent there are %v", bent)
+	}
+	d.ClickOn("[data-needs=line]")
+	d.ClickOn("[data-command=give-back]")
+	if c := d.connector(); len(c.Bends) != 0 {
+		t.Fatalf("given back there are %v", c.Bends)
+	}
+	d.Key(browser.Escape)
+	// A label, slid off the line.
+	x, y = d.line(0.3)
+	d.DoubleClick(x, y)
+	d.writeHere("when dark")
+	d.saved()
+	b := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('#connectors text').getBoundingClientRect())")
+	d.Drag(b[0], b[1], b[0]+30, b[1]-40)
+	if c := d.connector(); c.Text != "when dark" || c.Place == (diagram.Spot{}) {
+		t.Fatalf("the label %q lies at %+v", c.Text, c.Place)
+	}
+	// A symbol of another kind keeps text and connectors.
+	d.clickStep("Two")
+	d.ClickOn("[data-needs=kind]")
+	d.ClickOn(".kinds [data-arg=database]")
+	if sym := d.sheet().Symbol(id["Two"]); sym.Kind != diagram.Database || sym.Text != "Two" || d.connector().To.Symbol != id["Two"] {
+		t.Fatalf("of another kind it is %+v", sym)
+	}
+	// Three, dropped on the line, comes in between.
+	x, y = d.line(0.6)
+	sx, sy, _, _ := d.where("Three")
+	d.Drag(sx, sy, x, y)
+	s := d.sheet()
+	if len(s.Connectors) != 2 || s.Connectors[0].To.Symbol != id["Three"] || s.Connectors[1].From.Symbol != id["Three"] || s.Connectors[1].To.Symbol != id["Two"] {
+		t.Fatalf("in between there are %d connectors", len(s.Connectors))
+	}
+	// Deleted again, the gap can be closed.
+	d.Key(browser.Delete)
+	d.Until("document.querySelector('#words button') && !document.querySelector('#words button').hidden")
+	d.ClickOn("#words button")
+	if c := d.connector(); c.From.Symbol != id["One"] || c.To.Symbol != id["Two"] {
+		t.Fatalf("closed, it leads from %+v to %+v", c.From, c.To)
+	}
+	d.sound()
+}
+
+func TestLinesByTheKeyboard(t *testing.T) {
+	d := three(t)
+	id := d.ids()
+	// Glue: Three to its neighbour above, chosen by arrows.
+	d.clickStep("One")
+	d.Key("l", ctrl)
+	d.Until("document.querySelector('#overlay .target')")
+	d.Key(browser.Right + browser.Enter)
+	if c := d.connector(); c.From.Symbol != id["One"] || c.To.Symbol != id["Two"] {
+		t.Fatalf("glued from %+v to %+v", c.From, c.To)
+	}
+	// Its end elsewhere, and back.
+	d.Key("l", ctrl)
+	d.Key(browser.Left + browser.Down + browser.Enter)
+	if c := d.connector(); c.To.Symbol != id["Three"] {
+		t.Fatalf("glued anew to %+v, Three is %s", c.To, id["Three"])
+	}
+	d.Key("z", ctrl)
+	// Bend with arrows, give back.
+	d.Key(browser.Down + browser.Down)
+	if c := d.connector(); len(c.Bends) == 0 {
+		d.Key(browser.Right) // the way has only upright stretches between its ends
+	}
+	if c := d.connector(); len(c.Bends) == 0 {
+		t.Fatal("the arrows do not bend it")
+	}
+	d.Key(browser.Backspace, ctrl)
+	if c := d.connector(); len(c.Bends) != 0 {
+		t.Fatalf("given back there are %v", c.Bends)
+	}
+	// Typing labels it, Shift and arrows slide the label.
+	d.Key("w")
+	d.Until("document.activeElement.id === 'writing'")
+	d.Key("hen dark" + browser.Enter)
+	d.Until("document.activeElement.id === 'drawing'")
+	d.Key(browser.Up, shift)
+	if c := d.connector(); c.Text != "when dark" || c.Place == (diagram.Spot{}) {
+		t.Fatalf("the label %q lies at %+v", c.Text, c.Place)
+	}
+	// Ins puts a step in between.
+	d.Key(browser.Insert)
+	d.writeHere("Check")
+	s := d.sheet()
+	if len(s.Connectors) != 2 || len(s.Symbols) != 4 || s.Connectors[1].From.Symbol != s.Symbols[3].ID {
+		t.Fatalf("in between there are %d connectors and %d symbols", len(s.Connectors), len(s.Symbols))
+	}
+	// Alt and a digit change its kind.
+	d.Key("6", alt)
+	if sym := d.sheet().Symbols[3]; sym.Kind != diagram.Document || sym.Text != "Check" || len(d.sheet().Connectors) != 2 {
+		t.Fatalf("of another kind it is %+v", sym)
+	}
+	d.Key(browser.Delete, shift)
+	if c := d.connector(); c.To.Symbol != id["Two"] {
+		t.Fatalf("closed, it leads to %+v", c.To)
+	}
+	d.sound()
+}
+
+// Characters beyond the shipped typeface are shown within their symbols by the
+// system's fonts; an export says which it cannot draw.
+func TestOtherScriptsStayInsideAndExportsSayWhatTheyLack(t *testing.T) {
+	d := three(t)
+	d.rewrite("One", "مصباح الشارع مطفأ")
+	d.saved()
+	d.rewrite("Two", "路灯坏了 請報告")
+	d.saved()
+	inside := browser.Eval[bool](d.Page, `[...document.querySelectorAll('#symbols .symbol')].every(g => { const b = g.querySelector('path').getBBox(); return [...g.querySelectorAll('text')].every(t => { const r = t.getBBox(); return r.x >= b.x - 0.5 && r.x + r.width <= b.x + b.width + 0.5 && r.y + r.height <= b.y + b.height + 4 }) })`)
+	if !inside {
+		t.Error("a text shows outside its symbol")
+	}
+	if dir := browser.Eval[string](d.Page, `[...document.querySelectorAll('#symbols text')].find(t => /[\u0600-\u06ff]/.test(t.textContent)).getAttribute('direction')`); dir != "rtl" {
+		t.Errorf("Arabic is set %q", dir)
+	}
+	d.ClickOn("#export")
+	d.Until("document.getElementById('missing').textContent.includes('U+8DEF')")
+	d.sound()
+}
+
+// Every dimmed control of the menus is dimmed for the browser too, and the page
+// of symbols finds them by meaning.
+func TestThePageOfSymbols(t *testing.T) {
+	s := start(t, "serve")
+	p := browser.Start(t).Open(s.URL + "/symbols")
+	if n := browser.Eval[int](p, "document.querySelectorAll('.all-symbols li').length"); n != len(diagram.Kinds)+4 {
+		t.Errorf("the page shows %d symbols and lines", n)
+	}
+	p.ClickOn("#find-symbol")
+	p.Key("wait")
+	p.Until("[...document.querySelectorAll('.all-symbols li:not([hidden]) h3')].map(h => h.textContent).join(' ').includes('Delay')")
+	if n := browser.Eval[int](p, "document.querySelectorAll('.all-symbols li:not([hidden])').length"); n > 6 {
+		t.Errorf("%d symbols are found for waiting", n)
+	}
+	if faults := p.Faults(); len(faults) > 0 {
+		t.Errorf("the page reports %q", faults)
+	}
+}
