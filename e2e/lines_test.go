@@ -2,9 +2,12 @@ package e2e
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"testing"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
 	"plaintracer/e2e/browser"
 )
 
@@ -224,5 +227,51 @@ func TestThePageOfSymbols(t *testing.T) {
 	}
 	if faults := p.Faults(); len(faults) > 0 {
 		t.Errorf("the page reports %q", faults)
+	}
+}
+
+// The browser's core and the server's draw the same, to the last digit: every
+// outline, course, crossing, mark and line of text of sheets with everything on
+// them.
+func TestBrowserAndServerDrawTheSame(t *testing.T) {
+	r := rand.New(rand.NewPCG(41, 42))
+	m := diagram.New("Everything", diagram.Rightwards, "A3", true)
+	s := m.Sheets[0]
+	for i, kind := range append(diagram.Kinds, diagram.Kinds...) {
+		w, h := (60+r.IntN(120))*geometry.Px, (40+r.IntN(80))*geometry.Px+r.IntN(100)
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Look up the pole number in the register"[:r.IntN(39)+1],
+			Box:  geometry.Box{X: (i%12)*19000 + r.IntN(3000), Y: (i/12)*15000 + r.IntN(3000), W: w, H: h},
+			Type: diagram.Type{Bold: i%3 == 0, Italic: i%4 == 0, Bullets: i%7 == 0, Align: []string{"", "left", "right"}[i%3]}, Fill: []string{"", "moss", "#203040"}[i%3]})
+	}
+	for i := range 120 {
+		a, b := r.IntN(len(s.Symbols)), r.IntN(len(s.Symbols))
+		if a == b || s.Symbols[a].Kind == diagram.Legend || s.Symbols[b].Kind == diagram.Legend {
+			continue
+		}
+		c := &diagram.Connector{ID: fmt.Sprint("k", i), From: diagram.End{Symbol: s.Symbols[a].ID}, To: diagram.End{Symbol: s.Symbols[b].ID}, Text: []string{"", "when dark", "No"}[i%3]}
+		c.Course, c.Weight, c.Radius = []diagram.Run{"", "", "curved", "straight"}[i%4], i%5*150, i%3*800
+		c.ToMark, c.Line, c.Hop = diagram.Marks[i%len(diagram.Marks)], []diagram.Line{"", "dashed", "transfer", "link"}[i%4], []diagram.Crossing{"", "gap", "plain"}[i%3]
+		s.Connectors = append(s.Connectors, c)
+	}
+	server, path := stock(t, m)
+	d := server.desk(browser.Start(t), path)
+	shown := browser.Eval[[]string](d.Page, `[...document.querySelectorAll('#connectors path, #symbols path')].map(p => p.getAttribute('d')).concat([...document.querySelectorAll('#connectors text, #symbols text')].map(t => [t.getAttribute('x'), t.getAttribute('y'), t.textContent].join(' ')))`)
+	var paths, texts []string
+	for _, n := range scene.Draw(m, s).Nodes {
+		for _, shape := range n.Shapes {
+			paths = append(paths, string(scene.AppendPath(nil, shape.Path)))
+		}
+		for _, l := range n.Texts {
+			texts = append(texts, string(scene.AppendPx(append(scene.AppendPx(nil, l.X), ' '), l.Y))+" "+l.Text)
+		}
+	}
+	drawn := append(paths, texts...)
+	if len(shown) != len(drawn) {
+		t.Fatalf("the window shows %d things, the server draws %d", len(shown), len(drawn))
+	}
+	for i := range drawn {
+		if shown[i] != drawn[i] {
+			t.Fatalf("thing %d is %s in the window, %s on the server", i, shown[i], drawn[i])
+		}
 	}
 }
