@@ -4,7 +4,7 @@ PORT ?= 8080
 LINKS ?= 127.0.0.1:8081
 DATA ?= data/demo
 
-.PHONY: build demo test check css icons bench screenshots clean
+.PHONY: build demo test check css icons symbols bench screenshots clean
 
 build: ## the program, with the browser core inside it
 	@$(GO) run ./tools/browsercore
@@ -31,6 +31,9 @@ icons: ## gather the icons and scripts that ship (needs Node)
 	@node tools/icons/icons.mjs
 	@cp web/node_modules/htmx.org/dist/htmx.min.js web/static/lib/htmx.min.js
 	@cp web/node_modules/@alpinejs/csp/dist/cdn.min.js web/static/lib/alpine-csp.min.js
+
+symbols: ## the reference of all symbols in docs, from the catalogue
+	@$(GO) run ./tools/symbolbook
 
 bench: build ## the speed and memory targets
 	@./tools/need-chromium.sh

@@ -165,16 +165,21 @@ func TestTextWidthsAgreeWithTheBrowser(t *testing.T) {
 	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
 	lines := []string{"Report the light by phone or form", "AVATAR Tofu Wa. fi fl ffi", "0123456789 – “quoted” …", "Straße, naïve, Ørsted, Łódź", "iiiiiiiiiiiiiiiiiiiiiiiiiiiiii", "WWWWWWWWWWWWWWWWWWWW", "Ελληνικά Кириллица", "a  b   c    d"}
 	quoted, _ := json.Marshal(lines)
-	for _, bold := range []bool{false, true} {
-		weight := map[bool]int{false: 400, true: 600}[bold]
+	for cut := range 4 {
+		bold, italic := cut%2 == 1, cut > 1
+		weight, slant := map[bool]int{false: 400, true: 600}[bold], map[bool]string{false: "normal", true: "italic"}[italic]
+		// The face has to be there before it is measured.
+		face := fmt.Sprintf(`'%s %d 13px "Tracer Sans"'`, slant, weight)
+		browser.Eval[any](d.Page, "(document.fonts.load("+face+"), 0)")
+		d.Until("document.fonts.check(" + face + ")")
 		widths := browser.Eval[[]float64](d.Page, fmt.Sprintf(`%s.map(t => {
 			const e = document.createElementNS('http://www.w3.org/2000/svg', 'text')
-			e.setAttribute('font-size', '13'); e.setAttribute('font-weight', '%d'); e.textContent = t
-			document.getElementById('view').append(e); const w = e.getComputedTextLength(); e.remove(); return w })`, quoted, weight))
+			e.setAttribute('font-size', '13'); e.setAttribute('font-weight', '%d'); e.setAttribute('font-style', '%s'); e.textContent = t
+			document.getElementById('view').append(e); const w = e.getComputedTextLength(); e.remove(); return w })`, quoted, weight, slant))
 		for i, line := range lines {
-			mine := float64(typeset.Measure(line, typeset.Style{Size: typeset.Body.Size, Bold: bold})) / 100
+			mine := float64(typeset.Measure(line, typeset.Style{Size: typeset.Body.Size, Bold: bold, Italic: italic})) / 100
 			if math.Abs(mine-widths[i]) > 0.5 {
-				t.Errorf("%q at weight %d: the core measures %.2f px, the browser %.2f", line, weight, mine, widths[i])
+				t.Errorf("%q at weight %d, %s: the core measures %.2f px, the browser %.2f", line, weight, slant, mine, widths[i])
 			}
 		}
 	}

@@ -3,7 +3,6 @@ package web
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"log"
 	"strconv"
 	"strings"
@@ -311,11 +310,7 @@ func (s *Server) missing(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	var list []string
-	for _, r := range scene.Draw(m, sheet).Missing() {
-		list = append(list, fmt.Sprintf("%c (U+%04X)", r, r))
-	}
-	return s.page(c, "missing.html", strings.Join(list, ", "))
+	return s.page(c, "missing.html", scene.Named(scene.Draw(m, sheet).Missing()))
 }
 
 func (s *Server) links(c fiber.Ctx) error {

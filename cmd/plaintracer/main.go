@@ -239,6 +239,9 @@ func export(args []string) error {
 	if err != nil {
 		return err
 	}
+	if missing := d.Missing(); len(missing) > 0 {
+		fmt.Fprintf(os.Stderr, "plaintracer: the shipped typeface has no %s\n", scene.Named(missing))
+	}
 	return os.WriteFile(files[1], picture, 0o644)
 }
 

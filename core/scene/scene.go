@@ -3,6 +3,7 @@
 package scene
 
 import (
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -237,6 +238,15 @@ func (d *Drawing) Missing() []rune {
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
+}
+
+// Named lists characters for a person: each with its number in Unicode.
+func Named(list []rune) string {
+	var out []string
+	for _, r := range list {
+		out = append(out, fmt.Sprintf("%c (U+%04X)", r, r))
+	}
+	return strings.Join(out, ", ")
 }
 
 // Links returns what the router needs to know of a sheet.

@@ -1,0 +1,87 @@
+// Command symbolbook writes docs/symbols.md, the reference of all symbols, and
+// docs/symbols.svg, which shows them, from the catalogue.
+package main
+
+import (
+	"fmt"
+	"log"
+	"os"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+	"plaintracer/core/symbols"
+	"plaintracer/exchange/svg"
+)
+
+func main() {
+	log.SetFlags(0)
+	picture, err := overview()
+	if err != nil {
+		log.Fatal(err)
+	}
+	for name, data := range map[string][]byte{"docs/symbols.md": page(), "docs/symbols.svg": picture} {
+		if err := os.WriteFile(name, data, 0o644); err != nil {
+			log.Fatal(err)
+		}
+	}
+}
+
+// page is the reference as Markdown.
+func page() []byte {
+	var b strings.Builder
+	b.WriteString("# The symbols\n\nMade from the catalogue by `make symbols`; the application shows the same at `/symbols`. The standards are named from memory. " +
+		"Standard sizes are width by height in CSS pixels.\n\n![All symbols](symbols.svg)\n")
+	for _, source := range []symbols.Source{symbols.ISO5807, symbols.Trade, symbols.ASME} {
+		fmt.Fprintf(&b, "\n## %s\n\n| Symbol | Kind in a file | Key | Meaning | When to use it | Also searched as | Size |\n|---|---|---|---|---|---|---|\n",
+			map[symbols.Source]string{symbols.ISO5807: "ISO 5807", symbols.Trade: "Other symbols in common use", symbols.ASME: "Work measurement (ASME process charts)"}[source])
+		for _, s := range symbols.All() {
+			if s.Source != source {
+				continue
+			}
+			key := ""
+			if s.Key != 0 {
+				key = string(rune(s.Key))
+			}
+			fmt.Fprintf(&b, "| %s | `%s` | %s | %s | %s | %s | %d × %d |\n", s.Name, s.Kind, key, s.Meaning, s.When, strings.Join(s.Others, ", "), s.W/geometry.Px, s.H/geometry.Px)
+		}
+	}
+	b.WriteString("\n## Lines of ISO 5807\n\n| Line | Pattern in a file | Meaning | When to use it |\n|---|---|---|---|\n")
+	for _, l := range symbols.Lines {
+		fmt.Fprintf(&b, "| %s | `%s` | %s | %s |\n", l.Name, l.Line, l.Meaning, l.When)
+	}
+	return []byte(b.String())
+}
+
+// overview shows every symbol with its name under it.
+func overview() ([]byte, error) {
+	m := diagram.New("The symbols", diagram.Rightwards, "A3", true)
+	m.Numbers = false
+	s := m.Sheets[0]
+	const (
+		columns = 8
+		w, h    = 190 * geometry.Px, 134 * geometry.Px
+	)
+	for i, def := range symbols.All() {
+		if def.Kind == diagram.Legend {
+			continue // the last, which would show all the others once more
+		}
+		at := geometry.Point{X: i%columns*w + w/2, Y: i/columns*h + h/2 - 10*geometry.Px}
+		sw, sh := def.W, def.H
+		if def.Kind == diagram.Frame || def.Kind == diagram.Picture {
+			sw, sh = 120*geometry.Px, 80*geometry.Px
+		}
+		text := ""
+		if def.Kind == diagram.PlainText {
+			text = "Words"
+		}
+		s.Symbols = append(s.Symbols,
+			&diagram.Symbol{ID: string(def.Kind), Kind: def.Kind, Box: geometry.Around(at, sw, sh), Text: text},
+			&diagram.Symbol{ID: "name-" + string(def.Kind), Kind: diagram.PlainText, Type: diagram.Type{Align: "centre"}, Text: def.Name,
+				Box: geometry.Around(at.Add(geometry.Point{Y: 58 * geometry.Px}), w-10*geometry.Px, 24*geometry.Px)})
+	}
+	d := scene.Draw(m, s)
+	d.Extent = geometry.Box{W: columns * w, H: (len(symbols.All()) - 1 + columns - 1) / columns * h}
+	return svg.Write(d, svg.Options{})
+}

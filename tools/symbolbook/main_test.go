@@ -1,0 +1,20 @@
+package main
+
+import (
+	"bytes"
+	"os"
+	"testing"
+)
+
+// The reference in docs is what the catalogue says now.
+func TestTheReferenceIsUpToDate(t *testing.T) {
+	picture, err := overview()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, want := range map[string][]byte{"../../docs/symbols.md": page(), "../../docs/symbols.svg": picture} {
+		if got, err := os.ReadFile(name); err != nil || !bytes.Equal(got, want) {
+			t.Errorf("%s is out of date (%v): run make symbols", name, err)
+		}
+	}
+}
