@@ -4,6 +4,7 @@ package typeface
 
 import (
 	_ "embed"
+	"encoding/binary"
 	"fmt"
 	"slices"
 	"sync"
@@ -83,5 +84,35 @@ func Subset(c Cut, text string) ([]byte, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reducing the typeface: %w", err)
 	}
-	return small.Write(), nil
+	return undated(small.Write()), nil
+}
+
+// undated takes the time of its making out of a font file, so that the same
+// text always gives the same bytes. The places are those of the OpenType
+// specification: the table directory, and the table head.
+func undated(file []byte) []byte {
+	word := binary.BigEndian
+	sum := func(data []byte) uint32 {
+		var n uint32
+		for i := 0; i < len(data); i += 4 {
+			var last [4]byte
+			copy(last[:], data[i:])
+			n += word.Uint32(last[:])
+		}
+		return n
+	}
+	const directory, entry = 12, 16
+	for i := range int(word.Uint16(file[4:])) {
+		e := file[directory+i*entry:]
+		if string(e[:4]) != "head" {
+			continue
+		}
+		at, size := word.Uint32(e[8:]), word.Uint32(e[12:])
+		head := file[at : at+size]
+		clear(head[28:36]) // when it was changed
+		clear(head[8:12])  // the adjustment, which the sums leave out
+		word.PutUint32(e[4:], sum(head))
+		word.PutUint32(head[8:], 0xB1B0AFBA-sum(file))
+	}
+	return file
 }
