@@ -156,7 +156,17 @@ func cargoBike() *diagram.Map {
 	d.chain(lend, slip, back, harm)
 	d.join(harm, mend, "Yes")
 	d.join(harm, file, "No")
-	d.join(mend, file, "")
+	d.join(mend, file, "").Dashed = true
 	d.join(file, end, "")
+	register := d.at(diagram.Database, c[4], 290, "Bike register")
+	d.join(lend, register, "")
+	about := d.at(diagram.Annotation, c[1]+10, 420, "A card is valid for a year; the resident need not come back.")
+	about.H = 60 * geometry.Px
+	said := d.join(about, renew, "")
+	said.Line, said.ToMark = diagram.DashLine, diagram.MarkNone
+	side(said, "right", "bottom")
+	legend := d.at(diagram.Legend, 0, 0, "")
+	legend.H = diagram.LegendHead + len(s.LegendKinds())*diagram.LegendRow
+	legend.X, legend.Y = 60*geometry.Px, 740*geometry.Px-legend.H
 	return m
 }

@@ -145,15 +145,6 @@ func needSymbols(n int, text string) func(*Editor) string {
 	}
 }
 
-func needAny(text string) func(*Editor) string {
-	return func(e *Editor) string {
-		if len(e.sel) == 0 {
-			return text
-		}
-		return ""
-	}
-}
-
 func needLane(e *Editor) string {
 	if p, _ := e.laneSelected(); p == nil {
 		return "Select a lane by its name first."
@@ -210,9 +201,19 @@ func init() {
 			v := !e.chosen()[0].Dashed
 			e.style(&diagram.SetStyle{Dashed: &v}, false)
 		}},
-		"trunk": {needSymbols(1, "Select the symbol whose exits are to share a trunk."), func(e *Editor, _ string) {
-			v := !e.chosen()[0].Trunk
-			e.style(&diagram.SetStyle{Trunk: &v}, false)
+		"trunk": {func(e *Editor) string {
+			if len(e.sources()) == 0 {
+				return "Select an exit, or the symbol whose exits are to share a trunk."
+			}
+			return ""
+		}, func(e *Editor, _ string) {
+			list := e.sources()
+			v := !list[0].Trunk
+			s := &diagram.SetStyle{Sheet: e.sheetID, Trunk: &v}
+			for _, sym := range list {
+				s.IDs = append(s.IDs, sym.ID)
+			}
+			e.do(s)
 		}},
 		"line": {needLine, (*Editor).styleLine},
 		"exceptional": {needLine, func(e *Editor, _ string) {

@@ -25,6 +25,18 @@ func (e *Editor) lines() []*diagram.Connector {
 	return out
 }
 
+// sources returns the selected symbols, and those the selected connectors come
+// from.
+func (e *Editor) sources() []*diagram.Symbol {
+	out := e.chosen()
+	for _, c := range e.lines() {
+		if sym := e.symbol(c.From.Symbol); sym != nil && !slices.Contains(out, sym) {
+			out = append(out, sym)
+		}
+	}
+	return out
+}
+
 func needLine(e *Editor) string {
 	if len(e.lines()) == 0 {
 		return "Select a connector first."

@@ -370,6 +370,9 @@ func (e *Editor) describe(st *bars) {
 		st.Now["colour"] = scene.TextColour(sym)
 	} else if c := s.Connector(e.sel[0]); c != nil {
 		t = &c.Type
+		if from := e.symbol(c.From.Symbol); from != nil {
+			st.On["trunk"] = from.Trunk
+		}
 		st.On["exceptional"], st.On["bent"] = c.Dashed, len(c.Bends) > 0
 		st.Now["weight"], st.Now["ink"] = string(scene.AppendPx(nil, scene.Weight(c))), scene.LineColour(c)
 		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), string(scene.AppendPx(nil, c.Radius))

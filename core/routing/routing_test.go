@@ -128,9 +128,6 @@ func TestCoursesCutNoSymbol(t *testing.T) {
 	}
 }
 
-// price is what a way costs beside its glue points, by the router's own weights.
-func price(line geometry.Polyline) int { return line.Length() + bendPrice*line.Bends() }
-
 // Every way costs what the cheapest one costs in sight of those found before
 // it: length, bends, crossings, and lying on others. The second result is
 // Dijkstra's over the complete orthogonal grid of the scene.

@@ -3,6 +3,7 @@
 package main
 
 import (
+	"fmt"
 	"log"
 	"os"
 	"path/filepath"
@@ -31,6 +32,12 @@ type view struct {
 
 func step(p *browser.Page, text string) (x, y float64) {
 	at := browser.Eval[[]float64](p, `(t => { const r = [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(t)).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })("`+text+`")`)
+	return at[0], at[1]
+}
+
+// line returns the place on the window of a point of a connector's line.
+func line(p *browser.Page, i int, share float64) (x, y float64) {
+	at := browser.Eval[[]float64](p, fmt.Sprintf(`(p => { const q = p.getPointAtLength(p.getTotalLength() * %f).matrixTransform(p.getScreenCTM()); return [q.x, q.y] })(document.querySelectorAll('#connectors .connector')[%d].querySelector('path'))`, share, i))
 	return at[0], at[1]
 }
 
@@ -88,6 +95,34 @@ func main() {
 			p.Key(browser.Enter)
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
+		{"reference", "/symbols", func(p *browser.Page) { p.Until("document.querySelectorAll('.all-symbols li').length > 40") }},
+		{"text", bike, func(p *browser.Page) {
+			ready(p)
+			x, y := step(p, "Put the name")
+			p.Click(x, y)
+			p.ClickOn("[data-needs=text]")
+		}},
+		{"bend", bike, func(p *browser.Page) {
+			ready(p)
+			x, y := line(p, 4, 0.7)
+			p.Press(x, y)
+			for i := 1; i < 6; i++ {
+				p.Move(x-float64(i*4), y+float64(i*6), 1)
+			}
+		}},
+		{"ends", bike, func(p *browser.Page) {
+			ready(p)
+			x, y := line(p, 4, 0.3)
+			p.Click(x, y)
+			p.ClickOn("[data-needs=ends]")
+		}},
+		{"between", bike, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("[data-take=document]")
+			x, y := line(p, 10, 0.5)
+			p.Move(x+3, y-2, 0)
+			p.Move(x+2, y-2, 0)
+		}},
 		{"findings", bike, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#count")
