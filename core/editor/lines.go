@@ -308,6 +308,67 @@ func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
 	return id, geometry.Around(on, b.W, b.H)
 }
 
+// lineFor returns the connector into which a new symbol of a kind would come.
+func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) string {
+	if mods&Alt != 0 || kind.IsRemark() || kind.IsReference() {
+		return ""
+	}
+	id, _ := e.lineUnder(b)
+	return id
+}
+
+// between is the room kept before and after a symbol that is put in between.
+const between = 3 * arrange.Grid
+
+// roomIn returns where a symbol put into a straight connector lies, and the
+// edits that open as much space for it as is lacking: what stands beyond it
+// moves on. Down the lanes of a pool nothing is moved, since it would change
+// hands.
+func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box, but string) (geometry.Box, []diagram.Edit) {
+	s := e.Sheet()
+	from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
+	_, course := e.courseOf(c.ID)
+	if from == nil || to == nil || course == nil || len(course.Points) != 2 {
+		return box, nil
+	}
+	upright := course.Points[0].X == course.Points[1].X
+	near, far := from.Box, to.Box
+	begin := func(b geometry.Box) int { return b.X }
+	size, by := box.W, geometry.Point{X: 1}
+	if upright {
+		begin = func(b geometry.Box) int { return b.Y }
+		size, by = box.H, geometry.Point{Y: 1}
+	}
+	if begin(far) < begin(near) {
+		near, far = far, near
+	}
+	end := near.Right()
+	if upright {
+		end = near.Bottom()
+	}
+	place := func(at int) geometry.Box {
+		if upright {
+			return box.At(geometry.Point{X: box.X, Y: at})
+		}
+		return box.At(geometry.Point{X: at, Y: box.Y})
+	}
+	lack := size + 2*between - (begin(far) - end)
+	if lack <= 0 {
+		return place(geometry.Clamp(begin(box), end+between, begin(far)-between-size)), nil
+	}
+	if pool, _ := s.LaneAt(far.Centre()); upright && pool != nil {
+		return box, nil
+	}
+	lack = geometry.Snap(lack+arrange.Grid/2-1, arrange.Grid)
+	move := &diagram.MoveItems{Sheet: s.ID, By: geometry.Point{X: by.X * lack, Y: by.Y * lack}}
+	for _, sym := range s.Symbols {
+		if sym.ID != but && begin(sym.Box) >= begin(far) {
+			move.IDs = append(move.IDs, sym.ID)
+		}
+	}
+	return place(end + between), []diagram.Edit{move}
+}
+
 // insertBetween puts a symbol into the selected connector: the selected one,
 // or a new process when there is none.
 func (e *Editor) insertBetween() {
@@ -332,16 +393,27 @@ func (e *Editor) insertBetween() {
 			e.say("Only a symbol without connectors can be put in between.")
 			return
 		}
-		box := geometry.Around(mid, sym.W, sym.H)
-		e.do(diagram.Together("put in between", append([]diagram.Edit{&diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: sym.ID, Box: box}}}}, e.intoLine(c, sym.ID)...)...))
+		e.putBetween(c, geometry.Around(mid, sym.W, sym.H), sym.ID, nil)
 		return
 	}
 	step := diagram.Symbol{ID: e.newID(), Kind: diagram.Process, Box: arrange.Standard(s, diagram.Process, mid)}
-	edits := append([]diagram.Edit{&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}}, e.intoLine(c, step.ID)...)
-	if e.do(diagram.Together("put in between", edits...)) {
+	if e.putBetween(c, step.Box, step.ID, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}) {
 		e.sel, e.lane = []string{step.ID}, ""
 		e.startWriting(step.ID, false)
 	}
+}
+
+// putBetween puts a symbol into a connector at a box, after adding it if it is
+// new.
+func (e *Editor) putBetween(c *diagram.Connector, box geometry.Box, symbol string, add *diagram.AddItems) bool {
+	box, edits := e.roomIn(c, box, symbol)
+	if add != nil {
+		add.Symbols[0].Box = box
+		edits = append(edits, add)
+	} else {
+		edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: symbol, Box: box}}})
+	}
+	return e.do(diagram.Together("put in between", append(edits, e.intoLine(c, symbol)...)...))
 }
 
 // gapEdits returns the edits that close the gap a step leaves: what led to it

@@ -156,6 +156,36 @@ func TestLineGestures(t *testing.T) {
 	}
 }
 
+// Where there is too little room for a symbol put in between, what stands beyond
+// moves on, and nothing comes to lie on anything.
+func TestPuttingInBetweenMakesRoom(t *testing.T) {
+	m := two()
+	s := m.Sheets[0]
+	s.Symbols[1].X = 260 * px // 40 px beyond the first
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 500 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
+	d := open(t, m)
+	d.Command("take", "document")
+	d.click(at(240, 140), 0)
+	list := d.Sheet().Symbols
+	for i, p := range list {
+		for _, q := range list[:i] {
+			if p.Grown(10 * px).Meets(q.Box) {
+				t.Errorf("%v and %v are too close", p.Box, q.Box)
+			}
+		}
+	}
+	if len(d.Sheet().Connectors) != 2 || list[0].X != 100*px || list[1].X <= 260*px || list[2].X <= 500*px {
+		t.Errorf("the sheet is %s", document(t, d.Map()))
+	}
+	d.Undo()
+	d.flush()
+	d.same()
+	if got, want := string(document(t, d.Map())), string(document(t, m)); got != want {
+		t.Errorf("undone it is %s", got)
+	}
+}
+
 // Deleting a step leaves a gap that can be closed, in one go or afterwards.
 func TestClosingTheGap(t *testing.T) {
 	chain := func() *diagram.Map {

@@ -81,7 +81,13 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	case g.mode == banding && g.moved:
 		o.box("band", geometry.Between(g.start, e.at))
 	case e.hand != "" && (g.mode == idle || g.mode == placing):
-		o.shape("ghost", e.hand, e.placeBox(e.at, g))
+		b := e.placeBox(e.at, g)
+		if !g.moved {
+			if _, course := e.courseOf(e.lineFor(e.hand, b, g.mods)); course != nil {
+				o.line("target", course.Points)
+			}
+		}
+		o.shape("ghost", e.hand, b)
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		for _, sym := range e.chosen() {
 			o.shape("ghost", sym.Kind, sym.Moved(g.shift))

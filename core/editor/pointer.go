@@ -414,7 +414,9 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		e.copyBy(g.shift)
 	case g.mode == dragging && g.target != "":
-		e.dropBetween(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift}, g.target, g.ids[0])
+		if c := e.Sheet().Connector(g.target); c != nil {
+			e.putBetween(c, g.box.Moved(g.shift), g.ids[0], nil)
+		}
 	case g.mode == dragging && g.shift != (geometry.Point{}):
 		e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift})
 	case g.mode == bending && g.moved:
@@ -447,15 +449,6 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 	if len(e.tracing) == 0 {
 		e.hover = e.nearSymbol(p)
 	}
-}
-
-// dropBetween sets a symbol down on a connector and puts it in between.
-func (e *Editor) dropBetween(edit diagram.Edit, line, symbol string) {
-	edits := []diagram.Edit{edit}
-	if c := e.Sheet().Connector(line); c != nil {
-		edits = append(edits, e.intoLine(c, symbol)...)
-	}
-	e.do(diagram.Together("put in between", edits...))
 }
 
 // click ends a press that did not move: with Shift or Ctrl a selected item is
@@ -492,10 +485,9 @@ func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
 		return box
 	}
 	box := arrange.Standard(e.Sheet(), e.hand, p)
-	if g.mods&Alt == 0 && !e.hand.IsRemark() && !e.hand.IsReference() {
-		if id, on := e.lineUnder(box); id != "" {
-			return on
-		}
+	if e.lineFor(e.hand, box, g.mods) != "" {
+		_, on := e.lineUnder(box)
+		return on
 	}
 	var others []geometry.Box
 	for _, sym := range e.Sheet().Symbols {
@@ -509,17 +501,15 @@ func (e *Editor) place(p geometry.Point, g gesture) {
 	sym := diagram.Symbol{ID: e.newID(), Kind: e.hand, Box: e.placeBox(p, &g), Text: e.letter(e.hand)}
 	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind == diagram.Frame}
 	line := ""
-	if g.mods&Alt == 0 && !g.moved && !sym.Kind.IsRemark() && !sym.Kind.IsReference() {
-		line, _ = e.lineUnder(sym.Box)
+	if !g.moved {
+		line = e.lineFor(sym.Kind, sym.Box, g.mods)
 	}
 	if !e.stick {
 		e.hand = ""
 	}
 	ok := false
-	if line != "" {
-		before := len(e.undo)
-		e.dropBetween(add, line, sym.ID)
-		ok = len(e.undo) > before
+	if c := e.Sheet().Connector(line); c != nil {
+		ok = e.putBetween(c, sym.Box, sym.ID, add)
 	} else {
 		ok = e.do(add)
 	}

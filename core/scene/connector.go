@@ -239,11 +239,12 @@ func (p *pen) passes(path geometry.Path, a geometry.Point, way vector, start, en
 		for k+1 < len(at) && at[k+1]-at[k] <= 2*r {
 			k++
 		}
-		lo, hi := max(at[i]-r, start), min(at[k]+r, end)
+		first, last := at[i], at[k]
 		i = k + 1
-		if hi-lo < r {
+		if first-start < r/2 || end-last < r/2 {
 			continue // too near to a corner to be drawn
 		}
+		lo, hi := max(first-r, start), min(last+r, end)
 		q, s := way.at(a, lo, 0), way.at(a, hi, 0)
 		path = path.Line(q.X, q.Y)
 		if p.hop == diagram.CrossGap {

@@ -53,6 +53,9 @@ func TestTextStaysLegibleOnItsFill(t *testing.T) {
 			t.Errorf("on %s text has a contrast of %.2f, it could have %.2f", grey, got, best)
 		}
 	}
+	if got := scene.Contrast(scene.InkSoft, scene.Paper); got < scene.AA {
+		t.Errorf("soft ink on paper has a contrast of %.2f", got)
+	}
 	dark := &diagram.Symbol{Kind: diagram.Process, Fill: "#22303c"}
 	if got := scene.TextColour(dark); got != scene.Paper {
 		t.Errorf("text on a dark fill is %s", got)

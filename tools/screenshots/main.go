@@ -118,7 +118,7 @@ func main() {
 		}},
 		{"between", bike, func(p *browser.Page) {
 			ready(p)
-			p.ClickOn("[data-take=document]")
+			p.ClickOn(".piece[data-take=document]")
 			x, y := line(p, 10, 0.5)
 			p.Move(x+3, y-2, 0)
 			p.Move(x+2, y-2, 0)

@@ -1,0 +1,131 @@
+package scene_test
+
+import (
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/routing"
+	"plaintracer/core/scene"
+)
+
+const px = geometry.Px
+
+func straight(weight int, mark diagram.Mark) *diagram.Connector {
+	return &diagram.Connector{ID: "k", Stroke: diagram.Stroke{Weight: weight, ToMark: mark, FromMark: mark}}
+}
+
+var level = geometry.Polyline{{X: 0, Y: 0}, {X: 400 * px, Y: 0}}
+
+// Whatever the weight, mark and size, the drawing's bounds hold all of it, and no
+// mark reaches beyond the end it stands at.
+func TestNothingOfAConnectorIsClipped(t *testing.T) {
+	for _, mark := range diagram.Marks {
+		for _, weight := range []int{50, 150, 400, diagram.MaxWeight} {
+			for _, size := range []diagram.MarkSize{diagram.MarkSmall, "", diagram.MarkLarge} {
+				c := straight(weight, mark)
+				c.MarkSize = size
+				n := scene.Connector(c, "", &routing.Course{Points: level})
+				b := n.Bounds()
+				for _, s := range n.Shapes {
+					for _, line := range s.Path.Flatten() {
+						for _, p := range line {
+							if !b.Contains(geometry.Point{X: p.X, Y: p.Y - s.Width/2}) || !b.Contains(geometry.Point{X: p.X, Y: p.Y + s.Width/2}) {
+								t.Fatalf("%s at weight %d: %v lies outside %v", mark, weight, p, b)
+							}
+							if p.X < -1 || p.X > 400*px+1 {
+								t.Errorf("%s at weight %d reaches to %d, beyond the symbol's edge", mark, weight, p.X)
+							}
+						}
+					}
+				}
+			}
+		}
+	}
+}
+
+// Marks follow the weight of the line, and come in three sizes.
+func TestMarksFollowTheWeight(t *testing.T) {
+	height := func(weight int, size diagram.MarkSize) int {
+		c := straight(weight, diagram.MarkArrow)
+		c.MarkSize = size
+		n := scene.Connector(c, "", &routing.Course{Points: level})
+		return n.Shapes[len(n.Shapes)-1].Path.Flatten()[0].Bounds().H
+	}
+	last := 0
+	for _, weight := range []int{100, 200, 400, 800, 1200} {
+		if h := height(weight, ""); h <= last || h <= weight {
+			t.Errorf("at weight %d the arrow is %d high", weight, h)
+		} else {
+			last = h
+		}
+		if s, m, l := height(weight, diagram.MarkSmall), height(weight, ""), height(weight, diagram.MarkLarge); s >= m || m >= l {
+			t.Errorf("at weight %d the three sizes are %d, %d, %d", weight, s, m, l)
+		}
+	}
+}
+
+// A crossing is drawn as the connector says, else as the sheet does: an arc that
+// leaves the line, a gap in it, or nothing.
+func TestCrossingsAreDrawnAsAsked(t *testing.T) {
+	course := &routing.Course{Points: level, Hops: []routing.Hop{{At: geometry.Point{X: 200 * px}}}}
+	verbs := func(own, sheet diagram.Crossing) string {
+		c := straight(0, diagram.MarkNone)
+		c.Hop = own
+		n := scene.Connector(c, sheet, course)
+		var out string
+		for _, op := range n.Shapes[0].Path {
+			out += string(op.Verb)
+		}
+		return out
+	}
+	for _, c := range []struct {
+		own, sheet diagram.Crossing
+		want       string
+	}{
+		{"", "", "MLCL"}, {"", diagram.CrossGap, "MLML"}, {"", diagram.CrossPlain, "ML"},
+		{diagram.CrossPlain, "", "ML"}, {diagram.CrossGap, diagram.CrossPlain, "MLML"}, {diagram.CrossArc, diagram.CrossGap, "MLCL"},
+	} {
+		if got := verbs(c.own, c.sheet); got != c.want {
+			t.Errorf("connector %q, sheet %q: drawn by %s, not %s", c.own, c.sheet, got, c.want)
+		}
+	}
+	// Two crossings close to each other become one arc; beside a corner there is
+	// no room for any.
+	course.Hops = append(course.Hops, routing.Hop{At: geometry.Point{X: 206 * px}})
+	if got := verbs("", ""); got != "MLCL" {
+		t.Errorf("two near crossings are drawn by %s", got)
+	}
+	course.Hops = []routing.Hop{{At: geometry.Point{X: px}}}
+	if got := verbs("", ""); got != "ML" {
+		t.Errorf("a crossing at the very end is drawn by %s", got)
+	}
+}
+
+// A rounded or curved course stays within the corners of the right-angled one,
+// and starts and ends where it does.
+func TestRoundedCoursesStayInsideTheirCorners(t *testing.T) {
+	pts := geometry.Polyline{{X: 0, Y: 0}, {X: 100 * px, Y: 0}, {X: 100 * px, Y: 40 * px}, {X: 300 * px, Y: 40 * px}}
+	for _, c := range []diagram.Stroke{{Radius: 10 * px}, {Radius: 60 * px}, {Course: diagram.Curved}} {
+		c.FromMark, c.ToMark = diagram.MarkNone, diagram.MarkNone
+		n := scene.Connector(&diagram.Connector{ID: "k", Stroke: c}, "", &routing.Course{Points: pts})
+		line := n.Shapes[0].Path.Flatten()[0]
+		if line[0] != pts[0] || line[len(line)-1] != pts[3] {
+			t.Errorf("%+v runs from %v to %v", c, line[0], line[len(line)-1])
+		}
+		curves := 0
+		for _, op := range n.Shapes[0].Path {
+			if op.Verb == 'C' {
+				curves++
+			}
+		}
+		if curves != 2 {
+			t.Errorf("%+v has %d rounded corners", c, curves)
+		}
+		for _, p := range line {
+			if !pts.Bounds().Contains(p) {
+				t.Errorf("%+v leaves its corners at %v", c, p)
+			}
+		}
+	}
+}
