@@ -284,7 +284,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	d.ClickOn("#links .primary")
 	d.Until("document.querySelector('#links input')")
 	link := browser.Eval[string](d.Page, "document.querySelector('#links input').value")
-	for _, url := range []string{s.URL + "/", s.URL + "/bin", s.URL + path, link, s.URL + "/nowhere"} {
+	for _, url := range []string{s.URL + "/", s.URL + "/bin", s.URL + "/symbols", s.URL + path, link, s.URL + "/nowhere"} {
 		for _, dark := range []bool{false, true} {
 			p := b.Open(url)
 			if dark {
@@ -292,6 +292,8 @@ func TestPagesAreAccessible(t *testing.T) {
 			}
 			if strings.HasPrefix(url, s.URL+"/maps/") {
 				p.Until("document.documentElement.dataset.ready && document.querySelector('.register li')")
+				p.ClickOn(".register li:first-child button")
+				p.ClickOn("[data-needs=text]") // with a menu open
 			}
 			browser.Eval[any](p, string(axe)+";0")
 			browser.Eval[any](p, "(axe.run({ resultTypes: ['violations'] }).then(r => { window.axed = r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' ; ')) }, e => { window.axed = [String(e)] }), 0)")

@@ -16,6 +16,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
 	topng "plaintracer/exchange/png"
 	"plaintracer/exchange/svg"
@@ -102,6 +103,116 @@ func TestBothPicturesShowTheSheet(t *testing.T) {
 		if dark < 150 {
 			t.Errorf("%s: only %d dark pixels where the text should be", name, dark)
 		}
+	}
+}
+
+// everything is a sheet with every symbol, pictures, and lines of all patterns,
+// weights, marks and courses.
+func everything(t *testing.T) *scene.Drawing {
+	t.Helper()
+	m := diagram.New("Everything", diagram.Rightwards, "A3", true)
+	m.Numbers = false
+	s := m.Sheets[0]
+	var file bytes.Buffer
+	red := image.NewRGBA(image.Rect(0, 0, 40, 20))
+	for i := range red.Pix {
+		red.Pix[i] = []byte{200, 30, 30, 255}[i%4]
+	}
+	if err := png.Encode(&file, red); err != nil {
+		t.Fatal(err)
+	}
+	for _, data := range [][]byte{file.Bytes(), []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><rect width="40" height="20" fill="#1e1ec8"/><circle cx="20" cy="10" r="6" fill="#ffffff"/></svg>`)} {
+		p, err := pictures.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		m.Pictures = append(m.Pictures, p)
+	}
+	for i, kind := range diagram.Kinds {
+		sym := &diagram.Symbol{ID: string(kind), Kind: kind, Text: "Read it", Box: geometry.Box{X: (20 + i%10*155) * geometry.Px, Y: (20 + i/10*150) * geometry.Px, W: 11000, H: 8000}}
+		sym.Italic, sym.Underline, sym.Bold = i%3 == 0, i%4 == 0, i%5 == 0
+		sym.Fill = []string{"", "moss", "#203040"}[i%3]
+		s.Symbols = append(s.Symbols, sym)
+	}
+	for i := range m.Pictures {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: m.Pictures[i].ID, Kind: diagram.Picture, Picture: m.Pictures[i].ID,
+			Box: geometry.Box{X: (40 + i*200) * geometry.Px, Y: 900 * geometry.Px, W: 12000, H: 9000}})
+	}
+	for i, mark := range diagram.Marks {
+		from, to := diagram.Kinds[i%10], diagram.Kinds[10+(i*7)%20]
+		c := &diagram.Connector{ID: "k" + string(mark), From: diagram.End{Symbol: string(from)}, To: diagram.End{Symbol: string(to)}, Text: "when dark"}
+		c.FromMark, c.ToMark, c.Weight = mark, mark, 100+i*60
+		c.Line = []diagram.Line{"", diagram.DashLine, diagram.DotLine, diagram.DashDot, diagram.Transfer, diagram.Link}[i%6]
+		c.Course = []diagram.Run{diagram.Angled, diagram.Curved, diagram.Straight}[i%3]
+		c.Radius = i % 4 * 500
+		s.Connectors = append(s.Connectors, c)
+	}
+	return scene.Draw(m, s)
+}
+
+// librsvg's drawing of the SVG and the bitmap agree on all but the edges of
+// lines and letters, which the two smooth in their own ways.
+func TestBothPicturesAgreeOnEverything(t *testing.T) {
+	d := everything(t)
+	vector, err := svg.Write(d, svg.Options{Scale: 2})
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := topng.Write(d, 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a := rsvg(t, vector)
+	b, err := png.Decode(bytes.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	w, h := min(a.Bounds().Dx(), b.Bounds().Dx()), min(a.Bounds().Dy(), b.Bounds().Dy())
+	grey := func(img image.Image, x, y int) int {
+		r, g, bl, _ := img.At(x, y).RGBA()
+		return int(r+g+bl) / 3 >> 8
+	}
+	// Compared by fields of 8 by 8 pixels: what stands a pixel off hardly shows,
+	// what is missing or elsewhere does.
+	apart, ink := 0, 0
+	for y := 0; y+8 <= h; y += 8 {
+		for x := 0; x+8 <= w; x += 8 {
+			sum, dark := 0, 0
+			for i := range 64 {
+				p, q := grey(a, x+i%8, y+i/8), grey(b, x+i%8, y+i/8)
+				sum += p - q
+				dark += 255 - p
+			}
+			if dark > 64*8 {
+				ink++
+			}
+			if sum < 0 {
+				sum = -sum
+			}
+			if sum > 64*40 {
+				apart++
+			}
+		}
+	}
+	if ink < 2000 {
+		t.Fatalf("only %d fields show anything", ink)
+	}
+	if apart*50 > ink { // the letters, which librsvg takes from another font
+		t.Errorf("%d of %d fields differ", apart, ink)
+	}
+	t.Logf("%d of %d fields differ", apart, ink)
+}
+
+// What the typeface lacks is named, once each, and nothing else.
+func TestMissingCharactersAreNamed(t *testing.T) {
+	m := diagram.New("Lack", diagram.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "a", Kind: diagram.Process, Text: "Łódź 路灯 路 نور Ελλάδα", Box: geometry.Box{W: 30000, H: 9000}}}
+	missing := scene.Draw(m, m.Sheets[0]).Missing()
+	if got := scene.Named(missing); got != "ر (U+0631), ن (U+0646), و (U+0648), 灯 (U+706F), 路 (U+8DEF)" {
+		t.Errorf("missing are %s", got)
+	}
+	if _, err := topng.Write(scene.Draw(m, m.Sheets[0]), 1); err != nil {
+		t.Errorf("without them there is no picture: %v", err)
 	}
 }
 

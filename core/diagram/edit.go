@@ -106,6 +106,8 @@ type trial struct {
 	// restoring leaves everything that follows from something else as the edit
 	// says, because it takes an earlier one back.
 	restoring bool
+	// leaving are the connectors that taking an edit back removes.
+	leaving map[string]bool
 }
 
 func (t *trial) entry(key string) *Change {

@@ -363,25 +363,35 @@ func (e *RemoveItems) change(t *trial) error {
 	return nil
 }
 
-// detach removes the connectors that are gone or glued to something gone.
+// detach removes the connectors that are gone or glued to something gone, and
+// lets those that joined one of them lead to where that one led.
 func (t *trial) detach(s *Sheet, gone map[string]bool) error {
-	// Where a connector led, seen past the ones that go.
+	dropped := map[string]bool{}
 	onward := func(c *Connector) End {
 		to := c.To
 		for range s.Connectors {
 			next := s.Connector(to.Connector)
-			if next == nil || !gone[next.ID] && !gone[next.From.Symbol] && !gone[next.To.Symbol] {
+			if next == nil || !gone[next.ID] && !dropped[next.ID] {
 				break
 			}
 			to = next.To
 		}
 		return to
 	}
-	var drop []string
-	for _, c := range s.Connectors {
-		if to := onward(c); gone[c.ID] || gone[c.From.Symbol] || gone[to.Symbol] || c.From.Symbol != "" && c.From.Symbol == to.Symbol {
-			drop = append(drop, c.ID)
-		} else if to != c.To {
+	for again := true; again; { // what goes can take others with it
+		again = false
+		for _, c := range s.Connectors {
+			to := onward(c)
+			if !dropped[c.ID] && (gone[c.ID] || gone[c.From.Symbol] || gone[to.Symbol] || c.From.Symbol != "" && c.From.Symbol == to.Symbol) {
+				dropped[c.ID], again = true, true
+			}
+		}
+	}
+	for _, c := range slices.Clone(s.Connectors) {
+		if dropped[c.ID] {
+			continue
+		}
+		if to := onward(c); to != c.To {
 			con, err := t.editConnector(s, c.ID)
 			if err != nil {
 				return err
@@ -389,9 +399,11 @@ func (t *trial) detach(s *Sheet, gone map[string]bool) error {
 			con.To = to
 		}
 	}
-	for _, id := range drop {
-		if err := t.removeConnector(s, id); err != nil {
-			return err
+	for _, c := range slices.Clone(s.Connectors) {
+		if dropped[c.ID] {
+			if err := t.removeConnector(s, c.ID); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

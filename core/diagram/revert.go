@@ -22,6 +22,12 @@ func (r *Revert) Words() string { return r.Of }
 
 func (r *Revert) change(t *trial) error {
 	t.exact, t.restoring = true, true
+	t.leaving = map[string]bool{}
+	for i := range r.Changes {
+		if c := r.Changes[i].Connector; c != nil && c.Before == nil {
+			t.leaving[r.Changes[i].ID] = true
+		}
+	}
 	for i := len(r.Changes) - 1; i >= 0; i-- {
 		if err := t.revert(&r.Changes[i]); err != nil {
 			return err
@@ -276,7 +282,7 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	done, err := t.remake(c, standing{spanID(c.Connector), b != nil, a != nil, now != nil,
 		func() bool { return now.Equal(a) }, func() string { return "a connector" }},
 		func() error {
-			if joined(s, c.ID) {
+			if t.joined(s, c.ID) {
 				t.skip("a connector", usedSince)
 				return nil
 			}
@@ -317,9 +323,9 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	return nil
 }
 
-// joined reports whether another connector ends on the one called id.
-func joined(s *Sheet, id string) bool {
-	return slices.ContainsFunc(s.Connectors, func(c *Connector) bool { return c.To.Connector == id })
+// joined reports whether a connector that stays ends on the one called id.
+func (t *trial) joined(s *Sheet, id string) bool {
+	return slices.ContainsFunc(s.Connectors, func(c *Connector) bool { return c.To.Connector == id && !t.leaving[c.ID] })
 }
 
 func (t *trial) revertPool(s *Sheet, c *Change) error {

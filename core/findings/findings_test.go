@@ -46,4 +46,17 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 	expect("nothing leads to it", "ask", "cannot be reached")
 	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "r", Kind: diagram.Reference, Text: "A", Box: box})
 	expect("half a pair", "r", "no partner")
+	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "loose", From: diagram.End{Symbol: "stop"}, To: diagram.End{At: geometry.Point{X: 5}}})
+	expect("an end glued to nothing", "loose", "loose end")
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "full", Kind: diagram.Document, Text: strings.Repeat("Look up the pole number. ", 20), Box: box})
+	expect("a text that cannot be shown", "full", "more text")
+
+	// A remark is not part of the work: nothing has to lead to it or from it, and
+	// its line is no exit.
+	before := len(findings.Check(m))
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "Since March", Box: box})
+	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "said", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "note"}})
+	if after := findings.Check(m); len(after) != before {
+		t.Errorf("an annotation gives findings: %v", after)
+	}
 }

@@ -128,3 +128,20 @@ func TestNumbersRiseAlongForwardConnectors(t *testing.T) {
 		}
 	}
 }
+
+// A connector that joins another one carries the flow to where that one leads;
+// loose ends and remarks carry none.
+func TestTheFlowGoesOnOverJoinedLines(t *testing.T) {
+	m := sketch("start > a", "a > b", "c > b")
+	s := m.Sheets[0]
+	s.Connectors[2].To = diagram.End{Connector: "k1"} // c now joins the line from a to b
+	if got := numbered(m); got != "a 1, c 2, b 3" {
+		t.Errorf("joined: %s", got)
+	}
+	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "loose", From: diagram.End{Symbol: "b"}, To: diagram.End{At: geometry.Point{X: 1}}})
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "n", Kind: diagram.Note, Box: geometry.Box{W: 1000, H: 1000}})
+	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "said", From: diagram.End{Symbol: "n"}, To: diagram.End{Symbol: "a"}})
+	if got := numbered(m); got != "a 1, c 2, b 3" {
+		t.Errorf("with a loose end and a note: %s", got)
+	}
+}

@@ -12,7 +12,8 @@ import (
 
 	"github.com/tdewolff/canvas"
 	"github.com/tdewolff/canvas/renderers/rasterizer"
-	"github.com/tdewolff/font"
+	"golang.org/x/image/font/sfnt"
+	"golang.org/x/image/math/fixed"
 	"golang.org/x/text/unicode/bidi"
 
 	"plaintracer/core/geometry"
@@ -133,12 +134,13 @@ func (p *painter) image(at geometry.Point, i *scene.Image) error {
 // text draws each character at the place the core's own widths give it, those
 // of scripts that run leftwards in the order in which they are seen.
 func (p *painter) text(at geometry.Point, t *scene.Text) error {
-	face, err := typeface.Face(typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic})
+	cut := typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}
+	em, err := typeface.UnitsPerEm(cut)
 	if err != nil {
 		return err
 	}
 	size := float64(t.Style.Size) / geometry.Px
-	scale := size / float64(face.Head.UnitsPerEm)
+	scale := size / float64(em)
 	width := float64(typeset.Measure(t.Text, t.Style)) / geometry.Px
 	x := -width / 2
 	switch t.Anchor {
@@ -157,10 +159,12 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 		return err
 	}
 	for _, r := range text {
-		if glyph := face.GlyphIndex(r); glyph != 0 {
-			if err := face.GlyphPath(line, glyph, 0, x, 0, scale, font.NoHinting); err != nil {
-				return fmt.Errorf("drawing %q: %w", r, err)
-			}
+		glyph, ok, err := typeface.Glyph(cut, r)
+		if err != nil {
+			return err
+		}
+		if ok {
+			trace(line, glyph, x, scale)
 		}
 		x += float64(typeset.Measure(string(r), typeset.Style{Size: 1000 * geometry.Px, Bold: t.Style.Bold, Italic: t.Style.Italic})) / geometry.Px / 1000 * size
 	}
@@ -172,6 +176,36 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 	p.ctx.SetStrokeColor(canvas.Transparent)
 	p.ctx.DrawPath(px, py, line)
 	return nil
+}
+
+// trace adds the outline of a glyph to a path, its origin at x.
+func trace(path *canvas.Path, glyph sfnt.Segments, x, scale float64) {
+	at := func(p fixed.Point26_6) (float64, float64) {
+		return x + float64(p.X)/64*scale, -float64(p.Y) / 64 * scale
+	}
+	begun := false
+	for _, s := range glyph {
+		ax, ay := at(s.Args[0])
+		bx, by := at(s.Args[1])
+		cx, cy := at(s.Args[2])
+		switch s.Op {
+		case sfnt.SegmentOpMoveTo:
+			if begun {
+				path.Close()
+			}
+			path.MoveTo(ax, ay)
+			begun = true
+		case sfnt.SegmentOpLineTo:
+			path.LineTo(ax, ay)
+		case sfnt.SegmentOpQuadTo:
+			path.QuadTo(ax, ay, bx, by)
+		case sfnt.SegmentOpCubeTo:
+			path.CubeTo(ax, ay, bx, by, cx, cy)
+		}
+	}
+	if begun {
+		path.Close()
+	}
 }
 
 // seen returns the characters of a line from left to right (UAX #9).

@@ -10,12 +10,14 @@ import (
 	"sync"
 
 	"github.com/tdewolff/font"
+	"golang.org/x/image/font/sfnt"
+	"golang.org/x/image/math/fixed"
 )
 
 // Family is the name under which pages and pictures use the typeface.
 const Family = "Tracer Sans"
 
-// The four faces as WOFF2 files.
+// The four faces as WOFF2 files, which pages load.
 var (
 	//go:embed IBMPlexSans-Regular.woff2
 	Regular []byte
@@ -26,6 +28,21 @@ var (
 	//go:embed IBMPlexSans-SemiBoldItalic.woff2
 	SemiBoldItalic []byte
 )
+
+// The same as WOFF files, from which pictures are made: unpacking WOFF2
+// with the font library damages characters that are made of others.
+var (
+	//go:embed IBMPlexSans-Regular.woff
+	regular []byte
+	//go:embed IBMPlexSans-SemiBold.woff
+	semiBold []byte
+	//go:embed IBMPlexSans-Italic.woff
+	italic []byte
+	//go:embed IBMPlexSans-SemiBoldItalic.woff
+	semiBoldItalic []byte
+)
+
+var files = map[Cut][]byte{{false, false}: regular, {true, false}: semiBold, {false, true}: italic, {true, true}: semiBoldItalic}
 
 // Cut names one of the four faces.
 type Cut struct{ Bold, Italic bool }
@@ -52,19 +69,47 @@ func (c Cut) Style() string {
 // Face returns a face as a parsed font, which must not be changed.
 func Face(c Cut) (*font.SFNT, error) { return faces[c]() }
 
-var faces = map[Cut]func() (*font.SFNT, error){
-	{false, false}: sync.OnceValues(func() (*font.SFNT, error) { return parse(Regular) }),
-	{true, false}:  sync.OnceValues(func() (*font.SFNT, error) { return parse(SemiBold) }),
-	{false, true}:  sync.OnceValues(func() (*font.SFNT, error) { return parse(Italic) }),
-	{true, true}:   sync.OnceValues(func() (*font.SFNT, error) { return parse(SemiBoldItalic) }),
+var faces, outlines = map[Cut]func() (*font.SFNT, error){}, map[Cut]func() (*sfnt.Font, error){}
+
+func init() {
+	for cut, file := range files { // read when first needed
+		faces[cut] = sync.OnceValues(func() (*font.SFNT, error) { return font.ParseFont(file, 0) })
+		outlines[cut] = sync.OnceValues(func() (*sfnt.Font, error) {
+			data, err := font.ToSFNT(file)
+			if err != nil {
+				return nil, fmt.Errorf("the shipped typeface: %w", err)
+			}
+			return sfnt.Parse(data)
+		})
+	}
 }
 
-func parse(woff2 []byte) (*font.SFNT, error) {
-	sfnt, err := font.ToSFNT(woff2)
+// Glyph returns the outline of a character in font units, y growing downwards;
+// false when the face lacks it.
+func Glyph(c Cut, r rune) (sfnt.Segments, bool, error) {
+	f, err := outlines[c]()
 	if err != nil {
-		return nil, fmt.Errorf("the shipped typeface: %w", err)
+		return nil, false, err
 	}
-	return font.ParseSFNT(sfnt, 0)
+	var buf sfnt.Buffer
+	i, err := f.GlyphIndex(&buf, r)
+	if err != nil || i == 0 {
+		return nil, false, err
+	}
+	segments, err := f.LoadGlyph(&buf, i, fixed.I(int(f.UnitsPerEm())), nil)
+	if err != nil {
+		return nil, false, fmt.Errorf("the outline of %q: %w", r, err)
+	}
+	return segments, true, nil
+}
+
+// UnitsPerEm is how many font units the type size has.
+func UnitsPerEm(c Cut) (int, error) {
+	f, err := outlines[c]()
+	if err != nil {
+		return 0, err
+	}
+	return int(f.UnitsPerEm()), nil
 }
 
 // Subset returns a font file with just the characters of text.

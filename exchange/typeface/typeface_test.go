@@ -4,9 +4,11 @@ import (
 	"bytes"
 	"testing"
 	"time"
+	"unicode"
 
 	"github.com/tdewolff/font"
 
+	"plaintracer/core/typeset"
 	"plaintracer/exchange/typeface"
 )
 
@@ -38,6 +40,30 @@ func TestSubsetsAreSoundAndAlwaysTheSame(t *testing.T) {
 	for i, cut := range typeface.Cuts {
 		if again, err := typeface.Subset(cut, text); err != nil || !bytes.Equal(again, first[i]) {
 			t.Errorf("%+v differs a second later (%v)", cut, err)
+		}
+	}
+}
+
+// Every character the core can measure has an outline, in all four faces, and a
+// subset with all of them can be made: whatever a person writes can be exported.
+func TestEveryCharacterCanBeDrawn(t *testing.T) {
+	for _, cut := range typeface.Cuts {
+		style := typeset.Style{Size: 1300, Bold: cut.Bold, Italic: cut.Italic}
+		var all []rune
+		for r := rune(32); r < 0x20000; r++ {
+			if !typeset.Has(r, style) || unicode.In(r, unicode.Cf, unicode.Cc, unicode.Zs) {
+				continue
+			}
+			if _, ok, err := typeface.Glyph(cut, r); !ok || err != nil {
+				t.Errorf("%+v: %q (U+%04X) cannot be drawn: %v", cut, r, r, err)
+			}
+			all = append(all, r)
+		}
+		if len(all) < 600 {
+			t.Errorf("%+v has only %d characters", cut, len(all))
+		}
+		if _, err := typeface.Subset(cut, string(all)); err != nil {
+			t.Errorf("%+v: %v", cut, err)
 		}
 	}
 }

@@ -1,0 +1,186 @@
+package diagram_test
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
+)
+
+// row is a chain s0, s1, s2 with a connector that joins the first of its lines.
+func row() *diagram.Map {
+	m := laneMap()
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{}
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "s3", Kind: diagram.Process, Box: geometry.Box{X: 300 * px, Y: 600 * px, W: 120 * px, H: 80 * px}})
+	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "j", From: diagram.End{Symbol: "s3"}, To: diagram.End{Connector: "k0"}},
+		&diagram.Connector{ID: "jj", From: diagram.End{Symbol: "s2"}, To: diagram.End{Connector: "j"}})
+	return m
+}
+
+func apply(t *testing.T, m *diagram.Map, e diagram.Edit) *diagram.Sheet {
+	t.Helper()
+	if _, err := diagram.Apply(m, e); err != nil {
+		t.Fatalf("%s: %v", e.Words(), err)
+	}
+	if err := m.Validate(); err != nil {
+		t.Fatalf("%s: %v", e.Words(), err)
+	}
+	return m.Sheets[0]
+}
+
+// What joined a connector that goes leads to where that one led; what led to a
+// symbol that goes goes with it, over however many lines.
+func TestConnectorsThatJoinAnotherOutliveIt(t *testing.T) {
+	m := row()
+	sheet := m.Sheets[0]
+	if _, to := sheet.Leads(sheet.Connector("jj")); to != "s1" {
+		t.Errorf("over two lines it leads to %q", to)
+	}
+	s := apply(t, m, &diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"k0"}})
+	if got := s.Connector("j").To; got != (diagram.End{Symbol: "s1"}) {
+		t.Errorf("with its line gone it leads to %+v", got)
+	}
+	s = apply(t, row(), &diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"s0"}})
+	if len(s.Connectors) != 3 || s.Connector("j").To.Symbol != "s1" {
+		t.Errorf("without the start of its line there are %d connectors", len(s.Connectors))
+	}
+	s = apply(t, row(), &diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}})
+	if len(s.Connectors) != 0 {
+		t.Errorf("without its target there are %d connectors", len(s.Connectors))
+	}
+}
+
+// Everything that would break a connector is refused with a reason.
+func TestConnectorsAreRefusedWithAReason(t *testing.T) {
+	end := func(e diagram.End) *diagram.End { return &e }
+	thin, wild := 1, diagram.Run("wild")
+	mark, hex := diagram.Mark("star"), "red"
+	for _, c := range []struct {
+		edit diagram.Edit
+		want string
+	}{
+		{&diagram.SetEnds{Sheet: "sheet-1", ID: "k0", To: end(diagram.End{Connector: "j"})}, "in a circle"},
+		{&diagram.SetEnds{Sheet: "sheet-1", ID: "k0", To: end(diagram.End{Connector: "k0"})}, "in a circle"},
+		{&diagram.SetEnds{Sheet: "sheet-1", ID: "k1", From: end(diagram.End{Connector: "k0"})}, "not begin on it"},
+		{&diagram.SetEnds{Sheet: "sheet-1", ID: "k1", To: end(diagram.End{Connector: "none"})}, "no connector"},
+		{&diagram.SetEnds{Sheet: "sheet-1", ID: "k1", To: end(diagram.End{Symbol: "s0", Connector: "k0"})}, "not to both"},
+		{&diagram.SetStyle{Sheet: "sheet-1", IDs: []string{"k0"}, Weight: &thin}, "12 px wide"},
+		{&diagram.SetStyle{Sheet: "sheet-1", IDs: []string{"k0"}, Course: &wild}, "kind of course"},
+		{&diagram.SetStyle{Sheet: "sheet-1", IDs: []string{"k0"}, ToMark: &mark}, "no mark"},
+		{&diagram.SetStyle{Sheet: "sheet-1", IDs: []string{"s0"}, Colour: &hex}, "#rrggbb"},
+		{&diagram.SetStyle{Sheet: "sheet-1", IDs: []string{"s0"}, Fill: &hex}, "no colour"},
+		{&diagram.SetPlace{Sheet: "sheet-1", ID: "k0", Place: diagram.Spot{Along: 10001}}, "beyond"},
+		{&diagram.SetText{Sheet: "sheet-1", ID: "k0", At: "under", Text: "x"}, "no label"},
+		{&diagram.SetBends{Sheet: "sheet-1", ID: "k0", Bends: make([]diagram.Bend, 99)}, "at most"},
+		{&diagram.SetBends{Sheet: "sheet-1", ID: "gone"}, "not there any more"},
+	} {
+		m := row()
+		before := bytesOf(t, m)
+		if _, err := diagram.Apply(m, c.edit); err == nil || !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%s: %v, not %q", c.edit.Words(), err, c.want)
+		}
+		if bytesOf(t, m) != before {
+			t.Errorf("%s left something behind", c.edit.Words())
+		}
+	}
+}
+
+// A bend goes along when both its symbols move alike, whoever moves them, and
+// stays when one does.
+func TestBendsGoAlongWithBothSymbols(t *testing.T) {
+	bent := func() *diagram.Map {
+		m := row()
+		m.Sheets[0].Connectors[0].Bends = []diagram.Bend{{Upright: true, At: 250 * px}, {At: 90 * px}}
+		return m
+	}
+	by := geometry.Point{X: 30 * px, Y: -20 * px}
+	s := apply(t, bent(), &diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"s0", "s1"}, By: by})
+	if b := s.Connector("k0").Bends; b[0].At != 280*px || b[1].At != 70*px {
+		t.Errorf("both moved, the bends lie at %v", b)
+	}
+	m := bent()
+	a, b := m.Sheets[0].Symbol("s0").Box.Moved(by), m.Sheets[0].Symbol("s1").Box.Moved(by)
+	s = apply(t, m, &diagram.PlaceItems{Sheet: "sheet-1", Boxes: []diagram.Place{{ID: "s0", Box: a}, {ID: "s1", Box: b}}})
+	if b := s.Connector("k0").Bends; b[0].At != 280*px || b[1].At != 70*px {
+		t.Errorf("both placed, the bends lie at %v", b)
+	}
+	s = apply(t, bent(), &diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"s0"}, By: by})
+	if b := s.Connector("k0").Bends; b[0].At != 250*px || b[1].At != 90*px {
+		t.Errorf("one moved, the bends lie at %v", b)
+	}
+}
+
+// A frame takes along what lies wholly in it.
+func TestFramesMoveWhatTheyHold(t *testing.T) {
+	m := row()
+	s := m.Sheets[0]
+	frame := diagram.Symbol{ID: "f", Kind: diagram.Frame, Box: s.Symbol("s0").Grown(10 * px)}
+	apply(t, m, &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{frame}, Behind: true})
+	if s.Symbols[0].ID != "f" {
+		t.Error("the frame does not lie behind")
+	}
+	before, other := s.Symbol("s0").Box, s.Symbol("s1").Box
+	apply(t, m, &diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"f"}, By: geometry.Point{X: 50 * px}})
+	if s.Symbol("s0").Box != before.Moved(geometry.Point{X: 50 * px}) || s.Symbol("s1").Box != other {
+		t.Errorf("they stand at %v and %v", s.Symbol("s0").Box, s.Symbol("s1").Box)
+	}
+}
+
+// A picture is checked, kept once, and goes again with the edit that brought it
+// unless something else shows it.
+func TestPicturesComeAndGoWithTheirEdit(t *testing.T) {
+	var file bytes.Buffer
+	if err := png.Encode(&file, image.NewGray(image.Rect(0, 0, 9, 9))); err != nil {
+		t.Fatal(err)
+	}
+	p, err := pictures.Read(file.Bytes())
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := row()
+	start := bytesOf(t, m)
+	show := func(id string) diagram.Edit {
+		return &diagram.AddItems{Sheet: "sheet-1", Pictures: []pictures.Picture{p},
+			Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Picture, Picture: p.ID, Box: geometry.Box{W: 100 * px, H: 100 * px}}}}
+	}
+	first, err := diagram.Apply(m, through(t, show("p1")))
+	if err != nil {
+		t.Fatal(err)
+	}
+	second, err := diagram.Apply(m, show("p2"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(m.Pictures) != 1 {
+		t.Fatalf("the map keeps %d pictures", len(m.Pictures))
+	}
+	if _, err := diagram.Apply(m, first); err != nil {
+		t.Fatal(err)
+	}
+	if len(m.Pictures) != 1 {
+		t.Error("the picture went although the second symbol shows it")
+	}
+	if _, err := diagram.Apply(m, second); err != nil {
+		t.Fatal(err)
+	}
+	m.Pictures = nil // still there for the first; what is written to a file leaves it out
+	if got := bytesOf(t, m); got != start {
+		t.Errorf("undone it is %s", got)
+	}
+	bad := p
+	bad.W = 99
+	for _, e := range []diagram.Edit{
+		&diagram.AddItems{Sheet: "sheet-1", Pictures: []pictures.Picture{bad}},
+		&diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{{ID: "p3", Kind: diagram.Picture, Picture: "pnone", Box: geometry.Box{W: 100 * px, H: 100 * px}}}},
+	} {
+		if _, err := diagram.Apply(m, e); err == nil {
+			t.Errorf("%+v was taken", e)
+		}
+	}
+}
