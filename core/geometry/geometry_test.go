@@ -90,3 +90,57 @@ func TestEllipseIsRound(t *testing.T) {
 		}
 	}
 }
+
+// The nearest point of a line is on it, no other point looked at is nearer, and
+// going along the line by the distance given leads to it.
+func TestNearestPointOfALine(t *testing.T) {
+	r := rand.New(rand.NewPCG(51, 52))
+	for range 300 {
+		line := Polyline{{X: r.IntN(900), Y: r.IntN(900)}}
+		for i := range 1 + r.IntN(4) { // level and upright in turn
+			next := line[i]
+			if i%2 == 0 {
+				next.X = r.IntN(900)
+			} else {
+				next.Y = r.IntN(900)
+			}
+			line = append(line, next)
+		}
+		p := Point{X: r.IntN(1200) - 150, Y: r.IntN(1200) - 150}
+		at, along, stretch := line.Nearest(p)
+		far := func(q Point) int { d := q.Sub(p); return d.X*d.X + d.Y*d.Y }
+		if line.Along(along) != at {
+			t.Fatalf("%v: %d along %v is %v, not %v", p, along, line, line.Along(along), at)
+		}
+		if b := Between(line[stretch], line[stretch+1]); !b.Contains(at) {
+			t.Fatalf("%v does not lie on stretch %d of %v", at, stretch, line)
+		}
+		for d := 0; d <= line.Length(); d += 7 {
+			if far(line.Along(d)) < far(at) {
+				t.Fatalf("%v is nearer to %v than %v is", line.Along(d), p, at)
+			}
+		}
+	}
+}
+
+// A stretch touches a box exactly when clipping it to the box leaves something:
+// checked against a walk along it.
+func TestTouchesAgreesWithAWalk(t *testing.T) {
+	r := rand.New(rand.NewPCG(53, 54))
+	for range 2000 {
+		b := Box{X: r.IntN(60), Y: r.IntN(60), W: 5 + r.IntN(40), H: 5 + r.IntN(40)}
+		p, q := Point{X: r.IntN(120) - 10, Y: r.IntN(120) - 10}, Point{X: r.IntN(120) - 10, Y: r.IntN(120) - 10}
+		walked := false
+		const steps = 4000
+		for i := 0; i <= steps && !walked; i++ {
+			x, y := float64(p.X)+float64(q.X-p.X)*float64(i)/steps, float64(p.Y)+float64(q.Y-p.Y)*float64(i)/steps
+			walked = x >= float64(b.X) && x <= float64(b.Right()) && y >= float64(b.Y) && y <= float64(b.Bottom())
+		}
+		if walked && !b.Touches(p, q) {
+			t.Fatalf("%v to %v passes through %v", p, q, b)
+		}
+		if !walked && b.Grown(-1).W > 0 && b.Grown(-1).H > 0 && b.Grown(-1).Touches(p, q) {
+			t.Fatalf("%v to %v does not pass through %v", p, q, b)
+		}
+	}
+}

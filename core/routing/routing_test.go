@@ -349,6 +349,69 @@ func TestEverydayCourses(t *testing.T) {
 	}
 }
 
+// Start, step, decision, with No back to the start and Yes to the end, has no
+// crossing and a straight main path (common practice, no source); to the right
+// and downwards.
+func TestTheSmallestLoopHasNoCrossing(t *testing.T) {
+	for _, down := range []bool{false, true} {
+		at := func(i int) geometry.Box {
+			if down {
+				return boxAt(300, 100+i*140)
+			}
+			return boxAt(100+i*180, 300)
+		}
+		s := sceneOf(at(0), at(1), at(2), at(3))
+		s.Down = down
+		s.Links = []Link{link(0, 1), link(1, 2), link(2, 3), link(2, 0)}
+		var r Router
+		courses := r.Route(s)
+		check(t, &s, courses)
+		if x := Crossings(courses); len(x) != 0 {
+			t.Errorf("down %v: it crosses at %v", down, x)
+		}
+		for i := range 3 {
+			if courses[i].Points.Bends() != 0 {
+				t.Errorf("down %v: the main path bends by %v", down, courses[i].Points)
+			}
+		}
+		if b := courses[3].Points.Bends(); b != 2 {
+			t.Errorf("down %v: the way back has %d bends by %v", down, b, courses[3].Points)
+		}
+	}
+}
+
+// Several ends on one side of a symbol spread over it, in the order in which
+// they do not cross.
+func TestEndsOnOneSideSpreadInOrder(t *testing.T) {
+	s := sceneOf(boxAt(600, 300), boxAt(100, 100), boxAt(100, 300), boxAt(100, 500))
+	left := int(geometry.Left)
+	s.Reach[0][geometry.Left] = 36 * px
+	for i := 1; i < 4; i++ {
+		s.Links = append(s.Links, Link{From: i, To: 0, FromSide: int(geometry.Right), ToSide: Any})
+	}
+	// Only the left side is free.
+	s.Boxes = append(s.Boxes, geometry.Box{X: 540 * px, Y: 238 * px, W: 160 * px, H: 20 * px}, geometry.Box{X: 540 * px, Y: 342 * px, W: 160 * px, H: 20 * px}, geometry.Box{X: 662 * px, Y: 250 * px, W: 20 * px, H: 100 * px})
+	for range 3 {
+		s.Glue, s.Reach = append(s.Glue, [4]geometry.Point{}), append(s.Reach, [4]int{})
+	}
+	s.Meet = meet4(s.Glue)
+	var r Router
+	courses := r.Route(s)
+	var ys []int
+	for i, c := range courses {
+		if int(c.ToSide) != left {
+			t.Fatalf("link %d arrives at the %s", i, c.ToSide)
+		}
+		ys = append(ys, c.Points[len(c.Points)-1].Y)
+	}
+	if !slices.IsSorted(ys) || ys[1]-ys[0] < Separation || ys[2]-ys[1] < Separation {
+		t.Errorf("they arrive at %v", ys)
+	}
+	if x := Crossings(courses); len(x) != 0 {
+		t.Errorf("they cross at %v", x)
+	}
+}
+
 func TestExitsOfADecisionLeaveByDifferentSides(t *testing.T) {
 	s := sceneOf(boxAt(100, 100), boxAt(300, 100), boxAt(300, 260))
 	s.Links = []Link{link(0, 1), link(0, 2)}

@@ -110,6 +110,75 @@ func TestWrapKeepsHardBreaksAndBreaksLongWords(t *testing.T) {
 	}
 }
 
+// Alignment, height, margin and bullets stand lines where they say, within the
+// area.
+func TestLinesStandWhereTheyAreAsked(t *testing.T) {
+	process := symbols.Of(diagram.Process)
+	w, h := 200*geometry.Px, 120*geometry.Px
+	set := func(ty diagram.Type) []typeset.Placed {
+		b := typeset.Set(process, "Log\nthe report", ty, w, h)
+		if b.Cut || len(b.Lines) != 2 {
+			t.Fatalf("%+v is set in %d lines", ty, len(b.Lines))
+		}
+		return b.Lines
+	}
+	centred := set(diagram.Type{})
+	for _, l := range centred {
+		if mid := l.Left() + l.Width/2; geometry.Abs(mid-w/2) > 1 {
+			t.Errorf("%q has its middle at %d of %d", l.Text, mid, w)
+		}
+	}
+	left, right := set(diagram.Type{Align: "left"}), set(diagram.Type{Align: "right"})
+	if left[0].Left() != left[1].Left() || left[0].Left() >= centred[0].Left() {
+		t.Errorf("on the left the lines begin at %d and %d", left[0].Left(), left[1].Left())
+	}
+	if a, b := right[0].Left()+right[0].Width, right[1].Left()+right[1].Width; a != b || a <= centred[0].Left()+centred[0].Width {
+		t.Errorf("on the right they end at %d and %d", a, b)
+	}
+	top, bottom := set(diagram.Type{Stand: "top"}), set(diagram.Type{Stand: "bottom"})
+	if top[0].Top >= centred[0].Top || bottom[0].Top <= centred[0].Top {
+		t.Errorf("they stand at %d, %d and %d", top[0].Top, centred[0].Top, bottom[0].Top)
+	}
+	margin := 20 * geometry.Px
+	if in := set(diagram.Type{Align: "left", Stand: "top", Margin: margin}); in[0].Left() != left[0].Left()+margin || in[0].Top != top[0].Top+margin {
+		t.Errorf("with a margin the first line stands at %d, %d", in[0].Left(), in[0].Top)
+	}
+	list := set(diagram.Type{Bullets: true})
+	if !list[0].Listed || !list[1].Listed || list[0].Bullet >= list[0].Left() || list[0].Bullet != list[1].Bullet || list[0].Left() != list[1].Left() {
+		t.Errorf("as a list they are %+v", list)
+	}
+	// A paragraph that goes on over two lines has one bullet, and hangs.
+	long := typeset.Set(process, "Look up the pole number in the asset register", diagram.Type{Bullets: true}, w, h).Lines
+	if len(long) < 2 || !long[0].Listed || long[1].Listed || long[0].Left() != long[1].Left() {
+		t.Errorf("a long item is %+v", long)
+	}
+}
+
+// An entity's first line is its name, above the rule; the rest are its
+// attributes, below it.
+func TestEntitiesHaveANameAndAttributes(t *testing.T) {
+	entity := symbols.Of(diagram.Entity)
+	lines := typeset.Set(entity, "Lamp\nnumber\nstreet", diagram.Type{}, entity.W, entity.H).Lines
+	rule := entity.Inner(entity.W, entity.H, true).Flatten()[0][0].Y
+	if len(lines) != 3 || lines[0].Top >= rule || lines[1].Top < rule || lines[1].Left() >= lines[0].Left() {
+		t.Errorf("an entity is set as %+v, its rule lies at %d", lines, rule)
+	}
+}
+
+// Set smaller, a text keeps above the legible limit; beyond that it is cut with
+// an ellipsis, and says so.
+func TestTooMuchTextIsCutNotSpilled(t *testing.T) {
+	process := symbols.Of(diagram.Process)
+	some := typeset.Set(process, strings.Repeat("pole number ", 9), diagram.Type{}, process.W, process.H)
+	if some.Cut || some.Style.Size >= typeset.Body.Size || some.Style.Size < typeset.Legible {
+		t.Errorf("a full symbol is set at %d, cut %v", some.Style.Size, some.Cut)
+	}
+	much := typeset.Set(process, strings.Repeat("pole number ", 90), diagram.Type{}, process.W, process.H)
+	if !much.Cut || much.Style.Size != typeset.Legible || !strings.HasSuffix(much.Lines[len(much.Lines)-1].Text, "…") {
+		t.Errorf("an overfull symbol is set at %d, cut %v", much.Style.Size, much.Cut)
+	}
+}
+
 func FuzzFit(f *testing.F) {
 	f.Add("Log the report", uint8(0))
 	f.Add("\u202eabc \u0301\u200d👩‍👩‍👧 \n\n\t", uint8(1))
