@@ -4,12 +4,14 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
 )
 
 const px = geometry.Px
@@ -515,12 +517,26 @@ func TestRandomEventsNeverBreakTheMap(t *testing.T) {
 			t.Fatalf("seed %d: %v", seed, err)
 		}
 		d.same()
+		d.fresh(seed)
 		for range 400 {
 			d.Undo()
 			d.flush()
 		}
+		d.fresh(seed)
 		if got := string(document(t, d.Map())); got != start {
 			t.Fatalf("seed %d: undone it is\n%s\nnot\n%s", seed, got, start)
+		}
+	}
+}
+
+// fresh holds the courses the window shows, after all that happened, against
+// those of a computation from nothing.
+func (d *desk) fresh(seed uint64) {
+	d.Helper()
+	mine, theirs := d.Courses(), scene.Draw(d.Map(), d.Sheet()).Courses
+	for i := range theirs {
+		if !slices.Equal(mine[i].Points, theirs[i].Points) || mine[i].Labels != theirs[i].Labels || !slices.Equal(mine[i].Hops, theirs[i].Hops) {
+			d.Fatalf("seed %d: connector %s runs %v, computed afresh %v", seed, d.Sheet().Connectors[i].ID, mine[i], theirs[i])
 		}
 	}
 }
