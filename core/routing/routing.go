@@ -44,6 +44,8 @@ const (
 	// hastyReach is the distance beyond which a way is found in haste while
 	// things are in motion.
 	hastyReach = 1000 * px
+	// crowded is the number of boxes beyond which all are.
+	crowded = 150
 	// Separation is the distance between courses that share a channel.
 	Separation = 8 * px
 )
@@ -344,10 +346,10 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 	for _, i := range again {
 		r.anew[i] = true
 		// Ways need not be the very cheapest until the motion pauses, least of
-		// all the long ones.
+		// all the long ones and those of a crowded sheet.
 		r.s.hurried, r.s.haste = len(s.Boxes) > smallScene, 0
 		if p, q := r.end(i, true), r.end(i, false); r.s.hurried {
-			if r.s.haste = 2; p.Manhattan(q) > hastyReach {
+			if r.s.haste = 2; len(s.Boxes) > crowded || p.Manhattan(q) > hastyReach {
 				r.s.haste = 4
 			}
 		}

@@ -75,12 +75,15 @@ const (
 	smallScene = 24
 	largeGrid  = 4000
 	// patience is how many states are looked at in all on a large sheet to find
-	// ways with fewer crossings, each link having an equal share within bounds;
-	// hurriedPatience is a link's share while things are in motion.
+	// ways with fewer crossings, each link having an equal share within bounds.
+	// While things are in motion a link's share of hurriedPatience follows from
+	// the number of boxes, likewise within bounds.
 	patience        = 3_000_000
 	leastPatience   = 2500
 	mostPatience    = 12_000
-	hurriedPatience = 400
+	hurriedPatience = 60_000
+	leastHurried    = 200
+	mostHurried     = 2000
 	everywhere      = 1 << 40
 )
 
@@ -386,7 +389,7 @@ func (s *search) avoid(r *Router, i int, w *raw, cost, gap int) {
 		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
 		s.patience = geometry.Clamp(patience/len(r.scene.Links), leastPatience, mostPatience)
 		if s.hurried {
-			s.haste, s.patience = s.haste*2, hurriedPatience
+			s.haste, s.patience = s.haste*2, geometry.Clamp(hurriedPatience/len(r.scene.Boxes), leastHurried, mostHurried)
 		}
 		if len(s.xs)*len(s.ys) > largeGrid {
 			// Of lines that all but coincide one is enough.
