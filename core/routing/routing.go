@@ -171,6 +171,7 @@ type Router struct {
 	// again are the links a drag has to route.
 	again []int
 	l     labels
+	m     memory
 }
 
 type port struct{ in, out int16 }
@@ -213,17 +214,44 @@ func (r *Router) layAll() {
 	clear(r.ports)
 	r.laid = r.laid[:0]
 	r.met = resized(r.met, len(r.scene.Links))
+	r.m.begin(&r.scene)
 	for _, i := range r.order {
-		r.one(i)
+		r.way(0, i)
 		r.met[i] = r.meets(i)
 	}
 	for _, i := range r.order {
-		if l := &r.scene.Links[i]; l.Straight || l.Joins || r.meets(i) <= r.met[i] {
-			continue
+		if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.meets(i) > r.met[i] {
+			r.lift(i)
+			r.way(1, i)
+		} else {
+			r.m.passes[1][i].known = false // what is around it now goes unnoted
 		}
-		r.lift(i)
-		r.one(i)
+		r.m.settled(i, &r.raw[i])
 	}
+}
+
+// way finds the way of link i, by memory if nothing it depends on has
+// changed since the last computation.
+func (r *Router) way(pass, i int) {
+	l := &r.scene.Links[i]
+	if l.Straight || l.Joins {
+		r.one(i)
+		return
+	}
+	from, to := r.portsOf(l.From), r.portsOf(l.To)
+	if r.m.recall(pass, i, from, to, &r.raw[i]) {
+		r.occupy(i)
+		return
+	}
+	r.one(i)
+	r.m.note(pass, i, from, to, r.s.seen, &r.raw[i])
+}
+
+func (r *Router) portsOf(box int) [4]port {
+	if box == None {
+		return [4]port{}
+	}
+	return r.ports[box]
 }
 
 // meets returns what the way of link i pays for crossing others and lying on

@@ -474,6 +474,58 @@ func TestMovesLeaveTheSameCoursesAsAFreshComputation(t *testing.T) {
 	}
 }
 
+// A router that has seen a long history of a sheet (boxes moved, ends glued
+// elsewhere, bends laid, links added and taken away) gives what a new one does,
+// on sheets larger than what is searched whole, too.
+func TestHistoryLeavesNoTrace(t *testing.T) {
+	n := 14
+	if testing.Short() {
+		n = 4
+	}
+	for seed := range n {
+		r := rand.New(rand.NewPCG(uint64(seed), 22))
+		s := sceneOf(scatter(r, 12+r.IntN(30), 3600)...)
+		randomLinks(r, &s, 15+r.IntN(20))
+		var kept Router
+		for step := range 20 {
+			s.Boxes, s.Glue, s.Links = slices.Clone(s.Boxes), slices.Clone(s.Glue), slices.Clone(s.Links)
+			l := &s.Links[r.IntN(len(s.Links))]
+			switch r.IntN(8) {
+			case 0:
+				l.FromSide, l.ToSide = r.IntN(5)-1, r.IntN(5)-1
+			case 1:
+				l.Bends = []Bend{{Upright: r.IntN(2) == 0, At: r.IntN(1200) * px}}
+			case 2:
+				l.Straight = !l.Straight
+			case 3:
+				if to := r.IntN(len(s.Boxes)); to != l.From {
+					l.To = to
+				}
+			case 4:
+				randomLinks(r, &s, 1)
+			case 5:
+				if len(s.Links) > 5 {
+					s.Links = s.Links[:len(s.Links)-1]
+				}
+			default:
+				who := r.IntN(len(s.Boxes))
+				s.Boxes[who] = s.Boxes[who].Moved(geometry.Point{X: (r.IntN(160) - 80) * px, Y: (r.IntN(160) - 80) * px})
+				s.Glue[who] = glueOf(s.Boxes[who])
+				if r.IntN(2) == 0 { // a drag comes before
+					s.Meet = meet4(s.Glue)
+					kept.Drag(s, func(b int) bool { return b == who })
+				}
+			}
+			s.Meet = meet4(s.Glue)
+			after := copyOf(kept.Route(s))
+			var fresh Router
+			if err := equal(after, fresh.Route(s)); err != nil {
+				t.Fatalf("seed %d, step %d: %v", seed, step, err)
+			}
+		}
+	}
+}
+
 func TestParallelStretchesKeepTheirDistance(t *testing.T) {
 	s := sceneOf(boxAt(100, 100), boxAt(100, 260), boxAt(500, 300), boxAt(500, 460))
 	s.Links = []Link{
@@ -554,10 +606,24 @@ func BenchmarkRoute(b *testing.B) {
 				}
 				var r Router
 				for b.Loop() {
+					r = Router{}
 					r.Route(s)
 				}
 			})
 		}
+		b.Run("all of 300 symbols and 356 links after one was moved "+name, func(b *testing.B) {
+			s := big(300, 356, aligned)
+			var r Router
+			home := s.Boxes[151]
+			i := 0
+			for b.Loop() {
+				i++
+				s.Boxes[151] = home.Moved(geometry.Point{X: (i%20 - 10) * px, Y: (i%16 - 8) * px})
+				s.Glue[151] = glueOf(s.Boxes[151])
+				s.Meet = meet4(s.Glue)
+				r.Route(s)
+			}
+		})
 		b.Run("drag of one with 8 links on 300 symbols "+name, func(b *testing.B) {
 			s := big(300, 350, aligned)
 			for _, to := range []int{120, 123, 160, 172, 180, 142} {

@@ -33,6 +33,8 @@ type search struct {
 	nodes []int32
 	total int
 	must  []int
+	// seen is the part of the sheet that was looked at.
+	seen geometry.Box
 	// fine asks for every line of the grid after all.
 	fine bool
 	// hurried is set while things are in motion; a search then gives up after
@@ -100,6 +102,7 @@ func (s *search) find(r *Router, i int, w *raw) {
 	} else {
 		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, false, r.arrival)
 	}
+	s.seen = s.ends().Grown(Clearance)
 	if len(l.Bends) > 0 {
 		if s.bends = l.Bends; s.search(r, i, w) {
 			s.bends = nil
@@ -135,6 +138,7 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		}
 		for {
 			window := s.ends().Grown(reach)
+			s.seen = s.seen.Union(window)
 			whole := s.gather(r, window, gap)
 			s.priced = false
 			cost, ok := s.run(w)
