@@ -14,7 +14,12 @@ type Op struct {
 type Path []Op
 
 // Move starts a new part of the path at x, y.
-func (p Path) Move(x, y int) Path { return append(p, Op{Verb: 'M', P: Point{x, y}}) }
+func (p Path) Move(x, y int) Path {
+	if cap(p) == 0 {
+		p = make(Path, 0, 8) // most outlines and courses need no more
+	}
+	return append(p, Op{Verb: 'M', P: Point{x, y}})
+}
 
 // Line goes straight to x, y.
 func (p Path) Line(x, y int) Path { return append(p, Op{Verb: 'L', P: Point{x, y}}) }
