@@ -7,9 +7,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/pictures"
 )
 
 // Format and Version stand at the head of every file.
@@ -46,8 +48,21 @@ func Write(m *diagram.Map) ([]byte, error) {
 	enc := json.NewEncoder(&out)
 	enc.SetEscapeHTML(false)
 	enc.SetIndent("", "  ")
-	err := enc.Encode(file{Format, Version, m})
+	err := enc.Encode(file{Format, Version, shown(m)})
 	return out.Bytes(), err
+}
+
+// shown returns the map without pictures that no symbol shows any more.
+func shown(m *diagram.Map) *diagram.Map {
+	used := map[string]bool{}
+	for _, s := range m.Sheets {
+		for _, sym := range s.Symbols {
+			used[sym.Picture] = true
+		}
+	}
+	out := *m
+	out.Pictures = slices.DeleteFunc(slices.Clone(m.Pictures), func(p pictures.Picture) bool { return !used[p.ID] })
+	return &out
 }
 
 // Read returns the map in a file. Every error is a *Fault.

@@ -9,6 +9,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/pictures"
 	"plaintracer/exchange/tracerjson"
 )
 
@@ -135,4 +136,30 @@ func FuzzRead(f *testing.F) {
 			t.Fatal("written twice it differs")
 		}
 	})
+}
+
+// A picture goes into the file as long as a symbol shows it.
+func TestOnlyPicturesThatAreShownAreWritten(t *testing.T) {
+	m := diagram.New("Pictures", diagram.Rightwards, "A4", true)
+	for _, colour := range []string{"red", "blue"} {
+		p, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="4" height="3"><rect width="4" height="3" fill="` + colour + `"/></svg>`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		m.Pictures = append(m.Pictures, p)
+	}
+	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "p", Kind: diagram.Picture, Picture: m.Pictures[1].ID, Box: geometry.Box{W: 9000, H: 9000}}}
+	file, err := tracerjson.Write(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := tracerjson.Read(file)
+	if err != nil || len(back.Pictures) != 1 || back.Pictures[0].ID != m.Pictures[1].ID || len(m.Pictures) != 2 {
+		t.Errorf("of two pictures, one of them shown, the file holds %d (%v)", len(back.Pictures), err)
+	}
+	// One that is not its own cleaned form is refused, with its place.
+	dirty := bytes.Replace(file, []byte(`"w": 4`), []byte(`"w": 5`), 1)
+	if _, err := tracerjson.Read(dirty); err == nil || !strings.Contains(err.Error(), "pictures[0]") {
+		t.Errorf("a false picture gives %v", err)
+	}
 }
