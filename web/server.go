@@ -231,7 +231,7 @@ type trayEntry struct {
 func tray() []trayEntry {
 	var list []trayEntry
 	for _, sym := range symbols.All() {
-		e := trayEntry{Symbol: sym, Search: strings.ToLower(sym.Name + " " + strings.Join(sym.Others, " ") + " " + sym.Meaning + " " + sym.When)}
+		e := trayEntry{Symbol: sym, Search: sym.Words()}
 		if sym.Key != 0 {
 			e.KeyName = string(rune(sym.Key))
 		}

@@ -198,6 +198,19 @@ const (
 	MarkZeroMany    Mark = "zero-or-many"
 )
 
+// Marks returns what stands at the beginning and at the end of a line, with the
+// standard where nothing was chosen.
+func (k *Stroke) Marks() (from, to Mark) {
+	from, to = MarkNone, MarkArrow
+	if k.FromMark != "" {
+		from = k.FromMark
+	}
+	if k.ToMark != "" {
+		to = k.ToMark
+	}
+	return from, to
+}
+
 // Marks lists the marks one can choose.
 var Marks = []Mark{MarkNone, MarkArrow, MarkOpenArrow, MarkCircle, MarkDiamond, MarkFullDiamond, MarkBar,
 	MarkOne, MarkMany, MarkZeroOne, MarkOneMany, MarkZeroMany}

@@ -220,7 +220,7 @@ func init() {
 			v := !e.lines()[0].Dashed
 			e.style(&diagram.SetStyle{Dashed: &v}, true)
 		}},
-		"ends": {needLine, (*Editor).setMarks},
+		"ends": {needLine, func(e *Editor, _ string) { e.bothWays() }},
 		"give-back": {func(e *Editor) string {
 			for _, c := range e.lines() {
 				if len(c.Bends) > 0 {

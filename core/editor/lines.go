@@ -50,10 +50,8 @@ type bend struct {
 // bendOf takes hold of stretch k of a course.
 func bendOf(c *diagram.Connector, course *routing.Course, k int) bend {
 	pts := course.Points
-	b := bend{upright: pts[k].X == pts[k+1].X, at: pts[k].Y}
-	if b.upright {
-		b.at = pts[k].X
-	}
+	var b bend
+	b.upright, b.at = lies(pts, k)
 	if course.GivenBack {
 		return b
 	}
@@ -61,11 +59,7 @@ func bendOf(c *diagram.Connector, course *routing.Course, k int) bend {
 	next := 0
 	for i := 0; i+1 < len(pts) && next < len(c.Bends); i++ {
 		held := c.Bends[next]
-		at := pts[i].Y
-		upright := pts[i].X == pts[i+1].X
-		if upright {
-			at = pts[i].X
-		}
+		upright, at := lies(pts, i)
 		if held.Upright != upright || held.At != at {
 			continue
 		}
@@ -78,6 +72,14 @@ func bendOf(c *diagram.Connector, course *routing.Course, k int) bend {
 		}
 	}
 	return b
+}
+
+// lies returns whether stretch k of a course is upright, and its x or its y.
+func lies(pts geometry.Polyline, k int) (upright bool, at int) {
+	if pts[k].X == pts[k+1].X {
+		return true, pts[k].X
+	}
+	return false, pts[k].Y
 }
 
 // laid returns the bends with the stretch at a new coordinate.
@@ -308,13 +310,13 @@ func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
 	return id, geometry.Around(on, b.W, b.H)
 }
 
-// lineFor returns the connector into which a new symbol of a kind would come.
-func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) string {
+// lineFor returns the connector into which a new symbol of a kind would come,
+// and the symbol's box set on its line.
+func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) (string, geometry.Box) {
 	if mods&Alt != 0 || kind.IsRemark() || kind.IsReference() {
-		return ""
+		return "", b
 	}
-	id, _ := e.lineUnder(b)
-	return id
+	return e.lineUnder(b)
 }
 
 // between is the room kept before and after a symbol that is put in between.

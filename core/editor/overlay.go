@@ -1,6 +1,8 @@
 package editor
 
 import (
+	"slices"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
@@ -34,7 +36,7 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 		o.edges(sym.Box)
 	}
 	for i, c := range s.Connectors {
-		if i >= len(e.courses) || len(e.courses[i].Points) < 2 || !contains(e.sel, c.ID) {
+		if i >= len(e.courses) || len(e.courses[i].Points) < 2 || !slices.Contains(e.sel, c.ID) {
 			continue
 		}
 		pts := e.courses[i].Points
@@ -83,7 +85,8 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	case e.hand != "" && (g.mode == idle || g.mode == placing):
 		b := e.placeBox(e.at, g)
 		if !g.moved {
-			if _, course := e.courseOf(e.lineFor(e.hand, b, g.mods)); course != nil {
+			line, _ := e.lineFor(e.hand, b, g.mods)
+			if _, course := e.courseOf(line); course != nil {
 				o.line("target", course.Points)
 			}
 		}
@@ -135,15 +138,6 @@ func (o *overlay) traced() {
 			o.shape("standing", sym.Kind, sym.Box)
 		}
 	}
-}
-
-func contains(list []string, id string) bool {
-	for _, v := range list {
-		if v == id {
-			return true
-		}
-	}
-	return false
 }
 
 type overlay struct {

@@ -485,8 +485,7 @@ func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
 		return box
 	}
 	box := arrange.Standard(e.Sheet(), e.hand, p)
-	if e.lineFor(e.hand, box, g.mods) != "" {
-		_, on := e.lineUnder(box)
+	if id, on := e.lineFor(e.hand, box, g.mods); id != "" {
 		return on
 	}
 	var others []geometry.Box
@@ -502,7 +501,7 @@ func (e *Editor) place(p geometry.Point, g gesture) {
 	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind == diagram.Frame}
 	line := ""
 	if !g.moved {
-		line = e.lineFor(sym.Kind, sym.Box, g.mods)
+		line, _ = e.lineFor(sym.Kind, sym.Box, g.mods)
 	}
 	if !e.stick {
 		e.hand = ""

@@ -199,29 +199,16 @@ func (e *Editor) styleLine(arg string) {
 	e.style(s, true)
 }
 
-// setMarks sets both ends at once: "swap" exchanges them, "both" gives the
-// beginning the mark of the end.
-func (e *Editor) setMarks(arg string) {
+// bothWays gives the beginnings of the selected connectors the marks of their
+// ends, and an arrow at both where there was none.
+func (e *Editor) bothWays() {
 	var edits []diagram.Edit
 	for _, c := range e.lines() {
-		from, to := c.FromMark, c.ToMark
-		if from == "" {
-			from = diagram.MarkNone
+		_, mark := c.Marks()
+		if mark == diagram.MarkNone {
+			mark = diagram.MarkArrow
 		}
-		if to == "" {
-			to = diagram.MarkArrow
-		}
-		switch arg {
-		case "swap":
-			from, to = to, from
-		case "both":
-			if from = to; from == diagram.MarkNone {
-				from, to = diagram.MarkArrow, diagram.MarkArrow
-			}
-		case "none":
-			from, to = diagram.MarkNone, diagram.MarkNone
-		}
-		edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{c.ID}, FromMark: &from, ToMark: &to})
+		edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{c.ID}, FromMark: &mark, ToMark: &mark})
 	}
 	e.do(diagram.Together("change the ends", edits...))
 }

@@ -377,10 +377,7 @@ func (e *Editor) describe(st *bars) {
 		st.Now["weight"], st.Now["ink"] = string(scene.AppendPx(nil, scene.Weight(c))), scene.LineColour(c)
 		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), string(scene.AppendPx(nil, c.Radius))
 		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
-		st.Now["colour"] = scene.Ink
-		if c.Colour != "" {
-			st.Now["colour"] = c.Colour
-		}
+		st.Now["colour"] = scene.LabelColour(c)
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets

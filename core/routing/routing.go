@@ -146,11 +146,8 @@ type Router struct {
 	lines [][4]int
 	// raw are the cheapest ways, base those of the last complete computation.
 	raw, base []raw
-	// links and boxes are those of the last complete computation, done its
-	// courses.
-	links []Link
-	boxes []geometry.Box
-	done  []Course
+	// done are the courses of the last complete computation.
+	done []Course
 	// anew marks the links that are being routed; all others keep their course.
 	anew []bool
 	// laid are the stretches of the ways found so far.
@@ -308,8 +305,6 @@ func (r *Router) keep() {
 	for i := range r.raw {
 		r.base[i].copy(&r.raw[i])
 	}
-	r.links = append(r.links[:0], r.scene.Links...)
-	r.boxes = append(r.boxes[:0], r.scene.Boxes...)
 	r.done = resized(r.done, len(r.out))
 	for i := range r.out {
 		r.done[i].copy(&r.out[i])
@@ -325,7 +320,7 @@ func (c *Course) copy(from *Course) {
 // shift returns by how much link i has been moved as a whole.
 func (r *Router) shift(i int) geometry.Point {
 	if l := &r.scene.Links[i]; r.inMotion(l.From) {
-		return r.scene.Boxes[l.From].Corner().Sub(r.boxes[l.From].Corner())
+		return r.scene.Boxes[l.From].Corner().Sub(r.m.boxes[l.From].Corner())
 	}
 	return geometry.Point{}
 }
@@ -414,7 +409,7 @@ func (r *Router) inMotion(box int) bool { return box != None && r.moved[box] }
 // disturbed reports whether the motion asks for a new course of link i.
 func (r *Router) disturbed(i int) bool {
 	l := &r.scene.Links[i]
-	if i >= len(r.base) || !l.same(&r.links[i]) {
+	if i >= len(r.base) || !l.same(&r.m.links[i]) {
 		return true
 	}
 	if r.inMotion(l.From) != r.inMotion(l.To) {

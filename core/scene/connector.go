@@ -23,6 +23,14 @@ func LineColour(c *diagram.Connector) string {
 	return Ink
 }
 
+// LabelColour returns the colour of a connector's labels.
+func LabelColour(c *diagram.Connector) string {
+	if c.Colour != "" {
+		return c.Colour
+	}
+	return Ink
+}
+
 // Weight returns the width of a connector's line.
 func Weight(c *diagram.Connector) int {
 	if c.Weight != 0 {
@@ -54,13 +62,7 @@ func Connector(c *diagram.Connector, crossings diagram.Crossing, course *routing
 		return n
 	}
 	colour, weight := LineColour(c), Weight(c)
-	from, to := c.FromMark, c.ToMark
-	if from == "" {
-		from = diagram.MarkNone
-	}
-	if to == "" {
-		to = diagram.MarkArrow
-	}
+	from, to := c.Marks()
 	size := markSize(weight, c.MarkSize)
 	pts := append(geometry.Polyline(nil), course.Points...)
 	last := len(pts) - 1
@@ -86,10 +88,7 @@ func Connector(c *diagram.Connector, crossings diagram.Crossing, course *routing
 	}
 	n.mark(from, tail, back, size, weight, colour)
 	n.mark(to, tip, way, size, weight, colour)
-	text := Ink
-	if c.Colour != "" {
-		text = c.Colour
-	}
+	text := LabelColour(c)
 	for i, l := range c.Labels() {
 		b := course.Labels[i]
 		if *l.Text == "" || b == (geometry.Box{}) {

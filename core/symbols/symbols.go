@@ -104,9 +104,12 @@ func ByKey(key byte) (diagram.Kind, bool) {
 // Matches reports whether a search finds the symbol: by its name, another
 // name, or its meaning.
 func (s *Symbol) Matches(query string) bool {
-	query = strings.ToLower(strings.TrimSpace(query))
-	text := strings.ToLower(s.Name + " " + strings.Join(s.Others, " ") + " " + s.Meaning + " " + s.When)
-	return strings.Contains(text, query)
+	return strings.Contains(s.Words(), strings.ToLower(strings.TrimSpace(query)))
+}
+
+// Words returns everything a search looks at, in small letters.
+func (s *Symbol) Words() string {
+	return strings.ToLower(s.Name + " " + strings.Join(s.Others, " ") + " " + s.Meaning + " " + s.When)
 }
 
 // GluePoint returns where a connector meets the placed symbol on a side.

@@ -253,10 +253,8 @@ func most(text string, s Setting, area symbols.TextArea) []Placed {
 	lo, hi := 0, 0
 	var ends []int // byte offsets after each character
 	for state, rest := -1, text; len(rest) > 0; {
-		var cluster string
-		cluster, rest, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
+		_, rest, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
 		ends = append(ends, len(text)-len(rest))
-		_ = cluster
 	}
 	hi = len(ends)
 	var best []Placed
