@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "pictures", "diagram", "symbols", "typeset", "routing", "arrange", "numbering", "findings", "scene", "editor"}
+var order = []string{"geometry", "pictures", "diagram", "looks", "symbols", "typeset", "routing", "arrange", "numbering", "findings", "scene", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {

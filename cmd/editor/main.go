@@ -24,6 +24,13 @@ func main() {
 	debug.SetGCPercent(400)
 	e := new(editor.Editor)
 	at := func(a []js.Value) geometry.Point { return geometry.Point{X: a[0].Int(), Y: a[1].Int()} }
+	list := func(v any) string {
+		raw, err := json.Marshal(v)
+		if err != nil {
+			return "[]"
+		}
+		return string(raw)
+	}
 	fail := func(err error) any {
 		if err != nil {
 			return err.Error()
@@ -54,6 +61,12 @@ func main() {
 			data, text := e.Copy()
 			return []any{data, text}
 		},
+		"coarse":    func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
+		"empty":     func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
+		"menu":      func(a []js.Value) any { return list(e.Menu(at(a))) },
+		"directory": func([]js.Value) any { return list(e.Directory()) },
+		"outline":   func([]js.Value) any { return list(e.Outline()) },
+		"pasteHere": func(a []js.Value) any { e.PasteHere(a[0].String()); return nil },
 		"paste":     func(a []js.Value) any { e.Paste(a[0].String()); return nil },
 		"pasteText": func(a []js.Value) any { e.PasteText(a[0].String()); return nil },
 		"confirm":   func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },

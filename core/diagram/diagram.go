@@ -30,6 +30,20 @@ type Head struct {
 	Answers []string `json:"answers"`
 	// Numbers says whether step numbers are shown.
 	Numbers bool `json:"numbers"`
+	// Units are those in which lengths are shown.
+	Units Units `json:"units,omitempty"`
+	// Look names the look the map is drawn in; empty is the standard one.
+	Look string `json:"look,omitempty"`
+	// Colours are the house's own.
+	Colours []HouseColour `json:"colours,omitempty"`
+	// Styles are those saved under a name.
+	Styles []Style `json:"styles,omitempty"`
+}
+
+// HouseColour is a colour of the house: #rrggbb under a name.
+type HouseColour struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
 }
 
 // Direction is the way a flow runs over the sheet.
@@ -60,6 +74,15 @@ type SheetHead struct {
 	Fitting Fitting `json:"fitting,omitempty"`
 	// Crossings says how a connector passes over another one.
 	Crossings Crossing `json:"crossings,omitempty"`
+	// Ground lies behind everything and cannot be grabbed.
+	Ground Ground `json:"ground,omitzero"`
+}
+
+// Ground is what a sheet is drawn on: a colour of the palette or #rrggbb, and
+// over it a picture that fills the page as far as its proportions allow.
+type Ground struct {
+	Fill    string `json:"fill,omitempty"`
+	Picture string `json:"picture,omitempty"`
 }
 
 // Symbol is one standard symbol with its text.
@@ -71,6 +94,10 @@ type Symbol struct {
 	Type
 	// Fill names a colour of the palette or is #rrggbb; empty is the plain paper.
 	Fill string `json:"fill,omitempty"`
+	// Ink is the colour of the outline, of the palette or #rrggbb, and Weight
+	// its width; empty and zero are the standard.
+	Ink    string `json:"ink,omitempty"`
+	Weight int    `json:"weight,omitempty"`
 	// Dashed draws the outline broken.
 	Dashed bool `json:"dashed,omitempty"`
 	// Emphasis sets the unusual step apart by a heavier outline.
@@ -79,6 +106,16 @@ type Symbol struct {
 	Trunk bool `json:"trunk,omitempty"`
 	// Picture is the id of the picture a picture symbol shows.
 	Picture string `json:"picture,omitempty"`
+	// Style is the id of the saved style it wears. What the style says stands
+	// in the symbol itself; it follows when the style changes.
+	Style string `json:"style,omitempty"`
+	// Look is the look the symbol keeps whatever look the map takes.
+	Look string `json:"look,omitempty"`
+	// Group is the path of the groups it belongs to, the outermost first,
+	// with slashes between their ids.
+	Group string `json:"group,omitempty"`
+	// Locked keeps it as it is until it is unlocked.
+	Locked bool `json:"locked,omitempty"`
 }
 
 // Type is how a text is set. The zero value is the kind's own way.
@@ -88,7 +125,8 @@ type Type struct {
 	Underline bool `json:"underline,omitempty"`
 	// Size is the type size; zero is the standard.
 	Size int `json:"size,omitempty"`
-	// Colour is #rrggbb; empty follows from what is behind the text.
+	// Colour is of the palette or #rrggbb; empty follows from what is behind
+	// the text.
 	Colour string `json:"colour,omitempty"`
 	// Align stands the lines left, centre or right, Stand all of them top,
 	// middle or bottom; empty is the kind's own way.
@@ -118,6 +156,9 @@ type Connector struct {
 	Stroke
 	// Bends are the stretches that were laid by hand, in their order.
 	Bends []Bend `json:"bends,omitempty"`
+	// Style and Locked are as for symbols.
+	Style  string `json:"style,omitempty"`
+	Locked bool   `json:"locked,omitempty"`
 }
 
 // Stroke is how the line of a connector is drawn.
@@ -128,7 +169,8 @@ type Stroke struct {
 	Line   Line `json:"line,omitempty"`
 	// Weight is the width of the line; zero is the standard.
 	Weight int `json:"weight,omitempty"`
-	// Ink is the colour of the line, #rrggbb; empty is the standard.
+	// Ink is the colour of the line, of the palette or #rrggbb; empty is the
+	// standard.
 	Ink    string `json:"ink,omitempty"`
 	Course Run    `json:"course,omitempty"`
 	// Radius rounds the corners of a right-angled course.
@@ -187,6 +229,9 @@ type Pool struct {
 	Y     int    `json:"y"`
 	W     int    `json:"w"`
 	Lanes []Lane `json:"lanes"`
+	// Locked keeps the pool and its lanes as they are; the steps in it can be
+	// changed.
+	Locked bool `json:"locked,omitempty"`
 }
 
 // Lane is the strip of one role, department or person.
@@ -405,7 +450,7 @@ func (s *Sheet) Clone() *Sheet {
 }
 
 func (h Head) clone() Head {
-	h.Answers = slices.Clone(h.Answers)
+	h.Answers, h.Colours, h.Styles = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles)
 	return h
 }
 

@@ -32,7 +32,7 @@ type Trial struct{ t *trial }
 
 // Attempt makes the edit like Apply, and keeps the means to unmake it.
 func Attempt(m *Map, e Edit) (*Trial, error) {
-	t := &trial{m: m, words: e.Words()}
+	t := &trial{m: m, words: wordsOn(m, e)}
 	err := e.change(t)
 	if err == nil {
 		err = t.finish()
@@ -106,6 +106,9 @@ type trial struct {
 	// restoring leaves everything that follows from something else as the edit
 	// says, because it takes an earlier one back.
 	restoring bool
+	// following says that what is changed now follows from the edit, such as
+	// steps moved down by a lane: this reaches what is locked, too.
+	following bool
 	// leaving are the connectors that taking an edit back removes.
 	leaving map[string]bool
 }
@@ -153,6 +156,9 @@ func (t *trial) editSymbol(s *Sheet, id string) (*Symbol, error) {
 	if sym == nil {
 		return nil, refuse(id, "the symbol %q is not there any more", id)
 	}
+	if sym.Locked && !t.following && !t.restoring {
+		return nil, refuse(id, "%s is locked; unlock it first", describe(sym))
+	}
 	if t.entry(id) == nil {
 		t.note(id, Change{ID: id, Sheet: s.ID, Symbol: &Span[Symbol]{Before: sym.clone()}})
 	}
@@ -164,6 +170,9 @@ func (t *trial) editConnector(s *Sheet, id string) (*Connector, error) {
 	if c == nil {
 		return nil, refuse(id, "the connector %q is not there any more", id)
 	}
+	if c.Locked && !t.following && !t.restoring {
+		return nil, refuse(id, "the connector is locked; unlock it first")
+	}
 	if t.entry(id) == nil {
 		t.note(id, Change{ID: id, Sheet: s.ID, Connector: &Span[Connector]{Before: c.clone()}})
 	}
@@ -174,6 +183,9 @@ func (t *trial) editPool(s *Sheet, id string) (*Pool, error) {
 	p := s.Pool(id)
 	if p == nil {
 		return nil, refuse(id, "the pool %q is not there any more", id)
+	}
+	if p.Locked && !t.following && !t.restoring {
+		return nil, refuse(id, "the pool %s is locked; unlock it first", quote(p.Title))
 	}
 	if t.entry(id) == nil {
 		t.note(id, Change{ID: id, Sheet: s.ID, Pool: &Span[Pool]{Before: p.clone()}})
@@ -366,6 +378,7 @@ func (t *trial) fresh(id string) error {
 // they lie between, checks what was touched, and completes the log with the
 // state after the edit.
 func (t *trial) finish() error {
+	t.following = true
 	var touchedSheets []string
 	for i := range t.log {
 		if t.restoring {
@@ -451,7 +464,9 @@ func (t *trial) complete(c *Change) error {
 	case c.SheetHead != nil:
 		after := s.SheetHead
 		c.SheetHead.After = &after
-		err = after.validate(path)
+		if err = after.validate(path); err == nil && after.Ground.Picture != "" && t.m.Picture(after.Ground.Picture) == nil {
+			err = refuse(c.ID, "the picture of the ground is not in the map")
+		}
 	case c.Head != nil:
 		after := t.m.Head.clone()
 		c.Head.After = &after
@@ -509,15 +524,16 @@ func (c *Connector) Equal(d *Connector) bool {
 	return c.ID == d.ID && c.From == d.From && c.To == d.To &&
 		c.Text == d.Text && c.FromText == d.FromText && c.ToText == d.ToText &&
 		c.Place == d.Place && c.FromPlace == d.FromPlace && c.ToPlace == d.ToPlace &&
-		c.Type == d.Type && c.Stroke == d.Stroke && slices.Equal(c.Bends, d.Bends)
+		c.Type == d.Type && c.Stroke == d.Stroke && c.Style == d.Style && c.Locked == d.Locked && slices.Equal(c.Bends, d.Bends)
 }
 
 func (p *Pool) equal(q *Pool) bool {
-	return p.ID == q.ID && p.Title == q.Title && p.X == q.X && p.Y == q.Y && p.W == q.W && slices.Equal(p.Lanes, q.Lanes)
+	return p.ID == q.ID && p.Title == q.Title && p.X == q.X && p.Y == q.Y && p.W == q.W && p.Locked == q.Locked && slices.Equal(p.Lanes, q.Lanes)
 }
 
 func (h *Head) equal(o *Head) bool {
-	return h.Title == o.Title && h.Direction == o.Direction && h.Numbers == o.Numbers && slices.Equal(h.Answers, o.Answers)
+	return h.Title == o.Title && h.Direction == o.Direction && h.Numbers == o.Numbers && h.Units == o.Units && h.Look == o.Look &&
+		slices.Equal(h.Answers, o.Answers) && slices.Equal(h.Colours, o.Colours) && slices.Equal(h.Styles, o.Styles)
 }
 
 // rollback unmakes the logged changes, latest first, without asking.

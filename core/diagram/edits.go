@@ -18,6 +18,10 @@ type (
 		Direction *Direction `json:"direction,omitempty"`
 		Answers   []string   `json:"answers,omitempty"`
 		Numbers   *bool      `json:"numbers,omitempty"`
+		Units     *Units     `json:"units,omitempty"`
+		Look      *string    `json:"look,omitempty"`
+		// Colours replaces the house's colours, unless it is nil.
+		Colours *[]HouseColour `json:"colours,omitempty"`
 	}
 	// AddSheet puts a sheet, empty or with content, at place At.
 	AddSheet struct {
@@ -32,6 +36,7 @@ type (
 		Across    *bool     `json:"across,omitempty"`
 		Fitting   *Fitting  `json:"fitting,omitempty"`
 		Crossings *Crossing `json:"crossings,omitempty"`
+		Ground    *Ground   `json:"ground,omitempty"`
 	}
 	// MoveSheet takes a sheet to place To.
 	MoveSheet struct {
@@ -48,6 +53,8 @@ type (
 		Sheet      string      `json:"sheet"`
 		Symbols    []Symbol    `json:"symbols,omitempty"`
 		Connectors []Connector `json:"connectors,omitempty"`
+		// As says in words what was done, such as "paste".
+		As string `json:"as,omitempty"`
 		// Behind sets the symbols down behind all others.
 		Behind bool `json:"behind,omitempty"`
 		// Pictures are those the symbols show, as far as the map may lack them.
@@ -112,6 +119,7 @@ type (
 		Sheet     string    `json:"sheet"`
 		IDs       []string  `json:"ids"`
 		Fill      *string   `json:"fill,omitempty"`
+		Look      *string   `json:"look,omitempty"`
 		Dashed    *bool     `json:"dashed,omitempty"`
 		Emphasis  *bool     `json:"emphasis,omitempty"`
 		Trunk     *bool     `json:"trunk,omitempty"`
@@ -143,11 +151,13 @@ type (
 		To    *End   `json:"to,omitempty"`
 	}
 	// Order brings symbols to the front of the sheet, or sends them to its
-	// back, keeping their order among each other.
+	// back, keeping their order among each other. With Step they pass only the
+	// next symbol that they overlap, or the next one at all if there is none.
 	Order struct {
 		Sheet string   `json:"sheet"`
 		IDs   []string `json:"ids"`
 		Back  bool     `json:"back,omitempty"`
+		Step  bool     `json:"step,omitempty"`
 	}
 	// AddPool sets down a pool with its lanes.
 	AddPool struct {
@@ -221,6 +231,9 @@ func (e *SetSheet) Words() string    { return "change the sheet" }
 func (e *MoveSheet) Words() string   { return "move the sheet" }
 func (e *RemoveSheet) Words() string { return "remove the sheet" }
 func (e *AddItems) Words() string {
+	if e.As != "" {
+		return e.As
+	}
 	if len(e.Symbols) == 0 {
 		return "connect"
 	}
@@ -228,6 +241,12 @@ func (e *AddItems) Words() string {
 }
 func (e *RemoveItems) Words() string { return "delete " + count(len(e.IDs), "one item", "items") }
 func (e *MoveItems) Words() string   { return "move " + count(len(e.IDs), "one item", "items") }
+func (e *OpenSpace) Words() string {
+	if e.By < 0 {
+		return "close a gap"
+	}
+	return "make room"
+}
 func (e *PlaceItems) Words() string {
 	if e.As != "" {
 		return e.As
@@ -253,6 +272,60 @@ func (e *SetLane) Words() string    { return "change the lane" }
 func (e *RemoveLane) Words() string { return "remove a lane" }
 func (e *Batch) Words() string      { return e.As }
 
+// wordsOn returns the words of an edit that names things of a map by what they
+// are: "move 3 steps".
+func wordsOn(m *Map, e Edit) string {
+	switch e := e.(type) {
+	case *MoveItems:
+		return "move " + m.speak(e.Sheet, e.IDs)
+	case *RemoveItems:
+		return "delete " + m.speak(e.Sheet, e.IDs)
+	case *SetStyle:
+		return "style " + m.speak(e.Sheet, e.IDs)
+	case *SetLock:
+		if e.Locked {
+			return "lock " + m.speak(e.Sheet, e.IDs)
+		}
+		return "unlock " + m.speak(e.Sheet, e.IDs)
+	case *Batch:
+		if e.As == "" && len(e.Edits) > 0 {
+			return wordsOn(m, e.Edits[0].Edit)
+		}
+	}
+	if e == nil {
+		return ""
+	}
+	return e.Words()
+}
+
+// speak says in words what ids stand for.
+func (m *Map) speak(sheet string, ids []string) string {
+	s := m.Sheet(sheet)
+	if s == nil {
+		return count(len(ids), "one item", "items")
+	}
+	steps, symbols, connectors := 0, 0, 0
+	for _, id := range ids {
+		switch sym := s.Symbol(id); {
+		case sym != nil && sym.Kind.IsStep():
+			steps++
+		case sym != nil:
+			symbols++
+		case s.Connector(id) != nil:
+			connectors++
+		}
+	}
+	switch len(ids) {
+	case steps:
+		return count(steps, "a step", "steps")
+	case symbols + steps:
+		return count(len(ids), "a symbol", "symbols")
+	case connectors:
+		return count(connectors, "a connector", "connectors")
+	}
+	return count(len(ids), "one item", "items")
+}
+
 func set[T any](to *T, from *T) {
 	if from != nil {
 		*to = *from
@@ -264,6 +337,11 @@ func (e *SetHead) change(t *trial) error {
 	set(&h.Title, e.Title)
 	set(&h.Direction, e.Direction)
 	set(&h.Numbers, e.Numbers)
+	set(&h.Units, e.Units)
+	set(&h.Look, e.Look)
+	if e.Colours != nil {
+		h.Colours = slices.Clone(*e.Colours)
+	}
 	if e.Answers != nil {
 		h.Answers = slices.Clone(e.Answers)
 	}
@@ -288,6 +366,7 @@ func (e *SetSheet) change(t *trial) error {
 	set(&h.Across, e.Across)
 	set(&h.Fitting, e.Fitting)
 	set(&h.Crossings, e.Crossings)
+	set(&h.Ground, e.Ground)
 	return nil
 }
 
@@ -344,6 +423,9 @@ func (e *RemoveItems) change(t *trial) error {
 		if s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil {
 			return refuse(id, "%q is not there any more", id)
 		}
+		if c := s.Connector(id); c != nil && c.Locked {
+			return refuse(id, "the connector is locked; unlock it first")
+		}
 		gone[id] = true
 	}
 	if err := t.detach(s, gone); err != nil {
@@ -366,6 +448,8 @@ func (e *RemoveItems) change(t *trial) error {
 // detach removes the connectors that are gone or glued to something gone, and
 // lets those that joined one of them lead to where that one led.
 func (t *trial) detach(s *Sheet, gone map[string]bool) error {
+	t.following = true
+	defer func() { t.following = false }()
 	dropped := map[string]bool{}
 	onward := func(c *Connector) End {
 		to := c.To
@@ -415,14 +499,14 @@ func (e *MoveItems) change(t *trial) error {
 		return err
 	}
 	t.exact = t.exact || e.Held
-	moving := map[string]bool{}
+	moving, along := map[string]bool{}, map[string]bool{}
 	var pools []*Pool
 	for _, id := range e.IDs {
 		if pool := s.Pool(id); pool != nil {
 			pools = append(pools, pool)
 			for _, sym := range s.Symbols {
 				if p, _ := s.LaneAt(sym.Centre()); p == pool {
-					moving[sym.ID] = true
+					along[sym.ID] = true
 				}
 			}
 			continue
@@ -440,7 +524,9 @@ func (e *MoveItems) change(t *trial) error {
 		moving[id] = true
 		if sym.Kind == Frame {
 			for _, inner := range s.Inside(sym) {
-				moving[inner.ID] = true
+				if !inner.Locked {
+					moving[inner.ID] = true
+				}
 			}
 		}
 	}
@@ -452,10 +538,13 @@ func (e *MoveItems) change(t *trial) error {
 		p.X, p.Y = p.X+e.By.X, p.Y+e.By.Y
 	}
 	for _, sym := range s.Symbols {
-		if !moving[sym.ID] {
+		if !moving[sym.ID] && !along[sym.ID] {
 			continue
 		}
-		if _, err := t.editSymbol(s, sym.ID); err != nil {
+		t.following = !moving[sym.ID] // what stands in a pool goes with it, locked or not
+		_, err := t.editSymbol(s, sym.ID)
+		t.following = false
+		if err != nil {
 			return err
 		}
 		sym.Box = sym.Moved(e.By)
@@ -604,6 +693,9 @@ func (e *SetStyle) change(t *trial) error {
 			return err
 		}
 		set(&sym.Fill, e.Fill)
+		set(&sym.Look, e.Look)
+		set(&sym.Ink, e.Ink)
+		set(&sym.Weight, e.Weight)
 		set(&sym.Dashed, e.Dashed)
 		set(&sym.Emphasis, e.Emphasis)
 		set(&sym.Trunk, e.Trunk)
@@ -652,6 +744,9 @@ func (e *Order) change(t *trial) error {
 			return refuse(id, "the symbol %q is not there any more", id)
 		}
 	}
+	if len(e.IDs) == 0 {
+		return nil
+	}
 	var moved, rest []string
 	for _, id := range ids(s.Symbols) {
 		if slices.Contains(e.IDs, id) {
@@ -660,12 +755,49 @@ func (e *Order) change(t *trial) error {
 			rest = append(rest, id)
 		}
 	}
+	at := len(rest)
 	if e.Back {
-		t.reorder(s, append(moved, rest...))
-	} else {
-		t.reorder(s, append(rest, moved...))
+		at = 0
 	}
+	if e.Step {
+		at = e.stepTo(s, moved, rest)
+	}
+	t.reorder(s, slices.Concat(rest[:at], moved, rest[at:]))
 	return nil
+}
+
+// stepTo returns the place among the rest one step nearer to the front or the
+// back: just past the next symbol that one of those moved overlaps.
+func (e *Order) stepTo(s *Sheet, moved, rest []string) int {
+	order := ids(s.Symbols)
+	place := func(id string) int { return slices.Index(order, id) }
+	overlaps := func(id string) bool {
+		return slices.ContainsFunc(moved, func(m string) bool { return s.Symbol(m).Meets(s.Symbol(id).Box) })
+	}
+	// Those of the rest that lie below the topmost (or, backward, the lowest)
+	// of those moved.
+	below := 0
+	edge := place(moved[len(moved)-1])
+	if e.Back {
+		edge = place(moved[0])
+	}
+	for below < len(rest) && place(rest[below]) < edge {
+		below++
+	}
+	if e.Back {
+		for i := below - 1; i >= 0; i-- {
+			if overlaps(rest[i]) {
+				return i
+			}
+		}
+		return max(below-1, 0)
+	}
+	for i := below; i < len(rest); i++ {
+		if overlaps(rest[i]) {
+			return i + 1
+		}
+	}
+	return min(below+1, len(rest))
 }
 
 func (e *AddPool) change(t *trial) error {
@@ -774,6 +906,12 @@ var names = map[string]func() Edit{
 	"insertLane":  func() Edit { return new(InsertLane) },
 	"setLane":     func() Edit { return new(SetLane) },
 	"removeLane":  func() Edit { return new(RemoveLane) },
+	"setGroups":   func() Edit { return new(SetGroups) },
+	"setLock":     func() Edit { return new(SetLock) },
+	"openSpace":   func() Edit { return new(OpenSpace) },
+	"saveStyle":   func() Edit { return new(SaveStyle) },
+	"removeStyle": func() Edit { return new(RemoveStyle) },
+	"wear":        func() Edit { return new(Wear) },
 	"revert":      func() Edit { return new(Revert) },
 }
 

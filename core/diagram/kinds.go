@@ -224,7 +224,19 @@ const (
 	MarkLarge MarkSize = "large"
 )
 
-// Fills names the colours of the palette.
+// Units are those in which lengths are shown and typed; what is stored is
+// always the same.
+type Units string
+
+// The units; the empty one is the CSS pixel, 1/96 inch.
+const (
+	Pixels      Units = ""
+	Millimetres Units = "mm"
+	Inches      Units = "in"
+)
+
+// Fills names the colours of the palette, each of which has a light tone for
+// fills and a dark one for lines and text. The empty one is the paper.
 var Fills = []string{"", "moss", "lake", "straw", "clay", "fog"}
 
 // Paper is a sheet size by its sides, upright.

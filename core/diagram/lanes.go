@@ -80,6 +80,9 @@ func (t *trial) settleLane(s *Sheet, pool *Pool, k int, members []*Symbol) error
 // openDown moves everything that stands at or below y down by d (up if d is
 // negative), except the pool in which the space is made.
 func (t *trial) openDown(s *Sheet, y, d int, except *Pool) error {
+	was := t.following
+	t.following = true
+	defer func() { t.following = was }()
 	for _, sym := range s.Symbols {
 		if sym.Centre().Y < y {
 			continue

@@ -69,6 +69,7 @@ func (t *trial) revert(c *Change) error {
 		ok = back(&h.Paper, b.Paper, a.Paper) && ok
 		ok = back(&h.Across, b.Across, a.Across) && ok
 		ok = back(&h.Fitting, b.Fitting, a.Fitting) && ok
+		ok = back(&h.Ground, b.Ground, a.Ground) && ok
 		if ok = back(&h.Crossings, b.Crossings, a.Crossings) && ok; !ok {
 			t.skip("the sheet "+quote(h.Name), changedSince)
 		}
@@ -77,12 +78,11 @@ func (t *trial) revert(c *Change) error {
 		ok := back(&h.Title, b.Title, a.Title)
 		ok = back(&h.Direction, b.Direction, a.Direction) && ok
 		ok = back(&h.Numbers, b.Numbers, a.Numbers) && ok
-		if slices.Equal(h.Answers, a.Answers) {
-			h.Answers = slices.Clone(b.Answers)
-		} else if !slices.Equal(a.Answers, b.Answers) {
-			ok = false
-		}
-		if !ok {
+		ok = back(&h.Units, b.Units, a.Units) && ok
+		ok = back(&h.Look, b.Look, a.Look) && ok
+		ok = backList(&h.Answers, b.Answers, a.Answers) && ok
+		ok = backList(&h.Colours, b.Colours, a.Colours) && ok
+		if ok = backStyles(&h.Styles, b.Styles, a.Styles) && ok; !ok {
 			t.skip("the map's setting", changedSince)
 		}
 	case c.Order != nil && c.Order.Before != nil && c.Order.After != nil:
@@ -124,6 +124,18 @@ func back[T comparable](now *T, before, after T) bool {
 		return *now == before
 	}
 	*now = before
+	return true
+}
+
+// backList is back for a list as a whole.
+func backList[T comparable](now *[]T, before, after []T) bool {
+	if slices.Equal(before, after) {
+		return true
+	}
+	if !slices.Equal(*now, after) {
+		return slices.Equal(*now, before)
+	}
+	*now = slices.Clone(before)
 	return true
 }
 
@@ -225,6 +237,12 @@ func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 	ok = back(&sym.Emphasis, b.Emphasis, a.Emphasis) && ok
 	ok = back(&sym.Trunk, b.Trunk, a.Trunk) && ok
 	ok = back(&sym.Picture, b.Picture, a.Picture) && ok
+	ok = back(&sym.Ink, b.Ink, a.Ink) && ok
+	ok = back(&sym.Weight, b.Weight, a.Weight) && ok
+	ok = back(&sym.Style, b.Style, a.Style) && ok
+	ok = back(&sym.Look, b.Look, a.Look) && ok
+	ok = back(&sym.Group, b.Group, a.Group) && ok
+	ok = back(&sym.Locked, b.Locked, a.Locked) && ok
 	if ok = sym.Type.back(&b.Type, &a.Type) && ok; !ok {
 		t.skip(describe(sym), changedSince)
 	}
@@ -263,7 +281,7 @@ func (t *trial) revertPicture(c *Change) error {
 	switch {
 	case b == nil && a != nil:
 		for _, s := range t.m.Sheets {
-			if slices.ContainsFunc(s.Symbols, func(sym *Symbol) bool { return sym.Picture == c.ID }) {
+			if s.Ground.Picture == c.ID || slices.ContainsFunc(s.Symbols, func(sym *Symbol) bool { return sym.Picture == c.ID }) {
 				return nil
 			}
 		}
@@ -312,12 +330,9 @@ func (t *trial) revertConnector(s *Sheet, c *Change) error {
 	ok = back(&con.ToPlace, b.ToPlace, a.ToPlace) && ok
 	ok = con.Type.back(&b.Type, &a.Type) && ok
 	ok = con.Stroke.back(&b.Stroke, &a.Stroke) && ok
-	if slices.Equal(con.Bends, a.Bends) {
-		con.Bends = slices.Clone(b.Bends)
-	} else if !slices.Equal(a.Bends, b.Bends) {
-		ok = false
-	}
-	if !ok {
+	ok = back(&con.Style, b.Style, a.Style) && ok
+	ok = back(&con.Locked, b.Locked, a.Locked) && ok
+	if ok = backList(&con.Bends, b.Bends, a.Bends) && ok; !ok {
 		t.skip("a connector", changedSince)
 	}
 	return nil
@@ -346,6 +361,7 @@ func (t *trial) revertPool(s *Sheet, c *Change) error {
 	ok = back(&p.X, b.X, a.X) && ok
 	ok = back(&p.Y, b.Y, a.Y) && ok
 	ok = back(&p.W, b.W, a.W) && ok
+	ok = back(&p.Locked, b.Locked, a.Locked) && ok
 	if slices.Equal(p.Lanes, a.Lanes) {
 		p.Lanes = slices.Clone(b.Lanes)
 	} else {

@@ -32,6 +32,10 @@ const (
 	MaxMargin = 60 * geometry.Px
 	MaxWeight = 12 * geometry.Px
 	MaxRadius = 60 * geometry.Px
+	// MaxNesting is how deep groups may lie in each other.
+	MaxNesting = 8
+	maxColours = 40
+	maxStyles  = 100
 )
 
 // Fault is something wrong in a map, with its place in the document.
@@ -102,6 +106,34 @@ func (h *Head) validate() error {
 			return err
 		}
 	}
+	if !slices.Contains([]Units{Pixels, Millimetres, Inches}, h.Units) {
+		return fault("units", "%q is no unit; use mm, in, or nothing for px", h.Units)
+	}
+	if h.Look != "" && !validID(h.Look) {
+		return fault("look", "%q is no name of a look", h.Look)
+	}
+	if len(h.Colours) > maxColours {
+		return fault("colours", "a house has at most %d colours of its own", maxColours)
+	}
+	for i, c := range h.Colours {
+		if err := checkText(fmt.Sprintf("colours[%d].name", i), c.Name, MaxName); err != nil {
+			return err
+		}
+		if !isHex(c.Value) {
+			return fault(fmt.Sprintf("colours[%d].value", i), "%q is no colour; use #rrggbb", c.Value)
+		}
+	}
+	if len(h.Styles) > maxStyles {
+		return fault("styles", "a map has at most %d styles", maxStyles)
+	}
+	for i := range h.Styles {
+		if err := h.Styles[i].validate(fmt.Sprintf("styles[%d]", i)); err != nil {
+			return err
+		}
+		if h.style(h.Styles[i].ID) != &h.Styles[i] {
+			return fault(fmt.Sprintf("styles[%d].id", i), "the id %q stands there twice", h.Styles[i].ID)
+		}
+	}
 	return nil
 }
 
@@ -117,6 +149,12 @@ func (h *SheetHead) validate(path string) error {
 	}
 	if !h.Crossings.known() {
 		return fault(path+".crossings", "%q is no form of a crossing", h.Crossings)
+	}
+	if !isColour(h.Ground.Fill) {
+		return fault(path+".ground.fill", "%q is no colour of the palette and no #rrggbb", h.Ground.Fill)
+	}
+	if h.Ground.Picture != "" && !validID(h.Ground.Picture) {
+		return fault(path+".ground.picture", "%q is no id of a picture", h.Ground.Picture)
 	}
 	return nil
 }
@@ -193,8 +231,18 @@ func (s *Symbol) validate(path string) error {
 			MinSymbol/geometry.Px, MaxSymbol/geometry.Px, s.W/geometry.Px, s.H/geometry.Px)
 	case !placed(s.X) || !placed(s.Y):
 		return fault(path+".x", "the place %d, %d px is beyond the desk", s.X/geometry.Px, s.Y/geometry.Px)
-	case !slices.Contains(Fills, s.Fill) && !isHex(s.Fill):
+	case !isColour(s.Fill):
 		return fault(path+".fill", "%q is no colour of the palette and no #rrggbb", s.Fill)
+	case !isColour(s.Ink):
+		return fault(path+".ink", "%q is no colour of the palette and no #rrggbb", s.Ink)
+	case !isWeight(s.Weight):
+		return fault(path+".weight", "a line is a half to %d px wide", MaxWeight/geometry.Px)
+	case s.Style != "" && !validID(s.Style):
+		return fault(path+".style", "%q is no id of a style", s.Style)
+	case s.Look != "" && !validID(s.Look):
+		return fault(path+".look", "%q is no name of a look", s.Look)
+	case !validGroup(s.Group):
+		return fault(path+".group", "%q is no path of at most %d groups", s.Group, MaxNesting)
 	case s.Picture != "" && !validID(s.Picture):
 		return fault(path+".picture", "%q is no id of a picture", s.Picture)
 	}
@@ -210,8 +258,8 @@ func (t *Type) validate(path string) error {
 		return fault(path+".size", "a type size is %d to %d px", MinType/geometry.Px, MaxType/geometry.Px)
 	case t.Margin < 0 || t.Margin > MaxMargin:
 		return fault(path+".margin", "a margin is 0 to %d px", MaxMargin/geometry.Px)
-	case t.Colour != "" && !isHex(t.Colour):
-		return fault(path+".colour", "%q is no colour; use #rrggbb", t.Colour)
+	case !isColour(t.Colour):
+		return fault(path+".colour", "%q is no colour of the palette and no #rrggbb", t.Colour)
 	case !slices.Contains([]string{"", "left", "centre", "right"}, t.Align):
 		return fault(path+".align", "%q is no alignment; use left, centre or right", t.Align)
 	case !slices.Contains([]string{"", "top", "middle", "bottom"}, t.Stand):
@@ -222,12 +270,12 @@ func (t *Type) validate(path string) error {
 
 func (k *Stroke) validate(path string) error {
 	switch {
-	case k.Weight != 0 && (k.Weight < geometry.Px/2 || k.Weight > MaxWeight):
+	case !isWeight(k.Weight):
 		return fault(path+".weight", "a line is a half to %d px wide", MaxWeight/geometry.Px)
 	case k.Radius < 0 || k.Radius > MaxRadius:
 		return fault(path+".radius", "a corner has a radius of 0 to %d px", MaxRadius/geometry.Px)
-	case k.Ink != "" && !isHex(k.Ink):
-		return fault(path+".ink", "%q is no colour; use #rrggbb", k.Ink)
+	case !isColour(k.Ink):
+		return fault(path+".ink", "%q is no colour of the palette and no #rrggbb", k.Ink)
 	case !slices.Contains([]Line{Solid, DashLine, DotLine, DashDot, Transfer, Link}, k.Line):
 		return fault(path+".line", "%q is no pattern of a line", k.Line)
 	case !slices.Contains([]Run{Angled, Straight, Curved}, k.Course):
@@ -247,6 +295,11 @@ func (k *Stroke) validate(path string) error {
 func (c Crossing) known() bool {
 	return slices.Contains([]Crossing{"", CrossPlain, CrossGap, CrossArc}, c)
 }
+
+func isWeight(w int) bool { return w == 0 || w >= geometry.Px/2 && w <= MaxWeight }
+
+// isColour reports whether a colour is one of the palette, or #rrggbb.
+func isColour(colour string) bool { return slices.Contains(Fills, colour) || isHex(colour) }
 
 // isHex reports whether a colour is written #rrggbb.
 func isHex(colour string) bool {
@@ -302,6 +355,9 @@ func (c *Connector) validate(path string, has func(symbol string) bool, connecto
 		if !placed(b.At) {
 			return fault(fmt.Sprintf("%s.bends[%d].at", path, i), "the stretch is beyond the desk")
 		}
+	}
+	if c.Style != "" && !validID(c.Style) {
+		return fault(path+".style", "%q is no id of a style", c.Style)
 	}
 	for i, l := range c.Labels() {
 		name := [...]string{".text", ".fromText", ".toText"}[i]

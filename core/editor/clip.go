@@ -17,6 +17,7 @@ type Clip struct {
 	Symbols    []diagram.Symbol    `json:"symbols"`
 	Connectors []diagram.Connector `json:"connectors"`
 	Pictures   []pictures.Picture  `json:"pictures,omitempty"`
+	Pools      []diagram.Pool      `json:"pools,omitempty"`
 }
 
 const clipFormat = "plain-tracer-clip-1"
@@ -33,11 +34,27 @@ func (e *Editor) gather() Clip {
 		in[id] = true
 	}
 	s := e.Sheet()
+	for _, p := range s.Pools { // with all that stands in them
+		if !in[p.ID] {
+			continue
+		}
+		pool := *p
+		pool.Lanes = slices.Clone(p.Lanes)
+		c.Pools = append(c.Pools, pool)
+		for _, sym := range s.Symbols {
+			if at, _ := s.LaneAt(sym.Centre()); at == p {
+				in[sym.ID] = true
+			}
+		}
+	}
 	for _, sym := range s.Symbols { // in drawing order
 		if !in[sym.ID] {
 			continue
 		}
 		c.Symbols = append(c.Symbols, *sym)
+		last := &c.Symbols[len(c.Symbols)-1]
+		last.Locked = false
+		last.Group = strings.TrimPrefix(strings.TrimPrefix(last.Group, e.inside), "/")
 		p := e.m.Picture(sym.Picture)
 		if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
 			c.Pictures = append(c.Pictures, *p)
@@ -58,6 +75,7 @@ func (e *Editor) gather() Clip {
 	for _, con := range s.Connectors {
 		if comes[con.ID] {
 			c.Connectors = append(c.Connectors, *con)
+			c.Connectors[len(c.Connectors)-1].Locked = false
 		}
 	}
 	return c
@@ -67,10 +85,9 @@ func (e *Editor) gather() Clip {
 // with one step a line. Both are empty when no symbol is selected.
 func (e *Editor) Copy() (data, text string) {
 	c := e.gather()
-	if len(c.Symbols) == 0 {
+	if len(c.Symbols) == 0 && len(c.Pools) == 0 {
 		return "", ""
 	}
-	e.pasted = 0
 	raw, err := json.Marshal(c)
 	if err != nil {
 		return "", ""
@@ -82,27 +99,74 @@ func (e *Editor) Copy() (data, text string) {
 	return string(raw), strings.Join(lines, "\n")
 }
 
-// Paste sets down what Copy returned, here or in another window. Each time
-// anew it lands a little further along, so that nothing lies hidden.
+// Paste sets down what Copy returned, here or in another window, where it was;
+// so much further along where the same stands there already that nothing lies
+// hidden.
 func (e *Editor) Paste(data string) {
+	if c, ok := e.clip(data); ok {
+		e.setDown(c, e.beside(c), "paste")
+	}
+}
+
+// PasteHere sets down what Copy returned around the pointer.
+func (e *Editor) PasteHere(data string) {
+	c, ok := e.clip(data)
+	if !ok {
+		return
+	}
+	var b geometry.Box
+	for _, sym := range c.Symbols {
+		b = b.Union(sym.Box)
+	}
+	for i := range c.Pools {
+		b = b.Union(c.Pools[i].Box())
+	}
+	d := e.at.Sub(b.Centre())
+	e.setDown(c, geometry.Point{X: geometry.Snap(d.X, arrange.Grid), Y: geometry.Snap(d.Y, arrange.Grid)}, "paste")
+}
+
+func (e *Editor) clip(data string) (Clip, bool) {
 	var c Clip
 	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != clipFormat {
 		e.say("The clipboard holds nothing that can be pasted here.")
-		return
+		return c, false
 	}
-	e.pasted++
-	e.setDown(c, geometry.Point{X: 2 * arrange.Grid * e.pasted, Y: 2 * arrange.Grid * e.pasted}, "paste")
+	return c, true
 }
 
-// PasteText makes steps of plain text, one a line, down from the pointer.
+// beside returns how far a clip has to be moved so that no symbol of it hides
+// one like it.
+func (e *Editor) beside(c Clip) geometry.Point {
+	taken := map[geometry.Box]bool{}
+	for _, sym := range e.Sheet().Symbols {
+		taken[sym.Box] = true
+	}
+	for _, p := range e.Sheet().Pools {
+		taken[p.Box()] = true
+	}
+	var d geometry.Point
+	for range diagram.MaxSymbols {
+		if !slices.ContainsFunc(c.Symbols, func(sym diagram.Symbol) bool { return taken[sym.Moved(d)] }) &&
+			!slices.ContainsFunc(c.Pools, func(p diagram.Pool) bool { return taken[p.Box().Moved(d)] }) {
+			break
+		}
+		d = d.Add(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid})
+	}
+	return d
+}
+
+// PasteText makes steps of plain text, one a line, joined one to the next and
+// set out in rows or columns on the page: after the selected step, or from the
+// pointer on.
 func (e *Editor) PasteText(text string) {
-	var c Clip
-	at := e.at
+	s := e.Sheet()
+	add := &diagram.AddItems{Sheet: s.ID, As: "paste text"}
+	var edits []diagram.Edit
 	for _, line := range strings.Split(text, "\n") {
-		if line = strings.TrimSpace(line); line == "" {
+		if line = strings.Join(strings.Fields(line), " "); line == "" {
 			continue
 		}
-		if len(c.Symbols) == maxPaste {
+		if len(add.Symbols) == maxPaste {
 			e.say("Pasted the first %d lines; more than that at once would fill the sheet.", maxPaste)
 			break
 		}
@@ -110,36 +174,70 @@ func (e *Editor) PasteText(text string) {
 		if strings.HasSuffix(line, "?") {
 			kind = diagram.Decision
 		}
-		sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: arrange.Standard(e.Sheet(), kind, at), Text: line}
-		if len(line) <= diagram.MaxText {
-			if fit := arrange.Fit(e.Sheet(), &sym); len(fit) > 0 {
-				sym.Box = fit[0].Box
-			}
+		sym := e.newSymbol(kind, arrange.Standard(s, kind, geometry.Point{}))
+		sym.Text = line
+		add.Symbols = append(add.Symbols, sym)
+	}
+	if len(add.Symbols) == 0 {
+		return
+	}
+	for _, p := range arrange.Largest(e.m, s, add.Symbols) {
+		edits = append(edits, p)
+	}
+	from := e.one()
+	if from != nil && (from.Kind.IsRemark() || len(e.exits(from.ID)) > 0) {
+		from = nil
+	}
+	arrange.SetOut(e.m, s, add.Symbols, from, e.at)
+	last := diagram.End{}
+	if from != nil {
+		last.Symbol = from.ID
+	}
+	for _, sym := range add.Symbols {
+		if last.Symbol != "" {
+			add.Connectors = append(add.Connectors, e.chained(last, sym.ID, add.Symbols))
 		}
-		at.Y = sym.Bottom() + arrange.Gap + sym.H/2
-		c.Symbols = append(c.Symbols, sym)
+		last.Symbol = sym.ID
 	}
-	if len(c.Symbols) > 0 {
-		e.setDown(c, geometry.Point{}, "paste text")
+	if e.do(diagram.Together("paste text", append(edits, add)...)) {
+		e.sel, e.lane = nil, ""
+		for _, sym := range add.Symbols {
+			e.sel = append(e.sel, sym.ID)
+		}
+		e.centre = e.sel[0]
 	}
+}
+
+// chained returns the connector from one pasted step to the next; the exit of a
+// decision takes the first answer.
+func (e *Editor) chained(from diagram.End, to string, list []diagram.Symbol) diagram.Connector {
+	c := e.newConnector(from, diagram.End{Symbol: to})
+	if slices.ContainsFunc(list, func(sym diagram.Symbol) bool { return sym.ID == from.Symbol && sym.Kind == diagram.Decision }) {
+		c.Text = e.m.Answers[0]
+	}
+	return c
 }
 
 // copyBy sets a copy of the selection down at a distance.
 func (e *Editor) copyBy(d geometry.Point) {
-	if c := e.gather(); len(c.Symbols) > 0 && d != (geometry.Point{}) {
+	if c := e.gather(); len(c.Symbols)+len(c.Pools) > 0 && d != (geometry.Point{}) {
 		e.setDown(c, d, "copy")
 	}
 }
 
 // setDown adds symbols and connectors under new ids and selects them.
 func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
-	ids := map[string]string{}
-	add := &diagram.AddItems{Sheet: e.sheetID, Pictures: c.Pictures}
+	ids, groups := map[string]string{}, map[string]string{}
+	add := &diagram.AddItems{Sheet: e.sheetID, As: as, Pictures: c.Pictures}
 	var chosen []string
 	for _, sym := range c.Symbols {
 		id := e.newID()
 		ids[sym.ID] = id
 		sym.ID, sym.Box = id, sym.Moved(d)
+		sym.Group = e.regroup(sym.Group, groups)
+		if e.m.StyleNamed(sym.Style) == nil {
+			sym.Style = ""
+		}
 		add.Symbols = append(add.Symbols, sym)
 		chosen = append(chosen, id)
 	}
@@ -148,6 +246,9 @@ func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
 	}
 	for _, con := range c.Connectors {
 		con.ID = ids[con.ID]
+		if e.m.StyleNamed(con.Style) == nil {
+			con.Style = ""
+		}
 		for _, end := range [...]*diagram.End{&con.From, &con.To} {
 			if end.Loose() {
 				end.At = end.At.Add(d)
@@ -164,7 +265,36 @@ func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
 		}
 		add.Connectors = append(add.Connectors, con)
 	}
-	if e.do(diagram.Together(as, add)) {
+	var edits []diagram.Edit
+	for _, p := range c.Pools {
+		p.ID, p.Locked, p.X, p.Y = e.newID(), false, p.X+d.X, p.Y+d.Y
+		p.Lanes = slices.Clone(p.Lanes)
+		for i := range p.Lanes {
+			p.Lanes[i].ID = e.newID()
+		}
+		edits = append(edits, &diagram.AddPool{Sheet: e.sheetID, Pool: p})
+		chosen = append(chosen, p.ID)
+	}
+	if len(add.Symbols) > 0 {
+		edits = append(edits, add)
+	}
+	if len(edits) > 0 && e.do(diagram.Together(as, edits...)) {
 		e.sel, e.lane = chosen, ""
 	}
+}
+
+// regroup returns the path of groups a copy has: new ones for those copied,
+// within the group one works in.
+func (e *Editor) regroup(path string, groups map[string]string) string {
+	out := e.inside
+	if path == "" {
+		return out
+	}
+	for _, id := range strings.Split(path, "/") {
+		if groups[id] == "" {
+			groups[id] = e.newID()
+		}
+		out = strings.TrimPrefix(out+"/"+groups[id], "/")
+	}
+	return out
 }

@@ -13,80 +13,79 @@ import (
 
 // Key handles a key pressed on the desk and reports whether it was used.
 func (e *Editor) Key(key string, mods int) bool {
-	command := mods&Ctrl != 0
 	if len(e.tracing) > 0 {
-		return !command && e.traceKey(key)
+		return mods&Ctrl == 0 && e.traceKey(key)
 	}
-	if e.link.on && !command && e.linkKey(key) {
+	if e.link.on && mods&Ctrl == 0 && e.linkKey(key) {
+		return true
+	}
+	if e.proposed != nil && (key == "Enter" || key == "Escape") {
+		if key == "Enter" {
+			e.keep()
+		} else {
+			e.drop()
+			e.again = nil
+		}
+		return true
+	}
+	name := keyName(key, mods)
+	switch {
+	case name == "Enter":
+		return e.enterKey()
+	case name == "Escape":
+		e.escape()
+		return true
+	case name == "?" && len(e.sel) == 1: // it begins a text
+	case name == "Alt+Enter" && len(e.chosen()) == 0:
+		return false
+	case keyed[name] != nil:
+		e.Command(keyed[name].Command, keyed[name].Arg)
 		return true
 	}
 	switch {
-	case command && mods&Shift == 0 && strings.EqualFold(key, "z"):
-		e.Undo()
-	case command && (strings.EqualFold(key, "y") || strings.EqualFold(key, "z")):
-		e.Redo()
-	case command && strings.EqualFold(key, "a"):
-		e.Command("select-all", "")
-	case command && strings.EqualFold(key, "d"):
-		e.Command("duplicate", "")
-	case command && key == "Enter":
-		e.nextEmpty()
-	case command && strings.EqualFold(key, "l"):
-		e.lead(mods&Shift != 0)
-	case command && strings.EqualFold(key, "b"):
-		e.Command("text", "bold")
-	case command && strings.EqualFold(key, "i"):
-		e.Command("text", "italic")
-	case command && strings.EqualFold(key, "u"):
-		e.Command("text", "underline")
-	case command && key == "Backspace":
-		e.Command("give-back", "")
-	case key == "Insert":
-		e.Command("between", "")
-	case key == "Delete" && mods&Shift != 0:
-		e.Command("delete-close", "")
-	case strings.HasPrefix(key, "Arrow"):
+	case strings.HasPrefix(key, "Arrow") && mods&Ctrl == 0:
 		return e.arrow(key, mods)
-	case command:
+	case mods&Ctrl != 0:
 		return false
-	case key == "Escape":
-		e.escape()
-	case key == "Delete" || key == "Backspace":
-		e.Command("delete", "")
-	case key == "Enter":
-		if len(e.sel) == 1 && e.one() == nil {
-			e.startWriting(e.sel[0], false)
-			return true
-		}
-		if e.lane != "" {
-			e.startWriting(e.lane, false)
-			return true
-		}
-		e.appendStep(diagram.Process)
-	case key == "F2":
-		e.Command("write", "")
-	case key == "/" && mods == 0:
-		e.swapAnswers()
 	case len(key) == 1 && mods&Alt != 0:
 		kind, ok := symbols.ByKey(key[0])
-		if !ok {
-			return false
+		if ok {
+			e.Command("kind", string(kind))
 		}
-		e.Command("kind", string(kind))
-	case len([]rune(key)) == 1 && mods&Alt == 0:
-		if kind, ok := symbols.ByKey(key[0]); ok && e.one() != nil {
-			e.appendStep(kind)
-			return true
-		}
-		if len(e.sel) != 1 || e.Sheet().Pool(e.sel[0]) != nil {
-			return false
-		}
-		// The key itself goes into the field, by way of the browser: so dead keys
-		// and input methods work for the first letter too.
-		e.startWriting(e.sel[0], true)
+		return ok
+	case len([]rune(key)) == 1:
+		return e.typed(key)
+	}
+	return false
+}
+
+// enterKey goes on: after a step with the next one, on anything else with its
+// text.
+func (e *Editor) enterKey() bool {
+	switch {
+	case len(e.sel) == 1 && e.one() == nil:
+		e.startWriting(e.sel[0], false)
+	case e.lane != "":
+		e.startWriting(e.lane, false)
 	default:
+		e.appendStep(diagram.Process)
+	}
+	return true
+}
+
+// typed is a character typed on the desk: a digit adds that symbol of the tray
+// after the selected one, any other begins to write on it.
+func (e *Editor) typed(key string) bool {
+	if kind, ok := symbols.ByKey(key[0]); ok && e.one() != nil {
+		e.appendStep(kind)
+		return true
+	}
+	if len(e.sel) != 1 || e.Sheet().Pool(e.sel[0]) != nil || e.locked(e.sel[0]) {
 		return false
 	}
+	// The key itself goes into the field, by way of the browser: so dead keys
+	// and input methods work for the first letter too.
+	e.startWriting(e.sel[0], true)
 	return true
 }
 
@@ -96,8 +95,12 @@ func (e *Editor) escape() {
 		e.cancel()
 	case e.hand != "":
 		e.hand, e.stick = "", false
+	case e.armed:
+		e.armed = false
 	case e.ask != nil:
 		e.ask = nil
+	case e.inside != "" && len(e.sel) > 0:
+		e.leave()
 	default:
 		e.sel, e.lane = nil, ""
 	}
@@ -118,15 +121,18 @@ func (e *Editor) arrow(key string, mods int) bool {
 		return e.nudgeStretch(d)
 	}
 	if len(e.movable()) == 0 {
-		return false
+		if len(e.sel) > 0 {
+			e.say("What is locked stays. Unlock it to move it.")
+		}
+		return len(e.sel) > 0
 	}
 	return e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
 }
 
-// movable returns the selected symbols and pools.
+// movable returns the selected symbols and pools that are not locked.
 func (e *Editor) movable() []string {
 	s := e.Sheet()
-	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Connector(id) != nil })
+	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Connector(id) != nil || e.locked(id) })
 }
 
 // command is what a button or a key asks for. Needs says what to select when
@@ -196,7 +202,8 @@ func init() {
 			v := !e.chosen()[0].Emphasis
 			e.style(&diagram.SetStyle{Emphasis: &v}, false)
 		}},
-		"fill": {needSymbols(1, needStep), func(e *Editor, arg string) { e.style(&diagram.SetStyle{Fill: &arg}, false) }},
+		"fill":    {needSymbols(1, needStep), func(e *Editor, arg string) { e.style(&diagram.SetStyle{Fill: &arg}, false) }},
+		"outline": {needSymbols(1, needStep), (*Editor).styleOutline},
 		"dashed": {needSymbols(1, needStep), func(e *Editor, _ string) {
 			v := !e.chosen()[0].Dashed
 			e.style(&diagram.SetStyle{Dashed: &v}, false)
@@ -286,15 +293,92 @@ func init() {
 			v := diagram.Crossing(arg)
 			e.do(&diagram.SetSheet{Sheet: e.sheetID, Crossings: &v})
 		}},
-		"align":      {needSymbols(2, needTwo), (*Editor).align},
-		"distribute": {needSymbols(3, needThree), (*Editor).distribute},
-		"order": {needSymbols(1, needStep), func(e *Editor, arg string) {
-			o := &diagram.Order{Sheet: e.sheetID, Back: arg == "back"}
-			for _, sym := range e.chosen() {
-				o.IDs = append(o.IDs, sym.ID)
+		"align": {needSymbols(1, "Select what to line up: two or more symbols, or one for the sheet."), (*Editor).align},
+		"distribute": {func(e *Editor) string {
+			if len(e.units()) < 3 {
+				return needThree
 			}
-			e.do(o)
+			return ""
+		}, (*Editor).distribute},
+		"order": {needSymbols(1, needStep), func(e *Editor, arg string) {
+			e.do(&diagram.Order{Sheet: e.sheetID, IDs: e.symbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
 		}},
+		"group":    {needSymbols(2, "Select two or more symbols to group."), func(e *Editor, _ string) { e.group() }},
+		"ungroup":  {needGroup, func(e *Editor, _ string) { e.ungroup() }},
+		"group-in": {needGroup, func(e *Editor, _ string) { e.enter(e.sel[len(e.sel)-1]) }},
+		"lock": {func(e *Editor) string {
+			if len(e.sel) == 0 {
+				return "Select something to lock or unlock."
+			}
+			return ""
+		}, func(e *Editor, _ string) { e.lock() }},
+		"straighten": {needAny, func(e *Editor, _ string) { e.straighten() }},
+		"keep":       {always, func(e *Editor, _ string) { e.keep() }},
+		"leave":      {always, func(e *Editor, _ string) { e.drop(); e.again = nil }},
+		"room": {needAny, func(e *Editor, _ string) {
+			e.cancel()
+			e.hand, e.armed = "", true
+			e.say("Press where the room is to be and drag: to the right or down opens it, back closes it.")
+		}},
+		"frame": {needSymbols(1, needStep), (*Editor).setFrame},
+		"grid": {always, func(e *Editor, arg string) {
+			e.free = arg == "off" || arg == "" && !e.free
+		}},
+		"units": {always, (*Editor).setUnits},
+
+		"style-take": {needStyled, func(e *Editor, _ string) { e.takeStyle() }},
+		"style-give": {func(e *Editor) string {
+			if e.taken == nil {
+				return "Take the style of something first."
+			}
+			return needStyled(e)
+		}, func(e *Editor, _ string) { e.giveStyle(*e.taken, "give the style") }},
+		"style-plain":  {needStyled, func(e *Editor, _ string) { e.giveStyle(outfit{}, "plain style"); e.last = outfit{} }},
+		"style-save":   {needStyled, (*Editor).saveStyle},
+		"style-wear":   {needStyled, (*Editor).wear},
+		"style-change": {needStyled, (*Editor).changeStyle},
+		"style-name":   {always, (*Editor).nameStyle},
+		"style-remove": {always, func(e *Editor, arg string) { e.do(&diagram.RemoveStyle{ID: arg}) }},
+		"look":         {always, func(e *Editor, arg string) { e.look(arg, false) }},
+		"look-try":     {always, func(e *Editor, arg string) { e.look(arg, true) }},
+		"look-keep":    {needSymbols(1, needStep), func(e *Editor, _ string) { e.keepLook() }},
+		"house":        {always, (*Editor).setHouse},
+		"ground": {always, func(e *Editor, arg string) {
+			g := e.Sheet().Ground
+			g.Fill = arg
+			e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &g})
+		}},
+		"ground-picture": {always, func(e *Editor, _ string) { e.ground, e.open = true, "picture-open" }},
+		"ground-none": {func(e *Editor) string {
+			if e.Sheet().Ground == (diagram.Ground{}) {
+				return "This sheet has no background."
+			}
+			return ""
+		}, func(e *Editor, _ string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &diagram.Ground{}}) }},
+
+		"next":        {always, func(e *Editor, _ string) { e.along(false) }},
+		"previous":    {always, func(e *Editor, _ string) { e.along(true) }},
+		"sibling":     {needOne, func(e *Editor, _ string) { e.sibling() }},
+		"first":       {always, func(e *Editor, _ string) { e.toEnd(false) }},
+		"last":        {always, func(e *Editor, _ string) { e.toEnd(true) }},
+		"exit":        {needBranch, func(e *Editor, _ string) { e.furtherExit() }},
+		"lane-up":     {needInLane, func(e *Editor, _ string) { e.toLane(-1) }},
+		"lane-down":   {needInLane, func(e *Editor, _ string) { e.toLane(1) }},
+		"select-kind": {needSymbols(1, needStep), func(e *Editor, _ string) { e.selectKind() }},
+		"select-lane": {func(e *Editor) string {
+			if len(e.lanesChosen()) == 0 {
+				return "Select a lane, or a step that stands in one."
+			}
+			return ""
+		}, func(e *Editor, _ string) { e.selectLane() }},
+		"select-onward":   {needSymbols(1, needStep), func(e *Editor, _ string) { e.pick(e.reachable(false)) }},
+		"select-upstream": {needSymbols(1, needStep), func(e *Editor, _ string) { e.pick(e.reachable(true)) }},
+
+		"search":        {always, (*Editor).searchFor},
+		"find-next":     {needSearch, func(e *Editor, _ string) { e.jump(1) }},
+		"find-previous": {needSearch, func(e *Editor, _ string) { e.jump(-1) }},
+		"replace":       {needSearch, (*Editor).replace},
+		"replace-all":   {needSearch, (*Editor).replaceAll},
 		"kind": {func(e *Editor) string {
 			if len(e.chosen()) == 0 {
 				return "Select a symbol to change its kind."
@@ -326,7 +410,7 @@ func init() {
 			}
 			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
 		}},
-		"swap":    {always, func(e *Editor, _ string) { e.swapAnswers() }},
+		"swap":    {needDecision, func(e *Editor, _ string) { e.swapAnswers() }},
 		"answer":  {always, (*Editor).answer},
 		"answers": {always, (*Editor).setAnswers},
 		"number": {always, func(e *Editor, _ string) {
@@ -340,7 +424,7 @@ func init() {
 				e.hand = ""
 			}
 		}},
-		"keep": {always, func(e *Editor, arg string) { e.hand, e.stick = diagram.Kind(arg), diagram.Kind(arg).Known() }},
+		"hold": {always, func(e *Editor, arg string) { e.hand, e.stick = diagram.Kind(arg), diagram.Kind(arg).Known() }},
 		"put":  {always, func(e *Editor, _ string) { e.hand, e.stick = "", false }},
 		"append": {func(e *Editor) string {
 			if e.one() == nil {
@@ -394,10 +478,86 @@ func init() {
 		"trace-back": {always, func(e *Editor, _ string) { e.traceBack() }},
 		"next-empty": {always, func(e *Editor, _ string) { e.nextEmpty() }},
 	}
+	// What the page opens itself.
+	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open",
+		"picture-open", "share-open", "export-open", "paste-here", "zoom-in", "zoom-out", "zoom-fit"} {
+		commands[name] = command{always, func(e *Editor, _ string) { e.open = name }}
+	}
+	commands["styles-open"] = command{needStyled, commands["styles-open"].do}
+}
+
+func needOne(e *Editor) string {
+	if e.one() == nil {
+		return needStep
+	}
+	return ""
+}
+
+func needDecision(e *Editor) string {
+	id := ""
+	if sym := e.one(); sym != nil {
+		id = sym.ID
+	} else if c := e.connector(); c != nil {
+		id = c.From.Symbol
+	}
+	if sym := e.symbol(id); sym == nil || sym.Kind != diagram.Decision {
+		return "Select a decision or one of its exits to swap the answers."
+	}
+	return ""
+}
+
+func needBranch(e *Editor) string {
+	if e.one() == nil {
+		return needStep
+	}
+	if e.openDecision() == "" {
+		return "No decision before this step has an answer left."
+	}
+	return ""
+}
+
+func needAny(e *Editor) string {
+	if len(e.Sheet().Symbols) == 0 {
+		return "There is nothing on this sheet yet."
+	}
+	return ""
+}
+
+func needInLane(e *Editor) string {
+	s := e.Sheet()
+	for _, sym := range e.chosen() {
+		if s.LaneOf(sym) != nil {
+			return ""
+		}
+	}
+	return "Select a step that stands in a lane."
+}
+
+func needSearch(e *Editor) string {
+	if e.search.query == "" {
+		return "Say what to find first."
+	}
+	return ""
+}
+
+// kindEntries lists every kind of symbol as a command: to take it in hand, or to
+// make the selected symbols of that kind.
+func (e *Editor) kindEntries() []Entry {
+	var out []Entry
+	needs := e.needs("kind", commands["kind"])
+	for _, kind := range diagram.Kinds {
+		def := symbols.Of(kind)
+		name := strings.ToLower(def.Name)
+		out = append(out, Entry{Part: "Symbols", Command: "take", Arg: string(kind), Title: "Set down: " + name, Words: "draw add " + string(kind)},
+			Entry{Part: "Symbols", Command: "kind", Arg: string(kind), Title: "Make it: " + name, Words: "change kind " + string(kind), Needs: needs})
+	}
+	return out
 }
 
 // whileTracing lists the commands that leave the map as it is.
-var whileTracing = map[string]bool{"draw": true, "trace": true, "trace-go": true, "trace-back": true, "sheet": true, "put": true, "find": true}
+var whileTracing = map[string]bool{"draw": true, "trace": true, "trace-go": true, "trace-back": true, "sheet": true, "put": true, "find": true,
+	"search": true, "find-next": true, "find-previous": true, "find-open": true, "search-open": true, "keys-open": true,
+	"share-open": true, "export-open": true, "zoom-in": true, "zoom-out": true, "zoom-fit": true}
 
 // tracingWords says why nothing can be changed at present.
 const tracingWords = "A case is being traced. Turn to Draw to change the map."
@@ -457,24 +617,54 @@ func (e *Editor) delete(string) {
 	}
 }
 
-func (e *Editor) places() []diagram.Place {
-	var out []diagram.Place
-	for _, sym := range e.chosen() {
-		out = append(out, diagram.Place{ID: sym.ID, Box: sym.Box})
+// align lines the selected units up by an edge with the one selected last, or,
+// with "sheet" behind the edge, with the sheet. What would leave its lane for
+// that stays.
+func (e *Editor) align(arg string) {
+	edge, to, _ := strings.Cut(arg, " ")
+	by, list := arrange.Edge(edge), e.places()
+	if !slices.Contains(arrange.Edges, by) {
+		e.say("There is no edge %q.", edge)
+		return
 	}
-	return out
+	box := list[len(list)-1].Box
+	if to == "sheet" {
+		box = e.Sheet().Page().Grown(-4 * arrange.Grid)
+	} else if len(list) < 2 {
+		e.say(needTwo)
+		return
+	}
+	e.moveUnits("align", arrange.Align(list, by, box), !by.Across())
 }
 
-func (e *Editor) align(arg string) {
-	if boxes := arrange.Align(e.places(), arrange.Edge(arg)); len(boxes) > 0 {
-		e.do(&diagram.PlaceItems{Sheet: e.sheetID, As: "align", Boxes: boxes})
+// moveUnits moves units to new places; where they go up or down, what would leave
+// its lane stays.
+func (e *Editor) moveUnits(as string, moved []diagram.Place, upright bool) {
+	boxes := e.spread(moved)
+	if upright {
+		s := e.Sheet()
+		stay := 0
+		boxes = slices.DeleteFunc(boxes, func(p diagram.Place) bool {
+			pool, i := s.LaneAt(p.Centre())
+			was := s.LaneOf(s.Symbol(p.ID))
+			leaves := was != nil && (pool == nil || &pool.Lanes[i] != was)
+			if leaves {
+				stay++
+			}
+			return leaves
+		})
+		if stay > 0 {
+			e.say("What would have left its lane stays where it is.")
+		}
+	}
+	if len(boxes) > 0 {
+		e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, As: as, Boxes: boxes})
 	}
 }
 
 func (e *Editor) distribute(arg string) {
-	if boxes := arrange.Distribute(e.places(), arg == "across"); len(boxes) > 0 {
-		e.do(&diagram.PlaceItems{Sheet: e.sheetID, As: "distribute", Boxes: boxes})
-	}
+	across := strings.HasPrefix(arg, "across")
+	e.moveUnits("distribute", arrange.Distribute(e.places(), across, strings.HasSuffix(arg, "centres")), !across)
 }
 
 func (e *Editor) changeKind(arg string) {
@@ -495,7 +685,7 @@ func (e *Editor) changeKind(arg string) {
 		}
 		after.Kind = kind
 		places := []diagram.Place{{ID: sym.ID, Box: after.Box}}
-		if fit := arrange.Fit(e.Sheet(), &after); len(fit) > 0 {
+		if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
 			places = fit
 		}
 		if len(places) > 1 || places[0].Box != sym.Box {

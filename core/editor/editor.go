@@ -51,6 +51,27 @@ type Editor struct {
 	words  string // something to tell the person
 	centre string // an item to bring into sight
 
+	// inside is the path of the group whose members are taken one by one.
+	inside string
+	// proposed is what the preview shows while it can be kept or left.
+	proposed *proposal
+	// trying is the look that is proposed.
+	trying string
+	search search
+	// taken is the style last picked up, last the style last given to a
+	// symbol and to a connector: what comes new has it.
+	taken *outfit
+	last  outfit
+	// armed says that the next stretch dragged makes room; free that nothing
+	// goes to the grid; coarse that a finger points.
+	armed, free, coarse bool
+	// ground says that the next picture is for the background.
+	ground bool
+	// open asks the page to open something of its own.
+	open string
+	// still says that since the last picture the pointer only moved about.
+	still bool
+
 	router  routing.Router
 	links   scene.Linker
 	courses []routing.Course
@@ -58,7 +79,6 @@ type Editor struct {
 	found   int
 	stale   stale
 	view    view
-	pasted  int
 	// link is a connector being led by keys.
 	link link
 	// gap is the step just deleted whose gap can be closed.
@@ -119,8 +139,8 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 	if err := m.Validate(); err != nil {
 		return fmt.Errorf("the map is broken: %w", err)
 	}
-	sheet := e.sheetID
-	*e = Editor{m: m, revision: revision, window: window, scale: 1000}
+	sheet, free := e.sheetID, e.free
+	*e = Editor{m: m, revision: revision, window: window, scale: 1000, free: free}
 	e.sheetID = m.Sheets[0].ID
 	if m.Sheet(sheet) != nil {
 		e.sheetID = sheet
@@ -204,6 +224,9 @@ func (e *Editor) prune() {
 	if p, _ := e.laneSelected(); p == nil {
 		e.lane = ""
 	}
+	if e.inside != "" && !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.InGroup(e.inside) }) {
+		e.inside = ""
+	}
 }
 
 // try shows what an edit would do without making it for good.
@@ -217,6 +240,7 @@ func (e *Editor) try(edit diagram.Edit) {
 
 // drop takes the preview back.
 func (e *Editor) drop() {
+	e.proposed, e.trying = nil, ""
 	if e.preview != nil {
 		e.preview.Rollback()
 		e.preview = nil
@@ -308,7 +332,7 @@ func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
 // confirmed map, and makes them again. What does not apply any more waits: the
 // server has the last word on it.
 func (e *Editor) between(do func()) {
-	held := e.preview != nil
+	held, proposed, trying := e.preview != nil, e.proposed, e.trying
 	e.drop()
 	for i := len(e.pending) - 1; i >= 0; i-- {
 		if t := e.pending[i].trial; t != nil {
@@ -322,6 +346,9 @@ func (e *Editor) between(do func()) {
 	e.changed()
 	if held && e.again != nil {
 		e.again()
+		if e.preview != nil {
+			e.proposed, e.trying = proposed, trying
+		}
 	}
 }
 
@@ -329,14 +356,14 @@ func (e *Editor) between(do func()) {
 func (e *Editor) show(id string) {
 	e.cancel()
 	e.sheetID = id
-	e.sel, e.lane, e.hover = nil, "", ""
+	e.sel, e.lane, e.hover, e.inside = nil, "", "", ""
 	e.stale = stale{all: true, facts: e.stale.facts, courses: true}
 }
 
 // cancel ends the gesture under way without a trace.
 func (e *Editor) cancel() {
 	e.drop()
-	e.g, e.again, e.ask, e.link = gesture{}, nil, nil, link{}
+	e.g, e.again, e.ask, e.link, e.armed = gesture{}, nil, nil, link{}, false
 }
 
 // Pause is called when the pointer rests: what a drag approximated is computed
@@ -382,6 +409,23 @@ func (e *Editor) one() *diagram.Symbol {
 // chosen returns the selected symbols in the order they were selected.
 func (e *Editor) chosen() []*diagram.Symbol {
 	var out []*diagram.Symbol
+	if len(e.sel) > 8 { // too many to look each up in the list
+		at := make(map[string]*diagram.Symbol, len(e.sel))
+		for _, id := range e.sel {
+			at[id] = nil
+		}
+		for _, sym := range e.Sheet().Symbols {
+			if _, in := at[sym.ID]; in {
+				at[sym.ID] = sym
+			}
+		}
+		for _, id := range e.sel {
+			if sym := at[id]; sym != nil {
+				out = append(out, sym)
+			}
+		}
+		return out
+	}
 	for _, id := range e.sel {
 		if sym := e.symbol(id); sym != nil {
 			out = append(out, sym)
@@ -397,6 +441,23 @@ func (e *Editor) laneSelected() (*diagram.Pool, int) {
 		}
 	}
 	return nil, -1
+}
+
+// reach is screen for what has to be hit: a finger needs more room.
+func (e *Editor) reach(pixels int) int {
+	if e.coarse {
+		pixels = pixels * 2
+	}
+	return e.screen(pixels)
+}
+
+// Coarse says whether a finger points rather than a mouse or a pen.
+func (e *Editor) Coarse(finger bool) { e.coarse = finger }
+
+// Empty reports whether there is nothing at p that a press would take hold of.
+func (e *Editor) Empty(p geometry.Point, scale int) bool {
+	e.scale = scale
+	return e.hand == "" && !e.armed && e.hit(p) == hit{}
 }
 
 // screen converts a length on the screen to one on the sheet.

@@ -2,6 +2,7 @@ package editor
 
 import (
 	"slices"
+	"strconv"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
@@ -324,9 +325,8 @@ const between = 3 * arrange.Grid
 
 // roomIn returns where a symbol put into a straight connector lies, and the
 // edits that open as much space for it as is lacking: what stands beyond it
-// moves on. Down the lanes of a pool nothing is moved, since it would change
-// hands.
-func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box, but string) (geometry.Box, []diagram.Edit) {
+// moves on, and lanes that are cut grow.
+func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box) (geometry.Box, []diagram.Edit) {
 	s := e.Sheet()
 	from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
 	_, course := e.courseOf(c.ID)
@@ -336,10 +336,10 @@ func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box, but string) (geo
 	upright := course.Points[0].X == course.Points[1].X
 	near, far := from.Box, to.Box
 	begin := func(b geometry.Box) int { return b.X }
-	size, by := box.W, geometry.Point{X: 1}
+	size := box.W
 	if upright {
 		begin = func(b geometry.Box) int { return b.Y }
-		size, by = box.H, geometry.Point{Y: 1}
+		size = box.H
 	}
 	if begin(far) < begin(near) {
 		near, far = far, near
@@ -358,16 +358,8 @@ func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box, but string) (geo
 	if lack <= 0 {
 		return place(geometry.Clamp(begin(box), end+between, begin(far)-between-size)), nil
 	}
-	if pool, _ := s.LaneAt(far.Centre()); upright && pool != nil {
-		return box, nil
-	}
 	lack = geometry.Snap(lack+arrange.Grid/2-1, arrange.Grid)
-	move := &diagram.MoveItems{Sheet: s.ID, By: geometry.Point{X: by.X * lack, Y: by.Y * lack}}
-	for _, sym := range s.Symbols {
-		if sym.ID != but && begin(sym.Box) >= begin(far) {
-			move.IDs = append(move.IDs, sym.ID)
-		}
-	}
+	move := &diagram.OpenSpace{Sheet: s.ID, Down: upright, At: begin(far), By: lack}
 	return place(end + between), []diagram.Edit{move}
 }
 
@@ -398,9 +390,28 @@ func (e *Editor) insertBetween() {
 		e.putBetween(c, geometry.Around(mid, sym.W, sym.H), sym.ID, nil)
 		return
 	}
-	step := diagram.Symbol{ID: e.newID(), Kind: diagram.Process, Box: arrange.Standard(s, diagram.Process, mid)}
-	if e.putBetween(c, step.Box, step.ID, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}) {
-		e.sel, e.lane = []string{step.ID}, ""
+	e.insertAfter(c, diagram.Process)
+}
+
+// insertAfter puts a new step into a connector, open for writing.
+func (e *Editor) insertAfter(c *diagram.Connector, kind diagram.Kind) {
+	_, course := e.courseOf(c.ID)
+	if course == nil {
+		return
+	}
+	mid := course.Points.Along(course.Points.Length() / 2)
+	step := e.newSymbol(kind, arrange.Standard(e.Sheet(), kind, mid))
+	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{step}}
+	done := false
+	if from := e.symbol(c.From.Symbol); len(course.Points) > 2 && from != nil { // no straight line to stand on
+		box, room := arrange.Append(e.m, e.Sheet(), from, kind)
+		add.Symbols[0].Box = box
+		done = e.do(diagram.Together("put in between", append(append(room, add), e.intoLine(c, step.ID)...)...))
+	} else {
+		done = e.putBetween(c, step.Box, step.ID, add)
+	}
+	if done {
+		e.sel, e.lane, e.centre = []string{step.ID}, "", step.ID
 		e.startWriting(step.ID, false)
 	}
 }
@@ -408,7 +419,7 @@ func (e *Editor) insertBetween() {
 // putBetween puts a symbol into a connector at a box, after adding it if it is
 // new.
 func (e *Editor) putBetween(c *diagram.Connector, box geometry.Box, symbol string, add *diagram.AddItems) bool {
-	box, edits := e.roomIn(c, box, symbol)
+	box, edits := e.roomIn(c, box)
 	if add != nil {
 		add.Symbols[0].Box = box
 		edits = append(edits, add)
@@ -485,6 +496,7 @@ type link struct {
 	id     string // the connector whose end is led; empty for a new one
 	isFrom bool
 	target string
+	typed  string // the number typed so far
 }
 
 // lead begins to lead a connector by keys.
@@ -513,7 +525,7 @@ func (e *Editor) lead0(l link) {
 	if e.link.target == "" {
 		e.steer(geometry.Point{Y: 1})
 	}
-	e.say("Arrows choose the symbol, Enter connects, Esc leaves it.")
+	e.say("Arrows or its number choose the symbol, Enter connects, Esc leaves it.")
 }
 
 // steer moves the target to the nearest symbol in a direction.
@@ -540,6 +552,28 @@ func (e *Editor) steer(d geometry.Point) {
 	}
 }
 
+// aim chooses the target by the number of its step, digit by digit.
+func (e *Editor) aim(digit string) {
+	find := func(number string) string {
+		for _, sym := range e.Sheet().Symbols {
+			if n := e.facts.Numbers[sym.ID]; n > 0 && strconv.Itoa(n) == number && sym.ID != e.link.from {
+				return sym.ID
+			}
+		}
+		return ""
+	}
+	e.link.typed += digit
+	id := find(e.link.typed)
+	if id == "" && find(digit) != "" { // it begins a new number
+		e.link.typed, id = digit, find(digit)
+	}
+	if id == "" {
+		e.say("No step on this sheet has the number %s.", e.link.typed)
+		return
+	}
+	e.link.target, e.centre = id, id
+}
+
 // linkKey handles a key while a connector is led.
 func (e *Editor) linkKey(key string) bool {
 	l := e.link
@@ -554,6 +588,8 @@ func (e *Editor) linkKey(key string) bool {
 		e.steer(geometry.Point{Y: 1})
 	case "Escape":
 		e.link = link{}
+	case "0", "1", "2", "3", "4", "5", "6", "7", "8", "9":
+		e.aim(key)
 	case "Enter":
 		e.link = link{}
 		if e.symbol(l.target) == nil {
@@ -581,7 +617,14 @@ func (e *Editor) linkKey(key string) bool {
 // newConnector returns a connector under a new id. To and from a remark it is a
 // broken line without an arrow (ISO 5807, annotation).
 func (e *Editor) newConnector(from, to diagram.End) diagram.Connector {
-	c := diagram.Connector{ID: e.newID(), From: from, To: to, Text: e.nextAnswer(from.Symbol)}
+	return e.newConnectorAs(e.newID(), from, to)
+}
+
+// newConnectorAs is newConnector under an id that is known already. It has the
+// style connectors were given last.
+func (e *Editor) newConnectorAs(id string, from, to diagram.End) diagram.Connector {
+	c := diagram.Connector{ID: id, From: from, To: to, Text: e.nextAnswer(from.Symbol)}
+	e.last.dressLine(&c)
 	e.asRemark(&c)
 	return c
 }

@@ -301,7 +301,8 @@ func TestSameSizeAndSizeToText(t *testing.T) {
 	d := open(t, two())
 	d.click(at(150, 150), 0)
 	d.drag(at(224, 184), at(304, 224), 0) // a is 200 by 120
-	d.click(at(460, 140), editor.Shift)
+	d.click(at(460, 140), 0)
+	d.click(at(200, 150), editor.Shift)
 	d.Command("same", "width")
 	if b := d.Sheet().Symbols[1]; b.W != 200*px || b.H != 80*px {
 		t.Errorf("the same width gives %d by %d", b.W/px, b.H/px)

@@ -32,8 +32,16 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	if union != (geometry.Box{}) {
 		o.corners(union.Grown(e.screen(4)))
 	}
-	if sym := e.one(); sym != nil && g.mode == idle {
+	if sym := e.one(); sym != nil && g.mode == idle && !sym.Locked {
 		o.edges(sym.Box)
+	}
+	o.grouped()
+	for _, id := range e.sel {
+		if sym := s.Symbol(id); sym != nil && sym.Locked {
+			o.padlock(geometry.Point{X: sym.Right(), Y: sym.Y})
+		} else if p := s.Pool(id); p != nil && p.Locked {
+			o.padlock(geometry.Point{X: p.X, Y: p.Y})
+		}
 	}
 	for i, c := range s.Connectors {
 		if i >= len(e.courses) || len(e.courses[i].Points) < 2 || !slices.Contains(e.sel, c.ID) {
@@ -96,6 +104,7 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 			o.shape("ghost", sym.Kind, sym.Moved(g.shift))
 		}
 	}
+	o.spacing()
 	if g.mode == dragging {
 		for _, guide := range g.guides {
 			o.guide(guide.From, guide.To, guide.Gap)
@@ -179,6 +188,38 @@ func (o *overlay) corners(b geometry.Box) {
 	}
 }
 
+// grouped draws a frame around the groups selected, and around the one that is
+// worked in.
+func (o *overlay) grouped() {
+	e := o.e
+	frame := func(path string) {
+		var b geometry.Box
+		for _, sym := range e.Sheet().Symbols {
+			if sym.InGroup(path) {
+				b = b.Union(sym.Box)
+			}
+		}
+		o.box("group", b.Grown(e.screen(8)))
+	}
+	if e.inside != "" {
+		frame(e.inside)
+	}
+	seen := ""
+	for _, sym := range e.chosen() {
+		if path := sym.GroupWithin(e.inside); path != "" && path != seen {
+			seen = path
+			frame(path)
+		}
+	}
+}
+
+// padlock marks what is locked, at its upper right corner.
+func (o *overlay) padlock(p geometry.Point) {
+	n := o.e.screen(1)
+	o.path("padlock", geometry.Path{}.Move(p.X-5*n, p.Y).Line(p.X+5*n, p.Y).Line(p.X+5*n, p.Y+8*n).Line(p.X-5*n, p.Y+8*n).Close())
+	o.path("shackle", geometry.Path{}.Move(p.X-3*n, p.Y).Line(p.X-3*n, p.Y-3*n).Curve(p.X-3*n, p.Y-7*n, p.X+3*n, p.Y-7*n, p.X+3*n, p.Y-3*n).Line(p.X+3*n, p.Y))
+}
+
 // edges draws the four bars by which one pulls a single edge. They stand off the
 // outline, where the glue points are.
 func (o *overlay) edges(b geometry.Box) {
@@ -238,6 +279,7 @@ func (o *overlay) guide(p, q geometry.Point, gap int) {
 	o.b = scene.AppendPx(append(o.b, `" y="`...), (p.Y+q.Y)/2-o.e.screen(4))
 	o.b = scene.AppendPx(append(o.b, `" font-size="`...), o.e.screen(11))
 	o.b = append(o.b, `">`...)
-	o.b = scene.AppendPx(o.b, gap)
+	o.b = appendLength(o.b, gap, o.e.m.Units)
+	o.b = append(append(o.b, ' '), unitName(o.e.m.Units)...)
 	o.b = append(o.b, `</text>`...)
 }

@@ -31,6 +31,7 @@ const (
 	poolSizing
 	bending
 	labelling
+	making
 )
 
 // gesture is what the pointer is doing between down and up.
@@ -59,6 +60,11 @@ type gesture struct {
 	newID  string
 	pool   string
 	lane   string
+	down   bool // the space that is made opens downwards
+	// unit is what is selected with the pressed item; within says that it was
+	// selected before.
+	unit   []string
+	within bool
 }
 
 // Down is the primary button going down at p; scale is the zoom in
@@ -67,7 +73,7 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
 	e.drop()
 	e.ask, e.write, e.link, e.gap = nil, nil, link{}, ""
-	e.g = gesture{start: p, mods: mods}
+	e.g, e.again = gesture{start: p, mods: mods}, nil
 	if len(e.tracing) > 0 { // nothing is changed while a case is traced
 		e.traceClick(e.hit(p).id)
 		return
@@ -76,6 +82,8 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 	switch h := e.hit(p); {
 	case e.hand != "":
 		g.mode = placing
+	case e.armed:
+		g.mode = making
 	case h.glue:
 		g.mode, g.id, g.side = connecting, h.id, h.side
 		g.newID = e.newID()
@@ -95,17 +103,21 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 		e.lane = ""
 		g.mode, g.id, g.label = pressed, h.id, h.label
 		g.isFrom = h.labelled
-		if !slices.Contains(e.sel, h.id) {
+		g.within = slices.Contains(e.sel, h.id)
+		g.unit = e.unitOf(h.id)
+		if !g.within {
 			if mods&(Shift|Ctrl) == 0 {
 				e.sel = nil
 			}
-			e.sel = append(e.sel, h.id)
+			e.sel = append(slices.DeleteFunc(e.sel, func(id string) bool { return slices.Contains(g.unit, id) }), g.unit...)
 			g.mods &^= Shift // this press added it; it does not take it away
 			g.target = h.id
 		}
+	case mods&Ctrl != 0 && len(e.Sheet().Symbols) > 0:
+		g.mode = making
 	default:
 		g.mode = banding
-		e.lane = ""
+		e.lane, e.inside = "", ""
 		if mods&(Shift|Ctrl) == 0 {
 			e.sel = nil
 		}
@@ -117,6 +129,7 @@ func (e *Editor) Move(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
 	g := &e.g
 	if g.mode == idle {
+		e.still = e.hand == ""
 		e.hover = ""
 		if len(e.tracing) == 0 {
 			e.hover = e.nearSymbol(p)
@@ -144,6 +157,10 @@ func (e *Editor) beginDrag() {
 	g.moving = map[string]bool{}
 	g.ids = nil
 	for _, id := range e.sel {
+		if e.locked(id) && s.Connector(id) == nil {
+			e.say("What is locked stays. Unlock it to move it.")
+			continue
+		}
 		if pool := s.Pool(id); pool != nil {
 			g.ids = append(g.ids, id)
 			g.box = g.box.Union(pool.Box())
@@ -165,7 +182,7 @@ func (e *Editor) beginDrag() {
 	}
 	for _, id := range e.sel {
 		// A connector goes along with its loose ends.
-		if c := s.Connector(id); c != nil && len(g.ids) > 0 && (c.From.Loose() || c.To.Loose()) {
+		if c := s.Connector(id); c != nil && !c.Locked && len(g.ids) > 0 && (c.From.Loose() || c.To.Loose()) {
 			g.ids = append(g.ids, id)
 		}
 	}
@@ -176,6 +193,9 @@ func (e *Editor) beginDrag() {
 	}
 	if len(g.ids) == 0 { // only connectors: the one under the pointer is bent
 		g.mode = idle
+		if s.Connector(g.id) == nil {
+			return
+		}
 		if g.isFrom {
 			if !e.beginLabel(g.id, g.label) {
 				g.mode = idle
@@ -211,6 +231,8 @@ func (e *Editor) follow(p geometry.Point) {
 		if edit := e.poolSize(p); edit != nil {
 			e.try(edit)
 		}
+	case making:
+		e.followSpace(p)
 	}
 }
 
@@ -225,7 +247,7 @@ func (e *Editor) followDrag(d geometry.Point) {
 	}
 	g.guides = nil
 	if g.mods&Alt == 0 {
-		snap, guides := arrange.Snap(g.box.Moved(d), g.others, e.screen(6))
+		snap, guides := arrange.Snap(g.box.Moved(d), g.others, e.screen(6), !e.free)
 		if g.mods&Shift != 0 {
 			if d.X == 0 {
 				snap.X = 0
@@ -262,7 +284,7 @@ func (e *Editor) resized(p geometry.Point) geometry.Box {
 	b := g.box
 	def := symbols.Of(e.symbol(g.id).Kind)
 	snap := func(n int) int {
-		if g.mods&Alt != 0 {
+		if g.mods&Alt != 0 || e.free {
 			return n
 		}
 		return geometry.Snap(n, arrange.Grid/2)
@@ -325,15 +347,14 @@ func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
 		}
 		return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
 	}
-	c := diagram.Connector{ID: g.newID, From: diagram.End{Symbol: g.id, Side: g.side.String()}, To: end, Text: e.nextAnswer(g.id)}
-	e.asRemark(&c)
+	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, end)
 	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
 }
 
 // landing returns where a connector dropped at p would be glued.
 func (e *Editor) landing(p geometry.Point) diagram.End {
 	g := &e.g
-	id := e.symbolAt(p, e.screen(8))
+	id := e.symbolAt(p, e.reach(8))
 	if id == "" && (g.mode == connecting || !g.isFrom) {
 		return e.joining(p)
 	}
@@ -348,7 +369,7 @@ func (e *Editor) landing(p geometry.Point) diagram.End {
 	end := diagram.End{Symbol: id}
 	sym := e.symbol(id)
 	for side := range geometry.Side(4) {
-		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.screen(14) {
+		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.reach(14) {
 			end.Side = side.String()
 		}
 	}
@@ -360,7 +381,7 @@ func (e *Editor) landing(p geometry.Point) diagram.End {
 func (e *Editor) joining(p geometry.Point) diagram.End {
 	g := &e.g
 	e.drop()
-	id := e.lineAt(p, e.screen(8), g.id, g.newID)
+	id := e.lineAt(p, e.reach(8), g.id, g.newID)
 	if id == "" {
 		return diagram.End{}
 	}
@@ -410,7 +431,18 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 	case g.mode == pressed:
 		e.click(g)
 	case g.mode == banding && g.moved:
-		e.band(geometry.Between(g.start, p), g.mods&(Shift|Ctrl) != 0)
+		e.band(geometry.Between(g.start, p), g.mods&(Shift|Ctrl) != 0, g.mods&Alt != 0)
+	case g.mode == making && g.moved:
+		e.armed = false
+		e.g = g
+		edit := e.spaceEdit(p)
+		e.g = gesture{}
+		if edit != nil {
+			e.doMoving(edit)
+		}
+	case g.mode == making:
+		e.armed = false
+		e.say("Press where the room is to be and drag: to the right or down opens it, back closes it.")
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		e.copyBy(g.shift)
 	case g.mode == dragging && g.target != "":
@@ -458,21 +490,14 @@ func (e *Editor) click(g gesture) {
 		return
 	}
 	if g.mods&(Shift|Ctrl) != 0 {
-		e.sel = slices.DeleteFunc(e.sel, func(id string) bool { return id == g.id })
+		e.sel = slices.DeleteFunc(e.sel, func(id string) bool { return slices.Contains(g.unit, id) })
 		return
 	}
-	e.sel = []string{g.id}
-}
-
-func (e *Editor) band(b geometry.Box, add bool) {
-	if !add {
-		e.sel = nil
+	if g.within && len(g.unit) > 1 && len(g.unit) == len(e.sel) { // a second click goes inside the group
+		e.enter(g.id)
+		return
 	}
-	for _, sym := range e.Sheet().Symbols {
-		if sym.Meets(b) && !slices.Contains(e.sel, sym.ID) {
-			e.sel = append(e.sel, sym.ID)
-		}
-	}
+	e.sel = g.unit
 }
 
 // placeBox returns the box of the symbol in hand with the pointer at p.
@@ -492,12 +517,12 @@ func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
 	for _, sym := range e.Sheet().Symbols {
 		others = append(others, sym.Box)
 	}
-	d, _ := arrange.Snap(box, others, e.screen(6))
+	d, _ := arrange.Snap(box, others, e.screen(6), !e.free)
 	return box.Moved(d)
 }
 
 func (e *Editor) place(p geometry.Point, g gesture) {
-	sym := diagram.Symbol{ID: e.newID(), Kind: e.hand, Box: e.placeBox(p, &g), Text: e.letter(e.hand)}
+	sym := e.newSymbol(e.hand, e.placeBox(p, &g))
 	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind == diagram.Frame}
 	line := ""
 	if !g.moved {
@@ -520,13 +545,19 @@ func (e *Editor) place(p geometry.Point, g gesture) {
 	}
 }
 
-func (e *Editor) resize(id string, b geometry.Box) {
-	sym := *e.symbol(id)
-	sym.Box = b
-	if fit := arrange.Fit(e.Sheet(), &sym); len(fit) > 0 {
+// roomy returns a box for a symbol that is large enough for its text.
+func (e *Editor) roomy(sym *diagram.Symbol, b geometry.Box) geometry.Box {
+	after := *sym
+	after.Box = b
+	if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
 		e.say("The symbol stays large enough for its text.")
-		b = fit[0].Box // the others of its kind stay as they are
+		return fit[0].Box // the others of its kind stay as they are
 	}
+	return b
+}
+
+func (e *Editor) resize(id string, b geometry.Box) {
+	b = e.roomy(e.symbol(id), b)
 	e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: id, Box: b}}})
 }
 
@@ -554,9 +585,8 @@ func (e *Editor) connect(p geometry.Point) {
 	e.hand = diagram.Process
 	box := e.placeBox(p, &gesture{})
 	e.hand = ""
-	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Process, Box: box}
-	c := diagram.Connector{ID: g.newID, From: diagram.End{Symbol: g.id, Side: g.side.String()}, To: diagram.End{Symbol: sym.ID}, Text: e.nextAnswer(g.id)}
-	e.asRemark(&c)
+	sym := e.newSymbol(diagram.Process, box)
+	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, diagram.End{Symbol: sym.ID})
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
 		e.sel = []string{sym.ID}
 		e.askAnswer(g.newID)
@@ -599,6 +629,9 @@ func (e *Editor) Double(p geometry.Point) {
 	case h.lane != "" && !h.laneEdge:
 		e.startWriting(h.lane, false)
 	case h.id != "" && h.handle == (geometry.Point{}) && !h.laneEdge && !h.poolEdge:
+		if sym := e.symbol(h.id); sym != nil {
+			e.inside = sym.Group
+		}
 		e.startWritingAt(h.id, h.label, false)
 	}
 }
@@ -621,20 +654,20 @@ type hit struct {
 func (e *Editor) hit(p geometry.Point) hit {
 	e.refresh()
 	s := e.Sheet()
-	if sym := e.one(); sym != nil {
+	if sym := e.one(); sym != nil && !sym.Locked {
 		for _, h := range handles {
-			if at := e.handleAt(sym.Box, h); max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.screen(6) {
+			if at := e.handleAt(sym.Box, h); max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.reach(6) {
 				return hit{id: sym.ID, handle: h}
 			}
 		}
 	}
 	if len(e.sel) == 1 {
-		if i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == e.sel[0] }); i >= 0 {
+		if i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == e.sel[0] && !c.Locked }); i >= 0 {
 			pts := e.courses[i].Points
-			if pts[0].Manhattan(p) <= e.screen(9) {
+			if pts[0].Manhattan(p) <= e.reach(9) {
 				return hit{id: e.sel[0], end: true, from: true}
 			}
-			if pts[len(pts)-1].Manhattan(p) <= e.screen(9) {
+			if pts[len(pts)-1].Manhattan(p) <= e.reach(9) {
 				return hit{id: e.sel[0], end: true}
 			}
 		}
@@ -642,7 +675,7 @@ func (e *Editor) hit(p geometry.Point) hit {
 	if e.hover != "" {
 		if sym := s.Symbol(e.hover); sym != nil {
 			for side := range geometry.Side(4) {
-				if symbols.GluePoint(sym, side).Manhattan(p) <= e.screen(8) {
+				if symbols.GluePoint(sym, side).Manhattan(p) <= e.reach(8) {
 					return hit{id: sym.ID, glue: true, side: side}
 				}
 			}
@@ -654,7 +687,7 @@ func (e *Editor) hit(p geometry.Point) hit {
 	if id, at, ok := e.labelHit(p); ok {
 		return hit{id: id, label: at, labelled: true}
 	}
-	if id := e.lineAt(p, e.screen(6)); id != "" {
+	if id := e.lineAt(p, e.reach(6)); id != "" {
 		return hit{id: id}
 	}
 	for i := len(s.Pools) - 1; i >= 0; i-- {
@@ -666,7 +699,7 @@ func (e *Editor) hit(p geometry.Point) hit {
 }
 
 func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
-	near := e.screen(5)
+	near := e.reach(5)
 	b := pool.Box()
 	if !b.Grown(near).Contains(p) {
 		return hit{}, false
@@ -729,4 +762,4 @@ func (e *Editor) symbolAt(p geometry.Point, slack int) string {
 	return ""
 }
 
-func (e *Editor) nearSymbol(p geometry.Point) string { return e.symbolAt(p, e.screen(10)) }
+func (e *Editor) nearSymbol(p geometry.Point) string { return e.symbolAt(p, e.reach(10)) }

@@ -1,14 +1,13 @@
 package editor
 
 import (
-	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
@@ -69,7 +68,7 @@ func (e *Editor) styled(s *diagram.SetStyle) {
 			if sym == nil || sized[id] {
 				continue
 			}
-			if fit := arrange.Fit(e.Sheet(), sym); len(fit) > 0 {
+			if fit := arrange.Fit(e.m, e.Sheet(), sym); len(fit) > 0 {
 				edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: fit})
 				for _, p := range fit {
 					sized[p.ID] = true
@@ -78,16 +77,27 @@ func (e *Editor) styled(s *diagram.SetStyle) {
 		}
 		trial.Rollback()
 	}
-	e.do(diagram.Together(s.Words(), edits...))
+	if e.do(diagram.Together("", edits...)) {
+		e.remember(s.IDs)
+	}
 }
 
-// pixels reads a length in pixels as the bars write it.
-func pixels(text string) (int, bool) {
-	v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimSpace(text), ",", "."), 64)
-	if err != nil || math.IsNaN(v) || v < -1e5 || v > 1e5 {
-		return 0, false
+// styleOutline sets the outline of symbols: "ink" or "weight", an equals sign
+// and the value.
+func (e *Editor) styleOutline(arg string) {
+	s := &diagram.SetStyle{}
+	name, value, _ := strings.Cut(arg, "=")
+	if name == "ink" {
+		s.Ink = &value
+	} else {
+		n, ok := e.parseLength(value)
+		if !ok {
+			e.say("The width of a line is a number of %s.", unitName(e.m.Units))
+			return
+		}
+		s.Weight = &n
 	}
-	return int(math.Round(v * geometry.Px)), true
+	e.style(s, false)
 }
 
 // styleText sets how texts are set: "bold", "italic", "underline" and "bullets"
@@ -111,7 +121,7 @@ func (e *Editor) styleText(arg string) {
 	}
 	turn := func(now bool) *bool { now = !now; return &now }
 	name, value, _ := strings.Cut(arg, "=")
-	length, ok := pixels(value)
+	length, ok := e.parseLength(value)
 	switch name {
 	case "bold":
 		s.Bold = turn(first.Bold)
@@ -122,7 +132,7 @@ func (e *Editor) styleText(arg string) {
 	case "bullets":
 		s.Bullets = turn(first.Bullets)
 	case "larger", "smaller":
-		size := typeset.StyleOf(*first).Size + px
+		size := typeset.StyleOf(looks.Of(e.m).Type(*first)).Size + px
 		if name == "smaller" {
 			size -= 2 * px
 		}
@@ -130,16 +140,16 @@ func (e *Editor) styleText(arg string) {
 		s.Size = &size
 	case "size":
 		if !ok {
-			e.say("A type size is a number of pixels.")
+			e.say("A type size is a number of %s.", unitName(e.m.Units))
 			return
 		}
-		if length == typeset.Body.Size {
+		if length == looks.Of(e.m).Size {
 			length = 0
 		}
 		s.Size = &length
 	case "margin":
 		if !ok {
-			e.say("A margin is a number of pixels.")
+			e.say("A margin is a number of %s.", unitName(e.m.Units))
 			return
 		}
 		s.Margin = &length
@@ -160,11 +170,11 @@ func (e *Editor) styleText(arg string) {
 func (e *Editor) styleLine(arg string) {
 	s := &diagram.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
-	length, ok := pixels(value)
+	length, ok := e.parseLength(value)
 	switch name {
 	case "weight", "radius":
 		if !ok {
-			e.say("The %s of a line is a number of pixels.", name)
+			e.say("The %s of a line is a number of %s.", name, unitName(e.m.Units))
 			return
 		}
 		if name == "weight" {
@@ -214,21 +224,22 @@ func (e *Editor) bothWays() {
 }
 
 // sameSize gives the selected symbols the width, the height or both of the one
-// selected first; none gets smaller than its text needs.
+// selected last; none gets smaller than its text needs.
 func (e *Editor) sameSize(arg string) {
 	list := e.chosen()
+	last := list[len(list)-1]
 	var boxes []diagram.Place
-	for _, sym := range list[1:] {
+	for _, sym := range list[:len(list)-1] {
 		after := *sym
 		w, h := sym.W, sym.H
 		if arg != "height" {
-			w = list[0].W
+			w = last.W
 		}
 		if arg != "width" {
-			h = list[0].H
+			h = last.H
 		}
 		after.Box = geometry.Around(sym.Centre(), w, h)
-		if fit := arrange.Fit(e.Sheet(), &after); len(fit) > 0 {
+		if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
 			after.Box = fit[0].Box
 			e.say("Some symbols stay larger, for their text.")
 		}
@@ -245,7 +256,7 @@ func (e *Editor) sameSize(arg string) {
 func (e *Editor) sizeToText() {
 	var boxes []diagram.Place
 	for _, sym := range e.chosen() {
-		w, h := typeset.Snug(symbols.Of(sym.Kind), sym.Text, sym.Type)
+		w, h := typeset.Snug(symbols.Of(sym.Kind), sym.Text, looks.For(e.m, sym).Type(sym.Type))
 		if b := geometry.Around(sym.Centre(), w, h); b != sym.Box {
 			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: b})
 		}
@@ -277,33 +288,12 @@ func (e *Editor) addLegend() {
 func (e *Editor) setFitting(arg string) {
 	v := diagram.Fitting(arg)
 	set := &diagram.SetSheet{Sheet: e.sheetID, Fitting: &v}
-	edits := []diagram.Edit{set}
-	trial, err := diagram.Attempt(e.m, set)
+	edit, err := e.fitted("change how text fits", set, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return
 	}
-	places := map[string]diagram.Place{}
-	var order []string
-	for _, sym := range e.Sheet().Symbols {
-		for _, p := range arrange.Fit(e.Sheet(), sym) {
-			if had, ok := places[p.ID]; !ok || p.W*p.H > had.W*had.H {
-				if !ok {
-					order = append(order, p.ID)
-				}
-				places[p.ID] = p
-			}
-		}
-	}
-	trial.Rollback()
-	if len(order) > 0 {
-		place := &diagram.PlaceItems{Sheet: e.sheetID}
-		for _, id := range order {
-			place.Boxes = append(place.Boxes, places[id])
-		}
-		edits = append(edits, place)
-	}
-	e.do(diagram.Together("change how text fits", edits...))
+	e.do(edit)
 }
 
 // Picture puts a picture file on the sheet: into the selected picture symbol,
@@ -311,11 +301,20 @@ func (e *Editor) setFitting(arg string) {
 func (e *Editor) Picture(file []byte, x, y int) {
 	p, err := pictures.Read(file)
 	if err != nil {
+		e.ground = false
 		e.say("Not done: %s.", err)
 		return
 	}
 	if len(e.tracing) > 0 {
 		e.say(tracingWords)
+		return
+	}
+	if e.ground {
+		e.ground = false
+		g := e.Sheet().Ground
+		g.Picture = p.ID
+		keep := &diagram.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
+		e.do(diagram.Together("set the background", keep, &diagram.SetSheet{Sheet: e.sheetID, Ground: &g}))
 		return
 	}
 	if sym := e.one(); sym != nil && sym.Kind == diagram.Picture {

@@ -8,6 +8,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
@@ -20,8 +21,10 @@ type view struct {
 	pools      map[string]*diagram.Pool
 	order      [3][]string // ids in drawing order, by layer
 	overlay    string
+	ground     string
 	state      string
 	page       geometry.Box
+	drawn      *looks.Look
 	buf        []byte
 	inner      []byte
 	over       []byte
@@ -32,6 +35,7 @@ type shownSymbol struct {
 	look  diagram.Symbol // with its place taken out
 	at    geometry.Point
 	extra scene.Extra
+	drawn *looks.Look
 }
 
 type shownConnector struct {
@@ -40,6 +44,8 @@ type shownConnector struct {
 	labels    [3]geometry.Box
 	hops      []routing.Hop
 	crossings diagram.Crossing
+	behind    diagram.Ground
+	drawn     *looks.Look
 }
 
 // The layers of the drawing, from below.
@@ -48,7 +54,7 @@ var layers = [3]string{"pools", "connectors", "symbols"}
 // Flush returns what has changed since the last call, as JSON:
 //
 //	patch: a list of ["all", page w, page h], ["add", layer, id, svg],
-//	  ["to", id, x, y], ["set", id, svg], ["drop", id], ["order", layer, ids]
+//	  ["ground", svg], ["to", id, x, y], ["set", id, svg], ["drop", id], ["order", layer, ids]
 //	overlay: the SVG of selection, guides and handles, if it changed
 //	state: everything around the drawing, if it changed
 //	send: edits for the server
@@ -65,7 +71,7 @@ func (e *Editor) Flush() []byte {
 	if e.stale.all {
 		v.symbols, v.connectors, v.pools = map[string]*shownSymbol{}, map[string]*shownConnector{}, map[string]*diagram.Pool{}
 		v.order = [3][]string{}
-		v.overlay = "-"
+		v.overlay, v.ground = "-", ""
 	}
 	if e.stale.all || page != v.page {
 		v.page = page
@@ -76,6 +82,7 @@ func (e *Editor) Flush() []byte {
 		b = append(scene.AppendPx(append(scene.AppendPx(append(b, name...), page.W), ','), page.H), "],"...)
 	}
 	e.stale.all = false
+	b = e.patchGround(b, s)
 	b = e.patchPools(b, s)
 	b = e.patchConnectors(b, s)
 	b = e.patchSymbols(b, s)
@@ -89,12 +96,13 @@ func (e *Editor) Flush() []byte {
 		v.overlay = string(v.over)
 		b = appendString(append(b, `,"overlay":`...), v.overlay)
 	}
-	if e.preview == nil && e.g.mode == idle || v.state == "" {
+	if !e.still && (e.preview == nil || e.proposed != nil) && e.g.mode == idle || v.state == "" {
 		if state := e.state(); state != v.state {
 			v.state = state
 			b = append(append(b, `,"state":`...), state...)
 		}
 	}
+	e.still = false
 	b = e.appendRequests(b)
 	v.buf = append(b, '}')
 	return v.buf
@@ -116,6 +124,10 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	}
 	if e.ask != nil {
 		add("ask", e.ask)
+	}
+	if e.open != "" {
+		add("open", e.open)
+		e.open = ""
 	}
 	if e.words != "" {
 		add("say", e.words)
@@ -142,19 +154,38 @@ type offer struct {
 	Text    string `json:"text"`
 }
 
+// patchGround draws what lies behind everything anew when it is another.
+func (e *Editor) patchGround(b []byte, s *diagram.Sheet) []byte {
+	v := &e.view
+	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(e.m).Name + " " + s.Paper + " " + strconv.FormatBool(s.Across)
+	if s.Ground == (diagram.Ground{}) {
+		key = ""
+	}
+	if key == v.ground {
+		return b
+	}
+	v.ground = key
+	n := scene.ViewOf(e.m, s).Ground()
+	v.inner = n.AppendInner(v.inner[:0])
+	return append(appendBytes(append(b, `["ground",`...), v.inner), "],"...)
+}
+
 func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
 	v := &e.view
 	v.ids = v.ids[:0]
+	seen := scene.ViewOf(e.m, s)
+	turned := v.drawn != seen.Look
+	v.drawn = seen.Look
 	for _, p := range s.Pools {
 		v.ids = append(v.ids, p.ID)
 		old := v.pools[p.ID]
-		if old != nil && samePool(old, p) {
+		if old != nil && !turned && samePool(old, p) {
 			continue
 		}
 		copied := *p
 		copied.Lanes = slices.Clone(p.Lanes)
 		v.pools[p.ID] = &copied
-		n := scene.Pool(p)
+		n := seen.Pool(p)
 		b = e.appendNode(b, 0, &n, old == nil, old == nil || old.X != p.X || old.Y != p.Y)
 	}
 	return e.patchOrder(b, 0, func(id string) { delete(v.pools, id) })
@@ -167,11 +198,12 @@ func samePool(a, b *diagram.Pool) bool {
 func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 	v := &e.view
 	v.ids = v.ids[:0]
+	seen := scene.ViewOf(e.m, s)
 	for i, c := range s.Connectors {
 		v.ids = append(v.ids, c.ID)
 		course := &e.courses[i]
 		old := v.connectors[c.ID]
-		if old != nil && old.labels == course.Labels && old.crossings == s.Crossings && old.look.Equal(c) &&
+		if old != nil && old.labels == course.Labels && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c) &&
 			slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) {
 			continue
 		}
@@ -181,8 +213,8 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 			v.connectors[c.ID] = now
 		}
 		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
-		now.look, now.labels, now.crossings = *c, course.Labels, s.Crossings
-		n := scene.Connector(c, s.Crossings, course)
+		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
+		n := seen.Connector(c, course)
 		b = e.appendNode(b, 1, &n, old == nil, false)
 	}
 	return e.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
@@ -191,21 +223,22 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
 	v := &e.view
 	v.ids = v.ids[:0]
+	seen := scene.ViewOf(e.m, s)
 	for _, sym := range s.Symbols {
 		v.ids = append(v.ids, sym.ID)
 		extra := e.facts.Of(s, sym)
 		look := *sym
 		look.X, look.Y = 0, 0
 		old := v.symbols[sym.ID]
-		if old != nil && old.look == look && old.extra == extra {
+		if old != nil && old.look == look && old.extra == extra && old.drawn == looks.For(e.m, sym) {
 			if old.at != sym.Corner() {
 				old.at = sym.Corner()
 				b = appendTo(b, sym.ID, old.at)
 			}
 			continue
 		}
-		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), extra: extra}
-		n := scene.Symbol(sym, extra, e.m.Picture(sym.Picture))
+		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), extra: extra, drawn: looks.For(e.m, sym)}
+		n := seen.Symbol(sym, extra)
 		b = e.appendNode(b, 2, &n, old == nil, old != nil && old.at != sym.Corner())
 	}
 	return e.patchOrder(b, 2, func(id string) { delete(v.symbols, id) })
@@ -313,6 +346,32 @@ type bars struct {
 	Now map[string]string `json:"now"`
 	// Trace is the case under way; nil while drawing.
 	Trace *Trace `json:"trace"`
+	// Units is the name of the unit lengths are shown in, Look of the look.
+	Units   string                `json:"units"`
+	Look    string                `json:"look"`
+	Styles  []StyleTab            `json:"styles"`
+	Colours []diagram.HouseColour `json:"colours"`
+	// Proposal says what is shown and can be kept or left.
+	Proposal string  `json:"proposal"`
+	Search   *Search `json:"search"`
+	// Spoken says what is selected to those who do not see it.
+	Spoken string `json:"spoken"`
+	// Palette are the colours of the palette in the look of the map, light and
+	// dark.
+	Palette map[string]string `json:"palette"`
+	// Trying is the look that is shown and not yet kept.
+	Trying string `json:"trying"`
+}
+
+// StyleTab is a saved style as the bars list it.
+type StyleTab struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Fill string `json:"fill"`
+	Line string `json:"line"`
+	Text string `json:"text"`
+	// Wears counts the symbols and connectors that wear it.
+	Wears int `json:"wears"`
 }
 
 // SheetTab is a sheet as the foot lists it.
@@ -322,6 +381,7 @@ type SheetTab struct {
 	Paper     string `json:"paper"`
 	Across    bool   `json:"across"`
 	Fitting   string `json:"fitting"`
+	Ground    string `json:"ground"`
 	Crossings string `json:"crossings"`
 }
 
@@ -332,7 +392,7 @@ func (e *Editor) state() string {
 	st := bars{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	for _, s := range e.m.Sheets {
-		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), string(s.Crossings)})
+		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings)})
 	}
 	if n := len(e.undo); n > 0 {
 		st.Undo = e.undo[n-1].Of
@@ -341,6 +401,18 @@ func (e *Editor) state() string {
 		st.Redo = e.redo[n-1].Of
 	}
 	st.Now = map[string]string{}
+	look := looks.Of(e.m)
+	st.Units, st.Look, st.Colours, st.Search, st.Spoken = unitName(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
+	st.Palette = map[string]string{}
+	for _, name := range diagram.Fills[1:] {
+		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
+	}
+	st.Trying = e.trying
+	st.Styles = e.styleTabs(look)
+	if e.proposed != nil {
+		st.Proposal = e.proposed.words
+	}
+	st.On["grid"], st.On["room"] = !e.free, e.armed
 	if sym := e.one(); sym != nil {
 		st.Kind = string(sym.Kind)
 	}
@@ -362,28 +434,63 @@ func (e *Editor) state() string {
 // describe puts the values of the first thing selected into the bars.
 func (e *Editor) describe(st *bars) {
 	s := e.Sheet()
+	look := looks.Of(e.m)
 	var t *diagram.Type
 	if sym := s.Symbol(e.sel[0]); sym != nil {
 		t = &sym.Type
 		st.On["emphasis"], st.On["dashed"], st.On["trunk"] = sym.Emphasis, sym.Dashed, sym.Trunk
-		st.Now["fill"] = scene.Fill(sym.Fill)
-		st.Now["colour"] = scene.TextColour(sym)
+		st.On["locked"], st.On["keeps"] = sym.Locked, sym.Look != ""
+		look = looks.For(e.m, sym)
+		b := e.frame()
+		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = e.length(b.X), e.length(b.Y), e.length(sym.W), e.length(sym.H)
+		st.Now["outline"] = look.Line(sym.Ink, look.Ink)
+		st.Now["style"] = sym.Style
+		width := sym.Weight
+		if width == 0 {
+			width = look.Weight
+		}
+		st.Now["outlineWeight"] = e.length(width)
+		st.Now["fill"] = look.Fill(sym.Fill)
+		st.Now["colour"] = scene.TextColour(look, sym)
 	} else if c := s.Connector(e.sel[0]); c != nil {
 		t = &c.Type
 		if from := e.symbol(c.From.Symbol); from != nil {
 			st.On["trunk"] = from.Trunk
 		}
 		st.On["exceptional"], st.On["bent"] = c.Dashed, len(c.Bends) > 0
-		st.Now["weight"], st.Now["ink"] = string(scene.AppendPx(nil, scene.Weight(c))), scene.LineColour(c)
-		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), string(scene.AppendPx(nil, c.Radius))
+		st.On["locked"] = c.Locked
+		st.Now["style"] = c.Style
+		st.Now["weight"], st.Now["ink"] = e.length(scene.Weight(look, c)), scene.LineColour(look, c)
+		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), e.length(c.Radius)
 		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
-		st.Now["colour"] = scene.LabelColour(c)
+		st.Now["colour"] = scene.LabelColour(look, c)
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
-		st.Now["size"] = string(scene.AppendPx(nil, typeset.StyleOf(*t).Size))
-		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, string(scene.AppendPx(nil, t.Margin))
+		st.Now["size"] = e.length(typeset.StyleOf(look.Type(*t)).Size)
+		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, e.length(t.Margin)
 	}
+}
+
+// styleTabs lists the saved styles.
+func (e *Editor) styleTabs(look *looks.Look) []StyleTab {
+	wears := map[string]int{}
+	if len(e.m.Styles) > 0 {
+		for _, s := range e.m.Sheets {
+			for _, sym := range s.Symbols {
+				wears[sym.Style]++
+			}
+			for _, c := range s.Connectors {
+				wears[c.Style]++
+			}
+		}
+	}
+	out := []StyleTab{}
+	for _, y := range e.m.Styles {
+		fill := look.Fill(y.Fill)
+		out = append(out, StyleTab{y.ID, y.Name, fill, look.Line(y.Ink, look.Ink), look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
+	}
+	return out
 }
 
 // what says in words what is selected.

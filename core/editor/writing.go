@@ -7,6 +7,7 @@ import (
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 	"plaintracer/core/typeset"
 )
 
@@ -23,7 +24,7 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 	case s.Symbol(id) != nil:
 		sym := s.Symbol(id)
 		e.sel, e.lane = []string{id}, ""
-		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic, typeset.StyleOf(sym.Type).Size
+		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic, typeset.StyleOf(looks.For(e.m, sym).Type(sym.Type)).Size
 		box(sym.Box)
 		if !replace {
 			w.Text = sym.Text
@@ -36,7 +37,7 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 			return
 		}
 		w.Name = [...]string{"Label of the connector", "Label at its beginning", "Label at its end"}[k]
-		w.Bold, w.Italic, w.Size = c.Bold, c.Italic, typeset.StyleOf(c.Type).Size
+		w.Bold, w.Italic, w.Size = c.Bold, c.Italic, typeset.StyleOf(looks.Of(e.m).Type(c.Type)).Size
 		if !replace {
 			w.Text = *c.Labels()[k].Text
 		}
@@ -112,22 +113,26 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 // textEdit returns the edit that writes a symbol's text: it grows when it has
 // to, and a process that ends in a question mark becomes a decision.
 func (e *Editor) textEdit(sym *diagram.Symbol, text string) diagram.Edit {
+	return e.textEditOn(e.Sheet(), sym, text)
+}
+
+func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) diagram.Edit {
 	if sym.Kind.IsReference() {
 		text = strings.ToUpper(text)
 	}
 	if sym.Text == text {
 		return nil
 	}
-	edits := []diagram.Edit{&diagram.SetText{Sheet: e.sheetID, ID: sym.ID, Text: text}}
+	edits := []diagram.Edit{&diagram.SetText{Sheet: s.ID, ID: sym.ID, Text: text}}
 	after := *sym
 	after.Text = text
 	if sym.Kind == diagram.Process && strings.HasSuffix(text, "?") {
 		after.Kind = diagram.Decision
-		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: diagram.Decision})
+		edits = append(edits, &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: diagram.Decision})
 	}
 	if len(text) <= diagram.MaxText {
-		if fit := arrange.Fit(e.Sheet(), &after); len(fit) > 0 {
-			edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: fit})
+		if fit := arrange.Fit(e.m, s, &after); len(fit) > 0 {
+			edits = append(edits, &diagram.PlaceItems{Sheet: s.ID, Boxes: fit})
 		}
 	}
 	return diagram.Together("write", edits...)
@@ -248,8 +253,12 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 		e.say("Select the one step that the next one follows.")
 		return
 	}
+	if next := e.exits(from.ID); len(next) == 1 && from.Kind != diagram.Decision && !kind.IsRemark() && !kind.IsReference() && !kind.IsEnd() {
+		e.insertAfter(next[0], kind) // a step has one way on: the new one comes in between
+		return
+	}
 	box, edits := arrange.Append(e.m, e.Sheet(), from, kind)
-	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.letter(kind)}
+	sym := e.newSymbol(kind, box)
 	c := e.newConnector(diagram.End{Symbol: from.ID}, diagram.End{Symbol: sym.ID})
 	if kind.IsRemark() {
 		c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone

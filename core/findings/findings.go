@@ -8,6 +8,7 @@ import (
 	"fmt"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/looks"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
@@ -58,8 +59,8 @@ func isRemark(s *diagram.Sheet, id string) bool {
 type rule func(m *diagram.Map, sym *diagram.Symbol, in int, exits []*diagram.Connector) string
 
 var rules = []rule{
-	func(_ *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
-		if sym.Kind != diagram.Legend && typeset.Set(symbols.Of(sym.Kind), sym.Text, sym.Type, sym.W, sym.H).Cut {
+	func(m *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
+		if sym.Kind != diagram.Legend && typeset.Set(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H).Cut {
 			return "has more text than it can show: make it larger or the text shorter"
 		}
 		return ""

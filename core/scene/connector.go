@@ -3,6 +3,7 @@ package scene
 import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 	"plaintracer/core/routing"
 	"plaintracer/core/typeset"
 )
@@ -11,38 +12,30 @@ import (
 // follows the line's weight.
 func hopRadius(weight int) int { return 4*px + weight }
 
-// LineColour returns the colour of a connector's line. The exceptional path is
-// lighter.
-func LineColour(c *diagram.Connector) string {
-	switch {
-	case c.Ink != "":
-		return c.Ink
-	case c.Dashed:
-		return InkSoft
+// LineColour returns the colour of a connector's line in a look. The
+// exceptional path is lighter.
+func LineColour(l *looks.Look, c *diagram.Connector) string {
+	if c.Dashed {
+		return l.Line(c.Ink, l.Soft)
 	}
-	return Ink
+	return l.Line(c.Ink, l.Ink)
 }
 
-// LabelColour returns the colour of a connector's labels.
-func LabelColour(c *diagram.Connector) string {
-	if c.Colour != "" {
-		return c.Colour
-	}
-	return Ink
-}
+// LabelColour returns the colour of a connector's labels in a look.
+func LabelColour(l *looks.Look, c *diagram.Connector) string { return l.Line(c.Colour, l.Ink) }
 
-// Weight returns the width of a connector's line.
-func Weight(c *diagram.Connector) int {
+// Weight returns the width of a connector's line in a look.
+func Weight(l *looks.Look, c *diagram.Connector) int {
 	if c.Weight != 0 {
 		return c.Weight
 	}
-	return lineWidth
+	return l.Weight
 }
 
 // dashes returns the lengths of strokes and gaps of a pattern, which follow the
 // weight of the line.
 func dashes(line diagram.Line, weight int) []int {
-	unit := max(weight, lineWidth)
+	unit := max(weight, px*3/2)
 	switch line {
 	case diagram.DashLine:
 		return []int{4 * unit, 3 * unit}
@@ -54,14 +47,14 @@ func dashes(line diagram.Line, weight int) []int {
 	return nil
 }
 
-// Connector returns the picture of a connector on its course. Crossings is how
-// the sheet wants them drawn.
-func Connector(c *diagram.Connector, crossings diagram.Crossing, course *routing.Course) Node {
+// Connector returns the picture of a connector on its course.
+func (v View) Connector(c *diagram.Connector, course *routing.Course) Node {
+	look := v.Look
 	n := Node{ID: c.ID, Class: "connector"}
 	if len(course.Points) < 2 {
 		return n
 	}
-	colour, weight := LineColour(c), Weight(c)
+	colour, weight := LineColour(look, c), Weight(look, c)
 	from, to := c.Marks()
 	size := markSize(weight, c.MarkSize)
 	pts := append(geometry.Polyline(nil), course.Points...)
@@ -77,7 +70,7 @@ func Connector(c *diagram.Connector, crossings diagram.Crossing, course *routing
 	}
 	hop := c.Hop
 	if hop == "" {
-		hop = crossings
+		hop = v.Sheet.Crossings
 	}
 	p := pen{weight: weight, hop: hop, radius: c.Radius, curved: c.Course == diagram.Curved}
 	path := p.draw(pts, course.Hops)
@@ -88,15 +81,14 @@ func Connector(c *diagram.Connector, crossings diagram.Crossing, course *routing
 	}
 	n.mark(from, tail, back, size, weight, colour)
 	n.mark(to, tip, way, size, weight, colour)
-	text := LabelColour(c)
+	text := LabelColour(look, c)
 	for i, l := range c.Labels() {
 		b := course.Labels[i]
 		if *l.Text == "" || b == (geometry.Box{}) {
 			continue
 		}
-		n.Shapes = append(n.Shapes, Shape{Fill: Paper, Path: geometry.Polygon(b.Corner(),
-			geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})})
-		lines, st := LabelLines(*l.Text, c.Type)
+		n.Shapes = append(n.Shapes, Shape{Fill: v.behind(b), Path: rectangle(b)})
+		lines, st := LabelLines(*l.Text, look.Type(c.Type))
 		for k, line := range lines {
 			t := Text{X: b.X + b.W/2, Y: b.Y + k*st.LineHeight() + st.Baseline(), Style: st, Fill: text, Text: line.Text}
 			switch c.Align {
@@ -109,6 +101,14 @@ func Connector(c *diagram.Connector, crossings diagram.Crossing, course *routing
 		}
 	}
 	return n
+}
+
+// behind returns the colour behind a label, which covers its line with it.
+func (v View) behind(b geometry.Box) string {
+	if pool, _ := v.Sheet.LaneAt(b.Centre()); pool != nil {
+		return v.Look.Lane
+	}
+	return v.Look.Fill(v.Sheet.Ground.Fill)
 }
 
 // vector is a direction of length one.

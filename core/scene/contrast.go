@@ -1,5 +1,7 @@
 package scene
 
+import "plaintracer/core/looks"
+
 // The contrast of colours after W3C WCAG 2.2, relative luminance and contrast
 // ratio.
 
@@ -15,16 +17,17 @@ func Contrast(a, b string) float64 {
 	return (x + 0.05) / (y + 0.05)
 }
 
-// Legible returns the colour of text on a background: ink, or paper where the
-// background is so dark that ink falls short and paper does better.
-func Legible(background string) string {
+// Legible returns the colour of text on a background: the look's ink, or its
+// paper where the background is so dark that ink falls short and paper does
+// better.
+func Legible(l *looks.Look, background string) string {
 	if background == "" {
-		return Ink
+		return l.Ink
 	}
-	if ink := Contrast(Ink, background); ink < AA && Contrast(Paper, background) > ink {
-		return Paper
+	if ink := Contrast(l.Ink, background); ink < AA && Contrast(l.Paper, background) > ink {
+		return l.Paper
 	}
-	return Ink
+	return l.Ink
 }
 
 func luminance(colour string) float64 {

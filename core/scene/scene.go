@@ -10,6 +10,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 	"plaintracer/core/numbering"
 	"plaintracer/core/pictures"
 	"plaintracer/core/routing"
@@ -87,33 +88,10 @@ func (n *Node) Bounds() geometry.Box {
 	return out.Moved(n.At)
 }
 
-// Colours of the sheet. The fills of the palette are light enough for ink to
-// keep a contrast of 4.5 : 1 (WCAG 2.2, AA).
-const (
-	Ink     = "#22303c"
-	InkSoft = "#5b6773"
-	Paper   = "#ffffff"
-	headBG  = "#f3efe5"
-	laneBG  = "#ffffff"
-	rule    = "#8d877a"
-)
-
-var fills = map[string]string{
-	"": Paper, "moss": "#dcebd7", "lake": "#d6e6f0", "straw": "#f6ecc9", "clay": "#f3d9cd", "fog": "#e6e7e6",
-}
-
-// Fill returns the colour a fill stands for: one of the palette by its name, or
-// #rrggbb itself.
-func Fill(name string) string {
-	if strings.HasPrefix(name, "#") {
-		return name
-	}
-	return fills[name]
-}
+// Paper is the colour of the page, and of marks that are open inside.
+const Paper = "#ffffff"
 
 const (
-	lineWidth    = px * 3 / 2
-	heavyWidth   = 3 * px
 	badgeHeight  = 15 * px
 	captionSize  = 11 * px
 	laneNameSize = 13 * px
@@ -201,6 +179,33 @@ type Drawing struct {
 	Facts   Facts
 }
 
+// View is a sheet as it is drawn in the look of its map.
+type View struct {
+	Map   *diagram.Map
+	Sheet *diagram.Sheet
+	Look  *looks.Look
+}
+
+// ViewOf returns the view of a sheet of a map.
+func ViewOf(m *diagram.Map, s *diagram.Sheet) View { return View{m, s, looks.Of(m)} }
+
+// Ground returns what lies behind everything on the sheet; it may be empty.
+func (v View) Ground() Node {
+	n := Node{ID: v.Sheet.ID, Class: "ground"}
+	page := v.Sheet.Page()
+	if g := v.Sheet.Ground; g.Fill != "" {
+		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: rectangle(page)})
+	}
+	if p := v.Map.Picture(v.Sheet.Ground.Picture); p != nil {
+		n.Images = append(n.Images, Image{page, p})
+	}
+	return n
+}
+
+func rectangle(b geometry.Box) geometry.Path {
+	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
+}
+
 // Draw computes the picture of a sheet.
 func Draw(m *diagram.Map, s *diagram.Sheet) *Drawing { return DrawKnowing(m, s, Know(m)) }
 
@@ -208,14 +213,18 @@ func Draw(m *diagram.Map, s *diagram.Sheet) *Drawing { return DrawKnowing(m, s, 
 func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 	var r routing.Router
 	d := &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Route(Links(m, s))}
+	v := ViewOf(m, s)
+	if n := v.Ground(); len(n.Shapes)+len(n.Images) > 0 {
+		d.Nodes = append(d.Nodes, n)
+	}
 	for _, p := range s.Pools {
-		d.Nodes = append(d.Nodes, Pool(p))
+		d.Nodes = append(d.Nodes, v.Pool(p))
 	}
 	for i, c := range s.Connectors {
-		d.Nodes = append(d.Nodes, Connector(c, s.Crossings, &d.Courses[i]))
+		d.Nodes = append(d.Nodes, v.Connector(c, &d.Courses[i]))
 	}
 	for _, sym := range s.Symbols {
-		d.Nodes = append(d.Nodes, Symbol(sym, facts.Of(s, sym), m.Picture(sym.Picture)))
+		d.Nodes = append(d.Nodes, v.Symbol(sym, facts.Of(s, sym)))
 	}
 	for i := range d.Nodes {
 		d.Extent = d.Extent.Union(d.Nodes[i].Bounds())
@@ -265,6 +274,7 @@ type Linker struct {
 	labels map[labelKey]geometry.Point
 	sides  map[sizeKey]sides
 	sheet  *diagram.Sheet
+	look   *looks.Look
 }
 
 type labelKey struct {
@@ -300,7 +310,7 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 			return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.Y) + sym.X
 		}
 	}
-	l.sheet = s
+	l.sheet, l.look = s, looks.Of(m)
 	clear(l.place)
 	clear(l.link)
 	for i, sym := range s.Symbols {
@@ -349,7 +359,7 @@ func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
 			continue
 		}
 		p := *label.Place
-		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, c.Type}), Held: p != diagram.Spot{}, Along: p.Along, Off: p.Off}
+		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != diagram.Spot{}, Along: p.Along, Off: p.Off}
 	}
 	return k
 }
@@ -419,19 +429,24 @@ func LabelLines(text string, t diagram.Type) ([]typeset.Line, typeset.Style) {
 	return lines, st
 }
 
-// Symbol returns the picture of a symbol. The picture it shows may be missing.
-func Symbol(sym *diagram.Symbol, x Extra, picture *pictures.Picture) Node {
+// Symbol returns the picture of a symbol.
+func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
+	l := looks.For(v.Map, sym)
 	def := symbols.Of(sym.Kind)
 	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
-	width := lineWidth
-	if sym.Emphasis {
-		width = heavyWidth
+	width := l.Weight
+	if sym.Weight != 0 {
+		width = sym.Weight
 	}
+	if sym.Emphasis {
+		width = max(l.Heavy, width*2)
+	}
+	line := l.Line(sym.Ink, l.Ink)
 	var dash []int
 	if sym.Dashed {
 		dash = dashes(diagram.DashLine, width)
 	}
-	fill := Fill(sym.Fill)
+	fill := l.Fill(sym.Fill)
 	written := sym.Text != ""
 	draw := func(path geometry.Path, fill, stroke string) {
 		n.Shapes = append(n.Shapes, Shape{Path: path, Fill: fill, Stroke: stroke, Width: width, Dash: dash})
@@ -439,7 +454,7 @@ func Symbol(sym *diagram.Symbol, x Extra, picture *pictures.Picture) Node {
 	if def.Back != nil {
 		// Each sheet behind covers the one behind it.
 		for _, part := range partsOf(def.Back(sym.W, sym.H)) {
-			draw(part, fill, Ink)
+			draw(part, fill, line)
 		}
 	}
 	switch outline := def.Outline(sym.W, sym.H); {
@@ -447,41 +462,38 @@ func Symbol(sym *diagram.Symbol, x Extra, picture *pictures.Picture) Node {
 	case def.Bare:
 		n.Shapes = append(n.Shapes, Shape{Path: outline, Fill: fill})
 	case def.Hollow && sym.Fill == "":
-		draw(outline, "", InkSoft)
+		draw(outline, "", l.Line(sym.Ink, l.Soft))
 	default:
-		draw(outline, fill, Ink)
+		draw(outline, fill, line)
 	}
 	if def.Inner != nil {
-		draw(def.Inner(sym.W, sym.H, written), "", Ink)
+		draw(def.Inner(sym.W, sym.H, written), "", line)
 	}
 	if sym.Kind == diagram.Picture {
-		n.picture(sym, picture)
+		n.picture(sym, v.Map.Picture(sym.Picture), l)
 	}
 	if sym.Kind == diagram.Legend {
-		n.legend(sym, x.Kinds)
+		n.legend(sym, x.Kinds, l)
 	} else {
-		block := typeset.Set(def, sym.Text, sym.Type, sym.W, sym.H)
-		n.write(block, TextColour(sym))
+		block := typeset.Set(def, sym.Text, l.Type(sym.Type), sym.W, sym.H)
+		n.write(block, TextColour(l, sym))
 	}
-	n.badge(sym, x.Number)
+	n.badge(sym, x.Number, l)
 	if x.Caption.Text != "" {
 		st := typeset.Style{Size: captionSize}
 		y := sym.H + st.Baseline()
 		if x.Caption.Above {
 			y -= sym.H + st.LineHeight() + px
 		}
-		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: InkSoft, Text: x.Caption.Text})
+		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: l.Soft, Text: x.Caption.Text})
 	}
 	return n
 }
 
-// TextColour returns the colour of a symbol's text: the one chosen, else ink,
-// or paper on a fill too dark for ink.
-func TextColour(sym *diagram.Symbol) string {
-	if sym.Colour != "" {
-		return sym.Colour
-	}
-	return Legible(Fill(sym.Fill))
+// TextColour returns the colour of a symbol's text in a look: the one chosen,
+// else ink, or paper on a fill too dark for ink.
+func TextColour(l *looks.Look, sym *diagram.Symbol) string {
+	return l.Line(sym.Colour, Legible(l, l.Fill(sym.Fill)))
 }
 
 // write adds set lines.
@@ -512,7 +524,7 @@ func partsOf(p geometry.Path) []geometry.Path {
 	return out
 }
 
-func (n *Node) badge(sym *diagram.Symbol, number int) {
+func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look) {
 	if number == 0 {
 		return
 	}
@@ -524,28 +536,28 @@ func (n *Node) badge(sym *diagram.Symbol, number int) {
 		at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
 	}
 	b := geometry.Around(at, w, badgeHeight)
-	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: Paper, Stroke: InkSoft, Width: px})
-	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-badgeStyle.LineHeight())/2 + badgeStyle.Baseline(), Style: badgeStyle, Fill: Ink, Text: digits})
+	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: l.Paper, Stroke: l.Soft, Width: px})
+	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-badgeStyle.LineHeight())/2 + badgeStyle.Baseline(), Style: badgeStyle, Fill: l.Ink, Text: digits})
 }
 
 // picture adds the picture a symbol shows, or a crossed box where it is missing.
-func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture) {
+func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture, l *looks.Look) {
 	b := symbols.Figure(sym.W, sym.H, sym.Text != "")
 	if p != nil {
 		n.Images = append(n.Images, Image{b, p})
 		return
 	}
-	n.Shapes = append(n.Shapes, Shape{Stroke: InkSoft, Width: px, Path: geometry.Path{}.Move(0, 0).Line(b.W, 0).Line(b.W, b.H).Line(0, b.H).Close().
+	n.Shapes = append(n.Shapes, Shape{Stroke: l.Soft, Width: px, Path: geometry.Path{}.Move(0, 0).Line(b.W, 0).Line(b.W, b.H).Line(0, b.H).Close().
 		Move(0, 0).Line(b.W, b.H).Move(b.W, 0).Line(0, b.H)})
 }
 
 // legend adds a heading and a row for each kind: its symbol, name and meaning.
-func (n *Node) legend(sym *diagram.Symbol, kinds string) {
+func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look) {
 	const (
 		pad    = 8 * px
 		figure = 40 * px
 	)
-	colour := TextColour(sym)
+	colour := TextColour(l, sym)
 	head := sym.Text
 	if head == "" {
 		head = "Symbols used"
@@ -565,14 +577,14 @@ func (n *Node) legend(sym *diagram.Symbol, kinds string) {
 		small := func(p geometry.Path) geometry.Path { return p.Scaled(w, def.W).Moved(at) }
 		if def.Back != nil {
 			for _, part := range partsOf(def.Back(def.W, def.H)) {
-				n.Shapes = append(n.Shapes, Shape{Path: small(part), Fill: Paper, Stroke: Ink, Width: px})
+				n.Shapes = append(n.Shapes, Shape{Path: small(part), Fill: l.Paper, Stroke: l.Ink, Width: px})
 			}
 		}
 		if !def.Bare {
-			n.Shapes = append(n.Shapes, Shape{Path: small(def.Outline(def.W, def.H)), Fill: Paper, Stroke: Ink, Width: px})
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Outline(def.W, def.H)), Fill: l.Paper, Stroke: l.Ink, Width: px})
 		}
 		if def.Inner != nil {
-			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: Ink, Width: px})
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: l.Ink, Width: px})
 		}
 		left := pad + figure + pad
 		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic}
@@ -596,7 +608,8 @@ func pill(b geometry.Box) geometry.Path {
 }
 
 // Pool returns the picture of a pool with its lanes.
-func Pool(p *diagram.Pool) Node {
+func (v View) Pool(p *diagram.Pool) Node {
+	l := v.Look
 	n := Node{ID: p.ID, Class: "pool", At: geometry.Point{X: p.X, Y: p.Y}}
 	b := p.Box()
 	at := func(x, y, w, h int) geometry.Path {
@@ -604,27 +617,27 @@ func Pool(p *diagram.Pool) Node {
 	}
 	heads := diagram.PoolHead + diagram.LaneHead
 	n.Shapes = append(n.Shapes,
-		Shape{Path: at(heads, 0, b.W-heads, b.H), Fill: laneBG},
-		Shape{Path: at(0, 0, heads, b.H), Fill: headBG})
+		Shape{Path: at(heads, 0, b.W-heads, b.H), Fill: l.Lane},
+		Shape{Path: at(0, 0, heads, b.H), Fill: l.Head})
 	y := 0
-	for i, l := range p.Lanes {
+	for i, lane := range p.Lanes {
 		if i > 0 {
-			n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(diagram.PoolHead, y).Line(b.W, y), Stroke: rule, Width: px})
+			n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(diagram.PoolHead, y).Line(b.W, y), Stroke: l.Rule, Width: px})
 		}
-		n.Texts = append(n.Texts, turned(l.Name, typeset.Style{Size: laneNameSize}, diagram.PoolHead, diagram.LaneHead, y, l.H)...)
-		y += l.H
+		n.Texts = append(n.Texts, turned(lane.Name, typeset.Style{Size: laneNameSize}, diagram.PoolHead, diagram.LaneHead, y, lane.H, l.Ink)...)
+		y += lane.H
 	}
-	n.Texts = append(n.Texts, turned(p.Title, typeset.Style{Size: laneNameSize, Bold: true}, 0, diagram.PoolHead, 0, b.H)...)
+	n.Texts = append(n.Texts, turned(p.Title, typeset.Style{Size: laneNameSize, Bold: true}, 0, diagram.PoolHead, 0, b.H, l.Ink)...)
 	n.Shapes = append(n.Shapes,
-		Shape{Path: geometry.Path{}.Move(diagram.PoolHead, 0).Line(diagram.PoolHead, b.H), Stroke: rule, Width: px},
-		Shape{Path: geometry.Path{}.Move(heads, 0).Line(heads, b.H), Stroke: rule, Width: px},
-		Shape{Path: at(0, 0, b.W, b.H), Stroke: Ink, Width: lineWidth})
+		Shape{Path: geometry.Path{}.Move(diagram.PoolHead, 0).Line(diagram.PoolHead, b.H), Stroke: l.Rule, Width: px},
+		Shape{Path: geometry.Path{}.Move(heads, 0).Line(heads, b.H), Stroke: l.Rule, Width: px},
+		Shape{Path: at(0, 0, b.W, b.H), Stroke: l.Ink, Width: l.Weight})
 	return n
 }
 
 // turned sets a name upwards into a strip of width w at x, in at most as many
 // lines as the strip holds.
-func turned(text string, st typeset.Style, x, w, y, h int) []Text {
+func turned(text string, st typeset.Style, x, w, y, h int, colour string) []Text {
 	if text == "" {
 		return nil
 	}
@@ -640,7 +653,7 @@ func turned(text string, st typeset.Style, x, w, y, h int) []Text {
 	var out []Text
 	left := x + (w-len(lines)*st.LineHeight())/2
 	for i, l := range lines {
-		out = append(out, Text{X: left + i*st.LineHeight() + st.Baseline(), Y: y + h/2, Style: st, Fill: Ink, Turned: true, Text: l.Text})
+		out = append(out, Text{X: left + i*st.LineHeight() + st.Baseline(), Y: y + h/2, Style: st, Fill: colour, Turned: true, Text: l.Text})
 	}
 	return out
 }

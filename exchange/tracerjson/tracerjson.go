@@ -52,10 +52,11 @@ func Write(m *diagram.Map) ([]byte, error) {
 	return out.Bytes(), err
 }
 
-// shown returns the map without pictures that no symbol shows any more.
+// shown returns the map without pictures that nothing shows any more.
 func shown(m *diagram.Map) *diagram.Map {
 	used := map[string]bool{}
 	for _, s := range m.Sheets {
+		used[s.Ground.Picture] = true
 		for _, sym := range s.Symbols {
 			used[sym.Picture] = true
 		}

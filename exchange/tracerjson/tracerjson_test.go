@@ -22,6 +22,13 @@ func sample() *diagram.Map {
 	}
 	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "process", Side: "right"}, To: diagram.End{Symbol: "decision"}, Text: "Yes", Place: diagram.Spot{Along: 5000, Off: geometry.Point{X: 10, Y: -5}}, Stroke: diagram.Stroke{Dashed: true, Line: diagram.DotLine, ToMark: diagram.MarkZeroMany}, Bends: []diagram.Bend{{Upright: true, At: 700}}},
 		{ID: "loose", From: diagram.End{Symbol: "process"}, To: diagram.End{At: geometry.Point{X: 5, Y: 6}}}, {ID: "joins", From: diagram.End{Symbol: "data"}, To: diagram.End{Connector: "c"}}}
+	m.Units, m.Look = diagram.Millimetres, "print"
+	m.Colours = []diagram.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
+	m.Styles = []diagram.Style{{ID: "outside", Name: "Outside", Fill: "moss", Ink: "lake", Weight: 200, Dashed: true, Emphasis: true, Type: diagram.Type{Colour: "clay", Margin: 300}}}
+	s.Ground = diagram.Ground{Fill: "fog"}
+	s.Pools[0].Locked, s.Connectors[0].Locked, s.Connectors[0].Style = true, true, "outside"
+	one := s.Symbols[0]
+	one.Ink, one.Weight, one.Style, one.Look, one.Group, one.Locked = "clay", 250, "outside", "wall", "g1/g2", true
 	return m
 }
 

@@ -1,0 +1,151 @@
+package arrange
+
+import (
+	"slices"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// Append returns where the step after from goes, and the edits that make room
+// for it: ahead in the direction of the flow, in line; where something leads
+// on from there already, to its side. Whatever stands in the way is pushed on,
+// in line with all that stands beyond it.
+func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram.Kind) (geometry.Box, []diagram.Edit) {
+	w, h := Size(s, kind)
+	c := from.Centre()
+	down := m.Direction == diagram.Downwards
+	ahead, aside := geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h), geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap/2 + h/2}, w, h)
+	other := geometry.Around(geometry.Point{X: c.X, Y: from.Y - Gap/2 - h/2}, w, h)
+	if down {
+		ahead, aside = geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h), geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h)
+		other = geometry.Around(geometry.Point{X: from.X - Gap - w/2, Y: c.Y}, w, h)
+	}
+	pool, lane := s.LaneAt(c)
+	var inner []*diagram.Symbol
+	if pool != nil {
+		inner = inLane(s, pool, lane)
+	}
+	// Down the lanes nothing is in the way that stands in another lane, which
+	// moves when this one grows.
+	free := func(b geometry.Box) bool {
+		if pool == nil {
+			return freeAmong(s.Symbols, b)
+		}
+		return freeAmong(inner, b)
+	}
+	leads := map[string]bool{}
+	for _, con := range s.Connectors {
+		if con.From.Symbol == from.ID {
+			leads[con.To.Symbol] = true
+		}
+	}
+	// taken says that a step this one leads to stands there: it is not pushed.
+	taken := func(b geometry.Box) bool {
+		return slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool { return leads[o.ID] && o.Meets(b) })
+	}
+	var b geometry.Box
+	var push []diagram.Edit
+	switch {
+	case free(ahead):
+		b = ahead
+	case !taken(ahead) && !down:
+		b, push = ahead, pushFrom(s, false, from.Right(), ahead)
+	case !taken(ahead) && pool == nil:
+		b, push = ahead, pushFrom(s, true, from.Bottom(), ahead)
+	case free(aside):
+		b = aside
+	case free(other) && (pool == nil && other.Y >= 0 && other.X >= 0 || pool != nil && pool.LaneBox(lane).Y+diagram.LanePad <= other.Y && other.X >= pool.Content()):
+		b = other
+	case !taken(aside) && down:
+		b, push = aside, pushFrom(s, false, from.Right(), aside)
+	case !taken(aside):
+		b, push = aside, pushFrom(s, true, from.Bottom(), aside)
+	default: // beside the others it leads to
+		b = aside
+		for i := 0; !free(b) && i < diagram.MaxSymbols; i++ {
+			if down {
+				b.Y += h + Gap
+			} else {
+				b.X += w + Gap
+			}
+		}
+	}
+	if pool == nil {
+		return b, push
+	}
+	if len(push) > 0 {
+		return b, append(push, grow(s, pool, b)...)
+	}
+	return b, room(s, pool, lane, b)
+}
+
+// pushFrom opens space beyond a coordinate until a box is free: at the first
+// thing in its way and everything that stands beyond that.
+func pushFrom(s *diagram.Sheet, down bool, beyond int, b geometry.Box) []diagram.Edit {
+	across := !down
+	need := b.Grown(Grid)
+	at, found := 0, false
+	for _, o := range s.Symbols {
+		if o.Meets(need) && !symbols.Of(o.Kind).Hollow && middle(o.Box, across) > beyond && (!found || begin(o.Box, across) < at) {
+			at, found = begin(o.Box, across), true
+		}
+	}
+	if !found {
+		return nil
+	}
+	by := geometry.Snap(end(b, across)+Gap-at+Grid/2-1, Grid)
+	// The cut lies before the middles of all that stands in line with it.
+	return []diagram.Edit{&diagram.OpenSpace{Sheet: s.ID, Down: down, At: max(at, beyond), By: by}}
+}
+
+// grow lets the pool hold the box after space was opened in it.
+func grow(s *diagram.Sheet, pool *diagram.Pool, b geometry.Box) []diagram.Edit {
+	if w := b.Right() + 2*diagram.LanePad - pool.X; w > pool.W {
+		return []diagram.Edit{&diagram.SetPool{Sheet: s.ID, Pool: pool.ID, W: &w}}
+	}
+	return nil
+}
+
+func inLane(s *diagram.Sheet, pool *diagram.Pool, lane int) []*diagram.Symbol {
+	var out []*diagram.Symbol
+	for _, sym := range s.Symbols {
+		if p, k := s.LaneAt(sym.Centre()); p == pool && k == lane {
+			out = append(out, sym)
+		}
+	}
+	return out
+}
+
+func freeAmong(list []*diagram.Symbol, b geometry.Box) bool {
+	b = b.Grown(Grid)
+	return !slices.ContainsFunc(list, func(o *diagram.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow })
+}
+
+// room returns the edits that let a lane and its pool hold the box.
+func room(s *diagram.Sheet, pool *diagram.Pool, lane int, b geometry.Box) []diagram.Edit {
+	var edits []diagram.Edit
+	if h := b.Bottom() + diagram.LanePad - pool.LaneBox(lane).Y; h > pool.Lanes[lane].H && b.Centre().Y >= pool.LaneBox(lane).Y {
+		edits = append(edits, &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[lane].ID, H: &h})
+	}
+	return append(edits, grow(s, pool, b)...)
+}
+
+// IntoLane returns where a symbol goes in another lane: in its column, at the
+// lane's middle or, where something stands there, below it; and the edits that
+// let the lane hold it.
+func IntoLane(s *diagram.Sheet, pool *diagram.Pool, lane int, sym *diagram.Symbol) (geometry.Box, []diagram.Edit) {
+	strip := pool.LaneBox(lane)
+	b := sym.At(geometry.Point{X: sym.X, Y: strip.Y + (strip.H-sym.H)/2})
+	b.Y = max(geometry.Snap(b.Y, Grid/2), strip.Y+diagram.LanePad)
+	inner := inLane(s, pool, lane)
+	for i := 0; !freeAmong(inner, b) && i < diagram.MaxSymbols; i++ {
+		b.Y += Grid
+	}
+	h := b.Bottom() + diagram.LanePad - strip.Y
+	if h <= strip.H {
+		return b, nil
+	}
+	return b, []diagram.Edit{&diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[lane].ID, H: &h}}
+}

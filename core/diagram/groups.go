@@ -1,0 +1,120 @@
+package diagram
+
+import (
+	"slices"
+	"strings"
+)
+
+// Groups hold symbols together. A symbol names the groups it belongs to, so
+// that a group is there as long as it has members, and nowhere else.
+
+type (
+	// SetGroups puts symbols into groups and takes them out of them.
+	SetGroups struct {
+		Sheet string `json:"sheet"`
+		// As says in words what is done: "group 3 steps".
+		As     string       `json:"as"`
+		Groups []Membership `json:"groups"`
+	}
+	// SetLock locks symbols, connectors and pools against change, or unlocks
+	// them.
+	SetLock struct {
+		Sheet  string   `json:"sheet"`
+		IDs    []string `json:"ids"`
+		Locked bool     `json:"locked"`
+	}
+)
+
+// Membership is the path of groups that a symbol is to have.
+type Membership struct {
+	ID    string `json:"id"`
+	Group string `json:"group,omitempty"`
+}
+
+// Words says what is done.
+func (e *SetGroups) Words() string { return e.As }
+
+// Words says what is done.
+func (e *SetLock) Words() string { return "lock " + count(len(e.IDs), "one item", "items") }
+
+func (e *SetGroups) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	t.following = true // being held together does not change what is locked
+	defer func() { t.following = false }()
+	for _, m := range e.Groups {
+		sym, err := t.editSymbol(s, m.ID)
+		if err != nil {
+			return err
+		}
+		sym.Group = m.Group
+	}
+	return nil
+}
+
+func (e *SetLock) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	t.following = true // how else could it be unlocked
+	defer func() { t.following = false }()
+	for _, id := range e.IDs {
+		switch {
+		case s.Connector(id) != nil:
+			c, err := t.editConnector(s, id)
+			if err != nil {
+				return err
+			}
+			c.Locked = e.Locked
+		case s.Pool(id) != nil:
+			p, err := t.editPool(s, id)
+			if err != nil {
+				return err
+			}
+			p.Locked = e.Locked
+		default:
+			sym, err := t.editSymbol(s, id)
+			if err != nil {
+				return err
+			}
+			sym.Locked = e.Locked
+		}
+	}
+	return nil
+}
+
+// GroupWithin returns the path of the outermost group a symbol belongs to
+// inside the group with the path within; empty when it is in none. A symbol
+// outside that group is in none either.
+func (s *Symbol) GroupWithin(within string) string {
+	rest := s.Group
+	if within != "" {
+		var ok bool
+		if rest, ok = strings.CutPrefix(s.Group, within+"/"); !ok {
+			return ""
+		}
+		within += "/"
+	}
+	first, _, _ := strings.Cut(rest, "/")
+	if first == "" {
+		return ""
+	}
+	return within + first
+}
+
+// InGroup reports whether a symbol belongs to the group with that path, or to
+// one inside it.
+func (s *Symbol) InGroup(path string) bool {
+	return path == "" || s.Group == path || strings.HasPrefix(s.Group, path+"/")
+}
+
+func validGroup(path string) bool {
+	if path == "" {
+		return true
+	}
+	parts := strings.Split(path, "/")
+	return len(parts) <= MaxNesting && !slices.ContainsFunc(parts, func(id string) bool { return !validID(id) })
+}

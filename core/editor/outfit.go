@@ -1,0 +1,224 @@
+package editor
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+// outfit is how symbols and connectors are drawn, as far as it can be taken
+// from one and given to another.
+type outfit struct {
+	style diagram.Style
+	// worn is the id of the saved style it came from.
+	worn string
+	// stroke is that of a connector; only one that was taken from one has it.
+	stroke diagram.Stroke
+	line   bool
+}
+
+// newSymbol returns a symbol under a new id, in the style symbols were given
+// last and in the group one works in.
+func (e *Editor) newSymbol(kind diagram.Kind, box geometry.Box) diagram.Symbol {
+	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.letter(kind), Group: e.inside}
+	if !kind.IsRemark() && !kind.IsReference() {
+		y := e.last.style
+		sym.Fill, sym.Ink, sym.Weight, sym.Dashed, sym.Type = y.Fill, y.Ink, y.Weight, y.Dashed, y.Type
+		if e.m.StyleNamed(e.last.worn) != nil {
+			sym.Style, sym.Emphasis = e.last.worn, y.Emphasis
+		}
+	}
+	return sym
+}
+
+// dressLine gives a new connector the style connectors were given last. What
+// says something about the flow (marks, the exceptional path) is not taken on.
+func (o *outfit) dressLine(c *diagram.Connector) {
+	k := o.stroke
+	c.Line, c.Weight, c.Ink, c.Course, c.Radius, c.Hop, c.MarkSize = k.Line, k.Weight, k.Ink, k.Course, k.Radius, k.Hop, k.MarkSize
+}
+
+// wearing returns how the thing called id is drawn.
+func (e *Editor) wearing(id string) (outfit, bool) {
+	s := e.Sheet()
+	if sym := s.Symbol(id); sym != nil {
+		return outfit{style: sym.StyleOf(), worn: sym.Style}, true
+	}
+	if c := s.Connector(id); c != nil {
+		return outfit{style: c.StyleOf(), worn: c.Style, stroke: c.Stroke, line: true}, true
+	}
+	return outfit{}, false
+}
+
+// remember lets what comes new take the style that was given last.
+func (e *Editor) remember(ids []string) {
+	for _, id := range ids {
+		o, ok := e.wearing(id)
+		switch {
+		case ok && o.line:
+			e.last.stroke = o.stroke
+		case ok:
+			e.last.style, e.last.worn = o.style, o.worn
+		}
+	}
+}
+
+// takeStyle picks up how the first thing selected is drawn.
+func (e *Editor) takeStyle() {
+	if o, ok := e.wearing(e.sel[0]); ok {
+		e.taken = &o
+		e.say("Its style is taken. Select others and give it to them.")
+	}
+}
+
+func needStyled(e *Editor) string {
+	if len(e.chosen()) == 0 && len(e.lines()) == 0 {
+		return "Select a symbol or connector first."
+	}
+	return ""
+}
+
+// styleIDs returns the selected symbols and connectors.
+func (e *Editor) styleIDs() []string {
+	s := e.Sheet()
+	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Symbol(id) == nil && s.Connector(id) == nil })
+}
+
+// giveStyle gives the style that was taken to all that is selected.
+func (e *Editor) giveStyle(o outfit, as string) {
+	y, k := o.style, o.stroke
+	set := &diagram.SetStyle{Sheet: e.sheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
+		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin, Bullets: &y.Bullets}
+	if o.line {
+		set.Dashed, set.Line, set.Course, set.Radius, set.Hop = &k.Dashed, &k.Line, &k.Course, &k.Radius, &k.Hop
+		set.FromMark, set.ToMark, set.MarkSize = &k.FromMark, &k.ToMark, &k.MarkSize
+	} else {
+		set.Fill, set.Emphasis = &y.Fill, &y.Emphasis
+	}
+	worn := o.worn
+	if e.m.StyleNamed(worn) == nil {
+		worn = ""
+	}
+	edits := []diagram.Edit{&diagram.Wear{Sheet: e.sheetID, IDs: set.IDs, Style: worn}, set}
+	if !o.line { // a dashed connector is the exceptional path: that is not taken from a symbol
+		if ids := e.symbolIDs(); len(ids) > 0 {
+			edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: ids, Dashed: &y.Dashed})
+		}
+	}
+	e.dress(diagram.Together(as, edits...), set.IDs)
+}
+
+func (e *Editor) symbolIDs() []string {
+	var out []string
+	for _, sym := range e.chosen() {
+		out = append(out, sym.ID)
+	}
+	return out
+}
+
+// dress makes an edit of styles, with what has to grow for it.
+func (e *Editor) dress(edit diagram.Edit, ids []string) {
+	all, err := e.fitted("", edit, e.Sheet())
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	if e.do(all) {
+		e.remember(ids)
+	}
+}
+
+// saveStyle saves how the first thing selected is drawn under a name; it wears
+// the style from now on.
+func (e *Editor) saveStyle(name string) {
+	if name = strings.TrimSpace(name); name == "" {
+		e.say("Give the style a name.")
+		return
+	}
+	if slices.ContainsFunc(e.m.Styles, func(y diagram.Style) bool { return strings.EqualFold(y.Name, name) }) {
+		e.say("There is a style called “%s” already.", name)
+		return
+	}
+	o, ok := e.wearing(e.sel[0])
+	if !ok {
+		return
+	}
+	y := o.style
+	y.ID, y.Name = e.newID(), name
+	if e.do(diagram.Together(fmt.Sprintf("save the style “%s”", name), &diagram.SaveStyle{Style: y},
+		&diagram.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID})) {
+		e.remember(e.sel[:1])
+	}
+}
+
+// wear gives the saved style called id to all that is selected.
+func (e *Editor) wear(id string) {
+	if e.m.StyleNamed(id) == nil {
+		e.say("That style is not there any more.")
+		return
+	}
+	ids := e.styleIDs()
+	e.dress(diagram.Together("wear the style “"+e.m.StyleNamed(id).Name+"”", &diagram.Wear{Sheet: e.sheetID, IDs: ids, Style: id}), ids)
+}
+
+// changeStyle makes a saved style what the first thing selected looks like; all
+// that wear it follow, on all sheets.
+func (e *Editor) changeStyle(id string) {
+	had := e.m.StyleNamed(id)
+	o, ok := e.wearing(e.sel[0])
+	if had == nil || !ok {
+		e.say("That style is not there any more.")
+		return
+	}
+	y := o.style
+	y.ID, y.Name = had.ID, had.Name
+	if o.line { // a connector says nothing about these
+		y.Fill, y.Emphasis = had.Fill, had.Emphasis
+	}
+	edit, err := e.fitted(fmt.Sprintf("change the style “%s”", y.Name), diagram.Together("", &diagram.SaveStyle{Style: y},
+		&diagram.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID}), e.m.Sheets...)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	if e.do(edit) {
+		e.remember(e.sel[:1])
+	}
+}
+
+// nameStyle gives a saved style another name: its id, an equals sign, the name.
+func (e *Editor) nameStyle(arg string) {
+	id, name, _ := strings.Cut(arg, "=")
+	had := e.m.StyleNamed(id)
+	if name = strings.TrimSpace(name); had == nil || name == "" || name == had.Name {
+		return
+	}
+	y := *had
+	y.Name = name
+	e.do(&diagram.SaveStyle{Style: y})
+}
+
+// setHouse sets the house's own colours, one a line: a name and #rrggbb.
+func (e *Editor) setHouse(arg string) {
+	list := []diagram.HouseColour{}
+	for _, line := range strings.Split(arg, "\n") {
+		line = strings.TrimSpace(line)
+		if line == "" {
+			continue
+		}
+		at := strings.LastIndex(line, "#")
+		if at < 0 {
+			e.say("“%s” has no colour. Write a name and the colour as #rrggbb.", line)
+			return
+		}
+		c := diagram.HouseColour{Name: strings.TrimSpace(line[:at]), Value: strings.ToLower(strings.TrimSpace(line[at:]))}
+		if c.Name == "" {
+			c.Name = c.Value
+		}
+		list = append(list, c)
+	}
+	e.do(&diagram.SetHead{Colours: &list})
+}

@@ -1,0 +1,133 @@
+package editor
+
+import (
+	"fmt"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/looks"
+)
+
+// proposal is an edit that is shown before it is made: it can be kept or left.
+type proposal struct {
+	edit  diagram.Edit
+	words string
+}
+
+// propose shows what an edit would do.
+func (e *Editor) propose(edit diagram.Edit, words string) {
+	e.try(edit)
+	if e.preview == nil {
+		if _, err := diagram.Attempt(e.m, edit); err != nil {
+			e.say("Not done: %s.", err)
+		}
+		return
+	}
+	e.proposed = &proposal{edit, words}
+	e.again = func() { e.try(edit) }
+}
+
+// keep makes the edit that is proposed.
+func (e *Editor) keep() {
+	if p := e.proposed; p != nil {
+		e.drop()
+		e.again = nil
+		e.doMoving(p.edit)
+	}
+}
+
+// straighten proposes to put what is nearly in rows and columns exactly so: what
+// is selected, or the whole sheet.
+func (e *Editor) straighten() {
+	var ids []string
+	if list := e.chosen(); len(list) > 1 {
+		for _, sym := range list {
+			ids = append(ids, sym.ID)
+		}
+	}
+	e.drop()
+	boxes := arrange.Straighten(e.Sheet(), ids)
+	if len(boxes) == 0 {
+		e.say("Everything stands straight already.")
+		return
+	}
+	words := "Straighten: 1 symbol moves."
+	if n := len(boxes); n > 1 {
+		words = fmt.Sprintf("Straighten: %d symbols move.", n)
+	}
+	e.propose(&diagram.PlaceItems{Sheet: e.sheetID, As: "straighten", Boxes: boxes}, words)
+}
+
+// fitted returns an edit together with what makes every text fit that would
+// not fit after it, on all sheets.
+func (e *Editor) fitted(as string, edit diagram.Edit, sheets ...*diagram.Sheet) (diagram.Edit, error) {
+	trial, err := diagram.Attempt(e.m, edit)
+	if err != nil {
+		return nil, err
+	}
+	edits := []diagram.Edit{edit}
+	for _, s := range sheets {
+		places := map[string]diagram.Place{}
+		var order []string
+		for _, sym := range s.Symbols {
+			if sym.Locked {
+				continue
+			}
+			for _, p := range arrange.Fit(e.m, s, sym) {
+				had, ok := places[p.ID]
+				if !ok {
+					order = append(order, p.ID)
+				}
+				if (!ok || p.W*p.H > had.W*had.H) && !s.Symbol(p.ID).Locked {
+					places[p.ID] = p
+				}
+			}
+		}
+		place := &diagram.PlaceItems{Sheet: s.ID}
+		for _, id := range order {
+			if p, ok := places[id]; ok {
+				place.Boxes = append(place.Boxes, p)
+			}
+		}
+		if len(place.Boxes) > 0 {
+			edits = append(edits, place)
+		}
+	}
+	trial.Rollback()
+	return diagram.Together(as, edits...), nil
+}
+
+// look draws the whole map in another look; tried only shows it.
+func (e *Editor) look(name string, tried bool) {
+	if !looks.Known(name) {
+		e.say("There is no look %q.", name)
+		return
+	}
+	e.drop()
+	if name == looks.Standard.Name {
+		name = ""
+	}
+	if name == e.m.Look {
+		return
+	}
+	edit, err := e.fitted("change the look", &diagram.SetHead{Look: &name}, e.m.Sheets...)
+	switch {
+	case err != nil:
+		e.say("Not done: %s.", err)
+	case tried:
+		e.propose(edit, "The look “"+looks.Named(name).Title+"” for the whole map.")
+		e.trying = looks.Named(name).Name
+	default:
+		e.do(edit)
+	}
+}
+
+// keepLook lets the selected symbols keep the look they have when the map takes
+// another, or follow the map again.
+func (e *Editor) keepLook() {
+	name := looks.Of(e.m).Name
+	if e.chosen()[0].Look != "" {
+		name = ""
+	}
+	e.style(&diagram.SetStyle{Look: &name}, false)
+}

@@ -1,0 +1,293 @@
+package editor
+
+import (
+	"slices"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// What can be selected otherwise than by the pointer: all of a kind, all in a
+// lane, along the flow.
+
+// pick selects symbols, the last of them last.
+func (e *Editor) pick(list []*diagram.Symbol) {
+	e.sel, e.lane = nil, ""
+	for _, sym := range list {
+		e.sel = append(e.sel, sym.ID)
+	}
+}
+
+// reachable returns the symbols that can be reached from those selected, along
+// the flow or against it, the selected ones included.
+func (e *Editor) reachable(against bool) []*diagram.Symbol {
+	s := e.Sheet()
+	next := map[string][]string{}
+	for _, c := range s.Connectors {
+		from, to := s.Leads(c)
+		if against {
+			from, to = to, from
+		}
+		if from != "" && to != "" {
+			next[from] = append(next[from], to)
+		}
+	}
+	in := map[string]bool{}
+	queue := []string{}
+	for _, sym := range e.chosen() {
+		in[sym.ID] = true
+		queue = append(queue, sym.ID)
+	}
+	for len(queue) > 0 {
+		id := queue[0]
+		queue = queue[1:]
+		for _, to := range next[id] {
+			if !in[to] {
+				in[to] = true
+				queue = append(queue, to)
+			}
+		}
+	}
+	return slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !in[sym.ID] })
+}
+
+func (e *Editor) selectKind() {
+	kinds := map[diagram.Kind]bool{}
+	for _, sym := range e.chosen() {
+		kinds[sym.Kind] = true
+	}
+	e.pick(slices.DeleteFunc(slices.Clone(e.Sheet().Symbols), func(sym *diagram.Symbol) bool { return !kinds[sym.Kind] }))
+}
+
+// lanesChosen returns the lanes that are selected or hold something selected.
+func (e *Editor) lanesChosen() map[*diagram.Lane]bool {
+	s, in := e.Sheet(), map[*diagram.Lane]bool{}
+	if pool, i := e.laneSelected(); pool != nil {
+		in[&pool.Lanes[i]] = true
+	}
+	for _, sym := range e.chosen() {
+		if lane := s.LaneOf(sym); lane != nil {
+			in[lane] = true
+		}
+	}
+	return in
+}
+
+func (e *Editor) selectLane() {
+	s, in := e.Sheet(), e.lanesChosen()
+	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !in[s.LaneOf(sym)] }))
+}
+
+// exits returns where the flow goes on from a symbol on the sheet: for a
+// decision in the order of the map's answers, else from left to right and
+// downwards.
+func (e *Editor) exits(id string) []*diagram.Connector {
+	s := e.Sheet()
+	var out []*diagram.Connector
+	for _, c := range s.Connectors {
+		if from, to := s.Leads(c); from == id && s.Symbol(to) != nil && !s.Symbol(to).Kind.IsRemark() {
+			out = append(out, c)
+		}
+	}
+	rank := func(c *diagram.Connector) int {
+		if i := slices.Index(e.m.Answers, c.Text); i >= 0 {
+			return i
+		}
+		return len(e.m.Answers)
+	}
+	slices.SortStableFunc(out, func(a, b *diagram.Connector) int { return rank(a) - rank(b) })
+	return out
+}
+
+// goTo selects one thing and brings it into sight.
+func (e *Editor) goTo(id string) {
+	e.sel, e.lane, e.centre = []string{id}, "", id
+	if sym := e.symbol(id); sym != nil {
+		e.inside = sym.Group // one member of a group can be walked to
+	}
+}
+
+// along goes to the next symbol along the flow, or to the one before.
+func (e *Editor) along(back bool) {
+	sym := e.one()
+	if sym == nil {
+		e.toEnd(back)
+		return
+	}
+	s := e.Sheet()
+	if !back {
+		if exits := e.exits(sym.ID); len(exits) > 0 {
+			_, to := s.Leads(exits[0])
+			e.goTo(to)
+			return
+		}
+		e.say("The flow goes no further on this sheet.")
+		return
+	}
+	// The way in that does not lead back; of several the first.
+	backward := numbering.Backward(e.m)
+	best := ""
+	for _, c := range s.Connectors {
+		from, to := s.Leads(c)
+		if to != sym.ID || from == "" || s.Symbol(from).Kind.IsRemark() {
+			continue
+		}
+		if best == "" || !backward[c.ID] {
+			best = from
+			if !backward[c.ID] {
+				break
+			}
+		}
+	}
+	if best == "" {
+		e.say("Nothing leads here on this sheet.")
+		return
+	}
+	e.goTo(best)
+}
+
+// sibling goes to the next exit of the step before: from branch to branch.
+func (e *Editor) sibling() {
+	s, sym := e.Sheet(), e.one()
+	for _, c := range s.Connectors {
+		from, to := s.Leads(c)
+		if to != sym.ID || from == "" {
+			continue
+		}
+		exits := e.exits(from)
+		if len(exits) < 2 {
+			continue
+		}
+		for i, x := range exits {
+			if _, at := s.Leads(x); at == sym.ID {
+				_, next := s.Leads(exits[(i+1)%len(exits)])
+				e.goTo(next)
+				return
+			}
+		}
+	}
+	// At a decision itself: its last exit, since the first is next anyway.
+	if exits := e.exits(sym.ID); len(exits) > 1 {
+		_, to := s.Leads(exits[len(exits)-1])
+		e.goTo(to)
+		return
+	}
+	e.say("There is no other branch here.")
+}
+
+// toEnd goes to the first symbol of the flow on the sheet, or to the last.
+func (e *Editor) toEnd(last bool) {
+	s := e.Sheet()
+	into := map[string]bool{}
+	for _, c := range s.Connectors {
+		_, to := s.Leads(c)
+		into[to] = true
+	}
+	var found *diagram.Symbol
+	for _, step := range numbering.Number(e.m) {
+		if step.Sheet == s && (found == nil || last) {
+			found = step.Symbol
+		}
+	}
+	for _, sym := range s.Symbols {
+		if !last && sym.Kind.IsEnd() && !into[sym.ID] || last && sym.Kind.IsEnd() && into[sym.ID] {
+			found = sym
+			break
+		}
+	}
+	if found == nil && len(s.Symbols) > 0 {
+		found = s.Symbols[0]
+	}
+	if found == nil {
+		e.say("There is nothing on this sheet yet.")
+		return
+	}
+	e.goTo(found.ID)
+}
+
+// openDecision returns the nearest decision the selected step comes from that
+// has an answer left, or the selected decision itself once it has an exit;
+// empty when there is none.
+func (e *Editor) openDecision() string {
+	s := e.Sheet()
+	sym := e.one()
+	into := map[string][]string{}
+	for _, c := range s.Connectors {
+		if from, to := s.Leads(c); from != "" {
+			into[to] = append(into[to], from)
+		}
+	}
+	seen := map[string]bool{}
+	queue := []string{sym.ID}
+	for len(queue) > 0 {
+		id := queue[0]
+		queue = queue[1:]
+		if seen[id] {
+			continue
+		}
+		seen[id] = true
+		// A decision that has no exit at all goes on by the plain key.
+		if e.nextAnswer(id) != "" && (id != sym.ID || len(e.exits(id)) > 0) {
+			return id
+		}
+		queue = append(queue, into[id]...)
+	}
+	return ""
+}
+
+// furtherExit adds a step for an answer that has none yet.
+func (e *Editor) furtherExit() {
+	e.sel = []string{e.openDecision()}
+	e.appendStep(diagram.Process)
+}
+
+// band selects what a rubber band touches, or only what lies wholly in it.
+// Connectors are taken where it touches no symbol, or encloses them.
+func (e *Editor) band(b geometry.Box, add, whole bool) {
+	if !add {
+		e.sel = nil
+	}
+	take := func(id string) {
+		if !slices.Contains(e.sel, id) {
+			e.sel = append(e.sel, id)
+		}
+	}
+	found := false
+	for _, sym := range e.Sheet().Symbols {
+		in := sym.Meets(b)
+		if whole || symbols.Of(sym.Kind).Hollow {
+			in = b.Holds(sym.Box)
+		}
+		if in {
+			found = true
+			for _, id := range e.unitOf(sym.ID) {
+				take(id)
+			}
+		}
+	}
+	if found && !whole {
+		return
+	}
+	e.refresh()
+	for i, c := range e.Sheet().Connectors {
+		if i >= len(e.courses) || len(e.courses[i].Points) < 2 {
+			continue
+		}
+		pts := e.courses[i].Points
+		if whole && b.Holds(pts.Bounds()) || !whole && crosses(pts, b) {
+			take(c.ID)
+		}
+	}
+}
+
+// crosses reports whether a line runs through a box.
+func crosses(pts geometry.Polyline, b geometry.Box) bool {
+	for i := 0; i+1 < len(pts); i++ {
+		if b.Touches(pts[i], pts[i+1]) {
+			return true
+		}
+	}
+	return false
+}
