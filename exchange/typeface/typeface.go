@@ -84,6 +84,9 @@ func init() {
 	}
 }
 
+// Whole returns a face as an unpacked font file.
+func Whole(c Cut) ([]byte, error) { return font.ToSFNT(files[c]) }
+
 // Glyph returns the outline of a character in font units, y growing downwards;
 // false when the face lacks it.
 func Glyph(c Cut, r rune) (sfnt.Segments, bool, error) {
