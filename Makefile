@@ -26,10 +26,11 @@ check: ## formatting, vet, staticcheck, and that the committed style sheet is wh
 css: ## build the style sheet (needs Node)
 	@cd web && npm install --silent && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify
 
-icons: ## gather the icons and scripts that ship (needs Node)
+icons: ## gather the icons and scripts that ship, and the accessibility check of the tests (needs Node)
 	@cd web && npm install --silent
 	@node tools/icons/icons.mjs
 	@cp web/node_modules/htmx.org/dist/htmx.min.js web/static/lib/htmx.min.js
+	@cp web/node_modules/axe-core/axe.min.js e2e/testdata/axe.min.js
 	@cp web/node_modules/@alpinejs/csp/dist/cdn.min.js web/static/lib/alpine-csp.min.js
 
 symbols: ## the reference of all symbols in docs, from the catalogue

@@ -16,6 +16,7 @@ import (
 	"plaintracer"
 	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
+	"plaintracer/core/looks"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
@@ -30,9 +31,23 @@ func (s *Server) editor(c fiber.Ctx) error {
 	var title string
 	d.View(func(m *diagram.Map, _ int) { title = m.Title })
 	return s.page(c, "editor.html", map[string]any{
-		"Title": title, "ID": d.ID, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Papers": diagram.Papers,
+		"Title": title, "ID": d.ID, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
 		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "",
 	})
+}
+
+// lookCard shows a look by a few strokes.
+type lookCard struct {
+	Name, Title, About, Ink, Paper, Straw, Lake, Clay string
+	Line                                              float64
+}
+
+func lookCards() []lookCard {
+	var out []lookCard
+	for _, l := range looks.All {
+		out = append(out, lookCard{l.Name, l.Title, l.About, l.Ink, l.Paper, l.Fill("straw"), l.Fill("lake"), l.Fill("clay"), float64(l.Weight) / 100})
+	}
+	return out
 }
 
 // state gives a window all it needs to begin: the map, its revision, and a

@@ -214,6 +214,50 @@ func (p *Page) Drag(x0, y0, x1, y1 float64, mods ...chromedp.Modifier) {
 	p.Release(x1, y1, mods...)
 }
 
+// Touch puts fingers on the window, moves them and lifts them: each is a list of
+// places, the fingers in the same order throughout.
+func (p *Page) Touch(steps ...[]Finger) {
+	p.f.Helper()
+	send := func(kind input.DispatchTouchEventType, fingers []Finger) {
+		points := []*input.TouchPoint{}
+		for i, f := range fingers {
+			id := float64(i + 1)
+			points = append(points, &input.TouchPoint{X: f.X, Y: f.Y, ID: &id})
+		}
+		p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+			_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+			return err
+		}))
+	}
+	send(input.DispatchTouchEventTypeTouchStart, steps[0])
+	for i := 1; i < len(steps); i++ {
+		const between = 6
+		for k := 1; k <= between; k++ {
+			at := make([]Finger, len(steps[i]))
+			for j := range at {
+				from, to := steps[i-1][j], steps[i][j]
+				at[j] = Finger{from.X + (to.X-from.X)*float64(k)/between, from.Y + (to.Y-from.Y)*float64(k)/between}
+			}
+			send(input.DispatchTouchEventTypeTouchMove, at)
+		}
+	}
+	send(input.DispatchTouchEventTypeTouchEnd, nil)
+}
+
+// Finger is the place of a finger in pixels of the window.
+type Finger struct{ X, Y float64 }
+
+// ClickRight clicks with the secondary button.
+func (p *Page) ClickRight(x, y float64) {
+	p.f.Helper()
+	p.Move(x, y, 0)
+	for _, kind := range []input.DispatchMouseEventType{input.DispatchMouseEventTypeMousePressed, input.DispatchMouseEventTypeMouseReleased} {
+		p.do(chromedp.MouseEvent(kind, x, y, func(m *input.DispatchMouseEventParams) {
+			m.Button, m.ClickCount = input.MouseButtonRight, 1
+		}))
+	}
+}
+
 // Key presses a key such as kb.Enter, or types a text.
 func (p *Page) Key(keys string, mods ...chromedp.Modifier) {
 	p.f.Helper()
@@ -233,6 +277,10 @@ const (
 	Up        = kb.ArrowUp
 	Down      = kb.ArrowDown
 	F2        = kb.F2
+	F3        = kb.F3
+	Home      = kb.Home
+	PageUp    = kb.PageUp
+	PageDown  = kb.PageDown
 )
 
 // ClickOn clicks the middle of an element.

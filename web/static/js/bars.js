@@ -1,4 +1,7 @@
 // The bars around the drawing: they show the core's state and pass commands.
+import { Styles } from './styles.js'
+import { Commands } from './commands.js'
+
 const byId = id => document.getElementById(id)
 const shiftKey = 1, ctrlKey = 2, altKey = 4
 
@@ -8,6 +11,8 @@ export class Bars {
   constructor(app) {
     this.app = app
     this.state = {}
+    this.styles = new Styles(app)
+    this.commands = new Commands(app)
     document.addEventListener('click', e => this.click(e))
     document.addEventListener('focusin', e => this.explain(e.target.closest?.('[aria-disabled="true"]')))
     document.addEventListener('change', e => this.set(e.target))
@@ -33,7 +38,7 @@ export class Bars {
     }
     if (command) {
       this.app.command(command, arg || '')
-      if (!button.closest('dialog')) this.app.focus()
+      if (!button.closest('dialog, .finder, .looks') && !document.querySelector('dialog[open]') && byId('finder').contains(document.activeElement) === false) this.app.focus()
     }
     if (find) { this.app.command('find', find); this.app.focus() }
     if (button.hasAttribute('data-close')) button.closest('dialog')?.close()
@@ -70,16 +75,17 @@ export class Bars {
       if (button.dataset.on && button.getAttribute('aria-haspopup') === null) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
     }
     const sheet = state.sheets.find(s => s.id === state.sheet)
-    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings }
+    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, units: state.units === 'px' ? '' : state.units }
     for (const field of document.querySelectorAll('[data-now]')) {
       const needs = state.needs[field.dataset.set] || ''
       field.disabled = !!needs
       if (field !== document.activeElement || field.type !== 'number') field.value = now[field.dataset.now] ?? ''
     }
     for (const piece of document.querySelectorAll('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
-    byId('drawing').classList.toggle('placing', !!state.hand)
+    byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
     this.tabs(state, before)
     this.trace(state.trace)
+    this.styles.show(state)
     const n = state.findings
     byId('count').classList.toggle('wrong', n > 0)
     byId('count').querySelector('span').textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
@@ -91,7 +97,6 @@ export class Bars {
   // trace shows where a case is, and the ways on.
   trace(t) {
     byId('case').hidden = !t
-    byId('tray').hidden = !!t
     byId('draw').setAttribute('aria-pressed', t ? 'false' : 'true')
     byId('trace').setAttribute('aria-pressed', t ? 'true' : 'false')
     // Buttons are not replaced under a pointer that is about to press them.
@@ -124,10 +129,7 @@ export class Bars {
       tab.title = s.id === state.sheet ? 'Click to rename, reorder or remove this sheet' : ''
       tab.addEventListener('click', () => {
         if (s.id === this.state.sheet) {
-          byId('sheet-name').value = s.name
-          byId('sheet-paper').value = s.paper
-          byId('sheet-turn').value = s.across ? 'across' : 'upright'
-          byId('sheet-menu').showModal()
+          this.openSheet()
         } else {
           this.app.command('sheet', s.id)
           this.app.focus()
@@ -135,6 +137,37 @@ export class Bars {
       })
       return tab
     }))
+  }
+
+  openSheet() {
+    const s = this.state.sheets.find(s => s.id === this.state.sheet)
+    byId('sheet-name').value = s.name
+    byId('sheet-paper').value = s.paper
+    byId('sheet-turn').value = s.across ? 'across' : 'upright'
+    byId('sheet-menu').showModal()
+  }
+
+  // open opens what the core asks the page for.
+  open(name) {
+    const app = this.app
+    const what = {
+      'find-open': () => this.styles.openFinder(),
+      'search-open': () => this.commands.openSearch(),
+      'keys-open': () => this.commands.keys(),
+      'styles-open': () => byId('styles-dialog').showModal(),
+      'looks-open': () => this.styles.openLooks(),
+      'house-open': () => this.styles.openHouse(),
+      'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
+      'sheet-open': () => this.openSheet(),
+      'picture-open': () => byId('picture-file').click(),
+      'share-open': () => byId('share').click(),
+      'export-open': () => byId('export').click(),
+      'paste-here': () => app.pasteHere(),
+      'zoom-in': () => app.zoomAt(1.25),
+      'zoom-out': () => app.zoomAt(0.8),
+      'zoom-fit': () => app.fit(),
+    }[name]
+    what?.()
   }
 
   // say shows a sentence, with a command beside it if one is offered.
@@ -191,10 +224,7 @@ export class Bars {
   dialogs() {
     byId('share').addEventListener('click', () => { byId('share-dialog').showModal(); window.htmx?.trigger(byId('links'), 'refresh') })
     byId('export').addEventListener('click', () => { byId('export-words').textContent = ''; byId('export-dialog').showModal(); window.htmx?.trigger(byId('missing'), 'refresh') })
-    byId('insert-picture').addEventListener('click', () => byId('picture-file').click())
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
-    byId('keys').addEventListener('click', () => byId('keys-dialog').showModal())
-    byId('answer-words').addEventListener('click', () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
     byId('sheet-menu').addEventListener('close', () => {
       const name = byId('sheet-name').value.trim()

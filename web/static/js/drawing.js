@@ -21,7 +21,7 @@ export class Drawing {
   }
 
   all(w, h) {
-    for (const layer of ['pools', 'connectors', 'symbols']) byId(layer).replaceChildren()
+    for (const layer of ['ground', 'pools', 'connectors', 'symbols']) byId(layer).replaceChildren()
     this.nodes.clear()
     this.page(w, h)
     this.turned = true
@@ -31,6 +31,8 @@ export class Drawing {
     this.size = { w, h }
     byId('page').setAttribute('width', w)
     byId('page').setAttribute('height', h)
+    byId('grid').setAttribute('width', w)
+    byId('grid').setAttribute('height', h)
   }
 
   // extent is the page together with what stands beyond its edges.
@@ -45,6 +47,8 @@ export class Drawing {
     }
     return { x, y, w: right - x, h: bottom - y }
   }
+
+  ground(markup) { byId('ground').innerHTML = markup }
 
   add(layer, id, markup) {
     const node = parse(markup)

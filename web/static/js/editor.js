@@ -41,6 +41,7 @@ class App {
     const answer = await fetch(`/maps/${this.map}/state`, { headers: { Accept: 'application/json' } })
     if (!answer.ok) throw new Error(await answer.text())
     const { map, revision, window } = await answer.json()
+    if (localStorage.getItem('plain tracer grid') === 'off') this.core.command('grid', 'off')
     const fault = this.core.open(JSON.stringify(map), revision, window)
     if (fault) throw new Error(fault)
     this.sync.begin(window, revision)
@@ -73,10 +74,25 @@ class App {
     if (out.state) this.bars.show(out.state)
     if (out.send) { this.sync.send(out.send); this.saved() }
     if (out.say) this.bars.say(out.say, out.offer)
+    if (out.open) this.bars.open(out.open)
+    if (out.patch.length) this.outline()
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)
     return out
+  }
+
+  // outline brings the list for those who do not see the sheet up to date, soon
+  // after it has changed.
+  outline() {
+    clearTimeout(this.outlining)
+    this.outlining = setTimeout(() => {
+      byId('outline').replaceChildren(...JSON.parse(this.core.outline()).map(step => {
+        const li = document.createElement('li')
+        li.textContent = step.exits ? `${step.text}; ${step.exits}` : step.text
+        return li
+      }))
+    }, 500)
   }
 
   command(name, arg = '') {
@@ -109,9 +125,19 @@ class App {
   events() {
     const desk = byId('drawing')
     let button = -1
+    this.touches(desk)
     desk.addEventListener('pointerdown', e => {
+      if (this.fingers.size > 1) return
       if (!byId('writing').hidden) this.closeWriting(true)
       this.focus()
+      this.core.coarse(e.pointerType === 'touch')
+      // A finger on the empty desk moves the sheet.
+      if (e.pointerType === 'touch' && this.core.empty(...this.place(e), Math.round(this.zoom * 1000))) {
+        desk.setPointerCapture(e.pointerId)
+        this.core.command('leave', '')
+        this.panning = { x: e.clientX - this.pan.x, y: e.clientY - this.pan.y, from: e }
+        return
+      }
       if (e.button === 1 || e.button === 0 && this.space) {
         button = 1
         desk.setPointerCapture(e.pointerId)
@@ -124,6 +150,7 @@ class App {
       }
     })
     desk.addEventListener('pointermove', e => {
+      if (this.fingers.size > 1) return
       if (this.panning) {
         this.pan = { x: e.clientX - this.panning.x, y: e.clientY - this.panning.y }
         this.view()
@@ -132,7 +159,13 @@ class App {
       this.pointer('move', e)
     })
     const up = e => {
-      if (this.panning) { this.panning = null; button = -1; return }
+      if (this.panning) {
+        const { from } = this.panning
+        this.panning = null
+        button = -1
+        if (from && Math.hypot(e.clientX - from.clientX, e.clientY - from.clientY) < 6) { this.pointer('down', e); this.pointer('up', e) } // a tap on nothing
+        return
+      }
       if (button !== 0) return
       button = -1
       this.pointer('up', e)
@@ -147,7 +180,10 @@ class App {
     }, { passive: false })
     desk.addEventListener('dragover', e => e.preventDefault())
     desk.addEventListener('drop', e => { e.preventDefault(); for (const file of e.dataTransfer.files) this.picture(file, e) })
-    desk.addEventListener('contextmenu', e => e.preventDefault())
+    desk.addEventListener('contextmenu', e => {
+      e.preventDefault()
+      if (e.button === 2) this.bars.commands.openContext(e.clientX, e.clientY)
+    })
     byId('in').addEventListener('click', () => this.zoomAt(1.25))
     byId('out').addEventListener('click', () => this.zoomAt(0.8))
     byId('fit').addEventListener('click', () => this.fit())
@@ -155,10 +191,56 @@ class App {
     window.addEventListener('beforeunload', e => { if (this.sync.pending.length && !this.sync.connected) e.preventDefault() })
   }
 
+  // touches lets two fingers zoom and move the sheet, and a finger that rests ask
+  // what fits there.
+  touches(desk) {
+    this.fingers = new Map()
+    let spread = null
+    const middle = () => {
+      const [a, b] = [...this.fingers.values()]
+      return { x: (a.clientX + b.clientX) / 2, y: (a.clientY + b.clientY) / 2, far: Math.hypot(a.clientX - b.clientX, a.clientY - b.clientY) }
+    }
+    desk.addEventListener('pointerdown', e => {
+      if (e.pointerType !== 'touch') return
+      this.fingers.set(e.pointerId, e)
+      clearTimeout(this.resting2)
+      if (this.fingers.size === 2) {
+        this.core.key('Escape', 0) // what one finger began is given up
+        this.panning = null
+        this.flush()
+        spread = middle()
+      } else if (this.fingers.size === 1) {
+        this.resting2 = setTimeout(() => {
+          this.panning = null
+          this.core.key('Escape', 0)
+          this.bars.commands.openContext(e.clientX, e.clientY)
+        }, 600)
+      }
+    }, true)
+    desk.addEventListener('pointermove', e => {
+      const was = this.fingers.get(e.pointerId)
+      if (!was) return
+      if (Math.hypot(e.clientX - was.clientX, e.clientY - was.clientY) > 6) clearTimeout(this.resting2)
+      if (this.fingers.size !== 2 || !spread) return
+      this.fingers.set(e.pointerId, e)
+      const now = middle()
+      this.pan = { x: this.pan.x + now.x - spread.x, y: this.pan.y + now.y - spread.y }
+      this.zoomAt(now.far / spread.far, { clientX: now.x, clientY: now.y })
+      spread = now
+    }, true)
+    const gone = e => {
+      clearTimeout(this.resting2)
+      if (this.fingers.size === 2) spread = null
+      this.fingers.delete(e.pointerId)
+    }
+    for (const kind of ['pointerup', 'pointercancel']) desk.addEventListener(kind, gone, true)
+  }
+
   resized() { if (this.fitted) this.fit() }
 
   view() {
     byId('view').setAttribute('transform', `translate(${this.pan.x} ${this.pan.y}) scale(${this.zoom})`)
+    byId('grid').classList.toggle('far', this.zoom < 0.6)
     byId('zoom').textContent = `${Math.round(this.zoom * 100)} %`
     this.fitted = false
     this.layWriting()
@@ -204,19 +286,31 @@ class App {
       if (e.isComposing) return
       if (e.key === ' ' && !e.repeat && !this.bars.state.selected?.length) { this.space = true; desk.classList.add('panning') }
       const ctrl = e.ctrlKey || e.metaKey
-      if (ctrl && (e.key === '+' || e.key === '=')) { this.zoomAt(1.25); e.preventDefault(); return }
-      if (ctrl && e.key === '-') { this.zoomAt(0.8); e.preventDefault(); return }
-      if (ctrl && e.key === '.') { this.fit(); e.preventDefault(); return }
-      if (ctrl && 'cxv'.includes(e.key.toLowerCase())) return // the clipboard's own events
-      if (e.key === '?' && !this.bars.state.selected?.length) { byId('keys-dialog').showModal(); e.preventDefault(); return }
+      if (ctrl && 'cxv'.includes(e.key.toLowerCase())) { this.atPointer = e.shiftKey; return } // the clipboard's own events
+      if (e.key === 'ContextMenu' || e.shiftKey && e.key === 'F10') { e.preventDefault(); this.contextByKey(); return }
       if (e.key === ' ' && this.space) { e.preventDefault(); return }
-      const used = this.core.key(e.key, mods(e))
+      const used = this.core.key(ctrl && e.key === '=' ? '+' : e.key, mods(e))
       const out = this.flush()
       // A letter that begins a text lands in the field that has just opened.
       if (used && !out.write?.replace) e.preventDefault()
     })
+    // From anywhere on the page.
+    document.addEventListener('keydown', e => {
+      const ctrl = e.ctrlKey || e.metaKey, command = ctrl && !e.shiftKey && !e.altKey && { k: 'search-open', f: 'find-open' }[e.key.toLowerCase()]
+      if (!command || e.defaultPrevented || document.querySelector('dialog[open]')) return
+      e.preventDefault()
+      if (!byId('writing').hidden) this.closeWriting(true)
+      this.command(command)
+    })
     desk.addEventListener('keyup', e => { if (e.key === ' ') { this.space = false; desk.classList.remove('panning') } })
     desk.addEventListener('blur', () => { this.space = false; desk.classList.remove('panning') })
+  }
+
+  // contextByKey opens the menu of what is selected.
+  contextByKey() {
+    const node = this.drawing.nodes.get(this.bars.state.selected?.[0])
+    const r = (node || byId('page')).getBoundingClientRect()
+    this.bars.commands.openContext(r.x + r.width / 2, r.y + r.height / 2)
   }
 
   // Text is written in one field that lies over the drawing.
@@ -309,6 +403,7 @@ class App {
     const put = e => {
       const [data, text] = this.core.copy()
       if (!data) return false
+      localStorage.setItem('plain tracer clip', JSON.stringify({ data, text }))
       const span = document.createElement('span')
       span.setAttribute(mark, data)
       span.textContent = text
@@ -323,12 +418,25 @@ class App {
       if (!here()) return
       e.preventDefault()
       const html = e.clipboardData.getData('text/html'), text = e.clipboardData.getData('text/plain')
-      const data = html && new DOMParser().parseFromString(html, 'text/html').querySelector(`[${mark}]`)?.getAttribute(mark)
-      if (data) this.core.paste(data)
+      let data = html && new DOMParser().parseFromString(html, 'text/html').querySelector(`[${mark}]`)?.getAttribute(mark)
+      // Pasting by Ctrl+Shift+V the browser leaves only the text: if it is that of
+      // our own last copy, the copy is meant.
+      const own = JSON.parse(localStorage.getItem('plain tracer clip') || 'null')
+      if (!data && own && own.text === text.replace(/\r\n/g, '\n')) data = own.data
+      const here = this.atPointer
+      this.atPointer = false
+      if (data && here) this.core.pasteHere(data)
+      else if (data) this.core.paste(data)
       else if (text) this.core.pasteText(text)
       else if (e.clipboardData.files.length) { for (const file of e.clipboardData.files) this.picture(file); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
       this.flush()
     })
+  }
+
+  // pasteHere sets the last copy down around the pointer.
+  pasteHere() {
+    const own = JSON.parse(localStorage.getItem('plain tracer clip') || 'null')
+    if (own) { this.core.pasteHere(own.data); this.flush() } else this.bars.say('Nothing was copied yet.')
   }
 
   // picture sets a picture file down in the middle of the desk, or where it was

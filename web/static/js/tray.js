@@ -44,6 +44,6 @@ export function tray(app) {
       app.command(held ? 'put' : 'take', piece.dataset.take)
       app.focus()
     })
-    piece.addEventListener('dblclick', () => { app.command('keep', piece.dataset.take); app.focus() })
+    piece.addEventListener('dblclick', () => { app.command('hold', piece.dataset.take); app.focus() })
   }
 }

@@ -1,0 +1,282 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/e2e/browser"
+)
+
+// lamp is a small map of the town: a decision, two branches and a loop back.
+func lamp() *diagram.Map {
+	const px = geometry.Px
+	m := diagram.New("Lamp", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	step := func(id string, kind diagram.Kind, x, y int, text string) {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(geometry.Point{X: x * px, Y: y * px}, 120*px, 80*px)})
+	}
+	step("take", diagram.Process, 140, 200, "Take the call")
+	step("known", diagram.Decision, 320, 200, "Known?")
+	step("date", diagram.Process, 500, 200, "Give a date")
+	step("look", diagram.Process, 320, 400, "Send the crew")
+	link := func(id, from, to, text string) {
+		s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+	}
+	link("c1", "take", "known", "")
+	link("c2", "known", "date", "Yes")
+	link("c3", "known", "look", "No")
+	return m
+}
+
+// symbol returns a symbol as the server has it.
+func (d *desk) symbol(id string) *diagram.Symbol {
+	d.s.Helper()
+	sym := d.sheet().Symbol(id)
+	if sym == nil {
+		d.s.Fatalf("there is no symbol %s", id)
+	}
+	return sym
+}
+
+// Menus, making room, groups, looks, straightening and finding, by mouse and
+// keys in the real page.
+func TestEditingAtSpeed(t *testing.T) {
+	s, path := stock(t, lamp())
+	b := browser.Start(t)
+	d := s.desk(b, path)
+
+	// The menu of what was clicked.
+	x, y, _, _ := d.where("Give a date")
+	d.ClickRight(x, y)
+	d.Until("!document.getElementById('context').hidden")
+	menu := d.Text("#context")
+	if !strings.Contains(menu, "Emphasis") || strings.Contains(menu, "Ungroup") {
+		t.Errorf("the menu of a step lists %s", menu)
+	}
+	d.Key(browser.Down + browser.Down + browser.Up + browser.Escape)
+	d.Until("document.getElementById('context').hidden && document.activeElement.id === 'drawing'")
+
+	// Ctrl and a drag from the empty desk make room.
+	before := d.symbol("date").X
+	lx, _, rx, _ := d.where("Known?")
+	_, ly, _, _ := d.where("Send the crew")
+	d.Drag(lx+rx+8, ly, lx+rx+88, ly, ctrl)
+	if now := d.symbol("date").X; now <= before || d.symbol("known").X != 260*geometry.Px {
+		t.Errorf("room was made to %d from %d", now, before)
+	}
+	d.Key("z", ctrl)
+
+	// A group moves as one; Undo is named.
+	d.clickStep("Take the call")
+	x, y, _, _ = d.where("Known?")
+	d.Click(x, y, shift)
+	d.Key("g", ctrl)
+	d.clickStep("Send the crew")
+	x, y, _, _ = d.where("Take the call")
+	d.Drag(x, y, x, y+40, shift)
+	if a, b := d.symbol("take"), d.symbol("known"); a.Y != b.Y || a.Y == 160*geometry.Px {
+		t.Errorf("the group moved to %d and %d", a.Y, b.Y)
+	}
+	d.Until("document.querySelector('[data-command=undo]').title === 'Undo move 2 steps'")
+
+	// Straighten is shown, refused, shown again and kept.
+	for _, answer := range []string{"leave", "keep"} {
+		was := d.symbol("date").Y
+		d.ClickOn("[data-command=straighten]")
+		d.Until("!document.getElementById('proposal').hidden && document.getElementById('tray').hidden")
+		d.ClickOn("#proposal [data-command=" + answer + "]")
+		d.Until("document.getElementById('proposal').hidden")
+		row := d.symbol("date").Y == d.symbol("take").Y
+		if row != (answer == "keep") || answer == "leave" && d.symbol("date").Y != was {
+			t.Errorf("after %s in line: %v", answer, row)
+		}
+	}
+
+	// Looks are seen before they are kept.
+	d.ClickOn(".drop:has([data-command=looks-open]) .tool")
+	d.ClickOn("[data-command=looks-open]")
+	d.ClickOn("[data-look=print]")
+	d.Until("document.querySelector('#symbols path').getAttribute('stroke') === '#000000'")
+	if got := s.file(path).Look; got != "" {
+		t.Errorf("the look %q was saved before it was kept", got)
+	}
+	d.ClickOn("#proposal .primary")
+	d.saved()
+	if got := s.file(path).Look; got != "print" {
+		t.Errorf("the look is %q", got)
+	}
+	d.ClickOn("#looks-shut")
+
+	// Find and replace.
+	d.Key("f", ctrl)
+	d.Until("document.activeElement.id === 'find-text'")
+	d.Key("the c")
+	d.Until("document.getElementById('find-count').textContent === '1 of 2'")
+	d.Key(browser.Enter)
+	d.Until("document.getElementById('find-count').textContent === '2 of 2'")
+	d.ClickOn("#replace-text")
+	d.Key("a c")
+	d.ClickOn("#replace-all")
+	if a, b := d.symbol("take").Text, d.symbol("look").Text; a != "Take a call" || b != "Send a crew" {
+		t.Errorf("replaced, they say %q and %q", a, b)
+	}
+	d.Key(browser.Escape)
+
+	// A command by its name, wherever the focus is.
+	d.ClickOn("#title")
+	d.Key("k", ctrl)
+	d.Until("document.activeElement.id === 'search-text'")
+	d.Key("everything on")
+	d.Until("document.querySelector('#search-list [aria-selected=true] .title').textContent.startsWith('Select everything')")
+	d.Key(browser.Enter)
+	d.Until("document.querySelectorAll('#overlay .sel-one').length === 4")
+
+	// Copied here, pasted in another window on another map at the same place; by
+	// Ctrl+Shift+V, of which the browser leaves the text alone, at the pointer.
+	copied := browser.Eval[[]string](d.Page, `(() => { const t = new DataTransfer(); document.dispatchEvent(new ClipboardEvent('copy', { clipboardData: t, cancelable: true })); return [t.getData('text/html'), t.getData('text/plain')] })()`)
+	other := s.create(b, "Another", "flowchart", "A4")
+	paste := func(html string) {
+		browser.Eval[any](other.Page, fmt.Sprintf(`(() => { const t = new DataTransfer(); if (%[1]q) t.setData('text/html', %[1]q); t.setData('text/plain', %[2]q); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, cancelable: true })) })()`, html, copied[1]))
+	}
+	paste(copied[0])
+	sheet := other.sheet()
+	if len(sheet.Symbols) != 4 || len(sheet.Connectors) != 3 || sheet.Symbols[0].Box != d.symbol("take").Box {
+		t.Errorf("pasted in another window there are %d symbols, %d connectors", len(sheet.Symbols), len(sheet.Connectors))
+	}
+	other.Move(900, 620, 0)
+	browser.Eval[any](other.Page, "plainTracerApp.atPointer = true")
+	paste("")
+	if sheet = other.sheet(); len(sheet.Symbols) != 8 || sheet.Symbols[4].Box.Meets(sheet.Symbols[0].Box) {
+		t.Errorf("pasted at the pointer there are %d symbols", len(sheet.Symbols))
+	}
+	d.sound()
+	other.sound()
+}
+
+// A finger selects, moves, connects and scrolls; two zoom.
+func TestTouch(t *testing.T) {
+	s, path := stock(t, lamp())
+	d := s.desk(browser.Start(t), path)
+	finger := func(x, y float64) []browser.Finger { return []browser.Finger{{X: x, Y: y}} }
+
+	x, y, rx, _ := d.where("Give a date")
+	d.Touch(finger(x, y))
+	d.Until("document.querySelectorAll('#overlay .edge').length === 4")
+	d.Touch(finger(x, y), finger(x+60, y+50), finger(x+80, y+60))
+	if sym := d.symbol("date"); sym.X <= 440*geometry.Px || sym.Y <= 160*geometry.Px {
+		t.Fatalf("dragged by a finger it stands at %v", sym.Box)
+	}
+	x, y, rx, _ = d.where("Give a date")
+	tx, ty, _, _ := d.where("Send the crew")
+	d.Touch(finger(x+rx, y), finger(x+rx+30, y+60), finger(tx, ty))
+	sheet := d.sheet()
+	if last := sheet.Connectors[len(sheet.Connectors)-1]; len(sheet.Connectors) != 4 || last.From.Symbol != "date" || last.To.Symbol != "look" {
+		t.Fatalf("connected by a finger there are %d connectors, the last from %+v to %+v", len(sheet.Connectors), last.From, last.To)
+	}
+
+	// On the empty desk a finger moves the sheet, and a tap selects nothing.
+	pan := func() []float64 {
+		return browser.Eval[[]float64](d.Page, "[plainTracerApp.pan.x, plainTracerApp.pan.y, plainTracerApp.zoom]")
+	}
+	before := pan()
+	d.Touch(finger(900, 560), finger(860, 500))
+	if now := pan(); now[0]-before[0] != -40 || now[1]-before[1] != -60 {
+		t.Errorf("scrolled by %v, %v", now[0]-before[0], now[1]-before[1])
+	}
+	d.Touch(finger(900, 560))
+	d.Until("!document.querySelector('#overlay .corner')")
+
+	// Two fingers zoom about the place between them.
+	before = pan()
+	d.Touch([]browser.Finger{{X: 600, Y: 400}, {X: 700, Y: 400}}, []browser.Finger{{X: 550, Y: 400}, {X: 750, Y: 400}})
+	if now := pan(); now[2] < before[2]*1.9 || now[2] > before[2]*2.1 {
+		t.Errorf("two fingers zoomed from %v to %v", before[2], now[2])
+	}
+	if len(d.sheet().Symbols) != 4 {
+		t.Error("zooming changed the map")
+	}
+
+	// A finger that rests asks what fits there.
+	d.ClickOn("#fit")
+	x, y, _, _ = d.where("Known?")
+	browser.Eval[any](d.Page, fmt.Sprintf(`(() => { for (const type of ['pointerdown']) document.getElementById('drawing').dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 9, pointerType: 'touch', clientX: %f, clientY: %f, button: 0 })) })()`, x, y))
+	d.Until("!document.getElementById('context').hidden")
+	d.sound()
+}
+
+// axe-core finds nothing serious on any page, in light and in dark, with menus
+// and dialogs open as well.
+func TestEveryPageIsAccessible(t *testing.T) {
+	axe, err := os.ReadFile("testdata/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := lamp()
+	m.Colours = []diagram.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
+	m.Styles = []diagram.Style{{ID: "style-1", Name: "Outside", Fill: "lake"}}
+	s, path := stock(t, m)
+	b := browser.Start(t)
+	check := func(p *browser.Page, where string) {
+		t.Helper()
+		browser.Eval[any](p, string(axe)+"; window.axeDone = null; axe.run(document, { resultTypes: ['violations'] }).then(r => { window.axeDone = r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).slice(0, 3).join('; ')) }); null")
+		p.Until("window.axeDone")
+		for _, fault := range browser.Eval[[]string](p, "window.axeDone") {
+			t.Errorf("%s: %s", where, fault)
+		}
+	}
+	d := s.desk(b, path)
+	d.ClickOn("#share")
+	d.ClickOn("#links .primary")
+	d.Until("document.querySelector('#links input')")
+	link := browser.Eval[string](d.Page, "document.querySelector('#links input').value")
+	d.Key(browser.Escape)
+	for _, dark := range []bool{false, true} {
+		theme := map[bool]string{false: "light", true: "dark"}[dark]
+		for name, url := range map[string]string{"home": s.URL + "/", "symbols": s.URL + "/symbols", "bin": s.URL + "/bin", "reader": link, "message": s.URL + "/maps/none"} {
+			p := b.Open(url)
+			if dark {
+				p.Dark()
+			}
+			p.Until("document.readyState === 'complete'")
+			check(p, name+" in "+theme)
+			p.Close()
+		}
+		d := s.desk(b, path)
+		if dark {
+			d.Dark()
+		}
+		d.Until("document.querySelectorAll('.register li').length === 4 && document.querySelectorAll('#outline li').length === 4")
+		check(d.Page, "editor in "+theme)
+		d.clickStep("Known?")
+		check(d.Page, "editor with a step selected in "+theme)
+		for i := range browser.Eval[int](d.Page, "document.querySelectorAll('.strip .drop > .tool').length") {
+			browser.Eval[any](d.Page, fmt.Sprintf("(b => { b.setAttribute('aria-disabled', 'false'); b.click() })(document.querySelectorAll('.strip .drop > .tool')[%d])", i))
+			check(d.Page, fmt.Sprintf("menu %d in %s", i, theme))
+			browser.Eval[any](d.Page, fmt.Sprintf("document.querySelectorAll('.strip .drop > .tool')[%d].click()", i))
+		}
+		for _, open := range []string{"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open", "sheet-open", "share-open", "export-open"} {
+			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)", open))
+			check(d.Page, open+" in "+theme)
+			browser.Eval[any](d.Page, "document.querySelector('dialog[open]')?.close()")
+		}
+		d.ClickOn("#looks-shut")
+		d.ClickOn("[data-page=findings]")
+		d.Until("document.querySelector('#findings p, #findings li')")
+		d.ClickOn("#more-symbols")
+		check(d.Page, "all symbols and findings in "+theme)
+		d.Key(browser.Escape)
+		x, y, _, _ := d.where("Known?")
+		d.ClickRight(x, y)
+		check(d.Page, "menu of a step in "+theme)
+		d.Key(browser.Escape)
+		d.ClickOn("#trace")
+		d.Until("!document.getElementById('case').hidden")
+		check(d.Page, "trace in "+theme)
+		d.sound()
+		d.Close()
+	}
+}

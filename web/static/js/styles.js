@@ -1,0 +1,122 @@
+// Find and replace, looks, saved styles and the house's colours: what the page
+// shows of them. The core does the finding and the changing.
+const byId = id => document.getElementById(id)
+
+export class Styles {
+  constructor(app) {
+    this.app = app
+    this.finder()
+    byId('looks-shut').addEventListener('click', () => this.shutLooks())
+    byId('looks').addEventListener('keydown', e => { if (e.key === 'Escape') this.shutLooks() })
+    byId('save-style').addEventListener('click', () => { this.app.command('style-save', byId('style-save').value); byId('style-save').value = '' })
+    byId('style-save').addEventListener('keydown', e => { if (e.key === 'Enter') { e.preventDefault(); byId('save-style').click() } })
+    byId('set-house').addEventListener('click', () => { this.app.command('house', byId('house').value); byId('house-dialog').close() })
+  }
+
+  finder() {
+    const bar = byId('finder'), field = byId('find-text'), by = byId('replace-text')
+    const shut = () => { bar.hidden = true; this.app.command('search', ''); this.app.focus() }
+    this.openFinder = () => { bar.hidden = false; field.focus(); field.select() }
+    field.addEventListener('input', () => this.app.command('search', field.value))
+    bar.addEventListener('submit', e => e.preventDefault())
+    bar.addEventListener('keydown', e => {
+      if (e.key === 'Escape') { e.preventDefault(); shut() }
+      if (e.key === 'Enter' && e.target === field) { e.preventDefault(); this.app.command(e.shiftKey ? 'find-previous' : 'find-next') }
+      if (e.key === 'Enter' && e.target === by) { e.preventDefault(); this.app.command('replace', by.value) }
+      if (e.key === 'F3') { e.preventDefault(); this.app.command(e.shiftKey ? 'find-previous' : 'find-next') }
+      e.stopPropagation()
+    })
+    byId('find-shut').addEventListener('click', shut)
+    byId('replace-one').addEventListener('click', () => this.app.command('replace', by.value))
+    byId('replace-all').addEventListener('click', () => this.app.command('replace-all', by.value))
+  }
+
+  openLooks() {
+    byId('finder').hidden = true
+    byId('looks').hidden = false
+    this.app.resized()
+    byId('looks').querySelector('.look[aria-pressed=true]')?.focus()
+  }
+
+  shutLooks() {
+    byId('looks').hidden = true
+    this.app.resized()
+    if (this.app.bars.state.proposal) this.app.command('leave')
+    this.app.focus()
+  }
+
+  openHouse() {
+    byId('house').value = (this.app.bars.state.colours || []).map(c => `${c.name} ${c.value}`).join('\n')
+    byId('house-dialog').showModal()
+  }
+
+  // show brings all of it up to date with the state of the core.
+  show(state) {
+    const root = document.documentElement.style
+    for (const [name, colour] of Object.entries(state.palette)) root.setProperty(`--${name}`, colour)
+    for (const unit of document.querySelectorAll('[data-unit]')) unit.textContent = state.units
+    this.swatches(state.colours || [])
+    byId('proposal').hidden = !state.proposal
+    byId('tray').hidden = !!state.trace || !!state.proposal
+    if (byId('proposal-words').textContent !== state.proposal) byId('proposal-words').textContent = state.proposal
+    for (const b of document.querySelectorAll('.look')) b.setAttribute('aria-pressed', b.dataset.look === (state.trying || state.look) ? 'true' : 'false')
+    const grid = state.on.grid ? 'on' : 'off'
+    if (grid !== this.grid) localStorage.setItem('plain tracer grid', this.grid = grid)
+    byId('grid').classList.toggle('off', !state.on.grid)
+    if (byId('spoken').textContent !== state.spoken) byId('spoken').textContent = state.spoken
+    const s = state.search
+    byId('find-count').textContent = !s ? '' : !s.found ? 'nowhere' : s.at ? `${s.at} of ${s.found}${state.sheets.length > 1 && s.where ? ' · ' + s.where : ''}` : `${s.found} found`
+    const styles = JSON.stringify([state.styles, state.now.style])
+    if (styles !== this.shown) { this.shown = styles; this.list(state) }
+  }
+
+  // swatches puts the house's colours behind those of the palette.
+  swatches(colours) {
+    const key = JSON.stringify(colours)
+    if (key === this.house) return
+    this.house = key
+    for (const row of document.querySelectorAll('[data-swatches]')) {
+      for (const old of row.querySelectorAll('.own')) old.remove()
+      for (const c of colours) {
+        const b = document.createElement('button'), chip = document.createElement('span')
+        b.type = 'button'
+        b.className = 'own'
+        b.dataset.command = row.dataset.swatches
+        b.dataset.arg = row.dataset.prefix + c.value
+        b.setAttribute('aria-label', c.name)
+        chip.className = 'swatch'
+        chip.style.background = c.value
+        b.append(chip)
+        row.append(b)
+      }
+    }
+  }
+
+  list(state) {
+    const button = (text, command, arg, pressed) => {
+      const b = document.createElement('button')
+      b.type = 'button'
+      b.dataset.command = command
+      b.dataset.arg = arg
+      b.textContent = text
+      if (pressed) b.setAttribute('aria-pressed', 'true')
+      return b
+    }
+    const worn = y => {
+      const chip = document.createElement('span')
+      chip.className = 'worn'
+      chip.textContent = y.wears === 1 ? '1 wears it' : `${y.wears} wear it`
+      Object.assign(chip.style, { background: y.fill, borderColor: y.line, color: y.text })
+      return chip
+    }
+    byId('style-list').replaceChildren(...state.styles.map(y => button(y.name, 'style-wear', y.id, state.now.style === y.id)))
+    byId('styles').replaceChildren(...state.styles.map(y => {
+      const li = document.createElement('li'), name = document.createElement('input')
+      name.value = y.name
+      name.setAttribute('aria-label', 'Name of the style')
+      name.addEventListener('change', () => this.app.command('style-name', `${y.id}=${name.value}`))
+      li.append(worn(y), name, button('Give', 'style-wear', y.id), button('Make it like the selected', 'style-change', y.id), button('Remove', 'style-remove', y.id))
+      return li
+    }))
+  }
+}
