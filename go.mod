@@ -7,6 +7,7 @@ require (
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/fasthttp/websocket v1.5.12
+	github.com/go-fonts/latin-modern v0.3.3
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/rivo/uniseg v0.4.7
 	github.com/tdewolff/canvas v0.0.0-20250728095813-50d4cb1eee71
@@ -29,7 +30,6 @@ require (
 	github.com/benoitkugler/textlayout v0.3.1 // indirect
 	github.com/benoitkugler/textprocessing v0.0.3 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
-	github.com/go-fonts/latin-modern v0.3.3 // indirect
 	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
 	github.com/go-text/typesetting v0.3.0 // indirect
 	github.com/gofiber/schema v1.7.0 // indirect

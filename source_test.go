@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "pictures", "diagram", "looks", "symbols", "typeset", "routing", "arrange", "numbering", "findings", "scene", "editor"}
+var order = []string{"geometry", "fonts", "pictures", "diagram", "looks", "symbols", "typeset", "routing", "arrange", "numbering", "findings", "scene", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {
@@ -17,7 +17,10 @@ func layer(path string) int {
 	case "core":
 		return slices.Index(order, rest)
 	case "exchange":
-		if rest == "typeface" {
+		switch rest {
+		case "fontfile":
+			return 99
+		case "typeface":
 			return 100
 		}
 		return 101

@@ -64,11 +64,11 @@ func fontconfig(t *testing.T) string {
 	t.Helper()
 	dir := t.TempDir()
 	for i, cut := range typeface.Cuts {
-		file, err := typeface.Whole(cut)
+		face, err := typeface.Shipped(cut)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := os.WriteFile(filepath.Join(dir, fmt.Sprint("face", i, ".ttf")), file, 0o600); err != nil {
+		if err := os.WriteFile(filepath.Join(dir, fmt.Sprint("face", i, ".ttf")), face.Data(), 0o600); err != nil {
 			t.Fatal(err)
 		}
 	}

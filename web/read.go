@@ -37,6 +37,7 @@ type sheetView struct {
 	Height     template.HTMLAttr
 	ViewBox    template.HTMLAttr
 	Nodes      template.HTML
+	Faces      string
 	References []reference
 }
 
@@ -47,7 +48,7 @@ func viewSheet(m *diagram.Map, s *diagram.Sheet) sheetView {
 	d := scene.Draw(m, s)
 	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
 	v := sheetView{
-		ID: s.ID, Name: s.Name,
+		ID: s.ID, Name: s.Name, Faces: facesOf(m),
 		ViewBox: template.HTMLAttr(`viewBox="` + size(d.Extent.X) + " " + size(d.Extent.Y) + " " + size(d.Extent.W) + " " + size(d.Extent.H) + `"`),
 		Width:   template.HTMLAttr(`width="` + size(d.Extent.W) + `"`),
 		Height:  template.HTMLAttr(`height="` + size(d.Extent.H) + `"`),

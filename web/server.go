@@ -123,6 +123,7 @@ func (s *Server) Editor() *fiber.App {
 	app.Post("/maps/:id/copy", s.copy)
 	app.Post("/maps/:id/delete", s.delete)
 	app.Post("/maps/:id/restore", s.restore)
+	app.Post("/fonts", s.readFont)
 	app.Get("/maps/:id", s.editor)
 	app.Get("/maps/:id/state", s.state)
 	app.Get("/maps/:id/socket", s.socket)
@@ -144,6 +145,7 @@ func (s *Server) Links() *fiber.App {
 	app := s.app()
 	app.Get("/read/:token", s.read)
 	app.Get("/read/:token/sheet/:sheet", s.readSheet)
+	app.Get("/read/:token/face/:face", s.readFace)
 	app.Get("/read/:token/socket", s.readSocket)
 	return app
 }

@@ -56,6 +56,13 @@ func main() {
 			e.Picture(file, a[1].Int(), a[2].Int())
 			return nil
 		},
+		"font": func(a []js.Value) any { e.Font([]byte(a[0].String())); return nil },
+		"face": func(a []js.Value) any {
+			file := e.Face(a[0].String())
+			out := js.Global().Get("Uint8Array").New(len(file))
+			js.CopyBytesToJS(out, file)
+			return out
+		},
 		"cancel": func([]js.Value) any { e.Cancel(); return nil },
 		"copy": func([]js.Value) any {
 			data, text := e.Copy()

@@ -26,7 +26,7 @@ func Fit(m *diagram.Map, s *diagram.Sheet, sym *diagram.Symbol) []diagram.Place 
 	if s.Fitting == diagram.FitSmaller {
 		return nil
 	}
-	w, h := typeset.Grow(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
+	w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
 	if w == sym.W && h == sym.H {
 		return nil
 	}

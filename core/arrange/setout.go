@@ -20,7 +20,7 @@ func Largest(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol) []diagram.
 	var kinds []diagram.Kind
 	for i := range list {
 		sym := &list[i]
-		w, h := typeset.Grow(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
+		w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
 		n, seen := need[sym.Kind]
 		if !seen {
 			kinds = append(kinds, sym.Kind)

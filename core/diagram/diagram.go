@@ -9,6 +9,7 @@ package diagram
 import (
 	"slices"
 
+	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/pictures"
 )
@@ -18,7 +19,9 @@ type Map struct {
 	Head
 	// Pictures are the pictures its symbols show, each kept once.
 	Pictures []pictures.Picture `json:"pictures,omitempty"`
-	Sheets   []*Sheet           `json:"sheets"`
+	// Fonts are the font files its texts are drawn with, each kept once.
+	Fonts  []fonts.Font `json:"fonts,omitempty"`
+	Sheets []*Sheet     `json:"sheets"`
 }
 
 // Head is what belongs to the map as a whole.
@@ -36,6 +39,9 @@ type Head struct {
 	Look string `json:"look,omitempty"`
 	// Colours are the house's own.
 	Colours []HouseColour `json:"colours,omitempty"`
+	// Faces are the ids of the fonts the map is written in, all of one
+	// typeface; none are the shipped one.
+	Faces []string `json:"faces,omitempty"`
 	// Styles are those saved under a name.
 	Styles []Style `json:"styles,omitempty"`
 }
@@ -436,7 +442,7 @@ func find[T identified](list []T, id string) (none T) {
 
 // Clone returns a copy that shares nothing with m.
 func (m *Map) Clone() *Map {
-	out := &Map{Head: m.Head.clone(), Pictures: slices.Clone(m.Pictures), Sheets: make([]*Sheet, len(m.Sheets))}
+	out := &Map{Head: m.Head.clone(), Pictures: slices.Clone(m.Pictures), Fonts: slices.Clone(m.Fonts), Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()
 	}
@@ -450,7 +456,7 @@ func (s *Sheet) Clone() *Sheet {
 }
 
 func (h Head) clone() Head {
-	h.Answers, h.Colours, h.Styles = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles)
+	h.Answers, h.Colours, h.Styles, h.Faces = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles), slices.Clone(h.Faces)
 	return h
 }
 

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
 )
 
@@ -83,6 +84,7 @@ type Change struct {
 	Symbol    *Span[Symbol]           `json:"symbol,omitempty"`
 	Connector *Span[Connector]        `json:"connector,omitempty"`
 	Picture   *Span[pictures.Picture] `json:"picture,omitempty"`
+	Font      *Span[fonts.Font]       `json:"font,omitempty"`
 	Pool      *Span[Pool]             `json:"pool,omitempty"`
 	Whole     *Span[Sheet]            `json:"whole,omitempty"`
 	SheetHead *Span[SheetHead]        `json:"sheetHead,omitempty"`
@@ -456,6 +458,11 @@ func (t *trial) complete(c *Change) error {
 			after := *p
 			c.Picture.After = &after
 		}
+	case c.Font != nil:
+		if f := t.m.Font(c.ID); f != nil {
+			after := *f
+			c.Font.After = &after
+		}
 	case c.Pool != nil:
 		if p := s.Pool(c.ID); p != nil {
 			c.Pool.After = p.clone()
@@ -470,7 +477,9 @@ func (t *trial) complete(c *Change) error {
 	case c.Head != nil:
 		after := t.m.Head.clone()
 		c.Head.After = &after
-		err = after.validate()
+		if err = after.validate(); err == nil {
+			err = t.m.checkFaces()
+		}
 	case c.Whole != nil:
 		if sheet := t.m.Sheet(c.ID); sheet != nil {
 			c.Whole.After = sheet.Clone()
@@ -497,6 +506,8 @@ func (c *Change) idle() bool {
 		return b == nil && a == nil || b != nil && a != nil && b.Equal(a)
 	case c.Picture != nil:
 		return c.Picture.Before == nil && c.Picture.After == nil
+	case c.Font != nil:
+		return c.Font.Before == nil && c.Font.After == nil
 	case c.SheetHead != nil:
 		return same(c.SheetHead)
 	case c.Pool != nil:
@@ -533,7 +544,7 @@ func (p *Pool) equal(q *Pool) bool {
 
 func (h *Head) equal(o *Head) bool {
 	return h.Title == o.Title && h.Direction == o.Direction && h.Numbers == o.Numbers && h.Units == o.Units && h.Look == o.Look &&
-		slices.Equal(h.Answers, o.Answers) && slices.Equal(h.Colours, o.Colours) && slices.Equal(h.Styles, o.Styles)
+		slices.Equal(h.Answers, o.Answers) && slices.Equal(h.Faces, o.Faces) && slices.Equal(h.Colours, o.Colours) && slices.Equal(h.Styles, o.Styles)
 }
 
 // rollback unmakes the logged changes, latest first, without asking.
@@ -552,6 +563,11 @@ func (t *trial) rollback() {
 			t.m.Pictures = slices.DeleteFunc(t.m.Pictures, func(p pictures.Picture) bool { return p.ID == c.ID })
 			if c.Picture.Before != nil {
 				t.m.Pictures = slices.Insert(t.m.Pictures, min(c.At, len(t.m.Pictures)), *c.Picture.Before)
+			}
+		case c.Font != nil:
+			t.m.Fonts = slices.DeleteFunc(t.m.Fonts, func(f fonts.Font) bool { return f.ID == c.ID })
+			if c.Font.Before != nil {
+				t.m.Fonts = slices.Insert(t.m.Fonts, min(c.At, len(t.m.Fonts)), *c.Font.Before)
 			}
 		case s == nil:
 		case c.Order != nil:

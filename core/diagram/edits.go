@@ -22,6 +22,8 @@ type (
 		Look      *string    `json:"look,omitempty"`
 		// Colours replaces the house's colours, unless it is nil.
 		Colours *[]HouseColour `json:"colours,omitempty"`
+		// Faces replaces the fonts the map is written in, unless it is nil.
+		Faces *[]string `json:"faces,omitempty"`
 	}
 	// AddSheet puts a sheet, empty or with content, at place At.
 	AddSheet struct {
@@ -341,6 +343,9 @@ func (e *SetHead) change(t *trial) error {
 	set(&h.Look, e.Look)
 	if e.Colours != nil {
 		h.Colours = slices.Clone(*e.Colours)
+	}
+	if e.Faces != nil {
+		h.Faces = slices.Clone(*e.Faces)
 	}
 	if e.Answers != nil {
 		h.Answers = slices.Clone(e.Answers)
@@ -891,6 +896,7 @@ var names = map[string]func() Edit{
 	"moveSheet":   func() Edit { return new(MoveSheet) },
 	"removeSheet": func() Edit { return new(RemoveSheet) },
 	"addItems":    func() Edit { return new(AddItems) },
+	"keepFont":    func() Edit { return new(KeepFont) },
 	"removeItems": func() Edit { return new(RemoveItems) },
 	"moveItems":   func() Edit { return new(MoveItems) },
 	"placeItems":  func() Edit { return new(PlaceItems) },

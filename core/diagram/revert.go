@@ -61,6 +61,8 @@ func (t *trial) revert(c *Change) error {
 		return t.revertPool(s, c)
 	case c.Picture != nil:
 		return t.revertPicture(c)
+	case c.Font != nil:
+		return t.revertFont(c)
 	case c.Whole != nil:
 		return t.revertSheet(c)
 	case c.SheetHead != nil && c.SheetHead.Before != nil && c.SheetHead.After != nil:
@@ -82,6 +84,7 @@ func (t *trial) revert(c *Change) error {
 		ok = back(&h.Look, b.Look, a.Look) && ok
 		ok = backList(&h.Answers, b.Answers, a.Answers) && ok
 		ok = backList(&h.Colours, b.Colours, a.Colours) && ok
+		ok = backList(&h.Faces, b.Faces, a.Faces) && ok
 		if ok = backStyles(&h.Styles, b.Styles, a.Styles) && ok; !ok {
 			t.skip("the map's setting", changedSince)
 		}

@@ -72,6 +72,9 @@ func (m *Map) Validate() error {
 	if size > MaxPictures {
 		return fault("pictures", "the pictures of a map take at most %d MB together", MaxPictures>>20)
 	}
+	if err := m.validateFonts(); err != nil {
+		return err
+	}
 	used := map[string]string{}
 	for i, s := range m.Sheets {
 		if s == nil {

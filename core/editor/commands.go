@@ -326,6 +326,13 @@ func init() {
 		}},
 		"units": {always, (*Editor).setUnits},
 
+		"font-drop": {func(e *Editor) string {
+			if len(e.m.Faces) == 0 {
+				return "The map is written in the shipped typeface."
+			}
+			return ""
+		}, (*Editor).dropFont},
+
 		"style-take": {needStyled, func(e *Editor, _ string) { e.takeStyle() }},
 		"style-give": {func(e *Editor) string {
 			if e.taken == nil {

@@ -200,25 +200,3 @@ func (e *Editor) nameStyle(arg string) {
 	y.Name = name
 	e.do(&diagram.SaveStyle{Style: y})
 }
-
-// setHouse sets the house's own colours, one a line: a name and #rrggbb.
-func (e *Editor) setHouse(arg string) {
-	list := []diagram.HouseColour{}
-	for _, line := range strings.Split(arg, "\n") {
-		line = strings.TrimSpace(line)
-		if line == "" {
-			continue
-		}
-		at := strings.LastIndex(line, "#")
-		if at < 0 {
-			e.say("“%s” has no colour. Write a name and the colour as #rrggbb.", line)
-			return
-		}
-		c := diagram.HouseColour{Name: strings.TrimSpace(line[:at]), Value: strings.ToLower(strings.TrimSpace(line[at:]))}
-		if c.Name == "" {
-			c.Name = c.Value
-		}
-		list = append(list, c)
-	}
-	e.do(&diagram.SetHead{Colours: &list})
-}

@@ -132,7 +132,7 @@ func (e *Editor) styleText(arg string) {
 	case "bullets":
 		s.Bullets = turn(first.Bullets)
 	case "larger", "smaller":
-		size := typeset.StyleOf(looks.Of(e.m).Type(*first)).Size + px
+		size := typeset.HouseOf(e.m).StyleOf(looks.Of(e.m).Type(*first)).Size + px
 		if name == "smaller" {
 			size -= 2 * px
 		}
@@ -256,7 +256,7 @@ func (e *Editor) sameSize(arg string) {
 func (e *Editor) sizeToText() {
 	var boxes []diagram.Place
 	for _, sym := range e.chosen() {
-		w, h := typeset.Snug(symbols.Of(sym.Kind), sym.Text, looks.For(e.m, sym).Type(sym.Type))
+		w, h := typeset.HouseOf(e.m).Snug(symbols.Of(sym.Kind), sym.Text, looks.For(e.m, sym).Type(sym.Type))
 		if b := geometry.Around(sym.Centre(), w, h); b != sym.Box {
 			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: b})
 		}

@@ -25,6 +25,7 @@ type view struct {
 	state      string
 	page       geometry.Box
 	drawn      *looks.Look
+	house      typeset.House
 	buf        []byte
 	inner      []byte
 	over       []byte
@@ -82,6 +83,10 @@ func (e *Editor) Flush() []byte {
 		b = append(scene.AppendPx(append(scene.AppendPx(append(b, name...), page.W), ','), page.H), "],"...)
 	}
 	e.stale.all = false
+	if house := typeset.HouseOf(e.m); house != v.house {
+		v.forget()
+		v.house = house
+	}
 	b = e.patchGround(b, s)
 	b = e.patchPools(b, s)
 	b = e.patchConnectors(b, s)
@@ -106,6 +111,17 @@ func (e *Editor) Flush() []byte {
 	b = e.appendRequests(b)
 	v.buf = append(b, '}')
 	return v.buf
+}
+
+// forget has everything drawn anew in its place.
+func (v *view) forget() {
+	v.drawn = nil
+	for _, c := range v.connectors {
+		c.drawn = nil
+	}
+	for _, sym := range v.symbols {
+		sym.drawn = nil
+	}
 }
 
 func (e *Editor) appendRequests(b []byte) []byte {
@@ -351,6 +367,9 @@ type bars struct {
 	Look    string                `json:"look"`
 	Styles  []StyleTab            `json:"styles"`
 	Colours []diagram.HouseColour `json:"colours"`
+	// Faces are the fonts of the house.
+	Faces []FontTab `json:"faces"`
+	Cuts  []CutTab  `json:"cuts"`
 	// Proposal says what is shown and can be kept or left.
 	Proposal string  `json:"proposal"`
 	Search   *Search `json:"search"`
@@ -408,6 +427,7 @@ func (e *Editor) state() string {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
 	st.Trying = e.trying
+	st.Faces, st.Cuts = e.faces()
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {
 		st.Proposal = e.proposed.words
@@ -467,7 +487,7 @@ func (e *Editor) describe(st *bars) {
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
-		st.Now["size"] = e.length(typeset.StyleOf(look.Type(*t)).Size)
+		st.Now["size"] = e.length(typeset.HouseOf(e.m).StyleOf(look.Type(*t)).Size)
 		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, e.length(t.Margin)
 	}
 }

@@ -24,7 +24,7 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 	case s.Symbol(id) != nil:
 		sym := s.Symbol(id)
 		e.sel, e.lane = []string{id}, ""
-		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic, typeset.StyleOf(looks.For(e.m, sym).Type(sym.Type)).Size
+		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic, typeset.HouseOf(e.m).StyleOf(looks.For(e.m, sym).Type(sym.Type)).Size
 		box(sym.Box)
 		if !replace {
 			w.Text = sym.Text
@@ -37,7 +37,7 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 			return
 		}
 		w.Name = [...]string{"Label of the connector", "Label at its beginning", "Label at its end"}[k]
-		w.Bold, w.Italic, w.Size = c.Bold, c.Italic, typeset.StyleOf(looks.Of(e.m).Type(c.Type)).Size
+		w.Bold, w.Italic, w.Size = c.Bold, c.Italic, typeset.HouseOf(e.m).StyleOf(looks.Of(e.m).Type(c.Type)).Size
 		if !replace {
 			w.Text = *c.Labels()[k].Text
 		}

@@ -60,7 +60,7 @@ type rule func(m *diagram.Map, sym *diagram.Symbol, in int, exits []*diagram.Con
 
 var rules = []rule{
 	func(m *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
-		if sym.Kind != diagram.Legend && typeset.Set(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H).Cut {
+		if sym.Kind != diagram.Legend && typeset.HouseOf(m).Set(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H).Cut {
 			return "has more text than it can show: make it larger or the text shorter"
 		}
 		return ""

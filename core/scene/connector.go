@@ -88,7 +88,8 @@ func (v View) Connector(c *diagram.Connector, course *routing.Course) Node {
 			continue
 		}
 		n.Shapes = append(n.Shapes, Shape{Fill: v.behind(b), Path: rectangle(b)})
-		lines, st := LabelLines(*l.Text, look.Type(c.Type))
+		st := v.House.StyleOf(look.Type(c.Type))
+		lines := LabelLines(*l.Text, st)
 		for k, line := range lines {
 			t := Text{X: b.X + b.W/2, Y: b.Y + k*st.LineHeight() + st.Baseline(), Style: st, Fill: text, Text: line.Text}
 			switch c.Align {

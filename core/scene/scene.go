@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
 	"plaintracer/core/numbering"
@@ -97,8 +98,6 @@ const (
 	laneNameSize = 13 * px
 )
 
-var badgeStyle = typeset.Style{Size: 11 * px, Bold: true}
-
 // Facts are what a sheet's picture needs beside the sheet itself.
 type Facts struct {
 	// Numbers are the step numbers by symbol id; nil where they are not shown.
@@ -177,6 +176,8 @@ type Drawing struct {
 	Nodes   []Node
 	Courses []routing.Course
 	Facts   Facts
+	// Fonts are those of the house; none are the shipped typeface.
+	Fonts []fonts.Font
 }
 
 // View is a sheet as it is drawn in the look of its map.
@@ -184,10 +185,13 @@ type View struct {
 	Map   *diagram.Map
 	Sheet *diagram.Sheet
 	Look  *looks.Look
+	House typeset.House
 }
 
 // ViewOf returns the view of a sheet of a map.
-func ViewOf(m *diagram.Map, s *diagram.Sheet) View { return View{m, s, looks.Of(m)} }
+func ViewOf(m *diagram.Map, s *diagram.Sheet) View {
+	return View{m, s, looks.Of(m), typeset.HouseOf(m)}
+}
 
 // Ground returns what lies behind everything on the sheet; it may be empty.
 func (v View) Ground() Node {
@@ -212,7 +216,7 @@ func Draw(m *diagram.Map, s *diagram.Sheet) *Drawing { return DrawKnowing(m, s, 
 // DrawKnowing is Draw with the facts of the map at hand.
 func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 	var r routing.Router
-	d := &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Route(Links(m, s))}
+	d := &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Route(Links(m, s)), Fonts: m.HouseFonts()}
 	v := ViewOf(m, s)
 	if n := v.Ground(); len(n.Shapes)+len(n.Images) > 0 {
 		d.Nodes = append(d.Nodes, n)
@@ -232,8 +236,7 @@ func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 	return d
 }
 
-// Missing returns the characters of the drawing that the shipped typeface
-// lacks, each once, in order.
+// Missing returns the characters of the drawing that none of its fonts has, each once, in order.
 func (d *Drawing) Missing() []rune {
 	var out []rune
 	for i := range d.Nodes {
@@ -275,6 +278,7 @@ type Linker struct {
 	sides  map[sizeKey]sides
 	sheet  *diagram.Sheet
 	look   *looks.Look
+	house  typeset.House
 }
 
 type labelKey struct {
@@ -311,6 +315,10 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 		}
 	}
 	l.sheet, l.look = s, looks.Of(m)
+	if house := typeset.HouseOf(m); house != l.house {
+		l.house = house
+		clear(l.labels)
+	}
 	clear(l.place)
 	clear(l.link)
 	for i, sym := range s.Symbols {
@@ -399,7 +407,8 @@ func (l *Linker) label(key labelKey) geometry.Point {
 	if ok {
 		return size
 	}
-	lines, st := LabelLines(key.text, key.Type)
+	st := l.house.StyleOf(key.Type)
+	lines := LabelLines(key.text, st)
 	for _, line := range lines {
 		size.X = max(size.X, line.Width)
 	}
@@ -422,11 +431,10 @@ func side(e diagram.End) int {
 // labelWidth is the width at which the label of a connector is wrapped.
 const labelWidth = 140 * px
 
-// LabelLines returns the lines of a connector's label, and their style.
-func LabelLines(text string, t diagram.Type) ([]typeset.Line, typeset.Style) {
-	st := typeset.StyleOf(t)
+// LabelLines returns the lines of a connector's label.
+func LabelLines(text string, st typeset.Style) []typeset.Line {
 	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(labelWidth, 4*st.Size) })
-	return lines, st
+	return lines
 }
 
 // Symbol returns the picture of a symbol.
@@ -473,14 +481,14 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 		n.picture(sym, v.Map.Picture(sym.Picture), l)
 	}
 	if sym.Kind == diagram.Legend {
-		n.legend(sym, x.Kinds, l)
+		n.legend(sym, x.Kinds, l, v.House)
 	} else {
-		block := typeset.Set(def, sym.Text, l.Type(sym.Type), sym.W, sym.H)
+		block := v.House.Set(def, sym.Text, l.Type(sym.Type), sym.W, sym.H)
 		n.write(block, TextColour(l, sym))
 	}
-	n.badge(sym, x.Number, l)
+	n.badge(sym, x.Number, l, v.House)
 	if x.Caption.Text != "" {
-		st := typeset.Style{Size: captionSize}
+		st := typeset.Style{Size: captionSize, House: v.House}
 		y := sym.H + st.Baseline()
 		if x.Caption.Above {
 			y -= sym.H + st.LineHeight() + px
@@ -524,12 +532,13 @@ func partsOf(p geometry.Path) []geometry.Path {
 	return out
 }
 
-func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look) {
+func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look, house typeset.House) {
 	if number == 0 {
 		return
 	}
 	digits := strconv.Itoa(number)
-	w := max(typeset.Measure(digits, badgeStyle)+8*px, badgeHeight)
+	st := typeset.Style{Size: 11 * px, Bold: true, House: house}
+	w := max(typeset.Measure(digits, st)+8*px, badgeHeight)
 	at := geometry.Point{X: 8*px + w/2, Y: 0}
 	if sym.Kind == diagram.Decision {
 		// Clear of the text, just outside the upper left edge.
@@ -537,7 +546,7 @@ func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look) {
 	}
 	b := geometry.Around(at, w, badgeHeight)
 	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: l.Paper, Stroke: l.Soft, Width: px})
-	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-badgeStyle.LineHeight())/2 + badgeStyle.Baseline(), Style: badgeStyle, Fill: l.Ink, Text: digits})
+	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-st.LineHeight())/2 + st.Baseline(), Style: st, Fill: l.Ink, Text: digits})
 }
 
 // picture adds the picture a symbol shows, or a crossed box where it is missing.
@@ -552,7 +561,7 @@ func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture, l *looks.Look) 
 }
 
 // legend adds a heading and a row for each kind: its symbol, name and meaning.
-func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look) {
+func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look, house typeset.House) {
 	const (
 		pad    = 8 * px
 		figure = 40 * px
@@ -564,7 +573,7 @@ func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look) {
 	}
 	ty := sym.Type
 	ty.Bold, ty.Size = true, 0
-	n.write(typeset.Set(symbols.Of(diagram.Legend), head, ty, sym.W, sym.H), colour)
+	n.write(house.Set(symbols.Of(diagram.Legend), head, ty, sym.W, sym.H), colour)
 	y := diagram.LegendHead
 	for _, kind := range strings.Fields(kinds) {
 		def := symbols.Of(diagram.Kind(kind))
@@ -587,8 +596,8 @@ func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look) {
 			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: l.Ink, Width: px})
 		}
 		left := pad + figure + pad
-		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic}
-		said := typeset.Style{Size: 11 * px, Italic: sym.Italic}
+		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
+		said := typeset.Style{Size: 11 * px, Italic: sym.Italic, House: house}
 		row := func(text string, st typeset.Style, top int) {
 			lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(sym.W-left-pad, 4*st.Size) })
 			line := lines[0].Text
@@ -624,10 +633,10 @@ func (v View) Pool(p *diagram.Pool) Node {
 		if i > 0 {
 			n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(diagram.PoolHead, y).Line(b.W, y), Stroke: l.Rule, Width: px})
 		}
-		n.Texts = append(n.Texts, turned(lane.Name, typeset.Style{Size: laneNameSize}, diagram.PoolHead, diagram.LaneHead, y, lane.H, l.Ink)...)
+		n.Texts = append(n.Texts, turned(lane.Name, typeset.Style{Size: laneNameSize, House: v.House}, diagram.PoolHead, diagram.LaneHead, y, lane.H, l.Ink)...)
 		y += lane.H
 	}
-	n.Texts = append(n.Texts, turned(p.Title, typeset.Style{Size: laneNameSize, Bold: true}, 0, diagram.PoolHead, 0, b.H, l.Ink)...)
+	n.Texts = append(n.Texts, turned(p.Title, typeset.Style{Size: laneNameSize, Bold: true, House: v.House}, 0, diagram.PoolHead, 0, b.H, l.Ink)...)
 	n.Shapes = append(n.Shapes,
 		Shape{Path: geometry.Path{}.Move(diagram.PoolHead, 0).Line(diagram.PoolHead, b.H), Stroke: l.Rule, Width: px},
 		Shape{Path: geometry.Path{}.Move(heads, 0).Line(heads, b.H), Stroke: l.Rule, Width: px},

@@ -58,8 +58,8 @@ type Setting struct {
 }
 
 // SettingOf returns how the text of a symbol of a kind is set.
-func SettingOf(sym *symbols.Symbol, t diagram.Type) Setting {
-	s := Setting{StyleOf(t), t.Align, t.Stand, t.Margin, t.Bullets}
+func (f House) SettingOf(sym *symbols.Symbol, t diagram.Type) Setting {
+	s := Setting{f.StyleOf(t), t.Align, t.Stand, t.Margin, t.Bullets}
 	if s.Align == "" {
 		s.Align = sym.Align
 	}
@@ -219,8 +219,8 @@ func holds(list []part, s Setting) bool {
 
 // Set sets the text of a symbol: at its full size if it fits, else smaller as
 // far as it stays legible, else as much of it as there is room for.
-func Set(sym *symbols.Symbol, text string, t diagram.Type, w, h int) Block {
-	s := SettingOf(sym, t)
+func (f House) Set(sym *symbols.Symbol, text string, t diagram.Type, w, h int) Block {
+	s := f.SettingOf(sym, t)
 	out := Block{Style: s.Style}
 	if text == "" {
 		return out
@@ -273,8 +273,8 @@ func most(text string, s Setting, area symbols.TextArea) []Placed {
 // Grow returns the smallest size, at least w by h, at which the symbol holds
 // the text. It grows by the symbol's own steps; words are kept whole as long
 // as the symbol is not wider than three times its standard width.
-func Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) (int, int) {
-	s := SettingOf(sym, t)
+func (f House) Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) (int, int) {
+	s := f.SettingOf(sym, t)
 	list := parts(sym, text, s, w, h)
 	for range 2000 {
 		list[0].area = sym.Text(w, h)
@@ -316,6 +316,6 @@ func broken(list []part, s Setting) bool {
 }
 
 // Snug returns the smallest size a symbol of the kind has with the text.
-func Snug(sym *symbols.Symbol, text string, t diagram.Type) (int, int) {
-	return Grow(sym, text, t, max(sym.MinW, sym.W/2), max(sym.MinH, sym.H/2))
+func (f House) Snug(sym *symbols.Symbol, text string, t diagram.Type) (int, int) {
+	return f.Grow(sym, text, t, max(sym.MinW, sym.W/2), max(sym.MinH, sym.H/2))
 }

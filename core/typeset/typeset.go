@@ -6,13 +6,13 @@
 package typeset
 
 import (
-	"sort"
 	"strings"
 	"unicode"
 
 	"github.com/rivo/uniseg"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 )
 
@@ -21,6 +21,26 @@ type Style struct {
 	// Size is the type size.
 	Size                    int
 	Bold, Italic, Underline bool
+	// House are the fonts of the house; none are the shipped typeface.
+	House House
+}
+
+// House are the measures of the house's fonts: regular, bold, italic, and both.
+type House [4]*fonts.Metrics
+
+// HouseOf returns the fonts a map is written in.
+func HouseOf(m *diagram.Map) House {
+	var h House
+	if len(m.Faces) == 0 {
+		return h
+	}
+	list := m.HouseFonts()
+	for i := range h {
+		if f := fonts.Pick(list, i&1 != 0, i&2 != 0); f != nil {
+			h[i] = f.Metrics()
+		}
+	}
+	return h
 }
 
 // Body is the style symbols are written in: 13 px, which is 9.75 pt on paper.
@@ -31,8 +51,8 @@ var Body = Style{Size: 13 * geometry.Px}
 const Legible = diagram.MinType
 
 // StyleOf returns the style a text is to be set in.
-func StyleOf(t diagram.Type) Style {
-	s := Style{Body.Size, t.Bold, t.Italic, t.Underline}
+func (h House) StyleOf(t diagram.Type) Style {
+	s := Style{Body.Size, t.Bold, t.Italic, t.Underline, h}
 	if t.Size != 0 {
 		s.Size = t.Size
 	}
@@ -46,66 +66,61 @@ func (s Style) LineHeight() int { return s.Size * 13 / 10 }
 // ascender and descender of the face centred in the line height.
 func (s Style) Baseline() int {
 	f := s.face()
-	return (s.LineHeight() + (f.ascent-f.descent)*s.Size/f.unitsPerEm) / 2
+	return (s.LineHeight() + (f.Ascent-f.Descent)*s.Size/f.UnitsPerEm) / 2
 }
 
-func (s Style) face() *face {
-	switch {
-	case s.Bold && s.Italic:
-		return &semiboldItalic
-	case s.Bold:
-		return &semibold
-	case s.Italic:
-		return &italic
-	}
-	return &regular
-}
+var shipped = [4]*fonts.Metrics{&regular, &semibold, &italic, &semiboldItalic}
 
-type run struct {
-	first    rune
-	advances []uint16
-}
-
+// face is what a text is measured with: a font and, where that is the house's,
+// the shipped one for the characters it lacks.
 type face struct {
-	unitsPerEm, ascent, descent int
-	runs                        []run
+	*fonts.Metrics
+	behind *fonts.Metrics
 }
 
-// find returns the width of r in font units, and whether the face has it.
-func (f *face) find(r rune) (int, bool) {
-	if r < 0x7f && r >= 0x20 { // the first run begins at the space
-		return int(f.runs[0].advances[r-0x20]), true
+func (s Style) face() face {
+	i := 0
+	if s.Bold {
+		i |= 1
 	}
-	i := sort.Search(len(f.runs), func(i int) bool { return f.runs[i].first > r }) - 1
-	if i >= 0 {
-		if k := int(r - f.runs[i].first); k < len(f.runs[i].advances) {
-			return int(f.runs[i].advances[k]), true
-		}
+	if s.Italic {
+		i |= 2
 	}
-	return 0, false
+	if s.House[i] != nil {
+		return face{s.House[i], shipped[i]}
+	}
+	return face{shipped[i], nil}
 }
 
 // advance returns the width of r in font units. A character the face lacks is
 // drawn by a font of the system, and its width is taken generously: nothing
 // for marks that stand on another character, half as much again as the type
 // size for pictographs, a tenth more than it for all others.
-func (f *face) advance(r rune) int {
-	if n, ok := f.find(r); ok {
+func (f face) advance(r rune) int {
+	if n, ok := f.Find(r); ok {
 		return n
+	}
+	if f.behind != nil {
+		n := face{f.behind, nil}.advance(r)
+		return (n*f.UnitsPerEm + f.behind.UnitsPerEm - 1) / f.behind.UnitsPerEm
 	}
 	switch {
 	case unicode.In(r, unicode.Mn, unicode.Me, unicode.Cf):
 		return 0
 	case r >= 0x1F000:
-		return f.unitsPerEm * 3 / 2
+		return f.UnitsPerEm * 3 / 2
 	}
-	return f.unitsPerEm * 11 / 10
+	return f.UnitsPerEm * 11 / 10
 }
 
-// Has reports whether the shipped typeface can draw r in a style. What is
-// never seen counts as drawn.
+// Has reports whether the fonts of a style or the shipped typeface can draw r.
+// What is never seen counts as drawn.
 func Has(r rune, s Style) bool {
-	_, ok := s.face().find(r)
+	f := s.face()
+	_, ok := f.Find(r)
+	if !ok && f.behind != nil {
+		_, ok = f.behind.Find(r)
+	}
 	return ok || unicode.In(r, unicode.Cf, unicode.Cc, unicode.Zs)
 }
 
@@ -116,7 +131,7 @@ func Measure(text string, s Style) int {
 }
 
 // units returns the width of a text in font units.
-func (f *face) units(text string) int {
+func (f face) units(text string) int {
 	n := 0
 	for _, r := range text {
 		n += f.advance(r)
@@ -125,8 +140,8 @@ func (f *face) units(text string) int {
 }
 
 // scaled converts font units to a length, rounded up.
-func (f *face) scaled(units, size int) int {
-	return (units*size + f.unitsPerEm - 1) / f.unitsPerEm
+func (f face) scaled(units, size int) int {
+	return (units*size + f.UnitsPerEm - 1) / f.UnitsPerEm
 }
 
 // Line is one line of set text: its words without the space at the end, their
@@ -148,7 +163,7 @@ type piece struct {
 // the room it gets.
 type prepared struct {
 	text    string
-	face    *face
+	face    face
 	pieces  []piece
 	longest int // the widest piece, in font units
 }
@@ -156,7 +171,7 @@ type prepared struct {
 var plain = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", " ")
 
 // prepare finds the places at which UAX #14 allows or demands a break.
-func prepare(text string, f *face) *prepared {
+func prepare(text string, f face) *prepared {
 	p := &prepared{text: plain.Replace(text), face: f}
 	state, rest, at := -1, p.text, 0
 	for len(rest) > 0 {
@@ -228,7 +243,7 @@ func (p *prepared) wrap(lines []Line, size, limit int, width func(i int) int) ([
 
 // split finds how many bytes of a word fit the width as whole characters, and
 // how wide these are in font units.
-func (f *face) split(word string, size, width int) (n, units int) {
+func (f face) split(word string, size, width int) (n, units int) {
 	state, rest := -1, word
 	for len(rest) > 0 {
 		var cluster string

@@ -57,10 +57,10 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 		w, h := sym.W, sym.H
 		grown := i%2 == 0
 		if grown {
-			w, h = typeset.Grow(sym, s, ty, w, h)
+			w, h = typeset.House{}.Grow(sym, s, ty, w, h)
 		}
-		block := typeset.Set(sym, s, ty, w, h)
-		if grown && (block.Cut || block.Style != typeset.StyleOf(ty)) {
+		block := typeset.House{}.Set(sym, s, ty, w, h)
+		if grown && (block.Cut || block.Style != typeset.House{}.StyleOf(ty)) {
 			t.Fatalf("%s grown to %d by %d does not hold %q", sym.Name, w, h, s)
 		}
 		outline := sym.Outline(w, h).Flatten()
@@ -116,7 +116,7 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 	process := symbols.Of(diagram.Process)
 	w, h := 200*geometry.Px, 120*geometry.Px
 	set := func(ty diagram.Type) []typeset.Placed {
-		b := typeset.Set(process, "Log\nthe report", ty, w, h)
+		b := typeset.House{}.Set(process, "Log\nthe report", ty, w, h)
 		if b.Cut || len(b.Lines) != 2 {
 			t.Fatalf("%+v is set in %d lines", ty, len(b.Lines))
 		}
@@ -148,7 +148,7 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 		t.Errorf("as a list they are %+v", list)
 	}
 	// A paragraph that goes on over two lines has one bullet, and hangs.
-	long := typeset.Set(process, "Look up the pole number in the asset register", diagram.Type{Bullets: true}, w, h).Lines
+	long := typeset.House{}.Set(process, "Look up the pole number in the asset register", diagram.Type{Bullets: true}, w, h).Lines
 	if len(long) < 2 || !long[0].Listed || long[1].Listed || long[0].Left() != long[1].Left() {
 		t.Errorf("a long item is %+v", long)
 	}
@@ -158,7 +158,7 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 // attributes, below it.
 func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 	entity := symbols.Of(diagram.Entity)
-	lines := typeset.Set(entity, "Lamp\nnumber\nstreet", diagram.Type{}, entity.W, entity.H).Lines
+	lines := typeset.House{}.Set(entity, "Lamp\nnumber\nstreet", diagram.Type{}, entity.W, entity.H).Lines
 	rule := entity.Inner(entity.W, entity.H, true).Flatten()[0][0].Y
 	if len(lines) != 3 || lines[0].Top >= rule || lines[1].Top < rule || lines[1].Left() >= lines[0].Left() {
 		t.Errorf("an entity is set as %+v, its rule lies at %d", lines, rule)
@@ -169,11 +169,11 @@ func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 // an ellipsis, and says so.
 func TestTooMuchTextIsCutNotSpilled(t *testing.T) {
 	process := symbols.Of(diagram.Process)
-	some := typeset.Set(process, strings.Repeat("pole number ", 9), diagram.Type{}, process.W, process.H)
+	some := typeset.House{}.Set(process, strings.Repeat("pole number ", 9), diagram.Type{}, process.W, process.H)
 	if some.Cut || some.Style.Size >= typeset.Body.Size || some.Style.Size < typeset.Legible {
 		t.Errorf("a full symbol is set at %d, cut %v", some.Style.Size, some.Cut)
 	}
-	much := typeset.Set(process, strings.Repeat("pole number ", 90), diagram.Type{}, process.W, process.H)
+	much := typeset.House{}.Set(process, strings.Repeat("pole number ", 90), diagram.Type{}, process.W, process.H)
 	if !much.Cut || much.Style.Size != typeset.Legible || !strings.HasSuffix(much.Lines[len(much.Lines)-1].Text, "…") {
 		t.Errorf("an overfull symbol is set at %d, cut %v", much.Style.Size, much.Cut)
 	}
@@ -187,11 +187,11 @@ func FuzzFit(f *testing.F) {
 		if len(s) > 300 {
 			return
 		}
-		w, h := typeset.Grow(sym, s, diagram.Type{}, sym.W, sym.H)
+		w, h := typeset.House{}.Grow(sym, s, diagram.Type{}, sym.W, sym.H)
 		if w < sym.W || h < sym.H {
 			t.Fatalf("%q shrinks %s", s, sym.Name)
 		}
-		typeset.Set(sym, s, diagram.Type{}, w, h)
+		typeset.House{}.Set(sym, s, diagram.Type{}, w, h)
 	})
 }
 
@@ -215,12 +215,12 @@ func BenchmarkSet1000Symbols(b *testing.B) {
 			words = append(words, plain[r.IntN(len(plain))])
 		}
 		it.text = strings.Join(words, " ")
-		it.w, it.h = typeset.Grow(it.sym, it.text, diagram.Type{}, it.sym.W, it.sym.H)
+		it.w, it.h = typeset.House{}.Grow(it.sym, it.text, diagram.Type{}, it.sym.W, it.sym.H)
 		list = append(list, it)
 	}
 	for b.Loop() {
 		for _, it := range list {
-			typeset.Set(it.sym, it.text, diagram.Type{}, it.w, it.h)
+			typeset.House{}.Set(it.sym, it.text, diagram.Type{}, it.w, it.h)
 		}
 	}
 }

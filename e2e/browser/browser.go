@@ -218,18 +218,7 @@ func (p *Page) Drag(x0, y0, x1, y1 float64, mods ...chromedp.Modifier) {
 // places, the fingers in the same order throughout.
 func (p *Page) Touch(steps ...[]Finger) {
 	p.f.Helper()
-	send := func(kind input.DispatchTouchEventType, fingers []Finger) {
-		points := []*input.TouchPoint{}
-		for i, f := range fingers {
-			id := float64(i + 1)
-			points = append(points, &input.TouchPoint{X: f.X, Y: f.Y, ID: &id})
-		}
-		p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-			_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
-			return err
-		}))
-	}
-	send(input.DispatchTouchEventTypeTouchStart, steps[0])
+	p.touch(input.DispatchTouchEventTypeTouchStart, steps[0])
 	for i := 1; i < len(steps); i++ {
 		const between = 6
 		for k := 1; k <= between; k++ {
@@ -238,10 +227,30 @@ func (p *Page) Touch(steps ...[]Finger) {
 				from, to := steps[i-1][j], steps[i][j]
 				at[j] = Finger{from.X + (to.X-from.X)*float64(k)/between, from.Y + (to.Y-from.Y)*float64(k)/between}
 			}
-			send(input.DispatchTouchEventTypeTouchMove, at)
+			p.touch(input.DispatchTouchEventTypeTouchMove, at)
 		}
 	}
-	send(input.DispatchTouchEventTypeTouchEnd, nil)
+	p.touch(input.DispatchTouchEventTypeTouchEnd, nil)
+}
+
+// PutFinger puts a finger down, and returns how it is lifted.
+func (p *Page) PutFinger(x, y float64) (lift func()) {
+	p.f.Helper()
+	p.touch(input.DispatchTouchEventTypeTouchStart, []Finger{{x, y}})
+	return func() { p.touch(input.DispatchTouchEventTypeTouchEnd, nil) }
+}
+
+func (p *Page) touch(kind input.DispatchTouchEventType, fingers []Finger) {
+	p.f.Helper()
+	points := []*input.TouchPoint{}
+	for i, f := range fingers {
+		id := float64(i + 1)
+		points = append(points, &input.TouchPoint{X: f.X, Y: f.Y, ID: &id})
+	}
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+		return err
+	}))
 }
 
 // Finger is the place of a finger in pixels of the window.

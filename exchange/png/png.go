@@ -35,7 +35,11 @@ func Write(d *scene.Drawing, scale float64) ([]byte, error) {
 	// The canvas counts in millimetres from the lower left; here one of them
 	// stands for a CSS pixel, and y is turned.
 	c := canvas.New(w, h)
-	p := painter{canvas: c, ctx: canvas.NewContext(c), d: d, height: h}
+	set, err := typeface.Of(d)
+	if err != nil {
+		return nil, err
+	}
+	p := painter{canvas: c, ctx: canvas.NewContext(c), d: d, fonts: set, height: h}
 	p.ctx.SetFillColor(canvas.White)
 	p.ctx.DrawPath(0, 0, canvas.Rectangle(w, h))
 	p.ctx.SetStrokeJoiner(canvas.RoundJoin)
@@ -45,7 +49,7 @@ func Write(d *scene.Drawing, scale float64) ([]byte, error) {
 		}
 	}
 	var out bytes.Buffer
-	err := png.Encode(&out, rasterizer.Draw(c, canvas.DPMM(scale), canvas.DefaultColorSpace))
+	err = png.Encode(&out, rasterizer.Draw(c, canvas.DPMM(scale), canvas.DefaultColorSpace))
 	return out.Bytes(), err
 }
 
@@ -53,6 +57,7 @@ type painter struct {
 	canvas *canvas.Canvas
 	ctx    *canvas.Context
 	d      *scene.Drawing
+	fonts  *typeface.Set
 	height float64
 }
 
@@ -135,12 +140,7 @@ func (p *painter) image(at geometry.Point, i *scene.Image) error {
 // of scripts that run leftwards in the order in which they are seen.
 func (p *painter) text(at geometry.Point, t *scene.Text) error {
 	cut := typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}
-	em, err := typeface.UnitsPerEm(cut)
-	if err != nil {
-		return err
-	}
 	size := float64(t.Style.Size) / geometry.Px
-	scale := size / float64(em)
 	width := float64(typeset.Measure(t.Text, t.Style)) / geometry.Px
 	x := -width / 2
 	switch t.Anchor {
@@ -159,14 +159,20 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 		return err
 	}
 	for _, r := range text {
-		glyph, ok, err := typeface.Glyph(cut, r)
+		f, err := p.fonts.Draws(cut, r)
+		if err != nil {
+			return err
+		}
+		glyph, ok, err := f.Glyph(r)
 		if err != nil {
 			return err
 		}
 		if ok {
-			trace(line, glyph, x, scale)
+			trace(line, glyph, x, size/float64(f.UnitsPerEm()))
 		}
-		x += float64(typeset.Measure(string(r), typeset.Style{Size: 1000 * geometry.Px, Bold: t.Style.Bold, Italic: t.Style.Italic})) / geometry.Px / 1000 * size
+		large := t.Style
+		large.Size = 1000 * geometry.Px
+		x += float64(typeset.Measure(string(r), large)) / geometry.Px / 1000 * size
 	}
 	if t.Turned {
 		line = line.Transform(canvas.Identity.Rotate(90))

@@ -4,7 +4,6 @@ package svg
 
 import (
 	"encoding/base64"
-	"strings"
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
@@ -36,38 +35,25 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 	}
 	buf = append(buf, `"><title>`...)
 	buf = append(scene.AppendEscaped(buf, d.Sheet.Name), `</title><defs><style type="text/css">`...)
-	for _, cut := range typeface.Cuts {
-		text := letters(d, cut)
-		if text == "" {
-			continue
-		}
-		font, err := typeface.Subset(cut, text)
-		if err != nil {
-			return nil, err
-		}
-		buf = append(buf, `@font-face{font-family:"`+typeface.Family+`";font-weight:`+cut.Weight()+`;font-style:`+cut.Style()+`;src:url(data:font/ttf;base64,`...)
-		buf = append(base64.StdEncoding.AppendEncode(buf, font), `)}`...)
+	set, err := typeface.Of(d)
+	if err != nil {
+		return nil, err
+	}
+	faces, err := set.Embedded(d)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range faces {
+		buf = append(buf, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+`;src:url(data:font/ttf;base64,`...)
+		buf = append(base64.StdEncoding.AppendEncode(buf, f.Data), `)}`...)
 	}
 	buf = append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...)
 	buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(b)))...)
-	buf = append(buf, `"/><g font-family="'`+typeface.Family+`', 'IBM Plex Sans', Arial, sans-serif" xml:space="preserve">`+"\n"...)
+	buf = append(buf, `"/><g font-family="`+typeface.Families(d)+`" xml:space="preserve">`+"\n"...)
 	buf = d.AppendSVG(buf)
 	return append(buf, "</g></svg>\n"...), nil
 }
 
 func rectangle(b geometry.Box) geometry.Path {
 	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
-}
-
-// letters returns all text of a face in the drawing.
-func letters(d *scene.Drawing, cut typeface.Cut) string {
-	var text strings.Builder
-	for i := range d.Nodes {
-		for _, t := range d.Nodes[i].Texts {
-			if (typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}) == cut {
-				text.WriteString(t.Text)
-			}
-		}
-	}
-	return text.String()
 }

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
 )
 
@@ -52,7 +53,7 @@ func Write(m *diagram.Map) ([]byte, error) {
 	return out.Bytes(), err
 }
 
-// shown returns the map without pictures that nothing shows any more.
+// shown returns the map without pictures and fonts that nothing shows any more.
 func shown(m *diagram.Map) *diagram.Map {
 	used := map[string]bool{}
 	for _, s := range m.Sheets {
@@ -63,6 +64,7 @@ func shown(m *diagram.Map) *diagram.Map {
 	}
 	out := *m
 	out.Pictures = slices.DeleteFunc(slices.Clone(m.Pictures), func(p pictures.Picture) bool { return !used[p.ID] })
+	out.Fonts = slices.DeleteFunc(slices.Clone(m.Fonts), func(f fonts.Font) bool { return !slices.Contains(m.Faces, f.ID) })
 	return &out
 }
 

@@ -1,21 +1,25 @@
-// Package typeface ships the one typeface of the application: IBM Plex Sans,
-// under the SIL Open Font License.
+// Package typeface ships the one typeface of the application, IBM Plex Sans under
+// the SIL Open Font License, and says which font draws a character: one of the
+// house's, where a map has them, or a shipped one.
 package typeface
 
 import (
 	_ "embed"
-	"encoding/binary"
 	"fmt"
-	"slices"
+	"strings"
 	"sync"
 
-	"github.com/tdewolff/font"
-	"golang.org/x/image/font/sfnt"
-	"golang.org/x/image/math/fixed"
+	"plaintracer/core/fonts"
+	"plaintracer/core/scene"
+	"plaintracer/exchange/fontfile"
 )
 
-// Family is the name under which pages and pictures use the typeface.
-const Family = "Tracer Sans"
+// Family is the name under which pages and pictures use the shipped typeface,
+// House that under which they use the house's.
+const (
+	Family = "Tracer Sans"
+	House  = "House Face"
+)
 
 // The four faces as WOFF2 files, which pages load.
 var (
@@ -28,21 +32,6 @@ var (
 	//go:embed IBMPlexSans-SemiBoldItalic.woff2
 	SemiBoldItalic []byte
 )
-
-// The same as WOFF files, from which pictures are made: unpacking WOFF2
-// with the font library damages characters that are made of others.
-var (
-	//go:embed IBMPlexSans-Regular.woff
-	regular []byte
-	//go:embed IBMPlexSans-SemiBold.woff
-	semiBold []byte
-	//go:embed IBMPlexSans-Italic.woff
-	italic []byte
-	//go:embed IBMPlexSans-SemiBoldItalic.woff
-	semiBoldItalic []byte
-)
-
-var files = map[Cut][]byte{{false, false}: regular, {true, false}: semiBold, {false, true}: italic, {true, true}: semiBoldItalic}
 
 // Cut names one of the four faces.
 type Cut struct{ Bold, Italic bool }
@@ -66,101 +55,114 @@ func (c Cut) Style() string {
 	return "normal"
 }
 
-// Face returns a face as a parsed font, which must not be changed.
-func Face(c Cut) (*font.SFNT, error) { return faces[c]() }
+// Shipped returns a face of the shipped typeface.
+func Shipped(c Cut) (*fontfile.File, error) { return shipped[c]() }
 
-var faces, outlines = map[Cut]func() (*font.SFNT, error){}, map[Cut]func() (*sfnt.Font, error){}
+var shipped = map[Cut]func() (*fontfile.File, error){}
 
 func init() {
-	for cut, file := range files { // read when first needed
-		faces[cut] = sync.OnceValues(func() (*font.SFNT, error) { return font.ParseFont(file, 0) })
-		outlines[cut] = sync.OnceValues(func() (*sfnt.Font, error) {
-			data, err := font.ToSFNT(file)
+	for cut, packed := range map[Cut][]byte{{false, false}: Regular, {true, false}: SemiBold, {false, true}: Italic, {true, true}: SemiBoldItalic} {
+		shipped[cut] = sync.OnceValues(func() (*fontfile.File, error) { // read when first needed
+			data, err := fontfile.Unpack(packed)
 			if err != nil {
 				return nil, fmt.Errorf("the shipped typeface: %w", err)
 			}
-			return sfnt.Parse(data)
+			return fontfile.Open(data)
 		})
 	}
 }
 
-// Whole returns a face as an unpacked font file.
-func Whole(c Cut) ([]byte, error) { return font.ToSFNT(files[c]) }
-
-// Glyph returns the outline of a character in font units, y growing downwards;
-// false when the face lacks it.
-func Glyph(c Cut, r rune) (sfnt.Segments, bool, error) {
-	f, err := outlines[c]()
-	if err != nil {
-		return nil, false, err
-	}
-	var buf sfnt.Buffer
-	i, err := f.GlyphIndex(&buf, r)
-	if err != nil || i == 0 {
-		return nil, false, err
-	}
-	segments, err := f.LoadGlyph(&buf, i, fixed.I(int(f.UnitsPerEm())), nil)
-	if err != nil {
-		return nil, false, fmt.Errorf("the outline of %q: %w", r, err)
-	}
-	return segments, true, nil
+// Set are the fonts a drawing is drawn with.
+type Set struct {
+	house map[Cut]*fontfile.File
+	whole map[Cut]bool
 }
 
-// UnitsPerEm is how many font units the type size has.
-func UnitsPerEm(c Cut) (int, error) {
-	f, err := outlines[c]()
-	if err != nil {
-		return 0, err
-	}
-	return int(f.UnitsPerEm()), nil
-}
-
-// Subset returns a font file with just the characters of text.
-func Subset(c Cut, text string) ([]byte, error) {
-	f, err := Face(c)
-	if err != nil {
-		return nil, err
-	}
-	glyphs := []uint16{0}
-	for _, r := range text {
-		if g := f.GlyphIndex(r); g != 0 {
-			glyphs = append(glyphs, g)
-		}
-	}
-	slices.Sort(glyphs)
-	small, err := f.Subset(slices.Compact(glyphs), font.SubsetOptions{Tables: font.KeepMinTables})
-	if err != nil {
-		return nil, fmt.Errorf("reducing the typeface: %w", err)
-	}
-	return undated(small.Write()), nil
-}
-
-// undated takes the time of its making out of a font file, so that the same
-// text always gives the same bytes. The places are those of the OpenType
-// specification: the table directory, and the table head.
-func undated(file []byte) []byte {
-	word := binary.BigEndian
-	sum := func(data []byte) uint32 {
-		var n uint32
-		for i := 0; i < len(data); i += 4 {
-			var last [4]byte
-			copy(last[:], data[i:])
-			n += word.Uint32(last[:])
-		}
-		return n
-	}
-	const directory, entry = 12, 16
-	for i := range int(word.Uint16(file[4:])) {
-		e := file[directory+i*entry:]
-		if string(e[:4]) != "head" {
+// Of returns the fonts of a drawing.
+func Of(d *scene.Drawing) (*Set, error) {
+	s := &Set{map[Cut]*fontfile.File{}, map[Cut]bool{}}
+	opened := map[*fonts.Font]*fontfile.File{}
+	for _, cut := range Cuts {
+		f := fonts.Pick(d.Fonts, cut.Bold, cut.Italic)
+		if f == nil {
 			continue
 		}
-		at, size := word.Uint32(e[8:]), word.Uint32(e[12:])
-		head := file[at : at+size]
-		clear(head[28:36]) // when it was changed
-		clear(head[8:12])  // the adjustment, which the sums leave out
-		word.PutUint32(e[4:], sum(head))
-		word.PutUint32(head[8:], 0xB1B0AFBA-sum(file))
+		if opened[f] == nil {
+			file, err := fontfile.Open(f.Data)
+			if err != nil {
+				return nil, fmt.Errorf("%s: %w", f.Family, err)
+			}
+			opened[f] = file
+		}
+		s.house[cut], s.whole[cut] = opened[f], f.Whole()
 	}
-	return file
+	return s, nil
+}
+
+// Draws returns the font that draws a character in a cut.
+func (s *Set) Draws(c Cut, r rune) (*fontfile.File, error) {
+	if f := s.house[c]; f != nil && f.Has(r) {
+		return f, nil
+	}
+	return Shipped(c)
+}
+
+// Face is a font file that a picture carries: with the characters it shows.
+type Face struct {
+	Cut
+	Family string
+	Data   []byte
+}
+
+// Embedded returns the font files for the texts of a drawing.
+func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
+	var out []Face
+	for _, cut := range Cuts {
+		var own, ours strings.Builder
+		for i := range d.Nodes {
+			for _, t := range d.Nodes[i].Texts {
+				if (Cut{t.Style.Bold, t.Style.Italic}) != cut {
+					continue
+				}
+				for _, r := range t.Text {
+					if f := s.house[cut]; f != nil && f.Has(r) {
+						own.WriteRune(r)
+					} else {
+						ours.WriteRune(r)
+					}
+				}
+			}
+		}
+		if own.Len() > 0 {
+			data := s.house[cut].Data()
+			if !s.whole[cut] {
+				var err error
+				if data, err = s.house[cut].Subset(own.String()); err != nil {
+					return nil, err
+				}
+			}
+			out = append(out, Face{cut, House, data})
+		}
+		if ours.Len() > 0 {
+			f, err := Shipped(cut)
+			if err != nil {
+				return nil, err
+			}
+			data, err := f.Subset(ours.String())
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, Face{cut, Family, data})
+		}
+	}
+	return out, nil
+}
+
+// Families returns how CSS names the fonts of a drawing, the first one first.
+func Families(d *scene.Drawing) string {
+	list := "'" + Family + "', 'IBM Plex Sans', Arial, sans-serif"
+	if len(d.Fonts) > 0 {
+		return "'" + House + "', " + list
+	}
+	return list
 }

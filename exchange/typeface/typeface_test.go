@@ -9,8 +9,18 @@ import (
 	"github.com/tdewolff/font"
 
 	"plaintracer/core/typeset"
+	"plaintracer/exchange/fontfile"
 	"plaintracer/exchange/typeface"
 )
+
+func shipped(t *testing.T, cut typeface.Cut) *fontfile.File {
+	t.Helper()
+	f, err := typeface.Shipped(cut)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f
+}
 
 // A subset of every face is a font that can be read, holds the characters asked
 // for, and has the same bytes whenever it is made.
@@ -18,7 +28,7 @@ func TestSubsetsAreSoundAndAlwaysTheSame(t *testing.T) {
 	const text = "Lamp nº 7"
 	var first [][]byte
 	for _, cut := range typeface.Cuts {
-		file, err := typeface.Subset(cut, text)
+		file, err := shipped(t, cut).Subset(text)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -38,7 +48,7 @@ func TestSubsetsAreSoundAndAlwaysTheSame(t *testing.T) {
 		time.Sleep(20 * time.Millisecond)
 	}
 	for i, cut := range typeface.Cuts {
-		if again, err := typeface.Subset(cut, text); err != nil || !bytes.Equal(again, first[i]) {
+		if again, err := shipped(t, cut).Subset(text); err != nil || !bytes.Equal(again, first[i]) {
 			t.Errorf("%+v differs a second later (%v)", cut, err)
 		}
 	}
@@ -54,7 +64,7 @@ func TestEveryCharacterCanBeDrawn(t *testing.T) {
 			if !typeset.Has(r, style) || unicode.In(r, unicode.Cf, unicode.Cc, unicode.Zs) {
 				continue
 			}
-			if _, ok, err := typeface.Glyph(cut, r); !ok || err != nil {
+			if _, ok, err := shipped(t, cut).Glyph(r); !ok || err != nil {
 				t.Errorf("%+v: %q (U+%04X) cannot be drawn: %v", cut, r, r, err)
 			}
 			all = append(all, r)
@@ -62,7 +72,7 @@ func TestEveryCharacterCanBeDrawn(t *testing.T) {
 		if len(all) < 600 {
 			t.Errorf("%+v has only %d characters", cut, len(all))
 		}
-		if _, err := typeface.Subset(cut, string(all)); err != nil {
+		if _, err := shipped(t, cut).Subset(string(all)); err != nil {
 			t.Errorf("%+v: %v", cut, err)
 		}
 	}

@@ -423,9 +423,9 @@ class App {
       // our own last copy, the copy is meant.
       const own = JSON.parse(localStorage.getItem('plain tracer clip') || 'null')
       if (!data && own && own.text === text.replace(/\r\n/g, '\n')) data = own.data
-      const here = this.atPointer
+      const { atPointer } = this
       this.atPointer = false
-      if (data && here) this.core.pasteHere(data)
+      if (data && atPointer) this.core.pasteHere(data)
       else if (data) this.core.paste(data)
       else if (text) this.core.pasteText(text)
       else if (e.clipboardData.files.length) { for (const file of e.clipboardData.files) this.picture(file); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }

@@ -1,4 +1,6 @@
 // The reader's page: pan, zoom, follow references, and see the map change.
+import { showFaces } from './faces.js'
+
 const token = document.body.dataset.token
 const byId = id => document.getElementById(id)
 let zoom = 1, pan = { x: 0, y: 0 }, sheet = byId('sheet').dataset.sheet, fitted = true
@@ -41,6 +43,7 @@ async function show(id, find) {
   byId('reading').replaceChildren(...page.getElementById('reading').childNodes)
   sheet = byId('sheet').dataset.sheet
   references()
+  faces()
   if (turned || fitted) fit()
   else view()
   if (find) {
@@ -48,6 +51,15 @@ async function show(id, find) {
     node?.classList.add('found')
     setTimeout(() => node?.classList.remove('found'), 2500)
   }
+}
+
+// faces shows the sheet in the fonts of its house.
+function faces() {
+  showFaces(JSON.parse(byId('sheet').dataset.faces), async id => {
+    const answer = await fetch(`/read/${token}/face/${id}`)
+    if (!answer.ok) throw new Error(await answer.text())
+    return answer.arrayBuffer()
+  }).catch(() => { byId('live').textContent = 'Shown in another typeface: that of the map could not be loaded' })
 }
 
 // A reference that has a partner can be followed by click or key.
@@ -123,5 +135,6 @@ byId('out').addEventListener('click', () => zoomAt(0.8))
 byId('fit').addEventListener('click', fit)
 window.addEventListener('resize', () => { if (fitted) fit() })
 references()
+faces()
 fit()
 connect()

@@ -1,5 +1,7 @@
 // Find and replace, looks, saved styles and the house's colours: what the page
 // shows of them. The core does the finding and the changing.
+import { showFaces } from './faces.js'
+
 const byId = id => document.getElementById(id)
 
 export class Styles {
@@ -10,6 +12,12 @@ export class Styles {
     byId('looks').addEventListener('keydown', e => { if (e.key === 'Escape') this.shutLooks() })
     byId('save-style').addEventListener('click', () => { this.app.command('style-save', byId('style-save').value); byId('style-save').value = '' })
     byId('style-save').addEventListener('keydown', e => { if (e.key === 'Enter') { e.preventDefault(); byId('save-style').click() } })
+    byId('add-font').addEventListener('click', () => byId('font-file').click())
+    byId('font-file').addEventListener('change', async e => {
+      const files = [...e.target.files]
+      e.target.value = ''
+      for (const file of files) await this.font(file)
+    })
     byId('set-house').addEventListener('click', () => { this.app.command('house', byId('house').value); byId('house-dialog').close() })
   }
 
@@ -50,12 +58,51 @@ export class Styles {
     byId('house-dialog').showModal()
   }
 
+  // font writes the map in a font file, once the server has unpacked and checked
+  // it.
+  async font(file) {
+    const words = byId('font-refusal')
+    words.textContent = ''
+    try {
+      const answer = await fetch('/fonts', { method: 'POST', body: file, headers: { Accept: 'application/json' } })
+      const text = await answer.text()
+      if (!answer.ok) throw new Error(text)
+      const f = JSON.parse(text)
+      const bytes = Uint8Array.from(atob(f.data), c => c.charCodeAt(0))
+      await new FontFace('House Face', bytes).load().catch(() => { throw new Error('The browser cannot show this font.') })
+      this.app.core.font(text)
+      this.app.flush()
+    } catch (e) {
+      words.textContent = `${file.name} is not used. ${e.message}`
+    }
+  }
+
+  // faces lists the fonts of the house and has the drawing shown in them.
+  faces(list, cuts) {
+    const key = JSON.stringify(cuts)
+    if (key === this.facesShown) return
+    this.facesShown = key
+    showFaces(cuts, async id => this.app.core.face(id)).catch(e => this.app.bars.say(`A font of the house cannot be shown: ${e.message}`))
+    byId('faces-words').hidden = list.length > 0
+    byId('faces').replaceChildren(...list.map(f => {
+      const li = document.createElement('li'), b = document.createElement('button')
+      b.type = 'button'
+      b.dataset.command = 'font-drop'
+      b.dataset.arg = f.id
+      b.textContent = 'Take off'
+      b.setAttribute('aria-label', `Take off ${f.family}, ${f.cut}`)
+      li.append(`${f.family}, ${f.cut}`, b)
+      return li
+    }))
+  }
+
   // show brings all of it up to date with the state of the core.
   show(state) {
     const root = document.documentElement.style
     for (const [name, colour] of Object.entries(state.palette)) root.setProperty(`--${name}`, colour)
     for (const unit of document.querySelectorAll('[data-unit]')) unit.textContent = state.units
     this.swatches(state.colours || [])
+    this.faces(state.faces, state.cuts)
     byId('proposal').hidden = !state.proposal
     byId('tray').hidden = !!state.trace || !!state.proposal
     if (byId('proposal-words').textContent !== state.proposal) byId('proposal-words').textContent = state.proposal

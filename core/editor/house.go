@@ -1,0 +1,122 @@
+package editor
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
+)
+
+// The style of the house: its colours and its fonts.
+
+// setHouse sets the house's own colours, one a line: a name and #rrggbb.
+func (e *Editor) setHouse(arg string) {
+	list := []diagram.HouseColour{}
+	for _, line := range strings.Split(arg, "\n") {
+		line = strings.TrimSpace(line)
+		if line == "" {
+			continue
+		}
+		at := strings.LastIndex(line, "#")
+		if at < 0 {
+			e.say("“%s” has no colour. Write a name and the colour as #rrggbb.", line)
+			return
+		}
+		c := diagram.HouseColour{Name: strings.TrimSpace(line[:at]), Value: strings.ToLower(strings.TrimSpace(line[at:]))}
+		if c.Name == "" {
+			c.Name = c.Value
+		}
+		list = append(list, c)
+	}
+	e.do(&diagram.SetHead{Colours: &list})
+}
+
+// FontTab is a font of the house as the page lists it.
+type FontTab struct {
+	ID     string `json:"id"`
+	Family string `json:"family"`
+	Cut    string `json:"cut"`
+}
+
+// CutTab says which font draws a cut, as CSS names it.
+type CutTab struct {
+	ID     string `json:"id"`
+	Weight string `json:"weight"`
+	Style  string `json:"style"`
+}
+
+// faces lists the fonts the map is written in, and which of them draws each cut.
+func (e *Editor) faces() ([]FontTab, []CutTab) {
+	list, cuts := []FontTab{}, []CutTab{}
+	had := e.m.HouseFonts()
+	for i := range had {
+		name := [...]string{"regular", "bold", "italic", "bold italic"}[cutOf(had[i].Bold, had[i].Italic)]
+		list = append(list, FontTab{had[i].ID, had[i].Family, name})
+	}
+	for cut := range 4 {
+		if f := fonts.Pick(had, cut&1 != 0, cut&2 != 0); f != nil {
+			cuts = append(cuts, CutTab{f.ID, [...]string{"400", "600"}[cut&1], [...]string{"normal", "italic"}[cut>>1]})
+		}
+	}
+	return list, cuts
+}
+
+func cutOf(bold, italic bool) int {
+	cut := 0
+	if bold {
+		cut |= 1
+	}
+	if italic {
+		cut |= 2
+	}
+	return cut
+}
+
+// Face returns the file of a font of the map; nil when it has none of that id.
+func (e *Editor) Face(id string) []byte {
+	if f := e.m.Font(id); f != nil {
+		return f.Data
+	}
+	return nil
+}
+
+// Font writes the map in a font of the house, given as JSON. Symbols grow where
+// their text needs it.
+func (e *Editor) Font(raw []byte) {
+	var f fonts.Font
+	if err := json.Unmarshal(raw, &f); err != nil {
+		e.say("Not done: the font could not be read.")
+		return
+	}
+	if err := f.Check(); err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	faces := e.m.WithFace(&f)
+	if slices.Equal(faces, e.m.Faces) {
+		e.say("The map is written in this font already.")
+		return
+	}
+	e.typeface("set the typeface "+f.Family, &diagram.KeepFont{Font: f}, &diagram.SetHead{Faces: &faces})
+}
+
+// dropFont takes a font of the house off again; without an argument all.
+func (e *Editor) dropFont(id string) {
+	faces := slices.DeleteFunc(slices.Clone(e.m.Faces), func(face string) bool { return id == "" || face == id })
+	if faces == nil {
+		faces = []string{}
+	}
+	e.typeface("take the font off", &diagram.SetHead{Faces: &faces})
+}
+
+func (e *Editor) typeface(as string, edits ...diagram.Edit) {
+	e.drop()
+	edit, err := e.fitted(as, diagram.Together(as, edits...), e.m.Sheets...)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	e.do(edit)
+}

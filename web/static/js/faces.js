@@ -1,0 +1,19 @@
+// The fonts of the house: what is drawn with them says which they are, and load
+// says where a file comes from.
+const shown = new Map()
+
+export async function showFaces(list, load) {
+  const want = new Map(list.map(f => [`${f.id} ${f.weight} ${f.style}`, f]))
+  for (const [key, face] of shown) {
+    if (want.has(key)) continue
+    document.fonts.delete(face)
+    shown.delete(key)
+  }
+  for (const [key, f] of want) {
+    if (shown.has(key)) continue
+    const face = new FontFace('House Face', await load(f.id), { weight: f.weight, style: f.style })
+    shown.set(key, face)
+    document.fonts.add(face)
+    await face.load()
+  }
+}
