@@ -15,7 +15,10 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-fonts/latin-modern/lmroman10regular"
+
 	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
@@ -35,7 +38,7 @@ func sheet() *scene.Drawing {
 	return scene.Draw(m, s)
 }
 
-func rsvg(t *testing.T, data []byte) image.Image {
+func rsvg(t *testing.T, data []byte, house ...[]byte) image.Image {
 	t.Helper()
 	if _, err := exec.LookPath("rsvg-convert"); err != nil {
 		t.Skip("rsvg-convert is not installed; make test installs it")
@@ -45,7 +48,7 @@ func rsvg(t *testing.T, data []byte) image.Image {
 		t.Fatal(err)
 	}
 	draw := exec.Command("rsvg-convert", file)
-	draw.Env = append(os.Environ(), "FONTCONFIG_FILE="+fontconfig(t))
+	draw.Env = append(os.Environ(), "FONTCONFIG_FILE="+fontconfig(t, house...))
 	out, err := draw.Output()
 	if err != nil {
 		t.Fatalf("rsvg-convert: %v", err)
@@ -57,12 +60,23 @@ func rsvg(t *testing.T, data []byte) image.Image {
 	return img
 }
 
-// fontconfig returns a configuration of fonts that knows the shipped typeface
-// alone: librsvg takes no font out of a picture, and what a machine has
-// installed is another matter.
-func fontconfig(t *testing.T) string {
+// fontconfig returns a configuration of fonts that knows the shipped typeface and
+// those of the house alone: librsvg takes no font out of a picture, and what a
+// machine has installed is another matter.
+func fontconfig(t *testing.T, house ...[]byte) string {
 	t.Helper()
 	dir := t.TempDir()
+	named := ""
+	for i, data := range house {
+		if err := os.WriteFile(filepath.Join(dir, fmt.Sprint("house", i, ".otf")), data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		f, err := fonts.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		named = `<match><test name="family"><string>` + typeface.House + `</string></test><edit name="family" mode="prepend" binding="strong"><string>` + f.Family + `</string></edit></match>`
+	}
 	for i, cut := range typeface.Cuts {
 		face, err := typeface.Shipped(cut)
 		if err != nil {
@@ -73,7 +87,7 @@ func fontconfig(t *testing.T) string {
 		}
 	}
 	file := filepath.Join(dir, "fonts.conf")
-	conf := `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><dir>` + dir + `</dir><cachedir>` + dir + `</cachedir></fontconfig>`
+	conf := `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><dir>` + dir + `</dir><cachedir>` + dir + `</cachedir>` + named + `</fontconfig>`
 	if err := os.WriteFile(file, []byte(conf), 0o600); err != nil {
 		t.Fatal(err)
 	}
@@ -194,6 +208,59 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	apart, ink := compare(a, b)
+	if ink < 2000 {
+		t.Fatalf("only %d fields show anything", ink)
+	}
+	if apart*1000 > ink {
+		t.Errorf("%d of %d fields differ", apart, ink)
+	}
+	t.Logf("%d of %d fields differ", apart, ink)
+}
+
+// A map in a font of the house shows the same in both pictures: its characters
+// where its widths put them, and those it lacks from the shipped typeface.
+func TestBothPicturesShowTheHouseFont(t *testing.T) {
+	m := diagram.New("House", diagram.Rightwards, "A5", true)
+	f, err := fonts.Read(lmroman10regular.TTF)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m.Fonts, m.Faces = []fonts.Font{f}, []string{f.ID}
+	s := m.Sheets[0]
+	for i, text := range []string{"Look up the pole number", "Fault in the lamp?", "Лампа and pole", "Write the work order"} {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: []diagram.Kind{diagram.Process, diagram.Decision}[i%2], Text: text,
+			Box: geometry.Box{X: (40 + i*180) * geometry.Px, Y: 8000, W: 15000, H: 11000}})
+	}
+	d := scene.Draw(m, s)
+	vector, err := svg.Write(d, svg.Options{Scale: 2})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if n := strings.Count(string(vector), "@font-face"); n != 3 { // its regular one, drawing bold numbers too, and what it lacks
+		t.Errorf("the file carries %d fonts", n)
+	}
+	raw, err := topng.Write(d, 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := png.Decode(bytes.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	apart, ink := compare(rsvg(t, vector, lmroman10regular.TTF), b)
+	if ink < 500 || apart*100 > ink {
+		t.Errorf("%d of %d fields differ", apart, ink)
+	}
+	// Without the font the pictures are apart: the comparison sees letters.
+	if other, _ := compare(rsvg(t, vector), b); other < 20 || other < 5*apart {
+		t.Errorf("in another font only %d of %d fields differ, in its own %d", other, ink, apart)
+	}
+}
+
+// compare counts the fields of 8 by 8 pixels in which two pictures differ, and
+// those that show anything.
+func compare(a, b image.Image) (apart, ink int) {
 	w, h := min(a.Bounds().Dx(), b.Bounds().Dx()), min(a.Bounds().Dy(), b.Bounds().Dy())
 	grey := func(img image.Image, x, y int) int {
 		r, g, bl, _ := img.At(x, y).RGBA()
@@ -201,7 +268,6 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 	}
 	// Compared by fields of 8 by 8 pixels: what stands a pixel off hardly shows,
 	// what is missing or elsewhere does.
-	apart, ink := 0, 0
 	for y := 0; y+8 <= h; y += 8 {
 		for x := 0; x+8 <= w; x += 8 {
 			sum, dark := 0, 0
@@ -221,13 +287,7 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 			}
 		}
 	}
-	if ink < 2000 {
-		t.Fatalf("only %d fields show anything", ink)
-	}
-	if apart*1000 > ink {
-		t.Errorf("%d of %d fields differ", apart, ink)
-	}
-	t.Logf("%d of %d fields differ", apart, ink)
+	return apart, ink
 }
 
 // What the typeface lacks is named, once each, and nothing else.

@@ -25,7 +25,15 @@ type KeepFont struct {
 // Words says what is done.
 func (e *KeepFont) Words() string { return "keep the font " + quote(e.Font.Family) }
 
-func (e *KeepFont) change(t *trial) error { return t.addFont(len(t.m.Fonts), e.Font) }
+func (e *KeepFont) change(t *trial) error {
+	// Fonts the map is no longer written in make room; undo brings them back.
+	for _, old := range slices.Clone(t.m.Fonts) {
+		if old.ID != e.Font.ID && !slices.Contains(t.m.Faces, old.ID) {
+			t.removeFont(old.ID)
+		}
+	}
+	return t.addFont(len(t.m.Fonts), e.Font)
+}
 
 // Font returns the font file with this id, or nil.
 func (m *Map) Font(id string) *fonts.Font {
@@ -107,12 +115,6 @@ func (t *trial) addFont(at int, f fonts.Font) error {
 	}
 	if t.m.Font(f.ID) != nil {
 		return nil
-	}
-	// Fonts the map is no longer written in make room; undo brings them back.
-	for _, old := range slices.Clone(t.m.Fonts) {
-		if !slices.Contains(t.m.Faces, old.ID) {
-			t.removeFont(old.ID)
-		}
 	}
 	size := len(f.Data)
 	for i := range t.m.Fonts {

@@ -299,6 +299,12 @@ func (p *Page) ClickOn(selector string, mods ...chromedp.Modifier) {
 	p.Click(x, y, mods...)
 }
 
+// Choose gives a file to a file field.
+func (p *Page) Choose(selector, file string) {
+	p.f.Helper()
+	p.do(chromedp.SetUploadFiles(selector, []string{file}))
+}
+
 // Middle returns the middle of an element, once it can be seen.
 func (p *Page) Middle(selector string) (x, y float64) {
 	p.f.Helper()

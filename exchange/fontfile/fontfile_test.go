@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/go-fonts/latin-modern/lmroman10regular"
@@ -206,8 +207,8 @@ func FuzzFont(f *testing.F) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := drawn.Subset("Lamp 7"); err != nil {
-			t.Log(err) // an error, not a panic
+		if small, err := fontfile.Open(drawn.Subset("Lamp 7")); err != nil || !small.Has('L') {
+			t.Fatalf("reduced it has no L: %v", err)
 		}
 		for _, run := range font.Metrics().Runs {
 			if _, _, err := drawn.Glyph(run.First); err != nil {
@@ -215,6 +216,49 @@ func FuzzFont(f *testing.F) {
 			}
 		}
 	})
+}
+
+// A font reduced to the characters of a text draws them as the whole one does, and
+// is small where the text is short.
+func TestSubsetsDrawTheSame(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 44))
+	for _, c := range []struct {
+		name    string
+		data    []byte
+		reduces bool
+	}{{"TrueType", unpacked(t, typeface.Regular), true}, {"OpenType", lmroman10regular.TTF, false}} {
+		file, err := fontfile.Open(c.data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		f, err := fonts.Read(c.data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for range 60 {
+			var text []rune
+			for range 1 + r.IntN(40) {
+				run := f.Metrics().Runs[r.IntN(len(f.Metrics().Runs))]
+				if c := run.First + rune(r.IntN(len(run.Advances))); c >= ' ' { // no text has others
+					text = append(text, c)
+				}
+			}
+			small := file.Subset(string(text))
+			if c.reduces && len(small)*3 > len(c.data) {
+				t.Errorf("%s: %d bytes for %q", c.name, len(small), string(text))
+			}
+			other, err := fontfile.Open(small)
+			if err != nil {
+				t.Fatalf("%s: %q: %v", c.name, string(text), err)
+			}
+			for _, r := range text {
+				want, _, _ := file.Glyph(r)
+				if got, _, err := other.Glyph(r); err != nil || !slices.Equal(got, want) {
+					t.Fatalf("%s: of %q, %q is drawn otherwise (%v)", c.name, string(text), r, err)
+				}
+			}
+		}
+	}
 }
 
 // Reducing fonts at the same time gives what reducing them one by one gives: the
@@ -227,25 +271,15 @@ func TestSubsetsAtTheSameTime(t *testing.T) {
 	texts := []string{"Log the report", "Known?", "Give a date", strings.Repeat("abcdefghij", 3)}
 	var want [][]byte
 	for _, text := range texts {
-		small, err := file.Subset(text)
-		if err != nil {
-			t.Fatal(err)
-		}
-		want = append(want, small)
+		want = append(want, file.Subset(text))
 	}
-	done := make(chan error)
+	var done sync.WaitGroup
 	for n := range 24 {
-		go func() {
-			small, err := file.Subset(texts[n%4])
-			if err == nil && !bytes.Equal(small, want[n%4]) {
+		done.Go(func() {
+			if !bytes.Equal(file.Subset(texts[n%4]), want[n%4]) {
 				t.Errorf("%q gives another file", texts[n%4])
 			}
-			done <- err
-		}()
+		})
 	}
-	for range 24 {
-		if err := <-done; err != nil {
-			t.Error(err)
-		}
-	}
+	done.Wait()
 }

@@ -136,10 +136,7 @@ func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
 		if own.Len() > 0 {
 			data := s.house[cut].Data()
 			if !s.whole[cut] {
-				var err error
-				if data, err = s.house[cut].Subset(own.String()); err != nil {
-					return nil, err
-				}
+				data = s.house[cut].Subset(own.String())
 			}
 			out = append(out, Face{cut, House, data})
 		}
@@ -148,11 +145,7 @@ func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
 			if err != nil {
 				return nil, err
 			}
-			data, err := f.Subset(ours.String())
-			if err != nil {
-				return nil, err
-			}
-			out = append(out, Face{cut, Family, data})
+			out = append(out, Face{cut, Family, f.Subset(ours.String())})
 		}
 	}
 	return out, nil
