@@ -166,14 +166,14 @@ func TestTouch(t *testing.T) {
 	d := s.desk(browser.Start(t), path)
 	finger := func(x, y float64) []browser.Finger { return []browser.Finger{{X: x, Y: y}} }
 
-	x, y, rx, _ := d.where("Give a date")
+	x, y, _, _ := d.where("Give a date")
 	d.Touch(finger(x, y))
 	d.Until("document.querySelectorAll('#overlay .edge').length === 4")
 	d.Touch(finger(x, y), finger(x+60, y+50), finger(x+80, y+60))
 	if sym := d.symbol("date"); sym.X <= 440*geometry.Px || sym.Y <= 160*geometry.Px {
 		t.Fatalf("dragged by a finger it stands at %v", sym.Box)
 	}
-	x, y, rx, _ = d.where("Give a date")
+	x, y, rx, _ := d.where("Give a date")
 	tx, ty, _, _ := d.where("Send the crew")
 	d.Touch(finger(x+rx, y), finger(x+rx+30, y+60), finger(tx, ty))
 	sheet := d.sheet()

@@ -16,8 +16,8 @@ func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram
 	w, h := Size(s, kind)
 	c := from.Centre()
 	down := m.Direction == diagram.Downwards
-	ahead, aside := geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h), geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap/2 + h/2}, w, h)
-	other := geometry.Around(geometry.Point{X: c.X, Y: from.Y - Gap/2 - h/2}, w, h)
+	ahead, aside := geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h), geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h)
+	other := geometry.Around(geometry.Point{X: c.X, Y: from.Y - Gap - h/2}, w, h)
 	if down {
 		ahead, aside = geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h), geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h)
 		other = geometry.Around(geometry.Point{X: from.X - Gap - w/2, Y: c.Y}, w, h)

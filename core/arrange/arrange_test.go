@@ -34,6 +34,37 @@ func with(all, moved []diagram.Place) []diagram.Place {
 	return out
 }
 
+// A place found free is free, in the same lane, and the wanted one where that is.
+func TestFreePlaceLiesOnNothing(t *testing.T) {
+	r := rand.New(rand.NewPCG(44, 12))
+	moved := 0
+	for n := range 400 {
+		s := &diagram.Sheet{SheetHead: diagram.SheetHead{Paper: "A3", Across: true}}
+		if n%2 == 0 {
+			s.Pools = []*diagram.Pool{{ID: "p", W: 1400 * px, Lanes: []diagram.Lane{{ID: "a", H: 300 * px}, {ID: "b", H: 300 * px}}}}
+		}
+		for i := range 1 + r.IntN(14) {
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint(i), Kind: diagram.Process, Box: geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}})
+		}
+		b := geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}
+		got := arrange.Free(s, b)
+		on := func(b geometry.Box) bool {
+			return slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Meets(b) })
+		}
+		_, was := s.LaneAt(b.Centre())
+		_, is := s.LaneAt(got.Centre())
+		switch {
+		case on(got), was != is:
+			t.Fatalf("%d: %v for %v", n, got, b)
+		case got != b:
+			moved++
+		}
+	}
+	if moved < 100 {
+		t.Errorf("only %d had to move", moved)
+	}
+}
+
 func TestAlignBringsEdgesTogetherAndIsIdempotent(t *testing.T) {
 	edge := map[arrange.Edge]func(b geometry.Box) int{
 		arrange.Left: func(b geometry.Box) int { return b.X }, arrange.Right: geometry.Box.Right,

@@ -181,9 +181,7 @@ func (e *Editor) PasteText(text string) {
 	if len(add.Symbols) == 0 {
 		return
 	}
-	for _, p := range arrange.Largest(e.m, s, add.Symbols) {
-		edits = append(edits, p)
-	}
+	edits = append(edits, arrange.Largest(e.m, s, add.Symbols)...)
 	from := e.one()
 	if from != nil && (from.Kind.IsRemark() || len(e.exits(from.ID)) > 0) {
 		from = nil

@@ -5,6 +5,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 )
 
 // Entry is a command as a person meets it: in the search for commands, in the
@@ -125,6 +126,11 @@ var Entries = []Entry{
 	{Part: "Lanes and sheets", Command: "lane-remove", Title: "Remove the lane"},
 	{Part: "Lanes and sheets", Command: "sheet-add", Title: "Add a sheet"},
 	{Part: "Lanes and sheets", Command: "sheet-open", Title: "This sheet: name, paper, background", Words: "ground picture"},
+	{Part: "Lanes and sheets", Command: "sheet-left", Title: "Move the sheet to the left", Words: "order"},
+	{Part: "Lanes and sheets", Command: "sheet-right", Title: "Move the sheet to the right", Words: "order"},
+	{Part: "Lanes and sheets", Command: "sheet-remove", Title: "Remove the sheet", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "ground-picture", Title: "Background picture from a file"},
+	{Part: "Lanes and sheets", Command: "ground-none", Title: "No background", Words: "remove"},
 	{Part: "Lanes and sheets", Command: "follow", Title: "Go to the partner", Words: "reference"},
 	{Part: "Lanes and sheets", Command: "legend", Title: "Legend of the symbols used"},
 	{Part: "Lanes and sheets", Command: "picture-open", Title: "Picture from a file"},
@@ -237,5 +243,80 @@ func (e *Editor) Directory() []Entry {
 		entry.Needs = e.needs(entry.Command, commands[entry.Command])
 		out = append(out, entry)
 	}
-	return append(out, e.kindEntries()...)
+	return append(append(out, e.kindEntries()...), e.choiceEntries()...)
+}
+
+// choices are the commands that take one of a few values, each value a command of
+// its own to whoever looks for it by name.
+var choices = []struct {
+	part, command, prefix, title string
+	// values are what is written behind the prefix, names what they are called.
+	values, names []string
+}{
+	{"Style", "fill", "", "Fill", diagram.Fills, colourNames},
+	{"Style", "outline", "ink=", "Outline colour", diagram.Fills, colourNames},
+	{"Style", "text", "colour=", "Text colour", diagram.Fills, colourNames},
+	{"Style", "text", "align=", "Text across", []string{"", "left", "centre", "right"}, []string{"as usual", "left", "centre", "right"}},
+	{"Style", "text", "stand=", "Text down", []string{"", "top", "middle", "bottom"}, []string{"as usual", "top", "middle", "bottom"}},
+	{"Connectors", "line", "ink=", "Line colour", diagram.Fills, colourNames},
+	{"Connectors", "line", "course=", "Course", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},
+	{"Connectors", "line", "line=", "Pattern", []string{"", "dashed", "dotted", "dash-dot", "transfer", "link"},
+		[]string{"solid", "dashed", "dotted", "dash and dot", "control transfer", "communication link"}},
+	{"Connectors", "line", "hop=", "It crosses others", []string{"", "plain", "gap", "arc"}, []string{"as the sheet says", "plainly", "with a gap", "with an arc"}},
+	{"Connectors", "line", "from=", "Beginning", markValues, markNames},
+	{"Connectors", "line", "to=", "End", markValues, markNames},
+	{"Connectors", "line", "size=", "Size of the ends", []string{"small", "", "large"}, []string{"small", "middle", "large"}},
+	{"Lanes and sheets", "fitting", "", "Text that does not fit", []string{"", "alone", "smaller"},
+		[]string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
+	{"Lanes and sheets", "crossings", "", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
+	{"Lanes and sheets", "ground", "", "Background", diagram.Fills[1:], diagram.Fills[1:]},
+	{"Lanes and sheets", "sheet-turn", "", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},
+}
+
+var (
+	colourNames           = append([]string{"as usual"}, diagram.Fills[1:]...)
+	markValues, markNames = namedMarks()
+)
+
+func namedMarks() (values, names []string) {
+	values, names = []string{""}, []string{"as usual"}
+	for _, m := range diagram.Marks {
+		values, names = append(values, string(m)), append(names, strings.ReplaceAll(string(m), "-", " "))
+	}
+	return values, names
+}
+
+// choiceEntries lists the choices, with those the map itself brings.
+func (e *Editor) choiceEntries() []Entry {
+	var out []Entry
+	add := func(part, command, arg, title, words string) {
+		out = append(out, Entry{Part: part, Command: command, Arg: arg, Title: title, Words: words, Needs: e.needs(command, commands[command])})
+	}
+	for _, c := range choices {
+		for i, v := range c.values {
+			add(c.part, c.command, c.prefix+v, c.title+": "+c.names[i], "")
+		}
+	}
+	for _, c := range e.m.Colours {
+		add("Style", "fill", c.Value, "Fill: "+c.Name, "house")
+		add("Style", "outline", "ink="+c.Value, "Outline colour: "+c.Name, "house")
+		add("Style", "text", "colour="+c.Value, "Text colour: "+c.Name, "house")
+		add("Connectors", "line", "ink="+c.Value, "Line colour: "+c.Name, "house")
+	}
+	for _, y := range e.m.Styles {
+		add("Style", "style-wear", y.ID, "Wear the style: "+y.Name, "saved")
+		add("Style", "style-change", y.ID, "Change the style: "+y.Name, "saved like the selected")
+	}
+	for _, l := range looks.All {
+		add("Style", "look-try", l.Name, "Look: "+l.Title, l.About)
+	}
+	for _, p := range diagram.Papers {
+		add("Lanes and sheets", "sheet-paper", p.Name, "Paper: "+p.Name, "size")
+	}
+	for _, s := range e.m.Sheets {
+		if s.ID != e.sheetID {
+			add("Lanes and sheets", "sheet", s.ID, "Go to the sheet: "+s.Name, "turn")
+		}
+	}
+	return out
 }

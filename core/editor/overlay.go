@@ -86,12 +86,17 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	switch {
 	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "" && e.preview == nil:
 		if from, ok := e.looseFrom(); ok {
-			o.line("loose", geometry.Polyline{from, e.at})
+			if g.mode == connecting { // a new step would stand there
+				o.line("coming", geometry.Polyline{from, e.at})
+				o.shape("ghost", diagram.Process, e.stepBox(e.at))
+			} else {
+				o.line("loose", geometry.Polyline{from, e.at})
+			}
 		}
 	case g.mode == banding && g.moved:
 		o.box("band", geometry.Between(g.start, e.at))
 	case e.hand != "" && (g.mode == idle || g.mode == placing):
-		b := e.placeBox(e.at, g)
+		b := e.placeBox(e.hand, e.at, g)
 		if !g.moved {
 			line, _ := e.lineFor(e.hand, b, g.mods)
 			if _, course := e.courseOf(line); course != nil {

@@ -500,8 +500,8 @@ func (e *Editor) click(g gesture) {
 	e.sel = g.unit
 }
 
-// placeBox returns the box of the symbol in hand with the pointer at p.
-func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
+// placeBox returns the box of a new symbol with the pointer at p.
+func (e *Editor) placeBox(kind diagram.Kind, p geometry.Point, g *gesture) geometry.Box {
 	if g.mode == placing && g.moved {
 		a := geometry.Point{X: geometry.Snap(g.start.X, arrange.Grid), Y: geometry.Snap(g.start.Y, arrange.Grid)}
 		b := geometry.Point{X: geometry.Snap(p.X, arrange.Grid), Y: geometry.Snap(p.Y, arrange.Grid)}
@@ -509,20 +509,29 @@ func (e *Editor) placeBox(p geometry.Point, g *gesture) geometry.Box {
 		box.W, box.H = max(box.W, 2*arrange.Grid), max(box.H, 2*arrange.Grid)
 		return box
 	}
-	box := arrange.Standard(e.Sheet(), e.hand, p)
-	if id, on := e.lineFor(e.hand, box, g.mods); id != "" {
+	box := arrange.Standard(e.Sheet(), kind, p)
+	if id, on := e.lineFor(kind, box, g.mods); id != "" {
 		return on
 	}
+	return e.settled(kind, box, g.mods)
+}
+
+// settled brings the box of a new symbol in line with the others. A step does not
+// land on another symbol, unless Alt says so.
+func (e *Editor) settled(kind diagram.Kind, box geometry.Box, mods int) geometry.Box {
 	var others []geometry.Box
 	for _, sym := range e.Sheet().Symbols {
 		others = append(others, sym.Box)
 	}
 	d, _ := arrange.Snap(box, others, e.screen(6), !e.free)
-	return box.Moved(d)
+	if box = box.Moved(d); !kind.IsRemark() && mods&Alt == 0 {
+		box = arrange.Free(e.Sheet(), box)
+	}
+	return box
 }
 
 func (e *Editor) place(p geometry.Point, g gesture) {
-	sym := e.newSymbol(e.hand, e.placeBox(p, &g))
+	sym := e.newSymbol(e.hand, e.placeBox(e.hand, p, &g))
 	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind == diagram.Frame}
 	line := ""
 	if !g.moved {
@@ -582,9 +591,7 @@ func (e *Editor) connect(p geometry.Point) {
 		return
 	}
 	// Over the empty desk a new step stands there, connected, ready to write.
-	e.hand = diagram.Process
-	box := e.placeBox(p, &gesture{})
-	e.hand = ""
+	box := e.stepBox(p)
 	sym := e.newSymbol(diagram.Process, box)
 	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, diagram.End{Symbol: sym.ID})
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
@@ -592,6 +599,11 @@ func (e *Editor) connect(p geometry.Point) {
 		e.askAnswer(g.newID)
 		e.startWriting(sym.ID, false)
 	}
+}
+
+// stepBox returns where the step stands that a connector let go at p leads to.
+func (e *Editor) stepBox(p geometry.Point) geometry.Box {
+	return e.settled(diagram.Process, arrange.Standard(e.Sheet(), diagram.Process, p), 0)
 }
 
 func (e *Editor) laneSize(p geometry.Point) diagram.Edit {

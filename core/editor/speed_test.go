@@ -485,11 +485,16 @@ func TestFindGoesThroughAllSheets(t *testing.T) {
 // take back, and every key of the list does what its entry says.
 func TestEveryCommandByItsName(t *testing.T) {
 	keys := map[string]string{}
+	names := map[string]string{}
 	for _, entry := range open(t, flowOf()).Directory() {
 		if entry.Key != "" && keys[entry.Key] != "" {
 			t.Errorf("%s is the key of %q and of %q", entry.Key, keys[entry.Key], entry.Title)
 		}
 		keys[entry.Key] = entry.Title
+		if had, is := names[entry.Title], entry.Command+" "+entry.Arg; had != "" && had != is {
+			t.Errorf("%q is the name of %s and of %s", entry.Title, had, is)
+		}
+		names[entry.Title] = entry.Command + " " + entry.Arg
 		if entry.Title == "" || entry.Part == "" {
 			t.Errorf("%s has no title or part", entry.Command)
 		}

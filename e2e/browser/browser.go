@@ -270,7 +270,29 @@ func (p *Page) ClickRight(x, y float64) {
 // Key presses a key such as kb.Enter, or types a text.
 func (p *Page) Key(keys string, mods ...chromedp.Modifier) {
 	p.f.Helper()
-	p.do(chromedp.KeyEvent(keys, chromedp.KeyModifiers(mods...)))
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, r := range keys {
+			events := kb.Encode(r)
+			down, up := events[0], events[len(events)-1]
+			for _, m := range mods {
+				down.Modifiers |= int64(m)
+				up.Modifiers |= int64(m)
+			}
+			if len(events) > 2 && down.Modifiers&int64(chromedp.ModifierCtrl|chromedp.ModifierAlt|chromedp.ModifierMeta) == 0 {
+				// With its text in the same event a key that the page takes for itself
+				// writes nothing, as on a keyboard.
+				down.Type, down.Text, down.UnmodifiedText = input.DispatchKeyEventTypeKeyDown, events[1].Text, events[1].UnmodifiedText
+			} else {
+				down.Type = input.DispatchKeyEventTypeRawKeyDown
+			}
+			for _, e := range []*input.DispatchKeyEventParams{down, up} {
+				if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, *e); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	}))
 }
 
 // Enter and friends, so that tests need not know the codes.

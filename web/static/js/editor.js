@@ -300,8 +300,9 @@ class App {
       if (!command || e.defaultPrevented || document.querySelector('dialog[open]')) return
       e.preventDefault()
       if (!byId('writing').hidden) this.closeWriting(true)
+      e.stopPropagation()
       this.command(command)
-    })
+    }, true)
     desk.addEventListener('keyup', e => { if (e.key === ' ') { this.space = false; desk.classList.remove('panning') } })
     desk.addEventListener('blur', () => { this.space = false; desk.classList.remove('panning') })
   }
