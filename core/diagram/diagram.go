@@ -332,10 +332,24 @@ func (s *Sheet) Extent() geometry.Box {
 }
 
 // Symbol returns the symbol with this id, or nil.
-func (s *Sheet) Symbol(id string) *Symbol { return find(s.Symbols, id) }
+func (s *Sheet) Symbol(id string) *Symbol {
+	for _, sym := range s.Symbols { // the generic search is slower, and this one runs in every drag
+		if sym.ID == id {
+			return sym
+		}
+	}
+	return nil
+}
 
 // Connector returns the connector with this id, or nil.
-func (s *Sheet) Connector(id string) *Connector { return find(s.Connectors, id) }
+func (s *Sheet) Connector(id string) *Connector {
+	for _, c := range s.Connectors {
+		if c.ID == id {
+			return c
+		}
+	}
+	return nil
+}
 
 // Pool returns the pool with this id, or nil.
 func (s *Sheet) Pool(id string) *Pool { return find(s.Pools, id) }

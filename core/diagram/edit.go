@@ -158,13 +158,18 @@ func (t *trial) editSymbol(s *Sheet, id string) (*Symbol, error) {
 	if sym == nil {
 		return nil, refuse(id, "the symbol %q is not there any more", id)
 	}
+	return sym, t.touch(s, sym)
+}
+
+// touch notes that a symbol is going to change.
+func (t *trial) touch(s *Sheet, sym *Symbol) error {
 	if sym.Locked && !t.following && !t.restoring {
-		return nil, refuse(id, "%s is locked; unlock it first", describe(sym))
+		return refuse(sym.ID, "%s is locked; unlock it first", describe(sym))
 	}
-	if t.entry(id) == nil {
-		t.note(id, Change{ID: id, Sheet: s.ID, Symbol: &Span[Symbol]{Before: sym.clone()}})
+	if t.entry(sym.ID) == nil {
+		t.note(sym.ID, Change{ID: sym.ID, Sheet: s.ID, Symbol: &Span[Symbol]{Before: sym.clone()}})
 	}
-	return sym, nil
+	return nil
 }
 
 func (t *trial) editConnector(s *Sheet, id string) (*Connector, error) {

@@ -507,7 +507,8 @@ func (e *MoveItems) change(t *trial) error {
 	moving, along := map[string]bool{}, map[string]bool{}
 	var pools []*Pool
 	for _, id := range e.IDs {
-		if pool := s.Pool(id); pool != nil {
+		sym := s.Symbol(id)
+		if pool := s.Pool(id); sym == nil && pool != nil {
 			pools = append(pools, pool)
 			for _, sym := range s.Symbols {
 				if p, _ := s.LaneAt(sym.Centre()); p == pool {
@@ -516,13 +517,12 @@ func (e *MoveItems) change(t *trial) error {
 			}
 			continue
 		}
-		if s.Connector(id) != nil {
+		if sym == nil && s.Connector(id) != nil {
 			if err := t.moveConnector(s, id, e.By); err != nil {
 				return err
 			}
 			continue
 		}
-		sym := s.Symbol(id)
 		if sym == nil {
 			return refuse(id, "the symbol %q is not there any more", id)
 		}
@@ -547,7 +547,7 @@ func (e *MoveItems) change(t *trial) error {
 			continue
 		}
 		t.following = !moving[sym.ID] // what stands in a pool goes with it, locked or not
-		_, err := t.editSymbol(s, sym.ID)
+		err := t.touch(s, sym)
 		t.following = false
 		if err != nil {
 			return err

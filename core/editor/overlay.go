@@ -19,14 +19,27 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 		o.box("sel-lane", pool.LaneBox(i))
 	}
 	var union geometry.Box
-	for _, id := range e.sel {
-		if sym := s.Symbol(id); sym != nil {
-			if len(e.sel) > 1 {
-				o.box("sel-one", sym.Grown(e.screen(2)))
-			}
-			union = union.Union(sym.Box)
-		} else if p := s.Pool(id); p != nil {
-			union = union.Union(p.Box())
+	chosen := e.chosen()
+	var ones geometry.Path
+	for _, sym := range chosen {
+		union = union.Union(sym.Box)
+		if b := sym.Grown(e.screen(2)); len(e.sel) > 1 {
+			ones = ones.Move(b.X, b.Y).Line(b.Right(), b.Y).Line(b.Right(), b.Bottom()).Line(b.X, b.Bottom()).Close()
+		}
+		if sym.Locked {
+			o.padlock(geometry.Point{X: sym.Right(), Y: sym.Y})
+		}
+	}
+	if len(ones) > 0 {
+		o.path("sel-one", ones)
+	}
+	for _, p := range s.Pools {
+		if !slices.Contains(e.sel, p.ID) {
+			continue
+		}
+		union = union.Union(p.Box())
+		if p.Locked {
+			o.padlock(geometry.Point{X: p.X, Y: p.Y})
 		}
 	}
 	if union != (geometry.Box{}) {
@@ -35,16 +48,10 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	if sym := e.one(); sym != nil && g.mode == idle && !sym.Locked {
 		o.edges(sym.Box)
 	}
-	o.grouped()
-	for _, id := range e.sel {
-		if sym := s.Symbol(id); sym != nil && sym.Locked {
-			o.padlock(geometry.Point{X: sym.Right(), Y: sym.Y})
-		} else if p := s.Pool(id); p != nil && p.Locked {
-			o.padlock(geometry.Point{X: p.X, Y: p.Y})
-		}
-	}
+	o.grouped(chosen)
+	lines := len(chosen) < len(e.sel) // only then is a connector selected
 	for i, c := range s.Connectors {
-		if i >= len(e.courses) || len(e.courses[i].Points) < 2 || !slices.Contains(e.sel, c.ID) {
+		if !lines || i >= len(e.courses) || len(e.courses[i].Points) < 2 || !slices.Contains(e.sel, c.ID) {
 			continue
 		}
 		pts := e.courses[i].Points
@@ -195,7 +202,7 @@ func (o *overlay) corners(b geometry.Box) {
 
 // grouped draws a frame around the groups selected, and around the one that is
 // worked in.
-func (o *overlay) grouped() {
+func (o *overlay) grouped(chosen []*diagram.Symbol) {
 	e := o.e
 	frame := func(path string) {
 		var b geometry.Box
@@ -210,7 +217,7 @@ func (o *overlay) grouped() {
 		frame(e.inside)
 	}
 	seen := ""
-	for _, sym := range e.chosen() {
+	for _, sym := range chosen {
 		if path := sym.GroupWithin(e.inside); path != "" && path != seen {
 			seen = path
 			frame(path)

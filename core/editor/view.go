@@ -47,6 +47,37 @@ type shownConnector struct {
 	crossings diagram.Crossing
 	behind    diagram.Ground
 	drawn     *looks.Look
+	// at is by how much it is shown beside where it was drawn, during a drag.
+	at geometry.Point
+}
+
+// shift moves a connector to a course that is the one it has, elsewhere; it
+// reports false when that is another one.
+func (c *shownConnector) shift(to *routing.Course) bool {
+	if len(c.points) != len(to.Points) || len(c.points) == 0 || len(c.hops) != len(to.Hops) {
+		return false
+	}
+	d := to.Points[0].Sub(c.points[0])
+	for i, p := range c.points {
+		if p.Add(d) != to.Points[i] {
+			return false
+		}
+	}
+	for i, h := range c.hops {
+		if h.At = h.At.Add(d); h != to.Hops[i] {
+			return false
+		}
+	}
+	for i, l := range c.labels {
+		if l.W > 0 {
+			l = l.Moved(d)
+		}
+		if l != to.Labels[i] {
+			return false
+		}
+	}
+	c.points, c.hops, c.labels, c.at = append(c.points[:0], to.Points...), append(c.hops[:0], to.Hops...), to.Labels, c.at.Add(d)
+	return true
 }
 
 // The layers of the drawing, from below.
@@ -220,7 +251,11 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 		course := &e.courses[i]
 		old := v.connectors[c.ID]
 		if old != nil && old.labels == course.Labels && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c) &&
-			slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) {
+			slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && (e.stale.drag || old.at == geometry.Point{}) {
+			continue
+		}
+		if old != nil && e.stale.drag && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c) && old.shift(course) {
+			b = appendTo(b, c.ID, old.at)
 			continue
 		}
 		now := old
@@ -230,8 +265,10 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 		}
 		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
 		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
+		moved := now.at != geometry.Point{}
+		now.at = geometry.Point{}
 		n := seen.Connector(c, course)
-		b = e.appendNode(b, 1, &n, old == nil, false)
+		b = e.appendNode(b, 1, &n, old == nil, moved)
 	}
 	return e.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
 }

@@ -104,6 +104,14 @@ func (b Box) Meets(c Box) bool {
 	return b.X < c.Right() && c.X < b.Right() && b.Y < c.Bottom() && c.Y < b.Bottom()
 }
 
+// Turned returns the box with its axes exchanged, if asked for.
+func (b Box) Turned(turn bool) Box {
+	if turn {
+		return Box{b.Y, b.X, b.H, b.W}
+	}
+	return b
+}
+
 // Union returns the smallest box that holds both. An empty box (no width and
 // no height) is ignored.
 func (b Box) Union(c Box) Box {

@@ -33,6 +33,9 @@ type crossings struct {
 	active                   []int
 	found                    []Crossing
 	fresh                    []bool
+	// moved are the stretches of the courses that are new or have been moved.
+	moved []segment
+	near  cells
 }
 
 type segment struct {
@@ -211,23 +214,24 @@ func (c *crossings) changed(r *Router) {
 		}
 		r.out[i].Hops = slices.DeleteFunc(r.out[i].Hops, func(h Hop) bool { return c.fresh[h.Over] })
 	}
+	c.moved = c.moved[:0]
+	c.near.begin(r.area)
 	for i := range r.out {
 		if !c.fresh[i] {
 			continue
 		}
-		a := r.out[i].Points
-		bounds := a.Bounds().Grown(1)
-		for j := range r.out {
-			if j == i || c.fresh[j] && j < i {
-				continue
-			}
-			b := r.out[j].Points
-			for l := 0; l+1 < len(b); l++ {
-				if !geometry.Between(b[l], b[l+1]).Grown(1).Meets(bounds) {
-					continue
-				}
-				for k := 0; k+1 < len(a); k++ {
-					c.pair(&segment{a[k], a[k+1], i, k}, &segment{b[l], b[l+1], j, l})
+		for k, pts := 0, r.out[i].Points; k+1 < len(pts); k++ {
+			c.near.add(len(c.moved), geometry.Between(pts[k], pts[k+1]))
+			c.moved = append(c.moved, segment{pts[k], pts[k+1], i, k})
+		}
+	}
+	for j := range r.out {
+		pts := r.out[j].Points
+		for l := 0; l+1 < len(pts); l++ {
+			b := segment{pts[l], pts[l+1], j, l}
+			for _, k := range c.near.near(geometry.Between(b.p, b.q)) {
+				if a := &c.moved[k]; a.link != j && !(c.fresh[j] && j < a.link) {
+					c.pair(a, &b)
 				}
 			}
 		}

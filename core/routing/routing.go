@@ -121,6 +121,17 @@ type Scene struct {
 	Down bool
 }
 
+// closed counts the boxes that are in the way.
+func (r *Router) closed() int {
+	n := len(r.scene.Boxes)
+	for _, open := range r.scene.Open[:min(len(r.scene.Open), n)] {
+		if open {
+			n--
+		}
+	}
+	return n
+}
+
 func (s *Scene) open(box int) bool { return box < len(s.Open) && s.Open[box] }
 
 // Course is the way of one connector.
@@ -150,12 +161,16 @@ type Router struct {
 	done []Course
 	// anew marks the links that are being routed; all others keep their course.
 	anew []bool
-	// laid are the stretches of the ways found so far.
-	laid []stretch
+	// laid are the stretches of the ways found so far, ground tells where they and the
+	// boxes lie.
+	laid   []stretch
+	ground struct{ laid, boxes cells }
+	area   geometry.Box
 	// ports counts what arrives and leaves at every side of every symbol.
 	ports [][4]port
 	// order is the order of work, rank the place of each link in it.
 	order, rank []int
+	turns       []turn
 	// met is what each way paid for meeting others when it was found.
 	met         []int
 	s           search
@@ -163,12 +178,17 @@ type Router struct {
 	n           nudger
 	c           crossings
 	moved, near []bool
-	// hand lists the boxes in motion.
-	hand []int
-	// again are the links a drag has to route.
-	again []int
-	l     labels
-	m     memory
+	// hand lists the boxes in motion, swept is the box around them.
+	hand  []int
+	swept geometry.Box
+	// again are the links a drag has to route; trails are how they ran in the
+	// frame before, and phase says whose turn it is to be searched.
+	again  []int
+	trails []trail
+	phase  int
+	pulled raw
+	l      labels
+	m      memory
 }
 
 type port struct{ in, out int16 }
@@ -194,6 +214,10 @@ func (r *Router) Route(s Scene) []Course {
 	for i := range r.anew {
 		r.anew[i] = true
 	}
+	for i := range r.trails {
+		r.trails[i].known = false
+	}
+	r.phase = 0
 	r.layAll()
 	r.finish()
 	if r.aroundLabels() {
@@ -209,7 +233,6 @@ func (r *Router) Route(s Scene) []Course {
 func (r *Router) layAll() {
 	r.ports = resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
-	r.laid = r.laid[:0]
 	r.met = resized(r.met, len(r.scene.Links))
 	r.m.begin(&r.scene)
 	for _, i := range r.order {
@@ -253,14 +276,14 @@ func (r *Router) portsOf(box int) [4]port {
 
 // meets returns what the way of link i pays for crossing others and lying on
 // them.
-func (r *Router) meets(i int) int { return meets(r.raw[i].points, i, r.laid) }
+func (r *Router) meets(i int) int { return r.meetings(r.raw[i].points, i) }
 
-func meets(pts geometry.Polyline, link int, laid []stretch) int {
+func (r *Router) meetings(pts geometry.Polyline, link int) int {
 	sum := 0
 	for k := 1; k < len(pts); k++ {
 		p := stretchOf(pts[k-1], pts[k], link)
-		for j := range laid {
-			q := &laid[j]
+		for _, j := range r.ground.laid.near(geometry.Between(pts[k-1], pts[k])) {
+			q := &r.laid[j]
 			if q.link == link || q.link == None {
 				continue
 			}
@@ -283,14 +306,31 @@ func stretchOf(p, q geometry.Point, link int) stretch {
 	return stretch{false, p.Y, min(p.X, q.X), max(p.X, q.X), link}
 }
 
+// lay adds a stretch to the ways found so far; clear forgets them all.
+func (r *Router) lay(s stretch) {
+	b := geometry.Box{X: s.lo, Y: s.pos, W: s.hi - s.lo}
+	if s.upright {
+		b = geometry.Box{X: s.pos, Y: s.lo, H: s.hi - s.lo}
+	}
+	r.ground.laid.add(len(r.laid), b)
+	r.laid = append(r.laid, s)
+}
+
+func (r *Router) clear() {
+	r.laid = r.laid[:0]
+	r.ground.laid.begin(r.area)
+}
+
 // lift takes a way away again, as if it had not been found.
 func (r *Router) lift(i int) {
-	for j := range r.laid {
-		if r.laid[j].link == i {
-			r.laid[j].link = None
+	l, w := &r.scene.Links[i], &r.raw[i]
+	for k := 1; k < len(w.points); k++ {
+		for _, j := range r.ground.laid.near(geometry.Between(w.points[k-1], w.points[k])) {
+			if r.laid[j].link == i {
+				r.laid[j].link = None
+			}
 		}
 	}
-	l, w := &r.scene.Links[i], &r.raw[i]
 	if l.From != None {
 		r.ports[l.From][w.fromSide].out--
 	}
@@ -340,23 +380,24 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		return r.Route(s)
 	}
 	r.moved = resized(r.moved, len(s.Boxes))
-	r.hand = r.hand[:0]
+	r.hand, r.swept = r.hand[:0], geometry.Box{}
 	for i := range r.moved {
 		if r.moved[i] = moving(i); r.moved[i] {
 			r.hand = append(r.hand, i)
+			r.swept = r.swept.Union(s.Boxes[i].Grown(2 * hard))
 		}
 	}
 	r.prepare(s)
 	r.ports = resized(r.ports, len(s.Boxes))
 	clear(r.ports)
-	r.laid = r.laid[:0]
+	r.trails = resized(r.trails, len(s.Links))
 	again := r.again[:0]
 	for _, i := range r.order {
 		if r.disturbed(i) {
 			again = append(again, i)
 			continue
 		}
-		r.anew[i] = false
+		r.anew[i], r.trails[i].known = false, false
 		w := &r.raw[i]
 		w.copy(&r.base[i])
 		if d := r.shift(i); d != (geometry.Point{}) { // both ends move: the course is shifted
@@ -366,19 +407,8 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		}
 		r.occupy(i)
 	}
-	for _, i := range again {
-		r.anew[i] = true
-		// Ways need not be the very cheapest until the motion pauses, least of
-		// all the long ones and those of a crowded sheet.
-		r.s.hurried, r.s.haste = len(s.Boxes) > smallScene, 0
-		if p, q := r.end(i, true), r.end(i, false); r.s.hurried {
-			if r.s.haste = 2; len(s.Boxes) > crowded || p.Manhattan(q) > hastyReach {
-				r.s.haste = 4
-			}
-		}
-		r.one(i)
-		r.s.hurried, r.s.haste = false, 0
-	}
+	r.again = again
+	r.hurry()
 	for i := range s.Links { // what joins a line that changes follows it
 		onto := i
 		for n := 0; s.Links[onto].Joins && n < len(s.Links); n++ {
@@ -386,7 +416,6 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 			r.anew[i] = r.anew[i] || r.anew[onto]
 		}
 	}
-	r.again = again
 	r.finish()
 	return r.out
 }
@@ -418,9 +447,16 @@ func (r *Router) disturbed(i int) bool {
 	if r.inMotion(l.From) || l.Straight || l.Joins {
 		return false
 	}
-	for _, k := range r.hand {
-		if !r.scene.open(k) && cuts(r.base[i].points, r.scene.Boxes[k].Grown(hard)) {
-			return true
+	way := r.base[i].points
+	for k := 1; k < len(way); k++ {
+		b := geometry.Between(way[k-1], way[k])
+		if !r.swept.Meets(b) {
+			continue
+		}
+		for _, j := range r.ground.boxes.near(b.Grown(hard)) {
+			if r.moved[j] && !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(hard).CutBy(way[k-1], way[k]) {
+				return true
+			}
 		}
 	}
 	return false
@@ -437,23 +473,39 @@ func cuts(line geometry.Polyline, b geometry.Box) bool {
 
 func (r *Router) prepare(s Scene) {
 	r.scene = s
+	r.area = s.area()
+	r.clear()
+	r.ground.boxes.begin(r.area)
+	for i, b := range s.Boxes {
+		r.ground.boxes.add(i, b)
+	}
 	r.pastAll()
 	r.anew = resized(r.anew, len(s.Links))
 	r.raw = resized(r.raw, len(s.Links))
-	r.order, r.rank = r.order[:0], resized(r.rank, len(s.Links))
+	r.order, r.rank, r.turns = r.order[:0], resized(r.rank, len(s.Links)), r.turns[:0]
 	for i := range s.Links {
-		r.order = append(r.order, i)
+		from, to := r.end(i, true), r.end(i, false)
+		r.turns = append(r.turns, turn{reach(from, to), from, to, i})
 	}
 	// The short and straight come first: they have the first claim on a glue
 	// point. The order is a matter of geometry alone.
-	slices.SortFunc(r.order, func(a, b int) int {
-		fa, ta, fb, tb := r.end(a, true), r.end(a, false), r.end(b, true), r.end(b, false)
-		return cmp.Or(cmp.Compare(reach(fa, ta), reach(fb, tb)),
-			cmp.Compare(fa.X, fb.X), cmp.Compare(fa.Y, fb.Y), cmp.Compare(ta.X, tb.X), cmp.Compare(ta.Y, tb.Y), cmp.Compare(a, b))
+	slices.SortFunc(r.turns, func(a, b turn) int {
+		if a.reach != b.reach {
+			return a.reach - b.reach
+		}
+		return cmp.Or(cmp.Compare(a.from.X, b.from.X), cmp.Compare(a.from.Y, b.from.Y), cmp.Compare(a.to.X, b.to.X), cmp.Compare(a.to.Y, b.to.Y), cmp.Compare(a.link, b.link))
 	})
-	for k, i := range r.order {
-		r.rank[i] = k
+	for k, t := range r.turns {
+		r.order = append(r.order, t.link)
+		r.rank[t.link] = k
 	}
+}
+
+// turn is what decides when a link is routed.
+type turn struct {
+	reach    int
+	from, to geometry.Point
+	link     int
 }
 
 // pastAll finds the lines past every box; while some are in motion only past
@@ -492,8 +544,13 @@ func (r *Router) pastLines(i int) [4]int {
 	b := r.scene.Boxes[i]
 	gap := [4]int{2 * Clearance, 2 * Clearance, 2 * Clearance, 2 * Clearance}
 	near := b.Grown(2 * Clearance)
-	for k, o := range r.scene.Boxes {
-		if k == i || !near.Meets(o) || r.scene.open(k) {
+	for _, j := range r.ground.boxes.near(near) {
+		k := int(j)
+		if k == i || k >= len(r.scene.Boxes) {
+			continue
+		}
+		o := r.scene.Boxes[k]
+		if !near.Meets(o) || r.scene.open(k) {
 			continue
 		}
 		if o.X < b.Right() && b.X < o.Right() {
@@ -545,7 +602,7 @@ func (r *Router) occupy(i int) {
 		return
 	}
 	for k := 1; k < len(w.points); k++ {
-		r.laid = append(r.laid, stretchOf(w.points[k-1], w.points[k], i))
+		r.lay(stretchOf(w.points[k-1], w.points[k], i))
 	}
 }
 
@@ -740,6 +797,9 @@ func (r *Router) aroundLabels() bool {
 			}
 			if !changed {
 				r.lines = resized(r.lines, len(r.scene.Boxes))
+				for j := boxes; j < len(r.scene.Boxes); j++ {
+					r.ground.boxes.add(j, r.scene.Boxes[j])
+				}
 				for j := boxes; j < len(r.scene.Boxes); j++ {
 					r.lines[j] = r.pastLines(j)
 				}

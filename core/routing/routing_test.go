@@ -681,7 +681,7 @@ func BenchmarkCostOverOptimum(b *testing.B) {
 				r.lines = r.lines[:0]
 				r.prepare(s)
 				r.ports = make([][4]port, len(s.Boxes))
-				r.laid = r.laid[:0]
+				r.clear()
 				found, best = 0, 0
 				for _, i := range r.order {
 					r.s.exact = true

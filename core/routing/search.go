@@ -13,9 +13,7 @@ type search struct {
 	near       []int // boxes that meet the window
 	shutX      []bool
 	shutY      []bool
-	cost       []int32
-	prev       []int32
-	stamp      []uint32
+	states     []state
 	generation uint32
 	heap       []entry
 	// haste, in sixteenths, overrates the way still to go: the search goes more
@@ -41,6 +39,14 @@ type search struct {
 	// patience states, if that is not zero.
 	hurried  bool
 	patience int
+	// share is how many states a first search may look at before it gives up; zero
+	// for as many as it takes.
+	share int
+	gaveUp bool
+	// settled says that the way found is good enough, though not the cheapest.
+	settled bool
+	// plain leaves crossings as they come.
+	plain bool
 	// bound is the cost of a way known already; zero for none.
 	bound int
 	// exact searches scenes of any size whole.
@@ -65,6 +71,28 @@ type terminal struct {
 	covered bool
 }
 
+// state is how a state was reached: at what cost, and from which one; stamp says
+// in which search.
+type state struct {
+	cost, prev int32
+	stamp      uint32
+}
+
+// afresh begins a search among so many states.
+func (s *search) afresh(states int) {
+	s.states = resized(s.states, states)
+	if s.generation++; s.generation == 0 {
+		clear(s.states[:cap(s.states)])
+		s.generation = 1
+	}
+}
+
+// spot is the state from which the search goes on, taken apart.
+type spot struct {
+	state, node, x, y int32
+	done              int
+}
+
 type entry struct {
 	rank  int32 // cost so far and least cost to go
 	cost  int32
@@ -87,6 +115,13 @@ const (
 	leastHurried    = 200
 	mostHurried     = 2000
 	everywhere      = 1 << 40
+	// fewNodes is how far a search looks round its goals before it begins. After
+	// hopeful states it looks round both ends, at manyNodes, and then goes on in
+	// haste for farStates.
+	fewNodes  = 256
+	hopeful   = 5000
+	manyNodes = 6000
+	farStates = 30_000
 )
 
 // find writes the cheapest way of link i to w. Bends laid by hand that no free
@@ -120,7 +155,7 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 	for _, gap := range [...]int{hard, 0} {
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
-		if !uncover(s.starts, &r.scene, gap) || !uncover(s.goals, &r.scene, gap) {
+		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) {
 			continue
 		}
 		// A way that leaves the window is longer than the straight one by
@@ -141,8 +176,18 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			s.seen = s.seen.Union(window)
 			whole := s.gather(r, window, gap)
 			s.priced = false
-			cost, ok := s.run(w)
-			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
+			cost, ok, shut := s.patiently(r, w)
+			if s.gaveUp {
+				return false
+			}
+			if shut && s.coarse(r) > 0 { // the line that leads out may have been left out
+				s.fine = true
+				continue
+			}
+			if shut {
+				break
+			}
+			if ok && (whole || s.haste > 0 || s.settled || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
 				s.avoid(r, i, w, cost, gap)
 				return true
 			}
@@ -166,15 +211,102 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 	return false
 }
 
+// patiently looks for a way in the gathered grid. On a large sheet it does not look
+// everywhere for one that cannot be there, and one that is far to seek need not
+// be the very cheapest. It reports whether there is a way, and whether it is no
+// use to look for one in a larger window: symbols shut an end in, or nearly so.
+func (s *search) patiently(r *Router, w *raw) (cost int, ok, shut bool) {
+	s.settled = false
+	if s.whole(r) {
+		cost, ok = s.run(w)
+		return cost, ok, false
+	}
+	if s.share > 0 { // in motion
+		s.patience = s.share
+		cost, ok = s.run(w)
+		s.share, s.patience = max(s.patience, 1), 0
+		s.gaveUp = !ok && s.share == 1
+		return cost, ok, false
+	}
+	if s.pocket(s.goals, s.starts, fewNodes) {
+		return 0, false, true
+	}
+	s.patience = hopeful
+	cost, ok = s.run(w)
+	tired := s.patience == 0
+	s.patience = 0
+	if ok || !tired {
+		return cost, ok, false
+	}
+	if s.pocket(s.goals, s.starts, manyNodes) || s.pocket(s.starts, s.goals, manyNodes) {
+		return 0, false, true
+	}
+	haste := s.haste
+	s.haste, s.patience = max(haste, 8), farStates
+	cost, ok = s.run(w)
+	given := s.patience == 0
+	s.haste, s.patience, s.settled = haste, 0, ok
+	return cost, ok, given && !ok
+}
+
+// pocket looks round some terminals, at most so many nodes. It reports whether
+// symbols shut them in, away from the others.
+func (s *search) pocket(inside, outside []terminal, most int) bool {
+	nx, ny := int32(len(s.xs)), int32(len(s.ys))
+	s.afresh(int(nx * ny))
+	list := s.nodes[:0]
+	note := func(node int32) {
+		if s.states[node].stamp != s.generation {
+			s.states[node].stamp = s.generation
+			list = append(list, node)
+		}
+	}
+	defer func() { s.nodes = list }()
+	for k := range inside {
+		if !inside[k].covered {
+			note(inside[k].node)
+		}
+	}
+	for at := 0; at < len(list); at++ {
+		if at == most {
+			return false
+		}
+		node := list[at]
+		for k := range outside {
+			if outside[k].node == node && !outside[k].covered {
+				return false
+			}
+		}
+		x, y := node%nx, node/nx
+		if x == 0 || y == 0 || x == nx-1 || y == ny-1 {
+			return false
+		}
+		if !s.shutX[node] {
+			note(node + 1)
+		}
+		if !s.shutX[node-1] {
+			note(node - 1)
+		}
+		if !s.shutY[node] {
+			note(node + nx)
+		}
+		if !s.shutY[node-nx] {
+			note(node - nx)
+		}
+	}
+	return true
+}
+
 // uncover marks the terminals in front of which no symbol stands, and reports
 // whether there are any.
-func uncover(list []terminal, s *Scene, gap int) bool {
+func (r *Router) uncover(list []terminal, gap int) bool {
+	s := &r.scene
 	free := false
 	for k := range list {
 		t := &list[k]
 		t.covered = false
-		for i, b := range s.Boxes {
-			if b.Grown(gap).CutBy(t.at, t.at) && !s.open(i) {
+		for _, i := range r.ground.boxes.near(geometry.Box{X: t.at.X, Y: t.at.Y}.Grown(gap)) {
+			if i := int(i); i < len(s.Boxes) && s.Boxes[i].Grown(gap).CutBy(t.at, t.at) && !s.open(i) {
 				t.covered = true
 				break
 			}
@@ -273,12 +405,13 @@ func (s *search) least() int {
 func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.xs, s.ys, s.near = s.xs[:0], s.ys[:0], s.near[:0]
 	whole := true
-	for i, b := range r.scene.Boxes {
-		if r.scene.open(i) {
+	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
+		i := int(j)
+		if i >= len(r.scene.Boxes) || r.scene.open(i) {
 			continue
 		}
+		b := r.scene.Boxes[i]
 		if !window.Meets(b.Grown(hard)) {
-			whole = false
 			continue
 		}
 		s.near = append(s.near, i)
@@ -289,6 +422,7 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 			whole = false
 		}
 	}
+	whole = whole && len(s.near) == r.closed()
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
 			s.addX(window, t.at.X)
@@ -380,7 +514,7 @@ func below(sorted []int, v int) int {
 // to go as the first way had for its length, or it would look everywhere.
 func (s *search) avoid(r *Router, i int, w *raw, cost, gap int) {
 	s.total = cost
-	if !s.whole(r) && meets(w.points, i, r.laid) == 0 {
+	if s.plain || !s.whole(r) && r.meetings(w.points, i) == 0 {
 		return
 	}
 	s.price(r, i)
@@ -481,7 +615,8 @@ func (s *search) price(r *Router, i int) {
 	s.extraX, s.extraY, s.priced = resized(s.extraX, n), resized(s.extraY, n), true
 	clear(s.extraX)
 	clear(s.extraY)
-	for k := range r.laid {
+	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]}, geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
+	for _, k := range r.ground.laid.near(window) {
 		p := &r.laid[k]
 		if p.link == i || p.link == None {
 			continue
@@ -526,12 +661,7 @@ func (s *search) mark(p *stretch, cross, long []int, over, along []int32, cs, ls
 func (s *search) run(w *raw) (cost int, ok bool) {
 	nx := int32(len(s.xs))
 	s.layer = int32(len(s.xs) * len(s.ys) * 4)
-	states := int(s.layer) * (len(s.bends) + 1)
-	s.cost, s.prev, s.stamp = resized(s.cost, states), resized(s.prev, states), resized(s.stamp, states)
-	if s.generation++; s.generation == 0 {
-		clear(s.stamp[:cap(s.stamp)])
-		s.generation = 1
-	}
+	s.afresh(int(s.layer) * (len(s.bends) + 1))
 	s.heap = s.heap[:0]
 	for _, t := range s.starts {
 		if t.covered {
@@ -541,7 +671,7 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if s.bendAt(0, t.glue, t.side) && t.glue != t.at {
 			state += s.layer
 		}
-		s.reach(state, -1, int32(t.cost))
+		s.reach(state, -1, int32(t.cost), t.at.X, t.at.Y, t.side)
 	}
 	found := int32(-1)
 	var goal *terminal
@@ -555,12 +685,16 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if found >= 0 && int(e.rank) >= cost {
 			break
 		}
-		g := s.cost[e.state]
+		g := s.states[e.state].cost
 		if e.cost > g {
 			continue // a cheaper way here was found meanwhile
 		}
-		done := int(e.state / s.layer)
-		node, dir := e.state%s.layer/4, geometry.Side(e.state%4)
+		done, here := 0, e.state
+		if here >= s.layer {
+			done = int(here / s.layer)
+			here -= int32(done) * s.layer
+		}
+		node, dir := here>>2, geometry.Side(here&3)
 		for k := range s.goals {
 			t := &s.goals[k]
 			if t.node != node || t.side == dir || t.covered {
@@ -580,9 +714,11 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 				found, goal, cost = e.state, t, total
 			}
 		}
-		s.onwards(e.state, dir, g, nx)
-		s.onwards(e.state, (dir+1)&3, g+bendPrice, nx)
-		s.onwards(e.state, (dir+3)&3, g+bendPrice, nx)
+		y := node / nx
+		at := spot{e.state, node, node - y*nx, y, done}
+		s.onwards(&at, dir, g, nx)
+		s.onwards(&at, (dir+1)&3, g+bendPrice, nx)
+		s.onwards(&at, (dir+3)&3, g+bendPrice, nx)
 	}
 	if found < 0 {
 		return 0, false
@@ -605,11 +741,11 @@ func (s *search) bendAt(k int, p geometry.Point, side geometry.Side) bool {
 
 // onwards goes from the node of a state to the next line in a direction,
 // unless a symbol is in the way.
-func (s *search) onwards(from int32, dir geometry.Side, cost int32, nx int32) {
-	layer := from / s.layer * s.layer
-	node := (from - layer) / 4
-	x, y := node%nx, node/nx
-	if len(s.bends) > 0 && s.bendAt(int(from/s.layer), geometry.Point{X: s.xs[x], Y: s.ys[y]}, dir) {
+func (s *search) onwards(from *spot, dir geometry.Side, cost int32, nx int32) {
+	node, x, y := from.node, from.x, from.y
+	px, py := s.xs[x], s.ys[y]
+	layer := int32(from.done) * s.layer
+	if len(s.bends) > 0 && s.bendAt(from.done, geometry.Point{X: px, Y: py}, dir) {
 		layer += s.layer
 	}
 	to, piece := node, node
@@ -618,22 +754,26 @@ func (s *search) onwards(from int32, dir geometry.Side, cost int32, nx int32) {
 		if x+1 >= nx || s.shutX[node] {
 			return
 		}
-		to, cost = node+1, cost+int32(s.xs[x+1]-s.xs[x])
+		next := s.xs[x+1]
+		to, cost, px = node+1, cost+int32(next-px), next
 	case geometry.Left:
 		if x == 0 || s.shutX[node-1] {
 			return
 		}
-		to, piece, cost = node-1, node-1, cost+int32(s.xs[x]-s.xs[x-1])
+		next := s.xs[x-1]
+		to, piece, cost, px = node-1, node-1, cost+int32(px-next), next
 	case geometry.Bottom:
 		if int(y)+1 >= len(s.ys) || s.shutY[node] {
 			return
 		}
-		to, cost = node+nx, cost+int32(s.ys[y+1]-s.ys[y])
+		next := s.ys[y+1]
+		to, cost, py = node+nx, cost+int32(next-py), next
 	case geometry.Top:
 		if y == 0 || s.shutY[node-nx] {
 			return
 		}
-		to, piece, cost = node-nx, node-nx, cost+int32(s.ys[y]-s.ys[y-1])
+		next := s.ys[y-1]
+		to, piece, cost, py = node-nx, node-nx, cost+int32(py-next), next
 	}
 	if s.priced {
 		if dir.Upright() {
@@ -642,27 +782,27 @@ func (s *search) onwards(from int32, dir geometry.Side, cost int32, nx int32) {
 			cost += s.extraX[piece]
 		}
 	}
-	s.reach(layer+to*4+int32(dir), from, cost)
+	s.reach(layer+to*4+int32(dir), from.state, cost, px, py, dir)
 }
 
-// reach notes that a state can be had at a cost, and queues it.
-func (s *search) reach(state, from, cost int32) {
-	if s.stamp[state] == s.generation && s.cost[state] <= cost {
+// reach notes that a state, at x and y in a direction, can be had at a cost, and
+// queues it.
+func (s *search) reach(at, from, cost int32, x, y int, dir geometry.Side) {
+	st := &s.states[at]
+	if st.stamp == s.generation && st.cost <= cost {
 		return
 	}
-	s.stamp[state], s.cost[state], s.prev[state] = s.generation, cost, from
-	togo := s.toGo(state%s.layer/4, geometry.Side(state%4))
+	*st = state{cost, from, s.generation}
+	togo := s.toGo(x, y, dir)
 	if s.bound > 0 && int(cost)+togo >= s.bound {
 		return // the way known already is as good
 	}
-	s.push(entry{cost + int32(togo+togo*s.haste/16), cost, state})
+	s.push(entry{cost + int32(togo+togo*s.haste>>4), cost, at})
 }
 
-// toGo returns a lower bound of the cost from a node, travelling in dir, to
+// toGo returns a lower bound of the cost from a place, travelling in dir, to
 // the nearest goal.
-func (s *search) toGo(node int32, dir geometry.Side) int {
-	nx := int32(len(s.xs))
-	x, y := s.xs[node%nx], s.ys[node/nx]
+func (s *search) toGo(x, y int, dir geometry.Side) int {
 	best := int(^uint(0) >> 1)
 	for k := range s.goals {
 		t := &s.goals[k]
@@ -722,10 +862,10 @@ func (s *search) trace(state int32, goal *terminal, w *raw) {
 		node := state % s.layer / 4
 		s.nodes = append(s.nodes, node)
 		s.path = append(s.path, geometry.Point{X: s.xs[node%nx], Y: s.ys[node/nx]})
-		if s.prev[state] < 0 {
+		if s.states[state].prev < 0 {
 			break
 		}
-		state = s.prev[state]
+		state = s.states[state].prev
 	}
 	side := geometry.Side(state % 4)
 	for _, t := range s.starts {

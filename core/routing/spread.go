@@ -23,6 +23,8 @@ type nudger struct {
 	// to each piece; from says where those of a piece begin.
 	beside, from []int
 	pairs        [][2]int
+	// near tells where the pieces lie that may move.
+	near cells
 	// reach is the farthest any piece up to a place in order may go.
 	reach []int
 }
@@ -92,13 +94,28 @@ func split(p geometry.Point, upright bool) (cross, long int) {
 func (n *nudger) collect(r *Router, upright bool) {
 	n.pieces = n.pieces[:0]
 	n.gather(r, upright, true)
+	n.near.begin(r.area)
+	for k := range n.pieces {
+		p := &n.pieces[k]
+		n.near.add(k, geometry.Box{X: p.pos - roam - Separation, Y: p.lo - slack, W: 2 * (roam + Separation), H: p.hi - p.lo + 2*slack}.Turned(!upright))
+	}
 	n.gather(r, upright, false)
+}
+
+// besides reports whether a stretch lies near one that may move.
+func (n *nudger) besides(p *piece, upright bool) bool {
+	for _, k := range n.near.near(geometry.Box{X: p.pos, Y: p.lo, H: p.hi - p.lo}.Turned(!upright)) {
+		q := &n.pieces[k]
+		if geometry.Abs(q.pos-p.pos) <= roam+Separation && q.lo < p.hi+slack && p.lo < q.hi+slack {
+			return true
+		}
+	}
+	return false
 }
 
 // gather collects the stretches of the links that are being routed, or those of
 // the others: these stay where they are, and matter only near one of the first.
 func (n *nudger) gather(r *Router, upright, anew bool) {
-	moving := len(n.pieces)
 	for i := range r.out {
 		l := &r.scene.Links[i]
 		if l.Straight || r.anew[i] != anew {
@@ -114,9 +131,7 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			p.pos, from = split(pts[k], upright)
 			_, to = split(pts[k+1], upright)
 			p.lo, p.hi, p.want = min(from, to), max(from, to), p.pos
-			if !anew && !slices.ContainsFunc(n.pieces[:moving], func(q piece) bool {
-				return geometry.Abs(q.pos-p.pos) <= roam+Separation && q.lo < p.hi+slack && p.lo < q.hi+slack
-			}) {
+			if !anew && !n.besides(&p, upright) {
 				continue
 			}
 			before, after := 0, 0
@@ -170,11 +185,14 @@ func (n *nudger) bound(r *Router, p *piece, upright bool) {
 		p.fix()
 		return
 	}
-	for i, b := range s.Boxes {
-		if s.open(i) || first && i == l.From || last && i == l.To {
+	// Nothing farther than it may go bounds it.
+	lane := geometry.Box{X: p.least, Y: p.lo, W: p.most - p.least, H: p.hi - p.lo}.Turned(!upright)
+	for _, j := range r.ground.boxes.near(lane.Grown(hard)) {
+		i := int(j)
+		if i >= len(s.Boxes) || s.open(i) || first && i == l.From || last && i == l.To {
 			continue
 		}
-		g := b.Grown(hard)
+		g := s.Boxes[i].Grown(hard)
 		c0, c1, l0, l1 := g.X, g.Right(), g.Y, g.Bottom()
 		if !upright {
 			c0, c1, l0, l1 = l0, l1, c0, c1

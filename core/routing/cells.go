@@ -1,0 +1,93 @@
+package routing
+
+import "plaintracer/core/geometry"
+
+// cells find what lies near a place: things by their numbers, in square cells.
+// What they find may lie a little off; nothing that meets the place is left out.
+type cells struct {
+	corner geometry.Point
+	// bits say how large a cell is: a power of two, so that a shift divides.
+	bits int
+	nx, ny int
+	lists  [][]int32
+	// seen and turn tell what has been found already.
+	seen  []uint32
+	turn  uint32
+	found []int32
+}
+
+const (
+	leastCell = 14 // 164 px
+	mostCells = 64 // in a row or column
+)
+
+// begin empties them and lays them over an area.
+func (f *cells) begin(area geometry.Box) {
+	f.corner = area.Corner()
+	f.bits = leastCell
+	for max(area.W, area.H)>>f.bits >= mostCells {
+		f.bits++
+	}
+	f.nx, f.ny = area.W>>f.bits+1, area.H>>f.bits+1
+	f.lists = resized(f.lists, f.nx*f.ny)
+	for i := range f.lists {
+		f.lists[i] = f.lists[i][:0]
+	}
+}
+
+// span returns the cells from lo to hi along an axis with n of them. What lies
+// outside the area belongs to the cells at its edge.
+func (f *cells) span(lo, hi, corner, n int) (from, to int) {
+	return geometry.Clamp((lo-corner)>>f.bits, 0, n-1), geometry.Clamp((hi-corner)>>f.bits, 0, n-1)
+}
+
+// add puts thing k in where it lies.
+func (f *cells) add(k int, b geometry.Box) {
+	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
+	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
+	for y := y0; y <= y1; y++ {
+		for x := x0; x <= x1; x++ {
+			f.lists[y*f.nx+x] = append(f.lists[y*f.nx+x], int32(k))
+		}
+	}
+	if k >= len(f.seen) {
+		f.seen = append(f.seen, make([]uint32, k+1-len(f.seen))...)
+	}
+}
+
+// near returns the things that may meet a box, each once. The list is valid until
+// the next call.
+func (f *cells) near(b geometry.Box) []int32 {
+	f.found = f.found[:0]
+	if f.turn++; f.turn == 0 {
+		clear(f.seen)
+		f.turn = 1
+	}
+	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
+	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
+	for y := y0; y <= y1; y++ {
+		for x := x0; x <= x1; x++ {
+			for _, k := range f.lists[y*f.nx+x] {
+				if f.seen[k] != f.turn {
+					f.seen[k] = f.turn
+					f.found = append(f.found, k)
+				}
+			}
+		}
+	}
+	return f.found
+}
+
+// area returns the box around all boxes and loose ends of a scene.
+func (s *Scene) area() geometry.Box {
+	var out geometry.Box
+	for _, b := range s.Boxes {
+		out = out.Union(b)
+	}
+	for i := range s.Links {
+		if l := &s.Links[i]; l.From == None || l.To == None {
+			out = out.Union(geometry.Between(l.FromAt, l.ToAt))
+		}
+	}
+	return out
+}
