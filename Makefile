@@ -4,7 +4,7 @@ PORT ?= 8080
 LINKS ?= 127.0.0.1:8081
 DATA ?= data/demo
 
-.PHONY: build demo test check css icons symbols bench screenshots clean
+.PHONY: build demo test check css icons symbols bench profile screenshots clean
 
 build: ## the program, with the browser core inside it
 	@$(GO) run ./tools/browsercore
@@ -39,6 +39,12 @@ symbols: ## the reference of all symbols in docs, from the catalogue
 bench: build ## the speed and memory targets
 	@./tools/need-chromium.sh
 	$(GO) test -run '^$$' -bench . ./...
+
+profile: ## what the browser core spends its time on, by which its compiler decides what to inline
+	@cd core/editor && $(GO) test -run '^$$' -bench 'DragFifty|Paste' -cpuprofile /tmp/tracer-a.prof -o /tmp/tracer.test . >/dev/null
+	@cd core/routing && $(GO) test -run '^$$' -bench Route -cpuprofile /tmp/tracer-b.prof -o /tmp/tracer.test . >/dev/null
+	@$(GO) tool pprof -proto -focus core/routing -output cmd/editor/default.pgo /tmp/tracer-a.prof /tmp/tracer-b.prof >/dev/null
+	@rm -f /tmp/tracer-a.prof /tmp/tracer-b.prof /tmp/tracer.test
 
 screenshots: build ## the pictures in docs, from a demo of its own
 	@./tools/screenshots.sh

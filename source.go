@@ -11,7 +11,7 @@ import (
 	"sync"
 )
 
-//go:embed go.mod core/*/*.go cmd/editor/*.go
+//go:embed go.mod core/*/*.go cmd/editor/*.go cmd/editor/default.pgo
 var sources embed.FS
 
 // EditorSource returns a hash of everything the browser core is built from.

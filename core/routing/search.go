@@ -671,7 +671,9 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if s.bendAt(0, t.glue, t.side) && t.glue != t.at {
 			state += s.layer
 		}
-		s.reach(state, -1, int32(t.cost), t.at.X, t.at.Y, t.side)
+		if st := &s.states[state]; st.stamp != s.generation || int32(t.cost) < st.cost {
+			s.reach(state, -1, int32(t.cost), t.at.X, t.at.Y, t.side)
+		}
 	}
 	found := int32(-1)
 	var goal *terminal
@@ -717,8 +719,6 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		y := node / nx
 		at := spot{e.state, node, node - y*nx, y, done}
 		s.onwards(&at, dir, g, nx)
-		s.onwards(&at, (dir+1)&3, g+bendPrice, nx)
-		s.onwards(&at, (dir+3)&3, g+bendPrice, nx)
 	}
 	if found < 0 {
 		return 0, false
@@ -739,60 +739,66 @@ func (s *search) bendAt(k int, p geometry.Point, side geometry.Side) bool {
 	return s.bends[k].At == p.Y
 }
 
-// onwards goes from the node of a state to the next line in a direction,
-// unless a symbol is in the way.
-func (s *search) onwards(from *spot, dir geometry.Side, cost int32, nx int32) {
+// onwards goes from the node of a state to the next lines: on in the direction of
+// travel, and to both sides of it, unless a symbol is in the way. It does all
+// three itself, since calls cost much in the browser.
+func (s *search) onwards(from *spot, travel geometry.Side, before int32, nx int32) {
 	node, x, y := from.node, from.x, from.y
-	px, py := s.xs[x], s.ys[y]
-	layer := int32(from.done) * s.layer
-	if len(s.bends) > 0 && s.bendAt(from.done, geometry.Point{X: px, Y: py}, dir) {
-		layer += s.layer
+	for _, turn := range [...]geometry.Side{0, 1, 3} {
+		dir, cost := (travel+turn)&3, before
+		if turn != 0 {
+			cost += bendPrice
+		}
+		px, py := s.xs[x], s.ys[y]
+		layer := int32(from.done) * s.layer
+		if len(s.bends) > 0 && s.bendAt(from.done, geometry.Point{X: px, Y: py}, dir) {
+			layer += s.layer
+		}
+		to, piece := node, node
+		switch dir {
+		case geometry.Right:
+			if x+1 >= nx || s.shutX[node] {
+				continue
+			}
+			next := s.xs[x+1]
+			to, cost, px = node+1, cost+int32(next-px), next
+		case geometry.Left:
+			if x == 0 || s.shutX[node-1] {
+				continue
+			}
+			next := s.xs[x-1]
+			to, piece, cost, px = node-1, node-1, cost+int32(px-next), next
+		case geometry.Bottom:
+			if int(y)+1 >= len(s.ys) || s.shutY[node] {
+				continue
+			}
+			next := s.ys[y+1]
+			to, cost, py = node+nx, cost+int32(next-py), next
+		case geometry.Top:
+			if y == 0 || s.shutY[node-nx] {
+				continue
+			}
+			next := s.ys[y-1]
+			to, piece, cost, py = node-nx, node-nx, cost+int32(py-next), next
+		}
+		if s.priced {
+			if dir.Upright() {
+				cost += s.extraY[piece]
+			} else {
+				cost += s.extraX[piece]
+			}
+		}
+		at := layer + to*4 + int32(dir)
+		if st := &s.states[at]; st.stamp != s.generation || cost < st.cost {
+			s.reach(at, from.state, cost, px, py, dir)
+		}
 	}
-	to, piece := node, node
-	switch dir {
-	case geometry.Right:
-		if x+1 >= nx || s.shutX[node] {
-			return
-		}
-		next := s.xs[x+1]
-		to, cost, px = node+1, cost+int32(next-px), next
-	case geometry.Left:
-		if x == 0 || s.shutX[node-1] {
-			return
-		}
-		next := s.xs[x-1]
-		to, piece, cost, px = node-1, node-1, cost+int32(px-next), next
-	case geometry.Bottom:
-		if int(y)+1 >= len(s.ys) || s.shutY[node] {
-			return
-		}
-		next := s.ys[y+1]
-		to, cost, py = node+nx, cost+int32(next-py), next
-	case geometry.Top:
-		if y == 0 || s.shutY[node-nx] {
-			return
-		}
-		next := s.ys[y-1]
-		to, piece, cost, py = node-nx, node-nx, cost+int32(py-next), next
-	}
-	if s.priced {
-		if dir.Upright() {
-			cost += s.extraY[piece]
-		} else {
-			cost += s.extraX[piece]
-		}
-	}
-	s.reach(layer+to*4+int32(dir), from.state, cost, px, py, dir)
 }
 
-// reach notes that a state, at x and y in a direction, can be had at a cost, and
-// queues it.
+// reach notes that a state, at x and y in a direction, can be had at a cost lower
+// than any before, and queues it.
 func (s *search) reach(at, from, cost int32, x, y int, dir geometry.Side) {
-	st := &s.states[at]
-	if st.stamp == s.generation && st.cost <= cost {
-		return
-	}
-	*st = state{cost, from, s.generation}
+	s.states[at] = state{cost, from, s.generation}
 	togo := s.toGo(x, y, dir)
 	if s.bound > 0 && int(cost)+togo >= s.bound {
 		return // the way known already is as good

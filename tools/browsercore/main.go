@@ -37,7 +37,7 @@ func main() {
 	wasm, err := os.ReadFile(out)
 	check(err)
 	var packed bytes.Buffer
-	w := brotli.NewWriterLevel(&packed, 10)
+	w := brotli.NewWriterLevel(&packed, 11)
 	_, err = w.Write(wasm)
 	check(err)
 	check(w.Close())
