@@ -41,7 +41,7 @@ func TestGesturesWithTheMouse(t *testing.T) {
 
 	// A rubber band selects, Ctrl-drag copies, Delete takes away, undo brings back.
 	d.Drag(400, 350, 800, 500)
-	d.Until("document.querySelectorAll('#overlay .sel-one').length === 2")
+	d.Until("document.querySelector('#overlay .sel-one')?.getAttribute('d').split('M').length === 1 + 2")
 	d.Drag(500, 420, 500, 540, ctrl)
 	if n := len(d.sheet().Symbols); n != 6 {
 		t.Fatalf("copied, there are %d symbols", n)

@@ -136,7 +136,7 @@ func TestEditingAtSpeed(t *testing.T) {
 	d.Key("everything on")
 	d.Until("document.querySelector('#search-list [aria-selected=true] .title').textContent.startsWith('Select everything')")
 	d.Key(browser.Enter)
-	d.Until("document.querySelectorAll('#overlay .sel-one').length === 4")
+	d.Until("document.querySelector('#overlay .sel-one')?.getAttribute('d').split('M').length === 1 + 4")
 
 	// Copied here, pasted in another window on another map at the same place; by
 	// Ctrl+Shift+V, of which the browser leaves the text alone, at the pointer.

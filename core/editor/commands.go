@@ -63,6 +63,12 @@ func (e *Editor) Key(key string, mods int) bool {
 // text.
 func (e *Editor) enterKey() bool {
 	switch {
+	case e.hand != "": // set down without the pointer
+		at := e.at
+		if page := e.Sheet().Page(); !page.Contains(at) {
+			at = page.Centre()
+		}
+		e.place(at, gesture{})
 	case len(e.sel) == 1 && e.one() == nil:
 		e.startWriting(e.sel[0], false)
 	case e.lane != "":
@@ -76,7 +82,7 @@ func (e *Editor) enterKey() bool {
 // typed is a character typed on the desk: a digit adds that symbol of the tray
 // after the selected one, any other begins to write on it.
 func (e *Editor) typed(key string) bool {
-	if kind, ok := symbols.ByKey(key[0]); ok && e.one() != nil {
+	if kind, ok := symbols.ByKey(key[0]); ok && (e.one() != nil || len(e.Sheet().Symbols) == 0) {
 		e.appendStep(kind)
 		return true
 	}
@@ -162,6 +168,7 @@ func always(*Editor) string { return "" }
 
 const (
 	needStep  = "Select a symbol first."
+	needFrom  = "Select the one step that the next one follows."
 	needTwo   = "Select two or more symbols to line up."
 	needThree = "Select three or more symbols to space out."
 )
@@ -434,8 +441,8 @@ func init() {
 		"hold": {always, func(e *Editor, arg string) { e.hand, e.stick = diagram.Kind(arg), diagram.Kind(arg).Known() }},
 		"put":  {always, func(e *Editor, _ string) { e.hand, e.stick = "", false }},
 		"append": {func(e *Editor) string {
-			if e.one() == nil {
-				return "Select the one step that the next one follows."
+			if e.one() == nil && len(e.Sheet().Symbols) > 0 {
+				return needFrom
 			}
 			return ""
 		}, func(e *Editor, arg string) { e.appendStep(diagram.Kind(arg)) }},

@@ -249,8 +249,12 @@ func (e *Editor) swapAnswers() {
 // line, and open for typing.
 func (e *Editor) appendStep(kind diagram.Kind) {
 	from := e.one()
-	if from == nil {
-		e.say("Select the one step that the next one follows.")
+	switch {
+	case from == nil && len(e.Sheet().Symbols) == 0:
+		e.firstStep(kind)
+		return
+	case from == nil:
+		e.say(needFrom)
 		return
 	}
 	if next := e.exits(from.ID); len(next) == 1 && from.Kind != diagram.Decision && !kind.IsRemark() && !kind.IsReference() && !kind.IsEnd() {
@@ -271,6 +275,29 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	e.askAnswer(c.ID)
 	e.centre = sym.ID
 	if !kind.IsReference() {
+		e.startWriting(sym.ID, false)
+	}
+}
+
+// firstStep sets the first symbol of a sheet down where a flow begins, in the
+// first lane if there is one, open for typing.
+func (e *Editor) firstStep(kind diagram.Kind) {
+	s := e.Sheet()
+	w, h := arrange.Size(s, kind)
+	page := s.Page()
+	at := geometry.Point{X: 8*arrange.Grid + w/2, Y: page.H / 4}
+	if e.m.Direction == diagram.Downwards {
+		at = geometry.Point{X: page.W / 2, Y: 8*arrange.Grid + h/2}
+	}
+	if len(s.Pools) > 0 {
+		lane := s.Pools[0].LaneBox(0)
+		at = geometry.Point{X: s.Pools[0].Content() + 2*arrange.Grid + w/2, Y: lane.Y + lane.H/2}
+	}
+	box := geometry.Around(at, w, h)
+	box.X, box.Y = geometry.Snap(box.X, arrange.Grid/2), geometry.Snap(box.Y, arrange.Grid/2)
+	sym := e.newSymbol(kind, box)
+	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}}) {
+		e.sel, e.lane, e.centre = []string{sym.ID}, "", sym.ID
 		e.startWriting(sym.ID, false)
 	}
 }

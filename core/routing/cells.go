@@ -7,7 +7,7 @@ import "plaintracer/core/geometry"
 type cells struct {
 	corner geometry.Point
 	// bits say how large a cell is: a power of two, so that a shift divides.
-	bits int
+	bits   int
 	nx, ny int
 	lists  [][]int32
 	// seen and turn tell what has been found already.

@@ -41,7 +41,7 @@ type search struct {
 	patience int
 	// share is how many states a first search may look at before it gives up; zero
 	// for as many as it takes.
-	share int
+	share  int
 	gaveUp bool
 	// settled says that the way found is good enough, though not the cheapest.
 	settled bool

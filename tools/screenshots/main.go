@@ -9,6 +9,8 @@ import (
 	"path/filepath"
 	"slices"
 
+	"github.com/chromedp/chromedp"
+
 	"plaintracer/e2e/browser"
 )
 
@@ -122,6 +124,36 @@ func main() {
 			x, y := line(p, 10, 0.5)
 			p.Move(x+3, y-2, 0)
 			p.Move(x+2, y-2, 0)
+		}},
+		{"straighten", bike, func(p *browser.Page) {
+			ready(p)
+			for _, text := range []string{"Put the name", "Take the bike"} {
+				x, y := step(p, text)
+				p.Drag(x, y, x+9, y+7, chromedp.ModifierAlt)
+			}
+			p.Key(browser.Escape)
+			p.ClickOn("[data-command=straighten]")
+			p.Move(700, 690, 0)
+		}},
+		{"looks", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn(".drop:has([data-command=looks-open]) .tool")
+			p.ClickOn("[data-command=looks-open]")
+			p.ClickOn("[data-look=wall]")
+			p.Until("!document.getElementById('proposal').hidden")
+		}},
+		{"commands", bike, func(p *browser.Page) {
+			ready(p)
+			x, y := step(p, "Put the name")
+			p.Click(x, y)
+			p.Key("k", chromedp.ModifierCtrl)
+			p.Until("document.activeElement.id === 'search-text'")
+			p.Key("align")
+		}},
+		{"menu", bike, func(p *browser.Page) {
+			ready(p)
+			x, y := step(p, "Put the name")
+			p.ClickRight(x, y)
 		}},
 		{"findings", bike, func(p *browser.Page) {
 			ready(p)
