@@ -233,7 +233,11 @@ func space(lines [][]*piece, across bool, beside func(a, b *piece) bool) {
 		often := mode(gaps)
 		straight := gaps[0] >= leastGap && (2*median <= 5*gaps[0] && slices.Equal(set(gaps[0]), at) || slices.Equal(set(often), at))
 		if !straight {
-			to = set(max(geometry.Snap(median, Grid/2), leastGap))
+			gap := geometry.Snap(median, Grid/2)
+			if geometry.Abs(often-median) <= Grid/4 { // what most of them have already stays
+				gap = often
+			}
+			to = set(max(gap, leastGap))
 		}
 	}
 	if &to[0] == &at[0] {

@@ -116,7 +116,7 @@ func main() {
 			ready(p)
 			x, y := line(p, 4, 0.3)
 			p.Click(x, y)
-			p.ClickOn("[data-needs=ends]")
+			p.ClickOn(".drop:has([data-command=turn]) > .tool")
 		}},
 		{"between", bike, func(p *browser.Page) {
 			ready(p)
@@ -124,16 +124,6 @@ func main() {
 			x, y := line(p, 10, 0.5)
 			p.Move(x+3, y-2, 0)
 			p.Move(x+2, y-2, 0)
-		}},
-		{"straighten", bike, func(p *browser.Page) {
-			ready(p)
-			for _, text := range []string{"Put the name", "Take the bike"} {
-				x, y := step(p, text)
-				p.Drag(x, y, x+9, y+7, chromedp.ModifierAlt)
-			}
-			p.Key(browser.Escape)
-			p.ClickOn("[data-command=straighten]")
-			p.Move(700, 690, 0)
 		}},
 		{"looks", light, func(p *browser.Page) {
 			ready(p)
@@ -159,6 +149,16 @@ func main() {
 			ready(p)
 			p.ClickOn("#count")
 			p.Until("document.querySelector('#findings').children.length")
+		}},
+		{"straighten", bike, func(p *browser.Page) {
+			ready(p)
+			for _, text := range []string{"Put the name", "Take the bike"} {
+				x, y := step(p, text)
+				p.Drag(x, y, x+9, y+7, chromedp.ModifierAlt)
+			}
+			p.Key(browser.Escape)
+			p.ClickOn("[data-command=straighten]")
+			p.Move(700, 690, 0)
 		}},
 	}
 	for _, v := range views {
