@@ -150,8 +150,14 @@ func lines(list []*piece, across bool, together func(a, b *piece) bool) [][]*pie
 	}
 	for _, line := range out {
 		at := middle(line[(len(line)-1)/2].box, across)
-		if at != middle(line[0].box, across) || at != middle(line[len(line)-1].box, across) {
-			at = geometry.Snap(at, Grid/2) // a line that is one already stays
+		on := 0
+		for _, p := range line {
+			if middle(p.box, across) == at {
+				on++
+			}
+		}
+		if 2*on <= len(line) { // a line that most stand on already stays
+			at = geometry.Snap(at, Grid/2)
 		}
 		if i := slices.IndexFunc(line, func(p *piece) bool { return p.fixed }); i >= 0 {
 			at = middle(line[i].box, across)

@@ -239,3 +239,27 @@ func TestSpaceOpensAndCloses(t *testing.T) {
 		}
 	}
 }
+
+// Where one symbol of a straight arrangement was nudged, it alone goes back to where
+// it stood, whatever the gaps of the arrangement are.
+func TestStraightenMovesNothingElse(t *testing.T) {
+	r := rand.New(rand.NewPCG(44, 19))
+	for n := range 300 {
+		s := &diagram.Sheet{SheetHead: diagram.SheetHead{Paper: "A3", Across: true}}
+		across, down := (30+r.IntN(60))*px, (30+r.IntN(60))*px
+		for i := range 12 {
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint(i), Kind: diagram.Process,
+				Box: geometry.Box{X: 7*px + i%4*(120*px+across), Y: 11*px + i/4*(80*px+down), W: 120 * px, H: 80 * px}})
+		}
+		off := s.Symbols[r.IntN(12)]
+		home := off.Box
+		off.Box = home.Moved(geometry.Point{X: (r.IntN(25) - 12) * px, Y: (r.IntN(25) - 12) * px})
+		got := arrange.Straighten(s, nil)
+		if off.Box == home && len(got) == 0 {
+			continue
+		}
+		if len(got) != 1 || got[0].ID != off.ID || got[0].Box != home {
+			t.Fatalf("%d: gaps %d and %d, %v nudged to %v: %v", n, across, down, home, off.Box, got)
+		}
+	}
+}
