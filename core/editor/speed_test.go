@@ -384,6 +384,45 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("frame", "w=2 in")
 			d.flush()
 		}, func(s *diagram.Sheet) bool { return first(s, "ask").X == 18898 && first(s, "ask").W == 192*px }},
+		{"one symbol is left out when the look changes", "SetStyle SetHead", func(d *desk) {
+			d.click(at(200, 100), 0)
+			d.Command("look-keep", "")
+			d.flush()
+			d.Command("look-try", "print")
+			d.Command("keep", "")
+			d.flush()
+		}, func(s *diagram.Sheet) bool { return s.Symbol("ask").Look == "field-book" && s.Symbol("tell").Look == "" }},
+		{"a look that is tried and left changes nothing", "", func(d *desk) {
+			d.Command("look-try", "wall")
+			d.Flush()
+			d.Command("leave", "")
+			d.flush()
+		}, func(s *diagram.Sheet) bool { return first(s, "ask").W == 120*px }},
+		{"a background is never selected", "SetSheet", func(d *desk) {
+			d.Command("ground", "fog")
+			d.flush()
+			d.press("Ctrl+A")
+			d.click(at(900, 600), 0)
+			d.drag(at(900, 600), at(1000, 700), 0)
+		}, func(s *diagram.Sheet) bool { return s.Ground.Fill == "fog" }},
+		{"a step let go near another stands beside it", "AddItems", func(d *desk) {
+			d.Move(at(560, 100), 1000, 0)
+			d.drag(at(620, 100), at(660, 110), 0)
+		}, func(s *diagram.Sheet) bool {
+			last := s.Symbols[5]
+			return !last.Meets(first(s, "tell")) && s.LaneOf(last).ID == "desk" && s.Connectors[5].To.Symbol == last.ID
+		}},
+		{"with Alt a symbol lands where the pointer is", "AddItems", func(d *desk) {
+			d.Command("take", "process")
+			d.click(at(230, 130), editor.Alt)
+		}, func(s *diagram.Sheet) bool { return s.Symbols[5].Meets(first(s, "ask")) }},
+		{"a symbol in hand is set down by Enter", "AddItems", func(d *desk) {
+			d.Move(at(800, 500), 1000, 0)
+			d.Command("take", "document")
+			d.keys("Enter")
+		}, func(s *diagram.Sheet) bool {
+			return s.Symbols[5].Kind == diagram.Document && s.Symbols[5].Contains(at(800, 500))
+		}},
 		{"another look makes room for its larger type", "Batch", func(d *desk) {
 			d.Command("look", "wall")
 			d.flush()
