@@ -105,8 +105,15 @@ class App {
 
   // Coordinates: the core counts in hundredths of a pixel of the sheet.
   place(e) {
-    const r = byId('drawing').getBoundingClientRect()
+    const r = this.desk()
     return [Math.round((e.clientX - r.left - this.pan.x) / this.zoom * 100), Math.round((e.clientY - r.top - this.pan.y) / this.zoom * 100)]
+  }
+
+  // desk is where the drawing lies in the window. Asking for it makes the browser
+  // lay the whole sheet out, so it is asked once for every change of size.
+  desk() {
+    this.rect ??= byId('drawing').getBoundingClientRect()
+    return this.rect
   }
 
   pointer(kind, e) {
@@ -124,6 +131,7 @@ class App {
 
   events() {
     const desk = byId('drawing')
+    new ResizeObserver(() => { this.rect = null }).observe(desk)
     let button = -1
     this.touches(desk)
     desk.addEventListener('pointerdown', e => {
@@ -236,7 +244,7 @@ class App {
     for (const kind of ['pointerup', 'pointercancel']) desk.addEventListener(kind, gone, true)
   }
 
-  resized() { if (this.fitted) this.fit() }
+  resized() { this.rect = null; if (this.fitted) this.fit() }
 
   view() {
     byId('view').setAttribute('transform', `translate(${this.pan.x} ${this.pan.y}) scale(${this.zoom})`)
@@ -248,7 +256,7 @@ class App {
   }
 
   zoomAt(factor, e) {
-    const r = byId('drawing').getBoundingClientRect()
+    const r = this.desk()
     const x = e ? e.clientX - r.left : r.width / 2, y = e ? e.clientY - r.top : r.height / 2
     const zoom = Math.min(8, Math.max(0.1, this.zoom * factor))
     this.pan = { x: x - (x - this.pan.x) * zoom / this.zoom, y: y - (y - this.pan.y) * zoom / this.zoom }
@@ -259,7 +267,8 @@ class App {
   }
 
   fit() {
-    const r = byId('drawing').getBoundingClientRect(), { x, y, w, h } = this.drawing.extent()
+    this.rect = null
+    const r = this.desk(), { x, y, w, h } = this.drawing.extent()
     if (!w || !r.width) return
     const room = { w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
     this.zoom = Math.min(2, room.w / w, room.h / h)
@@ -270,7 +279,7 @@ class App {
 
   // reveal pans so that a box is in sight, clear of the tray.
   reveal(b) {
-    const r = byId('drawing').getBoundingClientRect(), z = this.zoom / 100, edge = 24
+    const r = this.desk(), z = this.zoom / 100, edge = 24
     const left = b.x * z + this.pan.x, top = b.y * z + this.pan.y, right = left + b.w * z, bottom = top + b.h * z
     let dx = 0, dy = 0
     if (left < edge) dx = edge - left
