@@ -41,10 +41,11 @@ bench: build ## the speed and memory targets
 	$(GO) test -run '^$$' -bench . ./...
 
 profile: ## what the browser core spends its time on, by which its compiler decides what to inline
-	@cd core/editor && $(GO) test -run '^$$' -bench 'DragFifty|Paste' -cpuprofile /tmp/tracer-a.prof -o /tmp/tracer.test . >/dev/null
-	@cd core/routing && $(GO) test -run '^$$' -bench Route -cpuprofile /tmp/tracer-b.prof -o /tmp/tracer.test . >/dev/null
-	@$(GO) tool pprof -proto -focus core/routing -output cmd/editor/default.pgo /tmp/tracer-a.prof /tmp/tracer-b.prof >/dev/null
-	@rm -f /tmp/tracer-a.prof /tmp/tracer-b.prof /tmp/tracer.test
+	@dir=$$(mktemp -d); trap 'rm -rf $$dir' EXIT; set -e; \
+	$(GO) test -run '^$$' -bench 'DragFifty|Paste' -cpuprofile $$dir/a -o $$dir/test ./core/editor >/dev/null; \
+	$(GO) test -run '^$$' -bench Route -cpuprofile $$dir/b -o $$dir/test ./core/routing >/dev/null; \
+	$(GO) tool pprof -proto -focus core/routing -output $$dir/c $$dir/a $$dir/b >/dev/null 2>&1; \
+	$(GO) run ./tools/profile <$$dir/c >cmd/editor/default.pgo
 
 screenshots: build ## the pictures in docs, from a demo of its own
 	@./tools/screenshots.sh
