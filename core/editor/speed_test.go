@@ -391,7 +391,9 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("look-try", "print")
 			d.Command("keep", "")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Symbol("ask").Look == "field-book" && s.Symbol("tell").Look == "" }},
+		}, func(s *diagram.Sheet) bool {
+			return s.Symbol("ask").Look == "field-book" && s.Symbol("tell").Look == ""
+		}},
 		{"a look that is tried and left changes nothing", "", func(d *desk) {
 			d.Command("look-try", "wall")
 			d.Flush()
