@@ -81,10 +81,12 @@ func names(aligned bool) string {
 
 // From opening the address to the first moment the sheet can be worked on.
 // Target: 1500 ms.
-func BenchmarkOpen(b *testing.B) {
+func BenchmarkOpen(b *testing.B) { openings(b, crowded) }
+
+func openings(b *testing.B, of func(aligned bool) *diagram.Map) {
 	for _, aligned := range []bool{true, false} {
 		b.Run(names(aligned), func(b *testing.B) {
-			s, path := stock(b, crowded(aligned))
+			s, path := stock(b, of(aligned))
 			c := browser.Start(b)
 			p := c.Open(s.URL + "/")
 			var all []float64
@@ -210,20 +212,7 @@ func middles(list []*diagram.Symbol) (out [][2]int) {
 
 // A sheet of 1,000 symbols is opened. Target: 2 s.
 func BenchmarkOpenThousand(b *testing.B) {
-	for _, aligned := range []bool{true, false} {
-		b.Run(names(aligned), func(b *testing.B) {
-			s, path := stock(b, hall(1000, aligned))
-			p := browser.Start(b).Open(s.URL + "/")
-			var all []float64
-			for b.Loop() {
-				p.Go(s.URL + path)
-				p.Until("document.documentElement.dataset.ready")
-				all = append(all, browser.Eval[float64](p, "plainTracerApp.readyAt"))
-			}
-			b.ReportMetric(quantile(all, 0.5), "ms/open")
-			b.ReportMetric(0, "ns/op")
-		})
-	}
+	openings(b, func(aligned bool) *diagram.Map { return hall(1000, aligned) })
 }
 
 // Three hundred symbols and the connectors among them are pasted onto a sheet

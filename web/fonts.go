@@ -8,7 +8,6 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/exchange/fontfile"
-	"plaintracer/exchange/typeface"
 )
 
 // readFont unpacks and checks a font file and returns it as the editor takes it.
@@ -23,18 +22,7 @@ func (s *Server) readFont(c fiber.Ctx) error {
 
 // facesOf lists the fonts that draw each cut of a map, as JSON for the page.
 func facesOf(m *diagram.Map) string {
-	type face struct {
-		ID     string `json:"id"`
-		Weight string `json:"weight"`
-		Style  string `json:"style"`
-	}
-	list := []face{}
-	for _, cut := range typeface.Cuts {
-		if f := fonts.Pick(m.HouseFonts(), cut.Bold, cut.Italic); f != nil {
-			list = append(list, face{f.ID, cut.Weight(), cut.Style()})
-		}
-	}
-	raw, err := json.Marshal(list)
+	raw, err := json.Marshal(fonts.Faces(m.HouseFonts()))
 	if err != nil {
 		return "[]"
 	}

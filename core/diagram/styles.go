@@ -127,26 +127,31 @@ func (e *SaveStyle) change(t *trial) error {
 	}
 	before := *had
 	*had = e.Style
-	t.following = true // the style is worn, locked or not
+	return t.wearers(before.ID, func(sym *Symbol) { sym.change(&before, &e.Style) }, func(c *Connector) { c.change(&before, &e.Style) })
+}
+
+// wearers changes all that wear a style, locked or not.
+func (t *trial) wearers(id string, symbol func(*Symbol), connector func(*Connector)) error {
+	t.following = true
 	defer func() { t.following = false }()
 	for _, s := range t.m.Sheets {
 		for _, sym := range s.Symbols {
-			if sym.Style != before.ID {
+			if sym.Style != id {
 				continue
 			}
-			if _, err := t.editSymbol(s, sym.ID); err != nil {
+			if err := t.touch(s, sym); err != nil {
 				return err
 			}
-			sym.change(&before, &e.Style)
+			symbol(sym)
 		}
 		for _, c := range s.Connectors {
-			if c.Style != before.ID {
+			if c.Style != id {
 				continue
 			}
 			if _, err := t.editConnector(s, c.ID); err != nil {
 				return err
 			}
-			c.change(&before, &e.Style)
+			connector(c)
 		}
 	}
 	return nil
@@ -158,27 +163,7 @@ func (e *RemoveStyle) change(t *trial) error {
 		return refuse(e.ID, "the style is not there any more")
 	}
 	h.Styles = slices.DeleteFunc(h.Styles, func(s Style) bool { return s.ID == e.ID })
-	t.following = true
-	defer func() { t.following = false }()
-	for _, s := range t.m.Sheets {
-		for _, sym := range s.Symbols {
-			if sym.Style == e.ID {
-				if _, err := t.editSymbol(s, sym.ID); err != nil {
-					return err
-				}
-				sym.Style = ""
-			}
-		}
-		for _, c := range s.Connectors {
-			if c.Style == e.ID {
-				if _, err := t.editConnector(s, c.ID); err != nil {
-					return err
-				}
-				c.Style = ""
-			}
-		}
-	}
-	return nil
+	return t.wearers(e.ID, func(sym *Symbol) { sym.Style = "" }, func(c *Connector) { c.Style = "" })
 }
 
 func (e *Wear) change(t *trial) error {

@@ -40,38 +40,14 @@ type FontTab struct {
 	Cut    string `json:"cut"`
 }
 
-// CutTab says which font draws a cut, as CSS names it.
-type CutTab struct {
-	ID     string `json:"id"`
-	Weight string `json:"weight"`
-	Style  string `json:"style"`
-}
-
 // faces lists the fonts the map is written in, and which of them draws each cut.
-func (e *Editor) faces() ([]FontTab, []CutTab) {
-	list, cuts := []FontTab{}, []CutTab{}
-	had := e.m.HouseFonts()
+func (e *Editor) faces() ([]FontTab, []fonts.Face) {
+	list, had := []FontTab{}, e.m.HouseFonts()
 	for i := range had {
-		name := [...]string{"regular", "bold", "italic", "bold italic"}[cutOf(had[i].Bold, had[i].Italic)]
+		name := [...]string{"regular", "bold", "italic", "bold italic"}[fonts.CutOf(had[i].Bold, had[i].Italic)]
 		list = append(list, FontTab{had[i].ID, had[i].Family, name})
 	}
-	for cut := range 4 {
-		if f := fonts.Pick(had, cut&1 != 0, cut&2 != 0); f != nil {
-			cuts = append(cuts, CutTab{f.ID, [...]string{"400", "600"}[cut&1], [...]string{"normal", "italic"}[cut>>1]})
-		}
-	}
-	return list, cuts
-}
-
-func cutOf(bold, italic bool) int {
-	cut := 0
-	if bold {
-		cut |= 1
-	}
-	if italic {
-		cut |= 2
-	}
-	return cut
+	return list, fonts.Faces(had)
 }
 
 // Face returns the file of a font of the map; nil when it has none of that id.

@@ -7,6 +7,7 @@ import (
 	"unicode/utf8"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
 	"plaintracer/core/routing"
@@ -405,8 +406,8 @@ type bars struct {
 	Styles  []StyleTab            `json:"styles"`
 	Colours []diagram.HouseColour `json:"colours"`
 	// Faces are the fonts of the house.
-	Faces []FontTab `json:"faces"`
-	Cuts  []CutTab  `json:"cuts"`
+	Faces []FontTab    `json:"faces"`
+	Cuts  []fonts.Face `json:"cuts"`
 	// Proposal says what is shown and can be kept or left.
 	Proposal string  `json:"proposal"`
 	Search   *Search `json:"search"`

@@ -147,3 +147,33 @@ func Pick(list []Font, bold, italic bool) *Font {
 	}
 	return best
 }
+
+// CutOf numbers the four cuts: regular, bold, italic, and both.
+func CutOf(bold, italic bool) int {
+	cut := 0
+	if bold {
+		cut |= 1
+	}
+	if italic {
+		cut |= 2
+	}
+	return cut
+}
+
+// Face says which font draws a cut, which it names as CSS does.
+type Face struct {
+	ID     string `json:"id"`
+	Weight string `json:"weight"`
+	Style  string `json:"style"`
+}
+
+// Faces lists which fonts of a list draw the four cuts; none when it is empty.
+func Faces(list []Font) []Face {
+	out := []Face{}
+	for cut := range 4 {
+		if f := Pick(list, cut&1 != 0, cut&2 != 0); f != nil {
+			out = append(out, Face{f.ID, [...]string{"400", "600"}[cut&1], [...]string{"normal", "italic"}[cut>>1]})
+		}
+	}
+	return out
+}

@@ -94,7 +94,7 @@ func (r *Router) follow(i int, w *raw) (pulled, free bool) {
 		p, q := pts[k-1], pts[k]
 		for _, j := range r.ground.boxes.near(geometry.Between(p, q).Grown(hard)) {
 			b := int(j)
-			if b >= len(r.scene.Boxes) || r.scene.open(b) {
+			if r.scene.open(b) {
 				continue
 			}
 			gap := hard

@@ -121,17 +121,6 @@ type Scene struct {
 	Down bool
 }
 
-// closed counts the boxes that are in the way.
-func (r *Router) closed() int {
-	n := len(r.scene.Boxes)
-	for _, open := range r.scene.Open[:min(len(r.scene.Open), n)] {
-		if open {
-			n--
-		}
-	}
-	return n
-}
-
 func (s *Scene) open(box int) bool { return box < len(s.Open) && s.Open[box] }
 
 // Course is the way of one connector.
@@ -166,6 +155,8 @@ type Router struct {
 	laid   []stretch
 	ground struct{ laid, boxes cells }
 	area   geometry.Box
+	// closed is how many boxes are in the way.
+	closed int
 	// ports counts what arrives and leaves at every side of every symbol.
 	ports [][4]port
 	// order is the order of work, rank the place of each link in it.
@@ -475,10 +466,7 @@ func (r *Router) prepare(s Scene) {
 	r.scene = s
 	r.area = s.area()
 	r.clear()
-	r.ground.boxes.begin(r.area)
-	for i, b := range s.Boxes {
-		r.ground.boxes.add(i, b)
-	}
+	r.layBoxes()
 	r.pastAll()
 	r.anew = resized(r.anew, len(s.Links))
 	r.raw = resized(r.raw, len(s.Links))
@@ -498,6 +486,18 @@ func (r *Router) prepare(s Scene) {
 	for k, t := range r.turns {
 		r.order = append(r.order, t.link)
 		r.rank[t.link] = k
+	}
+}
+
+// layBoxes notes where the boxes lie, and counts those that are in the way.
+func (r *Router) layBoxes() {
+	r.ground.boxes.begin(r.area)
+	r.closed = 0
+	for i, b := range r.scene.Boxes {
+		r.ground.boxes.add(i, b)
+		if !r.scene.open(i) {
+			r.closed++
+		}
 	}
 }
 
@@ -546,11 +546,8 @@ func (r *Router) pastLines(i int) [4]int {
 	near := b.Grown(2 * Clearance)
 	for _, j := range r.ground.boxes.near(near) {
 		k := int(j)
-		if k == i || k >= len(r.scene.Boxes) {
-			continue
-		}
 		o := r.scene.Boxes[k]
-		if !near.Meets(o) || r.scene.open(k) {
+		if k == i || !near.Meets(o) || r.scene.open(k) {
 			continue
 		}
 		if o.X < b.Right() && b.X < o.Right() {
@@ -797,9 +794,7 @@ func (r *Router) aroundLabels() bool {
 			}
 			if !changed {
 				r.lines = resized(r.lines, len(r.scene.Boxes))
-				for j := boxes; j < len(r.scene.Boxes); j++ {
-					r.ground.boxes.add(j, r.scene.Boxes[j])
-				}
+				r.layBoxes()
 				for j := boxes; j < len(r.scene.Boxes); j++ {
 					r.lines[j] = r.pastLines(j)
 				}
@@ -811,6 +806,9 @@ func (r *Router) aroundLabels() bool {
 		}
 	}
 	r.scene.Boxes, r.lines = r.scene.Boxes[:boxes], r.lines[:boxes]
+	if changed {
+		r.layBoxes()
+	}
 	return changed
 }
 

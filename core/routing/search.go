@@ -306,7 +306,7 @@ func (r *Router) uncover(list []terminal, gap int) bool {
 		t := &list[k]
 		t.covered = false
 		for _, i := range r.ground.boxes.near(geometry.Box{X: t.at.X, Y: t.at.Y}.Grown(gap)) {
-			if i := int(i); i < len(s.Boxes) && s.Boxes[i].Grown(gap).CutBy(t.at, t.at) && !s.open(i) {
+			if s.Boxes[i].Grown(gap).CutBy(t.at, t.at) && !s.open(int(i)) {
 				t.covered = true
 				break
 			}
@@ -407,7 +407,7 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	whole := true
 	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
 		i := int(j)
-		if i >= len(r.scene.Boxes) || r.scene.open(i) {
+		if r.scene.open(i) {
 			continue
 		}
 		b := r.scene.Boxes[i]
@@ -422,7 +422,7 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 			whole = false
 		}
 	}
-	whole = whole && len(s.near) == r.closed()
+	whole = whole && len(s.near) == r.closed
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
 			s.addX(window, t.at.X)

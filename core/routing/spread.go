@@ -189,7 +189,7 @@ func (n *nudger) bound(r *Router, p *piece, upright bool) {
 	lane := geometry.Box{X: p.least, Y: p.lo, W: p.most - p.least, H: p.hi - p.lo}.Turned(!upright)
 	for _, j := range r.ground.boxes.near(lane.Grown(hard)) {
 		i := int(j)
-		if i >= len(s.Boxes) || s.open(i) || first && i == l.From || last && i == l.To {
+		if s.open(i) || first && i == l.From || last && i == l.To {
 			continue
 		}
 		g := s.Boxes[i].Grown(hard)

@@ -79,13 +79,7 @@ type face struct {
 }
 
 func (s Style) face() face {
-	i := 0
-	if s.Bold {
-		i |= 1
-	}
-	if s.Italic {
-		i |= 2
-	}
+	i := fonts.CutOf(s.Bold, s.Italic)
 	if s.House[i] != nil {
 		return face{s.House[i], shipped[i]}
 	}
