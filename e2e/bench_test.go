@@ -189,7 +189,7 @@ func BenchmarkDragFiftyInTheBrowser(b *testing.B) {
 				times := browser.Eval[[]float64](d.Page, "plainTracerApp.times")
 				pauses := browser.Eval[[]float64](d.Page, `[...Array(12)].map((_, i) => { const a = plainTracerApp, r = document.getElementById('drawing').getBoundingClientRect()
 					plainTracer.move(...a.place({ clientX: r.left + 500 + i * 3, clientY: r.top + 300 + i }), Math.round(a.zoom * 1000), 0); a.flush()
-					const begun = performance.now(); plainTracer.pause(); a.flush(); return performance.now() - begun })`)
+					const begun = performance.now(); while (plainTracer.pause()); a.flush(); return performance.now() - begun })`)
 				b.ReportMetric(quantile(times, 0.5), "ms/frame-median")
 				b.ReportMetric(quantile(times, 0.95), "ms/frame-95%")
 				b.ReportMetric(quantile(pauses, 0.95), "ms/pause-95%")

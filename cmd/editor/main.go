@@ -85,7 +85,7 @@ func main() {
 			}
 			return fail(e.Foreign(env.Edit, a[1].Int()))
 		},
-		"pause": func([]js.Value) any { e.Pause(); return nil },
+		"pause": func([]js.Value) any { return e.Pause() },
 		// rest clears up while nothing happens, so that the next drag is not
 		// interrupted for it.
 		"rest":  func([]js.Value) any { runtime.GC(); return nil },

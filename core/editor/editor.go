@@ -97,7 +97,7 @@ type pending struct {
 // stale says what has to be computed again before the next picture.
 type stale struct {
 	all, facts, courses bool
-	// drag says that the courses are those of a drag, exact that the next ones
+	// drag says that the courses are only sketched, exact that the next ones
 	// have to be computed completely.
 	drag, exact bool
 }
@@ -366,12 +366,30 @@ func (e *Editor) cancel() {
 	e.g, e.again, e.ask, e.link, e.armed = gesture{}, nil, nil, link{}, false
 }
 
-// Pause is called when the pointer rests: what a drag approximated is computed
-// exactly.
-func (e *Editor) Pause() {
-	if e.stale.drag {
-		e.stale.drag, e.stale.courses, e.stale.exact = false, true, true
+// Courses that cannot all be found at once are found in slices, between which the
+// page can answer: atOnce and slice are how many states of the search one may look
+// at, about 50 and 20 ms in a browser.
+const (
+	atOnce = 25_000
+	slice  = 15_000
+)
+
+// Pause is called when nothing else happens: what a drag or a large change has
+// only sketched is computed exactly. It does a slice of that and reports whether
+// to call it again; after the last one there is something to draw.
+func (e *Editor) Pause() (more bool) {
+	e.refresh()
+	if !e.stale.drag {
+		return false
 	}
+	if !e.router.Working() {
+		e.router.Begin(e.links.Scene)
+	}
+	if !e.router.Step(slice) {
+		return true
+	}
+	e.courses, e.stale.drag = e.router.Courses(), false
+	return false
 }
 
 // refresh computes what is stale.
@@ -386,14 +404,25 @@ func (e *Editor) refresh() {
 		return
 	}
 	e.links.Fill(e.m, s)
-	if e.preview != nil && e.g.mode != idle && !e.stale.exact {
-		e.courses = e.router.Drag(e.links.Scene, func(i int) bool { return i < len(s.Symbols) && e.g.moving[s.Symbols[i].ID] })
-		e.stale.drag = true
-	} else {
+	moving := func(i int) bool { return i < len(s.Symbols) && e.g.moving[s.Symbols[i].ID] }
+	dragging := e.preview != nil && e.g.mode != idle
+	e.stale.drag = false
+	switch {
+	case e.stale.exact || e.stale.all:
 		e.courses = e.router.Route(e.links.Scene)
-		e.stale.drag = false
+	case !dragging && e.begin():
+		e.courses = e.router.Courses()
+	default:
+		e.courses = e.router.Drag(e.links.Scene, moving)
+		e.stale.drag = true
 	}
 	e.stale.courses, e.stale.exact = false, false
+}
+
+// begin tries to find all courses at once, and reports whether it could.
+func (e *Editor) begin() bool {
+	e.router.Begin(e.links.Scene)
+	return e.router.Step(atOnce)
 }
 
 func (e *Editor) symbol(id string) *diagram.Symbol { return e.Sheet().Symbol(id) }

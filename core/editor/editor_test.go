@@ -1,6 +1,7 @@
 package editor_test
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
@@ -46,6 +47,13 @@ func open(t testing.TB, m *diagram.Map) *desk {
 	}
 	d.flush()
 	return d
+}
+
+// settle has what is only sketched computed exactly, as the page does when nothing
+// else happens.
+func (d *desk) settle() {
+	for d.Pause() {
+	}
 }
 
 // flush takes what the editor gives out, as the page does.
@@ -508,7 +516,7 @@ func TestRandomEventsNeverBreakTheMap(t *testing.T) {
 		start := string(document(t, d.Map()))
 		for range 120 {
 			act(r, d.Editor)
-			d.Pause()
+			d.settle()
 			d.flush()
 		}
 		d.Key("Escape", 0)
@@ -539,6 +547,32 @@ func (d *desk) fresh(seed uint64) {
 			d.Fatalf("seed %d: connector %s runs %v, computed afresh %v", seed, d.Sheet().Connectors[i].ID, mine[i], theirs[i])
 		}
 	}
+}
+
+// What is pasted in bulk is drawn before all its courses are found; they settle
+// in slices, to what a computation of the whole gives, whatever happens between.
+func TestLargePasteSettles(t *testing.T) {
+	from := open(t, hall(300, true))
+	from.Command("select-all", "")
+	data, _ := from.Copy()
+	d := open(t, hall(300, true))
+	d.Move(at(2200, 2700), 1000, 0)
+	d.Paste(data)
+	if out := d.Flush(); !bytes.Contains(out, []byte(`"settle":true`)) || !bytes.Contains(out, []byte(`["add","connectors"`)) {
+		t.Fatalf("the paste is not drawn first and settled later: %.200s", out)
+	}
+	if !d.Pause() {
+		t.Fatal("it settles in one go, not in slices")
+	}
+	d.Key("ArrowRight", 0) // an edit on the way
+	slices := 0
+	for d.Pause() {
+		slices++
+	}
+	if out := d.Flush(); slices < 2 || bytes.Contains(out, []byte(`"settle"`)) {
+		t.Fatalf("it has not settled after %d slices: %.200s", slices, out)
+	}
+	d.fresh(0)
 }
 
 // A case walks along the answers, back again, and over to the next sheet; the

@@ -655,7 +655,7 @@ func FuzzGestures(f *testing.F) {
 			case 9:
 				what = "pause or double"
 				if r.IntN(2) == 0 {
-					d.Pause()
+					d.settle()
 				} else {
 					d.Double(p)
 				}

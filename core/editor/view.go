@@ -92,6 +92,7 @@ var layers = [3]string{"pools", "connectors", "symbols"}
 //	state: everything around the drawing, if it changed
 //	send: edits for the server
 //	write, ask, say, offer, centre: requests to the script
+//	settle: courses are sketched, and nothing is in the hand: call Pause
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
 func (e *Editor) Flush() []byte {
@@ -172,6 +173,9 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	}
 	if e.ask != nil {
 		add("ask", e.ask)
+	}
+	if e.stale.drag && e.g.mode == idle {
+		add("settle", true)
 	}
 	if e.open != "" {
 		add("open", e.open)

@@ -16,9 +16,11 @@ const (
 	mostStates  = 800
 )
 
-// trail is the way of a link in the frame before, and where its ends stood.
+// trail is the way of a link in the frame before, and the glue points from and to
+// which it ran.
 type trail struct {
 	known    bool
+	link     Link
 	way      raw
 	from, to geometry.Point
 }
@@ -68,23 +70,19 @@ func (r *Router) hurry() {
 // does not fold back, and whether it comes too close to no symbol.
 func (r *Router) follow(i int, w *raw) (pulled, free bool) {
 	t, l := &r.trails[i], &r.scene.Links[i]
-	if !t.known && i < len(r.base) && l.same(&r.m.links[i]) { // as before the drag
-		t.known, t.from, t.to = true, l.FromAt, l.ToAt
-		if l.From != None {
-			t.from = r.m.boxes[l.From].Corner()
-		}
-		if l.To != None {
-			t.to = r.m.boxes[l.To].Corner()
-		}
+	if !t.known && !r.was.newLink[i] { // as before the drag
+		t.known, t.link = true, r.was.links[i]
 		t.way.copy(&r.base[i])
+		t.from, t.to = socket(r.was.glue, l.From, t.way.fromSide, l.FromAt), socket(r.was.glue, l.To, t.way.toSide, l.ToAt)
 	}
-	if !t.known || len(l.Bends) > 0 || len(t.way.points) < 2 {
+	if !t.known || !l.same(&t.link) || len(l.Bends) > 0 || len(t.way.points) < 2 {
 		return false, false
 	}
 	w.copy(&t.way)
 	pts := w.points
 	n := len(pts)
-	if !pull(pts, 0, 1, r.corner(l.From, l.FromAt).Sub(t.from)) || !pull(pts, n-1, n-2, r.corner(l.To, l.ToAt).Sub(t.to)) {
+	from, to := socket(r.scene.Glue, l.From, w.fromSide, l.FromAt), socket(r.scene.Glue, l.To, w.toSide, l.ToAt)
+	if !pull(pts, 0, 1, from.Sub(t.from)) || !pull(pts, n-1, n-2, to.Sub(t.to)) {
 		return false, false
 	}
 	if w.cuts {
@@ -135,17 +133,18 @@ func ahead(before, now geometry.Point) bool {
 	return before.X*now.X+before.Y*now.Y > 0 && geometry.Abs(now.X)+geometry.Abs(now.Y) >= hard
 }
 
-// corner returns where what an end is glued to stands.
-func (r *Router) corner(box int, at geometry.Point) geometry.Point {
-	if box == None {
+// socket returns the glue point of an end that meets a side.
+func socket(glue [][4]geometry.Point, box int, side geometry.Side, at geometry.Point) geometry.Point {
+	if box < 0 || box >= len(glue) {
 		return at
 	}
-	return r.scene.Boxes[box].Corner()
+	return glue[box][side]
 }
 
 // leave notes the way of link i for the next frame.
 func (r *Router) leave(i int) {
-	t, l := &r.trails[i], &r.scene.Links[i]
-	t.known, t.from, t.to = true, r.corner(l.From, l.FromAt), r.corner(l.To, l.ToAt)
-	t.way.copy(&r.raw[i])
+	t, l, w := &r.trails[i], &r.scene.Links[i], &r.raw[i]
+	t.known, t.link = true, *l
+	t.from, t.to = socket(r.scene.Glue, l.From, w.fromSide, l.FromAt), socket(r.scene.Glue, l.To, w.toSide, l.ToAt)
+	t.way.copy(w)
 }

@@ -1,10 +1,151 @@
 package routing
 
 import (
+	"math/bits"
 	"slices"
 
 	"plaintracer/core/geometry"
 )
+
+// record is a scene as it was, by which a later one is compared with it.
+type record struct {
+	boxes []geometry.Box
+	glue  [][4]geometry.Point
+	open  []bool
+	links []Link
+	// newBox and newLink mark those that have come since.
+	newBox, newLink []bool
+}
+
+// follow brings the record into the order of a scene that may have more or fewer
+// boxes and links. It returns for each of the scene's links its place in the
+// record before, None for a new one, and what has gone with its place; nil when
+// both have as many.
+func (m *record) follow(s *Scene) (links []int, goneBoxes []geometry.Box, goneLinks []int) {
+	if len(m.boxes) == len(s.Boxes) && len(m.links) == len(s.Links) {
+		return nil, nil, nil
+	}
+	boxes, gone := matched(len(s.Boxes), len(m.boxes), func(i, j int) bool { return s.Boxes[i] == m.boxes[j] && s.Glue[i] == m.glue[j] })
+	for _, j := range gone {
+		goneBoxes = append(goneBoxes, m.boxes[j])
+	}
+	now := make([]int, len(m.boxes)) // where each box stands now
+	for j := range now {
+		now[j] = vanished
+	}
+	for i, j := range boxes {
+		if j != None {
+			now[j] = i
+		}
+	}
+	at := func(box int) int {
+		if box < 0 {
+			return box
+		}
+		return now[box]
+	}
+	for j := range m.links {
+		m.links[j].From, m.links[j].To = at(m.links[j].From), at(m.links[j].To)
+	}
+	links, goneLinks = matched(len(s.Links), len(m.links), func(i, j int) bool {
+		return s.Links[i].From == m.links[j].From && s.Links[i].To == m.links[j].To
+	})
+	m.boxes, m.newBox = rearranged(m.boxes, boxes), asNew(m.newBox, boxes)
+	m.glue, m.open = rearranged(m.glue, boxes), rearranged(m.open, boxes)
+	onto := make([]int, len(m.links))
+	for i, j := range links {
+		if j != None {
+			onto[j] = i
+		}
+	}
+	for j := range m.links {
+		if l := &m.links[j]; l.Joins && l.Onto < len(onto) {
+			l.Onto = onto[l.Onto]
+		}
+	}
+	m.links, m.newLink = rearranged(m.links, links), asNew(m.newLink, links)
+	return links, goneBoxes, goneLinks
+}
+
+// vanished is the box of an end whose box has gone.
+const vanished = -2
+
+// matched walks along a list of n and the one of m that it was before. Where the
+// two differ it looks for the nearest agreement beyond what was put in or taken
+// out; without one, the one thing has become the other. Any match is a right one:
+// whatever differs within it is found later.
+func matched(n, m int, same func(i, j int) bool) (before, gone []int) {
+	before = make([]int, n)
+	i, j := 0, 0
+	for i < n && j < m {
+		if same(i, j) {
+			before[i] = j
+			i, j = i+1, j+1
+			continue
+		}
+		more := (n - i) - (m - j) // what is still to be put in
+		k := 1
+		for ; k <= max(more, -more); k++ {
+			if more > 0 && same(i+k, j) || more < 0 && same(i, j+k) {
+				break
+			}
+		}
+		switch {
+		case k > max(more, -more):
+			before[i] = j
+			i, j = i+1, j+1
+		case more > 0:
+			for ; k > 0; k-- {
+				before[i] = None
+				i++
+			}
+		default:
+			for ; k > 0; k-- {
+				gone = append(gone, j)
+				j++
+			}
+		}
+	}
+	for ; i < n; i++ {
+		before[i] = None
+	}
+	for ; j < m; j++ {
+		gone = append(gone, j)
+	}
+	return before, gone
+}
+
+// rearranged returns list in the order of what was where before.
+func rearranged[T any](list []T, before []int) []T {
+	out := make([]T, len(before))
+	for i, j := range before {
+		if j != None {
+			out[i] = list[j]
+		}
+	}
+	return out
+}
+
+// asNew marks what was not there before, or was new before.
+func asNew(marks []bool, before []int) []bool {
+	marks = rearranged(marks, before)
+	for i, j := range before {
+		marks[i] = marks[i] || j == None
+	}
+	return marks
+}
+
+// take makes the record that of a scene.
+func (m *record) take(s *Scene) {
+	m.boxes, m.glue, m.links = append(m.boxes[:0], s.Boxes...), append(m.glue[:0], s.Glue...), append(m.links[:0], s.Links...)
+	m.open = resized(m.open, len(s.Boxes))
+	for i := range m.open {
+		m.open[i] = s.open(i)
+	}
+	m.newBox, m.newLink = resized(m.newBox, len(s.Boxes)), resized(m.newLink, len(s.Links))
+	clear(m.newBox)
+	clear(m.newLink)
+}
 
 // memory lets a complete computation pass over what cannot have changed since
 // the last one. Everything the search for a way looks at lies in its window:
@@ -12,18 +153,20 @@ import (
 // points of its two ends. Where all of that is as it was, so is the way. The
 // result is therefore that of a computation from nothing, which tests hold.
 type memory struct {
+	record
 	// passes holds, for the first and for the second time a link is looked at,
 	// how its way was found.
 	passes [2][]found
 	// last are the ways after the second pass.
-	last  []raw
-	boxes []geometry.Box
-	glue  [][4]geometry.Point
-	open  []bool
-	links []Link
-	down  bool
-	// stirred are the places in which something is not as it was.
+	last []raw
+	down bool
+	// crowd tells scenes apart that are searched with unlike thoroughness.
+	crowd int
+	// stirred are the places in which something is not as it was. Those of a
+	// computation that was given up count for the next.
 	stirred []geometry.Box
+	// begun says that a computation has begun and not been finished.
+	begun bool
 }
 
 // found is a way with what was looked at to find it.
@@ -34,46 +177,71 @@ type found struct {
 	from, to [4]port
 }
 
+// crowd returns a number that is the same for scenes whose ways are sought with
+// the same patience.
+func (s *Scene) crowd() int {
+	if len(s.Boxes) <= smallScene {
+		return 0
+	}
+	return max(bits.Len(uint(max(len(s.Links), 1)-1)), 8)
+}
+
 // begin opens a computation: it compares the scene with the last one.
 func (m *memory) begin(s *Scene) {
-	m.stirred = m.stirred[:0]
-	if len(m.boxes) != len(s.Boxes) || len(m.links) != len(s.Links) || m.down != s.Down {
+	if !m.begun {
+		m.stirred = m.stirred[:0]
+	}
+	m.begun = true
+	if m.down != s.Down || m.crowd != s.crowd() {
+		m.record = record{}
+		m.passes, m.last = [2][]found{}, nil
+	}
+	links, goneBoxes, goneLinks := m.follow(s)
+	for _, b := range goneBoxes {
+		m.stirred = append(m.stirred, b.Grown(4*Clearance))
+	}
+	for _, j := range goneLinks {
+		m.stirLink(j)
+	}
+	if links != nil {
 		for k := range m.passes {
-			m.passes[k] = resized(m.passes[k], len(s.Links))
-			for i := range m.passes[k] {
+			m.passes[k] = rearranged(m.passes[k], links)
+		}
+		m.last = rearranged(m.last, links)
+	}
+	for i, b := range s.Boxes {
+		if m.newBox[i] {
+			m.stirred = append(m.stirred, b.Grown(4*Clearance))
+		} else if b != m.boxes[i] || s.Glue[i] != m.glue[i] || s.open(i) != m.open[i] {
+			// The lines past boxes nearby change with it.
+			m.stirred = append(m.stirred, b.Grown(4*Clearance), m.boxes[i].Grown(4*Clearance))
+		}
+	}
+	for i := range s.Links {
+		if l := &s.Links[i]; m.newLink[i] || !l.same(&m.links[i]) || m.moved(s, l.From) || m.moved(s, l.To) {
+			// It may take another turn in the order of work.
+			m.stirLink(i)
+			for k := range m.passes {
 				m.passes[k][i].known = false
 			}
 		}
-		m.last = resized(m.last, len(s.Links))
-		for i := range m.last {
-			m.last[i].points = m.last[i].points[:0]
-		}
-	} else {
-		for i, b := range s.Boxes {
-			if b != m.boxes[i] || s.Glue[i] != m.glue[i] || s.open(i) != m.open[i] {
-				// The lines past boxes nearby change with it.
-				m.stirred = append(m.stirred, b.Grown(4*Clearance), m.boxes[i].Grown(4*Clearance))
-			}
-		}
-		for i := range s.Links {
-			if l := &s.Links[i]; !l.same(&m.links[i]) || m.moved(s, l.From) || m.moved(s, l.To) {
-				// It may take another turn in the order of work.
-				for k := range m.passes {
-					m.stir(m.passes[k][i].way.points)
-					m.passes[k][i].known = false
-				}
-				m.stir(m.last[i].points)
-			}
-		}
 	}
-	m.boxes, m.glue, m.links, m.down = append(m.boxes[:0], s.Boxes...), append(m.glue[:0], s.Glue...), append(m.links[:0], s.Links...), s.Down
-	m.open = resized(m.open, len(s.Boxes))
-	for i := range m.open {
-		m.open[i] = s.open(i)
-	}
+	m.down, m.crowd = s.Down, s.crowd()
+	m.take(s)
 }
 
-func (m *memory) moved(s *Scene, box int) bool { return box != None && s.Boxes[box] != m.boxes[box] }
+// moved reports whether a box is not where it was.
+func (m *record) moved(s *Scene, box int) bool {
+	return box != None && (m.newBox[box] || s.Boxes[box] != m.boxes[box])
+}
+
+// stirLink notes all ways that link i had.
+func (m *memory) stirLink(i int) {
+	for k := range m.passes {
+		m.stir(m.passes[k][i].way.points)
+	}
+	m.stir(m.last[i].points)
+}
 
 // stir notes that something is not as it was along a way.
 func (m *memory) stir(way geometry.Polyline) {

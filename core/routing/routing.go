@@ -144,8 +144,10 @@ type Router struct {
 	scene Scene
 	// lines holds for each box the lines that run past its four sides.
 	lines [][4]int
-	// raw are the cheapest ways, base those of the last complete computation.
+	// raw are the cheapest ways, base those of the last complete computation, in
+	// which the scene was as in was.
 	raw, base []raw
+	was       record
 	// done are the courses of the last complete computation.
 	done []Course
 	// anew marks the links that are being routed; all others keep their course.
@@ -180,6 +182,11 @@ type Router struct {
 	pulled raw
 	l      labels
 	m      memory
+	// work is how far a complete computation has come.
+	work struct {
+		on       bool
+		pass, at int
+	}
 }
 
 type port struct{ in, out int16 }
@@ -200,45 +207,88 @@ type stretch struct {
 // Route computes all courses afresh: they are a function of the scene alone.
 // The result is valid until the next call.
 func (r *Router) Route(s Scene) []Course {
+	r.Begin(s)
+	for !r.Step(everywhere) {
+	}
+	return r.out
+}
+
+// Begin opens a complete computation, which Step carries on. Until it has come to
+// its end the courses are what they were; Drag, Route and Begin give it up. The
+// scene must stay as it is.
+func (r *Router) Begin(s Scene) {
 	r.lines, r.hand = r.lines[:0], r.hand[:0]
 	r.prepare(s)
 	for i := range r.anew {
 		r.anew[i] = true
 	}
+	r.ports = resized(r.ports, len(r.scene.Boxes))
+	clear(r.ports)
+	r.met = resized(r.met, len(r.scene.Links))
+	r.m.begin(&r.scene)
+	r.work.on, r.work.pass, r.work.at = true, 0, 0
+}
+
+// Working reports whether a computation has begun and not come to its end.
+func (r *Router) Working() bool { return r.work.on }
+
+// Courses returns the courses computed last.
+func (r *Router) Courses() []Course { return r.out }
+
+// linkStates is what a link costs at least, in states looked at.
+const linkStates = 150
+
+// Step carries a computation on until about so many states of the search have
+// been looked at, and reports whether it has come to its end.
+//
+// First every way is found one after the other, each in sight of those before it,
+// then those once more in sight of all that a later one has crossed. The others
+// are as cheap as they were.
+func (r *Router) Step(states int) bool {
+	w := &r.work
+	if !w.on {
+		return true
+	}
+	begun := r.s.looked
+	for ; w.pass < 2; w.pass, w.at = w.pass+1, 0 {
+		for ; w.at < len(r.order); w.at++ {
+			if r.s.looked-begun > states {
+				return false
+			}
+			r.s.looked += linkStates
+			if i := r.order[w.at]; w.pass == 0 {
+				r.way(0, i)
+				r.met[i] = r.meets(i)
+			} else {
+				r.reconsider(i)
+			}
+		}
+	}
+	if r.s.looked-begun > states/2 { // what is left takes a while, too
+		return false
+	}
+	w.on, r.m.begun, r.phase = false, false, 0
+	r.trails = resized(r.trails, len(r.scene.Links))
 	for i := range r.trails {
 		r.trails[i].known = false
 	}
-	r.phase = 0
-	r.layAll()
 	r.finish()
 	if r.aroundLabels() {
 		r.finish()
 	}
 	r.keep()
-	return r.out
+	return true
 }
 
-// layAll finds every way: first one after the other, each in sight of those
-// before it, then those once more in sight of all that a later one has crossed.
-// The others are as cheap as they were.
-func (r *Router) layAll() {
-	r.ports = resized(r.ports, len(r.scene.Boxes))
-	clear(r.ports)
-	r.met = resized(r.met, len(r.scene.Links))
-	r.m.begin(&r.scene)
-	for _, i := range r.order {
-		r.way(0, i)
-		r.met[i] = r.meets(i)
+// reconsider looks at link i for the second time.
+func (r *Router) reconsider(i int) {
+	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.meets(i) > r.met[i] {
+		r.lift(i)
+		r.way(1, i)
+	} else {
+		r.m.passes[1][i].known = false // what is around it now goes unnoted
 	}
-	for _, i := range r.order {
-		if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.meets(i) > r.met[i] {
-			r.lift(i)
-			r.way(1, i)
-		} else {
-			r.m.passes[1][i].known = false // what is around it now goes unnoted
-		}
-		r.m.settled(i, &r.raw[i])
-	}
+	r.m.settled(i, &r.raw[i])
 }
 
 // way finds the way of link i, by memory if nothing it depends on has
@@ -332,6 +382,7 @@ func (r *Router) lift(i int) {
 
 // keep remembers the courses as those from which a drag begins.
 func (r *Router) keep() {
+	r.was.take(&r.scene)
 	r.base = resized(r.base, len(r.raw))
 	for i := range r.raw {
 		r.base[i].copy(&r.raw[i])
@@ -351,7 +402,7 @@ func (c *Course) copy(from *Course) {
 // shift returns by how much link i has been moved as a whole.
 func (r *Router) shift(i int) geometry.Point {
 	if l := &r.scene.Links[i]; r.inMotion(l.From) {
-		return r.scene.Boxes[l.From].Corner().Sub(r.m.boxes[l.From].Corner())
+		return r.scene.Boxes[l.From].Corner().Sub(r.was.boxes[l.From].Corner())
 	}
 	return geometry.Point{}
 }
@@ -364,16 +415,18 @@ func (w *raw) copy(from *raw) {
 
 // Drag computes the courses while some boxes are in motion or some links are
 // changed: those attached to them or in their way are routed, all others keep
-// the course of the last Route. The scene must have the same boxes in the same
-// order, and the same links, to which new ones may have been added at the end.
+// the course of the last complete computation. What has come or changed since then
+// counts as moved; the rest must stand in the same order.
 func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
-	if len(s.Links) < len(r.base) || len(s.Boxes) != len(r.lines) {
+	r.work.on = false
+	if len(r.was.boxes) == 0 {
 		return r.Route(s)
 	}
+	r.since(&s)
 	r.moved = resized(r.moved, len(s.Boxes))
 	r.hand, r.swept = r.hand[:0], geometry.Box{}
 	for i := range r.moved {
-		if r.moved[i] = moving(i); r.moved[i] {
+		if r.moved[i] = r.was.moved(&s, i) || s.Glue[i] != r.was.glue[i] || moving(i); r.moved[i] {
 			r.hand = append(r.hand, i)
 			r.swept = r.swept.Union(s.Boxes[i].Grown(2 * hard))
 		}
@@ -411,6 +464,38 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 	return r.out
 }
 
+// since brings what is kept of the last complete computation into the order of a
+// scene.
+func (r *Router) since(s *Scene) {
+	links, gone, _ := r.was.follow(s)
+	if links == nil {
+		return
+	}
+	now := make([]int, len(r.done))
+	r.base, r.done = rearranged(r.base, links), rearranged(r.done, links)
+	for i := range r.trails {
+		r.trails[i].known = false
+	}
+	for j := range now {
+		now[j] = None
+	}
+	for i, j := range links {
+		if j != None {
+			now[j] = i
+		}
+	}
+	for i := range r.done {
+		c := &r.done[i]
+		c.Hops = slices.DeleteFunc(c.Hops, func(h Hop) bool { return now[h.Over] == None })
+		for k := range c.Hops {
+			c.Hops[k].Over = now[c.Hops[k].Over]
+		}
+	}
+	if len(gone) > 0 || len(r.lines) != len(s.Boxes) {
+		r.lines = r.lines[:0] // all have to be found again
+	}
+}
+
 // end returns about where a link begins or ends.
 func (r *Router) end(i int, from bool) geometry.Point {
 	l := &r.scene.Links[i]
@@ -429,10 +514,10 @@ func (r *Router) inMotion(box int) bool { return box != None && r.moved[box] }
 // disturbed reports whether the motion asks for a new course of link i.
 func (r *Router) disturbed(i int) bool {
 	l := &r.scene.Links[i]
-	if i >= len(r.base) || !l.same(&r.m.links[i]) {
+	if r.was.newLink[i] || !l.same(&r.was.links[i]) {
 		return true
 	}
-	if r.inMotion(l.From) != r.inMotion(l.To) {
+	if r.inMotion(l.From) != r.inMotion(l.To) || r.inMotion(l.From) && !r.together(l.From, l.To) {
 		return true
 	}
 	if r.inMotion(l.From) || l.Straight || l.Joins {
@@ -451,6 +536,20 @@ func (r *Router) disturbed(i int) bool {
 		}
 	}
 	return false
+}
+
+// together reports whether two boxes have been moved by the same, unchanged.
+func (r *Router) together(a, b int) bool {
+	s, was := &r.scene, &r.was
+	d := s.Boxes[a].Corner().Sub(was.boxes[a].Corner())
+	for _, k := range [...]int{a, b} {
+		for side, p := range s.Glue[k] {
+			if was.glue[k][side].Add(d) != p {
+				return false
+			}
+		}
+	}
+	return was.boxes[a].Moved(d) == s.Boxes[a] && was.boxes[b].Moved(d) == s.Boxes[b]
 }
 
 func cuts(line geometry.Polyline, b geometry.Box) bool {

@@ -474,9 +474,10 @@ func TestMovesLeaveTheSameCoursesAsAFreshComputation(t *testing.T) {
 	}
 }
 
-// A router that has seen a long history of a sheet (boxes moved, ends glued
-// elsewhere, bends laid, links added and taken away) gives what a new one does,
-// on sheets larger than what is searched whole, too.
+// A router that has seen a long history of a sheet (boxes moved, put in and taken
+// out anywhere, ends glued elsewhere, bends laid, links added and taken away,
+// computations given up half way) gives what a new one does, on sheets larger
+// than what is searched whole, too.
 func TestHistoryLeavesNoTrace(t *testing.T) {
 	n := 14
 	if testing.Short() {
@@ -488,11 +489,23 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 		randomLinks(r, &s, 15+r.IntN(20))
 		var kept Router
 		for step := range 20 {
-			s.Boxes, s.Glue, s.Links = slices.Clone(s.Boxes), slices.Clone(s.Glue), slices.Clone(s.Links)
+			s.Boxes, s.Glue, s.Reach, s.Links = slices.Clone(s.Boxes), slices.Clone(s.Glue), slices.Clone(s.Reach), slices.Clone(s.Links)
 			l := &s.Links[r.IntN(len(s.Links))]
-			switch r.IntN(8) {
+			switch r.IntN(11) {
 			case 0:
 				l.FromSide, l.ToSide = r.IntN(5)-1, r.IntN(5)-1
+			case 8:
+				for range 1 + r.IntN(6) {
+					putIn(&s, r.IntN(len(s.Boxes)+1), boxAt(r.IntN(3000), r.IntN(3000)))
+				}
+				randomLinks(r, &s, r.IntN(4))
+			case 9:
+				for range 1 + r.IntN(3) {
+					takeOut(&s, r.IntN(len(s.Boxes)))
+				}
+				randomLinks(r, &s, max(5-len(s.Links), 0))
+			case 10:
+				s.Links = slices.Delete(s.Links, 0, min(r.IntN(3), len(s.Links)-5))
 			case 1:
 				l.Bends = []Bend{{Upright: r.IntN(2) == 0, At: r.IntN(1200) * px}}
 			case 2:
@@ -517,10 +530,51 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 				}
 			}
 			s.Meet = meet4(s.Glue)
-			after := copyOf(kept.Route(s))
+			switch r.IntN(5) {
+			case 0: // it is given up on the way
+				kept.Begin(s)
+				kept.Step(r.IntN(8000))
+				continue
+			case 1: // and a drag comes after the change
+				who := r.IntN(len(s.Boxes))
+				for i, c := range kept.Drag(s, func(b int) bool { return b == who }) {
+					if l := &s.Links[i]; !l.Straight && (!glued(&s, l.From, Any, c.FromSide, c.Points[0]) || !glued(&s, l.To, Any, c.ToSide, c.Points[len(c.Points)-1])) {
+						t.Fatalf("seed %d, step %d: link %d came off: %v, %+v, from %v to %v", seed, step, i, c, l, s.Boxes[l.From], s.Boxes[l.To])
+					}
+				}
+			}
+			kept.Begin(s)
+			for budget := 1 + r.IntN(9000); !kept.Step(budget); {
+			}
 			var fresh Router
-			if err := equal(after, fresh.Route(s)); err != nil {
+			if err := equal(kept.Courses(), fresh.Route(s)); err != nil {
 				t.Fatalf("seed %d, step %d: %v", seed, step, err)
+			}
+		}
+	}
+}
+
+// putIn puts a box in before box at, takeOut takes one out with its links.
+func putIn(s *Scene, at int, b geometry.Box) {
+	s.Boxes, s.Glue = slices.Insert(s.Boxes, at, b), slices.Insert(s.Glue, at, glueOf(b))
+	s.Reach = slices.Insert(s.Reach, at, [4]int{b.W / 4, b.H / 4, b.W / 4, b.H / 4})
+	for i := range s.Links {
+		for _, end := range []*int{&s.Links[i].From, &s.Links[i].To} {
+			if *end >= at {
+				*end++
+			}
+		}
+	}
+}
+
+func takeOut(s *Scene, at int) {
+	s.Boxes, s.Glue = slices.Delete(s.Boxes, at, at+1), slices.Delete(s.Glue, at, at+1)
+	s.Reach = slices.Delete(s.Reach, at, at+1)
+	s.Links = slices.DeleteFunc(s.Links, func(l Link) bool { return l.From == at || l.To == at })
+	for i := range s.Links {
+		for _, end := range []*int{&s.Links[i].From, &s.Links[i].To} {
+			if *end > at {
+				*end--
 			}
 		}
 	}

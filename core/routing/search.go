@@ -55,6 +55,8 @@ type search struct {
 	// onto is the course that the way is to join.
 	bends []Bend
 	onto  geometry.Polyline
+	// looked counts the states looked at.
+	looked int
 	// layer is the number of states before those with one more bend travelled.
 	layer int32
 }
@@ -525,7 +527,7 @@ func (s *search) avoid(r *Router, i int, w *raw, cost, gap int) {
 	haste := s.haste
 	if !s.whole(r) {
 		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
-		s.patience = geometry.Clamp(patience/len(r.scene.Links), leastPatience, mostPatience)
+		s.patience = geometry.Clamp(patience>>r.scene.crowd(), leastPatience, mostPatience)
 		if s.hurried {
 			s.haste, s.patience = s.haste*2, geometry.Clamp(hurriedPatience/len(r.scene.Boxes), leastHurried, mostHurried)
 		}
@@ -679,6 +681,7 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 	var goal *terminal
 	for len(s.heap) > 0 {
 		e := s.pop()
+		s.looked++
 		if s.patience > 0 {
 			if s.patience--; s.patience == 0 {
 				return 0, false

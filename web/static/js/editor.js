@@ -79,6 +79,7 @@ class App {
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)
+    if (out.settle) this.settle(0)
     return out
   }
 
@@ -125,8 +126,15 @@ class App {
       clearTimeout(this.resting)
       clearTimeout(this.idle)
       this.idle = setTimeout(() => this.core.rest(), 1500)
-      this.resting = setTimeout(() => { this.core.pause(); this.flush() }, 40)
+      this.settle(40)
     }
+  }
+
+  // settle has the core compute what it has only sketched, in slices, so that
+  // nothing that happens meanwhile has to wait.
+  settle(wait) {
+    clearTimeout(this.resting)
+    this.resting = setTimeout(() => this.core.pause() ? this.settle(0) : this.flush(), wait)
   }
 
   events() {
