@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "fonts", "pictures", "diagram", "looks", "symbols", "typeset", "routing", "arrange", "numbering", "findings", "scene", "editor"}
+var order = []string{"geometry", "fonts", "pictures", "diagram", "looks", "symbols", "typeset", "routing", "layered", "arrange", "numbering", "findings", "scene", "layout", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {
@@ -28,6 +28,10 @@ func layer(path string) int {
 		return 101
 	case "plaintracer":
 		return 110
+	case "bench":
+		if rest != "compare" {
+			return 98
+		}
 	case "web":
 		return 200
 	case "cmd":

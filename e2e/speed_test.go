@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"os"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -96,6 +97,22 @@ func TestEditingAtSpeed(t *testing.T) {
 		row := d.symbol("date").Y == d.symbol("take").Y
 		if row != (answer == "keep") || answer == "leave" && d.symbol("date").Y != was {
 			t.Errorf("after %s in line: %v", answer, row)
+		}
+	}
+
+	// So is the whole arrangement, which a worker computes; on a lying sheet it is
+	// seen as a whole.
+	for _, answer := range []string{"leave", "keep"} {
+		was := d.symbol("date").Box
+		d.ClickOn("[data-command=lay-out]")
+		d.Until("!document.getElementById('proposal').hidden")
+		if words := d.Text("#proposal-words"); !strings.HasPrefix(words, "Lay out: ") {
+			t.Errorf("it proposes %q", words)
+		}
+		d.ClickOn("#proposal [data-command=" + answer + "]")
+		d.Until("document.getElementById('proposal').hidden")
+		if moved := d.symbol("date").Box != was; moved != (answer == "keep") {
+			t.Errorf("after %s moved: %v", answer, moved)
 		}
 	}
 
@@ -283,5 +300,31 @@ func TestEveryPageIsAccessible(t *testing.T) {
 		check(d.Page, "trace in "+theme)
 		d.sound()
 		d.Close()
+	}
+}
+
+// A large sheet takes a while to lay out: it shows how far it has come, the page
+// answers meanwhile, and it can be stopped; then nothing has changed.
+func TestLayingOutIsStopped(t *testing.T) {
+	s, path := stock(t, hall(1000, false))
+	d := s.desk(browser.Start(t), path)
+	before := s.file(path)
+	d.ClickOn("[data-command=lay-out]")
+	d.Until("!document.getElementById('working').hidden")
+	d.Key("?")
+	d.Until("document.querySelector('dialog[open]')")
+	d.Key(browser.Escape)
+	d.Until("document.getElementById('working-done').value > 0 || !document.getElementById('proposal').hidden")
+	if browser.Eval[bool](d.Page, "!document.getElementById('proposal').hidden") {
+		t.Skip("it was done before it could be stopped")
+	}
+	d.ClickOn("#working-stop")
+	d.Until("document.getElementById('working').hidden")
+	if words := d.Text("#words"); !strings.Contains(words, "Stopped") {
+		t.Errorf("it says %q", words)
+	}
+	d.saved()
+	if after := s.file(path); !reflect.DeepEqual(before.Sheets[0].Symbols, after.Sheets[0].Symbols) {
+		t.Error("what was stopped has moved symbols")
 	}
 }

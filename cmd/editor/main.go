@@ -85,7 +85,20 @@ func main() {
 			}
 			return fail(e.Foreign(env.Edit, a[1].Int()))
 		},
-		"pause": func([]js.Value) any { return e.Pause() },
+		"work": func(a []js.Value) any {
+			answer, err := editor.Work([]byte(a[0].String()), func(done, of int) bool {
+				if told := js.Global().Get("plainTracerTold"); told.Truthy() {
+					told.Invoke(done, of)
+				}
+				return true
+			})
+			if err != nil {
+				return []any{"", err.Error()}
+			}
+			return []any{string(answer), ""}
+		},
+		"worked": func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
+		"pause":  func([]js.Value) any { return e.Pause() },
 		// rest clears up while nothing happens, so that the next drag is not
 		// interrupted for it.
 		"rest":  func([]js.Value) any { runtime.GC(); return nil },
@@ -102,6 +115,6 @@ func main() {
 	}
 	object.Set("build", build)
 	js.Global().Set("plainTracer", object)
-	js.Global().Get("document").Call("dispatchEvent", js.Global().Get("Event").New("core-ready"))
+	js.Global().Call("dispatchEvent", js.Global().Get("Event").New("core-ready"))
 	select {}
 }

@@ -32,6 +32,7 @@ const usage = `Plain Tracer maps workflows.
   plaintracer demo     [--listen 127.0.0.1:8080] [--links 127.0.0.1:8081] [--data FOLDER]
   plaintracer serve    the same, without the demo maps
   plaintracer export   MAP.tracer.json OUT.svg|OUT.png [--sheet N] [--scale N]
+  plaintracer layout   IN.tracer.json|IN.csv OUT.tracer.json [--direction down|right]
   plaintracer geometry MAP.tracer.json
 
 The editor listens on this machine only. Links to read a map are served on the
@@ -57,6 +58,8 @@ func run(args []string, out io.Writer) error {
 		return serve(args[1:], out, false)
 	case "export":
 		return export(args[1:])
+	case "layout":
+		return layOut(args[1:])
 	case "geometry":
 		return printGeometry(args[1:], out)
 	case "help", "-h", "--help":

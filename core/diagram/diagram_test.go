@@ -311,7 +311,7 @@ func TestPaperSizes(t *testing.T) {
 	for _, c := range []struct {
 		paper string
 		w, h  float64 // mm
-	}{{"A4", 210, 297}, {"A3", 297, 420}, {"Letter", 8.5 * 25.4, 11 * 25.4}, {"Slide", 7.5 * 25.4, 40. / 3 * 25.4}} {
+	}{{"A4", 210, 297}, {"A3", 297, 420}, {"A2", 420, 594}, {"A5", 148, 210}, {"Letter", 8.5 * 25.4, 11 * 25.4}, {"Legal", 8.5 * 25.4, 14 * 25.4}, {"Tabloid", 11 * 25.4, 17 * 25.4}, {"Slide", 7.5 * 25.4, 40. / 3 * 25.4}} {
 		w, h := diagram.PaperSize(c.paper, false)
 		for i, pair := range [2][2]float64{{float64(w), c.w}, {float64(h), c.h}} {
 			if want := pair[1] / 25.4 * 96 * px; pair[0]-want > 0.51 || want-pair[0] > 0.51 {

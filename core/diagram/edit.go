@@ -372,7 +372,7 @@ func ordered[T identified](list []T, order []string) []T {
 
 // fresh refuses an id that is no id or stands in the map already.
 func (t *trial) fresh(id string) error {
-	if !validID(id) {
+	if !ValidID(id) {
 		return refuse(id, "%q is no id", id)
 	}
 	if t.m.Sheet(id) != nil || t.m.SheetOf(id) != nil {

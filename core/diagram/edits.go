@@ -900,6 +900,7 @@ var names = map[string]func() Edit{
 	"removeItems": func() Edit { return new(RemoveItems) },
 	"moveItems":   func() Edit { return new(MoveItems) },
 	"placeItems":  func() Edit { return new(PlaceItems) },
+	"layOut":      func() Edit { return new(LayOut) },
 	"setText":     func() Edit { return new(SetText) },
 	"setPlace":    func() Edit { return new(SetPlace) },
 	"setBends":    func() Edit { return new(SetBends) },

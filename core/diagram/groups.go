@@ -116,5 +116,5 @@ func validGroup(path string) bool {
 		return true
 	}
 	parts := strings.Split(path, "/")
-	return len(parts) <= MaxNesting && !slices.ContainsFunc(parts, func(id string) bool { return !validID(id) })
+	return len(parts) <= MaxNesting && !slices.ContainsFunc(parts, func(id string) bool { return !ValidID(id) })
 }

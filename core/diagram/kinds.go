@@ -246,12 +246,17 @@ type Paper struct {
 	W, H int
 }
 
-// Papers lists the sheet sizes. A3 and A4 are ISO 216, Letter is 8.5 x 11 in;
-// the slide is 7.5 x 13 1/3 in, which shows as 1280 x 720 px across.
+// Papers lists the sheet sizes: those of ISO 216, Letter with 8.5 x 11 in, Legal
+// with 8.5 x 14 in and Tabloid with 11 x 17 in; the slide is 7.5 x 13 1/3 in, which
+// shows as 1280 x 720 px across.
 var Papers = []Paper{
 	{"A4", millimetres(210), millimetres(297)},
 	{"A3", millimetres(297), millimetres(420)},
+	{"A2", millimetres(420), millimetres(594)},
+	{"A5", millimetres(148), millimetres(210)},
 	{"Letter", 816 * geometry.Px, 1056 * geometry.Px},
+	{"Legal", 816 * geometry.Px, 1344 * geometry.Px},
+	{"Tabloid", 1056 * geometry.Px, 1632 * geometry.Px},
 	{"Slide", 720 * geometry.Px, 1280 * geometry.Px},
 }
 

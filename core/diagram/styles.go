@@ -55,7 +55,7 @@ func (m *Map) StyleNamed(id string) *Style { return m.style(id) }
 
 func (y *Style) validate(path string) error {
 	switch {
-	case !validID(y.ID):
+	case !ValidID(y.ID):
 		return fault(path+".id", "%q is no id", y.ID)
 	case y.Name == "":
 		return fault(path+".name", "a style needs a name")

@@ -112,7 +112,7 @@ func (h *Head) validate() error {
 	if !slices.Contains([]Units{Pixels, Millimetres, Inches}, h.Units) {
 		return fault("units", "%q is no unit; use mm, in, or nothing for px", h.Units)
 	}
-	if h.Look != "" && !validID(h.Look) {
+	if h.Look != "" && !ValidID(h.Look) {
 		return fault("look", "%q is no name of a look", h.Look)
 	}
 	if len(h.Colours) > maxColours {
@@ -156,7 +156,7 @@ func (h *SheetHead) validate(path string) error {
 	if !isColour(h.Ground.Fill) {
 		return fault(path+".ground.fill", "%q is no colour of the palette and no #rrggbb", h.Ground.Fill)
 	}
-	if h.Ground.Picture != "" && !validID(h.Ground.Picture) {
+	if h.Ground.Picture != "" && !ValidID(h.Ground.Picture) {
 		return fault(path+".ground.picture", "%q is no id of a picture", h.Ground.Picture)
 	}
 	return nil
@@ -240,13 +240,13 @@ func (s *Symbol) validate(path string) error {
 		return fault(path+".ink", "%q is no colour of the palette and no #rrggbb", s.Ink)
 	case !isWeight(s.Weight):
 		return fault(path+".weight", "a line is a half to %d px wide", MaxWeight/geometry.Px)
-	case s.Style != "" && !validID(s.Style):
+	case s.Style != "" && !ValidID(s.Style):
 		return fault(path+".style", "%q is no id of a style", s.Style)
-	case s.Look != "" && !validID(s.Look):
+	case s.Look != "" && !ValidID(s.Look):
 		return fault(path+".look", "%q is no name of a look", s.Look)
 	case !validGroup(s.Group):
 		return fault(path+".group", "%q is no path of at most %d groups", s.Group, MaxNesting)
-	case s.Picture != "" && !validID(s.Picture):
+	case s.Picture != "" && !ValidID(s.Picture):
 		return fault(path+".picture", "%q is no id of a picture", s.Picture)
 	}
 	if err := s.Type.validate(path); err != nil {
@@ -359,7 +359,7 @@ func (c *Connector) validate(path string, has func(symbol string) bool, connecto
 			return fault(fmt.Sprintf("%s.bends[%d].at", path, i), "the stretch is beyond the desk")
 		}
 	}
-	if c.Style != "" && !validID(c.Style) {
+	if c.Style != "" && !ValidID(c.Style) {
 		return fault(path+".style", "%q is no id of a style", c.Style)
 	}
 	for i, l := range c.Labels() {
@@ -421,7 +421,7 @@ func checkText(path, text string, limit int) error {
 }
 
 func checkID(path, id string, used map[string]string) error {
-	if !validID(id) {
+	if !ValidID(id) {
 		return fault(path+".id", "%q is no id; use 1 to %d letters, digits, dots, dashes", id, maxID)
 	}
 	if at, taken := used[id]; taken {
@@ -431,7 +431,8 @@ func checkID(path, id string, used map[string]string) error {
 	return nil
 }
 
-func validID(id string) bool {
+// ValidID reports whether a text can be the id of a thing.
+func ValidID(id string) bool {
 	if id == "" || len(id) > maxID {
 		return false
 	}

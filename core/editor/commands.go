@@ -21,7 +21,7 @@ func (e *Editor) Key(key string, mods int) bool {
 	}
 	if e.proposed != nil && (key == "Enter" || key == "Escape") {
 		if key == "Enter" {
-			e.keep()
+			e.keep(false)
 		} else {
 			e.drop()
 			e.again = nil
@@ -320,7 +320,8 @@ func init() {
 			return ""
 		}, func(e *Editor, _ string) { e.lock() }},
 		"straighten": {needAny, func(e *Editor, _ string) { e.straighten() }},
-		"keep":       {always, func(e *Editor, _ string) { e.keep() }},
+		"lay-out":    {needAny, (*Editor).layOut},
+		"keep":       {always, func(e *Editor, arg string) { e.keep(arg == "other") }},
 		"leave":      {always, func(e *Editor, _ string) { e.drop(); e.again = nil }},
 		"room": {needAny, func(e *Editor, _ string) {
 			e.cancel()

@@ -69,6 +69,10 @@ type Editor struct {
 	ground bool
 	// open asks the page to open something of its own.
 	open string
+	// task is what the page is to have done beside it, as JSON; way is the
+	// direction in which it was to be laid out.
+	task string
+	way  diagram.Direction
 	// still says that since the last picture the pointer only moved about.
 	still bool
 

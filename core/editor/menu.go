@@ -59,6 +59,9 @@ var Entries = []Entry{
 	{Part: "Select", Command: "select-upstream", Title: "Select everything upstream", Key: "Alt+PageUp", Words: "select before"},
 
 	{Part: "Move and line up", Command: "straighten", Title: "Straighten", Key: "Alt+S", Words: "line up tidy rows columns"},
+	{Part: "Move and line up", Command: "lay-out", Title: "Lay out", Key: "Alt+Y", Words: "arrange whole flow automatic layout tidy"},
+	{Part: "Move and line up", Command: "lay-out", Arg: "right", Title: "Lay out from left to right", Words: "arrange direction layout"},
+	{Part: "Move and line up", Command: "lay-out", Arg: "down", Title: "Lay out from top to bottom", Words: "arrange direction layout"},
 	{Part: "Move and line up", Command: "room", Title: "Make room", Key: "Alt+R", Words: "space open close gap insert"},
 	{Part: "Move and line up", Command: "align", Arg: "left", Title: "Align left edges"},
 	{Part: "Move and line up", Command: "align", Arg: "centre", Title: "Align centres, in a column"},
@@ -198,7 +201,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 	case sym != nil:
 		e.chooseAt(h.id)
 		want = []string{"write", "append", "exit", "connect", "swap", "follow", "", "emphasis", "style-take", "style-give", "",
-			"select-kind", "select-lane", "select-onward", "select-upstream", "", "straighten", "group", "ungroup", "group-in", "lock", "", "duplicate", "delete", "delete-close"}
+			"select-kind", "select-lane", "select-onward", "select-upstream", "", "straighten", "lay-out", "group", "ungroup", "group-in", "lock", "", "duplicate", "delete", "delete-close"}
 	case h.id != "" && e.Sheet().Connector(h.id) != nil:
 		e.chooseAt(h.id)
 		want = []string{"write", "between", "connect", "swap", "", "exceptional", "give-back", "glue", "turn", "trunk", "labels-home", "", "style-take", "style-give", "lock", "", "delete"}
@@ -207,14 +210,14 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 		want = []string{"write", "lanes", "lock", "", "delete"}
 	default:
 		e.sel = nil
-		want = []string{"paste-here", "room", "select-all", "straighten", "", "lanes", "legend", "", "grid", "looks-open", "sheet-open", "zoom-fit"}
+		want = []string{"paste-here", "room", "select-all", "straighten", "lay-out", "", "lanes", "legend", "", "grid", "looks-open", "sheet-open", "zoom-fit"}
 	}
 	var out []Entry
 	line := false
 	for _, name := range want {
 		line = line || name == "" && len(out) > 0
 		for _, entry := range Entries {
-			if entry.Command == name && !(name == "connect" && entry.Arg != "") {
+			if entry.Command == name && !((name == "connect" || name == "lay-out") && entry.Arg != "") {
 				if entry.Needs = e.needs(name, commands[name]); entry.Needs == "" {
 					entry.Line, line = line, false
 					out = append(out, entry)

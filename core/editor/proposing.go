@@ -12,6 +12,8 @@ import (
 type proposal struct {
 	edit  diagram.Edit
 	words string
+	// other is a further way to keep it.
+	other *proposal
 }
 
 // propose shows what an edit would do.
@@ -23,13 +25,16 @@ func (e *Editor) propose(edit diagram.Edit, words string) {
 		}
 		return
 	}
-	e.proposed = &proposal{edit, words}
+	e.proposed = &proposal{edit: edit, words: words}
 	e.again = func() { e.try(edit) }
 }
 
-// keep makes the edit that is proposed.
-func (e *Editor) keep() {
-	if p := e.proposed; p != nil {
+// keep makes the edit that is proposed, or the other way to keep it.
+func (e *Editor) keep(other bool) {
+	if p := e.proposed; p != nil && (!other || p.other != nil) {
+		if other {
+			p = p.other
+		}
 		e.drop()
 		e.again = nil
 		e.doMoving(p.edit)

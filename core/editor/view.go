@@ -92,6 +92,7 @@ var layers = [3]string{"pools", "connectors", "symbols"}
 //	state: everything around the drawing, if it changed
 //	send: edits for the server
 //	write, ask, say, offer, centre: requests to the script
+//	task: what to have done by Work, beside the page; its answer goes to Worked
 //	settle: courses are sketched, and nothing is in the hand: call Pause
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
@@ -176,6 +177,10 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	}
 	if e.stale.drag && e.g.mode == idle {
 		add("settle", true)
+	}
+	if e.task != "" {
+		add("task", e.task)
+		e.task = ""
 	}
 	if e.open != "" {
 		add("open", e.open)
@@ -413,8 +418,10 @@ type bars struct {
 	Faces []FontTab    `json:"faces"`
 	Cuts  []fonts.Face `json:"cuts"`
 	// Proposal says what is shown and can be kept or left.
-	Proposal string  `json:"proposal"`
-	Search   *Search `json:"search"`
+	Proposal string `json:"proposal"`
+	// Other is what a further way to keep what is proposed is called.
+	Other  string  `json:"other"`
+	Search *Search `json:"search"`
 	// Spoken says what is selected to those who do not see it.
 	Spoken string `json:"spoken"`
 	// Palette are the colours of the palette in the look of the map, light and
@@ -473,6 +480,9 @@ func (e *Editor) state() string {
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {
 		st.Proposal = e.proposed.words
+		if o := e.proposed.other; o != nil {
+			st.Other = o.words
+		}
 	}
 	st.On["grid"], st.On["room"] = !e.free, e.armed
 	if sym := e.one(); sym != nil {

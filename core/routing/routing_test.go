@@ -237,30 +237,37 @@ func (g *grid) cheapest() int {
 	join := func(a, b simple.Node, w int) {
 		graph.SetWeightedEdge(graph.NewWeightedEdge(a, b, float64(w)))
 	}
+	// A way turns where it goes on to the next crossing, and never folds back.
+	step := func(x, y, nx, ny, dir, w int) {
+		join(id(x, y, dir), id(nx, ny, dir), w)
+		join(id(x, y, (dir+1)%4), id(nx, ny, dir), w+bendPrice)
+		join(id(x, y, (dir+3)%4), id(nx, ny, dir), w+bendPrice)
+	}
 	for y := range g.ys {
 		for x := range g.xs {
 			p := geometry.Point{X: g.xs[x], Y: g.ys[y]}
-			for dir := range 4 {
-				join(id(x, y, dir), id(x, y, (dir+1)%4), bendPrice)
-				join(id(x, y, dir), id(x, y, (dir+3)%4), bendPrice)
-			}
 			if x+1 < len(g.xs) {
 				if q := (geometry.Point{X: g.xs[x+1], Y: p.Y}); free(p, q) {
-					join(id(x, y, 1), id(x+1, y, 1), g.piece(p, q))
-					join(id(x+1, y, 3), id(x, y, 3), g.piece(p, q))
+					step(x, y, x+1, y, 1, g.piece(p, q))
+					step(x+1, y, x, y, 3, g.piece(p, q))
 				}
 			}
 			if y+1 < len(g.ys) {
 				if q := (geometry.Point{X: p.X, Y: g.ys[y+1]}); free(p, q) {
-					join(id(x, y, 2), id(x, y+1, 2), g.piece(p, q))
-					join(id(x, y+1, 0), id(x, y, 0), g.piece(p, q))
+					step(x, y, x, y+1, 2, g.piece(p, q))
+					step(x, y+1, x, y, 0, g.piece(p, q))
 				}
 			}
 		}
 	}
 	at := func(list []int, v int) int { i, _ := slices.BinarySearch(list, v); return i }
 	start := id(at(g.xs, g.from.X), at(g.ys, g.from.Y), g.l.FromSide)
-	end := id(at(g.xs, g.to.X), at(g.ys, g.to.Y), (g.l.ToSide+2)%4)
+	end := simple.Node(-1)
+	for turn, w := range [4]int{0, bendPrice, -1, bendPrice} {
+		if w >= 0 {
+			join(id(at(g.xs, g.to.X), at(g.ys, g.to.Y), (g.l.ToSide+2+turn)%4), end, w)
+		}
+	}
 	return int(path.DijkstraFrom(start, graph).WeightTo(end.ID())) + g.stubs()
 }
 

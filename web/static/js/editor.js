@@ -3,6 +3,7 @@ import { Drawing } from './drawing.js'
 import { Sync } from './sync.js'
 import { Bars, mods } from './bars.js'
 import { tray } from './tray.js'
+import { Work } from './work.js'
 
 const byId = id => document.getElementById(id)
 
@@ -79,6 +80,7 @@ class App {
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)
+    if (out.task) this.work.do(out.task)
     if (out.settle) this.settle(0)
     return out
   }
@@ -480,15 +482,16 @@ class App {
 }
 
 async function start() {
-  const { map, build, wasm } = document.body.dataset
-  const ready = new Promise(done => document.addEventListener('core-ready', done, { once: true }))
+  const { map, build, wasm, loader, worker } = document.body.dataset
+  const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
   const go = new window.Go()
-  const { instance } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
+  const { instance, module } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
   go.run(instance).then(() => window.plainTracerApp?.halt('The editor has stopped, which is our fault. Load this page again; what you did is kept.'))
   await ready
   const core = window.plainTracer
   if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
   const app = new App(core, map)
+  app.work = new Work(app, { worker, loader, module })
   window.plainTracerApp = app
   await app.begin()
 }

@@ -106,6 +106,8 @@ export class Styles {
     byId('proposal').hidden = !state.proposal
     byId('tray').hidden = !!state.trace || !!state.proposal
     if (byId('proposal-words').textContent !== state.proposal) byId('proposal-words').textContent = state.proposal
+    byId('proposal-other').hidden = !state.other
+    byId('proposal-other').textContent = state.other
     for (const b of document.querySelectorAll('.look')) b.setAttribute('aria-pressed', b.dataset.look === (state.trying || state.look) ? 'true' : 'false')
     const grid = state.on.grid ? 'on' : 'off'
     if (grid !== this.grid) localStorage.setItem('plain tracer grid', this.grid = grid)

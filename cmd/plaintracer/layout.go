@@ -1,0 +1,65 @@
+package main
+
+import (
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/layout"
+	"plaintracer/exchange/steptable"
+	"plaintracer/exchange/tracerjson"
+)
+
+// layOut lays out all sheets of a map, or makes a map of a table of steps.
+func layOut(args []string) error {
+	flags := flag.NewFlagSet("layout", flag.ContinueOnError)
+	direction := flags.String("direction", "", "down or right")
+	files, err := split(flags, args)
+	if err != nil {
+		return err
+	}
+	if len(files) != 2 {
+		return errors.New("layout takes a map or a table of steps, and the map to write: plaintracer layout IN.tracer.json|IN.csv OUT.tracer.json [--direction down|right]")
+	}
+	way := diagram.Direction(*direction)
+	if way != "" && way != diagram.Downwards && way != diagram.Rightwards {
+		return fmt.Errorf("the direction is down or right, not %q", *direction)
+	}
+	var m *diagram.Map
+	if strings.EqualFold(filepath.Ext(files[0]), ".csv") {
+		data, err := os.ReadFile(files[0])
+		if err != nil {
+			return err
+		}
+		if way == "" {
+			way = diagram.Rightwards
+		}
+		name := strings.TrimSuffix(filepath.Base(files[0]), filepath.Ext(files[0]))
+		if m, err = steptable.Read(data, name, way); err != nil {
+			return fmt.Errorf("%s: %w", files[0], err)
+		}
+	} else if m, err = readMap(files[0]); err != nil {
+		return err
+	}
+	if way != "" {
+		m.Direction = way
+	}
+	for _, s := range m.Sheets {
+		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards})
+		if edit == nil {
+			continue
+		}
+		if _, err := diagram.Apply(m, edit); err != nil {
+			return fmt.Errorf("%s, sheet %s: %w", files[0], s.Name, err)
+		}
+	}
+	out, err := tracerjson.Write(m)
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(files[1], out, 0o644)
+}

@@ -1,0 +1,150 @@
+package editor_test
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"plaintracer/bench/processes"
+	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
+)
+
+// task returns what the editor asks to have done, as the page finds it.
+func (d *desk) task() string {
+	d.Helper()
+	var out struct{ Task string }
+	if err := json.Unmarshal(d.Flush(), &out); err != nil {
+		d.Fatal(err)
+	}
+	return out.Task
+}
+
+// layOut has the sheet laid out and shows the proposal.
+func (d *desk) layOut(arg string) {
+	d.Helper()
+	d.Command("lay-out", arg)
+	answer, err := editor.Work([]byte(d.task()), nil)
+	if err != nil {
+		d.Fatal(err)
+	}
+	d.Worked(answer)
+	d.flush()
+}
+
+// The layout is done beside the page, shown, and kept or left; it is one step to
+// undo, and the direction of the map goes with it.
+func TestLayOutIsProposed(t *testing.T) {
+	m := processes.Make(1, processes.Shape{Steps: 15, Strays: 5}).Map()
+	d := open(t, m)
+	d.flush()
+	before := string(document(t, d.Map()))
+	d.layOut("down")
+	if len(d.said) > 0 || string(document(t, d.server)) != before {
+		t.Fatalf("it is made before it is kept: %v", d.said)
+	}
+	d.Key("Escape", 0)
+	d.flush()
+	if string(document(t, d.Map())) != before {
+		t.Fatal("what was left has changed the map")
+	}
+	d.layOut("down")
+	d.Key("Enter", 0)
+	d.flush()
+	if d.Map().Direction != diagram.Downwards {
+		t.Error("the map still runs to the right")
+	}
+	if s := d.Sheet(); s.Symbols[1].Y <= s.Symbols[0].Y || s.Symbols[1].Centre().X != s.Symbols[0].Centre().X {
+		t.Errorf("the first two steps stand at %v and %v", s.Symbols[0].Box, s.Symbols[1].Box)
+	}
+	d.same()
+	d.layOut("")
+	if n := len(d.said); n == 0 || !strings.Contains(d.said[n-1], "laid out already") {
+		t.Errorf("laid out twice it says %q", d.said)
+	}
+	d.Undo()
+	d.flush()
+	if string(document(t, d.Map())) != before {
+		t.Error("undo leaves another map")
+	}
+}
+
+// With several symbols selected only these move; what was asked for another sheet,
+// or is no task, changes nothing.
+func TestLayOutOfASelection(t *testing.T) {
+	m := processes.Make(2, processes.Shape{Steps: 12}).Map()
+	d := open(t, m)
+	d.layOut("")
+	d.Key("Enter", 0)
+	d.flush()
+	stays := d.Sheet().Symbols[0].Box
+	d.click(d.Sheet().Symbols[2].Centre(), 0)
+	d.click(d.Sheet().Symbols[3].Centre(), editor.Shift)
+	d.Command("lay-out", "")
+	task := d.task()
+	if !strings.Contains(task, `"ids":["n2","n3"]`) {
+		t.Errorf("the task names other symbols: %.100s", task)
+	}
+	answer, err := editor.Work([]byte(task), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.Worked(answer)
+	d.Key("Enter", 0)
+	d.flush()
+	if d.Sheet().Symbols[0].Box != stays {
+		t.Error("what was not selected has moved")
+	}
+	d.Command("lay-out", "")
+	task = d.task()
+	answer, _ = editor.Work([]byte(task), nil)
+	d.Command("sheet-add", "")
+	d.flush()
+	before := string(document(t, d.Map()))
+	if string(answer) != "null" {
+		d.Worked(answer)
+	}
+	for _, broken := range []string{"{", `{"do":"layOut","sheet":"nowhere"}`, `{"do":"setText","sheet":"sheet-1","id":"n1","text":"x"}`} {
+		d.Worked([]byte(broken))
+		d.Command("keep", "")
+	}
+	d.Key("Escape", 0)
+	d.flush()
+	if string(document(t, d.Map())) != before {
+		t.Error("what does not fit any more has changed the map")
+	}
+	if _, err := editor.Work([]byte(`{"map":{"sheets":[]},"sheet":"x"}`), nil); err == nil {
+		t.Error("a task without its sheet is done")
+	}
+}
+
+// Where it is larger than its paper, a larger one that holds it is offered; that
+// is one step to undo, too.
+func TestLayOutOffersALargerPaper(t *testing.T) {
+	m := processes.Make(4, processes.Shape{Steps: 12, Lanes: 3}).Map()
+	m.Sheets[0].Paper = "A4"
+	d := open(t, m)
+	before := string(document(t, d.Map()))
+	d.Command("lay-out", "")
+	answer, err := editor.Work([]byte(d.task()), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.Worked(answer)
+	var out struct {
+		State struct{ Proposal, Other string }
+	}
+	if err := json.Unmarshal(d.Flush(), &out); err != nil || out.State.Other != "Keep on A2" {
+		t.Fatalf("it offers %q with %q", out.State.Other, out.State.Proposal)
+	}
+	d.Command("keep", "other")
+	d.flush()
+	if s := d.Sheet(); s.Paper != "A2" || !s.Page().Holds(s.Extent()) {
+		t.Errorf("%v lies on %s", s.Extent(), s.Paper)
+	}
+	d.Undo()
+	d.flush()
+	if string(document(t, d.Map())) != before {
+		t.Error("undo leaves another map")
+	}
+}

@@ -1,0 +1,400 @@
+package layered
+
+import (
+	"cmp"
+	"slices"
+
+	"plaintracer/core/geometry"
+)
+
+// Distances across the flow and along it.
+const (
+	// lineApart is the distance across the flow that the line of an edge keeps
+	// from nodes, lineToLine from other lines.
+	lineApart  = 20 * px
+	lineToLine = 12 * px
+	// pass is the distance along the flow that lines keep from nodes, and track
+	// from each other.
+	pass  = 16 * px
+	track = 8 * px
+)
+
+// place finds the places of all nodes.
+func (n *net) place(d *Drawing) {
+	across := n.across(d)
+	d.Across = across[:len(n.g.Nodes)]
+	n.lines(d, across)
+	n.along(d, across)
+}
+
+// across finds where every vertex lies across the flow. What can be in line is put
+// into blocks that share a place: the main path first, then long lines, then
+// what goes on (after Brandes and Köpf, Fast and Simple Horizontal Coordinate
+// Assignment, 2001, whose blocks these are; they are chosen by weight instead of
+// by side). Blocks stand as near to the first side as those before them let them,
+// then as near to what they are tied to as the room allows. Nodes stand in rows:
+// at multiples of half the distance of two of them.
+func (n *net) across(d *Drawing) []int {
+	count := len(n.layer)
+	block := n.blocks()
+	bands := max(n.g.Bands, 1)
+	// In each band, the width of a row is that of its widest node, but for what
+	// one has on one side only.
+	wide := make([]int, bands)
+	bandOf := func(v int) int { return max(n.band[v], 0) }
+	for v, nd := range n.g.Nodes {
+		wide[bandOf(v)] = max(wide[bandOf(v)], 2*min(nd.Near, nd.Far))
+	}
+	near := func(v int) int {
+		if n.real(v) {
+			return n.g.Nodes[v].Near
+		}
+		return 0
+	}
+	far := func(v int) int {
+		if n.real(v) {
+			return n.g.Nodes[v].Far
+		}
+		return 0
+	}
+	step := make([]int, bands)
+	for b := range step {
+		step[b] = max((wide[b]+n.g.Apart+1)/2, px)
+	}
+	blocks := 0
+	for _, b := range block {
+		blocks = max(blocks, b+1)
+	}
+	solid, band := make([]bool, blocks), make([]int, blocks)
+	members := make([][]int, blocks)
+	for v, b := range block {
+		solid[b] = solid[b] || n.real(v)
+		band[b] = bandOf(v)
+		members[b] = append(members[b], v)
+	}
+	type bound struct{ block, apart int }
+	before, after := make([][]bound, blocks), make([][]bound, blocks)
+	for _, layer := range n.order {
+		for i := 1; i < len(layer); i++ {
+			a, b := layer[i-1], layer[i]
+			if bandOf(a) != bandOf(b) {
+				continue
+			}
+			apart := far(a) + near(b)
+			switch {
+			case n.real(a) && n.real(b):
+				apart += n.g.Apart
+			case n.real(a) || n.real(b):
+				apart += lineApart
+			default:
+				apart += lineToLine
+			}
+			before[block[b]] = append(before[block[b]], bound{block[a], apart})
+			after[block[a]] = append(after[block[a]], bound{block[b], apart})
+		}
+	}
+	// Those that stand first in all their layers come first.
+	order := make([]int, 0, blocks)
+	left := make([]int, blocks)
+	for b := range blocks {
+		if left[b] = len(before[b]); left[b] == 0 {
+			order = append(order, b)
+		}
+	}
+	for i := 0; i < len(order); i++ {
+		for _, o := range after[order[i]] {
+			if left[o.block]--; left[o.block] == 0 {
+				order = append(order, o.block)
+			}
+		}
+	}
+	at := make([]int, blocks)
+	up := func(y, b int) int { // to the next row
+		if !solid[b] {
+			return y
+		}
+		s := step[band[b]]
+		return -geometry.FloorDiv(-y, s) * s
+	}
+	for _, b := range order {
+		y := 0
+		for _, o := range before[b] {
+			y = max(y, at[o.block]+o.apart)
+		}
+		at[b] = up(y, b)
+	}
+	last := make([]int, bands)
+	for b := range blocks {
+		last[band[b]] = max(last[band[b]], at[b])
+	}
+	n.nearer(order, members, func(b, want int) {
+		lo, hi := 0, last[band[b]]
+		for _, o := range before[b] {
+			lo = max(lo, at[o.block]+o.apart)
+		}
+		for _, o := range after[b] {
+			hi = min(hi, at[o.block]-o.apart)
+		}
+		y := geometry.Clamp(want, lo, max(hi, lo))
+		if solid[b] {
+			s := step[band[b]]
+			if y = geometry.Snap(y, s); y > hi {
+				y -= s
+			} else if y < lo {
+				y += s
+			}
+			if y < lo || y > hi {
+				return
+			}
+		}
+		at[b] = y
+	}, at, block)
+	// The bands follow each other.
+	out := make([]int, count)
+	if n.g.Bands == 0 {
+		for v := range count {
+			out[v] = at[block[v]]
+		}
+		return out
+	}
+	d.Bands = make([]Span, n.g.Bands)
+	first := 0
+	for b := range d.Bands {
+		lo, hi, any := 0, 0, false
+		for v := range count {
+			if bandOf(v) != b {
+				continue
+			}
+			y := at[block[v]]
+			above, below := lineToLine, lineToLine
+			if n.real(v) {
+				above, below = near(v), far(v)
+			}
+			if !any {
+				lo, hi, any = y-above, y+below, true
+			}
+			lo, hi = min(lo, y-above), max(hi, y+below)
+		}
+		for v := range count {
+			if bandOf(v) == b {
+				out[v] = first + at[block[v]] - lo
+			}
+		}
+		d.Bands[b] = Span{first, first + hi - lo}
+		first += hi - lo
+	}
+	return out
+}
+
+// nearer moves the blocks, to and fro, to where the vertices they are tied to
+// stand in the middle.
+func (n *net) nearer(order []int, members [][]int, move func(block, want int), at, block []int) {
+	var want []int
+	for round := range 6 {
+		for i := range order {
+			b := order[i]
+			if round%2 == 0 {
+				b = order[len(order)-1-i]
+			}
+			want = want[:0]
+			for _, v := range members[b] {
+				for _, ties := range [2][]tie{n.up[v], n.down[v]} {
+					for _, t := range ties {
+						if block[t.v] != b && n.band[t.v] == n.band[v] {
+							for range n.weight(t.edge) {
+								want = append(want, at[block[t.v]])
+							}
+						}
+					}
+				}
+			}
+			if len(want) > 0 {
+				slices.Sort(want)
+				lo, hi := want[(len(want)-1)/2], want[len(want)/2]
+				move(b, geometry.Clamp(at[b], lo, hi))
+			}
+		}
+	}
+}
+
+// weight is how much an edge is to be straight.
+func (n *net) weight(edge int) int {
+	if n.g.Edges[edge].Exit == 0 {
+		return 2
+	}
+	return 1
+}
+
+// blocks returns for each vertex the block that shares its place across the flow.
+func (n *net) blocks() []int {
+	count := len(n.layer)
+	type line struct{ a, b, rank int }
+	main := n.mainPath()
+	next, prev := make([]int, count), make([]int, count)
+	for v := range count {
+		next[v], prev[v] = None, None
+	}
+	var list []line
+	var turn []int
+	taken := [][2]int{}
+	for l := 0; l+1 < len(n.order); l++ {
+		list, turn, taken = list[:0], turn[:0], taken[:0]
+		for _, a := range n.order[l] {
+			for _, t := range n.down[a] {
+				if n.band[a] != n.band[t.v] {
+					continue
+				}
+				rank := 3
+				switch {
+				case main[t.edge]:
+					rank = 0
+				case !n.real(a) && !n.real(t.v):
+					rank = 1
+				case n.g.Edges[t.edge].Exit == 0 && !n.back[t.edge]:
+					rank = 2
+				}
+				turn = append(turn, len(list))
+				list = append(list, line{a, t.v, rank})
+			}
+		}
+		slices.SortStableFunc(turn, func(i, j int) int {
+			a, b := &list[i], &list[j]
+			return cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(n.pos[a.a], n.pos[b.a]), cmp.Compare(n.pos[a.b], n.pos[b.b]))
+		})
+		for _, i := range turn {
+			c := &list[i]
+			if next[c.a] != None || prev[c.b] != None {
+				continue
+			}
+			p, q := n.pos[c.a], n.pos[c.b]
+			if slices.ContainsFunc(taken, func(o [2]int) bool { return (o[0] < p) != (o[1] < q) }) {
+				continue
+			}
+			next[c.a], prev[c.b] = c.b, c.a
+			taken = append(taken, [2]int{p, q})
+		}
+	}
+	block := make([]int, count)
+	blocks := 0
+	for _, layer := range n.order {
+		for _, v := range layer {
+			if prev[v] == None {
+				block[v] = blocks
+				blocks++
+			} else {
+				block[v] = block[prev[v]]
+			}
+		}
+	}
+	return block
+}
+
+// mainPath marks the edges of the main paths: from where the work begins always
+// by the first exit that leads on.
+func (n *net) mainPath() []bool {
+	g := n.g
+	on := make([]bool, len(g.Edges))
+	first := make([]int, len(g.Nodes))
+	entered := make([]bool, len(g.Nodes))
+	for v := range first {
+		first[v] = None
+	}
+	for k, e := range g.Edges {
+		if n.back[k] || e.From == e.To {
+			continue
+		}
+		entered[e.To] = true
+		if f := first[e.From]; f == None || e.Exit < g.Edges[f].Exit {
+			first[e.From] = k
+		}
+	}
+	walked := make([]bool, len(g.Nodes))
+	for v := range g.Nodes {
+		if entered[v] {
+			continue
+		}
+		for w := v; !walked[w]; {
+			walked[w] = true
+			k := first[w]
+			if k == None || walked[g.Edges[k].To] {
+				break
+			}
+			on[k] = true
+			w = g.Edges[k].To
+		}
+	}
+	return on
+}
+
+// lines finds where the long edges run: where most of the vertices of each lie.
+func (n *net) lines(d *Drawing, across []int) {
+	d.Lines, d.Long, d.LineBands = make([]int, len(n.chain)), make([]bool, len(n.chain)), make([]int, len(n.chain))
+	for k, chain := range n.chain {
+		most, run := 0, 0
+		for i := 1; i+1 < len(chain); i++ {
+			if run++; i > 1 && across[chain[i]] != across[chain[i-1]] {
+				run = 1
+			}
+			if run > most {
+				most, d.Lines[k], d.Long[k], d.LineBands[k] = run, across[chain[i]], true, n.band[chain[i]]
+			}
+		}
+	}
+}
+
+// along finds where the layers lie along the flow: as far from each other as the
+// labels between them and the lines that turn there need.
+func (n *net) along(d *Drawing, across []int) {
+	g := n.g
+	d.Along = make([]int, len(g.Nodes))
+	d.Layers = make([]Span, len(n.order))
+	at := 0
+	for l, layer := range n.order {
+		long := 0
+		for _, v := range layer {
+			if n.real(v) {
+				long = max(long, g.Nodes[v].Along)
+			}
+		}
+		d.Layers[l] = Span{at, at + long}
+		for _, v := range layer {
+			if n.real(v) {
+				d.Along[v] = at + long/2
+			}
+		}
+		gap := g.Gap
+		var turns []Span
+		for _, v := range layer {
+			for _, t := range n.down[v] {
+				e := g.Edges[t.edge]
+				if e.Label > 0 && n.real(v) && !n.back[t.edge] {
+					gap = max(gap, e.Label)
+				}
+				if a, b := across[v], across[t.v]; a != b {
+					turns = append(turns, Span{min(a, b), max(a, b)})
+				}
+			}
+		}
+		at += long + max(gap, 2*pass+track*(deepest(turns)-1))
+	}
+}
+
+// deepest returns the largest number of spans that lie over one place.
+func deepest(list []Span) int {
+	// Where one ends and another begins they do not lie over each other.
+	var ends []int
+	for _, s := range list {
+		ends = append(ends, 2*s.From+1, 2*s.To)
+	}
+	slices.Sort(ends)
+	depth, most := 0, 0
+	for _, e := range ends {
+		if e&1 == 1 {
+			depth++
+		} else {
+			depth--
+		}
+		most = max(most, depth)
+	}
+	return most
+}

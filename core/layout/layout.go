@@ -1,0 +1,461 @@
+// Package layout computes the whole arrangement of a sheet from its flow: it makes
+// a graph of the sheet, has it drawn in layers, and says where the symbols and
+// lanes go.
+package layout
+
+import (
+	"cmp"
+	"slices"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/layered"
+	"plaintracer/core/scene"
+)
+
+const px = geometry.Px
+
+const (
+	// margin is the distance to the edges of the paper.
+	margin = 4 * arrange.Grid
+	// apart is the distance across the flow between two steps, labelled what is
+	// added where exits to the side carry labels, beside the distance between a
+	// step and what belongs to it.
+	apart    = arrange.Gap
+	labelled = 2 * arrange.Grid
+	beside   = 2 * arrange.Grid
+	// lead is the room before the first and after the last step of a pool.
+	lead = 3 * arrange.Grid
+	// labelRoom is what a label on a line needs beside its own length.
+	labelRoom = 30 * px
+)
+
+// Wish says what is to be laid out, and how.
+type Wish struct {
+	// IDs are the symbols; none for all of the sheet.
+	IDs []string
+	// Down runs the flow from top to bottom; where there are lanes it runs along
+	// them.
+	Down bool
+	// Long leaves a flow that is longer than the paper in one line, instead of
+	// setting it in rows.
+	Long bool
+	// Tell hears how far the work has come, and says whether to go on; it may be
+	// nil.
+	Tell func(done, of int) bool
+}
+
+// Find returns the edit that lays the sheet out as wished. It is nil when nothing
+// would move, or when it was stopped.
+func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
+	l := &layout{m: m, s: s, wish: w, at: map[string]int{}, boxes: map[string]geometry.Box{}, lines: map[int]line{}}
+	l.down = w.Down
+	if len(s.Pools) > 0 {
+		l.down = false
+	}
+	l.gather()
+	if len(l.list) == 0 || !l.draw() {
+		return nil
+	}
+	l.around()
+	l.grow()
+	edit := l.edit()
+	trial, err := diagram.Attempt(m, edit)
+	if err != nil {
+		return edit // it will say why when it is made
+	}
+	l.lead(edit)
+	if len(edit.Led) > 0 {
+		trial.Rollback()
+		if trial, err = diagram.Attempt(m, edit); err != nil {
+			return edit
+		}
+	}
+	idle := len(trial.Inverse().Changes) == 0
+	trial.Rollback()
+	if idle {
+		return nil
+	}
+	return edit
+}
+
+// layout is the work on one sheet.
+type layout struct {
+	m    *diagram.Map
+	s    *diagram.Sheet
+	wish Wish
+	// down says that the axis along the flow is y.
+	down bool
+	// list are the steps that become nodes, at their places in it; satellites are
+	// those that stand beside each.
+	list       []*diagram.Symbol
+	at         map[string]int
+	satellites [][]*diagram.Symbol
+	// lanes are all lanes of the sheet in their order, with their pools.
+	lanes []*lane
+	// links are the connectors of the edges, by their places on the sheet; lines
+	// are where long ones can run, across the flow, so that they cross little.
+	links []int
+	edges []layered.Edge
+	lines map[int]line
+	// boxes are where everything goes.
+	boxes map[string]geometry.Box
+	pools []diagram.PoolFrame
+	// taken are the symbols that are laid out, fixed the boxes of those that stay.
+	taken map[string]bool
+	fixed []geometry.Box
+}
+
+// line is a place across the flow that is kept free for a long connector, and how
+// often it is crossed there. One between two rows is taken in any case; one round
+// the outside is not laid, but leaves and comes in by a side.
+type line struct {
+	at, crossed int
+	between     bool
+	round       bool
+	side        geometry.Side
+}
+
+type lane struct {
+	pool *diagram.Pool
+	at   int
+}
+
+// edit makes the edit of what was found.
+func (l *layout) edit() *diagram.LayOut {
+	e := &diagram.LayOut{Sheet: l.s.ID, Pools: l.pools}
+	for _, sym := range l.s.Symbols {
+		if b, ok := l.boxes[sym.ID]; ok && !sym.Locked && (b != sym.Box || len(l.pools) > 0) {
+			e.Boxes = append(e.Boxes, diagram.Place{ID: sym.ID, Box: b})
+		}
+	}
+	inside := func(id string) bool { _, ok := l.boxes[id]; return ok }
+	for _, c := range l.s.Connectors {
+		if inside(c.From.Symbol) && inside(c.To.Symbol) && !c.Locked && !c.Free() {
+			e.Free = append(e.Free, c.ID)
+		}
+	}
+	return e
+}
+
+// gather finds the steps and what belongs to them.
+func (l *layout) gather() {
+	for _, p := range l.s.Pools {
+		for i := range p.Lanes {
+			l.lanes = append(l.lanes, &lane{p, i})
+		}
+	}
+	slices.SortStableFunc(l.lanes, func(a, b *lane) int { return cmp.Compare(a.pool.LaneBox(a.at).Y, b.pool.LaneBox(b.at).Y) })
+	taken := map[string]bool{}
+	l.taken = taken
+	for _, sym := range l.s.Symbols {
+		if sym.Kind == diagram.Frame || sym.Kind == diagram.Legend {
+			continue
+		}
+		if len(l.wish.IDs) == 0 || slices.Contains(l.wish.IDs, sym.ID) {
+			taken[sym.ID] = true
+		}
+	}
+	hosts := l.hosts(taken)
+	for _, sym := range l.s.Symbols {
+		if taken[sym.ID] && hosts[sym.ID] == "" && !(sym.Kind.IsRemark() && !l.connected(sym.ID)) {
+			l.at[sym.ID] = len(l.list)
+			l.list = append(l.list, sym)
+		}
+	}
+	l.satellites = make([][]*diagram.Symbol, len(l.list))
+	for _, sym := range l.s.Symbols {
+		if host := hosts[sym.ID]; host != "" {
+			if i, ok := l.at[host]; ok {
+				l.satellites[i] = append(l.satellites[i], sym)
+			}
+		}
+	}
+}
+
+func (l *layout) connected(id string) bool {
+	return slices.ContainsFunc(l.s.Connectors, func(c *diagram.Connector) bool { return c.From.Symbol == id || c.To.Symbol == id })
+}
+
+// hosts finds for notes, data and documents the step they belong to: the only one
+// they are tied to; or, where nothing flows through them, the first. What stands
+// in another lane than that stands for itself.
+func (l *layout) hosts(taken map[string]bool) map[string]string {
+	in, out := map[string][]string{}, map[string][]string{}
+	for _, c := range l.s.Connectors {
+		from, to := l.s.Leads(c)
+		if taken[from] && taken[to] && from != to {
+			out[from] = append(out[from], to)
+			in[to] = append(in[to], from)
+		}
+	}
+	hosts := map[string]string{}
+	for _, sym := range l.s.Symbols {
+		if !taken[sym.ID] || sym.Kind.IsStep() || sym.Kind.IsEnd() || sym.Kind.IsReference() || sym.Locked {
+			continue
+		}
+		a, b := in[sym.ID], out[sym.ID]
+		if len(a)+len(b) == 0 || !sym.Kind.IsRemark() && len(a) > 0 && len(b) > 0 {
+			continue
+		}
+		host := l.s.Symbol(append(slices.Clone(a), b...)[0])
+		if !host.Kind.IsStep() && !host.Kind.IsEnd() || l.s.LaneOf(host) != l.s.LaneOf(sym) {
+			continue
+		}
+		hosts[sym.ID] = host.ID
+	}
+	return hosts
+}
+
+// sizes returns what a box measures along the flow and across it.
+func (l *layout) sizes(b geometry.Box) (along, across int) {
+	if l.down {
+		return b.H, b.W
+	}
+	return b.W, b.H
+}
+
+// box returns the box of a symbol with its middle at a place along the flow and
+// across it.
+func (l *layout) box(sym *diagram.Symbol, along, across int) geometry.Box {
+	if l.down {
+		along, across = across, along
+	}
+	return geometry.Around(geometry.Point{X: along, Y: across}, sym.W, sym.H)
+}
+
+// node makes the node of a step with its satellites: remarks on the near side,
+// all others on the far one.
+func (l *layout) node(i int) layered.Node {
+	sym := l.list[i]
+	along, across := l.sizes(sym.Box)
+	n := layered.Node{Along: along, Near: across / 2, Far: across - across/2, Band: layered.None, Stage: layered.None}
+	for _, remarks := range [2]bool{true, false} {
+		length, width := l.row(i, remarks)
+		if length == 0 {
+			continue
+		}
+		n.Along = max(n.Along, length)
+		if remarks {
+			n.Near += beside + width
+		} else {
+			n.Far += beside + width
+		}
+	}
+	return n
+}
+
+// row measures the satellites of a step on one side.
+func (l *layout) row(i int, remarks bool) (length, width int) {
+	for _, sat := range l.satellites[i] {
+		if sat.Kind.IsRemark() != remarks {
+			continue
+		}
+		along, across := l.sizes(sat.Box)
+		if length > 0 {
+			length += beside
+		}
+		length += along
+		width = max(width, across)
+	}
+	return length, width
+}
+
+// draw makes the graph, has it drawn, and notes the boxes.
+func (l *layout) draw() bool {
+	g := l.graph()
+	if len(l.lanes) > 0 {
+		d := layered.Draw(*g)
+		if d == nil {
+			return false
+		}
+		l.edges = g.Edges
+		l.intoPools(d)
+		return true
+	}
+	return l.onPaper(g)
+}
+
+// graph makes the graph of the flow.
+func (l *layout) graph() *layered.Graph {
+	g := &layered.Graph{Gap: arrange.Gap, Apart: apart, Tell: l.wish.Tell}
+	for i, sym := range l.list {
+		n := l.node(i)
+		if len(l.lanes) > 0 {
+			n.Band = l.bandOf(sym)
+		}
+		g.Nodes = append(g.Nodes, n)
+	}
+	if len(l.lanes) > 0 {
+		g.Bands = len(l.lanes) + 1 // the last is what stands in no lane
+	}
+	links := scene.Links(l.m, l.s).Links
+	type exit struct {
+		edge layered.Edge
+		rank int
+		link int
+	}
+	exits := make([][]*exit, len(l.list))
+	for k, c := range l.s.Connectors {
+		source, target := l.s.Leads(c)
+		from, ok := l.at[source]
+		to, ok2 := l.at[target]
+		if !ok || !ok2 {
+			continue
+		}
+		e := layered.Edge{From: from, To: to}
+		for _, label := range links[k].Labels {
+			size := label.Size.X
+			if l.down {
+				size = label.Size.Y
+			}
+			if size > 0 {
+				e.Label += size + labelRoom
+			}
+		}
+		rank := len(l.m.Answers)
+		if i := slices.Index(l.m.Answers, c.Text); i >= 0 {
+			rank = i
+		}
+		exits[from] = append(exits[from], &exit{e, rank, k})
+	}
+	for _, list := range exits {
+		slices.SortStableFunc(list, func(a, b *exit) int { return a.rank - b.rank })
+		for i, x := range list {
+			x.edge.Exit = i
+			if i > 0 && x.edge.Label > 0 {
+				g.Apart = apart + labelled
+			}
+			g.Edges = append(g.Edges, x.edge)
+			l.links = append(l.links, x.link)
+		}
+	}
+	return g
+}
+
+func (l *layout) bandOf(sym *diagram.Symbol) int {
+	pool, at := l.s.LaneAt(sym.Centre())
+	if pool == nil {
+		return len(l.lanes)
+	}
+	return slices.IndexFunc(l.lanes, func(o *lane) bool { return o.pool == pool && o.at == at })
+}
+
+// put notes the boxes of a step and its satellites.
+func (l *layout) put(i, along, across int) {
+	sym := l.list[i]
+	l.boxes[sym.ID] = l.box(sym, along, across)
+	_, width := l.sizes(sym.Box)
+	for _, remarks := range [2]bool{true, false} {
+		length, _ := l.row(i, remarks)
+		at := along - length/2
+		for _, sat := range l.satellites[i] {
+			if sat.Kind.IsRemark() != remarks {
+				continue
+			}
+			a, b := l.sizes(sat.Box)
+			side := width - width/2 + beside + b/2
+			if remarks {
+				side = -(width/2 + beside + b - b/2)
+			}
+			l.boxes[sat.ID] = l.box(sat, at+a/2, across+side)
+			at += a + beside
+		}
+	}
+}
+
+// onPaper draws what hangs together, and sets it side by side.
+func (l *layout) onPaper(g *layered.Graph) bool {
+	page := l.s.Page()
+	length, _ := l.sizes(page)
+	from, across, deep := margin, margin, 0 // where the next one goes, and how far those beside it reach
+	for _, part := range parts(g) {
+		sub, edges := *g, part.edges
+		sub.Nodes = nil
+		for _, v := range part.nodes {
+			sub.Nodes = append(sub.Nodes, g.Nodes[v])
+		}
+		sub.Edges = edges
+		d := layered.Draw(sub)
+		if d == nil {
+			return false
+		}
+		lo, hi := 0, 0
+		for i, n := range sub.Nodes {
+			if i == 0 {
+				lo, hi = d.Across[0]-n.Near, d.Across[0]+n.Far
+			}
+			lo, hi = min(lo, d.Across[i]-n.Near), max(hi, d.Across[i]+n.Far)
+		}
+		long := d.Layers[len(d.Layers)-1].To
+		if from > margin && from+long > length-margin { // it begins a new row
+			from, across, deep = margin, across+deep+2*apart, 0
+		}
+		if from+long > length-margin && len(l.wish.IDs) == 0 && !l.wish.Long {
+			if reach, ok := l.wrap(d, &part, sub.Nodes, across); ok {
+				l.loops(d, part.edges, part.which)
+				across += reach + 2*apart
+				continue
+			}
+		}
+		for i, v := range part.nodes {
+			l.put(v, from+d.Along[i], across+d.Across[i]-lo)
+		}
+		for i, k := range part.which {
+			if d.Long[i] {
+				l.lines[l.links[k]] = line{at: across + d.Lines[i] - lo, crossed: d.Crossed[i]}
+			}
+		}
+		l.loops(d, part.edges, part.which)
+		from += long + 2*arrange.Gap
+		deep = max(deep, hi-lo)
+	}
+	return true
+}
+
+// part is what hangs together.
+type part struct {
+	nodes []int
+	edges []layered.Edge
+	// which are the places of the edges in the whole graph.
+	which []int
+}
+
+// parts takes a graph apart, in the order of the first nodes.
+func parts(g *layered.Graph) []part {
+	of := make([]int, len(g.Nodes))
+	for v := range of {
+		of[v] = v
+	}
+	var root func(v int) int
+	root = func(v int) int {
+		if of[v] != v {
+			of[v] = root(of[v])
+		}
+		return of[v]
+	}
+	for _, e := range g.Edges {
+		a, b := root(e.From), root(e.To)
+		of[max(a, b)] = min(a, b)
+	}
+	var out []part
+	number, place := map[int]int{}, make([]int, len(g.Nodes))
+	for v := range g.Nodes {
+		r := root(v)
+		k, ok := number[r]
+		if !ok {
+			k = len(out)
+			number[r] = k
+			out = append(out, part{})
+		}
+		place[v] = len(out[k].nodes)
+		out[k].nodes = append(out[k].nodes, v)
+	}
+	for i, e := range g.Edges {
+		k := number[root(e.From)]
+		e.From, e.To = place[e.From], place[e.To]
+		out[k].edges, out[k].which = append(out[k].edges, e), append(out[k].which, i)
+	}
+	return out
+}

@@ -1,0 +1,133 @@
+package layout
+
+import (
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/layered"
+	"plaintracer/core/routing"
+	"plaintracer/core/scene"
+)
+
+// lead leads long connectors round what they would cross: where the drawing in
+// layers has kept a line free for one, and its own course crosses more than it
+// does there, a stretch is laid on that line. One that goes on in the next row
+// leaves at the end of its row, runs between the two, and comes in at the
+// beginning: five stretches, four bends. The edit has been made on trial.
+func (l *layout) lead(edit *diagram.LayOut) {
+	var r routing.Router
+	s := scene.Links(l.m, l.s)
+	before := crossings(r.Route(s), len(s.Links))
+	led := map[int]bool{}
+	for k := range s.Links {
+		c := l.s.Connectors[k]
+		line, ok := l.lines[k]
+		if ok = ok && !c.Locked && c.Course == diagram.Angled && (line.between || line.round || before[k] > line.crossed); !ok {
+			continue
+		}
+		if line.round {
+			s.Links[k].FromSide, s.Links[k].ToSide = int(line.side), int(line.side)
+			led[k] = true
+			continue
+		}
+		s.Links[k].Bends = []routing.Bend{{Upright: l.down, At: line.at}}
+		if line.between {
+			s.Links[k].FromSide, s.Links[k].ToSide = int(l.onward()), int(l.onward().Opposite())
+		}
+		led[k] = true
+	}
+	for range 3 {
+		if len(led) == 0 {
+			return
+		}
+		courses := r.Route(s)
+		after := crossings(courses, len(s.Links))
+		worse := false
+		for k := range s.Links {
+			if led[k] && (courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].between && !l.lines[k].round) {
+				delete(led, k)
+				s.Links[k].Bends, s.Links[k].FromSide, s.Links[k].ToSide = nil, routing.Any, routing.Any
+				worse = true
+			}
+		}
+		if !worse {
+			break
+		}
+	}
+	for k, c := range l.s.Connectors {
+		if led[k] {
+			lead := diagram.Lead{ID: c.ID}
+			switch line := l.lines[k]; {
+			case line.round:
+				lead.From, lead.To = line.side.String(), line.side.String()
+			case line.between:
+				lead.From, lead.To = l.onward().String(), l.onward().Opposite().String()
+				fallthrough
+			default:
+				lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
+			}
+			edit.Led = append(edit.Led, lead)
+		}
+	}
+}
+
+// onward is the side on which the flow leaves a step.
+func (l *layout) onward() geometry.Side {
+	if l.down {
+		return geometry.Bottom
+	}
+	return geometry.Right
+}
+
+// loops leads what goes back to the step right before it round the outside, by the
+// far side where nothing else leaves or stands there, else by the near one: from
+// side to the same side, three stretches with two bends.
+func (l *layout) loops(d *layered.Drawing, edges []layered.Edge, which []int) {
+	// What goes on, or stands, on the near and on the far side of every node.
+	taken := make([][2]bool, len(d.Across))
+	for i, e := range edges {
+		if d.Back[i] || e.From == e.To {
+			continue
+		}
+		for _, v := range [2]int{e.From, e.To} {
+			o := e.From + e.To - v
+			taken[v][0] = taken[v][0] || d.Across[o] < d.Across[v]
+			taken[v][1] = taken[v][1] || d.Across[o] > d.Across[v]
+		}
+	}
+	sides := [2]geometry.Side{geometry.Top, geometry.Bottom}
+	if l.down {
+		sides = [2]geometry.Side{geometry.Left, geometry.Right}
+	}
+	for i, e := range edges {
+		c := l.s.Connectors[l.links[which[i]]]
+		if !d.Back[i] || e.From == e.To || d.Across[e.From] != d.Across[e.To] || d.Layer[e.From] != d.Layer[e.To]+1 {
+			continue
+		}
+		for _, far := range [2]int{1, 0} {
+			stands := func(id string) bool {
+				v, ok := l.at[id]
+				if !ok {
+					return true
+				}
+				length, _ := l.row(v, far == 0)
+				return length > 0
+			}
+			if !taken[e.From][far] && !taken[e.To][far] && !stands(c.From.Symbol) && !stands(c.To.Symbol) {
+				l.lines[l.links[which[i]]] = line{round: true, side: sides[far]}
+				break
+			}
+		}
+	}
+}
+
+// crossings counts for every course how often it crosses others.
+func crossings(courses []routing.Course, n int) []int {
+	out := make([]int, n)
+	for i := range courses {
+		for _, h := range courses[i].Hops {
+			out[i]++
+			out[h.Over]++
+		}
+	}
+	return out
+}

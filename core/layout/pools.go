@@ -1,0 +1,254 @@
+package layout
+
+import (
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/layered"
+)
+
+// intoPools puts the steps into their lanes, which get the room they need. Where
+// only some steps are laid out, the lanes stay, and grow when they must.
+func (l *layout) intoPools(d *layered.Drawing) {
+	x := l.s.Pools[0].X
+	for _, p := range l.s.Pools {
+		x = min(x, p.X)
+	}
+	start := x + diagram.PoolHead + diagram.LaneHead + lead
+	if len(l.wish.IDs) > 0 {
+		start = l.bounds().X
+	}
+	shift := l.frames(d, x, start+d.Layers[len(d.Layers)-1].To+lead-x)
+	for i, sym := range l.list {
+		l.put(i, start+d.Along[i], d.Across[i]+shift[l.bandOf(sym)])
+	}
+	for i, k := range l.links {
+		if d.Long[i] {
+			l.lines[k] = line{at: d.Lines[i] + shift[d.LineBands[i]], crossed: d.Crossed[i]}
+		}
+	}
+	g := make([]int, len(l.links))
+	for i := range g {
+		g[i] = i
+	}
+	l.loops(d, l.edges, g)
+}
+
+// frames gives all pools their frames, each as wide as the flow is long, and
+// returns by how much each band is shifted.
+func (l *layout) frames(d *layered.Drawing, x, width int) []int {
+	shift := make([]int, len(l.lanes)+1)
+	tops := l.tops()
+	some := len(l.wish.IDs) > 0
+	next := 0
+	for i := 0; i < len(l.lanes); {
+		pool := l.lanes[i].pool
+		f := diagram.PoolFrame{ID: pool.ID, X: x, Y: pool.Y, W: max(width, diagram.MinPool, min(pool.W, l.s.Page().W-2*x))}
+		if i > 0 {
+			f.Y = next + apart
+		}
+		if some {
+			f.X, f.W = pool.X, max(pool.W, width+x-pool.X)
+			if i > 0 { // they keep their distance
+				above := l.lanes[i-1].pool
+				f.Y = pool.Y + next - above.Box().Bottom()
+			}
+		}
+		y := f.Y
+		for ; i < len(l.lanes) && l.lanes[i].pool == pool; i++ {
+			band, at := d.Bands[i], l.lanes[i].at
+			strip := pool.LaneBox(at)
+			need := band.To - band.From
+			var h int
+			switch {
+			case need == 0 && some: // nothing in it is laid out
+				h = strip.H
+			case need == 0:
+				h = max(diagram.MinLane, min(strip.H, diagram.LaneHeight))
+			case some:
+				from := max(tops[i]-strip.Y, diagram.LanePad)
+				h = max(strip.H, from+need+diagram.LanePad)
+				shift[i] = y + from - band.From
+			default:
+				h = max(need+2*diagram.LanePad+2*arrange.Grid, diagram.MinLane)
+				shift[i] = y + (h-need)/2 - band.From
+			}
+			for _, sym := range l.s.Symbols { // what stays goes along with the lane
+				if p, k := l.s.LaneAt(sym.Centre()); p == pool && k == at && (sym.Locked || !l.taken[sym.ID]) {
+					h = max(h, sym.Bottom()-strip.Y+diagram.LanePad)
+					l.fixed = append(l.fixed, sym.Moved(geometry.Point{Y: y - strip.Y}))
+				}
+			}
+			f.Heights = append(f.Heights, h)
+			y += h
+		}
+		next = y
+		l.pools = append(l.pools, f)
+	}
+	rest := len(l.lanes)
+	shift[rest] = next + apart - d.Bands[rest].From
+	if some {
+		shift[rest] = tops[rest] - d.Bands[rest].From
+	}
+	return shift
+}
+
+// tops returns where the steps of each band begin now.
+func (l *layout) tops() []int {
+	out, seen := make([]int, len(l.lanes)+1), make([]bool, len(l.lanes)+1)
+	for _, sym := range l.list {
+		if b := l.bandOf(sym); !seen[b] || sym.Y < out[b] {
+			out[b], seen[b] = sym.Y, true
+		}
+	}
+	return out
+}
+
+// grow lets the lanes hold what had to make way in them, all below moving down.
+func (l *layout) grow() {
+	band := map[string]int{}
+	for i, sym := range l.list {
+		band[sym.ID] = l.bandOf(sym)
+		for _, sat := range l.satellites[i] {
+			band[sat.ID] = band[sym.ID]
+		}
+	}
+	i, pushed := 0, 0
+	for k := range l.pools {
+		f := &l.pools[k]
+		f.Y += pushed
+		y := f.Y
+		for j := range f.Heights {
+			bottom := 0
+			for id, b := range l.boxes {
+				if band[id] == i {
+					bottom = max(bottom, b.Bottom())
+				}
+			}
+			if more := bottom + diagram.LanePad - (y + f.Heights[j]); bottom > 0 && more > 0 {
+				f.Heights[j] += more
+				pushed += more
+				for id, b := range l.boxes {
+					if band[id] > i {
+						l.boxes[id] = b.Moved(geometry.Point{Y: more})
+					}
+				}
+				for c, line := range l.lines {
+					if line.at > bottom {
+						line.at += more
+						l.lines[c] = line
+					}
+				}
+			}
+			y += f.Heights[j]
+			i++
+		}
+	}
+}
+
+// bounds returns the box around what is laid out, as it stands now.
+func (l *layout) bounds() geometry.Box {
+	var out geometry.Box
+	for i, sym := range l.list {
+		if i == 0 {
+			out = sym.Box
+		}
+		out = out.Union(sym.Box)
+	}
+	return out
+}
+
+// around makes way for what stays: what is locked, and what is not laid out. What
+// would lie on such moves across the flow until it lies free, in its lane.
+func (l *layout) around() {
+	for _, sym := range l.s.Symbols {
+		if _, laid := l.boxes[sym.ID]; (sym.Locked || !laid) && len(l.pools) == 0 && sym.Kind != diagram.Frame {
+			l.fixed = append(l.fixed, sym.Box)
+		}
+	}
+	if len(l.wish.IDs) > 0 && len(l.lanes) == 0 {
+		l.asOne()
+		return
+	}
+	if len(l.fixed) == 0 {
+		return
+	}
+	step := geometry.Point{Y: arrange.Grid}
+	if l.down {
+		step = geometry.Point{X: arrange.Grid}
+	}
+	// Those that stand free already are in the way of the others.
+	var placed []geometry.Box
+	for _, sym := range l.s.Symbols {
+		if b, ok := l.boxes[sym.ID]; ok && !sym.Locked && !meets(b, l.fixed) {
+			placed = append(placed, b)
+		}
+	}
+	for _, sym := range l.s.Symbols {
+		b, ok := l.boxes[sym.ID]
+		if !ok || sym.Locked {
+			continue
+		}
+		if !meets(b, l.fixed) {
+			continue
+		}
+		for i := 0; i < 1000 && (meets(b, l.fixed) || meets(b, placed)); i++ {
+			b = b.Moved(step)
+		}
+		l.boxes[sym.ID] = b
+		placed = append(placed, b)
+	}
+}
+
+// asOne moves all that is laid out together, to where it began, and on across the
+// flow until it lies on nothing else.
+func (l *layout) asOne() {
+	old := l.bounds()
+	var now geometry.Box
+	first := true
+	for _, sym := range l.s.Symbols {
+		if b, ok := l.boxes[sym.ID]; ok {
+			if first {
+				now, first = b, false
+			}
+			now = now.Union(b)
+		}
+	}
+	d := old.Corner().Sub(now.Corner())
+	step := geometry.Point{Y: arrange.Grid}
+	if l.down {
+		step = geometry.Point{X: arrange.Grid}
+	}
+	free := func() bool {
+		for _, b := range l.boxes {
+			if meets(b.Moved(d), l.fixed) {
+				return false
+			}
+		}
+		return true
+	}
+	for i := 0; i < 1000 && !free(); i++ {
+		d = d.Add(step)
+	}
+	for id, b := range l.boxes {
+		l.boxes[id] = b.Moved(d)
+	}
+	across := d.Y
+	if l.down {
+		across = d.X
+	}
+	for k, line := range l.lines {
+		line.at += across
+		l.lines[k] = line
+	}
+}
+
+func meets(b geometry.Box, list []geometry.Box) bool {
+	b = b.Grown(arrange.Grid)
+	for _, o := range list {
+		if o.Meets(b) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,128 @@
+package layout
+
+import "plaintracer/core/layered"
+
+const (
+	// ahead is the room before a row that begins anew, in which the line from the
+	// row before comes in.
+	ahead = 3 * margin / 4
+	// perCut is what a connector from one row to the next costs in the choice of
+	// the places to break, measured in the room a row leaves empty.
+	perCut = 400 * px
+)
+
+// rows breaks a drawing that is longer than a line of the paper into rows, and
+// returns the row of every layer: as few rows as hold it, with few connectors from
+// one to the next, and rows about equally long. It returns nil when a single layer
+// is too long already.
+func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
+	n := len(d.Layers)
+	crossing := make([]int, n+1) // connectors that pass between layer i-1 and i
+	for _, e := range edges {
+		a, b := d.Layer[e.From], d.Layer[e.To]
+		if a > b {
+			a, b = b, a
+		}
+		for i := a + 1; i <= b; i++ {
+			crossing[i]++
+		}
+	}
+	// Of the ways to break before layer i: how many rows, what it costs, and where
+	// the last row begins.
+	type way struct{ rows, cost, from int }
+	best := make([]way, n+1)
+	for i := 1; i <= n; i++ {
+		best[i].rows = -1
+		for from := i - 1; from >= 0; from-- {
+			long := d.Layers[i-1].To - d.Layers[from].From
+			room := line
+			if from > 0 {
+				room -= ahead
+			}
+			if long > room {
+				break
+			}
+			if best[from].rows < 0 {
+				continue
+			}
+			w := way{best[from].rows + 1, best[from].cost, from}
+			if from > 0 {
+				w.cost += crossing[from] * perCut
+			}
+			empty := (room - long) / px
+			w.cost += empty * empty / line * px // so that rows are about equal
+			if best[i].rows < 0 || w.rows < best[i].rows || w.rows == best[i].rows && w.cost < best[i].cost {
+				best[i] = w
+			}
+		}
+	}
+	if best[n].rows < 0 {
+		return nil
+	}
+	out := make([]int, n)
+	for i := n; i > 0; i = best[i].from {
+		for l := best[i].from; l < i; l++ {
+			out[l] = best[i].rows - 1
+		}
+	}
+	return out
+}
+
+// wrap sets a drawing in rows on the paper, from a place across the flow on, and
+// returns how far it reaches; it reports whether all of it lies on the paper.
+func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across int) (deep int, ok bool) {
+	length, width := l.sizes(l.s.Page())
+	row := rows(d, p.edges, length-2*margin)
+	if row == nil {
+		return 0, false
+	}
+	count := row[len(row)-1] + 1
+	// How far each row reaches across the flow, and where it begins along it.
+	lo, hi, begin := make([]int, count), make([]int, count), make([]int, count)
+	seen := make([]bool, count)
+	for i, n := range nodes {
+		r := row[d.Layer[i]]
+		if !seen[r] {
+			lo[r], hi[r], begin[r], seen[r] = d.Across[i]-n.Near, d.Across[i]+n.Far, d.Layers[d.Layer[i]].From, true
+		}
+		lo[r], hi[r] = min(lo[r], d.Across[i]-n.Near), max(hi[r], d.Across[i]+n.Far)
+		begin[r] = min(begin[r], d.Layers[d.Layer[i]].From)
+	}
+	top := make([]int, count)
+	at := across
+	for r := range count {
+		top[r] = at
+		at += hi[r] - lo[r] + 2*apart
+	}
+	deep = at - 2*apart - across
+	if across+deep > width-margin {
+		return 0, false
+	}
+	for i, v := range p.nodes {
+		r := row[d.Layer[i]]
+		from := margin - begin[r]
+		if r > 0 {
+			from += ahead
+		}
+		l.put(v, from+d.Along[i], top[r]+d.Across[i]-lo[r])
+	}
+	// first and last are the layers with which each row begins and ends.
+	first, last := make([]int, count), make([]int, count)
+	for layer, r := range row {
+		if layer == 0 || row[layer-1] != r {
+			first[r] = layer
+		}
+		last[r] = layer
+	}
+	for i, k := range p.which {
+		from, to := d.Layer[p.edges[i].From], d.Layer[p.edges[i].To]
+		r := row[from]
+		switch {
+		case d.Long[i] && r == row[to]:
+			l.lines[l.links[k]] = line{at: top[r] + d.Lines[i] - lo[r], crossed: d.Crossed[i]}
+		case row[to] == r+1 && from == last[r] && to == first[r+1]:
+			l.lines[l.links[k]] = line{at: top[r+1] - apart, between: true}
+		}
+	}
+	return deep, true
+}

@@ -1,0 +1,255 @@
+// Package steptable reads a table of steps: a CSV file (RFC 4180) with the columns
+// id, text, kind, lane and next, in any order. Every row is a step; next lists
+// what it leads to, separated by semicolons, each as the id of a step or as
+// label:id.
+package steptable
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// MaxSize is the largest table that is read, in bytes.
+const MaxSize = 8 << 20
+
+// Fault is what is wrong with a table, and where: the line, and the column by its
+// name where there is one.
+type Fault struct {
+	Line   int
+	Column string
+	Text   string
+}
+
+func (f *Fault) Error() string {
+	switch {
+	case f.Line == 0:
+		return f.Text
+	case f.Column == "":
+		return fmt.Sprintf("line %d: %s", f.Line, f.Text)
+	}
+	return fmt.Sprintf("line %d, column %s: %s", f.Line, f.Column, f.Text)
+}
+
+// columns are those that are read; the first two must be there.
+var columns = []string{"id", "text", "kind", "lane", "next"}
+
+// row is one step as it stands in the table.
+type row struct {
+	line  int
+	cells map[string]string
+}
+
+// Read returns the map of a table: one sheet, the steps in their lanes but not laid
+// out. A step without a kind is a process, or a decision when its text ends in a
+// question mark. Every error is a *Fault.
+func Read(data []byte, title string, direction diagram.Direction) (*diagram.Map, error) {
+	if len(data) > MaxSize {
+		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
+	}
+	if !utf8.Valid(data) {
+		return nil, &Fault{Text: "the table is not in UTF-8"}
+	}
+	rows, err := read(bytes.TrimPrefix(data, []byte("\ufeff")))
+	if err != nil {
+		return nil, err
+	}
+	m := diagram.New(title, direction, "A4", direction == diagram.Rightwards)
+	s := m.Sheets[0]
+	if err := steps(m, s, rows); err != nil {
+		return nil, err
+	}
+	if err := links(s, rows); err != nil {
+		return nil, err
+	}
+	if err := m.Validate(); err != nil {
+		return nil, &Fault{Text: err.Error()}
+	}
+	return m, nil
+}
+
+func read(data []byte) ([]row, error) {
+	r := csv.NewReader(bytes.NewReader(data))
+	r.FieldsPerRecord = -1
+	head, err := r.Read()
+	if err != nil {
+		if errors.Is(err, io.EOF) {
+			return nil, &Fault{Text: "the table is empty"}
+		}
+		return nil, broken(err)
+	}
+	place := map[string]int{}
+	for i, name := range head {
+		name = strings.ToLower(strings.TrimSpace(name))
+		for _, known := range columns {
+			if name == known {
+				if _, twice := place[name]; twice {
+					return nil, &Fault{1, name, "this column is there twice"}
+				}
+				place[name] = i
+			}
+		}
+	}
+	for _, name := range columns[:2] {
+		if _, ok := place[name]; !ok {
+			return nil, &Fault{1, name, "this column is missing: the first line names the columns id, text, kind, lane and next"}
+		}
+	}
+	var rows []row
+	for {
+		record, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			return rows, nil
+		}
+		if err != nil {
+			return nil, broken(err)
+		}
+		line, _ := r.FieldPos(0)
+		if len(record) > len(head) {
+			return nil, &Fault{line, "", fmt.Sprintf("there are %d values, but only %d columns", len(record), len(head))}
+		}
+		one := row{line, map[string]string{}}
+		empty := true
+		for _, name := range columns {
+			if i, ok := place[name]; ok && i < len(record) {
+				one.cells[name] = strings.TrimSpace(record[i])
+				empty = empty && one.cells[name] == ""
+			}
+		}
+		if !empty {
+			rows = append(rows, one)
+		}
+	}
+}
+
+func broken(err error) error {
+	var p *csv.ParseError
+	if errors.As(err, &p) {
+		return &Fault{p.Line, "", fmt.Sprintf("at character %d: %v", p.Column, p.Err)}
+	}
+	return &Fault{Text: err.Error()}
+}
+
+// steps makes the symbols and lanes.
+func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
+	seen := map[string]int{}
+	lanes := map[string]int{}
+	var pool *diagram.Pool
+	prefix := "lane"
+	for taken := true; taken; { // lanes get ids that no step has
+		taken = false
+		for _, r := range rows {
+			if strings.HasPrefix(r.cells["id"], prefix) {
+				taken = true
+				prefix += "-"
+				break
+			}
+		}
+	}
+	var list []diagram.Symbol
+	var strips []int
+	for _, r := range rows {
+		id := r.cells["id"]
+		if id == "" {
+			return &Fault{r.line, "id", "every step needs an id"}
+		}
+		if !diagram.ValidID(id) {
+			return &Fault{r.line, "id", fmt.Sprintf("%q is no id: at most 64 letters, digits, points, hyphens and underscores", id)}
+		}
+		if first, ok := seen[id]; ok {
+			return &Fault{r.line, "id", fmt.Sprintf("%q is the id of line %d already", id, first)}
+		}
+		seen[id] = r.line
+		kind := diagram.Kind(strings.ToLower(r.cells["kind"]))
+		if kind == "" {
+			if kind = diagram.Process; strings.HasSuffix(r.cells["text"], "?") {
+				kind = diagram.Decision
+			}
+		}
+		if !kind.Known() {
+			return &Fault{r.line, "kind", fmt.Sprintf("there is no kind %q", r.cells["kind"])}
+		}
+		def := symbols.Of(kind)
+		list = append(list, diagram.Symbol{ID: id, Kind: kind, Text: r.cells["text"], Box: geometry.Box{W: def.W, H: def.H}})
+		strip := -1
+		if name := r.cells["lane"]; name != "" {
+			if pool == nil {
+				pool = &diagram.Pool{ID: prefix + "s", X: 30 * geometry.Px, Y: 40 * geometry.Px, W: diagram.MinPool}
+				s.Pools = append(s.Pools, pool)
+			}
+			k, ok := lanes[name]
+			if !ok {
+				k = len(pool.Lanes)
+				lanes[name] = k
+				pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("%s%d", prefix, k+1), Name: name, H: diagram.LaneHeight})
+			}
+			strip = k
+		}
+		strips = append(strips, strip)
+	}
+	arrange.Largest(m, s, list)
+	for i := range list {
+		sym := &list[i]
+		if k := strips[i]; k >= 0 {
+			pool.Lanes[k].H = max(pool.Lanes[k].H, sym.H+2*diagram.LanePad)
+			pool.W = max(pool.W, sym.W+diagram.PoolHead+diagram.LaneHead+2*diagram.LanePad)
+		}
+	}
+	beyond := 40 * geometry.Px
+	if pool != nil {
+		beyond = pool.Box().Bottom() + 40*geometry.Px
+	}
+	for i := range list {
+		sym := &list[i]
+		if k := strips[i]; k >= 0 {
+			b := pool.LaneBox(k)
+			sym.X, sym.Y = pool.Content()+diagram.LanePad, b.Y+(b.H-sym.H)/2
+		} else {
+			sym.X, sym.Y = 40*geometry.Px, beyond
+		}
+		s.Symbols = append(s.Symbols, sym)
+	}
+	return nil
+}
+
+// links makes the connectors.
+func links(s *diagram.Sheet, rows []row) error {
+	used := map[string]bool{}
+	for _, sym := range s.Symbols {
+		used[sym.ID] = true
+	}
+	n := 0
+	for _, r := range rows {
+		for _, next := range strings.Split(r.cells["next"], ";") {
+			if next = strings.TrimSpace(next); next == "" {
+				continue
+			}
+			label, target := "", next
+			if k := strings.LastIndex(next, ":"); k >= 0 {
+				label, target = strings.TrimSpace(next[:k]), strings.TrimSpace(next[k+1:])
+			}
+			if s.Symbol(target) == nil {
+				return &Fault{r.line, "next", fmt.Sprintf("there is no step %q", target)}
+			}
+			if target == r.cells["id"] {
+				return &Fault{r.line, "next", fmt.Sprintf("the step %q leads to itself", target)}
+			}
+			id := ""
+			for ok := false; !ok; ok = !used[id] {
+				n++
+				id = fmt.Sprintf("link%d", n)
+			}
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, Text: label, From: diagram.End{Symbol: r.cells["id"]}, To: diagram.End{Symbol: target}})
+		}
+	}
+	return nil
+}
