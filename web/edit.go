@@ -284,10 +284,7 @@ func (s *Server) register(c fiber.Ctx) error {
 	var rows []row
 	d.View(func(m *diagram.Map, _ int) {
 		for _, step := range numbering.Number(m) {
-			r := row{ID: step.Symbol.ID, Text: flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number}
-			if lane := step.Sheet.LaneOf(step.Symbol); lane != nil {
-				r.Lane = lane.Name
-			}
+			r := row{ID: step.Symbol.ID, Text: flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
 			rows = append(rows, r)
 		}
 	})

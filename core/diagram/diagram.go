@@ -97,6 +97,9 @@ type Symbol struct {
 	Kind Kind   `json:"kind"`
 	geometry.Box
 	Text string `json:"text,omitempty"`
+	// Owner says who does it, a role, department or person, where it stands in
+	// no lane.
+	Owner string `json:"owner,omitempty"`
 	Type
 	// Fill names a colour of the palette or is #rrggbb; empty is the plain paper.
 	Fill string `json:"fill,omitempty"`

@@ -69,7 +69,7 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 		}
 		return "nothing"
 	}
-	switch a.r.IntN(28) {
+	switch a.r.IntN(30) {
 	case 20:
 		return &diagram.AddItems{Sheet: s.ID, Connectors: []diagram.Connector{{ID: a.id(), From: diagram.End{Symbol: pick()}, To: diagram.End{Connector: line()}}}}
 	case 21:
@@ -130,6 +130,14 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 	case 18:
 		if pool != nil {
 			return &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[0].ID, H: &h, Name: &text}
+		}
+	case 28:
+		if pool != nil {
+			return &diagram.MoveLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[a.r.IntN(len(pool.Lanes))].ID, To: a.r.IntN(len(pool.Lanes))}
+		}
+	case 29:
+		if len(s.Symbols) > 0 {
+			return &diagram.SetOwner{Sheet: s.ID, IDs: []string{s.Symbols[a.r.IntN(len(s.Symbols))].ID}, Owner: text}
 		}
 	}
 	return diagram.Together("several", &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{a.symbol()}},
@@ -226,6 +234,42 @@ func TestInsertedLaneMovesEverythingBelowByItsHeight(t *testing.T) {
 	}
 	if _, err := diagram.Apply(m, inverse); err != nil || bytesOf(t, m) != before {
 		t.Errorf("one undo does not give the bytes back (%v)", err)
+	}
+}
+
+// A lane that is moved takes its steps along, and those between make way with
+// theirs: every step keeps its lane and its distance from the top of it.
+func TestMovedLaneTakesItsStepsAlong(t *testing.T) {
+	for from := range 3 {
+		for to := range 3 {
+			m := laneMap()
+			s := m.Sheets[0]
+			pool := s.Pools[0]
+			type place struct {
+				lane string
+				off  int
+			}
+			where := func(sym *diagram.Symbol) place {
+				p, k := s.LaneAt(sym.Centre())
+				return place{p.Lanes[k].ID, sym.Y - p.LaneBox(k).Y}
+			}
+			before := map[string]place{}
+			for _, sym := range s.Symbols {
+				before[sym.ID] = where(sym)
+			}
+			id, frame := pool.Lanes[from].ID, pool.Box()
+			if _, err := diagram.Apply(m, &diagram.MoveLane{Sheet: s.ID, Pool: pool.ID, Lane: id, To: to}); err != nil {
+				t.Fatal(err)
+			}
+			if pool = s.Pools[0]; pool.LaneIndex(id) != to || pool.Box() != frame {
+				t.Errorf("from %d to %d: it comes to %d in a pool of %v", from, to, pool.LaneIndex(id), pool.Box())
+			}
+			for _, sym := range s.Symbols {
+				if where(sym) != before[sym.ID] {
+					t.Errorf("from %d to %d: %s stood at %v, now at %v", from, to, sym.ID, before[sym.ID], where(sym))
+				}
+			}
+		}
 	}
 }
 

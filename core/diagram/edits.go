@@ -913,6 +913,8 @@ var names = map[string]func() Edit{
 	"insertLane":  func() Edit { return new(InsertLane) },
 	"setLane":     func() Edit { return new(SetLane) },
 	"removeLane":  func() Edit { return new(RemoveLane) },
+	"moveLane":    func() Edit { return new(MoveLane) },
+	"setOwner":    func() Edit { return new(SetOwner) },
 	"setGroups":   func() Edit { return new(SetGroups) },
 	"setLock":     func() Edit { return new(SetLock) },
 	"openSpace":   func() Edit { return new(OpenSpace) },

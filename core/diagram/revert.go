@@ -235,6 +235,7 @@ func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 	ok = back(&sym.W, b.W, a.W) && ok
 	ok = back(&sym.H, b.H, a.H) && ok
 	ok = back(&sym.Text, b.Text, a.Text) && ok
+	ok = back(&sym.Owner, b.Owner, a.Owner) && ok
 	ok = back(&sym.Fill, b.Fill, a.Fill) && ok
 	ok = back(&sym.Dashed, b.Dashed, a.Dashed) && ok
 	ok = back(&sym.Emphasis, b.Emphasis, a.Emphasis) && ok

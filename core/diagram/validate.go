@@ -252,6 +252,9 @@ func (s *Symbol) validate(path string) error {
 	if err := s.Type.validate(path); err != nil {
 		return err
 	}
+	if err := checkText(path+".owner", s.Owner, MaxName); err != nil {
+		return err
+	}
 	return checkText(path+".text", s.Text, MaxText)
 }
 

@@ -450,9 +450,20 @@ func init() {
 		"lanes":       {always, func(e *Editor, _ string) { e.addLanes() }},
 		"lane-above":  {needLane, func(e *Editor, _ string) { e.insertLane(0) }},
 		"lane-below":  {needLane, func(e *Editor, _ string) { e.insertLane(1) }},
-		"lane-remove": {needLane, func(e *Editor, _ string) { e.delete("") }},
-		"title":       {always, func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&diagram.SetHead{Title: &arg}) }},
-		"find":        {always, (*Editor).find},
+		"lane-remove": {needLane, (*Editor).removeLane},
+		"lane-move": {needLane, func(e *Editor, arg string) {
+			if arg == "up" {
+				e.moveLane(-1)
+			} else {
+				e.moveLane(1)
+			}
+		}},
+		"lanes-list":   {always, (*Editor).lanesFromList},
+		"owner":        {needOwned, (*Editor).setOwner},
+		"owners-lanes": {needNoLanes, func(e *Editor, _ string) { e.ownersIntoLanes() }},
+		"lanes-owners": {needPool, func(e *Editor, _ string) { e.lanesIntoOwners() }},
+		"title":        {always, func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&diagram.SetHead{Title: &arg}) }},
+		"find":         {always, (*Editor).find},
 		"sheet": {always, func(e *Editor, arg string) {
 			if e.m.Sheet(arg) != nil && arg != e.sheetID {
 				e.show(arg)
@@ -494,11 +505,12 @@ func init() {
 		"next-empty": {always, func(e *Editor, _ string) { e.nextEmpty() }},
 	}
 	// What the page opens itself.
-	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open",
+	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open", "roles-open", "owner-open",
 		"picture-open", "share-open", "export-open", "paste-here", "zoom-in", "zoom-out", "zoom-fit"} {
 		commands[name] = command{always, func(e *Editor, _ string) { e.open = name }}
 	}
 	commands["styles-open"] = command{needStyled, commands["styles-open"].do}
+	commands["owner-open"] = command{needOwned, commands["owner-open"].do}
 }
 
 func needOne(e *Editor) string {
@@ -614,12 +626,8 @@ func (e *Editor) selectAll() {
 }
 
 func (e *Editor) delete(string) {
-	if pool, i := e.laneSelected(); pool != nil {
-		name := pool.Lanes[i].Name
-		e.do(&diagram.RemoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane})
-		if e.words == "" {
-			e.say("The lane “%s” is gone; its steps, if any, stay where they are.", name)
-		}
+	if pool, _ := e.laneSelected(); pool != nil {
+		e.removeLane("")
 		return
 	}
 	gap := ""
@@ -743,38 +751,6 @@ func (e *Editor) find(id string) {
 	e.centre = id
 	if len(e.tracing) == 0 {
 		e.sel, e.lane = []string{id}, ""
-	}
-}
-
-// addLanes sets down a pool of three lanes, or one more lane in a pool that is
-// there.
-func (e *Editor) addLanes() {
-	s := e.Sheet()
-	if len(s.Pools) > 0 {
-		pool := s.Pools[len(s.Pools)-1]
-		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: diagram.LaneHeight}
-		if e.do(&diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
-			e.sel, e.lane = nil, lane.ID
-			e.startWriting(lane.ID, false)
-		}
-		return
-	}
-	page := s.Page()
-	pool := diagram.Pool{ID: e.newID(), Title: e.m.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, W: page.W - 8*arrange.Grid}
-	for i := range 3 {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(i+1), H: diagram.LaneHeight})
-	}
-	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
-		e.sel, e.lane = nil, pool.Lanes[0].ID
-	}
-}
-
-func (e *Editor) insertLane(after int) {
-	pool, i := e.laneSelected()
-	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: diagram.LaneHeight}
-	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
-		e.lane = lane.ID
-		e.startWriting(lane.ID, false)
 	}
 }
 

@@ -70,9 +70,10 @@ type Editor struct {
 	// open asks the page to open something of its own.
 	open string
 	// task is what the page is to have done beside it, as JSON; way is the
-	// direction in which it was to be laid out.
-	task string
-	way  diagram.Direction
+	// direction in which it was to be laid out, first what is to be done before.
+	task  string
+	way   diagram.Direction
+	first diagram.Edit
 	// still says that since the last picture the pointer only moved about.
 	still bool
 

@@ -57,7 +57,7 @@ func (e *Editor) layOut(arg string) {
 		e.say("Not done: %s.", err)
 		return
 	}
-	e.task, e.way = string(raw), way
+	e.task, e.way, e.first = string(raw), way, nil
 	if len(t.IDs) > 0 || len(s.Pools) > 0 {
 		e.way = e.m.Direction
 	}
@@ -84,20 +84,26 @@ func (e *Editor) Worked(answer []byte) {
 	if n := len(l.Boxes); n != 1 {
 		words = fmt.Sprintf("Lay out: %d symbols move.", n)
 	}
+	as := "lay out"
 	if e.way != e.m.Direction {
 		way := e.way
-		edit = diagram.Together("lay out", &diagram.SetHead{Direction: &way}, edit)
+		edit = diagram.Together(as, &diagram.SetHead{Direction: &way}, edit)
+	}
+	if e.first != nil {
+		as = e.first.Words()
+		edit = diagram.Together(as, e.first, edit)
+		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
 	e.propose(edit, words)
 	if e.preview != nil {
-		e.fits(edit)
+		e.fits(as, edit)
 	}
 }
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that
 // holds it.
-func (e *Editor) fits(edit diagram.Edit) {
+func (e *Editor) fits(as string, edit diagram.Edit) {
 	s, p := e.Sheet(), e.proposed
 	all := s.Extent()
 	if s.Page().Holds(all) {
@@ -122,7 +128,7 @@ func (e *Editor) fits(edit diagram.Edit) {
 			if across != s.Across {
 				words += map[bool]string{false: ", upright", true: ", across"}[across]
 			}
-			p.other = &proposal{edit: diagram.Together("lay out", edit, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &lying}), words: words}
+			p.other = &proposal{edit: diagram.Together(as, edit, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &lying}), words: words}
 		}
 	}
 }

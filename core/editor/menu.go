@@ -126,7 +126,16 @@ var Entries = []Entry{
 	{Part: "Lanes and sheets", Command: "lanes", Title: "Add a lane at the foot"},
 	{Part: "Lanes and sheets", Command: "lane-above", Title: "Insert a lane above"},
 	{Part: "Lanes and sheets", Command: "lane-below", Title: "Insert a lane below"},
-	{Part: "Lanes and sheets", Command: "lane-remove", Title: "Remove the lane"},
+	{Part: "Lanes and sheets", Command: "lane-move", Arg: "up", Title: "Move the lane up", Words: "reorder"},
+	{Part: "Lanes and sheets", Command: "lane-move", Arg: "down", Title: "Move the lane down", Words: "reorder"},
+	{Part: "Lanes and sheets", Command: "lane-remove", Title: "Remove the lane; its steps stay", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "above", Title: "Remove the lane; its steps go into the one above", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "below", Title: "Remove the lane; its steps go into the one below", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "delete", Title: "Remove the lane with its steps", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "roles-open", Title: "Lanes from a list of roles", Words: "paste owners"},
+	{Part: "Lanes and sheets", Command: "owners-lanes", Title: "Turn owners into lanes", Words: "swimlanes who does"},
+	{Part: "Lanes and sheets", Command: "lanes-owners", Title: "Turn lanes into owners", Words: "flowchart plain"},
+	{Part: "Lanes and sheets", Command: "owner-open", Title: "Set the owner", Words: "who does role person department"},
 	{Part: "Lanes and sheets", Command: "sheet-add", Title: "Add a sheet"},
 	{Part: "Lanes and sheets", Command: "sheet-open", Title: "This sheet: name, paper, background", Words: "ground picture"},
 	{Part: "Lanes and sheets", Command: "sheet-left", Title: "Move the sheet to the left", Words: "order"},
@@ -197,7 +206,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 		want = []string{"draw"}
 	case h.lane != "":
 		e.sel, e.lane = nil, h.lane
-		want = []string{"write", "select-lane", "", "lane-above", "lane-below", "lane-remove"}
+		want = []string{"write", "select-lane", "", "lane-above", "lane-below", "lane-move", "", "lane-remove"}
 	case sym != nil:
 		e.chooseAt(h.id)
 		want = []string{"write", "append", "exit", "connect", "swap", "follow", "", "emphasis", "style-take", "style-give", "",

@@ -52,6 +52,8 @@ func (e *Editor) spoken(s *diagram.Sheet, sym *diagram.Symbol, numbers map[strin
 	text += ", " + strings.ToLower(symbols.Of(sym.Kind).Name)
 	if lane := s.LaneOf(sym); lane != nil {
 		text += ", lane " + lane.Name
+	} else if sym.Owner != "" {
+		text += ", done by " + sym.Owner
 	}
 	if sym.Locked {
 		text += ", locked"

@@ -28,6 +28,7 @@ const (
 	banding
 	placing
 	laneSizing
+	laneMoving
 	poolSizing
 	bending
 	labelling
@@ -99,6 +100,7 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 		g.mode, g.pool = poolSizing, h.id
 	case h.lane != "":
 		e.sel, e.lane = nil, h.lane
+		g.mode, g.pool, g.lane = laneMoving, h.id, h.lane
 	case h.id != "":
 		e.lane = ""
 		g.mode, g.id, g.label = pressed, h.id, h.label
@@ -225,6 +227,10 @@ func (e *Editor) follow(p geometry.Point) {
 		}
 	case laneSizing:
 		if edit := e.laneSize(p); edit != nil {
+			e.try(edit)
+		}
+	case laneMoving:
+		if edit := e.laneMove(p); edit != nil {
 			e.try(edit)
 		}
 	case poolSizing:
@@ -468,6 +474,10 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		if edit := e.laneSize(p); edit != nil {
 			e.do(edit)
 		}
+	case g.mode == laneMoving && g.moved:
+		if edit := e.laneMove(p); edit != nil {
+			e.doMoving(edit)
+		}
 	case g.mode == poolSizing && g.moved:
 		if edit := e.poolSize(p); edit != nil {
 			e.do(edit)
@@ -618,6 +628,30 @@ func (e *Editor) laneSize(p geometry.Point) diagram.Edit {
 	e.drop()
 	h := max(geometry.Snap(p.Y-pool.LaneBox(i).Y, arrange.Grid), diagram.MinLane)
 	return &diagram.SetLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, H: &h}
+}
+
+// laneMove returns the edit that takes the lane in the hand to where p lies: past
+// those whose middle it has passed.
+func (e *Editor) laneMove(p geometry.Point) diagram.Edit {
+	pool := e.Sheet().Pool(e.g.pool)
+	if pool == nil || pool.LaneIndex(e.g.lane) < 0 {
+		return nil
+	}
+	e.drop()
+	from := pool.LaneIndex(e.g.lane)
+	to := from
+	for i := range pool.Lanes {
+		switch middle := pool.LaneBox(i).Centre().Y; {
+		case i < from && p.Y < middle:
+			to = min(to, i)
+		case i > from && p.Y > middle:
+			to = max(to, i)
+		}
+	}
+	if to == from {
+		return nil
+	}
+	return &diagram.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, To: to}
 }
 
 func (e *Editor) poolSize(p geometry.Point) diagram.Edit {

@@ -152,9 +152,7 @@ func (e *Editor) trace() *Trace {
 	}
 	sym := s.Symbol(id)
 	t := &Trace{Text: title(sym), Kind: symbols.Of(sym.Kind).Name, Exits: e.traceExits(), Steps: len(e.tracing) - 1}
-	if lane := s.LaneOf(sym); lane != nil {
-		t.Lane = lane.Name
-	}
+	t.Lane = s.OwnerOf(sym)
 	t.Number = e.facts.Numbers[id]
 	return t
 }

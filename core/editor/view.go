@@ -427,6 +427,8 @@ type bars struct {
 	// Palette are the colours of the palette in the look of the map, light and
 	// dark.
 	Palette map[string]string `json:"palette"`
+	// Owners are all that own steps of the map.
+	Owners []string `json:"owners"`
 	// Trying is the look that is shown and not yet kept.
 	Trying string `json:"trying"`
 }
@@ -475,7 +477,7 @@ func (e *Editor) state() string {
 	for _, name := range diagram.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
-	st.Trying = e.trying
+	st.Trying, st.Owners = e.trying, e.owners()
 	st.Faces, st.Cuts = e.faces()
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {
@@ -516,7 +518,7 @@ func (e *Editor) describe(st *bars) {
 		b := e.frame()
 		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = e.length(b.X), e.length(b.Y), e.length(sym.W), e.length(sym.H)
 		st.Now["outline"] = look.Line(sym.Ink, look.Ink)
-		st.Now["style"] = sym.Style
+		st.Now["style"], st.Now["owner"] = sym.Style, s.OwnerOf(sym)
 		width := sym.Weight
 		if width == 0 {
 			width = look.Weight

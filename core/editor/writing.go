@@ -263,6 +263,9 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	}
 	box, edits := arrange.Append(e.m, e.Sheet(), from, kind)
 	sym := e.newSymbol(kind, box)
+	if sym.Owner = from.Owner; kind.IsRemark() {
+		sym.Owner = ""
+	}
 	c := e.newConnector(diagram.End{Symbol: from.ID}, diagram.End{Symbol: sym.ID})
 	if kind.IsRemark() {
 		c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone

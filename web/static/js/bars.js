@@ -147,6 +147,13 @@ export class Bars {
     byId('sheet-menu').showModal()
   }
 
+  openOwner() {
+    byId('owner').value = this.state.now.owner || ''
+    byId('owners').replaceChildren(...this.state.owners.map(name => Object.assign(document.createElement('option'), { value: name })))
+    byId('owner-dialog').showModal()
+    byId('owner').select()
+  }
+
   // open opens what the core asks the page for.
   open(name) {
     const app = this.app
@@ -158,6 +165,8 @@ export class Bars {
       'looks-open': () => this.styles.openLooks(),
       'house-open': () => this.styles.openHouse(),
       'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
+      'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
+      'owner-open': () => this.openOwner(),
       'sheet-open': () => this.openSheet(),
       'picture-open': () => byId('picture-file').click(),
       'share-open': () => byId('share').click(),
@@ -226,6 +235,8 @@ export class Bars {
     byId('export').addEventListener('click', () => { byId('export-words').textContent = ''; byId('export-dialog').showModal(); window.htmx?.trigger(byId('missing'), 'refresh') })
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
+    byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
+    byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
     byId('sheet-menu').addEventListener('close', () => {
       const name = byId('sheet-name').value.trim()
       const now = this.state.sheets.find(s => s.id === this.state.sheet)

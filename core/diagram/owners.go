@@ -1,0 +1,91 @@
+package diagram
+
+import "slices"
+
+// OwnerOf returns the name of the one who does a step: of its lane, or, where it
+// stands in none, its own owner. It is empty for nobody.
+func (s *Sheet) OwnerOf(sym *Symbol) string {
+	if l := s.LaneOf(sym); l != nil {
+		return l.Name
+	}
+	return sym.Owner
+}
+
+// SetOwner says who does steps that stand in no lane: a role, a department or a
+// person; empty for nobody.
+type SetOwner struct {
+	Sheet string   `json:"sheet"`
+	IDs   []string `json:"ids"`
+	Owner string   `json:"owner"`
+}
+
+// Words is what the edit does.
+func (e *SetOwner) Words() string { return "set the owner" }
+
+func (e *SetOwner) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	for _, id := range e.IDs {
+		sym, err := t.editSymbol(s, id)
+		if err != nil {
+			return err
+		}
+		sym.Owner = e.Owner
+	}
+	return nil
+}
+
+// MoveLane takes a lane to place To of its pool, with the steps that stand in it;
+// the lanes between make way, with theirs.
+type MoveLane struct {
+	Sheet string `json:"sheet"`
+	Pool  string `json:"pool"`
+	Lane  string `json:"lane"`
+	To    int    `json:"to"`
+}
+
+// Words is what the edit does.
+func (e *MoveLane) Words() string { return "move the lane" }
+
+func (e *MoveLane) change(t *trial) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	from := pool.LaneIndex(e.Lane)
+	if from < 0 {
+		return refuse(e.Lane, "the lane %q is not there any more", e.Lane)
+	}
+	if e.To < 0 || e.To >= len(pool.Lanes) {
+		return refuse(e.Pool, "the pool has %d lanes; there is no place %d in it", len(pool.Lanes), e.To)
+	}
+	members := t.members(s, pool)
+	was := map[string]int{}
+	for i, l := range pool.Lanes {
+		was[l.ID] = i
+	}
+	tops := make([]int, len(pool.Lanes))
+	for i := range pool.Lanes {
+		tops[i] = pool.LaneBox(i).Y
+	}
+	lane := pool.Lanes[from]
+	pool.Lanes = slices.Insert(slices.Delete(slices.Clone(pool.Lanes), from, from+1), e.To, lane)
+	t.following = true // they go along with their lanes, whether locked or not
+	defer func() { t.following = false }()
+	for i, l := range pool.Lanes {
+		k := was[l.ID]
+		d := pool.LaneBox(i).Y - tops[k]
+		if d == 0 {
+			continue
+		}
+		for _, sym := range members[k] {
+			if _, err := t.editSymbol(s, sym.ID); err != nil {
+				return err
+			}
+			sym.Y += d
+		}
+	}
+	return nil
+}

@@ -1,0 +1,427 @@
+package editor
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/layout"
+	"plaintracer/core/numbering"
+)
+
+// What can be done to lanes as wholes, and to those who own the steps.
+
+// addLanes sets down a pool of three lanes, or one more lane in a pool that is
+// there.
+func (e *Editor) addLanes() {
+	s := e.Sheet()
+	if len(s.Pools) > 0 {
+		pool := s.Pools[len(s.Pools)-1]
+		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: diagram.LaneHeight}
+		if e.do(&diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
+			e.sel, e.lane = nil, lane.ID
+			e.startWriting(lane.ID, false)
+		}
+		return
+	}
+	pool := e.newPool([]string{"Lane 1", "Lane 2", "Lane 3"})
+	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+		e.sel, e.lane = nil, pool.Lanes[0].ID
+	}
+}
+
+// newPool makes a pool as wide as the paper, with lanes of these names.
+func (e *Editor) newPool(names []string) diagram.Pool {
+	page := e.Sheet().Page()
+	pool := diagram.Pool{ID: e.newID(), Title: e.m.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, W: page.W - 8*arrange.Grid}
+	for _, name := range names {
+		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: e.newID(), Name: name, H: diagram.LaneHeight})
+	}
+	return pool
+}
+
+func (e *Editor) insertLane(after int) {
+	pool, i := e.laneSelected()
+	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: diagram.LaneHeight}
+	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
+		e.lane = lane.ID
+		e.startWriting(lane.ID, false)
+	}
+}
+
+// moveLane takes the selected lane up or down in its pool.
+func (e *Editor) moveLane(by int) {
+	pool, i := e.laneSelected()
+	if i+by < 0 || i+by >= len(pool.Lanes) {
+		e.say("The lane is at the end of its pool already.")
+		return
+	}
+	e.doMoving(&diagram.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane, To: i + by})
+}
+
+// removeLane takes the selected lane away. Its steps stay where they are and join
+// the lane beside it; with "above" or "below" they go into that lane, with
+// "delete" they go, too.
+func (e *Editor) removeLane(steps string) {
+	pool, i := e.laneSelected()
+	s, name := e.Sheet(), pool.Lanes[i].Name
+	remove := &diagram.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: e.lane}
+	var members []string
+	for _, sym := range s.Symbols {
+		if p, k := s.LaneAt(sym.Centre()); p == pool && k == i {
+			members = append(members, sym.ID)
+		}
+	}
+	to := i
+	switch steps {
+	case "above":
+		to--
+	case "below":
+		to++
+	}
+	var edit diagram.Edit = remove
+	said := fmt.Sprintf("The lane “%s” is gone; its steps, if any, stay where they are.", name)
+	switch {
+	case len(members) == 0:
+	case steps == "delete":
+		edit = diagram.Together(remove.Words(), &diagram.RemoveItems{Sheet: s.ID, IDs: members}, remove)
+		said = fmt.Sprintf("The lane “%s” is gone with its steps. Undo brings them back.", name)
+	case to != i && (to < 0 || to >= len(pool.Lanes)):
+		e.say("There is no lane there for its steps.")
+		return
+	case to != i:
+		into := pool.Lanes[to].ID
+		var steps []func() []diagram.Edit
+		for _, id := range members {
+			steps = append(steps, func() []diagram.Edit {
+				sym := e.symbol(id)
+				box, room := arrange.IntoLane(s, s.Pool(pool.ID), s.Pool(pool.ID).LaneIndex(into), sym)
+				return append(room, &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: id, Box: box}}})
+			})
+		}
+		steps = append(steps, func() []diagram.Edit { return []diagram.Edit{remove} })
+		var err error
+		if edit, err = e.inTurn(remove.Words(), steps...); err != nil {
+			e.say("Not done: %s.", err)
+			return
+		}
+		said = fmt.Sprintf("The lane “%s” is gone; its steps stand in “%s”.", name, pool.Lanes[to].Name)
+	}
+	if e.doMoving(edit) && e.words == "" {
+		e.say("%s", said)
+	}
+}
+
+// inTurn makes one edit of several, each of which depends on what those before it
+// have done.
+func (e *Editor) inTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
+	e.drop()
+	var all []diagram.Edit
+	var trials []*diagram.Trial
+	defer func() {
+		for i := len(trials) - 1; i >= 0; i-- {
+			trials[i].Rollback()
+		}
+	}()
+	for _, step := range steps {
+		for _, edit := range step() {
+			trial, err := diagram.Attempt(e.m, edit)
+			if err != nil {
+				return nil, err
+			}
+			trials, all = append(trials, trial), append(all, edit)
+		}
+	}
+	return diagram.Together(as, all...), nil
+}
+
+// named takes the names out of a list, one a line or between semicolons.
+func named(list string) []string {
+	var out []string
+	for _, name := range strings.FieldsFunc(list, func(r rune) bool { return r == '\n' || r == ';' || r == '\r' || r == '\t' }) {
+		if name = strings.Join(strings.Fields(name), " "); name != "" && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+	}
+	return out
+}
+
+// asking are words of roles for which the work is done: their lane comes first
+// (common practice, no source).
+var asking = []string{"customer", "client", "requester", "applicant", "resident", "citizen", "patient", "guest", "member"}
+
+// asksFirst puts the roles for which the work is done before the others.
+func asksFirst(names []string) []string {
+	rank := func(name string) int {
+		for _, word := range asking {
+			if strings.Contains(strings.ToLower(name), word) {
+				return 0
+			}
+		}
+		return 1
+	}
+	out := slices.Clone(names)
+	slices.SortStableFunc(out, func(a, b string) int { return rank(a) - rank(b) })
+	return out
+}
+
+// lanesFromList makes a lane of every name in a list: after the selected lane, at
+// the foot of the pool that is there, or in a new one.
+func (e *Editor) lanesFromList(list string) {
+	names := named(list)
+	if len(names) == 0 {
+		e.say("Write or paste the roles first, one a line.")
+		return
+	}
+	s := e.Sheet()
+	if len(s.Pools) == 0 {
+		pool := e.newPool(asksFirst(names))
+		if len(names) <= diagram.MaxLanes && e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+			e.sel, e.lane = nil, pool.Lanes[0].ID
+		} else if len(names) > diagram.MaxLanes {
+			e.say("A pool has at most %d lanes; the list has %d.", diagram.MaxLanes, len(names))
+		}
+		return
+	}
+	pool, at := e.laneSelected()
+	if pool == nil {
+		pool = s.Pools[len(s.Pools)-1]
+		at = len(pool.Lanes) - 1
+	}
+	var edits []diagram.Edit
+	last := ""
+	for i, name := range names {
+		last = e.newID()
+		edits = append(edits, &diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: diagram.Lane{ID: last, Name: name, H: diagram.LaneHeight}})
+	}
+	if e.do(diagram.Together("add lanes", edits...)) {
+		e.sel, e.lane = nil, last
+	}
+}
+
+// needOwned says why nothing selected can have an owner.
+func needOwned(e *Editor) string {
+	for _, sym := range e.chosen() {
+		if !sym.Kind.IsRemark() {
+			return ""
+		}
+	}
+	return "Select the steps whose owner to set."
+}
+
+// setOwner says who does the selected steps. Where there are lanes, they go into
+// the lane of that name, which is added when there is none.
+func (e *Editor) setOwner(name string) {
+	s := e.Sheet()
+	name = strings.Join(strings.Fields(name), " ")
+	var plain, laned []*diagram.Symbol
+	for _, sym := range e.chosen() {
+		switch {
+		case sym.Kind.IsRemark() || s.OwnerOf(sym) == name:
+		case s.LaneOf(sym) != nil:
+			laned = append(laned, sym)
+		default:
+			plain = append(plain, sym)
+		}
+	}
+	if len(laned) > 0 && name == "" {
+		e.say("A step in a lane belongs to it. Move it out of the lanes first.")
+		return
+	}
+	var steps []func() []diagram.Edit
+	if len(plain) > 0 {
+		ids := make([]string, len(plain))
+		for i, sym := range plain {
+			ids[i] = sym.ID
+		}
+		steps = append(steps, func() []diagram.Edit {
+			return []diagram.Edit{&diagram.SetOwner{Sheet: s.ID, IDs: ids, Owner: name}}
+		})
+	}
+	for _, sym := range laned {
+		pool, _ := s.LaneAt(sym.Centre())
+		steps = append(steps, func() []diagram.Edit { return e.intoLaneOf(pool.ID, name, sym.ID) })
+	}
+	if len(steps) == 0 {
+		return
+	}
+	edit, err := e.inTurn("set the owner", steps...)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	e.doMoving(edit)
+}
+
+// intoLaneOf moves a step into the lane of a name, at the foot of the pool when
+// there is none.
+func (e *Editor) intoLaneOf(pool, name, id string) []diagram.Edit {
+	s := e.Sheet()
+	p := s.Pool(pool)
+	at := slices.IndexFunc(p.Lanes, func(l diagram.Lane) bool { return strings.EqualFold(l.Name, name) })
+	var edits []diagram.Edit
+	if at < 0 {
+		at = len(p.Lanes)
+		insert := &diagram.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: diagram.Lane{ID: e.newID(), Name: name, H: diagram.LaneHeight}}
+		trial, err := diagram.Attempt(e.m, insert)
+		if err != nil {
+			return []diagram.Edit{insert} // refused again, with the reason
+		}
+		defer trial.Rollback()
+		edits = append(edits, insert)
+	}
+	box, room := arrange.IntoLane(s, s.Pool(pool), at, s.Symbol(id))
+	return append(append(edits, room...), &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: id, Box: box}}})
+}
+
+// owners lists all that own steps, in the order in which they come.
+func (e *Editor) owners() []string {
+	out := []string{}
+	seen := map[string]bool{"": true}
+	add := func(name string) {
+		if !seen[name] {
+			seen[name] = true
+			out = append(out, name)
+		}
+	}
+	for _, s := range e.m.Sheets {
+		for _, p := range s.Pools {
+			for _, l := range p.Lanes {
+				add(l.Name)
+			}
+		}
+		for _, sym := range s.Symbols {
+			add(sym.Owner)
+		}
+	}
+	return out
+}
+
+// nobody is the lane of the steps without an owner.
+const nobody = "No owner yet"
+
+// ownersIntoLanes turns a flowchart into a swimlane diagram: every owner gets a
+// lane, and the whole is laid out in them.
+func (e *Editor) ownersIntoLanes() {
+	e.drop()
+	s := e.Sheet()
+	owners := layout.Owners(e.m, s)
+	var names []string
+	without := false
+	take := func(id string) {
+		switch name, ok := owners[id]; {
+		case !ok:
+		case name == "":
+			without = true
+		case !slices.Contains(names, name):
+			names = append(names, name)
+		}
+	}
+	for _, step := range numbering.Number(e.m) { // as the work comes to them
+		take(step.Symbol.ID)
+	}
+	for _, sym := range s.Symbols {
+		take(sym.ID)
+	}
+	names = asksFirst(names)
+	if without {
+		names = append(names, nobody)
+	}
+	if len(names) > diagram.MaxLanes {
+		e.say("A pool has at most %d lanes; the steps have %d owners.", diagram.MaxLanes, len(names))
+		return
+	}
+	pool := e.newPool(names)
+	place := &diagram.PlaceItems{Sheet: s.ID}
+	for _, sym := range s.Symbols {
+		name, ok := owners[sym.ID]
+		if !ok || sym.Locked {
+			continue
+		}
+		if name == "" {
+			name = nobody
+		}
+		k := slices.Index(names, name)
+		pool.Lanes[k].H = max(pool.Lanes[k].H, sym.H+2*diagram.LanePad)
+	}
+	for _, sym := range s.Symbols {
+		name, ok := owners[sym.ID]
+		if !ok || sym.Locked {
+			continue
+		}
+		if name == "" {
+			name = nobody
+		}
+		strip := pool.LaneBox(slices.Index(names, name))
+		at := geometry.Point{X: pool.Content() + diagram.LanePad, Y: strip.Y + (strip.H-sym.H)/2}
+		place.Boxes = append(place.Boxes, diagram.Place{ID: sym.ID, Box: sym.At(at)})
+	}
+	before := diagram.Together("turn owners into lanes", &diagram.AddPool{Sheet: s.ID, Pool: pool}, place)
+	trial, err := diagram.Attempt(e.m, before)
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	raw, err := json.Marshal(&Task{Map: e.m, Sheet: s.ID})
+	trial.Rollback()
+	if err != nil {
+		e.say("Not done: %s.", err)
+		return
+	}
+	e.task, e.way, e.first = string(raw), e.m.Direction, before
+}
+
+// needNoLanes says why owners cannot become lanes.
+func needNoLanes(e *Editor) string {
+	s := e.Sheet()
+	if len(s.Pools) > 0 {
+		return "The sheet has lanes already."
+	}
+	if !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Owner != "" }) {
+		return "Give steps an owner first."
+	}
+	return ""
+}
+
+// needPool says why there are no lanes to work on.
+func needPool(e *Editor) string {
+	if len(e.Sheet().Pools) == 0 {
+		return "The sheet has no lanes."
+	}
+	return ""
+}
+
+// lanesIntoOwners takes the lanes away and lets every step keep the name of its
+// lane as its owner.
+func (e *Editor) lanesIntoOwners() {
+	s := e.Sheet()
+	var edits []diagram.Edit
+	pools := make([]string, 0, len(s.Pools))
+	for _, p := range s.Pools {
+		pools = append(pools, p.ID)
+		for i, lane := range p.Lanes {
+			set := &diagram.SetOwner{Sheet: s.ID, Owner: lane.Name}
+			if lane.Name == nobody {
+				set.Owner = ""
+			}
+			for _, sym := range s.Symbols {
+				if q, k := s.LaneAt(sym.Centre()); q == p && k == i && !sym.Kind.IsRemark() && sym.Owner != set.Owner {
+					set.IDs = append(set.IDs, sym.ID)
+				}
+			}
+			if len(set.IDs) > 0 {
+				edits = append(edits, set)
+			}
+		}
+	}
+	edits = append(edits, &diagram.RemoveItems{Sheet: s.ID, IDs: pools})
+	if e.do(diagram.Together("turn lanes into owners", edits...)) {
+		e.sel, e.lane = nil, ""
+		e.say("The lanes are gone; every step keeps its owner. Lay out draws the sheet without them.")
+	}
+}

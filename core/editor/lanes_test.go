@@ -1,0 +1,204 @@
+package editor_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
+	"plaintracer/core/geometry"
+)
+
+// laneNames lists the lanes of the first pool, from the top.
+func laneNames(s *diagram.Sheet) string {
+	var out []string
+	for _, l := range s.Pools[0].Lanes {
+		out = append(out, l.Name)
+	}
+	return strings.Join(out, ", ")
+}
+
+// owned is a plain flowchart whose steps have owners.
+func owned() *diagram.Map {
+	m := diagram.New("A loan", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	for i, step := range [][3]string{{"start", "terminator", ""}, {"ask", "process", "Member"}, {"look", "process", "Desk"}, {"there", "decision", "Desk"},
+		{"fetch", "process", "Stacks"}, {"slip", "document", ""}, {"sort", "process", ""}, {"end", "terminator", ""}} {
+		h := 80 * px
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: step[0], Kind: diagram.Kind(step[1]), Text: step[0], Owner: step[2], Box: geometry.Box{X: (40 + i*170) * px, Y: 100 * px, W: 120 * px, H: h}})
+	}
+	for i, c := range [][2]string{{"start", "ask"}, {"ask", "look"}, {"look", "there"}, {"there", "fetch"}, {"fetch", "slip"}, {"fetch", "sort"}, {"sort", "end"}} {
+		s.Connectors = append(s.Connectors, &diagram.Connector{ID: "c" + string(rune('0'+i)), From: diagram.End{Symbol: c[0]}, To: diagram.End{Symbol: c[1]}})
+	}
+	return m
+}
+
+func (d *desk) owner(id string) string {
+	d.Helper()
+	return d.Sheet().OwnerOf(d.Sheet().Symbol(id))
+}
+
+// Owners become lanes with one command, and lanes owners again; nobody loses
+// theirs. What is no step goes with the step it belongs to.
+func TestOwnersBecomeLanesAndBack(t *testing.T) {
+	d := open(t, owned())
+	start := string(document(t, d.Map()))
+	d.Command("owners-lanes", "")
+	answer, err := editor.Work([]byte(d.task()), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.Worked(answer)
+	d.flush()
+	if string(document(t, d.server)) != start {
+		t.Fatal("it is done before it is kept")
+	}
+	d.Key("Enter", 0)
+	d.flush()
+	if got := laneNames(d.Sheet()); got != "Member, Desk, Stacks, No owner yet" {
+		t.Fatalf("the lanes are %s (said %v)", got, d.said)
+	}
+	want := map[string]string{"start": "Member", "ask": "Member", "look": "Desk", "there": "Desk", "fetch": "Stacks", "slip": "Stacks", "sort": "No owner yet", "end": "Stacks"}
+	delete(want, "end") // of the one who reaches it, who is nobody yet
+	for id, lane := range want {
+		if got := d.owner(id); got != lane {
+			t.Errorf("%s stands in the lane %q, not %q", id, got, lane)
+		}
+	}
+	d.same()
+	d.Command("lanes-owners", "")
+	d.flush()
+	if len(d.Sheet().Pools) > 0 {
+		t.Fatal("the lanes are still there")
+	}
+	for id, owner := range map[string]string{"ask": "Member", "there": "Desk", "fetch": "Stacks", "sort": ""} {
+		if got := d.owner(id); got != owner {
+			t.Errorf("%s is done by %q, not %q", id, got, owner)
+		}
+	}
+	d.same()
+	d.Undo()
+	d.Undo()
+	d.flush()
+	if string(document(t, d.Map())) != start {
+		t.Error("undo leaves another map")
+	}
+}
+
+// In lanes, to set the owner of a step is to move it into the lane of that name,
+// which comes when there is none.
+func TestOwnerIsTheLane(t *testing.T) {
+	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d.Command("lanes-list", "Desk\n Stacks ; Member\n\nDesk")
+	d.flush()
+	if got := laneNames(d.Sheet()); got != "Member, Desk, Stacks" {
+		t.Fatalf("the lanes are %s", got)
+	}
+	d.Command("take", "process")
+	d.click(d.Sheet().Pools[0].LaneBox(1).Centre(), 0)
+	d.Write(d.Sheet().Symbols[0].ID, "Stamp the slip")
+	id := d.Sheet().Symbols[0].ID
+	for _, name := range []string{"Stacks", "Courier", "Desk"} {
+		d.click(d.Sheet().Symbol(id).Centre(), 0)
+		d.Command("owner", name)
+		d.flush()
+		if got := d.owner(id); got != name {
+			t.Errorf("it stands in the lane %q, not %q (said %v)", got, name, d.said)
+		}
+	}
+	if got := laneNames(d.Sheet()); got != "Member, Desk, Stacks, Courier" {
+		t.Errorf("the lanes are %s", got)
+	}
+	// A further list goes after the lane that is selected.
+	pool := d.Sheet().Pools[0]
+	d.click(geometry.Point{X: pool.Content() - 5*px, Y: pool.LaneBox(1).Centre().Y}, 0)
+	d.Command("lanes-list", "Cashier")
+	d.flush()
+	if got := laneNames(d.Sheet()); got != "Member, Desk, Cashier, Stacks, Courier" {
+		t.Errorf("the lanes are %s", got)
+	}
+	d.same()
+}
+
+// A lane dragged by its name goes past those whose middle it passes, with its
+// steps; by command, too. A removed one leaves its steps where one chooses.
+func TestLanesAreMovedAndRemoved(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		do    func(d *desk, head func(i int) geometry.Point)
+		lanes string
+		owner string // of the step that stood in B; "-" when it is gone
+	}{
+		{"drag to the top", func(d *desk, head func(int) geometry.Point) { d.drag(head(1), head(0).Add(at(0, -10)), 0) }, "B, A, C", "B"},
+		{"drag to the foot", func(d *desk, head func(int) geometry.Point) { d.drag(head(0), head(2).Add(at(0, 10)), 0) }, "B, C, A", "B"},
+		{"a short drag", func(d *desk, head func(int) geometry.Point) { d.drag(head(1), head(1).Add(at(0, 20)), 0) }, "A, B, C", "B"},
+		{"by command", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-move", "down") }, "A, C, B", "B"},
+		{"at the end", func(d *desk, head func(int) geometry.Point) { d.click(head(0), 0); d.Command("lane-move", "up") }, "A, B, C", "B"},
+		{"remove", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "") }, "A, C", "A"},
+		{"remove into above", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "above") }, "A, C", "A"},
+		{"remove into below", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "below") }, "A, C", "C"},
+		{"remove with steps", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "delete") }, "A, C", "-"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+			s := m.Sheets[0]
+			pool := &diagram.Pool{ID: "pool", X: 40 * px, Y: 40 * px, W: 900 * px}
+			for i, name := range []string{"A", "B", "C"} {
+				pool.Lanes = append(pool.Lanes, diagram.Lane{ID: "l" + name, Name: name, H: (100 + i*20) * px})
+				s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "s" + name, Kind: diagram.Process, Box: geometry.Box{X: 300 * px, Y: (50 + i*110) * px, W: 120 * px, H: 80 * px}})
+			}
+			s.Pools = append(s.Pools, pool)
+			d := open(t, m)
+			start := string(document(t, d.Map()))
+			c.do(d, func(i int) geometry.Point {
+				p := d.Sheet().Pools[0]
+				return geometry.Point{X: p.Content() - 5*px, Y: p.LaneBox(i).Centre().Y}
+			})
+			d.flush()
+			if got := laneNames(d.Sheet()); got != c.lanes {
+				t.Errorf("the lanes are %s, not %s (said %v)", got, c.lanes, d.said)
+			}
+			if sym := d.Sheet().Symbol("sB"); (sym == nil) != (c.owner == "-") || sym != nil && d.owner("sB") != c.owner {
+				t.Errorf("the step is %v, and stands in the lane of %s", sym, d.owner("sB"))
+			}
+			for i, a := range d.Sheet().Symbols {
+				for _, b := range d.Sheet().Symbols[:i] {
+					if a.Meets(b.Box) {
+						t.Errorf("%s and %s lie on each other", a.ID, b.ID)
+					}
+				}
+			}
+			d.same()
+			for range 3 {
+				d.Undo()
+			}
+			d.flush()
+			if string(document(t, d.Map())) != start {
+				t.Error("undo leaves another map")
+			}
+		})
+	}
+}
+
+// A step that follows has the owner of the one before; the owners of a map are
+// offered for further ones.
+func TestNextStepHasTheSameOwner(t *testing.T) {
+	d := open(t, owned())
+	d.click(d.Sheet().Symbol("end").Centre(), 0)
+	d.Command("owner", "  Front   office ")
+	d.Command("append", "process")
+	d.flush()
+	list := d.Sheet().Symbols
+	if got := list[len(list)-1].Owner; got != "Front office" {
+		t.Errorf("the next step is done by %q", got)
+	}
+	if !strings.Contains(string(d.State()), `"owners":["Member","Desk","Stacks","Front office"]`) {
+		t.Errorf("the owners offered are others: %s", d.State())
+	}
+	d.Command("owner", "")
+	d.flush()
+	if slices.ContainsFunc(d.said, func(s string) bool { return strings.Contains(s, "Not done") }) || list[len(list)-1].Owner != "" {
+		t.Errorf("it cannot be without an owner: %v", d.said)
+	}
+}
