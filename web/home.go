@@ -46,9 +46,10 @@ func (s *Server) create(c fiber.Ctx) error {
 	m := diagram.New(title, diagram.Direction(c.FormValue("direction", string(diagram.Rightwards))), c.FormValue("paper", "A4"), c.FormValue("orientation") != "upright")
 	if c.FormValue("kind") == "swimlanes" {
 		page := m.Sheets[0].Page()
-		pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, W: page.W - 80*geometry.Px}
+		pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == diagram.Downwards}
+		pool.W = page.Turned(pool.Down).W - 80*geometry.Px
 		for i, name := range []string{"Customer", "Office", "Back office"} {
-			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: diagram.LaneHeight})
+			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
 		}
 		m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
 	}

@@ -14,8 +14,26 @@ import (
 // in line with all that stands beyond it.
 func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram.Kind) (geometry.Box, []diagram.Edit) {
 	w, h := Size(s, kind)
+	if pool, _ := s.LaneAt(from.Centre()); pool != nil && pool.Down {
+		t := s.Turned()
+		b, edits := after(t, t.Symbol(from.ID), h, w, false)
+		return b.Turned(true), turnedEdits(edits)
+	}
+	return after(s, from, w, h, m.Direction == diagram.Downwards)
+}
+
+// turnedEdits exchanges the axes of edits that open space; the others know none.
+func turnedEdits(edits []diagram.Edit) []diagram.Edit {
+	for _, e := range edits {
+		if o, ok := e.(*diagram.OpenSpace); ok {
+			o.Down = !o.Down
+		}
+	}
+	return edits
+}
+
+func after(s *diagram.Sheet, from *diagram.Symbol, w, h int, down bool) (geometry.Box, []diagram.Edit) {
 	c := from.Centre()
-	down := m.Direction == diagram.Downwards
 	ahead, aside := geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h), geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h)
 	other := geometry.Around(geometry.Point{X: c.X, Y: from.Y - Gap - h/2}, w, h)
 	if down {
@@ -136,6 +154,11 @@ func room(s *diagram.Sheet, pool *diagram.Pool, lane int, b geometry.Box) []diag
 // lane's middle or, where something stands there, below it; and the edits that
 // let the lane hold it.
 func IntoLane(s *diagram.Sheet, pool *diagram.Pool, lane int, sym *diagram.Symbol) (geometry.Box, []diagram.Edit) {
+	if pool.Down {
+		t := s.Turned()
+		b, edits := IntoLane(t, t.Pool(pool.ID), lane, t.Symbol(sym.ID))
+		return b.Turned(true), edits
+	}
 	strip := pool.LaneBox(lane)
 	b := sym.At(geometry.Point{X: sym.X, Y: strip.Y + (strip.H-sym.H)/2})
 	b.Y = max(geometry.Snap(b.Y, Grid/2), strip.Y+diagram.LanePad)

@@ -11,8 +11,7 @@ func Free(s *diagram.Sheet, b geometry.Box) geometry.Box {
 	pool, lane := s.LaneAt(b.Centre())
 	free := func(b geometry.Box) bool {
 		if pool != nil {
-			strip := pool.LaneBox(lane)
-			if b.X < pool.Content() || b.Right() > pool.Box().Right() || b.Y < strip.Y || b.Bottom() > strip.Bottom() {
+			if !pool.Inner(lane).Holds(b) {
 				return false
 			}
 		} else if other, _ := s.LaneAt(b.Centre()); other != nil {

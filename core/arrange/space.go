@@ -10,6 +10,9 @@ import (
 // that nothing lands on anything: what lies beyond At moves back, what lies
 // before it stays.
 func Closable(s *diagram.Sheet, down bool, at int) int {
+	if len(s.Pools) > 0 && s.Pools[0].Down {
+		s, down = s.Turned(), !down
+	}
 	across := !down
 	far := func(b geometry.Box) bool { return middle(b, across) >= at }
 	least := diagram.MaxPlace

@@ -34,6 +34,13 @@ type piece struct {
 // median gap says; a gap more than two and a half times as wide was meant to be
 // one and stays. The same is then done with the rows of each lane.
 func Straighten(s *diagram.Sheet, ids []string) []diagram.Place {
+	if len(s.Pools) > 0 && s.Pools[0].Down {
+		out := Straighten(s.Turned(), ids)
+		for i := range out {
+			out[i].Box = out[i].Box.Turned(true)
+		}
+		return out
+	}
 	var list []*piece
 	for _, sym := range s.Symbols {
 		if len(ids) > 0 && !slices.Contains(ids, sym.ID) || sym.Kind == diagram.Frame || sym.Kind == diagram.Legend {

@@ -230,14 +230,18 @@ func (c *Connector) Labels() [3]Label {
 	return [3]Label{{&c.Text, &c.Place}, {&c.FromText, &c.FromPlace}, {&c.ToText, &c.ToPlace}}
 }
 
-// Pool is a frame of horizontal lanes, stacked without gaps.
+// Pool is a frame of lanes beside each other without gaps. They lie across the
+// sheet, one below the other, with their names at the left; or Down it, one to the
+// right of the other, with their names at the top.
 type Pool struct {
 	ID    string `json:"id"`
 	Title string `json:"title"`
 	X     int    `json:"x"`
 	Y     int    `json:"y"`
+	// W is the length of the lanes, along the flow.
 	W     int    `json:"w"`
 	Lanes []Lane `json:"lanes"`
+	Down  bool   `json:"down,omitempty"`
 	// Locked keeps the pool and its lanes as they are; the steps in it can be
 	// changed.
 	Locked bool `json:"locked,omitempty"`
@@ -247,7 +251,8 @@ type Pool struct {
 type Lane struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
-	H    int    `json:"h"`
+	// H is its width across the flow: the height of a lane that lies across.
+	H int `json:"h"`
 }
 
 // Sizes of the parts of a pool.
@@ -272,20 +277,55 @@ func (p *Pool) Box() geometry.Box {
 	for _, l := range p.Lanes {
 		h += l.H
 	}
-	return geometry.Box{X: p.X, Y: p.Y, W: p.W, H: h}
+	corner := p.corner()
+	return geometry.Box{X: corner.X, Y: corner.Y, W: p.W, H: h}.Turned(p.Down)
 }
 
+// corner returns the corner in the pool's own frame, in which the flow runs along
+// x and the lanes follow each other along y.
+func (p *Pool) corner() geometry.Point { return geometry.Point{X: p.X, Y: p.Y}.Turned(p.Down) }
+
+// Own returns a box in the pool's own frame, in which the flow runs along x and
+// the lanes follow each other along y; and one of that frame on the sheet.
+func (p *Pool) Own(b geometry.Box) geometry.Box { return b.Turned(p.Down) }
+
 // LaneBox returns the strip of lane i, its head included.
-func (p *Pool) LaneBox(i int) geometry.Box {
-	y := p.Y
+func (p *Pool) LaneBox(i int) geometry.Box { return p.Own(p.strip(i)) }
+
+// strip returns the strip of lane i in the pool's own frame.
+func (p *Pool) strip(i int) geometry.Box {
+	corner := p.corner()
+	y := corner.Y
 	for _, l := range p.Lanes[:i] {
 		y += l.H
 	}
-	return geometry.Box{X: p.X + PoolHead, Y: y, W: p.W - PoolHead, H: p.Lanes[i].H}
+	return geometry.Box{X: corner.X + PoolHead, Y: y, W: p.W - PoolHead, H: p.Lanes[i].H}
 }
 
-// Content returns the x at which steps may stand in the pool.
-func (p *Pool) Content() int { return p.X + PoolHead + LaneHead }
+// Content returns where steps may begin to stand in the pool, along the flow.
+func (p *Pool) Content() int { return p.corner().X + PoolHead + LaneHead }
+
+// Inner returns the part of lane i in which steps may stand.
+func (p *Pool) Inner(i int) geometry.Box {
+	b := p.strip(i)
+	b.X, b.W = b.X+LaneHead, b.W-LaneHead
+	return p.Own(b)
+}
+
+// Turned returns a copy of the sheet with its axes exchanged: what lies across
+// lies down. Symbols and pools have exchanged width and height; nothing else is
+// changed. It serves computations that know one direction only.
+func (s *Sheet) Turned() *Sheet {
+	t := s.Clone()
+	t.Across = !t.Across
+	for _, sym := range t.Symbols {
+		sym.Box = sym.Box.Turned(true)
+	}
+	for _, p := range t.Pools {
+		p.X, p.Y, p.Down = p.Y, p.X, !p.Down
+	}
+	return t
+}
 
 // LaneIndex returns the place of the lane with this id, or -1.
 func (p *Pool) LaneIndex(id string) int {
@@ -295,13 +335,16 @@ func (p *Pool) LaneIndex(id string) int {
 // LaneAt returns the pool and the number of the lane that p lies in, or nil.
 func (s *Sheet) LaneAt(p geometry.Point) (*Pool, int) {
 	for _, pool := range s.Pools {
-		if p.X < pool.X || p.X > pool.X+pool.W {
+		corner, q := pool.corner(), p.Turned(pool.Down)
+		if q.X < corner.X || q.X > corner.X+pool.W {
 			continue
 		}
-		for i := range pool.Lanes {
-			if b := pool.LaneBox(i); p.Y >= b.Y && p.Y < b.Bottom() {
+		y := corner.Y
+		for i, l := range pool.Lanes {
+			if q.Y >= y && q.Y < y+l.H {
 				return pool, i
 			}
+			y += l.H
 		}
 	}
 	return nil, 0

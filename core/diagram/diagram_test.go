@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -69,7 +70,7 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 		}
 		return "nothing"
 	}
-	switch a.r.IntN(30) {
+	switch a.r.IntN(31) {
 	case 20:
 		return &diagram.AddItems{Sheet: s.ID, Connectors: []diagram.Connector{{ID: a.id(), From: diagram.End{Symbol: pick()}, To: diagram.End{Connector: line()}}}}
 	case 21:
@@ -136,6 +137,10 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 			return &diagram.MoveLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[a.r.IntN(len(pool.Lanes))].ID, To: a.r.IntN(len(pool.Lanes))}
 		}
 	case 29:
+		if pool != nil {
+			return &diagram.TurnPool{Sheet: s.ID, Pool: pool.ID, Down: !pool.Down}
+		}
+	case 30:
 		if len(s.Symbols) > 0 {
 			return &diagram.SetOwner{Sheet: s.ID, IDs: []string{s.Symbols[a.r.IntN(len(s.Symbols))].ID}, Owner: text}
 		}
@@ -267,6 +272,55 @@ func TestMovedLaneTakesItsStepsAlong(t *testing.T) {
 			for _, sym := range s.Symbols {
 				if where(sym) != before[sym.ID] {
 					t.Errorf("from %d to %d: %s stood at %v, now at %v", from, to, sym.ID, before[sym.ID], where(sym))
+				}
+			}
+		}
+	}
+}
+
+// Lanes that are turned keep their steps, in their order, and what lay on nothing
+// lies on nothing; turned back, every step is in its lane again.
+func TestTurnedLanesKeepTheirSteps(t *testing.T) {
+	for seed := range uint64(100) {
+		r := rand.New(rand.NewPCG(seed, 41))
+		m := diagram.New("Lanes", diagram.Rightwards, "A3", true)
+		s := m.Sheets[0]
+		pool := &diagram.Pool{ID: "pool", X: 40 * px, Y: 40 * px, W: 1200 * px}
+		for i := range 1 + r.IntN(4) {
+			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprint("lane", i), H: 220 * px})
+		}
+		s.Pools = append(s.Pools, pool)
+		for i := range 12 {
+			lane, column, row := r.IntN(len(pool.Lanes)), i%6, i/6
+			strip := pool.LaneBox(lane)
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process,
+				Box: geometry.Box{X: pool.Content() + (20+column*180+r.IntN(20))*px, Y: strip.Y + (15+row*105+r.IntN(10))*px, W: 120 * px, H: 80 * px}})
+		}
+		lanes := func() (out []string) {
+			for _, sym := range s.Symbols {
+				out = append(out, s.LaneOf(sym).ID)
+			}
+			return out
+		}
+		before := lanes()
+		for _, down := range []bool{true, false} {
+			if _, err := diagram.Apply(m, &diagram.TurnPool{Sheet: s.ID, Pool: "pool", Down: down}); err != nil {
+				t.Fatal(err)
+			}
+			if err := m.Validate(); err != nil {
+				t.Fatal(err)
+			}
+			if !slices.Equal(lanes(), before) {
+				t.Fatalf("seed %d, down %v: the steps stand in %v, not in %v", seed, down, lanes(), before)
+			}
+			for i, a := range s.Symbols {
+				if !pool.Box().Holds(a.Box) {
+					t.Fatalf("seed %d, down %v: %s lies beyond the pool", seed, down, a.ID)
+				}
+				for _, b := range s.Symbols[:i] {
+					if a.Meets(b.Box) {
+						t.Fatalf("seed %d, down %v: %s and %s lie on each other: %v, %v", seed, down, a.ID, b.ID, a.Box, b.Box)
+					}
 				}
 			}
 		}

@@ -914,6 +914,7 @@ var names = map[string]func() Edit{
 	"setLane":     func() Edit { return new(SetLane) },
 	"removeLane":  func() Edit { return new(RemoveLane) },
 	"moveLane":    func() Edit { return new(MoveLane) },
+	"turnPool":    func() Edit { return new(TurnPool) },
 	"setOwner":    func() Edit { return new(SetOwner) },
 	"setGroups":   func() Edit { return new(SetGroups) },
 	"setLock":     func() Edit { return new(SetLock) },

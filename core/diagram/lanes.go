@@ -8,18 +8,19 @@ func (t *trial) settle(s *Sheet) error {
 	for i := range s.Pools {
 		pool := s.Pools[i]
 		lanes := t.members(s, pool)
-		right := pool.X + pool.W
+		begin := pool.corner().X
+		right := begin + pool.W
 		for _, list := range lanes {
 			for _, sym := range list {
-				right = max(right, sym.Right()+LanePad)
+				right = max(right, pool.Own(sym.Box).Right()+LanePad)
 			}
 		}
-		if right > pool.X+pool.W {
+		if right > begin+pool.W {
 			p, err := t.editPool(s, pool.ID)
 			if err != nil {
 				return err
 			}
-			p.W = right - pool.X
+			p.W = right - begin
 		}
 		for k, list := range lanes {
 			if err := t.settleLane(s, pool, k, list); err != nil {
@@ -45,12 +46,12 @@ func (t *trial) settleLane(s *Sheet, pool *Pool, k int, members []*Symbol) error
 	if len(members) == 0 {
 		return nil
 	}
-	lane := pool.LaneBox(k)
-	top, bottom := members[0].Y, members[0].Bottom()
-	left := members[0].X
+	lane := pool.strip(k)
+	first := pool.Own(members[0].Box)
+	top, bottom := first.Y, first.Bottom()
 	for _, sym := range members[1:] {
-		top, bottom = min(top, sym.Y), max(bottom, sym.Bottom())
-		left = min(left, sym.X)
+		b := pool.Own(sym.Box)
+		top, bottom = min(top, b.Y), max(bottom, b.Bottom())
 	}
 	if above := lane.Y - (top - LanePad); above > 0 {
 		p, err := t.editPool(s, pool.ID)
@@ -77,29 +78,32 @@ func (t *trial) settleLane(s *Sheet, pool *Pool, k int, members []*Symbol) error
 	return nil
 }
 
-// openDown moves everything that stands at or below y down by d (up if d is
-// negative), except the pool in which the space is made.
+// openDown moves everything that stands at or beyond y down by d (up if d is
+// negative), except the pool in which the space is made: in the frame of that
+// pool, so that where its lanes lie down the sheet, all goes to the right.
 func (t *trial) openDown(s *Sheet, y, d int, except *Pool) error {
+	down := except.Down
+	by := geometry.Point{Y: d}.Turned(down)
 	was := t.following
 	t.following = true
 	defer func() { t.following = was }()
 	for _, sym := range s.Symbols {
-		if sym.Centre().Y < y {
+		if sym.Centre().Turned(down).Y < y {
 			continue
 		}
 		if _, err := t.editSymbol(s, sym.ID); err != nil {
 			return err
 		}
-		sym.Y += d
+		sym.Box = sym.Moved(by)
 	}
 	for _, p := range s.Pools {
-		if p == except || p.Y < y {
+		if p == except || (geometry.Point{X: p.X, Y: p.Y}).Turned(down).Y < y {
 			continue
 		}
 		if _, err := t.editPool(s, p.ID); err != nil {
 			return err
 		}
-		p.Y += d
+		p.X, p.Y = p.X+by.X, p.Y+by.Y
 	}
 	return nil
 }
@@ -115,9 +119,9 @@ func (t *trial) insertLane(s *Sheet, pool *Pool, at int, lane Lane) error {
 	if err := t.fresh(lane.ID); err != nil {
 		return err
 	}
-	y := pool.Y + pool.Box().H
+	y := pool.Own(pool.Box()).Bottom()
 	if at < len(pool.Lanes) {
-		y = pool.LaneBox(at).Y
+		y = pool.strip(at).Y
 	}
 	p, err := t.editPool(s, pool.ID)
 	if err != nil {
@@ -141,7 +145,7 @@ func (t *trial) removeLane(s *Sheet, pool *Pool, id string) error {
 		return refuse(id, "a pool keeps at least one lane; delete the pool instead")
 	}
 	empty := len(t.members(s, pool)[k]) == 0
-	box := pool.LaneBox(k)
+	box := pool.strip(k)
 	p, err := t.editPool(s, pool.ID)
 	if err != nil {
 		return err
@@ -161,10 +165,10 @@ func (t *trial) resizeLane(s *Sheet, pool *Pool, id string, h int) error {
 	if k < 0 {
 		return refuse(id, "the lane %q is not there any more", id)
 	}
-	box := pool.LaneBox(k)
+	box := pool.strip(k)
 	need := MinLane
 	for _, sym := range t.members(s, pool)[k] {
-		need = max(need, sym.Bottom()+LanePad-box.Y)
+		need = max(need, pool.Own(sym.Box).Bottom()+LanePad-box.Y)
 	}
 	h = geometry.Clamp(h, need, MaxPlace)
 	p, err := t.editPool(s, pool.ID)
@@ -176,4 +180,116 @@ func (t *trial) resizeLane(s *Sheet, pool *Pool, id string, h int) error {
 	}
 	p.Lanes[k].H = h
 	return nil
+}
+
+// LaneStart is the width with which a lane of the pool begins: down the sheet it
+// has to hold the length of a step.
+func (p *Pool) LaneStart() int {
+	if p.Down {
+		return LaneHeight * 3 / 2
+	}
+	return LaneHeight
+}
+
+// TurnPool lets the lanes of a pool lie down the sheet, or across it again, with
+// all that stands in them. Steps are wider than high, so the room between them is
+// stretched to the side and drawn in along: what lies on nothing before does not
+// afterwards.
+type TurnPool struct {
+	Sheet string `json:"sheet"`
+	Pool  string `json:"pool"`
+	Down  bool   `json:"down,omitempty"`
+}
+
+// Words is what the edit does.
+func (e *TurnPool) Words() string {
+	if e.Down {
+		return "turn the lanes down"
+	}
+	return "turn the lanes across"
+}
+
+func (e *TurnPool) change(t *trial) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	if pool.Down == e.Down {
+		return nil
+	}
+	// Across the sheet steps stand 4 parts apart where down it they stand 3; and
+	// the other way 2 where 3.
+	along, across := [2]int{3, 4}, [2]int{3, 2}
+	if !e.Down {
+		along, across = [2]int{4, 3}, [2]int{2, 3}
+	}
+	scaled := func(n int, by [2]int) int { return geometry.FloorDiv(n*by[0]+by[1]/2, by[1]) }
+	members := t.members(s, pool)
+	tops := make([]int, len(pool.Lanes))
+	for k := range pool.Lanes {
+		tops[k] = pool.strip(k).Y
+	}
+	origin := pool.corner()
+	frame := *pool
+	frame.Lanes = append([]Lane{}, pool.Lanes...)
+	pool.Down = e.Down
+	pool.W = max(scaled(frame.W-PoolHead-LaneHead, along)+PoolHead+LaneHead, MinPool)
+	for k := range pool.Lanes {
+		pool.Lanes[k].H = max(scaled(frame.Lanes[k].H, across), MinLane)
+	}
+	now := pool.corner()
+	t.following = true
+	defer func() { t.following = false }()
+	for k, list := range members {
+		for _, sym := range list {
+			c := frame.Own(sym.Box).Centre().Sub(geometry.Point{X: origin.X + PoolHead + LaneHead, Y: tops[k]})
+			at := geometry.Point{X: now.X + PoolHead + LaneHead + scaled(c.X, along), Y: pool.strip(k).Y + scaled(c.Y, across)}
+			if _, err := t.editSymbol(s, sym.ID); err != nil {
+				return err
+			}
+			sym.Box = geometry.Around(at.Turned(pool.Down), sym.W, sym.H)
+		}
+	}
+	inside := map[string]bool{}
+	for _, list := range members {
+		for _, sym := range list {
+			inside[sym.ID] = true
+		}
+	}
+	for _, c := range s.Connectors {
+		if !inside[c.From.Symbol] || !inside[c.To.Symbol] || c.Free() {
+			continue
+		}
+		con, err := t.editConnector(s, c.ID)
+		if err != nil {
+			return err
+		}
+		con.Bends = nil
+		for _, l := range con.Labels() {
+			*l.Place = Spot{}
+		}
+		con.From.Side, con.To.Side = turnedSide(con.From.Side), turnedSide(con.To.Side)
+	}
+	// The first steps keep clear of the names.
+	least := 0
+	for _, list := range members {
+		for _, sym := range list {
+			least = max(least, pool.Content()+LanePad-pool.Own(sym.Box).X)
+		}
+	}
+	for _, list := range members {
+		for _, sym := range list {
+			sym.Box = sym.Moved(geometry.Point{X: least}.Turned(pool.Down))
+		}
+	}
+	return nil
+}
+
+// turnedSide returns the side that a side becomes when the axes are exchanged.
+func turnedSide(name string) string {
+	side, ok := geometry.SideNamed(name)
+	if !ok {
+		return name
+	}
+	return [4]geometry.Side{geometry.Left, geometry.Bottom, geometry.Right, geometry.Top}[side].String()
 }

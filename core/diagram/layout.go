@@ -1,6 +1,10 @@
 package diagram
 
-import "slices"
+import (
+	"slices"
+
+	"plaintracer/core/geometry"
+)
 
 // LayOut gives a whole arrangement: new frames for pools with all their lanes, new
 // boxes for symbols, and connectors that find their own ends, courses and places
@@ -55,7 +59,7 @@ func (e *LayOut) change(t *trial) error {
 	var along []held
 	for _, sym := range s.Symbols {
 		if p, k := s.LaneAt(sym.Centre()); p != nil && !placed[sym.ID] {
-			along = append(along, held{sym, p, k, p.LaneBox(k).Y})
+			along = append(along, held{sym, p, k, p.strip(k).Y})
 		}
 	}
 	for _, f := range e.Pools {
@@ -74,11 +78,11 @@ func (e *LayOut) change(t *trial) error {
 	t.following = true
 	defer func() { t.following = false }()
 	for _, h := range along {
-		if d := h.pool.LaneBox(h.lane).Y - h.y; d != 0 {
+		if d := h.pool.strip(h.lane).Y - h.y; d != 0 {
 			if _, err := t.editSymbol(s, h.sym.ID); err != nil {
 				return err
 			}
-			h.sym.Y += d
+			h.sym.Box = h.sym.Moved(geometry.Point{Y: d}.Turned(h.pool.Down))
 		}
 	}
 	t.following = false

@@ -1,6 +1,10 @@
 package diagram
 
-import "slices"
+import (
+	"slices"
+
+	"plaintracer/core/geometry"
+)
 
 // OwnerOf returns the name of the one who does a step: of its lane, or, where it
 // stands in none, its own owner. It is empty for nobody.
@@ -68,7 +72,7 @@ func (e *MoveLane) change(t *trial) error {
 	}
 	tops := make([]int, len(pool.Lanes))
 	for i := range pool.Lanes {
-		tops[i] = pool.LaneBox(i).Y
+		tops[i] = pool.strip(i).Y
 	}
 	lane := pool.Lanes[from]
 	pool.Lanes = slices.Insert(slices.Delete(slices.Clone(pool.Lanes), from, from+1), e.To, lane)
@@ -76,7 +80,7 @@ func (e *MoveLane) change(t *trial) error {
 	defer func() { t.following = false }()
 	for i, l := range pool.Lanes {
 		k := was[l.ID]
-		d := pool.LaneBox(i).Y - tops[k]
+		d := pool.strip(i).Y - tops[k]
 		if d == 0 {
 			continue
 		}
@@ -84,7 +88,7 @@ func (e *MoveLane) change(t *trial) error {
 			if _, err := t.editSymbol(s, sym.ID); err != nil {
 				return err
 			}
-			sym.Y += d
+			sym.Box = sym.Moved(geometry.Point{Y: d}.Turned(pool.Down))
 		}
 	}
 	return nil

@@ -365,6 +365,7 @@ func (t *trial) revertPool(s *Sheet, c *Change) error {
 	ok = back(&p.X, b.X, a.X) && ok
 	ok = back(&p.Y, b.Y, a.Y) && ok
 	ok = back(&p.W, b.W, a.W) && ok
+	ok = back(&p.Down, b.Down, a.Down) && ok
 	ok = back(&p.Locked, b.Locked, a.Locked) && ok
 	if slices.Equal(p.Lanes, a.Lanes) {
 		p.Lanes = slices.Clone(b.Lanes)

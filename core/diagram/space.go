@@ -84,11 +84,11 @@ func (e *OpenSpace) pool(t *trial, s *Sheet, pool *Pool, by geometry.Point, alon
 	switch {
 	case along(b.Corner()) >= e.At:
 		p.X, p.Y = p.X+by.X, p.Y+by.Y
-	case !e.Down:
+	case e.Down == p.Down: // along the flow
 		p.W += e.By
 	default:
 		k := len(p.Lanes) - 1
-		for k > 0 && p.LaneBox(k).Y > e.At {
+		for k > 0 && along(p.LaneBox(k).Corner()) > e.At {
 			k--
 		}
 		p.Lanes[k].H += e.By

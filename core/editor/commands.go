@@ -458,6 +458,7 @@ func init() {
 				e.moveLane(1)
 			}
 		}},
+		"lanes-turn":   {needPool, func(e *Editor, _ string) { e.turnLanes() }},
 		"lanes-list":   {always, (*Editor).lanesFromList},
 		"owner":        {needOwned, (*Editor).setOwner},
 		"owners-lanes": {needNoLanes, func(e *Editor, _ string) { e.ownersIntoLanes() }},

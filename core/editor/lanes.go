@@ -22,7 +22,7 @@ func (e *Editor) addLanes() {
 	s := e.Sheet()
 	if len(s.Pools) > 0 {
 		pool := s.Pools[len(s.Pools)-1]
-		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: diagram.LaneHeight}
+		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: pool.LaneStart()}
 		if e.do(&diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
 			e.sel, e.lane = nil, lane.ID
 			e.startWriting(lane.ID, false)
@@ -38,16 +38,17 @@ func (e *Editor) addLanes() {
 // newPool makes a pool as wide as the paper, with lanes of these names.
 func (e *Editor) newPool(names []string) diagram.Pool {
 	page := e.Sheet().Page()
-	pool := diagram.Pool{ID: e.newID(), Title: e.m.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, W: page.W - 8*arrange.Grid}
+	pool := diagram.Pool{ID: e.newID(), Title: e.m.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, Down: e.m.Direction == diagram.Downwards}
+	pool.W = page.Turned(pool.Down).W - 8*arrange.Grid
 	for _, name := range names {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: e.newID(), Name: name, H: diagram.LaneHeight})
+		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: e.newID(), Name: name, H: pool.LaneStart()})
 	}
 	return pool
 }
 
 func (e *Editor) insertLane(after int) {
 	pool, i := e.laneSelected()
-	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: diagram.LaneHeight}
+	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: pool.LaneStart()}
 	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
 		e.lane = lane.ID
 		e.startWriting(lane.ID, false)
@@ -62,6 +63,29 @@ func (e *Editor) moveLane(by int) {
 		return
 	}
 	e.doMoving(&diagram.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane, To: i + by})
+}
+
+// turnLanes turns the pool that is selected, or has the selected lane, or is the
+// last of the sheet, with all that stands in it; the flow turns with it.
+func (e *Editor) turnLanes() {
+	s := e.Sheet()
+	pool, _ := e.laneSelected()
+	if pool == nil && len(e.sel) == 1 {
+		pool = s.Pool(e.sel[0])
+	}
+	if pool == nil {
+		pool = s.Pools[len(s.Pools)-1]
+	}
+	turn := &diagram.TurnPool{Sheet: s.ID, Pool: pool.ID, Down: !pool.Down}
+	way := diagram.Rightwards
+	if turn.Down {
+		way = diagram.Downwards
+	}
+	if e.m.Direction == way {
+		e.do(turn)
+	} else {
+		e.do(diagram.Together(turn.Words(), turn, &diagram.SetHead{Direction: &way}))
+	}
 }
 
 // removeLane takes the selected lane away. Its steps stay where they are and join
@@ -197,7 +221,7 @@ func (e *Editor) lanesFromList(list string) {
 	last := ""
 	for i, name := range names {
 		last = e.newID()
-		edits = append(edits, &diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: diagram.Lane{ID: last, Name: name, H: diagram.LaneHeight}})
+		edits = append(edits, &diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: diagram.Lane{ID: last, Name: name, H: pool.LaneStart()}})
 	}
 	if e.do(diagram.Together("add lanes", edits...)) {
 		e.sel, e.lane = nil, last
@@ -267,7 +291,7 @@ func (e *Editor) intoLaneOf(pool, name, id string) []diagram.Edit {
 	var edits []diagram.Edit
 	if at < 0 {
 		at = len(p.Lanes)
-		insert := &diagram.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: diagram.Lane{ID: e.newID(), Name: name, H: diagram.LaneHeight}}
+		insert := &diagram.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: diagram.Lane{ID: e.newID(), Name: name, H: p.LaneStart()}}
 		trial, err := diagram.Attempt(e.m, insert)
 		if err != nil {
 			return []diagram.Edit{insert} // refused again, with the reason
@@ -347,7 +371,7 @@ func (e *Editor) ownersIntoLanes() {
 			name = nobody
 		}
 		k := slices.Index(names, name)
-		pool.Lanes[k].H = max(pool.Lanes[k].H, sym.H+2*diagram.LanePad)
+		pool.Lanes[k].H = max(pool.Lanes[k].H, pool.Own(sym.Box).H+2*diagram.LanePad)
 	}
 	for _, sym := range s.Symbols {
 		name, ok := owners[sym.ID]
@@ -357,9 +381,10 @@ func (e *Editor) ownersIntoLanes() {
 		if name == "" {
 			name = nobody
 		}
-		strip := pool.LaneBox(slices.Index(names, name))
-		at := geometry.Point{X: pool.Content() + diagram.LanePad, Y: strip.Y + (strip.H-sym.H)/2}
-		place.Boxes = append(place.Boxes, diagram.Place{ID: sym.ID, Box: sym.At(at)})
+		inner := pool.Own(pool.Inner(slices.Index(names, name)))
+		b := pool.Own(sym.Box)
+		b = b.At(geometry.Point{X: inner.X + diagram.LanePad, Y: inner.Y + (inner.H-b.H)/2})
+		place.Boxes = append(place.Boxes, diagram.Place{ID: sym.ID, Box: pool.Own(b)})
 	}
 	before := diagram.Together("turn owners into lanes", &diagram.AddPool{Sheet: s.ID, Pool: pool}, place)
 	trial, err := diagram.Attempt(e.m, before)

@@ -202,3 +202,53 @@ func TestNextStepHasTheSameOwner(t *testing.T) {
 		t.Errorf("it cannot be without an owner: %v", d.said)
 	}
 }
+
+// Lanes across are turned down and back with all that stands in them; a step that
+// follows in a lane down the sheet stands below, in the same lane.
+func TestLanesAreTurned(t *testing.T) {
+	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d.Command("lanes-list", "Desk; Stacks")
+	d.Command("take", "process")
+	d.click(d.Sheet().Pools[0].LaneBox(1).Centre(), 0)
+	d.flush()
+	start := string(document(t, d.Map()))
+	d.Command("lanes-turn", "")
+	d.flush()
+	if p := d.Sheet().Pools[0]; !p.Down || d.Map().Direction != diagram.Downwards || d.owner(d.Sheet().Symbols[0].ID) != "Stacks" {
+		t.Fatalf("turned, the pool is %+v, the step stands with %s", p, d.owner(d.Sheet().Symbols[0].ID))
+	}
+	for range 3 {
+		d.Command("append", "process")
+		d.flush()
+	}
+	list := d.Sheet().Symbols
+	for i, sym := range list {
+		if i > 0 && (sym.Centre().X != list[0].Centre().X || sym.Y < list[i-1].Bottom()) || d.owner(sym.ID) != "Stacks" {
+			t.Errorf("step %d stands at %v with %s", i, sym.Box, d.owner(sym.ID))
+		}
+	}
+	// The edge between the lanes is dragged to the side, a lane by its name.
+	pool := d.Sheet().Pools[0]
+	width := pool.Lanes[0].H
+	edge := geometry.Point{X: pool.LaneBox(0).Right(), Y: pool.Box().Y + 200*px}
+	d.drag(edge, edge.Add(at(50, 0)), 0)
+	if got := d.Sheet().Pools[0].Lanes[0].H; got <= width {
+		t.Errorf("the first lane is %d wide, as before", got)
+	}
+	pool = d.Sheet().Pools[0]
+	name := func(i int) geometry.Point {
+		return geometry.Point{X: pool.LaneBox(i).Centre().X, Y: pool.Content() - 5*px}
+	}
+	d.drag(name(0), name(1).Add(at(20, 0)), 0)
+	if got := laneNames(d.Sheet()); got != "Stacks, Desk" || d.owner(list[0].ID) != "Stacks" {
+		t.Errorf("the lanes are %s (said %v)", got, d.said)
+	}
+	d.same()
+	for range 6 {
+		d.Undo()
+	}
+	d.flush()
+	if string(document(t, d.Map())) != start {
+		t.Error("undo leaves another map")
+	}
+}

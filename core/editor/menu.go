@@ -132,6 +132,7 @@ var Entries = []Entry{
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "above", Title: "Remove the lane; its steps go into the one above", Words: "delete"},
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "below", Title: "Remove the lane; its steps go into the one below", Words: "delete"},
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "delete", Title: "Remove the lane with its steps", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "lanes-turn", Title: "Turn the lanes across or down", Words: "vertical horizontal direction"},
 	{Part: "Lanes and sheets", Command: "roles-open", Title: "Lanes from a list of roles", Words: "paste owners"},
 	{Part: "Lanes and sheets", Command: "owners-lanes", Title: "Turn owners into lanes", Words: "swimlanes who does"},
 	{Part: "Lanes and sheets", Command: "lanes-owners", Title: "Turn lanes into owners", Words: "flowchart plain"},
@@ -216,7 +217,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 		want = []string{"write", "between", "connect", "swap", "", "exceptional", "give-back", "glue", "turn", "trunk", "labels-home", "", "style-take", "style-give", "lock", "", "delete"}
 	case h.id != "":
 		e.sel, e.lane = []string{h.id}, ""
-		want = []string{"write", "lanes", "lock", "", "delete"}
+		want = []string{"write", "lanes", "lanes-turn", "lock", "", "delete"}
 	default:
 		e.sel = nil
 		want = []string{"paste-here", "room", "select-all", "straighten", "lay-out", "", "lanes", "legend", "", "grid", "looks-open", "sheet-open", "zoom-fit"}

@@ -626,7 +626,8 @@ func (e *Editor) laneSize(p geometry.Point) diagram.Edit {
 		return nil
 	}
 	e.drop()
-	h := max(geometry.Snap(p.Y-pool.LaneBox(i).Y, arrange.Grid), diagram.MinLane)
+	own := p.Turned(pool.Down)
+	h := max(geometry.Snap(own.Y-pool.Own(pool.LaneBox(i)).Y, arrange.Grid), diagram.MinLane)
 	return &diagram.SetLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, H: &h}
 }
 
@@ -639,12 +640,12 @@ func (e *Editor) laneMove(p geometry.Point) diagram.Edit {
 	}
 	e.drop()
 	from := pool.LaneIndex(e.g.lane)
-	to := from
+	to, own := from, p.Turned(pool.Down)
 	for i := range pool.Lanes {
-		switch middle := pool.LaneBox(i).Centre().Y; {
-		case i < from && p.Y < middle:
+		switch middle := pool.Own(pool.LaneBox(i)).Centre().Y; {
+		case i < from && own.Y < middle:
 			to = min(to, i)
-		case i > from && p.Y > middle:
+		case i > from && own.Y > middle:
 			to = max(to, i)
 		}
 	}
@@ -660,7 +661,7 @@ func (e *Editor) poolSize(p geometry.Point) diagram.Edit {
 		return nil
 	}
 	e.drop()
-	w := max(geometry.Snap(p.X-pool.X, arrange.Grid), diagram.MinPool)
+	w := max(geometry.Snap(p.Turned(pool.Down).X-pool.Own(pool.Box()).X, arrange.Grid), diagram.MinPool)
 	return &diagram.SetPool{Sheet: e.sheetID, Pool: pool.ID, W: &w}
 }
 
@@ -746,7 +747,7 @@ func (e *Editor) hit(p geometry.Point) hit {
 
 func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
 	near := e.reach(5)
-	b := pool.Box()
+	b, p := pool.Own(pool.Box()), p.Turned(pool.Down)
 	if !b.Grown(near).Contains(p) {
 		return hit{}, false
 	}
@@ -754,7 +755,7 @@ func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
 		return hit{id: pool.ID, poolEdge: true}, true
 	}
 	for i, l := range pool.Lanes {
-		lb := pool.LaneBox(i)
+		lb := pool.Own(pool.LaneBox(i))
 		if geometry.Abs(p.Y-lb.Bottom()) <= near && p.X >= lb.X {
 			return hit{id: pool.ID, lane: l.ID, laneEdge: true}, true
 		}

@@ -249,7 +249,7 @@ func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
 }
 
 func samePool(a, b *diagram.Pool) bool {
-	return a.X == b.X && a.Y == b.Y && a.W == b.W && a.Title == b.Title && slices.Equal(a.Lanes, b.Lanes)
+	return a.X == b.X && a.Y == b.Y && a.W == b.W && a.Down == b.Down && a.Title == b.Title && slices.Equal(a.Lanes, b.Lanes)
 }
 
 func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {

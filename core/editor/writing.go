@@ -62,7 +62,11 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 					w.Text = p.Lanes[i].Name
 				}
 				b := p.LaneBox(i)
-				box(geometry.Box{X: b.X, Y: b.Y + b.H/2 - 16*px, W: 200 * px, H: 32 * px})
+				if p.Down {
+					box(geometry.Box{X: b.X, Y: b.Y, W: max(b.W, 120*px), H: 32 * px})
+				} else {
+					box(geometry.Box{X: b.X, Y: b.Y + b.H/2 - 16*px, W: 200 * px, H: 32 * px})
+				}
 			}
 		}
 		if w.Name == "" {
@@ -293,8 +297,11 @@ func (e *Editor) firstStep(kind diagram.Kind) {
 		at = geometry.Point{X: page.W / 2, Y: 8*arrange.Grid + h/2}
 	}
 	if len(s.Pools) > 0 {
-		lane := s.Pools[0].LaneBox(0)
-		at = geometry.Point{X: s.Pools[0].Content() + 2*arrange.Grid + w/2, Y: lane.Y + lane.H/2}
+		inner := s.Pools[0].Inner(0)
+		at = geometry.Point{X: inner.X + 2*arrange.Grid + w/2, Y: inner.Centre().Y}
+		if s.Pools[0].Down {
+			at = geometry.Point{X: inner.Centre().X, Y: inner.Y + 2*arrange.Grid + h/2}
+		}
 	}
 	box := geometry.Around(at, w, h)
 	box.X, box.Y = geometry.Snap(box.X, arrange.Grid/2), geometry.Snap(box.Y, arrange.Grid/2)

@@ -104,6 +104,14 @@ func (b Box) Meets(c Box) bool {
 	return b.X < c.Right() && c.X < b.Right() && b.Y < c.Bottom() && c.Y < b.Bottom()
 }
 
+// Turned returns the point with its axes exchanged, if asked for.
+func (p Point) Turned(turn bool) Point {
+	if turn {
+		return Point{p.Y, p.X}
+	}
+	return p
+}
+
 // Turned returns the box with its axes exchanged, if asked for.
 func (b Box) Turned(turn bool) Box {
 	if turn {

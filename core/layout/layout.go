@@ -53,6 +53,9 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 	l.down = w.Down
 	if len(s.Pools) > 0 {
 		l.down = false
+		if l.turned = s.Pools[0].Down; l.turned {
+			l.s = s.Turned()
+		}
 	}
 	l.gather()
 	if len(l.list) == 0 || !l.draw() {
@@ -61,6 +64,15 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 	l.around()
 	l.grow()
 	edit := l.edit()
+	if l.turned {
+		for i := range edit.Boxes {
+			edit.Boxes[i].Box = edit.Boxes[i].Turned(true)
+		}
+		for i := range edit.Pools {
+			edit.Pools[i].X, edit.Pools[i].Y = edit.Pools[i].Y, edit.Pools[i].X
+		}
+		l.s, l.down = s, true
+	}
 	trial, err := diagram.Attempt(m, edit)
 	if err != nil {
 		return edit // it will say why when it is made
@@ -85,8 +97,9 @@ type layout struct {
 	m    *diagram.Map
 	s    *diagram.Sheet
 	wish Wish
-	// down says that the axis along the flow is y.
-	down bool
+	// down says that the axis along the flow is y; turned that the lanes lie down
+	// the sheet, which is laid out with its axes exchanged.
+	down, turned bool
 	// list are the steps that become nodes, at their places in it; satellites are
 	// those that stand beside each.
 	list       []*diagram.Symbol
@@ -143,7 +156,9 @@ func (l *layout) edit() *diagram.LayOut {
 func (l *layout) gather() {
 	for _, p := range l.s.Pools {
 		for i := range p.Lanes {
-			l.lanes = append(l.lanes, &lane{p, i})
+			if !p.Down { // pools that lie the other way stay
+				l.lanes = append(l.lanes, &lane{p, i})
+			}
 		}
 	}
 	slices.SortStableFunc(l.lanes, func(a, b *lane) int { return cmp.Compare(a.pool.LaneBox(a.at).Y, b.pool.LaneBox(b.at).Y) })
@@ -151,6 +166,9 @@ func (l *layout) gather() {
 	l.taken = taken
 	for _, sym := range l.s.Symbols {
 		if sym.Kind == diagram.Frame || sym.Kind == diagram.Legend {
+			continue
+		}
+		if p, _ := l.s.LaneAt(sym.Centre()); p != nil && p.Down {
 			continue
 		}
 		if len(l.wish.IDs) == 0 || slices.Contains(l.wish.IDs, sym.ID) {
@@ -307,7 +325,7 @@ func (l *layout) graph() *layered.Graph {
 		e := layered.Edge{From: from, To: to}
 		for _, label := range links[k].Labels {
 			size := label.Size.X
-			if l.down {
+			if l.down || l.turned {
 				size = label.Size.Y
 			}
 			if size > 0 {

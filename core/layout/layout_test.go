@@ -69,6 +69,11 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 		shape := processes.Shape{Steps: 4 + i*11%57, Lanes: i % 5, Strays: i % 4 * 2}
 		m := processes.Make(uint64(i), shape).Map()
 		s := m.Sheets[0]
+		if len(s.Pools) > 0 && i%2 == 0 {
+			if _, err := diagram.Apply(m, &diagram.TurnPool{Sheet: s.ID, Pool: "pool", Down: true}); err != nil {
+				t.Fatal(err)
+			}
+		}
 		lanes := map[string]string{}
 		for _, sym := range s.Symbols {
 			lanes[sym.ID] = laneOf(s, sym)

@@ -95,7 +95,7 @@ func (l *layout) loops(d *layered.Drawing, edges []layered.Edge, which []int) {
 		}
 	}
 	sides := [2]geometry.Side{geometry.Top, geometry.Bottom}
-	if l.down {
+	if l.down || l.turned {
 		sides = [2]geometry.Side{geometry.Left, geometry.Right}
 	}
 	for i, e := range edges {

@@ -183,7 +183,7 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 		strip := -1
 		if name := r.cells["lane"]; name != "" {
 			if pool == nil {
-				pool = &diagram.Pool{ID: prefix + "s", X: 30 * geometry.Px, Y: 40 * geometry.Px, W: diagram.MinPool}
+				pool = &diagram.Pool{ID: prefix + "s", Title: m.Title, X: 30 * geometry.Px, Y: 40 * geometry.Px, W: diagram.MinPool, Down: m.Direction == diagram.Downwards}
 				s.Pools = append(s.Pools, pool)
 			}
 			k, ok := lanes[name]
@@ -200,8 +200,9 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 	for i := range list {
 		sym := &list[i]
 		if k := strips[i]; k >= 0 {
-			pool.Lanes[k].H = max(pool.Lanes[k].H, sym.H+2*diagram.LanePad)
-			pool.W = max(pool.W, sym.W+diagram.PoolHead+diagram.LaneHead+2*diagram.LanePad)
+			b := pool.Own(sym.Box)
+			pool.Lanes[k].H = max(pool.Lanes[k].H, b.H+2*diagram.LanePad)
+			pool.W = max(pool.W, b.W+diagram.PoolHead+diagram.LaneHead+2*diagram.LanePad)
 		}
 	}
 	beyond := 40 * geometry.Px
@@ -211,8 +212,8 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 	for i := range list {
 		sym := &list[i]
 		if k := strips[i]; k >= 0 {
-			b := pool.LaneBox(k)
-			sym.X, sym.Y = pool.Content()+diagram.LanePad, b.Y+(b.H-sym.H)/2
+			inner, b := pool.Own(pool.Inner(k)), pool.Own(sym.Box)
+			sym.Box = pool.Own(b.At(geometry.Point{X: inner.X + diagram.LanePad, Y: inner.Y + (inner.H-b.H)/2}))
 		} else {
 			sym.X, sym.Y = 40*geometry.Px, beyond
 		}
