@@ -242,6 +242,8 @@ type Pool struct {
 	W     int    `json:"w"`
 	Lanes []Lane `json:"lanes"`
 	Down  bool   `json:"down,omitempty"`
+	// Stages are the phases of the work, one after the other across all lanes.
+	Stages []Stage `json:"stages,omitempty"`
 	// Locked keeps the pool and its lanes as they are; the steps in it can be
 	// changed.
 	Locked bool `json:"locked,omitempty"`
@@ -253,6 +255,15 @@ type Lane struct {
 	Name string `json:"name"`
 	// H is its width across the flow: the height of a lane that lies across.
 	H int `json:"h"`
+}
+
+// Stage is a section across the lanes: a period or phase of the work.
+type Stage struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	// L is its length along the flow; the last one reaches to the end of the pool
+	// whatever it says.
+	L int `json:"l"`
 }
 
 // Sizes of the parts of a pool.
@@ -267,13 +278,19 @@ const (
 	PoolHead = 28 * geometry.Px
 	// LaneHead is the width of the strip with a lane's name.
 	LaneHead = 32 * geometry.Px
+	// StageHead is the width of the strip with the names of the stages.
+	StageHead = 26 * geometry.Px
+	// MinStage is the smallest length of a stage, StageLength that with which one
+	// begins.
+	MinStage    = 80 * geometry.Px
+	StageLength = 320 * geometry.Px
 	// MinPool is the smallest width of a pool.
 	MinPool = 200 * geometry.Px
 )
 
 // Box returns the frame of the pool.
 func (p *Pool) Box() geometry.Box {
-	h := 0
+	h := p.stageHead()
 	for _, l := range p.Lanes {
 		h += l.H
 	}
@@ -295,7 +312,7 @@ func (p *Pool) LaneBox(i int) geometry.Box { return p.Own(p.strip(i)) }
 // strip returns the strip of lane i in the pool's own frame.
 func (p *Pool) strip(i int) geometry.Box {
 	corner := p.corner()
-	y := corner.Y
+	y := corner.Y + p.stageHead()
 	for _, l := range p.Lanes[:i] {
 		y += l.H
 	}
@@ -339,7 +356,7 @@ func (s *Sheet) LaneAt(p geometry.Point) (*Pool, int) {
 		if q.X < corner.X || q.X > corner.X+pool.W {
 			continue
 		}
-		y := corner.Y
+		y := corner.Y + pool.stageHead()
 		for i, l := range pool.Lanes {
 			if q.Y >= y && q.Y < y+l.H {
 				return pool, i
@@ -403,7 +420,7 @@ func (s *Sheet) Pool(id string) *Pool { return find(s.Pools, id) }
 // Sheet returns the sheet with this id, or nil.
 func (m *Map) Sheet(id string) *Sheet { return find(m.Sheets, id) }
 
-// SheetOf returns the sheet on which the symbol, connector, pool or lane
+// SheetOf returns the sheet on which the symbol, connector, pool, lane or stage
 // stands, or nil.
 func (m *Map) SheetOf(id string) *Sheet {
 	for _, s := range m.Sheets {
@@ -411,7 +428,7 @@ func (m *Map) SheetOf(id string) *Sheet {
 			return s
 		}
 		for _, p := range s.Pools {
-			if p.LaneIndex(id) >= 0 {
+			if p.LaneIndex(id) >= 0 || p.StageIndex(id) >= 0 {
 				return s
 			}
 		}
@@ -528,7 +545,7 @@ func (c *Connector) clone() *Connector {
 }
 func (p *Pool) clone() *Pool {
 	c := *p
-	c.Lanes = slices.Clone(p.Lanes)
+	c.Lanes, c.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
 	return &c
 }
 

@@ -70,7 +70,7 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 		}
 		return "nothing"
 	}
-	switch a.r.IntN(31) {
+	switch a.r.IntN(34) {
 	case 20:
 		return &diagram.AddItems{Sheet: s.ID, Connectors: []diagram.Connector{{ID: a.id(), From: diagram.End{Symbol: pick()}, To: diagram.End{Connector: line()}}}}
 	case 21:
@@ -139,6 +139,22 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 	case 29:
 		if pool != nil {
 			return &diagram.TurnPool{Sheet: s.ID, Pool: pool.ID, Down: !pool.Down}
+		}
+	case 31:
+		if pool != nil {
+			return &diagram.InsertStage{Sheet: s.ID, Pool: pool.ID, At: a.r.IntN(len(pool.Stages) + 1), Stage: diagram.Stage{ID: a.id(), Name: "Stage", L: h}}
+		}
+	case 32:
+		if pool != nil && len(pool.Stages) > 0 {
+			return &diagram.SetStage{Sheet: s.ID, Pool: pool.ID, Stage: pool.Stages[a.r.IntN(len(pool.Stages))].ID, L: &h, Name: &text}
+		}
+	case 33:
+		if pool != nil && len(pool.Stages) > 0 {
+			id, to := pool.Stages[a.r.IntN(len(pool.Stages))].ID, a.r.IntN(len(pool.Stages))
+			if yes {
+				return &diagram.RemoveStage{Sheet: s.ID, Pool: pool.ID, Stage: id}
+			}
+			return &diagram.MoveStage{Sheet: s.ID, Pool: pool.ID, Stage: id, To: to}
 		}
 	case 30:
 		if len(s.Symbols) > 0 {
@@ -272,6 +288,73 @@ func TestMovedLaneTakesItsStepsAlong(t *testing.T) {
 			for _, sym := range s.Symbols {
 				if where(sym) != before[sym.ID] {
 					t.Errorf("from %d to %d: %s stood at %v, now at %v", from, to, sym.ID, before[sym.ID], where(sym))
+				}
+			}
+		}
+	}
+}
+
+// Stages are moved with their steps, resized with what stands beyond, and removed
+// without losing any; whatever is done, every other step keeps its stage, and all
+// keep their lanes. So do they in lanes down the sheet.
+func TestStagesKeepTheirSteps(t *testing.T) {
+	for seed := range uint64(120) {
+		r := rand.New(rand.NewPCG(seed, 42))
+		m := laneMap()
+		s := m.Sheets[0]
+		do := func(e diagram.Edit) {
+			t.Helper()
+			if _, err := diagram.Apply(m, e); err != nil {
+				t.Fatalf("seed %d: %v", seed, err)
+			}
+			if err := m.Validate(); err != nil {
+				t.Fatalf("seed %d: %v", seed, err)
+			}
+		}
+		if seed%2 == 1 {
+			do(&diagram.TurnPool{Sheet: s.ID, Pool: "pool", Down: true})
+		}
+		for i := range 3 {
+			do(&diagram.InsertStage{Sheet: s.ID, Pool: "pool", At: i, Stage: diagram.Stage{ID: fmt.Sprint("st", i), Name: fmt.Sprint("Stage ", i), L: 300 * px}})
+		}
+		pool := s.Pools[0]
+		for i, sym := range s.Symbols { // one in each lane, somewhere along
+			inner := pool.Own(pool.Inner(i % len(pool.Lanes)))
+			b := pool.Own(sym.Box)
+			b.X = inner.X + 20*px + r.IntN(inner.W-b.W-40*px)
+			do(&diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: sym.ID, Box: pool.Own(b)}}})
+		}
+		for range 10 {
+			pool = s.Pools[0]
+			stage, lane := map[string]string{}, map[string]string{}
+			for _, sym := range s.Symbols {
+				stage[sym.ID], lane[sym.ID] = s.StageOf(sym).ID, s.LaneOf(sym).ID
+			}
+			gone := ""
+			id := pool.Stages[r.IntN(len(pool.Stages))].ID
+			switch r.IntN(4) {
+			case 0:
+				do(&diagram.MoveStage{Sheet: s.ID, Pool: "pool", Stage: id, To: r.IntN(len(pool.Stages))})
+			case 1:
+				l := (50 + r.IntN(500)) * px
+				do(&diagram.SetStage{Sheet: s.ID, Pool: "pool", Stage: id, L: &l})
+			case 2:
+				do(&diagram.InsertStage{Sheet: s.ID, Pool: "pool", At: r.IntN(len(pool.Stages) + 1), Stage: diagram.Stage{ID: fmt.Sprint("more", r.Uint64()), L: 200 * px}})
+			case 3:
+				if len(pool.Stages) > 1 {
+					gone = id
+					do(&diagram.RemoveStage{Sheet: s.ID, Pool: "pool", Stage: id})
+				}
+			}
+			for _, sym := range s.Symbols {
+				if got := s.LaneOf(sym); got == nil || got.ID != lane[sym.ID] {
+					t.Fatalf("seed %d: %s has left its lane", seed, sym.ID)
+				}
+				if got := s.StageOf(sym); got == nil || got.ID != stage[sym.ID] && stage[sym.ID] != gone {
+					t.Fatalf("seed %d: %s stood in %s and stands in %v", seed, sym.ID, stage[sym.ID], got)
+				}
+				if !s.Pools[0].Box().Holds(sym.Box) {
+					t.Fatalf("seed %d: %s lies beyond the pool", seed, sym.ID)
 				}
 			}
 		}

@@ -810,13 +810,22 @@ func (e *AddPool) change(t *trial) error {
 	if err != nil {
 		return err
 	}
-	for i, l := range e.Pool.Lanes {
-		if err := t.fresh(l.ID); err != nil {
+	used := map[string]bool{e.Pool.ID: true}
+	var parts []string
+	for _, l := range e.Pool.Lanes {
+		parts = append(parts, l.ID)
+	}
+	for _, st := range e.Pool.Stages {
+		parts = append(parts, st.ID)
+	}
+	for _, id := range parts {
+		if err := t.fresh(id); err != nil {
 			return err
 		}
-		if slices.IndexFunc(e.Pool.Lanes, func(o Lane) bool { return o.ID == l.ID }) != i || l.ID == e.Pool.ID {
-			return refuse(l.ID, "the id %q is used twice", l.ID)
+		if used[id] {
+			return refuse(id, "the id %q is used twice", id)
 		}
+		used[id] = true
 	}
 	return t.addPool(s, len(s.Pools), e.Pool.clone())
 }
@@ -915,6 +924,10 @@ var names = map[string]func() Edit{
 	"removeLane":  func() Edit { return new(RemoveLane) },
 	"moveLane":    func() Edit { return new(MoveLane) },
 	"turnPool":    func() Edit { return new(TurnPool) },
+	"insertStage": func() Edit { return new(InsertStage) },
+	"setStage":    func() Edit { return new(SetStage) },
+	"moveStage":   func() Edit { return new(MoveStage) },
+	"removeStage": func() Edit { return new(RemoveStage) },
 	"setOwner":    func() Edit { return new(SetOwner) },
 	"setGroups":   func() Edit { return new(SetGroups) },
 	"setLock":     func() Edit { return new(SetLock) },

@@ -229,11 +229,14 @@ func (e *TurnPool) change(t *trial) error {
 	for k := range pool.Lanes {
 		tops[k] = pool.strip(k).Y
 	}
+	t.fixLast(pool)
 	origin := pool.corner()
-	frame := *pool
-	frame.Lanes = append([]Lane{}, pool.Lanes...)
+	frame := *pool.clone()
 	pool.Down = e.Down
 	pool.W = max(scaled(frame.W-PoolHead-LaneHead, along)+PoolHead+LaneHead, MinPool)
+	for i := range pool.Stages {
+		pool.Stages[i].L = max(scaled(frame.Stages[i].L, along), MinStage)
+	}
 	for k := range pool.Lanes {
 		pool.Lanes[k].H = max(scaled(frame.Lanes[k].H, across), MinLane)
 	}

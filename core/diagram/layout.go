@@ -35,6 +35,8 @@ type PoolFrame struct {
 	Y       int    `json:"y"`
 	W       int    `json:"w"`
 	Heights []int  `json:"heights"`
+	// Stages are the lengths of its stages; none leave them as they are.
+	Stages []int `json:"stages,omitempty"`
 }
 
 // Words is what the edit does.
@@ -73,6 +75,12 @@ func (e *LayOut) change(t *trial) error {
 		p.X, p.Y, p.W = f.X, f.Y, f.W
 		for i, h := range f.Heights {
 			p.Lanes[i].H = h
+		}
+		if len(f.Stages) > 0 && len(f.Stages) != len(p.Stages) {
+			return refuse(f.ID, "the pool %s has other stages now", quote(p.Title))
+		}
+		for i, l := range f.Stages {
+			p.Stages[i].L = l
 		}
 	}
 	t.following = true

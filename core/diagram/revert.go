@@ -367,6 +367,11 @@ func (t *trial) revertPool(s *Sheet, c *Change) error {
 	ok = back(&p.W, b.W, a.W) && ok
 	ok = back(&p.Down, b.Down, a.Down) && ok
 	ok = back(&p.Locked, b.Locked, a.Locked) && ok
+	if slices.Equal(p.Stages, a.Stages) {
+		p.Stages = slices.Clone(b.Stages)
+	} else if !slices.Equal(a.Stages, b.Stages) {
+		ok = false
+	}
 	if slices.Equal(p.Lanes, a.Lanes) {
 		p.Lanes = slices.Clone(b.Lanes)
 	} else {

@@ -85,6 +85,13 @@ func (e *OpenSpace) pool(t *trial, s *Sheet, pool *Pool, by geometry.Point, alon
 	case along(b.Corner()) >= e.At:
 		p.X, p.Y = p.X+by.X, p.Y+by.Y
 	case e.Down == p.Down: // along the flow
+		t.fixLast(p)
+		for i := range p.Stages {
+			if _, to := p.span(i); e.At < to {
+				p.Stages[i].L = max(p.Stages[i].L+e.By, MinStage)
+				break
+			}
+		}
 		p.W += e.By
 	default:
 		k := len(p.Lanes) - 1

@@ -183,6 +183,11 @@ func (s *Sheet) validate(path string, used map[string]string) error {
 		if err := checkID(at, p.ID, used); err != nil {
 			return err
 		}
+		for j := range p.Stages {
+			if err := checkID(fmt.Sprintf("%s.stages[%d]", at, j), p.Stages[j].ID, used); err != nil {
+				return err
+			}
+		}
 		for j := range p.Lanes {
 			if err := checkID(fmt.Sprintf("%s.lanes[%d]", at, j), p.Lanes[j].ID, used); err != nil {
 				return err
@@ -399,6 +404,18 @@ func (p *Pool) validate(path string) error {
 			return fault(at+".h", "a lane is at least %d px high, not %d", MinLane/geometry.Px, l.H/geometry.Px)
 		}
 		if err := checkText(at+".name", l.Name, MaxName); err != nil {
+			return err
+		}
+	}
+	if len(p.Stages) > MaxLanes {
+		return fault(path+".stages", "a pool has at most %d stages, not %d", MaxLanes, len(p.Stages))
+	}
+	for i, st := range p.Stages {
+		at := fmt.Sprintf("%s.stages[%d]", path, i)
+		if st.L < MinStage || st.L > MaxPlace {
+			return fault(at+".l", "a stage is at least %d px long, not %d", MinStage/geometry.Px, st.L/geometry.Px)
+		}
+		if err := checkText(at+".name", st.Name, MaxName); err != nil {
 			return err
 		}
 	}

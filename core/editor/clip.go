@@ -266,7 +266,10 @@ func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
 	var edits []diagram.Edit
 	for _, p := range c.Pools {
 		p.ID, p.Locked, p.X, p.Y = e.newID(), false, p.X+d.X, p.Y+d.Y
-		p.Lanes = slices.Clone(p.Lanes)
+		p.Lanes, p.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
+		for i := range p.Stages {
+			p.Stages[i].ID = e.newID()
+		}
 		for i := range p.Lanes {
 			p.Lanes[i].ID = e.newID()
 		}

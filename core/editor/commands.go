@@ -458,6 +458,15 @@ func init() {
 				e.moveLane(1)
 			}
 		}},
+		"stage-add":    {needPool, func(e *Editor, _ string) { e.addStage() }},
+		"stage-remove": {needStage, func(e *Editor, _ string) { e.removeStage() }},
+		"stage-move": {needStage, func(e *Editor, arg string) {
+			if arg == "back" {
+				e.moveStage(-1)
+			} else {
+				e.moveStage(1)
+			}
+		}},
 		"lanes-turn":   {needPool, func(e *Editor, _ string) { e.turnLanes() }},
 		"lanes-list":   {always, (*Editor).lanesFromList},
 		"owner":        {needOwned, (*Editor).setOwner},
@@ -629,6 +638,10 @@ func (e *Editor) selectAll() {
 func (e *Editor) delete(string) {
 	if pool, _ := e.laneSelected(); pool != nil {
 		e.removeLane("")
+		return
+	}
+	if pool, _ := e.stageSelected(); pool != nil {
+		e.removeStage()
 		return
 	}
 	gap := ""

@@ -39,7 +39,7 @@ type Editor struct {
 	undo, redo []*diagram.Revert
 
 	sel    []string
-	lane   string
+	lane   string // or the stage
 	hand   diagram.Kind
 	stick  bool
 	hover  string
@@ -227,7 +227,9 @@ func (e *Editor) prune() {
 		return s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil
 	})
 	if p, _ := e.laneSelected(); p == nil {
-		e.lane = ""
+		if q, _ := e.stageSelected(); q == nil {
+			e.lane = ""
+		}
 	}
 	if e.inside != "" && !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.InGroup(e.inside) }) {
 		e.inside = ""

@@ -252,3 +252,75 @@ func TestLanesAreTurned(t *testing.T) {
 		t.Error("undo leaves another map")
 	}
 }
+
+// Stages are added, named, dragged by their names and their ends, and removed; the
+// first takes the whole pool.
+func TestStages(t *testing.T) {
+	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+	d := open(t, m)
+	d.Command("lanes-list", "Desk; Stacks")
+	start := string(document(t, d.Map()))
+	for _, name := range []string{"Ask", "Lend", "Return"} {
+		d.Command("stage-add", "")
+		d.flush()
+		d.Write(d.write, name)
+		d.flush()
+	}
+	pool := func() *diagram.Pool { return d.Sheet().Pools[0] }
+	names := func() string {
+		var out []string
+		for _, st := range pool().Stages {
+			out = append(out, st.Name)
+		}
+		return strings.Join(out, ", ")
+	}
+	if names() != "Ask, Lend, Return" {
+		t.Fatalf("the stages are %s (said %v)", names(), d.said)
+	}
+	d.Command("take", "process")
+	d.click(geometry.Point{X: pool().StageBox(1).Centre().X, Y: pool().LaneBox(0).Centre().Y}, 0)
+	d.flush()
+	step := d.Sheet().Symbols[0]
+	stage := func() string { return d.Sheet().StageOf(step).Name }
+	if stage() != "Lend" {
+		t.Fatalf("the step stands in %s", stage())
+	}
+	d.drag(pool().StageBox(1).Centre(), pool().StageBox(2).Centre().Add(at(20, 0)), 0)
+	if names() != "Ask, Return, Lend" || stage() != "Lend" {
+		t.Errorf("dragged on, the stages are %s, and the step stands in %s", names(), stage())
+	}
+	was := pool().StageBox(0).W
+	end := geometry.Point{X: pool().StageBox(0).Right(), Y: pool().StageBox(0).Centre().Y}
+	x := step.X
+	d.drag(end, end.Add(at(60, 0)), 0)
+	if got := pool().StageBox(0).W; got <= was || step.X-x != got-was {
+		t.Errorf("the first stage is %d wide, was %d; what stands beyond has moved by %d", got, was, step.X-x)
+	}
+	d.click(pool().StageBox(2).Centre(), 0)
+	if !strings.Contains(d.Spoken(), "stage Lend") {
+		t.Errorf("selected is %s", d.Spoken())
+	}
+	d.Command("stage-move", "back")
+	d.Key("Delete", 0)
+	d.flush()
+	if names() != "Ask, Return" || stage() != "Ask" {
+		t.Errorf("the stages are %s, and the step stands in %s", names(), stage())
+	}
+	for range 2 {
+		d.click(pool().StageBox(0).Centre(), 0)
+		d.Command("stage-remove", "")
+		d.flush()
+	}
+	if len(pool().Stages) > 0 || d.Sheet().StageOf(step) != nil {
+		t.Errorf("stages are left: %s", names())
+	}
+	d.same()
+	for range 20 {
+		d.Undo()
+	}
+	d.Redo()
+	d.flush()
+	if string(document(t, d.Map())) != start {
+		t.Error("undo leaves another map")
+	}
+}

@@ -132,6 +132,10 @@ var Entries = []Entry{
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "above", Title: "Remove the lane; its steps go into the one above", Words: "delete"},
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "below", Title: "Remove the lane; its steps go into the one below", Words: "delete"},
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "delete", Title: "Remove the lane with its steps", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "stage-add", Title: "Add a stage", Words: "phase period across"},
+	{Part: "Lanes and sheets", Command: "stage-move", Arg: "back", Title: "Move the stage back", Words: "phase reorder earlier"},
+	{Part: "Lanes and sheets", Command: "stage-move", Arg: "on", Title: "Move the stage on", Words: "phase reorder later"},
+	{Part: "Lanes and sheets", Command: "stage-remove", Title: "Remove the stage; its steps stay", Words: "phase delete"},
 	{Part: "Lanes and sheets", Command: "lanes-turn", Title: "Turn the lanes across or down", Words: "vertical horizontal direction"},
 	{Part: "Lanes and sheets", Command: "roles-open", Title: "Lanes from a list of roles", Words: "paste owners"},
 	{Part: "Lanes and sheets", Command: "owners-lanes", Title: "Turn owners into lanes", Words: "swimlanes who does"},
@@ -205,9 +209,12 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 	switch sym := e.symbol(h.id); {
 	case len(e.tracing) > 0:
 		want = []string{"draw"}
+	case h.stage != "":
+		e.sel, e.lane = nil, h.stage
+		want = []string{"write", "stage-add", "stage-move", "stage-remove"}
 	case h.lane != "":
 		e.sel, e.lane = nil, h.lane
-		want = []string{"write", "select-lane", "", "lane-above", "lane-below", "lane-move", "", "lane-remove"}
+		want = []string{"write", "select-lane", "", "lane-above", "lane-below", "lane-move", "stage-add", "", "lane-remove"}
 	case sym != nil:
 		e.chooseAt(h.id)
 		want = []string{"write", "append", "exit", "connect", "swap", "follow", "", "emphasis", "style-take", "style-give", "",
@@ -217,7 +224,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 		want = []string{"write", "between", "connect", "swap", "", "exceptional", "give-back", "glue", "turn", "trunk", "labels-home", "", "style-take", "style-give", "lock", "", "delete"}
 	case h.id != "":
 		e.sel, e.lane = []string{h.id}, ""
-		want = []string{"write", "lanes", "lanes-turn", "lock", "", "delete"}
+		want = []string{"write", "lanes", "lanes-turn", "stage-add", "lock", "", "delete"}
 	default:
 		e.sel = nil
 		want = []string{"paste-here", "room", "select-all", "straighten", "lay-out", "", "lanes", "legend", "", "grid", "looks-open", "sheet-open", "zoom-fit"}

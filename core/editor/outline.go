@@ -55,6 +55,9 @@ func (e *Editor) spoken(s *diagram.Sheet, sym *diagram.Symbol, numbers map[strin
 	} else if sym.Owner != "" {
 		text += ", done by " + sym.Owner
 	}
+	if stage := s.StageOf(sym); stage != nil {
+		text += ", stage " + stage.Name
+	}
 	if sym.Locked {
 		text += ", locked"
 	}
@@ -123,6 +126,9 @@ func (e *Editor) Spoken() string {
 	case e.lane != "":
 		if pool, i := e.laneSelected(); pool != nil {
 			return "lane " + pool.Lanes[i].Name
+		}
+		if pool, i := e.stageSelected(); pool != nil {
+			return "stage " + pool.Stages[i].Name
 		}
 	case len(e.sel) > 1:
 		return fmt.Sprintf("%d items selected", len(e.sel))

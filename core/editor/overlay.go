@@ -17,6 +17,8 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	o := overlay{b, e}
 	if pool, i := e.laneSelected(); pool != nil {
 		o.box("sel-lane", pool.LaneBox(i))
+	} else if pool, i := e.stageSelected(); pool != nil {
+		o.box("sel-lane", pool.StageBox(i))
 	}
 	var union geometry.Box
 	chosen := e.chosen()

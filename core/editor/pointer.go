@@ -29,6 +29,8 @@ const (
 	placing
 	laneSizing
 	laneMoving
+	stageSizing
+	stageMoving
 	poolSizing
 	bending
 	labelling
@@ -94,6 +96,11 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 		g.mode, g.id, g.handle = resizing, h.id, h.handle
 		g.box = e.symbol(h.id).Box
 		g.moving = map[string]bool{h.id: true}
+	case h.stage != "" && h.laneEdge:
+		g.mode, g.pool, g.lane = stageSizing, h.id, h.stage
+	case h.stage != "":
+		e.sel, e.lane = nil, h.stage
+		g.mode, g.pool, g.lane = stageMoving, h.id, h.stage
 	case h.laneEdge:
 		g.mode, g.pool, g.lane = laneSizing, h.id, h.lane
 	case h.poolEdge:
@@ -227,6 +234,14 @@ func (e *Editor) follow(p geometry.Point) {
 		}
 	case laneSizing:
 		if edit := e.laneSize(p); edit != nil {
+			e.try(edit)
+		}
+	case stageSizing:
+		if edit := e.stageSize(p); edit != nil {
+			e.try(edit)
+		}
+	case stageMoving:
+		if edit := e.stageMove(p); edit != nil {
 			e.try(edit)
 		}
 	case laneMoving:
@@ -474,6 +489,14 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		if edit := e.laneSize(p); edit != nil {
 			e.do(edit)
 		}
+	case g.mode == stageSizing && g.moved:
+		if edit := e.stageSize(p); edit != nil {
+			e.doMoving(edit)
+		}
+	case g.mode == stageMoving && g.moved:
+		if edit := e.stageMove(p); edit != nil {
+			e.doMoving(edit)
+		}
 	case g.mode == laneMoving && g.moved:
 		if edit := e.laneMove(p); edit != nil {
 			e.doMoving(edit)
@@ -673,6 +696,8 @@ func (e *Editor) Double(p geometry.Point) {
 	e.cancel()
 	h := e.hit(p)
 	switch {
+	case h.stage != "" && !h.laneEdge:
+		e.startWriting(h.stage, false)
 	case h.lane != "" && !h.laneEdge:
 		e.startWriting(h.lane, false)
 	case h.id != "" && h.handle == (geometry.Point{}) && !h.laneEdge && !h.poolEdge:
@@ -694,7 +719,8 @@ type hit struct {
 	end      bool
 	from     bool
 	lane     string
-	laneEdge bool
+	stage    string
+	laneEdge bool // of the lane, or the stage
 	poolEdge bool
 }
 
@@ -753,6 +779,9 @@ func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
 	}
 	if geometry.Abs(p.X-b.Right()) <= near {
 		return hit{id: pool.ID, poolEdge: true}, true
+	}
+	if h, ok := e.hitStage(pool, p); ok {
+		return h, true
 	}
 	for i, l := range pool.Lanes {
 		lb := pool.Own(pool.LaneBox(i))

@@ -240,7 +240,7 @@ func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
 			continue
 		}
 		copied := *p
-		copied.Lanes = slices.Clone(p.Lanes)
+		copied.Lanes, copied.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
 		v.pools[p.ID] = &copied
 		n := seen.Pool(p)
 		b = e.appendNode(b, 0, &n, old == nil, old == nil || old.X != p.X || old.Y != p.Y)
@@ -249,7 +249,7 @@ func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
 }
 
 func samePool(a, b *diagram.Pool) bool {
-	return a.X == b.X && a.Y == b.Y && a.W == b.W && a.Down == b.Down && a.Title == b.Title && slices.Equal(a.Lanes, b.Lanes)
+	return a.X == b.X && a.Y == b.Y && a.W == b.W && a.Down == b.Down && a.Title == b.Title && slices.Equal(a.Lanes, b.Lanes) && slices.Equal(a.Stages, b.Stages)
 }
 
 func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {

@@ -69,6 +69,14 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 				}
 			}
 		}
+		if p, i := stageNamed(s, id); p != nil {
+			w.Name = "Name of the stage"
+			if !replace {
+				w.Text = p.Stages[i].Name
+			}
+			b := p.StageBox(i)
+			box(geometry.Box{X: b.X, Y: b.Y, W: max(min(b.W, 240*px), 120*px), H: 32 * px})
+		}
 		if w.Name == "" {
 			return
 		}
@@ -101,6 +109,9 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 		for _, p := range s.Pools {
 			if p.LaneIndex(id) >= 0 {
 				edit = &diagram.SetLane{Sheet: s.ID, Pool: p.ID, Lane: id, Name: &text}
+			}
+			if p.StageIndex(id) >= 0 {
+				edit = &diagram.SetStage{Sheet: s.ID, Pool: p.ID, Stage: id, Name: &text}
 			}
 		}
 	}

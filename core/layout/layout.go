@@ -301,7 +301,7 @@ func (l *layout) graph() *layered.Graph {
 	for i, sym := range l.list {
 		n := l.node(i)
 		if len(l.lanes) > 0 {
-			n.Band = l.bandOf(sym)
+			n.Band, n.Stage = l.bandOf(sym), l.stageOf(sym)
 		}
 		g.Nodes = append(g.Nodes, n)
 	}

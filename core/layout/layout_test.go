@@ -74,9 +74,22 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		lanes := map[string]string{}
+		if len(s.Pools) > 0 && i%3 == 0 {
+			for k := range 3 {
+				if _, err := diagram.Apply(m, &diagram.InsertStage{Sheet: s.ID, Pool: "pool", At: k, Stage: diagram.Stage{ID: fmt.Sprint("stage", k), L: 300 * px}}); err != nil {
+					t.Fatal(err)
+				}
+			}
+			for k, sym := range s.Symbols { // the first steps in the first, the last in the last
+				pool := s.Pools[0]
+				b, stage := pool.Own(sym.Box), pool.Own(pool.StageBox(k*3/len(s.Symbols)))
+				b.X = stage.X + (stage.W-b.W)/2
+				sym.Box = pool.Own(b)
+			}
+		}
+		lanes, stages := map[string]string{}, map[string]string{}
 		for _, sym := range s.Symbols {
-			lanes[sym.ID] = laneOf(s, sym)
+			lanes[sym.ID], stages[sym.ID] = laneOf(s, sym), stageOf(s, sym)
 		}
 		w := layout.Wish{Down: i%3 == 0, Long: i%2 == 0}
 		d := laid(t, m, w)
@@ -86,6 +99,9 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 		for _, sym := range s.Symbols {
 			if laneOf(s, sym) != lanes[sym.ID] {
 				t.Fatalf("%d %+v: %s is not in its lane any more", i, shape, sym.ID)
+			}
+			if stageOf(s, sym) != stages[sym.ID] {
+				t.Fatalf("%d %+v: %s stands in the stage %q, not in %q", i, shape, sym.ID, stageOf(s, sym), stages[sym.ID])
 			}
 		}
 		if again := layout.Find(m, s, w); again != nil {
@@ -123,6 +139,13 @@ func sheet(t *testing.T, lines ...[]string) *diagram.Map {
 func laneOf(s *diagram.Sheet, sym *diagram.Symbol) string {
 	if l := s.LaneOf(sym); l != nil {
 		return l.ID
+	}
+	return ""
+}
+
+func stageOf(s *diagram.Sheet, sym *diagram.Symbol) string {
+	if st := s.StageOf(sym); st != nil {
+		return st.ID
 	}
 	return ""
 }

@@ -18,9 +18,15 @@ func (l *layout) intoPools(d *layered.Drawing) {
 	if len(l.wish.IDs) > 0 {
 		start = l.bounds().X
 	}
-	shift := l.frames(d, x, start+d.Layers[len(d.Layers)-1].To+lead-x)
+	along, lengths, end := l.stages(d, start)
+	shift := l.frames(d, x, end+lead-x)
+	for k := range l.pools {
+		if n := len(l.s.Pool(l.pools[k].ID).Stages); n > 0 && n == len(lengths) {
+			l.pools[k].Stages = lengths
+		}
+	}
 	for i, sym := range l.list {
-		l.put(i, start+d.Along[i], d.Across[i]+shift[l.bandOf(sym)])
+		l.put(i, d.Along[i]+along[d.Layer[i]], d.Across[i]+shift[l.bandOf(sym)])
 	}
 	for i, k := range l.links {
 		if d.Long[i] {
@@ -32,6 +38,65 @@ func (l *layout) intoPools(d *layered.Drawing) {
 		g[i] = i
 	}
 	l.loops(d, l.edges, g)
+}
+
+// stages returns by how much every layer is shifted along the flow, so that each
+// stage begins and ends clear of its steps; the lengths of the stages; and where
+// the last layer ends.
+func (l *layout) stages(d *layered.Drawing, start int) (along, lengths []int, end int) {
+	along = make([]int, len(d.Layers))
+	count := 0
+	of := make([]int, len(d.Layers))
+	for k := range of {
+		of[k] = layered.None
+	}
+	for i, sym := range l.list {
+		if stage := l.stageOf(sym); stage != layered.None {
+			of[d.Layer[i]] = stage
+			pool, _ := l.s.LaneAt(sym.Centre())
+			count = max(count, len(pool.Stages))
+		}
+	}
+	if count == 0 || len(l.wish.IDs) > 0 {
+		for k := range along {
+			along[k] = start
+		}
+		return along, nil, start + d.Layers[len(d.Layers)-1].To
+	}
+	from := start - lead
+	end = start
+	last := start
+	for stage, k := 0, 0; stage < count; stage++ {
+		to := from + diagram.MinStage
+		first := true
+		for ; k < len(of) && of[k] <= stage; k++ {
+			if of[k] == stage && first {
+				last, first = from+lead-d.Layers[k].From, false
+			}
+			along[k] = last
+			end = last + d.Layers[k].To
+			to = max(to, end+lead)
+		}
+		lengths = append(lengths, to-from)
+		from = to
+	}
+	return along, lengths, max(end, from-lead)
+}
+
+// stageOf returns the number of the stage a step stands in.
+func (l *layout) stageOf(sym *diagram.Symbol) int {
+	if pool, _ := l.s.LaneAt(sym.Centre()); pool != nil {
+		return pool.StageAt(sym.Centre())
+	}
+	return layered.None
+}
+
+// stageHead is the room that the names of its stages take in a pool.
+func stageHead(p *diagram.Pool) int {
+	if len(p.Stages) == 0 {
+		return 0
+	}
+	return diagram.StageHead
 }
 
 // frames gives all pools their frames, each as wide as the flow is long, and
@@ -54,7 +119,7 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 				f.Y = pool.Y + next - above.Box().Bottom()
 			}
 		}
-		y := f.Y
+		y := f.Y + stageHead(pool)
 		for ; i < len(l.lanes) && l.lanes[i].pool == pool; i++ {
 			band, at := d.Bands[i], l.lanes[i].at
 			strip := pool.LaneBox(at)
@@ -117,7 +182,7 @@ func (l *layout) grow() {
 	for k := range l.pools {
 		f := &l.pools[k]
 		f.Y += pushed
-		y := f.Y
+		y := f.Y + stageHead(l.s.Pool(f.ID))
 		for j := range f.Heights {
 			bottom := 0
 			for id, b := range l.boxes {

@@ -639,6 +639,22 @@ func (v View) Pool(p *diagram.Pool) Node {
 		Shape{Path: at(heads, 0, b.W-heads, b.H), Fill: l.Lane},
 		Shape{Path: at(0, 0, heads, b.H), Fill: l.Head})
 	y := 0
+	if len(p.Stages) > 0 {
+		y = diagram.StageHead
+		n.Shapes = append(n.Shapes, Shape{Path: at(heads, 0, b.W-heads, y), Fill: l.Head}, Shape{Path: line(diagram.PoolHead, y, b.W, y), Stroke: l.Rule, Width: px})
+		upright := level // their names run along the flow
+		if p.Down {
+			upright = turned
+		}
+		for i, stage := range p.Stages {
+			s := p.Own(p.StageBox(i))
+			from := s.X - p.Own(p.Box()).X
+			if i > 0 {
+				n.Shapes = append(n.Shapes, Shape{Path: line(from, 0, from, b.H), Stroke: l.Rule, Width: px, Dash: dashes(diagram.DashLine, px)})
+			}
+			n.Texts = append(n.Texts, upright(stage.Name, typeset.Style{Size: laneNameSize, House: v.House}, 0, y, from, s.W, l.Ink)...)
+		}
+	}
 	for i, lane := range p.Lanes {
 		if i > 0 {
 			n.Shapes = append(n.Shapes, Shape{Path: line(diagram.PoolHead, y, b.W, y), Stroke: l.Rule, Width: px})

@@ -1,0 +1,131 @@
+package editor
+
+import (
+	"slices"
+	"strconv"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+// What can be done to the stages of a pool.
+
+// stageSelected returns the selected stage with its pool; nil when none is.
+func (e *Editor) stageSelected() (*diagram.Pool, int) {
+	for _, p := range e.Sheet().Pools {
+		if i := p.StageIndex(e.lane); i >= 0 {
+			return p, i
+		}
+	}
+	return nil, -1
+}
+
+func needStage(e *Editor) string {
+	if p, _ := e.stageSelected(); p == nil {
+		return "Select a stage by its name first."
+	}
+	return ""
+}
+
+// addStage adds a stage behind the selected one, or the last of the pool. The
+// first takes the whole pool, so a second one comes with it.
+func (e *Editor) addStage() {
+	s := e.Sheet()
+	pool, at := e.stageSelected()
+	if pool == nil {
+		if pool, _ = e.laneSelected(); pool == nil {
+			pool = s.Pools[len(s.Pools)-1]
+		}
+		at = len(pool.Stages) - 1
+	}
+	stage := func(n int) diagram.Stage {
+		return diagram.Stage{ID: e.newID(), Name: "Stage " + strconv.Itoa(n), L: diagram.StageLength}
+	}
+	now := stage(len(pool.Stages) + 1)
+	if e.do(&diagram.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}) {
+		e.sel, e.lane = nil, now.ID
+		e.startWriting(now.ID, false)
+	}
+}
+
+func (e *Editor) moveStage(by int) {
+	pool, i := e.stageSelected()
+	if i+by < 0 || i+by >= len(pool.Stages) {
+		e.say("The stage is at the end of its pool already.")
+		return
+	}
+	e.doMoving(&diagram.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane, To: i + by})
+}
+
+func (e *Editor) removeStage() {
+	pool, i := e.stageSelected()
+	name := pool.Stages[i].Name
+	if e.do(&diagram.RemoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane}) {
+		e.say("The stage “%s” is gone; its steps stay where they are.", name)
+	}
+}
+
+// stageSize returns the edit that lets the stage in the hand end at p.
+func (e *Editor) stageSize(p geometry.Point) diagram.Edit {
+	pool := e.Sheet().Pool(e.g.pool)
+	if pool == nil || pool.StageIndex(e.g.lane) < 0 {
+		return nil
+	}
+	e.drop()
+	from := pool.Own(pool.StageBox(pool.StageIndex(e.g.lane))).X
+	l := max(geometry.Snap(p.Turned(pool.Down).X-from, arrange.Grid), diagram.MinStage)
+	return &diagram.SetStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, L: &l}
+}
+
+// stageMove returns the edit that takes the stage in the hand to where p lies: past
+// those whose middle it has passed.
+func (e *Editor) stageMove(p geometry.Point) diagram.Edit {
+	pool := e.Sheet().Pool(e.g.pool)
+	if pool == nil || pool.StageIndex(e.g.lane) < 0 {
+		return nil
+	}
+	e.drop()
+	from := pool.StageIndex(e.g.lane)
+	to, x := from, p.Turned(pool.Down).X
+	for i := range pool.Stages {
+		switch middle := pool.Own(pool.StageBox(i)).Centre().X; {
+		case i < from && x < middle:
+			to = min(to, i)
+		case i > from && x > middle:
+			to = max(to, i)
+		}
+	}
+	if to == from {
+		return nil
+	}
+	return &diagram.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, To: to}
+}
+
+// hitStage finds what lies at p, which is in the pool's own frame, among the heads
+// of its stages.
+func (e *Editor) hitStage(pool *diagram.Pool, p geometry.Point) (hit, bool) {
+	near := e.reach(5)
+	for i, st := range pool.Stages {
+		b := pool.Own(pool.StageBox(i))
+		if p.Y < b.Y || p.Y >= b.Bottom() {
+			continue
+		}
+		if i+1 < len(pool.Stages) && geometry.Abs(p.X-b.Right()) <= near {
+			return hit{id: pool.ID, stage: st.ID, laneEdge: true}, true
+		}
+		if p.X >= b.X && p.X < b.Right() {
+			return hit{id: pool.ID, stage: st.ID}, true
+		}
+	}
+	return hit{}, false
+}
+
+// stageNamed returns the pool and place of a stage of a sheet.
+func stageNamed(s *diagram.Sheet, id string) (*diagram.Pool, int) {
+	i := slices.IndexFunc(s.Pools, func(p *diagram.Pool) bool { return p.StageIndex(id) >= 0 })
+	if i < 0 {
+		return nil, -1
+	}
+	return s.Pools[i], s.Pools[i].StageIndex(id)
+}
