@@ -272,7 +272,7 @@ func (s *Server) receive(d *store.Document, p *peer, raw []byte) {
 
 // row is a step as the register shows it.
 type row struct {
-	ID, Text, Kind, Lane string
+	ID, Text, Kind, Lane, Stage string
 	Number               int
 }
 
@@ -285,6 +285,9 @@ func (s *Server) register(c fiber.Ctx) error {
 	d.View(func(m *diagram.Map, _ int) {
 		for _, step := range numbering.Number(m) {
 			r := row{ID: step.Symbol.ID, Text: flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
+			if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
+				r.Stage = stage.Name
+			}
 			rows = append(rows, r)
 		}
 	})

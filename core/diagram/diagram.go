@@ -29,6 +29,8 @@ type Head struct {
 	Title string `json:"title"`
 	// Direction is the way the flow normally runs.
 	Direction Direction `json:"direction"`
+	// Heading is what headed sheets say about the map.
+	Heading Heading `json:"heading,omitzero"`
 	// Answers are the words a decision's exits take, the first one leading on.
 	Answers []string `json:"answers"`
 	// Numbers says whether step numbers are shown.
@@ -80,6 +82,8 @@ type SheetHead struct {
 	Fitting Fitting `json:"fitting,omitempty"`
 	// Crossings says how a connector passes over another one.
 	Crossings Crossing `json:"crossings,omitempty"`
+	// Headed shows a frame with the heading of the map.
+	Headed bool `json:"headed,omitempty"`
 	// Ground lies behind everything and cannot be grabbed.
 	Ground Ground `json:"ground,omitzero"`
 }
@@ -383,8 +387,11 @@ func (s *Sheet) Page() geometry.Box {
 }
 
 // Extent returns the page together with whatever stands beyond its edges.
-func (s *Sheet) Extent() geometry.Box {
-	b := s.Page()
+func (s *Sheet) Extent() geometry.Box { return s.Page().Union(s.Drawn()) }
+
+// Drawn returns the box around all symbols and pools.
+func (s *Sheet) Drawn() geometry.Box {
+	var b geometry.Box
 	for _, sym := range s.Symbols {
 		b = b.Union(sym.Box)
 	}

@@ -20,6 +20,7 @@ type (
 		Numbers   *bool      `json:"numbers,omitempty"`
 		Units     *Units     `json:"units,omitempty"`
 		Look      *string    `json:"look,omitempty"`
+		Heading   *Heading   `json:"heading,omitempty"`
 		// Colours replaces the house's colours, unless it is nil.
 		Colours *[]HouseColour `json:"colours,omitempty"`
 		// Faces replaces the fonts the map is written in, unless it is nil.
@@ -39,6 +40,7 @@ type (
 		Fitting   *Fitting  `json:"fitting,omitempty"`
 		Crossings *Crossing `json:"crossings,omitempty"`
 		Ground    *Ground   `json:"ground,omitempty"`
+		Headed    *bool     `json:"headed,omitempty"`
 	}
 	// MoveSheet takes a sheet to place To.
 	MoveSheet struct {
@@ -341,6 +343,7 @@ func (e *SetHead) change(t *trial) error {
 	set(&h.Numbers, e.Numbers)
 	set(&h.Units, e.Units)
 	set(&h.Look, e.Look)
+	set(&h.Heading, e.Heading)
 	if e.Colours != nil {
 		h.Colours = slices.Clone(*e.Colours)
 	}
@@ -372,6 +375,7 @@ func (e *SetSheet) change(t *trial) error {
 	set(&h.Fitting, e.Fitting)
 	set(&h.Crossings, e.Crossings)
 	set(&h.Ground, e.Ground)
+	set(&h.Headed, e.Headed)
 	return nil
 }
 

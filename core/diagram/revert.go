@@ -72,6 +72,7 @@ func (t *trial) revert(c *Change) error {
 		ok = back(&h.Across, b.Across, a.Across) && ok
 		ok = back(&h.Fitting, b.Fitting, a.Fitting) && ok
 		ok = back(&h.Ground, b.Ground, a.Ground) && ok
+		ok = back(&h.Headed, b.Headed, a.Headed) && ok
 		if ok = back(&h.Crossings, b.Crossings, a.Crossings) && ok; !ok {
 			t.skip("the sheet "+quote(h.Name), changedSince)
 		}
@@ -82,6 +83,7 @@ func (t *trial) revert(c *Change) error {
 		ok = back(&h.Numbers, b.Numbers, a.Numbers) && ok
 		ok = back(&h.Units, b.Units, a.Units) && ok
 		ok = back(&h.Look, b.Look, a.Look) && ok
+		ok = back(&h.Heading, b.Heading, a.Heading) && ok
 		ok = backList(&h.Answers, b.Answers, a.Answers) && ok
 		ok = backList(&h.Colours, b.Colours, a.Colours) && ok
 		ok = backList(&h.Faces, b.Faces, a.Faces) && ok

@@ -91,6 +91,11 @@ func (h *Head) validate() error {
 	if err := checkText("title", h.Title, MaxName); err != nil {
 		return err
 	}
+	for _, name := range HeadingFields {
+		if err := checkText("heading."+name, *h.Heading.Field(name), MaxName); err != nil {
+			return err
+		}
+	}
 	if h.Direction != Rightwards && h.Direction != Downwards {
 		return fault("direction", "%q is no direction; use %q or %q", h.Direction, Rightwards, Downwards)
 	}

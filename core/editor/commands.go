@@ -458,6 +458,7 @@ func init() {
 				e.moveLane(1)
 			}
 		}},
+		"heading":      {always, (*Editor).setHeading},
 		"stage-add":    {needPool, func(e *Editor, _ string) { e.addStage() }},
 		"stage-remove": {needStage, func(e *Editor, _ string) { e.removeStage() }},
 		"stage-move": {needStage, func(e *Editor, arg string) {

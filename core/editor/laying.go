@@ -105,8 +105,8 @@ func (e *Editor) Worked(answer []byte) {
 // holds it.
 func (e *Editor) fits(as string, edit diagram.Edit) {
 	s, p := e.Sheet(), e.proposed
-	all := s.Extent()
-	if s.Page().Holds(all) {
+	all := s.Drawn()
+	if s.Area().Holds(all) {
 		p.words += " It fits the paper."
 		return
 	}
@@ -118,7 +118,9 @@ func (e *Editor) fits(as string, edit diagram.Edit) {
 			continue // it would not be at hand
 		}
 		for _, across := range [2]bool{s.Across, !s.Across} {
-			w, h := diagram.PaperSize(paper.Name, across)
+			larger := *s
+			larger.Paper, larger.Across = paper.Name, across
+			w, h := larger.Area().W, larger.Area().H
 			if all.X < 0 || all.Y < 0 || w < all.Right() || h < all.Bottom() || area > 0 && w*h >= area {
 				continue
 			}

@@ -2,6 +2,7 @@ package editor
 
 import (
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strconv"
 	"unicode/utf8"
@@ -217,6 +218,9 @@ func (e *Editor) patchGround(b []byte, s *diagram.Sheet) []byte {
 	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(e.m).Name + " " + s.Paper + " " + strconv.FormatBool(s.Across)
 	if s.Ground == (diagram.Ground{}) {
 		key = ""
+	}
+	if s.Headed {
+		key += fmt.Sprintf("\x00%s %s %v %q %d %d", looks.Of(e.m).Name, s.Paper, s.Across, []string{e.m.Title, fmt.Sprint(e.m.Heading)}, slices.Index(e.m.Sheets, s), len(e.m.Sheets))
 	}
 	if key == v.ground {
 		return b
@@ -471,6 +475,10 @@ func (e *Editor) state() string {
 		st.Redo = e.redo[n-1].Of
 	}
 	st.Now = map[string]string{}
+	for _, name := range diagram.HeadingFields {
+		st.Now[name] = *e.m.Heading.Field(name)
+	}
+	st.On["heading"] = e.Sheet().Headed
 	look := looks.Of(e.m)
 	st.Units, st.Look, st.Colours, st.Search, st.Spoken = unitName(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
 	st.Palette = map[string]string{}

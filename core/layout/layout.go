@@ -383,9 +383,18 @@ func (l *layout) put(i, along, across int) {
 	}
 }
 
+// page is what the drawing may fill, in the axes of the layout.
+func (l *layout) page() geometry.Box {
+	if l.turned { // the heading is at the foot all the same
+		t := l.s.Turned()
+		return t.Area().Turned(true)
+	}
+	return l.s.Area()
+}
+
 // onPaper draws what hangs together, and sets it side by side.
 func (l *layout) onPaper(g *layered.Graph) bool {
-	page := l.s.Page()
+	page := l.page()
 	length, _ := l.sizes(page)
 	from, across, deep := margin, margin, 0 // where the next one goes, and how far those beside it reach
 	for _, part := range parts(g) {

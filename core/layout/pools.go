@@ -108,7 +108,7 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 	next := 0
 	for i := 0; i < len(l.lanes); {
 		pool := l.lanes[i].pool
-		f := diagram.PoolFrame{ID: pool.ID, X: x, Y: pool.Y, W: max(width, diagram.MinPool, min(pool.W, l.s.Page().W-2*x))}
+		f := diagram.PoolFrame{ID: pool.ID, X: x, Y: pool.Y, W: max(width, diagram.MinPool, min(pool.W, l.page().W-2*x))}
 		if i > 0 {
 			f.Y = next + apart
 		}

@@ -71,7 +71,7 @@ func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 // wrap sets a drawing in rows on the paper, from a place across the flow on, and
 // returns how far it reaches; it reports whether all of it lies on the paper.
 func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across int) (deep int, ok bool) {
-	length, width := l.sizes(l.s.Page())
+	length, width := l.sizes(l.page())
 	row := rows(d, p.edges, length-2*margin)
 	if row == nil {
 		return 0, false

@@ -193,7 +193,8 @@ func ViewOf(m *diagram.Map, s *diagram.Sheet) View {
 	return View{m, s, looks.Of(m), typeset.HouseOf(m)}
 }
 
-// Ground returns what lies behind everything on the sheet; it may be empty.
+// Ground returns what lies behind everything on the sheet, its heading too; it may
+// be empty.
 func (v View) Ground() Node {
 	n := Node{ID: v.Sheet.ID, Class: "ground"}
 	page := v.Sheet.Page()
@@ -202,6 +203,9 @@ func (v View) Ground() Node {
 	}
 	if p := v.Map.Picture(v.Sheet.Ground.Picture); p != nil {
 		n.Images = append(n.Images, Image{page, p})
+	}
+	if v.Sheet.Headed {
+		v.addHeading(&n)
 	}
 	return n
 }

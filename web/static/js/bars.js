@@ -237,6 +237,7 @@ export class Bars {
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
     byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
     byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
+    byId('heading-toggle').dataset.arg = `today=${new Date().toLocaleDateString()}` // the date fills itself
     byId('sheet-menu').addEventListener('close', () => {
       const name = byId('sheet-name').value.trim()
       const now = this.state.sheets.find(s => s.id === this.state.sheet)

@@ -1,0 +1,30 @@
+package editor
+
+import (
+	"strings"
+
+	"plaintracer/core/diagram"
+)
+
+// setHeading shows the frame and heading of the sheet or hides them; with
+// "field=text" it writes a field of the heading of the map. With "today=..." the
+// date fills itself when it is empty.
+func (e *Editor) setHeading(arg string) {
+	s := e.Sheet()
+	h := e.m.Heading
+	name, text, _ := strings.Cut(arg, "=")
+	if field := h.Field(name); field != nil {
+		*field = strings.Join(strings.Fields(text), " ")
+		if h != e.m.Heading {
+			e.do(&diagram.SetHead{Heading: &h})
+		}
+		return
+	}
+	headed := !s.Headed
+	var edit diagram.Edit = &diagram.SetSheet{Sheet: s.ID, Headed: &headed}
+	if headed && h.Date == "" && name == "today" {
+		h.Date = text
+		edit = diagram.Together("show the heading", edit, &diagram.SetHead{Heading: &h})
+	}
+	e.do(edit)
+}
