@@ -273,7 +273,7 @@ func (s *Server) receive(d *store.Document, p *peer, raw []byte) {
 // row is a step as the register shows it.
 type row struct {
 	ID, Text, Kind, Lane, Stage string
-	Number               int
+	Number                      int
 }
 
 func (s *Server) register(c fiber.Ctx) error {

@@ -246,6 +246,8 @@ type Pool struct {
 	W     int    `json:"w"`
 	Lanes []Lane `json:"lanes"`
 	Down  bool   `json:"down,omitempty"`
+	// Level sets the names of lanes that lie across level instead of turned.
+	Level bool `json:"level,omitempty"`
 	// Stages are the phases of the work, one after the other across all lanes.
 	Stages []Stage `json:"stages,omitempty"`
 	// Locked keeps the pool and its lanes as they are; the steps in it can be
@@ -259,6 +261,13 @@ type Lane struct {
 	Name string `json:"name"`
 	// H is its width across the flow: the height of a lane that lies across.
 	H int `json:"h"`
+	// Of names what the lane is a part of. Lanes beside each other that are part of
+	// the same share a head before their own: so lanes are nested, two deep.
+	Of string `json:"of,omitempty"`
+	// Fill and Head are the colours of the lane and of the strip with its name, of
+	// the palette or #rrggbb; empty are those of the look.
+	Fill string `json:"fill,omitempty"`
+	Head string `json:"head,omitempty"`
 }
 
 // Stage is a section across the lanes: a period or phase of the work.
@@ -282,6 +291,10 @@ const (
 	PoolHead = 28 * geometry.Px
 	// LaneHead is the width of the strip with a lane's name.
 	LaneHead = 32 * geometry.Px
+	// LevelHead is its width where the names are level, PartHead that of the strip
+	// with the names of what lanes are parts of.
+	LevelHead = 112 * geometry.Px
+	PartHead  = 28 * geometry.Px
 	// StageHead is the width of the strip with the names of the stages.
 	StageHead = 26 * geometry.Px
 	// MinStage is the smallest length of a stage, StageLength that with which one
@@ -324,12 +337,32 @@ func (p *Pool) strip(i int) geometry.Box {
 }
 
 // Content returns where steps may begin to stand in the pool, along the flow.
-func (p *Pool) Content() int { return p.corner().X + PoolHead + LaneHead }
+func (p *Pool) Content() int { return p.corner().X + p.Heads() }
+
+// Heads returns the width of all strips with names: that of the pool, of what the
+// lanes are parts of, and of the lanes.
+func (p *Pool) Heads() int { return p.LaneHeadAt() + p.laneHead() }
+
+// LaneHeadAt returns where the strips with the names of the lanes begin, counted
+// from the pool's.
+func (p *Pool) LaneHeadAt() int {
+	if slices.ContainsFunc(p.Lanes, func(l Lane) bool { return l.Of != "" }) {
+		return PoolHead + PartHead
+	}
+	return PoolHead
+}
+
+func (p *Pool) laneHead() int {
+	if p.Level && !p.Down {
+		return LevelHead
+	}
+	return LaneHead
+}
 
 // Inner returns the part of lane i in which steps may stand.
 func (p *Pool) Inner(i int) geometry.Box {
 	b := p.strip(i)
-	b.X, b.W = b.X+LaneHead, b.W-LaneHead
+	b.X, b.W = b.X+p.Heads()-PoolHead, b.W-p.Heads()+PoolHead
 	return p.Own(b)
 }
 
@@ -575,4 +608,36 @@ func New(title string, direction Direction, paper string, across bool) *Map {
 			Connectors: []*Connector{},
 		}},
 	}
+}
+
+// Thickness returns the width of all lanes together.
+func (p *Pool) Thickness() int {
+	n := 0
+	for _, l := range p.Lanes {
+		n += l.H
+	}
+	return n
+}
+
+// NameAt returns where the strip with the name of lane i begins, counted from the
+// pool's: that of a lane that is part of nothing begins right after the title.
+func (p *Pool) NameAt(i int) int {
+	if p.Lanes[i].Of == "" {
+		return PoolHead
+	}
+	return p.LaneHeadAt()
+}
+
+// PartRun returns the width of the lanes from i on that are parts of the same, zero
+// where i is not the first of them.
+func (p *Pool) PartRun(i int) int {
+	of := p.Lanes[i].Of
+	if of == "" || i > 0 && p.Lanes[i-1].Of == of {
+		return 0
+	}
+	n := 0
+	for ; i < len(p.Lanes) && p.Lanes[i].Of == of; i++ {
+		n += p.Lanes[i].H
+	}
+	return n
 }

@@ -544,7 +544,7 @@ func (c *Connector) Equal(d *Connector) bool {
 }
 
 func (p *Pool) equal(q *Pool) bool {
-	return p.ID == q.ID && p.Title == q.Title && p.X == q.X && p.Y == q.Y && p.W == q.W && p.Down == q.Down && p.Locked == q.Locked && slices.Equal(p.Lanes, q.Lanes) && slices.Equal(p.Stages, q.Stages)
+	return p.ID == q.ID && p.Title == q.Title && p.X == q.X && p.Y == q.Y && p.W == q.W && p.Down == q.Down && p.Level == q.Level && p.Locked == q.Locked && slices.Equal(p.Lanes, q.Lanes) && slices.Equal(p.Stages, q.Stages)
 }
 
 func (h *Head) equal(o *Head) bool {

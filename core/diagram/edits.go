@@ -168,12 +168,14 @@ type (
 		Sheet string `json:"sheet"`
 		Pool  Pool   `json:"pool"`
 	}
-	// SetPool changes a pool's title or width; nil leaves a value alone.
+	// SetPool changes a pool's title or width, or the way the names of its lanes are
+	// set; nil leaves a value alone.
 	SetPool struct {
 		Sheet string  `json:"sheet"`
 		Pool  string  `json:"pool"`
 		Title *string `json:"title,omitempty"`
 		W     *int    `json:"w,omitempty"`
+		Level *bool   `json:"level,omitempty"`
 	}
 	// InsertLane puts a lane at place At of a pool.
 	InsertLane struct {
@@ -182,13 +184,17 @@ type (
 		At    int    `json:"at"`
 		Lane  Lane   `json:"lane"`
 	}
-	// SetLane changes a lane's name or height; nil leaves a value alone.
+	// SetLane changes a lane's name, height or colours, or what it is a part of; nil
+	// leaves a value alone.
 	SetLane struct {
 		Sheet string  `json:"sheet"`
 		Pool  string  `json:"pool"`
 		Lane  string  `json:"lane"`
 		Name  *string `json:"name,omitempty"`
 		H     *int    `json:"h,omitempty"`
+		Of    *string `json:"of,omitempty"`
+		Fill  *string `json:"fill,omitempty"`
+		Head  *string `json:"head,omitempty"`
 	}
 	// RemoveLane takes a lane away; its steps join the neighbouring lane.
 	RemoveLane struct {
@@ -845,13 +851,15 @@ func (t *trial) pool(sheet, id string) (*Sheet, *Pool, error) {
 }
 
 func (e *SetPool) change(t *trial) error {
-	_, p, err := t.pool(e.Sheet, e.Pool)
+	s, p, err := t.pool(e.Sheet, e.Pool)
 	if err != nil {
 		return err
 	}
+	heads := p.Heads()
 	set(&p.Title, e.Title)
 	set(&p.W, e.W)
-	return nil
+	set(&p.Level, e.Level)
+	return t.headed(s, p, heads)
 }
 
 func (e *InsertLane) change(t *trial) error {
@@ -871,7 +879,14 @@ func (e *SetLane) change(t *trial) error {
 	if k < 0 {
 		return refuse(e.Lane, "the lane %q is not there any more", e.Lane)
 	}
+	heads := p.Heads()
 	set(&p.Lanes[k].Name, e.Name)
+	set(&p.Lanes[k].Of, e.Of)
+	set(&p.Lanes[k].Fill, e.Fill)
+	set(&p.Lanes[k].Head, e.Head)
+	if err := t.headed(s, p, heads); err != nil {
+		return err
+	}
 	if e.H != nil {
 		return t.resizeLane(s, p, e.Lane, *e.H)
 	}

@@ -130,8 +130,9 @@ func (t *trial) insertLane(s *Sheet, pool *Pool, at int, lane Lane) error {
 	if err := t.openDown(s, y, lane.H, pool); err != nil {
 		return err
 	}
+	heads := p.Heads()
 	p.Lanes = append(p.Lanes[:at:at], append([]Lane{lane}, p.Lanes[at:]...)...)
-	return nil
+	return t.headed(s, p, heads)
 }
 
 // removeLane takes a lane away. An empty one closes up; the steps of any other
@@ -150,12 +151,16 @@ func (t *trial) removeLane(s *Sheet, pool *Pool, id string) error {
 	if err != nil {
 		return err
 	}
+	heads := p.Heads()
 	p.Lanes = append(p.Lanes[:k:k], p.Lanes[k+1:]...)
 	if empty {
-		return t.openDown(s, box.Bottom(), -box.H, pool)
+		if err := t.openDown(s, box.Bottom(), -box.H, pool); err != nil {
+			return err
+		}
+	} else {
+		p.Lanes[max(0, k-1)].H += box.H
 	}
-	p.Lanes[max(0, k-1)].H += box.H
-	return nil
+	return t.headed(s, p, heads)
 }
 
 // resizeLane sets a lane's height; the steps in it keep their place and
@@ -233,7 +238,7 @@ func (e *TurnPool) change(t *trial) error {
 	origin := pool.corner()
 	frame := *pool.clone()
 	pool.Down = e.Down
-	pool.W = max(scaled(frame.W-PoolHead-LaneHead, along)+PoolHead+LaneHead, MinPool)
+	pool.W = max(scaled(frame.W-frame.Heads(), along)+pool.Heads(), MinPool)
 	for i := range pool.Stages {
 		pool.Stages[i].L = max(scaled(frame.Stages[i].L, along), MinStage)
 	}
@@ -245,8 +250,8 @@ func (e *TurnPool) change(t *trial) error {
 	defer func() { t.following = false }()
 	for k, list := range members {
 		for _, sym := range list {
-			c := frame.Own(sym.Box).Centre().Sub(geometry.Point{X: origin.X + PoolHead + LaneHead, Y: tops[k]})
-			at := geometry.Point{X: now.X + PoolHead + LaneHead + scaled(c.X, along), Y: pool.strip(k).Y + scaled(c.Y, across)}
+			c := frame.Own(sym.Box).Centre().Sub(geometry.Point{X: origin.X + frame.Heads(), Y: tops[k]})
+			at := geometry.Point{X: now.X + pool.Heads() + scaled(c.X, along), Y: pool.strip(k).Y + scaled(c.Y, across)}
 			if _, err := t.editSymbol(s, sym.ID); err != nil {
 				return err
 			}
@@ -295,4 +300,15 @@ func turnedSide(name string) string {
 		return name
 	}
 	return [4]geometry.Side{geometry.Left, geometry.Bottom, geometry.Right, geometry.Top}[side].String()
+}
+
+// headed moves the steps of a pool on, or back, and lets it grow with them, where
+// the strips with its names were so wide before.
+func (t *trial) headed(s *Sheet, pool *Pool, before int) error {
+	by := pool.Heads() - before
+	if by == 0 {
+		return nil
+	}
+	pool.W = max(pool.W+by, MinPool)
+	return t.shiftWithin(s, pool, -MaxPlace, by)
 }

@@ -76,6 +76,8 @@ func (e *MoveLane) change(t *trial) error {
 	}
 	lane := pool.Lanes[from]
 	pool.Lanes = slices.Insert(slices.Delete(slices.Clone(pool.Lanes), from, from+1), e.To, lane)
+	heads := pool.Heads()
+	pool.Lanes[e.To].Of = pool.partAt(e.To)
 	t.following = true // they go along with their lanes, whether locked or not
 	defer func() { t.following = false }()
 	for i, l := range pool.Lanes {
@@ -91,5 +93,29 @@ func (e *MoveLane) change(t *trial) error {
 			sym.Box = sym.Moved(geometry.Point{Y: d}.Turned(pool.Down))
 		}
 	}
-	return nil
+	return t.headed(s, pool, heads)
+}
+
+// partAt returns what a lane at place i is a part of: of the same as both its
+// neighbours, where they agree; of what it was, while one of them is; of nothing,
+// where it has left the others.
+func (p *Pool) partAt(i int) string {
+	of := func(k int) string {
+		if k < 0 || k >= len(p.Lanes) {
+			return ""
+		}
+		return p.Lanes[k].Of
+	}
+	mine := of(i)
+	if before, behind := of(i-1), of(i+1); before == behind && before != "" {
+		return before
+	} else if before == mine || behind == mine {
+		return mine
+	}
+	for k, l := range p.Lanes {
+		if k != i && l.Of == mine {
+			return ""
+		}
+	}
+	return mine
 }

@@ -368,6 +368,7 @@ func (t *trial) revertPool(s *Sheet, c *Change) error {
 	ok = back(&p.Y, b.Y, a.Y) && ok
 	ok = back(&p.W, b.W, a.W) && ok
 	ok = back(&p.Down, b.Down, a.Down) && ok
+	ok = back(&p.Level, b.Level, a.Level) && ok
 	ok = back(&p.Locked, b.Locked, a.Locked) && ok
 	if slices.Equal(p.Stages, a.Stages) {
 		p.Stages = slices.Clone(b.Stages)
@@ -397,6 +398,9 @@ func revertLanes(p, before, after *Pool) bool {
 		case j >= 0 && k >= 0:
 			ok = back(&p.Lanes[k].Name, b.Name, after.Lanes[j].Name) && ok
 			ok = back(&p.Lanes[k].H, b.H, after.Lanes[j].H) && ok
+			ok = back(&p.Lanes[k].Of, b.Of, after.Lanes[j].Of) && ok
+			ok = back(&p.Lanes[k].Fill, b.Fill, after.Lanes[j].Fill) && ok
+			ok = back(&p.Lanes[k].Head, b.Head, after.Lanes[j].Head) && ok
 		}
 	}
 	for _, a := range after.Lanes {

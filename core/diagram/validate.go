@@ -411,6 +411,12 @@ func (p *Pool) validate(path string) error {
 		if err := checkText(at+".name", l.Name, MaxName); err != nil {
 			return err
 		}
+		if err := checkText(at+".of", l.Of, MaxName); err != nil {
+			return err
+		}
+		if !isColour(l.Fill) || !isColour(l.Head) {
+			return fault(at+".fill", "%q or %q is no colour of the palette and no #rrggbb", l.Fill, l.Head)
+		}
 	}
 	if len(p.Stages) > MaxLanes {
 		return fault(path+".stages", "a pool has at most %d stages, not %d", MaxLanes, len(p.Stages))

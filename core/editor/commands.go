@@ -209,7 +209,12 @@ func init() {
 			v := !e.chosen()[0].Emphasis
 			e.style(&diagram.SetStyle{Emphasis: &v}, false)
 		}},
-		"fill":    {needSymbols(1, needStep), func(e *Editor, arg string) { e.style(&diagram.SetStyle{Fill: &arg}, false) }},
+		"fill": {func(e *Editor) string {
+			if p, _ := e.laneSelected(); p != nil || len(e.chosen()) > 0 {
+				return ""
+			}
+			return "Select a symbol or a lane first."
+		}, (*Editor).fill},
 		"outline": {needSymbols(1, needStep), (*Editor).styleOutline},
 		"dashed": {needSymbols(1, needStep), func(e *Editor, _ string) {
 			v := !e.chosen()[0].Dashed
@@ -468,6 +473,12 @@ func init() {
 				e.moveStage(1)
 			}
 		}},
+		"lane-head": {needLane, func(e *Editor, arg string) { e.setLane(&diagram.SetLane{Head: &arg}) }},
+		"lane-part": {needLane, func(e *Editor, arg string) {
+			arg = strings.Join(strings.Fields(arg), " ")
+			e.setLane(&diagram.SetLane{Of: &arg})
+		}},
+		"names-level":  {needPool, func(e *Editor, _ string) { e.levelNames() }},
 		"lanes-turn":   {needPool, func(e *Editor, _ string) { e.turnLanes() }},
 		"lanes-list":   {always, (*Editor).lanesFromList},
 		"owner":        {needOwned, (*Editor).setOwner},
@@ -516,12 +527,13 @@ func init() {
 		"next-empty": {always, func(e *Editor, _ string) { e.nextEmpty() }},
 	}
 	// What the page opens itself.
-	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open", "roles-open", "owner-open",
+	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open", "roles-open", "owner-open", "part-open",
 		"picture-open", "share-open", "export-open", "paste-here", "zoom-in", "zoom-out", "zoom-fit"} {
 		commands[name] = command{always, func(e *Editor, _ string) { e.open = name }}
 	}
 	commands["styles-open"] = command{needStyled, commands["styles-open"].do}
 	commands["owner-open"] = command{needOwned, commands["owner-open"].do}
+	commands["part-open"] = command{needLane, commands["part-open"].do}
 }
 
 func needOne(e *Editor) string {

@@ -48,11 +48,42 @@ func (e *Editor) newPool(names []string) diagram.Pool {
 
 func (e *Editor) insertLane(after int) {
 	pool, i := e.laneSelected()
-	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: pool.LaneStart()}
+	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: pool.LaneStart(), Of: pool.Lanes[i].Of}
 	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
 		e.lane = lane.ID
 		e.startWriting(lane.ID, false)
 	}
+}
+
+// fill gives the selected lane a colour, or the selected symbols.
+func (e *Editor) fill(colour string) {
+	if pool, _ := e.laneSelected(); pool != nil {
+		e.setLane(&diagram.SetLane{Fill: &colour})
+		return
+	}
+	e.style(&diagram.SetStyle{Fill: &colour}, false)
+}
+
+// setLane changes the selected lane.
+func (e *Editor) setLane(edit *diagram.SetLane) {
+	pool, _ := e.laneSelected()
+	edit.Sheet, edit.Pool, edit.Lane = e.sheetID, pool.ID, e.lane
+	e.doMoving(edit)
+}
+
+// levelNames sets the names of lanes that lie across level, or turns them again.
+func (e *Editor) levelNames() {
+	s := e.Sheet()
+	pool, _ := e.laneSelected()
+	if pool == nil {
+		pool = s.Pools[len(s.Pools)-1]
+	}
+	if pool.Down {
+		e.say("Names of lanes that lie down the sheet are level as they are.")
+		return
+	}
+	v := !pool.Level
+	e.doMoving(&diagram.SetPool{Sheet: s.ID, Pool: pool.ID, Level: &v})
 }
 
 // moveLane takes the selected lane up or down in its pool.

@@ -324,3 +324,57 @@ func TestStages(t *testing.T) {
 		t.Error("undo leaves another map")
 	}
 }
+
+// Lanes that are part of the same share a head; the steps move on when it comes, and
+// back when it goes. Names are level or turned, lanes and their heads coloured.
+func TestLanesAreNestedAndColoured(t *testing.T) {
+	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d.Command("lanes-list", "Front; Back; Stacks")
+	d.Command("take", "process")
+	d.click(d.Sheet().Pools[0].LaneBox(1).Centre(), 0)
+	d.flush()
+	pool := func() *diagram.Pool { return d.Sheet().Pools[0] }
+	step := d.Sheet().Symbols[0]
+	head := func(i int) { d.click(geometry.Point{X: pool().Content() - 5*px, Y: pool().LaneBox(i).Centre().Y}, 0) }
+	start := string(document(t, d.Map()))
+	x, content := step.X, pool().Content()
+	for _, i := range []int{0, 1} {
+		head(i)
+		d.Command("lane-part", " Desk ")
+	}
+	d.flush()
+	if p := pool(); p.PartRun(0) != p.Lanes[0].H+p.Lanes[1].H || p.PartRun(1) != 0 || p.PartRun(2) != 0 || p.Content()-content != diagram.PartHead || step.X-x != diagram.PartHead {
+		t.Fatalf("the lanes are %+v, the step has moved by %d", p.Lanes, step.X-x)
+	}
+	head(2)
+	d.Command("lane-move", "up") // between the two: it becomes part of the same
+	d.flush()
+	if got := pool().Lanes[1]; got.Name != "Stacks" || got.Of != "Desk" {
+		t.Errorf("between the two stands %+v", got)
+	}
+	d.Command("lane-above", "")
+	d.flush()
+	if got := pool().Lanes[1]; got.Name != "New lane" || got.Of != "Desk" {
+		t.Errorf("inserted is %+v", got)
+	}
+	d.Command("fill", "moss")
+	d.Command("lane-head", "clay")
+	d.Command("names-level", "")
+	d.flush()
+	if got := pool(); got.Lanes[1].Fill != "moss" || got.Lanes[1].Head != "clay" || !got.Level || step.X-x != diagram.PartHead+diagram.LevelHead-diagram.LaneHead {
+		t.Errorf("the pool is %+v, the step has moved by %d", got, step.X-x)
+	}
+	for i, a := range d.Sheet().Symbols {
+		if !pool().Box().Holds(a.Box) || pool().Content() > a.X {
+			t.Errorf("symbol %d stands at %v in a pool of %v", i, a.Box, pool().Box())
+		}
+	}
+	d.same()
+	for range 7 {
+		d.Undo()
+	}
+	d.flush()
+	if string(document(t, d.Map())) != start {
+		t.Error("undo leaves another map")
+	}
+}

@@ -132,6 +132,8 @@ var Entries = []Entry{
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "above", Title: "Remove the lane; its steps go into the one above", Words: "delete"},
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "below", Title: "Remove the lane; its steps go into the one below", Words: "delete"},
 	{Part: "Lanes and sheets", Command: "lane-remove", Arg: "delete", Title: "Remove the lane with its steps", Words: "delete"},
+	{Part: "Lanes and sheets", Command: "part-open", Title: "What the lane is part of", Words: "nested department sublane parent"},
+	{Part: "Lanes and sheets", Command: "names-level", Title: "Names of the lanes level or turned", Words: "upright horizontal"},
 	{Part: "Lanes and sheets", Command: "stage-add", Title: "Add a stage", Words: "phase period across"},
 	{Part: "Lanes and sheets", Command: "stage-move", Arg: "back", Title: "Move the stage back", Words: "phase reorder earlier"},
 	{Part: "Lanes and sheets", Command: "stage-move", Arg: "on", Title: "Move the stage on", Words: "phase reorder later"},
@@ -215,7 +217,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 		want = []string{"write", "stage-add", "stage-move", "stage-remove"}
 	case h.lane != "":
 		e.sel, e.lane = nil, h.lane
-		want = []string{"write", "select-lane", "", "lane-above", "lane-below", "lane-move", "stage-add", "", "lane-remove"}
+		want = []string{"write", "select-lane", "", "lane-above", "lane-below", "lane-move", "part-open", "stage-add", "", "lane-remove"}
 	case sym != nil:
 		e.chooseAt(h.id)
 		want = []string{"write", "append", "exit", "connect", "swap", "follow", "", "emphasis", "style-take", "style-give", "",
@@ -290,6 +292,7 @@ var choices = []struct {
 	{"Lanes and sheets", "fitting", "", "Text that does not fit", []string{"", "alone", "smaller"},
 		[]string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
 	{"Lanes and sheets", "crossings", "", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
+	{"Lanes and sheets", "lane-head", "", "Head of the lane", diagram.Fills, colourNames},
 	{"Lanes and sheets", "ground", "", "Background", diagram.Fills[1:], diagram.Fills[1:]},
 	{"Lanes and sheets", "sheet-turn", "", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},
 }

@@ -479,6 +479,9 @@ func (e *Editor) state() string {
 		st.Now[name] = *e.m.Heading.Field(name)
 	}
 	st.On["heading"] = e.Sheet().Headed
+	if pool, i := e.laneSelected(); pool != nil {
+		st.Now["part"] = pool.Lanes[i].Of
+	}
 	look := looks.Of(e.m)
 	st.Units, st.Look, st.Colours, st.Search, st.Spoken = unitName(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
 	st.Palette = map[string]string{}

@@ -14,7 +14,11 @@ func (l *layout) intoPools(d *layered.Drawing) {
 	for _, p := range l.s.Pools {
 		x = min(x, p.X)
 	}
-	start := x + diagram.PoolHead + diagram.LaneHead + lead
+	heads := 0
+	for _, p := range l.s.Pools {
+		heads = max(heads, p.Heads())
+	}
+	start := x + heads + lead
 	if len(l.wish.IDs) > 0 {
 		start = l.bounds().X
 	}

@@ -338,7 +338,7 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	}
 	for _, p := range s.Pools {
 		b := p.Own(p.Box())
-		b.W = diagram.PoolHead + diagram.LaneHead
+		b.W = p.Heads()
 		b = p.Own(b)
 		out.Boxes = append(out.Boxes, b)
 		out.Glue = append(out.Glue, [4]geometry.Point{})
@@ -619,99 +619,4 @@ func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look, house ty
 
 func pill(b geometry.Box) geometry.Path {
 	return symbols.Of(diagram.Terminator).Outline(b.W, b.H).Moved(b.Corner())
-}
-
-// Pool returns the picture of a pool with its lanes.
-func (v View) Pool(p *diagram.Pool) Node {
-	l := v.Look
-	n := Node{ID: p.ID, Class: "pool", At: geometry.Point{X: p.X, Y: p.Y}}
-	b := p.Own(p.Box()) // all of it is drawn in the pool's own frame, and turned
-	at := func(x, y, w, h int) geometry.Path {
-		t := p.Own(geometry.Box{X: x, Y: y, W: w, H: h})
-		return geometry.Path{}.Move(t.X, t.Y).Line(t.Right(), t.Y).Line(t.Right(), t.Bottom()).Line(t.X, t.Bottom()).Close()
-	}
-	line := func(x0, y0, x1, y1 int) geometry.Path {
-		from, to := geometry.Point{X: x0, Y: y0}.Turned(p.Down), geometry.Point{X: x1, Y: y1}.Turned(p.Down)
-		return geometry.Path{}.Move(from.X, from.Y).Line(to.X, to.Y)
-	}
-	name := turned
-	if p.Down {
-		name = level
-	}
-	heads := diagram.PoolHead + diagram.LaneHead
-	n.Shapes = append(n.Shapes,
-		Shape{Path: at(heads, 0, b.W-heads, b.H), Fill: l.Lane},
-		Shape{Path: at(0, 0, heads, b.H), Fill: l.Head})
-	y := 0
-	if len(p.Stages) > 0 {
-		y = diagram.StageHead
-		n.Shapes = append(n.Shapes, Shape{Path: at(heads, 0, b.W-heads, y), Fill: l.Head}, Shape{Path: line(diagram.PoolHead, y, b.W, y), Stroke: l.Rule, Width: px})
-		upright := level // their names run along the flow
-		if p.Down {
-			upright = turned
-		}
-		for i, stage := range p.Stages {
-			s := p.Own(p.StageBox(i))
-			from := s.X - p.Own(p.Box()).X
-			if i > 0 {
-				n.Shapes = append(n.Shapes, Shape{Path: line(from, 0, from, b.H), Stroke: l.Rule, Width: px, Dash: dashes(diagram.DashLine, px)})
-			}
-			n.Texts = append(n.Texts, upright(stage.Name, typeset.Style{Size: laneNameSize, House: v.House}, 0, y, from, s.W, l.Ink)...)
-		}
-	}
-	for i, lane := range p.Lanes {
-		if i > 0 {
-			n.Shapes = append(n.Shapes, Shape{Path: line(diagram.PoolHead, y, b.W, y), Stroke: l.Rule, Width: px})
-		}
-		n.Texts = append(n.Texts, name(lane.Name, typeset.Style{Size: laneNameSize, House: v.House}, diagram.PoolHead, diagram.LaneHead, y, lane.H, l.Ink)...)
-		y += lane.H
-	}
-	n.Texts = append(n.Texts, name(p.Title, typeset.Style{Size: laneNameSize, Bold: true, House: v.House}, 0, diagram.PoolHead, 0, b.H, l.Ink)...)
-	n.Shapes = append(n.Shapes,
-		Shape{Path: line(diagram.PoolHead, 0, diagram.PoolHead, b.H), Stroke: l.Rule, Width: px},
-		Shape{Path: line(heads, 0, heads, b.H), Stroke: l.Rule, Width: px},
-		Shape{Path: at(0, 0, b.W, b.H), Stroke: l.Ink, Width: l.Weight})
-	return n
-}
-
-// turned sets a name upwards into a strip of width w at x, in at most as many
-// lines as the strip holds.
-func turned(text string, st typeset.Style, x, w, y, h int, colour string) []Text {
-	var out []Text
-	lines, st := stripLines(text, st, w, h)
-	left := x + (w-len(lines)*st.LineHeight())/2
-	for i, l := range lines {
-		out = append(out, Text{X: left + i*st.LineHeight() + st.Baseline(), Y: y + h/2, Style: st, Fill: colour, Turned: true, Text: l.Text})
-	}
-	return out
-}
-
-// level sets a name into a strip of height w at x down the sheet, in the same
-// order of arguments.
-func level(text string, st typeset.Style, x, w, y, h int, colour string) []Text {
-	var out []Text
-	lines, st := stripLines(text, st, w, h)
-	top := x + (w-len(lines)*st.LineHeight())/2
-	for i, l := range lines {
-		out = append(out, Text{X: y + h/2, Y: top + i*st.LineHeight() + st.Baseline(), Anchor: typeset.Middle, Style: st, Fill: colour, Text: l.Text})
-	}
-	return out
-}
-
-// stripLines breaks a name into the lines that a strip of width w and length h
-// holds, in smaller type when it must be.
-func stripLines(text string, st typeset.Style, w, h int) ([]typeset.Line, typeset.Style) {
-	if text == "" {
-		return nil, st
-	}
-	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(h-8*px, 2*st.Size) })
-	for len(lines)*st.LineHeight() > w && st.Size > 9*px {
-		st.Size -= px / 2
-		lines, _ = typeset.Wrap(text, st, 0, func(int) int { return max(h-8*px, 2*st.Size) })
-	}
-	if most := max(w/st.LineHeight(), 1); len(lines) > most {
-		lines = lines[:most]
-		lines[most-1].Text += "…"
-	}
-	return lines, st
 }

@@ -202,7 +202,7 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 		if k := strips[i]; k >= 0 {
 			b := pool.Own(sym.Box)
 			pool.Lanes[k].H = max(pool.Lanes[k].H, b.H+2*diagram.LanePad)
-			pool.W = max(pool.W, b.W+diagram.PoolHead+diagram.LaneHead+2*diagram.LanePad)
+			pool.W = max(pool.W, b.W+pool.Heads()+2*diagram.LanePad)
 		}
 	}
 	beyond := 40 * geometry.Px

@@ -167,6 +167,7 @@ export class Bars {
       'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
+      'part-open': () => { byId('part').value = this.state.now.part || ''; byId('part-dialog').showModal(); byId('part').select() },
       'sheet-open': () => this.openSheet(),
       'picture-open': () => byId('picture-file').click(),
       'share-open': () => byId('share').click(),
@@ -236,6 +237,7 @@ export class Bars {
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
     byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
+    byId('part-form').addEventListener('submit', () => this.app.command('lane-part', byId('part').value))
     byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
     byId('heading-toggle').dataset.arg = `today=${new Date().toLocaleDateString()}` // the date fills itself
     byId('sheet-menu').addEventListener('close', () => {
