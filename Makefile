@@ -1,10 +1,10 @@
-# Everything runs with Go alone; "make css" and "make icons" need Node as well.
+# Everything runs with Go alone; "make css", "make icons" and "make compare" need Node as well.
 GO ?= go
 PORT ?= 8080
 LINKS ?= 127.0.0.1:8081
 DATA ?= data/demo
 
-.PHONY: build demo test check css icons symbols bench profile screenshots clean
+.PHONY: build demo test check css icons symbols bench compare profile screenshots clean
 
 build: ## the program, with the browser core inside it
 	@$(GO) run ./tools/browsercore
@@ -39,6 +39,10 @@ symbols: ## the reference of all symbols in docs, from the catalogue
 bench: build ## the speed and memory targets
 	@./tools/need-chromium.sh
 	$(GO) test -run '^$$' -bench . ./...
+
+compare: ## docs/benchmarks.md: our drawings beside those of two layout libraries (needs Node)
+	@cd bench/peers && npm install --silent --no-package-lock
+	@$(GO) run ./bench/compare >docs/benchmarks.new && mv docs/benchmarks.new docs/benchmarks.md
 
 profile: ## what the browser core spends its time on, by which its compiler decides what to inline
 	@dir=$$(mktemp -d); trap 'rm -rf $$dir' EXIT; set -e; \

@@ -14,6 +14,7 @@ import (
 
 	"github.com/andybalholm/brotli"
 
+	"plaintracer/bench/processes"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/e2e/browser"
@@ -230,6 +231,26 @@ func BenchmarkPasteInTheBrowser(b *testing.B) {
 		d.saved()
 	}
 	b.ReportMetric(quantile(all, 0.5), "ms/paste-median")
+	b.ReportMetric(0, "ns/op")
+}
+
+// A hundred steps in four lanes are laid out by the worker, from the command to the
+// proposal on the screen. Target: 300 ms.
+func BenchmarkLayOutInTheBrowser(b *testing.B) {
+	s, path := stock(b, processes.Make(1, processes.Shape{Steps: 100, Lanes: 4, Strays: 3}).Map())
+	d := s.desk(browser.Start(b), path)
+	browser.Eval[any](d.Page, "plainTracerApp.work.wake()")
+	d.Until("plainTracerApp.work.worker")
+	var all []float64
+	for b.Loop() {
+		browser.Eval[any](d.Page, `(() => { const a = plainTracerApp, worked = a.core.worked, begun = performance.now(); window.laidOut = 0
+			a.core.worked = answer => { worked(answer); a.core.worked = worked; requestAnimationFrame(() => { window.laidOut = performance.now() - begun }) }
+			a.command('lay-out') })()`)
+		d.Until("window.laidOut")
+		all = append(all, browser.Eval[float64](d.Page, "laidOut"))
+		browser.Eval[any](d.Page, "plainTracerApp.command('leave')")
+	}
+	b.ReportMetric(quantile(all, 0.5), "ms/layout-median")
 	b.ReportMetric(0, "ns/op")
 }
 

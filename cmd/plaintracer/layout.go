@@ -49,7 +49,7 @@ func layOut(args []string) error {
 		m.Direction = way
 	}
 	for _, s := range m.Sheets {
-		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards})
+		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above})
 		if edit == nil {
 			continue
 		}

@@ -33,6 +33,8 @@ type Head struct {
 	Heading Heading `json:"heading,omitzero"`
 	// Answers are the words a decision's exits take, the first one leading on.
 	Answers []string `json:"answers"`
+	// Above says that the layout turns the other answers upwards, or to the left.
+	Above bool `json:"above,omitempty"`
 	// Numbers says whether step numbers are shown.
 	Numbers bool `json:"numbers"`
 	// Units are those in which lengths are shown.

@@ -548,7 +548,7 @@ func (p *Pool) equal(q *Pool) bool {
 }
 
 func (h *Head) equal(o *Head) bool {
-	return h.Title == o.Title && h.Direction == o.Direction && h.Numbers == o.Numbers && h.Units == o.Units && h.Look == o.Look && h.Heading == o.Heading &&
+	return h.Title == o.Title && h.Direction == o.Direction && h.Numbers == o.Numbers && h.Units == o.Units && h.Look == o.Look && h.Heading == o.Heading && h.Above == o.Above &&
 		slices.Equal(h.Answers, o.Answers) && slices.Equal(h.Faces, o.Faces) && slices.Equal(h.Colours, o.Colours) && slices.Equal(h.Styles, o.Styles)
 }
 

@@ -21,6 +21,7 @@ type (
 		Units     *Units     `json:"units,omitempty"`
 		Look      *string    `json:"look,omitempty"`
 		Heading   *Heading   `json:"heading,omitempty"`
+		Above     *bool      `json:"above,omitempty"`
 		// Colours replaces the house's colours, unless it is nil.
 		Colours *[]HouseColour `json:"colours,omitempty"`
 		// Faces replaces the fonts the map is written in, unless it is nil.
@@ -350,6 +351,7 @@ func (e *SetHead) change(t *trial) error {
 	set(&h.Units, e.Units)
 	set(&h.Look, e.Look)
 	set(&h.Heading, e.Heading)
+	set(&h.Above, e.Above)
 	if e.Colours != nil {
 		h.Colours = slices.Clone(*e.Colours)
 	}

@@ -84,6 +84,7 @@ func (t *trial) revert(c *Change) error {
 		ok = back(&h.Units, b.Units, a.Units) && ok
 		ok = back(&h.Look, b.Look, a.Look) && ok
 		ok = back(&h.Heading, b.Heading, a.Heading) && ok
+		ok = back(&h.Above, b.Above, a.Above) && ok
 		ok = backList(&h.Answers, b.Answers, a.Answers) && ok
 		ok = backList(&h.Colours, b.Colours, a.Colours) && ok
 		ok = backList(&h.Faces, b.Faces, a.Faces) && ok

@@ -278,3 +278,24 @@ func (e *RemoveStage) change(t *trial) error {
 	pool.Stages[max(i-1, 0)].L += l
 	return nil
 }
+
+// Straddles reports whether a symbol lies across a border: of its lane or stage, or
+// of a pool in which its centre does not lie.
+func (s *Sheet) Straddles(sym *Symbol) bool {
+	if sym.Kind == Frame || sym.Kind == Legend {
+		return false
+	}
+	pool, k := s.LaneAt(sym.Centre())
+	if pool == nil {
+		return slices.ContainsFunc(s.Pools, func(p *Pool) bool { return p.Box().Meets(sym.Box) })
+	}
+	b, lane := pool.Own(sym.Box), pool.strip(k)
+	if b.Y < lane.Y || b.Bottom() > lane.Bottom() || b.X < pool.Content() || b.Right() > lane.Right() {
+		return true
+	}
+	if i := pool.StageAt(sym.Centre()); i >= 0 {
+		from, to := pool.span(i)
+		return b.X < from || b.Right() > to
+	}
+	return false
+}

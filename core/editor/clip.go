@@ -159,6 +159,10 @@ func (e *Editor) beside(c Clip) geometry.Point {
 // set out in rows or columns on the page: after the selected step, or from the
 // pointer on.
 func (e *Editor) PasteText(text string) {
+	if pool, _ := e.laneSelected(); pool != nil && len(e.tracing) == 0 { // roles
+		e.lanesFromList(text)
+		return
+	}
 	s := e.Sheet()
 	add := &diagram.AddItems{Sheet: s.ID, As: "paste text"}
 	var edits []diagram.Edit

@@ -326,8 +326,12 @@ func init() {
 		}, func(e *Editor, _ string) { e.lock() }},
 		"straighten": {needAny, func(e *Editor, _ string) { e.straighten() }},
 		"lay-out":    {needAny, (*Editor).layOut},
-		"keep":       {always, func(e *Editor, arg string) { e.keep(arg == "other") }},
-		"leave":      {always, func(e *Editor, _ string) { e.drop(); e.again = nil }},
+		"others": {always, func(e *Editor, arg string) {
+			v := arg == "above"
+			e.do(&diagram.SetHead{Above: &v})
+		}},
+		"keep":  {always, func(e *Editor, arg string) { e.keep(arg == "other") }},
+		"leave": {always, func(e *Editor, _ string) { e.drop(); e.again = nil }},
 		"room": {needAny, func(e *Editor, _ string) {
 			e.cancel()
 			e.hand, e.armed = "", true
@@ -464,6 +468,7 @@ func init() {
 			}
 		}},
 		"heading":      {always, (*Editor).setHeading},
+		"pool-add":     {always, func(e *Editor, _ string) { e.addPool() }},
 		"stage-add":    {needPool, func(e *Editor, _ string) { e.addStage() }},
 		"stage-remove": {needStage, func(e *Editor, _ string) { e.removeStage() }},
 		"stage-move": {needStage, func(e *Editor, arg string) {

@@ -69,11 +69,9 @@ type Editor struct {
 	ground bool
 	// open asks the page to open something of its own.
 	open string
-	// task is what the page is to have done beside it, as JSON; way is the
-	// direction in which it was to be laid out, first what is to be done before.
-	task  string
-	way   diagram.Direction
-	first diagram.Edit
+	// task is what the page is to have done beside it, as JSON.
+	task string
+	job  job
 	// still says that since the last picture the pointer only moved about.
 	still bool
 

@@ -1,7 +1,6 @@
 package editor
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -32,6 +31,28 @@ func (e *Editor) addLanes() {
 	pool := e.newPool([]string{"Lane 1", "Lane 2", "Lane 3"})
 	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
 		e.sel, e.lane = nil, pool.Lanes[0].ID
+	}
+}
+
+// addPool sets down a further pool, behind those that are there.
+func (e *Editor) addPool() {
+	s := e.Sheet()
+	if len(s.Pools) == 0 {
+		e.addLanes()
+		return
+	}
+	pool := e.newPool([]string{"Lane 1", "Lane 2"})
+	last := s.Pools[len(s.Pools)-1]
+	pool.Title, pool.Down, pool.W = "Another pool", last.Down, last.W
+	at := last.Own(last.Box())
+	for _, p := range s.Pools { // beyond all of them, in the frame of the last
+		at.Y = max(at.Y, last.Own(p.Box()).Bottom())
+	}
+	corner := geometry.Point{X: at.X, Y: at.Y + arrange.Gap}.Turned(last.Down)
+	pool.X, pool.Y = corner.X, corner.Y
+	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+		e.sel, e.lane = []string{pool.ID}, ""
+		e.startWriting(pool.ID, false)
 	}
 }
 
@@ -423,13 +444,8 @@ func (e *Editor) ownersIntoLanes() {
 		e.say("Not done: %s.", err)
 		return
 	}
-	raw, err := json.Marshal(&Task{Map: e.m, Sheet: s.ID})
+	e.give(&Task{Map: e.m, Sheet: s.ID}, job{way: e.m.Direction, first: before, sheet: s.ID})
 	trial.Rollback()
-	if err != nil {
-		e.say("Not done: %s.", err)
-		return
-	}
-	e.task, e.way, e.first = string(raw), e.m.Direction, before
 }
 
 // needNoLanes says why owners cannot become lanes.

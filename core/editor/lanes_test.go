@@ -378,3 +378,28 @@ func TestLanesAreNestedAndColoured(t *testing.T) {
 		t.Error("undo leaves another map")
 	}
 }
+
+// Several pools stand on a sheet; roles pasted while a lane is selected become
+// lanes behind it.
+func TestFurtherPoolAndPastedRoles(t *testing.T) {
+	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d.Command("pool-add", "")
+	d.Command("pool-add", "")
+	d.flush()
+	s := d.Sheet()
+	if len(s.Pools) != 2 || s.Pools[0].Box().Meets(s.Pools[1].Box()) || s.Pools[0].X != s.Pools[1].X {
+		t.Fatalf("the pools are %+v", s.Pools)
+	}
+	d.Write(s.Pools[1].ID, "The supplier")
+	d.click(geometry.Point{X: s.Pools[1].Content() - 5*px, Y: s.Pools[1].LaneBox(0).Centre().Y}, 0)
+	d.PasteText("Dispatch\nBilling\n")
+	d.flush()
+	var names []string
+	for _, l := range d.Sheet().Pools[1].Lanes {
+		names = append(names, l.Name)
+	}
+	if got := strings.Join(names, ", "); got != "Lane 1, Dispatch, Billing, Lane 2" || len(d.Sheet().Symbols) > 0 {
+		t.Errorf("the lanes are %s", got)
+	}
+	d.same()
+}

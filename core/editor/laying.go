@@ -16,6 +16,10 @@ type Task struct {
 	Sheet string       `json:"sheet"`
 	IDs   []string     `json:"ids,omitempty"`
 	Down  bool         `json:"down,omitempty"`
+	// Over lets the flow go on over further sheets; what comes new gets ids that
+	// begin with Prefix.
+	Over   bool   `json:"over,omitempty"`
+	Prefix string `json:"prefix,omitempty"`
 }
 
 // Work does a task, given as JSON, and returns the edit it comes to as JSON, "null"
@@ -30,15 +34,34 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 	if s == nil {
 		return nil, fmt.Errorf("the sheet %q is not there any more", t.Sheet)
 	}
-	edit := layout.Find(t.Map, s, layout.Wish{IDs: t.IDs, Down: t.Down, Tell: tell})
+	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Tell: tell}
+	if t.Over {
+		n := 0
+		edit, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })
+		if err != nil || edit == nil {
+			return []byte("null"), err
+		}
+		return json.Marshal(diagram.Envelope{Edit: edit})
+	}
+	edit := layout.Find(t.Map, s, wish)
 	if edit == nil {
 		return []byte("null"), nil
 	}
 	return json.Marshal(diagram.Envelope{Edit: edit})
 }
 
+// job is what was asked for when a task was given out.
+type job struct {
+	// way is the direction in which the sheet was to be laid out, first what is to
+	// be done before.
+	way   diagram.Direction
+	first diagram.Edit
+	sheet string
+	over  bool
+}
+
 // layOut asks for the whole arrangement: of what is selected, or of the sheet; in
-// a direction, or in that of the map.
+// a direction, or in that of the map; or over as many sheets as it takes.
 func (e *Editor) layOut(arg string) {
 	e.drop()
 	s := e.Sheet()
@@ -46,27 +69,38 @@ func (e *Editor) layOut(arg string) {
 	if way != diagram.Rightwards && way != diagram.Downwards {
 		way = e.m.Direction
 	}
-	t := &Task{Map: e.m, Sheet: s.ID, Down: way == diagram.Downwards}
-	if list := e.chosen(); len(list) > 1 {
+	t := &Task{Map: e.m, Sheet: s.ID, Down: way == diagram.Downwards, Over: arg == "over"}
+	if t.Over {
+		t.Prefix = e.newID()
+	} else if list := e.chosen(); len(list) > 1 {
 		for _, sym := range list {
 			t.IDs = append(t.IDs, sym.ID)
 		}
 	}
+	if len(t.IDs) > 0 || len(s.Pools) > 0 {
+		way = e.m.Direction
+	}
+	e.give(t, job{way: way, sheet: s.ID, over: t.Over})
+}
+
+// give asks the page to have a task done.
+func (e *Editor) give(t *Task, j job) {
 	raw, err := json.Marshal(t)
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return
 	}
-	e.task, e.way, e.first = string(raw), way, nil
-	if len(t.IDs) > 0 || len(s.Pools) > 0 {
-		e.way = e.m.Direction
-	}
+	e.task, e.job = string(raw), j
 }
 
 // Worked takes the edit that the task came to, and proposes it.
 func (e *Editor) Worked(answer []byte) {
 	if string(answer) == "null" {
-		e.say("Everything stands laid out already.")
+		if e.job.over {
+			e.say("It fits its paper as it is.")
+		} else {
+			e.say("Everything stands laid out already.")
+		}
 		return
 	}
 	var env diagram.Envelope
@@ -74,9 +108,28 @@ func (e *Editor) Worked(answer []byte) {
 		e.say("Not done: %s.", err)
 		return
 	}
+	if e.job.sheet != e.sheetID {
+		e.say("Not laid out: another sheet is shown now.")
+		return
+	}
 	edit := env.Edit
+	if batch, ok := edit.(*diagram.Batch); ok && e.job.over {
+		more := 0
+		for _, part := range batch.Edits {
+			if _, ok := part.Edit.(*diagram.AddSheet); ok {
+				more++
+			}
+		}
+		words := "The flow goes on on one more sheet, by pairs of references."
+		if more > 1 {
+			words = fmt.Sprintf("The flow goes on on %d more sheets, by pairs of references.", more)
+		}
+		e.cancel()
+		e.propose(edit, words)
+		return
+	}
 	l, ok := edit.(*diagram.LayOut)
-	if !ok || e.m.Sheet(l.Sheet) == nil || l.Sheet != e.sheetID {
+	if !ok || l.Sheet != e.sheetID {
 		e.say("Not laid out: another sheet is shown now.")
 		return
 	}
@@ -85,13 +138,13 @@ func (e *Editor) Worked(answer []byte) {
 		words = fmt.Sprintf("Lay out: %d symbols move.", n)
 	}
 	as := "lay out"
-	if e.way != e.m.Direction {
-		way := e.way
+	if e.job.way != e.m.Direction {
+		way := e.job.way
 		edit = diagram.Together(as, &diagram.SetHead{Direction: &way}, edit)
 	}
-	if e.first != nil {
-		as = e.first.Words()
-		edit = diagram.Together(as, e.first, edit)
+	if e.job.first != nil {
+		as = e.job.first.Words()
+		edit = diagram.Together(as, e.job.first, edit)
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
@@ -111,6 +164,7 @@ func (e *Editor) fits(as string, edit diagram.Edit) {
 		return
 	}
 	p.words += " It is larger than the paper."
+	p.longer = e.job.first == nil
 	area := 0
 	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
 	for _, paper := range diagram.Papers {

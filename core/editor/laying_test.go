@@ -148,3 +148,41 @@ func TestLayOutOffersALargerPaper(t *testing.T) {
 		t.Error("undo leaves another map")
 	}
 }
+
+// A flow that is larger than its paper can go on over further sheets, by pairs of
+// references; kept, it is one step to undo.
+func TestLayOutOverSheets(t *testing.T) {
+	m := processes.Make(4, processes.Shape{Steps: 20, Lanes: 3}).Map()
+	m.Sheets[0].Paper = "A4"
+	d := open(t, m)
+	before := string(document(t, d.Map()))
+	d.layOut("")
+	if !strings.Contains(string(d.State()), `"longer":true`) {
+		t.Fatalf("it is not offered: %s", d.State())
+	}
+	d.layOut("over")
+	if !strings.Contains(string(d.State()), "more sheet") {
+		t.Fatalf("it proposes %s (said %v)", d.State(), d.said)
+	}
+	d.Key("Enter", 0)
+	d.flush()
+	if len(d.Map().Sheets) < 2 {
+		t.Fatal("there is one sheet")
+	}
+	for _, s := range d.Map().Sheets {
+		if page := s.Page(); s.Drawn().Right() > page.Right() {
+			t.Errorf("%s reaches beyond its paper", s.Name)
+		}
+		for _, sym := range s.Symbols {
+			if _, partner := d.Map().Partner(sym); sym.Kind.IsReference() && partner == nil {
+				t.Errorf("the reference %s stands alone", sym.Text)
+			}
+		}
+	}
+	d.same()
+	d.Undo()
+	d.flush()
+	if string(document(t, d.Map())) != before {
+		t.Error("undo leaves another map")
+	}
+}

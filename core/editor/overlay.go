@@ -77,6 +77,9 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 			}
 		}
 	}
+	if len(s.Pools) > 0 {
+		o.borders()
+	}
 	if e.link.on {
 		if sym, from := e.symbol(e.link.target), e.symbol(e.link.from); sym != nil {
 			if from != nil {
@@ -296,4 +299,20 @@ func (o *overlay) guide(p, q geometry.Point, gap int) {
 	o.b = appendLength(o.b, gap, o.e.m.Units)
 	o.b = append(append(o.b, ' '), unitName(o.e.m.Units)...)
 	o.b = append(o.b, `</text>`...)
+}
+
+// borders marks what lies across a border of lanes or stages, and the lane into
+// which what is in the hand would go.
+func (o *overlay) borders() {
+	s, g := o.e.Sheet(), &o.e.g
+	for _, sym := range s.Symbols {
+		if s.Straddles(sym) {
+			o.box("straddles", sym.Grown(o.e.screen(3)))
+		}
+	}
+	if sym := s.Symbol(g.id); sym != nil && g.moving[g.id] && g.moved && o.e.preview != nil {
+		if pool, i := s.LaneAt(sym.Centre()); pool != nil {
+			o.box("into-lane", pool.LaneBox(i))
+		}
+	}
 }

@@ -14,6 +14,8 @@ type proposal struct {
 	words string
 	// other is a further way to keep it.
 	other *proposal
+	// longer says that the flow could go on over further sheets instead.
+	longer bool
 }
 
 // propose shows what an edit would do.

@@ -424,7 +424,9 @@ type bars struct {
 	// Proposal says what is shown and can be kept or left.
 	Proposal string `json:"proposal"`
 	// Other is what a further way to keep what is proposed is called.
-	Other  string  `json:"other"`
+	Other string `json:"other"`
+	// Longer says that the flow could go on over further sheets.
+	Longer bool    `json:"longer"`
 	Search *Search `json:"search"`
 	// Spoken says what is selected to those who do not see it.
 	Spoken string `json:"spoken"`
@@ -492,7 +494,7 @@ func (e *Editor) state() string {
 	st.Faces, st.Cuts = e.faces()
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {
-		st.Proposal = e.proposed.words
+		st.Proposal, st.Longer = e.proposed.words, e.proposed.longer
 		if o := e.proposed.other; o != nil {
 			st.Other = o.words
 		}

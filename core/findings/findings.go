@@ -41,6 +41,9 @@ func Check(m *diagram.Map) []Finding {
 			add := func(format string, args ...any) {
 				out = append(out, Finding{s.ID, sym.ID, fmt.Sprintf(format, args...)})
 			}
+			if len(s.Pools) > 0 && s.Straddles(sym) {
+				add("lies across a border: move it into one lane and one stage")
+			}
 			for _, rule := range rules {
 				if text := rule(m, sym, in[sym.ID], exits[sym.ID]); text != "" {
 					add("%s", text)

@@ -60,3 +60,32 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 		t.Errorf("an annotation gives findings: %v", after)
 	}
 }
+
+// A step that lies across a border belongs to both sides and to neither.
+func TestStepAcrossABorderIsFound(t *testing.T) {
+	const px = geometry.Px
+	m := diagram.New("", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{{ID: "pool", X: 0, Y: 0, W: 900 * px, Lanes: []diagram.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}},
+		Stages: []diagram.Stage{{ID: "s", L: 400 * px}, {ID: "t", L: 400 * px}}}}
+	sym := &diagram.Symbol{ID: "x", Kind: diagram.RoundEnd, Text: "End", Box: geometry.Box{W: 60 * px, H: 60 * px}}
+	s.Symbols = []*diagram.Symbol{sym}
+	pool := s.Pools[0]
+	inner, border := pool.Inner(0), pool.StageBox(0).Right()
+	for name, c := range map[string]struct {
+		x, y    int
+		between bool
+	}{
+		"within":              {inner.X + 10*px, inner.Y + 10*px, false},
+		"across two lanes":    {inner.X + 10*px, inner.Bottom() - 20*px, true},
+		"across two stages":   {border - 20*px, inner.Y + 10*px, true},
+		"over the names":      {inner.X - 20*px, inner.Y + 10*px, true},
+		"over the pool's end": {pool.Box().Right() - 20*px, inner.Y + 10*px, true},
+		"beside the pool":     {pool.Box().Right() + 10*px, inner.Y + 10*px, false},
+	} {
+		sym.X, sym.Y = c.x, c.y
+		if got := len(findings.Check(m)) > 0; got != c.between {
+			t.Errorf("%s: found %v", name, findings.Check(m))
+		}
+	}
+}

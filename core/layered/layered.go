@@ -48,6 +48,8 @@ type Graph struct {
 	// Gap is the least distance along the flow between two layers, Apart that
 	// across it between two nodes of a layer.
 	Gap, Apart int
+	// Mirror turns exits to the side towards the first band instead of the last.
+	Mirror bool
 	// Tell hears how far the work has come, and says whether to go on; it may be
 	// nil.
 	Tell func(done, of int) bool
@@ -82,6 +84,49 @@ type Drawing struct {
 
 // Draw computes the drawing of a graph, or nil when it was told not to go on.
 func Draw(g Graph) *Drawing {
+	if !g.Mirror {
+		return draw(g)
+	}
+	nodes := make([]Node, len(g.Nodes))
+	for v, n := range g.Nodes {
+		n.Near, n.Far = n.Far, n.Near
+		nodes[v] = n
+	}
+	turned := g
+	turned.Nodes = nodes
+	d := draw(turned)
+	if d != nil {
+		d.mirror(&g)
+	}
+	return d
+}
+
+// mirror exchanges the two sides: of every band by itself, or of the whole.
+func (d *Drawing) mirror(g *Graph) {
+	whole := Span{}
+	for v, n := range g.Nodes {
+		if v == 0 {
+			whole = Span{d.Across[v] - n.Far, d.Across[v] + n.Near}
+		}
+		whole.From, whole.To = min(whole.From, d.Across[v]-n.Far), max(whole.To, d.Across[v]+n.Near)
+	}
+	in := func(band int) Span {
+		if g.Bands == 0 {
+			return whole
+		}
+		return d.Bands[band]
+	}
+	for v, n := range g.Nodes {
+		s := in(n.Band)
+		d.Across[v] = s.From + s.To - d.Across[v]
+	}
+	for k := range d.Lines {
+		s := in(d.LineBands[k])
+		d.Lines[k] = s.From + s.To - d.Lines[k]
+	}
+}
+
+func draw(g Graph) *Drawing {
 	d := &Drawing{Back: backEdges(&g)}
 	n := newNet(&g, d.Back)
 	d.Layer = n.layer[:len(g.Nodes)]

@@ -38,6 +38,9 @@ type Wish struct {
 	// Down runs the flow from top to bottom; where there are lanes it runs along
 	// them.
 	Down bool
+	// Above turns the answers that do not go on upwards, or to the left, instead of
+	// downwards or to the right.
+	Above bool
 	// Long leaves a flow that is longer than the paper in one line, instead of
 	// setting it in rows.
 	Long bool
@@ -297,7 +300,7 @@ func (l *layout) draw() bool {
 
 // graph makes the graph of the flow.
 func (l *layout) graph() *layered.Graph {
-	g := &layered.Graph{Gap: arrange.Gap, Apart: apart, Tell: l.wish.Tell}
+	g := &layered.Graph{Gap: arrange.Gap, Apart: apart, Mirror: l.wish.Above, Tell: l.wish.Tell}
 	for i, sym := range l.list {
 		n := l.node(i)
 		if len(l.lanes) > 0 {

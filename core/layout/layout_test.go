@@ -91,7 +91,7 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 		for _, sym := range s.Symbols {
 			lanes[sym.ID], stages[sym.ID] = laneOf(s, sym), stageOf(s, sym)
 		}
-		w := layout.Wish{Down: i%3 == 0, Long: i%2 == 0}
+		w := layout.Wish{Down: i%3 == 0, Long: i%2 == 0, Above: i%7 == 0}
 		d := laid(t, m, w)
 		if err := sound(d); err != nil {
 			t.Fatalf("%d %+v: %v", i, shape, err)
@@ -173,6 +173,25 @@ func TestSmallestLoopIsDrawnAsTaught(t *testing.T) {
 			} else if c.Text == "No" && bends != 2 { // from one side to the same side: three stretches
 				t.Errorf("down %v: the loop has %d bends", down, bends)
 			}
+		}
+	}
+}
+
+// The other answers turn down, or up when that is wished; the main path is as
+// straight either way.
+func TestOtherAnswersTurnAside(t *testing.T) {
+	for _, above := range []bool{false, true} {
+		d := laid(t, sheet(t, []string{"start", "terminator", "ask"}, []string{"ask", "decision", "on:Yes", "aside:No"}, []string{"on", "process", "end"},
+			[]string{"aside", "process", "end"}, []string{"end", "terminator"}), layout.Wish{Above: above})
+		s := d.Sheet
+		if s.Symbol("ask").Centre().Y != s.Symbol("on").Centre().Y || s.Symbol("start").Centre().Y != s.Symbol("end").Centre().Y {
+			t.Errorf("above %v: the main path is not straight", above)
+		}
+		if got := s.Symbol("aside").Y < s.Symbol("on").Y; got != above {
+			t.Errorf("above %v: the other answer stands at %v, the first at %v", above, s.Symbol("aside").Box, s.Symbol("on").Box)
+		}
+		if s.Drawn().X < 0 || s.Drawn().Y < 0 {
+			t.Errorf("above %v: it is drawn from %v", above, s.Drawn().Corner())
 		}
 	}
 }
@@ -348,5 +367,108 @@ func BenchmarkFind(b *testing.B) {
 				layout.Find(m, m.Sheets[0], layout.Wish{Long: true})
 			}
 		})
+	}
+}
+
+// flow lists what leads where in a map, over references, each with its label.
+func flow(m *diagram.Map) []string {
+	var out []string
+	var ends func(id string) []string
+	ends = func(id string) []string {
+		s := m.SheetOf(id)
+		if _, partner := m.Partner(s.Symbol(id)); partner != nil {
+			var all []string
+			for _, c := range m.SheetOf(partner.ID).Connectors {
+				if c.From.Symbol == partner.ID {
+					all = append(all, ends(c.To.Symbol)...)
+				}
+			}
+			return all
+		}
+		return []string{id}
+	}
+	for _, s := range m.Sheets {
+		for _, c := range s.Connectors {
+			if !s.Symbol(c.From.Symbol).Kind.IsReference() {
+				for _, to := range ends(c.To.Symbol) {
+					out = append(out, c.From.Symbol+" -"+c.Text+"> "+to)
+				}
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// A flow that is too long for its paper goes on over further sheets: every sheet
+// fits along the flow, every step is there once and in a lane of its name, and what
+// leads where is what it was, over pairs of references.
+func TestFlowGoesOnOverSheets(t *testing.T) {
+	n := 120
+	if testing.Short() {
+		n = 20
+	}
+	for i := range n {
+		shape := processes.Shape{Steps: 12 + i*7%50, Lanes: i % 4, Strays: i % 3 * 2}
+		m := processes.Make(uint64(i), shape).Map()
+		m.Sheets[0].Paper = "A4"
+		if len(m.Sheets[0].Pools) > 0 && i%2 == 0 {
+			if _, err := diagram.Apply(m, &diagram.TurnPool{Sheet: "sheet-1", Pool: "pool", Down: true}); err != nil {
+				t.Fatal(err)
+			}
+		}
+		before, owners := flow(m), map[string]string{}
+		for _, sym := range m.Sheets[0].Symbols {
+			owners[sym.ID] = m.Sheets[0].OwnerOf(sym)
+		}
+		ids := 0
+		w := layout.Wish{Down: i%3 == 0}
+		edit, err := layout.Continue(m, m.Sheets[0], w, func() string { ids++; return fmt.Sprint("new", ids) })
+		if err != nil {
+			t.Fatalf("%d %+v: %v", i, shape, err)
+		}
+		if edit == nil {
+			continue
+		}
+		original, _ := json.Marshal(m)
+		inverse, err := diagram.Apply(m, edit)
+		if err != nil {
+			t.Fatalf("%d %+v: %v", i, shape, err)
+		}
+		if err := m.Validate(); err != nil {
+			t.Fatalf("%d %+v: %v", i, shape, err)
+		}
+		steps := 0
+		for _, s := range m.Sheets {
+			down := w.Down
+			if len(s.Pools) > 0 {
+				down = s.Pools[0].Down
+			}
+			if page, drawn := s.Page().Turned(down), s.Drawn().Turned(down); drawn.Right() > page.Right() {
+				t.Errorf("%d %+v: %s reaches to %d on a page of %d", i, shape, s.Name, drawn.Right()/px, page.Right()/px)
+			}
+			if err := sound(scene.Draw(m, s)); err != nil {
+				t.Errorf("%d %+v: %s: %v", i, shape, s.Name, err)
+			}
+			for _, sym := range s.Symbols {
+				if !sym.Kind.IsReference() {
+					steps++
+					if got := s.OwnerOf(sym); got != owners[sym.ID] {
+						t.Errorf("%d %+v: %s stands with %q, not %q", i, shape, sym.ID, got, owners[sym.ID])
+					}
+				} else if _, partner := m.Partner(sym); partner == nil {
+					t.Errorf("%d %+v: the reference %s has no partner", i, shape, sym.Text)
+				}
+			}
+		}
+		if steps != len(owners) || !slices.Equal(flow(m), before) {
+			t.Fatalf("%d %+v: %d steps of %d, the flow is\n%v\nand was\n%v", i, shape, steps, len(owners), flow(m), before)
+		}
+		if _, err := diagram.Apply(m, inverse); err != nil {
+			t.Fatal(err)
+		}
+		if after, _ := json.Marshal(m); !bytes.Equal(original, after) {
+			t.Fatalf("%d %+v: undo leaves another map", i, shape)
+		}
 	}
 }

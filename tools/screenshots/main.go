@@ -98,12 +98,6 @@ func main() {
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
 		{"reference", "/symbols", func(p *browser.Page) { p.Until("document.querySelectorAll('.all-symbols li').length > 40") }},
-		{"text", bike, func(p *browser.Page) {
-			ready(p)
-			x, y := step(p, "Put the name")
-			p.Click(x, y)
-			p.ClickOn("[data-needs=text]")
-		}},
 		{"bend", bike, func(p *browser.Page) {
 			ready(p)
 			x, y := line(p, 4, 0.7)
@@ -117,13 +111,6 @@ func main() {
 			x, y := line(p, 4, 0.3)
 			p.Click(x, y)
 			p.ClickOn(".drop:has([data-command=turn]) > .tool")
-		}},
-		{"between", bike, func(p *browser.Page) {
-			ready(p)
-			p.ClickOn(".piece[data-take=document]")
-			x, y := line(p, 10, 0.5)
-			p.Move(x+3, y-2, 0)
-			p.Move(x+2, y-2, 0)
 		}},
 		{"looks", light, func(p *browser.Page) {
 			ready(p)
@@ -159,6 +146,22 @@ func main() {
 			p.Key(browser.Escape)
 			p.ClickOn("[data-command=straighten]")
 			p.Move(700, 690, 0)
+		}},
+		{"layout", bike, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("[data-command=lay-out]")
+			p.Until("!document.getElementById('proposal').hidden")
+		}},
+		{"lanes", light, func(p *browser.Page) {
+			ready(p)
+			browser.Eval[any](p, `(() => { const app = plainTracerApp, name = text => { byName.value = text; app.closeWriting(true) }, byName = document.getElementById('writing')
+				for (const text of ['Report', 'Diagnosis']) { app.command('stage-add'); name(text) }
+				app.command('lanes-turn'); app.command('heading', 'today=25 November 2026'); app.command('heading', 'project=Street lighting'); app.command('heading', 'version=3')
+				app.command('lay-out') })()`)
+			p.Until("!document.getElementById('proposal').hidden")
+			p.Key(browser.Enter)
+			p.Until("document.getElementById('proposal').hidden && document.getElementById('saved').textContent === 'Saved'")
+			browser.Eval[any](p, "plainTracerApp.fit()")
 		}},
 	}
 	for _, v := range views {

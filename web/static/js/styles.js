@@ -108,6 +108,7 @@ export class Styles {
     if (byId('proposal-words').textContent !== state.proposal) byId('proposal-words').textContent = state.proposal
     byId('proposal-other').hidden = !state.other
     byId('proposal-other').textContent = state.other
+    byId('proposal-longer').hidden = !state.longer
     for (const b of document.querySelectorAll('.look')) b.setAttribute('aria-pressed', b.dataset.look === (state.trying || state.look) ? 'true' : 'false')
     const grid = state.on.grid ? 'on' : 'off'
     if (grid !== this.grid) localStorage.setItem('plain tracer grid', this.grid = grid)

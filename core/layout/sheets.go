@@ -1,0 +1,287 @@
+package layout
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// mostSheets is how many sheets a flow goes on over at most.
+const mostSheets = 20
+
+// Continue returns the edit that lays a sheet out over as many as it takes along the
+// flow: what is beyond the paper goes to a sheet behind it, with the same lanes, and
+// every connector that leads over goes by a pair of references. NewID hands out
+// ids. It is nil when the flow fits its paper.
+func Continue(m *diagram.Map, s *diagram.Sheet, w Wish, newID func() string) (diagram.Edit, error) {
+	c := &continuing{m: m.Clone(), first: s.ID, wish: w, newID: newID}
+	c.wish.Long, c.wish.IDs = true, nil
+	id := s.ID
+	for range mostSheets {
+		if err := c.lay(id); err != nil {
+			return nil, err
+		}
+		next, err := c.splitToFit(id)
+		if err != nil {
+			return nil, err
+		}
+		if next == "" {
+			break
+		}
+		id = next
+	}
+	if id == s.ID {
+		return nil, nil
+	}
+	for i, o := range c.m.Sheets { // the new ones come as they are in the end
+		if m.Sheet(o.ID) == nil {
+			c.edits = append(c.edits, &diagram.AddSheet{At: i, Sheet: *o.Clone()})
+		}
+	}
+	return diagram.Together("continue on further sheets", c.edits...), nil
+}
+
+// continuing is the work on a copy of the map, with the edits made on the sheet that
+// was there.
+type continuing struct {
+	m     *diagram.Map
+	first string
+	wish  Wish
+	newID func() string
+	edits []diagram.Edit
+}
+
+var errStopped = errors.New("it was stopped")
+
+func (c *continuing) do(sheet string, e diagram.Edit) error {
+	if _, err := diagram.Apply(c.m, e); err != nil {
+		return err
+	}
+	if sheet == c.first {
+		c.edits = append(c.edits, e)
+	}
+	return nil
+}
+
+func (c *continuing) lay(id string) error {
+	if edit := Find(c.m, c.m.Sheet(id), c.wish); edit != nil {
+		return c.do(id, edit)
+	}
+	if c.wish.Tell != nil && !c.wish.Tell(0, 1) {
+		return errStopped
+	}
+	return nil
+}
+
+// axis returns the start and end of a box along the flow of a sheet.
+func (c *continuing) axis(s *diagram.Sheet, b geometry.Box) (from, to int) {
+	down := c.wish.Down
+	if len(s.Pools) > 0 {
+		down = s.Pools[0].Down
+	}
+	b = b.Turned(down)
+	return b.X, b.Right()
+}
+
+// cut returns the place along the flow at which a sheet is to be cut: between two
+// columns of steps, so that what comes before fits the paper with references behind
+// it and some slack, as few connectors as can be lead over, and the sheet is more
+// than half full.
+func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err error) {
+	_, end := c.axis(s, s.Area())
+	if _, last := c.axis(s, s.Drawn()); last <= end {
+		return 0, false, nil
+	}
+	ref := symbols.Of(diagram.SheetReference)
+	_, most := c.axis(s, geometry.Box{X: end, Y: end})
+	most -= margin + arrange.Gap + max(ref.W, ref.H) + slack
+	best, fewest := 0, -1
+	for _, sym := range s.Symbols {
+		_, x := c.axis(s, sym.Box)
+		x += arrange.Gap / 2
+		through := slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool {
+			from, to := c.axis(s, o.Box)
+			return from < x && x < to
+		})
+		if through || x > most || 2*x < most {
+			continue
+		}
+		over := 0
+		for _, con := range s.Connectors {
+			if from, to := s.Leads(con); from != "" && to != "" && c.beyond(s, from, x) != c.beyond(s, to, x) {
+				over++
+			}
+		}
+		if fewest < 0 || over < fewest || over == fewest && x > best {
+			best, fewest = x, over
+		}
+	}
+	if fewest < 0 {
+		return 0, false, fmt.Errorf("there is no place to cut the sheet “%s”: lay it on a larger paper", s.Name)
+	}
+	return best, true, nil
+}
+
+func (c *continuing) beyond(s *diagram.Sheet, id string, x int) bool {
+	from, to := c.axis(s, s.Symbol(id).Box)
+	return (from+to)/2 > x
+}
+
+// splitToFit splits a sheet so that it fits its paper with the references it then
+// has: where they make it longer than the paper, it is split earlier.
+func (c *continuing) splitToFit(id string) (string, error) {
+	m, edits := c.m.Clone(), len(c.edits)
+	for slack := 0; ; slack += 80 * px {
+		next, err := c.split(id, slack)
+		if err != nil || next == "" {
+			return next, err
+		}
+		if err := c.lay(id); err != nil {
+			return "", err
+		}
+		s := c.m.Sheet(id)
+		_, end := c.axis(s, s.Area())
+		if _, last := c.axis(s, s.Drawn()); last <= end {
+			return next, nil
+		}
+		c.m, c.edits = m.Clone(), c.edits[:edits]
+	}
+}
+
+// split takes what does not fit the paper to a sheet behind, and returns its id,
+// empty when everything fits.
+func (c *continuing) split(id string, slack int) (string, error) {
+	s := c.m.Sheet(id)
+	x, needed, err := c.cut(s, slack)
+	if err != nil || !needed {
+		return "", err
+	}
+	next := &diagram.Sheet{SheetHead: s.SheetHead, Pools: []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{}}
+	next.ID, next.Name = c.newID(), continued(s.Name)
+	for _, p := range s.Clone().Pools {
+		p.ID = c.newID()
+		for i := range p.Lanes {
+			p.Lanes[i].ID = c.newID()
+		}
+		for i := range p.Stages {
+			p.Stages[i].ID = c.newID()
+		}
+		next.Pools = append(next.Pools, p)
+	}
+	gone := map[string]bool{}
+	remove := &diagram.RemoveItems{Sheet: id}
+	for _, sym := range s.Clone().Symbols {
+		if c.beyond(s, sym.ID, x) {
+			gone[sym.ID] = true
+			remove.IDs = append(remove.IDs, sym.ID)
+			next.Symbols = append(next.Symbols, sym)
+		}
+	}
+	add := &diagram.AddItems{Sheet: id}
+	pairs := map[string][2]string{} // by what they lead to: the references here and there
+	for _, con := range s.Clone().Connectors {
+		from, to := s.Leads(con)
+		if from == "" || to == "" || !gone[from] && !gone[to] {
+			continue
+		}
+		con.To, con.Bends = diagram.End{Symbol: to}, nil
+		con.From = diagram.End{Symbol: from}
+		if gone[from] && gone[to] {
+			next.Connectors = append(next.Connectors, con)
+			continue
+		}
+		pair, ok := pairs[to]
+		if !ok { // the half that stands by the target, and its connector
+			letter := c.letter(s, next, add)
+			before, behind := c.reference(s.Symbol(from), letter), c.reference(s.Symbol(to), letter)
+			pair = [2]string{before.ID, behind.ID}
+			pairs[to] = pair
+			lead := diagram.Connector{ID: c.newID(), From: diagram.End{Symbol: behind.ID}, To: diagram.End{Symbol: to}}
+			if gone[to] {
+				add.Symbols = append(add.Symbols, before)
+				next.Symbols, next.Connectors = append(next.Symbols, &behind), append(next.Connectors, &lead)
+			} else {
+				next.Symbols = append(next.Symbols, &before)
+				add.Symbols, add.Connectors = append(add.Symbols, behind), append(add.Connectors, lead)
+			}
+		}
+		con.To.Symbol = pair[0]
+		if gone[from] {
+			next.Connectors = append(next.Connectors, con)
+		} else {
+			con.ID = c.newID() // the one it was goes with what it led to
+			add.Connectors = append(add.Connectors, *con)
+		}
+	}
+	at := slices.IndexFunc(c.m.Sheets, func(o *diagram.Sheet) bool { return o.ID == id }) + 1
+	if err := c.do(id, remove); err != nil {
+		return "", err
+	}
+	if err := c.do(next.ID, &diagram.AddSheet{At: at, Sheet: *next}); err != nil {
+		return "", err
+	}
+	if err := c.do(id, add); err != nil {
+		return "", err
+	}
+	return next.ID, c.lay(next.ID)
+}
+
+// reference makes a half of a pair that stands where a symbol does, in its lane.
+func (c *continuing) reference(by *diagram.Symbol, letter string) diagram.Symbol {
+	def := symbols.Of(diagram.SheetReference)
+	return diagram.Symbol{ID: c.newID(), Kind: diagram.SheetReference, Text: letter, Box: geometry.Around(by.Centre(), def.W, def.H)}
+}
+
+// letter returns the first letter, or letters, that no reference carries.
+func (c *continuing) letter(s, next *diagram.Sheet, add *diagram.AddItems) string {
+	used := map[string]bool{}
+	note := func(sym *diagram.Symbol) {
+		if sym.Kind == diagram.SheetReference {
+			used[sym.Text] = true
+		}
+	}
+	for _, o := range append(slices.Clone(c.m.Sheets), next) {
+		for _, sym := range o.Symbols {
+			note(sym)
+		}
+	}
+	for i := range add.Symbols {
+		note(&add.Symbols[i])
+	}
+	for n := 0; ; n++ {
+		text := ""
+		for k := n; ; k = k/26 - 1 {
+			text = string(rune('A'+k%26)) + text
+			if k < 26 {
+				break
+			}
+		}
+		if !used[text] {
+			return text
+		}
+	}
+}
+
+// continued names the sheet on which another goes on.
+func continued(name string) string {
+	const more = ", continued"
+	if strings.HasSuffix(name, more) || strings.Contains(name, more+" ") {
+		base, n := name, 2
+		if i := strings.LastIndex(name, more); i >= 0 {
+			base = name[:i]
+			if k, err := fmt.Sscanf(name[i:], more+" %d", &n); k == 1 && err == nil {
+				n++
+			} else {
+				n = 2
+			}
+		}
+		return fmt.Sprintf("%s%s %d", base, more, n)
+	}
+	return name + more
+}
