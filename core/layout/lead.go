@@ -35,7 +35,7 @@ func (l *layout) lead(edit *diagram.LayOut) {
 		}
 		led[k] = true
 	}
-	for range 3 {
+	for range 2 {
 		if len(led) == 0 {
 			return
 		}

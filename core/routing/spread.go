@@ -68,7 +68,7 @@ const slack = 4 * px
 func (n *nudger) spread(r *Router) {
 	for _, upright := range [...]bool{true, false} {
 		n.collect(r, upright)
-		n.solve()
+		n.solve(r)
 		n.apply(r, upright)
 	}
 	for i := range r.out {
@@ -264,7 +264,7 @@ func (p *piece) apart(q *piece) int {
 }
 
 // solve finds a place for every piece.
-func (n *nudger) solve() {
+func (n *nudger) solve(r *Router) {
 	count := len(n.pieces)
 	slices.SortFunc(n.pieces, func(a, b piece) int {
 		return cmp.Or(cmp.Compare(a.pos, b.pos), cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.rank, b.rank), cmp.Compare(a.at, b.at))
@@ -277,7 +277,7 @@ func (n *nudger) solve() {
 		}
 		line := n.pieces[from:to]
 		for i := 1; i < len(line); i++ {
-			for k := i; k > 0 && line[k-1].after(&line[k]); k-- {
+			for k := i; k > 0 && n.after(r, &line[k-1], &line[k]); k-- {
 				line[k-1], line[k] = line[k], line[k-1]
 			}
 		}
@@ -489,8 +489,9 @@ func (r *Router) land(p *geometry.Point, box int, side geometry.Side) {
 }
 
 // after reports whether p has to lie beyond q: the one that turns off first
-// lies on the side it turns to.
-func (p *piece) after(q *piece) bool {
+// lies on the side it turns to. Where both turn off alike, what decides is where
+// their ways part further on.
+func (n *nudger) after(r *Router, p, q *piece) bool {
 	if p.fixed && q.fixed {
 		return p.want > q.want
 	}
@@ -501,7 +502,9 @@ func (p *piece) after(q *piece) bool {
 	case p.lo < q.lo:
 		vote -= q.turnLo
 	default:
-		vote += cmp.Compare(p.turnLo, q.turnLo)
+		if vote += cmp.Compare(p.turnLo, q.turnLo); p.turnLo == q.turnLo && p.turnLo != 0 {
+			vote += r.parting(p, q, false)
+		}
 	}
 	switch {
 	case p.hi < q.hi:
@@ -509,10 +512,79 @@ func (p *piece) after(q *piece) bool {
 	case p.hi > q.hi:
 		vote -= q.turnHi
 	default:
-		vote += cmp.Compare(p.turnHi, q.turnHi)
+		if vote += cmp.Compare(p.turnHi, q.turnHi); p.turnHi == q.turnHi && p.turnHi != 0 {
+			vote += r.parting(p, q, true)
+		}
 	}
 	if vote != 0 {
 		return vote > 0
 	}
 	return p.want > q.want
 }
+
+// parting follows the ways of two stretches that lie on each other beyond their
+// common end, the hi or the lo one, to where they part. It returns 1 where p has to
+// lie beyond q so that they do not cross, -1 where before, and 0 where they end
+// together.
+func (r *Router) parting(p, q *piece, hi bool) int {
+	if !r.anew[p.course] || !r.anew[q.course] {
+		return 0
+	}
+	a, b := r.raw[p.course].points, r.raw[q.course].points
+	if p.at+1 >= len(a) || q.at+1 >= len(b) {
+		return 0
+	}
+	i, di := onwardFrom(a, p.at, hi)
+	j, dj := onwardFrom(b, q.at, hi)
+	if a[i] != b[j] {
+		return 0
+	}
+	// Which lies to the left, seen along their travel, is the same all the way.
+	first := a[i].Sub(a[i-di])
+	left := 0
+	for left == 0 {
+		if i+di < 0 || i+di >= len(a) || j+dj < 0 || j+dj >= len(b) {
+			return 0
+		}
+		before, u, v := a[i].Sub(a[i-di]), a[i+di].Sub(a[i]), b[j+dj].Sub(b[j])
+		switch s, t := turnOf(before, u), turnOf(before, v); {
+		case s != t: // the one that turns more to the left lies there
+			left = cmp.Compare(s, t)
+		case a[i+di] == b[j+dj]:
+			i, j = i+di, j+dj
+		default: // the shorter one turns off first, or ends
+			short, way, d, k := u, a, di, i
+			sign := 1
+			if abs1(v) < abs1(u) {
+				short, way, d, k, sign = v, b, dj, j, -1
+			}
+			if k+2*d < 0 || k+2*d >= len(way) {
+				return 0
+			}
+			if left = sign * turnOf(short, way[k+2*d].Sub(way[k+d])); left == 0 {
+				return 0
+			}
+		}
+	}
+	// To the left of going right lies above, of going down to the right.
+	if first.X > 0 || first.Y < 0 {
+		left = -left
+	}
+	return left
+}
+
+// onwardFrom returns the point of a way at the hi or lo end of a stretch, and the
+// step that leads on from it.
+func onwardFrom(way geometry.Polyline, at int, hi bool) (i, step int) {
+	p, q := way[at], way[at+1]
+	if (p.X+p.Y < q.X+q.Y) == hi {
+		return at + 1, 1
+	}
+	return at, -1
+}
+
+// turnOf returns 1 where v turns to the left of u, as seen on the sheet, -1 to the
+// right, 0 where it goes straight on or back.
+func turnOf(u, v geometry.Point) int { return cmp.Compare(u.Y*v.X-u.X*v.Y, 0) }
+
+func abs1(p geometry.Point) int { return geometry.Abs(p.X) + geometry.Abs(p.Y) }
