@@ -36,7 +36,7 @@ const own = "Plain Tracer"
 
 func main() {
 	peers := flag.String("peers", "bench/peers", "folder of the program that runs the libraries; empty for our own drawings only")
-	each := flag.Int("each", 20, "processes of each size")
+	each := flag.Int("each", 10, "processes of each size")
 	flag.Parse()
 	if err := run(*peers, *each); err != nil {
 		fmt.Fprintln(os.Stderr, "compare:", err)

@@ -32,7 +32,7 @@ const (
 	// bendPrice is the detour that is taken to save one bend, crossPrice that
 	// to save one crossing.
 	bendPrice  = 40 * px
-	crossPrice = 100 * px
+	crossPrice = 160 * px
 	// sharePrice divides the length of a stretch that lies on another
 	// connector: the detour taken to find a line of one's own.
 	sharePrice = 2
