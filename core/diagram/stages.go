@@ -67,12 +67,14 @@ func (s *Sheet) StageOf(sym *Symbol) *Stage {
 // The edits of stages.
 type (
 	// InsertStage puts a stage at place At of a pool; what stands beyond moves on.
-	// The first stage of a pool takes all of it.
+	// The first stage of a pool takes all of it. With From nothing moves: the stage
+	// before ends at that place along the flow, and this one takes the rest of it.
 	InsertStage struct {
 		Sheet string `json:"sheet"`
 		Pool  string `json:"pool"`
 		At    int    `json:"at"`
 		Stage Stage  `json:"stage"`
+		From  *int   `json:"from,omitempty"`
 	}
 	// SetStage changes a stage's name or length; nil leaves a value alone. What
 	// stands beyond moves with its end; it never gets shorter than what it holds.
@@ -152,6 +154,18 @@ func (e *InsertStage) change(t *trial) error {
 		return nil
 	}
 	t.fixLast(pool)
+	if e.From != nil {
+		if e.At == 0 {
+			return refuse(e.Pool, "there is no stage before the first")
+		}
+		from, to := pool.span(e.At - 1)
+		if *e.From-from < MinStage || to-*e.From < MinStage {
+			return refuse(e.Pool, "a stage is at least %d px long", MinStage/geometry.Px)
+		}
+		pool.Stages[e.At-1].L, stage.L = *e.From-from, to-*e.From
+		pool.Stages = slices.Insert(slices.Clone(pool.Stages), e.At, stage)
+		return nil
+	}
 	x := pool.corner().X + pool.W
 	if e.At < len(pool.Stages) {
 		x, _ = pool.span(e.At)

@@ -403,3 +403,35 @@ func TestFurtherPoolAndPastedRoles(t *testing.T) {
 	}
 	d.same()
 }
+
+// With a step selected, a new stage begins with it and nothing moves.
+func TestStageBeginsWithAStep(t *testing.T) {
+	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d.Command("lanes-list", "Desk; Stacks")
+	for i := range 3 {
+		d.Command("take", "process")
+		d.click(geometry.Point{X: (250 + i*250) * px, Y: d.Sheet().Pools[0].LaneBox(0).Centre().Y}, 0)
+		d.flush()
+	}
+	list := d.Sheet().Symbols
+	before := []geometry.Box{list[0].Box, list[1].Box, list[2].Box}
+	d.click(list[1].Centre(), 0)
+	d.Command("stage-add", "")
+	d.flush()
+	d.click(list[2].Centre(), 0)
+	d.Command("stage-add", "")
+	d.flush()
+	s := d.Sheet()
+	if len(s.Pools[0].Stages) != 3 {
+		t.Fatalf("the stages are %+v (said %v)", s.Pools[0].Stages, d.said)
+	}
+	for i, sym := range list {
+		if got := s.StageOf(sym).ID; got != s.Pools[0].Stages[i].ID {
+			t.Errorf("step %d stands in %s", i, got)
+		}
+		if sym.X != before[i].X || sym.Y-before[i].Y != diagram.StageHead { // only the heads came in
+			t.Errorf("step %d stands at %v, stood at %v", i, sym.Box, before[i])
+		}
+	}
+	d.same()
+}

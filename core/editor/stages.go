@@ -28,25 +28,52 @@ func needStage(e *Editor) string {
 	return ""
 }
 
-// addStage adds a stage behind the selected one, or the last of the pool. The
-// first takes the whole pool, so a second one comes with it.
+// addStage adds a stage behind the selected one, or the last of the pool; the first
+// takes the whole pool. With a step selected the stage it stands in is divided: a
+// new one begins with that step, and nothing moves.
 func (e *Editor) addStage() {
 	s := e.Sheet()
 	pool, at := e.stageSelected()
+	if sym := e.one(); pool == nil && sym != nil {
+		if p, _ := s.LaneAt(sym.Centre()); p != nil {
+			e.divideStage(p, sym)
+			return
+		}
+	}
 	if pool == nil {
 		if pool, _ = e.laneSelected(); pool == nil {
 			pool = s.Pools[len(s.Pools)-1]
 		}
 		at = len(pool.Stages) - 1
 	}
-	stage := func(n int) diagram.Stage {
-		return diagram.Stage{ID: e.newID(), Name: "Stage " + strconv.Itoa(n), L: diagram.StageLength}
+	now := e.newStage(len(pool.Stages) + 1)
+	e.addedStage(&diagram.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}, now.ID)
+}
+
+func (e *Editor) newStage(n int) diagram.Stage {
+	return diagram.Stage{ID: e.newID(), Name: "Stage " + strconv.Itoa(n), L: diagram.StageLength}
+}
+
+func (e *Editor) addedStage(edit diagram.Edit, id string) {
+	if e.do(edit) {
+		e.sel, e.lane = nil, id
+		e.startWriting(id, false)
 	}
-	now := stage(len(pool.Stages) + 1)
-	if e.do(&diagram.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}) {
-		e.sel, e.lane = nil, now.ID
-		e.startWriting(now.ID, false)
+}
+
+// divideStage lets a new stage begin with a step.
+func (e *Editor) divideStage(pool *diagram.Pool, sym *diagram.Symbol) {
+	from := pool.Own(sym.Box).X - arrange.Gap/2
+	var edits []diagram.Edit
+	at := pool.StageAt(sym.Centre())
+	if at < 0 { // the first takes all of the pool
+		first := e.newStage(1)
+		edits = append(edits, &diagram.InsertStage{Sheet: e.sheetID, Pool: pool.ID, Stage: first})
+		at = 0
 	}
+	now := e.newStage(max(len(pool.Stages), 1) + 1)
+	edits = append(edits, &diagram.InsertStage{Sheet: e.sheetID, Pool: pool.ID, At: at + 1, Stage: now, From: &from})
+	e.addedStage(diagram.Together("add a stage", edits...), now.ID)
 }
 
 func (e *Editor) moveStage(by int) {

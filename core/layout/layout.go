@@ -66,6 +66,7 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 	}
 	l.around()
 	l.grow()
+	l.legends()
 	edit := l.edit()
 	if l.turned {
 		for i := range edit.Boxes {

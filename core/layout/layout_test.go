@@ -291,6 +291,28 @@ func TestLockedStays(t *testing.T) {
 	}
 }
 
+// A legend is in nobody's way: it goes where there is room.
+func TestLegendMakesWay(t *testing.T) {
+	for _, lanes := range []int{0, 2} {
+		m := processes.Make(9, processes.Shape{Steps: 14, Lanes: lanes}).Map()
+		s := m.Sheets[0]
+		legend := &diagram.Symbol{ID: "legend", Kind: diagram.Legend, Box: geometry.Box{X: 60 * px, Y: 60 * px, W: 320 * px, H: diagram.LegendHead + len(s.LegendKinds())*diagram.LegendRow}}
+		s.Symbols = append(s.Symbols, legend)
+		d := laid(t, m, layout.Wish{})
+		if err := sound(d); err != nil {
+			t.Errorf("%d lanes: %v", lanes, err)
+		}
+		for _, p := range s.Pools {
+			if p.Box().Meets(legend.Box) {
+				t.Errorf("the legend lies at %v on the pool at %v", legend.Box, p.Box())
+			}
+		}
+		if again := layout.Find(m, s, layout.Wish{}); again != nil {
+			t.Errorf("%d lanes: laying out again moves %v", lanes, again)
+		}
+	}
+}
+
 // With a selection only what is selected moves, and it lands on nothing.
 func TestSelectionIsLaidOutAlone(t *testing.T) {
 	for i := range 100 {

@@ -143,7 +143,7 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 				shift[i] = y + (h-need)/2 - band.From
 			}
 			for _, sym := range l.s.Symbols { // what stays goes along with the lane
-				if p, k := l.s.LaneAt(sym.Centre()); p == pool && k == at && (sym.Locked || !l.taken[sym.ID]) {
+				if p, k := l.s.LaneAt(sym.Centre()); p == pool && k == at && (sym.Locked || !l.taken[sym.ID]) && !l.free(sym) {
 					h = max(h, sym.Bottom()-strip.Y+diagram.LanePad)
 					l.fixed = append(l.fixed, sym.Moved(geometry.Point{Y: y - strip.Y}))
 				}
@@ -231,7 +231,7 @@ func (l *layout) bounds() geometry.Box {
 // would lie on such moves across the flow until it lies free, in its lane.
 func (l *layout) around() {
 	for _, sym := range l.s.Symbols {
-		if _, laid := l.boxes[sym.ID]; (sym.Locked || !laid) && len(l.pools) == 0 && sym.Kind != diagram.Frame {
+		if _, laid := l.boxes[sym.ID]; (sym.Locked || !laid) && len(l.pools) == 0 && !l.free(sym) && sym.Kind != diagram.Frame {
 			l.fixed = append(l.fixed, sym.Box)
 		}
 	}
@@ -267,6 +267,97 @@ func (l *layout) around() {
 		l.boxes[sym.ID] = b
 		placed = append(placed, b)
 	}
+}
+
+// free reports whether a symbol belongs to no place: a legend goes where there is
+// room for it.
+func (l *layout) free(sym *diagram.Symbol) bool {
+	return sym.Kind == diagram.Legend && !sym.Locked && len(l.wish.IDs) == 0
+}
+
+// legends puts the legends that something would lie on where nothing does: on the
+// paper, from its foot upwards, else below everything.
+func (l *layout) legends() {
+	var taken []geometry.Box
+	for _, sym := range l.s.Symbols {
+		b, ok := l.boxes[sym.ID]
+		if !ok {
+			b = sym.Box
+		}
+		if !l.free(sym) && sym.Kind != diagram.Frame {
+			taken = append(taken, b)
+		}
+	}
+	for i, p := range l.s.Pools {
+		b := p.Box()
+		if i < len(l.pools) {
+			f := l.pools[i]
+			b = geometry.Box{X: f.X, Y: f.Y, W: f.W, H: stageHead(p)}
+			for _, h := range f.Heights {
+				b.H += h
+			}
+		}
+		taken = append(taken, b)
+	}
+	for _, sym := range l.s.Symbols {
+		if !l.free(sym) {
+			continue
+		}
+		b := sym.Box
+		if meets(b, taken) {
+			b = l.room(b, taken)
+			l.boxes[sym.ID] = b
+		}
+		taken = append(taken, b)
+	}
+}
+
+// room returns the place on the paper at which a box lies on nothing and in the way
+// of the fewest connectors, as near to the foot as can be; or one below everything.
+func (l *layout) room(b geometry.Box, taken []geometry.Box) geometry.Box {
+	page := l.page().Grown(-margin)
+	step := 2 * arrange.Grid
+	var ways []geometry.Box // where connectors may run
+	middle := func(id string) (geometry.Point, bool) {
+		b, ok := l.boxes[id]
+		if sym := l.s.Symbol(id); !ok && sym != nil {
+			b, ok = sym.Box, true
+		}
+		return b.Centre(), ok
+	}
+	for _, c := range l.s.Connectors {
+		from, ok := middle(c.From.Symbol)
+		to, ok2 := middle(c.To.Symbol)
+		if ok && ok2 {
+			ways = append(ways, geometry.Between(from, to).Grown(1))
+		}
+	}
+	best, least := geometry.Box{}, -1
+	for y := page.Bottom() - b.H; y >= page.Y; y -= step {
+		for x := page.X; x+b.W <= page.Right(); x += step {
+			at := b.At(geometry.Point{X: x, Y: y})
+			if meets(at, taken) {
+				continue
+			}
+			met := 0
+			for _, way := range ways {
+				if way.Meets(at) {
+					met++
+				}
+			}
+			if least < 0 || met < least {
+				best, least = at, met
+			}
+		}
+	}
+	if least >= 0 {
+		return best
+	}
+	bottom := page.Y
+	for _, o := range taken {
+		bottom = max(bottom, o.Bottom())
+	}
+	return b.At(geometry.Point{X: page.X, Y: bottom + arrange.Gap})
 }
 
 // asOne moves all that is laid out together, to where it began, and on across the

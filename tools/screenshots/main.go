@@ -154,13 +154,16 @@ func main() {
 		}},
 		{"lanes", light, func(p *browser.Page) {
 			ready(p)
-			browser.Eval[any](p, `(() => { const app = plainTracerApp, name = text => { byName.value = text; app.closeWriting(true) }, byName = document.getElementById('writing')
-				for (const text of ['Report', 'Diagnosis']) { app.command('stage-add'); name(text) }
+			x, y := step(p, "Inspect the light")
+			p.Click(x, y)
+			browser.Eval[any](p, `(() => { const app = plainTracerApp
+				app.command('stage-add'); document.getElementById('writing').value = 'Repair'; app.closeWriting(true)
 				app.command('lanes-turn'); app.command('heading', 'today=25 November 2026'); app.command('heading', 'project=Street lighting'); app.command('heading', 'version=3')
 				app.command('lay-out') })()`)
-			p.Until("!document.getElementById('proposal').hidden")
-			p.Key(browser.Enter)
+			p.Until("!document.getElementById('proposal').hidden && !document.getElementById('proposal-other').hidden")
+			p.ClickOn("#proposal-other")
 			p.Until("document.getElementById('proposal').hidden && document.getElementById('saved').textContent === 'Saved'")
+			p.Key(browser.Escape)
 			browser.Eval[any](p, "plainTracerApp.fit()")
 		}},
 	}
