@@ -192,17 +192,24 @@ func (n *net) hangs(v int) bool { return n.real(v) && n.pendant[v] }
 // order is taken.
 const sweeps = 12
 
+// beginnings is how many orders to begin with are tried.
+const beginnings = 4
+
 // arrange orders the layers: by barycentres, to and fro (Sugiyama, Tagawa and Toda
 // 1981), with an exchange of neighbours after each sweep (Gansner et al. 1993,
-// section 3), from two orders to begin with. It reports whether it was allowed to
-// come to its end.
+// section 3). It begins with two walks along the flow, and then again with the best
+// order so far, shaken. It reports whether it was allowed to come to its end.
 func (n *net) arrange() bool {
 	var best [][]int
 	least := -1
-	for begin := range 2 {
-		n.begin(begin == 1)
+	for begin := range beginnings {
+		if begin < 2 {
+			n.begin(begin == 1)
+		} else {
+			n.shake(best, begin)
+		}
 		for i := range sweeps {
-			if !n.g.tell(begin*sweeps+i, 2*sweeps) {
+			if !n.g.tell(begin*sweeps+i, beginnings*sweeps) {
 				return false
 			}
 			n.sweep(i%2 == 1)
@@ -224,6 +231,19 @@ func (n *net) arrange() bool {
 	n.number()
 	n.hang()
 	return true
+}
+
+// shake begins with the best order so far, some of its layers turned round within
+// their bands: every so many of them, another number each time.
+func (n *net) shake(best [][]int, begin int) {
+	for l := range n.order {
+		n.order[l] = append(n.order[l][:0], best[l]...)
+		if l%begin == begin/2 {
+			slices.Reverse(n.order[l])
+			slices.SortStableFunc(n.order[l], func(a, b int) int { return n.band[a] - n.band[b] })
+		}
+	}
+	n.number()
 }
 
 func (n *net) copyOrder(to [][]int) [][]int {

@@ -244,14 +244,16 @@ func (n *net) blocks() []int {
 				if n.band[a] != n.band[t.v] {
 					continue
 				}
-				rank := 3
+				rank := len(n.g.Nodes)
 				switch {
-				case main[t.edge]:
-					rank = 0
+				case main[t.edge] > 0: // that of the first beginning before all others
+					rank = main[t.edge]
 				case !n.real(a) && !n.real(t.v):
-					rank = 1
+					rank++
 				case n.g.Edges[t.edge].Exit == 0 && !n.back[t.edge]:
-					rank = 2
+					rank += 2
+				default:
+					rank += 3
 				}
 				turn = append(turn, len(list))
 				list = append(list, line{a, t.v, rank})
@@ -289,11 +291,12 @@ func (n *net) blocks() []int {
 	return block
 }
 
-// mainPath marks the edges of the main paths: from where the work begins always
-// by the first exit that leads on.
-func (n *net) mainPath() []bool {
+// mainPath numbers the edges of the main paths: from where the work begins always
+// by the first exit that leads on. Those of the first beginning get 1.
+func (n *net) mainPath() []int {
 	g := n.g
-	on := make([]bool, len(g.Edges))
+	on := make([]int, len(g.Edges))
+	path := 0
 	first := make([]int, len(g.Nodes))
 	entered := make([]bool, len(g.Nodes))
 	for v := range first {
@@ -313,13 +316,14 @@ func (n *net) mainPath() []bool {
 		if entered[v] {
 			continue
 		}
+		path++
 		for w := v; !walked[w]; {
 			walked[w] = true
 			k := first[w]
 			if k == None || walked[g.Edges[k].To] {
 				break
 			}
-			on[k] = true
+			on[k] = path
 			w = g.Edges[k].To
 		}
 	}
