@@ -108,7 +108,7 @@ func (e *SetStage) Words() string    { return "change the stage" }
 func (e *MoveStage) Words() string   { return "move the stage" }
 func (e *RemoveStage) Words() string { return "remove the stage" }
 
-// opens the head of the stages, or shuts it: all lanes move by it.
+// stageHead opens the head of the stages, or shuts it: all lanes move by it.
 func (t *trial) stageHead(s *Sheet, pool *Pool, by int) error {
 	return t.openDown(s, pool.corner().Y, by, pool)
 }
@@ -187,7 +187,7 @@ func (t *trial) fixLast(pool *Pool) {
 	}
 }
 
-// stage returns the place of a stage in a pool.
+// stageIn returns the place of a stage in a pool.
 func stageIn(pool *Pool, id string) (int, error) {
 	i := pool.StageIndex(id)
 	if i < 0 {

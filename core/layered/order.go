@@ -155,9 +155,6 @@ func (n *net) build() {
 		if n.layer[from] > n.layer[to] {
 			from, to = to, from
 		}
-		if false && n.back[k] && n.layer[to]-n.layer[from] > 1 {
-			continue // it is led round the outside
-		}
 		at := from
 		n.chain[k] = append(n.chain[k], from)
 		for l := n.layer[from] + 1; l < n.layer[to]; l++ {

@@ -555,7 +555,7 @@ func (r *Router) parting(p, q *piece, hi bool) int {
 		default: // the shorter one turns off first, or ends
 			short, way, d, k := u, a, di, i
 			sign := 1
-			if abs1(v) < abs1(u) {
+			if v.Manhattan(geometry.Point{}) < u.Manhattan(geometry.Point{}) {
 				short, way, d, k, sign = v, b, dj, j, -1
 			}
 			if k+2*d < 0 || k+2*d >= len(way) {
@@ -586,5 +586,3 @@ func onwardFrom(way geometry.Polyline, at int, hi bool) (i, step int) {
 // turnOf returns 1 where v turns to the left of u, as seen on the sheet, -1 to the
 // right, 0 where it goes straight on or back.
 func turnOf(u, v geometry.Point) int { return cmp.Compare(u.Y*v.X-u.X*v.Y, 0) }
-
-func abs1(p geometry.Point) int { return geometry.Abs(p.X) + geometry.Abs(p.Y) }
