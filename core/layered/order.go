@@ -24,6 +24,8 @@ type net struct {
 	pendant []bool
 	// chain holds the vertices of each edge.
 	chain [][]int
+	// loose are the ties of pendants, until those are put in.
+	loose []looseTie
 	// mean is the mean place of a vertex's neighbours, negative without any.
 	mean []float64
 	free []int
@@ -32,6 +34,8 @@ type net struct {
 
 // tie is one step of an edge to the next layer.
 type tie struct{ v, edge int }
+
+type looseTie struct{ a, b, edge int }
 
 // newNet finds the layers of a graph and builds the net.
 func newNet(g *Graph, back []bool) *net {
@@ -178,6 +182,14 @@ func (n *net) build() {
 }
 
 func (n *net) tie(a, b, edge int) {
+	if n.hangs(b) {
+		n.loose = append(n.loose, looseTie{a, b, edge})
+		return
+	}
+	n.join(a, b, edge)
+}
+
+func (n *net) join(a, b, edge int) {
 	n.down[a] = append(n.down[a], tie{b, edge})
 	n.up[b] = append(n.up[b], tie{a, edge})
 }
@@ -185,56 +197,68 @@ func (n *net) tie(a, b, edge int) {
 func (n *net) real(v int) bool  { return v < len(n.g.Nodes) }
 func (n *net) hangs(v int) bool { return n.real(v) && n.pendant[v] }
 
-// sweeps is how often the layers are ordered by their neighbours before the best
-// order is taken.
-const sweeps = 12
-
-// beginnings is how many orders to begin with are tried.
-const beginnings = 4
+// beginnings is how many orders to begin with are tried, sweeps how often the
+// layers are ordered by their neighbours from each.
+const (
+	beginnings = 8
+	sweeps     = 4
+)
 
 // arrange orders the layers: by barycentres, to and fro (Sugiyama, Tagawa and Toda
 // 1981), with an exchange of neighbours after each sweep (Gansner et al. 1993,
-// section 3). It begins with two walks along the flow, and then again with the best
-// order so far, shaken. It reports whether it was allowed to come to its end.
+// section 3); the best order of these is then threaded. It begins with two walks
+// along the flow, and then again with the best order so far, shaken. It reports
+// whether it was allowed to come to its end.
 func (n *net) arrange() bool {
+	var w weaver
 	var best [][]int
+	threads := n.threads()
 	least := -1
-	for begin := range beginnings {
+	note := func() {
+		if c := n.crossings(); least < 0 || c < least {
+			least, best = c, copyOrder(best, n.order)
+		}
+	}
+	for begin := 0; begin < beginnings && least != 0; begin++ {
 		if begin < 2 {
 			n.begin(begin == 1)
 		} else {
 			n.shake(best, begin)
 		}
-		for i := range sweeps {
+		for i := 0; i < sweeps && least != 0; i++ {
 			if !n.g.tell(begin*sweeps+i, beginnings*sweeps) {
 				return false
 			}
 			n.sweep(i%2 == 1)
 			n.exchange()
-			if c := n.crossings(); least < 0 || c < least {
-				least, best = c, n.copyOrder(best)
-			}
-			if least == 0 {
-				break
+			note()
+		}
+		n.take(best)
+		for saved := least; saved > 0; {
+			saved = 0
+			for _, thread := range threads {
+				saved += n.weave(thread, &w)
 			}
 		}
-		if least == 0 {
-			break
-		}
+		n.exchange()
+		note()
 	}
-	for l := range best {
-		n.order[l] = append(n.order[l][:0], best[l]...)
-	}
-	n.number()
+	n.take(best)
 	n.hang()
 	return true
+}
+
+// take sets the layers in an order.
+func (n *net) take(order [][]int) {
+	copyOrder(n.order, order)
+	n.number()
 }
 
 // shake begins with the best order so far, some of its layers turned round within
 // their bands: every so many of them, another number each time.
 func (n *net) shake(best [][]int, begin int) {
+	copyOrder(n.order, best)
 	for l := range n.order {
-		n.order[l] = append(n.order[l][:0], best[l]...)
 		if l%begin == begin/2 {
 			slices.Reverse(n.order[l])
 			slices.SortStableFunc(n.order[l], func(a, b int) int { return n.band[a] - n.band[b] })
@@ -243,12 +267,13 @@ func (n *net) shake(best [][]int, begin int) {
 	n.number()
 }
 
-func (n *net) copyOrder(to [][]int) [][]int {
+// copyOrder copies the order of the layers, and returns the copy.
+func copyOrder(to, from [][]int) [][]int {
 	if to == nil {
-		to = make([][]int, len(n.order))
+		to = make([][]int, len(from))
 	}
-	for l := range n.order {
-		to[l] = append(to[l][:0], n.order[l]...)
+	for l := range from {
+		to[l] = append(to[l][:0], from[l]...)
 	}
 	return to
 }
@@ -300,7 +325,7 @@ func (n *net) begin(breadth bool) {
 			slices.Reverse(down)
 		}
 		for _, i := range down {
-			if t := n.down[v][i]; !seen[t.v] && !n.hangs(t.v) {
+			if t := n.down[v][i]; !seen[t.v] {
 				list = append(list, t.v)
 			}
 		}
@@ -324,10 +349,8 @@ func (n *net) sweep(backwards bool) {
 		for _, v := range layer {
 			sum, count := 0, 0
 			for _, t := range ties[v] {
-				if !n.hangs(t.v) {
-					sum += n.pos[t.v]
-					count++
-				}
+				sum += n.pos[t.v]
+				count++
 			}
 			n.mean[v] = -1
 			if count > 0 {
@@ -381,11 +404,8 @@ func (n *net) crossed(a, b int) int {
 	count := 0
 	for _, ties := range [2][][]tie{n.up, n.down} {
 		for _, s := range ties[a] {
-			if n.hangs(s.v) {
-				continue
-			}
 			for _, t := range ties[b] {
-				if !n.hangs(t.v) && n.pos[s.v] > n.pos[t.v] {
+				if n.pos[s.v] > n.pos[t.v] {
 					count++
 				}
 			}
@@ -408,9 +428,7 @@ func (n *net) crossings() int {
 		for _, v := range n.order[l] {
 			ends = ends[:0]
 			for _, t := range n.down[v] {
-				if !n.hangs(t.v) || n.placed(t.v) {
-					ends = append(ends, n.pos[t.v])
-				}
+				ends = append(ends, n.pos[t.v])
 			}
 			slices.Sort(ends)
 			for _, p := range ends {
@@ -452,15 +470,13 @@ func (n *net) crossedEdges() []int {
 	return out
 }
 
-// placed reports whether a vertex stands in its layer already.
-func (n *net) placed(v int) bool {
-	layer := n.order[n.layer[v]]
-	return n.pos[v] < len(layer) && layer[n.pos[v]] == v
-}
-
 // hang puts the pendants into their layers, each where the fewest ties of the rest
 // are crossed by its own; of equals, where it goes straight on.
 func (n *net) hang() {
+	for _, t := range n.loose {
+		n.join(t.a, t.b, t.edge)
+	}
+	n.loose = nil
 	for l := range n.order {
 		var list []int
 		for v := range n.g.Nodes {

@@ -141,7 +141,7 @@ func (s *search) find(r *Router, i int, w *raw) {
 	}
 	s.seen = s.ends().Grown(Clearance)
 	if len(l.Bends) > 0 {
-		if s.bends = l.Bends; s.search(r, i, w) {
+		if s.bends = l.Bends; s.onto == nil && !s.whole(r) && s.direct(r, i, w) || s.search(r, i, w) {
 			s.bends = nil
 			return
 		}
