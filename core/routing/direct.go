@@ -14,6 +14,7 @@ func (s *search) direct(r *Router, i int, w *raw) bool {
 		}
 	}
 	s.seen = s.seen.Union(s.ends().Grown(Clearance))
+	s.trodden = s.seen
 	for a := range s.starts {
 		for b := range s.goals {
 			from, to := &s.starts[a], &s.goals[b]

@@ -1,7 +1,6 @@
 package routing
 
 import (
-	"math/bits"
 	"slices"
 
 	"plaintracer/core/geometry"
@@ -11,6 +10,8 @@ import (
 type record struct {
 	boxes []geometry.Box
 	glue  [][4]geometry.Point
+	// lines are those past the boxes, if they were asked for.
+	lines [][4]int
 	open  []bool
 	links []Link
 	// newBox and newLink mark those that have come since.
@@ -52,6 +53,9 @@ func (m *record) follow(s *Scene) (links []int, goneBoxes []geometry.Box, goneLi
 	})
 	m.boxes, m.newBox = rearranged(m.boxes, boxes), asNew(m.newBox, boxes)
 	m.glue, m.open = rearranged(m.glue, boxes), rearranged(m.open, boxes)
+	if m.lines != nil {
+		m.lines = rearranged(m.lines, boxes)
+	}
 	onto := make([]int, len(m.links))
 	for i, j := range links {
 		if j != None {
@@ -149,9 +153,10 @@ func (m *record) take(s *Scene) {
 
 // memory lets a complete computation pass over what cannot have changed since
 // the last one. Everything the search for a way looks at lies in its window:
-// boxes, the lines past them, and ways found before; and it reads the glue
-// points of its two ends. Where all of that is as it was, so is the way. The
-// result is therefore that of a computation from nothing, which tests hold.
+// boxes, and the lines past them; the ways found before matter to it only where it
+// has been itself; and it reads the glue points of its two ends. Where all of that
+// is as it was, so is the way. The result is therefore that of a computation from
+// nothing, which tests hold.
 type memory struct {
 	record
 	// passes holds, for the first and for the second time a link is looked at,
@@ -160,45 +165,81 @@ type memory struct {
 	// last are the ways after the second pass.
 	last []raw
 	down bool
-	// crowd tells scenes apart that are searched with unlike thoroughness.
-	crowd int
-	// stirred are the places in which something is not as it was. Those of a
+	// whole says that the scene was small enough to be searched whole.
+	whole bool
+	// stirred.boxes are the places where boxes or the lines past them are not as they were,
+	// stirred.ways those where the ways of the first or of either pass are not. Those of a
 	// computation that was given up count for the next.
-	stirred []geometry.Box
+	stirred struct {
+		boxes places
+		ways  [2]places
+	}
 	// begun says that a computation has begun and not been finished.
 	begun bool
 }
 
 // found is a way with what was looked at to find it.
 type found struct {
-	known    bool
-	way      raw
-	window   geometry.Box
-	from, to [4]port
+	known bool
+	way   raw
+	// window is where boxes could count, trodden where ways could.
+	window, trodden geometry.Box
+	from, to        [4]port
 }
 
-// crowd returns a number that is the same for scenes whose ways are sought with
-// the same patience.
-func (s *Scene) crowd() int {
-	if len(s.Boxes) <= smallScene {
-		return 0
+// places are boxes that are looked up by where they lie.
+type places struct {
+	list  []geometry.Box
+	cells cells
+}
+
+// begin lays them over an area.
+func (p *places) begin(area geometry.Box) {
+	p.cells.begin(area)
+	for k, b := range p.list {
+		p.cells.add(k, b)
 	}
-	return max(bits.Len(uint(max(len(s.Links), 1)-1)), 8)
+}
+
+func (p *places) add(b geometry.Box) {
+	p.cells.add(len(p.list), b)
+	p.list = append(p.list, b)
+}
+
+// meet reports whether any of them meets b.
+func (p *places) meet(b geometry.Box) bool {
+	f := &p.cells
+	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
+	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
+	for y := y0; y <= y1; y++ {
+		for x := x0; x <= x1; x++ {
+			for _, k := range f.lists[y*f.nx+x] {
+				if p.list[k].Meets(b) {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // begin opens a computation: it compares the scene with the last one.
-func (m *memory) begin(s *Scene) {
-	if !m.begun {
-		m.stirred = m.stirred[:0]
+func (m *memory) begin(s *Scene, lines [][4]int) {
+	area := s.area()
+	for _, p := range [...]*places{&m.stirred.boxes, &m.stirred.ways[0], &m.stirred.ways[1]} {
+		if !m.begun {
+			p.list = p.list[:0]
+		}
+		p.begin(area)
 	}
 	m.begun = true
-	if m.down != s.Down || m.crowd != s.crowd() {
+	if m.down != s.Down || m.whole != s.small() {
 		m.record = record{}
 		m.passes, m.last = [2][]found{}, nil
 	}
 	links, goneBoxes, goneLinks := m.follow(s)
 	for _, b := range goneBoxes {
-		m.stirred = append(m.stirred, b.Grown(4*Clearance))
+		m.stirred.boxes.add(b.Grown(hard))
 	}
 	for _, j := range goneLinks {
 		m.stirLink(j)
@@ -209,14 +250,17 @@ func (m *memory) begin(s *Scene) {
 		}
 		m.last = rearranged(m.last, links)
 	}
+	m.lines = resized(m.lines, len(s.Boxes))
 	for i, b := range s.Boxes {
-		if m.newBox[i] {
-			m.stirred = append(m.stirred, b.Grown(4*Clearance))
-		} else if b != m.boxes[i] || s.Glue[i] != m.glue[i] || s.open(i) != m.open[i] {
-			// The lines past boxes nearby change with it.
-			m.stirred = append(m.stirred, b.Grown(4*Clearance), m.boxes[i].Grown(4*Clearance))
+		if !m.newBox[i] && b == m.boxes[i] && s.Glue[i] == m.glue[i] && s.open(i) == m.open[i] && lines[i] == m.lines[i] {
+			continue
+		}
+		m.stirred.boxes.add(b.Grown(hard))
+		if !m.newBox[i] && b != m.boxes[i] {
+			m.stirred.boxes.add(m.boxes[i].Grown(hard))
 		}
 	}
+	copy(m.lines, lines)
 	for i := range s.Links {
 		if l := &s.Links[i]; m.newLink[i] || !l.same(&m.links[i]) || m.moved(s, l.From) || m.moved(s, l.To) {
 			// It may take another turn in the order of work.
@@ -226,7 +270,7 @@ func (m *memory) begin(s *Scene) {
 			}
 		}
 	}
-	m.down, m.crowd = s.Down, s.crowd()
+	m.down, m.whole = s.Down, s.small()
 	m.take(s)
 }
 
@@ -237,23 +281,46 @@ func (m *record) moved(s *Scene, box int) bool {
 
 // stirLink notes all ways that link i had.
 func (m *memory) stirLink(i int) {
-	for k := range m.passes {
-		m.stir(m.passes[k][i].way.points)
-	}
-	m.stir(m.last[i].points)
+	first, second := m.passes[0][i].way.points, m.last[i].points
+	m.stir(0, first, nil)
+	m.stir(1, first, nil)
+	m.stir(1, second, first)
 }
 
-// stir notes that something is not as it was along a way.
-func (m *memory) stir(way geometry.Polyline) {
+// stir notes where a way goes and another does not, from a pass on.
+func (m *memory) stir(pass int, way, other geometry.Polyline) {
+	add := func(s stretch, lo, hi int) {
+		if lo > hi {
+			return
+		}
+		b := geometry.Box{X: lo, Y: s.pos, W: hi - lo}
+		if s.upright {
+			b = geometry.Box{X: s.pos, Y: lo, H: hi - lo}
+		}
+		m.stirred.ways[pass].add(b.Grown(1))
+	}
+next:
 	for k := 1; k < len(way); k++ {
-		m.stirred = append(m.stirred, geometry.Between(way[k-1], way[k]).Grown(1))
+		s := stretchOf(way[k-1], way[k], 0)
+		for j := 1; j < len(other); j++ {
+			if o := stretchOf(other[j-1], other[j], 0); o.upright == s.upright && o.pos == s.pos && o.lo < s.hi && s.lo < o.hi {
+				if s.lo < o.lo {
+					add(s, s.lo, o.lo)
+				}
+				if o.hi < s.hi {
+					add(s, o.hi, s.hi)
+				}
+				continue next
+			}
+		}
+		add(s, s.lo, s.hi)
 	}
 }
 
 // recall writes the way of link i to w if it can be nothing but what it was.
 func (m *memory) recall(pass, i int, from, to [4]port, w *raw) bool {
 	f := &m.passes[pass][i]
-	if !f.known || f.from != from || f.to != to || slices.ContainsFunc(m.stirred, f.window.Meets) {
+	if !f.known || f.from != from || f.to != to || m.stirred.boxes.meet(f.window) || m.stirred.ways[pass].meet(f.trodden) {
 		return false
 	}
 	w.copy(&f.way)
@@ -261,21 +328,23 @@ func (m *memory) recall(pass, i int, from, to [4]port, w *raw) bool {
 }
 
 // note remembers how the way of link i was found.
-func (m *memory) note(pass, i int, from, to [4]port, window geometry.Box, w *raw) {
+func (m *memory) note(pass, i int, from, to [4]port, s *search, w *raw) {
 	f := &m.passes[pass][i]
-	if !slices.Equal(f.way.points, w.points) {
-		m.stir(f.way.points)
-		m.stir(w.points)
+	if pass == 0 && !slices.Equal(f.way.points, w.points) {
+		for k := range m.stirred.ways {
+			m.stir(k, f.way.points, w.points)
+			m.stir(k, w.points, f.way.points)
+		}
 	}
-	f.known, f.from, f.to, f.window = true, from, to, window
+	f.known, f.from, f.to, f.window, f.trodden = true, from, to, s.seen, s.trodden
 	f.way.copy(w)
 }
 
 // settled notes the way of link i after the second pass.
 func (m *memory) settled(i int, w *raw) {
-	if !slices.Equal(m.last[i].points, w.points) {
-		m.stir(m.last[i].points)
-		m.stir(w.points)
+	if last := m.last[i].points; !slices.Equal(last, w.points) {
+		m.stir(1, last, w.points)
+		m.stir(1, w.points, last)
 	}
 	m.last[i].copy(w)
 }

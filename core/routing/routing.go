@@ -225,7 +225,7 @@ func (r *Router) Begin(s Scene) {
 	r.ports = resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
 	r.met = resized(r.met, len(r.scene.Links))
-	r.m.begin(&r.scene)
+	r.m.begin(&r.scene, r.lines)
 	r.work.on, r.work.pass, r.work.at = true, 0, 0
 }
 
@@ -305,7 +305,7 @@ func (r *Router) way(pass, i int) {
 		return
 	}
 	r.one(i)
-	r.m.note(pass, i, from, to, r.s.seen, &r.raw[i])
+	r.m.note(pass, i, from, to, &r.s, &r.raw[i])
 }
 
 func (r *Router) portsOf(box int) [4]port {

@@ -30,6 +30,8 @@ class App {
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
     this.sync.ended = why => this.halt(why)
+    this.settling = 0
+    this.slice = this.slices()
     this.events()
     this.keys()
     this.writing()
@@ -133,10 +135,23 @@ class App {
   }
 
   // settle has the core compute what it has only sketched, in slices, so that
-  // nothing that happens meanwhile has to wait.
+  // nothing that happens meanwhile has to wait. A message calls for the next slice
+  // at once; a timer of no time would be held back.
   settle(wait) {
     clearTimeout(this.resting)
-    this.resting = setTimeout(() => this.core.pause() ? this.settle(0) : this.flush(), wait)
+    this.settling++
+    if (wait) this.resting = setTimeout(() => this.slice.postMessage(this.settling), wait)
+    else this.slice.postMessage(this.settling)
+  }
+
+  slices() {
+    const { port1, port2 } = new MessageChannel()
+    port2.onmessage = ({ data }) => {
+      if (data !== this.settling) return // something has happened since
+      if (this.core.pause()) port1.postMessage(data)
+      else this.flush()
+    }
+    return port1
   }
 
   events() {

@@ -1,0 +1,267 @@
+package routing
+
+import (
+	"slices"
+
+	"plaintracer/core/geometry"
+)
+
+// pocket looks round some terminals, at most so many nodes. It reports whether
+// symbols shut them in, away from the others.
+func (s *search) pocket(inside, outside []terminal, most int) bool {
+	nx, ny := int32(len(s.xs)), int32(len(s.ys))
+	s.afresh(int(nx * ny))
+	list := s.nodes[:0]
+	note := func(node int32) {
+		if s.states[node].stamp != s.generation {
+			s.states[node].stamp = s.generation
+			list = append(list, node)
+		}
+	}
+	defer func() { s.nodes = list }()
+	for k := range inside {
+		if !inside[k].covered {
+			note(inside[k].node)
+		}
+	}
+	for at := 0; at < len(list); at++ {
+		if at == most {
+			return false
+		}
+		node := list[at]
+		for k := range outside {
+			if outside[k].node == node && !outside[k].covered {
+				return false
+			}
+		}
+		x, y := node%nx, node/nx
+		if x == 0 || y == 0 || x == nx-1 || y == ny-1 {
+			return false
+		}
+		if s.right[node+1] < shut {
+			note(node + 1)
+		}
+		if s.right[node] < shut {
+			note(node - 1)
+		}
+		if s.down[node+nx] < shut {
+			note(node + nx)
+		}
+		if s.down[node] < shut {
+			note(node - nx)
+		}
+	}
+	return true
+}
+
+// gather builds the grid inside the window and reports whether that was the
+// whole scene.
+func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
+	s.xs, s.ys, s.near = s.xs[:0], s.ys[:0], s.near[:0]
+	whole := true
+	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
+		i := int(j)
+		if r.scene.open(i) {
+			continue
+		}
+		b := r.scene.Boxes[i]
+		if !window.Meets(b.Grown(hard)) {
+			continue
+		}
+		s.near = append(s.near, i)
+		l := &r.lines[i]
+		s.addX(window, l[geometry.Left], l[geometry.Right])
+		s.addY(window, l[geometry.Top], l[geometry.Bottom])
+		if !window.Holds(geometry.Box{X: l[3], Y: l[0], W: l[1] - l[3], H: l[2] - l[0]}) {
+			whole = false
+		}
+	}
+	whole = whole && len(s.near) == r.closed
+	for _, list := range [...][]terminal{s.starts, s.goals} {
+		for _, t := range list {
+			s.addX(window, t.at.X)
+			s.addY(window, t.at.Y)
+		}
+	}
+	for _, b := range s.bends {
+		if b.Upright {
+			s.addX(window, b.At)
+		} else {
+			s.addY(window, b.At)
+		}
+	}
+	slices.Sort(s.xs)
+	slices.Sort(s.ys)
+	s.xs, s.ys = slices.Compact(s.xs), slices.Compact(s.ys)
+	if apart := s.coarse(r); apart > 0 {
+		s.xs, s.ys = s.thin(s.xs, nil, geometry.Point{X: 1}, apart), s.thin(s.ys, nil, geometry.Point{Y: 1}, apart)
+	}
+	s.block(r, gap)
+	return whole
+}
+
+// shut is the cost of a piece of the grid that nothing can travel.
+const shut = 1 << 28
+
+// block measures the pieces of the grid, shuts those that symbols lie on, and finds
+// the nodes of the terminals.
+func (s *search) block(r *Router, gap int) {
+	nx, ny := len(s.xs), len(s.ys)
+	s.right, s.down = resized(s.right, nx*ny+1), resized(s.down, nx*ny+nx)
+	for y, at := range s.ys {
+		right, down := s.right[y*nx:][:nx], s.down[y*nx:][:nx]
+		right[0] = shut
+		for x := 1; x < nx; x++ {
+			right[x] = int32(s.xs[x] - s.xs[x-1])
+		}
+		length := int32(shut)
+		if y > 0 {
+			length = int32(at - s.ys[y-1])
+		}
+		for x := range down {
+			down[x] = length
+		}
+	}
+	s.right[nx*ny] = shut
+	for x := range nx {
+		s.down[nx*ny+x] = shut
+	}
+	for _, i := range s.near {
+		b := r.scene.Boxes[i].Grown(gap)
+		// Nodes strictly between the edges, by place in the sorted lines.
+		x0, x1 := above(s.xs, b.X), below(s.xs, b.Right())
+		y0, y1 := above(s.ys, b.Y), below(s.ys, b.Bottom())
+		// The last piece is the one that leads out again.
+		for y := y0; y <= y1; y++ {
+			for x := x0; x <= min(x1+1, nx-1); x++ {
+				s.right[y*nx+x] = shut
+			}
+		}
+		for y := y0; y <= min(y1+1, ny-1); y++ {
+			for x := x0; x <= x1; x++ {
+				s.down[y*nx+x] = shut
+			}
+		}
+	}
+	for _, list := range [...][]terminal{s.starts, s.goals} {
+		for k := range list {
+			x, _ := slices.BinarySearch(s.xs, list[k].at.X)
+			y, _ := slices.BinarySearch(s.ys, list[k].at.Y)
+			list[k].node = int32(y*nx + x)
+		}
+	}
+}
+
+func (s *search) addX(w geometry.Box, xs ...int) {
+	for _, x := range xs {
+		if x >= w.X && x <= w.Right() {
+			s.xs = append(s.xs, x)
+		}
+	}
+}
+
+func (s *search) addY(w geometry.Box, ys ...int) {
+	for _, y := range ys {
+		if y >= w.Y && y <= w.Bottom() {
+			s.ys = append(s.ys, y)
+		}
+	}
+}
+
+// above returns the place of the first value greater than v, below that of the
+// last value smaller than v.
+func above(sorted []int, v int) int {
+	i, _ := slices.BinarySearch(sorted, v+1)
+	return i
+}
+
+func below(sorted []int, v int) int {
+	i, _ := slices.BinarySearch(sorted, v)
+	return i - 1
+}
+
+// coarse returns how far apart lines have to be for each of them to be worth
+// following; zero to follow them all. Where symbols are all slightly out of
+// line, a large grid has many that all but coincide.
+func (s *search) coarse(r *Router) int {
+	n := len(s.xs) * len(s.ys)
+	switch {
+	case s.fine || s.whole(r):
+	case s.hurried && n > largeGrid/4:
+		return Separation
+	case n > 2*largeGrid:
+		return Separation / 2
+	}
+	return 0
+}
+
+// thin leaves out lines that lie close to the one before, but for those of the
+// way known already, of the terminals and of the bends. The axis has a one where
+// the lines' coordinate is.
+func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, apart int) []int {
+	s.must = s.must[:0]
+	for _, p := range way {
+		s.must = append(s.must, p.X*axis.X+p.Y*axis.Y)
+	}
+	for _, list := range [...][]terminal{s.starts, s.goals} {
+		for _, t := range list {
+			s.must = append(s.must, t.at.X*axis.X+t.at.Y*axis.Y)
+		}
+	}
+	for _, b := range s.bends {
+		s.must = append(s.must, b.At)
+	}
+	slices.Sort(s.must)
+	out, last := lines[:0], -1<<60
+	for _, v := range lines {
+		if _, must := slices.BinarySearch(s.must, v); must || v-last >= apart {
+			out, last = append(out, v), v
+		}
+	}
+	return out
+}
+
+// price adds to what every piece of the grid costs what is paid there for crossing
+// the ways found so far, or for lying on them.
+func (s *search) price(r *Router, i int) {
+	nx := len(s.xs)
+	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]}, geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
+	for _, k := range r.ground.laid.near(window) {
+		p := &r.laid[k]
+		if p.link == i || p.link == None {
+			continue
+		}
+		// What begins at a node is kept with the next one.
+		if p.upright {
+			s.mark(p, s.xs, s.ys, s.right[1:], s.down[nx:], 1, nx)
+		} else {
+			s.mark(p, s.ys, s.xs, s.down[nx:], s.right[1:], nx, 1)
+		}
+	}
+}
+
+// mark prices one stretch. Seen along it: cross are the lines beside it and
+// cs the step from one to the next among the nodes, long the lines across it
+// and ls the step. A way along a line of long crosses the stretch on the piece
+// that begins at it or before it.
+func (s *search) mark(p *stretch, cross, long []int, over, along []int32, cs, ls int) {
+	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
+		return
+	}
+	c := above(cross, p.pos) - 1
+	if c+1 < len(cross) {
+		for l := above(long, p.lo); l < len(long) && long[l] < p.hi; l++ {
+			over[c*cs+l*ls] += crossPrice
+		}
+	}
+	if cross[c] != p.pos {
+		return
+	}
+	for l := max(above(long, p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
+		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
+			if along[c*cs+l*ls] += int32(d / sharePrice); s.onto != nil {
+				along[c*cs+l*ls] += int32(8 * d) // it will not be moved aside any more
+			}
+		}
+	}
+}
