@@ -207,8 +207,8 @@ const (
 // arrange orders the layers: by barycentres, to and fro (Sugiyama, Tagawa and Toda
 // 1981), with an exchange of neighbours after each sweep (Gansner et al. 1993,
 // section 3); the best order of these is then threaded. It begins with two walks
-// along the flow, and then again with the best order so far, shaken. It reports
-// whether it was allowed to come to its end.
+// along the flow and one aside of it, and then again with the best order so far,
+// shaken. It reports whether it was allowed to come to its end.
 func (n *net) arrange() bool {
 	var w weaver
 	var best [][]int
@@ -220,9 +220,13 @@ func (n *net) arrange() bool {
 		}
 	}
 	for begin := 0; begin < beginnings && least != 0; begin++ {
-		if begin < 2 {
+		switch begin {
+		case 0, 1:
 			n.begin(begin == 1)
-		} else {
+		case 2:
+			n.beginAside()
+			note()
+		default:
 			n.shake(best, begin)
 		}
 		for i := 0; i < sweeps && least != 0; i++ {
@@ -327,6 +331,48 @@ func (n *net) begin(breadth bool) {
 		for _, i := range down {
 			if t := n.down[v][i]; !seen[t.v] {
 				list = append(list, t.v)
+			}
+		}
+	}
+	for _, layer := range n.order {
+		slices.SortStableFunc(layer, func(a, b int) int { return n.band[a] - n.band[b] })
+	}
+	n.number()
+}
+
+// beginAside orders the layers by a walk in breadth along ties either way, from an end
+// of what hangs together, those with the fewest ties first (Cuthill and McKee, 1969,
+// from memory). Where several lines of work run into each other it keeps together
+// what a walk along the flow comes to at different times.
+func (n *net) beginAside() {
+	for l := range n.order {
+		n.order[l] = n.order[l][:0]
+	}
+	seen := make([]int, len(n.layer))
+	walk := func(from, turn int) []int {
+		list := []int{from}
+		seen[from] = turn
+		for i := 0; i < len(list); i++ {
+			first := len(list)
+			for _, ties := range [2][]tie{n.up[list[i]], n.down[list[i]]} {
+				for _, t := range ties {
+					if seen[t.v] != turn {
+						seen[t.v] = turn
+						list = append(list, t.v)
+					}
+				}
+			}
+			slices.SortStableFunc(list[first:], func(a, b int) int {
+				return len(n.up[a]) + len(n.down[a]) - len(n.up[b]) - len(n.down[b])
+			})
+		}
+		return list
+	}
+	for v := range n.g.Nodes {
+		if seen[v] == 0 && !n.hangs(v) {
+			list := walk(v, 1)
+			for _, w := range walk(list[len(list)-1], 2) {
+				n.order[n.layer[w]] = append(n.order[n.layer[w]], w)
 			}
 		}
 	}
