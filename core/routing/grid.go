@@ -57,47 +57,106 @@ func (s *search) pocket(inside, outside []terminal, most int) bool {
 // gather builds the grid inside the window and reports whether that was the
 // whole scene.
 func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
-	s.xs, s.ys, s.near = s.xs[:0], s.ys[:0], s.near[:0]
+	s.near = s.near[:0]
+	s.marks = resized(s.marks, len(r.scene.Boxes))
+	if s.mark++; s.mark == 0 {
+		clear(s.marks[:cap(s.marks)])
+		s.mark = 1
+	}
 	whole := true
 	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
 		i := int(j)
-		if r.scene.open(i) {
-			continue
-		}
-		b := r.scene.Boxes[i]
-		if !window.Meets(b.Grown(hard)) {
+		if r.scene.open(i) || !window.Meets(r.scene.Boxes[i].Grown(hard)) {
 			continue
 		}
 		s.near = append(s.near, i)
+		s.marks[i] = s.mark
 		l := &r.lines[i]
-		s.addX(window, l[geometry.Left], l[geometry.Right])
-		s.addY(window, l[geometry.Top], l[geometry.Bottom])
-		if !window.Holds(geometry.Box{X: l[3], Y: l[0], W: l[1] - l[3], H: l[2] - l[0]}) {
-			whole = false
-		}
+		whole = whole && window.Holds(geometry.Box{X: l[3], Y: l[0], W: l[1] - l[3], H: l[2] - l[0]})
 	}
 	whole = whole && len(s.near) == r.closed
+	s.xs = s.within(s.xs[:0], r.past.x, window.X, window.Right())
+	s.ys = s.within(s.ys[:0], r.past.y, window.Y, window.Bottom())
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
-			s.addX(window, t.at.X)
-			s.addY(window, t.at.Y)
+			s.xs, s.ys = put(s.xs, t.at.X, window.X, window.Right()), put(s.ys, t.at.Y, window.Y, window.Bottom())
 		}
 	}
 	for _, b := range s.bends {
 		if b.Upright {
-			s.addX(window, b.At)
+			s.xs = put(s.xs, b.At, window.X, window.Right())
 		} else {
-			s.addY(window, b.At)
+			s.ys = put(s.ys, b.At, window.Y, window.Bottom())
 		}
 	}
-	slices.Sort(s.xs)
-	slices.Sort(s.ys)
-	s.xs, s.ys = slices.Compact(s.xs), slices.Compact(s.ys)
 	if apart := s.coarse(r); apart > 0 {
 		s.xs, s.ys = s.thin(s.xs, nil, geometry.Point{X: 1}, apart), s.thin(s.ys, nil, geometry.Point{Y: 1}, apart)
 	}
 	s.block(r, gap)
 	return whole
+}
+
+// pastLine is a line past a side of a box. All of them are kept in order, so that
+// those of a window need not be sorted for every search.
+type pastLine struct {
+	at, box int
+	side    geometry.Side
+}
+
+// sortLines puts the lines past all boxes in order. From frame to frame of a drag
+// few of them change places.
+func (r *Router) sortLines() {
+	p := &r.past
+	if len(p.x) != 2*len(r.lines) {
+		p.x, p.y = p.x[:0], p.y[:0]
+		for i := range r.lines {
+			p.x = append(p.x, pastLine{box: i, side: geometry.Left}, pastLine{box: i, side: geometry.Right})
+			p.y = append(p.y, pastLine{box: i, side: geometry.Top}, pastLine{box: i, side: geometry.Bottom})
+		}
+	}
+	for _, list := range [...][]pastLine{p.x, p.y} {
+		for k := range list {
+			list[k].at = r.lines[list[k].box][list[k].side]
+		}
+		moves := 8 * len(list)
+		for k := 1; k < len(list) && moves > 0; k++ {
+			l := list[k]
+			j := k
+			for ; j > 0 && list[j-1].at > l.at; j-- {
+				list[j] = list[j-1]
+				moves--
+			}
+			list[j] = l
+		}
+		if moves <= 0 {
+			slices.SortFunc(list, func(a, b pastLine) int { return a.at - b.at })
+		}
+	}
+}
+
+// within adds the lines past marked boxes that lie within a range, each once.
+func (s *search) within(list []int, all []pastLine, lo, hi int) []int {
+	from, _ := slices.BinarySearchFunc(all, lo, func(l pastLine, at int) int { return l.at - at })
+	for _, l := range all[from:] {
+		if l.at > hi {
+			break
+		}
+		if s.marks[l.box] == s.mark && (len(list) == 0 || list[len(list)-1] != l.at) {
+			list = append(list, l.at)
+		}
+	}
+	return list
+}
+
+// put adds one line to those in order, if it lies within a range.
+func put(list []int, at, lo, hi int) []int {
+	if at < lo || at > hi {
+		return list
+	}
+	if i := above(list, at-1); i == len(list) || list[i] != at {
+		return slices.Insert(list, i, at)
+	}
+	return list
 }
 
 // shut is the cost of a piece of the grid that nothing can travel.
@@ -145,25 +204,8 @@ func (s *search) block(r *Router, gap int) {
 	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for k := range list {
-			x, _ := slices.BinarySearch(s.xs, list[k].at.X)
-			y, _ := slices.BinarySearch(s.ys, list[k].at.Y)
+			x, y := above(s.xs, list[k].at.X-1), above(s.ys, list[k].at.Y-1)
 			list[k].node = int32(y*nx + x)
-		}
-	}
-}
-
-func (s *search) addX(w geometry.Box, xs ...int) {
-	for _, x := range xs {
-		if x >= w.X && x <= w.Right() {
-			s.xs = append(s.xs, x)
-		}
-	}
-}
-
-func (s *search) addY(w geometry.Box, ys ...int) {
-	for _, y := range ys {
-		if y >= w.Y && y <= w.Bottom() {
-			s.ys = append(s.ys, y)
 		}
 	}
 }
@@ -171,14 +213,18 @@ func (s *search) addY(w geometry.Box, ys ...int) {
 // above returns the place of the first value greater than v, below that of the
 // last value smaller than v.
 func above(sorted []int, v int) int {
-	i, _ := slices.BinarySearch(sorted, v+1)
-	return i
+	from, to := 0, len(sorted)
+	for from < to {
+		if middle := int(uint(from+to) >> 1); sorted[middle] > v {
+			to = middle
+		} else {
+			from = middle + 1
+		}
+	}
+	return from
 }
 
-func below(sorted []int, v int) int {
-	i, _ := slices.BinarySearch(sorted, v)
-	return i - 1
-}
+func below(sorted []int, v int) int { return above(sorted, v-1) - 1 }
 
 // coarse returns how far apart lines have to be for each of them to be worth
 // following; zero to follow them all. Where symbols are all slightly out of
@@ -233,18 +279,18 @@ func (s *search) price(r *Router, i int) {
 		}
 		// What begins at a node is kept with the next one.
 		if p.upright {
-			s.mark(p, s.xs, s.ys, s.right[1:], s.down[nx:], 1, nx)
+			s.charge(p, s.xs, s.ys, s.right[1:], s.down[nx:], 1, nx)
 		} else {
-			s.mark(p, s.ys, s.xs, s.down[nx:], s.right[1:], nx, 1)
+			s.charge(p, s.ys, s.xs, s.down[nx:], s.right[1:], nx, 1)
 		}
 	}
 }
 
-// mark prices one stretch. Seen along it: cross are the lines beside it and
+// charge prices one stretch. Seen along it: cross are the lines beside it and
 // cs the step from one to the next among the nodes, long the lines across it
 // and ls the step. A way along a line of long crosses the stretch on the piece
 // that begins at it or before it.
-func (s *search) mark(p *stretch, cross, long []int, over, along []int32, cs, ls int) {
+func (s *search) charge(p *stretch, cross, long []int, over, along []int32, cs, ls int) {
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
 	}

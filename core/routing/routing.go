@@ -144,6 +144,8 @@ type Router struct {
 	scene Scene
 	// lines holds for each box the lines that run past its four sides.
 	lines [][4]int
+	// past are the same in order.
+	past struct{ x, y []pastLine }
 	// raw are the cheapest ways, base those of the last complete computation, in
 	// which the scene was as in was.
 	raw, base []raw
@@ -235,8 +237,12 @@ func (r *Router) Working() bool { return r.work.on }
 // Courses returns the courses computed last.
 func (r *Router) Courses() []Course { return r.out }
 
-// linkStates is what a link costs at least, in states looked at.
-const linkStates = 150
+// linkStates is what a search costs at least, in states looked at, and recallStates
+// what it costs to see that a link needs none.
+const (
+	linkStates   = 150
+	recallStates = 10
+)
 
 // Step carries a computation on until about so many states of the search have
 // been looked at, and reports whether it has come to its end.
@@ -255,7 +261,7 @@ func (r *Router) Step(states int) bool {
 			if r.s.looked-begun > states {
 				return false
 			}
-			r.s.looked += linkStates
+			r.s.looked += recallStates
 			if i := r.order[w.at]; w.pass == 0 {
 				r.way(0, i)
 				r.met[i] = r.meets(i)
@@ -567,6 +573,7 @@ func (r *Router) prepare(s Scene) {
 	r.clear()
 	r.layBoxes()
 	r.pastAll()
+	r.sortLines()
 	r.anew = resized(r.anew, len(s.Links))
 	r.raw = resized(r.raw, len(s.Links))
 	r.order, r.rank, r.turns = r.order[:0], resized(r.rank, len(s.Links)), r.turns[:0]
@@ -670,6 +677,7 @@ func (r *Router) pastLines(i int) [4]int {
 // one finds the cheapest way of link i and claims its glue points. A link that
 // joins another one waits until that one's course is known.
 func (r *Router) one(i int) {
+	r.s.looked += linkStates
 	switch l := &r.scene.Links[i]; {
 	case l.Joins:
 		r.raw[i].points = r.raw[i].points[:0]
@@ -897,6 +905,7 @@ func (r *Router) aroundLabels() bool {
 				for j := boxes; j < len(r.scene.Boxes); j++ {
 					r.lines[j] = r.pastLines(j)
 				}
+				r.sortLines()
 				changed = true
 			}
 			r.lift(i)
@@ -907,6 +916,7 @@ func (r *Router) aroundLabels() bool {
 	r.scene.Boxes, r.lines = r.scene.Boxes[:boxes], r.lines[:boxes]
 	if changed {
 		r.layBoxes()
+		r.sortLines()
 	}
 	return changed
 }

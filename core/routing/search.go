@@ -6,7 +6,10 @@ import "plaintracer/core/geometry"
 // sweeps, with its memory kept from run to run.
 type search struct {
 	xs, ys []int
-	near   []int // boxes that meet the window
+	// near are the boxes that meet the window; they bear the mark.
+	near  []int
+	marks []uint32
+	mark  uint32
 	// right and down hold what it costs to travel the pieces of the grid: right[k]
 	// that which leads to node k from the left, down[k] that which leads to it from
 	// above; shut or more where a symbol lies there or there is none. Besides its
@@ -129,9 +132,9 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		}
 		// A way that leaves the window is longer than the straight one by
 		// twice the margin; so a way found within that length is the best, but
-		// for what it pays to pass other connectors. Where it meets none a small
-		// window does.
-		reach, room := 2*Clearance, 8*Clearance
+		// for what it pays to pass other connectors. Where it meets some there has to
+		// be room for a detour that is worth a crossing.
+		reach, room := 2*Clearance, crossPrice/2
 		if s.hurried {
 			reach, room = reach/2, room/2
 		}
