@@ -290,9 +290,6 @@ func (m *memory) stirLink(i int) {
 // stir notes where a way goes and another does not, from a pass on.
 func (m *memory) stir(pass int, way, other geometry.Polyline) {
 	add := func(s stretch, lo, hi int) {
-		if lo > hi {
-			return
-		}
 		b := geometry.Box{X: lo, Y: s.pos, W: hi - lo}
 		if s.upright {
 			b = geometry.Box{X: s.pos, Y: lo, H: hi - lo}

@@ -139,17 +139,9 @@ func TestCostEqualsDijkstraOverTheWholeGrid(t *testing.T) {
 	for seed := range n {
 		r := rand.New(rand.NewPCG(uint64(seed), 12))
 		s := sceneOf(scatter(r, 3+r.IntN(10), 1500)...)
-		for range 1 + r.IntN(4) {
-			from, to := r.IntN(len(s.Boxes)), r.IntN(len(s.Boxes))
-			if from != to {
-				s.Links = append(s.Links, Link{From: from, To: to, FromSide: r.IntN(4), ToSide: r.IntN(4)})
-			}
-		}
-		var router Router
-		router.prepare(s)
-		router.ports = make([][4]port, len(s.Boxes))
+		router := prepared(r, &s, 1+r.IntN(4))
 		for _, i := range router.order {
-			g := gridOf(&router, &s, s.Links[i])
+			g := gridOf(router, &s, s.Links[i])
 			g.own = i
 			want := g.cheapest()
 			router.one(i)
@@ -162,6 +154,21 @@ func TestCostEqualsDijkstraOverTheWholeGrid(t *testing.T) {
 			}
 		}
 	}
+}
+
+// prepared puts up to n links from side to side into a scene, and returns a router
+// that is ready to find one after the other.
+func prepared(r *rand.Rand, s *Scene, n int) *Router {
+	for range n {
+		from, to := r.IntN(len(s.Boxes)), r.IntN(len(s.Boxes))
+		if from != to {
+			s.Links = append(s.Links, Link{From: from, To: to, FromSide: r.IntN(4), ToSide: r.IntN(4)})
+		}
+	}
+	var router Router
+	router.prepare(*s)
+	router.ports = make([][4]port, len(s.Boxes))
+	return &router
 }
 
 // grid is the independent second result: every line past every box, every

@@ -18,27 +18,19 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 	for seed := range n {
 		r := rand.New(rand.NewPCG(uint64(seed), 31))
 		s := sceneOf(scatter(r, 3+r.IntN(20), 1800)...)
-		for range 2 + r.IntN(6) {
-			from, to := r.IntN(len(s.Boxes)), r.IntN(len(s.Boxes))
-			if from != to {
-				s.Links = append(s.Links, Link{From: from, To: to, FromSide: r.IntN(4), ToSide: r.IntN(4)})
-			}
-		}
-		var router Router
-		router.prepare(s)
-		router.ports = make([][4]port, len(s.Boxes))
+		router := prepared(r, &s, 2+r.IntN(6))
 		for _, i := range router.order {
-			g := gridOf(&router, &s, s.Links[i])
+			g := gridOf(router, &s, s.Links[i])
 			g.own = i
 			want := g.cheapest()
 			find, l, w := &router.s, &s.Links[i], &router.raw[i]
-			find.starts = find.terminals(find.starts[:0], &router, l.From, l.FromSide, l.FromAt, l.Trunk, router.departure)
-			find.goals = find.terminals(find.goals[:0], &router, l.To, l.ToSide, l.ToAt, false, router.arrival)
+			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.Trunk, router.departure)
+			find.goals = find.terminals(find.goals[:0], router, l.To, l.ToSide, l.ToAt, false, router.arrival)
 			if !router.uncover(find.starts, hard) || !router.uncover(find.goals, hard) {
 				t.Fatalf("seed %d: an end is covered", seed)
 			}
-			find.gather(&router, geometry.Box{}.Grown(everywhere), hard)
-			find.price(&router, i)
+			find.gather(router, geometry.Box{}.Grown(everywhere), hard)
+			find.price(router, i)
 			cost, ok := find.sweep(w)
 			if !ok {
 				t.Fatalf("seed %d: no way found", seed)

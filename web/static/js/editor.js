@@ -130,7 +130,7 @@ class App {
       clearTimeout(this.resting)
       clearTimeout(this.idle)
       this.idle = setTimeout(() => this.core.rest(), 1500)
-      this.settle(40)
+      this.settle(24) // a frame and a half: nothing is under way any more
     }
   }
 
