@@ -89,12 +89,7 @@ func TestFewestEdgesLeadBack(t *testing.T) {
 		start := len(g.Nodes) // it begins with node 0
 		g.Nodes = append(g.Nodes, g.Nodes[0])
 		g.Edges = append(g.Edges, Edge{From: start, To: 0})
-		got := 0
-		for _, b := range backEdges(&g) {
-			if b {
-				got++
-			}
-		}
+		got := leadingBack(&g)
 		best := len(g.Edges)
 		rest := make([]int, 0, n)
 		for v := 1; v < n; v++ {
@@ -453,7 +448,7 @@ func TestLanesCrossLittle(t *testing.T) {
 		for range 1000 {
 			for _, layer := range net.order {
 				r.Shuffle(len(layer), func(i, j int) { layer[i], layer[j] = layer[j], layer[i] })
-				slices.SortStableFunc(layer, func(a, b int) int { return net.band[a] - net.band[b] })
+				net.inBands(layer)
 			}
 			net.number()
 			if c := net.crossings(); best < 0 || c < best {

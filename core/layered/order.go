@@ -265,7 +265,7 @@ func (n *net) shake(best [][]int, begin int) {
 	for l := range n.order {
 		if l%begin == begin/2 {
 			slices.Reverse(n.order[l])
-			slices.SortStableFunc(n.order[l], func(a, b int) int { return n.band[a] - n.band[b] })
+			n.inBands(n.order[l])
 		}
 	}
 	n.number()
@@ -282,6 +282,18 @@ func copyOrder(to, from [][]int) [][]int {
 	return to
 }
 
+// empty takes everything out of the layers.
+func (n *net) empty() {
+	for l := range n.order {
+		n.order[l] = n.order[l][:0]
+	}
+}
+
+// inBands puts the bands of a layer in their order.
+func (n *net) inBands(layer []int) {
+	slices.SortStableFunc(layer, func(a, b int) int { return n.band[a] - n.band[b] })
+}
+
 func (n *net) number() {
 	for _, layer := range n.order {
 		for i, v := range layer {
@@ -293,9 +305,7 @@ func (n *net) number() {
 // begin orders the layers by a walk along the flow, the first exit first, in
 // depth or in breadth; in each layer the bands come in their order.
 func (n *net) begin(breadth bool) {
-	for l := range n.order {
-		n.order[l] = n.order[l][:0]
-	}
+	n.empty()
 	seen := make([]bool, len(n.layer))
 	var list []int
 	for v := range n.g.Nodes {
@@ -335,7 +345,7 @@ func (n *net) begin(breadth bool) {
 		}
 	}
 	for _, layer := range n.order {
-		slices.SortStableFunc(layer, func(a, b int) int { return n.band[a] - n.band[b] })
+		n.inBands(layer)
 	}
 	n.number()
 }
@@ -345,9 +355,7 @@ func (n *net) begin(breadth bool) {
 // from memory). Where several lines of work run into each other it keeps together
 // what a walk along the flow comes to at different times.
 func (n *net) beginAside() {
-	for l := range n.order {
-		n.order[l] = n.order[l][:0]
-	}
+	n.empty()
 	seen := make([]int, len(n.layer))
 	walk := func(from, turn int) []int {
 		list := []int{from}
@@ -377,7 +385,7 @@ func (n *net) beginAside() {
 		}
 	}
 	for _, layer := range n.order {
-		slices.SortStableFunc(layer, func(a, b int) int { return n.band[a] - n.band[b] })
+		n.inBands(layer)
 	}
 	n.number()
 }
@@ -415,7 +423,7 @@ func (n *net) sweep(backwards bool) {
 				next++
 			}
 		}
-		slices.SortStableFunc(layer, func(a, b int) int { return n.band[a] - n.band[b] })
+		n.inBands(layer)
 		for at, v := range layer {
 			n.pos[v] = at
 		}

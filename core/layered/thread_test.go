@@ -17,7 +17,7 @@ func shuffled(r *rand.Rand, nodes, edges int) *net {
 	n.begin(true)
 	for _, layer := range n.order {
 		r.Shuffle(len(layer), func(i, j int) { layer[i], layer[j] = layer[j], layer[i] })
-		slices.SortStableFunc(layer, func(a, b int) int { return n.band[a] - n.band[b] })
+		n.inBands(layer)
 	}
 	n.number()
 	return n

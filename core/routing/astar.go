@@ -79,20 +79,14 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
 		for k := range s.goals {
 			t := &s.goals[k]
-			if t.node != node || t.side == travel || t.covered {
+			if t.node != node {
 				continue
 			}
+			entry, can := t.entry(travel)
 			if done := int(layer / layers); done < len(s.bends) && !(done == len(s.bends)-1 && t.glue != t.at && s.bendAt(done, t.glue, t.side)) {
 				continue
 			}
-			total := int(g) + t.cost
-			if t.side.Opposite() != travel {
-				if t.glue == t.at {
-					continue // it would come along the line, not to it
-				}
-				total += bendPrice
-			}
-			if found < 0 || total < cost {
+			if total := int(g) + entry; can && (found < 0 || total < cost) {
 				found, goal, cost = e.state, t, total
 			}
 		}

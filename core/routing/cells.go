@@ -10,11 +10,30 @@ type cells struct {
 	bits   int
 	nx, ny int
 	lists  [][]int32
-	// seen and turn tell what has been found already.
-	seen  []uint32
-	turn  uint32
+	// things is one more than the highest number.
+	things int
+	// seen tells what has been found already.
+	seen  marks
 	found []int32
 }
+
+// marks are set on things by their numbers, and all taken off at once.
+type marks struct {
+	at   []uint32
+	turn uint32
+}
+
+// begin takes all marks off so many things.
+func (m *marks) begin(things int) {
+	m.at = resized(m.at, things)
+	if m.turn++; m.turn == 0 {
+		clear(m.at[:cap(m.at)])
+		m.turn = 1
+	}
+}
+
+func (m *marks) set(k int)      { m.at[k] = m.turn }
+func (m *marks) has(k int) bool { return m.at[k] == m.turn }
 
 const (
 	leastCell = 14 // 164 px
@@ -50,26 +69,21 @@ func (f *cells) add(k int, b geometry.Box) {
 			f.lists[y*f.nx+x] = append(f.lists[y*f.nx+x], int32(k))
 		}
 	}
-	if k >= len(f.seen) {
-		f.seen = append(f.seen, make([]uint32, k+1-len(f.seen))...)
-	}
+	f.things = max(f.things, k+1)
 }
 
 // near returns the things that may meet a box, each once. The list is valid until
 // the next call.
 func (f *cells) near(b geometry.Box) []int32 {
 	f.found = f.found[:0]
-	if f.turn++; f.turn == 0 {
-		clear(f.seen)
-		f.turn = 1
-	}
+	f.seen.begin(f.things)
 	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
 	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
 	for y := y0; y <= y1; y++ {
 		for x := x0; x <= x1; x++ {
 			for _, k := range f.lists[y*f.nx+x] {
-				if f.seen[k] != f.turn {
-					f.seen[k] = f.turn
+				if !f.seen.has(int(k)) {
+					f.seen.set(int(k))
 					f.found = append(f.found, k)
 				}
 			}

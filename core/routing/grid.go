@@ -58,11 +58,7 @@ func (s *search) pocket(inside, outside []terminal, most int) bool {
 // whole scene.
 func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.near = s.near[:0]
-	s.marks = resized(s.marks, len(r.scene.Boxes))
-	if s.mark++; s.mark == 0 {
-		clear(s.marks[:cap(s.marks)])
-		s.mark = 1
-	}
+	s.marked.begin(len(r.scene.Boxes))
 	whole := true
 	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
 		i := int(j)
@@ -70,7 +66,7 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 			continue
 		}
 		s.near = append(s.near, i)
-		s.marks[i] = s.mark
+		s.marked.set(i)
 		l := &r.lines[i]
 		whole = whole && window.Holds(geometry.Box{X: l[3], Y: l[0], W: l[1] - l[3], H: l[2] - l[0]})
 	}
@@ -141,7 +137,7 @@ func (s *search) within(list []int, all []pastLine, lo, hi int) []int {
 		if l.at > hi {
 			break
 		}
-		if s.marks[l.box] == s.mark && (len(list) == 0 || list[len(list)-1] != l.at) {
+		if s.marked.has(l.box) && (len(list) == 0 || list[len(list)-1] != l.at) {
 			list = append(list, l.at)
 		}
 	}

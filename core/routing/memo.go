@@ -10,7 +10,7 @@ import (
 type record struct {
 	boxes []geometry.Box
 	glue  [][4]geometry.Point
-	// lines are those past the boxes, if they were asked for.
+	// lines are those past the boxes.
 	lines [][4]int
 	open  []bool
 	links []Link
@@ -52,10 +52,7 @@ func (m *record) follow(s *Scene) (links []int, goneBoxes []geometry.Box, goneLi
 		return s.Links[i].From == m.links[j].From && s.Links[i].To == m.links[j].To
 	})
 	m.boxes, m.newBox = rearranged(m.boxes, boxes), asNew(m.newBox, boxes)
-	m.glue, m.open = rearranged(m.glue, boxes), rearranged(m.open, boxes)
-	if m.lines != nil {
-		m.lines = rearranged(m.lines, boxes)
-	}
+	m.glue, m.open, m.lines = rearranged(m.glue, boxes), rearranged(m.open, boxes), rearranged(m.lines, boxes)
 	onto := make([]int, len(m.links))
 	for i, j := range links {
 		if j != None {
@@ -139,8 +136,9 @@ func asNew(marks []bool, before []int) []bool {
 	return marks
 }
 
-// take makes the record that of a scene.
-func (m *record) take(s *Scene) {
+// take makes the record that of a scene, with the lines past its boxes.
+func (m *record) take(s *Scene, lines [][4]int) {
+	m.lines = append(m.lines[:0], lines...)
 	m.boxes, m.glue, m.links = append(m.boxes[:0], s.Boxes...), append(m.glue[:0], s.Glue...), append(m.links[:0], s.Links...)
 	m.open = resized(m.open, len(s.Boxes))
 	for i := range m.open {
@@ -208,19 +206,7 @@ func (p *places) add(b geometry.Box) {
 
 // meet reports whether any of them meets b.
 func (p *places) meet(b geometry.Box) bool {
-	f := &p.cells
-	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
-	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
-	for y := y0; y <= y1; y++ {
-		for x := x0; x <= x1; x++ {
-			for _, k := range f.lists[y*f.nx+x] {
-				if p.list[k].Meets(b) {
-					return true
-				}
-			}
-		}
-	}
-	return false
+	return slices.ContainsFunc(p.cells.near(b), func(k int32) bool { return p.list[k].Meets(b) })
 }
 
 // begin opens a computation: it compares the scene with the last one.
@@ -250,7 +236,6 @@ func (m *memory) begin(s *Scene, lines [][4]int) {
 		}
 		m.last = rearranged(m.last, links)
 	}
-	m.lines = resized(m.lines, len(s.Boxes))
 	for i, b := range s.Boxes {
 		if !m.newBox[i] && b == m.boxes[i] && s.Glue[i] == m.glue[i] && s.open(i) == m.open[i] && lines[i] == m.lines[i] {
 			continue
@@ -260,7 +245,6 @@ func (m *memory) begin(s *Scene, lines [][4]int) {
 			m.stirred.boxes.add(m.boxes[i].Grown(hard))
 		}
 	}
-	copy(m.lines, lines)
 	for i := range s.Links {
 		if l := &s.Links[i]; m.newLink[i] || !l.same(&m.links[i]) || m.moved(s, l.From) || m.moved(s, l.To) {
 			// It may take another turn in the order of work.
@@ -271,7 +255,7 @@ func (m *memory) begin(s *Scene, lines [][4]int) {
 		}
 	}
 	m.down, m.whole = s.Down, s.small()
-	m.take(s)
+	m.take(s, lines)
 }
 
 // moved reports whether a box is not where it was.
@@ -290,11 +274,8 @@ func (m *memory) stirLink(i int) {
 // stir notes where a way goes and another does not, from a pass on.
 func (m *memory) stir(pass int, way, other geometry.Polyline) {
 	add := func(s stretch, lo, hi int) {
-		b := geometry.Box{X: lo, Y: s.pos, W: hi - lo}
-		if s.upright {
-			b = geometry.Box{X: s.pos, Y: lo, H: hi - lo}
-		}
-		m.stirred.ways[pass].add(b.Grown(1))
+		s.lo, s.hi = lo, hi
+		m.stirred.ways[pass].add(s.box().Grown(1))
 	}
 next:
 	for k := 1; k < len(way); k++ {

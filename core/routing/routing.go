@@ -353,13 +353,13 @@ func stretchOf(p, q geometry.Point, link int) stretch {
 	return stretch{false, p.Y, min(p.X, q.X), max(p.X, q.X), link}
 }
 
+func (s stretch) box() geometry.Box {
+	return geometry.Box{X: s.lo, Y: s.pos, W: s.hi - s.lo}.Turned(s.upright)
+}
+
 // lay adds a stretch to the ways found so far; clear forgets them all.
 func (r *Router) lay(s stretch) {
-	b := geometry.Box{X: s.lo, Y: s.pos, W: s.hi - s.lo}
-	if s.upright {
-		b = geometry.Box{X: s.pos, Y: s.lo, H: s.hi - s.lo}
-	}
-	r.ground.laid.add(len(r.laid), b)
+	r.ground.laid.add(len(r.laid), s.box())
 	r.laid = append(r.laid, s)
 }
 
@@ -388,7 +388,7 @@ func (r *Router) lift(i int) {
 
 // keep remembers the courses as those from which a drag begins.
 func (r *Router) keep() {
-	r.was.take(&r.scene)
+	r.was.take(&r.scene, r.lines)
 	r.base = resized(r.base, len(r.raw))
 	for i := range r.raw {
 		r.base[i].copy(&r.raw[i])

@@ -7,9 +7,8 @@ import "plaintracer/core/geometry"
 type search struct {
 	xs, ys []int
 	// near are the boxes that meet the window; they bear the mark.
-	near  []int
-	marks []uint32
-	mark  uint32
+	near   []int
+	marked marks
 	// right and down hold what it costs to travel the pieces of the grid: right[k]
 	// that which leads to node k from the left, down[k] that which leads to it from
 	// above; shut or more where a symbol lies there or there is none. Besides its
@@ -74,6 +73,18 @@ type terminal struct {
 	cost    int
 	node    int32
 	covered bool
+}
+
+// entry returns what it costs to end a way at a terminal, coming in the direction of
+// a side, and whether it can.
+func (t *terminal) entry(dir geometry.Side) (cost int, ok bool) {
+	switch {
+	case t.covered || dir == t.side:
+		return 0, false
+	case dir == t.side.Opposite():
+		return t.cost, true
+	}
+	return t.cost + bendPrice, t.glue != t.at // else it would come along the line, not to it
 }
 
 // A small scene is searched whole. In a large one the lines past symbols that
@@ -353,14 +364,13 @@ func (s *search) avoid(r *Router, i int, w *raw, paid, gap int) {
 	s.bound = s.total
 	run := s.run
 	if !s.whole(r) {
-		s.price(r, i)
 		if len(s.xs)*len(s.ys) > largeGrid {
 			// Of lines that all but coincide one is enough.
 			s.xs = s.thin(s.xs, w.points, geometry.Point{X: 1}, Separation)
 			s.ys = s.thin(s.ys, w.points, geometry.Point{Y: 1}, Separation)
 			s.block(r, gap)
-			s.price(r, i)
 		}
+		s.price(r, i)
 		s.bound -= crossPrice / 3 // less would not be worth looking for
 		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
 		switch {

@@ -61,14 +61,8 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 			t := &s.goals[k]
 			for side := range f.costs {
 				dir := geometry.Side(side)
-				total := f.costs[side][t.node] + int32(t.cost)
-				if dir != t.side.Opposite() {
-					if dir == t.side || t.glue == t.at {
-						continue // it would come along the line, not to it
-					}
-					total += bendPrice
-				}
-				if total < f.bound && !t.covered {
+				entry, can := t.entry(dir)
+				if total := f.costs[side][t.node] + int32(entry); can && total < f.bound {
 					f.bound, goal, travel = total, t, dir
 				}
 			}
@@ -115,8 +109,8 @@ func (f *sweeps) begin(s *search) {
 	}
 	f.upright.begin(s.xs, f.costs[0])
 	f.level.begin(s.ys, f.costs[0])
-	f.upright.seek(s, s.xs, geometry.Point{X: 1}, true)
-	f.level.seek(s, s.ys, geometry.Point{Y: 1}, false)
+	f.upright.seek(s, s.xs, true)
+	f.level.seek(s, s.ys, false)
 	for k := range s.starts {
 		t := &s.starts[k]
 		if t.covered || int32(t.cost) >= f.costs[t.side][t.node] {
@@ -150,9 +144,8 @@ func (l *lines) begin(at []int, costs []int32) {
 	l.all = none
 }
 
-// seek finds out how far the goals are from each of the lines. The axis has a one
-// where their coordinate is.
-func (l *lines) seek(s *search, at []int, axis geometry.Point, upright bool) {
+// seek finds out how far the goals are from each of the lines.
+func (l *lines) seek(s *search, at []int, upright bool) {
 	turns := int32(2) // of a way along a line that is no goal's
 	for k := range s.goals {
 		t := &s.goals[k]
@@ -162,7 +155,10 @@ func (l *lines) seek(s *search, at []int, axis geometry.Point, upright bool) {
 		if t.side.Upright() != upright {
 			turns = 1
 		}
-		v := t.at.X*axis.X + t.at.Y*axis.Y
+		v := t.at.Y
+		if upright {
+			v = t.at.X
+		}
 		for i := range at {
 			l.away[i] = min(l.away[i], int32(geometry.Abs(at[i]-v)))
 		}
