@@ -309,6 +309,7 @@ func (m *memory) recall(pass, i int, from, to [4]port, w *raw) bool {
 func (m *memory) note(pass, i int, from, to [4]port, s *search, w *raw) {
 	f := &m.passes[pass][i]
 	if pass == 0 && !slices.Equal(f.way.points, w.points) {
+		m.passes[1][i].known = false // the second begins from this one
 		for k := range m.stirred.ways {
 			m.stir(k, f.way.points, w.points)
 			m.stir(k, w.points, f.way.points)

@@ -33,6 +33,9 @@ const (
 	// to save one crossing.
 	bendPrice  = 40 * px
 	crossPrice = 160 * px
+	// worthwhile is by how much a way that meets fewer others has to be cheaper to be
+	// looked for on a large sheet.
+	worthwhile = crossPrice / 3
 	// sharePrice divides the length of a stretch that lies on another
 	// connector: the detour taken to find a line of one's own.
 	sharePrice = 2
@@ -310,7 +313,13 @@ func (r *Router) way(pass, i int) {
 		r.occupy(i)
 		return
 	}
-	r.one(i)
+	if pass == 0 {
+		r.one(i)
+	} else {
+		r.s.looked += linkStates
+		r.s.improve(r, i, &r.raw[i])
+		r.occupy(i)
+	}
 	r.m.note(pass, i, from, to, &r.s, &r.raw[i])
 }
 

@@ -28,6 +28,8 @@ type search struct {
 	// nodes are those of the way found last, from its end, and total its cost.
 	nodes []int32
 	total int
+	// lowest is what any way costs at least; zero where that is not known.
+	lowest int
 	// walked is where the last run has been.
 	walked geometry.Box
 	must   []int
@@ -114,13 +116,7 @@ const (
 func (s *search) find(r *Router, i int, w *raw) {
 	l := &r.scene.Links[i]
 	w.cuts, w.givenBack = false, false
-	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, l.FromAt, l.Trunk, r.departure)
-	if s.onto != nil {
-		s.goals = s.along(s.goals[:0])
-	} else {
-		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, false, r.arrival)
-	}
-	s.seen, s.trodden = s.ends().Grown(Clearance), s.ends()
+	s.begin(r, l)
 	if len(l.Bends) > 0 {
 		if s.bends = l.Bends; s.onto == nil && !s.whole(r) && s.direct(r, i, w) || s.search(r, i, w) {
 			s.bends = nil
@@ -133,22 +129,58 @@ func (s *search) find(r *Router, i int, w *raw) {
 	}
 }
 
+// begin finds where link l can leave and arrive, and at what cost.
+func (s *search) begin(r *Router, l *Link) {
+	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, l.FromAt, l.Trunk, r.departure)
+	if s.onto != nil {
+		s.goals = s.along(s.goals[:0])
+	} else {
+		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, false, r.arrival)
+	}
+	s.seen, s.trodden = s.ends().Grown(Clearance), s.ends()
+}
+
+// improve looks for a way of link i that is worth more than the one it has, now that
+// others have come. On a small sheet, or where that one is out of the ordinary, it
+// begins from nothing.
+func (s *search) improve(r *Router, i int, w *raw) {
+	l := &r.scene.Links[i]
+	if s.begin(r, l); s.whole(r) || w.cuts || len(l.Bends) > 0 || !r.uncover(s.starts, hard) || !r.uncover(s.goals, hard) || !r.free(w.points[1:len(w.points)-1]) {
+		s.find(r, i, w)
+		return
+	}
+	s.total = w.points.Length() + bendPrice*w.points.Bends()
+	for _, t := range s.starts {
+		if t.side == w.fromSide {
+			s.total += t.price
+		}
+	}
+	for _, t := range s.goals {
+		if t.side == w.toSide {
+			s.total += t.price
+		}
+	}
+	s.cheapest()
+	s.pass(r, i, w, false, hard)
+}
+
 func (s *search) search(r *Router, i int, w *raw) bool {
 	s.fine = false
 	for _, gap := range [...]int{hard, 0} {
+		s.lowest = 0
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
 		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) {
 			continue
 		}
+		if gap == hard && s.plainest(r, i, w) {
+			s.pass(r, i, w, false, gap)
+			return true
+		}
 		// A way that leaves the window is longer than the straight one by
 		// twice the margin; so a way found within that length is the best, but
-		// for what it pays to pass other connectors. Where it meets some there has to
-		// be room for a detour that is worth a crossing.
-		reach, room := 2*Clearance, crossPrice/2
-		if s.hurried {
-			reach, room = reach/2, room/2
-		}
+		// for what it pays to pass other connectors.
+		reach := s.room()
 		if s.whole(r) {
 			reach = everywhere
 		}
@@ -175,15 +207,7 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			}
 			if ok && (whole || s.haste > 0 || s.settled || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
 				s.total = cost
-				s.trodden = s.trodden.Union(w.points.Bounds())
-				if paid := s.paid(r, w, i); paid > 0 {
-					if reach < room {
-						window = s.ends().Grown(room)
-						s.seen = s.seen.Union(window)
-						s.gather(r, window, gap)
-					}
-					s.avoid(r, i, w, paid, gap)
-				}
+				s.pass(r, i, w, true, gap)
 				return true
 			}
 			if len(s.bends) > 0 {
@@ -204,6 +228,35 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		}
 	}
 	return false
+}
+
+// pass goes on from the way found: where it meets others it looks for one that is
+// worth it, for which the grid may have been gathered.
+func (s *search) pass(r *Router, i int, w *raw, gathered bool, gap int) {
+	s.trodden = s.trodden.Union(w.points.Bounds())
+	paid := s.paid(r, w, i)
+	if paid == 0 {
+		return
+	}
+	spare := s.total + paid - worthwhile - s.lowest
+	if spare <= 0 && !s.whole(r) {
+		return
+	}
+	if !gathered {
+		window := s.ends().Grown(min(s.room(), spare/2+1)) // what goes beyond costs more
+		s.seen = s.seen.Union(window)
+		s.gather(r, window, gap)
+	}
+	s.avoid(r, i, w, paid, gap)
+}
+
+// room is how far from the ends there has to be room for a detour that is worth a
+// crossing.
+func (s *search) room() int {
+	if s.hurried {
+		return crossPrice / 4
+	}
+	return crossPrice / 2
 }
 
 // patiently looks for a way in the gathered grid. On a large sheet it does not look
@@ -244,11 +297,15 @@ func (s *search) patiently(r *Router, w *raw) (cost int, ok, shut bool) {
 		return cost, ok, false
 	}
 	haste := s.haste
-	s.haste, s.patience = max(haste, 8), farStates
+	s.haste, s.patience = max(haste, 8), hopeful
 	cost, ok = s.run(w)
 	given := s.patience == 0
-	s.haste, s.patience, s.settled = haste, 0, ok
-	return cost, ok, given && !ok
+	s.haste, s.patience = haste, 0
+	if !ok && given {
+		cost, ok = s.sweep(w)
+	}
+	s.settled = ok
+	return cost, ok, given && !ok && (s.pocket(s.goals, s.starts, everywhere) || s.pocket(s.starts, s.goals, everywhere))
 }
 
 // uncover marks the terminals in front of which no symbol stands, and reports
@@ -371,7 +428,7 @@ func (s *search) avoid(r *Router, i int, w *raw, paid, gap int) {
 			s.block(r, gap)
 		}
 		s.price(r, i)
-		s.bound -= crossPrice / 3 // less would not be worth looking for
+		s.bound -= worthwhile
 		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
 		switch {
 		case s.hurried:

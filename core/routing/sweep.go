@@ -10,8 +10,7 @@ import "plaintracer/core/geometry"
 // a search that always goes on from the most hopeful node. It is the method of
 // Bellman (On a Routing Problem, 1958), relaxing a whole line at a time.
 type sweeps struct {
-	// costs are those of having travelled to a node in the direction of a side.
-	costs [4][]int32
+	nodes []node
 	// upright and level are the lines of the grid.
 	upright, level lines
 	// bound is the cost that a way has to stay below.
@@ -20,14 +19,22 @@ type sweeps struct {
 	passed int32
 }
 
+// node is what it costs to have travelled to a node of the grid: in the direction of
+// each side, and the least of both directions along a line, by the last bit of their
+// sides.
+type node struct {
+	costs [4]int32
+	least [2]int32
+}
+
+// untrodden is a node to which no way has come yet.
+var untrodden = node{[4]int32{far, far, far, far}, [2]int32{far, far}}
+
 // lines are those of one axis.
 type lines struct {
 	// away is how far each is from the nearest line of a goal, rest what a way that
 	// has come to it still costs at least, but for what it travels along it.
 	away, rest []int32
-	// least is the cost of having travelled to a node along one of them, in whichever
-	// direction.
-	least []int32
 	// reached is where a line was reached at less cost since it was swept.
 	reached []span
 	// all are those that were reached at all.
@@ -59,10 +66,10 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 	arrive := func() {
 		for k := range s.goals {
 			t := &s.goals[k]
-			for side := range f.costs {
+			for side, cost := range f.nodes[t.node].costs {
 				dir := geometry.Side(side)
 				entry, can := t.entry(dir)
-				if total := f.costs[side][t.node] + int32(entry); can && total < f.bound {
+				if total := cost + int32(entry); can && total < f.bound {
 					f.bound, goal, travel = total, t, dir
 				}
 			}
@@ -101,42 +108,36 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 // begin forgets the last grid and notes where a way can begin.
 func (f *sweeps) begin(s *search) {
 	nodes := len(s.xs) * len(s.ys)
-	for k := range f.costs {
-		f.costs[k] = resized(f.costs[k], nodes)
-		for i := range f.costs[k] {
-			f.costs[k][i] = far
-		}
+	f.nodes = resized(f.nodes, nodes)
+	for i := range f.nodes {
+		f.nodes[i] = untrodden
 	}
-	f.upright.begin(s.xs, f.costs[0])
-	f.level.begin(s.ys, f.costs[0])
+	f.upright.begin(s.xs)
+	f.level.begin(s.ys)
 	f.upright.seek(s, s.xs, true)
 	f.level.seek(s, s.ys, false)
 	for k := range s.starts {
 		t := &s.starts[k]
-		if t.covered || int32(t.cost) >= f.costs[t.side][t.node] {
+		n := &f.nodes[t.node]
+		if t.covered || int32(t.cost) >= n.costs[t.side] {
 			continue
 		}
-		f.costs[t.side][t.node] = int32(t.cost)
-		own := &f.level
-		if t.side.Upright() {
-			own = &f.upright
-		}
-		own.least[t.node] = min(own.least[t.node], int32(t.cost))
+		n.costs[t.side] = int32(t.cost)
+		n.least[t.side&1] = min(n.least[t.side&1], int32(t.cost))
 		x, y := t.node%int32(len(s.xs)), t.node/int32(len(s.xs))
 		f.upright.reached[x].add(y)
 		f.level.reached[y].add(x)
 		f.upright.all.add(x)
 		f.level.all.add(y)
 	}
-	f.passed = int32(len(f.costs) * nodes)
+	f.passed = int32(4 * nodes)
 	f.bound = far
 	if s.bound > 0 {
 		f.bound = int32(s.bound)
 	}
 }
 
-func (l *lines) begin(at []int, costs []int32) {
-	l.least = append(l.least[:0], costs...)
+func (l *lines) begin(at []int) {
 	l.away, l.rest, l.reached = resized(l.away, len(at)), resized(l.rest, len(at)), resized(l.reached, len(at))
 	for i := range at {
 		l.away[i], l.reached[i] = far, none
@@ -186,8 +187,8 @@ type line struct{ at, first, step int32 }
 // those that lead to a node from the one before. What is reached at less cost is
 // noted with the lines across that lead on from there.
 func (f *sweeps) along(l line, from, to int32, dir geometry.Side, pieces []int32, own, across *lines) {
-	costs, least, turned, away, reached := f.costs[dir], own.least, across.least, across.away, across.reached
-	by := int32(1)
+	nodes, away, reached := f.nodes, across.away, across.reached
+	by, axis := int32(1), dir&1
 	if dir == geometry.Left || dir == geometry.Top {
 		by = -1
 	}
@@ -196,13 +197,14 @@ func (f *sweeps) along(l line, from, to int32, dir geometry.Side, pieces []int32
 	for {
 		inside := (to-at)*by >= 0
 		turn := inside
-		switch {
-		case c >= costs[k]:
-			c = costs[k]
+		n := &nodes[k]
+		switch cost := &n.costs[dir&3]; {
+		case c >= *cost:
+			c = *cost
 		case c+away[at] < limit:
-			costs[k] = c
-			if c < least[k] {
-				least[k] = c
+			*cost = c
+			if c < n.least[axis&1] {
+				n.least[axis&1] = c
 				reached[at].add(l.at)
 			}
 			lo, hi = min(lo, at), max(hi, at)
@@ -210,8 +212,8 @@ func (f *sweeps) along(l line, from, to int32, dir geometry.Side, pieces []int32
 		default:
 			c = far
 		}
-		if turn && turned[k]+bendPrice < c {
-			c = turned[k] + bendPrice
+		if turn {
+			c = min(c, n.least[axis^1]+bendPrice)
 		}
 		if at += by; !inside || at < 0 || int(at) >= len(away) {
 			break
@@ -246,13 +248,13 @@ func (f *sweeps) trace(s *search, goal *terminal, dir geometry.Side, w *raw) {
 		if length >= shut {
 			break
 		}
-		cost := f.costs[dir][node] - length
+		cost, before := f.nodes[node].costs[dir]-length, &f.nodes[from].costs
 		left, right := (dir+3)&3, (dir+1)&3
-		if f.costs[dir][from] == cost {
+		if before[dir] == cost {
 			node = from
-		} else if f.costs[left][from]+bendPrice == cost {
+		} else if before[left]+bendPrice == cost {
 			node, dir = from, left
-		} else if f.costs[right][from]+bendPrice == cost {
+		} else if before[right]+bendPrice == cost {
 			node, dir = from, right
 		} else {
 			break
