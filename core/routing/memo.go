@@ -182,7 +182,7 @@ type found struct {
 	way   raw
 	// window is where boxes could count, trodden where ways could.
 	window, trodden geometry.Box
-	from, to        [4]port
+	ends            ends
 }
 
 // places are boxes that are looked up by where they lie.
@@ -296,9 +296,9 @@ next:
 }
 
 // recall writes the way of link i to w if it can be nothing but what it was.
-func (m *memory) recall(pass, i int, from, to [4]port, w *raw) bool {
+func (m *memory) recall(pass, i int, e ends, w *raw) bool {
 	f := &m.passes[pass][i]
-	if !f.known || f.from != from || f.to != to || m.stirred.boxes.meet(f.window) || m.stirred.ways[pass].meet(f.trodden) {
+	if !f.known || f.ends != e || m.stirred.boxes.meet(f.window) || m.stirred.ways[pass].meet(f.trodden) {
 		return false
 	}
 	w.copy(&f.way)
@@ -306,7 +306,7 @@ func (m *memory) recall(pass, i int, from, to [4]port, w *raw) bool {
 }
 
 // note remembers how the way of link i was found.
-func (m *memory) note(pass, i int, from, to [4]port, s *search, w *raw) {
+func (m *memory) note(pass, i int, e ends, s *search, w *raw) {
 	f := &m.passes[pass][i]
 	if pass == 0 && !slices.Equal(f.way.points, w.points) {
 		m.passes[1][i].known = false // the second begins from this one
@@ -315,7 +315,7 @@ func (m *memory) note(pass, i int, from, to [4]port, s *search, w *raw) {
 			m.stir(k, w.points, f.way.points)
 		}
 	}
-	f.known, f.from, f.to, f.window, f.trodden = true, from, to, s.seen, s.trodden
+	f.known, f.ends, f.window, f.trodden = true, e, s.seen, s.trodden
 	f.way.copy(w)
 }
 

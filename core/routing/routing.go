@@ -187,6 +187,8 @@ type Router struct {
 	pulled raw
 	l      labels
 	m      memory
+	// regions are what symbols shut in, for each of the gaps.
+	regions [len(gaps)]regions
 	// work is how far a complete computation has come.
 	work struct {
 		on       bool
@@ -230,6 +232,11 @@ func (r *Router) Begin(s Scene) {
 	r.ports = resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
 	r.met = resized(r.met, len(r.scene.Links))
+	for k, gap := range gaps {
+		if r.regions[k].clusters = nil; !r.scene.small() {
+			r.regions[k].build(r, gap)
+		}
+	}
 	r.m.begin(&r.scene, r.lines)
 	r.work.on, r.work.pass, r.work.at = true, 0, 0
 }
@@ -308,8 +315,8 @@ func (r *Router) way(pass, i int) {
 		r.one(i)
 		return
 	}
-	from, to := r.portsOf(l.From), r.portsOf(l.To)
-	if r.m.recall(pass, i, from, to, &r.raw[i]) {
+	e := r.ends(l)
+	if r.m.recall(pass, i, e, &r.raw[i]) {
 		r.occupy(i)
 		return
 	}
@@ -320,7 +327,22 @@ func (r *Router) way(pass, i int) {
 		r.s.improve(r, i, &r.raw[i])
 		r.occupy(i)
 	}
-	r.m.note(pass, i, from, to, &r.s, &r.raw[i])
+	r.m.note(pass, i, e, &r.s, &r.raw[i])
+}
+
+// ends are what a search reads of the two ends of a link: their glue points, and which
+// of them are of no use for each of the gaps.
+type ends struct {
+	from, to [4]port
+	parted   [len(gaps)]uint8
+}
+
+func (r *Router) ends(l *Link) ends {
+	e := ends{from: r.portsOf(l.From), to: r.portsOf(l.To)}
+	for k := range gaps {
+		e.parted[k] = r.regions[k].parted(l)
+	}
+	return e
 }
 
 func (r *Router) portsOf(box int) [4]port {
@@ -434,6 +456,7 @@ func (w *raw) copy(from *raw) {
 // counts as moved; the rest must stand in the same order.
 func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 	r.work.on = false
+	r.regions = [len(gaps)]regions{} // too much for every frame
 	if len(r.was.boxes) == 0 {
 		return r.Route(s)
 	}

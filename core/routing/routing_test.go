@@ -500,6 +500,9 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 	for seed := range n {
 		r := rand.New(rand.NewPCG(uint64(seed), 22))
 		s := sceneOf(scatter(r, 12+r.IntN(30), 3600)...)
+		if seed%2 == 1 { // symbols that overlap shut others in
+			s = sceneOf(heap(r, 30+r.IntN(20), 800)...)
+		}
 		randomLinks(r, &s, 15+r.IntN(20))
 		var kept Router
 		for step := range 20 {

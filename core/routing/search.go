@@ -109,6 +109,9 @@ const (
 	everywhere      = 1 << 40
 )
 
+// gaps are how near to symbols a way may come: no nearer than hard if that is possible.
+var gaps = [...]int{hard, 0}
+
 // find writes the cheapest way of link i to w. Bends laid by hand that no free
 // way can keep are given back. Where no free way exists at the full distance
 // it tries along the very edges; where there is none at all it goes straight
@@ -145,7 +148,7 @@ func (s *search) begin(r *Router, l *Link) {
 // begins from nothing.
 func (s *search) improve(r *Router, i int, w *raw) {
 	l := &r.scene.Links[i]
-	if s.begin(r, l); s.whole(r) || w.cuts || len(l.Bends) > 0 || !r.uncover(s.starts, hard) || !r.uncover(s.goals, hard) || !r.free(w.points[1:len(w.points)-1]) {
+	if s.begin(r, l); s.whole(r) || w.cuts || len(l.Bends) > 0 || !r.uncover(s.starts, hard) || !r.uncover(s.goals, hard) || !s.part(r.regions[0].parted(l)) || !r.free(w.points[1:len(w.points)-1]) {
 		s.find(r, i, w)
 		return
 	}
@@ -166,11 +169,11 @@ func (s *search) improve(r *Router, i int, w *raw) {
 
 func (s *search) search(r *Router, i int, w *raw) bool {
 	s.fine = false
-	for _, gap := range [...]int{hard, 0} {
+	for k, gap := range gaps {
 		s.lowest = 0
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
-		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) {
+		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) || s.onto == nil && !s.part(r.regions[k].parted(&r.scene.Links[i])) {
 			continue
 		}
 		if gap == hard && s.plainest(r, i, w) {
@@ -198,7 +201,7 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if s.gaveUp {
 				return false
 			}
-			if shut && s.coarse(r) > 0 { // the line that leads out may have been left out
+			if !ok && (whole || !s.hurried) && s.coarse(r) > 0 { // a line that was left out may be the only one
 				s.fine = true
 				continue
 			}
@@ -210,21 +213,15 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 				s.pass(r, i, w, true, gap)
 				return true
 			}
-			if len(s.bends) > 0 {
-				break
-			}
-			if whole && s.coarse(r) > 0 { // a line that was left out may have been the only one
-				s.fine = true
-				continue
-			}
-			if whole {
+			if whole || len(s.bends) > 0 {
 				break
 			}
 			if ok {
 				reach = (cost-s.least())/2 + px
 			} else {
-				reach *= 4
+				reach *= 3
 			}
+			s.fine = false
 		}
 	}
 	return false
