@@ -49,6 +49,8 @@ type shownConnector struct {
 	crossings diagram.Crossing
 	behind    diagram.Ground
 	drawn     *looks.Look
+	// shapes is of how many it consists.
+	shapes int
 	// at is by how much it is shown beside where it was drawn, during a drag.
 	at geometry.Point
 }
@@ -88,7 +90,7 @@ var layers = [3]string{"pools", "connectors", "symbols"}
 // Flush returns what has changed since the last call, as JSON:
 //
 //	patch: a list of ["all", page w, page h], ["add", layer, id, svg],
-//	  ["ground", svg], ["to", id, x, y], ["set", id, svg], ["drop", id], ["order", layer, ids]
+//	  ["ground", svg], ["to", id, x, y], ["set", id, svg], ["paths", id, path, ...], ["drop", id], ["order", layer, ids]
 //	overlay: the SVG of selection, guides and handles, if it changed
 //	state: everything around the drawing, if it changed
 //	send: edits for the server
@@ -264,11 +266,11 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 		v.ids = append(v.ids, c.ID)
 		course := &e.courses[i]
 		old := v.connectors[c.ID]
-		if old != nil && old.labels == course.Labels && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c) &&
-			slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && (e.stale.drag || old.at == geometry.Point{}) {
+		alike := old != nil && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c)
+		if alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && (e.stale.drag || old.at == geometry.Point{}) {
 			continue
 		}
-		if old != nil && e.stale.drag && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c) && old.shift(course) {
+		if alike && e.stale.drag && old.shift(course) {
 			b = appendTo(b, c.ID, old.at)
 			continue
 		}
@@ -277,11 +279,20 @@ func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
 			now = &shownConnector{}
 			v.connectors[c.ID] = now
 		}
+		labels := now.labels
 		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
 		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
 		moved := now.at != geometry.Point{}
 		now.at = geometry.Point{}
 		n := seen.Connector(c, course)
+		if bare := [3]geometry.Box{}; alike && labels == bare && course.Labels == bare && now.shapes == len(n.Shapes) {
+			b = appendPaths(b, &n)
+			if moved {
+				b = appendTo(b, c.ID, now.at)
+			}
+			continue
+		}
+		now.shapes = len(n.Shapes)
 		b = e.appendNode(b, 1, &n, old == nil, moved)
 	}
 	return e.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
@@ -314,6 +325,15 @@ func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
 func appendTo(b []byte, id string, at geometry.Point) []byte {
 	b = append(append(append(b, `["to","`...), id...), `",`...)
 	b = scene.AppendPx(append(scene.AppendPx(b, at.X), ','), at.Y)
+	return append(b, "],"...)
+}
+
+// appendPaths writes the paths of a node in which nothing else has changed.
+func appendPaths(b []byte, n *scene.Node) []byte {
+	b = append(append(append(b, `["paths","`...), n.ID...), '"')
+	for k := range n.Shapes {
+		b = append(scene.AppendPath(append(b, `,"`...), n.Shapes[k].Path), '"')
+	}
 	return append(b, "],"...)
 }
 

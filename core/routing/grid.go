@@ -228,10 +228,10 @@ func below(sorted []int, v int) int { return above(sorted, v-1) - 1 }
 func (s *search) coarse(r *Router) int {
 	n := len(s.xs) * len(s.ys)
 	switch {
-	case s.fine || s.whole(r):
-	case s.hurried && n > largeGrid/4:
+	case s.fine || s.whole(r) || n <= largeGrid/4:
+	case s.hurried:
 		return Separation
-	case n > 2*largeGrid:
+	default:
 		return Separation / 2
 	}
 	return 0

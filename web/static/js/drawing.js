@@ -65,6 +65,11 @@ export class Drawing {
     if (node) node.innerHTML = markup
   }
 
+  paths(id, ...paths) {
+    const node = this.nodes.get(id)
+    if (node) paths.forEach((path, i) => node.children[i].setAttribute('d', path))
+  }
+
   drop(id) {
     this.nodes.get(id)?.remove()
     this.nodes.delete(id)
