@@ -76,7 +76,10 @@ func (c *crossings) collect(courses []Course) {
 		}
 	}
 	slices.SortFunc(c.found, func(a, b Crossing) int {
-		return cmp.Or(cmp.Compare(a.A, b.A), cmp.Compare(a.StretchA, b.StretchA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.StretchB, b.StretchB))
+		if a.A != b.A {
+			return a.A - b.A
+		}
+		return cmp.Or(cmp.Compare(a.StretchA, b.StretchA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.StretchB, b.StretchB))
 	})
 }
 
@@ -98,7 +101,10 @@ func (c *crossings) sweep() {
 		events = append(events, event{c.upright[i].p.X, look, i})
 	}
 	slices.SortFunc(events, func(a, b event) int {
-		return cmp.Or(cmp.Compare(a.x, b.x), cmp.Compare(a.kind, b.kind), cmp.Compare(a.i, b.i))
+		if a.x != b.x {
+			return a.x - b.x
+		}
+		return cmp.Or(cmp.Compare(a.kind, b.kind), cmp.Compare(a.i, b.i))
 	})
 	c.active = c.active[:0]
 	byHeight := func(i, y int) int { return cmp.Compare(c.level[i].p.Y, y) }

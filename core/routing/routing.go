@@ -35,7 +35,7 @@ const (
 	crossPrice = 160 * px
 	// worthwhile is by how much a way that meets fewer others has to be cheaper to be
 	// looked for on a large sheet.
-	worthwhile = crossPrice / 3
+	worthwhile = crossPrice / 8
 	// sharePrice divides the length of a stretch that lies on another
 	// connector: the detour taken to find a line of one's own.
 	sharePrice = 2

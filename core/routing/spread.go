@@ -267,7 +267,10 @@ func (p *piece) apart(q *piece) int {
 func (n *nudger) solve(r *Router) {
 	count := len(n.pieces)
 	slices.SortFunc(n.pieces, func(a, b piece) int {
-		return cmp.Or(cmp.Compare(a.pos, b.pos), cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.rank, b.rank), cmp.Compare(a.at, b.at))
+		if a.pos != b.pos {
+			return a.pos - b.pos
+		}
+		return cmp.Or(cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.rank, b.rank), cmp.Compare(a.at, b.at))
 	})
 	// Those on one line are put into the order in which they cross least.
 	for from := 0; from < count; {

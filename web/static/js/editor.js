@@ -126,11 +126,12 @@ class App {
     this.core[kind](...this.place(e), Math.round(this.zoom * 1000), mods(e))
     this.flush()
     if (kind === 'move') {
-      this.times.push(performance.now() - begun)
+      const took = performance.now() - begun
+      this.times.push(took)
       clearTimeout(this.resting)
       clearTimeout(this.idle)
       this.idle = setTimeout(() => this.core.rest(), 1500)
-      this.settle(24) // a frame and a half: nothing is under way any more
+      this.settle(Math.max(24 - took, 4)) // a frame and a half after the motion: nothing is under way any more
     }
   }
 
@@ -149,7 +150,10 @@ class App {
     port2.onmessage = ({ data }) => {
       if (data !== this.settling) return // something has happened since
       if (this.core.pause()) port1.postMessage(data)
-      else this.flush()
+      else {
+        this.flush()
+        this.settledAt = performance.now()
+      }
     }
     return port1
   }
