@@ -152,9 +152,9 @@ func (m *record) take(s *Scene, lines [][4]int) {
 // memory lets a complete computation pass over what cannot have changed since
 // the last one. Everything the search for a way looks at lies in its window:
 // boxes, and the lines past them; the ways found before matter to it only where it
-// has been itself; and it reads the glue points of its two ends. Where all of that
-// is as it was, so is the way. The result is therefore that of a computation from
-// nothing, which tests hold.
+// has been itself; and it reads the glue points of its two ends, and which of them
+// are shut in. Where all of that is as it was, so is the way. The result is therefore
+// that of a computation from nothing, which tests hold.
 type memory struct {
 	record
 	// passes holds, for the first and for the second time a link is looked at,

@@ -96,7 +96,8 @@ const (
 	largeGrid  = 4000
 	// fewNodes is how far a search looks round its goals before it begins. After
 	// hopeful states it looks round both ends, at manyNodes, and then everywhere by
-	// sweeps, but in a large grid in haste for farStates.
+	// sweeps, in a large grid after as many states in haste. A way along bends laid by
+	// hand is sought for farStates.
 	fewNodes  = 256
 	hopeful   = 300
 	manyNodes = 6000
@@ -141,6 +142,7 @@ func (s *search) begin(r *Router, l *Link) {
 		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, false, r.arrival)
 	}
 	s.seen, s.trodden = s.ends().Grown(Clearance), s.ends()
+	s.fine = false
 }
 
 // improve looks for a way of link i that is worth more than the one it has, now that
@@ -148,7 +150,10 @@ func (s *search) begin(r *Router, l *Link) {
 // begins from nothing.
 func (s *search) improve(r *Router, i int, w *raw) {
 	l := &r.scene.Links[i]
-	if s.begin(r, l); s.whole(r) || w.cuts || len(l.Bends) > 0 || !r.uncover(s.starts, hard) || !r.uncover(s.goals, hard) || !s.part(r.regions[0].parted(l)) || !r.free(w.points[1:len(w.points)-1]) {
+	s.begin(r, l)
+	ordinary := !w.cuts && len(l.Bends) == 0 && r.free(w.points[1:len(w.points)-1]) &&
+		r.uncover(s.starts, hard) && r.uncover(s.goals, hard) && s.part(r.regions[0].parted(l))
+	if s.whole(r) || !ordinary {
 		s.find(r, i, w)
 		return
 	}
@@ -168,9 +173,8 @@ func (s *search) improve(r *Router, i int, w *raw) {
 }
 
 func (s *search) search(r *Router, i int, w *raw) bool {
-	s.fine = false
 	for k, gap := range gaps {
-		s.lowest = 0
+		s.fine, s.lowest = false, 0
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
 		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) || s.onto == nil && !s.part(r.regions[k].parted(&r.scene.Links[i])) {
@@ -201,8 +205,8 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if s.gaveUp {
 				return false
 			}
-			if !ok && (whole || !s.hurried) && s.coarse(r) > 0 { // a line that was left out may be the only one
-				s.fine = true
+			if !ok && (whole || !s.hurried) && s.coarse(r) > 0 {
+				s.fine = true // a line that was left out may be the only one
 				continue
 			}
 			if shut {
