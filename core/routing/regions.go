@@ -34,24 +34,24 @@ const (
 	mostJoined = 150
 )
 
-// build finds the regions of a scene of which every symbol keeps ways so far away.
+// build finds the regions of a scene of which every symbol keeps ways so far away,
+// where none were known.
 func (g *regions) build(r *Router, gap int) {
-	g.clusters = g.clusters[:0]
 	holes := int32(0)
 	for _, list := range r.joined(gap) {
 		c := newCluster(list)
-		if was := holes; c.flood(&holes) > was {
+		was := holes
+		if holes = c.flood(holes); holes > was {
 			g.clusters = append(g.clusters, c)
 		}
 	}
-	g.sides = resized(g.sides, len(r.scene.Boxes))
-	clear(g.sides)
 	if len(g.clusters) == 0 {
 		return
 	}
+	g.sides = make([][4]int, len(r.scene.Boxes))
 	for i := range g.sides {
 		for side := range g.sides[i] {
-			g.sides[i][side] = g.at(r.ahead(i, geometry.Side(side)))
+			g.sides[i][side] = g.at(r.facing(i, geometry.Side(side)))
 		}
 	}
 }
@@ -116,7 +116,7 @@ func newCluster(list []geometry.Box) cluster {
 
 // flood numbers the holes on from those there are, and returns how many there are
 // then.
-func (c *cluster) flood(holes *int32) int32 {
+func (c *cluster) flood(holes int32) int32 {
 	nx := len(c.xs) + 1
 	hole := int32(0) // the first cell lies outside
 	var list []int
@@ -140,11 +140,10 @@ func (c *cluster) flood(holes *int32) int32 {
 				}
 			}
 		}
-		*holes++
-		hole = *holes
+		holes++
+		hole = holes
 	}
-	*holes-- // the one begun last has no cells
-	return *holes
+	return holes - 1 // the one begun last has no cells
 }
 
 // at returns the region of a place; zero for what is not shut in.
@@ -165,8 +164,8 @@ func (g *regions) at(p geometry.Point) int {
 	return region
 }
 
-// ahead returns the place on the line straight in front of the middle of a side.
-func (r *Router) ahead(box int, side geometry.Side) geometry.Point {
+// facing returns the place on the line straight in front of the middle of a side.
+func (r *Router) facing(box int, side geometry.Side) geometry.Point {
 	at := r.scene.Glue[box][side]
 	if side.Upright() {
 		at.Y = r.lines[box][side]

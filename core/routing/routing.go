@@ -232,8 +232,9 @@ func (r *Router) Begin(s Scene) {
 	r.ports = resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
 	r.met = resized(r.met, len(r.scene.Links))
+	r.regions = [len(gaps)]regions{}
 	for k, gap := range gaps {
-		if r.regions[k].clusters = nil; !r.scene.small() {
+		if !r.scene.small() {
 			r.regions[k].build(r, gap)
 		}
 	}

@@ -338,13 +338,7 @@ func (s *search) terminals(list []terminal, r *Router, box, side int, loose geom
 		if side != Any && side != side0 {
 			continue
 		}
-		g := r.scene.Glue[box][sd]
-		at := g
-		if sd.Upright() {
-			at.Y = r.lines[box][sd]
-		} else {
-			at.X = r.lines[box][sd]
-		}
+		g, at := r.scene.Glue[box][sd], r.facing(box, sd)
 		p := price(box, sd, trunk)
 		list = append(list, terminal{side: sd, glue: g, at: at, price: p, cost: p + g.Manhattan(at)})
 	}
