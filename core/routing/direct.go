@@ -18,7 +18,7 @@ func (s *search) direct(r *Router, i int, w *raw) bool {
 	for a := range s.starts {
 		for b := range s.goals {
 			from, to := &s.starts[a], &s.goals[b]
-			if best >= 0 && from.cost+to.cost >= best || !s.corners(from, to) || !r.free(s.path[1:len(s.path)-1]) {
+			if best >= 0 && from.cost+to.cost >= best || !s.corners(from, to) || !r.free(s.path[1:len(s.path)-1], hard) {
 				continue
 			}
 			s.path = s.path.Tidy()
@@ -71,11 +71,11 @@ func (s *search) corners(from, to *terminal) bool {
 	return true
 }
 
-// free reports whether a way keeps clear of all symbols.
-func (r *Router) free(way geometry.Polyline) bool {
+// free reports whether a way keeps so far away from all symbols.
+func (r *Router) free(way geometry.Polyline, gap int) bool {
 	for k := 1; k < len(way); k++ {
-		for _, j := range r.ground.boxes.near(geometry.Between(way[k-1], way[k]).Grown(hard)) {
-			if !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(hard).CutBy(way[k-1], way[k]) {
+		for _, j := range r.ground.boxes.near(geometry.Between(way[k-1], way[k]).Grown(gap)) {
+			if !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(gap).CutBy(way[k-1], way[k]) {
 				return false
 			}
 		}

@@ -54,6 +54,31 @@ func (s *search) pocket(inside, outside []terminal, most int) bool {
 	return true
 }
 
+// refine asks for every line about an end that is shut in as long as some are left
+// out. It reports whether it has asked for more, and whether that end is shut in by all
+// the lines there are.
+func (s *search) refine() (more, shut bool) {
+	for k, ends := range [...][2][]terminal{{s.goals, s.starts}, {s.starts, s.goals}} {
+		if !s.pocket(ends[0], ends[1], everywhere) {
+			continue
+		}
+		nx := int32(len(s.xs))
+		x0, y0, x1, y1 := nx, int32(len(s.ys)), int32(0), int32(0)
+		for _, node := range s.nodes {
+			x, y := node%nx, node/nx
+			x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
+		}
+		// On the lines next to those nothing of it lies, which has to be so on all of them.
+		b := geometry.Between(geometry.Point{X: s.xs[x0-1], Y: s.ys[y0-1]}, geometry.Point{X: s.xs[x1+1], Y: s.ys[y1+1]})
+		if s.close[k].Holds(b) {
+			return false, true
+		}
+		s.close[k] = s.close[k].Union(b.Grown(Clearance))
+		return true, false
+	}
+	return false, false
+}
+
 // gather builds the grid inside the window and reports whether that was the
 // whole scene.
 func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
@@ -86,7 +111,8 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 		}
 	}
 	if apart := s.coarse(r); apart > 0 {
-		s.xs, s.ys = s.thin(s.xs, nil, geometry.Point{X: 1}, apart), s.thin(s.ys, nil, geometry.Point{Y: 1}, apart)
+		s.xs = s.thin(s.xs, nil, geometry.Point{X: 1}, apart, s.close[:]...)
+		s.ys = s.thin(s.ys, nil, geometry.Point{Y: 1}, apart, s.close[:]...)
 	}
 	s.block(r, gap)
 	return whole
@@ -239,8 +265,8 @@ func (s *search) coarse(r *Router) int {
 
 // thin leaves out lines that lie close to the one before, but for those of the
 // way known already, of the terminals and of the bends. The axis has a one where
-// the lines' coordinate is.
-func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, apart int) []int {
+// the lines' coordinate is. All that pass through one of the boxes stay.
+func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, apart int, whole ...geometry.Box) []int {
 	s.must = s.must[:0]
 	for _, p := range way {
 		s.must = append(s.must, p.X*axis.X+p.Y*axis.Y)
@@ -255,8 +281,16 @@ func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, a
 	}
 	slices.Sort(s.must)
 	out, last := lines[:0], -1<<60
+	through := func(v int) bool {
+		for _, b := range whole {
+			if lo := b.X*axis.X + b.Y*axis.Y; lo <= v && v <= lo+b.W*axis.X+b.H*axis.Y {
+				return true
+			}
+		}
+		return false
+	}
 	for _, v := range lines {
-		if _, must := slices.BinarySearch(s.must, v); must || v-last >= apart {
+		if _, must := slices.BinarySearch(s.must, v); must || v-last >= apart || through(v) {
 			out, last = append(out, v), v
 		}
 	}

@@ -19,7 +19,7 @@ func (s *search) plainest(r *Router, i int, w *raw) bool {
 				continue
 			}
 			for late := range 2 {
-				if !s.plainPath(from, to, late > 0) || !r.free(s.path[1:len(s.path)-1]) {
+				if !s.plainPath(from, to, late > 0) || !r.free(s.path[1:len(s.path)-1], hard) {
 					continue
 				}
 				met := 0

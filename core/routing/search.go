@@ -1,6 +1,10 @@
 package routing
 
-import "plaintracer/core/geometry"
+import (
+	"slices"
+
+	"plaintracer/core/geometry"
+)
 
 // search looks for a way over the grid of lines that pass the symbols, by A* or by
 // sweeps, with its memory kept from run to run.
@@ -36,8 +40,10 @@ type search struct {
 	// seen is the part of the sheet where boxes could count for the way found,
 	// trodden that where the ways of others could.
 	seen, trodden geometry.Box
-	// fine asks for every line of the grid after all.
-	fine bool
+	// fine asks for every line of the grid after all, close for every line through two
+	// boxes.
+	fine  bool
+	close [2]geometry.Box
 	// hurried is set while things are in motion; a search then gives up after
 	// patience states, if that is not zero.
 	hurried  bool
@@ -151,9 +157,9 @@ func (s *search) begin(r *Router, l *Link) {
 func (s *search) improve(r *Router, i int, w *raw) {
 	l := &r.scene.Links[i]
 	s.begin(r, l)
-	ordinary := !w.cuts && len(l.Bends) == 0 && r.free(w.points[1:len(w.points)-1]) &&
-		r.uncover(s.starts, hard) && r.uncover(s.goals, hard) && s.part(r.regions[0].parted(l))
-	if s.whole(r) || !ordinary {
+	gap := slices.IndexFunc(gaps[:], func(gap int) bool { return r.free(w.points[1:len(w.points)-1], gap) })
+	if s.whole(r) || w.cuts || len(l.Bends) > 0 || gap < 0 ||
+		!r.uncover(s.starts, gaps[gap]) || !r.uncover(s.goals, gaps[gap]) || !s.part(r.regions[gap].parted(l)) {
 		s.find(r, i, w)
 		return
 	}
@@ -169,12 +175,12 @@ func (s *search) improve(r *Router, i int, w *raw) {
 		}
 	}
 	s.cheapest()
-	s.pass(r, i, w, false, hard)
+	s.pass(r, i, w, false, gaps[gap])
 }
 
 func (s *search) search(r *Router, i int, w *raw) bool {
 	for k, gap := range gaps {
-		s.fine, s.lowest = false, 0
+		s.fine, s.lowest, s.close = false, 0, [2]geometry.Box{}
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
 		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) || s.onto == nil && !s.part(r.regions[k].parted(&r.scene.Links[i])) {
@@ -205,9 +211,14 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if s.gaveUp {
 				return false
 			}
-			if !ok && (whole || !s.hurried) && s.coarse(r) > 0 {
-				s.fine = true // a line that was left out may be the only one
-				continue
+			if !ok && (whole || !s.hurried) && s.coarse(r) > 0 { // a line that was left out may be the only one
+				more := false
+				if len(s.bends) == 0 {
+					more, shut = s.refine()
+				}
+				if s.fine = !more && !shut && (whole || len(s.bends) > 0); more || s.fine {
+					continue
+				}
 			}
 			if shut {
 				break
