@@ -103,9 +103,9 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 				to, tox = to-1, x-1
 			case geometry.Bottom:
 				to, toy = to+nx, y+1
-				piece = down[to]
+				piece = down[x*len(ys)+toy]
 			case geometry.Top:
-				piece = down[to]
+				piece = down[x*len(ys)+y]
 				to, toy = to-nx, y-1
 			}
 			if piece >= shut {

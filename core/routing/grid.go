@@ -44,10 +44,10 @@ func (s *search) pocket(inside, outside []terminal, most int) bool {
 		if s.right[node] < shut {
 			note(node - 1)
 		}
-		if s.down[node+nx] < shut {
+		if s.down[x*ny+y+1] < shut {
 			note(node + nx)
 		}
-		if s.down[node] < shut {
+		if s.down[x*ny+y] < shut {
 			note(node - nx)
 		}
 	}
@@ -110,9 +110,9 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 			s.ys = put(s.ys, b.At, window.Y, window.Bottom())
 		}
 	}
-	if apart := s.coarse(r); apart > 0 {
-		s.xs = s.thin(s.xs, nil, geometry.Point{X: 1}, apart, s.close[:]...)
-		s.ys = s.thin(s.ys, nil, geometry.Point{Y: 1}, apart, s.close[:]...)
+	s.thinned = false
+	if !s.fine && !s.whole(r) {
+		s.coarsen()
 	}
 	s.block(r, gap)
 	return whole
@@ -188,46 +188,44 @@ const shut = 1 << 28
 // the nodes of the terminals.
 func (s *search) block(r *Router, gap int) {
 	nx, ny := len(s.xs), len(s.ys)
-	s.right, s.down = resized(s.right, nx*ny+1), resized(s.down, nx*ny+nx)
-	for y, at := range s.ys {
-		right, down := s.right[y*nx:][:nx], s.down[y*nx:][:nx]
-		right[0] = shut
-		for x := 1; x < nx; x++ {
-			right[x] = int32(s.xs[x] - s.xs[x-1])
-		}
-		length := int32(shut)
-		if y > 0 {
-			length = int32(at - s.ys[y-1])
-		}
-		for x := range down {
-			down[x] = length
-		}
-	}
-	s.right[nx*ny] = shut
-	for x := range nx {
-		s.down[nx*ny+x] = shut
-	}
+	s.right, s.down = measured(s.right, s.xs, ny), measured(s.down, s.ys, nx)
 	for _, i := range s.near {
 		b := r.scene.Boxes[i].Grown(gap)
 		// Nodes strictly between the edges, by place in the sorted lines.
 		x0, x1 := above(s.xs, b.X), below(s.xs, b.Right())
 		y0, y1 := above(s.ys, b.Y), below(s.ys, b.Bottom())
-		// The last piece is the one that leads out again.
-		for y := y0; y <= y1; y++ {
-			for x := x0; x <= min(x1+1, nx-1); x++ {
-				s.right[y*nx+x] = shut
-			}
-		}
-		for y := y0; y <= min(y1+1, ny-1); y++ {
-			for x := x0; x <= x1; x++ {
-				s.down[y*nx+x] = shut
-			}
-		}
+		bar(s.right, nx, y0, y1, x0, x1)
+		bar(s.down, ny, x0, x1, y0, y1)
 	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for k := range list {
 			x, y := above(s.xs, list[k].at.X-1), above(s.ys, list[k].at.Y-1)
 			list[k].node = int32(y*nx + x)
+		}
+	}
+}
+
+// measured returns the pieces of so many lines, each as long as the steps of at.
+func measured(pieces []int32, at []int, lines int) []int32 {
+	n := len(at)
+	pieces = resized(pieces, n*lines+1)
+	pieces[0], pieces[n*lines] = shut, shut
+	for k := 1; k < n; k++ {
+		pieces[k] = int32(at[k] - at[k-1])
+	}
+	for l := 1; l < lines; l++ {
+		copy(pieces[l*n:][:n], pieces[:n])
+	}
+	return pieces
+}
+
+// bar shuts the pieces of some lines, each with n nodes, that lead to some of them
+// and out again.
+func bar(pieces []int32, n, line, last, from, to int) {
+	to = min(to+1, n-1)
+	for ; line <= last; line++ {
+		for k := line*n + from; k <= line*n+to; k++ {
+			pieces[k] = shut
 		}
 	}
 }
@@ -248,29 +246,40 @@ func above(sorted []int, v int) int {
 
 func below(sorted []int, v int) int { return above(sorted, v-1) - 1 }
 
-// coarse returns how far apart lines have to be for each of them to be worth
-// following; zero to follow them all. Where symbols are all slightly out of
-// line, a large grid has many that all but coincide.
-func (s *search) coarse(r *Router) int {
-	n := len(s.xs) * len(s.ys)
-	switch {
-	case s.fine || s.whole(r) || n <= largeGrid/4:
-	case s.hurried:
-		return Separation
-	default:
-		return Separation / 2
+// spacings are how far apart lines have to be for each of them to be worth following
+// when there are more than so many nodes. Where symbols are all slightly out of line, a
+// large grid has many that all but coincide. Each step is a new choice among what the
+// one before has left.
+var spacings = [...]spacing{{1000, Separation / 2}, {1000, Separation * 3 / 4}, {2000, Separation}}
+
+// inMotion is the spacing while things are in motion.
+var inMotion = [...]spacing{{1000, Separation}}
+
+type spacing struct{ nodes, apart int }
+
+// coarsen leaves out lines of a large grid that lie close to others, but for those about
+// an end that they would shut in.
+func (s *search) coarsen() {
+	steps := spacings[:]
+	if s.hurried {
+		steps = inMotion[:]
 	}
-	return 0
+	for _, step := range steps {
+		n := len(s.xs) * len(s.ys)
+		if n <= step.nodes {
+			break
+		}
+		s.xs = s.thin(s.xs, geometry.Point{X: 1}, step.apart)
+		s.ys = s.thin(s.ys, geometry.Point{Y: 1}, step.apart)
+		s.thinned = s.thinned || len(s.xs)*len(s.ys) < n
+	}
 }
 
 // thin leaves out lines that lie close to the one before, but for those of the
-// way known already, of the terminals and of the bends. The axis has a one where
-// the lines' coordinate is. All that pass through one of the boxes stay.
-func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, apart int, whole ...geometry.Box) []int {
+// terminals and of the bends. The axis has a one where the lines' coordinate is. All
+// that pass through one of the boxes that are close stay.
+func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 	s.must = s.must[:0]
-	for _, p := range way {
-		s.must = append(s.must, p.X*axis.X+p.Y*axis.Y)
-	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
 			s.must = append(s.must, t.at.X*axis.X+t.at.Y*axis.Y)
@@ -282,8 +291,8 @@ func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, a
 	slices.Sort(s.must)
 	out, last := lines[:0], -1<<60
 	through := func(v int) bool {
-		for _, b := range whole {
-			if lo := b.X*axis.X + b.Y*axis.Y; lo <= v && v <= lo+b.W*axis.X+b.H*axis.Y {
+		for _, b := range s.close {
+			if lo := b.X*axis.X + b.Y*axis.Y; b != (geometry.Box{}) && lo <= v && v <= lo+b.W*axis.X+b.H*axis.Y {
 				return true
 			}
 		}
@@ -300,7 +309,6 @@ func (s *search) thin(lines []int, way geometry.Polyline, axis geometry.Point, a
 // price adds to what every piece of the grid costs what is paid there for crossing
 // the ways found so far, or for lying on them.
 func (s *search) price(r *Router, i int) {
-	nx := len(s.xs)
 	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]}, geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
 	for _, k := range r.ground.laid.near(window) {
 		p := &r.laid[k]
@@ -309,9 +317,9 @@ func (s *search) price(r *Router, i int) {
 		}
 		// What begins at a node is kept with the next one.
 		if p.upright {
-			s.charge(p, s.xs, s.ys, s.right[1:], s.down[nx:], 1, nx)
+			s.charge(p, s.xs, s.ys, s.right[1:], s.down[1:])
 		} else {
-			s.charge(p, s.ys, s.xs, s.down[nx:], s.right[1:], nx, 1)
+			s.charge(p, s.ys, s.xs, s.down[1:], s.right[1:])
 		}
 	}
 }
@@ -320,14 +328,14 @@ func (s *search) price(r *Router, i int) {
 // cs the step from one to the next among the nodes, long the lines across it
 // and ls the step. A way along a line of long crosses the stretch on the piece
 // that begins at it or before it.
-func (s *search) charge(p *stretch, cross, long []int, over, along []int32, cs, ls int) {
+func (s *search) charge(p *stretch, cross, long []int, over, along []int32) {
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
 	}
 	c := above(cross, p.pos) - 1
 	if c+1 < len(cross) {
 		for l := above(long, p.lo); l < len(long) && long[l] < p.hi; l++ {
-			over[c*cs+l*ls] += crossPrice
+			over[l*len(cross)+c] += crossPrice
 		}
 	}
 	if cross[c] != p.pos {
@@ -335,8 +343,8 @@ func (s *search) charge(p *stretch, cross, long []int, over, along []int32, cs, 
 	}
 	for l := max(above(long, p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
 		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
-			if along[c*cs+l*ls] += int32(d / sharePrice); s.onto != nil {
-				along[c*cs+l*ls] += int32(8 * d) // it will not be moved aside any more
+			if along[c*len(long)+l] += int32(d / sharePrice); s.onto != nil {
+				along[c*len(long)+l] += int32(8 * d) // it will not be moved aside any more
 			}
 		}
 	}

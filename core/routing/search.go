@@ -40,10 +40,10 @@ type search struct {
 	// seen is the part of the sheet where boxes could count for the way found,
 	// trodden that where the ways of others could.
 	seen, trodden geometry.Box
-	// fine asks for every line of the grid after all, close for every line through two
-	// boxes.
-	fine  bool
-	close [2]geometry.Box
+	// thinned says that lines were left out of the grid. fine asks for every one after
+	// all, close for every one through two boxes.
+	thinned, fine bool
+	close         [2]geometry.Box
 	// hurried is set while things are in motion; a search then gives up after
 	// patience states, if that is not zero.
 	hurried  bool
@@ -52,8 +52,6 @@ type search struct {
 	// for as many as it takes.
 	share  int
 	gaveUp bool
-	// settled says that the way found is good enough, though not the cheapest.
-	settled bool
 	// plain leaves crossings as they come.
 	plain bool
 	// bound is the cost of a way known already; zero for none.
@@ -100,13 +98,9 @@ func (t *terminal) entry(dir geometry.Side) (cost int, ok bool) {
 const (
 	smallScene = 24
 	largeGrid  = 4000
-	// fewNodes is how far a search looks round its goals before it begins. After
-	// hopeful states it looks round both ends, at manyNodes, and then everywhere by
-	// sweeps, in a large grid after as many states in haste. A way along bends laid by
-	// hand is sought for farStates.
+	// fewNodes is how far a search looks round its goals before it begins. A way along
+	// bends laid by hand is sought for farStates.
 	fewNodes  = 256
-	hopeful   = 300
-	manyNodes = 6000
 	farStates = 30_000
 	// While things are in motion a link's share of hurriedPatience, in states, follows
 	// from the number of boxes within bounds.
@@ -163,17 +157,7 @@ func (s *search) improve(r *Router, i int, w *raw) {
 		s.find(r, i, w)
 		return
 	}
-	s.total = w.points.Length() + bendPrice*w.points.Bends()
-	for _, t := range s.starts {
-		if t.side == w.fromSide {
-			s.total += t.price
-		}
-	}
-	for _, t := range s.goals {
-		if t.side == w.toSide {
-			s.total += t.price
-		}
-	}
+	s.total = s.cost(w)
 	s.cheapest()
 	s.pass(r, i, w, false, gaps[gap])
 }
@@ -189,6 +173,12 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		if gap == hard && s.plainest(r, i, w) {
 			s.pass(r, i, w, false, gap)
 			return true
+		}
+		if s.sweeping(r) {
+			if s.amid(r, i, w, gap) {
+				return true
+			}
+			continue
 		}
 		// A way that leaves the window is longer than the straight one by
 		// twice the margin; so a way found within that length is the best, but
@@ -207,23 +197,15 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if whole { // it counts that nothing lies beyond
 				s.seen = s.seen.Grown(everywhere)
 			}
-			cost, ok, shut := s.patiently(r, w)
+			cost, ok := s.patiently(r, w)
 			if s.gaveUp {
 				return false
 			}
-			if !ok && (whole || !s.hurried) && s.coarse(r) > 0 { // a line that was left out may be the only one
-				more := false
-				if len(s.bends) == 0 {
-					more, shut = s.refine()
-				}
-				if s.fine = !more && !shut && (whole || len(s.bends) > 0); more || s.fine {
-					continue
-				}
+			if !ok && s.thinned && (whole || !s.hurried) {
+				s.fine = true // a line that was left out may be the only one
+				continue
 			}
-			if shut {
-				break
-			}
-			if ok && (whole || s.haste > 0 || s.settled || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
+			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
 				s.total = cost
 				s.pass(r, i, w, true, gap)
 				return true
@@ -271,53 +253,25 @@ func (s *search) room() int {
 	return crossPrice / 2
 }
 
-// patiently looks for a way in the gathered grid. On a large sheet it does not look
-// everywhere for one that cannot be there, and one that is far to seek need not
-// be the very cheapest. It reports whether there is a way, and whether it is no
-// use to look for one in a larger window: symbols shut an end in, or nearly so.
-func (s *search) patiently(r *Router, w *raw) (cost int, ok, shut bool) {
-	s.settled = false
-	if s.whole(r) {
-		cost, ok = s.run(w)
-		return cost, ok, false
-	}
-	if s.share > 0 { // in motion
+// patiently looks for a way in the gathered grid; in motion, and along bends laid by
+// hand on a large sheet, only for so long.
+func (s *search) patiently(r *Router, w *raw) (cost int, ok bool) {
+	switch {
+	case s.whole(r):
+	case s.share > 0: // in motion
 		s.patience = s.share
 		cost, ok = s.run(w)
 		s.share, s.patience = max(s.patience, 1), 0
 		s.gaveUp = !ok && s.share == 1
-		return cost, ok, false
-	}
-	if s.pocket(s.goals, s.starts, fewNodes) {
-		return 0, false, true
-	}
-	s.patience = hopeful
-	if len(s.bends) > 0 {
+		return cost, ok
+	case s.pocket(s.goals, s.starts, fewNodes):
+		return 0, false
+	default:
 		s.patience = farStates
 	}
 	cost, ok = s.run(w)
-	tired := s.patience == 0
 	s.patience = 0
-	if ok || !tired || len(s.bends) > 0 {
-		return cost, ok, false
-	}
-	if s.pocket(s.goals, s.starts, manyNodes) || s.pocket(s.starts, s.goals, manyNodes) {
-		return 0, false, true
-	}
-	if len(s.xs)*len(s.ys) <= largeGrid {
-		cost, ok = s.sweep(w)
-		return cost, ok, false
-	}
-	haste := s.haste
-	s.haste, s.patience = max(haste, 8), hopeful
-	cost, ok = s.run(w)
-	given := s.patience == 0
-	s.haste, s.patience = haste, 0
-	if !ok && given {
-		cost, ok = s.sweep(w)
-	}
-	s.settled = ok
-	return cost, ok, given && !ok && (s.pocket(s.goals, s.starts, everywhere) || s.pocket(s.starts, s.goals, everywhere))
+	return cost, ok
 }
 
 // uncover marks the terminals in front of which no symbol stands, and reports
@@ -427,12 +381,6 @@ func (s *search) avoid(r *Router, i int, w *raw, paid, gap int) {
 	s.bound = s.total
 	run := s.run
 	if !s.whole(r) {
-		if len(s.xs)*len(s.ys) > largeGrid {
-			// Of lines that all but coincide one is enough.
-			s.xs = s.thin(s.xs, w.points, geometry.Point{X: 1}, Separation)
-			s.ys = s.thin(s.ys, w.points, geometry.Point{Y: 1}, Separation)
-			s.block(r, gap)
-		}
 		s.price(r, i)
 		s.bound -= worthwhile
 		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
@@ -475,7 +423,7 @@ func (s *search) paid(r *Router, w *raw, i int) int {
 		case a/nx == b/nx:
 			sum += int(s.right[max(a, b)]) - geometry.Abs(s.xs[a%nx]-s.xs[b%nx])
 		default:
-			sum += int(s.down[max(a, b)]) - geometry.Abs(s.ys[a/nx]-s.ys[b/nx])
+			sum += int(s.down[int(a%nx)*len(s.ys)+int(max(a/nx, b/nx))]) - geometry.Abs(s.ys[a/nx]-s.ys[b/nx])
 		}
 	}
 	return sum

@@ -10,30 +10,26 @@ import "plaintracer/core/geometry"
 // a search that always goes on from the most hopeful node. It is the method of
 // Bellman (On a Routing Problem, 1958), relaxing a whole line at a time.
 type sweeps struct {
-	nodes []node
 	// upright and level are the lines of the grid.
 	upright, level lines
 	// bound is the cost that a way has to stay below.
 	bound int32
 	// passed counts the nodes passed.
-	passed int32
+	passed int
 }
 
-// node is what it costs to have travelled to a node of the grid: in the direction of
-// each side, and the least of both directions along a line, by the last bit of their
-// sides.
-type node struct {
-	costs [4]int32
-	least [2]int32
-}
-
-// untrodden is a node to which no way has come yet.
-var untrodden = node{[4]int32{far, far, far, far}, [2]int32{far, far}}
-
-// lines are those of one axis.
+// lines are those of one axis. What is known of their nodes is kept line by line, so
+// that all of it lies in the order in which it is swept.
 type lines struct {
-	// away is how far each is from the nearest line of a goal, rest what a way that
-	// has come to it still costs at least, but for what it travels along it.
+	// length is the number of nodes of a line.
+	length int
+	// costs are what it costs to have travelled to a node forwards and backwards, enter
+	// what it costs to turn into the line there, and pieces what the piece costs that
+	// leads to it from the one before.
+	costs         [2][]int32
+	enter, pieces []int32
+	// away is how far each line is from the nearest line of a goal, rest what a way
+	// that has come to it still costs at least, but for what it travels along it.
 	away, rest []int32
 	// reached is where a line was reached at less cost since it was swept.
 	reached []span
@@ -42,11 +38,11 @@ type lines struct {
 }
 
 // span is a range of lines, or of places along one.
-type span struct{ lo, hi int32 }
+type span struct{ lo, hi int }
 
 var none = span{1 << 30, -1}
 
-func (r *span) add(at int32) { r.lo, r.hi = min(r.lo, at), max(r.hi, at) }
+func (r *span) add(at int) { r.lo, r.hi = min(r.lo, at), max(r.hi, at) }
 
 const (
 	// far is more than any way costs.
@@ -59,45 +55,28 @@ const (
 // sweep does what run does, but knows nothing of bends laid by hand.
 func (s *search) sweep(w *raw) (cost int, ok bool) {
 	f := &s.sweeps
-	nx := int32(len(s.xs))
 	f.begin(s)
 	var goal *terminal
 	var travel geometry.Side
 	arrive := func() {
 		for k := range s.goals {
 			t := &s.goals[k]
-			for side, cost := range f.nodes[t.node].costs {
-				dir := geometry.Side(side)
+			for dir := range geometry.Side(4) {
 				entry, can := t.entry(dir)
-				if total := cost + int32(entry); can && total < f.bound {
+				if total := f.cost(s, t.node, dir) + int32(entry); can && total < f.bound {
 					f.bound, goal, travel = total, t, dir
 				}
 			}
 		}
 	}
 	for again := true; again; {
-		again = false
-		for y, r := range f.level.reached {
-			if r.hi >= 0 {
-				again, f.level.reached[y] = true, none
-				l := line{at: int32(y), first: int32(y) * nx, step: 1}
-				f.along(l, r.lo, r.hi, geometry.Right, s.right, &f.level, &f.upright)
-				f.along(l, r.hi, r.lo, geometry.Left, s.right[1:], &f.level, &f.upright)
-			}
-		}
+		again = f.pass(&f.level, &f.upright)
 		arrive()
-		for x, r := range f.upright.reached {
-			if r.hi >= 0 {
-				again, f.upright.reached[x] = true, none
-				l := line{at: int32(x), first: int32(x), step: nx}
-				f.along(l, r.lo, r.hi, geometry.Bottom, s.down, &f.upright, &f.level)
-				f.along(l, r.hi, r.lo, geometry.Top, s.down[nx:], &f.upright, &f.level)
-			}
-		}
+		again = f.pass(&f.upright, &f.level) || again
 		arrive()
 	}
-	s.looked += int(f.passed) / nodesToState
-	s.tread(int(f.upright.all.lo), int(f.level.all.lo), int(f.upright.all.hi), int(f.level.all.hi))
+	s.looked += f.passed / nodesToState
+	s.tread(f.upright.all.lo, f.level.all.lo, f.upright.all.hi, f.level.all.hi)
 	if goal == nil {
 		return 0, false
 	}
@@ -107,42 +86,77 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 
 // begin forgets the last grid and notes where a way can begin.
 func (f *sweeps) begin(s *search) {
-	nodes := len(s.xs) * len(s.ys)
-	f.nodes = resized(f.nodes, nodes)
-	for i := range f.nodes {
-		f.nodes[i] = untrodden
-	}
-	f.upright.begin(s.xs)
-	f.level.begin(s.ys)
+	nx, ny := len(s.xs), len(s.ys)
+	f.upright.begin(nx, ny)
+	f.level.begin(ny, nx)
 	f.upright.seek(s, s.xs, true)
 	f.level.seek(s, s.ys, false)
+	f.level.pieces, f.upright.pieces = s.right, s.down
 	for k := range s.starts {
 		t := &s.starts[k]
-		n := &f.nodes[t.node]
-		if t.covered || int32(t.cost) >= n.costs[t.side] {
+		own, across, at, along := f.on(s, t.node, t.side)
+		cost := &own.costs[back(t.side)][at*own.length+along]
+		if t.covered || int32(t.cost) >= *cost {
 			continue
 		}
-		n.costs[t.side] = int32(t.cost)
-		n.least[t.side&1] = min(n.least[t.side&1], int32(t.cost))
-		x, y := t.node%int32(len(s.xs)), t.node/int32(len(s.xs))
-		f.upright.reached[x].add(y)
-		f.level.reached[y].add(x)
-		f.upright.all.add(x)
-		f.level.all.add(y)
+		*cost = int32(t.cost)
+		enter := &across.enter[along*across.length+at]
+		*enter = min(*enter, int32(t.cost)+bendPrice)
+		own.reached[at].add(along)
+		across.reached[along].add(at)
 	}
-	f.passed = int32(4 * nodes)
+	f.passed = 4 * nx * ny
 	f.bound = far
 	if s.bound > 0 {
 		f.bound = int32(s.bound)
 	}
 }
 
-func (l *lines) begin(at []int) {
-	l.away, l.rest, l.reached = resized(l.away, len(at)), resized(l.rest, len(at)), resized(l.reached, len(at))
-	for i := range at {
+// back returns one for the sides towards which coordinates fall.
+func back(side geometry.Side) int {
+	if side == geometry.Left || side == geometry.Top {
+		return 1
+	}
+	return 0
+}
+
+// on returns the lines along which and across which a way to a side travels through a
+// node, and the places of these two among their like.
+func (f *sweeps) on(s *search, node int32, side geometry.Side) (own, across *lines, at, along int) {
+	nx := int32(len(s.xs))
+	x, y := int(node%nx), int(node/nx)
+	if side.Upright() {
+		return &f.upright, &f.level, x, y
+	}
+	return &f.level, &f.upright, y, x
+}
+
+// cost returns what it costs to have travelled to a node in the direction of a side.
+func (f *sweeps) cost(s *search, node int32, dir geometry.Side) int32 {
+	own, _, at, along := f.on(s, node, dir)
+	return own.costs[back(dir)][at*own.length+along]
+}
+
+func (l *lines) begin(count, length int) {
+	l.length = length
+	l.away, l.rest, l.reached = resized(l.away, count), resized(l.rest, count), resized(l.reached, count)
+	for i := range count {
 		l.away[i], l.reached[i] = far, none
 	}
 	l.all = none
+	n := count * length
+	for _, list := range [...]*[]int32{&l.costs[0], &l.costs[1], &l.enter} {
+		*list = resized(*list, n)
+		fill(*list, far)
+	}
+}
+
+// fill sets all of a list, of which there is some, to v: each copy doubles what is done.
+func fill(list []int32, v int32) {
+	list[0] = v
+	for n := 1; n < len(list); n *= 2 {
+		copy(list[n:], list[:n])
+	}
 }
 
 // seek finds out how far the goals are from each of the lines.
@@ -178,68 +192,95 @@ func (l *lines) seek(s *search, at []int, upright bool) {
 	}
 }
 
-// line is one that is swept: its place among its like, its first node, and the step
-// from node to node.
-type line struct{ at, first, step int32 }
-
-// along sweeps a line in the direction of a side. From one place to another it was
-// reached from across; it is left where there is no more that was. The pieces are
-// those that lead to a node from the one before. What is reached at less cost is
-// noted with the lines across that lead on from there.
-func (f *sweeps) along(l line, from, to int32, dir geometry.Side, pieces []int32, own, across *lines) {
-	nodes, away, reached := f.nodes, across.away, across.reached
-	by, axis := int32(1), dir&1
-	if dir == geometry.Left || dir == geometry.Top {
-		by = -1
-	}
-	limit, lo, hi := f.bound-own.rest[l.at], across.all.lo, across.all.hi
-	c, at, k := int32(far), from, l.first+from*l.step
-	for {
-		inside := (to-at)*by >= 0
-		turn := inside
-		n := &nodes[k]
-		switch cost := &n.costs[dir&3]; {
-		case c >= *cost:
-			c = *cost
-		case c+away[at] < limit:
-			*cost = c
-			if c < n.least[axis&1] {
-				n.least[axis&1] = c
-				reached[at].add(l.at)
+// pass sweeps all lines of an axis that were reached since they were swept, forwards
+// and backwards, and reports whether there were any. From one place to another a line
+// was reached from across; it is left where there is no more that was. What is
+// reached at less cost is noted with the lines across that lead on from there.
+func (f *sweeps) pass(own, across *lines) (any bool) {
+	n, count := own.length, across.length
+	for l, r := range own.reached {
+		if r.hi < 0 {
+			continue
+		}
+		any, own.reached[l] = true, none
+		own.all.add(l)
+		across.all.add(r.lo)
+		across.all.add(r.hi)
+		limit := f.bound - own.rest[l]
+		// Every list is cut to what is swept, all to the same length.
+		first, inside := l*n, r.hi-r.lo
+		cost := own.costs[0][first+r.lo : first+n]
+		enter, pieces, away := own.enter[first+r.lo:][:len(cost)], own.pieces[first+r.lo:][:len(cost)], across.away[r.lo:][:len(cost)]
+		c, k := int32(far), 0
+		for ; k < len(cost); k++ {
+			c += pieces[k]
+			was := cost[k]
+			if max(c-was, c+away[k]-limit) < 0 {
+				cost[k] = c
+				if e := &across.enter[(r.lo+k)*count+l]; c+bendPrice < *e {
+					*e = c + bendPrice
+					across.reached[r.lo+k].add(l)
+				}
+			} else {
+				if c < was {
+					was = far
+				}
+				if c = was; k > inside {
+					break
+				}
 			}
-			lo, hi = min(lo, at), max(hi, at)
-			inside = true
-		default:
-			c = far
+			next := min(c, enter[k])
+			if k <= inside {
+				c = next
+			}
 		}
-		if turn {
-			c = min(c, n.least[axis^1]+bendPrice)
+		f.passed += k
+		cost = own.costs[1][first : first+r.hi+1]
+		enter, pieces, away = own.enter[first:][:len(cost)], own.pieces[first+1:][:len(cost)], across.away[:len(cost)]
+		c, k = far, len(cost)-1
+		for ; k >= 0; k-- {
+			c += pieces[k]
+			was := cost[k]
+			if max(c-was, c+away[k]-limit) < 0 {
+				cost[k] = c
+				if e := &across.enter[k*count+l]; c+bendPrice < *e {
+					*e = c + bendPrice
+					across.reached[k].add(l)
+				}
+			} else {
+				if c < was {
+					was = far
+				}
+				if c = was; k < r.lo {
+					break
+				}
+			}
+			next := min(c, enter[k])
+			if k >= r.lo {
+				c = next
+			}
 		}
-		if at += by; !inside || at < 0 || int(at) >= len(away) {
-			break
-		}
-		k += by * l.step
-		c += pieces[k]
+		f.passed += r.hi - k
 	}
-	across.all = span{lo, hi}
-	f.passed += (at - from) * by
+	return any
 }
 
 // trace writes the way that comes to a goal in the direction of a side. It goes
 // back straight on as far as that is as cheap.
 func (f *sweeps) trace(s *search, goal *terminal, dir geometry.Side, w *raw) {
-	nx := int32(len(s.xs))
+	nx, ny := int32(len(s.xs)), int32(len(s.ys))
 	node := goal.node
 	before := func() (from, length int32) {
+		x, y := node%nx, node/nx
 		switch dir {
 		case geometry.Right:
 			return node - 1, s.right[node]
 		case geometry.Left:
 			return node + 1, s.right[node+1]
 		case geometry.Bottom:
-			return node - nx, s.down[node]
+			return node - nx, s.down[x*ny+y]
 		}
-		return node + nx, s.down[node+nx]
+		return node + nx, s.down[x*ny+y+1]
 	}
 	s.path = append(s.path[:0], goal.glue)
 	for {
@@ -248,13 +289,13 @@ func (f *sweeps) trace(s *search, goal *terminal, dir geometry.Side, w *raw) {
 		if length >= shut {
 			break
 		}
-		cost, before := f.nodes[node].costs[dir]-length, &f.nodes[from].costs
+		cost := f.cost(s, node, dir) - length
 		left, right := (dir+3)&3, (dir+1)&3
-		if before[dir] == cost {
+		if f.cost(s, from, dir) == cost {
 			node = from
-		} else if before[left]+bendPrice == cost {
+		} else if f.cost(s, from, left)+bendPrice == cost {
 			node, dir = from, left
-		} else if before[right]+bendPrice == cost {
+		} else if f.cost(s, from, right)+bendPrice == cost {
 			node, dir = from, right
 		} else {
 			break
