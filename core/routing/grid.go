@@ -189,17 +189,19 @@ const shut = 1 << 28
 func (s *search) block(r *Router, gap int) {
 	nx, ny := len(s.xs), len(s.ys)
 	s.right, s.down = measured(s.right, s.xs, ny), measured(s.down, s.ys, nx)
+	s.across.lay(s.xs)
+	s.downward.lay(s.ys)
 	for _, i := range s.near {
 		b := r.scene.Boxes[i].Grown(gap)
 		// Nodes strictly between the edges, by place in the sorted lines.
-		x0, x1 := above(s.xs, b.X), below(s.xs, b.Right())
-		y0, y1 := above(s.ys, b.Y), below(s.ys, b.Bottom())
+		x0, x1 := s.across.above(b.X), s.across.below(b.Right())
+		y0, y1 := s.downward.above(b.Y), s.downward.below(b.Bottom())
 		bar(s.right, nx, y0, y1, x0, x1)
 		bar(s.down, ny, x0, x1, y0, y1)
 	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for k := range list {
-			x, y := above(s.xs, list[k].at.X-1), above(s.ys, list[k].at.Y-1)
+			x, y := s.across.above(list[k].at.X-1), s.downward.above(list[k].at.Y-1)
 			list[k].node = int32(y*nx + x)
 		}
 	}
@@ -230,8 +232,7 @@ func bar(pieces []int32, n, line, last, from, to int) {
 	}
 }
 
-// above returns the place of the first value greater than v, below that of the
-// last value smaller than v.
+// above returns the place of the first value greater than v.
 func above(sorted []int, v int) int {
 	from, to := 0, len(sorted)
 	for from < to {
@@ -243,8 +244,6 @@ func above(sorted []int, v int) int {
 	}
 	return from
 }
-
-func below(sorted []int, v int) int { return above(sorted, v-1) - 1 }
 
 // spacings are how far apart lines have to be for each of them to be worth following
 // when there are more than so many nodes. Where symbols are all slightly out of line, a
@@ -289,7 +288,6 @@ func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 		s.must = append(s.must, b.At)
 	}
 	slices.Sort(s.must)
-	out, last := lines[:0], -1<<60
 	through := func(v int) bool {
 		for _, b := range s.close {
 			if lo := b.X*axis.X + b.Y*axis.Y; b != (geometry.Box{}) && lo <= v && v <= lo+b.W*axis.X+b.H*axis.Y {
@@ -298,8 +296,13 @@ func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 		}
 		return false
 	}
+	near := s.close != [len(s.close)]geometry.Box{}
+	out, last, must := lines[:0], -1<<60, s.must
 	for _, v := range lines {
-		if _, must := slices.BinarySearch(s.must, v); must || v-last >= apart || through(v) {
+		for len(must) > 0 && must[0] < v {
+			must = must[1:]
+		}
+		if v-last >= apart || len(must) > 0 && must[0] == v || near && through(v) {
 			out, last = append(out, v), v
 		}
 	}
@@ -317,31 +320,31 @@ func (s *search) price(r *Router, i int) {
 		}
 		// What begins at a node is kept with the next one.
 		if p.upright {
-			s.charge(p, s.xs, s.ys, s.right[1:], s.down[1:])
+			s.charge(p, &s.across, &s.downward, s.right[1:], s.down[1:])
 		} else {
-			s.charge(p, s.ys, s.xs, s.down[1:], s.right[1:])
+			s.charge(p, &s.downward, &s.across, s.down[1:], s.right[1:])
 		}
 	}
 }
 
-// charge prices one stretch. Seen along it: cross are the lines beside it and
-// cs the step from one to the next among the nodes, long the lines across it
-// and ls the step. A way along a line of long crosses the stretch on the piece
-// that begins at it or before it.
-func (s *search) charge(p *stretch, cross, long []int, over, along []int32) {
+// charge prices one stretch. Seen along it, beside are the lines beside it and onward
+// those across it; over are the pieces of these, along the pieces of those. A way along
+// a line across crosses the stretch on the piece that begins at it or before it.
+func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32) {
+	cross, long := beside.at, onward.at
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
 	}
-	c := above(cross, p.pos) - 1
+	c := beside.above(p.pos) - 1
 	if c+1 < len(cross) {
-		for l := above(long, p.lo); l < len(long) && long[l] < p.hi; l++ {
+		for l := onward.above(p.lo); l < len(long) && long[l] < p.hi; l++ {
 			over[l*len(cross)+c] += crossPrice
 		}
 	}
 	if cross[c] != p.pos {
 		return
 	}
-	for l := max(above(long, p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
+	for l := max(onward.above(p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
 		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
 			if along[c*len(long)+l] += int32(d / sharePrice); s.onto != nil {
 				along[c*len(long)+l] += int32(8 * d) // it will not be moved aside any more

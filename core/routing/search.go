@@ -10,6 +10,8 @@ import (
 // sweeps, with its memory kept from run to run.
 type search struct {
 	xs, ys []int
+	// across and downward find places among them.
+	across, downward ruler
 	// near are the boxes that meet the window; they bear the mark.
 	near   []int
 	marked marks

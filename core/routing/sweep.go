@@ -58,10 +58,10 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 	f.begin(s)
 	var goal *terminal
 	var travel geometry.Side
-	arrive := func() {
+	arrive := func(ways ...geometry.Side) {
 		for k := range s.goals {
 			t := &s.goals[k]
-			for dir := range geometry.Side(4) {
+			for _, dir := range ways {
 				entry, can := t.entry(dir)
 				if total := f.cost(s, t.node, dir) + int32(entry); can && total < f.bound {
 					f.bound, goal, travel = total, t, dir
@@ -71,9 +71,9 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 	}
 	for again := true; again; {
 		again = f.pass(&f.level, &f.upright)
-		arrive()
+		arrive(geometry.Right, geometry.Left)
 		again = f.pass(&f.upright, &f.level) || again
-		arrive()
+		arrive(geometry.Top, geometry.Bottom)
 	}
 	s.looked += f.passed / nodesToState
 	s.tread(f.upright.all.lo, f.level.all.lo, f.upright.all.hi, f.level.all.hi)
@@ -100,10 +100,8 @@ func (f *sweeps) begin(s *search) {
 			continue
 		}
 		*cost = int32(t.cost)
-		enter := &across.enter[along*across.length+at]
-		*enter = min(*enter, int32(t.cost)+bendPrice)
+		across.turn(along, at, *cost+bendPrice)
 		own.reached[at].add(along)
-		across.reached[along].add(at)
 	}
 	f.passed = 4 * nx * ny
 	f.bound = far
@@ -192,12 +190,21 @@ func (l *lines) seek(s *search, at []int, upright bool) {
 	}
 }
 
+// turn notes at what cost a way can turn into line i at a place, if that is less than it
+// was.
+func (l *lines) turn(i, place int, cost int32) {
+	if e := &l.enter[i*l.length+place]; cost < *e {
+		*e = cost
+		l.reached[i].add(place)
+	}
+}
+
 // pass sweeps all lines of an axis that were reached since they were swept, forwards
 // and backwards, and reports whether there were any. From one place to another a line
 // was reached from across; it is left where there is no more that was. What is
 // reached at less cost is noted with the lines across that lead on from there.
 func (f *sweeps) pass(own, across *lines) (any bool) {
-	n, count := own.length, across.length
+	n := own.length
 	for l, r := range own.reached {
 		if r.hi < 0 {
 			continue
@@ -212,53 +219,53 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 		cost := own.costs[0][first+r.lo : first+n]
 		enter, pieces, away := own.enter[first+r.lo:][:len(cost)], own.pieces[first+r.lo:][:len(cost)], across.away[r.lo:][:len(cost)]
 		c, k := int32(far), 0
-		for ; k < len(cost); k++ {
+		for ; k <= inside; k++ {
 			c += pieces[k]
 			was := cost[k]
 			if max(c-was, c+away[k]-limit) < 0 {
 				cost[k] = c
-				if e := &across.enter[(r.lo+k)*count+l]; c+bendPrice < *e {
-					*e = c + bendPrice
-					across.reached[r.lo+k].add(l)
-				}
+				across.turn(r.lo+k, l, c+bendPrice)
 			} else {
 				if c < was {
 					was = far
 				}
-				if c = was; k > inside {
-					break
-				}
+				c = was
 			}
-			next := min(c, enter[k])
-			if k <= inside {
-				c = next
+			c = min(c, enter[k])
+		}
+		for ; k < len(cost); k++ {
+			c += pieces[k]
+			if max(c-cost[k], c+away[k]-limit) >= 0 {
+				break
 			}
+			cost[k] = c
+			across.turn(r.lo+k, l, c+bendPrice)
 		}
 		f.passed += k
 		cost = own.costs[1][first : first+r.hi+1]
 		enter, pieces, away = own.enter[first:][:len(cost)], own.pieces[first+1:][:len(cost)], across.away[:len(cost)]
 		c, k = far, len(cost)-1
-		for ; k >= 0; k-- {
+		for ; k >= r.lo; k-- {
 			c += pieces[k]
 			was := cost[k]
 			if max(c-was, c+away[k]-limit) < 0 {
 				cost[k] = c
-				if e := &across.enter[k*count+l]; c+bendPrice < *e {
-					*e = c + bendPrice
-					across.reached[k].add(l)
-				}
+				across.turn(k, l, c+bendPrice)
 			} else {
 				if c < was {
 					was = far
 				}
-				if c = was; k < r.lo {
-					break
-				}
+				c = was
 			}
-			next := min(c, enter[k])
-			if k >= r.lo {
-				c = next
+			c = min(c, enter[k])
+		}
+		for ; k >= 0; k-- {
+			c += pieces[k]
+			if max(c-cost[k], c+away[k]-limit) >= 0 {
+				break
 			}
+			cost[k] = c
+			across.turn(k, l, c+bendPrice)
 		}
 		f.passed += r.hi - k
 	}
