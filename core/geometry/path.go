@@ -68,12 +68,16 @@ func Ellipse(b Box) Path {
 }
 
 // Polygon returns the closed path over the points.
-func Polygon(points ...Point) Path {
-	p := Path{}.Move(points[0].X, points[0].Y)
-	for _, q := range points[1:] {
-		p = p.Line(q.X, q.Y)
+func Polygon(points ...Point) Path { return Through(points...).Close() }
+
+// Through returns the open path from each of the points, of which there is at least
+// one, straight to the next.
+func Through(points ...Point) Path {
+	p := make(Path, 0, len(points)+1)
+	for i, q := range points {
+		p = append(p, Op{Verb: "ML"[min(i, 1)], P: q})
 	}
-	return p.Close()
+	return p
 }
 
 // Flatten returns the parts of the path as polylines whose distance from the

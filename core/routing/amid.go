@@ -35,7 +35,7 @@ func (s *search) amid(r *Router, i int, w *raw, gap int) bool {
 		if shut || whole {
 			return false
 		}
-		reach *= 3
+		reach *= 2
 	}
 }
 

@@ -30,6 +30,7 @@ type Crossing struct {
 // touch, or lie on each other, do not cross.
 type crossings struct {
 	level, upright, slanting []segment
+	events                   []event
 	active                   []int
 	found                    []Crossing
 	fresh                    []bool
@@ -37,6 +38,9 @@ type crossings struct {
 	moved []segment
 	near  cells
 }
+
+// event is where the line that is swept comes to a stretch.
+type event struct{ x, kind, i int }
 
 type segment struct {
 	p, q     geometry.Point
@@ -86,13 +90,12 @@ func (c *crossings) collect(courses []Course) {
 // sweep goes from left to right over the ends of the level stretches and the
 // upright stretches, and keeps the level ones under way sorted by height.
 func (c *crossings) sweep() {
-	type event struct{ x, kind, i int }
 	const (
 		leave = iota // first: touching is not crossing
 		look
 		enter
 	)
-	events := make([]event, 0, 2*len(c.level)+len(c.upright))
+	events := c.events[:0]
 	for i := range c.level {
 		s := &c.level[i]
 		events = append(events, event{min(s.p.X, s.q.X), enter, i}, event{max(s.p.X, s.q.X), leave, i})
@@ -100,6 +103,7 @@ func (c *crossings) sweep() {
 	for i := range c.upright {
 		events = append(events, event{c.upright[i].p.X, look, i})
 	}
+	c.events = events
 	slices.SortFunc(events, func(a, b event) int {
 		if a.x != b.x {
 			return a.x - b.x

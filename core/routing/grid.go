@@ -249,7 +249,7 @@ func above(sorted []int, v int) int {
 // when there are more than so many nodes. Where symbols are all slightly out of line, a
 // large grid has many that all but coincide. Each step is a new choice among what the
 // one before has left.
-var spacings = [...]spacing{{1000, Separation / 2}, {1000, Separation * 3 / 4}, {2000, Separation}}
+var spacings = [...]spacing{{1000, Separation / 2}, {1000, Separation * 3 / 4}, {2000, Separation}, {4000, 2 * Separation}}
 
 // inMotion is the spacing while things are in motion.
 var inMotion = [...]spacing{{1000, Separation}}

@@ -187,7 +187,7 @@ func (p *pen) corner(pts geometry.Polyline, k int) int {
 }
 
 func (p *pen) draw(pts geometry.Polyline, hops []routing.Hop) geometry.Path {
-	path := geometry.Path{}.Move(pts[0].X, pts[0].Y)
+	path := make(geometry.Path, 0, 2*len(pts)+2*len(hops)).Move(pts[0].X, pts[0].Y)
 	line := func(q geometry.Point) { path = path.Line(q.X, q.Y) }
 	for k := 0; k+1 < len(pts); k++ {
 		a, b := pts[k], pts[k+1]
@@ -296,10 +296,7 @@ func inset(mark diagram.Mark, size, weight int) int {
 func (n *Node) mark(mark diagram.Mark, tip geometry.Point, way vector, size, weight int, colour string) {
 	half := size * 4 / 10
 	stroke := func(fill string, points ...geometry.Point) {
-		path := geometry.Path{}.Move(points[0].X, points[0].Y)
-		for _, p := range points[1:] {
-			path = path.Line(p.X, p.Y)
-		}
+		path := geometry.Through(points...)
 		if fill != "" {
 			path = path.Close()
 		}
@@ -358,11 +355,7 @@ func (n *Node) sign(line diagram.Line, pts geometry.Polyline, colour string, wei
 	mid := geometry.Point{X: (a.X + b.X) / 2, Y: (a.Y + b.Y) / 2}
 	size := 5*px + 2*weight
 	stroke := func(colour string, width int, points ...geometry.Point) {
-		path := geometry.Path{}.Move(points[0].X, points[0].Y)
-		for _, p := range points[1:] {
-			path = path.Line(p.X, p.Y)
-		}
-		n.Shapes = append(n.Shapes, Shape{Path: path, Stroke: colour, Width: width})
+		n.Shapes = append(n.Shapes, Shape{Path: geometry.Through(points...), Stroke: colour, Width: width})
 	}
 	if line == diagram.Transfer {
 		stroke(colour, weight, way.at(mid, -size, -size), way.at(mid, size/2, 0), way.at(mid, -size, size))
