@@ -25,10 +25,14 @@ func (s *search) amid(r *Router, i int, w *raw, gap int) bool {
 			s.trodden = s.trodden.Union(w.points.Bounds())
 			return true
 		}
-		if s.thinned { // a line that was left out may be the only one
+		if !whole || s.thinned { // a line that is not there may be the only one
 			more := false
-			more, shut = s.refine()
-			if s.fine = !more && !shut && whole; more || s.fine {
+			if more, shut = s.refine(); more {
+				s.seen = s.seen.Grown(everywhere)
+				continue
+			}
+			if whole && !shut {
+				s.fine = true
 				continue
 			}
 		}

@@ -54,9 +54,9 @@ func (s *search) pocket(inside, outside []terminal, most int) bool {
 	return true
 }
 
-// refine asks for every line about an end that is shut in as long as some are left
-// out. It reports whether it has asked for more, and whether that end is shut in by all
-// the lines there are.
+// refine asks for every line about an end that is shut in as long as some are not there,
+// past whatever symbol. It reports whether it has asked for more, and whether that end is
+// shut in on all the lines there are.
 func (s *search) refine() (more, shut bool) {
 	for k, ends := range [...][2][]terminal{{s.goals, s.starts}, {s.starts, s.goals}} {
 		if !s.pocket(ends[0], ends[1], everywhere) {
@@ -84,20 +84,18 @@ func (s *search) refine() (more, shut bool) {
 func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.near = s.near[:0]
 	s.marked.begin(len(r.scene.Boxes))
-	whole := true
 	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
-		i := int(j)
-		if r.scene.open(i) || !window.Meets(r.scene.Boxes[i].Grown(hard)) {
-			continue
+		if i := int(j); !r.scene.open(i) && window.Meets(r.scene.Boxes[i].Grown(hard)) {
+			s.near = append(s.near, i)
+			s.marked.set(i)
 		}
-		s.near = append(s.near, i)
-		s.marked.set(i)
-		l := &r.lines[i]
-		whole = whole && window.Holds(geometry.Box{X: l[3], Y: l[0], W: l[1] - l[3], H: l[2] - l[0]})
 	}
-	whole = whole && len(s.near) == r.closed
-	s.xs = s.within(s.xs[:0], r.past.x, window.X, window.Right())
-	s.ys = s.within(s.ys[:0], r.past.y, window.Y, window.Bottom())
+	whole := len(s.near) == r.closed && !slices.ContainsFunc(s.near, func(i int) bool {
+		l := &r.lines[i]
+		return !window.Holds(geometry.Box{X: l[3], Y: l[0], W: l[1] - l[3], H: l[2] - l[0]})
+	})
+	s.xs = s.within(s.xs[:0], r.past.x, window.X, window.Right(), geometry.Point{X: 1})
+	s.ys = s.within(s.ys[:0], r.past.y, window.Y, window.Bottom(), geometry.Point{Y: 1})
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
 			s.xs, s.ys = put(s.xs, t.at.X, window.X, window.Right()), put(s.ys, t.at.Y, window.Y, window.Bottom())
@@ -156,18 +154,29 @@ func (r *Router) sortLines() {
 	}
 }
 
-// within adds the lines past marked boxes that lie within a range, each once.
-func (s *search) within(list []int, all []pastLine, lo, hi int) []int {
+// within adds the lines that lie within a range, each once: those past marked boxes, and
+// all that pass through one of the boxes that are close. The axis has a one where the
+// lines' coordinate is.
+func (s *search) within(list []int, all []pastLine, lo, hi int, axis geometry.Point) []int {
 	from, _ := slices.BinarySearchFunc(all, lo, func(l pastLine, at int) int { return l.at - at })
+	close := s.close != [len(s.close)]geometry.Box{}
 	for _, l := range all[from:] {
 		if l.at > hi {
 			break
 		}
-		if s.marked.has(l.box) && (len(list) == 0 || list[len(list)-1] != l.at) {
+		if (s.marked.has(l.box) || close && s.passes(l.at, axis)) && (len(list) == 0 || list[len(list)-1] != l.at) {
 			list = append(list, l.at)
 		}
 	}
 	return list
+}
+
+// passes reports whether a line passes through one of the boxes that are close.
+func (s *search) passes(v int, axis geometry.Point) bool {
+	return slices.ContainsFunc(s.close[:], func(b geometry.Box) bool {
+		lo := b.X*axis.X + b.Y*axis.Y
+		return b != (geometry.Box{}) && lo <= v && v <= lo+b.W*axis.X+b.H*axis.Y
+	})
 }
 
 // put adds one line to those in order, if it lies within a range.
@@ -275,8 +284,8 @@ func (s *search) coarsen() {
 }
 
 // thin leaves out lines that lie close to the one before, but for those of the
-// terminals and of the bends. The axis has a one where the lines' coordinate is. All
-// that pass through one of the boxes that are close stay.
+// terminals and of the bends, and for all that pass through one of the boxes that are
+// close.
 func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 	s.must = s.must[:0]
 	for _, list := range [...][]terminal{s.starts, s.goals} {
@@ -288,21 +297,13 @@ func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 		s.must = append(s.must, b.At)
 	}
 	slices.Sort(s.must)
-	through := func(v int) bool {
-		for _, b := range s.close {
-			if lo := b.X*axis.X + b.Y*axis.Y; b != (geometry.Box{}) && lo <= v && v <= lo+b.W*axis.X+b.H*axis.Y {
-				return true
-			}
-		}
-		return false
-	}
-	near := s.close != [len(s.close)]geometry.Box{}
+	close := s.close != [len(s.close)]geometry.Box{}
 	out, last, must := lines[:0], -1<<60, s.must
 	for _, v := range lines {
 		for len(must) > 0 && must[0] < v {
 			must = must[1:]
 		}
-		if v-last >= apart || len(must) > 0 && must[0] == v || near && through(v) {
+		if v-last >= apart || len(must) > 0 && must[0] == v || close && s.passes(v, axis) {
 			out, last = append(out, v), v
 		}
 	}

@@ -183,6 +183,8 @@ type found struct {
 	// window is where boxes could count, trodden where ways could.
 	window, trodden geometry.Box
 	ends            ends
+	// met is what it paid then for meeting others.
+	met int
 }
 
 // places are boxes that are looked up by where they lie.
@@ -306,7 +308,7 @@ func (m *memory) recall(pass, i int, e ends, w *raw) bool {
 }
 
 // note remembers how the way of link i was found.
-func (m *memory) note(pass, i int, e ends, s *search, w *raw) {
+func (m *memory) note(pass, i int, e ends, s *search, w *raw, met int) {
 	f := &m.passes[pass][i]
 	if pass == 0 && !slices.Equal(f.way.points, w.points) {
 		m.passes[1][i].known = false // the second begins from this one
@@ -315,7 +317,7 @@ func (m *memory) note(pass, i int, e ends, s *search, w *raw) {
 			m.stir(k, w.points, f.way.points)
 		}
 	}
-	f.known, f.ends, f.window, f.trodden = true, e, s.seen, s.trodden
+	f.known, f.ends, f.window, f.trodden, f.met = true, e, s.seen, s.trodden, met
 	f.way.copy(w)
 }
 

@@ -275,7 +275,6 @@ func (r *Router) Step(states int) bool {
 			r.s.looked += recallStates
 			if i := r.order[w.at]; w.pass == 0 {
 				r.way(0, i)
-				r.met[i] = r.meets(i)
 			} else {
 				r.reconsider(i)
 			}
@@ -319,16 +318,20 @@ func (r *Router) way(pass, i int) {
 	e := r.ends(l)
 	if r.m.recall(pass, i, e, &r.raw[i]) {
 		r.occupy(i)
+		if pass == 0 {
+			r.met[i] = r.m.passes[0][i].met
+		}
 		return
 	}
 	if pass == 0 {
 		r.one(i)
+		r.met[i] = r.meets(i)
 	} else {
 		r.s.looked += linkStates
 		r.s.improve(r, i, &r.raw[i])
 		r.occupy(i)
 	}
-	r.m.note(pass, i, e, &r.s, &r.raw[i])
+	r.m.note(pass, i, e, &r.s, &r.raw[i], r.met[i])
 }
 
 // ends are what a search reads of the two ends of a link: their glue points, and which

@@ -1,0 +1,112 @@
+package routing
+
+import (
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"plaintracer/core/geometry"
+)
+
+// Leaving out lines of a grid, and looking only near the ends at first, hides no way: a
+// course runs through a symbol exactly if there is no other way on all the lines there
+// are.
+func TestAWayIsFoundWhereThereIsOne(t *testing.T) {
+	n := 40
+	if testing.Short() {
+		n = 8
+	}
+	free, shut, edges := 0, 0, 0
+	for seed := range n {
+		r := rand.New(rand.NewPCG(uint64(seed), 41))
+		s := sceneOf(heap(r, 50+r.IntN(40), 750+r.IntN(700))...)
+		for i := range s.Boxes { // no two in line
+			s.Boxes[i] = s.Boxes[i].Moved(geometry.Point{X: r.IntN(px), Y: r.IntN(px)})
+			s.Glue[i] = glueOf(s.Boxes[i])
+		}
+		s.Meet = meet4(s.Glue)
+		randomLinks(r, &s, 25)
+		var router Router
+		courses := copyOf(router.Route(s))
+		router.s.exact = true
+		for i := range s.Links {
+			var w raw
+			router.s.find(&router, i, &w)
+			if courses[i].Cuts != w.cuts {
+				t.Fatalf("seed %d: link %d cuts %v, on all lines %v", seed, i, courses[i].Cuts, w.cuts)
+			}
+			switch {
+			case w.cuts:
+				shut++
+			case !router.free(w.points[1:len(w.points)-1], hard):
+				edges++
+			default:
+				free++
+			}
+		}
+	}
+	if min(free, shut, edges) < n {
+		t.Errorf("only %d ways are free, %d run along edges and %d are shut in", free, edges, shut)
+	}
+}
+
+// What is known of a way before only saves time: the ways are the same when nothing is
+// known, and when what is known is another's or out of date.
+func TestWhatIsKnownMakesNoDifference(t *testing.T) {
+	for seed := range 6 {
+		r := rand.New(rand.NewPCG(uint64(seed), 42))
+		s := big(60+r.IntN(60), 150, seed%2 == 0)
+		var router Router
+		router.Route(s)
+		ways := func() (out []geometry.Polyline) {
+			for i := range router.raw {
+				out = append(out, slices.Clone(router.raw[i].points))
+			}
+			return out
+		}
+		want := ways()
+		for round := range 3 {
+			switch round {
+			case 1:
+				for i := range router.raw {
+					router.raw[i].points = nil
+				}
+			case 2:
+				rand.New(rand.NewPCG(uint64(seed), 43)).Shuffle(len(router.raw), func(i, j int) {
+					router.raw[i], router.raw[j] = router.raw[j], router.raw[i]
+				})
+			}
+			router.m = memory{} // it is to find them, not to recall them
+			router.Route(s)
+			for i, way := range ways() {
+				if !slices.Equal(way, want[i]) {
+					t.Fatalf("seed %d, round %d: link %d runs along %v, not %v", seed, round, i, way, want[i])
+				}
+			}
+		}
+	}
+}
+
+// A ruler finds the places that a search by halves finds.
+func TestRulerFindsPlaces(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 44))
+	var ruler ruler
+	for range 2000 {
+		at := []int{r.IntN(2000) - 1000}
+		for range r.IntN(60) {
+			at = append(at, at[len(at)-1]+1+r.IntN(1<<r.IntN(14)))
+		}
+		ruler.lay(at)
+		for range 50 {
+			v := at[0] - 5 + r.IntN(at[len(at)-1]-at[0]+10)
+			if r.IntN(2) == 0 {
+				v = at[r.IntN(len(at))]
+			}
+			above, _ := slices.BinarySearch(at, v+1)
+			below, _ := slices.BinarySearch(at, v)
+			if ruler.above(v) != above || ruler.below(v) != below-1 {
+				t.Fatalf("%d lies above %d and below %d of %v, not %d and %d", v, ruler.below(v), ruler.above(v), at, below-1, above)
+			}
+		}
+	}
+}
