@@ -18,10 +18,18 @@ import (
 // build is the hash of the sources, set when the core is built.
 var build = "unknown"
 
+// rest clears up while nothing happens, so that the next drag is not interrupted for
+// it: what a drag allocates, which is little in every frame, has room until the next rest,
+// or else until there is four times as much of it as of what lives.
+func rest() {
+	const room = 128 << 20
+	runtime.GC()
+	var s runtime.MemStats
+	runtime.ReadMemStats(&s)
+	debug.SetGCPercent(max(400, int(100*room/max(s.HeapAlloc, 1))))
+}
+
 func main() {
-	// A drag reuses its memory; what little it allocates should not make the
-	// collector run in the middle of it.
-	debug.SetGCPercent(400)
 	e := new(editor.Editor)
 	at := func(a []js.Value) geometry.Point { return geometry.Point{X: a[0].Int(), Y: a[1].Int()} }
 	list := func(v any) string {
@@ -40,7 +48,7 @@ func main() {
 	api := map[string]func(a []js.Value) any{
 		"open": func(a []js.Value) any {
 			err := e.Open([]byte(a[0].String()), a[1].Int(), a[2].String())
-			runtime.GC()
+			rest()
 			return fail(err)
 		},
 		"down":    func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
@@ -99,9 +107,7 @@ func main() {
 		},
 		"worked": func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
 		"pause":  func([]js.Value) any { return e.Pause() },
-		// rest clears up while nothing happens, so that the next drag is not
-		// interrupted for it.
-		"rest":  func([]js.Value) any { runtime.GC(); return nil },
+		"rest":  func([]js.Value) any { rest(); return nil },
 		"flush": func([]js.Value) any { return string(e.Flush()) },
 		"collections": func([]js.Value) any {
 			var s runtime.MemStats

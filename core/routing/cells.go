@@ -92,6 +92,46 @@ func (f *cells) near(b geometry.Box) []int32 {
 	return f.found
 }
 
+// cover returns boxes that together hold all of some: cells a quarter as long, in which
+// these lie, one for those side by side.
+func (f *cells) cover(list []geometry.Box) (out []geometry.Box) {
+	fine := cells{corner: f.corner, bits: f.bits - 2, nx: f.nx << 2, ny: f.ny << 2}
+	f = &fine
+	touched := make([]bool, f.nx*f.ny)
+	for _, b := range list {
+		x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
+		y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
+		for y := y0; y <= y1; y++ {
+			for x := x0; x <= x1; x++ {
+				touched[y*f.nx+x] = true
+			}
+		}
+	}
+	edge := func(k, corner, n int) int { // what lies outside belongs to the cells at the edge
+		switch k {
+		case 0:
+			return -everywhere
+		case n:
+			return everywhere
+		}
+		return corner + k<<f.bits
+	}
+	for y := range f.ny {
+		top, bottom := edge(y, f.corner.Y, f.ny), edge(y+1, f.corner.Y, f.ny)
+		for x := 0; x < f.nx; x++ {
+			from := x
+			for x < f.nx && touched[y*f.nx+x] {
+				x++
+			}
+			if x > from {
+				left, right := edge(from, f.corner.X, f.nx), edge(x, f.corner.X, f.nx)
+				out = append(out, geometry.Box{X: left, Y: top, W: right - left, H: bottom - top})
+			}
+		}
+	}
+	return out
+}
+
 // area returns the box around all boxes and loose ends of a scene.
 func (s *Scene) area() geometry.Box {
 	var out geometry.Box

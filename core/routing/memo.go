@@ -193,9 +193,16 @@ type places struct {
 	cells cells
 }
 
+// manyPlaces is how many are told apart; those of a long drag in which one computation
+// after the other is given up are more.
+const manyPlaces = 300
+
 // begin lays them over an area.
 func (p *places) begin(area geometry.Box) {
 	p.cells.begin(area)
+	if len(p.list) > manyPlaces {
+		p.list = p.cells.cover(p.list)
+	}
 	for k, b := range p.list {
 		p.cells.add(k, b)
 	}

@@ -549,8 +549,16 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 			s.Meet = meet4(s.Glue)
 			switch r.IntN(5) {
 			case 0: // it is given up on the way
-				kept.Begin(s)
-				kept.Step(r.IntN(8000))
+				for range 1 + r.IntN(2)*r.IntN(12) { // once, or again and again while much is moved
+					s.Boxes, s.Glue = slices.Clone(s.Boxes), slices.Clone(s.Glue)
+					for k := range min(len(s.Boxes), 15) {
+						s.Boxes[k] = s.Boxes[k].Moved(geometry.Point{X: 7 * px, Y: 3 * px})
+						s.Glue[k] = glueOf(s.Boxes[k])
+					}
+					s.Meet = meet4(s.Glue)
+					kept.Begin(s)
+					kept.Step(r.IntN(8000))
+				}
 				continue
 			case 1: // and a drag comes after the change
 				who := r.IntN(len(s.Boxes))
