@@ -107,8 +107,8 @@ func main() {
 		},
 		"worked": func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
 		"pause":  func([]js.Value) any { return e.Pause() },
-		"rest":  func([]js.Value) any { rest(); return nil },
-		"flush": func([]js.Value) any { return string(e.Flush()) },
+		"rest":   func([]js.Value) any { rest(); return nil },
+		"flush":  func([]js.Value) any { return string(e.Flush()) },
 		"collections": func([]js.Value) any {
 			var s runtime.MemStats
 			runtime.ReadMemStats(&s)
