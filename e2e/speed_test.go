@@ -312,7 +312,7 @@ func TestLayingOutIsStopped(t *testing.T) {
 	// As soon as it shows that it is under way somebody presses Stop: the page answers.
 	// An answer that would come before that, while the page still draws, is held back.
 	browser.Eval[any](d.Page, `(() => { const box = document.getElementById('working'), work = plainTracerApp.work, heard = work.heard.bind(work)
-		work.heard = told => { if (told.done !== undefined || window.shown) heard(told) }
+		work.heard = told => { if (told.done !== undefined || told.fault || window.shown) heard(told) }
 		new MutationObserver(() => { if (!box.hidden) { window.shown = true; document.getElementById('working-stop').click() } }).observe(box, { attributes: true }) })()`)
 	d.ClickOn("[data-command=lay-out]")
 	d.Until("window.shown && document.getElementById('working').hidden")
