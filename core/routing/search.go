@@ -99,7 +99,6 @@ func (t *terminal) entry(dir geometry.Side) (cost int, ok bool) {
 // lie beyond the window are left out of the grid.
 const (
 	smallScene = 24
-	largeGrid  = 4000
 	// fewNodes is how far a search looks round its goals before it begins. A way along
 	// bends laid by hand is sought for farStates.
 	fewNodes  = 256
