@@ -30,6 +30,7 @@ func rest() {
 }
 
 func main() {
+	debug.SetGCPercent(400) // until the first rest, and in the worker, which has none
 	e := new(editor.Editor)
 	at := func(a []js.Value) geometry.Point { return geometry.Point{X: a[0].Int(), Y: a[1].Int()} }
 	list := func(v any) string {

@@ -96,14 +96,13 @@ func (f *cells) near(b geometry.Box) []int32 {
 // these lie, one for those side by side.
 func (f *cells) cover(list []geometry.Box) (out []geometry.Box) {
 	fine := cells{corner: f.corner, bits: f.bits - 2, nx: f.nx << 2, ny: f.ny << 2}
-	f = &fine
-	touched := make([]bool, f.nx*f.ny)
+	touched := make([]bool, fine.nx*fine.ny)
 	for _, b := range list {
-		x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
-		y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
+		x0, x1 := fine.span(b.X, b.Right(), fine.corner.X, fine.nx)
+		y0, y1 := fine.span(b.Y, b.Bottom(), fine.corner.Y, fine.ny)
 		for y := y0; y <= y1; y++ {
 			for x := x0; x <= x1; x++ {
-				touched[y*f.nx+x] = true
+				touched[y*fine.nx+x] = true
 			}
 		}
 	}
@@ -114,17 +113,17 @@ func (f *cells) cover(list []geometry.Box) (out []geometry.Box) {
 		case n:
 			return everywhere
 		}
-		return corner + k<<f.bits
+		return corner + k<<fine.bits
 	}
-	for y := range f.ny {
-		top, bottom := edge(y, f.corner.Y, f.ny), edge(y+1, f.corner.Y, f.ny)
-		for x := 0; x < f.nx; x++ {
+	for y := range fine.ny {
+		top, bottom := edge(y, fine.corner.Y, fine.ny), edge(y+1, fine.corner.Y, fine.ny)
+		for x := 0; x < fine.nx; x++ {
 			from := x
-			for x < f.nx && touched[y*f.nx+x] {
+			for x < fine.nx && touched[y*fine.nx+x] {
 				x++
 			}
 			if x > from {
-				left, right := edge(from, f.corner.X, f.nx), edge(x, f.corner.X, f.nx)
+				left, right := edge(from, fine.corner.X, fine.nx), edge(x, fine.corner.X, fine.nx)
 				out = append(out, geometry.Box{X: left, Y: top, W: right - left, H: bottom - top})
 			}
 		}

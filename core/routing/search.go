@@ -181,9 +181,6 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			}
 			continue
 		}
-		// A way that leaves the window is longer than the straight one by
-		// twice the margin; so a way found within that length is the best, but
-		// for what it pays to pass other connectors.
 		reach := s.room()
 		if s.whole(r) {
 			reach = everywhere
@@ -206,7 +203,7 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 				s.fine = true // a line that was left out may be the only one
 				continue
 			}
-			if ok && (whole || s.haste > 0 || len(s.bends) > 0 || cost-s.least() <= 2*reach) {
+			if ok {
 				s.total = cost
 				s.pass(r, i, w, true, gap)
 				return true
@@ -214,11 +211,7 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if whole || len(s.bends) > 0 {
 				break
 			}
-			if ok {
-				reach = (cost-s.least())/2 + px
-			} else {
-				reach *= 3
-			}
+			reach *= 3
 			s.fine = false
 		}
 	}
@@ -242,7 +235,7 @@ func (s *search) pass(r *Router, i int, w *raw, gathered bool, gap int) {
 		s.seen = s.seen.Union(window)
 		s.gather(r, window, gap)
 	}
-	s.avoid(r, i, w, paid, gap)
+	s.avoid(r, i, w, paid)
 }
 
 // room is how far from the ends there has to be room for a detour that is worth a
@@ -361,22 +354,11 @@ func (s *search) ends() geometry.Box {
 	return geometry.Between(lo, hi)
 }
 
-// least returns a cost no way can be cheaper than.
-func (s *search) least() int {
-	best := int(^uint(0) >> 1)
-	for _, a := range s.starts {
-		for _, b := range s.goals {
-			best = min(best, a.glue.Manhattan(b.glue)+a.price+b.price+bendPrice*bendsToGo(a.at, a.side, b.at, b.side.Opposite()))
-		}
-	}
-	return best
-}
-
 // avoid looks for a way that is cheaper when crossings are paid for than the one
 // found, for which so much is paid. In motion, and where bends have to be kept, it
 // expects as many crossings on the way still to go as the first way had for its
 // length, or it would look everywhere.
-func (s *search) avoid(r *Router, i int, w *raw, paid, gap int) {
+func (s *search) avoid(r *Router, i int, w *raw, paid int) {
 	cost, haste := s.total, s.haste
 	s.total += paid
 	s.bound = s.total
