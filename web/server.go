@@ -170,7 +170,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		case fiber.StatusNotFound:
 			text = "There is no such page."
 		case fiber.StatusRequestEntityTooLarge:
-			text = "The file is larger than 32 MB and was not opened."
+			text = fmt.Sprintf("The file is larger than %d MB and was not opened.", tracerjson.MaxSize>>20)
 		}
 	default:
 		log.Printf("%s %s: %v", c.Method(), c.Path(), err)

@@ -32,11 +32,22 @@ func Apply(m *Map, e Edit) (inverse Edit, err error) {
 type Trial struct{ t *trial }
 
 // Attempt makes the edit like Apply, and keeps the means to unmake it.
-func Attempt(m *Map, e Edit) (*Trial, error) {
+func Attempt(m *Map, e Edit) (*Trial, error) { return attempt(m, e, (*trial).verify) }
+
+// Preview is Attempt for an edit that is only shown, such as in every frame of a drag: it
+// checks the things that the edit changed, but not the sheets they stand on as a whole.
+func Preview(m *Map, e Edit) (*Trial, error) {
+	return attempt(m, e, func(*trial) error { return nil })
+}
+
+func attempt(m *Map, e Edit, verify func(*trial) error) (*Trial, error) {
 	t := &trial{m: m, words: wordsOn(m, e)}
-	err := e.change(t)
+	err := t.change(e)
 	if err == nil {
 		err = t.finish()
+	}
+	if err == nil {
+		err = verify(t)
 	}
 	if err != nil {
 		t.rollback()
@@ -50,7 +61,7 @@ func (t *Trial) Rollback() { t.t.rollback() }
 
 // Inverse returns the edit that takes this one back.
 func (t *Trial) Inverse() *Revert {
-	return &Revert{Of: t.t.words, Changes: t.t.log, Skipped: t.t.skipped}
+	return &Revert{Of: t.t.words, Changes: t.t.done, Skipped: t.t.skipped}
 }
 
 // Refusal is an edit that cannot be made, with the thing it is about.
@@ -101,7 +112,15 @@ type trial struct {
 	words   string
 	log     []Change
 	touched map[string]int // key of a thing -> its entry in log
+	// done is the log without what came to nothing, once the edit is made. Taking the
+	// trial back needs the whole log.
+	done    []Change
 	skipped []string
+	// used holds the ids of the map, once many have been looked up; looked counts those.
+	used   map[string]bool
+	looked int
+	// work counts what the edit has cost so far, parts and depth the edits in its batches.
+	work, parts, depth int
 	// exact leaves the lanes as the edit says, because it restores a state
 	// in which they already held their steps.
 	exact bool
@@ -220,6 +239,9 @@ func (t *trial) addSymbol(s *Sheet, at int, sym Symbol) error {
 	if err := t.fresh(sym.ID); err != nil {
 		return err
 	}
+	if err := asRefusal(sym.ID, sym.validate(fmt.Sprintf("%q", sym.ID))); err != nil {
+		return err
+	}
 	if len(s.Symbols) >= MaxSymbols {
 		return refuse(sym.ID, "this sheet is full: it holds %d symbols", MaxSymbols)
 	}
@@ -269,7 +291,17 @@ func (t *trial) removePicture(id string) {
 }
 
 func (t *trial) addPool(s *Sheet, at int, p *Pool) error {
-	if err := t.fresh(p.ID); err != nil {
+	used := map[string]bool{}
+	for _, id := range p.ids() {
+		if err := t.fresh(id); err != nil {
+			return err
+		}
+		if used[id] {
+			return refuse(id, "the id %q is used twice", id)
+		}
+		used[id] = true
+	}
+	if err := asRefusal(p.ID, p.validate(fmt.Sprintf("%q", p.ID))); err != nil {
 		return err
 	}
 	s.Pools = slices.Insert(s.Pools, at, p)
@@ -281,15 +313,20 @@ func (t *trial) addSheet(at int, s *Sheet) error {
 	if len(t.m.Sheets) >= MaxSheets {
 		return refuse(s.ID, "a map has at most %d sheets", MaxSheets)
 	}
+	if at < 0 || at > len(t.m.Sheets) {
+		return refuse(s.ID, "there is no place %d among %d sheets", at, len(t.m.Sheets))
+	}
+	if t.entry(s.ID) != nil {
+		return refuse(s.ID, "the id %q is used already", s.ID)
+	}
 	used := map[string]string{}
-	for _, other := range t.m.Sheets {
-		if err := other.validate("", used); err != nil {
-			return err
+	for i, other := range t.m.Sheets {
+		if err := other.claim(fmt.Sprintf("sheets[%d]", i), used); err != nil {
+			return asRefusal(s.ID, err)
 		}
 	}
-	var f *Fault
-	if err := s.validate("sheet", used); errors.As(err, &f) {
-		return refuse(s.ID, "%s", f.Text)
+	if err := asRefusal(s.ID, s.validate("sheet", used)); err != nil {
+		return err
 	}
 	t.m.Sheets = slices.Insert(t.m.Sheets, at, s.Clone())
 	t.note(s.ID, Change{ID: s.ID, At: at, Whole: &Span[Sheet]{}})
@@ -361,9 +398,13 @@ func ids[T identified](list []T) []string {
 }
 
 func ordered[T identified](list []T, order []string) []T {
+	at := make(map[string]int, len(list))
+	for i, v := range list {
+		at[v.id()] = i
+	}
 	out := make([]T, 0, len(list))
 	for _, id := range order {
-		if i := index(list, id); i >= 0 {
+		if i, there := at[id]; there {
 			out = append(out, list[i])
 		}
 	}
@@ -375,8 +416,44 @@ func (t *trial) fresh(id string) error {
 	if !ValidID(id) {
 		return refuse(id, "%q is no id", id)
 	}
-	if t.m.Sheet(id) != nil || t.m.SheetOf(id) != nil {
+	if t.taken(id) {
 		return refuse(id, "the id %q is used already", id)
+	}
+	return nil
+}
+
+// fewIDs is how many ids are looked for one by one before all of the map are listed.
+const fewIDs = 8
+
+// taken reports whether an id stands in the map, or did before this edit. An id that was
+// just removed stays taken, so that the edit can be taken back step by step.
+func (t *trial) taken(id string) bool {
+	if t.entry(id) != nil {
+		return true
+	}
+	if t.looked++; t.looked <= fewIDs {
+		return t.m.Sheet(id) != nil || t.m.SheetOf(id) != nil
+	}
+	if t.used == nil {
+		t.used = map[string]bool{}
+		for _, s := range t.m.Sheets {
+			for id := range s.ids() {
+				t.used[id] = true
+			}
+		}
+	}
+	taken := t.used[id]
+	t.used[id] = true
+	return taken
+}
+
+// maxWork bounds what one edit may do, about in things looked at: a second on a slow machine.
+const maxWork = 400_000_000
+
+// spend refuses an edit that would keep everybody waiting.
+func (t *trial) spend(work int) error {
+	if t.work += work; t.work > maxWork || work < 0 {
+		return refuse("", "this is too much for one change; do it in several")
 	}
 	return nil
 }
@@ -414,18 +491,34 @@ func (t *trial) finish() error {
 			return err
 		}
 	}
-	out := t.log[:0]
+	made := map[string]bool{} // the sheets that this edit adds
+	idle := 0
 	for i := range t.log {
-		c := t.log[i]
-		if err := t.complete(&c); err != nil {
+		c := &t.log[i]
+		if err := t.complete(c); err != nil {
 			return err
 		}
-		if !c.idle() {
-			out = append(out, c)
+		if c.Whole != nil && c.Whole.Before == nil {
+			made[c.ID] = true
+		}
+		if c.idle() {
+			idle++
 		}
 	}
-	t.log = out
-	if len(t.log) == 0 && len(t.skipped) > 0 {
+	if t.done = t.log; idle > 0 || len(made) > 0 {
+		t.done = make([]Change, 0, len(t.log)-idle)
+		for _, c := range t.log {
+			// What was done on a sheet that came in the same edit goes with it.
+			on := c.Sheet
+			if c.Whole != nil && t.m.Sheet(c.ID) == nil {
+				on = c.ID
+			}
+			if !c.idle() && !made[on] {
+				t.done = append(t.done, c)
+			}
+		}
+	}
+	if len(t.done) == 0 && len(t.skipped) > 0 {
 		return refuse("", "“%s” cannot be taken back: %s", t.words, t.skipped[0])
 	}
 	return nil
@@ -435,7 +528,11 @@ func (t *trial) finish() error {
 func (t *trial) complete(c *Change) error {
 	s := t.m.Sheet(c.Sheet)
 	if s == nil && c.Sheet != "" {
-		return nil // the sheet went later in the same edit, with all it held
+		// The sheet went later in the same edit. What it held when it went is what
+		// this change led to.
+		if s = t.removed(c.Sheet); s == nil {
+			return nil
+		}
 	}
 	var err error
 	path := fmt.Sprintf("%q", c.ID)
@@ -494,11 +591,61 @@ func (t *trial) complete(c *Change) error {
 			err = refuse("", "a map keeps at least one sheet")
 		}
 	}
+	return asRefusal(c.ID, err)
+}
+
+// removed returns a sheet that the edit took away, as it then was; nil if there is none.
+func (t *trial) removed(id string) *Sheet {
+	for i := range t.log {
+		if w := t.log[i].Whole; w != nil && w.Before != nil && w.Before.ID == id {
+			return w.Before
+		}
+	}
+	return nil
+}
+
+// asRefusal turns a fault in the map that an edit would lead to into the reason why the
+// edit cannot be made. Other errors stay as they are.
+func asRefusal(id string, err error) error {
 	var f *Fault
 	if errors.As(err, &f) {
-		return refuse(c.ID, "%s", f.Text)
+		return refuse(id, "%s", f.Text)
 	}
 	return err
+}
+
+// verify validates as a whole whatever the edit has touched: a fault can lie in how things
+// go together that are sound by themselves.
+func (t *trial) verify() error {
+	touched, heavier := map[string]bool{}, false
+	for i := range t.done {
+		c := &t.done[i]
+		touched[c.Sheet] = true
+		if c.Whole != nil {
+			touched[c.ID] = true
+		}
+		heavier = heavier || c.weighs()
+	}
+	used := map[string]string{}
+	for i, s := range t.m.Sheets {
+		path := fmt.Sprintf("sheets[%d]", i)
+		check := s.claim
+		if touched[s.ID] {
+			check = s.validate
+		}
+		if err := check(path, used); err != nil {
+			return asRefusal(s.ID, err)
+		}
+	}
+	if heavier {
+		return asRefusal("", t.m.checkWeight())
+	}
+	return nil
+}
+
+// weighs reports whether a change can make the map larger.
+func (c *Change) weighs() bool {
+	return c.Symbol != nil || c.Connector != nil || c.Pool != nil || c.Whole != nil || c.Head != nil
 }
 
 // idle reports whether a change came to nothing.
@@ -587,7 +734,7 @@ func (t *trial) rollback() {
 			s.SheetHead = *c.SheetHead.Before
 		}
 	}
-	t.log = nil
+	t.log, t.done = nil, nil
 }
 
 // item is a pointer to something that stands in a list of the document.

@@ -3,6 +3,7 @@ package diagram
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"reflect"
 	"slices"
 
@@ -756,50 +757,50 @@ func (e *Order) change(t *trial) error {
 	if err != nil {
 		return err
 	}
+	chosen := map[string]bool{}
 	for _, id := range e.IDs {
-		if s.Symbol(id) == nil {
-			return refuse(id, "the symbol %q is not there any more", id)
+		chosen[id] = true
+	}
+	var moved, rest []*Symbol
+	below := 0 // how many of the rest lie below the topmost of those moved; backward, the lowest
+	for _, sym := range s.Symbols {
+		if !chosen[sym.ID] {
+			rest = append(rest, sym)
+			continue
+		}
+		if moved = append(moved, sym); !e.Back || len(moved) == 1 {
+			below = len(rest)
 		}
 	}
-	if len(e.IDs) == 0 {
+	if len(moved) < len(chosen) {
+		for _, id := range e.IDs {
+			if s.Symbol(id) == nil {
+				return refuse(id, "the symbol %q is not there any more", id)
+			}
+		}
+	}
+	if len(moved) == 0 {
 		return nil
-	}
-	var moved, rest []string
-	for _, id := range ids(s.Symbols) {
-		if slices.Contains(e.IDs, id) {
-			moved = append(moved, id)
-		} else {
-			rest = append(rest, id)
-		}
 	}
 	at := len(rest)
 	if e.Back {
 		at = 0
 	}
 	if e.Step {
-		at = e.stepTo(s, moved, rest)
+		if err := t.spend(len(moved) * len(rest)); err != nil {
+			return err
+		}
+		at = e.stepTo(moved, rest, below)
 	}
-	t.reorder(s, slices.Concat(rest[:at], moved, rest[at:]))
+	t.reorder(s, ids(slices.Concat(rest[:at], moved, rest[at:])))
 	return nil
 }
 
 // stepTo returns the place among the rest one step nearer to the front or the
 // back: just past the next symbol that one of those moved overlaps.
-func (e *Order) stepTo(s *Sheet, moved, rest []string) int {
-	order := ids(s.Symbols)
-	place := func(id string) int { return slices.Index(order, id) }
-	overlaps := func(id string) bool {
-		return slices.ContainsFunc(moved, func(m string) bool { return s.Symbol(m).Meets(s.Symbol(id).Box) })
-	}
-	// Those of the rest that lie below the topmost (or, backward, the lowest)
-	// of those moved.
-	below := 0
-	edge := place(moved[len(moved)-1])
-	if e.Back {
-		edge = place(moved[0])
-	}
-	for below < len(rest) && place(rest[below]) < edge {
-		below++
+func (e *Order) stepTo(moved, rest []*Symbol, below int) int {
+	overlaps := func(o *Symbol) bool {
+		return slices.ContainsFunc(moved, func(m *Symbol) bool { return m.Meets(o.Box) })
 	}
 	if e.Back {
 		for i := below - 1; i >= 0; i-- {
@@ -821,23 +822,6 @@ func (e *AddPool) change(t *trial) error {
 	s, err := t.sheet(e.Sheet)
 	if err != nil {
 		return err
-	}
-	used := map[string]bool{e.Pool.ID: true}
-	var parts []string
-	for _, l := range e.Pool.Lanes {
-		parts = append(parts, l.ID)
-	}
-	for _, st := range e.Pool.Stages {
-		parts = append(parts, st.ID)
-	}
-	for _, id := range parts {
-		if err := t.fresh(id); err != nil {
-			return err
-		}
-		if used[id] {
-			return refuse(id, "the id %q is used twice", id)
-		}
-		used[id] = true
 	}
 	return t.addPool(s, len(s.Pools), e.Pool.clone())
 }
@@ -903,16 +887,35 @@ func (e *RemoveLane) change(t *trial) error {
 	return t.removeLane(s, p, e.Lane)
 }
 
+// The bounds of batches: how many edits one may hold with all those in it, and how deep
+// they may lie in each other.
+const (
+	maxParts = 20_000
+	maxDepth = 4
+)
+
 func (e *Batch) change(t *trial) error {
+	if t.depth++; t.depth > maxDepth {
+		return refuse("", "the edits lie more than %d deep in each other", maxDepth)
+	}
+	defer func() { t.depth-- }()
 	for _, part := range e.Edits {
-		if part.Edit == nil {
-			return refuse("", "an edit of a batch is missing")
+		if t.parts++; t.parts > maxParts {
+			return refuse("", "these are too many changes at once; at most %d go together", maxParts)
 		}
-		if err := part.Edit.change(t); err != nil {
+		if err := t.change(part.Edit); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// change makes one edit, alone or of a batch.
+func (t *trial) change(e Edit) error {
+	if e == nil {
+		return refuse("", "an edit is missing")
+	}
+	return e.change(t)
 }
 
 // Envelope carries an edit as JSON: the edit's fields, and its name as "do".
@@ -959,6 +962,9 @@ var names = map[string]func() Edit{
 	"revert":      func() Edit { return new(Revert) },
 }
 
+// Names returns the names of all edits, in order.
+func Names() []string { return slices.Sorted(maps.Keys(names)) }
+
 func init() {
 	// A batch holds envelopes, which read this table.
 	names["batch"] = func() Edit { return new(Batch) }
@@ -981,6 +987,9 @@ func (e Envelope) MarshalJSON() ([]byte, error) {
 
 // UnmarshalJSON reads what MarshalJSON wrote. Unknown edits are refused.
 func (e *Envelope) UnmarshalJSON(data []byte) error {
+	if err := Bounded(data); err != nil {
+		return err
+	}
 	var head struct {
 		Do string `json:"do"`
 	}

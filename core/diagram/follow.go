@@ -15,7 +15,7 @@ func (t *trial) explain(s *Sheet) error {
 			rows = len(s.LegendKinds())
 		}
 		if h := LegendHead + max(rows, 1)*LegendRow; sym.H != h {
-			if _, err := t.editSymbol(s, sym.ID); err != nil {
+			if err := t.touch(s, sym); err != nil {
 				return err
 			}
 			sym.H = h

@@ -91,7 +91,7 @@ func (t *trial) openDown(s *Sheet, y, d int, except *Pool) error {
 		if sym.Centre().Turned(down).Y < y {
 			continue
 		}
-		if _, err := t.editSymbol(s, sym.ID); err != nil {
+		if err := t.touch(s, sym); err != nil {
 			return err
 		}
 		sym.Box = sym.Moved(by)
@@ -252,7 +252,7 @@ func (e *TurnPool) change(t *trial) error {
 		for _, sym := range list {
 			c := frame.Own(sym.Box).Centre().Sub(geometry.Point{X: origin.X + frame.Heads(), Y: tops[k]})
 			at := geometry.Point{X: now.X + pool.Heads() + scaled(c.X, along), Y: pool.strip(k).Y + scaled(c.Y, across)}
-			if _, err := t.editSymbol(s, sym.ID); err != nil {
+			if err := t.touch(s, sym); err != nil {
 				return err
 			}
 			sym.Box = geometry.Around(at.Turned(pool.Down), sym.W, sym.H)

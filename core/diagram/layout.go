@@ -87,7 +87,7 @@ func (e *LayOut) change(t *trial) error {
 	defer func() { t.following = false }()
 	for _, h := range along {
 		if d := h.pool.strip(h.lane).Y - h.y; d != 0 {
-			if _, err := t.editSymbol(s, h.sym.ID); err != nil {
+			if err := t.touch(s, h.sym); err != nil {
 				return err
 			}
 			h.sym.Box = h.sym.Moved(geometry.Point{Y: d}.Turned(h.pool.Down))

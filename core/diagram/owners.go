@@ -87,7 +87,7 @@ func (e *MoveLane) change(t *trial) error {
 			continue
 		}
 		for _, sym := range members[k] {
-			if _, err := t.editSymbol(s, sym.ID); err != nil {
+			if err := t.touch(s, sym); err != nil {
 				return err
 			}
 			sym.Box = sym.Moved(geometry.Point{Y: d}.Turned(pool.Down))

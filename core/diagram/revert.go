@@ -24,6 +24,9 @@ func (r *Revert) change(t *trial) error {
 	t.exact, t.restoring = true, true
 	t.leaving = map[string]bool{}
 	for i := range r.Changes {
+		if err := r.Changes[i].sound(); err != nil {
+			return err
+		}
 		if c := r.Changes[i].Connector; c != nil && c.Before == nil {
 			t.leaving[r.Changes[i].ID] = true
 		}
@@ -108,6 +111,29 @@ func (t *trial) revert(c *Change) error {
 		t.reorder(s, slices.Clone(*c.Order.Before))
 	default:
 		return incomplete(c)
+	}
+	return nil
+}
+
+// sound reports a change that no edit of ours could have made. It is all that stands between
+// a message from outside and the code that takes it for the work of an edit.
+func (c *Change) sound() error {
+	spans := 0
+	for _, there := range [...]bool{c.Symbol != nil, c.Connector != nil, c.Picture != nil, c.Font != nil, c.Pool != nil,
+		c.Whole != nil, c.SheetHead != nil, c.Head != nil, c.Order != nil} {
+		if there {
+			spans++
+		}
+	}
+	if spans != 1 || c.At < 0 {
+		return incomplete(c)
+	}
+	if c.Whole != nil {
+		for _, s := range [...]*Sheet{c.Whole.Before, c.Whole.After} {
+			if s != nil && (slices.Contains(s.Symbols, nil) || slices.Contains(s.Connectors, nil) || slices.Contains(s.Pools, nil)) {
+				return incomplete(c)
+			}
+		}
 	}
 	return nil
 }

@@ -35,7 +35,7 @@ func (e *OpenSpace) change(t *trial) error {
 	moved := map[string]bool{}
 	for _, sym := range s.Symbols {
 		if sym.Kind == Frame && e.cuts(sym.Box, along) {
-			if _, err := t.editSymbol(s, sym.ID); err != nil {
+			if err := t.touch(s, sym); err != nil {
 				return err
 			}
 			if e.Down {
@@ -48,7 +48,7 @@ func (e *OpenSpace) change(t *trial) error {
 		if along(sym.Centre()) < e.At {
 			continue
 		}
-		if _, err := t.editSymbol(s, sym.ID); err != nil {
+		if err := t.touch(s, sym); err != nil {
 			return err
 		}
 		sym.Box = sym.Moved(by)

@@ -123,7 +123,7 @@ func (t *trial) shiftWithin(s *Sheet, pool *Pool, x, by int) error {
 			if pool.Own(sym.Box).Centre().X < x {
 				continue
 			}
-			if _, err := t.editSymbol(s, sym.ID); err != nil {
+			if err := t.touch(s, sym); err != nil {
 				return err
 			}
 			sym.Box = sym.Moved(geometry.Point{X: by}.Turned(pool.Down))
@@ -263,7 +263,7 @@ func (e *MoveStage) change(t *trial) error {
 	for _, list := range members {
 		for _, sym := range list {
 			if d := now[in[sym.ID]] - begin[in[sym.ID]]; d != 0 {
-				if _, err := t.editSymbol(s, sym.ID); err != nil {
+				if err := t.touch(s, sym); err != nil {
 					return err
 				}
 				sym.Box = sym.Moved(geometry.Point{X: d}.Turned(pool.Down))

@@ -2,6 +2,7 @@ package diagram
 
 import (
 	"fmt"
+	"iter"
 	"slices"
 	"unicode/utf8"
 
@@ -83,6 +84,111 @@ func (m *Map) Validate() error {
 		if err := s.validate(fmt.Sprintf("sheets[%d]", i), used); err != nil {
 			return err
 		}
+	}
+	return m.checkWeight()
+}
+
+// MaxContent bounds the file of a map without its pictures and fonts, in bytes.
+const MaxContent = 24 << 20
+
+// What a symbol, a connector and a part of a pool take at most in a file beside their texts,
+// in bytes, and what a sheet and the map themselves take.
+const (
+	weightSymbol    = 1000
+	weightConnector = 1500
+	weightBend      = 80
+	weightPart      = 250
+	weightSheet     = 1000
+	weightMap       = 128 << 10
+)
+
+// Weight returns what the file of the map takes at most without its pictures and fonts, in
+// bytes.
+func (m *Map) Weight() int {
+	// Quotes and line breaks take two bytes in a file.
+	text := func(list ...string) int {
+		n := 0
+		for _, t := range list {
+			n += 2 * len(t)
+		}
+		return n
+	}
+	n := weightMap
+	for _, s := range m.Sheets {
+		n += weightSheet + text(s.Name)
+		for _, sym := range s.Symbols {
+			n += weightSymbol + text(sym.Text, sym.Owner, sym.Group, sym.ID)
+		}
+		for _, c := range s.Connectors {
+			n += weightConnector + weightBend*len(c.Bends) + text(c.Text, c.FromText, c.ToText)
+		}
+		for _, p := range s.Pools {
+			n += weightPart + text(p.Title)
+			for _, l := range p.Lanes {
+				n += weightPart + text(l.Name, l.Of)
+			}
+			for _, st := range p.Stages {
+				n += weightPart + text(st.Name)
+			}
+		}
+	}
+	return n
+}
+
+// checkWeight reports a map whose file could be too large to be read back.
+func (m *Map) checkWeight() error {
+	if m.Weight() > MaxContent {
+		return fault("sheets", "the map is full: its symbols, connectors and texts take more than %d MB; begin another map", MaxContent>>20)
+	}
+	return nil
+}
+
+// ids returns the ids of the sheet and of all that stands on it, each with a word what it is.
+func (s *Sheet) ids() iter.Seq2[string, string] {
+	return func(yield func(id, what string) bool) {
+		if !yield(s.ID, "the sheet") {
+			return
+		}
+		for _, p := range s.Pools {
+			for _, id := range p.ids() {
+				if !yield(id, "a pool, lane or stage") {
+					return
+				}
+			}
+		}
+		for _, sym := range s.Symbols {
+			if !yield(sym.ID, "a symbol") {
+				return
+			}
+		}
+		for _, c := range s.Connectors {
+			if !yield(c.ID, "a connector") {
+				return
+			}
+		}
+	}
+}
+
+// ids returns the ids of a pool and its parts.
+func (p *Pool) ids() []string {
+	list := []string{p.ID}
+	for _, l := range p.Lanes {
+		list = append(list, l.ID)
+	}
+	for _, st := range p.Stages {
+		list = append(list, st.ID)
+	}
+	return list
+}
+
+// claim notes the ids of a sheet that is known to be sound, and reports the first one that
+// is used already.
+func (s *Sheet) claim(path string, used map[string]string) error {
+	for id, what := range s.ids() {
+		if err := checkID(path, id, used); err != nil {
+			return err
+		}
+		used[id] = what + " of " + path
 	}
 	return nil
 }

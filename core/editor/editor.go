@@ -237,7 +237,7 @@ func (e *Editor) prune() {
 // try shows what an edit would do without making it for good.
 func (e *Editor) try(edit diagram.Edit) {
 	e.drop()
-	if trial, err := diagram.Attempt(e.m, edit); err == nil {
+	if trial, err := diagram.Preview(e.m, edit); err == nil {
 		e.preview = trial
 	}
 	e.stale.courses = true

@@ -7,7 +7,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"slices"
+	"strconv"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -22,7 +24,7 @@ const (
 )
 
 // MaxSize is the largest file that is read.
-const MaxSize = 32 << 20
+const MaxSize = 64 << 20
 
 type file struct {
 	Format  string `json:"format"`
@@ -72,6 +74,10 @@ func shown(m *diagram.Map) *diagram.Map {
 func Read(data []byte) (*diagram.Map, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the file is larger than %d MB", MaxSize>>20)}
+	}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")) // a byte order mark, which some editors write
+	if err := diagram.Bounded(data); err != nil {
+		return nil, &Fault{Text: "this is no map of Plain Tracer: " + err.Error()}
 	}
 	if !json.Valid(data) {
 		return nil, syntax(data)
@@ -152,45 +158,58 @@ func position(data []byte, offset int) (line, column int) {
 // around it when that is missing.
 func at(data []byte, path, text string) *Fault {
 	dec := json.NewDecoder(bytes.NewReader(data))
-	best, length := 0, -1
-	type level struct {
-		path string
-		next int // index of the next element; -1 in an object
-		key  bool
-	}
-	stack := []level{}
-	here := ""
-	for {
-		tok, err := dec.Token()
-		if err != nil {
-			break
-		}
-		top := len(stack) - 1
-		if top >= 0 && tok != json.Delim('}') && tok != json.Delim(']') {
-			l := &stack[top]
-			switch {
-			case l.next >= 0:
-				here = fmt.Sprintf("%s[%d]", l.path, l.next)
-				l.next++
-			case l.key:
-				here = strings.TrimPrefix(l.path+"."+tok.(string), ".")
-				l.key = false
-				continue
-			default:
-				l.key = true
+	best := 0
+	// find goes on from a value whose path is matched, whose first token was read.
+	var find func(first json.Token, rest []string) error
+	next := func() (json.Token, error) { return dec.Token() }
+	skip := func(tok json.Token) error { // over the rest of a value
+		for depth := 0; ; {
+			switch tok {
+			case json.Delim('{'), json.Delim('['):
+				depth++
+			case json.Delim('}'), json.Delim(']'):
+				depth--
+			}
+			if depth == 0 {
+				return nil
+			}
+			var err error
+			if tok, err = next(); err != nil {
+				return err
 			}
 		}
-		if (path == here || strings.HasPrefix(path, here+".") || strings.HasPrefix(path, here+"[")) && len(here) > length {
-			best, length = int(dec.InputOffset()), len(here)
+	}
+	find = func(first json.Token, rest []string) error {
+		best = int(dec.InputOffset())
+		object := first == json.Delim('{')
+		if len(rest) == 0 || !object && first != json.Delim('[') {
+			return io.EOF
 		}
-		switch tok {
-		case json.Delim('{'):
-			stack = append(stack, level{here, -1, true})
-		case json.Delim('['):
-			stack = append(stack, level{here, 0, false})
-		case json.Delim('}'), json.Delim(']'):
-			stack = stack[:top]
+		for i := 0; dec.More(); i++ {
+			name := strconv.Itoa(i)
+			if object {
+				key, err := next()
+				if err != nil {
+					return err
+				}
+				name, _ = key.(string)
+			}
+			value, err := next()
+			if err != nil {
+				return err
+			}
+			if name == rest[0] {
+				return find(value, rest[1:])
+			}
+			if err := skip(value); err != nil {
+				return err
+			}
 		}
+		return io.EOF
+	}
+	steps := strings.FieldsFunc(path, func(r rune) bool { return strings.ContainsRune(".[]", r) })
+	if first, err := next(); err == nil {
+		_ = find(first, steps) // it ends where the path does or the text is no longer as it was validated
 	}
 	line, column := position(data, best)
 	return &Fault{line, column, text}

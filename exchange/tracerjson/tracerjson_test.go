@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"os"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -44,6 +45,66 @@ func TestReadingThenWritingGivesTheSameBytes(t *testing.T) {
 	second, err := tracerjson.Write(m)
 	if err != nil || !bytes.Equal(first, second) {
 		t.Fatalf("%v: written again it is\n%s\nnot\n%s", err, second, first)
+	}
+}
+
+// The file of a map is never larger than its weight, of which the bound is taken, says.
+func TestTheWeightOfAMapBoundsItsFile(t *testing.T) {
+	long := strings.Repeat("i", 64)
+	m := diagram.New(strings.Repeat("\"", diagram.MaxName), diagram.Rightwards, "Tabloid", true)
+	full := func(v reflect.Value) { // the longest value every field can have, texts that count aside
+		var fill func(v reflect.Value)
+		fill = func(v reflect.Value) {
+			switch v.Kind() {
+			case reflect.Struct:
+				for i := range v.NumField() {
+					if v.Type().Field(i).IsExported() {
+						fill(v.Field(i))
+					}
+				}
+			case reflect.Int:
+				v.SetInt(-diagram.MaxPlace)
+			case reflect.Bool:
+				v.SetBool(true)
+			case reflect.String:
+				v.SetString(long)
+			}
+		}
+		fill(v)
+	}
+	s := m.Sheets[0]
+	for range 50 {
+		sym, c := new(diagram.Symbol), new(diagram.Connector)
+		full(reflect.ValueOf(sym).Elem())
+		full(reflect.ValueOf(c).Elem())
+		sym.Text, sym.Group = strings.Repeat("\n", 200), strings.Repeat(long+"/", diagram.MaxNesting)
+		for range 40 {
+			c.Bends = append(c.Bends, diagram.Bend{Upright: true, At: -diagram.MaxPlace})
+		}
+		pool := new(diagram.Pool)
+		full(reflect.ValueOf(pool).Elem())
+		pool.Lanes, pool.Stages = make([]diagram.Lane, diagram.MaxLanes), make([]diagram.Stage, diagram.MaxLanes)
+		for i := range pool.Lanes {
+			full(reflect.ValueOf(&pool.Lanes[i]).Elem())
+			full(reflect.ValueOf(&pool.Stages[i]).Elem())
+		}
+		s.Symbols, s.Connectors, s.Pools = append(s.Symbols, sym), append(s.Connectors, c), append(s.Pools, pool)
+	}
+	for range 100 {
+		var y diagram.Style
+		full(reflect.ValueOf(&y).Elem())
+		y.Name = strings.Repeat("\"", diagram.MaxName)
+		m.Styles = append(m.Styles, y)
+	}
+	file, err := tracerjson.Write(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(file) > m.Weight() {
+		t.Errorf("the file takes %d bytes, the weight is %d", len(file), m.Weight())
+	}
+	if most := diagram.MaxContent + (diagram.MaxPictures+diagram.MaxFonts)*4/3 + 1<<20; most > tracerjson.MaxSize {
+		t.Errorf("a map may become %d bytes long, but only %d are read", most, tracerjson.MaxSize)
 	}
 }
 
