@@ -9,6 +9,7 @@ require (
 	github.com/fasthttp/websocket v1.5.12
 	github.com/go-fonts/latin-modern v0.3.3
 	github.com/gofiber/fiber/v3 v3.1.0
+	github.com/gofrs/flock v0.13.2
 	github.com/rivo/uniseg v0.4.7
 	github.com/tdewolff/canvas v0.0.0-20250728095813-50d4cb1eee71
 	github.com/tdewolff/font v0.0.0-20250430140153-b654fd8acba3

@@ -241,9 +241,14 @@ func TestBadInputIsRefusedInPlainWords(t *testing.T) {
 		t.Error("the map changed")
 	}
 	// Hostile messages on the socket are answered, and change nothing.
-	browser.Eval[any](d.Page, `(() => { window.answers = []; const w = new WebSocket(plainTracerApp.sync.address(1e9)); w.onmessage = m => answers.push(m.data)
-		w.onopen = () => ['rubbish', '{}', '{"kind":"edit","window":"z","seq":1,"edit":{"do":"explode"}}', '{"kind":"edit","window":"z","seq":2,"edit":{"do":"setText","sheet":"lend","id":"nobody","text":"x"}}'].forEach(x => w.send(x)) })()`)
-	d.Until("answers.filter(a => a.includes('refused')).length === 4 && answers.some(a => a.includes('nobody'))")
+	browser.Eval[any](d.Page, `(() => { window.answers = []; const { window: name, secret } = plainTracerApp.sync; const w = new WebSocket(plainTracerApp.sync.address()); w.onmessage = m => answers.push(m.data)
+		w.onopen = () => [JSON.stringify({ kind: 'window', window: name, secret, after: -1 }), 'rubbish', '{}', '{"kind":"edit","seq":1001,"edit":{"do":"explode"}}', '{"kind":"edit","seq":1002,"edit":{"do":"setText","sheet":"lend","id":"nobody","text":"x"}}',
+			'{"kind":"edit","window":"wother","seq":1003,"edit":{"do":"setHead","title":"Stolen"}}'].forEach(x => w.send(x)) })()`)
+	d.Until("answers.filter(a => a.includes('refused')).length === 5 && answers.some(a => a.includes('nobody')) && answers.some(a => a.includes('another window'))")
+	// Nobody is taken for a window whose secret they do not have.
+	browser.Eval[any](d.Page, `(() => { window.answers = []; const { window: name } = plainTracerApp.sync; const w = new WebSocket(plainTracerApp.sync.address()); w.onmessage = m => answers.push(m.data); w.onclose = () => answers.push('closed')
+		w.onopen = () => [JSON.stringify({ kind: 'window', window: name, secret: 'guessed', after: -1 }), '{"kind":"edit","seq":1,"edit":{"do":"setHead","title":"Stolen"}}'].forEach(x => w.send(x)) })()`)
+	d.Until("answers.includes('closed') && answers.some(a => a.includes('not known')) && !answers.some(a => a.includes('saved'))")
 	if after, _ := json.Marshal(s.file(d.path)); !bytes.Equal(before, after) {
 		t.Error("the map changed")
 	}

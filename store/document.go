@@ -1,13 +1,26 @@
 package store
 
 import (
+	"bytes"
+	"crypto/hmac"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log"
+	"runtime/debug"
+	"strings"
 	"sync"
 
 	"plaintracer/core/diagram"
+)
+
+// A snapshot is written after this many edits, or this much text of edits.
+const (
+	snapshotEdits = 200
+	snapshotBytes = 256 << 10
 )
 
 // Document is an open map: the state after the last committed edit.
@@ -17,8 +30,9 @@ type Document struct {
 	mu       sync.Mutex
 	m        *diagram.Map
 	revision int
-	// since counts the edits and their bytes after the last snapshot.
+	// sinceEdits and sinceBytes count the edits and their bytes after the last snapshot.
 	sinceEdits, sinceBytes int
+	damage                 string
 	listeners              map[int]func(Committed)
 	nextListener           int
 }
@@ -41,7 +55,7 @@ func (s *Store) Document(id string) (*Document, error) {
 	if errors.Is(err, sql.ErrNoRows) || err == nil && binned.Valid {
 		return nil, ErrNotFound
 	}
-	if err != nil {
+	if err != nil && !damaged(err) {
 		return nil, err
 	}
 	if d := s.open[id]; d != nil {
@@ -55,69 +69,31 @@ func (s *Store) Document(id string) (*Document, error) {
 	return d, nil
 }
 
-func (d *Document) load() error {
-	var doc []byte
-	err := d.store.db.QueryRow("SELECT revision, document FROM snapshots WHERE map = ? ORDER BY revision DESC LIMIT 1", d.ID).Scan(&d.revision, &doc)
-	if err != nil {
-		return err
-	}
-	d.m = new(diagram.Map)
-	if err := json.Unmarshal(doc, d.m); err != nil {
-		return err
-	}
-	edits, err := d.read(d.revision)
-	if err != nil {
-		return err
-	}
-	for _, c := range edits {
-		if _, err := diagram.Apply(d.m, c.Edit.Edit); err != nil {
-			return fmt.Errorf("edit %d: %w", c.Revision, err)
-		}
-		d.revision = c.Revision
-	}
-	d.sinceEdits = len(edits)
-	return nil
+// Damage says what of the map could not be read; empty where all is well. A damaged map is
+// the last state that could be read, and takes no edits.
+func (d *Document) Damage() string {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return d.damage
 }
 
-// read returns the committed edits after a revision.
-func (d *Document) read(after int) ([]Committed, error) {
-	rows, err := d.store.db.Query("SELECT revision, window, seq, edit FROM edits WHERE map = ? AND revision > ? ORDER BY revision", d.ID, after)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Committed
-	for rows.Next() {
-		var c Committed
-		var edit []byte
-		if err := rows.Scan(&c.Revision, &c.Window, &c.Seq, &edit); err != nil {
-			return nil, err
-		}
-		if err := json.Unmarshal(edit, &c.Edit); err != nil {
-			return nil, err
-		}
-		list = append(list, c)
-	}
-	return list, rows.Err()
-}
-
-// Apply makes an edit and commits it before it returns. An edit with a window
-// and number that came before is not made again: the revision it had is
-// returned. A *diagram.Refusal says that the edit cannot be made.
+// Apply makes an edit and commits it before it returns. The same edit with a window and
+// number that came before is not made again: the revision it had is returned. A
+// *diagram.Refusal says that the edit cannot be made.
 func (d *Document) Apply(window string, seq int, edit diagram.Edit) (revision int, err error) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	err = d.store.db.QueryRow("SELECT revision FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&revision)
-	if !errors.Is(err, sql.ErrNoRows) {
+	if d.damage != "" {
+		return 0, &diagram.Refusal{Text: "this map is damaged and can only be read: " + d.damage}
+	}
+	if !diagram.ValidID(window) || seq < 1 {
+		return 0, &diagram.Refusal{Text: "the edit does not say from which window it comes"}
+	}
+	if revision, err = d.before(window, seq, edit); revision > 0 || err != nil {
 		return revision, err
 	}
-	trial, err := diagram.Attempt(d.m, edit)
-	if err != nil {
-		return 0, err
-	}
 	c := Committed{d.revision + 1, window, seq, diagram.Envelope{Edit: edit}}
-	if err := d.commit(c); err != nil {
-		trial.Rollback()
+	if err := d.make(c); err != nil {
 		return 0, err
 	}
 	d.revision = c.Revision
@@ -127,14 +103,76 @@ func (d *Document) Apply(window string, seq int, edit diagram.Edit) (revision in
 	return c.Revision, nil
 }
 
+// before returns the revision an edit had that was offered before, or zero. A number under
+// which another edit came is refused.
+func (d *Document) before(window string, seq int, edit diagram.Edit) (revision int, err error) {
+	var packed []byte
+	err = d.store.db.QueryRow("SELECT revision, edit FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&revision, &packed)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	old, err := decode(packed, content(d.store.db))
+	if err != nil {
+		return 0, err
+	}
+	was, err := json.Marshal(old)
+	if err != nil {
+		return 0, err
+	}
+	is, err := json.Marshal(diagram.Envelope{Edit: edit})
+	if err != nil {
+		return 0, err
+	}
+	if !bytes.Equal(was, is) {
+		return 0, &diagram.Refusal{Text: "another change was saved under this number before"}
+	}
+	return revision, nil
+}
+
+// make makes an edit in memory and commits it. If one of the two fails, neither is done; a
+// fault of ours in between is caught, and the map read anew from what was committed.
+func (d *Document) make(c Committed) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			log.Printf("map %s: edit %s/%d at revision %d: %v\n%s", d.ID, c.Window, c.Seq, c.Revision, p, debug.Stack())
+			if err = d.load(); err != nil {
+				d.damage = "it could not be read again: " + err.Error()
+			}
+			err = &diagram.Refusal{Text: "this change cannot be made; that is a fault of the program, and it has been noted"}
+		}
+	}()
+	trial, err := diagram.Attempt(d.m, c.Edit.Edit)
+	if err != nil {
+		return err
+	}
+	if d.store.Vet != nil {
+		if err := d.store.Vet(trial.Inverse()); err != nil {
+			trial.Rollback()
+			return err
+		}
+	}
+	if err := d.commit(c); err != nil {
+		trial.Rollback()
+		return err
+	}
+	return nil
+}
+
 func (d *Document) commit(c Committed) error {
 	raw, err := json.Marshal(c.Edit)
 	if err != nil {
 		return err
 	}
-	snapshot := d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+len(raw) >= snapshotBytes
+	packed, contents := pack(raw)
+	snapshot := d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+len(packed) >= snapshotBytes
 	err = d.store.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, edit) VALUES (?, ?, ?, ?, ?, ?)", d.ID, c.Revision, c.Window, c.Seq, now(), raw); err != nil {
+		if err := keep(tx, contents); err != nil {
+			return err
+		}
+		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, edit) VALUES (?, ?, ?, ?, ?, ?)", d.ID, c.Revision, c.Window, c.Seq, now(), packed); err != nil {
 			return err
 		}
 		if snapshot {
@@ -142,7 +180,10 @@ func (d *Document) commit(c Committed) error {
 			if err != nil {
 				return err
 			}
-			if _, err := tx.Exec("INSERT INTO snapshots (map, revision, document) VALUES (?, ?, ?)", d.ID, c.Revision, doc); err != nil {
+			if err := addSnapshot(tx, d.ID, c.Revision, doc); err != nil {
+				return err
+			}
+			if err := prune(tx, d.ID); err != nil {
 				return err
 			}
 		}
@@ -152,7 +193,7 @@ func (d *Document) commit(c Committed) error {
 	if err != nil {
 		return err
 	}
-	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+len(raw)
+	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+len(packed)
 	if snapshot {
 		d.sinceEdits, d.sinceBytes = 0, 0
 	}
@@ -174,27 +215,63 @@ func (d *Document) Snapshot() (*diagram.Map, int) {
 	return d.m.Clone(), d.revision
 }
 
-// NewWindow returns a prefix for ids that no other window on this map has.
-func (d *Document) NewWindow() (string, error) {
-	var n int
-	err := d.store.db.QueryRow("UPDATE maps SET windows = windows + 1 WHERE id = ? RETURNING windows", d.ID).Scan(&n)
-	return fmt.Sprintf("w%d", n), err
+// windowName is how many characters the name of a window has: so many that no two are the
+// same by chance on one map.
+const windowName = 10
+
+// NewWindow returns the name of a new window on the map, which begins the ids it makes, and
+// the secret by which it can show that the name is its own. Both outlast the server, and
+// neither is written down: the secret is a code of the name under a key of the server.
+func (d *Document) NewWindow() (name, secret string) {
+	name = "w" + strings.ToLower(token(windowName-1))
+	return name, d.secret(name)
 }
 
-// Listen calls tell with every edit committed after a revision: first those
-// there are already, then each new one, in order. Tell must not block or call
-// back. The returned function ends it.
-func (d *Document) Listen(after int, tell func(Committed)) (stop func(), err error) {
+func (d *Document) secret(name string) string {
+	code := hmac.New(sha256.New, d.store.key)
+	fmt.Fprintf(code, "%s %s", d.ID, name)
+	return base64.RawURLEncoding.EncodeToString(code.Sum(nil))
+}
+
+// Owns reports whether a secret is that of a window.
+func (d *Document) Owns(name, secret string) bool {
+	return diagram.ValidID(name) && hmac.Equal([]byte(secret), []byte(d.secret(name)))
+}
+
+// maxBacklog is how many edits a window that comes back is told one by one. One that is
+// further behind gets the map as it is.
+const maxBacklog = 400
+
+// Fresh is a map as it is now, for a window that has missed too much: with the last edit of
+// that window that is in it.
+type Fresh struct {
+	Revision, Seq int
+	Map           json.RawMessage
+}
+
+// Listen calls tell with every edit committed after a revision: first those there are
+// already, then each new one, in order. Where the revision is too far back, or none the log
+// leads on from, fresh is called first with the map as it is; a revision below zero asks for
+// new edits alone. Both must not block or call back. The returned function ends it.
+func (d *Document) Listen(after int, window string, tell func(Committed), fresh func(Fresh)) (stop func(), err error) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if after < d.revision {
-		missed, err := d.read(after)
-		if err != nil {
+	missed, whole, err := d.missed(after)
+	if err != nil {
+		return nil, err
+	}
+	if !whole {
+		f := Fresh{Revision: d.revision}
+		if f.Map, err = json.Marshal(d.m); err != nil {
 			return nil, err
 		}
-		for _, c := range missed {
-			tell(c)
+		if err := d.store.db.QueryRow("SELECT coalesce(max(seq), 0) FROM edits WHERE map = ? AND window = ?", d.ID, window).Scan(&f.Seq); err != nil {
+			return nil, err
 		}
+		fresh(f)
+	}
+	for _, c := range missed {
+		tell(c)
 	}
 	id := d.nextListener
 	d.nextListener++
@@ -204,4 +281,20 @@ func (d *Document) Listen(after int, tell func(Committed)) (stop func(), err err
 		defer d.mu.Unlock()
 		delete(d.listeners, id)
 	}, nil
+}
+
+// missed returns the edits after a revision, and whether they lead on from it without a gap.
+func (d *Document) missed(after int) (list []Committed, whole bool, err error) {
+	behind := d.revision - after
+	if after < 0 || behind == 0 {
+		return nil, true, nil
+	}
+	if behind < 0 || behind > maxBacklog {
+		return nil, false, nil
+	}
+	list, fault, err := d.read(after)
+	if err = errors.Join(err, fault); err != nil || len(list) != behind {
+		return nil, false, err
+	}
+	return list, true, nil
 }

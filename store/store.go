@@ -1,6 +1,11 @@
-// Package store keeps maps in SQLite. A map is a log of edits with a snapshot
-// now and then; opening it reads the last snapshot and what follows. Whatever
-// is acknowledged has been committed to disk.
+// Package store keeps maps in SQLite. A map is a log of edits with a snapshot now and then;
+// opening it reads the last snapshot and what follows. Whatever is acknowledged has been
+// committed to disk.
+//
+// A Store is a folder that one program at a time may hold. What is damaged in it is set
+// apart, so that all else can still be read and worked on: an entry of a log that cannot be
+// made any more is kept aside, and a map of which a part cannot be read is shown as it last
+// could be.
 package store
 
 import (
@@ -9,22 +14,17 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log"
 	"sync"
 	"time"
 
-	_ "modernc.org/sqlite" // the driver registers itself
+	"github.com/gofrs/flock"
 
 	"plaintracer/core/diagram"
 )
 
 // ErrNotFound is returned for a map or link that does not exist.
 var ErrNotFound = errors.New("not found")
-
-// A snapshot is written after this many edits, or this much text of edits.
-const (
-	snapshotEdits = 200
-	snapshotBytes = 256 << 10
-)
 
 // migrations bring a database of any earlier version up to date, in order.
 var migrations = []string{
@@ -41,53 +41,38 @@ var migrations = []string{
 	CREATE TABLE links (
 		token TEXT PRIMARY KEY, map TEXT NOT NULL REFERENCES maps(id) ON DELETE CASCADE,
 		created INTEGER NOT NULL, withdrawn INTEGER) STRICT;`,
+	`CREATE TABLE settings (name TEXT PRIMARY KEY, value BLOB NOT NULL) STRICT;
+	CREATE TABLE blobs (hash TEXT PRIMARY KEY, data BLOB NOT NULL) STRICT;
+	CREATE TABLE aside (
+		map TEXT NOT NULL REFERENCES maps(id) ON DELETE CASCADE, revision INTEGER NOT NULL,
+		window TEXT NOT NULL, seq INTEGER NOT NULL, at INTEGER NOT NULL, edit BLOB NOT NULL, why TEXT NOT NULL) STRICT;
+	CREATE INDEX maps_changed ON maps (changed);`,
 }
 
-// Store is an open database. It is safe for concurrent use.
+// Store is an open data folder. It is safe for concurrent use.
 type Store struct {
 	db   *sql.DB
+	lock *flock.Flock
+	key  []byte // of which the secrets of windows are made
 	mu   sync.Mutex
 	open map[string]*Document
+	// Vet looks closer at what an edit brings into a map than its own checks do; it may
+	// be nil. An edit it reports is refused with its reason.
+	Vet func(added *diagram.Revert) error
+	// readOnly says why nothing can be written; empty where all is well.
+	readOnly string
 }
 
-// Open opens or creates the database file at path.
-func Open(path string) (*Store, error) {
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_txlock=immediate")
-	if err != nil {
-		return nil, err
-	}
-	db.SetMaxOpenConns(1) // one writer; reads are short
-	s := &Store{db: db, open: map[string]*Document{}}
-	if err := s.migrate(); err != nil {
-		db.Close()
-		return nil, fmt.Errorf("opening %s: %w", path, err)
-	}
-	return s, nil
-}
+// ReadOnly says why nothing can be saved, in words for a person; empty where it can.
+func (s *Store) ReadOnly() string { return s.readOnly }
 
-// Close closes the database.
-func (s *Store) Close() error { return s.db.Close() }
-
-func (s *Store) migrate() error {
-	var version int
-	if err := s.db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {
-		return err
+// Close closes the database and lets the folder go.
+func (s *Store) Close() error {
+	err := s.db.Close()
+	if s.lock != nil {
+		err = errors.Join(err, s.lock.Unlock())
 	}
-	if version > len(migrations) {
-		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version, len(migrations))
-	}
-	for ; version < len(migrations); version++ {
-		if err := s.transact(func(tx *sql.Tx) error {
-			if _, err := tx.Exec(migrations[version]); err != nil {
-				return err
-			}
-			_, err := tx.Exec(fmt.Sprintf("PRAGMA user_version = %d", version+1))
-			return err
-		}); err != nil {
-			return fmt.Errorf("migration %d: %w", version+1, err)
-		}
-	}
-	return nil
+	return err
 }
 
 func (s *Store) transact(do func(tx *sql.Tx) error) error {
@@ -109,6 +94,8 @@ type Info struct {
 	Title    string
 	Changed  time.Time
 	Revision int
+	// Damaged says that not even this can be read of the map.
+	Damaged bool
 }
 
 // Create stores a new map and returns its id.
@@ -125,33 +112,74 @@ func (s *Store) Create(m *diagram.Map) (string, error) {
 		if _, err := tx.Exec("INSERT INTO maps (id, title, created, changed) VALUES (?, ?, ?, ?)", id, m.Title, now(), now()); err != nil {
 			return err
 		}
-		_, err := tx.Exec("INSERT INTO snapshots (map, revision, document) VALUES (?, 0, ?)", id, doc)
-		return err
+		return addSnapshot(tx, id, 0, doc)
 	})
 }
 
 // token returns a random name of n characters, five bits each.
 func token(n int) string { return rand.Text()[:n] }
 
-// List returns the maps, the latest changed first: those in use, or those in
-// the bin.
-func (s *Store) List(binned bool) ([]Info, error) {
-	rows, err := s.db.Query("SELECT id, title, changed, revision FROM maps WHERE (binned IS NOT NULL) = ? ORDER BY changed DESC, rowid DESC", binned)
+// List returns a page of the maps in use, or of those in the bin: at most limit, after so
+// many others, the latest changed first; and how many there are in all.
+func (s *Store) List(binned bool, after, limit int) (list []Info, all int, err error) {
+	if err := s.db.QueryRow("SELECT count(*) FROM maps WHERE (binned IS NOT NULL) = ?", binned).Scan(&all); err != nil {
+		if !damaged(err) {
+			return nil, 0, err
+		}
+		log.Printf("listing the maps: %v", err)
+		list, err = s.listSingly()
+		return list, len(list), err
+	}
+	rows, err := s.db.Query("SELECT id, title, changed, revision FROM maps WHERE (binned IS NOT NULL) = ? ORDER BY changed DESC, rowid DESC LIMIT ? OFFSET ?", binned, limit, after)
+	if err != nil {
+		return nil, 0, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		i, err := scanInfo(rows.Scan)
+		if err != nil {
+			return nil, 0, err
+		}
+		list = append(list, i)
+	}
+	return list, all, rows.Err()
+}
+
+func scanInfo(scan func(...any) error) (Info, error) {
+	var i Info
+	var changed int64
+	err := scan(&i.ID, &i.Title, &changed, &i.Revision)
+	i.Changed = time.UnixMilli(changed)
+	return i, err
+}
+
+// listSingly reads the list where a page of it is damaged: the ids from their index, and
+// whatever else can be had of each map.
+func (s *Store) listSingly() ([]Info, error) {
+	rows, err := s.db.Query("SELECT id FROM maps INDEXED BY sqlite_autoindex_maps_1 ORDER BY id")
 	if err != nil {
 		return nil, err
 	}
-	defer rows.Close()
-	var list []Info
+	var ids []string
 	for rows.Next() {
-		var i Info
-		var changed int64
-		if err := rows.Scan(&i.ID, &i.Title, &changed, &i.Revision); err != nil {
-			return nil, err
+		var id string
+		if rows.Scan(&id) == nil {
+			ids = append(ids, id)
 		}
-		i.Changed = time.UnixMilli(changed)
+	}
+	if err := rows.Err(); err != nil {
+		log.Printf("listing the maps: %v", err)
+	}
+	rows.Close()
+	var list []Info
+	for _, id := range ids {
+		i, err := scanInfo(s.db.QueryRow("SELECT id, title, changed, revision FROM maps WHERE id = ?", id).Scan)
+		if err != nil {
+			i = Info{ID: id, Title: "A damaged map", Damaged: true}
+		}
 		list = append(list, i)
 	}
-	return list, rows.Err()
+	return list, nil
 }
 
 // Bin puts a map into the bin, Restore takes it out again.
@@ -228,4 +256,26 @@ func (s *Store) Follow(token string) (id string, ended time.Time, err error) {
 		return "", time.UnixMilli(binned.Int64), ErrNotFound
 	}
 	return id, time.Time{}, nil
+}
+
+func (s *Store) migrate() error {
+	var version int
+	if err := s.db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {
+		return err
+	}
+	if version > len(migrations) {
+		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version, len(migrations))
+	}
+	for ; version < len(migrations); version++ {
+		if err := s.transact(func(tx *sql.Tx) error {
+			if _, err := tx.Exec(migrations[version]); err != nil {
+				return err
+			}
+			_, err := tx.Exec(fmt.Sprintf("PRAGMA user_version = %d", version+1))
+			return err
+		}); err != nil {
+			return fmt.Errorf("migration %d: %w", version+1, err)
+		}
+	}
+	return nil
 }

@@ -5,7 +5,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 
@@ -14,20 +16,41 @@ import (
 	"plaintracer/store"
 )
 
-func open(t testing.TB, path string) *store.Store {
+func open(t testing.TB, folder string) *store.Store {
 	t.Helper()
-	s, err := store.Open(path)
+	s, err := store.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(func() { s.Close() })
 	return s
 }
 
-func begin(t testing.TB) (path, id string, d *store.Document) {
+// copied returns a copy of a data folder as a machine would leave it that is switched off.
+func copied(t testing.TB, folder string) string {
 	t.Helper()
-	path = filepath.Join(t.TempDir(), "maps.db")
-	s := open(t, path)
-	t.Cleanup(func() { s.Close() })
+	to := filepath.Join(t.TempDir(), "copy")
+	if err := os.CopyFS(to, os.DirFS(folder)); err != nil {
+		t.Fatal(err)
+	}
+	return to
+}
+
+// database opens the database of a folder that no store holds.
+func database(t testing.TB, folder string) *sql.DB {
+	t.Helper()
+	db, err := sql.Open("sqlite", filepath.Join(folder, "plaintracer.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { db.Close() })
+	return db
+}
+
+func begin(t testing.TB) (folder, id string, d *store.Document) {
+	t.Helper()
+	folder = filepath.Join(t.TempDir(), "data")
+	s := open(t, folder)
 	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
@@ -35,7 +58,7 @@ func begin(t testing.TB) (path, id string, d *store.Document) {
 	if d, err = s.Document(id); err != nil {
 		t.Fatal(err)
 	}
-	return path, id, d
+	return folder, id, d
 }
 
 func add(i int) diagram.Edit {
@@ -63,7 +86,7 @@ func TestAcknowledgedEditsAreThereAfterReopening(t *testing.T) {
 		if i%149 != 0 {
 			continue
 		}
-		other := open(t, path)
+		other := open(t, copied(t, path))
 		again, err := other.Document(id)
 		if err != nil {
 			t.Fatal(err)
@@ -74,11 +97,7 @@ func TestAcknowledgedEditsAreThereAfterReopening(t *testing.T) {
 		}
 		other.Close()
 	}
-	db, err := sql.Open("sqlite", path)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer db.Close()
+	db := database(t, copied(t, path))
 	var snapshots int
 	if err := db.QueryRow("SELECT count(*) FROM snapshots").Scan(&snapshots); err != nil || snapshots != 3 {
 		t.Errorf("there are %d snapshots, not 3 (%v)", snapshots, err)
@@ -133,11 +152,11 @@ func TestListenersMissNothing(t *testing.T) {
 	var heard [3][]int
 	for k := range heard {
 		all.Go(func() {
-			if _, err := d.Listen(0, func(c store.Committed) {
+			if _, err := d.Listen(0, "", func(c store.Committed) {
 				mu.Lock()
 				defer mu.Unlock()
 				heard[k] = append(heard[k], c.Revision)
-			}); err != nil {
+			}, nil); err != nil {
 				t.Error(err)
 			}
 		})
@@ -156,9 +175,11 @@ func TestListenersMissNothing(t *testing.T) {
 }
 
 func TestBinAndLinks(t *testing.T) {
-	path, id, _ := begin(t)
-	s := open(t, path)
-	defer s.Close()
+	s := open(t, filepath.Join(t.TempDir(), "data"))
+	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	if err != nil {
+		t.Fatal(err)
+	}
 	token, err := s.CreateLink(id)
 	if err != nil || len(token) < 26 {
 		t.Fatalf("link %q, %v", token, err)
@@ -178,8 +199,8 @@ func TestBinAndLinks(t *testing.T) {
 	if _, _, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("the link to a map in the bin leads on: %v", err)
 	}
-	if list, _ := s.List(true); len(list) != 1 {
-		t.Errorf("the bin has %v", list)
+	if list, all, err := s.List(true, 0, 10); len(list) != 1 || all != 1 || err != nil {
+		t.Errorf("the bin has %v, %v", list, err)
 	}
 	if err := s.Restore(id); err != nil {
 		t.Fatal(err)
@@ -197,17 +218,15 @@ func TestBinAndLinks(t *testing.T) {
 
 func TestDataOfANewerProgramIsRefused(t *testing.T) {
 	path, _, _ := begin(t)
-	db, err := sql.Open("sqlite", path)
-	if err != nil {
+	path = copied(t, path)
+	if _, err := database(t, path).Exec("PRAGMA user_version = 99"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := db.Exec("PRAGMA user_version = 99"); err != nil {
-		t.Fatal(err)
-	}
-	db.Close()
 	if s, err := store.Open(path); err == nil {
 		s.Close()
 		t.Error("it was opened")
+	} else if !strings.Contains(err.Error(), "newer program") {
+		t.Error(err)
 	}
 }
 

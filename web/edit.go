@@ -2,16 +2,10 @@ package web
 
 import (
 	"encoding/json"
-	"errors"
-	"log"
 	"strconv"
 	"strings"
-	"sync"
-	"time"
 
-	"github.com/fasthttp/websocket"
 	"github.com/gofiber/fiber/v3"
-	"github.com/valyala/fasthttp"
 
 	"plaintracer"
 	"plaintracer/core/diagram"
@@ -20,7 +14,6 @@ import (
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
-	"plaintracer/store"
 )
 
 func (s *Server) editor(c fiber.Ctx) error {
@@ -28,12 +21,34 @@ func (s *Server) editor(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if damage := d.Damage(); damage != "" {
+		return s.page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID, "Text": "This map is damaged: " + damage})
+	}
 	var title string
 	d.View(func(m *diagram.Map, _ int) { title = m.Title })
+	aside, err := d.Asides()
+	if err != nil {
+		return err
+	}
 	return s.page(c, "editor.html", map[string]any{
 		"Title": title, "ID": d.ID, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
-		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "",
+		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "", "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
+}
+
+// aside gives the changes of a map that could not be made again after a fault, as a file.
+func (s *Server) aside(c fiber.Ctx) error {
+	d, err := s.store.Document(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	list, err := d.Asides()
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "private, no-store")
+	attach(c, "changes kept aside.json")
+	return c.JSON(list)
 }
 
 // lookCard shows a look by a few strokes.
@@ -57,15 +72,16 @@ func (s *Server) state(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	window, err := d.NewWindow()
-	if err != nil {
-		return err
+	if damage := d.Damage(); damage != "" {
+		return &diagram.Refusal{Text: "this map is damaged: " + damage}
 	}
-	out := struct {
+	var out struct {
 		Window   string          `json:"window"`
+		Secret   string          `json:"secret"`
 		Revision int             `json:"revision"`
 		Map      json.RawMessage `json:"map"`
-	}{Window: window}
+	}
+	out.Window, out.Secret = d.NewWindow()
 	d.View(func(m *diagram.Map, revision int) {
 		out.Revision = revision
 		out.Map, err = json.Marshal(m)
@@ -75,199 +91,6 @@ func (s *Server) state(c fiber.Ctx) error {
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
-}
-
-// hub knows the windows that are open on each map.
-type hub struct {
-	mu    sync.Mutex
-	rooms map[string]map[*peer]bool
-}
-
-// peer is one connected window. Messages to it wait in a queue; a window that
-// does not take them is cut off and catches up when it comes back.
-type peer struct {
-	queue  chan any
-	ended  chan struct{}
-	once   sync.Once
-	reader bool
-}
-
-func newHub() *hub { return &hub{rooms: map[string]map[*peer]bool{}} }
-
-func newPeer(reader bool) *peer {
-	return &peer{queue: make(chan any, 512), ended: make(chan struct{}), reader: reader}
-}
-
-func (p *peer) end() { p.once.Do(func() { close(p.ended) }) }
-
-func (p *peer) send(message any) {
-	select {
-	case p.queue <- message:
-	default:
-		p.end()
-	}
-}
-
-func (h *hub) join(id string, p *peer) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	if h.rooms[id] == nil {
-		h.rooms[id] = map[*peer]bool{}
-	}
-	h.rooms[id][p] = true
-	h.presence(id)
-}
-
-func (h *hub) leave(id string, p *peer) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	delete(h.rooms[id], p)
-	h.presence(id)
-	if len(h.rooms[id]) == 0 {
-		delete(h.rooms, id)
-	}
-}
-
-// presence tells every window how many there are.
-func (h *hub) presence(id string) {
-	editors, readers := 0, 0
-	for p := range h.rooms[id] {
-		if p.reader {
-			readers++
-		} else {
-			editors++
-		}
-	}
-	for p := range h.rooms[id] {
-		p.send(message{Kind: "here", Editors: editors, Readers: readers})
-	}
-}
-
-// end closes every window on a map, with a word why.
-func (h *hub) end(id, why string) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for p := range h.rooms[id] {
-		p.send(message{Kind: "ended", Why: why})
-	}
-}
-
-// message is what travels over a window's socket, either way.
-type message struct {
-	Kind     string            `json:"kind"`
-	Window   string            `json:"window,omitempty"`
-	Seq      int               `json:"seq,omitempty"`
-	Revision int               `json:"revision,omitempty"`
-	Edit     *diagram.Envelope `json:"edit,omitempty"`
-	Why      string            `json:"why,omitempty"`
-	Editors  int               `json:"editors,omitempty"`
-	Readers  int               `json:"readers,omitempty"`
-	Build    string            `json:"build,omitempty"`
-}
-
-// The bounds of a socket.
-const (
-	maxMessage   = 8 << 20
-	pingInterval = 20 * time.Second
-	writeWait    = 10 * time.Second
-)
-
-func (s *Server) upgrade(c fiber.Ctx, serve func(conn *websocket.Conn)) error {
-	up := websocket.FastHTTPUpgrader{CheckOrigin: func(ctx *fasthttp.RequestCtx) bool {
-		return sameOrigin(string(ctx.Request.Header.Peek("Origin")), string(ctx.Host()))
-	}}
-	if err := up.Upgrade(c.RequestCtx(), serve); err != nil {
-		return fiber.NewError(fiber.StatusBadRequest, "This address is for the editor's live connection.")
-	}
-	return nil
-}
-
-// write sends a peer's queue until it ends.
-func (p *peer) write(conn *websocket.Conn) {
-	ping := time.NewTicker(pingInterval)
-	defer ping.Stop()
-	defer conn.Close()
-	for {
-		var err error
-		select {
-		case m := <-p.queue:
-			conn.SetWriteDeadline(time.Now().Add(writeWait))
-			err = conn.WriteJSON(m)
-		case <-ping.C:
-			conn.SetWriteDeadline(time.Now().Add(writeWait))
-			err = conn.WriteMessage(websocket.PingMessage, nil)
-		case <-p.ended:
-			return
-		}
-		if err != nil {
-			return
-		}
-	}
-}
-
-// socket carries edits up, and down what has been committed, from whichever
-// window it came.
-func (s *Server) socket(c fiber.Ctx) error {
-	d, err := s.store.Document(c.Params("id"))
-	if err != nil {
-		return err
-	}
-	after := fiber.Query[int](c, "after")
-	id := d.ID
-	return s.upgrade(c, func(conn *websocket.Conn) {
-		p := newPeer(false)
-		defer p.end()
-		p.send(message{Kind: "hello", Build: plaintracer.EditorSource()})
-		stop, err := d.Listen(after, func(c store.Committed) {
-			p.send(message{Kind: "edit", Window: c.Window, Seq: c.Seq, Revision: c.Revision, Edit: &c.Edit})
-		})
-		if err != nil {
-			log.Printf("map %s: %v", id, err)
-			return
-		}
-		defer stop()
-		p.send(message{Kind: "caught-up"})
-		s.hub.join(id, p)
-		defer s.hub.leave(id, p)
-		go p.write(conn)
-		conn.SetReadLimit(maxMessage)
-		for {
-			_, raw, err := conn.ReadMessage()
-			if err != nil {
-				return
-			}
-			s.receive(d, p, raw)
-		}
-	})
-}
-
-func (s *Server) receive(d *store.Document, p *peer, raw []byte) {
-	var m message
-	if err := json.Unmarshal(raw, &m); err != nil || m.Kind != "edit" || m.Edit == nil || m.Edit.Edit == nil || m.Window == "" || m.Seq < 1 {
-		why := "the edit could not be read"
-		if err != nil {
-			why += ": " + err.Error()
-		}
-		p.send(message{Kind: "refused", Window: m.Window, Seq: m.Seq, Why: why})
-		return
-	}
-	if _, err := s.store.Document(d.ID); err != nil {
-		p.send(message{Kind: "ended", Why: "This map was moved to the bin."})
-		return
-	}
-	revision, err := d.Apply(m.Window, m.Seq, m.Edit.Edit)
-	var refusal *diagram.Refusal
-	switch {
-	case errors.As(err, &refusal):
-		p.send(message{Kind: "refused", Window: m.Window, Seq: m.Seq, Why: refusal.Text})
-	case err != nil:
-		// The window keeps the edit and offers it again.
-		log.Printf("map %s: edit %s/%d: %v", d.ID, m.Window, m.Seq, err)
-		p.send(message{Kind: "trouble", Why: "The map could not be saved just now."})
-	default:
-		// An edit offered again after a break may have been committed before.
-		p.send(message{Kind: "saved", Window: m.Window, Seq: m.Seq, Revision: revision})
-	}
 }
 
 // row is a step as the register shows it.
@@ -353,18 +176,7 @@ func (s *Server) withdrawLink(c fiber.Ctx) error {
 	if err := s.store.Withdraw(c.Params("id"), c.Params("token")); err != nil {
 		return err
 	}
-	s.hub.endReaders(c.Params("id"))
+	token := c.Params("token")
+	s.hub.end(c.Params("id"), message{Kind: "again"}, func(p *peer) bool { return p.link == token })
 	return s.links(c)
-}
-
-// endReaders asks every reader of a map to load its page anew, which shows
-// those whose link has ended what happened.
-func (h *hub) endReaders(id string) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for p := range h.rooms[id] {
-		if p.reader {
-			p.send(message{Kind: "again"})
-		}
-	}
 }

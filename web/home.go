@@ -22,20 +22,49 @@ import (
 	"plaintracer/store"
 )
 
-func (s *Server) home(c fiber.Ctx) error {
-	maps, err := s.store.List(false)
+// How many maps stand on a page of the home screen, and in the bin.
+const (
+	homePage = 60
+	binPage  = 200
+)
+
+func (s *Server) home(c fiber.Ctx) error { return s.list(c, "home.html", "Maps", false, homePage) }
+
+func (s *Server) bin(c fiber.Ctx) error { return s.list(c, "bin.html", "Bin", true, binPage) }
+
+// list shows a page of the maps: ?page=2, from 1.
+func (s *Server) list(c fiber.Ctx, view, title string, binned bool, size int) error {
+	number := max(fiber.Query(c, "page", 1), 1)
+	if number > 1<<20 {
+		return fiber.ErrNotFound
+	}
+	maps, all, err := s.store.List(binned, (number-1)*size, size)
 	if err != nil {
 		return err
 	}
-	return s.page(c, "home.html", map[string]any{"Title": "Maps", "Maps": maps, "Papers": diagram.Papers})
+	if len(maps) == 0 && number > 1 {
+		return c.Redirect().Status(fiber.StatusSeeOther).To(c.Path())
+	}
+	return s.page(c, view, map[string]any{"Title": title, "Maps": maps, "Papers": diagram.Papers, "ReadOnly": s.store.ReadOnly(),
+		"Pages": pages{c.Path(), number, (all + size - 1) / size, (number-1)*size + 1, (number-1)*size + len(maps), all}})
 }
 
-func (s *Server) bin(c fiber.Ctx) error {
-	maps, err := s.store.List(true)
-	if err != nil {
-		return err
+// pages says which page of a list is shown.
+type pages struct {
+	Path            string
+	Number, Count   int
+	First, Last, Of int
+}
+
+// Newer and Older are the pages beside it, zero for none.
+func (p pages) Newer() int { return p.Number - 1 }
+
+// Older is the page after it.
+func (p pages) Older() int {
+	if p.Number >= p.Count {
+		return 0
 	}
-	return s.page(c, "bin.html", map[string]any{"Title": "Bin", "Maps": maps})
+	return p.Number + 1
 }
 
 func (s *Server) create(c fiber.Ctx) error {
@@ -98,10 +127,7 @@ func (s *Server) rename(c fiber.Ctx) error {
 	if title == "" {
 		return fiber.NewError(fiber.StatusBadRequest, "A map needs a title.")
 	}
-	window, err := d.NewWindow()
-	if err != nil {
-		return err
-	}
+	window, _ := d.NewWindow()
 	if _, err := d.Apply(window, 1, &diagram.SetHead{Title: &title}); err != nil {
 		return err
 	}
@@ -132,7 +158,7 @@ func (s *Server) delete(c fiber.Ctx) error {
 	if err := s.store.Bin(c.Params("id")); err != nil {
 		return err
 	}
-	s.hub.end(c.Params("id"), "This map was moved to the bin.")
+	s.hub.end(c.Params("id"), message{Kind: "ended", Why: "This map was moved to the bin."}, func(*peer) bool { return true })
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
 }
 
@@ -203,6 +229,7 @@ func (s *Server) picture(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", policy)
 		return err
 	}
+	c.Set("Cache-Control", "private, no-store")
 	if c.Query("inline") == "" {
 		attach(c, m.Title+" - "+sheet.Name+"."+format)
 	}
@@ -218,6 +245,7 @@ func (s *Server) file(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	c.Set("Cache-Control", "private, no-store")
 	c.Set("Content-Type", "application/json")
 	attach(c, m.Title+".tracer.json")
 	return c.Send(out)

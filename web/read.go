@@ -98,44 +98,43 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	token := c.Params("token")
 	return s.upgrade(c, func(conn *websocket.Conn) {
-		p := newPeer(true)
-		defer p.end()
 		changed := make(chan struct{}, 1)
 		_, revision := d.Snapshot()
-		stop, err := d.Listen(revision, func(store.Committed) {
+		stop, err := d.Listen(revision, "", func(store.Committed) {
 			select {
 			case changed <- struct{}{}:
 			default:
 			}
-		})
+		}, nil)
 		if err != nil {
+			conn.Close()
 			return
 		}
 		defer stop()
-		s.hub.join(d.ID, p)
-		defer s.hub.leave(d.ID, p)
-		go p.write(conn)
-		go func() {
-			for {
-				select {
-				case <-changed:
-					p.send(message{Kind: "changed"})
-				case <-p.ended:
-					return
-				}
-				select { // at most five times a second
-				case <-time.After(200 * time.Millisecond):
-				case <-p.ended:
-					return
-				}
-			}
-		}()
-		conn.SetReadLimit(4096)
-		for { // nothing a reader sends is heard
-			if _, _, err := conn.ReadMessage(); err != nil {
-				return
-			}
-		}
+		serve(conn, token, func(p *peer) {
+			s.hub.join(d.ID, p)
+			defer s.hub.leave(d.ID, p)
+			conn.SetReadLimit(4096)
+			p.outlast()
+		}, func(p *peer) { tellReader(p, changed) })
 	})
+}
+
+// tellReader tells a reader of changes, at most five times a second.
+func tellReader(p *peer, changed <-chan struct{}) {
+	for {
+		select {
+		case <-changed:
+			p.send(message{Kind: "changed"})
+		case <-p.ended:
+			return
+		}
+		select {
+		case <-time.After(200 * time.Millisecond):
+		case <-p.ended:
+			return
+		}
+	}
 }

@@ -74,6 +74,9 @@ func (s *Server) app() *fiber.App {
 		// Values of a request outlive it here: they become keys and ids.
 		Immutable: true,
 	})
+	// Upgraded connections are ours from then on: the library neither closes them nor uses
+	// them for another window while one of our goroutines may still write.
+	app.Server().KeepHijackedConns = true
 	app.Use(recover.New())
 	app.Use(func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", policy)
@@ -81,6 +84,7 @@ func (s *Server) app() *fiber.App {
 		// Not "no-referrer": browsers then send forms without their origin.
 		c.Set("Referrer-Policy", "same-origin")
 		c.Set("Cross-Origin-Opener-Policy", "same-origin")
+		c.Set("Cross-Origin-Resource-Policy", "same-origin")
 		if c.Method() != fiber.MethodGet && c.Method() != fiber.MethodHead && !ownOrigin(c) {
 			return fiber.NewError(fiber.StatusForbidden, "This request came from another site and was refused.")
 		}
@@ -92,7 +96,13 @@ func (s *Server) app() *fiber.App {
 }
 
 // ownOrigin reports whether a request was made by a page of this server.
-func ownOrigin(c fiber.Ctx) bool { return sameOrigin(c.Get("Origin"), c.Host()) }
+func ownOrigin(c fiber.Ctx) bool {
+	return sameOrigin(c.Get("Origin"), c.Host()) && ownFetch(c.Get("Sec-Fetch-Site"))
+}
+
+// ownFetch reports whether a browser says that a request was made by a page of this server,
+// or by the person; without a word it was no browser (W3C Fetch Metadata Request Headers).
+func ownFetch(site string) bool { return site == "" || site == "same-origin" || site == "none" }
 
 func sameOrigin(origin, host string) bool {
 	if origin == "" {
@@ -133,6 +143,7 @@ func (s *Server) Editor() *fiber.App {
 	app.Get("/maps/:id/register", s.register)
 	app.Get("/maps/:id/findings", s.findings)
 	app.Get("/maps/:id/missing", s.missing)
+	app.Get("/maps/:id/aside", s.aside)
 	app.Get("/maps/:id/links", s.links)
 	app.Post("/maps/:id/links", s.createLink)
 	app.Post("/maps/:id/links/:token/withdraw", s.withdrawLink)
@@ -158,6 +169,9 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	var refusal *diagram.Refusal
 	var fault *tracerjson.Fault
 	switch {
+	case store.Trouble(err) != "":
+		code, text = fiber.StatusServiceUnavailable, store.Trouble(err)+". What was saved before is safe; try again once that is mended."
+		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
 	case errors.Is(err, store.ErrNotFound):
 		code, text = fiber.StatusNotFound, "This map is not here. It may be in the bin."
 	case errors.As(err, &refusal):

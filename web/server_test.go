@@ -21,7 +21,7 @@ import (
 // application returns the two applications over a store with one map.
 func application(t *testing.T) (editor, links *fiber.App, s *store.Store, id string) {
 	t.Helper()
-	s, err := store.Open(filepath.Join(t.TempDir(), "maps.db"))
+	s, err := store.Open(filepath.Join(t.TempDir(), "data"))
 	if err != nil {
 		t.Fatal(err)
 	}

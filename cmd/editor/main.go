@@ -94,6 +94,9 @@ func main() {
 			}
 			return fail(e.Foreign(env.Edit, a[1].Int()))
 		},
+		"fresh": func(a []js.Value) any {
+			return fail(e.Fresh([]byte(a[0].String()), a[1].Int(), a[2].Int()))
+		},
 		"work": func(a []js.Value) any {
 			answer, err := editor.Work([]byte(a[0].String()), func(done, of int) bool {
 				if told := js.Global().Get("plainTracerTold"); told.Truthy() {

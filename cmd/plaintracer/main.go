@@ -80,10 +80,7 @@ func serve(args []string, out io.Writer, demo bool) error {
 	if err := loopback(*listen); err != nil {
 		return err
 	}
-	if err := os.MkdirAll(*data, 0o700); err != nil {
-		return err
-	}
-	s, err := store.Open(filepath.Join(*data, "plaintracer.db"))
+	s, err := store.Open(*data)
 	if err != nil {
 		return err
 	}
@@ -114,6 +111,7 @@ func serve(args []string, out io.Writer, demo bool) error {
 		start(server.Links(), ln)
 	}
 	start(server.Editor(), editor)
+	s.Holder(fmt.Sprintf("Plain Tracer at http://%s", editor.Addr()))
 	fmt.Fprintf(out, "Plain Tracer is at http://%s\n", editor.Addr())
 	if server.LinksURL != "" {
 		fmt.Fprintf(out, "Links to read a map begin with %s\n", server.LinksURL)
@@ -167,7 +165,7 @@ func reachable(a *net.TCPAddr) string {
 // addDemo stores the demo maps in a data folder that has no maps yet.
 func addDemo(s *store.Store) error {
 	for _, binned := range []bool{false, true} {
-		if list, err := s.List(binned); err != nil || len(list) > 0 {
+		if _, all, err := s.List(binned, 0, 1); err != nil || all > 0 || s.ReadOnly() != "" {
 			return err
 		}
 	}

@@ -333,6 +333,25 @@ func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
 	return err
 }
 
+// Fresh puts the map as it is on the server under this window's pending edits, of which the
+// map holds all up to number seq already.
+func (e *Editor) Fresh(doc []byte, revision, seq int) error {
+	m := new(diagram.Map)
+	if err := json.Unmarshal(doc, m); err != nil {
+		return fmt.Errorf("the map could not be read: %w", err)
+	}
+	if err := m.Validate(); err != nil {
+		return fmt.Errorf("the map is broken: %w", err)
+	}
+	e.between(func() {
+		e.pending = slices.DeleteFunc(e.pending, func(p pending) bool { return p.Seq <= seq })
+		*e.m = *m
+	})
+	e.revision = revision
+	e.stale.all = true
+	return nil
+}
+
 // between unmakes the preview and the pending edits, does something to the
 // confirmed map, and makes them again. What does not apply any more waits: the
 // server has the last word on it.

@@ -30,6 +30,7 @@ class App {
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
     this.sync.ended = why => this.halt(why)
+    this.sync.slow = why => this.bars.say(why)
     this.settling = 0
     this.slice = this.slices()
     this.events()
@@ -40,20 +41,33 @@ class App {
   }
 
   async begin() {
-    const late = await this.sync.deliver()
-    const answer = await fetch(`/maps/${this.map}/state`, { headers: { Accept: 'application/json' } })
-    if (!answer.ok) throw new Error(await answer.text())
-    const { map, revision, window } = await answer.json()
+    const state = async () => {
+      const answer = await fetch(`/maps/${this.map}/state`, { headers: { Accept: 'application/json' } })
+      if (!answer.ok) throw new Error(await answer.text())
+      return answer.json()
+    }
+    const late = await this.sync.deliver(state)
+    const { map, revision, window, secret } = await state()
     if (localStorage.getItem('plain tracer grid') === 'off') this.core.command('grid', 'off')
     const fault = this.core.open(JSON.stringify(map), revision, window)
     if (fault) throw new Error(fault)
-    this.sync.begin(window, revision)
+    this.sync.begin(window, secret, revision)
     this.flush()
     this.fit()
     this.focus()
-    if (late) this.bars.say(`${late === 1 ? 'One change' : late + ' changes'} from an earlier window had not been saved and ${late === 1 ? 'is' : 'are'} now.`)
+    this.sayLate(late)
     this.readyAt = performance.now()
     document.documentElement.dataset.ready = 'true'
+  }
+
+  // sayLate tells what became of changes that an earlier window could not save.
+  sayLate({ saved, refused, waiting }) {
+    const count = n => n === 1 ? 'One change' : `${n} changes`
+    const words = []
+    if (saved) words.push(`${count(saved)} from an earlier window had not been saved and ${saved === 1 ? 'is' : 'are'} now.`)
+    if (refused.length) words.push(`${count(refused.length)} from an earlier window could not be made any more: ${refused[0]}.`)
+    if (waiting) words.push(`${count(waiting)} from an earlier window could not be saved yet and ${waiting === 1 ? 'is' : 'are'} kept in this browser.`)
+    if (words.length) this.bars.say(words.join(' '))
   }
 
   halt(text) {
@@ -64,7 +78,8 @@ class App {
   saved() {
     const n = this.sync.pending.length
     if (this.sync.over) return
-    if (!this.sync.connected) this.bars.saved(n ? `No connection. ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.` : 'No connection. Go on working; changes are kept here.', 'wrong')
+    if (this.sync.trouble) this.bars.saved(`${this.sync.trouble} ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.`, 'wrong')
+    else if (!this.sync.connected) this.bars.saved(n ? `No connection. ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.` : 'No connection. Go on working; changes are kept here.', 'wrong')
     else this.bars.saved(n ? 'Saving…' : 'Saved', n ? 'waiting' : '')
   }
 

@@ -1,60 +1,86 @@
 // Carries edits to the server and back. What is not yet acknowledged is kept
 // in the browser's storage, so that a closed tab or a broken connection loses
 // nothing.
+const tries = 3, patience = 5000 // how often, and how long in ms, an earlier window's edits are offered
+
 export class Sync {
   constructor(map, core, changed) {
     this.map = map
     this.core = core
     this.changed = changed
-    this.pending = [] // {window, seq, edit}, in order
+    this.pending = [] // {seq, edit}, in order
     this.connected = false
     this.waits = 500
     this.key = `pending ${map}`
   }
 
-  // left returns the edits an earlier window could not deliver.
+  // left returns what earlier windows could not deliver, by the name under which it is kept.
   left() {
     const found = []
     for (const name of Object.keys(localStorage)) {
-      if (name.startsWith(this.key + ' ')) {
-        try { found.push(...JSON.parse(localStorage.getItem(name))) } catch { localStorage.removeItem(name) }
-      }
+      if (!name.startsWith(this.key + ' ')) continue
+      try {
+        const kept = JSON.parse(localStorage.getItem(name))
+        // Earlier builds kept the edits alone, of windows that had no secret.
+        found.push(Array.isArray(kept) ? { name, edits: kept } : { name, ...kept })
+      } catch { localStorage.removeItem(name) }
     }
     return found
   }
 
-  // deliver sends what an earlier window left behind and forgets it; it
-  // resolves when the server has taken or refused each of them.
-  async deliver() {
-    const left = this.left()
-    if (!left.length) return 0
-    await new Promise((done, failed) => {
-      const socket = new WebSocket(this.address(Number.MAX_SAFE_INTEGER))
-      let open = left.length
-      socket.onopen = () => left.forEach(p => socket.send(JSON.stringify({ kind: 'edit', ...p })))
-      socket.onmessage = m => {
-        const { kind } = JSON.parse(m.data)
-        if (kind === 'saved' || kind === 'refused') open--
-        if (open === 0) { socket.close(); done() }
+  // deliver offers what earlier windows left behind. It resolves in a bounded time with how
+  // many edits were saved, the reasons for those refused, and how many wait for another time.
+  async deliver(newWindow) {
+    const sum = { saved: 0, refused: [], waiting: 0 }
+    for (const { name, window, secret, edits } of this.left()) {
+      const who = window && secret ? { window, secret } : await newWindow()
+      let open = edits
+      for (let n = 0; n < tries && open.length; n++) {
+        open = await this.offer(who, open, sum)
+        if (open.length) localStorage.setItem(name, JSON.stringify({ ...who, edits: open }))
       }
-      socket.onerror = failed
+      if (!open.length) localStorage.removeItem(name)
+      sum.waiting += open.length
+    }
+    return sum
+  }
+
+  // offer sends edits of an earlier window and returns those that were not answered.
+  offer(who, edits, sum) {
+    return new Promise(done => {
+      const socket = new WebSocket(this.address())
+      const open = new Map(edits.map(p => [p.seq, p]))
+      let timer
+      const wait = () => { clearTimeout(timer); timer = setTimeout(() => socket.close(), patience) }
+      wait()
+      socket.onmessage = m => {
+        const { kind, seq, why } = JSON.parse(m.data)
+        if (kind === 'hello') socket.send(JSON.stringify({ kind: 'window', ...who, after: -1 }))
+        if (kind === 'caught-up') edits.forEach(({ seq, edit }) => socket.send(JSON.stringify({ kind: 'edit', seq, edit })))
+        if ((kind === 'saved' || kind === 'refused') && open.delete(seq)) {
+          wait()
+          if (kind === 'saved') sum.saved++
+          else sum.refused.push(why)
+        }
+        if (kind === 'trouble' || kind === 'ended' || open.size === 0) socket.close()
+      }
+      socket.onclose = () => { clearTimeout(timer); done([...open.values()]) }
     })
-    for (const name of Object.keys(localStorage)) if (name.startsWith(this.key + ' ')) localStorage.removeItem(name)
-    return left.length
   }
 
-  address(after) {
-    return `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/maps/${this.map}/socket?after=${after}`
+  address() {
+    return `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/maps/${this.map}/socket`
   }
 
-  begin(window, revision) {
+  begin(window, secret, revision) {
     this.window = window
+    this.secret = secret
     this.revision = revision
     this.connect()
   }
 
   connect() {
-    const socket = new WebSocket(this.address(this.revision))
+    const socket = new WebSocket(this.address())
     this.socket = socket
     socket.onmessage = m => this.receive(JSON.parse(m.data))
     socket.onclose = () => {
@@ -73,12 +99,22 @@ export class Sync {
           this.over = true
           this.socket.close()
           this.stale?.()
-        }
+        } else this.socket.send(JSON.stringify({ kind: 'window', window: this.window, secret: this.secret, after: this.revision }))
         return
+      case 'fresh': { // too much was missed to be told one by one
+        this.pending = this.pending.filter(p => p.seq > m.seq)
+        this.keep()
+        const fault = this.core.fresh(JSON.stringify(m.map), m.revision, m.seq || 0)
+        if (fault) { this.over = true; this.socket.close(); this.apart?.(fault); return }
+        this.revision = m.revision
+        this.moved?.()
+        break
+      }
       case 'caught-up':
         this.connected = true
-        this.waits = 500
+        if (!this.trouble) this.waits = 500
         this.pending.forEach(p => this.put(p))
+        if (!this.pending.length) this.trouble = ''
         break
       case 'edit':
         if (m.revision <= this.revision) return
@@ -98,9 +134,13 @@ export class Sync {
         this.keep()
         this.core.refused(m.seq, m.why)
         break
-      case 'trouble':
+      case 'trouble': // the edits are offered again after a while
+        this.trouble = m.why
         this.socket.close()
         break
+      case 'slow':
+        this.slow?.(m.why)
+        return
       case 'ended':
         this.over = true
         this.socket.close()
@@ -114,6 +154,8 @@ export class Sync {
   }
 
   done(seq, revision) {
+    this.trouble = ''
+    this.waits = 500
     this.pending = this.pending.filter(p => p.seq > seq)
     this.keep()
     this.core.confirm(seq, revision)
@@ -121,7 +163,7 @@ export class Sync {
 
   send(list) {
     for (const { seq, edit } of list) {
-      const p = { window: this.window, seq, edit }
+      const p = { seq, edit }
       this.pending.push(p)
       if (this.connected) this.put(p)
     }
@@ -134,7 +176,7 @@ export class Sync {
 
   keep() {
     const name = `${this.key} ${this.window}`
-    if (this.pending.length) localStorage.setItem(name, JSON.stringify(this.pending))
+    if (this.pending.length) localStorage.setItem(name, JSON.stringify({ window: this.window, secret: this.secret, edits: this.pending }))
     else localStorage.removeItem(name)
   }
 }

@@ -1,0 +1,341 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"log"
+	"runtime/debug"
+	"sync"
+	"time"
+
+	"github.com/fasthttp/websocket"
+	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
+
+	"plaintracer"
+	"plaintracer/core/diagram"
+	"plaintracer/store"
+)
+
+// message is what travels over a window's socket, either way.
+type message struct {
+	Kind     string            `json:"kind"`
+	Window   string            `json:"window,omitempty"`
+	Secret   string            `json:"secret,omitempty"`
+	After    int               `json:"after,omitempty"`
+	Seq      int               `json:"seq,omitempty"`
+	Revision int               `json:"revision,omitempty"`
+	Edit     *diagram.Envelope `json:"edit,omitempty"`
+	Map      json.RawMessage   `json:"map,omitempty"`
+	Why      string            `json:"why,omitempty"`
+	Editors  int               `json:"editors,omitempty"`
+	Readers  int               `json:"readers,omitempty"`
+	Build    string            `json:"build,omitempty"`
+}
+
+// The bounds of a socket.
+const (
+	maxMessage   = 8 << 20
+	pingInterval = 20 * time.Second
+	// pongWait is how long a window may be silent: twice it has then answered no ping.
+	pongWait  = 45 * time.Second
+	writeWait = 10 * time.Second
+	// nameWait is how long a window may take to say which one it is.
+	nameWait = 10 * time.Second
+	// queueLength is how many messages wait for a window before it is cut off.
+	queueLength = 1024
+	// A window may send messages at this rate, and so many at once after a pause. Faster
+	// ones wait; none is dropped.
+	messageRate  = 250 // a second
+	messageBurst = 500
+)
+
+// peer is one connected window. Its connection is used by two goroutines, one that reads and
+// one that writes, and by nobody once serve has returned. Messages wait in a queue; a window
+// that does not take them is cut off and catches up when it comes back.
+type peer struct {
+	conn  *websocket.Conn
+	queue chan message
+	ended chan struct{}
+	once  sync.Once
+	// link is the link a reader came by; empty for an editor.
+	link string
+}
+
+// end closes the connection, which ends both goroutines.
+func (p *peer) end() {
+	p.once.Do(func() {
+		close(p.ended)
+		p.conn.Close()
+	})
+}
+
+// send queues a message for a window, and cuts it off if it has fallen too far behind.
+func (p *peer) send(m message) {
+	select {
+	case p.queue <- m:
+	default:
+		p.end()
+	}
+}
+
+// answer queues a message for the window that has asked for it. While many wait, its next
+// message is not read, so that whoever floods waits for the answers.
+func (p *peer) answer(m message) {
+	for len(p.queue) > queueLength/2 {
+		select {
+		case <-p.ended:
+			return
+		case <-time.After(5 * time.Millisecond):
+		}
+	}
+	p.send(m)
+}
+
+// outlast reads, and hears nothing, until the connection ends.
+func (p *peer) outlast() {
+	for {
+		if _, _, err := p.conn.ReadMessage(); err != nil {
+			return
+		}
+	}
+}
+
+// write sends what is queued until the connection ends.
+func (p *peer) write() {
+	ping := time.NewTicker(pingInterval)
+	defer ping.Stop()
+	for {
+		var err error
+		select {
+		case m := <-p.queue:
+			p.conn.SetWriteDeadline(time.Now().Add(writeWait))
+			if err = p.conn.WriteJSON(m); err == nil && (m.Kind == "ended" || m.Kind == "again") {
+				return // it is the last one
+			}
+		case <-ping.C:
+			p.conn.SetWriteDeadline(time.Now().Add(writeWait))
+			err = p.conn.WriteMessage(websocket.PingMessage, nil)
+		case <-p.ended:
+			return
+		}
+		if err != nil {
+			return
+		}
+	}
+}
+
+// serve runs a connection: read in this goroutine, a writer and whatever else is started by
+// also in others. It returns when all of them have ended and the connection is closed, so that
+// nothing outlives it; a fault in one of them ends this connection alone.
+func serve(conn *websocket.Conn, link string, read func(p *peer), also ...func(p *peer)) {
+	p := &peer{conn: conn, queue: make(chan message, queueLength), ended: make(chan struct{}), link: link}
+	conn.SetReadLimit(maxMessage)
+	alive := func(string) error { return conn.SetReadDeadline(time.Now().Add(pongWait)) }
+	alive("")
+	conn.SetPongHandler(alive)
+	var all sync.WaitGroup
+	run := func(do func(p *peer)) {
+		defer p.end()
+		defer func() {
+			if fault := recover(); fault != nil {
+				log.Printf("a connection: %v\n%s", fault, debug.Stack())
+			}
+		}()
+		do(p)
+	}
+	for _, do := range append(also, (*peer).write) {
+		all.Go(func() { run(do) })
+	}
+	run(read)
+	all.Wait()
+}
+
+func (s *Server) upgrade(c fiber.Ctx, serve func(conn *websocket.Conn)) error {
+	up := websocket.FastHTTPUpgrader{CheckOrigin: func(ctx *fasthttp.RequestCtx) bool {
+		return sameOrigin(string(ctx.Request.Header.Peek("Origin")), string(ctx.Host())) && ownFetch(string(ctx.Request.Header.Peek("Sec-Fetch-Site")))
+	}}
+	if err := up.Upgrade(c.RequestCtx(), serve); err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "This address is for the editor's live connection.")
+	}
+	return nil
+}
+
+// socket carries edits up, and down what has been committed, from whichever window it came.
+func (s *Server) socket(c fiber.Ctx) error {
+	d, err := s.store.Document(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return s.upgrade(c, func(conn *websocket.Conn) {
+		serve(conn, "", func(p *peer) { s.edit(d, p) })
+	})
+}
+
+// edit serves a window of the editor. Its first message says which one it is, and what it has.
+func (s *Server) edit(d *store.Document, p *peer) {
+	p.answer(message{Kind: "hello", Build: plaintracer.EditorSource()})
+	p.conn.SetReadDeadline(time.Now().Add(nameWait))
+	var who message
+	if _, raw, err := p.conn.ReadMessage(); err != nil || json.Unmarshal(raw, &who) != nil || who.Kind != "window" || !d.Owns(who.Window, who.Secret) {
+		p.send(message{Kind: "ended", Why: "This window is not known to the server. Load the page again."})
+		p.outlast()
+		return
+	}
+	p.conn.SetReadDeadline(time.Now().Add(pongWait))
+	stop, err := d.Listen(who.After, who.Window, func(c store.Committed) {
+		p.send(message{Kind: "edit", Window: c.Window, Seq: c.Seq, Revision: c.Revision, Edit: &c.Edit})
+	}, func(f store.Fresh) {
+		p.send(message{Kind: "fresh", Map: f.Map, Revision: f.Revision, Seq: f.Seq})
+	})
+	if err != nil {
+		log.Printf("map %s: %v", d.ID, err)
+		p.send(message{Kind: "trouble", Why: troubled(err, "The map could not be read just now.")})
+		p.outlast()
+		return
+	}
+	defer stop()
+	p.send(message{Kind: "caught-up"})
+	s.hub.join(d.ID, p)
+	defer s.hub.leave(d.ID, p)
+	pace := pace{p: p, room: messageBurst, at: time.Now()}
+	for {
+		_, raw, err := p.conn.ReadMessage()
+		if err != nil {
+			return
+		}
+		p.conn.SetReadDeadline(time.Now().Add(pongWait))
+		if !pace.wait() {
+			return
+		}
+		p.answer(s.receive(d, who.Window, raw))
+	}
+}
+
+// pace holds a window to the rate of messages.
+type pace struct {
+	p    *peer
+	room float64
+	at   time.Time
+	told bool
+}
+
+// wait waits until a message may be dealt with, and says so to the window the first time it
+// has to; it returns false when the connection ended meanwhile.
+func (w *pace) wait() bool {
+	now := time.Now()
+	if w.room += now.Sub(w.at).Seconds() * messageRate; w.room >= messageBurst {
+		w.room, w.told = messageBurst, false
+	}
+	w.at = now
+	if w.room--; w.room >= 0 {
+		return true
+	}
+	if !w.told {
+		w.told = true
+		w.p.answer(message{Kind: "slow", Why: "So many changes at once take a moment; they are made one after the other."})
+	}
+	select {
+	case <-time.After(time.Duration(-w.room / messageRate * float64(time.Second))):
+		return true
+	case <-w.p.ended:
+		return false
+	}
+}
+
+// receive deals with a message of a window and returns the answer.
+func (s *Server) receive(d *store.Document, window string, raw []byte) message {
+	var m message
+	err := diagram.Bounded(raw)
+	if err == nil {
+		err = json.Unmarshal(raw, &m)
+	}
+	refused := func(why string) message {
+		return message{Kind: "refused", Window: window, Seq: m.Seq, Why: why}
+	}
+	switch {
+	case err != nil:
+		return refused("the edit could not be read: " + err.Error())
+	case m.Kind != "edit" || m.Edit == nil || m.Edit.Edit == nil || m.Seq < 1:
+		return refused("the edit could not be read")
+	case m.Window != "" && m.Window != window:
+		return refused("the edit is of another window")
+	}
+	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
+		return message{Kind: "ended", Why: "This map was moved to the bin."}
+	}
+	revision, err := d.Apply(window, m.Seq, m.Edit.Edit)
+	var refusal *diagram.Refusal
+	switch {
+	case errors.As(err, &refusal):
+		return refused(refusal.Text)
+	case err != nil:
+		// The window keeps the edit and offers it again.
+		log.Printf("map %s: edit %s/%d: %v", d.ID, window, m.Seq, err)
+		return message{Kind: "trouble", Why: troubled(err, "The map could not be saved just now.")}
+	}
+	// An edit offered again after a break may have been committed before.
+	return message{Kind: "saved", Window: window, Seq: m.Seq, Revision: revision}
+}
+
+// troubled says what is wrong with the disk, or else what could not be done.
+func troubled(err error, else_ string) string {
+	if words := store.Trouble(err); words != "" {
+		return words + "."
+	}
+	return else_
+}
+
+// hub knows the windows that are open on each map.
+type hub struct {
+	mu    sync.Mutex
+	rooms map[string]map[*peer]bool
+}
+
+func newHub() *hub { return &hub{rooms: map[string]map[*peer]bool{}} }
+
+func (h *hub) join(id string, p *peer) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.rooms[id] == nil {
+		h.rooms[id] = map[*peer]bool{}
+	}
+	h.rooms[id][p] = true
+	h.presence(id)
+}
+
+func (h *hub) leave(id string, p *peer) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	delete(h.rooms[id], p)
+	h.presence(id)
+	if len(h.rooms[id]) == 0 {
+		delete(h.rooms, id)
+	}
+}
+
+// presence tells every window how many there are.
+func (h *hub) presence(id string) {
+	editors, readers := 0, 0
+	for p := range h.rooms[id] {
+		if p.link != "" {
+			readers++
+		} else {
+			editors++
+		}
+	}
+	for p := range h.rooms[id] {
+		p.send(message{Kind: "here", Editors: editors, Readers: readers})
+	}
+}
+
+// end closes the windows on a map that which holds for, with a last message.
+func (h *hub) end(id string, last message, which func(p *peer) bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for p := range h.rooms[id] {
+		if which(p) {
+			p.send(last)
+		}
+	}
+}
