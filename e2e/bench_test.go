@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -18,6 +17,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/e2e/browser"
+	"plaintracer/e2e/program"
 	"plaintracer/store"
 )
 
@@ -58,8 +58,8 @@ func crowded(aligned bool) *diagram.Map {
 // stock puts a map into a data folder before the program starts.
 func stock(tb testing.TB, m *diagram.Map) (*server, string) {
 	tb.Helper()
-	s := &server{TB: tb, data: tb.TempDir(), listen: "127.0.0.1:0"}
-	db, err := store.Open(filepath.Join(s.data, "plaintracer.db"))
+	data := tb.TempDir()
+	db, err := store.Open(data)
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -68,9 +68,7 @@ func stock(tb testing.TB, m *diagram.Map) (*server, string) {
 		tb.Fatal(err)
 	}
 	db.Close()
-	s.run("serve")
-	tb.Cleanup(s.kill)
-	return s, "/maps/" + id
+	return &server{program.StartAt(tb, "serve", data)}, "/maps/" + id
 }
 
 func names(aligned bool) string {
@@ -310,7 +308,7 @@ func BenchmarkServerMemory(b *testing.B) {
 	for b.Loop() {
 		get(b, s.URL+path+"/picture?format=png&scale=2")
 	}
-	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", s.cmd.Process.Pid))
+	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", s.PID()))
 	if err != nil {
 		b.Skip(err)
 	}

@@ -2,130 +2,31 @@
 package e2e
 
 import (
-	"bufio"
 	"fmt"
-	"io"
-	"net/http"
 	"os"
-	"os/exec"
-	"path/filepath"
-	"strings"
 	"testing"
 
 	"plaintracer/core/diagram"
 	"plaintracer/e2e/browser"
-	"plaintracer/exchange/tracerjson"
+	"plaintracer/e2e/program"
 )
 
-var program string
-
-// TestMain builds the program with its browser core once.
-func TestMain(m *testing.M) {
-	os.Exit(func() int {
-		dir, err := os.MkdirTemp("", "plaintracer")
-		if err != nil {
-			fmt.Fprintln(os.Stderr, err)
-			return 1
-		}
-		defer os.RemoveAll(dir)
-		program = filepath.Join(dir, "plaintracer")
-		for _, args := range [][]string{{"run", "./tools/browsercore"}, {"build", "-o", program, "./cmd/plaintracer"}} {
-			cmd := exec.Command("go", args...)
-			cmd.Dir = ".."
-			if out, err := cmd.CombinedOutput(); err != nil {
-				fmt.Fprintf(os.Stderr, "go %v: %v\n%s", args, err, out)
-				return 1
-			}
-		}
-		return m.Run()
-	}())
-}
+func TestMain(m *testing.M) { os.Exit(program.Main(m, "..")) }
 
 // server is the program, running.
-type server struct {
-	testing.TB
-	cmd        *exec.Cmd
-	data       string
-	URL, Links string
-	listen     string
-}
+type server struct{ *program.Server }
 
 func start(t testing.TB, command string) *server {
 	t.Helper()
-	s := &server{TB: t, data: t.TempDir(), listen: "127.0.0.1:0"}
-	s.run(command)
-	t.Cleanup(s.kill)
-	return s
+	return &server{program.Start(t, command)}
 }
 
-// run starts the program and reads its addresses. Links are served on another
-// loopback address than the editor.
-func (s *server) run(command string) {
-	s.Helper()
-	s.cmd = exec.Command(program, command, "--data", s.data, "--listen", s.listen, "--links", "127.0.0.2:0")
-	s.cmd.Stderr = os.Stderr
-	out, err := s.cmd.StdoutPipe()
-	if err != nil {
-		s.Fatal(err)
-	}
-	if err := s.cmd.Start(); err != nil {
-		s.Fatal(err)
-	}
-	lines := bufio.NewScanner(out)
-	for s.Links == "" || s.URL == "" {
-		if !lines.Scan() {
-			s.Fatal("the program ended before it gave its addresses")
-		}
-		if _, url, ok := strings.Cut(lines.Text(), "Plain Tracer is at "); ok {
-			s.URL = url
-		}
-		if _, url, ok := strings.Cut(lines.Text(), "begin with "); ok {
-			s.Links = url
-		}
-	}
-	go io.Copy(io.Discard, out)
-}
+func (s *server) kill()  { s.Kill() }
+func (s *server) again() { s.Helper(); s.Again() }
 
-// kill ends the program at once, with no chance to tidy up.
-func (s *server) kill() {
-	if s.cmd.Process != nil {
-		s.cmd.Process.Kill()
-		s.cmd.Wait()
-	}
-}
+func (s *server) file(path string) *diagram.Map { s.Helper(); return s.File(path) }
 
-// again starts the killed program at its old address.
-func (s *server) again() {
-	s.Helper()
-	s.listen = strings.TrimPrefix(s.URL, "http://")
-	s.URL, s.Links = "", ""
-	s.run("serve")
-}
-
-func get(t testing.TB, url string) (int, []byte) {
-	t.Helper()
-	r, err := http.Get(url)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer r.Body.Close()
-	body, err := io.ReadAll(r.Body)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return r.StatusCode, body
-}
-
-// file returns the map at an address of the editor, as its file says.
-func (s *server) file(path string) *diagram.Map {
-	s.Helper()
-	code, body := get(s, s.URL+path+"/file")
-	m, err := tracerjson.Read(body)
-	if code != 200 || err != nil {
-		s.Fatalf("the file of %s: %d, %v: %.200s", path, code, err, body)
-	}
-	return m
-}
+func get(t testing.TB, url string) (int, []byte) { t.Helper(); return program.Get(t, url) }
 
 // desk is the editor's page.
 type desk struct {

@@ -72,9 +72,23 @@ func orElse(text, other string) string {
 
 // Holder notes for others who holds the folder, such as by its address.
 func (s *Store) Holder(name string) {
-	if err := os.WriteFile(s.lock.Path(), fmt.Appendf(nil, "%s (process %d)\n", name, os.Getpid()), 0o600); err != nil {
+	if err := note(s.lock.Path(), fmt.Sprintf("%s (process %d)\n", name, os.Getpid())); err != nil {
 		log.Printf("noting who holds the data folder: %v", err)
 	}
+}
+
+// note writes a text into the lock file. What stood there is not cut off before the new text
+// is written, so that on a full disk the file does not become empty.
+func note(path, text string) error {
+	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = f.WriteAt([]byte(text), 0)
+	if err == nil {
+		err = f.Truncate(int64(len(text)))
+	}
+	return errors.Join(err, f.Close())
 }
 
 func open(folder string, lock *flock.Flock) (*Store, error) {
@@ -86,6 +100,9 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 	err := s.connect(path, pragmas)
 	if reason := cannotWrite(err); reason != "" {
 		// What there is can still be read: nobody else writes, since the folder is held.
+		if probe(folder) {
+			reason = "The disk of the server is full"
+		}
 		s.readOnly = fmt.Sprintf("%s (%s), so that nothing can be saved now. Maps can be read and exported.", reason, folder)
 		log.Printf("%s", s.readOnly)
 		err = s.connect(path, "mode=ro&immutable=1")
@@ -94,6 +111,17 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 		return nil, fmt.Errorf("opening %s: %w", path, cause(err))
 	}
 	return s, nil
+}
+
+// probe reports whether the disk of a folder is full.
+func probe(folder string) bool {
+	f, err := os.CreateTemp(folder, "probe")
+	if err != nil {
+		return errors.Is(err, syscall.ENOSPC)
+	}
+	defer os.Remove(f.Name())
+	_, err = f.Write(make([]byte, 64<<10)) // as much as SQLite needs to begin
+	return errors.Is(errors.Join(err, f.Close()), syscall.ENOSPC)
 }
 
 func (s *Store) connect(path, query string) error {
@@ -176,7 +204,7 @@ func begin(path, lock string) error {
 	if err := os.Rename(half, path); err != nil {
 		return err
 	}
-	return os.WriteFile(lock, []byte("a program that is starting\n"), 0o600)
+	return note(lock, "a program that is starting\n")
 }
 
 // whole reports a file that is no database of ours any more.

@@ -43,7 +43,7 @@ const (
 	// nameWait is how long a window may take to say which one it is.
 	nameWait = 10 * time.Second
 	// queueLength is how many messages wait for a window before it is cut off.
-	queueLength = 1024
+	queueLength = 512
 	// A window may send messages at this rate, and so many at once after a pause. Faster
 	// ones wait; none is dropped.
 	messageRate  = 250 // a second
@@ -272,18 +272,25 @@ func (s *Server) receive(d *store.Document, window string, raw []byte) message {
 	case err != nil:
 		// The window keeps the edit and offers it again.
 		log.Printf("map %s: edit %s/%d: %v", d.ID, window, m.Seq, err)
-		return message{Kind: "trouble", Why: troubled(err, "The map could not be saved just now.")}
+		return message{Kind: "trouble", Why: orElse(s.store.ReadOnly(), troubled(err, "The map could not be saved just now."))}
 	}
 	// An edit offered again after a break may have been committed before.
 	return message{Kind: "saved", Window: window, Seq: m.Seq, Revision: revision}
 }
 
 // troubled says what is wrong with the disk, or else what could not be done.
-func troubled(err error, else_ string) string {
+func troubled(err error, what string) string {
 	if words := store.Trouble(err); words != "" {
 		return words + "."
 	}
-	return else_
+	return what
+}
+
+func orElse(text, other string) string {
+	if text == "" {
+		return other
+	}
+	return text
 }
 
 // hub knows the windows that are open on each map.

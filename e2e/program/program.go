@@ -1,0 +1,163 @@
+// Package program builds the application and runs it for tests, as a process of its own.
+package program
+
+import (
+	"bufio"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/exchange/tracerjson"
+)
+
+var path string
+
+// Main builds the program with its browser core, runs the tests and removes it. It is for
+// TestMain, with the root of the repository relative to the test.
+func Main(m *testing.M, root string) int {
+	dir, err := os.MkdirTemp("", "plaintracer")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer os.RemoveAll(dir)
+	path = filepath.Join(dir, "plaintracer")
+	for _, args := range [][]string{{"run", "./tools/browsercore"}, {"build", "-o", path, "./cmd/plaintracer"}} {
+		cmd := exec.Command("go", args...)
+		cmd.Dir = root
+		if out, err := cmd.CombinedOutput(); err != nil {
+			fmt.Fprintf(os.Stderr, "go %v: %v\n%s", args, err, out)
+			return 1
+		}
+	}
+	return m.Run()
+}
+
+// Run runs a command of the program to its end.
+func Run(args ...string) ([]byte, error) { return exec.Command(path, args...).CombinedOutput() }
+
+// Server is the program, running.
+type Server struct {
+	testing.TB
+	cmd *exec.Cmd
+	// Data is its data folder.
+	Data       string
+	URL, Links string
+	listen     string
+	gone       chan struct{}
+}
+
+// Start starts the program with a new data folder. It ends with the test.
+func Start(t testing.TB, command string) *Server {
+	t.Helper()
+	return StartAt(t, command, t.TempDir())
+}
+
+// StartAt starts the program on a data folder.
+func StartAt(t testing.TB, command, data string) *Server {
+	t.Helper()
+	s := &Server{TB: t, Data: data, listen: "127.0.0.1:0"}
+	s.run(command)
+	t.Cleanup(s.Kill)
+	return s
+}
+
+// run starts the program and reads its addresses. Links are served on another
+// loopback address than the editor.
+func (s *Server) run(command string) {
+	s.Helper()
+	s.cmd = exec.Command(path, command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0")
+	s.cmd.Stderr = os.Stderr
+	out, err := s.cmd.StdoutPipe()
+	if err != nil {
+		s.Fatal(err)
+	}
+	if err := s.cmd.Start(); err != nil {
+		s.Fatal(err)
+	}
+	lines := bufio.NewScanner(out)
+	for s.Links == "" || s.URL == "" {
+		if !lines.Scan() {
+			s.Fatal("the program ended before it gave its addresses")
+		}
+		if _, url, ok := strings.Cut(lines.Text(), "Plain Tracer is at "); ok {
+			s.URL = url
+		}
+		if _, url, ok := strings.Cut(lines.Text(), "begin with "); ok {
+			s.Links = url
+		}
+	}
+	s.gone = make(chan struct{})
+	go func() {
+		io.Copy(io.Discard, out)
+		s.cmd.Wait()
+		close(s.gone)
+	}()
+}
+
+// Alive reports whether the program is still running.
+func (s *Server) Alive() bool {
+	select {
+	case <-s.gone:
+		return false
+	default:
+		return true
+	}
+}
+
+// PID is the number of its process.
+func (s *Server) PID() int { return s.cmd.Process.Pid }
+
+// Kill ends the program at once, with no chance to tidy up.
+func (s *Server) Kill() {
+	if s.cmd.Process != nil && s.gone != nil {
+		s.cmd.Process.Kill()
+		<-s.gone
+	}
+}
+
+// Stop ends the program as a person does who presses Ctrl C.
+func (s *Server) Stop() {
+	s.cmd.Process.Signal(os.Interrupt)
+	<-s.gone
+}
+
+// Again starts the killed program at its old address.
+func (s *Server) Again() {
+	s.Helper()
+	s.listen = strings.TrimPrefix(s.URL, "http://")
+	s.URL, s.Links = "", ""
+	s.run("serve")
+}
+
+// Get returns the status and body of an address.
+func Get(t testing.TB, url string) (int, []byte) {
+	t.Helper()
+	r, err := http.Get(url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	body, err := io.ReadAll(r.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r.StatusCode, body
+}
+
+// File returns the map at an address of the editor, as its file says.
+func (s *Server) File(path string) *diagram.Map {
+	s.Helper()
+	code, body := Get(s, s.URL+path+"/file")
+	m, err := tracerjson.Read(body)
+	if code != 200 || err != nil {
+		s.Fatalf("the file of %s: %d, %v: %.200s", path, code, err, body)
+	}
+	return m
+}
