@@ -15,10 +15,8 @@ import (
 // order, none beyond its bounds.
 type nudger struct {
 	pieces []piece
-	blocks []block
-	of     []int // the block of each piece, by its place in order
 	gap    []int // the separation a piece asks for, by its place in order
-	placed int   // how many pieces are in blocks so far
+	packer packer
 	// beside holds, one after the other, the pieces that could come too close
 	// to each piece; from says where those of a piece begin.
 	beside, from []int
@@ -48,13 +46,8 @@ type piece struct {
 	// trunk is the symbol whose exits share this stretch, from 1; zero for none.
 	trunk int
 	off   int // from the place of its block
-}
-
-// block is a run of pieces that lie as close together as they may.
-type block struct {
-	members     []int // places in order
-	at          int
-	least, most int
+	// member is its place among the members of its block.
+	member int
 }
 
 // roam is how far a stretch with nothing in its way may be moved.
@@ -298,11 +291,9 @@ func (n *nudger) solve(r *Router) {
 			break
 		}
 	}
-	for b := range n.blocks {
-		for _, i := range n.blocks[b].members {
-			p := &n.pieces[i]
-			p.want = geometry.Clamp(n.blocks[b].at+p.off, p.least, p.most)
-		}
+	for i := range n.pieces {
+		p := &n.pieces[i]
+		p.want = geometry.Clamp(n.packer.blocks[n.packer.of[i]].at+p.off, p.least, p.most)
 	}
 }
 
@@ -339,115 +330,6 @@ func (n *nudger) neighbours() {
 		for k := range p {
 			n.from[p[k]]--
 			n.beside[n.from[p[k]]] = p[1-k]
-		}
-	}
-}
-
-// pack merges pieces into blocks from the left until none touch. It reports
-// false when a block has more pieces than room, whose gaps it has narrowed.
-func (n *nudger) pack() bool {
-	n.blocks = n.blocks[:0]
-	n.of = resized(n.of, len(n.pieces))
-	for i := range n.pieces {
-		p := &n.pieces[i]
-		p.off = 0
-		n.newBlock(i)
-		n.placed = i + 1
-		for {
-			left, shift := n.violated(len(n.blocks) - 1)
-			if left < 0 {
-				break
-			}
-			n.merge(left, shift)
-		}
-	}
-	roomy := true
-	for b := range n.blocks {
-		k := &n.blocks[b]
-		if k.least > k.most && len(k.members) > 1 {
-			for _, i := range k.members {
-				n.gap[i] /= 2
-			}
-			roomy = false
-		}
-	}
-	return roomy
-}
-
-func (n *nudger) newBlock(i int) {
-	if len(n.blocks) < cap(n.blocks) {
-		n.blocks = n.blocks[:len(n.blocks)+1]
-	} else {
-		n.blocks = append(n.blocks, block{})
-	}
-	b := &n.blocks[len(n.blocks)-1]
-	p := &n.pieces[i]
-	b.members = append(b.members[:0], i)
-	b.at, b.least, b.most = geometry.Clamp(p.want, p.least, p.most), p.least, p.most
-	n.of[i] = len(n.blocks) - 1
-}
-
-// violated returns a pair of pieces that are closer than they may be: one of
-// the block in question and the block before it with the piece before it, as
-// the block's place and where the later origin has to lie seen from its own;
-// -1 for none. The worst pair comes first.
-func (n *nudger) violated(last int) (left, shift int) {
-	left = -1
-	worst := 0
-	b := &n.blocks[last]
-	for _, i := range b.members {
-		p := &n.pieces[i]
-		at := b.at + p.off
-		for _, j := range n.beside[n.from[i]:n.from[i+1]] {
-			if j >= n.placed || n.of[j] == last {
-				continue
-			}
-			q := &n.pieces[j]
-			o := &n.blocks[n.of[j]]
-			gap := min(n.gap[i], n.gap[j])
-			short := o.at + q.off + gap - at
-			if j > i { // placed before the block took p along
-				gap = -gap
-				short = at - gap - o.at - q.off
-			}
-			if short > worst {
-				worst, left, shift = short, n.of[j], q.off+gap-p.off
-			}
-		}
-	}
-	return left, shift
-}
-
-// merge joins the last block to an earlier one, its origin shift away from that
-// one's.
-func (n *nudger) merge(left, shift int) {
-	last := len(n.blocks) - 1
-	a, b := &n.blocks[left], &n.blocks[last]
-	for _, i := range b.members {
-		n.pieces[i].off += shift
-		n.of[i] = left
-	}
-	a.members = append(a.members, b.members...)
-	a.least, a.most = max(a.least, b.least-shift), min(a.most, b.most-shift)
-	n.blocks = n.blocks[:last]
-	sum, weight := 0, 0
-	for _, i := range a.members {
-		p := &n.pieces[i]
-		sum += (p.want - p.off) * p.weight
-		weight += p.weight
-	}
-	a.at = max(min(geometry.FloorDiv(sum, weight), a.most), a.least)
-	// The merged block is the one that others are now checked against.
-	if left != last-1 {
-		n.swap(left, last-1)
-	}
-}
-
-func (n *nudger) swap(i, j int) {
-	n.blocks[i], n.blocks[j] = n.blocks[j], n.blocks[i]
-	for _, k := range [...]int{i, j} {
-		for _, m := range n.blocks[k].members {
-			n.of[m] = k
 		}
 	}
 }
