@@ -22,10 +22,12 @@ func layer(path string) int {
 			return 99
 		case "typeface":
 			return 100
+		case "picturefile":
+			return 101
 		}
-		return 101
+		return 102
 	case "store":
-		return 101
+		return 102
 	case "plaintracer":
 		return 110
 	case "bench":
@@ -37,7 +39,7 @@ func layer(path string) int {
 	case "cmd":
 		return 300
 	case "e2e":
-		if rest == "browser" {
+		if rest == "browser" || rest == "program" {
 			return 350
 		}
 	}

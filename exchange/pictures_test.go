@@ -4,6 +4,7 @@ package exchange_test
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"image"
 	"image/color"
@@ -108,7 +109,7 @@ func TestBothPicturesShowTheSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	raw, err := topng.Write(sheet(), 2)
+	raw, err := topng.Write(context.Background(), sheet(), 2)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -199,7 +200,7 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	raw, err := topng.Write(d, 2)
+	raw, err := topng.Write(context.Background(), d, 2)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -240,7 +241,7 @@ func TestBothPicturesShowTheHouseFont(t *testing.T) {
 	if n := strings.Count(string(vector), "@font-face"); n != 3 { // its regular one, drawing bold numbers too, and what it lacks
 		t.Errorf("the file carries %d fonts", n)
 	}
-	raw, err := topng.Write(d, 2)
+	raw, err := topng.Write(context.Background(), d, 2)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -298,7 +299,7 @@ func TestMissingCharactersAreNamed(t *testing.T) {
 	if got := scene.Named(missing); got != "ر (U+0631), ن (U+0646), و (U+0648), 灯 (U+706F), 路 (U+8DEF)" {
 		t.Errorf("missing are %s", got)
 	}
-	if _, err := topng.Write(scene.Draw(m, m.Sheets[0]), 1); err != nil {
+	if _, err := topng.Write(context.Background(), scene.Draw(m, m.Sheets[0]), 1); err != nil {
 		t.Errorf("without them there is no picture: %v", err)
 	}
 }

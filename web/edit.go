@@ -105,15 +105,14 @@ func (s *Server) register(c fiber.Ctx) error {
 		return err
 	}
 	var rows []row
-	d.View(func(m *diagram.Map, _ int) {
-		for _, step := range numbering.Number(m) {
-			r := row{ID: step.Symbol.ID, Text: flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
-			if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
-				r.Stage = stage.Name
-			}
-			rows = append(rows, r)
+	m, _ := d.Snapshot() // so that nobody waits for the numbers
+	for _, step := range numbering.Number(m) {
+		r := row{ID: step.Symbol.ID, Text: flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
+		if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
+			r.Stage = stage.Name
 		}
-	})
+		rows = append(rows, r)
+	}
 	return s.page(c, "register.html", rows)
 }
 
@@ -126,29 +125,30 @@ func (s *Server) findings(c fiber.Ctx) error {
 	}
 	type item struct{ ID, What, Text, Sheet string }
 	var list []item
-	d.View(func(m *diagram.Map, _ int) {
-		for _, f := range findings.Check(m) {
-			sheet := m.Sheet(f.Sheet)
-			what := "A connector"
-			if sym := sheet.Symbol(f.Symbol); sym != nil {
-				if what = flat(sym.Text); what == "" {
-					what = symbols.Of(sym.Kind).Name
-				}
+	m, _ := d.Snapshot()
+	for _, f := range findings.Check(m) {
+		sheet := m.Sheet(f.Sheet)
+		what := "A connector"
+		if sym := sheet.Symbol(f.Symbol); sym != nil {
+			if what = flat(sym.Text); what == "" {
+				what = symbols.Of(sym.Kind).Name
 			}
-			list = append(list, item{f.Symbol, what, f.Text, sheet.Name})
 		}
-	})
+		list = append(list, item{f.Symbol, what, f.Text, sheet.Name})
+	}
 	return s.page(c, "findings.html", list)
 }
 
 // missing says which characters of a sheet an export cannot draw.
 func (s *Server) missing(c fiber.Ctx) error {
+	ctx, stop := whileThere(c)
+	defer stop()
 	number, _ := strconv.Atoi(c.Query("sheet", "1"))
-	_, m, sheet, err := s.drawn(c, number)
+	d, err := s.drawn(ctx, c, number)
 	if err != nil {
 		return err
 	}
-	return s.page(c, "missing.html", scene.Named(scene.Draw(m, sheet).Missing()))
+	return s.page(c, "missing.html", scene.Named(d.drawing.Missing()))
 }
 
 func (s *Server) links(c fiber.Ctx) error {

@@ -2,6 +2,8 @@ package web
 
 import (
 	"bytes"
+	"context"
+	"errors"
 	"fmt"
 	"html/template"
 	"io"
@@ -19,7 +21,6 @@ import (
 	"plaintracer/exchange/png"
 	"plaintracer/exchange/svg"
 	"plaintracer/exchange/tracerjson"
-	"plaintracer/store"
 )
 
 // How many maps stand on a page of the home screen, and in the bin.
@@ -115,6 +116,9 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if err := vetMap(m); err != nil {
+		return &tracerjson.Fault{Text: err.Error()}
+	}
 	return s.store1(c, m)
 }
 
@@ -169,26 +173,32 @@ func (s *Server) restore(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
 }
 
-// drawn returns a map as it is now and one of its sheets, by number from 1.
-func (s *Server) drawn(c fiber.Ctx, number int) (*store.Document, *diagram.Map, *diagram.Sheet, error) {
+// drawn returns the drawing of a sheet of a map as it is now, by the sheet's number from 1.
+func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, error) {
 	d, err := s.store.Document(c.Params("id"))
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, err
 	}
-	m, _ := d.Snapshot()
-	if number < 1 || number > len(m.Sheets) {
-		return nil, nil, nil, fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
-	}
-	return d, m, m.Sheets[number-1], nil
+	return s.drawings.of(ctx, d, func(m *diagram.Map) *diagram.Sheet {
+		if number < 1 || number > len(m.Sheets) {
+			return nil
+		}
+		return m.Sheets[number-1]
+	})
 }
 
 func (s *Server) thumbnail(c fiber.Ctx) error {
-	_, m, sheet, err := s.drawn(c, 1)
+	ctx, stop := whileThere(c)
+	defer stop()
+	d, err := s.drawn(ctx, c, 1)
 	if err != nil {
 		return err
 	}
-	out, err := svg.Write(scene.Draw(m, sheet), svg.Options{})
-	if err != nil {
+	var out []byte
+	if err := s.drawings.run(ctx, func(context.Context) (err error) {
+		out, err = svg.Write(d.drawing, svg.Options{})
+		return err
+	}); err != nil {
 		return err
 	}
 	c.Set("Content-Security-Policy", picturePolicy)
@@ -200,47 +210,54 @@ func (s *Server) thumbnail(c fiber.Ctx) error {
 // picture exports a sheet: ?sheet=1&format=svg|png&scale=2, as a file to keep
 // unless ?inline is set.
 func (s *Server) picture(c fiber.Ctx) error {
-	number, _ := strconv.Atoi(c.Query("sheet", "1"))
-	_, m, sheet, err := s.drawn(c, number)
-	if err != nil {
-		return err
-	}
 	scale, err := strconv.ParseFloat(c.Query("scale", "1"), 64)
 	if err != nil || !(scale >= 0.1 && scale <= 8) {
 		return fiber.NewError(fiber.StatusBadRequest, "The scale is a number from 0.1 to 8.")
 	}
-	drawing := scene.Draw(m, sheet)
-	var out []byte
 	format := c.Query("format", "svg")
-	switch format {
-	case "svg":
-		out, err = svg.Write(drawing, svg.Options{})
-		c.Set("Content-Security-Policy", picturePolicy)
-		c.Set("Content-Type", "image/svg+xml")
-	case "png":
-		if out, err = png.Write(drawing, scale); err != nil {
-			err = fiber.NewError(fiber.StatusBadRequest, sentence(err.Error()))
-		}
-		c.Set("Content-Type", "image/png")
-	default:
+	write, known := map[string]func(context.Context, *scene.Drawing) ([]byte, error){
+		"svg": func(_ context.Context, d *scene.Drawing) ([]byte, error) { return svg.Write(d, svg.Options{}) },
+		"png": func(ctx context.Context, d *scene.Drawing) ([]byte, error) { return png.Write(ctx, d, scale) },
+	}[format]
+	if !known {
 		return fiber.NewError(fiber.StatusBadRequest, "Pictures come as svg or png.")
 	}
+	ctx, stop := whileThere(c)
+	defer stop()
+	number, _ := strconv.Atoi(c.Query("sheet", "1"))
+	d, err := s.drawn(ctx, c, number)
 	if err != nil {
-		c.Set("Content-Security-Policy", policy)
 		return err
+	}
+	var out []byte
+	err = s.drawings.run(ctx, func(ctx context.Context) (err error) {
+		out, err = write(ctx, d.drawing)
+		return err
+	})
+	var large *png.TooLarge
+	if errors.As(err, &large) {
+		return fiber.NewError(fiber.StatusBadRequest, sentence(large.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", map[string]string{"svg": "image/svg+xml", "png": "image/png"}[format])
+	if format == "svg" {
+		c.Set("Content-Security-Policy", picturePolicy)
 	}
 	c.Set("Cache-Control", "private, no-store")
 	if c.Query("inline") == "" {
-		attach(c, m.Title+" - "+sheet.Name+"."+format)
+		attach(c, d.m.Title+" - "+d.sheet.Name+"."+format)
 	}
 	return c.Send(out)
 }
 
 func (s *Server) file(c fiber.Ctx) error {
-	_, m, _, err := s.drawn(c, 1)
+	d, err := s.store.Document(c.Params("id"))
 	if err != nil {
 		return err
 	}
+	m, _ := d.Snapshot()
 	out, err := tracerjson.Write(m)
 	if err != nil {
 		return err

@@ -44,8 +44,7 @@ type sheetView struct {
 // reference says where a reference leads.
 type reference struct{ ID, Sheet, Partner, Name string }
 
-func viewSheet(m *diagram.Map, s *diagram.Sheet) sheetView {
-	d := scene.Draw(m, s)
+func viewSheet(m *diagram.Map, s *diagram.Sheet, d *scene.Drawing) sheetView {
 	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
 	v := sheetView{
 		ID: s.ID, Name: s.Name, Faces: facesOf(m),
@@ -66,29 +65,29 @@ func viewSheet(m *diagram.Map, s *diagram.Sheet) sheetView {
 	return v
 }
 
-func (s *Server) read(c fiber.Ctx) error {
-	d, err := s.follow(c)
-	if err != nil {
-		return err
-	}
-	m, _ := d.Snapshot()
-	return s.page(c, "read.html", map[string]any{
-		"Title": m.Title, "Token": c.Params("token"), "Sheets": m.Sheets, "Sheet": viewSheet(m, m.Sheets[0]),
-	})
-}
+func (s *Server) read(c fiber.Ctx) error { return s.readPage(c, "read.html", "") }
 
 // readSheet is one sheet of the reader's page.
-func (s *Server) readSheet(c fiber.Ctx) error {
-	d, err := s.follow(c)
+func (s *Server) readSheet(c fiber.Ctx) error { return s.readPage(c, "sheet", c.Params("sheet")) }
+
+// readPage shows a sheet by its id, or the first if there is none of that id.
+func (s *Server) readPage(c fiber.Ctx, view, id string) error {
+	doc, err := s.follow(c)
 	if err != nil {
 		return err
 	}
-	m, _ := d.Snapshot()
-	sheet := m.Sheet(c.Params("sheet"))
-	if sheet == nil {
-		sheet = m.Sheets[0]
+	ctx, stop := whileThere(c)
+	defer stop()
+	d, err := s.drawings.of(ctx, doc, func(m *diagram.Map) *diagram.Sheet {
+		if sheet := m.Sheet(id); sheet != nil {
+			return sheet
+		}
+		return m.Sheets[0]
+	})
+	if err != nil {
+		return err
 	}
-	return s.page(c, "sheet", map[string]any{"Title": m.Title, "Token": c.Params("token"), "Sheets": m.Sheets, "Sheet": viewSheet(m, sheet)})
+	return s.page(c, view, map[string]any{"Title": d.m.Title, "Token": c.Params("token"), "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing)})
 }
 
 // readSocket tells a reader that the map has changed. Changes that come close

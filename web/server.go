@@ -4,6 +4,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"html/template"
@@ -25,10 +26,11 @@ import (
 
 // Server holds what all pages share.
 type Server struct {
-	store  *store.Store
-	assets *assets
-	views  *template.Template
-	hub    *hub
+	store    *store.Store
+	assets   *assets
+	views    *template.Template
+	hub      *hub
+	drawings *drawings
 	// LinksURL is where the second listener can be reached, without a slash at
 	// the end; empty when there is none.
 	LinksURL string
@@ -41,7 +43,8 @@ func New(s *store.Store) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	srv := &Server{store: s, assets: a, hub: newHub()}
+	s.Vet = vet
+	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings()}
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {
 			if p := a.names[name]; p != "" {
@@ -169,6 +172,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	var refusal *diagram.Refusal
 	var fault *tracerjson.Fault
 	switch {
+	case errors.Is(err, context.Canceled): // nobody is there to read it
+		return c.SendStatus(fiber.StatusServiceUnavailable)
 	case store.Trouble(err) != "":
 		code, text = fiber.StatusServiceUnavailable, store.Trouble(err)+". What was saved before is safe; try again once that is mended."
 		log.Printf("%s %s: %v", c.Method(), c.Path(), err)

@@ -3,6 +3,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"flag"
@@ -20,6 +21,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
+	"plaintracer/exchange/picturefile"
 	"plaintracer/exchange/png"
 	"plaintracer/exchange/svg"
 	"plaintracer/exchange/tracerjson"
@@ -51,7 +53,12 @@ func run(args []string, out io.Writer) error {
 		fmt.Fprint(out, usage)
 		return nil
 	}
+	if self, err := os.Executable(); err == nil {
+		picturefile.Isolate(self)
+	}
 	switch args[0] {
+	case picturefile.Command: // of the program itself
+		return picturefile.Main(args[1:], os.Stdin, out)
 	case "demo":
 		return serve(args[1:], out, true)
 	case "serve":
@@ -233,7 +240,7 @@ func export(args []string) error {
 	case ".svg":
 		picture, err = svg.Write(d, svg.Options{Scale: *scale})
 	case ".png":
-		picture, err = png.Write(d, *scale)
+		picture, err = png.Write(context.Background(), d, *scale)
 	default:
 		err = fmt.Errorf("pictures are written as .svg or .png, not %q", ext)
 	}

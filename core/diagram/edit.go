@@ -638,14 +638,15 @@ func (t *trial) verify() error {
 		}
 	}
 	if heavier {
-		return asRefusal("", t.m.checkWeight())
+		return asRefusal("", t.m.CheckWeight())
 	}
 	return nil
 }
 
 // weighs reports whether a change can make the map larger.
 func (c *Change) weighs() bool {
-	return c.Symbol != nil || c.Connector != nil || c.Pool != nil || c.Whole != nil || c.Head != nil
+	return c.Symbol != nil && c.Symbol.After != nil || c.Connector != nil && c.Connector.After != nil || c.Pool != nil && c.Pool.After != nil ||
+		c.Whole != nil && c.Whole.After != nil
 }
 
 // idle reports whether a change came to nothing.

@@ -85,7 +85,7 @@ func (m *Map) Validate() error {
 			return err
 		}
 	}
-	return m.checkWeight()
+	return nil
 }
 
 // MaxContent bounds the file of a map without its pictures and fonts, in bytes.
@@ -135,8 +135,9 @@ func (m *Map) Weight() int {
 	return n
 }
 
-// checkWeight reports a map whose file could be too large to be read back.
-func (m *Map) checkWeight() error {
+// CheckWeight reports a map that is larger than one may become. It is not part of Validate: a
+// map that is too large by a later rule still opens, and can be made smaller.
+func (m *Map) CheckWeight() error {
 	if m.Weight() > MaxContent {
 		return fault("sheets", "the map is full: its symbols, connectors and texts take more than %d MB; begin another map", MaxContent>>20)
 	}

@@ -414,21 +414,23 @@ func appendBytes(b, s []byte) []byte {
 
 // bars is what the bars around the drawing show.
 type bars struct {
-	Title     string            `json:"title"`
-	Direction string            `json:"direction"`
-	Answers   []string          `json:"answers"`
-	Numbers   bool              `json:"numbers"`
-	Sheet     string            `json:"sheet"`
-	Sheets    []SheetTab        `json:"sheets"`
-	Selected  []string          `json:"selected"`
-	Kind      string            `json:"kind"`
-	What      string            `json:"what"`
-	Hand      string            `json:"hand"`
-	Undo      string            `json:"undo"`
-	Redo      string            `json:"redo"`
-	Findings  int               `json:"findings"`
-	Needs     map[string]string `json:"needs"`
-	On        map[string]bool   `json:"on"`
+	Title     string     `json:"title"`
+	Direction string     `json:"direction"`
+	Answers   []string   `json:"answers"`
+	Numbers   bool       `json:"numbers"`
+	Sheet     string     `json:"sheet"`
+	Sheets    []SheetTab `json:"sheets"`
+	Selected  []string   `json:"selected"`
+	Kind      string     `json:"kind"`
+	What      string     `json:"what"`
+	Hand      string     `json:"hand"`
+	Undo      string     `json:"undo"`
+	Redo      string     `json:"redo"`
+	Findings  int        `json:"findings"`
+	// Plain is how many connectors of the sheet are drawn plainly.
+	Plain int               `json:"plain,omitempty"`
+	Needs map[string]string `json:"needs"`
+	On    map[string]bool   `json:"on"`
 	// Now holds the values of what is selected, by the names commands give them.
 	Now map[string]string `json:"now"`
 	// Trace is the case under way; nil while drawing.
@@ -487,6 +489,11 @@ func (e *Editor) State() []byte { return []byte(e.state()) }
 func (e *Editor) state() string {
 	st := bars{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
+	for i := range e.courses {
+		if e.courses[i].Plain {
+			st.Plain++
+		}
+	}
 	for _, s := range e.m.Sheets {
 		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings)})
 	}

@@ -20,6 +20,9 @@ func (s *search) amid(r *Router, i int, w *raw, gap int) bool {
 		if whole { // it counts that nothing lies beyond
 			s.seen = s.seen.Grown(everywhere)
 		}
+		if s.tooLarge {
+			return false
+		}
 		shut := s.pocket(s.goals, s.starts, fewNodes)
 		if !shut && s.below(r, i, known, w) {
 			s.trodden = s.trodden.Union(w.points.Bounds())

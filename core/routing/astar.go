@@ -65,8 +65,8 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 			break
 		}
 		g := states[e.state].cost
-		if e.cost() > g {
-			continue // a cheaper way here was found meanwhile
+		if e.cost() > g || g >= far {
+			continue // a cheaper way here was found meanwhile, or it is dearer than any should be
 		}
 		here, layer := e.state, int32(0)
 		if here >= layers {

@@ -37,7 +37,14 @@ type crossings struct {
 	// moved are the stretches of the courses that are new or have been moved.
 	moved []segment
 	near  cells
+	// most is how many crossings are marked; zero for all. tooMany says that there were
+	// more: none is, since no eye could follow them.
+	most    int
+	tooMany bool
 }
+
+// mostHops is how many crossings are marked on a sheet with very much on it.
+const mostHops = 50_000
 
 // event is where the line that is swept comes to a stretch.
 type event struct{ x, kind, i int }
@@ -73,11 +80,17 @@ func (c *crossings) collect(courses []Course) {
 	}
 	c.sweep()
 	for i := range c.slanting {
+		if c.full() {
+			break
+		}
 		for _, list := range [...][]segment{c.level, c.upright, c.slanting[:i]} {
 			for k := range list {
 				c.slantingPair(&c.slanting[i], &list[k])
 			}
 		}
+	}
+	if c.tooMany = c.full(); c.tooMany {
+		c.found = c.found[:0]
 	}
 	slices.SortFunc(c.found, func(a, b Crossing) int {
 		if a.A != b.A {
@@ -113,6 +126,9 @@ func (c *crossings) sweep() {
 	c.active = c.active[:0]
 	byHeight := func(i, y int) int { return cmp.Compare(c.level[i].p.Y, y) }
 	for _, e := range events {
+		if c.full() {
+			return
+		}
 		switch e.kind {
 		case enter:
 			at, _ := slices.BinarySearchFunc(c.active, c.level[e.i].p.Y, byHeight)
@@ -139,6 +155,8 @@ func (c *crossings) sweep() {
 		}
 	}
 }
+
+func (c *crossings) full() bool { return c.most > 0 && len(c.found) > c.most }
 
 // slantingPair notes the crossing of two stretches of which one slants.
 func (c *crossings) slantingPair(a, b *segment) {
@@ -182,13 +200,17 @@ func divide(n, s, d int) int { return int(float64(n) * (float64(s) / float64(d))
 // find gives every course its hops. A curve is only framed by its course: where
 // one is concerned nothing hops.
 func (c *crossings) find(r *Router) {
+	c.most = 0
+	if r.s.most > 0 {
+		c.most = mostHops
+	}
 	kept := false
 	for i := range r.out {
 		kept = kept || !r.anew[i]
 	}
-	if kept {
+	if c.found = c.found[:0]; kept && !c.tooMany {
 		c.changed(r)
-	} else {
+	} else if !kept {
 		for i := range r.out {
 			r.out[i].Hops = r.out[i].Hops[:0]
 		}

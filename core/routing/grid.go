@@ -112,7 +112,9 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	if !s.fine && !s.whole(r) {
 		s.coarsen()
 	}
-	s.block(r, gap)
+	if s.tooLarge = s.most > 0 && len(s.xs)*len(s.ys) > s.most; !s.tooLarge {
+		s.block(r, gap)
+	}
 	return whole
 }
 
@@ -339,7 +341,7 @@ func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32) 
 	c := beside.above(p.pos) - 1
 	if c+1 < len(cross) {
 		for l := onward.above(p.lo); l < len(long) && long[l] < p.hi; l++ {
-			over[l*len(cross)+c] += crossPrice
+			dearer(&over[l*len(cross)+c], crossPrice)
 		}
 	}
 	if cross[c] != p.pos {
@@ -347,9 +349,18 @@ func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32) 
 	}
 	for l := max(onward.above(p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
 		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
-			if along[c*len(long)+l] += int32(d / sharePrice); s.onto != nil {
-				along[c*len(long)+l] += int32(8 * d) // it will not be moved aside any more
+			dearer(&along[c*len(long)+l], d/sharePrice)
+			if s.onto != nil {
+				dearer(&along[c*len(long)+l], 8*d) // it will not be moved aside any more
 			}
 		}
+	}
+}
+
+// dearer adds a price to what a piece of the grid costs. However many ways lie on it, it does
+// not become one that nothing can travel.
+func dearer(piece *int32, price int) {
+	if *piece < shut {
+		*piece = int32(min(int(*piece)+price, shut-1))
 	}
 }

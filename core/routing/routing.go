@@ -139,6 +139,9 @@ type Course struct {
 	Cuts bool
 	// GivenBack says that the bends laid by hand cannot be kept.
 	GivenBack bool
+	// Plain says that no way was sought round what is in between, since there is too much
+	// on the sheet.
+	Plain bool
 }
 
 // Router routes a sheet and, while things move, keeps what it can. The zero
@@ -201,7 +204,8 @@ type port struct{ in, out int16 }
 type raw struct {
 	points           geometry.Polyline
 	fromSide, toSide geometry.Side
-	cuts, givenBack  bool
+	// cuts, givenBack and plain are as in Course.
+	cuts, givenBack, plain bool
 }
 
 // stretch is a piece of a way already found. A link of None is gone again.
@@ -296,9 +300,9 @@ func (r *Router) Step(states int) bool {
 	return true
 }
 
-// reconsider looks at link i for the second time.
+// reconsider looks at link i for the second time, but for a sheet with very much on it.
 func (r *Router) reconsider(i int) {
-	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.meets(i) > r.met[i] {
+	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.s.most == 0 && r.meets(i) > r.met[i] {
 		r.lift(i)
 		r.way(1, i)
 	} else {
@@ -605,6 +609,7 @@ func cuts(line geometry.Polyline, b geometry.Box) bool {
 
 func (r *Router) prepare(s Scene) {
 	r.scene = s
+	r.s.most = s.share()
 	r.area = s.area()
 	r.clear()
 	r.layBoxes()
@@ -749,7 +754,7 @@ func (r *Router) occupy(i int) {
 // straight joins the two nearest glue points of which the line cuts least.
 func (r *Router) straight(i int) {
 	l, w := &r.scene.Links[i], &r.raw[i]
-	w.cuts, w.givenBack = false, false
+	w.cuts, w.givenBack, w.plain = false, false, false
 	best := int(^uint(0) >> 1)
 	for _, a := range r.places(l.From, l.FromSide, l.FromAt) {
 		for _, b := range r.places(l.To, l.ToSide, l.ToAt) {
@@ -849,7 +854,7 @@ func (r *Router) finish() {
 			continue
 		}
 		c.Points = append(c.Points[:0], w.points...)
-		c.FromSide, c.ToSide, c.Cuts, c.GivenBack = w.fromSide, w.toSide, w.cuts, w.givenBack
+		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
 		c.Labels = [3]geometry.Box{}
 	}
 	r.n.spread(r)
@@ -890,7 +895,7 @@ func (r *Router) join() {
 		}
 		r.s.onto = nil
 		c.Points = append(c.Points[:0], w.points...)
-		c.FromSide, c.ToSide, c.Cuts, c.GivenBack = w.fromSide, w.toSide, w.cuts, w.givenBack
+		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
 		if len(c.Points) == 1 {
 			c.Points = append(c.Points, c.Points[0])
 		}
@@ -906,7 +911,7 @@ func (r *Router) straightOnto(i int, target geometry.Polyline) {
 		if d := a.at.Manhattan(mid); d < best {
 			best = d
 			w.points = append(w.points[:0], a.at, mid)
-			w.fromSide, w.cuts, w.givenBack = a.side, false, false
+			w.fromSide, w.cuts, w.givenBack, w.plain = a.side, false, false, false
 		}
 	}
 }

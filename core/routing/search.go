@@ -56,6 +56,10 @@ type search struct {
 	gaveUp bool
 	// plain leaves crossings as they come.
 	plain bool
+	// most is the largest grid that is searched on a sheet with very much on it, in nodes;
+	// zero on all others. tooLarge says that the last one gathered was larger.
+	most     int
+	tooLarge bool
 	// bound is the cost of a way known already; zero for none.
 	bound int
 	// exact searches scenes of any size whole.
@@ -120,7 +124,7 @@ var gaps = [...]int{hard, 0}
 // through and says so.
 func (s *search) find(r *Router, i int, w *raw) {
 	l := &r.scene.Links[i]
-	w.cuts, w.givenBack = false, false
+	w.cuts, w.givenBack, w.plain, s.tooLarge = false, false, false, false
 	s.begin(r, l)
 	if len(l.Bends) > 0 {
 		if s.bends = l.Bends; s.onto == nil && !s.whole(r) && s.direct(r, i, w) || s.search(r, i, w) {
@@ -129,9 +133,30 @@ func (s *search) find(r *Router, i int, w *raw) {
 		}
 		s.bends, w.givenBack = nil, true
 	}
-	if !s.search(r, i, w) {
-		s.through(w)
+	if s.search(r, i, w) {
+		return
 	}
+	if s.through(w); s.tooLarge {
+		w.plain, w.cuts = true, !r.free(w.points[1:len(w.points)-1], 0)
+	}
+}
+
+// The sizes up to which every way is sought for as long as it takes. On a sheet with more
+// boxes or links all searches together have a share of mostNodes, in nodes of their grids,
+// and a way whose grid would be larger than the share of each is drawn plainly.
+const (
+	manyBoxes = 1200
+	manyLinks = 1500
+	mostNodes = 24_000_000
+	leastGrid = 1_000
+)
+
+// share returns the largest grid that is searched in a scene, in nodes; zero for any.
+func (s *Scene) share() int {
+	if len(s.Boxes) <= manyBoxes && len(s.Links) <= manyLinks {
+		return 0
+	}
+	return max(mostNodes/max(len(s.Links), 1), leastGrid)
 }
 
 // begin finds where link l can leave and arrive, and at what cost.
@@ -179,6 +204,9 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if s.amid(r, i, w, gap) {
 				return true
 			}
+			if s.tooLarge {
+				return false
+			}
 			continue
 		}
 		reach := s.room()
@@ -194,6 +222,9 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			whole := s.gather(r, window, gap)
 			if whole { // it counts that nothing lies beyond
 				s.seen = s.seen.Grown(everywhere)
+			}
+			if s.tooLarge {
+				return false
 			}
 			cost, ok := s.patiently(r, w)
 			if s.gaveUp {
@@ -233,7 +264,10 @@ func (s *search) pass(r *Router, i int, w *raw, gathered bool, gap int) {
 	if !gathered {
 		window := s.ends().Grown(min(s.room(), spare/2+1)) // what goes beyond costs more
 		s.seen = s.seen.Union(window)
-		s.gather(r, window, gap)
+		if s.gather(r, window, gap); s.tooLarge {
+			s.tooLarge = false // the way stays as it is
+			return
+		}
 	}
 	s.avoid(r, i, w, paid)
 }

@@ -1,6 +1,8 @@
 package scene
 
 import (
+	"slices"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
@@ -219,11 +221,7 @@ func passings(hops []routing.Hop, k int, from geometry.Point) []int {
 			out = append(out, distance(from, h.At))
 		}
 	}
-	for i := 1; i < len(out); i++ {
-		for j := i; j > 0 && out[j] < out[j-1]; j-- {
-			out[j], out[j-1] = out[j-1], out[j]
-		}
-	}
+	slices.Sort(out)
 	return out
 }
 

@@ -175,7 +175,10 @@ type Drawing struct {
 	Extent  geometry.Box
 	Nodes   []Node
 	Courses []routing.Course
-	Facts   Facts
+	// Plain is how many of the courses are drawn plainly, since there is too much on the
+	// sheet to lead each round the rest.
+	Plain int
+	Facts Facts
 	// Fonts are those of the house; none are the shipped typeface.
 	Fonts []fonts.Font
 }
@@ -215,12 +218,29 @@ func rectangle(b geometry.Box) geometry.Path {
 }
 
 // Draw computes the picture of a sheet.
-func Draw(m *diagram.Map, s *diagram.Sheet) *Drawing { return DrawKnowing(m, s, Know(m)) }
+func Draw(m *diagram.Map, s *diagram.Sheet) *Drawing {
+	return DrawKnowing(m, s, Know(m))
+}
 
 // DrawKnowing is Draw with the facts of the map at hand.
 func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
+	d, _ := DrawUntil(m, s, facts, func() bool { return false })
+	return d
+}
+
+// statesAtOnce is how many states of the search are looked at before a drawing asks whether
+// it is still wanted: some hundredths of a second.
+const statesAtOnce = 50_000
+
+// DrawUntil is DrawKnowing that gives up when stop says so, which it is asked now and then.
+func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) (d *Drawing, ok bool) {
 	var r routing.Router
-	d := &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Route(Links(m, s)), Fonts: m.HouseFonts()}
+	for r.Begin(Links(m, s)); !r.Step(statesAtOnce); {
+		if stop() {
+			return nil, false
+		}
+	}
+	d = &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Courses(), Fonts: m.HouseFonts()}
 	v := ViewOf(m, s)
 	if n := v.Ground(); len(n.Shapes)+len(n.Images) > 0 {
 		d.Nodes = append(d.Nodes, n)
@@ -237,7 +257,19 @@ func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 	for i := range d.Nodes {
 		d.Extent = d.Extent.Union(d.Nodes[i].Bounds())
 	}
-	return d
+	for i := range d.Courses {
+		if d.Courses[i].Plain {
+			d.Plain++
+		}
+	}
+	if d.Plain > 0 {
+		at := geometry.Point{X: d.Extent.X + 8*px, Y: d.Extent.Bottom() + 24*px}
+		st := typeset.Style{Size: laneNameSize, House: v.House}
+		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Plain, len(d.Courses))
+		d.Nodes = append(d.Nodes, Node{Class: "remark", At: at, Texts: []Text{{Anchor: typeset.Start, Style: st, Fill: v.Look.Ink, Text: words}}})
+		d.Extent = d.Extent.Union(d.Nodes[len(d.Nodes)-1].Bounds().Grown(8 * px))
+	}
+	return d, true
 }
 
 // Missing returns the characters of the drawing that none of its fonts has, each once, in order.

@@ -30,11 +30,11 @@ func Read(file []byte) (fonts.Font, error) {
 	if err != nil {
 		return fonts.Font{}, err
 	}
-	return f, sound(&f)
+	return f, Sound(&f)
 }
 
-// sound draws every character once: exports have to be able to.
-func sound(f *fonts.Font) (err error) {
+// Sound reports a font of which not every character can be drawn: exports have to be able to.
+func Sound(f *fonts.Font) (err error) {
 	defer broken(&err)
 	drawn, err := Open(f.Data)
 	if err != nil {

@@ -3,11 +3,12 @@ package png
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"image"
 	"image/color"
-	_ "image/jpeg" // for pictures in the map
 	"image/png"
+	"math"
 	"strings"
 
 	"github.com/tdewolff/canvas"
@@ -19,18 +20,35 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
+	"plaintracer/exchange/picturefile"
 	"plaintracer/exchange/typeface"
 )
 
-// MaxSide is the largest width or height of a bitmap.
-const MaxSide = 20000
+// MaxSide is the largest width or height of a bitmap, MaxPixels the largest number of its
+// pixels.
+const (
+	MaxSide   = 20_000
+	MaxPixels = 64_000_000
+)
+
+// TooLarge is a picture that would have more pixels than are drawn.
+type TooLarge struct {
+	W, H float64
+	// Scale is the largest one that is drawn.
+	Scale float64
+}
+
+func (e *TooLarge) Error() string {
+	return fmt.Sprintf("a picture of %.0f by %.0f pixels is too large; choose a scale of %.2g or less", e.W, e.H, e.Scale)
+}
 
 // Write returns the picture of a sheet as a PNG file, scale bitmap pixels for
-// one CSS pixel.
-func Write(d *scene.Drawing, scale float64) ([]byte, error) {
+// one CSS pixel. It ends early, with the error of the context, when that has ended.
+func Write(ctx context.Context, d *scene.Drawing, scale float64) ([]byte, error) {
 	w, h := float64(d.Extent.W)/geometry.Px, float64(d.Extent.H)/geometry.Px
-	if scale <= 0 || w*scale > MaxSide || h*scale > MaxSide {
-		return nil, fmt.Errorf("a picture of %.0f by %.0f pixels is too large; choose a smaller scale", w*scale, h*scale)
+	if !(scale > 0) || w*scale > MaxSide || h*scale > MaxSide || w*h*scale*scale > MaxPixels {
+		most := min(MaxSide/w, MaxSide/h, math.Sqrt(MaxPixels/(w*h)))
+		return nil, &TooLarge{w * scale, h * scale, math.Floor(most*100) / 100}
 	}
 	// The canvas counts in millimetres from the lower left; here one of them
 	// stands for a CSS pixel, and y is turned.
@@ -39,22 +57,54 @@ func Write(d *scene.Drawing, scale float64) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := painter{canvas: c, ctx: canvas.NewContext(c), d: d, fonts: set, height: h}
+	p := painter{draw: ctx, scale: scale, ctx: canvas.NewContext(c), d: d, fonts: set, height: h}
 	p.ctx.SetFillColor(canvas.White)
 	p.ctx.DrawPath(0, 0, canvas.Rectangle(w, h))
 	p.ctx.SetStrokeJoiner(canvas.RoundJoin)
 	for i := range d.Nodes {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		if err := p.node(&d.Nodes[i]); err != nil {
 			return nil, err
 		}
 	}
+	bitmap := rasterizer.New(w, h, canvas.DPMM(scale), canvas.DefaultColorSpace)
+	c.RenderTo(&stopping{bitmap, ctx})
+	bitmap.Close()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	var out bytes.Buffer
-	err = png.Encode(&out, rasterizer.Draw(c, canvas.DPMM(scale), canvas.DefaultColorSpace))
+	encoder := png.Encoder{}
+	if w*h*scale*scale > MaxPixels/8 {
+		encoder.CompressionLevel = png.BestSpeed
+	}
+	err = encoder.Encode(&out, bitmap)
 	return out.Bytes(), err
 }
 
+// stopping draws nothing more once the context has ended.
+type stopping struct {
+	*rasterizer.Rasterizer
+	ctx context.Context
+}
+
+func (s *stopping) RenderPath(path *canvas.Path, style canvas.Style, m canvas.Matrix) {
+	if s.ctx.Err() == nil {
+		s.Rasterizer.RenderPath(path, style, m)
+	}
+}
+
+func (s *stopping) RenderImage(img image.Image, m canvas.Matrix) {
+	if s.ctx.Err() == nil {
+		s.Rasterizer.RenderImage(img, m)
+	}
+}
+
 type painter struct {
-	canvas *canvas.Canvas
+	draw   context.Context
+	scale  float64
 	ctx    *canvas.Context
 	d      *scene.Drawing
 	fonts  *typeface.Set
@@ -111,28 +161,34 @@ func (p *painter) shape(at geometry.Point, s *scene.Shape) {
 }
 
 // image draws a picture in the middle of its box, as large as its proportions
-// allow.
+// allow. In the place of one that cannot be drawn stands a crossed frame.
 func (p *painter) image(at geometry.Point, i *scene.Image) error {
 	x, y := p.at(i.Corner().Add(at))
 	w, h := float64(i.W)/geometry.Px, float64(i.H)/geometry.Px
-	scale := min(w/float64(i.Picture.W), h/float64(i.Picture.H))
+	fit := min(w/float64(i.Picture.W), h/float64(i.Picture.H))
+	pw, ph := fit*float64(i.Picture.W), fit*float64(i.Picture.H)
 	// The lower left corner of the picture itself.
-	x += (w - scale*float64(i.Picture.W)) / 2
-	y -= (h + scale*float64(i.Picture.H)) / 2
-	if i.Picture.Type == "image/svg+xml" {
-		drawing, err := canvas.ParseSVG(bytes.NewReader(i.Picture.Data))
-		if err != nil {
-			return fmt.Errorf("the drawing in the picture %s: %w", i.Picture.ID, err)
-		}
-		fit := scale * float64(i.Picture.W) / drawing.W
-		drawing.RenderViewTo(p.canvas, canvas.Identity.Translate(x, y).Scale(fit, fit))
+	x += (w - pw) / 2
+	y -= (h + ph) / 2
+	across := max(int(pw*p.scale+0.5), 1)
+	bitmap, err := picturefile.Bitmap(p.draw, i.Picture, across, max(int(ph*p.scale+0.5), 1))
+	if p.draw.Err() != nil {
+		return p.draw.Err()
+	}
+	if err != nil {
+		frame := canvas.Rectangle(pw, ph)
+		frame.MoveTo(0, 0)
+		frame.LineTo(pw, ph)
+		frame.MoveTo(0, ph)
+		frame.LineTo(pw, 0)
+		p.ctx.SetFillColor(canvas.Transparent)
+		p.ctx.SetStrokeColor(canvas.Gray)
+		p.ctx.SetStrokeWidth(1)
+		p.ctx.SetDashes(0)
+		p.ctx.DrawPath(x, y, frame)
 		return nil
 	}
-	picture, _, err := image.Decode(bytes.NewReader(i.Picture.Data))
-	if err != nil {
-		return fmt.Errorf("the picture %s: %w", i.Picture.ID, err)
-	}
-	p.ctx.DrawImage(x, y, picture, canvas.DPMM(1/scale))
+	p.ctx.DrawImage(x, y, bitmap, canvas.DPMM(float64(across)/pw))
 	return nil
 }
 

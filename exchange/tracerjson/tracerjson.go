@@ -108,7 +108,11 @@ func Read(data []byte) (*diagram.Map, error) {
 		return nil, syntax(data)
 	}
 	fill(f.Map)
-	if err := f.Validate(); err != nil {
+	err := f.Validate()
+	if err == nil {
+		err = f.CheckWeight()
+	}
+	if err != nil {
 		var fault *diagram.Fault
 		if errors.As(err, &fault) {
 			return nil, at(data, fault.Path, fault.Path+": "+fault.Text)

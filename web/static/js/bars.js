@@ -86,6 +86,7 @@ export class Bars {
     this.tabs(state, before)
     this.trace(state.trace)
     this.styles.show(state)
+    byId('plain').textContent = state.plain ? `${state.plain} connectors drawn plainly` : ''
     const n = state.findings
     byId('count').classList.toggle('wrong', n > 0)
     byId('count').querySelector('span').textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`

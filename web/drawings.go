@@ -1,0 +1,172 @@
+package web
+
+import (
+	"container/list"
+	"context"
+	"fmt"
+	"log"
+	"runtime"
+	"runtime/debug"
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"golang.org/x/sync/singleflight"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/scene"
+	"plaintracer/store"
+)
+
+// The bounds of drawing and exporting on behalf of a person.
+const (
+	// drawWait is how long a drawing may wait for its turn, drawTime how long it may take.
+	drawWait = 20 * time.Second
+	drawTime = 10 * time.Second
+	// keptNodes is how many nodes the drawings that are kept may have together.
+	keptNodes = 60_000
+)
+
+var (
+	errBusy = fiber.NewError(fiber.StatusServiceUnavailable, "The server is busy with other drawings. Try again in a moment.")
+	errLong = fiber.NewError(fiber.StatusServiceUnavailable, "This sheet takes too long to draw. Spread what is on it over several sheets.")
+)
+
+// drawings makes the pictures of sheets, at most as many at once as there are processors, and
+// keeps the latest until the map has another revision.
+type drawings struct {
+	slots  chan struct{}
+	flight singleflight.Group
+	mu     sync.Mutex
+	kept   map[string]*list.Element // by map and sheet
+	order  *list.List               // of drawn, the latest used first
+	nodes  int
+}
+
+// drawn is a sheet as it is drawn at a revision of its map.
+type drawn struct {
+	key      string
+	revision int
+	m        *diagram.Map
+	sheet    *diagram.Sheet
+	drawing  *scene.Drawing
+}
+
+func newDrawings() *drawings {
+	return &drawings{slots: make(chan struct{}, runtime.GOMAXPROCS(0)), kept: map[string]*list.Element{}, order: list.New()}
+}
+
+// of returns the drawing of the sheet that choose picks from a map as it is now.
+func (w *drawings) of(ctx context.Context, d *store.Document, choose func(m *diagram.Map) *diagram.Sheet) (*drawn, error) {
+	var id string
+	var revision int
+	d.View(func(m *diagram.Map, r int) {
+		revision = r
+		if s := choose(m); s != nil {
+			id = s.ID
+		}
+	})
+	if id == "" {
+		return nil, fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
+	}
+	key := d.ID + " " + id
+	if kept := w.recall(key, revision); kept != nil {
+		return kept, nil
+	}
+	// Whoever asks for the same meanwhile waits for the same drawing.
+	one := w.flight.DoChan(fmt.Sprint(key, " ", revision), func() (any, error) {
+		ctx, cancel := context.WithTimeout(context.Background(), drawWait+drawTime)
+		defer cancel()
+		var out *drawn
+		err := w.run(ctx, func(ctx context.Context) error {
+			m, revision := d.Snapshot()
+			sheet := m.Sheet(id)
+			if sheet == nil {
+				return fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
+			}
+			drawing, ok := scene.DrawUntil(m, sheet, scene.Know(m), func() bool { return ctx.Err() != nil })
+			if !ok {
+				return errLong
+			}
+			out = &drawn{key, revision, m, sheet, drawing}
+			w.keep(out)
+			return nil
+		})
+		return out, err
+	})
+	select {
+	case r := <-one:
+		if r.Err != nil {
+			return nil, r.Err
+		}
+		return r.Val.(*drawn), nil
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+}
+
+func (w *drawings) recall(key string, revision int) *drawn {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if e := w.kept[key]; e != nil && e.Value.(*drawn).revision == revision {
+		w.order.MoveToFront(e)
+		return e.Value.(*drawn)
+	}
+	return nil
+}
+
+func (w *drawings) keep(d *drawn) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	drop := func(e *list.Element) {
+		old := w.order.Remove(e).(*drawn)
+		delete(w.kept, old.key)
+		w.nodes -= len(old.drawing.Nodes)
+	}
+	if e := w.kept[d.key]; e != nil {
+		drop(e)
+	}
+	w.kept[d.key] = w.order.PushFront(d)
+	for w.nodes += len(d.drawing.Nodes); w.nodes > keptNodes && w.order.Len() > 1; {
+		drop(w.order.Back())
+	}
+}
+
+// run does something that takes much of a processor when its turn comes. It returns when the
+// context ends; what is then still under way ends by itself, and gives up its turn only then.
+func (w *drawings) run(ctx context.Context, do func(ctx context.Context) error) error {
+	wait, stop := context.WithTimeout(ctx, drawWait)
+	defer stop()
+	select {
+	case w.slots <- struct{}{}:
+	case <-wait.Done():
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		return errBusy
+	}
+	ctx, cancel := context.WithTimeout(ctx, drawTime)
+	done := make(chan error, 1)
+	go func() {
+		defer func() { <-w.slots }()
+		defer cancel()
+		defer func() {
+			if fault := recover(); fault != nil {
+				log.Printf("drawing: %v\n%s", fault, debug.Stack())
+				done <- fmt.Errorf("drawing: %v", fault)
+			}
+		}()
+		done <- do(ctx)
+	}()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+		select {
+		case err := <-done: // it ended at the same moment
+			return err
+		default:
+		}
+		return errLong
+	}
+}

@@ -1,0 +1,45 @@
+package web
+
+import (
+	"context"
+	"net"
+	"syscall"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// goneInterval is how often a connection is looked at while its answer is computed.
+const goneInterval = 200 * time.Millisecond
+
+// whileThere returns a context that ends when the client of a request has gone, or when stop
+// is called: the HTTP library itself does not look while an answer is computed.
+func whileThere(c fiber.Ctx) (ctx context.Context, stop func()) {
+	ctx, stop = context.WithCancel(context.Background())
+	conn, ok := c.RequestCtx().Conn().(syscall.Conn)
+	if !ok {
+		return ctx, stop
+	}
+	raw, err := conn.SyscallConn()
+	if err != nil {
+		return ctx, stop
+	}
+	go func() {
+		tick := time.NewTicker(goneInterval)
+		defer tick.Stop()
+		for {
+			select {
+			case <-tick.C:
+				if gone(raw) {
+					stop()
+					return
+				}
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	return ctx, stop
+}
+
+var _ syscall.Conn = (*net.TCPConn)(nil)

@@ -1,0 +1,62 @@
+package web
+
+import (
+	"context"
+	"fmt"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
+	"plaintracer/core/pictures"
+	"plaintracer/exchange/fontfile"
+	"plaintracer/exchange/picturefile"
+)
+
+// What comes into a map from outside is used once before it is taken: pictures are drawn, and
+// so is every character of a font. What cannot be is refused then, and not by every export.
+
+// vet looks at the pictures and fonts that an edit brings into a map.
+func vet(made *diagram.Revert) error {
+	for i := range made.Changes {
+		c := &made.Changes[i]
+		var err error
+		switch {
+		case c.Picture != nil && c.Picture.Before == nil && c.Picture.After != nil:
+			err = soundPicture(c.Picture.After)
+		case c.Font != nil && c.Font.Before == nil && c.Font.After != nil:
+			err = soundFont(c.Font.After)
+		}
+		if err != nil {
+			return &diagram.Refusal{ID: c.ID, Text: err.Error()}
+		}
+	}
+	return nil
+}
+
+// vetMap looks at all pictures and fonts of a map from a file.
+func vetMap(m *diagram.Map) error {
+	for i := range m.Pictures {
+		if err := soundPicture(&m.Pictures[i]); err != nil {
+			return &diagram.Fault{Path: fmt.Sprintf("pictures[%d]", i), Text: err.Error()}
+		}
+	}
+	for i := range m.Fonts {
+		if err := soundFont(&m.Fonts[i]); err != nil {
+			return &diagram.Fault{Path: fmt.Sprintf("fonts[%d]", i), Text: err.Error()}
+		}
+	}
+	return nil
+}
+
+func soundPicture(p *pictures.Picture) error {
+	if err := picturefile.Sound(context.Background(), p); err != nil {
+		return fmt.Errorf("the picture %w", err)
+	}
+	return nil
+}
+
+func soundFont(f *fonts.Font) error {
+	if err := fontfile.Sound(f); err != nil {
+		return fmt.Errorf("the font %s cannot be used: %w", f.Family, err)
+	}
+	return nil
+}
