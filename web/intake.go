@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"time"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
@@ -14,6 +15,9 @@ import (
 // What comes into a map from outside is used once before it is taken: pictures are drawn, and
 // so is every character of a font. What cannot be is refused then, and not by every export.
 
+// intakeTime is how long the pictures of a file may take to be looked at.
+const intakeTime = 4500 * time.Millisecond
+
 // vet looks at the pictures and fonts that an edit brings into a map.
 func vet(made *diagram.Revert) error {
 	for i := range made.Changes {
@@ -21,7 +25,7 @@ func vet(made *diagram.Revert) error {
 		var err error
 		switch {
 		case c.Picture != nil && c.Picture.Before == nil && c.Picture.After != nil:
-			err = soundPicture(c.Picture.After)
+			err = soundPicture(context.Background(), c.Picture.After)
 		case c.Font != nil && c.Font.Before == nil && c.Font.After != nil:
 			err = soundFont(c.Font.After)
 		}
@@ -34,8 +38,14 @@ func vet(made *diagram.Revert) error {
 
 // vetMap looks at all pictures and fonts of a map from a file.
 func vetMap(m *diagram.Map) error {
+	ctx, stop := context.WithTimeout(context.Background(), intakeTime)
+	defer stop()
 	for i := range m.Pictures {
-		if err := soundPicture(&m.Pictures[i]); err != nil {
+		err := soundPicture(ctx, &m.Pictures[i])
+		if ctx.Err() != nil {
+			return &diagram.Fault{Path: "pictures", Text: "they take too long to draw"}
+		}
+		if err != nil {
 			return &diagram.Fault{Path: fmt.Sprintf("pictures[%d]", i), Text: err.Error()}
 		}
 	}
@@ -47,8 +57,8 @@ func vetMap(m *diagram.Map) error {
 	return nil
 }
 
-func soundPicture(p *pictures.Picture) error {
-	if err := picturefile.Sound(context.Background(), p); err != nil {
+func soundPicture(ctx context.Context, p *pictures.Picture) error {
+	if err := picturefile.Sound(ctx, p); err != nil {
 		return fmt.Errorf("the picture %w", err)
 	}
 	return nil

@@ -7,12 +7,16 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/layout"
 	"plaintracer/exchange/steptable"
 	"plaintracer/exchange/tracerjson"
 )
+
+// layoutTime is how long the layout of a sheet may take.
+const layoutTime = 4 * time.Second
 
 // layOut lays out all sheets of a map, or makes a map of a table of steps.
 func layOut(args []string) error {
@@ -49,7 +53,15 @@ func layOut(args []string) error {
 		m.Direction = way
 	}
 	for _, s := range m.Sheets {
-		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above})
+		late := time.Now().Add(layoutTime)
+		stopped := false
+		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above, Tell: func(int, int) bool {
+			stopped = stopped || time.Now().After(late)
+			return !stopped
+		}})
+		if stopped {
+			return fmt.Errorf("%s, sheet %s: its %d steps and %d connectors take too long to lay out; spread them over several sheets", files[0], s.Name, len(s.Symbols), len(s.Connectors))
+		}
 		if edit == nil {
 			continue
 		}

@@ -254,8 +254,8 @@ func (t *trial) addConnector(s *Sheet, at int, c Connector) error {
 	if err := t.fresh(c.ID); err != nil {
 		return err
 	}
-	if len(s.Connectors) >= maxConnects {
-		return refuse(c.ID, "this sheet is full: it holds %d connectors", maxConnects)
+	if len(s.Connectors) >= MaxConnectors {
+		return refuse(c.ID, "this sheet is full: it holds %d connectors", MaxConnectors)
 	}
 	s.Connectors = slices.Insert(s.Connectors, at, &c)
 	t.note(c.ID, Change{ID: c.ID, Sheet: s.ID, At: at, Connector: &Span[Connector]{}})
@@ -269,6 +269,9 @@ func (t *trial) addPicture(p pictures.Picture) error {
 	}
 	if t.m.Picture(p.ID) != nil {
 		return nil
+	}
+	if len(t.m.Pictures) >= MaxPictureCount {
+		return refuse(p.ID, "a map shows at most %d pictures", MaxPictureCount)
 	}
 	size := len(p.Data)
 	for i := range t.m.Pictures {

@@ -12,20 +12,22 @@ import (
 // The bounds of a map. They keep a broken or hostile file from taking the
 // program down, and lie far beyond what a reader can follow.
 const (
-	MaxText     = 4000
-	MaxName     = 200
-	MaxPlace    = 100_000 * geometry.Px
-	MaxSymbols  = 5000
-	MaxSheets   = 200
-	MaxLanes    = 60
-	MinSymbol   = 8 * geometry.Px
-	MaxSymbol   = 4000 * geometry.Px
-	maxID       = 64
-	maxAnswers  = 12
-	maxConnects = 10000
-	maxBends    = 40
+	MaxText       = 4000
+	MaxName       = 200
+	MaxPlace      = 100_000 * geometry.Px
+	MaxSymbols    = 5000
+	MaxSheets     = 200
+	MaxLanes      = 60
+	MinSymbol     = 8 * geometry.Px
+	MaxSymbol     = 4000 * geometry.Px
+	maxID         = 64
+	maxAnswers    = 12
+	MaxConnectors = 10000
+	maxBends      = 40
 	// MaxPictures is the size of all pictures of a map together, in bytes.
 	MaxPictures = 16 << 20
+	// MaxPictureCount is how many pictures a map may come to have.
+	MaxPictureCount = 250
 	// MinType and MaxType bound the type size, MaxMargin the room around a
 	// text, MaxWeight the width of a line and MaxRadius its rounded corners.
 	MinType   = 9 * geometry.Px
@@ -60,14 +62,15 @@ func (m *Map) Validate() error {
 	if len(m.Sheets) == 0 || len(m.Sheets) > MaxSheets {
 		return fault("sheets", "a map has 1 to %d sheets, not %d", MaxSheets, len(m.Sheets))
 	}
-	size := 0
+	size, seen := 0, map[string]bool{}
 	for i := range m.Pictures {
 		if err := m.Pictures[i].Check(); err != nil {
 			return fault(fmt.Sprintf("pictures[%d]", i), "%s", err)
 		}
-		if m.Picture(m.Pictures[i].ID) != &m.Pictures[i] {
+		if seen[m.Pictures[i].ID] {
 			return fault(fmt.Sprintf("pictures[%d].id", i), "the picture stands there twice")
 		}
+		seen[m.Pictures[i].ID] = true
 		size += len(m.Pictures[i].Data)
 	}
 	if size > MaxPictures {
@@ -115,14 +118,26 @@ func (m *Map) Weight() int {
 	}
 	n := weightMap
 	for _, s := range m.Sheets {
+		if s == nil {
+			continue
+		}
 		n += weightSheet + text(s.Name)
 		for _, sym := range s.Symbols {
+			if sym == nil {
+				continue
+			}
 			n += weightSymbol + text(sym.Text, sym.Owner, sym.Group, sym.ID)
 		}
 		for _, c := range s.Connectors {
+			if c == nil {
+				continue
+			}
 			n += weightConnector + weightBend*len(c.Bends) + text(c.Text, c.FromText, c.ToText)
 		}
 		for _, p := range s.Pools {
+			if p == nil {
+				continue
+			}
 			n += weightPart + text(p.Title)
 			for _, l := range p.Lanes {
 				n += weightPart + text(l.Name, l.Of)
@@ -138,6 +153,9 @@ func (m *Map) Weight() int {
 // CheckWeight reports a map that is larger than one may become. It is not part of Validate: a
 // map that is too large by a later rule still opens, and can be made smaller.
 func (m *Map) CheckWeight() error {
+	if len(m.Pictures) > MaxPictureCount {
+		return fault("pictures", "a map shows at most %d pictures, not %d", MaxPictureCount, len(m.Pictures))
+	}
 	if m.Weight() > MaxContent {
 		return fault("sheets", "the map is full: its symbols, connectors and texts take more than %d MB; begin another map", MaxContent>>20)
 	}
@@ -284,8 +302,8 @@ func (s *Sheet) validate(path string, used map[string]string) error {
 	if len(s.Symbols) > MaxSymbols {
 		return fault(path+".symbols", "a sheet holds at most %d symbols, not %d", MaxSymbols, len(s.Symbols))
 	}
-	if len(s.Connectors) > maxConnects {
-		return fault(path+".connectors", "a sheet holds at most %d connectors, not %d", maxConnects, len(s.Connectors))
+	if len(s.Connectors) > MaxConnectors {
+		return fault(path+".connectors", "a sheet holds at most %d connectors, not %d", MaxConnectors, len(s.Connectors))
 	}
 	for i, p := range s.Pools {
 		at := fmt.Sprintf("%s.pools[%d]", path, i)

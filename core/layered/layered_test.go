@@ -398,7 +398,7 @@ func TestDrawingStops(t *testing.T) {
 	g := graphOf(processes.Make(1, processes.Shape{Steps: 200, Strays: 10}))
 	last := -1
 	g.Tell = func(done, of int) bool {
-		if done <= last || done >= of {
+		if done < last || done >= of {
 			t.Errorf("it has come to %d of %d after %d", done, of, last)
 		}
 		last = done
@@ -406,6 +406,12 @@ func TestDrawingStops(t *testing.T) {
 	}
 	if Draw(g) != nil || last != 5 {
 		t.Errorf("it went on to %d", last)
+	}
+	// Asked often, it stops soon wherever it is.
+	asked := 0
+	g.Tell = func(int, int) bool { asked++; return asked < 40 }
+	if Draw(g) != nil || asked != 40 {
+		t.Errorf("it was told to stop the 40th time, and asked %d times", asked)
 	}
 }
 

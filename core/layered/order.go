@@ -241,6 +241,9 @@ func (n *net) arrange() bool {
 		for saved := least; saved > 0; {
 			saved = 0
 			for _, thread := range threads {
+				if !n.g.tell(begin*sweeps+sweeps-1, beginnings*sweeps) {
+					return false
+				}
 				saved += n.weave(thread, &w)
 			}
 		}

@@ -2,97 +2,113 @@ package scene
 
 import (
 	"fmt"
-	"hash/fnv"
 	"math/rand/v2"
-	"os"
+	"strings"
 	"testing"
-	"time"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/routing"
 )
 
-func burden(name string) *diagram.Map {
-	m := diagram.New(name, diagram.Rightwards, "A4", true)
+// crowd returns a map of steps in rows, a bit out of line, joined at random, and below them a
+// row of neighbours joined one to the next.
+func crowd(n, links int) *diagram.Map {
+	m := diagram.New("Crowd", diagram.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	add := func(n, x, y int) {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: fmt.Sprint("Step ", n), Box: geometry.Box{X: x, Y: y, W: 12000, H: 8000}})
-	}
-	join := func(a, b int) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", len(s.Connectors)), From: diagram.End{Symbol: fmt.Sprint("s", a)}, To: diagram.End{Symbol: fmt.Sprint("s", b)}})
-	}
 	r := rand.New(rand.NewPCG(1, 2))
-	switch name {
-	case "far":
-		add(0, -9900000, 0)
-		add(1, 9900000, 0)
-		for range 1000 {
-			join(0, 1)
+	for i := range n {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process,
+			Box: geometry.Box{X: i%40*20000 + r.IntN(5000), Y: i/40*16000 + r.IntN(5000), W: 12000, H: 8000}})
+	}
+	for i := range links {
+		a, b := i%n, (i+1)%n
+		if i >= n/2 {
+			a, b = r.IntN(n), r.IntN(n)
 		}
-	case "far2", "far3", "far4":
-		y := map[string]int{"far2": 9900000, "far3": 777, "far4": 9000}[name]
-		add(0, -9900000, 0)
-		add(1, 9900000, y)
-		for k := range 1000 {
-			join(k%2, 1-k%2)
-		}
-	case "close":
-		add(0, 0, 0)
-		add(1, 20000, 0)
-		for range 2000 {
-			join(0, 1)
-		}
-	case "random3000", "random1500", "random1500off", "random10000":
-		n, k := 1000, 3000
-		if name == "random1500" || name == "random1500off" {
-			k = 1500
-		}
-		if name == "random10000" {
-			n, k = 5000, 10000
-		}
-		for i := range n {
-			x, y := i%40*20000, i/40*16000
-			if name != "random1500" {
-				x, y = x+r.IntN(5000), y+r.IntN(5000)
-			}
-			add(i, x, y)
-		}
-		for range k {
-			a, b := r.IntN(n), r.IntN(n)
-			if a != b {
-				join(a, b)
-			}
-		}
-	case "chain1500":
-		for i := range 1000 {
-			add(i, i%40*20000+r.IntN(5000), i/40*16000+r.IntN(5000))
-		}
-		for i := range 999 {
-			join(i, i+1)
-		}
-		for range 500 {
-			a := r.IntN(900)
-			join(a, a+1+r.IntN(90))
+		if a != b {
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", a)}, To: diagram.End{Symbol: fmt.Sprint("s", b)}})
 		}
 	}
 	return m
 }
 
-func TestBurden(t *testing.T) {
-	name := os.Getenv("BURDEN")
-	m := burden(name)
-	begun := time.Now()
-	d := Draw(m, m.Sheets[0])
-	t.Log(name, time.Since(begun), len(d.Courses))
+// A sheet with very much on it is drawn plainly in part, and says so; one with less never is.
+// What is plain follows from the sheet alone, not from what was drawn before.
+func TestASheetWithVeryMuchIsDrawnPlainly(t *testing.T) {
+	for _, c := range []struct {
+		n, links int
+		plain    bool
+	}{{1250, 1600, true}, {300, 500, false}} {
+		m := crowd(c.n, c.links)
+		s := m.Sheets[0]
+		d := Draw(m, s)
+		said := strings.Contains(string(d.AppendSVG(nil)), "drawn plainly")
+		if (d.Plain > 0) != c.plain || said != c.plain || d.Plain > len(d.Courses)*2/3 {
+			t.Errorf("%d connectors: %d are drawn plainly, said: %v", c.links, d.Plain, said)
+		}
+		for i := range d.Courses {
+			pts := d.Courses[i].Points
+			for k := 1; k < len(pts); k++ {
+				if pts[k].X != pts[k-1].X && pts[k].Y != pts[k-1].Y {
+					t.Fatalf("connector %d slants: %v", i, pts)
+				}
+			}
+		}
+		var r routing.Router
+		var l Linker
+		l.Fill(m, s)
+		r.Route(l.Scene)
+		moved := s.Symbols[7]
+		moved.Box = moved.Moved(geometry.Point{X: 3000, Y: 700})
+		l.Fill(m, s)
+		again, fresh := r.Route(l.Scene), Draw(m, s).Courses
+		for i := range fresh {
+			if fmt.Sprint(again[i].Points, again[i].Plain) != fmt.Sprint(fresh[i].Points, fresh[i].Plain) {
+				t.Fatalf("%d connectors: after a move connector %d is %v, afresh %v", c.links, i, again[i], fresh[i])
+			}
+		}
+	}
 }
 
-func TestBurdenHash(t *testing.T) {
-	name := os.Getenv("BURDEN")
-	m := burden(name)
-	d := Draw(m, m.Sheets[0])
-	h := fnv.New64a()
-	for _, c := range d.Courses {
-		fmt.Fprint(h, c.Points, c.Labels, c.Hops)
+// However many connectors lie on each other over however long a way, their prices do not run
+// over what a number holds, which let a search go on for ever.
+func TestManyConnectorsOverTheWholeDesk(t *testing.T) {
+	for _, by := range []geometry.Point{{X: 2*diagram.MaxPlace - 20000}, {X: 2*diagram.MaxPlace - 20000, Y: 5000}} {
+		m := diagram.New("Far", diagram.Rightwards, "A4", true)
+		s := m.Sheets[0]
+		for i := range 2 {
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Box: geometry.Box{X: -diagram.MaxPlace + i*by.X, Y: i * by.Y, W: 12000, H: 8000}})
+		}
+		for k := range 400 {
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", k), From: diagram.End{Symbol: fmt.Sprint("s", k%2)}, To: diagram.End{Symbol: fmt.Sprint("s", 1-k%2)}})
+		}
+		for i, c := range Draw(m, s).Courses {
+			if len(c.Points) < 2 || c.Cuts {
+				t.Errorf("connector %d is %v", i, c.Points)
+			}
+		}
 	}
-	t.Logf("%s %x", name, h.Sum64())
+}
+
+// Drawing stops when it is told to.
+func TestDrawingStops(t *testing.T) {
+	m := crowd(600, 900)
+	asked := 0
+	if d, ok := DrawUntil(m, m.Sheets[0], Know(m), func() bool { asked++; return asked == 3 }); ok || d != nil || asked != 3 {
+		t.Errorf("it was asked %d times and went on", asked)
+	}
+}
+
+// The largest ordinary sheet, joined at random, and beyond: 1,000 symbols with 3,000
+// connectors, and as much as a sheet can hold. Target: 5 s.
+func BenchmarkCrowd(b *testing.B) {
+	for _, c := range [][2]int{{1000, 1500}, {1000, 3000}, {5000, 10000}} {
+		b.Run(fmt.Sprint(c[0], " symbols, ", c[1], " connectors"), func(b *testing.B) {
+			m := crowd(c[0], c[1])
+			for b.Loop() {
+				b.ReportMetric(float64(Draw(m, m.Sheets[0]).Plain), "plain")
+			}
+		})
+	}
 }

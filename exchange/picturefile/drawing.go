@@ -12,6 +12,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"runtime"
 	"strconv"
 	"sync"
 	"time"
@@ -25,7 +26,7 @@ import (
 // The bounds of drawing one picture.
 const (
 	drawingTime   = 4 * time.Second
-	drawingMemory = 700 << 20 // of addresses, of which a part is used
+	drawingMemory = 400 << 20
 )
 
 var (
@@ -38,7 +39,11 @@ var (
 // bitmap goes to the standard output as PNG.
 const Command = "draw-picture"
 
-var program string
+var (
+	program string
+	// turns are as many as there are processors: so many drawings are drawn at once.
+	turns = make(chan struct{}, runtime.GOMAXPROCS(0))
+)
 
 // Isolate lets drawings be drawn by a program that has Command. Without it they are drawn in
 // this process, where nothing ends them.
@@ -48,6 +53,12 @@ func Isolate(path string) { program = path }
 func drawing(ctx context.Context, file []byte, w, h int) (image.Image, error) {
 	if program == "" {
 		return draw1(file, w, h)
+	}
+	select {
+	case turns <- struct{}{}:
+		defer func() { <-turns }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
 	}
 	ctx, cancel := context.WithTimeout(ctx, drawingTime)
 	defer cancel()

@@ -80,7 +80,7 @@ func Write(ctx context.Context, d *scene.Drawing, scale float64) ([]byte, error)
 	if w*h*scale*scale > MaxPixels/8 {
 		encoder.CompressionLevel = png.BestSpeed
 	}
-	err = encoder.Encode(&out, bitmap)
+	err = encoder.Encode(&out, bitmap.Image)
 	return out.Bytes(), err
 }
 

@@ -43,6 +43,9 @@ func (f *Fault) Error() string {
 // columns are those that are read; the first two must be there.
 var columns = []string{"id", "text", "kind", "lane", "next"}
 
+// longest says how many characters a cell may have.
+var longest = map[string]int{"text": diagram.MaxText, "lane": diagram.MaxName, "next": 100 * diagram.MaxText}
+
 // row is one step as it stands in the table.
 type row struct {
 	line  int
@@ -125,8 +128,16 @@ func read(data []byte) ([]row, error) {
 				empty = empty && one.cells[name] == ""
 			}
 		}
-		if !empty {
-			rows = append(rows, one)
+		if empty {
+			continue
+		}
+		for name, most := range longest {
+			if n := utf8.RuneCountInString(one.cells[name]); n > most {
+				return nil, &Fault{line, name, fmt.Sprintf("there are %d characters; at most %d fit", n, most)}
+			}
+		}
+		if rows = append(rows, one); len(rows) > diagram.MaxSymbols {
+			return nil, &Fault{line, "", fmt.Sprintf("a sheet holds at most %d steps", diagram.MaxSymbols)}
 		}
 	}
 }
@@ -224,9 +235,9 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 
 // links makes the connectors.
 func links(s *diagram.Sheet, rows []row) error {
-	used := map[string]bool{}
+	used, steps := map[string]bool{}, map[string]bool{}
 	for _, sym := range s.Symbols {
-		used[sym.ID] = true
+		used[sym.ID], steps[sym.ID] = true, true
 	}
 	n := 0
 	for _, r := range rows {
@@ -238,7 +249,7 @@ func links(s *diagram.Sheet, rows []row) error {
 			if k := strings.LastIndex(next, ":"); k >= 0 {
 				label, target = strings.TrimSpace(next[:k]), strings.TrimSpace(next[k+1:])
 			}
-			if s.Symbol(target) == nil {
+			if !steps[target] {
 				return &Fault{r.line, "next", fmt.Sprintf("there is no step %q", target)}
 			}
 			if target == r.cells["id"] {
@@ -248,6 +259,9 @@ func links(s *diagram.Sheet, rows []row) error {
 			for ok := false; !ok; ok = !used[id] {
 				n++
 				id = fmt.Sprintf("link%d", n)
+			}
+			if len(s.Connectors) >= diagram.MaxConnectors {
+				return &Fault{r.line, "next", fmt.Sprintf("a sheet holds at most %d connectors", diagram.MaxConnectors)}
 			}
 			s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, Text: label, From: diagram.End{Symbol: r.cells["id"]}, To: diagram.End{Symbol: target}})
 		}

@@ -108,9 +108,9 @@ func Read(data []byte) (*diagram.Map, error) {
 		return nil, syntax(data)
 	}
 	fill(f.Map)
-	err := f.Validate()
+	err := f.CheckWeight()
 	if err == nil {
-		err = f.CheckWeight()
+		err = f.Validate()
 	}
 	if err != nil {
 		var fault *diagram.Fault
