@@ -4,7 +4,7 @@ PORT ?= 8080
 LINKS ?= 127.0.0.1:8081
 DATA ?= data/demo
 
-.PHONY: build demo test check css icons symbols bench compare profile screenshots clean
+.PHONY: build demo test check css icons symbols bench compare profile screenshots attack race clean
 
 build: ## the program, with the browser core inside it
 	@$(GO) run ./tools/browsercore
@@ -35,6 +35,12 @@ icons: ## gather the icons and scripts that ship, and the accessibility check of
 
 symbols: ## the reference of all symbols in docs, from the catalogue
 	@$(GO) run ./tools/symbolbook
+
+attack: build ## attack the program at length: about an hour (docs/security.md)
+	$(GO) test ./attack -v -timeout 3h -long -rounds 4000 -drops 2000 -wire 1000000 -kills 200 -kept 20000 -files 3000
+
+race: build ## the server's packages under the race detector
+	$(GO) test -race -timeout 30m ./store ./web ./core/diagram ./exchange/...
 
 bench: build ## the speed and memory targets
 	@./tools/need-chromium.sh

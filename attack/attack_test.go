@@ -16,13 +16,14 @@ import (
 
 // How much is done; the defaults are for "make test".
 var (
-	editRounds = flag.Int("rounds", 40, "rounds of 250 made-up edits each, in this process")
-	firstSeed  = flag.Uint64("seed", 1, "the first seed of what is made up")
-	dropRounds = flag.Int("drops", 60, "rounds of dropped connections")
-	wireEdits  = flag.Int("wire", 6000, "made-up edits over sockets")
-	hardKills  = flag.Int("kills", 6, "hard kills of the server")
-	long       = flag.Bool("long", false, "also what takes minutes")
-	killEdits  = flag.Int("kept", 600, "acknowledged edits among the kills")
+	editRounds  = flag.Int("rounds", 40, "rounds of 250 made-up edits each, in this process")
+	firstSeed   = flag.Uint64("seed", 1, "the first seed of what is made up")
+	dropRounds  = flag.Int("drops", 60, "rounds of dropped connections")
+	wireEdits   = flag.Int("wire", 6000, "made-up edits over sockets")
+	hardKills   = flag.Int("kills", 6, "hard kills of the server")
+	harmedFiles = flag.Int("files", 60, "harmed files of every kind")
+	long        = flag.Bool("long", false, "also what takes minutes")
+	killEdits   = flag.Int("kept", 600, "acknowledged edits among the kills")
 )
 
 func TestMain(m *testing.M) {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"net"
+	"net/http"
 	"strings"
 	"sync"
 	"testing"
@@ -276,4 +277,57 @@ func TestSilentConnectionsAreEnded(t *testing.T) {
 		})
 	}
 	all.Wait()
+}
+
+// When a link is withdrawn, those who read by it are told and hear no more; others do.
+func TestAWithdrawnLinkIsDeaf(t *testing.T) {
+	s := program.Start(t, "serve")
+	id := create(t, s, 1)
+	links := []string{share(t, s, id), ""}
+	w, err := newWindow(s, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := w.connect(w.Revision); err != nil {
+		t.Fatal(err)
+	}
+	// The panel lists the latest link first: the second is found by what is new in it.
+	for links[1] == "" || links[1] == links[0] {
+		links[1] = share(t, s, id)
+	}
+	var readers [2]*window
+	for k := range readers {
+		readers[k] = &window{}
+		if readers[k].conn, readers[k].raw, err = dial(links[k]); err != nil {
+			t.Fatal(err)
+		}
+		defer readers[k].conn.Close()
+		if _, err := readers[k].until("here"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	token := strings.TrimSuffix(links[0][strings.LastIndex(links[0], "/read/")+6:], "/socket")
+	r, err := http.Post(s.URL+"/maps/"+id+"/links/"+token+"/withdraw", "", nil)
+	if err != nil || r.StatusCode != 200 {
+		t.Fatal(r, err)
+	}
+	r.Body.Close()
+	if err := w.send(1, addStep(w, 1, "after")); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := readers[1].until("changed"); err != nil {
+		t.Errorf("the other reader does not hear: %v", err)
+	}
+	for last := ""; ; {
+		a, err := readers[0].read()
+		if err != nil {
+			if last != "again" {
+				t.Errorf("the last it heard is %q, and then %v", last, err)
+			}
+			break
+		}
+		if last = a.Kind; last == "changed" {
+			t.Error("it hears of a change")
+		}
+	}
 }

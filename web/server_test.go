@@ -10,6 +10,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/andybalholm/brotli"
 	"github.com/gofiber/fiber/v3"
@@ -43,7 +44,7 @@ func ask(t *testing.T, app *fiber.App, method, path string, headers ...string) (
 	for i := 0; i < len(headers); i += 2 {
 		req.Header.Set(headers[i], headers[i+1])
 	}
-	r, err := app.Test(req)
+	r, err := app.Test(req, fiber.TestConfig{Timeout: time.Minute}) // it takes long under the race detector
 	if err != nil {
 		t.Fatal(err)
 	}

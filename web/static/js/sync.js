@@ -102,9 +102,10 @@ export class Sync {
         } else this.socket.send(JSON.stringify({ kind: 'window', window: this.window, secret: this.secret, after: this.revision }))
         return
       case 'fresh': { // too much was missed to be told one by one
-        this.pending = this.pending.filter(p => p.seq > m.seq)
+        const held = m.seq || 0 // the last of our own edits that is in it
+        this.pending = this.pending.filter(p => p.seq > held)
         this.keep()
-        const fault = this.core.fresh(JSON.stringify(m.map), m.revision, m.seq || 0)
+        const fault = this.core.fresh(JSON.stringify(m.map), m.revision, held)
         if (fault) { this.over = true; this.socket.close(); this.apart?.(fault); return }
         this.revision = m.revision
         this.moved?.()

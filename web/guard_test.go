@@ -1,0 +1,218 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/fonts"
+	"plaintracer/core/pictures"
+	"plaintracer/store"
+)
+
+// What belongs to one person is kept by no cache, and no other site can bring a browser to
+// change anything or to show what is here as its own.
+func TestRequestsFromElsewhere(t *testing.T) {
+	editor, _, _, id := application(t)
+	for _, path := range []string{"/file", "/picture", "/picture?format=png", "/state", "/aside", "/register"} {
+		r, _ := ask(t, editor, "GET", "/maps/"+id+path)
+		if r.StatusCode != 200 || !strings.Contains(r.Header.Get("Cache-Control"), "no-store") || r.Header.Get("Cross-Origin-Resource-Policy") != "same-origin" {
+			t.Errorf("%s: %d, kept %q, for %q", path, r.StatusCode, r.Header.Get("Cache-Control"), r.Header.Get("Cross-Origin-Resource-Policy"))
+		}
+	}
+	for _, c := range []struct {
+		headers []string
+		code    int
+	}{
+		{nil, 303}, {[]string{"Sec-Fetch-Site", "same-origin"}, 303}, {[]string{"Sec-Fetch-Site", "none"}, 303},
+		{[]string{"Sec-Fetch-Site", "cross-site"}, 403}, {[]string{"Sec-Fetch-Site", "same-site"}, 403},
+		{[]string{"Origin", "http://elsewhere.example"}, 403}, {[]string{"Origin", "http://127.0.0.1:8080"}, 303}, {[]string{"Origin", "null"}, 403},
+	} {
+		if r, _ := ask(t, editor, "POST", "/maps/"+id+"/copy", c.headers...); r.StatusCode != c.code {
+			t.Errorf("a change with %v is answered by %d, not %d", c.headers, r.StatusCode, c.code)
+		}
+	}
+}
+
+// Many maps come by pages.
+func TestHomeComesByPages(t *testing.T) {
+	editor, _, s, _ := application(t) // with one map
+	for k := range 2*homePage + 5 {
+		if _, err := s.Create(diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	all := map[string]bool{}
+	for page, want := range []int{homePage, homePage, 6} {
+		_, body := ask(t, editor, "GET", fmt.Sprint("/?page=", page+1))
+		if got := strings.Count(body, `class="card"`); got != want {
+			t.Errorf("page %d shows %d maps, not %d", page+1, got, want)
+		}
+		for _, part := range strings.Split(body, `data-id="`)[1:] {
+			all[part[:10]] = true
+		}
+		if newer, older := strings.Contains(body, `rel="prev"`), strings.Contains(body, `rel="next"`); newer != (page > 0) || older != (page < 2) {
+			t.Errorf("page %d leads back %v, on %v", page+1, newer, older)
+		}
+	}
+	if len(all) != 2*homePage+6 {
+		t.Errorf("the pages show %d maps", len(all))
+	}
+	for path, code := range map[string]int{"/?page=99": 303, "/?page=0": 200, "/?page=x": 200, "/?page=9999999999": 404, "/bin?page=2": 303} {
+		if r, _ := ask(t, editor, "GET", path); r.StatusCode != code {
+			t.Errorf("%s answers %d, not %d", path, r.StatusCode, code)
+		}
+	}
+}
+
+// A map that is damaged says so and offers what is left; changes kept aside can be saved.
+func TestHarmedMapsSayWhatIsLeft(t *testing.T) {
+	editor, _, _, id := application(t)
+	if _, page := ask(t, editor, "GET", "/maps/"+id); strings.Contains(page, "kept aside") {
+		t.Error("a sound map speaks of changes kept aside")
+	}
+	if r, body := ask(t, editor, "GET", "/maps/"+id+"/aside"); r.StatusCode != 200 || body != "[]" {
+		t.Errorf("nothing is kept aside, but it answers %d %s", r.StatusCode, body)
+	}
+	id, editor = damagedMap(t)
+	for path, words := range map[string]string{"": "This map is damaged", "/state": "is damaged: a part of the data file"} {
+		if _, page := ask(t, editor, "GET", "/maps/"+id+path, "HX-Request", map[string]string{"": "", "/state": "true"}[path]); !strings.Contains(page, words) {
+			t.Errorf("%s does not say %q: %.400s", path, words, page)
+		}
+	}
+	if r, _ := ask(t, editor, "GET", "/maps/"+id+"/file"); r.StatusCode != 200 {
+		t.Errorf("what is left cannot be saved: %d", r.StatusCode)
+	}
+	if r, page := ask(t, editor, "GET", "/"); r.StatusCode != 200 || !strings.Contains(page, "Damaged here") {
+		t.Errorf("the home page: %d", r.StatusCode)
+	}
+}
+
+// damagedMap returns a map of which the end of the log cannot be read, and the application it
+// is in: one page of the database after the other is overwritten until there is one.
+func damagedMap(t *testing.T) (string, *fiber.App) {
+	t.Helper()
+	folder := filepath.Join(t.TempDir(), "data")
+	s, err := store.Open(folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := s.Create(diagram.New("Damaged here", diagram.Rightwards, "A4", true))
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := s.Document(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := 1; n <= 150; n++ {
+		if _, err := d.Apply("w1", n, &diagram.SetHead{Answers: []string{"Yes", strings.Repeat("No ", 1+n%60)}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(folder, "plaintracer.db")
+	whole, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const page = 4096
+	for at := len(whole) - page; at > page; at -= page {
+		bad := bytes.Clone(whole)
+		copy(bad[at:at+page], bytes.Repeat([]byte("harm"), page/4))
+		if err := os.WriteFile(file, bad, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		s, err := store.Open(folder)
+		if err != nil {
+			continue
+		}
+		if d, err := s.Document(id); err == nil && d.Damage() != "" {
+			t.Cleanup(func() { s.Close() })
+			srv, err := New(s)
+			if err != nil {
+				t.Skip(err)
+			}
+			return id, srv.Editor()
+		}
+		s.Close()
+	}
+	t.Fatal("no page harms the end of the log")
+	return "", nil
+}
+
+// What a map brings from outside is used once before it is taken.
+func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
+	face, err := os.ReadFile(filepath.Join("..", "exchange", "typeface", "IBMPlexSans-Regular.woff2"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := diagram.New("Map", diagram.Rightwards, "A4", true)
+	m.Fonts = []fonts.Font{{ID: "f", Family: "Cut short", Data: face[:len(face)/2]}}
+	if err := vetMap(m); err == nil || !strings.Contains(err.Error(), "fonts[0]") {
+		t.Errorf("half a font: %v", err)
+	}
+	m.Fonts = nil
+	m.Pictures = []pictures.Picture{{ID: "p", Type: "image/png", W: 3, H: 2, Data: []byte("\x89PNG")}}
+	if err := vetMap(m); err == nil || !strings.Contains(err.Error(), "cut short") {
+		t.Errorf("a piece of a picture: %v", err)
+	}
+	var refusal *diagram.Refusal
+	if err := vet(&diagram.Revert{Changes: []diagram.Change{{ID: "p", Picture: &diagram.Span[pictures.Picture]{After: &m.Pictures[0]}}}}); !errors.As(err, &refusal) {
+		t.Errorf("an edit that brings it: %v", err)
+	}
+	if err := vet(&diagram.Revert{Changes: []diagram.Change{{ID: "p", Picture: &diagram.Span[pictures.Picture]{Before: &m.Pictures[0]}}}}); err != nil {
+		t.Errorf("an edit that takes it away: %v", err)
+	}
+}
+
+// As many drawings as there are processors are made at once. The others wait, and whoever
+// does not want one any more does not keep them waiting.
+func TestDrawingsTakeTurns(t *testing.T) {
+	w := newDrawings()
+	release := make(chan struct{})
+	var ends []chan error
+	for range cap(w.slots) {
+		end, begun := make(chan error, 1), make(chan struct{})
+		go func() {
+			end <- w.run(context.Background(), func(context.Context) error { close(begun); <-release; return nil })
+		}()
+		<-begun
+		ends = append(ends, end)
+	}
+	ctx, stop := context.WithCancel(context.Background())
+	waiting := make(chan error, 1)
+	go func() { waiting <- w.run(ctx, func(context.Context) error { t.Error("it was run"); return nil }) }()
+	stop()
+	if err := <-waiting; !errors.Is(err, context.Canceled) {
+		t.Errorf("who has gone is answered by %v", err)
+	}
+	close(release)
+	for _, end := range ends {
+		if err := <-end; err != nil {
+			t.Error(err)
+		}
+	}
+	if err := w.run(context.Background(), func(context.Context) error { panic("a fault") }); err == nil {
+		t.Error("a fault in a drawing is not reported")
+	}
+	ctx, stop = context.WithTimeout(context.Background(), time.Millisecond)
+	defer stop()
+	if err := w.run(ctx, func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }); err == nil {
+		t.Error("a drawing that takes too long does not end")
+	}
+	if err := w.run(context.Background(), func(context.Context) error { return nil }); err != nil {
+		t.Errorf("afterwards: %v", err)
+	}
+}
