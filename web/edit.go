@@ -22,7 +22,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 		return err
 	}
 	if damage := d.Damage(); damage != "" {
-		return s.page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID, "Text": "This map is damaged: " + damage})
+		return s.page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID, "Text": sentence(damage)})
 	}
 	var title string
 	d.View(func(m *diagram.Map, _ int) { title = m.Title })

@@ -208,7 +208,11 @@ func (s *Server) edit(d *store.Document, p *peer) {
 		if !pace.wait() {
 			return
 		}
-		p.answer(s.receive(d, who.Window, raw))
+		a := s.receive(d, who.Window, raw)
+		if p.answer(a); a.Kind == "trouble" {
+			p.outlast() // what follows may build on it: the window offers all of it again
+			return
+		}
 	}
 }
 
