@@ -53,7 +53,7 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 			met.unreadable++
 			continue
 		}
-		trial, err, panicked := attempt(m, e.Edit)
+		trial, panicked, err := attempt(m, e.Edit)
 		switch {
 		case panicked != "":
 			return fail("it panicked: %s", panicked)
@@ -119,14 +119,14 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 	return true
 }
 
-func attempt(m *diagram.Map, e diagram.Edit) (trial *diagram.Trial, err error, panicked string) {
+func attempt(m *diagram.Map, e diagram.Edit) (trial *diagram.Trial, panicked string, err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			panicked = fmt.Sprintf("%v\n%s", p, debug.Stack())
 		}
 	}()
 	trial, err = diagram.Attempt(m, e)
-	return trial, err, ""
+	return trial, "", err
 }
 
 // decoded sends an edit over the wire.
