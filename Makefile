@@ -4,11 +4,20 @@ PORT ?= 8080
 LINKS ?= 127.0.0.1:8081
 DATA ?= data/demo
 
-.PHONY: build demo test check css icons symbols bench compare profile screenshots attack race clean
+.PHONY: build demo test check css icons symbols bench compare profile screenshots attack race release clean
 
 build: ## the program, with the browser core inside it
 	@$(GO) run ./tools/browsercore
+	@test -x bin/plaintracer || echo "building the program: a minute or so the first time"
 	@$(GO) build -o bin/plaintracer ./cmd/plaintracer
+
+release: ## single files for Linux, macOS and Windows, in bin/release
+	@$(GO) run ./tools/browsercore -release
+	@for target in linux/amd64 linux/arm64 darwin/amd64 darwin/arm64 windows/amd64; do \
+		os=$${target%/*}; arch=$${target#*/}; end=; [ $$os = windows ] && end=.exe; \
+		echo "building for $$os on $$arch"; \
+		CGO_ENABLED=0 GOOS=$$os GOARCH=$$arch $(GO) build -trimpath -ldflags "-s -w" -o bin/release/plaintracer-$$os-$$arch$$end ./cmd/plaintracer || exit 1; \
+	done
 
 demo: build ## build and start with the demo maps
 	@./bin/plaintracer demo --data $(DATA) --listen 127.0.0.1:$(PORT) --links $(LINKS)

@@ -118,7 +118,7 @@ func (a *assets) addCore() error {
 		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
 	}
 	source, goVersion, _ := strings.Cut(string(stamp), " ")
-	if source != plaintracer.EditorSource() || goVersion != runtime.Version() {
+	if source != plaintracer.EditorSource() || strings.TrimSuffix(goVersion, " release") != runtime.Version() {
 		return fmt.Errorf("the browser core was built from other sources than this program: %s", rebuild)
 	}
 	packed, err := files.ReadFile("core/editor.wasm.br")

@@ -72,6 +72,8 @@ func main() {
 			js.CopyBytesToJS(out, file)
 			return out
 		},
+		"held":   func([]js.Value) any { return string(e.Held()) },
+		"resume": func(a []js.Value) any { e.Resume(a[0].String(), a[1].String(), []byte(a[2].String())); return nil },
 		"cancel": func([]js.Value) any { e.Cancel(); return nil },
 		"copy": func([]js.Value) any {
 			data, text := e.Copy()

@@ -13,6 +13,7 @@ import (
 
 // Key handles a key pressed on the desk and reports whether it was used.
 func (e *Editor) Key(key string, mods int) bool {
+	e.writing = false // the keys of a text go to its field
 	if len(e.tracing) > 0 {
 		return mods&Ctrl == 0 && e.traceKey(key)
 	}
@@ -627,6 +628,7 @@ func (e *Editor) needs(name string, c command) string {
 
 // Command does what a button or a menu entry asks for.
 func (e *Editor) Command(name, arg string) {
+	e.writing = e.writing && name == "answer" // the answer is asked for while a step is written
 	c, ok := commands[name]
 	if !ok {
 		e.say("There is no command %q.", name)

@@ -33,6 +33,11 @@ type Editor struct {
 	// order; their trials can be unmade to let somebody else's edit in first.
 	pending []pending
 	outbox  []pending
+	// writing says that a text is being written, and holding how many edits at the end of
+	// the outbox wait for it: those that made the step it stands on. A window that is closed
+	// in the middle of a word leaves no empty step behind.
+	writing bool
+	holding int
 	preview *diagram.Trial
 	// again makes the preview anew after somebody else's edit came in.
 	again      func()

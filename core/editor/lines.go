@@ -412,7 +412,7 @@ func (e *Editor) insertAfter(c *diagram.Connector, kind diagram.Kind) {
 	}
 	if done {
 		e.sel, e.lane, e.centre = []string{step.ID}, "", step.ID
-		e.startWriting(step.ID, false)
+		e.writeNew(step.ID)
 	}
 }
 

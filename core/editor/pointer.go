@@ -75,7 +75,7 @@ type gesture struct {
 func (e *Editor) Down(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
 	e.drop()
-	e.ask, e.write, e.link, e.gap = nil, nil, link{}, ""
+	e.ask, e.write, e.writing, e.link, e.gap = nil, nil, false, link{}, ""
 	e.g, e.again = gesture{start: p, mods: mods}, nil
 	if len(e.tracing) > 0 { // nothing is changed while a case is traced
 		e.traceClick(e.hit(p).id)
@@ -582,7 +582,7 @@ func (e *Editor) place(p geometry.Point, g gesture) {
 	if ok {
 		e.sel, e.lane = []string{sym.ID}, ""
 		if sym.Kind == diagram.PlainText {
-			e.startWriting(sym.ID, false)
+			e.writeNew(sym.ID)
 		}
 	}
 }
@@ -630,7 +630,7 @@ func (e *Editor) connect(p geometry.Point) {
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
 		e.sel = []string{sym.ID}
 		e.askAnswer(g.newID)
-		e.startWriting(sym.ID, false)
+		e.writeNew(sym.ID)
 	}
 }
 

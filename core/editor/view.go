@@ -167,13 +167,16 @@ func (e *Editor) appendRequests(b []byte) []byte {
 			b = append(append(append(append(b, `,"`...), name...), `":`...), raw...)
 		}
 	}
-	if len(e.outbox) > 0 {
-		add("send", e.outbox)
-		e.outbox = e.outbox[:0]
+	if e.write == nil && !e.writing {
+		e.holding = 0
+	}
+	if n := len(e.outbox) - e.holding; n > 0 {
+		add("send", e.outbox[:n])
+		e.outbox = append(e.outbox[:0], e.outbox[n:]...)
 	}
 	if e.write != nil {
 		add("write", e.write)
-		e.write = nil
+		e.write, e.writing = nil, true
 	}
 	if e.ask != nil {
 		add("ask", e.ask)

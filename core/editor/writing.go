@@ -1,6 +1,7 @@
 package editor
 
 import (
+	"encoding/json"
 	"slices"
 	"strings"
 
@@ -91,7 +92,7 @@ func (e *Editor) Write(id, text string) bool { return e.WriteAt(id, "", text) }
 // WriteAt is Write for one of the labels of a connector.
 func (e *Editor) WriteAt(id, label, text string) bool {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
-	e.write = nil
+	e.write, e.writing = nil, false
 	s := e.Sheet()
 	var edit diagram.Edit
 	switch {
@@ -154,7 +155,49 @@ func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) 
 }
 
 // Cancel gives up writing; the text stays as it was.
-func (e *Editor) Cancel() { e.write = nil }
+func (e *Editor) Cancel() { e.write, e.writing = nil, false }
+
+// writeNew opens the text of a symbol just made. What made it is held back until the text is
+// written or given up.
+func (e *Editor) writeNew(id string) {
+	e.startWriting(id, false)
+	if e.write != nil && len(e.outbox) > 0 {
+		e.holding = 1
+	}
+}
+
+// Held returns the edits that wait for the text, as JSON; nothing if there are none.
+func (e *Editor) Held() []byte {
+	if e.holding == 0 || len(e.outbox) < e.holding {
+		return nil
+	}
+	raw, err := json.Marshal(e.outbox[len(e.outbox)-e.holding:])
+	if err != nil {
+		return nil
+	}
+	return raw
+}
+
+// Resume opens a text that was being written when a window was closed, and first makes the
+// step it stood on, where that was held back.
+func (e *Editor) Resume(id, label string, held []byte) {
+	var list []pending
+	if len(held) > 0 && json.Unmarshal(held, &list) == nil {
+		for _, p := range list {
+			if p.Edit.Edit == nil || !e.do(p.Edit.Edit) {
+				return
+			}
+		}
+	}
+	if s := e.m.SheetOf(id); s != nil && s.ID != e.sheetID {
+		e.show(s.ID)
+	}
+	e.startWritingAt(id, label, false)
+	if e.write != nil {
+		e.holding = min(len(list), len(e.outbox))
+		e.centre = id
+	}
+}
 
 // letter returns the letter a new reference takes: that of a reference still
 // without a partner where it would complete the pair, else the next free one.
@@ -293,7 +336,7 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	e.askAnswer(c.ID)
 	e.centre = sym.ID
 	if !kind.IsReference() {
-		e.startWriting(sym.ID, false)
+		e.writeNew(sym.ID)
 	}
 }
 
@@ -319,7 +362,7 @@ func (e *Editor) firstStep(kind diagram.Kind) {
 	sym := e.newSymbol(kind, box)
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}}) {
 		e.sel, e.lane, e.centre = []string{sym.ID}, "", sym.ID
-		e.startWriting(sym.ID, false)
+		e.writeNew(sym.ID)
 	}
 }
 

@@ -1,6 +1,7 @@
 // The bars around the drawing: they show the core's state and pass commands.
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
+import { fill } from './fields.js'
 
 const byId = id => document.getElementById(id)
 const shiftKey = 1, ctrlKey = 2, altKey = 4
@@ -62,7 +63,7 @@ export class Bars {
   show(state) {
     const before = this.state
     this.state = state
-    if (document.activeElement !== byId('title')) byId('title').value = state.title
+    fill(byId('title'), state.title)
     document.title = `${state.title} · Plain Tracer`
     for (const button of document.querySelectorAll('[data-command], [data-needs]')) {
       const name = button.dataset.needs || button.dataset.command
@@ -79,7 +80,7 @@ export class Bars {
     for (const field of document.querySelectorAll('[data-now]')) {
       const needs = state.needs[field.dataset.set] || ''
       field.disabled = !!needs
-      if (field !== document.activeElement || field.type !== 'number') field.value = now[field.dataset.now] ?? ''
+      fill(field, now[field.dataset.now] ?? '')
     }
     for (const piece of document.querySelectorAll('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
     byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
@@ -181,16 +182,22 @@ export class Bars {
     what?.()
   }
 
-  // say shows a sentence, with a command beside it if one is offered.
+  // say shows a sentence, with something to do beside it if that is offered: a command, or a
+  // function of the page.
   say(text, offer) {
     const words = byId('words'), button = words.querySelector('button')
     words.querySelector('[role=status]').textContent = text
     words.hidden = false
     button.hidden = !offer
     button.textContent = offer?.text || ''
-    button.onclick = () => { words.hidden = true; this.app.command(offer.command); this.app.focus() }
+    button.onclick = () => {
+      words.hidden = true
+      if (offer.run) { offer.run(); return }
+      this.app.command(offer.command)
+      this.app.focus()
+    }
     clearTimeout(this.saying)
-    this.saying = setTimeout(() => { words.hidden = true }, offer ? 15000 : 7000)
+    this.saying = setTimeout(() => { words.hidden = true }, offer?.run ? 60000 : offer ? 15000 : 7000)
   }
 
   saved(text, kind) {

@@ -4,6 +4,7 @@ import { Sync } from './sync.js'
 import { Bars, mods } from './bars.js'
 import { tray } from './tray.js'
 import { Work } from './work.js'
+import { Drafts } from './drafts.js'
 
 const byId = id => document.getElementById(id)
 
@@ -24,6 +25,7 @@ class App {
     this.pan = { x: 0, y: 0 }
     this.times = [] // how long each event took to show, in ms
     this.bars = new Bars(this)
+    this.drafts = new Drafts(map)
     this.sync = new Sync(map, core, () => { this.saved(); this.flush() })
     this.sync.here = (editors, readers) => this.bars.here(editors, readers)
     this.sync.moved = () => this.bars.moved()
@@ -56,8 +58,42 @@ class App {
     this.fit()
     this.focus()
     this.sayLate(late)
+    await this.offerDraft()
     this.readyAt = performance.now()
     document.documentElement.dataset.ready = 'true'
+  }
+
+  // offerDraft offers the text that was being written when a page on this map was left.
+  async offerDraft() {
+    const [draft, ...older] = await this.drafts.left()
+    if (!draft) return
+    older.forEach(d => this.drafts.forget(d))
+    this.bars.say(`You were writing “${draft.text.length > 60 ? draft.text.slice(0, 60) + '…' : draft.text}” when this page was left.`, {
+      text: 'Go on writing',
+      run: () => {
+        this.drafts.forget(draft)
+        this.core.resume(draft.id, draft.label || '', draft.held || '')
+        this.flush()
+        const field = byId('writing')
+        if (field.hidden) {
+          navigator.clipboard?.writeText(draft.text).catch(() => {})
+          this.bars.say(`What it stood on is gone. Your text: ${draft.text}`)
+          return
+        }
+        field.value = draft.text
+        field.setSelectionRange(draft.text.length, draft.text.length)
+        this.keepDraft()
+        this.layWriting()
+      },
+    })
+  }
+
+  // keepDraft keeps the text in the field, with the step it stands on where that is not saved yet.
+  keepDraft() {
+    const text = byId('writing').value
+    if (this.written && text !== this.written.text) this.drafts.keep({ id: this.written.id, label: this.written.at || '', held: this.core.held(), text })
+    else this.drafts.drop()
+    this.saved()
   }
 
   // sayLate tells what became of changes that an earlier window could not save.
@@ -78,7 +114,8 @@ class App {
   saved() {
     const n = this.sync.pending.length
     if (this.sync.over) return
-    if (this.sync.trouble) this.bars.saved(`${this.sync.trouble} ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.`, 'wrong')
+    if (this.written && !byId('writing').hidden && byId('writing').value !== this.written.text) this.bars.saved('Writing', 'waiting')
+    else if (this.sync.trouble) this.bars.saved(`${this.sync.trouble} ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.`, 'wrong')
     else if (!this.sync.connected) this.bars.saved(n ? `No connection. ${n === 1 ? 'One change waits' : n + ' changes wait'} in this browser.` : 'No connection. Go on working; changes are kept here.', 'wrong')
     else this.bars.saved(n ? 'Saving…' : 'Saved', n ? 'waiting' : '')
   }
@@ -377,7 +414,7 @@ class App {
       e.stopPropagation()
     })
     field.addEventListener('blur', () => { if (!field.hidden) this.closeWriting(true) })
-    field.addEventListener('input', () => this.layWriting())
+    field.addEventListener('input', () => { this.layWriting(); this.keepDraft() })
   }
 
   openWriting(w) {
@@ -412,6 +449,7 @@ class App {
     const field = byId('writing'), w = this.written
     if (!w) return
     this.written = null
+    if (!keep) this.drafts.drop()
     if (keep && !this.core.write(w.id, w.at || '', field.value)) {
       this.written = w
       this.flush()
@@ -422,6 +460,8 @@ class App {
     field.hidden = true
     this.focus()
     this.flush()
+    this.drafts.drop() // it is among what waits for the server, which is kept itself
+    this.saved()
   }
 
   // ask shows the answers for a new exit of a decision.
