@@ -7,9 +7,9 @@ DATA ?= data/demo
 .PHONY: build demo test check css icons symbols bench compare profile screenshots attack race release clean
 
 build: ## the program, with the browser core inside it
-	@$(GO) run ./tools/browsercore
+	@GOGC=400 $(GO) run ./tools/browsercore
 	@test -x bin/plaintracer || echo "building the program: a minute or so the first time"
-	@$(GO) build -o bin/plaintracer ./cmd/plaintracer
+	@GOGC=400 $(GO) build -o bin/plaintracer ./cmd/plaintracer
 
 release: ## single files for Linux, macOS and Windows, in bin/release
 	@$(GO) run ./tools/browsercore -release

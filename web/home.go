@@ -78,7 +78,7 @@ func (s *Server) create(c fiber.Ctx) error {
 		page := m.Sheets[0].Page()
 		pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == diagram.Downwards}
 		pool.W = page.Turned(pool.Down).W - 80*geometry.Px
-		for i, name := range []string{"Customer", "Office", "Back office"} {
+		for i, name := range diagram.FirstLanes {
 			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
 		}
 		m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)

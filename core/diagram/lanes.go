@@ -187,6 +187,9 @@ func (t *trial) resizeLane(s *Sheet, pool *Pool, id string, h int) error {
 	return nil
 }
 
+// FirstLanes are the names of the lanes a new map begins with.
+var FirstLanes = []string{"Customer", "Office", "Back office"}
+
 // LaneStart is the width with which a lane of the pool begins: down the sheet it
 // has to hold the length of a step.
 func (p *Pool) LaneStart() int {

@@ -3,6 +3,7 @@ package editor
 import (
 	"encoding/json"
 	"slices"
+	"strconv"
 	"strings"
 
 	"plaintracer/core/arrange"
@@ -155,6 +156,29 @@ func (e *Editor) beside(c Clip) geometry.Point {
 	return d
 }
 
+// unlisted takes the mark or number off a line of a list: "- Ask", "• Ask", "3. Ask", "b) Ask".
+// A number that is part of the text ("3 days later", "2.5 km") stays.
+func unlisted(line string) string {
+	mark, rest, ok := strings.Cut(line, " ")
+	if !ok {
+		return line
+	}
+	if slices.Contains([]string{"-", "–", "—", "*", "•", "◦", "▪", "·"}, mark) {
+		return rest
+	}
+	mark = strings.TrimPrefix(mark, "(")
+	number := strings.TrimRight(mark, ".)")
+	if number == mark || len(number) > 3 || number == "" {
+		return line
+	}
+	for _, part := range strings.Split(number, ".") {
+		if _, err := strconv.Atoi(part); err != nil && (len(part) != 1 || part[0] < 'a' || part[0] > 'z') {
+			return line
+		}
+	}
+	return rest
+}
+
 // PasteText makes steps of plain text, one a line, joined one to the next and
 // set out in rows or columns on the page: after the selected step, or from the
 // pointer on.
@@ -167,7 +191,7 @@ func (e *Editor) PasteText(text string) {
 	add := &diagram.AddItems{Sheet: s.ID, As: "paste text"}
 	var edits []diagram.Edit
 	for _, line := range strings.Split(text, "\n") {
-		if line = strings.Join(strings.Fields(line), " "); line == "" {
+		if line = unlisted(strings.Join(strings.Fields(line), " ")); line == "" {
 			continue
 		}
 		if len(add.Symbols) == maxPaste {

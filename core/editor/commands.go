@@ -737,6 +737,9 @@ func (e *Editor) changeKind(arg string) {
 		}
 		after := *sym
 		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: kind})
+		if kind == diagram.Decision {
+			edits = append(edits, e.answered(e.Sheet(), sym.ID)...)
+		}
 		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's
 			after.Box = arrange.Standard(e.Sheet(), kind, sym.Centre())
 		}

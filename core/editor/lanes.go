@@ -271,6 +271,18 @@ func (e *Editor) lanesFromList(list string) {
 	}
 	var edits []diagram.Edit
 	last := ""
+	if untouched(s, pool) { // the lanes of a new map make way for those that are meant
+		names = asksFirst(names)
+		for i, lane := range pool.Lanes {
+			if i < len(names) {
+				edits = append(edits, &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID, Name: &names[i]})
+				last = lane.ID
+			} else {
+				edits = append(edits, &diagram.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID})
+			}
+		}
+		at, names = len(pool.Lanes)-1, names[min(len(pool.Lanes), len(names)):]
+	}
 	for i, name := range names {
 		last = e.newID()
 		edits = append(edits, &diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: diagram.Lane{ID: last, Name: name, H: pool.LaneStart()}})
@@ -278,6 +290,23 @@ func (e *Editor) lanesFromList(list string) {
 	if e.do(diagram.Together("add lanes", edits...)) {
 		e.sel, e.lane = nil, last
 	}
+}
+
+// untouched reports whether a pool is as a new map begins with it: with the names it was given
+// and nothing in it.
+func untouched(s *diagram.Sheet, pool *diagram.Pool) bool {
+	if len(pool.Lanes) != len(diagram.FirstLanes) {
+		return false
+	}
+	for i, l := range pool.Lanes {
+		if l.Name != diagram.FirstLanes[i] {
+			return false
+		}
+	}
+	return !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool {
+		p, _ := s.LaneAt(sym.Centre())
+		return p == pool
+	})
 }
 
 // needOwned says why nothing selected can have an owner.

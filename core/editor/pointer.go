@@ -557,10 +557,23 @@ func (e *Editor) settled(kind diagram.Kind, box geometry.Box, mods int) geometry
 		others = append(others, sym.Box)
 	}
 	d, _ := arrange.Snap(box, others, e.screen(6), !e.free)
-	if box = box.Moved(d); !kind.IsRemark() && mods&Alt == 0 {
+	if box = e.offNames(box.Moved(d)); !kind.IsRemark() && mods&Alt == 0 {
 		box = arrange.Free(e.Sheet(), box)
 	}
 	return box
+}
+
+// offNames moves a box that lies on the name of a lane or pool inside, beside the name.
+func (e *Editor) offNames(box geometry.Box) geometry.Box {
+	pool, _ := e.Sheet().LaneAt(box.Centre())
+	if pool == nil {
+		return box
+	}
+	own := pool.Own(box)
+	if begin := pool.Content() + diagram.LanePad; own.X < begin && own.X+own.W/2 < begin {
+		own.X = geometry.Snap(begin+arrange.Grid-1, arrange.Grid)
+	}
+	return pool.Own(own)
 }
 
 func (e *Editor) place(p geometry.Point, g gesture) {

@@ -145,6 +145,7 @@ func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) 
 	if sym.Kind == diagram.Process && strings.HasSuffix(text, "?") {
 		after.Kind = diagram.Decision
 		edits = append(edits, &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: diagram.Decision})
+		edits = append(edits, e.answered(s, sym.ID)...)
 	}
 	if len(text) <= diagram.MaxText {
 		if fit := arrange.Fit(e.m, s, &after); len(fit) > 0 {
@@ -253,6 +254,29 @@ func (e *Editor) nextAnswer(from string) string {
 	return ""
 }
 
+// answered gives the exits that a step has when it becomes a decision the answers none of them
+// carries, in their order.
+func (e *Editor) answered(s *diagram.Sheet, id string) []diagram.Edit {
+	var open []string
+	used := map[string]bool{}
+	for _, c := range s.Connectors {
+		if to := s.Symbol(c.To.Symbol); c.From.Symbol != id || to != nil && to.Kind.IsRemark() {
+			continue
+		}
+		if used[c.Text] = true; c.Text == "" {
+			open = append(open, c.ID)
+		}
+	}
+	var edits []diagram.Edit
+	for _, answer := range e.m.Answers {
+		if len(open) > 0 && !used[answer] {
+			edits = append(edits, &diagram.SetText{Sheet: s.ID, ID: open[0], Text: answer})
+			open = open[1:]
+		}
+	}
+	return edits
+}
+
 // askAnswer offers the answers for a new exit of a decision.
 func (e *Editor) askAnswer(id string) {
 	s := e.Sheet()
@@ -293,8 +317,13 @@ func (e *Editor) swapAnswers() {
 			exits = append(exits, c)
 		}
 	}
-	if len(exits) < 2 {
-		e.say("This decision has no two exits yet.")
+	switch len(exits) {
+	case 0:
+		e.say("This decision has no exit yet.")
+		return
+	case 1: // the other answer
+		at := slices.Index(e.m.Answers, exits[0].Text)
+		e.do(&diagram.SetText{Sheet: e.sheetID, ID: exits[0].ID, Text: e.m.Answers[(at+1)%len(e.m.Answers)]})
 		return
 	}
 	a, b := exits[0], exits[1]

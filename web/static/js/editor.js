@@ -372,8 +372,8 @@ class App {
 
   keys() {
     const desk = byId('drawing')
-    desk.addEventListener('keydown', e => {
-      if (e.isComposing) return
+    document.addEventListener('keydown', e => {
+      if (e.isComposing || e.defaultPrevented || !this.forDrawing(e)) return
       if (e.key === ' ' && !e.repeat && !this.bars.state.selected?.length) { this.space = true; desk.classList.add('panning') }
       const ctrl = e.ctrlKey || e.metaKey
       if (ctrl && 'cxv'.includes(e.key.toLowerCase())) { this.atPointer = e.shiftKey; return } // the clipboard's own events
@@ -382,7 +382,12 @@ class App {
       const used = this.core.key(ctrl && e.key === '=' ? '+' : e.key, mods(e))
       const out = this.flush()
       // A letter that begins a text lands in the field that has just opened.
-      if (used && !out.write?.replace) e.preventDefault()
+      if (used && !out.write?.replace || ctrl && e.key.toLowerCase() === 'a') e.preventDefault()
+    })
+    // A tool that was clicked gives the keys back to the drawing, unless it has opened something.
+    document.addEventListener('click', e => {
+      const button = e.target.closest?.('button')
+      if (e.detail && button === document.activeElement && !button.closest('dialog, .menu, .all, .finder, .looks') && button.getAttribute('aria-expanded') !== 'true' && !document.querySelector('dialog[open]')) this.focus()
     })
     // From anywhere on the page.
     document.addEventListener('keydown', e => {
@@ -393,8 +398,19 @@ class App {
       e.stopPropagation()
       this.command(command)
     }, true)
-    desk.addEventListener('keyup', e => { if (e.key === ' ') { this.space = false; desk.classList.remove('panning') } })
+    document.addEventListener('keyup', e => { if (e.key === ' ') { this.space = false; desk.classList.remove('panning') } })
     desk.addEventListener('blur', () => { this.space = false; desk.classList.remove('panning') })
+  }
+
+  // forDrawing says whether a key is the drawing's: whenever no text is being typed and nothing
+  // lies over the desk. What a button or a list does by keys itself stays with it.
+  forDrawing(e) {
+    const at = e.target
+    if (at === byId('drawing')) return true
+    if (at.closest?.('dialog, .menu, .all, .finder, .looks') || document.querySelector('dialog[open]')) return false
+    if (at.matches?.('input, textarea, select, [contenteditable]')) return false
+    if (at.matches?.('button, a, [role=tab], summary') && ['Enter', ' ', 'Tab', 'Home', 'End', 'ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(e.key)) return false
+    return e.key !== 'Tab'
   }
 
   // contextByKey opens the menu of what is selected.
@@ -493,7 +509,7 @@ class App {
 
   clipboard() {
     const mark = 'data-plain-tracer'
-    const here = () => document.activeElement === byId('drawing')
+    const here = () => this.forDrawing({ target: document.activeElement || document.body, key: '' })
     const put = e => {
       const [data, text] = this.core.copy()
       if (!data) return false

@@ -15,6 +15,17 @@ export function tray(app) {
     const words = e.target.value.toLowerCase().trim()
     for (const li of all.querySelectorAll('li')) li.hidden = !li.dataset.search.includes(words)
   })
+  // From the field Enter takes the first that is shown, and arrows go through them.
+  const shown = () => [...all.querySelectorAll('li:not([hidden]) [data-take]')]
+  all.addEventListener('keydown', e => {
+    const list = shown(), at = list.indexOf(document.activeElement)
+    if (e.key === 'Enter' && e.target.id === 'find-symbol') { e.preventDefault(); list[0]?.click() }
+    const step = { ArrowDown: 1, ArrowUp: -1 }[e.key]
+    if (!step || !list.length) return
+    e.preventDefault()
+    if (at + step < 0) byId('find-symbol').focus()
+    else list[Math.min(at + step, list.length - 1)].focus()
+  })
   for (const piece of document.querySelectorAll('[data-take]')) {
     piece.addEventListener('pointerdown', e => {
       if (e.button !== 0) return

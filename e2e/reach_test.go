@@ -1,0 +1,87 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+
+	"plaintracer/e2e/browser"
+)
+
+// Whatever was clicked before, the keys are the drawing's unless a text is being typed, and
+// the words of the interface cannot be selected by accident.
+func TestKeysReachTheDrawingWhateverWasClicked(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	all := browser.Eval[int](d.Page, "document.querySelectorAll('#symbols .symbol').length")
+	for _, tool := range []string{"#fit", "#in", "#out", "#count", "#tab-register", "#shut-book", "#open-book", "[data-command=number]", "[data-command=number]"} {
+		d.ClickOn(tool)
+		d.Key("a", ctrl)
+		d.Until("plainTracerApp.bars.state.selected.length >= " + itoa(all))
+		if words := browser.Eval[string](d.Page, "String(getSelection())"); words != "" {
+			t.Errorf("after a click on %s the page's words are selected: %.100q", tool, words)
+		}
+		d.Key(browser.Escape)
+		d.Until("plainTracerApp.bars.state.selected.length === 0")
+	}
+	// A menu that is left by Esc, too.
+	d.ClickOn("[data-needs=text]")
+	d.Key(browser.Escape)
+	d.Key("a", ctrl)
+	d.Until("plainTracerApp.bars.state.selected.length >= " + itoa(all))
+	// But what is typed into a field stays there, and a button keeps its own keys.
+	d.ClickOn("#title")
+	d.Key("a", ctrl)
+	if browser.Eval[string](d.Page, "String(document.activeElement.value.slice(document.activeElement.selectionStart, document.activeElement.selectionEnd))") != "Lend a cargo bike" {
+		t.Error("Ctrl A in the title does not select the title")
+	}
+	d.Key(browser.Escape)
+	browser.Eval[any](d.Page, "(document.getElementById('tab-findings').focus(), 0)")
+	d.Key(browser.Enter)
+	d.Until("!document.getElementById('findings').hidden")
+	d.sound()
+}
+
+func itoa(n int) string {
+	if n < 10 {
+		return string(rune('0' + n))
+	}
+	return itoa(n/10) + itoa(n%10)
+}
+
+// In the list of all symbols Enter takes the first that is found, and arrows choose.
+func TestSymbolsAreFoundByKeys(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.create(b, "Keys", "flowchart", "A4")
+	for _, c := range []struct{ keys, kind string }{{"delay" + browser.Enter, ""}, {"doc" + browser.Down + browser.Down + browser.Enter, ""}} {
+		d.ClickOn("#more-symbols")
+		d.Until("document.activeElement.id === 'find-symbol'")
+		browser.Eval[any](d.Page, "(document.getElementById('find-symbol').select(), 0)")
+		d.Key(c.keys)
+		d.Until("plainTracerApp.bars.state.hand && document.activeElement.id === 'drawing' && document.getElementById('all-symbols').hidden")
+		d.Key(browser.Escape)
+		d.Until("!plainTracerApp.bars.state.hand")
+	}
+	d.sound()
+}
+
+// From 1024 px up every tool of the strip keeps its word and nothing leaves the page.
+func TestTheStripKeepsItsWords(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	for _, width := range []int64{1024, 1100, 1280, 1600} {
+		d.Do(chromedp.EmulateViewport(width, 760))
+		d.Until("innerWidth === " + itoa(int(width)))
+		if lost := browser.Eval[[]string](d.Page, `[...document.querySelectorAll('.strip .group > .tool, .strip .drop > .tool')].filter(t => {
+			const word = t.querySelector('span')?.getBoundingClientRect(), r = t.getBoundingClientRect()
+			return !word || word.width < 4 || r.right > innerWidth + 1 || r.left < -1 }).map(t => t.textContent.trim())`); len(lost) > 0 {
+			t.Errorf("at %d px these lose their word or leave the page: %q", width, lost)
+		}
+		if browser.Eval[bool](d.Page, "document.documentElement.scrollWidth > innerWidth || document.documentElement.scrollHeight > innerHeight") {
+			t.Errorf("at %d px the page scrolls", width)
+		}
+	}
+}
