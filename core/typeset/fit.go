@@ -87,10 +87,11 @@ func (s *Setting) indent() int {
 // that hold it are taken. An outline may have room for them above or below its
 // middle only: then the place nearest to where they are wanted is taken.
 func Fit(text string, s Setting, area symbols.TextArea) ([]Placed, bool) {
-	return prepare(text, s.face()).fit(s, area)
+	return prepare(text, s.face()).fit(s, area, false)
 }
 
-func (p *prepared) fit(s Setting, area symbols.TextArea) ([]Placed, bool) {
+// fit is Fit, with every word kept whole if that is asked for.
+func (p *prepared) fit(s Setting, area symbols.TextArea, whole bool) ([]Placed, bool) {
 	if p.text == "" {
 		return nil, true
 	}
@@ -124,7 +125,7 @@ func (p *prepared) fit(s Setting, area symbols.TextArea) ([]Placed, bool) {
 						continue
 					}
 					var ok bool
-					lines, ok = p.wrap(lines[:0], s.Size, n, func(i int) int { return 2*half(top+i*lh) - indent })
+					lines, ok = p.wrap(lines[:0], s.Size, n, whole, func(i int) int { return 2*half(top+i*lh) - indent })
 					if ok && len(lines) == n {
 						return place(lines, &s, area.CX, top, half), true
 					}
@@ -203,22 +204,27 @@ func (p *part) setting(s Setting) Setting {
 	return s
 }
 
-// Holds reports whether a symbol of that size holds the text at its full size.
+// Holds reports whether a symbol of that size holds the text at its full size, every word whole
+// unless the symbol is as wide as it may become.
 func Holds(sym *symbols.Symbol, text string, s Setting, w, h int) bool {
-	return holds(parts(sym, text, s, w, h), s)
+	return holds(parts(sym, text, s, w, h), s, w < widest*sym.W)
 }
 
-func holds(list []part, s Setting) bool {
+// widest is how many times its standard width a symbol may become to keep a word whole.
+const widest = 3
+
+func holds(list []part, s Setting, whole bool) bool {
 	for i := range list {
-		if _, ok := list[i].fit(list[i].setting(s), list[i].area); !ok {
+		if _, ok := list[i].fit(list[i].setting(s), list[i].area, whole); !ok {
 			return false
 		}
 	}
 	return true
 }
 
-// Set sets the text of a symbol: at its full size if it fits, else smaller as
-// far as it stays legible, else as much of it as there is room for.
+// Set sets the text of a symbol: at its full size if it fits with every word whole, else
+// smaller as far as it stays legible, else with words broken, else as much of it as there is
+// room for.
 func (f House) Set(sym *symbols.Symbol, text string, t diagram.Type, w, h int) Block {
 	s := f.SettingOf(sym, t)
 	out := Block{Style: s.Style}
@@ -226,24 +232,30 @@ func (f House) Set(sym *symbols.Symbol, text string, t diagram.Type, w, h int) B
 		return out
 	}
 	list := parts(sym, text, s, w, h)
-	for {
-		fits := true
-		out.Lines, out.Style = out.Lines[:0], s.Style
-		for i := range list {
-			p := &list[i]
-			lines, ok := p.fit(p.setting(s), p.area)
-			if !ok && s.Size <= Legible {
-				lines, out.Cut = most(p.text, p.setting(s), p.area), true
+	for _, whole := range [...]bool{true, false} {
+		for at := s; ; {
+			fits, least := true, at.Size <= Legible
+			out.Lines, out.Style = out.Lines[:0], at.Style
+			for i := range list {
+				p := &list[i]
+				lines, ok := p.fit(p.setting(at), p.area, whole)
+				if !ok && least && !whole {
+					lines, out.Cut = most(p.text, p.setting(at), p.area), true
+				}
+				fits = fits && ok
+				out.Lines = append(out.Lines, lines...)
 			}
-			fits = fits && ok
-			out.Lines = append(out.Lines, lines...)
+			if fits || least && !whole {
+				return out
+			}
+			if least || whole && w >= widest*sym.W { // it is as wide as it may be for a word
+				break
+			}
+			at.Size = max(at.Size-geometry.Px/2, Legible)
+			at.Margin = at.Margin * 3 / 4
 		}
-		if fits || s.Size <= Legible {
-			return out
-		}
-		s.Size = max(s.Size-geometry.Px/2, Legible)
-		s.Margin = s.Margin * 3 / 4
 	}
+	return out
 }
 
 // most returns as much of a text as its area has room for, ending in an
@@ -271,7 +283,7 @@ func most(text string, s Setting, area symbols.TextArea) []Placed {
 }
 
 // Grow returns the smallest size, at least w by h, at which the symbol holds
-// the text. It grows by the symbol's own steps; words are kept whole as long
+// the text. It grows by the symbol's own steps; every word is kept whole as long
 // as the symbol is not wider than three times its standard width.
 func (f House) Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) (int, int) {
 	s := f.SettingOf(sym, t)
@@ -281,7 +293,7 @@ func (f House) Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) 
 		if len(list) > 1 {
 			list[1].area = sym.Body(w, h)
 		}
-		if (w >= 3*sym.W || !broken(list, s)) && holds(list, s) {
+		if holds(list, s, w < widest*sym.W) {
 			return w, h
 		}
 		area := list[0].area
@@ -289,30 +301,13 @@ func (f House) Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) 
 		switch {
 		case sym.Step.X > 0 && sym.Step.Y > 0:
 			w, h = w+sym.Step.X, h+sym.Step.Y
-		case 2*area.Half(mid, mid) < list[0].face.scaled(list[0].longest, s.Size) && w < 3*sym.W || h >= w || sym.Step.Y == 0:
+		case 2*area.Half(mid, mid) < list[0].face.scaled(list[0].longest, s.Size) && w < widest*sym.W || h >= w || sym.Step.Y == 0:
 			w += 10 * geometry.Px
 		default:
 			h += sym.Step.Y
 		}
 	}
 	return w, h
-}
-
-// broken reports whether no line of a part has room for its longest word.
-func broken(list []part, s Setting) bool {
-	for i := range list {
-		p := &list[i]
-		set := p.setting(s)
-		lh, word := set.LineHeight(), p.face.scaled(p.longest, set.Size)
-		fits := word == 0
-		for top := p.area.Top + set.Margin; !fits && top+lh <= p.area.Bottom-set.Margin; top += max(lh/2, 1) {
-			fits = 2*(p.area.Half(top, top+lh)-set.Margin)-set.indent() >= word
-		}
-		if !fits {
-			return true
-		}
-	}
-	return false
 }
 
 // Snug returns the smallest size a symbol of the kind has with the text.

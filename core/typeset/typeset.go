@@ -184,7 +184,7 @@ func prepare(text string, f face) *prepared {
 }
 
 // wrap breaks the text into lines of at most width(i); see Wrap.
-func (p *prepared) wrap(lines []Line, size, limit int, width func(i int) int) ([]Line, bool) {
+func (p *prepared) wrap(lines []Line, size, limit int, whole bool, width func(i int) int) ([]Line, bool) {
 	f := p.face
 	from, end := 0, 0 // the line so far, its words
 	units, space := 0, 0
@@ -204,6 +204,9 @@ func (p *prepared) wrap(lines []Line, size, limit int, width func(i int) int) ([
 			from, end, open = c.from, c.from, true
 		}
 		for !(units > 0) && f.scaled(c.units, size) > width(len(lines)) {
+			if whole {
+				return lines, false
+			}
 			n, head := f.split(p.text[c.from:c.words], size, width(len(lines)))
 			if n == 0 {
 				return lines, false
@@ -256,5 +259,5 @@ func (f face) split(word string, size, width int) (n, units int) {
 // characters. It reports false when a line has no room even for one character
 // or there would be more than limit lines (0 for no limit).
 func Wrap(text string, s Style, limit int, width func(i int) int) ([]Line, bool) {
-	return prepare(text, s.face()).wrap(nil, s.Size, limit, width)
+	return prepare(text, s.face()).wrap(nil, s.Size, limit, false, width)
 }

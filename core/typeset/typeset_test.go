@@ -224,3 +224,45 @@ func BenchmarkSet1000Symbols(b *testing.B) {
 		}
 	}
 }
+
+// No word is broken that a wider outline could hold: the symbol grows, or, where it may not,
+// the text is set smaller. Only a word too long for the widest symbol is.
+func TestWordsStayWhole(t *testing.T) {
+	words := func(text string) map[string]bool {
+		set := map[string]bool{}
+		for _, w := range strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == '\n' || r == '-' || r == '–' }) {
+			set[w] = true
+		}
+		return set
+	}
+	texts := []string{"Danger to traffic?", "Reported before?", "Is the electrician available tomorrow?", "Straßenbeleuchtungsamt zuständig?", "Straightforwardness, naturally"}
+	for _, sym := range symbols.All() {
+		if sym.Kind == diagram.Legend || sym.Body != nil {
+			continue
+		}
+		for _, s := range texts {
+			for _, size := range []int{0, 1300, 1600, 2000, 2400} {
+				ty := diagram.Type{Size: size}
+				for _, grown := range []bool{true, false} {
+					w, h := sym.W, sym.H
+					if grown {
+						w, h = typeset.House{}.Grow(sym, s, ty, w, h)
+					}
+					block := typeset.House{}.Set(sym, s, ty, w, h)
+					least := typeset.House{}.SettingOf(sym, diagram.Type{Size: typeset.Legible})
+					if w >= 3*sym.W || !grown && !typeset.Holds(sym, s, least, w, h) {
+						continue // nothing wide or small enough keeps them whole
+					}
+					whole := words(s)
+					for _, l := range block.Lines {
+						for word := range words(l.Text) {
+							if !whole[word] {
+								t.Fatalf("%s, %d by %d, type of %d: %q is broken at %q", sym.Name, w, h, size, s, word)
+							}
+						}
+					}
+				}
+			}
+		}
+	}
+}
