@@ -85,3 +85,45 @@ func TestTheStripKeepsItsWords(t *testing.T) {
 		}
 	}
 }
+
+// Keys mean the same on every keyboard: Option and a letter on a Mac, digits and slashes that
+// want Shift, letters of another script with Ctrl, and characters written with AltGr.
+func TestKeysOfOtherKeyboards(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	press := func(init string) {
+		browser.Eval[any](d.Page, "(document.getElementById('drawing').dispatchEvent(new KeyboardEvent('keydown', { bubbles: true, cancelable: true, "+init+" })), 0)")
+	}
+	state := "plainTracerApp.bars.state"
+	for _, c := range []struct{ name, key, then string }{
+		{"Option G on a Mac", "key: '©', code: 'KeyG', altKey: true", "!" + state + ".on.grid"},
+		{"Alt G elsewhere", "key: 'g', code: 'KeyG', altKey: true", state + ".on.grid"},
+		{"Ctrl A in Cyrillic", "key: 'ф', code: 'KeyA', ctrlKey: true", state + ".selected.length > 9"},
+		{"Escape", "key: 'Escape', code: 'Escape'", state + ".selected.length === 0"},
+		{"Command A on a Mac", "key: 'a', code: 'KeyA', metaKey: true", state + ".selected.length > 9"},
+		{"Escape again", "key: 'Escape', code: 'Escape'", state + ".selected.length === 0"},
+		{"Alt G on a French keyboard, where G lies as usual", "key: 'g', code: 'KeyG', altKey: true", "!" + state + ".on.grid"},
+	} {
+		press(c.key)
+		if !browser.Eval[bool](d.Page, "!!("+c.then+")") {
+			t.Errorf("%s does not do what it should", c.name)
+		}
+	}
+	// A slash that takes Shift and the 7 key swaps the answers; a digit that takes Shift appends.
+	d.clickStep("Card still valid?")
+	press("key: '/', code: 'Digit7', shiftKey: true")
+	d.Until(state + ".undo === 'swap the answers'")
+	d.Key("z", ctrl)
+	// What AltGr writes is a character, not Ctrl and Alt.
+	d.clickStep("Renew the card")
+	press("key: '{', code: 'Digit7', ctrlKey: true, altKey: true, modifierAltGraph: true")
+	d.Until("!document.getElementById('writing').hidden")
+	d.Key(browser.Escape)
+	d.clickStep("Renew the card")
+	press("key: '6', code: 'Digit6', shiftKey: true")
+	d.Until("!document.getElementById('writing').hidden && " + state + ".selected.length === 1")
+	d.Key(browser.Escape)
+	d.Key("z", ctrl)
+	d.sound()
+}

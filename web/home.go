@@ -8,6 +8,7 @@ import (
 	"html/template"
 	"io"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -73,17 +74,37 @@ func (s *Server) create(c fiber.Ctx) error {
 	if title == "" {
 		title = "Untitled map"
 	}
-	m := diagram.New(title, diagram.Direction(c.FormValue("direction", string(diagram.Rightwards))), c.FormValue("paper", "A4"), c.FormValue("orientation") != "upright")
+	direction := diagram.Direction(c.FormValue("direction", string(diagram.Rightwards)))
+	upright := "across"
+	if direction == diagram.Downwards {
+		upright = "upright"
+	}
+	m := diagram.New(title, direction, c.FormValue("paper", "A4"), c.FormValue("orientation", upright) != "upright")
 	if c.FormValue("kind") == "swimlanes" {
 		page := m.Sheets[0].Page()
 		pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == diagram.Downwards}
 		pool.W = page.Turned(pool.Down).W - 80*geometry.Px
-		for i, name := range diagram.FirstLanes {
+		names := roles(c.FormValue("roles"))
+		if len(names) == 0 {
+			names = diagram.FirstLanes
+		}
+		for i, name := range names {
 			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
 		}
 		m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
 	}
 	return s.store1(c, m)
+}
+
+// roles reads a list of lanes, one a line; what stands there twice counts once.
+func roles(list string) []string {
+	var names []string
+	for _, line := range strings.FieldsFunc(list, func(r rune) bool { return r == '\n' || r == '\r' || r == ';' }) {
+		if name := flat(line); name != "" && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	return names
 }
 
 // store1 stores a new map and turns to it.

@@ -497,7 +497,14 @@ func init() {
 				e.show(arg)
 			}
 		}},
-		"sheet-add": {always, func(e *Editor, _ string) { e.addSheet() }},
+		"sheet-add":  {always, func(e *Editor, _ string) { e.addSheet() }},
+		"sheet-copy": {always, func(e *Editor, _ string) { e.copySheet() }},
+		"sheet-to": {always, func(e *Editor, arg string) { // id:place
+			id, place, _ := strings.Cut(arg, ":")
+			if to, err := strconv.Atoi(place); err == nil {
+				e.do(&diagram.MoveSheet{Sheet: id, To: to})
+			}
+		}},
 		"sheet-name": {always, func(e *Editor, arg string) {
 			arg = strings.TrimSpace(arg)
 			e.do(&diagram.SetSheet{Sheet: e.sheetID, Name: &arg})
@@ -653,6 +660,9 @@ func (e *Editor) selectAll() {
 	for _, sym := range e.Sheet().Symbols {
 		e.sel = append(e.sel, sym.ID)
 	}
+	for _, c := range e.Sheet().Connectors {
+		e.sel = append(e.sel, c.ID)
+	}
 }
 
 func (e *Editor) delete(string) {
@@ -800,6 +810,55 @@ func (e *Editor) addSheet() {
 	}
 	if e.do(&diagram.AddSheet{At: at, Sheet: s}) {
 		e.show(s.ID)
+	}
+}
+
+// copySheet puts a copy of the sheet behind it, with everything on it: for the work as it is,
+// and as it will be.
+func (e *Editor) copySheet() {
+	now := e.Sheet()
+	s := now.Clone()
+	ids := map[string]string{}
+	renew := func(id *string) {
+		if *id != "" {
+			if ids[*id] == "" {
+				ids[*id] = e.newID()
+			}
+			*id = ids[*id]
+		}
+	}
+	renew(&s.ID)
+	s.Name = "Copy of " + s.Name
+	if r := []rune(s.Name); len(r) > diagram.MaxName {
+		s.Name = string(r[:diagram.MaxName])
+	}
+	for _, p := range s.Pools {
+		renew(&p.ID)
+		for i := range p.Lanes {
+			renew(&p.Lanes[i].ID)
+		}
+		for i := range p.Stages {
+			renew(&p.Stages[i].ID)
+		}
+	}
+	for _, sym := range s.Symbols {
+		renew(&sym.ID)
+		groups := strings.Split(sym.Group, "/")
+		for i := range groups {
+			renew(&groups[i])
+		}
+		sym.Group = strings.Join(groups, "/")
+	}
+	for _, c := range s.Connectors {
+		renew(&c.ID)
+		for _, end := range [...]*diagram.End{&c.From, &c.To} {
+			renew(&end.Symbol)
+			renew(&end.Connector)
+		}
+	}
+	if e.do(&diagram.AddSheet{At: slices.Index(e.m.Sheets, now) + 1, Sheet: *s}) {
+		e.show(s.ID)
+		e.say("A copy of the sheet stands behind it, with everything on it.")
 	}
 }
 

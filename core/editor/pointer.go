@@ -372,6 +372,14 @@ func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
 	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
 }
 
+// alike reports whether there is a connector already that says the same as a new one would: from
+// the same symbol to the same, with the same label.
+func (e *Editor) alike(from string, to diagram.End) bool {
+	return to.Symbol != "" && slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
+		return c.From.Symbol == from && c.To.Symbol == to.Symbol && c.Text == e.nextAnswer(from)
+	})
+}
+
 // landing returns where a connector dropped at p would be glued.
 func (e *Editor) landing(p geometry.Point) diagram.End {
 	g := &e.g
@@ -594,8 +602,11 @@ func (e *Editor) place(p geometry.Point, g gesture) {
 	}
 	if ok {
 		e.sel, e.lane = []string{sym.ID}, ""
-		if sym.Kind == diagram.PlainText {
+		switch sym.Kind {
+		case diagram.PlainText:
 			e.writeNew(sym.ID)
+		case diagram.Picture:
+			e.open = "picture-open"
 		}
 	}
 }
@@ -630,6 +641,10 @@ func (e *Editor) connect(p geometry.Point) {
 		return
 	}
 	if !end.Loose() {
+		if g.mode == connecting && e.alike(g.id, end) {
+			e.say("A connector without a label leads there already. Write a label on it first, or lead this one elsewhere.")
+			return
+		}
 		if e.do(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
 			e.sel = []string{g.newID}
 			e.askAnswer(g.newID)
@@ -714,8 +729,13 @@ func (e *Editor) Double(p geometry.Point) {
 	case h.lane != "" && !h.laneEdge:
 		e.startWriting(h.lane, false)
 	case h.id != "" && h.handle == (geometry.Point{}) && !h.laneEdge && !h.poolEdge:
-		if sym := e.symbol(h.id); sym != nil {
+		sym := e.symbol(h.id)
+		if sym != nil {
 			e.inside = sym.Group
+		}
+		if sym != nil && sym.Kind == diagram.Picture && !e.locked(sym.ID) { // what it says is its picture
+			e.sel, e.lane, e.open = []string{sym.ID}, "", "picture-open"
+			return
 		}
 		e.startWritingAt(h.id, h.label, false)
 	}

@@ -6,6 +6,7 @@ package findings
 
 import (
 	"fmt"
+	"strings"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
@@ -37,9 +38,15 @@ func Check(m *diagram.Map) []Finding {
 				out = append(out, Finding{s.ID, c.ID, "has a loose end: glue it to a symbol"})
 			}
 		}
-		for _, sym := range s.Symbols {
+		for i, sym := range s.Symbols {
 			add := func(format string, args ...any) {
 				out = append(out, Finding{s.ID, sym.ID, fmt.Sprintf(format, args...)})
+			}
+			if !s.Page().Holds(sym.Box) {
+				add("lies beyond the edge of the page: move it, fit the sheet, or take a larger paper")
+			}
+			if other := overlapped(s, i); other != nil {
+				add("lies on %s: move one of them", named(other))
 			}
 			if len(s.Pools) > 0 && s.Straddles(sym) {
 				add("lies across a border: move it into one lane and one stage")
@@ -52,6 +59,29 @@ func Check(m *diagram.Map) []Finding {
 		}
 	}
 	return out
+}
+
+// overlapped returns the first symbol below number i of the drawing order on which it lies.
+// Frames, notes and the like may lie on anything.
+func overlapped(s *diagram.Sheet, i int) *diagram.Symbol {
+	sym := s.Symbols[i]
+	if sym.Kind.IsRemark() {
+		return nil
+	}
+	for _, other := range s.Symbols[:i] {
+		if sym.Meets(other.Box) && !other.Kind.IsRemark() {
+			return other
+		}
+	}
+	return nil
+}
+
+// named says which symbol is meant.
+func named(sym *diagram.Symbol) string {
+	if sym.Text == "" {
+		return "another symbol"
+	}
+	return fmt.Sprintf("“%.40s”", strings.Join(strings.Fields(sym.Text), " "))
 }
 
 func isRemark(s *diagram.Sheet, id string) bool {

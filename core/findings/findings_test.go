@@ -24,6 +24,9 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 		{ID: "2", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "stop"}, Text: "Yes"},
 		{ID: "3", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "end"}, Text: "No"},
 	}
+	for i, sym := range s.Symbols {
+		sym.Box = sym.Moved(geometry.Point{X: 20000 * i})
+	}
 	expect := func(what, id, words string) {
 		t.Helper()
 		for _, f := range findings.Check(m) {
@@ -38,6 +41,12 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 	if f := findings.Check(m); len(f) != 0 {
 		t.Fatalf("a finished map has findings: %v", f)
 	}
+	was := s.Symbols[2].Box
+	s.Symbols[2].Box = s.Symbols[1].Moved(geometry.Point{X: 500})
+	expect("a step on another", "stop", "lies on “Known?”")
+	s.Symbols[2].Box = was.Moved(geometry.Point{X: 90000})
+	expect("a step off the page", "stop", "beyond the edge")
+	s.Symbols[2].Box = was
 	s.Connectors[2].Text = ""
 	expect("an exit without a label", "ask", "without an answer")
 	s.Connectors[2].Text = "Yes"

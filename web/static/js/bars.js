@@ -2,12 +2,9 @@
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { fill } from './fields.js'
+import { rewrite } from './keys.js'
 
 const byId = id => document.getElementById(id)
-const shiftKey = 1, ctrlKey = 2, altKey = 4
-
-export const mods = e => (e.shiftKey ? shiftKey : 0) | (e.ctrlKey || e.metaKey ? ctrlKey : 0) | (e.altKey ? altKey : 0)
-
 export class Bars {
   constructor(app) {
     this.app = app
@@ -24,6 +21,7 @@ export class Bars {
     })
     this.book()
     this.dialogs()
+    rewrite(document)
   }
 
   // Commands may sit anywhere; one that does not apply says what it needs.
@@ -128,7 +126,16 @@ export class Bars {
       tab.role = 'tab'
       tab.textContent = s.name || 'Sheet'
       tab.setAttribute('aria-selected', s.id === state.sheet ? 'true' : 'false')
-      tab.title = s.id === state.sheet ? 'Click to rename, reorder or remove this sheet' : ''
+      tab.title = s.id === state.sheet ? 'Click to rename, duplicate or remove this sheet; drag it to another place' : 'Drag it to another place'
+      tab.draggable = true
+      tab.addEventListener('dragstart', e => { this.dragged = s.id; e.dataTransfer.effectAllowed = 'move'; e.dataTransfer.setData('text/plain', s.name) })
+      tab.addEventListener('dragend', () => { this.dragged = '' })
+      tab.addEventListener('dragover', e => { if (this.dragged) e.preventDefault() })
+      tab.addEventListener('drop', e => {
+        if (!this.dragged || this.dragged === s.id) return
+        e.preventDefault()
+        this.app.command('sheet-to', `${this.dragged}:${this.state.sheets.findIndex(o => o.id === s.id)}`)
+      })
       tab.addEventListener('click', () => {
         if (s.id === this.state.sheet) {
           this.openSheet()

@@ -1,15 +1,14 @@
 // Commands by name: the search for them, the list of their keys and the menu of
 // what was clicked. What there is, and what it needs, the core says.
-const byId = id => document.getElementById(id)
+import { written } from './keys.js'
 
-// written shows a key as it stands on a keyboard.
-const written = key => key.replace('Arrow', '').replace('PageDown', 'PgDn').replace('PageUp', 'PgUp').replace('Delete', 'Del').replace('Insert', 'Ins').replace('Backspace', '⌫')
+const byId = id => document.getElementById(id)
 
 function keycaps(key) {
   const out = document.createElement('span')
   for (const part of key === 'Ctrl++' ? ['Ctrl', '+'] : key.split('+')) {
     const cap = document.createElement('kbd')
-    cap.textContent = { Up: '↑', Down: '↓', Left: '←', Right: '→' }[written(part)] || written(part)
+    cap.textContent = written(part)
     out.append(cap, ' ')
   }
   return out

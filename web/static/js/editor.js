@@ -1,7 +1,8 @@
 // The editor's page: loads the core, passes events in and draws what comes out.
 import { Drawing } from './drawing.js'
 import { Sync } from './sync.js'
-import { Bars, mods } from './bars.js'
+import { Bars } from './bars.js'
+import { keyOf, mods } from './keys.js'
 import { tray } from './tray.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
@@ -375,14 +376,14 @@ class App {
     document.addEventListener('keydown', e => {
       if (e.isComposing || e.defaultPrevented || !this.forDrawing(e)) return
       if (e.key === ' ' && !e.repeat && !this.bars.state.selected?.length) { this.space = true; desk.classList.add('panning') }
-      const ctrl = e.ctrlKey || e.metaKey
-      if (ctrl && 'cxv'.includes(e.key.toLowerCase())) { this.atPointer = e.shiftKey; return } // the clipboard's own events
+      const key = keyOf(e), ctrl = !!(mods(e) & 2)
+      if (ctrl && 'cxv'.includes(key.toLowerCase())) { this.atPointer = e.shiftKey; return } // the clipboard's own events
       if (e.key === 'ContextMenu' || e.shiftKey && e.key === 'F10') { e.preventDefault(); this.contextByKey(); return }
       if (e.key === ' ' && this.space) { e.preventDefault(); return }
-      const used = this.core.key(ctrl && e.key === '=' ? '+' : e.key, mods(e))
+      const used = this.core.key(key, mods(e))
       const out = this.flush()
       // A letter that begins a text lands in the field that has just opened.
-      if (used && !out.write?.replace || ctrl && e.key.toLowerCase() === 'a') e.preventDefault()
+      if (used && !out.write?.replace || ctrl && key.toLowerCase() === 'a') e.preventDefault()
     })
     // A tool that was clicked gives the keys back to the drawing, unless it has opened something.
     document.addEventListener('click', e => {
@@ -391,7 +392,7 @@ class App {
     })
     // From anywhere on the page.
     document.addEventListener('keydown', e => {
-      const ctrl = e.ctrlKey || e.metaKey, command = ctrl && !e.shiftKey && !e.altKey && { k: 'search-open', f: 'find-open' }[e.key.toLowerCase()]
+      const command = mods(e) === 2 && { k: 'search-open', f: 'find-open' }[keyOf(e).toLowerCase()]
       if (!command || e.defaultPrevented || document.querySelector('dialog[open]')) return
       e.preventDefault()
       if (!byId('writing').hidden) this.closeWriting(true)
@@ -407,6 +408,7 @@ class App {
   forDrawing(e) {
     const at = e.target
     if (at === byId('drawing')) return true
+    if (e.key === 'Escape' && at.closest?.('.drop, .foot, .book')) { this.focus(); return false } // a menu is left, no more
     if (at.closest?.('dialog, .menu, .all, .finder, .looks') || document.querySelector('dialog[open]')) return false
     if (at.matches?.('input, textarea, select, [contenteditable]')) return false
     if (at.matches?.('button, a, [role=tab], summary') && ['Enter', ' ', 'Tab', 'Home', 'End', 'ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(e.key)) return false

@@ -23,3 +23,12 @@ open.addEventListener('submit', async e => {
   }
   words.hidden = false
 })
+
+// A flow from top to bottom is drawn on upright paper, unless that was chosen otherwise; a
+// plain flowchart has no lanes to name.
+const begin = document.querySelector('.new-map')
+begin.addEventListener('change', e => {
+  if (e.target.name === 'orientation') begin.dataset.turned = 'by hand'
+  if (e.target.name === 'direction' && !begin.dataset.turned) begin.querySelector(`[name=orientation][value=${e.target.value === 'down' ? 'upright' : 'across'}]`).checked = true
+  if (e.target.name === 'kind') begin.querySelector('.lanes').hidden = e.target.value !== 'swimlanes'
+})
