@@ -28,9 +28,11 @@ type message struct {
 	Edit     *diagram.Envelope `json:"edit,omitempty"`
 	Map      json.RawMessage   `json:"map,omitempty"`
 	Why      string            `json:"why,omitempty"`
-	Editors  int               `json:"editors,omitempty"`
-	Readers  int               `json:"readers,omitempty"`
-	Build    string            `json:"build,omitempty"`
+	// Item is what a window is writing on; empty for nothing any more.
+	Item    string `json:"item,omitempty"`
+	Editors int    `json:"editors,omitempty"`
+	Readers int    `json:"readers,omitempty"`
+	Build   string `json:"build,omitempty"`
 }
 
 // The bounds of a socket.
@@ -197,6 +199,7 @@ func (s *Server) edit(d *store.Document, p *peer) {
 	defer stop()
 	p.send(message{Kind: "caught-up"})
 	s.hub.join(d.ID, p)
+	defer s.hub.relay(d.ID, p, message{Kind: "writing", Window: who.Window})
 	defer s.hub.leave(d.ID, p)
 	pace := pace{p: p, room: messageBurst, at: time.Now()}
 	for {
@@ -208,12 +211,26 @@ func (s *Server) edit(d *store.Document, p *peer) {
 		if !pace.wait() {
 			return
 		}
+		if item, ok := writingOn(raw); ok {
+			s.hub.relay(d.ID, p, message{Kind: "writing", Window: who.Window, Item: item})
+			continue
+		}
 		a := s.receive(d, who.Window, raw)
 		if p.answer(a); a.Kind == "trouble" {
 			p.outlast() // what follows may build on it: the window offers all of it again
 			return
 		}
 	}
+}
+
+// writingOn returns the item of a message that says what a window is writing on.
+func writingOn(raw []byte) (item string, ok bool) {
+	const most = 300 // an edit is longer as a rule, and need not be read twice
+	var m message
+	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" || m.Item != "" && !diagram.ValidID(m.Item) {
+		return "", false
+	}
+	return m.Item, true
 }
 
 // pace holds a window to the rate of messages.
@@ -337,6 +354,17 @@ func (h *hub) presence(id string) {
 	}
 	for p := range h.rooms[id] {
 		p.send(message{Kind: "here", Editors: editors, Readers: readers})
+	}
+}
+
+// relay passes a message of one window of the editor on to the others on the map.
+func (h *hub) relay(id string, from *peer, m message) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for p := range h.rooms[id] {
+		if p != from && p.link == "" {
+			p.send(m)
+		}
 	}
 }
 

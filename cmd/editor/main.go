@@ -72,6 +72,10 @@ func main() {
 			js.CopyBytesToJS(out, file)
 			return out
 		},
+		"textOf": func(a []js.Value) any {
+			text, there := e.TextOf(a[0].String(), a[1].String())
+			return []any{text, there}
+		},
 		"held":   func([]js.Value) any { return string(e.Held()) },
 		"resume": func(a []js.Value) any { e.Resume(a[0].String(), a[1].String(), []byte(a[2].String())); return nil },
 		"cancel": func([]js.Value) any { e.Cancel(); return nil },

@@ -128,6 +128,8 @@ type write struct {
 	W    int    `json:"w"`
 	H    int    `json:"h"`
 	Text string `json:"text"`
+	// Base is what stood there when writing began, also where the text begins anew.
+	Base string `json:"base"`
 	Name string `json:"name"`
 	// At names the label of a connector.
 	At     string `json:"at,omitempty"`

@@ -82,7 +82,38 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 			return
 		}
 	}
+	w.Base, _ = e.TextOf(id, label)
 	e.write = w
+}
+
+// TextOf returns the text of a symbol, connector, lane, stage or pool as it is now, and whether
+// there is such a thing.
+func (e *Editor) TextOf(id, label string) (string, bool) {
+	s := e.m.SheetOf(id)
+	if s == nil {
+		return "", false
+	}
+	if sym := s.Symbol(id); sym != nil {
+		return sym.Text, true
+	}
+	if c := s.Connector(id); c != nil {
+		if k := slices.Index(diagram.LabelNames[:], label); k >= 0 {
+			return *c.Labels()[k].Text, true
+		}
+		return "", false
+	}
+	for _, p := range s.Pools {
+		if p.ID == id {
+			return p.Title, true
+		}
+		if i := p.LaneIndex(id); i >= 0 {
+			return p.Lanes[i].Name, true
+		}
+		if i := p.StageIndex(id); i >= 0 {
+			return p.Stages[i].Name, true
+		}
+	}
+	return "", false
 }
 
 // Write ends writing with a text. It reports false when the text was refused,

@@ -33,6 +33,8 @@ class App {
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
     this.sync.ended = why => this.halt(why)
+    this.elsewhere = new Map() // window: what is being written on there
+    this.sync.writes = (window, item) => this.showWriting(window, item)
     this.sync.slow = why => this.bars.say(why)
     this.settling = 0
     this.slice = this.slices()
@@ -435,9 +437,26 @@ class App {
     field.addEventListener('input', () => { this.layWriting(); this.keepDraft() })
   }
 
-  openWriting(w) {
+  // showWriting marks what somebody else is writing on.
+  showWriting(window, item) {
+    const mark = on => this.drawing.nodes.get(this.elsewhere.get(window))?.classList.toggle('written', on)
+    mark(false)
+    if (item) this.elsewhere.set(window, item)
+    else this.elsewhere.delete(window)
+    mark(true)
+  }
+
+  // openWriting opens the field over what is to be written on. Where somebody else is writing,
+  // one is told first.
+  openWriting(w, anyway) {
     const field = byId('writing')
+    if (!anyway && [...this.elsewhere.values()].includes(w.id)) {
+      this.core.cancel()
+      this.bars.say('Somebody else is writing here just now.', { text: 'Write anyway', run: () => this.openWriting(w, true) })
+      return
+    }
     this.written = w
+    this.sync.writing(w.id)
     field.hidden = false
     field.value = w.text
     field.setAttribute('aria-label', w.name)
@@ -463,13 +482,37 @@ class App {
     })
   }
 
+  // choose asks which of two texts is meant, when somebody else has written on the same since
+  // this one was begun. It returns false when there is nothing to choose.
+  choose(w, field) {
+    const [theirs, there] = this.core.textOf(w.id, w.at || '')
+    if (!there || theirs === w.base || theirs === field.value.trim()) return false
+    const dialog = byId('both-dialog')
+    byId('both-theirs').textContent = theirs || '(nothing)'
+    byId('both-mine').textContent = field.value
+    dialog.returnValue = ''
+    dialog.onclose = () => {
+      dialog.onclose = null
+      const { returnValue } = dialog
+      if (returnValue === 'both') field.value = `${theirs}\n${field.value}`
+      w.base = theirs
+      if (returnValue) this.closeWriting(returnValue !== 'theirs')
+      else field.focus()
+    }
+    dialog.showModal()
+    return true
+  }
+
   closeWriting(keep) {
     const field = byId('writing'), w = this.written
-    if (!w) return
+    if (!w || byId('both-dialog').open) return
+    if (keep && this.choose(w, field)) return
     this.written = null
+    this.sync.writing('')
     if (!keep) this.drafts.drop()
     if (keep && !this.core.write(w.id, w.at || '', field.value)) {
       this.written = w
+      this.sync.writing(w.id)
       this.flush()
       field.focus()
       return

@@ -139,6 +139,9 @@ export class Sync {
         this.trouble = m.why
         this.socket.close()
         break
+      case 'writing':
+        this.writes?.(m.window, m.item || '')
+        return
       case 'slow':
         this.slow?.(m.why)
         return
@@ -169,6 +172,11 @@ export class Sync {
       if (this.connected) this.put(p)
     }
     this.keep()
+  }
+
+  // writing tells the other windows what is being written on here.
+  writing(item) {
+    if (this.connected && this.socket.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ kind: 'writing', item }))
   }
 
   put(p) {
