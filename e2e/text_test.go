@@ -26,7 +26,7 @@ func TestTextAndFill(t *testing.T) {
 	set := func(name, value string) {
 		browser.Eval[any](d.Page, `(([n, v]) => { const f = document.querySelector('[data-name="' + n + '"], [data-set="' + n + '"]'); f.value = v; f.dispatchEvent(new Event('change', { bubbles: true })) })(["`+name+`", "`+value+`"])`)
 	}
-	set("size", "20")
+	set("size", "15") // points: 20 px
 	set("align", "left")
 	set("stand", "top")
 	if s := sym(); s.Size != 20*geometry.Px || s.Align != "left" || s.Stand != "top" {
@@ -37,9 +37,9 @@ func TestTextAndFill(t *testing.T) {
 	}
 	// A number out of bounds is refused in words and changes nothing.
 	set("size", "500")
-	d.Until("document.getElementById('words').textContent.includes('9 to 72 px')")
+	d.Until("document.getElementById('words').textContent.includes('6.75 to 54 pt')")
 	if s := sym(); s.Size != 20*geometry.Px {
-		t.Errorf("500 px were taken as %d", s.Size)
+		t.Errorf("500 pt were taken as %d", s.Size)
 	}
 	// On a dark fill the text turns light by itself, until a colour is chosen.
 	d.Key(browser.Escape)

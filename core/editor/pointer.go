@@ -398,7 +398,7 @@ func (e *Editor) landing(p geometry.Point) diagram.End {
 	end := diagram.End{Symbol: id}
 	sym := e.symbol(id)
 	for side := range geometry.Side(4) {
-		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.reach(14) {
+		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.reach(14) && !middle(sym.Box).Contains(p) {
 			end.Side = side.String()
 		}
 	}
@@ -760,6 +760,9 @@ type hit struct {
 func (e *Editor) hit(p geometry.Point) hit {
 	e.refresh()
 	s := e.Sheet()
+	if id := e.symbolAt(p, 0); id != "" && middle(s.Symbol(id).Box).Contains(p) {
+		return hit{id: id} // however small it is on the screen
+	}
 	if sym := e.one(); sym != nil && !sym.Locked {
 		for _, h := range handles {
 			if at := e.handleAt(sym.Box, h); max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.reach(6) {
@@ -802,6 +805,12 @@ func (e *Editor) hit(p geometry.Point) hit {
 		}
 	}
 	return hit{}
+}
+
+// middle returns the part of a box that is the symbol itself at any zoom, whatever there is to
+// take hold of round it: its inner half.
+func middle(b geometry.Box) geometry.Box {
+	return geometry.Box{X: b.X + b.W/4, Y: b.Y + b.H/4, W: b.W / 2, H: b.H / 2}
 }
 
 func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {

@@ -139,8 +139,9 @@ func (e *Editor) styleText(arg string) {
 		size = geometry.Clamp(size, diagram.MinType, diagram.MaxType)
 		s.Size = &size
 	case "size":
-		if !ok {
-			e.say("A type size is a number of %s.", unitName(e.m.Units))
+		length, ok := parseIn(value, perPoint)
+		if !ok || length < diagram.MinType || length > diagram.MaxType {
+			e.say("A type size is a number of points, from %s to %s pt.", points(diagram.MinType), points(diagram.MaxType))
 			return
 		}
 		if length == looks.Of(e.m).Size {

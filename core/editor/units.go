@@ -60,18 +60,32 @@ func (e *Editor) length(n int) string { return string(appendLength(nil, n, e.m.U
 // parseLength reads a length in the unit of the map, or in the one that is
 // written behind it.
 func (e *Editor) parseLength(text string) (int, bool) {
+	return parseIn(text, perUnit(e.m.Units))
+}
+
+// parseIn reads a length in units of which one is so much, or in the one written behind it.
+func parseIn(text string, per float64) (int, bool) {
 	text = strings.ToLower(strings.TrimSpace(text))
-	unit := e.m.Units
-	for name, u := range map[string]diagram.Units{"px": diagram.Pixels, "mm": diagram.Millimetres, "in": diagram.Inches} {
+	for name, unit := range map[string]float64{"px": geometry.Px, "mm": perUnit(diagram.Millimetres), "in": perUnit(diagram.Inches), "pt": perPoint} {
 		if rest, ok := strings.CutSuffix(text, name); ok {
-			text, unit = strings.TrimSpace(rest), u
+			text, per = strings.TrimSpace(rest), unit
 		}
 	}
 	v, err := strconv.ParseFloat(strings.ReplaceAll(text, ",", "."), 64)
 	if err != nil || math.IsNaN(v) || v < -1e5 || v > 1e5 {
 		return 0, false
 	}
-	return int(math.Round(v * perUnit(unit))), true
+	return int(math.Round(v * per)), true
+}
+
+// perPoint is how much of what is stored makes a point of 1/72 in, in which type sizes are
+// shown and typed as everywhere on paper.
+const perPoint = 9600.0 / 72
+
+// points writes a type size in points.
+func points(n int) string {
+	text := strconv.FormatFloat(float64(n)/perPoint, 'f', 2, 64)
+	return strings.TrimSuffix(strings.TrimRight(text, "0"), ".")
 }
 
 // setUnits sets the unit for every length the map shows.

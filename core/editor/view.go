@@ -584,7 +584,7 @@ func (e *Editor) describe(st *bars) {
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
-		st.Now["size"] = e.length(typeset.HouseOf(e.m).StyleOf(look.Type(*t)).Size)
+		st.Now["size"] = points(typeset.HouseOf(e.m).StyleOf(look.Type(*t)).Size)
 		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, e.length(t.Margin)
 	}
 }
