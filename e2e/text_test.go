@@ -55,7 +55,7 @@ func TestFittingByTheSheet(t *testing.T) {
 	d := three(t)
 	id := d.ids()
 	long := "Look up the pole number in the asset register and compare the address with the one the resident has given"
-	d.rewrite("One", long)
+	d.rewrite("One", "Look up the pole number in the asset register and compare the address")
 	s := d.sheet()
 	one, two := s.Symbol(id["One"]), s.Symbol(id["Two"])
 	if one.H <= 80*geometry.Px || two.W != one.W || two.H != one.H {

@@ -3,6 +3,8 @@
 package arrange
 
 import (
+	"slices"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
@@ -31,7 +33,7 @@ func Fit(m *diagram.Map, s *diagram.Sheet, sym *diagram.Symbol) []diagram.Place 
 		return nil
 	}
 	out := []diagram.Place{{ID: sym.ID, Box: geometry.Around(sym.Centre(), w, h)}}
-	if s.Fitting == diagram.FitAlone || !together(sym.Kind) {
+	if s.Fitting == diagram.FitAlone || !together(sym.Kind) || Outsized(sym, out[0]) {
 		return out
 	}
 	for _, o := range s.Symbols {
@@ -40,6 +42,19 @@ func Fit(m *diagram.Map, s *diagram.Sheet, sym *diagram.Symbol) []diagram.Place 
 		}
 	}
 	return out
+}
+
+// Outsized reports whether a symbol would grow to more than half as much again for one text:
+// the others of its kind do not go along with that.
+func Outsized(sym *diagram.Symbol, to diagram.Place) bool {
+	return 2*to.W > 3*sym.W || 2*to.H > 3*sym.H
+}
+
+// Alike reports whether there are others of a symbol's kind and size that would grow with it.
+func Alike(s *diagram.Sheet, sym *diagram.Symbol) bool {
+	return together(sym.Kind) && slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool {
+		return o.ID != sym.ID && o.Kind == sym.Kind && o.W == sym.W && o.H == sym.H
+	})
 }
 
 // together reports whether symbols of a kind keep one size.

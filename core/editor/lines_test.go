@@ -240,7 +240,7 @@ func TestABendThatCannotBeKeptIsGivenBack(t *testing.T) {
 
 // Texts that do not fit: the sheet's choice decides what gives way.
 func TestFittingFollowsTheSheet(t *testing.T) {
-	long := "Look up the pole number in the asset register and compare the address with the one the resident has given on the phone"
+	long := "Look up the pole number in the asset register and compare the address"
 	for _, c := range []struct {
 		fitting      string
 		own, other   bool // whether the symbol and its fellow grow

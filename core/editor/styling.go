@@ -69,7 +69,7 @@ func (e *Editor) styled(s *diagram.SetStyle) {
 				continue
 			}
 			if fit := arrange.Fit(e.m, e.Sheet(), sym); len(fit) > 0 {
-				edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: fit})
+				edits = append(edits, arrange.Grow(e.Sheet(), fit)...)
 				for _, p := range fit {
 					sized[p.ID] = true
 				}

@@ -179,11 +179,19 @@ func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) 
 		edits = append(edits, e.answered(s, sym.ID)...)
 	}
 	if len(text) <= diagram.MaxText {
-		if fit := arrange.Fit(e.m, s, &after); len(fit) > 0 {
-			edits = append(edits, &diagram.PlaceItems{Sheet: s.ID, Boxes: fit})
-		}
+		edits = append(edits, e.grown(s, arrange.Fit(e.m, s, &after))...)
 	}
 	return diagram.Together("write", edits...)
+}
+
+// grown returns the edits that let symbols grow, and says so where one grows alone.
+func (e *Editor) grown(s *diagram.Sheet, fit []diagram.Place) []diagram.Edit {
+	if len(fit) == 1 && s.Fitting == diagram.FitTogether {
+		if sym := s.Symbol(fit[0].ID); arrange.Outsized(sym, fit[0]) && arrange.Alike(s, sym) {
+			e.say("This text is so long that its symbol has grown alone; the others of its kind keep their size.")
+		}
+	}
+	return arrange.Grow(s, fit)
 }
 
 // Cancel gives up writing; the text stays as it was.

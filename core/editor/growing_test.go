@@ -1,0 +1,97 @@
+package editor_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/findings"
+	"plaintracer/core/geometry"
+)
+
+// A text that lets symbols grow pushes what stands beyond, along the flow and across: gaps in
+// a row stay as they were, nothing comes to lie on anything, what stood in line still does, and
+// all of it is one undo with the text.
+func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
+	rows := func(pools bool) *diagram.Map {
+		m := diagram.New("Rows", diagram.Rightwards, "A3", true)
+		s := m.Sheets[0]
+		if pools {
+			s.Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []diagram.Lane{{ID: "one", Name: "One", H: 120 * px}, {ID: "two", Name: "Two", H: 120 * px}, {ID: "three", Name: "Three", H: 120 * px}}}}
+		}
+		for row := range 3 {
+			for k := range 5 {
+				kind := diagram.Process
+				if (row+k)%2 == 1 {
+					kind = diagram.Decision
+				}
+				id := fmt.Sprintf("s%d%d", row, k)
+				s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: "Short", Box: geometry.Box{X: (90 + 160*k) * px, Y: (50 + 120*row) * px, W: 120 * px, H: 80 * px}})
+				if k > 0 {
+					s.Connectors = append(s.Connectors, &diagram.Connector{ID: "c" + id, From: diagram.End{Symbol: fmt.Sprintf("s%d%d", row, k-1)}, To: diagram.End{Symbol: id}})
+				}
+			}
+		}
+		return m
+	}
+	for _, pools := range []bool{false, true} {
+		for _, c := range []struct{ id, text string }{
+			{"s01", "Is there any danger to the traffic here?"}, {"s00", "Look up the pole number in the asset register and compare the address"}, {"s22", "Straightforwardness"},
+			{"s12", "Is an electrician to be had today or tomorrow?"}, {"s10", "Long enough a question to be put?"},
+		} {
+			d := open(t, rows(pools))
+			before := string(document(t, d.Map()))
+			sym := d.Sheet().Symbol(c.id)
+			was := sym.Box
+			if !d.Write(c.id, c.text) {
+				t.Fatalf("%q was refused: %v", c.text, d.said)
+			}
+			d.flush()
+			d.same()
+			s := d.Sheet()
+			if s.Symbol(c.id).W == was.W && s.Symbol(c.id).H == was.H {
+				t.Fatalf("%q does not let its symbol grow", c.text)
+			}
+			for _, f := range findings.Check(d.Map()) {
+				if strings.Contains(f.Text, "lies on") || strings.Contains(f.Text, "border") {
+					t.Errorf("pools %v, %q: %s %s", pools, c.text, f.Symbol, f.Text)
+				}
+			}
+			for row := range 3 {
+				for k := 1; k < 5; k++ {
+					a, b := s.Symbol(fmt.Sprintf("s%d%d", row, k-1)), s.Symbol(fmt.Sprintf("s%d%d", row, k))
+					if b.X-a.Right() < 40*px {
+						t.Errorf("pools %v, %q: the gap between %s and %s is %d px", pools, c.text, a.ID, b.ID, (b.X-a.Right())/px)
+					}
+					if a.Centre().Y != b.Centre().Y {
+						t.Errorf("pools %v, %q: %s and %s are not in a row any more", pools, c.text, a.ID, b.ID)
+					}
+					if up := s.Symbol(fmt.Sprintf("s0%d", k)); up.Centre().X != b.Centre().X {
+						t.Errorf("pools %v, %q: %s and %s are not in a column any more", pools, c.text, up.ID, b.ID)
+					}
+				}
+			}
+			d.Undo()
+			d.flush()
+			if got := string(document(t, d.Map())); got != before {
+				t.Errorf("pools %v, %q: undone it is %s", pools, c.text, got)
+			}
+		}
+	}
+}
+
+// For one very long text its symbol grows alone, and that is said.
+func TestAVeryLongTextGrowsAlone(t *testing.T) {
+	d := open(t, two())
+	d.Write("a", strings.Repeat("Look up the pole number in the asset register. ", 8))
+	d.flush()
+	d.same()
+	s := d.Sheet()
+	if a, b := s.Symbols[0], s.Symbols[1]; a.H <= 120*px || b.W != 120*px || b.H != 80*px {
+		t.Errorf("they are %d by %d and %d by %d", a.W/px, a.H/px, b.W/px, b.H/px)
+	}
+	if !strings.Contains(strings.Join(d.said, " "), "grown alone") {
+		t.Errorf("said is %q", d.said)
+	}
+}
