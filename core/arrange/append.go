@@ -19,7 +19,36 @@ func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram
 		b, edits := after(t, t.Symbol(from.ID), h, w, false)
 		return b.Turned(true), turnedEdits(edits)
 	}
-	return after(s, from, w, h, m.Direction == diagram.Downwards)
+	down := m.Direction == diagram.Downwards
+	b, edits := after(s, from, w, h, down)
+	if row, ok := nextRow(s, from, b, down); ok {
+		return row, nil
+	}
+	return b, edits
+}
+
+// nextRow returns where a step goes that would leave the page along the flow, outside lanes: to
+// the beginning of a new row, or column, behind all others. It reports false where the step
+// stays on the page, or no row has room.
+func nextRow(s *diagram.Sheet, from *diagram.Symbol, b geometry.Box, down bool) (geometry.Box, bool) {
+	page := s.Area().Turned(down)
+	if pool, _ := s.LaneAt(from.Centre()); pool != nil || !s.Area().Holds(from.Box) || b.Turned(down).Right() <= page.Right() {
+		return b, false
+	}
+	row, own := from.Box.Turned(down), b.Turned(down)
+	begin, foot := row.X, row.Bottom()
+	for _, o := range s.Symbols {
+		if o.Kind.IsRemark() {
+			continue
+		}
+		ob := o.Box.Turned(down)
+		if foot = max(foot, ob.Bottom()); ob.Y < row.Bottom() && row.Y < ob.Bottom() {
+			begin = min(begin, ob.X)
+		}
+	}
+	own.X, own.Y = begin, foot+Gap
+	out := own.Turned(down)
+	return out, s.Area().Holds(out) && freeAmong(s.Symbols, out)
 }
 
 // turnedEdits exchanges the axes of edits that open space; the others know none.

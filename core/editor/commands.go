@@ -514,6 +514,7 @@ func init() {
 			across := arg == "across"
 			e.do(&diagram.SetSheet{Sheet: e.sheetID, Across: &across})
 		}},
+		"paper-larger": {always, (*Editor).enlarge},
 		"sheet-left":   {always, func(e *Editor, _ string) { e.moveSheet(-1) }},
 		"sheet-right":  {always, func(e *Editor, _ string) { e.moveSheet(1) }},
 		"sheet-remove": {always, func(e *Editor, _ string) { e.removeSheet() }},

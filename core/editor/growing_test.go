@@ -95,3 +95,42 @@ func TestAVeryLongTextGrowsAlone(t *testing.T) {
 		t.Errorf("said is %q", d.said)
 	}
 }
+
+// A chain stays on the page: where the next step would leave it, it goes on in a new row; in
+// lanes, which have no rows, and where no row has room, a larger paper is offered.
+func TestChainsStayOnThePage(t *testing.T) {
+	for _, direction := range []diagram.Direction{diagram.Rightwards, diagram.Downwards} {
+		d := open(t, diagram.New("Chain", direction, "A4", direction == diagram.Rightwards))
+		d.keys("Enter", "<Step>")
+		for n := 2; n <= 12; n++ {
+			d.keys("Enter", fmt.Sprintf("<Step %d>", n))
+		}
+		d.same()
+		for _, f := range findings.Check(d.Map()) {
+			if strings.Contains(f.Text, "edge") || strings.Contains(f.Text, "lies on") {
+				t.Errorf("%s: %s %s", direction, f.Symbol, f.Text)
+			}
+		}
+		for len(d.Sheet().Symbols) < 60 && !strings.Contains(strings.Join(d.said, " "), "beyond the edge") {
+			d.keys("Enter", "<More>")
+		}
+		if len(d.said) == 0 {
+			t.Fatalf("%s: nothing was offered with %d steps", direction, len(d.Sheet().Symbols))
+		}
+		d.Command("paper-larger", "")
+		d.flush()
+		if s := d.Sheet(); s.Paper != "A3" || !s.Page().Holds(s.Drawn()) {
+			t.Errorf("%s: the paper is %s, the drawing %v", direction, s.Paper, s.Drawn())
+		}
+	}
+	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+	m.Sheets[0].Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []diagram.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
+	d := open(t, m)
+	d.keys("Enter", "<Step>")
+	for range 7 {
+		d.keys("Enter", "<Step>")
+	}
+	if !strings.Contains(strings.Join(d.said, " "), "beyond the edge") {
+		t.Errorf("in a lane %d steps stand on %v; said is %q", len(d.Sheet().Symbols), d.Sheet().Drawn(), d.said)
+	}
+}

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
 )
 
@@ -154,6 +155,55 @@ func (e *Editor) Worked(answer []byte) {
 	}
 }
 
+// largerPaper returns the smallest paper of the sheet's kind that holds a box.
+func largerPaper(s *diagram.Sheet, all geometry.Box) (name string, across, ok bool) {
+	area := 0
+	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
+	for _, paper := range diagram.Papers {
+		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
+			continue // it would not be at hand
+		}
+		for _, lying := range [2]bool{s.Across, !s.Across} {
+			larger := *s
+			larger.Paper, larger.Across = paper.Name, lying
+			w, h := larger.Area().W, larger.Area().H
+			if all.X < 0 || all.Y < 0 || w < all.Right() || h < all.Bottom() || area > 0 && w*h >= area {
+				continue
+			}
+			area = w * h
+			name, across, ok = paper.Name, lying, true
+		}
+	}
+	return name, across, ok
+}
+
+// edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
+func (e *Editor) edge(id string) {
+	s := e.Sheet()
+	sym := s.Symbol(id)
+	if sym == nil || s.Area().Holds(sym.Box) {
+		return
+	}
+	if name, _, ok := largerPaper(s, s.Drawn()); ok {
+		e.say("This lies beyond the edge of the paper.")
+		e.suggest = &offer{"paper-larger", "Take " + name}
+	}
+}
+
+// enlarge takes the smallest paper that holds what is on the sheet.
+func (e *Editor) enlarge(string) {
+	s := e.Sheet()
+	if s.Area().Holds(s.Drawn()) {
+		e.say("Everything lies on the paper.")
+		return
+	}
+	if name, across, ok := largerPaper(s, s.Drawn()); ok {
+		e.do(&diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
+		return
+	}
+	e.say("No paper is large enough, or something lies beyond its upper or left edge.")
+}
+
 // fits says how what is proposed goes onto its paper, and offers a larger one that
 // holds it.
 func (e *Editor) fits(as string, edit diagram.Edit) {
@@ -165,26 +215,11 @@ func (e *Editor) fits(as string, edit diagram.Edit) {
 	}
 	p.words += " It is larger than the paper."
 	p.longer = e.job.first == nil
-	area := 0
-	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
-	for _, paper := range diagram.Papers {
-		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
-			continue // it would not be at hand
+	if name, across, ok := largerPaper(s, all); ok {
+		words := "Keep on " + name
+		if across != s.Across {
+			words += map[bool]string{false: ", portrait", true: ", landscape"}[across]
 		}
-		for _, across := range [2]bool{s.Across, !s.Across} {
-			larger := *s
-			larger.Paper, larger.Across = paper.Name, across
-			w, h := larger.Area().W, larger.Area().H
-			if all.X < 0 || all.Y < 0 || w < all.Right() || h < all.Bottom() || area > 0 && w*h >= area {
-				continue
-			}
-			area = w * h
-			name, lying := paper.Name, across
-			words := "Keep on " + name
-			if across != s.Across {
-				words += map[bool]string{false: ", upright", true: ", across"}[across]
-			}
-			p.other = &proposal{edit: diagram.Together(as, edit, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &lying}), words: words}
-		}
+		p.other = &proposal{edit: diagram.Together(as, edit, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}), words: words}
 	}
 }

@@ -146,6 +146,7 @@ var Entries = []Entry{
 	{Part: "Lanes and sheets", Command: "lanes-owners", Title: "Turn lanes into owners", Words: "flowchart plain"},
 	{Part: "Lanes and sheets", Command: "owner-open", Title: "Set the owner", Words: "who does role person department"},
 	{Part: "Lanes and sheets", Command: "sheet-add", Title: "Add a sheet"},
+	{Part: "Lanes and sheets", Command: "paper-larger", Title: "Take the paper that holds everything", Words: "larger size page"},
 	{Part: "Lanes and sheets", Command: "sheet-copy", Title: "Duplicate the sheet with everything on it", Words: "copy as it is as it will be"},
 	{Part: "Lanes and sheets", Command: "sheet-open", Title: "This sheet: name, paper, background", Words: "ground picture"},
 	{Part: "Lanes and sheets", Command: "heading", Title: "Heading of the sheet on or off", Words: "title block frame project author version date"},

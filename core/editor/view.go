@@ -196,7 +196,10 @@ func (e *Editor) appendRequests(b []byte) []byte {
 		add("say", e.words)
 		e.words = ""
 	}
-	if e.gap != "" && e.offered != e.gap {
+	if e.suggest != nil {
+		add("offer", e.suggest)
+		e.suggest = nil
+	} else if e.gap != "" && e.offered != e.gap {
 		add("offer", offer{"close-gap", "Close the gap"})
 	}
 	e.offered = e.gap

@@ -403,6 +403,7 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	e.sel, e.lane = []string{sym.ID}, ""
 	e.askAnswer(c.ID)
 	e.centre = sym.ID
+	e.edge(sym.ID)
 	if !kind.IsReference() {
 		e.writeNew(sym.ID)
 	}
