@@ -381,15 +381,20 @@ func init() {
 			return ""
 		}, func(e *Editor, _ string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &diagram.Ground{}}) }},
 
-		"next":        {always, func(e *Editor, _ string) { e.along(false) }},
-		"previous":    {always, func(e *Editor, _ string) { e.along(true) }},
-		"sibling":     {needOne, func(e *Editor, _ string) { e.sibling() }},
-		"first":       {always, func(e *Editor, _ string) { e.toEnd(false) }},
-		"last":        {always, func(e *Editor, _ string) { e.toEnd(true) }},
-		"exit":        {needBranch, func(e *Editor, _ string) { e.furtherExit() }},
-		"lane-up":     {needInLane, func(e *Editor, _ string) { e.toLane(-1) }},
-		"lane-down":   {needInLane, func(e *Editor, _ string) { e.toLane(1) }},
-		"select-kind": {needSymbols(1, needStep), func(e *Editor, _ string) { e.selectKind() }},
+		"next":      {always, func(e *Editor, _ string) { e.along(false) }},
+		"previous":  {always, func(e *Editor, _ string) { e.along(true) }},
+		"sibling":   {needOne, func(e *Editor, _ string) { e.sibling() }},
+		"first":     {always, func(e *Editor, _ string) { e.toEnd(false) }},
+		"last":      {always, func(e *Editor, _ string) { e.toEnd(true) }},
+		"exit":      {needBranch, func(e *Editor, _ string) { e.furtherExit() }},
+		"lane-up":   {needInLane, func(e *Editor, _ string) { e.toLane(-1) }},
+		"lane-down": {needInLane, func(e *Editor, _ string) { e.toLane(1) }},
+		"select-kind": {func(e *Editor) string {
+			if len(e.sel) == 0 {
+				return "Select a symbol or a connector first."
+			}
+			return ""
+		}, func(e *Editor, _ string) { e.selectKind() }},
 		"select-lane": {func(e *Editor) string {
 			if len(e.lanesChosen()) == 0 {
 				return "Select a lane, or a step that stands in one."

@@ -58,7 +58,14 @@ func (e *Editor) selectKind() {
 	for _, sym := range e.chosen() {
 		kinds[sym.Kind] = true
 	}
-	e.pick(slices.DeleteFunc(slices.Clone(e.Sheet().Symbols), func(sym *diagram.Symbol) bool { return !kinds[sym.Kind] }))
+	s := e.Sheet()
+	lines := slices.ContainsFunc(e.sel, func(id string) bool { return s.Connector(id) != nil })
+	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !kinds[sym.Kind] }))
+	for _, c := range s.Connectors {
+		if lines {
+			e.sel = append(e.sel, c.ID)
+		}
+	}
 }
 
 // lanesChosen returns the lanes that are selected or hold something selected.
@@ -243,8 +250,8 @@ func (e *Editor) furtherExit() {
 	e.appendStep(diagram.Process)
 }
 
-// band selects what a rubber band touches, or only what lies wholly in it.
-// Connectors are taken where it touches no symbol, or encloses them.
+// band selects what a rubber band touches, or only what lies wholly in it: symbols and
+// connectors.
 func (e *Editor) band(b geometry.Box, add, whole bool) {
 	if !add {
 		e.sel = nil
@@ -254,21 +261,16 @@ func (e *Editor) band(b geometry.Box, add, whole bool) {
 			e.sel = append(e.sel, id)
 		}
 	}
-	found := false
 	for _, sym := range e.Sheet().Symbols {
 		in := sym.Meets(b)
 		if whole || symbols.Of(sym.Kind).Hollow {
 			in = b.Holds(sym.Box)
 		}
 		if in {
-			found = true
 			for _, id := range e.unitOf(sym.ID) {
 				take(id)
 			}
 		}
-	}
-	if found && !whole {
-		return
 	}
 	e.refresh()
 	for i, c := range e.Sheet().Connectors {

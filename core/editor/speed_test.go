@@ -217,6 +217,8 @@ func TestWaysToSelect(t *testing.T) {
 		{"everything", func(d *desk) { d.press("Ctrl+A") }, "ask known tell look note c1 c2 c3 c4 c5"},
 		{"a band that touches", func(d *desk) { d.drag(at(270, 55), at(520, 75), 0) }, "known tell"},
 		{"a band that encloses", func(d *desk) { d.drag(at(130, 55), at(520, 145), editor.Alt) }, "ask known c1 c2"},
+		{"a band over steps and the line between", func(d *desk) { d.drag(at(270, 55), at(520, 130), 0) }, "known tell c1 c2"},
+		{"all lines", func(d *desk) { d.drag(at(270, 90), at(290, 120), 0); d.press("Alt+K") }, "c1 c2 c3 c4 c5"},
 		{"a band over a line alone", func(d *desk) { d.drag(at(270, 90), at(290, 120), 0) }, "c1"},
 		{"Ctrl takes out", func(d *desk) { d.press("Ctrl+A"); d.click(at(380, 220), editor.Ctrl) }, "ask known tell note c1 c2 c3 c4 c5"},
 	} {
