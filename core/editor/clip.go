@@ -10,6 +10,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/pictures"
+	"plaintracer/core/symbols"
 )
 
 // Clip is what copying puts on the clipboard.
@@ -135,9 +136,13 @@ func (e *Editor) clip(data string) (Clip, bool) {
 	return c, true
 }
 
-// beside returns how far a clip has to be moved so that no symbol of it hides
-// one like it.
+// beside returns how far a clip has to be moved so that nothing of it lies on what is there:
+// to the right or down, a gap away; where that would be far off, or there is too much to look
+// through, so that no symbol of it hides one like it.
 func (e *Editor) beside(c Clip) geometry.Point {
+	if d, ok := e.clear(c); ok {
+		return d
+	}
 	taken := map[geometry.Box]bool{}
 	for _, sym := range e.Sheet().Symbols {
 		taken[sym.Box] = true
@@ -154,6 +159,34 @@ func (e *Editor) beside(c Clip) geometry.Point {
 		d = d.Add(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid})
 	}
 	return d
+}
+
+// manyPairs is how many pairs of symbols are looked at, at the most, to find a clear place.
+const manyPairs = 100_000
+
+// clear returns how far a clip has to be moved to lie on nothing, if that is near.
+func (e *Editor) clear(c Clip) (geometry.Point, bool) {
+	s := e.Sheet()
+	if len(c.Symbols)*len(s.Symbols) > manyPairs || len(c.Pools) > 0 {
+		return geometry.Point{}, false
+	}
+	var all geometry.Box
+	for i := range c.Symbols {
+		all = all.Union(c.Symbols[i].Box)
+	}
+	lies := func(d geometry.Point) bool {
+		return slices.ContainsFunc(c.Symbols, func(sym diagram.Symbol) bool {
+			b := sym.Moved(d)
+			return slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow })
+		})
+	}
+	right, down := geometry.Snap(all.W+arrange.Gap, arrange.Grid), geometry.Snap(all.H+arrange.Gap, arrange.Grid)
+	for _, d := range [...]geometry.Point{{}, {X: right}, {Y: down}, {X: right, Y: down}, {X: 2 * right}, {Y: 2 * down}} {
+		if s.Page().Holds(all.Moved(d)) && !lies(d) {
+			return d, true
+		}
+	}
+	return geometry.Point{}, false
 }
 
 // unlisted takes the mark or number off a line of a list: "- Ask", "• Ask", "3. Ask", "b) Ask".

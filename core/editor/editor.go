@@ -91,6 +91,8 @@ type Editor struct {
 	link link
 	// gap is the step just deleted whose gap can be closed.
 	gap, offered string
+	// hush takes what was said off the page: the hint how to connect, when that is over.
+	hush bool
 	// suggest is what is offered beside what is said.
 	suggest *offer
 	// tracing is the way a case has come so far; empty when none is traced.

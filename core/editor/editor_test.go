@@ -251,7 +251,9 @@ func TestGestures(t *testing.T) {
 			data, _ := d.Copy()
 			d.Paste(data)
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return len(s.Symbols) == 4 && s.Symbols[2].Corner() == at(120, 120) }},
+		}, func(s *diagram.Sheet) bool {
+			return len(s.Symbols) == 4 && s.Symbols[2].X > s.Symbols[1].Right() && s.Symbols[2].Y == 100*px
+		}},
 		{"text pasted becomes steps", "AddItems", func(d *desk) { d.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
 			func(s *diagram.Sheet) bool {
 				return s.Symbols[2].Text == "Ask" && s.Symbols[3].Kind == diagram.Decision

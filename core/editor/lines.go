@@ -587,11 +587,11 @@ func (e *Editor) linkKey(key string) bool {
 	case "ArrowDown":
 		e.steer(geometry.Point{Y: 1})
 	case "Escape":
-		e.link = link{}
+		e.link, e.hush = link{}, true
 	case "0", "1", "2", "3", "4", "5", "6", "7", "8", "9":
 		e.aim(key)
 	case "Enter":
-		e.link = link{}
+		e.link, e.hush = link{}, true
 		if e.symbol(l.target) == nil {
 			return true
 		}

@@ -194,8 +194,10 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	}
 	if e.words != "" {
 		add("say", e.words)
-		e.words = ""
+	} else if e.hush {
+		add("hush", true)
 	}
+	e.words, e.hush = "", false
 	if e.suggest != nil {
 		add("offer", e.suggest)
 		e.suggest = nil

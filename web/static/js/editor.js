@@ -132,6 +132,7 @@ class App {
     if (out.state) this.bars.show(out.state)
     if (out.send) { this.sync.send(out.send); this.saved() }
     if (out.say) this.bars.say(out.say, out.offer)
+    if (out.hush) byId('words').hidden = true
     if (out.open) this.bars.open(out.open)
     if (out.patch.length) this.outline()
     if (out.centre) this.reveal(out.centre)
