@@ -17,7 +17,7 @@ func (e *Editor) Key(key string, mods int) bool {
 	if len(e.tracing) > 0 {
 		return mods&Ctrl == 0 && e.traceKey(key)
 	}
-	if e.link.on && mods&Ctrl == 0 && e.linkKey(key) {
+	if e.link.on && mods&Ctrl == 0 && e.linkKey(key, mods) {
 		return true
 	}
 	if e.proposed != nil && (key == "Enter" || key == "Escape") {
@@ -120,7 +120,8 @@ func (e *Editor) arrow(key string, mods int) bool {
 	if mods&Alt != 0 {
 		n = px
 	}
-	d := map[string]geometry.Point{"ArrowLeft": {X: -n}, "ArrowRight": {X: n}, "ArrowUp": {Y: -n}, "ArrowDown": {Y: n}}[key]
+	d := arrows[key].Step()
+	d.X, d.Y = d.X*n, d.Y*n
 	if e.connector() != nil {
 		if mods&Shift != 0 {
 			return e.nudgeLabel(d)

@@ -496,7 +496,20 @@ type link struct {
 	id     string // the connector whose end is led; empty for a new one
 	isFrom bool
 	target string
+	side   string // the side chosen for the end: where a new connector leaves, where a led end meets its symbol
 	typed  string // the number typed so far
+}
+
+// ends returns both ends as they are led now.
+func (l link) ends() (from, to diagram.End) {
+	if l.id == "" {
+		return diagram.End{Symbol: l.from, Side: l.side}, diagram.End{Symbol: l.target}
+	}
+	led, other := diagram.End{Symbol: l.target, Side: l.side}, diagram.End{Symbol: l.from}
+	if l.isFrom {
+		return led, other
+	}
+	return other, led
 }
 
 // lead begins to lead a connector by keys.
@@ -525,7 +538,11 @@ func (e *Editor) lead0(l link) {
 	if e.link.target == "" {
 		e.steer(geometry.Point{Y: 1})
 	}
-	e.say("Arrows or its number choose the symbol, Enter connects, Esc leaves it.")
+	side := "leaves by"
+	if l.id != "" {
+		side = "arrives at"
+	}
+	e.say("Arrows or its number choose the symbol, Shift and an arrow the side the line %s, Enter connects, Esc leaves it.", side)
 }
 
 // steer moves the target to the nearest symbol in a direction.
@@ -574,18 +591,25 @@ func (e *Editor) aim(digit string) {
 	e.link.target, e.centre = id, id
 }
 
+// arrows says to which side the arrow keys point.
+var arrows = map[string]geometry.Side{
+	"ArrowUp": geometry.Top, "ArrowRight": geometry.Right, "ArrowDown": geometry.Bottom, "ArrowLeft": geometry.Left,
+}
+
 // linkKey handles a key while a connector is led.
-func (e *Editor) linkKey(key string) bool {
+func (e *Editor) linkKey(key string, mods int) bool {
 	l := e.link
+	if side, ok := arrows[key]; ok {
+		if mods&Shift == 0 {
+			e.steer(side.Step())
+			return true
+		}
+		if e.link.side = side.String(); l.side == e.link.side { // once more leaves the side open again
+			e.link.side = ""
+		}
+		return true
+	}
 	switch key {
-	case "ArrowLeft":
-		e.steer(geometry.Point{X: -1})
-	case "ArrowRight":
-		e.steer(geometry.Point{X: 1})
-	case "ArrowUp":
-		e.steer(geometry.Point{Y: -1})
-	case "ArrowDown":
-		e.steer(geometry.Point{Y: 1})
 	case "Escape":
 		e.link, e.hush = link{}, true
 	case "0", "1", "2", "3", "4", "5", "6", "7", "8", "9":
@@ -595,18 +619,18 @@ func (e *Editor) linkKey(key string) bool {
 		if e.symbol(l.target) == nil {
 			return true
 		}
-		end := diagram.End{Symbol: l.target}
+		from, to := l.ends()
 		switch {
 		case l.id == "":
-			c := e.newConnector(diagram.End{Symbol: l.from}, end)
+			c := e.newConnector(from, to)
 			if e.do(&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}) {
 				e.sel, e.lane = []string{c.ID}, ""
 				e.askAnswer(c.ID)
 			}
 		case l.isFrom:
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, From: &end})
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, From: &from})
 		default:
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, To: &end})
+			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, To: &to})
 		}
 	default:
 		return false

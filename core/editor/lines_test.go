@@ -81,6 +81,29 @@ func TestLineGestures(t *testing.T) {
 			d.Key("l", editor.Ctrl)
 			d.keys("ArrowDown", "Enter")
 		}, func(s *diagram.Sheet) bool { return s.Connectors[0].To.Symbol == "c" }},
+		{"connect by keys out of a chosen side", "AddItems", func(d *desk) {
+			d.click(at(310, 440), 0)
+			d.Key("l", editor.Ctrl)
+			for _, key := range []string{"ArrowUp", "Shift+ArrowLeft", "Enter"} {
+				d.press(key)
+			}
+		}, func(s *diagram.Sheet) bool {
+			return s.Connectors[1].From == diagram.End{Symbol: "c", Side: "left"} && s.Connectors[1].To.Side == ""
+		}},
+		{"the same side again leaves it open", "AddItems", func(d *desk) {
+			d.click(at(310, 440), 0)
+			d.Key("l", editor.Ctrl)
+			for _, key := range []string{"ArrowUp", "Shift+ArrowDown", "Shift+ArrowDown", "Enter"} {
+				d.press(key)
+			}
+		}, func(s *diagram.Sheet) bool { return s.Connectors[1].From == diagram.End{Symbol: "c"} }},
+		{"lead an end to a chosen side by keys", "SetEnds", func(d *desk) {
+			d.click(at(310, 220), 0)
+			d.Key("l", editor.Ctrl)
+			for _, key := range []string{"ArrowDown", "Shift+ArrowRight", "Enter"} {
+				d.press(key)
+			}
+		}, func(s *diagram.Sheet) bool { return s.Connectors[0].To == diagram.End{Symbol: "c", Side: "right"} }},
 		{"Esc leaves leading without a trace", "", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.Key("l", editor.Ctrl)

@@ -83,9 +83,12 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	if e.link.on {
 		if sym, from := e.symbol(e.link.target), e.symbol(e.link.from); sym != nil {
 			if from != nil {
-				o.line("loose", geometry.Polyline{from.Centre(), sym.Centre()})
+				o.line("loose", geometry.Polyline{o.socket(from), o.socket(sym)})
 			}
 			o.shape("target", sym.Kind, sym.Box)
+			if e.link.side != "" {
+				o.glue(o.sided(), e.link.side)
+			}
 		}
 	}
 	o.traced()
@@ -279,6 +282,22 @@ func (o *overlay) glue(id, socket string) {
 		n := o.e.screen(4)
 		o.path("glue", geometry.Path{}.Move(p.X-d.X*n, p.Y-d.Y*n).Line(p.X+d.X*n, p.Y+d.Y*n))
 	}
+}
+
+// sided returns the symbol at which a connector led by keys has its side chosen.
+func (o *overlay) sided() string {
+	if l := o.e.link; l.id == "" {
+		return l.from
+	}
+	return o.e.link.target
+}
+
+// socket returns where the line of a connector led by keys begins or ends at a symbol.
+func (o *overlay) socket(sym *diagram.Symbol) geometry.Point {
+	if side, ok := geometry.SideNamed(o.e.link.side); ok && sym.ID == o.sided() {
+		return symbols.GluePoint(sym, side)
+	}
+	return sym.Centre()
 }
 
 // shape draws the outline of a kind in a box.
