@@ -310,9 +310,11 @@ func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
 	v := &e.view
 	v.ids = v.ids[:0]
 	seen := scene.ViewOf(e.m, s)
+	facing := scene.Facing(s, e.courses)
 	for _, sym := range s.Symbols {
 		v.ids = append(v.ids, sym.ID)
 		extra := e.facts.Of(s, sym)
+		extra.Facing = facing[sym.ID]
 		look := *sym
 		look.X, look.Y = 0, 0
 		old := v.symbols[sym.ID]

@@ -115,6 +115,52 @@ type Extra struct {
 	Caption Caption
 	// Kinds are those a legend explains, with spaces between them.
 	Kinds string
+	// Facing names the side at which a connector meets a symbol that turns to it.
+	Facing string
+}
+
+// Facing returns by id to which side the symbols that turn to their connector are turned: where
+// their first connector meets them.
+func Facing(s *diagram.Sheet, courses []routing.Course) map[string]string {
+	var turning map[string]geometry.Box
+	for _, sym := range s.Symbols {
+		if symbols.Of(sym.Kind).Facing != nil {
+			if turning == nil {
+				turning = map[string]geometry.Box{}
+			}
+			turning[sym.ID] = sym.Box
+		}
+	}
+	if turning == nil {
+		return nil
+	}
+	facing := map[string]string{}
+	for i, c := range s.Connectors[:min(len(s.Connectors), len(courses))] {
+		points := courses[i].Points
+		if len(points) < 2 {
+			continue
+		}
+		for id, p := range map[string]geometry.Point{c.From.Symbol: points[0], c.To.Symbol: points[len(points)-1]} {
+			if box, ok := turning[id]; ok && facing[id] == "" {
+				facing[id] = nearest(box, p).String()
+			}
+		}
+	}
+	return facing
+}
+
+// nearest returns the side of a box that a point on its edge lies at.
+func nearest(b geometry.Box, p geometry.Point) geometry.Side {
+	best, at := -1, geometry.Left
+	for side, far := range [...]int{
+		geometry.Top: geometry.Abs(p.Y - b.Y), geometry.Right: geometry.Abs(p.X - b.Right()),
+		geometry.Bottom: geometry.Abs(p.Y - b.Bottom()), geometry.Left: geometry.Abs(p.X - b.X),
+	} {
+		if best < 0 || far < best {
+			best, at = far, geometry.Side(side)
+		}
+	}
+	return at
 }
 
 // Of returns what is drawn with a symbol.
@@ -251,8 +297,11 @@ func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) 
 	for i, c := range s.Connectors {
 		d.Nodes = append(d.Nodes, v.Connector(c, &d.Courses[i]))
 	}
+	facing := Facing(s, d.Courses)
 	for _, sym := range s.Symbols {
-		d.Nodes = append(d.Nodes, v.Symbol(sym, facts.Of(s, sym)))
+		x := facts.Of(s, sym)
+		x.Facing = facing[sym.ID]
+		d.Nodes = append(d.Nodes, v.Symbol(sym, x))
 	}
 	for i := range d.Nodes {
 		d.Extent = d.Extent.Union(d.Nodes[i].Bounds())
@@ -511,7 +560,11 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 	default:
 		draw(outline, fill, line)
 	}
-	if def.Inner != nil {
+	facing, turned := geometry.SideNamed(x.Facing)
+	switch {
+	case turned && def.Facing != nil:
+		draw(def.Facing(sym.W, sym.H, facing), "", line)
+	case def.Inner != nil:
 		draw(def.Inner(sym.W, sym.H, written), "", line)
 	}
 	if sym.Kind == diagram.Picture {
@@ -520,7 +573,11 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 	if sym.Kind == diagram.Legend {
 		n.legend(sym, x.Kinds, l, v.House)
 	} else {
-		block := v.House.Set(def, sym.Text, l.Type(sym.Type), sym.W, sym.H)
+		ty := l.Type(sym.Type)
+		if turned && facing == geometry.Right && ty.Align == "" && def.Align == "left" {
+			ty.Align = "right" // the text stands by the bracket
+		}
+		block := v.House.Set(def, sym.Text, ty, sym.W, sym.H)
 		n.write(block, TextColour(l, sym))
 	}
 	n.badge(sym, x.Number, l, v.House)

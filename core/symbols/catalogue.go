@@ -243,7 +243,7 @@ var catalogue = []*Symbol{
 		Kind: diagram.Annotation, Name: "Annotation", Others: []string{"comment", "explanation", "remark", "bracket"},
 		Meaning: "An explanation of what it is joined to.", When: "Beside a symbol that needs a word more; its line is dashed.",
 		Source: ISO5807, W: 140 * px, H: 50 * px, Step: higher,
-		Outline: rectangle, Inner: bracket, Text: upright(margin+2*px, 0), Align: "left", Bare: true,
+		Outline: rectangle, Inner: bracket, Facing: bracketTo, Text: upright(margin+2*px, 0), Align: "left", Bare: true,
 	},
 	{
 		Kind: diagram.Note, Name: "Note", Others: []string{"comment", "memo", "remark", "paper"},

@@ -420,9 +420,22 @@ func chevron(w, h int) geometry.Path {
 	return polygon(0, 0, w-s, 0, w, h/2, w-s, h, 0, h, s, h/2)
 }
 
-func bracket(w, h int, _ bool) geometry.Path {
-	b := min(8*px, w/4)
-	return geometry.Path{}.Move(b, 0).Line(0, 0).Line(0, h).Line(b, h)
+func bracket(w, h int, _ bool) geometry.Path { return bracketTo(w, h, geometry.Left) }
+
+// bracketTo is a bracket along a side, open to the other one.
+func bracketTo(w, h int, side geometry.Side) geometry.Path {
+	b := min(8*px, w/4, h/2)
+	x, y := 0, 0 // the corner at which it has its back, and from where it reaches b inwards
+	switch side {
+	case geometry.Right:
+		x, b = w, -b
+	case geometry.Bottom:
+		y, b = h, -b
+	}
+	if side.Upright() {
+		return geometry.Path{}.Move(0, y+b).Line(0, y).Line(w, y).Line(w, y+b)
+	}
+	return geometry.Path{}.Move(x+b, 0).Line(x, 0).Line(x, h).Line(x+b, h)
 }
 
 func folded(w, h int) geometry.Path {

@@ -33,6 +33,8 @@ type Symbol struct {
 	Outline func(w, h int) geometry.Path
 	Back    func(w, h int) geometry.Path
 	Inner   func(w, h int, written bool) geometry.Path
+	// Facing takes the place of Inner where a connector meets the symbol at a side.
+	Facing func(w, h int, side geometry.Side) geometry.Path
 	// Text is the area the text may fill. Where Body is set, the first
 	// paragraph stands in Text and all others in Body.
 	Text func(w, h int) TextArea
