@@ -107,6 +107,20 @@ func TestPictureLegendAndHandles(t *testing.T) {
 	if after.W <= pic.W || geometry.Abs(after.W*pic.H-after.H*pic.W) > pic.W*2 {
 		t.Errorf("pulled from %v it is %v", pic.Box, after.Box)
 	}
+	// Another file let go over it takes its place.
+	d.Key(browser.Escape)
+	browser.Eval[any](d.Page, `(() => { const c = document.createElement('canvas'); c.width = 50; c.height = 25
+		window.was = document.querySelector('#symbols image').getAttribute('href')
+		const r = document.querySelector('#symbols image').getBoundingClientRect()
+		c.toBlob(b => { const t = new DataTransfer(); t.items.add(new File([b], 'pole.png', { type: 'image/png' }))
+			document.getElementById('drawing').dispatchEvent(new DragEvent('drop', { clientX: r.x + r.width / 2, clientY: r.y + r.height / 2, dataTransfer: t, bubbles: true, cancelable: true })) }) })()`)
+	d.Until("document.querySelector('#symbols image').getAttribute('href') !== window.was")
+	if now := d.sheet().Symbol(pic.ID); now.Picture == pic.Picture || now.Box != after.Box {
+		t.Errorf("let go over the picture, %v is now %v", after, now)
+	}
+	if n := browser.Eval[int](d.Page, "document.querySelectorAll('#symbols image').length"); n != 1 {
+		t.Errorf("there are %d pictures after one was put in the place of another", n)
+	}
 	d.ClickOn(".strip .group:last-child .drop:last-child > .tool")
 	d.ClickOn("[data-command=legend]")
 	d.Until("[...document.querySelectorAll('#symbols text')].some(t => t.textContent === 'Symbols used')")

@@ -52,20 +52,16 @@ func main() {
 			rest()
 			return fail(err)
 		},
-		"down":    func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
-		"move":    func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
-		"up":      func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
-		"double":  func(a []js.Value) any { e.Double(at(a)); return nil },
-		"key":     func(a []js.Value) any { return e.Key(a[0].String(), a[1].Int()) },
-		"command": func(a []js.Value) any { e.Command(a[0].String(), a[1].String()); return nil },
-		"write":   func(a []js.Value) any { return e.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
-		"picture": func(a []js.Value) any {
-			file := make([]byte, a[0].Length())
-			js.CopyBytesToGo(file, a[0])
-			e.Picture(file, a[1].Int(), a[2].Int())
-			return nil
-		},
-		"font": func(a []js.Value) any { e.Font([]byte(a[0].String())); return nil },
+		"down":      func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
+		"move":      func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
+		"up":        func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
+		"double":    func(a []js.Value) any { e.Double(at(a)); return nil },
+		"key":       func(a []js.Value) any { return e.Key(a[0].String(), a[1].Int()) },
+		"command":   func(a []js.Value) any { e.Command(a[0].String(), a[1].String()); return nil },
+		"write":     func(a []js.Value) any { return e.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
+		"picture":   func(a []js.Value) any { e.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
+		"pictureOn": func(a []js.Value) any { e.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
+		"font":      func(a []js.Value) any { e.Font([]byte(a[0].String())); return nil },
 		"face": func(a []js.Value) any {
 			file := e.Face(a[0].String())
 			out := js.Global().Get("Uint8Array").New(len(file))
@@ -133,4 +129,11 @@ func main() {
 	js.Global().Set("plainTracer", object)
 	js.Global().Call("dispatchEvent", js.Global().Get("Event").New("core-ready"))
 	select {}
+}
+
+// bytesOf copies a Uint8Array.
+func bytesOf(v js.Value) []byte {
+	b := make([]byte, v.Length())
+	js.CopyBytesToGo(b, v)
+	return b
 }

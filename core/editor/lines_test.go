@@ -435,3 +435,34 @@ func TestFrameTakesAlongWhatLiesInIt(t *testing.T) {
 	}
 	d.same()
 }
+
+// A file let go over a picture takes its place, whatever is selected; elsewhere it is a new one.
+func TestAPictureFileLetGoOverAPicture(t *testing.T) {
+	file := func(w int) []byte {
+		var b bytes.Buffer
+		if err := png.Encode(&b, image.NewRGBA(image.Rect(0, 0, w, 20))); err != nil {
+			t.Fatal(err)
+		}
+		return b.Bytes()
+	}
+	d := open(t, two())
+	d.PictureOn(file(40), 300*px, 500*px)
+	d.PictureOn(file(60), 600*px, 500*px)
+	d.flush()
+	list := d.Sheet().Symbols
+	if len(list) != 4 || list[2].Picture == list[3].Picture {
+		t.Fatalf("there are %d symbols, not two pictures beside two steps", len(list))
+	}
+	first, second := list[2].Picture, list[3].Picture
+	d.PictureOn(file(80), 300*px, 500*px) // the other one is selected
+	d.flush()
+	if list = d.Sheet().Symbols; len(list) != 4 || list[2].Picture == first || list[3].Picture != second {
+		t.Errorf("of %d symbols the pictures are %s and %s", len(list), list[2].Picture, list[3].Picture)
+	}
+	d.PictureOn(file(80), list[0].Centre().X, list[0].Centre().Y)
+	d.flush()
+	if list = d.Sheet().Symbols; len(list) != 5 || list[4].Picture != list[2].Picture || list[0].Kind != diagram.Process {
+		t.Errorf("over a step there are %d symbols", len(list))
+	}
+	d.same()
+}

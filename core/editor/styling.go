@@ -299,7 +299,20 @@ func (e *Editor) setFitting(arg string) {
 
 // Picture puts a picture file on the sheet: into the selected picture symbol,
 // else into a new one in the middle of what is in sight.
-func (e *Editor) Picture(file []byte, x, y int) {
+func (e *Editor) Picture(file []byte, x, y int) { e.picture(file, geometry.Point{X: x, Y: y}) }
+
+// PictureOn is Picture for a file let go at x, y: a picture that lies there takes it, whatever
+// is selected; elsewhere it is a new one.
+func (e *Editor) PictureOn(file []byte, x, y int) {
+	at := geometry.Point{X: x, Y: y}
+	e.sel, e.lane = nil, ""
+	if sym := e.symbol(e.symbolAt(at, 0)); sym != nil && sym.Kind == diagram.Picture {
+		e.sel = []string{sym.ID}
+	}
+	e.picture(file, at)
+}
+
+func (e *Editor) picture(file []byte, at geometry.Point) {
 	p, err := pictures.Read(file)
 	if err != nil {
 		e.ground = false
@@ -330,7 +343,7 @@ func (e *Editor) Picture(file []byte, x, y int) {
 	}
 	def := symbols.Of(diagram.Picture)
 	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Picture, Picture: p.ID,
-		Box: geometry.Around(geometry.Point{X: x, Y: y}, max(w, def.MinW), max(h, def.MinH))}
+		Box: geometry.Around(at, max(w, def.MinW), max(h, def.MinH))}
 	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Pictures: []pictures.Picture{p}}) {
 		e.sel, e.lane = []string{sym.ID}, ""
 	}

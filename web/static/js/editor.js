@@ -272,7 +272,7 @@ class App {
       else { this.pan.x -= e.shiftKey ? e.deltaY : e.deltaX; this.pan.y -= e.shiftKey ? 0 : e.deltaY; this.view() }
     }, { passive: false })
     desk.addEventListener('dragover', e => e.preventDefault())
-    desk.addEventListener('drop', e => { e.preventDefault(); for (const file of e.dataTransfer.files) this.picture(file, e) })
+    desk.addEventListener('drop', e => { e.preventDefault(); const files = e.dataTransfer.files; for (const file of files) this.picture(file, e, files.length === 1) })
     desk.addEventListener('contextmenu', e => {
       e.preventDefault()
       if (e.button === 2) this.bars.commands.openContext(e.clientX, e.clientY)
@@ -596,11 +596,11 @@ class App {
   }
 
   // picture sets a picture file down in the middle of the desk, or where it was
-  // dropped.
-  async picture(file, at) {
+  // dropped; dropped by itself on a picture it takes its place.
+  async picture(file, at, alone) {
     const bytes = new Uint8Array(await file.arrayBuffer())
     const r = byId('drawing').getBoundingClientRect()
-    this.core.picture(bytes, ...this.place(at || { clientX: r.left + r.width / 2, clientY: r.top + r.height / 2 }))
+    this.core[alone ? 'pictureOn' : 'picture'](bytes, ...this.place(at || { clientX: r.left + r.width / 2, clientY: r.top + r.height / 2 }))
     this.flush()
     this.focus()
   }
