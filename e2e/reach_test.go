@@ -43,6 +43,34 @@ func TestKeysReachTheDrawingWhateverWasClicked(t *testing.T) {
 	d.sound()
 }
 
+// Fit shows upright paper so that its text can be read; once more shows the whole page.
+func TestFitOfUprightPaper(t *testing.T) {
+	d := three(t)
+	browser.Eval[any](d.Page, "(s => { s.value = 'upright'; s.dispatchEvent(new Event('change')) })(document.getElementById('sheet-turn'))")
+	d.Until("+document.getElementById('page').getAttribute('height') > +document.getElementById('page').getAttribute('width')")
+	const inSight = `(id => { const a = document.querySelector(id).getBoundingClientRect(), b = document.getElementById('drawing').getBoundingClientRect()
+		return a.top >= b.top && a.left >= b.left && a.right <= b.right && a.bottom <= b.bottom })`
+	zoom := func() int { return browser.Eval[int](d.Page, "parseInt(document.getElementById('zoom').textContent)") }
+	seen := func(id string) bool { return browser.Eval[bool](d.Page, inSight+"('"+id+"')") }
+	if z := zoom(); z < 75 || z > 100 || !seen("#symbols") {
+		t.Errorf("at first it shows %d %%, all symbols: %v", z, seen("#symbols"))
+	}
+	d.ClickOn("#fit")
+	if z := zoom(); z >= 75 || !seen("#page") {
+		t.Errorf("once more it shows %d %%, the page: %v", z, seen("#page"))
+	}
+	// With a step far down there is too much to be read at once: it begins at the top.
+	d.ClickOn("#in")
+	x, y, _, _ := d.where("Three")
+	foot := browser.Eval[float64](d.Page, "document.getElementById('drawing').getBoundingClientRect().bottom - 130")
+	d.Drag(x, y, x, foot, 0)
+	d.ClickOn("#fit")
+	if z := zoom(); z < 75 || !seen("#symbols .symbol") || seen("#symbols") {
+		t.Errorf("of much it shows %d %%, the first step: %v, all: %v", z, seen("#symbols .symbol"), seen("#symbols"))
+	}
+	d.sound()
+}
+
 func itoa(n int) string {
 	if n < 10 {
 		return string(rune('0' + n))

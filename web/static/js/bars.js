@@ -184,7 +184,7 @@ export class Bars {
       'paste-here': () => app.pasteHere(),
       'zoom-in': () => app.zoomAt(1.25),
       'zoom-out': () => app.zoomAt(0.8),
-      'zoom-fit': () => app.fit(),
+      'zoom-fit': () => app.refit(),
     }[name]
     what?.()
   }

@@ -35,17 +35,18 @@ export class Drawing {
     byId('grid').setAttribute('height', h)
   }
 
+  // drawn is the box of the symbols and pools.
+  drawn() {
+    const boxes = ['pools', 'symbols'].map(layer => byId(layer).getBBox()).filter(b => b.width)
+    if (!boxes.length) return { x: 0, y: 0, w: 0, h: 0 }
+    const x = Math.min(...boxes.map(b => b.x)), y = Math.min(...boxes.map(b => b.y))
+    return { x, y, w: Math.max(...boxes.map(b => b.x + b.width)) - x, h: Math.max(...boxes.map(b => b.y + b.height)) - y }
+  }
+
   // extent is the page together with what stands beyond its edges.
   extent() {
-    let { w: right, h: bottom } = this.size, x = 0, y = 0
-    for (const layer of ['pools', 'symbols']) {
-      const b = byId(layer).getBBox()
-      x = Math.min(x, b.x)
-      y = Math.min(y, b.y)
-      right = Math.max(right, b.x + b.width)
-      bottom = Math.max(bottom, b.y + b.height)
-    }
-    return { x, y, w: right - x, h: bottom - y }
+    const b = this.drawn(), x = Math.min(0, b.x), y = Math.min(0, b.y)
+    return { x, y, w: Math.max(this.size.w, b.x + b.w) - x, h: Math.max(this.size.h, b.y + b.h) - y }
   }
 
   ground(markup) { byId('ground').innerHTML = markup }

@@ -1,5 +1,6 @@
 // The editor's page: loads the core, passes events in and draws what comes out.
 import { Drawing } from './drawing.js'
+import { fitting } from './fitting.js'
 import { Sync } from './sync.js'
 import { Bars } from './bars.js'
 import { keyOf, mods } from './keys.js'
@@ -279,7 +280,7 @@ class App {
     })
     byId('in').addEventListener('click', () => this.zoomAt(1.25))
     byId('out').addEventListener('click', () => this.zoomAt(0.8))
-    byId('fit').addEventListener('click', () => this.fit())
+    byId('fit').addEventListener('click', () => this.refit())
     window.addEventListener('resize', () => this.resized())
     window.addEventListener('beforeunload', e => { if (this.sync.pending.length && !this.sync.connected) e.preventDefault() })
   }
@@ -329,7 +330,7 @@ class App {
     for (const kind of ['pointerup', 'pointercancel']) desk.addEventListener(kind, gone, true)
   }
 
-  resized() { this.rect = null; if (this.fitted) this.fit() }
+  resized() { this.rect = null; if (this.fitted) this.fit(this.whole) }
 
   view() {
     byId('view').setAttribute('transform', `translate(${this.pan.x} ${this.pan.y}) scale(${this.zoom})`)
@@ -351,16 +352,23 @@ class App {
     this.flush()
   }
 
-  fit() {
+  // fit shows the sheet; whole, all of it however small.
+  fit(whole) {
     this.rect = null
-    const r = this.desk(), { x, y, w, h } = this.drawing.extent()
-    if (!w || !r.width) return
-    const room = { w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
-    this.zoom = Math.min(2, room.w / w, room.h / h)
-    this.pan = { x: (r.width - w * this.zoom) / 2 - x * this.zoom, y: 16 + Math.max(0, (room.h - h * this.zoom) / 2) - y * this.zoom }
+    const r = this.desk(), page = this.drawing.extent()
+    if (!page.w || !r.width) return
+    const room = { x: 16, y: 16, w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
+    const { zoom, pan, cut } = fitting(room, page, this.drawing.drawn(), whole)
+    this.zoom = zoom
+    this.pan = pan
     this.view()
     this.fitted = true
+    this.cut = cut
+    this.whole = whole
   }
+
+  // refit is fit by hand: once more shows the whole.
+  refit() { this.fit(this.fitted && this.cut) }
 
   // reveal pans so that a box is in sight, clear of the tray.
   reveal(b) {

@@ -1,19 +1,22 @@
 // The reader's page: pan, zoom, follow references, and see the map change.
 import { showFaces } from './faces.js'
+import { fitting } from './fitting.js'
 
 const token = document.body.dataset.token
 const byId = id => document.getElementById(id)
-let zoom = 1, pan = { x: 0, y: 0 }, sheet = byId('sheet').dataset.sheet, fitted = true
+let zoom = 1, pan = { x: 0, y: 0 }, sheet = byId('sheet').dataset.sheet, fitted = true, cut = false, all = false
 
 function view() {
   byId('sheet').style.transform = `translate(${pan.x}px, ${pan.y}px) scale(${zoom})`
 }
 
-function fit() {
+// fit shows the sheet; whole, all of it however small.
+function fit(whole) {
+  all = whole
   const svg = byId('sheet'), r = byId('reading').getBoundingClientRect()
   const w = svg.width.baseVal.value, h = svg.height.baseVal.value
-  zoom = Math.min(2, (r.width - 24) / w, (r.height - 24) / h)
-  pan = { x: (r.width - w * zoom) / 2, y: Math.max(12, (r.height - h * zoom) / 2) }
+  const page = { x: 0, y: 0, w, h }
+  ;({ zoom, pan, cut } = fitting({ x: 12, y: 12, w: r.width - 24, h: r.height - 24 }, page, page, whole))
   fitted = true
   view()
 }
@@ -44,7 +47,7 @@ async function show(id, find) {
   sheet = byId('sheet').dataset.sheet
   references()
   faces()
-  if (turned || fitted) fit()
+  if (turned || fitted) fit(all && !turned)
   else view()
   if (find) {
     const node = byId(`n-${find}`)
@@ -132,8 +135,8 @@ document.addEventListener('click', e => {
 })
 byId('in').addEventListener('click', () => zoomAt(1.25))
 byId('out').addEventListener('click', () => zoomAt(0.8))
-byId('fit').addEventListener('click', fit)
-window.addEventListener('resize', () => { if (fitted) fit() })
+byId('fit').addEventListener('click', () => fit(fitted && cut)) // once more shows the whole
+window.addEventListener('resize', () => { if (fitted) fit(all) })
 references()
 faces()
 fit()
