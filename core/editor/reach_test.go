@@ -1,9 +1,11 @@
 package editor_test
 
 import (
+	"strings"
 	"testing"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
 )
 
@@ -50,5 +52,31 @@ func TestTheMiddleOfASymbolIsTheSymbol(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// No command is on a key that a browser or a system keeps for itself (docs/keys.md), and no two
+// are on the same.
+func TestNoKeyIsTakenByTheBrowser(t *testing.T) {
+	taken := map[string]bool{}
+	for key := range strings.FieldsSeq(`Ctrl+N Ctrl+Shift+N Ctrl+T Ctrl+Shift+T Ctrl+W Ctrl+Shift+W Ctrl+F4 Alt+F4 Ctrl+Tab Ctrl+Shift+Tab
+		Ctrl+PageUp Ctrl+PageDown Ctrl+Q Ctrl+H Ctrl+M Ctrl+Space Ctrl+Alt+D F11 F12 Alt+Tab Alt+ Alt+Space Alt+Escape`) {
+		taken[key] = true
+	}
+	of := map[string]string{}
+	for _, entry := range editor.Entries {
+		if entry.Key == "" {
+			continue
+		}
+		if taken[entry.Key] {
+			t.Errorf("%q is on %s, which never comes", entry.Title, entry.Key)
+		}
+		if other := of[entry.Key]; other != "" {
+			t.Errorf("%q and %q are both on %s", other, entry.Title, entry.Key)
+		}
+		of[entry.Key] = entry.Title
+	}
+	if len(of) < 40 {
+		t.Errorf("only %d commands have keys", len(of))
 	}
 }
