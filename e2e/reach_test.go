@@ -71,6 +71,27 @@ func TestFitOfUprightPaper(t *testing.T) {
 	d.sound()
 }
 
+// A finding that one command puts right offers it, on whichever sheet it is.
+func TestAFindingIsMendedByOneClick(t *testing.T) {
+	d := three(t)
+	x, y, _, _ := d.where("Two")
+	edge := browser.Eval[float64](d.Page, "document.getElementById('page').getBoundingClientRect().right")
+	d.Drag(x, y, edge, y, 0)
+	if s := d.sheet(); s.Page().Holds(s.Drawn()) {
+		t.Fatalf("it is still on the page: %v", s.Drawn())
+	}
+	d.ClickOn("[data-command=sheet-add]")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
+	d.ClickOn("#count")
+	d.Until("document.querySelector('#findings .mend')")
+	d.ClickOn("#findings .mend")
+	d.Until("!document.querySelector('#findings .mend')")
+	if s := d.sheet(); s.Paper != "A3" || !s.Page().Holds(s.Drawn()) {
+		t.Errorf("mended, %v lies on %s", s.Drawn(), s.Paper)
+	}
+	d.sound()
+}
+
 func itoa(n int) string {
 	if n < 10 {
 		return string(rune('0' + n))

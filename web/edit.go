@@ -123,7 +123,10 @@ func (s *Server) findings(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	type item struct{ ID, What, Text, Sheet string }
+	type item struct {
+		ID, What, Text, Sheet string
+		Mend                  findings.Mend
+	}
 	var list []item
 	m, _ := d.Snapshot()
 	for _, f := range findings.Check(m) {
@@ -134,7 +137,7 @@ func (s *Server) findings(c fiber.Ctx) error {
 				what = symbols.Of(sym.Kind).Name
 			}
 		}
-		list = append(list, item{f.Symbol, what, f.Text, sheet.Name})
+		list = append(list, item{f.Symbol, what, f.Text, sheet.Name, f.Mend})
 	}
 	return s.page(c, "findings.html", list)
 }

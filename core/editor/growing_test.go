@@ -117,7 +117,13 @@ func TestChainsStayOnThePage(t *testing.T) {
 		if len(d.said) == 0 {
 			t.Fatalf("%s: nothing was offered with %d steps", direction, len(d.Sheet().Symbols))
 		}
-		d.Command("paper-larger", "")
+		var mend findings.Mend
+		for _, f := range findings.Check(d.Map()) {
+			if f.Mend.Command != "" {
+				mend = f.Mend
+			}
+		}
+		d.Command(mend.Command, "")
 		d.flush()
 		if s := d.Sheet(); s.Paper != "A3" || !s.Page().Holds(s.Drawn()) {
 			t.Errorf("%s: the paper is %s, the drawing %v", direction, s.Paper, s.Drawn())

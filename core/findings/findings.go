@@ -20,7 +20,15 @@ type Finding struct {
 	// Symbol is the id of the symbol, or of the connector, it is about.
 	Symbol string
 	Text   string
+	// Mend puts it right by one click; empty where that takes a decision.
+	Mend Mend
 }
+
+// Mend is a command of the editor under the words that offer it.
+type Mend struct{ Command, Title string }
+
+// LargerPaper takes the paper that holds everything on the sheet.
+var LargerPaper = Mend{"paper-larger", "Take a larger paper"}
 
 // Check returns the findings of a map in reading order.
 func Check(m *diagram.Map) []Finding {
@@ -35,15 +43,16 @@ func Check(m *diagram.Map) []Finding {
 			in[to]++
 			exits[from] = append(exits[from], c)
 			if c.From.Loose() || c.To.Loose() {
-				out = append(out, Finding{s.ID, c.ID, "has a loose end: glue it to a symbol"})
+				out = append(out, Finding{Sheet: s.ID, Symbol: c.ID, Text: "has a loose end: glue it to a symbol"})
 			}
 		}
 		for i, sym := range s.Symbols {
 			add := func(format string, args ...any) {
-				out = append(out, Finding{s.ID, sym.ID, fmt.Sprintf(format, args...)})
+				out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: fmt.Sprintf(format, args...)})
 			}
 			if !s.Page().Holds(sym.Box) {
-				add("lies beyond the edge of the page: move it, fit the sheet, or take a larger paper")
+				add("lies beyond the edge of the page: move it, lay the sheet out, or take a larger paper")
+				out[len(out)-1].Mend = LargerPaper
 			}
 			if other := overlapped(s, i); other != nil {
 				add("lies on %s: move one of them", named(other))

@@ -35,11 +35,11 @@ export class Bars {
       this.say(button.title)
       return
     }
+    if (find) { this.app.command('find', find); this.app.focus() }
     if (command) {
       this.app.command(command, arg || '')
       if (!button.closest('dialog, .finder, .looks') && !document.querySelector('dialog[open]') && byId('finder').contains(document.activeElement) === false) this.app.focus()
     }
-    if (find) { this.app.command('find', find); this.app.focus() }
     if (button.hasAttribute('data-close')) button.closest('dialog')?.close()
     if (button.hasAttribute('data-copy')) {
       navigator.clipboard.writeText(button.parentElement.querySelector('input').value)
