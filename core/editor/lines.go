@@ -622,6 +622,9 @@ func (e *Editor) linkKey(key string, mods int) bool {
 		from, to := l.ends()
 		switch {
 		case l.id == "":
+			if e.alike(l.from, to) {
+				return true
+			}
 			c := e.newConnector(from, to)
 			if e.do(&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}) {
 				e.sel, e.lane = []string{c.ID}, ""

@@ -90,6 +90,16 @@ func TestLineGestures(t *testing.T) {
 		}, func(s *diagram.Sheet) bool {
 			return s.Connectors[1].From == diagram.End{Symbol: "c", Side: "left"} && s.Connectors[1].To.Side == ""
 		}},
+		{"by keys no connector is made twice", "AddItems", func(d *desk) {
+			for range 2 {
+				d.click(at(310, 440), 0)
+				d.Key("l", editor.Ctrl)
+				d.keys("ArrowUp", "Enter")
+			}
+			if len(d.said) == 0 || !strings.Contains(d.said[len(d.said)-1], "leads there already") {
+				d.Errorf("of the second it says %q", d.said)
+			}
+		}, func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 }},
 		{"the same side again leaves it open", "AddItems", func(d *desk) {
 			d.click(at(310, 440), 0)
 			d.Key("l", editor.Ctrl)

@@ -372,12 +372,16 @@ func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
 	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
 }
 
-// alike reports whether there is a connector already that says the same as a new one would: from
-// the same symbol to the same, with the same label.
+// alike reports, and says, whether there is a connector already that says the same as a new one
+// would: from the same symbol to the same, with the same label.
 func (e *Editor) alike(from string, to diagram.End) bool {
-	return to.Symbol != "" && slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
+	if to.Symbol == "" || !slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
 		return c.From.Symbol == from && c.To.Symbol == to.Symbol && c.Text == e.nextAnswer(from)
-	})
+	}) {
+		return false
+	}
+	e.say("A connector without a label leads there already. Write a label on it first, or lead this one elsewhere.")
+	return true
 }
 
 // landing returns where a connector dropped at p would be glued.
@@ -642,7 +646,6 @@ func (e *Editor) connect(p geometry.Point) {
 	}
 	if !end.Loose() {
 		if g.mode == connecting && e.alike(g.id, end) {
-			e.say("A connector without a label leads there already. Write a label on it first, or lead this one elsewhere.")
 			return
 		}
 		if e.do(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
