@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"strconv"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -18,7 +19,7 @@ func TestKeysReachTheDrawingWhateverWasClicked(t *testing.T) {
 	for _, tool := range []string{"#fit", "#in", "#out", "#count", "#tab-register", "#shut-book", "#open-book", "[data-command=number]", "[data-command=number]"} {
 		d.ClickOn(tool)
 		d.Key("a", ctrl)
-		d.Until("plainTracerApp.bars.state.selected.length >= " + itoa(all))
+		d.Until("plainTracerApp.bars.state.selected.length >= " + strconv.Itoa(all))
 		if words := browser.Eval[string](d.Page, "String(getSelection())"); words != "" {
 			t.Errorf("after a click on %s the page's words are selected: %.100q", tool, words)
 		}
@@ -29,7 +30,7 @@ func TestKeysReachTheDrawingWhateverWasClicked(t *testing.T) {
 	d.ClickOn("[data-needs=text]")
 	d.Key(browser.Escape)
 	d.Key("a", ctrl)
-	d.Until("plainTracerApp.bars.state.selected.length >= " + itoa(all))
+	d.Until("plainTracerApp.bars.state.selected.length >= " + strconv.Itoa(all))
 	// But what is typed into a field stays there, and a button keeps its own keys.
 	d.ClickOn("#title")
 	d.Key("a", ctrl)
@@ -92,13 +93,6 @@ func TestAFindingIsMendedByOneClick(t *testing.T) {
 	d.sound()
 }
 
-func itoa(n int) string {
-	if n < 10 {
-		return string(rune('0' + n))
-	}
-	return itoa(n/10) + itoa(n%10)
-}
-
 // In the list of all symbols Enter takes the first that is found, and arrows choose.
 func TestSymbolsAreFoundByKeys(t *testing.T) {
 	s := start(t, "demo")
@@ -123,7 +117,7 @@ func TestTheStripKeepsItsWords(t *testing.T) {
 	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
 	for _, width := range []int64{1024, 1100, 1280, 1600} {
 		d.Do(chromedp.EmulateViewport(width, 760))
-		d.Until("innerWidth === " + itoa(int(width)))
+		d.Until("innerWidth === " + strconv.Itoa(int(width)))
 		if lost := browser.Eval[[]string](d.Page, `[...document.querySelectorAll('.strip .group > .tool, .strip .drop > .tool')].filter(t => {
 			const word = t.querySelector('span')?.getBoundingClientRect(), r = t.getBoundingClientRect()
 			return !word || word.width < 4 || r.right > innerWidth + 1 || r.left < -1 }).map(t => t.textContent.trim())`); len(lost) > 0 {

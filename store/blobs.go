@@ -6,6 +6,7 @@ import (
 	"database/sql"
 	"encoding/base64"
 	"encoding/hex"
+	"errors"
 	"fmt"
 )
 
@@ -81,6 +82,7 @@ func unpack(packed []byte, content func(hash string) ([]byte, error)) ([]byte, e
 
 // querier is a database or a transaction.
 type querier interface {
+	Query(query string, args ...any) (*sql.Rows, error)
 	QueryRow(query string, args ...any) *sql.Row
 }
 
@@ -114,25 +116,30 @@ func addSnapshot(tx *sql.Tx, id string, revision int, doc []byte) error {
 	return err
 }
 
+// snapshots returns the revisions of which a map has a snapshot, the latest first. With an error
+// come those read before it.
+func snapshots(q querier, id string) (list []int, err error) {
+	rows, err := q.Query("SELECT revision FROM snapshots WHERE map = ? ORDER BY revision DESC", id)
+	if err != nil {
+		return nil, err
+	}
+	for rows.Next() {
+		var r int
+		if err = rows.Scan(&r); err != nil {
+			break
+		}
+		list = append(list, r)
+	}
+	return list, errors.Join(err, rows.Err(), rows.Close())
+}
+
 // prune removes snapshots that are not needed: the first and the two latest stay, and of the
 // others the fewer the older they are, each about twice as far back as the one after it. The
 // log stays whole, so that every state a map has had can be made again, from a snapshot not
 // much further back than the state itself.
 func prune(tx *sql.Tx, id string) error {
-	rows, err := tx.Query("SELECT revision FROM snapshots WHERE map = ? ORDER BY revision DESC", id)
+	list, err := snapshots(tx, id)
 	if err != nil {
-		return err
-	}
-	var list []int
-	for rows.Next() {
-		var r int
-		if err := rows.Scan(&r); err != nil {
-			rows.Close()
-			return err
-		}
-		list = append(list, r)
-	}
-	if err := rows.Close(); err != nil {
 		return err
 	}
 	for _, r := range superfluous(list) {

@@ -58,19 +58,8 @@ func (d *Document) load() error {
 
 // rebuild makes the map from the latest snapshot that can be read and is sound.
 func (d *Document) rebuild(attempt func(*diagram.Map, diagram.Edit) (*diagram.Trial, error)) (state, error) {
-	rows, err := d.store.db.Query("SELECT revision FROM snapshots WHERE map = ? ORDER BY revision DESC", d.ID)
-	if err != nil {
-		return state{}, err
-	}
-	var list []int
-	for rows.Next() {
-		var r int
-		if err = rows.Scan(&r); err != nil {
-			break
-		}
-		list = append(list, r)
-	}
-	if err = errors.Join(err, rows.Err(), rows.Close()); err != nil && len(list) == 0 {
+	list, err := snapshots(d.store.db, d.ID)
+	if err != nil && len(list) == 0 {
 		return state{}, err
 	}
 	for _, revision := range list {

@@ -208,18 +208,34 @@ func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, er
 	})
 }
 
-func (s *Server) thumbnail(c fiber.Ctx) error {
+// writer makes a file of a drawing.
+type writer func(ctx context.Context, d *scene.Drawing) ([]byte, error)
+
+func writeSVG(_ context.Context, d *scene.Drawing) ([]byte, error) {
+	return svg.Write(d, svg.Options{})
+}
+
+// written returns the drawing of a sheet, and the file that is made of it when its turn comes
+// and as long as the client is there.
+func (s *Server) written(c fiber.Ctx, number int, write writer) (d *drawn, out []byte, err error) {
 	ctx, stop := whileThere(c)
 	defer stop()
-	d, err := s.drawn(ctx, c, 1)
-	if err != nil {
-		return err
+	if d, err = s.drawn(ctx, c, number); err != nil {
+		return nil, nil, err
 	}
-	var out []byte
-	if err := s.drawings.run(ctx, func(context.Context) (err error) {
-		out, err = svg.Write(d.drawing, svg.Options{})
+	err = s.drawings.run(ctx, func(ctx context.Context) (err error) {
+		out, err = write(ctx, d.drawing)
 		return err
-	}); err != nil {
+	})
+	if err != nil {
+		return nil, nil, err // what is still under way may yet write to out
+	}
+	return d, out, nil
+}
+
+func (s *Server) thumbnail(c fiber.Ctx) error {
+	_, out, err := s.written(c, 1, writeSVG)
+	if err != nil {
 		return err
 	}
 	c.Set("Content-Security-Policy", picturePolicy)
@@ -236,25 +252,15 @@ func (s *Server) picture(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The scale is a number from 0.1 to 8.")
 	}
 	format := c.Query("format", "svg")
-	write, known := map[string]func(context.Context, *scene.Drawing) ([]byte, error){
-		"svg": func(_ context.Context, d *scene.Drawing) ([]byte, error) { return svg.Write(d, svg.Options{}) },
+	write, known := map[string]writer{
+		"svg": writeSVG,
 		"png": func(ctx context.Context, d *scene.Drawing) ([]byte, error) { return png.Write(ctx, d, scale) },
 	}[format]
 	if !known {
 		return fiber.NewError(fiber.StatusBadRequest, "Pictures come as svg or png.")
 	}
-	ctx, stop := whileThere(c)
-	defer stop()
 	number, _ := strconv.Atoi(c.Query("sheet", "1"))
-	d, err := s.drawn(ctx, c, number)
-	if err != nil {
-		return err
-	}
-	var out []byte
-	err = s.drawings.run(ctx, func(ctx context.Context) (err error) {
-		out, err = write(ctx, d.drawing)
-		return err
-	})
+	d, out, err := s.written(c, number, write)
 	var large *png.TooLarge
 	if errors.As(err, &large) {
 		return fiber.NewError(fiber.StatusBadRequest, sentence(large.Error()))

@@ -353,10 +353,16 @@ func (e *Editor) regroup(path string, groups map[string]string) string {
 		return out
 	}
 	for _, id := range strings.Split(path, "/") {
-		if groups[id] == "" {
-			groups[id] = e.newID()
-		}
-		out = strings.TrimPrefix(out+"/"+groups[id], "/")
+		out = strings.TrimPrefix(out+"/"+e.renewed(groups, id), "/")
 	}
 	return out
+}
+
+// renewed returns the id that a copy has in place of another: always the same one, and none
+// for none.
+func (e *Editor) renewed(ids map[string]string, id string) string {
+	if id != "" && ids[id] == "" {
+		ids[id] = e.newID()
+	}
+	return ids[id]
 }

@@ -826,14 +826,7 @@ func (e *Editor) copySheet() {
 	now := e.Sheet()
 	s := now.Clone()
 	ids := map[string]string{}
-	renew := func(id *string) {
-		if *id != "" {
-			if ids[*id] == "" {
-				ids[*id] = e.newID()
-			}
-			*id = ids[*id]
-		}
-	}
+	renew := func(id *string) { *id = e.renewed(ids, *id) }
 	renew(&s.ID)
 	s.Name = "Copy of " + s.Name
 	if r := []rune(s.Name); len(r) > diagram.MaxName {

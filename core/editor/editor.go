@@ -146,12 +146,9 @@ type write struct {
 
 // Open shows a map from its JSON form. The window prefix must be new.
 func (e *Editor) Open(doc []byte, revision int, window string) error {
-	m := new(diagram.Map)
-	if err := json.Unmarshal(doc, m); err != nil {
-		return fmt.Errorf("the map could not be read: %w", err)
-	}
-	if err := m.Validate(); err != nil {
-		return fmt.Errorf("the map is broken: %w", err)
+	m, err := read(doc)
+	if err != nil {
+		return err
 	}
 	sheet, free := e.sheetID, e.free
 	*e = Editor{m: m, revision: revision, window: window, scale: 1000, free: free}
@@ -161,6 +158,18 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 	}
 	e.stale = stale{all: true, facts: true, courses: true}
 	return nil
+}
+
+// read returns the map that the server sent.
+func read(doc []byte) (*diagram.Map, error) {
+	m := new(diagram.Map)
+	if err := json.Unmarshal(doc, m); err != nil {
+		return nil, fmt.Errorf("the map could not be read: %w", err)
+	}
+	if err := m.Validate(); err != nil {
+		return nil, fmt.Errorf("the map is broken: %w", err)
+	}
+	return m, nil
 }
 
 // Map returns the map as this window sees it. It must not be changed.
@@ -347,12 +356,9 @@ func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
 // Fresh puts the map as it is on the server under this window's pending edits, of which the
 // map holds all up to number seq already.
 func (e *Editor) Fresh(doc []byte, revision, seq int) error {
-	m := new(diagram.Map)
-	if err := json.Unmarshal(doc, m); err != nil {
-		return fmt.Errorf("the map could not be read: %w", err)
-	}
-	if err := m.Validate(); err != nil {
-		return fmt.Errorf("the map is broken: %w", err)
+	m, err := read(doc)
+	if err != nil {
+		return err
 	}
 	e.between(func() {
 		e.pending = slices.DeleteFunc(e.pending, func(p pending) bool { return p.Seq <= seq })

@@ -499,11 +499,7 @@ func (e *Editor) State() []byte { return []byte(e.state()) }
 func (e *Editor) state() string {
 	st := bars{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
-	for i := range e.courses {
-		if e.courses[i].Plain {
-			st.Plain++
-		}
-	}
+	st.Plain = routing.CountPlain(e.courses)
 	for _, s := range e.m.Sheets {
 		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings)})
 	}

@@ -144,6 +144,16 @@ type Course struct {
 	Plain bool
 }
 
+// CountPlain returns how many courses are drawn plainly.
+func CountPlain(courses []Course) (n int) {
+	for i := range courses {
+		if courses[i].Plain {
+			n++
+		}
+	}
+	return n
+}
+
 // Router routes a sheet and, while things move, keeps what it can. The zero
 // value is ready for use. It is not safe for concurrent use.
 type Router struct {

@@ -122,45 +122,30 @@ type Extra struct {
 // Facing returns by id to which side the symbols that turn to their connector are turned: where
 // their first connector meets them.
 func Facing(s *diagram.Sheet, courses []routing.Course) map[string]string {
-	var turning map[string]geometry.Box
+	var facing map[string]string
 	for _, sym := range s.Symbols {
 		if symbols.Of(sym.Kind).Facing != nil {
-			if turning == nil {
-				turning = map[string]geometry.Box{}
+			if facing == nil {
+				facing = map[string]string{}
 			}
-			turning[sym.ID] = sym.Box
+			facing[sym.ID] = ""
 		}
 	}
-	if turning == nil {
+	if facing == nil {
 		return nil
 	}
-	facing := map[string]string{}
-	for i, c := range s.Connectors[:min(len(s.Connectors), len(courses))] {
-		points := courses[i].Points
-		if len(points) < 2 {
-			continue
+	meet := func(end diagram.End, side geometry.Side) {
+		if now, turns := facing[end.Symbol]; turns && now == "" {
+			facing[end.Symbol] = side.String()
 		}
-		for id, p := range map[string]geometry.Point{c.From.Symbol: points[0], c.To.Symbol: points[len(points)-1]} {
-			if box, ok := turning[id]; ok && facing[id] == "" {
-				facing[id] = nearest(box, p).String()
-			}
+	}
+	for i, c := range s.Connectors[:min(len(s.Connectors), len(courses))] {
+		if len(courses[i].Points) > 1 {
+			meet(c.From, courses[i].FromSide)
+			meet(c.To, courses[i].ToSide)
 		}
 	}
 	return facing
-}
-
-// nearest returns the side of a box that a point on its edge lies at.
-func nearest(b geometry.Box, p geometry.Point) geometry.Side {
-	best, at := -1, geometry.Left
-	for side, far := range [...]int{
-		geometry.Top: geometry.Abs(p.Y - b.Y), geometry.Right: geometry.Abs(p.X - b.Right()),
-		geometry.Bottom: geometry.Abs(p.Y - b.Bottom()), geometry.Left: geometry.Abs(p.X - b.X),
-	} {
-		if best < 0 || far < best {
-			best, at = far, geometry.Side(side)
-		}
-	}
-	return at
 }
 
 // Of returns what is drawn with a symbol.
@@ -306,12 +291,7 @@ func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) 
 	for i := range d.Nodes {
 		d.Extent = d.Extent.Union(d.Nodes[i].Bounds())
 	}
-	for i := range d.Courses {
-		if d.Courses[i].Plain {
-			d.Plain++
-		}
-	}
-	if d.Plain > 0 {
+	if d.Plain = routing.CountPlain(d.Courses); d.Plain > 0 {
 		at := geometry.Point{X: d.Extent.X + 8*px, Y: d.Extent.Bottom() + 24*px}
 		st := typeset.Style{Size: laneNameSize, House: v.House}
 		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Plain, len(d.Courses))

@@ -20,9 +20,6 @@ export function mods(e) {
   return (e.shiftKey ? shiftKey : 0) | (!writes && (e.ctrlKey || e.metaKey) ? ctrlKey : 0) | (!writes && e.altKey ? altKey : 0)
 }
 
-// onMac says whether the keys of a Mac are shown.
-export const onMac = () => mac
-
 // written shows the name of a key as it stands on the keyboard of the person.
 export function written(key) {
   const name = key.replace('Arrow', '').replace('PageDown', 'PgDn').replace('PageUp', 'PgUp').replace('Delete', 'Del').replace('Insert', 'Ins').replace('Backspace', '⌫')
