@@ -22,7 +22,7 @@ func TestTwoWriteOnOneStep(t *testing.T) {
 	one.Until("document.activeElement.id === 'writing'")
 	two.Until(marked)
 	begin(two)
-	two.Until("document.getElementById('words').textContent.includes('Somebody else is writing here') && document.getElementById('writing').hidden")
+	two.Until("document.getElementById('words').textContent.includes('Someone else is writing here') && document.getElementById('writing').hidden")
 	one.Key(browser.Escape)
 	two.Until("!" + marked)
 	for choice, want := range map[string]string{"theirs": "Renew it at the desk", "mine": "Renew it at once", "both": "Renew it at the desk\nRenew it at once"} {
@@ -30,7 +30,7 @@ func TestTwoWriteOnOneStep(t *testing.T) {
 		one.Until("document.activeElement.id === 'writing'")
 		two.Until(marked)
 		begin(two)
-		two.Until("document.getElementById('words').textContent.includes('Somebody else is writing here')")
+		two.Until("document.getElementById('words').textContent.includes('Someone else is writing here')")
 		two.ClickOn("#words button")
 		two.Until("document.activeElement.id === 'writing'")
 		two.Key("a", ctrl)

@@ -85,7 +85,7 @@ func TestAFindingIsMendedByOneClick(t *testing.T) {
 	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
 	d.ClickOn("#count")
 	d.Until("document.querySelector('#findings .mend')")
-	d.ClickOn("#findings .mend")
+	d.ClickOn("#findings .mend[data-command=paper-larger]")
 	d.Until("!document.querySelector('#findings .mend')")
 	if s := d.sheet(); s.Paper != "A3" || !s.Page().Holds(s.Drawn()) {
 		t.Errorf("mended, %v lies on %s", s.Drawn(), s.Paper)

@@ -125,7 +125,7 @@ func (s *Server) findings(c fiber.Ctx) error {
 	}
 	type item struct {
 		ID, What, Text, Sheet string
-		Mend                  findings.Mend
+		Mends                 []findings.Mend
 	}
 	var list []item
 	m, _ := d.Snapshot()
@@ -137,7 +137,7 @@ func (s *Server) findings(c fiber.Ctx) error {
 				what = symbols.Of(sym.Kind).Name
 			}
 		}
-		list = append(list, item{f.Symbol, what, f.Text, sheet.Name, f.Mend})
+		list = append(list, item{f.Symbol, what, f.Text, sheet.Name, f.Mends})
 	}
 	return s.page(c, "findings.html", list)
 }

@@ -79,6 +79,10 @@ func main() {
 			data, text := e.Copy()
 			return []any{data, text}
 		},
+		"copySheet": func([]js.Value) any {
+			data, text := e.CopySheet()
+			return []any{data, text}
+		},
 		"coarse":    func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
 		"empty":     func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
 		"menu":      func(a []js.Value) any { return list(e.Menu(at(a))) },

@@ -21,7 +21,7 @@ func Append(m *diagram.Map, s *diagram.Sheet, from *diagram.Symbol, kind diagram
 	}
 	down := m.Direction == diagram.Downwards
 	b, edits := after(s, from, w, h, down)
-	if row, ok := nextRow(s, from, b, down); ok {
+	if row, ok := nextRow(s, from, b, down); ok && s.Edge == diagram.EdgeStay {
 		return row, nil
 	}
 	return b, edits

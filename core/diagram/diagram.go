@@ -84,6 +84,11 @@ type SheetHead struct {
 	Fitting Fitting `json:"fitting,omitempty"`
 	// Crossings says how a connector passes over another one.
 	Crossings Crossing `json:"crossings,omitempty"`
+	// Merging lets connectors that lead into the same side of a symbol run into
+	// one line before it.
+	Merging bool `json:"merging,omitempty"`
+	// Edge says what happens where the drawing reaches the edge of the paper.
+	Edge Edge `json:"edge,omitempty"`
 	// Headed shows a frame with the heading of the map.
 	Headed bool `json:"headed,omitempty"`
 	// Ground lies behind everything and cannot be grabbed.
@@ -121,6 +126,8 @@ type Symbol struct {
 	Trunk bool `json:"trunk,omitempty"`
 	// Picture is the id of the picture a picture symbol shows.
 	Picture string `json:"picture,omitempty"`
+	// Tip is where a call-out points; the zero value is its usual tip.
+	Tip Tip `json:"tip,omitzero"`
 	// Style is the id of the saved style it wears. What the style says stands
 	// in the symbol itself; it follows when the style changes.
 	Style string `json:"style,omitempty"`
@@ -131,6 +138,19 @@ type Symbol struct {
 	Group string `json:"group,omitempty"`
 	// Locked keeps it as it is until it is unlocked.
 	Locked bool `json:"locked,omitempty"`
+}
+
+// Tip is what a call-out points at: the symbol or connector it names, or a place
+// beside the call-out.
+type Tip struct {
+	// On is the id of a symbol or connector on the same sheet. A tip whose symbol or
+	// connector is no longer there is drawn as usual.
+	On string `json:"on,omitempty"`
+	// At is the place, from the centre of the symbol, or from the corner of the call-out
+	// where On is empty.
+	At geometry.Point `json:"at,omitzero"`
+	// Along is the place on a connector, in ten-thousandths of its length.
+	Along int `json:"along,omitempty"`
 }
 
 // Type is how a text is set. The zero value is the kind's own way.
@@ -191,7 +211,10 @@ type Stroke struct {
 	// Radius rounds the corners of a right-angled course.
 	Radius int `json:"radius,omitempty"`
 	// Hop is how it passes over others; empty follows the sheet.
-	Hop      Crossing `json:"hop,omitempty"`
+	Hop Crossing `json:"hop,omitempty"`
+	// Merge says whether it merges with others that lead into the same side; empty
+	// follows the sheet.
+	Merge    Merging  `json:"merge,omitempty"`
 	FromMark Mark     `json:"fromMark,omitempty"`
 	ToMark   Mark     `json:"toMark,omitempty"`
 	MarkSize MarkSize `json:"markSize,omitempty"`
@@ -211,6 +234,9 @@ type End struct {
 
 // Loose reports whether the end is glued to nothing.
 func (e End) Loose() bool { return e.Symbol == "" && e.Connector == "" }
+
+// WholeCourse is the length of any course, in the parts in which places on it are given.
+const WholeCourse = 10000
 
 // Spot is a place of a label chosen by hand: the middle of the label lies Off
 // the point of the course at Along, in ten-thousandths of its length.
@@ -434,6 +460,24 @@ func (s *Sheet) Drawn() geometry.Box {
 		b = b.Union(p.Box())
 	}
 	return b
+}
+
+// Gaps reports whether a symbol, connector or pool is missing in its list, as it can be in what
+// was read from outside.
+func (s *Sheet) Gaps() bool {
+	return slices.Contains(s.Symbols, nil) || slices.Contains(s.Connectors, nil) || slices.Contains(s.Pools, nil)
+}
+
+// Movables returns the ids of all that can be moved on the sheet: pools, symbols, and connectors
+// with a loose end.
+func (s *Sheet) Movables() []string {
+	out := append(ids(s.Pools), ids(s.Symbols)...)
+	for _, c := range s.Connectors {
+		if c.From.Loose() || c.To.Loose() {
+			out = append(out, c.ID)
+		}
+	}
+	return out
 }
 
 // Symbol returns the symbol with this id, or nil.

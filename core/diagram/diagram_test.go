@@ -85,7 +85,8 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 		return &diagram.SetPlace{Sheet: s.ID, ID: line(), At: diagram.LabelNames[a.r.IntN(3)], Place: diagram.Spot{Along: a.r.IntN(10001), Off: geometry.Point{X: px}}}
 	case 25:
 		weight, mark, hop := a.r.IntN(1300), diagram.Marks[a.r.IntN(len(diagram.Marks))], diagram.CrossGap
-		return &diagram.SetStyle{Sheet: s.ID, IDs: []string{line(), pick()}, Weight: &weight, ToMark: &mark, Hop: &hop, Italic: &yes, Trunk: &yes}
+		merge, tip := []diagram.Merging{"", diagram.MergeAlways, diagram.MergeNever}[a.r.IntN(3)], diagram.Tip{On: pick(), At: geometry.Point{X: a.r.IntN(40 * px)}}
+		return &diagram.SetStyle{Sheet: s.ID, IDs: []string{line(), pick()}, Weight: &weight, ToMark: &mark, Hop: &hop, Merge: &merge, Tip: &tip, Italic: &yes, Trunk: &yes}
 	case 26:
 		legend := a.symbol()
 		legend.Kind = diagram.Legend
@@ -109,6 +110,10 @@ func (a *author) edit(m *diagram.Map) diagram.Edit {
 	case 12:
 		return &diagram.Order{Sheet: s.ID, IDs: []string{pick()}, Back: yes}
 	case 13:
+		if a.r.IntN(2) == 0 {
+			edge := []diagram.Edge{diagram.EdgeStay, diagram.EdgeGrow}[a.r.IntN(2)]
+			return &diagram.SetSheet{Sheet: s.ID, Merging: &yes, Edge: &edge}
+		}
 		return &diagram.SetHead{Numbers: &yes, Title: &text}
 	case 14:
 		return &diagram.AddSheet{At: a.r.IntN(len(m.Sheets) + 1), Sheet: diagram.Sheet{SheetHead: diagram.SheetHead{ID: a.id(), Name: "More", Paper: "A4"},

@@ -41,6 +41,8 @@ type (
 		Across    *bool     `json:"across,omitempty"`
 		Fitting   *Fitting  `json:"fitting,omitempty"`
 		Crossings *Crossing `json:"crossings,omitempty"`
+		Merging   *bool     `json:"merging,omitempty"`
+		Edge      *Edge     `json:"edge,omitempty"`
 		Ground    *Ground   `json:"ground,omitempty"`
 		Headed    *bool     `json:"headed,omitempty"`
 	}
@@ -130,6 +132,7 @@ type (
 		Emphasis  *bool     `json:"emphasis,omitempty"`
 		Trunk     *bool     `json:"trunk,omitempty"`
 		Picture   *string   `json:"picture,omitempty"`
+		Tip       *Tip      `json:"tip,omitempty"`
 		Bold      *bool     `json:"bold,omitempty"`
 		Italic    *bool     `json:"italic,omitempty"`
 		Underline *bool     `json:"underline,omitempty"`
@@ -145,6 +148,7 @@ type (
 		Course    *Run      `json:"course,omitempty"`
 		Radius    *int      `json:"radius,omitempty"`
 		Hop       *Crossing `json:"hop,omitempty"`
+		Merge     *Merging  `json:"merge,omitempty"`
 		FromMark  *Mark     `json:"fromMark,omitempty"`
 		ToMark    *Mark     `json:"toMark,omitempty"`
 		MarkSize  *MarkSize `json:"markSize,omitempty"`
@@ -383,6 +387,8 @@ func (e *SetSheet) change(t *trial) error {
 	set(&h.Across, e.Across)
 	set(&h.Fitting, e.Fitting)
 	set(&h.Crossings, e.Crossings)
+	set(&h.Merging, e.Merging)
+	set(&h.Edge, e.Edge)
 	set(&h.Ground, e.Ground)
 	set(&h.Headed, e.Headed)
 	return nil
@@ -700,6 +706,7 @@ func (e *SetStyle) change(t *trial) error {
 			set(&c.Course, e.Course)
 			set(&c.Radius, e.Radius)
 			set(&c.Hop, e.Hop)
+			set(&c.Merge, e.Merge)
 			set(&c.FromMark, e.FromMark)
 			set(&c.ToMark, e.ToMark)
 			set(&c.MarkSize, e.MarkSize)
@@ -718,6 +725,7 @@ func (e *SetStyle) change(t *trial) error {
 		set(&sym.Emphasis, e.Emphasis)
 		set(&sym.Trunk, e.Trunk)
 		set(&sym.Picture, e.Picture)
+		set(&sym.Tip, e.Tip)
 		e.setType(&sym.Type)
 	}
 	return nil

@@ -154,6 +154,31 @@ const (
 	CrossArc   Crossing = "arc"
 )
 
+// Merging says whether a connector runs into one line with others that lead into the same
+// side of the same symbol.
+type Merging string
+
+// The choices of one connector; the empty one follows the sheet.
+const (
+	MergeAlways Merging = "merge"
+	MergeNever  Merging = "apart"
+)
+
+// Merges reports whether the connector merges with others on the sheet.
+func (s *Sheet) Merges(c *Connector) bool {
+	return c.Merge == MergeAlways || c.Merge == "" && s.Merging
+}
+
+// Edge says what happens where the drawing reaches the edge of the paper.
+type Edge string
+
+// The ways at the edge: the next step goes on in a new row on the page, or the sheet
+// takes a larger paper.
+const (
+	EdgeStay Edge = ""
+	EdgeGrow Edge = "grow"
+)
+
 // Run is the kind of course a connector takes.
 type Run string
 
@@ -188,6 +213,7 @@ const (
 	MarkArrow       Mark = "arrow"
 	MarkOpenArrow   Mark = "open-arrow"
 	MarkCircle      Mark = "circle"
+	MarkFullCircle  Mark = "filled-circle"
 	MarkDiamond     Mark = "diamond"
 	MarkFullDiamond Mark = "filled-diamond"
 	MarkBar         Mark = "bar"
@@ -212,7 +238,7 @@ func (k *Stroke) Marks() (from, to Mark) {
 }
 
 // Marks lists the marks one can choose.
-var Marks = []Mark{MarkNone, MarkArrow, MarkOpenArrow, MarkCircle, MarkDiamond, MarkFullDiamond, MarkBar,
+var Marks = []Mark{MarkNone, MarkArrow, MarkOpenArrow, MarkCircle, MarkFullCircle, MarkDiamond, MarkFullDiamond, MarkBar,
 	MarkOne, MarkMany, MarkZeroOne, MarkOneMany, MarkZeroMany}
 
 // MarkSize is one of three sizes; the empty one is the middle.

@@ -76,6 +76,8 @@ func (t *trial) revert(c *Change) error {
 		ok = back(&h.Fitting, b.Fitting, a.Fitting) && ok
 		ok = back(&h.Ground, b.Ground, a.Ground) && ok
 		ok = back(&h.Headed, b.Headed, a.Headed) && ok
+		ok = back(&h.Merging, b.Merging, a.Merging) && ok
+		ok = back(&h.Edge, b.Edge, a.Edge) && ok
 		if ok = back(&h.Crossings, b.Crossings, a.Crossings) && ok; !ok {
 			t.skip("the sheet "+quote(h.Name), changedSince)
 		}
@@ -270,6 +272,7 @@ func (t *trial) revertSymbol(s *Sheet, c *Change) error {
 	ok = back(&sym.Emphasis, b.Emphasis, a.Emphasis) && ok
 	ok = back(&sym.Trunk, b.Trunk, a.Trunk) && ok
 	ok = back(&sym.Picture, b.Picture, a.Picture) && ok
+	ok = back(&sym.Tip, b.Tip, a.Tip) && ok
 	ok = back(&sym.Ink, b.Ink, a.Ink) && ok
 	ok = back(&sym.Weight, b.Weight, a.Weight) && ok
 	ok = back(&sym.Style, b.Style, a.Style) && ok
@@ -302,6 +305,7 @@ func (k *Stroke) back(b, a *Stroke) bool {
 	ok = back(&k.Course, b.Course, a.Course) && ok
 	ok = back(&k.Radius, b.Radius, a.Radius) && ok
 	ok = back(&k.Hop, b.Hop, a.Hop) && ok
+	ok = back(&k.Merge, b.Merge, a.Merge) && ok
 	ok = back(&k.FromMark, b.FromMark, a.FromMark) && ok
 	ok = back(&k.ToMark, b.ToMark, a.ToMark) && ok
 	return back(&k.MarkSize, b.MarkSize, a.MarkSize) && ok

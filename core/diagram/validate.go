@@ -283,6 +283,9 @@ func (h *SheetHead) validate(path string) error {
 	if !h.Crossings.known() {
 		return fault(path+".crossings", "%q is no form of a crossing", h.Crossings)
 	}
+	if h.Edge != EdgeStay && h.Edge != EdgeGrow {
+		return fault(path+".edge", "%q is nothing that can happen at the edge of the paper", h.Edge)
+	}
 	if !isColour(h.Ground.Fill) {
 		return fault(path+".ground.fill", "%q is no colour of the palette and no #rrggbb", h.Ground.Fill)
 	}
@@ -383,6 +386,12 @@ func (s *Symbol) validate(path string) error {
 		return fault(path+".group", "%q is no path of at most %d groups", s.Group, MaxNesting)
 	case s.Picture != "" && !ValidID(s.Picture):
 		return fault(path+".picture", "%q is no id of a picture", s.Picture)
+	case s.Tip.On != "" && !ValidID(s.Tip.On):
+		return fault(path+".tip.on", "%q is no id", s.Tip.On)
+	case !placed(s.Tip.At.X) || !placed(s.Tip.At.Y):
+		return fault(path+".tip.at", "the place %d, %d px is beyond the desk", s.Tip.At.X/geometry.Px, s.Tip.At.Y/geometry.Px)
+	case s.Tip.Along < 0 || s.Tip.Along > WholeCourse:
+		return fault(path+".tip.along", "a place on a connector is 0 to %d", WholeCourse)
 	}
 	if err := s.Type.validate(path); err != nil {
 		return err
@@ -423,6 +432,8 @@ func (k *Stroke) validate(path string) error {
 		return fault(path+".course", "%q is no kind of course", k.Course)
 	case !k.Hop.known():
 		return fault(path+".hop", "%q is no form of a crossing", k.Hop)
+	case !slices.Contains([]Merging{"", MergeAlways, MergeNever}, k.Merge):
+		return fault(path+".merge", "%q is no way of merging", k.Merge)
 	case k.FromMark != "" && !slices.Contains(Marks, k.FromMark):
 		return fault(path+".fromMark", "%q is no mark for the end of a line", k.FromMark)
 	case k.ToMark != "" && !slices.Contains(Marks, k.ToMark):
@@ -505,7 +516,7 @@ func (c *Connector) validate(path string, has func(symbol string) bool, connecto
 		if err := checkText(path+name, *l.Text, MaxText); err != nil {
 			return err
 		}
-		if p := *l.Place; p.Along < 0 || p.Along > 10000 || !placed(p.Off.X) || !placed(p.Off.Y) {
+		if p := *l.Place; p.Along < 0 || p.Along > WholeCourse || !placed(p.Off.X) || !placed(p.Off.Y) {
 			return fault(path+[...]string{".place", ".fromPlace", ".toPlace"}[i], "the label is beyond the desk or its connector")
 		}
 	}

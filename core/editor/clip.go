@@ -20,6 +20,17 @@ type Clip struct {
 	Connectors []diagram.Connector `json:"connectors"`
 	Pictures   []pictures.Picture  `json:"pictures,omitempty"`
 	Pools      []diagram.Pool      `json:"pools,omitempty"`
+	// Sheet is a whole sheet, which is pasted as one; Heading is that of its map.
+	Sheet   *diagram.Sheet  `json:"sheet,omitempty"`
+	Heading diagram.Heading `json:"heading,omitzero"`
+}
+
+// keep takes a picture of the map along, once.
+func (c *Clip) keep(m *diagram.Map, id string) {
+	p := m.Picture(id)
+	if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
+		c.Pictures = append(c.Pictures, *p)
+	}
 }
 
 const clipFormat = "plain-tracer-clip-1"
@@ -57,10 +68,7 @@ func (e *Editor) gather() Clip {
 		last := &c.Symbols[len(c.Symbols)-1]
 		last.Locked = false
 		last.Group = strings.TrimPrefix(strings.TrimPrefix(last.Group, e.inside), "/")
-		p := e.m.Picture(sym.Picture)
-		if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
-			c.Pictures = append(c.Pictures, *p)
-		}
+		c.keep(e.m, sym.Picture)
 	}
 	comes := map[string]bool{}
 	taken := func(end diagram.End, own bool) bool {
@@ -105,7 +113,10 @@ func (e *Editor) Copy() (data, text string) {
 // so much further along where the same stands there already that nothing lies
 // hidden.
 func (e *Editor) Paste(data string) {
-	if c, ok := e.clip(data); ok {
+	switch c, ok := e.clip(data); {
+	case ok && c.Sheet != nil:
+		e.pasteSheet(c)
+	case ok:
 		e.setDown(c, e.beside(c), "paste")
 	}
 }
@@ -114,6 +125,10 @@ func (e *Editor) Paste(data string) {
 func (e *Editor) PasteHere(data string) {
 	c, ok := e.clip(data)
 	if !ok {
+		return
+	}
+	if c.Sheet != nil {
+		e.pasteSheet(c)
 		return
 	}
 	var b geometry.Box
@@ -129,7 +144,7 @@ func (e *Editor) PasteHere(data string) {
 
 func (e *Editor) clip(data string) (Clip, bool) {
 	var c Clip
-	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != clipFormat {
+	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != clipFormat || c.Sheet != nil && c.Sheet.Gaps() {
 		e.say("The clipboard holds nothing that can be pasted here.")
 		return c, false
 	}
@@ -228,7 +243,7 @@ func (e *Editor) PasteText(text string) {
 			continue
 		}
 		if len(add.Symbols) == maxPaste {
-			e.say("Pasted the first %d lines; more than that at once would fill the sheet.", maxPaste)
+			e.say("Pasted the first %d lines. More at once would fill the sheet.", maxPaste)
 			break
 		}
 		kind := diagram.Process
@@ -324,6 +339,13 @@ func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
 		}
 		add.Connectors = append(add.Connectors, con)
 	}
+	for i := range add.Symbols { // what points at something copied points at the copy
+		if tip := &add.Symbols[i].Tip; tip.On != "" && ids[tip.On] != "" {
+			tip.On = ids[tip.On]
+		} else if tip.On != "" && e.Sheet().Symbol(tip.On) == nil && e.Sheet().Connector(tip.On) == nil {
+			*tip = diagram.Tip{}
+		}
+	}
 	var edits []diagram.Edit
 	for _, p := range c.Pools {
 		p.ID, p.Locked, p.X, p.Y = e.newID(), false, p.X+d.X, p.Y+d.Y
@@ -353,14 +375,14 @@ func (e *Editor) regroup(path string, groups map[string]string) string {
 		return out
 	}
 	for _, id := range strings.Split(path, "/") {
-		out = strings.TrimPrefix(out+"/"+e.renewed(groups, id), "/")
+		out = strings.TrimPrefix(out+"/"+e.idFor(groups, id), "/")
 	}
 	return out
 }
 
-// renewed returns the id that a copy has in place of another: always the same one, and none
+// idFor returns the id that a copy has in place of another: always the same one, and none
 // for none.
-func (e *Editor) renewed(ids map[string]string, id string) string {
+func (e *Editor) idFor(ids map[string]string, id string) string {
 	if id != "" && ids[id] == "" {
 		ids[id] = e.newID()
 	}

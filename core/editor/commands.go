@@ -130,7 +130,7 @@ func (e *Editor) arrow(key string, mods int) bool {
 	}
 	if len(e.movable()) == 0 {
 		if len(e.sel) > 0 {
-			e.say("What is locked stays. Unlock it to move it.")
+			e.say("It is locked. Unlock it to move it.")
 		}
 		return len(e.sel) > 0
 	}
@@ -203,7 +203,7 @@ func init() {
 		}},
 		"text": {func(e *Editor) string {
 			if len(e.chosen()) == 0 && len(e.lines()) == 0 {
-				return "Select a symbol or connector whose text to set."
+				return "Select a symbol or connector to format its text."
 			}
 			return ""
 		}, (*Editor).styleText},
@@ -307,6 +307,11 @@ func init() {
 			v := diagram.Crossing(arg)
 			e.do(&diagram.SetSheet{Sheet: e.sheetID, Crossings: &v})
 		}},
+		"merging": {always, func(e *Editor, arg string) {
+			v := arg == string(diagram.MergeAlways)
+			e.do(&diagram.SetSheet{Sheet: e.sheetID, Merging: &v})
+		}},
+		"edge":  {always, (*Editor).setEdge},
 		"align": {needSymbols(1, "Select what to line up: two or more symbols, or one for the sheet."), (*Editor).align},
 		"distribute": {func(e *Editor) string {
 			if len(e.units()) < 3 {
@@ -337,7 +342,7 @@ func init() {
 		"room": {needAny, func(e *Editor, _ string) {
 			e.cancel()
 			e.hand, e.armed = "", true
-			e.say("Press where the room is to be and drag: to the right or down opens it, back closes it.")
+			e.say("Press where you need room and drag: right or down opens a gap, back closes it.")
 		}},
 		"frame": {needSymbols(1, needStep), (*Editor).setFrame},
 		"grid": {always, func(e *Editor, arg string) {
@@ -347,7 +352,7 @@ func init() {
 
 		"font-drop": {func(e *Editor) string {
 			if len(e.m.Faces) == 0 {
-				return "The map is written in the shipped typeface."
+				return "The map uses the built-in typeface."
 			}
 			return ""
 		}, (*Editor).dropFont},
@@ -355,7 +360,7 @@ func init() {
 		"style-take": {needStyled, func(e *Editor, _ string) { e.takeStyle() }},
 		"style-give": {func(e *Editor) string {
 			if e.taken == nil {
-				return "Take the style of something first."
+				return "Copy the style of something first."
 			}
 			return needStyled(e)
 		}, func(e *Editor, _ string) { e.giveStyle(*e.taken, "give the style") }},
@@ -429,14 +434,14 @@ func init() {
 		}},
 		"turn": {func(e *Editor) string {
 			if e.connector() == nil {
-				return "Select a connector to turn round."
+				return "Select a connector to reverse."
 			}
 			return ""
 		}, func(e *Editor, _ string) {
 			c := e.connector()
 			from, to := c.To, c.From
 			if from.Connector != "" {
-				e.say("This connector joins another one; it cannot be turned round.")
+				e.say("This connector ends on another connector, so it cannot be reversed.")
 				return
 			}
 			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
@@ -521,6 +526,7 @@ func init() {
 			e.do(&diagram.SetSheet{Sheet: e.sheetID, Across: &across})
 		}},
 		"paper-larger": {always, (*Editor).enlarge},
+		"onto-page":    {always, (*Editor).ontoPage},
 		"sheet-left":   {always, func(e *Editor, _ string) { e.moveSheet(-1) }},
 		"sheet-right":  {always, func(e *Editor, _ string) { e.moveSheet(1) }},
 		"sheet-remove": {always, func(e *Editor, _ string) { e.removeSheet() }},
@@ -548,7 +554,7 @@ func init() {
 	}
 	// What the page opens itself.
 	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open", "roles-open", "owner-open", "part-open",
-		"picture-open", "share-open", "export-open", "paste-here", "zoom-in", "zoom-out", "zoom-fit"} {
+		"picture-open", "share-open", "export-open", "paste-here", "sheet-take", "zoom-in", "zoom-out", "zoom-fit"} {
 		commands[name] = command{always, func(e *Editor, _ string) { e.open = name }}
 	}
 	commands["styles-open"] = command{needStyled, commands["styles-open"].do}
@@ -581,7 +587,7 @@ func needBranch(e *Editor) string {
 		return needStep
 	}
 	if e.openDecision() == "" {
-		return "No decision before this step has an answer left."
+		return "No decision before this step has an unused answer."
 	}
 	return ""
 }
@@ -605,7 +611,7 @@ func needInLane(e *Editor) string {
 
 func needSearch(e *Editor) string {
 	if e.search.query == "" {
-		return "Say what to find first."
+		return "Write what to find first."
 	}
 	return ""
 }
@@ -728,7 +734,7 @@ func (e *Editor) moveUnits(as string, moved []diagram.Place, upright bool) {
 			return leaves
 		})
 		if stay > 0 {
-			e.say("What would have left its lane stays where it is.")
+			e.say("Steps that would have left their lane stay where they are.")
 		}
 	}
 	if len(boxes) > 0 {
@@ -805,79 +811,5 @@ func (e *Editor) find(id string) {
 	e.centre = id
 	if len(e.tracing) == 0 {
 		e.sel, e.lane = []string{id}, ""
-	}
-}
-
-func (e *Editor) addSheet() {
-	now := e.Sheet()
-	at := slices.Index(e.m.Sheets, now) + 1
-	s := diagram.Sheet{
-		SheetHead: diagram.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1), Paper: now.Paper, Across: now.Across},
-		Pools:     []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{},
-	}
-	if e.do(&diagram.AddSheet{At: at, Sheet: s}) {
-		e.show(s.ID)
-	}
-}
-
-// copySheet puts a copy of the sheet behind it, with everything on it: for the work as it is,
-// and as it will be.
-func (e *Editor) copySheet() {
-	now := e.Sheet()
-	s := now.Clone()
-	ids := map[string]string{}
-	renew := func(id *string) { *id = e.renewed(ids, *id) }
-	renew(&s.ID)
-	s.Name = "Copy of " + s.Name
-	if r := []rune(s.Name); len(r) > diagram.MaxName {
-		s.Name = string(r[:diagram.MaxName])
-	}
-	for _, p := range s.Pools {
-		renew(&p.ID)
-		for i := range p.Lanes {
-			renew(&p.Lanes[i].ID)
-		}
-		for i := range p.Stages {
-			renew(&p.Stages[i].ID)
-		}
-	}
-	for _, sym := range s.Symbols {
-		renew(&sym.ID)
-		groups := strings.Split(sym.Group, "/")
-		for i := range groups {
-			renew(&groups[i])
-		}
-		sym.Group = strings.Join(groups, "/")
-	}
-	for _, c := range s.Connectors {
-		renew(&c.ID)
-		for _, end := range [...]*diagram.End{&c.From, &c.To} {
-			renew(&end.Symbol)
-			renew(&end.Connector)
-		}
-	}
-	if e.do(&diagram.AddSheet{At: slices.Index(e.m.Sheets, now) + 1, Sheet: *s}) {
-		e.show(s.ID)
-		e.say("A copy of the sheet stands behind it, with everything on it.")
-	}
-}
-
-func (e *Editor) moveSheet(by int) {
-	to := slices.Index(e.m.Sheets, e.Sheet()) + by
-	if to < 0 || to >= len(e.m.Sheets) {
-		e.say("The sheet is at the end already.")
-		return
-	}
-	e.do(&diagram.MoveSheet{Sheet: e.sheetID, To: to})
-}
-
-func (e *Editor) removeSheet() {
-	if len(e.m.Sheets) == 1 {
-		e.say("A map keeps at least one sheet.")
-		return
-	}
-	name := e.Sheet().Name
-	if e.do(&diagram.RemoveSheet{Sheet: e.sheetID}) {
-		e.say("The sheet “%s” is gone. Undo brings it back.", name)
 	}
 }

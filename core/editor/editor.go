@@ -201,7 +201,7 @@ func (e *Editor) do(edit diagram.Edit) bool {
 		e.say(tracingWords)
 		return false
 	}
-	inverse, ok := e.commit(edit)
+	inverse, ok := e.commit(e.growing(edit))
 	if ok && len(inverse.Changes) > 0 {
 		e.undo = append(e.undo, inverse)
 		e.redo = nil

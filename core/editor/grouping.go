@@ -97,7 +97,7 @@ func (e *Editor) spread(moved []diagram.Place) []diagram.Place {
 func (e *Editor) group() {
 	list := e.chosen()
 	if len(e.units()) < 2 {
-		e.say("These are one group already.")
+		e.say("These are a group already.")
 		return
 	}
 	within := e.inside

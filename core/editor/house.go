@@ -72,7 +72,7 @@ func (e *Editor) Font(raw []byte) {
 	}
 	faces := e.m.WithFace(&f)
 	if slices.Equal(faces, e.m.Faces) {
-		e.say("The map is written in this font already.")
+		e.say("The map uses this font already.")
 		return
 	}
 	e.typeface("set the typeface "+f.Family, &diagram.KeepFont{Font: f}, &diagram.SetHead{Faces: &faces})

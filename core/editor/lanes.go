@@ -100,7 +100,7 @@ func (e *Editor) levelNames() {
 		pool = s.Pools[len(s.Pools)-1]
 	}
 	if pool.Down {
-		e.say("Names of lanes that lie down the sheet are level as they are.")
+		e.say("The names of lanes that run down the sheet are level already.")
 		return
 	}
 	v := !pool.Level
@@ -111,7 +111,7 @@ func (e *Editor) levelNames() {
 func (e *Editor) moveLane(by int) {
 	pool, i := e.laneSelected()
 	if i+by < 0 || i+by >= len(pool.Lanes) {
-		e.say("The lane is at the end of its pool already.")
+		e.say("The lane is at the end of its pool.")
 		return
 	}
 	e.doMoving(&diagram.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane, To: i + by})
@@ -168,7 +168,7 @@ func (e *Editor) removeLane(steps string) {
 		edit = diagram.Together(remove.Words(), &diagram.RemoveItems{Sheet: s.ID, IDs: members}, remove)
 		said = fmt.Sprintf("The lane “%s” is gone with its steps. Undo brings them back.", name)
 	case to != i && (to < 0 || to >= len(pool.Lanes)):
-		e.say("There is no lane there for its steps.")
+		e.say("There is no lane on that side for its steps.")
 		return
 	case to != i:
 		into := pool.Lanes[to].ID
@@ -251,7 +251,7 @@ func asksFirst(names []string) []string {
 func (e *Editor) lanesFromList(list string) {
 	names := named(list)
 	if len(names) == 0 {
-		e.say("Write or paste the roles first, one a line.")
+		e.say("Write or paste the roles first, one per line.")
 		return
 	}
 	s := e.Sheet()
@@ -316,7 +316,7 @@ func needOwned(e *Editor) string {
 			return ""
 		}
 	}
-	return "Select the steps whose owner to set."
+	return "Select the steps to set their owner."
 }
 
 // setOwner says who does the selected steps. Where there are lanes, they go into
@@ -335,7 +335,7 @@ func (e *Editor) setOwner(name string) {
 		}
 	}
 	if len(laned) > 0 && name == "" {
-		e.say("A step in a lane belongs to it. Move it out of the lanes first.")
+		e.say("The lane says who owns this step. Move the step out of the lanes first.")
 		return
 	}
 	var steps []func() []diagram.Edit

@@ -3,10 +3,8 @@ package editor
 import (
 	"encoding/json"
 	"fmt"
-	"strings"
 
 	"plaintracer/core/diagram"
-	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
 )
 
@@ -98,9 +96,9 @@ func (e *Editor) give(t *Task, j job) {
 func (e *Editor) Worked(answer []byte) {
 	if string(answer) == "null" {
 		if e.job.over {
-			e.say("It fits its paper as it is.")
+			e.say("The sheet fits its paper as it is.")
 		} else {
-			e.say("Everything stands laid out already.")
+			e.say("Nothing to do: everything is laid out already.")
 		}
 		return
 	}
@@ -153,55 +151,6 @@ func (e *Editor) Worked(answer []byte) {
 	if e.preview != nil {
 		e.fits(as, edit)
 	}
-}
-
-// largerPaper returns the smallest paper of the sheet's kind that holds a box.
-func largerPaper(s *diagram.Sheet, all geometry.Box) (name string, across, ok bool) {
-	area := 0
-	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
-	for _, paper := range diagram.Papers {
-		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
-			continue // it would not be at hand
-		}
-		for _, lying := range [2]bool{s.Across, !s.Across} {
-			larger := *s
-			larger.Paper, larger.Across = paper.Name, lying
-			w, h := larger.Area().W, larger.Area().H
-			if all.X < 0 || all.Y < 0 || w < all.Right() || h < all.Bottom() || area > 0 && w*h >= area {
-				continue
-			}
-			area = w * h
-			name, across, ok = paper.Name, lying, true
-		}
-	}
-	return name, across, ok
-}
-
-// edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
-func (e *Editor) edge(id string) {
-	s := e.Sheet()
-	sym := s.Symbol(id)
-	if sym == nil || s.Area().Holds(sym.Box) {
-		return
-	}
-	if name, _, ok := largerPaper(s, s.Drawn()); ok {
-		e.say("This lies beyond the edge of the paper.")
-		e.suggest = &offer{"paper-larger", "Take " + name}
-	}
-}
-
-// enlarge takes the smallest paper that holds what is on the sheet.
-func (e *Editor) enlarge(string) {
-	s := e.Sheet()
-	if s.Area().Holds(s.Drawn()) {
-		e.say("Everything lies on the paper.")
-		return
-	}
-	if name, across, ok := largerPaper(s, s.Drawn()); ok {
-		e.do(&diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
-		return
-	}
-	e.say("No paper is large enough, or something lies beyond its upper or left edge.")
 }
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that

@@ -121,7 +121,7 @@ func (e *Editor) layBends(edit *diagram.SetBends) {
 	given := course == nil || course.GivenBack
 	e.drop()
 	if given {
-		e.say("There is no free way along there.")
+		e.say("There is no free way for the connector there.")
 		return
 	}
 	e.do(edit)
@@ -150,7 +150,7 @@ func (e *Editor) nudgeStretch(d geometry.Point) bool {
 		}
 	}
 	if best < 0 {
-		e.say("No stretch of this connector lies across that direction.")
+		e.say("No part of this connector can move in that direction.")
 		return true
 	}
 	b := bendOf(c, course, best)
@@ -195,7 +195,7 @@ func (e *Editor) doMoving(edit diagram.Edit) bool {
 	}
 	ok := e.do(diagram.Together(edit.Words(), append([]diagram.Edit{edit}, back...)...))
 	if ok {
-		e.say("A bend laid by hand could not be kept; undo brings it back.")
+		e.say("A bend you made by hand could not be kept. Undo brings it back.")
 	}
 	return ok
 }
@@ -464,7 +464,7 @@ func (e *Editor) removeClosing() {
 	sym := e.one()
 	edits := e.gapEdits(sym.ID)
 	if len(edits) == 0 {
-		e.say("There is no single way on from here to close the gap with.")
+		e.say("To close the gap, the step needs exactly one connector in and one out.")
 		return
 	}
 	edits = append(edits, &diagram.RemoveItems{Sheet: e.sheetID, IDs: []string{sym.ID}})
@@ -622,18 +622,15 @@ func (e *Editor) linkKey(key string, mods int) bool {
 		from, to := l.ends()
 		switch {
 		case l.id == "":
-			if e.alike(l.from, to) {
-				return true
-			}
 			c := e.newConnector(from, to)
-			if e.do(&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}) {
+			if e.connectInto(&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}) {
 				e.sel, e.lane = []string{c.ID}, ""
 				e.askAnswer(c.ID)
 			}
 		case l.isFrom:
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, From: &from})
+			e.connectInto(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, From: &from})
 		default:
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, To: &to})
+			e.connectInto(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, To: &to})
 		}
 	default:
 		return false

@@ -32,6 +32,22 @@ func stepped() *diagram.Map {
 	return m
 }
 
+// doubled adds a second connector from a to c, and selects the first one, which leads to b.
+func (d *desk) doubled() {
+	d.click(at(160, 140), 0)
+	d.Key("l", editor.Ctrl)
+	d.keys("ArrowDown", "Enter")
+	d.click(at(310, 220), 0)
+}
+
+// toldOfDouble checks that the second of two that say the same was refused with a word.
+func (d *desk) toldOfDouble() {
+	d.Helper()
+	if len(d.said) == 0 || !strings.Contains(d.said[len(d.said)-1], "leads there already") {
+		d.Errorf("of the double it says %q", d.said)
+	}
+}
+
 // What is done to the line of a connector, by mouse and by keys.
 func TestLineGestures(t *testing.T) {
 	bends := func(s *diagram.Sheet) []diagram.Bend { return s.Connectors[0].Bends }
@@ -100,6 +116,21 @@ func TestLineGestures(t *testing.T) {
 				d.Errorf("of the second it says %q", d.said)
 			}
 		}, func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 }},
+		{"an end led elsewhere doubles no connector, by keys", "AddItems", func(d *desk) {
+			d.doubled()
+			d.Key("l", editor.Ctrl)
+			d.keys("ArrowDown", "Enter")
+			d.toldOfDouble()
+		}, func(s *diagram.Sheet) bool {
+			return s.Connectors[1].To.Symbol == "c" && s.Connectors[0].To.Symbol == "b"
+		}},
+		{"an end led elsewhere doubles no connector, by mouse", "AddItems", func(d *desk) {
+			d.doubled()
+			d.drag(at(400, 290), at(310, 440), 0)
+			d.toldOfDouble()
+		}, func(s *diagram.Sheet) bool {
+			return s.Connectors[1].To.Symbol == "c" && s.Connectors[0].To.Symbol == "b"
+		}},
 		{"the same side again leaves it open", "AddItems", func(d *desk) {
 			d.click(at(310, 440), 0)
 			d.Key("l", editor.Ctrl)

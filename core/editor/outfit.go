@@ -70,7 +70,7 @@ func (e *Editor) remember(ids []string) {
 func (e *Editor) takeStyle() {
 	if o, ok := e.wearing(e.sel[0]); ok {
 		e.taken = &o
-		e.say("Its style is taken. Select others and give it to them.")
+		e.say("Style copied. Select other things and apply it to them.")
 	}
 }
 
@@ -93,7 +93,7 @@ func (e *Editor) giveStyle(o outfit, as string) {
 	set := &diagram.SetStyle{Sheet: e.sheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
 		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin, Bullets: &y.Bullets}
 	if o.line {
-		set.Dashed, set.Line, set.Course, set.Radius, set.Hop = &k.Dashed, &k.Line, &k.Course, &k.Radius, &k.Hop
+		set.Dashed, set.Line, set.Course, set.Radius, set.Hop, set.Merge = &k.Dashed, &k.Line, &k.Course, &k.Radius, &k.Hop, &k.Merge
 		set.FromMark, set.ToMark, set.MarkSize = &k.FromMark, &k.ToMark, &k.MarkSize
 	} else {
 		set.Fill, set.Emphasis = &y.Fill, &y.Emphasis

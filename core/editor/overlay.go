@@ -49,6 +49,9 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	}
 	if sym := e.one(); sym != nil && g.mode == idle && !sym.Locked {
 		o.edges(sym.Box)
+		if at, ok := e.tipOf(sym); ok {
+			o.knob(at)
+		}
 	}
 	o.grouped(chosen)
 	lines := len(chosen) < len(e.sel) // only then is a connector selected
@@ -76,6 +79,9 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 				o.line("target", pts)
 			}
 		}
+	}
+	if sym := s.Symbol(g.target); sym != nil && g.mode == tipping {
+		o.shape("target", sym.Kind, sym.Box)
 	}
 	if len(s.Pools) > 0 {
 		o.borders()

@@ -34,6 +34,7 @@ const (
 	poolSizing
 	bending
 	labelling
+	tipping
 	making
 )
 
@@ -92,6 +93,8 @@ func (e *Editor) Down(p geometry.Point, scale, mods int) {
 		g.newID = e.newID()
 	case h.end:
 		g.mode, g.id, g.isFrom = regluing, h.id, h.from
+	case h.tip:
+		g.mode, g.id = tipping, h.id
 	case h.handle != (geometry.Point{}):
 		g.mode, g.id, g.handle = resizing, h.id, h.handle
 		g.box = e.symbol(h.id).Box
@@ -167,7 +170,7 @@ func (e *Editor) beginDrag() {
 	g.ids = nil
 	for _, id := range e.sel {
 		if e.locked(id) && s.Connector(id) == nil {
-			e.say("What is locked stays. Unlock it to move it.")
+			e.say("It is locked. Unlock it to move it.")
 			continue
 		}
 		if pool := s.Pool(id); pool != nil {
@@ -230,6 +233,11 @@ func (e *Editor) follow(p geometry.Point) {
 		e.try(e.bendEdit(p))
 	case labelling:
 		if edit := e.labelEdit(p); edit != nil {
+			e.try(edit)
+		}
+	case tipping:
+		e.drop()
+		if edit := e.tipEdit(p); edit != nil {
 			e.try(edit)
 		}
 	case laneSizing:
@@ -372,16 +380,41 @@ func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
 	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
 }
 
-// alike reports, and says, whether there is a connector already that says the same as a new one
-// would: from the same symbol to the same, with the same label.
-func (e *Editor) alike(from string, to diagram.End) bool {
-	if to.Symbol == "" || !slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
-		return c.From.Symbol == from && c.To.Symbol == to.Symbol && c.Text == e.nextAnswer(from)
-	}) {
+// connectInto makes the edit that leads a connector somewhere, a new one or the end of one that is
+// there, unless another one says the same already: from the same symbol to the same, with the
+// same label. It reports whether the edit was made.
+func (e *Editor) connectInto(edit diagram.Edit) bool {
+	var led diagram.Connector
+	switch edit := edit.(type) {
+	case *diagram.AddItems:
+		led = edit.Connectors[0]
+	case *diagram.SetEnds:
+		if c := e.Sheet().Connector(edit.ID); c != nil {
+			led = *c
+		}
+		before := [2]string{led.From.Symbol, led.To.Symbol}
+		if edit.From != nil {
+			led.From = *edit.From
+		}
+		if edit.To != nil {
+			led.To = *edit.To
+		}
+		if before == [2]string{led.From.Symbol, led.To.Symbol} { // only another side
+			return e.do(edit)
+		}
+	}
+	for _, c := range e.Sheet().Connectors {
+		if c.ID == led.ID || led.From.Symbol == "" || led.To.Symbol == "" || c.From.Symbol != led.From.Symbol || c.To.Symbol != led.To.Symbol || c.Text != led.Text {
+			continue
+		}
+		if led.Text == "" {
+			e.say("A connector without a label leads there already. Write a label on it first, or lead this one elsewhere.")
+		} else {
+			e.say("A connector labelled “%s” leads there already. Label one of the two differently first, or lead this one elsewhere.", led.Text)
+		}
 		return false
 	}
-	e.say("A connector without a label leads there already. Write a label on it first, or lead this one elsewhere.")
-	return true
+	return e.do(edit)
 }
 
 // landing returns where a connector dropped at p would be glued.
@@ -475,7 +508,7 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		}
 	case g.mode == making:
 		e.armed = false
-		e.say("Press where the room is to be and drag: to the right or down opens it, back closes it.")
+		e.say("Press where you need room and drag: right or down opens a gap, back closes it.")
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		e.copyBy(g.shift)
 	case g.mode == dragging && g.target != "":
@@ -491,6 +524,10 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		e.layBends(edit)
 	case g.mode == labelling && g.moved:
 		if edit := e.labelEdit(p); edit != nil {
+			e.do(edit)
+		}
+	case g.mode == tipping && g.moved:
+		if edit := e.tipEdit(p); edit != nil {
 			e.do(edit)
 		}
 	case g.mode == resizing && g.moved:
@@ -637,7 +674,7 @@ func (e *Editor) connect(p geometry.Point) {
 	if g.mode == regluing && end.Loose() || g.mods&Alt != 0 && end.Loose() {
 		end.At = p
 		if e.do(e.connectEdit("", end)) {
-			e.say("This end is loose: it is glued to nothing. Drop it on a symbol to glue it.")
+			e.say("This end is loose. Drop it on a symbol to glue it.")
 			if g.mode == connecting {
 				e.sel = []string{g.newID}
 			}
@@ -645,10 +682,7 @@ func (e *Editor) connect(p geometry.Point) {
 		return
 	}
 	if !end.Loose() {
-		if g.mode == connecting && e.alike(g.id, end) {
-			return
-		}
-		if e.do(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
+		if e.connectInto(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
 			e.sel = []string{g.newID}
 			e.askAnswer(g.newID)
 		}
@@ -754,6 +788,7 @@ type hit struct {
 	labelled bool // a label of the connector was hit, not its line
 	end      bool
 	from     bool
+	tip      bool
 	lane     string
 	stage    string
 	laneEdge bool // of the lane, or the stage
@@ -763,10 +798,18 @@ type hit struct {
 func (e *Editor) hit(p geometry.Point) hit {
 	e.refresh()
 	s := e.Sheet()
+	if sym := e.one(); sym != nil && sym.Tip != (diagram.Tip{}) && !sym.Locked { // it may lie in the middle of what it is about
+		if at, ok := e.tipOf(sym); ok && at.Manhattan(p) <= e.reach(8) {
+			return hit{id: sym.ID, tip: true}
+		}
+	}
 	if id := e.symbolAt(p, 0); id != "" && middle(s.Symbol(id).Box).Contains(p) {
 		return hit{id: id} // however small it is on the screen
 	}
 	if sym := e.one(); sym != nil && !sym.Locked {
+		if at, ok := e.tipOf(sym); ok && at.Manhattan(p) <= e.reach(8) {
+			return hit{id: sym.ID, tip: true}
+		}
 		for _, h := range handles {
 			if at := e.handleAt(sym.Box, h); max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.reach(6) {
 				return hit{id: sym.ID, handle: h}

@@ -55,7 +55,7 @@ func (e *Editor) straighten() {
 	e.drop()
 	boxes := arrange.Straighten(e.Sheet(), ids)
 	if len(boxes) == 0 {
-		e.say("Everything stands straight already.")
+		e.say("Nothing to do: everything is straight already.")
 		return
 	}
 	words := "Straighten: 1 symbol moves."

@@ -144,7 +144,7 @@ func (e *Editor) jump(by int) {
 	e.search.found = len(list)
 	if len(list) == 0 {
 		e.search.at = 0
-		e.say("Nothing on any sheet says that.")
+		e.say("No sheet contains this text.")
 		return
 	}
 	at := slices.IndexFunc(list, func(p place) bool {
@@ -221,7 +221,7 @@ func (e *Editor) replace(with string) {
 	}
 	edit := e.replaceEdit(list[i], with)
 	if edit == nil {
-		e.say("A number is computed; it cannot be replaced.")
+		e.say("Step numbers are computed and cannot be replaced.")
 		return
 	}
 	if e.do(diagram.Together("replace", edit)) {

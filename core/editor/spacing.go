@@ -81,7 +81,7 @@ func (e *Editor) toLane(by int) {
 		also = append(also, room...)
 	}
 	if len(edit.Boxes) == 0 {
-		e.say("There is no lane there.")
+		e.say("There is no lane in that direction.")
 		return
 	}
 	e.doMoving(diagram.Together(edit.As, append(also, edit)...))

@@ -79,7 +79,7 @@ func (e *Editor) divideStage(pool *diagram.Pool, sym *diagram.Symbol) {
 func (e *Editor) moveStage(by int) {
 	pool, i := e.stageSelected()
 	if i+by < 0 || i+by >= len(pool.Stages) {
-		e.say("The stage is at the end of its pool already.")
+		e.say("The stage is at the end of its pool.")
 		return
 	}
 	e.doMoving(&diagram.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane, To: i + by})

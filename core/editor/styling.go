@@ -194,6 +194,9 @@ func (e *Editor) styleLine(arg string) {
 	case "hop":
 		v := diagram.Crossing(value)
 		s.Hop = &v
+	case "merge":
+		v := diagram.Merging(value)
+		s.Merge = &v
 	case "from":
 		v := diagram.Mark(value)
 		s.FromMark = &v
@@ -242,7 +245,7 @@ func (e *Editor) sameSize(arg string) {
 		after.Box = geometry.Around(sym.Centre(), w, h)
 		if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
 			after.Box = fit[0].Box
-			e.say("Some symbols stay larger, for their text.")
+			e.say("Some symbols stay larger because of their text.")
 		}
 		if after.Box != sym.Box {
 			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: after.Box})

@@ -310,11 +310,11 @@ func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
 	v := &e.view
 	v.ids = v.ids[:0]
 	seen := scene.ViewOf(e.m, s)
-	facing := scene.Facing(s, e.courses)
+	around := scene.Around(s, e.courses)
 	for _, sym := range s.Symbols {
 		v.ids = append(v.ids, sym.ID)
 		extra := e.facts.Of(s, sym)
-		extra.Facing = facing[sym.ID]
+		around.Complete(&extra, sym.ID)
 		look := *sym
 		look.X, look.Y = 0, 0
 		old := v.symbols[sym.ID]
@@ -491,6 +491,8 @@ type SheetTab struct {
 	Fitting   string `json:"fitting"`
 	Ground    string `json:"ground"`
 	Crossings string `json:"crossings"`
+	Merging   string `json:"merging"`
+	Edge      string `json:"edge"`
 }
 
 // State returns what the bars around the drawing show at present, as JSON.
@@ -501,7 +503,11 @@ func (e *Editor) state() string {
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	st.Plain = routing.CountPlain(e.courses)
 	for _, s := range e.m.Sheets {
-		st.Sheets = append(st.Sheets, SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings)})
+		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", string(s.Edge)}
+		if s.Merging {
+			tab.Merging = string(diagram.MergeAlways)
+		}
+		st.Sheets = append(st.Sheets, tab)
 	}
 	if n := len(e.undo); n > 0 {
 		st.Undo = e.undo[n-1].Of
@@ -582,6 +588,7 @@ func (e *Editor) describe(st *bars) {
 		st.Now["style"] = c.Style
 		st.Now["weight"], st.Now["ink"] = e.length(scene.Weight(look, c)), scene.LineColour(look, c)
 		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), e.length(c.Radius)
+		st.Now["merge"] = string(c.Merge)
 		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
 		st.Now["colour"] = scene.LabelColour(look, c)
 	}

@@ -149,7 +149,7 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 	}
 	if edit == nil {
 		if s.Symbol(id) == nil && s.Connector(id) == nil {
-			e.say("What you were writing on was removed by somebody else. Your text is still in the field: copy it from there.")
+			e.say("Someone else removed what you were writing on. Your text is still in the field: copy it from there.")
 			return false
 		}
 		return true
@@ -188,7 +188,7 @@ func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) 
 func (e *Editor) grown(s *diagram.Sheet, fit []diagram.Place) []diagram.Edit {
 	if len(fit) == 1 && s.Fitting == diagram.FitTogether {
 		if sym := s.Symbol(fit[0].ID); arrange.Outsized(sym, fit[0]) && arrange.Alike(s, sym) {
-			e.say("This text is so long that its symbol has grown alone; the others of its kind keep their size.")
+			e.say("This text is so long that only its symbol has grown; the others of its kind keep their size.")
 		}
 	}
 	return arrange.Grow(s, fit)

@@ -20,15 +20,19 @@ type Finding struct {
 	// Symbol is the id of the symbol, or of the connector, it is about.
 	Symbol string
 	Text   string
-	// Mend puts it right by one click; empty where that takes a decision.
-	Mend Mend
+	// Mends each put it right by one click; none where that takes a decision.
+	Mends []Mend
 }
 
-// Mend is a command of the editor under the words that offer it.
-type Mend struct{ Command, Title string }
+// Mend is a command of the editor with its argument, under the words that offer it.
+type Mend struct{ Command, Arg, Title string }
 
-// LargerPaper takes the paper that holds everything on the sheet.
-var LargerPaper = Mend{"paper-larger", "Take a larger paper"}
+// ontoPaper are the ways to bring what lies beyond the edge back onto paper.
+var ontoPaper = []Mend{
+	{"onto-page", "", "Fit it onto the page"},
+	{"paper-larger", "", "Take a larger paper"},
+	{"lay-out", "over", "Continue on another sheet"},
+}
 
 // Check returns the findings of a map in reading order.
 func Check(m *diagram.Map) []Finding {
@@ -51,8 +55,8 @@ func Check(m *diagram.Map) []Finding {
 				out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: fmt.Sprintf(format, args...)})
 			}
 			if !s.Page().Holds(sym.Box) {
-				add("lies beyond the edge of the page: move it, lay the sheet out, or take a larger paper")
-				out[len(out)-1].Mend = LargerPaper
+				add("lies beyond the edge of the page")
+				out[len(out)-1].Mends = ontoPaper
 			}
 			if other := overlapped(s, i); other != nil {
 				add("lies on %s: move one of them", named(other))

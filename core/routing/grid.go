@@ -323,17 +323,18 @@ func (s *search) price(r *Router, i int) {
 		}
 		// What begins at a node is kept with the next one.
 		if p.upright {
-			s.charge(p, &s.across, &s.downward, s.right[1:], s.down[1:])
+			s.charge(p, &s.across, &s.downward, s.right[1:], s.down[1:], r.scene.merge(i, p.link))
 		} else {
-			s.charge(p, &s.downward, &s.across, s.down[1:], s.right[1:])
+			s.charge(p, &s.downward, &s.across, s.down[1:], s.right[1:], r.scene.merge(i, p.link))
 		}
 	}
 }
 
 // charge prices one stretch. Seen along it, beside are the lines beside it and onward
 // those across it; over are the pieces of these, along the pieces of those. A way along
-// a line across crosses the stretch on the piece that begins at it or before it.
-func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32) {
+// a line across crosses the stretch on the piece that begins at it or before it. Lying
+// on a stretch costs nothing where the ways may merge.
+func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32, merge bool) {
 	cross, long := beside.at, onward.at
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
@@ -344,7 +345,7 @@ func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32) 
 			dearer(&over[l*len(cross)+c], crossPrice)
 		}
 	}
-	if cross[c] != p.pos {
+	if cross[c] != p.pos || merge {
 		return
 	}
 	for l := max(onward.above(p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {

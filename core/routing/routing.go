@@ -78,6 +78,8 @@ type Link struct {
 	Bends []Bend
 	// Trunk lets it share its first stretch with the other exits.
 	Trunk bool
+	// Merge lets it run into one line with others that lead into the same side.
+	Merge bool
 	// Labels are those in the middle, at the beginning and at the end.
 	Labels [3]Label
 	// Branch marks the exit of a decision, whose first label stands near its
@@ -88,7 +90,14 @@ type Link struct {
 // same reports whether two links lead the same way.
 func (l *Link) same(o *Link) bool {
 	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide && l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
-		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && slices.Equal(l.Bends, o.Bends)
+		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
+}
+
+// merge reports whether two links may share the end of their ways. Two from the same
+// symbol may not: nothing would tell them apart.
+func (s *Scene) merge(a, b int) bool {
+	l, o := &s.Links[a], &s.Links[b]
+	return l.Merge && o.Merge && l.To != None && l.To == o.To && l.From != o.From
 }
 
 // Bend is a stretch that lies upright at x, or level at y.
@@ -387,7 +396,7 @@ func (r *Router) meetings(pts geometry.Polyline, link int) int {
 				if q.lo < p.pos && p.pos < q.hi && p.lo < q.pos && q.pos < p.hi {
 					sum += crossPrice
 				}
-			} else if p.pos == q.pos {
+			} else if p.pos == q.pos && !r.scene.merge(link, q.link) {
 				sum += max(min(p.hi, q.hi)-max(p.lo, q.lo), 0) / sharePrice
 			}
 		}
@@ -818,12 +827,18 @@ func (r *Router) departure(box int, side geometry.Side, trunk bool) int {
 }
 
 // arrival returns the price of reaching symbol box at side.
-func (r *Router) arrival(box int, side geometry.Side, _ bool) int {
+func (r *Router) arrival(box int, side geometry.Side, merge bool) int {
 	p := r.ports[box][side]
-	return lean(side, r.scene.Down, true) + int(p.out)*sharedPort + int(p.in)*mergedPort
+	price := lean(side, r.scene.Down, true) + int(p.out)*sharedPort
+	if merge {
+		return price
+	}
+	return price + int(p.in)*mergedPort
 }
 
-// lean is a small preference for leaving with the flow and arriving with it.
+// lean is a small preference for leaving with the flow and arriving with it. Of
+// the two sides across the flow the right or lower one goes first where all
+// else is equal.
 func lean(side geometry.Side, down, arriving bool) int {
 	ahead := geometry.Right
 	if down {
@@ -832,16 +847,19 @@ func lean(side geometry.Side, down, arriving bool) int {
 	if arriving {
 		ahead = ahead.Opposite()
 	}
-	switch side {
-	case ahead:
-		return 0
-	case ahead.Opposite():
-		return 12 * px
-	}
+	price := 4 * px
 	if arriving {
-		return 2 * px
+		price = 2 * px
 	}
-	return 4 * px
+	switch {
+	case side == ahead:
+		return 0
+	case side == ahead.Opposite():
+		return 12 * px
+	case side == geometry.Top || side == geometry.Left:
+		price++
+	}
+	return price
 }
 
 // finish makes courses of the ways.

@@ -165,7 +165,7 @@ func (s *search) begin(r *Router, l *Link) {
 	if s.onto != nil {
 		s.goals = s.along(s.goals[:0])
 	} else {
-		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, false, r.arrival)
+		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, l.Merge, r.arrival)
 	}
 	s.seen, s.trodden = s.ends().Grown(Clearance), s.ends()
 	s.fine = false
@@ -321,7 +321,7 @@ func (r *Router) uncover(list []terminal, gap int) bool {
 	return free
 }
 
-func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, trunk bool, price func(int, geometry.Side, bool) int) []terminal {
+func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, shared bool, price func(int, geometry.Side, bool) int) []terminal {
 	for side0 := range 4 {
 		sd := geometry.Side(side0)
 		if box == None {
@@ -332,7 +332,7 @@ func (s *search) terminals(list []terminal, r *Router, box, side int, loose geom
 			continue
 		}
 		g, at := r.scene.Glue[box][sd], r.facing(box, sd)
-		p := price(box, sd, trunk)
+		p := price(box, sd, shared)
 		list = append(list, terminal{side: sd, glue: g, at: at, price: p, cost: p + g.Manhattan(at)})
 	}
 	return list

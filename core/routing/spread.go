@@ -45,13 +45,19 @@ type piece struct {
 	fixed          bool
 	// trunk is the symbol whose exits share this stretch, from 1; zero for none.
 	trunk int
-	off   int // from the place of its block
+	// mouth is the side of a symbol into which this stretch leads with others that may lie
+	// on it, from 1, zero for none; from is where its course comes from.
+	mouth, from int
+	off         int // from the place of its block
 	// member is its place among the members of its block.
 	member int
 }
 
 // roam is how far a stretch with nothing in its way may be moved.
 const roam = 25 * Separation
+
+// mergeAt is how far before a symbol the lines that lead into one side run into one.
+const mergeAt = 24 * px
 
 // slack is how close the ends of two stretches on one line may come.
 const slack = 4 * px
@@ -139,6 +145,9 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			p.turnLo, p.turnHi = before, after
 			if from > to {
 				p.turnLo, p.turnHi = after, before
+			}
+			if l.Merge && l.To != None && k+3 >= len(pts) {
+				p.mouth, p.from = 4*l.To+int(r.out[i].ToSide)+1, l.From
 			}
 			if anew {
 				n.bound(r, &p, upright)
@@ -230,6 +239,11 @@ func (n *nudger) bound(r *Router, p *piece, upright bool) {
 		lo, hi := max(p.least, min(around[0], around[1])), min(p.most, max(around[0], around[1]))
 		p.want = (lo + hi) / 2
 	}
+	if p.mouth != 0 && p.at+3 == len(pts) { // all turn in at the same distance
+		port, _ := split(pts[len(pts)-1], upright)
+		ahead, _ := split(c.ToSide.Step(), upright)
+		p.want = geometry.Clamp(port+mergeAt*ahead, p.least, p.most)
+	}
 }
 
 // tether keeps an end on the side of its symbol.
@@ -247,7 +261,7 @@ func (p *piece) fix() { p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, 
 // apart returns how far apart two stretches have to lie: zero when they may
 // lie on each other.
 func (p *piece) apart(q *piece) int {
-	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk {
+	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk || p.mouth != 0 && p.mouth == q.mouth && p.from != q.from {
 		return 0
 	}
 	if p.lo >= q.hi+slack || q.lo >= p.hi+slack {

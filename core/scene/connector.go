@@ -279,7 +279,7 @@ func inset(mark diagram.Mark, size, weight int) int {
 		return size * 6 / 10
 	case diagram.MarkOpenArrow:
 		return weight
-	case diagram.MarkCircle:
+	case diagram.MarkCircle, diagram.MarkFullCircle:
 		return size * 8 / 10
 	case diagram.MarkDiamond, diagram.MarkFullDiamond:
 		return size * 15 / 10
@@ -317,6 +317,9 @@ func (n *Node) mark(mark diagram.Mark, tip geometry.Point, way vector, size, wei
 		stroke("", at(size, -half), at(weight/2, 0), at(size, half))
 	case diagram.MarkCircle:
 		circle(weight/2, size*4/10)
+	case diagram.MarkFullCircle:
+		c := at(half, 0)
+		n.Shapes = append(n.Shapes, Shape{Fill: colour, Path: geometry.Ellipse(geometry.Around(c, 2*half, 2*half))})
 	case diagram.MarkDiamond:
 		stroke(Paper, at(weight, 0), at(size*8/10, -half), at(size*15/10, 0), at(size*8/10, half))
 	case diagram.MarkFullDiamond:

@@ -117,11 +117,54 @@ type Extra struct {
 	Kinds string
 	// Facing names the side at which a connector meets a symbol that turns to it.
 	Facing string
+	// Tip is where a call-out points, from its corner; zero for its usual tip.
+	Tip geometry.Point
 }
 
-// Facing returns by id to which side the symbols that turn to their connector are turned: where
+// Surroundings tell what a symbol looks like because of what else is on its sheet.
+type Surroundings struct {
+	facing map[string]string
+	tips   map[string]geometry.Point
+}
+
+// Around returns the surroundings of the symbols of a sheet with these courses.
+func Around(s *diagram.Sheet, courses []routing.Course) Surroundings {
+	return Surroundings{facings(s, courses), tips(s, courses)}
+}
+
+// Complete adds what the surroundings of a symbol say.
+func (a *Surroundings) Complete(x *Extra, id string) { x.Facing, x.Tip = a.facing[id], a.tips[id] }
+
+// tips returns by id where the call-outs point whose tip was pulled to something, from their
+// corners.
+func tips(s *diagram.Sheet, courses []routing.Course) map[string]geometry.Point {
+	var out map[string]geometry.Point
+	for _, sym := range s.Symbols {
+		if sym.Tip == (diagram.Tip{}) {
+			continue
+		}
+		at, ok := sym.Tip.At.Add(sym.Corner()), sym.Tip.On == ""
+		if on := s.Symbol(sym.Tip.On); on != nil && !ok {
+			at, ok = sym.Tip.At.Add(on.Centre()), true
+		}
+		if i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == sym.Tip.On }); !ok && i >= 0 && i < len(courses) && len(courses[i].Points) > 1 {
+			pts := courses[i].Points
+			at, ok = pts.Along(pts.Length()*sym.Tip.Along/diagram.WholeCourse), true
+		}
+		if !ok {
+			continue
+		}
+		if out == nil {
+			out = map[string]geometry.Point{}
+		}
+		out[sym.ID] = at.Sub(sym.Corner())
+	}
+	return out
+}
+
+// facings returns by id to which side the symbols that turn to their connector are turned: where
 // their first connector meets them.
-func Facing(s *diagram.Sheet, courses []routing.Course) map[string]string {
+func facings(s *diagram.Sheet, courses []routing.Course) map[string]string {
 	var facing map[string]string
 	for _, sym := range s.Symbols {
 		if symbols.Of(sym.Kind).Facing != nil {
@@ -282,10 +325,10 @@ func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) 
 	for i, c := range s.Connectors {
 		d.Nodes = append(d.Nodes, v.Connector(c, &d.Courses[i]))
 	}
-	facing := Facing(s, d.Courses)
+	around := Around(s, d.Courses)
 	for _, sym := range s.Symbols {
 		x := facts.Of(s, sym)
-		x.Facing = facing[sym.ID]
+		around.Complete(&x, sym.ID)
 		d.Nodes = append(d.Nodes, v.Symbol(sym, x))
 	}
 	for i := range d.Nodes {
@@ -423,6 +466,7 @@ func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
 		from := l.sheet.Symbols[k.From]
 		k.Branch, k.Trunk = from.Kind == diagram.Decision, from.Trunk
 	}
+	k.Merge = l.sheet.Merges(c)
 	if c.Course != diagram.Straight {
 		for _, b := range c.Bends {
 			k.Bends = append(k.Bends, routing.Bend{Upright: b.Upright, At: b.At})
@@ -531,7 +575,11 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 			draw(part, fill, line)
 		}
 	}
-	switch outline := def.Outline(sym.W, sym.H); {
+	outline := def.Outline(sym.W, sym.H)
+	if def.Pointing != nil && x.Tip != (geometry.Point{}) {
+		outline = def.Pointing(sym.W, sym.H, x.Tip)
+	}
+	switch {
 	case def.Bare && sym.Fill == "":
 	case def.Bare:
 		n.Shapes = append(n.Shapes, Shape{Path: outline, Fill: fill})

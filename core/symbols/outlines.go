@@ -456,6 +456,49 @@ func spoken(w, h int) geometry.Path {
 	return polygon(0, 0, w, 0, w, f, w/2, f, w/4, h, w/4, f, 0, f)
 }
 
+// spokenTip is where the tip of a call-out is as long as nobody has pulled it.
+func spokenTip(w, h int) geometry.Point { return geometry.Point{X: w / 4, Y: h} }
+
+// spokenTo is a call-out with its tip pulled to a place: a wedge from the edge that faces the
+// tip, or none where the tip lies inside.
+func spokenTo(w, h int, tip geometry.Point) geometry.Path {
+	body := geometry.Box{W: w, H: h - min(pointer, h/3)}
+	if body.Contains(tip) {
+		return rectangle(body.W, body.H)
+	}
+	// The edge beyond which the tip lies farthest, as a share of the body, bears the wedge.
+	at := tip.Sub(body.Centre())
+	side := geometry.Right
+	if geometry.Abs(at.Y)*body.W > geometry.Abs(at.X)*body.H {
+		if side = geometry.Bottom; at.Y < 0 {
+			side = geometry.Top
+		}
+	} else if at.X < 0 {
+		side = geometry.Left
+	}
+	p := geometry.Path{}.Move(0, 0)
+	wedge := func(edge geometry.Side, length, along int, point func(int) geometry.Point) {
+		if edge != side {
+			return
+		}
+		half := min(pointer*2/3, length/4)
+		c := geometry.Clamp(along, half+length/10, length-half-length/10)
+		if edge == geometry.Bottom || edge == geometry.Left { // walked backwards
+			half = -half
+		}
+		a, b := point(c-half), point(c+half)
+		p = p.Line(a.X, a.Y).Line(tip.X, tip.Y).Line(b.X, b.Y)
+	}
+	wedge(geometry.Top, body.W, tip.X, func(v int) geometry.Point { return geometry.Point{X: v} })
+	p = p.Line(body.W, 0)
+	wedge(geometry.Right, body.H, tip.Y, func(v int) geometry.Point { return geometry.Point{X: body.W, Y: v} })
+	p = p.Line(body.W, body.H)
+	wedge(geometry.Bottom, body.W, tip.X, func(v int) geometry.Point { return geometry.Point{X: v, Y: body.H} })
+	p = p.Line(0, body.H)
+	wedge(geometry.Left, body.H, tip.Y, func(v int) geometry.Point { return geometry.Point{Y: v} })
+	return p.Close()
+}
+
 func dots(w, h int, written bool) geometry.Path {
 	if written {
 		return nil

@@ -35,6 +35,10 @@ type Symbol struct {
 	Inner   func(w, h int, written bool) geometry.Path
 	// Facing takes the place of Inner where a connector meets the symbol at a side.
 	Facing func(w, h int, side geometry.Side) geometry.Path
+	// Pointing takes the place of Outline where the tip was pulled to a place, and Tip is
+	// where it is as long as it was not.
+	Pointing func(w, h int, tip geometry.Point) geometry.Path
+	Tip      func(w, h int) geometry.Point
 	// Text is the area the text may fill. Where Body is set, the first
 	// paragraph stands in Text and all others in Body.
 	Text func(w, h int) TextArea

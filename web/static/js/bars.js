@@ -74,7 +74,7 @@ export class Bars {
       if (button.dataset.on && button.getAttribute('aria-haspopup') === null) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
     }
     const sheet = state.sheets.find(s => s.id === state.sheet)
-    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, units: state.units === 'px' ? '' : state.units }
+    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, merging: sheet.merging, edge: sheet.edge, units: state.units === 'px' ? '' : state.units }
     for (const field of document.querySelectorAll('[data-now]')) {
       const needs = state.needs[field.dataset.set] || ''
       field.disabled = !!needs
@@ -182,6 +182,7 @@ export class Bars {
       'share-open': () => byId('share').click(),
       'export-open': () => byId('export').click(),
       'paste-here': () => app.pasteHere(),
+      'sheet-take': () => app.takeSheet(),
       'zoom-in': () => app.zoomAt(1.25),
       'zoom-out': () => app.zoomAt(0.8),
       'zoom-fit': () => app.refit(),

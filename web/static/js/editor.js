@@ -81,7 +81,7 @@ class App {
         const field = byId('writing')
         if (field.hidden) {
           navigator.clipboard?.writeText(draft.text).catch(() => {})
-          this.bars.say(`What it stood on is gone. Your text: ${draft.text}`)
+          this.bars.say(`The step it belonged to is gone. Your text: ${draft.text}`)
           return
         }
         field.value = draft.text
@@ -461,7 +461,7 @@ class App {
     const field = byId('writing')
     if (!anyway && [...this.elsewhere.values()].includes(w.id)) {
       this.core.cancel()
-      this.bars.say('Somebody else is writing here just now.', { text: 'Write anyway', run: () => this.openWriting(w, true) })
+      this.bars.say('Someone else is writing here now.', { text: 'Write anyway', run: () => this.openWriting(w, true) })
       return
     }
     this.written = w
@@ -565,7 +565,7 @@ class App {
     const mark = 'data-plain-tracer'
     const here = () => this.forDrawing({ target: document.activeElement || document.body, key: '' })
     const put = e => {
-      const [data, text] = this.core.copy()
+      const [data, text] = this.sheetWanted ? this.core.copySheet() : this.core.copy()
       if (!data) return false
       localStorage.setItem('plain tracer clip', JSON.stringify({ data, text }))
       const span = document.createElement('span')
@@ -576,7 +576,7 @@ class App {
       e.preventDefault()
       return true
     }
-    document.addEventListener('copy', e => { if (here()) put(e) })
+    document.addEventListener('copy', e => { if (this.sheetWanted || here()) put(e) })
     document.addEventListener('cut', e => { if (here() && put(e)) this.command('delete') })
     document.addEventListener('paste', e => {
       if (!here()) return
@@ -595,6 +595,14 @@ class App {
       else if (e.clipboardData.files.length) { for (const file of e.clipboardData.files) this.picture(file); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
       this.flush()
     })
+  }
+
+  // takeSheet copies the whole sheet by the browser's own copying, which needs no leave.
+  takeSheet() {
+    this.sheetWanted = true
+    document.execCommand('copy')
+    this.sheetWanted = false
+    this.flush()
   }
 
   // pasteHere sets the last copy down around the pointer.

@@ -82,7 +82,7 @@ export class Styles {
     const key = JSON.stringify(cuts)
     if (key === this.facesShown) return
     this.facesShown = key
-    showFaces(cuts, async id => this.app.core.face(id)).catch(e => this.app.bars.say(`A font of the house cannot be shown: ${e.message}`))
+    showFaces(cuts, async id => this.app.core.face(id)).catch(e => this.app.bars.say(`A font of the house style cannot be shown: ${e.message}`))
     byId('faces-words').hidden = list.length > 0
     byId('faces').replaceChildren(...list.map(f => {
       const li = document.createElement('li'), b = document.createElement('button')

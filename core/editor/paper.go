@@ -1,0 +1,115 @@
+package editor
+
+import (
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+// largerPaper returns the smallest paper of the sheet's kind that holds a box.
+func largerPaper(s *diagram.Sheet, all geometry.Box) (name string, across, ok bool) {
+	area := 0
+	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
+	for _, paper := range diagram.Papers {
+		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
+			continue // it would not be at hand
+		}
+		for _, lying := range [2]bool{s.Across, !s.Across} {
+			larger := *s
+			larger.Paper, larger.Across = paper.Name, lying
+			w, h := larger.Area().W, larger.Area().H
+			if all.X < 0 || all.Y < 0 || w < all.Right() || h < all.Bottom() || area > 0 && w*h >= area {
+				continue
+			}
+			area = w * h
+			name, across, ok = paper.Name, lying, true
+		}
+	}
+	return name, across, ok
+}
+
+// edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
+func (e *Editor) edge(id string) {
+	s := e.Sheet()
+	sym := s.Symbol(id)
+	if sym == nil || s.Area().Holds(sym.Box) {
+		return
+	}
+	if name, _, ok := largerPaper(s, s.Drawn()); ok {
+		e.say("This is beyond the edge of the paper.")
+		e.suggest = &offer{"paper-larger", "Take " + name}
+	}
+}
+
+// enlarge takes the smallest paper that holds what is on the sheet.
+func (e *Editor) enlarge(string) {
+	s := e.Sheet()
+	if s.Area().Holds(s.Drawn()) {
+		e.say("Everything is on the paper.")
+		return
+	}
+	if name, across, ok := largerPaper(s, s.Drawn()); ok {
+		e.do(&diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
+		return
+	}
+	e.say("No paper is large enough, or something is beyond the upper or left edge.")
+}
+
+// ontoPage brings what is drawn onto the page: it is moved as it stands where that is enough,
+// else laying it out is proposed.
+func (e *Editor) ontoPage(string) {
+	s := e.Sheet()
+	area, all := s.Area(), s.Drawn()
+	if area.Holds(all) {
+		e.say("Everything is on the paper.")
+		return
+	}
+	if all.W > area.W || all.H > area.H {
+		e.sel = nil // the whole sheet
+		e.layOut("")
+		return
+	}
+	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W), Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
+	e.doMoving(&diagram.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: to.Sub(all.Corner())})
+}
+
+// growing returns the edit together with a larger paper, where the sheet's paper grows with what
+// is drawn and the edit reaches beyond it.
+func (e *Editor) growing(edit diagram.Edit) diagram.Edit {
+	s := e.Sheet()
+	if s.Edge != diagram.EdgeGrow {
+		return edit
+	}
+	e.drop()
+	before := s.Drawn()
+	trial, err := diagram.Attempt(e.m, edit)
+	if err != nil {
+		return edit
+	}
+	var paper *diagram.SetSheet
+	if now := e.m.Sheet(s.ID); now != nil && !before.Holds(now.Drawn()) && !now.Area().Holds(now.Drawn()) {
+		if name, across, ok := largerPaper(now, now.Drawn()); ok {
+			paper = &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}
+		}
+	}
+	trial.Rollback()
+	if paper == nil {
+		return edit
+	}
+	e.say("The paper is %s now.", *paper.Paper)
+	return diagram.Together(edit.Words(), edit, paper)
+}
+
+// setEdge sets what happens at the edge of the paper. A paper that is to grow does so at once
+// where something lies beyond it.
+func (e *Editor) setEdge(arg string) {
+	s, v := e.Sheet(), diagram.Edge(arg)
+	set := &diagram.SetSheet{Sheet: s.ID, Edge: &v}
+	if v == diagram.EdgeGrow && !s.Area().Holds(s.Drawn()) {
+		if name, across, ok := largerPaper(s, s.Drawn()); ok {
+			set.Paper, set.Across = &name, &across
+		}
+	}
+	e.do(set)
+}

@@ -1,0 +1,148 @@
+package editor
+
+import (
+	"encoding/json"
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/diagram"
+)
+
+func (e *Editor) addSheet() {
+	now := e.Sheet()
+	at := slices.Index(e.m.Sheets, now) + 1
+	s := diagram.Sheet{
+		SheetHead: diagram.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1), Paper: now.Paper, Across: now.Across},
+		Pools:     []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{},
+	}
+	if e.do(&diagram.AddSheet{At: at, Sheet: s}) {
+		e.show(s.ID)
+	}
+}
+
+// copySheet puts a copy of the sheet behind it, with everything on it: for the work as it is,
+// and as it will be.
+// copySheet sets a copy of the sheet down behind it, with everything on it.
+func (e *Editor) copySheet() {
+	s := e.renewed(e.Sheet())
+	s.Name = titled("Copy of ", s.Name)
+	if e.addBehind(s, "copy the sheet") {
+		e.say("A copy of the sheet, with everything on it, was added after it.")
+	}
+}
+
+// titled puts a word before a name, which is cut to the longest a name may be.
+func titled(word, name string) string {
+	r := []rune(word + name)
+	return string(r[:min(len(r), diagram.MaxName)])
+}
+
+// addBehind puts a sheet behind the one that is shown, with edits before it, and shows it.
+func (e *Editor) addBehind(s *diagram.Sheet, as string, before ...diagram.Edit) bool {
+	at := slices.Index(e.m.Sheets, e.Sheet()) + 1
+	if !e.do(diagram.Together(as, append(before, &diagram.AddSheet{At: at, Sheet: *s})...)) {
+		return false
+	}
+	e.show(s.ID)
+	return true
+}
+
+// renewed returns a copy of a sheet in which everything has an id of its own.
+func (e *Editor) renewed(s *diagram.Sheet) *diagram.Sheet {
+	s = s.Clone()
+	ids := map[string]string{}
+	renew := func(id *string) { *id = e.idFor(ids, *id) }
+	renew(&s.ID)
+	for _, p := range s.Pools {
+		renew(&p.ID)
+		for i := range p.Lanes {
+			renew(&p.Lanes[i].ID)
+		}
+		for i := range p.Stages {
+			renew(&p.Stages[i].ID)
+		}
+	}
+	for _, sym := range s.Symbols {
+		renew(&sym.ID)
+		renew(&sym.Tip.On)
+		groups := strings.Split(sym.Group, "/")
+		for i := range groups {
+			renew(&groups[i])
+		}
+		sym.Group = strings.Join(groups, "/")
+	}
+	for _, c := range s.Connectors {
+		renew(&c.ID)
+		for _, end := range [...]*diagram.End{&c.From, &c.To} {
+			renew(&end.Symbol)
+			renew(&end.Connector)
+		}
+	}
+	return s
+}
+
+// CopySheet returns the whole sheet for the clipboard, as Copy does the selection: with its
+// lanes, its choices, the pictures it shows and the heading of its map.
+func (e *Editor) CopySheet() (data, text string) {
+	s := e.Sheet()
+	c := Clip{Format: clipFormat, Sheet: s.Clone(), Heading: e.m.Heading, Symbols: []diagram.Symbol{}, Connectors: []diagram.Connector{}}
+	c.keep(e.m, s.Ground.Picture)
+	var lines []string
+	for _, sym := range s.Symbols {
+		c.keep(e.m, sym.Picture)
+		lines = append(lines, strings.ReplaceAll(sym.Text, "\n", " "))
+	}
+	raw, err := json.Marshal(c)
+	if err != nil {
+		return "", ""
+	}
+	e.say("The sheet is on the clipboard. Paste it into this map or another one.")
+	return string(raw), strings.Join(append([]string{s.Name}, lines...), "\n")
+}
+
+// pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
+// heading takes the one the sheet had.
+func (e *Editor) pasteSheet(c Clip) {
+	s := e.renewed(c.Sheet)
+	for _, sym := range s.Symbols {
+		if e.m.StyleNamed(sym.Style) == nil {
+			sym.Style = ""
+		}
+	}
+	for _, con := range s.Connectors {
+		if e.m.StyleNamed(con.Style) == nil {
+			con.Style = ""
+		}
+	}
+	var before []diagram.Edit
+	if s.Headed && e.m.Heading == (diagram.Heading{}) && c.Heading != (diagram.Heading{}) {
+		before = append(before, &diagram.SetHead{Heading: &c.Heading})
+	}
+	if len(c.Pictures) > 0 {
+		before = append(before, &diagram.AddItems{Sheet: e.sheetID, Pictures: c.Pictures})
+	}
+	if e.addBehind(s, "paste the sheet", before...) {
+		e.say("The sheet was added after the one that was shown.")
+	}
+}
+
+func (e *Editor) moveSheet(by int) {
+	to := slices.Index(e.m.Sheets, e.Sheet()) + by
+	if to < 0 || to >= len(e.m.Sheets) {
+		e.say("The sheet is at the end.")
+		return
+	}
+	e.do(&diagram.MoveSheet{Sheet: e.sheetID, To: to})
+}
+
+func (e *Editor) removeSheet() {
+	if len(e.m.Sheets) == 1 {
+		e.say("A map keeps at least one sheet.")
+		return
+	}
+	name := e.Sheet().Name
+	if e.do(&diagram.RemoveSheet{Sheet: e.sheetID}) {
+		e.say("The sheet “%s” is gone. Undo brings it back.", name)
+	}
+}
