@@ -209,7 +209,7 @@ func TestRandomEditsUndoToTheSameBytes(t *testing.T) {
 				t.Fatalf("seed %d: undo %d: %v", seed, i, err)
 			}
 			if got := bytesOf(t, m); got != states[i] {
-				t.Fatalf("seed %d: undo %d (%s) gives\n%s\nnot\n%s", seed, i, inverses[i].Words(), got, states[i])
+				t.Fatalf("seed %d: undo %d (%s) gives\n%s\nnot\n%s", seed, i, diagram.Words(m, inverses[i]), got, states[i])
 			}
 			redo = append(redo, back)
 		}

@@ -12,8 +12,6 @@ import (
 // Edit is one named change of a map, such as a person makes with one gesture.
 // The edits of this package are the only way a map changes.
 type Edit interface {
-	// Words says what the edit does, as a menu would: "move 3 steps".
-	Words() string
 	change(t *trial) error
 }
 
@@ -41,7 +39,7 @@ func Preview(m *Map, e Edit) (*Trial, error) {
 }
 
 func attempt(m *Map, e Edit, verify func(*trial) error) (*Trial, error) {
-	t := &trial{m: m, words: wordsOn(m, e)}
+	t := &trial{m: m, words: Words(m, e)}
 	err := t.change(e)
 	if err == nil {
 		err = t.finish()

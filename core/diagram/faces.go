@@ -8,6 +8,10 @@ import (
 	"plaintracer/core/fonts"
 )
 
+func init() {
+	register("keepFont", func(_ *Map, e *KeepFont) string { return "keep the font " + quote(e.Font.Family) })
+}
+
 // The fonts of the house: their files are kept in the map like pictures, and the
 // head names those it is written in.
 
@@ -21,9 +25,6 @@ const maxFaces = 4
 type KeepFont struct {
 	Font fonts.Font `json:"font"`
 }
-
-// Words says what is done.
-func (e *KeepFont) Words() string { return "keep the font " + quote(e.Font.Family) }
 
 func (e *KeepFont) change(t *trial) error {
 	// Fonts the map is no longer written in make room; undo brings them back.

@@ -26,10 +26,10 @@ func row() *diagram.Map {
 func apply(t *testing.T, m *diagram.Map, e diagram.Edit) *diagram.Sheet {
 	t.Helper()
 	if _, err := diagram.Apply(m, e); err != nil {
-		t.Fatalf("%s: %v", e.Words(), err)
+		t.Fatalf("%s: %v", diagram.Words(m, e), err)
 	}
 	if err := m.Validate(); err != nil {
-		t.Fatalf("%s: %v", e.Words(), err)
+		t.Fatalf("%s: %v", diagram.Words(m, e), err)
 	}
 	return m.Sheets[0]
 }
@@ -83,10 +83,10 @@ func TestConnectorsAreRefusedWithAReason(t *testing.T) {
 		m := row()
 		before := bytesOf(t, m)
 		if _, err := diagram.Apply(m, c.edit); err == nil || !strings.Contains(err.Error(), c.want) {
-			t.Errorf("%s: %v, not %q", c.edit.Words(), err, c.want)
+			t.Errorf("%s: %v, not %q", diagram.Words(m, c.edit), err, c.want)
 		}
 		if bytesOf(t, m) != before {
-			t.Errorf("%s left something behind", c.edit.Words())
+			t.Errorf("%s left something behind", diagram.Words(m, c.edit))
 		}
 	}
 }

@@ -5,6 +5,16 @@ import (
 	"strings"
 )
 
+func init() {
+	register("setGroups", func(_ *Map, e *SetGroups) string { return e.As })
+	register("setLock", func(m *Map, e *SetLock) string {
+		if e.Locked {
+			return "lock " + m.speak(e.Sheet, e.IDs)
+		}
+		return "unlock " + m.speak(e.Sheet, e.IDs)
+	})
+}
+
 // Groups hold symbols together. A symbol names the groups it belongs to, so
 // that a group is there as long as it has members, and nowhere else.
 
@@ -30,12 +40,6 @@ type Membership struct {
 	ID    string `json:"id"`
 	Group string `json:"group,omitempty"`
 }
-
-// Words says what is done.
-func (e *SetGroups) Words() string { return e.As }
-
-// Words says what is done.
-func (e *SetLock) Words() string { return "lock " + count(len(e.IDs), "one item", "items") }
 
 func (e *SetGroups) change(t *trial) error {
 	s, err := t.sheet(e.Sheet)

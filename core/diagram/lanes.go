@@ -1,6 +1,25 @@
 package diagram
 
-import "plaintracer/core/geometry"
+import (
+	"slices"
+
+	"plaintracer/core/geometry"
+)
+
+func init() {
+	register("addPool", says[*AddPool]("add lanes"))
+	register("setPool", says[*SetPool]("change the pool"))
+	register("insertLane", says[*InsertLane]("insert a lane"))
+	register("setLane", says[*SetLane]("change the lane"))
+	register("removeLane", says[*RemoveLane]("remove a lane"))
+	register("moveLane", says[*MoveLane]("move the lane"))
+	register("turnPool", func(_ *Map, e *TurnPool) string {
+		if e.Down {
+			return "turn the lanes down"
+		}
+		return "turn the lanes across"
+	})
+}
 
 // settle lets every lane and pool of the sheet grow until it holds the steps
 // that stand in it. A lane that grows moves everything below it down.
@@ -209,14 +228,6 @@ type TurnPool struct {
 	Down  bool   `json:"down,omitempty"`
 }
 
-// Words is what the edit does.
-func (e *TurnPool) Words() string {
-	if e.Down {
-		return "turn the lanes down"
-	}
-	return "turn the lanes across"
-}
-
 func (e *TurnPool) change(t *trial) error {
 	s, pool, err := t.pool(e.Sheet, e.Pool)
 	if err != nil {
@@ -314,4 +325,193 @@ func (t *trial) headed(s *Sheet, pool *Pool, before int) error {
 	}
 	pool.W = max(pool.W+by, MinPool)
 	return t.shiftWithin(s, pool, -MaxPlace, by)
+}
+
+// AddPool sets down a pool with its lanes.
+type AddPool struct {
+	Sheet string `json:"sheet"`
+	Pool  Pool   `json:"pool"`
+}
+
+func (e *AddPool) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	return t.addPool(s, len(s.Pools), e.Pool.clone())
+}
+
+// pool returns the sheet and the pool an edit is about.
+func (t *trial) pool(sheet, id string) (*Sheet, *Pool, error) {
+	s, err := t.sheet(sheet)
+	if err != nil {
+		return nil, nil, err
+	}
+	p, err := t.editPool(s, id)
+	return s, p, err
+}
+
+// SetPool changes a pool's title or width, or the way the names of its lanes are
+// set; nil leaves a value alone.
+type SetPool struct {
+	Sheet string  `json:"sheet"`
+	Pool  string  `json:"pool"`
+	Title *string `json:"title,omitempty"`
+	W     *int    `json:"w,omitempty"`
+	Level *bool   `json:"level,omitempty"`
+}
+
+func (e *SetPool) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	heads := p.Heads()
+	set(&p.Title, e.Title)
+	set(&p.W, e.W)
+	set(&p.Level, e.Level)
+	return t.headed(s, p, heads)
+}
+
+// InsertLane puts a lane at place At of a pool.
+type InsertLane struct {
+	Sheet string `json:"sheet"`
+	Pool  string `json:"pool"`
+	At    int    `json:"at"`
+	Lane  Lane   `json:"lane"`
+}
+
+func (e *InsertLane) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	return t.insertLane(s, p, e.At, e.Lane)
+}
+
+// SetLane changes a lane's name, height or colours, or what it is a part of; nil
+// leaves a value alone.
+type SetLane struct {
+	Sheet string  `json:"sheet"`
+	Pool  string  `json:"pool"`
+	Lane  string  `json:"lane"`
+	Name  *string `json:"name,omitempty"`
+	H     *int    `json:"h,omitempty"`
+	Of    *string `json:"of,omitempty"`
+	Fill  *string `json:"fill,omitempty"`
+	Head  *string `json:"head,omitempty"`
+}
+
+func (e *SetLane) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	k := p.LaneIndex(e.Lane)
+	if k < 0 {
+		return refuse(e.Lane, "the lane %q is not there any more", e.Lane)
+	}
+	heads := p.Heads()
+	set(&p.Lanes[k].Name, e.Name)
+	set(&p.Lanes[k].Of, e.Of)
+	set(&p.Lanes[k].Fill, e.Fill)
+	set(&p.Lanes[k].Head, e.Head)
+	if err := t.headed(s, p, heads); err != nil {
+		return err
+	}
+	if e.H != nil {
+		return t.resizeLane(s, p, e.Lane, *e.H)
+	}
+	return nil
+}
+
+// RemoveLane takes a lane away; its steps join the neighbouring lane.
+type RemoveLane struct {
+	Sheet string `json:"sheet"`
+	Pool  string `json:"pool"`
+	Lane  string `json:"lane"`
+}
+
+func (e *RemoveLane) change(t *trial) error {
+	s, p, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	return t.removeLane(s, p, e.Lane)
+}
+
+// MoveLane takes a lane to place To of its pool, with the steps that stand in it;
+// the lanes between make way, with theirs.
+type MoveLane struct {
+	Sheet string `json:"sheet"`
+	Pool  string `json:"pool"`
+	Lane  string `json:"lane"`
+	To    int    `json:"to"`
+}
+
+func (e *MoveLane) change(t *trial) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	from := pool.LaneIndex(e.Lane)
+	if from < 0 {
+		return refuse(e.Lane, "the lane %q is not there any more", e.Lane)
+	}
+	if e.To < 0 || e.To >= len(pool.Lanes) {
+		return refuse(e.Pool, "the pool has %d lanes; there is no place %d in it", len(pool.Lanes), e.To)
+	}
+	members := t.members(s, pool)
+	was := map[string]int{}
+	for i, l := range pool.Lanes {
+		was[l.ID] = i
+	}
+	tops := make([]int, len(pool.Lanes))
+	for i := range pool.Lanes {
+		tops[i] = pool.strip(i).Y
+	}
+	lane := pool.Lanes[from]
+	pool.Lanes = slices.Insert(slices.Delete(slices.Clone(pool.Lanes), from, from+1), e.To, lane)
+	heads := pool.Heads()
+	pool.Lanes[e.To].Of = pool.partAt(e.To)
+	t.following = true // they go along with their lanes, whether locked or not
+	defer func() { t.following = false }()
+	for i, l := range pool.Lanes {
+		k := was[l.ID]
+		d := pool.strip(i).Y - tops[k]
+		if d == 0 {
+			continue
+		}
+		for _, sym := range members[k] {
+			if err := t.touch(s, sym); err != nil {
+				return err
+			}
+			sym.Box = sym.Moved(geometry.Point{Y: d}.Turned(pool.Down))
+		}
+	}
+	return t.headed(s, pool, heads)
+}
+
+// partAt returns what a lane at place i is a part of: of the same as both its
+// neighbours, where they agree; of what it was, while one of them is; of nothing,
+// where it has left the others.
+func (p *Pool) partAt(i int) string {
+	of := func(k int) string {
+		if k < 0 || k >= len(p.Lanes) {
+			return ""
+		}
+		return p.Lanes[k].Of
+	}
+	mine := of(i)
+	if before, behind := of(i-1), of(i+1); before == behind && before != "" {
+		return before
+	} else if before == mine || behind == mine {
+		return mine
+	}
+	for k, l := range p.Lanes {
+		if k != i && l.Of == mine {
+			return ""
+		}
+	}
+	return mine
 }

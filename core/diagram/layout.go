@@ -6,6 +6,10 @@ import (
 	"plaintracer/core/geometry"
 )
 
+func init() {
+	register("layOut", says[*LayOut]("lay out"))
+}
+
 // LayOut gives a whole arrangement: new frames for pools with all their lanes, new
 // boxes for symbols, and connectors that find their own ends, courses and places
 // of labels again. Symbols without a new box go along with their lanes.
@@ -38,9 +42,6 @@ type PoolFrame struct {
 	// Stages are the lengths of its stages; none leave them as they are.
 	Stages []int `json:"stages,omitempty"`
 }
-
-// Words is what the edit does.
-func (e *LayOut) Words() string { return "lay out" }
 
 func (e *LayOut) change(t *trial) error {
 	s, err := t.sheet(e.Sheet)

@@ -5,6 +5,10 @@ import (
 	"slices"
 )
 
+func init() {
+	register("revert", func(_ *Map, r *Revert) string { return r.Of })
+}
+
 // Revert takes an earlier edit back on the map as it is now: whatever still
 // holds the value that edit gave it gets its former value again, and the rest,
 // which somebody else has changed since, is skipped and named.
@@ -16,9 +20,6 @@ type Revert struct {
 	// back another edit.
 	Skipped []string `json:"-"`
 }
-
-// Words says what is taken back.
-func (r *Revert) Words() string { return r.Of }
 
 func (r *Revert) change(t *trial) error {
 	t.exact, t.restoring = true, true

@@ -2,6 +2,15 @@ package diagram
 
 import "plaintracer/core/geometry"
 
+func init() {
+	register("openSpace", func(_ *Map, e *OpenSpace) string {
+		if e.By < 0 {
+			return "close a gap"
+		}
+		return "make room"
+	})
+}
+
 // OpenSpace opens space across the sheet, or closes it where By is negative:
 // everything whose centre lies beyond At moves by By. A pool that At cuts
 // grows or shrinks with it, down the sheet in the lane that it cuts.

@@ -6,6 +6,13 @@ import (
 	"plaintracer/core/geometry"
 )
 
+func init() {
+	register("insertStage", says[*InsertStage]("add a stage"))
+	register("setStage", says[*SetStage]("change the stage"))
+	register("moveStage", says[*MoveStage]("move the stage"))
+	register("removeStage", says[*RemoveStage]("remove the stage"))
+}
+
 func (p *Pool) stageHead() int {
 	if len(p.Stages) == 0 {
 		return 0
@@ -101,12 +108,6 @@ type (
 		Stage string `json:"stage"`
 	}
 )
-
-// Words of each edit.
-func (e *InsertStage) Words() string { return "add a stage" }
-func (e *SetStage) Words() string    { return "change the stage" }
-func (e *MoveStage) Words() string   { return "move the stage" }
-func (e *RemoveStage) Words() string { return "remove the stage" }
 
 // stageHead opens the head of the stages, or shuts it: all lanes move by it.
 func (t *trial) stageHead(s *Sheet, pool *Pool, by int) error {

@@ -2,6 +2,13 @@ package diagram
 
 import "slices"
 
+func init() {
+	register("setStyle", func(m *Map, e *SetStyle) string { return "style " + m.speak(e.Sheet, e.IDs) })
+	register("saveStyle", func(_ *Map, e *SaveStyle) string { return "save the style " + quote(e.Style.Name) })
+	register("removeStyle", says[*RemoveStyle]("remove a style"))
+	register("wear", func(m *Map, e *Wear) string { return "style " + m.speak(e.Sheet, e.IDs) })
+}
+
 // Style is a way of drawing saved under a name. Fill and Emphasis are for
 // symbols, the rest for connectors as well.
 type Style struct {
@@ -33,15 +40,6 @@ type (
 		Style string   `json:"style,omitempty"`
 	}
 )
-
-// Words says what is done.
-func (e *SaveStyle) Words() string { return "save the style " + quote(e.Style.Name) }
-
-// Words says what is done.
-func (e *RemoveStyle) Words() string { return "remove a style" }
-
-// Words says what is done.
-func (e *Wear) Words() string { return "style " + count(len(e.IDs), "one item", "items") }
 
 func (h *Head) style(id string) *Style {
 	if i := slices.IndexFunc(h.Styles, func(s Style) bool { return s.ID == id }); i >= 0 {
@@ -227,4 +225,93 @@ func backStyles(now *[]Style, before, after []Style) bool {
 		}
 	}
 	return ok
+}
+
+// SetStyle changes how symbols and connectors are drawn and their texts
+// set; nil leaves a value alone, and what a thing does not have is passed
+// over.
+type SetStyle struct {
+	Sheet     string    `json:"sheet"`
+	IDs       []string  `json:"ids"`
+	Fill      *string   `json:"fill,omitempty"`
+	Look      *string   `json:"look,omitempty"`
+	Dashed    *bool     `json:"dashed,omitempty"`
+	Emphasis  *bool     `json:"emphasis,omitempty"`
+	Trunk     *bool     `json:"trunk,omitempty"`
+	Picture   *string   `json:"picture,omitempty"`
+	Tip       *Tip      `json:"tip,omitempty"`
+	Bold      *bool     `json:"bold,omitempty"`
+	Italic    *bool     `json:"italic,omitempty"`
+	Underline *bool     `json:"underline,omitempty"`
+	Size      *int      `json:"size,omitempty"`
+	Colour    *string   `json:"colour,omitempty"`
+	Align     *string   `json:"align,omitempty"`
+	Stand     *string   `json:"stand,omitempty"`
+	Margin    *int      `json:"margin,omitempty"`
+	Bullets   *bool     `json:"bullets,omitempty"`
+	Line      *Line     `json:"line,omitempty"`
+	Weight    *int      `json:"weight,omitempty"`
+	Ink       *string   `json:"ink,omitempty"`
+	Course    *Run      `json:"course,omitempty"`
+	Radius    *int      `json:"radius,omitempty"`
+	Hop       *Crossing `json:"hop,omitempty"`
+	Merge     *Merging  `json:"merge,omitempty"`
+	FromMark  *Mark     `json:"fromMark,omitempty"`
+	ToMark    *Mark     `json:"toMark,omitempty"`
+	MarkSize  *MarkSize `json:"markSize,omitempty"`
+}
+
+func (e *SetStyle) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	for _, id := range e.IDs {
+		if s.Connector(id) != nil {
+			c, err := t.editConnector(s, id)
+			if err != nil {
+				return err
+			}
+			set(&c.Dashed, e.Dashed)
+			set(&c.Line, e.Line)
+			set(&c.Weight, e.Weight)
+			set(&c.Ink, e.Ink)
+			set(&c.Course, e.Course)
+			set(&c.Radius, e.Radius)
+			set(&c.Hop, e.Hop)
+			set(&c.Merge, e.Merge)
+			set(&c.FromMark, e.FromMark)
+			set(&c.ToMark, e.ToMark)
+			set(&c.MarkSize, e.MarkSize)
+			e.setType(&c.Type)
+			continue
+		}
+		sym, err := t.editSymbol(s, id)
+		if err != nil {
+			return err
+		}
+		set(&sym.Fill, e.Fill)
+		set(&sym.Look, e.Look)
+		set(&sym.Ink, e.Ink)
+		set(&sym.Weight, e.Weight)
+		set(&sym.Dashed, e.Dashed)
+		set(&sym.Emphasis, e.Emphasis)
+		set(&sym.Trunk, e.Trunk)
+		set(&sym.Picture, e.Picture)
+		set(&sym.Tip, e.Tip)
+		e.setType(&sym.Type)
+	}
+	return nil
+}
+
+func (e *SetStyle) setType(y *Type) {
+	set(&y.Bold, e.Bold)
+	set(&y.Italic, e.Italic)
+	set(&y.Underline, e.Underline)
+	set(&y.Size, e.Size)
+	set(&y.Colour, e.Colour)
+	set(&y.Align, e.Align)
+	set(&y.Stand, e.Stand)
+	set(&y.Margin, e.Margin)
+	set(&y.Bullets, e.Bullets)
 }

@@ -136,7 +136,7 @@ func (e *Editor) turnLanes() {
 	if e.m.Direction == way {
 		e.do(turn)
 	} else {
-		e.do(diagram.Together(turn.Words(), turn, &diagram.SetHead{Direction: &way}))
+		e.do(diagram.Together(diagram.Words(e.m, turn), turn, &diagram.SetHead{Direction: &way}))
 	}
 }
 
@@ -165,7 +165,7 @@ func (e *Editor) removeLane(steps string) {
 	switch {
 	case len(members) == 0:
 	case steps == "delete":
-		edit = diagram.Together(remove.Words(), &diagram.RemoveItems{Sheet: s.ID, IDs: members}, remove)
+		edit = diagram.Together(diagram.Words(e.m, remove), &diagram.RemoveItems{Sheet: s.ID, IDs: members}, remove)
 		said = fmt.Sprintf("The lane “%s” is gone with its steps. Undo brings them back.", name)
 	case to != i && (to < 0 || to >= len(pool.Lanes)):
 		e.say("There is no lane on that side for its steps.")
@@ -182,7 +182,7 @@ func (e *Editor) removeLane(steps string) {
 		}
 		steps = append(steps, func() []diagram.Edit { return []diagram.Edit{remove} })
 		var err error
-		if edit, err = e.inTurn(remove.Words(), steps...); err != nil {
+		if edit, err = e.inTurn(diagram.Words(e.m, remove), steps...); err != nil {
 			e.say("Not done: %s.", err)
 			return
 		}

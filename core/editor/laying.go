@@ -142,7 +142,7 @@ func (e *Editor) Worked(answer []byte) {
 		edit = diagram.Together(as, &diagram.SetHead{Direction: &way}, edit)
 	}
 	if e.job.first != nil {
-		as = e.job.first.Words()
+		as = diagram.Words(e.m, e.job.first)
 		edit = diagram.Together(as, e.job.first, edit)
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}

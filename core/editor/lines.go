@@ -193,7 +193,7 @@ func (e *Editor) doMoving(edit diagram.Edit) bool {
 	if len(back) == 0 {
 		return e.do(edit)
 	}
-	ok := e.do(diagram.Together(edit.Words(), append([]diagram.Edit{edit}, back...)...))
+	ok := e.do(diagram.Together(diagram.Words(e.m, edit), append([]diagram.Edit{edit}, back...)...))
 	if ok {
 		e.say("A bend you made by hand could not be kept. Undo brings it back.")
 	}

@@ -98,7 +98,7 @@ func (e *Editor) growing(edit diagram.Edit) diagram.Edit {
 		return edit
 	}
 	e.say("The paper is %s now.", *paper.Paper)
-	return diagram.Together(edit.Words(), edit, paper)
+	return diagram.Together(diagram.Words(e.m, edit), edit, paper)
 }
 
 // setEdge sets what happens at the edge of the paper. A paper that is to grow does so at once

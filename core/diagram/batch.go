@@ -1,0 +1,61 @@
+package diagram
+
+// Several edits as one.
+
+func init() {
+	register("batch", func(m *Map, e *Batch) string {
+		if e.As == "" && len(e.Edits) > 0 {
+			return Words(m, e.Edits[0].Edit)
+		}
+		return e.As
+	})
+}
+
+// Batch makes several edits as one: all of them or none.
+type Batch struct {
+	As    string     `json:"as"`
+	Edits []Envelope `json:"edits"`
+}
+
+// Together returns one edit that makes all the given ones, called as.
+func Together(as string, edits ...Edit) Edit {
+	if len(edits) == 1 {
+		return edits[0]
+	}
+	b := &Batch{As: as}
+	for _, e := range edits {
+		b.Edits = append(b.Edits, Envelope{e})
+	}
+	return b
+}
+
+// The bounds of batches: how many edits one may hold with all those in it, and how deep
+// they may lie in each other.
+const (
+	maxParts = 20_000
+	maxDepth = 4
+)
+
+func (e *Batch) change(t *trial) error {
+	if t.depth++; t.depth > maxDepth {
+		return refuse("", "the edits lie more than %d deep in each other", maxDepth)
+	}
+	defer func() { t.depth-- }()
+	for _, part := range e.Edits {
+		if t.parts++; t.parts > maxParts {
+			return refuse("", "these are too many changes at once; at most %d go together", maxParts)
+		}
+		if err := t.change(part.Edit); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// change makes one edit, alone or of a batch.
+func (t *trial) change(e Edit) error {
+	if e == nil {
+		return refuse("", "an edit is missing")
+	}
+	return e.change(t)
+}

@@ -1,0 +1,89 @@
+package diagram
+
+import "slices"
+
+// The edits of connectors.
+
+func init() {
+	register("setEnds", says[*SetEnds]("reconnect"))
+	register("setBends", func(_ *Map, e *SetBends) string {
+		if len(e.Bends) == 0 {
+			return "give the course back"
+		}
+		return "bend the connector"
+	})
+	register("setPlace", says[*SetPlace]("move the label"))
+}
+
+// connector returns the connector an edit is about.
+func (t *trial) connector(sheet, id string) (*Connector, error) {
+	s, err := t.sheet(sheet)
+	if err != nil {
+		return nil, err
+	}
+	return t.editConnector(s, id)
+}
+
+// SetEnds glues the ends of a connector; nil leaves an end alone.
+type SetEnds struct {
+	Sheet string `json:"sheet"`
+	ID    string `json:"id"`
+	From  *End   `json:"from,omitempty"`
+	To    *End   `json:"to,omitempty"`
+}
+
+func (e *SetEnds) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	c, err := t.editConnector(s, e.ID)
+	if err != nil {
+		return err
+	}
+	if e.From != nil && *e.From != c.From || e.To != nil && *e.To != c.To {
+		c.Bends = nil // they were laid for the ends it had
+	}
+	set(&c.From, e.From)
+	set(&c.To, e.To)
+	return nil
+}
+
+// SetBends lays stretches of a connector by hand; none gives its whole
+// course back to the router.
+type SetBends struct {
+	Sheet string `json:"sheet"`
+	ID    string `json:"id"`
+	Bends []Bend `json:"bends,omitempty"`
+}
+
+func (e *SetBends) change(t *trial) error {
+	c, err := t.connector(e.Sheet, e.ID)
+	if err != nil {
+		return err
+	}
+	c.Bends = slices.Clone(e.Bends)
+	return nil
+}
+
+// SetPlace puts a label of a connector to a place chosen by hand; the zero
+// place lets it find its own again.
+type SetPlace struct {
+	Sheet string `json:"sheet"`
+	ID    string `json:"id"`
+	At    string `json:"at,omitempty"`
+	Place Spot   `json:"place"`
+}
+
+func (e *SetPlace) change(t *trial) error {
+	c, err := t.connector(e.Sheet, e.ID)
+	if err != nil {
+		return err
+	}
+	l, err := c.label(e.At)
+	if err != nil {
+		return err
+	}
+	*l.Place = e.Place
+	return nil
+}

@@ -1,0 +1,46 @@
+package diagram
+
+import "slices"
+
+// What belongs to the map as a whole.
+
+func init() {
+	register("setHead", says[*SetHead]("change the map"))
+}
+
+// SetHead changes what belongs to the map; nil leaves a value alone.
+type SetHead struct {
+	Title     *string    `json:"title,omitempty"`
+	Direction *Direction `json:"direction,omitempty"`
+	Answers   []string   `json:"answers,omitempty"`
+	Numbers   *bool      `json:"numbers,omitempty"`
+	Units     *Units     `json:"units,omitempty"`
+	Look      *string    `json:"look,omitempty"`
+	Heading   *Heading   `json:"heading,omitempty"`
+	Above     *bool      `json:"above,omitempty"`
+	// Colours replaces the house's colours, unless it is nil.
+	Colours *[]HouseColour `json:"colours,omitempty"`
+	// Faces replaces the fonts the map is written in, unless it is nil.
+	Faces *[]string `json:"faces,omitempty"`
+}
+
+func (e *SetHead) change(t *trial) error {
+	h := t.editHead()
+	set(&h.Title, e.Title)
+	set(&h.Direction, e.Direction)
+	set(&h.Numbers, e.Numbers)
+	set(&h.Units, e.Units)
+	set(&h.Look, e.Look)
+	set(&h.Heading, e.Heading)
+	set(&h.Above, e.Above)
+	if e.Colours != nil {
+		h.Colours = slices.Clone(*e.Colours)
+	}
+	if e.Faces != nil {
+		h.Faces = slices.Clone(*e.Faces)
+	}
+	if e.Answers != nil {
+		h.Answers = slices.Clone(e.Answers)
+	}
+	return nil
+}

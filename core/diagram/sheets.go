@@ -1,0 +1,83 @@
+package diagram
+
+import "slices"
+
+// The edits of sheets.
+
+func init() {
+	register("addSheet", says[*AddSheet]("add a sheet"))
+	register("setSheet", says[*SetSheet]("change the sheet"))
+	register("moveSheet", says[*MoveSheet]("move the sheet"))
+	register("removeSheet", says[*RemoveSheet]("remove the sheet"))
+}
+
+// AddSheet puts a sheet, empty or with content, at place At.
+type AddSheet struct {
+	At    int   `json:"at"`
+	Sheet Sheet `json:"sheet"`
+}
+
+func (e *AddSheet) change(t *trial) error {
+	if e.At < 0 || e.At > len(t.m.Sheets) {
+		return refuse(e.Sheet.ID, "there is no place %d among %d sheets", e.At, len(t.m.Sheets))
+	}
+	return t.addSheet(e.At, &e.Sheet)
+}
+
+// SetSheet changes a sheet's name or paper; nil leaves a value alone.
+type SetSheet struct {
+	Sheet     string    `json:"sheet"`
+	Name      *string   `json:"name,omitempty"`
+	Paper     *string   `json:"paper,omitempty"`
+	Across    *bool     `json:"across,omitempty"`
+	Fitting   *Fitting  `json:"fitting,omitempty"`
+	Crossings *Crossing `json:"crossings,omitempty"`
+	Merging   *bool     `json:"merging,omitempty"`
+	Edge      *Edge     `json:"edge,omitempty"`
+	Ground    *Ground   `json:"ground,omitempty"`
+	Headed    *bool     `json:"headed,omitempty"`
+}
+
+func (e *SetSheet) change(t *trial) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	h := t.editSheetHead(s)
+	set(&h.Name, e.Name)
+	set(&h.Paper, e.Paper)
+	set(&h.Across, e.Across)
+	set(&h.Fitting, e.Fitting)
+	set(&h.Crossings, e.Crossings)
+	set(&h.Merging, e.Merging)
+	set(&h.Edge, e.Edge)
+	set(&h.Ground, e.Ground)
+	set(&h.Headed, e.Headed)
+	return nil
+}
+
+// MoveSheet takes a sheet to place To.
+type MoveSheet struct {
+	Sheet string `json:"sheet"`
+	To    int    `json:"to"`
+}
+
+func (e *MoveSheet) change(t *trial) error {
+	order := ids(t.m.Sheets)
+	at := slices.Index(order, e.Sheet)
+	if at < 0 {
+		return refuse(e.Sheet, "there is no sheet %q any more", e.Sheet)
+	}
+	if e.To < 0 || e.To >= len(order) {
+		return refuse(e.Sheet, "there is no place %d among %d sheets", e.To, len(order))
+	}
+	t.reorder(nil, slices.Insert(slices.Delete(order, at, at+1), e.To, e.Sheet))
+	return nil
+}
+
+// RemoveSheet takes a sheet away with all it holds.
+type RemoveSheet struct {
+	Sheet string `json:"sheet"`
+}
+
+func (e *RemoveSheet) change(t *trial) error { return t.removeSheet(e.Sheet) }
