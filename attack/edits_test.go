@@ -100,15 +100,15 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 		}
 		w.remember(raw, inverse)
 		met.made++
-		log, now = append(log, raw), after
+		log, now = append(log, marshal(t, trial.Changes())), after
 	}
 	for n, raw := range log {
-		var e diagram.Envelope
-		if err := json.Unmarshal(raw, &e); err != nil {
+		var changes []diagram.Change
+		if err := json.Unmarshal(raw, &changes); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := diagram.Preview(first, e.Edit); err != nil {
-			t.Errorf("seed %d: entry %d of the log is refused: %v: %s", seed, n, err, raw)
+		if err := diagram.Enact(first, changes); err != nil {
+			t.Errorf("seed %d: entry %d of the log cannot be read: %v: %s", seed, n, err, raw)
 			return false
 		}
 	}

@@ -169,10 +169,10 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 		t.Errorf("a piece of a picture: %v", err)
 	}
 	var refusal *diagram.Refusal
-	if err := vet(&diagram.Revert{Changes: []diagram.Change{{ID: "p", Picture: &diagram.Span[pictures.Picture]{After: &m.Pictures[0]}}}}); !errors.As(err, &refusal) {
+	if err := vet(&diagram.Revert{Changes: []diagram.Change{diagram.NewChange("p", "", diagram.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
 		t.Errorf("an edit that brings it: %v", err)
 	}
-	if err := vet(&diagram.Revert{Changes: []diagram.Change{{ID: "p", Picture: &diagram.Span[pictures.Picture]{Before: &m.Pictures[0]}}}}); err != nil {
+	if err := vet(&diagram.Revert{Changes: []diagram.Change{diagram.NewChange("p", "", diagram.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
 		t.Errorf("an edit that takes it away: %v", err)
 	}
 }

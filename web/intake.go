@@ -23,11 +23,10 @@ func vet(made *diagram.Revert) error {
 	for i := range made.Changes {
 		c := &made.Changes[i]
 		var err error
-		switch {
-		case c.Picture != nil && c.Picture.Before == nil && c.Picture.After != nil:
-			err = soundPicture(context.Background(), c.Picture.After)
-		case c.Font != nil && c.Font.Before == nil && c.Font.After != nil:
-			err = soundFont(c.Font.After)
+		if p, ok := diagram.Changed[pictures.Picture](c); ok && p.Before == nil {
+			err = soundPicture(context.Background(), p.After)
+		} else if f, ok := diagram.Changed[fonts.Font](c); ok && f.Before == nil {
+			err = soundFont(f.After)
 		}
 		if err != nil {
 			return &diagram.Refusal{ID: c.ID, Text: err.Error()}

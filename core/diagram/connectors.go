@@ -44,8 +44,7 @@ func (e *SetEnds) change(t *trial) error {
 	if e.From != nil && *e.From != c.From || e.To != nil && *e.To != c.To {
 		c.Bends = nil // they were laid for the ends it had
 	}
-	set(&c.From, e.From)
-	set(&c.To, e.To)
+	assign(c, e)
 	return nil
 }
 

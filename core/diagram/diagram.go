@@ -272,7 +272,7 @@ type Pool struct {
 	Y     int    `json:"y"`
 	// W is the length of the lanes, along the flow.
 	W     int    `json:"w"`
-	Lanes []Lane `json:"lanes"`
+	Lanes []Lane `json:"lanes" keep:"one"`
 	Down  bool   `json:"down,omitempty"`
 	// Level sets the names of lanes that lie across level instead of turned.
 	Level bool `json:"level,omitempty"`

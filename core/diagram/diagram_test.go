@@ -176,7 +176,25 @@ func TestRandomEditsUndoToTheSameBytes(t *testing.T) {
 	for seed := range uint64(250) {
 		a := &author{r: rand.New(rand.NewPCG(seed, 1))}
 		m := diagram.New("Random", diagram.Rightwards, "A4", true)
-		twin := m.Clone()
+		twin, logged := m.Clone(), m.Clone()
+		// read makes of the changes in the log what an edit has made of the map.
+		read := func(what string, inverse diagram.Edit) {
+			t.Helper()
+			raw, err := json.Marshal(inverse.(*diagram.Revert).Changes)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var changes []diagram.Change
+			if err := json.Unmarshal(raw, &changes); err != nil {
+				t.Fatalf("seed %d: %s: %v in %s", seed, what, err, raw)
+			}
+			if err := diagram.Enact(logged, changes); err != nil {
+				t.Fatalf("seed %d: %s: %v in %s", seed, what, err, raw)
+			}
+			if got, want := bytesOf(t, logged), bytesOf(t, m); got != want {
+				t.Fatalf("seed %d: %s is read as\n%s\nnot\n%s\nfrom %s", seed, what, got, want, raw)
+			}
+		}
 		states := []string{bytesOf(t, m)}
 		var inverses []diagram.Edit
 		for range 60 {
@@ -199,6 +217,7 @@ func TestRandomEditsUndoToTheSameBytes(t *testing.T) {
 			if _, err := diagram.Apply(twin, e); err != nil || bytesOf(t, twin) != bytesOf(t, m) {
 				t.Fatalf("seed %d: %T made again gives another map (%v)", seed, e, err)
 			}
+			read(fmt.Sprintf("%T", e), inverse)
 			inverses = append(inverses, through(t, inverse))
 			states = append(states, bytesOf(t, m))
 		}
@@ -211,6 +230,7 @@ func TestRandomEditsUndoToTheSameBytes(t *testing.T) {
 			if got := bytesOf(t, m); got != states[i] {
 				t.Fatalf("seed %d: undo %d (%s) gives\n%s\nnot\n%s", seed, i, diagram.Words(m, inverses[i]), got, states[i])
 			}
+			read(fmt.Sprint("undo ", i), back)
 			redo = append(redo, back)
 		}
 		for i := len(redo) - 1; i >= 0; i-- {
@@ -477,7 +497,7 @@ func TestRefusalsNameWhatIsWrong(t *testing.T) {
 		{&diagram.SetSheet{Sheet: "sheet-1", Paper: &paper}, `"Napkin" is no paper`},
 		{&diagram.RemoveSheet{Sheet: "sheet-1"}, "at least one sheet"},
 		{&diagram.RemoveLane{Sheet: "sheet-1", Pool: "pool", Lane: "z"}, `lane "z" is not there`},
-		{&diagram.Revert{Of: "nothing", Changes: []diagram.Change{{ID: "s0", Sheet: "sheet-1", Symbol: &diagram.Span[diagram.Symbol]{}}}}, "incomplete"},
+		{&diagram.Revert{Of: "nothing", Changes: []diagram.Change{diagram.NewChange("s0", "sheet-1", diagram.Span[diagram.Symbol]{})}}, "incomplete"},
 	} {
 		m := laneMap()
 		before := bytesOf(t, m)

@@ -1,7 +1,6 @@
 package diagram
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 
@@ -30,10 +29,10 @@ func (e *KeepFont) change(t *trial) error {
 	// Fonts the map is no longer written in make room; undo brings them back.
 	for _, old := range slices.Clone(t.m.Fonts) {
 		if old.ID != e.Font.ID && !slices.Contains(t.m.Faces, old.ID) {
-			t.removeFont(old.ID)
+			fontList.remove(t, old.ID)
 		}
 	}
-	return t.addFont(len(t.m.Fonts), e.Font)
+	return fontList.add(t, len(t.m.Fonts), e.Font)
 }
 
 // Font returns the font file with this id, or nil.
@@ -70,20 +69,20 @@ func (m *Map) WithFace(f *fonts.Font) []string {
 }
 
 // checkFaces reports a face that is not in the map.
-func (m *Map) checkFaces() error {
-	if len(m.Faces) > maxFaces {
+func (m *Map) checkFaces(faces []string) error {
+	if len(faces) > maxFaces {
 		return fault("faces", "a map is written in at most %d fonts", maxFaces)
 	}
-	for i, id := range m.Faces {
+	for i, id := range faces {
 		path := fmt.Sprintf("faces[%d]", i)
 		f := m.Font(id)
 		if f == nil {
 			return fault(path, "the font %q is not in the map", id)
 		}
-		if f.Family != m.Font(m.Faces[0]).Family {
+		if f.Family != m.Font(faces[0]).Family {
 			return fault(path, "the fonts of a map are of one typeface")
 		}
-		for _, other := range m.Faces[:i] {
+		for _, other := range faces[:i] {
 			if o := m.Font(other); o.Bold == f.Bold && o.Italic == f.Italic {
 				return fault(path, "two fonts of the map have the same cut")
 			}
@@ -107,56 +106,5 @@ func (m *Map) validateFonts() error {
 	if size > MaxFonts {
 		return fault("fonts", "the fonts of a map take at most %d MB together", MaxFonts>>20)
 	}
-	return m.checkFaces()
-}
-
-func (t *trial) addFont(at int, f fonts.Font) error {
-	if err := f.Check(); err != nil {
-		return refuse(f.ID, "%s", err)
-	}
-	if t.m.Font(f.ID) != nil {
-		return nil
-	}
-	size := len(f.Data)
-	for i := range t.m.Fonts {
-		size += len(t.m.Fonts[i].Data)
-	}
-	if size > MaxFonts {
-		return refuse(f.ID, "the fonts of a map take at most %d MB together", MaxFonts>>20)
-	}
-	at = min(at, len(t.m.Fonts))
-	t.m.Fonts = slices.Insert(t.m.Fonts, at, f)
-	t.note(f.ID, Change{ID: f.ID, At: at, Font: &Span[fonts.Font]{}})
-	return nil
-}
-
-func (t *trial) removeFont(id string) {
-	if i := slices.IndexFunc(t.m.Fonts, func(f fonts.Font) bool { return f.ID == id }); i >= 0 {
-		was := t.m.Fonts[i]
-		t.note(id, Change{ID: id, At: i, Font: &Span[fonts.Font]{Before: &was}})
-		t.m.Fonts = slices.Delete(t.m.Fonts, i, i+1)
-	}
-}
-
-// revertFont lets a font go again that the map is not written in, or brings one
-// back.
-func (t *trial) revertFont(c *Change) error {
-	b, a := c.Font.Before, c.Font.After
-	switch {
-	case b == nil && a != nil:
-		if !slices.Contains(t.m.Faces, c.ID) {
-			t.removeFont(c.ID)
-		}
-	case b != nil && a == nil && b.ID == c.ID:
-		err := t.addFont(c.At, *b)
-		var r *Refusal
-		if errors.As(err, &r) {
-			t.skip("the font "+quote(b.Family), r.Text)
-			return nil
-		}
-		return err
-	default:
-		return incomplete(c)
-	}
-	return nil
+	return m.checkFaces(m.Faces)
 }

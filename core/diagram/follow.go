@@ -28,7 +28,7 @@ func (t *trial) explain(s *Sheet) error {
 // by the same way.
 func (t *trial) carry(s *Sheet) error {
 	for _, c := range s.Connectors {
-		if len(c.Bends) == 0 || t.entry(c.ID) != nil && t.entry(c.ID).Connector.Before == nil {
+		if len(c.Bends) == 0 || t.entry(c.ID) != nil && t.entry(c.ID).before == nil {
 			continue
 		}
 		from, ok := t.shift(s, c.From)
@@ -62,8 +62,9 @@ func (t *trial) shift(s *Sheet, e End) (geometry.Point, bool) {
 	if entry == nil {
 		return geometry.Point{}, true
 	}
-	if entry.Symbol.Before == nil || entry.Symbol.Before.W != sym.W || entry.Symbol.Before.H != sym.H {
+	before := spanOf[Symbol](entry).Before
+	if before == nil || before.W != sym.W || before.H != sym.H {
 		return geometry.Point{}, false
 	}
-	return sym.Corner().Sub(entry.Symbol.Before.Corner()), true
+	return sym.Corner().Sub(before.Corner()), true
 }

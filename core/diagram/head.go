@@ -1,7 +1,5 @@
 package diagram
 
-import "slices"
-
 // What belongs to the map as a whole.
 
 func init() {
@@ -25,22 +23,6 @@ type SetHead struct {
 }
 
 func (e *SetHead) change(t *trial) error {
-	h := t.editHead()
-	set(&h.Title, e.Title)
-	set(&h.Direction, e.Direction)
-	set(&h.Numbers, e.Numbers)
-	set(&h.Units, e.Units)
-	set(&h.Look, e.Look)
-	set(&h.Heading, e.Heading)
-	set(&h.Above, e.Above)
-	if e.Colours != nil {
-		h.Colours = slices.Clone(*e.Colours)
-	}
-	if e.Faces != nil {
-		h.Faces = slices.Clone(*e.Faces)
-	}
-	if e.Answers != nil {
-		h.Answers = slices.Clone(e.Answers)
-	}
+	assign(mapHead.edit(t, nil), e)
 	return nil
 }

@@ -51,7 +51,7 @@ func (e *AddItems) change(t *trial) error {
 		return err
 	}
 	for _, p := range e.Pictures {
-		if err := t.addPicture(p); err != nil {
+		if err := pictureList.add(t, len(t.m.Pictures), p); err != nil {
 			return err
 		}
 	}
@@ -60,13 +60,13 @@ func (e *AddItems) change(t *trial) error {
 		if e.Behind {
 			at = i
 		}
-		if err := t.addSymbol(s, at, sym); err != nil {
+		if err := symbolList.add(t, s, at, &sym); err != nil {
 			return err
 		}
 	}
 	for _, c := range e.Connectors {
 		c.Bends = slices.Clone(c.Bends)
-		if err := t.addConnector(s, len(s.Connectors), c); err != nil {
+		if err := connectorList.add(t, s, len(s.Connectors), &c); err != nil {
 			return err
 		}
 	}
@@ -102,9 +102,9 @@ func (e *RemoveItems) change(t *trial) error {
 	for _, id := range e.IDs {
 		switch {
 		case s.Symbol(id) != nil:
-			err = t.removeSymbol(s, id)
+			err = symbolList.remove(t, s, id)
 		case s.Pool(id) != nil:
-			err = t.removePool(s, id)
+			err = poolList.remove(t, s, id)
 		}
 		if err != nil {
 			return err
@@ -153,7 +153,7 @@ func (t *trial) detach(s *Sheet, gone map[string]bool) error {
 	}
 	for _, c := range slices.Clone(s.Connectors) {
 		if dropped[c.ID] {
-			if err := t.removeConnector(s, c.ID); err != nil {
+			if err := connectorList.remove(t, s, c.ID); err != nil {
 				return err
 			}
 		}
@@ -344,7 +344,7 @@ func (e *Order) change(t *trial) error {
 		}
 		at = e.stepTo(moved, rest, below)
 	}
-	t.reorder(s, ids(slices.Concat(rest[:at], moved, rest[at:])))
+	orderOf.set(t, s, ids(slices.Concat(rest[:at], moved, rest[at:])))
 	return nil
 }
 

@@ -338,7 +338,7 @@ func (e *AddPool) change(t *trial) error {
 	if err != nil {
 		return err
 	}
-	return t.addPool(s, len(s.Pools), e.Pool.clone())
+	return poolList.add(t, s, len(s.Pools), e.Pool.clone())
 }
 
 // pool returns the sheet and the pool an edit is about.
@@ -367,9 +367,7 @@ func (e *SetPool) change(t *trial) error {
 		return err
 	}
 	heads := p.Heads()
-	set(&p.Title, e.Title)
-	set(&p.W, e.W)
-	set(&p.Level, e.Level)
+	assign(p, e)
 	return t.headed(s, p, heads)
 }
 
@@ -412,10 +410,9 @@ func (e *SetLane) change(t *trial) error {
 		return refuse(e.Lane, "the lane %q is not there any more", e.Lane)
 	}
 	heads := p.Heads()
-	set(&p.Lanes[k].Name, e.Name)
-	set(&p.Lanes[k].Of, e.Of)
-	set(&p.Lanes[k].Fill, e.Fill)
-	set(&p.Lanes[k].Head, e.Head)
+	named := *e
+	named.H = nil // the height takes the lanes below along
+	assign(&p.Lanes[k], &named)
 	if err := t.headed(s, p, heads); err != nil {
 		return err
 	}

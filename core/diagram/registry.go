@@ -124,9 +124,3 @@ func (e *Envelope) UnmarshalJSON(data []byte) error {
 	e.Edit = r.blank()
 	return json.Unmarshal(data, e.Edit)
 }
-
-func set[T any](to *T, from *T) {
-	if from != nil {
-		*to = *from
-	}
-}

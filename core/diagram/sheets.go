@@ -21,7 +21,7 @@ func (e *AddSheet) change(t *trial) error {
 	if e.At < 0 || e.At > len(t.m.Sheets) {
 		return refuse(e.Sheet.ID, "there is no place %d among %d sheets", e.At, len(t.m.Sheets))
 	}
-	return t.addSheet(e.At, &e.Sheet)
+	return sheetList.add(t, e.At, &e.Sheet)
 }
 
 // SetSheet changes a sheet's name or paper; nil leaves a value alone.
@@ -43,16 +43,7 @@ func (e *SetSheet) change(t *trial) error {
 	if err != nil {
 		return err
 	}
-	h := t.editSheetHead(s)
-	set(&h.Name, e.Name)
-	set(&h.Paper, e.Paper)
-	set(&h.Across, e.Across)
-	set(&h.Fitting, e.Fitting)
-	set(&h.Crossings, e.Crossings)
-	set(&h.Merging, e.Merging)
-	set(&h.Edge, e.Edge)
-	set(&h.Ground, e.Ground)
-	set(&h.Headed, e.Headed)
+	assign(sheetHead.edit(t, s), e)
 	return nil
 }
 
@@ -71,7 +62,7 @@ func (e *MoveSheet) change(t *trial) error {
 	if e.To < 0 || e.To >= len(order) {
 		return refuse(e.Sheet, "there is no place %d among %d sheets", e.To, len(order))
 	}
-	t.reorder(nil, slices.Insert(slices.Delete(order, at, at+1), e.To, e.Sheet))
+	orderOf.set(t, nil, slices.Insert(slices.Delete(order, at, at+1), e.To, e.Sheet))
 	return nil
 }
 
@@ -80,4 +71,4 @@ type RemoveSheet struct {
 	Sheet string `json:"sheet"`
 }
 
-func (e *RemoveSheet) change(t *trial) error { return t.removeSheet(e.Sheet) }
+func (e *RemoveSheet) change(t *trial) error { return sheetList.remove(t, e.Sheet) }

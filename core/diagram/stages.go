@@ -207,7 +207,9 @@ func (e *SetStage) change(t *trial) error {
 		return err
 	}
 	t.fixLast(pool)
-	set(&pool.Stages[i].Name, e.Name)
+	named := *e
+	named.L = nil // the length takes the stages behind along
+	assign(&pool.Stages[i], &named)
 	if e.L == nil {
 		return nil
 	}

@@ -70,161 +70,51 @@ func (y *Style) validate(path string) error {
 	return y.Type.validate(path)
 }
 
-// StyleOf returns the style a symbol has, without a name.
-func (s *Symbol) StyleOf() Style {
-	return Style{Fill: s.Fill, Ink: s.Ink, Weight: s.Weight, Dashed: s.Dashed, Emphasis: s.Emphasis, Type: s.Type}
-}
-
-// StyleOf returns the style a connector has, without a name.
-func (c *Connector) StyleOf() Style {
-	return Style{Ink: c.Ink, Weight: c.Weight, Dashed: c.Dashed, Type: c.Type}
-}
-
-// follow sets *now to what a style says, where it is as the style said before.
-func follow[T comparable](now *T, before, after T) {
-	if *now == before {
-		*now = after
-	}
-}
-
-// change takes what a style said to what it says now.
-func (s *Symbol) change(before, after *Style) {
-	follow(&s.Fill, before.Fill, after.Fill)
-	follow(&s.Ink, before.Ink, after.Ink)
-	follow(&s.Weight, before.Weight, after.Weight)
-	follow(&s.Dashed, before.Dashed, after.Dashed)
-	follow(&s.Emphasis, before.Emphasis, after.Emphasis)
-	s.Type.change(&before.Type, &after.Type)
-}
-
-func (c *Connector) change(before, after *Style) {
-	follow(&c.Ink, before.Ink, after.Ink)
-	follow(&c.Weight, before.Weight, after.Weight)
-	follow(&c.Dashed, before.Dashed, after.Dashed)
-	c.Type.change(&before.Type, &after.Type)
-}
-
-func (y *Type) change(before, after *Type) {
-	follow(&y.Bold, before.Bold, after.Bold)
-	follow(&y.Italic, before.Italic, after.Italic)
-	follow(&y.Underline, before.Underline, after.Underline)
-	follow(&y.Size, before.Size, after.Size)
-	follow(&y.Colour, before.Colour, after.Colour)
-	follow(&y.Align, before.Align, after.Align)
-	follow(&y.Stand, before.Stand, after.Stand)
-	follow(&y.Margin, before.Margin, after.Margin)
-	follow(&y.Bullets, before.Bullets, after.Bullets)
-}
-
-func (e *SaveStyle) change(t *trial) error {
-	h := t.editHead()
-	had := h.style(e.Style.ID)
-	if had == nil {
-		h.Styles = append(h.Styles, e.Style)
-		return nil
-	}
-	before := *had
-	*had = e.Style
-	return t.wearers(before.ID, func(sym *Symbol) { sym.change(&before, &e.Style) }, func(c *Connector) { c.change(&before, &e.Style) })
-}
-
 // wearers changes all that wear a style, locked or not.
-func (t *trial) wearers(id string, symbol func(*Symbol), connector func(*Connector)) error {
+func (t *trial) wearers(id string, do func(record any)) error {
 	t.following = true
 	defer func() { t.following = false }()
 	for _, s := range t.m.Sheets {
+		var ids []string
 		for _, sym := range s.Symbols {
-			if sym.Style != id {
-				continue
+			if sym.Style == id {
+				ids = append(ids, sym.ID)
 			}
-			if err := t.touch(s, sym); err != nil {
-				return err
-			}
-			symbol(sym)
 		}
 		for _, c := range s.Connectors {
-			if c.Style != id {
-				continue
+			if c.Style == id {
+				ids = append(ids, c.ID)
 			}
-			if _, err := t.editConnector(s, c.ID); err != nil {
-				return err
-			}
-			connector(c)
+		}
+		if err := t.each(s.ID, ids, do); err != nil {
+			return err
 		}
 	}
 	return nil
 }
 
 func (e *RemoveStyle) change(t *trial) error {
-	h := t.editHead()
+	h := mapHead.edit(t, nil)
 	if h.style(e.ID) == nil {
 		return refuse(e.ID, "the style is not there any more")
 	}
 	h.Styles = slices.DeleteFunc(h.Styles, func(s Style) bool { return s.ID == e.ID })
-	return t.wearers(e.ID, func(sym *Symbol) { sym.Style = "" }, func(c *Connector) { c.Style = "" })
+	return t.wearers(e.ID, func(record any) { assign(record, &worn{Style: new(string)}) })
 }
 
+// worn is the style a record wears, as an edit would set it.
+type worn struct{ Style *string }
+
 func (e *Wear) change(t *trial) error {
-	s, err := t.sheet(e.Sheet)
-	if err != nil {
-		return err
-	}
 	style := t.m.style(e.Style)
 	if style == nil && e.Style != "" {
 		return refuse(e.Style, "the style is not there any more")
 	}
-	for _, id := range e.IDs {
-		if s.Connector(id) != nil {
-			c, err := t.editConnector(s, id)
-			if err != nil {
-				return err
-			}
-			if c.Style = e.Style; style != nil {
-				c.Ink, c.Weight, c.Dashed, c.Type = style.Ink, style.Weight, style.Dashed, style.Type
-			}
-			continue
+	return t.each(e.Sheet, e.IDs, func(record any) {
+		if assign(record, &worn{&e.Style}); style != nil {
+			give(record, style)
 		}
-		sym, err := t.editSymbol(s, id)
-		if err != nil {
-			return err
-		}
-		if sym.Style = e.Style; style != nil {
-			sym.Fill, sym.Ink, sym.Weight, sym.Dashed, sym.Emphasis, sym.Type = style.Fill, style.Ink, style.Weight, style.Dashed, style.Emphasis, style.Type
-		}
-	}
-	return nil
-}
-
-// backStyles takes changes of styles back one by one, where others have changed
-// styles since.
-func backStyles(now *[]Style, before, after []Style) bool {
-	if slices.Equal(*now, after) {
-		*now = slices.Clone(before)
-		return true
-	}
-	at := func(list []Style, id string) int {
-		return slices.IndexFunc(list, func(s Style) bool { return s.ID == id })
-	}
-	ok := true
-	for i, b := range before {
-		j, k := at(after, b.ID), at(*now, b.ID)
-		switch {
-		case j < 0 && k < 0:
-			*now = slices.Insert(*now, min(i, len(*now)), b)
-		case j >= 0 && k >= 0:
-			ok = back(&(*now)[k], b, after[j]) && ok
-		}
-	}
-	for _, a := range after {
-		if k := at(*now, a.ID); at(before, a.ID) < 0 && k >= 0 {
-			if (*now)[k] == a {
-				*now = slices.Delete(*now, k, k+1)
-			} else {
-				ok = false
-			}
-		}
-	}
-	return ok
+	})
 }
 
 // SetStyle changes how symbols and connectors are drawn and their texts
@@ -261,57 +151,48 @@ type SetStyle struct {
 	MarkSize  *MarkSize `json:"markSize,omitempty"`
 }
 
+// StyleOf returns the style a symbol has, without a name.
+func (s *Symbol) StyleOf() Style { return styleOf(s) }
+
+// StyleOf returns the style a connector has, without a name.
+func (c *Connector) StyleOf() Style { return styleOf(c) }
+
+func (e *SaveStyle) change(t *trial) error {
+	h := mapHead.edit(t, nil)
+	had := h.style(e.Style.ID)
+	if had == nil {
+		h.Styles = append(h.Styles, e.Style)
+		return nil
+	}
+	before := *had
+	*had = e.Style
+	return t.wearers(before.ID, func(record any) { follow(record, &before, &e.Style) })
+}
+
 func (e *SetStyle) change(t *trial) error {
-	s, err := t.sheet(e.Sheet)
+	return t.each(e.Sheet, e.IDs, func(record any) { assign(record, e) })
+}
+
+// each calls do with symbols and connectors of a sheet that are going to change, as pointers.
+func (t *trial) each(sheet string, ids []string, do func(record any)) error {
+	s, err := t.sheet(sheet)
 	if err != nil {
 		return err
 	}
-	for _, id := range e.IDs {
+	for _, id := range ids {
 		if s.Connector(id) != nil {
 			c, err := t.editConnector(s, id)
 			if err != nil {
 				return err
 			}
-			set(&c.Dashed, e.Dashed)
-			set(&c.Line, e.Line)
-			set(&c.Weight, e.Weight)
-			set(&c.Ink, e.Ink)
-			set(&c.Course, e.Course)
-			set(&c.Radius, e.Radius)
-			set(&c.Hop, e.Hop)
-			set(&c.Merge, e.Merge)
-			set(&c.FromMark, e.FromMark)
-			set(&c.ToMark, e.ToMark)
-			set(&c.MarkSize, e.MarkSize)
-			e.setType(&c.Type)
+			do(c)
 			continue
 		}
 		sym, err := t.editSymbol(s, id)
 		if err != nil {
 			return err
 		}
-		set(&sym.Fill, e.Fill)
-		set(&sym.Look, e.Look)
-		set(&sym.Ink, e.Ink)
-		set(&sym.Weight, e.Weight)
-		set(&sym.Dashed, e.Dashed)
-		set(&sym.Emphasis, e.Emphasis)
-		set(&sym.Trunk, e.Trunk)
-		set(&sym.Picture, e.Picture)
-		set(&sym.Tip, e.Tip)
-		e.setType(&sym.Type)
+		do(sym)
 	}
 	return nil
-}
-
-func (e *SetStyle) setType(y *Type) {
-	set(&y.Bold, e.Bold)
-	set(&y.Italic, e.Italic)
-	set(&y.Underline, e.Underline)
-	set(&y.Size, e.Size)
-	set(&y.Colour, e.Colour)
-	set(&y.Align, e.Align)
-	set(&y.Stand, e.Stand)
-	set(&y.Margin, e.Margin)
-	set(&y.Bullets, e.Bullets)
 }
