@@ -112,7 +112,7 @@ func addSnapshot(tx *sql.Tx, id string, revision int, doc []byte) error {
 	if err := keep(tx, contents); err != nil {
 		return err
 	}
-	_, err := tx.Exec("INSERT INTO snapshots (map, revision, document) VALUES (?, ?, ?)", id, revision, packed)
+	_, err := tx.Exec("INSERT INTO snapshots (map, revision, format, document) VALUES (?, ?, ?, ?)", id, revision, documentFormat, packed)
 	return err
 }
 

@@ -148,31 +148,83 @@ func (d *Document) make(c Committed) (err error) {
 	if err != nil {
 		return err
 	}
-	if d.store.Vet != nil {
-		if err := d.store.Vet(trial.Inverse()); err != nil {
-			trial.Rollback()
-			return err
-		}
+	err = d.prove(c, trial.Changes())
+	if err == nil && d.store.Vet != nil {
+		err = d.store.Vet(trial.Inverse())
 	}
-	if err := d.commit(c); err != nil {
+	if err != nil {
+		trial.Rollback()
+		return err
+	}
+	if err := d.commit(c, trial.Changes()); err != nil {
 		trial.Rollback()
 		return err
 	}
 	return nil
 }
 
-func (d *Document) commit(c Committed) error {
+// prove refuses an edit that claims to take another one back and restores what never was: only
+// what an edit of the same window did can be taken back, to states that the map has had.
+func (d *Document) prove(c Committed, changes []diagram.Change) error {
+	if diagram.Reverts(c.Edit.Edit) == 0 {
+		return nil
+	}
+	r, ok := c.Edit.Edit.(*diagram.Revert)
+	if !ok {
+		return &diagram.Refusal{Text: "taking back goes alone, not together with other changes"}
+	}
+	var past diagram.Past
+	known, err := d.store.entries("map = ? AND window = ? AND seq = ?", d.ID, c.Window, r.Seq)
+	if err != nil {
+		return err
+	}
+	if len(known) == 0 {
+		return &diagram.Refusal{Text: "the change that is to be taken back is not known"}
+	}
+	for _, entries := range []func() ([]entry, error){
+		func() ([]entry, error) { return known, nil },
+		// Others may have changed the same things before it reached us.
+		func() ([]entry, error) {
+			return d.store.entries("map = ? AND revision > ?", d.ID, d.revision-maxBacklog)
+		},
+	} {
+		list, err := entries()
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			did, err := list[i].did(content(d.store.db))
+			if err != nil {
+				return err
+			}
+			past.Note(did)
+		}
+		if past.Unknown(changes) == nil {
+			return nil
+		}
+	}
+	return &diagram.Refusal{ID: past.Unknown(changes).ID, Text: "this was never so, and cannot be brought back"}
+}
+
+func (d *Document) commit(c Committed, changes []diagram.Change) error {
 	raw, err := json.Marshal(c.Edit)
 	if err != nil {
 		return err
 	}
+	rawChanges, err := json.Marshal(changes)
+	if err != nil {
+		return err
+	}
 	packed, contents := pack(raw)
-	snapshot := d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+len(packed) >= snapshotBytes
+	did, more := pack(rawChanges)
+	size := len(packed) + len(did)
+	snapshot := d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+size >= snapshotBytes
 	err = d.store.transact(func(tx *sql.Tx) error {
-		if err := keep(tx, contents); err != nil {
+		if err := errors.Join(keep(tx, contents), keep(tx, more)); err != nil {
 			return err
 		}
-		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, edit) VALUES (?, ?, ?, ?, ?, ?)", d.ID, c.Revision, c.Window, c.Seq, now(), packed); err != nil {
+		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, format, edit, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			d.ID, c.Revision, c.Window, c.Seq, now(), entryFormat, packed, did); err != nil {
 			return err
 		}
 		if snapshot {
@@ -193,7 +245,7 @@ func (d *Document) commit(c Committed) error {
 	if err != nil {
 		return err
 	}
-	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+len(packed)
+	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+size
 	if snapshot {
 		d.sinceEdits, d.sinceBytes = 0, 0
 	}
@@ -292,9 +344,17 @@ func (d *Document) missed(after int) (list []Committed, whole bool, err error) {
 	if behind < 0 || behind > maxBacklog {
 		return nil, false, nil
 	}
-	list, fault, err := d.read(after)
-	if err = errors.Join(err, fault); err != nil || len(list) != behind {
+	entries, err := d.store.entries("map = ? AND revision > ?", d.ID, after)
+	if err != nil || len(entries) != behind {
 		return nil, false, err
+	}
+	for i := range entries {
+		c, err := entries[i].committed(content(d.store.db))
+		if err != nil { // the map is whole all the same
+			log.Printf("map %s: entry %d cannot be told: %v", d.ID, entries[i].revision, err)
+			return nil, false, nil
+		}
+		list = append(list, c)
 	}
 	return list, true, nil
 }

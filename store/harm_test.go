@@ -165,12 +165,23 @@ func TestAPanicInAnEditHarmsNothing(t *testing.T) {
 // A map whose log has an entry that cannot be made opens as far as it goes. The rest is kept
 // aside, by name, and the map goes on; a window that has seen the rest is brought back.
 func TestABadEntryIsKeptAside(t *testing.T) {
-	for name, harm := range map[string]string{
-		"no edit at all":          `{"do":"explode"}`,
-		"no JSON":                 `{"do":`,
-		"a refused edit":          `{"do":"setText","sheet":"sheet-1","id":"nobody","text":"x"}`,
-		"one that leaves a fault": `{"do":"addItems","sheet":"sheet-1","connectors":[{"id":"k1","from":{"at":{"x":1,"y":1}},"to":{"connector":"k2"}},{"id":"k2","from":{"at":{"x":1,"y":1}},"to":{"connector":"k1"}}]}`,
-		"a lost picture":          `{"do":"addItems","sheet":"sheet-1","pictures":[{"id":"p","type":"image/png","w":1,"h":1,"data":"@` + strings.Repeat("0", 64) + `"}]}`,
+	const early, late = "UPDATE edits SET edit = ?, format = 1, changes = NULL WHERE revision = 7", "UPDATE edits SET changes = ? WHERE revision = 7"
+	lost := `"data":"@` + strings.Repeat("0", 64) + `"`
+	joins := func(one, other string) string {
+		return `{"id":"` + one + `","from":{"at":{"x":1,"y":1}},"to":{"connector":"` + other + `"}}`
+	}
+	for name, harm := range map[string][2]string{
+		"no edit at all":                {early, `{"do":"explode"}`},
+		"no JSON":                       {early, `{"do":`},
+		"a refused edit":                {early, `{"do":"setText","sheet":"sheet-1","id":"nobody","text":"x"}`},
+		"one that leaves a fault":       {early, `{"do":"addItems","sheet":"sheet-1","connectors":[` + joins("k1", "k2") + `,` + joins("k2", "k1") + `]}`},
+		"a lost picture":                {early, `{"do":"addItems","sheet":"sheet-1","pictures":[{"id":"p","type":"image/png","w":1,"h":1,` + lost + `}]}`},
+		"changes that are no JSON":      {late, `[{"id":`},
+		"a change of nothing":           {late, `[{"id":"s6","sheet":"sheet-1","dragon":{}}]`},
+		"a change elsewhere":            {late, `[{"id":"s6","sheet":"sheet-9","symbol":{"after":{"id":"s6","kind":"process","x":0,"y":0,"w":1,"h":1}}}]`},
+		"changes that leave a fault":    {late, `[{"id":"k1","sheet":"sheet-1","connector":{"after":` + joins("k1", "k2") + `}},{"id":"k2","sheet":"sheet-1","connector":{"after":` + joins("k2", "k1") + `}}]`},
+		"a lost picture in the changes": {late, `[{"id":"p","picture":{"after":{"id":"p","type":"image/png","w":1,"h":1,` + lost + `}}}]`},
+		"a format of a newer program":   {"UPDATE edits SET format = 9, changes = ? WHERE revision = 7", `[]`},
 	} {
 		folder, id, d := begin(t)
 		want := ""
@@ -183,7 +194,7 @@ func TestABadEntryIsKeptAside(t *testing.T) {
 			}
 		}
 		folder = copied(t, folder)
-		if _, err := database(t, folder).Exec("UPDATE edits SET edit = ? WHERE revision = 7", []byte(harm)); err != nil {
+		if _, err := database(t, folder).Exec(harm[0], []byte(harm[1])); err != nil {
 			t.Fatal(err)
 		}
 		s := open(t, folder)

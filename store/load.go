@@ -10,29 +10,108 @@ import (
 	"plaintracer/core/diagram"
 )
 
+// entryFormat and documentFormat are the formats in which entries of the log and snapshots are
+// written. Whatever was written earlier is lifted when it is read.
+//
+// Entries of format 1 hold an edit alone; what it did is found by making it, under the rules of
+// today. Those of format 2 hold what the edit did.
+const (
+	entryFormat    = 2
+	documentFormat = 1
+)
+
+// entry is an entry of a log as it is stored.
+type entry struct {
+	revision, seq, format int
+	window                string
+	edit, changes         []byte
+}
+
+// entries returns the entries of logs that a condition selects, in order.
+func (s *Store) entries(where string, args ...any) (list []entry, err error) {
+	rows, err := s.db.Query("SELECT revision, window, seq, format, edit, changes FROM edits WHERE "+where+" ORDER BY revision", args...)
+	if err != nil {
+		return nil, err
+	}
+	for rows.Next() {
+		var e entry
+		if err = rows.Scan(&e.revision, &e.window, &e.seq, &e.format, &e.edit, &e.changes); err != nil {
+			break
+		}
+		list = append(list, e)
+	}
+	return list, errors.Join(err, rows.Err(), rows.Close()) // the one connection is needed for the contents
+}
+
+// committed returns the edit of an entry as it was committed.
+func (e *entry) committed(content func(string) ([]byte, error)) (Committed, error) {
+	edit, err := decode(e.edit, content)
+	return Committed{e.revision, e.window, e.seq, edit}, err
+}
+
+// did returns what the edit of an entry did; nothing where the entry does not say it.
+func (e *entry) did(content func(string) ([]byte, error)) (changes []diagram.Change, err error) {
+	if e.format < 2 {
+		return nil, nil
+	}
+	raw, err := unpack(e.changes, content)
+	if err != nil {
+		return nil, err
+	}
+	return changes, json.Unmarshal(raw, &changes)
+}
+
+// enact makes on a map what an entry says. Judged asks after it whether the map is sound.
+func (e *entry) enact(m *diagram.Map, content func(string) ([]byte, error), judged bool) error {
+	if e.format > entryFormat {
+		return fmt.Errorf("it has the format %d, of a newer program", e.format)
+	}
+	if e.format < 2 {
+		c, err := e.committed(content)
+		if err != nil {
+			return err
+		}
+		if err := diagram.Lift(m, c.Edit.Edit); err != nil || !judged {
+			return err
+		}
+		return m.Sound()
+	}
+	changes, err := e.did(content)
+	if err == nil {
+		err = diagram.Enact(m, changes)
+	}
+	if err == nil && judged {
+		err = m.Sound()
+	}
+	return err
+}
+
 // state is a map as far as it could be made of a snapshot and the log.
 type state struct {
 	m        *diagram.Map
 	revision int
-	// edits is how many edits were made since the snapshot.
-	edits int
+	// edits and bytes count what was made since the snapshot.
+	edits, bytes int
+	// lifted says that some of it was of an earlier format.
+	lifted bool
 	// fault says why it does not go on to the end of the log, and at which entry.
 	fault error
 	at    int
 }
 
-// load reads the map: the latest snapshot and the edits after it. Entries are trusted and
-// made without judging them anew; if the outcome is not sound after all, they are made again
-// with every check, to find the first that is to blame. A map that ends before its log does
-// goes on from there: the rest of its log is kept aside.
+// load reads the map: the latest snapshot and the entries after it. Entries are trusted; if the
+// outcome does not hang together after all, they are read again with every check, to find the
+// first that is to blame. A map that ends before its log does goes on from there: the rest of its
+// log is kept aside. A rule that the map breaks, since it is younger than the map or for any other
+// reason, keeps nobody from opening it; it is among the findings.
 func (d *Document) load() error {
-	s, err := d.rebuild(diagram.Preview)
+	s, err := d.rebuild(false, -1)
 	if err != nil {
 		return err
 	}
 	if s.fault == nil {
-		if fault := s.m.Validate(); fault != nil {
-			if s, err = d.rebuild(diagram.Attempt); err != nil {
+		if fault := s.m.Sound(); fault != nil {
+			if s, err = d.rebuild(true, -1); err != nil {
 				return err
 			}
 			if s.fault == nil {
@@ -40,8 +119,16 @@ func (d *Document) load() error {
 			}
 		}
 	}
-	d.m, d.revision, d.sinceEdits, d.sinceBytes, d.damage = s.m, s.revision, s.edits, 0, ""
+	if s.fault != nil { // what the faulty entry has begun is left out
+		fault, at := s.fault, s.at
+		if s, err = d.rebuild(false, s.revision); err != nil {
+			return err
+		}
+		s.fault, s.at = fault, at
+	}
+	d.m, d.revision, d.sinceEdits, d.sinceBytes, d.damage = s.m, s.revision, s.edits, s.bytes, ""
 	if s.fault == nil {
+		d.keepLifted(s)
 		return nil
 	}
 	log.Printf("map %s: its log ends at revision %d, since entry %d is faulty: %v", d.ID, s.revision, s.at, s.fault)
@@ -56,17 +143,39 @@ func (d *Document) load() error {
 	return nil
 }
 
-// rebuild makes the map from the latest snapshot that can be read and is sound.
-func (d *Document) rebuild(attempt func(*diagram.Map, diagram.Edit) (*diagram.Trial, error)) (state, error) {
+// keepLifted keeps the state that was made of entries of an earlier format, so that they are not
+// asked again, when rules may be others.
+func (d *Document) keepLifted(s state) {
+	if !s.lifted || d.store.readOnly != "" {
+		return
+	}
+	doc, err := json.Marshal(s.m)
+	if err == nil {
+		err = d.store.transact(func(tx *sql.Tx) error { return addSnapshot(tx, d.ID, s.revision, doc) })
+	}
+	if err != nil {
+		log.Printf("map %s: keeping what was lifted: %v", d.ID, err)
+		return
+	}
+	d.sinceEdits, d.sinceBytes = 0, 0
+}
+
+// rebuild makes the map from the latest snapshot that can be read and is sound, and the entries
+// after it: up to a revision, or all of them if that is below zero. A fault in an entry leaves the
+// map between two revisions.
+func (d *Document) rebuild(judged bool, until int) (state, error) {
 	list, err := snapshots(d.store.db, d.ID)
 	if err != nil && len(list) == 0 {
 		return state{}, err
 	}
 	for _, revision := range list {
+		if until >= 0 && revision > until {
+			continue
+		}
 		s := state{revision: revision}
 		m, fault := d.snapshot(revision)
 		if fault == nil {
-			fault = m.Validate()
+			fault = m.Sound()
 		}
 		if fault != nil {
 			log.Printf("map %s: the snapshot at revision %d: %v", d.ID, revision, fault)
@@ -74,22 +183,23 @@ func (d *Document) rebuild(attempt func(*diagram.Map, diagram.Edit) (*diagram.Tr
 			continue
 		}
 		s.m = m
-		edits, fault, failed := d.read(revision)
+		entries, failed := d.store.entries("map = ? AND revision > ?", d.ID, revision)
 		if failed != nil && !damaged(failed) {
 			return state{}, failed
 		}
-		for _, c := range edits {
-			if _, s.fault = attempt(s.m, c.Edit.Edit); s.fault != nil {
-				s.at = c.Revision
+		for i := range entries {
+			e := &entries[i]
+			if until >= 0 && e.revision > until {
 				return s, nil
 			}
-			s.revision = c.Revision
-			s.edits++
+			if s.fault = e.enact(s.m, content(d.store.db), judged); s.fault != nil {
+				s.at = e.revision
+				return s, nil
+			}
+			s.revision, s.lifted = e.revision, s.lifted || e.format < entryFormat
+			s.edits, s.bytes = s.edits+1, s.bytes+len(e.edit)+len(e.changes)
 		}
-		s.at = s.revision + 1
-		if s.fault = fault; failed != nil {
-			s.fault = failed
-		}
+		s.at, s.fault = s.revision+1, failed
 		return s, nil
 	}
 	if err == nil {
@@ -101,8 +211,12 @@ func (d *Document) rebuild(attempt func(*diagram.Map, diagram.Edit) (*diagram.Tr
 // snapshot reads the map as it was at a revision.
 func (d *Document) snapshot(revision int) (*diagram.Map, error) {
 	var doc []byte
-	if err := d.store.db.QueryRow("SELECT document FROM snapshots WHERE map = ? AND revision = ?", d.ID, revision).Scan(&doc); err != nil {
+	var format int
+	if err := d.store.db.QueryRow("SELECT document, format FROM snapshots WHERE map = ? AND revision = ?", d.ID, revision).Scan(&doc, &format); err != nil {
 		return nil, err
+	}
+	if format > documentFormat {
+		return nil, fmt.Errorf("it has the format %d, of a newer program", format)
 	}
 	doc, err := unpack(doc, content(d.store.db))
 	if err != nil {
@@ -110,35 +224,6 @@ func (d *Document) snapshot(revision int) (*diagram.Map, error) {
 	}
 	m := new(diagram.Map)
 	return m, json.Unmarshal(doc, m)
-}
-
-// read returns the committed edits after a revision. A fault is what is wrong with the first
-// entry that cannot be decoded; the entries before it are returned.
-func (d *Document) read(after int) (list []Committed, fault, err error) {
-	rows, err := d.store.db.Query("SELECT revision, window, seq, edit FROM edits WHERE map = ? AND revision > ? ORDER BY revision", d.ID, after)
-	if err != nil {
-		return nil, nil, err
-	}
-	type entry struct {
-		Committed
-		packed []byte
-	}
-	var entries []entry
-	for rows.Next() {
-		var e entry
-		if err = rows.Scan(&e.Revision, &e.Window, &e.Seq, &e.packed); err != nil {
-			break
-		}
-		entries = append(entries, e)
-	}
-	err = errors.Join(err, rows.Err(), rows.Close()) // the one connection is needed for the contents
-	for _, e := range entries {
-		if e.Edit, fault = decode(e.packed, content(d.store.db)); fault != nil {
-			return list, fault, err
-		}
-		list = append(list, e.Committed)
-	}
-	return list, nil, err
 }
 
 func decode(packed []byte, content func(string) ([]byte, error)) (e diagram.Envelope, err error) {
@@ -166,8 +251,8 @@ func (d *Document) setAside(s state) error {
 			return err
 		}
 		last++
-		if _, err := tx.Exec(`INSERT INTO aside (map, revision, window, seq, at, edit, why)
-			SELECT map, revision, window, seq, at, edit, ? FROM edits WHERE map = ? AND revision > ?`, s.fault.Error(), d.ID, s.revision); err != nil {
+		if _, err := tx.Exec(`INSERT INTO aside (map, revision, window, seq, at, author, format, edit, changes, why)
+			SELECT map, revision, window, seq, at, author, format, edit, changes, ? FROM edits WHERE map = ? AND revision > ?`, s.fault.Error(), d.ID, s.revision); err != nil {
 			return err
 		}
 		if _, err := tx.Exec("DELETE FROM edits WHERE map = ? AND revision > ?", d.ID, s.revision); err != nil {

@@ -11,6 +11,7 @@ package store
 import (
 	"crypto/rand"
 	"database/sql"
+	"embed"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -26,28 +27,10 @@ import (
 // ErrNotFound is returned for a map or link that does not exist.
 var ErrNotFound = errors.New("not found")
 
-// migrations bring a database of any earlier version up to date, in order.
-var migrations = []string{
-	`CREATE TABLE maps (
-		id TEXT PRIMARY KEY, title TEXT NOT NULL, created INTEGER NOT NULL, changed INTEGER NOT NULL,
-		binned INTEGER, revision INTEGER NOT NULL DEFAULT 0, windows INTEGER NOT NULL DEFAULT 0) STRICT;
-	CREATE TABLE snapshots (
-		map TEXT NOT NULL REFERENCES maps(id) ON DELETE CASCADE, revision INTEGER NOT NULL, document BLOB NOT NULL,
-		PRIMARY KEY (map, revision)) STRICT;
-	CREATE TABLE edits (
-		map TEXT NOT NULL REFERENCES maps(id) ON DELETE CASCADE, revision INTEGER NOT NULL,
-		window TEXT NOT NULL, seq INTEGER NOT NULL, at INTEGER NOT NULL, edit BLOB NOT NULL,
-		PRIMARY KEY (map, revision), UNIQUE (map, window, seq)) STRICT;
-	CREATE TABLE links (
-		token TEXT PRIMARY KEY, map TEXT NOT NULL REFERENCES maps(id) ON DELETE CASCADE,
-		created INTEGER NOT NULL, withdrawn INTEGER) STRICT;`,
-	`CREATE TABLE settings (name TEXT PRIMARY KEY, value BLOB NOT NULL) STRICT;
-	CREATE TABLE blobs (hash TEXT PRIMARY KEY, data BLOB NOT NULL) STRICT;
-	CREATE TABLE aside (
-		map TEXT NOT NULL REFERENCES maps(id) ON DELETE CASCADE, revision INTEGER NOT NULL,
-		window TEXT NOT NULL, seq INTEGER NOT NULL, at INTEGER NOT NULL, edit BLOB NOT NULL, why TEXT NOT NULL) STRICT;
-	CREATE INDEX maps_changed ON maps (changed);`,
-}
+// migrations bring a database of any earlier version up to date, in the order of their names.
+//
+//go:embed migrations/*.sql
+var migrations embed.FS
 
 // Store is an open data folder. It is safe for concurrent use.
 type Store struct {
@@ -263,18 +246,27 @@ func (s *Store) migrate() error {
 	if err := s.db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {
 		return err
 	}
-	if version > len(migrations) {
-		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version, len(migrations))
+	files, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return err
 	}
-	for ; version < len(migrations); version++ {
+	if version > len(files) {
+		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version, len(files))
+	}
+	for ; version < len(files); version++ {
+		name := files[version].Name()
+		statements, err := migrations.ReadFile("migrations/" + name)
+		if err != nil {
+			return err
+		}
 		if err := s.transact(func(tx *sql.Tx) error {
-			if _, err := tx.Exec(migrations[version]); err != nil {
+			if _, err := tx.Exec(string(statements)); err != nil {
 				return err
 			}
 			_, err := tx.Exec(fmt.Sprintf("PRAGMA user_version = %d", version+1))
 			return err
 		}); err != nil {
-			return fmt.Errorf("migration %d: %w", version+1, err)
+			return fmt.Errorf("migration %s: %w", name, err)
 		}
 	}
 	return nil

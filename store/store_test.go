@@ -12,6 +12,7 @@ import (
 	"testing"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
 	"plaintracer/store"
 )
@@ -238,5 +239,122 @@ func BenchmarkApply(b *testing.B) {
 		if _, err := d.Apply("w1", i, &diagram.SetHead{Answers: []string{"Yes", fmt.Sprint("No ", i)}}); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// A map that breaks a rule younger than itself opens; the break is a finding, whatever is done
+// elsewhere on its sheet is accepted, and so is any change of the thing that mends or keeps it.
+func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
+	folder, id, _ := begin(t)
+	folder = copied(t, folder)
+	m := diagram.New("Old", diagram.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "small", Kind: diagram.Process, Text: "A", Box: geometry.Box{X: 100, Y: 100, W: diagram.MinSymbol - 1, H: 8000}}, {ID: "other", Kind: diagram.Process, Text: "B", Box: geometry.Box{X: 50000, Y: 100, W: 12000, H: 8000}}}
+	raw, err := json.Marshal(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if m.Validate() == nil {
+		t.Fatal("it breaks no rule")
+	}
+	if _, err := database(t, folder).Exec("UPDATE snapshots SET document = ? WHERE map = ?", raw, id); err != nil {
+		t.Fatal(err)
+	}
+	s := open(t, folder)
+	d, err := s.Document(id)
+	if err != nil || d.Damage() != "" {
+		t.Fatalf("it does not open: %v, damage %q", err, d.Damage())
+	}
+	found := false
+	for _, f := range findings.Check(m) {
+		found = found || f.Symbol == "small" && strings.Contains(f.Text, "8 to")
+	}
+	if !found {
+		t.Errorf("the break is not among the findings: %v", findings.Check(m))
+	}
+	for k, c := range []struct {
+		edit diagram.Edit
+		ok   bool
+	}{
+		{&diagram.SetText{Sheet: "sheet-1", ID: "other", Text: "C"}, true},
+		{&diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"small"}, By: geometry.Point{X: 1000}}, true},
+		{&diagram.PlaceItems{Sheet: "sheet-1", Boxes: []diagram.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: diagram.MinSymbol - 2, H: 8000}}, {ID: "other", Box: geometry.Box{W: 1, H: 8000}}}}, false},
+		{&diagram.PlaceItems{Sheet: "sheet-1", Boxes: []diagram.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}}, true},
+	} {
+		if _, err := d.Apply("wold", k+1, c.edit); (err == nil) != c.ok {
+			t.Errorf("edit %d: %v", k, err)
+		}
+	}
+	want, _ := state(t, d)
+	s.Close()
+	if d, err = open(t, folder).Document(id); err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := state(t, d); got != want {
+		t.Errorf("opened again it is %s", got)
+	}
+}
+
+// What an edit of a window did can be taken back, by that window, once and again; what never was so
+// cannot be brought in under that name.
+func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
+	_, _, d := begin(t)
+	var m *diagram.Map
+	do := func(window string, seq int, e diagram.Edit) (*diagram.Revert, error) {
+		m, _ = d.Snapshot()
+		_, err := d.Apply(window, seq, e)
+		if err != nil {
+			return nil, err
+		}
+		inverse, err := diagram.Apply(m, e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := inverse.(*diagram.Revert)
+		r.Seq = seq
+		return r, nil
+	}
+	must := func(r *diagram.Revert, err error) *diagram.Revert {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r
+	}
+	must(do("w1", 1, add(1)))
+	write := must(do("w1", 2, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "Later"}))
+	redo := must(do("w1", 3, write))
+	must(do("w1", 4, redo))
+	gone := must(do("w1", 5, &diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}}))
+	before, _ := state(t, d)
+	forged := func(change func(*diagram.Symbol)) *diagram.Revert {
+		r := *gone
+		span, _ := diagram.Changed[diagram.Symbol](&gone.Changes[0])
+		sym := *span.Before
+		change(&sym)
+		r.Changes = []diagram.Change{diagram.NewChange(sym.ID, "sheet-1", diagram.Span[diagram.Symbol]{Before: &sym})}
+		return &r
+	}
+	made := diagram.Symbol{ID: "never", Kind: diagram.Process, Box: geometry.Box{W: 12000, H: 8000}}
+	for name, e := range map[string]diagram.Edit{
+		"another text": forged(func(s *diagram.Symbol) { s.Text = "Never said" }),
+		"a symbol that never was": &diagram.Revert{Of: "x", Seq: 5, Changes: []diagram.Change{
+			diagram.NewChange("never", "sheet-1", diagram.Span[diagram.Symbol]{Before: &made})}},
+		"no number":     &diagram.Revert{Of: gone.Of, Changes: gone.Changes},
+		"within others": diagram.Together("several", gone, add(2)),
+	} {
+		if _, err := do("w1", 6, e); err == nil {
+			t.Errorf("%s was brought in", name)
+		}
+	}
+	if _, err := do("w2", 1, gone); err == nil {
+		t.Error("another window took it back")
+	}
+	if after, _ := state(t, d); after != before {
+		t.Errorf("the map became %s", after)
+	}
+	must(do("w1", 7, gone))
+	must(do("w1", 8, forged(func(s *diagram.Symbol) {}))) // there already: nothing to bring back
+	if m, _ = d.Snapshot(); m.Sheets[0].Symbol("s1") == nil || m.Sheets[0].Symbol("s1").Text != "Later" {
+		t.Error("the symbol did not come back as it was")
 	}
 }

@@ -38,11 +38,11 @@ type assets struct {
 	names map[string]string
 }
 
-// loadAssets gathers the embedded files. It fails when the browser core is
-// missing or was built from other sources than this program.
-func loadAssets() (*assets, error) {
+// loadAssets gathers the embedded files and the browser core. It fails when the core is missing or
+// was built from other sources than this program.
+func loadAssets(core fs.FS) (*assets, error) {
 	a := &assets{byPath: map[string]*asset{}, names: map[string]string{}}
-	if err := a.addCore(); err != nil {
+	if err := a.addCore(core); err != nil {
 		return nil, err
 	}
 	a.add("regular.woff2", typeface.Regular)
@@ -86,7 +86,9 @@ func loadAssets() (*assets, error) {
 // scripts is where the page's own modules are.
 const scripts = "static/js"
 
-var imported = regexp.MustCompile(`(?m)^import .*from '\./([a-z-]+\.js)'$`)
+// imported finds the modules that a module imports: by either kind of quotes, with a semicolon or
+// without, over several lines, for what they export or for what they do.
+var imported = regexp.MustCompile(`(?m)^(?:import|export)\b[^'";]*["']\./([a-z-]+\.js)["']`)
 
 // addScript adds a module after those it imports, so that it can name them by
 // hash. Modules do not import each other in a circle.
@@ -103,17 +105,21 @@ func (a *assets) addScript(name string) error {
 			return err
 		}
 	}
-	text = imported.ReplaceAllFunc(text, func(line []byte) []byte {
-		other := string(imported.FindSubmatch(line)[1])
-		return bytes.Replace(line, []byte("'./"+other+"'"), []byte("'"+a.names[other]+"'"), 1)
-	})
-	a.add(name, text)
+	a.add(name, a.renamed(text))
 	return nil
 }
 
-func (a *assets) addCore() error {
+// renamed returns a module in which those it imports have their names with a hash.
+func (a *assets) renamed(text []byte) []byte {
+	return imported.ReplaceAllFunc(text, func(line []byte) []byte {
+		other := string(imported.FindSubmatch(line)[1])
+		return bytes.Replace(line, []byte("./"+other), []byte(a.names[other]), 1)
+	})
+}
+
+func (a *assets) addCore(core fs.FS) error {
 	const rebuild = "run make to build it"
-	stamp, err := files.ReadFile("core/stamp.txt")
+	stamp, err := fs.ReadFile(core, "stamp.txt")
 	if err != nil {
 		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
 	}
@@ -121,14 +127,14 @@ func (a *assets) addCore() error {
 	if source != plaintracer.EditorSource() || strings.TrimSuffix(goVersion, " release") != runtime.Version() {
 		return fmt.Errorf("the browser core was built from other sources than this program: %s", rebuild)
 	}
-	packed, err := files.ReadFile("core/editor.wasm.br")
+	packed, err := fs.ReadFile(core, "editor.wasm.br")
 	if err != nil {
 		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
 	}
 	p := hashed("editor.wasm", packed)
 	a.byPath[p] = &asset{kind: "application/wasm", brotli: packed}
 	a.names["editor.wasm"] = p
-	loader, err := files.ReadFile("core/wasm_exec.js")
+	loader, err := fs.ReadFile(core, "wasm_exec.js")
 	if err != nil {
 		return fmt.Errorf("the loader of the browser core is missing from this program: %s", rebuild)
 	}

@@ -131,6 +131,10 @@ func (s *Server) findings(c fiber.Ctx) error {
 	m, _ := d.Snapshot()
 	for _, f := range findings.Check(m) {
 		sheet := m.Sheet(f.Sheet)
+		if sheet == nil {
+			list = append(list, item{"", "The map", f.Text, "", f.Mends})
+			continue
+		}
 		what := "A connector"
 		if sym := sheet.Symbol(f.Symbol); sym != nil {
 			if what = flat(sym.Text); what == "" {

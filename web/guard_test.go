@@ -140,9 +140,9 @@ func damagedMap(t *testing.T) (string, *fiber.App) {
 		}
 		if d, err := s.Document(id); err == nil && d.Damage() != "" {
 			t.Cleanup(func() { s.Close() })
-			srv, err := New(s)
+			srv, err := withCore(s, standIn(t))
 			if err != nil {
-				t.Skip(err)
+				t.Fatal(err)
 			}
 			return id, srv.Editor()
 		}

@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"html/template"
+	"log"
 	"time"
 
 	"github.com/fasthttp/websocket"
@@ -108,6 +109,7 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 			}
 		}, nil)
 		if err != nil {
+			log.Printf("map %s: following it: %v", d.ID, err)
 			conn.Close()
 			return
 		}

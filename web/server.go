@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"io/fs"
 	"log"
 	"net"
 	"net/url"
@@ -39,7 +40,16 @@ type Server struct {
 // New prepares the server. It fails when the program was built without its
 // browser core.
 func New(s *store.Store) (*Server, error) {
-	a, err := loadAssets()
+	core, err := fs.Sub(files, "core")
+	if err != nil {
+		return nil, err
+	}
+	return withCore(s, core)
+}
+
+// withCore returns a server that hands out a browser core.
+func withCore(s *store.Store, core fs.FS) (*Server, error) {
+	a, err := loadAssets(core)
 	if err != nil {
 		return nil, err
 	}

@@ -4,13 +4,18 @@ import (
 	"bytes"
 	"compress/gzip"
 	"io"
+	"io/fs"
 	"net/http"
 	"net/http/httptest"
 	"path/filepath"
 	"regexp"
+	"runtime"
 	"strings"
 	"testing"
+	"testing/fstest"
 	"time"
+
+	"plaintracer"
 
 	"github.com/andybalholm/brotli"
 	"github.com/gofiber/fiber/v3"
@@ -30,11 +35,56 @@ func application(t *testing.T) (editor, links *fiber.App, s *store.Store, id str
 	if id, err = s.Create(diagram.New("<Map> & \"more\"", diagram.Rightwards, "A4", true)); err != nil {
 		t.Fatal(err)
 	}
-	srv, err := New(s)
+	srv, err := withCore(s, standIn(t))
 	if err != nil {
-		t.Skip(err) // the browser core is not built; make builds it
+		t.Fatal(err)
 	}
 	return srv.Editor(), srv.Links(), s, id
+}
+
+// standIn takes the place of the browser core, which these tests do not run.
+func standIn(t *testing.T) fs.FS {
+	t.Helper()
+	var packed bytes.Buffer
+	w := brotli.NewWriter(&packed)
+	if _, err := w.Write([]byte("core")); err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	return fstest.MapFS{
+		"stamp.txt":      {Data: []byte(plaintracer.EditorSource() + " " + runtime.Version())},
+		"editor.wasm.br": {Data: packed.Bytes()}, "wasm_exec.js": {Data: []byte("// the loader")},
+	}
+}
+
+// A core of other sources, or none, is not handed out.
+func TestAnotherCoreIsNotHandedOut(t *testing.T) {
+	for name, core := range map[string]fs.FS{
+		"none":          fstest.MapFS{},
+		"another":       fstest.MapFS{"stamp.txt": {Data: []byte("0123456789abcdef " + runtime.Version())}},
+		"by another Go": fstest.MapFS{"stamp.txt": {Data: []byte(plaintracer.EditorSource() + " go0.1")}},
+	} {
+		if _, err := loadAssets(core); err == nil || !strings.Contains(err.Error(), "run make") {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+// Whatever way a module imports another one is found, so that the name with the hash is put in.
+func TestImportsOfModulesAreFound(t *testing.T) {
+	a := &assets{names: map[string]string{"one.js": "/static/one.1.js", "two.js": "/static/two.2.js"}}
+	for text, want := range map[string]string{
+		"import { a } from './one.js'\n":                                   "import { a } from '/static/one.1.js'\n",
+		"import { a } from \"./one.js\";\nimport './two.js'\n":             "import { a } from \"/static/one.1.js\";\nimport '/static/two.2.js'\n",
+		"import {\n  a,\n  b,\n} from './two.js';\nconst x = './one.js'\n": "import {\n  a,\n  b,\n} from '/static/two.2.js';\nconst x = './one.js'\n",
+		"export { a } from './one.js'\n":                                   "export { a } from '/static/one.1.js'\n",
+	} {
+		if got := string(a.renamed([]byte(text))); got != want {
+			t.Errorf("%q became %q", text, got)
+		}
+	}
 }
 
 func ask(t *testing.T, app *fiber.App, method, path string, headers ...string) (*http.Response, string) {

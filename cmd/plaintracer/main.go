@@ -19,6 +19,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/picturefile"
@@ -323,9 +324,15 @@ func printGeometry(args []string, out io.Writer) error {
 			}
 			g.Symbols = append(g.Symbols, one)
 		}
+		links := flow.Links(s)
 		for i, c := range s.Connectors {
-			from, to := s.Leads(c)
-			one := connectorGeometry{ID: c.ID, From: from, To: to}
+			one := connectorGeometry{ID: c.ID}
+			if links[i].From != nil {
+				one.From = links[i].From.ID
+			}
+			if links[i].To != nil {
+				one.To = links[i].To.ID
+			}
 			for _, p := range d.Courses[i].Points {
 				one.Points = append(one.Points, [2]float64{pixels(p.X), pixels(p.Y)})
 			}

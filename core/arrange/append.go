@@ -38,7 +38,7 @@ func nextRow(s *diagram.Sheet, from *diagram.Symbol, b geometry.Box, down bool) 
 	row, own := from.Box.Turned(down), b.Turned(down)
 	begin, foot := row.X, row.Bottom()
 	for _, o := range s.Symbols {
-		if o.Kind.IsRemark() {
+		if o.Kind.IsAside() {
 			continue
 		}
 		ob := o.Box.Turned(down)

@@ -59,7 +59,7 @@ func Alike(s *diagram.Sheet, sym *diagram.Symbol) bool {
 
 // together reports whether symbols of a kind keep one size.
 func together(k diagram.Kind) bool {
-	return !k.IsRemark() && !k.IsReference() && k != diagram.Entity && k != diagram.Person
+	return k.KeepsSize()
 }
 
 // Size returns the size a new symbol of a kind has: that of most others of its

@@ -57,7 +57,7 @@ func tight(s *diagram.Sheet, places []diagram.Place, down bool) bool {
 		sym := s.Symbol(p.ID)
 		for _, o := range s.Symbols {
 			a, b := then(sym), then(o)
-			if o == sym || o.Kind.IsRemark() || b.Y >= a.Bottom() || a.Y >= b.Bottom() {
+			if o == sym || o.Kind.IsAside() || b.Y >= a.Bottom() || a.Y >= b.Bottom() {
 				continue
 			}
 			if gap := apart(a, b); gap < Gap && gap < apart(now(sym), now(o)) {

@@ -43,7 +43,7 @@ func Straighten(s *diagram.Sheet, ids []string) []diagram.Place {
 	}
 	var list []*piece
 	for _, sym := range s.Symbols {
-		if len(ids) > 0 && !slices.Contains(ids, sym.ID) || sym.Kind == diagram.Frame || sym.Kind == diagram.Legend {
+		if len(ids) > 0 && !slices.Contains(ids, sym.ID) || sym.Kind.StandsAnywhere() {
 			continue
 		}
 		p := &piece{Symbol: sym, box: sym.Box, fixed: sym.Locked}

@@ -59,3 +59,16 @@ func (t *trial) change(e Edit) error {
 	}
 	return e.change(t)
 }
+
+// Reverts counts the edits in an edit that take others back.
+func Reverts(e Edit) (n int) {
+	switch e := e.(type) {
+	case *Revert:
+		return 1
+	case *Batch:
+		for _, part := range e.Edits {
+			n += Reverts(part.Edit)
+		}
+	}
+	return n
+}

@@ -311,7 +311,7 @@ func (l *things[T, P]) complete(t *trial, s *Sheet, c *Change) error {
 // new, and what broke one before, by an older rule or none, may be changed in other respects.
 func unless(err error, was func() error) error {
 	var f *Fault
-	if !errors.As(err, &f) {
+	if !errors.As(err, &f) || f.Broken {
 		return err
 	}
 	if before := was(); before != nil && before.Error() == err.Error() {
@@ -379,7 +379,7 @@ func (l *things[T, P]) revert(t *trial, s *Sheet, c *Change) error {
 		t.skip(a.describe(), goneSince)
 		return nil
 	}
-	if now.locked() && !c.Follows && (b.locked() || !a.locked()) {
+	if now.locked() && !t.earlier && !c.Follows && (b.locked() || !a.locked()) {
 		// It was locked since. Taking back the lock itself unlocks it.
 		t.skip(now.describe(), lockedSince)
 		return nil
@@ -391,7 +391,7 @@ func (l *things[T, P]) revert(t *trial, s *Sheet, c *Change) error {
 	if err != nil {
 		return err
 	}
-	if !changeBack[T](v, b, a) {
+	if !changeBack[T](v, b, a, t.earlier) {
 		t.skip(v.describe(), changedSince)
 	}
 	return nil
@@ -542,7 +542,7 @@ func (h *head[T]) enact(m *Map, s *Sheet, c *Change)    { *h.at(m, s) = *h.clone
 
 func (h *head[T]) revert(t *trial, s *Sheet, c *Change) error {
 	v := h.edit(t, s)
-	if span := spanOf[T](c); !changeBack(v, span.Before, span.After) {
+	if span := spanOf[T](c); !changeBack(v, span.Before, span.After, t.earlier) {
 		t.skip(h.describe(v), changedSince)
 	}
 	return nil

@@ -35,8 +35,19 @@ func Preview(m *Map, e Edit) (*Trial, error) {
 	return attempt(m, e, func(*trial) error { return nil })
 }
 
+// Lift makes an edit of a log that holds nothing but the edits (format 1), as the programs did that
+// wrote it: they let undo pass locks, and took changes of stages and styles back as a whole.
+func Lift(m *Map, e Edit) error {
+	_, err := (&trial{m: m, earlier: true}).attempt(e, func(*trial) error { return nil })
+	return err
+}
+
 func attempt(m *Map, e Edit, verify func(*trial) error) (*Trial, error) {
-	t := &trial{m: m, words: Words(m, e)}
+	return (&trial{m: m}).attempt(e, verify)
+}
+
+func (t *trial) attempt(e Edit, verify func(*trial) error) (*Trial, error) {
+	t.words = Words(t.m, e)
 	err := t.change(e)
 	if err == nil {
 		err = t.finish()
@@ -97,6 +108,8 @@ type trial struct {
 	// following says that what is changed now follows from the edit, such as
 	// steps moved down by a lane: this reaches what is locked, too.
 	following bool
+	// earlier makes edits as Lift says.
+	earlier bool
 	// leaving are the connectors that taking an edit back removes.
 	leaving map[string]bool
 }
@@ -288,7 +301,7 @@ func (t *trial) verify() error {
 		path := fmt.Sprintf("sheets[%d]", i)
 		check := s.claim
 		if touched[s.ID] {
-			check = s.validate
+			check = s.sound
 		}
 		if err := check(path, used); err != nil {
 			return asRefusal(s.ID, err)

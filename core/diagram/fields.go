@@ -143,12 +143,12 @@ func copied(v reflect.Value) reflect.Value {
 
 // changeBack gives every field that the edit changed from before to after, and that still is as
 // in after, its value of before again. It reports whether none had been changed by somebody else
-// since.
-func changeBack[T any](now, before, after *T) bool {
-	return fieldsOf[T]().back(reflect.ValueOf(now).Elem(), reflect.ValueOf(before).Elem(), reflect.ValueOf(after).Elem())
+// since. Earlier does it as Lift says.
+func changeBack[T any](now, before, after *T, earlier bool) bool {
+	return fieldsOf[T]().back(reflect.ValueOf(now).Elem(), reflect.ValueOf(before).Elem(), reflect.ValueOf(after).Elem(), earlier)
 }
 
-func (f *fields) back(now, before, after reflect.Value) bool {
+func (f *fields) back(now, before, after reflect.Value, earlier bool) bool {
 	ok := true
 	for i := range f.list {
 		v := &f.list[i]
@@ -157,8 +157,8 @@ func (f *fields) back(now, before, after reflect.Value) bool {
 		case equalValues(b, a):
 		case equalValues(n, a):
 			n.Set(copied(b))
-		case v.list:
-			ok = backOneByOne(n, b, a, v.least) && ok
+		case v.list && !(earlier && v.name == "Stages"):
+			ok = backOneByOne(n, b, a, v.least, earlier) && ok
 		case !equalValues(n, b):
 			ok = false
 		}
@@ -180,7 +180,7 @@ func placeOf(list reflect.Value, id string) int {
 
 // backOneByOne takes changes of a list back thing by thing, where somebody else has changed others
 // of them since. At least so many things stay.
-func backOneByOne(now, before, after reflect.Value, least int) bool {
+func backOneByOne(now, before, after reflect.Value, least int, earlier bool) bool {
 	ok := true
 	list := copied(now)
 	table := tableOf(now.Type().Elem())
@@ -197,7 +197,13 @@ func backOneByOne(now, before, after reflect.Value, least int) bool {
 			was, became := reflect.New(element.Type()).Elem(), reflect.New(element.Type()).Elem()
 			was.Set(before.Index(i))
 			became.Set(after.Index(j))
-			ok = table.back(element, was, became) && ok
+			if whole := earlier && element.Type() == reflect.TypeFor[Style](); !whole {
+				ok = table.back(element, was, became, earlier) && ok
+			} else if equalValues(element, became) {
+				element = was
+			} else if !equalValues(was, became) && !equalValues(element, was) {
+				ok = false
+			}
 			list.Index(k).Set(element)
 		}
 	}
@@ -263,6 +269,6 @@ func styleOf(record any) (s Style) {
 // follow gives a record what a style says now, wherever it is as the style said before.
 func follow(record any, before, after *Style) {
 	now := styleOf(record)
-	changeBack(&now, after, before) // what was chosen for the record itself stays
+	changeBack(&now, after, before, false) // what was chosen for the record itself stays
 	give(record, &now)
 }

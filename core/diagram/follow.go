@@ -8,7 +8,7 @@ import "plaintracer/core/geometry"
 func (t *trial) explain(s *Sheet) error {
 	rows := -1
 	for _, sym := range s.Symbols {
-		if sym.Kind != Legend {
+		if !sym.Kind.Explains() {
 			continue
 		}
 		if rows < 0 {

@@ -199,7 +199,7 @@ func (e *MoveItems) change(t *trial) error {
 			return refuse(id, "the symbol %q is not there any more", id)
 		}
 		moving[id] = true
-		if sym.Kind == Frame {
+		if sym.Kind.Holds() {
 			for _, inner := range s.Inside(sym) {
 				if !inner.Locked {
 					moving[inner.ID] = true

@@ -63,52 +63,140 @@ const (
 	Legend    Kind = "legend"
 )
 
-// Kinds lists every kind in the order of the tray.
-var Kinds = []Kind{
-	Process, Decision, Terminator, RoundEnd, Data, Document, StoredData, Predefined, Reference, SheetReference,
-	RoundedProcess, ManualOperation, ManualInput, Preparation, ParallelMode, LoopStart, LoopEnd, Delay,
-	Documents, Database, InternalStorage, SequentialStorage, DirectStorage, Card, PunchedTape, Display,
-	Merge, Extract, Sort, Collate, SummingJunction, Or,
-	Operation, Inspection, Transport, Waiting, Storage,
-	Annotation, Note, CallOut, PlainText, Ellipsis, Frame, WideArrow, StageMark, Entity, Person, Picture, Legend,
+// traits are what the rules need to know of a kind.
+type traits uint16
+
+const (
+	// step: something happens in it; it carries a number and is done by somebody.
+	step traits = 1 << iota
+	// asks: its exits carry answers.
+	asks
+	// end: a flow begins or ends in it.
+	end
+	// reference: it is one half of a pair, at which the flow breaks off and goes on; across: on
+	// another sheet.
+	reference
+	across
+	// aside: it says something about the drawing and carries no flow.
+	aside
+	// ownSize: symbols of the kind do not keep one size together.
+	ownSize
+	// holds: it surrounds others, which move with it.
+	holds
+	// anywhere: it belongs to no lane and to no row or column.
+	anywhere
+	// explains: it lists the kinds on its sheet, from which its height follows.
+	explains
+	// shows: it shows a picture, which is what it says.
+	shows
+	// plain: a legend needs no row for it.
+	plain
+)
+
+// kinds are all kinds in the order of the tray, each with what the rules need to know of it.
+var kinds = []struct {
+	Kind
+	traits
+}{
+	{Process, step},
+	{Decision, step | asks},
+	{Terminator, end},
+	{RoundEnd, end},
+	{Data, 0},
+	{Document, 0},
+	{StoredData, 0},
+	{Predefined, step},
+	{Reference, reference | ownSize},
+	{SheetReference, reference | ownSize | across},
+	{RoundedProcess, step},
+	{ManualOperation, step},
+	{ManualInput, 0},
+	{Preparation, step},
+	{ParallelMode, 0},
+	{LoopStart, 0},
+	{LoopEnd, 0},
+	{Delay, step},
+	{Documents, 0},
+	{Database, 0},
+	{InternalStorage, 0},
+	{SequentialStorage, 0},
+	{DirectStorage, 0},
+	{Card, 0},
+	{PunchedTape, 0},
+	{Display, 0},
+	{Merge, 0},
+	{Extract, 0},
+	{Sort, 0},
+	{Collate, 0},
+	{SummingJunction, 0},
+	{Or, 0},
+	{Operation, step},
+	{Inspection, step},
+	{Transport, step},
+	{Waiting, step},
+	{Storage, step},
+	{Annotation, aside | ownSize},
+	{Note, aside | ownSize},
+	{CallOut, aside | ownSize},
+	{PlainText, aside | ownSize | plain},
+	{Ellipsis, aside | ownSize},
+	{Frame, aside | ownSize | holds | anywhere | plain},
+	{WideArrow, 0},
+	{StageMark, 0},
+	{Entity, ownSize},
+	{Person, ownSize},
+	{Picture, aside | ownSize | shows | plain},
+	{Legend, aside | ownSize | explains | anywhere | plain},
 }
+
+// Kinds lists every kind in the order of the tray.
+var Kinds, traitsOf = func() (list []Kind, of map[Kind]traits) {
+	of = map[Kind]traits{}
+	for _, k := range kinds {
+		list = append(list, k.Kind)
+		of[k.Kind] = k.traits
+	}
+	return list, of
+}()
+
+func (k Kind) has(t traits) bool { return traitsOf[k]&t != 0 }
 
 // Known reports whether k is a kind of the catalogue.
-func (k Kind) Known() bool {
-	for _, other := range Kinds {
-		if k == other {
-			return true
-		}
-	}
-	return false
-}
+func (k Kind) Known() bool { _, known := traitsOf[k]; return known }
 
-// IsReference reports whether k is one half of a pair.
-func (k Kind) IsReference() bool { return k == Reference || k == SheetReference }
+// IsStep reports whether k is a step of the work: something that happens in it, which therefore
+// carries a number.
+func (k Kind) IsStep() bool { return k.has(step) }
+
+// Asks reports whether the exits of k carry answers.
+func (k Kind) Asks() bool { return k.has(asks) }
 
 // IsEnd reports whether k begins or ends a flow.
-func (k Kind) IsEnd() bool { return k == Terminator || k == RoundEnd }
+func (k Kind) IsEnd() bool { return k.has(end) }
 
-// IsStep reports whether k is a step of the work: something that happens in
-// it, which therefore carries a number.
-func (k Kind) IsStep() bool {
-	switch k {
-	case Process, RoundedProcess, Decision, Predefined, ManualOperation, Preparation, Delay,
-		Operation, Inspection, Transport, Waiting, Storage:
-		return true
-	}
-	return false
-}
+// IsReference reports whether k is one half of a pair, LeadsAcross whether its partner stands on
+// another sheet.
+func (k Kind) IsReference() bool { return k.has(reference) }
+func (k Kind) LeadsAcross() bool { return k.has(across) }
 
-// IsRemark reports whether k says something about the drawing rather than
-// being part of the work; its connectors carry no flow.
-func (k Kind) IsRemark() bool {
-	switch k {
-	case Annotation, Note, CallOut, PlainText, Frame, Picture, Legend, Ellipsis:
-		return true
-	}
-	return false
-}
+// IsAside reports whether k says something about the drawing rather than being part of the work;
+// its connectors carry no flow.
+func (k Kind) IsAside() bool { return k.has(aside) }
+
+// KeepsSize reports whether symbols of kind k keep one size and grow together.
+func (k Kind) KeepsSize() bool { return !k.has(ownSize) }
+
+// Holds reports whether k surrounds other symbols, which move with it.
+func (k Kind) Holds() bool { return k.has(holds) }
+
+// StandsAnywhere reports whether k belongs to no lane and to no row or column.
+func (k Kind) StandsAnywhere() bool { return k.has(anywhere) }
+
+// Explains reports whether k lists the kinds on its sheet.
+func (k Kind) Explains() bool { return k.has(explains) }
+
+// ShowsPicture reports whether what k says is a picture.
+func (k Kind) ShowsPicture() bool { return k.has(shows) }
 
 // Sizes of a legend, whose height follows from what is on the sheet.
 const (
@@ -125,7 +213,7 @@ func (s *Sheet) LegendKinds() []Kind {
 	}
 	var out []Kind
 	for _, k := range Kinds {
-		if used[k] && k != Legend && k != PlainText && k != Frame && k != Picture {
+		if used[k] && !k.has(plain) {
 			out = append(out, k)
 		}
 	}

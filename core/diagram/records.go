@@ -318,6 +318,9 @@ func (s *Sheet) equal(o *Sheet) bool {
 // Equal reports whether two connectors are the same in every part.
 func (c *Connector) Equal(d *Connector) bool { return sameRecord(c, d) }
 
+// Equal reports whether two pools are the same in every part.
+func (p *Pool) Equal(q *Pool) bool { return sameRecord(p, q) }
+
 // orders are the ids of the symbols of a sheet, or of the sheets, in their order.
 type orders struct{}
 

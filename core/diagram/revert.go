@@ -15,7 +15,10 @@ func init() {
 // which somebody else has changed since, is skipped and named.
 type Revert struct {
 	// Of says what is taken back, in words.
-	Of      string   `json:"of"`
+	Of string `json:"of"`
+	// Seq is the number of the edit that is taken back, among those of the window. Whoever keeps
+	// the map for others looks up by it what that edit did.
+	Seq     int      `json:"seq,omitempty"`
 	Changes []Change `json:"changes"`
 	// Skipped names what was left alone when this inverse was made by taking
 	// back another edit.

@@ -43,7 +43,7 @@ func (e *OpenSpace) change(t *trial) error {
 	}
 	moved := map[string]bool{}
 	for _, sym := range s.Symbols {
-		if sym.Kind == Frame && e.cuts(sym.Box, along) {
+		if sym.Kind.Holds() && e.cuts(sym.Box, along) {
 			if err := t.touch(s, sym); err != nil {
 				return err
 			}

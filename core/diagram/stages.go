@@ -299,7 +299,7 @@ func (e *RemoveStage) change(t *trial) error {
 // Straddles reports whether a symbol lies across a border: of its lane or stage, or
 // of a pool in which its centre does not lie.
 func (s *Sheet) Straddles(sym *Symbol) bool {
-	if sym.Kind == Frame || sym.Kind == Legend {
+	if sym.Kind.StandsAnywhere() {
 		return false
 	}
 	pool, k := s.LaneAt(sym.Centre())

@@ -1,6 +1,7 @@
 package diagram
 
 import (
+	"errors"
 	"fmt"
 	"iter"
 	"slices"
@@ -46,6 +47,11 @@ type Fault struct {
 	// Path leads to the faulty value, such as sheets[0].symbols[3].kind.
 	Path string
 	Text string
+	// Sheet and ID say which thing it is about; empty for the map itself.
+	Sheet, ID string
+	// Broken says that things do not go together, so that nothing can be done with the map. Other
+	// faults break a rule, which may be younger than the map.
+	Broken bool
 }
 
 func (f *Fault) Error() string { return f.Path + ": " + f.Text }
@@ -54,14 +60,69 @@ func fault(path, format string, args ...any) error {
 	return &Fault{Path: path, Text: fmt.Sprintf(format, args...)}
 }
 
+// broken is a fault in how things go together.
+func broken(path, format string, args ...any) error {
+	return &Fault{Path: path, Text: fmt.Sprintf(format, args...), Broken: true}
+}
+
 // Validate returns the first fault of a map as a *Fault, or nil.
 func (m *Map) Validate() error {
-	if err := m.Head.validate(); err != nil {
-		return err
+	for f := range m.Faults() {
+		return f
 	}
-	if len(m.Sheets) == 0 || len(m.Sheets) > MaxSheets {
-		return fault("sheets", "a map has 1 to %d sheets, not %d", MaxSheets, len(m.Sheets))
+	return nil
+}
+
+// Sound returns the first fault of a map that is more than a broken rule, or nil. A sound map can
+// be shown and worked on, whatever its faults.
+func (m *Map) Sound() error {
+	for f := range m.Faults() {
+		if f.Broken {
+			return f
+		}
 	}
+	return nil
+}
+
+// Faults returns what is wrong in a map, of each thing the first.
+func (m *Map) Faults() iter.Seq[*Fault] {
+	return func(yield func(*Fault) bool) {
+		on := reporter{yield: yield}
+		on.report("", "", m.Head.validate())
+		if len(m.Sheets) == 0 {
+			on.report("", "", broken("sheets", "a map has 1 to %d sheets, not none", MaxSheets))
+		} else if len(m.Sheets) > MaxSheets {
+			on.report("", "", fault("sheets", "a map has 1 to %d sheets, not %d", MaxSheets, len(m.Sheets)))
+		}
+		on.report("", "", m.validatePictures())
+		on.report("", "", m.validateFonts())
+		used := map[string]string{}
+		for i, s := range m.Sheets {
+			if s == nil {
+				on.report("", "", broken(fmt.Sprintf("sheets[%d]", i), "a sheet is missing"))
+			} else {
+				s.faults(&on, fmt.Sprintf("sheets[%d]", i), used)
+			}
+		}
+	}
+}
+
+// reporter passes faults on until nobody asks for more.
+type reporter struct {
+	yield func(*Fault) bool
+	done  bool
+}
+
+func (r *reporter) report(sheet, id string, err error) {
+	var f *Fault
+	if r.done || !errors.As(err, &f) {
+		return
+	}
+	f.Sheet, f.ID = sheet, id
+	r.done = !r.yield(f)
+}
+
+func (m *Map) validatePictures() error {
 	size, seen := 0, map[string]bool{}
 	for i := range m.Pictures {
 		if err := m.Pictures[i].Check(); err != nil {
@@ -75,18 +136,6 @@ func (m *Map) Validate() error {
 	}
 	if size > MaxPictures {
 		return fault("pictures", "the pictures of a map take at most %d MB together", MaxPictures>>20)
-	}
-	if err := m.validateFonts(); err != nil {
-		return err
-	}
-	used := map[string]string{}
-	for i, s := range m.Sheets {
-		if s == nil {
-			return fault(fmt.Sprintf("sheets[%d]", i), "a sheet is missing")
-		}
-		if err := s.validate(fmt.Sprintf("sheets[%d]", i), used); err != nil {
-			return err
-		}
 	}
 	return nil
 }
@@ -213,6 +262,9 @@ func (s *Sheet) claim(path string, used map[string]string) error {
 }
 
 func (h *Head) validate() error {
+	if len(h.Answers) < 2 {
+		return broken("answers", "a map has 2 to %d answer words, not %d", maxAnswers, len(h.Answers))
+	}
 	if err := checkText("title", h.Title, MaxName); err != nil {
 		return err
 	}
@@ -224,7 +276,7 @@ func (h *Head) validate() error {
 	if h.Direction != Rightwards && h.Direction != Downwards {
 		return fault("direction", "%q is no direction; use %q or %q", h.Direction, Rightwards, Downwards)
 	}
-	if len(h.Answers) < 2 || len(h.Answers) > maxAnswers {
+	if len(h.Answers) > maxAnswers {
 		return fault("answers", "a map has 2 to %d answer words, not %d", maxAnswers, len(h.Answers))
 	}
 	for i, a := range h.Answers {
@@ -295,72 +347,86 @@ func (h *SheetHead) validate(path string) error {
 	return nil
 }
 
+// validate returns the first fault of a sheet.
 func (s *Sheet) validate(path string, used map[string]string) error {
-	if err := checkID(path, s.ID, used); err != nil {
-		return err
-	}
-	if err := s.SheetHead.validate(path); err != nil {
-		return err
-	}
+	return s.first(path, used, func(*Fault) bool { return true })
+}
+
+// sound returns the first fault of a sheet that is more than a broken rule.
+func (s *Sheet) sound(path string, used map[string]string) error {
+	return s.first(path, used, func(f *Fault) bool { return f.Broken })
+}
+
+func (s *Sheet) first(path string, used map[string]string, counts func(*Fault) bool) (err error) {
+	s.faults(&reporter{yield: func(f *Fault) bool {
+		if counts(f) {
+			err = f
+		}
+		return err == nil
+	}}, path, used)
+	return err
+}
+
+// faults reports what is wrong on a sheet, of each thing the first.
+func (s *Sheet) faults(on *reporter, path string, used map[string]string) {
+	on.report(s.ID, "", checkID(path, s.ID, used))
+	on.report(s.ID, "", s.SheetHead.validate(path))
 	if len(s.Symbols) > MaxSymbols {
-		return fault(path+".symbols", "a sheet holds at most %d symbols, not %d", MaxSymbols, len(s.Symbols))
+		on.report(s.ID, "", fault(path+".symbols", "a sheet holds at most %d symbols, not %d", MaxSymbols, len(s.Symbols)))
 	}
 	if len(s.Connectors) > MaxConnectors {
-		return fault(path+".connectors", "a sheet holds at most %d connectors, not %d", MaxConnectors, len(s.Connectors))
+		on.report(s.ID, "", fault(path+".connectors", "a sheet holds at most %d connectors, not %d", MaxConnectors, len(s.Connectors)))
 	}
 	for i, p := range s.Pools {
+		if on.done {
+			return
+		}
 		at := fmt.Sprintf("%s.pools[%d]", path, i)
 		if p == nil {
-			return fault(at, "a pool is missing")
+			on.report(s.ID, "", broken(at, "a pool is missing"))
+			continue
 		}
-		if err := checkID(at, p.ID, used); err != nil {
-			return err
-		}
+		on.report(s.ID, p.ID, checkID(at, p.ID, used))
 		for j := range p.Stages {
-			if err := checkID(fmt.Sprintf("%s.stages[%d]", at, j), p.Stages[j].ID, used); err != nil {
-				return err
-			}
+			on.report(s.ID, p.ID, checkID(fmt.Sprintf("%s.stages[%d]", at, j), p.Stages[j].ID, used))
 		}
 		for j := range p.Lanes {
-			if err := checkID(fmt.Sprintf("%s.lanes[%d]", at, j), p.Lanes[j].ID, used); err != nil {
-				return err
-			}
+			on.report(s.ID, p.ID, checkID(fmt.Sprintf("%s.lanes[%d]", at, j), p.Lanes[j].ID, used))
 		}
-		if err := p.validate(at); err != nil {
-			return err
-		}
+		on.report(s.ID, p.ID, p.validate(at))
 	}
 	symbols, connectors := make(map[string]*Symbol, len(s.Symbols)), make(map[string]*Connector, len(s.Connectors))
 	for i, sym := range s.Symbols {
+		if on.done {
+			return
+		}
 		at := fmt.Sprintf("%s.symbols[%d]", path, i)
 		if sym == nil {
-			return fault(at, "a symbol is missing")
+			on.report(s.ID, "", broken(at, "a symbol is missing"))
+			continue
 		}
-		if err := checkID(at, sym.ID, used); err != nil {
-			return err
-		}
-		if err := sym.validate(at); err != nil {
-			return err
-		}
+		on.report(s.ID, sym.ID, checkID(at, sym.ID, used))
+		on.report(s.ID, sym.ID, sym.validate(at))
 		symbols[sym.ID] = sym
 	}
+	missing := false
 	for i, c := range s.Connectors {
 		at := fmt.Sprintf("%s.connectors[%d]", path, i)
 		if c == nil {
-			return fault(at, "a connector is missing")
+			on.report(s.ID, "", broken(at, "a connector is missing"))
+			missing = true
+			continue
 		}
-		if err := checkID(at, c.ID, used); err != nil {
-			return err
-		}
+		on.report(s.ID, c.ID, checkID(at, c.ID, used))
 		connectors[c.ID] = c
 	}
 	for i, c := range s.Connectors {
-		at := fmt.Sprintf("%s.connectors[%d]", path, i)
-		if err := c.validate(at, func(id string) bool { return symbols[id] != nil }, func(id string) *Connector { return connectors[id] }); err != nil {
-			return err
+		if on.done || missing {
+			return
 		}
+		at := fmt.Sprintf("%s.connectors[%d]", path, i)
+		on.report(s.ID, c.ID, c.validate(at, func(id string) bool { return symbols[id] != nil }, func(id string) *Connector { return connectors[id] }))
 	}
-	return nil
 }
 
 func (s *Symbol) validate(path string) error {
@@ -467,38 +533,41 @@ func isHex(colour string) bool {
 }
 
 func (c *Connector) validate(path string, has func(symbol string) bool, connector func(id string) *Connector) error {
-	for _, end := range []struct {
+	ends := [...]struct {
 		name string
 		End
-	}{{".from", c.From}, {".to", c.To}} {
+	}{{".from", c.From}, {".to", c.To}}
+	for _, end := range ends { // how things go together comes first
 		if end.Symbol != "" && !has(end.Symbol) {
-			return fault(path+end.name+".symbol", "there is no symbol %q on this sheet", end.Symbol)
-		}
-		if _, ok := geometry.SideNamed(end.Side); end.Side != "" && !ok {
-			return fault(path+end.name+".side", "%q is no glue point", end.Side)
+			return broken(path+end.name+".symbol", "there is no symbol %q on this sheet", end.Symbol)
 		}
 		if end.Symbol != "" && end.Connector != "" {
-			return fault(path+end.name, "an end is glued to a symbol or to a connector, not to both")
-		}
-		if !placed(end.At.X) || !placed(end.At.Y) {
-			return fault(path+end.name+".at", "the loose end is beyond the desk")
+			return broken(path+end.name, "an end is glued to a symbol or to a connector, not to both")
 		}
 	}
 	if c.From.Symbol != "" && c.From.Symbol == c.To.Symbol {
-		return fault(path+".to.symbol", "a connector leads from one symbol to another, not back to the same")
+		return broken(path+".to.symbol", "a connector leads from one symbol to another, not back to the same")
 	}
 	if c.From.Connector != "" {
-		return fault(path+".from.connector", "a connector can join another one, but not begin on it")
+		return broken(path+".from.connector", "a connector can join another one, but not begin on it")
 	}
 	for next, n := c, 0; next.To.Connector != ""; n++ {
 		target := connector(next.To.Connector)
 		if target == nil {
-			return fault(path+".to.connector", "there is no connector %q on this sheet", next.To.Connector)
+			return broken(path+".to.connector", "there is no connector %q on this sheet", next.To.Connector)
 		}
 		if target == c || n > maxJoins {
-			return fault(path+".to.connector", "the connectors would lead into each other in a circle")
+			return broken(path+".to.connector", "the connectors would lead into each other in a circle")
 		}
 		next = target
+	}
+	for _, end := range ends {
+		if _, ok := geometry.SideNamed(end.Side); end.Side != "" && !ok {
+			return fault(path+end.name+".side", "%q is no glue point", end.Side)
+		}
+		if !placed(end.At.X) || !placed(end.At.Y) {
+			return fault(path+end.name+".at", "the loose end is beyond the desk")
+		}
 	}
 	if len(c.Bends) > maxBends {
 		return fault(path+".bends", "a course has at most %d stretches laid by hand", maxBends)
@@ -530,10 +599,13 @@ func (c *Connector) validate(path string, has func(symbol string) bool, connecto
 const maxJoins = 100
 
 func (p *Pool) validate(path string) error {
+	if len(p.Lanes) == 0 {
+		return broken(path+".lanes", "a pool has 1 to %d lanes, not none", MaxLanes)
+	}
 	if err := checkText(path+".title", p.Title, MaxName); err != nil {
 		return err
 	}
-	if len(p.Lanes) == 0 || len(p.Lanes) > MaxLanes {
+	if len(p.Lanes) > MaxLanes {
 		return fault(path+".lanes", "a pool has 1 to %d lanes, not %d", MaxLanes, len(p.Lanes))
 	}
 	if !placed(p.X) || !placed(p.Y) || p.W < MinPool || p.W > MaxPlace {
@@ -589,10 +661,10 @@ func checkText(path, text string, limit int) error {
 
 func checkID(path, id string, used map[string]string) error {
 	if !ValidID(id) {
-		return fault(path+".id", "%q is no id; use 1 to %d letters, digits, dots, dashes", id, maxID)
+		return broken(path+".id", "%q is no id; use 1 to %d letters, digits, dots, dashes", id, maxID)
 	}
 	if at, taken := used[id]; taken {
-		return fault(path+".id", "the id %q is used already, by %s", id, at)
+		return broken(path+".id", "the id %q is used already, by %s", id, at)
 	}
 	used[id] = path
 	return nil

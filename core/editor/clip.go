@@ -259,7 +259,7 @@ func (e *Editor) PasteText(text string) {
 	}
 	edits = append(edits, arrange.Largest(e.m, s, add.Symbols)...)
 	from := e.one()
-	if from != nil && (from.Kind.IsRemark() || len(e.exits(from.ID)) > 0) {
+	if from != nil && (from.Kind.IsAside() || len(e.exits(from.ID)) > 0) {
 		from = nil
 	}
 	arrange.SetOut(e.m, s, add.Symbols, from, e.at)
@@ -286,7 +286,7 @@ func (e *Editor) PasteText(text string) {
 // decision takes the first answer.
 func (e *Editor) chained(from diagram.End, to string, list []diagram.Symbol) diagram.Connector {
 	c := e.newConnector(from, diagram.End{Symbol: to})
-	if slices.ContainsFunc(list, func(sym diagram.Symbol) bool { return sym.ID == from.Symbol && sym.Kind == diagram.Decision }) {
+	if slices.ContainsFunc(list, func(sym diagram.Symbol) bool { return sym.ID == from.Symbol && sym.Kind.Asks() }) {
 		c.Text = e.m.Answers[0]
 	}
 	return c

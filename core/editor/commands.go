@@ -576,7 +576,7 @@ func needDecision(e *Editor) string {
 	} else if c := e.connector(); c != nil {
 		id = c.From.Symbol
 	}
-	if sym := e.symbol(id); sym == nil || sym.Kind != diagram.Decision {
+	if sym := e.symbol(id); sym == nil || !sym.Kind.Asks() {
 		return "Select a decision or one of its exits to swap the answers."
 	}
 	return ""
@@ -760,7 +760,7 @@ func (e *Editor) changeKind(arg string) {
 		}
 		after := *sym
 		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: kind})
-		if kind == diagram.Decision {
+		if kind.Asks() {
 			edits = append(edits, e.answered(e.Sheet(), sym.ID)...)
 		}
 		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's

@@ -13,6 +13,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
@@ -84,6 +85,7 @@ type Editor struct {
 	links   scene.Linker
 	courses []routing.Course
 	facts   scene.Facts
+	graph   *flow.Graph // nil until it is asked for
 	found   int
 	stale   stale
 	view    view
@@ -220,6 +222,7 @@ func (e *Editor) commit(edit diagram.Edit) (*diagram.Revert, bool) {
 	inverse := trial.Inverse()
 	if len(inverse.Changes) > 0 {
 		e.seq++
+		inverse.Seq = e.seq
 		p := pending{e.seq, diagram.Envelope{Edit: edit}, trial}
 		e.pending = append(e.pending, p)
 		e.outbox = append(e.outbox, p)
@@ -231,6 +234,7 @@ func (e *Editor) commit(edit diagram.Edit) (*diagram.Revert, bool) {
 // changed marks everything that depends on the document.
 func (e *Editor) changed() {
 	e.stale.facts, e.stale.courses = true, true
+	e.graph = nil
 	e.ask, e.gap = nil, ""
 	if e.m.Sheet(e.sheetID) == nil {
 		e.show(e.m.Sheets[0].ID)
@@ -258,7 +262,7 @@ func (e *Editor) prune() {
 func (e *Editor) try(edit diagram.Edit) {
 	e.drop()
 	if trial, err := diagram.Preview(e.m, edit); err == nil {
-		e.preview = trial
+		e.preview, e.graph = trial, nil
 	}
 	e.stale.courses = true
 }
@@ -268,7 +272,7 @@ func (e *Editor) drop() {
 	e.proposed, e.trying = nil, ""
 	if e.preview != nil {
 		e.preview.Rollback()
-		e.preview = nil
+		e.preview, e.graph = nil, nil
 		e.stale.courses = true
 	}
 }
@@ -437,8 +441,8 @@ func (e *Editor) Pause() (more bool) {
 func (e *Editor) refresh() {
 	s := e.Sheet()
 	if e.stale.facts && e.preview == nil {
-		e.facts = scene.Know(e.m)
-		e.found = len(findings.Check(e.m))
+		e.facts = scene.KnowFlow(e.m, e.flow())
+		e.found = len(findings.CheckFlow(e.m, e.flow()))
 		e.stale.facts = false
 	}
 	if !e.stale.courses {
@@ -464,6 +468,14 @@ func (e *Editor) refresh() {
 func (e *Editor) begin() bool {
 	e.router.Begin(e.links.Scene)
 	return e.router.Step(atOnce)
+}
+
+// flow returns the flow of the map as it is now, with what is only shown.
+func (e *Editor) flow() *flow.Graph {
+	if e.graph == nil {
+		e.graph = flow.New(e.m)
+	}
+	return e.graph
 }
 
 func (e *Editor) symbol(id string) *diagram.Symbol { return e.Sheet().Symbol(id) }

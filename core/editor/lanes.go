@@ -312,7 +312,7 @@ func untouched(s *diagram.Sheet, pool *diagram.Pool) bool {
 // needOwned says why nothing selected can have an owner.
 func needOwned(e *Editor) string {
 	for _, sym := range e.chosen() {
-		if !sym.Kind.IsRemark() {
+		if !sym.Kind.IsAside() {
 			return ""
 		}
 	}
@@ -327,7 +327,7 @@ func (e *Editor) setOwner(name string) {
 	var plain, laned []*diagram.Symbol
 	for _, sym := range e.chosen() {
 		switch {
-		case sym.Kind.IsRemark() || s.OwnerOf(sym) == name:
+		case sym.Kind.IsAside() || s.OwnerOf(sym) == name:
 		case s.LaneOf(sym) != nil:
 			laned = append(laned, sym)
 		default:
@@ -511,7 +511,7 @@ func (e *Editor) lanesIntoOwners() {
 				set.Owner = ""
 			}
 			for _, sym := range s.Symbols {
-				if q, k := s.LaneAt(sym.Centre()); q == p && k == i && !sym.Kind.IsRemark() && sym.Owner != set.Owner {
+				if q, k := s.LaneAt(sym.Centre()); q == p && k == i && !sym.Kind.IsAside() && sym.Owner != set.Owner {
 					set.IDs = append(set.IDs, sym.ID)
 				}
 			}

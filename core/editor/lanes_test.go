@@ -435,3 +435,21 @@ func TestStageBeginsWithAStep(t *testing.T) {
 	}
 	d.same()
 }
+
+// A pool is drawn anew whatever of it changes: also where turning its names leaves it as long as it
+// was, since it is as short as a pool can be.
+func TestAShortPoolIsDrawnAnewWhenItsNamesTurn(t *testing.T) {
+	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+	m.Sheets[0].Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: diagram.MinPool, Level: true, Lanes: []diagram.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
+	d := open(t, m)
+	level := false
+	if err := d.Foreign(&diagram.SetPool{Sheet: "sheet-1", Pool: "pool", Level: &level}, 1); err != nil {
+		t.Fatal(err)
+	}
+	if p := d.Sheet().Pools[0]; p.W != diagram.MinPool || p.Level {
+		t.Fatalf("the pool is %d px long, level %v", p.W/px, p.Level)
+	}
+	if patch := string(d.Flush()); !strings.Contains(patch, `["set","pool"`) {
+		t.Errorf("it is not drawn anew: %s", patch)
+	}
+}

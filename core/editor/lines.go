@@ -294,7 +294,7 @@ func (e *Editor) intoLine(c *diagram.Connector, symbol string) []diagram.Edit {
 // fitsBetween reports whether a symbol may be put into a connector: it takes
 // part in the flow, and no connector holds it yet.
 func (e *Editor) fitsBetween(sym *diagram.Symbol) bool {
-	return !sym.Kind.IsRemark() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
+	return !sym.Kind.IsAside() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
 		return c.From.Symbol == sym.ID || c.To.Symbol == sym.ID
 	})
 }
@@ -314,7 +314,7 @@ func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
 // lineFor returns the connector into which a new symbol of a kind would come,
 // and the symbol's box set on its line.
 func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) (string, geometry.Box) {
-	if mods&Alt != 0 || kind.IsRemark() || kind.IsReference() {
+	if mods&Alt != 0 || kind.IsAside() || kind.IsReference() {
 		return "", b
 	}
 	return e.lineUnder(b)
@@ -655,7 +655,7 @@ func (e *Editor) newConnectorAs(id string, from, to diagram.End) diagram.Connect
 
 func (e *Editor) asRemark(c *diagram.Connector) {
 	for _, end := range [...]diagram.End{c.From, c.To} {
-		if sym := e.symbol(end.Symbol); sym != nil && sym.Kind.IsRemark() {
+		if sym := e.symbol(end.Symbol); sym != nil && sym.Kind.IsAside() {
 			c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone
 		}
 	}

@@ -24,7 +24,7 @@ type outfit struct {
 // last and in the group one works in.
 func (e *Editor) newSymbol(kind diagram.Kind, box geometry.Box) diagram.Symbol {
 	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.letter(kind), Group: e.inside}
-	if !kind.IsRemark() && !kind.IsReference() {
+	if !kind.IsAside() && !kind.IsReference() {
 		y := e.last.style
 		sym.Fill, sym.Ink, sym.Weight, sym.Dashed, sym.Type = y.Fill, y.Ink, y.Weight, y.Dashed, y.Type
 		if e.m.StyleNamed(e.last.worn) != nil {

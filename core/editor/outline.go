@@ -67,11 +67,10 @@ func (e *Editor) spoken(s *diagram.Sheet, sym *diagram.Symbol, numbers map[strin
 // spokenExits says where the flow goes on from a symbol.
 func (e *Editor) spokenExits(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]int) string {
 	var out []string
-	for _, c := range e.exits(sym.ID) {
-		_, to := s.Leads(c)
-		target := s.Symbol(to)
+	for _, x := range e.exits(sym.ID) {
+		c, target := x.Connector, x.To.Symbol
 		text := strings.ReplaceAll(target.Text, "\n", " ")
-		if n := numbers[to]; n > 0 {
+		if n := numbers[target.ID]; n > 0 {
 			text = fmt.Sprintf("%d. %s", n, text)
 		} else if text == "" {
 			text = strings.ToLower(symbols.Of(target.Kind).Name)
@@ -87,7 +86,7 @@ func (e *Editor) spokenExits(s *diagram.Sheet, sym *diagram.Symbol, numbers map[
 	switch {
 	case len(out) > 0:
 		return "leads to " + strings.Join(out, "; ")
-	case sym.Kind.IsRemark() || sym.Kind.IsEnd():
+	case sym.Kind.IsAside() || sym.Kind.IsEnd():
 		return ""
 	}
 	return "leads nowhere yet"

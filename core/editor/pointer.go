@@ -45,7 +45,7 @@ type gesture struct {
 	mods  int
 	// moved is set once the pointer has left the spot it was pressed on.
 	moved bool
-	// fresh says the pressed item was selected by this press.
+	// id is what was pressed.
 	id     string
 	side   geometry.Side
 	end    diagram.End
@@ -185,7 +185,7 @@ func (e *Editor) beginDrag() {
 			g.ids = append(g.ids, id)
 			g.moving[id] = true
 			g.box = g.box.Union(sym.Box)
-			if sym.Kind == diagram.Frame {
+			if sym.Kind.Holds() {
 				for _, inner := range s.Inside(sym) {
 					g.moving[inner.ID] = true
 				}
@@ -606,7 +606,7 @@ func (e *Editor) settled(kind diagram.Kind, box geometry.Box, mods int) geometry
 		others = append(others, sym.Box)
 	}
 	d, _ := arrange.Snap(box, others, e.screen(6), !e.free)
-	if box = e.offNames(box.Moved(d)); !kind.IsRemark() && mods&Alt == 0 {
+	if box = e.offNames(box.Moved(d)); !kind.IsAside() && mods&Alt == 0 {
 		box = arrange.Free(e.Sheet(), box)
 	}
 	return box
@@ -627,7 +627,7 @@ func (e *Editor) offNames(box geometry.Box) geometry.Box {
 
 func (e *Editor) place(p geometry.Point, g gesture) {
 	sym := e.newSymbol(e.hand, e.placeBox(e.hand, p, &g))
-	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind == diagram.Frame}
+	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind.Holds()}
 	line := ""
 	if !g.moved {
 		line, _ = e.lineFor(sym.Kind, sym.Box, g.mods)
@@ -770,7 +770,7 @@ func (e *Editor) Double(p geometry.Point) {
 		if sym != nil {
 			e.inside = sym.Group
 		}
-		if sym != nil && sym.Kind == diagram.Picture && !e.locked(sym.ID) { // what it says is its picture
+		if sym != nil && sym.Kind.ShowsPicture() && !e.locked(sym.ID) { // what it says is its picture
 			e.sel, e.lane, e.open = []string{sym.ID}, "", "picture-open"
 			return
 		}

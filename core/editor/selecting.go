@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
@@ -25,14 +26,15 @@ func (e *Editor) pick(list []*diagram.Symbol) {
 func (e *Editor) reachable(against bool) []*diagram.Symbol {
 	s := e.Sheet()
 	next := map[string][]string{}
-	for _, c := range s.Connectors {
-		from, to := s.Leads(c)
+	for _, l := range flow.Links(s) {
+		if l.From == nil || l.To == nil {
+			continue
+		}
+		from, to := l.From.ID, l.To.ID
 		if against {
 			from, to = to, from
 		}
-		if from != "" && to != "" {
-			next[from] = append(next[from], to)
-		}
+		next[from] = append(next[from], to)
 	}
 	in := map[string]bool{}
 	queue := []string{}
@@ -87,25 +89,23 @@ func (e *Editor) selectLane() {
 	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !in[s.LaneOf(sym)] }))
 }
 
-// exits returns where the flow goes on from a symbol on the sheet: for a
-// decision in the order of the map's answers, else from left to right and
-// downwards.
-func (e *Editor) exits(id string) []*diagram.Connector {
-	s := e.Sheet()
-	var out []*diagram.Connector
-	for _, c := range s.Connectors {
-		if from, to := s.Leads(c); from == id && s.Symbol(to) != nil && !s.Symbol(to).Kind.IsRemark() {
-			out = append(out, c)
-		}
+// exits returns where the flow goes on from a symbol on its sheet, in the order of the map's
+// answers.
+func (e *Editor) exits(id string) []*flow.Exit {
+	n := e.flow().Node(id)
+	if n == nil {
+		return nil
 	}
-	rank := func(c *diagram.Connector) int {
-		if i := slices.Index(e.m.Answers, c.Text); i >= 0 {
-			return i
-		}
-		return len(e.m.Answers)
+	return slices.DeleteFunc(slices.Clone(n.Exits), func(x *flow.Exit) bool { return x.Connector == nil })
+}
+
+// entries returns where the flow comes from to a symbol on its sheet.
+func (e *Editor) entries(id string) []*flow.Exit {
+	n := e.flow().Node(id)
+	if n == nil {
+		return nil
 	}
-	slices.SortStableFunc(out, func(a, b *diagram.Connector) int { return rank(a) - rank(b) })
-	return out
+	return slices.DeleteFunc(slices.Clone(n.Entries), func(x *flow.Exit) bool { return x.Connector == nil })
 }
 
 // goTo selects one thing and brings it into sight.
@@ -123,62 +123,37 @@ func (e *Editor) along(back bool) {
 		e.toEnd(back)
 		return
 	}
-	s := e.Sheet()
 	if !back {
 		if exits := e.exits(sym.ID); len(exits) > 0 {
-			_, to := s.Leads(exits[0])
-			e.goTo(to)
+			e.goTo(exits[0].To.Symbol.ID)
 			return
 		}
 		e.say("The flow goes no further on this sheet.")
 		return
 	}
 	// The way in that does not lead back; of several the first.
-	backward := numbering.Backward(e.m)
-	best := ""
-	for _, c := range s.Connectors {
-		from, to := s.Leads(c)
-		if to != sym.ID || from == "" || s.Symbol(from).Kind.IsRemark() {
-			continue
-		}
-		if best == "" || !backward[c.ID] {
-			best = from
-			if !backward[c.ID] {
-				break
-			}
-		}
-	}
-	if best == "" {
+	entries := e.entries(sym.ID)
+	if len(entries) == 0 {
 		e.say("Nothing leads here on this sheet.")
 		return
 	}
-	e.goTo(best)
+	best := max(slices.IndexFunc(entries, func(x *flow.Exit) bool { return !x.Back }), 0)
+	e.goTo(entries[best].From.Symbol.ID)
 }
 
 // sibling goes to the next exit of the step before: from branch to branch.
 func (e *Editor) sibling() {
-	s, sym := e.Sheet(), e.one()
-	for _, c := range s.Connectors {
-		from, to := s.Leads(c)
-		if to != sym.ID || from == "" {
-			continue
-		}
-		exits := e.exits(from)
-		if len(exits) < 2 {
-			continue
-		}
-		for i, x := range exits {
-			if _, at := s.Leads(x); at == sym.ID {
-				_, next := s.Leads(exits[(i+1)%len(exits)])
-				e.goTo(next)
-				return
-			}
+	sym := e.one()
+	for _, x := range e.entries(sym.ID) {
+		exits := e.exits(x.From.Symbol.ID)
+		if i := slices.IndexFunc(exits, func(o *flow.Exit) bool { return o.To == x.To }); len(exits) > 1 && i >= 0 {
+			e.goTo(exits[(i+1)%len(exits)].To.Symbol.ID)
+			return
 		}
 	}
 	// At a decision itself: its last exit, since the first is next anyway.
 	if exits := e.exits(sym.ID); len(exits) > 1 {
-		_, to := s.Leads(exits[len(exits)-1])
-		e.goTo(to)
+		e.goTo(exits[len(exits)-1].To.Symbol.ID)
 		return
 	}
 	e.say("There is no other branch here.")
@@ -187,19 +162,14 @@ func (e *Editor) sibling() {
 // toEnd goes to the first symbol of the flow on the sheet, or to the last.
 func (e *Editor) toEnd(last bool) {
 	s := e.Sheet()
-	into := map[string]bool{}
-	for _, c := range s.Connectors {
-		_, to := s.Leads(c)
-		into[to] = true
-	}
 	var found *diagram.Symbol
-	for _, step := range numbering.Number(e.m) {
+	for _, step := range numbering.Of(e.flow()) {
 		if step.Sheet == s && (found == nil || last) {
 			found = step.Symbol
 		}
 	}
 	for _, sym := range s.Symbols {
-		if !last && sym.Kind.IsEnd() && !into[sym.ID] || last && sym.Kind.IsEnd() && into[sym.ID] {
+		if sym.Kind.IsEnd() && last == (len(e.entries(sym.ID)) > 0) {
 			found = sym
 			break
 		}
@@ -218,14 +188,7 @@ func (e *Editor) toEnd(last bool) {
 // has an answer left, or the selected decision itself once it has an exit;
 // empty when there is none.
 func (e *Editor) openDecision() string {
-	s := e.Sheet()
 	sym := e.one()
-	into := map[string][]string{}
-	for _, c := range s.Connectors {
-		if from, to := s.Leads(c); from != "" {
-			into[to] = append(into[to], from)
-		}
-	}
 	seen := map[string]bool{}
 	queue := []string{sym.ID}
 	for len(queue) > 0 {
@@ -239,7 +202,9 @@ func (e *Editor) openDecision() string {
 		if e.nextAnswer(id) != "" && (id != sym.ID || len(e.exits(id)) > 0) {
 			return id
 		}
-		queue = append(queue, into[id]...)
+		for _, x := range e.entries(id) {
+			queue = append(queue, x.From.Symbol.ID)
+		}
 	}
 	return ""
 }

@@ -274,7 +274,7 @@ func (e *Editor) sizeToText() {
 // paper, or selects the one that is there.
 func (e *Editor) addLegend() {
 	s := e.Sheet()
-	if i := slices.IndexFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Kind == diagram.Legend }); i >= 0 {
+	if i := slices.IndexFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Kind.Explains() }); i >= 0 {
 		e.sel, e.lane, e.centre = []string{s.Symbols[i].ID}, "", s.Symbols[i].ID
 		return
 	}
@@ -309,7 +309,7 @@ func (e *Editor) Picture(file []byte, x, y int) { e.picture(file, geometry.Point
 func (e *Editor) PictureOn(file []byte, x, y int) {
 	at := geometry.Point{X: x, Y: y}
 	e.sel, e.lane = nil, ""
-	if sym := e.symbol(e.symbolAt(at, 0)); sym != nil && sym.Kind == diagram.Picture {
+	if sym := e.symbol(e.symbolAt(at, 0)); sym != nil && sym.Kind.ShowsPicture() {
 		e.sel = []string{sym.ID}
 	}
 	e.picture(file, at)
@@ -334,7 +334,7 @@ func (e *Editor) picture(file []byte, at geometry.Point) {
 		e.do(diagram.Together("set the background", keep, &diagram.SetSheet{Sheet: e.sheetID, Ground: &g}))
 		return
 	}
-	if sym := e.one(); sym != nil && sym.Kind == diagram.Picture {
+	if sym := e.one(); sym != nil && sym.Kind.ShowsPicture() {
 		keep := &diagram.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
 		e.do(diagram.Together("change the picture", keep, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{sym.ID}, Picture: &p.ID}))
 		return

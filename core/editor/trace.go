@@ -1,11 +1,7 @@
 package editor
 
 import (
-	"cmp"
-	"slices"
-
 	"plaintracer/core/diagram"
-	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
 
@@ -38,8 +34,8 @@ func (e *Editor) traceBegin() {
 	start := ""
 	if sym := e.one(); sym != nil {
 		start = sym.ID
-	} else if starts := numbering.Starts(e.m); len(starts) > 0 {
-		start = starts[0]
+	} else if starts := e.flow().Starts(); len(starts) > 0 {
+		start = starts[0].Symbol.ID
 	}
 	if start == "" {
 		e.say("There is nothing to trace yet. Draw the first steps.")
@@ -63,26 +59,17 @@ func (e *Editor) traceShow() {
 // traceExits returns the ways on from where the case is, in the order of the
 // answers.
 func (e *Editor) traceExits() []TraceExit {
-	here := e.tracing[len(e.tracing)-1].symbol
-	s := e.m.SheetOf(here)
-	if s == nil {
+	here := e.flow().Node(e.tracing[len(e.tracing)-1].symbol)
+	if here == nil {
 		return nil
 	}
 	var out []TraceExit
-	for _, c := range s.Connectors {
-		if from, to := s.Leads(c); from == here && s.Symbol(to) != nil && !s.Symbol(to).Kind.IsRemark() {
-			out = append(out, TraceExit{c.Text, title(s.Symbol(to)), c.ID, to})
+	for _, x := range here.Exits {
+		if x.Connector != nil {
+			out = append(out, TraceExit{x.Answer(), title(x.To.Symbol), x.Connector.ID, x.To.Symbol.ID})
+		} else if len(out) == 0 {
+			out = append(out, TraceExit{"", "reference " + x.To.Symbol.Text + " on " + x.To.Sheet.Name, "", x.To.Symbol.ID})
 		}
-	}
-	rank := func(t TraceExit) int {
-		if i := slices.Index(e.m.Answers, t.Answer); i >= 0 {
-			return i
-		}
-		return len(e.m.Answers)
-	}
-	slices.SortStableFunc(out, func(a, b TraceExit) int { return cmp.Compare(rank(a), rank(b)) })
-	if where, partner := e.m.Partner(s.Symbol(here)); partner != nil && len(out) == 0 {
-		out = append(out, TraceExit{"", "reference " + partner.Text + " on " + where.Name, "", partner.ID})
 	}
 	return out
 }

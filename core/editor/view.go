@@ -250,7 +250,7 @@ func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
 	for _, p := range s.Pools {
 		v.ids = append(v.ids, p.ID)
 		old := v.pools[p.ID]
-		if old != nil && !turned && samePool(old, p) {
+		if old != nil && !turned && old.Equal(p) {
 			continue
 		}
 		copied := *p
@@ -260,10 +260,6 @@ func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
 		b = e.appendNode(b, 0, &n, old == nil, old == nil || old.X != p.X || old.Y != p.Y)
 	}
 	return e.patchOrder(b, 0, func(id string) { delete(v.pools, id) })
-}
-
-func samePool(a, b *diagram.Pool) bool {
-	return a.X == b.X && a.Y == b.Y && a.W == b.W && a.Down == b.Down && a.Title == b.Title && slices.Equal(a.Lanes, b.Lanes) && slices.Equal(a.Stages, b.Stages)
 }
 
 func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {

@@ -256,7 +256,7 @@ func (e *Editor) letter(kind diagram.Kind) string {
 	for _, s := range e.m.Sheets {
 		for _, sym := range s.Symbols {
 			// A pair of sheet references spans two sheets, a plain pair one.
-			if sym.Kind != kind || sym.Text == "" || (s.ID == e.sheetID) == (kind == diagram.SheetReference) {
+			if sym.Kind != kind || sym.Text == "" || (s.ID == e.sheetID) == (kind.LeadsAcross()) {
 				continue
 			}
 			if _, partner := e.m.Partner(sym); partner == nil {
@@ -279,7 +279,7 @@ func (e *Editor) letter(kind diagram.Kind) string {
 // any other symbol none.
 func (e *Editor) nextAnswer(from string) string {
 	sym := e.symbol(from)
-	if sym == nil || sym.Kind != diagram.Decision {
+	if sym == nil || !sym.Kind.Asks() {
 		return ""
 	}
 	for _, a := range e.m.Answers {
@@ -299,7 +299,7 @@ func (e *Editor) answered(s *diagram.Sheet, id string) []diagram.Edit {
 	var open []string
 	used := map[string]bool{}
 	for _, c := range s.Connectors {
-		if to := s.Symbol(c.To.Symbol); c.From.Symbol != id || to != nil && to.Kind.IsRemark() {
+		if to := s.Symbol(c.To.Symbol); c.From.Symbol != id || to != nil && to.Kind.IsAside() {
 			continue
 		}
 		if used[c.Text] = true; c.Text == "" {
@@ -320,10 +320,10 @@ func (e *Editor) answered(s *diagram.Sheet, id string) []diagram.Edit {
 func (e *Editor) askAnswer(id string) {
 	s := e.Sheet()
 	c := s.Connector(id)
-	if c == nil || s.Symbol(c.From.Symbol) == nil || s.Symbol(c.From.Symbol).Kind != diagram.Decision {
+	if c == nil || s.Symbol(c.From.Symbol) == nil || !s.Symbol(c.From.Symbol).Kind.Asks() {
 		return
 	}
-	if to := s.Symbol(c.To.Symbol); to != nil && to.Kind.IsRemark() {
+	if to := s.Symbol(c.To.Symbol); to != nil && to.Kind.IsAside() {
 		return
 	}
 	e.refresh()
@@ -346,7 +346,7 @@ func (e *Editor) swapAnswers() {
 			sym = e.symbol(c.From.Symbol)
 		}
 	}
-	if sym == nil || sym.Kind != diagram.Decision {
+	if sym == nil || !sym.Kind.Asks() {
 		e.say("Select a decision or one of its exits to swap the answers.")
 		return
 	}
@@ -383,17 +383,17 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 		e.say(needFrom)
 		return
 	}
-	if next := e.exits(from.ID); len(next) == 1 && from.Kind != diagram.Decision && !kind.IsRemark() && !kind.IsReference() && !kind.IsEnd() {
-		e.insertAfter(next[0], kind) // a step has one way on: the new one comes in between
+	if next := e.exits(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
+		e.insertAfter(next[0].Connector, kind) // a step has one way on: the new one comes in between
 		return
 	}
 	box, edits := arrange.Append(e.m, e.Sheet(), from, kind)
 	sym := e.newSymbol(kind, box)
-	if sym.Owner = from.Owner; kind.IsRemark() {
+	if sym.Owner = from.Owner; kind.IsAside() {
 		sym.Owner = ""
 	}
 	c := e.newConnector(diagram.End{Symbol: from.ID}, diagram.End{Symbol: sym.ID})
-	if kind.IsRemark() {
+	if kind.IsAside() {
 		c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone
 	}
 	edits = append(edits, &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}})

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/looks"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
@@ -35,38 +36,29 @@ var ontoPaper = []Mend{
 }
 
 // Check returns the findings of a map in reading order.
-func Check(m *diagram.Map) []Finding {
+func Check(m *diagram.Map) []Finding { return CheckFlow(m, flow.New(m)) }
+
+// CheckFlow is Check with the flow of the map at hand.
+func CheckFlow(m *diagram.Map, g *flow.Graph) []Finding {
 	var out []Finding
+	for f := range m.Faults() { // by rules younger than the map; no edit leads to one
+		out = append(out, Finding{Sheet: f.Sheet, Symbol: f.ID, Text: "breaks a rule: " + f.Text})
+	}
 	for _, s := range m.Sheets {
-		in, exits := map[string]int{}, map[string][]*diagram.Connector{}
-		for _, c := range s.Connectors {
-			from, to := s.Leads(c)
-			if isRemark(s, from) || isRemark(s, to) {
-				continue
-			}
-			in[to]++
-			exits[from] = append(exits[from], c)
-			if c.From.Loose() || c.To.Loose() {
+		for _, l := range flow.Links(s) {
+			aside := func(sym *diagram.Symbol) bool { return sym != nil && sym.Kind.IsAside() }
+			if c := l.Connector; (c.From.Loose() || c.To.Loose()) && !aside(l.From) && !aside(l.To) {
 				out = append(out, Finding{Sheet: s.ID, Symbol: c.ID, Text: "has a loose end: glue it to a symbol"})
 			}
 		}
 		for i, sym := range s.Symbols {
-			add := func(format string, args ...any) {
-				out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: fmt.Sprintf(format, args...)})
+			on := subject{m: m, sheet: s, sym: sym, at: i, node: g.Node(sym.ID)}
+			if on.node == nil {
+				on.node = &flow.Node{}
 			}
-			if !s.Page().Holds(sym.Box) {
-				add("lies beyond the edge of the page")
-				out[len(out)-1].Mends = ontoPaper
-			}
-			if other := overlapped(s, i); other != nil {
-				add("lies on %s: move one of them", named(other))
-			}
-			if len(s.Pools) > 0 && s.Straddles(sym) {
-				add("lies across a border: move it into one lane and one stage")
-			}
-			for _, rule := range rules {
-				if text := rule(m, sym, in[sym.ID], exits[sym.ID]); text != "" {
-					add("%s", text)
+			for _, c := range checks {
+				if text := c.look(&on); text != "" {
+					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Mends: c.mends})
 				}
 			}
 		}
@@ -74,15 +66,35 @@ func Check(m *diagram.Map) []Finding {
 	return out
 }
 
+// subject is a symbol that is being looked at.
+type subject struct {
+	m     *diagram.Map
+	sheet *diagram.Sheet
+	sym   *diagram.Symbol
+	at    int // its place in the drawing order
+	// node is its place in the flow; an empty one where it is not part of the work.
+	node *flow.Node
+}
+
+// check is one thing that is looked at on every symbol.
+type check struct {
+	// name is what the check is called in documents.
+	name string
+	// look says what is wrong, empty where nothing is.
+	look func(on *subject) string
+	// mends each put it right by one click.
+	mends []Mend
+}
+
 // overlapped returns the first symbol below number i of the drawing order on which it lies.
 // Frames, notes and the like may lie on anything.
 func overlapped(s *diagram.Sheet, i int) *diagram.Symbol {
 	sym := s.Symbols[i]
-	if sym.Kind.IsRemark() {
+	if sym.Kind.IsAside() {
 		return nil
 	}
 	for _, other := range s.Symbols[:i] {
-		if sym.Meets(other.Box) && !other.Kind.IsRemark() {
+		if sym.Meets(other.Box) && !other.Kind.IsAside() {
 			return other
 		}
 	}
@@ -97,64 +109,89 @@ func named(sym *diagram.Symbol) string {
 	return fmt.Sprintf("“%.40s”", strings.Join(strings.Fields(sym.Text), " "))
 }
 
-func isRemark(s *diagram.Sheet, id string) bool {
-	sym := s.Symbol(id)
-	return sym != nil && sym.Kind.IsRemark()
-}
-
-type rule func(m *diagram.Map, sym *diagram.Symbol, in int, exits []*diagram.Connector) string
-
-var rules = []rule{
-	func(m *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
-		if sym.Kind != diagram.Legend && typeset.HouseOf(m).Set(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H).Cut {
+// checks are all checks on symbols, in the order in which their findings are listed.
+var checks = []check{
+	{"off the page", func(on *subject) string {
+		if !on.sheet.Page().Holds(on.sym.Box) {
+			return "lies beyond the edge of the page"
+		}
+		return ""
+	}, ontoPaper},
+	{"overlap", func(on *subject) string {
+		if other := overlapped(on.sheet, on.at); other != nil {
+			return fmt.Sprintf("lies on %s: move one of them", named(other))
+		}
+		return ""
+	}, nil},
+	{"across a border", func(on *subject) string {
+		if len(on.sheet.Pools) > 0 && on.sheet.Straddles(on.sym) {
+			return "lies across a border: move it into one lane and one stage"
+		}
+		return ""
+	}, nil},
+	{"text cut", func(on *subject) string {
+		if sym := on.sym; !sym.Kind.Explains() && typeset.HouseOf(on.m).Set(symbols.Of(sym.Kind), sym.Text, looks.For(on.m, sym).Type(sym.Type), sym.W, sym.H).Cut {
 			return "has more text than it can show: make it larger or the text shorter"
 		}
 		return ""
-	},
-	func(_ *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
-		if sym.Text == "" && (sym.Kind.IsStep() || sym.Kind.IsReference()) {
+	}, nil},
+	{"no text", func(on *subject) string {
+		if on.sym.Text == "" && (on.sym.Kind.IsStep() || on.sym.Kind.IsReference()) {
 			return "says nothing yet"
 		}
 		return ""
-	},
-	func(_ *diagram.Map, sym *diagram.Symbol, _ int, exits []*diagram.Connector) string {
-		if sym.Kind.IsStep() && len(exits) == 0 {
+	}, nil},
+	{"dead end", func(on *subject) string {
+		if on.sym.Kind.IsStep() && len(on.node.Exits)+len(on.node.Loose) == 0 {
 			return "is a dead end: nothing leads on from here"
 		}
 		return ""
-	},
-	func(_ *diagram.Map, sym *diagram.Symbol, in int, _ []*diagram.Connector) string {
-		if sym.Kind.IsStep() && in == 0 {
+	}, nil},
+	{"unreachable", func(on *subject) string {
+		if on.sym.Kind.IsStep() && len(on.node.Entries) == 0 {
 			return "cannot be reached: nothing leads here"
 		}
 		return ""
-	},
-	func(_ *diagram.Map, sym *diagram.Symbol, _ int, exits []*diagram.Connector) string {
-		if sym.Kind != diagram.Decision || len(exits) == 0 {
+	}, nil},
+	{"answers", answers, nil},
+	{"reference without a partner", func(on *subject) string {
+		if !on.sym.Kind.IsReference() || on.sym.Text == "" {
 			return ""
 		}
-		if len(exits) == 1 {
-			return "asks a question but has only one exit"
-		}
-		seen := map[string]bool{}
-		for _, c := range exits {
-			switch {
-			case c.Text == "":
-				return "has an exit without an answer"
-			case seen[c.Text]:
-				return fmt.Sprintf("has two exits with the answer %q", c.Text)
-			}
-			seen[c.Text] = true
+		if _, partner := on.m.Partner(on.sym); partner == nil {
+			return fmt.Sprintf("has no partner with the letter %q", on.sym.Text)
 		}
 		return ""
-	},
-	func(m *diagram.Map, sym *diagram.Symbol, _ int, _ []*diagram.Connector) string {
-		if !sym.Kind.IsReference() || sym.Text == "" {
-			return ""
-		}
-		if _, partner := m.Partner(sym); partner == nil {
-			return fmt.Sprintf("has no partner with the letter %q", sym.Text)
-		}
+	}, nil},
+}
+
+// answers looks at the exits of a decision.
+func answers(on *subject) string {
+	if !on.sym.Kind.Asks() {
 		return ""
-	},
+	}
+	var list []string
+	for _, x := range on.node.Exits {
+		list = append(list, x.Answer())
+	}
+	for _, c := range on.node.Loose {
+		list = append(list, c.Text)
+	}
+	switch len(list) {
+	case 0:
+		return "" // it is a dead end
+	case 1:
+		return "asks a question but has only one exit"
+	}
+	seen := map[string]bool{}
+	for _, answer := range list {
+		switch {
+		case answer == "":
+			return "has an exit without an answer"
+		case seen[answer]:
+			return fmt.Sprintf("has two exits with the answer %q", answer)
+		}
+		seen[answer] = true
+	}
+	return ""
 }

@@ -9,6 +9,7 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
 	"plaintracer/core/scene"
@@ -169,7 +170,7 @@ func (l *layout) gather() {
 	taken := map[string]bool{}
 	l.taken = taken
 	for _, sym := range l.s.Symbols {
-		if sym.Kind == diagram.Frame || sym.Kind == diagram.Legend {
+		if sym.Kind.StandsAnywhere() {
 			continue
 		}
 		if p, _ := l.s.LaneAt(sym.Centre()); p != nil && p.Down {
@@ -181,7 +182,7 @@ func (l *layout) gather() {
 	}
 	hosts := l.hosts(taken)
 	for _, sym := range l.s.Symbols {
-		if taken[sym.ID] && hosts[sym.ID] == "" && !(sym.Kind.IsRemark() && !l.connected(sym.ID)) {
+		if taken[sym.ID] && hosts[sym.ID] == "" && !(sym.Kind.IsAside() && !l.connected(sym.ID)) {
 			l.at[sym.ID] = len(l.list)
 			l.list = append(l.list, sym)
 		}
@@ -205,11 +206,10 @@ func (l *layout) connected(id string) bool {
 // in another lane than that stands for itself.
 func (l *layout) hosts(taken map[string]bool) map[string]string {
 	in, out := map[string][]string{}, map[string][]string{}
-	for _, c := range l.s.Connectors {
-		from, to := l.s.Leads(c)
-		if taken[from] && taken[to] && from != to {
-			out[from] = append(out[from], to)
-			in[to] = append(in[to], from)
+	for _, k := range flow.Links(l.s) {
+		if k.From != nil && k.To != nil && taken[k.From.ID] && taken[k.To.ID] && k.From != k.To {
+			out[k.From.ID] = append(out[k.From.ID], k.To.ID)
+			in[k.To.ID] = append(in[k.To.ID], k.From.ID)
 		}
 	}
 	hosts := map[string]string{}
@@ -218,7 +218,7 @@ func (l *layout) hosts(taken map[string]bool) map[string]string {
 			continue
 		}
 		a, b := in[sym.ID], out[sym.ID]
-		if len(a)+len(b) == 0 || !sym.Kind.IsRemark() && len(a) > 0 && len(b) > 0 {
+		if len(a)+len(b) == 0 || !sym.Kind.IsAside() && len(a) > 0 && len(b) > 0 {
 			continue
 		}
 		host := l.s.Symbol(append(slices.Clone(a), b...)[0])
@@ -271,7 +271,7 @@ func (l *layout) node(i int) layered.Node {
 // row measures the satellites of a step on one side.
 func (l *layout) row(i int, remarks bool) (length, width int) {
 	for _, sat := range l.satellites[i] {
-		if sat.Kind.IsRemark() != remarks {
+		if sat.Kind.IsAside() != remarks {
 			continue
 		}
 		along, across := l.sizes(sat.Box)
@@ -319,10 +319,13 @@ func (l *layout) graph() *layered.Graph {
 		link int
 	}
 	exits := make([][]*exit, len(l.list))
-	for k, c := range l.s.Connectors {
-		source, target := l.s.Leads(c)
-		from, ok := l.at[source]
-		to, ok2 := l.at[target]
+	for k, lead := range flow.Links(l.s) {
+		if lead.From == nil || lead.To == nil {
+			continue
+		}
+		c := lead.Connector
+		from, ok := l.at[lead.From.ID]
+		to, ok2 := l.at[lead.To.ID]
 		if !ok || !ok2 {
 			continue
 		}
@@ -373,7 +376,7 @@ func (l *layout) put(i, along, across int) {
 		length, _ := l.row(i, remarks)
 		at := along - length/2
 		for _, sat := range l.satellites[i] {
-			if sat.Kind.IsRemark() != remarks {
+			if sat.Kind.IsAside() != remarks {
 				continue
 			}
 			a, b := l.sizes(sat.Box)

@@ -2,6 +2,7 @@ package layout
 
 import (
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 )
 
 // Owners says who owns each symbol of a sheet that belongs to the work, empty for
@@ -19,22 +20,23 @@ func Owners(m *diagram.Map, s *diagram.Sheet) map[string]string {
 			}
 		}
 	}
+	links := flow.Links(s)
 	for range s.Symbols { // along the flow, as far as it takes
 		changed := false
-		take := func(id, from string) {
-			sym := s.Symbol(id)
-			owner, known := out[id]
-			if known && owner == "" && out[from] != "" && !sym.Kind.IsStep() {
-				out[id], changed = out[from], true
+		take := func(sym, from *diagram.Symbol) {
+			if sym == nil || from == nil {
+				return
+			}
+			owner, known := out[sym.ID]
+			if known && owner == "" && out[from.ID] != "" && !sym.Kind.IsStep() {
+				out[sym.ID], changed = out[from.ID], true
 			}
 		}
-		for _, c := range s.Connectors { // what comes before first, so that an end is of the one who reaches it
-			from, to := s.Leads(c)
-			take(to, from)
+		for _, k := range links { // what comes before first, so that an end is of the one who reaches it
+			take(k.To, k.From)
 		}
-		for _, c := range s.Connectors {
-			from, to := s.Leads(c)
-			take(from, to)
+		for _, k := range links {
+			take(k.From, k.To)
 		}
 		if !changed {
 			break

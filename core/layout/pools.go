@@ -231,7 +231,7 @@ func (l *layout) bounds() geometry.Box {
 // would lie on such moves across the flow until it lies free, in its lane.
 func (l *layout) around() {
 	for _, sym := range l.s.Symbols {
-		if _, laid := l.boxes[sym.ID]; (sym.Locked || !laid) && len(l.pools) == 0 && !l.free(sym) && sym.Kind != diagram.Frame {
+		if _, laid := l.boxes[sym.ID]; (sym.Locked || !laid) && len(l.pools) == 0 && !l.free(sym) && !sym.Kind.Holds() {
 			l.fixed = append(l.fixed, sym.Box)
 		}
 	}
@@ -272,7 +272,7 @@ func (l *layout) around() {
 // free reports whether a symbol belongs to no place: a legend goes where there is
 // room for it.
 func (l *layout) free(sym *diagram.Symbol) bool {
-	return sym.Kind == diagram.Legend && !sym.Locked && len(l.wish.IDs) == 0
+	return sym.Kind.Explains() && !sym.Locked && len(l.wish.IDs) == 0
 }
 
 // legends puts the legends that something would lie on where nothing does: on the
@@ -284,7 +284,7 @@ func (l *layout) legends() {
 		if !ok {
 			b = sym.Box
 		}
-		if !l.free(sym) && sym.Kind != diagram.Frame {
+		if !l.free(sym) && !sym.Kind.Holds() {
 			taken = append(taken, b)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
 )
@@ -101,7 +102,7 @@ func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err 
 	ref := symbols.Of(diagram.SheetReference)
 	_, most := c.axis(s, geometry.Box{X: end, Y: end})
 	most -= margin + arrange.Gap + max(ref.W, ref.H) + slack
-	best, fewest := 0, -1
+	best, fewest, links := 0, -1, flow.Links(s)
 	for _, sym := range s.Symbols {
 		_, x := c.axis(s, sym.Box)
 		x += arrange.Gap / 2
@@ -113,8 +114,8 @@ func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err 
 			continue
 		}
 		over := 0
-		for _, con := range s.Connectors {
-			if from, to := s.Leads(con); from != "" && to != "" && c.beyond(s, from, x) != c.beyond(s, to, x) {
+		for _, k := range links {
+			if k.From != nil && k.To != nil && c.beyond(s, k.From.ID, x) != c.beyond(s, k.To.ID, x) {
 				over++
 			}
 		}
@@ -185,9 +186,13 @@ func (c *continuing) split(id string, slack int) (string, error) {
 	}
 	add := &diagram.AddItems{Sheet: id}
 	pairs := map[string][2]string{} // by what they lead to: the references here and there
-	for _, con := range s.Clone().Connectors {
-		from, to := s.Leads(con)
-		if from == "" || to == "" || !gone[from] && !gone[to] {
+	links := flow.Links(s)
+	for i, con := range s.Clone().Connectors {
+		if links[i].From == nil || links[i].To == nil {
+			continue
+		}
+		from, to := links[i].From.ID, links[i].To.ID
+		if !gone[from] && !gone[to] {
 			continue
 		}
 		con.To, con.Bends = diagram.End{Symbol: to}, nil
@@ -242,7 +247,7 @@ func (c *continuing) reference(by *diagram.Symbol, letter string) diagram.Symbol
 func (c *continuing) letter(s, next *diagram.Sheet, add *diagram.AddItems) string {
 	used := map[string]bool{}
 	note := func(sym *diagram.Symbol) {
-		if sym.Kind == diagram.SheetReference {
+		if sym.Kind.LeadsAcross() {
 			used[sym.Text] = true
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"gonum.org/v1/gonum/graph/topo"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/numbering"
 )
@@ -109,11 +110,11 @@ func TestNumbersRiseAlongForwardConnectors(t *testing.T) {
 		if len(number) != len(s.Symbols) {
 			t.Fatalf("%v: %d steps, %d numbers", lines, len(s.Symbols), len(number))
 		}
-		back := numbering.Backward(m)
+		graph := flow.New(m)
 		g := simple.NewDirectedGraph()
 		for _, c := range s.Connectors {
 			from, to := number[c.From.Symbol], number[c.To.Symbol]
-			if back[c.ID] {
+			if graph.Exit(c).Back {
 				continue
 			}
 			if from >= to {

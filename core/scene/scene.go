@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
@@ -194,7 +195,7 @@ func facings(s *diagram.Sheet, courses []routing.Course) map[string]string {
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *diagram.Sheet, sym *diagram.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID]}
-	if sym.Kind == diagram.Legend {
+	if sym.Kind.Explains() {
 		x.Kinds = f.Legends[s.ID]
 	}
 	return x
@@ -208,34 +209,33 @@ type Caption struct {
 }
 
 // Know computes the facts of a map, for all its sheets.
-func Know(m *diagram.Map) Facts {
+func Know(m *diagram.Map) Facts { return KnowFlow(m, flow.New(m)) }
+
+// KnowFlow is Know with the flow of the map at hand.
+func KnowFlow(m *diagram.Map, g *flow.Graph) Facts {
 	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}}
 	if m.Numbers {
 		f.Numbers = map[string]int{}
-		for _, s := range numbering.Number(m) {
+		for _, s := range numbering.Of(g) {
 			f.Numbers[s.Symbol.ID] = s.Number
 		}
 	}
 	for _, s := range m.Sheets {
-		entered := map[string]bool{}
-		for _, c := range s.Connectors {
-			_, to := s.Leads(c)
-			entered[to] = true
-		}
 		for _, sym := range s.Symbols {
-			if sym.Kind == diagram.Legend && f.Legends[s.ID] == "" {
+			if sym.Kind.Explains() && f.Legends[s.ID] == "" {
 				var kinds []string
 				for _, k := range s.LegendKinds() {
 					kinds = append(kinds, string(k))
 				}
 				f.Legends[s.ID] = strings.Join(kinds, " ")
 			}
-			if sym.Kind != diagram.SheetReference {
+			if !sym.Kind.LeadsAcross() {
 				continue
 			}
 			if where, partner := m.Partner(sym); partner != nil && where != s {
 				number := slices.Index(m.Sheets, where) + 1
-				f.Captions[sym.ID] = Caption{"sheet " + strconv.Itoa(number), !entered[sym.ID]}
+				entered := slices.ContainsFunc(g.Node(sym.ID).Entries, func(x *flow.Exit) bool { return x.Connector != nil })
+				f.Captions[sym.ID] = Caption{"sheet " + strconv.Itoa(number), !entered}
 			}
 		}
 	}
@@ -464,7 +464,7 @@ func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
 	}
 	if k.From != routing.None {
 		from := l.sheet.Symbols[k.From]
-		k.Branch, k.Trunk = from.Kind == diagram.Decision, from.Trunk
+		k.Branch, k.Trunk = from.Kind.Asks(), from.Trunk
 	}
 	k.Merge = l.sheet.Merges(c)
 	if c.Course != diagram.Straight {
@@ -595,10 +595,10 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 	case def.Inner != nil:
 		draw(def.Inner(sym.W, sym.H, written), "", line)
 	}
-	if sym.Kind == diagram.Picture {
+	if sym.Kind.ShowsPicture() {
 		n.picture(sym, v.Map.Picture(sym.Picture), l)
 	}
-	if sym.Kind == diagram.Legend {
+	if sym.Kind.Explains() {
 		n.legend(sym, x.Kinds, l, v.House)
 	} else {
 		ty := l.Type(sym.Type)
@@ -662,7 +662,7 @@ func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look, house types
 	st := typeset.Style{Size: 11 * px, Bold: true, House: house}
 	w := max(typeset.Measure(digits, st)+8*px, badgeHeight)
 	at := geometry.Point{X: 8*px + w/2, Y: 0}
-	if sym.Kind == diagram.Decision {
+	if sym.Kind.Asks() {
 		// Clear of the text, just outside the upper left edge.
 		at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
 	}

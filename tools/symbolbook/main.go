@@ -69,7 +69,7 @@ func overview() ([]byte, error) {
 		}
 		at := geometry.Point{X: i%columns*w + w/2, Y: i/columns*h + h/2 - 10*geometry.Px}
 		sw, sh := def.W, def.H
-		if def.Kind == diagram.Frame || def.Kind == diagram.Picture {
+		if def.Kind.Holds() || def.Kind == diagram.Picture {
 			sw, sh = 120*geometry.Px, 80*geometry.Px
 		}
 		text := ""
