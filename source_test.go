@@ -24,6 +24,8 @@ func layer(path string) int {
 			return 100
 		case "picturefile":
 			return 101
+		case "":
+			return 103
 		}
 		return 102
 	case "store":

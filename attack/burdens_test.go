@@ -223,7 +223,7 @@ func burden(t testing.TB, file []byte) {
 	}
 	t.Logf("opened in %v: %s%s", time.Since(begun).Round(time.Millisecond), path, words)
 	if path != "" {
-		for _, ask := range []string{"/thumbnail.svg", "/picture?format=png&scale=1", "/findings", "/file"} {
+		for _, ask := range []string{"/thumbnail.svg", "/export/png?scale=1", "/findings", "/export/map"} {
 			begun := time.Now()
 			got, err := fetch(s.URL + path + ask)
 			if err != nil {
@@ -337,7 +337,7 @@ func BenchmarkBurdens(b *testing.B) {
 					b.Fatal(err)
 				}
 				longest := time.Since(begun)
-				for _, ask := range []string{"/thumbnail.svg", "/picture?format=png&scale=1"} {
+				for _, ask := range []string{"/thumbnail.svg", "/export/png?scale=1"} {
 					if path == "" {
 						break
 					}

@@ -306,7 +306,7 @@ func BenchmarkServerMemory(b *testing.B) {
 		s.desk(c, path)
 	}
 	for b.Loop() {
-		get(b, s.URL+path+"/picture?format=png&scale=2")
+		get(b, s.URL+path+"/export/png?scale=2")
 	}
 	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", s.PID()))
 	if err != nil {

@@ -79,7 +79,7 @@ func TestHouseFont(t *testing.T) {
 	}
 
 	// Elsewhere.
-	_, svg := get(t, s.URL+path+"/picture?format=svg")
+	_, svg := get(t, s.URL+path+"/export/svg")
 	if !strings.Contains(string(svg), `@font-face{font-family:"`+typeface.House+`"`) {
 		t.Error("the picture does not carry the font")
 	}

@@ -133,7 +133,7 @@ func TestTheWholeJob(t *testing.T) {
 func readBack(t *testing.T, s *server, d *desk) {
 	t.Helper()
 	d.ClickOn("#export")
-	code, vector := get(t, browser.Eval[string](d.Page, "document.getElementById('save-svg').href"))
+	code, vector := get(t, browser.Eval[string](d.Page, "document.querySelector('[data-export=svg]').href"))
 	var shown []string
 	dec := xml.NewDecoder(bytes.NewReader(vector))
 	for inText := false; ; {
@@ -160,7 +160,7 @@ func readBack(t *testing.T, s *server, d *desk) {
 			t.Errorf("the SVG (%d) does not show %q: %s", code, want, text)
 		}
 	}
-	_, bitmap := get(t, browser.Eval[string](d.Page, "document.getElementById('save-png').href"))
+	_, bitmap := get(t, browser.Eval[string](d.Page, "document.querySelector('[data-export=png]').href"))
 	if img, err := png.Decode(bytes.NewReader(bitmap)); err != nil || img.Bounds().Dx() < 3000 {
 		t.Errorf("the PNG: %v", err)
 	}
@@ -196,7 +196,7 @@ func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 	if n := browser.Eval[int](reader, "document.querySelectorAll('textarea, input, [contenteditable], form').length"); n != 0 {
 		t.Errorf("the reader's page has %d fields", n)
 	}
-	for _, path := range []string{"/", "/bin", d.path, d.path + "/state", d.path + "/file", d.path + "/socket", d.path + "/links", d.path + "/picture?format=svg"} {
+	for _, path := range []string{"/", "/bin", d.path, d.path + "/state", d.path + "/export/map", d.path + "/socket", d.path + "/links", d.path + "/export/svg"} {
 		if code, _ := get(t, s.Links+path); code != 404 {
 			t.Errorf("%s answers %d on the second listener", path, code)
 		}

@@ -135,7 +135,7 @@ func TestPictureLegendAndHandles(t *testing.T) {
 		t.Errorf("the legend had %d lines and has %d", before, now)
 	}
 	// Exported, the picture is inside the files.
-	_, svg := get(t, d.s.URL+d.path+"/picture?format=svg")
+	_, svg := get(t, d.s.URL+d.path+"/export/svg")
 	if !strings.Contains(string(svg), "data:image/png;base64,") {
 		t.Error("the SVG lacks the picture")
 	}

@@ -13,6 +13,7 @@ import (
 	"runtime/debug"
 	"strings"
 	"sync"
+	"time"
 
 	"plaintracer/core/diagram"
 )
@@ -35,6 +36,43 @@ type Document struct {
 	damage                 string
 	listeners              map[int]func(Committed)
 	nextListener           int
+	// used is when it was last asked for anything.
+	used time.Time
+}
+
+// idleTime is how long a map that nobody follows is kept in memory.
+const idleTime = 10 * time.Minute
+
+// letGo forgets the state of a map that nobody follows and nobody has asked for since a time. It is
+// read again when it is asked for.
+func (d *Document) letGo(since time.Time) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if len(d.listeners) == 0 && d.used.Before(since) && d.damage == "" {
+		d.m = nil
+	}
+}
+
+// hold locks the document with its state in memory. Whoever calls it unlocks it.
+func (d *Document) hold() error {
+	d.mu.Lock()
+	d.used = time.Now()
+	if d.m != nil {
+		return nil
+	}
+	if err := d.load(); err != nil {
+		return fmt.Errorf("opening map %s: %w", d.ID, err)
+	}
+	return nil
+}
+
+// seen locks the document as hold does, for those who have opened it just now. What cannot be read
+// after all is shown as an empty map that takes no edits.
+func (d *Document) seen() {
+	if err := d.hold(); err != nil {
+		log.Print(err)
+		d.m, d.damage = diagram.New("", diagram.Rightwards, "A4", true), err.Error()
+	}
 }
 
 // Committed is an edit that has been made for good.
@@ -58,21 +96,46 @@ func (s *Store) Document(id string) (*Document, error) {
 	if err != nil && !damaged(err) {
 		return nil, err
 	}
-	if d := s.open[id]; d != nil {
-		return d, nil
+	d := s.open[id]
+	if d == nil {
+		d = &Document{ID: id, store: s, listeners: map[int]func(Committed){}}
 	}
-	d := &Document{ID: id, store: s, listeners: map[int]func(Committed){}}
-	if err := d.load(); err != nil {
-		return nil, fmt.Errorf("opening map %s: %w", id, err)
+	err = d.hold()
+	d.mu.Unlock()
+	if err != nil {
+		return nil, err
 	}
 	s.open[id] = d
 	return d, nil
 }
 
+// tidy lets the maps go that nobody has asked for in a while, until the store is closed.
+func (s *Store) tidy() {
+	tick := time.NewTicker(idleTime / 4)
+	defer tick.Stop()
+	for {
+		select {
+		case now := <-tick.C:
+			s.letGo(now.Add(-idleTime))
+		case <-s.closed:
+			return
+		}
+	}
+}
+
+// letGo lets the maps go that nobody follows and nobody has asked for since a time.
+func (s *Store) letGo(since time.Time) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, d := range s.open {
+		d.letGo(since)
+	}
+}
+
 // Damage says what of the map could not be read; empty where all is well. A damaged map is
 // the last state that could be read, and takes no edits.
 func (d *Document) Damage() string {
-	d.mu.Lock()
+	d.seen()
 	defer d.mu.Unlock()
 	return d.damage
 }
@@ -81,8 +144,11 @@ func (d *Document) Damage() string {
 // number that came before is not made again: the revision it had is returned. A
 // *diagram.Refusal says that the edit cannot be made.
 func (d *Document) Apply(window string, seq int, edit diagram.Edit) (revision int, err error) {
-	d.mu.Lock()
+	err = d.hold()
 	defer d.mu.Unlock()
+	if err != nil {
+		return 0, err
+	}
 	if d.damage != "" {
 		return 0, &diagram.Refusal{Text: "this map is damaged and can only be read: " + d.damage}
 	}
@@ -255,14 +321,14 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 // View calls look with the map as it is now. The map must not be changed or
 // kept.
 func (d *Document) View(look func(m *diagram.Map, revision int)) {
-	d.mu.Lock()
+	d.seen()
 	defer d.mu.Unlock()
 	look(d.m, d.revision)
 }
 
 // Snapshot returns a copy of the map as it is now.
 func (d *Document) Snapshot() (*diagram.Map, int) {
-	d.mu.Lock()
+	d.seen()
 	defer d.mu.Unlock()
 	return d.m.Clone(), d.revision
 }
@@ -306,8 +372,11 @@ type Fresh struct {
 // leads on from, fresh is called first with the map as it is; a revision below zero asks for
 // new edits alone. Both must not block or call back. The returned function ends it.
 func (d *Document) Listen(after int, window string, tell func(Committed), fresh func(Fresh)) (stop func(), err error) {
-	d.mu.Lock()
+	err = d.hold()
 	defer d.mu.Unlock()
+	if err != nil {
+		return nil, err
+	}
 	missed, whole, err := d.missed(after)
 	if err != nil {
 		return nil, err

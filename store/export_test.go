@@ -1,6 +1,9 @@
 package store
 
-import "testing"
+import (
+	"testing"
+	"time"
+)
 
 // Fill lets the database grow no further, as on a full disk.
 func (s *Store) Fill(t testing.TB) { s.pages(t, "1") } // never less than there are
@@ -13,4 +16,14 @@ func (s *Store) pages(t testing.TB, most string) {
 	if _, err := s.db.Exec("PRAGMA max_page_count = " + most); err != nil {
 		t.Fatal(err)
 	}
+}
+
+// LetGo lets all maps go that nobody follows.
+func (s *Store) LetGo() { s.letGo(time.Now().Add(time.Hour)) }
+
+// Held reports whether the state of a map is in memory.
+func (s *Store) Held(id string) bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.open[id] != nil && s.open[id].m != nil
 }

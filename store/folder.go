@@ -96,7 +96,7 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 	if err := begin(path, lock.Path()); err != nil {
 		return nil, err
 	}
-	s := &Store{lock: lock, open: map[string]*Document{}}
+	s := &Store{lock: lock, open: map[string]*Document{}, closed: make(chan struct{})}
 	err := s.connect(path, pragmas)
 	if reason := cannotWrite(err); reason != "" {
 		// What there is can still be read: nobody else writes, since the folder is held.
@@ -110,6 +110,7 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, cause(err))
 	}
+	go s.tidy()
 	return s, nil
 }
 

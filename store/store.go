@@ -39,6 +39,9 @@ type Store struct {
 	key  []byte // of which the secrets of windows are made
 	mu   sync.Mutex
 	open map[string]*Document
+	// closed ends what runs beside.
+	closed  chan struct{}
+	closing sync.Once
 	// Vet looks closer at what an edit brings into a map than its own checks do; it may
 	// be nil. An edit it reports is refused with its reason.
 	Vet func(added *diagram.Revert) error
@@ -51,6 +54,7 @@ func (s *Store) ReadOnly() string { return s.readOnly }
 
 // Close closes the database and lets the folder go.
 func (s *Store) Close() error {
+	s.closing.Do(func() { close(s.closed) })
 	err := s.db.Close()
 	if s.lock != nil {
 		err = errors.Join(err, s.lock.Unlock())

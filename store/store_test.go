@@ -358,3 +358,43 @@ func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
 		t.Error("the symbol did not come back as it was")
 	}
 }
+
+// A map that nobody follows is let go after a while, and is the same when it is asked for again, by
+// whoever still has it; one that is followed stays.
+func TestMapsAreLetGoAndComeBack(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "data"))
+	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := s.Document(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := d.Apply("w1", 1, add(1)); err != nil {
+		t.Fatal(err)
+	}
+	want, revision := state(t, d)
+	stop, err := d.Listen(revision, "w1", func(store.Committed) {}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if s.LetGo(); !s.Held(id) {
+		t.Error("a map that is followed was let go")
+	}
+	stop()
+	if s.LetGo(); s.Held(id) {
+		t.Error("a map that nobody follows is still held")
+	}
+	if got, r := state(t, d); got != want || r != revision {
+		t.Errorf("it came back as %s", got)
+	}
+	s.LetGo()
+	if r, err := d.Apply("w1", 2, add(2)); err != nil || r != revision+1 {
+		t.Errorf("the next edit: revision %d, %v", r, err)
+	}
+	s.LetGo()
+	if other, err := s.Document(id); err != nil || other != d {
+		t.Errorf("opened again it is another document: %v", err)
+	}
+}

@@ -31,7 +31,7 @@ func facesOf(m *diagram.Map) string {
 
 // readFace is a font file for the reader's page.
 func (s *Server) readFace(c fiber.Ctx) error {
-	d, err := s.follow(c)
+	d, err := at(c).document()
 	if err != nil {
 		return err
 	}

@@ -23,7 +23,7 @@ import (
 // change anything or to show what is here as its own.
 func TestRequestsFromElsewhere(t *testing.T) {
 	editor, _, _, id := application(t)
-	for _, path := range []string{"/file", "/picture", "/picture?format=png", "/state", "/aside", "/register"} {
+	for _, path := range []string{"/export/map", "/export/svg", "/export/png", "/state", "/aside", "/register"} {
 		r, _ := ask(t, editor, "GET", "/maps/"+id+path)
 		if r.StatusCode != 200 || !strings.Contains(r.Header.Get("Cache-Control"), "no-store") || r.Header.Get("Cross-Origin-Resource-Policy") != "same-origin" {
 			t.Errorf("%s: %d, kept %q, for %q", path, r.StatusCode, r.Header.Get("Cache-Control"), r.Header.Get("Cross-Origin-Resource-Policy"))
@@ -89,7 +89,7 @@ func TestHarmedMapsSayWhatIsLeft(t *testing.T) {
 			t.Errorf("%s does not say %q: %.400s", path, words, page)
 		}
 	}
-	if r, _ := ask(t, editor, "GET", "/maps/"+id+"/file"); r.StatusCode != 200 {
+	if r, _ := ask(t, editor, "GET", "/maps/"+id+"/export/map"); r.StatusCode != 200 {
 		t.Errorf("what is left cannot be saved: %d", r.StatusCode)
 	}
 	if r, page := ask(t, editor, "GET", "/"); r.StatusCode != 200 || !strings.Contains(page, "Damaged here") {

@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"html/template"
 	"io"
@@ -19,8 +18,7 @@ import (
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
-	"plaintracer/exchange/png"
-	"plaintracer/exchange/svg"
+	"plaintracer/exchange"
 	"plaintracer/exchange/tracerjson"
 )
 
@@ -93,7 +91,7 @@ func (s *Server) create(c fiber.Ctx) error {
 		}
 		m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
 	}
-	return s.store1(c, m)
+	return s.storeNew(c, m)
 }
 
 // roles reads a list of lanes, one a line; what stands there twice counts once.
@@ -107,8 +105,8 @@ func roles(list string) []string {
 	return names
 }
 
-// store1 stores a new map and turns to it.
-func (s *Server) store1(c fiber.Ctx, m *diagram.Map) error {
+// storeNew stores a new map and turns to it.
+func (s *Server) storeNew(c fiber.Ctx, m *diagram.Map) error {
 	if err := m.Validate(); err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+sentence(err.Error()))
 	}
@@ -140,11 +138,11 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	if err := vetMap(m); err != nil {
 		return &tracerjson.Fault{Text: err.Error()}
 	}
-	return s.store1(c, m)
+	return s.storeNew(c, m)
 }
 
 func (s *Server) rename(c fiber.Ctx) error {
-	d, err := s.store.Document(c.Params("id"))
+	d, err := at(c).document()
 	if err != nil {
 		return err
 	}
@@ -160,7 +158,7 @@ func (s *Server) rename(c fiber.Ctx) error {
 }
 
 func (s *Server) copy(c fiber.Ctx) error {
-	d, err := s.store.Document(c.Params("id"))
+	d, err := at(c).document()
 	if err != nil {
 		return err
 	}
@@ -180,15 +178,15 @@ func clip(text string, n int) string {
 }
 
 func (s *Server) delete(c fiber.Ctx) error {
-	if err := s.store.Bin(c.Params("id")); err != nil {
+	if err := s.store.Bin(at(c).id); err != nil {
 		return err
 	}
-	s.hub.end(c.Params("id"), message{Kind: "ended", Why: "This map was moved to the bin."}, func(*peer) bool { return true })
+	s.hub.end(at(c).id, ended{Why: "This map was moved to the bin."}, func(*peer) bool { return true })
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
 }
 
 func (s *Server) restore(c fiber.Ctx) error {
-	if err := s.store.Restore(c.Params("id")); err != nil {
+	if err := s.store.Restore(at(c).id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
@@ -196,7 +194,7 @@ func (s *Server) restore(c fiber.Ctx) error {
 
 // drawn returns the drawing of a sheet of a map as it is now, by the sheet's number from 1.
 func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, error) {
-	d, err := s.store.Document(c.Params("id"))
+	d, err := at(c).document()
 	if err != nil {
 		return nil, err
 	}
@@ -208,23 +206,16 @@ func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, er
 	})
 }
 
-// writer makes a file of a drawing.
-type writer func(ctx context.Context, d *scene.Drawing) ([]byte, error)
-
-func writeSVG(_ context.Context, d *scene.Drawing) ([]byte, error) {
-	return svg.Write(d, svg.Options{})
-}
-
 // written returns the drawing of a sheet, and the file that is made of it when its turn comes
 // and as long as the client is there.
-func (s *Server) written(c fiber.Ctx, number int, write writer) (d *drawn, out []byte, err error) {
+func (s *Server) written(c fiber.Ctx, number int, f *exchange.Format, o exchange.Options) (d *drawn, out []byte, err error) {
 	ctx, stop := whileThere(c)
 	defer stop()
 	if d, err = s.drawn(ctx, c, number); err != nil {
 		return nil, nil, err
 	}
 	err = s.drawings.run(ctx, func(ctx context.Context) (err error) {
-		out, err = write(ctx, d.drawing)
+		out, err = f.Sheet(ctx, d.drawing, o)
 		return err
 	})
 	if err != nil {
@@ -234,7 +225,7 @@ func (s *Server) written(c fiber.Ctx, number int, write writer) (d *drawn, out [
 }
 
 func (s *Server) thumbnail(c fiber.Ctx) error {
-	_, out, err := s.written(c, 1, writeSVG)
+	_, out, err := s.written(c, 1, exchange.Named("svg"), exchange.Options{})
 	if err != nil {
 		return err
 	}
@@ -244,54 +235,45 @@ func (s *Server) thumbnail(c fiber.Ctx) error {
 	return c.Send(out)
 }
 
-// picture exports a sheet: ?sheet=1&format=svg|png&scale=2, as a file to keep
+// export gives the map, or one of its sheets (?sheet=1&scale=2), in a format, as a file to keep
 // unless ?inline is set.
-func (s *Server) picture(c fiber.Ctx) error {
+func (s *Server) export(c fiber.Ctx) error {
+	f := exchange.Named(c.Params("format"))
+	if f == nil {
+		return fiber.NewError(fiber.StatusNotFound, "")
+	}
 	scale, err := strconv.ParseFloat(c.Query("scale", "1"), 64)
 	if err != nil || !(scale >= 0.1 && scale <= 8) {
 		return fiber.NewError(fiber.StatusBadRequest, "The scale is a number from 0.1 to 8.")
 	}
-	format := c.Query("format", "svg")
-	write, known := map[string]writer{
-		"svg": writeSVG,
-		"png": func(ctx context.Context, d *scene.Drawing) ([]byte, error) { return png.Write(ctx, d, scale) },
-	}[format]
-	if !known {
-		return fiber.NewError(fiber.StatusBadRequest, "Pictures come as svg or png.")
+	var name string
+	var out []byte
+	if f.Map != nil {
+		d, err := at(c).document()
+		if err != nil {
+			return err
+		}
+		m, _ := d.Snapshot()
+		if out, err = f.Map(m); err != nil {
+			return err
+		}
+		name = m.Title
+	} else {
+		number, _ := strconv.Atoi(c.Query("sheet", "1"))
+		d, file, err := s.written(c, number, f, exchange.Options{Scale: scale})
+		if err != nil {
+			return err
+		}
+		out, name = file, d.m.Title+" - "+d.sheet.Name
 	}
-	number, _ := strconv.Atoi(c.Query("sheet", "1"))
-	d, out, err := s.written(c, number, write)
-	var large *png.TooLarge
-	if errors.As(err, &large) {
-		return fiber.NewError(fiber.StatusBadRequest, sentence(large.Error()))
-	}
-	if err != nil {
-		return err
-	}
-	c.Set("Content-Type", map[string]string{"svg": "image/svg+xml", "png": "image/png"}[format])
-	if format == "svg" {
+	c.Set("Content-Type", f.MediaType)
+	if f.MediaType == "image/svg+xml" {
 		c.Set("Content-Security-Policy", picturePolicy)
 	}
 	c.Set("Cache-Control", "private, no-store")
 	if c.Query("inline") == "" {
-		attach(c, d.m.Title+" - "+d.sheet.Name+"."+format)
+		attach(c, name+f.Ending)
 	}
-	return c.Send(out)
-}
-
-func (s *Server) file(c fiber.Ctx) error {
-	d, err := s.store.Document(c.Params("id"))
-	if err != nil {
-		return err
-	}
-	m, _ := d.Snapshot()
-	out, err := tracerjson.Write(m)
-	if err != nil {
-		return err
-	}
-	c.Set("Cache-Control", "private, no-store")
-	c.Set("Content-Type", "application/json")
-	attach(c, m.Title+".tracer.json")
 	return c.Send(out)
 }
 

@@ -17,24 +17,6 @@ import (
 	"plaintracer/store"
 )
 
-// message is what travels over a window's socket, either way.
-type message struct {
-	Kind     string            `json:"kind"`
-	Window   string            `json:"window,omitempty"`
-	Secret   string            `json:"secret,omitempty"`
-	After    int               `json:"after,omitempty"`
-	Seq      int               `json:"seq,omitempty"`
-	Revision int               `json:"revision,omitempty"`
-	Edit     *diagram.Envelope `json:"edit,omitempty"`
-	Map      json.RawMessage   `json:"map,omitempty"`
-	Why      string            `json:"why,omitempty"`
-	// Item is what a window is writing on; empty for nothing any more.
-	Item    string `json:"item,omitempty"`
-	Editors int    `json:"editors,omitempty"`
-	Readers int    `json:"readers,omitempty"`
-	Build   string `json:"build,omitempty"`
-}
-
 // The bounds of a socket.
 const (
 	maxMessage   = 8 << 20
@@ -57,7 +39,7 @@ const (
 // that does not take them is cut off and catches up when it comes back.
 type peer struct {
 	conn  *websocket.Conn
-	queue chan message
+	queue chan event
 	ended chan struct{}
 	once  sync.Once
 	// link is the link a reader came by; empty for an editor.
@@ -73,7 +55,7 @@ func (p *peer) end() {
 }
 
 // send queues a message for a window, and cuts it off if it has fallen too far behind.
-func (p *peer) send(m message) {
+func (p *peer) send(m event) {
 	select {
 	case p.queue <- m:
 	default:
@@ -83,7 +65,7 @@ func (p *peer) send(m message) {
 
 // answer queues a message for the window that has asked for it. While many wait, its next
 // message is not read, so that whoever floods waits for the answers.
-func (p *peer) answer(m message) {
+func (p *peer) answer(m event) {
 	for len(p.queue) > queueLength/2 {
 		select {
 		case <-p.ended:
@@ -111,9 +93,13 @@ func (p *peer) write() {
 		var err error
 		select {
 		case m := <-p.queue:
-			p.conn.SetWriteDeadline(time.Now().Add(writeWait))
-			if err = p.conn.WriteJSON(m); err == nil && (m.Kind == "ended" || m.Kind == "again") {
-				return // it is the last one
+			var raw []byte
+			if raw, err = encoded(m); err == nil {
+				p.conn.SetWriteDeadline(time.Now().Add(writeWait))
+				err = p.conn.WriteMessage(websocket.TextMessage, raw)
+			}
+			if err == nil && isLast(m) {
+				return
 			}
 		case <-ping.C:
 			p.conn.SetWriteDeadline(time.Now().Add(writeWait))
@@ -131,7 +117,7 @@ func (p *peer) write() {
 // also in others. It returns when all of them have ended and the connection is closed, so that
 // nothing outlives it; a fault in one of them ends this connection alone.
 func serve(conn *websocket.Conn, link string, read func(p *peer), also ...func(p *peer)) {
-	p := &peer{conn: conn, queue: make(chan message, queueLength), ended: make(chan struct{}), link: link}
+	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: link}
 	conn.SetReadLimit(maxMessage)
 	alive := func(string) error { return conn.SetReadDeadline(time.Now().Add(pongWait)) }
 	alive("")
@@ -165,7 +151,7 @@ func (s *Server) upgrade(c fiber.Ctx, serve func(conn *websocket.Conn)) error {
 
 // socket carries edits up, and down what has been committed, from whichever window it came.
 func (s *Server) socket(c fiber.Ctx) error {
-	d, err := s.store.Document(c.Params("id"))
+	d, err := at(c).document()
 	if err != nil {
 		return err
 	}
@@ -176,30 +162,30 @@ func (s *Server) socket(c fiber.Ctx) error {
 
 // edit serves a window of the editor. Its first message says which one it is, and what it has.
 func (s *Server) edit(d *store.Document, p *peer) {
-	p.answer(message{Kind: "hello", Build: plaintracer.EditorSource()})
+	p.answer(hello{plaintracer.EditorSource()})
 	p.conn.SetReadDeadline(time.Now().Add(nameWait))
-	var who message
+	var who request
 	if _, raw, err := p.conn.ReadMessage(); err != nil || json.Unmarshal(raw, &who) != nil || who.Kind != "window" || !d.Owns(who.Window, who.Secret) {
-		p.send(message{Kind: "ended", Why: "This window is not known to the server. Load the page again."})
+		p.send(ended{"This window is not known to the server. Load the page again."})
 		p.outlast()
 		return
 	}
 	p.conn.SetReadDeadline(time.Now().Add(pongWait))
 	stop, err := d.Listen(who.After, who.Window, func(c store.Committed) {
-		p.send(message{Kind: "edit", Window: c.Window, Seq: c.Seq, Revision: c.Revision, Edit: &c.Edit})
+		p.send(edited{c.Window, c.Seq, c.Revision, &c.Edit})
 	}, func(f store.Fresh) {
-		p.send(message{Kind: "fresh", Map: f.Map, Revision: f.Revision, Seq: f.Seq})
+		p.send(fresh{f.Map, f.Revision, f.Seq})
 	})
 	if err != nil {
 		log.Printf("map %s: %v", d.ID, err)
-		p.send(message{Kind: "trouble", Why: troubled(err, "The map could not be read just now.")})
+		p.send(trouble{troubled(err, "The map could not be read just now.")})
 		p.outlast()
 		return
 	}
 	defer stop()
-	p.send(message{Kind: "caught-up"})
+	p.send(caughtUp{})
 	s.hub.join(d.ID, p)
-	defer s.hub.relay(d.ID, p, message{Kind: "writing", Window: who.Window})
+	defer s.hub.relay(d.ID, p, writing{Window: who.Window})
 	defer s.hub.leave(d.ID, p)
 	pace := pace{p: p, room: messageBurst, at: time.Now()}
 	for {
@@ -212,11 +198,11 @@ func (s *Server) edit(d *store.Document, p *peer) {
 			return
 		}
 		if item, ok := writingOn(raw); ok {
-			s.hub.relay(d.ID, p, message{Kind: "writing", Window: who.Window, Item: item})
+			s.hub.relay(d.ID, p, writing{who.Window, item})
 			continue
 		}
 		a := s.receive(d, who.Window, raw)
-		if p.answer(a); a.Kind == "trouble" {
+		if p.answer(a); a.kind() == (trouble{}).kind() {
 			p.outlast() // what follows may build on it: the window offers all of it again
 			return
 		}
@@ -226,7 +212,7 @@ func (s *Server) edit(d *store.Document, p *peer) {
 // writingOn returns the item of a message that says what a window is writing on.
 func writingOn(raw []byte) (item string, ok bool) {
 	const most = 300 // an edit is longer as a rule, and need not be read twice
-	var m message
+	var m request
 	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" || m.Item != "" && !diagram.ValidID(m.Item) {
 		return "", false
 	}
@@ -254,7 +240,7 @@ func (w *pace) wait() bool {
 	}
 	if !w.told {
 		w.told = true
-		w.p.answer(message{Kind: "slow", Why: "So many changes at once take a moment; they are made one after the other."})
+		w.p.answer(slow{"So many changes at once take a moment; they are made one after the other."})
 	}
 	select {
 	case <-time.After(time.Duration(-w.room / messageRate * float64(time.Second))):
@@ -265,38 +251,36 @@ func (w *pace) wait() bool {
 }
 
 // receive deals with a message of a window and returns the answer.
-func (s *Server) receive(d *store.Document, window string, raw []byte) message {
-	var m message
+func (s *Server) receive(d *store.Document, window string, raw []byte) event {
+	var m request
 	err := diagram.Bounded(raw)
 	if err == nil {
 		err = json.Unmarshal(raw, &m)
 	}
-	refused := func(why string) message {
-		return message{Kind: "refused", Window: window, Seq: m.Seq, Why: why}
-	}
+	refuse := func(why string) event { return refused{window, m.Seq, why} }
 	switch {
 	case err != nil:
-		return refused("the edit could not be read: " + err.Error())
+		return refuse("the edit could not be read: " + err.Error())
 	case m.Kind != "edit" || m.Edit == nil || m.Edit.Edit == nil || m.Seq < 1:
-		return refused("the edit could not be read")
+		return refuse("the edit could not be read")
 	case m.Window != "" && m.Window != window:
-		return refused("the edit is of another window")
+		return refuse("the edit is of another window")
 	}
 	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
-		return message{Kind: "ended", Why: "This map was moved to the bin."}
+		return ended{"This map was moved to the bin."}
 	}
 	revision, err := d.Apply(window, m.Seq, m.Edit.Edit)
 	var refusal *diagram.Refusal
 	switch {
 	case errors.As(err, &refusal):
-		return refused(refusal.Text)
+		return refuse(refusal.Text)
 	case err != nil:
 		// The window keeps the edit and offers it again.
 		log.Printf("map %s: edit %s/%d: %v", d.ID, window, m.Seq, err)
-		return message{Kind: "trouble", Why: orElse(s.store.ReadOnly(), troubled(err, "The map could not be saved just now."))}
+		return trouble{orElse(s.store.ReadOnly(), troubled(err, "The map could not be saved just now."))}
 	}
 	// An edit offered again after a break may have been committed before.
-	return message{Kind: "saved", Window: window, Seq: m.Seq, Revision: revision}
+	return saved{window, m.Seq, revision}
 }
 
 // troubled says what is wrong with the disk, or else what could not be done.
@@ -353,12 +337,12 @@ func (h *hub) presence(id string) {
 		}
 	}
 	for p := range h.rooms[id] {
-		p.send(message{Kind: "here", Editors: editors, Readers: readers})
+		p.send(here{editors, readers})
 	}
 }
 
 // relay passes a message of one window of the editor on to the others on the map.
-func (h *hub) relay(id string, from *peer, m message) {
+func (h *hub) relay(id string, from *peer, m event) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for p := range h.rooms[id] {
@@ -369,7 +353,7 @@ func (h *hub) relay(id string, from *peer, m message) {
 }
 
 // end closes the windows on a map that which holds for, with a last message.
-func (h *hub) end(id string, last message, which func(p *peer) bool) {
+func (h *hub) end(id string, last event, which func(p *peer) bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for p := range h.rooms[id] {

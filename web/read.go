@@ -1,7 +1,6 @@
 package web
 
 import (
-	"errors"
 	"html/template"
 	"log"
 	"time"
@@ -14,22 +13,6 @@ import (
 	"plaintracer/core/scene"
 	"plaintracer/store"
 )
-
-// follow returns the map behind a link, or an error in plain words.
-func (s *Server) follow(c fiber.Ctx) (*store.Document, error) {
-	id, ended, err := s.store.Follow(c.Params("token"))
-	if errors.Is(err, store.ErrNotFound) {
-		text := "There is no map behind this link. Check that it was copied whole, or ask for a new one."
-		if !ended.IsZero() {
-			text = "This link ended on " + ended.Format("2 January 2006") + ". Ask its owner for a new one."
-		}
-		return nil, fiber.NewError(fiber.StatusGone, text)
-	}
-	if err != nil {
-		return nil, err
-	}
-	return s.store.Document(id)
-}
 
 // sheetView is a sheet as the reader's page draws it.
 type sheetView struct {
@@ -73,7 +56,7 @@ func (s *Server) readSheet(c fiber.Ctx) error { return s.readPage(c, "sheet", c.
 
 // readPage shows a sheet by its id, or the first if there is none of that id.
 func (s *Server) readPage(c fiber.Ctx, view, id string) error {
-	doc, err := s.follow(c)
+	doc, err := at(c).document()
 	if err != nil {
 		return err
 	}
@@ -88,23 +71,23 @@ func (s *Server) readPage(c fiber.Ctx, view, id string) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, view, map[string]any{"Title": d.m.Title, "Token": c.Params("token"), "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing)})
+	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": at(c).base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing)})
 }
 
 // readSocket tells a reader that the map has changed. Changes that come close
 // together are told once.
 func (s *Server) readSocket(c fiber.Ctx) error {
-	d, err := s.follow(c)
+	d, err := at(c).document()
 	if err != nil {
 		return err
 	}
-	token := c.Params("token")
+	token := at(c).link
 	return s.upgrade(c, func(conn *websocket.Conn) {
-		changed := make(chan struct{}, 1)
+		news := make(chan struct{}, 1)
 		_, revision := d.Snapshot()
 		stop, err := d.Listen(revision, "", func(store.Committed) {
 			select {
-			case changed <- struct{}{}:
+			case news <- struct{}{}:
 			default:
 			}
 		}, nil)
@@ -119,16 +102,16 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 			defer s.hub.leave(d.ID, p)
 			conn.SetReadLimit(4096)
 			p.outlast()
-		}, func(p *peer) { tellReader(p, changed) })
+		}, func(p *peer) { tellReader(p, news) })
 	})
 }
 
 // tellReader tells a reader of changes, at most five times a second.
-func tellReader(p *peer, changed <-chan struct{}) {
+func tellReader(p *peer, news <-chan struct{}) {
 	for {
 		select {
-		case <-changed:
-			p.send(message{Kind: "changed"})
+		case <-news:
+			p.send(changed{})
 		case <-p.ended:
 			return
 		}

@@ -21,13 +21,32 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/symbols"
+	"plaintracer/exchange"
 	"plaintracer/exchange/tracerjson"
 	"plaintracer/store"
 )
 
+// keeper is what the server asks of where maps are kept.
+type keeper interface {
+	// Document opens a map that is not in the bin; Create stores a new one and returns its id.
+	Document(id string) (*store.Document, error)
+	Create(m *diagram.Map) (id string, err error)
+	// List returns a page of the maps in use or in the bin, and how many there are in all.
+	List(binned bool, after, limit int) (list []store.Info, all int, err error)
+	Bin(id string) error
+	Restore(id string) error
+	// Links to read a map: those in force, a new one, the end of one, and where one leads.
+	Links(id string) ([]store.Link, error)
+	CreateLink(id string) (token string, err error)
+	Withdraw(id, token string) error
+	Follow(token string) (id string, ended time.Time, err error)
+	// ReadOnly says why nothing can be saved; empty where it can.
+	ReadOnly() string
+}
+
 // Server holds what all pages share.
 type Server struct {
-	store    *store.Store
+	store    keeper
 	assets   *assets
 	views    *template.Template
 	hub      *hub
@@ -142,35 +161,45 @@ func (s *Server) Editor() *fiber.App {
 	app.Get("/symbols", s.symbols)
 	app.Post("/maps", s.create)
 	app.Post("/maps/open", s.openFile)
-	app.Post("/maps/:id/rename", s.rename)
-	app.Post("/maps/:id/copy", s.copy)
-	app.Post("/maps/:id/delete", s.delete)
-	app.Post("/maps/:id/restore", s.restore)
 	app.Post("/fonts", s.readFont)
-	app.Get("/maps/:id", s.editor)
-	app.Get("/maps/:id/state", s.state)
-	app.Get("/maps/:id/socket", s.socket)
-	app.Get("/maps/:id/file", s.file)
-	app.Get("/maps/:id/thumbnail.svg", s.thumbnail)
-	app.Get("/maps/:id/picture", s.picture)
-	app.Get("/maps/:id/register", s.register)
-	app.Get("/maps/:id/findings", s.findings)
-	app.Get("/maps/:id/missing", s.missing)
-	app.Get("/maps/:id/aside", s.aside)
-	app.Get("/maps/:id/links", s.links)
-	app.Post("/maps/:id/links", s.createLink)
-	app.Post("/maps/:id/links/:token/withdraw", s.withdrawLink)
+	s.routes(app, "/maps/:id", s.owner, mapRoutes())
 	return app
+}
+
+// mapRoutes are what the editor's application answers for a map.
+func mapRoutes() []route {
+	list := []route{
+		{"GET", "", mayEdit, (*Server).editor},
+		{"GET", "/state", mayEdit, (*Server).state},
+		{"GET", "/socket", mayEdit, (*Server).socket},
+		{"GET", "/export/:format", mayRead, (*Server).export},
+		{"GET", "/thumbnail.svg", mayRead, (*Server).thumbnail},
+		{"GET", "/missing", mayRead, (*Server).missing},
+		{"GET", "/aside", mayEdit, (*Server).aside},
+		{"POST", "/rename", mayEdit, (*Server).rename},
+		{"POST", "/copy", mayRead, (*Server).copy},
+		{"POST", "/delete", mayOwn, (*Server).delete},
+		{"POST", "/restore", mayOwn, (*Server).restore},
+		{"GET", "/links", mayOwn, (*Server).links},
+		{"POST", "/links", mayOwn, (*Server).createLink},
+		{"POST", "/links/:token/withdraw", mayOwn, (*Server).withdrawLink},
+	}
+	for i := range panels {
+		list = append(list, route{"GET", "/" + panels[i].Name, mayRead, panels[i].answer})
+	}
+	return list
 }
 
 // Links returns the application for readers. It knows no other route than
 // those behind a link, and the files their pages use.
 func (s *Server) Links() *fiber.App {
 	app := s.app()
-	app.Get("/read/:token", s.read)
-	app.Get("/read/:token/sheet/:sheet", s.readSheet)
-	app.Get("/read/:token/face/:face", s.readFace)
-	app.Get("/read/:token/socket", s.readSocket)
+	s.routes(app, "/read/:token", s.reader, []route{
+		{"GET", "", mayRead, (*Server).read},
+		{"GET", "/sheet/:sheet", mayRead, (*Server).readSheet},
+		{"GET", "/face/:face", mayRead, (*Server).readFace},
+		{"GET", "/socket", mayRead, (*Server).readSocket},
+	})
 	return app
 }
 
@@ -181,6 +210,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	var known *fiber.Error
 	var refusal *diagram.Refusal
 	var fault *tracerjson.Fault
+	var wrong *exchange.Wrong
 	switch {
 	case errors.Is(err, context.Canceled): // nobody is there to read it
 		return c.SendStatus(fiber.StatusServiceUnavailable)
@@ -193,6 +223,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		code, text = fiber.StatusConflict, sentence(refusal.Text)
 	case errors.As(err, &fault):
 		code, text = fiber.StatusBadRequest, "The file was not opened. "+sentence(fault.Error())
+	case errors.As(err, &wrong):
+		code, text = fiber.StatusBadRequest, sentence(wrong.Text)
 	case errors.As(err, &known):
 		code, text = known.Code, known.Message
 		switch known.Code {

@@ -192,9 +192,37 @@ func TestPanelsSayWhatIsThere(t *testing.T) {
 	if r, body := ask(t, editor, "POST", "/maps/"+id+"/links", "HX-Request", "true"); r.StatusCode != 409 || !strings.Contains(body, "--links") {
 		t.Errorf("a link without a second address: %d %s", r.StatusCode, body)
 	}
-	for path, code := range map[string]int{"/picture?format=gif": 400, "/picture?scale=99": 400, "/picture?sheet=7": 404, "/picture?format=png&scale=NaN": 400, "/file": 200} {
+	for path, code := range map[string]int{"/export/gif": 404, "/export/svg?scale=99": 400, "/export/svg?sheet=7": 404, "/export/png?scale=NaN": 400, "/export/map": 200} {
 		if r, _ := ask(t, editor, "GET", "/maps/"+id+path); r.StatusCode != code {
 			t.Errorf("%s answers %d, not %d", path, r.StatusCode, code)
 		}
+	}
+}
+
+// Every address of a map is behind the table of rights: whoever may only read is refused what only
+// editors or owners may do, and the application for readers knows nothing else.
+func TestRightsAreAskedInOnePlace(t *testing.T) {
+	_, _, s, id := application(t)
+	srv, err := withCore(s, standIn(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, may := range []right{mayRead, mayEdit, mayOwn} {
+		app := srv.app()
+		srv.routes(app, "/maps/:id", func(c fiber.Ctx) (*visit, error) {
+			return &visit{s: srv, id: id, right: may, base: "/maps/" + id}, nil
+		}, mapRoutes())
+		for _, r := range mapRoutes() {
+			if r.path == "/socket" || may >= r.needs {
+				continue
+			}
+			path := strings.NewReplacer(":format", "svg", ":token", "x").Replace(r.path)
+			if answer, body := ask(t, app, r.method, "/maps/"+id+path, "HX-Request", "true"); answer.StatusCode != 403 {
+				t.Errorf("%s %s with right %d answers %d %.80s", r.method, r.path, may, answer.StatusCode, body)
+			}
+		}
+	}
+	if _, err := s.Document(id); err != nil {
+		t.Errorf("the map is gone: %v", err)
 	}
 }

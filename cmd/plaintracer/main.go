@@ -12,8 +12,6 @@ import (
 	"net"
 	"os"
 	"os/signal"
-	"path/filepath"
-	"strings"
 	"syscall"
 
 	"github.com/gofiber/fiber/v3"
@@ -22,9 +20,8 @@ import (
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
+	"plaintracer/exchange"
 	"plaintracer/exchange/picturefile"
-	"plaintracer/exchange/png"
-	"plaintracer/exchange/svg"
 	"plaintracer/exchange/tracerjson"
 	"plaintracer/store"
 	"plaintracer/web"
@@ -223,7 +220,11 @@ func export(args []string) error {
 		return err
 	}
 	if len(files) != 2 {
-		return errors.New("export takes a map and the picture to write: plaintracer export MAP.tracer.json OUT.svg [--sheet N] [--scale N]")
+		return errors.New("export takes a map and the file to write: plaintracer export MAP.tracer.json OUT.svg [--sheet N] [--scale N]")
+	}
+	format, err := exchange.Ending(files[1])
+	if err != nil {
+		return err
 	}
 	m, err := readMap(files[0])
 	if err != nil {
@@ -235,23 +236,20 @@ func export(args []string) error {
 	if !(*scale > 0 && *scale <= 16) {
 		return errors.New("the scale is a number above 0, up to 16")
 	}
-	d := scene.Draw(m, m.Sheets[*sheet-1])
-	var picture []byte
-	switch ext := strings.ToLower(filepath.Ext(files[1])); ext {
-	case ".svg":
-		picture, err = svg.Write(d, svg.Options{Scale: *scale})
-	case ".png":
-		picture, err = png.Write(context.Background(), d, *scale)
-	default:
-		err = fmt.Errorf("pictures are written as .svg or .png, not %q", ext)
+	var out []byte
+	if format.Map != nil {
+		out, err = format.Map(m)
+	} else {
+		d := scene.Draw(m, m.Sheets[*sheet-1])
+		if missing := d.Missing(); len(missing) > 0 {
+			fmt.Fprintf(os.Stderr, "plaintracer: the built-in typeface has no %s\n", scene.Named(missing))
+		}
+		out, err = format.Sheet(context.Background(), d, exchange.Options{Scale: *scale})
 	}
 	if err != nil {
 		return err
 	}
-	if missing := d.Missing(); len(missing) > 0 {
-		fmt.Fprintf(os.Stderr, "plaintracer: the shipped typeface has no %s\n", scene.Named(missing))
-	}
-	return os.WriteFile(files[1], picture, 0o644)
+	return os.WriteFile(files[1], out, 0o644)
 }
 
 // The geometry of a map as it is drawn, in pixels.

@@ -154,7 +154,7 @@ func Get(t testing.TB, url string) (int, []byte) {
 // File returns the map at an address of the editor, as its file says.
 func (s *Server) File(path string) *diagram.Map {
 	s.Helper()
-	code, body := Get(s, s.URL+path+"/file")
+	code, body := Get(s, s.URL+path+"/export/map")
 	m, err := tracerjson.Read(body)
 	if code != 200 || err != nil {
 		s.Fatalf("the file of %s: %d, %v: %.200s", path, code, err, body)

@@ -271,7 +271,7 @@ export class Bars {
     const words = byId('export-words')
     words.textContent = 'Drawing the picture…'
     try {
-      const picture = fetch(byId('save-png').href + '&inline=1').then(async r => {
+      const picture = fetch(document.querySelector('[data-export=png]').href + '&inline=1').then(async r => {
         if (!r.ok) throw new Error(await r.text())
         return r.blob()
       })

@@ -19,16 +19,17 @@ document.addEventListener('alpine:init', () => {
 })
 
 class App {
-  constructor(core, map) {
+  constructor(core, map, base) {
     this.core = core
     this.map = map
+    this.base = base // the address below which everything of the map is found
     this.drawing = new Drawing()
     this.zoom = 1
     this.pan = { x: 0, y: 0 }
     this.times = [] // how long each event took to show, in ms
     this.bars = new Bars(this)
     this.drafts = new Drafts(map)
-    this.sync = new Sync(map, core, () => { this.saved(); this.flush() })
+    this.sync = new Sync(map, base, core, () => { this.saved(); this.flush() })
     this.sync.here = (editors, readers) => this.bars.here(editors, readers)
     this.sync.moved = () => this.bars.moved()
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
@@ -48,7 +49,7 @@ class App {
 
   async begin() {
     const state = async () => {
-      const answer = await fetch(`/maps/${this.map}/state`, { headers: { Accept: 'application/json' } })
+      const answer = await fetch(`${this.base}/state`, { headers: { Accept: 'application/json' } })
       if (!answer.ok) throw new Error(await answer.text())
       return answer.json()
     }
@@ -624,8 +625,9 @@ class App {
   exportLinks(sheet) {
     const scale = byId('scale')
     const set = () => {
-      byId('save-svg').href = `/maps/${this.map}/picture?sheet=${sheet}&format=svg`
-      byId('save-png').href = `/maps/${this.map}/picture?sheet=${sheet}&format=png&scale=${scale.value}`
+      for (const link of document.querySelectorAll('[data-export]')) {
+        link.href = `${this.base}/export/${link.dataset.export}?sheet=${sheet}${'scaled' in link.dataset ? `&scale=${scale.value}` : ''}`
+      }
     }
     scale.onchange = set
     set()
@@ -634,7 +636,7 @@ class App {
 }
 
 async function start() {
-  const { map, build, wasm, loader, worker } = document.body.dataset
+  const { map, base, build, wasm, loader, worker } = document.body.dataset
   const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
   const go = new window.Go()
   const { instance, module } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
@@ -642,7 +644,7 @@ async function start() {
   await ready
   const core = window.plainTracer
   if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
-  const app = new App(core, map)
+  const app = new App(core, map, base)
   app.work = new Work(app, { worker, loader, module })
   window.plainTracerApp = app
   await app.begin()

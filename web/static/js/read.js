@@ -2,7 +2,7 @@
 import { showFaces } from './faces.js'
 import { fitting } from './fitting.js'
 
-const token = document.body.dataset.token
+const { base } = document.body.dataset
 const byId = id => document.getElementById(id)
 let zoom = 1, pan = { x: 0, y: 0 }, sheet = byId('sheet').dataset.sheet, fitted = true, cut = false, all = false
 
@@ -35,7 +35,7 @@ function zoomAt(factor, x, y) {
 let asked = 0
 async function show(id, find) {
   const turn = ++asked
-  const answer = await fetch(`/read/${token}/sheet/${encodeURIComponent(id)}`)
+  const answer = await fetch(`${base}/sheet/${encodeURIComponent(id)}`)
   if (!answer.ok) { location.reload(); return }
   const page = new DOMParser().parseFromString(await answer.text(), 'text/html')
   if (turn !== asked) return
@@ -59,7 +59,7 @@ async function show(id, find) {
 // faces shows the sheet in the fonts of its house.
 function faces() {
   showFaces(JSON.parse(byId('sheet').dataset.faces), async id => {
-    const answer = await fetch(`/read/${token}/face/${id}`)
+    const answer = await fetch(`${base}/face/${id}`)
     if (!answer.ok) throw new Error(await answer.text())
     return answer.arrayBuffer()
   }).catch(() => { byId('live').textContent = 'Shown in another typeface: that of the map could not be loaded' })
@@ -81,7 +81,7 @@ function references() {
 }
 
 function connect(wait = 500) {
-  const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/read/${token}/socket`)
+  const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}${base}/socket`)
   socket.onopen = () => {
     byId('live').textContent = 'Live'
     if (wait > 500) show(sheet) // what changed while the connection was down

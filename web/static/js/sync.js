@@ -4,8 +4,9 @@
 const tries = 3, patience = 5000 // how often, and how long in ms, an earlier window's edits are offered
 
 export class Sync {
-  constructor(map, core, changed) {
+  constructor(map, base, core, changed) {
     this.map = map
+    this.base = base
     this.core = core
     this.changed = changed
     this.pending = [] // {seq, edit}, in order
@@ -69,7 +70,7 @@ export class Sync {
   }
 
   address() {
-    return `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/maps/${this.map}/socket`
+    return `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}${this.base}/socket`
   }
 
   begin(window, secret, revision) {

@@ -1,0 +1,119 @@
+package web
+
+import (
+	"encoding/json"
+
+	"plaintracer/core/diagram"
+)
+
+// event is something a window is told. On the wire it is its fields, with its kind as "kind".
+type event interface{ kind() string }
+
+// The events.
+type (
+	// hello comes first and says which browser core the server goes with.
+	hello struct {
+		Build string `json:"build"`
+	}
+	// edited is an edit that has been committed, from whichever window it came.
+	edited struct {
+		Window   string            `json:"window,omitempty"`
+		Seq      int               `json:"seq,omitempty"`
+		Revision int               `json:"revision"`
+		Edit     *diagram.Envelope `json:"edit"`
+	}
+	// fresh is the map as it is, for a window that has missed too much, with the last edit of that
+	// window that is in it.
+	fresh struct {
+		Map      json.RawMessage `json:"map"`
+		Revision int             `json:"revision,omitempty"`
+		Seq      int             `json:"seq,omitempty"`
+	}
+	// caughtUp says that all a window had missed has been told.
+	caughtUp struct{}
+	// saved and refused answer an edit of the window.
+	saved struct {
+		Window   string `json:"window"`
+		Seq      int    `json:"seq"`
+		Revision int    `json:"revision"`
+	}
+	refused struct {
+		Window string `json:"window"`
+		Seq    int    `json:"seq,omitempty"`
+		Why    string `json:"why"`
+	}
+	// trouble says that something cannot be done just now; slow that it takes a moment.
+	trouble struct {
+		Why string `json:"why"`
+	}
+	slow struct {
+		Why string `json:"why"`
+	}
+	// writing says what another window is writing on; nothing any more where Item is empty.
+	writing struct {
+		Window string `json:"window"`
+		Item   string `json:"item,omitempty"`
+	}
+	// here says how many windows are open on the map.
+	here struct {
+		Editors int `json:"editors,omitempty"`
+		Readers int `json:"readers,omitempty"`
+	}
+	// changed tells a reader that the map is another now.
+	changed struct{}
+	// ended is the last word to a window; after again it may come back.
+	ended struct {
+		Why string `json:"why"`
+	}
+	again struct{}
+)
+
+func (hello) kind() string    { return "hello" }
+func (edited) kind() string   { return "edit" }
+func (fresh) kind() string    { return "fresh" }
+func (caughtUp) kind() string { return "caught-up" }
+func (saved) kind() string    { return "saved" }
+func (refused) kind() string  { return "refused" }
+func (trouble) kind() string  { return "trouble" }
+func (slow) kind() string     { return "slow" }
+func (writing) kind() string  { return "writing" }
+func (here) kind() string     { return "here" }
+func (changed) kind() string  { return "changed" }
+func (ended) kind() string    { return "ended" }
+func (again) kind() string    { return "again" }
+
+// isLast reports whether a connection ends after an event.
+func isLast(e event) bool {
+	switch e.(type) {
+	case ended, again:
+		return true
+	}
+	return false
+}
+
+// encoded writes an event for the wire.
+func encoded(e event) ([]byte, error) {
+	body, err := json.Marshal(e)
+	if err != nil {
+		return nil, err
+	}
+	out := append([]byte(`{"kind":"`), e.kind()...)
+	out = append(out, '"')
+	if len(body) > 2 {
+		out = append(out, ',')
+	}
+	return append(out, body[1:]...), nil
+}
+
+// request is what a window says.
+type request struct {
+	Kind     string            `json:"kind"`
+	Window   string            `json:"window"`
+	Secret   string            `json:"secret"`
+	After    int               `json:"after"`
+	Seq      int               `json:"seq"`
+	Revision int               `json:"revision"`
+	Edit     *diagram.Envelope `json:"edit"`
+	// Item is what the window is writing on; empty for nothing any more.
+	Item string `json:"item"`
+}

@@ -1,0 +1,79 @@
+package web
+
+import (
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/findings"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// panel is a page of the side book.
+type panel struct {
+	// Name is its address below that of the map, and the id of its tab and container; Title and
+	// Icon are those of the tab.
+	Name, Title, Icon string
+	// view is the template that draws what fill returns of the map as it is.
+	view string
+	fill func(m *diagram.Map) any
+}
+
+// panels are the pages of the side book, in their order; the first one is open at the start.
+var panels = []panel{
+	{"register", "Register", "book-open", "register.html", register},
+	{"findings", "Findings", "triangle-alert", "findings.html", found},
+}
+
+// answer draws the panel.
+func (p *panel) answer(s *Server, c fiber.Ctx) error {
+	d, err := at(c).document()
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot() // so that nobody waits for what is computed
+	return s.page(c, p.view, p.fill(m))
+}
+
+// register lists the steps in order.
+func register(m *diagram.Map) any {
+	type row struct {
+		ID, Text, Kind, Lane, Stage string
+		Number                      int
+	}
+	var rows []row
+	for _, step := range numbering.Number(m) {
+		r := row{ID: step.Symbol.ID, Text: flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
+		if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
+			r.Stage = stage.Name
+		}
+		rows = append(rows, r)
+	}
+	return rows
+}
+
+// found lists the findings.
+func found(m *diagram.Map) any {
+	type item struct {
+		ID, What, Text, Sheet string
+		Mends                 []findings.Mend
+	}
+	var list []item
+	for _, f := range findings.Check(m) {
+		i := item{f.Symbol, "The map", f.Text, "", f.Mends}
+		if sheet := m.Sheet(f.Sheet); sheet != nil {
+			i.Sheet, i.What = sheet.Name, "A connector"
+			if sym := sheet.Symbol(f.Symbol); sym != nil {
+				if i.What = flat(sym.Text); i.What == "" {
+					i.What = symbols.Of(sym.Kind).Name
+				}
+			}
+		}
+		list = append(list, i)
+	}
+	return list
+}
+
+func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
