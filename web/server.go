@@ -20,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange"
 	"plaintracer/exchange/tracerjson"
@@ -84,6 +85,7 @@ func withCore(s *store.Store, core fs.FS) (*Server, error) {
 		"icon": func(name string) template.HTML {
 			return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + a.names["icons.svg"] + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
 		},
+		"key":     key,
 		"ago":     ago,
 		"day":     func(t time.Time) string { return t.Format("2 January 2006, 15:04") },
 		"outline": outline, "line": lineShape,
@@ -260,6 +262,23 @@ func (s *Server) page(c fiber.Ctx, name string, data any) error {
 	c.Set("Content-Type", "text/html; charset=utf-8")
 	c.Set("Cache-Control", "no-store")
 	return c.Send(out.Bytes())
+}
+
+// key shows the key of a command, as keyboards have it.
+func key(command string) (template.HTML, error) {
+	pressed := editor.KeyOf(command)
+	if pressed == "" {
+		return "", fmt.Errorf("there is no key for the command %q", command)
+	}
+	var caps []string
+	for _, name := range strings.Split(pressed, "+") {
+		if c := map[string]string{"Shift": "⇧", "Enter": "↵", "Backspace": "⌫", "Delete": "Del", "Insert": "Ins", "ArrowUp": "↑", "ArrowDown": "↓",
+			"PageUp": "PgUp", "PageDown": "PgDn"}[name]; c != "" {
+			name = c
+		}
+		caps = append(caps, name)
+	}
+	return template.HTML("<kbd>" + template.HTMLEscapeString(strings.Join(caps, " ")) + "</kbd>"), nil
 }
 
 // ago says how long something is past, in words.

@@ -2,12 +2,10 @@ package editor
 
 import (
 	"slices"
-	"strconv"
 	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
-	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
 )
 
@@ -40,7 +38,7 @@ func (e *Editor) Key(key string, mods int) bool {
 	case name == "Alt+Enter" && len(e.chosen()) == 0:
 		return false
 	case keyed[name] != nil:
-		e.Command(keyed[name].Command, keyed[name].Arg)
+		e.Command(keyed[name].command.name, keyed[name].arg)
 		return true
 	}
 	switch {
@@ -143,13 +141,6 @@ func (e *Editor) movable() []string {
 	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Connector(id) != nil || e.locked(id) })
 }
 
-// command is what a button or a key asks for. Needs says what to select when
-// the command does not apply now; empty when it does.
-type command struct {
-	needs func(e *Editor) string
-	do    func(e *Editor, arg string)
-}
-
 func needSymbols(n int, text string) func(*Editor) string {
 	return func(e *Editor) string {
 		if len(e.chosen()) < n {
@@ -174,393 +165,6 @@ const (
 	needTwo   = "Select two or more symbols to line up."
 	needThree = "Select three or more symbols to space out."
 )
-
-var commands map[string]command
-
-func init() {
-	commands = map[string]command{
-		"undo": {always, func(e *Editor, _ string) { e.Undo() }},
-		"redo": {always, func(e *Editor, _ string) { e.Redo() }},
-		"delete": {func(e *Editor) string {
-			if len(e.sel) == 0 && e.lane == "" {
-				return "Select something to delete."
-			}
-			return ""
-		}, (*Editor).delete},
-		"duplicate":  {needSymbols(1, needStep), func(e *Editor, _ string) { e.copyBy(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid}) }},
-		"select-all": {always, func(e *Editor, _ string) { e.selectAll() }},
-		"write": {func(e *Editor) string {
-			if len(e.sel) != 1 && e.lane == "" {
-				return "Select one symbol, connector or lane to write on."
-			}
-			return ""
-		}, func(e *Editor, _ string) {
-			if e.lane != "" {
-				e.startWriting(e.lane, false)
-			} else {
-				e.startWriting(e.sel[0], false)
-			}
-		}},
-		"text": {func(e *Editor) string {
-			if len(e.chosen()) == 0 && len(e.lines()) == 0 {
-				return "Select a symbol or connector to format its text."
-			}
-			return ""
-		}, (*Editor).styleText},
-		"emphasis": {needSymbols(1, needStep), func(e *Editor, _ string) {
-			v := !e.chosen()[0].Emphasis
-			e.style(&diagram.SetStyle{Emphasis: &v}, false)
-		}},
-		"fill": {func(e *Editor) string {
-			if p, _ := e.laneSelected(); p != nil || len(e.chosen()) > 0 {
-				return ""
-			}
-			return "Select a symbol or a lane first."
-		}, (*Editor).fill},
-		"outline": {needSymbols(1, needStep), (*Editor).styleOutline},
-		"dashed": {needSymbols(1, needStep), func(e *Editor, _ string) {
-			v := !e.chosen()[0].Dashed
-			e.style(&diagram.SetStyle{Dashed: &v}, false)
-		}},
-		"trunk": {func(e *Editor) string {
-			if len(e.sources()) == 0 {
-				return "Select an exit, or the symbol whose exits are to share a trunk."
-			}
-			return ""
-		}, func(e *Editor, _ string) {
-			list := e.sources()
-			v := !list[0].Trunk
-			s := &diagram.SetStyle{Sheet: e.sheetID, Trunk: &v}
-			for _, sym := range list {
-				s.IDs = append(s.IDs, sym.ID)
-			}
-			e.do(s)
-		}},
-		"line": {needLine, (*Editor).styleLine},
-		"exceptional": {needLine, func(e *Editor, _ string) {
-			v := !e.lines()[0].Dashed
-			e.style(&diagram.SetStyle{Dashed: &v}, true)
-		}},
-		"ends": {needLine, func(e *Editor, _ string) { e.bothWays() }},
-		"give-back": {func(e *Editor) string {
-			for _, c := range e.lines() {
-				if len(c.Bends) > 0 {
-					return ""
-				}
-			}
-			return "Select a connector that was bent by hand."
-		}, func(e *Editor, _ string) {
-			var edits []diagram.Edit
-			for _, c := range e.lines() {
-				if len(c.Bends) > 0 {
-					edits = append(edits, &diagram.SetBends{Sheet: e.sheetID, ID: c.ID})
-				}
-			}
-			e.do(diagram.Together("give the course back", edits...))
-		}},
-		"labels-home": {func(e *Editor) string {
-			for _, c := range e.lines() {
-				if c.Place != (diagram.Spot{}) || c.FromPlace != (diagram.Spot{}) || c.ToPlace != (diagram.Spot{}) {
-					return ""
-				}
-			}
-			return "Select a connector whose label was moved by hand."
-		}, func(e *Editor, _ string) {
-			var edits []diagram.Edit
-			for _, c := range e.lines() {
-				for _, at := range diagram.LabelNames {
-					edits = append(edits, &diagram.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at})
-				}
-			}
-			e.do(diagram.Together("let labels find their place", edits...))
-		}},
-		"label": {func(e *Editor) string {
-			if e.connector() == nil {
-				return "Select a connector to label."
-			}
-			return ""
-		}, func(e *Editor, arg string) { e.startWritingAt(e.sel[0], arg, false) }},
-		"between": {func(e *Editor) string {
-			if len(e.lines()) != 1 {
-				return "Select a connector to put a step into."
-			}
-			return ""
-		}, func(e *Editor, _ string) { e.insertBetween() }},
-		"connect": {func(e *Editor) string {
-			if e.one() == nil && e.connector() == nil {
-				return "Select the symbol to connect from, or a connector to lead elsewhere."
-			}
-			return ""
-		}, func(e *Editor, arg string) { e.lead(arg == "from") }},
-		"delete-close": {func(e *Editor) string {
-			if e.one() == nil {
-				return "Select the one step to delete."
-			}
-			return ""
-		}, func(e *Editor, _ string) { e.removeClosing() }},
-		"close-gap": {always, func(e *Editor, _ string) { e.closeGap() }},
-		"same":      {needSymbols(2, "Select two or more symbols to make the same size; the first one sets it."), (*Editor).sameSize},
-		"snug":      {needSymbols(1, needStep), func(e *Editor, _ string) { e.sizeToText() }},
-		"legend":    {always, func(e *Editor, _ string) { e.addLegend() }},
-		"fitting":   {always, (*Editor).setFitting},
-		"crossings": {always, func(e *Editor, arg string) {
-			v := diagram.Crossing(arg)
-			e.do(&diagram.SetSheet{Sheet: e.sheetID, Crossings: &v})
-		}},
-		"merging": {always, func(e *Editor, arg string) {
-			v := arg == string(diagram.MergeAlways)
-			e.do(&diagram.SetSheet{Sheet: e.sheetID, Merging: &v})
-		}},
-		"edge":  {always, (*Editor).setEdge},
-		"align": {needSymbols(1, "Select what to line up: two or more symbols, or one for the sheet."), (*Editor).align},
-		"distribute": {func(e *Editor) string {
-			if len(e.units()) < 3 {
-				return needThree
-			}
-			return ""
-		}, (*Editor).distribute},
-		"order": {needSymbols(1, needStep), func(e *Editor, arg string) {
-			e.do(&diagram.Order{Sheet: e.sheetID, IDs: e.symbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
-		}},
-		"group":    {needSymbols(2, "Select two or more symbols to group."), func(e *Editor, _ string) { e.group() }},
-		"ungroup":  {needGroup, func(e *Editor, _ string) { e.ungroup() }},
-		"group-in": {needGroup, func(e *Editor, _ string) { e.enter(e.sel[len(e.sel)-1]) }},
-		"lock": {func(e *Editor) string {
-			if len(e.sel) == 0 {
-				return "Select something to lock or unlock."
-			}
-			return ""
-		}, func(e *Editor, _ string) { e.lock() }},
-		"straighten": {needAny, func(e *Editor, _ string) { e.straighten() }},
-		"lay-out":    {needAny, (*Editor).layOut},
-		"others": {always, func(e *Editor, arg string) {
-			v := arg == "above"
-			e.do(&diagram.SetHead{Above: &v})
-		}},
-		"keep":  {always, func(e *Editor, arg string) { e.keep(arg == "other") }},
-		"leave": {always, func(e *Editor, _ string) { e.drop(); e.again = nil }},
-		"room": {needAny, func(e *Editor, _ string) {
-			e.cancel()
-			e.hand, e.armed = "", true
-			e.say("Press where you need room and drag: right or down opens a gap, back closes it.")
-		}},
-		"frame": {needSymbols(1, needStep), (*Editor).setFrame},
-		"grid": {always, func(e *Editor, arg string) {
-			e.free = arg == "off" || arg == "" && !e.free
-		}},
-		"units": {always, (*Editor).setUnits},
-
-		"font-drop": {func(e *Editor) string {
-			if len(e.m.Faces) == 0 {
-				return "The map uses the built-in typeface."
-			}
-			return ""
-		}, (*Editor).dropFont},
-
-		"style-take": {needStyled, func(e *Editor, _ string) { e.takeStyle() }},
-		"style-give": {func(e *Editor) string {
-			if e.taken == nil {
-				return "Copy the style of something first."
-			}
-			return needStyled(e)
-		}, func(e *Editor, _ string) { e.giveStyle(*e.taken, "give the style") }},
-		"style-plain":  {needStyled, func(e *Editor, _ string) { e.giveStyle(outfit{}, "plain style"); e.last = outfit{} }},
-		"style-save":   {needStyled, (*Editor).saveStyle},
-		"style-wear":   {needStyled, (*Editor).wear},
-		"style-change": {needStyled, (*Editor).changeStyle},
-		"style-name":   {always, (*Editor).nameStyle},
-		"style-remove": {always, func(e *Editor, arg string) { e.do(&diagram.RemoveStyle{ID: arg}) }},
-		"look":         {always, func(e *Editor, arg string) { e.look(arg, false) }},
-		"look-try":     {always, func(e *Editor, arg string) { e.look(arg, true) }},
-		"look-keep":    {needSymbols(1, needStep), func(e *Editor, _ string) { e.keepLook() }},
-		"house":        {always, (*Editor).setHouse},
-		"ground": {always, func(e *Editor, arg string) {
-			g := e.Sheet().Ground
-			g.Fill = arg
-			e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &g})
-		}},
-		"ground-picture": {always, func(e *Editor, _ string) { e.ground, e.open = true, "picture-open" }},
-		"ground-none": {func(e *Editor) string {
-			if e.Sheet().Ground == (diagram.Ground{}) {
-				return "This sheet has no background."
-			}
-			return ""
-		}, func(e *Editor, _ string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &diagram.Ground{}}) }},
-
-		"next":      {always, func(e *Editor, _ string) { e.along(false) }},
-		"previous":  {always, func(e *Editor, _ string) { e.along(true) }},
-		"sibling":   {needOne, func(e *Editor, _ string) { e.sibling() }},
-		"first":     {always, func(e *Editor, _ string) { e.toEnd(false) }},
-		"last":      {always, func(e *Editor, _ string) { e.toEnd(true) }},
-		"exit":      {needBranch, func(e *Editor, _ string) { e.furtherExit() }},
-		"lane-up":   {needInLane, func(e *Editor, _ string) { e.toLane(-1) }},
-		"lane-down": {needInLane, func(e *Editor, _ string) { e.toLane(1) }},
-		"select-kind": {func(e *Editor) string {
-			if len(e.sel) == 0 {
-				return "Select a symbol or a connector first."
-			}
-			return ""
-		}, func(e *Editor, _ string) { e.selectKind() }},
-		"select-lane": {func(e *Editor) string {
-			if len(e.lanesChosen()) == 0 {
-				return "Select a lane, or a step that stands in one."
-			}
-			return ""
-		}, func(e *Editor, _ string) { e.selectLane() }},
-		"select-onward":   {needSymbols(1, needStep), func(e *Editor, _ string) { e.pick(e.reachable(false)) }},
-		"select-upstream": {needSymbols(1, needStep), func(e *Editor, _ string) { e.pick(e.reachable(true)) }},
-
-		"search":        {always, (*Editor).searchFor},
-		"find-next":     {needSearch, func(e *Editor, _ string) { e.jump(1) }},
-		"find-previous": {needSearch, func(e *Editor, _ string) { e.jump(-1) }},
-		"replace":       {needSearch, (*Editor).replace},
-		"replace-all":   {needSearch, (*Editor).replaceAll},
-		"kind": {func(e *Editor) string {
-			if len(e.chosen()) == 0 {
-				return "Select a symbol to change its kind."
-			}
-			return ""
-		}, (*Editor).changeKind},
-		"glue": {func(e *Editor) string {
-			if c := e.connector(); c == nil || c.From.Side == "" && c.To.Side == "" {
-				return "Select a connector that is glued to a fixed point."
-			}
-			return ""
-		}, func(e *Editor, _ string) {
-			c := e.connector()
-			from, to := c.From, c.To
-			from.Side, to.Side = "", ""
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
-		}},
-		"turn": {func(e *Editor) string {
-			if e.connector() == nil {
-				return "Select a connector to reverse."
-			}
-			return ""
-		}, func(e *Editor, _ string) {
-			c := e.connector()
-			from, to := c.To, c.From
-			if from.Connector != "" {
-				e.say("This connector ends on another connector, so it cannot be reversed.")
-				return
-			}
-			e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
-		}},
-		"swap":    {needDecision, func(e *Editor, _ string) { e.swapAnswers() }},
-		"answer":  {always, (*Editor).answer},
-		"answers": {always, (*Editor).setAnswers},
-		"number": {always, func(e *Editor, _ string) {
-			v := !e.m.Numbers
-			e.do(&diagram.SetHead{Numbers: &v})
-		}},
-		"take": {always, func(e *Editor, arg string) {
-			e.cancel()
-			e.hand, e.stick = diagram.Kind(arg), false
-			if !e.hand.Known() {
-				e.hand = ""
-			}
-		}},
-		"hold": {always, func(e *Editor, arg string) { e.hand, e.stick = diagram.Kind(arg), diagram.Kind(arg).Known() }},
-		"put":  {always, func(e *Editor, _ string) { e.hand, e.stick = "", false }},
-		"append": {func(e *Editor) string {
-			if e.one() == nil && len(e.Sheet().Symbols) > 0 {
-				return needFrom
-			}
-			return ""
-		}, func(e *Editor, arg string) { e.appendStep(diagram.Kind(arg)) }},
-		"lanes":       {always, func(e *Editor, _ string) { e.addLanes() }},
-		"lane-above":  {needLane, func(e *Editor, _ string) { e.insertLane(0) }},
-		"lane-below":  {needLane, func(e *Editor, _ string) { e.insertLane(1) }},
-		"lane-remove": {needLane, (*Editor).removeLane},
-		"lane-move": {needLane, func(e *Editor, arg string) {
-			if arg == "up" {
-				e.moveLane(-1)
-			} else {
-				e.moveLane(1)
-			}
-		}},
-		"heading":      {always, (*Editor).setHeading},
-		"pool-add":     {always, func(e *Editor, _ string) { e.addPool() }},
-		"stage-add":    {needPool, func(e *Editor, _ string) { e.addStage() }},
-		"stage-remove": {needStage, func(e *Editor, _ string) { e.removeStage() }},
-		"stage-move": {needStage, func(e *Editor, arg string) {
-			if arg == "back" {
-				e.moveStage(-1)
-			} else {
-				e.moveStage(1)
-			}
-		}},
-		"lane-head": {needLane, func(e *Editor, arg string) { e.setLane(&diagram.SetLane{Head: &arg}) }},
-		"lane-part": {needLane, func(e *Editor, arg string) {
-			arg = strings.Join(strings.Fields(arg), " ")
-			e.setLane(&diagram.SetLane{Of: &arg})
-		}},
-		"names-level":  {needPool, func(e *Editor, _ string) { e.levelNames() }},
-		"lanes-turn":   {needPool, func(e *Editor, _ string) { e.turnLanes() }},
-		"lanes-list":   {always, (*Editor).lanesFromList},
-		"owner":        {needOwned, (*Editor).setOwner},
-		"owners-lanes": {needNoLanes, func(e *Editor, _ string) { e.ownersIntoLanes() }},
-		"lanes-owners": {needPool, func(e *Editor, _ string) { e.lanesIntoOwners() }},
-		"title":        {always, func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&diagram.SetHead{Title: &arg}) }},
-		"find":         {always, (*Editor).find},
-		"sheet": {always, func(e *Editor, arg string) {
-			if e.m.Sheet(arg) != nil && arg != e.sheetID {
-				e.show(arg)
-			}
-		}},
-		"sheet-add":  {always, func(e *Editor, _ string) { e.addSheet() }},
-		"sheet-copy": {always, func(e *Editor, _ string) { e.copySheet() }},
-		"sheet-to": {always, func(e *Editor, arg string) { // id:place
-			id, place, _ := strings.Cut(arg, ":")
-			if to, err := strconv.Atoi(place); err == nil {
-				e.do(&diagram.MoveSheet{Sheet: id, To: to})
-			}
-		}},
-		"sheet-name": {always, func(e *Editor, arg string) {
-			arg = strings.TrimSpace(arg)
-			e.do(&diagram.SetSheet{Sheet: e.sheetID, Name: &arg})
-		}},
-		"sheet-paper": {always, func(e *Editor, arg string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Paper: &arg}) }},
-		"sheet-turn": {always, func(e *Editor, arg string) {
-			across := arg == "across"
-			e.do(&diagram.SetSheet{Sheet: e.sheetID, Across: &across})
-		}},
-		"paper-larger": {always, (*Editor).enlarge},
-		"onto-page":    {always, (*Editor).ontoPage},
-		"sheet-left":   {always, func(e *Editor, _ string) { e.moveSheet(-1) }},
-		"sheet-right":  {always, func(e *Editor, _ string) { e.moveSheet(1) }},
-		"sheet-remove": {always, func(e *Editor, _ string) { e.removeSheet() }},
-		"follow": {func(e *Editor) string {
-			if sym := e.one(); sym == nil || !sym.Kind.IsReference() {
-				return "Select a reference to follow."
-			}
-			return ""
-		}, func(e *Editor, _ string) {
-			where, partner := e.m.Partner(e.one())
-			if partner == nil {
-				e.say("This reference has no partner yet.")
-				return
-			}
-			if where.ID != e.sheetID {
-				e.show(where.ID)
-			}
-			e.sel, e.centre = []string{partner.ID}, partner.ID
-		}},
-		"draw":       {always, func(e *Editor, _ string) { e.tracing = nil }},
-		"trace":      {always, func(e *Editor, _ string) { e.traceBegin() }},
-		"trace-go":   {always, func(e *Editor, arg string) { i, _ := strconv.Atoi(arg); e.traceGo(i) }},
-		"trace-back": {always, func(e *Editor, _ string) { e.traceBack() }},
-		"next-empty": {always, func(e *Editor, _ string) { e.nextEmpty() }},
-	}
-	// What the page opens itself.
-	for _, name := range []string{"find-open", "search-open", "keys-open", "styles-open", "looks-open", "house-open", "answers-open", "sheet-open", "roles-open", "owner-open", "part-open",
-		"picture-open", "share-open", "export-open", "paste-here", "sheet-take", "zoom-in", "zoom-out", "zoom-fit"} {
-		commands[name] = command{always, func(e *Editor, _ string) { e.open = name }}
-	}
-	commands["styles-open"] = command{needStyled, commands["styles-open"].do}
-	commands["owner-open"] = command{needOwned, commands["owner-open"].do}
-	commands["part-open"] = command{needLane, commands["part-open"].do}
-}
 
 func needOne(e *Editor) string {
 	if e.one() == nil {
@@ -616,45 +220,18 @@ func needSearch(e *Editor) string {
 	return ""
 }
 
-// kindEntries lists every kind of symbol as a command: to take it in hand, or to
-// make the selected symbols of that kind.
-func (e *Editor) kindEntries() []Entry {
-	var out []Entry
-	needs := e.needs("kind", commands["kind"])
-	for _, kind := range diagram.Kinds {
-		def := symbols.Of(kind)
-		name := strings.ToLower(def.Name)
-		out = append(out, Entry{Part: "Symbols", Command: "take", Arg: string(kind), Title: "Set down: " + name, Words: "draw add " + string(kind)},
-			Entry{Part: "Symbols", Command: "kind", Arg: string(kind), Title: "Make it: " + name, Words: "change kind " + string(kind), Needs: needs})
-	}
-	return out
-}
-
-// whileTracing lists the commands that leave the map as it is.
-var whileTracing = map[string]bool{"draw": true, "trace": true, "trace-go": true, "trace-back": true, "sheet": true, "put": true, "find": true,
-	"search": true, "find-next": true, "find-previous": true, "find-open": true, "search-open": true, "keys-open": true,
-	"share-open": true, "export-open": true, "zoom-in": true, "zoom-out": true, "zoom-fit": true}
-
 // tracingWords says why nothing can be changed at present.
 const tracingWords = "A case is being traced. Turn to Draw to change the map."
-
-// needs says why a command does not apply now; empty when it does.
-func (e *Editor) needs(name string, c command) string {
-	if len(e.tracing) > 0 && !whileTracing[name] {
-		return tracingWords
-	}
-	return c.needs(e)
-}
 
 // Command does what a button or a menu entry asks for.
 func (e *Editor) Command(name, arg string) {
 	e.writing = e.writing && name == "answer" // the answer is asked for while a step is written
-	c, ok := commands[name]
-	if !ok {
+	c := commands[name]
+	if c == nil {
 		e.say("There is no command %q.", name)
 		return
 	}
-	if needs := e.needs(name, c); needs != "" {
+	if needs := c.lacks(e); needs != "" {
 		e.say("%s", needs)
 		return
 	}

@@ -64,7 +64,7 @@ func TestNoKeyIsTakenByTheBrowser(t *testing.T) {
 		taken[key] = true
 	}
 	of := map[string]string{}
-	for _, entry := range editor.Entries {
+	for _, entry := range editor.Entries() {
 		if entry.Key == "" {
 			continue
 		}

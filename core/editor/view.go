@@ -542,7 +542,7 @@ func (e *Editor) state() string {
 		e.describe(&st)
 	}
 	for name, c := range commands {
-		if needs := e.needs(name, c); needs != "" {
+		if needs := c.lacks(e); needs != "" {
 			st.Needs[name] = needs
 		}
 	}

@@ -1,0 +1,160 @@
+package editor
+
+import "plaintracer/core/diagram"
+
+// connectorsCommands are the commands of the part "Connectors".
+func connectorsCommands() []command {
+	return []command{
+		{name: "exceptional",
+			needs: needLine,
+			do: func(e *Editor, _ string) {
+				v := !e.lines()[0].Dashed
+				e.style(&diagram.SetStyle{Dashed: &v}, true)
+			},
+			menus: places{inConnector: 201},
+			ways: []way{
+				{title: "Exceptional path", words: "dashed"},
+			},
+		},
+		{name: "give-back",
+			needs: func(e *Editor) string {
+				for _, c := range e.lines() {
+					if len(c.Bends) > 0 {
+						return ""
+					}
+				}
+				return "Select a connector that was bent by hand."
+			},
+			do: func(e *Editor, _ string) {
+				var edits []diagram.Edit
+				for _, c := range e.lines() {
+					if len(c.Bends) > 0 {
+						edits = append(edits, &diagram.SetBends{Sheet: e.sheetID, ID: c.ID})
+					}
+				}
+				e.do(diagram.Together("give the course back", edits...))
+			},
+			menus: places{inConnector: 202},
+			ways: []way{
+				{title: "Let it find its own way again", key: "Ctrl+Backspace", words: "bend reset route"},
+			},
+		},
+		{name: "glue",
+			needs: func(e *Editor) string {
+				if c := e.connector(); c == nil || c.From.Side == "" && c.To.Side == "" {
+					return "Select a connector that is glued to a fixed point."
+				}
+				return ""
+			},
+			do: func(e *Editor, _ string) {
+				c := e.connector()
+				from, to := c.From, c.To
+				from.Side, to.Side = "", ""
+				e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
+			},
+			menus: places{inConnector: 203},
+			ways: []way{
+				{title: "Glue to the best sides"},
+			},
+		},
+		{name: "trunk",
+			needs: func(e *Editor) string {
+				if len(e.sources()) == 0 {
+					return "Select an exit, or the symbol whose exits are to share a trunk."
+				}
+				return ""
+			},
+			do: func(e *Editor, _ string) {
+				list := e.sources()
+				v := !list[0].Trunk
+				s := &diagram.SetStyle{Sheet: e.sheetID, Trunk: &v}
+				for _, sym := range list {
+					s.IDs = append(s.IDs, sym.ID)
+				}
+				e.do(s)
+			},
+			menus: places{inConnector: 205},
+			ways: []way{
+				{title: "Exits share a trunk"},
+			},
+		},
+		{name: "labels-home",
+			needs: func(e *Editor) string {
+				for _, c := range e.lines() {
+					if c.Place != (diagram.Spot{}) || c.FromPlace != (diagram.Spot{}) || c.ToPlace != (diagram.Spot{}) {
+						return ""
+					}
+				}
+				return "Select a connector whose label was moved by hand."
+			},
+			do: func(e *Editor, _ string) {
+				var edits []diagram.Edit
+				for _, c := range e.lines() {
+					for _, at := range diagram.LabelNames {
+						edits = append(edits, &diagram.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at})
+					}
+				}
+				e.do(diagram.Together("let labels find their place", edits...))
+			},
+			menus: places{inConnector: 206},
+			ways: []way{
+				{title: "Labels find their own place"},
+			},
+		},
+		{name: "turn",
+			needs: func(e *Editor) string {
+				if e.connector() == nil {
+					return "Select a connector to reverse."
+				}
+				return ""
+			},
+			do: func(e *Editor, _ string) {
+				c := e.connector()
+				from, to := c.To, c.From
+				if from.Connector != "" {
+					e.say("This connector ends on another connector, so it cannot be reversed.")
+					return
+				}
+				e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
+			},
+			menus: places{inConnector: 204},
+			ways: []way{
+				{title: "Reverse the connector"},
+			},
+		},
+		{name: "ends",
+			needs: needLine,
+			do:    func(e *Editor, _ string) { e.bothWays() },
+			ways: []way{
+				{title: "Both ways"},
+			},
+		},
+		{name: "label",
+			needs: func(e *Editor) string {
+				if e.connector() == nil {
+					return "Select a connector to label."
+				}
+				return ""
+			},
+			do: func(e *Editor, arg string) { e.startWritingAt(e.sel[0], arg, false) },
+			ways: []way{
+				{arg: "from", title: "Label at the beginning"},
+				{arg: "to", title: "Label at the end"},
+			},
+		},
+		{name: "line",
+			needs: needLine,
+			do:    (*Editor).styleLine,
+			choices: []choice{
+				{"ink=", "Line colour", diagram.Fills, colourNames},
+				{"course=", "Course", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},
+				{"line=", "Pattern", []string{"", "dashed", "dotted", "dash-dot", "transfer", "link"}, []string{"solid", "dashed", "dotted", "dash and dot", "control transfer", "communication link"}},
+				{"hop=", "Where it crosses others", []string{"", "plain", "gap", "arc"}, []string{"as the sheet says", "plainly", "with a gap", "with an arc"}},
+				{"merge=", "Where others reach the same side", []string{"", "merge", "apart"}, []string{"as the sheet says", "merges with them", "keeps apart"}},
+				{"from=", "Beginning", markValues, markNames},
+				{"to=", "End", markValues, markNames},
+				{"size=", "Size of the ends", []string{"small", "", "large"}, []string{"small", "middle", "large"}},
+			},
+		},
+	}
+}

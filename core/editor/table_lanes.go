@@ -1,0 +1,333 @@
+package editor
+
+import "plaintracer/core/diagram"
+
+// lanesAndSheetsCommands are the commands of the part "Lanes and sheets".
+func lanesAndSheetsCommands() []command {
+	return []command{
+		{name: "lanes",
+			do:    func(e *Editor, _ string) { e.addLanes() },
+			menus: places{inPool: 102, inDesk: 201},
+			ways: []way{
+				{title: "Add a lane at the end"},
+			},
+		},
+		{name: "lane-above",
+			needs: needLane,
+			do:    func(e *Editor, _ string) { e.insertLane(0) },
+			menus: places{inLane: 201},
+			ways: []way{
+				{title: "Insert a lane above"},
+			},
+		},
+		{name: "lane-below",
+			needs: needLane,
+			do:    func(e *Editor, _ string) { e.insertLane(1) },
+			menus: places{inLane: 202},
+			ways: []way{
+				{title: "Insert a lane below"},
+			},
+		},
+		{name: "lane-move",
+			needs: needLane,
+			do: func(e *Editor, arg string) {
+				if arg == "up" {
+					e.moveLane(-1)
+				} else {
+					e.moveLane(1)
+				}
+			},
+			menus: places{inLane: 203},
+			ways: []way{
+				{arg: "up", title: "Move the lane up", words: "reorder"},
+				{arg: "down", title: "Move the lane down", words: "reorder"},
+			},
+		},
+		{name: "lane-remove",
+			needs: needLane,
+			do:    (*Editor).removeLane,
+			menus: places{inLane: 301},
+			ways: []way{
+				{title: "Remove the lane, keep its steps", words: "delete"},
+				{arg: "above", title: "Remove the lane, its steps to the lane above", words: "delete"},
+				{arg: "below", title: "Remove the lane, its steps to the lane below", words: "delete"},
+				{arg: "delete", title: "Remove the lane with its steps", words: "delete"},
+			},
+		},
+		{name: "pool-add",
+			do: func(e *Editor, _ string) { e.addPool() },
+			ways: []way{
+				{title: "Add another pool of lanes", words: "organisation company"},
+			},
+		},
+		{name: "part-open",
+			needs: needLane,
+			do:    pageOpens("part-open"),
+			menus: places{inLane: 204},
+			ways: []way{
+				{title: "Part of a department or group", words: "nested department sublane parent"},
+			},
+		},
+		{name: "names-level",
+			needs: needPool,
+			do:    func(e *Editor, _ string) { e.levelNames() },
+			ways: []way{
+				{title: "Turn the lane names", words: "upright horizontal"},
+			},
+		},
+		{name: "stage-add",
+			needs: needPool,
+			do:    func(e *Editor, _ string) { e.addStage() },
+			menus: places{inStage: 102, inLane: 205, inPool: 104},
+			ways: []way{
+				{title: "Add a stage", words: "phase period across"},
+			},
+		},
+		{name: "stage-move",
+			needs: needStage,
+			do: func(e *Editor, arg string) {
+				if arg == "back" {
+					e.moveStage(-1)
+				} else {
+					e.moveStage(1)
+				}
+			},
+			menus: places{inStage: 103},
+			ways: []way{
+				{arg: "back", title: "Move the stage back", words: "phase reorder earlier"},
+				{arg: "on", title: "Move the stage on", words: "phase reorder later"},
+			},
+		},
+		{name: "stage-remove",
+			needs: needStage,
+			do:    func(e *Editor, _ string) { e.removeStage() },
+			menus: places{inStage: 104},
+			ways: []way{
+				{title: "Remove the stage, keep its steps", words: "phase delete"},
+			},
+		},
+		{name: "lanes-turn",
+			needs: needPool,
+			do:    func(e *Editor, _ string) { e.turnLanes() },
+			menus: places{inPool: 103},
+			ways: []way{
+				{title: "Turn the lanes across or down", words: "vertical horizontal direction"},
+			},
+		},
+		{name: "roles-open",
+			do: pageOpens("roles-open"),
+			ways: []way{
+				{title: "Lanes from a list of roles", words: "paste owners"},
+			},
+		},
+		{name: "owners-lanes",
+			needs: needNoLanes,
+			do:    func(e *Editor, _ string) { e.ownersIntoLanes() },
+			ways: []way{
+				{title: "Turn owners into lanes", words: "swimlanes who does"},
+			},
+		},
+		{name: "lanes-owners",
+			needs: needPool,
+			do:    func(e *Editor, _ string) { e.lanesIntoOwners() },
+			ways: []way{
+				{title: "Turn lanes into owners", words: "flowchart plain"},
+			},
+		},
+		{name: "owner-open",
+			needs: needOwned,
+			do:    pageOpens("owner-open"),
+			ways: []way{
+				{title: "Set the owner", words: "who does role person department"},
+			},
+		},
+		{name: "sheet-add",
+			do: func(e *Editor, _ string) { e.addSheet() },
+			ways: []way{
+				{title: "Add a sheet"},
+			},
+		},
+		{name: "sheet-take",
+			do: pageOpens("sheet-take"),
+			ways: []way{
+				{title: "Copy the whole sheet to the clipboard", words: "another map paste"},
+			},
+		},
+		{name: "onto-page",
+			do: (*Editor).ontoPage,
+			ways: []way{
+				{title: "Bring everything onto the page", words: "fit edge paper"},
+			},
+		},
+		{name: "paper-larger",
+			do: (*Editor).enlarge,
+			ways: []way{
+				{title: "Take a paper that holds everything", words: "larger size page"},
+			},
+		},
+		{name: "sheet-copy",
+			do: func(e *Editor, _ string) { e.copySheet() },
+			ways: []way{
+				{title: "Duplicate the sheet with everything on it", words: "copy as it is as it will be"},
+			},
+		},
+		{name: "sheet-open",
+			do:    pageOpens("sheet-open"),
+			menus: places{inDesk: 303},
+			ways: []way{
+				{title: "This sheet: name, paper, background", words: "ground picture"},
+			},
+		},
+		{name: "heading",
+			do: (*Editor).setHeading,
+			ways: []way{
+				{title: "Heading of the sheet on or off", words: "title block frame project author version date"},
+			},
+		},
+		{name: "sheet-left",
+			do: func(e *Editor, _ string) { e.moveSheet(-1) },
+			ways: []way{
+				{title: "Move the sheet to the left", words: "order"},
+			},
+		},
+		{name: "sheet-right",
+			do: func(e *Editor, _ string) { e.moveSheet(1) },
+			ways: []way{
+				{title: "Move the sheet to the right", words: "order"},
+			},
+		},
+		{name: "sheet-remove",
+			do: func(e *Editor, _ string) { e.removeSheet() },
+			ways: []way{
+				{title: "Remove the sheet", words: "delete"},
+			},
+		},
+		{name: "ground-picture",
+			do: func(e *Editor, _ string) { e.ground, e.open = true, "picture-open" },
+			ways: []way{
+				{title: "Background picture from a file"},
+			},
+		},
+		{name: "ground-none",
+			needs: func(e *Editor) string {
+				if e.Sheet().Ground == (diagram.Ground{}) {
+					return "This sheet has no background."
+				}
+				return ""
+			},
+			do: func(e *Editor, _ string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &diagram.Ground{}}) },
+			ways: []way{
+				{title: "No background", words: "remove"},
+			},
+		},
+		{name: "follow",
+			needs: func(e *Editor) string {
+				if sym := e.one(); sym == nil || !sym.Kind.IsReference() {
+					return "Select a reference to follow."
+				}
+				return ""
+			},
+			do: func(e *Editor, _ string) {
+				where, partner := e.m.Partner(e.one())
+				if partner == nil {
+					e.say("This reference has no partner yet.")
+					return
+				}
+				if where.ID != e.sheetID {
+					e.show(where.ID)
+				}
+				e.sel, e.centre = []string{partner.ID}, partner.ID
+			},
+			menus: places{inSymbol: 106},
+			ways: []way{
+				{title: "Go to the partner", words: "reference"},
+			},
+		},
+		{name: "legend",
+			do:    func(e *Editor, _ string) { e.addLegend() },
+			menus: places{inDesk: 202},
+			ways: []way{
+				{title: "Legend of the symbols used"},
+			},
+		},
+		{name: "picture-open",
+			do: pageOpens("picture-open"),
+			ways: []way{
+				{title: "Picture from a file"},
+			},
+		},
+		{name: "number",
+			do: func(e *Editor, _ string) {
+				v := !e.m.Numbers
+				e.do(&diagram.SetHead{Numbers: &v})
+			},
+			ways: []way{
+				{title: "Step numbers on or off"},
+			},
+		},
+		{name: "units",
+			do: (*Editor).setUnits,
+			ways: []way{
+				{arg: "", title: "Lengths in pixels", words: "units px"},
+				{arg: "mm", title: "Lengths in millimetres", words: "units mm"},
+				{arg: "in", title: "Lengths in inches", words: "units in"},
+			},
+		},
+		{name: "fitting",
+			do: (*Editor).setFitting,
+			choices: []choice{
+				{"", "Text that does not fit", []string{"", "alone", "smaller"}, []string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
+			},
+		},
+		{name: "crossings",
+			do: func(e *Editor, arg string) {
+				v := diagram.Crossing(arg)
+				e.do(&diagram.SetSheet{Sheet: e.sheetID, Crossings: &v})
+			},
+			choices: []choice{
+				{"", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
+			},
+		},
+		{name: "merging",
+			do: func(e *Editor, arg string) {
+				v := arg == string(diagram.MergeAlways)
+				e.do(&diagram.SetSheet{Sheet: e.sheetID, Merging: &v})
+			},
+			choices: []choice{
+				{"", "Connectors that reach the same side", []string{"", "merge"}, []string{"run side by side", "merge into one line"}},
+			},
+		},
+		{name: "edge",
+			do: (*Editor).setEdge,
+			choices: []choice{
+				{"", "At the edge of the paper", []string{"", "grow"}, []string{"stay on the page", "grow the paper"}},
+			},
+		},
+		{name: "lane-head",
+			needs: needLane,
+			do:    func(e *Editor, arg string) { e.setLane(&diagram.SetLane{Head: &arg}) },
+			choices: []choice{
+				{"", "Head of the lane", diagram.Fills, colourNames},
+			},
+		},
+		{name: "ground",
+			do: func(e *Editor, arg string) {
+				g := e.Sheet().Ground
+				g.Fill = arg
+				e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &g})
+			},
+			choices: []choice{
+				{"", "Background", diagram.Fills[1:], diagram.Fills[1:]},
+			},
+		},
+		{name: "sheet-turn",
+			do: func(e *Editor, arg string) {
+				across := arg == "across"
+				e.do(&diagram.SetSheet{Sheet: e.sheetID, Across: &across})
+			},
+			choices: []choice{
+				{"", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},
+			},
+		},
+	}
+}
