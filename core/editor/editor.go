@@ -5,10 +5,8 @@
 package editor
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -17,32 +15,21 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
+	"plaintracer/core/session"
 )
 
 const px = geometry.Px
 
 // Editor is one window on a map.
 type Editor struct {
+	// doc is the window's copy of the map, m the map in it.
+	doc     *session.Session
 	m       *diagram.Map
 	sheetID string
-	// window is the prefix the server gave this window; ids are made from it.
-	window   string
-	counter  int
-	seq      int
-	revision int
-	// pending are edits made here that the server has not confirmed yet, in
-	// order; their trials can be unmade to let somebody else's edit in first.
-	pending []pending
-	outbox  []pending
-	// writing says that a text is being written, and holding how many edits at the end of
-	// the outbox wait for it: those that made the step it stands on. A window that is closed
-	// in the middle of a word leaves no empty step behind.
+	// writing says that a text is being written.
 	writing bool
-	holding int
-	preview *diagram.Trial
 	// again makes the preview anew after somebody else's edit came in.
-	again      func()
-	undo, redo []*diagram.Revert
+	again func()
 
 	sel    []string
 	lane   string // or the stage
@@ -101,13 +88,6 @@ type Editor struct {
 	tracing []visit
 }
 
-type pending struct {
-	Seq  int              `json:"seq"`
-	Edit diagram.Envelope `json:"edit"`
-	// trial is nil while somebody else's edit stands in the way of this one.
-	trial *diagram.Trial
-}
-
 // stale says what has to be computed again before the next picture.
 type stale struct {
 	all, facts, courses bool
@@ -148,30 +128,18 @@ type write struct {
 
 // Open shows a map from its JSON form. The window prefix must be new.
 func (e *Editor) Open(doc []byte, revision int, window string) error {
-	m, err := read(doc)
+	own, err := session.Open(doc, revision, window)
 	if err != nil {
 		return err
 	}
 	sheet, free := e.sheetID, e.free
-	*e = Editor{m: m, revision: revision, window: window, scale: 1000, free: free}
-	e.sheetID = m.Sheets[0].ID
-	if m.Sheet(sheet) != nil {
+	*e = Editor{doc: own, m: own.Map(), scale: 1000, free: free}
+	e.sheetID = e.m.Sheets[0].ID
+	if e.m.Sheet(sheet) != nil {
 		e.sheetID = sheet
 	}
 	e.stale = stale{all: true, facts: true, courses: true}
 	return nil
-}
-
-// read returns the map that the server sent.
-func read(doc []byte) (*diagram.Map, error) {
-	m := new(diagram.Map)
-	if err := json.Unmarshal(doc, m); err != nil {
-		return nil, fmt.Errorf("the map could not be read: %w", err)
-	}
-	if err := m.Validate(); err != nil {
-		return nil, fmt.Errorf("the map is broken: %w", err)
-	}
-	return m, nil
 }
 
 // Map returns the map as this window sees it. It must not be changed.
@@ -190,10 +158,7 @@ func (e *Editor) Courses() []routing.Course {
 	return e.courses
 }
 
-func (e *Editor) newID() string {
-	e.counter++
-	return e.window + "-" + strconv.FormatInt(int64(e.counter), 36)
-}
+func (e *Editor) newID() string { return e.doc.NewID() }
 
 func (e *Editor) say(format string, args ...any) { e.words = fmt.Sprintf(format, args...) }
 
@@ -203,32 +168,14 @@ func (e *Editor) do(edit diagram.Edit) bool {
 		e.say(tracingWords)
 		return false
 	}
-	inverse, ok := e.commit(e.growing(edit))
-	if ok && len(inverse.Changes) > 0 {
-		e.undo = append(e.undo, inverse)
-		e.redo = nil
-	}
-	return ok
-}
-
-func (e *Editor) commit(edit diagram.Edit) (*diagram.Revert, bool) {
+	edit = e.growing(edit)
 	e.drop()
-	trial, err := diagram.Attempt(e.m, edit)
+	err := e.doc.Do(edit)
 	if err != nil {
 		e.say("Not done: %s.", err)
-		e.changed()
-		return nil, false
-	}
-	inverse := trial.Inverse()
-	if len(inverse.Changes) > 0 {
-		e.seq++
-		inverse.Seq = e.seq
-		p := pending{e.seq, diagram.Envelope{Edit: edit}, trial}
-		e.pending = append(e.pending, p)
-		e.outbox = append(e.outbox, p)
 	}
 	e.changed()
-	return inverse, true
+	return err == nil
 }
 
 // changed marks everything that depends on the document.
@@ -261,8 +208,8 @@ func (e *Editor) prune() {
 // try shows what an edit would do without making it for good.
 func (e *Editor) try(edit diagram.Edit) {
 	e.drop()
-	if trial, err := diagram.Preview(e.m, edit); err == nil {
-		e.preview, e.graph = trial, nil
+	if e.doc.Show(edit) {
+		e.graph = nil
 	}
 	e.stale.courses = true
 }
@@ -270,36 +217,34 @@ func (e *Editor) try(edit diagram.Edit) {
 // drop takes the preview back.
 func (e *Editor) drop() {
 	e.proposed, e.trying = nil, ""
-	if e.preview != nil {
-		e.preview.Rollback()
-		e.preview, e.graph = nil, nil
+	if e.doc.Hide() {
+		e.graph = nil
 		e.stale.courses = true
 	}
 }
 
 // Undo takes the latest edit of this window back; Redo makes it again.
-func (e *Editor) Undo() { e.undo, e.redo = e.step(e.undo, e.redo, "undo") }
+func (e *Editor) Undo() { e.step(e.doc.Undo, "undo") }
 
 // Redo makes the edit again that was taken back last.
-func (e *Editor) Redo() { e.redo, e.undo = e.step(e.redo, e.undo, "redo") }
+func (e *Editor) Redo() { e.step(e.doc.Redo, "redo") }
 
-func (e *Editor) step(from, to []*diagram.Revert, what string) (_, _ []*diagram.Revert) {
+func (e *Editor) step(do func() (*diagram.Revert, []string, error), what string) {
 	e.cancel()
-	if len(from) == 0 {
+	made, skipped, err := do()
+	switch {
+	case made == nil:
 		e.say("There is nothing to %s.", what)
-		return from, to
+		return
+	case err != nil:
+		e.say("Not done: %s.", err)
+		e.changed()
+		return
+	case len(skipped) > 0:
+		e.say("Left as it is: %s.", strings.Join(skipped, "; "))
 	}
-	last := from[len(from)-1]
-	from = from[:len(from)-1]
-	inverse, ok := e.commit(last)
-	if !ok {
-		return from, to
-	}
-	if len(inverse.Skipped) > 0 {
-		e.say("Left as it is: %s.", strings.Join(inverse.Skipped, "; "))
-	}
-	e.reveal(last)
-	return from, append(to, inverse)
+	e.changed()
+	e.reveal(made)
 }
 
 // reveal shows the sheet an undone edit was about.
@@ -317,84 +262,51 @@ func (e *Editor) reveal(r *diagram.Revert) {
 // Confirm notes that the server has committed an edit of this window as
 // revision.
 func (e *Editor) Confirm(seq, revision int) {
-	e.revision = revision
-	i := slices.IndexFunc(e.pending, func(p pending) bool { return p.Seq == seq })
-	if i < 0 {
-		return // confirmed before
+	if err := e.told(func() (bool, error) { return e.doc.Confirm(seq, revision) }); err != nil {
+		e.say("This window no longer shows what was saved; load it again: %s.", err)
 	}
-	done := e.pending[i]
-	if i == 0 && done.trial != nil {
-		e.pending = e.pending[1:]
-		return
-	}
-	// It did not apply here for a while but did when its turn came, or one
-	// before it is still open: put it under the others.
-	e.between(func() {
-		e.pending = slices.Delete(e.pending, i, i+1)
-		if _, err := diagram.Apply(e.m, done.Edit.Edit); err != nil {
-			e.say("This window no longer shows what was saved; load it again: %s.", err)
-		}
-	})
 }
 
 // Refused notes that the server did not take an edit. It is unmade here too,
 // with a word to the person who made it.
 func (e *Editor) Refused(seq int, why string) {
-	e.between(func() {
-		e.pending = slices.DeleteFunc(e.pending, func(p pending) bool { return p.Seq == seq })
-	})
+	_ = e.told(func() (bool, error) { e.doc.Refused(seq); return true, nil })
 	e.say("Not done: %s.", why)
 }
 
 // Foreign makes somebody else's edit, which the server has put before this
 // window's pending ones.
 func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
-	var err error
-	e.between(func() {
-		_, err = diagram.Apply(e.m, edit)
-	})
-	e.revision = revision
-	return err
+	return e.told(func() (bool, error) { return true, e.doc.Foreign(edit, revision) })
 }
 
 // Fresh puts the map as it is on the server under this window's pending edits, of which the
 // map holds all up to number seq already.
 func (e *Editor) Fresh(doc []byte, revision, seq int) error {
-	m, err := read(doc)
-	if err != nil {
-		return err
+	err := e.told(func() (bool, error) { return true, e.doc.Fresh(doc, revision, seq) })
+	if err == nil {
+		e.stale.all = true
 	}
-	e.between(func() {
-		e.pending = slices.DeleteFunc(e.pending, func(p pending) bool { return p.Seq <= seq })
-		*e.m = *m
-	})
-	e.revision = revision
-	e.stale.all = true
-	return nil
+	return err
 }
 
-// between unmakes the preview and the pending edits, does something to the
-// confirmed map, and makes them again. What does not apply any more waits: the
-// server has the last word on it.
-func (e *Editor) between(do func()) {
-	held, proposed, trying := e.preview != nil, e.proposed, e.trying
+// told brings in what the server says. Where that makes another map, what is only shown is taken
+// away for it, and the gesture shows it again.
+func (e *Editor) told(bring func() (changed bool, err error)) error {
+	held, proposed, trying := e.doc.Showing(), e.proposed, e.trying
+	changed, err := bring()
+	if !changed {
+		return err
+	}
 	e.drop()
-	for i := len(e.pending) - 1; i >= 0; i-- {
-		if t := e.pending[i].trial; t != nil {
-			t.Rollback()
-		}
-	}
-	do()
-	for i := range e.pending {
-		e.pending[i].trial, _ = diagram.Attempt(e.m, e.pending[i].Edit.Edit)
-	}
 	e.changed()
 	if held && e.again != nil {
 		e.again()
-		if e.preview != nil {
+		if e.doc.Showing() {
 			e.proposed, e.trying = proposed, trying
 		}
 	}
+	return err
 }
 
 // show turns to a sheet.
@@ -440,7 +352,7 @@ func (e *Editor) Pause() (more bool) {
 // refresh computes what is stale.
 func (e *Editor) refresh() {
 	s := e.Sheet()
-	if e.stale.facts && e.preview == nil {
+	if e.stale.facts && !e.doc.Showing() {
 		e.facts = scene.KnowFlow(e.m, e.flow())
 		e.found = len(findings.CheckFlow(e.m, e.flow()))
 		e.stale.facts = false
@@ -450,7 +362,7 @@ func (e *Editor) refresh() {
 	}
 	e.links.Fill(e.m, s)
 	moving := func(i int) bool { return i < len(s.Symbols) && e.g.moving[s.Symbols[i].ID] }
-	dragging := e.preview != nil && e.g.mode != idle
+	dragging := e.doc.Showing() && e.g.mode != idle
 	e.stale.drag = false
 	switch {
 	case e.stale.exact || e.stale.all:

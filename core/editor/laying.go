@@ -148,7 +148,7 @@ func (e *Editor) Worked(answer []byte) {
 	}
 	e.cancel()
 	e.propose(edit, words)
-	if e.preview != nil {
+	if e.doc.Showing() {
 		e.fits(as, edit)
 	}
 }

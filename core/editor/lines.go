@@ -171,7 +171,7 @@ func (e *Editor) giveBack(edit diagram.Edit) []diagram.Edit {
 		before[c.ID] = i < len(e.courses) && e.courses[i].GivenBack
 	}
 	e.try(edit)
-	if e.preview == nil {
+	if !e.doc.Showing() {
 		return nil
 	}
 	var out []diagram.Edit

@@ -105,7 +105,7 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 		}
 	}
 	switch {
-	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "" && e.preview == nil:
+	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "" && !e.doc.Showing():
 		if from, ok := e.looseFrom(); ok {
 			if g.mode == connecting { // a new step would stand there
 				o.line("coming", geometry.Polyline{from, e.at})
@@ -335,7 +335,7 @@ func (o *overlay) borders() {
 			o.box("straddles", sym.Grown(o.e.screen(3)))
 		}
 	}
-	if sym := s.Symbol(g.id); sym != nil && g.moving[g.id] && g.moved && o.e.preview != nil {
+	if sym := s.Symbol(g.id); sym != nil && g.moving[g.id] && g.moved && o.e.doc.Showing() {
 		if pool, i := s.LaneAt(sym.Centre()); pool != nil {
 			o.box("into-lane", pool.LaneBox(i))
 		}

@@ -462,7 +462,7 @@ func (e *Editor) joining(p geometry.Point) diagram.End {
 func (e *Editor) followConnect(p geometry.Point) {
 	g := &e.g
 	end := e.landing(p)
-	if end == g.end && e.preview != nil && !end.Loose() {
+	if end == g.end && e.doc.Showing() && !end.Loose() {
 		return
 	}
 	g.end = end

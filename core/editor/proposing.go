@@ -21,7 +21,7 @@ type proposal struct {
 // propose shows what an edit would do.
 func (e *Editor) propose(edit diagram.Edit, words string) {
 	e.try(edit)
-	if e.preview == nil {
+	if !e.doc.Showing() {
 		if _, err := diagram.Attempt(e.m, edit); err != nil {
 			e.say("Not done: %s.", err)
 		}

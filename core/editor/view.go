@@ -138,7 +138,7 @@ func (e *Editor) Flush() []byte {
 		v.overlay = string(v.over)
 		b = appendString(append(b, `,"overlay":`...), v.overlay)
 	}
-	if !e.still && (e.preview == nil || e.proposed != nil) && e.g.mode == idle || v.state == "" {
+	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.g.mode == idle || v.state == "" {
 		if state := e.state(); state != v.state {
 			v.state = state
 			b = append(append(b, `,"state":`...), state...)
@@ -168,11 +168,10 @@ func (e *Editor) appendRequests(b []byte) []byte {
 		}
 	}
 	if e.write == nil && !e.writing {
-		e.holding = 0
+		e.doc.Hold(0)
 	}
-	if n := len(e.outbox) - e.holding; n > 0 {
-		add("send", e.outbox[:n])
-		e.outbox = append(e.outbox[:0], e.outbox[n:]...)
+	if send := e.doc.Take(); len(send) > 0 {
+		add("send", send)
 	}
 	if e.write != nil {
 		add("write", e.write)
@@ -505,12 +504,7 @@ func (e *Editor) state() string {
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}
-	if n := len(e.undo); n > 0 {
-		st.Undo = e.undo[n-1].Of
-	}
-	if n := len(e.redo); n > 0 {
-		st.Redo = e.redo[n-1].Of
-	}
+	st.Undo, st.Redo = e.doc.Next()
 	st.Now = map[string]string{}
 	for _, name := range diagram.HeadingFields {
 		st.Now[name] = *e.m.Heading.Field(name)

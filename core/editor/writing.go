@@ -9,6 +9,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/session"
 	"plaintracer/core/typeset"
 )
 
@@ -201,17 +202,18 @@ func (e *Editor) Cancel() { e.write, e.writing = nil, false }
 // written or given up.
 func (e *Editor) writeNew(id string) {
 	e.startWriting(id, false)
-	if e.write != nil && len(e.outbox) > 0 {
-		e.holding = 1
+	if e.write != nil {
+		e.doc.Hold(1)
 	}
 }
 
 // Held returns the edits that wait for the text, as JSON; nothing if there are none.
 func (e *Editor) Held() []byte {
-	if e.holding == 0 || len(e.outbox) < e.holding {
+	list := e.doc.Held()
+	if len(list) == 0 {
 		return nil
 	}
-	raw, err := json.Marshal(e.outbox[len(e.outbox)-e.holding:])
+	raw, err := json.Marshal(list)
 	if err != nil {
 		return nil
 	}
@@ -221,7 +223,7 @@ func (e *Editor) Held() []byte {
 // Resume opens a text that was being written when a window was closed, and first makes the
 // step it stood on, where that was held back.
 func (e *Editor) Resume(id, label string, held []byte) {
-	var list []pending
+	var list []session.Pending
 	if len(held) > 0 && json.Unmarshal(held, &list) == nil {
 		for _, p := range list {
 			if p.Edit.Edit == nil || !e.do(p.Edit.Edit) {
@@ -234,7 +236,7 @@ func (e *Editor) Resume(id, label string, held []byte) {
 	}
 	e.startWritingAt(id, label, false)
 	if e.write != nil {
-		e.holding = min(len(list), len(e.outbox))
+		e.doc.Hold(len(list))
 		e.centre = id
 	}
 }
