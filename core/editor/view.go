@@ -2,15 +2,12 @@ package editor
 
 import (
 	"encoding/json"
-	"fmt"
-	"slices"
 	"strconv"
-	"unicode/utf8"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
-	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/paint"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
@@ -18,79 +15,14 @@ import (
 
 // view is what the window shows at present.
 type view struct {
-	symbols    map[string]*shownSymbol
-	connectors map[string]*shownConnector
-	pools      map[string]*diagram.Pool
-	order      [3][]string // ids in drawing order, by layer
-	overlay    string
-	ground     string
-	state      string
-	page       geometry.Box
-	drawn      *looks.Look
-	house      typeset.House
-	buf        []byte
-	inner      []byte
-	over       []byte
-	ids        []string
+	painter        paint.Painter
+	overlay, state string
+	buf, over      []byte
 }
-
-type shownSymbol struct {
-	look  diagram.Symbol // with its place taken out
-	at    geometry.Point
-	extra scene.Extra
-	drawn *looks.Look
-}
-
-type shownConnector struct {
-	look      diagram.Connector
-	points    geometry.Polyline
-	labels    [3]geometry.Box
-	hops      []routing.Hop
-	crossings diagram.Crossing
-	behind    diagram.Ground
-	drawn     *looks.Look
-	// shapes is of how many it consists.
-	shapes int
-	// at is by how much it is shown beside where it was drawn, during a drag.
-	at geometry.Point
-}
-
-// shift moves a connector to a course that is the one it has, elsewhere; it
-// reports false when that is another one.
-func (c *shownConnector) shift(to *routing.Course) bool {
-	if len(c.points) != len(to.Points) || len(c.points) == 0 || len(c.hops) != len(to.Hops) {
-		return false
-	}
-	d := to.Points[0].Sub(c.points[0])
-	for i, p := range c.points {
-		if p.Add(d) != to.Points[i] {
-			return false
-		}
-	}
-	for i, h := range c.hops {
-		if h.At = h.At.Add(d); h != to.Hops[i] {
-			return false
-		}
-	}
-	for i, l := range c.labels {
-		if l.W > 0 {
-			l = l.Moved(d)
-		}
-		if l != to.Labels[i] {
-			return false
-		}
-	}
-	c.points, c.hops, c.labels, c.at = append(c.points[:0], to.Points...), append(c.hops[:0], to.Hops...), to.Labels, c.at.Add(d)
-	return true
-}
-
-// The layers of the drawing, from below.
-var layers = [3]string{"pools", "connectors", "symbols"}
 
 // Flush returns what has changed since the last call, as JSON:
 //
-//	patch: a list of ["all", page w, page h], ["add", layer, id, svg],
-//	  ["ground", svg], ["to", id, x, y], ["set", id, svg], ["paths", id, path, ...], ["drop", id], ["order", layer, ids]
+//	patch: a list of patches (package paint)
 //	overlay: the SVG of selection, guides and handles, if it changed
 //	state: everything around the drawing, if it changed
 //	send: edits for the server
@@ -103,40 +35,17 @@ func (e *Editor) Flush() []byte {
 	e.refresh()
 	v := &e.view
 	b := append(v.buf[:0], `{"patch":[`...)
-	start := len(b)
-	s := e.Sheet()
-	page := s.Page()
 	if e.stale.all {
-		v.symbols, v.connectors, v.pools = map[string]*shownSymbol{}, map[string]*shownConnector{}, map[string]*diagram.Pool{}
-		v.order = [3][]string{}
-		v.overlay, v.ground = "-", ""
+		v.overlay = "-"
 	}
-	if e.stale.all || page != v.page {
-		v.page = page
-		name := `["page",`
-		if e.stale.all {
-			name = `["all",`
-		}
-		b = append(scene.AppendPx(append(scene.AppendPx(append(b, name...), page.W), ','), page.H), "],"...)
-	}
+	b = v.painter.Patch(b, &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Sketched: e.stale.drag}, e.stale.all)
 	e.stale.all = false
-	if house := typeset.HouseOf(e.m); house != v.house {
-		v.forget()
-		v.house = house
-	}
-	b = e.patchGround(b, s)
-	b = e.patchPools(b, s)
-	b = e.patchConnectors(b, s)
-	b = e.patchSymbols(b, s)
-	if len(b) > start && b[len(b)-1] == ',' {
-		b = b[:len(b)-1]
-	}
 	b = append(b, ']')
 
 	v.over = e.appendOverlay(v.over[:0])
 	if string(v.over) != v.overlay {
 		v.overlay = string(v.over)
-		b = appendString(append(b, `,"overlay":`...), v.overlay)
+		b = paint.AppendString(append(b, `,"overlay":`...), v.overlay)
 	}
 	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.g.mode == idle || v.state == "" {
 		if state := e.state(); state != v.state {
@@ -148,17 +57,6 @@ func (e *Editor) Flush() []byte {
 	b = e.appendRequests(b)
 	v.buf = append(b, '}')
 	return v.buf
-}
-
-// forget has everything drawn anew in its place.
-func (v *view) forget() {
-	v.drawn = nil
-	for _, c := range v.connectors {
-		c.drawn = nil
-	}
-	for _, sym := range v.symbols {
-		sym.drawn = nil
-	}
 }
 
 func (e *Editor) appendRequests(b []byte) []byte {
@@ -219,202 +117,6 @@ func (e *Editor) appendRequests(b []byte) []byte {
 type offer struct {
 	Command string `json:"command"`
 	Text    string `json:"text"`
-}
-
-// patchGround draws what lies behind everything anew when it is another.
-func (e *Editor) patchGround(b []byte, s *diagram.Sheet) []byte {
-	v := &e.view
-	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(e.m).Name + " " + s.Paper + " " + strconv.FormatBool(s.Across)
-	if s.Ground == (diagram.Ground{}) {
-		key = ""
-	}
-	if s.Headed {
-		key += fmt.Sprintf("\x00%s %s %v %q %d %d", looks.Of(e.m).Name, s.Paper, s.Across, []string{e.m.Title, fmt.Sprint(e.m.Heading)}, slices.Index(e.m.Sheets, s), len(e.m.Sheets))
-	}
-	if key == v.ground {
-		return b
-	}
-	v.ground = key
-	n := scene.ViewOf(e.m, s).Ground()
-	v.inner = n.AppendInner(v.inner[:0])
-	return append(appendBytes(append(b, `["ground",`...), v.inner), "],"...)
-}
-
-func (e *Editor) patchPools(b []byte, s *diagram.Sheet) []byte {
-	v := &e.view
-	v.ids = v.ids[:0]
-	seen := scene.ViewOf(e.m, s)
-	turned := v.drawn != seen.Look
-	v.drawn = seen.Look
-	for _, p := range s.Pools {
-		v.ids = append(v.ids, p.ID)
-		old := v.pools[p.ID]
-		if old != nil && !turned && old.Equal(p) {
-			continue
-		}
-		copied := *p
-		copied.Lanes, copied.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
-		v.pools[p.ID] = &copied
-		n := seen.Pool(p)
-		b = e.appendNode(b, 0, &n, old == nil, old == nil || old.X != p.X || old.Y != p.Y)
-	}
-	return e.patchOrder(b, 0, func(id string) { delete(v.pools, id) })
-}
-
-func (e *Editor) patchConnectors(b []byte, s *diagram.Sheet) []byte {
-	v := &e.view
-	v.ids = v.ids[:0]
-	seen := scene.ViewOf(e.m, s)
-	for i, c := range s.Connectors {
-		v.ids = append(v.ids, c.ID)
-		course := &e.courses[i]
-		old := v.connectors[c.ID]
-		alike := old != nil && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c)
-		if alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && (e.stale.drag || old.at == geometry.Point{}) {
-			continue
-		}
-		if alike && e.stale.drag && old.shift(course) {
-			b = appendTo(b, c.ID, old.at)
-			continue
-		}
-		now := old
-		if old == nil {
-			now = &shownConnector{}
-			v.connectors[c.ID] = now
-		}
-		labels := now.labels
-		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
-		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
-		moved := now.at != geometry.Point{}
-		now.at = geometry.Point{}
-		n := seen.Connector(c, course)
-		if bare := [3]geometry.Box{}; alike && labels == bare && course.Labels == bare && now.shapes == len(n.Shapes) {
-			b = appendPaths(b, &n)
-			if moved {
-				b = appendTo(b, c.ID, now.at)
-			}
-			continue
-		}
-		now.shapes = len(n.Shapes)
-		b = e.appendNode(b, 1, &n, old == nil, moved)
-	}
-	return e.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
-}
-
-func (e *Editor) patchSymbols(b []byte, s *diagram.Sheet) []byte {
-	v := &e.view
-	v.ids = v.ids[:0]
-	seen := scene.ViewOf(e.m, s)
-	around := scene.Around(s, e.courses)
-	for _, sym := range s.Symbols {
-		v.ids = append(v.ids, sym.ID)
-		extra := e.facts.Of(s, sym)
-		around.Complete(&extra, sym.ID)
-		look := *sym
-		look.X, look.Y = 0, 0
-		old := v.symbols[sym.ID]
-		if old != nil && old.look == look && old.extra == extra && old.drawn == looks.For(e.m, sym) {
-			if old.at != sym.Corner() {
-				old.at = sym.Corner()
-				b = appendTo(b, sym.ID, old.at)
-			}
-			continue
-		}
-		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), extra: extra, drawn: looks.For(e.m, sym)}
-		n := seen.Symbol(sym, extra)
-		b = e.appendNode(b, 2, &n, old == nil, old != nil && old.at != sym.Corner())
-	}
-	return e.patchOrder(b, 2, func(id string) { delete(v.symbols, id) })
-}
-
-func appendTo(b []byte, id string, at geometry.Point) []byte {
-	b = append(append(append(b, `["to","`...), id...), `",`...)
-	b = scene.AppendPx(append(scene.AppendPx(b, at.X), ','), at.Y)
-	return append(b, "],"...)
-}
-
-// appendPaths writes the paths of a node in which nothing else has changed.
-func appendPaths(b []byte, n *scene.Node) []byte {
-	b = append(append(append(b, `["paths","`...), n.ID...), '"')
-	for k := range n.Shapes {
-		b = append(scene.AppendPath(append(b, `,"`...), n.Shapes[k].Path), '"')
-	}
-	return append(b, "],"...)
-}
-
-// appendNode writes a node that is new, or the inside of one that changed.
-func (e *Editor) appendNode(b []byte, layer int, n *scene.Node, isNew, moved bool) []byte {
-	v := &e.view
-	if isNew {
-		v.inner = n.AppendSVG(v.inner[:0])
-		b = append(append(append(append(append(b, `["add","`...), layers[layer]...), `","`...), n.ID...), `",`...)
-		b = append(appendBytes(b, v.inner), "],"...)
-		v.order[layer] = append(v.order[layer], n.ID)
-		return b
-	}
-	v.inner = n.AppendInner(v.inner[:0])
-	b = append(append(append(b, `["set","`...), n.ID...), `",`...)
-	b = append(appendBytes(b, v.inner), "],"...)
-	if moved {
-		b = appendTo(b, n.ID, n.At)
-	}
-	return b
-}
-
-// patchOrder drops what is gone from a layer and puts the rest in order. The
-// wanted order is in view.ids.
-func (e *Editor) patchOrder(b []byte, layer int, forget func(id string)) []byte {
-	v := &e.view
-	if slices.Equal(v.order[layer], v.ids) {
-		return b
-	}
-	wanted := make(map[string]bool, len(v.ids))
-	for _, id := range v.ids {
-		wanted[id] = true
-	}
-	v.order[layer] = slices.DeleteFunc(v.order[layer], func(id string) bool {
-		if wanted[id] {
-			return false
-		}
-		b = append(append(append(b, `["drop","`...), id...), `"],`...)
-		forget(id)
-		return true
-	})
-	if !slices.Equal(v.order[layer], v.ids) {
-		v.order[layer] = append(v.order[layer][:0], v.ids...)
-		raw, _ := json.Marshal(v.ids)
-		b = append(append(append(append(b, `["order","`...), layers[layer]...), `",`...), raw...)
-		b = append(b, "],"...)
-	}
-	return b
-}
-
-func appendString(b []byte, s string) []byte { return appendBytes(b, []byte(s)) }
-
-// appendBytes writes UTF-8 text as a JSON string.
-func appendBytes(b, s []byte) []byte {
-	b = append(b, '"')
-	for i := 0; i < len(s); {
-		c := s[i]
-		switch {
-		case c == '"' || c == '\\':
-			b = append(b, '\\', c)
-		case c == '\n':
-			b = append(b, '\\', 'n')
-		case c < 0x20:
-			const hex = "0123456789abcdef"
-			b = append(b, '\\', 'u', '0', '0', hex[c>>4], hex[c&15])
-		case c < utf8.RuneSelf:
-			b = append(b, c)
-		default:
-			_, n := utf8.DecodeRune(s[i:])
-			b = append(b, s[i:i+n]...)
-			i += n
-			continue
-		}
-		i++
-	}
-	return append(b, '"')
 }
 
 // bars is what the bars around the drawing show.
