@@ -27,8 +27,10 @@ type field struct {
 // fields are those of one type of record.
 type fields struct {
 	list []field
-	// parts are the fields down to strings, numbers, truth values and slices, for comparing.
-	parts []field
+	// texts, numbers and marks are where its strings, integers and truth values lie, others all
+	// other parts: comparing goes through them in every frame of a drag.
+	texts, numbers, marks []uintptr
+	others                []field
 }
 
 var fieldTables = map[reflect.Type]*fields{}
@@ -76,12 +78,19 @@ func (f *fields) gather(t reflect.Type, at uintptr) {
 
 // divide adds the parts of a struct.
 func (f *fields) divide(t reflect.Type, at uintptr) {
-	if t.Kind() != reflect.Struct {
-		f.parts = append(f.parts, field{offset: at, typ: t})
-		return
-	}
-	for i := range t.NumField() {
-		f.divide(t.Field(i).Type, at+t.Field(i).Offset)
+	switch t.Kind() {
+	case reflect.Struct:
+		for i := range t.NumField() {
+			f.divide(t.Field(i).Type, at+t.Field(i).Offset)
+		}
+	case reflect.String:
+		f.texts = append(f.texts, at)
+	case reflect.Int:
+		f.numbers = append(f.numbers, at)
+	case reflect.Bool:
+		f.marks = append(f.marks, at)
+	default:
+		f.others = append(f.others, field{offset: at, typ: t})
 	}
 }
 
@@ -91,26 +100,25 @@ var _ = [1]struct{}{}[unsafe.Offsetof(geometry.Box{}.Y)-unsafe.Offsetof(geometry
 // equal reports whether two records are the same in every part. Both must be of the type of the
 // table.
 func (f *fields) equal(a, b unsafe.Pointer) bool {
-	for i := range f.parts {
-		p := &f.parts[i]
-		x, y := unsafe.Add(a, p.offset), unsafe.Add(b, p.offset)
-		switch p.typ.Kind() {
-		case reflect.String:
-			if *(*string)(x) != *(*string)(y) {
-				return false
-			}
-		case reflect.Int:
-			if *(*int)(x) != *(*int)(y) {
-				return false
-			}
-		case reflect.Bool:
-			if *(*bool)(x) != *(*bool)(y) {
-				return false
-			}
-		default:
-			if !equalValues(reflect.NewAt(p.typ, x).Elem(), reflect.NewAt(p.typ, y).Elem()) {
-				return false
-			}
+	for _, at := range f.numbers {
+		if *(*int)(unsafe.Add(a, at)) != *(*int)(unsafe.Add(b, at)) {
+			return false
+		}
+	}
+	for _, at := range f.texts {
+		if *(*string)(unsafe.Add(a, at)) != *(*string)(unsafe.Add(b, at)) {
+			return false
+		}
+	}
+	for _, at := range f.marks {
+		if *(*bool)(unsafe.Add(a, at)) != *(*bool)(unsafe.Add(b, at)) {
+			return false
+		}
+	}
+	for i := range f.others {
+		p := &f.others[i]
+		if !equalValues(reflect.NewAt(p.typ, unsafe.Add(a, p.offset)).Elem(), reflect.NewAt(p.typ, unsafe.Add(b, p.offset)).Elem()) {
+			return false
 		}
 	}
 	return true

@@ -3,7 +3,9 @@ package diagram
 import (
 	"encoding/json"
 	"fmt"
+	"reflect"
 	"slices"
+	"unsafe"
 
 	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
@@ -316,7 +318,16 @@ func (s *Sheet) equal(o *Sheet) bool {
 }
 
 // Equal reports whether two connectors are the same in every part.
-func (c *Connector) Equal(d *Connector) bool { return sameRecord(c, d) }
+func (c *Connector) Equal(d *Connector) bool {
+	return slices.Equal(c.Bends, d.Bends) && connectorFields.equal(unsafe.Pointer(c), unsafe.Pointer(d))
+}
+
+// connectorFields are those of connectors but for their bends, which are compared in every frame.
+var connectorFields = func() *fields {
+	f := *fieldsOf[Connector]()
+	f.others = slices.DeleteFunc(slices.Clone(f.others), func(p field) bool { return p.typ == reflect.TypeFor[[]Bend]() })
+	return &f
+}()
 
 // Equal reports whether two pools are the same in every part.
 func (p *Pool) Equal(q *Pool) bool { return sameRecord(p, q) }

@@ -1,11 +1,15 @@
 // Command symbolbook writes docs/symbols.md, the reference of all symbols, and
-// docs/symbols.svg, which shows them, from the catalogue.
+// docs/symbols.svg, which shows them, from the catalogue; and the names that a file
+// may hold into docs/tracer.schema.json, from the tables of the document.
 package main
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"log"
 	"os"
+	"regexp"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -21,11 +25,36 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	for name, data := range map[string][]byte{"docs/symbols.md": page(), "docs/symbols.svg": picture} {
+	old, err := os.ReadFile("docs/tracer.schema.json")
+	if err != nil {
+		log.Fatal(err)
+	}
+	for name, data := range map[string][]byte{"docs/symbols.md": page(), "docs/symbols.svg": picture, "docs/tracer.schema.json": schema(old)} {
 		if err := os.WriteFile(name, data, 0o644); err != nil {
 			log.Fatal(err)
 		}
 	}
+}
+
+// schema returns the schema of the files with the names of kinds, marks and papers as they are.
+func schema(old []byte) []byte {
+	for key, names := range map[string]any{"kind": diagram.Kinds, "mark": append([]diagram.Mark{""}, diagram.Marks...), "paper": papers()} {
+		list, err := json.Marshal(names)
+		if err != nil {
+			log.Fatal(err)
+		}
+		list = bytes.ReplaceAll(list, []byte(`","`), []byte(`", "`))
+		place := regexp.MustCompile(`"` + key + `": \{"enum": \[[^\]]*\]`)
+		old = place.ReplaceAll(old, append([]byte(`"`+key+`": {"enum": `), list...))
+	}
+	return old
+}
+
+func papers() (names []string) {
+	for _, p := range diagram.Papers {
+		names = append(names, p.Name)
+	}
+	return names
 }
 
 // page is the reference as Markdown.
