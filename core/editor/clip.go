@@ -3,45 +3,22 @@ package editor
 import (
 	"encoding/json"
 	"slices"
-	"strconv"
 	"strings"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
-	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 )
-
-// Clip is what copying puts on the clipboard.
-type Clip struct {
-	Format     string              `json:"format"`
-	Symbols    []diagram.Symbol    `json:"symbols"`
-	Connectors []diagram.Connector `json:"connectors"`
-	Pictures   []pictures.Picture  `json:"pictures,omitempty"`
-	Pools      []diagram.Pool      `json:"pools,omitempty"`
-	// Sheet is a whole sheet, which is pasted as one; Heading is that of its map.
-	Sheet   *diagram.Sheet  `json:"sheet,omitempty"`
-	Heading diagram.Heading `json:"heading,omitzero"`
-}
-
-// keep takes a picture of the map along, once.
-func (c *Clip) keep(m *diagram.Map, id string) {
-	p := m.Picture(id)
-	if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
-		c.Pictures = append(c.Pictures, *p)
-	}
-}
-
-const clipFormat = "plain-tracer-clip-1"
 
 // maxPaste is the number of lines of plain text that become steps at once.
 const maxPaste = 300
 
 // gather returns the selected symbols, the connectors among them, and those
 // selected connectors whose ends are among them or loose.
-func (e *Editor) gather() Clip {
-	c := Clip{Format: clipFormat}
+func (e *Editor) gather() compose.Clip {
+	c := compose.Clip{Format: compose.ClipFormat}
 	in := map[string]bool{}
 	for _, id := range e.sel {
 		in[id] = true
@@ -68,7 +45,7 @@ func (e *Editor) gather() Clip {
 		last := &c.Symbols[len(c.Symbols)-1]
 		last.Locked = false
 		last.Group = strings.TrimPrefix(strings.TrimPrefix(last.Group, e.inside), "/")
-		c.keep(e.m, sym.Picture)
+		c.Keep(e.m, sym.Picture)
 	}
 	comes := map[string]bool{}
 	taken := func(end diagram.End, own bool) bool {
@@ -142,9 +119,9 @@ func (e *Editor) PasteHere(data string) {
 	e.setDown(c, geometry.Point{X: geometry.Snap(d.X, arrange.Grid), Y: geometry.Snap(d.Y, arrange.Grid)}, "paste")
 }
 
-func (e *Editor) clip(data string) (Clip, bool) {
-	var c Clip
-	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != clipFormat || c.Sheet != nil && c.Sheet.Gaps() {
+func (e *Editor) clip(data string) (compose.Clip, bool) {
+	var c compose.Clip
+	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != compose.ClipFormat || c.Sheet != nil && c.Sheet.Gaps() {
 		e.say("The clipboard holds nothing that can be pasted here.")
 		return c, false
 	}
@@ -154,7 +131,7 @@ func (e *Editor) clip(data string) (Clip, bool) {
 // beside returns how far a clip has to be moved so that nothing of it lies on what is there:
 // to the right or down, a gap away; where that would be far off, or there is too much to look
 // through, so that no symbol of it hides one like it.
-func (e *Editor) beside(c Clip) geometry.Point {
+func (e *Editor) beside(c compose.Clip) geometry.Point {
 	if d, ok := e.clear(c); ok {
 		return d
 	}
@@ -180,7 +157,7 @@ func (e *Editor) beside(c Clip) geometry.Point {
 const manyPairs = 100_000
 
 // clear returns how far a clip has to be moved to lie on nothing, if that is near.
-func (e *Editor) clear(c Clip) (geometry.Point, bool) {
+func (e *Editor) clear(c compose.Clip) (geometry.Point, bool) {
 	s := e.Sheet()
 	if len(c.Symbols)*len(s.Symbols) > manyPairs || len(c.Pools) > 0 {
 		return geometry.Point{}, false
@@ -204,29 +181,6 @@ func (e *Editor) clear(c Clip) (geometry.Point, bool) {
 	return geometry.Point{}, false
 }
 
-// unlisted takes the mark or number off a line of a list: "- Ask", "• Ask", "3. Ask", "b) Ask".
-// A number that is part of the text ("3 days later", "2.5 km") stays.
-func unlisted(line string) string {
-	mark, rest, ok := strings.Cut(line, " ")
-	if !ok {
-		return line
-	}
-	if slices.Contains([]string{"-", "–", "—", "*", "•", "◦", "▪", "·"}, mark) {
-		return rest
-	}
-	mark = strings.TrimPrefix(mark, "(")
-	number := strings.TrimRight(mark, ".)")
-	if number == mark || len(number) > 3 || number == "" {
-		return line
-	}
-	for _, part := range strings.Split(number, ".") {
-		if _, err := strconv.Atoi(part); err != nil && (len(part) != 1 || part[0] < 'a' || part[0] > 'z') {
-			return line
-		}
-	}
-	return rest
-}
-
 // PasteText makes steps of plain text, one a line, joined one to the next and
 // set out in rows or columns on the page: after the selected step, or from the
 // pointer on.
@@ -239,7 +193,7 @@ func (e *Editor) PasteText(text string) {
 	add := &diagram.AddItems{Sheet: s.ID, As: "paste text"}
 	var edits []diagram.Edit
 	for _, line := range strings.Split(text, "\n") {
-		if line = unlisted(strings.Join(strings.Fields(line), " ")); line == "" {
+		if line = compose.Unlisted(strings.Join(strings.Fields(line), " ")); line == "" {
 			continue
 		}
 		if len(add.Symbols) == maxPaste {
@@ -300,7 +254,7 @@ func (e *Editor) copyBy(d geometry.Point) {
 }
 
 // setDown adds symbols and connectors under new ids and selects them.
-func (e *Editor) setDown(c Clip, d geometry.Point, as string) {
+func (e *Editor) setDown(c compose.Clip, d geometry.Point, as string) {
 	ids, groups := map[string]string{}, map[string]string{}
 	add := &diagram.AddItems{Sheet: e.sheetID, As: as, Pictures: c.Pictures}
 	var chosen []string

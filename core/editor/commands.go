@@ -265,7 +265,7 @@ func (e *Editor) delete(string) {
 		return
 	}
 	gap := ""
-	if sym := e.one(); sym != nil && len(e.gapEdits(sym.ID)) > 0 {
+	if sym := e.one(); sym != nil && len(e.work().GapEdits(sym.ID)) > 0 {
 		gap = sym.ID
 	}
 	if e.do(&diagram.RemoveItems{Sheet: e.sheetID, IDs: slices.Clone(e.sel)}) && gap != "" {
@@ -338,7 +338,7 @@ func (e *Editor) changeKind(arg string) {
 		after := *sym
 		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: kind})
 		if kind.Asks() {
-			edits = append(edits, e.answered(e.Sheet(), sym.ID)...)
+			edits = append(edits, e.work().Answered(sym.ID)...)
 		}
 		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's
 			after.Box = arrange.Standard(e.Sheet(), kind, sym.Centre())

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
 	"plaintracer/core/flow"
@@ -380,6 +381,19 @@ func (e *Editor) refresh() {
 func (e *Editor) begin() bool {
 	e.router.Begin(e.links.Scene)
 	return e.router.Step(atOnce)
+}
+
+// work returns the sheet that is shown for composing edits on it, workOn another one.
+func (e *Editor) work() *compose.Work { return e.workOn(e.Sheet()) }
+
+func (e *Editor) workOn(s *diagram.Sheet) *compose.Work {
+	return &compose.Work{Map: e.m, Sheet: s, NewID: e.newID}
+}
+
+// inTurn makes one edit of several, each of which depends on what those before it have done.
+func (e *Editor) inTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
+	e.drop()
+	return e.work().InTurn(as, steps...)
 }
 
 // flow returns the flow of the map as it is now, with what is only shown.

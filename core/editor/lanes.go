@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
@@ -28,7 +29,7 @@ func (e *Editor) addLanes() {
 		}
 		return
 	}
-	pool := e.newPool([]string{"Lane 1", "Lane 2", "Lane 3"})
+	pool := e.work().NewPool([]string{"Lane 1", "Lane 2", "Lane 3"})
 	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
 		e.sel, e.lane = nil, pool.Lanes[0].ID
 	}
@@ -41,7 +42,7 @@ func (e *Editor) addPool() {
 		e.addLanes()
 		return
 	}
-	pool := e.newPool([]string{"Lane 1", "Lane 2"})
+	pool := e.work().NewPool([]string{"Lane 1", "Lane 2"})
 	last := s.Pools[len(s.Pools)-1]
 	pool.Title, pool.Down, pool.W = "Another pool", last.Down, last.W
 	at := last.Own(last.Box())
@@ -54,17 +55,6 @@ func (e *Editor) addPool() {
 		e.sel, e.lane = []string{pool.ID}, ""
 		e.startWriting(pool.ID, false)
 	}
-}
-
-// newPool makes a pool as wide as the paper, with lanes of these names.
-func (e *Editor) newPool(names []string) diagram.Pool {
-	page := e.Sheet().Page()
-	pool := diagram.Pool{ID: e.newID(), Title: e.m.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, Down: e.m.Direction == diagram.Downwards}
-	pool.W = page.Turned(pool.Down).W - 8*arrange.Grid
-	for _, name := range names {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: e.newID(), Name: name, H: pool.LaneStart()})
-	}
-	return pool
 }
 
 func (e *Editor) insertLane(after int) {
@@ -193,70 +183,17 @@ func (e *Editor) removeLane(steps string) {
 	}
 }
 
-// inTurn makes one edit of several, each of which depends on what those before it
-// have done.
-func (e *Editor) inTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
-	e.drop()
-	var all []diagram.Edit
-	var trials []*diagram.Trial
-	defer func() {
-		for i := len(trials) - 1; i >= 0; i-- {
-			trials[i].Rollback()
-		}
-	}()
-	for _, step := range steps {
-		for _, edit := range step() {
-			trial, err := diagram.Attempt(e.m, edit)
-			if err != nil {
-				return nil, err
-			}
-			trials, all = append(trials, trial), append(all, edit)
-		}
-	}
-	return diagram.Together(as, all...), nil
-}
-
-// named takes the names out of a list, one a line or between semicolons.
-func named(list string) []string {
-	var out []string
-	for _, name := range strings.FieldsFunc(list, func(r rune) bool { return r == '\n' || r == ';' || r == '\r' || r == '\t' }) {
-		if name = strings.Join(strings.Fields(name), " "); name != "" && !slices.Contains(out, name) {
-			out = append(out, name)
-		}
-	}
-	return out
-}
-
-// asking are words of roles for which the work is done: their lane comes first
-// (common practice, no source).
-var asking = []string{"customer", "client", "requester", "applicant", "resident", "citizen", "patient", "guest", "member"}
-
-// asksFirst puts the roles for which the work is done before the others.
-func asksFirst(names []string) []string {
-	rank := func(name string) int {
-		for _, word := range asking {
-			if strings.Contains(strings.ToLower(name), word) {
-				return 0
-			}
-		}
-		return 1
-	}
-	out := slices.Clone(names)
-	slices.SortStableFunc(out, func(a, b string) int { return rank(a) - rank(b) })
-	return out
-}
-
 // lanesFromList makes a lane of every name in a list: after the selected lane, at
 // the foot of the pool that is there, or in a new one.
 func (e *Editor) lanesFromList(list string) {
-	names := named(list)
+	names := compose.Names(list)
 	if len(names) == 0 {
 		e.say("Write or paste the roles first, one per line.")
 		return
 	}
 	s := e.Sheet()
 	if len(s.Pools) == 0 {
-		pool := e.newPool(asksFirst(names))
+		pool := e.work().NewPool(compose.AskingFirst(names))
 		if len(names) <= diagram.MaxLanes && e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
 			e.sel, e.lane = nil, pool.Lanes[0].ID
 		} else if len(names) > diagram.MaxLanes {
@@ -271,8 +208,8 @@ func (e *Editor) lanesFromList(list string) {
 	}
 	var edits []diagram.Edit
 	last := ""
-	if untouched(s, pool) { // the lanes of a new map make way for those that are meant
-		names = asksFirst(names)
+	if compose.Untouched(s, pool) { // the lanes of a new map make way for those that are meant
+		names = compose.AskingFirst(names)
 		for i, lane := range pool.Lanes {
 			if i < len(names) {
 				edits = append(edits, &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID, Name: &names[i]})
@@ -290,23 +227,6 @@ func (e *Editor) lanesFromList(list string) {
 	if e.do(diagram.Together("add lanes", edits...)) {
 		e.sel, e.lane = nil, last
 	}
-}
-
-// untouched reports whether a pool is as a new map begins with it: with the names it was given
-// and nothing in it.
-func untouched(s *diagram.Sheet, pool *diagram.Pool) bool {
-	if len(pool.Lanes) != len(diagram.FirstLanes) {
-		return false
-	}
-	for i, l := range pool.Lanes {
-		if l.Name != diagram.FirstLanes[i] {
-			return false
-		}
-	}
-	return !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool {
-		p, _ := s.LaneAt(sym.Centre())
-		return p == pool
-	})
 }
 
 // needOwned says why nothing selected can have an owner.
@@ -350,7 +270,7 @@ func (e *Editor) setOwner(name string) {
 	}
 	for _, sym := range laned {
 		pool, _ := s.LaneAt(sym.Centre())
-		steps = append(steps, func() []diagram.Edit { return e.intoLaneOf(pool.ID, name, sym.ID) })
+		steps = append(steps, func() []diagram.Edit { return e.work().IntoLaneOf(pool.ID, name, sym.ID) })
 	}
 	if len(steps) == 0 {
 		return
@@ -361,27 +281,6 @@ func (e *Editor) setOwner(name string) {
 		return
 	}
 	e.doMoving(edit)
-}
-
-// intoLaneOf moves a step into the lane of a name, at the foot of the pool when
-// there is none.
-func (e *Editor) intoLaneOf(pool, name, id string) []diagram.Edit {
-	s := e.Sheet()
-	p := s.Pool(pool)
-	at := slices.IndexFunc(p.Lanes, func(l diagram.Lane) bool { return strings.EqualFold(l.Name, name) })
-	var edits []diagram.Edit
-	if at < 0 {
-		at = len(p.Lanes)
-		insert := &diagram.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: diagram.Lane{ID: e.newID(), Name: name, H: p.LaneStart()}}
-		trial, err := diagram.Attempt(e.m, insert)
-		if err != nil {
-			return []diagram.Edit{insert} // refused again, with the reason
-		}
-		defer trial.Rollback()
-		edits = append(edits, insert)
-	}
-	box, room := arrange.IntoLane(s, s.Pool(pool), at, s.Symbol(id))
-	return append(append(edits, room...), &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: id, Box: box}}})
 }
 
 // owners lists all that own steps, in the order in which they come.
@@ -407,9 +306,6 @@ func (e *Editor) owners() []string {
 	return out
 }
 
-// nobody is the lane of the steps without an owner.
-const nobody = "No owner yet"
-
 // ownersIntoLanes turns a flowchart into a swimlane diagram: every owner gets a
 // lane, and the whole is laid out in them.
 func (e *Editor) ownersIntoLanes() {
@@ -433,15 +329,15 @@ func (e *Editor) ownersIntoLanes() {
 	for _, sym := range s.Symbols {
 		take(sym.ID)
 	}
-	names = asksFirst(names)
+	names = compose.AskingFirst(names)
 	if without {
-		names = append(names, nobody)
+		names = append(names, compose.Nobody)
 	}
 	if len(names) > diagram.MaxLanes {
 		e.say("A pool has at most %d lanes; the steps have %d owners.", diagram.MaxLanes, len(names))
 		return
 	}
-	pool := e.newPool(names)
+	pool := e.work().NewPool(names)
 	place := &diagram.PlaceItems{Sheet: s.ID}
 	for _, sym := range s.Symbols {
 		name, ok := owners[sym.ID]
@@ -449,7 +345,7 @@ func (e *Editor) ownersIntoLanes() {
 			continue
 		}
 		if name == "" {
-			name = nobody
+			name = compose.Nobody
 		}
 		k := slices.Index(names, name)
 		pool.Lanes[k].H = max(pool.Lanes[k].H, pool.Own(sym.Box).H+2*diagram.LanePad)
@@ -460,7 +356,7 @@ func (e *Editor) ownersIntoLanes() {
 			continue
 		}
 		if name == "" {
-			name = nobody
+			name = compose.Nobody
 		}
 		inner := pool.Own(pool.Inner(slices.Index(names, name)))
 		b := pool.Own(sym.Box)
@@ -507,7 +403,7 @@ func (e *Editor) lanesIntoOwners() {
 		pools = append(pools, p.ID)
 		for i, lane := range p.Lanes {
 			set := &diagram.SetOwner{Sheet: s.ID, Owner: lane.Name}
-			if lane.Name == nobody {
+			if lane.Name == compose.Nobody {
 				set.Owner = ""
 			}
 			for _, sym := range s.Symbols {

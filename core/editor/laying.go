@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/layout"
 )
@@ -164,7 +165,7 @@ func (e *Editor) fits(as string, edit diagram.Edit) {
 	}
 	p.words += " It is larger than the paper."
 	p.longer = e.job.first == nil
-	if name, across, ok := largerPaper(s, all); ok {
+	if name, across, ok := compose.LargerPaper(s, all); ok {
 		words := "Keep on " + name
 		if across != s.Across {
 			words += map[bool]string{false: ", portrait", true: ", landscape"}[across]

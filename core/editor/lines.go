@@ -5,6 +5,7 @@ import (
 	"strconv"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/routing"
@@ -273,24 +274,6 @@ func (e *Editor) nudgeLabel(d geometry.Point) bool {
 	return true
 }
 
-// intoLine returns the edits that put a symbol into a connector: what led to
-// its end leads to the symbol, and a new connector leads on from there.
-func (e *Editor) intoLine(c *diagram.Connector, symbol string) []diagram.Edit {
-	to := diagram.End{Symbol: symbol}
-	next := *c
-	next.ID, next.From, next.To = e.newID(), diagram.End{Symbol: symbol}, c.To
-	next.Text, next.FromText, next.Place, next.FromPlace, next.Bends = "", "", diagram.Spot{}, diagram.Spot{}, nil
-	next.FromMark = ""
-	edits := []diagram.Edit{
-		&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, To: &to},
-		&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{next}},
-	}
-	if c.ToText != "" { // what stood at the end stays there
-		edits = append(edits, &diagram.SetText{Sheet: e.sheetID, ID: c.ID, At: "to"})
-	}
-	return edits
-}
-
 // fitsBetween reports whether a symbol may be put into a connector: it takes
 // part in the flow, and no connector holds it yet.
 func (e *Editor) fitsBetween(sym *diagram.Symbol) bool {
@@ -319,9 +302,6 @@ func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) (string, g
 	}
 	return e.lineUnder(b)
 }
-
-// between is the room kept before and after a symbol that is put in between.
-const between = 3 * arrange.Grid
 
 // roomIn returns where a symbol put into a straight connector lies, and the
 // edits that open as much space for it as is lacking: what stands beyond it
@@ -354,13 +334,13 @@ func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box) (geometry.Box, [
 		}
 		return box.At(geometry.Point{X: at, Y: box.Y})
 	}
-	lack := size + 2*between - (begin(far) - end)
+	lack := size + 2*compose.Between - (begin(far) - end)
 	if lack <= 0 {
-		return place(geometry.Clamp(begin(box), end+between, begin(far)-between-size)), nil
+		return place(geometry.Clamp(begin(box), end+compose.Between, begin(far)-compose.Between-size)), nil
 	}
 	lack = geometry.Snap(lack+arrange.Grid/2-1, arrange.Grid)
 	move := &diagram.OpenSpace{Sheet: s.ID, Down: upright, At: begin(far), By: lack}
-	return place(end + between), []diagram.Edit{move}
+	return place(end + compose.Between), []diagram.Edit{move}
 }
 
 // insertBetween puts a symbol into the selected connector: the selected one,
@@ -406,7 +386,7 @@ func (e *Editor) insertAfter(c *diagram.Connector, kind diagram.Kind) {
 	if from := e.symbol(c.From.Symbol); len(course.Points) > 2 && from != nil { // no straight line to stand on
 		box, room := arrange.Append(e.m, e.Sheet(), from, kind)
 		add.Symbols[0].Box = box
-		done = e.do(diagram.Together("put in between", append(append(room, add), e.intoLine(c, step.ID)...)...))
+		done = e.do(diagram.Together("put in between", append(append(room, add), e.work().IntoLine(c, step.ID)...)...))
 	} else {
 		done = e.putBetween(c, step.Box, step.ID, add)
 	}
@@ -426,43 +406,13 @@ func (e *Editor) putBetween(c *diagram.Connector, box geometry.Box, symbol strin
 	} else {
 		edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: symbol, Box: box}}})
 	}
-	return e.do(diagram.Together("put in between", append(edits, e.intoLine(c, symbol)...)...))
-}
-
-// gapEdits returns the edits that close the gap a step leaves: what led to it
-// leads to where it led. It needs exactly one way on.
-func (e *Editor) gapEdits(id string) []diagram.Edit {
-	s := e.Sheet()
-	var next *diagram.Connector
-	var in []*diagram.Connector
-	for _, c := range s.Connectors {
-		switch {
-		case c.From.Symbol == id && next != nil:
-			return nil
-		case c.From.Symbol == id:
-			next = c
-		case c.To.Symbol == id:
-			in = append(in, c)
-		}
-	}
-	if next == nil || next.To.Loose() || len(in) == 0 {
-		return nil
-	}
-	var edits []diagram.Edit
-	for _, c := range in {
-		if c.From.Symbol != "" && c.From.Symbol == next.To.Symbol {
-			continue // it would lead back to where it comes from
-		}
-		to := next.To
-		edits = append(edits, &diagram.SetEnds{Sheet: s.ID, ID: c.ID, To: &to})
-	}
-	return edits
+	return e.do(diagram.Together("put in between", append(edits, e.work().IntoLine(c, symbol)...)...))
 }
 
 // removeClosing deletes the selected step and closes the gap it leaves.
 func (e *Editor) removeClosing() {
 	sym := e.one()
-	edits := e.gapEdits(sym.ID)
+	edits := e.work().GapEdits(sym.ID)
 	if len(edits) == 0 {
 		e.say("To close the gap, the step needs exactly one connector in and one out.")
 		return
@@ -647,7 +597,7 @@ func (e *Editor) newConnector(from, to diagram.End) diagram.Connector {
 // newConnectorAs is newConnector under an id that is known already. It has the
 // style connectors were given last.
 func (e *Editor) newConnectorAs(id string, from, to diagram.End) diagram.Connector {
-	c := diagram.Connector{ID: id, From: from, To: to, Text: e.nextAnswer(from.Symbol)}
+	c := diagram.Connector{ID: id, From: from, To: to, Text: e.work().NextAnswer(from.Symbol)}
 	e.last.dressLine(&c)
 	e.asRemark(&c)
 	return c

@@ -23,7 +23,7 @@ type outfit struct {
 // newSymbol returns a symbol under a new id, in the style symbols were given
 // last and in the group one works in.
 func (e *Editor) newSymbol(kind diagram.Kind, box geometry.Box) diagram.Symbol {
-	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.letter(kind), Group: e.inside}
+	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.work().Letter(kind), Group: e.inside}
 	if !kind.IsAside() && !kind.IsReference() {
 		y := e.last.style
 		sym.Fill, sym.Ink, sym.Weight, sym.Dashed, sym.Type = y.Fill, y.Ink, y.Weight, y.Dashed, y.Type

@@ -1,33 +1,10 @@
 package editor
 
 import (
-	"strings"
-
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 )
-
-// largerPaper returns the smallest paper of the sheet's kind that holds a box.
-func largerPaper(s *diagram.Sheet, all geometry.Box) (name string, across, ok bool) {
-	area := 0
-	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
-	for _, paper := range diagram.Papers {
-		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
-			continue // it would not be at hand
-		}
-		for _, lying := range [2]bool{s.Across, !s.Across} {
-			larger := *s
-			larger.Paper, larger.Across = paper.Name, lying
-			w, h := larger.Area().W, larger.Area().H
-			if all.X < 0 || all.Y < 0 || w < all.Right() || h < all.Bottom() || area > 0 && w*h >= area {
-				continue
-			}
-			area = w * h
-			name, across, ok = paper.Name, lying, true
-		}
-	}
-	return name, across, ok
-}
 
 // edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
 func (e *Editor) edge(id string) {
@@ -36,7 +13,7 @@ func (e *Editor) edge(id string) {
 	if sym == nil || s.Area().Holds(sym.Box) {
 		return
 	}
-	if name, _, ok := largerPaper(s, s.Drawn()); ok {
+	if name, _, ok := compose.LargerPaper(s, s.Drawn()); ok {
 		e.say("This is beyond the edge of the paper.")
 		e.suggest = &offer{"paper-larger", "Take " + name}
 	}
@@ -49,7 +26,7 @@ func (e *Editor) enlarge(string) {
 		e.say("Everything is on the paper.")
 		return
 	}
-	if name, across, ok := largerPaper(s, s.Drawn()); ok {
+	if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
 		e.do(&diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
 		return
 	}
@@ -89,7 +66,7 @@ func (e *Editor) growing(edit diagram.Edit) diagram.Edit {
 	}
 	var paper *diagram.SetSheet
 	if now := e.m.Sheet(s.ID); now != nil && !before.Holds(now.Drawn()) && !now.Area().Holds(now.Drawn()) {
-		if name, across, ok := largerPaper(now, now.Drawn()); ok {
+		if name, across, ok := compose.LargerPaper(now, now.Drawn()); ok {
 			paper = &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}
 		}
 	}
@@ -107,7 +84,7 @@ func (e *Editor) setEdge(arg string) {
 	s, v := e.Sheet(), diagram.Edge(arg)
 	set := &diagram.SetSheet{Sheet: s.ID, Edge: &v}
 	if v == diagram.EdgeGrow && !s.Area().Holds(s.Drawn()) {
-		if name, across, ok := largerPaper(s, s.Drawn()); ok {
+		if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
 			set.Paper, set.Across = &name, &across
 		}
 	}

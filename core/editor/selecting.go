@@ -199,7 +199,7 @@ func (e *Editor) openDecision() string {
 		}
 		seen[id] = true
 		// A decision that has no exit at all goes on by the plain key.
-		if e.nextAnswer(id) != "" && (id != sym.ID || len(e.exits(id)) > 0) {
+		if e.work().NextAnswer(id) != "" && (id != sym.ID || len(e.exits(id)) > 0) {
 			return id
 		}
 		for _, x := range e.entries(id) {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 )
 
@@ -26,16 +27,10 @@ func (e *Editor) addSheet() {
 // copySheet sets a copy of the sheet down behind it, with everything on it.
 func (e *Editor) copySheet() {
 	s := e.renewed(e.Sheet())
-	s.Name = titled("Copy of ", s.Name)
+	s.Name = compose.Titled("Copy of ", s.Name)
 	if e.addBehind(s, "copy the sheet") {
 		e.say("A copy of the sheet, with everything on it, was added after it.")
 	}
-}
-
-// titled puts a word before a name, which is cut to the longest a name may be.
-func titled(word, name string) string {
-	r := []rune(word + name)
-	return string(r[:min(len(r), diagram.MaxName)])
 }
 
 // addBehind puts a sheet behind the one that is shown, with edits before it, and shows it.
@@ -86,11 +81,11 @@ func (e *Editor) renewed(s *diagram.Sheet) *diagram.Sheet {
 // lanes, its choices, the pictures it shows and the heading of its map.
 func (e *Editor) CopySheet() (data, text string) {
 	s := e.Sheet()
-	c := Clip{Format: clipFormat, Sheet: s.Clone(), Heading: e.m.Heading, Symbols: []diagram.Symbol{}, Connectors: []diagram.Connector{}}
-	c.keep(e.m, s.Ground.Picture)
+	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.m.Heading, Symbols: []diagram.Symbol{}, Connectors: []diagram.Connector{}}
+	c.Keep(e.m, s.Ground.Picture)
 	var lines []string
 	for _, sym := range s.Symbols {
-		c.keep(e.m, sym.Picture)
+		c.Keep(e.m, sym.Picture)
 		lines = append(lines, strings.ReplaceAll(sym.Text, "\n", " "))
 	}
 	raw, err := json.Marshal(c)
@@ -103,7 +98,7 @@ func (e *Editor) CopySheet() (data, text string) {
 
 // pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
 // heading takes the one the sheet had.
-func (e *Editor) pasteSheet(c Clip) {
+func (e *Editor) pasteSheet(c compose.Clip) {
 	s := e.renewed(c.Sheet)
 	for _, sym := range s.Symbols {
 		if e.m.StyleNamed(sym.Style) == nil {

@@ -7,7 +7,7 @@ import (
 	"plaintracer/core/diagram"
 )
 
-// forThePageCommands are those that pages ask for by themselves; nobody meets them by name.
+// forThePageCommands are those that pages ask for by themselves; compose.Nobody meets them by name.
 func forThePageCommands() []command {
 	return []command{
 		{name: "close-gap",

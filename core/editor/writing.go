@@ -177,7 +177,7 @@ func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) 
 	if sym.Kind == diagram.Process && strings.HasSuffix(text, "?") {
 		after.Kind = diagram.Decision
 		edits = append(edits, &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: diagram.Decision})
-		edits = append(edits, e.answered(s, sym.ID)...)
+		edits = append(edits, e.workOn(s).Answered(sym.ID)...)
 	}
 	if len(text) <= diagram.MaxText {
 		edits = append(edits, e.grown(s, arrange.Fit(e.m, s, &after))...)
@@ -239,83 +239,6 @@ func (e *Editor) Resume(id, label string, held []byte) {
 		e.doc.Hold(len(list))
 		e.centre = id
 	}
-}
-
-// letter returns the letter a new reference takes: that of a reference still
-// without a partner where it would complete the pair, else the next free one.
-func (e *Editor) letter(kind diagram.Kind) string {
-	if !kind.IsReference() {
-		return ""
-	}
-	used := map[string]bool{}
-	for _, s := range e.m.Sheets {
-		for _, sym := range s.Symbols {
-			if sym.Kind.IsReference() {
-				used[sym.Text] = true
-			}
-		}
-	}
-	for _, s := range e.m.Sheets {
-		for _, sym := range s.Symbols {
-			// A pair of sheet references spans two sheets, a plain pair one.
-			if sym.Kind != kind || sym.Text == "" || (s.ID == e.sheetID) == (kind.LeadsAcross()) {
-				continue
-			}
-			if _, partner := e.m.Partner(sym); partner == nil {
-				return sym.Text
-			}
-		}
-	}
-	for i := 0; ; i++ {
-		name := string(rune('A' + i%26))
-		if i >= 26 {
-			name = string(rune('A'+i/26-1)) + name
-		}
-		if !used[name] {
-			return name
-		}
-	}
-}
-
-// nextAnswer returns the first answer no exit of a decision carries yet; for
-// any other symbol none.
-func (e *Editor) nextAnswer(from string) string {
-	sym := e.symbol(from)
-	if sym == nil || !sym.Kind.Asks() {
-		return ""
-	}
-	for _, a := range e.m.Answers {
-		taken := slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
-			return c.From.Symbol == from && c.Text == a
-		})
-		if !taken {
-			return a
-		}
-	}
-	return ""
-}
-
-// answered gives the exits that a step has when it becomes a decision the answers none of them
-// carries, in their order.
-func (e *Editor) answered(s *diagram.Sheet, id string) []diagram.Edit {
-	var open []string
-	used := map[string]bool{}
-	for _, c := range s.Connectors {
-		if to := s.Symbol(c.To.Symbol); c.From.Symbol != id || to != nil && to.Kind.IsAside() {
-			continue
-		}
-		if used[c.Text] = true; c.Text == "" {
-			open = append(open, c.ID)
-		}
-	}
-	var edits []diagram.Edit
-	for _, answer := range e.m.Answers {
-		if len(open) > 0 && !used[answer] {
-			edits = append(edits, &diagram.SetText{Sheet: s.ID, ID: open[0], Text: answer})
-			open = open[1:]
-		}
-	}
-	return edits
 }
 
 // askAnswer offers the answers for a new exit of a decision.

@@ -1,0 +1,57 @@
+package compose
+
+import (
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+)
+
+// Between is the room kept before and after a symbol that is put in between.
+const Between = 3 * arrange.Grid
+
+// IntoLine returns the edits that put a symbol into a connector: what led to
+// its end leads to the symbol, and a new connector leads on from there.
+func (w *Work) IntoLine(c *diagram.Connector, symbol string) []diagram.Edit {
+	to := diagram.End{Symbol: symbol}
+	next := *c
+	next.ID, next.From, next.To = w.NewID(), diagram.End{Symbol: symbol}, c.To
+	next.Text, next.FromText, next.Place, next.FromPlace, next.Bends = "", "", diagram.Spot{}, diagram.Spot{}, nil
+	next.FromMark = ""
+	edits := []diagram.Edit{
+		&diagram.SetEnds{Sheet: w.Sheet.ID, ID: c.ID, To: &to},
+		&diagram.AddItems{Sheet: w.Sheet.ID, Connectors: []diagram.Connector{next}},
+	}
+	if c.ToText != "" { // what stood at the end stays there
+		edits = append(edits, &diagram.SetText{Sheet: w.Sheet.ID, ID: c.ID, At: "to"})
+	}
+	return edits
+}
+
+// GapEdits returns the edits that close the gap a step leaves: what led to it
+// leads to where it led. It needs exactly one way on.
+func (w *Work) GapEdits(id string) []diagram.Edit {
+	s := w.Sheet
+	var next *diagram.Connector
+	var in []*diagram.Connector
+	for _, c := range s.Connectors {
+		switch {
+		case c.From.Symbol == id && next != nil:
+			return nil
+		case c.From.Symbol == id:
+			next = c
+		case c.To.Symbol == id:
+			in = append(in, c)
+		}
+	}
+	if next == nil || next.To.Loose() || len(in) == 0 {
+		return nil
+	}
+	var edits []diagram.Edit
+	for _, c := range in {
+		if c.From.Symbol != "" && c.From.Symbol == next.To.Symbol {
+			continue // it would lead back to where it comes from
+		}
+		to := next.To
+		edits = append(edits, &diagram.SetEnds{Sheet: s.ID, ID: c.ID, To: &to})
+	}
+	return edits
+}

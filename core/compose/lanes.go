@@ -1,0 +1,113 @@
+package compose
+
+import (
+	"slices"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+)
+
+// NewPool makes a pool as wide as the paper, with lanes of these names.
+func (w *Work) NewPool(names []string) diagram.Pool {
+	page := w.Sheet.Page()
+	pool := diagram.Pool{ID: w.NewID(), Title: w.Map.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, Down: w.Map.Direction == diagram.Downwards}
+	pool.W = page.Turned(pool.Down).W - 8*arrange.Grid
+	for _, name := range names {
+		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: w.NewID(), Name: name, H: pool.LaneStart()})
+	}
+	return pool
+}
+
+// Names takes the names out of a list, one a line or between semicolons.
+func Names(list string) []string {
+	var out []string
+	for _, name := range strings.FieldsFunc(list, func(r rune) bool { return r == '\n' || r == ';' || r == '\r' || r == '\t' }) {
+		if name = strings.Join(strings.Fields(name), " "); name != "" && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+	}
+	return out
+}
+
+// asking are words of roles for which the work is done: their lane comes first
+// (common practice, no source).
+var asking = []string{"customer", "client", "requester", "applicant", "resident", "citizen", "patient", "guest", "member"}
+
+// AskingFirst puts the roles for which the work is done before the others.
+func AskingFirst(names []string) []string {
+	rank := func(name string) int {
+		for _, word := range asking {
+			if strings.Contains(strings.ToLower(name), word) {
+				return 0
+			}
+		}
+		return 1
+	}
+	out := slices.Clone(names)
+	slices.SortStableFunc(out, func(a, b string) int { return rank(a) - rank(b) })
+	return out
+}
+
+// Untouched reports whether a pool is as a new map begins with it: with the names it was given
+// and nothing in it.
+func Untouched(s *diagram.Sheet, pool *diagram.Pool) bool {
+	if len(pool.Lanes) != len(diagram.FirstLanes) {
+		return false
+	}
+	for i, l := range pool.Lanes {
+		if l.Name != diagram.FirstLanes[i] {
+			return false
+		}
+	}
+	return !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool {
+		p, _ := s.LaneAt(sym.Centre())
+		return p == pool
+	})
+}
+
+// InTurn makes one edit of several, each of which depends on what those before it
+// have done.
+func (w *Work) InTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
+	var all []diagram.Edit
+	var trials []*diagram.Trial
+	defer func() {
+		for i := len(trials) - 1; i >= 0; i-- {
+			trials[i].Rollback()
+		}
+	}()
+	for _, step := range steps {
+		for _, edit := range step() {
+			trial, err := diagram.Attempt(w.Map, edit)
+			if err != nil {
+				return nil, err
+			}
+			trials, all = append(trials, trial), append(all, edit)
+		}
+	}
+	return diagram.Together(as, all...), nil
+}
+
+// Nobody is the lane of the steps without an owner.
+const Nobody = "No owner yet"
+
+// IntoLaneOf moves a step into the lane of a name, at the foot of the pool when
+// there is none.
+func (w *Work) IntoLaneOf(pool, name, id string) []diagram.Edit {
+	s := w.Sheet
+	p := s.Pool(pool)
+	at := slices.IndexFunc(p.Lanes, func(l diagram.Lane) bool { return strings.EqualFold(l.Name, name) })
+	var edits []diagram.Edit
+	if at < 0 {
+		at = len(p.Lanes)
+		insert := &diagram.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: diagram.Lane{ID: w.NewID(), Name: name, H: p.LaneStart()}}
+		trial, err := diagram.Attempt(w.Map, insert)
+		if err != nil {
+			return []diagram.Edit{insert} // refused again, with the reason
+		}
+		defer trial.Rollback()
+		edits = append(edits, insert)
+	}
+	box, room := arrange.IntoLane(s, s.Pool(pool), at, s.Symbol(id))
+	return append(append(edits, room...), &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: id, Box: box}}})
+}
