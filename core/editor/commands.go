@@ -157,8 +157,6 @@ func needLane(e *Editor) string {
 	return ""
 }
 
-func always(*Editor) string { return "" }
-
 const (
 	needStep  = "Select a symbol first."
 	needFrom  = "Select the one step that the next one follows."
