@@ -13,8 +13,8 @@ type state struct {
 	stamp      uint32
 }
 
-// afresh begins a search among so many states.
-func (s *search) afresh(states int) {
+// newGeneration begins a search among so many states.
+func (s *search) newGeneration(states int) {
 	s.states = resized(s.states, states)
 	if s.generation++; s.generation == 0 {
 		clear(s.states[:cap(s.states)])
@@ -26,10 +26,10 @@ func (s *search) afresh(states int) {
 // direction of travel, named by the side one leaves a box by, and how many of
 // the bends have been travelled. It does nearly all itself, since calls cost much
 // in the browser.
-func (s *search) run(w *raw) (cost int, ok bool) {
+func (s *search) run(w *route) (cost int, ok bool) {
 	nx := int32(len(s.xs))
 	s.layer = int32(len(s.xs) * len(s.ys) * 4)
-	s.afresh(int(s.layer) * (len(s.bends) + 1))
+	s.newGeneration(int(s.layer) * (len(s.bends) + 1))
 	s.heap, s.hole = s.heap[:0], false
 	for _, t := range s.starts {
 		if t.covered {
@@ -54,10 +54,10 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		if !more {
 			break
 		}
-		s.looked++
-		if s.patience > 0 {
-			if s.patience--; s.patience == 0 {
-				s.tread(x0, y0, x1, y1)
+		s.expanded++
+		if s.budget > 0 {
+			if s.budget--; s.budget == 0 {
+				s.noteVisited(x0, y0, x1, y1)
 				return 0, false
 			}
 		}
@@ -93,38 +93,38 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 		// On in the direction of travel, and to both sides of it.
 		for _, turn := range [...]geometry.Side{0, 1, 3} {
 			dir := (travel + turn) & 3
-			to, piece, tox, toy := node, int32(0), x, y
+			to, edge, tox, toy := node, int32(0), x, y
 			switch dir {
 			case geometry.Right:
 				to, tox = to+1, x+1
-				piece = right[to]
+				edge = right[to]
 			case geometry.Left:
-				piece = right[to]
+				edge = right[to]
 				to, tox = to-1, x-1
 			case geometry.Bottom:
 				to, toy = to+nx, y+1
-				piece = down[x*len(ys)+toy]
+				edge = down[x*len(ys)+toy]
 			case geometry.Top:
-				piece = down[x*len(ys)+y]
+				edge = down[x*len(ys)+y]
 				to, toy = to-nx, y-1
 			}
-			if piece >= shut {
+			if edge >= blocked {
 				continue
 			}
-			piece += g
+			edge += g
 			if turn != 0 {
-				piece += bendPrice
+				edge += bendPrice
 			}
 			at := layer + to<<2 + int32(dir)
 			if bent && s.bendAt(int(layer/layers), geometry.Point{X: xs[x], Y: ys[y]}, dir) {
 				at += layers
 			}
-			if st := &states[at]; st.stamp != generation || piece < st.cost {
-				s.reach(at, e.state, piece, xs[tox], ys[toy])
+			if st := &states[at]; st.stamp != generation || edge < st.cost {
+				s.reach(at, e.state, edge, xs[tox], ys[toy])
 			}
 		}
 	}
-	s.tread(x0, y0, x1, y1)
+	s.noteVisited(x0, y0, x1, y1)
 	if found < 0 {
 		return 0, false
 	}
@@ -132,15 +132,15 @@ func (s *search) run(w *raw) (cost int, ok bool) {
 	return cost, true
 }
 
-// tread notes where a run has been: at the lines from x0 to x1 and y0 to y1, and on
-// the pieces that lead from there.
-func (s *search) tread(x0, y0, x1, y1 int) {
+// noteVisited keeps the bounding box of what a run visited: at the lines from x0 to x1 and y0 to y1, and on
+// the edges that lead from there.
+func (s *search) noteVisited(x0, y0, x1, y1 int) {
 	if x0 > x1 {
-		s.walked = geometry.Box{}
+		s.visited = geometry.Box{}
 		return
 	}
 	x0, y0, x1, y1 = max(x0-1, 0), max(y0-1, 0), min(x1+1, len(s.xs)-1), min(y1+1, len(s.ys)-1)
-	s.walked = geometry.Between(geometry.Point{X: s.xs[x0], Y: s.ys[y0]}, geometry.Point{X: s.xs[x1], Y: s.ys[y1]})
+	s.visited = geometry.Between(geometry.Point{X: s.xs[x0], Y: s.ys[y0]}, geometry.Point{X: s.xs[x1], Y: s.ys[y1]})
 }
 
 // bendAt reports whether travelling through p in the direction of a side is
@@ -172,7 +172,7 @@ func (s *search) reach(at, from, cost int32, x, y int) {
 	if s.bound > 0 && int(cost)+togo >= s.bound {
 		return // the way known already is as good
 	}
-	s.push(cost+int32(togo+togo*s.haste>>4), cost, at)
+	s.push(cost+int32(togo+togo*s.overrate>>4), cost, at)
 }
 
 // bendsToGo returns the least number of bends on a way from p, travelling in
@@ -202,7 +202,7 @@ func bendsToGo(p geometry.Point, dir geometry.Side, q geometry.Point, end geomet
 		}
 		return 4
 	}
-	// One turn suffices when q lies ahead and the final stretch runs the
+	// One turn suffices when q lies ahead and the final segment runs the
 	// right way; otherwise it takes three.
 	if ahead >= 0 {
 		if (end == geometry.Right || end == geometry.Bottom) == (aside > 0) || aside == 0 {
@@ -213,7 +213,7 @@ func bendsToGo(p geometry.Point, dir geometry.Side, q geometry.Point, end geomet
 }
 
 // trace writes the way that ends in state.
-func (s *search) trace(state int32, goal *terminal, w *raw) {
+func (s *search) trace(state int32, goal *terminal, w *route) {
 	nx := int32(len(s.xs))
 	s.path = append(s.path[:0], goal.glue)
 	s.nodes = s.nodes[:0]
@@ -230,7 +230,7 @@ func (s *search) trace(state int32, goal *terminal, w *raw) {
 }
 
 // write makes the path back from a goal the way, which begins at a node to a side.
-func (s *search) write(node int32, side geometry.Side, goal *terminal, w *raw) {
+func (s *search) write(node int32, side geometry.Side, goal *terminal, w *route) {
 	for _, t := range s.starts {
 		if t.side == side && t.node == node {
 			s.path = append(s.path, t.glue)
@@ -243,7 +243,7 @@ func (s *search) write(node int32, side geometry.Side, goal *terminal, w *raw) {
 
 // waiting is a state in the queue: by rank, among equal ranks what has come further
 // goes first, which follows one way to its end instead of all of them in step; then
-// by state, which is by place on the sheet, so that nothing is left to chance.
+// by state, which is by place on the sheet, so that the result is deterministic.
 type waiting struct {
 	key   uint64 // the rank above the cost, that one the wrong way round
 	state int32

@@ -9,7 +9,7 @@ import (
 
 // Hop is a crossing at which a course gives way to another.
 type Hop struct {
-	// Stretch is the piece of the course, from its point of that number on.
+	// Segment is the segment of the course, from its point of that number on.
 	Stretch int
 	At      geometry.Point
 	// Over is the link that is crossed.
@@ -18,24 +18,24 @@ type Hop struct {
 
 // Crossing is a point in which two courses cross.
 type Crossing struct {
-	// A gives way to B: of a level and an upright stretch the level one, of
+	// A gives way to B: of a level and an upright segment the level one, of
 	// two others the flatter.
 	A, B               int
-	StretchA, StretchB int
+	SegmentA, SegmentB int
 	At                 geometry.Point
 }
 
-// crossings finds where courses cross: level and upright stretches by sweeping
-// a line across the sheet, slanting ones pair by pair. Stretches that only
+// crossings finds where courses cross: level and upright segments by sweeping
+// a line across the sheet, slanting ones pair by pair. Segments that only
 // touch, or lie on each other, do not cross.
 type crossings struct {
-	level, upright, slanting []segment
+	level, upright, slanting []sweepSegment
 	events                   []event
 	active                   []int
 	found                    []Crossing
 	fresh                    []bool
-	// moved are the stretches of the courses that are new or have been moved.
-	moved []segment
+	// moved are the segments of the courses that are new or have been moved.
+	moved []sweepSegment
 	near  cells
 	// most is how many crossings are marked; zero for all. tooMany says that there were
 	// more: none is, since no eye could follow them.
@@ -46,10 +46,10 @@ type crossings struct {
 // mostHops is how many crossings are marked on a sheet with very much on it.
 const mostHops = 50_000
 
-// event is where the line that is swept comes to a stretch.
+// event is where the line that is swept comes to a segment.
 type event struct{ x, kind, i int }
 
-type segment struct {
+type sweepSegment struct {
 	p, q     geometry.Point
 	link, at int
 }
@@ -66,7 +66,7 @@ func (c *crossings) collect(courses []Course) {
 	for i := range courses {
 		pts := courses[i].Points
 		for k := 0; k+1 < len(pts); k++ {
-			s := segment{pts[k], pts[k+1], i, k}
+			s := sweepSegment{pts[k], pts[k+1], i, k}
 			switch {
 			case s.p == s.q:
 			case s.p.Y == s.q.Y:
@@ -83,7 +83,7 @@ func (c *crossings) collect(courses []Course) {
 		if c.full() {
 			break
 		}
-		for _, list := range [...][]segment{c.level, c.upright, c.slanting[:i]} {
+		for _, list := range [...][]sweepSegment{c.level, c.upright, c.slanting[:i]} {
 			for k := range list {
 				c.slantingPair(&c.slanting[i], &list[k])
 			}
@@ -96,12 +96,12 @@ func (c *crossings) collect(courses []Course) {
 		if a.A != b.A {
 			return a.A - b.A
 		}
-		return cmp.Or(cmp.Compare(a.StretchA, b.StretchA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.StretchB, b.StretchB))
+		return cmp.Or(cmp.Compare(a.SegmentA, b.SegmentA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.SegmentB, b.SegmentB))
 	})
 }
 
-// sweep goes from left to right over the ends of the level stretches and the
-// upright stretches, and keeps the level ones under way sorted by height.
+// sweep goes from left to right over the ends of the level segments and the
+// upright segments, and keeps the level ones under way sorted by height.
 func (c *crossings) sweep() {
 	const (
 		leave = iota // first: touching is not crossing
@@ -158,8 +158,8 @@ func (c *crossings) sweep() {
 
 func (c *crossings) full() bool { return c.most > 0 && len(c.found) > c.most }
 
-// slantingPair notes the crossing of two stretches of which one slants.
-func (c *crossings) slantingPair(a, b *segment) {
+// slantingPair notes the crossing of two segments of which one slants.
+func (c *crossings) slantingPair(a, b *sweepSegment) {
 	at, ok := meet(a, b)
 	if !ok || a.link == b.link {
 		return
@@ -171,14 +171,14 @@ func (c *crossings) slantingPair(a, b *segment) {
 }
 
 // steeper reports whether a is steeper than b; of equals the later link is.
-func steeper(a, b *segment) bool {
+func steeper(a, b *sweepSegment) bool {
 	u, v := a.q.Sub(a.p), b.q.Sub(b.p)
 	rise := cmp.Compare(geometry.Abs(u.Y)*geometry.Abs(v.X), geometry.Abs(v.Y)*geometry.Abs(u.X))
 	return rise > 0 || rise == 0 && a.link > b.link
 }
 
-// meet returns the point in which the insides of two stretches cross.
-func meet(a, b *segment) (geometry.Point, bool) {
+// meet returns the point in which the insides of two segments cross.
+func meet(a, b *sweepSegment) (geometry.Point, bool) {
 	u, v, w := a.q.Sub(a.p), b.q.Sub(b.p), b.p.Sub(a.p)
 	d := u.X*v.Y - u.Y*v.X
 	if d == 0 {
@@ -201,7 +201,7 @@ func divide(n, s, d int) int { return int(float64(n) * (float64(s) / float64(d))
 // one is concerned nothing hops.
 func (c *crossings) find(r *Router) {
 	c.most = 0
-	if r.s.most > 0 {
+	if r.s.maxNodes > 0 {
 		c.most = mostHops
 	}
 	kept := false
@@ -220,7 +220,7 @@ func (c *crossings) find(r *Router) {
 		if r.scene.Links[x.A].Curved || r.scene.Links[x.B].Curved {
 			continue
 		}
-		r.out[x.A].Hops = append(r.out[x.A].Hops, Hop{x.StretchA, x.At, x.B})
+		r.out[x.A].Hops = append(r.out[x.A].Hops, Hop{x.SegmentA, x.At, x.B})
 	}
 	if kept {
 		for i := range r.out {
@@ -254,13 +254,13 @@ func (c *crossings) changed(r *Router) {
 		}
 		for k, pts := 0, r.out[i].Points; k+1 < len(pts); k++ {
 			c.near.add(len(c.moved), geometry.Between(pts[k], pts[k+1]))
-			c.moved = append(c.moved, segment{pts[k], pts[k+1], i, k})
+			c.moved = append(c.moved, sweepSegment{pts[k], pts[k+1], i, k})
 		}
 	}
 	for j := range r.out {
 		pts := r.out[j].Points
 		for l := 0; l+1 < len(pts); l++ {
-			b := segment{pts[l], pts[l+1], j, l}
+			b := sweepSegment{pts[l], pts[l+1], j, l}
 			for _, k := range c.near.near(geometry.Between(b.p, b.q)) {
 				if a := &c.moved[k]; a.link != j && !(c.fresh[j] && j < a.link) {
 					c.pair(a, &b)
@@ -270,9 +270,9 @@ func (c *crossings) changed(r *Router) {
 	}
 }
 
-// pair notes the crossing of any two stretches.
-func (c *crossings) pair(a, b *segment) {
-	slanting := func(s *segment) bool { return s.p.X != s.q.X && s.p.Y != s.q.Y }
+// pair notes the crossing of any two segments.
+func (c *crossings) pair(a, b *sweepSegment) {
+	slanting := func(s *sweepSegment) bool { return s.p.X != s.q.X && s.p.Y != s.q.Y }
 	if slanting(a) || slanting(b) {
 		c.slantingPair(a, b)
 		return

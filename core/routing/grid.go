@@ -6,11 +6,11 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// pocket looks round some terminals, at most so many nodes. It reports whether
-// symbols shut them in, away from the others.
-func (s *search) pocket(inside, outside []terminal, most int) bool {
+// enclosed looks round some terminals, at most so many nodes. It reports whether
+// symbols enclose them, away from the others.
+func (s *search) enclosed(inside, outside []terminal, most int) bool {
 	nx, ny := int32(len(s.xs)), int32(len(s.ys))
-	s.afresh(int(nx * ny))
+	s.newGeneration(int(nx * ny))
 	list := s.nodes[:0]
 	note := func(node int32) {
 		if s.states[node].stamp != s.generation {
@@ -38,28 +38,28 @@ func (s *search) pocket(inside, outside []terminal, most int) bool {
 		if x == 0 || y == 0 || x == nx-1 || y == ny-1 {
 			return false
 		}
-		if s.right[node+1] < shut {
+		if s.right[node+1] < blocked {
 			note(node + 1)
 		}
-		if s.right[node] < shut {
+		if s.right[node] < blocked {
 			note(node - 1)
 		}
-		if s.down[x*ny+y+1] < shut {
+		if s.down[x*ny+y+1] < blocked {
 			note(node + nx)
 		}
-		if s.down[x*ny+y] < shut {
+		if s.down[x*ny+y] < blocked {
 			note(node - nx)
 		}
 	}
 	return true
 }
 
-// refine asks for every line about an end that is shut in as long as some are not there,
+// refine asks for every line about an end that is enclosed as long as some are not there,
 // past whatever symbol. It reports whether it has asked for more, and whether that end is
-// shut in on all the lines there are.
-func (s *search) refine() (more, shut bool) {
+// enclosed on all the lines there are.
+func (s *search) refine() (more, noWay bool) {
 	for k, ends := range [...][2][]terminal{{s.goals, s.starts}, {s.starts, s.goals}} {
-		if !s.pocket(ends[0], ends[1], everywhere) {
+		if !s.enclosed(ends[0], ends[1], everywhere) {
 			continue
 		}
 		nx := int32(len(s.xs))
@@ -98,22 +98,22 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.ys = s.within(s.ys[:0], r.past.y, window.Y, window.Bottom(), geometry.Point{Y: 1})
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
-			s.xs, s.ys = put(s.xs, t.at.X, window.X, window.Right()), put(s.ys, t.at.Y, window.Y, window.Bottom())
+			s.xs, s.ys = insertLine(s.xs, t.at.X, window.X, window.Right()), insertLine(s.ys, t.at.Y, window.Y, window.Bottom())
 		}
 	}
 	for _, b := range s.bends {
 		if b.Upright {
-			s.xs = put(s.xs, b.At, window.X, window.Right())
+			s.xs = insertLine(s.xs, b.At, window.X, window.Right())
 		} else {
-			s.ys = put(s.ys, b.At, window.Y, window.Bottom())
+			s.ys = insertLine(s.ys, b.At, window.Y, window.Bottom())
 		}
 	}
 	s.thinned = false
-	if !s.fine && !s.whole(r) {
+	if !s.fine && !s.exhaustive(r) {
 		s.coarsen()
 	}
-	if s.tooLarge = s.most > 0 && len(s.xs)*len(s.ys) > s.most; !s.tooLarge {
-		s.block(r, gap)
+	if s.tooLarge = s.maxNodes > 0 && len(s.xs)*len(s.ys) > s.maxNodes; !s.tooLarge {
+		s.weighEdges(r, gap)
 	}
 	return whole
 }
@@ -181,8 +181,8 @@ func (s *search) passes(v int, axis geometry.Point) bool {
 	})
 }
 
-// put adds one line to those in order, if it lies within a range.
-func put(list []int, at, lo, hi int) []int {
+// insertLine adds one line to those in order, if it lies within a range.
+func insertLine(list []int, at, lo, hi int) []int {
 	if at < lo || at > hi {
 		return list
 	}
@@ -192,23 +192,23 @@ func put(list []int, at, lo, hi int) []int {
 	return list
 }
 
-// shut is the cost of a piece of the grid that nothing can travel.
-const shut = 1 << 28
+// blocked is the cost of a grid edge that nothing can travel.
+const blocked = 1 << 28
 
-// block measures the pieces of the grid, shuts those that symbols lie on, and finds
+// weighEdges measures the grid edges, blocks those that symbols lie on, and finds
 // the nodes of the terminals.
-func (s *search) block(r *Router, gap int) {
+func (s *search) weighEdges(r *Router, gap int) {
 	nx, ny := len(s.xs), len(s.ys)
-	s.right, s.down = measured(s.right, s.xs, ny), measured(s.down, s.ys, nx)
-	s.across.lay(s.xs)
-	s.downward.lay(s.ys)
+	s.right, s.down = edgeLengths(s.right, s.xs, ny), edgeLengths(s.down, s.ys, nx)
+	s.across.build(s.xs)
+	s.downward.build(s.ys)
 	for _, i := range s.near {
 		b := r.scene.Boxes[i].Grown(gap)
 		// Nodes strictly between the edges, by place in the sorted lines.
 		x0, x1 := s.across.above(b.X), s.across.below(b.Right())
 		y0, y1 := s.downward.above(b.Y), s.downward.below(b.Bottom())
-		bar(s.right, nx, y0, y1, x0, x1)
-		bar(s.down, ny, x0, x1, y0, y1)
+		blockEdges(s.right, nx, y0, y1, x0, x1)
+		blockEdges(s.down, ny, x0, x1, y0, y1)
 	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for k := range list {
@@ -218,27 +218,27 @@ func (s *search) block(r *Router, gap int) {
 	}
 }
 
-// measured returns the pieces of so many lines, each as long as the steps of at.
-func measured(pieces []int32, at []int, lines int) []int32 {
+// edgeLengths returns the edges of so many lines, each as long as the steps of at.
+func edgeLengths(edges []int32, at []int, lines int) []int32 {
 	n := len(at)
-	pieces = resized(pieces, n*lines+1)
-	pieces[0], pieces[n*lines] = shut, shut
+	edges = resized(edges, n*lines+1)
+	edges[0], edges[n*lines] = blocked, blocked
 	for k := 1; k < n; k++ {
-		pieces[k] = int32(at[k] - at[k-1])
+		edges[k] = int32(at[k] - at[k-1])
 	}
 	for l := 1; l < lines; l++ {
-		copy(pieces[l*n:][:n], pieces[:n])
+		copy(edges[l*n:][:n], edges[:n])
 	}
-	return pieces
+	return edges
 }
 
-// bar shuts the pieces of some lines, each with n nodes, that lead to some of them
+// blockEdges blocks the edges of some lines, each with n nodes, that lead to some of them
 // and out again.
-func bar(pieces []int32, n, line, last, from, to int) {
+func blockEdges(edges []int32, n, line, last, from, to int) {
 	to = min(to+1, n-1)
 	for ; line <= last; line++ {
 		for k := line*n + from; k <= line*n+to; k++ {
-			pieces[k] = shut
+			edges[k] = blocked
 		}
 	}
 }
@@ -263,16 +263,16 @@ func above(sorted []int, v int) int {
 var spacings = [...]spacing{{1000, Separation / 2}, {1000, Separation * 3 / 4}, {2000, Separation}, {4000, 2 * Separation}}
 
 // inMotion is the spacing while things are in motion.
-var inMotion = [...]spacing{{1000, Separation}}
+var motionSpacing = [...]spacing{{1000, Separation}}
 
 type spacing struct{ nodes, apart int }
 
 // coarsen leaves out lines of a large grid that lie close to others, but for those about
-// an end that they would shut in.
+// an end that they would enclosed.
 func (s *search) coarsen() {
 	steps := spacings[:]
-	if s.hurried {
-		steps = inMotion[:]
+	if s.inMotion {
+		steps = motionSpacing[:]
 	}
 	for _, step := range steps {
 		n := len(s.xs) * len(s.ys)
@@ -289,18 +289,18 @@ func (s *search) coarsen() {
 // terminals and of the bends, and for all that pass through one of the boxes that are
 // close.
 func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
-	s.must = s.must[:0]
+	s.required = s.required[:0]
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
-			s.must = append(s.must, t.at.X*axis.X+t.at.Y*axis.Y)
+			s.required = append(s.required, t.at.X*axis.X+t.at.Y*axis.Y)
 		}
 	}
 	for _, b := range s.bends {
-		s.must = append(s.must, b.At)
+		s.required = append(s.required, b.At)
 	}
-	slices.Sort(s.must)
+	slices.Sort(s.required)
 	close := s.close != [len(s.close)]geometry.Box{}
-	out, last, must := lines[:0], -1<<60, s.must
+	out, last, must := lines[:0], -1<<60, s.required
 	for _, v := range lines {
 		for len(must) > 0 && must[0] < v {
 			must = must[1:]
@@ -312,29 +312,29 @@ func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 	return out
 }
 
-// price adds to what every piece of the grid costs what is paid there for crossing
+// priceEdges adds to what every grid edge costs what is paid there for crossing
 // the ways found so far, or for lying on them.
-func (s *search) price(r *Router, i int) {
+func (s *search) priceEdges(r *Router, i int) {
 	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]}, geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
 	for _, k := range r.ground.laid.near(window) {
-		p := &r.laid[k]
+		p := &r.segments[k]
 		if p.link == i || p.link == None {
 			continue
 		}
 		// What begins at a node is kept with the next one.
 		if p.upright {
-			s.charge(p, &s.across, &s.downward, s.right[1:], s.down[1:], r.scene.merge(i, p.link))
+			s.priceSegment(p, &s.across, &s.downward, s.right[1:], s.down[1:], r.scene.merge(i, p.link))
 		} else {
-			s.charge(p, &s.downward, &s.across, s.down[1:], s.right[1:], r.scene.merge(i, p.link))
+			s.priceSegment(p, &s.downward, &s.across, s.down[1:], s.right[1:], r.scene.merge(i, p.link))
 		}
 	}
 }
 
-// charge prices one stretch. Seen along it, beside are the lines beside it and onward
-// those across it; over are the pieces of these, along the pieces of those. A way along
-// a line across crosses the stretch on the piece that begins at it or before it. Lying
-// on a stretch costs nothing where the ways may merge.
-func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32, merge bool) {
+// priceSegment prices one segment. Seen along it, beside are the lines beside it and onward
+// those across it; over are the edges of these, along the edges of those. A way along
+// a line across crosses the segment on the edge that begins at it or before it. Lying
+// on a segment costs nothing where the ways may merge.
+func (s *search) priceSegment(p *laidSegment, beside, onward *bucketIndex, over, along []int32, merge bool) {
 	cross, long := beside.at, onward.at
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
@@ -342,7 +342,7 @@ func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32, 
 	c := beside.above(p.pos) - 1
 	if c+1 < len(cross) {
 		for l := onward.above(p.lo); l < len(long) && long[l] < p.hi; l++ {
-			dearer(&over[l*len(cross)+c], crossPrice)
+			raise(&over[l*len(cross)+c], crossPrice)
 		}
 	}
 	if cross[c] != p.pos || merge {
@@ -350,18 +350,18 @@ func (s *search) charge(p *stretch, beside, onward *ruler, over, along []int32, 
 	}
 	for l := max(onward.above(p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
 		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
-			dearer(&along[c*len(long)+l], d/sharePrice)
+			raise(&along[c*len(long)+l], d/sharePrice)
 			if s.onto != nil {
-				dearer(&along[c*len(long)+l], 8*d) // it will not be moved aside any more
+				raise(&along[c*len(long)+l], 8*d) // it will not be moved aside any more
 			}
 		}
 	}
 }
 
-// dearer adds a price to what a piece of the grid costs. However many ways lie on it, it does
+// raise adds a price to what a grid edge costs. However many ways lie on it, it does
 // not become one that nothing can travel.
-func dearer(piece *int32, price int) {
-	if *piece < shut {
-		*piece = int32(min(int(*piece)+price, shut-1))
+func raise(edge *int32, price int) {
+	if *edge < blocked {
+		*edge = int32(min(int(*edge)+price, blocked-1))
 	}
 }

@@ -33,7 +33,7 @@ type ground struct {
 	asked uint32
 }
 
-// thing is a box, or a stretch of a link's line.
+// thing is a box, or a segment of a link's line.
 type thing struct {
 	box  geometry.Box
 	line bool
@@ -89,7 +89,7 @@ func (g *ground) near(list []int32, b geometry.Box) []int32 {
 
 // place stands every label by its own line: first those placed by hand, then
 // one after the other the rest. A decision's exit is labelled close to the
-// decision, others in the middle of the longest stretch or near the end they
+// decision, others in the middle of the longest segment or near the end they
 // belong to. Of the places tried in order, the first that meets no symbol, line
 // or other label is taken; if all of those meet something, any free place within
 // labelReach of the line; where there is none, the one that meets least.
@@ -194,7 +194,7 @@ func (g *labels) meetings(b geometry.Box, own, enough int) int {
 	return n + once
 }
 
-// beside yields the two places beside a stretch, begun at a distance from its
+// beside yields the two places beside a segment, begun at a distance from its
 // start; beside a slanting one the box only just clears it.
 func beside(p, q, size geometry.Point, d int, yield func(geometry.Box) bool) bool {
 	w, h := size.X, size.Y
@@ -235,7 +235,7 @@ func fromStart(line geometry.Polyline, size geometry.Point, yield func(geometry.
 	}
 }
 
-// fromMiddle yields places beside the longest stretch, from its middle.
+// fromMiddle yields places beside the longest segment, from its middle.
 func fromMiddle(line geometry.Polyline, size geometry.Point, yield func(geometry.Box) bool) {
 	long := 1
 	for k := 2; k < len(line); k++ {

@@ -153,7 +153,7 @@ func (m *record) take(s *Scene, lines [][4]int) {
 // the last one. Everything the search for a way looks at lies in its window:
 // boxes, and the lines past them; the ways found before matter to it only where it
 // has been itself; and it reads the glue points of its two ends, and which of them
-// are shut in. Where all of that is as it was, so is the way. The result is therefore
+// are enclosed. Where all of that is as it was, so is the way. The result is therefore
 // that of a computation from nothing, which tests hold.
 type memory struct {
 	record
@@ -161,7 +161,7 @@ type memory struct {
 	// how its way was found.
 	passes [2][]found
 	// last are the ways after the second pass.
-	last []raw
+	last []route
 	down bool
 	// whole says that the scene was small enough to be searched whole.
 	whole bool
@@ -179,10 +179,10 @@ type memory struct {
 // found is a way with what was looked at to find it.
 type found struct {
 	known bool
-	way   raw
-	// window is where boxes could count, trodden where ways could.
-	window, trodden geometry.Box
-	ends            ends
+	way   route
+	// window is where boxes could count, explored where ways could.
+	window, explored geometry.Box
+	ends             ends
 	// met is what it paid then for meeting others.
 	met int
 }
@@ -282,15 +282,15 @@ func (m *memory) stirLink(i int) {
 
 // stir notes where a way goes and another does not, from a pass on.
 func (m *memory) stir(pass int, way, other geometry.Polyline) {
-	add := func(s stretch, lo, hi int) {
+	add := func(s laidSegment, lo, hi int) {
 		s.lo, s.hi = lo, hi
 		m.stirred.ways[pass].add(s.box().Grown(1))
 	}
 next:
 	for k := 1; k < len(way); k++ {
-		s := stretchOf(way[k-1], way[k], 0)
+		s := laidBetween(way[k-1], way[k], 0)
 		for j := 1; j < len(other); j++ {
-			if o := stretchOf(other[j-1], other[j], 0); o.upright == s.upright && o.pos == s.pos && o.lo < s.hi && s.lo < o.hi {
+			if o := laidBetween(other[j-1], other[j], 0); o.upright == s.upright && o.pos == s.pos && o.lo < s.hi && s.lo < o.hi {
 				if s.lo < o.lo {
 					add(s, s.lo, o.lo)
 				}
@@ -305,9 +305,9 @@ next:
 }
 
 // recall writes the way of link i to w if it can be nothing but what it was.
-func (m *memory) recall(pass, i int, e ends, w *raw) bool {
+func (m *memory) recall(pass, i int, e ends, w *route) bool {
 	f := &m.passes[pass][i]
-	if !f.known || f.ends != e || m.stirred.boxes.meet(f.window) || m.stirred.ways[pass].meet(f.trodden) {
+	if !f.known || f.ends != e || m.stirred.boxes.meet(f.window) || m.stirred.ways[pass].meet(f.explored) {
 		return false
 	}
 	w.copy(&f.way)
@@ -315,7 +315,7 @@ func (m *memory) recall(pass, i int, e ends, w *raw) bool {
 }
 
 // note remembers how the way of link i was found.
-func (m *memory) note(pass, i int, e ends, s *search, w *raw, met int) {
+func (m *memory) note(pass, i int, e ends, s *search, w *route, met int) {
 	f := &m.passes[pass][i]
 	if pass == 0 && !slices.Equal(f.way.points, w.points) {
 		m.passes[1][i].known = false // the second begins from this one
@@ -324,12 +324,12 @@ func (m *memory) note(pass, i int, e ends, s *search, w *raw, met int) {
 			m.stir(k, w.points, f.way.points)
 		}
 	}
-	f.known, f.ends, f.window, f.trodden, f.met = true, e, s.seen, s.trodden, met
+	f.known, f.ends, f.window, f.explored, f.met = true, e, s.seen, s.explored, met
 	f.way.copy(w)
 }
 
 // settled notes the way of link i after the second pass.
-func (m *memory) settled(i int, w *raw) {
+func (m *memory) settled(i int, w *route) {
 	if last := m.last[i].points; !slices.Equal(last, w.points) {
 		m.stir(1, last, w.points)
 		m.stir(1, w.points, last)

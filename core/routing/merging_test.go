@@ -43,11 +43,11 @@ func TestALineBackRunsBelowOrOnTheRight(t *testing.T) {
 	}
 }
 
-// tail returns the last stretches of a course, from where it turns towards the symbol for the
+// tail returns the last segments of a course, from where it turns towards the symbol for the
 // last time.
 func tail(c *Course) geometry.Polyline { return c.Points[len(c.Points)-2:] }
 
-// Lines that merge share their last stretch, and the one before it up to where each comes in;
+// Lines that merge share their last segment, and the one before it up to where each comes in;
 // all others keep the separation. One that is to keep apart does.
 func TestLinesIntoOneSideMerge(t *testing.T) {
 	boxes := []geometry.Box{boxAt(600, 300), boxAt(100, 100), boxAt(100, 300), boxAt(100, 500), boxAt(100, 700)}
@@ -106,7 +106,7 @@ func TestTwoLinesBetweenTheSameSymbolsStayApart(t *testing.T) {
 func together(a, b geometry.Polyline) (sum int) {
 	for i := 1; i < len(a); i++ {
 		for k := 1; k < len(b); k++ {
-			p, q := stretchOf(a[i-1], a[i], 0), stretchOf(b[k-1], b[k], 0)
+			p, q := laidBetween(a[i-1], a[i], 0), laidBetween(b[k-1], b[k], 0)
 			if p.upright == q.upright && p.pos == q.pos {
 				sum += max(min(p.hi, q.hi)-max(p.lo, q.lo), 0)
 			}

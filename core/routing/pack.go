@@ -7,17 +7,17 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// packer joins pieces into blocks until none are closer than they may be. How close blocks
-// are is kept block by block, not piece by piece: of all pairs of pieces between two of them
+// packer joins segments into blocks until none are closer than they may be. How close blocks
+// are is kept block by block, not segment by segment: of all pairs of segments between two of them
 // only the one that asks for most counts, whatever their places.
 type packer struct {
-	// blocks has one for each piece that began one, under the piece's place in order; of
-	// says which block a piece is in.
+	// blocks has one for each segment that began one, under the segment's place in order; of
+	// says which block an edge is in.
 	blocks []block
 	of     []int
 }
 
-// block is a run of pieces that lie as close together as they may.
+// block is a run of segments that lie as close together as they may.
 type block struct {
 	members     []int // places in order
 	at          int
@@ -29,7 +29,7 @@ type block struct {
 }
 
 // tie is what one block asks of another: that its origin lies at least right after that
-// one's, and at least left before it. The first pair of pieces to ask for so much is known by
+// one's, and at least left before it. The first pair of segments to ask for so much is known by
 // its turn, which is the member's place and that of the other among those beside it: of equal
 // demands the first is met first.
 type tie struct {
@@ -41,7 +41,7 @@ type tie struct {
 // nothing is what a block asks that asks for nothing.
 const nothing = math.MinInt / 4
 
-// pairTurn makes the turn of a pair of pieces.
+// pairTurn makes the turn of a pair of segments.
 func pairTurn(member, beside int) int { return member<<24 + beside }
 
 // demand raises what a tie asks for.
@@ -77,12 +77,12 @@ func (b *block) release(other int) tie {
 	return t
 }
 
-// pack merges pieces into blocks from the left until none touch. It reports
-// false when a block has more pieces than room, whose gaps it has narrowed.
+// pack merges segments into blocks from the left until none touch. It reports
+// false when a block has more segments than room, whose gaps it has narrowed.
 func (n *nudger) pack() bool {
 	k := &n.packer
-	k.blocks, k.of = resized(k.blocks, len(n.pieces)), resized(k.of, len(n.pieces))
-	for i := range n.pieces {
+	k.blocks, k.of = resized(k.blocks, len(n.segments)), resized(k.of, len(n.segments))
+	for i := range n.segments {
 		k.of[i] = i
 		n.begin(i)
 		for now := i; ; {
@@ -106,11 +106,11 @@ func (n *nudger) pack() bool {
 	return roomy
 }
 
-// begin makes a block of one piece, and ties it to those of the pieces beside it that have
+// begin makes a block of one segment, and ties it to those of the segments beside it that have
 // been placed.
 func (n *nudger) begin(i int) {
 	k := &n.packer
-	b, p := &k.blocks[i], &n.pieces[i]
+	b, p := &k.blocks[i], &n.segments[i]
 	p.off, p.member = 0, 0
 	b.members, b.ties = append(b.members[:0], i), b.ties[:0]
 	b.at, b.least, b.most = geometry.Clamp(p.want, p.least, p.most), p.least, p.most
@@ -119,7 +119,7 @@ func (n *nudger) begin(i int) {
 		if j > i {
 			continue
 		}
-		q, gap := &n.pieces[j], min(n.gap[i], n.gap[j])
+		q, gap := &n.segments[j], min(n.gap[i], n.gap[j])
 		o := &k.blocks[k.of[j]]
 		by := q.off + gap - p.off
 		t := b.tied(k.of[j])
@@ -129,7 +129,7 @@ func (n *nudger) begin(i int) {
 	}
 }
 
-// placeBeside returns the place of piece i, the latest, among those beside piece j. Those that
+// placeBeside returns the place of segment i, the latest, among those beside segment j. Those that
 // come later stand before it.
 func (n *nudger) placeBeside(j, i int) int {
 	list := n.beside[n.from[j]:n.from[j+1]]
@@ -162,7 +162,7 @@ func (n *nudger) merge(into, from, shift int) {
 	a, b := &k.blocks[into], &k.blocks[from]
 	after := pairTurn(len(a.members), 0)
 	for at, i := range b.members {
-		p := &n.pieces[i]
+		p := &n.segments[i]
 		p.off += shift
 		p.member = len(a.members) + at
 		k.of[i] = into

@@ -6,7 +6,7 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// regions tell which places symbols shut in: those from which no way leads out
+// regions tell which places symbols enclosed: those from which no way leads out
 // because symbols that overlap, or stand too close for a way between them, surround
 // them. Symbols that hang together are looked at cluster by cluster.
 type regions struct {
@@ -146,7 +146,7 @@ func (c *cluster) flood(holes int32) int32 {
 	return holes - 1 // the one begun last has no cells
 }
 
-// at returns the region of a place; zero for what is not shut in.
+// at returns the region of a place; zero for what is not enclosed.
 func (g *regions) at(p geometry.Point) int {
 	region := 0
 	for k := range g.clusters {

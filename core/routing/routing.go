@@ -1,21 +1,36 @@
-// Package routing finds the courses of connectors: right-angled ways from
-// symbol to symbol that keep clear of all others, or straight lines.
+// Package routing finds the courses of connectors: right-angled lines from symbol to symbol that keep
+// clear of all others, or straight lines.
 //
-// The work is done in stages. Each connector first gets its own cheapest way
-// (length, a price for every bend and for every connector it crosses) through
-// the free space, found by A* over the lines that run past the symbols; those
-// that cross others are then looked at once more. Stretches that share a
-// channel are set side by side, and ends spread over the side they share. Last
-// come the connectors that join others, the labels and the crossings. The
-// stages follow Wybrow, Marriott and Stuckey, Orthogonal Connector Routing
-// (2009).
+// A Scene says what is on the sheet: Boxes (symbols and other obstacles) with their glue points, and
+// Links (connectors) between them. A Router computes a Course for every link. Route does so completely;
+// Begin and Step do the same in portions, so that a window stays responsive; Drag recomputes only what
+// a motion affects. Courses are a function of the scene alone, whatever the order of its boxes and links.
 //
-// Everything is a function of the scene alone, in whatever order its boxes and
-// links stand.
+// A complete computation goes through these steps:
+//
+//   - prepare (prepare.go) finds the lines that run past every box, which form the grid, and the order
+//     of the links: short and straight ones first.
+//   - Every link gets its cheapest route (search.go): length, plus a price for every bend and every
+//     crossing. simpleRoute (simple.go) tries the L, Z and U routes, bendRoute (along_bends.go) follows
+//     segments laid by hand; else the grid of a window round the ends (grid.go) is searched, by A*
+//     (astar.go) on small sheets and by relaxing whole lines (sweep.go) on large ones. regions.go knows
+//     beforehand which ends are enclosed by symbols.
+//   - Routes that a later one crosses are searched again (findAgain).
+//   - nudge.go sets segments that share a channel side by side and spreads the ends on a side; pack.go
+//     is its solver.
+//   - joining.go routes the links that end on another link; labels.go places the labels;
+//     crossings.go finds the crossings and which line hops.
+//
+// memo.go keeps what a search depended on, so that the next computation repeats only what changed.
+//
+// Sources (titles from memory): Wybrow, Marriott and Stuckey, Orthogonal Connector Routing (2009), for the steps and the
+// nudging; Hart, Nilsson and Raphael, A Formal Basis for the Heuristic Determination of Minimum Cost
+// Paths (1968), for A*; Bellman, On a Routing Problem (1958), for the sweeps; Dwyer, Marriott and
+// Stuckey, Fast Node Overlap Removal (2006), for the solver; Bentley and Ottmann, Algorithms for
+// Reporting and Counting Geometric Intersections (1979), for the sweep that finds crossings.
 package routing
 
 import (
-	"cmp"
 	"slices"
 
 	"plaintracer/core/geometry"
@@ -36,7 +51,7 @@ const (
 	// worthwhile is by how much a way that meets fewer others has to be cheaper to be
 	// looked for on a large sheet.
 	worthwhile = crossPrice / 8
-	// sharePrice divides the length of a stretch that lies on another
+	// sharePrice divides the length of a segment that lies on another
 	// connector: the detour taken to find a line of one's own.
 	sharePrice = 2
 	// sharedPort is the price of a glue point where something already arrives
@@ -44,7 +59,7 @@ const (
 	sharedPort = 70 * px
 	// mergedPort is the price of arriving where something arrives already.
 	mergedPort = 6 * px
-	// hastyReach is the distance beyond which a way is found in haste while
+	// hastyReach is the distance beyond which a way is found in overrate while
 	// things are in motion.
 	hastyReach = 1000 * px
 	// crowded is the number of boxes beyond which all are.
@@ -74,9 +89,9 @@ type Link struct {
 	// Straight asks for one straight line, Curved says that the course is only
 	// the frame of a curve.
 	Straight, Curved bool
-	// Bends are the stretches laid by hand.
+	// Bends are the segments laid by hand.
 	Bends []Bend
-	// Trunk lets it share its first stretch with the other exits.
+	// Trunk lets it share its first segment with the other exits.
 	Trunk bool
 	// Merge lets it run into one line with others that lead into the same side.
 	Merge bool
@@ -100,7 +115,7 @@ func (s *Scene) merge(a, b int) bool {
 	return l.Merge && o.Merge && l.To != None && l.To == o.To && l.From != o.From
 }
 
-// Bend is a stretch that lies upright at x, or level at y.
+// Bend is a segment that lies upright at x, or level at y.
 type Bend struct {
 	Upright bool
 	At      int
@@ -126,7 +141,7 @@ type Scene struct {
 	// the outline. Without them ends stay at the glue points.
 	Reach [][4]int
 	Meet  func(box int, side geometry.Side, at int) int
-	// Open marks boxes that are in nobody's way; it may be shorter than Boxes.
+	// Open marks boxes that are not an obstacle; it may be shorter than Boxes.
 	Open  []bool
 	Links []Link
 	// Down says that the flow normally runs downwards, not to the right.
@@ -171,19 +186,19 @@ type Router struct {
 	lines [][4]int
 	// past are the same in order.
 	past struct{ x, y []pastLine }
-	// raw are the cheapest ways, base those of the last complete computation, in
+	// routes are the cheapest ways, base those of the last complete computation, in
 	// which the scene was as in was.
-	raw, base []raw
-	was       record
+	routes, base []route
+	was          record
 	// done are the courses of the last complete computation.
 	done []Course
 	// anew marks the links that are being routed; all others keep their course.
 	anew []bool
-	// laid are the stretches of the ways found so far, ground tells where they and the
+	// segments are those of the ways found so far, ground tells where they and the
 	// boxes lie.
-	laid   []stretch
-	ground struct{ laid, boxes cells }
-	area   geometry.Box
+	segments []laidSegment
+	ground   struct{ laid, boxes cells }
+	area     geometry.Box
 	// closed is how many boxes are in the way.
 	closed int
 	// ports counts what arrives and leaves at every side of every symbol.
@@ -206,10 +221,10 @@ type Router struct {
 	again  []int
 	trails []trail
 	phase  int
-	pulled raw
+	pulled route
 	l      labels
 	m      memory
-	// regions are what symbols shut in, for each of the gaps.
+	// regions are what symbols enclosed, for each of the gaps.
 	regions [len(gaps)]regions
 	// work is how far a complete computation has come.
 	work struct {
@@ -220,18 +235,11 @@ type Router struct {
 
 type port struct{ in, out int16 }
 
-type raw struct {
+type route struct {
 	points           geometry.Polyline
 	fromSide, toSide geometry.Side
 	// cuts, givenBack and plain are as in Course.
 	cuts, givenBack, plain bool
-}
-
-// stretch is a piece of a way already found. A link of None is gone again.
-type stretch struct {
-	upright     bool
-	pos, lo, hi int
-	link        int
 }
 
 // Route computes all courses afresh: they are a function of the scene alone.
@@ -289,21 +297,21 @@ func (r *Router) Step(states int) bool {
 	if !w.on {
 		return true
 	}
-	begun := r.s.looked
+	begun := r.s.expanded
 	for ; w.pass < 2; w.pass, w.at = w.pass+1, 0 {
 		for ; w.at < len(r.order); w.at++ {
-			if r.s.looked-begun > states {
+			if r.s.expanded-begun > states {
 				return false
 			}
-			r.s.looked += recallStates
+			r.s.expanded += recallStates
 			if i := r.order[w.at]; w.pass == 0 {
-				r.way(0, i)
+				r.findRoute(0, i)
 			} else {
-				r.reconsider(i)
+				r.findAgain(i)
 			}
 		}
 	}
-	if r.s.looked-begun > states/2 { // what is left takes a while, too
+	if r.s.expanded-begun > states/2 { // what is left takes a while, too
 		return false
 	}
 	w.on, r.m.begun, r.phase = false, false, 0
@@ -319,27 +327,27 @@ func (r *Router) Step(states int) bool {
 	return true
 }
 
-// reconsider looks at link i for the second time, but for a sheet with very much on it.
-func (r *Router) reconsider(i int) {
-	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.s.most == 0 && r.meets(i) > r.met[i] {
+// findAgain looks at link i for the second time, but for a sheet with very much on it.
+func (r *Router) findAgain(i int) {
+	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.s.maxNodes == 0 && r.crossingCost(i) > r.met[i] {
 		r.lift(i)
-		r.way(1, i)
+		r.findRoute(1, i)
 	} else {
 		r.m.passes[1][i].known = false // what is around it now goes unnoted
 	}
-	r.m.settled(i, &r.raw[i])
+	r.m.settled(i, &r.routes[i])
 }
 
-// way finds the way of link i, by memory if nothing it depends on has
+// findRoute finds the way of link i, by memory if nothing it depends on has
 // changed since the last computation.
-func (r *Router) way(pass, i int) {
+func (r *Router) findRoute(pass, i int) {
 	l := &r.scene.Links[i]
 	if l.Straight || l.Joins {
-		r.one(i)
+		r.findFirst(i)
 		return
 	}
 	e := r.ends(l)
-	if r.m.recall(pass, i, e, &r.raw[i]) {
+	if r.m.recall(pass, i, e, &r.routes[i]) {
 		r.occupy(i)
 		if pass == 0 {
 			r.met[i] = r.m.passes[0][i].met
@@ -347,14 +355,14 @@ func (r *Router) way(pass, i int) {
 		return
 	}
 	if pass == 0 {
-		r.one(i)
-		r.met[i] = r.meets(i)
+		r.findFirst(i)
+		r.met[i] = r.crossingCost(i)
 	} else {
-		r.s.looked += linkStates
-		r.s.improve(r, i, &r.raw[i])
+		r.s.expanded += linkStates
+		r.s.improve(r, i, &r.routes[i])
 		r.occupy(i)
 	}
-	r.m.note(pass, i, e, &r.s, &r.raw[i], r.met[i])
+	r.m.note(pass, i, e, &r.s, &r.routes[i], r.met[i])
 }
 
 // ends are what a search reads of the two ends of a link: their glue points, and which
@@ -379,77 +387,12 @@ func (r *Router) portsOf(box int) [4]port {
 	return r.ports[box]
 }
 
-// meets returns what the way of link i pays for crossing others and lying on
-// them.
-func (r *Router) meets(i int) int { return r.meetings(r.raw[i].points, i) }
-
-func (r *Router) meetings(pts geometry.Polyline, link int) int {
-	sum := 0
-	for k := 1; k < len(pts); k++ {
-		p := stretchOf(pts[k-1], pts[k], link)
-		for _, j := range r.ground.laid.near(geometry.Between(pts[k-1], pts[k])) {
-			q := &r.laid[j]
-			if q.link == link || q.link == None {
-				continue
-			}
-			if p.upright != q.upright {
-				if q.lo < p.pos && p.pos < q.hi && p.lo < q.pos && q.pos < p.hi {
-					sum += crossPrice
-				}
-			} else if p.pos == q.pos && !r.scene.merge(link, q.link) {
-				sum += max(min(p.hi, q.hi)-max(p.lo, q.lo), 0) / sharePrice
-			}
-		}
-	}
-	return sum
-}
-
-func stretchOf(p, q geometry.Point, link int) stretch {
-	if p.X == q.X {
-		return stretch{true, p.X, min(p.Y, q.Y), max(p.Y, q.Y), link}
-	}
-	return stretch{false, p.Y, min(p.X, q.X), max(p.X, q.X), link}
-}
-
-func (s stretch) box() geometry.Box {
-	return geometry.Box{X: s.lo, Y: s.pos, W: s.hi - s.lo}.Turned(s.upright)
-}
-
-// lay adds a stretch to the ways found so far; clear forgets them all.
-func (r *Router) lay(s stretch) {
-	r.ground.laid.add(len(r.laid), s.box())
-	r.laid = append(r.laid, s)
-}
-
-func (r *Router) clear() {
-	r.laid = r.laid[:0]
-	r.ground.laid.begin(r.area)
-}
-
-// lift takes a way away again, as if it had not been found.
-func (r *Router) lift(i int) {
-	l, w := &r.scene.Links[i], &r.raw[i]
-	for k := 1; k < len(w.points); k++ {
-		for _, j := range r.ground.laid.near(geometry.Between(w.points[k-1], w.points[k])) {
-			if r.laid[j].link == i {
-				r.laid[j].link = None
-			}
-		}
-	}
-	if l.From != None {
-		r.ports[l.From][w.fromSide].out--
-	}
-	if l.To != None {
-		r.ports[l.To][w.toSide].in--
-	}
-}
-
 // keep remembers the courses as those from which a drag begins.
 func (r *Router) keep() {
 	r.was.take(&r.scene, r.lines)
-	r.base = resized(r.base, len(r.raw))
-	for i := range r.raw {
-		r.base[i].copy(&r.raw[i])
+	r.base = resized(r.base, len(r.routes))
+	for i := range r.routes {
+		r.base[i].copy(&r.routes[i])
 	}
 	r.done = resized(r.done, len(r.out))
 	for i := range r.out {
@@ -463,158 +406,10 @@ func (c *Course) copy(from *Course) {
 	c.Points, c.Hops = points, hops
 }
 
-// shift returns by how much link i has been moved as a whole.
-func (r *Router) shift(i int) geometry.Point {
-	if l := &r.scene.Links[i]; r.inMotion(l.From) {
-		return r.scene.Boxes[l.From].Corner().Sub(r.was.boxes[l.From].Corner())
-	}
-	return geometry.Point{}
-}
-
-func (w *raw) copy(from *raw) {
+func (w *route) copy(from *route) {
 	points := append(w.points[:0], from.points...)
 	*w = *from
 	w.points = points
-}
-
-// Drag computes the courses while some boxes are in motion or some links are
-// changed: those attached to them or in their way are routed, all others keep
-// the course of the last complete computation. What has come or changed since then
-// counts as moved; the rest must stand in the same order.
-func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
-	r.work.on = false
-	r.regions = [len(gaps)]regions{} // too much for every frame
-	if len(r.was.boxes) == 0 {
-		return r.Route(s)
-	}
-	r.since(&s)
-	r.moved = resized(r.moved, len(s.Boxes))
-	r.hand, r.swept = r.hand[:0], geometry.Box{}
-	for i := range r.moved {
-		if r.moved[i] = r.was.moved(&s, i) || s.Glue[i] != r.was.glue[i] || moving(i); r.moved[i] {
-			r.hand = append(r.hand, i)
-			r.swept = r.swept.Union(s.Boxes[i].Grown(2 * hard))
-		}
-	}
-	r.prepare(s)
-	r.ports = resized(r.ports, len(s.Boxes))
-	clear(r.ports)
-	r.trails = resized(r.trails, len(s.Links))
-	again := r.again[:0]
-	for _, i := range r.order {
-		if r.disturbed(i) {
-			again = append(again, i)
-			continue
-		}
-		r.anew[i], r.trails[i].known = false, false
-		w := &r.raw[i]
-		w.copy(&r.base[i])
-		if d := r.shift(i); d != (geometry.Point{}) { // both ends move: the course is shifted
-			for k := range w.points {
-				w.points[k] = w.points[k].Add(d)
-			}
-		}
-		r.occupy(i)
-	}
-	r.again = again
-	r.hurry()
-	for i := range s.Links { // what joins a line that changes follows it
-		onto := i
-		for n := 0; s.Links[onto].Joins && n < len(s.Links); n++ {
-			onto = s.Links[onto].Onto
-			r.anew[i] = r.anew[i] || r.anew[onto]
-		}
-	}
-	r.finish()
-	return r.out
-}
-
-// since brings what is kept of the last complete computation into the order of a
-// scene.
-func (r *Router) since(s *Scene) {
-	links, gone, _ := r.was.follow(s)
-	if links == nil {
-		return
-	}
-	now := make([]int, len(r.done))
-	r.base, r.done = rearranged(r.base, links), rearranged(r.done, links)
-	for i := range r.trails {
-		r.trails[i].known = false
-	}
-	for j := range now {
-		now[j] = None
-	}
-	for i, j := range links {
-		if j != None {
-			now[j] = i
-		}
-	}
-	for i := range r.done {
-		c := &r.done[i]
-		c.Hops = slices.DeleteFunc(c.Hops, func(h Hop) bool { return now[h.Over] == None })
-		for k := range c.Hops {
-			c.Hops[k].Over = now[c.Hops[k].Over]
-		}
-	}
-	if len(gone) > 0 || len(r.lines) != len(s.Boxes) {
-		r.lines = r.lines[:0] // all have to be found again
-	}
-}
-
-// end returns about where a link begins or ends.
-func (r *Router) end(i int, from bool) geometry.Point {
-	l := &r.scene.Links[i]
-	box, at := l.To, l.ToAt
-	if from {
-		box, at = l.From, l.FromAt
-	}
-	if box == None {
-		return at
-	}
-	return r.scene.Boxes[box].Centre()
-}
-
-func (r *Router) inMotion(box int) bool { return box != None && r.moved[box] }
-
-// disturbed reports whether the motion asks for a new course of link i.
-func (r *Router) disturbed(i int) bool {
-	l := &r.scene.Links[i]
-	if r.was.newLink[i] || !l.same(&r.was.links[i]) {
-		return true
-	}
-	if r.inMotion(l.From) != r.inMotion(l.To) || r.inMotion(l.From) && !r.together(l.From, l.To) {
-		return true
-	}
-	if r.inMotion(l.From) || l.Straight || l.Joins {
-		return false
-	}
-	way := r.base[i].points
-	for k := 1; k < len(way); k++ {
-		b := geometry.Between(way[k-1], way[k])
-		if !r.swept.Meets(b) {
-			continue
-		}
-		for _, j := range r.ground.boxes.near(b.Grown(hard)) {
-			if r.moved[j] && !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(hard).CutBy(way[k-1], way[k]) {
-				return true
-			}
-		}
-	}
-	return false
-}
-
-// together reports whether two boxes have been moved by the same, unchanged.
-func (r *Router) together(a, b int) bool {
-	s, was := &r.scene, &r.was
-	d := s.Boxes[a].Corner().Sub(was.boxes[a].Corner())
-	for _, k := range [...]int{a, b} {
-		for side, p := range s.Glue[k] {
-			if was.glue[k][side].Add(d) != p {
-				return false
-			}
-		}
-	}
-	return was.boxes[a].Moved(d) == s.Boxes[a] && was.boxes[b].Moved(d) == s.Boxes[b]
 }
 
 func cuts(line geometry.Polyline, b geometry.Box) bool {
@@ -626,250 +421,30 @@ func cuts(line geometry.Polyline, b geometry.Box) bool {
 	return false
 }
 
-func (r *Router) prepare(s Scene) {
-	r.scene = s
-	r.s.most = s.share()
-	r.area = s.area()
-	r.clear()
-	r.layBoxes()
-	r.pastAll()
-	r.sortLines()
-	r.anew = resized(r.anew, len(s.Links))
-	r.raw = resized(r.raw, len(s.Links))
-	r.order, r.rank, r.turns = r.order[:0], resized(r.rank, len(s.Links)), r.turns[:0]
-	for i := range s.Links {
-		from, to := r.end(i, true), r.end(i, false)
-		r.turns = append(r.turns, turn{reach(from, to), from, to, i})
-	}
-	// The short and straight come first: they have the first claim on a glue
-	// point. The order is a matter of geometry alone.
-	slices.SortFunc(r.turns, func(a, b turn) int {
-		if a.reach != b.reach {
-			return a.reach - b.reach
-		}
-		return cmp.Or(cmp.Compare(a.from.X, b.from.X), cmp.Compare(a.from.Y, b.from.Y), cmp.Compare(a.to.X, b.to.X), cmp.Compare(a.to.Y, b.to.Y), cmp.Compare(a.link, b.link))
-	})
-	for k, t := range r.turns {
-		r.order = append(r.order, t.link)
-		r.rank[t.link] = k
-	}
-}
-
-// layBoxes notes where the boxes lie, and counts those that are in the way.
-func (r *Router) layBoxes() {
-	r.ground.boxes.begin(r.area)
-	r.closed = 0
-	for i, b := range r.scene.Boxes {
-		r.ground.boxes.add(i, b)
-		if !r.scene.open(i) {
-			r.closed++
-		}
-	}
-}
-
-// turn is what decides when a link is routed.
-type turn struct {
-	reach    int
-	from, to geometry.Point
-	link     int
-}
-
-// pastAll finds the lines past every box; while some are in motion only past
-// those, and past the ones that are or were near them.
-func (r *Router) pastAll() {
-	all := len(r.lines) != len(r.scene.Boxes)
-	r.lines = resized(r.lines, len(r.scene.Boxes))
-	r.near = resized(r.near, len(r.scene.Boxes))
-	for i, b := range r.scene.Boxes {
-		near := all || r.moved[i]
-		for _, k := range r.hand {
-			if near = near || r.scene.Boxes[k].Grown(2*Clearance).Meets(b); near {
-				break
-			}
-		}
-		if near || r.near[i] {
-			r.lines[i] = r.pastLines(i)
-		}
-		r.near[i] = near
-	}
-}
-
-// reach is the length of the way between two centres, with its bend.
-func reach(p, q geometry.Point) int {
-	d := p.Manhattan(q)
-	if p.X != q.X && p.Y != q.Y {
-		d += 2 * bendPrice
-	}
-	return d
-}
-
-// pastLines returns the coordinates of the lines that run past box i above, to
-// the right, below and to the left: at the clearance, or in the middle of the
-// gap to the nearest box on that side when that is narrower.
-func (r *Router) pastLines(i int) [4]int {
-	b := r.scene.Boxes[i]
-	gap := [4]int{2 * Clearance, 2 * Clearance, 2 * Clearance, 2 * Clearance}
-	near := b.Grown(2 * Clearance)
-	for _, j := range r.ground.boxes.near(near) {
-		k := int(j)
-		o := r.scene.Boxes[k]
-		if k == i || !near.Meets(o) || r.scene.open(k) {
-			continue
-		}
-		if o.X < b.Right() && b.X < o.Right() {
-			if d := b.Y - o.Bottom(); d >= 0 {
-				gap[geometry.Top] = min(gap[geometry.Top], d)
-			} else if d := o.Y - b.Bottom(); d >= 0 {
-				gap[geometry.Bottom] = min(gap[geometry.Bottom], d)
-			}
-		}
-		if o.Y < b.Bottom() && b.Y < o.Bottom() {
-			if d := b.X - o.Right(); d >= 0 {
-				gap[geometry.Left] = min(gap[geometry.Left], d)
-			} else if d := o.X - b.Right(); d >= 0 {
-				gap[geometry.Right] = min(gap[geometry.Right], d)
-			}
-		}
-	}
-	return [4]int{b.Y - gap[0]/2, b.Right() + gap[1]/2, b.Bottom() + gap[2]/2, b.X - gap[3]/2}
-}
-
-// one finds the cheapest way of link i and claims its glue points. A link that
+// findFirst finds the cheapest way of link i and claims its glue points. A link that
 // joins another one waits until that one's course is known.
-func (r *Router) one(i int) {
-	r.s.looked += linkStates
+func (r *Router) findFirst(i int) {
+	r.s.expanded += linkStates
 	switch l := &r.scene.Links[i]; {
 	case l.Joins:
-		r.raw[i].points = r.raw[i].points[:0]
+		r.routes[i].points = r.routes[i].points[:0]
 		return
 	case l.Straight:
 		r.straight(i)
 	default:
-		r.s.find(r, i, &r.raw[i])
+		r.s.find(r, i, &r.routes[i])
 	}
 	r.occupy(i)
 }
 
-func (r *Router) occupy(i int) {
-	l, w := &r.scene.Links[i], &r.raw[i]
-	if l.Joins {
-		w.points = w.points[:0]
-		return
-	}
-	if l.From != None {
-		r.ports[l.From][w.fromSide].out++
-	}
-	if l.To != None {
-		r.ports[l.To][w.toSide].in++
-	}
-	if l.Straight {
-		return
-	}
-	for k := 1; k < len(w.points); k++ {
-		r.lay(stretchOf(w.points[k-1], w.points[k], i))
-	}
-}
-
-// straight joins the two nearest glue points of which the line cuts least.
-func (r *Router) straight(i int) {
-	l, w := &r.scene.Links[i], &r.raw[i]
-	w.cuts, w.givenBack, w.plain = false, false, false
-	best := int(^uint(0) >> 1)
-	for _, a := range r.places(l.From, l.FromSide, l.FromAt) {
-		for _, b := range r.places(l.To, l.ToSide, l.ToAt) {
-			d := b.at.Sub(a.at)
-			price := geometry.Sqrt(d.X*d.X + d.Y*d.Y)
-			hits := 0
-			for k, box := range r.scene.Boxes {
-				if !r.scene.open(k) && box.Grown(-1).Touches(a.at, b.at) {
-					hits++
-				}
-			}
-			if price += hits * 1000 * px; price < best {
-				best = price
-				w.points = append(w.points[:0], a.at, b.at)
-				w.fromSide, w.toSide, w.cuts = a.side, b.side, hits > 0
-			}
-		}
-	}
-}
-
-type place struct {
-	side geometry.Side
-	at   geometry.Point
-}
-
-// places returns where an end may be glued.
-func (r *Router) places(box, side int, at geometry.Point) []place {
-	if box == None {
-		return []place{{geometry.Left, at}}
-	}
-	var out []place
-	for k, p := range r.scene.Glue[box] {
-		if side == Any || side == k {
-			out = append(out, place{geometry.Side(k), p})
-		}
-	}
-	return out
-}
-
-// departure returns the price of leaving symbol box by side.
-func (r *Router) departure(box int, side geometry.Side, trunk bool) int {
-	p := r.ports[box][side]
-	price := lean(side, r.scene.Down, false)
-	if p.in > 0 {
-		price += sharedPort
-	}
-	if trunk {
-		return price
-	}
-	return price + int(p.out)*sharedPort
-}
-
-// arrival returns the price of reaching symbol box at side.
-func (r *Router) arrival(box int, side geometry.Side, merge bool) int {
-	p := r.ports[box][side]
-	price := lean(side, r.scene.Down, true) + int(p.out)*sharedPort
-	if merge {
-		return price
-	}
-	return price + int(p.in)*mergedPort
-}
-
-// lean is a small preference for leaving with the flow and arriving with it. Of
-// the two sides across the flow the right or lower one goes first where all
-// else is equal.
-func lean(side geometry.Side, down, arriving bool) int {
-	ahead := geometry.Right
-	if down {
-		ahead = geometry.Bottom
-	}
-	if arriving {
-		ahead = ahead.Opposite()
-	}
-	price := 4 * px
-	if arriving {
-		price = 2 * px
-	}
-	switch {
-	case side == ahead:
-		return 0
-	case side == ahead.Opposite():
-		return 12 * px
-	case side == geometry.Top || side == geometry.Left:
-		price++
-	}
-	return price
-}
-
 // finish makes courses of the ways.
 func (r *Router) finish() {
-	r.out = resized(r.out, len(r.raw))
-	for i := range r.raw {
-		c, w := &r.out[i], &r.raw[i]
+	r.out = resized(r.out, len(r.routes))
+	for i := range r.routes {
+		c, w := &r.out[i], &r.routes[i]
 		if !r.anew[i] {
 			c.copy(&r.done[i])
-			if d := r.shift(i); d != (geometry.Point{}) {
+			if d := r.shifted(i); d != (geometry.Point{}) {
 				for k := range c.Points {
 					c.Points[k] = c.Points[k].Add(d)
 				}
@@ -885,63 +460,10 @@ func (r *Router) finish() {
 		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
 		c.Labels = [3]geometry.Box{}
 	}
-	r.n.spread(r)
+	r.n.nudge(r)
 	r.join()
 	r.l.place(r)
 	r.c.find(r)
-}
-
-// join finds the ways of the links that join others, each after the one it
-// joins: how deep they hang on each other decides, then the common order.
-func (r *Router) join() {
-	depth := func(i int) int {
-		n := 0
-		for r.scene.Links[i].Joins && n <= len(r.scene.Links) {
-			i = r.scene.Links[i].Onto
-			n++
-		}
-		return n
-	}
-	var list []int
-	for _, i := range r.order {
-		if r.scene.Links[i].Joins && r.anew[i] {
-			list = append(list, i)
-		}
-	}
-	slices.SortStableFunc(list, func(a, b int) int { return cmp.Compare(depth(a), depth(b)) })
-	for _, i := range list {
-		c, w := &r.out[i], &r.raw[i]
-		target := r.out[r.scene.Links[i].Onto].Points
-		if len(target) < 2 { // a circle, which no valid map has
-			target = geometry.Polyline{r.scene.Links[i].ToAt, r.scene.Links[i].ToAt}
-		}
-		r.s.onto = target
-		if r.scene.Links[i].Straight {
-			r.straightOnto(i, target)
-		} else {
-			r.s.find(r, i, w)
-		}
-		r.s.onto = nil
-		c.Points = append(c.Points[:0], w.points...)
-		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
-		if len(c.Points) == 1 {
-			c.Points = append(c.Points, c.Points[0])
-		}
-	}
-}
-
-// straightOnto joins the middle of a course by one straight line.
-func (r *Router) straightOnto(i int, target geometry.Polyline) {
-	l, w := &r.scene.Links[i], &r.raw[i]
-	mid := target.Along(target.Length() / 2)
-	best := int(^uint(0) >> 1)
-	for _, a := range r.places(l.From, l.FromSide, l.FromAt) {
-		if d := a.at.Manhattan(mid); d < best {
-			best = d
-			w.points = append(w.points[:0], a.at, mid)
-			w.fromSide, w.cuts, w.givenBack, w.plain = a.side, false, false, false
-		}
-	}
 }
 
 // aroundLabels leads connectors round the labels of others that were placed by
@@ -978,7 +500,7 @@ func (r *Router) aroundLabels() bool {
 				changed = true
 			}
 			r.lift(i)
-			r.one(i)
+			r.findFirst(i)
 			break
 		}
 	}

@@ -144,8 +144,8 @@ func TestCostEqualsDijkstraOverTheWholeGrid(t *testing.T) {
 			g := gridOf(router, &s, s.Links[i])
 			g.own = i
 			want := g.cheapest()
-			router.one(i)
-			got := router.raw[i]
+			router.findFirst(i)
+			got := router.routes[i]
 			if got.cuts {
 				t.Fatalf("seed %d: no way found", seed)
 			}
@@ -205,13 +205,13 @@ func gridOf(r *Router, s *Scene, l Link) *grid {
 	return g
 }
 
-// piece prices the way from one crossing of lines to the next: its length, and
+// edge prices the way from one crossing of lines to the next: its length, and
 // what it pays to cross the ways that lie there already or to lie on them. A
-// way that lies on a line of the grid is crossed on the piece after it.
-func (g *grid) piece(p, q geometry.Point) int {
+// way that lies on a line of the grid is crossed on the edge after it.
+func (g *grid) edge(p, q geometry.Point) int {
 	b := geometry.Between(p, q)
 	cost := b.W + b.H
-	for _, o := range g.r.laid {
+	for _, o := range g.r.segments {
 		if o.link == None || o.link == g.own {
 			continue
 		}
@@ -255,14 +255,14 @@ func (g *grid) cheapest() int {
 			p := geometry.Point{X: g.xs[x], Y: g.ys[y]}
 			if x+1 < len(g.xs) {
 				if q := (geometry.Point{X: g.xs[x+1], Y: p.Y}); free(p, q) {
-					step(x, y, x+1, y, 1, g.piece(p, q))
-					step(x+1, y, x, y, 3, g.piece(p, q))
+					step(x, y, x+1, y, 1, g.edge(p, q))
+					step(x+1, y, x, y, 3, g.edge(p, q))
 				}
 			}
 			if y+1 < len(g.ys) {
 				if q := (geometry.Point{X: p.X, Y: g.ys[y+1]}); free(p, q) {
-					step(x, y, x, y+1, 2, g.piece(p, q))
-					step(x, y+1, x, y, 0, g.piece(p, q))
+					step(x, y, x, y+1, 2, g.edge(p, q))
+					step(x, y+1, x, y, 0, g.edge(p, q))
 				}
 			}
 		}
@@ -283,12 +283,12 @@ func (g *grid) stubs() int {
 	return g.from.Manhattan(g.s.Glue[g.l.From][g.l.FromSide]) + g.to.Manhattan(g.s.Glue[g.l.To][g.l.ToSide])
 }
 
-// price adds up a way over the pieces of the grid.
+// price adds up a way over the grid edges.
 func (g *grid) price(way geometry.Polyline) int {
 	way = slices.Clone(way)
 	way[0], way[len(way)-1] = g.from, g.to
 	cost := g.stubs()
-	// The ends stand on the way's first and last stretch; bends are counted
+	// The ends stand on the way's first and last segment; bends are counted
 	// between the directions of travel, the stubs included.
 	dirs := []geometry.Side{geometry.Side(g.l.FromSide)}
 	for k := 1; k < len(way); k++ {
@@ -320,7 +320,7 @@ func (g *grid) price(way geometry.Polyline) int {
 				} else {
 					a.X, b.X = last, line
 				}
-				cost += g.piece(a, b)
+				cost += g.edge(a, b)
 				last = line
 			}
 		}
@@ -334,7 +334,7 @@ func (g *grid) price(way geometry.Polyline) int {
 	return cost
 }
 
-// Stretches and bends of everyday courses (common practice, no source).
+// Segments and bends of everyday courses (common practice, no source).
 func TestEverydayCourses(t *testing.T) {
 	row := sceneOf(boxAt(100, 100), boxAt(260, 100))
 	row.Links = []Link{link(0, 1)}
@@ -475,7 +475,7 @@ func TestMovesLeaveTheSameCoursesAsAFreshComputation(t *testing.T) {
 					if !glued(&s, l.From, Any, c.FromSide, c.Points[0]) || !glued(&s, l.To, Any, c.ToSide, c.Points[len(c.Points)-1]) {
 						t.Fatalf("seed %d: link %d came off", seed, i)
 					}
-				} else if !cuts(kept.base[i].points, s.Boxes[who].Grown(hard)) && !slices.Equal(kept.raw[i].points, kept.base[i].points) {
+				} else if !cuts(kept.base[i].points, s.Boxes[who].Grown(hard)) && !slices.Equal(kept.routes[i].points, kept.base[i].points) {
 					t.Fatalf("seed %d: link %d changed its way without need", seed, i)
 				}
 			}
@@ -749,7 +749,7 @@ func unrelatedChanges(r *Router, before, now []Course) int {
 
 // How much more the ways of a large scene cost than the cheapest, each in sight
 // of those before it. The cheapest is found by searching the whole scene without
-// haste, which on small scenes equals Dijkstra's result (see the test).
+// overrate, which on small scenes equals Dijkstra's result (see the test).
 func BenchmarkCostOverOptimum(b *testing.B) {
 	for _, aligned := range []bool{true, false} {
 		b.Run(map[bool]string{true: "aligned", false: "off"}[aligned], func(b *testing.B) {
@@ -760,14 +760,14 @@ func BenchmarkCostOverOptimum(b *testing.B) {
 				r.lines = r.lines[:0]
 				r.prepare(s)
 				r.ports = make([][4]port, len(s.Boxes))
-				r.clear()
+				r.forgetSegments()
 				found, best = 0, 0
 				for _, i := range r.order {
 					r.s.exact = true
-					r.s.find(&r, i, &r.raw[i])
+					r.s.find(&r, i, &r.routes[i])
 					best += r.s.total
 					r.s.exact = false
-					r.one(i)
+					r.findFirst(i)
 					found += r.s.total
 				}
 			}

@@ -11,66 +11,66 @@ import (
 type search struct {
 	xs, ys []int
 	// across and downward find places among them.
-	across, downward ruler
+	across, downward bucketIndex
 	// near are the boxes that meet the window; they bear the mark.
 	near   []int
 	marked marks
-	// right and down hold what it costs to travel the pieces of the grid: right[k]
+	// right and down hold what it costs to travel the grid edges: right[k]
 	// that which leads to node k from the left, down[k] that which leads to it from
-	// above; shut or more where a symbol lies there or there is none. Besides its
-	// length a piece costs what is paid for the ways it crosses and those it lies on,
+	// above; blocked or more where a symbol lies there or there is none. Besides its
+	// length an edge costs what is paid for the ways it crosses and those it lies on,
 	// once they are priced.
 	right, down []int32
 	states      []state
 	generation  uint32
 	heap        []waiting
 	hole        bool
-	// haste, in sixteenths, overrates the way still to go: the search goes more
+	// overrate, in sixteenths, overrates the way still to go: the search goes more
 	// straight at its goal and settles for a way that much above the cheapest.
-	haste  int
-	starts []terminal
-	goals  []terminal
-	path   geometry.Polyline
+	overrate int
+	starts   []terminal
+	goals    []terminal
+	path     geometry.Polyline
 	// nodes are those of the way found last, from its end, and total its cost.
 	nodes []int32
 	total int
 	// lowest is what any way costs at least; zero where that is not known.
 	lowest int
-	// walked is where the last run has been.
-	walked geometry.Box
-	must   []int
+	// visited is the bounding box of the nodes visited by the last run.
+	visited  geometry.Box
+	required []int
 	// seen is the part of the sheet where boxes could count for the way found,
-	// trodden that where the ways of others could.
-	seen, trodden geometry.Box
+	// explored that where the ways of others could.
+	seen, explored geometry.Box
 	// thinned says that lines were left out of the grid. fine asks for every one after
 	// all, close for every one through two boxes.
 	thinned, fine bool
 	close         [2]geometry.Box
-	// hurried is set while things are in motion; a search then gives up after
-	// patience states, if that is not zero.
-	hurried  bool
-	patience int
-	// share is how many states a first search may look at before it gives up; zero
+	// inMotion is set while something is dragged; a search then gives up after
+	// budget states, if that is not zero.
+	inMotion bool
+	budget   int
+	// frameBudget is how many states a first search may look at before it gives up; zero
 	// for as many as it takes.
-	share  int
-	gaveUp bool
-	// plain leaves crossings as they come.
-	plain bool
-	// most is the largest grid that is searched on a sheet with very much on it, in nodes;
+	frameBudget int
+	gaveUp      bool
+	// ignoreCrossings ignores crossing cost.
+	ignoreCrossings bool
+	// maxNodes is the largest grid that is searched on a sheet with very much on it, in nodes;
 	// zero on all others. tooLarge says that the last one gathered was larger.
-	most     int
+	maxNodes int
 	tooLarge bool
 	// bound is the cost of a way known already; zero for none.
 	bound int
 	// exact searches scenes of any size whole.
 	exact bool
-	// bends are the stretches laid by hand, to be travelled in their order;
+	// bends are the segments laid by hand, to be travelled in their order;
 	// onto is the course that the way is to join.
 	bends []Bend
 	onto  geometry.Polyline
-	// looked counts the states looked at.
-	looked int
-	sweeps sweeps
+	// expanded counts the states expanded.
+	expanded int
+	sweeps   sweeps
 	// layer is the number of states before those with one more bend travelled.
 	layer int32
 }
@@ -107,12 +107,12 @@ const (
 	// bends laid by hand is sought for farStates.
 	fewNodes  = 256
 	farStates = 30_000
-	// While things are in motion a link's share of hurriedPatience, in states, follows
+	// While things are in motion a link's share of motionBudget, in states, follows
 	// from the number of boxes within bounds.
-	hurriedPatience = 60_000
-	leastHurried    = 200
-	mostHurried     = 2000
-	everywhere      = 1 << 40
+	motionBudget  = 60_000
+	leastInMotion = 200
+	mostInMotion  = 2000
+	everywhere    = 1 << 40
 )
 
 // gaps are how near to symbols a way may come: no nearer than hard if that is possible.
@@ -122,12 +122,12 @@ var gaps = [...]int{hard, 0}
 // way can keep are given back. Where no free way exists at the full distance
 // it tries along the very edges; where there is none at all it goes straight
 // through and says so.
-func (s *search) find(r *Router, i int, w *raw) {
+func (s *search) find(r *Router, i int, w *route) {
 	l := &r.scene.Links[i]
 	w.cuts, w.givenBack, w.plain, s.tooLarge = false, false, false, false
 	s.begin(r, l)
 	if len(l.Bends) > 0 {
-		if s.bends = l.Bends; s.onto == nil && !s.whole(r) && s.direct(r, i, w) || s.search(r, i, w) {
+		if s.bends = l.Bends; s.onto == nil && !s.exhaustive(r) && s.bendRoute(r, i, w) || s.search(r, i, w) {
 			s.bends = nil
 			return
 		}
@@ -136,7 +136,7 @@ func (s *search) find(r *Router, i int, w *raw) {
 	if s.search(r, i, w) {
 		return
 	}
-	if s.through(w); s.tooLarge {
+	if s.cutThrough(w); s.tooLarge {
 		w.plain, w.cuts = true, !r.free(w.points[1:len(w.points)-1], 0)
 	}
 }
@@ -163,32 +163,32 @@ func (s *Scene) share() int {
 func (s *search) begin(r *Router, l *Link) {
 	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, l.FromAt, l.Trunk, r.departure)
 	if s.onto != nil {
-		s.goals = s.along(s.goals[:0])
+		s.goals = s.joinPlaces(s.goals[:0])
 	} else {
 		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, l.Merge, r.arrival)
 	}
-	s.seen, s.trodden = s.ends().Grown(Clearance), s.ends()
+	s.seen, s.explored = s.ends().Grown(Clearance), s.ends()
 	s.fine = false
 }
 
 // improve looks for a way of link i that is worth more than the one it has, now that
 // others have come. On a small sheet, or where that one is out of the ordinary, it
 // begins from nothing.
-func (s *search) improve(r *Router, i int, w *raw) {
+func (s *search) improve(r *Router, i int, w *route) {
 	l := &r.scene.Links[i]
 	s.begin(r, l)
 	gap := slices.IndexFunc(gaps[:], func(gap int) bool { return r.free(w.points[1:len(w.points)-1], gap) })
-	if s.whole(r) || w.cuts || len(l.Bends) > 0 || gap < 0 ||
+	if s.exhaustive(r) || w.cuts || len(l.Bends) > 0 || gap < 0 ||
 		!r.uncover(s.starts, gaps[gap]) || !r.uncover(s.goals, gaps[gap]) || !s.part(r.regions[gap].parted(l)) {
 		s.find(r, i, w)
 		return
 	}
 	s.total = s.cost(w)
-	s.cheapest()
+	s.findLowest()
 	s.pass(r, i, w, false, gaps[gap])
 }
 
-func (s *search) search(r *Router, i int, w *raw) bool {
+func (s *search) search(r *Router, i int, w *route) bool {
 	for k, gap := range gaps {
 		s.fine, s.lowest, s.close = false, 0, [2]geometry.Box{}
 		// A glue point that another symbol covers leads nowhere; were it kept,
@@ -196,12 +196,12 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) || s.onto == nil && !s.part(r.regions[k].parted(&r.scene.Links[i])) {
 			continue
 		}
-		if gap == hard && s.plainest(r, i, w) {
+		if gap == hard && s.simpleRoute(r, i, w) {
 			s.pass(r, i, w, false, gap)
 			return true
 		}
-		if s.sweeping(r) {
-			if s.amid(r, i, w, gap) {
+		if s.bySweeps(r) {
+			if s.aroundCrossings(r, i, w, gap) {
 				return true
 			}
 			if s.tooLarge {
@@ -209,8 +209,8 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			}
 			continue
 		}
-		reach := s.room()
-		if s.whole(r) {
+		reach := s.detour()
+		if s.exhaustive(r) {
 			reach = everywhere
 		}
 		if len(s.bends) > 0 { // a bend is not worth a way round the whole sheet
@@ -226,11 +226,11 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 			if s.tooLarge {
 				return false
 			}
-			cost, ok := s.patiently(r, w)
+			cost, ok := s.runWithin(r, w)
 			if s.gaveUp {
 				return false
 			}
-			if !ok && s.thinned && (whole || !s.hurried) {
+			if !ok && s.thinned && (whole || !s.inMotion) {
 				s.fine = true // a line that was left out may be the only one
 				continue
 			}
@@ -251,54 +251,54 @@ func (s *search) search(r *Router, i int, w *raw) bool {
 
 // pass goes on from the way found: where it meets others it looks for one that is
 // worth it, for which the grid may have been gathered.
-func (s *search) pass(r *Router, i int, w *raw, gathered bool, gap int) {
-	s.trodden = s.trodden.Union(w.points.Bounds())
+func (s *search) pass(r *Router, i int, w *route, gathered bool, gap int) {
+	s.explored = s.explored.Union(w.points.Bounds())
 	paid := s.paid(r, w, i)
 	if paid == 0 {
 		return
 	}
 	spare := s.total + paid - worthwhile - s.lowest
-	if spare <= 0 && !s.whole(r) {
+	if spare <= 0 && !s.exhaustive(r) {
 		return
 	}
 	if !gathered {
-		window := s.ends().Grown(min(s.room(), spare/2+1)) // what goes beyond costs more
+		window := s.ends().Grown(min(s.detour(), spare/2+1)) // what goes beyond costs more
 		s.seen = s.seen.Union(window)
 		if s.gather(r, window, gap); s.tooLarge {
 			s.tooLarge = false // the way stays as it is
 			return
 		}
 	}
-	s.avoid(r, i, w, paid)
+	s.avoidCrossings(r, i, w, paid)
 }
 
-// room is how far from the ends there has to be room for a detour that is worth a
+// detour is how far from the ends there has to be room for a detour that is worth a
 // crossing.
-func (s *search) room() int {
-	if s.hurried {
+func (s *search) detour() int {
+	if s.inMotion {
 		return crossPrice / 4
 	}
 	return crossPrice / 2
 }
 
-// patiently looks for a way in the gathered grid; in motion, and along bends laid by
+// runWithin looks for a way in the gathered grid; in motion, and along bends laid by
 // hand on a large sheet, only for so long.
-func (s *search) patiently(r *Router, w *raw) (cost int, ok bool) {
+func (s *search) runWithin(r *Router, w *route) (cost int, ok bool) {
 	switch {
-	case s.whole(r):
-	case s.share > 0: // in motion
-		s.patience = s.share
+	case s.exhaustive(r):
+	case s.frameBudget > 0: // in motion
+		s.budget = s.frameBudget
 		cost, ok = s.run(w)
-		s.share, s.patience = max(s.patience, 1), 0
-		s.gaveUp = !ok && s.share == 1
+		s.frameBudget, s.budget = max(s.budget, 1), 0
+		s.gaveUp = !ok && s.frameBudget == 1
 		return cost, ok
-	case s.pocket(s.goals, s.starts, fewNodes):
+	case s.enclosed(s.goals, s.starts, fewNodes):
 		return 0, false
 	default:
-		s.patience = farStates
+		s.budget = farStates
 	}
 	cost, ok = s.run(w)
-	s.patience = 0
+	s.budget = 0
 	return cost, ok
 }
 
@@ -338,10 +338,10 @@ func (s *search) terminals(list []terminal, r *Router, box, side int, loose geom
 	return list
 }
 
-// along returns the places at which a way may join the course onto: the
-// middles of its stretches, and where a straight way from a start meets it;
+// joinPlaces returns the places at which a way may join the course onto: the
+// middles of its segments, and where a straight way from a start meets it;
 // from either side.
-func (s *search) along(list []terminal) []terminal {
+func (s *search) joinPlaces(list []terminal) []terminal {
 	add := func(p geometry.Point, upright bool) {
 		sides := [...]geometry.Side{geometry.Top, geometry.Bottom}
 		if upright {
@@ -351,7 +351,7 @@ func (s *search) along(list []terminal) []terminal {
 			list = append(list, terminal{side: sd, glue: p, at: p})
 		}
 	}
-	const room = 2 * Separation // kept from the ends of a stretch
+	const room = 2 * Separation // kept from the ends of a segment
 	for k := 1; k < len(s.onto); k++ {
 		p, q := s.onto[k-1], s.onto[k]
 		upright := p.X == q.X
@@ -388,24 +388,24 @@ func (s *search) ends() geometry.Box {
 	return geometry.Between(lo, hi)
 }
 
-// avoid looks for a way that is cheaper when crossings are paid for than the one
+// avoidCrossings looks for a way that is cheaper when crossings are paid for than the one
 // found, for which so much is paid. In motion, and where bends have to be kept, it
 // expects as many crossings on the way still to go as the first way had for its
 // length, or it would look everywhere.
-func (s *search) avoid(r *Router, i int, w *raw, paid int) {
-	cost, haste := s.total, s.haste
+func (s *search) avoidCrossings(r *Router, i int, w *route, paid int) {
+	cost, overrate := s.total, s.overrate
 	s.total += paid
 	s.bound = s.total
 	run := s.run
-	if !s.whole(r) {
-		s.price(r, i)
+	if !s.exhaustive(r) {
+		s.priceEdges(r, i)
 		s.bound -= worthwhile
-		s.haste = max(haste, min(paid*8/max(cost, 1), 16))
+		s.overrate = max(overrate, min(paid*8/max(cost, 1), 16))
 		switch {
-		case s.hurried:
-			s.haste, s.patience = s.haste*2, geometry.Clamp(hurriedPatience/len(r.scene.Boxes), leastHurried, mostHurried)
+		case s.inMotion:
+			s.overrate, s.budget = s.overrate*2, geometry.Clamp(motionBudget/len(r.scene.Boxes), leastInMotion, mostInMotion)
 		case len(s.bends) > 0:
-			s.patience = farStates
+			s.budget = farStates
 		default:
 			run = s.sweep
 		}
@@ -413,25 +413,25 @@ func (s *search) avoid(r *Router, i int, w *raw, paid int) {
 	if better, ok := run(w); ok {
 		s.total = better
 	}
-	s.trodden = s.trodden.Union(s.walked)
-	s.haste, s.bound, s.patience = haste, 0, 0
+	s.explored = s.explored.Union(s.visited)
+	s.overrate, s.bound, s.budget = overrate, 0, 0
 }
 
-// whole reports whether the scene is to be searched whole.
-func (s *search) whole(r *Router) bool { return s.exact || r.scene.small() }
+// exhaustive reports whether the scene is to be searched whole.
+func (s *search) exhaustive(r *Router) bool { return s.exact || r.scene.small() }
 
 func (s *Scene) small() bool { return len(s.Boxes) <= smallScene }
 
 // paid returns what the way found last has to pay for the ways it meets. On a
-// small sheet it is counted by the pieces of the grid, which are priced then.
-func (s *search) paid(r *Router, w *raw, i int) int {
-	if s.plain {
+// small sheet it is counted by the grid edges, which are priced then.
+func (s *search) paid(r *Router, w *route, i int) int {
+	if s.ignoreCrossings {
 		return 0
 	}
-	if !s.whole(r) {
-		return r.meetings(w.points, i)
+	if !s.exhaustive(r) {
+		return r.crossingCostOf(w.points, i)
 	}
-	s.price(r, i)
+	s.priceEdges(r, i)
 	nx := int32(len(s.xs))
 	sum := 0
 	for k := 1; k < len(s.nodes); k++ {
@@ -446,8 +446,8 @@ func (s *search) paid(r *Router, w *raw, i int) int {
 	return sum
 }
 
-// through joins the ends although something is in the way.
-func (s *search) through(w *raw) {
+// cutThrough joins the ends although something is in the way.
+func (s *search) cutThrough(w *route) {
 	best := int(^uint(0) >> 1)
 	var from, to terminal
 	for _, a := range s.starts {

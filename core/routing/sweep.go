@@ -24,10 +24,10 @@ type lines struct {
 	// length is the number of nodes of a line.
 	length int
 	// costs are what it costs to have travelled to a node forwards and backwards, enter
-	// what it costs to turn into the line there, and pieces what the piece costs that
+	// what it costs to turn into the line there, and edges what the edge costs that
 	// leads to it from the one before.
-	costs         [2][]int32
-	enter, pieces []int32
+	costs        [2][]int32
+	enter, edges []int32
 	// away is how far each line is from the nearest line of a goal, rest what a way
 	// that has come to it still costs at least, but for what it travels along it.
 	away, rest []int32
@@ -53,7 +53,7 @@ const (
 )
 
 // sweep does what run does, but knows nothing of bends laid by hand.
-func (s *search) sweep(w *raw) (cost int, ok bool) {
+func (s *search) sweep(w *route) (cost int, ok bool) {
 	f := &s.sweeps
 	f.begin(s)
 	var goal *terminal
@@ -75,8 +75,8 @@ func (s *search) sweep(w *raw) (cost int, ok bool) {
 		again = f.pass(&f.upright, &f.level) || again
 		arrive(geometry.Top, geometry.Bottom)
 	}
-	s.looked += f.passed / nodesToState
-	s.tread(f.upright.all.lo, f.level.all.lo, f.upright.all.hi, f.level.all.hi)
+	s.expanded += f.passed / nodesToState
+	s.noteVisited(f.upright.all.lo, f.level.all.lo, f.upright.all.hi, f.level.all.hi)
 	if goal == nil {
 		return 0, false
 	}
@@ -91,7 +91,7 @@ func (f *sweeps) begin(s *search) {
 	f.level.begin(ny, nx)
 	f.upright.seek(s, s.xs, true)
 	f.level.seek(s, s.ys, false)
-	f.level.pieces, f.upright.pieces = s.right, s.down
+	f.level.edges, f.upright.edges = s.right, s.down
 	for k := range s.starts {
 		t := &s.starts[k]
 		own, across, at, along := f.on(s, t.node, t.side)
@@ -217,10 +217,10 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 		// Every list is cut to what is swept, all to the same length.
 		first, inside := l*n, r.hi-r.lo
 		cost := own.costs[0][first+r.lo : first+n]
-		enter, pieces, away := own.enter[first+r.lo:][:len(cost)], own.pieces[first+r.lo:][:len(cost)], across.away[r.lo:][:len(cost)]
+		enter, edges, away := own.enter[first+r.lo:][:len(cost)], own.edges[first+r.lo:][:len(cost)], across.away[r.lo:][:len(cost)]
 		c, k := int32(far), 0
 		for ; k <= inside; k++ {
-			c += pieces[k]
+			c += edges[k]
 			was := cost[k]
 			if max(c-was, c+away[k]-limit) < 0 {
 				cost[k] = c
@@ -234,7 +234,7 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 			c = min(c, enter[k])
 		}
 		for ; k < len(cost); k++ {
-			c += pieces[k]
+			c += edges[k]
 			if max(c-cost[k], c+away[k]-limit) >= 0 {
 				break
 			}
@@ -243,10 +243,10 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 		}
 		f.passed += k
 		cost = own.costs[1][first : first+r.hi+1]
-		enter, pieces, away = own.enter[first:][:len(cost)], own.pieces[first+1:][:len(cost)], across.away[:len(cost)]
+		enter, edges, away = own.enter[first:][:len(cost)], own.edges[first+1:][:len(cost)], across.away[:len(cost)]
 		c, k = far, len(cost)-1
 		for ; k >= r.lo; k-- {
-			c += pieces[k]
+			c += edges[k]
 			was := cost[k]
 			if max(c-was, c+away[k]-limit) < 0 {
 				cost[k] = c
@@ -260,7 +260,7 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 			c = min(c, enter[k])
 		}
 		for ; k >= 0; k-- {
-			c += pieces[k]
+			c += edges[k]
 			if max(c-cost[k], c+away[k]-limit) >= 0 {
 				break
 			}
@@ -274,7 +274,7 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 
 // trace writes the way that comes to a goal in the direction of a side. It goes
 // back straight on as far as that is as cheap.
-func (f *sweeps) trace(s *search, goal *terminal, dir geometry.Side, w *raw) {
+func (f *sweeps) trace(s *search, goal *terminal, dir geometry.Side, w *route) {
 	nx, ny := int32(len(s.xs)), int32(len(s.ys))
 	node := goal.node
 	before := func() (from, length int32) {
@@ -293,7 +293,7 @@ func (f *sweeps) trace(s *search, goal *terminal, dir geometry.Side, w *raw) {
 	for {
 		s.path = append(s.path, geometry.Point{X: s.xs[node%nx], Y: s.ys[node/nx]})
 		from, length := before()
-		if length >= shut {
+		if length >= blocked {
 			break
 		}
 		cost := f.cost(s, node, dir) - length

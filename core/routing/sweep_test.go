@@ -23,14 +23,14 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 			g := gridOf(router, &s, s.Links[i])
 			g.own = i
 			want := g.cheapest()
-			find, l, w := &router.s, &s.Links[i], &router.raw[i]
+			find, l, w := &router.s, &s.Links[i], &router.routes[i]
 			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.Trunk, router.departure)
 			find.goals = find.terminals(find.goals[:0], router, l.To, l.ToSide, l.ToAt, false, router.arrival)
 			if !router.uncover(find.starts, hard) || !router.uncover(find.goals, hard) {
 				t.Fatalf("seed %d: an end is covered", seed)
 			}
 			find.gather(router, geometry.Box{}.Grown(everywhere), hard)
-			find.price(router, i)
+			find.priceEdges(router, i)
 			cost, ok := find.sweep(w)
 			if !ok {
 				t.Fatalf("seed %d: no way found", seed)
@@ -38,8 +38,8 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 			if price := g.price(w.points); price != want || cost != want+find.starts[0].price+find.goals[0].price {
 				t.Fatalf("seed %d: the way %v costs %d and is said to cost %d, the cheapest %d", seed, w.points, price, cost, want)
 			}
-			if !find.walked.Holds(w.points[1 : len(w.points)-1].Bounds()) {
-				t.Fatalf("seed %d: the way %v was found in %v", seed, w.points, find.walked)
+			if !find.visited.Holds(w.points[1 : len(w.points)-1].Bounds()) {
+				t.Fatalf("seed %d: the way %v was found in %v", seed, w.points, find.visited)
 			}
 			way := slices.Clone(w.points)
 			if find.bound = cost + 1; !second(find.sweep(w)) || !slices.Equal(way, w.points) {

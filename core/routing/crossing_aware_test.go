@@ -30,7 +30,7 @@ func TestAWayIsFoundWhereThereIsOne(t *testing.T) {
 		courses := copyOf(router.Route(s))
 		router.s.exact = true
 		for i := range s.Links {
-			var w raw
+			var w route
 			router.s.find(&router, i, &w)
 			if courses[i].Cuts != w.cuts {
 				t.Fatalf("seed %d: link %d cuts %v, on all lines %v", seed, i, courses[i].Cuts, w.cuts)
@@ -46,7 +46,7 @@ func TestAWayIsFoundWhereThereIsOne(t *testing.T) {
 		}
 	}
 	if min(free, shut, edges) < n {
-		t.Errorf("only %d ways are free, %d run along edges and %d are shut in", free, edges, shut)
+		t.Errorf("only %d ways are free, %d run along edges and %d are enclosed", free, edges, shut)
 	}
 }
 
@@ -59,8 +59,8 @@ func TestWhatIsKnownMakesNoDifference(t *testing.T) {
 		var router Router
 		router.Route(s)
 		ways := func() (out []geometry.Polyline) {
-			for i := range router.raw {
-				out = append(out, slices.Clone(router.raw[i].points))
+			for i := range router.routes {
+				out = append(out, slices.Clone(router.routes[i].points))
 			}
 			return out
 		}
@@ -68,12 +68,12 @@ func TestWhatIsKnownMakesNoDifference(t *testing.T) {
 		for round := range 3 {
 			switch round {
 			case 1:
-				for i := range router.raw {
-					router.raw[i].points = nil
+				for i := range router.routes {
+					router.routes[i].points = nil
 				}
 			case 2:
-				rand.New(rand.NewPCG(uint64(seed), 43)).Shuffle(len(router.raw), func(i, j int) {
-					router.raw[i], router.raw[j] = router.raw[j], router.raw[i]
+				rand.New(rand.NewPCG(uint64(seed), 43)).Shuffle(len(router.routes), func(i, j int) {
+					router.routes[i], router.routes[j] = router.routes[j], router.routes[i]
 				})
 			}
 			router.m = memory{} // it is to find them, not to recall them
@@ -90,13 +90,13 @@ func TestWhatIsKnownMakesNoDifference(t *testing.T) {
 // A ruler finds the places that a search by halves finds.
 func TestRulerFindsPlaces(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 44))
-	var ruler ruler
+	var ruler bucketIndex
 	for range 2000 {
 		at := []int{r.IntN(2000) - 1000}
 		for range r.IntN(60) {
 			at = append(at, at[len(at)-1]+1+r.IntN(1<<r.IntN(14)))
 		}
-		ruler.lay(at)
+		ruler.build(at)
 		for range 50 {
 			v := at[0] - 5 + r.IntN(at[len(at)-1]-at[0]+10)
 			if r.IntN(2) == 0 {

@@ -7,45 +7,45 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// nudger sets stretches that share a channel side by side, and spreads the
-// ends that share the side of a symbol. It solves, for the stretches of one
+// nudger sets segments that share a channel side by side, and spreads the
+// ends that share the side of a symbol. It solves, for the segments of one
 // orientation at a time, the placement problem of Dwyer, Marriott and Stuckey,
-// Fast Node Overlap Removal (2006): every stretch as near as can be to where
+// Fast Node Overlap Removal (2006): every segment as near as can be to where
 // it wants to lie, those that would touch a separation apart, in a given
 // order, none beyond its bounds.
 type nudger struct {
-	pieces []piece
-	gap    []int // the separation a piece asks for, by its place in order
-	packer packer
-	// beside holds, one after the other, the pieces that could come too close
-	// to each piece; from says where those of a piece begin.
+	segments []nudgeSegment
+	gap      []int // the separation an edge asks for, by its place in order
+	packer   packer
+	// beside holds, one after the other, the edges that could come too close
+	// to each segment; from says where those of a segment begin.
 	beside, from []int
 	pairs        [][2]int
-	// near tells where the pieces lie that may move.
+	// near tells where the edges lie that may move.
 	near cells
-	// reach is the farthest any piece up to a place in order may go.
+	// reach is the farthest any segment up to a place in order may go.
 	reach []int
 }
 
-// piece is one stretch of a course, seen so that it runs along the "long" axis
+// nudgeSegment is one segment of a course, seen so that it runs along the "long" axis
 // at a coordinate on the "cross" axis.
-type piece struct {
-	course, at int // stretch from point at to at+1
+type nudgeSegment struct {
+	course, at int // segment from point at to at+1
 	rank       int // the course's place in the common order
 	pos        int // cross coordinate
 	lo, hi     int // extent along the long axis
 	// least and most bound where it may go.
 	least, most int
 	want        int
-	// weight says how much it minds leaving the place it wants.
+	// weight says how much it costs to leave the place it wants.
 	weight int
 	// turns say to which side the course goes on at the lo and the hi end:
 	// -1, 1, or 0 where it ends.
 	turnLo, turnHi int
 	fixed          bool
-	// trunk is the symbol whose exits share this stretch, from 1; zero for none.
+	// trunk is the symbol whose exits share this segment, from 1; zero for none.
 	trunk int
-	// mouth is the side of a symbol into which this stretch leads with others that may lie
+	// mouth is the side of a symbol into which this segment leads with others that may lie
 	// on it, from 1, zero for none; from is where its course comes from.
 	mouth, from int
 	off         int // from the place of its block
@@ -53,18 +53,18 @@ type piece struct {
 	member int
 }
 
-// roam is how far a stretch with nothing in its way may be moved.
-const roam = 25 * Separation
+// mostNudge is how far a segment with nothing in its way may be moved.
+const mostNudge = 25 * Separation
 
 // mergeAt is how far before a symbol the lines that lead into one side run into one.
 const mergeAt = 24 * px
 
-// slack is how close the ends of two stretches on one line may come.
+// slack is how close the ends of two segments on one line may come.
 const slack = 4 * px
 
-// spread moves the stretches of all courses: upright ones first, then level
+// nudge moves the segments of all courses: upright ones first, then level
 // ones, each kept clear of the symbols.
-func (n *nudger) spread(r *Router) {
+func (n *nudger) nudge(r *Router) {
 	for _, upright := range [...]bool{true, false} {
 		n.collect(r, upright)
 		n.solve(r)
@@ -91,28 +91,28 @@ func split(p geometry.Point, upright bool) (cross, long int) {
 }
 
 func (n *nudger) collect(r *Router, upright bool) {
-	n.pieces = n.pieces[:0]
+	n.segments = n.segments[:0]
 	n.gather(r, upright, true)
 	n.near.begin(r.area)
-	for k := range n.pieces {
-		p := &n.pieces[k]
-		n.near.add(k, geometry.Box{X: p.pos - roam - Separation, Y: p.lo - slack, W: 2 * (roam + Separation), H: p.hi - p.lo + 2*slack}.Turned(!upright))
+	for k := range n.segments {
+		p := &n.segments[k]
+		n.near.add(k, geometry.Box{X: p.pos - mostNudge - Separation, Y: p.lo - slack, W: 2 * (mostNudge + Separation), H: p.hi - p.lo + 2*slack}.Turned(!upright))
 	}
 	n.gather(r, upright, false)
 }
 
-// besides reports whether a stretch lies near one that may move.
-func (n *nudger) besides(p *piece, upright bool) bool {
+// besides reports whether a segment lies near one that may move.
+func (n *nudger) besides(p *nudgeSegment, upright bool) bool {
 	for _, k := range n.near.near(geometry.Box{X: p.pos, Y: p.lo, H: p.hi - p.lo}.Turned(!upright)) {
-		q := &n.pieces[k]
-		if geometry.Abs(q.pos-p.pos) <= roam+Separation && q.lo < p.hi+slack && p.lo < q.hi+slack {
+		q := &n.segments[k]
+		if geometry.Abs(q.pos-p.pos) <= mostNudge+Separation && q.lo < p.hi+slack && p.lo < q.hi+slack {
 			return true
 		}
 	}
 	return false
 }
 
-// gather collects the stretches of the links that are being routed, or those of
+// gather collects the segments of the links that are being routed, or those of
 // the others: these stay where they are, and matter only near one of the first.
 func (n *nudger) gather(r *Router, upright, anew bool) {
 	for i := range r.out {
@@ -125,7 +125,7 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			if (pts[k].X == pts[k+1].X) != upright || pts[k] == pts[k+1] {
 				continue
 			}
-			p := piece{course: i, at: k, rank: r.rank[i], weight: 1}
+			p := nudgeSegment{course: i, at: k, rank: r.rank[i], weight: 1}
 			var from, to int
 			p.pos, from = split(pts[k], upright)
 			_, to = split(pts[k+1], upright)
@@ -154,16 +154,16 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			} else {
 				p.fix()
 			}
-			n.pieces = append(n.pieces, p)
+			n.segments = append(n.segments, p)
 		}
 	}
 }
 
-// bound finds how far a stretch may move without meeting a symbol, folding
+// bound finds how far a segment may move without meeting a symbol, folding
 // back its neighbours or leaving the side it is glued to, and where it would
 // like to lie: in the middle when the course goes on to the other side, else
 // where it is.
-func (n *nudger) bound(r *Router, p *piece, upright bool) {
+func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 	const far = 1 << 40
 	s, l, c := &r.scene, &r.scene.Links[p.course], &r.out[p.course]
 	pts := c.Points
@@ -182,7 +182,7 @@ func (n *nudger) bound(r *Router, p *piece, upright bool) {
 	for _, b := range l.Bends {
 		held = held || !c.GivenBack && b.Upright == upright && b.At == p.pos
 	}
-	p.least, p.most = max(p.least, p.pos-roam), min(p.most, p.pos+roam)
+	p.least, p.most = max(p.least, p.pos-mostNudge), min(p.most, p.pos+mostNudge)
 	if held || p.least >= p.most {
 		p.fix()
 		return
@@ -225,7 +225,7 @@ func (n *nudger) bound(r *Router, p *piece, upright bool) {
 		next, _ := split(pts[at], upright)
 		keep := 0
 		if stub {
-			keep = Separation // the end keeps a stretch of its own
+			keep = Separation // the end keeps a segment of its own
 		}
 		if next < p.pos {
 			p.least = max(p.least, min(next+keep, p.pos))
@@ -247,7 +247,7 @@ func (n *nudger) bound(r *Router, p *piece, upright bool) {
 }
 
 // tether keeps an end on the side of its symbol.
-func (n *nudger) tether(s *Scene, p *piece, box, wanted int, side geometry.Side) {
+func (n *nudger) tether(s *Scene, p *nudgeSegment, box, wanted int, side geometry.Side) {
 	reach := 0
 	if box != None && wanted == Any && s.Reach != nil {
 		reach = s.Reach[box][side]
@@ -256,11 +256,11 @@ func (n *nudger) tether(s *Scene, p *piece, box, wanted int, side geometry.Side)
 	p.weight *= 8
 }
 
-func (p *piece) fix() { p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, true }
+func (p *nudgeSegment) fix() { p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, true }
 
-// apart returns how far apart two stretches have to lie: zero when they may
+// apart returns how far apart two segments have to lie: zero when they may
 // lie on each other.
-func (p *piece) apart(q *piece) int {
+func (p *nudgeSegment) apart(q *nudgeSegment) int {
 	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk || p.mouth != 0 && p.mouth == q.mouth && p.from != q.from {
 		return 0
 	}
@@ -270,10 +270,10 @@ func (p *piece) apart(q *piece) int {
 	return Separation
 }
 
-// solve finds a place for every piece.
+// solve finds a place for every segment.
 func (n *nudger) solve(r *Router) {
-	count := len(n.pieces)
-	slices.SortFunc(n.pieces, func(a, b piece) int {
+	count := len(n.segments)
+	slices.SortFunc(n.segments, func(a, b nudgeSegment) int {
 		if a.pos != b.pos {
 			return a.pos - b.pos
 		}
@@ -282,10 +282,10 @@ func (n *nudger) solve(r *Router) {
 	// Those on one line are put into the order in which they cross least.
 	for from := 0; from < count; {
 		to := from + 1
-		for to < count && n.pieces[to].pos == n.pieces[from].pos {
+		for to < count && n.segments[to].pos == n.segments[from].pos {
 			to++
 		}
-		line := n.pieces[from:to]
+		line := n.segments[from:to]
 		for i := 1; i < len(line); i++ {
 			for k := i; k > 0 && n.after(r, &line[k-1], &line[k]); k-- {
 				line[k-1], line[k] = line[k], line[k-1]
@@ -298,36 +298,36 @@ func (n *nudger) solve(r *Router) {
 	for i := range n.gap {
 		n.gap[i] = Separation
 	}
-	// Where there is no room for the full separation, the pieces concerned
-	// make do with less.
+	// Where there is no room for the full separation, the edges concerned
+	// take less.
 	for range 4 {
 		if n.pack() {
 			break
 		}
 	}
-	for i := range n.pieces {
-		p := &n.pieces[i]
+	for i := range n.segments {
+		p := &n.segments[i]
 		p.want = geometry.Clamp(n.packer.blocks[n.packer.of[i]].at+p.off, p.least, p.most)
 	}
 }
 
-// neighbours finds which pieces could come too close to which: those side by
+// neighbours finds which segments could come too close to which: those side by
 // side whose bounds let them.
 func (n *nudger) neighbours() {
-	count := len(n.pieces)
+	count := len(n.segments)
 	n.reach, n.from = resized(n.reach, count+1), resized(n.from, count+1)
-	for i := range n.pieces {
-		n.reach[i+1] = n.pieces[i].most
+	for i := range n.segments {
+		n.reach[i+1] = n.segments[i].most
 		if i > 0 {
 			n.reach[i+1] = max(n.reach[i+1], n.reach[i])
 		}
 	}
 	clear(n.from)
 	n.pairs = n.pairs[:0]
-	for i := range n.pieces {
-		p := &n.pieces[i]
+	for i := range n.segments {
+		p := &n.segments[i]
 		for j := i - 1; j >= 0 && n.reach[j+1]+Separation > p.least; j-- {
-			if q := &n.pieces[j]; q.most+Separation > p.least && p.apart(q) > 0 {
+			if q := &n.segments[j]; q.most+Separation > p.least && p.apart(q) > 0 {
 				n.pairs = append(n.pairs, [2]int{i, j})
 				n.from[i]++
 				n.from[j]++
@@ -337,7 +337,7 @@ func (n *nudger) neighbours() {
 	sum := 0
 	for i, k := range n.from {
 		sum += k
-		n.from[i] = sum // the end of the piece's list; filling it leaves its beginning
+		n.from[i] = sum // the end of the segment's list; filling it leaves its beginning
 	}
 	n.beside = resized(n.beside, sum)
 	for _, p := range n.pairs {
@@ -349,8 +349,8 @@ func (n *nudger) neighbours() {
 }
 
 func (n *nudger) apply(r *Router, upright bool) {
-	for i := range n.pieces {
-		p := &n.pieces[i]
+	for i := range n.segments {
+		p := &n.segments[i]
 		if p.fixed || p.want == p.pos {
 			continue
 		}
@@ -390,7 +390,7 @@ func (r *Router) land(p *geometry.Point, box int, side geometry.Side) {
 // after reports whether p has to lie beyond q: the one that turns off first
 // lies on the side it turns to. Where both turn off alike, what decides is where
 // their ways part further on.
-func (n *nudger) after(r *Router, p, q *piece) bool {
+func (n *nudger) after(r *Router, p, q *nudgeSegment) bool {
 	if p.fixed && q.fixed {
 		return p.want > q.want
 	}
@@ -421,15 +421,15 @@ func (n *nudger) after(r *Router, p, q *piece) bool {
 	return p.want > q.want
 }
 
-// parting follows the ways of two stretches that lie on each other beyond their
+// parting follows the ways of two segments that lie on each other beyond their
 // common end, the hi or the lo one, to where they part. It returns 1 where p has to
 // lie beyond q so that they do not cross, -1 where before, and 0 where they end
 // together.
-func (r *Router) parting(p, q *piece, hi bool) int {
+func (r *Router) parting(p, q *nudgeSegment, hi bool) int {
 	if !r.anew[p.course] || !r.anew[q.course] {
 		return 0
 	}
-	a, b := r.raw[p.course].points, r.raw[q.course].points
+	a, b := r.routes[p.course].points, r.routes[q.course].points
 	if p.at+1 >= len(a) || q.at+1 >= len(b) {
 		return 0
 	}
@@ -472,7 +472,7 @@ func (r *Router) parting(p, q *piece, hi bool) int {
 	return left
 }
 
-// onwardFrom returns the point of a way at the hi or lo end of a stretch, and the
+// onwardFrom returns the point of a way at the hi or lo end of a segment, and the
 // step that leads on from it.
 func onwardFrom(way geometry.Polyline, at int, hi bool) (i, step int) {
 	p, q := way[at], way[at+1]

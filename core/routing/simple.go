@@ -2,29 +2,29 @@ package routing
 
 import "plaintracer/core/geometry"
 
-// plainest looks for a way as cheap as any could be: as long as its ends are apart
+// simpleRoute looks for a way as cheap as any could be: as long as its ends are apart
 // and with as few bends as their sides ask for. Of those that are free it takes the
 // one that meets others least. Most connectors of a tidy sheet have one, and need no
 // grid to be searched.
-func (s *search) plainest(r *Router, i int, w *raw) bool {
-	if s.onto != nil || len(s.bends) > 0 || s.whole(r) {
+func (s *search) simpleRoute(r *Router, i int, w *route) bool {
+	if s.onto != nil || len(s.bends) > 0 || s.exhaustive(r) {
 		return false
 	}
-	s.cheapest()
+	s.findLowest()
 	fewest := -1
 	for a := range s.starts {
 		for b := range s.goals {
 			from, to := &s.starts[a], &s.goals[b]
-			if s.between(from, to) > s.lowest {
+			if s.leastCost(from, to) > s.lowest {
 				continue
 			}
 			for late := range 2 {
-				if !s.plainPath(from, to, late > 0) || !r.free(s.path[1:len(s.path)-1], hard) {
+				if !s.simplePath(from, to, late > 0) || !r.free(s.path[1:len(s.path)-1], hard) {
 					continue
 				}
 				met := 0
-				if !s.plain {
-					met = r.meetings(s.path, i)
+				if !s.ignoreCrossings {
+					met = r.crossingCostOf(s.path, i)
 				}
 				if fewest < 0 || met < fewest {
 					fewest = met
@@ -42,28 +42,28 @@ func (s *search) plainest(r *Router, i int, w *raw) bool {
 	return true
 }
 
-// cheapest finds out what any way costs at least.
-func (s *search) cheapest() {
+// findLowest finds out what any way costs at least.
+func (s *search) findLowest() {
 	s.lowest = everywhere
 	for a := range s.starts {
 		for b := range s.goals {
-			s.lowest = min(s.lowest, s.between(&s.starts[a], &s.goals[b]))
+			s.lowest = min(s.lowest, s.leastCost(&s.starts[a], &s.goals[b]))
 		}
 	}
 }
 
-// between returns what a way from one terminal to another costs at least.
-func (s *search) between(from, to *terminal) int {
+// leastCost returns what a way from one terminal to another costs at least.
+func (s *search) leastCost(from, to *terminal) int {
 	if from.covered || to.covered {
 		return everywhere
 	}
 	return from.cost + to.cost + from.at.Manhattan(to.at) + bendPrice*bendsToGo(from.at, from.side, to.at, to.side.Opposite())
 }
 
-// plainPath makes the path of fewest bends from one terminal to another without a
+// simplePath makes the path of fewest bends from one terminal to another without a
 // detour, which turns as early as it can or as late, and reports whether there is one
 // of at most two bends.
-func (s *search) plainPath(from, to *terminal, late bool) bool {
+func (s *search) simplePath(from, to *terminal, late bool) bool {
 	a, b := from.at, to.at
 	corner := func(upright bool) geometry.Point {
 		if upright {

@@ -2,18 +2,18 @@ package routing
 
 import "plaintracer/core/geometry"
 
-// sweeping reports whether ways are found by sweeps, which know nothing of bends laid by
+// bySweeps reports whether ways are found by sweeps, which know nothing of bends laid by
 // hand.
-func (s *search) sweeping(r *Router) bool {
-	return !s.whole(r) && !s.hurried && len(s.bends) == 0
+func (s *search) bySweeps(r *Router) bool {
+	return !s.exhaustive(r) && !s.inMotion && len(s.bends) == 0
 }
 
-// amid finds the way that is cheapest together with what it pays for meeting the ways
+// aroundCrossings finds the way that is cheapest together with what it pays for meeting the ways
 // found so far, by sweeps: the cheapest on the lines of a window round the ends, or of
 // the first larger one in which there is any. It reports whether there is one.
-func (s *search) amid(r *Router, i int, w *raw, gap int) bool {
-	known := s.known(r, i, w, gap)
-	for reach := s.room(); ; {
+func (s *search) aroundCrossings(r *Router, i int, w *route, gap int) bool {
+	known := s.knownCost(r, i, w, gap)
+	for reach := s.detour(); ; {
 		window := s.ends().Grown(reach)
 		s.seen = s.seen.Union(window)
 		whole := s.gather(r, window, gap)
@@ -23,34 +23,34 @@ func (s *search) amid(r *Router, i int, w *raw, gap int) bool {
 		if s.tooLarge {
 			return false
 		}
-		shut := s.pocket(s.goals, s.starts, fewNodes)
-		if !shut && s.below(r, i, known, w) {
-			s.trodden = s.trodden.Union(w.points.Bounds())
+		noWay := s.enclosed(s.goals, s.starts, fewNodes)
+		if !noWay && s.sweepBelow(r, i, known, w) {
+			s.explored = s.explored.Union(w.points.Bounds())
 			return true
 		}
 		if !whole || s.thinned { // a line that is not there may be the only one
 			more := false
-			if more, shut = s.refine(); more {
+			if more, noWay = s.refine(); more {
 				s.seen = s.seen.Grown(everywhere)
 				continue
 			}
-			if whole && !shut {
+			if whole && !noWay {
 				s.fine = true
 				continue
 			}
 		}
-		if shut || whole {
+		if noWay || whole {
 			return false
 		}
 		reach *= 2
 	}
 }
 
-// below sweeps the gathered grid for a way that costs hardly more than one that is
+// sweepBelow sweeps the gathered grid for a way that costs hardly more than one that is
 // known, and for any if there is none. What is known makes it faster and no difference
 // to the way.
-func (s *search) below(r *Router, i, known int, w *raw) (ok bool) {
-	s.price(r, i)
+func (s *search) sweepBelow(r *Router, i, known int, w *route) (ok bool) {
+	s.priceEdges(r, i)
 	if known > 0 {
 		s.bound = known + worthwhile
 		s.total, ok = s.sweep(w)
@@ -58,13 +58,13 @@ func (s *search) below(r *Router, i, known int, w *raw) (ok bool) {
 	if s.bound = 0; !ok {
 		s.total, ok = s.sweep(w)
 	}
-	s.trodden = s.trodden.Union(s.walked)
+	s.explored = s.explored.Union(s.visited)
 	return ok
 }
 
-// known returns what the way that w holds costs, if it is one for the ends as they are
+// knownCost returns what the way that w holds costs, if it is one for the ends as they are
 // and for the symbols about; else zero.
-func (s *search) known(r *Router, i int, w *raw, gap int) int {
+func (s *search) knownCost(r *Router, i int, w *route, gap int) int {
 	n := len(w.points)
 	if n < 2 {
 		return 0
@@ -90,11 +90,11 @@ func (s *search) known(r *Router, i int, w *raw, gap int) int {
 	if !r.free(s.path, gap) {
 		return 0
 	}
-	return s.cost(w) + r.meetings(w.points, i)
+	return s.cost(w) + r.crossingCostOf(w.points, i)
 }
 
 // cost returns what a way costs, but for what it meets.
-func (s *search) cost(w *raw) int {
+func (s *search) cost(w *route) int {
 	sum := w.points.Length() + bendPrice*w.points.Bends()
 	for _, t := range s.starts {
 		if t.side == w.fromSide {

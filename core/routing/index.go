@@ -1,9 +1,9 @@
 package routing
 
-// ruler finds the places of values among sorted coordinates, of which there is at least
+// bucketIndex finds the places of values among sorted coordinates, of which there is at least
 // one. It begins at the first that lies in the same one of many equal parts, which on
 // average is nearly there.
-type ruler struct {
+type bucketIndex struct {
 	at []int
 	// first are the places of the first coordinates in every part and after it; a part
 	// is two to the power of bits long.
@@ -11,8 +11,8 @@ type ruler struct {
 	bits  int
 }
 
-// lay makes it a ruler of some coordinates.
-func (r *ruler) lay(at []int) {
+// build indexes sorted coordinates.
+func (r *bucketIndex) build(at []int) {
 	r.at, r.bits = at, 0
 	length := at[len(at)-1] - at[0]
 	for length>>r.bits > 2*len(at) {
@@ -30,7 +30,7 @@ func (r *ruler) lay(at []int) {
 
 // above returns the place of the first coordinate greater than v, below that of the
 // last one smaller than v.
-func (r *ruler) above(v int) int {
+func (r *bucketIndex) above(v int) int {
 	at := r.at
 	part := (v - at[0]) >> r.bits
 	if part < 0 {
@@ -46,4 +46,4 @@ func (r *ruler) above(v int) int {
 	return k
 }
 
-func (r *ruler) below(v int) int { return r.above(v-1) - 1 }
+func (r *bucketIndex) below(v int) int { return r.above(v-1) - 1 }

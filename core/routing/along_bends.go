@@ -2,11 +2,11 @@ package routing
 
 import "plaintracer/core/geometry"
 
-// direct takes, for a link with bends laid by hand, the cheapest of the ways that go
+// bendRoute takes, for a link with bends laid by hand, the cheapest of the ways that go
 // from corner to corner along them, of which there is one for every two sides.
 // On a large sheet a search would look at much more, and long lines at too
 // little of what they cross. It reports whether there is one that is free.
-func (s *search) direct(r *Router, i int, w *raw) bool {
+func (s *search) bendRoute(r *Router, i int, w *route) bool {
 	best := -1
 	for k := 1; k < len(s.bends); k++ {
 		if s.bends[k].Upright == s.bends[k-1].Upright {
@@ -14,15 +14,15 @@ func (s *search) direct(r *Router, i int, w *raw) bool {
 		}
 	}
 	s.seen = s.seen.Union(s.ends().Grown(Clearance))
-	s.trodden = s.seen
+	s.explored = s.seen
 	for a := range s.starts {
 		for b := range s.goals {
 			from, to := &s.starts[a], &s.goals[b]
-			if best >= 0 && from.cost+to.cost >= best || !s.corners(from, to) || !r.free(s.path[1:len(s.path)-1], hard) {
+			if best >= 0 && from.cost+to.cost >= best || !s.pathAlongBends(from, to) || !r.free(s.path[1:len(s.path)-1], hard) {
 				continue
 			}
 			s.path = s.path.Tidy()
-			cost := from.price + to.price + s.path.Length() + bendPrice*s.path.Bends() + r.meetings(s.path, i)
+			cost := from.price + to.price + s.path.Length() + bendPrice*s.path.Bends() + r.crossingCostOf(s.path, i)
 			if best < 0 || cost < best {
 				best = cost
 				w.points = append(w.points[:0], s.path...)
@@ -33,9 +33,9 @@ func (s *search) direct(r *Router, i int, w *raw) bool {
 	return best >= 0
 }
 
-// corners makes the path from one terminal to the other along the bends, and
+// pathAlongBends makes the path from one terminal to the other along the bends, and
 // reports whether it travels along each of them without turning back.
-func (s *search) corners(from, to *terminal) bool {
+func (s *search) pathAlongBends(from, to *terminal) bool {
 	s.path = append(s.path[:0], from.glue, from.at)
 	at := from.at
 	for _, b := range s.bends {
@@ -52,7 +52,7 @@ func (s *search) corners(from, to *terminal) bool {
 		at.X = to.at.X
 	}
 	s.path = append(s.path, at, to.at, to.glue)
-	for k := range s.bends { // its stretch begins at the corner after it
+	for k := range s.bends { // its segment begins at the corner after it
 		if s.path[k+2] == s.path[k+3] {
 			return false
 		}

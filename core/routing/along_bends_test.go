@@ -28,7 +28,7 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 		mine := len(s.Links) - 1
 		for _, i := range router.order {
 			if i != mine {
-				router.one(i)
+				router.findFirst(i)
 			}
 		}
 		want := -1
@@ -51,8 +51,8 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 		for sd := range geometry.Side(4) {
 			price[0][sd], price[1][sd] = router.departure(l.From, sd, l.Trunk), router.arrival(l.To, sd, false)
 		}
-		router.one(mine)
-		got := &router.raw[mine]
+		router.findFirst(mine)
+		got := &router.routes[mine]
 		cost := got.points.Length() + bendPrice*got.points.Bends() + allMeetings(&router, got.points) + price[0][got.fromSide] + price[1][got.toSide]
 		if got.givenBack || got.cuts || cost != want {
 			t.Fatalf("seed %d: the way %v along %v costs %d, the cheapest from corner to corner %d", seed, got.points, l.Bends, cost, want)
@@ -131,12 +131,12 @@ func along(way geometry.Polyline, bends []Bend) bool {
 	return len(bends) == 0
 }
 
-// allMeetings prices what a way meets, all stretches compared with all.
+// allMeetings prices what a way meets, all segments compared with all.
 func allMeetings(r *Router, way geometry.Polyline) int {
 	sum := 0
-	for i := range r.raw {
-		other := r.raw[i].points
-		if i == len(r.raw)-1 {
+	for i := range r.routes {
+		other := r.routes[i].points
+		if i == len(r.routes)-1 {
 			continue
 		}
 		for k := 1; k < len(way); k++ {

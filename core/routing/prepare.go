@@ -1,0 +1,178 @@
+package routing
+
+import (
+	"cmp"
+	"slices"
+
+	"plaintracer/core/geometry"
+)
+
+func (r *Router) prepare(s Scene) {
+	r.scene = s
+	r.s.maxNodes = s.share()
+	r.area = s.area()
+	r.forgetSegments()
+	r.layBoxes()
+	r.pastAll()
+	r.sortLines()
+	r.anew = resized(r.anew, len(s.Links))
+	r.routes = resized(r.routes, len(s.Links))
+	r.order, r.rank, r.turns = r.order[:0], resized(r.rank, len(s.Links)), r.turns[:0]
+	for i := range s.Links {
+		from, to := r.end(i, true), r.end(i, false)
+		r.turns = append(r.turns, turn{reach(from, to), from, to, i})
+	}
+	// The short and straight come first: they have the first claim on a glue
+	// point. The order is a matter of geometry alone.
+	slices.SortFunc(r.turns, func(a, b turn) int {
+		if a.reach != b.reach {
+			return a.reach - b.reach
+		}
+		return cmp.Or(cmp.Compare(a.from.X, b.from.X), cmp.Compare(a.from.Y, b.from.Y), cmp.Compare(a.to.X, b.to.X), cmp.Compare(a.to.Y, b.to.Y), cmp.Compare(a.link, b.link))
+	})
+	for k, t := range r.turns {
+		r.order = append(r.order, t.link)
+		r.rank[t.link] = k
+	}
+}
+
+// layBoxes notes where the boxes lie, and counts those that are in the way.
+func (r *Router) layBoxes() {
+	r.ground.boxes.begin(r.area)
+	r.closed = 0
+	for i, b := range r.scene.Boxes {
+		r.ground.boxes.add(i, b)
+		if !r.scene.open(i) {
+			r.closed++
+		}
+	}
+}
+
+// turn is what decides when a link is routed.
+type turn struct {
+	reach    int
+	from, to geometry.Point
+	link     int
+}
+
+// pastAll finds the lines past every box; while some are in motion only past
+// those, and past the ones that are or were near them.
+func (r *Router) pastAll() {
+	all := len(r.lines) != len(r.scene.Boxes)
+	r.lines = resized(r.lines, len(r.scene.Boxes))
+	r.near = resized(r.near, len(r.scene.Boxes))
+	for i, b := range r.scene.Boxes {
+		near := all || r.moved[i]
+		for _, k := range r.hand {
+			if near = near || r.scene.Boxes[k].Grown(2*Clearance).Meets(b); near {
+				break
+			}
+		}
+		if near || r.near[i] {
+			r.lines[i] = r.pastLines(i)
+		}
+		r.near[i] = near
+	}
+}
+
+// reach is the length of the way between two centres, with its bend.
+func reach(p, q geometry.Point) int {
+	d := p.Manhattan(q)
+	if p.X != q.X && p.Y != q.Y {
+		d += 2 * bendPrice
+	}
+	return d
+}
+
+// pastLines returns the coordinates of the lines that run past box i above, to
+// the right, below and to the left: at the clearance, or in the middle of the
+// gap to the nearest box on that side when that is narrower.
+func (r *Router) pastLines(i int) [4]int {
+	b := r.scene.Boxes[i]
+	gap := [4]int{2 * Clearance, 2 * Clearance, 2 * Clearance, 2 * Clearance}
+	near := b.Grown(2 * Clearance)
+	for _, j := range r.ground.boxes.near(near) {
+		k := int(j)
+		o := r.scene.Boxes[k]
+		if k == i || !near.Meets(o) || r.scene.open(k) {
+			continue
+		}
+		if o.X < b.Right() && b.X < o.Right() {
+			if d := b.Y - o.Bottom(); d >= 0 {
+				gap[geometry.Top] = min(gap[geometry.Top], d)
+			} else if d := o.Y - b.Bottom(); d >= 0 {
+				gap[geometry.Bottom] = min(gap[geometry.Bottom], d)
+			}
+		}
+		if o.Y < b.Bottom() && b.Y < o.Bottom() {
+			if d := b.X - o.Right(); d >= 0 {
+				gap[geometry.Left] = min(gap[geometry.Left], d)
+			} else if d := o.X - b.Right(); d >= 0 {
+				gap[geometry.Right] = min(gap[geometry.Right], d)
+			}
+		}
+	}
+	return [4]int{b.Y - gap[0]/2, b.Right() + gap[1]/2, b.Bottom() + gap[2]/2, b.X - gap[3]/2}
+}
+
+// departure returns the price of leaving symbol box by side.
+func (r *Router) departure(box int, side geometry.Side, trunk bool) int {
+	p := r.ports[box][side]
+	price := sidePrice(side, r.scene.Down, false)
+	if p.in > 0 {
+		price += sharedPort
+	}
+	if trunk {
+		return price
+	}
+	return price + int(p.out)*sharedPort
+}
+
+// arrival returns the price of reaching symbol box at side.
+func (r *Router) arrival(box int, side geometry.Side, merge bool) int {
+	p := r.ports[box][side]
+	price := sidePrice(side, r.scene.Down, true) + int(p.out)*sharedPort
+	if merge {
+		return price
+	}
+	return price + int(p.in)*mergedPort
+}
+
+// sidePrice is a small preference for leaving with the flow and arriving with it. Of
+// the two sides across the flow the right or lower one goes first where all
+// else is equal.
+func sidePrice(side geometry.Side, down, arriving bool) int {
+	ahead := geometry.Right
+	if down {
+		ahead = geometry.Bottom
+	}
+	if arriving {
+		ahead = ahead.Opposite()
+	}
+	price := 4 * px
+	if arriving {
+		price = 2 * px
+	}
+	switch {
+	case side == ahead:
+		return 0
+	case side == ahead.Opposite():
+		return 12 * px
+	case side == geometry.Top || side == geometry.Left:
+		price++
+	}
+	return price
+}
+
+// end returns about where a link begins or ends.
+func (r *Router) end(i int, from bool) geometry.Point {
+	l := &r.scene.Links[i]
+	box, at := l.To, l.ToAt
+	if from {
+		box, at = l.From, l.FromAt
+	}
+	if box == None {
+		return at
+	}
+	return r.scene.Boxes[box].Centre()
+}
