@@ -21,72 +21,106 @@ import (
 
 const px = geometry.Px
 
-// Editor is one window on a map.
+// Editor is one window on a map. Its state is grouped by topic; the groups are embedded, so that a method
+// reads e.sel or e.write whatever the group is called.
 type Editor struct {
-	// doc is the window's copy of the map, m the map in it.
+	// doc is the window's copy of the map, m the map in it, sheetID the sheet that is shown.
 	doc     *session.Session
 	m       *diagram.Map
 	sheetID string
-	// writing says that a text is being written.
-	writing bool
-	// again makes the preview anew after somebody else's edit came in.
-	again func()
 
-	sel    []string
-	lane   string // or the stage
-	hand   diagram.Kind
-	stick  bool
-	hover  string
-	scale  int // thousandths of a screen pixel for one sheet pixel
-	at     geometry.Point
-	g      gesture
-	ask    *ask
-	write  *write
-	words  string // something to tell the person
-	centre string // an item to bring into sight
+	selection
+	pointer
+	writer
+	requests
+	previews
+	defaults
+	drawing
 
+	search search
+	// link is a connector being led by keys.
+	link link
+	// gap is the step just deleted whose gap can be closed, offered the one for which that was said.
+	gap, offered string
+	// tracing is the way a case has come so far; empty when none is traced.
+	tracing []visit
+	job     job
+}
+
+// selection is what commands act on.
+type selection struct {
+	// sel are the ids of selected items, the last selected last; lane is a selected lane or stage.
+	sel  []string
+	lane string
 	// inside is the path of the group whose members are taken one by one.
 	inside string
-	// proposed is what the preview shows while it can be kept or left.
-	proposed *proposal
-	// trying is the look that is proposed.
-	trying string
-	search search
-	// taken is the style last picked up, last the style last given to a
-	// symbol and to a connector: what comes new has it.
-	taken *outfit
-	last  outfit
-	// armed says that the next stretch dragged makes room; free that nothing
-	// goes to the grid; coarse that a finger points.
+}
+
+// pointer is what the pointer does and where.
+type pointer struct {
+	g     gesture
+	at    geometry.Point
+	scale int    // thousandths of a screen pixel for one sheet pixel
+	hover string // the symbol under it
+	// hand is the kind that the next click sets down.
+	hand diagram.Kind
+	// stick keeps it in the hand for more than one.
+	stick bool
+	// armed says that the next segment dragged makes room; free that nothing snaps to the grid;
+	// coarse that a finger points.
 	armed, free, coarse bool
-	// ground says that the next picture is for the background.
-	ground bool
-	// open asks the page to open something of its own.
-	open string
-	// task is what the page is to have done beside it, as JSON.
-	task string
-	job  job
 	// still says that since the last picture the pointer only moved about.
 	still bool
+}
 
+// writer is the text under way, and the question for an answer.
+type writer struct {
+	writing bool
+	write   *write
+	ask     *ask
+}
+
+// requests are what the page is asked to do with the next picture.
+type requests struct {
+	// words is something to tell the person, suggest what is offered beside it; hush takes what was
+	// said off the page.
+	words   string
+	suggest *offer
+	hush    bool
+	// centre is an item to bring into sight, open a part of the page to open.
+	centre, open string
+	// task is what the page is to have computed by a worker, as JSON.
+	task string
+}
+
+// previews are changes shown but not made.
+type previews struct {
+	// proposed is what can be kept or left, trying the look that is tried.
+	proposed *proposal
+	trying   string
+	// again makes the preview anew after somebody else's edit came in.
+	again func()
+}
+
+// defaults are the styles that new things get.
+type defaults struct {
+	// taken is the style last picked up, last the style last given to a symbol and to a connector.
+	taken *copiedStyle
+	last  copiedStyle
+}
+
+// drawing is what is drawn, and what is known of the map for it.
+type drawing struct {
 	router  routing.Router
 	links   scene.Linker
 	courses []routing.Course
 	facts   scene.Facts
 	graph   *flow.Graph // nil until it is asked for
-	found   int
+	found   int         // findings
 	stale   stale
 	view    view
-	// link is a connector being led by keys.
-	link link
-	// gap is the step just deleted whose gap can be closed.
-	gap, offered string
-	// hush takes what was said off the page: the hint how to connect, when that is over.
-	hush bool
-	// suggest is what is offered beside what is said.
-	suggest *offer
-	// tracing is the way a case has come so far; empty when none is traced.
-	tracing []visit
+	// ground says that the next picture is for the background.
+	ground bool
 }
 
 // stale says what has to be computed again before the next picture.
@@ -134,7 +168,7 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 		return err
 	}
 	sheet, free := e.sheetID, e.free
-	*e = Editor{doc: own, m: own.Map(), scale: 1000, free: free}
+	*e = Editor{doc: own, m: own.Map(), pointer: pointer{scale: 1000, free: free}}
 	e.sheetID = e.m.Sheets[0].ID
 	if e.m.Sheet(sheet) != nil {
 		e.sheetID = sheet

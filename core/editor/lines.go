@@ -466,7 +466,7 @@ func (l link) ends() (from, to diagram.End) {
 func (e *Editor) lead(isFrom bool) {
 	e.cancel()
 	if sym := e.one(); sym != nil {
-		e.lead0(link{on: true, from: sym.ID})
+		e.beginLink(link{on: true, from: sym.ID})
 		return
 	}
 	if c := e.connector(); c != nil {
@@ -474,13 +474,13 @@ func (e *Editor) lead(isFrom bool) {
 		if isFrom {
 			l.from, l.target = c.To.Symbol, c.From.Symbol
 		}
-		e.lead0(l)
+		e.beginLink(l)
 		return
 	}
 	e.say("Select the symbol to connect from, or a connector to lead elsewhere.")
 }
 
-func (e *Editor) lead0(l link) {
+func (e *Editor) beginLink(l link) {
 	e.link = l
 	if l.target == "" {
 		e.steer(geometry.Point{X: 1})
@@ -598,12 +598,12 @@ func (e *Editor) newConnector(from, to diagram.End) diagram.Connector {
 // style connectors were given last.
 func (e *Editor) newConnectorAs(id string, from, to diagram.End) diagram.Connector {
 	c := diagram.Connector{ID: id, From: from, To: to, Text: e.work().NextAnswer(from.Symbol)}
-	e.last.dressLine(&c)
-	e.asRemark(&c)
+	e.last.giveTo(&c)
+	e.asAside(&c)
 	return c
 }
 
-func (e *Editor) asRemark(c *diagram.Connector) {
+func (e *Editor) asAside(c *diagram.Connector) {
 	for _, end := range [...]diagram.End{c.From, c.To} {
 		if sym := e.symbol(end.Symbol); sym != nil && sym.Kind.IsAside() {
 			c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone

@@ -292,7 +292,7 @@ func (e *Editor) addLegend() {
 func (e *Editor) setFitting(arg string) {
 	v := diagram.Fitting(arg)
 	set := &diagram.SetSheet{Sheet: e.sheetID, Fitting: &v}
-	edit, err := e.fitted("change how text fits", set, e.Sheet())
+	edit, err := e.fitText("change how text fits", set, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return

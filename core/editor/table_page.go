@@ -48,7 +48,7 @@ func forThePageCommands() []command {
 			do: func(e *Editor, arg string) { e.look(arg, true) },
 		},
 		{name: "house",
-			do: (*Editor).setHouse,
+			do: (*Editor).setBrand,
 		},
 		{name: "search",
 			do:      (*Editor).searchFor,

@@ -39,7 +39,7 @@ func stylesCommands() []command {
 		},
 		{name: "style-plain",
 			needs: needStyled,
-			do:    func(e *Editor, _ string) { e.giveStyle(outfit{}, "plain style"); e.last = outfit{} },
+			do:    func(e *Editor, _ string) { e.giveStyle(copiedStyle{}, "plain style"); e.last = copiedStyle{} },
 			ways: []way{
 				{title: "Plain style", key: "Alt+N", words: "reset none standard"},
 			},

@@ -11,8 +11,8 @@ import (
 
 // The style of the house: its colours and its fonts.
 
-// setHouse sets the house's own colours, one a line: a name and #rrggbb.
-func (e *Editor) setHouse(arg string) {
+// setBrand sets the house's own colours, one a line: a name and #rrggbb.
+func (e *Editor) setBrand(arg string) {
 	list := []diagram.HouseColour{}
 	for _, line := range strings.Split(arg, "\n") {
 		line = strings.TrimSpace(line)
@@ -89,7 +89,7 @@ func (e *Editor) dropFont(id string) {
 
 func (e *Editor) typeface(as string, edits ...diagram.Edit) {
 	e.drop()
-	edit, err := e.fitted(as, diagram.Together(as, edits...), e.m.Sheets...)
+	edit, err := e.fitText(as, diagram.Together(as, edits...), e.m.Sheets...)
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return

@@ -9,9 +9,9 @@ import (
 	"plaintracer/core/geometry"
 )
 
-// outfit is how symbols and connectors are drawn, as far as it can be taken
+// copiedStyle is how symbols and connectors are drawn, as far as it can be taken
 // from one and given to another.
-type outfit struct {
+type copiedStyle struct {
 	style diagram.Style
 	// worn is the id of the saved style it came from.
 	worn string
@@ -34,29 +34,29 @@ func (e *Editor) newSymbol(kind diagram.Kind, box geometry.Box) diagram.Symbol {
 	return sym
 }
 
-// dressLine gives a new connector the style connectors were given last. What
+// giveTo gives a new connector the style connectors were given last. What
 // says something about the flow (marks, the exceptional path) is not taken on.
-func (o *outfit) dressLine(c *diagram.Connector) {
+func (o *copiedStyle) giveTo(c *diagram.Connector) {
 	k := o.stroke
 	c.Line, c.Weight, c.Ink, c.Course, c.Radius, c.Hop, c.MarkSize = k.Line, k.Weight, k.Ink, k.Course, k.Radius, k.Hop, k.MarkSize
 }
 
-// wearing returns how the thing called id is drawn.
-func (e *Editor) wearing(id string) (outfit, bool) {
+// styleOf returns how the thing called id is drawn.
+func (e *Editor) styleOf(id string) (copiedStyle, bool) {
 	s := e.Sheet()
 	if sym := s.Symbol(id); sym != nil {
-		return outfit{style: sym.StyleOf(), worn: sym.Style}, true
+		return copiedStyle{style: sym.StyleOf(), worn: sym.Style}, true
 	}
 	if c := s.Connector(id); c != nil {
-		return outfit{style: c.StyleOf(), worn: c.Style, stroke: c.Stroke, line: true}, true
+		return copiedStyle{style: c.StyleOf(), worn: c.Style, stroke: c.Stroke, line: true}, true
 	}
-	return outfit{}, false
+	return copiedStyle{}, false
 }
 
 // remember lets what comes new take the style that was given last.
 func (e *Editor) remember(ids []string) {
 	for _, id := range ids {
-		o, ok := e.wearing(id)
+		o, ok := e.styleOf(id)
 		switch {
 		case ok && o.line:
 			e.last.stroke = o.stroke
@@ -68,7 +68,7 @@ func (e *Editor) remember(ids []string) {
 
 // takeStyle picks up how the first thing selected is drawn.
 func (e *Editor) takeStyle() {
-	if o, ok := e.wearing(e.sel[0]); ok {
+	if o, ok := e.styleOf(e.sel[0]); ok {
 		e.taken = &o
 		e.say("Style copied. Select other things and apply it to them.")
 	}
@@ -88,7 +88,7 @@ func (e *Editor) styleIDs() []string {
 }
 
 // giveStyle gives the style that was taken to all that is selected.
-func (e *Editor) giveStyle(o outfit, as string) {
+func (e *Editor) giveStyle(o copiedStyle, as string) {
 	y, k := o.style, o.stroke
 	set := &diagram.SetStyle{Sheet: e.sheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
 		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin, Bullets: &y.Bullets}
@@ -108,7 +108,7 @@ func (e *Editor) giveStyle(o outfit, as string) {
 			edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: ids, Dashed: &y.Dashed})
 		}
 	}
-	e.dress(diagram.Together(as, edits...), set.IDs)
+	e.giveStyleTo(diagram.Together(as, edits...), set.IDs)
 }
 
 func (e *Editor) symbolIDs() []string {
@@ -119,9 +119,9 @@ func (e *Editor) symbolIDs() []string {
 	return out
 }
 
-// dress makes an edit of styles, with what has to grow for it.
-func (e *Editor) dress(edit diagram.Edit, ids []string) {
-	all, err := e.fitted("", edit, e.Sheet())
+// giveStyleTo makes an edit of styles, with what has to grow for it.
+func (e *Editor) giveStyleTo(edit diagram.Edit, ids []string) {
+	all, err := e.fitText("", edit, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return
@@ -142,7 +142,7 @@ func (e *Editor) saveStyle(name string) {
 		e.say("There is a style called “%s” already.", name)
 		return
 	}
-	o, ok := e.wearing(e.sel[0])
+	o, ok := e.styleOf(e.sel[0])
 	if !ok {
 		return
 	}
@@ -161,14 +161,14 @@ func (e *Editor) wear(id string) {
 		return
 	}
 	ids := e.styleIDs()
-	e.dress(diagram.Together("wear the style “"+e.m.StyleNamed(id).Name+"”", &diagram.Wear{Sheet: e.sheetID, IDs: ids, Style: id}), ids)
+	e.giveStyleTo(diagram.Together("wear the style “"+e.m.StyleNamed(id).Name+"”", &diagram.Wear{Sheet: e.sheetID, IDs: ids, Style: id}), ids)
 }
 
 // changeStyle makes a saved style what the first thing selected looks like; all
 // that wear it follow, on all sheets.
 func (e *Editor) changeStyle(id string) {
 	had := e.m.StyleNamed(id)
-	o, ok := e.wearing(e.sel[0])
+	o, ok := e.styleOf(e.sel[0])
 	if had == nil || !ok {
 		e.say("That style is not there any more.")
 		return
@@ -178,7 +178,7 @@ func (e *Editor) changeStyle(id string) {
 	if o.line { // a connector says nothing about these
 		y.Fill, y.Emphasis = had.Fill, had.Emphasis
 	}
-	edit, err := e.fitted(fmt.Sprintf("change the style “%s”", y.Name), diagram.Together("", &diagram.SaveStyle{Style: y},
+	edit, err := e.fitText(fmt.Sprintf("change the style “%s”", y.Name), diagram.Together("", &diagram.SaveStyle{Style: y},
 		&diagram.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID}), e.m.Sheets...)
 	if err != nil {
 		e.say("Not done: %s.", err)

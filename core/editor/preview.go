@@ -65,9 +65,9 @@ func (e *Editor) straighten() {
 	e.propose(&diagram.PlaceItems{Sheet: e.sheetID, As: "straighten", Boxes: boxes}, words)
 }
 
-// fitted returns an edit together with what makes every text fit that would
+// fitText returns an edit together with what makes every text fit that would
 // not fit after it, on all sheets.
-func (e *Editor) fitted(as string, edit diagram.Edit, sheets ...*diagram.Sheet) (diagram.Edit, error) {
+func (e *Editor) fitText(as string, edit diagram.Edit, sheets ...*diagram.Sheet) (diagram.Edit, error) {
 	trial, err := diagram.Attempt(e.m, edit)
 	if err != nil {
 		return nil, err
@@ -117,7 +117,7 @@ func (e *Editor) look(name string, tried bool) {
 	if name == e.m.Look {
 		return
 	}
-	edit, err := e.fitted("change the look", &diagram.SetHead{Look: &name}, e.m.Sheets...)
+	edit, err := e.fitText("change the look", &diagram.SetHead{Look: &name}, e.m.Sheets...)
 	switch {
 	case err != nil:
 		e.say("Not done: %s.", err)
