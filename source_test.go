@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "arrange", "compose", "session", "numbering", "findings", "scene", "paint", "layout", "editor"}
+var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "arrange", "session", "numbering", "findings", "scene", "paint", "layout", "compose", "units", "outline", "find", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
 	"plaintracer/core/pictures"
 )
 
@@ -59,4 +60,126 @@ func Unlisted(line string) string {
 func Titled(word, name string) string {
 	r := []rune(word + name)
 	return string(r[:min(len(r), diagram.MaxName)])
+}
+
+// SetDown adds copies of what is on a clip, moved by d and within the group inside, and returns the ids of
+// the symbols and pools among them; nil when there is nothing to add. Saved styles the map does not have
+// are left out.
+func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edit, []string) {
+	ids, groups := map[string]string{}, map[string]string{}
+	add := &diagram.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures}
+	var chosen []string
+	for _, sym := range c.Symbols {
+		sym.ID, sym.Box, sym.Group = w.idFor(ids, sym.ID), sym.Moved(d), w.regroup(sym.Group, inside, groups)
+		if w.Map.StyleNamed(sym.Style) == nil {
+			sym.Style = ""
+		}
+		add.Symbols = append(add.Symbols, sym)
+		chosen = append(chosen, sym.ID)
+	}
+	for _, con := range c.Connectors {
+		w.idFor(ids, con.ID)
+	}
+	for _, con := range c.Connectors {
+		con.ID = ids[con.ID]
+		if w.Map.StyleNamed(con.Style) == nil {
+			con.Style = ""
+		}
+		for _, end := range [...]*diagram.End{&con.From, &con.To} {
+			if end.Loose() {
+				end.At = end.At.Add(d)
+			}
+			end.Symbol, end.Connector = ids[end.Symbol], ids[end.Connector]
+		}
+		con.Bends = slices.Clone(con.Bends)
+		for i := range con.Bends {
+			if con.Bends[i].Upright {
+				con.Bends[i].At += d.X
+			} else {
+				con.Bends[i].At += d.Y
+			}
+		}
+		add.Connectors = append(add.Connectors, con)
+	}
+	for i := range add.Symbols { // what points at something copied points at the copy
+		if tip := &add.Symbols[i].Tip; tip.On != "" && ids[tip.On] != "" {
+			tip.On = ids[tip.On]
+		} else if tip.On != "" && w.Sheet.Symbol(tip.On) == nil && w.Sheet.Connector(tip.On) == nil {
+			*tip = diagram.Tip{}
+		}
+	}
+	var edits []diagram.Edit
+	for _, p := range c.Pools {
+		p.ID, p.Locked, p.X, p.Y = w.NewID(), false, p.X+d.X, p.Y+d.Y
+		p.Lanes, p.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
+		for i := range p.Stages {
+			p.Stages[i].ID = w.NewID()
+		}
+		for i := range p.Lanes {
+			p.Lanes[i].ID = w.NewID()
+		}
+		edits = append(edits, &diagram.AddPool{Sheet: w.Sheet.ID, Pool: p})
+		chosen = append(chosen, p.ID)
+	}
+	if len(add.Symbols) > 0 {
+		edits = append(edits, add)
+	}
+	if len(edits) == 0 {
+		return nil, nil
+	}
+	return diagram.Together(as, edits...), chosen
+}
+
+// regroup returns the path of groups a copy has: new ones for those copied, within the group inside.
+func (w *Work) regroup(path, inside string, groups map[string]string) string {
+	if path == "" {
+		return inside
+	}
+	out := inside
+	for _, id := range strings.Split(path, "/") {
+		out = strings.TrimPrefix(out+"/"+w.idFor(groups, id), "/")
+	}
+	return out
+}
+
+// idFor returns the id that a copy has in place of another: always the same one, and none for none.
+func (w *Work) idFor(ids map[string]string, id string) string {
+	if id != "" && ids[id] == "" {
+		ids[id] = w.NewID()
+	}
+	return ids[id]
+}
+
+// Renewed returns a copy of a sheet in which everything has an id of its own.
+func (w *Work) Renewed(s *diagram.Sheet) *diagram.Sheet {
+	s = s.Clone()
+	ids := map[string]string{}
+	renew := func(id *string) { *id = w.idFor(ids, *id) }
+	renew(&s.ID)
+	for _, p := range s.Pools {
+		renew(&p.ID)
+		for i := range p.Lanes {
+			renew(&p.Lanes[i].ID)
+		}
+		for i := range p.Stages {
+			renew(&p.Stages[i].ID)
+		}
+	}
+	for _, sym := range s.Symbols {
+		renew(&sym.ID)
+		renew(&sym.Tip.On)
+		groups := strings.Split(sym.Group, "/")
+		for i := range groups {
+			renew(&groups[i])
+		}
+		sym.Group = strings.Join(groups, "/")
+	}
+	for _, c := range s.Connectors {
+		renew(&c.ID)
+		for _, end := range [...]*diagram.End{&c.From, &c.To} {
+			renew(&end.Symbol)
+			renew(&end.Connector)
+		}
+	}
+	return s
 }

@@ -8,6 +8,11 @@ package compose
 
 import "plaintracer/core/diagram"
 
+// Refusal is an error in a whole sentence for the person; other errors are to be put into one.
+type Refusal string
+
+func (r Refusal) Error() string { return string(r) }
+
 // Work is a sheet that is worked on.
 type Work struct {
 	Map   *diagram.Map

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 )
@@ -89,7 +90,7 @@ func (e *Editor) dropFont(id string) {
 
 func (e *Editor) typeface(as string, edits ...diagram.Edit) {
 	e.drop()
-	edit, err := e.fitText(as, diagram.Together(as, edits...), e.m.Sheets...)
+	edit, err := compose.FitAfter(e.m, as, diagram.Together(as, edits...), e.m.Sheets...)
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return

@@ -200,10 +200,7 @@ func (e *Editor) PasteText(text string) {
 			e.say("Pasted the first %d lines. More at once would fill the sheet.", maxPaste)
 			break
 		}
-		kind := diagram.Process
-		if strings.HasSuffix(line, "?") {
-			kind = diagram.Decision
-		}
+		kind := compose.KindOf(diagram.Process, line)
 		sym := e.newSymbol(kind, arrange.Standard(s, kind, geometry.Point{}))
 		sym.Text = line
 		add.Symbols = append(add.Symbols, sym)
@@ -213,7 +210,7 @@ func (e *Editor) PasteText(text string) {
 	}
 	edits = append(edits, arrange.Largest(e.m, s, add.Symbols)...)
 	from := e.one()
-	if from != nil && (from.Kind.IsAside() || len(e.exits(from.ID)) > 0) {
+	if from != nil && (from.Kind.IsAside() || len(e.flow().Exits(from.ID)) > 0) {
 		from = nil
 	}
 	arrange.SetOut(e.m, s, add.Symbols, from, e.at)
@@ -253,92 +250,10 @@ func (e *Editor) copyBy(d geometry.Point) {
 	}
 }
 
-// setDown adds symbols and connectors under new ids and selects them.
+// setDown adds copies of what is on a clip, moved by d, and selects them.
 func (e *Editor) setDown(c compose.Clip, d geometry.Point, as string) {
-	ids, groups := map[string]string{}, map[string]string{}
-	add := &diagram.AddItems{Sheet: e.sheetID, As: as, Pictures: c.Pictures}
-	var chosen []string
-	for _, sym := range c.Symbols {
-		id := e.newID()
-		ids[sym.ID] = id
-		sym.ID, sym.Box = id, sym.Moved(d)
-		sym.Group = e.regroup(sym.Group, groups)
-		if e.m.StyleNamed(sym.Style) == nil {
-			sym.Style = ""
-		}
-		add.Symbols = append(add.Symbols, sym)
-		chosen = append(chosen, id)
+	edit, ids := e.work().SetDown(c, d, e.inside, as)
+	if edit != nil && e.do(edit) {
+		e.sel, e.lane = ids, ""
 	}
-	for _, con := range c.Connectors {
-		ids[con.ID] = e.newID()
-	}
-	for _, con := range c.Connectors {
-		con.ID = ids[con.ID]
-		if e.m.StyleNamed(con.Style) == nil {
-			con.Style = ""
-		}
-		for _, end := range [...]*diagram.End{&con.From, &con.To} {
-			if end.Loose() {
-				end.At = end.At.Add(d)
-			}
-			end.Symbol, end.Connector = ids[end.Symbol], ids[end.Connector]
-		}
-		con.Bends = slices.Clone(con.Bends)
-		for i := range con.Bends {
-			if con.Bends[i].Upright {
-				con.Bends[i].At += d.X
-			} else {
-				con.Bends[i].At += d.Y
-			}
-		}
-		add.Connectors = append(add.Connectors, con)
-	}
-	for i := range add.Symbols { // what points at something copied points at the copy
-		if tip := &add.Symbols[i].Tip; tip.On != "" && ids[tip.On] != "" {
-			tip.On = ids[tip.On]
-		} else if tip.On != "" && e.Sheet().Symbol(tip.On) == nil && e.Sheet().Connector(tip.On) == nil {
-			*tip = diagram.Tip{}
-		}
-	}
-	var edits []diagram.Edit
-	for _, p := range c.Pools {
-		p.ID, p.Locked, p.X, p.Y = e.newID(), false, p.X+d.X, p.Y+d.Y
-		p.Lanes, p.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
-		for i := range p.Stages {
-			p.Stages[i].ID = e.newID()
-		}
-		for i := range p.Lanes {
-			p.Lanes[i].ID = e.newID()
-		}
-		edits = append(edits, &diagram.AddPool{Sheet: e.sheetID, Pool: p})
-		chosen = append(chosen, p.ID)
-	}
-	if len(add.Symbols) > 0 {
-		edits = append(edits, add)
-	}
-	if len(edits) > 0 && e.do(diagram.Together(as, edits...)) {
-		e.sel, e.lane = chosen, ""
-	}
-}
-
-// regroup returns the path of groups a copy has: new ones for those copied,
-// within the group one works in.
-func (e *Editor) regroup(path string, groups map[string]string) string {
-	out := e.inside
-	if path == "" {
-		return out
-	}
-	for _, id := range strings.Split(path, "/") {
-		out = strings.TrimPrefix(out+"/"+e.idFor(groups, id), "/")
-	}
-	return out
-}
-
-// idFor returns the id that a copy has in place of another: always the same one, and none
-// for none.
-func (e *Editor) idFor(ids map[string]string, id string) string {
-	if id != "" && ids[id] == "" {
-		ids[id] = e.newID()
-	}
-	return ids[id]
 }

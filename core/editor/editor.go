@@ -197,6 +197,15 @@ func (e *Editor) newID() string { return e.doc.NewID() }
 
 func (e *Editor) say(format string, args ...any) { e.words = fmt.Sprintf(format, args...) }
 
+// refuse says why something was not done.
+func (e *Editor) refuse(err error) {
+	if sentence, ok := err.(compose.Refusal); ok {
+		e.say("%s", string(sentence))
+		return
+	}
+	e.say("Not done: %s.", err)
+}
+
 // do makes an edit for good: it can be undone and is sent to the server.
 func (e *Editor) do(edit diagram.Edit) bool {
 	if len(e.tracing) > 0 { // whichever way the edit came: by paste, too
@@ -422,12 +431,6 @@ func (e *Editor) work() *compose.Work { return e.workOn(e.Sheet()) }
 
 func (e *Editor) workOn(s *diagram.Sheet) *compose.Work {
 	return &compose.Work{Map: e.m, Sheet: s, NewID: e.newID}
-}
-
-// inTurn makes one edit of several, each of which depends on what those before it have done.
-func (e *Editor) inTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
-	e.drop()
-	return e.work().InTurn(as, steps...)
 }
 
 // flow returns the flow of the map as it is now, with what is only shown.

@@ -1,17 +1,13 @@
 package editor
 
 import (
-	"fmt"
 	"slices"
 	"strconv"
-	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
-	"plaintracer/core/layout"
-	"plaintracer/core/numbering"
 )
 
 // What can be done to lanes as wholes, and to those who own the steps.
@@ -130,59 +126,6 @@ func (e *Editor) turnLanes() {
 	}
 }
 
-// removeLane takes the selected lane away. Its steps stay where they are and join
-// the lane beside it; with "above" or "below" they go into that lane, with
-// "delete" they go, too.
-func (e *Editor) removeLane(steps string) {
-	pool, i := e.laneSelected()
-	s, name := e.Sheet(), pool.Lanes[i].Name
-	remove := &diagram.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: e.lane}
-	var members []string
-	for _, sym := range s.Symbols {
-		if p, k := s.LaneAt(sym.Centre()); p == pool && k == i {
-			members = append(members, sym.ID)
-		}
-	}
-	to := i
-	switch steps {
-	case "above":
-		to--
-	case "below":
-		to++
-	}
-	var edit diagram.Edit = remove
-	said := fmt.Sprintf("The lane “%s” is gone; its steps, if any, stay where they are.", name)
-	switch {
-	case len(members) == 0:
-	case steps == "delete":
-		edit = diagram.Together(diagram.Words(e.m, remove), &diagram.RemoveItems{Sheet: s.ID, IDs: members}, remove)
-		said = fmt.Sprintf("The lane “%s” is gone with its steps. Undo brings them back.", name)
-	case to != i && (to < 0 || to >= len(pool.Lanes)):
-		e.say("There is no lane on that side for its steps.")
-		return
-	case to != i:
-		into := pool.Lanes[to].ID
-		var steps []func() []diagram.Edit
-		for _, id := range members {
-			steps = append(steps, func() []diagram.Edit {
-				sym := e.symbol(id)
-				box, room := arrange.IntoLane(s, s.Pool(pool.ID), s.Pool(pool.ID).LaneIndex(into), sym)
-				return append(room, &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: id, Box: box}}})
-			})
-		}
-		steps = append(steps, func() []diagram.Edit { return []diagram.Edit{remove} })
-		var err error
-		if edit, err = e.inTurn(diagram.Words(e.m, remove), steps...); err != nil {
-			e.say("Not done: %s.", err)
-			return
-		}
-		said = fmt.Sprintf("The lane “%s” is gone; its steps stand in “%s”.", name, pool.Lanes[to].Name)
-	}
-	if e.doMoving(edit) && e.words == "" {
-		e.say("%s", said)
-	}
-}
-
 // lanesFromList makes a lane of every name in a list: after the selected lane, at
 // the foot of the pool that is there, or in a new one.
 func (e *Editor) lanesFromList(list string) {
@@ -239,140 +182,6 @@ func needOwned(e *Editor) string {
 	return "Select the steps to set their owner."
 }
 
-// setOwner says who does the selected steps. Where there are lanes, they go into
-// the lane of that name, which is added when there is none.
-func (e *Editor) setOwner(name string) {
-	s := e.Sheet()
-	name = strings.Join(strings.Fields(name), " ")
-	var plain, laned []*diagram.Symbol
-	for _, sym := range e.chosen() {
-		switch {
-		case sym.Kind.IsAside() || s.OwnerOf(sym) == name:
-		case s.LaneOf(sym) != nil:
-			laned = append(laned, sym)
-		default:
-			plain = append(plain, sym)
-		}
-	}
-	if len(laned) > 0 && name == "" {
-		e.say("The lane says who owns this step. Move the step out of the lanes first.")
-		return
-	}
-	var steps []func() []diagram.Edit
-	if len(plain) > 0 {
-		ids := make([]string, len(plain))
-		for i, sym := range plain {
-			ids[i] = sym.ID
-		}
-		steps = append(steps, func() []diagram.Edit {
-			return []diagram.Edit{&diagram.SetOwner{Sheet: s.ID, IDs: ids, Owner: name}}
-		})
-	}
-	for _, sym := range laned {
-		pool, _ := s.LaneAt(sym.Centre())
-		steps = append(steps, func() []diagram.Edit { return e.work().IntoLaneOf(pool.ID, name, sym.ID) })
-	}
-	if len(steps) == 0 {
-		return
-	}
-	edit, err := e.inTurn("set the owner", steps...)
-	if err != nil {
-		e.say("Not done: %s.", err)
-		return
-	}
-	e.doMoving(edit)
-}
-
-// owners lists all that own steps, in the order in which they come.
-func (e *Editor) owners() []string {
-	out := []string{}
-	seen := map[string]bool{"": true}
-	add := func(name string) {
-		if !seen[name] {
-			seen[name] = true
-			out = append(out, name)
-		}
-	}
-	for _, s := range e.m.Sheets {
-		for _, p := range s.Pools {
-			for _, l := range p.Lanes {
-				add(l.Name)
-			}
-		}
-		for _, sym := range s.Symbols {
-			add(sym.Owner)
-		}
-	}
-	return out
-}
-
-// ownersIntoLanes turns a flowchart into a swimlane diagram: every owner gets a
-// lane, and the whole is laid out in them.
-func (e *Editor) ownersIntoLanes() {
-	e.drop()
-	s := e.Sheet()
-	owners := layout.Owners(e.m, s)
-	var names []string
-	without := false
-	take := func(id string) {
-		switch name, ok := owners[id]; {
-		case !ok:
-		case name == "":
-			without = true
-		case !slices.Contains(names, name):
-			names = append(names, name)
-		}
-	}
-	for _, step := range numbering.Number(e.m) { // as the work comes to them
-		take(step.Symbol.ID)
-	}
-	for _, sym := range s.Symbols {
-		take(sym.ID)
-	}
-	names = compose.AskingFirst(names)
-	if without {
-		names = append(names, compose.Nobody)
-	}
-	if len(names) > diagram.MaxLanes {
-		e.say("A pool has at most %d lanes; the steps have %d owners.", diagram.MaxLanes, len(names))
-		return
-	}
-	pool := e.work().NewPool(names)
-	place := &diagram.PlaceItems{Sheet: s.ID}
-	for _, sym := range s.Symbols {
-		name, ok := owners[sym.ID]
-		if !ok || sym.Locked {
-			continue
-		}
-		if name == "" {
-			name = compose.Nobody
-		}
-		k := slices.Index(names, name)
-		pool.Lanes[k].H = max(pool.Lanes[k].H, pool.Own(sym.Box).H+2*diagram.LanePad)
-	}
-	for _, sym := range s.Symbols {
-		name, ok := owners[sym.ID]
-		if !ok || sym.Locked {
-			continue
-		}
-		if name == "" {
-			name = compose.Nobody
-		}
-		inner := pool.Own(pool.Inner(slices.Index(names, name)))
-		b := pool.Own(sym.Box)
-		b = b.At(geometry.Point{X: inner.X + diagram.LanePad, Y: inner.Y + (inner.H-b.H)/2})
-		place.Boxes = append(place.Boxes, diagram.Place{ID: sym.ID, Box: pool.Own(b)})
-	}
-	before := diagram.Together("turn owners into lanes", &diagram.AddPool{Sheet: s.ID, Pool: pool}, place)
-	trial, err := diagram.Attempt(e.m, before)
-	if err != nil {
-		e.say("Not done: %s.", err)
-		return
-	}
-	e.give(&Task{Map: e.m, Sheet: s.ID}, job{way: e.m.Direction, first: before, sheet: s.ID})
-	trial.Rollback()
-}
-
 // needNoLanes says why owners cannot become lanes.
 func needNoLanes(e *Editor) string {
 	s := e.Sheet()
@@ -393,31 +202,52 @@ func needPool(e *Editor) string {
 	return ""
 }
 
-// lanesIntoOwners takes the lanes away and lets every step keep the name of its
-// lane as its owner.
-func (e *Editor) lanesIntoOwners() {
-	s := e.Sheet()
-	var edits []diagram.Edit
-	pools := make([]string, 0, len(s.Pools))
-	for _, p := range s.Pools {
-		pools = append(pools, p.ID)
-		for i, lane := range p.Lanes {
-			set := &diagram.SetOwner{Sheet: s.ID, Owner: lane.Name}
-			if lane.Name == compose.Nobody {
-				set.Owner = ""
-			}
-			for _, sym := range s.Symbols {
-				if q, k := s.LaneAt(sym.Centre()); q == p && k == i && !sym.Kind.IsAside() && sym.Owner != set.Owner {
-					set.IDs = append(set.IDs, sym.ID)
-				}
-			}
-			if len(set.IDs) > 0 {
-				edits = append(edits, set)
-			}
-		}
+// removeLane takes the selected lane away, and does with its steps what the argument says (compose.RemoveLane).
+func (e *Editor) removeLane(steps string) {
+	pool, i := e.laneSelected()
+	edit, said, err := e.work().RemoveLane(pool, i, steps)
+	if err != nil {
+		e.refuse(err)
+		return
 	}
-	edits = append(edits, &diagram.RemoveItems{Sheet: s.ID, IDs: pools})
-	if e.do(diagram.Together("turn lanes into owners", edits...)) {
+	if e.doMoving(edit) && e.words == "" {
+		e.say("%s", said)
+	}
+}
+
+// setOwner says who does the selected steps.
+func (e *Editor) setOwner(name string) {
+	edit, err := e.work().SetOwner(e.chosen(), name)
+	switch {
+	case err != nil:
+		e.refuse(err)
+	case edit != nil:
+		e.doMoving(edit)
+	}
+}
+
+// ownersIntoLanes turns a flowchart into a swimlane diagram: every owner gets a lane, and the whole is
+// laid out in them.
+func (e *Editor) ownersIntoLanes() {
+	e.drop()
+	s := e.Sheet()
+	before, err := e.work().OwnersIntoLanes()
+	if err != nil {
+		e.refuse(err)
+		return
+	}
+	trial, err := diagram.Attempt(e.m, before)
+	if err != nil {
+		e.refuse(err)
+		return
+	}
+	e.give(&Task{Map: e.m, Sheet: s.ID}, job{way: e.m.Direction, first: before, sheet: s.ID})
+	trial.Rollback()
+}
+
+// lanesIntoOwners takes the lanes away and lets every step keep the name of its lane as its owner.
+func (e *Editor) lanesIntoOwners() {
+	if e.do(e.work().LanesIntoOwners()) {
 		e.sel, e.lane = nil, ""
 		e.say("The lanes are gone; every step keeps its owner. Lay out draws the sheet without them.")
 	}

@@ -7,6 +7,7 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
+	"plaintracer/core/units"
 )
 
 // appendOverlay draws what lies over the sheet: selection, glue points,
@@ -321,8 +322,8 @@ func (o *overlay) guide(p, q geometry.Point, gap int) {
 	o.b = scene.AppendPx(append(o.b, `" y="`...), (p.Y+q.Y)/2-o.e.screen(4))
 	o.b = scene.AppendPx(append(o.b, `" font-size="`...), o.e.screen(11))
 	o.b = append(o.b, `">`...)
-	o.b = appendLength(o.b, gap, o.e.m.Units)
-	o.b = append(append(o.b, ' '), unitName(o.e.m.Units)...)
+	o.b = units.Append(o.b, gap, o.e.m.Units)
+	o.b = append(append(o.b, ' '), units.Name(o.e.m.Units)...)
 	o.b = append(o.b, `</text>`...)
 }
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
 )
@@ -65,45 +66,6 @@ func (e *Editor) straighten() {
 	e.propose(&diagram.PlaceItems{Sheet: e.sheetID, As: "straighten", Boxes: boxes}, words)
 }
 
-// fitText returns an edit together with what makes every text fit that would
-// not fit after it, on all sheets.
-func (e *Editor) fitText(as string, edit diagram.Edit, sheets ...*diagram.Sheet) (diagram.Edit, error) {
-	trial, err := diagram.Attempt(e.m, edit)
-	if err != nil {
-		return nil, err
-	}
-	edits := []diagram.Edit{edit}
-	for _, s := range sheets {
-		places := map[string]diagram.Place{}
-		var order []string
-		for _, sym := range s.Symbols {
-			if sym.Locked {
-				continue
-			}
-			for _, p := range arrange.Fit(e.m, s, sym) {
-				had, ok := places[p.ID]
-				if !ok {
-					order = append(order, p.ID)
-				}
-				if (!ok || p.W*p.H > had.W*had.H) && !s.Symbol(p.ID).Locked {
-					places[p.ID] = p
-				}
-			}
-		}
-		place := &diagram.PlaceItems{Sheet: s.ID}
-		for _, id := range order {
-			if p, ok := places[id]; ok {
-				place.Boxes = append(place.Boxes, p)
-			}
-		}
-		if len(place.Boxes) > 0 {
-			edits = append(edits, place)
-		}
-	}
-	trial.Rollback()
-	return diagram.Together(as, edits...), nil
-}
-
 // look draws the whole map in another look; tried only shows it.
 func (e *Editor) look(name string, tried bool) {
 	if !looks.Known(name) {
@@ -117,7 +79,7 @@ func (e *Editor) look(name string, tried bool) {
 	if name == e.m.Look {
 		return
 	}
-	edit, err := e.fitText("change the look", &diagram.SetHead{Look: &name}, e.m.Sheets...)
+	edit, err := compose.FitAfter(e.m, "change the look", &diagram.SetHead{Look: &name}, e.m.Sheets...)
 	switch {
 	case err != nil:
 		e.say("Not done: %s.", err)

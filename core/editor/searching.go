@@ -3,27 +3,17 @@ package editor
 import (
 	"fmt"
 	"slices"
-	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"plaintracer/core/diagram"
-	"plaintracer/core/numbering"
+	"plaintracer/core/find"
 )
-
-// place is where a text stands: a symbol, a label of a connector, a lane or a
-// pool, on a sheet.
-type place struct {
-	sheet, id, at string
-	text          string
-}
 
 // search is what is looked for in the texts of all sheets.
 type search struct {
 	query string
 	// at is the match one stands on, found how many there are.
 	at, found int
-	on        place
+	on        find.Place
 }
 
 // Search is what the bars show of a search.
@@ -35,102 +25,17 @@ type Search struct {
 	Where string `json:"where"`
 }
 
-// texts lists every text of the map, sheet by sheet: the steps in the order of
-// the flow, then all else.
-func (e *Editor) texts() []place {
-	order := map[string]int{}
-	for _, step := range numbering.Number(e.m) {
-		order[step.Symbol.ID] = step.Number
-	}
-	var out []place
-	for _, s := range e.m.Sheets {
-		list := slices.Clone(s.Symbols)
-		slices.SortStableFunc(list, func(a, b *diagram.Symbol) int {
-			x, y := order[a.ID], order[b.ID]
-			if x == 0 || y == 0 { // what has no number comes after
-				return y - x
-			}
-			return x - y
-		})
-		for _, sym := range list {
-			out = append(out, place{s.ID, sym.ID, "", sym.Text})
-		}
-		for _, c := range s.Connectors {
-			for i, l := range c.Labels() {
-				out = append(out, place{s.ID, c.ID, diagram.LabelNames[i], *l.Text})
-			}
-		}
-		for _, p := range s.Pools {
-			out = append(out, place{s.ID, p.ID, "", p.Title})
-			for _, l := range p.Lanes {
-				out = append(out, place{s.ID, l.ID, "", l.Name})
-			}
-		}
-	}
-	return out
-}
-
-// matches lists the texts that hold what is looked for. A number finds the step
-// that carries it, before all texts.
-func (e *Editor) matches(query string) []place {
-	if query == "" {
-		return nil
-	}
-	var out []place
-	if number := strings.TrimPrefix(query, "#"); number != "" && strings.IndexFunc(number, func(r rune) bool { return r < '0' || r > '9' }) < 0 {
-		for _, step := range numbering.Number(e.m) {
-			if fmt.Sprint(step.Number) == number {
-				out = append(out, place{step.Sheet.ID, step.Symbol.ID, "", step.Symbol.Text})
-			}
-		}
-	}
-	for _, p := range e.texts() {
-		if at, _ := foldIndex(p.text, query); at >= 0 && !slices.Contains(out, p) {
-			out = append(out, p)
-		}
-	}
-	return out
-}
-
-// foldIndex returns where a text holds a query, whatever the case of letters,
-// and how many bytes of the text that takes; -1 when it does not.
-func foldIndex(text, query string) (at, size int) {
-	want := []rune(query)
-	for i := range text {
-		n, k := 0, i
-		for k < len(text) && n < len(want) {
-			r, width := utf8.DecodeRuneInString(text[k:])
-			if fold(r) != fold(want[n]) {
-				break
-			}
-			k += width
-			n++
-		}
-		if n == len(want) {
-			return i, k - i
-		}
-	}
-	return -1, 0
-}
-
-func fold(r rune) rune {
-	if r == '\n' { // a line broken by hand reads on
-		return ' '
-	}
-	return unicode.ToLower(unicode.ToUpper(r))
-}
-
 // look for a text in all sheets, from where one stands.
 func (e *Editor) searchFor(query string) {
 	e.search = search{query: query}
-	list := e.matches(query)
+	list := find.All(e.m, query)
 	e.search.found = len(list)
 	if len(list) == 0 {
 		return
 	}
 	// The nearest one from here on: on this sheet first.
 	for i, p := range list {
-		if p.sheet == e.sheetID {
+		if p.Sheet == e.sheetID {
 			e.stand(list, i)
 			return
 		}
@@ -140,15 +45,15 @@ func (e *Editor) searchFor(query string) {
 
 // jump goes to another match.
 func (e *Editor) jump(by int) {
-	list := e.matches(e.search.query)
+	list := find.All(e.m, e.search.query)
 	e.search.found = len(list)
 	if len(list) == 0 {
 		e.search.at = 0
 		e.say("No sheet contains this text.")
 		return
 	}
-	at := slices.IndexFunc(list, func(p place) bool {
-		return p.id == e.search.on.id && p.at == e.search.on.at
+	at := slices.IndexFunc(list, func(p find.Place) bool {
+		return p.ID == e.search.on.ID && p.At == e.search.on.At
 	})
 	if at < 0 { // what it stood on is gone or says something else now
 		at = e.search.at - 1
@@ -160,61 +65,28 @@ func (e *Editor) jump(by int) {
 }
 
 // stand goes to a match.
-func (e *Editor) stand(list []place, i int) {
+func (e *Editor) stand(list []find.Place, i int) {
 	p := list[i]
 	keep := e.search
-	if p.sheet != e.sheetID {
-		e.show(p.sheet)
+	if p.Sheet != e.sheetID {
+		e.show(p.Sheet)
 	}
 	keep.at, keep.found, keep.on = i+1, len(list), p
 	e.search = keep
 	switch s := e.Sheet(); {
-	case s.Symbol(p.id) != nil:
-		e.goTo(p.id)
-	case s.Connector(p.id) != nil, s.Pool(p.id) != nil:
-		e.sel, e.lane, e.centre = []string{p.id}, "", p.id
+	case s.Symbol(p.ID) != nil:
+		e.goTo(p.ID)
+	case s.Connector(p.ID) != nil, s.Pool(p.ID) != nil:
+		e.sel, e.lane, e.centre = []string{p.ID}, "", p.ID
 	default:
-		e.sel, e.lane, e.centre = nil, p.id, p.id
+		e.sel, e.lane, e.centre = nil, p.ID, p.ID
 	}
-}
-
-// replaceEdit returns the edit that writes a text anew with every match in it
-// replaced.
-func (e *Editor) replaceEdit(p place, with string) diagram.Edit {
-	s := e.m.Sheet(p.sheet)
-	text, rest := "", p.text
-	for rest != "" {
-		at, size := foldIndex(rest, e.search.query)
-		if at < 0 {
-			break
-		}
-		text += rest[:at] + with
-		rest = rest[at+size:]
-	}
-	text += rest
-	if text == p.text {
-		return nil
-	}
-	switch {
-	case s.Symbol(p.id) != nil:
-		return e.textEditOn(s, s.Symbol(p.id), text)
-	case s.Connector(p.id) != nil:
-		return &diagram.SetText{Sheet: s.ID, ID: p.id, At: p.at, Text: text}
-	case s.Pool(p.id) != nil:
-		return &diagram.SetPool{Sheet: s.ID, Pool: p.id, Title: &text}
-	}
-	for _, pool := range s.Pools {
-		if pool.LaneIndex(p.id) >= 0 {
-			return &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: p.id, Name: &text}
-		}
-	}
-	return nil
 }
 
 // replace replaces what the match one stands on says, and goes on.
 func (e *Editor) replace(with string) {
-	list := e.matches(e.search.query)
-	i := slices.IndexFunc(list, func(p place) bool { return p.id == e.search.on.id && p.at == e.search.on.at })
+	list := find.All(e.m, e.search.query)
+	i := slices.IndexFunc(list, func(p find.Place) bool { return p.ID == e.search.on.ID && p.At == e.search.on.At })
 	if i < 0 {
 		e.jump(1)
 		return
@@ -226,8 +98,8 @@ func (e *Editor) replace(with string) {
 	}
 	if e.do(diagram.Together("replace", edit)) {
 		e.search.at = i + 1
-		if next := e.matches(e.search.query); len(next) > 0 {
-			e.search.on = place{}
+		if next := find.All(e.m, e.search.query); len(next) > 0 {
+			e.search.on = find.Place{}
 			e.jump(1)
 		} else {
 			e.search.at, e.search.found = 0, 0
@@ -238,8 +110,8 @@ func (e *Editor) replace(with string) {
 // replaceAll replaces in all sheets at once.
 func (e *Editor) replaceAll(with string) {
 	var edits []diagram.Edit
-	for _, p := range e.matches(e.search.query) {
-		if e.m.SheetOf(p.id) != nil && e.lockedOn(p) {
+	for _, p := range find.All(e.m, e.search.query) {
+		if e.m.SheetOf(p.ID) != nil && find.Locked(e.m, p) {
 			continue
 		}
 		if edit := e.replaceEdit(p, with); edit != nil {
@@ -256,25 +128,8 @@ func (e *Editor) replaceAll(with string) {
 	}
 	if e.do(diagram.Together(as, edits...)) {
 		e.say("Done: %s.", as)
-		e.search.at, e.search.found = 0, len(e.matches(e.search.query))
+		e.search.at, e.search.found = 0, len(find.All(e.m, e.search.query))
 	}
-}
-
-// lockedOn reports whether what a match stands on is locked.
-func (e *Editor) lockedOn(p place) bool {
-	s := e.m.Sheet(p.sheet)
-	if sym := s.Symbol(p.id); sym != nil {
-		return sym.Locked
-	}
-	if c := s.Connector(p.id); c != nil {
-		return c.Locked
-	}
-	for _, pool := range s.Pools {
-		if pool.ID == p.id || pool.LaneIndex(p.id) >= 0 {
-			return pool.Locked
-		}
-	}
-	return false
 }
 
 // searched is what the bars show of the search.
@@ -283,8 +138,19 @@ func (e *Editor) searched() *Search {
 		return nil
 	}
 	out := &Search{Query: e.search.query, At: e.search.at, Found: e.search.found}
-	if s := e.m.Sheet(e.search.on.sheet); s != nil && e.search.at > 0 {
+	if s := e.m.Sheet(e.search.on.Sheet); s != nil && e.search.at > 0 {
 		out.Where = s.Name
 	}
 	return out
+}
+
+// replaceEdit returns the edit that writes a text anew with every match in it replaced; nil where there is none.
+func (e *Editor) replaceEdit(p find.Place, with string) diagram.Edit {
+	text, found := find.Replaced(p.Text, e.search.query, with)
+	if s := e.m.Sheet(p.Sheet); !found {
+		return nil
+	} else if sym := s.Symbol(p.ID); sym != nil {
+		return e.textEdit(s, sym, text)
+	}
+	return find.Write(e.m, p, text)
 }

@@ -89,25 +89,6 @@ func (e *Editor) selectLane() {
 	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !in[s.LaneOf(sym)] }))
 }
 
-// exits returns where the flow goes on from a symbol on its sheet, in the order of the map's
-// answers.
-func (e *Editor) exits(id string) []*flow.Exit {
-	n := e.flow().Node(id)
-	if n == nil {
-		return nil
-	}
-	return slices.DeleteFunc(slices.Clone(n.Exits), func(x *flow.Exit) bool { return x.Connector == nil })
-}
-
-// entries returns where the flow comes from to a symbol on its sheet.
-func (e *Editor) entries(id string) []*flow.Exit {
-	n := e.flow().Node(id)
-	if n == nil {
-		return nil
-	}
-	return slices.DeleteFunc(slices.Clone(n.Entries), func(x *flow.Exit) bool { return x.Connector == nil })
-}
-
 // goTo selects one thing and brings it into sight.
 func (e *Editor) goTo(id string) {
 	e.sel, e.lane, e.centre = []string{id}, "", id
@@ -124,7 +105,7 @@ func (e *Editor) along(back bool) {
 		return
 	}
 	if !back {
-		if exits := e.exits(sym.ID); len(exits) > 0 {
+		if exits := e.flow().Exits(sym.ID); len(exits) > 0 {
 			e.goTo(exits[0].To.Symbol.ID)
 			return
 		}
@@ -132,7 +113,7 @@ func (e *Editor) along(back bool) {
 		return
 	}
 	// The way in that does not lead back; of several the first.
-	entries := e.entries(sym.ID)
+	entries := e.flow().Entries(sym.ID)
 	if len(entries) == 0 {
 		e.say("Nothing leads here on this sheet.")
 		return
@@ -144,15 +125,15 @@ func (e *Editor) along(back bool) {
 // sibling goes to the next exit of the step before: from branch to branch.
 func (e *Editor) sibling() {
 	sym := e.one()
-	for _, x := range e.entries(sym.ID) {
-		exits := e.exits(x.From.Symbol.ID)
+	for _, x := range e.flow().Entries(sym.ID) {
+		exits := e.flow().Exits(x.From.Symbol.ID)
 		if i := slices.IndexFunc(exits, func(o *flow.Exit) bool { return o.To == x.To }); len(exits) > 1 && i >= 0 {
 			e.goTo(exits[(i+1)%len(exits)].To.Symbol.ID)
 			return
 		}
 	}
 	// At a decision itself: its last exit, since the first is next anyway.
-	if exits := e.exits(sym.ID); len(exits) > 1 {
+	if exits := e.flow().Exits(sym.ID); len(exits) > 1 {
 		e.goTo(exits[len(exits)-1].To.Symbol.ID)
 		return
 	}
@@ -169,7 +150,7 @@ func (e *Editor) toEnd(last bool) {
 		}
 	}
 	for _, sym := range s.Symbols {
-		if sym.Kind.IsEnd() && last == (len(e.entries(sym.ID)) > 0) {
+		if sym.Kind.IsEnd() && last == (len(e.flow().Entries(sym.ID)) > 0) {
 			found = sym
 			break
 		}
@@ -199,10 +180,10 @@ func (e *Editor) openDecision() string {
 		}
 		seen[id] = true
 		// A decision that has no exit at all goes on by the plain key.
-		if e.work().NextAnswer(id) != "" && (id != sym.ID || len(e.exits(id)) > 0) {
+		if e.work().NextAnswer(id) != "" && (id != sym.ID || len(e.flow().Exits(id)) > 0) {
 			return id
 		}
-		for _, x := range e.entries(id) {
+		for _, x := range e.flow().Entries(id) {
 			queue = append(queue, x.From.Symbol.ID)
 		}
 	}

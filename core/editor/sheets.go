@@ -26,7 +26,7 @@ func (e *Editor) addSheet() {
 // and as it will be.
 // copySheet sets a copy of the sheet down behind it, with everything on it.
 func (e *Editor) copySheet() {
-	s := e.renewed(e.Sheet())
+	s := e.work().Renewed(e.Sheet())
 	s.Name = compose.Titled("Copy of ", s.Name)
 	if e.addBehind(s, "copy the sheet") {
 		e.say("A copy of the sheet, with everything on it, was added after it.")
@@ -41,40 +41,6 @@ func (e *Editor) addBehind(s *diagram.Sheet, as string, before ...diagram.Edit) 
 	}
 	e.show(s.ID)
 	return true
-}
-
-// renewed returns a copy of a sheet in which everything has an id of its own.
-func (e *Editor) renewed(s *diagram.Sheet) *diagram.Sheet {
-	s = s.Clone()
-	ids := map[string]string{}
-	renew := func(id *string) { *id = e.idFor(ids, *id) }
-	renew(&s.ID)
-	for _, p := range s.Pools {
-		renew(&p.ID)
-		for i := range p.Lanes {
-			renew(&p.Lanes[i].ID)
-		}
-		for i := range p.Stages {
-			renew(&p.Stages[i].ID)
-		}
-	}
-	for _, sym := range s.Symbols {
-		renew(&sym.ID)
-		renew(&sym.Tip.On)
-		groups := strings.Split(sym.Group, "/")
-		for i := range groups {
-			renew(&groups[i])
-		}
-		sym.Group = strings.Join(groups, "/")
-	}
-	for _, c := range s.Connectors {
-		renew(&c.ID)
-		for _, end := range [...]*diagram.End{&c.From, &c.To} {
-			renew(&end.Symbol)
-			renew(&end.Connector)
-		}
-	}
-	return s
 }
 
 // CopySheet returns the whole sheet for the clipboard, as Copy does the selection: with its
@@ -99,7 +65,7 @@ func (e *Editor) CopySheet() (data, text string) {
 // pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
 // heading takes the one the sheet had.
 func (e *Editor) pasteSheet(c compose.Clip) {
-	s := e.renewed(c.Sheet)
+	s := e.work().Renewed(c.Sheet)
 	for _, sym := range s.Symbols {
 		if e.m.StyleNamed(sym.Style) == nil {
 			sym.Style = ""

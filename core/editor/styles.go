@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 )
@@ -121,7 +122,7 @@ func (e *Editor) symbolIDs() []string {
 
 // giveStyleTo makes an edit of styles, with what has to grow for it.
 func (e *Editor) giveStyleTo(edit diagram.Edit, ids []string) {
-	all, err := e.fitText("", edit, e.Sheet())
+	all, err := compose.FitAfter(e.m, "", edit, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return
@@ -178,7 +179,7 @@ func (e *Editor) changeStyle(id string) {
 	if o.line { // a connector says nothing about these
 		y.Fill, y.Emphasis = had.Fill, had.Emphasis
 	}
-	edit, err := e.fitText(fmt.Sprintf("change the style “%s”", y.Name), diagram.Together("", &diagram.SaveStyle{Style: y},
+	edit, err := compose.FitAfter(e.m, fmt.Sprintf("change the style “%s”", y.Name), diagram.Together("", &diagram.SaveStyle{Style: y},
 		&diagram.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID}), e.m.Sheets...)
 	if err != nil {
 		e.say("Not done: %s.", err)

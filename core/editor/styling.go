@@ -5,12 +5,14 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
 	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
+	"plaintracer/core/units"
 )
 
 // lines returns the selected connectors.
@@ -90,9 +92,9 @@ func (e *Editor) styleOutline(arg string) {
 	if name == "ink" {
 		s.Ink = &value
 	} else {
-		n, ok := e.parseLength(value)
+		n, ok := units.Parse(value, e.m.Units)
 		if !ok {
-			e.say("The width of a line is a number of %s.", unitName(e.m.Units))
+			e.say("The width of a line is a number of %s.", units.Name(e.m.Units))
 			return
 		}
 		s.Weight = &n
@@ -121,7 +123,7 @@ func (e *Editor) styleText(arg string) {
 	}
 	turn := func(now bool) *bool { now = !now; return &now }
 	name, value, _ := strings.Cut(arg, "=")
-	length, ok := e.parseLength(value)
+	length, ok := units.Parse(value, e.m.Units)
 	switch name {
 	case "bold":
 		s.Bold = turn(first.Bold)
@@ -139,9 +141,9 @@ func (e *Editor) styleText(arg string) {
 		size = geometry.Clamp(size, diagram.MinType, diagram.MaxType)
 		s.Size = &size
 	case "size":
-		length, ok := parseIn(value, perPoint)
+		length, ok := units.ParsePoints(value)
 		if !ok || length < diagram.MinType || length > diagram.MaxType {
-			e.say("A type size is a number of points, from %s to %s pt.", points(diagram.MinType), points(diagram.MaxType))
+			e.say("A type size is a number of points, from %s to %s pt.", units.Points(diagram.MinType), units.Points(diagram.MaxType))
 			return
 		}
 		if length == looks.Of(e.m).Size {
@@ -150,7 +152,7 @@ func (e *Editor) styleText(arg string) {
 		s.Size = &length
 	case "margin":
 		if !ok {
-			e.say("A margin is a number of %s.", unitName(e.m.Units))
+			e.say("A margin is a number of %s.", units.Name(e.m.Units))
 			return
 		}
 		s.Margin = &length
@@ -171,11 +173,11 @@ func (e *Editor) styleText(arg string) {
 func (e *Editor) styleLine(arg string) {
 	s := &diagram.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
-	length, ok := e.parseLength(value)
+	length, ok := units.Parse(value, e.m.Units)
 	switch name {
 	case "weight", "radius":
 		if !ok {
-			e.say("The %s of a line is a number of %s.", name, unitName(e.m.Units))
+			e.say("The %s of a line is a number of %s.", name, units.Name(e.m.Units))
 			return
 		}
 		if name == "weight" {
@@ -292,7 +294,7 @@ func (e *Editor) addLegend() {
 func (e *Editor) setFitting(arg string) {
 	v := diagram.Fitting(arg)
 	set := &diagram.SetSheet{Sheet: e.sheetID, Fitting: &v}
-	edit, err := e.fitText("change how text fits", set, e.Sheet())
+	edit, err := compose.FitAfter(e.m, "change how text fits", set, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return

@@ -2,8 +2,8 @@ package editor
 
 import (
 	"encoding/json"
-	"strconv"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/looks"
@@ -11,6 +11,7 @@ import (
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
+	"plaintracer/core/units"
 )
 
 // view is what the window shows at present.
@@ -121,19 +122,15 @@ type offer struct {
 
 // bars is what the bars around the drawing show.
 type bars struct {
-	Title     string     `json:"title"`
-	Direction string     `json:"direction"`
-	Answers   []string   `json:"answers"`
-	Numbers   bool       `json:"numbers"`
-	Sheet     string     `json:"sheet"`
-	Sheets    []SheetTab `json:"sheets"`
-	Selected  []string   `json:"selected"`
-	Kind      string     `json:"kind"`
-	What      string     `json:"what"`
-	Hand      string     `json:"hand"`
-	Undo      string     `json:"undo"`
-	Redo      string     `json:"redo"`
-	Findings  int        `json:"findings"`
+	Title    string     `json:"title"`
+	Answers  []string   `json:"answers"`
+	Sheet    string     `json:"sheet"`
+	Sheets   []SheetTab `json:"sheets"`
+	Selected []string   `json:"selected"`
+	Hand     string     `json:"hand"`
+	Undo     string     `json:"undo"`
+	Redo     string     `json:"redo"`
+	Findings int        `json:"findings"`
 	// Plain is how many connectors of the sheet are drawn plainly.
 	Plain int               `json:"plain,omitempty"`
 	Needs map[string]string `json:"needs"`
@@ -196,8 +193,8 @@ type SheetTab struct {
 func (e *Editor) State() []byte { return []byte(e.state()) }
 
 func (e *Editor) state() string {
-	st := bars{Title: e.m.Title, Direction: string(e.m.Direction), Answers: e.m.Answers, Numbers: e.m.Numbers, Sheet: e.sheetID,
-		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, What: e.what(), Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
+	st := bars{Title: e.m.Title, Answers: e.m.Answers, Sheet: e.sheetID,
+		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	st.Plain = routing.CountPlain(e.courses)
 	for _, s := range e.m.Sheets {
 		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", string(s.Edge)}
@@ -216,12 +213,12 @@ func (e *Editor) state() string {
 		st.Now["part"] = pool.Lanes[i].Of
 	}
 	look := looks.Of(e.m)
-	st.Units, st.Look, st.Colours, st.Search, st.Spoken = unitName(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
+	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
 	st.Palette = map[string]string{}
 	for _, name := range diagram.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
-	st.Trying, st.Owners = e.trying, e.owners()
+	st.Trying, st.Owners = e.trying, compose.Owners(e.m)
 	st.Faces, st.Cuts = e.faces()
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {
@@ -231,9 +228,6 @@ func (e *Editor) state() string {
 		}
 	}
 	st.On["grid"], st.On["room"] = !e.free, e.armed
-	if sym := e.one(); sym != nil {
-		st.Kind = string(sym.Kind)
-	}
 	if len(e.sel) > 0 {
 		e.describe(&st)
 	}
@@ -260,14 +254,14 @@ func (e *Editor) describe(st *bars) {
 		st.On["locked"], st.On["keeps"] = sym.Locked, sym.Look != ""
 		look = looks.For(e.m, sym)
 		b := e.frame()
-		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = e.length(b.X), e.length(b.Y), e.length(sym.W), e.length(sym.H)
+		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.m.Units), units.Format(b.Y, e.m.Units), units.Format(sym.W, e.m.Units), units.Format(sym.H, e.m.Units)
 		st.Now["outline"] = look.Line(sym.Ink, look.Ink)
 		st.Now["style"], st.Now["owner"] = sym.Style, s.OwnerOf(sym)
 		width := sym.Weight
 		if width == 0 {
 			width = look.Weight
 		}
-		st.Now["outlineWeight"] = e.length(width)
+		st.Now["outlineWeight"] = units.Format(width, e.m.Units)
 		st.Now["fill"] = look.Fill(sym.Fill)
 		st.Now["colour"] = scene.TextColour(look, sym)
 	} else if c := s.Connector(e.sel[0]); c != nil {
@@ -278,16 +272,16 @@ func (e *Editor) describe(st *bars) {
 		st.On["exceptional"], st.On["bent"] = c.Dashed, len(c.Bends) > 0
 		st.On["locked"] = c.Locked
 		st.Now["style"] = c.Style
-		st.Now["weight"], st.Now["ink"] = e.length(scene.Weight(look, c)), scene.LineColour(look, c)
-		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), e.length(c.Radius)
+		st.Now["weight"], st.Now["ink"] = units.Format(scene.Weight(look, c), e.m.Units), scene.LineColour(look, c)
+		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), units.Format(c.Radius, e.m.Units)
 		st.Now["merge"] = string(c.Merge)
 		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
 		st.Now["colour"] = scene.LabelColour(look, c)
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
-		st.Now["size"] = points(typeset.HouseOf(e.m).StyleOf(look.Type(*t)).Size)
-		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, e.length(t.Margin)
+		st.Now["size"] = units.Points(typeset.HouseOf(e.m).StyleOf(look.Type(*t)).Size)
+		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, units.Format(t.Margin, e.m.Units)
 	}
 }
 
@@ -310,21 +304,4 @@ func (e *Editor) styleTabs(look *looks.Look) []StyleTab {
 		out = append(out, StyleTab{y.ID, y.Name, fill, look.Line(y.Ink, look.Ink), look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
 	}
 	return out
-}
-
-// what says in words what is selected.
-func (e *Editor) what() string {
-	switch n := len(e.sel); {
-	case e.lane != "":
-		return "lane"
-	case n == 0:
-		return ""
-	case n > 1:
-		return strconv.Itoa(n) + " items"
-	case e.one() != nil:
-		return string(e.one().Kind)
-	case e.connector() != nil:
-		return "connector"
-	}
-	return "pool"
 }

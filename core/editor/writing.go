@@ -129,7 +129,7 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 	var edit diagram.Edit
 	switch {
 	case s.Symbol(id) != nil:
-		edit = e.textEdit(s.Symbol(id), text)
+		edit = e.textEdit(s, s.Symbol(id), text)
 	case s.Connector(id) != nil:
 		k := slices.Index(diagram.LabelNames[:], label)
 		if k < 0 || *s.Connector(id).Labels()[k].Text == text {
@@ -156,43 +156,6 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 		return true
 	}
 	return e.do(edit)
-}
-
-// textEdit returns the edit that writes a symbol's text: it grows when it has
-// to, and a process that ends in a question mark becomes a decision.
-func (e *Editor) textEdit(sym *diagram.Symbol, text string) diagram.Edit {
-	return e.textEditOn(e.Sheet(), sym, text)
-}
-
-func (e *Editor) textEditOn(s *diagram.Sheet, sym *diagram.Symbol, text string) diagram.Edit {
-	if sym.Kind.IsReference() {
-		text = strings.ToUpper(text)
-	}
-	if sym.Text == text {
-		return nil
-	}
-	edits := []diagram.Edit{&diagram.SetText{Sheet: s.ID, ID: sym.ID, Text: text}}
-	after := *sym
-	after.Text = text
-	if sym.Kind == diagram.Process && strings.HasSuffix(text, "?") {
-		after.Kind = diagram.Decision
-		edits = append(edits, &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: diagram.Decision})
-		edits = append(edits, e.workOn(s).Answered(sym.ID)...)
-	}
-	if len(text) <= diagram.MaxText {
-		edits = append(edits, e.grown(s, arrange.Fit(e.m, s, &after))...)
-	}
-	return diagram.Together("write", edits...)
-}
-
-// grown returns the edits that let symbols grow, and says so where one grows alone.
-func (e *Editor) grown(s *diagram.Sheet, fit []diagram.Place) []diagram.Edit {
-	if len(fit) == 1 && s.Fitting == diagram.FitTogether {
-		if sym := s.Symbol(fit[0].ID); arrange.Outsized(sym, fit[0]) && arrange.Alike(s, sym) {
-			e.say("This text is so long that only its symbol has grown; the others of its kind keep their size.")
-		}
-	}
-	return arrange.Grow(s, fit)
 }
 
 // Cancel gives up writing; the text stays as it was.
@@ -308,7 +271,7 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 		e.say(needFrom)
 		return
 	}
-	if next := e.exits(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
+	if next := e.flow().Exits(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
 		e.insertAfter(next[0].Connector, kind) // a step has one way on: the new one comes in between
 		return
 	}
@@ -375,4 +338,17 @@ func (e *Editor) nextEmpty() {
 		}
 	}
 	e.say("Every symbol on this sheet has its text.")
+}
+
+// textEdit returns the edit that writes a symbol's text, and says so where only this symbol grows for it.
+func (e *Editor) textEdit(s *diagram.Sheet, sym *diagram.Symbol, text string) diagram.Edit {
+	edit, alone := e.workOn(s).Write(sym, text)
+	e.growsAlone(alone)
+	return edit
+}
+
+func (e *Editor) growsAlone(alone bool) {
+	if alone {
+		e.say("This text is so long that only its symbol has grown; the others of its kind keep their size.")
+	}
 }

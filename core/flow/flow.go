@@ -285,3 +285,22 @@ func Links(s *diagram.Sheet) []Link {
 	}
 	return out
 }
+
+// Exits returns where the flow goes on from a symbol on its sheet, in the order of the map's
+// answers.
+func (g *Graph) Exits(id string) []*Exit {
+	n := g.Node(id)
+	if n == nil {
+		return nil
+	}
+	return slices.DeleteFunc(slices.Clone(n.Exits), func(x *Exit) bool { return x.Connector == nil })
+}
+
+// Entries returns where the flow comes from to a symbol on its sheet.
+func (g *Graph) Entries(id string) []*Exit {
+	n := g.Node(id)
+	if n == nil {
+		return nil
+	}
+	return slices.DeleteFunc(slices.Clone(n.Entries), func(x *Exit) bool { return x.Connector == nil })
+}

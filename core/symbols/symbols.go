@@ -107,12 +107,6 @@ func ByKey(key byte) (diagram.Kind, bool) {
 	return "", false
 }
 
-// Matches reports whether a search finds the symbol: by its name, another
-// name, or its meaning.
-func (s *Symbol) Matches(query string) bool {
-	return strings.Contains(s.Words(), strings.ToLower(strings.TrimSpace(query)))
-}
-
 // Words returns everything a search looks at, in small letters.
 func (s *Symbol) Words() string {
 	return strings.ToLower(s.Name + " " + strings.Join(s.Others, " ") + " " + s.Meaning + " " + s.When)

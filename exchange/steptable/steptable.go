@@ -14,6 +14,7 @@ import (
 	"unicode/utf8"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
@@ -182,7 +183,7 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 		seen[id] = r.line
 		kind := diagram.Kind(strings.ToLower(r.cells["kind"]))
 		if kind == "" {
-			if kind = diagram.Process; strings.HasSuffix(r.cells["text"], "?") {
+			if kind = compose.KindOf(diagram.Process, r.cells["text"]); kind == diagram.Decision {
 				kind = diagram.Decision
 			}
 		}

@@ -1,0 +1,91 @@
+package compose
+
+import (
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+)
+
+// KindOf returns the kind a step takes by its text: one that asks is a decision.
+func KindOf(kind diagram.Kind, text string) diagram.Kind {
+	if kind == diagram.Process && strings.HasSuffix(text, "?") {
+		return diagram.Decision
+	}
+	return kind
+}
+
+// Write returns the edit that writes a symbol's text, nil when it stands there already. The symbol grows
+// when it has to; alone says that the others of its kind, which otherwise grow with it, do not.
+func (w *Work) Write(sym *diagram.Symbol, text string) (edit diagram.Edit, alone bool) {
+	s := w.Sheet
+	if sym.Kind.IsReference() {
+		text = strings.ToUpper(text)
+	}
+	if sym.Text == text {
+		return nil, false
+	}
+	edits := []diagram.Edit{&diagram.SetText{Sheet: s.ID, ID: sym.ID, Text: text}}
+	after := *sym
+	after.Text, after.Kind = text, KindOf(sym.Kind, text)
+	if after.Kind != sym.Kind {
+		edits = append(edits, &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: after.Kind})
+		edits = append(edits, w.Answered(sym.ID)...)
+	}
+	if len(text) <= diagram.MaxText {
+		var grow []diagram.Edit
+		grow, alone = w.Grow(arrange.Fit(w.Map, s, &after))
+		edits = append(edits, grow...)
+	}
+	return diagram.Together("write", edits...), alone
+}
+
+// Grow returns the edits that let symbols take larger boxes, and whether one grows alone although those
+// of its kind otherwise grow together.
+func (w *Work) Grow(fit []diagram.Place) (edits []diagram.Edit, alone bool) {
+	s := w.Sheet
+	if len(fit) == 1 && s.Fitting == diagram.FitTogether {
+		sym := s.Symbol(fit[0].ID)
+		alone = sym != nil && arrange.Outsized(sym, fit[0]) && arrange.Alike(s, sym)
+	}
+	return arrange.Grow(s, fit), alone
+}
+
+// FitAfter returns an edit together with what makes every text of some sheets fit after it. Locked symbols
+// keep their boxes.
+func FitAfter(m *diagram.Map, as string, edit diagram.Edit, sheets ...*diagram.Sheet) (diagram.Edit, error) {
+	trial, err := diagram.Attempt(m, edit)
+	if err != nil {
+		return nil, err
+	}
+	defer trial.Rollback()
+	edits := []diagram.Edit{edit}
+	for _, s := range sheets {
+		places := map[string]diagram.Place{}
+		var order []string
+		for _, sym := range s.Symbols {
+			if sym.Locked {
+				continue
+			}
+			for _, p := range arrange.Fit(m, s, sym) {
+				had, ok := places[p.ID]
+				if !ok {
+					order = append(order, p.ID)
+				}
+				if (!ok || p.W*p.H > had.W*had.H) && !s.Symbol(p.ID).Locked {
+					places[p.ID] = p
+				}
+			}
+		}
+		place := &diagram.PlaceItems{Sheet: s.ID}
+		for _, id := range order {
+			if p, ok := places[id]; ok {
+				place.Boxes = append(place.Boxes, p)
+			}
+		}
+		if len(place.Boxes) > 0 {
+			edits = append(edits, place)
+		}
+	}
+	return diagram.Together(as, edits...), nil
+}

@@ -1,0 +1,153 @@
+// Package find looks for words in all texts of a map. All returns the places that hold a query, Replaced and
+// Write make what stands there anew.
+package find
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/numbering"
+)
+
+// Place is where a text stands: a symbol, a label of a connector (At names which), a lane or a pool, on a sheet.
+type Place struct {
+	Sheet, ID, At string
+	Text          string
+}
+
+// texts lists every text of the map, sheet by sheet: the steps in the order of
+// the flow, then all else.
+func texts(m *diagram.Map) []Place {
+	order := map[string]int{}
+	for _, step := range numbering.Number(m) {
+		order[step.Symbol.ID] = step.Number
+	}
+	var out []Place
+	for _, s := range m.Sheets {
+		list := slices.Clone(s.Symbols)
+		slices.SortStableFunc(list, func(a, b *diagram.Symbol) int {
+			x, y := order[a.ID], order[b.ID]
+			if x == 0 || y == 0 { // what has no number comes after
+				return y - x
+			}
+			return x - y
+		})
+		for _, sym := range list {
+			out = append(out, Place{s.ID, sym.ID, "", sym.Text})
+		}
+		for _, c := range s.Connectors {
+			for i, l := range c.Labels() {
+				out = append(out, Place{s.ID, c.ID, diagram.LabelNames[i], *l.Text})
+			}
+		}
+		for _, p := range s.Pools {
+			out = append(out, Place{s.ID, p.ID, "", p.Title})
+			for _, l := range p.Lanes {
+				out = append(out, Place{s.ID, l.ID, "", l.Name})
+			}
+		}
+	}
+	return out
+}
+
+// All lists the texts that hold what is looked for. A number finds the step
+// that carries it, before all texts.
+func All(m *diagram.Map, query string) []Place {
+	if query == "" {
+		return nil
+	}
+	var out []Place
+	if number := strings.TrimPrefix(query, "#"); number != "" && strings.IndexFunc(number, func(r rune) bool { return r < '0' || r > '9' }) < 0 {
+		for _, step := range numbering.Number(m) {
+			if fmt.Sprint(step.Number) == number {
+				out = append(out, Place{step.Sheet.ID, step.Symbol.ID, "", step.Symbol.Text})
+			}
+		}
+	}
+	for _, p := range texts(m) {
+		if at, _ := Index(p.Text, query); at >= 0 && !slices.Contains(out, p) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Index returns where a text holds a query, whatever the case of letters,
+// and how many bytes of the text that takes; -1 when it does not.
+func Index(text, query string) (at, size int) {
+	want := []rune(query)
+	for i := range text {
+		n, k := 0, i
+		for k < len(text) && n < len(want) {
+			r, width := utf8.DecodeRuneInString(text[k:])
+			if fold(r) != fold(want[n]) {
+				break
+			}
+			k += width
+			n++
+		}
+		if n == len(want) {
+			return i, k - i
+		}
+	}
+	return -1, 0
+}
+
+func fold(r rune) rune {
+	if r == '\n' { // a line broken by hand reads on
+		return ' '
+	}
+	return unicode.ToLower(unicode.ToUpper(r))
+}
+
+// Replaced returns a text with every match of a query replaced, and whether that makes a difference.
+func Replaced(text, query, with string) (out string, changed bool) {
+	var b strings.Builder
+	for rest := text; ; {
+		at, size := Index(rest, query)
+		if rest == "" || query == "" || at < 0 {
+			b.WriteString(rest)
+			return b.String(), b.String() != text
+		}
+		b.WriteString(rest[:at] + with)
+		rest = rest[at+size:]
+	}
+}
+
+// Write returns the edit that writes a text at a place other than a symbol; nil where there is none.
+func Write(m *diagram.Map, p Place, text string) diagram.Edit {
+	s := m.Sheet(p.Sheet)
+	switch {
+	case s.Connector(p.ID) != nil:
+		return &diagram.SetText{Sheet: s.ID, ID: p.ID, At: p.At, Text: text}
+	case s.Pool(p.ID) != nil:
+		return &diagram.SetPool{Sheet: s.ID, Pool: p.ID, Title: &text}
+	}
+	for _, pool := range s.Pools {
+		if pool.LaneIndex(p.ID) >= 0 {
+			return &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: p.ID, Name: &text}
+		}
+	}
+	return nil
+}
+
+// Locked reports whether what a match stands on is locked.
+func Locked(m *diagram.Map, p Place) bool {
+	s := m.Sheet(p.Sheet)
+	if sym := s.Symbol(p.ID); sym != nil {
+		return sym.Locked
+	}
+	if c := s.Connector(p.ID); c != nil {
+		return c.Locked
+	}
+	for _, pool := range s.Pools {
+		if pool.ID == p.ID || pool.LaneIndex(p.ID) >= 0 {
+			return pool.Locked
+		}
+	}
+	return false
+}

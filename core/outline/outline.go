@@ -1,0 +1,95 @@
+// Package outline puts a sheet into words, for those who do not see it and for whatever writes the work
+// down: every step with its number, kind and lane, and where it leads.
+package outline
+
+import (
+	"fmt"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// Step is a step as it is read out: what it is, and where it leads.
+type Step struct {
+	ID    string `json:"id"`
+	Text  string `json:"text"`
+	Exits string `json:"exits"`
+}
+
+// Of lists a sheet for those who do not see it: the steps in the
+// order of the flow, then all other symbols, each with its exits.
+func Of(m *diagram.Map, g *flow.Graph, s *diagram.Sheet) []Step {
+	numbers := map[string]int{}
+	var list []*diagram.Symbol
+	for _, step := range numbering.Of(g) {
+		if step.Sheet == s {
+			list = append(list, step.Symbol)
+		}
+		numbers[step.Symbol.ID] = step.Number
+	}
+	for _, sym := range s.Symbols {
+		if numbers[sym.ID] == 0 {
+			list = append(list, sym)
+		}
+	}
+	out := make([]Step, 0, len(list))
+	for _, sym := range list {
+		out = append(out, Step{sym.ID, Symbol(s, sym, numbers), Exits(m, g, sym, numbers)})
+	}
+	return out
+}
+
+// Symbol says what a symbol is: its number, text, kind and lane.
+func Symbol(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]int) string {
+	text := strings.ReplaceAll(sym.Text, "\n", " ")
+	if text == "" {
+		text = "nothing written yet"
+	}
+	if n := numbers[sym.ID]; n > 0 {
+		text = fmt.Sprintf("%d. %s", n, text)
+	}
+	text += ", " + strings.ToLower(symbols.Of(sym.Kind).Name)
+	if lane := s.LaneOf(sym); lane != nil {
+		text += ", lane " + lane.Name
+	} else if sym.Owner != "" {
+		text += ", done by " + sym.Owner
+	}
+	if stage := s.StageOf(sym); stage != nil {
+		text += ", stage " + stage.Name
+	}
+	if sym.Locked {
+		text += ", locked"
+	}
+	return text
+}
+
+// Exits says where the flow goes on from a symbol.
+func Exits(m *diagram.Map, g *flow.Graph, sym *diagram.Symbol, numbers map[string]int) string {
+	var out []string
+	for _, x := range g.Exits(sym.ID) {
+		c, target := x.Connector, x.To.Symbol
+		text := strings.ReplaceAll(target.Text, "\n", " ")
+		if n := numbers[target.ID]; n > 0 {
+			text = fmt.Sprintf("%d. %s", n, text)
+		} else if text == "" {
+			text = strings.ToLower(symbols.Of(target.Kind).Name)
+		}
+		if c.Text != "" {
+			text = c.Text + ": " + text
+		}
+		out = append(out, text)
+	}
+	if where, partner := m.Partner(sym); partner != nil {
+		out = append(out, "goes on at "+partner.Text+" on "+where.Name)
+	}
+	switch {
+	case len(out) > 0:
+		return "leads to " + strings.Join(out, "; ")
+	case sym.Kind.IsAside() || sym.Kind.IsEnd():
+		return ""
+	}
+	return "leads nowhere yet"
+}
