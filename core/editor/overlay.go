@@ -14,15 +14,37 @@ import (
 // guides, the rubber band and the symbol in hand. Its parts carry classes; the
 // page's style sheet gives them their colours.
 func (e *Editor) appendOverlay(b []byte) []byte {
-	s, g := e.Sheet(), &e.g
 	o := overlay{b, e}
+	o.selected()
+	o.connectors()
+	o.targets()
+	o.traced()
+	if g := &e.g; e.hand == "" && (g.mode == idle || g.mode == connecting || g.mode == regluing) {
+		o.glue(g.target, g.end.Side)
+		if g.mode == idle {
+			o.glue(e.hover, "")
+		}
+	}
+	o.underway()
+	o.spacing()
+	if e.g.mode == dragging {
+		for _, guide := range e.g.guides {
+			o.guide(guide.From, guide.To, guide.Gap)
+		}
+	}
+	return o.b
+}
+
+// selected marks the selected lanes, symbols and pools.
+func (o *overlay) selected() {
+	e := o.e
+	s, chosen := e.Sheet(), e.chosen()
 	if pool, i := e.laneSelected(); pool != nil {
 		o.box("sel-lane", pool.LaneBox(i))
 	} else if pool, i := e.stageSelected(); pool != nil {
 		o.box("sel-lane", pool.StageBox(i))
 	}
 	var union geometry.Box
-	chosen := e.chosen()
 	var ones geometry.Path
 	for _, sym := range chosen {
 		union = union.Union(sym.Box)
@@ -48,63 +70,69 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	if union != (geometry.Box{}) {
 		o.corners(union.Grown(e.screen(4)))
 	}
-	if sym := e.one(); sym != nil && g.mode == idle && !sym.Locked {
+	if sym := e.one(); sym != nil && e.g.mode == idle && !sym.Locked {
 		o.edges(sym.Box)
 		if at, ok := e.tipOf(sym); ok {
 			o.knob(at)
 		}
 	}
 	o.grouped(chosen)
-	lines := len(chosen) < len(e.sel) // only then is a connector selected
-	for i, c := range s.Connectors {
-		if !lines || i >= len(e.courses) || len(e.courses[i].Points) < 2 || !slices.Contains(e.sel, c.ID) {
+}
+
+// connectors marks those that are selected, and all ends glued to nothing.
+func (o *overlay) connectors() {
+	e := o.e
+	for i, c := range e.Sheet().Connectors {
+		if i >= len(e.courses) || len(e.courses[i].Points) < 2 {
 			continue
 		}
 		pts := e.courses[i].Points
-		o.line("sel-line", pts)
-		if len(e.sel) == 1 {
-			o.knob(pts[0])
-			o.knob(pts[len(pts)-1])
-		}
-	}
-	for i, c := range s.Connectors {
-		if i < len(e.courses) && len(e.courses[i].Points) > 1 {
-			pts := e.courses[i].Points
-			if c.From.Loose() {
-				o.looseEnd(pts[0])
-			}
-			if c.To.Loose() {
-				o.looseEnd(pts[len(pts)-1])
-			}
-			if c.ID == g.target { // it would take in what is dropped here
-				o.line("target", pts)
+		if slices.Contains(e.sel, c.ID) {
+			o.line("sel-line", pts)
+			if len(e.sel) == 1 {
+				o.knob(pts[0])
+				o.knob(pts[len(pts)-1])
 			}
 		}
+		if c.From.Loose() {
+			o.looseEnd(pts[0])
+		}
+		if c.To.Loose() {
+			o.looseEnd(pts[len(pts)-1])
+		}
+		if c.ID == e.g.target { // it would take in what is dropped here
+			o.line("target", pts)
+		}
 	}
-	if sym := s.Symbol(g.target); sym != nil && g.mode == tipping {
+}
+
+// targets marks what the gesture under way, or a connector led by keys, would go to.
+func (o *overlay) targets() {
+	e := o.e
+	s := e.Sheet()
+	if sym := s.Symbol(e.g.target); sym != nil && e.g.mode == tipping {
 		o.shape("target", sym.Kind, sym.Box)
 	}
 	if len(s.Pools) > 0 {
 		o.borders()
 	}
-	if e.link.on {
-		if sym, from := e.symbol(e.link.target), e.symbol(e.link.from); sym != nil {
-			if from != nil {
-				o.line("loose", geometry.Polyline{o.socket(from), o.socket(sym)})
-			}
-			o.shape("target", sym.Kind, sym.Box)
-			if e.link.side != "" {
-				o.glue(o.sided(), e.link.side)
-			}
-		}
+	sym, from := e.symbol(e.link.target), e.symbol(e.link.from)
+	if !e.link.on || sym == nil {
+		return
 	}
-	o.traced()
-	if e.hand == "" && (g.mode == idle || g.mode == connecting || g.mode == regluing) {
-		o.glue(g.target, g.end.Side)
-		if g.mode == idle {
-			o.glue(e.hover, "")
-		}
+	if from != nil {
+		o.line("loose", geometry.Polyline{o.socket(from), o.socket(sym)})
 	}
+	o.shape("target", sym.Kind, sym.Box)
+	if e.link.side != "" {
+		o.glue(o.sided(), e.link.side)
+	}
+}
+
+// underway shows what letting go would do.
+func (o *overlay) underway() {
+	e := o.e
+	g := &e.g
 	switch {
 	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "" && !e.doc.Showing():
 		if from, ok := e.looseFrom(); ok {
@@ -131,13 +159,6 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 			o.shape("ghost", sym.Kind, sym.Moved(g.shift))
 		}
 	}
-	o.spacing()
-	if g.mode == dragging {
-		for _, guide := range g.guides {
-			o.guide(guide.From, guide.To, guide.Gap)
-		}
-	}
-	return o.b
 }
 
 // looseFrom returns where the line to the pointer begins.

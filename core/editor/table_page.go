@@ -7,7 +7,7 @@ import (
 	"plaintracer/core/diagram"
 )
 
-// forThePageCommands are those that pages ask for by themselves; compose.Nobody meets them by name.
+// forThePageCommands are those that pages ask for by themselves; no menu lists them.
 func forThePageCommands() []command {
 	return []command{
 		{name: "close-gap",

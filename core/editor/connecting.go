@@ -1,0 +1,151 @@
+package editor
+
+import (
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
+)
+
+// connectEdit returns the edit that glues the dragged end to the target.
+func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
+	g := &e.g
+	if g.mode == regluing {
+		if g.isFrom {
+			return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, From: &end}
+		}
+		return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
+	}
+	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, end)
+	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
+}
+
+// connectInto makes the edit that leads a connector somewhere, a new one or the end of one that is
+// there, unless another one says the same already: from the same symbol to the same, with the
+// same label. It reports whether the edit was made.
+func (e *Editor) connectInto(edit diagram.Edit) bool {
+	var led diagram.Connector
+	switch edit := edit.(type) {
+	case *diagram.AddItems:
+		led = edit.Connectors[0]
+	case *diagram.SetEnds:
+		if c := e.Sheet().Connector(edit.ID); c != nil {
+			led = *c
+		}
+		before := [2]string{led.From.Symbol, led.To.Symbol}
+		if edit.From != nil {
+			led.From = *edit.From
+		}
+		if edit.To != nil {
+			led.To = *edit.To
+		}
+		if before == [2]string{led.From.Symbol, led.To.Symbol} { // only another side
+			return e.do(edit)
+		}
+	}
+	for _, c := range e.Sheet().Connectors {
+		if c.ID == led.ID || led.From.Symbol == "" || led.To.Symbol == "" || c.From.Symbol != led.From.Symbol || c.To.Symbol != led.To.Symbol || c.Text != led.Text {
+			continue
+		}
+		if led.Text == "" {
+			e.say("A connector without a label leads there already. Write a label on it first, or lead this one elsewhere.")
+		} else {
+			e.say("A connector labelled “%s” leads there already. Label one of the two differently first, or lead this one elsewhere.", led.Text)
+		}
+		return false
+	}
+	return e.do(edit)
+}
+
+// landing returns where a connector dropped at p would be glued.
+func (e *Editor) landing(p geometry.Point) diagram.End {
+	g := &e.g
+	id := e.symbolAt(p, e.reach(8))
+	if id == "" && (g.mode == connecting || !g.isFrom) {
+		return e.joining(p)
+	}
+	if id == "" || g.mode == connecting && id == g.id {
+		return diagram.End{}
+	}
+	if g.mode == regluing {
+		if c := e.Sheet().Connector(g.id); c != nil && (g.isFrom && c.To.Symbol == id || !g.isFrom && c.From.Symbol == id) {
+			return diagram.End{}
+		}
+	}
+	end := diagram.End{Symbol: id}
+	sym := e.symbol(id)
+	for side := range geometry.Side(4) {
+		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.reach(14) && !middle(sym.Box).Contains(p) {
+			end.Side = side.String()
+		}
+	}
+	return end
+}
+
+// joining returns the end that joins the line at p, if the connector in hand
+// may lead there.
+func (e *Editor) joining(p geometry.Point) diagram.End {
+	g := &e.g
+	e.drop()
+	id := e.lineAt(p, e.reach(8), g.id, g.newID)
+	if id == "" {
+		return diagram.End{}
+	}
+	end := diagram.End{Connector: id}
+	if trial, err := diagram.Attempt(e.m, e.connectEdit(id, end)); err == nil {
+		trial.Rollback()
+		return end
+	}
+	return diagram.End{}
+}
+
+func (e *Editor) followConnect(p geometry.Point) {
+	g := &e.g
+	end := e.landing(p)
+	if end == g.end && e.doc.Showing() && !end.Loose() {
+		return
+	}
+	g.end = end
+	g.target = end.Symbol
+	if end.Connector != "" {
+		g.target = end.Connector
+	}
+	if end.Loose() {
+		e.drop()
+		if g.mode == regluing || g.mods&Alt != 0 { // it may stay loose
+			e.try(e.connectEdit("", diagram.End{At: p}))
+		}
+		return
+	}
+	e.try(e.connectEdit(g.target, end))
+}
+
+func (e *Editor) connect(p geometry.Point) {
+	g := e.g
+	end := e.landing(p)
+	if g.mode == regluing && end.Loose() || g.mods&Alt != 0 && end.Loose() {
+		end.At = p
+		if e.do(e.connectEdit("", end)) {
+			e.say("This end is loose. Drop it on a symbol to glue it.")
+			if g.mode == connecting {
+				e.sel = []string{g.newID}
+			}
+		}
+		return
+	}
+	if !end.Loose() {
+		if e.connectInto(e.connectEdit(end.Symbol, end)) && g.mode == connecting {
+			e.sel = []string{g.newID}
+			e.askAnswer(g.newID)
+		}
+		return
+	}
+	// Over the empty desk a new step stands there, connected, ready to write.
+	box := e.stepBox(p)
+	sym := e.newSymbol(diagram.Process, box)
+	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, diagram.End{Symbol: sym.ID})
+	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
+		e.sel = []string{sym.ID}
+		e.askAnswer(g.newID)
+		e.writeNew(sym.ID)
+	}
+}

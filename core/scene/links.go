@@ -1,0 +1,182 @@
+package scene
+
+import (
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
+	"plaintracer/core/routing"
+	"plaintracer/core/symbols"
+	"plaintracer/core/typeset"
+)
+
+// Links returns what the router needs to know of a sheet.
+func Links(m *diagram.Map, s *diagram.Sheet) routing.Scene {
+	var l Linker
+	l.Fill(m, s)
+	return l.Scene
+}
+
+// Linker builds the router's scene again and again into the same memory, which
+// keeps the garbage collector out of a drag.
+type Linker struct {
+	Scene  routing.Scene
+	place  map[string]int
+	link   map[string]int
+	labels map[labelKey]geometry.Point
+	sides  map[sizeKey]sides
+	sheet  *diagram.Sheet
+	look   *looks.Look
+	house  typeset.House
+}
+
+type labelKey struct {
+	text string
+	diagram.Type
+}
+
+type sizeKey struct {
+	kind diagram.Kind
+	w, h int
+}
+
+// sides are the glue points of a kind at a size, and how far ends may slide.
+type sides struct {
+	glue  [4]geometry.Point
+	reach [4]int
+}
+
+// Fill brings the scene up to date with a sheet.
+func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
+	out := &l.Scene
+	out.Down = m.Direction == diagram.Downwards
+	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
+	out.Reach, out.Open = out.Reach[:0], out.Open[:0]
+	if l.place == nil {
+		l.place, l.link = map[string]int{}, map[string]int{}
+		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
+		out.Meet = func(box int, side geometry.Side, at int) int {
+			sym := l.sheet.Symbols[box]
+			if side.Upright() {
+				return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.X) + sym.Y
+			}
+			return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.Y) + sym.X
+		}
+	}
+	l.sheet, l.look = s, looks.Of(m)
+	if house := typeset.HouseOf(m); house != l.house {
+		l.house = house
+		clear(l.labels)
+	}
+	clear(l.place)
+	clear(l.link)
+	for i, sym := range s.Symbols {
+		l.place[sym.ID] = i
+		d := l.sidesOf(sym)
+		for k := range d.glue {
+			d.glue[k] = d.glue[k].Add(sym.Corner())
+		}
+		out.Boxes = append(out.Boxes, sym.Box)
+		out.Glue = append(out.Glue, d.glue)
+		out.Reach = append(out.Reach, d.reach)
+		out.Open = append(out.Open, symbols.Of(sym.Kind).Hollow)
+	}
+	for _, p := range s.Pools {
+		b := p.Own(p.Box())
+		b.W = p.Heads()
+		b = p.Own(b)
+		out.Boxes = append(out.Boxes, b)
+		out.Glue = append(out.Glue, [4]geometry.Point{})
+		out.Reach = append(out.Reach, [4]int{})
+	}
+	for i, c := range s.Connectors {
+		l.link[c.ID] = i
+	}
+	for _, c := range s.Connectors {
+		out.Links = append(out.Links, l.linkOf(c))
+	}
+}
+
+func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
+	k := routing.Link{From: l.box(c.From), To: l.box(c.To), FromSide: side(c.From), ToSide: side(c.To), FromAt: c.From.At, ToAt: c.To.At,
+		Straight: c.Course == diagram.Straight, Curved: c.Course == diagram.Curved}
+	if onto, ok := l.link[c.To.Connector]; ok && c.To.Connector != "" {
+		k.Joins, k.Onto = true, onto
+	}
+	if k.From != routing.None {
+		from := l.sheet.Symbols[k.From]
+		k.Branch, k.Trunk = from.Kind.Asks(), from.Trunk
+	}
+	k.Merge = l.sheet.Merges(c)
+	if c.Course != diagram.Straight {
+		for _, b := range c.Bends {
+			k.Bends = append(k.Bends, routing.Bend{Upright: b.Upright, At: b.At})
+		}
+	}
+	for i, label := range c.Labels() {
+		if *label.Text == "" {
+			continue
+		}
+		p := *label.Place
+		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != diagram.Spot{}, Along: p.Along, Off: p.Off}
+	}
+	return k
+}
+
+func (l *Linker) box(e diagram.End) int {
+	if i, ok := l.place[e.Symbol]; ok && e.Symbol != "" {
+		return i
+	}
+	return routing.None
+}
+
+// sidesOf returns the glue points of a symbol, from its corner.
+func (l *Linker) sidesOf(sym *diagram.Symbol) sides {
+	key := sizeKey{sym.Kind, sym.W, sym.H}
+	d, ok := l.sides[key]
+	if ok {
+		return d
+	}
+	def := symbols.Of(sym.Kind)
+	for k := range d.glue {
+		d.glue[k] = def.GlueAt(sym.W, sym.H, geometry.Side(k))
+		d.reach[k] = def.Reach(sym.W, sym.H, geometry.Side(k))
+	}
+	if len(l.sides) >= maxRemembered {
+		clear(l.sides)
+	}
+	l.sides[key] = d
+	return d
+}
+
+// label returns the size of a label.
+func (l *Linker) label(key labelKey) geometry.Point {
+	size, ok := l.labels[key]
+	if ok {
+		return size
+	}
+	st := l.house.StyleOf(key.Type)
+	lines := LabelLines(key.text, st)
+	for _, line := range lines {
+		size.X = max(size.X, line.Width)
+	}
+	size.X += 4 * px
+	size.Y = len(lines) * st.LineHeight()
+	if len(l.labels) >= maxRemembered {
+		clear(l.labels)
+	}
+	l.labels[key] = size
+	return size
+}
+
+func side(e diagram.End) int {
+	if s, ok := geometry.SideNamed(e.Side); ok {
+		return int(s)
+	}
+	return routing.Any
+}
+
+// LabelLines returns the lines of a connector's label.
+func LabelLines(text string, st typeset.Style) []typeset.Line {
+	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(labelWidth, 4*st.Size) })
+	return lines
+}

@@ -1,0 +1,204 @@
+package scene
+
+import (
+	"strconv"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
+	"plaintracer/core/pictures"
+	"plaintracer/core/symbols"
+	"plaintracer/core/typeset"
+)
+
+// Symbol returns the picture of a symbol.
+func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
+	l := looks.For(v.Map, sym)
+	def := symbols.Of(sym.Kind)
+	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
+	width := l.Weight
+	if sym.Weight != 0 {
+		width = sym.Weight
+	}
+	if sym.Emphasis {
+		width = max(l.Heavy, width*2)
+	}
+	line := l.Line(sym.Ink, l.Ink)
+	var dash []int
+	if sym.Dashed {
+		dash = dashes(diagram.DashLine, width)
+	}
+	fill := l.Fill(sym.Fill)
+	written := sym.Text != ""
+	draw := func(path geometry.Path, fill, stroke string) {
+		n.Shapes = append(n.Shapes, Shape{Path: path, Fill: fill, Stroke: stroke, Width: width, Dash: dash})
+	}
+	if def.Back != nil {
+		// Each sheet behind covers the one behind it.
+		for _, part := range partsOf(def.Back(sym.W, sym.H)) {
+			draw(part, fill, line)
+		}
+	}
+	outline := def.Outline(sym.W, sym.H)
+	if def.Pointing != nil && x.Tip != (geometry.Point{}) {
+		outline = def.Pointing(sym.W, sym.H, x.Tip)
+	}
+	switch {
+	case def.Bare && sym.Fill == "":
+	case def.Bare:
+		n.Shapes = append(n.Shapes, Shape{Path: outline, Fill: fill})
+	case def.Hollow && sym.Fill == "":
+		draw(outline, "", l.Line(sym.Ink, l.Soft))
+	default:
+		draw(outline, fill, line)
+	}
+	facing, turned := geometry.SideNamed(x.Facing)
+	switch {
+	case turned && def.Facing != nil:
+		draw(def.Facing(sym.W, sym.H, facing), "", line)
+	case def.Inner != nil:
+		draw(def.Inner(sym.W, sym.H, written), "", line)
+	}
+	if sym.Kind.ShowsPicture() {
+		n.picture(sym, v.Map.Picture(sym.Picture), l)
+	}
+	if sym.Kind.Explains() {
+		n.legend(sym, x.Kinds, l, v.House)
+	} else {
+		ty := l.Type(sym.Type)
+		if turned && facing == geometry.Right && ty.Align == "" && def.Align == "left" {
+			ty.Align = "right" // the text stands by the bracket
+		}
+		block := v.House.Set(def, sym.Text, ty, sym.W, sym.H)
+		n.write(block, TextColour(l, sym))
+	}
+	n.badge(sym, x.Number, l, v.House)
+	if x.Caption.Text != "" {
+		st := typeset.Style{Size: captionSize, House: v.House}
+		y := sym.H + st.Baseline()
+		if x.Caption.Above {
+			y -= sym.H + st.LineHeight() + px
+		}
+		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: l.Soft, Text: x.Caption.Text})
+	}
+	return n
+}
+
+// TextColour returns the colour of a symbol's text in a look: the one chosen,
+// else ink, or paper on a fill too dark for ink.
+func TextColour(l *looks.Look, sym *diagram.Symbol) string {
+	return l.Line(sym.Colour, Legible(l, l.Fill(sym.Fill)))
+}
+
+// write adds set lines.
+func (n *Node) write(block typeset.Block, colour string) {
+	st := block.Style
+	for _, l := range block.Lines {
+		y := l.Top + st.Baseline()
+		if l.Listed {
+			plain := st
+			plain.Underline = false
+			n.Texts = append(n.Texts, Text{X: l.Bullet, Y: y, Anchor: typeset.Start, Style: plain, Fill: colour, Text: "•"})
+		}
+		if l.Text != "" {
+			n.Texts = append(n.Texts, Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text})
+		}
+	}
+}
+
+// partsOf returns the parts of a path, each begun by a move.
+func partsOf(p geometry.Path) []geometry.Path {
+	var out []geometry.Path
+	for i, op := range p {
+		if op.Verb == 'M' {
+			out = append(out, nil)
+		}
+		out[len(out)-1] = append(out[len(out)-1], p[i])
+	}
+	return out
+}
+
+func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look, house typeset.House) {
+	if number == 0 {
+		return
+	}
+	digits := strconv.Itoa(number)
+	st := typeset.Style{Size: 11 * px, Bold: true, House: house}
+	w := max(typeset.Measure(digits, st)+8*px, badgeHeight)
+	at := geometry.Point{X: 8*px + w/2, Y: 0}
+	if sym.Kind.Asks() {
+		// Clear of the text, just outside the upper left edge.
+		at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
+	}
+	b := geometry.Around(at, w, badgeHeight)
+	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: l.Paper, Stroke: l.Soft, Width: px})
+	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-st.LineHeight())/2 + st.Baseline(), Style: st, Fill: l.Ink, Text: digits})
+}
+
+// picture adds the picture a symbol shows, or a crossed box where it is missing.
+func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture, l *looks.Look) {
+	b := symbols.Figure(sym.W, sym.H, sym.Text != "")
+	if p != nil {
+		n.Images = append(n.Images, Image{b, p})
+		return
+	}
+	n.Shapes = append(n.Shapes, Shape{Stroke: l.Soft, Width: px, Path: geometry.Path{}.Move(0, 0).Line(b.W, 0).Line(b.W, b.H).Line(0, b.H).Close().
+		Move(0, 0).Line(b.W, b.H).Move(b.W, 0).Line(0, b.H)})
+}
+
+// legend adds a heading and a row for each kind: its symbol, name and meaning.
+func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look, house typeset.House) {
+	const (
+		pad    = 8 * px
+		figure = 40 * px
+	)
+	colour := TextColour(l, sym)
+	head := sym.Text
+	if head == "" {
+		head = "Symbols used"
+	}
+	ty := sym.Type
+	ty.Bold, ty.Size = true, 0
+	n.write(house.Set(symbols.Of(diagram.Legend), head, ty, sym.W, sym.H), colour)
+	y := diagram.LegendHead
+	for _, kind := range strings.Fields(kinds) {
+		def := symbols.Of(diagram.Kind(kind))
+		h := diagram.LegendRow - pad
+		w := min(figure, h*def.W/def.H)
+		h = min(h, w*def.H/def.W)
+		at := geometry.Point{X: pad + (figure-w)/2, Y: y + (diagram.LegendRow-h)/2}
+		// Drawn at its standard size and reduced, so that its parts keep their
+		// proportions.
+		small := func(p geometry.Path) geometry.Path { return p.Scaled(w, def.W).Moved(at) }
+		if def.Back != nil {
+			for _, part := range partsOf(def.Back(def.W, def.H)) {
+				n.Shapes = append(n.Shapes, Shape{Path: small(part), Fill: l.Paper, Stroke: l.Ink, Width: px})
+			}
+		}
+		if !def.Bare {
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Outline(def.W, def.H)), Fill: l.Paper, Stroke: l.Ink, Width: px})
+		}
+		if def.Inner != nil {
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: l.Ink, Width: px})
+		}
+		left := pad + figure + pad
+		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
+		said := typeset.Style{Size: 11 * px, Italic: sym.Italic, House: house}
+		row := func(text string, st typeset.Style, top int) {
+			lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(sym.W-left-pad, 4*st.Size) })
+			line := lines[0].Text
+			if len(lines) > 1 {
+				line += " …"
+			}
+			n.Texts = append(n.Texts, Text{X: left, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour, Text: line})
+		}
+		row(def.Name, name, y+px)
+		row(def.Meaning, said, y+px+name.LineHeight())
+		y += diagram.LegendRow
+	}
+}
+
+func pill(b geometry.Box) geometry.Path {
+	return symbols.Of(diagram.Terminator).Outline(b.W, b.H).Moved(b.Corner())
+}
