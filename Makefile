@@ -32,11 +32,11 @@ test: build check ## everything
 	@./tools/need-chromium.sh
 	$(GO) test -timeout 20m ./...
 
-check: ## formatting, vet, staticcheck, and that the committed style sheet is what the sources build
+check: ## formatting, vet, staticcheck, the style sheet against its sources, types of the scripts
 	@test -z "$$(gofmt -l .)" || { echo "gofmt would change:"; gofmt -l .; exit 1; }
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
-	@./tools/check-css.sh
+	@./tools/check-web.sh
 
 css: ## build the style sheet (needs Node)
 	@cd web && npm install --silent && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify

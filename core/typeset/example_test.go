@@ -16,11 +16,12 @@ func ExampleHouse_Set() {
 	for _, kind := range []diagram.Kind{diagram.Process, diagram.Decision} {
 		block := typeset.HouseOf(m).Set(symbols.Of(kind), "Is the lamp one of ours?", diagram.Type{}, 140*geometry.Px, 96*geometry.Px)
 		for _, line := range block.Lines {
-			fmt.Printf("%q ", line.Text)
+			fmt.Printf("%s: %q\n", kind, line.Text)
 		}
-		fmt.Println()
 	}
 	// Output:
-	// "Is the lamp one of" "ours?"
-	// "Is the lamp" "one of ours?"
+	// process: "Is the lamp one of"
+	// process: "ours?"
+	// decision: "Is the lamp"
+	// decision: "one of ours?"
 }

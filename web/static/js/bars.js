@@ -1,10 +1,10 @@
 // The bars around the drawing: they show the core's state and pass commands.
+import { byId, one, all, around } from './dom.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { fill } from './fields.js'
 import { rewrite } from './keys.js'
 
-const byId = id => document.getElementById(id)
 export class Bars {
   constructor(app) {
     this.app = app
@@ -12,7 +12,7 @@ export class Bars {
     this.styles = new Styles(app)
     this.commands = new Commands(app)
     document.addEventListener('click', e => this.click(e))
-    document.addEventListener('focusin', e => this.explain(e.target.closest?.('[aria-disabled="true"]')))
+    document.addEventListener('focusin', e => this.explain(around(e, '[aria-disabled="true"]')))
     document.addEventListener('change', e => this.set(e.target))
     byId('title').addEventListener('change', e => app.command('title', e.target.value))
     byId('title').addEventListener('keydown', e => {
@@ -26,7 +26,7 @@ export class Bars {
 
   // Commands may sit anywhere; one that does not apply says what it needs.
   click(e) {
-    const button = e.target.closest('[data-command], [data-needs], [data-find], [data-close], [data-copy]')
+    const button = around(e, '[data-command], [data-needs], [data-find], [data-close], [data-copy]')
     if (!button) return
     const { command, arg, find } = button.dataset
     if (button.getAttribute('aria-disabled') === 'true') {
@@ -38,11 +38,11 @@ export class Bars {
     if (find) { this.app.command('find', find); this.app.focus() }
     if (command) {
       this.app.command(command, arg || '')
-      if (!button.closest('dialog, .finder, .looks') && !document.querySelector('dialog[open]') && byId('finder').contains(document.activeElement) === false) this.app.focus()
+      if (!button.closest('dialog, .finder, .looks') && !one('dialog[open]') && byId('finder').contains(document.activeElement) === false) this.app.focus()
     }
     if (button.hasAttribute('data-close')) button.closest('dialog')?.close()
     if (button.hasAttribute('data-copy')) {
-      navigator.clipboard.writeText(button.parentElement.querySelector('input').value)
+      navigator.clipboard.writeText(one('input', button.parentElement).value)
         .then(() => this.say('The link is on the clipboard.'), () => this.say('The browser did not allow copying. Select the link and copy it yourself.'))
     }
   }
@@ -63,7 +63,7 @@ export class Bars {
     this.state = state
     fill(byId('title'), state.title)
     document.title = `${state.title} · Plain Tracer`
-    for (const button of document.querySelectorAll('[data-command], [data-needs]')) {
+    for (const button of all('[data-command], [data-needs]')) {
       const name = button.dataset.needs || button.dataset.command
       if (!name) continue
       let needs = state.needs[name] || ''
@@ -75,12 +75,12 @@ export class Bars {
     }
     const sheet = state.sheets.find(s => s.id === state.sheet)
     const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, merging: sheet.merging, edge: sheet.edge, units: state.units === 'px' ? '' : state.units }
-    for (const field of document.querySelectorAll('[data-now]')) {
+    for (const field of all('[data-now]')) {
       const needs = state.needs[field.dataset.set] || ''
       field.disabled = !!needs
       fill(field, now[field.dataset.now] ?? '')
     }
-    for (const piece of document.querySelectorAll('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
+    for (const piece of all('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
     byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
     this.tabs(state, before)
     this.trace(state.trace)
@@ -88,9 +88,9 @@ export class Bars {
     byId('plain').textContent = state.plain ? `${state.plain} connectors drawn plainly` : ''
     const n = state.findings
     byId('count').classList.toggle('wrong', n > 0)
-    byId('count').querySelector('span').textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
-    byId('count').querySelector('use').setAttribute('href', byId('count').querySelector('use').getAttribute('href').replace(/#.*/, n ? '#triangle-alert' : '#circle-check'))
-    for (const step of document.querySelectorAll('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
+    one('span', byId('count')).textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
+    one('use', byId('count')).setAttribute('href', one('use', byId('count')).getAttribute('href').replace(/#.*/, n ? '#triangle-alert' : '#circle-check'))
+    for (const step of all('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
     this.app.exportLinks(1 + state.sheets.findIndex(s => s.id === state.sheet))
   }
 
@@ -193,8 +193,8 @@ export class Bars {
   // say shows a sentence, with something to do beside it if that is offered: a command, or a
   // function of the page.
   say(text, offer) {
-    const words = byId('words'), button = words.querySelector('button')
-    words.querySelector('[role=status]').textContent = text
+    const words = byId('words'), button = one('button', words)
+    one('[role=status]', words).textContent = text
     words.hidden = false
     button.hidden = !offer
     button.textContent = offer?.text || ''
@@ -224,7 +224,7 @@ export class Bars {
   moved() {
     clearTimeout(this.moving)
     this.moving = setTimeout(() => {
-      const page = document.querySelector('.page[role=tabpanel]:not([hidden])')
+      const page = one('.page[role=tabpanel]:not([hidden])')
       if (page && !byId('book').hidden) window.htmx?.trigger(page, 'refresh')
     }, 120)
   }
@@ -233,14 +233,14 @@ export class Bars {
     const open = name => {
       byId('book').hidden = false
       byId('open-book').hidden = true
-      for (const tab of document.querySelectorAll('.book [role=tab]')) {
+      for (const tab of all('.book [role=tab]')) {
         tab.setAttribute('aria-selected', tab.dataset.page === name ? 'true' : 'false')
         byId(tab.dataset.page).hidden = tab.dataset.page !== name
       }
       window.htmx?.trigger(byId(name), 'refresh')
       this.app.resized()
     }
-    for (const tab of document.querySelectorAll('.book [role=tab]')) tab.addEventListener('click', () => open(tab.dataset.page))
+    for (const tab of all('.book [role=tab]')) tab.addEventListener('click', () => open(tab.dataset.page))
     byId('shut-book').addEventListener('click', () => { byId('book').hidden = true; byId('open-book').hidden = false; this.app.resized() })
     byId('open-book').addEventListener('click', () => open('register'))
     byId('count').addEventListener('click', () => open('findings'))
@@ -263,7 +263,7 @@ export class Bars {
     })
     for (const name of ['sheet-paper', 'sheet-turn']) byId(name).addEventListener('change', e => { this.app.command(name, e.target.value); this.app.fit() })
     byId('sheet-name').addEventListener('input', () => { this.named = this.state.sheet })
-    for (const dialog of document.querySelectorAll('dialog')) dialog.addEventListener('close', () => this.app.focus())
+    for (const dialog of all('dialog')) dialog.addEventListener('close', () => this.app.focus())
     byId('copy-picture').addEventListener('click', () => this.copyPicture())
   }
 
@@ -271,7 +271,7 @@ export class Bars {
     const words = byId('export-words')
     words.textContent = 'Drawing the picture…'
     try {
-      const picture = fetch(document.querySelector('[data-export=png]').href + '&inline=1').then(async r => {
+      const picture = fetch(one('[data-export=png]').href + '&inline=1').then(async r => {
         if (!r.ok) throw new Error(await r.text())
         return r.blob()
       })

@@ -1,8 +1,8 @@
 // Commands by name: the search for them, the list of their keys and the menu of
 // what was clicked. What there is, and what it needs, the core says.
+import { byId } from './dom.js'
 import { written } from './keys.js'
 
-const byId = id => document.getElementById(id)
 
 function keycaps(key) {
   const out = document.createElement('span')

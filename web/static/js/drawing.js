@@ -1,7 +1,6 @@
 // Draws what the core says has changed. Nodes are found by id; the sheet is
 // never replaced while it is edited.
-const svgNS = 'http://www.w3.org/2000/svg'
-const byId = id => document.getElementById(id)
+import { byId, svgNS } from './dom.js'
 
 // One element at a time is parsed from the core's markup.
 function parse(markup) {

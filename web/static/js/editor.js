@@ -1,6 +1,7 @@
 // The editor's page: loads the core, passes events in and draws what comes out.
+import { byId, one, all, around } from './dom.js'
 import { Drawing } from './drawing.js'
-import { fitting } from './fitting.js'
+import { Viewport } from './viewport.js'
 import { Sync } from './sync.js'
 import { Bars } from './bars.js'
 import { keyOf, mods } from './keys.js'
@@ -8,7 +9,6 @@ import { tray } from './tray.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 
-const byId = id => document.getElementById(id)
 
 document.addEventListener('alpine:init', () => {
   window.Alpine.data('drop', () => ({
@@ -24,8 +24,7 @@ class App {
     this.map = map
     this.base = base // the address below which everything of the map is found
     this.drawing = new Drawing()
-    this.zoom = 1
-    this.pan = { x: 0, y: 0 }
+    this.viewport = new Viewport(() => this.desk(), () => this.view())
     this.times = [] // how long each event took to show, in ms
     this.bars = new Bars(this)
     this.drafts = new Drafts(map)
@@ -35,6 +34,8 @@ class App {
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
     this.sync.ended = why => this.halt(why)
+    /** @type {Work} */
+    this.work = undefined // once the core runs
     this.elsewhere = new Map() // window: what is being written on there
     this.sync.writes = (window, item) => this.showWriting(window, item)
     this.sync.slow = why => this.bars.say(why)
@@ -46,6 +47,9 @@ class App {
     this.clipboard()
     tray(this)
   }
+
+  get zoom() { return this.viewport.zoom }
+  get pan() { return this.viewport.pan }
 
   async begin() {
     const state = async () => {
@@ -168,8 +172,8 @@ class App {
 
   // Coordinates: the core counts in hundredths of a pixel of the sheet.
   place(e) {
-    const r = this.desk()
-    return [Math.round((e.clientX - r.left - this.pan.x) / this.zoom * 100), Math.round((e.clientY - r.top - this.pan.y) / this.zoom * 100)]
+    const at = this.viewport.at(e)
+    return [Math.round(at.x * 100), Math.round(at.y * 100)]
   }
 
   // desk is where the drawing lies in the window. Asking for it makes the browser
@@ -247,8 +251,7 @@ class App {
     desk.addEventListener('pointermove', e => {
       if (this.fingers.size > 1) return
       if (this.panning) {
-        this.pan = { x: e.clientX - this.panning.x, y: e.clientY - this.panning.y }
-        this.view()
+        this.viewport.panTo(e.clientX - this.panning.x, e.clientY - this.panning.y)
         return
       }
       this.pointer('move', e)
@@ -270,8 +273,9 @@ class App {
     desk.addEventListener('dblclick', e => { this.core.double(...this.place(e)); this.flush() })
     desk.addEventListener('wheel', e => {
       e.preventDefault()
-      if (e.ctrlKey || e.metaKey) this.zoomAt(Math.exp(-e.deltaY / 300), e)
-      else { this.pan.x -= e.shiftKey ? e.deltaY : e.deltaX; this.pan.y -= e.shiftKey ? 0 : e.deltaY; this.view() }
+      const { factor, x, y } = Viewport.wheel(e)
+      if (factor) this.zoomAt(factor, e)
+      else this.viewport.panBy(x, y)
     }, { passive: false })
     desk.addEventListener('dragover', e => e.preventDefault())
     desk.addEventListener('drop', e => { e.preventDefault(); const files = e.dataTransfer.files; for (const file of files) this.picture(file, e, files.length === 1) })
@@ -319,7 +323,7 @@ class App {
       if (this.fingers.size !== 2 || !spread) return
       this.fingers.set(e.pointerId, e)
       const now = middle()
-      this.pan = { x: this.pan.x + now.x - spread.x, y: this.pan.y + now.y - spread.y }
+      this.viewport.panBy(now.x - spread.x, now.y - spread.y)
       this.zoomAt(now.far / spread.far, { clientX: now.x, clientY: now.y })
       spread = now
     }, true)
@@ -331,25 +335,20 @@ class App {
     for (const kind of ['pointerup', 'pointercancel']) desk.addEventListener(kind, gone, true)
   }
 
-  resized() { this.rect = null; if (this.fitted) this.fit(this.whole) }
+  resized() { this.rect = null; if (this.viewport.fitted) this.fit(this.viewport.whole) }
 
   view() {
     byId('view').setAttribute('transform', `translate(${this.pan.x} ${this.pan.y}) scale(${this.zoom})`)
     byId('grid').classList.toggle('far', this.zoom < 0.6)
     byId('zoom').textContent = `${Math.round(this.zoom * 100)} %`
-    this.fitted = false
     this.layWriting()
     this.layAsk()
   }
 
   zoomAt(factor, e) {
+    this.viewport.zoomAt(factor, e)
     const r = this.desk()
-    const x = e ? e.clientX - r.left : r.width / 2, y = e ? e.clientY - r.top : r.height / 2
-    const zoom = Math.min(8, Math.max(0.1, this.zoom * factor))
-    this.pan = { x: x - (x - this.pan.x) * zoom / this.zoom, y: y - (y - this.pan.y) * zoom / this.zoom }
-    this.zoom = zoom
-    this.view()
-    this.core.move(...this.place(e || { clientX: r.left + x, clientY: r.top + y }), Math.round(zoom * 1000), 0)
+    this.core.move(...this.place(e || { clientX: r.left + r.width / 2, clientY: r.top + r.height / 2 }), Math.round(this.zoom * 1000), 0)
     this.flush()
   }
 
@@ -359,17 +358,11 @@ class App {
     const r = this.desk(), page = this.drawing.extent()
     if (!page.w || !r.width) return
     const room = { x: 16, y: 16, w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
-    const { zoom, pan, cut } = fitting(room, page, this.drawing.drawn(), whole)
-    this.zoom = zoom
-    this.pan = pan
-    this.view()
-    this.fitted = true
-    this.cut = cut
-    this.whole = whole
+    this.viewport.fit(room, page, this.drawing.drawn(), whole)
   }
 
   // refit is fit by hand: once more shows the whole.
-  refit() { this.fit(this.fitted && this.cut) }
+  refit() { this.fit(this.viewport.fitted && this.viewport.cut) }
 
   // reveal pans so that a box is in sight, clear of the tray.
   reveal(b) {
@@ -380,7 +373,7 @@ class App {
     else if (right > r.width - edge) dx = r.width - edge - right
     if (top < edge) dy = edge - top
     else if (bottom > r.height - 96) dy = r.height - 96 - bottom
-    if (dx || dy) { this.pan.x += dx; this.pan.y += dy; this.view() }
+    if (dx || dy) this.viewport.panBy(dx, dy)
   }
 
   keys() {
@@ -399,13 +392,13 @@ class App {
     })
     // A tool that was clicked gives the keys back to the drawing, unless it has opened something.
     document.addEventListener('click', e => {
-      const button = e.target.closest?.('button')
-      if (e.detail && button === document.activeElement && !button.closest('dialog, .menu, .all, .finder, .looks') && button.getAttribute('aria-expanded') !== 'true' && !document.querySelector('dialog[open]')) this.focus()
+      const button = around(e, 'button')
+      if (e.detail && button === document.activeElement && !button.closest('dialog, .menu, .all, .finder, .looks') && button.getAttribute('aria-expanded') !== 'true' && !one('dialog[open]')) this.focus()
     })
     // From anywhere on the page.
     document.addEventListener('keydown', e => {
       const command = mods(e) === 2 && { k: 'search-open', f: 'find-open' }[keyOf(e).toLowerCase()]
-      if (!command || e.defaultPrevented || document.querySelector('dialog[open]')) return
+      if (!command || e.defaultPrevented || one('dialog[open]')) return
       e.preventDefault()
       if (!byId('writing').hidden) this.closeWriting(true)
       e.stopPropagation()
@@ -421,7 +414,7 @@ class App {
     const at = e.target
     if (at === byId('drawing')) return true
     if (e.key === 'Escape' && at.closest?.('.drop, .foot, .book')) { this.focus(); return false } // a menu is left, no more
-    if (at.closest?.('dialog, .menu, .all, .finder, .looks') || document.querySelector('dialog[open]')) return false
+    if (at.closest?.('dialog, .menu, .all, .finder, .looks') || one('dialog[open]')) return false
     if (at.matches?.('input, textarea, select, [contenteditable]')) return false
     if (at.matches?.('button, a, [role=tab], summary') && ['Enter', ' ', 'Tab', 'Home', 'End', 'ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(e.key)) return false
     return e.key !== 'Tab'
@@ -625,7 +618,7 @@ class App {
   exportLinks(sheet) {
     const scale = byId('scale')
     const set = () => {
-      for (const link of document.querySelectorAll('[data-export]')) {
+      for (const link of all('[data-export]')) {
         link.href = `${this.base}/export/${link.dataset.export}?sheet=${sheet}${'scaled' in link.dataset ? `&scale=${scale.value}` : ''}`
       }
     }

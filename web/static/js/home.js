@@ -1,21 +1,22 @@
 // The list of maps: renaming in place, and opening a file with its refusal
 // shown beside the button.
-for (const card of document.querySelectorAll('.card')) {
-  const form = card.querySelector('.rename')
-  card.querySelector('[data-rename]').addEventListener('click', () => {
+import { byId, one, all } from './dom.js'
+for (const card of all('.card')) {
+  const form = one('.rename', card)
+  one('[data-rename]', card).addEventListener('click', () => {
     form.hidden = !form.hidden
-    if (!form.hidden) form.querySelector('input').select()
+    if (!form.hidden) one('input', form).select()
   })
   form.addEventListener('keydown', e => { if (e.key === 'Escape') form.hidden = true })
 }
 
-const open = document.querySelector('.open-map')
-open.addEventListener('submit', async e => {
+const form = one('.open-map')
+form.addEventListener('submit', async e => {
   e.preventDefault()
-  const words = document.getElementById('open-refusal')
+  const words = byId('open-refusal')
   words.hidden = true
   try {
-    const answer = await fetch(open.action, { method: 'POST', body: new FormData(open), headers: { Accept: 'application/json' } })
+    const answer = await fetch(form.action, { method: 'POST', body: new FormData(form), headers: { Accept: 'application/json' } })
     if (answer.ok) { location.assign(answer.url); return }
     words.textContent = await answer.text()
   } catch {
@@ -26,9 +27,9 @@ open.addEventListener('submit', async e => {
 
 // A flow from top to bottom is drawn on upright paper, unless that was chosen otherwise; a
 // plain flowchart has no lanes to name.
-const begin = document.querySelector('.new-map')
+const begin = one('.new-map')
 begin.addEventListener('change', e => {
   if (e.target.name === 'orientation') begin.dataset.turned = 'by hand'
-  if (e.target.name === 'direction' && !begin.dataset.turned) begin.querySelector(`[name=orientation][value=${e.target.value === 'down' ? 'upright' : 'across'}]`).checked = true
-  if (e.target.name === 'kind') begin.querySelector('.lanes').hidden = e.target.value !== 'swimlanes'
+  if (e.target.name === 'direction' && !begin.dataset.turned) one(`[name=orientation][value=${e.target.value === 'down' ? 'upright' : 'across'}]`, begin).checked = true
+  if (e.target.name === 'kind') one('.lanes', begin).hidden = e.target.value !== 'swimlanes'
 })

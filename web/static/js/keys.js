@@ -1,4 +1,5 @@
 // What a key means, whatever keyboard it is on, and how keys are written for the system at hand.
+import { all } from './dom.js'
 const mac = /mac|iphone|ipad/i.test(navigator.userAgentData?.platform || navigator.platform)
 
 // keyOf returns the key that is meant. Letters and digits are meant by what they write; with
@@ -30,5 +31,5 @@ export function written(key) {
 // rewrite shows the keys that stand on the page as they are written here.
 export function rewrite(root) {
   if (!mac) return
-  for (const kbd of root.querySelectorAll('kbd')) kbd.textContent = kbd.textContent.split(' ').map(written).join(' ')
+  for (const kbd of all('kbd', root)) kbd.textContent = kbd.textContent.split(' ').map(written).join(' ')
 }

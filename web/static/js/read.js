@@ -1,35 +1,20 @@
 // The reader's page: pan, zoom, follow references, and see the map change.
+import { byId, one, all, around } from './dom.js'
 import { showFaces } from './faces.js'
-import { fitting } from './fitting.js'
+import { Viewport } from './viewport.js'
 
 const { base } = document.body.dataset
-const byId = id => document.getElementById(id)
-let zoom = 1, pan = { x: 0, y: 0 }, sheet = byId('sheet').dataset.sheet, fitted = true, cut = false, all = false
+let sheet = byId('sheet').dataset.sheet
 
-function view() {
-  byId('sheet').style.transform = `translate(${pan.x}px, ${pan.y}px) scale(${zoom})`
-}
+const viewport = new Viewport(() => byId('reading').getBoundingClientRect(), () => {
+  byId('sheet').style.transform = `translate(${viewport.pan.x}px, ${viewport.pan.y}px) scale(${viewport.zoom})`
+})
 
 // fit shows the sheet; whole, all of it however small.
 function fit(whole) {
-  all = whole
-  const svg = byId('sheet'), r = byId('reading').getBoundingClientRect()
-  const w = svg.width.baseVal.value, h = svg.height.baseVal.value
-  const page = { x: 0, y: 0, w, h }
-  ;({ zoom, pan, cut } = fitting({ x: 12, y: 12, w: r.width - 24, h: r.height - 24 }, page, page, whole))
-  fitted = true
-  view()
-}
-
-function zoomAt(factor, x, y) {
-  const r = byId('reading').getBoundingClientRect()
-  x = x === undefined ? r.width / 2 : x - r.left
-  y = y === undefined ? r.height / 2 : y - r.top
-  const next = Math.min(8, Math.max(0.1, zoom * factor))
-  pan = { x: x - (x - pan.x) * next / zoom, y: y - (y - pan.y) * next / zoom }
-  zoom = next
-  fitted = false
-  view()
+  const svg = byId('sheet'), r = viewport.area()
+  const page = { x: 0, y: 0, w: svg.width.baseVal.value, h: svg.height.baseVal.value }
+  viewport.fit({ x: 12, y: 12, w: r.width - 24, h: r.height - 24 }, page, page, whole)
 }
 
 let asked = 0
@@ -40,15 +25,15 @@ async function show(id, find) {
   const page = new DOMParser().parseFromString(await answer.text(), 'text/html')
   if (turn !== asked) return
   const turned = id !== sheet
-  document.querySelector('.reader-bar h1').textContent = page.querySelector('.reader-bar h1').textContent
-  document.title = `${document.querySelector('.reader-bar h1').textContent} · Plain Tracer`
-  document.querySelector('.reader-bar .tabs').replaceWith(page.querySelector('.reader-bar .tabs'))
+  one('.reader-bar h1').textContent = one('.reader-bar h1', page).textContent
+  document.title = `${one('.reader-bar h1').textContent} · Plain Tracer`
+  one('.reader-bar .tabs').replaceWith(one('.reader-bar .tabs', page))
   byId('reading').replaceChildren(...page.getElementById('reading').childNodes)
   sheet = byId('sheet').dataset.sheet
   references()
   faces()
-  if (turned || fitted) fit(all && !turned)
-  else view()
+  if (turned || viewport.fitted) fit(viewport.whole && !turned)
+  else viewport.show()
   if (find) {
     const node = byId(`n-${find}`)
     node?.classList.add('found')
@@ -67,13 +52,13 @@ function faces() {
 
 // A reference that has a partner can be followed by click or key.
 function references() {
-  for (const r of document.querySelectorAll('.leads')) {
+  for (const r of all('.leads')) {
     const node = byId(`n-${r.dataset.id}`)
     if (!node) continue
     node.classList.add('leading')
     node.setAttribute('tabindex', '0')
     node.setAttribute('role', 'link')
-    node.setAttribute('aria-label', `${[...node.querySelectorAll('text')].map(t => t.textContent).join('')}: the flow goes on at ${r.dataset.name}`)
+    node.setAttribute('aria-label', `${all('text', node).map(t => t.textContent).join('')}: the flow goes on at ${r.dataset.name}`)
     const go = () => show(r.dataset.sheet, r.dataset.partner)
     node.addEventListener('click', go)
     node.addEventListener('keydown', e => { if (e.key === 'Enter') go() })
@@ -107,36 +92,35 @@ desk.addEventListener('pointermove', e => {
   if (!before) return
   touches.set(e.pointerId, e)
   if (touches.size === 1) {
-    pan = { x: pan.x + e.clientX - before.clientX, y: pan.y + e.clientY - before.clientY }
-    fitted = false
-    view()
+    viewport.panBy(e.clientX - before.clientX, e.clientY - before.clientY)
     return
   }
   const [a, b] = [...touches.values()]
   const now = Math.hypot(a.clientX - b.clientX, a.clientY - b.clientY)
-  if (spread) zoomAt(now / spread, (a.clientX + b.clientX) / 2, (a.clientY + b.clientY) / 2)
+  if (spread) viewport.zoomAt(now / spread, { clientX: (a.clientX + b.clientX) / 2, clientY: (a.clientY + b.clientY) / 2 })
   spread = now
 })
 for (const kind of ['pointerup', 'pointercancel', 'pointerleave']) desk.addEventListener(kind, e => { touches.delete(e.pointerId); spread = 0 })
 desk.addEventListener('wheel', e => {
   e.preventDefault()
-  if (e.ctrlKey || e.metaKey) zoomAt(Math.exp(-e.deltaY / 300), e.clientX, e.clientY)
-  else { pan.x -= e.deltaX; pan.y -= e.deltaY; fitted = false; view() }
+  const { factor, x, y } = Viewport.wheel(e)
+  if (factor) viewport.zoomAt(factor, e)
+  else viewport.panBy(x, y)
 }, { passive: false })
 desk.addEventListener('keydown', e => {
   const d = { ArrowLeft: [40, 0], ArrowRight: [-40, 0], ArrowUp: [0, 40], ArrowDown: [0, -40] }[e.key]
-  if (d) { pan.x += d[0]; pan.y += d[1]; fitted = false; view(); e.preventDefault() }
-  if (e.key === '+') zoomAt(1.25)
-  if (e.key === '-') zoomAt(0.8)
+  if (d) { viewport.panBy(...d); e.preventDefault() }
+  if (e.key === '+') viewport.zoomAt(1.25)
+  if (e.key === '-') viewport.zoomAt(0.8)
 })
 document.addEventListener('click', e => {
-  const tab = e.target.closest('[data-sheet]')
+  const tab = around(e, '[data-sheet]')
   if (tab?.closest('.tabs')) { e.preventDefault(); show(tab.dataset.sheet) }
 })
-byId('in').addEventListener('click', () => zoomAt(1.25))
-byId('out').addEventListener('click', () => zoomAt(0.8))
-byId('fit').addEventListener('click', () => fit(fitted && cut)) // once more shows the whole
-window.addEventListener('resize', () => { if (fitted) fit(all) })
+byId('in').addEventListener('click', () => viewport.zoomAt(1.25))
+byId('out').addEventListener('click', () => viewport.zoomAt(0.8))
+byId('fit').addEventListener('click', () => fit(viewport.fitted && viewport.cut)) // once more shows the whole
+window.addEventListener('resize', () => { if (viewport.fitted) fit(viewport.whole) })
 references()
 faces()
 fit()

@@ -1,8 +1,8 @@
 // Find and replace, looks, saved styles and the house's colours: what the page
 // shows of them. The core does the finding and the changing.
+import { byId, one, all } from './dom.js'
 import { showFaces } from './faces.js'
 
-const byId = id => document.getElementById(id)
 
 export class Styles {
   constructor(app) {
@@ -43,7 +43,7 @@ export class Styles {
     byId('finder').hidden = true
     byId('looks').hidden = false
     this.app.resized()
-    byId('looks').querySelector('.look[aria-pressed=true]')?.focus()
+    one('.look[aria-pressed=true]', byId('looks'))?.focus()
   }
 
   shutLooks() {
@@ -100,7 +100,7 @@ export class Styles {
   show(state) {
     const root = document.documentElement.style
     for (const [name, colour] of Object.entries(state.palette)) root.setProperty(`--${name}`, colour)
-    for (const unit of document.querySelectorAll('[data-unit]')) unit.textContent = state.units
+    for (const unit of all('[data-unit]')) unit.textContent = state.units
     this.swatches(state.colours || [])
     this.faces(state.faces, state.cuts)
     byId('proposal').hidden = !state.proposal
@@ -109,7 +109,7 @@ export class Styles {
     byId('proposal-other').hidden = !state.other
     byId('proposal-other').textContent = state.other
     byId('proposal-longer').hidden = !state.longer
-    for (const b of document.querySelectorAll('.look')) b.setAttribute('aria-pressed', b.dataset.look === (state.trying || state.look) ? 'true' : 'false')
+    for (const b of all('.look')) b.setAttribute('aria-pressed', b.dataset.look === (state.trying || state.look) ? 'true' : 'false')
     const grid = state.on.grid ? 'on' : 'off'
     if (grid !== this.grid) localStorage.setItem('plain tracer grid', this.grid = grid)
     byId('grid').classList.toggle('off', !state.on.grid)
@@ -125,8 +125,8 @@ export class Styles {
     const key = JSON.stringify(colours)
     if (key === this.house) return
     this.house = key
-    for (const row of document.querySelectorAll('[data-swatches]')) {
-      for (const old of row.querySelectorAll('.own')) old.remove()
+    for (const row of all('[data-swatches]')) {
+      for (const old of all('.own', row)) old.remove()
       for (const c of colours) {
         const b = document.createElement('button'), chip = document.createElement('span')
         b.type = 'button'

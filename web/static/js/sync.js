@@ -13,6 +13,19 @@ export class Sync {
     this.connected = false
     this.waits = 500
     this.key = `pending ${map}`
+    // What the page does when something is heard; it sets these.
+    /** @type {(editors: any, readers: number) => void} */
+    this.here = () => {}
+    this.moved = () => {}
+    this.stale = () => {}
+    /** @type {(fault: string) => void} */
+    this.apart = () => {}
+    /** @type {(why: string) => void} */
+    this.ended = () => {}
+    /** @type {(window: string, item: string) => void} */
+    this.writes = () => {}
+    /** @type {(why: string) => void} */
+    this.slow = () => {}
   }
 
   // left returns what earlier windows could not deliver, by the name under which it is kept.
@@ -99,7 +112,7 @@ export class Sync {
         if (m.build !== this.core.build) {
           this.over = true
           this.socket.close()
-          this.stale?.()
+          this.stale()
         } else this.socket.send(JSON.stringify({ kind: 'window', window: this.window, secret: this.secret, after: this.revision }))
         return
       case 'fresh': { // too much was missed to be told one by one
@@ -107,9 +120,9 @@ export class Sync {
         this.pending = this.pending.filter(p => p.seq > held)
         this.keep()
         const fault = this.core.fresh(JSON.stringify(m.map), m.revision, held)
-        if (fault) { this.over = true; this.socket.close(); this.apart?.(fault); return }
+        if (fault) { this.over = true; this.socket.close(); this.apart(fault); return }
         this.revision = m.revision
-        this.moved?.()
+        this.moved()
         break
       }
       case 'caught-up':
@@ -124,9 +137,9 @@ export class Sync {
         if (m.window === this.window) this.done(m.seq, m.revision)
         else {
           const fault = this.core.foreign(JSON.stringify(m.edit), m.revision)
-          if (fault) { this.over = true; this.socket.close(); this.apart?.(fault) }
+          if (fault) { this.over = true; this.socket.close(); this.apart(fault) }
         }
-        this.moved?.()
+        this.moved()
         break
       case 'saved':
         if (m.window === this.window) this.done(m.seq, this.revision)
@@ -141,18 +154,18 @@ export class Sync {
         this.socket.close()
         break
       case 'writing':
-        this.writes?.(m.window, m.item || '')
+        this.writes(m.window, m.item || '')
         return
       case 'slow':
-        this.slow?.(m.why)
+        this.slow(m.why)
         return
       case 'ended':
         this.over = true
         this.socket.close()
-        this.ended?.(m.why)
+        this.ended(m.why)
         return
       case 'here':
-        this.here?.(m.editors || 0, m.readers || 0)
+        this.here(m.editors || 0, m.readers || 0)
         return
     }
     this.changed()

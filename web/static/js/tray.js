@@ -1,23 +1,23 @@
 // The tray: a symbol clicked is in hand, a symbol dragged is set down where it
 // is let go, a symbol double-clicked stays in hand.
-const byId = id => document.getElementById(id)
+import { byId, all } from './dom.js'
 
 export function tray(app) {
-  const all = byId('all-symbols'), more = byId('more-symbols')
+  const panel = byId('all-symbols'), more = byId('more-symbols')
   const open = on => {
-    all.hidden = !on
+    panel.hidden = !on
     more.setAttribute('aria-expanded', on ? 'true' : 'false')
     if (on) byId('find-symbol').focus()
   }
-  more.addEventListener('click', () => open(all.hidden))
-  all.addEventListener('keydown', e => { if (e.key === 'Escape') { open(false); more.focus() } })
+  more.addEventListener('click', () => open(panel.hidden))
+  panel.addEventListener('keydown', e => { if (e.key === 'Escape') { open(false); more.focus() } })
   byId('find-symbol').addEventListener('input', e => {
     const words = e.target.value.toLowerCase().trim()
-    for (const li of all.querySelectorAll('li')) li.hidden = !li.dataset.search.includes(words)
+    for (const li of all('li', panel)) li.hidden = !li.dataset.search.includes(words)
   })
   // From the field Enter takes the first that is shown, and arrows go through them.
-  const shown = () => [...all.querySelectorAll('li:not([hidden]) [data-take]')]
-  all.addEventListener('keydown', e => {
+  const shown = () => all('li:not([hidden]) [data-take]', panel)
+  panel.addEventListener('keydown', e => {
     const list = shown(), at = list.indexOf(document.activeElement)
     if (e.key === 'Enter' && e.target.id === 'find-symbol') { e.preventDefault(); list[0]?.click() }
     const step = { ArrowDown: 1, ArrowUp: -1 }[e.key]
@@ -26,7 +26,7 @@ export function tray(app) {
     if (at + step < 0) byId('find-symbol').focus()
     else list[Math.min(at + step, list.length - 1)].focus()
   })
-  for (const piece of document.querySelectorAll('[data-take]')) {
+  for (const piece of all('[data-take]')) {
     piece.addEventListener('pointerdown', e => {
       if (e.button !== 0) return
       const from = { x: e.clientX, y: e.clientY }

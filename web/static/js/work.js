@@ -1,6 +1,6 @@
 // What can take long is done by the same core in a worker: the page goes on
 // answering, shows how far it has come, and can stop it.
-const byId = id => document.getElementById(id)
+import { byId, all } from './dom.js'
 
 export class Work {
   constructor(app, sources) {
@@ -8,7 +8,7 @@ export class Work {
     this.sources = sources
     byId('working-stop').addEventListener('click', () => this.stop())
     // A tool that will need the worker wakes it when it is reached for.
-    for (const tool of document.querySelectorAll('[data-command="lay-out"]')) {
+    for (const tool of all('[data-command="lay-out"]')) {
       for (const event of ['pointerenter', 'focus']) tool.addEventListener(event, () => this.wake())
     }
   }

@@ -1,16 +1,17 @@
 #!/bin/sh
-# Fails when the committed style sheet is not what its sources build.
+# Fails when the committed style sheet is not what its sources build, or the scripts' types do not agree.
 set -eu
 if ! command -v npm >/dev/null 2>&1; then
 	if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
 		apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends npm >/dev/null
 	else
-		echo "the style sheet was not checked: that needs npm" >&2
+		echo "the style sheet and the scripts were not checked: that needs npm" >&2
 		exit 0
 	fi
 fi
 cd "$(dirname "$0")/../web"
-[ -d node_modules/@tailwindcss/cli ] || npm install --silent
+[ -d node_modules/@tailwindcss/cli ] && [ -d node_modules/typescript ] || npm install --silent
+npx tsc -p .
 built=$(mktemp)
 trap 'rm -f "$built"' EXIT
 npx @tailwindcss/cli -i styles/app.css -o "$built" --minify 2>/dev/null

@@ -1,0 +1,17 @@
+// What every page needs of the document. Elements come as any: which one an id or a selector stands for
+// is known by the page, not by the type checker.
+
+/** @param {string} id @returns {any} */
+export const byId = id => document.getElementById(id)
+
+/** @param {string} selector @param {any} [within] @returns {any} */
+export const one = (selector, within = document) => within.querySelector(selector)
+
+/** @param {string} selector @param {any} [within] @returns {any[]} */
+export const all = (selector, within = document) => [...within.querySelectorAll(selector)]
+
+/** The nearest element around an event's target that a selector matches.
+ * @param {Event} e @param {string} selector @returns {any} */
+export const around = (e, selector) => /** @type {any} */ (e.target).closest?.(selector)
+
+export const svgNS = 'http://www.w3.org/2000/svg'

@@ -1,0 +1,82 @@
+// Pan and zoom of a drawing in its part of the window, the same for the editor and for readers.
+
+// legible is the zoom below which text of the usual size is hard to read.
+const legible = 0.75
+const leastZoom = 0.1, mostZoom = 8
+
+/** @typedef {{x: number, y: number, w: number, h: number}} Box */
+
+export class Viewport {
+  /** @param {() => DOMRect} area where the drawing is shown, on the screen
+   * @param {() => void} show called after every change */
+  constructor(area, show) {
+    this.area = area
+    this.show = show
+    this.zoom = 1
+    this.pan = { x: 0, y: 0 }
+    this.fitted = false // whether what is seen is what fit chose
+    this.cut = false // whether fit left something out, to be read
+    this.whole = false // whether fit was asked for everything
+  }
+
+  /** The point of the drawing, in its pixels, at a point of the screen.
+   * @param {{clientX: number, clientY: number}} e */
+  at(e) {
+    const r = this.area()
+    return { x: (e.clientX - r.left - this.pan.x) / this.zoom, y: (e.clientY - r.top - this.pan.y) / this.zoom }
+  }
+
+  /** @param {number} x @param {number} y where the drawing's origin comes to lie */
+  panTo(x, y) {
+    this.pan = { x, y }
+    this.fitted = false
+    this.show()
+  }
+
+  panBy(x, y) { this.panTo(this.pan.x + x, this.pan.y + y) }
+
+  /** Zooms about a point of the screen, or about the middle.
+   * @param {number} factor
+   * @param {{clientX: number, clientY: number}} [e] */
+  zoomAt(factor, e) {
+    const r = this.area()
+    const x = e ? e.clientX - r.left : r.width / 2, y = e ? e.clientY - r.top : r.height / 2
+    const zoom = Math.min(mostZoom, Math.max(leastZoom, this.zoom * factor))
+    const pan = { x: x - (x - this.pan.x) * zoom / this.zoom, y: y - (y - this.pan.y) * zoom / this.zoom }
+    this.zoom = zoom
+    this.panTo(pan.x, pan.y)
+  }
+
+  /** What a turn of the wheel asks for: the factor to zoom by, or the way to pan.
+   * @param {WheelEvent} e */
+  static wheel(e) {
+    if (e.ctrlKey || e.metaKey) return { factor: Math.exp(-e.deltaY / 300) }
+    return e.shiftKey ? { x: -e.deltaY, y: 0 } : { x: -e.deltaX, y: -e.deltaY }
+  }
+
+  /** Shows a page in a room of the window. Upright paper on a wide screen would be too small to be read:
+   * then it is what is drawn, and where that is too much, its width from the top; unless the whole is
+   * asked for.
+   * @param {Box} room @param {Box} page @param {Box} drawn @param {boolean} [whole] */
+  fit(room, page, drawn, whole = false) {
+    const { zoom, pan, cut = false } = fitting(room, page, drawn, whole)
+    this.zoom = zoom
+    this.panTo(pan.x, pan.y)
+    Object.assign(this, { fitted: true, cut, whole })
+  }
+}
+
+/** @param {Box} room @param {Box} page @param {Box} drawn @param {boolean} whole
+ * @returns {{zoom: number, pan: {x: number, y: number}, cut?: boolean}} */
+function fitting(room, page, drawn, whole) {
+  const all = (b, most) => {
+    const zoom = Math.min(most, room.w / b.w, room.h / b.h)
+    return { zoom, pan: { x: room.x + (room.w - b.w * zoom) / 2 - b.x * zoom, y: room.y + Math.max(0, (room.h - b.h * zoom) / 2) - b.y * zoom } }
+  }
+  const view = all(page, 2)
+  if (whole || view.zoom >= legible || page.h <= page.w || !drawn.w) return view
+  const near = all(drawn, 1)
+  if (near.zoom >= legible) return { ...near, cut: true }
+  const zoom = Math.max(view.zoom, Math.min(1, room.w / drawn.w))
+  return { zoom, pan: { x: room.x + (room.w - drawn.w * zoom) / 2 - drawn.x * zoom, y: room.y - drawn.y * zoom }, cut: true }
+}
