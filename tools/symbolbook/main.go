@@ -1,6 +1,7 @@
 // Command symbolbook writes docs/symbols.md, the reference of all symbols, and
-// docs/symbols.svg, which shows them, from the catalogue; and the names that a file
-// may hold into docs/tracer.schema.json, from the tables of the document.
+// docs/symbols.svg, which shows them, from the catalogue; the names that a file
+// may hold into docs/tracer.schema.json, from the tables of the document; and the
+// keys of all commands into docs/keys.md, from the table of commands.
 package main
 
 import (
@@ -13,6 +14,7 @@ import (
 	"strings"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
@@ -29,7 +31,11 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	for name, data := range map[string][]byte{"docs/symbols.md": page(), "docs/symbols.svg": picture, "docs/tracer.schema.json": schema(old)} {
+	oldKeys, err := os.ReadFile("docs/keys.md")
+	if err != nil {
+		log.Fatal(err)
+	}
+	for name, data := range map[string][]byte{"docs/keys.md": keys(oldKeys), "docs/symbols.md": page(), "docs/symbols.svg": picture, "docs/tracer.schema.json": schema(old)} {
 		if err := os.WriteFile(name, data, 0o644); err != nil {
 			log.Fatal(err)
 		}
@@ -48,6 +54,35 @@ func schema(old []byte) []byte {
 		old = place.ReplaceAll(old, append([]byte(`"`+key+`": {"enum": `), list...))
 	}
 	return old
+}
+
+// The table of keys in docs/keys.md stands between these.
+const keysBegin, keysEnd = "<!-- written by make symbols -->\n", "<!-- end -->\n"
+
+// keys returns the page of keys with the table as it is.
+func keys(old []byte) []byte {
+	before, rest, ok := bytes.Cut(old, []byte(keysBegin))
+	_, after, ok2 := bytes.Cut(rest, []byte(keysEnd))
+	if !ok || !ok2 {
+		log.Fatal("docs/keys.md has no place for the table of keys")
+	}
+	var b bytes.Buffer
+	b.Write(before)
+	b.WriteString(keysBegin)
+	part := ""
+	for _, e := range editor.Entries() {
+		if e.Key == "" || e.Part == "" {
+			continue
+		}
+		if e.Part != part {
+			fmt.Fprintf(&b, "\n**%s**\n\n| Key | What it does |\n|---|---|\n", e.Part)
+			part = e.Part
+		}
+		fmt.Fprintf(&b, "| %s | %s |\n", strings.ReplaceAll(e.Key, "+", " "), e.Title)
+	}
+	b.WriteString(keysEnd)
+	b.Write(after)
+	return b.Bytes()
 }
 
 func papers() (names []string) {
