@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "arrange", "session", "numbering", "findings", "scene", "paint", "layout", "compose", "units", "outline", "find", "editor"}
+var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "grid", "arrange", "session", "numbering", "findings", "scene", "paint", "layout", "compose", "units", "outline", "find", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {
@@ -33,9 +33,13 @@ func layer(path string) int {
 	case "plaintracer":
 		return 110
 	case "bench":
-		if rest != "compare" {
-			return 98
+		switch rest {
+		case "compare":
+			return 400
+		case "hands":
+			return 104
 		}
+		return 98
 	case "web":
 		return 200
 	case "cmd":

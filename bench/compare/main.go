@@ -12,8 +12,10 @@ import (
 	"os/exec"
 	"runtime"
 	"slices"
+	"strings"
 	"time"
 
+	"plaintracer/bench/hands"
 	"plaintracer/bench/processes"
 	"plaintracer/bench/score"
 	"plaintracer/core/diagram"
@@ -172,8 +174,27 @@ is that of places and courses together: for Plain Tracer compiled to native code
 				median(crossings), median(bends), hits, overlaps, shared, median(length), median(area), median(ms))
 		}
 	}
+	byHand()
 	fmt.Printf("\nOn %s/%s, %d processors, %s.\n", runtime.GOOS, runtime.GOARCH, runtime.NumCPU(), runtime.Version())
 	return nil
+}
+
+// byHand compares with maps that were arranged by hand.
+func byHand() {
+	fmt.Print("\n# Beside hands\n\nThe maps of `bench/hands` as they were arranged by hand, and laid out from their bare flow: by hand / laid out.\n\n")
+	fmt.Println("| Map | Lines | Bends | Straight | Crossings | Through symbols | Length px | Width px | Height px |")
+	fmt.Println("|---|---|---|---|---|---|---|---|---|")
+	row := func(name string, a, b hands.Numbers) {
+		fmt.Printf("| %s | %d | %d / %d | %d / %d | %d / %d | %d / %d | %.0f / %.0f | %.0f / %.0f | %.0f / %.0f |\n", name, a.Lines, a.Bends, b.Bends, a.Straight, b.Straight,
+			a.Crossings, b.Crossings, a.Hits, b.Hits, a.Length, b.Length, a.Width, b.Width, a.Height, b.Height)
+	}
+	var hand, laid hands.Numbers
+	for _, h := range hands.All() {
+		a, b := hands.Of(h.Map()), hands.Of(h.LaidOut())
+		row(strings.ReplaceAll(h.Name, "-", " "), a, b)
+		hand, laid = hand.Plus(a), laid.Plus(b)
+	}
+	row("**all**", hand, laid)
 }
 
 func median(list []float64) float64 {

@@ -148,10 +148,31 @@ func (e *Editor) Worked(answer []byte) {
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
+	before := layout.Measure(e.m, e.Sheet())
 	e.propose(edit, words)
 	if e.doc.Showing() {
+		if after := layout.Measure(e.m, e.Sheet()); e.job.first == nil {
+			e.proposed.words += " " + compared(before, after)
+		}
 		e.fits(as, edit)
 	}
+}
+
+// compared says what a layout makes of the lines, and when they were better before.
+func compared(before, after layout.Score) string {
+	words := fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends, before.Crossings, after.Crossings, thousands(before.Length/px), thousands(after.Length/px))
+	if before.Better(after) {
+		words += " As it stands the lines are simpler: Straighten keeps it that way."
+	}
+	return words
+}
+
+// thousands writes a number with a comma between thousands.
+func thousands(n int) string {
+	if n < 1000 {
+		return fmt.Sprint(n)
+	}
+	return fmt.Sprintf("%s,%03d", thousands(n/1000), n%1000)
 }
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that

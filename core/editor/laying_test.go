@@ -134,12 +134,12 @@ func TestLayOutOffersALargerPaper(t *testing.T) {
 	var out struct {
 		State struct{ Proposal, Other string }
 	}
-	if err := json.Unmarshal(d.Flush(), &out); err != nil || out.State.Other != "Keep on A2" {
+	if err := json.Unmarshal(d.Flush(), &out); err != nil || out.State.Other != "Keep on A3" {
 		t.Fatalf("it offers %q with %q", out.State.Other, out.State.Proposal)
 	}
 	d.Command("keep", "other")
 	d.flush()
-	if s := d.Sheet(); s.Paper != "A2" || !s.Page().Holds(s.Extent()) {
+	if s := d.Sheet(); s.Paper != "A3" || !s.Page().Holds(s.Extent()) {
 		t.Errorf("%v lies on %s", s.Extent(), s.Paper)
 	}
 	d.Undo()

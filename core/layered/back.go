@@ -35,6 +35,7 @@ func backEdges(g *Graph) []bool {
 	at := walk(g, out, in)
 	for _, circle := range circles(g, out, at) {
 		slices.SortStableFunc(circle, func(a, b int) int { return at[a] - at[b] })
+		circle = entered(g, circle, back)
 		place := make(map[int]int, len(circle))
 		for i, v := range circle {
 			place[v] = i
@@ -60,6 +61,38 @@ func backEdges(g *Graph) []bool {
 		}
 	}
 	return back
+}
+
+// entered puts the node of a circle at its head with which the work had best begin, of those that lines from outside
+// lead to: where several are, the one for which not a way on but a side exit leads back.
+func entered(g *Graph, circle []int, back []bool) []int {
+	inside := func(v int) bool { return slices.Contains(circle, v) }
+	entry := map[int]bool{}
+	for k, e := range g.Edges {
+		if !back[k] && inside(e.To) && !inside(e.From) {
+			entry[e.To] = true
+		}
+	}
+	if len(entry) < 2 || len(circle) > smallCycle {
+		return circle
+	}
+	// With one node first, the edges that lead back are mostly those into it.
+	onward := func(v int) (n int) {
+		for k, e := range g.Edges {
+			if !back[k] && e.To == v && inside(e.From) && e.Exit == 0 {
+				n++
+			}
+		}
+		return n
+	}
+	best := 0
+	for i, v := range circle {
+		if entry[v] && (!entry[circle[best]] || onward(v) < onward(circle[best])) {
+			best = i
+		}
+	}
+	first := circle[best]
+	return slices.Insert(slices.Delete(circle, best, best+1), 0, first)
 }
 
 // againstStages marks the edges that lead back to an earlier stage, by themselves

@@ -77,6 +77,9 @@ type Drawing struct {
 	// LineBands are the bands in which those lines lie, Crossed is how often each
 	// edge is crossed as far as the order decides it.
 	LineBands, Crossed []int
+	// Sides are those by which each edge was meant to leave and arrive, Right being onward and Bottom the side
+	// of the last band; nil where nothing was said of that.
+	Sides [][2]geometry.Side
 	// Crossings is how often edges cross between the layers, as far as the
 	// order decides it.
 	Crossings int

@@ -229,7 +229,7 @@ func (n *net) weight(edge int) int {
 func (n *net) blocks() []int {
 	count := len(n.layer)
 	type line struct{ a, b, rank int }
-	main := n.mainPath()
+	main := mainPath(n.g, n.back)
 	next, prev := make([]int, count), make([]int, count)
 	for v := range count {
 		next[v], prev[v] = None, None
@@ -291,10 +291,48 @@ func (n *net) blocks() []int {
 	return block
 }
 
+// MainPaths marks the edges of the main paths: from where the work begins by the first exit that leads on,
+// but for a choice of doing something more or not, whose other exit leads straight to where the first one comes
+// to after a few steps: that one is on the path, and what is done more lies beside it.
+func MainPaths(g *Graph, back []bool) []bool {
+	h := *g
+	h.Edges = slices.Clone(g.Edges)
+	exits := make([][]int, len(g.Nodes))
+	for k, e := range g.Edges {
+		if !back[k] && e.From != e.To {
+			exits[e.From] = append(exits[e.From], k)
+		}
+	}
+	const more = 3 // steps that can lie beside the path
+	for v, list := range exits {
+		if len(list) != 2 || g.Edges[list[0]].Exit == g.Edges[list[1]].Exit {
+			continue
+		}
+		first, other := list[0], list[1]
+		if g.Edges[first].Exit > g.Edges[other].Exit {
+			first, other = other, first
+		}
+		w := g.Edges[first].To
+		for range more {
+			if len(exits[w]) != 1 {
+				break
+			}
+			if w = g.Edges[exits[w][0]].To; w == g.Edges[other].To && g.Nodes[w].Band == g.Nodes[v].Band {
+				h.Edges[first].Exit, h.Edges[other].Exit = h.Edges[other].Exit, h.Edges[first].Exit
+				break
+			}
+		}
+	}
+	out := make([]bool, len(g.Edges))
+	for k, path := range mainPath(&h, back) {
+		out[k] = path > 0
+	}
+	return out
+}
+
 // mainPath numbers the edges of the main paths: from where the work begins always
 // by the first exit that leads on. Those of the first beginning get 1.
-func (n *net) mainPath() []int {
-	g := n.g
+func mainPath(g *Graph, back []bool) []int {
 	on := make([]int, len(g.Edges))
 	path := 0
 	first := make([]int, len(g.Nodes))
@@ -303,7 +341,7 @@ func (n *net) mainPath() []int {
 		first[v] = None
 	}
 	for k, e := range g.Edges {
-		if n.back[k] || e.From == e.To {
+		if back[k] || e.From == e.To {
 			continue
 		}
 		entered[e.To] = true

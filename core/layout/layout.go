@@ -11,7 +11,9 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/grid"
 	"plaintracer/core/layered"
+	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 )
 
@@ -20,12 +22,13 @@ const px = geometry.Px
 const (
 	// margin is the distance to the edges of the paper.
 	margin = 4 * arrange.Grid
-	// apart is the distance across the flow between two steps, labelled what is
-	// added where exits to the side carry labels, beside the distance between a
+	// apart is the distance across the flow between two steps, beside that between a
 	// step and what belongs to it.
-	apart    = arrange.Gap
-	labelled = 2 * arrange.Grid
-	beside   = 2 * arrange.Grid
+	apart  = arrange.Gap
+	beside = 2 * arrange.Grid
+	// closest is to what steps are drawn together, along the flow and across it, where they would else not be on
+	// the paper.
+	closest = 24 * px
 	// lead is the room before the first and after the last step of a pool.
 	lead = 3 * arrange.Grid
 	// labelRoom is what a label on a line needs beside its own length.
@@ -52,8 +55,54 @@ type Wish struct {
 
 // Find returns the edit that lays the sheet out as wished. It is nil when nothing
 // would move, or when it was stopped.
+//
+// The sheet is drawn on a grid. Where lines cross there, it is drawn in layers as well, whose order is chosen for
+// few crossings, and the better one of the two is taken.
 func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
-	l := &layout{m: m, s: s, wish: w, at: map[string]int{}, boxes: map[string]geometry.Box{}, lines: map[int]line{}}
+	edit, found := draw(m, s, w, grid.Draw)
+	if edit == nil || found.Crossings == 0 {
+		return idle(m, edit)
+	}
+	if other, o := draw(m, s, w, layered.Draw); other != nil && o.Better(found) {
+		edit = other
+	}
+	return idle(m, edit)
+}
+
+// idle returns nil in place of an edit that changes nothing.
+func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
+	if edit == nil {
+		return nil
+	}
+	trial, err := diagram.Attempt(m, edit)
+	if err != nil {
+		return edit // it will say why when it is made
+	}
+	defer trial.Rollback()
+	if len(trial.Inverse().Changes) == 0 {
+		return nil
+	}
+	return edit
+}
+
+// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Length is that of all lines.
+type Score struct{ Cut, Crossings, Bends, Length int }
+
+// Measure judges a sheet as it is.
+func Measure(m *diagram.Map, s *diagram.Sheet) Score {
+	var r routing.Router
+	return judge(r.Route(scene.Links(m, s)))
+}
+
+// Better weighs crossings against bends: a crossing is worth six of them.
+func (s Score) Better(o Score) bool {
+	weigh := func(s Score) int { return (1000*s.Cut+6*s.Crossings+s.Bends)*400*px + s.Length }
+	return weigh(s) < weigh(o)
+}
+
+// draw makes the edit with one way of drawing graphs; nil when it was stopped.
+func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing) (*diagram.LayOut, Score) {
+	l := &layout{m: m, s: s, wish: w, by: by, alone: map[string]bool{}, at: map[string]int{}, boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
 	if len(s.Pools) > 0 {
 		l.down = false
@@ -61,9 +110,17 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 			l.s = s.Turned()
 		}
 	}
-	l.gather()
-	if len(l.list) == 0 || !l.draw() {
-		return nil
+	for { // again where something is to stand alone
+		before := len(l.alone)
+		l.gather()
+		if len(l.list) == 0 || !l.draw() {
+			return nil, Score{}
+		}
+		if len(l.alone) == before {
+			break
+		}
+		l.at, l.boxes, l.lines = map[string]int{}, map[string]geometry.Box{}, map[int]line{}
+		l.list, l.lanes, l.links, l.edges, l.pools, l.fixed = nil, nil, nil, nil, nil, nil
 	}
 	l.around()
 	l.grow()
@@ -80,21 +137,10 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 	}
 	trial, err := diagram.Attempt(m, edit)
 	if err != nil {
-		return edit // it will say why when it is made
+		return edit, Score{Cut: 1 << 30}
 	}
-	l.lead(edit)
-	if len(edit.Led) > 0 {
-		trial.Rollback()
-		if trial, err = diagram.Attempt(m, edit); err != nil {
-			return edit
-		}
-	}
-	idle := len(trial.Inverse().Changes) == 0
-	trial.Rollback()
-	if idle {
-		return nil
-	}
-	return edit
+	defer trial.Rollback()
+	return edit, l.lead(edit)
 }
 
 // layout is the work on one sheet.
@@ -102,6 +148,7 @@ type layout struct {
 	m    *diagram.Map
 	s    *diagram.Sheet
 	wish Wish
+	by   func(layered.Graph) *layered.Drawing
 	// down says that the axis along the flow is y; turned that the lanes lie down
 	// the sheet, which is laid out with its axes exchanged.
 	down, turned bool
@@ -110,6 +157,11 @@ type layout struct {
 	list       []*diagram.Symbol
 	at         map[string]int
 	satellites [][]*diagram.Symbol
+	// swapped marks the steps whose remarks stand on the far side and all else on the near one, since lines run
+	// where they would stand otherwise.
+	swapped []bool
+	// alone are those that find no side of their step without a line: they are drawn as steps of their own, beside it.
+	alone map[string]bool
 	// lanes are all lanes of the sheet in their order, with their pools.
 	lanes []*lane
 	// links are the connectors of the edges, by their places on the sheet; lines
@@ -133,6 +185,11 @@ type line struct {
 	between     bool
 	round       bool
 	side        geometry.Side
+	// planned says that the drawing has sides for it.
+	planned bool
+	sides   [2]geometry.Side
+	// long says that it is to run on the place at; one without a plan does in any case.
+	long bool
 }
 
 type lane struct {
@@ -187,7 +244,7 @@ func (l *layout) gather() {
 			l.list = append(l.list, sym)
 		}
 	}
-	l.satellites = make([][]*diagram.Symbol, len(l.list))
+	l.satellites, l.swapped = make([][]*diagram.Symbol, len(l.list)), make([]bool, len(l.list))
 	for _, sym := range l.s.Symbols {
 		if host := hosts[sym.ID]; host != "" {
 			if i, ok := l.at[host]; ok {
@@ -218,7 +275,7 @@ func (l *layout) hosts(taken map[string]bool) map[string]string {
 			continue
 		}
 		a, b := in[sym.ID], out[sym.ID]
-		if len(a)+len(b) == 0 || !sym.Kind.IsAside() && len(a) > 0 && len(b) > 0 {
+		if l.alone[sym.ID] || len(a)+len(b) == 0 || !sym.Kind.IsAside() && len(a) > 0 && len(b) > 0 {
 			continue
 		}
 		host := l.s.Symbol(append(slices.Clone(a), b...)[0])
@@ -248,7 +305,7 @@ func (l *layout) box(sym *diagram.Symbol, along, across int) geometry.Box {
 }
 
 // node makes the node of a step with its satellites: remarks on the near side,
-// all others on the far one.
+// all others on the far one, or the other way round.
 func (l *layout) node(i int) layered.Node {
 	sym := l.list[i]
 	along, across := l.sizes(sym.Box)
@@ -259,7 +316,7 @@ func (l *layout) node(i int) layered.Node {
 			continue
 		}
 		n.Along = max(n.Along, length)
-		if remarks {
+		if remarks != l.swapped[i] {
 			n.Near += beside + width
 		} else {
 			n.Far += beside + width
@@ -288,7 +345,11 @@ func (l *layout) row(i int, remarks bool) (length, width int) {
 func (l *layout) draw() bool {
 	g := l.graph()
 	if len(l.lanes) > 0 {
-		d := layered.Draw(*g)
+		all := make([]int, len(l.list))
+		for i := range all {
+			all[i] = i
+		}
+		d := l.drawn(g, all)
 		if d == nil {
 			return false
 		}
@@ -297,6 +358,57 @@ func (l *layout) draw() bool {
 		return true
 	}
 	return l.onPaper(g)
+}
+
+// drawn draws a graph of some steps, and once more where lines run through what stands beside steps and there is room
+// on their other side. It returns nil when it was told not to go on.
+func (l *layout) drawn(g *layered.Graph, steps []int) *layered.Drawing {
+	d := l.by(*g)
+	if d == nil || d.Sides == nil {
+		return d
+	}
+	used := make([][4]bool, len(steps))
+	for k, e := range g.Edges {
+		if e.From != e.To {
+			used[e.From][d.Sides[k][0]], used[e.To][d.Sides[k][1]] = true, true
+		}
+	}
+	again := false
+	for v, i := range steps {
+		as, swapped := 0, 0 // lines in the way as it is, and the other way round
+		for _, remarks := range [2]bool{true, false} {
+			if length, _ := l.row(i, remarks); length == 0 {
+				continue
+			}
+			for side, line := range [2]bool{used[v][geometry.Top], used[v][geometry.Bottom]} {
+				if line && (side == 0) == remarks {
+					as++
+				} else if line {
+					swapped++
+				}
+			}
+		}
+		if swapped > 0 && as > 0 && !(used[v][geometry.Left] && used[v][geometry.Right]) {
+			for _, sat := range l.satellites[i] {
+				l.alone[sat.ID] = true
+			}
+		} else if swapped < as {
+			l.swapped[i] = true
+			g.Nodes[v] = l.nodeAgain(i, g.Nodes[v])
+			again = true
+		}
+	}
+	if !again {
+		return d
+	}
+	return l.by(*g)
+}
+
+// nodeAgain makes a node anew, in the band and stage it was in.
+func (l *layout) nodeAgain(i int, old layered.Node) layered.Node {
+	n := l.node(i)
+	n.Band, n.Stage = old.Band, old.Stage
+	return n
 }
 
 // graph makes the graph of the flow.
@@ -349,9 +461,6 @@ func (l *layout) graph() *layered.Graph {
 		slices.SortStableFunc(list, func(a, b *exit) int { return a.rank - b.rank })
 		for i, x := range list {
 			x.edge.Exit = i
-			if i > 0 && x.edge.Label > 0 {
-				g.Apart = apart + labelled
-			}
 			g.Edges = append(g.Edges, x.edge)
 			l.links = append(l.links, x.link)
 		}
@@ -381,7 +490,7 @@ func (l *layout) put(i, along, across int) {
 			}
 			a, b := l.sizes(sat.Box)
 			side := width - width/2 + beside + b/2
-			if remarks {
+			if remarks != l.swapped[i] {
 				side = -(width/2 + beside + b - b/2)
 			}
 			l.boxes[sat.ID] = l.box(sat, at+a/2, across+side)
@@ -411,9 +520,39 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 			sub.Nodes = append(sub.Nodes, g.Nodes[v])
 		}
 		sub.Edges = edges
-		d := layered.Draw(sub)
+		d := l.drawn(&sub, part.nodes)
 		if d == nil {
 			return false
+		}
+		long := d.Layers[len(d.Layers)-1].To
+		if from > margin && from+long > length-margin { // it begins a new row
+			from, across, deep = margin, across+deep+2*apart, 0
+		}
+		if from+long > length-margin && len(l.wish.IDs) == 0 && !l.wish.Long {
+			close := sub // the same with steps closer together
+			close.Gap, close.Apart = closest, closest
+			closer := l.drawn(&close, part.nodes)
+			if closer == nil {
+				return false
+			}
+			fits := closer.Layers[len(closer.Layers)-1].To <= length-margin-from
+			reach, ok := 0, false
+			if !fits {
+				if reach, ok = l.wrap(d, &part, sub.Nodes, across); !ok {
+					if reach, ok = l.wrap(closer, &part, close.Nodes, across); ok {
+						d = closer
+					}
+				}
+			}
+			if ok {
+				l.loops(d, part.edges, part.which)
+				across += reach + 2*apart
+				continue
+			}
+			if fits {
+				d, sub = closer, close
+				long = d.Layers[len(d.Layers)-1].To
+			}
 		}
 		lo, hi := 0, 0
 		for i, n := range sub.Nodes {
@@ -422,22 +561,14 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 			}
 			lo, hi = min(lo, d.Across[i]-n.Near), max(hi, d.Across[i]+n.Far)
 		}
-		long := d.Layers[len(d.Layers)-1].To
-		if from > margin && from+long > length-margin { // it begins a new row
-			from, across, deep = margin, across+deep+2*apart, 0
-		}
-		if from+long > length-margin && len(l.wish.IDs) == 0 && !l.wish.Long {
-			if reach, ok := l.wrap(d, &part, sub.Nodes, across); ok {
-				l.loops(d, part.edges, part.which)
-				across += reach + 2*apart
-				continue
-			}
-		}
 		for i, v := range part.nodes {
 			l.put(v, from+d.Along[i], across+d.Across[i]-lo)
 		}
 		for i, k := range part.which {
-			if d.Long[i] {
+			switch {
+			case d.Sides != nil:
+				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], crossed: d.Crossed[i], long: d.Long[i], at: across + d.Lines[i] - lo}
+			case d.Long[i]:
 				l.lines[l.links[k]] = line{at: across + d.Lines[i] - lo, crossed: d.Crossed[i]}
 			}
 		}

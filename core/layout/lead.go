@@ -1,6 +1,8 @@
 package layout
 
 import (
+	"slices"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
@@ -13,10 +15,11 @@ import (
 // does there, a stretch is laid on that line. One that goes on in the next row
 // leaves at the end of its row, runs between the two, and comes in at the
 // beginning: five stretches, four bends. The edit has been made on trial.
-func (l *layout) lead(edit *diagram.LayOut) {
+func (l *layout) lead(edit *diagram.LayOut) Score {
 	var r routing.Router
 	s := scene.Links(l.m, l.s)
-	before := crossings(r.Route(s), len(s.Links))
+	courses := r.Route(s)
+	before, total := crossings(courses, len(s.Links)), judge(courses)
 	led := map[int]bool{}
 	for k := range s.Links {
 		c := l.s.Connectors[k]
@@ -30,6 +33,12 @@ func (l *layout) lead(edit *diagram.LayOut) {
 			continue
 		}
 		s.Links[k].Bends = []routing.Bend{{Upright: l.down, At: line.at}}
+		if line.planned {
+			if !line.long {
+				s.Links[k].Bends = nil
+			}
+			s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(line.sides[0])), int(l.turnSide(line.sides[1]))
+		}
 		if line.between {
 			s.Links[k].FromSide, s.Links[k].ToSide = int(l.onward()), int(l.onward().Opposite())
 		}
@@ -37,9 +46,10 @@ func (l *layout) lead(edit *diagram.LayOut) {
 	}
 	for range 2 {
 		if len(led) == 0 {
-			return
+			return total
 		}
 		courses := r.Route(s)
+		total = judge(courses)
 		after := crossings(courses, len(s.Links))
 		worse := false
 		for k := range s.Links {
@@ -59,6 +69,11 @@ func (l *layout) lead(edit *diagram.LayOut) {
 			switch line := l.lines[k]; {
 			case line.round:
 				lead.From, lead.To = line.side.String(), line.side.String()
+			case line.planned:
+				lead.From, lead.To = l.turnSide(line.sides[0]).String(), l.turnSide(line.sides[1]).String()
+				if line.long {
+					lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
+				}
 			case line.between:
 				lead.From, lead.To = l.onward().String(), l.onward().Opposite().String()
 				fallthrough
@@ -68,6 +83,29 @@ func (l *layout) lead(edit *diagram.LayOut) {
 			edit.Led = append(edit.Led, lead)
 		}
 	}
+	return total
+}
+
+// judge counts what is bad about courses.
+func judge(courses []routing.Course) (s Score) {
+	for i := range courses {
+		c := &courses[i]
+		if c.Cuts {
+			s.Cut++
+		}
+		s.Crossings += len(c.Hops)
+		s.Bends += c.Points.Bends()
+		s.Length += c.Points.Length()
+	}
+	return s
+}
+
+// turnSide returns a side of the drawing as it is on the sheet.
+func (l *layout) turnSide(s geometry.Side) geometry.Side {
+	if l.down {
+		return [...]geometry.Side{geometry.Top: geometry.Left, geometry.Right: geometry.Bottom, geometry.Bottom: geometry.Right, geometry.Left: geometry.Top}[s]
+	}
+	return s
 }
 
 // onward is the side on which the flow leaves a step.
@@ -102,6 +140,9 @@ func (l *layout) loops(d *layered.Drawing, edges []layered.Edge, which []int) {
 		c := l.s.Connectors[l.links[which[i]]]
 		if !d.Back[i] || e.From == e.To || d.Across[e.From] != d.Across[e.To] || d.Layer[e.From] != d.Layer[e.To]+1 {
 			continue
+		}
+		if !slices.ContainsFunc(edges, func(o layered.Edge) bool { return o.From == e.To && o.To == e.From }) {
+			continue // straight back is clear enough
 		}
 		for _, far := range [2]int{1, 0} {
 			stands := func(id string) bool {

@@ -33,7 +33,10 @@ func (l *layout) intoPools(d *layered.Drawing) {
 		l.put(i, d.Along[i]+along[d.Layer[i]], d.Across[i]+shift[l.bandOf(sym)])
 	}
 	for i, k := range l.links {
-		if d.Long[i] {
+		switch {
+		case d.Sides != nil:
+			l.lines[k] = line{planned: true, sides: d.Sides[i], crossed: d.Crossed[i], long: d.Long[i], at: d.Lines[i] + shift[d.LineBands[i]]}
+		case d.Long[i]:
 			l.lines[k] = line{at: d.Lines[i] + shift[d.LineBands[i]], crossed: d.Crossed[i]}
 		}
 	}

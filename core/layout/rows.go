@@ -118,6 +118,8 @@ func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across 
 		from, to := d.Layer[p.edges[i].From], d.Layer[p.edges[i].To]
 		r := row[from]
 		switch {
+		case d.Sides != nil && r == row[to]:
+			l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], crossed: d.Crossed[i], long: d.Long[i], at: top[r] + d.Lines[i] - lo[r]}
 		case d.Long[i] && r == row[to]:
 			l.lines[l.links[k]] = line{at: top[r] + d.Lines[i] - lo[r], crossed: d.Crossed[i]}
 		case row[to] == r+1 && from == last[r] && to == first[r+1]:
