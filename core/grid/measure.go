@@ -26,6 +26,7 @@ func (b *board) measure(d *layered.Drawing) *layered.Drawing {
 		out.Sides[k], out.Crossed[k] = [2]geometry.Side{q.from, q.to}, b.met(k, q, len(b.paths))
 	}
 	b.columns(out)
+	out.Before, out.After = room(b.deepest(false, -1)), room(b.deepest(false, b.rows-1))
 	y := b.rowsOf(out)
 	inChannel := map[int]int{}
 	for _, k := range b.order {
@@ -48,6 +49,14 @@ func (b *board) measure(d *layered.Drawing) *layered.Drawing {
 		}
 	}
 	return out
+}
+
+// room is what lines beside each other take outside the first or the last row.
+func room(lines int) int {
+	if lines == 0 {
+		return 0
+	}
+	return lineApart + track*(lines-1)
 }
 
 // columns places the columns along the flow: each as long as its longest node, and as far from the next as the

@@ -83,6 +83,8 @@ type Drawing struct {
 	// Crossings is how often edges cross between the layers, as far as the
 	// order decides it.
 	Crossings int
+	// Before and After are the room that lines need outside the first and the last row.
+	Before, After int
 }
 
 // Draw computes the drawing of a graph, or nil when it was told not to go on.

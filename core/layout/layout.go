@@ -124,6 +124,22 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 	}
 	l.around()
 	l.grow()
+	edit, courses := l.tried()
+	for range 4 { // pools hold their lines, too
+		if edit == nil || len(w.IDs) > 0 || !l.hold(courses) {
+			break
+		}
+		edit, courses = l.tried()
+	}
+	if courses == nil {
+		return edit, Score{Cut: 1 << 30}
+	}
+	return edit, judge(courses)
+}
+
+// tried makes the edit of what was found, and returns it with the courses that connectors have after it; none
+// where it cannot be made.
+func (l *layout) tried() (*diagram.LayOut, []routing.Course) {
 	l.legends()
 	edit := l.edit()
 	if l.turned {
@@ -133,11 +149,13 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 		for i := range edit.Pools {
 			edit.Pools[i].X, edit.Pools[i].Y = edit.Pools[i].Y, edit.Pools[i].X
 		}
-		l.s, l.down = s, true
+		axes := l.s
+		l.s, l.down = l.m.Sheet(l.s.ID), true
+		defer func() { l.s, l.down = axes, false }()
 	}
-	trial, err := diagram.Attempt(m, edit)
+	trial, err := diagram.Attempt(l.m, edit)
 	if err != nil {
-		return edit, Score{Cut: 1 << 30}
+		return edit, nil
 	}
 	defer trial.Rollback()
 	return edit, l.lead(edit)
@@ -199,7 +217,11 @@ type lane struct {
 
 // edit makes the edit of what was found.
 func (l *layout) edit() *diagram.LayOut {
-	e := &diagram.LayOut{Sheet: l.s.ID, Pools: l.pools}
+	e := &diagram.LayOut{Sheet: l.s.ID}
+	for _, f := range l.pools { // l.pools may grow again
+		f.Heights = slices.Clone(f.Heights)
+		e.Pools = append(e.Pools, f)
+	}
 	for _, sym := range l.s.Symbols {
 		if b, ok := l.boxes[sym.ID]; ok && !sym.Locked && (b != sym.Box || len(l.pools) > 0) {
 			e.Boxes = append(e.Boxes, diagram.Place{ID: sym.ID, Box: b})
@@ -561,6 +583,7 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 			}
 			lo, hi = min(lo, d.Across[i]-n.Near), max(hi, d.Across[i]+n.Far)
 		}
+		lo, hi = lo-d.Before, hi+d.After
 		for i, v := range part.nodes {
 			l.put(v, from+d.Along[i], across+d.Across[i]-lo)
 		}

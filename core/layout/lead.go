@@ -14,12 +14,13 @@ import (
 // layers has kept a line free for one, and its own course crosses more than it
 // does there, a stretch is laid on that line. One that goes on in the next row
 // leaves at the end of its row, runs between the two, and comes in at the
-// beginning: five stretches, four bends. The edit has been made on trial.
-func (l *layout) lead(edit *diagram.LayOut) Score {
+// beginning: five stretches, four bends. The edit has been made on trial. It returns
+// the courses that all connectors have then.
+func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	var r routing.Router
 	s := scene.Links(l.m, l.s)
 	courses := r.Route(s)
-	before, total := crossings(courses, len(s.Links)), judge(courses)
+	before := crossings(courses, len(s.Links))
 	led := map[int]bool{}
 	for k := range s.Links {
 		c := l.s.Connectors[k]
@@ -44,12 +45,14 @@ func (l *layout) lead(edit *diagram.LayOut) Score {
 		}
 		led[k] = true
 	}
+	if len(led) == 0 {
+		return l.asPlanned(edit, &r, s, courses)
+	}
 	for range 2 {
 		if len(led) == 0 {
-			return total
+			return courses
 		}
-		courses := r.Route(s)
-		total = judge(courses)
+		courses = r.Route(s)
 		after := crossings(courses, len(s.Links))
 		worse := false
 		for k := range s.Links {
@@ -83,7 +86,41 @@ func (l *layout) lead(edit *diagram.LayOut) Score {
 			edit.Led = append(edit.Led, lead)
 		}
 	}
-	return total
+	return courses
+}
+
+// asPlanned has connectors leave and arrive by the sides they have in the drawing, where they took others and that
+// makes the whole worse: the room between the rows is that which the drawing needs.
+func (l *layout) asPlanned(edit *diagram.LayOut, r *routing.Router, s routing.Scene, courses []routing.Course) []routing.Course {
+	before := judge(courses)
+	var pinned []int
+	for k := range s.Links {
+		c := l.s.Connectors[k]
+		line, ok := l.lines[k]
+		if !ok || !line.planned || c.Locked || c.Course != diagram.Angled {
+			continue
+		}
+		from, to := l.turnSide(line.sides[0]), l.turnSide(line.sides[1])
+		if from != courses[k].FromSide || to != courses[k].ToSide {
+			pinned = append(pinned, k)
+			s.Links[k].FromSide, s.Links[k].ToSide = int(from), int(to)
+		}
+	}
+	if len(pinned) == 0 {
+		return courses
+	}
+	courses = r.Route(s) // r keeps what it returned before in other places
+	if after := judge(courses); after.Cut > before.Cut || after.Crossings > before.Crossings || after.Bends >= before.Bends {
+		for _, k := range pinned {
+			s.Links[k].FromSide, s.Links[k].ToSide = routing.Any, routing.Any
+		}
+		return r.Route(s)
+	}
+	for _, k := range pinned {
+		sides := l.lines[k].sides
+		edit.Led = append(edit.Led, diagram.Lead{ID: l.s.Connectors[k].ID, From: l.turnSide(sides[0]).String(), To: l.turnSide(sides[1]).String()})
+	}
+	return courses
 }
 
 // judge counts what is bad about courses.

@@ -5,6 +5,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
+	"plaintracer/core/routing"
 )
 
 // intoPools puts the steps into their lanes, which get the room they need. Where
@@ -218,6 +219,81 @@ func (l *layout) grow() {
 	}
 }
 
+// hold widens pools in which lines run on the edge or outside it, and reports whether it did.
+func (l *layout) hold(courses []routing.Course) bool {
+	const clear = arrange.Grid
+	widened := false
+	for k := range l.pools {
+		f := &l.pools[k]
+		inside := func(id string) bool {
+			sym := l.s.Symbol(id)
+			if sym == nil {
+				return false
+			}
+			pool, _ := l.s.LaneAt(sym.Centre())
+			return pool != nil && pool.ID == f.ID
+		}
+		box := l.frame(f)
+		before, after, ahead := 0, 0, 0
+		for i := range courses {
+			c := l.s.Connectors[i]
+			if !inside(c.From.Symbol) || !inside(c.To.Symbol) {
+				continue
+			}
+			for _, p := range courses[i].Points {
+				if l.turned {
+					p = p.Turned(true)
+				}
+				before = max(before, box.Y+stageHead(l.s.Pool(f.ID))+clear-p.Y)
+				after = max(after, p.Y+clear-box.Bottom())
+				ahead = max(ahead, p.X+clear-box.Right())
+			}
+		}
+		if before+after+ahead == 0 || len(f.Heights) == 0 {
+			continue
+		}
+		widened = true
+		f.Heights[0] += before
+		f.Heights[len(f.Heights)-1] += after
+		for j := range l.pools {
+			l.pools[j].W += ahead
+		}
+		l.push(box.Y-lead, before) // with the lines that ran outside it
+		l.push(box.Bottom()+before+lead, after)
+		for j := k + 1; j < len(l.pools); j++ {
+			l.pools[j].Y += before + after
+		}
+	}
+	return widened
+}
+
+// push moves everything that lies beyond a place across the flow farther away.
+func (l *layout) push(from, by int) {
+	if by == 0 {
+		return
+	}
+	for id, b := range l.boxes {
+		if b.Y >= from {
+			l.boxes[id] = b.Moved(geometry.Point{Y: by})
+		}
+	}
+	for c, line := range l.lines {
+		if line.at >= from {
+			line.at += by
+			l.lines[c] = line
+		}
+	}
+}
+
+// frame returns the box of a pool with its new frame.
+func (l *layout) frame(f *diagram.PoolFrame) geometry.Box {
+	b := geometry.Box{X: f.X, Y: f.Y, W: f.W, H: stageHead(l.s.Pool(f.ID))}
+	for _, h := range f.Heights {
+		b.H += h
+	}
+	return b
+}
+
 // bounds returns the box around what is laid out, as it stands now.
 func (l *layout) bounds() geometry.Box {
 	var out geometry.Box
@@ -294,11 +370,7 @@ func (l *layout) legends() {
 	for i, p := range l.s.Pools {
 		b := p.Box()
 		if i < len(l.pools) {
-			f := l.pools[i]
-			b = geometry.Box{X: f.X, Y: f.Y, W: f.W, H: stageHead(p)}
-			for _, h := range f.Heights {
-				b.H += h
-			}
+			b = l.frame(&l.pools[i])
 		}
 		taken = append(taken, b)
 	}

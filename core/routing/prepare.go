@@ -86,7 +86,8 @@ func reach(p, q geometry.Point) int {
 
 // pastLines returns the coordinates of the lines that run past box i above, to
 // the right, below and to the left: at the clearance, or in the middle of the
-// gap to the nearest box on that side when that is narrower.
+// gap to the nearest box on that side when that is narrower. Past the ends of
+// what heads a frame they run inside it.
 func (r *Router) pastLines(i int) [4]int {
 	b := r.scene.Boxes[i]
 	gap := [4]int{2 * Clearance, 2 * Clearance, 2 * Clearance, 2 * Clearance}
@@ -110,6 +111,13 @@ func (r *Router) pastLines(i int) [4]int {
 			} else if d := o.X - b.Right(); d >= 0 {
 				gap[geometry.Right] = min(gap[geometry.Right], d)
 			}
+		}
+	}
+	if r.scene.heads(i) {
+		if b.H > b.W {
+			gap[geometry.Top], gap[geometry.Bottom] = -2*Clearance, -2*Clearance
+		} else {
+			gap[geometry.Left], gap[geometry.Right] = -2*Clearance, -2*Clearance
 		}
 	}
 	return [4]int{b.Y - gap[0]/2, b.Right() + gap[1]/2, b.Bottom() + gap[2]/2, b.X - gap[3]/2}

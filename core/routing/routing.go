@@ -143,12 +143,17 @@ type Scene struct {
 	Meet  func(box int, side geometry.Side, at int) int
 	// Open marks boxes that are not an obstacle; it may be shorter than Boxes.
 	Open  []bool
+	// Heads marks boxes that head a frame on its whole side. What runs past the ends of one does so inside the
+	// frame; like Open it may be shorter than Boxes.
+	Heads []bool
 	Links []Link
 	// Down says that the flow normally runs downwards, not to the right.
 	Down bool
 }
 
 func (s *Scene) open(box int) bool { return box < len(s.Open) && s.Open[box] }
+
+func (s *Scene) heads(box int) bool { return box < len(s.Heads) && s.Heads[box] }
 
 // Course is the way of one connector.
 type Course struct {

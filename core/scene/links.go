@@ -50,7 +50,7 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	out := &l.Scene
 	out.Down = m.Direction == diagram.Downwards
 	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
-	out.Reach, out.Open = out.Reach[:0], out.Open[:0]
+	out.Reach, out.Open, out.Heads = out.Reach[:0], out.Open[:0], out.Heads[:0]
 	if l.place == nil {
 		l.place, l.link = map[string]int{}, map[string]int{}
 		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
@@ -79,12 +79,14 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 		out.Glue = append(out.Glue, d.glue)
 		out.Reach = append(out.Reach, d.reach)
 		out.Open = append(out.Open, symbols.Of(sym.Kind).Hollow)
+		out.Heads = append(out.Heads, false)
 	}
 	for _, p := range s.Pools {
 		b := p.Own(p.Box())
 		b.W = p.Heads()
 		b = p.Own(b)
 		out.Boxes = append(out.Boxes, b)
+		out.Heads = append(out.Heads, true)
 		out.Glue = append(out.Glue, [4]geometry.Point{})
 		out.Reach = append(out.Reach, [4]int{})
 	}
