@@ -241,7 +241,7 @@ func (e *Editor) ownersIntoLanes() {
 		e.refuse(err)
 		return
 	}
-	e.give(&Task{Map: e.m, Sheet: s.ID}, job{way: e.m.Direction, first: before, sheet: s.ID})
+	e.give(&Task{Map: e.m, Sheet: s.ID, Afresh: true}, job{way: e.m.Direction, first: before, sheet: s.ID})
 	trial.Rollback()
 }
 

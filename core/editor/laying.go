@@ -16,6 +16,8 @@ type Task struct {
 	Sheet string       `json:"sheet"`
 	IDs   []string     `json:"ids,omitempty"`
 	Down  bool         `json:"down,omitempty"`
+	// Afresh lets steps leave the rows and columns in which they stand.
+	Afresh bool `json:"afresh,omitempty"`
 	// Over lets the flow go on over further sheets; what comes new gets ids that
 	// begin with Prefix.
 	Over   bool   `json:"over,omitempty"`
@@ -34,7 +36,7 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 	if s == nil {
 		return nil, fmt.Errorf("the sheet %q is not there any more", t.Sheet)
 	}
-	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Tell: tell}
+	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Afresh: t.Afresh, Tell: tell}
 	if t.Over {
 		n := 0
 		edit, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })
@@ -61,7 +63,8 @@ type job struct {
 }
 
 // layOut asks for the whole arrangement: of what is selected, or of the sheet; in
-// a direction, or in that of the map; or over as many sheets as it takes.
+// a direction, or in that of the map; afresh, without regard to where the steps
+// stand; or over as many sheets as it takes.
 func (e *Editor) layOut(arg string) {
 	e.drop()
 	s := e.Sheet()
@@ -80,6 +83,7 @@ func (e *Editor) layOut(arg string) {
 	if len(t.IDs) > 0 || len(s.Pools) > 0 {
 		way = e.m.Direction
 	}
+	t.Afresh = arg == "afresh" || way != e.m.Direction
 	e.give(t, job{way: way, sheet: s.ID, over: t.Over})
 }
 
@@ -99,7 +103,7 @@ func (e *Editor) Worked(answer []byte) {
 		if e.job.over {
 			e.say("The sheet fits its paper as it is.")
 		} else {
-			e.say("Nothing to do: everything is laid out already.")
+			e.say("Nothing to do: everything is laid out already. Lay out afresh does not keep to the rows and columns there are.")
 		}
 		return
 	}

@@ -21,6 +21,7 @@ func moveAndLineUpCommands() []command {
 				{title: "Lay out", key: "Alt+Y", words: "arrange whole flow automatic layout tidy"},
 				{arg: "right", aside: true, title: "Lay out from left to right", words: "arrange direction layout"},
 				{arg: "down", aside: true, title: "Lay out from top to bottom", words: "arrange direction layout"},
+				{arg: "afresh", aside: true, title: "Lay out afresh, without regard to where steps stand", words: "anew rearrange layout"},
 				{arg: "over", aside: true, title: "Lay out over several sheets", words: "continue next page reference"},
 			},
 		},

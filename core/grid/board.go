@@ -55,6 +55,8 @@ type board struct {
 	// trying says that paths are only looked for to see what a move is worth.
 	trying bool
 	saved  []path
+	// held marks the nodes that stay where they are unless much is gained; nil where none does.
+	held []bool
 }
 
 // port counts what leaves and what arrives at a side.

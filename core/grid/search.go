@@ -147,7 +147,11 @@ func (b *board) moves() {
 			if o.most <= best || i == tries {
 				break
 			}
-			if gain := b.gain(v, o.at); gain > best {
+			gain := b.gain(v, o.at)
+			if b.held != nil && b.held[v] {
+				gain -= perHeld
+			}
+			if gain > best {
 				best, at = gain, o.at
 			}
 		}

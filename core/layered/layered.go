@@ -27,6 +27,8 @@ type Node struct {
 	Along, Near, Far int
 	// Band is the band it stays in, Stage the stage; None for none.
 	Band, Stage int
+	// At is where it stands now, its middle along the flow and across it; drawings that keep to that need it.
+	At geometry.Point
 }
 
 // Edge leads from one node to another.

@@ -48,6 +48,8 @@ type Wish struct {
 	// Long leaves a flow that is longer than the paper in one line, instead of
 	// setting it in rows.
 	Long bool
+	// Afresh arranges steps without regard to where they stand.
+	Afresh bool
 	// Tell hears how far the work has come, and says whether to go on; it may be
 	// nil.
 	Tell func(done, of int) bool
@@ -57,16 +59,25 @@ type Wish struct {
 // would move, or when it was stopped.
 //
 // The sheet is drawn on a grid. Where lines cross there, it is drawn in layers as well, whose order is chosen for
-// few crossings, and the better one of the two is taken.
+// few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
+// already do about as well, they stay in them.
 func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 	edit, found := draw(m, s, w, grid.Draw)
-	if edit == nil || found.Crossings == 0 {
-		return idle(m, edit)
+	if edit == nil {
+		return nil
 	}
-	if other, o := draw(m, s, w, layered.Draw); other != nil && o.Better(found) {
-		edit = other
+	if found.Crossings > 0 {
+		if other, o := draw(m, s, w, layered.Draw); other != nil && o.Better(found) {
+			edit, found = other, o
+		}
 	}
-	return idle(m, edit)
+	if edit = idle(m, edit); edit == nil || w.Afresh {
+		return edit
+	}
+	if kept, k := draw(m, s, w, grid.Keep); kept != nil && !found.muchBetter(k) {
+		return idle(m, kept)
+	}
+	return edit
 }
 
 // idle returns nil in place of an edit that changes nothing.
@@ -85,8 +96,12 @@ func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
 	return edit
 }
 
-// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Length is that of all lines.
-type Score struct{ Cut, Crossings, Bends, Length int }
+// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Length is that of all lines;
+// Size is what they need.
+type Score struct {
+	Cut, Crossings, Bends, Length int
+	Size                          geometry.Point
+}
 
 // Measure judges a sheet as it is.
 func Measure(m *diagram.Map, s *diagram.Sheet) Score {
@@ -95,9 +110,17 @@ func Measure(m *diagram.Map, s *diagram.Sheet) Score {
 }
 
 // Better weighs crossings against bends: a crossing is worth six of them.
-func (s Score) Better(o Score) bool {
-	weigh := func(s Score) int { return (1000*s.Cut+6*s.Crossings+s.Bends)*400*px + s.Length }
-	return weigh(s) < weigh(o)
+func (s Score) Better(o Score) bool { return s.weight() < o.weight() }
+
+const perBend = 400 * px
+
+func (s Score) weight() int { return (1000*s.Cut+6*s.Crossings+s.Bends)*perBend + s.Length }
+
+// muchBetter reports whether a score is so much better that steps may leave the places where people know them: by
+// more than three bends and an eighth of all, or by much space.
+func (s Score) muchBetter(o Score) bool {
+	much := 3*perBend + s.weight()/8
+	return s.weight()+much < o.weight() || (s.Size.X+2*arrange.Gap)*5/4 < o.Size.X || (s.Size.Y+2*arrange.Gap)*5/4 < o.Size.Y
 }
 
 // draw makes the edit with one way of drawing graphs; nil when it was stopped.
@@ -331,7 +354,7 @@ func (l *layout) box(sym *diagram.Symbol, along, across int) geometry.Box {
 func (l *layout) node(i int) layered.Node {
 	sym := l.list[i]
 	along, across := l.sizes(sym.Box)
-	n := layered.Node{Along: along, Near: across / 2, Far: across - across/2, Band: layered.None, Stage: layered.None}
+	n := layered.Node{Along: along, Near: across / 2, Far: across - across/2, Band: layered.None, Stage: layered.None, At: sym.Centre().Turned(l.down)}
 	for _, remarks := range [2]bool{true, false} {
 		length, width := l.row(i, remarks)
 		if length == 0 {

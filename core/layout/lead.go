@@ -125,8 +125,16 @@ func (l *layout) asPlanned(edit *diagram.LayOut, r *routing.Router, s routing.Sc
 
 // judge counts what is bad about courses.
 func judge(courses []routing.Course) (s Score) {
+	var all geometry.Box
 	for i := range courses {
 		c := &courses[i]
+		if len(c.Points) > 0 {
+			if box := c.Points.Bounds(); i == 0 {
+				all = box
+			} else {
+				all = all.Union(box)
+			}
+		}
 		if c.Cuts {
 			s.Cut++
 		}
@@ -134,6 +142,7 @@ func judge(courses []routing.Course) (s Score) {
 		s.Bends += c.Points.Bends()
 		s.Length += c.Points.Length()
 	}
+	s.Size = geometry.Point{X: all.W, Y: all.H}
 	return s
 }
 

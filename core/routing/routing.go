@@ -142,7 +142,7 @@ type Scene struct {
 	Reach [][4]int
 	Meet  func(box int, side geometry.Side, at int) int
 	// Open marks boxes that are not an obstacle; it may be shorter than Boxes.
-	Open  []bool
+	Open []bool
 	// Heads marks boxes that head a frame on its whole side. What runs past the ends of one does so inside the
 	// frame; like Open it may be shorter than Boxes.
 	Heads []bool
