@@ -7,8 +7,11 @@ const (
 	// row before comes in.
 	ahead = 3 * margin / 4
 	// perCut is what a connector from one row to the next costs in the choice of
-	// the places to break, measured in the room a row leaves empty.
-	perCut = 400 * px
+	// the places to break, measured in the room a row leaves empty: more than any
+	// row leaves, so that no decision is parted from its branches without need.
+	perCut = 4000 * px
+	// perLonely is what a row of one or two symbols costs.
+	perLonely = 2000 * px
 )
 
 // rows breaks a drawing that is longer than a line of the paper into rows, and
@@ -18,6 +21,13 @@ const (
 func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 	n := len(d.Layers)
 	crossing := make([]int, n+1) // connectors that pass between layer i-1 and i
+	stand := make([]int, n+1)    // steps before layer i
+	for _, l := range d.Layer {
+		stand[l+1]++
+	}
+	for i := range n {
+		stand[i+1] += stand[i]
+	}
 	for _, e := range edges {
 		a, b := d.Layer[e.From], d.Layer[e.To]
 		if a > b {
@@ -48,6 +58,9 @@ func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 			w := way{best[from].rows + 1, best[from].cost, from}
 			if from > 0 {
 				w.cost += crossing[from] * perCut
+			}
+			if stand[i]-stand[from] < 3 {
+				w.cost += perLonely
 			}
 			empty := (room - long) / px
 			w.cost += empty * empty / line * px // so that rows are about equal
