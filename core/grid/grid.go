@@ -26,8 +26,10 @@ const px = geometry.Px
 const largest = 600
 
 // Draw draws a graph on a grid, or returns nil when it was told not to go on.
-func Draw(g layered.Graph) *layered.Drawing {
-	d := layered.Draw(g)
+func Draw(g layered.Graph) *layered.Drawing { return From(g, layered.Draw(g)) }
+
+// From is Draw for a graph whose drawing in layers is known.
+func From(g layered.Graph, d *layered.Drawing) *layered.Drawing {
 	if d == nil || len(g.Nodes) < 2 || len(g.Nodes) > largest {
 		return d
 	}

@@ -18,17 +18,18 @@ const (
 // Keep draws a graph with its steps in the columns and rows in which they stand now (Node.At). A step moves only
 // where that saves several bends, or where it stands in line with nothing, as one does that has just been set down.
 // People find their way by where things were: Misue, Eades, Lai and Sugiyama, Layout Adjustment and the Mental Map,
-// 1995; from memory. It returns nil when it was told not to go on, or when the steps stand in no order.
+// 1995; from memory. It returns nil when the steps stand in no order.
 func Keep(g layered.Graph) *layered.Drawing {
-	d := layered.Draw(g)
-	if d == nil || len(g.Nodes) < 2 || len(g.Nodes) > largest {
+	if len(g.Nodes) < 2 || len(g.Nodes) > largest {
 		return nil
 	}
+	d := &layered.Drawing{}
 	d.Layer = inLine(&g, func(v int) int { return g.Nodes[v].At.X }, func(int) int { return 0 }, g.Gap, func(v int) int { return g.Nodes[v].Along })
 	d.Across = inLine(&g, func(v int) int { return g.Nodes[v].At.Y }, func(v int) int { return g.Nodes[v].Band }, g.Apart, func(v int) int { return g.Nodes[v].Near + g.Nodes[v].Far })
 	if !apart(&g, d) {
 		return nil
 	}
+	d.Back = layered.BackEdges(&g)
 	b := newBoard(&g, d)
 	b.held = make([]bool, len(g.Nodes))
 	for v, n := range g.Nodes {

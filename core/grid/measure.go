@@ -20,10 +20,10 @@ func (b *board) measure(d *layered.Drawing) *layered.Drawing {
 	g, n := b.g, len(b.at)
 	out := &layered.Drawing{Back: d.Back, Along: make([]int, n), Across: make([]int, n), Layer: make([]int, n), Order: make([]int, n),
 		Lines: make([]int, len(g.Edges)), Long: make([]bool, len(g.Edges)), LineBands: make([]int, len(g.Edges)), Crossed: make([]int, len(g.Edges))}
-	out.Sides = make([][2]geometry.Side, len(g.Edges))
+	out.Sides, out.Bends = make([][2]geometry.Side, len(g.Edges)), make([]int, len(g.Edges))
 	for _, k := range b.order {
 		q := &b.paths[k]
-		out.Sides[k], out.Crossed[k] = [2]geometry.Side{q.from, q.to}, b.met(k, q, len(b.paths))
+		out.Sides[k], out.Bends[k], out.Crossed[k] = [2]geometry.Side{q.from, q.to}, q.bends(), b.met(k, q, len(b.paths))
 	}
 	b.columns(out)
 	out.Before, out.After = room(b.deepest(false, -1)), room(b.deepest(false, b.rows-1))

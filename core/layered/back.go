@@ -9,13 +9,13 @@ import (
 // which the fewest edges that lead back are found exactly.
 const smallCycle = 14
 
-// backEdges marks the edges that lead back: without them nothing leads round.
+// BackEdges marks the edges that lead back: without them nothing leads round.
 // Among nodes that lead round to each other, the one that is reached first
 // comes first, and from there as few edges as possible lead back: exactly so in
 // small circles (by dynamic programming over the sets of nodes that come first,
 // Lawler 1964), by sifting in large ones. Of equals, the edge back is one that a
 // walk from the start takes last.
-func backEdges(g *Graph) []bool {
+func BackEdges(g *Graph) []bool {
 	n := len(g.Nodes)
 	out := make([][]int, n) // edges by their place
 	in := make([]int, n)

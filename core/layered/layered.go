@@ -82,6 +82,8 @@ type Drawing struct {
 	// Sides are those by which each edge was meant to leave and arrive, Right being onward and Bottom the side
 	// of the last band; nil where nothing was said of that.
 	Sides [][2]geometry.Side
+	// Bends is how many bends each edge was meant to have; nil with Sides.
+	Bends []int
 	// Crossings is how often edges cross between the layers, as far as the
 	// order decides it.
 	Crossings int
@@ -134,7 +136,7 @@ func (d *Drawing) mirror(g *Graph) {
 }
 
 func draw(g Graph) *Drawing {
-	d := &Drawing{Back: backEdges(&g)}
+	d := &Drawing{Back: BackEdges(&g)}
 	n := newNet(&g, d.Back)
 	d.Layer = n.layer[:len(g.Nodes)]
 	if !n.arrange() {

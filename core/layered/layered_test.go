@@ -68,7 +68,7 @@ func TestWithoutBackEdgesNothingLeadsRound(t *testing.T) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		n := 2 + r.IntN(60)
 		g := random(r, n, r.IntN(4*n))
-		if _, err := topo.Sort(directed(&g, backEdges(&g))); err != nil {
+		if _, err := topo.Sort(directed(&g, BackEdges(&g))); err != nil {
 			t.Fatalf("seed %d: %v", seed, err)
 		}
 	}
@@ -135,7 +135,7 @@ func TestLoopLeadsBackOnce(t *testing.T) {
 		for v := range n {
 			g.Edges = append(g.Edges, Edge{From: v, To: (v + 1) % n})
 		}
-		back := backEdges(&g)
+		back := BackEdges(&g)
 		for k, b := range back {
 			if b != (k == n) {
 				t.Errorf("a loop of %d: edge %d leads back: %v", n, k, b)
@@ -247,7 +247,7 @@ func TestCrossingsAreThoseOfAllPairs(t *testing.T) {
 	for seed := range uint64(200) {
 		r := rand.New(rand.NewPCG(seed, 4))
 		g := random(r, 4+r.IntN(30), 5+r.IntN(60))
-		n := newNet(&g, backEdges(&g))
+		n := newNet(&g, BackEdges(&g))
 		n.arrange()
 		want := 0
 		for _, layer := range n.order {
@@ -447,7 +447,7 @@ func TestLanesCrossLittle(t *testing.T) {
 	for seed := range uint64(n) {
 		g := graphOf(processes.Make(seed, processes.Shape{Steps: 100, Lanes: 4, Strays: 3}))
 		d := Draw(g)
-		net := newNet(&g, backEdges(&g))
+		net := newNet(&g, BackEdges(&g))
 		net.arrange()
 		r := rand.New(rand.NewPCG(seed, 7))
 		best := -1

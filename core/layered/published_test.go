@@ -108,7 +108,7 @@ func TestAllToAllCrossesInEveryOrder(t *testing.T) {
 
 // leadingBack counts the edges that lead back.
 func leadingBack(g *Graph) (n int) {
-	for _, b := range backEdges(g) {
+	for _, b := range BackEdges(g) {
 		if b {
 			n++
 		}

@@ -13,7 +13,7 @@ func shuffled(r *rand.Rand, nodes, edges int) *net {
 	for v := range g.Nodes {
 		g.Nodes[v].Band = r.IntN(g.Bands)
 	}
-	n := newNet(&g, backEdges(&g))
+	n := newNet(&g, BackEdges(&g))
 	n.begin(true)
 	for _, layer := range n.order {
 		r.Shuffle(len(layer), func(i, j int) { layer[i], layer[j] = layer[j], layer[i] })

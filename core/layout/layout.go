@@ -62,12 +62,13 @@ type Wish struct {
 // few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
 // already do about as well, they stay in them.
 func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
-	edit, found := draw(m, s, w, grid.Draw)
+	var layers inLayers
+	edit, found := draw(m, s, w, func(g layered.Graph) *layered.Drawing { return grid.From(g, layers.draw(g)) })
 	if edit == nil {
 		return nil
 	}
 	if found.Crossings > 0 {
-		if other, o := draw(m, s, w, layered.Draw); other != nil && o.Better(found) {
+		if other, o := draw(m, s, w, layers.draw); other != nil && o.Better(found) {
 			edit, found = other, o
 		}
 	}
@@ -78,6 +79,24 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 		return idle(m, kept)
 	}
 	return edit
+}
+
+// inLayers draws graphs in layers, each of them once.
+type inLayers struct {
+	graphs   []layered.Graph
+	drawings []*layered.Drawing
+}
+
+func (l *inLayers) draw(g layered.Graph) *layered.Drawing {
+	for i, o := range l.graphs {
+		if o.Gap == g.Gap && o.Apart == g.Apart && slices.Equal(o.Nodes, g.Nodes) && slices.Equal(o.Edges, g.Edges) {
+			return l.drawings[i]
+		}
+	}
+	d := layered.Draw(g)
+	g.Nodes, g.Edges = slices.Clone(g.Nodes), slices.Clone(g.Edges)
+	l.graphs, l.drawings = append(l.graphs, g), append(l.drawings, d)
+	return d
 }
 
 // idle returns nil in place of an edit that changes nothing.
@@ -216,6 +235,8 @@ type layout struct {
 	// taken are the symbols that are laid out, fixed the boxes of those that stay.
 	taken map[string]bool
 	fixed []geometry.Box
+	// router keeps what it has found from one trial to the next.
+	router routing.Router
 }
 
 // line is a place across the flow that is kept free for a long connector, and how
@@ -229,6 +250,7 @@ type line struct {
 	// planned says that the drawing has sides for it.
 	planned bool
 	sides   [2]geometry.Side
+	bends   int
 	// long says that it is to run on the place at; one without a plan does in any case.
 	long bool
 }
@@ -613,7 +635,7 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 		for i, k := range part.which {
 			switch {
 			case d.Sides != nil:
-				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], crossed: d.Crossed[i], long: d.Long[i], at: across + d.Lines[i] - lo}
+				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: across + d.Lines[i] - lo}
 			case d.Long[i]:
 				l.lines[l.links[k]] = line{at: across + d.Lines[i] - lo, crossed: d.Crossed[i]}
 			}

@@ -17,7 +17,7 @@ import (
 // beginning: five stretches, four bends. The edit has been made on trial. It returns
 // the courses that all connectors have then.
 func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
-	var r routing.Router
+	r := &l.router
 	s := scene.Links(l.m, l.s)
 	courses := r.Route(s)
 	before := crossings(courses, len(s.Links))
@@ -46,7 +46,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 		led[k] = true
 	}
 	if len(led) == 0 {
-		return l.asPlanned(edit, &r, s, courses)
+		return l.asPlanned(edit, s, courses)
 	}
 	for range 2 {
 		if len(led) == 0 {
@@ -91,9 +91,10 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 
 // asPlanned has connectors leave and arrive by the sides they have in the drawing, where they took others and that
 // makes the whole worse: the room between the rows is that which the drawing needs.
-func (l *layout) asPlanned(edit *diagram.LayOut, r *routing.Router, s routing.Scene, courses []routing.Course) []routing.Course {
-	before := judge(courses)
+func (l *layout) asPlanned(edit *diagram.LayOut, s routing.Scene, courses []routing.Course) []routing.Course {
+	r, before := &l.router, judge(courses)
 	var pinned []int
+	spared := 0 // bends, at the best
 	for k := range s.Links {
 		c := l.s.Connectors[k]
 		line, ok := l.lines[k]
@@ -103,24 +104,34 @@ func (l *layout) asPlanned(edit *diagram.LayOut, r *routing.Router, s routing.Sc
 		from, to := l.turnSide(line.sides[0]), l.turnSide(line.sides[1])
 		if from != courses[k].FromSide || to != courses[k].ToSide {
 			pinned = append(pinned, k)
-			s.Links[k].FromSide, s.Links[k].ToSide = int(from), int(to)
 		}
+		spared += max(courses[k].Points.Bends()-line.bends, 0)
 	}
-	if len(pinned) == 0 {
+	if len(pinned) == 0 || spared == 0 {
 		return courses
 	}
-	courses = r.Route(s) // r keeps what it returned before in other places
+	was := kept(courses)
+	for _, k := range pinned {
+		s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(l.lines[k].sides[0])), int(l.turnSide(l.lines[k].sides[1]))
+	}
+	courses = r.Route(s)
 	if after := judge(courses); after.Cut > before.Cut || after.Crossings > before.Crossings || after.Bends >= before.Bends {
-		for _, k := range pinned {
-			s.Links[k].FromSide, s.Links[k].ToSide = routing.Any, routing.Any
-		}
-		return r.Route(s)
+		return was
 	}
 	for _, k := range pinned {
 		sides := l.lines[k].sides
 		edit.Led = append(edit.Led, diagram.Lead{ID: l.s.Connectors[k].ID, From: l.turnSide(sides[0]).String(), To: l.turnSide(sides[1]).String()})
 	}
 	return courses
+}
+
+// kept copies courses, which the router uses again.
+func kept(courses []routing.Course) []routing.Course {
+	out := slices.Clone(courses)
+	for i := range out {
+		out[i].Points, out[i].Hops = slices.Clone(out[i].Points), slices.Clone(out[i].Hops)
+	}
+	return out
 }
 
 // judge counts what is bad about courses.

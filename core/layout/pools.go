@@ -36,7 +36,7 @@ func (l *layout) intoPools(d *layered.Drawing) {
 	for i, k := range l.links {
 		switch {
 		case d.Sides != nil:
-			l.lines[k] = line{planned: true, sides: d.Sides[i], crossed: d.Crossed[i], long: d.Long[i], at: d.Lines[i] + shift[d.LineBands[i]]}
+			l.lines[k] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: d.Lines[i] + shift[d.LineBands[i]]}
 		case d.Long[i]:
 			l.lines[k] = line{at: d.Lines[i] + shift[d.LineBands[i]], crossed: d.Crossed[i]}
 		}

@@ -132,7 +132,7 @@ func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across 
 		r := row[from]
 		switch {
 		case d.Sides != nil && r == row[to]:
-			l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], crossed: d.Crossed[i], long: d.Long[i], at: top[r] + d.Lines[i] - lo[r]}
+			l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: top[r] + d.Lines[i] - lo[r]}
 		case d.Long[i] && r == row[to]:
 			l.lines[l.links[k]] = line{at: top[r] + d.Lines[i] - lo[r], crossed: d.Crossed[i]}
 		case row[to] == r+1 && from == last[r] && to == first[r+1]:
