@@ -1,10 +1,14 @@
 #!/bin/sh
-# The browser tests need Chromium; the exports are checked with librsvg's tool.
+# The browser tests need Chromium; exports are checked by programs that did not write them, and with fonts of other scripts.
 set -eu
 missing=""
 command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
 command -v rsvg-convert >/dev/null 2>&1 || missing="$missing librsvg2-bin"
 command -v xmllint >/dev/null 2>&1 || missing="$missing libxml2-utils"
+command -v qpdf >/dev/null 2>&1 || missing="$missing qpdf"
+command -v pdftotext >/dev/null 2>&1 || missing="$missing poppler-utils"
+command -v zipinfo >/dev/null 2>&1 || missing="$missing unzip"
+[ -d /usr/share/fonts/truetype/noto ] || missing="$missing fonts-noto-core"
 [ -z "$missing" ] && exit 0
 echo "installing$missing"
 if [ "$(id -u)" = 0 ]; then as=""; else as="sudo"; fi

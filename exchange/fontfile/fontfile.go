@@ -238,30 +238,15 @@ func (f *File) agrees(file []byte, text string) bool {
 	return true
 }
 
-func (f *File) reduced(text string) (out []byte, err error) {
-	defer broken(&err)
-	f.reducing.Lock()
-	defer f.reducing.Unlock()
-	if f.parsed == nil {
-		if f.parsed, err = font.ParseSFNT(slices.Clone(f.data), 0); err != nil {
-			return nil, fmt.Errorf("the font is broken: %w", err)
-		}
-	}
+func (f *File) reduced(text string) ([]byte, error) {
 	glyphs := []uint16{0}
 	for _, r := range text {
-		if g := f.parsed.GlyphIndex(r); g != 0 {
+		if g := f.GlyphID(r); g != 0 {
 			glyphs = append(glyphs, g)
 		}
 	}
 	slices.Sort(glyphs)
-	was := *f.parsed.Maxp // of which the library changes the original
-	small, err := f.parsed.Subset(slices.Compact(glyphs), font.SubsetOptions{Tables: font.KeepMinTables})
-	if err != nil {
-		return nil, fmt.Errorf("reducing the font: %w", err)
-	}
-	out = undated(small.Write())
-	f.parsed.Maxp = &was
-	return out, nil
+	return f.reducedTo(slices.Compact(glyphs))
 }
 
 // undated takes the time of its making out of a font file, so that the same text
