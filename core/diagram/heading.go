@@ -10,6 +10,10 @@ type Heading struct {
 	Author  string `json:"author,omitempty"`
 	Version string `json:"version,omitempty"`
 	Date    string `json:"date,omitempty"`
+	// Purpose says what the process is for, Scope where it begins and ends and what is left out. They do not
+	// stand on sheets but in the procedure.
+	Purpose string `json:"purpose,omitempty"`
+	Scope   string `json:"scope,omitempty"`
 }
 
 // Field returns a field of the heading by its name, or nil.
@@ -25,12 +29,20 @@ func (h *Heading) Field(name string) *string {
 		return &h.Version
 	case "date":
 		return &h.Date
+	case "purpose":
+		return &h.Purpose
+	case "scope":
+		return &h.Scope
 	}
 	return nil
 }
 
-// HeadingFields are the names of the fields, in the order in which they stand.
-var HeadingFields = []string{"project", "process", "author", "version", "date"}
+// HeadingFields are the names of the fields, in the order in which they stand; HeadingTexts are those that hold
+// paragraphs.
+var (
+	HeadingFields = []string{"project", "process", "author", "version", "date"}
+	HeadingTexts  = []string{"purpose", "scope"}
+)
 
 // Sizes of the frame of a sheet and the strip with its heading.
 const (

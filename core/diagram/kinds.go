@@ -79,6 +79,10 @@ const (
 	across
 	// aside: it says something about the drawing and carries no flow.
 	aside
+	// informs: it is a document or data.
+	informs
+	// remarks: it explains what stands by it to a reader.
+	remarks
 	// ownSize: symbols of the kind do not keep one size together.
 	ownSize
 	// holds: it surrounds others, which move with it.
@@ -102,28 +106,28 @@ var kinds = []struct {
 	{Decision, step | asks},
 	{Terminator, end},
 	{RoundEnd, end},
-	{Data, 0},
-	{Document, 0},
-	{StoredData, 0},
+	{Data, informs},
+	{Document, informs},
+	{StoredData, informs},
 	{Predefined, step},
 	{Reference, reference | ownSize},
 	{SheetReference, reference | ownSize | across},
 	{RoundedProcess, step},
 	{ManualOperation, step},
-	{ManualInput, 0},
+	{ManualInput, informs},
 	{Preparation, step},
 	{ParallelMode, 0},
 	{LoopStart, 0},
 	{LoopEnd, 0},
 	{Delay, step},
-	{Documents, 0},
-	{Database, 0},
-	{InternalStorage, 0},
-	{SequentialStorage, 0},
-	{DirectStorage, 0},
-	{Card, 0},
-	{PunchedTape, 0},
-	{Display, 0},
+	{Documents, informs},
+	{Database, informs},
+	{InternalStorage, informs},
+	{SequentialStorage, informs},
+	{DirectStorage, informs},
+	{Card, informs},
+	{PunchedTape, informs},
+	{Display, informs},
 	{Merge, 0},
 	{Extract, 0},
 	{Sort, 0},
@@ -135,9 +139,9 @@ var kinds = []struct {
 	{Transport, step},
 	{Waiting, step},
 	{Storage, step},
-	{Annotation, aside | ownSize},
-	{Note, aside | ownSize},
-	{CallOut, aside | ownSize},
+	{Annotation, aside | remarks | ownSize},
+	{Note, aside | remarks | ownSize},
+	{CallOut, aside | remarks | ownSize},
 	{PlainText, aside | ownSize | plain},
 	{Ellipsis, aside | ownSize},
 	{Frame, aside | ownSize | holds | anywhere | plain},
@@ -182,6 +186,12 @@ func (k Kind) LeadsAcross() bool { return k.has(across) }
 // IsAside reports whether k says something about the drawing rather than being part of the work;
 // its connectors carry no flow.
 func (k Kind) IsAside() bool { return k.has(aside) }
+
+// IsInformation reports whether k is a document or data, rather than work.
+func (k Kind) IsInformation() bool { return k.has(informs) }
+
+// IsNote reports whether k explains what stands by it: a note, an annotation or a call-out.
+func (k Kind) IsNote() bool { return k.has(remarks) }
 
 // KeepsSize reports whether symbols of kind k keep one size and grow together.
 func (k Kind) KeepsSize() bool { return !k.has(ownSize) }

@@ -273,6 +273,11 @@ func (h *Head) validate() error {
 			return err
 		}
 	}
+	for _, name := range HeadingTexts {
+		if err := checkText("heading."+name, *h.Heading.Field(name), MaxText); err != nil {
+			return err
+		}
+	}
 	if h.Direction != Rightwards && h.Direction != Downwards {
 		return fault("direction", "%q is no direction; use %q or %q", h.Direction, Rightwards, Downwards)
 	}

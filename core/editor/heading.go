@@ -1,6 +1,7 @@
 package editor
 
 import (
+	"slices"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -14,7 +15,9 @@ func (e *Editor) setHeading(arg string) {
 	h := e.m.Heading
 	name, text, _ := strings.Cut(arg, "=")
 	if field := h.Field(name); field != nil {
-		*field = strings.Join(strings.Fields(text), " ")
+		if *field = strings.Join(strings.Fields(text), " "); slices.Contains(diagram.HeadingTexts, name) {
+			*field = strings.TrimSpace(text) // of several paragraphs
+		}
 		if h != e.m.Heading {
 			e.do(&diagram.SetHead{Heading: &h})
 		}

@@ -2,6 +2,7 @@ package editor
 
 import (
 	"encoding/json"
+	"slices"
 
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
@@ -205,7 +206,7 @@ func (e *Editor) state() string {
 	}
 	st.Undo, st.Redo = e.doc.Next()
 	st.Now = map[string]string{}
-	for _, name := range diagram.HeadingFields {
+	for _, name := range slices.Concat(diagram.HeadingFields, diagram.HeadingTexts) {
 		st.Now[name] = *e.m.Heading.Field(name)
 	}
 	st.On["heading"] = e.Sheet().Headed

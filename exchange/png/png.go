@@ -9,13 +9,11 @@ import (
 	"image/color"
 	"image/png"
 	"math"
-	"strings"
 
 	"github.com/tdewolff/canvas"
 	"github.com/tdewolff/canvas/renderers/rasterizer"
 	"golang.org/x/image/font/sfnt"
 	"golang.org/x/image/math/fixed"
-	"golang.org/x/text/unicode/bidi"
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
@@ -42,10 +40,44 @@ func (e *TooLarge) Error() string {
 	return fmt.Sprintf("a picture of %.0f by %.0f pixels is too large; choose a scale of %.2g or less", e.W, e.H, e.Scale)
 }
 
+// Options say how a bitmap is drawn.
+type Options struct {
+	// Scale is how many pixels of it there are to one CSS pixel.
+	Scale float64
+	// Area is the part of the drawing that is shown; the zero box is all of it.
+	Area geometry.Box
+	// Clear leaves the ground transparent.
+	Clear bool
+}
+
 // Write returns the picture of a sheet as a PNG file, scale bitmap pixels for
 // one CSS pixel. It ends early, with the error of the context, when that has ended.
 func Write(ctx context.Context, d *scene.Drawing, scale float64) ([]byte, error) {
-	w, h := float64(d.Extent.W)/geometry.Px, float64(d.Extent.H)/geometry.Px
+	img, err := Draw(ctx, d, Options{Scale: scale})
+	if err != nil {
+		return nil, err
+	}
+	return Encode(img)
+}
+
+// Encode writes a bitmap; a large one less tightly, since that would take seconds.
+func Encode(img image.Image) ([]byte, error) {
+	var out bytes.Buffer
+	encoder := png.Encoder{}
+	if b := img.Bounds(); b.Dx()*b.Dy() > MaxPixels/8 {
+		encoder.CompressionLevel = png.BestSpeed
+	}
+	err := encoder.Encode(&out, img)
+	return out.Bytes(), err
+}
+
+// Draw draws a sheet as a bitmap. It ends early, with the error of the context, when that has ended.
+func Draw(ctx context.Context, d *scene.Drawing, o Options) (image.Image, error) {
+	area, scale := o.Area, o.Scale
+	if area == (geometry.Box{}) {
+		area = d.Extent
+	}
+	w, h := float64(area.W)/geometry.Px, float64(area.H)/geometry.Px
 	if !(scale > 0) || w*scale > MaxSide || h*scale > MaxSide || w*h*scale*scale > MaxPixels {
 		most := min(MaxSide/w, MaxSide/h, math.Sqrt(MaxPixels/(w*h)))
 		return nil, &TooLarge{w * scale, h * scale, math.Floor(most*100) / 100}
@@ -57,13 +89,18 @@ func Write(ctx context.Context, d *scene.Drawing, scale float64) ([]byte, error)
 	if err != nil {
 		return nil, err
 	}
-	p := painter{draw: ctx, scale: scale, ctx: canvas.NewContext(c), d: d, fonts: set, height: h}
-	p.ctx.SetFillColor(canvas.White)
-	p.ctx.DrawPath(0, 0, canvas.Rectangle(w, h))
+	p := painter{draw: ctx, scale: scale, ctx: canvas.NewContext(c), corner: area.Corner(), fonts: set, height: h}
+	if !o.Clear {
+		p.ctx.SetFillColor(canvas.White)
+		p.ctx.DrawPath(0, 0, canvas.Rectangle(w, h))
+	}
 	p.ctx.SetStrokeJoiner(canvas.RoundJoin)
 	for i := range d.Nodes {
 		if err := ctx.Err(); err != nil {
 			return nil, err
+		}
+		if !area.Meets(d.Nodes[i].Bounds()) {
+			continue
 		}
 		if err := p.node(&d.Nodes[i]); err != nil {
 			return nil, err
@@ -72,16 +109,7 @@ func Write(ctx context.Context, d *scene.Drawing, scale float64) ([]byte, error)
 	bitmap := rasterizer.New(w, h, canvas.DPMM(scale), canvas.DefaultColorSpace)
 	c.RenderTo(&stopping{bitmap, ctx})
 	bitmap.Close()
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	var out bytes.Buffer
-	encoder := png.Encoder{}
-	if w*h*scale*scale > MaxPixels/8 {
-		encoder.CompressionLevel = png.BestSpeed
-	}
-	err = encoder.Encode(&out, bitmap.Image)
-	return out.Bytes(), err
+	return bitmap.Image, ctx.Err()
 }
 
 // stopping draws nothing more once the context has ended.
@@ -106,13 +134,13 @@ type painter struct {
 	draw   context.Context
 	scale  float64
 	ctx    *canvas.Context
-	d      *scene.Drawing
+	corner geometry.Point
 	fonts  *typeface.Set
 	height float64
 }
 
 func (p *painter) at(q geometry.Point) (x, y float64) {
-	return float64(q.X-p.d.Extent.X) / geometry.Px, p.height - float64(q.Y-p.d.Extent.Y)/geometry.Px
+	return float64(q.X-p.corner.X) / geometry.Px, p.height - float64(q.Y-p.corner.Y)/geometry.Px
 }
 
 func (p *painter) node(n *scene.Node) error {
@@ -192,43 +220,31 @@ func (p *painter) image(at geometry.Point, i *scene.Image) error {
 	return nil
 }
 
-// text draws each character at the place the core's own widths give it, those
-// of scripts that run leftwards in the order in which they are seen.
+// text draws the glyphs of a line.
 func (p *painter) text(at geometry.Point, t *scene.Text) error {
-	cut := typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}
+	set, err := p.fonts.Line(t.Text, t.Style)
+	if err != nil {
+		return err
+	}
 	size := float64(t.Style.Size) / geometry.Px
-	width := float64(typeset.Measure(t.Text, t.Style)) / geometry.Px
-	x := -width / 2
+	x := 0.0
 	switch t.Anchor {
-	case typeset.Start:
-		x = 0
+	case typeset.Middle:
+		x = -set.Width / 2 * size
 	case typeset.End:
-		x = -width
+		x = -set.Width * size
 	}
 	line := &canvas.Path{}
 	if t.Style.Underline {
 		const below, thick = 0.12, 0.06 // of the type size
-		line = line.Append(canvas.Rectangle(width, size*thick).Translate(x, -size*(below+thick)))
+		line = line.Append(canvas.Rectangle(set.Width*size, size*thick).Translate(x, -size*(below+thick)))
 	}
-	text, err := seen(t.Text)
-	if err != nil {
-		return err
-	}
-	for _, r := range text {
-		f, err := p.fonts.Draws(cut, r)
+	for _, g := range set.Glyphs {
+		outline, err := g.Font.Outline(g.ID)
 		if err != nil {
 			return err
 		}
-		glyph, ok, err := f.Glyph(r)
-		if err != nil {
-			return err
-		}
-		if ok {
-			trace(line, glyph, x, size/float64(f.UnitsPerEm()))
-		}
-		large := t.Style
-		large.Size = 1000 * geometry.Px
-		x += float64(typeset.Measure(string(r), large)) / geometry.Px / 1000 * size
+		trace(line, outline, x+g.X*size, g.Y*size, size/float64(g.Font.UnitsPerEm()))
 	}
 	if t.Turned {
 		line = line.Transform(canvas.Identity.Rotate(90))
@@ -240,10 +256,10 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 	return nil
 }
 
-// trace adds the outline of a glyph to a path, its origin at x.
-func trace(path *canvas.Path, glyph sfnt.Segments, x, scale float64) {
+// trace adds the outline of a glyph to a path, its origin at x and y.
+func trace(path *canvas.Path, glyph sfnt.Segments, x, y, scale float64) {
 	at := func(p fixed.Point26_6) (float64, float64) {
-		return x + float64(p.X)/64*scale, -float64(p.Y) / 64 * scale
+		return x + float64(p.X)/64*scale, y - float64(p.Y)/64*scale
 	}
 	begun := false
 	for _, s := range glyph {
@@ -268,28 +284,6 @@ func trace(path *canvas.Path, glyph sfnt.Segments, x, scale float64) {
 	if begun {
 		path.Close()
 	}
-}
-
-// seen returns the characters of a line from left to right (UAX #9).
-func seen(text string) (string, error) {
-	var p bidi.Paragraph
-	if _, err := p.SetString(text); err != nil {
-		return "", fmt.Errorf("ordering %q: %w", text, err)
-	}
-	order, err := p.Order()
-	if err != nil {
-		return "", fmt.Errorf("ordering %q: %w", text, err)
-	}
-	var out strings.Builder
-	for i := range order.NumRuns() {
-		run := order.Run(i)
-		if run.Direction() == bidi.RightToLeft {
-			out.WriteString(bidi.ReverseString(run.String()))
-		} else {
-			out.WriteString(run.String())
-		}
-	}
-	return out.String(), nil
 }
 
 // colour reads #rrggbb; empty is no colour.

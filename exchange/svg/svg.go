@@ -4,9 +4,15 @@ package svg
 
 import (
 	"encoding/base64"
+	"fmt"
+
+	"golang.org/x/image/font/sfnt"
+	"golang.org/x/image/math/fixed"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/pages"
 	"plaintracer/core/scene"
+	"plaintracer/core/typeset"
 	"plaintracer/exchange/typeface"
 )
 
@@ -14,43 +20,222 @@ import (
 type Options struct {
 	// Scale enlarges the picture; 1 shows a CSS pixel as one.
 	Scale float64
+	// Area is the part of the drawing that is shown; the zero box is all of it.
+	Area geometry.Box
+	// Clear leaves the ground transparent.
+	Clear bool
+	// Inside is what the picture carries as its metadata, as XML; empty for nothing.
+	Inside []byte
 }
 
 // Write returns the picture of a sheet as an SVG document.
 func Write(d *scene.Drawing, o Options) ([]byte, error) {
-	b := d.Extent
+	b := o.Area
+	if b == (geometry.Box{}) {
+		b = d.Extent
+	}
 	scale := o.Scale
 	if !(scale > 0) {
 		scale = 1
 	}
+	buf := begin(int(float64(b.W)*scale), int(float64(b.H)*scale), b)
+	buf = append(buf, `<title>`...)
+	buf = append(scene.AppendEscaped(buf, d.Sheet.Name), `</title>`...)
+	if len(o.Inside) > 0 {
+		buf = append(append(append(buf, `<metadata>`...), o.Inside...), `</metadata>`...)
+	}
+	set, err := typeface.Of(d)
+	if err != nil {
+		return nil, err
+	}
+	if buf, err = appendFaces(buf, set, d); err != nil {
+		return nil, err
+	}
+	if !o.Clear {
+		buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(b)))...)
+		buf = append(buf, `"/>`...)
+	}
+	buf = append(buf, `<g font-family="`+typeface.Families(d)+`" xml:space="preserve">`+"\n"...)
+	if buf, err = appendNodes(buf, d.Nodes, set); err != nil {
+		return nil, err
+	}
+	return append(buf, "</g></svg>\n"...), nil
+}
+
+// begin writes the head of a document of a width and height that shows a box.
+func begin(w, h int, b geometry.Box) []byte {
 	buf := []byte(`<?xml version="1.0" encoding="UTF-8"?>` + "\n" + `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="`)
-	buf = scene.AppendPx(buf, int(float64(b.W)*scale))
-	buf = scene.AppendPx(append(buf, `" height="`...), int(float64(b.H)*scale))
-	buf = append(buf, `" viewBox="`...)
+	buf = append(scene.AppendPx(buf, w), `" height="`...)
+	buf = append(scene.AppendPx(buf, h), `" viewBox="`...)
+	return append(appendBox(buf, b), `">`...)
+}
+
+func appendBox(buf []byte, b geometry.Box) []byte {
 	for i, n := range [...]int{b.X, b.Y, b.W, b.H} {
 		if i > 0 {
 			buf = append(buf, ' ')
 		}
 		buf = scene.AppendPx(buf, n)
 	}
-	buf = append(buf, `"><title>`...)
-	buf = append(scene.AppendEscaped(buf, d.Sheet.Name), `</title><defs><style type="text/css">`...)
-	set, err := typeface.Of(d)
-	if err != nil {
-		return nil, err
-	}
+	return buf
+}
+
+// appendFaces writes the fonts of a drawing into its document.
+func appendFaces(buf []byte, set *typeface.Set, d *scene.Drawing) ([]byte, error) {
 	faces, err := set.Embedded(d)
 	if err != nil {
 		return nil, err
 	}
+	buf = append(buf, `<defs><style type="text/css">`...)
 	for _, f := range faces {
 		buf = append(buf, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+`;src:url(data:font/ttf;base64,`...)
 		buf = append(base64.StdEncoding.AppendEncode(buf, f.Data), `)}`...)
 	}
-	buf = append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...)
-	buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(b)))...)
-	buf = append(buf, `"/><g font-family="`+typeface.Families(d)+`" xml:space="preserve">`+"\n"...)
-	buf = d.AppendSVG(buf)
+	return append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...), nil
+}
+
+// appendNodes writes nodes in their order. Texts in scripts that neither the house's fonts nor the shipped typeface
+// have are drawn as outlines: a viewer without their fonts, or that cannot join their letters, shows them as well.
+func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set) ([]byte, error) {
+	for i := range nodes {
+		n := &nodes[i]
+		var foreign []int
+		lines := map[int]*typeface.Line{}
+		for k := range n.Texts {
+			line, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
+			if err != nil {
+				return nil, err
+			}
+			if line.Foreign {
+				foreign, lines[k] = append(foreign, k), line
+			}
+		}
+		if len(foreign) == 0 {
+			buf = append(n.AppendSVG(buf), '\n')
+			continue
+		}
+		own := *n
+		own.Texts = nil
+		for k := range n.Texts {
+			if lines[k] == nil {
+				own.Texts = append(own.Texts, n.Texts[k])
+			}
+		}
+		buf = append(own.AppendSVG(buf), '\n')
+		for _, k := range foreign {
+			var err error
+			if buf, err = appendOutlines(buf, n.At, &n.Texts[k], lines[k]); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return buf, nil
+}
+
+// appendOutlines writes a line of text as the outlines of its glyphs, under its words.
+func appendOutlines(buf []byte, at geometry.Point, t *scene.Text, line *typeface.Line) ([]byte, error) {
+	size := float64(t.Style.Size) / geometry.Px
+	x := 0.0
+	switch t.Anchor {
+	case typeset.Middle:
+		x = -line.Width / 2 * size
+	case typeset.End:
+		x = -line.Width * size
+	}
+	buf = append(buf, `<g role="img" aria-label="`...)
+	buf = append(scene.AppendEscaped(buf, t.Text), `" transform="translate(`...)
+	buf = append(scene.AppendPx(append(scene.AppendPx(buf, t.X+at.X), ' '), t.Y+at.Y), ')')
+	if t.Turned {
+		buf = append(buf, ` rotate(-90)`...)
+	}
+	buf = append(append(append(buf, `"><path fill="`...), t.Fill...), `" d="`...)
+	for _, g := range line.Glyphs {
+		outline, err := g.Font.Outline(g.ID)
+		if err != nil {
+			return nil, err
+		}
+		buf = appendGlyph(buf, outline, x+g.X*size, -g.Y*size, size/float64(g.Font.UnitsPerEm()))
+	}
+	if t.Style.Underline {
+		const below, thick = 0.12, 0.06 // of the type size
+		buf = fmt.Appendf(buf, "M%.2f %.2fh%.2fv%.2fh%.2fZ", x, size*below, line.Width*size, size*thick, -line.Width*size)
+	}
+	return append(buf, "\"/></g>\n"...), nil
+}
+
+func appendGlyph(buf []byte, glyph sfnt.Segments, x, y, scale float64) []byte {
+	point := func(p fixed.Point26_6) {
+		buf = fmt.Appendf(buf, "%.2f %.2f ", x+float64(p.X)/64*scale, y+float64(p.Y)/64*scale)
+	}
+	begun := false
+	for _, s := range glyph {
+		n := 1
+		switch s.Op {
+		case sfnt.SegmentOpMoveTo:
+			if begun {
+				buf = append(buf, 'Z')
+			}
+			buf, begun = append(buf, 'M'), true
+		case sfnt.SegmentOpLineTo:
+			buf = append(buf, 'L')
+		case sfnt.SegmentOpQuadTo:
+			buf, n = append(buf, 'Q'), 2
+		case sfnt.SegmentOpCubeTo:
+			buf, n = append(buf, 'C'), 3
+		}
+		for _, p := range s.Args[:n] {
+			point(p)
+		}
+	}
+	if begun {
+		buf = append(buf, 'Z')
+	}
+	return buf
+}
+
+// Page returns a page as it will be printed. Of several of one document each carries the fonts it needs.
+func Page(p *pages.Page) ([]byte, error) {
+	paper := geometry.Box{W: p.W, H: p.H}
+	buf := begin(p.W, p.H, paper)
+	buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(paper)))...)
+	buf = append(buf, `"/>`...)
+	for i := range p.Views {
+		v := &p.Views[i]
+		set, err := typeface.Of(v.Drawing)
+		if err != nil {
+			return nil, err
+		}
+		part := *v.Drawing
+		part.Nodes = nil
+		for _, n := range v.Drawing.Nodes {
+			if v.From.Meets(n.Bounds()) {
+				part.Nodes = append(part.Nodes, n)
+			}
+		}
+		buf = scene.AppendPx(append(buf, `<svg x="`...), v.To.X)
+		buf = scene.AppendPx(append(buf, `" y="`...), v.To.Y)
+		buf = scene.AppendPx(append(buf, `" width="`...), v.To.W)
+		buf = scene.AppendPx(append(buf, `" height="`...), v.To.H)
+		buf = append(appendBox(append(buf, `" viewBox="`...), v.From), `" preserveAspectRatio="none">`...)
+		if buf, err = appendFaces(buf, set, &part); err != nil {
+			return nil, err
+		}
+		buf = append(buf, `<g font-family="`+typeface.Families(v.Drawing)+`" xml:space="preserve">`+"\n"...)
+		if buf, err = appendNodes(buf, part.Nodes, set); err != nil {
+			return nil, err
+		}
+		buf = append(buf, "</g></svg>\n"...)
+	}
+	own := &scene.Drawing{Nodes: p.Nodes}
+	set := &typeface.Set{}
+	buf, err := appendFaces(buf, set, own)
+	if err != nil {
+		return nil, err
+	}
+	buf = append(buf, `<g font-family="`+typeface.Families(own)+`" xml:space="preserve">`+"\n"...)
+	if buf, err = appendNodes(buf, p.Nodes, set); err != nil {
+		return nil, err
+	}
 	return append(buf, "</g></svg>\n"...), nil
 }
 

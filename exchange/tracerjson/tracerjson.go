@@ -70,6 +70,12 @@ func shown(m *diagram.Map) *diagram.Map {
 	return &out
 }
 
+// Looks reports whether data begins like a map file.
+func Looks(data []byte) bool {
+	begin := bytes.TrimLeft(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")), " \t\r\n")
+	return bytes.HasPrefix(begin, []byte("{")) && bytes.Contains(begin[:min(len(begin), 200)], []byte(`"`+Format+`"`))
+}
+
 // Read returns the map in a file. Every error is a *Fault.
 func Read(data []byte) (*diagram.Map, error) {
 	if len(data) > MaxSize {

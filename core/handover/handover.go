@@ -1,0 +1,153 @@
+// Package handover makes the map that goes out of the one that is worked on: a part of it, without what is not to be
+// shown, in another look. The map itself stays as it is.
+package handover
+
+import (
+	"fmt"
+	"slices"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+)
+
+// Scope is what of a map goes out. The zero value is all of it.
+type Scope struct {
+	// Sheet is the id of the only sheet; empty for all.
+	Sheet string
+	// IDs are what is selected on that sheet; none for all of it.
+	IDs []string
+}
+
+// Part returns the part of a map.
+func Part(m *diagram.Map, s Scope) (*diagram.Map, error) {
+	out := m.Clone()
+	if s.Sheet == "" {
+		return out, nil
+	}
+	sheet := out.Sheet(s.Sheet)
+	if sheet == nil {
+		return nil, fmt.Errorf("there is no sheet %q", s.Sheet)
+	}
+	out.Sheets = []*diagram.Sheet{sheet}
+	if len(s.IDs) > 0 {
+		selected(sheet, s.IDs)
+		if len(sheet.Symbols)+len(sheet.Connectors)+len(sheet.Pools) == 0 {
+			return nil, fmt.Errorf("nothing of what is selected is on the sheet %q", sheet.Name)
+		}
+	}
+	return out, nil
+}
+
+// selected leaves what is selected on a sheet, and the connectors between.
+func selected(s *diagram.Sheet, ids []string) {
+	in := map[string]bool{}
+	for _, id := range ids {
+		in[id] = true
+	}
+	for _, p := range s.Pools {
+		in[p.ID] = in[p.ID] || slices.ContainsFunc(p.Lanes, func(l diagram.Lane) bool { return in[l.ID] })
+	}
+	s.Pools = slices.DeleteFunc(s.Pools, func(p *diagram.Pool) bool { return !in[p.ID] })
+	s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *diagram.Symbol) bool { return !in[sym.ID] })
+	for { // what joins a connector goes with it
+		before := len(s.Connectors)
+		stands := map[string]bool{}
+		for _, sym := range s.Symbols {
+			stands[sym.ID] = true
+		}
+		for _, c := range s.Connectors {
+			stands[c.ID] = true
+		}
+		there := func(e diagram.End) bool {
+			return (e.Symbol == "" || stands[e.Symbol]) && (e.Connector == "" || stands[e.Connector])
+		}
+		s.Connectors = slices.DeleteFunc(s.Connectors, func(c *diagram.Connector) bool {
+			loose := c.From.Symbol == "" || c.To.Symbol == "" && c.To.Connector == ""
+			return !there(c.From) || !there(c.To) || loose && !in[c.ID]
+		})
+		if len(s.Connectors) == before {
+			break
+		}
+	}
+	for _, sym := range s.Symbols { // a call-out that points at what stays behind points as it did without
+		if sym.Tip.On != "" && s.Symbol(sym.Tip.On) == nil && !slices.ContainsFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == sym.Tip.On }) {
+			sym.Tip = diagram.Tip{}
+		}
+	}
+}
+
+// Dress says what of a map is shown, and in which look. The zero value changes nothing.
+type Dress struct {
+	// Without what is left out.
+	WithoutNumbers, WithoutHeading, WithoutLegend, WithoutNotes bool
+	// Look is the name of another look; empty keeps that of the map and those of single symbols.
+	Look string
+}
+
+// Dressed returns the map as it is shown.
+func Dressed(m *diagram.Map, d Dress) *diagram.Map {
+	out := m.Clone()
+	if d.WithoutNumbers {
+		out.Numbers = false
+	}
+	if d.Look != "" {
+		out.Look = d.Look
+	}
+	for _, s := range out.Sheets {
+		if d.WithoutHeading {
+			s.Headed = false
+		}
+		gone := map[string]bool{}
+		s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *diagram.Symbol) bool {
+			if d.Look != "" {
+				sym.Look = ""
+			}
+			gone[sym.ID] = d.WithoutLegend && sym.Kind.Explains() || d.WithoutNotes && sym.Kind.IsNote()
+			return gone[sym.ID]
+		})
+		for { // with the connectors to them, and what joins these
+			before := len(s.Connectors)
+			s.Connectors = slices.DeleteFunc(s.Connectors, func(c *diagram.Connector) bool {
+				if gone[c.From.Symbol] || gone[c.To.Symbol] || gone[c.To.Connector] {
+					gone[c.ID] = true
+				}
+				return gone[c.ID]
+			})
+			if len(s.Connectors) == before {
+				break
+			}
+		}
+	}
+	return out
+}
+
+// Drawings draws the sheets of a part of a map. Numbers and captions are those of the whole map.
+func Drawings(whole, part *diagram.Map) []*scene.Drawing {
+	facts := scene.Know(whole)
+	if !part.Numbers {
+		facts.Numbers = nil
+	}
+	for id, kinds := range scene.Know(part).Legends {
+		facts.Legends[id] = kinds
+	}
+	var out []*scene.Drawing
+	for _, s := range part.Sheets {
+		out = append(out, scene.DrawKnowing(part, s, facts))
+	}
+	return out
+}
+
+// Bounds returns the box around all that is drawn, its paper left out of account.
+func Bounds(d *scene.Drawing) geometry.Box {
+	var out geometry.Box
+	for i := range d.Nodes {
+		if b := d.Nodes[i].Bounds(); d.Nodes[i].Class != "ground" && b != (geometry.Box{}) {
+			if out == (geometry.Box{}) {
+				out = b
+			}
+			out = out.Union(b)
+		}
+	}
+	return out
+}

@@ -1,0 +1,233 @@
+// Package procedure tells a map in words: what the process is for, who takes part, and its steps in order, each with
+// where it goes on, what it uses and makes, and what is noted beside it. Writers of documents make sentences of it.
+package procedure
+
+import (
+	"slices"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// Procedure is a map in words.
+type Procedure struct {
+	Title, Purpose, Scope string
+	// Facts are what the heading says beside that.
+	Facts []Fact
+	// Roles are those who do steps, in the order of their lanes, then in that of their first step.
+	Roles []Role
+	// Begins and Ends are the texts of the symbols at which the work begins and ends.
+	Begins, Ends []string
+	Steps        []Step
+	Sheets       []Sheet
+	// Legend are the kinds used, with what they mean.
+	Legend []Fact
+}
+
+// Fact is a name and what is known by it.
+type Fact struct{ Name, Value string }
+
+// Role does steps.
+type Role struct {
+	Name  string
+	Steps []int
+}
+
+// Sheet is a sheet with its number, from 1.
+type Sheet struct {
+	ID, Name string
+	Number   int
+}
+
+// Step is a numbered step.
+type Step struct {
+	ID     string
+	Number int
+	Text   string
+	// Who does it, in which Stage, on which Sheet; empty where the map does not say. Kind is what its symbol is called.
+	Who, Stage, Kind string
+	Sheet            Sheet
+	// Asks says that its exits are answers to a question.
+	Asks  bool
+	Exits []Exit
+	// Uses and Makes are the documents and data that lead into it and that it leads to.
+	Uses, Makes []Thing
+	// Notes are the texts of notes tied to it.
+	Notes []string
+}
+
+// Thing is a document, or data.
+type Thing struct{ Text, Kind string }
+
+// Exit is a way on.
+type Exit struct {
+	Answer string
+	// Number and Text are those of the step it leads to; Number is zero where the work ends, with the Text of the end.
+	Number int
+	ID     string
+	Text   string
+	// Next says that it leads to the step with the next number, Back that it leads back.
+	Next, Back bool
+	// Through are the documents and data it leads through.
+	Through []Thing
+}
+
+// Of tells a map.
+func Of(m *diagram.Map) *Procedure {
+	g := flow.New(m)
+	p := &Procedure{Title: m.Title, Purpose: m.Heading.Purpose, Scope: m.Heading.Scope}
+	for _, f := range [...]Fact{{"Project", m.Heading.Project}, {"Process", m.Heading.Process}, {"Author", m.Heading.Author}, {"Version", m.Heading.Version}, {"Date", m.Heading.Date}} {
+		if f.Value != "" {
+			p.Facts = append(p.Facts, f)
+		}
+	}
+	sheets := map[*diagram.Sheet]Sheet{}
+	for i, s := range m.Sheets {
+		sheets[s] = Sheet{s.ID, s.Name, i + 1}
+		p.Sheets = append(p.Sheets, sheets[s])
+	}
+	steps := numbering.Of(g)
+	numbers := map[string]int{}
+	for _, s := range steps {
+		numbers[s.Symbol.ID] = s.Number
+	}
+	notes := notesOf(m)
+	for _, s := range steps {
+		n := g.Node(s.Symbol.ID)
+		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: flat(s.Symbol.Text), Who: n.Owner(), Kind: symbols.Of(s.Symbol.Kind).Name,
+			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID]}
+		if stage := s.Sheet.StageOf(s.Symbol); stage != nil {
+			step.Stage = stage.Name
+		}
+		for _, e := range n.Exits {
+			p.follow(&step, e, numbers)
+		}
+		for _, e := range n.Entries {
+			if e.From.Symbol.Kind.IsInformation() && len(e.From.Entries) == 0 {
+				step.Uses = append(step.Uses, thing(e.From.Symbol))
+			}
+		}
+		p.Steps = append(p.Steps, step)
+	}
+	for _, n := range g.Order() {
+		if !n.Symbol.Kind.IsEnd() || flat(n.Symbol.Text) == "" {
+			continue
+		}
+		if len(n.Entries) == 0 {
+			p.Begins = append(p.Begins, flat(n.Symbol.Text))
+		}
+		if len(n.Exits) == 0 {
+			p.Ends = append(p.Ends, flat(n.Symbol.Text))
+		}
+	}
+	p.roles(m)
+	p.legend(m)
+	return p
+}
+
+// follow goes on from a step until the next one, or an end; on the way lie documents, data and references.
+func (p *Procedure) follow(step *Step, e *flow.Exit, numbers map[string]int) {
+	seen := map[*flow.Node]bool{}
+	var walk func(e *flow.Exit, out Exit)
+	walk = func(e *flow.Exit, out Exit) {
+		n := e.To
+		out.Back = out.Back || e.Back
+		if number := numbers[n.Symbol.ID]; number > 0 {
+			out.Number, out.ID, out.Text, out.Next = number, n.Symbol.ID, flat(n.Symbol.Text), number == step.Number+1
+			step.Exits = append(step.Exits, out)
+			return
+		}
+		if seen[n] {
+			return
+		}
+		seen[n] = true
+		if n.Symbol.Kind.IsInformation() {
+			if len(n.Exits) == 0 { // it is made here, and the flow does not go on by it
+				step.Makes = append(step.Makes, thing(n.Symbol))
+				return
+			}
+			out.Through = append(slices.Clone(out.Through), thing(n.Symbol))
+		}
+		if len(n.Exits) == 0 {
+			if out.Text = flat(n.Symbol.Text); !n.Symbol.Kind.IsReference() {
+				step.Exits = append(step.Exits, out)
+			}
+			return
+		}
+		for _, on := range n.Exits {
+			walk(on, out)
+		}
+	}
+	walk(e, Exit{Answer: e.Answer()})
+}
+
+func thing(sym *diagram.Symbol) Thing {
+	return Thing{flat(sym.Text), symbols.Of(sym.Kind).Name}
+}
+
+// notesOf returns the texts of the notes that connectors tie to symbols, by the ids of these.
+func notesOf(m *diagram.Map) map[string][]string {
+	out := map[string][]string{}
+	for _, s := range m.Sheets {
+		for _, l := range flow.Links(s) {
+			for _, pair := range [2][2]*diagram.Symbol{{l.From, l.To}, {l.To, l.From}} {
+				if note, at := pair[0], pair[1]; note != nil && at != nil && note.Kind.IsNote() && !at.Kind.IsAside() && flat(note.Text) != "" {
+					out[at.ID] = append(out[at.ID], flat(note.Text))
+				}
+			}
+		}
+		for _, sym := range s.Symbols { // and those that point
+			if sym.Kind.IsNote() && sym.Tip.On != "" && s.Symbol(sym.Tip.On) != nil && flat(sym.Text) != "" {
+				out[sym.Tip.On] = append(out[sym.Tip.On], flat(sym.Text))
+			}
+		}
+	}
+	return out
+}
+
+func (p *Procedure) roles(m *diagram.Map) {
+	at := map[string]int{}
+	add := func(name string) int {
+		i, ok := at[name]
+		if !ok {
+			i = len(p.Roles)
+			at[name] = i
+			p.Roles = append(p.Roles, Role{Name: name})
+		}
+		return i
+	}
+	for _, s := range m.Sheets {
+		for _, pool := range s.Pools {
+			for _, l := range pool.Lanes {
+				if l.Name != "" {
+					add(l.Name)
+				}
+			}
+		}
+	}
+	for _, s := range p.Steps {
+		if s.Who != "" {
+			i := add(s.Who)
+			p.Roles[i].Steps = append(p.Roles[i].Steps, s.Number)
+		}
+	}
+}
+
+func (p *Procedure) legend(m *diagram.Map) {
+	used := map[diagram.Kind]bool{}
+	for _, s := range m.Sheets {
+		for _, sym := range s.Symbols {
+			used[sym.Kind] = true
+		}
+	}
+	for _, k := range diagram.Kinds {
+		if d := symbols.Of(k); used[k] && !k.Explains() && !k.ShowsPicture() {
+			p.Legend = append(p.Legend, Fact{d.Name, d.Meaning})
+		}
+	}
+}
+
+func flat(text string) string { return strings.Join(strings.Fields(text), " ") }

@@ -1,0 +1,532 @@
+// Package pdf writes pages as a PDF file (ISO 32000-1): outlines and text stay what they are, fonts are inside as
+// subsets, and the parts of a page are marked in the order in which they are read.
+//
+// The libraries that were tried each lack something a hand-over needs: shaping, links inside, attachments, a reading
+// order, or bookmarks that lead to the right place. What is written here is little: paths, glyphs, pictures, and the
+// few dictionaries around them. Files are checked by programs that did not write them.
+package pdf
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"slices"
+	"strings"
+	"time"
+
+	"plaintracer/core/geometry"
+	"plaintracer/core/pages"
+	"plaintracer/core/pictures"
+	"plaintracer/core/scene"
+	"plaintracer/core/typeset"
+	"plaintracer/exchange/picturefile"
+	"plaintracer/exchange/typeface"
+)
+
+// Document is what is written.
+type Document struct {
+	Title, Author, Subject string
+	// Language is that of the texts (BCP 47); empty says nothing.
+	Language string
+	// Date is when it was made; the zero time says nothing, so that the same pages give the same bytes.
+	Date        time.Time
+	Pages       []pages.Page
+	Attachments []Attachment
+	// Order are the ids of nodes in the order in which they are read; what has no place in it is read as it is drawn.
+	Order []string
+}
+
+// Attachment is a file inside.
+type Attachment struct {
+	Name, Description, MediaType string
+	Data                         []byte
+}
+
+// perInch is how many pixels of a picture there are to an inch of paper at its own size.
+const perInch = 200
+
+// writer is the work on one document.
+type writer struct {
+	ctx   context.Context
+	doc   *Document
+	file  *file
+	faces []*face
+	// whole are the fonts that cannot be reduced.
+	whole  map[string]bool
+	images map[imageKey]ref
+	fonts  map[*scene.Drawing]*typeface.Set
+	place  map[string]int
+
+	// Of the page under way:
+	out       []byte
+	resources []string // of images
+	marked    []marked
+	pageRefs  []ref
+}
+
+type imageKey struct {
+	picture *pictures.Picture
+	w, h    int
+}
+
+// marked is a part of a page that is read: its number on the page, and its place in the order.
+type marked struct{ id, place int }
+
+// Write returns the file. It ends early, with the error of the context, when that has ended.
+func Write(ctx context.Context, d *Document) ([]byte, error) {
+	if len(d.Pages) == 0 {
+		return nil, errors.New("there is no page to write")
+	}
+	whole := map[string]bool{}
+	for {
+		w := &writer{ctx: ctx, doc: d, file: &file{}, whole: whole, images: map[imageKey]ref{}, fonts: map[*scene.Drawing]*typeface.Set{}, place: map[string]int{}}
+		for i, id := range d.Order {
+			w.place[id] = i
+		}
+		out, err := w.write()
+		if err != nil || out != nil {
+			return out, err
+		}
+	}
+}
+
+// write returns nil when it has to be done again, with more fonts whole.
+func (w *writer) write() ([]byte, error) {
+	f, d := w.file, w.doc
+	catalogue, tree, structure := f.reserve(), f.reserve(), f.reserve()
+	for range d.Pages {
+		w.pageRefs = append(w.pageRefs, f.reserve())
+	}
+	var kids, sections, parents []string
+	resources := f.reserve()
+	for i := range d.Pages {
+		if err := w.ctx.Err(); err != nil {
+			return nil, err
+		}
+		p := &d.Pages[i]
+		if err := w.page(p); err != nil {
+			return nil, err
+		}
+		content := f.stream("", w.out)
+		section := f.reserve()
+		elements, byNumber := w.elements(section, w.pageRefs[i])
+		f.set(section, fmt.Sprintf("<</Type/StructElem/S/Sect/P %s/K[%s]>>", structure, strings.Join(elements, " ")))
+		sections = append(sections, section.String())
+		parents = append(parents, fmt.Sprintf("%d[%s]", i, strings.Join(byNumber, " ")))
+		annotations := w.links(p)
+		f.set(w.pageRefs[i], fmt.Sprintf("<</Type/Page/Parent %s/MediaBox[0 0 %s %s]/Resources %s/Contents %s/StructParents %d/Tabs/S%s>>",
+			tree, points(p.W), points(p.H), resources, content, i, annotations))
+		kids = append(kids, w.pageRefs[i].String())
+	}
+	again := false
+	var fonts, images []string
+	for _, c := range w.faces {
+		if !c.write(f) {
+			w.whole[c.name], again = true, true
+		}
+		fonts = append(fonts, fmt.Sprintf("/%s %s", c.name, c.ref))
+	}
+	if again {
+		return nil, nil
+	}
+	images = append(images, w.resources...)
+	f.set(resources, fmt.Sprintf("<</ProcSet[/PDF/Text/ImageC]/Font<<%s>>/XObject<<%s>>>>", strings.Join(fonts, ""), strings.Join(images, "")))
+	f.set(tree, fmt.Sprintf("<</Type/Pages/Count %d/Kids[%s]>>", len(kids), strings.Join(kids, " ")))
+	root := f.add(fmt.Sprintf("<</Type/StructElem/S/Document/P %s/K[%s]>>", structure, strings.Join(sections, " ")))
+	for _, s := range sections { // their parent is the document
+		var r ref
+		fmt.Sscan(s, &r)
+		f.objects[r-1] = []byte(strings.Replace(string(f.objects[r-1]), "/P "+structure.String(), "/P "+root.String(), 1))
+	}
+	f.set(structure, fmt.Sprintf("<</Type/StructTreeRoot/K %s/ParentTree<</Nums[%s]>>/ParentTreeNextKey %d>>", root, strings.Join(parents, " "), len(kids)))
+	entries := fmt.Sprintf("/Pages %s/StructTreeRoot %s/MarkInfo<</Marked true>>/ViewerPreferences<</DisplayDocTitle true>>", tree, structure)
+	if d.Language != "" {
+		entries += "/Lang" + text(d.Language)
+	}
+	entries += w.outline() + w.attachments()
+	f.set(catalogue, "<</Type/Catalog"+entries+">>")
+	info := "<</Producer(Plain Tracer)/Creator(Plain Tracer)/Title" + text(d.Title)
+	if d.Author != "" {
+		info += "/Author" + text(d.Author)
+	}
+	if d.Subject != "" {
+		info += "/Subject" + text(d.Subject)
+	}
+	if !d.Date.IsZero() {
+		info += d.Date.UTC().Format("/CreationDate(D:20060102150405Z)")
+	}
+	return f.bytes(catalogue, f.add(info+">>")), nil
+}
+
+// points writes a length of a page in points, 72 to the inch.
+func points(n int) string { return string(num(nil, float64(n)*0.75/geometry.Px, 3)) }
+
+// elements adds what is read on the page, in its order; and by their numbers.
+func (w *writer) elements(section, page ref) (inOrder, byNumber []string) {
+	byNumber = make([]string, len(w.marked))
+	list := slices.Clone(w.marked)
+	slices.SortStableFunc(list, func(a, b marked) int { return a.place - b.place })
+	for _, m := range list {
+		r := w.file.add(fmt.Sprintf("<</Type/StructElem/S/P/P %s/Pg %s/K %d>>", section, page, m.id))
+		inOrder = append(inOrder, r.String())
+		byNumber[m.id] = r.String()
+	}
+	return inOrder, byNumber
+}
+
+// links adds the links of a page, and returns the entry that names them.
+func (w *writer) links(p *pages.Page) string {
+	var list []string
+	for _, l := range p.Links {
+		page, at := pages.Find(w.doc.Pages, l.To)
+		if page < 0 {
+			continue
+		}
+		to := w.doc.Pages[page]
+		list = append(list, w.file.add(fmt.Sprintf("<</Type/Annot/Subtype/Link/Rect[%s %s %s %s]/Border[0 0 0]/F 4/Dest[%s/XYZ %s %s null]>>",
+			points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y),
+			w.pageRefs[page], points(max(at.X-40*geometry.Px, 0)), points(min(to.H-at.Y+40*geometry.Px, to.H)))).String())
+	}
+	if len(list) == 0 {
+		return ""
+	}
+	return "/Annots[" + strings.Join(list, " ") + "]"
+}
+
+// outline adds a bookmark for every page that has a name, and returns the entry of the catalogue.
+func (w *writer) outline() string {
+	var at []int
+	for i := range w.doc.Pages {
+		if w.doc.Pages[i].Name != "" {
+			at = append(at, i)
+		}
+	}
+	if len(at) == 0 {
+		return ""
+	}
+	top := w.file.reserve()
+	items := make([]ref, len(at))
+	for i := range items {
+		items[i] = w.file.reserve()
+	}
+	for i, page := range at {
+		entry := fmt.Sprintf("<</Title%s/Parent %s/Dest[%s/XYZ 0 %s null]", text(w.doc.Pages[page].Name), top, w.pageRefs[page], points(w.doc.Pages[page].H))
+		if i > 0 {
+			entry += "/Prev " + items[i-1].String()
+		}
+		if i+1 < len(items) {
+			entry += "/Next " + items[i+1].String()
+		}
+		w.file.set(items[i], entry+">>")
+	}
+	w.file.set(top, fmt.Sprintf("<</Type/Outlines/First %s/Last %s/Count %d>>", items[0], items[len(items)-1], len(items)))
+	return "/Outlines " + top.String() + "/PageMode/UseOutlines"
+}
+
+// attachments adds the files inside, and returns the entries of the catalogue.
+func (w *writer) attachments() string {
+	if len(w.doc.Attachments) == 0 {
+		return ""
+	}
+	var names, all []string
+	for _, a := range w.doc.Attachments {
+		media := strings.ReplaceAll(a.MediaType, "/", "#2F")
+		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d>>", media, len(a.Data)), a.Data)
+		r := w.file.add(fmt.Sprintf("<</Type/Filespec/F%s/UF%s/Desc%s/AFRelationship/Source/EF<</F %s/UF %s>>>>", text(a.Name), text(a.Name), text(a.Description), stream, stream)).String()
+		names, all = append(names, text(a.Name)+r), append(all, r)
+	}
+	return "/Names<</EmbeddedFiles<</Names[" + strings.Join(names, " ") + "]>>>>/AF[" + strings.Join(all, " ") + "]"
+}
+
+// page writes what is drawn on a page.
+func (w *writer) page(p *pages.Page) error {
+	w.out, w.marked = w.out[:0:0], nil
+	// From here on lengths are CSS pixels, and y grows downwards.
+	w.out = append(w.out, "0.75 0 0 -0.75 0 "...)
+	w.out = append(append(w.out, points(p.H)...), " cm\n1 j\n"...)
+	for i := range p.Views {
+		v := &p.Views[i]
+		k := v.Scale()
+		w.out = append(w.out, "q\n"...)
+		for _, n := range [...]int{v.To.X, v.To.Y, v.To.W, v.To.H} {
+			w.out = append(num(w.out, float64(n)/geometry.Px, 3), ' ')
+		}
+		w.out = append(w.out, "re W n\n"...)
+		w.out = append(num(w.out, k, 6), " 0 0 "...)
+		w.out = append(num(w.out, k, 6), ' ')
+		w.out = append(num(w.out, (float64(v.To.X)-k*float64(v.From.X))/geometry.Px, 3), ' ')
+		w.out = append(num(w.out, (float64(v.To.Y)-k*float64(v.From.Y))/geometry.Px, 3), " cm\n"...)
+		set, err := w.fontsOf(v.Drawing)
+		if err != nil {
+			return err
+		}
+		for j := range v.Drawing.Nodes {
+			if n := &v.Drawing.Nodes[j]; v.From.Meets(n.Bounds()) {
+				if err := w.node(n, set, k); err != nil {
+					return err
+				}
+			}
+		}
+		w.out = append(w.out, "Q\n"...)
+	}
+	for i := range p.Nodes {
+		if err := w.node(&p.Nodes[i], &typeface.Set{}, 1); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (w *writer) fontsOf(d *scene.Drawing) (*typeface.Set, error) {
+	if w.fonts[d] == nil {
+		set, err := typeface.Of(d)
+		if err != nil {
+			return nil, err
+		}
+		w.fonts[d] = set
+	}
+	return w.fonts[d], nil
+}
+
+func (w *writer) node(n *scene.Node, set *typeface.Set, scale float64) error {
+	if err := w.ctx.Err(); err != nil {
+		return err
+	}
+	if len(n.Shapes)+len(n.Images) > 0 {
+		w.out = append(w.out, "/Artifact BMC\n"...)
+		for i := range n.Shapes {
+			w.shape(n.At, &n.Shapes[i])
+		}
+		for i := range n.Images {
+			if err := w.image(n.At, &n.Images[i], scale); err != nil {
+				return err
+			}
+		}
+		w.out = append(w.out, "EMC\n"...)
+	}
+	if len(n.Texts) == 0 {
+		return nil
+	}
+	place, known := w.place[n.ID]
+	if !known {
+		place = len(w.place) + len(w.marked)
+	}
+	w.marked = append(w.marked, marked{len(w.marked), place})
+	w.out = fmt.Appendf(w.out, "/P<</MCID %d>>BDC\n", len(w.marked)-1)
+	for i := range n.Texts {
+		if err := w.text(n.At, &n.Texts[i], set, i+1 < len(n.Texts)); err != nil {
+			return err
+		}
+	}
+	w.out = append(w.out, "EMC\n"...)
+	return nil
+}
+
+// colour writes the operator that takes a colour, #rrggbb.
+func (w *writer) colour(hex, operator string) {
+	c := rgb(hex)
+	for _, v := range [...]uint8{c.R, c.G, c.B} {
+		w.out = append(num(w.out, float64(v)/255, 4), ' ')
+	}
+	w.out = append(append(w.out, operator...), '\n')
+}
+
+func rgb(hex string) color.RGBA {
+	c := color.RGBA{A: 255}
+	fmt.Sscanf(hex, "#%02x%02x%02x", &c.R, &c.G, &c.B)
+	return c
+}
+
+func (w *writer) point(p geometry.Point) {
+	w.out = append(num(w.out, float64(p.X)/geometry.Px, 2), ' ')
+	w.out = append(num(w.out, float64(p.Y)/geometry.Px, 2), ' ')
+}
+
+func (w *writer) path(at geometry.Point, path geometry.Path) {
+	for _, op := range path {
+		switch op.Verb {
+		case 'M':
+			w.point(op.P.Add(at))
+			w.out = append(w.out, "m\n"...)
+		case 'L':
+			w.point(op.P.Add(at))
+			w.out = append(w.out, "l\n"...)
+		case 'C':
+			w.point(op.A.Add(at))
+			w.point(op.B.Add(at))
+			w.point(op.P.Add(at))
+			w.out = append(w.out, "c\n"...)
+		case 'Z':
+			w.out = append(w.out, "h\n"...)
+		}
+	}
+}
+
+func (w *writer) shape(at geometry.Point, s *scene.Shape) {
+	if s.Fill == "" && s.Stroke == "" {
+		return
+	}
+	if s.Fill != "" {
+		w.colour(s.Fill, "rg")
+	}
+	if s.Stroke != "" {
+		w.colour(s.Stroke, "RG")
+		w.out = append(num(w.out, float64(s.Width)/geometry.Px, 2), " w\n["...)
+		for _, d := range s.Dash {
+			w.out = append(num(w.out, float64(d)/geometry.Px, 2), ' ')
+		}
+		w.out = append(w.out, "]0 d\n"...)
+	}
+	w.path(at, s.Path)
+	w.out = append(w.out, map[[2]bool]string{{true, true}: "B\n", {true, false}: "f\n", {false, true}: "S\n"}[[2]bool{s.Fill != "", s.Stroke != ""}]...)
+}
+
+// image draws a picture in the middle of its box, as large as its proportions allow.
+func (w *writer) image(at geometry.Point, i *scene.Image, scale float64) error {
+	box := i.Moved(at)
+	fit := min(float64(box.W)/float64(i.Picture.W), float64(box.H)/float64(i.Picture.H))
+	pw, ph := fit*float64(i.Picture.W)/geometry.Px, fit*float64(i.Picture.H)/geometry.Px
+	x, y := float64(box.X)/geometry.Px+(float64(box.W)/geometry.Px-pw)/2, float64(box.Y)/geometry.Px+(float64(box.H)/geometry.Px-ph)/2
+	fine := scale * perInch / 96
+	key := imageKey{i.Picture, clamp(pw * fine), clamp(ph * fine)}
+	if i.Picture.Type != "image/svg+xml" { // not finer than it is
+		key.w, key.h = min(key.w, i.Picture.W), min(key.h, i.Picture.H)
+	}
+	r, ok := w.images[key]
+	if !ok {
+		bitmap, err := picturefile.Bitmap(w.ctx, i.Picture, key.w, key.h)
+		if w.ctx.Err() != nil {
+			return w.ctx.Err()
+		}
+		if err == nil {
+			r = w.bitmap(bitmap)
+			w.resources = append(w.resources, fmt.Sprintf("/I%d %s", r, r))
+		}
+		w.images[key] = r
+	}
+	if r == 0 { // a crossed frame stands for one that cannot be drawn
+		a, z := geometry.Point{X: int(x * geometry.Px), Y: int(y * geometry.Px)}, geometry.Point{X: int((x + pw) * geometry.Px), Y: int((y + ph) * geometry.Px)}
+		frame := geometry.Polygon(a, geometry.Point{X: z.X, Y: a.Y}, z, geometry.Point{X: a.X, Y: z.Y}).Move(a.X, a.Y).Line(z.X, z.Y).Move(a.X, z.Y).Line(z.X, a.Y)
+		w.shape(geometry.Point{}, &scene.Shape{Path: frame, Stroke: "#808080", Width: geometry.Px})
+		return nil
+	}
+	w.out = append(w.out, "q "...)
+	w.out = append(num(w.out, pw, 3), " 0 0 "...)
+	w.out = append(num(w.out, -ph, 3), ' ')
+	w.out = append(num(w.out, x, 3), ' ')
+	w.out = append(num(w.out, y+ph, 3), " cm "...)
+	w.out = fmt.Appendf(w.out, "/I%d Do Q\n", r)
+	return nil
+}
+
+func clamp(v float64) int { return max(1, min(int(v+0.5), 4000)) }
+
+// bitmap adds a picture, its transparency beside it.
+func (w *writer) bitmap(img image.Image) ref {
+	b := img.Bounds()
+	var rgb, alpha []byte
+	clear := false
+	for y := b.Min.Y; y < b.Max.Y; y++ {
+		for x := b.Min.X; x < b.Max.X; x++ {
+			c := color.NRGBAModel.Convert(img.At(x, y)).(color.NRGBA)
+			rgb, alpha = append(rgb, c.R, c.G, c.B), append(alpha, c.A)
+			clear = clear || c.A < 255
+		}
+	}
+	entries := fmt.Sprintf("/Type/XObject/Subtype/Image/Width %d/Height %d/BitsPerComponent 8", b.Dx(), b.Dy())
+	mask := ""
+	if clear {
+		mask = "/SMask " + w.file.stream(entries+"/ColorSpace/DeviceGray", alpha).String()
+	}
+	return w.file.stream(entries+"/ColorSpace/DeviceRGB"+mask, rgb)
+}
+
+// text shows a line of text, each glyph where the core or the font has it, and a space after it where more follows,
+// so that words at the ends of lines are not read as one.
+func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more bool) error {
+	line, err := set.Line(t.Text, t.Style)
+	if err != nil || len(line.Glyphs) == 0 {
+		return err
+	}
+	glyphs, words := line.Glyphs, t.Text
+	if more {
+		f, err := set.Draws(typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}, ' ')
+		if err != nil {
+			return err
+		}
+		glyphs, words = append(glyphs, typeface.Glyph{Font: f, ID: f.GlyphID(' '), X: line.Width, Text: " "}), words+" "
+	}
+	size := float64(t.Style.Size) / geometry.Px
+	begin := 0.0
+	switch t.Anchor {
+	case typeset.Middle:
+		begin = -line.Width / 2
+	case typeset.End:
+		begin = -line.Width
+	}
+	x, y := float64(t.X+at.X)/geometry.Px, float64(t.Y+at.Y)/geometry.Px
+	// place writes the matrix with which text stands upright, its origin so far along the line.
+	place := func(along, up float64, end string) {
+		if t.Turned {
+			w.out = append(w.out, "0 -1 -1 0 "...)
+			w.out = append(num(w.out, x-up*size, 3), ' ')
+			w.out = append(num(w.out, y-along*size, 3), ' ')
+		} else {
+			w.out = append(w.out, "1 0 0 -1 "...)
+			w.out = append(num(w.out, x+along*size, 3), ' ')
+			w.out = append(num(w.out, y-up*size, 3), ' ')
+		}
+		w.out = append(w.out, end...)
+	}
+	w.colour(t.Fill, "rg")
+	if t.Style.Underline {
+		const below, thick = 0.12, 0.06 // of the type size
+		w.out = append(w.out, "q "...)
+		place(begin, 0, "cm 0 ")
+		w.out = append(num(w.out, -size*(below+thick), 3), ' ')
+		w.out = append(num(w.out, line.Width*size, 3), ' ')
+		w.out = append(num(w.out, size*thick, 3), " re f Q\n"...)
+	}
+	if line.Foreign { // glyphs of shaped scripts are not their characters one by one
+		w.out = append(append(append(w.out, "/Span<</ActualText"...), text(words)...), ">>BDC\n"...)
+	}
+	w.out = append(w.out, "BT\n"...)
+	for i := 0; i < len(glyphs); {
+		g := glyphs[i]
+		c := w.face(g)
+		w.out = append(append(append(w.out, '/'), c.name...), ' ')
+		w.out = append(num(w.out, size, 3), " Tf "...)
+		place(begin+g.X, g.Y, "Tm [<")
+		pen := g.X
+		for ; i < len(glyphs) && glyphs[i].Font == g.Font && glyphs[i].Y == g.Y; i++ {
+			o := glyphs[i]
+			if off := (pen - o.X) * 1000; off > 0.5 || off < -0.5 {
+				w.out = append(num(append(w.out, '>'), off, 1), '<')
+				pen = o.X
+			}
+			w.out = fmt.Appendf(w.out, "%04X", c.code(o.ID, o.Text))
+			pen += float64(c.width(o.ID)) / 1000
+		}
+		w.out = append(w.out, ">]TJ\n"...)
+	}
+	w.out = append(w.out, "ET\n"...)
+	if line.Foreign {
+		w.out = append(w.out, "EMC\n"...)
+	}
+	return nil
+}
+
+// face returns the font of a glyph in the file.
+func (w *writer) face(g typeface.Glyph) *face {
+	for _, c := range w.faces {
+		if c.font == g.Font {
+			return c
+		}
+	}
+	c := &face{font: g.Font, name: fmt.Sprintf("F%d", len(w.faces)+1), ref: w.file.reserve(), ids: []uint16{0}, text: []string{""}}
+	c.whole = w.whole[c.name]
+	w.faces = append(w.faces, c)
+	return c
+}
