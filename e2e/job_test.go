@@ -132,8 +132,7 @@ func TestTheWholeJob(t *testing.T) {
 
 func readBack(t *testing.T, s *server, d *desk) {
 	t.Helper()
-	d.ClickOn("#export")
-	code, vector := get(t, browser.Eval[string](d.Page, "document.querySelector('[data-export=svg]').href"))
+	code, vector := get(t, s.URL+d.path+"/export/svg")
 	var shown []string
 	dec := xml.NewDecoder(bytes.NewReader(vector))
 	for inText := false; ; {
@@ -160,11 +159,10 @@ func readBack(t *testing.T, s *server, d *desk) {
 			t.Errorf("the SVG (%d) does not show %q: %s", code, want, text)
 		}
 	}
-	_, bitmap := get(t, browser.Eval[string](d.Page, "document.querySelector('[data-export=png]').href"))
+	_, bitmap := get(t, s.URL+d.path+"/export/png")
 	if img, err := png.Decode(bytes.NewReader(bitmap)); err != nil || img.Bounds().Dx() < 3000 {
 		t.Errorf("the PNG: %v", err)
 	}
-	d.ClickOn("#export-dialog .end button")
 }
 
 func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {

@@ -1,62 +1,75 @@
-// Package exchange lists the formats in which maps go out: what each is called, and how it is
-// written. The application, its pages and the command line all read the list, so that a new format
-// is one entry.
+// Package exchange lists the formats in which maps go out: what each is called, what can be chosen for it, and how it
+// is written. The application, its pages and the command line all read the list, so that a new format is one entry.
+//
+// Make makes a file: it takes the part of the map that was chosen, dresses it as it is to be shown, and has the format
+// write it. Show makes the preview of the same.
 package exchange
 
 import (
 	"context"
-	"errors"
 	"fmt"
+	"slices"
 	"strings"
-
-	"plaintracer/core/diagram"
-	"plaintracer/core/scene"
-	"plaintracer/exchange/png"
-	"plaintracer/exchange/svg"
-	"plaintracer/exchange/tracerjson"
 )
-
-// Options say how a file is made.
-type Options struct {
-	// Scale enlarges pictures that have one; 1 shows a CSS pixel as one.
-	Scale float64
-}
 
 // Format is one kind of file.
 type Format struct {
-	// Name stands in addresses, Title and Icon on buttons.
-	Name, Title, Icon string
-	// Ending is that of its files, with the dot.
+	// Name stands in addresses, Title and Icon on buttons, About under them.
+	Name, Title, Icon, About string
+	// Group is the heading under which it is offered.
+	Group string
+	// Ending is that of its files, with the dot; where several formats have one, the first is meant by it.
 	Ending, MediaType string
-	// Scaled says that it heeds Options.Scale.
-	Scaled bool
-	// Sheet writes one drawn sheet, Map the whole map; each format has one of them.
-	Sheet func(ctx context.Context, d *scene.Drawing, o Options) ([]byte, error)
-	Map   func(m *diagram.Map) ([]byte, error)
+	// Choices are the names of those it heeds.
+	Choices []string
+	// Single says that a file holds one sheet: those of a whole map are packed together.
+	Single bool
+	write  func(ctx context.Context, j *Job) ([]byte, error)
+	// show makes the preview; page counts from zero.
+	show func(ctx context.Context, j *Job, page int) (*Sight, error)
 }
+
+// Heeds reports whether a choice matters to the format.
+func (f *Format) Heeds(name string) bool { return slices.Contains(f.Choices, name) }
+
+var (
+	scope   = []string{"what", "sheet", "ids"}
+	dress   = []string{"look", "numbers", "heading", "legend", "notes"}
+	picture = slices.Concat(scope, []string{"size", "scale", "pixels", "width", "dots", "area", "border"}, dress)
+	sheetOf = []string{"what", "sheet"}
+)
 
 // Formats are all formats, in the order in which they are offered.
 var Formats = []Format{
-	{Name: "svg", Title: "SVG picture", Icon: "image", Ending: ".svg", MediaType: "image/svg+xml", Scaled: true,
-		Sheet: func(_ context.Context, d *scene.Drawing, o Options) ([]byte, error) {
-			return svg.Write(d, svg.Options{Scale: o.Scale})
-		}},
-	{Name: "png", Title: "PNG picture", Icon: "image", Ending: ".png", MediaType: "image/png", Scaled: true,
-		Sheet: func(ctx context.Context, d *scene.Drawing, o Options) ([]byte, error) {
-			out, err := png.Write(ctx, d, o.Scale)
-			var large *png.TooLarge
-			if errors.As(err, &large) {
-				return nil, &Wrong{large.Error()}
-			}
-			return out, err
-		}},
-	{Name: "map", Title: "Map file (.tracer.json)", Icon: "file-output", Ending: ".tracer.json", MediaType: "application/json", Map: tracerjson.Write},
+	{Name: "pdf", Title: "PDF", Group: "Pages", Icon: "file-text", About: "Sharp pages to read, search and print.", Ending: ".pdf", MediaType: "application/pdf",
+		Choices: slices.Concat(scope, []string{"paper", "way", "use", "margin", "overlap"}, dress, []string{"inside", "language", "date"}), write: writePDF, show: showPages},
+	{Name: "html", Title: "Web page", Group: "Pages", Icon: "globe", About: "One file to open anywhere: sheets, links, register, search.", Ending: ".html", MediaType: "text/html",
+		Choices: slices.Concat(sheetOf, dress, []string{"language"}), write: writeHTML, show: showAsPage},
+	{Name: "procedure-pdf", Title: "Procedure, PDF", Group: "Procedure", Icon: "scroll-text", About: "The map in words, step by step, with its drawings.", Ending: ".procedure.pdf", MediaType: "application/pdf",
+		Choices: slices.Concat(sheetOf, []string{"paper", "pictures"}, dress, []string{"inside", "language", "date"}), write: writeProcedurePDF, show: showProcedurePages},
+	{Name: "procedure-html", Title: "Procedure, web page", Group: "Procedure", Icon: "scroll-text", About: "The map in words as one page.", Ending: ".procedure.html", MediaType: "text/html",
+		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress, []string{"language"}), write: writeProcedureHTML, show: showAsPage},
+	{Name: "procedure-odt", Title: "Procedure, editable", Group: "Procedure", Icon: "scroll-text", About: "For word processors (OpenDocument).", Ending: ".odt", MediaType: "application/vnd.oasis.opendocument.text",
+		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress, []string{"language"}), write: writeProcedureODT, show: showProcedureText},
+	{Name: "procedure-markdown", Title: "Procedure, Markdown", Group: "Procedure", Icon: "scroll-text", About: "Plain text for wikis; with pictures, in an archive.", Ending: ".md", MediaType: "text/markdown",
+		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress), write: writeProcedureMarkdown, show: showProcedureText},
+	{Name: "register-xlsx", Title: "Spreadsheet", Group: "Table", Icon: "table", About: "Register, lanes by steps, connectors (XLSX).", Ending: ".xlsx", MediaType: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+		Choices: slices.Concat(sheetOf, []string{"date"}), write: writeXLSX, show: showTable(registerTable, lanesTable, connectorsTable)},
+	{Name: "register-csv", Title: "Register", Group: "Table", Icon: "table", About: "The steps in their order (CSV).", Ending: ".csv", MediaType: "text/csv",
+		Choices: sheetOf, write: asCSV(registerTable), show: showTable(registerTable)},
+	{Name: "lanes-csv", Title: "Lanes by steps", Group: "Table", Icon: "table", About: "Who does which step (CSV).", Ending: ".lanes.csv", MediaType: "text/csv",
+		Choices: sheetOf, write: asCSV(lanesTable), show: showTable(lanesTable)},
+	{Name: "connectors-csv", Title: "Connectors", Group: "Table", Icon: "table", About: "What leads to what, as a list of edges (CSV).", Ending: ".connectors.csv", MediaType: "text/csv",
+		Choices: sheetOf, write: asCSV(connectorsTable), show: showTable(connectorsTable)},
+	{Name: "svg", Title: "SVG picture", Group: "Picture", Icon: "image", About: "Sharp at any size, for reports and web pages.", Ending: ".svg", MediaType: "image/svg+xml", Single: true,
+		Choices: slices.Concat(picture, []string{"clear", "inside"}), write: writeSVG, show: showAsPicture},
+	{Name: "png", Title: "PNG picture", Group: "Picture", Icon: "image", About: "For slides and messages.", Ending: ".png", MediaType: "image/png", Single: true,
+		Choices: slices.Concat(picture, []string{"clear", "inside"}), write: writePNG, show: showAsPicture},
+	{Name: "jpeg", Title: "JPEG picture", Group: "Picture", Icon: "image", About: "Where nothing else is taken. It never carries the map.", Ending: ".jpg", MediaType: "image/jpeg", Single: true,
+		Choices: slices.Concat(picture, []string{"quality"}), write: writeJPEG, show: showAsPicture},
+	{Name: "map", Title: "Map file", Group: "Map", Icon: "file-output", About: "Everything, to be opened and worked on.", Ending: ".tracer.json", MediaType: "application/json",
+		Choices: sheetOf, write: writeMap, show: showAsText},
 }
-
-// Wrong is a wish that cannot be met, in words for the person who asked.
-type Wrong struct{ Text string }
-
-func (w *Wrong) Error() string { return w.Text }
 
 // Named returns the format of a name, or nil.
 func Named(name string) *Format {
@@ -71,11 +84,23 @@ func Named(name string) *Format {
 // Ending returns the format of a file by the ending of its name; an error names those there are.
 func Ending(file string) (*Format, error) {
 	var known []string
+	var best *Format // the one with the longest ending
 	for i := range Formats {
-		if strings.HasSuffix(strings.ToLower(file), Formats[i].Ending) {
-			return &Formats[i], nil
+		f := &Formats[i]
+		if strings.HasSuffix(strings.ToLower(file), f.Ending) && (best == nil || len(f.Ending) > len(best.Ending)) {
+			best = f
 		}
-		known = append(known, Formats[i].Ending)
+		if !slices.Contains(known, Formats[i].Ending) {
+			known = append(known, Formats[i].Ending)
+		}
+	}
+	if best != nil {
+		return best, nil
 	}
 	return nil, fmt.Errorf("files are written as %s, and %s is none of them", strings.Join(known, ", "), file)
 }
+
+// Wrong is a wish that cannot be met, in words for the person who asked.
+type Wrong struct{ Text string }
+
+func (w *Wrong) Error() string { return w.Text }

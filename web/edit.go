@@ -2,14 +2,12 @@ package web
 
 import (
 	"encoding/json"
-	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer"
 	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
-	"plaintracer/core/scene"
 	"plaintracer/exchange"
 )
 
@@ -28,7 +26,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 		return err
 	}
 	return s.page(c, "editor.html", map[string]any{
-		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
+		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
 		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "", "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
 }
@@ -88,18 +86,6 @@ func (s *Server) state(c fiber.Ctx) error {
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
-}
-
-// missing says which characters of a sheet an export cannot draw.
-func (s *Server) missing(c fiber.Ctx) error {
-	ctx, stop := whileThere(c)
-	defer stop()
-	number, _ := strconv.Atoi(c.Query("sheet", "1"))
-	d, err := s.drawn(ctx, c, number)
-	if err != nil {
-		return err
-	}
-	return s.page(c, "missing.html", scene.Named(d.drawing.Missing()))
 }
 
 func (s *Server) links(c fiber.Ctx) error {

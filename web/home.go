@@ -6,9 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"io"
-	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -19,6 +17,8 @@ import (
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange"
+	"plaintracer/exchange/carrier"
+	"plaintracer/exchange/svg"
 	"plaintracer/exchange/tracerjson"
 )
 
@@ -45,7 +45,7 @@ func (s *Server) list(c fiber.Ctx, view, title string, binned bool, size int) er
 	if len(maps) == 0 && number > 1 {
 		return c.Redirect().Status(fiber.StatusSeeOther).To(c.Path())
 	}
-	return s.page(c, view, map[string]any{"Title": title, "Maps": maps, "Papers": diagram.Papers, "ReadOnly": s.store.ReadOnly(),
+	return s.page(c, view, map[string]any{"Title": title, "Maps": maps, "Papers": diagram.Papers, "Formats": exchange.Formats, "ReadOnly": s.store.ReadOnly(),
 		"Pages": pages{c.Path(), number, (all + size - 1) / size, (number-1)*size + 1, (number-1)*size + len(maps), all}})
 }
 
@@ -131,6 +131,9 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if data, err = carrier.Inside(data); err != nil {
+		return &exchange.Wrong{Text: err.Error()}
+	}
 	m, err := tracerjson.Read(data)
 	if err != nil {
 		return err
@@ -206,26 +209,14 @@ func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, er
 	})
 }
 
-// written returns the drawing of a sheet, and the file that is made of it when its turn comes
-// and as long as the client is there.
-func (s *Server) written(c fiber.Ctx, number int, f *exchange.Format, o exchange.Options) (d *drawn, out []byte, err error) {
+func (s *Server) thumbnail(c fiber.Ctx) error {
 	ctx, stop := whileThere(c)
 	defer stop()
-	if d, err = s.drawn(ctx, c, number); err != nil {
-		return nil, nil, err
-	}
-	err = s.drawings.run(ctx, func(ctx context.Context) (err error) {
-		out, err = f.Sheet(ctx, d.drawing, o)
-		return err
-	})
+	d, err := s.drawn(ctx, c, 1)
 	if err != nil {
-		return nil, nil, err // what is still under way may yet write to out
+		return err
 	}
-	return d, out, nil
-}
-
-func (s *Server) thumbnail(c fiber.Ctx) error {
-	_, out, err := s.written(c, 1, exchange.Named("svg"), exchange.Options{})
+	out, err := svg.Write(d.drawing, svg.Options{})
 	if err != nil {
 		return err
 	}
@@ -233,59 +224,6 @@ func (s *Server) thumbnail(c fiber.Ctx) error {
 	c.Set("Cache-Control", "private, max-age=31536000") // the address carries the revision
 	c.Set("Content-Type", "image/svg+xml")
 	return c.Send(out)
-}
-
-// export gives the map, or one of its sheets (?sheet=1&scale=2), in a format, as a file to keep
-// unless ?inline is set.
-func (s *Server) export(c fiber.Ctx) error {
-	f := exchange.Named(c.Params("format"))
-	if f == nil {
-		return fiber.NewError(fiber.StatusNotFound, "")
-	}
-	scale, err := strconv.ParseFloat(c.Query("scale", "1"), 64)
-	if err != nil || !(scale >= 0.1 && scale <= 8) {
-		return fiber.NewError(fiber.StatusBadRequest, "The scale is a number from 0.1 to 8.")
-	}
-	var name string
-	var out []byte
-	if f.Map != nil {
-		d, err := at(c).document()
-		if err != nil {
-			return err
-		}
-		m, _ := d.Snapshot()
-		if out, err = f.Map(m); err != nil {
-			return err
-		}
-		name = m.Title
-	} else {
-		number, _ := strconv.Atoi(c.Query("sheet", "1"))
-		d, file, err := s.written(c, number, f, exchange.Options{Scale: scale})
-		if err != nil {
-			return err
-		}
-		out, name = file, d.m.Title+" - "+d.sheet.Name
-	}
-	c.Set("Content-Type", f.MediaType)
-	if f.MediaType == "image/svg+xml" {
-		c.Set("Content-Security-Policy", picturePolicy)
-	}
-	c.Set("Cache-Control", "private, no-store")
-	if c.Query("inline") == "" {
-		attach(c, name+f.Ending)
-	}
-	return c.Send(out)
-}
-
-// attach names a file to be saved (RFC 6266, RFC 8187).
-func attach(c fiber.Ctx, name string) {
-	name = strings.Map(func(r rune) rune {
-		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
-			return '-'
-		}
-		return r
-	}, name)
-	c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(name))
 }
 
 // outline draws a symbol for the tray.

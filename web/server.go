@@ -94,7 +94,7 @@ func withCore(s *store.Store, core fs.FS) (*Server, error) {
 }
 
 // policy lets pages use only what the application ships.
-const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; font-src 'self'; img-src 'self' blob: data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; font-src 'self'; img-src 'self' blob: data:; connect-src 'self'; frame-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 // picturePolicy is for SVG files, which carry their own styles and font.
 const picturePolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:"
@@ -163,6 +163,7 @@ func (s *Server) Editor() *fiber.App {
 	app.Get("/symbols", s.symbols)
 	app.Post("/maps", s.create)
 	app.Post("/maps/open", s.openFile)
+	app.Post("/maps/export", s.exportMaps)
 	app.Post("/fonts", s.readFont)
 	s.routes(app, "/maps/:id", s.owner, mapRoutes())
 	return app
@@ -176,7 +177,10 @@ func mapRoutes() []route {
 		{"GET", "/socket", mayEdit, (*Server).socket},
 		{"GET", "/export/:format", mayRead, (*Server).export},
 		{"GET", "/thumbnail.svg", mayRead, (*Server).thumbnail},
-		{"GET", "/missing", mayRead, (*Server).missing},
+		{"POST", "/export/:format", mayRead, (*Server).export},
+		{"GET", "/preview/:format", mayRead, (*Server).preview},
+		{"POST", "/preview/:format", mayRead, (*Server).preview},
+		{"GET", "/print/:format", mayRead, (*Server).print},
 		{"GET", "/aside", mayEdit, (*Server).aside},
 		{"POST", "/rename", mayEdit, (*Server).rename},
 		{"POST", "/copy", mayRead, (*Server).copy},

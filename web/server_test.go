@@ -192,7 +192,7 @@ func TestPanelsSayWhatIsThere(t *testing.T) {
 	if r, body := ask(t, editor, "POST", "/maps/"+id+"/links", "HX-Request", "true"); r.StatusCode != 409 || !strings.Contains(body, "--links") {
 		t.Errorf("a link without a second address: %d %s", r.StatusCode, body)
 	}
-	for path, code := range map[string]int{"/export/gif": 404, "/export/svg?scale=99": 400, "/export/svg?sheet=7": 404, "/export/png?scale=NaN": 400, "/export/map": 200} {
+	for path, code := range map[string]int{"/export/gif": 404, "/export/svg?scale=99": 400, "/export/svg?sheet=7": 400, "/export/png?scale=NaN": 400, "/export/map": 200} {
 		if r, _ := ask(t, editor, "GET", "/maps/"+id+path); r.StatusCode != code {
 			t.Errorf("%s answers %d, not %d", path, r.StatusCode, code)
 		}

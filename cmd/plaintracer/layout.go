@@ -1,13 +1,13 @@
 package main
 
 import (
-	"errors"
-	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
 	"time"
+
+	"github.com/spf13/cobra"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/layout"
@@ -18,22 +18,24 @@ import (
 // layoutTime is how long the layout of a sheet may take.
 const layoutTime = 4 * time.Second
 
-// layOut lays out all sheets of a map, or makes a map of a table of steps.
-func layOut(args []string) error {
-	flags := flag.NewFlagSet("layout", flag.ContinueOnError)
-	direction := flags.String("direction", "", "down or right")
-	files, err := split(flags, args)
-	if err != nil {
-		return err
-	}
-	if len(files) != 2 {
-		return errors.New("layout takes a map or a table of steps, and the map to write: plaintracer layout IN.tracer.json|IN.csv OUT.tracer.json [--direction down|right]")
-	}
-	way := diagram.Direction(*direction)
+// layingOut is the command that lays out all sheets of a map, or makes a map of a table of steps.
+func layingOut() *cobra.Command {
+	var direction string
+	c := &cobra.Command{Use: "layout IN OUT", Short: "Lay out all sheets of a map, or make a map of a table of steps", Args: cobra.ExactArgs(2),
+		Long:    "Lay out all sheets of a map, or make a map of a table of steps: CSV with the columns id, text, kind, lane, next.",
+		Example: "  plaintracer layout steps.csv steps.tracer.json --direction down",
+		RunE:    func(_ *cobra.Command, args []string) error { return layOut(args, direction) }}
+	c.Flags().StringVar(&direction, "direction", "", "down or right")
+	return c
+}
+
+func layOut(files []string, direction string) error {
+	way := diagram.Direction(direction)
 	if way != "" && way != diagram.Downwards && way != diagram.Rightwards {
-		return fmt.Errorf("the direction is down or right, not %q", *direction)
+		return fmt.Errorf("the direction is down or right, not %q", direction)
 	}
 	var m *diagram.Map
+	var err error
 	if strings.EqualFold(filepath.Ext(files[0]), ".csv") {
 		data, err := os.ReadFile(files[0])
 		if err != nil {

@@ -3,10 +3,8 @@
 package main
 
 import (
-	"context"
 	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"io"
 	"net"
@@ -15,29 +13,17 @@ import (
 	"syscall"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/spf13/cobra"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
-	"plaintracer/exchange"
+	"plaintracer/exchange/document"
 	"plaintracer/exchange/picturefile"
-	"plaintracer/exchange/tracerjson"
 	"plaintracer/store"
 	"plaintracer/web"
 )
-
-const usage = `Plain Tracer maps workflows.
-
-  plaintracer demo     [--listen 127.0.0.1:8080] [--links 127.0.0.1:8081] [--data FOLDER]
-  plaintracer serve    the same, without the demo maps
-  plaintracer export   MAP.tracer.json OUT.svg|OUT.png [--sheet N] [--scale N]
-  plaintracer layout   IN.tracer.json|IN.csv OUT.tracer.json [--direction down|right]
-  plaintracer geometry MAP.tracer.json
-
-The editor listens on this machine only. Links to read a map are served on the
-second address, which knows nothing else.
-`
 
 func main() {
 	if err := run(os.Args[1:], os.Stdout); err != nil {
@@ -46,46 +32,56 @@ func main() {
 	}
 }
 
+// run does what the arguments say, and writes what a command says to out.
 func run(args []string, out io.Writer) error {
-	if len(args) == 0 {
-		fmt.Fprint(out, usage)
-		return nil
-	}
 	if self, err := os.Executable(); err == nil {
 		picturefile.Isolate(self)
 	}
-	switch args[0] {
-	case picturefile.Command: // of the program itself
+	if len(args) > 0 && args[0] == picturefile.Command { // of the program itself
 		return picturefile.Main(args[1:], os.Stdin, out)
-	case "demo":
-		return serve(args[1:], out, true)
-	case "serve":
-		return serve(args[1:], out, false)
-	case "export":
-		return export(args[1:])
-	case "layout":
-		return layOut(args[1:])
-	case "geometry":
-		return printGeometry(args[1:], out)
-	case "help", "-h", "--help":
-		fmt.Fprint(out, usage)
-		return nil
 	}
-	return fmt.Errorf("there is no command %q; plaintracer help lists them", args[0])
+	c := commands()
+	c.SetArgs(args)
+	c.SetOut(out)
+	return c.Execute()
 }
 
-func serve(args []string, out io.Writer, demo bool) error {
-	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
-	listen := flags.String("listen", "127.0.0.1:8080", "address of the editor, on this machine")
-	links := flags.String("links", "", "address of the links to read, for colleagues; empty for none")
-	data := flags.String("data", "data", "folder that keeps the maps")
-	if err := flags.Parse(args); err != nil {
+// commands are those of the program.
+func commands() *cobra.Command {
+	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs, SilenceErrors: true, SilenceUsage: true,
+		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nThe editor listens on this machine only. Links to read a map are served on a second address,\nwhich knows nothing else.",
+		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
+	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(),
+		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON", Args: cobra.ExactArgs(1),
+			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})
+	return root
+}
+
+// serving is a command that starts the application.
+func serving(name, short string, demo bool) *cobra.Command {
+	var listen, links, data, templates string
+	c := &cobra.Command{Use: name, Short: short, Args: cobra.NoArgs,
+		Example: "  plaintracer " + name + " --data maps --listen 127.0.0.1:8080 --links 192.168.1.20:8081",
+		RunE: func(c *cobra.Command, _ []string) error {
+			return serve(c.OutOrStdout(), listen, links, data, templates, demo)
+		}}
+	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address of the editor, on this machine")
+	c.Flags().StringVar(&links, "links", "", "address of the links to read, for colleagues; empty for none")
+	c.Flags().StringVar(&data, "data", "data", "folder that keeps the maps")
+	c.Flags().StringVar(&templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
+	return c
+}
+
+func serve(out io.Writer, listen, links, data, templates string, demo bool) error {
+	if err := loopback(listen); err != nil {
 		return err
 	}
-	if err := loopback(*listen); err != nil {
-		return err
+	if templates != "" {
+		if err := document.UseFolder(templates); err != nil {
+			return err
+		}
 	}
-	s, err := store.Open(*data)
+	s, err := store.Open(data)
 	if err != nil {
 		return err
 	}
@@ -99,7 +95,7 @@ func serve(args []string, out io.Writer, demo bool) error {
 	if err != nil {
 		return err
 	}
-	editor, err := bind(*listen)
+	editor, err := bind(listen)
 	if err != nil {
 		return err
 	}
@@ -107,8 +103,8 @@ func serve(args []string, out io.Writer, demo bool) error {
 	start := func(app *fiber.App, ln net.Listener) {
 		go func() { failed <- app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}) }()
 	}
-	if *links != "" {
-		ln, err := bind(*links)
+	if links != "" {
+		ln, err := bind(links)
 		if err != nil {
 			return err
 		}
@@ -182,76 +178,6 @@ func addDemo(s *store.Store) error {
 	return nil
 }
 
-// split takes the files of a command out of its arguments, so that options may
-// stand before and after them.
-func split(flags *flag.FlagSet, args []string) ([]string, error) {
-	flags.SetOutput(io.Discard)
-	var files []string
-	for len(args) > 0 {
-		if err := flags.Parse(args); err != nil {
-			return nil, err
-		}
-		args = flags.Args()
-		if len(args) > 0 {
-			files, args = append(files, args[0]), args[1:]
-		}
-	}
-	return files, nil
-}
-
-func readMap(name string) (*diagram.Map, error) {
-	data, err := os.ReadFile(name)
-	if err != nil {
-		return nil, err
-	}
-	m, err := tracerjson.Read(data)
-	if err != nil {
-		return nil, fmt.Errorf("%s: %w", name, err)
-	}
-	return m, nil
-}
-
-func export(args []string) error {
-	flags := flag.NewFlagSet("export", flag.ContinueOnError)
-	sheet := flags.Int("sheet", 1, "number of the sheet")
-	scale := flags.Float64("scale", 1, "enlargement")
-	files, err := split(flags, args)
-	if err != nil {
-		return err
-	}
-	if len(files) != 2 {
-		return errors.New("export takes a map and the file to write: plaintracer export MAP.tracer.json OUT.svg [--sheet N] [--scale N]")
-	}
-	format, err := exchange.Ending(files[1])
-	if err != nil {
-		return err
-	}
-	m, err := readMap(files[0])
-	if err != nil {
-		return err
-	}
-	if *sheet < 1 || *sheet > len(m.Sheets) {
-		return fmt.Errorf("%s has %d sheets; there is no sheet %d", files[0], len(m.Sheets), *sheet)
-	}
-	if !(*scale > 0 && *scale <= 16) {
-		return errors.New("the scale is a number above 0, up to 16")
-	}
-	var out []byte
-	if format.Map != nil {
-		out, err = format.Map(m)
-	} else {
-		d := scene.Draw(m, m.Sheets[*sheet-1])
-		if missing := d.Missing(); len(missing) > 0 {
-			fmt.Fprintf(os.Stderr, "plaintracer: the built-in typeface has no %s\n", scene.Named(missing))
-		}
-		out, err = format.Sheet(context.Background(), d, exchange.Options{Scale: *scale})
-	}
-	if err != nil {
-		return err
-	}
-	return os.WriteFile(files[1], out, 0o644)
-}
-
 // The geometry of a map as it is drawn, in pixels.
 type (
 	sheetGeometry struct {
@@ -302,9 +228,6 @@ func boxPixels(b geometry.Box) boxGeometry {
 }
 
 func printGeometry(args []string, out io.Writer) error {
-	if len(args) != 1 {
-		return errors.New("geometry takes one map: plaintracer geometry MAP.tracer.json")
-	}
 	m, err := readMap(args[0])
 	if err != nil {
 		return err

@@ -3,6 +3,7 @@
 package handover
 
 import (
+	"context"
 	"fmt"
 	"slices"
 
@@ -122,8 +123,9 @@ func Dressed(m *diagram.Map, d Dress) *diagram.Map {
 	return out
 }
 
-// Drawings draws the sheets of a part of a map. Numbers and captions are those of the whole map.
-func Drawings(whole, part *diagram.Map) []*scene.Drawing {
+// Drawings draws the sheets of a part of a map. Numbers and captions are those of the whole map. It ends early, with
+// the error of the context, when that has ended.
+func Drawings(ctx context.Context, whole, part *diagram.Map) ([]*scene.Drawing, error) {
 	facts := scene.Know(whole)
 	if !part.Numbers {
 		facts.Numbers = nil
@@ -133,9 +135,13 @@ func Drawings(whole, part *diagram.Map) []*scene.Drawing {
 	}
 	var out []*scene.Drawing
 	for _, s := range part.Sheets {
-		out = append(out, scene.DrawKnowing(part, s, facts))
+		d, ok := scene.DrawUntil(part, s, facts, func() bool { return ctx.Err() != nil })
+		if !ok {
+			return nil, ctx.Err()
+		}
+		out = append(out, d)
 	}
-	return out
+	return out, nil
 }
 
 // Bounds returns the box around all that is drawn, its paper left out of account.

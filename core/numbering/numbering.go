@@ -22,6 +22,17 @@ func Number(m *diagram.Map) []Step { return Of(flow.New(m)) }
 // step is counted once all that leads forward into it has been; what leads back to an earlier step
 // does not count. So numbers rise along every forward connector.
 func Of(g *flow.Graph) []Step {
+	var steps []Step
+	for _, n := range Reading(g) {
+		if n.Symbol.Kind.IsStep() {
+			steps = append(steps, Step{len(steps) + 1, n.Sheet, n.Symbol})
+		}
+	}
+	return steps
+}
+
+// Reading returns all nodes of a flow in the order in which they are read, which is that of the numbers.
+func Reading(g *flow.Graph) []*flow.Node {
 	waiting := map[*flow.Node]int{} // entries that have not been counted yet
 	for _, n := range g.Nodes() {
 		for _, e := range n.Exits {
@@ -36,12 +47,10 @@ func Of(g *flow.Graph) []Step {
 			begins = append(begins, n)
 		}
 	}
-	var steps []Step
+	var out []*flow.Node
 	var visit func(n *flow.Node)
 	visit = func(n *flow.Node) {
-		if n.Symbol.Kind.IsStep() {
-			steps = append(steps, Step{len(steps) + 1, n.Sheet, n.Symbol})
-		}
+		out = append(out, n)
 		for _, e := range n.Exits {
 			if e.Back {
 				continue
@@ -54,5 +63,5 @@ func Of(g *flow.Graph) []Step {
 	for _, n := range begins {
 		visit(n)
 	}
-	return steps
+	return out
 }

@@ -52,6 +52,9 @@ type Anchor struct {
 	geometry.Box
 }
 
+// StepAnchor begins the ids under which documents keep what they say of a step; its own id follows.
+const StepAnchor = "step-"
+
 // Link leads from a place on a page to the anchor of an id.
 type Link struct {
 	geometry.Box
@@ -224,6 +227,8 @@ func (p *Page) show(v View, m *diagram.Map) {
 		p.Anchors = append(p.Anchors, Anchor{sym.ID, on})
 		if _, partner := m.Partner(sym); partner != nil {
 			p.Links = append(p.Links, Link{on, partner.ID})
+		} else if sym.Kind.IsStep() { // to what a document says of it
+			p.Links = append(p.Links, Link{on, StepAnchor + sym.ID})
 		}
 	}
 	for i := range v.Drawing.Nodes {

@@ -128,6 +128,29 @@ func Of(m *diagram.Map) *Procedure {
 	return p
 }
 
+// Part tells a part of a map, with the numbers of the whole.
+func Part(whole, part *diagram.Map) *Procedure {
+	p := Of(whole)
+	in := map[string]bool{}
+	for _, s := range part.Sheets {
+		in[s.ID] = true
+		for _, sym := range s.Symbols {
+			in[sym.ID] = true
+		}
+	}
+	p.Steps = slices.DeleteFunc(p.Steps, func(s Step) bool { return !in[s.ID] })
+	p.Sheets = slices.DeleteFunc(p.Sheets, func(s Sheet) bool { return !in[s.ID] })
+	if len(part.Sheets) == len(whole.Sheets) {
+		return p
+	}
+	p.Roles, p.Legend = nil, nil
+	p.roles(part)
+	p.legend(part)
+	own := Of(part)
+	p.Begins, p.Ends = own.Begins, own.Ends
+	return p
+}
+
 // follow goes on from a step until the next one, or an end; on the way lie documents, data and references.
 func (p *Procedure) follow(step *Step, e *flow.Exit, numbers map[string]int) {
 	seen := map[*flow.Node]bool{}

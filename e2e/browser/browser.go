@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	chromium "github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
@@ -114,6 +115,15 @@ func (p *Page) Dark() {
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
 			Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}})
+		return err
+	}))
+}
+
+// Downloads has files that are saved go into a folder.
+func (p *Page) Downloads(folder string) {
+	p.f.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, chromium.SetDownloadBehavior, chromium.SetDownloadBehaviorParams{Behavior: chromium.SetDownloadBehaviorBehaviorAllow, DownloadPath: folder})
 		return err
 	}))
 }

@@ -4,7 +4,9 @@ package png
 import (
 	"bytes"
 	"context"
+	"encoding/binary"
 	"fmt"
+	"hash/crc32"
 	"image"
 	"image/color"
 	"image/png"
@@ -292,4 +294,20 @@ func colour(hex string) color.RGBA {
 		return canvas.Transparent
 	}
 	return canvas.Hex(hex)
+}
+
+// WithDots returns a PNG file that says how many of its pixels there are to the inch (PNG, third edition, 11.3.4.3).
+func WithDots(file []byte, perInch float64) []byte {
+	const head = 8 + 12 + 13 // the signature, and the chunk with the size, which comes first
+	perMetre := uint32(perInch/0.0254 + 0.5)
+	chunk := []byte("pHYs")
+	for range 2 {
+		chunk = binary.BigEndian.AppendUint32(chunk, perMetre)
+	}
+	chunk = append(chunk, 1) // by the metre
+	out := append([]byte(nil), file[:head]...)
+	out = binary.BigEndian.AppendUint32(out, uint32(len(chunk)-4))
+	out = append(out, chunk...)
+	out = binary.BigEndian.AppendUint32(out, crc32.ChecksumIEEE(chunk))
+	return append(out, file[head:]...)
 }

@@ -62,6 +62,33 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 	return append(buf, "</g></svg>\n"...), nil
 }
 
+// Inline returns the picture of a sheet as an element of an HTML page, which gives it its fonts. What stands in leads
+// leads on, by the ids of nodes.
+func Inline(d *scene.Drawing, name string, leads map[string]string) ([]byte, error) {
+	set, err := typeface.Of(d)
+	if err != nil {
+		return nil, err
+	}
+	buf := []byte(`<svg xmlns="http://www.w3.org/2000/svg" role="group" aria-label="`)
+	buf = append(scene.AppendEscaped(buf, name), `" viewBox="`...)
+	buf = append(appendBox(buf, d.Extent), `" font-family="`...)
+	buf = append(append(buf, typeface.Families(d)...), `" style="font-kerning:none;font-variant-ligatures:none;white-space:pre"><path fill="#ffffff" d="`...)
+	buf = append(scene.AppendPath(buf, rectangle(d.Extent)), `"/>`...)
+	for i := range d.Nodes {
+		to, ok := leads[d.Nodes[i].ID]
+		if ok {
+			buf = append(scene.AppendEscaped(append(buf, `<a href="#n-`...), to), `">`...)
+		}
+		if buf, err = appendNodes(buf, d.Nodes[i:i+1], set); err != nil {
+			return nil, err
+		}
+		if ok {
+			buf = append(buf, `</a>`...)
+		}
+	}
+	return append(buf, `</svg>`...), nil
+}
+
 // begin writes the head of a document of a width and height that shows a box.
 func begin(w, h int, b geometry.Box) []byte {
 	buf := []byte(`<?xml version="1.0" encoding="UTF-8"?>` + "\n" + `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="`)

@@ -11,6 +11,8 @@ export class Bars {
     this.state = {}
     this.styles = new Styles(app)
     this.commands = new Commands(app)
+    /** @type {import('./handover.js').Handover} */
+    this.handover = undefined
     document.addEventListener('click', e => this.click(e))
     document.addEventListener('focusin', e => this.explain(around(e, '[aria-disabled="true"]')))
     document.addEventListener('change', e => this.set(e.target))
@@ -91,7 +93,6 @@ export class Bars {
     one('span', byId('count')).textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
     one('use', byId('count')).setAttribute('href', one('use', byId('count')).getAttribute('href').replace(/#.*/, n ? '#triangle-alert' : '#circle-check'))
     for (const step of all('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
-    this.app.exportLinks(1 + state.sheets.findIndex(s => s.id === state.sheet))
   }
 
   // trace shows where a case is, and the ways on.
@@ -249,7 +250,7 @@ export class Bars {
 
   dialogs() {
     byId('share').addEventListener('click', () => { byId('share-dialog').showModal(); window.htmx?.trigger(byId('links'), 'refresh') })
-    byId('export').addEventListener('click', () => { byId('export-words').textContent = ''; byId('export-dialog').showModal(); window.htmx?.trigger(byId('missing'), 'refresh') })
+    byId('export').addEventListener('click', () => this.handover.open(this.state))
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
     byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
@@ -264,21 +265,5 @@ export class Bars {
     for (const name of ['sheet-paper', 'sheet-turn']) byId(name).addEventListener('change', e => { this.app.command(name, e.target.value); this.app.fit() })
     byId('sheet-name').addEventListener('input', () => { this.named = this.state.sheet })
     for (const dialog of all('dialog')) dialog.addEventListener('close', () => this.app.focus())
-    byId('copy-picture').addEventListener('click', () => this.copyPicture())
-  }
-
-  async copyPicture() {
-    const words = byId('export-words')
-    words.textContent = 'Drawing the picture…'
-    try {
-      const picture = fetch(one('[data-export=png]').href + '&inline=1').then(async r => {
-        if (!r.ok) throw new Error(await r.text())
-        return r.blob()
-      })
-      await navigator.clipboard.write([new ClipboardItem({ 'image/png': picture })])
-      words.textContent = 'The picture is on the clipboard.'
-    } catch (e) {
-      words.textContent = `The picture was not copied: ${e.message} Save it as a file instead.`
-    }
   }
 }

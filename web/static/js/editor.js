@@ -4,6 +4,8 @@ import { Drawing } from './drawing.js'
 import { Viewport } from './viewport.js'
 import { Sync } from './sync.js'
 import { Bars } from './bars.js'
+import { Handover } from './handover.js'
+import { carries, openMap } from './opening.js'
 import { keyOf, mods } from './keys.js'
 import { tray } from './tray.js'
 import { Work } from './work.js'
@@ -34,6 +36,7 @@ class App {
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
     this.sync.ended = why => this.halt(why)
+    this.bars.handover = new Handover(base, () => { this.flush(); return this.sync.settled() })
     /** @type {Work} */
     this.work = undefined // once the core runs
     this.elsewhere = new Map() // window: what is being written on there
@@ -278,7 +281,7 @@ class App {
       else this.viewport.panBy(x, y)
     }, { passive: false })
     desk.addEventListener('dragover', e => e.preventDefault())
-    desk.addEventListener('drop', e => { e.preventDefault(); const files = e.dataTransfer.files; for (const file of files) this.picture(file, e, files.length === 1) })
+    desk.addEventListener('drop', e => { e.preventDefault(); this.dropped([...e.dataTransfer.files], e) })
     desk.addEventListener('contextmenu', e => {
       e.preventDefault()
       if (e.button === 2) this.bars.commands.openContext(e.clientX, e.clientY)
@@ -605,6 +608,31 @@ class App {
     if (own) { this.core.pasteHere(own.data); this.flush() } else this.bars.say('Nothing was copied yet.')
   }
 
+  // dropped takes files: a file with a map inside can be opened, a picture set down.
+  async dropped(files, at) {
+    const place = { clientX: at.clientX, clientY: at.clientY, target: at.target }
+    if (files.length === 1) {
+      const [file] = files
+      const what = await carries(file)
+      if (what) {
+        const dialog = byId('carries-dialog')
+        one('[value=place]', dialog).hidden = what !== 'picture'
+        byId('carries-name').textContent = file.name
+        dialog.returnValue = ''
+        dialog.showModal()
+        await new Promise(done => dialog.addEventListener('close', done, { once: true }))
+        if (dialog.returnValue === 'open') {
+          this.flush()
+          await this.sync.settled()
+          const refusal = await openMap(file)
+          if (refusal) this.bars.say(refusal)
+        }
+        if (dialog.returnValue !== 'place') return
+      }
+    }
+    for (const file of files) this.picture(file, place, files.length === 1)
+  }
+
   // picture sets a picture file down in the middle of the desk, or where it was
   // dropped; dropped by itself on a picture it takes its place.
   async picture(file, at, alone) {
@@ -613,18 +641,6 @@ class App {
     this.core[alone ? 'pictureOn' : 'picture'](bytes, ...this.place(at || { clientX: r.left + r.width / 2, clientY: r.top + r.height / 2 }))
     this.flush()
     this.focus()
-  }
-
-  exportLinks(sheet) {
-    const scale = byId('scale')
-    const set = () => {
-      for (const link of all('[data-export]')) {
-        link.href = `${this.base}/export/${link.dataset.export}?sheet=${sheet}${'scaled' in link.dataset ? `&scale=${scale.value}` : ''}`
-      }
-    }
-    scale.onchange = set
-    set()
-    byId('missing').setAttribute('hx-vals', JSON.stringify({ sheet }))
   }
 }
 

@@ -197,6 +197,15 @@ export class Sync {
     if (this.socket.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ kind: 'edit', ...p }))
   }
 
+  // settled resolves once the server has every edit, or after a while in which it did not take them.
+  settled() {
+    return new Promise(done => {
+      const begun = performance.now()
+      const look = () => this.pending.length && performance.now() - begun < 3000 ? setTimeout(look, 20) : done()
+      look()
+    })
+  }
+
   keep() {
     const name = `${this.key} ${this.window}`
     if (this.pending.length) localStorage.setItem(name, JSON.stringify({ window: this.window, secret: this.secret, edits: this.pending }))

@@ -1,0 +1,218 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"plaintracer/core/diagram"
+	"plaintracer/exchange"
+	"plaintracer/exchange/carrier"
+	"plaintracer/exchange/document"
+	"plaintracer/exchange/tracerjson"
+)
+
+// readMap reads a map out of a file that is one, or that carries one; "-" is the standard input.
+func readMap(name string) (*diagram.Map, error) {
+	var data []byte
+	var err error
+	if name == "-" {
+		data, err = io.ReadAll(io.LimitReader(os.Stdin, tracerjson.MaxSize+1))
+	} else {
+		data, err = os.ReadFile(name)
+	}
+	if err != nil {
+		return nil, err
+	}
+	if data, err = carrier.Inside(data); err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	m, err := tracerjson.Read(data)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	return m, nil
+}
+
+// exporting is the command that makes files of a map. Its flags are the choices of the table of formats.
+func exporting() *cobra.Command {
+	var format, templates string
+	values := map[string]*string{}
+	c := &cobra.Command{
+		Use: "export IN OUT...", Short: "Make pictures, documents and tables of a map", Args: cobra.MinimumNArgs(2),
+		Long: "Make files of a map, each in the format that the ending of its name says.\n\nIN is a map file, or an SVG, PNG or PDF file with a map inside; - is the standard input. OUT - is the standard\noutput, in the format of --format.\n\n" + formatsHelp(),
+		Example: "  plaintracer export light.tracer.json light.pdf\n" +
+			"  plaintracer export light.tracer.json light.pdf light.svg register.xlsx\n" +
+			"  plaintracer export light.tracer.json wall.pdf --paper A4 --use tiles --overlap 12\n" +
+			"  plaintracer export light.pdf sheet2.png --sheet 2 --size print --width 160 --dots 300\n" +
+			"  plaintracer export light.tracer.json - --format procedure-markdown",
+		RunE: func(c *cobra.Command, args []string) error {
+			if templates != "" {
+				if err := document.UseFolder(templates); err != nil {
+					return err
+				}
+			}
+			said := func(name string) (string, bool) {
+				if c.Flags().Changed(name) {
+					return *values[name], true
+				}
+				// A width is one on paper, and a sheet that is named the only one.
+				for _, o := range exchange.Choices {
+					if o.When == name && len(o.Values) == 1 && c.Flags().Changed(o.Name) {
+						return o.Values[0], true
+					}
+				}
+				return "", false
+			}
+			return export(c, args[0], args[1:], format, said)
+		},
+	}
+	c.Flags().StringVar(&format, "format", "", "the format, where the name of a file does not say it: "+strings.Join(formatNames(), ", "))
+	c.Flags().StringVar(&templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
+	for _, choice := range exchange.Choices {
+		v := new(string)
+		values[choice.Name] = v
+		c.Flags().StringVar(v, choice.Name, choice.Default, flagHelp(&choice))
+		var options []string
+		for _, o := range choice.Options {
+			if o.Value != "" {
+				options = append(options, o.Value+"\t"+o.Title)
+			}
+		}
+		if choice.Kind == exchange.Yes {
+			options = []string{"yes", "no"}
+		}
+		if err := c.RegisterFlagCompletionFunc(choice.Name, cobra.FixedCompletions(options, cobra.ShellCompDirectiveNoFileComp)); err != nil {
+			panic(err) // two choices of one name
+		}
+	}
+	if err := c.RegisterFlagCompletionFunc("format", cobra.FixedCompletions(formatNames(), cobra.ShellCompDirectiveNoFileComp)); err != nil {
+		panic(err)
+	}
+	return c
+}
+
+func formatNames() []string {
+	var out []string
+	for i := range exchange.Formats {
+		out = append(out, exchange.Formats[i].Name)
+	}
+	return out
+}
+
+func formatsHelp() string {
+	out := "Formats:\n"
+	for i := range exchange.Formats {
+		f := &exchange.Formats[i]
+		out += fmt.Sprintf("  %-18s %-18s %s: %s\n", f.Name, f.Ending, f.Title, f.About)
+	}
+	return strings.TrimRight(out, "\n")
+}
+
+// flagHelp says what a choice can be.
+func flagHelp(c *exchange.Choice) string {
+	out := c.Title
+	switch {
+	case c.Kind == exchange.List:
+		var values []string
+		for _, o := range c.Options {
+			if o.Value == "" {
+				out += " (" + strings.ToLower(o.Title[:1]) + o.Title[1:] + ", unless it is"
+				continue
+			}
+			values = append(values, o.Value)
+		}
+		if strings.Contains(out, "unless") {
+			return out + " " + strings.Join(values, ", ") + ")"
+		}
+		return out + ": " + strings.Join(values, ", ")
+	case c.Kind == exchange.Number:
+		return fmt.Sprintf("%s in %s, %g to %g", out, c.Unit, c.Least, c.Most)
+	case c.About != "":
+		return out + ": " + c.About
+	}
+	return out
+}
+
+// target is a file that is to be written.
+type target struct {
+	name     string
+	format   *exchange.Format
+	settings exchange.Settings
+	data     []byte
+}
+
+// export makes all files first and writes them then, so that a wish that cannot be met leaves none.
+func export(c *cobra.Command, in string, out []string, format string, said func(string) (string, bool)) error {
+	var list []target
+	for _, name := range out {
+		f, err := exchange.Ending(name)
+		if format != "" {
+			if f = exchange.Named(format); f == nil {
+				return fmt.Errorf("there is no format %q; there are %s", format, strings.Join(formatNames(), ", "))
+			}
+		} else if name == "-" {
+			return errors.New("say with --format what goes to the standard output")
+		} else if err != nil {
+			return err
+		}
+		settings, err := exchange.Read(f, said)
+		if err != nil {
+			return err
+		}
+		list = append(list, target{name: name, format: f, settings: settings})
+	}
+	m, err := readMap(in)
+	if err != nil {
+		return err
+	}
+	for i := range list {
+		t := &list[i]
+		made, err := exchange.Make(context.Background(), m, t.format, t.settings)
+		if err != nil {
+			return fmt.Errorf("%s: %w", t.name, err)
+		}
+		for _, words := range made.Words {
+			fmt.Fprintf(c.ErrOrStderr(), "plaintracer: %s: %s\n", t.name, words)
+		}
+		if made.MediaType == "application/zip" && !strings.HasSuffix(strings.ToLower(t.name), ".zip") && t.name != "-" {
+			return fmt.Errorf("%s: what was chosen makes several files, which are packed together; call it .zip and give --format %s", t.name, t.format.Name)
+		}
+		t.data = made.Data
+	}
+	for _, t := range list {
+		if t.name == "-" {
+			if _, err := c.OutOrStdout().Write(t.data); err != nil {
+				return err
+			}
+			continue
+		}
+		if err := writeWhole(t.name, t.data); err != nil {
+			return fmt.Errorf("%s was not written: %w", t.name, err)
+		}
+	}
+	return nil
+}
+
+// writeWhole writes a file beside its place and moves it there, so that a full disk leaves no half of it.
+func writeWhole(name string, data []byte) error {
+	f, err := os.CreateTemp(filepath.Dir(name), ".plaintracer-*")
+	if err != nil {
+		return err
+	}
+	_, err = f.Write(data)
+	err = errors.Join(err, f.Sync(), f.Close())
+	if err == nil {
+		err = errors.Join(os.Chmod(f.Name(), 0o644), os.Rename(f.Name(), name))
+	}
+	if err != nil {
+		os.Remove(f.Name())
+	}
+	return err
+}

@@ -1,0 +1,162 @@
+package e2e
+
+import (
+	"bytes"
+	"encoding/base64"
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"plaintracer/e2e/browser"
+	"plaintracer/exchange/carrier"
+)
+
+// seen is what holds once the preview of an export is there.
+const seen = "document.querySelector('#export-sight > *') && !document.querySelector('#export-sight.waiting')"
+
+// choose takes a format, or another value of a choice, as a click and a pick in a list do.
+func (d *desk) choose(name, value string) {
+	d.s.Helper()
+	browser.Eval[any](d.Page, fmt.Sprintf(`(() => { const f = %[1]q === 'format' ? document.querySelector('#export-form [value=%[2]s]') : document.querySelector('#export-form [data-name=%[1]s]')
+		if (f.type === 'radio') f.click(); else { if (f.type === 'checkbox') f.checked = %[2]q === 'yes'; else f.value = %[2]q; f.dispatchEvent(new Event('change', { bubbles: true })) } })()`, name, value))
+	d.Until(seen)
+}
+
+// What comes out is shown before, page by page; what was chosen is there again the next time.
+func TestWhatGoesOutIsShownBefore(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "A street light is out"))
+	d.ClickOn("#export")
+	d.Until(seen)
+	d.Until("document.querySelector('#export-sight img').naturalWidth > 0 && document.getElementById('export-page').textContent === '1 of 2'")
+	d.ClickOn("#export-next")
+	d.Until("document.getElementById('export-page').textContent === '2 of 2' && " + seen)
+	d.choose("paper", "A5")
+	d.Until("document.getElementById('export-notes').textContent.includes('points')")
+	d.choose("use", "tiles")
+	d.Until("document.getElementById('export-page').textContent === '1 of 8' && document.getElementById('export-notes').textContent === ''")
+	d.choose("look", "print")
+	d.choose("numbers", "no")
+	d.Key(browser.Escape)
+	d.Until("!document.getElementById('export-dialog').open")
+	d.Go(s.URL + d.path)
+	d.ready()
+	if len(d.s.file(d.path).Look) != 0 || !d.s.file(d.path).Numbers {
+		t.Error("the map was changed by an export")
+	}
+	d.ClickOn("#export")
+	d.Until("document.getElementById('export-page').textContent === '1 of 8' && " + seen)
+	if got := browser.Eval[string](d.Page, "document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
+		t.Errorf("the next time it says %s", got)
+	}
+	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-odt", "procedure-markdown", "register-xlsx", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
+		d.choose("format", format)
+		if n := browser.Eval[int](d.Page, "document.querySelectorAll('#export-sight > img, #export-sight > iframe, #export-sight > pre').length"); n != 1 {
+			t.Errorf("%s: no preview; %s", format, d.Text("#export-notes"))
+		}
+	}
+	d.sound()
+}
+
+// A saved file is a whole one, and the dialog says where it went and how large it is. What is selected goes out alone.
+func TestFilesAreSavedFromTheDialog(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	dir := t.TempDir()
+	d.Downloads(dir)
+	d.ClickOn("#export")
+	d.Until(seen)
+	d.ClickOn("#export-save")
+	d.Until("/^Saved as Lend a cargo bike.pdf, \\d+ KB/.test(document.getElementById('export-words').textContent)")
+	file := arrived(t, filepath.Join(dir, "Lend a cargo bike.pdf"))
+	if inside, err := carrier.Inside(file); err != nil || !bytes.Contains(inside, []byte("Hand over bike")) {
+		t.Errorf("the PDF carries no map: %v", err)
+	}
+	d.Key(browser.Escape)
+	x, y := d.Middle("#symbols .symbol")
+	d.Click(x, y)
+	d.ClickOn("#export")
+	d.choose("format", "svg")
+	d.Until("document.querySelector('#export-form [data-name=what]').value === 'selection'")
+	d.ClickOn("#export-save")
+	d.Until("document.getElementById('export-words').textContent.includes('.svg')")
+	picture := arrived(t, filepath.Join(dir, "Lend a cargo bike.svg"))
+	if inside, err := carrier.Inside(picture); err != nil || bytes.Contains(inside, []byte("Hand over bike")) || bytes.Contains(picture, []byte("Hang the key")) {
+		t.Errorf("more than what is selected went out: %v", err)
+	}
+	d.sound()
+}
+
+// arrived waits for a file that the browser saves.
+func arrived(t *testing.T, name string) []byte {
+	t.Helper()
+	for end := time.Now().Add(20 * time.Second); ; {
+		if data, err := os.ReadFile(name); err == nil && len(data) > 0 {
+			return data
+		} else if time.Now().After(end) {
+			t.Fatalf("%s did not arrive", filepath.Base(name))
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+}
+
+// drop drops a file on an element.
+func drop(p *browser.Page, selector, name, mediaType string, data []byte) {
+	browser.Eval[any](p, fmt.Sprintf(`(() => { const t = new DataTransfer(); t.items.add(new File([Uint8Array.from(atob(%q), c => c.charCodeAt(0))], %q, { type: %q }))
+		const on = document.querySelector(%q), box = on.getBoundingClientRect()
+		on.dispatchEvent(new DragEvent('drop', { dataTransfer: t, bubbles: true, cancelable: true, clientX: box.x + box.width / 2, clientY: box.y + box.height / 2 })) })()`, base64.StdEncoding.EncodeToString(data), name, mediaType, selector))
+}
+
+// A picture or a document with a map inside opens it, dropped on the home page; on the desk it is asked. One without
+// says so.
+func TestMapsInsideFilesOpen(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "Lend a cargo bike")
+	_, whole := get(t, s.URL+path+"/export/png")
+	_, bare := get(t, s.URL+path+"/export/png?inside=no")
+	_, paper := get(t, s.URL+path+"/export/pdf")
+	home := b.Open(s.URL + "/")
+	drop(home, "main", "bare.png", "image/png", bare)
+	home.Until("document.getElementById('open-refusal').textContent.includes('no map inside')")
+	drop(home, "main", "lend.pdf", "application/pdf", paper)
+	home.Until("location.pathname.startsWith('/maps/') && document.documentElement.dataset.ready")
+	if got := browser.Eval[string](home, "location.pathname"); got == path {
+		t.Error("the PDF opened the map it was made of, not a new one")
+	}
+	d := s.desk(b, path)
+	drop(d.Page, "#drawing", "lend.png", "image/png", whole)
+	d.Until("document.getElementById('carries-dialog').open")
+	d.ClickOn("#carries-dialog [value=place]")
+	d.Until("document.querySelector('#symbols image')")
+	d.saved()
+	drop(d.Page, "#drawing", "lend.png", "image/png", whole)
+	d.Until("document.getElementById('carries-dialog').open")
+	d.ClickOn("#carries-dialog [value=open]")
+	d.Until("location.pathname !== " + fmt.Sprintf("%q", path) + " && document.documentElement.dataset.ready")
+	d.sound()
+}
+
+// Several maps go out together from the home page.
+func TestSeveralMapsAreExportedTogether(t *testing.T) {
+	s := start(t, "demo")
+	p := browser.Start(t).Open(s.URL + "/")
+	if browser.Eval[bool](p, "document.getElementById('export-maps').checkVisibility()") {
+		t.Error("there is something to export before a map is marked")
+	}
+	dir := t.TempDir()
+	p.Downloads(dir)
+	browser.Eval[any](p, "document.querySelectorAll('.pick').forEach(m => m.click())")
+	p.Until("document.getElementById('marked').textContent === '2 maps'")
+	p.ClickOn("#export-maps button")
+	archive := arrived(t, filepath.Join(dir, "maps.zip"))
+	for _, name := range []string{"A street light is out.pdf", "Lend a cargo bike.pdf"} {
+		if !bytes.Contains(archive, []byte(name)) {
+			t.Errorf("%s is not among them", name)
+		}
+	}
+}

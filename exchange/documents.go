@@ -1,0 +1,179 @@
+package exchange
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+
+	"plaintracer/core/pages"
+	"plaintracer/core/procedure"
+	"plaintracer/core/scene"
+	"plaintracer/exchange/document"
+	"plaintracer/exchange/png"
+	"plaintracer/exchange/webpage"
+)
+
+func writeHTML(ctx context.Context, j *Job) ([]byte, error) {
+	list, err := j.Drawings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return webpage.Write(&webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list, Procedure: procedure.Part(j.Whole, j.Inside)})
+}
+
+// blocks are the procedure of the part that goes out, in words.
+func (j *Job) blocks() ([]document.Block, error) {
+	p := procedure.Part(j.Whole, j.Inside)
+	if !j.Settings.Yes("legend") {
+		p.Legend = nil
+	}
+	if !j.Settings.Yes("notes") {
+		for i := range p.Steps {
+			p.Steps[i].Notes = nil
+		}
+	}
+	list, err := document.Blocks(p, j.Settings.Yes("pictures"))
+	if err != nil {
+		return nil, &Wrong{"The templates of the house cannot be used: " + err.Error()}
+	}
+	return list, nil
+}
+
+// pictured are the drawings of a document, none where it has no pictures.
+func (j *Job) pictured(ctx context.Context) ([]*scene.Drawing, error) {
+	if !j.Settings.Yes("pictures") {
+		return nil, nil
+	}
+	return j.Drawings(ctx)
+}
+
+func writeProcedureHTML(ctx context.Context, j *Job) ([]byte, error) {
+	blocks, err := j.blocks()
+	if err != nil {
+		return nil, err
+	}
+	list, err := j.pictured(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return webpage.Write(&webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list, Blocks: blocks})
+}
+
+// documentPaper is that on which a procedure is set where none was chosen.
+const documentPaper = "A4"
+
+func (j *Job) procedurePages(ctx context.Context) ([]pages.Page, error) {
+	blocks, err := j.blocks()
+	if err != nil {
+		return nil, err
+	}
+	list, err := j.pictured(ctx)
+	if err != nil {
+		return nil, err
+	}
+	paper := j.Settings["paper"]
+	if paper == "" {
+		paper = documentPaper
+	}
+	out, err := document.Pages(blocks, j.Shown, list, paper, pages.MM(20))
+	if err != nil {
+		return nil, &Wrong{err.Error()}
+	}
+	return out, nil
+}
+
+func writeProcedurePDF(ctx context.Context, j *Job) ([]byte, error) {
+	list, err := j.procedurePages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return j.paper(ctx, list)
+}
+
+func showProcedurePages(ctx context.Context, j *Job, page int) (*Sight, error) {
+	list, err := j.procedurePages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return sight(list, page)
+}
+
+// drawn are the pictures of the sheets in a document, by their ids.
+func (j *Job) drawn(ctx context.Context, scale float64) (map[string]document.Drawn, error) {
+	list, err := j.pictured(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]document.Drawn{}
+	for _, d := range list {
+		img, err := png.Draw(ctx, d, png.Options{Scale: min(scale, previewWidth*2*px/float64(d.Extent.W))})
+		if err != nil {
+			return nil, err
+		}
+		data, err := png.Encode(img)
+		if err != nil {
+			return nil, err
+		}
+		out[d.Sheet.ID] = document.Drawn{Data: data, Width: float64(d.Extent.W) / px, Height: float64(d.Extent.H) / px}
+	}
+	return out, nil
+}
+
+// writeProcedureMarkdown writes the text alone, or, with pictures, an archive of both.
+func writeProcedureMarkdown(ctx context.Context, j *Job) ([]byte, error) {
+	blocks, err := j.blocks()
+	if err != nil {
+		return nil, err
+	}
+	pictures, err := j.drawn(ctx, 2)
+	if err != nil || len(pictures) == 0 {
+		return document.Markdown(blocks, nil), err
+	}
+	names := map[string]string{}
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	put := func(name string, data []byte) error {
+		w, err := z.Create(name) // without a date
+		if err != nil {
+			return err
+		}
+		_, err = w.Write(data)
+		return err
+	}
+	for i, s := range j.Shown.Sheets {
+		names[s.ID] = fmt.Sprintf("pictures/%02d %s.png", i+1, FileName(s.Name))
+		if err := put(names[s.ID], pictures[s.ID].Data); err != nil {
+			return nil, err
+		}
+	}
+	if err := put(j.name()+".md", document.Markdown(blocks, names)); err != nil {
+		return nil, err
+	}
+	err = z.Close()
+	return out.Bytes(), err
+}
+
+// showProcedureText shows what stands in the text of a procedure.
+func showProcedureText(ctx context.Context, j *Job, page int) (*Sight, error) {
+	if j.Format.Ending == ".odt" {
+		return showProcedurePages(ctx, j, page)
+	}
+	blocks, err := j.blocks()
+	if err != nil {
+		return nil, err
+	}
+	return &Sight{MediaType: "text/plain", Data: document.Markdown(blocks, nil), Pages: 1}, nil
+}
+
+func writeProcedureODT(ctx context.Context, j *Job) ([]byte, error) {
+	blocks, err := j.blocks()
+	if err != nil {
+		return nil, err
+	}
+	pictures, err := j.drawn(ctx, 2)
+	if err != nil {
+		return nil, err
+	}
+	return document.OpenDocument(blocks, pictures, j.Settings["language"])
+}

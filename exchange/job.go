@@ -1,0 +1,236 @@
+package exchange
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/handover"
+	"plaintracer/core/scene"
+	"plaintracer/exchange/typeface"
+)
+
+// Job is a file that is being made.
+type Job struct {
+	Format   *Format
+	Settings Settings
+	// Whole is the map, Inside the part of it that goes out, Shown that part as it is shown.
+	Whole, Inside, Shown *diagram.Map
+	drawings             []*scene.Drawing
+	// said are words of the writer for the person who asked.
+	said []string
+}
+
+// Result is a file that was made.
+type Result struct {
+	// Name is that of the file, with its ending.
+	Name, MediaType string
+	Data            []byte
+	// Words are for the person who asked: what did not come out as it might be expected.
+	Words []string
+}
+
+// Sight is one page of a preview.
+type Sight struct {
+	MediaType string
+	Data      []byte
+	// Pages is how many there are.
+	Pages int
+	Words []string
+}
+
+// New begins a job. Its error is a *Wrong where the settings do not fit the map.
+func New(m *diagram.Map, f *Format, s Settings) (*Job, error) {
+	j := &Job{Format: f, Settings: s, Whole: m}
+	var scope handover.Scope
+	if s["what"] == "sheet" || s["what"] == "selection" {
+		sheet := m.Sheet(s["sheet"])
+		if n, err := strconv.Atoi(s["sheet"]); err == nil && sheet == nil && n >= 1 && n <= len(m.Sheets) {
+			sheet = m.Sheets[n-1]
+		}
+		if sheet == nil {
+			return nil, &Wrong{fmt.Sprintf("There is no sheet %q; the map has %d.", s["sheet"], len(m.Sheets))}
+		}
+		scope.Sheet = sheet.ID
+	}
+	if s["what"] == "selection" {
+		if scope.IDs = strings.FieldsFunc(s["ids"], func(r rune) bool { return r == ',' }); len(scope.IDs) == 0 {
+			return nil, &Wrong{"Nothing is selected."}
+		}
+	}
+	var err error
+	if j.Inside, err = handover.Part(m, scope); err != nil {
+		return nil, &Wrong{err.Error()}
+	}
+	j.Shown = handover.Dressed(j.Inside, handover.Dress{WithoutNumbers: !s.Yes("numbers"), WithoutHeading: !s.Yes("heading"),
+		WithoutLegend: !s.Yes("legend"), WithoutNotes: !s.Yes("notes"), Look: s["look"]})
+	return j, nil
+}
+
+// Drawings are the sheets as they are shown. It ends early, with the error of the context, when that has ended.
+func (j *Job) Drawings(ctx context.Context) ([]*scene.Drawing, error) {
+	if j.drawings == nil {
+		list, err := handover.Drawings(ctx, j.Whole, j.Shown)
+		if err != nil {
+			return nil, err
+		}
+		j.drawings = list
+	}
+	return j.drawings, nil
+}
+
+// name is that of the file, without its ending.
+func (j *Job) name() string {
+	name := strings.Join(strings.Fields(j.Whole.Title), " ")
+	if len(j.Whole.Sheets) > 1 && len(j.Shown.Sheets) == 1 {
+		name += " - " + j.Shown.Sheets[0].Name
+	}
+	return FileName(name)
+}
+
+// FileName makes a name that every file system takes of any text: without the characters some of them refuse, neither
+// empty nor only dots, no longer than 120 bytes, and none that Windows keeps for devices.
+func FileName(text string) string {
+	name := strings.Map(func(r rune) rune {
+		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' || r == 0x7F || r == '\u202e' || r == '\u202d' {
+			return '-'
+		}
+		return r
+	}, text)
+	for len(name) > 120 {
+		_, n := utf8.DecodeLastRuneInString(name)
+		name = name[:len(name)-n]
+	}
+	name = strings.Trim(strings.ToValidUTF8(name, ""), " .")
+	stem, _, _ := strings.Cut(strings.ToUpper(name), ".")
+	switch {
+	case name == "":
+		return "map"
+	case stem == "CON" || stem == "PRN" || stem == "AUX" || stem == "NUL" || len(stem) == 4 && (stem[:3] == "COM" || stem[:3] == "LPT") && stem[3] >= '0' && stem[3] <= '9':
+		return "map " + name
+	}
+	return name
+}
+
+// Make makes the file. Wishes that cannot be met are *Wrong. It ends early, with the error of the context, when that
+// has ended.
+func Make(ctx context.Context, m *diagram.Map, f *Format, s Settings) (*Result, error) {
+	j, err := New(m, f, s)
+	if err != nil {
+		return nil, err
+	}
+	out := &Result{Name: j.name() + f.Ending, MediaType: f.MediaType}
+	if f.Single && len(j.Shown.Sheets) > 1 {
+		if out.Data, err = j.pack(ctx); err != nil {
+			return nil, err
+		}
+		out.Name, out.MediaType = j.name()+".zip", "application/zip"
+	} else if out.Data, err = f.write(ctx, j); err != nil {
+		return nil, err
+	} else if f.Name == "procedure-markdown" && s.Yes("pictures") {
+		out.Name, out.MediaType = j.name()+".zip", "application/zip"
+	}
+	words, err := j.words(ctx)
+	out.Words = append(j.said, words...)
+	return out, err
+}
+
+// pack writes every sheet of a map by itself into one archive.
+func (j *Job) pack(ctx context.Context) ([]byte, error) {
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	for i, sheet := range j.Shown.Sheets {
+		one, err := New(j.Whole, j.Format, with(j.Settings, "what", "sheet", "sheet", sheet.ID))
+		if err != nil {
+			return nil, err
+		}
+		data, err := j.Format.write(ctx, one)
+		if err != nil {
+			return nil, err
+		}
+		w, err := z.Create(fmt.Sprintf("%02d %s%s", i+1, FileName(sheet.Name), j.Format.Ending)) // without a date
+		if err != nil {
+			return nil, err
+		}
+		if _, err := w.Write(data); err != nil {
+			return nil, err
+		}
+	}
+	err := z.Close()
+	return out.Bytes(), err
+}
+
+// with returns settings with others in their place, in pairs of a name and a value.
+func with(s Settings, pairs ...string) Settings {
+	out := Settings{}
+	for name, v := range s {
+		out[name] = v
+	}
+	for i := 0; i < len(pairs); i += 2 {
+		out[pairs[i]] = pairs[i+1]
+	}
+	return out
+}
+
+// Show makes a page of the preview, counted from zero.
+func Show(ctx context.Context, m *diagram.Map, f *Format, s Settings, page int) (*Sight, error) {
+	j, err := New(m, f, s)
+	if err != nil {
+		return nil, err
+	}
+	out, err := f.show(ctx, j, page)
+	if err != nil {
+		return nil, err
+	}
+	words, err := j.words(ctx)
+	out.Words = append(append(out.Words, j.said...), words...)
+	return out, err
+}
+
+// words say which characters nothing can draw, and in which step each is.
+func (j *Job) words(ctx context.Context) ([]string, error) {
+	if !j.Format.Heeds("look") { // it is no drawing
+		return nil, nil
+	}
+	list, err := j.Drawings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, d := range list {
+		set, err := typeface.Of(d)
+		if err != nil {
+			return nil, &Wrong{err.Error()}
+		}
+		for i := range d.Nodes {
+			n := &d.Nodes[i]
+			var missing []rune
+			for k := range n.Texts {
+				line, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
+				if err != nil {
+					return nil, err
+				}
+				missing = append(missing, line.Missing...)
+			}
+			if len(missing) > 0 {
+				what := "A text"
+				if sym := d.Sheet.Symbol(n.ID); sym != nil {
+					what = fmt.Sprintf("“%s”", strings.Join(strings.Fields(sym.Text), " "))
+				}
+				if number := d.Facts.Numbers[n.ID]; number > 0 {
+					what = fmt.Sprintf("Step %d, %s", number, what)
+				}
+				out = append(out, fmt.Sprintf("%s: no font on this machine draws %s.", what, scene.Named(missing)))
+			}
+			if len(out) == 5 {
+				return append(out, "And more."), nil
+			}
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,339 @@
+package exchange
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/draw"
+	"image/jpeg"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
+	"plaintracer/core/handover"
+	"plaintracer/core/numbering"
+	"plaintracer/core/pages"
+	"plaintracer/core/scene"
+	"plaintracer/exchange/carrier"
+	"plaintracer/exchange/pdf"
+	"plaintracer/exchange/png"
+	"plaintracer/exchange/svg"
+	"plaintracer/exchange/tracerjson"
+)
+
+const px = geometry.Px
+
+// smallType is the size in points under which text on paper is said to be hard to read.
+const smallType = 6
+
+func writeMap(_ context.Context, j *Job) ([]byte, error) { return tracerjson.Write(j.Inside) }
+
+// inside returns the map file that goes into a carrier, nil where none is to.
+func (j *Job) inside() ([]byte, error) {
+	if !j.Format.Heeds("inside") || !j.Settings.Yes("inside") {
+		return nil, nil
+	}
+	return tracerjson.Write(j.Inside)
+}
+
+// first returns the only sheet of a job, or its first one.
+func (j *Job) first(ctx context.Context, n int) (*scene.Drawing, error) {
+	list, err := j.Drawings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return list[min(max(n, 0), len(list)-1)], nil
+}
+
+// area returns the part of a drawing that a picture shows.
+func (j *Job) area(d *scene.Drawing) geometry.Box {
+	if j.Settings["what"] != "selection" && j.Settings["area"] != "drawn" {
+		return d.Extent
+	}
+	b := handover.Bounds(d)
+	if b == (geometry.Box{}) {
+		return d.Extent
+	}
+	return b.Grown(int(j.Settings.Number("border") * px))
+}
+
+// scale returns by how much a picture of an area is enlarged: pixels of it for one CSS pixel.
+func (j *Job) scale(area geometry.Box) float64 {
+	width := float64(area.W) / px
+	switch s := j.Settings; s["size"] {
+	case "pixels":
+		return s.Number("pixels") / width
+	case "print":
+		return s.Number("width") / 25.4 * s.Number("dots") / width
+	default:
+		return s.Number("scale")
+	}
+}
+
+func writeSVG(ctx context.Context, j *Job) ([]byte, error) {
+	d, err := j.first(ctx, 0)
+	if err != nil {
+		return nil, err
+	}
+	o := svg.Options{Area: j.area(d), Clear: j.Settings.Yes("clear")}
+	o.Scale = j.scale(o.Area)
+	if j.Settings["size"] == "print" { // the picture says its size itself, of 96 pixels to the inch
+		o.Scale = j.Settings.Number("width") / 25.4 * 96 * px / float64(o.Area.W)
+	}
+	file, err := j.inside()
+	if err != nil {
+		return nil, err
+	}
+	if file != nil {
+		o.Inside = carrier.InSVG(file)
+	}
+	return svg.Write(d, o)
+}
+
+// bitmap draws the picture.
+func (j *Job) bitmap(ctx context.Context, n int, most float64) (image.Image, error) {
+	d, err := j.first(ctx, n)
+	if err != nil {
+		return nil, err
+	}
+	o := png.Options{Area: j.area(d), Clear: j.Settings.Yes("clear")}
+	o.Scale = j.scale(o.Area)
+	if most > 0 {
+		o.Scale = min(o.Scale, most*px/float64(max(o.Area.W, o.Area.H)))
+	}
+	img, err := png.Draw(ctx, d, o)
+	var large *png.TooLarge
+	if errors.As(err, &large) {
+		return nil, &Wrong{large.Error()}
+	}
+	return img, err
+}
+
+func writePNG(ctx context.Context, j *Job) ([]byte, error) {
+	img, err := j.bitmap(ctx, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	out, err := png.Encode(img)
+	if err != nil {
+		return nil, err
+	}
+	if j.Settings["size"] == "print" {
+		out = png.WithDots(out, j.Settings.Number("dots"))
+	}
+	file, err := j.inside()
+	if err != nil || file == nil {
+		return out, err
+	}
+	return carrier.IntoPNG(out, file), nil
+}
+
+func writeJPEG(ctx context.Context, j *Job) ([]byte, error) {
+	img, err := j.bitmap(ctx, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	flat := image.NewRGBA(img.Bounds())
+	draw.Draw(flat, flat.Bounds(), image.White, image.Point{}, draw.Src)
+	draw.Draw(flat, flat.Bounds(), img, img.Bounds().Min, draw.Over)
+	var out bytes.Buffer
+	err = jpeg.Encode(&out, flat, &jpeg.Options{Quality: int(j.Settings.Number("quality"))})
+	return out.Bytes(), err
+}
+
+// pages lays the sheets out on pages.
+func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
+	list, err := j.Drawings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	s := j.Settings
+	w := pages.Wish{Paper: s["paper"], Across: s["way"] == "across", Upright: s["way"] == "upright", Tiled: s["use"] == "tiles",
+		Margin: pages.MM(s.Number("margin")), Overlap: pages.MM(s.Number("overlap"))}
+	var out []pages.Page
+	for _, d := range list {
+		if s["what"] == "selection" { // a page as large as what is selected
+			part := *d
+			part.Page = handover.Bounds(d).Grown(16 * px)
+			part.Extent = part.Page
+			d = &part
+		}
+		some, err := pages.Of(d, j.Shown, w)
+		if err != nil {
+			return nil, &Wrong{err.Error()}
+		}
+		out = append(out, some...)
+	}
+	if least := pages.Smallest(out); least > 0 && least < smallType {
+		j.said = append(j.said, fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
+	}
+	if w.Paper == "" {
+		for _, d := range list {
+			if s["what"] != "selection" && !d.Page.Holds(handover.Bounds(d)) {
+				j.said = append(j.said, fmt.Sprintf("Something on the sheet “%s” lies off its paper and is cut off. Another paper, to which it is scaled, shows all of it.", d.Sheet.Name))
+			}
+		}
+	}
+	return out, nil
+}
+
+func writePDF(ctx context.Context, j *Job) ([]byte, error) {
+	list, err := j.pages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return j.paper(ctx, list)
+}
+
+// paper writes pages as a PDF file.
+func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
+	day, err := j.Settings.day()
+	if err != nil {
+		return nil, err
+	}
+	h := j.Whole.Heading
+	d := &pdf.Document{Title: j.Whole.Title, Author: h.Author, Subject: h.Process, Language: j.Settings["language"], Date: day, Pages: list, Order: reading(j.Shown)}
+	file, err := j.inside()
+	if err != nil {
+		return nil, err
+	}
+	if file != nil {
+		d.Attachments = append(d.Attachments, pdf.Attachment{Name: carrier.Attachment, Description: "The map, to be opened with Plain Tracer", MediaType: "application/json", Data: file})
+	}
+	return pdf.Write(ctx, d)
+}
+
+// reading lists what is on the sheets of a map in the order in which it is read: lanes, then the steps as the work
+// runs through them, each with the answers that lead on.
+func reading(m *diagram.Map) []string {
+	var out []string
+	for _, s := range m.Sheets {
+		out = append(out, s.ID)
+		for _, p := range s.Pools {
+			out = append(out, p.ID)
+		}
+	}
+	for _, n := range numbering.Reading(flow.New(m)) {
+		out = append(out, n.Symbol.ID)
+		for _, e := range n.Exits {
+			if e.Connector != nil {
+				out = append(out, e.Connector.ID)
+			}
+		}
+	}
+	return out
+}
+
+// showPages shows a page as it will be printed.
+func showPages(ctx context.Context, j *Job, page int) (*Sight, error) {
+	list, err := j.pages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return sight(list, page)
+}
+
+func sight(list []pages.Page, page int) (*Sight, error) {
+	data, err := svg.Page(&list[min(max(page, 0), len(list)-1)])
+	return &Sight{MediaType: "image/svg+xml", Data: data, Pages: len(list)}, err
+}
+
+// previewWidth is the longer side of the preview of a picture, in its pixels.
+const previewWidth = 1600
+
+// showAsPicture shows a picture, no larger than a screen needs it.
+func showAsPicture(ctx context.Context, j *Job, page int) (*Sight, error) {
+	out := &Sight{MediaType: j.Format.MediaType, Pages: len(j.Shown.Sheets)}
+	if j.Format.Name == "svg" {
+		d, err := j.first(ctx, page)
+		if err != nil {
+			return nil, err
+		}
+		out.Data, err = svg.Write(d, svg.Options{Area: j.area(d), Clear: j.Settings.Yes("clear")})
+		return out, err
+	}
+	d, err := j.first(ctx, page)
+	if err != nil {
+		return nil, err
+	}
+	area := j.area(d)
+	scale := j.scale(area)
+	w, h := float64(area.W)/px*scale, float64(area.H)/px*scale
+	if w > png.MaxSide || h > png.MaxSide || w*h > png.MaxPixels {
+		if _, err := png.Draw(ctx, d, png.Options{Area: area, Scale: scale}); err != nil {
+			return nil, &Wrong{err.Error()}
+		}
+	}
+	out.Words = append(out.Words, fmt.Sprintf("%.0f by %.0f pixels.", w, h))
+	img, err := j.bitmap(ctx, page, previewWidth)
+	if err != nil {
+		return nil, err
+	}
+	out.MediaType = "image/png"
+	if j.Format.Name == "jpeg" {
+		out.MediaType = "image/jpeg"
+		var b bytes.Buffer
+		err = jpeg.Encode(&b, img, &jpeg.Options{Quality: int(j.Settings.Number("quality"))})
+		out.Data = b.Bytes()
+		return out, err
+	}
+	out.Data, err = png.Encode(img)
+	return out, err
+}
+
+// showAsText shows the beginning of a file that is text.
+func showAsText(ctx context.Context, j *Job, _ int) (*Sight, error) {
+	const most = 20_000
+	data, err := j.Format.write(ctx, j)
+	if err != nil {
+		return nil, err
+	}
+	if len(data) > most {
+		data = append(bytes.ToValidUTF8(data[:most], nil), "\n…"...)
+	}
+	return &Sight{MediaType: "text/plain", Data: data, Pages: 1}, nil
+}
+
+// showAsPage shows a file that is a page.
+func showAsPage(ctx context.Context, j *Job, _ int) (*Sight, error) {
+	data, err := j.Format.write(ctx, j)
+	return &Sight{MediaType: "text/html", Data: data, Pages: 1}, err
+}
+
+// Printed is a page on paper: its size in millimetres, and what is on it.
+type Printed struct {
+	W, H float64
+	SVG  []byte
+}
+
+// Print makes the pages of a format that has some, as a browser prints them: the same as in its file.
+func Print(ctx context.Context, m *diagram.Map, f *Format, s Settings) ([]Printed, error) {
+	j, err := New(m, f, s)
+	if err != nil {
+		return nil, err
+	}
+	var list []pages.Page
+	switch f.Name {
+	case "pdf":
+		list, err = j.pages(ctx)
+	case "procedure-pdf":
+		list, err = j.procedurePages(ctx)
+	default:
+		return nil, &Wrong{fmt.Sprintf("%s has no pages to print; print its PDF.", f.Title)}
+	}
+	if err != nil {
+		return nil, err
+	}
+	var out []Printed
+	for i := range list {
+		data, err := svg.Page(&list[i])
+		if err != nil {
+			return nil, err
+		}
+		mm := func(n int) float64 { return float64(n) / px / 96 * 25.4 }
+		out = append(out, Printed{mm(list[i].W), mm(list[i].H), data})
+	}
+	return out, nil
+}
