@@ -17,6 +17,7 @@ require (
 	github.com/tdewolff/font v0.0.0-20250430140153-b654fd8acba3
 	github.com/valyala/fasthttp v1.78.0
 	github.com/xuri/excelize/v2 v2.11.1
+	github.com/yuin/goldmark v1.8.7
 	golang.org/x/image v0.44.0
 	golang.org/x/sync v0.24.0
 	golang.org/x/text v0.43.0

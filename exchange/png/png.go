@@ -84,6 +84,9 @@ func Draw(ctx context.Context, d *scene.Drawing, o Options) (image.Image, error)
 		most := min(MaxSide/w, MaxSide/h, math.Sqrt(MaxPixels/(w*h)))
 		return nil, &TooLarge{w * scale, h * scale, math.Floor(most*100) / 100}
 	}
+	// Whole pixels, so that what lies on whole pixels of the sheet does so in the picture: lengths are counted
+	// from the foot here.
+	w, h = math.Ceil(w*scale-0.01)/scale, math.Ceil(h*scale-0.01)/scale
 	// The canvas counts in millimetres from the lower left; here one of them
 	// stands for a CSS pixel, and y is turned.
 	c := canvas.New(w, h)

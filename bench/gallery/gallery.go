@@ -1,0 +1,239 @@
+// Package gallery holds maps that between them show everything that can be drawn, and compares pictures of them.
+package gallery
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/png"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
+	"plaintracer/core/pictures"
+	"plaintracer/core/symbols"
+	"plaintracer/exchange/picturefile"
+)
+
+const px = geometry.Px
+
+// Maps are the maps of the gallery, each of one sheet, under their names.
+func Maps() (map[string]*diagram.Map, error) {
+	out := map[string]*diagram.Map{"kinds": kinds(), "lines": lines(), "lanes": lanes(false), "lanes down": lanes(true), "scripts": scripts()}
+	for _, l := range looks.All {
+		m := lanes(false)
+		m.Look = l.Name
+		out["look "+l.Name] = m
+	}
+	m, err := withPictures()
+	out["pictures"] = m
+	return out, err
+}
+
+func sheet(title string) (*diagram.Map, *diagram.Sheet) {
+	m := diagram.New(title, diagram.Rightwards, "A3", true)
+	m.Numbers = true
+	return m, m.Sheets[0]
+}
+
+// kinds shows every symbol with a text, some of them coloured, emphasised or dashed.
+func kinds() *diagram.Map {
+	m, s := sheet("Kinds")
+	i := 0
+	for _, k := range diagram.Kinds {
+		def := symbols.Of(k)
+		if k.ShowsPicture() || k.Explains() || k.Holds() {
+			continue
+		}
+		sym := &diagram.Symbol{ID: fmt.Sprint("k", i), Kind: k, Text: def.Name, Box: geometry.Box{X: (40 + i%9*168) * px, Y: (40 + i/9*160) * px, W: def.W, H: def.H}}
+		sym.Fill = diagram.Fills[i%len(diagram.Fills)]
+		sym.Emphasis, sym.Dashed = i%5 == 1, i%7 == 2
+		sym.Bold, sym.Italic, sym.Underline = i%4 == 1, i%4 == 2, i%4 == 3
+		s.Symbols = append(s.Symbols, sym)
+		i++
+	}
+	return m
+}
+
+// lines shows every end, pattern, course and crossing of connectors, and their labels.
+func lines() *diagram.Map {
+	m, s := sheet("Lines")
+	add := func(x, y int) string {
+		id := fmt.Sprint("s", len(s.Symbols))
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: diagram.Process, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 80 * px, H: 50 * px}})
+		return id
+	}
+	patterns := []diagram.Line{diagram.Solid, diagram.DashLine, diagram.DotLine, diagram.DashDot, diagram.Transfer, diagram.Link}
+	for i, mark := range diagram.Marks {
+		x, y := 40+i%4*380, 30+i/4*90
+		c := &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: add(x, y)}, To: diagram.End{Symbol: add(x+240, y)}, Text: "label " + fmt.Sprint(i)}
+		c.FromMark, c.ToMark, c.Line = mark, diagram.Marks[(i+5)%len(diagram.Marks)], patterns[i%len(patterns)]
+		c.Weight, c.Ink = []int{0, 250, 100}[i%3], []string{"", "lake", "#aa3311"}[i%3]
+		s.Connectors = append(s.Connectors, c)
+	}
+	// Crossings of each kind, and the three courses.
+	for i, hop := range []diagram.Crossing{diagram.CrossArc, diagram.CrossGap, diagram.CrossPlain} {
+		x := 60 + i*480
+		a, b, c, d := add(x, 560), add(x+280, 560), add(x+140, 440), add(x+140, 680)
+		level := &diagram.Connector{ID: fmt.Sprint("l", i), From: diagram.End{Symbol: a}, To: diagram.End{Symbol: b}}
+		upright := &diagram.Connector{ID: fmt.Sprint("u", i), From: diagram.End{Symbol: c}, To: diagram.End{Symbol: d}, Text: "over"}
+		level.Hop, upright.Hop = hop, hop
+		s.Connectors = append(s.Connectors, level, upright)
+	}
+	for i, course := range []diagram.Run{diagram.Angled, diagram.Straight, diagram.Curved} {
+		x := 60 + i*480
+		c := &diagram.Connector{ID: fmt.Sprint("r", i), From: diagram.End{Symbol: add(x, 800)}, To: diagram.End{Symbol: add(x+260, 950)}, FromText: "from", ToText: "to"}
+		c.Course, c.Radius = course, 12*px
+		s.Connectors = append(s.Connectors, c)
+	}
+	return m
+}
+
+// lanes shows a pool with lanes and stages, badges, a heading, a legend, a note, and a pair of references.
+func lanes(down bool) *diagram.Map {
+	m, s := sheet("Lanes")
+	m.Heading = diagram.Heading{Project: "Street lighting", Process: "Repair", Author: "A. Writer", Version: "3", Date: "27 November 2026"}
+	s.Headed = true
+	pool := &diagram.Pool{ID: "pool", Title: "Public works", X: 40 * px, Y: 40 * px, W: 1100 * px, Down: down}
+	for i, name := range []string{"Resident", "Service desk", "Field crew"} {
+		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprint("lane", i), Name: name, H: 180 * px, Fill: []string{"", "moss", ""}[i], Of: []string{"", "City", "City"}[i]})
+	}
+	pool.Stages = []diagram.Stage{{ID: "st1", Name: "Report", L: 500 * px}, {ID: "st2", Name: "Repair", L: 500 * px}}
+	if down {
+		pool.W = 760 * px
+		pool.Stages[0].L, pool.Stages[1].L = 340*px, 340*px
+	}
+	s.Pools = append(s.Pools, pool)
+	add := func(id string, k diagram.Kind, text string, lane, at int) {
+		def := symbols.Of(k)
+		b := pool.Own(pool.LaneBox(lane))
+		x, y := pool.Content()+at*px, b.Y+(b.H-def.H)/2
+		box := geometry.Box{X: x, Y: y, W: def.W, H: def.H}
+		if down {
+			box = pool.Own(geometry.Box{X: x, Y: b.Y + (b.H-def.W)/2, W: def.H, H: def.W})
+		}
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: k, Text: text, Box: box})
+	}
+	add("a", diagram.Terminator, "Lamp is out", 0, 40)
+	add("b", diagram.Process, "Log the report", 1, 40)
+	add("c", diagram.Decision, "Dangerous?", 1, 240)
+	add("d", diagram.Process, "Close the lane at once", 2, 240)
+	add("e", diagram.Document, "Work order", 2, 460)
+	lead := func(id, from, to, text string) {
+		s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+	}
+	lead("1", "a", "b", "")
+	lead("2", "b", "c", "")
+	lead("3", "c", "d", "Yes")
+	lead("4", "d", "e", "")
+	if !down {
+		s.Symbols = append(s.Symbols,
+			&diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "By day only", Box: geometry.Box{X: 1180 * px, Y: 80 * px, W: 140 * px, H: 50 * px}},
+			&diagram.Symbol{ID: "legend", Kind: diagram.Legend, Box: geometry.Box{X: 1180 * px, Y: 200 * px, W: 300 * px, H: 260 * px}})
+	}
+	return m
+}
+
+// scripts shows texts that the shipped typeface has not.
+func scripts() *diagram.Map {
+	m, s := sheet("Scripts")
+	for i, text := range []string{"Überprüfen", "Проверить", "مصباح الشارع مطفأ", "שלום עולם", "नमस्ते", "สวัสดี", "Check שלום 12"} {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("t", i), Kind: diagram.Process, Text: text, Box: geometry.Box{X: (40 + i%4*220) * px, Y: (40 + i/4*160) * px, W: 180 * px, H: 100 * px}})
+	}
+	return m
+}
+
+// withPictures shows a bitmap and a drawing as symbols, and one as the ground.
+func withPictures() (*diagram.Map, error) {
+	m, s := sheet("Pictures")
+	img := image.NewNRGBA(image.Rect(0, 0, 120, 80))
+	for y := range 80 {
+		for x := range 120 {
+			img.Set(x, y, color.NRGBA{uint8(2 * x), uint8(3 * y), 120, uint8(255 - x)})
+		}
+	}
+	var file bytes.Buffer
+	if err := png.Encode(&file, img); err != nil {
+		return nil, err
+	}
+	drawing := []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100"><circle cx="50" cy="50" r="45" fill="#1f6b57"/><path d="M20 50h60" stroke="#fff" stroke-width="8"/></svg>`)
+	for i, data := range [][]byte{file.Bytes(), drawing} {
+		p, err := pictures.Read(data)
+		if err != nil {
+			return nil, err
+		}
+		if err := picturefile.Sound(context.Background(), &p); err != nil {
+			return nil, err
+		}
+		m.Pictures = append(m.Pictures, p)
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("p", i), Kind: diagram.Picture, Picture: p.ID, Box: geometry.Box{X: (60 + 300*i) * px, Y: 60 * px, W: 240 * px, H: 200 * px}})
+	}
+	return m, nil
+}
+
+// The tolerance of a comparison: a pixel counts as another one when no pixel around it, at most one away, is within so
+// many levels of 255 in every colour; and so many of a million may be.
+const (
+	levels     = 90
+	perMillion = 100
+)
+
+// Compare returns how many pixels of a million differ, and a picture in which these are red. Only what lies on both
+// pictures is compared.
+func Compare(a, b image.Image) (differ int, shown image.Image) {
+	w, h := min(a.Bounds().Dx(), b.Bounds().Dx()), min(a.Bounds().Dy(), b.Bounds().Dy())
+	p, q := flat(a, w, h), flat(b, w, h)
+	out := image.NewNRGBA(image.Rect(0, 0, w, h))
+	bad := 0
+	for y := range h {
+		for x := range w {
+			grey := 255 - (255-p.Pix[y*p.Stride+4*x])/3
+			out.SetNRGBA(x, y, color.NRGBA{grey, grey, grey, 255})
+			if !near(p, q, x, y) || !near(q, p, x, y) {
+				bad++
+				out.SetNRGBA(x, y, color.NRGBA{220, 0, 0, 255})
+			}
+		}
+	}
+	return int(float64(bad) / float64(w*h) * 1e6), out
+}
+
+// Same reports whether a comparison is within the tolerance.
+func Same(differ int) bool { return differ <= perMillion }
+
+// flat returns a picture over white.
+func flat(img image.Image, w, h int) *image.NRGBA {
+	out := image.NewNRGBA(image.Rect(0, 0, w, h))
+	draw.Draw(out, out.Rect, image.White, image.Point{}, draw.Src)
+	draw.Draw(out, out.Rect, img, img.Bounds().Min, draw.Over)
+	return out
+}
+
+// near reports whether some pixel of q around a place is like that of p there.
+func near(p, q *image.NRGBA, x, y int) bool {
+	at := y*p.Stride + 4*x
+	c := p.Pix[at : at+3 : at+3]
+	if alike(c, q.Pix[at:at+3]) {
+		return true
+	}
+	for dy := max(y-1, 0); dy <= min(y+1, q.Rect.Dy()-1); dy++ {
+		for dx := max(x-1, 0); dx <= min(x+1, q.Rect.Dx()-1); dx++ {
+			if o := dy*q.Stride + 4*dx; alike(c, q.Pix[o:o+3]) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func alike(a, b []uint8) bool {
+	for i := range a {
+		if d := int(a[i]) - int(b[i]); d > levels || d < -levels {
+			return false
+		}
+	}
+	return true
+}

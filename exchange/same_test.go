@@ -1,0 +1,176 @@
+package exchange_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"image/png"
+	"maps"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"golang.org/x/image/draw"
+
+	"plaintracer/bench/gallery"
+	"plaintracer/core/diagram"
+	"plaintracer/exchange"
+	"plaintracer/exchange/picturefile"
+)
+
+// made makes a file of a map with choices, in pairs of a name and a value.
+func made(t testing.TB, m *diagram.Map, format string, pairs ...string) *exchange.Result {
+	t.Helper()
+	f := exchange.Named(format)
+	s, err := exchange.Read(f, func(name string) (string, bool) {
+		for i := 0; i < len(pairs); i += 2 {
+			if pairs[i] == name {
+				return pairs[i+1], true
+			}
+		}
+		return "", false
+	})
+	if err != nil {
+		t.Fatalf("%s: %v", format, err)
+	}
+	out, err := exchange.Make(context.Background(), m, f, s)
+	if err != nil {
+		t.Fatalf("%s: %v", format, err)
+	}
+	return out
+}
+
+// run runs a program on a file of some data, and returns what it says. IN stands for the file.
+func run(t testing.TB, data []byte, program string, arguments ...string) string {
+	t.Helper()
+	file := filepath.Join(t.TempDir(), "in")
+	if err := os.WriteFile(file, data, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for i := range arguments {
+		arguments[i] = strings.ReplaceAll(arguments[i], "IN", file)
+	}
+	out, err := exec.Command(program, arguments...).CombinedOutput()
+	if err != nil {
+		t.Fatalf("%s %s: %v: %s", program, strings.Join(arguments, " "), err, out)
+	}
+	return string(out)
+}
+
+// paper draws the first page of a PDF file, 192 pixels to the inch. Poppler moves thin lines to whole pixels.
+func paper(t testing.TB, data []byte) image.Image {
+	t.Helper()
+	out := filepath.Join(t.TempDir(), "page")
+	run(t, data, "pdftoppm", "-r", "192", "-f", "1", "-l", "1", "-singlefile", "-png", "IN", out)
+	raw, err := os.ReadFile(out + ".png")
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := png.Decode(bytes.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return img
+}
+
+// halved returns a picture at half its size.
+func halved(img image.Image) image.Image {
+	out := image.NewNRGBA(image.Rect(0, 0, img.Bounds().Dx()/2, img.Bounds().Dy()/2))
+	draw.ApproxBiLinear.Scale(out, out.Rect, img, image.Rect(0, 0, 2*out.Rect.Dx(), 2*out.Rect.Dy()).Add(img.Bounds().Min), draw.Src, nil)
+	return out
+}
+
+// compared fails where two pictures differ, and leaves a picture of the difference.
+func compared(t *testing.T, what string, a, b image.Image) {
+	t.Helper()
+	if d := a.Bounds().Size().Sub(b.Bounds().Size()); d.X < -2 || d.X > 2 || d.Y < -2 || d.Y > 2 {
+		t.Errorf("%s: one is %v, the other %v", what, a.Bounds().Size(), b.Bounds().Size())
+		return
+	}
+	differ, shown := gallery.Compare(a, b)
+	if strings.HasPrefix(what, "pictures") {
+		differ /= 2 // the edges of a bitmap fall between pixels
+	}
+	if gallery.Same(differ) {
+		return
+	}
+	file, err := os.Create(filepath.Join(os.TempDir(), "plaintracer-difference-"+strings.ReplaceAll(what, " ", "-")+".png"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer file.Close()
+	if err := png.Encode(file, shown); err != nil {
+		t.Fatal(err)
+	}
+	t.Errorf("%s: %d pixels of a million differ; see %s", what, differ, file.Name())
+}
+
+// Everything that can be drawn looks the same in all formats: SVG as librsvg draws it, PDF as poppler does, our own
+// bitmaps.
+func TestEverythingLooksTheSameInEveryFormat(t *testing.T) {
+	list, err := gallery.Maps()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, name := range slices.Sorted(maps.Keys(list)) {
+		m := list[name]
+		bitmap, err := png.Decode(bytes.NewReader(made(t, m, "png", "scale", "1").Data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		compared(t, name+" as SVG", rsvg(t, made(t, m, "svg").Data), bitmap)
+		if strings.HasPrefix(name, "look ") && name != "look print" { // which differ in colours and weights alone
+			continue
+		}
+		fine, err := png.Decode(bytes.NewReader(made(t, m, "png", "scale", "2").Data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		photo, err := jpeg.Decode(bytes.NewReader(made(t, m, "jpeg", "scale", "1", "quality", "95").Data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		compared(t, name+" as PDF", halved(paper(t, made(t, m, "pdf", "what", "sheet").Data)), halved(fine))
+		compared(t, name+" as JPEG", photo, bitmap)
+	}
+}
+
+// A comparison finds a missing line and a letter that is another one.
+func TestDifferencesAreFound(t *testing.T) {
+	list, err := gallery.Maps()
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := list["lanes"]
+	draw := func() image.Image {
+		img, err := png.Decode(bytes.NewReader(made(t, m, "png", "scale", "1").Data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return img
+	}
+	before := draw()
+	m.Sheets[0].Symbols[1].Text = "Lose the resort"
+	if differ, _ := gallery.Compare(before, draw()); differ == 0 {
+		t.Error("another text is not seen")
+	}
+	m.Sheets[0].Connectors = m.Sheets[0].Connectors[:3]
+	if differ, _ := gallery.Compare(before, draw()); gallery.Same(differ) {
+		t.Error(fmt.Sprint("a connector that is gone is within the tolerance: ", differ))
+	}
+}
+
+func TestMain(m *testing.M) {
+	if len(os.Args) > 1 && os.Args[1] == picturefile.Command {
+		if err := picturefile.Main(os.Args[2:], os.Stdin, os.Stdout); err != nil {
+			os.Exit(1)
+		}
+		return
+	}
+	os.Exit(m.Run())
+}
