@@ -98,7 +98,7 @@ func TestOtherProgramsReadThePDF(t *testing.T) {
 func TestAPDFIsReadInTheOrderOfTheFlow(t *testing.T) {
 	for _, h := range hands.All() {
 		m := h.Map()
-		read := run(t, made(t, m, "pdf").Data, "pdfinfo", "-struct-text", "IN")
+		read := run(t, made(t, m, "pdf", "paper", "A2").Data, "pdfinfo", "-struct-text", "IN")
 		read = strings.Join(strings.Fields(strings.Map(func(r rune) rune {
 			if r == '"' {
 				return ' '
