@@ -4,11 +4,16 @@ import (
 	"bytes"
 	"encoding/base64"
 	"fmt"
+	"image"
+	"image/png"
 	"os"
+	"os/exec"
 	"path/filepath"
+	"regexp"
 	"testing"
 	"time"
 
+	"plaintracer/bench/gallery"
 	"plaintracer/e2e/browser"
 	"plaintracer/exchange/carrier"
 )
@@ -159,4 +164,73 @@ func TestSeveralMapsAreExportedTogether(t *testing.T) {
 			t.Errorf("%s is not among them", name)
 		}
 	}
+}
+
+// What the browser prints are the pages of the PDF: as many, of the same size, and they show the same.
+func TestPrintedPagesAreThoseOfThePDF(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	for _, choices := range []string{"", "?paper=A5&use=tiles"} {
+		p := b.Open(s.URL + "/")
+		printed := p.Printed(s.URL+path+"/print/pdf"+choices, "document.images.length && [...document.images].every(i => i.complete && i.naturalWidth)")
+		_, file := get(t, s.URL+path+"/export/pdf"+choices)
+		mine, theirs := pageSizes(t, file), pageSizes(t, printed)
+		if len(mine) < 2 || len(mine) != len(theirs) {
+			t.Errorf("%s: %d pages, printed %d", choices, len(mine), len(theirs))
+			continue
+		}
+		for i := range mine {
+			if mine[i].Sub(theirs[i]).X > 1 || theirs[i].Sub(mine[i]).X > 1 || mine[i].Sub(theirs[i]).Y > 1 || theirs[i].Sub(mine[i]).Y > 1 {
+				t.Errorf("%s: page %d has %v points, printed %v", choices, i+1, mine[i], theirs[i])
+			}
+		}
+		// Poppler moves thin lines to whole pixels, here of pages that are placed by other matrices.
+		if differ, _ := gallery.Compare(gallery.Halved(firstPage(t, file)), gallery.Halved(firstPage(t, printed))); !gallery.Same(differ / 10) {
+			t.Errorf("%s: %d pixels of a million of the first page differ", choices, differ)
+		}
+		p.Close()
+	}
+}
+
+// pageSizes are the sizes of the pages of a PDF file, in points.
+func pageSizes(t *testing.T, file []byte) []image.Point {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "in.pdf")
+	if err := os.WriteFile(name, file, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	said, err := exec.Command("pdfinfo", "-f", "1", "-l", "999", name).CombinedOutput()
+	if err != nil {
+		t.Fatalf("pdfinfo: %v: %s", err, said)
+	}
+	var out []image.Point
+	for _, m := range regexp.MustCompile(`Page +\d+ size: +([\d.]+) x ([\d.]+)`).FindAllStringSubmatch(string(said), -1) {
+		var w, h float64
+		fmt.Sscan(m[1], &w)
+		fmt.Sscan(m[2], &h)
+		out = append(out, image.Pt(int(w+0.5), int(h+0.5)))
+	}
+	return out
+}
+
+// firstPage draws the first page of a PDF file, 192 pixels to the inch.
+func firstPage(t *testing.T, file []byte) image.Image {
+	t.Helper()
+	dir := t.TempDir()
+	if err := os.WriteFile(filepath.Join(dir, "in.pdf"), file, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if said, err := exec.Command("pdftoppm", "-r", "192", "-l", "1", "-singlefile", "-png", filepath.Join(dir, "in.pdf"), filepath.Join(dir, "page")).CombinedOutput(); err != nil {
+		t.Fatalf("pdftoppm: %v: %s", err, said)
+	}
+	raw, err := os.ReadFile(filepath.Join(dir, "page.png"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := png.Decode(bytes.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return img
 }

@@ -107,7 +107,7 @@ func (j *Job) drawn(ctx context.Context, scale float64) (map[string]document.Dra
 	}
 	out := map[string]document.Drawn{}
 	for _, d := range list {
-		img, err := png.Draw(ctx, d, png.Options{Scale: min(scale, previewWidth*2*px/float64(d.Extent.W))})
+		img, err := png.Draw(ctx, d, png.Options{Scale: min(scale, 2400*px/float64(d.Extent.W))})
 		if err != nil {
 			return nil, err
 		}

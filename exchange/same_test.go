@@ -15,8 +15,6 @@ import (
 	"strings"
 	"testing"
 
-	"golang.org/x/image/draw"
-
 	"plaintracer/bench/gallery"
 	"plaintracer/core/diagram"
 	"plaintracer/exchange"
@@ -78,13 +76,6 @@ func paper(t testing.TB, data []byte) image.Image {
 	return img
 }
 
-// halved returns a picture at half its size.
-func halved(img image.Image) image.Image {
-	out := image.NewNRGBA(image.Rect(0, 0, img.Bounds().Dx()/2, img.Bounds().Dy()/2))
-	draw.ApproxBiLinear.Scale(out, out.Rect, img, image.Rect(0, 0, 2*out.Rect.Dx(), 2*out.Rect.Dy()).Add(img.Bounds().Min), draw.Src, nil)
-	return out
-}
-
 // compared fails where two pictures differ, and leaves a picture of the difference.
 func compared(t *testing.T, what string, a, b image.Image) {
 	t.Helper()
@@ -135,7 +126,7 @@ func TestEverythingLooksTheSameInEveryFormat(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		compared(t, name+" as PDF", halved(paper(t, made(t, m, "pdf", "what", "sheet").Data)), halved(fine))
+		compared(t, name+" as PDF", gallery.Halved(paper(t, made(t, m, "pdf", "what", "sheet").Data)), gallery.Halved(fine))
 		compared(t, name+" as JPEG", photo, bitmap)
 	}
 }

@@ -241,7 +241,7 @@ func sight(list []pages.Page, page int) (*Sight, error) {
 }
 
 // previewWidth is the longer side of the preview of a picture, in its pixels.
-const previewWidth = 1600
+const previewWidth = 1200
 
 // showAsPicture shows a picture, no larger than a screen needs it.
 func showAsPicture(ctx context.Context, j *Job, page int) (*Sight, error) {

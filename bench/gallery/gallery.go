@@ -10,6 +10,8 @@ import (
 	"image/draw"
 	"image/png"
 
+	scaling "golang.org/x/image/draw"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
@@ -103,8 +105,8 @@ func lanes(down bool) *diagram.Map {
 	}
 	pool.Stages = []diagram.Stage{{ID: "st1", Name: "Report", L: 500 * px}, {ID: "st2", Name: "Repair", L: 500 * px}}
 	if down {
-		pool.W = 760 * px
-		pool.Stages[0].L, pool.Stages[1].L = 340*px, 340*px
+		pool.W = 860 * px
+		pool.Stages[0].L, pool.Stages[1].L = 340*px, 440*px
 	}
 	s.Pools = append(s.Pools, pool)
 	add := func(id string, k diagram.Kind, text string, lane, at int) {
@@ -122,6 +124,7 @@ func lanes(down bool) *diagram.Map {
 	add("c", diagram.Decision, "Dangerous?", 1, 240)
 	add("d", diagram.Process, "Close the lane at once", 2, 240)
 	add("e", diagram.Document, "Work order", 2, 460)
+	add("f", diagram.Terminator, "It burns", 2, 640)
 	lead := func(id, from, to, text string) {
 		s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
 	}
@@ -129,6 +132,7 @@ func lanes(down bool) *diagram.Map {
 	lead("2", "b", "c", "")
 	lead("3", "c", "d", "Yes")
 	lead("4", "d", "e", "")
+	lead("8", "e", "f", "")
 	if !down {
 		s.Symbols = append(s.Symbols,
 			&diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "By day only", Box: geometry.Box{X: 1180 * px, Y: 80 * px, W: 140 * px, H: 50 * px}},
@@ -203,6 +207,14 @@ func Compare(a, b image.Image) (differ int, shown image.Image) {
 
 // Same reports whether a comparison is within the tolerance.
 func Same(differ int) bool { return differ <= perMillion }
+
+// Halved returns a picture at half its size. Drawn at twice its size and halved, a line is where it is whether or not
+// a program moves it to whole pixels.
+func Halved(img image.Image) image.Image {
+	out := image.NewNRGBA(image.Rect(0, 0, img.Bounds().Dx()/2, img.Bounds().Dy()/2))
+	scaling.ApproxBiLinear.Scale(out, out.Rect, img, image.Rect(0, 0, 2*out.Rect.Dx(), 2*out.Rect.Dy()).Add(img.Bounds().Min), scaling.Src, nil)
+	return out
+}
 
 // flat returns a picture over white.
 func flat(img image.Image, w, h int) *image.NRGBA {

@@ -41,7 +41,7 @@ func TestExportWritesPictures(t *testing.T) {
 		t.Fatal(err)
 	}
 	raw, _ := os.ReadFile(bitmap)
-	if img, err := png.Decode(bytes.NewReader(raw)); err != nil || img.Bounds().Dx() != 561 {
+	if img, err := png.Decode(bytes.NewReader(raw)); err != nil || img.Bounds().Dx() != 562 {
 		t.Errorf("the bitmap: %v", err)
 	}
 	for _, c := range [][]string{
@@ -51,6 +51,42 @@ func TestExportWritesPictures(t *testing.T) {
 		if err := run(c, &bytes.Buffer{}); err == nil {
 			t.Errorf("%v is taken", c)
 		}
+	}
+}
+
+// Several files come of one call, out of a file with a map inside as well; a wish that cannot be met leaves none, and
+// choices are flags.
+func TestExportMakesSeveralFiles(t *testing.T) {
+	dir := t.TempDir()
+	in := func(name string) string { return filepath.Join(dir, name) }
+	var out bytes.Buffer
+	if err := run([]string{"export", written(t), in("a.pdf"), in("a.procedure.html"), in("a.xlsx"), in("a.md")}, &out); err != nil {
+		t.Fatal(err)
+	}
+	if err := run([]string{"export", in("a.pdf"), in("again.tracer.json")}, &out); err != nil {
+		t.Fatal(err)
+	}
+	before, _ := os.ReadFile(written(t))
+	if again, err := os.ReadFile(in("again.tracer.json")); err != nil || !bytes.Equal(again, before) {
+		t.Errorf("the map came back as other bytes: %v", err)
+	}
+	if err := run([]string{"export", in("a.pdf"), "-", "--format", "register-csv"}, &out); err != nil || !strings.Contains(out.String(), "Look up the pole number") {
+		t.Errorf("%v: %s", err, &out)
+	}
+	for _, c := range [][]string{
+		{"export", written(t), in("b.svg"), in("b.gif")}, {"export", written(t), in("b.svg"), in("b.pdf"), "--paper", "A0"}, {"export", written(t), "-"},
+		{"export", written(t), in("b.svg"), filepath.Join(dir, "no", "such", "folder.svg")}, {"export", written(t), in("b.md"), "--pictures", "yes"}, {"export", in("a.md"), in("b.svg")},
+	} {
+		if err := run(c, &out); err == nil {
+			t.Errorf("%v is taken", c)
+		}
+	}
+	list, err := filepath.Glob(in(".plaintracer-*"))
+	if err != nil || len(list) > 0 {
+		t.Errorf("left behind: %v %v", list, err)
+	}
+	if err := run([]string{"completion", "bash"}, &out); err != nil {
+		t.Error(err)
 	}
 }
 

@@ -176,7 +176,7 @@ func tiled(d *scene.Drawing, m *diagram.Map, w Wish, area geometry.Box, ways []g
 
 // marks are what helps to join the pages of a sheet: lines to cut along, which page it is, and a plan of all.
 func marks(w Wish, size, room geometry.Point, col, row, cols, rows int, name string) scene.Node {
-	const ink, hair = "#5b6670", 50
+	const ink, hair = "#5b6670", 75
 	n := scene.Node{ID: fmt.Sprintf("marks-%d-%d", col, row), Class: "marks"}
 	line := func(path geometry.Path) {
 		n.Shapes = append(n.Shapes, scene.Shape{Path: path, Stroke: ink, Width: hair})

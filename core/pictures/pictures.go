@@ -36,7 +36,12 @@ type Picture struct {
 
 // URL returns the picture as an address that carries its content.
 func (p *Picture) URL() string {
-	return "data:" + p.Type + ";base64," + base64.StdEncoding.EncodeToString(p.Data)
+	data := p.Data
+	// A drawing that gives no view box is stretched by some viewers to the box it is to fit.
+	if end := bytes.IndexByte(data, '>'); p.Type == "image/svg+xml" && end > 4 && !bytes.Contains(data[:end], []byte(" viewBox=")) {
+		data = fmt.Appendf(nil, "<svg viewBox=\"0 0 %d %d\"%s", p.W, p.H, data[len("<svg"):])
+	}
+	return "data:" + p.Type + ";base64," + base64.StdEncoding.EncodeToString(data)
 }
 
 // Read makes a picture of a PNG, JPEG or SVG file. A drawing is cleaned of

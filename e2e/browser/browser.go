@@ -362,3 +362,35 @@ func (p *Page) Picture() []byte {
 	}
 	return v
 }
+
+// PictureOf returns what a part of the window shows as a PNG file, so many times as large.
+func (p *Page) PictureOf(x, y, w, h, scale float64) []byte {
+	p.f.Helper()
+	var out []byte
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		got, err := cdp.Call(ctx, t, page.CaptureScreenshot, page.CaptureScreenshotParams{Clip: &page.Viewport{X: x, Y: y, Width: w, Height: h, Scale: scale}})
+		out = got.Data
+		return err
+	}))
+	return out
+}
+
+// Printed returns an address as Chromium prints it, on the paper that the page asks for; what the page prints itself is
+// left out.
+func (p *Page) Printed(url, ready string) []byte {
+	p.f.Helper()
+	var out []byte
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: "window.print = () => {}"})
+		return err
+	}))
+	p.Go(url)
+	p.Until(ready)
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		own := true
+		got, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: &own, PrintBackground: &own})
+		out = got.Data
+		return err
+	}))
+	return out
+}
