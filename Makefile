@@ -29,7 +29,7 @@ demo: build ## build and start with the demo maps
 	@./bin/plaintracer demo --data $(DATA) --listen 127.0.0.1:$(PORT) --links $(LINKS)
 
 test: build check ## everything
-	@./tools/need-chromium.sh
+	@./tools/need-programs.sh
 	$(GO) test -timeout 20m ./...
 
 check: ## formatting, vet, staticcheck, the style sheet against its sources, types of the scripts
@@ -58,7 +58,7 @@ race: build ## the server's packages under the race detector
 	CGO_ENABLED=1 $(GO) test -race -timeout 30m ./store ./web ./core/diagram ./exchange/...
 
 bench: build ## the speed and memory targets
-	@./tools/need-chromium.sh
+	@./tools/need-programs.sh
 	$(GO) test -run '^$$' -bench . ./...
 
 compare: ## docs/benchmarks.md: our drawings beside those of two layout libraries (needs Node)

@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "grid", "arrange", "session", "numbering", "findings", "scene", "paint", "layout", "compose", "units", "outline", "find", "editor"}
+var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "grid", "arrange", "session", "numbering", "findings", "scene", "pages", "procedure", "handover", "paint", "layout", "compose", "units", "outline", "find", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {
@@ -24,8 +24,10 @@ func layer(path string) int {
 			return 100
 		case "picturefile":
 			return 101
-		case "":
+		case "carrier", "webpage": // of those beside them
 			return 103
+		case "":
+			return 105
 		}
 		return 102
 	case "store":
@@ -36,7 +38,7 @@ func layer(path string) int {
 		switch rest {
 		case "compare":
 			return 400
-		case "hands":
+		case "hands", "gallery":
 			return 104
 		}
 		return 98

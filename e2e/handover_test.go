@@ -234,3 +234,38 @@ func firstPage(t *testing.T, file []byte) image.Image {
 	}
 	return img
 }
+
+// The web page is read without a network and without the application: its links lead on, its search finds steps on the
+// drawings and in the register, and without scripts all of it is there.
+func TestTheWebPageNeedsNothing(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	_, page := get(t, s.URL+s.demo(b, "A street light is out")+"/export/html")
+	file := filepath.Join(t.TempDir(), "light.html")
+	if err := os.WriteFile(file, page, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.kill()
+	p := b.Open("file://" + file)
+	p.Until("!document.getElementById('search').hidden")
+	if n := browser.Eval[int](p, "document.querySelectorAll('.sheet svg g[id]').length"); n < 30 {
+		t.Errorf("the page shows %d things", n)
+	}
+	p.ClickOn("#find")
+	p.Key("fault in")
+	p.Until("document.querySelectorAll('#register tbody tr:not([hidden])').length === 1 && document.querySelectorAll('.sheet g.found').length === 1")
+	browser.Eval[any](p, "document.querySelector('.sheet a[href^=\"#n-\"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
+	p.Until("location.hash.startsWith('#n-')")
+	inSight := browser.Eval[bool](p, "(() => { const r = document.getElementById(location.hash.slice(1)).getBoundingClientRect(); return r.y >= 0 && r.bottom <= innerHeight })()")
+	if !inSight {
+		t.Error("the partner of a reference is not brought into sight")
+	}
+	if faults := p.Faults(); len(faults) > 0 {
+		t.Error(faults)
+	}
+	for _, want := range []string{"Look up the pole number", "Lamp burning?", "id=\"register\""} {
+		if !bytes.Contains(page, []byte(want)) {
+			t.Errorf("without scripts there is no %q", want)
+		}
+	}
+}

@@ -98,14 +98,6 @@ func main() {
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
 		{"reference", "/symbols", func(p *browser.Page) { p.Until("document.querySelectorAll('.all-symbols li').length > 40") }},
-		{"bend", bike, func(p *browser.Page) {
-			ready(p)
-			x, y := line(p, 4, 0.7)
-			p.Press(x, y)
-			for i := 1; i < 6; i++ {
-				p.Move(x-float64(i*4), y+float64(i*6), 1)
-			}
-		}},
 		{"ends", bike, func(p *browser.Page) {
 			ready(p)
 			x, y := line(p, 4, 0.3)
@@ -127,11 +119,6 @@ func main() {
 			p.Until("document.activeElement.id === 'search-text'")
 			p.Key("align")
 		}},
-		{"menu", bike, func(p *browser.Page) {
-			ready(p)
-			x, y := step(p, "Put the name")
-			p.ClickRight(x, y)
-		}},
 		{"findings", bike, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#count")
@@ -151,6 +138,14 @@ func main() {
 			ready(p)
 			p.ClickOn("[data-command=lay-out]")
 			p.Until("!document.getElementById('proposal').hidden")
+		}},
+		{"export", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("#export")
+			p.Until("document.querySelector('#export-sight img')?.naturalWidth && !document.querySelector('#export-sight.waiting')")
+		}},
+		{"procedure", light + "/export/procedure-html?inline=1", func(p *browser.Page) {
+			p.Until("document.querySelector('.step')")
 		}},
 		{"lanes", light, func(p *browser.Page) {
 			ready(p)
