@@ -78,8 +78,8 @@ func names(aligned bool) string {
 	return "off"
 }
 
-// From opening the address to the first moment the sheet can be worked on.
-// Target: 1500 ms.
+// From opening the address to the first picture, which comes with the page, and to the first moment the sheet can be
+// worked on. Targets: 300 ms at 200 symbols, 1500 ms.
 func BenchmarkOpen(b *testing.B) { openings(b, crowded) }
 
 func openings(b *testing.B, of func(aligned bool) *diagram.Map) {
@@ -88,12 +88,14 @@ func openings(b *testing.B, of func(aligned bool) *diagram.Map) {
 			s, path := stock(b, of(aligned))
 			c := browser.Start(b)
 			p := c.Open(s.URL + "/")
-			var all []float64
+			var all, first []float64
 			for b.Loop() {
 				p.Go(s.URL + path)
 				p.Until("document.documentElement.dataset.ready")
 				all = append(all, browser.Eval[float64](p, "plainTracerApp.readyAt"))
+				first = append(first, browser.Eval[float64](p, "performance.getEntriesByName('first look')[0]?.startTime ?? -1"))
 			}
+			b.ReportMetric(quantile(first, 0.5), "ms/first")
 			b.ReportMetric(quantile(all, 0.5), "ms/open")
 			b.ReportMetric(0, "ns/op")
 		})

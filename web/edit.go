@@ -1,14 +1,19 @@
 package web
 
 import (
+	"context"
 	"encoding/json"
+	"html/template"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer"
 	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
+	"plaintracer/core/scene"
 	"plaintracer/exchange"
+	"plaintracer/store"
 )
 
 func (s *Server) editor(c fiber.Ctx) error {
@@ -25,11 +30,53 @@ func (s *Server) editor(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	ctx, stop := whileThere(c)
+	defer stop()
 	return s.page(c, "editor.html", map[string]any{
+		"First": s.firstPicture(ctx, d),
 		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
 		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "", "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
 }
+
+// firstPicture is a sheet as the editor's page shows it before the core is there.
+type firstPicture struct {
+	Width, Height string
+	// Layers are the insides of the layers of the drawing, by their names.
+	Layers map[string]template.HTML
+}
+
+// firstPicture draws the first sheet with the same core as the browser's; nil where that takes too long to be worth it.
+func (s *Server) firstPicture(ctx context.Context, d *store.Document) *firstPicture {
+	ctx, stop := context.WithTimeout(ctx, firstWait)
+	defer stop()
+	drawn, err := s.drawings.of(ctx, d, func(m *diagram.Map) *diagram.Sheet { return m.Sheets[0] })
+	if err != nil || len(drawn.drawing.Nodes) > firstNodes || len(drawn.drawing.Fonts) > 0 {
+		return nil // the core draws it in a moment, with fonts that are there by then
+	}
+	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
+	out := &firstPicture{Width: size(drawn.drawing.Page.W), Height: size(drawn.drawing.Page.H), Layers: map[string]template.HTML{}}
+	layers := map[string][]byte{}
+	for i := range drawn.drawing.Nodes {
+		n := &drawn.drawing.Nodes[i]
+		layer := map[string]string{"ground": "ground", "pool": "pools", "connector": "connectors", "symbol": "symbols"}[n.Class]
+		if layer == "ground" { // which has no group around it
+			layers[layer] = n.AppendInner(layers[layer])
+		} else if layer != "" {
+			layers[layer] = n.AppendSVG(layers[layer])
+		}
+	}
+	for name, inside := range layers {
+		out.Layers[name] = template.HTML(inside)
+	}
+	return out
+}
+
+// The bounds of the first picture: how long the page waits for it, and how much it may hold.
+const (
+	firstWait  = 250 * time.Millisecond
+	firstNodes = 1500
+)
 
 // aside gives the changes of a map that could not be made again after a fault, as a file.
 func (s *Server) aside(c fiber.Ctx) error {

@@ -360,8 +360,7 @@ class App {
     this.rect = null
     const r = this.desk(), page = this.drawing.extent()
     if (!page.w || !r.width) return
-    const room = { x: 16, y: 16, w: r.width - 32, h: r.height - 16 - 88 } // the tray lies over the foot of the desk
-    this.viewport.fit(room, page, this.drawing.drawn(), whole)
+    this.viewport.fit(roomOn(r), page, this.drawing.drawn(), whole)
   }
 
   // refit is fit by hand: once more shows the whole.
@@ -644,7 +643,22 @@ class App {
   }
 }
 
+// roomOn is where a page is fitted into on the desk: the tray lies over its foot.
+const roomOn = r => ({ x: 16, y: 16, w: r.width - 32, h: r.height - 16 - 88 })
+
+// firstLook shows the picture that came with the page as the core will show it, before that is there.
+function firstLook() {
+  const page = byId('page'), drawing = new Drawing(), view = byId('view')
+  drawing.size = { w: Number(page.getAttribute('width')), h: Number(page.getAttribute('height')) }
+  if (!drawing.size.w) return
+  const viewport = new Viewport(() => byId('drawing').getBoundingClientRect(), () => view.setAttribute('transform', `translate(${viewport.pan.x} ${viewport.pan.y}) scale(${viewport.zoom})`))
+  viewport.fit(roomOn(viewport.area()), drawing.extent(), drawing.drawn())
+  document.documentElement.dataset.first = view.getAttribute('transform')
+  performance.mark('first look')
+}
+
 async function start() {
+  firstLook()
   const { map, base, build, wasm, loader, worker } = document.body.dataset
   const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
   const go = new window.Go()
