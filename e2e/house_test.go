@@ -84,9 +84,9 @@ func TestHouseFont(t *testing.T) {
 		t.Error("the picture does not carry the font")
 	}
 	d.ClickOn("#share")
-	d.ClickOn("#links .primary")
-	d.Until("document.querySelector('#links input')")
-	reader := b.Open(browser.Eval[string](d.Page, "document.querySelector('#links input').value"))
+	d.ClickOn("#links .new-link button")
+	d.Until("document.querySelector('#links [data-made]')")
+	reader := b.Open(browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value"))
 	reader.Until("[...document.fonts].filter(f => f.family.includes('House Face') && f.status === 'loaded').length === 4")
 	if faults := reader.Faults(); len(faults) > 0 {
 		t.Errorf("the reader's page reports %v", faults)

@@ -168,9 +168,9 @@ func readBack(t *testing.T, s *server, d *desk) {
 func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 	t.Helper()
 	d.ClickOn("#share")
-	d.ClickOn("#links .primary")
-	d.Until("document.querySelector('#links input')")
-	link := browser.Eval[string](d.Page, "document.querySelector('#links input').value")
+	d.ClickOn("#links .new-link button")
+	d.Until("document.querySelector('#links [data-made]')")
+	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
 	if !strings.HasPrefix(link, s.Links+"/read/") || strings.HasPrefix(link, "http://127.0.0.1") {
 		t.Fatalf("the link is %s", link)
 	}
@@ -207,7 +207,7 @@ func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 	}
 	// Withdrawn, the link says so in plain words.
 	d.ClickOn("#share")
-	d.ClickOn("#links li button:nth-of-type(2)")
+	d.ClickOn("#links li button")
 	reader.Until("document.body.textContent.includes('This link ended on')")
 	if code, body := get(t, s.Links+"/read/NOSUCHLINK"); code != 410 || !bytes.Contains(body, []byte("no map behind this link")) {
 		t.Errorf("an unknown link answers %d", code)

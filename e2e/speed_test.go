@@ -252,9 +252,9 @@ func TestEveryPageIsAccessible(t *testing.T) {
 	}
 	d := s.desk(b, path)
 	d.ClickOn("#share")
-	d.ClickOn("#links .primary")
-	d.Until("document.querySelector('#links input')")
-	link := browser.Eval[string](d.Page, "document.querySelector('#links input').value")
+	d.ClickOn("#links .new-link button")
+	d.Until("document.querySelector('#links [data-made]')")
+	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
 	d.Key(browser.Escape)
 	for _, dark := range []bool{false, true} {
 		theme := map[bool]string{false: "light", true: "dark"}[dark]

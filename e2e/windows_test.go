@@ -286,9 +286,9 @@ func TestPagesAreAccessible(t *testing.T) {
 	path := s.demo(b, "A street light is out")
 	d := s.desk(b, path)
 	d.ClickOn("#share")
-	d.ClickOn("#links .primary")
-	d.Until("document.querySelector('#links input')")
-	link := browser.Eval[string](d.Page, "document.querySelector('#links input').value")
+	d.ClickOn("#links .new-link button")
+	d.Until("document.querySelector('#links [data-made]')")
+	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
 	for _, url := range []string{s.URL + "/", s.URL + "/bin", s.URL + "/symbols", s.URL + path, link, s.URL + "/nowhere"} {
 		for _, dark := range []bool{false, true} {
 			p := b.Open(url)

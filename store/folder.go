@@ -141,6 +141,10 @@ func (s *Store) connect(path, query string) error {
 			db.Close()
 			return err
 		}
+		if err := s.hashLinks(); err != nil {
+			db.Close()
+			return fmt.Errorf("carrying links over: %w", err)
+		}
 	}
 	if err := s.readKey(); err != nil {
 		db.Close()

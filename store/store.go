@@ -189,62 +189,6 @@ func found(r sql.Result, err error) error {
 	return nil
 }
 
-// Link is a link to read a map.
-type Link struct {
-	Token   string
-	Created time.Time
-}
-
-// CreateLink returns the token of a new link to read a map.
-func (s *Store) CreateLink(id string) (string, error) {
-	t := token(26)
-	_, err := s.db.Exec("INSERT INTO links (token, map, created) SELECT ?, id, ? FROM maps WHERE id = ?", t, now(), id)
-	return t, err
-}
-
-// Links returns the links of a map that are in force, the latest first.
-func (s *Store) Links(id string) ([]Link, error) {
-	rows, err := s.db.Query("SELECT token, created FROM links WHERE map = ? AND withdrawn IS NULL ORDER BY created DESC, token", id)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Link
-	for rows.Next() {
-		var l Link
-		var created int64
-		if err := rows.Scan(&l.Token, &created); err != nil {
-			return nil, err
-		}
-		l.Created = time.UnixMilli(created)
-		list = append(list, l)
-	}
-	return list, rows.Err()
-}
-
-// Withdraw ends a link.
-func (s *Store) Withdraw(id, token string) error {
-	return found(s.db.Exec("UPDATE links SET withdrawn = ? WHERE token = ? AND map = ? AND withdrawn IS NULL", now(), token, id))
-}
-
-// Follow returns the map a link leads to. For a withdrawn link it returns when
-// it ended, and ErrNotFound; also for one whose map is in the bin.
-func (s *Store) Follow(token string) (id string, ended time.Time, err error) {
-	var withdrawn, binned sql.NullInt64
-	err = s.db.QueryRow("SELECT m.id, l.withdrawn, m.binned FROM links l JOIN maps m ON m.id = l.map WHERE token = ?", token).Scan(&id, &withdrawn, &binned)
-	switch {
-	case errors.Is(err, sql.ErrNoRows):
-		return "", time.Time{}, ErrNotFound
-	case err != nil:
-		return "", time.Time{}, err
-	case withdrawn.Valid:
-		return "", time.UnixMilli(withdrawn.Int64), ErrNotFound
-	case binned.Valid:
-		return "", time.UnixMilli(binned.Int64), ErrNotFound
-	}
-	return id, time.Time{}, nil
-}
-
 func (s *Store) migrate() error {
 	var version int
 	if err := s.db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {

@@ -1,6 +1,7 @@
 package store_test
 
 import (
+	"bytes"
 	"database/sql"
 	"encoding/json"
 	"errors"
@@ -10,6 +11,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
@@ -181,15 +183,25 @@ func TestBinAndLinks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := s.CreateLink(id)
+	token, err := s.CreateLink(id, store.Choices{Note: "For the desk", Download: true}, "")
 	if err != nil || len(token) < 26 {
 		t.Fatalf("link %q, %v", token, err)
 	}
-	if got, _, err := s.Follow(token); got != id || err != nil {
-		t.Errorf("the link leads to %q, %v", got, err)
+	if got, _, err := s.Follow(token); got.Map != id || err != nil || !got.Download || got.Locked {
+		t.Errorf("the link leads to %+v, %v", got, err)
 	}
 	if _, ended, err := s.Follow("AAAA"); !errors.Is(err, store.ErrNotFound) || !ended.IsZero() {
 		t.Errorf("an unknown link: %v", err)
+	}
+	list, err := s.Links(id)
+	if err != nil || len(list) != 1 || list[0].Note != "For the desk" || list[0].Begins != token[:4] || list[0].Uses != 0 {
+		t.Fatalf("the links are %+v, %v", list, err)
+	}
+	if err := s.CountUse(list[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	if list, err = s.Links(id); err != nil || list[0].Uses != 1 || list[0].Used.IsZero() {
+		t.Errorf("after it was followed: %+v, %v", list, err)
 	}
 	if err := s.Bin(id); err != nil {
 		t.Fatal(err)
@@ -206,14 +218,68 @@ func TestBinAndLinks(t *testing.T) {
 	if err := s.Restore(id); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Withdraw(id, token); err != nil {
+	if err := s.Withdraw(id, list[0].ID); err != nil {
 		t.Fatal(err)
 	}
 	if _, ended, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
 		t.Errorf("a withdrawn link: %v, ended %v", err, ended)
 	}
-	if err := s.Withdraw(id, token); !errors.Is(err, store.ErrNotFound) {
+	if err := s.Withdraw(id, list[0].ID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("withdrawn twice: %v", err)
+	}
+}
+
+// A link ends by itself, asks for its passcode, and what is in the database opens nothing.
+func TestLinksOneCanTrust(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "data")
+	s := open(t, path)
+	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	if err != nil {
+		t.Fatal(err)
+	}
+	over, err := s.CreateLink(id, store.Choices{Until: time.Now().Add(-time.Minute)}, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, ended, err := s.Follow(over); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
+		t.Errorf("a link that has ended leads on: %v", err)
+	}
+	shut, err := s.CreateLink(id, store.Choices{}, "lamp post")
+	if err != nil {
+		t.Fatal(err)
+	}
+	other, err := s.CreateLink(id, store.Choices{}, "lamp post")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, _, err := s.Follow(shut)
+	if err != nil || !f.Locked || f.Opens("lamp posT") || f.Opens("") || !f.Opens("lamp post") {
+		t.Errorf("%+v, %v", f, err)
+	}
+	g, _, err := s.Follow(other)
+	if err != nil || s.Proved(&f, "") || s.Proved(&g, s.Proof(&f)) || !s.Proved(&f, s.Proof(&f)) {
+		t.Errorf("the proof of one link opens another: %v", err)
+	}
+	if _, err := s.CreateLink("no such map", store.Choices{}, ""); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a link to no map: %v", err)
+	}
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	files, err := filepath.Glob(filepath.Join(path, "*"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, name := range files {
+		raw, err := os.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, secret := range []string{shut, over, "lamp post"} {
+			if bytes.Contains(raw, []byte(secret)) {
+				t.Errorf("%s holds %q as it is", filepath.Base(name), secret)
+			}
+		}
 	}
 }
 

@@ -25,8 +25,9 @@ type visit struct {
 	right right
 	// base is the address below which everything of the map is found, for pages and scripts.
 	base string
-	// link is the token of the link a reader came by; empty for others.
-	link string
+	// link is the id of the link a reader came by; empty for others. Chosen says what it allows.
+	link   string
+	chosen store.Choices
 }
 
 type visitKey struct{}
@@ -69,10 +70,21 @@ func (s *Server) owner(c fiber.Ctx) (*visit, error) {
 	return &visit{s: s, id: id, right: mayOwn, base: "/maps/" + id}, nil
 }
 
-// reader lets whoever has a link read the map it leads to.
+// reader lets whoever has a link read the map it leads to, once they have given its passcode where it has one.
 func (s *Server) reader(c fiber.Ctx) (*visit, error) {
-	token := c.Params("token")
-	id, ended, err := s.store.Follow(token)
+	f, err := s.followed(c)
+	if err != nil {
+		return nil, err
+	}
+	if f.Locked && !s.store.Proved(f, c.Cookies(proofCookie)) {
+		return nil, &locked{}
+	}
+	return &visit{s: s, id: f.Map, right: mayRead, base: "/read/" + c.Params("token"), link: f.ID, chosen: f.Choices}, nil
+}
+
+// followed returns where the link of a request leads.
+func (s *Server) followed(c fiber.Ctx) (*store.Followed, error) {
+	f, ended, err := s.store.Follow(c.Params("token"))
 	if errors.Is(err, store.ErrNotFound) {
 		text := "There is no map behind this link. Check that it was copied whole, or ask for a new one."
 		if !ended.IsZero() {
@@ -80,8 +92,5 @@ func (s *Server) reader(c fiber.Ctx) (*visit, error) {
 		}
 		return nil, fiber.NewError(fiber.StatusGone, text)
 	}
-	if err != nil {
-		return nil, err
-	}
-	return &visit{s: s, id: id, right: mayRead, base: "/read/" + token, link: token}, nil
+	return &f, err
 }

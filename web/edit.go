@@ -134,35 +134,3 @@ func (s *Server) state(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
 }
-
-func (s *Server) links(c fiber.Ctx) error {
-	v := at(c)
-	list, err := s.store.Links(v.id)
-	if err != nil {
-		return err
-	}
-	return s.page(c, "links.html", map[string]any{"Base": v.base, "Links": list, "URL": s.LinksURL})
-}
-
-func (s *Server) createLink(c fiber.Ctx) error {
-	if s.LinksURL == "" {
-		return fiber.NewError(fiber.StatusConflict, "Links are switched off: start the program with --links and an address.")
-	}
-	v := at(c)
-	if _, err := v.document(); err != nil {
-		return err
-	}
-	if _, err := s.store.CreateLink(v.id); err != nil {
-		return err
-	}
-	return s.links(c)
-}
-
-func (s *Server) withdrawLink(c fiber.Ctx) error {
-	v, token := at(c), c.Params("token")
-	if err := s.store.Withdraw(v.id, token); err != nil {
-		return err
-	}
-	s.hub.end(v.id, again{}, func(p *peer) bool { return p.link == token })
-	return s.links(c)
-}

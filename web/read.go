@@ -49,7 +49,12 @@ func viewSheet(m *diagram.Map, s *diagram.Sheet, d *scene.Drawing) sheetView {
 	return v
 }
 
-func (s *Server) read(c fiber.Ctx) error { return s.readPage(c, "read.html", "") }
+func (s *Server) read(c fiber.Ctx) error {
+	if err := s.store.CountUse(at(c).link); err != nil {
+		log.Printf("counting the use of a link: %v", err)
+	}
+	return s.readPage(c, "read.html", "")
+}
 
 // readSheet is one sheet of the reader's page.
 func (s *Server) readSheet(c fiber.Ctx) error { return s.readPage(c, "sheet", c.Params("sheet")) }
@@ -71,7 +76,7 @@ func (s *Server) readPage(c fiber.Ctx, view, id string) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": at(c).base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing)})
+	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": at(c).base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing), "Download": at(c).chosen.Download})
 }
 
 // readSocket tells a reader that the map has changed. Changes that come close
@@ -81,7 +86,7 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	token := at(c).link
+	link, until := at(c).link, at(c).chosen.Until
 	return s.upgrade(c, func(conn *websocket.Conn) {
 		news := make(chan struct{}, 1)
 		_, revision := d.Snapshot()
@@ -97,7 +102,11 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 			return
 		}
 		defer stop()
-		serve(conn, token, func(p *peer) {
+		if !until.IsZero() { // who is there when a link comes to its end is told, and cut off
+			end := time.AfterFunc(time.Until(until), func() { s.hub.end(d.ID, again{}, func(p *peer) bool { return p.link == link }) })
+			defer end.Stop()
+		}
+		serve(conn, link, func(p *peer) {
 			s.hub.join(d.ID, p)
 			defer s.hub.leave(d.ID, p)
 			conn.SetReadLimit(4096)

@@ -38,9 +38,13 @@ type keeper interface {
 	Restore(id string) error
 	// Links to read a map: those in force, a new one, the end of one, and where one leads.
 	Links(id string) ([]store.Link, error)
-	CreateLink(id string) (token string, err error)
-	Withdraw(id, token string) error
-	Follow(token string) (id string, ended time.Time, err error)
+	CreateLink(id string, c store.Choices, passcode string) (token string, err error)
+	Withdraw(id, link string) error
+	Follow(token string) (f store.Followed, ended time.Time, err error)
+	CountUse(link string) error
+	// Proof is what a browser shows to have given the passcode of a link.
+	Proof(f *store.Followed) string
+	Proved(f *store.Followed, proof string) bool
 	// ReadOnly says why nothing can be saved; empty where it can.
 	ReadOnly() string
 }
@@ -52,6 +56,7 @@ type Server struct {
 	views    *template.Template
 	hub      *hub
 	drawings *drawings
+	attempts *attempts
 	// LinksURL is where the second listener can be reached, without a slash at
 	// the end; empty when there is none.
 	LinksURL string
@@ -74,7 +79,7 @@ func withCore(s *store.Store, core fs.FS) (*Server, error) {
 		return nil, err
 	}
 	s.Vet = vet
-	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings()}
+	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts()}
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {
 			if p := a.names[name]; p != "" {
@@ -188,7 +193,7 @@ func mapRoutes() []route {
 		{"POST", "/restore", mayOwn, (*Server).restore},
 		{"GET", "/links", mayOwn, (*Server).links},
 		{"POST", "/links", mayOwn, (*Server).createLink},
-		{"POST", "/links/:token/withdraw", mayOwn, (*Server).withdrawLink},
+		{"POST", "/links/:link/withdraw", mayOwn, (*Server).withdrawLink},
 	}
 	for i := range panels {
 		list = append(list, route{"GET", "/" + panels[i].Name, mayRead, panels[i].answer})
@@ -200,8 +205,17 @@ func mapRoutes() []route {
 // those behind a link, and the files their pages use.
 func (s *Server) Links() *fiber.App {
 	app := s.app()
+	app.Use(func(c fiber.Ctx) error {
+		c.Set("X-Robots-Tag", "noindex, nofollow")
+		c.Set("Cache-Control", "private, no-store")
+		return c.Next()
+	})
+	app.Post("/read/:token/enter", s.enter)
 	s.routes(app, "/read/:token", s.reader, []route{
 		{"GET", "", mayRead, (*Server).read},
+		{"GET", "/export/:format", mayRead, (*Server).download},
+		{"GET", "/picture.:format", mayRead, (*Server).embedded},
+		{"GET", "/frame", mayRead, (*Server).frame},
 		{"GET", "/sheet/:sheet", mayRead, (*Server).readSheet},
 		{"GET", "/face/:face", mayRead, (*Server).readFace},
 		{"GET", "/socket", mayRead, (*Server).readSocket},
@@ -212,6 +226,9 @@ func (s *Server) Links() *fiber.App {
 // fail shows an error in plain words: as a page, or as a line of text to a
 // script that asked.
 func (s *Server) fail(c fiber.Ctx, err error) error {
+	if l := asLocked(err); l != nil {
+		return s.unlock(c, l)
+	}
 	code, text := fiber.StatusInternalServerError, "Something went wrong on our side. What you saved is safe; try again."
 	var known *fiber.Error
 	var refusal *diagram.Refusal

@@ -149,7 +149,7 @@ func TestFilesAreHashedKeptAndCompressed(t *testing.T) {
 
 func TestPagesAreGuardedAndHoldNothingInline(t *testing.T) {
 	editor, links, s, id := application(t)
-	token, err := s.CreateLink(id)
+	token, err := s.CreateLink(id, store.Choices{}, "")
 	if err != nil {
 		t.Fatal(err)
 	}

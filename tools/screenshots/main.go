@@ -83,7 +83,7 @@ func main() {
 			p.ClickOn("#share")
 			p.Until("document.querySelector('#links p')")
 			if browser.Eval[int](p, "document.querySelectorAll('#links li').length") == 0 {
-				p.ClickOn("#links .primary")
+				p.ClickOn("#links .new-link button")
 			}
 			p.Until("document.querySelectorAll('#links li').length > 0")
 		}},
@@ -170,7 +170,7 @@ func main() {
 		v.prepare(p)
 		write(v.name, p)
 		if v.name == "share" {
-			link := browser.Eval[string](p, "document.querySelector('#links input').value")
+			link := browser.Eval[string](p, "document.querySelector('#links [data-made]').value")
 			r := b.Open(link)
 			r.Until("document.getElementById('live').textContent === 'Live'")
 			write("reader", r)

@@ -1,0 +1,201 @@
+package store
+
+import (
+	"crypto/hmac"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/hex"
+	"errors"
+	"strings"
+	"time"
+
+	"plaintracer/store/passcode"
+)
+
+// Link is a link to read a map, as its owner sees it: its token is not known any more.
+type Link struct {
+	// ID names it to its owner; nothing is opened by it. Begins is how its token begins.
+	ID, Begins string
+	Choices
+	// Locked says that it asks for a passcode.
+	Locked bool
+	// Created is when it was made, Used when it was last followed (zero for never), Uses how often.
+	Created, Used time.Time
+	Uses          int
+}
+
+// Choices are what is chosen for a link.
+type Choices struct {
+	// Note is for its owner.
+	Note string
+	// Until is when it ends; zero for not by itself.
+	Until time.Time
+	// Download lets readers save what they see; Embed lets other pages show the current picture, in frames those of
+	// Sites, which are origins with spaces between.
+	Download, Embed bool
+	Sites           string
+}
+
+// Ended reports whether a link has come to its end.
+func (c *Choices) Ended(now time.Time) bool { return !c.Until.IsZero() && !now.Before(c.Until) }
+
+// Followed is where a link leads.
+type Followed struct {
+	Map string
+	Link
+	// passcode is its hash.
+	passcode string
+}
+
+const begins = 4 // letters of a token that its owner still sees
+
+func hashed(token string) []byte {
+	sum := sha256.Sum256([]byte(token))
+	return sum[:]
+}
+
+// CreateLink returns the token of a new link to read a map. It cannot be had again.
+func (s *Store) CreateLink(id string, c Choices, code string) (string, error) {
+	t := token(26) // 130 bits
+	lock := ""
+	if code != "" {
+		lock = passcode.Hash(code)
+	}
+	return t, found(s.db.Exec("INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, created) SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?",
+		token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, now(), id))
+}
+
+func moment(t time.Time) sql.NullInt64 {
+	return sql.NullInt64{Int64: t.UnixMilli(), Valid: !t.IsZero()}
+}
+
+func timeOf(n sql.NullInt64) time.Time {
+	if !n.Valid {
+		return time.Time{}
+	}
+	return time.UnixMilli(n.Int64)
+}
+
+const linkColumns = "l.id, l.begins, l.note, l.until, l.passcode, l.download, l.sites, l.embed, l.created, l.used, l.uses"
+
+func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err error) {
+	var until, used sql.NullInt64
+	var created int64
+	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &created, &used, &l.Uses}, more...)...)
+	l.Until, l.Used, l.Created, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), lock != ""
+	return l, lock, err
+}
+
+// Links returns the links of a map that were not withdrawn, the latest first; among them those that have ended.
+func (s *Store) Links(id string) ([]Link, error) {
+	rows, err := s.db.Query("SELECT "+linkColumns+" FROM shares l WHERE map = ? AND withdrawn IS NULL ORDER BY created DESC, id", id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Link
+	for rows.Next() {
+		l, _, err := scanLink(rows.Scan)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, l)
+	}
+	return list, rows.Err()
+}
+
+// Withdraw ends a link, by the id its owner knows it by.
+func (s *Store) Withdraw(id, link string) error {
+	return found(s.db.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND map = ? AND withdrawn IS NULL", now(), link, id))
+}
+
+// Follow returns where a link leads. For a withdrawn one, or one that has come to its end, it returns when that was,
+// and ErrNotFound; also for one whose map is in the bin.
+func (s *Store) Follow(token string) (f Followed, ended time.Time, err error) {
+	var withdrawn, binned sql.NullInt64
+	row := s.db.QueryRow("SELECT "+linkColumns+", m.id, l.withdrawn, m.binned FROM shares l JOIN maps m ON m.id = l.map WHERE l.hash = ?", hashed(token))
+	f.Link, f.passcode, err = scanLink(row.Scan, &f.Map, &withdrawn, &binned)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return Followed{}, time.Time{}, ErrNotFound
+	case err != nil:
+		return Followed{}, time.Time{}, err
+	case withdrawn.Valid:
+		return Followed{}, timeOf(withdrawn), ErrNotFound
+	case f.Ended(time.Now()):
+		return Followed{}, f.Until, ErrNotFound
+	case binned.Valid:
+		return Followed{}, timeOf(binned), ErrNotFound
+	}
+	return f, time.Time{}, nil
+}
+
+// CountUse notes that a link was followed.
+func (s *Store) CountUse(link string) error {
+	return found(s.db.Exec("UPDATE shares SET used = ?, uses = uses + 1 WHERE id = ?", now(), link))
+}
+
+// Opens reports whether a word is the passcode of a link.
+func (f *Followed) Opens(word string) bool { return passcode.Matches(word, f.passcode) }
+
+// Proof is what a browser shows to have given the passcode of a link: it is of no use for another one, nor once the link
+// has another passcode.
+func (s *Store) Proof(f *Followed) string {
+	code := hmac.New(sha256.New, s.key)
+	code.Write([]byte("passcode\x00" + f.ID + "\x00" + f.passcode))
+	return hex.EncodeToString(code.Sum(nil))
+}
+
+// Proved reports whether a proof is that of a link.
+func (s *Store) Proved(f *Followed, proof string) bool {
+	return hmac.Equal([]byte(proof), []byte(s.Proof(f)))
+}
+
+// hashLinks carries links over whose tokens were kept as they are. What held these is overwritten.
+func (s *Store) hashLinks() error {
+	rows, err := s.db.Query("SELECT token, map, created, withdrawn FROM links")
+	if err != nil {
+		return err
+	}
+	type old struct {
+		token, id string
+		created   int64
+		withdrawn sql.NullInt64
+	}
+	var list []old
+	for rows.Next() {
+		var o old
+		if err := rows.Scan(&o.token, &o.id, &o.created, &o.withdrawn); err != nil {
+			rows.Close()
+			return err
+		}
+		list = append(list, o)
+	}
+	if err := errors.Join(rows.Err(), rows.Close()); err != nil || len(list) == 0 {
+		return err
+	}
+	if _, err := s.db.Exec("PRAGMA secure_delete = ON"); err != nil {
+		return err
+	}
+	return s.transact(func(tx *sql.Tx) error {
+		for _, o := range list {
+			if _, err := tx.Exec("INSERT INTO shares (id, map, hash, begins, created, withdrawn) VALUES (?, ?, ?, ?, ?, ?)",
+				token(10), o.id, hashed(o.token), o.token[:min(begins, len(o.token))], o.created, o.withdrawn); err != nil {
+				return err
+			}
+		}
+		_, err := tx.Exec("DELETE FROM links")
+		return err
+	})
+}
+
+// ValidSites reports whether a list of sites holds origins alone, such as https://wiki.example.
+func ValidSites(sites string) bool {
+	for _, site := range strings.Fields(sites) {
+		scheme, host, ok := strings.Cut(site, "://")
+		if !ok || scheme != "https" && scheme != "http" || host == "" || strings.ContainsAny(host, "/?#'\";, *") {
+			return false
+		}
+	}
+	return len(sites) <= 1000
+}
