@@ -31,6 +31,9 @@ func layer(path string) int {
 		}
 		return 102
 	case "store":
+		if rest != "" {
+			return 101
+		}
 		return 102
 	case "plaintracer":
 		return 110
