@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io/fs"
 	"log"
-	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -126,11 +125,7 @@ func probe(folder string) bool {
 }
 
 func (s *Store) connect(path, query string) error {
-	u := url.URL{Scheme: "file", OmitHost: true, Path: path, RawQuery: query}
-	if !filepath.IsAbs(path) {
-		u = url.URL{Scheme: "file", Opaque: (&url.URL{Path: path}).EscapedPath(), RawQuery: query}
-	}
-	db, err := sql.Open("sqlite", u.String())
+	db, err := sql.Open("sqlite", address(path, query))
 	if err != nil {
 		return err
 	}

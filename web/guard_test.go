@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"os"
 	"path/filepath"
 	"strings"
@@ -214,5 +215,37 @@ func TestDrawingsTakeTurns(t *testing.T) {
 	}
 	if err := w.run(context.Background(), func(context.Context) error { return nil }); err != nil {
 		t.Errorf("afterwards: %v", err)
+	}
+}
+
+// The log says what was asked and answered, and nothing that opens a map.
+func TestTheLogHoldsNoSecrets(t *testing.T) {
+	editor, links, s, id := application(t)
+	token, err := s.CreateLink(id, store.Choices{}, "lamp post")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var noted bytes.Buffer
+	before := slog.Default()
+	defer slog.SetDefault(before)
+	slog.SetDefault(slog.New(slog.NewJSONHandler(&noted, nil)))
+	if r, body := ask(t, links, "GET", "/read/"+token); r.StatusCode != 401 {
+		t.Errorf("%d %s", r.StatusCode, body)
+	}
+	ask(t, links, "POST", "/read/"+token+"/enter?passcode=lamp+post")
+	ask(t, editor, "GET", "/maps/"+id+"/export/svg?ids=secret")
+	if r, body := ask(t, editor, "GET", "/healthz"); r.StatusCode != 200 || !strings.Contains(body, `"saves":true`) {
+		t.Errorf("health: %d %s", r.StatusCode, body)
+	}
+	said := noted.String()
+	for _, secret := range []string{token, "lamp", "secret", id} {
+		if strings.Contains(said, secret) {
+			t.Errorf("the log holds %q:\n%s", secret, said)
+		}
+	}
+	for _, want := range []string{`"route":"/read/:token"`, `"status":401`, `"route":"/maps/:id/export/:format"`} {
+		if !strings.Contains(said, want) {
+			t.Errorf("the log does not say %s:\n%s", want, said)
+		}
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"html/template"
 	"io/fs"
 	"log"
+	"log/slog"
 	"net"
 	"net/url"
 	"strings"
@@ -57,6 +58,8 @@ type Server struct {
 	hub      *hub
 	drawings *drawings
 	attempts *attempts
+	// BehindProxy has the links believe what a proxy on this machine says of who asks.
+	BehindProxy bool
 	// LinksURL is where the second listener can be reached, without a slash at
 	// the end; empty when there is none.
 	LinksURL string
@@ -105,18 +108,25 @@ const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-
 const picturePolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:"
 
 func (s *Server) app() *fiber.App {
-	app := fiber.New(fiber.Config{
+	config := fiber.Config{
 		AppName:      "Plain Tracer",
 		BodyLimit:    tracerjson.MaxSize + 1<<20,
 		ErrorHandler: s.fail,
 		ReadTimeout:  time.Minute,
 		// Values of a request outlive it here: they become keys and ids.
 		Immutable: true,
-	})
+	}
+	if s.BehindProxy {
+		config.TrustProxy, config.ProxyHeader = true, fiber.HeaderXForwardedFor
+		config.TrustProxyConfig = fiber.TrustProxyConfig{Loopback: true}
+	}
+	app := fiber.New(config)
 	// Upgraded connections are ours from then on: the library neither closes them nor uses
 	// them for another window while one of our goroutines may still write.
 	app.Server().KeepHijackedConns = true
+	app.Use(noted)
 	app.Use(recover.New())
+	app.Get("/healthz", s.health)
 	app.Use(func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", policy)
 		c.Set("X-Content-Type-Options", "nosniff")
@@ -132,6 +142,33 @@ func (s *Server) app() *fiber.App {
 	app.Get("/static/*", s.assets.serve)
 	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/socket") }}))
 	return app
+}
+
+// noted writes what was asked and answered into the log: the address as it is declared, never as it was asked, since
+// that holds what opens a map.
+func noted(c fiber.Ctx) error {
+	begun := time.Now()
+	err := c.Next()
+	status := c.Response().StatusCode()
+	if err != nil {
+		if fault := c.App().ErrorHandler(c, err); fault != nil {
+			return fault
+		}
+		status = c.Response().StatusCode()
+	}
+	if path := c.Route().Path; path != "/static/*" && path != "/healthz" {
+		slog.Info("request", "method", c.Method(), "route", path, "status", status, "ms", time.Since(begun).Milliseconds(), "bytes", len(c.Response().Body()))
+	}
+	return nil
+}
+
+// health says whether the application works, and whether it can save.
+func (s *Server) health(c fiber.Ctx) error {
+	c.Set("Cache-Control", "no-store")
+	if why := s.store.ReadOnly(); why != "" {
+		return c.Status(fiber.StatusServiceUnavailable).JSON(map[string]any{"answers": true, "saves": false, "why": why})
+	}
+	return c.JSON(map[string]any{"answers": true, "saves": true})
 }
 
 // ownOrigin reports whether a request was made by a page of this server.

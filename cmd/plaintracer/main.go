@@ -3,17 +3,22 @@
 package main
 
 import (
+	"crypto/tls"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"os"
 	"os/signal"
+	"strings"
 	"syscall"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
@@ -51,42 +56,83 @@ func commands() *cobra.Command {
 	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs, SilenceErrors: true, SilenceUsage: true,
 		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nThe editor listens on this machine only. Links to read a map are served on a second address,\nwhich knows nothing else.",
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
-	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(),
+	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(),
 		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON", Args: cobra.ExactArgs(1),
 			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})
 	return root
 }
 
+// service is how the application is served.
+type service struct {
+	listen, links, data, templates string
+	tlsCert, tlsKey, logLevel      string
+	behindProxy, demo              bool
+}
+
 // serving is a command that starts the application.
 func serving(name, short string, demo bool) *cobra.Command {
-	var listen, links, data, templates string
+	v := &service{demo: demo}
 	c := &cobra.Command{Use: name, Short: short, Args: cobra.NoArgs,
-		Example: "  plaintracer " + name + " --data maps --listen 127.0.0.1:8080 --links 192.168.1.20:8081",
+		Long:    short + ".\n\nEvery flag can be given by the environment as well: --links as PLAINTRACER_LINKS, --tls-cert as PLAINTRACER_TLS_CERT.",
+		Example: "  plaintracer " + name + " --data maps --listen 127.0.0.1:8080 --links 192.168.1.20:8081 --tls-cert site.crt --tls-key site.key",
 		RunE: func(c *cobra.Command, _ []string) error {
-			return serve(c.OutOrStdout(), listen, links, data, templates, demo)
+			if err := fromEnvironment(c); err != nil {
+				return err
+			}
+			return v.run(c.OutOrStdout())
 		}}
-	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address of the editor, on this machine")
-	c.Flags().StringVar(&links, "links", "", "address of the links to read, for colleagues; empty for none")
-	c.Flags().StringVar(&data, "data", "data", "folder that keeps the maps")
-	c.Flags().StringVar(&templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
+	f := c.Flags()
+	f.StringVar(&v.listen, "listen", "127.0.0.1:8080", "address of the editor, on this machine")
+	f.StringVar(&v.links, "links", "", "address of the links to read, for colleagues; empty for none")
+	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
+	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
+	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the links are served encrypted (PEM)")
+	f.StringVar(&v.tlsKey, "tls-key", "", "its key (PEM)")
+	noted := "info"
+	if demo { // a person reads the terminal
+		noted = "warn"
+	}
+	f.StringVar(&v.logLevel, "log", noted, "what is noted on the standard error, as JSON: debug, info, warn, error")
+	f.BoolVar(&v.behindProxy, "behind-proxy", false, "the links are reached through a proxy on this machine, which says who asks (X-Forwarded-For, X-Forwarded-Proto)")
+	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	return c
 }
 
-func serve(out io.Writer, listen, links, data, templates string, demo bool) error {
-	if err := loopback(listen); err != nil {
+// fromEnvironment sets the flags that were not given from the environment.
+func fromEnvironment(c *cobra.Command) error {
+	var err error
+	c.Flags().VisitAll(func(f *pflag.Flag) {
+		name := "PLAINTRACER_" + strings.ToUpper(strings.ReplaceAll(f.Name, "-", "_"))
+		if text, ok := os.LookupEnv(name); ok && !f.Changed && err == nil {
+			if fault := f.Value.Set(text); fault != nil {
+				err = fmt.Errorf("%s: %w", name, fault)
+			}
+		}
+	})
+	return err
+}
+
+func (v *service) run(out io.Writer) error {
+	if err := loopback(v.listen); err != nil {
 		return err
 	}
-	if templates != "" {
-		if err := document.UseFolder(templates); err != nil {
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(v.logLevel)); err != nil {
+		return fmt.Errorf("--log is debug, info, warn or error, not %q", v.logLevel)
+	}
+	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, &slog.HandlerOptions{Level: level})))
+	slog.SetLogLoggerLevel(slog.LevelWarn) // what is noted by way of log is worth it
+	if v.templates != "" {
+		if err := document.UseFolder(v.templates); err != nil {
 			return err
 		}
 	}
-	s, err := store.Open(data)
+	s, err := store.Open(v.data)
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if demo {
+	if v.demo {
 		if err := addDemo(s); err != nil {
 			return err
 		}
@@ -95,20 +141,31 @@ func serve(out io.Writer, listen, links, data, templates string, demo bool) erro
 	if err != nil {
 		return err
 	}
-	editor, err := bind(listen)
+	server.BehindProxy = v.behindProxy
+	editor, err := bind(v.listen)
 	if err != nil {
 		return err
 	}
 	failed := make(chan error, 2)
+	var apps []*fiber.App
 	start := func(app *fiber.App, ln net.Listener) {
+		apps = append(apps, app)
 		go func() { failed <- app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}) }()
 	}
-	if links != "" {
-		ln, err := bind(links)
+	if v.links != "" {
+		ln, err := bind(v.links)
 		if err != nil {
 			return err
 		}
 		server.LinksURL = "http://" + reachable(ln.Addr().(*net.TCPAddr))
+		if v.tlsCert != "" {
+			pair, err := tls.LoadX509KeyPair(v.tlsCert, v.tlsKey)
+			if err != nil {
+				return fmt.Errorf("the certificate cannot be used: %w", err)
+			}
+			server.LinksURL = "https://" + reachable(ln.Addr().(*net.TCPAddr))
+			ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12})
+		}
 		start(server.Links(), ln)
 	}
 	start(server.Editor(), editor)
@@ -122,9 +179,38 @@ func serve(out io.Writer, listen, links, data, templates string, demo bool) erro
 	select {
 	case err := <-failed:
 		return err
-	case <-stop:
+	case got := <-stop:
+		slog.Info("ending", "signal", got.String())
+		for _, app := range apps { // what is being answered is answered; windows come back by themselves
+			if err := app.ShutdownWithTimeout(endTime); err != nil {
+				slog.Warn("ending before all was answered", "error", err)
+			}
+		}
 		return nil
 	}
+}
+
+// endTime is how long what is being answered may take when the program ends.
+const endTime = 5 * time.Second
+
+// backingUp and restoring are the commands that copy a data folder out and in.
+func backingUp() *cobra.Command {
+	var data string
+	c := &cobra.Command{Use: "backup OUT", Short: "Copy all maps to a file, while the application runs or not", Args: cobra.ExactArgs(1),
+		Example: "  plaintracer backup /backups/maps-$(date +%F).db --data /var/lib/plaintracer",
+		RunE:    func(c *cobra.Command, args []string) error { return store.Backup(c.Context(), data, args[0]) }}
+	c.Flags().StringVar(&data, "data", "data", "folder that keeps the maps")
+	return c
+}
+
+func restoring() *cobra.Command {
+	var data string
+	c := &cobra.Command{Use: "restore IN", Short: "Make a data folder of a backup", Args: cobra.ExactArgs(1),
+		Long:    "Make a data folder of a backup. The folder must hold no maps yet: end the application, move the old folder aside, restore, and start again.",
+		Example: "  plaintracer restore /backups/maps-2026-11-27.db --data /var/lib/plaintracer",
+		RunE:    func(_ *cobra.Command, args []string) error { return store.Restore(args[0], data) }}
+	c.Flags().StringVar(&data, "data", "data", "folder that will keep the maps")
+	return c
 }
 
 // loopback refuses an address that other machines could reach: whoever reaches

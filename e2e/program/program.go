@@ -50,6 +50,7 @@ type Server struct {
 	Data       string
 	URL, Links string
 	listen     string
+	more       []string
 	gone       chan struct{}
 }
 
@@ -59,20 +60,26 @@ func Start(t testing.TB, command string) *Server {
 	return StartAt(t, command, t.TempDir())
 }
 
-// StartAt starts the program on a data folder.
-func StartAt(t testing.TB, command, data string) *Server {
+// StartWith starts the program on a data folder with more arguments.
+func StartWith(t testing.TB, command, data string, more ...string) *Server {
 	t.Helper()
-	s := &Server{TB: t, Data: data, listen: "127.0.0.1:0"}
+	s := &Server{TB: t, Data: data, listen: "127.0.0.1:0", more: more}
 	s.run(command)
 	t.Cleanup(s.Kill)
 	return s
+}
+
+// StartAt starts the program on a data folder.
+func StartAt(t testing.TB, command, data string) *Server {
+	t.Helper()
+	return StartWith(t, command, data)
 }
 
 // run starts the program and reads its addresses. Links are served on another
 // loopback address than the editor.
 func (s *Server) run(command string) {
 	s.Helper()
-	s.cmd = exec.Command(path, command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0")
+	s.cmd = exec.Command(path, append([]string{command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0", "--log", "warn"}, s.more...)...)
 	s.cmd.Stderr = os.Stderr
 	out, err := s.cmd.StdoutPipe()
 	if err != nil {

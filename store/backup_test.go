@@ -1,0 +1,122 @@
+package store_test
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync/atomic"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/store"
+)
+
+// A backup made while somebody edits holds every edit that was acknowledged before it began, and is a sound map at one
+// moment; edits go on meanwhile.
+func TestBackupUnderLoad(t *testing.T) {
+	dir := t.TempDir()
+	s := open(t, filepath.Join(dir, "data"))
+	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := s.Document(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var done atomic.Int64
+	stop, ended := make(chan struct{}), make(chan error, 1)
+	go func() {
+		for i := 1; ; i++ {
+			select {
+			case <-stop:
+				ended <- nil
+				return
+			default:
+			}
+			title := fmt.Sprint("Map ", i)
+			if _, err := d.Apply("w1", i, &diagram.SetHead{Title: &title}); err != nil {
+				ended <- err
+				return
+			}
+			done.Store(int64(i))
+		}
+	}()
+	for k := range 5 {
+		for done.Load() < int64(20*(k+1)) { // somebody is at it
+			select {
+			case err := <-ended:
+				t.Fatal(err)
+			default:
+			}
+		}
+		before := done.Load()
+		out := filepath.Join(dir, fmt.Sprint("copy", k))
+		if err := store.Backup(context.Background(), filepath.Join(dir, "data"), out); err != nil {
+			t.Fatal(err)
+		}
+		after := done.Load()
+		folder := filepath.Join(dir, fmt.Sprint("restored", k))
+		if err := store.Restore(out, folder); err != nil {
+			t.Fatal(err)
+		}
+		r := open(t, folder)
+		doc, err := r.Document(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		m, revision := doc.Snapshot()
+		if int64(revision) < before || int64(revision) > after+1 || m.Title != fmt.Sprint("Map ", revision) {
+			t.Errorf("the copy is at %d, %q; it began after %d and ended before %d", revision, m.Title, before, after+1)
+		}
+	}
+	close(stop)
+	if err := <-ended; err != nil {
+		t.Fatal(err)
+	}
+}
+
+// What is no backup, is damaged or of a newer program is refused, and what is there is not written over.
+func TestBackupsThatCannotBeRestored(t *testing.T) {
+	dir := t.TempDir()
+	path := func(name string) string { return filepath.Join(dir, name) }
+	s := open(t, path("data"))
+	if _, err := s.Create(diagram.New(strings.Repeat("Map ", 40), diagram.Rightwards, "A4", true)); err != nil {
+		t.Fatal(err)
+	}
+	if err := store.Backup(context.Background(), path("data"), path("good")); err != nil {
+		t.Fatal(err)
+	}
+	good, err := os.ReadFile(path("good"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	newer := append([]byte(nil), good...)
+	newer[63] = 200 // the version, at byte 60 of the head (SQLite file format, 1.3)
+	broken := append([]byte(nil), good...)
+	for i := 4096; i < 8192 && i < len(broken); i++ {
+		broken[i] = 0x55
+	}
+	for name, data := range map[string][]byte{"text": []byte("no database"), "empty": nil, "newer": newer, "broken": broken, "half": good[:len(good)/2]} {
+		if err := os.WriteFile(path(name), data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if err := store.Restore(path(name), path("into "+name)); err == nil {
+			t.Errorf("%s is restored", name)
+		}
+		if _, err := os.Stat(filepath.Join(path("into "+name), "plaintracer.db")); err == nil {
+			t.Errorf("%s left a file", name)
+		}
+	}
+	if err := store.Restore(path("good"), path("data")); err == nil {
+		t.Error("a folder in use is written over")
+	}
+	if err := store.Backup(context.Background(), path("data"), path("good")); err == nil {
+		t.Error("a backup is written over")
+	}
+	if err := store.Backup(context.Background(), path("nowhere"), path("other")); err == nil {
+		t.Error("a folder that is not there has a backup")
+	}
+}
