@@ -10,6 +10,7 @@ import (
 
 	"plaintracer"
 	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
 	"plaintracer/core/looks"
 	"plaintracer/core/scene"
 	"plaintracer/exchange"
@@ -77,6 +78,27 @@ const (
 	firstWait  = 250 * time.Millisecond
 	firstNodes = 1500
 )
+
+// work does a task of a window, such as laying out a sheet, on the map as the window has it, and answers with the edit
+// it comes to. The window falls back on its own core where this fails.
+func (s *Server) work(c fiber.Ctx) error {
+	task := c.Body()
+	if err := diagram.Bounded(task); err != nil {
+		return &diagram.Refusal{Text: err.Error()}
+	}
+	result := make(chan []byte, 1)
+	err := s.made(c, func(ctx context.Context) error {
+		out, err := editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
+		result <- out
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/json")
+	c.Set("Cache-Control", "private, no-store")
+	return c.Send(<-result)
+}
 
 // aside gives the changes of a map that could not be made again after a fault, as a file.
 func (s *Server) aside(c fiber.Ctx) error {

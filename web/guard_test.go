@@ -5,7 +5,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
+	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
@@ -248,4 +251,36 @@ func TestTheLogHoldsNoSecrets(t *testing.T) {
 			t.Errorf("the log does not say %s:\n%s", want, said)
 		}
 	}
+}
+
+// What no window sends as a task is refused, or fails by itself, and leaves the server well.
+func TestTasksThatNoWindowSends(t *testing.T) {
+	editor, _, _, id := application(t)
+	for _, task := range []string{"", "null", "{}", `{"map":{"sheets":[{"id":"s"}]},"sheet":"s"}`, `{"map":{},"sheet":"x"}`, strings.Repeat("[", 100000),
+		`{"map":{"answers":["Yes","No"],"sheets":[{"id":"s","symbols":[{"id":"a","kind":"nothing","w":-5}],"connectors":[{"id":"c","from":{"symbol":"b"},"to":{"connector":"c"}}]}]},"sheet":"s","ids":["a","zz"]}`} {
+		r, body := send(t, editor, "/maps/"+id+"/work", task)
+		if r.StatusCode < 400 && body != "null" && !strings.HasPrefix(body, "{") {
+			t.Errorf("%.60s: %d %.200s", task, r.StatusCode, body)
+		}
+	}
+	if r, _ := ask(t, editor, "GET", "/healthz"); r.StatusCode != 200 {
+		t.Error("the server is not well after that")
+	}
+}
+
+func send(t *testing.T, app *fiber.App, path, body string) (*http.Response, string) {
+	t.Helper()
+	r := httptest.NewRequest("POST", path, strings.NewReader(body))
+	r.Host = "127.0.0.1:8080"
+	r.Header.Set("Content-Type", "application/json")
+	out, err := app.Test(r, fiber.TestConfig{Timeout: 30 * time.Second})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer out.Body.Close()
+	raw, err := io.ReadAll(out.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out, string(raw)
 }

@@ -219,6 +219,7 @@ func mapRoutes() []route {
 		{"GET", "/socket", mayEdit, (*Server).socket},
 		{"GET", "/export/:format", mayRead, (*Server).export},
 		{"GET", "/thumbnail.svg", mayRead, (*Server).thumbnail},
+		{"POST", "/work", mayEdit, (*Server).work},
 		{"POST", "/export/:format", mayRead, (*Server).export},
 		{"GET", "/preview/:format", mayRead, (*Server).preview},
 		{"POST", "/preview/:format", mayRead, (*Server).preview},

@@ -1,5 +1,6 @@
-// What can take long is done by the same core in a worker: the page goes on
-// answering, shows how far it has come, and can stop it.
+// What can take long is done by the same core elsewhere: the page goes on answering, shows how far it has come, and can
+// stop it. The server does it several times faster than a browser; where it cannot be reached, or has too much to do, a
+// worker does.
 import { byId, all } from './dom.js'
 
 export class Work {
@@ -21,15 +22,26 @@ export class Work {
     this.worker.postMessage({ loader: this.sources.loader, module: this.sources.module })
   }
 
-  do(task) {
+  async do(task) {
     if (this.busy) this.halt()
-    this.wake()
     this.busy = true
     byId('working-done').removeAttribute('value')
     this.showing = setTimeout(() => { byId('working').hidden = false }, 300)
+    const asked = this.asked = new AbortController()
+    try {
+      const answer = await fetch(`${this.app.base}/work`, { method: 'POST', body: task, signal: asked.signal, headers: { 'Content-Type': 'application/json' } })
+      if (answer.ok) {
+        const edit = await answer.text()
+        if (this.asked === asked) this.heard({ answer: edit })
+        return
+      }
+    } catch {} // by the worker then
+    if (asked.signal.aborted || this.asked !== asked) return
+    this.wake()
     this.worker.postMessage({ task })
   }
 
+  /** @param {{done?: number, answer?: string, fault?: string}} told */
   heard({ done, answer, fault }) {
     if (!this.busy) return
     if (done !== undefined) {
@@ -52,7 +64,8 @@ export class Work {
   }
 
   halt() {
-    this.worker.terminate()
+    this.asked?.abort()
+    this.worker?.terminate()
     this.worker = null
   }
 
