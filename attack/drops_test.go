@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"net"
 	"net/http"
+	"regexp"
 	"strings"
 	"sync"
 	"testing"
@@ -291,10 +292,7 @@ func TestAWithdrawnLinkIsDeaf(t *testing.T) {
 	if err := w.connect(w.Revision); err != nil {
 		t.Fatal(err)
 	}
-	// The panel lists the latest link first: the second is found by what is new in it.
-	for links[1] == "" || links[1] == links[0] {
-		links[1] = share(t, s, id)
-	}
+	links[1] = share(t, s, id)
 	var readers [2]*window
 	for k := range readers {
 		readers[k] = &window{}
@@ -307,7 +305,12 @@ func TestAWithdrawnLinkIsDeaf(t *testing.T) {
 		}
 	}
 	token := strings.TrimSuffix(links[0][strings.LastIndex(links[0], "/read/")+6:], "/socket")
-	r, err := http.Post(s.URL+"/maps/"+id+"/links/"+token+"/withdraw", "", nil)
+	_, list := program.Get(t, s.URL+"/maps/"+id+"/links")
+	m := regexp.MustCompile(`(?s)<code>` + token[:4] + `….*?/links/([A-Z0-9]+)/withdraw`).FindSubmatch(list)
+	if m == nil {
+		t.Fatalf("the link is not in the list: %s", list)
+	}
+	r, err := http.Post(s.URL+"/maps/"+id+"/links/"+string(m[1])+"/withdraw", "", nil)
 	if err != nil || r.StatusCode != 200 {
 		t.Fatal(r, err)
 	}
