@@ -24,7 +24,13 @@ type Task struct {
 	Prefix string `json:"prefix,omitempty"`
 }
 
-// Work does a task, given as JSON, and returns the edit it comes to as JSON, "null"
+// outcome is what a task comes to: an edit, and what the lines of the sheet are like before and after it.
+type outcome struct {
+	Edit          diagram.Envelope `json:"edit"`
+	Before, After *layout.Score    `json:",omitempty"`
+}
+
+// Work does a task, given as JSON, and returns its outcome as JSON, "null"
 // when there is nothing to change. Tell hears how far it has come, and says
 // whether to go on; it may be nil.
 func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
@@ -43,13 +49,20 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 		if err != nil || edit == nil {
 			return []byte("null"), err
 		}
-		return json.Marshal(diagram.Envelope{Edit: edit})
+		return json.Marshal(outcome{Edit: diagram.Envelope{Edit: edit}})
 	}
 	edit := layout.Find(t.Map, s, wish)
 	if edit == nil {
 		return []byte("null"), nil
 	}
-	return json.Marshal(diagram.Envelope{Edit: edit})
+	out := outcome{Edit: diagram.Envelope{Edit: edit}}
+	before := layout.Measure(t.Map, s)
+	if trial, err := diagram.Attempt(t.Map, edit); err == nil {
+		after := layout.Measure(t.Map, s)
+		trial.Rollback()
+		out.Before, out.After = &before, &after
+	}
+	return json.Marshal(out)
 }
 
 // job is what was asked for when a task was given out.
@@ -107,8 +120,8 @@ func (e *Editor) Worked(answer []byte) {
 		}
 		return
 	}
-	var env diagram.Envelope
-	if err := json.Unmarshal(answer, &env); err != nil {
+	var done outcome
+	if err := json.Unmarshal(answer, &done); err != nil {
 		e.say("Not done: %s.", err)
 		return
 	}
@@ -116,7 +129,7 @@ func (e *Editor) Worked(answer []byte) {
 		e.say("Not laid out: another sheet is shown now.")
 		return
 	}
-	edit := env.Edit
+	edit := done.Edit.Edit
 	if batch, ok := edit.(*diagram.Batch); ok && e.job.over {
 		more := 0
 		for _, part := range batch.Edits {
@@ -152,11 +165,10 @@ func (e *Editor) Worked(answer []byte) {
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
-	before := layout.Measure(e.m, e.Sheet())
 	e.propose(edit, words)
 	if e.doc.Showing() {
-		if after := layout.Measure(e.m, e.Sheet()); e.job.first == nil {
-			e.proposed.words += " " + compared(before, after)
+		if done.Before != nil && e.job.first == nil {
+			e.proposed.words += " " + compared(*done.Before, *done.After)
 		}
 		e.fits(as, edit)
 	}
