@@ -193,6 +193,21 @@ func TestPrintedPagesAreThoseOfThePDF(t *testing.T) {
 	}
 }
 
+// Print in the dialog brings the pages into a frame of their own, which prints itself; of a large selection, too.
+func TestPrintFromTheDialog(t *testing.T) {
+	s, path := stock(t, hall(300, true))
+	d := s.desk(browser.Start(t), path)
+	d.Click(640, 400)
+	d.Key("a", ctrl)
+	d.ClickOn("#export")
+	d.Until(seen)
+	d.choose("format", "pdf")
+	d.choose("what", "selection")
+	d.ClickOn("#export-print")
+	d.Until("document.getElementById('printing')?.contentDocument?.querySelectorAll('.page img').length === 1")
+	d.sound()
+}
+
 // pageSizes are the sizes of the pages of a PDF file, in points.
 func pageSizes(t *testing.T, file []byte) []image.Point {
 	t.Helper()

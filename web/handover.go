@@ -179,7 +179,8 @@ func (s *Server) print(c fiber.Ctx) error {
 		return err
 	}
 	c.Set("Cache-Control", "private, no-store")
-	c.Set("Content-Security-Policy", strings.Replace(policy, "style-src 'self'", "style-src 'self' 'unsafe-inline'", 1)) // for the sizes of paper
+	// Styles stand on the page for the sizes of paper; it is shown in a frame of the editor.
+	c.Set("Content-Security-Policy", strings.NewReplacer("style-src 'self'", "style-src 'self' 'unsafe-inline'", "frame-ancestors 'none'", "frame-ancestors 'self'").Replace(policy))
 	return s.page(c, "print.html", map[string]any{"Title": m.Title, "Pages": <-result})
 }
 

@@ -224,6 +224,7 @@ func mapRoutes() []route {
 		{"GET", "/preview/:format", mayRead, (*Server).preview},
 		{"POST", "/preview/:format", mayRead, (*Server).preview},
 		{"GET", "/print/:format", mayRead, (*Server).print},
+		{"POST", "/print/:format", mayRead, (*Server).print},
 		{"GET", "/aside", mayEdit, (*Server).aside},
 		{"POST", "/rename", mayEdit, (*Server).rename},
 		{"POST", "/copy", mayRead, (*Server).copy},

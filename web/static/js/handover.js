@@ -237,8 +237,15 @@ export class Handover {
     const frame = document.createElement('iframe')
     frame.id = 'printing'
     frame.title = 'What is printed'
-    frame.src = `${this.base}/print/${this.format.value}?${this.body()}`
+    frame.name = 'printing'
     document.body.append(frame)
+    // As a form, since a large selection is more than an address holds.
+    const form = document.createElement('form')
+    Object.assign(form, { method: 'post', action: `${this.base}/print/${this.format.value}`, target: 'printing', hidden: true })
+    for (const [name, value] of this.body()) form.append(Object.assign(document.createElement('input'), { name, value }))
+    document.body.append(form)
+    form.submit()
+    form.remove()
   }
 }
 
