@@ -1,8 +1,6 @@
 package exchange
 
 import (
-	"archive/zip"
-	"bytes"
 	"context"
 	"fmt"
 
@@ -131,27 +129,12 @@ func writeProcedureMarkdown(ctx context.Context, j *Job) ([]byte, error) {
 		return document.Markdown(blocks, nil), err
 	}
 	names := map[string]string{}
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
-	put := func(name string, data []byte) error {
-		w, err := z.Create(name) // without a date
-		if err != nil {
-			return err
-		}
-		_, err = w.Write(data)
-		return err
-	}
+	var list []File
 	for i, s := range j.Shown.Sheets {
 		names[s.ID] = fmt.Sprintf("pictures/%02d %s.png", i+1, FileName(s.Name))
-		if err := put(names[s.ID], pictures[s.ID].Data); err != nil {
-			return nil, err
-		}
+		list = append(list, File{names[s.ID], pictures[s.ID].Data})
 	}
-	if err := put(j.name()+".md", document.Markdown(blocks, names)); err != nil {
-		return nil, err
-	}
-	err = z.Close()
-	return out.Bytes(), err
+	return Pack(append(list, File{j.name() + ".md", document.Markdown(blocks, names)}))
 }
 
 // showProcedureText shows what stands in the text of a procedure.

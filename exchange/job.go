@@ -142,8 +142,7 @@ func Make(ctx context.Context, m *diagram.Map, f *Format, s Settings) (*Result, 
 
 // pack writes every sheet of a map by itself into one archive.
 func (j *Job) pack(ctx context.Context) ([]byte, error) {
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
+	var list []File
 	for i, sheet := range j.Shown.Sheets {
 		one, err := New(j.Whole, j.Format, with(j.Settings, "what", "sheet", "sheet", sheet.ID))
 		if err != nil {
@@ -153,11 +152,27 @@ func (j *Job) pack(ctx context.Context) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		w, err := z.Create(fmt.Sprintf("%02d %s%s", i+1, FileName(sheet.Name), j.Format.Ending)) // without a date
+		list = append(list, File{fmt.Sprintf("%02d %s%s", i+1, FileName(sheet.Name), j.Format.Ending), data})
+	}
+	return Pack(list)
+}
+
+// File is a file in an archive.
+type File struct {
+	Name string
+	Data []byte
+}
+
+// Pack puts files into a ZIP archive, in their order and without dates, so that the same files give the same bytes.
+func Pack(list []File) ([]byte, error) {
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	for _, f := range list {
+		w, err := z.Create(f.Name)
 		if err != nil {
 			return nil, err
 		}
-		if _, err := w.Write(data); err != nil {
+		if _, err := w.Write(f.Data); err != nil {
 			return nil, err
 		}
 	}

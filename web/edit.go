@@ -60,7 +60,7 @@ func (s *Server) firstPicture(ctx context.Context, d *store.Document) *firstPict
 	layers := map[string][]byte{}
 	for i := range drawn.drawing.Nodes {
 		n := &drawn.drawing.Nodes[i]
-		layer := map[string]string{"ground": "ground", "pool": "pools", "connector": "connectors", "symbol": "symbols"}[n.Class]
+		layer := layerOf[n.Class]
 		if layer == "ground" { // which has no group around it
 			layers[layer] = n.AppendInner(layers[layer])
 		} else if layer != "" {
@@ -72,6 +72,9 @@ func (s *Server) firstPicture(ctx context.Context, d *store.Document) *firstPict
 	}
 	return out
 }
+
+// layerOf names the layer of the page in which a node of a class stands.
+var layerOf = map[string]string{"ground": "ground", "pool": "pools", "connector": "connectors", "symbol": "symbols"}
 
 // The bounds of the first picture: how long the page waits for it, and how much it may hold.
 const (
@@ -86,18 +89,13 @@ func (s *Server) work(c fiber.Ctx) error {
 	if err := diagram.Bounded(task); err != nil {
 		return &diagram.Refusal{Text: err.Error()}
 	}
-	result := make(chan []byte, 1)
-	err := s.made(c, func(ctx context.Context) error {
-		out, err := editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
-		result <- out
-		return err
+	out, err := made(s, c, func(ctx context.Context) ([]byte, error) {
+		return editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
 	})
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Type", "application/json")
-	c.Set("Cache-Control", "private, no-store")
-	return c.Send(<-result)
+	return sendFile(c, "application/json", out, nil)
 }
 
 // aside gives the changes of a map that could not be made again after a fault, as a file.

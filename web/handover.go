@@ -1,8 +1,6 @@
 package web
 
 import (
-	"archive/zip"
-	"bytes"
 	"context"
 	"encoding/base64"
 	"encoding/json"
@@ -20,14 +18,21 @@ import (
 	"plaintracer/exchange"
 )
 
-// asked returns the format of a request and what was chosen for it, in its address or in its form.
-func asked(c fiber.Ctx) (*exchange.Format, exchange.Settings, error) {
-	f := exchange.Named(c.Params("format"))
-	if f == nil {
-		return nil, nil, fiber.NewError(fiber.StatusNotFound, "")
+// asked returns the map of a request as it is now, the format it asks for, and what was chosen for that, in its address
+// or in its form.
+func asked(c fiber.Ctx) (m *diagram.Map, f *exchange.Format, settings exchange.Settings, err error) {
+	if f = exchange.Named(c.Params("format")); f == nil {
+		return nil, nil, nil, fiber.NewError(fiber.StatusNotFound, "")
 	}
-	settings, err := exchange.Read(f, said(c))
-	return f, settings, err
+	if settings, err = exchange.Read(f, said(c)); err != nil {
+		return nil, nil, nil, err
+	}
+	d, err := at(c).document()
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	m, _ = d.Snapshot()
+	return m, f, settings, nil
 }
 
 // said returns what a request says by a name, in its address or in its form.
@@ -44,53 +49,46 @@ func said(c fiber.Ctx) func(name string) (string, bool) {
 	}
 }
 
-// whole returns the map of a request as it is now.
-func whole(c fiber.Ctx) (*diagram.Map, error) {
-	d, err := at(c).document()
-	if err != nil {
-		return nil, err
-	}
-	m, _ := d.Snapshot()
-	return m, nil
-}
-
-// made does the work of an export when its turn comes, as long as the client is there.
-func (s *Server) made(c fiber.Ctx, do func(ctx context.Context) error) error {
+// made does something that takes much of a processor when its turn comes, as long as the client is there.
+func made[T any](s *Server, c fiber.Ctx, do func(ctx context.Context) (T, error)) (out T, err error) {
 	ctx, stop := whileThere(c)
 	defer stop()
-	return s.drawings.run(ctx, do)
-}
-
-// export gives a file that is made of the map, to keep unless inline is set. What the person should know of it stands in
-// the head of the answer.
-func (s *Server) export(c fiber.Ctx) error {
-	f, settings, err := asked(c)
-	if err != nil {
-		return err
-	}
-	m, err := whole(c)
-	if err != nil {
-		return err
-	}
-	result := make(chan *exchange.Result, 1) // what is still under way after its time may yet send
-	err = s.made(c, func(ctx context.Context) error {
-		out, err := exchange.Make(ctx, m, f, settings)
+	result := make(chan T, 1) // what is still under way after its time may yet send
+	err = s.drawings.run(ctx, func(ctx context.Context) error {
+		out, err := do(ctx)
 		result <- out
 		return err
 	})
+	if err == nil {
+		out = <-result
+	}
+	return out, err
+}
+
+// sendFile answers with a file of ours, and tells in the head of the answer what the person should know of it.
+func sendFile(c fiber.Ctx, mediaType string, data []byte, words []string) error {
+	if err := tell(c, words); err != nil {
+		return err
+	}
+	guarded(c, mediaType)
+	c.Set("Cache-Control", "private, no-store")
+	return c.Send(data)
+}
+
+// export gives a file that is made of the map, to keep unless inline is set.
+func (s *Server) export(c fiber.Ctx) error {
+	m, f, settings, err := asked(c)
 	if err != nil {
 		return err
 	}
-	out := <-result
-	if err := tell(c, out.Words); err != nil {
+	out, err := made(s, c, func(ctx context.Context) (*exchange.Result, error) { return exchange.Make(ctx, m, f, settings) })
+	if err != nil {
 		return err
 	}
-	guarded(c, out.MediaType)
-	c.Set("Cache-Control", "private, no-store")
 	if c.Query("inline") == "" {
 		attach(c, out.Name)
 	}
-	return c.Send(out.Data)
+	return sendFile(c, out.MediaType, out.Data, out.Words)
 }
 
 // guarded sets the type of an answer that is a file of ours, and what such a file may do in a browser: nothing.
@@ -122,42 +120,23 @@ func tell(c fiber.Ctx, words []string) error {
 
 // preview shows a page of what an export would make.
 func (s *Server) preview(c fiber.Ctx) error {
-	f, settings, err := asked(c)
-	if err != nil {
-		return err
-	}
-	m, err := whole(c)
+	m, f, settings, err := asked(c)
 	if err != nil {
 		return err
 	}
 	page, _ := said(c)("page")
 	number, _ := strconv.Atoi(page)
-	result := make(chan *exchange.Sight, 1)
-	err = s.made(c, func(ctx context.Context) error {
-		out, err := exchange.Show(ctx, m, f, settings, number)
-		result <- out
-		return err
-	})
+	out, err := made(s, c, func(ctx context.Context) (*exchange.Sight, error) { return exchange.Show(ctx, m, f, settings, number) })
 	if err != nil {
 		return err
 	}
-	out := <-result
-	if err := tell(c, out.Words); err != nil {
-		return err
-	}
-	guarded(c, out.MediaType)
 	c.Set("X-Pages", strconv.Itoa(out.Pages))
-	c.Set("Cache-Control", "private, no-store")
-	return c.Send(out.Data)
+	return sendFile(c, out.MediaType, out.Data, out.Words)
 }
 
 // print is a page that holds the pages of an export, each on paper of its own size, and prints itself.
 func (s *Server) print(c fiber.Ctx) error {
-	f, settings, err := asked(c)
-	if err != nil {
-		return err
-	}
-	m, err := whole(c)
+	m, f, settings, err := asked(c)
 	if err != nil {
 		return err
 	}
@@ -165,23 +144,18 @@ func (s *Server) print(c fiber.Ctx) error {
 		W, H    float64 // millimetres
 		Picture template.URL
 	}
-	result := make(chan []sheet, 1)
-	err = s.made(c, func(ctx context.Context) error {
-		var list []sheet
-		out, err := exchange.Print(ctx, m, f, settings)
-		for _, p := range out {
-			list = append(list, sheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
-		}
-		result <- list
-		return err
-	})
+	pages, err := made(s, c, func(ctx context.Context) ([]exchange.Printed, error) { return exchange.Print(ctx, m, f, settings) })
 	if err != nil {
 		return err
+	}
+	var list []sheet
+	for _, p := range pages {
+		list = append(list, sheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
 	}
 	c.Set("Cache-Control", "private, no-store")
 	// Styles stand on the page for the sizes of paper; it is shown in a frame of the editor.
 	c.Set("Content-Security-Policy", strings.NewReplacer("style-src 'self'", "style-src 'self' 'unsafe-inline'", "frame-ancestors 'none'", "frame-ancestors 'self'").Replace(policy))
-	return s.page(c, "print.html", map[string]any{"Title": m.Title, "Pages": <-result})
+	return s.page(c, "print.html", map[string]any{"Title": m.Title, "Pages": list})
 }
 
 // exportMaps gives several maps as one archive, each in a format as it is made where nothing else is chosen.
@@ -217,26 +191,17 @@ func (s *Server) exportMaps(c fiber.Ctx) error {
 		m, _ := d.Snapshot()
 		maps = append(maps, m)
 	}
-	result := make(chan []byte, 1)
-	err = s.made(c, func(ctx context.Context) error {
-		out, err := packed(ctx, maps, f, settings)
-		result <- out
-		return err
-	})
+	out, err := made(s, c, func(ctx context.Context) ([]byte, error) { return packed(ctx, maps, f, settings) })
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Type", "application/zip")
-	c.Set("Cache-Control", "private, no-store")
 	attach(c, "maps.zip")
-	return c.Send(<-result)
+	return sendFile(c, "application/zip", out, nil)
 }
 
 // packed makes one file of each map and packs them together.
 func packed(ctx context.Context, maps []*diagram.Map, f *exchange.Format, settings exchange.Settings) ([]byte, error) {
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
-	var names []string
+	var list []exchange.File
 	for _, m := range maps {
 		file, err := exchange.Make(ctx, m, f, settings)
 		var wrong *exchange.Wrong
@@ -247,20 +212,12 @@ func packed(ctx context.Context, maps []*diagram.Map, f *exchange.Format, settin
 			return nil, err
 		}
 		name := file.Name
-		for n := 2; slices.Contains(names, name); n++ { // two maps of one title
+		for n := 2; slices.ContainsFunc(list, func(o exchange.File) bool { return o.Name == name }); n++ { // two maps of one title
 			name = fmt.Sprintf("%d %s", n, file.Name)
 		}
-		names = append(names, name)
-		w, err := z.Create(name)
-		if err != nil {
-			return nil, err
-		}
-		if _, err := w.Write(file.Data); err != nil {
-			return nil, err
-		}
+		list = append(list, exchange.File{Name: name, Data: file.Data})
 	}
-	err := z.Close()
-	return out.Bytes(), err
+	return exchange.Pack(list)
 }
 
 // attach names a file to be saved (RFC 6266, RFC 8187).

@@ -216,7 +216,7 @@ func (s *Server) thumbnail(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	out, err := svg.Write(d.drawing, svg.Options{})
+	out, err := made(s, c, func(context.Context) ([]byte, error) { return svg.Write(d.drawing, svg.Options{}) })
 	if err != nil {
 		return err
 	}
