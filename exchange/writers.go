@@ -135,11 +135,16 @@ func writeJPEG(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	return j.asJPEG(img)
+}
+
+// asJPEG writes a bitmap, over white.
+func (j *Job) asJPEG(img image.Image) ([]byte, error) {
 	flat := image.NewRGBA(img.Bounds())
 	draw.Draw(flat, flat.Bounds(), image.White, image.Point{}, draw.Src)
 	draw.Draw(flat, flat.Bounds(), img, img.Bounds().Min, draw.Over)
 	var out bytes.Buffer
-	err = jpeg.Encode(&out, flat, &jpeg.Options{Quality: int(j.Settings.Number("quality"))})
+	err := jpeg.Encode(&out, flat, &jpeg.Options{Quality: int(j.Settings.Number("quality"))})
 	return out.Bytes(), err
 }
 
@@ -246,40 +251,30 @@ const previewWidth = 1200
 // showAsPicture shows a picture, no larger than a screen needs it.
 func showAsPicture(ctx context.Context, j *Job, page int) (*Sight, error) {
 	out := &Sight{MediaType: j.Format.MediaType, Pages: len(j.Shown.Sheets)}
-	if j.Format.Name == "svg" {
-		d, err := j.first(ctx, page)
-		if err != nil {
-			return nil, err
-		}
-		out.Data, err = svg.Write(d, svg.Options{Area: j.area(d), Clear: j.Settings.Yes("clear")})
-		return out, err
-	}
 	d, err := j.first(ctx, page)
 	if err != nil {
 		return nil, err
 	}
 	area := j.area(d)
-	scale := j.scale(area)
-	w, h := float64(area.W)/px*scale, float64(area.H)/px*scale
-	if w > png.MaxSide || h > png.MaxSide || w*h > png.MaxPixels {
-		if _, err := png.Draw(ctx, d, png.Options{Area: area, Scale: scale}); err != nil {
-			return nil, &Wrong{err.Error()}
-		}
+	if j.Format.Name == "svg" {
+		out.Data, err = svg.Write(d, svg.Options{Area: area, Clear: j.Settings.Yes("clear")})
+		return out, err
 	}
+	scale := j.scale(area)
+	if err := png.Fits(area, scale); err != nil {
+		return nil, &Wrong{err.Error()}
+	}
+	w, h := float64(area.W)/px*scale, float64(area.H)/px*scale
 	out.Words = append(out.Words, fmt.Sprintf("%.0f by %.0f pixels.", w, h))
 	img, err := j.bitmap(ctx, page, previewWidth)
 	if err != nil {
 		return nil, err
 	}
-	out.MediaType = "image/png"
 	if j.Format.Name == "jpeg" {
-		out.MediaType = "image/jpeg"
-		var b bytes.Buffer
-		err = jpeg.Encode(&b, img, &jpeg.Options{Quality: int(j.Settings.Number("quality"))})
-		out.Data = b.Bytes()
-		return out, err
+		out.Data, err = j.asJPEG(img)
+	} else {
+		out.Data, err = png.Encode(img)
 	}
-	out.Data, err = png.Encode(img)
 	return out, err
 }
 

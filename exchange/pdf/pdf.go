@@ -20,7 +20,6 @@ import (
 	"plaintracer/core/pages"
 	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
-	"plaintracer/core/typeset"
 	"plaintracer/exchange/picturefile"
 	"plaintracer/exchange/typeface"
 )
@@ -95,7 +94,7 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 // write returns nil when it has to be done again, with more fonts whole.
 func (w *writer) write() ([]byte, error) {
 	f, d := w.file, w.doc
-	catalogue, tree, structure := f.reserve(), f.reserve(), f.reserve()
+	catalogue, tree, structure, root := f.reserve(), f.reserve(), f.reserve(), f.reserve()
 	for range d.Pages {
 		w.pageRefs = append(w.pageRefs, f.reserve())
 	}
@@ -112,7 +111,7 @@ func (w *writer) write() ([]byte, error) {
 		content := f.stream("", w.out)
 		section := f.reserve()
 		elements, byNumber := w.elements(section, w.pageRefs[i])
-		f.set(section, fmt.Sprintf("<</Type/StructElem/S/Sect/P %s/K[%s]>>", structure, strings.Join(elements, " ")))
+		f.set(section, fmt.Sprintf("<</Type/StructElem/S/Sect/P %s/K[%s]>>", root, strings.Join(elements, " ")))
 		sections = append(sections, section.String())
 		parents = append(parents, fmt.Sprintf("%d[%s]", i, strings.Join(byNumber, " ")))
 		annotations := w.links(p)
@@ -134,12 +133,7 @@ func (w *writer) write() ([]byte, error) {
 	images = append(images, w.resources...)
 	f.set(resources, fmt.Sprintf("<</ProcSet[/PDF/Text/ImageC]/Font<<%s>>/XObject<<%s>>>>", strings.Join(fonts, ""), strings.Join(images, "")))
 	f.set(tree, fmt.Sprintf("<</Type/Pages/Count %d/Kids[%s]>>", len(kids), strings.Join(kids, " ")))
-	root := f.add(fmt.Sprintf("<</Type/StructElem/S/Document/P %s/K[%s]>>", structure, strings.Join(sections, " ")))
-	for _, s := range sections { // their parent is the document
-		var r ref
-		fmt.Sscan(s, &r)
-		f.objects[r-1] = []byte(strings.Replace(string(f.objects[r-1]), "/P "+structure.String(), "/P "+root.String(), 1))
-	}
+	f.set(root, fmt.Sprintf("<</Type/StructElem/S/Document/P %s/K[%s]>>", structure, strings.Join(sections, " ")))
 	f.set(structure, fmt.Sprintf("<</Type/StructTreeRoot/K %s/ParentTree<</Nums[%s]>>/ParentTreeNextKey %d>>", root, strings.Join(parents, " "), len(kids)))
 	entries := fmt.Sprintf("/Pages %s/StructTreeRoot %s/MarkInfo<</Marked true>>/ViewerPreferences<</DisplayDocTitle true>>", tree, structure)
 	if d.Language != "" {
@@ -459,13 +453,7 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 		glyphs, words = append(glyphs, typeface.Glyph{Font: f, ID: f.GlyphID(' '), X: line.Width, Text: " "}), words+" "
 	}
 	size := float64(t.Style.Size) / geometry.Px
-	begin := 0.0
-	switch t.Anchor {
-	case typeset.Middle:
-		begin = -line.Width / 2
-	case typeset.End:
-		begin = -line.Width
-	}
+	begin := line.Begin(t.Anchor)
 	x, y := float64(t.X+at.X)/geometry.Px, float64(t.Y+at.Y)/geometry.Px
 	// place writes the matrix with which text stands upright, its origin so far along the line.
 	place := func(along, up float64, end string) {
@@ -482,12 +470,11 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 	}
 	w.colour(t.Fill, "rg")
 	if t.Style.Underline {
-		const below, thick = 0.12, 0.06 // of the type size
 		w.out = append(w.out, "q "...)
 		place(begin, 0, "cm 0 ")
-		w.out = append(num(w.out, -size*(below+thick), 3), ' ')
+		w.out = append(num(w.out, -size*(typeface.UnderlineBelow+typeface.UnderlineThick), 3), ' ')
 		w.out = append(num(w.out, line.Width*size, 3), ' ')
-		w.out = append(num(w.out, size*thick, 3), " re f Q\n"...)
+		w.out = append(num(w.out, size*typeface.UnderlineThick, 3), " re f Q\n"...)
 	}
 	if line.Foreign { // glyphs of shaped scripts are not their characters one by one
 		w.out = append(append(append(w.out, "/Span<</ActualText"...), text(words)...), ">>BDC\n"...)

@@ -19,7 +19,6 @@ import (
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
-	"plaintracer/core/typeset"
 	"plaintracer/exchange/picturefile"
 	"plaintracer/exchange/typeface"
 )
@@ -73,6 +72,16 @@ func Encode(img image.Image) ([]byte, error) {
 	return out.Bytes(), err
 }
 
+// Fits returns a *TooLarge where a bitmap of an area would have more pixels than are drawn.
+func Fits(area geometry.Box, scale float64) error {
+	w, h := float64(area.W)/geometry.Px, float64(area.H)/geometry.Px
+	if !(scale > 0) || w*scale > MaxSide || h*scale > MaxSide || w*h*scale*scale > MaxPixels {
+		most := min(MaxSide/w, MaxSide/h, math.Sqrt(MaxPixels/(w*h)))
+		return &TooLarge{w * scale, h * scale, math.Floor(most*100) / 100}
+	}
+	return nil
+}
+
 // Draw draws a sheet as a bitmap. It ends early, with the error of the context, when that has ended.
 func Draw(ctx context.Context, d *scene.Drawing, o Options) (image.Image, error) {
 	area, scale := o.Area, o.Scale
@@ -80,9 +89,8 @@ func Draw(ctx context.Context, d *scene.Drawing, o Options) (image.Image, error)
 		area = d.Extent
 	}
 	w, h := float64(area.W)/geometry.Px, float64(area.H)/geometry.Px
-	if !(scale > 0) || w*scale > MaxSide || h*scale > MaxSide || w*h*scale*scale > MaxPixels {
-		most := min(MaxSide/w, MaxSide/h, math.Sqrt(MaxPixels/(w*h)))
-		return nil, &TooLarge{w * scale, h * scale, math.Floor(most*100) / 100}
+	if err := Fits(area, scale); err != nil {
+		return nil, err
 	}
 	// Whole pixels, so that what lies on whole pixels of the sheet does so in the picture: lengths are counted
 	// from the foot here.
@@ -232,17 +240,10 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 		return err
 	}
 	size := float64(t.Style.Size) / geometry.Px
-	x := 0.0
-	switch t.Anchor {
-	case typeset.Middle:
-		x = -set.Width / 2 * size
-	case typeset.End:
-		x = -set.Width * size
-	}
+	x := set.Begin(t.Anchor) * size
 	line := &canvas.Path{}
 	if t.Style.Underline {
-		const below, thick = 0.12, 0.06 // of the type size
-		line = line.Append(canvas.Rectangle(set.Width*size, size*thick).Translate(x, -size*(below+thick)))
+		line = line.Append(canvas.Rectangle(set.Width*size, size*typeface.UnderlineThick).Translate(x, -size*(typeface.UnderlineBelow+typeface.UnderlineThick)))
 	}
 	for _, g := range set.Glyphs {
 		outline, err := g.Font.Outline(g.ID)

@@ -12,7 +12,6 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
-	"plaintracer/core/typeset"
 	"plaintracer/exchange/typeface"
 )
 
@@ -162,13 +161,7 @@ func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set) ([]byte, err
 // appendOutlines writes a line of text as the outlines of its glyphs, under its words.
 func appendOutlines(buf []byte, at geometry.Point, t *scene.Text, line *typeface.Line) ([]byte, error) {
 	size := float64(t.Style.Size) / geometry.Px
-	x := 0.0
-	switch t.Anchor {
-	case typeset.Middle:
-		x = -line.Width / 2 * size
-	case typeset.End:
-		x = -line.Width * size
-	}
+	x := line.Begin(t.Anchor) * size
 	buf = append(buf, `<g role="img" aria-label="`...)
 	buf = append(scene.AppendEscaped(buf, t.Text), `" transform="translate(`...)
 	buf = append(scene.AppendPx(append(scene.AppendPx(buf, t.X+at.X), ' '), t.Y+at.Y), ')')
@@ -184,8 +177,7 @@ func appendOutlines(buf []byte, at geometry.Point, t *scene.Text, line *typeface
 		buf = appendGlyph(buf, outline, x+g.X*size, -g.Y*size, size/float64(g.Font.UnitsPerEm()))
 	}
 	if t.Style.Underline {
-		const below, thick = 0.12, 0.06 // of the type size
-		buf = fmt.Appendf(buf, "M%.2f %.2fh%.2fv%.2fh%.2fZ", x, size*below, line.Width*size, size*thick, -line.Width*size)
+		buf = fmt.Appendf(buf, "M%.2f %.2fh%.2fv%.2fh%.2fZ", x, size*typeface.UnderlineBelow, line.Width*size, size*typeface.UnderlineThick, -line.Width*size)
 	}
 	return append(buf, "\"/></g>\n"...), nil
 }

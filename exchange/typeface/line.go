@@ -32,6 +32,23 @@ type Line struct {
 	Foreign bool
 }
 
+// A line under a text lies so far below its baseline, and is so thick, in type sizes.
+const (
+	UnderlineBelow = 0.12
+	UnderlineThick = 0.06
+)
+
+// Begin returns where the line begins beside its anchor, in type sizes.
+func (l *Line) Begin(a typeset.Anchor) float64 {
+	switch a {
+	case typeset.Middle:
+		return -l.Width / 2
+	case typeset.End:
+		return -l.Width
+	}
+	return 0
+}
+
 // Line sets a line of text. Characters that neither the house's fonts nor the shipped typeface have are set with
 // fonts of the machine, shaped where their script needs it; the order of characters is that of UAX #9.
 func (s *Set) Line(text string, style typeset.Style) (*Line, error) {
