@@ -5,7 +5,6 @@ import (
 	"encoding/base64"
 	"fmt"
 	"image"
-	"image/png"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -229,27 +228,6 @@ func pageSizes(t *testing.T, file []byte) []image.Point {
 	return out
 }
 
-// firstPage draws the first page of a PDF file, 192 pixels to the inch.
-func firstPage(t *testing.T, file []byte) image.Image {
-	t.Helper()
-	dir := t.TempDir()
-	if err := os.WriteFile(filepath.Join(dir, "in.pdf"), file, 0o600); err != nil {
-		t.Fatal(err)
-	}
-	if said, err := exec.Command("pdftoppm", "-r", "192", "-l", "1", "-singlefile", "-png", filepath.Join(dir, "in.pdf"), filepath.Join(dir, "page")).CombinedOutput(); err != nil {
-		t.Fatalf("pdftoppm: %v: %s", err, said)
-	}
-	raw, err := os.ReadFile(filepath.Join(dir, "page.png"))
-	if err != nil {
-		t.Fatal(err)
-	}
-	img, err := png.Decode(bytes.NewReader(raw))
-	if err != nil {
-		t.Fatal(err)
-	}
-	return img
-}
-
 // The web page is read without a network and without the application: its links lead on, its search finds steps on the
 // drawings and in the register, and without scripts all of it is there.
 func TestTheWebPageNeedsNothing(t *testing.T) {
@@ -283,4 +261,14 @@ func TestTheWebPageNeedsNothing(t *testing.T) {
 			t.Errorf("without scripts there is no %q", want)
 		}
 	}
+}
+
+// firstPage draws the first page of a PDF file.
+func firstPage(t *testing.T, file []byte) image.Image {
+	t.Helper()
+	img, err := gallery.FirstPage(file, t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return img
 }

@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"image/png"
 	"maps"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -53,15 +51,11 @@ func TestExportsLookLikeTheDesk(t *testing.T) {
 			differ /= 20
 		}
 		if !gallery.Same(differ) {
-			out, err := os.Create(filepath.Join(os.TempDir(), "plaintracer-difference-desk-"+strings.ReplaceAll(name, " ", "-")+".png"))
+			out, err := gallery.Difference("desk "+name, shown)
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := png.Encode(out, shown); err != nil {
-				t.Fatal(err)
-			}
-			out.Close()
-			t.Errorf("%s: %d pixels of a million differ from the desk (%v and %v); see %s", name, differ, bitmap.Bounds().Size(), shot.Bounds().Size(), out.Name())
+			t.Errorf("%s: %d pixels of a million differ from the desk (%v and %v); see %s", name, differ, bitmap.Bounds().Size(), shot.Bounds().Size(), out)
 		}
 		if faults := home.Faults(); len(faults) > 0 {
 			t.Error(fmt.Sprint(faults))

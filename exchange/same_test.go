@@ -60,16 +60,10 @@ func run(t testing.TB, data []byte, program string, arguments ...string) string 
 	return string(out)
 }
 
-// paper draws the first page of a PDF file, 192 pixels to the inch. Poppler moves thin lines to whole pixels.
+// paper draws the first page of a PDF file.
 func paper(t testing.TB, data []byte) image.Image {
 	t.Helper()
-	out := filepath.Join(t.TempDir(), "page")
-	run(t, data, "pdftoppm", "-r", "192", "-f", "1", "-l", "1", "-singlefile", "-png", "IN", out)
-	raw, err := os.ReadFile(out + ".png")
-	if err != nil {
-		t.Fatal(err)
-	}
-	img, err := png.Decode(bytes.NewReader(raw))
+	img, err := gallery.FirstPage(data, t.TempDir())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -90,15 +84,11 @@ func compared(t *testing.T, what string, a, b image.Image) {
 	if gallery.Same(differ) {
 		return
 	}
-	file, err := os.Create(filepath.Join(os.TempDir(), "plaintracer-difference-"+strings.ReplaceAll(what, " ", "-")+".png"))
+	file, err := gallery.Difference(what, shown)
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer file.Close()
-	if err := png.Encode(file, shown); err != nil {
-		t.Fatal(err)
-	}
-	t.Errorf("%s: %d pixels of a million differ; see %s", what, differ, file.Name())
+	t.Errorf("%s: %d pixels of a million differ; see %s", what, differ, file)
 }
 
 // Everything that can be drawn looks the same in all formats: SVG as librsvg draws it, PDF as poppler does, our own

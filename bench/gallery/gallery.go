@@ -4,11 +4,16 @@ package gallery
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"image"
 	"image/color"
 	"image/draw"
 	"image/png"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
 
 	scaling "golang.org/x/image/draw"
 
@@ -207,6 +212,32 @@ func Compare(a, b image.Image) (differ int, shown image.Image) {
 
 // Same reports whether a comparison is within the tolerance.
 func Same(differ int) bool { return differ <= perMillion }
+
+// FirstPage draws the first page of a PDF file by poppler, 192 pixels to the inch, in a folder for files in between.
+// Poppler moves thin lines to whole pixels.
+func FirstPage(file []byte, folder string) (image.Image, error) {
+	in, out := filepath.Join(folder, "in.pdf"), filepath.Join(folder, "page")
+	if err := os.WriteFile(in, file, 0o600); err != nil {
+		return nil, err
+	}
+	if said, err := exec.Command("pdftoppm", "-r", "192", "-f", "1", "-l", "1", "-singlefile", "-png", in, out).CombinedOutput(); err != nil {
+		return nil, fmt.Errorf("pdftoppm: %w: %s", err, said)
+	}
+	raw, err := os.ReadFile(out + ".png")
+	if err != nil {
+		return nil, err
+	}
+	return png.Decode(bytes.NewReader(raw))
+}
+
+// Difference writes a picture of a difference to a file among the temporary ones, and returns its name.
+func Difference(what string, shown image.Image) (string, error) {
+	file, err := os.Create(filepath.Join(os.TempDir(), "plaintracer-difference-"+strings.ReplaceAll(what, " ", "-")+".png"))
+	if err != nil {
+		return "", err
+	}
+	return file.Name(), errors.Join(png.Encode(file, shown), file.Close())
+}
 
 // Halved returns a picture at half its size. Drawn at twice its size and halved, a line is where it is whether or not
 // a program moves it to whole pixels.
