@@ -24,12 +24,16 @@ func layer(path string) int {
 			return 100
 		case "picturefile":
 			return 101
-		case "carrier", "webpage": // of those beside them
+		case "carrier", "webpage", "starts": // of those beside them
 			return 103
 		case "":
 			return 105
 		}
 		return 102
+	case "account":
+		return 101
+	case "mail":
+		return 101
 	case "store":
 		if rest != "" {
 			return 101

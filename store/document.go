@@ -81,6 +81,7 @@ type Committed struct {
 	Window   string           `json:"window"`
 	Seq      int              `json:"seq"`
 	Edit     diagram.Envelope `json:"edit"`
+	Author   string           `json:"-"`
 }
 
 // Document opens a map that is not in the bin. All callers share one Document
@@ -117,6 +118,9 @@ func (s *Store) tidy() {
 		select {
 		case now := <-tick.C:
 			s.letGo(now.Add(-idleTime))
+			if err := s.empty(now); err != nil {
+				log.Printf("emptying the bin: %v", err)
+			}
 		case <-s.closed:
 			return
 		}
@@ -144,6 +148,11 @@ func (d *Document) Damage() string {
 // number that came before is not made again: the revision it had is returned. A
 // *diagram.Refusal says that the edit cannot be made.
 func (d *Document) Apply(window string, seq int, edit diagram.Edit) (revision int, err error) {
+	return d.ApplyAs("", window, seq, edit)
+}
+
+// ApplyAs makes an edit of an author: the id of a person, or "link:" and that of a link.
+func (d *Document) ApplyAs(author, window string, seq int, edit diagram.Edit) (revision int, err error) {
 	err = d.hold()
 	defer d.mu.Unlock()
 	if err != nil {
@@ -158,7 +167,7 @@ func (d *Document) Apply(window string, seq int, edit diagram.Edit) (revision in
 	if revision, err = d.before(window, seq, edit); revision > 0 || err != nil {
 		return revision, err
 	}
-	c := Committed{d.revision + 1, window, seq, diagram.Envelope{Edit: edit}}
+	c := Committed{d.revision + 1, window, seq, diagram.Envelope{Edit: edit}, author}
 	if err := d.make(c); err != nil {
 		return 0, err
 	}
@@ -289,8 +298,8 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 		if err := errors.Join(keep(tx, contents), keep(tx, more)); err != nil {
 			return err
 		}
-		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, format, edit, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-			d.ID, c.Revision, c.Window, c.Seq, now(), entryFormat, packed, did); err != nil {
+		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, author, format, edit, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			d.ID, c.Revision, c.Window, c.Seq, now(), c.Author, entryFormat, packed, did); err != nil {
 			return err
 		}
 		if snapshot {
@@ -305,18 +314,22 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 				return err
 			}
 		}
-		_, err := tx.Exec("UPDATE maps SET revision = ?, changed = ?, title = ? WHERE id = ?", c.Revision, now(), d.m.Title, d.ID)
+		_, err := tx.Exec("UPDATE maps SET revision = ?, changed = ?, title = ?, author = ? WHERE id = ?", c.Revision, now(), d.m.Title, c.Author, d.ID)
 		return err
 	})
 	if err != nil {
 		return err
 	}
+	d.store.wake()
 	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+size
 	if snapshot {
 		d.sinceEdits, d.sinceBytes = 0, 0
 	}
 	return nil
 }
+
+// Key is the id of the map.
+func (d *Document) Key() string { return d.ID }
 
 // View calls look with the map as it is now. The map must not be changed or
 // kept.

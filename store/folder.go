@@ -46,6 +46,33 @@ func Open(folder string) (*Store, error) {
 	return s, nil
 }
 
+// OpenBeside opens a data folder that another program may be working on, to look after the people of the house. It holds
+// nothing up; maps are left to whoever holds the folder.
+func OpenBeside(folder string) (*Store, error) {
+	path := filepath.Join(folder, dataFile)
+	if _, err := os.Stat(path); err != nil {
+		return nil, fmt.Errorf("there is no data in the folder %s: %w", folder, cause(err))
+	}
+	if err := whole(path); err != nil {
+		return nil, err
+	}
+	s := &Store{open: map[string]*Document{}, closed: make(chan struct{}), changes: make(chan struct{}, 1)}
+	db, err := sql.Open("sqlite", address(path, pragmas))
+	if err != nil {
+		return nil, err
+	}
+	db.SetMaxOpenConns(1)
+	s.db = db
+	var version int
+	if err := db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {
+		return nil, errors.Join(cause(err), db.Close())
+	}
+	if files, err := migrations.ReadDir("migrations"); err != nil || version != len(files) {
+		return nil, errors.Join(fmt.Errorf("the data is of version %d, and this program works with %d: start it once, or use the one that serves it", version, len(files)), err, db.Close())
+	}
+	return s, nil
+}
+
 // hold locks the folder, or says who has it.
 func hold(folder string) (*flock.Flock, error) {
 	path := filepath.Join(folder, lockFile)
@@ -95,7 +122,7 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 	if err := begin(path, lock.Path()); err != nil {
 		return nil, err
 	}
-	s := &Store{lock: lock, open: map[string]*Document{}, closed: make(chan struct{})}
+	s := &Store{lock: lock, open: map[string]*Document{}, closed: make(chan struct{}), changes: make(chan struct{}, 1)}
 	err := s.connect(path, pragmas)
 	if reason := cannotWrite(err); reason != "" {
 		// What there is can still be read: nobody else writes, since the folder is held.
@@ -110,6 +137,9 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 		return nil, fmt.Errorf("opening %s: %w", path, cause(err))
 	}
 	go s.tidy()
+	if s.readOnly == "" {
+		go s.keepIndex()
+	}
 	return s, nil
 }
 

@@ -386,7 +386,7 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 			hidden++
 			continue
 		}
-		if list, _, err := s.List(false, 0, 10); err != nil || len(list) == 0 {
+		if list, err := s.Maps("", false); err != nil || len(list) == 0 {
 			t.Errorf("page %d: the list is %v, %v", n, list, err)
 		}
 		for _, id := range ids {

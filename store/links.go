@@ -9,10 +9,11 @@ import (
 	"strings"
 	"time"
 
-	"plaintracer/store/passcode"
+	"plaintracer/account"
+	"plaintracer/account/passcode"
 )
 
-// Link is a link to read a map, as its owner sees it: its token is not known any more.
+// Link is a link to a map, as its owner sees it: its token is not known any more.
 type Link struct {
 	// ID names it to its owner; nothing is opened by it. Begins is how its token begins.
 	ID, Begins string
@@ -22,10 +23,20 @@ type Link struct {
 	// Created is when it was made, Used when it was last followed (zero for never), Uses how often.
 	Created, Used time.Time
 	Uses          int
+	// Author is the id of the person who made it.
+	Author string
+	// As is when the fixed version was kept that it shows; zero where it shows the latest state.
+	As time.Time
 }
 
 // Choices are what is chosen for a link.
 type Choices struct {
+	// Right is what the link lets its visitors do.
+	Right account.Right
+	// Addresses are those for mail to whom alone it opens, with spaces between; empty for anyone who has it.
+	Addresses string
+	// Version is the id of the version that it shows; empty for the latest state.
+	Version string
 	// Note is for its owner.
 	Note string
 	// Until is when it ends; zero for not by itself.
@@ -55,14 +66,15 @@ func hashed(token string) []byte {
 }
 
 // CreateLink returns the token of a new link to read a map. It cannot be had again.
-func (s *Store) CreateLink(id string, c Choices, code string) (string, error) {
+func (s *Store) CreateLink(id, author string, c Choices, code string) (string, error) {
 	t := token(26) // 130 bits
 	lock := ""
 	if code != "" {
 		lock = passcode.Hash(code)
 	}
-	return t, found(s.db.Exec("INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, created) SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?",
-		token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, now(), id))
+	return t, found(s.db.Exec(`INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, created, purpose, addresses, version, author)
+		SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?`,
+		token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, now(), max(c.Right, account.Read).String(), c.Addresses, optional(c.Version), author, id))
 }
 
 func moment(t time.Time) sql.NullInt64 {
@@ -76,13 +88,16 @@ func timeOf(n sql.NullInt64) time.Time {
 	return time.UnixMilli(n.Int64)
 }
 
-const linkColumns = "l.id, l.begins, l.note, l.until, l.passcode, l.download, l.sites, l.embed, l.created, l.used, l.uses"
+const linkColumns = `l.id, l.begins, l.note, l.until, l.passcode, l.download, l.sites, l.embed, l.created, l.used, l.uses, l.purpose, l.addresses, coalesce(l.version, ''), l.author,
+	(SELECT created FROM versions WHERE id = l.version)`
 
 func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err error) {
-	var until, used sql.NullInt64
+	var until, used, as sql.NullInt64
 	var created int64
-	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &created, &used, &l.Uses}, more...)...)
-	l.Until, l.Used, l.Created, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), lock != ""
+	var purpose string
+	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &created, &used, &l.Uses, &purpose, &l.Addresses, &l.Version, &l.Author, &as}, more...)...)
+	l.Until, l.Used, l.Created, l.As, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), timeOf(as), lock != ""
+	l.Right, _ = account.RightNamed(purpose)
 	return l, lock, err
 }
 
@@ -141,14 +156,24 @@ func (f *Followed) Opens(word string) bool { return passcode.Matches(word, f.pas
 // Proof is what a browser shows to have given the passcode of a link: it is of no use for another one, nor once the link
 // has another passcode.
 func (s *Store) Proof(f *Followed) string {
+	return s.Sign("passcode", f.ID, f.passcode)
+}
+
+// Sign returns a code over words under a key of the data folder: whoever shows it had it from here.
+func (s *Store) Sign(words ...string) string {
 	code := hmac.New(sha256.New, s.key)
-	code.Write([]byte("passcode\x00" + f.ID + "\x00" + f.passcode))
+	code.Write([]byte(strings.Join(words, "\x00")))
 	return hex.EncodeToString(code.Sum(nil))
+}
+
+// Signed reports whether a code is that over words.
+func (s *Store) Signed(code string, words ...string) bool {
+	return hmac.Equal([]byte(code), []byte(s.Sign(words...)))
 }
 
 // Proved reports whether a proof is that of a link.
 func (s *Store) Proved(f *Followed, proof string) bool {
-	return hmac.Equal([]byte(proof), []byte(s.Proof(f)))
+	return s.Signed(proof, "passcode", f.ID, f.passcode)
 }
 
 // hashLinks carries links over whose tokens were kept as they are. What held these is overwritten.

@@ -46,7 +46,7 @@ func (s *Store) entries(where string, args ...any) (list []entry, err error) {
 // committed returns the edit of an entry as it was committed.
 func (e *entry) committed(content func(string) ([]byte, error)) (Committed, error) {
 	edit, err := decode(e.edit, content)
-	return Committed{e.revision, e.window, e.seq, edit}, err
+	return Committed{Revision: e.revision, Window: e.window, Seq: e.seq, Edit: edit}, err
 }
 
 // did returns what the edit of an entry did; nothing where the entry does not say it.

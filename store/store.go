@@ -21,6 +21,7 @@ import (
 
 	"github.com/gofrs/flock"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 )
 
@@ -47,6 +48,13 @@ type Store struct {
 	Vet func(added *diagram.Revert) error
 	// readOnly says why nothing can be written; empty where all is well.
 	readOnly string
+	// rules are those that were read last; nil after a change. moving keeps folders from being moved at once, first
+	// lets one be the first person.
+	rules                    *account.Rules
+	rulesLock, moving, first sync.Mutex
+	indexing                 sync.Mutex
+	// changes wakes what notes the words of maps that have changed.
+	changes chan struct{}
 }
 
 // ReadOnly says why nothing can be saved, in words for a person; empty where it can.
@@ -75,18 +83,28 @@ func (s *Store) transact(do func(tx *sql.Tx) error) error {
 
 func now() int64 { return time.Now().UnixMilli() }
 
-// Info is what the list of maps shows.
+// Info is what the list of maps shows of one.
 type Info struct {
-	ID       string
-	Title    string
-	Changed  time.Time
-	Revision int
+	account.Map
+	Title   string
+	Changed time.Time
+	// Author is who changed it last: the id of a person, or "link:" and that of a link; empty where that is not known.
+	Author                  string
+	Revision, Sheets, Steps int
+	// Binned is when it was moved to the bin; zero for not.
+	Binned time.Time
+	// Opened is when the person who asks last had it open, and Pinned that they want it at hand.
+	Opened time.Time
+	Pinned bool
 	// Damaged says that not even this can be read of the map.
 	Damaged bool
 }
 
-// Create stores a new map and returns its id.
-func (s *Store) Create(m *diagram.Map) (string, error) {
+// Create stores a new map that belongs to nobody; CreateFor one of an owner in a folder, which may be none. They return its id.
+func (s *Store) Create(m *diagram.Map) (string, error) { return s.CreateFor(m, "", "") }
+
+// CreateFor stores a new map of an owner in a folder.
+func (s *Store) CreateFor(m *diagram.Map, owner, folder string) (string, error) {
 	if err := m.Validate(); err != nil {
 		return "", err
 	}
@@ -95,54 +113,60 @@ func (s *Store) Create(m *diagram.Map) (string, error) {
 		return "", err
 	}
 	id := token(10)
-	return id, s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("INSERT INTO maps (id, title, created, changed) VALUES (?, ?, ?, ?)", id, m.Title, now(), now()); err != nil {
+	err = s.transact(func(tx *sql.Tx) error {
+		if _, err := tx.Exec("INSERT INTO maps (id, title, created, changed, owner, folder, author, number) SELECT ?, ?, ?, ?, ?, ?, ?, coalesce(max(number), 0) + 1 FROM maps",
+			id, m.Title, now(), now(), optional(owner), optional(folder), owner); err != nil {
 			return err
 		}
 		return addSnapshot(tx, id, 0, doc)
 	})
+	s.wake()
+	return id, err
 }
 
 // token returns a random name of n characters, five bits each.
 func token(n int) string { return rand.Text()[:n] }
 
-// List returns a page of the maps in use, or of those in the bin: at most limit, after so
-// many others, the latest changed first; and how many there are in all.
-func (s *Store) List(binned bool, after, limit int) (list []Info, all int, err error) {
-	if err := s.db.QueryRow("SELECT count(*) FROM maps WHERE (binned IS NOT NULL) = ?", binned).Scan(&all); err != nil {
+const infoColumns = "m.id, coalesce(m.owner, ''), coalesce(m.folder, ''), m.title, m.changed, m.author, m.revision, m.sheets, m.steps, m.binned"
+
+// Maps are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
+// with them.
+func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
+	rows, err := s.db.Query("SELECT "+infoColumns+", v.opened, coalesce(v.pinned, 0) FROM maps m LEFT JOIN visits v ON v.map = m.id AND v.person = ? WHERE (m.binned IS NOT NULL) = ? ORDER BY m.changed DESC, m.number DESC", person, binned)
+	if err != nil {
 		if !damaged(err) {
-			return nil, 0, err
+			return nil, err
 		}
 		log.Printf("listing the maps: %v", err)
-		list, err = s.listSingly()
-		return list, len(list), err
+		return s.listSingly(binned)
 	}
-	rows, err := s.db.Query("SELECT id, title, changed, revision FROM maps WHERE (binned IS NOT NULL) = ? ORDER BY changed DESC, rowid DESC LIMIT ? OFFSET ?", binned, limit, after)
-	if err != nil {
-		return nil, 0, err
-	}
-	defer rows.Close()
 	for rows.Next() {
-		i, err := scanInfo(rows.Scan)
-		if err != nil {
-			return nil, 0, err
+		var i Info
+		var opened sql.NullInt64
+		if i, err = scanInfo(rows.Scan, &opened, &i.Pinned); err != nil {
+			break
 		}
+		i.Opened = timeOf(opened)
 		list = append(list, i)
 	}
-	return list, all, rows.Err()
+	if err = errors.Join(err, rows.Err(), rows.Close()); err != nil && damaged(err) {
+		log.Printf("listing the maps: %v", err)
+		return s.listSingly(binned)
+	}
+	return list, err
 }
 
-func scanInfo(scan func(...any) error) (Info, error) {
-	var i Info
+func scanInfo(scan func(...any) error, more ...any) (i Info, err error) {
 	var changed int64
-	err := scan(&i.ID, &i.Title, &changed, &i.Revision)
-	i.Changed = time.UnixMilli(changed)
+	var binned sql.NullInt64
+	err = scan(append([]any{&i.ID, &i.Owner, &i.Folder, &i.Title, &changed, &i.Author, &i.Revision, &i.Sheets, &i.Steps, &binned}, more...)...)
+	i.Changed, i.Binned = time.UnixMilli(changed), timeOf(binned)
 	return i, err
 }
 
 // listSingly reads the list where a page of it is damaged: the ids from their index, and
 // whatever else can be had of each map.
-func (s *Store) listSingly() ([]Info, error) {
+func (s *Store) listSingly(binned bool) ([]Info, error) {
 	rows, err := s.db.Query("SELECT id FROM maps INDEXED BY sqlite_autoindex_maps_1 ORDER BY id")
 	if err != nil {
 		return nil, err
@@ -160,13 +184,64 @@ func (s *Store) listSingly() ([]Info, error) {
 	rows.Close()
 	var list []Info
 	for _, id := range ids {
-		i, err := scanInfo(s.db.QueryRow("SELECT id, title, changed, revision FROM maps WHERE id = ?", id).Scan)
+		i, err := scanInfo(s.db.QueryRow("SELECT "+infoColumns+" FROM maps m WHERE id = ?", id).Scan)
 		if err != nil {
-			i = Info{ID: id, Title: "A damaged map", Damaged: true}
+			i = Info{Map: account.Map{ID: id}, Title: "A damaged map", Damaged: true}
 		}
-		list = append(list, i)
+		if i.Binned.IsZero() != binned {
+			list = append(list, i)
+		}
 	}
 	return list, nil
+}
+
+// Opened notes that a person has opened a map; Pin that they want it at hand, or not any more.
+func (s *Store) Opened(person, id string) error {
+	_, err := s.db.Exec("INSERT INTO visits (person, map, opened) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET opened = excluded.opened", person, id, now())
+	return err
+}
+
+// Pin puts a map among those a person wants at hand, or takes it out.
+func (s *Store) Pin(person, id string, pinned bool) error {
+	_, err := s.db.Exec("INSERT INTO visits (person, map, pinned) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET pinned = excluded.pinned", person, id, pinned)
+	return err
+}
+
+// BinTime is how long maps stay in the bin before they are deleted for good.
+const BinTime = 30 * 24 * time.Hour
+
+// empty deletes the maps for good that have been in the bin too long at a time.
+func (s *Store) empty(at time.Time) error {
+	if s.readOnly != "" {
+		return nil
+	}
+	return s.transact(func(tx *sql.Tx) error {
+		rows, err := tx.Query("SELECT id, number FROM maps WHERE binned < ?", at.Add(-BinTime).UnixMilli())
+		if err != nil {
+			return err
+		}
+		over := map[string]int64{}
+		for rows.Next() {
+			var id string
+			var number int64
+			if err = rows.Scan(&id, &number); err != nil {
+				break
+			}
+			over[id] = number
+		}
+		if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
+			return err
+		}
+		for id, number := range over {
+			if err := unindex(tx, number); err != nil {
+				return err
+			}
+			if _, err := tx.Exec("DELETE FROM maps WHERE id = ?", id); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // Bin puts a map into the bin, Restore takes it out again.

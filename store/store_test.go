@@ -183,7 +183,7 @@ func TestBinAndLinks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := s.CreateLink(id, store.Choices{Note: "For the desk", Download: true}, "")
+	token, err := s.CreateLink(id, "", store.Choices{Note: "For the desk", Download: true}, "")
 	if err != nil || len(token) < 26 {
 		t.Fatalf("link %q, %v", token, err)
 	}
@@ -212,7 +212,7 @@ func TestBinAndLinks(t *testing.T) {
 	if _, _, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("the link to a map in the bin leads on: %v", err)
 	}
-	if list, all, err := s.List(true, 0, 10); len(list) != 1 || all != 1 || err != nil {
+	if list, err := s.Maps("", true); len(list) != 1 || err != nil {
 		t.Errorf("the bin has %v, %v", list, err)
 	}
 	if err := s.Restore(id); err != nil {
@@ -237,18 +237,18 @@ func TestLinksOneCanTrust(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	over, err := s.CreateLink(id, store.Choices{Until: time.Now().Add(-time.Minute)}, "")
+	over, err := s.CreateLink(id, "", store.Choices{Until: time.Now().Add(-time.Minute)}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
 	if _, ended, err := s.Follow(over); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
 		t.Errorf("a link that has ended leads on: %v", err)
 	}
-	shut, err := s.CreateLink(id, store.Choices{}, "lamp post")
+	shut, err := s.CreateLink(id, "", store.Choices{}, "lamp post")
 	if err != nil {
 		t.Fatal(err)
 	}
-	other, err := s.CreateLink(id, store.Choices{}, "lamp post")
+	other, err := s.CreateLink(id, "", store.Choices{}, "lamp post")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -260,7 +260,7 @@ func TestLinksOneCanTrust(t *testing.T) {
 	if err != nil || s.Proved(&f, "") || s.Proved(&g, s.Proof(&f)) || !s.Proved(&f, s.Proof(&f)) {
 		t.Errorf("the proof of one link opens another: %v", err)
 	}
-	if _, err := s.CreateLink("no such map", store.Choices{}, ""); !errors.Is(err, store.ErrNotFound) {
+	if _, err := s.CreateLink("no such map", "", store.Choices{}, ""); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a link to no map: %v", err)
 	}
 	if err := s.Close(); err != nil {

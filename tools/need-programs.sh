@@ -7,6 +7,7 @@ command -v rsvg-convert >/dev/null 2>&1 || missing="$missing librsvg2-bin"
 command -v xmllint >/dev/null 2>&1 || missing="$missing libxml2-utils"
 command -v qpdf >/dev/null 2>&1 || missing="$missing qpdf"
 command -v pdftotext >/dev/null 2>&1 || missing="$missing poppler-utils"
+command -v argon2 >/dev/null 2>&1 || missing="$missing argon2"
 command -v zipinfo >/dev/null 2>&1 || missing="$missing unzip"
 [ -d /usr/share/fonts/truetype/noto ] || missing="$missing fonts-noto-core"
 [ -z "$missing" ] && exit 0

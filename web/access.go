@@ -2,19 +2,13 @@ package web
 
 import (
 	"errors"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
+	"plaintracer/core/diagram"
 	"plaintracer/store"
-)
-
-// right is what somebody may do with a map. Each right holds those before it.
-type right uint8
-
-const (
-	mayRead right = iota + 1
-	mayEdit       // change the map, and see what only editors see
-	mayOwn        // share it, move it to the bin and bring it back
 )
 
 // visit is a request for one map, by somebody who may do something with it. Handlers ask it for
@@ -22,12 +16,15 @@ const (
 type visit struct {
 	s     *Server
 	id    string
-	right right
+	where account.Map
+	right account.Right
 	// base is the address below which everything of the map is found, for pages and scripts.
 	base string
-	// link is the id of the link a reader came by; empty for others. Chosen says what it allows.
+	// link is the id of the link a visitor came by; empty for people of the house. Chosen says what it allows.
 	link   string
 	chosen store.Choices
+	// who is the person who asks; nil for a visitor by a link.
+	who *me
 }
 
 type visitKey struct{}
@@ -38,12 +35,56 @@ func at(c fiber.Ctx) *visit { return c.Locals(visitKey{}).(*visit) }
 // document opens the map.
 func (v *visit) document() (*store.Document, error) { return v.s.store.Document(v.id) }
 
+// author is how what the visitor changes is signed.
+func (v *visit) author() string {
+	if v.who == nil {
+		return "link:" + v.link
+	}
+	return v.who.ID
+}
+
+// source is what is shown of a map: as it is now, or a version that stays as it was.
+type source interface {
+	// Key names it among all others, but for its revision.
+	Key() string
+	View(look func(m *diagram.Map, revision int))
+	Snapshot() (*diagram.Map, int)
+}
+
+// shown returns what the visitor sees of the map.
+func (v *visit) shown() (source, error) {
+	if v.chosen.Version == "" {
+		return v.document()
+	}
+	kept, m, err := v.s.store.Version(v.chosen.Version)
+	if err != nil {
+		return nil, err
+	}
+	return &fixed{kept, m}, nil
+}
+
+// fixed is a version of a map.
+type fixed struct {
+	version store.Version
+	m       *diagram.Map
+}
+
+// Key implements source.
+func (f *fixed) Key() string { return "version " + f.version.ID }
+
+// View implements source.
+func (f *fixed) View(look func(m *diagram.Map, revision int)) { look(f.m, f.version.Revision) }
+
+// Snapshot implements source.
+func (f *fixed) Snapshot() (*diagram.Map, int) { return f.m.Clone(), f.version.Revision }
+
 // route is a page or file of a map: its address below that of the map, and what it takes to ask
-// for it.
+// for it. Saves says that it hands out files, which a link may not allow.
 type route struct {
 	method, path string
-	needs        right
+	needs        account.Right
 	answer       func(*Server, fiber.Ctx) error
+	saves        bool
 }
 
 // routes adds the addresses of a map to an application, each behind its right. Who finds out who
@@ -52,11 +93,14 @@ func (s *Server) routes(app *fiber.App, prefix string, who func(c fiber.Ctx) (*v
 	for _, r := range list {
 		app.Add([]string{r.method}, prefix+r.path, func(c fiber.Ctx) error {
 			v, err := who(c)
-			if err != nil {
+			if v == nil || err != nil {
 				return err
 			}
 			if v.right < r.needs {
-				return fiber.NewError(fiber.StatusForbidden, "You may not do this with this map.")
+				return fiber.NewError(fiber.StatusForbidden, "You may "+account.Rights[v.right].Verb+" this map, and this takes the right to "+account.Rights[r.needs].Verb+" it. Ask its owner.")
+			}
+			if r.saves && v.link != "" && !v.chosen.Download && v.right < account.Edit {
+				return fiber.NewError(fiber.StatusForbidden, "This link is for reading; its owner does not let readers save the map.")
 			}
 			c.Locals(visitKey{}, v)
 			return r.answer(s, c)
@@ -64,33 +108,162 @@ func (s *Server) routes(app *fiber.App, prefix string, who func(c fiber.Ctx) (*v
 	}
 }
 
-// owner lets whoever asks do everything: the editor answers on this machine only.
-func (s *Server) owner(c fiber.Ctx) (*visit, error) {
-	id := c.Params("id")
-	return &visit{s: s, id: id, right: mayOwn, base: "/maps/" + id}, nil
+// mapRoutes are what is answered for a map, to people of the house and by links.
+func mapRoutes() []route {
+	list := []route{
+		{"GET", "", account.Read, (*Server).open, false},
+		{"GET", "/sheet/:sheet", account.Read, (*Server).readSheet, false},
+		{"GET", "/face/:face", account.Read, (*Server).readFace, false},
+		{"GET", "/live", account.Read, (*Server).readSocket, false},
+		{"GET", "/state", account.Edit, (*Server).state, false},
+		{"GET", "/socket", account.Edit, (*Server).socket, false},
+		{"POST", "/work", account.Edit, (*Server).work, false},
+		{"POST", "/fonts", account.Edit, (*Server).readFont, false},
+		{"GET", "/aside", account.Edit, (*Server).aside, false},
+	}
+	for _, method := range []string{"GET", "POST"} {
+		list = append(list, route{method, "/export/:format", account.Read, (*Server).export, true},
+			route{method, "/preview/:format", account.Read, (*Server).preview, true}, route{method, "/print/:format", account.Read, (*Server).print, true})
+	}
+	for i := range panels {
+		list = append(list, route{"GET", "/" + panels[i].Name, account.Read, panels[i].answer, true})
+	}
+	return list
 }
 
-// reader lets whoever has a link read the map it leads to, once they have given its passcode where it has one.
-func (s *Server) reader(c fiber.Ctx) (*visit, error) {
+// linkRoutes are what is answered by links alone.
+func linkRoutes() []route {
+	return []route{
+		{"GET", "/picture.:format", account.Read, (*Server).embedded, false},
+		{"GET", "/frame", account.Read, (*Server).frame, false},
+	}
+}
+
+// ownRoutes are what is answered for a map to people of the house alone.
+func ownRoutes() []route {
+	return []route{
+		{"GET", "/thumbnail.svg", account.Read, (*Server).thumbnail, false},
+		{"POST", "/rename", account.Edit, (*Server).rename, false},
+		{"POST", "/copy", account.Read, (*Server).copy, false},
+		{"POST", "/start", account.Manage, (*Server).saveStart, false},
+		{"POST", "/delete", account.Manage, (*Server).delete, false},
+		{"POST", "/restore", account.Manage, (*Server).restore, false},
+		{"GET", "/people", account.Manage, (*Server).shares, false},
+		{"POST", "/people", account.Manage, (*Server).share, false},
+		{"GET", "/links", account.Manage, (*Server).links, false},
+		{"POST", "/links", account.Manage, (*Server).createLink, false},
+		{"POST", "/links/:link/withdraw", account.Manage, (*Server).withdrawLink, false},
+	}
+}
+
+// person finds out what somebody of the house may do with a map. Whether one is not there or not for them is answered alike.
+func (s *Server) person(c fiber.Ctx) (*visit, error) {
+	m := whoAsks(c)
+	if m == nil {
+		return nil, s.askWho(c)
+	}
+	v := &visit{s: s, id: c.Params("id"), base: "/maps/" + c.Params("id"), who: m}
+	where, binned, err := s.store.Where(v.id)
+	if err != nil {
+		return nil, err
+	}
+	if v.right, err = s.rightOn(m.ID, where); err != nil {
+		return nil, err
+	}
+	if v.right == account.None || binned && v.right < account.Manage {
+		return nil, store.ErrNotFound
+	}
+	v.where = where
+	return v, nil
+}
+
+// rightOn is the right a person has to a map.
+func (s *Server) rightOn(person string, m account.Map) (account.Right, error) {
+	rules, err := s.store.Rules()
+	if err != nil {
+		return account.None, err
+	}
+	return rules.OnMap(person, m), nil
+}
+
+// still reports whether a person may still do something with a map.
+func (s *Server) still(person, id string, needs account.Right) bool {
+	where, binned, err := s.store.Where(id)
+	switch {
+	case errors.Is(err, store.ErrNotFound) || err == nil && binned:
+		return false
+	case err != nil: // what cannot be asked now says nothing
+		return true
+	}
+	p, err := s.store.Person(person)
+	if err != nil {
+		return !errors.Is(err, store.ErrNotFound)
+	}
+	right, err := s.rightOn(person, where)
+	return err != nil || p.Off.IsZero() && right >= needs
+}
+
+// rightsChanged ends the windows of those who may not have them open any more.
+func (s *Server) rightsChanged() {
+	s.hub.review(func(id string, p *peer) bool { return p.person == "" || s.still(p.person, id, p.needs) })
+}
+
+// visitor lets whoever has a link do with the map it leads to what it is for, once they have shown what it asks for.
+func (s *Server) visitor(c fiber.Ctx) (*visit, error) {
 	f, err := s.followed(c)
 	if err != nil {
 		return nil, err
 	}
-	if f.Locked && !s.store.Proved(f, c.Cookies(proofCookie)) {
-		return nil, &locked{}
+	if want := s.asksFor(c, f); want != nil {
+		return nil, want
 	}
-	return &visit{s: s, id: f.Map, right: mayRead, base: "/read/" + c.Params("token"), link: f.ID, chosen: f.Choices}, nil
+	right := f.Right
+	if f.Version != "" {
+		right = min(right, account.Read)
+	}
+	return &visit{s: s, id: f.Map, right: right, base: linkBase(c), link: f.ID, chosen: f.Choices}, nil
+}
+
+// linkForms are how the addresses of links begin, by what they let one do; /read is how they all once did.
+var linkForms = []struct {
+	Prefix string
+	Right  account.Right
+}{{"/r", account.Read}, {"/m", account.Remark}, {"/e", account.Edit}, {"/read", account.Read}}
+
+// linkForm is how the address of a link begins that lets one do something.
+func linkForm(right account.Right) string {
+	for _, f := range linkForms {
+		if f.Right == right {
+			return f.Prefix
+		}
+	}
+	return linkForms[0].Prefix
+}
+
+// linkBase is the address of the link of a request.
+func linkBase(c fiber.Ctx) string {
+	path, token := c.Path(), c.Params("token")
+	for _, f := range linkForms {
+		if base := f.Prefix + "/" + token; path == base || len(path) > len(base) && path[:len(base)+1] == base+"/" {
+			return base
+		}
+	}
+	return linkForms[0].Prefix + "/" + token
 }
 
 // followed returns where the link of a request leads.
 func (s *Server) followed(c fiber.Ctx) (*store.Followed, error) {
 	f, ended, err := s.store.Follow(c.Params("token"))
 	if errors.Is(err, store.ErrNotFound) {
-		text := "There is no map behind this link. Check that it was copied whole, or ask for a new one."
-		if !ended.IsZero() {
-			text = "This link ended on " + ended.Format("2 January 2006") + ". Ask its owner for a new one."
-		}
-		return nil, fiber.NewError(fiber.StatusGone, text)
+		return nil, fiber.NewError(fiber.StatusGone, linkOver(ended))
 	}
 	return &f, err
+}
+
+// linkOver says why a link leads nowhere. A map in the bin and a link withdrawn are told alike.
+func linkOver(ended time.Time) string {
+	if ended.IsZero() {
+		return "There is no map behind this link. Check that it was copied whole, or ask for a new one."
+	}
+	return "This link ended on " + ended.Format("2 January 2006") + ". Ask its owner for a new one."
 }

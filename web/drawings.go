@@ -15,7 +15,6 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/scene"
-	"plaintracer/store"
 )
 
 // The bounds of drawing and exporting on behalf of a person.
@@ -56,8 +55,8 @@ func newDrawings() *drawings {
 	return &drawings{slots: make(chan struct{}, runtime.GOMAXPROCS(0)), kept: map[string]*list.Element{}, order: list.New()}
 }
 
-// of returns the drawing of the sheet that choose picks from a map as it is now.
-func (w *drawings) of(ctx context.Context, d *store.Document, choose func(m *diagram.Map) *diagram.Sheet) (*drawn, error) {
+// of returns the drawing of the sheet that choose picks from a map as it is shown.
+func (w *drawings) of(ctx context.Context, d source, choose func(m *diagram.Map) *diagram.Sheet) (*drawn, error) {
 	var id string
 	var revision int
 	d.View(func(m *diagram.Map, r int) {
@@ -69,7 +68,7 @@ func (w *drawings) of(ctx context.Context, d *store.Document, choose func(m *dia
 	if id == "" {
 		return nil, fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
 	}
-	key := d.ID + " " + id
+	key := d.Key() + " " + id
 	if kept := w.recall(key, revision); kept != nil {
 		return kept, nil
 	}

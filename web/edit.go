@@ -3,12 +3,14 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"html/template"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer"
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/looks"
@@ -36,7 +38,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 	return s.page(c, "editor.html", map[string]any{
 		"First": s.firstPicture(ctx, d),
 		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
-		"Wasm": s.assets.names["editor.wasm"], "HasLinks": s.LinksURL != "", "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
+		"Wasm": s.assets.names["editor.wasm"], "Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
 }
 
@@ -92,6 +94,10 @@ func (s *Server) work(c fiber.Ctx) error {
 	out, err := made(s, c, func(ctx context.Context) ([]byte, error) {
 		return editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
 	})
+	var broken *json.SyntaxError
+	if errors.As(err, &broken) {
+		return &diagram.Refusal{Text: "the task could not be read: " + err.Error()}
+	}
 	if err != nil {
 		return err
 	}

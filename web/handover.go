@@ -14,6 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/exchange"
 )
@@ -27,7 +28,14 @@ func asked(c fiber.Ctx) (m *diagram.Map, f *exchange.Format, settings exchange.S
 	if settings, err = exchange.Read(f, said(c)); err != nil {
 		return nil, nil, nil, err
 	}
-	d, err := at(c).document()
+	v := at(c)
+	if f.Name == "map" && v.link != "" && v.right < account.Edit {
+		return nil, nil, nil, fiber.NewError(fiber.StatusForbidden, "Readers can save pictures and documents, not the map itself.")
+	}
+	if v.link != "" && v.right < account.Edit {
+		settings["inside"] = "no" // nor inside of one
+	}
+	d, err := v.shown()
 	if err != nil {
 		return nil, nil, nil, err
 	}
@@ -160,18 +168,14 @@ func (s *Server) print(c fiber.Ctx) error {
 
 // exportMaps gives several maps as one archive, each in a format as it is made where nothing else is chosen.
 func (s *Server) exportMaps(c fiber.Ctx) error {
-	const most = 200
 	format, _ := said(c)("format")
 	f := exchange.Named(format)
 	if f == nil {
 		return fiber.NewError(fiber.StatusBadRequest, "Choose a format.")
 	}
-	var ids []string
-	for _, raw := range c.Request().PostArgs().PeekMulti("id") {
-		ids = append(ids, string(raw))
-	}
-	if len(ids) == 0 || len(ids) > most {
-		return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Choose the maps to export, up to %d.", most))
+	ids, err := s.marked(c, account.Read)
+	if err != nil {
+		return err
 	}
 	settings, err := exchange.Read(f, func(name string) (string, bool) {
 		if name == "what" {
@@ -184,7 +188,7 @@ func (s *Server) exportMaps(c fiber.Ctx) error {
 	}
 	var maps []*diagram.Map
 	for _, id := range ids {
-		d, err := s.store.Document(id)
+		d, err := s.mine(c, id, account.Read)
 		if err != nil {
 			return err
 		}

@@ -2,15 +2,23 @@ package web
 
 import (
 	"bytes"
+	"cmp"
+	"compress/gzip"
 	"context"
+	"errors"
 	"fmt"
 	"html/template"
 	"io"
+	"log"
+	"net/url"
+	"path"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/routing"
@@ -18,8 +26,11 @@ import (
 	"plaintracer/core/symbols"
 	"plaintracer/exchange"
 	"plaintracer/exchange/carrier"
+	"plaintracer/exchange/starts"
+	"plaintracer/exchange/steptable"
 	"plaintracer/exchange/svg"
 	"plaintracer/exchange/tracerjson"
+	"plaintracer/store"
 )
 
 // How many maps stand on a page of the home screen, and in the bin.
@@ -28,32 +39,302 @@ const (
 	binPage  = 200
 )
 
-func (s *Server) home(c fiber.Ctx) error { return s.list(c, "home.html", "Maps", false, homePage) }
+// entry is a map as the home screen shows it.
+type entry struct {
+	store.Info
+	Right account.Right
+	// OwnerName and By are who owns it and who changed it last, Place the folders it stands in.
+	OwnerName, By, Place string
+	// Hits are the texts in it that were sought, at most hitsShown, and More how many others.
+	Hits []store.Hit
+	More int
+}
 
-func (s *Server) bin(c fiber.Ctx) error { return s.list(c, "bin.html", "Bin", true, binPage) }
+// Mine reports whether the person who looks may change, move or share it.
+func (e *entry) Mine() bool { return e.Right >= account.Manage }
 
-// list shows a page of the maps: ?page=2, from 1.
-func (s *Server) list(c fiber.Ctx, view, title string, binned bool, size int) error {
-	number := max(fiber.Query(c, "page", 1), 1)
-	if number > 1<<20 {
-		return fiber.ErrNotFound
+// Changes reports whether the person who looks may change it.
+func (e *entry) Changes() bool { return e.Right >= account.Edit }
+
+const hitsShown = 3
+
+// orders are the ways to sort maps, each with what it is called.
+var orders = []struct {
+	Name, Title string
+	less        func(a, b *entry) int
+}{
+	{"changed", "Changed last", func(a, b *entry) int { return b.Changed.Compare(a.Changed) }},
+	{"opened", "Opened last", func(a, b *entry) int { return b.Opened.Compare(a.Opened) }},
+	{"title", "Title", func(a, b *entry) int { return cmp.Compare(account.Folded(a.Title), account.Folded(b.Title)) }},
+	{"owner", "Owner", func(a, b *entry) int { return cmp.Compare(account.Folded(a.OwnerName), account.Folded(b.OwnerName)) }},
+	{"steps", "Number of steps", func(a, b *entry) int { return cmp.Compare(b.Steps, a.Steps) }},
+}
+
+// shelves are the selections of maps beside those of folders.
+var shelves = []struct {
+	Name, Title, Icon, Empty string
+	holds                    func(e *entry, me string) bool
+}{
+	{"", "All maps", "layers", "No maps yet. Begin one, or drop a file here.", func(*entry, string) bool { return true }},
+	{"recent", "Opened last", "rotate-ccw", "The maps that you open stand here.", func(e *entry, _ string) bool { return !e.Opened.IsZero() }},
+	{"pinned", "Pinned", "pin", "Nothing is pinned. Pin the maps that you want at hand.", func(e *entry, _ string) bool { return e.Pinned }},
+	{"mine", "Mine", "user", "You own no map yet.", func(e *entry, me string) bool { return e.Owner == me }},
+	{"shared", "Shared with me", "users", "Nobody has shared a map with you yet.", func(e *entry, me string) bool { return e.Owner != me }},
+}
+
+// looking is what somebody wants to see of the maps.
+type looking struct {
+	Shelf, Folder, Query, Sort, View string
+	Page                             int
+}
+
+// With is the address of the home screen with one thing changed. It is used by its page.
+func (l looking) With(name, value string) template.URL {
+	set := map[string]*string{"show": &l.Shelf, "folder": &l.Folder, "q": &l.Query, "sort": &l.Sort, "view": &l.View}
+	if name == "show" || name == "folder" {
+		l.Shelf, l.Folder, l.Query = "", "", ""
 	}
-	maps, all, err := s.store.List(binned, (number-1)*size, size)
+	*set[name] = value
+	q := url.Values{}
+	for _, k := range []string{"show", "folder", "q", "sort", "view"} {
+		if *set[k] != "" {
+			q.Set(k, *set[k])
+		}
+	}
+	return template.URL("/?" + q.Encode())
+}
+
+// readLooking reads what somebody wants to see; how they arranged it last is kept.
+func (s *Server) readLooking(c fiber.Ctx) (looking, error) {
+	m := whoAsks(c)
+	l := looking{c.Query("show"), c.Query("folder"), clip(strings.TrimSpace(c.Query("q")), 200), c.Query("sort"), c.Query("view"), max(fiber.Query(c, "page", 1), 1)}
+	kept, err := s.store.Arrangement(m.ID)
+	if err != nil {
+		return l, err
+	}
+	changed := map[string]string{}
+	pick := func(value *string, name string, known func(string) bool) {
+		if !known(*value) {
+			*value = kept[name]
+		} else if kept[name] != *value {
+			changed[name] = *value
+		}
+	}
+	pick(&l.Sort, "sort", func(v string) bool {
+		return slices.ContainsFunc(orders, func(o struct {
+			Name, Title string
+			less        func(a, b *entry) int
+		}) bool {
+			return o.Name == v
+		})
+	})
+	pick(&l.View, "view", func(v string) bool { return v == "cards" || v == "list" })
+	l.Sort, l.View = cmp.Or(l.Sort, "changed"), cmp.Or(l.View, "cards")
+	if len(changed) > 0 && s.store.ReadOnly() == "" {
+		err = s.store.Arrange(m.ID, changed)
+	}
+	return l, err
+}
+
+// visible are the maps that a person may see, with what they may do with each.
+func (s *Server) visible(m *me, binned bool) ([]entry, *account.Rules, error) {
+	rules, err := s.store.Rules()
+	if err != nil {
+		return nil, nil, err
+	}
+	all, err := s.store.Maps(m.ID, binned)
+	if err != nil {
+		return nil, nil, err
+	}
+	names, err := s.names()
+	if err != nil {
+		return nil, nil, err
+	}
+	var list []entry
+	for _, info := range all {
+		e := entry{Info: info, Right: rules.OnMap(m.ID, info.Map)}
+		if info.Damaged && m.Role == account.Owner { // whose it is cannot be read
+			e.Right = account.Read
+		}
+		if e.Right == account.None {
+			continue
+		}
+		e.OwnerName, e.By = names[info.Owner], names[info.Author]
+		if strings.HasPrefix(info.Author, "link:") {
+			e.By = "somebody by a link"
+		}
+		list = append(list, e)
+	}
+	return list, rules, nil
+}
+
+func (s *Server) home(c fiber.Ctx) error {
+	m := whoAsks(c)
+	l, err := s.readLooking(c)
 	if err != nil {
 		return err
 	}
-	if len(maps) == 0 && number > 1 {
+	list, rules, err := s.visible(m, false)
+	if err != nil {
+		return err
+	}
+	if l.Folder != "" && rules.OnFolder(m.ID, l.Folder) == account.None && !s.seenBelow(rules, m.ID, l.Folder) {
+		return store.ErrNotFound
+	}
+	shelf := shelves[0]
+	for _, one := range shelves {
+		if one.Name == l.Shelf {
+			shelf = one
+		}
+	}
+	shown := list[:0:0]
+	for _, e := range list {
+		if l.Folder == "" && shelf.holds(&e, m.ID) || l.Folder != "" && (e.Folder == l.Folder || l.Query != "" && rules.Within(e.Folder, l.Folder)) {
+			shown = append(shown, e)
+		}
+	}
+	if l.Query != "" {
+		if shown, err = s.sought(shown, l.Query); err != nil {
+			return err
+		}
+	}
+	if l.Shelf == "recent" && c.Query("sort") == "" {
+		l.Sort = "opened"
+	}
+	for _, o := range orders {
+		if o.Name == l.Sort {
+			slices.SortStableFunc(shown, func(a, b entry) int { return o.less(&a, &b) })
+		}
+	}
+	pages, part := paged(shown, l.Page, homePage, l.With("view", ""))
+	if len(part) == 0 && l.Page > 1 {
+		return c.Redirect().Status(fiber.StatusSeeOther).To(string(l.With("view", "")))
+	}
+	for i := range part {
+		var names []string
+		for _, f := range rules.Way(part[i].Folder) {
+			names = append(names, f.Name)
+		}
+		part[i].Place = strings.Join(names, " / ")
+	}
+	data := map[string]any{"Title": "Maps", "Maps": part, "Formats": exchange.Formats, "ReadOnly": s.store.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
+		"Orders": orders, "Tree": s.tree(rules, m.ID, l.Folder), "All": len(list)}
+	if l.Folder != "" {
+		data["Way"], data["Folder"], data["FolderRight"] = rules.Way(l.Folder), rules.Folder(l.Folder), rules.OnFolder(m.ID, l.Folder)
+	}
+	return s.page(c, "home.html", data)
+}
+
+// paged cuts a page out of a list, by its number from 1.
+func paged(list []entry, number, size int, address template.URL) (pages, []entry) {
+	number = min(number, 1<<20)
+	from := min((number-1)*size, len(list))
+	to := min(from+size, len(list))
+	return pages{address, number, (len(list) + size - 1) / size, from + 1, to, len(list)}, list[from:to]
+}
+
+// sought leaves the maps in which the words of a query stand, with where they do.
+func (s *Server) sought(list []entry, query string) ([]entry, error) {
+	hits, err := s.store.Search(query)
+	if err != nil {
+		return nil, err
+	}
+	byMap := map[string][]store.Hit{}
+	for _, h := range hits {
+		byMap[h.Map] = append(byMap[h.Map], h)
+	}
+	out := list[:0:0]
+	for _, e := range list {
+		found := byMap[e.ID]
+		if len(found) == 0 {
+			continue
+		}
+		for _, h := range found {
+			switch {
+			case h.Item == "": // its title, which is seen anyway
+			case len(e.Hits) < hitsShown:
+				e.Hits = append(e.Hits, h)
+			default:
+				e.More++
+			}
+		}
+		out = append(out, e)
+	}
+	return out, nil
+}
+
+// node is a folder in the tree of those that a person sees.
+type node struct {
+	account.Folder
+	Right    account.Right
+	Depth    int
+	Here     bool
+	Open     bool
+	Children []node
+}
+
+// Indent shows in a list how deep the folder stands.
+func (n node) Indent() string { return strings.Repeat("\u2003", n.Depth) }
+
+// tree is the folders that a person sees: their own, and those shared with them.
+func (s *Server) tree(rules *account.Rules, person, here string) []node {
+	open := map[string]bool{}
+	for _, f := range rules.Way(here) {
+		open[f.ID] = true
+	}
+	var grow func(parent string, depth int) []node
+	grow = func(parent string, depth int) []node {
+		var list []node
+		for _, id := range rules.Children(parent) {
+			n := node{Folder: rules.Folder(id), Right: rules.OnFolder(person, id), Depth: depth, Here: id == here, Open: open[id]}
+			n.Children = grow(id, depth+1)
+			if n.Right > account.None || len(n.Children) > 0 {
+				list = append(list, n)
+			}
+		}
+		return list
+	}
+	return grow("", 0)
+}
+
+// seenBelow reports whether a person sees a folder that stands in another one, so that the way to it is shown.
+func (s *Server) seenBelow(rules *account.Rules, person, folder string) bool {
+	for _, id := range rules.Children(folder) {
+		if rules.OnFolder(person, id) > account.None || s.seenBelow(rules, person, id) {
+			return true
+		}
+	}
+	return false
+}
+
+// bin shows the maps in the bin that a person may bring back.
+func (s *Server) bin(c fiber.Ctx) error {
+	list, _, err := s.visible(whoAsks(c), true)
+	if err != nil {
+		return err
+	}
+	list = slices.DeleteFunc(list, func(e entry) bool { return !e.Mine() })
+	number := max(fiber.Query(c, "page", 1), 1)
+	pages, part := paged(list, number, binPage, "/bin?")
+	if len(part) == 0 && number > 1 {
 		return c.Redirect().Status(fiber.StatusSeeOther).To(c.Path())
 	}
-	return s.page(c, view, map[string]any{"Title": title, "Maps": maps, "Papers": diagram.Papers, "Formats": exchange.Formats, "ReadOnly": s.store.ReadOnly(),
-		"Pages": pages{c.Path(), number, (all + size - 1) / size, (number-1)*size + 1, (number-1)*size + len(maps), all}})
+	return s.page(c, "bin.html", map[string]any{"Title": "Bin", "Maps": part, "Pages": pages, "Days": int(store.BinTime.Hours() / 24)})
 }
+
+// Ends is when a map in the bin is deleted for good.
+func (e *entry) Ends() time.Time { return e.Binned.Add(store.BinTime) }
 
 // pages says which page of a list is shown.
 type pages struct {
-	Path            string
+	Path            template.URL
 	Number, Count   int
 	First, Last, Of int
+}
+
+// At is the address of another page.
+func (p pages) At(number int) template.URL {
+	return p.Path + template.URL(fmt.Sprintf("&page=%d", number))
 }
 
 // Newer and Older are the pages beside it, zero for none.
@@ -67,33 +348,6 @@ func (p pages) Older() int {
 	return p.Number + 1
 }
 
-func (s *Server) create(c fiber.Ctx) error {
-	title := strings.TrimSpace(c.FormValue("title"))
-	if title == "" {
-		title = "Untitled map"
-	}
-	direction := diagram.Direction(c.FormValue("direction", string(diagram.Rightwards)))
-	upright := "across"
-	if direction == diagram.Downwards {
-		upright = "upright"
-	}
-	m := diagram.New(title, direction, c.FormValue("paper", "A4"), c.FormValue("orientation", upright) != "upright")
-	if c.FormValue("kind") == "swimlanes" {
-		page := m.Sheets[0].Page()
-		pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == diagram.Downwards}
-		pool.W = page.Turned(pool.Down).W - 80*geometry.Px
-		names := roles(c.FormValue("roles"))
-		if len(names) == 0 {
-			names = diagram.FirstLanes
-		}
-		for i, name := range names {
-			pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
-		}
-		m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
-	}
-	return s.storeNew(c, m)
-}
-
 // roles reads a list of lanes, one a line; what stands there twice counts once.
 func roles(list string) []string {
 	var names []string
@@ -105,12 +359,16 @@ func roles(list string) []string {
 	return names
 }
 
-// storeNew stores a new map and turns to it.
+// storeNew stores a new map in the folder that the form names, and turns to it.
 func (s *Server) storeNew(c fiber.Ctx, m *diagram.Map) error {
 	if err := m.Validate(); err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+sentence(err.Error()))
 	}
-	id, err := s.store.Create(m)
+	folder := c.FormValue("folder")
+	if err := s.intoFolder(c, folder); err != nil {
+		return err
+	}
+	id, err := s.store.CreateFor(m, whoAsks(c).ID, folder)
 	if err != nil {
 		return err
 	}
@@ -131,6 +389,9 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if steptable.IsTable(h.Filename, data) {
+		return s.openTable(c, h.Filename, data)
+	}
 	if data, err = carrier.Inside(data); err != nil {
 		return &exchange.Wrong{Text: err.Error()}
 	}
@@ -144,8 +405,30 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	return s.storeNew(c, m)
 }
 
+// openTable makes a map of a table of steps, laid out.
+func (s *Server) openTable(c fiber.Ctx, name string, data []byte) error {
+	kept, err := s.store.Arrangement(whoAsks(c).ID)
+	if err != nil {
+		return err
+	}
+	direction := diagram.Direction(cmp.Or(kept["direction"], string(diagram.Rightwards)))
+	title := clip(strings.TrimSuffix(name, path.Ext(name)), diagram.MaxName)
+	m, err := made(s, c, func(ctx context.Context) (*diagram.Map, error) {
+		m, err := steptable.ReadFile(name, data, title, direction)
+		if err != nil {
+			return nil, &exchange.Wrong{Text: err.Error()}
+		}
+		return m, starts.LayOut(m, func() bool { return ctx.Err() != nil })
+	})
+	if err != nil {
+		return err
+	}
+	return s.storeNew(c, m)
+}
+
 func (s *Server) rename(c fiber.Ctx) error {
-	d, err := at(c).document()
+	v := at(c)
+	d, err := v.document()
 	if err != nil {
 		return err
 	}
@@ -154,23 +437,33 @@ func (s *Server) rename(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "A map needs a title.")
 	}
 	window, _ := d.NewWindow()
-	if _, err := d.Apply(window, 1, &diagram.SetHead{Title: &title}); err != nil {
+	if _, err := d.ApplyAs(v.author(), window, 1, &diagram.SetHead{Title: &title}); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+	return s.back(c)
+}
+
+// back turns to the page of the house that a form was sent from.
+func (s *Server) back(c fiber.Ctx) error {
+	return c.Redirect().Status(fiber.StatusSeeOther).To(inside(c.FormValue("back")))
 }
 
 func (s *Server) copy(c fiber.Ctx) error {
-	d, err := at(c).document()
+	v := at(c)
+	d, err := v.document()
 	if err != nil {
 		return err
 	}
 	m, _ := d.Snapshot()
 	m.Title = clip("Copy of "+m.Title, diagram.MaxName)
-	if _, err := s.store.Create(m); err != nil {
+	folder := v.where.Folder
+	if s.intoFolder(c, folder) != nil {
+		folder = "" // the copy is theirs all the same
+	}
+	if _, err := s.store.CreateFor(m, v.who.ID, folder); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+	return s.back(c)
 }
 
 func clip(text string, n int) string {
@@ -180,12 +473,20 @@ func clip(text string, n int) string {
 	return text
 }
 
-func (s *Server) delete(c fiber.Ctx) error {
-	if err := s.store.Bin(at(c).id); err != nil {
+// putAway moves a map to the bin, and tells who has it open.
+func (s *Server) putAway(id string) error {
+	if err := s.store.Bin(id); err != nil {
 		return err
 	}
-	s.hub.end(at(c).id, ended{Why: "This map was moved to the bin."}, func(*peer) bool { return true })
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+	s.hub.end(id, ended{Why: "This map was moved to the bin."}, func(*peer) bool { return true })
+	return nil
+}
+
+func (s *Server) delete(c fiber.Ctx) error {
+	if err := s.putAway(at(c).id); err != nil {
+		return err
+	}
+	return s.back(c)
 }
 
 func (s *Server) restore(c fiber.Ctx) error {
@@ -193,6 +494,89 @@ func (s *Server) restore(c fiber.Ctx) error {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+}
+
+// mine opens a map by its id with which the person who asks may do something.
+func (s *Server) mine(c fiber.Ctx, id string, needs account.Right) (*store.Document, error) {
+	where, _, err := s.store.Where(id)
+	if err != nil {
+		return nil, err
+	}
+	right, err := s.rightOn(whoAsks(c).ID, where)
+	if err != nil {
+		return nil, err
+	}
+	if right == account.None {
+		return nil, store.ErrNotFound
+	}
+	d, err := s.store.Document(id)
+	if err == nil && right < needs {
+		return nil, fiber.NewError(fiber.StatusForbidden, "You may not "+account.Rights[needs].Verb+" "+s.titleOf(d)+". Ask its owner. Nothing was changed.")
+	}
+	return d, err
+}
+
+// mostMarked is how many maps can be dealt with at once.
+const mostMarked = 200
+
+// marked are the maps that a form names, with each of which the person who asks may do something; or none at all.
+func (s *Server) marked(c fiber.Ctx, needs account.Right) (ids []string, err error) {
+	for _, raw := range c.Request().PostArgs().PeekMulti("id") {
+		ids = append(ids, string(raw))
+	}
+	if len(ids) == 0 || len(ids) > mostMarked {
+		return nil, fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Mark the maps first, up to %d.", mostMarked))
+	}
+	for _, id := range ids {
+		if _, err := s.mine(c, id, needs); err != nil {
+			return nil, err
+		}
+	}
+	return ids, nil
+}
+
+func (s *Server) moveMaps(c fiber.Ctx) error {
+	ids, err := s.marked(c, account.Manage)
+	if err != nil {
+		return err
+	}
+	folder := c.FormValue("folder")
+	if err := s.intoFolder(c, folder); err != nil {
+		return err
+	}
+	for _, id := range ids {
+		if err := s.store.MoveMap(id, folder); err != nil {
+			return err
+		}
+	}
+	s.rightsChanged()
+	return s.back(c)
+}
+
+func (s *Server) deleteMaps(c fiber.Ctx) error {
+	ids, err := s.marked(c, account.Manage)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		if err := s.putAway(id); err != nil {
+			return err
+		}
+	}
+	return s.back(c)
+}
+
+func (s *Server) pinMaps(c fiber.Ctx) error {
+	ids, err := s.marked(c, account.Read)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		if err := s.store.Pin(whoAsks(c).ID, id, c.FormValue("pinned") != "no"); err != nil {
+			return err
+		}
+	}
+	return s.back(c)
 }
 
 // drawn returns the drawing of a sheet of a map as it is now, by the sheet's number from 1.
@@ -209,21 +593,70 @@ func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, er
 	})
 }
 
+// thumbnail is the small picture of a map. It is drawn once for a revision and kept, compressed.
 func (s *Server) thumbnail(c fiber.Ctx) error {
+	v := at(c)
+	revision := fiber.Query(c, "r", -1)
+	packed, err := s.store.Thumbnail(v.id, revision)
+	if err != nil {
+		return err
+	}
+	if packed == nil {
+		if packed, err = s.drawThumbnail(c); err != nil {
+			return err
+		}
+	}
+	return sendPicture(c, packed)
+}
+
+// sendPicture answers with an SVG picture that was compressed, and that its address stands for.
+func sendPicture(c fiber.Ctx, packed []byte) error {
+	c.Set("Content-Security-Policy", picturePolicy)
+	c.Set("Cache-Control", "private, max-age=31536000") // the address carries the revision
+	c.Set("Content-Type", "image/svg+xml")
+	if strings.Contains(c.Get("Accept-Encoding"), "gzip") {
+		c.Set("Content-Encoding", "gzip")
+		c.Set("Vary", "Accept-Encoding")
+		return c.Send(packed)
+	}
+	r, err := gzip.NewReader(bytes.NewReader(packed))
+	if err != nil {
+		return err
+	}
+	out, err := io.ReadAll(r)
+	if err != nil {
+		return err
+	}
+	return c.Send(out)
+}
+
+// drawThumbnail draws the first sheet of a map small, and keeps it.
+func (s *Server) drawThumbnail(c fiber.Ctx) ([]byte, error) {
 	ctx, stop := whileThere(c)
 	defer stop()
 	d, err := s.drawn(ctx, c, 1)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	out, err := made(s, c, func(context.Context) ([]byte, error) { return svg.Write(d.drawing, svg.Options{}) })
 	if err != nil {
-		return err
+		return nil, err
 	}
-	c.Set("Content-Security-Policy", picturePolicy)
-	c.Set("Cache-Control", "private, max-age=31536000") // the address carries the revision
-	c.Set("Content-Type", "image/svg+xml")
-	return c.Send(out)
+	packed, err := zipped(out)
+	if err == nil && s.store.ReadOnly() == "" {
+		if fault := s.store.KeepThumbnail(at(c).id, d.revision, packed); fault != nil {
+			log.Printf("keeping a thumbnail: %v", fault)
+		}
+	}
+	return packed, err
+}
+
+func zipped(data []byte) ([]byte, error) {
+	var packed bytes.Buffer
+	w := gzip.NewWriter(&packed)
+	_, err := w.Write(data)
+	err = errors.Join(err, w.Close())
+	return packed.Bytes(), err
 }
 
 // outline draws a symbol for the tray.

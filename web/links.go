@@ -2,17 +2,21 @@ package web
 
 import (
 	"cmp"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"html/template"
+	"math/big"
+	"slices"
 	"strings"
 	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
-	"plaintracer/exchange"
+	"plaintracer/mail"
 	"plaintracer/store"
 )
 
@@ -20,9 +24,17 @@ import (
 type linkView struct {
 	store.Link
 	Over bool
-	// LastDay is the last day on which it is in force.
+	// LastDay is the last day on which it is in force; By who made it.
 	LastDay time.Time
+	By      string
+	What    string
 }
+
+// linkKinds are what a link can be for.
+var linkKinds = []struct {
+	account.Right
+	Title string
+}{{account.Read, "to read"}, {account.Edit, "to edit"}}
 
 func (s *Server) links(c fiber.Ctx) error { return s.showLinks(c, "", "") }
 
@@ -33,47 +45,113 @@ func (s *Server) showLinks(c fiber.Ctx, made, refusal string) error {
 	if err != nil {
 		return err
 	}
+	names, err := s.names()
+	if err != nil {
+		return err
+	}
 	now := time.Now()
 	var views []linkView
 	for _, l := range list {
-		views = append(views, linkView{l, l.Ended(now), l.Until.Add(-time.Second)})
+		what := "to " + l.Right.String()
+		if !l.As.IsZero() {
+			what += ", as it was on " + l.As.Format("2 January 2006, 15:04")
+		}
+		views = append(views, linkView{l, l.Ended(now), l.Until.Add(-time.Second), names[l.Author], what})
 	}
-	return s.page(c, "links.html", map[string]any{"Base": v.base, "Links": views, "URL": s.LinksURL, "Made": made, "Refusal": refusal,
+	return s.page(c, "links.html", map[string]any{"Base": v.base, "Links": views, "URL": s.linksURL(), "Made": made, "Refusal": refusal, "Kinds": linkKinds,
 		"Tomorrow": now.AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
+// linksURL is where links begin.
+func (s *Server) linksURL() string { return cmp.Or(s.LinksURL, s.Address) }
+
 func (s *Server) createLink(c fiber.Ctx) error {
-	if s.LinksURL == "" {
-		return fiber.NewError(fiber.StatusConflict, "Links are switched off: start the program with --links and an address.")
-	}
 	v := at(c)
-	if _, err := v.document(); err != nil {
+	d, err := v.document()
+	if err != nil {
 		return err
 	}
-	choices := store.Choices{Note: strings.Join(strings.Fields(c.FormValue("note")), " "), Download: c.FormValue("download") == "yes",
-		Embed: c.FormValue("embed") == "yes", Sites: strings.Join(strings.Fields(strings.ReplaceAll(c.FormValue("sites"), ",", " ")), " ")}
+	choices, code, err := s.readChoices(c)
+	var wrong *unfit
+	if errors.As(err, &wrong) {
+		return s.showLinks(c, "", wrong.text)
+	}
+	if err != nil {
+		return err
+	}
+	if c.FormValue("state") == "fixed" {
+		if choices.Right > account.Read {
+			return s.showLinks(c, "", "A state that stays as it is can only be read: choose a link to read, or the latest state.")
+		}
+		if choices.Version, err = d.KeepVersion(v.who.ID); err != nil {
+			return err
+		}
+	}
+	token, err := s.store.CreateLink(v.id, v.who.ID, choices, code)
+	if err != nil {
+		return err
+	}
+	s.note(c, "made a link "+"to "+choices.Right.String(), s.titleOf(d))
+	return s.showLinks(c, s.linksURL()+linkForm(choices.Right)+"/"+token, "")
+}
+
+// unfit says what in a form is not as it has to be.
+type unfit struct{ text string }
+
+func (u *unfit) Error() string { return u.text }
+
+// readChoices reads the form for a new link.
+func (s *Server) readChoices(c fiber.Ctx) (choices store.Choices, code string, err error) {
+	wrong := func(text string, with ...any) (store.Choices, string, error) {
+		return store.Choices{}, "", &unfit{fmt.Sprintf(text, with...)}
+	}
+	choices = store.Choices{Note: flat(c.FormValue("note")), Download: c.FormValue("download") == "yes",
+		Embed: c.FormValue("embed") == "yes", Sites: flat(strings.ReplaceAll(c.FormValue("sites"), ",", " "))}
+	choices.Right, _ = account.RightNamed(cmp.Or(c.FormValue("purpose"), "read"))
+	if !slices.ContainsFunc(linkKinds, func(k struct {
+		account.Right
+		Title string
+	}) bool {
+		return k.Right == choices.Right
+	}) {
+		return wrong("A link is to read or to edit.")
+	}
 	if len([]rune(choices.Note)) > diagram.MaxName {
-		return s.showLinks(c, "", fmt.Sprintf("The note is longer than %d characters.", diagram.MaxName))
+		return wrong("The note is longer than %d characters.", diagram.MaxName)
 	}
 	if !store.ValidSites(choices.Sites) {
-		return s.showLinks(c, "", "The sites that may frame the map are written as https://wiki.example, with spaces between.")
+		return wrong("The sites that may frame the map are written as https://wiki.example, with spaces between.")
 	}
-	code := c.FormValue("passcode")
+	const mostAddresses = 200
+	var addresses []string
+	for _, one := range strings.FieldsFunc(c.FormValue("addresses"), func(r rune) bool { return strings.ContainsRune(" ,;\r\n\t", r) }) {
+		_, folded, err := account.Address(one)
+		if err != nil {
+			return wrong("%s", sentence(err.Error()))
+		}
+		if !slices.Contains(addresses, folded) {
+			addresses = append(addresses, folded)
+		}
+	}
+	if len(addresses) > mostAddresses {
+		return wrong("A link opens to at most %d addresses.", mostAddresses)
+	}
+	choices.Addresses = strings.Join(addresses, " ")
+	if choices.Embed && choices.Addresses != "" {
+		return wrong("Other pages cannot show a map that opens to named addresses only.")
+	}
+	code = c.FormValue("passcode")
 	if code != "" && (len([]rune(code)) < leastPasscode || len(code) > 400) {
-		return s.showLinks(c, "", fmt.Sprintf("A passcode has at least %d characters.", leastPasscode))
+		return wrong("A passcode has at least %d characters.", leastPasscode)
 	}
 	if day := c.FormValue("until"); day != "" {
 		t, err := time.ParseInLocation(time.DateOnly, day, time.Local)
 		if err != nil || !t.AddDate(0, 0, 1).After(time.Now()) {
-			return s.showLinks(c, "", "Choose a day that is still to come.")
+			return wrong("Choose a day that is still to come.")
 		}
 		choices.Until = t.AddDate(0, 0, 1) // until the end of that day
 	}
-	token, err := s.store.CreateLink(v.id, choices, code)
-	if err != nil {
-		return err
-	}
-	return s.showLinks(c, s.LinksURL+"/read/"+token, "")
+	return choices, code, nil
 }
 
 // leastPasscode is the shortest passcode: it keeps out who found a link, not who can try a billion times.
@@ -85,19 +163,43 @@ func (s *Server) withdrawLink(c fiber.Ctx) error {
 		return err
 	}
 	s.hub.end(v.id, again{}, func(p *peer) bool { return p.link == link })
+	if d, err := v.document(); err == nil {
+		s.note(c, "withdrew a link", s.titleOf(d))
+	}
 	return s.links(c)
 }
 
-// locked says that a link asks for a passcode that was not given.
-type locked struct{ text string }
+// locked says what a link asks for that was not given: an address, the code that was sent there, or a passcode.
+type locked struct{ asks, address, text string }
 
-func (l *locked) Error() string { return "this link asks for a passcode" }
+func (l *locked) Error() string { return "this link asks for " + l.asks }
 
-// proofCookie is the cookie by which a browser shows that the passcode of a link was given. It goes along below the
-// address of that link alone.
-const proofCookie = "passed"
+// The cookies by which a browser shows that what a link asks for was given. They go along below the address of that link
+// alone.
+const (
+	proofCookie   = "passed"
+	addressCookie = "addressed"
+)
 
-// enter takes the passcode of a link.
+// asksFor returns what a link asks for that the visitor has not given yet; nil for nothing.
+func (s *Server) asksFor(c fiber.Ctx, f *store.Followed) error {
+	if f.Addresses != "" {
+		sign, address, _ := strings.Cut(c.Cookies(addressCookie), " ")
+		if !slices.Contains(strings.Fields(f.Addresses), address) || !s.store.Signed(sign, "address", f.ID, address) {
+			return &locked{asks: "an address"}
+		}
+	}
+	if f.Locked && !s.store.Proved(f, c.Cookies(proofCookie)) {
+		return &locked{asks: "a passcode"}
+	}
+	return nil
+}
+
+func (s *Server) keepProof(c fiber.Ctx, name, value string) {
+	c.Cookie(&fiber.Cookie{Name: name, Value: value, Path: linkBase(c), HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode})
+}
+
+// enter takes what a link asks for: an address, a code, or a passcode.
 func (s *Server) enter(c fiber.Ctx) error {
 	f, err := s.followed(c)
 	if err != nil {
@@ -105,97 +207,87 @@ func (s *Server) enter(c fiber.Ctx) error {
 	}
 	key := f.ID + " " + c.IP()
 	if wait := s.attempts.wait(key); wait > 0 {
-		return &locked{fmt.Sprintf("Too many tries. Try again in %s.", inWords(wait))}
+		return &locked{asks: "a pause", text: fmt.Sprintf("Too many tries. Try again in %s.", inWords(wait))}
 	}
-	if f.Locked && !f.Opens(c.FormValue("passcode")) {
+	_, address, _ := account.Address(c.FormValue("address"))
+	switch code := c.FormValue("code"); {
+	case f.Addresses != "" && address != "" && code == "":
+		s.attempts.failed(key) // each costs a message
+		if slices.Contains(strings.Fields(f.Addresses), address) {
+			s.sendMail(mail.Code, address, map[string]any{"Code": s.codes.make(f.ID + " " + address)})
+		}
+		return &locked{asks: "the code", address: address}
+	case f.Addresses != "" && address != "":
+		if !s.codes.take(f.ID+" "+address, flat(code)) {
+			s.attempts.failed(key)
+			return &locked{asks: "the code", address: address, text: "That is not the code, or it is over. Ask for a new one with your address."}
+		}
+		s.keepProof(c, addressCookie, s.store.Sign("address", f.ID, address)+" "+address)
+	case f.Addresses != "" && c.FormValue("passcode") == "":
+		return &locked{asks: "an address", text: "Write your address for mail, such as name@town.example."}
+	case f.Locked && !f.Opens(c.FormValue("passcode")):
 		s.attempts.failed(key)
-		return &locked{"That is not the passcode."}
+		return &locked{asks: "a passcode", text: "That is not the passcode."}
+	case f.Locked:
+		s.keepProof(c, proofCookie, s.store.Proof(f))
 	}
 	s.attempts.forget(key)
-	base := "/read/" + c.Params("token")
-	c.Cookie(&fiber.Cookie{Name: proofCookie, Value: s.store.Proof(f), Path: base, HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode})
-	return c.Redirect().Status(fiber.StatusSeeOther).To(base)
+	return c.Redirect().Status(fiber.StatusSeeOther).To(linkBase(c))
 }
 
-func inWords(d time.Duration) string {
-	if s := int(d.Seconds()) + 1; s < 90 {
-		return fmt.Sprintf("%d seconds", s)
-	}
-	return fmt.Sprintf("%d minutes", int(d.Minutes())+1)
-}
-
-// attempts slows down who tries passcodes: after some tries each takes twice as long as the one before. It goes by what
-// is tried from which address, so that nobody is kept out by the tries of others.
-type attempts struct {
+// codes are those that were sent to addresses and are good for a while, once.
+type codes struct {
 	mu   sync.Mutex
-	list map[string]*attempt
+	list map[string]sentCode
 }
 
-type attempt struct {
-	failures int
-	next     time.Time
+type sentCode struct {
+	code  string
+	until time.Time
+	tries int
 }
 
+// The bounds of codes (OWASP ASVS 4.0.3, 2.7: short-lived, and tried a few times only).
 const (
-	freeTries    = 5
-	longestWait  = 15 * time.Minute
-	keptAttempts = 10_000
+	codeTime  = 10 * time.Minute
+	codeTries = 5
+	keptCodes = 10_000
 )
 
-func newAttempts() *attempts { return &attempts{list: map[string]*attempt{}} }
+func newCodes() *codes { return &codes{list: map[string]sentCode{}} }
 
-// wait returns how long it is until the next try may be made.
-func (a *attempts) wait(key string) time.Duration {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	if t := a.list[key]; t != nil {
-		return max(time.Until(t.next), 0)
+// make returns a new code of six digits under a key, in place of an earlier one.
+func (k *codes) make(key string) string {
+	n, err := rand.Int(rand.Reader, big.NewInt(1_000_000))
+	if err != nil {
+		panic(err) // crypto/rand does not fail
 	}
-	return 0
-}
-
-func (a *attempts) failed(key string) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	now := time.Now()
-	if len(a.list) >= keptAttempts {
-		for k, t := range a.list {
-			if now.Sub(t.next) > longestWait {
-				delete(a.list, k)
-			}
+	code := fmt.Sprintf("%06d", n)
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	for old, c := range k.list {
+		if time.Now().After(c.until) || len(k.list) >= keptCodes {
+			delete(k.list, old)
 		}
 	}
-	t := a.list[key]
-	if t == nil {
-		if len(a.list) >= keptAttempts { // then everybody new waits
-			t = &attempt{failures: freeTries}
-		} else {
-			t = &attempt{}
-		}
-		a.list[key] = t
-	}
-	t.failures++
-	if over := t.failures - freeTries; over >= 0 {
-		t.next = now.Add(min(time.Second<<min(over, 20), longestWait))
-	}
+	k.list[key] = sentCode{code, time.Now().Add(codeTime), 0}
+	return code
 }
 
-func (a *attempts) forget(key string) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	delete(a.list, key)
-}
-
-// download is an export for readers, where their link allows it. It carries no map inside.
-func (s *Server) download(c fiber.Ctx) error {
-	if !at(c).chosen.Download {
-		return fiber.NewError(fiber.StatusForbidden, "This link is for reading; its owner does not let readers save the map.")
+// take reports whether a code is the one that was made under a key. It is good once.
+func (k *codes) take(key, code string) bool {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	c, ok := k.list[key]
+	if !ok || time.Now().After(c.until) {
+		return false
 	}
-	c.Request().URI().QueryArgs().Set("inside", "no")
-	if f := exchange.Named(c.Params("format")); f == nil || f.Name == "map" {
-		return fiber.NewError(fiber.StatusForbidden, "Readers can save pictures and documents, not the map itself.")
+	if c.tries++; c.code == code || c.tries >= codeTries {
+		delete(k.list, key)
+		return c.code == code
 	}
-	return s.export(c)
+	k.list[key] = c
+	return false
 }
 
 // embedded is the current picture of the first sheet, for pages elsewhere.
@@ -216,22 +308,26 @@ func (s *Server) frame(c fiber.Ctx) error {
 	if !v.chosen.Embed {
 		return fiber.NewError(fiber.StatusForbidden, "This link is not made to be shown on other pages.")
 	}
-	d, err := v.document()
+	d, err := v.shown()
 	if err != nil {
 		return err
 	}
 	m, revision := d.Snapshot()
+	when := asOf(d)
+	if when.IsZero() {
+		when = time.Now()
+	}
 	c.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+cmp.Or(v.chosen.Sites, "'none'"), 1))
-	return s.page(c, "frame.html", map[string]any{"Title": m.Title, "Base": template.URL(v.base), "Revision": revision, "Now": time.Now()})
+	return s.page(c, "frame.html", map[string]any{"Title": m.Title, "Base": template.URL(v.base), "Revision": revision, "Now": when})
 }
 
-// unlock shows the page that asks for a passcode, or tells a script.
+// unlock shows the page that asks for what is missing, or tells a script.
 func (s *Server) unlock(c fiber.Ctx, l *locked) error {
 	c.Status(fiber.StatusUnauthorized)
 	if strings.Contains(c.Get("Accept"), "json") {
-		return c.SendString(cmp.Or(l.text, "This link asks for a passcode."))
+		return c.SendString(cmp.Or(l.text, "This link asks for "+l.asks+"."))
 	}
-	return s.page(c, "passcode.html", map[string]any{"Title": "A passcode is needed", "Base": "/read/" + c.Params("token"), "Text": l.text})
+	return s.page(c, "passcode.html", map[string]any{"Title": "This map asks for " + l.asks, "Base": linkBase(c), "Text": l.text, "Asks": l.asks, "Mail": l.address})
 }
 
 func asLocked(err error) *locked {
@@ -240,4 +336,10 @@ func asLocked(err error) *locked {
 		return l
 	}
 	return nil
+}
+
+// titleOf is the title of a map as it is now.
+func (s *Server) titleOf(d *store.Document) (title string) {
+	d.View(func(m *diagram.Map, _ int) { title = m.Title })
+	return "“" + title + "”"
 }

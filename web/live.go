@@ -13,6 +13,7 @@ import (
 	"github.com/valyala/fasthttp"
 
 	"plaintracer"
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/store"
 )
@@ -42,9 +43,14 @@ type peer struct {
 	queue chan event
 	ended chan struct{}
 	once  sync.Once
-	// link is the link a reader came by; empty for an editor.
-	link string
+	// link is the link a visitor came by, person the id of somebody of the house; one of them is empty.
+	link, person string
+	// needs is the right that what the window does takes; a reader is told of changes alone.
+	needs account.Right
 }
+
+// reads reports whether the window is that of a reader.
+func (p *peer) reads() bool { return p.needs < account.Edit }
 
 // end closes the connection, which ends both goroutines.
 func (p *peer) end() {
@@ -116,8 +122,11 @@ func (p *peer) write() {
 // serve runs a connection: read in this goroutine, a writer and whatever else is started by
 // also in others. It returns when all of them have ended and the connection is closed, so that
 // nothing outlives it; a fault in one of them ends this connection alone.
-func serve(conn *websocket.Conn, link string, read func(p *peer), also ...func(p *peer)) {
-	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: link}
+func serve(conn *websocket.Conn, v *visit, needs account.Right, read func(p *peer), also ...func(p *peer)) {
+	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: v.link, needs: needs}
+	if v.who != nil {
+		p.person = v.who.ID
+	}
 	conn.SetReadLimit(maxMessage)
 	alive := func(string) error { return conn.SetReadDeadline(time.Now().Add(pongWait)) }
 	alive("")
@@ -155,13 +164,15 @@ func (s *Server) socket(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	v := at(c)
 	return s.upgrade(c, func(conn *websocket.Conn) {
-		serve(conn, "", func(p *peer) { s.edit(d, p) })
+		defer s.cutOff(v)()
+		serve(conn, v, account.Edit, func(p *peer) { s.edit(d, p, v.author()) })
 	})
 }
 
 // edit serves a window of the editor. Its first message says which one it is, and what it has.
-func (s *Server) edit(d *store.Document, p *peer) {
+func (s *Server) edit(d *store.Document, p *peer, author string) {
 	p.answer(hello{plaintracer.EditorSource()})
 	p.conn.SetReadDeadline(time.Now().Add(nameWait))
 	var who request
@@ -201,7 +212,7 @@ func (s *Server) edit(d *store.Document, p *peer) {
 			s.hub.relay(d.ID, p, writing{who.Window, item})
 			continue
 		}
-		a := s.receive(d, who.Window, raw)
+		a := s.receive(d, author, who.Window, raw)
 		if p.answer(a); a.kind() == (trouble{}).kind() {
 			p.outlast() // what follows may build on it: the window offers all of it again
 			return
@@ -251,7 +262,7 @@ func (w *pace) wait() bool {
 }
 
 // receive deals with a message of a window and returns the answer.
-func (s *Server) receive(d *store.Document, window string, raw []byte) event {
+func (s *Server) receive(d *store.Document, author, window string, raw []byte) event {
 	var m request
 	err := diagram.Bounded(raw)
 	if err == nil {
@@ -269,7 +280,7 @@ func (s *Server) receive(d *store.Document, window string, raw []byte) event {
 	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
 		return ended{"This map was moved to the bin."}
 	}
-	revision, err := d.Apply(window, m.Seq, m.Edit.Edit)
+	revision, err := d.ApplyAs(author, window, m.Seq, m.Edit.Edit)
 	var refusal *diagram.Refusal
 	switch {
 	case errors.As(err, &refusal):
@@ -330,7 +341,7 @@ func (h *hub) leave(id string, p *peer) {
 func (h *hub) presence(id string) {
 	editors, readers := 0, 0
 	for p := range h.rooms[id] {
-		if p.link != "" {
+		if p.reads() {
 			readers++
 		} else {
 			editors++
@@ -346,7 +357,7 @@ func (h *hub) relay(id string, from *peer, m event) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for p := range h.rooms[id] {
-		if p != from && p.link == "" {
+		if p != from && !p.reads() {
 			p.send(m)
 		}
 	}
@@ -361,4 +372,34 @@ func (h *hub) end(id string, last event, which func(p *peer) bool) {
 			p.send(last)
 		}
 	}
+}
+
+// review ends the windows on all maps that keep does not hold for. It asks without holding anybody up.
+func (h *hub) review(keep func(id string, p *peer) bool) {
+	type window struct {
+		id string
+		p  *peer
+	}
+	h.mu.Lock()
+	var list []window
+	for id, room := range h.rooms {
+		for p := range room {
+			list = append(list, window{id, p})
+		}
+	}
+	h.mu.Unlock()
+	for _, w := range list {
+		if !keep(w.id, w.p) {
+			w.p.send(ended{"What you may do with this map has changed. Load the page again."})
+		}
+	}
+}
+
+// cutOff has the windows of a link told and ended when it comes to its end. The returned function calls that off.
+func (s *Server) cutOff(v *visit) func() {
+	if v.link == "" || v.chosen.Until.IsZero() {
+		return func() {}
+	}
+	end := time.AfterFunc(time.Until(v.chosen.Until), func() { s.hub.end(v.id, again{}, func(p *peer) bool { return p.link == v.link }) })
+	return func() { end.Stop() }
 }

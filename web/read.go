@@ -8,6 +8,7 @@ import (
 	"github.com/fasthttp/websocket"
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
@@ -49,9 +50,18 @@ func viewSheet(m *diagram.Map, s *diagram.Sheet, d *scene.Drawing) sheetView {
 	return v
 }
 
-func (s *Server) read(c fiber.Ctx) error {
-	if err := s.store.CountUse(at(c).link); err != nil {
-		log.Printf("counting the use of a link: %v", err)
+// open shows a map: to change it where one may, or else to read it.
+func (s *Server) open(c fiber.Ctx) error {
+	v := at(c)
+	if v.link != "" {
+		if err := s.store.CountUse(v.link); err != nil {
+			log.Printf("counting the use of a link: %v", err)
+		}
+	} else if err := s.store.Opened(v.who.ID, v.id); err != nil {
+		log.Printf("noting who opened a map: %v", err)
+	}
+	if v.right >= account.Edit {
+		return s.editor(c)
 	}
 	return s.readPage(c, "read.html", "")
 }
@@ -59,9 +69,10 @@ func (s *Server) read(c fiber.Ctx) error {
 // readSheet is one sheet of the reader's page.
 func (s *Server) readSheet(c fiber.Ctx) error { return s.readPage(c, "sheet", c.Params("sheet")) }
 
-// readPage shows a sheet by its id, or the first if there is none of that id.
+// readPage shows a sheet by its id or that of something on it, or the first if there is none of that id.
 func (s *Server) readPage(c fiber.Ctx, view, id string) error {
-	doc, err := at(c).document()
+	v := at(c)
+	doc, err := v.shown()
 	if err != nil {
 		return err
 	}
@@ -71,12 +82,26 @@ func (s *Server) readPage(c fiber.Ctx, view, id string) error {
 		if sheet := m.Sheet(id); sheet != nil {
 			return sheet
 		}
+		for _, sheet := range m.Sheets { // or that on which something of that id stands
+			if sheet.Symbol(id) != nil || sheet.Connector(id) != nil {
+				return sheet
+			}
+		}
 		return m.Sheets[0]
 	})
 	if err != nil {
 		return err
 	}
-	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": at(c).base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing), "Download": at(c).chosen.Download})
+	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": v.base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing),
+		"Download": v.link == "" || v.chosen.Download, "House": v.link == "", "As": asOf(doc)})
+}
+
+// asOf is when the version was kept that is shown; zero for the latest state.
+func asOf(shown source) time.Time {
+	if f, ok := shown.(*fixed); ok {
+		return f.version.Created
+	}
+	return time.Time{}
 }
 
 // readSocket tells a reader that the map has changed. Changes that come close
@@ -86,11 +111,14 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	link, until := at(c).link, at(c).chosen.Until
+	v := at(c)
 	return s.upgrade(c, func(conn *websocket.Conn) {
 		news := make(chan struct{}, 1)
 		_, revision := d.Snapshot()
 		stop, err := d.Listen(revision, "", func(store.Committed) {
+			if v.chosen.Version != "" {
+				return
+			}
 			select {
 			case news <- struct{}{}:
 			default:
@@ -102,11 +130,8 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 			return
 		}
 		defer stop()
-		if !until.IsZero() { // who is there when a link comes to its end is told, and cut off
-			end := time.AfterFunc(time.Until(until), func() { s.hub.end(d.ID, again{}, func(p *peer) bool { return p.link == link }) })
-			defer end.Stop()
-		}
-		serve(conn, link, func(p *peer) {
+		defer s.cutOff(v)()
+		serve(conn, v, account.Read, func(p *peer) {
 			s.hub.join(d.ID, p)
 			defer s.hub.leave(d.ID, p)
 			conn.SetReadLimit(4096)

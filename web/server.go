@@ -4,6 +4,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -11,7 +12,6 @@ import (
 	"io/fs"
 	"log"
 	"log/slog"
-	"net"
 	"net/url"
 	"strings"
 	"time"
@@ -25,64 +25,65 @@ import (
 	"plaintracer/core/symbols"
 	"plaintracer/exchange"
 	"plaintracer/exchange/tracerjson"
+	"plaintracer/mail"
 	"plaintracer/store"
 )
 
-// keeper is what the server asks of where maps are kept.
-type keeper interface {
-	// Document opens a map that is not in the bin; Create stores a new one and returns its id.
-	Document(id string) (*store.Document, error)
-	Create(m *diagram.Map) (id string, err error)
-	// List returns a page of the maps in use or in the bin, and how many there are in all.
-	List(binned bool, after, limit int) (list []store.Info, all int, err error)
-	Bin(id string) error
-	Restore(id string) error
-	// Links to read a map: those in force, a new one, the end of one, and where one leads.
-	Links(id string) ([]store.Link, error)
-	CreateLink(id string, c store.Choices, passcode string) (token string, err error)
-	Withdraw(id, link string) error
-	Follow(token string) (f store.Followed, ended time.Time, err error)
-	CountUse(link string) error
-	// Proof is what a browser shows to have given the passcode of a link.
-	Proof(f *store.Followed) string
-	Proved(f *store.Followed, proof string) bool
-	// ReadOnly says why nothing can be saved; empty where it can.
-	ReadOnly() string
-}
-
 // Server holds what all pages share.
 type Server struct {
-	store    keeper
+	store    *store.Store
 	assets   *assets
 	views    *template.Template
 	hub      *hub
 	drawings *drawings
 	attempts *attempts
-	// BehindProxy has the links believe what a proxy on this machine says of who asks.
+	codes    *codes
+	pictures *startPictures
+	mail     *mail.Queue
+	Settings
+}
+
+// Settings are how the application is served.
+type Settings struct {
+	// Address is where people find it, such as https://maps.town.example, without a slash at the end. LinksURL is where
+	// links are found that are served apart; empty where they are not.
+	Address, LinksURL string
+	// BehindProxy has the application believe what a proxy says of who asks.
 	BehindProxy bool
-	// LinksURL is where the second listener can be reached, without a slash at
-	// the end; empty when there is none.
-	LinksURL string
+	// As is the id of the person whom it takes everybody for who is not signed in, and then answers on this machine only;
+	// empty for nobody. Demo lets people choose whom to be.
+	As   string
+	Demo bool
+	// FirstKey is what the first owner of a new house has to show; empty where only this machine is served.
+	FirstKey string
+	// Mail carries messages; nil for the outbox, which owners of the house can look into.
+	Mail mail.Carrier
+	// Directory signs people in who are known to the house's own directory; nil for none.
+	Directory *Directory
 }
 
 // New prepares the server. It fails when the program was built without its
 // browser core.
-func New(s *store.Store) (*Server, error) {
+func New(s *store.Store, settings Settings) (*Server, error) {
 	core, err := fs.Sub(files, "core")
 	if err != nil {
 		return nil, err
 	}
-	return withCore(s, core)
+	return withCore(s, core, settings)
 }
 
+// Close ends what the server does beside answering.
+func (s *Server) Close() { s.mail.Close() }
+
 // withCore returns a server that hands out a browser core.
-func withCore(s *store.Store, core fs.FS) (*Server, error) {
+func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 	a, err := loadAssets(core)
 	if err != nil {
 		return nil, err
 	}
 	s.Vet = vet
-	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts()}
+	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts(), codes: newCodes(), pictures: newPictures(), Settings: settings}
+	srv.mail = mail.NewQueue(cmp.Or[mail.Carrier](settings.Mail, outbox{s}), srv.notSent)
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {
 			if p := a.names[name]; p != "" {
@@ -93,7 +94,11 @@ func withCore(s *store.Store, core fs.FS) (*Server, error) {
 		"icon": func(name string) template.HTML {
 			return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + a.names["icons.svg"] + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
 		},
-		"key":     key,
+		"key":   key,
+		"token": formToken,
+		"isLink": func(text string) bool {
+			return strings.HasPrefix(text, "http://") || strings.HasPrefix(text, "https://")
+		},
 		"ago":     ago,
 		"day":     func(t time.Time) string { return t.Format("2 January 2006, 15:04") },
 		"outline": outline, "line": lineShape,
@@ -118,7 +123,7 @@ func (s *Server) app() *fiber.App {
 	}
 	if s.BehindProxy {
 		config.TrustProxy, config.ProxyHeader = true, fiber.HeaderXForwardedFor
-		config.TrustProxyConfig = fiber.TrustProxyConfig{Loopback: true}
+		config.TrustProxyConfig = fiber.TrustProxyConfig{Loopback: true, Private: true}
 	}
 	app := fiber.New(config)
 	// Upgraded connections are ours from then on: the library neither closes them nor uses
@@ -188,78 +193,89 @@ func sameOrigin(origin, host string) bool {
 	return err == nil && u.Host == host
 }
 
-// Editor returns the application for the person who maps: it answers only to
-// names of this machine.
+// Editor returns the application for the people of the house, and for those who come by links.
 func (s *Server) Editor() *fiber.App {
 	app := s.app()
-	app.Use(func(c fiber.Ctx) error {
-		if host := c.Hostname(); host != "localhost" {
-			if ip := net.ParseIP(strings.Trim(host, "[]")); ip == nil || !ip.IsLoopback() {
-				return fiber.NewError(fiber.StatusForbidden, "The editor answers on this machine only.")
-			}
-		}
-		return c.Next()
-	})
-	app.Get("/", s.home)
-	app.Get("/bin", s.bin)
-	app.Get("/symbols", s.symbols)
-	app.Post("/maps", s.create)
-	app.Post("/maps/open", s.openFile)
-	app.Post("/maps/export", s.exportMaps)
-	app.Post("/fonts", s.readFont)
-	s.routes(app, "/maps/:id", s.owner, mapRoutes())
+	if s.As != "" {
+		app.Use(onThisMachine)
+	}
+	s.linked(app)
+	app.Use(s.identify, s.ownPage)
+	s.houses(app, houseRoutes())
+	s.routes(app, "/maps/:id", s.person, append(mapRoutes(), ownRoutes()...))
+	s.folderRoutes(app)
 	return app
 }
 
-// mapRoutes are what the editor's application answers for a map.
-func mapRoutes() []route {
-	list := []route{
-		{"GET", "", mayEdit, (*Server).editor},
-		{"GET", "/state", mayEdit, (*Server).state},
-		{"GET", "/socket", mayEdit, (*Server).socket},
-		{"GET", "/export/:format", mayRead, (*Server).export},
-		{"GET", "/thumbnail.svg", mayRead, (*Server).thumbnail},
-		{"POST", "/work", mayEdit, (*Server).work},
-		{"POST", "/export/:format", mayRead, (*Server).export},
-		{"GET", "/preview/:format", mayRead, (*Server).preview},
-		{"POST", "/preview/:format", mayRead, (*Server).preview},
-		{"GET", "/print/:format", mayRead, (*Server).print},
-		{"POST", "/print/:format", mayRead, (*Server).print},
-		{"GET", "/aside", mayEdit, (*Server).aside},
-		{"POST", "/rename", mayEdit, (*Server).rename},
-		{"POST", "/copy", mayRead, (*Server).copy},
-		{"POST", "/delete", mayOwn, (*Server).delete},
-		{"POST", "/restore", mayOwn, (*Server).restore},
-		{"GET", "/links", mayOwn, (*Server).links},
-		{"POST", "/links", mayOwn, (*Server).createLink},
-		{"POST", "/links/:link/withdraw", mayOwn, (*Server).withdrawLink},
+// houseRoutes are the pages of the house.
+func houseRoutes() []houseRoute {
+	return []houseRoute{
+		{"GET", "/", somebody, (*Server).home},
+		{"GET", "/bin", somebody, (*Server).bin},
+		{"GET", "/symbols", somebody, (*Server).symbols},
+		{"GET", "/begin", somebody, (*Server).begin},
+		{"GET", "/begin/:start.svg", somebody, (*Server).startPicture},
+		{"POST", "/begin/:start/remove", somebody, (*Server).removeStart},
+		{"POST", "/maps", somebody, (*Server).create},
+		{"POST", "/maps/open", somebody, (*Server).openFile},
+		{"POST", "/maps/export", somebody, (*Server).exportMaps},
+		{"POST", "/maps/move", somebody, (*Server).moveMaps},
+		{"POST", "/maps/delete", somebody, (*Server).deleteMaps},
+		{"POST", "/maps/pin", somebody, (*Server).pinMaps},
+		{"POST", "/folders", somebody, (*Server).addFolder},
+
+		{"GET", "/sign-in", anybody, (*Server).signInPage},
+		{"POST", "/sign-in", anybody, (*Server).signInBy},
+		{"POST", "/sign-in/demo", anybody, (*Server).signInDemo},
+		{"GET", "/directory", anybody, (*Server).toDirectory},
+		{"GET", "/directory/back", anybody, (*Server).fromDirectory},
+		{"GET", "/first", anybody, (*Server).firstPage},
+		{"POST", "/first", anybody, (*Server).makeFirst},
+		{"GET", "/forgot", anybody, (*Server).forgotPage},
+		{"POST", "/forgot", anybody, (*Server).forgot},
+		{"GET", "/reset/:ticket", anybody, ticketPage(store.NewWord)},
+		{"POST", "/reset/:ticket", anybody, useTicket(store.NewWord)},
+		{"GET", "/invited/:ticket", anybody, ticketPage(store.Invitation)},
+		{"POST", "/invited/:ticket", anybody, useTicket(store.Invitation)},
+		{"POST", "/sign-out", somebody, (*Server).signOut},
+
+		{"GET", "/me", somebody, (*Server).mePage},
+		{"POST", "/me/name", somebody, (*Server).changeName},
+		{"POST", "/me/password", somebody, (*Server).changePassword},
+		{"POST", "/me/sign-out", somebody, (*Server).signOutEverywhere},
+
+		{"GET", "/people", houseOwner, (*Server).peoplePage},
+		{"POST", "/people/invite", houseOwner, (*Server).invite},
+		{"POST", "/people/:person/role", houseOwner, (*Server).changeRole},
+		{"POST", "/people/:person/reset", houseOwner, (*Server).resetPerson},
+		{"POST", "/people/:person/switch", houseOwner, (*Server).switchPerson},
+		{"POST", "/people/:person/hand-over", houseOwner, (*Server).handOver},
+		{"GET", "/audit", houseOwner, (*Server).audit},
+		{"GET", "/audit.csv", houseOwner, (*Server).auditFile},
+		{"GET", "/outbox", houseOwner, (*Server).outboxPage},
 	}
-	for i := range panels {
-		list = append(list, route{"GET", "/" + panels[i].Name, mayRead, panels[i].answer})
-	}
-	return list
 }
 
-// Links returns the application for readers. It knows no other route than
+// Links returns the application for those who come by links alone. It knows no other route than
 // those behind a link, and the files their pages use.
 func (s *Server) Links() *fiber.App {
 	app := s.app()
-	app.Use(func(c fiber.Ctx) error {
-		c.Set("X-Robots-Tag", "noindex, nofollow")
-		c.Set("Cache-Control", "private, no-store")
-		return c.Next()
-	})
-	app.Post("/read/:token/enter", s.enter)
-	s.routes(app, "/read/:token", s.reader, []route{
-		{"GET", "", mayRead, (*Server).read},
-		{"GET", "/export/:format", mayRead, (*Server).download},
-		{"GET", "/picture.:format", mayRead, (*Server).embedded},
-		{"GET", "/frame", mayRead, (*Server).frame},
-		{"GET", "/sheet/:sheet", mayRead, (*Server).readSheet},
-		{"GET", "/face/:face", mayRead, (*Server).readFace},
-		{"GET", "/socket", mayRead, (*Server).readSocket},
-	})
+	s.linked(app)
 	return app
+}
+
+// linked adds what is behind links to an application.
+func (s *Server) linked(app *fiber.App) {
+	for _, form := range linkForms {
+		prefix := form.Prefix + "/:token"
+		app.Use(form.Prefix, func(c fiber.Ctx) error {
+			c.Set("X-Robots-Tag", "noindex, nofollow")
+			c.Set("Cache-Control", "private, no-store")
+			return c.Next()
+		})
+		app.Post(prefix+"/enter", s.enter)
+		s.routes(app, prefix, s.visitor, append(mapRoutes(), linkRoutes()...))
+	}
 }
 
 // fail shows an error in plain words: as a page, or as a line of text to a
@@ -280,7 +296,9 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		code, text = fiber.StatusServiceUnavailable, store.Trouble(err)+". What was saved before is safe; try again once that is mended."
 		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
 	case errors.Is(err, store.ErrNotFound):
-		code, text = fiber.StatusNotFound, "This map is not here. It may be in the bin."
+		code, text = fiber.StatusNotFound, "There is nothing here for you: it may be in the bin, or not shared with you. Ask its owner."
+	case errors.As(err, new(*unfit)):
+		code, text = fiber.StatusBadRequest, sentence(err.Error())
 	case errors.As(err, &refusal):
 		code, text = fiber.StatusConflict, sentence(refusal.Text)
 	case errors.As(err, &fault):
@@ -299,10 +317,15 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
 	}
 	c.Status(code)
-	if c.Get("HX-Request") != "" || strings.Contains(c.Get("Accept"), "application/json") {
+	if isScript(c) {
 		return c.SendString(text)
 	}
-	return s.page(c, "message.html", map[string]any{"Title": "Plain Tracer", "Text": text})
+	return s.page(c, "message.html", map[string]any{"Title": "Plain Tracer", "Text": text, "Home": whoAsks(c) != nil})
+}
+
+// formToken is the hidden field of a form that shows it to be of a page of this person.
+func formToken(token string) template.HTML {
+	return template.HTML(`<input type="hidden" name="token" value="` + template.HTMLEscapeString(token) + `">`)
 }
 
 // sentence begins a text with a capital and ends it with a full stop.
@@ -314,7 +337,12 @@ func sentence(text string) string {
 	return strings.ToUpper(string(r[0])) + strings.TrimSuffix(string(r[1:]), ".") + "."
 }
 
+// page answers with a page. Where its data is a map, it also knows who asks, and what its forms have to bring along.
 func (s *Server) page(c fiber.Ctx, name string, data any) error {
+	if m, ok := data.(map[string]any); ok {
+		who := whoAsks(c)
+		m["Me"], m["Token"] = who, s.token(who)
+	}
 	var out bytes.Buffer
 	if err := s.views.ExecuteTemplate(&out, name, data); err != nil {
 		return err

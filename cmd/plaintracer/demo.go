@@ -1,14 +1,72 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
+	"plaintracer/store"
 )
 
 // The demo is the work of the public works department of an invented town.
+
+// demoPeople are those of the town who can be tried out; the first is the analyst.
+var demoPeople = []store.NewPerson{
+	{Name: "Ida Brandt", Email: "ida.brandt@town.example", Role: account.Owner},
+	{Name: "Jonas Petri", Email: "jonas.petri@town.example", Role: account.Member},
+	{Name: "Selma Kurt", Email: "selma.kurt@town.example", Role: account.Member},
+}
+
+// addDemo stores the people and maps of the demo in a data folder that has none yet.
+func addDemo(s *store.Store) error {
+	if s.ReadOnly() != "" {
+		return nil
+	}
+	some, err := s.HasPeople()
+	if err != nil {
+		return err
+	}
+	ids := make([]string, len(demoPeople))
+	if !some {
+		for i, p := range demoPeople {
+			if ids[i], err = s.AddPerson(p); err != nil {
+				return err
+			}
+		}
+	} else if p, _, err := s.PersonAt(demoPeople[0].Email); err == nil {
+		ids[0] = p.ID
+	}
+	for _, binned := range []bool{false, true} {
+		if maps, err := s.Maps("", binned); err != nil || len(maps) > 0 {
+			return err
+		}
+	}
+	folder, err := s.AddFolder("Street lighting", "", ids[0])
+	if errors.Is(err, store.ErrTaken) {
+		folder, err = "", nil
+	}
+	if err != nil {
+		return err
+	}
+	if folder != "" {
+		if err := s.Grant(account.Grant{Place: account.Place{Folder: folder}, Right: account.Read}); err != nil {
+			return err
+		}
+		if ids[1] != "" {
+			if err := s.Grant(account.Grant{Place: account.Place{Folder: folder}, Person: ids[1], Right: account.Edit}); err != nil {
+				return err
+			}
+		}
+	}
+	if _, err := s.CreateFor(cargoBike(), ids[0], ""); err != nil { // the latest comes first
+		return err
+	}
+	_, err = s.CreateFor(streetLight(), ids[0], folder)
+	return err
+}
 
 // drawer sets down symbols by the pixel and counts ids.
 type drawer struct {

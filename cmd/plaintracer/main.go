@@ -3,6 +3,8 @@
 package main
 
 import (
+	"cmp"
+	"crypto/rand"
 	"crypto/tls"
 	"encoding/json"
 	"errors"
@@ -20,12 +22,12 @@ import (
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/document"
 	"plaintracer/exchange/picturefile"
+	"plaintracer/mail"
 	"plaintracer/store"
 	"plaintracer/web"
 )
@@ -54,9 +56,9 @@ func run(args []string, out io.Writer) error {
 // commands are those of the program.
 func commands() *cobra.Command {
 	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs, SilenceErrors: true, SilenceUsage: true,
-		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nThe editor listens on this machine only. Links to read a map are served on a second address,\nwhich knows nothing else.",
+		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the house sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
-	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(),
+	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(),
 		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON", Args: cobra.ExactArgs(1),
 			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})
 	return root
@@ -64,9 +66,11 @@ func commands() *cobra.Command {
 
 // service is how the application is served.
 type service struct {
-	listen, links, data, templates string
-	tlsCert, tlsKey, logLevel      string
-	behindProxy, demo              bool
+	listen, links, address, data, templates string
+	tlsCert, tlsKey, logLevel, as           string
+	behindProxy, demo                       bool
+	smtp                                    mail.Server
+	directory                               web.Directory
 }
 
 // serving is a command that starts the application.
@@ -74,7 +78,7 @@ func serving(name, short string, demo bool) *cobra.Command {
 	v := &service{demo: demo}
 	c := &cobra.Command{Use: name, Short: short, Args: cobra.NoArgs,
 		Long:    short + ".\n\nEvery flag can be given by the environment as well: --links as PLAINTRACER_LINKS, --tls-cert as PLAINTRACER_TLS_CERT.",
-		Example: "  plaintracer " + name + " --data maps --listen 127.0.0.1:8080 --links 192.168.1.20:8081 --tls-cert site.crt --tls-key site.key",
+		Example: "  plaintracer " + name + " --data maps --listen 0.0.0.0:8443 --tls-cert site.crt --tls-key site.key --address https://maps.town.example:8443",
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := fromEnvironment(c); err != nil {
 				return err
@@ -82,18 +86,28 @@ func serving(name, short string, demo bool) *cobra.Command {
 			return v.run(c.OutOrStdout())
 		}}
 	f := c.Flags()
-	f.StringVar(&v.listen, "listen", "127.0.0.1:8080", "address of the editor, on this machine")
-	f.StringVar(&v.links, "links", "", "address of the links to read, for colleagues; empty for none")
+	noted, as := "info", ""
+	if demo { // a person reads the terminal
+		noted, as = "warn", demoPeople[0].Email
+	}
+	f.StringVar(&v.listen, "listen", "127.0.0.1:8080", "address to listen on; beyond this machine only with TLS, or behind a proxy")
+	f.StringVar(&v.address, "address", "", "where people find the application, such as https://maps.town.example; messages and links begin with it")
+	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
 	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
 	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
-	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the links are served encrypted (PEM)")
+	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")
 	f.StringVar(&v.tlsKey, "tls-key", "", "its key (PEM)")
-	noted := "info"
-	if demo { // a person reads the terminal
-		noted = "warn"
-	}
 	f.StringVar(&v.logLevel, "log", noted, "what is noted on the standard error, as JSON: debug, info, warn, error")
-	f.BoolVar(&v.behindProxy, "behind-proxy", false, "the links are reached through a proxy on this machine, which says who asks (X-Forwarded-For, X-Forwarded-Proto)")
+	f.BoolVar(&v.behindProxy, "behind-proxy", false, "the application is reached through a proxy, on this machine or a private network, which says who asks (X-Forwarded-For, X-Forwarded-Proto)")
+	f.StringVar(&v.as, "as", as, "on this machine only: take whoever is not signed in for the person with this address for mail")
+	f.StringVar(&v.smtp.Address, "smtp", "", "server for mail, HOST:PORT; without it messages lie in the outbox")
+	f.StringVar(&v.smtp.From, "smtp-from", "", "address that messages come from")
+	f.StringVar(&v.smtp.Name, "smtp-name", "", "name to sign in to the server for mail with")
+	f.StringVar(&v.smtp.Password, "smtp-password", "", "password for that; better given by the environment")
+	f.BoolVar(&v.smtp.Plain, "smtp-plain", false, "the server for mail may be reached without TLS, on this machine")
+	f.StringVar(&v.directory.Issuer, "openid-issuer", "", "address of the house's directory, to sign in with (OpenID Connect)")
+	f.StringVar(&v.directory.Client, "openid-client", "", "how the directory knows this application")
+	f.StringVar(&v.directory.Secret, "openid-secret", "", "the secret it shares with the directory; better given by the environment")
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	return c
 }
@@ -112,8 +126,27 @@ func fromEnvironment(c *cobra.Command) error {
 	return err
 }
 
+// check refuses settings that do not go together, or that would serve people unprotected.
+func (v *service) check() error {
+	local, err := loopback(v.listen)
+	if err != nil {
+		return err
+	}
+	switch {
+	case !local && v.tlsCert == "" && !v.behindProxy:
+		return fmt.Errorf("%q can be reached by others, and what they write would go over the network in the open: give --tls-cert and --tls-key, or --behind-proxy where a proxy does that", v.listen)
+	case v.as != "" && (!local || v.behindProxy):
+		return errors.New("--as takes everybody for one person, which is for this machine alone: listen on 127.0.0.1, without a proxy")
+	case (v.smtp.Address == "") != (v.smtp.From == ""):
+		return errors.New("--smtp and --smtp-from go together")
+	case (v.directory.Issuer == "") != (v.directory.Client == ""):
+		return errors.New("--openid-issuer and --openid-client go together")
+	}
+	return nil
+}
+
 func (v *service) run(out io.Writer) error {
-	if err := loopback(v.listen); err != nil {
+	if err := v.check(); err != nil {
 		return err
 	}
 	var level slog.Level
@@ -137,42 +170,69 @@ func (v *service) run(out io.Writer) error {
 			return err
 		}
 	}
-	server, err := web.New(s)
-	if err != nil {
-		return err
+	settings := web.Settings{BehindProxy: v.behindProxy, Demo: v.demo}
+	if v.as != "" {
+		if settings.As, err = onlyPerson(s, v.as); err != nil {
+			return err
+		}
 	}
-	server.BehindProxy = v.behindProxy
+	if v.smtp.Address != "" {
+		settings.Mail = &v.smtp
+	}
+	if v.directory.Issuer != "" {
+		settings.Directory = &v.directory
+	}
+	wrap, scheme := func(ln net.Listener) net.Listener { return ln }, "http://"
+	if v.tlsCert != "" {
+		pair, err := tls.LoadX509KeyPair(v.tlsCert, v.tlsKey)
+		if err != nil {
+			return fmt.Errorf("the certificate cannot be used: %w", err)
+		}
+		scheme = "https://"
+		wrap = func(ln net.Listener) net.Listener {
+			return tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12})
+		}
+	}
 	editor, err := bind(v.listen)
 	if err != nil {
 		return err
 	}
+	settings.Address = strings.TrimSuffix(cmp.Or(v.address, scheme+reachable(editor.Addr().(*net.TCPAddr))), "/")
+	local, _ := loopback(v.listen)
+	if some, err := s.HasPeople(); err != nil {
+		return err
+	} else if !some && (!local || v.behindProxy) {
+		settings.FirstKey = rand.Text()
+	}
+	var links net.Listener
+	if v.links != "" {
+		if links, err = bind(v.links); err != nil {
+			return err
+		}
+		settings.LinksURL = scheme + reachable(links.Addr().(*net.TCPAddr))
+	}
+	server, err := web.New(s, settings)
+	if err != nil {
+		return err
+	}
+	defer server.Close()
 	failed := make(chan error, 2)
 	var apps []*fiber.App
 	start := func(app *fiber.App, ln net.Listener) {
 		apps = append(apps, app)
-		go func() { failed <- app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}) }()
-	}
-	if v.links != "" {
-		ln, err := bind(v.links)
-		if err != nil {
-			return err
-		}
-		server.LinksURL = "http://" + reachable(ln.Addr().(*net.TCPAddr))
-		if v.tlsCert != "" {
-			pair, err := tls.LoadX509KeyPair(v.tlsCert, v.tlsKey)
-			if err != nil {
-				return fmt.Errorf("the certificate cannot be used: %w", err)
-			}
-			server.LinksURL = "https://" + reachable(ln.Addr().(*net.TCPAddr))
-			ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12})
-		}
-		start(server.Links(), ln)
+		go func() { failed <- app.Listener(wrap(ln), fiber.ListenConfig{DisableStartupMessage: true}) }()
 	}
 	start(server.Editor(), editor)
-	s.Holder(fmt.Sprintf("Plain Tracer at http://%s", editor.Addr()))
-	fmt.Fprintf(out, "Plain Tracer is at http://%s\n", editor.Addr())
-	if server.LinksURL != "" {
-		fmt.Fprintf(out, "Links to read a map begin with %s\n", server.LinksURL)
+	if links != nil {
+		start(server.Links(), links)
+	}
+	s.Holder("Plain Tracer at " + scheme + editor.Addr().String())
+	fmt.Fprintf(out, "Plain Tracer is at %s\n", cmp.Or(v.address, scheme+editor.Addr().String()))
+	if settings.FirstKey != "" {
+		fmt.Fprintf(out, "Make its first owner at %s/first?key=%s\n", settings.Address, settings.FirstKey)
+	}
+	if links != nil {
+		fmt.Fprintf(out, "Links to maps begin with %s\n", settings.LinksURL)
 	}
 	stop := make(chan os.Signal, 1)
 	signal.Notify(stop, os.Interrupt, syscall.SIGTERM)
@@ -213,17 +273,31 @@ func restoring() *cobra.Command {
 	return c
 }
 
-// loopback refuses an address that other machines could reach: whoever reaches
-// the editor can change every map.
-func loopback(address string) error {
+// onlyPerson returns the id of the person with an address for mail. Where there is nobody yet, they become the first owner.
+func onlyPerson(s *store.Store, email string) (string, error) {
+	p, _, err := s.PersonAt(email)
+	if !errors.Is(err, store.ErrNotFound) {
+		return p.ID, err
+	}
+	if s.ReadOnly() != "" {
+		return "", errors.New(s.ReadOnly())
+	}
+	name, _, _ := strings.Cut(email, "@")
+	id, err := s.AddFirst(store.NewPerson{Name: name, Email: email})
+	if errors.Is(err, store.ErrTaken) {
+		err = fmt.Errorf("nobody in the house has the address %s", email)
+	}
+	return id, err
+}
+
+// loopback reports whether an address can be reached from this machine only.
+func loopback(address string) (bool, error) {
 	host, _, err := net.SplitHostPort(address)
 	if err != nil {
-		return err
+		return false, err
 	}
-	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		return fmt.Errorf("the editor listens on this machine only, such as 127.0.0.1, not on %q; --links is for others", host)
-	}
-	return nil
+	ip := net.ParseIP(host)
+	return host == "localhost" || ip != nil && ip.IsLoopback(), nil
 }
 
 func bind(address string) (net.Listener, error) {
@@ -247,21 +321,6 @@ func reachable(a *net.TCPAddr) string {
 		}
 	}
 	return net.JoinHostPort("127.0.0.1", fmt.Sprint(a.Port))
-}
-
-// addDemo stores the demo maps in a data folder that has no maps yet.
-func addDemo(s *store.Store) error {
-	for _, binned := range []bool{false, true} {
-		if _, all, err := s.List(binned, 0, 1); err != nil || all > 0 || s.ReadOnly() != "" {
-			return err
-		}
-	}
-	for _, m := range []*diagram.Map{cargoBike(), streetLight()} { // the latest comes first
-		if _, err := s.Create(m); err != nil {
-			return err
-		}
-	}
-	return nil
 }
 
 // The geometry of a map as it is drawn, in pixels.

@@ -1,4 +1,4 @@
-// Package steptable reads a table of steps: a CSV file (RFC 4180) with the columns
+// Package steptable reads a table of steps: a CSV file (RFC 4180) or the first sheet of a spreadsheet (XLSX) with the columns
 // id, text, kind, lane and next, in any order. Every row is a step; next lists
 // what it leads to, separated by semicolons, each as the id of a step or as
 // label:id.
@@ -67,6 +67,11 @@ func Read(data []byte, title string, direction diagram.Direction) (*diagram.Map,
 	if err != nil {
 		return nil, err
 	}
+	return build(rows, title, direction)
+}
+
+// build makes the map of rows.
+func build(rows []row, title string, direction diagram.Direction) (*diagram.Map, error) {
 	m := diagram.New(title, direction, "A4", direction == diagram.Rightwards)
 	s := m.Sheets[0]
 	if err := steps(m, s, rows); err != nil {
@@ -84,12 +89,27 @@ func Read(data []byte, title string, direction diagram.Direction) (*diagram.Map,
 func read(data []byte) ([]row, error) {
 	r := csv.NewReader(bytes.NewReader(data))
 	r.FieldsPerRecord = -1
-	head, err := r.Read()
+	return gather(func() ([]string, int, error) {
+		record, err := r.Read()
+		if err != nil && !errors.Is(err, io.EOF) {
+			err = broken(err)
+		}
+		if err != nil {
+			return nil, 0, err
+		}
+		line, _ := r.FieldPos(0)
+		return record, line, nil
+	})
+}
+
+// gather reads the rows of a table, which next gives one after the other with the line each stands in.
+func gather(next func() ([]string, int, error)) ([]row, error) {
+	head, _, err := next()
 	if err != nil {
 		if errors.Is(err, io.EOF) {
 			return nil, &Fault{Text: "the table is empty"}
 		}
-		return nil, broken(err)
+		return nil, err
 	}
 	place := map[string]int{}
 	for i, name := range head {
@@ -110,14 +130,13 @@ func read(data []byte) ([]row, error) {
 	}
 	var rows []row
 	for {
-		record, err := r.Read()
+		record, line, err := next()
 		if errors.Is(err, io.EOF) {
 			return rows, nil
 		}
 		if err != nil {
-			return nil, broken(err)
+			return nil, err
 		}
-		line, _ := r.FieldPos(0)
 		if len(record) > len(head) {
 			return nil, &Fault{line, "", fmt.Sprintf("there are %d values, but only %d columns", len(record), len(head))}
 		}

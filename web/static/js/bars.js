@@ -249,7 +249,10 @@ export class Bars {
   }
 
   dialogs() {
-    byId('share').addEventListener('click', () => { byId('links').replaceChildren(); byId('share-dialog').showModal(); window.htmx?.trigger(byId('links'), 'refresh') })
+    byId('share').addEventListener('click', () => {
+      byId('share-dialog').showModal()
+      for (const part of all('.sharing > section')) { part.replaceChildren(); window.htmx?.trigger(part, 'refresh') }
+    })
     byId('export').addEventListener('click', () => this.handover.open(this.state))
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })

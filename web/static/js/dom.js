@@ -14,4 +14,13 @@ export const all = (selector, within = document) => [...within.querySelectorAll(
  * @param {Event} e @param {string} selector @returns {any} */
 export const around = (e, selector) => /** @type {any} */ (e.target).closest?.(selector)
 
+/** What a script sends along so that the server knows it to be of this page.
+ * @param {Record<string, string>} [headers] */
+export const fromPage = headers => ({ 'X-Page-Token': pageToken(), ...headers })
+
+/** The token of this page, which its forms bring along as well. */
+export const pageToken = () => /** @type {any} */ (document.querySelector('meta[name=page-token]'))?.content ?? ''
+
+document.addEventListener('htmx:config:request', e => { Object.assign(/** @type {any} */ (e).detail.ctx.request.headers, fromPage()) })
+
 export const svgNS = 'http://www.w3.org/2000/svg'

@@ -71,8 +71,15 @@ class App {
     this.focus()
     this.sayLate(late)
     await this.offerDraft()
+    this.goTo()
     this.readyAt = performance.now()
     document.documentElement.dataset.ready = 'true'
+  }
+
+  // goTo shows the item that the address names, such as one that was found by a search.
+  goTo() {
+    const item = decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? '')
+    if (item) this.command('find', item)
   }
 
   // offerDraft offers the text that was being written when a page on this map was left.

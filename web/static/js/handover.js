@@ -1,6 +1,6 @@
 // The dialog by which a map goes out: a format, what can be chosen for it, and a preview of what will come of that.
 // Formats and choices are those of the server's tables, which the page was made of.
-import { byId, one, all } from './dom.js'
+import { byId, one, all, fromPage, pageToken } from './dom.js'
 
 const remembered = 'export'
 
@@ -130,7 +130,7 @@ export class Handover {
     try {
       await this.saved()
       const body = this.body({ page: this.page })
-      const answer = await fetch(`${this.base}/preview/${this.format.value}`, { method: 'POST', body, signal: showing.signal, headers: { Accept: 'application/json' } })
+      const answer = await fetch(`${this.base}/preview/${this.format.value}`, { method: 'POST', body, signal: showing.signal, headers: fromPage({ Accept: 'application/json' }) })
       if (!answer.ok) throw new Error(await answer.text())
       this.pages = Number(answer.headers.get('X-Pages')) || 1
       const type = (answer.headers.get('Content-Type') || '').split(';')[0]
@@ -177,7 +177,7 @@ export class Handover {
     }, 300)
     try {
       await this.saved()
-      const answer = await fetch(`${this.base}/export/${this.format.value}`, { method: 'POST', body: this.body(more), signal: making.signal, headers: { Accept: 'application/json' } })
+      const answer = await fetch(`${this.base}/export/${this.format.value}`, { method: 'POST', body: this.body(more), signal: making.signal, headers: fromPage({ Accept: 'application/json' }) })
       if (!answer.ok) throw new Error(await answer.text())
       return { blob: await answer.blob(), name: nameOf(answer), said: said(answer) }
     } catch (e) {
@@ -242,7 +242,7 @@ export class Handover {
     // As a form, since a large selection is more than an address holds.
     const form = document.createElement('form')
     Object.assign(form, { method: 'post', action: `${this.base}/print/${this.format.value}`, target: 'printing', hidden: true })
-    for (const [name, value] of this.body()) form.append(Object.assign(document.createElement('input'), { name, value }))
+    for (const [name, value] of [...this.body(), ['token', pageToken()]]) form.append(Object.assign(document.createElement('input'), { name, value }))
     document.body.append(form)
     form.submit()
     form.remove()

@@ -1,5 +1,7 @@
 // Files that are opened as maps: map files, and pictures and documents with a map inside.
 
+import { fromPage } from './dom.js'
+
 // What a file that carries a map holds somewhere; whether it can be read the server says.
 const signs = [['image/png', 'Plain Tracer map', 'picture'], ['image/svg+xml', 'urn:plaintracer:map', 'picture'], ['application/pdf', '/EmbeddedFile', 'document'], ['application/json', '"plain-tracer-map"', 'map']]
 
@@ -14,12 +16,13 @@ export async function carries(file) {
 }
 
 /** Opens a file as a new map, and goes there. Resolves with the reason where it is refused.
- * @param {File} file */
-export async function openMap(file) {
+ * @param {File} file @param {string} [folder] where it is to stand */
+export async function openMap(file, folder = '') {
   const body = new FormData()
+  if (folder) body.append('folder', folder)
   body.append('file', file)
   try {
-    const answer = await fetch('/maps/open', { method: 'POST', body, headers: { Accept: 'application/json' } })
+    const answer = await fetch('/maps/open', { method: 'POST', body, headers: fromPage({ Accept: 'application/json' }) })
     if (!answer.ok) return answer.text()
     location.assign(answer.url)
     return ''

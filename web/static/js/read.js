@@ -66,7 +66,7 @@ function references() {
 }
 
 function connect(wait = 500) {
-  const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}${base}/socket`)
+  const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}${base}/live`)
   socket.onopen = () => {
     byId('live').textContent = 'Live'
     if (wait > 500) show(sheet) // what changed while the connection was down
@@ -125,3 +125,5 @@ references()
 faces()
 fit()
 connect()
+const sought = decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? '')
+if (sought) show(sought, sought)

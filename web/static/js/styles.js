@@ -1,6 +1,6 @@
 // Find and replace, looks, saved styles and the house's colours: what the page
 // shows of them. The core does the finding and the changing.
-import { byId, one, all } from './dom.js'
+import { byId, one, all, fromPage } from './dom.js'
 import { showFaces } from './faces.js'
 
 
@@ -64,7 +64,7 @@ export class Styles {
     const words = byId('font-refusal')
     words.textContent = ''
     try {
-      const answer = await fetch('/fonts', { method: 'POST', body: file, headers: { Accept: 'application/json' } })
+      const answer = await fetch(`${this.app.base}/fonts`, { method: 'POST', body: file, headers: fromPage({ Accept: 'application/json' }) })
       const text = await answer.text()
       if (!answer.ok) throw new Error(text)
       const f = JSON.parse(text)

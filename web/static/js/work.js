@@ -1,7 +1,7 @@
 // What can take long is done by the same core elsewhere: the page goes on answering, shows how far it has come, and can
 // stop it. The server does it several times faster than a browser; where it cannot be reached, or has too much to do, a
 // worker does.
-import { byId, all } from './dom.js'
+import { byId, all, fromPage } from './dom.js'
 
 export class Work {
   constructor(app, sources) {
@@ -29,7 +29,7 @@ export class Work {
     this.showing = setTimeout(() => { byId('working').hidden = false }, 300)
     const asked = this.asked = new AbortController()
     try {
-      const answer = await fetch(`${this.app.base}/work`, { method: 'POST', body: task, signal: asked.signal, headers: { 'Content-Type': 'application/json' } })
+      const answer = await fetch(`${this.app.base}/work`, { method: 'POST', body: task, signal: asked.signal, headers: fromPage({ 'Content-Type': 'application/json' }) })
       if (answer.ok) {
         const edit = await answer.text()
         if (this.asked === asked) this.heard({ answer: edit })

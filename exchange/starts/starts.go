@@ -1,0 +1,117 @@
+// Package starts holds the maps that others are begun from. Each is a table of steps in tables/, which is laid out for the
+// direction and paper that somebody chooses, so that it is tidy on any of them.
+package starts
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"slices"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/layout"
+	"plaintracer/exchange/steptable"
+)
+
+//go:embed tables/*.csv
+var tables embed.FS
+
+// Start is a map to begin from.
+type Start struct {
+	// Name is that of its table, Title that of the map it becomes; About says what for in a line.
+	Name, Title, About string
+	// Lanes says that its steps stand in lanes.
+	Lanes bool
+}
+
+// All are the starting points, in the order in which they are shown.
+var All = []Start{
+	{"approval", "Approval", "A request that goes back until it is complete", true},
+	{"service-request", "Request through a service desk", "Logged, solved at once or passed on, closed", true},
+	{"three-quotes", "Purchase with three quotes", "From the need to the paid invoice", true},
+	{"joining", "A colleague joins", "From the contract to the talk after four weeks", true},
+	{"leaving", "A colleague leaves", "Handing over, keys and accounts", true},
+	{"incident", "Incident", "Safe first, repaired, its cause found", true},
+	{"complaint", "Complaint", "Looked into, answered, and learnt from", true},
+	{"hand-over", "Hand-over between two teams", "Short, with a checklist", true},
+	{"monthly-closing", "Monthly closing", "Reminders, balances and a signed report", true},
+	{"form-check", "Form with checks", "A plain flowchart of three checks", false},
+	{"project-start", "Start of a project", "From an idea to the first meeting", true},
+	{"change-request", "Change request", "Decided by a board, tested, put into use", true},
+	{"two-rows", "A flow in rows", "Many steps after each other", false},
+}
+
+// Named returns the starting point of a name; nil for none.
+func Named(name string) *Start {
+	i := slices.IndexFunc(All, func(s Start) bool { return s.Name == name })
+	if i < 0 {
+		return nil
+	}
+	return &All[i]
+}
+
+// ErrLong is returned where a layout was stopped.
+var ErrLong = errors.New("it takes too long to lay out; spread it over several sheets")
+
+// Paper is what a map is begun on.
+type Paper struct {
+	Name   string // of diagram.Papers
+	Across bool
+}
+
+// Make returns the map of a starting point, laid out on paper. Steps that do not fit are given the next larger paper.
+func (s *Start) Make(title string, direction diagram.Direction, paper Paper, stopped func() bool) (*diagram.Map, error) {
+	data, err := tables.ReadFile("tables/" + s.Name + ".csv")
+	if err != nil {
+		return nil, err
+	}
+	for name := paper.Name; ; name = larger[name] {
+		m, err := steptable.Read(data, title, direction)
+		if err != nil {
+			return nil, err
+		}
+		sheet := m.Sheets[0]
+		sheet.Paper, sheet.Across = name, paper.Across
+		if err := LayOut(m, stopped); err != nil {
+			return nil, err
+		}
+		if larger[name] == "" || fits(sheet) {
+			return m, m.Validate()
+		}
+	}
+}
+
+// larger is the paper that is taken where one is too small.
+var larger = map[string]string{"A5": "A4", "A4": "A3", "A3": "A2", "Letter": "Tabloid", "Legal": "Tabloid", "Tabloid": "A2", "Slide": "A3"}
+
+// fits reports whether all of a sheet lies on its paper.
+func fits(s *diagram.Sheet) bool {
+	page := s.Page()
+	for _, sym := range s.Symbols {
+		if !page.Holds(sym.Box) {
+			return false
+		}
+	}
+	return true
+}
+
+// LayOut lays out all sheets of a map.
+func LayOut(m *diagram.Map, stopped func() bool) error {
+	for _, s := range m.Sheets {
+		ended := false
+		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above, Tell: func(int, int) bool {
+			ended = ended || stopped()
+			return !ended
+		}})
+		if ended {
+			return fmt.Errorf("sheet %s, with %d steps and %d connectors: %w", s.Name, len(s.Symbols), len(s.Connectors), ErrLong)
+		}
+		if edit == nil {
+			continue
+		}
+		if _, err := diagram.Apply(m, edit); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,84 @@
+package steptable
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+
+	"plaintracer/core/diagram"
+)
+
+// The bounds of a spreadsheet: what it may unpack to, and how many rows are read.
+const (
+	maxUnpacked = 64 << 20
+	maxRows     = diagram.MaxSymbols + 1
+)
+
+// IsTable reports whether a file is a table of steps, by its name and how it begins.
+func IsTable(name string, data []byte) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".csv":
+		return true
+	case ".xlsx":
+		return bytes.HasPrefix(data, []byte("PK"))
+	}
+	return false
+}
+
+// ReadFile returns the map of a table of steps in a file, which is a spreadsheet where its name says so. Every error is a
+// *Fault.
+func ReadFile(name string, data []byte, title string, direction diagram.Direction) (*diagram.Map, error) {
+	if !strings.EqualFold(path.Ext(name), ".xlsx") {
+		return Read(data, title, direction)
+	}
+	if len(data) > MaxSize {
+		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
+	}
+	rows, err := readSheet(data)
+	if err != nil {
+		return nil, err
+	}
+	return build(rows, title, direction)
+}
+
+func readSheet(data []byte) ([]row, error) {
+	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: maxUnpacked})
+	if err != nil {
+		return nil, &Fault{Text: "the spreadsheet cannot be read: " + err.Error()}
+	}
+	defer book.Close()
+	names := book.GetSheetList()
+	if len(names) == 0 {
+		return nil, &Fault{Text: "the spreadsheet has no sheet"}
+	}
+	list, err := book.Rows(names[0])
+	if err != nil {
+		return nil, &Fault{Text: "the first sheet cannot be read: " + err.Error()}
+	}
+	defer list.Close()
+	line := 0
+	return gather(func() ([]string, int, error) {
+		if !list.Next() {
+			if err := list.Error(); err != nil {
+				return nil, 0, &Fault{Line: line, Text: err.Error()}
+			}
+			return nil, 0, io.EOF
+		}
+		if line++; line > maxRows+1000 { // empty ones count little
+			return nil, 0, &Fault{Line: line, Text: fmt.Sprintf("a sheet holds at most %d steps", diagram.MaxSymbols)}
+		}
+		cells, err := list.Columns()
+		if err != nil {
+			return nil, 0, &Fault{Line: line, Text: err.Error()}
+		}
+		for len(cells) > 0 && slices.Contains([]string{""}, cells[len(cells)-1]) {
+			cells = cells[:len(cells)-1]
+		}
+		return cells, line, nil
+	})
+}

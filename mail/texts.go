@@ -1,0 +1,45 @@
+package mail
+
+// The kinds of messages.
+const (
+	Invite = "invite"
+	Reset  = "reset"
+	Code   = "code"
+	Shared = "shared"
+)
+
+// texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines.
+var texts = map[string]struct{ subject, text string }{
+	Invite: {"{{.By}} invites you to Plain Tracer", `
+Hello {{.Name}},
+
+{{.By}} invites you to map and review workflows together. Choose a password to begin:
+
+{{.Link}}
+
+The link is good once, until {{.Until}}. If you did not expect it, leave it be: nothing happens.
+`},
+	Reset: {"A new password for Plain Tracer", `
+Hello {{.Name}},
+
+somebody asked for a new password for this address. If it was you, choose one here:
+
+{{.Link}}
+
+The link is good once, until {{.Until}}. If it was not you, leave it be: your password stays as it is.
+`},
+	Code: {"{{.Code}} is your code for a map", `
+Hello,
+
+{{.Code}}
+
+With this code you open the map that was shared with you. It is good for ten minutes. If you did not ask for it, leave it be.
+`},
+	Shared: {"{{.By}} has shared “{{.Title}}” with you", `
+Hello {{.Name}},
+
+{{.By}} has shared “{{.Title}}” with you. You may {{.Verb}} it:
+
+{{.Link}}
+`},
+}

@@ -1,0 +1,412 @@
+package store
+
+import (
+	"database/sql"
+	"errors"
+	"fmt"
+	"time"
+
+	"plaintracer/account"
+)
+
+// ErrTaken is returned for an address or name that is in use.
+var ErrTaken = errors.New("taken")
+
+// ErrLastOwner is returned where a house would be left without an owner.
+var ErrLastOwner = errors.New("the house needs an owner")
+
+// NewPerson is what a person begins with.
+type NewPerson struct {
+	Name, Email string
+	Role        account.Role
+	// Password is its hash; empty for none yet. Subject names the person in the house's directory, where there is one.
+	Password, Subject string
+}
+
+// AddPerson adds a person to the house and returns their id. The first one becomes the owner of all maps there are.
+func (s *Store) AddPerson(p NewPerson) (string, error) {
+	written, folded, err := account.Address(p.Email)
+	if err != nil {
+		return "", err
+	}
+	id := token(10)
+	return id, s.transact(func(tx *sql.Tx) error {
+		var taken, all int
+		if err := tx.QueryRow("SELECT coalesce(sum(address = ?), 0), count(*) FROM people", folded).Scan(&taken, &all); err != nil {
+			return err
+		}
+		if taken > 0 {
+			return ErrTaken
+		}
+		if _, err := tx.Exec("INSERT INTO people (id, name, email, address, role, password, subject, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			id, p.Name, written, folded, p.Role, p.Password, sql.NullString{String: p.Subject, Valid: p.Subject != ""}, now()); err != nil {
+			return err
+		}
+		if all == 0 {
+			_, err := tx.Exec("UPDATE maps SET owner = ? WHERE owner IS NULL", id)
+			return err
+		}
+		return nil
+	})
+}
+
+// AddFirst adds the first person of the house, its owner. Once there is somebody it returns ErrTaken.
+func (s *Store) AddFirst(p NewPerson) (string, error) {
+	s.first.Lock()
+	defer s.first.Unlock()
+	if some, err := s.HasPeople(); err != nil || some {
+		return "", errors.Join(err, ErrTaken)
+	}
+	p.Role = account.Owner
+	return s.AddPerson(p)
+}
+
+// HasPeople reports whether there is anybody in the house.
+func (s *Store) HasPeople() (some bool, err error) {
+	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM people)").Scan(&some)
+	return some, err
+}
+
+const personColumns = "p.id, p.name, p.email, p.role, p.created, p.seen, p.off, p.password, p.subject"
+
+func scanPerson(scan func(...any) error, more ...any) (p account.Person, password string, err error) {
+	var created int64
+	var seen, off sql.NullInt64
+	var subject sql.NullString
+	err = scan(append([]any{&p.ID, &p.Name, &p.Email, &p.Role, &created, &seen, &off, &password, &subject}, more...)...)
+	p.Created, p.Seen, p.Off = time.UnixMilli(created), timeOf(seen), timeOf(off)
+	p.Locked, p.Directory = password != "", subject.Valid
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return p, password, err
+}
+
+// People are all of the house, by their names.
+func (s *Store) People() ([]account.Person, error) {
+	rows, err := s.db.Query("SELECT " + personColumns + " FROM people p")
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []account.Person
+	for rows.Next() {
+		p, _, err := scanPerson(rows.Scan)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, p)
+	}
+	account.Sorted(list)
+	return list, rows.Err()
+}
+
+// Person returns a person by their id.
+func (s *Store) Person(id string) (account.Person, error) {
+	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE id = ?", id).Scan)
+	return p, err
+}
+
+// PersonAt returns the person with an address for mail, and the hash of their password.
+func (s *Store) PersonAt(email string) (account.Person, string, error) {
+	_, folded, err := account.Address(email)
+	if err != nil {
+		return account.Person{}, "", ErrNotFound
+	}
+	return scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE address = ?", folded).Scan)
+}
+
+// PersonOf returns the person whom the house's directory calls by a subject.
+func (s *Store) PersonOf(subject string) (account.Person, error) {
+	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE subject = ?", subject).Scan)
+	return p, err
+}
+
+// Password returns the hash of a person's password; empty for none.
+func (s *Store) Password(id string) (hash string, err error) {
+	err = s.db.QueryRow("SELECT password FROM people WHERE id = ?", id).Scan(&hash)
+	return hash, err
+}
+
+// SetSubject notes how the house's directory calls a person.
+func (s *Store) SetSubject(id, subject string) error {
+	return found(s.db.Exec("UPDATE people SET subject = ? WHERE id = ?", subject, id))
+}
+
+// SetName gives a person another name.
+func (s *Store) SetName(id, name string) error {
+	return found(s.db.Exec("UPDATE people SET name = ? WHERE id = ?", name, id))
+}
+
+// SetPassword gives a person another password, by its hash, and ends all their sessions but the one of a token.
+func (s *Store) SetPassword(id, hash, but string) error {
+	return s.transact(func(tx *sql.Tx) error {
+		if err := found(tx.Exec("UPDATE people SET password = ? WHERE id = ?", hash, id)); err != nil {
+			return err
+		}
+		if _, err := tx.Exec("DELETE FROM tickets WHERE person = ?", id); err != nil {
+			return err
+		}
+		_, err := tx.Exec("DELETE FROM sessions WHERE person = ? AND hash <> ?", id, hashed(but))
+		return err
+	})
+}
+
+// SetRole makes a person an owner of the house, or not.
+func (s *Store) SetRole(id string, role account.Role) error {
+	return s.transact(func(tx *sql.Tx) error {
+		if err := found(tx.Exec("UPDATE people SET role = ? WHERE id = ?", role, id)); err != nil {
+			return err
+		}
+		return owned(tx)
+	})
+}
+
+// SetOff switches a person off, which ends their sessions, or on again.
+func (s *Store) SetOff(id string, off bool) error {
+	return s.transact(func(tx *sql.Tx) error {
+		var at sql.NullInt64
+		if off {
+			at = sql.NullInt64{Int64: now(), Valid: true}
+		}
+		if err := found(tx.Exec("UPDATE people SET off = ? WHERE id = ?", at, id)); err != nil {
+			return err
+		}
+		for _, what := range []string{"sessions", "tickets"} {
+			if _, err := tx.Exec("DELETE FROM "+what+" WHERE person = ?", id); err != nil {
+				return err
+			}
+		}
+		return owned(tx)
+	})
+}
+
+func owned(tx *sql.Tx) error {
+	var n int
+	if err := tx.QueryRow("SELECT count(*) FROM people WHERE role = ? AND off IS NULL", account.Owner).Scan(&n); err != nil {
+		return err
+	}
+	if n == 0 {
+		return ErrLastOwner
+	}
+	return nil
+}
+
+// HandOver makes one person the owner of all maps and folders of another, and returns how many maps that are.
+func (s *Store) HandOver(from, to string) (maps int64, err error) {
+	defer s.rulesChanged()
+	return maps, s.transact(func(tx *sql.Tx) error {
+		if err := found(tx.Exec("UPDATE people SET id = id WHERE id = ? AND off IS NULL", to)); err != nil {
+			return err
+		}
+		r, err := tx.Exec("UPDATE maps SET owner = ? WHERE owner = ?", to, from)
+		if err != nil {
+			return err
+		}
+		maps, _ = r.RowsAffected()
+		// At the top two folders of one name may meet.
+		if _, err := tx.Exec(`UPDATE folders SET name = name || ' ' || id, folded = folded || ' ' || lower(id) WHERE owner = ? AND parent IS NULL
+			AND folded IN (SELECT folded FROM folders WHERE owner = ? AND parent IS NULL)`, from, to); err != nil {
+			return err
+		}
+		_, err = tx.Exec("UPDATE folders SET owner = ? WHERE owner = ?", to, from)
+		return err
+	})
+}
+
+// How long a session lasts: unused, and in all (OWASP ASVS 4.0.3, 3.3.2: 30 days at most).
+const (
+	sessionIdle = 7 * 24 * time.Hour
+	sessionAge  = 30 * 24 * time.Hour
+)
+
+// Session is a browser in which somebody is signed in.
+type Session struct {
+	Person        account.Person
+	Created, Used time.Time
+	About         string
+	// This says that it is the one that asks.
+	This bool
+}
+
+// NewSession begins a session of a person and returns its token. About says what kind of browser it is in.
+func (s *Store) NewSession(person, about string) (string, error) {
+	t := token(26)
+	return t, s.transact(func(tx *sql.Tx) error {
+		if _, err := tx.Exec("INSERT INTO sessions (hash, person, created, used, about) VALUES (?, ?, ?, ?, ?)", hashed(t), person, now(), now(), about); err != nil {
+			return err
+		}
+		_, err := tx.Exec("UPDATE people SET seen = ? WHERE id = ?", now(), person)
+		return err
+	})
+}
+
+// Session returns the session of a token, as long as it lasts and its person is not switched off.
+func (s *Store) Session(t string) (Session, error) {
+	var out Session
+	var created, used int64
+	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+", s.created, s.used, s.about FROM sessions s JOIN people p ON p.id = s.person WHERE s.hash = ?", hashed(t)).Scan, &created, &used, &out.About)
+	out.Person, out.Created, out.Used = p, time.UnixMilli(created), time.UnixMilli(used)
+	if err == nil && (!p.Off.IsZero() || time.Since(out.Created) > sessionAge || time.Since(out.Used) > sessionIdle) {
+		err = ErrNotFound
+	}
+	const seldom = 10 * time.Minute
+	if err == nil && time.Since(out.Used) > seldom && s.readOnly == "" {
+		err = s.transact(func(tx *sql.Tx) error {
+			if _, err := tx.Exec("UPDATE sessions SET used = ? WHERE hash = ?", now(), hashed(t)); err != nil {
+				return err
+			}
+			_, err := tx.Exec("UPDATE people SET seen = ? WHERE id = ?", now(), p.ID)
+			return err
+		})
+	}
+	return out, err
+}
+
+// Sessions are those of a person, the latest used first; that of a token is marked.
+func (s *Store) Sessions(person, this string) ([]Session, error) {
+	rows, err := s.db.Query("SELECT created, used, about, hash = ? FROM sessions WHERE person = ? AND used > ? AND created > ? ORDER BY used DESC",
+		hashed(this), person, now()-sessionIdle.Milliseconds(), now()-sessionAge.Milliseconds())
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Session
+	for rows.Next() {
+		var one Session
+		var created, used int64
+		if err := rows.Scan(&created, &used, &one.About, &one.This); err != nil {
+			return nil, err
+		}
+		one.Created, one.Used = time.UnixMilli(created), time.UnixMilli(used)
+		list = append(list, one)
+	}
+	return list, rows.Err()
+}
+
+// EndSession ends the session of a token; EndSessions all of a person.
+func (s *Store) EndSession(t string) error {
+	_, err := s.db.Exec("DELETE FROM sessions WHERE hash = ?", hashed(t))
+	return err
+}
+
+// EndSessions ends all sessions of a person.
+func (s *Store) EndSessions(person string) error {
+	_, err := s.db.Exec("DELETE FROM sessions WHERE person = ?", person)
+	return err
+}
+
+// What a ticket is for.
+const (
+	Invitation = "invitation"
+	NewWord    = "reset"
+)
+
+// NewTicket returns the token of a ticket that lets a person set their password, once and until a time. Earlier ones for
+// the same are void.
+func (s *Store) NewTicket(purpose, person string, until time.Time) (string, error) {
+	t := token(26)
+	return t, s.transact(func(tx *sql.Tx) error {
+		if _, err := tx.Exec("DELETE FROM tickets WHERE person = ? AND purpose = ?", person, purpose); err != nil {
+			return err
+		}
+		_, err := tx.Exec("INSERT INTO tickets (hash, purpose, person, until) VALUES (?, ?, ?, ?)", hashed(t), purpose, person, until.UnixMilli())
+		return err
+	})
+}
+
+// Ticket returns whose a ticket is, as long as it is good.
+func (s *Store) Ticket(purpose, t string) (account.Person, error) {
+	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM tickets t JOIN people p ON p.id = t.person WHERE t.hash = ? AND t.purpose = ? AND t.until > ? AND p.off IS NULL",
+		hashed(t), purpose, now()).Scan)
+	return p, err
+}
+
+// UseTicket takes a ticket and sets the password of its person, by its hash. It is good once.
+func (s *Store) UseTicket(purpose, t, hash string) (account.Person, error) {
+	p, err := s.Ticket(purpose, t)
+	if err != nil {
+		return p, err
+	}
+	r, err := s.db.Exec("DELETE FROM tickets WHERE hash = ?", hashed(t))
+	if err := found(r, err); err != nil {
+		return p, err
+	}
+	return p, s.SetPassword(p.ID, hash, "")
+}
+
+// Event is something that was done to people and rights.
+type Event struct {
+	At time.Time
+	// Who did it, What it was and What it was done to, in words; Origin is the address of the network it came from.
+	Who, What, About, Origin string
+}
+
+// Note keeps an event.
+func (s *Store) Note(e Event) error {
+	_, err := s.db.Exec("INSERT INTO audit (at, who, what, about, origin) VALUES (?, ?, ?, ?, ?)", now(), e.Who, e.What, e.About, e.Origin)
+	if err != nil {
+		return fmt.Errorf("noting what was done: %w", err)
+	}
+	return nil
+}
+
+// Events are at most so many events, after so many others, the latest first.
+func (s *Store) Events(after, limit int) ([]Event, error) {
+	rows, err := s.db.Query("SELECT at, who, what, about, origin FROM audit ORDER BY n DESC LIMIT ? OFFSET ?", limit, after)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Event
+	for rows.Next() {
+		var e Event
+		var at int64
+		if err := rows.Scan(&at, &e.Who, &e.What, &e.About, &e.Origin); err != nil {
+			return nil, err
+		}
+		e.At = time.UnixMilli(at)
+		list = append(list, e)
+	}
+	return list, rows.Err()
+}
+
+// Letter is a message as it lies in the outbox.
+type Letter struct {
+	At                          time.Time
+	To, Subject, Plain, Website string
+}
+
+// keptLetters is how many messages the outbox holds.
+const keptLetters = 500
+
+// Post puts a message into the outbox.
+func (s *Store) Post(l Letter) error {
+	return s.transact(func(tx *sql.Tx) error {
+		if _, err := tx.Exec("INSERT INTO outbox (at, receiver, subject, plain, html) VALUES (?, ?, ?, ?, ?)", now(), l.To, l.Subject, l.Plain, l.Website); err != nil {
+			return err
+		}
+		_, err := tx.Exec("DELETE FROM outbox WHERE n <= (SELECT max(n) FROM outbox) - ?", keptLetters)
+		return err
+	})
+}
+
+// Outbox are the messages in it, the latest first.
+func (s *Store) Outbox() ([]Letter, error) {
+	rows, err := s.db.Query("SELECT at, receiver, subject, plain, html FROM outbox ORDER BY n DESC")
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Letter
+	for rows.Next() {
+		var l Letter
+		var at int64
+		if err := rows.Scan(&at, &l.To, &l.Subject, &l.Plain, &l.Website); err != nil {
+			return nil, err
+		}
+		l.At = time.UnixMilli(at)
+		list = append(list, l)
+	}
+	return list, rows.Err()
+}

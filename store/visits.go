@@ -1,0 +1,116 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"plaintracer/core/diagram"
+)
+
+// Thumbnail returns the small picture of a map as of a revision, as it was kept; nil for none.
+func (s *Store) Thumbnail(id string, revision int) (picture []byte, err error) {
+	err = s.db.QueryRow("SELECT picture FROM thumbnails WHERE map = ? AND revision = ?", id, revision).Scan(&picture)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	return picture, err
+}
+
+// KeepThumbnail keeps the small picture of a map as of a revision, in place of an earlier one.
+func (s *Store) KeepThumbnail(id string, revision int, picture []byte) error {
+	_, err := s.db.Exec("INSERT INTO thumbnails (map, revision, picture) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET revision = excluded.revision, picture = excluded.picture WHERE revision < excluded.revision", id, revision, picture)
+	return err
+}
+
+// Arrangement is how a person has arranged the pages of the house, and what they begin maps with: names and values.
+func (s *Store) Arrangement(person string) (map[string]string, error) {
+	var raw string
+	if err := s.db.QueryRow("SELECT arrangement FROM people WHERE id = ?", person).Scan(&raw); err != nil {
+		return nil, err
+	}
+	out := map[string]string{}
+	if json.Unmarshal([]byte(raw), &out) != nil {
+		return map[string]string{}, nil
+	}
+	return out, nil
+}
+
+// Arrange keeps values of a person's arrangement beside the others.
+func (s *Store) Arrange(person string, values map[string]string) error {
+	return s.transact(func(tx *sql.Tx) error {
+		patch, err := json.Marshal(values)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec("UPDATE people SET arrangement = json_patch(arrangement, ?) WHERE id = ?", string(patch), person)
+		return err
+	})
+}
+
+// Start is a map of the house that others begin from.
+type Start struct {
+	ID, Title, About, Owner string
+	Created                 time.Time
+}
+
+// Starts are those of the house, by their titles.
+func (s *Store) Starts() ([]Start, error) {
+	rows, err := s.db.Query("SELECT id, title, about, owner, created FROM starts ORDER BY title, id")
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Start
+	for rows.Next() {
+		var one Start
+		var created int64
+		if err := rows.Scan(&one.ID, &one.Title, &one.About, &one.Owner, &created); err != nil {
+			return nil, err
+		}
+		one.Created = time.UnixMilli(created)
+		list = append(list, one)
+	}
+	return list, rows.Err()
+}
+
+// AddStart keeps a copy of a map to begin others from.
+func (s *Store) AddStart(m *diagram.Map, about, owner string) (string, error) {
+	raw, err := json.Marshal(m)
+	if err != nil {
+		return "", err
+	}
+	packed, contents := pack(raw)
+	id := token(10)
+	return id, s.transact(func(tx *sql.Tx) error {
+		if err := keep(tx, contents); err != nil {
+			return err
+		}
+		_, err := tx.Exec("INSERT INTO starts (id, title, about, owner, created, document) VALUES (?, ?, ?, ?, ?, ?)", id, m.Title, about, owner, now(), packed)
+		return err
+	})
+}
+
+// Start returns the map of one.
+func (s *Store) Start(id string) (*diagram.Map, error) {
+	var packed []byte
+	err := s.db.QueryRow("SELECT document FROM starts WHERE id = ?", id).Scan(&packed)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	if err != nil {
+		return nil, err
+	}
+	raw, err := unpack(packed, content(s.db))
+	if err != nil {
+		return nil, err
+	}
+	m := new(diagram.Map)
+	return m, json.Unmarshal(raw, m)
+}
+
+// RemoveStart removes one; owner is whose it has to be, or empty for anybody's.
+func (s *Store) RemoveStart(id, owner string) error {
+	return found(s.db.Exec("DELETE FROM starts WHERE id = ? AND (? = '' OR owner = ?)", id, owner, owner))
+}

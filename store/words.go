@@ -1,0 +1,236 @@
+package store
+
+import (
+	"database/sql"
+	"errors"
+	"log"
+	"strings"
+	"time"
+	"unicode"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/numbering"
+)
+
+// What is written in maps is noted for the search (SQLite FTS5) soon after it has changed, by a goroutine of its own, so
+// that no edit waits for it. A search first notes what has changed since.
+
+// indexWait is how long changes are gathered before their words are noted.
+const indexWait = time.Second
+
+// wake tells that maps have changed.
+func (s *Store) wake() {
+	select {
+	case s.changes <- struct{}{}:
+	default:
+	}
+}
+
+// keepIndex notes the words of maps as they change, until the store is closed.
+func (s *Store) keepIndex() {
+	for {
+		if err := s.catchUp(); err != nil && s.alive() {
+			log.Printf("noting words for the search: %v", err)
+		}
+		select {
+		case <-s.changes:
+		case <-s.closed:
+			return
+		}
+		select {
+		case <-time.After(indexWait):
+		case <-s.closed:
+			return
+		}
+	}
+}
+
+func (s *Store) alive() bool {
+	select {
+	case <-s.closed:
+		return false
+	default:
+		return true
+	}
+}
+
+// catchUp notes the words of all maps that have changed since theirs were noted.
+func (s *Store) catchUp() error {
+	s.indexing.Lock()
+	defer s.indexing.Unlock()
+	rows, err := s.db.Query("SELECT id FROM maps WHERE indexed < revision AND binned IS NULL")
+	if err != nil {
+		return err
+	}
+	var behind []string
+	for rows.Next() {
+		var id string
+		if err = rows.Scan(&id); err != nil {
+			break
+		}
+		behind = append(behind, id)
+	}
+	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
+		return err
+	}
+	for _, id := range behind {
+		if !s.alive() {
+			return nil
+		}
+		if err := s.index(id); err != nil && !errors.Is(err, ErrNotFound) {
+			if cannotWrite(err) != "" {
+				return err
+			}
+			log.Printf("map %s: noting its words: %v", id, err) // the others are noted all the same
+		}
+	}
+	return nil
+}
+
+// line is a text of a map as the search finds it.
+type line struct{ kind, item, text string }
+
+// How a text is told what it is.
+const (
+	titleLine = "title"
+	sheetLine = "sheet"
+	laneLine  = "lane"
+	stageLine = "stage"
+	stepLine  = "step"
+	labelLine = "answer"
+)
+
+// lines are the texts of a map.
+func lines(m *diagram.Map) []line {
+	list := []line{{titleLine, "", m.Title}}
+	for _, sheet := range m.Sheets {
+		list = append(list, line{sheetLine, sheet.ID, sheet.Name})
+		for _, p := range sheet.Pools {
+			if p.Title != m.Title {
+				list = append(list, line{laneLine, p.ID, p.Title})
+			}
+			for _, l := range p.Lanes {
+				list = append(list, line{laneLine, l.ID, l.Name})
+			}
+			for _, st := range p.Stages {
+				list = append(list, line{stageLine, st.ID, st.Name})
+			}
+		}
+		for _, sym := range sheet.Symbols {
+			list = append(list, line{stepLine, sym.ID, sym.Text})
+		}
+		for _, c := range sheet.Connectors {
+			if len([]rune(c.Text)) > 3 { // Yes and No are found everywhere
+				list = append(list, line{labelLine, c.ID, c.Text})
+			}
+		}
+	}
+	return list
+}
+
+// mostLines is how many texts of a map are noted; rows of a map have numbers from its own times this.
+const mostLines = 1 << 20
+
+// index notes the words of a map, and how much there is in it.
+func (s *Store) index(id string) error {
+	s.mu.Lock()
+	held := s.open[id] != nil && s.open[id].m != nil
+	s.mu.Unlock()
+	d, err := s.Document(id)
+	if err != nil {
+		return err
+	}
+	var texts []line
+	var at, sheets, steps int
+	d.View(func(m *diagram.Map, revision int) {
+		at, sheets, texts = revision, len(m.Sheets), lines(m)
+		steps = len(numbering.Of(flow.New(m)))
+	})
+	if !held {
+		d.letGo(time.Now().Add(time.Second))
+	}
+	return s.transact(func(tx *sql.Tx) error {
+		var number int64
+		if err := tx.QueryRow("SELECT number FROM maps WHERE id = ?", id).Scan(&number); err != nil {
+			return err
+		}
+		if err := unindex(tx, number); err != nil {
+			return err
+		}
+		put, err := tx.Prepare("INSERT INTO words (rowid, text, map, item, kind) VALUES (?, ?, ?, ?, ?)")
+		if err != nil {
+			return err
+		}
+		defer put.Close()
+		for i, l := range texts {
+			text := strings.Join(strings.Fields(l.text), " ")
+			if text == "" || i >= mostLines {
+				continue
+			}
+			if _, err := put.Exec(number*mostLines+int64(i), text, id, l.item, l.kind); err != nil {
+				return err
+			}
+		}
+		_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", at, sheets, steps, id)
+		return err
+	})
+}
+
+// unindex forgets the words of a map, by its number.
+func unindex(tx *sql.Tx, number int64) error {
+	_, err := tx.Exec("DELETE FROM words WHERE rowid >= ? AND rowid < ?", number*mostLines, (number+1)*mostLines)
+	return err
+}
+
+// Hit is a text in which all words that were sought stand.
+type Hit struct {
+	Map, Item, Kind, Text string
+}
+
+// mostHits bounds what one search returns.
+const mostHits = 2000
+
+// Search returns the texts in which all words of a query stand, or begin, in maps that are in use: titles first, then the
+// latest maps.
+func (s *Store) Search(query string) ([]Hit, error) {
+	if s.readOnly == "" {
+		if err := s.catchUp(); err != nil {
+			log.Printf("noting words for the search: %v", err)
+		}
+	}
+	match := matching(query)
+	if match == "" {
+		return nil, nil
+	}
+	rows, err := s.db.Query("SELECT map, item, kind, text FROM words WHERE words MATCH ? ORDER BY rowid DESC LIMIT ?", match, mostHits)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Hit
+	for rows.Next() {
+		var h Hit
+		if err := rows.Scan(&h.Map, &h.Item, &h.Kind, &h.Text); err != nil {
+			return nil, err
+		}
+		list = append(list, h)
+	}
+	return list, rows.Err()
+}
+
+// matching writes a query as FTS5 asks for it (sqlite.org/fts5.html, 3): every word, or its beginning. What is not a letter
+// or number only parts words.
+func matching(query string) string {
+	words := strings.FieldsFunc(query, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) && !unicode.IsMark(r) })
+	if len(words) > 12 {
+		words = words[:12]
+	}
+	for i, w := range words {
+		if r := []rune(w); len(r) > 60 {
+			w = string(r[:60])
+		}
+		words[i] = `"` + w + `"*`
+	}
+	return strings.Join(words, " ")
+}

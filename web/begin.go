@@ -1,0 +1,223 @@
+package web
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+	"plaintracer/exchange/starts"
+	"plaintracer/exchange/svg"
+	"plaintracer/store"
+)
+
+// ownStart begins the name of a starting point of the house in a form.
+const ownStart = "own-"
+
+// begin shows the starting points.
+func (s *Server) begin(c fiber.Ctx) error {
+	m := whoAsks(c)
+	kept, err := s.store.Arrangement(m.ID)
+	if err != nil {
+		return err
+	}
+	own, err := s.store.Starts()
+	if err != nil {
+		return err
+	}
+	names, err := s.names()
+	if err != nil {
+		return err
+	}
+	type houseStart struct {
+		store.Start
+		By   string
+		Mine bool
+	}
+	var house []houseStart
+	for _, one := range own {
+		house = append(house, houseStart{one, names[one.Owner], one.Owner == m.ID || m.Role == account.Owner})
+	}
+	direction := cmp.Or(kept["direction"], "right")
+	return s.page(c, "begin.html", map[string]any{"Title": "Begin a map", "Starts": starts.All, "House": house, "Folder": c.Query("folder"), "Papers": diagram.Papers,
+		"Direction": direction, "Paper": cmp.Or(kept["paper"], "A4"), "Upright": kept["orientation"] == "upright" || kept["orientation"] == "" && direction == "down"})
+}
+
+// startPictures are the small pictures of starting points, drawn once.
+type startPictures struct {
+	mu   sync.Mutex
+	kept map[string][]byte
+}
+
+func newPictures() *startPictures { return &startPictures{kept: map[string][]byte{}} }
+
+// startPicture is the small picture of a starting point in a direction.
+func (s *Server) startPicture(c fiber.Ctx) error {
+	name, down := c.Params("start"), c.Query("direction") == "down"
+	key := fmt.Sprint(name, " ", down)
+	s.pictures.mu.Lock()
+	packed := s.pictures.kept[key]
+	s.pictures.mu.Unlock()
+	if packed == nil {
+		out, err := made(s, c, func(ctx context.Context) ([]byte, error) {
+			m, err := s.startMap(ctx, name, "", choicesOf(down))
+			if err != nil {
+				return nil, err
+			}
+			m.Heading = diagram.Heading{}
+			d := scene.DrawKnowing(m, m.Sheets[0], scene.Know(m))
+			return svg.Write(d, svg.Options{Area: content(m.Sheets[0], d.Extent)})
+		})
+		if err != nil {
+			return err
+		}
+		if packed, err = zipped(out); err != nil {
+			return err
+		}
+		if !strings.HasPrefix(name, ownStart) { // those of the house come and go
+			s.pictures.mu.Lock()
+			s.pictures.kept[key] = packed
+			s.pictures.mu.Unlock()
+		}
+	}
+	return sendPicture(c, packed)
+}
+
+// content is the part of a sheet on which something stands.
+func content(s *diagram.Sheet, page geometry.Box) geometry.Box {
+	var all geometry.Box
+	for _, p := range s.Pools {
+		all = all.Union(p.Box())
+	}
+	for _, sym := range s.Symbols {
+		all = all.Union(sym.Box)
+	}
+	if all == (geometry.Box{}) {
+		return page
+	}
+	return all.Grown(16 * geometry.Px)
+}
+
+// beginning is what is chosen for a new map.
+type beginning struct {
+	direction diagram.Direction
+	paper     starts.Paper
+	roles     string
+}
+
+func choicesOf(down bool) beginning {
+	if down {
+		return beginning{diagram.Downwards, starts.Paper{Name: "A4"}, ""}
+	}
+	return beginning{diagram.Rightwards, starts.Paper{Name: "A4", Across: true}, ""}
+}
+
+// startMap returns the map of a starting point. An empty title is that of the starting point.
+func (s *Server) startMap(ctx context.Context, name, title string, b beginning) (*diagram.Map, error) {
+	if id, own := strings.CutPrefix(name, ownStart); own {
+		m, err := s.store.Start(id)
+		if err == nil && title != "" {
+			m.Title = title
+		}
+		return m, err
+	}
+	switch name {
+	case "flowchart", "swimlanes":
+		return blank(cmp.Or(title, "Untitled map"), name == "swimlanes", b), nil
+	}
+	start := starts.Named(name)
+	if start == nil {
+		return nil, store.ErrNotFound
+	}
+	m, err := start.Make(cmp.Or(title, start.Title), b.direction, b.paper, func() bool { return ctx.Err() != nil })
+	if errors.Is(err, starts.ErrLong) {
+		return nil, errLong
+	}
+	return m, err
+}
+
+// blank is an empty map, with lanes where they are wanted.
+func blank(title string, lanes bool, b beginning) *diagram.Map {
+	m := diagram.New(title, b.direction, b.paper.Name, b.paper.Across)
+	if !lanes {
+		return m
+	}
+	page := m.Sheets[0].Page()
+	pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == diagram.Downwards}
+	pool.W = page.Turned(pool.Down).W - 80*geometry.Px
+	names := roles(b.roles)
+	if len(names) == 0 {
+		names = diagram.FirstLanes
+	}
+	for i, name := range names {
+		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
+	}
+	m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
+	return m
+}
+
+// create makes a map of a starting point, and remembers how it was begun.
+func (s *Server) create(c fiber.Ctx) error {
+	b := beginning{direction: diagram.Direction(c.FormValue("direction", string(diagram.Rightwards))), roles: c.FormValue("roles")}
+	upright := "across"
+	if b.direction == diagram.Downwards {
+		upright = "upright"
+	}
+	orientation := c.FormValue("orientation", upright)
+	b.paper = starts.Paper{Name: c.FormValue("paper", "A4"), Across: orientation != "upright"}
+	m, err := made(s, c, func(ctx context.Context) (*diagram.Map, error) {
+		return s.startMap(ctx, cmp.Or(c.FormValue("start"), c.FormValue("kind", "flowchart")), strings.TrimSpace(c.FormValue("title")), b)
+	})
+	if err != nil {
+		return err
+	}
+	if err := m.Validate(); err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+sentence(err.Error()))
+	}
+	if s.store.ReadOnly() == "" {
+		if err := s.store.Arrange(whoAsks(c).ID, map[string]string{"direction": string(b.direction), "paper": b.paper.Name, "orientation": orientation}); err != nil {
+			return err
+		}
+	}
+	return s.storeNew(c, m)
+}
+
+// saveStart keeps a copy of a map as a starting point of the house.
+func (s *Server) saveStart(c fiber.Ctx) error {
+	v := at(c)
+	d, err := v.document()
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot()
+	about := flat(c.FormValue("about"))
+	if len([]rune(about)) > diagram.MaxName {
+		return &unfit{fmt.Sprintf("what it is for is longer than %d characters", diagram.MaxName)}
+	}
+	if _, err := s.store.AddStart(m, about, v.who.ID); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")
+}
+
+// removeStart takes a starting point of the house away: whoever made it, or an owner of the house.
+func (s *Server) removeStart(c fiber.Ctx) error {
+	m := whoAsks(c)
+	owner := m.ID
+	if m.Role == account.Owner {
+		owner = ""
+	}
+	id, _ := strings.CutPrefix(c.Params("start"), ownStart)
+	if err := s.store.RemoveStart(id, owner); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")
+}

@@ -1,0 +1,246 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/mail"
+	"plaintracer/store"
+)
+
+// Carry implements mail.Carrier.
+func (o outbox) Carry(_ context.Context, m mail.Message) error {
+	return o.store.Post(store.Letter{To: m.To, Subject: m.Subject, Plain: m.Plain, Website: m.HTML})
+}
+
+// names are what the people of the house are called, by their ids.
+func (s *Server) names() (map[string]string, error) {
+	people, err := s.store.People()
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]string{}
+	for i := range people {
+		out[people[i].ID] = people[i].Name
+	}
+	return out, nil
+}
+
+func (s *Server) peoplePage(c fiber.Ctx) error { return s.peopleForm(c, "", "") }
+
+// peopleForm shows the people of the house, with what was done or why not.
+func (s *Server) peopleForm(c fiber.Ctx, done, refusal string) error {
+	people, err := s.store.People()
+	if err != nil {
+		return err
+	}
+	if refusal != "" {
+		c.Status(fiber.StatusBadRequest)
+	}
+	return s.page(c, "people.html", map[string]any{"Title": "People", "People": people, "Done": done, "Refusal": refusal, "Outbox": s.Settings.Mail == nil,
+		"Until": time.Now().Add(inviteTime).Format(time.DateOnly), "Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
+}
+
+// invite adds a person to the house, who chooses their password by a link that is sent to them.
+func (s *Server) invite(c fiber.Ctx) error {
+	name, err := account.Name(c.FormValue("name"))
+	if err != nil {
+		return s.peopleForm(c, "", sentence(err.Error()))
+	}
+	email, _, err := account.Address(c.FormValue("email"))
+	if err != nil {
+		return s.peopleForm(c, "", sentence(err.Error()))
+	}
+	until, err := inDays(c.FormValue("until"), inviteTime)
+	if err != nil {
+		return s.peopleForm(c, "", sentence(err.Error()))
+	}
+	role := account.Member
+	if c.FormValue("role") == string(account.Owner) {
+		role = account.Owner
+	}
+	id, err := s.store.AddPerson(store.NewPerson{Name: name, Email: email, Role: role})
+	if errors.Is(err, store.ErrTaken) {
+		return s.peopleForm(c, "", "Somebody with the address "+email+" is in the house already.")
+	}
+	if err != nil {
+		return err
+	}
+	p, err := s.store.Person(id)
+	if err != nil {
+		return err
+	}
+	if err := s.sendTicket(mail.Invite, store.Invitation, p, until, whoAsks(c).Name); err != nil {
+		return err
+	}
+	s.note(c, "invited a person as "+string(role), p.Email)
+	return s.peopleForm(c, "An invitation to "+p.Email+" is on its way. It is good until "+until.Add(-time.Second).Format("2 January 2006")+".", "")
+}
+
+// onPerson does something to the person of a request and shows the list again.
+func (s *Server) onPerson(c fiber.Ctx, do func(p account.Person) (done string, err error)) error {
+	p, err := s.store.Person(c.Params("person"))
+	if err != nil {
+		return err
+	}
+	done, err := do(p)
+	var wrong *unfit
+	switch {
+	case errors.Is(err, store.ErrLastOwner):
+		return s.peopleForm(c, "", p.Name+" is the only owner of the house. Make somebody else an owner first.")
+	case errors.As(err, &wrong):
+		return s.peopleForm(c, "", wrong.text)
+	case err != nil:
+		return err
+	}
+	s.rightsChanged()
+	return s.peopleForm(c, done, "")
+}
+
+func (s *Server) changeRole(c fiber.Ctx) error {
+	return s.onPerson(c, func(p account.Person) (string, error) {
+		role, what := account.Member, "a member"
+		if c.FormValue("role") == string(account.Owner) {
+			role, what = account.Owner, "an owner"
+		}
+		if err := s.store.SetRole(p.ID, role); err != nil {
+			return "", err
+		}
+		s.note(c, "made a person "+what, p.Email)
+		return p.Name + " is now " + what + " of the house.", nil
+	})
+}
+
+// resetPerson sends a person a ticket for a new password, or a new invitation.
+func (s *Server) resetPerson(c fiber.Ctx) error {
+	return s.onPerson(c, func(p account.Person) (string, error) {
+		kind, purpose, until := mail.Reset, store.NewWord, time.Now().Add(24*time.Hour)
+		if !p.Locked && !p.Directory {
+			kind, purpose, until = mail.Invite, store.Invitation, time.Now().Add(inviteTime)
+		}
+		if !p.Off.IsZero() {
+			return "", &unfit{p.Name + " is switched off."}
+		}
+		if err := s.sendTicket(kind, purpose, p, until, whoAsks(c).Name); err != nil {
+			return "", err
+		}
+		s.note(c, "sent a link for a new password", p.Email)
+		return "A link for " + p.Name + " is on its way to " + p.Email + ".", nil
+	})
+}
+
+// switchPerson switches a person off, or on again.
+func (s *Server) switchPerson(c fiber.Ctx) error {
+	return s.onPerson(c, func(p account.Person) (string, error) {
+		off := p.Off.IsZero()
+		if off && p.ID == whoAsks(c).ID {
+			return "", &unfit{"You cannot switch yourself off."}
+		}
+		if err := s.store.SetOff(p.ID, off); err != nil {
+			return "", err
+		}
+		what := "off"
+		if !off {
+			what = "on"
+		}
+		s.note(c, "switched a person "+what, p.Email)
+		return p.Name + " is switched " + what + ".", nil
+	})
+}
+
+// handOver gives all maps and folders of a person to another.
+func (s *Server) handOver(c fiber.Ctx) error {
+	return s.onPerson(c, func(p account.Person) (string, error) {
+		to, err := s.store.Person(c.FormValue("to"))
+		if errors.Is(err, store.ErrNotFound) || err == nil && to.ID == p.ID {
+			return "", &unfit{"Choose who takes the maps of " + p.Name + "."}
+		}
+		if err != nil {
+			return "", err
+		}
+		n, err := s.store.HandOver(p.ID, to.ID)
+		if errors.Is(err, store.ErrNotFound) {
+			return "", &unfit{to.Name + " is switched off."}
+		}
+		if err != nil {
+			return "", err
+		}
+		s.note(c, fmt.Sprintf("handed %s over to %s", count(int(n), "map"), to.Email), p.Email)
+		return fmt.Sprintf("%s now has the %s of %s.", to.Name, count(int(n), "map"), p.Name), nil
+	})
+}
+
+// count writes a number with what is counted.
+func count(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
+}
+
+// auditPage is how many events stand on a page.
+const auditPage = 100
+
+func (s *Server) audit(c fiber.Ctx) error {
+	number := min(max(fiber.Query(c, "page", 1), 1), 1<<20)
+	list, err := s.store.Events((number-1)*auditPage, auditPage+1)
+	if err != nil {
+		return err
+	}
+	older := 0
+	if len(list) > auditPage {
+		list, older = list[:auditPage], number+1
+	}
+	return s.page(c, "audit.html", map[string]any{"Title": "What was done", "Events": list, "Newer": number - 1, "Older": older})
+}
+
+// auditFile is the list of what was done as a table (RFC 4180). What a spreadsheet would take for a formula is quoted.
+func (s *Server) auditFile(c fiber.Ctx) error {
+	list, err := s.store.Events(0, 1<<20)
+	if err != nil {
+		return err
+	}
+	var out bytes.Buffer
+	w := csv.NewWriter(&out)
+	w.UseCRLF = true
+	rows := [][]string{{"when", "who", "what", "about", "from"}}
+	for _, e := range list {
+		rows = append(rows, []string{e.At.UTC().Format(time.RFC3339), plainCell(e.Who), plainCell(e.What), plainCell(e.About), e.Origin})
+	}
+	if err := w.WriteAll(rows); err != nil {
+		return err
+	}
+	attach(c, "what was done.csv")
+	return sendFile(c, "text/csv", out.Bytes(), nil)
+}
+
+func plainCell(text string) string {
+	if strings.ContainsAny(text[:min(1, len(text))], "=+-@\t\r") {
+		return "'" + text
+	}
+	return text
+}
+
+func (s *Server) outboxPage(c fiber.Ctx) error {
+	list, err := s.store.Outbox()
+	if err != nil {
+		return err
+	}
+	type letter struct {
+		store.Letter
+		Parts []string
+	}
+	var letters []letter
+	for _, l := range list {
+		letters = append(letters, letter{l, strings.Split(strings.TrimSpace(l.Plain), "\n\n")})
+	}
+	return s.page(c, "outbox.html", map[string]any{"Title": "Outbox", "Letters": letters, "Real": s.Settings.Mail != nil})
+}
