@@ -151,8 +151,7 @@ func upload(s *program.Server, file []byte) (path, words string, err error) {
 	}
 	req.Header.Set("Content-Type", form.FormDataContentType())
 	req.Header.Set("Accept", "application/json")
-	client := http.Client{Timeout: patience, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	r, err := client.Do(req)
+	r, err := s.Do(req)
 	if err != nil {
 		return "", "", err
 	}

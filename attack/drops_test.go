@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"net"
-	"net/http"
 	"regexp"
 	"strings"
 	"sync"
@@ -304,17 +303,15 @@ func TestAWithdrawnLinkIsDeaf(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	token := strings.TrimSuffix(links[0][strings.LastIndex(links[0], "/read/")+6:], "/socket")
+	token := strings.TrimSuffix(links[0][strings.LastIndex(links[0], "/r/")+3:], "/live")
 	_, list := program.Get(t, s.URL+"/maps/"+id+"/links")
 	m := regexp.MustCompile(`(?s)<code>` + token[:4] + `….*?/links/([A-Z0-9]+)/withdraw`).FindSubmatch(list)
 	if m == nil {
 		t.Fatalf("the link is not in the list: %s", list)
 	}
-	r, err := http.Post(s.URL+"/maps/"+id+"/links/"+string(m[1])+"/withdraw", "", nil)
-	if err != nil || r.StatusCode != 200 {
-		t.Fatal(r, err)
+	if code, body, _ := s.Post("/maps/"+id+"/links/"+string(m[1])+"/withdraw", nil); code != 200 {
+		t.Fatal(code, body)
 	}
-	r.Body.Close()
 	if err := w.send(1, addStep(w, 1, "after")); err != nil {
 		t.Fatal(err)
 	}

@@ -132,38 +132,25 @@ func reset(c net.Conn) {
 // create makes a map and returns its id.
 func create(t testing.TB, s *program.Server, n int) string {
 	t.Helper()
-	client := http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	r, err := client.PostForm(s.URL+"/maps", url.Values{"title": {title(n)}, "kind": {[]string{"swimlanes", "flowchart"}[n%2]}})
-	if err != nil {
-		t.Fatal(err)
-	}
-	r.Body.Close()
-	id, ok := strings.CutPrefix(r.Header.Get("Location"), "/maps/")
+	code, _, to := s.Post("/maps", url.Values{"title": {title(n)}, "kind": {[]string{"swimlanes", "flowchart"}[n%2]}})
+	id, ok := strings.CutPrefix(to, "/maps/")
 	if !ok {
-		t.Fatalf("a map was not made: %d", r.StatusCode)
+		t.Fatalf("a map was not made: %d", code)
 	}
 	return id
 }
 
-var linkAddress = regexp.MustCompile(`http://[^"]*/read/[A-Z0-9]+`)
+var linkAddress = regexp.MustCompile(`http://[^"]*/r/[A-Z0-9]+`)
 
 // share makes a link to read a map and returns the address of its socket.
 func share(t testing.TB, s *program.Server, id string) string {
 	t.Helper()
-	r, err := http.Post(s.URL+"/maps/"+id+"/links", "", nil)
-	if err != nil {
-		t.Fatal(err)
+	code, body, _ := s.Post("/maps/"+id+"/links", nil)
+	link := linkAddress.FindString(body)
+	if link == "" {
+		t.Fatalf("no link was made: %d %s", code, body)
 	}
-	defer r.Body.Close()
-	body, err := io.ReadAll(r.Body)
-	if err != nil {
-		t.Fatal(err)
-	}
-	link := linkAddress.Find(body)
-	if link == nil {
-		t.Fatalf("no link was made: %d %s", r.StatusCode, body)
-	}
-	return strings.Replace(string(link), "http", "ws", 1) + "/socket"
+	return strings.Replace(link, "http", "ws", 1) + "/live"
 }
 
 // addStep is an edit that adds a step with a text to the first sheet.

@@ -126,7 +126,7 @@ func TestMapsInsideFilesOpen(t *testing.T) {
 	_, paper := get(t, s.URL+path+"/export/pdf")
 	home := b.Open(s.URL + "/")
 	drop(home, "main", "bare.png", "image/png", bare)
-	home.Until("document.getElementById('open-refusal').textContent.includes('no map inside')")
+	home.Until("document.getElementById('refusal').textContent.includes('no map inside')")
 	drop(home, "main", "lend.pdf", "application/pdf", paper)
 	home.Until("location.pathname.startsWith('/maps/') && document.documentElement.dataset.ready")
 	if got := browser.Eval[string](home, "location.pathname"); got == path {
@@ -149,14 +149,14 @@ func TestMapsInsideFilesOpen(t *testing.T) {
 func TestSeveralMapsAreExportedTogether(t *testing.T) {
 	s := start(t, "demo")
 	p := browser.Start(t).Open(s.URL + "/")
-	if browser.Eval[bool](p, "document.getElementById('export-maps').checkVisibility()") {
+	if browser.Eval[bool](p, "document.getElementById('marked-bar').checkVisibility()") {
 		t.Error("there is something to export before a map is marked")
 	}
 	dir := t.TempDir()
 	p.Downloads(dir)
 	browser.Eval[any](p, "document.querySelectorAll('.pick').forEach(m => m.click())")
-	p.Until("document.getElementById('marked').textContent === '2 maps'")
-	p.ClickOn("#export-maps button")
+	p.Until("document.getElementById('marked').textContent === '2 maps are marked'")
+	p.ClickOn("#marked-bar button:not([formaction], [type])")
 	archive := arrived(t, filepath.Join(dir, "maps.zip"))
 	for _, name := range []string{"A street light is out.pdf", "Lend a cargo bike.pdf"} {
 		if !bytes.Contains(archive, []byte(name)) {

@@ -171,7 +171,7 @@ func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 	d.ClickOn("#links .new-link button")
 	d.Until("document.querySelector('#links [data-made]')")
 	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
-	if !strings.HasPrefix(link, s.Links+"/read/") || strings.HasPrefix(link, "http://127.0.0.1") {
+	if !strings.HasPrefix(link, s.Links+"/r/") || strings.HasPrefix(link, "http://127.0.0.1") {
 		t.Fatalf("the link is %s", link)
 	}
 	reader := b.Open(link)

@@ -50,16 +50,18 @@ func (d *desk) ready() {
 	d.Until("document.documentElement.dataset.ready && " + saved)
 }
 
-// create makes a new map on the home page, with mouse and keyboard.
+// create makes a new map from the home page, with mouse and keyboard.
 func (s *server) create(b *browser.Browser, title, kind, paper string) *desk {
 	s.Helper()
 	p := b.Open(s.URL + "/")
+	p.ClickOn("#begin")
+	p.Until("document.getElementById('create')")
 	p.ClickOn("input[name=title]")
 	p.Key(title)
-	p.ClickOn("input[value=" + kind + "]")
+	p.ClickOn("label:has([value=" + kind + "])")
 	p.ClickOn("select[name=paper]")
 	p.Key(paper + browser.Enter)
-	p.ClickOn(".new-map .primary")
+	p.ClickOn("#create")
 	p.Until("location.pathname.startsWith('/maps/')")
 	d := &desk{Page: p, s: s}
 	d.ready()

@@ -42,13 +42,13 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 func TestANewMapBeginsWithItsRoles(t *testing.T) {
 	s := start(t, "serve")
 	b := browser.Start(t)
-	p := b.Open(s.URL + "/")
+	p := b.Open(s.URL + "/begin")
 	p.ClickOn("input[name=title]")
 	p.Key("Dropped kerbs")
 	p.ClickOn("input[name=direction][value=down]")
 	p.ClickOn("textarea[name=roles]")
 	p.Key("Resident" + browser.Enter + "Service desk" + browser.Enter + "Resident" + browser.Enter + "Field crew")
-	p.ClickOn(".new-map .primary")
+	p.ClickOn("#create")
 	p.Until("location.pathname.startsWith('/maps/')")
 	m := s.file(browser.Eval[string](p, "location.pathname"))
 	lanes := m.Sheets[0].Pools[0].Lanes
@@ -58,7 +58,10 @@ func TestANewMapBeginsWithItsRoles(t *testing.T) {
 	if m.Direction != diagram.Downwards || m.Sheets[0].Across {
 		t.Errorf("direction %s, across %v", m.Direction, m.Sheets[0].Across)
 	}
-	p.Go(s.URL + "/")
-	p.ClickOn("input[value=flowchart]")
-	p.Until("document.querySelector('.new-map .lanes').hidden")
+	p.Go(s.URL + "/begin")
+	if browser.Eval[bool](p, "document.querySelector('[name=direction]:checked').value !== 'down'") {
+		t.Error("how a map was begun is not remembered")
+	}
+	p.ClickOn("label:has([value=flowchart])")
+	p.Until("document.querySelector('.field.lanes').hidden")
 }

@@ -7,6 +7,7 @@ import (
 	"math"
 	"mime/multipart"
 	"net/http"
+	"net/url"
 	"os"
 	"strings"
 	"testing"
@@ -30,7 +31,7 @@ func (s *server) demo(b *browser.Browser, title string) string {
 	s.Helper()
 	p := b.Open(s.URL + "/")
 	defer p.Close()
-	return browser.Eval[string](p, fmt.Sprintf("[...document.querySelectorAll('.card h3 a')].find(a => a.textContent === %q).getAttribute('href')", title))
+	return browser.Eval[string](p, fmt.Sprintf("[...document.querySelectorAll('.card h2 a')].find(a => a.textContent === %q).getAttribute('href')", title))
 }
 
 // shownJS is everything the drawing shows, in a form to compare.
@@ -196,7 +197,7 @@ func TestBadInputIsRefusedInPlainWords(t *testing.T) {
 		req, _ := http.NewRequest("POST", s.URL+"/maps/open", &body)
 		req.Header.Set("Content-Type", w.FormDataContentType())
 		req.Header.Set("Accept", "application/json")
-		r, err := http.DefaultClient.Do(req)
+		r, err := s.Do(req)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -257,16 +258,19 @@ func TestBadInputIsRefusedInPlainWords(t *testing.T) {
 func TestHomePage(t *testing.T) {
 	s := start(t, "demo")
 	p := browser.Start(t).Open(s.URL + "/")
-	titles := "[...document.querySelectorAll('.card h3')].map(h => h.textContent).join('|')"
+	titles := "[...document.querySelectorAll('.card h2')].map(h => h.textContent).join('|')"
 	p.Until(titles + " === 'A street light is out|Lend a cargo bike' && [...document.images].every(i => i.naturalWidth > 0)")
+	p.ClickOn(".card:nth-child(2) summary")
 	p.ClickOn(".card:nth-child(2) form[action$=copy] button")
 	p.Until(titles + " === 'Copy of Lend a cargo bike|A street light is out|Lend a cargo bike'")
+	p.ClickOn(".card:first-child summary")
 	p.ClickOn(".card:first-child [data-rename]")
 	p.Key("Bikes" + browser.Enter)
 	p.Until(titles + ".startsWith('Bikes|')")
+	p.ClickOn(".card:first-child summary")
 	p.ClickOn(".card:first-child form[action$=delete] button")
 	p.Until(titles + " === 'A street light is out|Lend a cargo bike'")
-	p.ClickOn("nav a[href='/bin']")
+	p.ClickOn(".tree a[href='/bin']")
 	p.Until("document.querySelector('.rows')?.textContent.includes('Bikes')")
 	p.ClickOn(".rows button")
 	p.Until(titles + ".includes('Bikes')")
@@ -289,13 +293,17 @@ func TestPagesAreAccessible(t *testing.T) {
 	d.ClickOn("#links .new-link button")
 	d.Until("document.querySelector('#links [data-made]')")
 	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
-	for _, url := range []string{s.URL + "/", s.URL + "/bin", s.URL + "/symbols", s.URL + path, link, s.URL + "/nowhere"} {
+	d.link("passcode", "lamp post")
+	locked := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
+	s.Post("/people/invite", url.Values{"name": {"Jo"}, "email": {"jo@town.example"}})
+	for _, address := range []string{s.URL + "/", s.URL + "/?view=list&q=lamp", s.URL + "/bin", s.URL + "/symbols", s.URL + "/begin", s.URL + "/people", s.URL + "/audit", s.URL + "/outbox", s.URL + "/me",
+		s.URL + "/sign-in", s.URL + "/forgot", s.URL + path, link, locked, s.URL + "/nowhere"} {
 		for _, dark := range []bool{false, true} {
-			p := b.Open(url)
+			p := b.Open(address)
 			if dark {
 				p.Dark()
 			}
-			if strings.HasPrefix(url, s.URL+"/maps/") {
+			if strings.HasPrefix(address, s.URL+"/maps/") {
 				p.Until("document.documentElement.dataset.ready && document.querySelector('.register li')")
 				p.ClickOn(".register li:first-child button")
 				p.ClickOn("[data-needs=text]") // with a menu open
@@ -304,7 +312,7 @@ func TestPagesAreAccessible(t *testing.T) {
 			browser.Eval[any](p, "(axe.run({ resultTypes: ['violations'] }).then(r => { window.axed = r.violations.filter(v => ['moderate', 'serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' ; ')) }, e => { window.axed = [String(e)] }), 0)")
 			p.UntilWithin(time.Minute, "window.axed")
 			for _, v := range browser.Eval[[]string](p, "window.axed") {
-				t.Errorf("%s (dark %v): %.600s", url, dark, v)
+				t.Errorf("%s (dark %v): %.600s", address, dark, v)
 			}
 			p.Close()
 		}

@@ -91,6 +91,8 @@ type Info struct {
 	// Author is who changed it last: the id of a person, or "link:" and that of a link; empty where that is not known.
 	Author                  string
 	Revision, Sheets, Steps int
+	// Number is by what the search knows it.
+	Number int64
 	// Binned is when it was moved to the bin; zero for not.
 	Binned time.Time
 	// Opened is when the person who asks last had it open, and Pinned that they want it at hand.
@@ -127,11 +129,12 @@ func (s *Store) CreateFor(m *diagram.Map, owner, folder string) (string, error) 
 // token returns a random name of n characters, five bits each.
 func token(n int) string { return rand.Text()[:n] }
 
-const infoColumns = "m.id, coalesce(m.owner, ''), coalesce(m.folder, ''), m.title, m.changed, m.author, m.revision, m.sheets, m.steps, m.binned"
+const infoColumns = "m.id, coalesce(m.owner, ''), coalesce(m.folder, ''), m.title, m.changed, m.author, m.revision, m.sheets, m.steps, m.binned, coalesce(m.number, 0)"
 
 // Maps are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
 // with them.
 func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
+	s.lately(listWait)
 	rows, err := s.db.Query("SELECT "+infoColumns+", v.opened, coalesce(v.pinned, 0) FROM maps m LEFT JOIN visits v ON v.map = m.id AND v.person = ? WHERE (m.binned IS NOT NULL) = ? ORDER BY m.changed DESC, m.number DESC", person, binned)
 	if err != nil {
 		if !damaged(err) {
@@ -159,7 +162,7 @@ func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
 func scanInfo(scan func(...any) error, more ...any) (i Info, err error) {
 	var changed int64
 	var binned sql.NullInt64
-	err = scan(append([]any{&i.ID, &i.Owner, &i.Folder, &i.Title, &changed, &i.Author, &i.Revision, &i.Sheets, &i.Steps, &binned}, more...)...)
+	err = scan(append([]any{&i.ID, &i.Owner, &i.Folder, &i.Title, &changed, &i.Author, &i.Revision, &i.Sheets, &i.Steps, &binned, &i.Number}, more...)...)
 	i.Changed, i.Binned = time.UnixMilli(changed), timeOf(binned)
 	return i, err
 }

@@ -4,9 +4,12 @@ import (
 	"database/sql"
 	"errors"
 	"log"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
+
+	"golang.org/x/text/unicode/norm"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
@@ -30,7 +33,7 @@ func (s *Store) wake() {
 // keepIndex notes the words of maps as they change, until the store is closed.
 func (s *Store) keepIndex() {
 	for {
-		if err := s.catchUp(); err != nil && s.alive() {
+		if err := s.catchUp(time.Hour); err != nil && s.alive() {
 			log.Printf("noting words for the search: %v", err)
 		}
 		select {
@@ -55,8 +58,9 @@ func (s *Store) alive() bool {
 	}
 }
 
-// catchUp notes the words of all maps that have changed since theirs were noted.
-func (s *Store) catchUp() error {
+// catchUp notes the words of all maps that have changed since theirs were noted, as far as it comes in a time.
+func (s *Store) catchUp(within time.Duration) error {
+	late := time.Now().Add(within)
 	s.indexing.Lock()
 	defer s.indexing.Unlock()
 	rows, err := s.db.Query("SELECT id FROM maps WHERE indexed < revision AND binned IS NULL")
@@ -75,7 +79,7 @@ func (s *Store) catchUp() error {
 		return err
 	}
 	for _, id := range behind {
-		if !s.alive() {
+		if !s.alive() || time.Now().After(late) {
 			return nil
 		}
 		if err := s.index(id); err != nil && !errors.Is(err, ErrNotFound) {
@@ -86,6 +90,23 @@ func (s *Store) catchUp() error {
 		}
 	}
 	return nil
+}
+
+// How long those who look wait for what has changed to be noted: it is all of it, except just after a program that noted
+// none has been replaced.
+const (
+	searchWait = 5 * time.Second
+	listWait   = 100 * time.Millisecond
+)
+
+// lately notes what has changed before somebody looks, as far as it comes in a time.
+func (s *Store) lately(within time.Duration) {
+	if s.readOnly != "" {
+		return
+	}
+	if err := s.catchUp(within); err != nil {
+		log.Printf("noting words for the search: %v", err)
+	}
 }
 
 // line is a text of a map as the search finds it.
@@ -183,46 +204,75 @@ func unindex(tx *sql.Tx, number int64) error {
 	return err
 }
 
-// Hit is a text in which all words that were sought stand.
-type Hit struct {
-	Map, Item, Kind, Text string
-}
-
-// mostHits bounds what one search returns.
-const mostHits = 2000
-
-// Search returns the texts in which all words of a query stand, or begin, in maps that are in use: titles first, then the
-// latest maps.
-func (s *Store) Search(query string) ([]Hit, error) {
-	if s.readOnly == "" {
-		if err := s.catchUp(); err != nil {
-			log.Printf("noting words for the search: %v", err)
-		}
-	}
+// Search returns the maps, by their numbers, that hold a text in which all words of a query stand, or begin.
+func (s *Store) Search(query string) (numbers map[int64]bool, err error) {
+	s.lately(searchWait)
 	match := matching(query)
 	if match == "" {
 		return nil, nil
 	}
-	rows, err := s.db.Query("SELECT map, item, kind, text FROM words WHERE words MATCH ? ORDER BY rowid DESC LIMIT ?", match, mostHits)
+	rows, err := s.db.Query("SELECT DISTINCT rowid / ? FROM words WHERE words MATCH ?", mostLines, match)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var list []Hit
+	numbers = map[int64]bool{}
 	for rows.Next() {
-		var h Hit
-		if err := rows.Scan(&h.Map, &h.Item, &h.Kind, &h.Text); err != nil {
+		var n int64
+		if err := rows.Scan(&n); err != nil {
 			return nil, err
 		}
-		list = append(list, h)
+		numbers[n] = true
+	}
+	return numbers, rows.Err()
+}
+
+// Hit is a text of a map in which all words that were sought stand: that of an item, or of the map itself where Item is
+// empty.
+type Hit struct{ Item, Kind, Text string }
+
+// Hits returns the texts of a map, by its number, in which all words of a query stand, at most so many. They are looked for
+// among those of the map, which is quicker than to ask the index of all maps for each.
+func (s *Store) Hits(query string, number int64, most int) (list []Hit, err error) {
+	sought := wordsOf(query)
+	rows, err := s.db.Query("SELECT item, kind, text FROM words WHERE rowid >= ? AND rowid < ? ORDER BY rowid", number*mostLines, (number+1)*mostLines)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() && len(list) < most {
+		var h Hit
+		if err := rows.Scan(&h.Item, &h.Kind, &h.Text); err != nil {
+			return nil, err
+		}
+		there := wordsOf(h.Text)
+		if !slices.ContainsFunc(sought, func(w string) bool {
+			return !slices.ContainsFunc(there, func(t string) bool { return strings.HasPrefix(t, w) })
+		}) {
+			list = append(list, h)
+		}
 	}
 	return list, rows.Err()
 }
 
+// wordsOf parts a text into words as the index does: in small letters, without accents.
+func wordsOf(text string) []string {
+	plain := strings.Map(func(r rune) rune {
+		if unicode.Is(unicode.Mn, r) {
+			return -1
+		}
+		return unicode.ToLower(r)
+	}, norm.NFD.String(text))
+	return strings.FieldsFunc(plain, noWord)
+}
+
+// noWord reports a character that parts words.
+func noWord(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) && !unicode.IsMark(r) }
+
 // matching writes a query as FTS5 asks for it (sqlite.org/fts5.html, 3): every word, or its beginning. What is not a letter
 // or number only parts words.
 func matching(query string) string {
-	words := strings.FieldsFunc(query, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) && !unicode.IsMark(r) })
+	words := strings.FieldsFunc(query, noWord)
 	if len(words) > 12 {
 		words = words[:12]
 	}

@@ -194,9 +194,11 @@ func (s *Server) home(c fiber.Ctx) error {
 		}
 	}
 	if l.Query != "" {
-		if shown, err = s.sought(shown, l.Query); err != nil {
+		found, err := s.store.Search(l.Query)
+		if err != nil {
 			return err
 		}
+		shown = slices.DeleteFunc(shown, func(e entry) bool { return !found[e.Number] })
 	}
 	if l.Shelf == "recent" && c.Query("sort") == "" {
 		l.Sort = "opened"
@@ -209,6 +211,11 @@ func (s *Server) home(c fiber.Ctx) error {
 	pages, part := paged(shown, l.Page, homePage, l.With("view", ""))
 	if len(part) == 0 && l.Page > 1 {
 		return c.Redirect().Status(fiber.StatusSeeOther).To(string(l.With("view", "")))
+	}
+	if l.Query != "" {
+		if err := s.showHits(part, l.Query); err != nil {
+			return err
+		}
 	}
 	for i := range part {
 		var names []string
@@ -233,34 +240,24 @@ func paged(list []entry, number, size int, address template.URL) (pages, []entry
 	return pages{address, number, (len(list) + size - 1) / size, from + 1, to, len(list)}, list[from:to]
 }
 
-// sought leaves the maps in which the words of a query stand, with where they do.
-func (s *Server) sought(list []entry, query string) ([]entry, error) {
-	hits, err := s.store.Search(query)
-	if err != nil {
-		return nil, err
-	}
-	byMap := map[string][]store.Hit{}
-	for _, h := range hits {
-		byMap[h.Map] = append(byMap[h.Map], h)
-	}
-	out := list[:0:0]
-	for _, e := range list {
-		found := byMap[e.ID]
-		if len(found) == 0 {
-			continue
+// showHits notes where in maps the words of a query stand.
+func (s *Server) showHits(list []entry, query string) error {
+	for i := range list {
+		found, err := s.store.Hits(query, list[i].Number, 100)
+		if err != nil {
+			return err
 		}
 		for _, h := range found {
 			switch {
 			case h.Item == "": // its title, which is seen anyway
-			case len(e.Hits) < hitsShown:
-				e.Hits = append(e.Hits, h)
+			case len(list[i].Hits) < hitsShown:
+				list[i].Hits = append(list[i].Hits, h)
 			default:
-				e.More++
+				list[i].More++
 			}
 		}
-		out = append(out, e)
 	}
-	return out, nil
+	return nil
 }
 
 // node is a folder in the tree of those that a person sees.

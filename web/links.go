@@ -162,7 +162,7 @@ func (s *Server) withdrawLink(c fiber.Ctx) error {
 	if err := s.store.Withdraw(v.id, link); err != nil {
 		return err
 	}
-	s.hub.end(v.id, again{}, func(p *peer) bool { return p.link == link })
+	s.endLink(v.id, link)
 	if d, err := v.document(); err == nil {
 		s.note(c, "withdrew a link", s.titleOf(d))
 	}

@@ -395,11 +395,18 @@ func (h *hub) review(keep func(id string, p *peer) bool) {
 	}
 }
 
+// endLink tells the windows of a link that it is over, and ends them: readers look what has become of it, editors keep what
+// is not saved.
+func (s *Server) endLink(id, link string) {
+	s.hub.end(id, again{}, func(p *peer) bool { return p.link == link && p.reads() })
+	s.hub.end(id, ended{Why: "This link has ended. Ask its owner for a new one."}, func(p *peer) bool { return p.link == link && !p.reads() })
+}
+
 // cutOff has the windows of a link told and ended when it comes to its end. The returned function calls that off.
 func (s *Server) cutOff(v *visit) func() {
 	if v.link == "" || v.chosen.Until.IsZero() {
 		return func() {}
 	}
-	end := time.AfterFunc(time.Until(v.chosen.Until), func() { s.hub.end(v.id, again{}, func(p *peer) bool { return p.link == v.link }) })
+	end := time.AfterFunc(time.Until(v.chosen.Until), func() { s.endLink(v.id, v.link) })
 	return func() { end.Stop() }
 }

@@ -6,11 +6,14 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"plaintracer/core/diagram"
 	"plaintracer/exchange/tracerjson"
@@ -52,7 +55,13 @@ type Server struct {
 	listen     string
 	more       []string
 	gone       chan struct{}
+	// Doors has people sign in; otherwise everybody is the analyst of the demo.
+	Doors bool
+	token string
 }
+
+// Analyst is the address of the person whom the program takes everybody for.
+const Analyst = "ida.brandt@town.example"
 
 // Start starts the program with a new data folder. It ends with the test.
 func Start(t testing.TB, command string) *Server {
@@ -69,6 +78,15 @@ func StartWith(t testing.TB, command, data string, more ...string) *Server {
 	return s
 }
 
+// StartDoors starts the program with a new data folder, for people who sign in.
+func StartDoors(t testing.TB) *Server {
+	t.Helper()
+	s := &Server{TB: t, Data: t.TempDir(), listen: "127.0.0.1:0", Doors: true}
+	s.run("serve")
+	t.Cleanup(s.Kill)
+	return s
+}
+
 // StartAt starts the program on a data folder.
 func StartAt(t testing.TB, command, data string) *Server {
 	t.Helper()
@@ -79,7 +97,11 @@ func StartAt(t testing.TB, command, data string) *Server {
 // loopback address than the editor.
 func (s *Server) run(command string) {
 	s.Helper()
-	s.cmd = exec.Command(path, append([]string{command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0", "--log", "warn"}, s.more...)...)
+	args := []string{command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0", "--log", "warn"}
+	if command == "serve" && !s.Doors {
+		args = append(args, "--as", Analyst)
+	}
+	s.cmd = exec.Command(path, append(args, s.more...)...)
 	s.cmd.Stderr = os.Stderr
 	out, err := s.cmd.StdoutPipe()
 	if err != nil {
@@ -141,6 +163,50 @@ func (s *Server) Again() {
 	s.listen = strings.TrimPrefix(s.URL, "http://")
 	s.URL, s.Links = "", ""
 	s.run("serve")
+}
+
+var pageToken = regexp.MustCompile(`name="page-token" content="([0-9a-f]+)"`)
+
+// Token is what a page of the program brings along in what it sends.
+func (s *Server) Token() string {
+	s.Helper()
+	if s.token == "" {
+		_, page := Get(s, s.URL+"/")
+		m := pageToken.FindSubmatch(page)
+		if m == nil {
+			s.Fatalf("the first page has no token: %.300s", page)
+		}
+		s.token = string(m[1])
+	}
+	return s.token
+}
+
+// Do sends a request as a page of the program does. Where it leads on is not followed.
+func (s *Server) Do(req *http.Request) (*http.Response, error) {
+	req.Header.Set("X-Page-Token", s.Token())
+	client := http.Client{Timeout: time.Minute, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	return client.Do(req)
+}
+
+// Post sends a form to an address of the program, as one of its pages does, and returns the status, the body, and where
+// it leads on.
+func (s *Server) Post(path string, form url.Values) (int, string, string) {
+	s.Helper()
+	req, err := http.NewRequest("POST", s.URL+path, strings.NewReader(form.Encode()))
+	if err != nil {
+		s.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r, err := s.Do(req)
+	if err != nil {
+		s.Fatal(err)
+	}
+	defer r.Body.Close()
+	body, err := io.ReadAll(r.Body)
+	if err != nil {
+		s.Fatal(err)
+	}
+	return r.StatusCode, string(body), r.Header.Get("Location")
 }
 
 // Get returns the status and body of an address.

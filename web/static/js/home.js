@@ -61,6 +61,11 @@ document.addEventListener('click', e => {
 })
 document.addEventListener('keydown', e => { if (e.key === 'Escape') for (const menu of all('details.more[open]')) { menu.open = false; one('summary', menu).focus() } })
 
+// Enter on a choice in a dialog does what its button does.
+document.addEventListener('keydown', e => {
+  if (e.key === 'Enter' && around(e, 'dialog select')) { e.preventDefault(); around(e, 'form').requestSubmit() }
+})
+
 /** @param {any} dialog */
 function open(dialog) {
   const refusal = one('.refusal', dialog)
@@ -136,7 +141,7 @@ document.addEventListener('keydown', e => {
 // Maps and folders are dragged to a folder; files are dropped anywhere.
 const kind = 'application/x-tracer-items'
 document.addEventListener('dragstart', e => {
-  const card = around(e, '.card'), folder = around(e, '[data-folder]')
+  const card = around(e, '.card'), folder = around(e, '.tree [data-folder]')
   if (!card && !folder) return
   const list = card ? (marks().includes(card) ? marks() : [card]) : []
   e.dataTransfer.setData(kind, JSON.stringify(folder ? { folder: folder.dataset.folder } : { maps: list.map(c => c.dataset.id) }))

@@ -4,5 +4,5 @@ const words = byId('find-symbol')
 words.addEventListener('input', () => {
   const query = words.value.toLowerCase().trim()
   for (const li of all('.all-symbols li')) li.hidden = !li.dataset.search.toLowerCase().includes(query)
-  for (const section of all('main section:not(:first-child)')) section.hidden = !one('li:not([hidden])', section)
+  for (const section of all('main section:has(.all-symbols)')) section.hidden = !one('li:not([hidden])', section)
 })

@@ -1,0 +1,153 @@
+package web
+
+import (
+	"fmt"
+	"log/slog"
+	"path/filepath"
+	"runtime"
+	"sort"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account/passcode"
+	"plaintracer/core/diagram"
+	"plaintracer/store"
+)
+
+// full returns a house with many maps of forty steps, half of them in folders, and its owner's application.
+func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
+	b.Helper()
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	s, err := store.Open(filepath.Join(b.TempDir(), "data"))
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(func() { s.Close() })
+	owner, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	if err != nil {
+		b.Fatal(err)
+	}
+	var folders []string
+	for k := range 40 {
+		parent := ""
+		if k%4 > 0 {
+			parent = folders[k-1]
+		}
+		id, err := s.AddFolder(fmt.Sprint("Folder ", k), parent, owner)
+		if err != nil {
+			b.Fatal(err)
+		}
+		folders = append(folders, id)
+	}
+	verbs, things := []string{"Check", "Write", "Send", "File", "Sign", "Count"}, []string{"report", "lamp", "invoice", "order", "pole", "request", "key"}
+	var ids []string
+	for k := range maps {
+		m := diagram.New(fmt.Sprintf("%s the %s, part %d", verbs[k%len(verbs)], things[k%len(things)], k), diagram.Rightwards, "A3", true)
+		for n := range 40 {
+			sym := &diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: fmt.Sprintf("%s the %s number %d", verbs[(k+n)%len(verbs)], things[(k*n+n)%len(things)], n)}
+			sym.X, sym.Y, sym.W, sym.H = 4000+n%8*18000, 4000+n/8*12000, 13000, 7000
+			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, sym)
+			if n > 0 {
+				m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &diagram.Connector{ID: fmt.Sprint("c", n), From: diagram.End{Symbol: fmt.Sprint("s", n-1)}, To: diagram.End{Symbol: fmt.Sprint("s", n)}})
+			}
+		}
+		folder := ""
+		if k%2 == 0 {
+			folder = folders[k%len(folders)]
+		}
+		id, err := s.CreateFor(m, owner, folder)
+		if err != nil {
+			b.Fatal(err)
+		}
+		ids = append(ids, id)
+	}
+	if _, err := s.Search("nothing"); err != nil { // which notes all words
+		b.Fatal(err)
+	}
+	return s, serverOver(b, s, Settings{As: owner}).Editor(), ids
+}
+
+func visitPage(b *testing.B, app *fiber.App, path string) {
+	b.Helper()
+	r, err := app.Test(fromPage(app, "GET", path, nil), fiber.TestConfig{Timeout: time.Minute})
+	if err != nil || r.StatusCode != 200 {
+		b.Fatalf("%s: %v, %v", path, r, err)
+	}
+	r.Body.Close()
+}
+
+// The first page with 2,000 maps, as a list of sixty; the limit is 200 ms.
+func BenchmarkHome(b *testing.B) {
+	_, app, _ := full(b, 2000)
+	for _, path := range []string{"/", "/?view=list&sort=title&page=20"} {
+		b.Run(path, func(b *testing.B) {
+			for b.Loop() {
+				visitPage(b, app, path)
+			}
+		})
+	}
+}
+
+// A search over 2,000 maps of 40 steps; the limit is 100 ms. The words are seldom, common, and the beginning of many.
+func BenchmarkSearch(b *testing.B) {
+	_, app, _ := full(b, 2000)
+	for _, words := range []string{"pole+number+39", "lamp", "n"} {
+		b.Run(words, func(b *testing.B) {
+			for b.Loop() {
+				visitPage(b, app, "/?view=cards&q="+words)
+			}
+		})
+	}
+}
+
+// 200 maps opened in turn; the limit is 200 MB for the whole program.
+func BenchmarkManyMaps(b *testing.B) {
+	_, app, ids := full(b, 200)
+	for b.Loop() {
+		for _, id := range ids {
+			visitPage(b, app, "/maps/"+id)
+		}
+	}
+	var m runtime.MemStats
+	runtime.GC()
+	runtime.ReadMemStats(&m)
+	b.ReportMetric(float64(m.HeapAlloc)/1e6, "MB-used")
+	b.ReportMetric(float64(m.Sys)/1e6, "MB-taken")
+}
+
+// Edits while twenty people sign in at once: the slowest of a hundred should be acknowledged within 50 ms at 95 %.
+func BenchmarkEditsWhileSigningIn(b *testing.B) {
+	s, _, ids := full(b, 1)
+	d, err := s.Document(ids[0])
+	if err != nil {
+		b.Fatal(err)
+	}
+	hash := passcode.Hash("seven grey lamp posts")
+	window, _ := d.NewWindow()
+	var took []time.Duration
+	n := 0
+	for b.Loop() {
+		var all sync.WaitGroup
+		for range 20 {
+			all.Go(func() { passcode.Matches("seven grey lamp posts", hash) })
+		}
+		for range 100 {
+			n++
+			begun := time.Now()
+			text := fmt.Sprint("Edit ", n)
+			if _, err := d.Apply(window, n, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: text}); err != nil {
+				b.Fatal(err)
+			}
+			took = append(took, time.Since(begun))
+			time.Sleep(5 * time.Millisecond)
+		}
+		all.Wait()
+	}
+	sort.Slice(took, func(i, j int) bool { return took[i] < took[j] })
+	b.ReportMetric(float64(took[len(took)/2].Microseconds())/1000, "ms-median")
+	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "ms-95%")
+	b.ReportMetric(float64(took[len(took)-1].Microseconds())/1000, "ms-most")
+}
