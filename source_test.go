@@ -8,7 +8,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "grid", "arrange", "session", "numbering", "findings", "scene", "pages", "procedure", "handover", "paint", "layout", "compose", "units", "outline", "find", "editor"}
+var order = []string{"geometry", "fonts", "pictures", "diagram", "flow", "looks", "symbols", "typeset", "routing", "layered", "grid", "arrange", "session", "numbering", "compare", "findings", "scene", "pages", "procedure", "handover", "paint", "layout", "compose", "units", "outline", "find", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {
@@ -24,7 +24,7 @@ func layer(path string) int {
 			return 100
 		case "picturefile":
 			return 101
-		case "carrier", "webpage", "starts": // of those beside them
+		case "carrier", "webpage", "starts", "record", "changes": // of those beside them
 			return 103
 		case "":
 			return 105

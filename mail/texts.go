@@ -6,6 +6,10 @@ const (
 	Reset  = "reset"
 	Code   = "code"
 	Shared = "shared"
+	Review = "review"
+	Remind = "remind"
+	Said   = "said"
+	Digest = "digest"
 )
 
 // texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines.
@@ -41,5 +45,39 @@ Hello {{.Name}},
 {{.By}} has shared “{{.Title}}” with you. You may {{.Verb}} it:
 
 {{.Link}}
+`},
+	Review: {"{{.By}} asks you to review {{.Title}}", `
+Hello {{.Name}},
+
+{{.By}} asks you to review {{.Title}}{{with .Until}} until {{.}}{{end}}.{{with .Word}}
+
+{{.}}{{end}}
+
+{{.Link}}
+`},
+	Remind: {"Reminder: {{.By}} asks you to review {{.Title}}", `
+Hello {{.Name}},
+
+{{.By}} is waiting for what you say of {{.Title}}{{with .Until}}, until {{.}}{{end}}.
+
+{{.Link}}
+`},
+	Said: {"{{.By}} says of {{.Title}}: {{.Verdict}}", `
+Hello {{.Name}},
+
+{{.By}} says of {{.Title}}: {{.Verdict}}.{{with .Reason}}
+
+{{.}}{{end}}
+
+{{.Link}}
+`},
+	Digest: {"{{.Count}} you have not seen", `
+Hello {{.Name}},
+
+{{.Count}} on {{.Maps}} you have not seen yet. The latest:
+
+{{.Link}}
+
+Which of these messages you get is chosen under Your account.
 `},
 }

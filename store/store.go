@@ -198,10 +198,23 @@ func (s *Store) listSingly(binned bool) ([]Info, error) {
 	return list, nil
 }
 
-// Opened notes that a person has opened a map; Pin that they want it at hand, or not any more.
+// visitTime is how long after somebody opened a map the next time counts as another visit.
+const visitTime = 30 * time.Minute
+
+// Opened notes that a person has opened a map.
 func (s *Store) Opened(person, id string) error {
-	_, err := s.db.Exec("INSERT INTO visits (person, map, opened) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET opened = excluded.opened", person, id, now())
+	_, err := s.db.Exec(`INSERT INTO visits (person, map, opened, latest) SELECT ?, id, ?, revision FROM maps WHERE id = ? ON CONFLICT DO UPDATE SET
+		since = CASE WHEN excluded.opened - opened > ? THEN latest ELSE since END, latest = excluded.latest, opened = excluded.opened`, person, now(), id, visitTime.Milliseconds())
 	return err
+}
+
+// Since is the revision of a map when a person was there at the visit before this one; below zero where there was none.
+func (s *Store) Since(person, id string) (revision int, err error) {
+	err = s.db.QueryRow("SELECT coalesce(since, -1) FROM visits WHERE person = ? AND map = ?", person, id).Scan(&revision)
+	if errors.Is(err, sql.ErrNoRows) {
+		return -1, nil
+	}
+	return revision, err
 }
 
 // Pin puts a map among those a person wants at hand, or takes it out.

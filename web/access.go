@@ -120,13 +120,29 @@ func mapRoutes() []route {
 		{"POST", "/work", account.Edit, (*Server).work, false},
 		{"POST", "/fonts", account.Edit, (*Server).readFont, false},
 		{"GET", "/aside", account.Edit, (*Server).aside, false},
+		{"POST", "/remarks", account.Remark, (*Server).addRemark, false},
+		{"GET", "/remarks/:remark/picture", account.Remark, (*Server).remarkPicture, false},
+		{"POST", "/remarks/:remark/settle", account.Remark, (*Server).settleRemark, false},
+		{"POST", "/remarks/:remark/edit", account.Remark, (*Server).rewordRemark, false},
+		{"POST", "/remarks/:remark/delete", account.Remark, (*Server).deleteRemark, false},
+		{"POST", "/remarks/:remark/proposal", account.Edit, (*Server).answerProposal, false},
+		{"GET", "/rounds/:round", account.Remark, (*Server).showRound, false},
+		{"GET", "/rounds/:round/page.:format", account.Remark, (*Server).roundFile, false},
+		{"POST", "/rounds/:round/say", account.Remark, (*Server).sayInRound, false},
+		{"POST", "/versions", account.Edit, (*Server).keepVersion, false},
+		{"GET", "/versions/:state", account.Remark, (*Server).showVersion, false},
+		{"GET", "/versions/:state/return", account.Edit, (*Server).returnTo, false},
+		{"GET", "/versions/:state/sheet.svg", account.Remark, (*Server).versionSheet, false},
+		{"GET", "/changes", account.Remark, (*Server).changes, false},
+		{"GET", "/changes/side.svg", account.Remark, (*Server).changesSide, false},
+		{"GET", "/changes/account.:format", account.Remark, (*Server).changesFile, false},
 	}
 	for _, method := range []string{"GET", "POST"} {
 		list = append(list, route{method, "/export/:format", account.Read, (*Server).export, true},
 			route{method, "/preview/:format", account.Read, (*Server).preview, true}, route{method, "/print/:format", account.Read, (*Server).print, true})
 	}
 	for i := range panels {
-		list = append(list, route{"GET", "/" + panels[i].Name, account.Read, panels[i].answer, true})
+		list = append(list, route{"GET", "/" + panels[i].Name, panels[i].needs, panels[i].answer, panels[i].needs == account.Read})
 	}
 	return list
 }
@@ -145,8 +161,12 @@ func ownRoutes() []route {
 		{"GET", "/thumbnail.svg", account.Read, (*Server).thumbnail, false},
 		{"POST", "/rename", account.Edit, (*Server).rename, false},
 		{"POST", "/copy", account.Read, (*Server).copy, false},
+		{"POST", "/versions/:state/copy", account.Read, (*Server).copyVersion, false},
 		{"POST", "/start", account.Manage, (*Server).saveStart, false},
 		{"POST", "/delete", account.Manage, (*Server).delete, false},
+		{"POST", "/rounds", account.Manage, (*Server).beginRound, false},
+		{"POST", "/rounds/:round/remind", account.Manage, (*Server).remindRound, false},
+		{"POST", "/rounds/:round/end", account.Manage, (*Server).endRound, false},
 		{"POST", "/restore", account.Manage, (*Server).restore, false},
 		{"GET", "/people", account.Manage, (*Server).shares, false},
 		{"POST", "/people", account.Manage, (*Server).share, false},
@@ -219,7 +239,7 @@ func (s *Server) visitor(c fiber.Ctx) (*visit, error) {
 	}
 	right := f.Right
 	if f.Version != "" {
-		right = min(right, account.Read)
+		right = min(right, account.Remark)
 	}
 	return &visit{s: s, id: f.Map, right: right, base: linkBase(c), link: f.ID, chosen: f.Choices}, nil
 }

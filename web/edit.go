@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"html/template"
 	"time"
 
@@ -92,12 +91,12 @@ func (s *Server) work(c fiber.Ctx) error {
 		return &diagram.Refusal{Text: err.Error()}
 	}
 	out, err := made(s, c, func(ctx context.Context) ([]byte, error) {
-		return editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
+		out, err := editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
+		if err != nil {
+			err = &diagram.Refusal{Text: "it could not be done: " + err.Error()}
+		}
+		return out, err
 	})
-	var broken *json.SyntaxError
-	if errors.As(err, &broken) {
-		return &diagram.Refusal{Text: "the task could not be read: " + err.Error()}
-	}
 	if err != nil {
 		return err
 	}

@@ -45,6 +45,9 @@ type entry struct {
 	Right account.Right
 	// OwnerName and By are who owns it and who changed it last, Place the folders it stands in.
 	OwnerName, By, Place string
+	// Review says where the review of it stands, Unseen how many remarks the person who looks has not seen.
+	Review string
+	Unseen int
 	// Hits are the texts in it that were sought, at most hitsShown, and More how many others.
 	Hits []store.Hit
 	More int
@@ -217,7 +220,19 @@ func (s *Server) home(c fiber.Ctx) error {
 			return err
 		}
 	}
+	unseen, err := s.store.Unseen(m.ID)
+	if err != nil {
+		return err
+	}
 	for i := range part {
+		rounds, err := s.store.Rounds(part[i].ID)
+		if err != nil {
+			return err
+		}
+		part[i].Review = stateOf(rounds, part[i].Revision)
+		if part[i].Right >= account.Remark {
+			part[i].Unseen = unseen[part[i].ID]
+		}
 		var names []string
 		for _, f := range rules.Way(part[i].Folder) {
 			names = append(names, f.Name)

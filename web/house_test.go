@@ -506,7 +506,7 @@ func TestBeginnings(t *testing.T) {
 			t.Errorf("%s became %q, %s, on %s", start, m.Title, m.Direction, m.Sheets[0].Paper)
 		}
 	}
-	if _, body := h.ask("owner", "GET", "/begin", ""); !strings.Contains(body, `value="down" checked`) || !strings.Contains(body, `value="A3" selected`) {
+	if _, body := h.ask("owner", "GET", "/begin", ""); !regexp.MustCompile(`value="down"\s+checked`).MatchString(body) || !regexp.MustCompile(`value="A3"\s+selected`).MatchString(body) {
 		t.Error("how it was begun is not remembered")
 	}
 	id := h.share()

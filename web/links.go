@@ -34,7 +34,7 @@ type linkView struct {
 var linkKinds = []struct {
 	account.Right
 	Title string
-}{{account.Read, "to read"}, {account.Edit, "to edit"}}
+}{{account.Read, "to read"}, {account.Remark, "to remark"}, {account.Edit, "to edit"}}
 
 func (s *Server) links(c fiber.Ctx) error { return s.showLinks(c, "", "") }
 
@@ -80,8 +80,8 @@ func (s *Server) createLink(c fiber.Ctx) error {
 		return err
 	}
 	if c.FormValue("state") == "fixed" {
-		if choices.Right > account.Read {
-			return s.showLinks(c, "", "A state that stays as it is can only be read: choose a link to read, or the latest state.")
+		if choices.Right > account.Remark {
+			return s.showLinks(c, "", "A state that stays as it is cannot be edited: choose another kind of link, or the latest state.")
 		}
 		if choices.Version, err = d.KeepVersion(v.who.ID); err != nil {
 			return err
@@ -114,7 +114,7 @@ func (s *Server) readChoices(c fiber.Ctx) (choices store.Choices, code string, e
 	}) bool {
 		return k.Right == choices.Right
 	}) {
-		return wrong("A link is to read or to edit.")
+		return wrong("A link is to read, to remark or to edit.")
 	}
 	if len([]rune(choices.Note)) > diagram.MaxName {
 		return wrong("The note is longer than %d characters.", diagram.MaxName)

@@ -47,6 +47,8 @@ type peer struct {
 	link, person string
 	// needs is the right that what the window does takes; a reader is told of changes alone.
 	needs account.Right
+	// right is what the visitor may do with the map.
+	right account.Right
 }
 
 // reads reports whether the window is that of a reader.
@@ -123,7 +125,7 @@ func (p *peer) write() {
 // also in others. It returns when all of them have ended and the connection is closed, so that
 // nothing outlives it; a fault in one of them ends this connection alone.
 func serve(conn *websocket.Conn, v *visit, needs account.Right, read func(p *peer), also ...func(p *peer)) {
-	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: v.link, needs: needs}
+	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: v.link, needs: needs, right: v.right}
 	if v.who != nil {
 		p.person = v.who.ID
 	}
@@ -280,6 +282,11 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
 		return ended{"This map was moved to the bin."}
 	}
+	if _, whole := m.Edit.Edit.(*diagram.LayOut); whole { // what it was before is kept, quietly
+		if _, err := d.KeepAs(store.Keep{Author: author, Name: "before a layout", Reason: store.Before}); err != nil {
+			log.Printf("map %s: keeping it before a layout: %v", d.ID, err)
+		}
+	}
 	revision, err := d.ApplyAs(author, window, m.Seq, m.Edit.Edit)
 	var refusal *diagram.Refusal
 	switch {
@@ -370,6 +377,17 @@ func (h *hub) end(id string, last event, which func(p *peer) bool) {
 	for p := range h.rooms[id] {
 		if which(p) {
 			p.send(last)
+		}
+	}
+}
+
+// tell tells the windows on a map that which holds for.
+func (h *hub) tell(id string, m event, which func(p *peer) bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for p := range h.rooms[id] {
+		if which(p) {
+			p.send(m)
 		}
 	}
 }

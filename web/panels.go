@@ -5,6 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
 	"plaintracer/core/numbering"
@@ -19,16 +20,25 @@ type panel struct {
 	// view is the template that draws what fill returns of the map as it is.
 	view string
 	fill func(m *diagram.Map) any
+	// Or show draws it of more than the map.
+	show func(s *Server, c fiber.Ctx) error
+	// needs is the right that seeing it takes.
+	needs account.Right
 }
 
 // panels are the pages of the side book, in their order; the first one is open at the start.
 var panels = []panel{
-	{"register", "Register", "book-open", "register.html", register},
-	{"findings", "Findings", "triangle-alert", "findings.html", found},
+	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: register, needs: account.Read},
+	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found, needs: account.Read},
+	{Name: "remarks", Title: "Remarks", Icon: "message-square", show: (*Server).remarks, needs: account.Remark},
+	{Name: "history", Title: "History", Icon: "history", show: (*Server).history, needs: account.Edit},
 }
 
 // answer draws the panel.
 func (p *panel) answer(s *Server, c fiber.Ctx) error {
+	if p.show != nil {
+		return p.show(s, c)
+	}
 	d, err := at(c).document()
 	if err != nil {
 		return err

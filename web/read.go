@@ -93,7 +93,7 @@ func (s *Server) readPage(c fiber.Ctx, view, id string) error {
 		return err
 	}
 	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": v.base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing),
-		"Download": v.link == "" || v.chosen.Download, "House": v.link == "", "As": asOf(doc)})
+		"Download": v.link == "" || v.chosen.Download, "House": v.link == "", "As": asOf(doc), "Remarks": v.right >= account.Remark})
 }
 
 // asOf is when the version was kept that is shown; zero for the latest state.

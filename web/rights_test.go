@@ -5,6 +5,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -27,7 +28,7 @@ var rightsTable = map[string]string{
 
 	"GET /": "somebody", "GET /bin": "somebody", "GET /symbols": "somebody", "GET /begin": "somebody", "GET /begin/:start.svg": "somebody",
 	"POST /begin/:start/remove": "start", "POST /maps": "somebody", "POST /maps/open": "somebody", "POST /folders": "somebody",
-	"POST /sign-out": "somebody", "GET /me": "somebody", "POST /me/name": "somebody", "POST /me/password": "somebody", "POST /me/sign-out": "somebody",
+	"POST /sign-out": "somebody", "GET /me": "somebody", "POST /me/name": "somebody", "POST /me/mail": "somebody", "POST /me/password": "somebody", "POST /me/sign-out": "somebody",
 	"POST /maps/export": "read", "POST /maps/pin": "read", "POST /maps/move": "manage", "POST /maps/delete": "manage",
 
 	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner", "POST /people/:person/reset": "house owner",
@@ -36,7 +37,14 @@ var rightsTable = map[string]string{
 	"GET /maps/:id": "read", "GET /maps/:id/sheet/:sheet": "read", "GET /maps/:id/face/:face": "read", "GET /maps/:id/live": "read", "GET /maps/:id/thumbnail.svg": "read",
 	"GET /maps/:id/export/:format": "read", "POST /maps/:id/export/:format": "read", "GET /maps/:id/preview/:format": "read", "POST /maps/:id/preview/:format": "read",
 	"GET /maps/:id/print/:format": "read", "POST /maps/:id/print/:format": "read", "GET /maps/:id/register": "read", "GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
-	"GET /maps/:id/state": "edit", "GET /maps/:id/socket": "edit", "POST /maps/:id/work": "edit", "POST /maps/:id/fonts": "edit", "GET /maps/:id/aside": "edit", "POST /maps/:id/rename": "edit",
+	"GET /maps/:id/remarks": "remark", "POST /maps/:id/remarks": "remark", "GET /maps/:id/remarks/:remark/picture": "remark", "POST /maps/:id/remarks/:remark/settle": "remark",
+	"POST /maps/:id/remarks/:remark/edit": "remark", "POST /maps/:id/remarks/:remark/delete": "remark", "POST /maps/:id/remarks/:remark/proposal": "edit", "GET /maps/:id/rounds/:round": "remark",
+	"GET /maps/:id/rounds/:round/page.:format": "remark", "POST /maps/:id/rounds/:round/say": "remark", "POST /maps/:id/rounds": "manage", "POST /maps/:id/rounds/:round/remind": "manage",
+	"POST /maps/:id/rounds/:round/end": "manage",
+	"GET /maps/:id/history":            "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit", "GET /maps/:id/versions/:state": "remark",
+	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "remark", "GET /maps/:id/changes/side.svg": "remark", "GET /maps/:id/changes/account.:format": "remark",
+	"POST /maps/:id/versions/:state/copy": "read",
+	"GET /maps/:id/state":                 "edit", "GET /maps/:id/socket": "edit", "POST /maps/:id/work": "edit", "POST /maps/:id/fonts": "edit", "GET /maps/:id/aside": "edit", "POST /maps/:id/rename": "edit",
 	"POST /maps/:id/start": "manage", "POST /maps/:id/delete": "manage", "POST /maps/:id/restore": "manage", "GET /maps/:id/people": "manage", "POST /maps/:id/people": "manage",
 	"GET /maps/:id/links": "manage", "POST /maps/:id/links": "manage", "POST /maps/:id/links/:link/withdraw": "manage",
 
@@ -48,6 +56,10 @@ var linkTable = map[string]string{
 	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "POST /enter": "read",
 	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves", "POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",
 	"GET /register": "saves", "GET /findings": "saves", "GET /picture.:format": "embeds", "GET /frame": "embeds",
+	"GET /remarks": "remarks", "POST /remarks": "remarks", "GET /remarks/:remark/picture": "remarks", "POST /remarks/:remark/settle": "remarks", "POST /remarks/:remark/edit": "remarks",
+	"POST /remarks/:remark/delete": "remarks", "POST /remarks/:remark/proposal": "edit", "GET /rounds/:round": "remarks", "GET /rounds/:round/page.:format": "remarks", "POST /rounds/:round/say": "remarks",
+	"GET /history": "edit", "POST /versions": "edit", "GET /versions/:state/return": "edit", "GET /versions/:state": "remarks", "GET /versions/:state/sheet.svg": "remarks",
+	"GET /changes": "remarks", "GET /changes/side.svg": "remarks", "GET /changes/account.:format": "remarks",
 	"GET /state": "edit", "GET /socket": "edit", "POST /work": "edit", "POST /fonts": "edit", "GET /aside": "edit",
 }
 
@@ -195,7 +207,7 @@ func TestTableOfRights(t *testing.T) {
 				}
 			}
 			id := h.share()
-			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face", "none", ":link", "none", ":ticket", "none", ":start", "approval",
+			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face", "none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none", ":round", "none",
 				":person", h.ids["stranger"], "*", "app.css").Replace(route.Path)
 			body := "id=" + id + "&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others
@@ -212,6 +224,8 @@ func TestTableOfRights(t *testing.T) {
 				if strings.HasSuffix(route.Path, "/withdraw") && may(who, takes) {
 					got = r.StatusCode == 404
 				}
+			case strings.HasPrefix(route.Path, "/maps/:id/"):
+				got = got || strings.Contains(text, "There is no such page")
 			case strings.HasPrefix(route.Path, "/sign-in") && r.StatusCode == 401:
 				got = strings.Contains(text, "do not go together") || strings.Contains(text, "Too many tries")
 			case route.Path == "/static/*":
@@ -272,7 +286,7 @@ func TestTableOfLinks(t *testing.T) {
 		case "edit":
 			return takes != "embeds"
 		}
-		return takes == "read" || takes == link
+		return takes == "read" || takes == link || (link == "remark" || link == "fixed") && takes == "remarks"
 	}
 	for _, app := range []*fiber.App{h.app, h.server.Links()} {
 		h.app = app
@@ -295,9 +309,9 @@ func TestTableOfLinks(t *testing.T) {
 				continue
 			}
 			for name, token := range links {
-				path := prefix + "/" + token + strings.NewReplacer(":format", "svg", ":sheet", "sheet-1", ":face", "none").Replace(rest)
+				path := prefix + "/" + token + strings.NewReplacer(":format", "svg", ":sheet", "sheet-1", ":face", "none", ":state", "now", ":remark", "none", ":round", "none").Replace(rest)
 				r, text := h.ask("nobody", route.Method, path, "")
-				got := let(r) || r.StatusCode == 404 && rest == "/face/:face"
+				got := let(r) || r.StatusCode == 404 && (rest == "/face/:face" || strings.Contains(text, "There is no such page"))
 				if rest == "/enter" {
 					got = r.StatusCode != 410
 					if name == "locked" || name == "named" {
@@ -324,4 +338,69 @@ func TestTableOfLinks(t *testing.T) {
 			t.Errorf("the file of the map by the link %s: %d %.80s", name, r.StatusCode, text)
 		}
 	}
+}
+
+// Whatever is sent to any route, by anybody, has an answer that is no fault of ours, and leaves the map as it can be read.
+func FuzzRoutes(f *testing.F) {
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	s, err := store.Open(filepath.Join(f.TempDir(), "data"))
+	if err != nil {
+		f.Fatal(err)
+	}
+	f.Cleanup(func() { s.Close() })
+	owner, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	if err != nil {
+		f.Fatal(err)
+	}
+	id, err := s.CreateFor(diagram.New("Map", diagram.Rightwards, "A4", true), owner, "")
+	if err != nil {
+		f.Fatal(err)
+	}
+	folder, err := s.AddFolder("Folder", "", owner)
+	if err != nil {
+		f.Fatal(err)
+	}
+	link, err := s.CreateLink(id, owner, store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
+	if err != nil {
+		f.Fatal(err)
+	}
+	app := serverOver(f, s, Settings{As: owner}).Editor()
+	var routes []fiber.Route
+	for _, r := range app.GetRoutes(true) {
+		if r.Method != "HEAD" && !strings.HasSuffix(r.Path, "/delete") && !strings.HasSuffix(r.Path, "/switch") && r.Path != "/directory" { // so that there is something left
+			routes = append(routes, r)
+		}
+	}
+	for i := range routes {
+		f.Add(uint16(i), "", "x=1", "q=1&page=2")
+		f.Add(uint16(i), "%00", "id="+id+"&right=read&email=a@b.example&name=%F0%9F%98%80", "format=svg&sheet=../../x")
+		f.Add(uint16(i), "../..", `{"map":{"sheets":[]},"sheet":"s"}`, "q=%22%22%22&sort=%27&view=list&show=x&folder="+folder)
+		f.Add(uint16(i), strings.Repeat("9", 300), strings.Repeat("name=a&", 50), "page=-1&r=99999999999999999999&direction=up")
+	}
+	f.Fuzz(func(t *testing.T, n uint16, param, body, query string) {
+		route := routes[int(n)%len(routes)]
+		known := strings.NewReplacer(":id", id, ":folder", folder, ":token", link, ":person", owner)
+		path := known.Replace(route.Path)
+		for _, name := range []string{":format", ":sheet", ":face", ":link", ":ticket", ":start", "*"} {
+			path = strings.Replace(path, name, url.PathEscape(param), 1)
+		}
+		u, err := url.Parse("http://127.0.0.1:8080" + path + "?" + query)
+		if err != nil || len(body) > 1<<16 {
+			return
+		}
+		req := fromPage(app, route.Method, "/", strings.NewReader(body))
+		u.RawQuery = u.Query().Encode()
+		req.URL, req.RequestURI = u, u.RequestURI()
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		req.Header.Set("X-Page-Token", s.Sign("form", owner, ""))
+		r, err := app.Test(req, fiber.TestConfig{Timeout: time.Minute})
+		if err != nil {
+			return // no request that a server takes
+		}
+		defer r.Body.Close()
+		if r.StatusCode >= 500 && r.StatusCode != 503 {
+			text, _ := io.ReadAll(r.Body)
+			t.Errorf("%s %s with %q answers %d %.200s", route.Method, u, body, r.StatusCode, text)
+		}
+	})
 }

@@ -14,6 +14,7 @@ import (
 	"log/slog"
 	"net/url"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -40,6 +41,9 @@ type Server struct {
 	codes    *codes
 	pictures *startPictures
 	mail     *mail.Queue
+	// seen is up to when people had seen the remarks on a map when they opened its page.
+	seen    sync.Map
+	digests *digests
 	Settings
 }
 
@@ -82,7 +86,7 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 		return nil, err
 	}
 	s.Vet = vet
-	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts(), codes: newCodes(), pictures: newPictures(), Settings: settings}
+	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts(), codes: newCodes(), pictures: newPictures(), digests: newDigests(), Settings: settings}
 	srv.mail = mail.NewQueue(cmp.Or[mail.Carrier](settings.Mail, outbox{s}), srv.notSent)
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {
@@ -96,6 +100,14 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 		},
 		"key":   key,
 		"token": formToken,
+		"inc":   func(n int) int { return n + 1 },
+		"dict": func(pairs ...any) map[string]any {
+			out := map[string]any{}
+			for i := 0; i+1 < len(pairs); i += 2 {
+				out[fmt.Sprint(pairs[i])] = pairs[i+1]
+			}
+			return out
+		},
 		"isLink": func(text string) bool {
 			return strings.HasPrefix(text, "http://") || strings.HasPrefix(text, "https://")
 		},
@@ -241,6 +253,7 @@ func houseRoutes() []houseRoute {
 
 		{"GET", "/me", somebody, (*Server).mePage},
 		{"POST", "/me/name", somebody, (*Server).changeName},
+		{"POST", "/me/mail", somebody, (*Server).changeMail},
 		{"POST", "/me/password", somebody, (*Server).changePassword},
 		{"POST", "/me/sign-out", somebody, (*Server).signOutEverywhere},
 

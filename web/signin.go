@@ -285,7 +285,25 @@ func (s *Server) meForm(c fiber.Ctx, done, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.page(c, "me.html", map[string]any{"Title": "You", "Sessions": sessions, "Done": done, "Refusal": refusal, "Least": account.LeastPassword})
+	kept, err := s.store.Arrangement(m.ID)
+	if err != nil {
+		return err
+	}
+	return s.page(c, "me.html", map[string]any{"MailChoices": mailChoices, "MailChoice": kept["mail"], "Title": "You", "Sessions": sessions, "Done": done, "Refusal": refusal, "Least": account.LeastPassword})
+}
+
+// changeMail keeps which messages about remarks somebody wants.
+func (s *Server) changeMail(c fiber.Ctx) error {
+	choice := c.FormValue("mail")
+	for _, one := range mailChoices {
+		if one.Name == choice {
+			if err := s.store.Arrange(whoAsks(c).ID, map[string]string{"mail": choice}); err != nil {
+				return err
+			}
+			return s.meForm(c, "That is how it will be.", "")
+		}
+	}
+	return s.meForm(c, "", "Choose which messages you want.")
 }
 
 func (s *Server) changeName(c fiber.Ctx) error {

@@ -115,10 +115,11 @@ func main() {
 			}
 			return []any{string(answer), ""}
 		},
-		"worked": func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
-		"pause":  func([]js.Value) any { return e.Pause() },
-		"rest":   func([]js.Value) any { rest(); return nil },
-		"flush":  func([]js.Value) any { return string(e.Flush()) },
+		"worked":  func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
+		"perform": func(a []js.Value) any { e.Perform([]byte(a[0].String()), a[1].String()); return nil },
+		"pause":   func([]js.Value) any { return e.Pause() },
+		"rest":    func([]js.Value) any { rest(); return nil },
+		"flush":   func([]js.Value) any { return string(e.Flush()) },
 		"collections": func([]js.Value) any {
 			var s runtime.MemStats
 			runtime.ReadMemStats(&s)

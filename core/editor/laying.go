@@ -210,3 +210,17 @@ func (e *Editor) fits(as string, edit diagram.Edit) {
 		p.other = &proposal{edit: diagram.Together(as, edit, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}), words: words}
 	}
 }
+
+// Perform makes an edit that came from the server at the person's wish, such as to return to a version, and says so. It is
+// undone like any other.
+func (e *Editor) Perform(raw []byte, words string) {
+	var edit diagram.Envelope
+	if err := json.Unmarshal(raw, &edit); err != nil || edit.Edit == nil {
+		e.say("Not done: it could not be read.")
+		return
+	}
+	e.cancel()
+	if e.do(edit.Edit) && words != "" {
+		e.say("%s", words)
+	}
+}

@@ -119,6 +119,15 @@ func (p *Page) Dark() {
 	}))
 }
 
+// Phone has the page shown as on a phone, so many pixels wide and high.
+func (p *Page) Phone(w, h int64) {
+	p.f.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetDeviceMetricsOverride, emulation.SetDeviceMetricsOverrideParams{Width: w, Height: h, DeviceScaleFactor: 2, Mobile: true})
+		return err
+	}))
+}
+
 // Downloads has files that are saved go into a folder.
 func (p *Page) Downloads(folder string) {
 	p.f.Helper()

@@ -3,7 +3,6 @@
 package main
 
 import (
-	"fmt"
 	"log"
 	"os"
 	"path/filepath"
@@ -37,12 +36,6 @@ func step(p *browser.Page, text string) (x, y float64) {
 	return at[0], at[1]
 }
 
-// line returns the place on the window of a point of a connector's line.
-func line(p *browser.Page, i int, share float64) (x, y float64) {
-	at := browser.Eval[[]float64](p, fmt.Sprintf(`(p => { const q = p.getPointAtLength(p.getTotalLength() * %f).matrixTransform(p.getScreenCTM()); return [q.x, q.y] })(document.querySelectorAll('#connectors .connector')[%d].querySelector('path'))`, share, i))
-	return at[0], at[1]
-}
-
 func main() {
 	log.SetFlags(0)
 	base, only := "http://127.0.0.1:8080", []string{}
@@ -53,8 +46,8 @@ func main() {
 	defer f.end()
 	b := browser.Start(f)
 	home := b.Open(base + "/")
-	light := browser.Eval[string](home, `[...document.querySelectorAll('.card h3 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
-	bike := browser.Eval[string](home, `[...document.querySelectorAll('.card h3 a')].find(a => a.textContent.includes('cargo bike')).getAttribute('href')`)
+	light := browser.Eval[string](home, `[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
+	bike := browser.Eval[string](home, `[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('cargo bike')).getAttribute('href')`)
 	ready := func(p *browser.Page) {
 		p.Until("document.documentElement.dataset.ready && document.querySelectorAll('.register li').length > 3 && document.getElementById('saved').textContent === 'Saved'")
 	}
@@ -62,13 +55,16 @@ func main() {
 		{"home", "/", func(p *browser.Page) {
 			p.Until("[...document.images].every(i => i.complete && i.naturalWidth > 0)")
 		}},
-		{"editor", light, ready},
-		{"editor-second-sheet", light, func(p *browser.Page) {
-			ready(p)
-			p.ClickOn("#tabs button:nth-child(2)")
-			x, y := step(p, "Replace")
-			p.Click(x, y)
+		{"home-dark", "/", func(p *browser.Page) {
+			p.Dark()
+			p.Until("[...document.images].every(i => i.complete && i.naturalWidth > 0)")
 		}},
+		{"begin", "/begin", func(p *browser.Page) {
+			p.Until("[...document.images].slice(0, 8).every(i => i.complete && i.naturalWidth > 0)")
+		}},
+		{"people", "/people", func(p *browser.Page) { p.Until("document.querySelector('.people tbody tr')") }},
+		{"sign-in", "/sign-in", func(p *browser.Page) { p.Until("document.querySelector('.be')") }},
+		{"editor", light, ready},
 		{"flowchart", bike, ready},
 		{"drag", bike, func(p *browser.Page) {
 			ready(p)
@@ -81,7 +77,7 @@ func main() {
 		{"share", light, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#share")
-			p.Until("document.querySelector('#links p')")
+			p.Until("document.querySelector('#links p') && document.querySelector('#shares .give')")
 			if browser.Eval[int](p, "document.querySelectorAll('#links li').length") == 0 {
 				p.ClickOn("#links .new-link button")
 			}
@@ -97,13 +93,6 @@ func main() {
 			p.Key(browser.Enter)
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
-		{"reference", "/symbols", func(p *browser.Page) { p.Until("document.querySelectorAll('.all-symbols li').length > 40") }},
-		{"ends", bike, func(p *browser.Page) {
-			ready(p)
-			x, y := line(p, 4, 0.3)
-			p.Click(x, y)
-			p.ClickOn(".drop:has([data-command=turn]) > .tool")
-		}},
 		{"looks", light, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn(".drop:has([data-command=looks-open]) .tool")
@@ -123,16 +112,6 @@ func main() {
 			ready(p)
 			p.ClickOn("#count")
 			p.Until("document.querySelector('#findings').children.length")
-		}},
-		{"straighten", bike, func(p *browser.Page) {
-			ready(p)
-			for _, text := range []string{"Put the name", "Take the bike"} {
-				x, y := step(p, text)
-				p.Drag(x, y, x+9, y+7, chromedp.ModifierAlt)
-			}
-			p.Key(browser.Escape)
-			p.ClickOn("[data-command=straighten]")
-			p.Move(700, 690, 0)
 		}},
 		{"layout", bike, func(p *browser.Page) {
 			ready(p)

@@ -98,7 +98,7 @@ export class Bars {
   // trace shows where a case is, and the ways on.
   trace(t) {
     byId('case').hidden = !t
-    byId('draw').setAttribute('aria-pressed', t ? 'false' : 'true')
+    byId('draw').setAttribute('aria-pressed', t || document.body.classList.contains('reviewing') ? 'false' : 'true')
     byId('trace').setAttribute('aria-pressed', t ? 'true' : 'false')
     // Buttons are not replaced under a pointer that is about to press them.
     const now = JSON.stringify(t)

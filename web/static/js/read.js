@@ -2,6 +2,7 @@
 import { byId, one, all, around } from './dom.js'
 import { showFaces } from './faces.js'
 import { Viewport } from './viewport.js'
+import { Remarks } from './remarks.js'
 
 const { base } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet
@@ -15,6 +16,33 @@ function fit(whole) {
   const svg = byId('sheet'), r = viewport.area()
   const page = { x: 0, y: 0, w: svg.width.baseVal.value, h: svg.height.baseVal.value }
   viewport.fit({ x: 12, y: 12, w: r.width - 24, h: r.height - 24 }, page, page, whole)
+}
+
+// Where the visitor may remark, the list of remarks stands beside the sheet.
+/** @type {Remarks | undefined} */
+let remarks
+function flags() {
+  if (!byId('remarks')) return
+  const layer = document.createElementNS('http://www.w3.org/2000/svg', 'g')
+  layer.id = 'flags'
+  byId('sheet').append(layer)
+  const box = id => { const node = byId(`n-${id}`); return node ? (one('path', node) || node).getBBox() : null }
+  if (!remarks) {
+    remarks = new Remarks({
+      base, layer, box, sheet: () => sheet, open: () => {}, goTo: (id, on) => show(id || on, id),
+      name: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' ').slice(0, 60) || 'what is selected',
+    })
+    byId('reading').addEventListener('click', e => {
+      const node = around(e, '.symbol, .connector')
+      all('#sheet .chosen').forEach(n => n.classList.remove('chosen'))
+      node?.classList.add('chosen')
+      remarks.about(node ? node.id.slice(2) : '')
+    })
+  } else {
+    remarks.page.layer = layer
+    remarks.placed = ''
+    remarks.place()
+  }
 }
 
 let asked = 0
@@ -32,6 +60,7 @@ async function show(id, find) {
   sheet = byId('sheet').dataset.sheet
   references()
   faces()
+  flags()
   if (turned || viewport.fitted) fit(viewport.whole && !turned)
   else viewport.show()
   if (find) {
@@ -75,6 +104,7 @@ function connect(wait = 500) {
   socket.onmessage = m => {
     const { kind } = JSON.parse(m.data)
     if (kind === 'changed') show(sheet)
+    if (kind === 'remarked') remarks?.heard()
     if (kind === 'again' || kind === 'ended') location.reload()
   }
   socket.onclose = () => {
@@ -123,6 +153,7 @@ byId('fit').addEventListener('click', () => fit(viewport.fitted && viewport.cut)
 window.addEventListener('resize', () => { if (viewport.fitted) fit(viewport.whole) })
 references()
 faces()
+flags()
 fit()
 connect()
 const sought = decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? '')

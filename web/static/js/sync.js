@@ -24,6 +24,8 @@ export class Sync {
     this.ended = () => {}
     /** @type {(window: string, item: string) => void} */
     this.writes = () => {}
+    /** Somebody said something of the map. */
+    this.said = () => {}
     /** @type {(why: string) => void} */
     this.slow = () => {}
   }
@@ -155,6 +157,9 @@ export class Sync {
         break
       case 'writing':
         this.writes(m.window, m.item || '')
+        return
+      case 'remarked':
+        this.said()
         return
       case 'slow':
         this.slow(m.why)

@@ -1,0 +1,408 @@
+// Package compare says what of the work changed between two states of a map: steps, connectors, lanes, stages and sheets,
+// matched by their ids. What only tidies the drawing is counted, not listed.
+//
+// Facts returns what a map says of the work, Maps the changes that lead from one to the other. A change of a thing that was
+// added or removed holds all that is said of it, so that the changes applied to the facts of the one map give those of the
+// other.
+package compare
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+)
+
+// What a fact is about.
+const (
+	TheMap    = "map"
+	Sheet     = "sheet"
+	Pool      = "pool"
+	Lane      = "lane"
+	Stage     = "stage"
+	Step      = "step"      // any symbol
+	Connector = "connector" // a line between two
+)
+
+// Thing names what a fact is about. The map itself has no id.
+type Thing struct{ What, ID string }
+
+// Facts are what a map says of the work: of each thing, its attributes by their names.
+type Facts map[Thing]map[string]string
+
+// The attributes, each with how a change of it is told.
+var attributes = []struct{ name, told string }{
+	{"sheet", "moved to the sheet"}, {"lane", "moved to the lane"}, {"stage", "moved to the stage"}, {"kind", "is now a"}, {"owner", "is now done by"},
+	{"text", "reworded"}, {"number", "has the number"}, {"from", "begins at"}, {"to", "leads to"}, {"answer", "has the answer"}, {"at its beginning", "says at its beginning"},
+	{"at its end", "says at its end"}, {"name", "is called"}, {"part of", "is part of"}, {"place", "stands in place"}, {"title", "is called"}, {"answers", "has the answer words"},
+	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"}, {"author", "says as its author"}, {"version", "says as its version"},
+	{"purpose", "says as its purpose"}, {"scope", "says as its scope"},
+}
+
+func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
+
+// FactsOf returns the facts of a map.
+func FactsOf(m *diagram.Map) Facts {
+	f := Facts{}
+	put := func(what, id string, pairs ...string) {
+		at := f[Thing{what, id}]
+		if at == nil {
+			at = map[string]string{}
+			f[Thing{what, id}] = at
+		}
+		for i := 0; i < len(pairs); i += 2 {
+			if pairs[i+1] != "" {
+				at[pairs[i]] = pairs[i+1]
+			}
+		}
+	}
+	h := m.Heading
+	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[diagram.Direction]string{diagram.Downwards: "from top to bottom"}[m.Direction],
+		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope))
+	g := flow.New(m)
+	numbers := map[string]string{}
+	for _, s := range numbering.Of(g) {
+		numbers[s.Symbol.ID] = strconv.Itoa(s.Number)
+	}
+	for i, s := range m.Sheets {
+		put(Sheet, s.ID, "name", s.Name, "place", strconv.Itoa(i+1))
+		for _, p := range s.Pools {
+			put(Pool, p.ID, "title", p.Title, "sheet", s.Name)
+			for k, l := range p.Lanes {
+				put(Lane, l.ID, "name", l.Name, "part of", l.Of, "place", strconv.Itoa(k+1))
+			}
+			for k, st := range p.Stages {
+				put(Stage, st.ID, "name", st.Name, "place", strconv.Itoa(k+1))
+			}
+		}
+		for _, sym := range s.Symbols {
+			put(Step, sym.ID, "text", flat(sym.Text), "kind", symbols.Of(sym.Kind).Name, "sheet", s.Name, "number", numbers[sym.ID])
+			if lane := s.LaneOf(sym); lane != nil {
+				put(Step, sym.ID, "lane", lane.Name)
+			} else {
+				put(Step, sym.ID, "owner", sym.Owner)
+			}
+			if stage := s.StageOf(sym); stage != nil {
+				put(Step, sym.ID, "stage", stage.Name)
+			}
+		}
+		for _, c := range s.Connectors {
+			put(Connector, c.ID, "from", end(c.From), "to", end(c.To), "answer", flat(c.Text), "at its beginning", flat(c.FromText), "at its end", flat(c.ToText))
+		}
+	}
+	return f
+}
+
+// end names what an end of a connector is glued to, by its id.
+func end(e diagram.End) string {
+	if e.Symbol != "" {
+		return e.Symbol
+	}
+	return e.Connector
+}
+
+// Kinds of change.
+type Kind uint8
+
+// The kinds: a thing is there now, or not any more, or says something else.
+const (
+	Added Kind = iota
+	Removed
+	Changed
+)
+
+// Change is one thing of the work that changed.
+type Change struct {
+	Kind  Kind
+	Thing Thing
+	// Sheet is the id of the sheet it stands on, or stood on.
+	Sheet string
+	// Of says in words what it is about: the number and text of a step, the two ends of a connector.
+	Of string
+	// Attribute, Old and New are what changed of it.
+	Attribute, Old, New string
+	// Facts are all that is said of a thing that was added or removed.
+	Facts map[string]string
+}
+
+// Report is what changed between two states of a map.
+type Report struct {
+	Changes []Change
+	// Tidied counts the things that were only moved or sized, Styled those that only look otherwise.
+	Tidied, Styled int
+	// Renumbered counts the steps that have another number and are otherwise as they were.
+	Renumbered int
+}
+
+// Maps returns what of the work changed from one state of a map to another, in the order of the flow.
+func Maps(before, after *diagram.Map) Report {
+	was, is := FactsOf(before), FactsOf(after)
+	w, n := names(before, was), names(after, is)
+	var r Report
+	for _, t := range order(before, after, was, is) {
+		old, now := was[t], is[t]
+		switch {
+		case old == nil:
+			r.Changes = append(r.Changes, Change{Kind: Added, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Facts: now})
+		case now == nil:
+			r.Changes = append(r.Changes, Change{Kind: Removed, Thing: t, Sheet: w.sheets[t], Of: w.of(t), Facts: old})
+		default:
+			for _, a := range attributes {
+				if old[a.name] != now[a.name] {
+					c := Change{Kind: Changed, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Attribute: a.name, Old: old[a.name], New: now[a.name]}
+					if a.name == "text" { // it is known by what it was called
+						c.Of = w.of(t)
+					}
+					r.Changes = append(r.Changes, c)
+				}
+			}
+		}
+	}
+	r.count(before, after)
+	return r
+}
+
+// naming knows what things are called, and on which sheet they stand.
+type naming struct {
+	facts  Facts
+	sheets map[Thing]string
+	steps  map[string]Thing
+}
+
+func names(m *diagram.Map, f Facts) naming {
+	n := naming{f, map[Thing]string{}, map[string]Thing{}}
+	for _, s := range m.Sheets {
+		n.sheets[Thing{Sheet, s.ID}] = s.ID
+		for _, p := range s.Pools {
+			n.sheets[Thing{Pool, p.ID}] = s.ID
+			for _, l := range p.Lanes {
+				n.sheets[Thing{Lane, l.ID}] = s.ID
+			}
+			for _, st := range p.Stages {
+				n.sheets[Thing{Stage, st.ID}] = s.ID
+			}
+		}
+		for _, c := range s.Connectors {
+			n.sheets[Thing{Connector, c.ID}] = s.ID
+		}
+		for _, sym := range s.Symbols {
+			t := Thing{Step, sym.ID}
+			n.sheets[t], n.steps[sym.ID] = s.ID, t
+		}
+	}
+	return n
+}
+
+// of says in words what a thing is.
+func (n *naming) of(t Thing) string {
+	at := n.facts[t]
+	switch t.What {
+	case TheMap:
+		return "The map"
+	case Connector:
+		return "The connector from " + n.short(at["from"]) + " to " + n.short(at["to"])
+	case Step:
+		what := at["kind"]
+		if at["number"] != "" {
+			what = "Step " + at["number"]
+		}
+		return strings.TrimSpace(what + quoted(at["text"]))
+	}
+	return strings.ToUpper(t.What[:1]) + t.What[1:] + quoted(at["name"]+at["title"])
+}
+
+// short names a symbol as the end of a connector.
+func (n *naming) short(id string) string {
+	t, ok := n.steps[id]
+	if !ok {
+		return "nothing"
+	}
+	if number := n.facts[t]["number"]; number != "" {
+		return number
+	}
+	if text := n.facts[t]["text"]; text != "" {
+		return "“" + text + "”"
+	}
+	return n.facts[t]["kind"]
+}
+
+func quoted(text string) string {
+	if text == "" {
+		return ""
+	}
+	return " “" + text + "”"
+}
+
+// order returns all things of two maps: the map, its sheets, pools, lanes and stages, then the steps in the order of the
+// flow, what was removed at its old place, and the connectors.
+func order(before, after *diagram.Map, was, is Facts) []Thing {
+	rank := map[string]int{TheMap: 0, Sheet: 1, Pool: 2, Lane: 3, Stage: 4, Step: 5, Connector: 6}
+	place := map[string]int{}
+	for _, m := range []*diagram.Map{before, after} { // what is there now counts
+		for i, n := range numbering.Reading(flow.New(m)) {
+			place[n.Symbol.ID] = i
+		}
+	}
+	all := map[Thing]bool{}
+	for t := range was {
+		all[t] = true
+	}
+	for t := range is {
+		all[t] = true
+	}
+	at := func(t Thing) int {
+		if t.What == Connector {
+			f := is[t]
+			if f == nil {
+				f = was[t]
+			}
+			return place[f["from"]]
+		}
+		return place[t.ID]
+	}
+	return slices.SortedFunc(maps.Keys(all), func(a, b Thing) int {
+		if d := rank[a.What] - rank[b.What]; d != 0 {
+			return d
+		}
+		if d := at(a) - at(b); d != 0 {
+			return d
+		}
+		return strings.Compare(a.ID, b.ID)
+	})
+}
+
+// count counts what changed of the drawing alone.
+func (r *Report) count(before, after *diagram.Map) {
+	listed, numbered := map[string]bool{}, map[string]bool{}
+	for _, c := range r.Changes {
+		if c.Attribute == "number" {
+			numbered[c.Thing.ID] = true
+		} else {
+			listed[c.Thing.ID] = true
+		}
+	}
+	for id := range numbered {
+		if !listed[id] {
+			r.Renumbered++
+		}
+	}
+	old := map[string]*diagram.Symbol{}
+	lines := map[string]*diagram.Connector{}
+	for _, s := range before.Sheets {
+		for _, sym := range s.Symbols {
+			old[sym.ID] = sym
+		}
+		for _, c := range s.Connectors {
+			lines[c.ID] = c
+		}
+	}
+	for _, s := range after.Sheets {
+		for _, sym := range s.Symbols {
+			was := old[sym.ID]
+			if was == nil || listed[sym.ID] {
+				continue
+			}
+			a, b := *was, *sym
+			a.Text, b.Text = "", ""
+			switch {
+			case a.Box != b.Box:
+				r.Tidied++
+			case a != b:
+				r.Styled++
+			}
+		}
+		for _, c := range s.Connectors {
+			was := lines[c.ID]
+			if was == nil || listed[c.ID] {
+				continue
+			}
+			switch {
+			case was.From != c.From || was.To != c.To || !slices.Equal(was.Bends, c.Bends) || was.Place != c.Place:
+				r.Tidied++
+			case was.Stroke != c.Stroke:
+				r.Styled++
+			}
+		}
+	}
+}
+
+// Sentence says a change in words. Ids of symbols are written as what these are called in the map after it.
+func (r *Report) Sentence(c *Change, call func(id string) string) string {
+	switch c.Kind {
+	case Added:
+		return c.Of + where(c) + " was added."
+	case Removed:
+		return c.Of + where(c) + " was removed."
+	}
+	old, now := c.Old, c.New
+	if c.Attribute == "from" || c.Attribute == "to" {
+		old, now = call(old), call(now)
+	}
+	told := c.Attribute
+	for _, a := range attributes {
+		if a.name == c.Attribute {
+			told = a.told
+		}
+	}
+	switch {
+	case now == "" && c.Attribute == "text":
+		return fmt.Sprintf("%s has no text any more.", c.Of)
+	case c.Attribute == "text":
+		return fmt.Sprintf("%s was reworded: “%s”.", c.Of, now)
+	case now == "":
+		return fmt.Sprintf("%s %s nothing any more, instead of “%s”.", c.Of, told, old)
+	case old == "":
+		return fmt.Sprintf("%s %s “%s”.", c.Of, told, now)
+	}
+	return fmt.Sprintf("%s %s “%s” instead of “%s”.", c.Of, told, now, old)
+}
+
+func where(c *Change) string {
+	if lane := c.Facts["lane"]; lane != "" {
+		return " in the lane " + lane
+	}
+	return ""
+}
+
+// Caller returns what symbols are called that a change names by their ids, in either state.
+func Caller(before, after *diagram.Map) func(id string) string {
+	w, n := names(before, FactsOf(before)), names(after, FactsOf(after))
+	return func(id string) string {
+		if _, ok := n.steps[id]; ok {
+			return n.short(id)
+		}
+		return w.short(id)
+	}
+}
+
+// Apply makes changes on facts: those of the map before become those of the map after.
+func Apply(f Facts, changes []Change) Facts {
+	out := Facts{}
+	for t, at := range f {
+		out[t] = maps.Clone(at)
+	}
+	for _, c := range changes {
+		switch c.Kind {
+		case Added:
+			out[c.Thing] = maps.Clone(c.Facts)
+		case Removed:
+			delete(out, c.Thing)
+		case Changed:
+			if c.New == "" {
+				delete(out[c.Thing], c.Attribute)
+			} else {
+				out[c.Thing][c.Attribute] = c.New
+			}
+		}
+	}
+	return out
+}
+
+// String writes a thing for errors.
+func (t Thing) String() string { return strings.TrimSpace(t.What + " " + t.ID) }

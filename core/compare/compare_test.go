@@ -1,0 +1,142 @@
+package compare_test
+
+import (
+	"fmt"
+	"maps"
+	"math/rand/v2"
+	"testing"
+
+	"plaintracer/core/compare"
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+func sketch(n int) *diagram.Map {
+	m := diagram.New("Lend a bike", diagram.Rightwards, "A3", true)
+	s := m.Sheets[0]
+	s.Pools = append(s.Pools, &diagram.Pool{ID: "p", Title: "Works", X: 4000, Y: 4000, W: 140000, Lanes: []diagram.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}}})
+	for i := range n {
+		sym := &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Do thing ", i), Box: geometry.Box{X: 12000 + i*16000, Y: 6000 + i%2*20000, W: 12000, H: 6000}}
+		s.Symbols = append(s.Symbols, sym)
+		if i > 0 {
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: sym.ID}})
+		}
+	}
+	return m
+}
+
+func equal(a, b compare.Facts) bool {
+	return maps.EqualFunc(a, b, func(x, y map[string]string) bool { return maps.Equal(x, y) })
+}
+
+func must(t *testing.T, m *diagram.Map, e diagram.Edit) {
+	t.Helper()
+	if _, err := diagram.Apply(m, e); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// The changes applied to what one map says give what the other says, over random edits; there are none exactly when both
+// say the same; and what only moves within its lane, or looks otherwise, is counted and not listed.
+func TestChangesLeadFromOneToTheOther(t *testing.T) {
+	r := rand.New(rand.NewPCG(20, 1))
+	for round := range 400 {
+		before := sketch(4 + r.IntN(4))
+		after := before.Clone()
+		tidy := round%4 == 0
+		for range 1 + r.IntN(6) {
+			s := after.Sheets[0]
+			if len(s.Symbols) == 0 || len(s.Connectors) == 0 {
+				break
+			}
+			id := s.Symbols[r.IntN(len(s.Symbols))].ID
+			line := s.Connectors[r.IntN(len(s.Connectors))].ID
+			emphasis, lane := true, fmt.Sprint("Lane ", r.IntN(3))
+			edits := []diagram.Edit{
+				&diagram.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{X: 100 * (r.IntN(9) - 4), Y: 100 * (r.IntN(9) - 4)}},
+				&diagram.SetStyle{Sheet: s.ID, IDs: []string{id}, Emphasis: &emphasis},
+				&diagram.SetText{Sheet: s.ID, ID: id, Text: fmt.Sprint("Other words ", r.IntN(3))},
+				&diagram.SetText{Sheet: s.ID, ID: line, Text: []string{"Yes", "No", ""}[r.IntN(3)]},
+				&diagram.SetKind{Sheet: s.ID, ID: id, Kind: []diagram.Kind{diagram.Decision, diagram.Document, diagram.Process}[r.IntN(3)]},
+				&diagram.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{Y: 20000}},
+				&diagram.RemoveItems{Sheet: s.ID, IDs: []string{id}},
+				&diagram.SetLane{Sheet: s.ID, Pool: "p", Lane: "l1", Name: &lane},
+				&diagram.SetEnds{Sheet: s.ID, ID: line, From: &diagram.End{Symbol: id}, To: &diagram.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
+				&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: fmt.Sprint("n", r.IntN(1 << 30)), Kind: diagram.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
+			}
+			if tidy {
+				edits = edits[:2]
+			}
+			diagram.Apply(after, edits[r.IntN(len(edits))]) // one that is refused changes nothing
+		}
+		report := compare.Maps(before, after)
+		was, is := compare.FactsOf(before), compare.FactsOf(after)
+		if got := compare.Apply(was, report.Changes); !equal(got, is) {
+			t.Fatalf("round %d: the changes %+v lead to\n%v, not to\n%v", round, report.Changes, got, is)
+		}
+		if (len(report.Changes) == 0) != equal(was, is) {
+			t.Fatalf("round %d: %d changes between maps that say the same: %v", round, len(report.Changes), equal(was, is))
+		}
+		if tidy && len(report.Changes) > 0 {
+			t.Fatalf("round %d: tidying is listed: %+v", round, report.Changes)
+		}
+		for i := range report.Changes {
+			if report.Sentence(&report.Changes[i], compare.Caller(before, after)) == "" {
+				t.Fatalf("round %d: %+v is not told", round, report.Changes[i])
+			}
+		}
+		if back := compare.Maps(after, before); len(back.Changes) != len(report.Changes) {
+			t.Fatalf("round %d: %d changes there, %d back", round, len(report.Changes), len(back.Changes))
+		}
+	}
+}
+
+// Every kind of change is told in words.
+func TestChangesInWords(t *testing.T) {
+	before := sketch(4)
+	after := before.Clone()
+	s := after.Sheets[0].ID
+	name := "Front desk"
+	for _, e := range []diagram.Edit{
+		&diagram.SetText{Sheet: s, ID: "s1", Text: "Note the loan"}, &diagram.SetKind{Sheet: s, ID: "s2", Kind: diagram.Document},
+		&diagram.MoveItems{Sheet: s, IDs: []string{"s0"}, By: geometry.Point{Y: 20000}}, &diagram.SetLane{Sheet: s, Pool: "p", Lane: "l1", Name: &name},
+		&diagram.SetText{Sheet: s, ID: "c1", Text: "Yes"}, &diagram.SetEnds{Sheet: s, ID: "c3", From: &diagram.End{Symbol: "s1"}, To: &diagram.End{Symbol: "s3"}},
+		&diagram.AddItems{Sheet: s, Symbols: []diagram.Symbol{{ID: "n1", Kind: diagram.Note, Text: "Ask first", Box: geometry.Box{X: 90000, Y: 60000, W: 9000, H: 6000}}}},
+	} {
+		must(t, after, e)
+	}
+	report := compare.Maps(before, after)
+	call := compare.Caller(before, after)
+	told := map[string]bool{}
+	for i := range report.Changes {
+		told[report.Sentence(&report.Changes[i], call)] = true
+	}
+	for _, want := range []string{
+		"Step 2 “Do thing 1” was reworded: “Note the loan”.", "Step 1 “Do thing 0” moved to the lane “Crew” instead of “Desk”.", "Lane “Front desk” is called “Front desk” instead of “Desk”.",
+		"The connector from 1 to 2 has the answer “Yes”.", "Note “Ask first” was added.",
+	} {
+		if !told[want] {
+			t.Errorf("%q is not among %q", want, slicesOf(told))
+		}
+	}
+}
+
+func slicesOf(told map[string]bool) (list []string) {
+	for text := range told {
+		list = append(list, text)
+	}
+	return list
+}
+
+// What changed between two states of 300 steps; the limit is 50 ms.
+func BenchmarkMaps(b *testing.B) {
+	before := sketch(300)
+	after := before.Clone()
+	for i := 0; i < 300; i += 7 {
+		after.Sheets[0].Symbols[i].Text += " again"
+		after.Sheets[0].Symbols[i].X += 3000
+	}
+	for b.Loop() {
+		compare.Maps(before, after)
+	}
+}

@@ -1,0 +1,61 @@
+package changes
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+)
+
+// The words that stayed, with those of one side, give that side back.
+func FuzzWords(f *testing.F) {
+	f.Add("Log the report", "Note the long report")
+	f.Add("Größe prüfen", "Grösse genau prüfen")
+	f.Add("", "a")
+	f.Fuzz(func(t *testing.T, old, now string) {
+		if len(old)+len(now) > 4000 {
+			return
+		}
+		var was, is strings.Builder
+		for _, p := range Words(old, now) {
+			if !p.New {
+				was.WriteString(p.Text)
+			}
+			if !p.Old {
+				is.WriteString(p.Text)
+			}
+		}
+		if was.String() != old || is.String() != now {
+			t.Errorf("%q and %q come back as %q and %q", old, now, was.String(), is.String())
+		}
+	})
+}
+
+// An account is told as a page, as Markdown and as JSON, and nothing in it runs.
+func TestAccounts(t *testing.T) {
+	before := diagram.New("<script>alert(1)</script>", diagram.Rightwards, "A4", true)
+	before.Sheets[0].Symbols = []*diagram.Symbol{{ID: "a", Kind: diagram.Process, Text: "Log the report", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}
+	after := before.Clone()
+	after.Sheets[0].Symbols[0].Text = "Note the *report* <b>"
+	a := Between(before, after, "version 1", "version 2")
+	page, err := a.HTML()
+	if err != nil || strings.Contains(string(page), "<script>") || !strings.Contains(string(page), "<del>Log </del><ins>Note </ins>the ") {
+		t.Errorf("%v %s", err, page)
+	}
+	if text := string(a.Markdown()); !strings.Contains(text, `- Step 1 “Log the report” was reworded: “Note the \*report\* \<b>”. It was “Log the report”.`) {
+		t.Errorf("%s", text)
+	}
+	raw, err := a.JSON()
+	var back struct {
+		Changes []struct{ Kind, Attribute, Old, New string }
+	}
+	if err != nil || json.Unmarshal(raw, &back) != nil || len(back.Changes) != 1 || back.Changes[0].Old != "Log the report" {
+		t.Errorf("%v %s", err, raw)
+	}
+	after.Sheets[0].Symbols[0].Text, after.Sheets[0].Symbols[0].X = "Log the report", 500
+	if a := Between(before, after, "1", "2"); len(a.Lines) != 0 || a.Counted() != "Nothing of the work changed; one thing was moved or sized." {
+		t.Errorf("%v %s", a.Lines, a.Counted())
+	}
+}

@@ -1,0 +1,341 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"strings"
+	"time"
+)
+
+// Anchor is what a remark is about, on its map. The thing is known by its id: a remark stays with it wherever it goes, and
+// finds it again when it comes back.
+type Anchor struct {
+	// Item is the id of a step, connector, lane or stage; empty for the whole map, or for a place.
+	Item string `json:"item,omitempty"`
+	// Sheet is where it stood. X and Y are a place on it, in hundredths of a pixel, from the corner of Item where there is one.
+	Sheet string `json:"sheet,omitempty"`
+	X     int    `json:"x,omitempty"`
+	Y     int    `json:"y,omitempty"`
+	// Text and Number are what it said and its number when the remark was made.
+	Text   string `json:"text,omitempty"`
+	Number string `json:"number,omitempty"`
+}
+
+// What became of a proposal.
+const (
+	Taken    = "taken"
+	Declined = "declined"
+)
+
+// Remark is what somebody said of a map.
+type Remark struct {
+	ID, Map string
+	// Thread is the id of the remark that this one answers; empty for one that begins a thread.
+	Thread string
+	// Author is the id of a person, or "link:" and that of a link; Name what they are called.
+	Author, Name string
+	At           time.Time
+	Edited       time.Time
+	Deleted      bool
+	Text         string
+	Anchor       Anchor
+	// Proposal is a text that a step should have; Answered what became of it, with a word.
+	Proposal, Answered string
+	Settled            time.Time
+	Settler            string
+	// Round is the id of the round in which it was made.
+	Round string
+	// HasPicture says that there is one with it.
+	HasPicture bool
+	// Answers are those of a thread, in their order.
+	Answers []Remark
+}
+
+// ByLink reports whether it was made by somebody who came by a link.
+func (r Remark) ByLink() bool { return strings.HasPrefix(r.Author, "link:") }
+
+const remarkColumns = "id, map, coalesce(thread, ''), author, name, at, changed, deleted IS NOT NULL, text, anchor, proposal, answered, settled, settler, coalesce(round, ''), picture IS NOT NULL"
+
+func scanRemark(scan func(...any) error) (r Remark, err error) {
+	var at int64
+	var changed, settled sql.NullInt64
+	var anchor string
+	err = scan(&r.ID, &r.Map, &r.Thread, &r.Author, &r.Name, &at, &changed, &r.Deleted, &r.Text, &anchor, &r.Proposal, &r.Answered, &settled, &r.Settler, &r.Round, &r.HasPicture)
+	if errors.Is(err, sql.ErrNoRows) {
+		return r, ErrNotFound
+	}
+	if err == nil {
+		err = json.Unmarshal([]byte(anchor), &r.Anchor)
+	}
+	r.At, r.Edited, r.Settled = time.UnixMilli(at), timeOf(changed), timeOf(settled)
+	if r.Deleted {
+		r.Text, r.Proposal, r.HasPicture = "", "", false
+	}
+	return r, err
+}
+
+// AddRemark keeps a remark, with a picture or none, and returns its id.
+func (s *Store) AddRemark(r Remark, picture []byte) (string, error) {
+	anchor, err := json.Marshal(r.Anchor)
+	if err != nil {
+		return "", err
+	}
+	id := token(10)
+	return id, s.transact(func(tx *sql.Tx) error {
+		if r.Thread != "" { // an answer is to a remark on the same map that begins a thread
+			var n int
+			if err := tx.QueryRow("SELECT count(*) FROM remarks WHERE id = ? AND map = ? AND thread IS NULL", r.Thread, r.Map).Scan(&n); err != nil || n == 0 {
+				return errors.Join(err, ErrNotFound)
+			}
+		}
+		_, err := tx.Exec("INSERT INTO remarks (id, map, thread, author, name, at, text, anchor, proposal, round, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			id, r.Map, optional(r.Thread), r.Author, r.Name, now(), r.Text, string(anchor), r.Proposal, optional(r.Round), picture)
+		return err
+	})
+}
+
+// Remarks are the threads on a map, the oldest first, each with its answers. Threads of which nothing is left are not among
+// them.
+func (s *Store) Remarks(id string) ([]Remark, error) {
+	rows, err := s.db.Query("SELECT "+remarkColumns+" FROM remarks WHERE map = ? ORDER BY at, rowid", id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []Remark
+	place := map[string]int{}
+	for rows.Next() {
+		r, err := scanRemark(rows.Scan)
+		if err != nil {
+			return nil, err
+		}
+		if r.Thread == "" {
+			place[r.ID] = len(list)
+			list = append(list, r)
+		} else if i, ok := place[r.Thread]; ok && !r.Deleted {
+			list[i].Answers = append(list[i].Answers, r)
+		}
+	}
+	out := list[:0]
+	for _, r := range list {
+		if !r.Deleted || len(r.Answers) > 0 {
+			out = append(out, r)
+		}
+	}
+	return out, rows.Err()
+}
+
+// Remark returns a remark on a map.
+func (s *Store) Remark(id, remark string) (Remark, error) {
+	return scanRemark(s.db.QueryRow("SELECT "+remarkColumns+" FROM remarks WHERE map = ? AND id = ?", id, remark).Scan)
+}
+
+// RemarkPicture is the picture with a remark.
+func (s *Store) RemarkPicture(id, remark string) (picture []byte, err error) {
+	err = s.db.QueryRow("SELECT picture FROM remarks WHERE map = ? AND id = ? AND picture IS NOT NULL AND deleted IS NULL", id, remark).Scan(&picture)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return picture, err
+}
+
+// Reword gives a remark another text.
+func (s *Store) Reword(remark, text string) error {
+	return found(s.db.Exec("UPDATE remarks SET text = ?, changed = ? WHERE id = ? AND deleted IS NULL", text, now(), remark))
+}
+
+// DeleteRemark takes back what was said. What others answered stays.
+func (s *Store) DeleteRemark(remark string) error {
+	return found(s.db.Exec("UPDATE remarks SET deleted = ?, text = '', proposal = '', picture = NULL WHERE id = ? AND deleted IS NULL", now(), remark))
+}
+
+// Settle notes that a thread is dealt with, or open again where by is empty.
+func (s *Store) Settle(remark, by string) error {
+	at := sql.NullInt64{Int64: now(), Valid: by != ""}
+	return found(s.db.Exec("UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at, by, remark))
+}
+
+// AnswerProposal notes what became of a proposal. It is answered once.
+func (s *Store) AnswerProposal(remark, answer, by string) error {
+	return found(s.db.Exec("UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal <> '' AND answered = ''", answer, now(), by, remark))
+}
+
+// Unseen counts, for each map, the remarks of others that a person has not seen.
+func (s *Store) Unseen(person string) (map[string]int, error) {
+	rows, err := s.db.Query(`SELECT r.map, count(*) FROM remarks r LEFT JOIN visits v ON v.map = r.map AND v.person = ? WHERE r.deleted IS NULL AND r.author <> ?
+		AND r.at > coalesce(v.seen, 0) GROUP BY r.map`, person, person)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string]int{}
+	for rows.Next() {
+		var id string
+		var n int
+		if err := rows.Scan(&id, &n); err != nil {
+			return nil, err
+		}
+		out[id] = n
+	}
+	return out, rows.Err()
+}
+
+// Seen returns up to when a person has seen the remarks on a map, and notes that they see them now.
+func (s *Store) Seen(person, id string) (before time.Time, err error) {
+	var seen int64
+	if err := s.db.QueryRow("SELECT seen FROM visits WHERE person = ? AND map = ?", person, id).Scan(&seen); err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return before, err
+	}
+	_, err = s.db.Exec("INSERT INTO visits (person, map, seen) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET seen = excluded.seen", person, id, now())
+	return time.UnixMilli(seen), err
+}
+
+// What a reviewer says of a version.
+const (
+	Agreed      = "agreed"
+	WithRemarks = "agreed with remarks"
+	NotAgreed   = "not agreed"
+)
+
+// Verdict is what one of those who were asked says.
+type Verdict struct {
+	// Who is the id of a person, or "name:" and how somebody by a link calls themselves.
+	Who, Name       string
+	Verdict, Reason string
+	At, Reminded    time.Time
+}
+
+// Round is a review of a version by certain people.
+type Round struct {
+	ID, Map string
+	Number  int
+	Version Version
+	// Asker is the id of the person who asked for it, Word what they said.
+	Asker, Word string
+	At          time.Time
+	Until       time.Time
+	Ended       time.Time
+	Outcome     string
+	Verdicts    []Verdict
+}
+
+// Missing are those who have not said anything yet.
+func (r *Round) Missing() (list []Verdict) {
+	for _, v := range r.Verdicts {
+		if v.Verdict == "" {
+			list = append(list, v)
+		}
+	}
+	return list
+}
+
+// ErrRunning is returned where a round is under way already; ErrOver where it has ended.
+var (
+	ErrRunning = errors.New("a round is under way")
+	ErrOver    = errors.New("the round has ended")
+)
+
+// BeginRound asks people for a review of a version. One round at a time runs on a map.
+func (s *Store) BeginRound(r Round) (string, error) {
+	id := token(10)
+	return id, s.transact(func(tx *sql.Tx) error {
+		var running, number int
+		if err := tx.QueryRow("SELECT coalesce(sum(ended IS NULL), 0), coalesce(max(number), 0) FROM rounds WHERE map = ?", r.Map).Scan(&running, &number); err != nil {
+			return err
+		}
+		if running > 0 {
+			return ErrRunning
+		}
+		if _, err := tx.Exec("INSERT INTO rounds (id, map, number, version, asker, at, until, word) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			id, r.Map, number+1, r.Version.ID, r.Asker, now(), moment(r.Until), r.Word); err != nil {
+			return err
+		}
+		for _, v := range r.Verdicts {
+			if _, err := tx.Exec("INSERT INTO verdicts (round, who, name) VALUES (?, ?, ?) ON CONFLICT DO NOTHING", id, v.Who, v.Name); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Rounds are those of a map, the latest first.
+func (s *Store) Rounds(id string) (list []Round, err error) {
+	rows, err := s.db.Query("SELECT id, map, number, version, asker, at, until, word, ended, outcome FROM rounds WHERE map = ? ORDER BY number DESC", id)
+	if err != nil {
+		return nil, err
+	}
+	for rows.Next() {
+		var r Round
+		var at int64
+		var until, ended sql.NullInt64
+		if err = rows.Scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Outcome); err != nil {
+			break
+		}
+		r.At, r.Until, r.Ended = time.UnixMilli(at), timeOf(until), timeOf(ended)
+		list = append(list, r)
+	}
+	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if list[i].Version, err = scanVersion(s.db.QueryRow("SELECT "+versionColumns+" FROM versions WHERE id = ?", list[i].Version.ID).Scan); err != nil {
+			return nil, err
+		}
+		if list[i].Verdicts, err = s.verdicts(list[i].ID); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+func (s *Store) verdicts(round string) (list []Verdict, err error) {
+	rows, err := s.db.Query("SELECT who, name, verdict, reason, at, reminded FROM verdicts WHERE round = ? ORDER BY rowid", round)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var v Verdict
+		var at, reminded sql.NullInt64
+		if err := rows.Scan(&v.Who, &v.Name, &v.Verdict, &v.Reason, &at, &reminded); err != nil {
+			return nil, err
+		}
+		v.At, v.Reminded = timeOf(at), timeOf(reminded)
+		list = append(list, v)
+	}
+	return list, rows.Err()
+}
+
+// Say notes what somebody says of a round that runs. Whoever was not asked is taken in.
+func (s *Store) Say(round string, v Verdict) error {
+	return s.transact(func(tx *sql.Tx) error {
+		var ended bool
+		if err := tx.QueryRow("SELECT ended IS NOT NULL FROM rounds WHERE id = ?", round).Scan(&ended); errors.Is(err, sql.ErrNoRows) {
+			return ErrNotFound
+		} else if err != nil {
+			return err
+		}
+		if ended {
+			return ErrOver
+		}
+		_, err := tx.Exec("INSERT INTO verdicts (round, who, name, verdict, reason, at) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET verdict = excluded.verdict, reason = excluded.reason, at = excluded.at",
+			round, v.Who, v.Name, v.Verdict, v.Reason, now())
+		return err
+	})
+}
+
+// Reminded notes that somebody was reminded of a round.
+func (s *Store) Reminded(round, who string) error {
+	return found(s.db.Exec("UPDATE verdicts SET reminded = ? WHERE round = ? AND who = ?", now(), round, who))
+}
+
+// EndRound ends a round with its outcome.
+func (s *Store) EndRound(round, outcome string) error {
+	r, err := s.db.Exec("UPDATE rounds SET ended = ?, outcome = ? WHERE id = ? AND ended IS NULL", now(), outcome, round)
+	if err = found(r, err); errors.Is(err, ErrNotFound) {
+		return ErrOver
+	}
+	return err
+}

@@ -1,0 +1,601 @@
+package web
+
+import (
+	"bytes"
+	"cmp"
+	"errors"
+	"fmt"
+	"html/template"
+	"image"
+	"io"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/numbering"
+	"plaintracer/core/pictures"
+	"plaintracer/core/symbols"
+	"plaintracer/store"
+)
+
+// The bounds of what somebody says.
+const (
+	mostSaid    = 5000
+	mostRemarks = 5000 // on a map
+	mostPixels  = 25_000_000
+)
+
+// calledCookie keeps how somebody by a link calls themselves.
+const calledCookie = "called"
+
+// said returns a text that somebody says, as it is kept: without characters that turn the direction of what stands after it.
+func saidText(text string) (string, error) {
+	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
+	if !utf8.ValidString(text) {
+		return "", &unfit{"this is not text"}
+	}
+	if n := utf8.RuneCountInString(text); n > mostSaid {
+		return "", &unfit{fmt.Sprintf("this has %d characters; a remark has at most %d", n, mostSaid)}
+	}
+	return strings.Map(func(r rune) rune {
+		if r < ' ' && r != '\n' && r != '\t' || r == 0x7f || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069 {
+			return -1
+		}
+		return r
+	}, text), nil
+}
+
+// callsOneself returns how the visitor is called, and who they are for the store. Somebody by a link says it with the first
+// remark, and not by the name of somebody of the house.
+func (v *visit) callsOneself(c fiber.Ctx) (name string, err error) {
+	if v.who != nil {
+		return v.who.Name, nil
+	}
+	if name, err = account.Name(cmp.Or(c.FormValue("called"), c.Cookies(calledCookie))); err != nil {
+		return "", &unfit{"say first what you are called: " + err.Error()}
+	}
+	people, err := v.s.store.People()
+	if err != nil {
+		return "", err
+	}
+	for i := range people {
+		if account.Folded(people[i].Name) == account.Folded(name) {
+			return "", &unfit{"somebody of the house is called so; add where you are from, such as “" + name + ", Roads”"}
+		}
+	}
+	if c.Cookies(calledCookie) != name {
+		c.Cookie(&fiber.Cookie{Name: calledCookie, Value: name, Path: v.base, HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode, Expires: time.Now().AddDate(1, 0, 0)})
+	}
+	return name, nil
+}
+
+// anchorOf is what a remark is about, by the id of a thing or a place on a sheet.
+func anchorOf(m *diagram.Map, item, sheet string, x, y int) (store.Anchor, error) {
+	a := store.Anchor{Item: item, Sheet: sheet, X: x, Y: y}
+	switch {
+	case item != "":
+		for _, s := range m.Sheets {
+			text, ok := textOf(s, item)
+			if !ok {
+				continue
+			}
+			a.Sheet, a.Text = s.ID, clip(flat(text), 200)
+			for _, step := range numbering.Number(m) {
+				if step.Symbol.ID == item {
+					a.Number = strconv.Itoa(step.Number)
+				}
+			}
+			return a, nil
+		}
+		return a, &unfit{"what this is about was deleted just now; say it of the whole map, or of something else"}
+	case sheet != "":
+		s := m.Sheet(sheet)
+		if s == nil {
+			return a, &unfit{"this sheet was removed just now"}
+		}
+		// A place moves with what stands nearest.
+		nearest, least := (*diagram.Symbol)(nil), 0
+		for _, sym := range s.Symbols {
+			p := sym.Centre()
+			if d := (p.X-x)*(p.X-x) + (p.Y-y)*(p.Y-y); nearest == nil || d < least {
+				nearest, least = sym, d
+			}
+		}
+		if nearest != nil {
+			a.Item, a.X, a.Y = nearest.ID, x-nearest.X, y-nearest.Y
+			if a.X == 0 && a.Y == 0 {
+				a.X = 1
+			}
+		}
+	}
+	return a, nil
+}
+
+// textOf is what a thing on a sheet says.
+func textOf(s *diagram.Sheet, id string) (string, bool) {
+	if sym := s.Symbol(id); sym != nil {
+		return cmp.Or(sym.Text, symbols.Of(sym.Kind).Name), true
+	}
+	if c := s.Connector(id); c != nil {
+		return cmp.Or(c.Text, "a connector"), true
+	}
+	for _, p := range s.Pools {
+		if p.ID == id {
+			return p.Title, true
+		}
+		if i := p.LaneIndex(id); i >= 0 {
+			return "the lane " + p.Lanes[i].Name, true
+		}
+		for _, st := range p.Stages {
+			if st.ID == id {
+				return "the stage " + st.Name, true
+			}
+		}
+	}
+	return "", false
+}
+
+// threadView is a thread as the side book shows it.
+type threadView struct {
+	store.Remark
+	// About says what it is about, Gone that this is not there any more; Order is its place in the flow.
+	About string
+	Gone  bool
+	Order int
+	Mine  bool
+	Fresh bool
+	Lines []template.HTML
+	// Place says that it is about a place, not the thing beside it.
+	Place   bool
+	Replies []answerView
+}
+
+type answerView struct {
+	store.Remark
+	Mine, Fresh bool
+	Lines       []template.HTML
+}
+
+var inText = regexp.MustCompile(`https?://[^\s<>"]+[^\s<>".,;:!?)]`)
+
+// linesOf writes a text as lines of HTML, with the addresses in it as links and the names that are spoken to marked.
+func linesOf(text string, names []string) (list []template.HTML) {
+	for _, line := range strings.Split(text, "\n") {
+		var out strings.Builder
+		rest := line
+		for {
+			at := inText.FindStringIndex(rest)
+			if at == nil {
+				out.WriteString(spoken(rest, names))
+				break
+			}
+			out.WriteString(spoken(rest[:at[0]], names))
+			link := template.HTMLEscapeString(rest[at[0]:at[1]])
+			out.WriteString(`<a href="` + link + `" rel="noopener noreferrer nofollow" target="_blank">` + link + `</a>`)
+			rest = rest[at[1]:]
+		}
+		list = append(list, template.HTML(out.String()))
+	}
+	return list
+}
+
+func spoken(text string, names []string) string {
+	text = template.HTMLEscapeString(text)
+	for _, n := range names {
+		n = template.HTMLEscapeString(n)
+		text = strings.ReplaceAll(text, "@"+n, `<b class="spoken-to">@`+n+`</b>`)
+	}
+	return text
+}
+
+// threads are those on the map of a visit, as the visitor sees them.
+func (v *visit) threads(names []string, seen time.Time) ([]threadView, error) {
+	list, err := v.s.store.Remarks(v.id)
+	if err != nil {
+		return nil, err
+	}
+	shown, err := v.shown()
+	if err != nil {
+		return nil, err
+	}
+	m, _ := shown.Snapshot()
+	place := map[string]int{}
+	for i, n := range numbering.Reading(flow.New(m)) {
+		place[n.Symbol.ID] = i + 1
+	}
+	numbers := map[string]string{}
+	for _, step := range numbering.Number(m) {
+		numbers[step.Symbol.ID] = strconv.Itoa(step.Number)
+	}
+	me := v.author()
+	fresh := func(r *store.Remark) bool { return v.who != nil && r.Author != me && r.At.After(seen) }
+	var out []threadView
+	for _, r := range list {
+		t := threadView{Remark: r, Mine: r.Author == me, Fresh: fresh(&r), Lines: linesOf(r.Text, names), Place: r.Anchor.X != 0 || r.Anchor.Y != 0}
+		switch a := r.Anchor; {
+		case a.Item == "" && a.Sheet == "":
+			t.About = "The whole map"
+		default:
+			t.Gone = true
+			for _, s := range m.Sheets {
+				if text, ok := textOf(s, a.Item); ok {
+					t.Gone, t.About, t.Order = false, flat(text), place[a.Item]
+					if n := numbers[a.Item]; n != "" {
+						t.About = n + "  " + t.About
+					}
+				}
+			}
+			if a.Item == "" && m.Sheet(a.Sheet) != nil {
+				t.Gone, t.About = false, "A place on "+m.Sheet(a.Sheet).Name
+			}
+			if t.Gone {
+				t.About = strings.TrimSpace(a.Number + "  " + a.Text)
+			} else if t.Place && a.Item != "" {
+				t.About = "A place by " + t.About
+			}
+		}
+		for _, one := range r.Answers {
+			t.Replies = append(t.Replies, answerView{one, one.Author == me, fresh(&one), linesOf(one.Text, names)})
+		}
+		out = append(out, t)
+	}
+	return out, nil
+}
+
+// remarkOrders are the ways in which threads stand in the list.
+var remarkOrders = []struct {
+	Name, Title string
+	less        func(a, b *threadView) int
+}{
+	{"step", "By step", func(a, b *threadView) int {
+		last := func(t *threadView) int { return cmp.Or(t.Order, 1<<30) }
+		return cmp.Or(cmp.Compare(last(a), last(b)), a.At.Compare(b.At))
+	}},
+	{"newest", "Newest first", func(a, b *threadView) int { return latestOf(b).Compare(latestOf(a)) }},
+	{"person", "By person", func(a, b *threadView) int {
+		return cmp.Or(cmp.Compare(account.Folded(a.Name), account.Folded(b.Name)), a.At.Compare(b.At))
+	}},
+}
+
+func latestOf(t *threadView) time.Time {
+	if n := len(t.Replies); n > 0 {
+		return t.Replies[n-1].At
+	}
+	return t.At
+}
+
+// remarkFilters are the selections of threads.
+var remarkFilters = []struct {
+	Name, Title string
+	holds       func(t *threadView) bool
+}{
+	{"open", "Open", func(t *threadView) bool { return t.Settled.IsZero() }},
+	{"settled", "Settled", func(t *threadView) bool { return !t.Settled.IsZero() }},
+	{"mine", "Mine", func(t *threadView) bool {
+		return t.Mine || slices.ContainsFunc(t.Replies, func(a answerView) bool { return a.Mine })
+	}},
+	{"unseen", "Unseen", func(t *threadView) bool {
+		return t.Fresh || slices.ContainsFunc(t.Replies, func(a answerView) bool { return a.Fresh })
+	}},
+	{"talk", "Conversation", func(t *threadView) bool { return t.About == "The whole map" }},
+}
+
+func (s *Server) remarks(c fiber.Ctx) error { return s.showRemarks(c, "") }
+
+// showRemarks shows the remarks on a map and its round, with why something was not done.
+func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
+	v := at(c)
+	people, err := s.readers(v)
+	if err != nil {
+		return err
+	}
+	var names []string
+	for i := range people {
+		names = append(names, people[i].Name)
+	}
+	seen := time.Now()
+	if v.who != nil && s.store.ReadOnly() == "" {
+		if seen, err = s.store.Seen(v.who.ID, v.id); err != nil {
+			return err
+		}
+		key := v.who.ID + " " + v.id
+		if c.Query("again") == "" && c.Method() == fiber.MethodGet {
+			s.seen.Store(key, seen)
+		} else if opened, ok := s.seen.Load(key); ok { // what was new when the page was opened stays so
+			seen = opened.(time.Time)
+		}
+	}
+	all, err := v.threads(names, seen)
+	if err != nil {
+		return err
+	}
+	ask := func(name, usual string) string { return cmp.Or(c.Query(name), c.FormValue(name), usual) }
+	filter, order := ask("show", "open"), ask("sort", "step")
+	counts := map[string]int{}
+	var list []threadView
+	for _, f := range remarkFilters {
+		for i := range all {
+			if f.holds(&all[i]) {
+				if counts[f.Name]++; f.Name == filter {
+					list = append(list, all[i])
+				}
+			}
+		}
+	}
+	for _, o := range remarkOrders {
+		if o.Name == order {
+			slices.SortStableFunc(list, func(a, b threadView) int { return o.less(&a, &b) })
+		}
+	}
+	if filter == "talk" {
+		slices.SortStableFunc(list, func(a, b threadView) int { return a.At.Compare(b.At) })
+	}
+	round, err := s.roundView(v)
+	if err != nil {
+		return err
+	}
+	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "All": all, "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
+		"ByLink": v.who == nil, "Called": cmp.Or(c.FormValue("called"), c.Cookies(calledCookie)), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": people, "Round": round,
+		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.chosen.Version != ""})
+}
+
+// readers are the people of the house who may see the remarks on a map.
+func (s *Server) readers(v *visit) (list []account.Person, err error) {
+	where, _, err := s.store.Where(v.id)
+	if err != nil {
+		return nil, err
+	}
+	people, err := s.store.People()
+	if err != nil {
+		return nil, err
+	}
+	rules, err := s.store.Rules()
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range people {
+		if p.Off.IsZero() && rules.OnMap(p.ID, where) >= account.Remark {
+			list = append(list, p)
+		}
+	}
+	return list, nil
+}
+
+// orRemarks shows the remarks again, with why something was not done.
+func (s *Server) orRemarks(c fiber.Ctx, err error) error {
+	var wrong *unfit
+	switch {
+	case errors.As(err, &wrong):
+		c.Status(fiber.StatusOK) // so that the page takes it in
+		return s.showRemarks(c, sentence(wrong.text))
+	case errors.Is(err, store.ErrOver):
+		return s.showRemarks(c, "This round has ended. Ask for a new one.")
+	case err != nil:
+		return err
+	}
+	return s.showRemarks(c, "")
+}
+
+// addRemark takes what somebody says of a map.
+func (s *Server) addRemark(c fiber.Ctx) error {
+	return s.orRemarks(c, s.takeRemark(c))
+}
+
+func (s *Server) takeRemark(c fiber.Ctx) error {
+	v := at(c)
+	text, err := saidText(c.FormValue("text"))
+	if err != nil {
+		return err
+	}
+	proposal, err := saidText(c.FormValue("proposal"))
+	if err != nil {
+		return err
+	}
+	picture, err := pictureWith(c)
+	if err != nil {
+		return err
+	}
+	if text == "" && proposal == "" && picture == nil {
+		return &unfit{"write something first"}
+	}
+	name, err := v.callsOneself(c)
+	if err != nil {
+		return err
+	}
+	r := store.Remark{Map: v.id, Thread: c.FormValue("thread"), Author: v.author(), Name: name, Text: text, Proposal: proposal}
+	if r.Thread == "" {
+		d, err := v.document()
+		if err != nil {
+			return err
+		}
+		m, _ := d.Snapshot()
+		x, _ := strconv.Atoi(c.FormValue("x"))
+		y, _ := strconv.Atoi(c.FormValue("y"))
+		const far = 1 << 24
+		if r.Anchor, err = anchorOf(m, c.FormValue("item"), c.FormValue("sheet"), min(max(x, -far), far), min(max(y, -far), far)); err != nil {
+			return err
+		}
+		if list, err := s.store.Remarks(v.id); err != nil {
+			return err
+		} else if len(list) >= mostRemarks {
+			return &unfit{fmt.Sprintf("a map has at most %d threads of remarks", mostRemarks)}
+		}
+		if proposal != "" && r.Anchor.Item == "" {
+			return &unfit{"a text is proposed for a step; select one first"}
+		}
+	}
+	if rounds, err := s.store.Rounds(v.id); err != nil {
+		return err
+	} else if len(rounds) > 0 && rounds[0].Ended.IsZero() {
+		r.Round = rounds[0].ID
+	}
+	id, err := s.store.AddRemark(r, picture)
+	if errors.Is(err, store.ErrNotFound) {
+		return &unfit{"the remark that this answers is not there any more"}
+	}
+	if err != nil {
+		return err
+	}
+	s.remarked(v)
+	s.tellOf(v, r, id)
+	return nil
+}
+
+// pictureWith is a picture that comes with a form, once it was drawn; nil for none.
+func pictureWith(c fiber.Ctx) ([]byte, error) {
+	h, err := c.FormFile("picture")
+	if err != nil || h.Size == 0 {
+		return nil, nil
+	}
+	const most = 4 << 20
+	if h.Size > most {
+		return nil, &unfit{"a picture with a remark has at most 4 MB"}
+	}
+	f, err := h.Open()
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	if err != nil {
+		return nil, err
+	}
+	p := pictures.Picture{ID: "p", Data: data}
+	switch {
+	case strings.HasPrefix(string(data), "\x89PNG"):
+		p.Type = "image/png"
+	case strings.HasPrefix(string(data), "\xff\xd8\xff"):
+		p.Type = "image/jpeg"
+	default:
+		return nil, &unfit{"a picture with a remark is PNG or JPEG"}
+	}
+	ctx, stop := whileThere(c)
+	defer stop()
+	size, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil {
+		return nil, &unfit{"the picture cannot be read"}
+	}
+	if p.W, p.H = size.Width, size.Height; p.W*p.H > mostPixels {
+		return nil, &unfit{fmt.Sprintf("the picture has more than %d million pixels", mostPixels/1_000_000)}
+	}
+	if err := soundPicture(ctx, &p); err != nil {
+		return nil, &unfit{err.Error()}
+	}
+	return data, nil
+}
+
+// remarkPicture is the picture with a remark.
+func (s *Server) remarkPicture(c fiber.Ctx) error {
+	data, err := s.store.RemarkPicture(at(c).id, c.Params("remark"))
+	if errors.Is(err, store.ErrNotFound) {
+		return fiber.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	mediaType := "image/png"
+	if strings.HasPrefix(string(data), "\xff\xd8") {
+		mediaType = "image/jpeg"
+	}
+	return sendFile(c, mediaType, data, nil)
+}
+
+// onRemark does something with a remark on the map of a visit and shows the list again.
+func (s *Server) onRemark(c fiber.Ctx, do func(v *visit, r store.Remark) error) error {
+	v := at(c)
+	r, err := s.store.Remark(v.id, c.Params("remark"))
+	if errors.Is(err, store.ErrNotFound) || err == nil && r.Deleted {
+		return s.orRemarks(c, &unfit{"this remark is not there any more"})
+	}
+	if err == nil {
+		err = do(v, r)
+	}
+	if err == nil {
+		s.remarked(v)
+	}
+	return s.orRemarks(c, err)
+}
+
+// settleRemark notes that a thread is dealt with, or open again.
+func (s *Server) settleRemark(c fiber.Ctx) error {
+	return s.onRemark(c, func(v *visit, r store.Remark) error {
+		if v.right < account.Edit && r.Author != v.author() {
+			return &unfit{"only who began a thread, or may edit the map, settles it"}
+		}
+		by := ""
+		if c.FormValue("open") == "" {
+			var err error
+			if by, err = v.callsOneself(c); err != nil {
+				return err
+			}
+		}
+		return s.store.Settle(cmp.Or(r.Thread, r.ID), by)
+	})
+}
+
+// rewordRemark gives one's own remark another text.
+func (s *Server) rewordRemark(c fiber.Ctx) error {
+	return s.onRemark(c, func(v *visit, r store.Remark) error {
+		text, err := saidText(c.FormValue("text"))
+		if err != nil {
+			return err
+		}
+		if text == "" {
+			return &unfit{"write something, or delete the remark"}
+		}
+		if r.Author != v.author() || v.who == nil && c.Cookies(calledCookie) != r.Name {
+			return &unfit{"a remark is changed only by who made it"}
+		}
+		return s.store.Reword(r.ID, text)
+	})
+}
+
+// deleteRemark takes back what one said oneself.
+func (s *Server) deleteRemark(c fiber.Ctx) error {
+	return s.onRemark(c, func(v *visit, r store.Remark) error {
+		if r.Author != v.author() || v.who == nil && c.Cookies(calledCookie) != r.Name {
+			return &unfit{"a remark is deleted only by who made it"}
+		}
+		return s.store.DeleteRemark(r.ID)
+	})
+}
+
+// answerProposal notes what became of a proposed text. The window that takes it makes the edit.
+func (s *Server) answerProposal(c fiber.Ctx) error {
+	return s.onRemark(c, func(v *visit, r store.Remark) error {
+		name, err := v.callsOneself(c)
+		if err != nil {
+			return err
+		}
+		answer := store.Taken
+		if c.FormValue("declined") != "" {
+			word, err := saidText(c.FormValue("word"))
+			if err != nil {
+				return err
+			}
+			answer = strings.TrimSpace(store.Declined + ": " + word)
+			if word == "" {
+				answer = store.Declined
+			}
+		}
+		if err := s.store.AnswerProposal(r.ID, answer, name); errors.Is(err, store.ErrNotFound) {
+			return &unfit{"this proposal was answered already"}
+		} else if err != nil {
+			return err
+		}
+		return nil
+	})
+}
+
+// remarked tells the windows on a map that something was said.
+func (s *Server) remarked(v *visit) {
+	s.hub.tell(v.id, remarkedEvent{v.author()}, func(p *peer) bool { return p.right >= account.Remark })
+}

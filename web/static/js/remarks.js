@@ -1,0 +1,144 @@
+// Remarks: their flags on the drawing, what a new one is about, and the list beside it. The list comes from the server; the
+// page says how to find things on its drawing.
+import { byId, one, all, around, fromPage } from './dom.js'
+
+/** What tells a form of the list from the others, when the list is another one. @param {any} form */
+const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thread]', form)?.value ?? ''}` : ''
+
+export class Remarks {
+  /** @param {{base: string, layer: any, sheet: () => string, box: (id: string) => {x: number, y: number, width: number, height: number} | null, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean}} page */
+  constructor(page) {
+    this.page = page
+    this.list = byId('remarks')
+    // What is being written stays, whatever comes in meanwhile; a form that was sent is empty afterwards.
+    this.list.addEventListener('submit', e => { this.sent = formOf(e.target) }, true)
+    document.addEventListener('htmx:before:swap', () => this.remember())
+    document.addEventListener('htmx:after:swap', () => { this.recall(); this.place() })
+    this.list.addEventListener('click', e => this.click(e))
+    this.list.addEventListener('change', e => { if (e.target.matches('[data-sorting]')) this.refresh({ sort: e.target.value }) })
+    document.addEventListener('pointerdown', e => {
+      const flag = around(e, '.flag[data-thread]')
+      if (flag) { e.stopPropagation(); e.preventDefault(); this.show(flag.dataset.thread) }
+    }, true)
+    const wanted = location.hash.match(/^#(?:remark=(\w+)|page=remarks)$/)
+    if (wanted) { page.open(); this.wanted = wanted[1] }
+    this.place() // the list may have come before
+  }
+
+  remember() {
+    const at = /** @type {any} */ (document.activeElement)
+    this.typed = all('textarea, input:not([type=hidden], [type=file], [type=checkbox])', this.list).filter(f => f.value && f.form && formOf(f.form) !== this.sent)
+      .map(f => ({ form: formOf(f.form), name: f.name, value: f.value, from: f.selectionStart, to: f.selectionEnd, here: f === at }))
+    this.focused = at && this.list.contains(at) && !this.typed.some(f => f.here) ? { form: formOf(at.form), name: at.name } : null
+    this.sent = ''
+  }
+
+  recall() {
+    const find = ({ form, name }) => all('form', this.list).find(f => formOf(f) === form)?.elements[name]
+    for (const was of this.typed ?? []) {
+      const field = find(was)
+      if (!field) continue
+      if (field.value !== was.value) field.value = was.value
+      if (was.here && document.activeElement !== field) field.focus({ preventScroll: true })
+      if (was.here && was.from !== null && field.selectionStart !== was.from) field.setSelectionRange?.(was.from, was.to)
+    }
+    if (this.focused?.form && !this.list.contains(document.activeElement)) find(this.focused)?.focus?.({ preventScroll: true })
+    this.typed = []
+  }
+
+  click(e) {
+    const about = around(e, '[data-goto]'), filter = around(e, '[data-filter]'), take = around(e, '[data-proposal]')
+    if (about) this.page.goTo(about.dataset.goto, about.dataset.sheet)
+    if (filter) this.refresh({ show: filter.dataset.filter })
+    if (take) this.take(take)
+  }
+
+  // take puts a proposed text into its step, as an edit of this window, and says so to whoever proposed it.
+  async take(button) {
+    if (!this.page.take?.(button.dataset.step, button.dataset.text)) return
+    await fetch(`${this.page.base}/remarks/${button.dataset.proposal}/proposal`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }) })
+    this.refresh()
+  }
+
+  /** @param {{show?: string, sort?: string}} [ask] */
+  refresh(ask = {}) {
+    const now = one('.said-page', this.list)?.dataset ?? {}
+    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1' })
+    return window.htmx.ajax('GET', `${this.page.base}/remarks?${q}`, { target: '#remarks', swap: 'innerMorph' })
+  }
+
+  // heard takes in that somebody said something. Who writes here is not disturbed: what is in fields stays.
+  heard() { if (!this.list.hidden || this.list.children.length) this.refresh() }
+
+  show(thread) {
+    this.page.open()
+    const find = () => {
+      const item = byId(`thread-${thread}`)
+      if (!item) return false
+      all('.thread.here', this.list).forEach(t => t.classList.remove('here'))
+      item.classList.add('here')
+      item.scrollIntoView({ block: 'nearest' })
+      return true
+    }
+    if (!find()) this.wanted = thread
+  }
+
+  // about says what a new remark will be about: what is selected, a place, or the whole map.
+  about(item, place) {
+    const form = byId('new-remark')
+    this.on = { item, place }
+    if (!form) return
+    one('[name=item]', form).value = place ? '' : item || ''
+    one('[name=sheet]', form).value = place ? this.page.sheet() : ''
+    one('[name=x]', form).value = place?.x ?? ''
+    one('[name=y]', form).value = place?.y ?? ''
+    byId('remark-on').textContent = place ? 'this place' : item ? this.page.name(item) : 'the whole map'
+  }
+
+  write(item, place) {
+    this.page.open()
+    this.about(item, place)
+    const field = one('#new-remark [name=text]')
+    if (field) field.focus()
+    else this.writes = true
+  }
+
+  // place puts a flag with the count of what was said at the lower left corner of each thing on the sheet.
+  place() {
+    if (this.on) this.about(this.on.item, this.on.place)
+    if (this.writes && one('#new-remark [name=text]')) { this.writes = false; one('#new-remark [name=text]').focus() }
+    if (this.wanted && byId(`thread-${this.wanted}`)) { const w = this.wanted; this.wanted = ''; this.show(w) }
+    const counts = new Map()
+    for (const mark of all('#marked-threads [data-mark-of]')) {
+      const { item, x, y, markOf, sheet, count } = mark.dataset
+      const by = Number(x) || Number(y)
+      const key = item && !by ? item : `${item} ${x} ${y}`
+      const box = item ? this.page.box(item) : null
+      if (item ? !box : !by || sheet !== this.page.sheet()) continue
+      const at = by ? { x: (box?.x ?? 0) + x / 100, y: (box?.y ?? 0) + y / 100 } : { x: box.x, y: box.y + box.height }
+      const flag = counts.get(key) ?? { ...at, thread: markOf, n: 0 }
+      flag.n += Number(count)
+      counts.set(key, flag)
+    }
+    const state = JSON.stringify([...counts])
+    if (state === this.placed) return
+    this.placed = state
+    this.page.layer.replaceChildren(...[...counts.values()].map(({ x, y, thread, n }) => {
+      const ns = 'http://www.w3.org/2000/svg'
+      const g = document.createElementNS(ns, 'g')
+      g.dataset.thread = thread
+      g.setAttribute('class', 'flag')
+      g.setAttribute('transform', `translate(${x - 9} ${y - 3})`)
+      g.setAttribute('role', 'button')
+      g.setAttribute('aria-label', n === 1 ? 'One remark' : `${n} remarks`)
+      const shape = document.createElementNS(ns, 'path')
+      shape.setAttribute('d', 'M0 0h18v13H7l-5 5v-5H0z')
+      const text = document.createElementNS(ns, 'text')
+      text.setAttribute('x', '9')
+      text.setAttribute('y', '10')
+      text.textContent = String(n)
+      g.append(shape, text)
+      return g
+    }))
+  }
+}
