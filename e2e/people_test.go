@@ -19,7 +19,7 @@ func (s *server) be(b *browser.Browser, name string) *browser.Page {
 	p := b.Open(s.URL + "/sign-in")
 	p.Until("document.querySelector('.be')")
 	browser.Eval[any](p, "[...document.querySelectorAll('.be button')].find(b => b.textContent.includes('"+name+"')).click()")
-	p.Until("document.querySelector('.who-menu')?.textContent.includes('" + name + "')")
+	p.Until("document.readyState === 'complete' && document.querySelector('.who-menu')?.textContent.includes('" + name + "')")
 	return p
 }
 
@@ -46,6 +46,16 @@ func TestTwoPeopleAndAReader(t *testing.T) {
 	jonas.Key("Note the report" + browser.Enter)
 	jonas.saved()
 	d.Until("document.getElementById('symbols').textContent.includes('Note') && document.querySelector('#here').textContent.includes('2')")
+	// where the other one points, and what is selected there, is seen; following goes to that sheet
+	jonas.clickStep("Fault in the lamp?")
+	d.Until("document.querySelector('#others text')?.textContent === 'Jonas Petri' && document.querySelector('#others rect') && document.querySelector('#follow button')?.textContent === 'JP'")
+	d.ClickOn("#follow button")
+	jonas.ClickOn("#tabs button:nth-child(2)")
+	x, y, _, _ := jonas.where("Replace the lamp")
+	jonas.Click(x, y)
+	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Repair'")
+	d.ClickOn("#tabs button:nth-child(1)")
+	jonas.ClickOn("#tabs button:nth-child(1)")
 	for _, step := range []string{"/links", "/people", "/delete"} {
 		if code := browser.Eval[bool](jonas.Page, "window.asked = undefined, fetch(location.pathname + '"+step+"', { method: '"+map[bool]string{true: "POST", false: "GET"}[step == "/delete"]+"' }).then(r => { window.asked = r.status }), true"); !code {
 			t.Fatal("not asked")

@@ -54,10 +54,20 @@ type (
 		Window string `json:"window"`
 		Item   string `json:"item,omitempty"`
 	}
-	// here says how many windows are open on the map.
+	// here says how many windows are open on the map, and who of the house has them, or by a link.
 	here struct {
-		Editors int `json:"editors,omitempty"`
-		Readers int `json:"readers,omitempty"`
+		Editors int      `json:"editors,omitempty"`
+		Readers int      `json:"readers,omitempty"`
+		Who     []string `json:"who,omitempty"`
+	}
+	// pointing says where in another window somebody points, and what they have selected.
+	pointing struct {
+		Window string   `json:"window"`
+		Name   string   `json:"name"`
+		Sheet  string   `json:"sheet"`
+		X      int      `json:"x"`
+		Y      int      `json:"y"`
+		Items  []string `json:"items,omitempty"`
 	}
 	// remarkedEvent says that something was said of the map, and by whom.
 	remarkedEvent struct {
@@ -81,6 +91,7 @@ func (refused) kind() string       { return "refused" }
 func (trouble) kind() string       { return "trouble" }
 func (slow) kind() string          { return "slow" }
 func (writing) kind() string       { return "writing" }
+func (pointing) kind() string      { return "pointing" }
 func (here) kind() string          { return "here" }
 func (remarkedEvent) kind() string { return "remarked" }
 func (changed) kind() string       { return "changed" }
@@ -121,4 +132,9 @@ type request struct {
 	Edit     *diagram.Envelope `json:"edit"`
 	// Item is what the window is writing on; empty for nothing any more.
 	Item string `json:"item"`
+	// Sheet, X, Y and Items say where the window points, and what is selected in it.
+	Sheet string   `json:"sheet"`
+	X     int      `json:"x"`
+	Y     int      `json:"y"`
+	Items []string `json:"items"`
 }

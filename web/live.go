@@ -1,10 +1,12 @@
 package web
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"log"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
 
@@ -47,8 +49,11 @@ type peer struct {
 	link, person string
 	// needs is the right that what the window does takes; a reader is told of changes alone.
 	needs account.Right
-	// right is what the visitor may do with the map.
+	// right is what the visitor may do with the map, name what they are called for the others.
 	right account.Right
+	name  string
+	// pointed is when the window last told where it points.
+	pointed time.Time
 }
 
 // reads reports whether the window is that of a reader.
@@ -127,7 +132,9 @@ func (p *peer) write() {
 func serve(conn *websocket.Conn, v *visit, needs account.Right, read func(p *peer), also ...func(p *peer)) {
 	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: v.link, needs: needs, right: v.right}
 	if v.who != nil {
-		p.person = v.who.ID
+		p.person, p.name = v.who.ID, v.who.Name
+	} else {
+		p.name = "somebody by a link"
 	}
 	conn.SetReadLimit(maxMessage)
 	alive := func(string) error { return conn.SetReadDeadline(time.Now().Add(pongWait)) }
@@ -214,6 +221,13 @@ func (s *Server) edit(d *store.Document, p *peer, author string) {
 			s.hub.relay(d.ID, p, writing{who.Window, item})
 			continue
 		}
+		if where, ok := p.pointsAt(raw); ok {
+			if where != nil {
+				where.Window, where.Name = who.Window, p.name
+				s.hub.relay(d.ID, p, *where)
+			}
+			continue
+		}
 		a := s.receive(d, author, who.Window, raw)
 		if p.answer(a); a.kind() == (trouble{}).kind() {
 			p.outlast() // what follows may build on it: the window offers all of it again
@@ -230,6 +244,28 @@ func writingOn(raw []byte) (item string, ok bool) {
 		return "", false
 	}
 	return m.Item, true
+}
+
+// The bounds of what windows tell of where they point: at most 2 KB a second come to another one of each.
+const (
+	pointingPause = 150 * time.Millisecond
+	pointedItems  = 20
+)
+
+// pointsAt returns what a message says of where a window points, or nothing where it says so too often.
+func (p *peer) pointsAt(raw []byte) (where *pointing, ok bool) {
+	const most = 1500
+	var m request
+	if len(raw) > most || !bytes.HasPrefix(raw, []byte(`{"kind":"pointing"`)) || json.Unmarshal(raw, &m) != nil {
+		return nil, false
+	}
+	if now := time.Now(); now.Sub(p.pointed) < pointingPause || !diagram.ValidID(m.Sheet) || len(m.Items) > pointedItems ||
+		slices.ContainsFunc(m.Items, func(id string) bool { return !diagram.ValidID(id) }) {
+		return nil, true
+	} else {
+		p.pointed = now
+	}
+	return &pointing{Sheet: m.Sheet, X: m.X, Y: m.Y, Items: m.Items}, true
 }
 
 // pace holds a window to the rate of messages.
@@ -347,15 +383,24 @@ func (h *hub) leave(id string, p *peer) {
 // presence tells every window how many there are.
 func (h *hub) presence(id string) {
 	editors, readers := 0, 0
+	var who []string
 	for p := range h.rooms[id] {
+		if !slices.Contains(who, p.name) {
+			who = append(who, p.name)
+		}
 		if p.reads() {
 			readers++
 		} else {
 			editors++
 		}
 	}
+	slices.Sort(who)
 	for p := range h.rooms[id] {
-		p.send(here{editors, readers})
+		told := who
+		if p.right < account.Remark { // a reader does not learn who else is there
+			told = nil
+		}
+		p.send(here{editors, readers, told})
 	}
 }
 

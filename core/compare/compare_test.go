@@ -62,7 +62,7 @@ func TestChangesLeadFromOneToTheOther(t *testing.T) {
 				&diagram.RemoveItems{Sheet: s.ID, IDs: []string{id}},
 				&diagram.SetLane{Sheet: s.ID, Pool: "p", Lane: "l1", Name: &lane},
 				&diagram.SetEnds{Sheet: s.ID, ID: line, From: &diagram.End{Symbol: id}, To: &diagram.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
-				&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: fmt.Sprint("n", r.IntN(1 << 30)), Kind: diagram.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
+				&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: fmt.Sprint("n", r.IntN(1<<30)), Kind: diagram.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
 			}
 			if tidy {
 				edits = edits[:2]

@@ -5,7 +5,12 @@ import (
 )
 
 func init() {
-	register("return", func(_ *Map, e *Return) string { return e.Of })
+	register("return", func(_ *Map, e *Return) string {
+		if e.Of == "" {
+			return "return to an earlier state"
+		}
+		return e.Of
+	})
 }
 
 // Return brings a map back to an earlier state of it. What others change meanwhile stays, and is named.

@@ -215,9 +215,9 @@ export class Bars {
     field.className = `saved ${kind}`
   }
 
-  here(editors, readers) {
+  here(editors, readers, who = []) {
     byId('here').lastElementChild.textContent = readers ? `${editors} + ${readers} reading` : String(editors)
-    byId('here').title = `${editors} ${editors === 1 ? 'window' : 'windows'} open on this map, ${readers} reading by link`
+    byId('here').title = `${editors} ${editors === 1 ? 'window' : 'windows'} open on this map, ${readers} reading${who.length ? `: ${who.join(', ')}` : ''}`
   }
 
   // moved refreshes the open page of the side book, soon after the revision

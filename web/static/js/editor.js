@@ -5,6 +5,7 @@ import { Viewport } from './viewport.js'
 import { Sync } from './sync.js'
 import { Bars } from './bars.js'
 import { Remarks } from './remarks.js'
+import { Others } from './others.js'
 import { Handover } from './handover.js'
 import { carries, openMap } from './opening.js'
 import { keyOf, mods } from './keys.js'
@@ -31,7 +32,9 @@ class App {
     this.bars = new Bars(this)
     this.drafts = new Drafts(map)
     this.sync = new Sync(map, base, core, () => { this.saved(); this.flush() })
-    this.sync.here = (editors, readers) => this.bars.here(editors, readers)
+    this.others = new Others(this)
+    this.sync.here = (editors, readers, who) => { this.bars.here(editors, readers, who); this.others.here(who, editors) }
+    this.sync.points = where => this.others.points(where)
     this.sync.moved = () => this.bars.moved()
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
@@ -79,15 +82,9 @@ class App {
 
   // review is the third way of working: what people say of the map, beside it and on it.
   review() {
-    const box = id => {
-      const node = byId(`n-${id}`), shape = node && (one('path', node) || node)
-      if (!shape) return null
-      const b = shape.getBBox(), m = node.transform.baseVal.consolidate()?.matrix
-      return { x: b.x + (m?.e ?? 0), y: b.y + (m?.f ?? 0), width: b.width, height: b.height }
-    }
     const open = () => { if (byId('remarks').hidden || byId('book').hidden) byId('tab-remarks').click() }
     this.remarks = new Remarks({
-      base: this.base, layer: byId('flags'), box, open, sheet: () => this.bars.state.sheet,
+      base: this.base, layer: byId('flags'), open, sheet: () => this.bars.state.sheet,
       name: id => { const number = one(`.register [data-find="${CSS.escape(id)}"] .number`)?.textContent; return number ? `step ${number}` : 'what is selected' },
       goTo: (id, sheet) => { if (id) this.command('find', id); else if (sheet) this.command('sheet', sheet) },
       take: (id, text) => {
@@ -240,7 +237,7 @@ class App {
     if (out.hush) byId('words').hidden = true
     if (out.open) this.bars.open(out.open)
     if (out.patch.length) this.outline()
-    if (out.patch.length || out.state) this.flags()
+    if (out.patch.length || out.state) { this.flags(); this.others.tell() }
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)

@@ -26,10 +26,9 @@ function flags() {
   const layer = document.createElementNS('http://www.w3.org/2000/svg', 'g')
   layer.id = 'flags'
   byId('sheet').append(layer)
-  const box = id => { const node = byId(`n-${id}`); return node ? (one('path', node) || node).getBBox() : null }
   if (!remarks) {
     remarks = new Remarks({
-      base, layer, box, sheet: () => sheet, open: () => {}, goTo: (id, on) => show(id || on, id),
+      base, layer, sheet: () => sheet, open: () => {}, goTo: (id, on) => show(id || on, id),
       name: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' ').slice(0, 60) || 'what is selected',
     })
     byId('reading').addEventListener('click', e => {

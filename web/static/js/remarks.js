@@ -2,11 +2,20 @@
 // page says how to find things on its drawing.
 import { byId, one, all, around, fromPage } from './dom.js'
 
+/** The box of the shape of a thing on the drawing, in pixels of the sheet; null where it is not shown.
+ * @param {string} id @returns {{x: number, y: number, width: number, height: number} | null} */
+export function boxOf(id) {
+  const node = byId(`n-${id}`), shape = node && (one('path', node) || node)
+  if (!shape) return null
+  const b = shape.getBBox(), m = node.transform.baseVal.consolidate()?.matrix
+  return { x: b.x + (m?.e ?? 0), y: b.y + (m?.f ?? 0), width: b.width, height: b.height }
+}
+
 /** What tells a form of the list from the others, when the list is another one. @param {any} form */
 const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thread]', form)?.value ?? ''}` : ''
 
 export class Remarks {
-  /** @param {{base: string, layer: any, sheet: () => string, box: (id: string) => {x: number, y: number, width: number, height: number} | null, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean}} page */
+  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean}} page */
   constructor(page) {
     this.page = page
     this.list = byId('remarks')
@@ -113,7 +122,7 @@ export class Remarks {
       const { item, x, y, markOf, sheet, count } = mark.dataset
       const by = Number(x) || Number(y)
       const key = item && !by ? item : `${item} ${x} ${y}`
-      const box = item ? this.page.box(item) : null
+      const box = item ? boxOf(item) : null
       if (item ? !box : !by || sheet !== this.page.sheet()) continue
       const at = by ? { x: (box?.x ?? 0) + x / 100, y: (box?.y ?? 0) + y / 100 } : { x: box.x, y: box.y + box.height }
       const flag = counts.get(key) ?? { ...at, thread: markOf, n: 0 }

@@ -14,7 +14,9 @@ export class Sync {
     this.waits = 500
     this.key = `pending ${map}`
     // What the page does when something is heard; it sets these.
-    /** @type {(editors: any, readers: number) => void} */
+    /** Where another window points. @type {(where: any) => void} */
+    this.points = () => {}
+    /** @type {(editors: any, readers: number, who: string[]) => void} */
     this.here = () => {}
     this.moved = () => {}
     this.stale = () => {}
@@ -158,6 +160,9 @@ export class Sync {
       case 'writing':
         this.writes(m.window, m.item || '')
         return
+      case 'pointing':
+        this.points(m)
+        return
       case 'remarked':
         this.said()
         return
@@ -170,7 +175,7 @@ export class Sync {
         this.ended(m.why)
         return
       case 'here':
-        this.here(m.editors || 0, m.readers || 0)
+        this.here(m.editors || 0, m.readers || 0, m.who || [])
         return
     }
     this.changed()
@@ -196,6 +201,11 @@ export class Sync {
   // writing tells the other windows what is being written on here.
   writing(item) {
     if (this.connected && this.socket.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ kind: 'writing', item }))
+  }
+
+  // pointing tells the other windows where this one points, and what is selected in it.
+  pointing(where) {
+    if (this.connected && this.socket.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ kind: 'pointing', ...where }))
   }
 
   put(p) {
