@@ -206,6 +206,9 @@ type Verdict struct {
 	At, Reminded    time.Time
 }
 
+// ByLink reports whether it is of somebody who is known by name only.
+func (v Verdict) ByLink() bool { return strings.HasPrefix(v.Who, "name:") }
+
 // Round is a review of a version by certain people.
 type Round struct {
 	ID, Map string

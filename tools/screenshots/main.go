@@ -8,8 +8,6 @@ import (
 	"path/filepath"
 	"slices"
 
-	"github.com/chromedp/chromedp"
-
 	"plaintracer/e2e/browser"
 )
 
@@ -66,14 +64,6 @@ func main() {
 		{"sign-in", "/sign-in", func(p *browser.Page) { p.Until("document.querySelector('.be')") }},
 		{"editor", light, ready},
 		{"flowchart", bike, ready},
-		{"drag", bike, func(p *browser.Page) {
-			ready(p)
-			x, y := step(p, "Put the name")
-			p.Press(x, y)
-			for i := 1; i < 6; i++ {
-				p.Move(x+float64(i*18), y+float64(i), 1)
-			}
-		}},
 		{"share", light, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#share")
@@ -93,21 +83,6 @@ func main() {
 			p.Key(browser.Enter)
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
-		{"looks", light, func(p *browser.Page) {
-			ready(p)
-			p.ClickOn(".drop:has([data-command=looks-open]) .tool")
-			p.ClickOn("[data-command=looks-open]")
-			p.ClickOn("[data-look=wall]")
-			p.Until("!document.getElementById('proposal').hidden")
-		}},
-		{"commands", bike, func(p *browser.Page) {
-			ready(p)
-			x, y := step(p, "Put the name")
-			p.Click(x, y)
-			p.Key("k", chromedp.ModifierCtrl)
-			p.Until("document.activeElement.id === 'search-text'")
-			p.Key("align")
-		}},
 		{"findings", bike, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#count")
@@ -117,6 +92,31 @@ func main() {
 			ready(p)
 			p.ClickOn("[data-command=lay-out]")
 			p.Until("!document.getElementById('proposal').hidden")
+		}},
+		{"review", light, func(p *browser.Page) {
+			ready(p)
+			browser.Eval[any](p, `(async () => {
+				const item = text => [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(text)).id.slice(2)
+				const post = (path, body) => fetch(location.pathname + path, { method: 'POST', headers: { 'X-Page-Token': document.querySelector('meta[name=page-token]').content, 'Content-Type': 'application/x-www-form-urlencoded' }, body })
+				await post('/remarks', 'item=' + item('Log the') + '&text=Is this the form on the website, or the phone note%3F')
+				await post('/remarks', 'item=' + item('Inspect the') + '&text=The crew needs the pole number here.&proposal=Inspect the light with its pole number')
+				await post('/versions', 'name=first draft')
+				await post('/rounds', 'names=Ann from Roads%2C Selma Kurt&word=Please look at the second lane')
+				window.posted = true })()`)
+			p.Until("window.posted")
+			p.ClickOn("#review")
+			p.Until("document.querySelectorAll('#flags .flag').length === 2 && document.querySelector('.round')")
+		}},
+		{"changes", light, func(p *browser.Page) {
+			ready(p)
+			browser.Eval[any](p, `(() => { const id = text => [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(text)).id.slice(2)
+				const perform = e => plainTracerApp.core.perform(JSON.stringify({ sheet: 'report', ...e }), '')
+				perform({ do: 'setText', id: id('Log the'), text: 'Note the report' }); perform({ do: 'removeItems', ids: [id('Asset')] }); plainTracerApp.flush() })()`)
+			p.Until("document.getElementById('saved').textContent === 'Saved'")
+			p.Go(base + light + "/changes?from=r0")
+			p.Until("document.querySelector('.over .new').naturalWidth > 0 && document.querySelector('.over .old').naturalWidth > 0 && document.readyState === 'complete'")
+			browser.Eval[any](p, "(() => { const s = document.getElementById('slider'); s.value = 45; s.dispatchEvent(new Event('input')) })()")
+			p.Key("n")
 		}},
 		{"export", light, func(p *browser.Page) {
 			ready(p)
@@ -153,6 +153,14 @@ func main() {
 			r := b.Open(link)
 			r.Until("document.getElementById('live').textContent === 'Live'")
 			write("reader", r)
+			browser.Eval[any](p, "document.querySelector('.new-link [name=purpose]').value = 'remark'")
+			p.ClickOn("#links .new-link button")
+			p.Until("document.querySelector('#links [data-made]')?.value.includes('/m/')")
+			link = browser.Eval[string](p, "document.querySelector('#links [data-made]').value")
+			r.Phone(390, 800)
+			r.Go(link)
+			r.Until("document.getElementById('live')?.textContent === 'Live' && document.querySelector('#new-remark')")
+			write("phone", r)
 		}
 		p.Close()
 	}
