@@ -152,12 +152,39 @@ func (w *wild) one(m *diagram.Map) []byte {
 	if len(sheet.Symbols) == 0 && w.rnd.IntN(3) > 0 {
 		sheet = m.Sheets[0]
 	}
-	w.fill(reflect.ValueOf(e.Edit).Elem(), m, sheet, "")
+	if name == "return" {
+		e.Edit = diagram.ReturnTo(m, w.another(m), "return")
+	} else {
+		w.fill(reflect.ValueOf(e.Edit).Elem(), m, sheet, "")
+	}
 	raw, err := json.Marshal(e)
 	if err != nil {
 		panic(err)
 	}
 	return raw
+}
+
+// another is a map as one may have been before: things are missing, others are there, some are otherwise.
+func (w *wild) another(m *diagram.Map) *diagram.Map {
+	then := m.Clone()
+	s := pick(w, then.Sheets)
+	for range w.rnd.IntN(4) {
+		switch n := len(s.Connectors); {
+		case n > 0 && w.rnd.IntN(2) == 0:
+			i := w.rnd.IntN(n)
+			s.Connectors = append(s.Connectors[:i], s.Connectors[i+1:]...)
+		case len(s.Symbols) > 0 && w.rnd.IntN(3) > 0:
+			sym := pick(w, s.Symbols)
+			sym.Text, sym.X = w.text(), sym.X+w.rnd.IntN(9000)-4500
+		default:
+			sym := w.symbol()
+			s.Symbols = append(s.Symbols, &sym)
+		}
+	}
+	if w.rnd.IntN(4) == 0 && len(then.Sheets) > 1 {
+		then.Sheets = then.Sheets[1:]
+	}
+	return then
 }
 
 var (

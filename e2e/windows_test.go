@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -295,15 +296,21 @@ func TestPagesAreAccessible(t *testing.T) {
 	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
 	d.link("passcode", "lamp post")
 	locked := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
+	remark := d.link("purpose", "remark")
+	s.Post(path+"/remarks", url.Values{"text": {"Good to see"}})
+	s.Post(path+"/versions", url.Values{"name": {"first"}})
+	s.Post(path+"/rounds", url.Values{"names": {"Ann"}})
+	_, list := get(t, s.URL+path+"/remarks")
+	round := regexp.MustCompile(`/rounds/[A-Z0-9]+`).FindString(string(list))
 	s.Post("/people/invite", url.Values{"name": {"Jo"}, "email": {"jo@town.example"}})
 	for _, address := range []string{s.URL + "/", s.URL + "/?view=list&q=lamp", s.URL + "/bin", s.URL + "/symbols", s.URL + "/begin", s.URL + "/people", s.URL + "/audit", s.URL + "/outbox", s.URL + "/me",
-		s.URL + "/sign-in", s.URL + "/forgot", s.URL + path, link, locked, s.URL + "/nowhere"} {
+		s.URL + "/sign-in", s.URL + "/forgot", s.URL + path, link, locked, remark, s.URL + path + "/changes?from=r0", s.URL + path + "/versions/now", s.URL + path + round, s.URL + "/nowhere"} {
 		for _, dark := range []bool{false, true} {
 			p := b.Open(address)
 			if dark {
 				p.Dark()
 			}
-			if strings.HasPrefix(address, s.URL+"/maps/") {
+			if address == s.URL+path {
 				p.Until("document.documentElement.dataset.ready && document.querySelector('.register li')")
 				p.ClickOn(".register li:first-child button")
 				p.ClickOn("[data-needs=text]") // with a menu open

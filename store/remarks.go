@@ -126,6 +126,16 @@ func (s *Store) Remarks(id string) ([]Remark, error) {
 	return out, rows.Err()
 }
 
+// CopyRemarks has a copy of a map take its remarks along. What was said there keeps its time and author.
+func (s *Store) CopyRemarks(from, to string) error {
+	return s.transact(func(tx *sql.Tx) error {
+		_, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture)
+			SELECT id || '-' || ?, ?, CASE WHEN thread IS NULL THEN NULL ELSE thread || '-' || ? END, author, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture
+			FROM remarks WHERE map = ? ORDER BY thread IS NOT NULL, at`, to, to, to, from)
+		return err
+	})
+}
+
 // Remark returns a remark on a map.
 func (s *Store) Remark(id, remark string) (Remark, error) {
 	return scanRemark(s.db.QueryRow("SELECT "+remarkColumns+" FROM remarks WHERE map = ? AND id = ?", id, remark).Scan)

@@ -151,3 +151,17 @@ func BenchmarkEditsWhileSigningIn(b *testing.B) {
 	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "ms-95%")
 	b.ReportMetric(float64(took[len(took)-1].Microseconds())/1000, "ms-most")
 }
+
+// The list of 2,000 remarks on a map of forty steps.
+func BenchmarkRemarks(b *testing.B) {
+	s, app, ids := full(b, 1)
+	for k := range 2000 {
+		r := store.Remark{Map: ids[0], Author: "link:x", Name: fmt.Sprint("Reader ", k%7), Text: fmt.Sprintf("What about this, see https://town.example/%d?", k), Anchor: store.Anchor{Item: fmt.Sprint("s", k%40), Sheet: "sheet-1"}}
+		if _, err := s.AddRemark(r, nil); err != nil {
+			b.Fatal(err)
+		}
+	}
+	for b.Loop() {
+		visitPage(b, app, "/maps/"+ids[0]+"/remarks")
+	}
+}

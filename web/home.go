@@ -472,8 +472,14 @@ func (s *Server) copy(c fiber.Ctx) error {
 	if s.intoFolder(c, folder) != nil {
 		folder = "" // the copy is theirs all the same
 	}
-	if _, err := s.store.CreateFor(m, v.who.ID, folder); err != nil {
+	id, err := s.store.CreateFor(m, v.who.ID, folder)
+	if err != nil {
 		return err
+	}
+	if c.FormValue("remarks") != "" && v.right >= account.Remark {
+		if err := s.store.CopyRemarks(v.id, id); err != nil {
+			return err
+		}
 	}
 	return s.back(c)
 }

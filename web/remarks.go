@@ -197,7 +197,7 @@ func spoken(text string, names []string) string {
 }
 
 // threads are those on the map of a visit, as the visitor sees them.
-func (v *visit) threads(names []string, seen time.Time) ([]threadView, error) {
+func (v *visit) threads(seen time.Time) ([]threadView, error) {
 	list, err := v.s.store.Remarks(v.id)
 	if err != nil {
 		return nil, err
@@ -219,7 +219,7 @@ func (v *visit) threads(names []string, seen time.Time) ([]threadView, error) {
 	fresh := func(r *store.Remark) bool { return v.who != nil && r.Author != me && r.At.After(seen) }
 	var out []threadView
 	for _, r := range list {
-		t := threadView{Remark: r, Mine: r.Author == me, Fresh: fresh(&r), Lines: linesOf(r.Text, names), Place: r.Anchor.X != 0 || r.Anchor.Y != 0}
+		t := threadView{Remark: r, Mine: r.Author == me, Fresh: fresh(&r), Place: r.Anchor.X != 0 || r.Anchor.Y != 0}
 		switch a := r.Anchor; {
 		case a.Item == "" && a.Sheet == "":
 			t.About = "The whole map"
@@ -243,11 +243,44 @@ func (v *visit) threads(names []string, seen time.Time) ([]threadView, error) {
 			}
 		}
 		for _, one := range r.Answers {
-			t.Replies = append(t.Replies, answerView{one, one.Author == me, fresh(&one), linesOf(one.Text, names)})
+			t.Replies = append(t.Replies, answerView{one, one.Author == me, fresh(&one), nil})
 		}
 		out = append(out, t)
 	}
 	return out, nil
+}
+
+// shownThreads is how many threads stand in the list at first, and come with each step.
+const shownThreads = 100
+
+// remarkMark is a flag on the drawing: a thread there, and how much was said.
+type remarkMark struct {
+	store.Anchor
+	Thread string
+	Count  int
+}
+
+// marksOf are the flags for the open threads about what is there.
+func marksOf(all []threadView) (list []remarkMark) {
+	type key struct {
+		item, sheet string
+		x, y        int
+	}
+	place := map[key]int{}
+	for i := range all {
+		t := &all[i]
+		if !t.Settled.IsZero() || t.Gone || t.Anchor.Item == "" && t.Anchor.Sheet == "" {
+			continue
+		}
+		k := key{t.Anchor.Item, t.Anchor.Sheet, t.Anchor.X, t.Anchor.Y}
+		at, known := place[k]
+		if !known {
+			at = len(list)
+			place[k], list = at, append(list, remarkMark{t.Anchor, t.ID, 0})
+		}
+		list[at].Count += 1 + len(t.Answers)
+	}
+	return list
 }
 
 // remarkOrders are the ways in which threads stand in the list.
@@ -313,7 +346,7 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 			seen = opened.(time.Time)
 		}
 	}
-	all, err := v.threads(names, seen)
+	all, err := v.threads(seen)
 	if err != nil {
 		return err
 	}
@@ -338,11 +371,22 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 	if filter == "talk" {
 		slices.SortStableFunc(list, func(a, b threadView) int { return a.At.Compare(b.At) })
 	}
+	most, _ := strconv.Atoi(ask("most", ""))
+	most = max(most, shownThreads)
+	more := max(len(list)-most, 0)
+	list = list[:len(list)-more]
+	for i := range list {
+		t := &list[i]
+		t.Lines = linesOf(t.Text, names)
+		for k := range t.Replies {
+			t.Replies[k].Lines = linesOf(t.Replies[k].Text, names)
+		}
+	}
 	round, err := s.roundView(v)
 	if err != nil {
 		return err
 	}
-	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "All": all, "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
+	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "More": more, "Next": most + shownThreads, "Marks": marksOf(all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
 		"ByLink": v.who == nil, "Called": cmp.Or(c.FormValue("called"), c.Cookies(calledCookie)), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": people, "Round": round,
 		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.chosen.Version != ""})
 }

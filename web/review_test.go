@@ -101,7 +101,7 @@ func TestRemarksStick(t *testing.T) {
 	h.must(err)
 	do(diagram.ReturnTo(m, was, "return"))
 	sees("Loan slip", false)
-	// A copy takes none along.
+	// A copy takes none along unless that is asked for.
 	if r, _ := h.ask("owner", "POST", base+"/copy", ""); r.StatusCode != 303 {
 		t.Fatal(r.StatusCode)
 	}
@@ -112,6 +112,19 @@ func TestRemarksStick(t *testing.T) {
 			if list, err := h.s.Remarks(one.ID); err != nil || len(list) > 0 {
 				t.Errorf("the copy has %d remarks, %v", len(list), err)
 			}
+			h.must(h.s.Bin(one.ID))
+		}
+	}
+	first, err := h.s.AddRemark(store.Remark{Map: id, Thread: list[0].ID, Author: h.ids["edit"], Name: "edit", Text: "The blue one"}, nil)
+	h.must(err)
+	if code, _ := h.form("owner", base+"/copy", "remarks", "yes"); code != 303 || first == "" {
+		t.Fatal(code)
+	}
+	maps, err = h.s.Maps("", false)
+	h.must(err)
+	for _, one := range maps {
+		if copied, err := h.s.Remarks(one.ID); err != nil || len(copied) != 4 || len(copied[0].Answers) != 1 {
+			t.Errorf("the copy has %d remarks, %v", len(copied), err)
 		}
 	}
 }

@@ -497,6 +497,8 @@ type head[T any] struct {
 	// describe names what was changed since.
 	describe func(v *T) string
 	sheet    bool
+	// id is that of the record, which no edit changes; nil where it has none.
+	id func(v *T) string
 }
 
 func (h *head[T]) key() string   { return h.name }
@@ -509,6 +511,9 @@ func (h *head[T]) read(c *Change, before, after json.RawMessage) error {
 
 func (h *head[T]) sound(c *Change) error {
 	if c.before == nil || c.after == nil {
+		return incomplete(c)
+	}
+	if s := spanOf[T](c); h.id != nil && (h.id(s.Before) != c.ID || h.id(s.After) != c.ID) {
 		return incomplete(c)
 	}
 	return nil

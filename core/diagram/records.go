@@ -189,6 +189,7 @@ var sheetHead = collect(&head[SheetHead]{
 		return nil
 	},
 	describe: func(v *SheetHead) string { return "the sheet " + quote(v.Name) },
+	id:       func(v *SheetHead) string { return v.ID },
 })
 
 var mapHead = collect(&head[Head]{

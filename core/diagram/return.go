@@ -24,6 +24,9 @@ type Return struct {
 }
 
 func (e *Return) change(t *trial) error {
+	if t.depth > 0 || len(t.log) > 0 {
+		return refuse("", "returning to an earlier state goes alone, not together with other changes")
+	}
 	if err := (&Revert{Changes: e.Changes}).change(t); err != nil {
 		return err
 	}

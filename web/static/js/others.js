@@ -66,10 +66,10 @@ export class Others {
   }
 
   show() {
-    const buttons = (this.people || []).map(name => {
+    const buttons = (this.people || []).filter(name => name !== document.body.dataset.me).map(name => {
       const b = Object.assign(document.createElement('button'), { type: 'button', className: `name-${this.forms.get(name)}`, textContent: initials(name), title: `Follow ${name}` })
       b.dataset.name = name
-      b.setAttribute('aria-label', `Follow ${name}`)
+      b.setAttribute('aria-label', `${initials(name)}: follow ${name}`)
       b.setAttribute('aria-pressed', String(name === this.followed))
       return b
     })

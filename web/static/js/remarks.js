@@ -56,10 +56,11 @@ export class Remarks {
   }
 
   click(e) {
-    const about = around(e, '[data-goto]'), filter = around(e, '[data-filter]'), take = around(e, '[data-proposal]')
+    const about = around(e, '[data-goto]'), filter = around(e, '[data-filter]'), take = around(e, '[data-proposal]'), more = around(e, '[data-more]')
     if (about) this.page.goTo(about.dataset.goto, about.dataset.sheet)
     if (filter) this.refresh({ show: filter.dataset.filter })
     if (take) this.take(take)
+    if (more) { this.most = more.dataset.more; this.refresh() }
   }
 
   // take puts a proposed text into its step, as an edit of this window, and says so to whoever proposed it.
@@ -69,10 +70,10 @@ export class Remarks {
     this.refresh()
   }
 
-  /** @param {{show?: string, sort?: string}} [ask] */
+  /** @param {{show?: string, sort?: string}} [ask] what to see, where it is something else than now */
   refresh(ask = {}) {
     const now = one('.said-page', this.list)?.dataset ?? {}
-    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1' })
+    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '' })
     return window.htmx.ajax('GET', `${this.page.base}/remarks?${q}`, { target: '#remarks', swap: 'innerMorph' })
   }
 
