@@ -2,14 +2,15 @@ package mail
 
 // The kinds of messages.
 const (
-	Invite = "invite"
-	Reset  = "reset"
-	Code   = "code"
-	Shared = "shared"
-	Review = "review"
-	Remind = "remind"
-	Said   = "said"
-	Digest = "digest"
+	Invite  = "invite"
+	Reset   = "reset"
+	Code    = "code"
+	Changed = "changed"
+	Shared  = "shared"
+	Review  = "review"
+	Remind  = "remind"
+	Said    = "said"
+	Digest  = "digest"
 )
 
 // texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines.
@@ -31,6 +32,13 @@ somebody asked for a new password for this address. If it was you, choose one he
 {{.Link}}
 
 The link is good once, until {{.Until}}. If it was not you, leave it be: your password stays as it is.
+`},
+	Changed: {"Your password was changed", `
+Hello {{.Name}},
+
+your password for Plain Tracer was changed on {{.When}}, and you were signed out everywhere else. If it was not you, ask for a new one at once, and tell an owner of the house:
+
+{{.Link}}
 `},
 	Code: {"{{.Code}} is your code for a map", `
 Hello,

@@ -210,6 +210,7 @@ func TestPeopleComeAndGo(t *testing.T) {
 	jonas.says(code, body, 400, "The present password is another one")
 	code, body = jonas.post("/me/password", "old", "another good word", "password", "a third good word")
 	jonas.says(code, body, 200, "signed out everywhere else")
+	letter(t, s, "jonas@town.example", "Your password was changed")
 	if _, body := other.get("/"); !strings.Contains(body, "Sign in") {
 		t.Error("another session outlasts the change")
 	}

@@ -231,6 +231,11 @@ func (s *Server) sendTicket(kind, purpose string, p account.Person, until time.T
 	return nil
 }
 
+// tellChanged tells somebody by mail that their password was changed.
+func (s *Server) tellChanged(p account.Person) {
+	s.sendMail(mail.Changed, p.Email, map[string]any{"Name": p.Name, "When": time.Now().Format("2 January 2006, 15:04"), "Link": s.Address + "/forgot"})
+}
+
 // ticketPage shows the page on which the holder of a ticket chooses a password.
 func ticketPage(purpose string) func(*Server, fiber.Ctx) error {
 	return func(s *Server, c fiber.Ctx) error { return s.ticketForm(c, purpose, "") }
@@ -266,6 +271,9 @@ func useTicket(purpose string) func(*Server, fiber.Ctx) error {
 		}
 		s.rightsChanged()
 		s.noteBy(c, p.Name+" <"+p.Email+">", "chose a password", p.Email)
+		if purpose == store.NewWord {
+			s.tellChanged(p)
+		}
 		if err := s.signIn(c, p); err != nil {
 			return err
 		}
@@ -340,6 +348,9 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 	}
 	s.attempts.forget(key)
 	s.note(c, "changed their password", m.Email)
+	if hash != "" {
+		s.tellChanged(m.Person)
+	}
 	return s.meForm(c, "Your password is changed, and you are signed out everywhere else.", "")
 }
 
