@@ -375,6 +375,14 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 	most = max(most, shownThreads)
 	more := max(len(list)-most, 0)
 	list = list[:len(list)-more]
+	if wanted := c.Query("wanted"); wanted != "" && !slices.ContainsFunc(list, func(t threadView) bool { return t.ID == wanted }) {
+		for i := range all { // whatever is shown, and however much stands before it
+			if all[i].ID == wanted || slices.ContainsFunc(all[i].Answers, func(a store.Remark) bool { return a.ID == wanted }) {
+				list = slices.Insert(list, 0, all[i])
+				break
+			}
+		}
+	}
 	for i := range list {
 		t := &list[i]
 		t.Lines = linesOf(t.Text, names)

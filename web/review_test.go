@@ -200,6 +200,19 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	refused(say("remark", base+"/remarks", "proposal", "Nothing"), "A text is proposed for a step")
 
+	// One that is wanted by its address is shown, whatever is chosen and however many stand before it.
+	var last string
+	for range shownThreads + 5 {
+		last, err = h.s.AddRemark(store.Remark{Map: id, Author: h.ids["edit"], Name: "edit", Text: "One of many"}, nil)
+		h.must(err)
+	}
+	if _, body := h.ask("edit", "GET", base+"/remarks", ""); strings.Contains(body, "thread-"+last) || !strings.Contains(body, "data-more") {
+		t.Error("all threads are shown at once")
+	}
+	if _, body := h.ask("edit", "GET", base+"/remarks?show=settled&wanted="+last, ""); !strings.Contains(body, "thread-"+last) {
+		t.Error("a thread that is wanted is not shown")
+	}
+
 	// Pictures are decoded before they are kept.
 	var good bytes.Buffer
 	h.must(png.Encode(&good, image.NewRGBA(image.Rect(0, 0, 20, 10))))

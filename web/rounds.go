@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -426,7 +427,7 @@ func (s *Server) tellOf(v *visit, r store.Remark, id string) {
 			continue
 		}
 		now, wait := s.digests.when(p.ID)
-		send := func() { s.sendDigest(p, v.id, id) }
+		send := func() { s.sendDigest(p, v.id, cmp.Or(r.Thread, id)) }
 		switch {
 		case now:
 			send()

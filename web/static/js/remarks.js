@@ -70,10 +70,10 @@ export class Remarks {
     this.refresh()
   }
 
-  /** @param {{show?: string, sort?: string}} [ask] what to see, where it is something else than now */
+  /** @param {{show?: string, sort?: string, wanted?: string}} [ask] what to see, where it is something else than now */
   refresh(ask = {}) {
     const now = one('.said-page', this.list)?.dataset ?? {}
-    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '' })
+    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '', wanted: ask.wanted ?? '' })
     return window.htmx.ajax('GET', `${this.page.base}/remarks?${q}`, { target: '#remarks', swap: 'innerMorph' })
   }
 
@@ -118,6 +118,7 @@ export class Remarks {
     if (this.on) this.about(this.on.item, this.on.place)
     if (this.writes && one('#new-remark [name=text]')) { this.writes = false; one('#new-remark [name=text]').focus() }
     if (this.wanted && byId(`thread-${this.wanted}`)) { const w = this.wanted; this.wanted = ''; this.show(w) }
+    else if (this.wanted && one('.said-page', this.list) && this.sought !== this.wanted) { this.sought = this.wanted; this.refresh({ wanted: this.wanted }) }
     const counts = new Map()
     for (const mark of all('#marked-threads [data-mark-of]')) {
       const { item, x, y, markOf, sheet, count } = mark.dataset
