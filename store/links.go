@@ -145,6 +145,12 @@ func (s *Store) Follow(token string) (f Followed, ended time.Time, err error) {
 	return f, time.Time{}, nil
 }
 
+// Stands reports whether a link, by the id its owner knows it by, is in force.
+func (s *Store) Stands(link string) (stands bool, err error) {
+	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM shares WHERE id = ? AND withdrawn IS NULL AND (until IS NULL OR until > ?))", link, now()).Scan(&stands)
+	return stands, err
+}
+
 // CountUse notes that a link was followed.
 func (s *Store) CountUse(link string) error {
 	return found(s.db.Exec("UPDATE shares SET used = ?, uses = uses + 1 WHERE id = ?", now(), link))

@@ -223,6 +223,23 @@ func (s *Server) still(person, id string, needs account.Right) bool {
 	return err != nil || p.Off.IsZero() && right >= needs
 }
 
+// joined has a window hear what happens on a map. What it may do was found out before that: it is asked once more, since a
+// right or link may have been taken back between.
+func (s *Server) joined(id string, p *peer) {
+	s.hub.join(id, p)
+	switch {
+	case p.person != "" && !s.still(p.person, id, p.needs):
+		p.send(ended{rightsWords})
+	case p.link != "":
+		if stands, err := s.store.Stands(p.link); err == nil && !stands {
+			s.endLink(id, p.link)
+		}
+	}
+}
+
+// rightsWords are the last to a window whose person may not have it open any more.
+const rightsWords = "What you may do with this map has changed. Load the page again."
+
 // rightsChanged ends the windows of those who may not have them open any more.
 func (s *Server) rightsChanged() {
 	s.hub.review(func(id string, p *peer) bool { return p.person == "" || s.still(p.person, id, p.needs) })

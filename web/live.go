@@ -204,7 +204,7 @@ func (s *Server) edit(d *store.Document, p *peer, author string) {
 	}
 	defer stop()
 	p.send(caughtUp{})
-	s.hub.join(d.ID, p)
+	s.joined(d.ID, p)
 	defer s.hub.relay(d.ID, p, writing{Window: who.Window})
 	defer s.hub.leave(d.ID, p)
 	pace := pace{p: p, room: messageBurst, at: time.Now()}
@@ -453,7 +453,7 @@ func (h *hub) review(keep func(id string, p *peer) bool) {
 	h.mu.Unlock()
 	for _, w := range list {
 		if !keep(w.id, w.p) {
-			w.p.send(ended{"What you may do with this map has changed. Load the page again."})
+			w.p.send(ended{rightsWords})
 		}
 	}
 }

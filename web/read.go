@@ -132,7 +132,7 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 		defer stop()
 		defer s.cutOff(v)()
 		serve(conn, v, account.Read, func(p *peer) {
-			s.hub.join(d.ID, p)
+			s.joined(d.ID, p)
 			defer s.hub.leave(d.ID, p)
 			conn.SetReadLimit(4096)
 			p.outlast()
