@@ -273,6 +273,27 @@ func (s *Store) BeginRound(r Round) (string, error) {
 	})
 }
 
+// LatestRounds are the latest rounds of all maps, by the ids of these, without what was said in them.
+func (s *Store) LatestRounds() (map[string]*Round, error) {
+	rows, err := s.db.Query(`SELECT r.map, r.ended, r.outcome, v.number, v.revision FROM rounds r JOIN versions v ON v.id = r.version
+		WHERE r.number = (SELECT max(number) FROM rounds o WHERE o.map = r.map)`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string]*Round{}
+	for rows.Next() {
+		r := new(Round)
+		var ended sql.NullInt64
+		if err := rows.Scan(&r.Map, &ended, &r.Outcome, &r.Version.Number, &r.Version.Revision); err != nil {
+			return nil, err
+		}
+		r.Ended = timeOf(ended)
+		out[r.Map] = r
+	}
+	return out, rows.Err()
+}
+
 // Rounds are those of a map, the latest first.
 func (s *Store) Rounds(id string) (list []Round, err error) {
 	rows, err := s.db.Query("SELECT id, map, number, version, asker, at, until, word, ended, outcome FROM rounds WHERE map = ? ORDER BY number DESC", id)

@@ -224,12 +224,12 @@ func (s *Server) home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	rounds, err := s.store.LatestRounds()
+	if err != nil {
+		return err
+	}
 	for i := range part {
-		rounds, err := s.store.Rounds(part[i].ID)
-		if err != nil {
-			return err
-		}
-		part[i].Review = stateOf(rounds, part[i].Revision)
+		part[i].Review = stateOf(rounds[part[i].ID], part[i].Revision)
 		if part[i].Right >= account.Remark {
 			part[i].Unseen = unseen[part[i].ID]
 		}

@@ -208,11 +208,12 @@ func (v *visit) threads(seen time.Time) ([]threadView, error) {
 	}
 	m, _ := shown.Snapshot()
 	place := map[string]int{}
-	for i, n := range numbering.Reading(flow.New(m)) {
+	g := flow.New(m)
+	for i, n := range numbering.Reading(g) {
 		place[n.Symbol.ID] = i + 1
 	}
 	numbers := map[string]string{}
-	for _, step := range numbering.Number(m) {
+	for _, step := range numbering.Of(g) {
 		numbers[step.Symbol.ID] = strconv.Itoa(step.Number)
 	}
 	me := v.author()

@@ -278,12 +278,11 @@ func (r *roundView) result() string {
 	return store.Agreed
 }
 
-// stateOf says in words where the review of a map stands.
-func stateOf(rounds []store.Round, revision int) string {
-	if len(rounds) == 0 {
+// stateOf says in words where the review of a map stands, by its latest round; nil for none.
+func stateOf(r *store.Round, revision int) string {
+	switch {
+	case r == nil:
 		return "draft"
-	}
-	switch r := rounds[0]; {
 	case r.Ended.IsZero():
 		return "in review"
 	case r.Outcome != store.Agreed && r.Outcome != store.WithRemarks:
@@ -295,16 +294,23 @@ func stateOf(rounds []store.Round, revision int) string {
 	}
 }
 
-// showRound is the page of a round, to file.
-func (s *Server) showRound(c fiber.Ctx) error {
-	v, r, err := s.roundNamed(c)
+// roundToFile is a round of a request, with the map that was reviewed.
+func (s *Server) roundToFile(c fiber.Ctx) (*roundView, *diagram.Map, error) {
+	_, r, err := s.roundNamed(c)
 	if errors.Is(err, store.ErrNotFound) {
-		return fiber.ErrNotFound
+		return nil, nil, fiber.ErrNotFound
 	}
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	_, m, err := s.store.Version(r.Version.ID)
+	return r, m, err
+}
+
+// showRound is the page of a round, to file.
+func (s *Server) showRound(c fiber.Ctx) error {
+	v := at(c)
+	r, m, err := s.roundToFile(c)
 	if err != nil {
 		return err
 	}
@@ -321,14 +327,7 @@ func (r *roundView) said() string {
 
 // roundFile is the page of a round as a file.
 func (s *Server) roundFile(c fiber.Ctx) error {
-	_, r, err := s.roundNamed(c)
-	if errors.Is(err, store.ErrNotFound) {
-		return fiber.ErrNotFound
-	}
-	if err != nil {
-		return err
-	}
-	_, m, err := s.store.Version(r.Version.ID)
+	r, m, err := s.roundToFile(c)
 	if err != nil {
 		return err
 	}

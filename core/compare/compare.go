@@ -48,7 +48,9 @@ var attributes = []struct{ name, told string }{
 func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // FactsOf returns the facts of a map.
-func FactsOf(m *diagram.Map) Facts {
+func FactsOf(m *diagram.Map) Facts { return factsOf(m, flow.New(m)) }
+
+func factsOf(m *diagram.Map, g *flow.Graph) Facts {
 	f := Facts{}
 	put := func(what, id string, pairs ...string) {
 		at := f[Thing{what, id}]
@@ -65,7 +67,6 @@ func FactsOf(m *diagram.Map) Facts {
 	h := m.Heading
 	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[diagram.Direction]string{diagram.Downwards: "from top to bottom"}[m.Direction],
 		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope))
-	g := flow.New(m)
 	numbers := map[string]string{}
 	for _, s := range numbering.Of(g) {
 		numbers[s.Symbol.ID] = strconv.Itoa(s.Number)
@@ -138,15 +139,16 @@ type Report struct {
 	Tidied, Styled int
 	// Renumbered counts the steps that have another number and are otherwise as they were.
 	Renumbered int
+
+	was, is naming
 }
 
 // Maps returns what of the work changed from one state of a map to another, in the order of the flow.
 func Maps(before, after *diagram.Map) Report {
-	was, is := FactsOf(before), FactsOf(after)
-	w, n := names(before, was), names(after, is)
-	var r Report
-	for _, t := range order(before, after, was, is) {
-		old, now := was[t], is[t]
+	r := Report{was: names(before), is: names(after)}
+	w, n := &r.was, &r.is
+	for _, t := range order(w, n) {
+		old, now := w.facts[t], n.facts[t]
 		switch {
 		case old == nil:
 			r.Changes = append(r.Changes, Change{Kind: Added, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Facts: now})
@@ -173,10 +175,16 @@ type naming struct {
 	facts  Facts
 	sheets map[Thing]string
 	steps  map[string]Thing
+	// reading are the ids of the symbols in the order of the flow.
+	reading []string
 }
 
-func names(m *diagram.Map, f Facts) naming {
-	n := naming{f, map[Thing]string{}, map[string]Thing{}}
+func names(m *diagram.Map) naming {
+	g := flow.New(m)
+	n := naming{factsOf(m, g), map[Thing]string{}, map[string]Thing{}, nil}
+	for _, node := range numbering.Reading(g) {
+		n.reading = append(n.reading, node.Symbol.ID)
+	}
 	for _, s := range m.Sheets {
 		n.sheets[Thing{Sheet, s.ID}] = s.ID
 		for _, p := range s.Pools {
@@ -241,26 +249,23 @@ func quoted(text string) string {
 
 // order returns all things of two maps: the map, its sheets, pools, lanes and stages, then the steps in the order of the
 // flow, what was removed at its old place, and the connectors.
-func order(before, after *diagram.Map, was, is Facts) []Thing {
+func order(was, is *naming) []Thing {
 	rank := map[string]int{TheMap: 0, Sheet: 1, Pool: 2, Lane: 3, Stage: 4, Step: 5, Connector: 6}
 	place := map[string]int{}
-	for _, m := range []*diagram.Map{before, after} { // what is there now counts
-		for i, n := range numbering.Reading(flow.New(m)) {
-			place[n.Symbol.ID] = i
-		}
-	}
 	all := map[Thing]bool{}
-	for t := range was {
-		all[t] = true
-	}
-	for t := range is {
-		all[t] = true
+	for _, n := range []*naming{was, is} { // what is there now counts
+		for i, id := range n.reading {
+			place[id] = i
+		}
+		for t := range n.facts {
+			all[t] = true
+		}
 	}
 	at := func(t Thing) int {
 		if t.What == Connector {
-			f := is[t]
+			f := is.facts[t]
 			if f == nil {
-				f = was[t]
+				f = was.facts[t]
 			}
 			return place[f["from"]]
 		}
@@ -332,8 +337,16 @@ func (r *Report) count(before, after *diagram.Map) {
 	}
 }
 
-// Sentence says a change in words. Ids of symbols are written as what these are called in the map after it.
-func (r *Report) Sentence(c *Change, call func(id string) string) string {
+// called says what a symbol is called that a change names by its id, in the later state or else in the earlier.
+func (r *Report) called(id string) string {
+	if _, ok := r.is.steps[id]; ok {
+		return r.is.short(id)
+	}
+	return r.was.short(id)
+}
+
+// Sentence says a change of the report in words.
+func (r *Report) Sentence(c *Change) string {
 	switch c.Kind {
 	case Added:
 		return c.Of + where(c) + " was added."
@@ -342,7 +355,7 @@ func (r *Report) Sentence(c *Change, call func(id string) string) string {
 	}
 	old, now := c.Old, c.New
 	if c.Attribute == "from" || c.Attribute == "to" {
-		old, now = call(old), call(now)
+		old, now = r.called(old), r.called(now)
 	}
 	told := c.Attribute
 	for _, a := range attributes {
@@ -369,40 +382,3 @@ func where(c *Change) string {
 	}
 	return ""
 }
-
-// Caller returns what symbols are called that a change names by their ids, in either state.
-func Caller(before, after *diagram.Map) func(id string) string {
-	w, n := names(before, FactsOf(before)), names(after, FactsOf(after))
-	return func(id string) string {
-		if _, ok := n.steps[id]; ok {
-			return n.short(id)
-		}
-		return w.short(id)
-	}
-}
-
-// Apply makes changes on facts: those of the map before become those of the map after.
-func Apply(f Facts, changes []Change) Facts {
-	out := Facts{}
-	for t, at := range f {
-		out[t] = maps.Clone(at)
-	}
-	for _, c := range changes {
-		switch c.Kind {
-		case Added:
-			out[c.Thing] = maps.Clone(c.Facts)
-		case Removed:
-			delete(out, c.Thing)
-		case Changed:
-			if c.New == "" {
-				delete(out[c.Thing], c.Attribute)
-			} else {
-				out[c.Thing][c.Attribute] = c.New
-			}
-		}
-	}
-	return out
-}
-
-// String writes a thing for errors.
-func (t Thing) String() string { return strings.TrimSpace(t.What + " " + t.ID) }

@@ -78,7 +78,6 @@ type Account struct {
 // are counted.
 func Between(before, after *diagram.Map, from, to string) *Account {
 	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after)}
-	call := compare.Caller(before, after)
 	others := map[string]bool{}
 	for _, c := range a.Changes {
 		if c.Attribute != "number" {
@@ -90,7 +89,7 @@ func Between(before, after *diagram.Map, from, to string) *Account {
 		if c.Attribute == "number" && !others[c.Thing.ID] {
 			continue
 		}
-		l := Line{Change: *c, Sentence: a.Sentence(c, call)}
+		l := Line{Change: *c, Sentence: a.Sentence(c)}
 		if c.Attribute == "text" {
 			l.Pieces = Words(c.Old, c.New)
 		}
