@@ -176,8 +176,8 @@ func runs(text string) bool {
 	return next*4 > len(r)*3
 }
 
-// Sorted orders people by their names.
-func Sorted(list []Person) {
+// Sort orders people by their names.
+func Sort(list []Person) {
 	slices.SortFunc(list, func(a, b Person) int {
 		if c := strings.Compare(Folded(a.Name), Folded(b.Name)); c != 0 {
 			return c

@@ -15,34 +15,18 @@ func (s *Store) Rules() (*account.Rules, error) {
 	if s.rules != nil {
 		return s.rules, nil
 	}
-	var folders []account.Folder
-	rows, err := s.db.Query("SELECT id, coalesce(parent, ''), owner, name FROM folders")
+	folders, err := gather(s.db, func(scan scanner) (f account.Folder, err error) {
+		err = scan(&f.ID, &f.Parent, &f.Owner, &f.Name)
+		return f, err
+	}, "SELECT id, coalesce(parent, ''), owner, name FROM folders")
 	if err != nil {
 		return nil, err
 	}
-	for rows.Next() {
-		var f account.Folder
-		if err = rows.Scan(&f.ID, &f.Parent, &f.Owner, &f.Name); err != nil {
-			break
-		}
-		folders = append(folders, f)
-	}
-	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
-		return nil, err
-	}
-	var grants []account.Grant
-	rows, err = s.db.Query(`SELECT coalesce(folder, ''), coalesce(map, ''), coalesce(person, ''), "right" FROM grants`)
+	grants, err := gather(s.db, func(scan scanner) (g account.Grant, err error) {
+		err = scan(&g.Folder, &g.Map, &g.Person, &g.Right)
+		return g, err
+	}, `SELECT coalesce(folder, ''), coalesce(map, ''), coalesce(person, ''), "right" FROM grants`)
 	if err != nil {
-		return nil, err
-	}
-	for rows.Next() {
-		var g account.Grant
-		if err = rows.Scan(&g.Folder, &g.Map, &g.Person, &g.Right); err != nil {
-			break
-		}
-		grants = append(grants, g)
-	}
-	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
 		return nil, err
 	}
 	s.rules = account.NewRules(folders, grants)

@@ -103,20 +103,10 @@ func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err er
 
 // Links returns the links of a map that were not withdrawn, the latest first; among them those that have ended.
 func (s *Store) Links(id string) ([]Link, error) {
-	rows, err := s.db.Query("SELECT "+linkColumns+" FROM shares l WHERE map = ? AND withdrawn IS NULL ORDER BY created DESC, id", id)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Link
-	for rows.Next() {
-		l, _, err := scanLink(rows.Scan)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, l)
-	}
-	return list, rows.Err()
+	return gather(s.db, func(scan scanner) (Link, error) {
+		l, _, err := scanLink(scan)
+		return l, err
+	}, "SELECT "+linkColumns+" FROM shares l WHERE map = ? AND withdrawn IS NULL ORDER BY created DESC, id", id)
 }
 
 // Withdraw ends a link, by the id its owner knows it by.

@@ -84,21 +84,12 @@ func scanPerson(scan func(...any) error, more ...any) (p account.Person, passwor
 
 // People are all of the house, by their names.
 func (s *Store) People() ([]account.Person, error) {
-	rows, err := s.db.Query("SELECT " + personColumns + " FROM people p")
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []account.Person
-	for rows.Next() {
-		p, _, err := scanPerson(rows.Scan)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, p)
-	}
-	account.Sorted(list)
-	return list, rows.Err()
+	list, err := gather(s.db, func(scan scanner) (account.Person, error) {
+		p, _, err := scanPerson(scan)
+		return p, err
+	}, "SELECT "+personColumns+" FROM people p")
+	account.Sort(list)
+	return list, err
 }
 
 // Person returns a person by their id.
@@ -265,23 +256,13 @@ func (s *Store) Session(t string) (Session, error) {
 
 // Sessions are those of a person, the latest used first; that of a token is marked.
 func (s *Store) Sessions(person, this string) ([]Session, error) {
-	rows, err := s.db.Query("SELECT created, used, about, hash = ? FROM sessions WHERE person = ? AND used > ? AND created > ? ORDER BY used DESC",
-		hashed(this), person, now()-sessionIdle.Milliseconds(), now()-sessionAge.Milliseconds())
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Session
-	for rows.Next() {
-		var one Session
+	return gather(s.db, func(scan scanner) (one Session, err error) {
 		var created, used int64
-		if err := rows.Scan(&created, &used, &one.About, &one.This); err != nil {
-			return nil, err
-		}
+		err = scan(&created, &used, &one.About, &one.This)
 		one.Created, one.Used = time.UnixMilli(created), time.UnixMilli(used)
-		list = append(list, one)
-	}
-	return list, rows.Err()
+		return one, err
+	}, "SELECT created, used, about, hash = ? FROM sessions WHERE person = ? AND used > ? AND created > ? ORDER BY used DESC",
+		hashed(this), person, now()-sessionIdle.Milliseconds(), now()-sessionAge.Milliseconds())
 }
 
 // EndSession ends the session of a token; EndSessions all of a person.
@@ -353,28 +334,18 @@ func (s *Store) Note(e Event) error {
 
 // Events are at most so many events, after so many others, the latest first.
 func (s *Store) Events(after, limit int) ([]Event, error) {
-	rows, err := s.db.Query("SELECT at, who, what, about, origin FROM audit ORDER BY n DESC LIMIT ? OFFSET ?", limit, after)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Event
-	for rows.Next() {
-		var e Event
+	return gather(s.db, func(scan scanner) (e Event, err error) {
 		var at int64
-		if err := rows.Scan(&at, &e.Who, &e.What, &e.About, &e.Origin); err != nil {
-			return nil, err
-		}
+		err = scan(&at, &e.Who, &e.What, &e.About, &e.Origin)
 		e.At = time.UnixMilli(at)
-		list = append(list, e)
-	}
-	return list, rows.Err()
+		return e, err
+	}, "SELECT at, who, what, about, origin FROM audit ORDER BY n DESC LIMIT ? OFFSET ?", limit, after)
 }
 
 // Letter is a message as it lies in the outbox.
 type Letter struct {
-	At                          time.Time
-	To, Subject, Plain, Website string
+	At                       time.Time
+	To, Subject, Plain, HTML string
 }
 
 // keptLetters is how many messages the outbox holds.
@@ -383,7 +354,7 @@ const keptLetters = 500
 // Post puts a message into the outbox.
 func (s *Store) Post(l Letter) error {
 	return s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("INSERT INTO outbox (at, receiver, subject, plain, html) VALUES (?, ?, ?, ?, ?)", now(), l.To, l.Subject, l.Plain, l.Website); err != nil {
+		if _, err := tx.Exec("INSERT INTO outbox (at, receiver, subject, plain, html) VALUES (?, ?, ?, ?, ?)", now(), l.To, l.Subject, l.Plain, l.HTML); err != nil {
 			return err
 		}
 		_, err := tx.Exec("DELETE FROM outbox WHERE n <= (SELECT max(n) FROM outbox) - ?", keptLetters)
@@ -393,20 +364,10 @@ func (s *Store) Post(l Letter) error {
 
 // Outbox are the messages in it, the latest first.
 func (s *Store) Outbox() ([]Letter, error) {
-	rows, err := s.db.Query("SELECT at, receiver, subject, plain, html FROM outbox ORDER BY n DESC")
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Letter
-	for rows.Next() {
-		var l Letter
+	return gather(s.db, func(scan scanner) (l Letter, err error) {
 		var at int64
-		if err := rows.Scan(&at, &l.To, &l.Subject, &l.Plain, &l.Website); err != nil {
-			return nil, err
-		}
+		err = scan(&at, &l.To, &l.Subject, &l.Plain, &l.HTML)
 		l.At = time.UnixMilli(at)
-		list = append(list, l)
-	}
-	return list, rows.Err()
+		return l, err
+	}, "SELECT at, receiver, subject, plain, html FROM outbox ORDER BY n DESC")
 }

@@ -57,7 +57,7 @@ func (r Remark) ByLink() bool { return strings.HasPrefix(r.Author, "link:") }
 
 const remarkColumns = "id, map, coalesce(thread, ''), author, name, at, changed, deleted IS NOT NULL, text, anchor, proposal, answered, settled, settler, coalesce(round, ''), picture IS NOT NULL"
 
-func scanRemark(scan func(...any) error) (r Remark, err error) {
+func scanRemark(scan scanner) (r Remark, err error) {
 	var at int64
 	var changed, settled sql.NullInt64
 	var anchor string
@@ -98,18 +98,13 @@ func (s *Store) AddRemark(r Remark, picture []byte) (string, error) {
 // Remarks are the threads on a map, the oldest first, each with its answers. Threads of which nothing is left are not among
 // them.
 func (s *Store) Remarks(id string) ([]Remark, error) {
-	rows, err := s.db.Query("SELECT "+remarkColumns+" FROM remarks WHERE map = ? ORDER BY at, rowid", id)
+	all, err := gather(s.db, scanRemark, "SELECT "+remarkColumns+" FROM remarks WHERE map = ? ORDER BY at, rowid", id)
 	if err != nil {
 		return nil, err
 	}
-	defer rows.Close()
 	var list []Remark
 	place := map[string]int{}
-	for rows.Next() {
-		r, err := scanRemark(rows.Scan)
-		if err != nil {
-			return nil, err
-		}
+	for _, r := range all {
 		if r.Thread == "" {
 			place[r.ID] = len(list)
 			list = append(list, r)
@@ -123,7 +118,7 @@ func (s *Store) Remarks(id string) ([]Remark, error) {
 			out = append(out, r)
 		}
 	}
-	return out, rows.Err()
+	return out, nil
 }
 
 // CopyRemarks has a copy of a map take its remarks along. What was said there keeps its time and author.
@@ -296,21 +291,14 @@ func (s *Store) LatestRounds() (map[string]*Round, error) {
 
 // Rounds are those of a map, the latest first.
 func (s *Store) Rounds(id string) (list []Round, err error) {
-	rows, err := s.db.Query("SELECT id, map, number, version, asker, at, until, word, ended, outcome FROM rounds WHERE map = ? ORDER BY number DESC", id)
-	if err != nil {
-		return nil, err
-	}
-	for rows.Next() {
-		var r Round
+	list, err = gather(s.db, func(scan scanner) (r Round, err error) {
 		var at int64
 		var until, ended sql.NullInt64
-		if err = rows.Scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Outcome); err != nil {
-			break
-		}
+		err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Outcome)
 		r.At, r.Until, r.Ended = time.UnixMilli(at), timeOf(until), timeOf(ended)
-		list = append(list, r)
-	}
-	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
+		return r, err
+	}, "SELECT id, map, number, version, asker, at, until, word, ended, outcome FROM rounds WHERE map = ? ORDER BY number DESC", id)
+	if err != nil {
 		return nil, err
 	}
 	for i := range list {
@@ -325,21 +313,12 @@ func (s *Store) Rounds(id string) (list []Round, err error) {
 }
 
 func (s *Store) verdicts(round string) (list []Verdict, err error) {
-	rows, err := s.db.Query("SELECT who, name, verdict, reason, at, reminded FROM verdicts WHERE round = ? ORDER BY rowid", round)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var v Verdict
+	return gather(s.db, func(scan scanner) (v Verdict, err error) {
 		var at, reminded sql.NullInt64
-		if err := rows.Scan(&v.Who, &v.Name, &v.Verdict, &v.Reason, &at, &reminded); err != nil {
-			return nil, err
-		}
+		err = scan(&v.Who, &v.Name, &v.Verdict, &v.Reason, &at, &reminded)
 		v.At, v.Reminded = timeOf(at), timeOf(reminded)
-		list = append(list, v)
-	}
-	return list, rows.Err()
+		return v, err
+	}, "SELECT who, name, verdict, reason, at, reminded FROM verdicts WHERE round = ? ORDER BY rowid", round)
 }
 
 // Say notes what somebody says of a round that runs. Whoever was not asked is taken in.

@@ -81,6 +81,26 @@ func (s *Store) transact(do func(tx *sql.Tx) error) error {
 	return tx.Commit()
 }
 
+// scanner reads the columns of a row.
+type scanner = func(...any) error
+
+// gather reads all rows of a query, each by a function, and lets the one connection go.
+func gather[T any](db querier, read func(scanner) (T, error), query string, args ...any) (list []T, err error) {
+	rows, err := db.Query(query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		one, err := read(rows.Scan)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, one)
+	}
+	return list, rows.Err()
+}
+
 func now() int64 { return time.Now().UnixMilli() }
 
 // Info is what the list of maps shows of one.
@@ -134,7 +154,7 @@ const infoColumns = "m.id, coalesce(m.owner, ''), coalesce(m.folder, ''), m.titl
 // Maps are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
 // with them.
 func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
-	s.lately(listWait)
+	s.indexChanges(listWait)
 	rows, err := s.db.Query("SELECT "+infoColumns+", v.opened, coalesce(v.pinned, 0) FROM maps m LEFT JOIN visits v ON v.map = m.id AND v.person = ? WHERE (m.binned IS NOT NULL) = ? ORDER BY m.changed DESC, m.number DESC", person, binned)
 	if err != nil {
 		if !damaged(err) {

@@ -118,7 +118,7 @@ func (d *Document) KeepAs(k Keep) (Version, error) {
 
 const versionColumns = "id, map, revision, number, created, author, name, word, reason, hash"
 
-func scanVersion(scan func(...any) error, more ...any) (v Version, err error) {
+func scanVersion(scan scanner, more ...any) (v Version, err error) {
 	var created int64
 	err = scan(append([]any{&v.ID, &v.Map, &v.Revision, &v.Number, &created, &v.Author, &v.Name, &v.Word, &v.Reason, &v.Hash}, more...)...)
 	v.Created = time.UnixMilli(created)
@@ -148,36 +148,15 @@ func (s *Store) Version(id string) (Version, *diagram.Map, error) {
 
 // Versions are those of a map that people see, the latest first.
 func (s *Store) Versions(id string) (list []Version, err error) {
-	rows, err := s.db.Query("SELECT "+versionColumns+" FROM versions WHERE map = ? AND number > 0 ORDER BY number DESC", id)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		v, err := scanVersion(rows.Scan)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, v)
-	}
-	return list, rows.Err()
+	return gather(s.db, func(scan scanner) (Version, error) { return scanVersion(scan) }, "SELECT "+versionColumns+" FROM versions WHERE map = ? AND number > 0 ORDER BY number DESC", id)
 }
 
 // VersionSheets are the sheets of a version as they looked, without their pictures.
 func (s *Store) VersionSheets(id string) (list []VersionSheet, err error) {
-	rows, err := s.db.Query("SELECT sheet, name FROM version_sheets WHERE version = ? ORDER BY place", id)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var one VersionSheet
-		if err := rows.Scan(&one.Sheet, &one.Name); err != nil {
-			return nil, err
-		}
-		list = append(list, one)
-	}
-	return list, rows.Err()
+	return gather(s.db, func(scan scanner) (one VersionSheet, err error) {
+		err = scan(&one.Sheet, &one.Name)
+		return one, err
+	}, "SELECT sheet, name FROM version_sheets WHERE version = ? ORDER BY place", id)
 }
 
 // VersionPicture is what a sheet of a version looked like.

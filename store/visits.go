@@ -57,22 +57,12 @@ type Start struct {
 
 // Starts are those of the house, by their titles.
 func (s *Store) Starts() ([]Start, error) {
-	rows, err := s.db.Query("SELECT id, title, about, owner, created FROM starts ORDER BY title, id")
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var list []Start
-	for rows.Next() {
-		var one Start
+	return gather(s.db, func(scan scanner) (one Start, err error) {
 		var created int64
-		if err := rows.Scan(&one.ID, &one.Title, &one.About, &one.Owner, &created); err != nil {
-			return nil, err
-		}
+		err = scan(&one.ID, &one.Title, &one.About, &one.Owner, &created)
 		one.Created = time.UnixMilli(created)
-		list = append(list, one)
-	}
-	return list, rows.Err()
+		return one, err
+	}, "SELECT id, title, about, owner, created FROM starts ORDER BY title, id")
 }
 
 // AddStart keeps a copy of a map to begin others from.

@@ -63,19 +63,11 @@ func (s *Store) catchUp(within time.Duration) error {
 	late := time.Now().Add(within)
 	s.indexing.Lock()
 	defer s.indexing.Unlock()
-	rows, err := s.db.Query("SELECT id FROM maps WHERE indexed < revision AND binned IS NULL")
+	behind, err := gather(s.db, func(scan scanner) (id string, err error) {
+		err = scan(&id)
+		return id, err
+	}, "SELECT id FROM maps WHERE indexed < revision AND binned IS NULL")
 	if err != nil {
-		return err
-	}
-	var behind []string
-	for rows.Next() {
-		var id string
-		if err = rows.Scan(&id); err != nil {
-			break
-		}
-		behind = append(behind, id)
-	}
-	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
 		return err
 	}
 	for _, id := range behind {
@@ -99,8 +91,8 @@ const (
 	listWait   = 100 * time.Millisecond
 )
 
-// lately notes what has changed before somebody looks, as far as it comes in a time.
-func (s *Store) lately(within time.Duration) {
+// indexChanges notes what has changed before somebody looks, as far as it comes in a time.
+func (s *Store) indexChanges(within time.Duration) {
 	if s.readOnly != "" {
 		return
 	}
@@ -206,7 +198,7 @@ func unindex(tx *sql.Tx, number int64) error {
 
 // Search returns the maps, by their numbers, that hold a text in which all words of a query stand, or begin.
 func (s *Store) Search(query string) (numbers map[int64]bool, err error) {
-	s.lately(searchWait)
+	s.indexChanges(searchWait)
 	match := matching(query)
 	if match == "" {
 		return nil, nil

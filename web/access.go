@@ -261,20 +261,24 @@ func (s *Server) visitor(c fiber.Ctx) (*visit, error) {
 	return &visit{s: s, id: f.Map, right: right, base: linkBase(c), link: f.ID, chosen: f.Choices}, nil
 }
 
-// linkForms are how the addresses of links begin, by what they let one do; /read is how they all once did.
-var linkForms = []struct {
+// linkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is made.
+type linkForm struct {
 	Prefix string
-	Right  account.Right
-}{{"/r", account.Read}, {"/m", account.Remark}, {"/e", account.Edit}, {"/read", account.Read}}
+	account.Right
+	Title string
+}
 
-// linkForm is how the address of a link begins that lets one do something.
-func linkForm(right account.Right) string {
-	for _, f := range linkForms {
-		if f.Right == right {
-			return f.Prefix
+// linkForms are those there are. All links once began with /read, which is not made any more.
+var linkForms = []linkForm{{"/r", account.Read, "to read"}, {"/m", account.Remark, "to remark"}, {"/e", account.Edit, "to edit"}, {"/read", account.None, ""}}
+
+// formFor is the form of a link that gives a right; nil where there is none.
+func formFor(right account.Right) *linkForm {
+	for i := range linkForms {
+		if f := &linkForms[i]; f.Title != "" && f.Right == right {
+			return f
 		}
 	}
-	return linkForms[0].Prefix
+	return nil
 }
 
 // linkBase is the address of the link of a request.

@@ -69,10 +69,8 @@ type (
 		Y      int      `json:"y"`
 		Items  []string `json:"items,omitempty"`
 	}
-	// remarkedEvent says that something was said of the map, and by whom.
-	remarkedEvent struct {
-		By string `json:"by"`
-	}
+	// remarked says that something was said of the map.
+	remarked struct{}
 	// changed tells a reader that the map is another now.
 	changed struct{}
 	// ended is the last word to a window; after again it may come back.
@@ -82,21 +80,21 @@ type (
 	again struct{}
 )
 
-func (hello) kind() string         { return "hello" }
-func (edited) kind() string        { return "edit" }
-func (fresh) kind() string         { return "fresh" }
-func (caughtUp) kind() string      { return "caught-up" }
-func (saved) kind() string         { return "saved" }
-func (refused) kind() string       { return "refused" }
-func (trouble) kind() string       { return "trouble" }
-func (slow) kind() string          { return "slow" }
-func (writing) kind() string       { return "writing" }
-func (pointing) kind() string      { return "pointing" }
-func (here) kind() string          { return "here" }
-func (remarkedEvent) kind() string { return "remarked" }
-func (changed) kind() string       { return "changed" }
-func (ended) kind() string         { return "ended" }
-func (again) kind() string         { return "again" }
+func (hello) kind() string    { return "hello" }
+func (edited) kind() string   { return "edit" }
+func (fresh) kind() string    { return "fresh" }
+func (caughtUp) kind() string { return "caught-up" }
+func (saved) kind() string    { return "saved" }
+func (refused) kind() string  { return "refused" }
+func (trouble) kind() string  { return "trouble" }
+func (slow) kind() string     { return "slow" }
+func (writing) kind() string  { return "writing" }
+func (pointing) kind() string { return "pointing" }
+func (here) kind() string     { return "here" }
+func (remarked) kind() string { return "remarked" }
+func (changed) kind() string  { return "changed" }
+func (ended) kind() string    { return "ended" }
+func (again) kind() string    { return "again" }
 
 // isLast reports whether a connection ends after an event.
 func isLast(e event) bool {

@@ -61,11 +61,13 @@ func (e *entry) Changes() bool { return e.Right >= account.Edit }
 
 const hitsShown = 3
 
-// orders are the ways to sort maps, each with what it is called.
-var orders = []struct {
+// order is a way to sort maps, with what it is called.
+type order struct {
 	Name, Title string
 	less        func(a, b *entry) int
-}{
+}
+
+var orders = []order{
 	{"changed", "Changed last", func(a, b *entry) int { return b.Changed.Compare(a.Changed) }},
 	{"opened", "Opened last", func(a, b *entry) int { return b.Opened.Compare(a.Opened) }},
 	{"title", "Title", func(a, b *entry) int { return cmp.Compare(account.Folded(a.Title), account.Folded(b.Title)) }},
@@ -124,12 +126,7 @@ func (s *Server) readLooking(c fiber.Ctx) (looking, error) {
 		}
 	}
 	pick(&l.Sort, "sort", func(v string) bool {
-		return slices.ContainsFunc(orders, func(o struct {
-			Name, Title string
-			less        func(a, b *entry) int
-		}) bool {
-			return o.Name == v
-		})
+		return slices.ContainsFunc(orders, func(o order) bool { return o.Name == v })
 	})
 	pick(&l.View, "view", func(v string) bool { return v == "cards" || v == "list" })
 	l.Sort, l.View = cmp.Or(l.Sort, "changed"), cmp.Or(l.View, "cards")

@@ -30,12 +30,6 @@ type linkView struct {
 	What    string
 }
 
-// linkKinds are what a link can be for.
-var linkKinds = []struct {
-	account.Right
-	Title string
-}{{account.Read, "to read"}, {account.Remark, "to remark"}, {account.Edit, "to edit"}}
-
 func (s *Server) links(c fiber.Ctx) error { return s.showLinks(c, "", "") }
 
 // showLinks lists the links of a map, with one that was just made, or why none was.
@@ -58,7 +52,7 @@ func (s *Server) showLinks(c fiber.Ctx, made, refusal string) error {
 		}
 		views = append(views, linkView{l, l.Ended(now), l.Until.Add(-time.Second), names[l.Author], what})
 	}
-	return s.page(c, "links.html", map[string]any{"Base": v.base, "Links": views, "URL": s.linksURL(), "Made": made, "Refusal": refusal, "Kinds": linkKinds,
+	return s.page(c, "links.html", map[string]any{"Base": v.base, "Links": views, "URL": s.linksURL(), "Made": made, "Refusal": refusal, "Kinds": linkForms,
 		"Tomorrow": now.AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
@@ -92,7 +86,7 @@ func (s *Server) createLink(c fiber.Ctx) error {
 		return err
 	}
 	s.note(c, "made a link "+"to "+choices.Right.String(), s.titleOf(d))
-	return s.showLinks(c, s.linksURL()+linkForm(choices.Right)+"/"+token, "")
+	return s.showLinks(c, s.linksURL()+formFor(choices.Right).Prefix+"/"+token, "")
 }
 
 // unfit says what in a form is not as it has to be.
@@ -108,12 +102,7 @@ func (s *Server) readChoices(c fiber.Ctx) (choices store.Choices, code string, e
 	choices = store.Choices{Note: flat(c.FormValue("note")), Download: c.FormValue("download") == "yes",
 		Embed: c.FormValue("embed") == "yes", Sites: flat(strings.ReplaceAll(c.FormValue("sites"), ",", " "))}
 	choices.Right, _ = account.RightNamed(cmp.Or(c.FormValue("purpose"), "read"))
-	if !slices.ContainsFunc(linkKinds, func(k struct {
-		account.Right
-		Title string
-	}) bool {
-		return k.Right == choices.Right
-	}) {
+	if formFor(choices.Right) == nil {
 		return wrong("A link is to read, to remark or to edit.")
 	}
 	if len([]rune(choices.Note)) > diagram.MaxName {

@@ -18,7 +18,7 @@ import (
 
 // Carry implements mail.Carrier.
 func (o outbox) Carry(_ context.Context, m mail.Message) error {
-	return o.store.Post(store.Letter{To: m.To, Subject: m.Subject, Plain: m.Plain, Website: m.HTML})
+	return o.store.Post(store.Letter{To: m.To, Subject: m.Subject, Plain: m.Plain, HTML: m.HTML})
 }
 
 // names are what the people of the house are called, by their ids.

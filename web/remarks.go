@@ -650,5 +650,5 @@ func (s *Server) answerProposal(c fiber.Ctx) error {
 
 // remarked tells the windows on a map that something was said.
 func (s *Server) remarked(v *visit) {
-	s.hub.tell(v.id, remarkedEvent{v.author()}, func(p *peer) bool { return p.right >= account.Remark })
+	s.hub.tell(v.id, remarked{}, func(p *peer) bool { return p.right >= account.Remark })
 }
