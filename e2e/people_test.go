@@ -105,7 +105,7 @@ func TestTwoPeopleAndAReader(t *testing.T) {
 // A house begins with its first owner; maps of others are searched for and opened at the step that was found; folders are
 // made, and maps moved there, by keyboard alone and by dragging.
 func TestHomeByKeyboard(t *testing.T) {
-	s := &server{program.StartDoors(t)}
+	s := &server{program.StartForPeople(t)}
 	b := browser.Start(t)
 	p := b.Open(s.URL + "/")
 	p.Until("location.pathname === '/first'")
@@ -241,7 +241,7 @@ func TestLinksForAPurpose(t *testing.T) {
 
 // The people of the house are looked after from the command line, while the program runs.
 func TestPeopleByCommand(t *testing.T) {
-	s := &server{program.StartDoors(t)}
+	s := &server{program.StartForPeople(t)}
 	out, err := program.Run("people", "add", "ida@town.example", "--name", "Ida Brandt", "--role", "owner", "--data", s.Data, "--address", s.URL)
 	link := regexp.MustCompile(`http://\S+/invited/\S+`).Find(out)
 	if err != nil || link == nil {

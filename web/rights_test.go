@@ -78,15 +78,9 @@ var houseRoles = []string{"house owner", "owner", "manage", "edit", "remark", "r
 
 func openHouse(t *testing.T) *house {
 	t.Helper()
-	before := slog.Default()
-	slog.SetDefault(slog.New(slog.DiscardHandler))
-	t.Cleanup(func() { slog.SetDefault(before) })
-	s, err := store.Open(filepath.Join(t.TempDir(), "data"))
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { s.Close() })
-	h := &house{T: t, s: s, ids: map[string]string{}, tokens: map[string]string{}}
+	server, s, app := newHouse(t, Settings{})
+	var err error
+	h := &house{T: t, s: s, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
 	for i, name := range houseRoles {
 		role := account.Member
 		if i == 0 {
@@ -99,8 +93,6 @@ func openHouse(t *testing.T) *house {
 			t.Fatal(err)
 		}
 	}
-	h.server = serverOver(t, s, Settings{})
-	h.app = h.server.Editor()
 	if err := s.SetOff(h.ids["off"], true); err != nil {
 		t.Fatal(err)
 	}

@@ -55,9 +55,9 @@ type Server struct {
 	listen     string
 	more       []string
 	gone       chan struct{}
-	// Doors has people sign in; otherwise everybody is the analyst of the demo.
-	Doors bool
-	token string
+	// SignIn has people sign in; otherwise everybody is the analyst of the demo.
+	SignIn bool
+	token  string
 }
 
 // Analyst is the address of the person whom the program takes everybody for.
@@ -78,10 +78,10 @@ func StartWith(t testing.TB, command, data string, more ...string) *Server {
 	return s
 }
 
-// StartDoors starts the program with a new data folder, for people who sign in.
-func StartDoors(t testing.TB) *Server {
+// StartForPeople starts the program with a new data folder, for people who sign in.
+func StartForPeople(t testing.TB) *Server {
 	t.Helper()
-	s := &Server{TB: t, Data: t.TempDir(), listen: "127.0.0.1:0", Doors: true}
+	s := &Server{TB: t, Data: t.TempDir(), listen: "127.0.0.1:0", SignIn: true}
 	s.run("serve")
 	t.Cleanup(s.Kill)
 	return s
@@ -98,7 +98,7 @@ func StartAt(t testing.TB, command, data string) *Server {
 func (s *Server) run(command string) {
 	s.Helper()
 	args := []string{command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0", "--log", "warn"}
-	if command == "serve" && !s.Doors {
+	if command == "serve" && !s.SignIn {
 		args = append(args, "--as", Analyst)
 	}
 	s.cmd = exec.Command(path, append(args, s.more...)...)

@@ -4,7 +4,7 @@ import { Drawing } from './drawing.js'
 import { Viewport } from './viewport.js'
 import { Sync } from './sync.js'
 import { Bars } from './bars.js'
-import { Remarks } from './remarks.js'
+import { reviewing } from './reviewing.js'
 import { Others } from './others.js'
 import { Handover } from './handover.js'
 import { carries, openMap } from './opening.js'
@@ -45,7 +45,7 @@ class App {
     this.elsewhere = new Map() // window: what is being written on there
     this.sync.writes = (window, item) => this.showWriting(window, item)
     this.sync.slow = why => this.bars.say(why)
-    this.review()
+    this.remarks = reviewing(this)
     this.settling = 0
     this.slice = this.slices()
     this.events()
@@ -78,75 +78,6 @@ class App {
     this.goTo()
     this.readyAt = performance.now()
     document.documentElement.dataset.ready = 'true'
-  }
-
-  // review is the third way of working: what people say of the map, beside it and on it.
-  review() {
-    const open = () => { if (byId('remarks').hidden || byId('book').hidden) byId('tab-remarks').click() }
-    this.remarks = new Remarks({
-      base: this.base, layer: byId('flags'), open, sheet: () => this.bars.state.sheet,
-      name: id => { const number = one(`.register [data-find="${CSS.escape(id)}"] .number`)?.textContent; return number ? `step ${number}` : 'what is selected' },
-      goTo: (id, sheet) => { if (id) this.command('find', id); else if (sheet) this.command('sheet', sheet) },
-      take: (id, text) => {
-        this.command('find', id)
-        this.core.perform(JSON.stringify({ do: 'setText', sheet: this.bars.state.sheet, id, text }), 'The proposed text is taken. Undo brings the other one back.')
-        this.flush()
-        return true
-      },
-    })
-    this.sync.said = () => this.remarks.heard()
-    const way = on => {
-      document.body.classList.toggle('reviewing', on)
-      one('.review-strip').hidden = !on
-      one('.draw-strip').hidden = on
-      byId('review').setAttribute('aria-pressed', String(on))
-      if (on) byId('draw').setAttribute('aria-pressed', 'false')
-      if (on) open()
-      this.resized()
-    }
-    byId('review').addEventListener('click', () => way(byId('review').getAttribute('aria-pressed') !== 'true'))
-    byId('draw').addEventListener('click', () => { way(false); byId('draw').setAttribute('aria-pressed', 'true') })
-    byId('trace').addEventListener('click', () => way(false))
-    const step = by => {
-      const list = all('#remarks .thread'), now = list.findIndex(t => t.classList.contains('here'))
-      const to = list[(now + by + list.length) % list.length]
-      if (to) { this.remarks.show(to.dataset.thread); one('[data-goto]', to).click() }
-    }
-    const write = () => this.remarks.write(this.bars.state.selected?.[0])
-    const place = () => {
-      this.bars.say('Click the place on the sheet that the remark is about.')
-      this.placing = true
-    }
-    byId('review-write').addEventListener('click', write)
-    byId('review-place').addEventListener('click', place)
-    byId('review-before').addEventListener('click', () => step(-1))
-    byId('review-next').addEventListener('click', () => step(1))
-    byId('desk').addEventListener('pointerdown', e => {
-      if (!this.placing) return
-      this.placing = false
-      e.stopPropagation()
-      e.preventDefault()
-      const r = byId('desk').getBoundingClientRect()
-      this.remarks.write('', { x: Math.round((e.clientX - r.x - this.pan.x) / this.zoom * 100), y: Math.round((e.clientY - r.y - this.pan.y) / this.zoom * 100) })
-    }, true)
-    document.addEventListener('keydown', e => {
-      const at = /** @type {any} */ (e.target)
-      if (!document.body.classList.contains('reviewing') || e.ctrlKey || e.metaKey || e.altKey || at.matches('input, textarea, select') || one('dialog[open]')) return
-      const what = { r: write, n: () => step(1), p: () => step(-1) }[e.key]
-      if (!what) return
-      e.preventDefault()
-      e.stopPropagation()
-      what()
-    }, true)
-    window.htmx?.trigger(byId('remarks'), 'refresh') // for the flags
-  }
-
-  // flags follows what is drawn and selected.
-  flags() {
-    const selected = this.bars.state.selected?.[0] ?? ''
-    if (selected !== this.about) { this.about = selected; if (!this.remarks.on?.place) this.remarks.about(selected) }
-    clearTimeout(this.flagging)
-    this.flagging = setTimeout(() => this.remarks.place(), 60)
   }
 
   // goTo shows the item that the address names, such as one that was found by a search.
@@ -237,7 +168,7 @@ class App {
     if (out.hush) byId('words').hidden = true
     if (out.open) this.bars.open(out.open)
     if (out.patch.length) this.outline()
-    if (out.patch.length || out.state) { this.flags(); this.others.tell() }
+    if (out.patch.length || out.state) { this.remarks.follow(this.bars.state.selected?.[0] ?? ''); this.others.tell() }
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)

@@ -105,6 +105,13 @@ export class Remarks {
     byId('remark-on').textContent = place ? 'this place' : item ? this.page.name(item) : 'the whole map'
   }
 
+  // follow keeps up with what is drawn and selected.
+  follow(selected) {
+    if (selected !== this.selected) { this.selected = selected; if (!this.on?.place) this.about(selected) }
+    clearTimeout(this.following)
+    this.following = setTimeout(() => this.place(), 60)
+  }
+
   write(item, place) {
     this.page.open()
     this.about(item, place)
