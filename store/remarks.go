@@ -121,6 +121,21 @@ func (s *Store) Remarks(id string) ([]Remark, error) {
 	return out, nil
 }
 
+// Threads counts the threads on a map of which something is left.
+func (s *Store) Threads(id string) (n int, err error) {
+	err = s.db.QueryRow(`SELECT count(*) FROM remarks r WHERE map = ? AND thread IS NULL
+		AND (deleted IS NULL OR EXISTS (SELECT 1 FROM remarks a WHERE a.thread = r.id AND a.deleted IS NULL))`, id).Scan(&n)
+	return n, err
+}
+
+// Authors are those of a thread, by their ids.
+func (s *Store) Authors(thread string) ([]string, error) {
+	return gather(s.db, func(scan scanner) (author string, err error) {
+		err = scan(&author)
+		return author, err
+	}, "SELECT DISTINCT author FROM remarks WHERE id = ? OR thread = ? AND deleted IS NULL", thread, thread)
+}
+
 // CopyRemarks has a copy of a map take its remarks along. What was said there keeps its time and author.
 func (s *Store) CopyRemarks(from, to string) error {
 	return s.transact(func(tx *sql.Tx) error {
@@ -266,6 +281,15 @@ func (s *Store) BeginRound(r Round) (string, error) {
 		}
 		return nil
 	})
+}
+
+// RunningRound is the id of the round that runs on a map; empty for none.
+func (s *Store) RunningRound(id string) (round string, err error) {
+	err = s.db.QueryRow("SELECT id FROM rounds WHERE map = ? AND ended IS NULL", id).Scan(&round)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return round, err
 }
 
 // LatestRounds are the latest rounds of all maps, by the ids of these, without what was said in them.

@@ -476,19 +476,17 @@ func (s *Server) takeRemark(c fiber.Ctx) error {
 		if r.Anchor, err = anchorOf(m, c.FormValue("item"), c.FormValue("sheet"), min(max(x, -far), far), min(max(y, -far), far)); err != nil {
 			return err
 		}
-		if list, err := s.store.Remarks(v.id); err != nil {
+		if n, err := s.store.Threads(v.id); err != nil {
 			return err
-		} else if len(list) >= mostRemarks {
+		} else if n >= mostRemarks {
 			return &unfit{fmt.Sprintf("a map has at most %d threads of remarks", mostRemarks)}
 		}
 		if proposal != "" && r.Anchor.Item == "" {
 			return &unfit{"a text is proposed for a step; select one first"}
 		}
 	}
-	if rounds, err := s.store.Rounds(v.id); err != nil {
+	if r.Round, err = s.store.RunningRound(v.id); err != nil {
 		return err
-	} else if len(rounds) > 0 && rounds[0].Ended.IsZero() {
-		r.Round = rounds[0].ID
 	}
 	id, err := s.store.AddRemark(r, picture)
 	if errors.Is(err, store.ErrNotFound) {

@@ -409,13 +409,10 @@ func (s *Server) tellOf(v *visit, r store.Remark, id string) {
 	if where, _, err := s.store.Where(v.id); err == nil {
 		part[where.Owner] = true
 	}
-	if list, err := s.store.Remarks(v.id); err == nil && r.Thread != "" {
-		for _, t := range list {
-			if t.ID == r.Thread {
-				part[t.Author] = true
-				for _, a := range t.Answers {
-					part[a.Author] = true
-				}
+	if r.Thread != "" {
+		if authors, err := s.store.Authors(r.Thread); err == nil {
+			for _, author := range authors {
+				part[author] = true
 			}
 		}
 	}
