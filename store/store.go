@@ -166,10 +166,11 @@ func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
 	for rows.Next() {
 		var i Info
 		var opened sql.NullInt64
-		if i, err = scanInfo(rows.Scan, &opened, &i.Pinned); err != nil {
+		var pinned bool
+		if i, err = scanInfo(rows.Scan, &opened, &pinned); err != nil {
 			break
 		}
-		i.Opened = timeOf(opened)
+		i.Opened, i.Pinned = timeOf(opened), pinned
 		list = append(list, i)
 	}
 	if err = errors.Join(err, rows.Err(), rows.Close()); err != nil && damaged(err) {

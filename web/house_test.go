@@ -434,6 +434,19 @@ func TestFoldersAndShares(t *testing.T) {
 	if r, _ := h.ask("edit", "POST", "/maps/"+id+"/rename", "title=Mine"); r.StatusCode != 403 {
 		t.Errorf("with the nearer right to read they rename it: %d", r.StatusCode)
 	}
+	// What one pins is pinned for oneself, until one takes the pin out; what one opened stands among those opened last.
+	shelf := func(who, name string) bool {
+		_, body := h.ask(who, "GET", "/?show="+name, "")
+		return strings.Contains(body, `data-id="`+id)
+	}
+	form("owner", "/maps/pin", "id", id)
+	if !shelf("owner", "pinned") || shelf("edit", "pinned") || !shelf("edit", "recent") || shelf("owner", "recent") || !shelf("owner", "mine") || shelf("owner", "shared") || !shelf("edit", "shared") {
+		t.Error("a map stands on a shelf where it does not belong, or not where it does")
+	}
+	form("owner", "/maps/pin", "id", id, "pinned", "no")
+	if shelf("owner", "pinned") {
+		t.Error("a map whose pin was taken out is pinned")
+	}
 	// Several maps move together or not at all.
 	other := h.share()
 	if code, _ := form("manage", "/maps/move", "id", other, "id", id, "folder", h.folder); code != 404 {
