@@ -57,16 +57,7 @@ func wireRound(s *program.Server, id string, seed uint64, edits int, saved, refu
 		raw := made.edit(m)
 		if n%editsOnMap == 1 { // a bit of everything to begin with
 			made.raw, made.seen = nil, nil
-			begun := made.begin()
-			parts := []diagram.Edit{&diagram.AddSheet{Sheet: *begun.Sheets[0]}}
-			parts[0].(*diagram.AddSheet).Sheet.ID = made.newID()
-			for _, p := range begun.Sheets[0].Pools {
-				renamed(p, made)
-			}
-			for _, old := range m.Sheets {
-				parts = append(parts, &diagram.RemoveSheet{Sheet: old.ID})
-			}
-			raw, _ = json.Marshal(diagram.Envelope{Edit: diagram.Together("begin", parts...)})
+			raw = made.beginning(m)
 		}
 		if err := w.send(n, raw); err != nil {
 			return fmt.Errorf("sending edit %d: %w: %.1000s", n, err, raw)
@@ -108,6 +99,24 @@ func wireRound(s *program.Server, id string, seed uint64, edits int, saved, refu
 		}
 	}
 	return nil
+}
+
+// beginning is an edit that puts a sheet with a bit of everything in place of those of a map.
+func (w *wild) beginning(m *diagram.Map) []byte {
+	begun := w.begin()
+	parts := []diagram.Edit{&diagram.AddSheet{Sheet: *begun.Sheets[0]}}
+	parts[0].(*diagram.AddSheet).Sheet.ID = w.newID()
+	for _, p := range begun.Sheets[0].Pools {
+		renamed(p, w)
+	}
+	for _, old := range m.Sheets {
+		parts = append(parts, &diagram.RemoveSheet{Sheet: old.ID})
+	}
+	raw, err := json.Marshal(diagram.Envelope{Edit: diagram.Together("begin", parts...)})
+	if err != nil {
+		panic(err)
+	}
+	return raw
 }
 
 func compact(raw []byte) []byte {

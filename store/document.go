@@ -178,6 +178,13 @@ func (d *Document) ApplyAs(author, window string, seq int, edit diagram.Edit) (r
 	return c.Revision, nil
 }
 
+// Knows reports whether an edit with this window and number was committed before.
+func (d *Document) Knows(window string, seq int) bool {
+	var n int
+	err := d.store.db.QueryRow("SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&n)
+	return err == nil && n > 0
+}
+
 // before returns the revision an edit had that was offered before, or zero. A number under
 // which another edit came is refused.
 func (d *Document) before(window string, seq int, edit diagram.Edit) (revision int, err error) {

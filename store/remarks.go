@@ -176,6 +176,15 @@ func (s *Store) Settle(remark, by string) error {
 	return found(s.db.Exec("UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at, by, remark))
 }
 
+// PinRemark has a thread be about something else than it was.
+func (s *Store) PinRemark(remark string, to Anchor) error {
+	anchor, err := json.Marshal(to)
+	if err != nil {
+		return err
+	}
+	return found(s.db.Exec("UPDATE remarks SET anchor = ? WHERE id = ? AND thread IS NULL AND deleted IS NULL", string(anchor), remark))
+}
+
 // AnswerProposal notes what became of a proposal. It is answered once.
 func (s *Store) AnswerProposal(remark, answer, by string) error {
 	return found(s.db.Exec("UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal <> '' AND answered = ''", answer, now(), by, remark))
@@ -240,7 +249,14 @@ type Round struct {
 	Until       time.Time
 	Ended       time.Time
 	Outcome     string
-	Verdicts    []Verdict
+	// Headed is the revision in which the outcome was written into the heading of the map as it was reviewed; zero for none.
+	Headed   int
+	Verdicts []Verdict
+}
+
+// Stands reports whether a map at a revision is as the round saw it, but for the heading that says so.
+func (r *Round) Stands(revision int) bool {
+	return revision == r.Version.Revision || r.Headed > 0 && revision == r.Headed
 }
 
 // Missing are those who have not said anything yet.
@@ -294,7 +310,7 @@ func (s *Store) RunningRound(id string) (round string, err error) {
 
 // LatestRounds are the latest rounds of all maps, by the ids of these, without what was said in them.
 func (s *Store) LatestRounds() (map[string]*Round, error) {
-	rows, err := s.db.Query(`SELECT r.map, r.ended, r.outcome, v.number, v.revision FROM rounds r JOIN versions v ON v.id = r.version
+	rows, err := s.db.Query(`SELECT r.map, r.ended, r.outcome, r.headed, v.number, v.revision FROM rounds r JOIN versions v ON v.id = r.version
 		WHERE r.number = (SELECT max(number) FROM rounds o WHERE o.map = r.map)`)
 	if err != nil {
 		return nil, err
@@ -304,7 +320,7 @@ func (s *Store) LatestRounds() (map[string]*Round, error) {
 	for rows.Next() {
 		r := new(Round)
 		var ended sql.NullInt64
-		if err := rows.Scan(&r.Map, &ended, &r.Outcome, &r.Version.Number, &r.Version.Revision); err != nil {
+		if err := rows.Scan(&r.Map, &ended, &r.Outcome, &r.Headed, &r.Version.Number, &r.Version.Revision); err != nil {
 			return nil, err
 		}
 		r.Ended = timeOf(ended)
@@ -318,10 +334,10 @@ func (s *Store) Rounds(id string) (list []Round, err error) {
 	list, err = gather(s.db, func(scan scanner) (r Round, err error) {
 		var at int64
 		var until, ended sql.NullInt64
-		err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Outcome)
+		err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Outcome, &r.Headed)
 		r.At, r.Until, r.Ended = time.UnixMilli(at), timeOf(until), timeOf(ended)
 		return r, err
-	}, "SELECT id, map, number, version, asker, at, until, word, ended, outcome FROM rounds WHERE map = ? ORDER BY number DESC", id)
+	}, "SELECT id, map, number, version, asker, at, until, word, ended, outcome, headed FROM rounds WHERE map = ? ORDER BY number DESC", id)
 	if err != nil {
 		return nil, err
 	}
@@ -366,6 +382,11 @@ func (s *Store) Say(round string, v Verdict) error {
 // Reminded notes that somebody was reminded of a round.
 func (s *Store) Reminded(round, who string) error {
 	return found(s.db.Exec("UPDATE verdicts SET reminded = ? WHERE round = ? AND who = ?", now(), round, who))
+}
+
+// Head notes the revision in which the outcome of a round was written into the heading of its map.
+func (s *Store) Head(round string, revision int) error {
+	return found(s.db.Exec("UPDATE rounds SET headed = ? WHERE id = ?", revision, round))
 }
 
 // EndRound ends a round with its outcome.

@@ -14,6 +14,7 @@ import (
 
 	"plaintracer/account/passcode"
 	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
 	"plaintracer/store"
 )
 
@@ -163,5 +164,52 @@ func BenchmarkRemarks(b *testing.B) {
 	}
 	for b.Loop() {
 		visitPage(b, app, "/maps/"+ids[0]+"/remarks")
+	}
+}
+
+// What changed between two versions of a map of 300 steps, one in three of them reworded or moved: the page with the list, and
+// the two pictures that lie over each other. Target: 300 ms together.
+func BenchmarkChanges(b *testing.B) {
+	s, app, ids := full(b, 1)
+	d, err := s.Document(ids[0])
+	if err != nil {
+		b.Fatal(err)
+	}
+	m := diagram.New("", diagram.Rightwards, "A3", false)
+	steps := m.Sheets[0]
+	for k := range 300 {
+		sym := &diagram.Symbol{ID: fmt.Sprint("n", k), Kind: diagram.Process, Text: fmt.Sprint("Step ", k), Box: geometry.Box{X: 10000 + k%20*16000, Y: 10000 + k/20*12000, W: 12000, H: 6000}}
+		steps.Symbols = append(steps.Symbols, sym)
+		if k > 0 {
+			steps.Connectors = append(steps.Connectors, &diagram.Connector{ID: fmt.Sprint("l", k), From: diagram.End{Symbol: fmt.Sprint("n", k-1)}, To: diagram.End{Symbol: sym.ID}})
+		}
+	}
+	head := steps.SheetHead
+	head.ID, head.Name = "large", "Large"
+	if _, err := d.Apply("w9", 1, &diagram.AddSheet{Sheet: diagram.Sheet{SheetHead: head, Pools: []*diagram.Pool{}, Symbols: steps.Symbols, Connectors: steps.Connectors}}); err != nil {
+		b.Fatal(err)
+	}
+	before, err := d.KeepAs(store.Keep{Reason: store.ByHand})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for k := 0; k < 300; k += 3 {
+		var edit diagram.Edit = &diagram.SetText{Sheet: "large", ID: fmt.Sprint("n", k), Text: fmt.Sprint("Another word for ", k)}
+		if k%2 == 0 {
+			edit = &diagram.SetKind{Sheet: "large", ID: fmt.Sprint("n", k), Kind: diagram.Document}
+		}
+		if _, err := d.Apply("w9", k+2, edit); err != nil {
+			b.Fatal(err)
+		}
+	}
+	after, err := d.KeepAs(store.Keep{Reason: store.ByHand})
+	if err != nil {
+		b.Fatal(err)
+	}
+	q := fmt.Sprintf("from=%s&to=%s&sheet=large", before.ID, after.ID)
+	for b.Loop() {
+		visitPage(b, app, "/maps/"+ids[0]+"/changes?"+q)
+		visitPage(b, app, "/maps/"+ids[0]+"/changes/side.svg?"+q+"&side=old")
+		visitPage(b, app, "/maps/"+ids[0]+"/changes/side.svg?"+q+"&side=new")
 	}
 }

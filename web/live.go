@@ -318,7 +318,7 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
 		return ended{"This map was moved to the bin."}
 	}
-	if _, whole := m.Edit.Edit.(*diagram.LayOut); whole { // what it was before is kept, quietly
+	if _, whole := m.Edit.Edit.(*diagram.LayOut); whole && !d.Knows(window, m.Seq) { // what it was before is kept, quietly
 		if _, err := d.KeepAs(store.Keep{Author: author, Name: "before a layout", Reason: store.Before}); err != nil {
 			log.Printf("map %s: keeping it before a layout: %v", d.ID, err)
 		}

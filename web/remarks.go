@@ -154,7 +154,9 @@ type threadView struct {
 	Fresh bool
 	Lines []template.HTML
 	// Place says that it is about a place, not the thing beside it.
-	Place   bool
+	Place bool
+	// Whole says that it is about the whole map: a line of the conversation.
+	Whole   bool
 	Replies []answerView
 }
 
@@ -196,17 +198,17 @@ func spoken(text string, names []string) string {
 	return text
 }
 
-// threads are those on the map of a visit, as the visitor sees them.
-func (v *visit) threads(seen time.Time) ([]threadView, error) {
+// threads are those on the map of a visit, as the visitor sees them, with the map they are about.
+func (v *visit) threads(seen time.Time) (out []threadView, m *diagram.Map, err error) {
 	list, err := v.s.store.Remarks(v.id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	shown, err := v.shown()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	m, _ := shown.Snapshot()
+	m, _ = shown.Snapshot()
 	place := map[string]int{}
 	g := flow.New(m)
 	for i, n := range numbering.Reading(g) {
@@ -218,12 +220,11 @@ func (v *visit) threads(seen time.Time) ([]threadView, error) {
 	}
 	me := v.author()
 	fresh := func(r *store.Remark) bool { return v.who != nil && r.Author != me && r.At.After(seen) }
-	var out []threadView
 	for _, r := range list {
 		t := threadView{Remark: r, Mine: r.Author == me, Fresh: fresh(&r), Place: r.Anchor.X != 0 || r.Anchor.Y != 0}
 		switch a := r.Anchor; {
 		case a.Item == "" && a.Sheet == "":
-			t.About = "The whole map"
+			t.About, t.Whole = "The whole map", true
 		default:
 			t.Gone = true
 			for _, s := range m.Sheets {
@@ -248,7 +249,7 @@ func (v *visit) threads(seen time.Time) ([]threadView, error) {
 		}
 		out = append(out, t)
 	}
-	return out, nil
+	return out, m, nil
 }
 
 // shownThreads is how many threads stand in the list at first, and come with each step.
@@ -259,10 +260,12 @@ type remarkMark struct {
 	store.Anchor
 	Thread string
 	Count  int
+	// Left and Foot are the corner of what has no drawing of its own: a lane or a stage.
+	Left, Foot int
 }
 
 // marksOf are the flags for the open threads about what is there.
-func marksOf(all []threadView) (list []remarkMark) {
+func marksOf(m *diagram.Map, all []threadView) (list []remarkMark) {
 	type key struct {
 		item, sheet string
 		x, y        int
@@ -277,11 +280,30 @@ func marksOf(all []threadView) (list []remarkMark) {
 		at, known := place[k]
 		if !known {
 			at = len(list)
-			place[k], list = at, append(list, remarkMark{t.Anchor, t.ID, 0})
+			place[k], list = at, append(list, remarkMark{t.Anchor, t.ID, 0, 0, 0})
+			list[at].Left, list[at].Foot = partCorner(m.Sheet(t.Anchor.Sheet), t.Anchor.Item)
 		}
 		list[at].Count += 1 + len(t.Answers)
 	}
 	return list
+}
+
+// partCorner is the lower left corner of a lane or stage on a sheet; zero where the item is something else.
+func partCorner(s *diagram.Sheet, item string) (left, foot int) {
+	if s == nil {
+		return 0, 0
+	}
+	for _, p := range s.Pools {
+		if i := p.LaneIndex(item); i >= 0 {
+			b := p.Inner(i)
+			return b.X, b.Bottom()
+		}
+		if i := p.StageIndex(item); i >= 0 {
+			b := p.StageBox(i)
+			return b.X, b.Bottom()
+		}
+	}
+	return 0, 0
 }
 
 // remarkOrders are the ways in which threads stand in the list.
@@ -319,7 +341,7 @@ var remarkFilters = []struct {
 	{"unseen", "Unseen", func(t *threadView) bool {
 		return t.Fresh || slices.ContainsFunc(t.Replies, func(a answerView) bool { return a.Fresh })
 	}},
-	{"talk", "Conversation", func(t *threadView) bool { return t.About == "The whole map" }},
+	{"talk", "Conversation", func(t *threadView) bool { return t.Whole }},
 }
 
 func (s *Server) remarks(c fiber.Ctx) error { return s.showRemarks(c, "") }
@@ -347,7 +369,7 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 			seen = opened.(time.Time)
 		}
 	}
-	all, err := v.threads(seen)
+	all, m, err := v.threads(seen)
 	if err != nil {
 		return err
 	}
@@ -395,7 +417,7 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "More": more, "Next": most + shownThreads, "Marks": marksOf(all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
+	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "More": more, "Next": most + shownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
 		"ByLink": v.who == nil, "Called": cmp.Or(c.FormValue("called"), c.Cookies(calledCookie)), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": people, "Round": round,
 		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.chosen.Version != ""})
 }
@@ -589,6 +611,31 @@ func (s *Server) settleRemark(c fiber.Ctx) error {
 			}
 		}
 		return s.store.Settle(cmp.Or(r.Thread, r.ID), by)
+	})
+}
+
+// pinRemark has a thread of the conversation be about a thing on the drawing from now on.
+func (s *Server) pinRemark(c fiber.Ctx) error {
+	return s.onRemark(c, func(v *visit, r store.Remark) error {
+		if v.right < account.Edit && r.Author != v.author() {
+			return &unfit{"only who said it, or may edit the map, pins it to a step"}
+		}
+		if r.Thread != "" || r.Anchor.Item != "" || r.Anchor.Sheet != "" {
+			return &unfit{"only what was said of the whole map is pinned to a step"}
+		}
+		if c.FormValue("item") == "" {
+			return &unfit{"select the step first to which this is to be pinned"}
+		}
+		d, err := v.document()
+		if err != nil {
+			return err
+		}
+		m, _ := d.Snapshot()
+		to, err := anchorOf(m, c.FormValue("item"), "", 0, 0)
+		if err != nil {
+			return err
+		}
+		return s.store.PinRemark(r.ID, to)
 	})
 }
 

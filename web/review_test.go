@@ -200,6 +200,20 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	refused(say("remark", base+"/remarks", "proposal", "Nothing"), "A text is proposed for a step")
 
+	// A line of the conversation is pinned to a step, by who said it or who edits.
+	say("remark", base+"/remarks", "text", "Who has the key?")
+	list, err = h.s.Remarks(id)
+	h.must(err)
+	line := list[len(list)-1].ID
+	refused(say("nobody", "/m/"+link+"/remarks/"+line+"/pin", "item", "s1"), "Only who said it")
+	refused(say("edit", base+"/remarks/"+line+"/pin"), "Select the step first")
+	refused(say("edit", base+"/remarks/"+line+"/pin", "item", "nothing"), "was deleted just now")
+	say("edit", base+"/remarks/"+line+"/pin", "item", "s1")
+	if r, err := h.s.Remark(id, line); err != nil || r.Anchor.Item != "s1" {
+		t.Errorf("the pinned line is about %+v, %v", r.Anchor, err)
+	}
+	refused(say("remark", base+"/remarks/"+line+"/pin", "item", "s2"), "Only what was said of the whole map")
+
 	// One that is wanted by its address is shown, whatever is chosen and however many stand before it.
 	var last string
 	for range shownThreads + 5 {
@@ -340,6 +354,16 @@ func TestRounds(t *testing.T) {
 	h.form("owner", base+"/rounds/"+r.ID+"/end")
 	if state() != "agreed, version" {
 		t.Errorf("after the second round it is %q", state())
+	}
+	// The outcome goes into the heading, and the map stands as agreed until something else changes.
+	h.form("owner", base+"/rounds/"+r.ID+"/heading")
+	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" || state() != "agreed, version" {
+		t.Errorf("the heading says %+v, and the map is %s", m.Heading, state())
+	}
+	_, err = d.Apply("w3", 1, &diagram.SetText{Sheet: "sheet-1", ID: "s2", Text: "Changed since"})
+	h.must(err)
+	if state() != "changed since version" {
+		t.Errorf("changed after it was agreed, it is %s", state())
 	}
 	answer, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.pdf", "")
 	if answer.StatusCode != 200 || !strings.HasPrefix(body, "%PDF-") {

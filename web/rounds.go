@@ -27,8 +27,8 @@ type roundView struct {
 	Asked bool
 	// Since is the version of the round before, where there was one.
 	Since string
-	// Stands says whether the map is as it was reviewed.
-	Stands bool
+	// AsReviewed says whether the map is as it was reviewed.
+	AsReviewed bool
 	// Open counts the open threads of the round.
 	Open int
 }
@@ -67,7 +67,7 @@ func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, e
 	if err != nil {
 		return nil, err
 	}
-	d.View(func(_ *diagram.Map, revision int) { r.Stands = revision == r.Version.Revision })
+	d.View(func(_ *diagram.Map, revision int) { r.AsReviewed = r.Stands(revision) })
 	threads, err := s.store.Remarks(v.id)
 	if err != nil {
 		return nil, err
@@ -256,6 +256,39 @@ func (s *Server) endRound(c fiber.Ctx) error {
 	return s.orRemarks(c, err)
 }
 
+// headRound writes the outcome of a round that has ended into the heading of its map: the version and the date.
+func (s *Server) headRound(c fiber.Ctx) error {
+	v, r, err := s.roundNamed(c)
+	if err != nil {
+		return s.orRemarks(c, orGone(err))
+	}
+	if !r.Over() {
+		return s.orRemarks(c, &unfit{"the round is still under way; end it first"})
+	}
+	d, err := v.document()
+	if err != nil {
+		return err
+	}
+	m, revision := d.Snapshot()
+	heading := m.Heading
+	heading.Version = fmt.Sprintf("%d, %s", r.Version.Number, r.Outcome)
+	heading.Date = r.Ended.Format("2 January 2006")
+	if heading == m.Heading {
+		return s.orRemarks(c, nil)
+	}
+	window, _ := d.NewWindow()
+	headed, err := d.ApplyAs(v.author(), window, 1, &diagram.SetHead{Heading: &heading})
+	var refusal *diagram.Refusal
+	if errors.As(err, &refusal) {
+		err = &unfit{refusal.Text}
+	}
+	// Only the heading of what was reviewed has changed, unless somebody was faster.
+	if err == nil && r.Stands(revision) && headed == revision+1 {
+		err = s.store.Head(r.ID, headed)
+	}
+	return s.orRemarks(c, err)
+}
+
 // result is the outcome of a round by what was said in it: agreed when somebody agreed and nobody did not.
 func (r *roundView) result() string {
 	said, no := 0, 0
@@ -287,7 +320,7 @@ func stateOf(r *store.Round, revision int) string {
 		return "in review"
 	case r.Outcome != store.Agreed && r.Outcome != store.WithRemarks:
 		return r.Outcome
-	case r.Version.Revision != revision:
+	case !r.Stands(revision):
 		return fmt.Sprintf("changed since version %d was agreed", r.Version.Number)
 	default:
 		return fmt.Sprintf("agreed, version %d, %s", r.Version.Number, r.Ended.Format("2 January 2006"))

@@ -20,7 +20,11 @@ export class Remarks {
     this.page = page
     this.list = byId('remarks')
     // What is being written stays, whatever comes in meanwhile; a form that was sent is empty afterwards.
-    this.list.addEventListener('submit', e => { this.sent = formOf(e.target) }, true)
+    this.list.addEventListener('submit', e => {
+      this.sent = formOf(e.target)
+      const to = /** @type {any} */ (one('[data-pin-to]', /** @type {any} */ (e.target)))
+      if (to) to.value = this.selected ?? ''
+    }, true)
     document.addEventListener('htmx:before:swap', () => this.remember())
     document.addEventListener('htmx:after:swap', () => { this.recall(); this.place() })
     this.list.addEventListener('click', e => this.click(e))
@@ -128,10 +132,11 @@ export class Remarks {
     else if (this.wanted && one('.said-page', this.list) && this.sought !== this.wanted) { this.sought = this.wanted; this.refresh({ wanted: this.wanted }) }
     const counts = new Map()
     for (const mark of all('#marked-threads [data-mark-of]')) {
-      const { item, x, y, markOf, sheet, count } = mark.dataset
+      const { item, x, y, left, foot, markOf, sheet, count } = mark.dataset
       const by = Number(x) || Number(y)
       const key = item && !by ? item : `${item} ${x} ${y}`
-      const box = item ? boxOf(item) : null
+      const part = Number(foot) && sheet === this.page.sheet() ? { x: left / 100 + 11, y: foot / 100 - 20, width: 0, height: 0 } : null
+      const box = item ? boxOf(item) ?? part : null
       if (item ? !box : !by || sheet !== this.page.sheet()) continue
       const at = by ? { x: (box?.x ?? 0) + x / 100, y: (box?.y ?? 0) + y / 100 } : { x: box.x, y: box.y + box.height }
       const flag = counts.get(key) ?? { ...at, thread: markOf, n: 0 }
