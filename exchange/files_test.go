@@ -107,10 +107,10 @@ func TestAPDFIsReadInTheOrderOfTheFlow(t *testing.T) {
 		}, read)), " ") + " "
 		at := 0
 		for _, step := range numbering.Number(m) {
-			want := fmt.Sprintf("%s %d ", strings.Join(strings.Fields(step.Symbol.Text), " "), step.Number)
+			want := fmt.Sprintf("%s %s ", strings.Join(strings.Fields(step.Symbol.Text), " "), step.Number)
 			i := strings.Index(read[at:], want)
 			if i < 0 {
-				t.Errorf("%s: step %d, %q, is not read after those before it", h.Name, step.Number, step.Symbol.Text)
+				t.Errorf("%s: step %s, %q, is not read after those before it", h.Name, step.Number, step.Symbol.Text)
 				break
 			}
 			at += i

@@ -237,8 +237,8 @@ func (j *Job) words(ctx context.Context) ([]string, error) {
 				if sym := d.Sheet.Symbol(n.ID); sym != nil {
 					what = fmt.Sprintf("“%s”", strings.Join(strings.Fields(sym.Text), " "))
 				}
-				if number := d.Facts.Numbers[n.ID]; number > 0 {
-					what = fmt.Sprintf("Step %d, %s", number, what)
+				if number := d.Facts.Numbers[n.ID]; number != "" {
+					what = fmt.Sprintf("Step %s, %s", number, what)
 				}
 				out = append(out, fmt.Sprintf("%s: no font on this machine draws %s.", what, scene.Named(missing)))
 			}

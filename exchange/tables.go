@@ -29,15 +29,15 @@ func registerTable(j *Job) table {
 		var on []string
 		for _, x := range s.Exits {
 			to := x.Text
-			if x.Number > 0 {
-				to = strconv.Itoa(x.Number)
+			if x.Number != "" {
+				to = x.Number
 			}
 			if x.Answer != "" {
 				to = x.Answer + ": " + to
 			}
 			on = append(on, to)
 		}
-		t.rows = append(t.rows, []string{strconv.Itoa(s.Number), s.Text, s.Who, s.Stage, s.Kind, s.Sheet.Name, strings.Join(on, "; "), things(s.Uses), things(s.Makes), strings.Join(s.Notes, "; ")})
+		t.rows = append(t.rows, []string{s.Number, s.Text, s.Who, s.Stage, s.Kind, s.Sheet.Name, strings.Join(on, "; "), things(s.Uses), things(s.Makes), strings.Join(s.Notes, "; ")})
 	}
 	return t
 }
@@ -61,7 +61,7 @@ func lanesTable(j *Job) table {
 		t.rows[0] = append(t.rows[0], r.Name)
 	}
 	for _, s := range p.Steps {
-		row := []string{strconv.Itoa(s.Number), s.Text}
+		row := []string{s.Number, s.Text}
 		for _, r := range p.Roles {
 			mark := ""
 			if r.Name == s.Who {
@@ -78,7 +78,7 @@ func lanesTable(j *Job) table {
 func connectorsTable(j *Job) table {
 	numbers := map[string]string{}
 	for _, s := range procedure.Part(j.Whole, j.Inside).Steps {
-		numbers[s.ID] = strconv.Itoa(s.Number)
+		numbers[s.ID] = s.Number
 	}
 	t := table{name: "Connectors", rows: [][]string{{"Sheet", "From", "From number", "From id", "To", "To number", "To id", "Label"}}}
 	for _, s := range j.Inside.Sheets {

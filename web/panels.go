@@ -50,8 +50,7 @@ func (p *panel) answer(s *Server, c fiber.Ctx) error {
 // register lists the steps in order.
 func register(m *diagram.Map) any {
 	type row struct {
-		ID, Text, Kind, Lane, Stage string
-		Number                      int
+		ID, Text, Kind, Lane, Stage, Number string
 	}
 	var rows []row
 	for _, step := range numbering.Number(m) {

@@ -88,11 +88,7 @@ func anchorOf(m *diagram.Map, item, sheet string, x, y int) (store.Anchor, error
 				continue
 			}
 			a.Sheet, a.Text = s.ID, clip(flat(text), 200)
-			for _, step := range numbering.Number(m) {
-				if step.Symbol.ID == item {
-					a.Number = strconv.Itoa(step.Number)
-				}
-			}
+			a.Number = numbering.Labels(flow.New(m))[item]
 			return a, nil
 		}
 		return a, &unfit{"what this is about was deleted just now; say it of the whole map, or of something else"}
@@ -214,10 +210,7 @@ func (v *visit) threads(seen time.Time) (out []threadView, m *diagram.Map, err e
 	for i, n := range numbering.Reading(g) {
 		place[n.Symbol.ID] = i + 1
 	}
-	numbers := map[string]string{}
-	for _, step := range numbering.Of(g) {
-		numbers[step.Symbol.ID] = strconv.Itoa(step.Number)
-	}
+	numbers := numbering.Labels(g)
 	me := v.author()
 	fresh := func(r *store.Remark) bool { return v.who != nil && r.Author != me && r.At.After(seen) }
 	for _, r := range list {

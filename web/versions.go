@@ -15,6 +15,7 @@ import (
 
 	"plaintracer/core/compare"
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
@@ -199,10 +200,7 @@ func byName(names map[string]string, author string) string {
 
 // told merges the entries of a log, the latest first, into sentences: what one author did of one kind in a row.
 func told(entries []store.Deed, m *diagram.Map, names map[string]string) (list []deed) {
-	numbers := map[string]string{}
-	for _, step := range numbering.Number(m) {
-		numbers[step.Symbol.ID] = strconv.Itoa(step.Number)
-	}
+	numbers := numbering.Labels(flow.New(m))
 	type run struct {
 		store.Deed
 		verb  string

@@ -344,7 +344,7 @@ type (
 		ID     string `json:"id"`
 		Kind   string `json:"kind"`
 		Text   string `json:"text"`
-		Number int    `json:"number,omitempty"`
+		Number string `json:"number,omitempty"`
 		Lane   string `json:"lane,omitempty"`
 		boxGeometry
 	}

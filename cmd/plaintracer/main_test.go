@@ -117,7 +117,7 @@ func TestGeometrySaysWhatIsDrawn(t *testing.T) {
 		t.Errorf("%d labels for two decisions", labels)
 	}
 	for _, s := range g.Sheets[0].Symbols {
-		if s.Text == "Log the report" && (s.Number != 2 || s.Lane != g.Sheets[0].Lanes[1].ID) {
+		if s.Text == "Log the report" && (s.Number != "2" || s.Lane != g.Sheets[0].Lanes[1].ID) {
 			t.Errorf("the second step is %+v", s)
 		}
 	}

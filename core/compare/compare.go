@@ -67,10 +67,7 @@ func factsOf(m *diagram.Map, g *flow.Graph) Facts {
 	h := m.Heading
 	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[diagram.Direction]string{diagram.Downwards: "from top to bottom"}[m.Direction],
 		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope))
-	numbers := map[string]string{}
-	for _, s := range numbering.Of(g) {
-		numbers[s.Symbol.ID] = strconv.Itoa(s.Number)
-	}
+	numbers := numbering.Labels(g)
 	for i, s := range m.Sheets {
 		put(Sheet, s.ID, "name", s.Name, "place", strconv.Itoa(i+1))
 		for _, p := range s.Pools {
@@ -315,10 +312,11 @@ func (r *Report) count(before, after *diagram.Map) {
 			}
 			a, b := *was, *sym
 			a.Text, b.Text = "", ""
+			a.Values, b.Values, a.Kept, b.Kept, a.Pinned, b.Pinned, a.Uncounted, b.Uncounted = nil, nil, "", "", "", "", false, false
 			switch {
 			case a.Box != b.Box:
 				r.Tidied++
-			case a != b:
+			case !a.Equal(&b):
 				r.Styled++
 			}
 		}

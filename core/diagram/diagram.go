@@ -48,6 +48,18 @@ type Head struct {
 	Faces []string `json:"faces,omitempty"`
 	// Styles are those saved under a name.
 	Styles []Style `json:"styles,omitempty"`
+	// Numbering is how the steps are numbered.
+	Numbering Numbering `json:"numbering,omitzero"`
+	// Held says since when the numbers are held, and by whom; the zero value that they are not.
+	Held Held `json:"held,omitzero"`
+	// Next are the numbers that steps take next while numbers are held, one for each row of numbers.
+	Next []Row `json:"next,omitempty" undo:"quiet"`
+	// Fields are the columns that the map adds to its steps, Currency the one in which their money counts.
+	Fields   []Field `json:"fields,omitempty"`
+	Currency string  `json:"currency,omitempty"`
+	// Shown are the ids of the fields whose values stand under their symbols, ColourBy that of the choice that colours them.
+	Shown    []string `json:"shown,omitempty"`
+	ColourBy string   `json:"colourBy,omitempty"`
 }
 
 // HouseColour is a colour of the house: #rrggbb under a name.
@@ -111,6 +123,13 @@ type Symbol struct {
 	// Owner says who does it, a role, department or person, where it stands in
 	// no lane.
 	Owner string `json:"owner,omitempty"`
+	// Pinned is a number chosen by hand, Uncounted leaves the step out of the count; Kept is its number while the numbers of
+	// the map are held.
+	Pinned    string `json:"pinned,omitempty"`
+	Uncounted bool   `json:"uncounted,omitempty"`
+	Kept      string `json:"kept,omitempty"`
+	// Values are those of the map's own fields. The list is never changed in place.
+	Values []Value `json:"values,omitempty"`
 	Type
 	// Fill names a colour of the palette or is #rrggbb; empty is the plain paper.
 	Fill string `json:"fill,omitempty"`
@@ -620,6 +639,7 @@ func (s *Sheet) Clone() *Sheet {
 
 func (h Head) clone() Head {
 	h.Answers, h.Colours, h.Styles, h.Faces = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles), slices.Clone(h.Faces)
+	h.Numbering.Also, h.Next, h.Fields, h.Shown = slices.Clone(h.Numbering.Also), slices.Clone(h.Next), slices.Clone(h.Fields), slices.Clone(h.Shown)
 	return h
 }
 

@@ -231,6 +231,9 @@ func (t *trial) finish() error {
 			return err
 		}
 	}
+	if err := t.numberNew(); err != nil {
+		return err
+	}
 	made := map[string]bool{} // the sheets that this edit adds
 	idle := 0
 	for i := range t.log {

@@ -22,15 +22,17 @@ type field struct {
 	// least so many of them stay.
 	list  bool
 	least int
+	// quiet says that a value that somebody else changed since stays without a word.
+	quiet bool
 }
 
 // fields are those of one type of record.
 type fields struct {
 	list []field
-	// texts, numbers and marks are where its strings, integers and truth values lie, others all
+	// texts, numbers and marks are where its strings, integers and truth values lie, lists its lists, others all
 	// other parts: comparing goes through them in every frame of a drag.
 	texts, numbers, marks []uintptr
-	others                []field
+	lists, others         []field
 }
 
 var fieldTables = map[reflect.Type]*fields{}
@@ -71,6 +73,7 @@ func (f *fields) gather(t reflect.Type, at uintptr) {
 			if s.Tag.Get("keep") != "" {
 				v.least = 1
 			}
+			v.quiet = s.Tag.Get("undo") == "quiet"
 			f.list = append(f.list, v)
 		}
 	}
@@ -89,9 +92,17 @@ func (f *fields) divide(t reflect.Type, at uintptr) {
 		f.numbers = append(f.numbers, at)
 	case reflect.Bool:
 		f.marks = append(f.marks, at)
+	case reflect.Slice:
+		f.lists = append(f.lists, field{offset: at, typ: t})
 	default:
 		f.others = append(f.others, field{offset: at, typ: t})
 	}
+}
+
+// slice is how a list lies in memory.
+type slice struct {
+	at               unsafe.Pointer
+	length, capacity int
 }
 
 // A box begins with its corner, or this does not compile.
@@ -112,6 +123,15 @@ func (f *fields) equal(a, b unsafe.Pointer) bool {
 	}
 	for _, at := range f.marks {
 		if *(*bool)(unsafe.Add(a, at)) != *(*bool)(unsafe.Add(b, at)) {
+			return false
+		}
+	}
+	for i := range f.lists {
+		p := &f.lists[i]
+		if x, y := (*slice)(unsafe.Add(a, p.offset)), (*slice)(unsafe.Add(b, p.offset)); x.length == y.length && (x.length == 0 || x.at == y.at) {
+			continue // the same list, or none
+		}
+		if !equalValues(reflect.NewAt(p.typ, unsafe.Add(a, p.offset)).Elem(), reflect.NewAt(p.typ, unsafe.Add(b, p.offset)).Elem()) {
 			return false
 		}
 	}
@@ -166,7 +186,7 @@ func (f *fields) back(now, before, after reflect.Value, earlier bool) bool {
 		case equalValues(n, a):
 			n.Set(copied(b))
 		case v.list && !(earlier && v.name == "Stages"):
-			ok = backOneByOne(n, b, a, v.least, earlier) && ok
+			ok = backOneByOne(n, b, a, v.least, earlier) && ok || v.quiet && ok
 		case !equalValues(n, b):
 			ok = false
 		}

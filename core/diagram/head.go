@@ -20,6 +20,11 @@ type SetHead struct {
 	Colours *[]HouseColour `json:"colours,omitempty"`
 	// Faces replaces the fonts the map is written in, unless it is nil.
 	Faces *[]string `json:"faces,omitempty"`
+	// Numbering is how steps are numbered, Shown and ColourBy which fields stand on the drawing.
+	Numbering *Numbering `json:"numbering,omitempty"`
+	Currency  *string    `json:"currency,omitempty"`
+	Shown     *[]string  `json:"shown,omitempty"`
+	ColourBy  *string    `json:"colourBy,omitempty"`
 }
 
 func (e *SetHead) change(t *trial) error {

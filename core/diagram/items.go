@@ -60,6 +60,7 @@ func (e *AddItems) change(t *trial) error {
 		if e.Behind {
 			at = i
 		}
+		sym.Kept = "" // what is new gets a number of its own
 		if err := symbolList.add(t, s, at, &sym); err != nil {
 			return err
 		}

@@ -318,6 +318,13 @@ func (s *Sheet) equal(o *Sheet) bool {
 		slices.EqualFunc(s.Pools, o.Pools, sameRecord[Pool])
 }
 
+// Equal reports whether two symbols are the same in every part.
+func (s *Symbol) Equal(o *Symbol) bool {
+	return symbolFields.equal(unsafe.Pointer(s), unsafe.Pointer(o))
+}
+
+var symbolFields = fieldsOf[Symbol]()
+
 // Equal reports whether two connectors are the same in every part.
 func (c *Connector) Equal(d *Connector) bool {
 	return slices.Equal(c.Bends, d.Bends) && connectorFields.equal(unsafe.Pointer(c), unsafe.Pointer(d))
@@ -326,7 +333,7 @@ func (c *Connector) Equal(d *Connector) bool {
 // connectorFields are those of connectors but for their bends, which are compared in every frame.
 var connectorFields = func() *fields {
 	f := *fieldsOf[Connector]()
-	f.others = slices.DeleteFunc(slices.Clone(f.others), func(p field) bool { return p.typ == reflect.TypeFor[[]Bend]() })
+	f.lists = slices.DeleteFunc(slices.Clone(f.lists), func(p field) bool { return p.typ == reflect.TypeFor[[]Bend]() })
 	return &f
 }()
 

@@ -21,7 +21,15 @@ func (e *AddSheet) change(t *trial) error {
 	if e.At < 0 || e.At > len(t.m.Sheets) {
 		return refuse(e.Sheet.ID, "there is no place %d among %d sheets", e.At, len(t.m.Sheets))
 	}
-	return sheetList.add(t, e.At, &e.Sheet)
+	s := e.Sheet
+	s.Symbols = slices.Clone(s.Symbols)
+	for i, sym := range s.Symbols {
+		if sym != nil && sym.Kept != "" { // as for single symbols
+			s.Symbols[i] = sym.clone()
+			s.Symbols[i].Kept = ""
+		}
+	}
+	return sheetList.add(t, e.At, &s)
 }
 
 // SetSheet changes a sheet's name or paper; nil leaves a value alone.

@@ -148,6 +148,7 @@ const MaxContent = 24 << 20
 const (
 	weightSymbol    = 1000
 	weightConnector = 1500
+	weightValue     = 40
 	weightBend      = 80
 	weightPart      = 250
 	weightSheet     = 1000
@@ -176,6 +177,9 @@ func (m *Map) Weight() int {
 				continue
 			}
 			n += weightSymbol + text(sym.Text, sym.Owner, sym.Group, sym.ID)
+			for _, v := range sym.Values {
+				n += weightValue + text(v.Text)
+			}
 		}
 		for _, c := range s.Connectors {
 			if c == nil {
@@ -324,7 +328,10 @@ func (h *Head) validate() error {
 			return fault(fmt.Sprintf("styles[%d].id", i), "the id %q stands there twice", h.Styles[i].ID)
 		}
 	}
-	return nil
+	if err := h.validateNumbers(); err != nil {
+		return err
+	}
+	return h.validateFields()
 }
 
 func (h *SheetHead) validate(path string) error {
@@ -467,10 +474,15 @@ func (s *Symbol) validate(path string) error {
 	if err := s.Type.validate(path); err != nil {
 		return err
 	}
-	if err := checkText(path+".owner", s.Owner, MaxName); err != nil {
-		return err
+	for _, text := range [...]struct {
+		name, text string
+		most       int
+	}{{"owner", s.Owner, MaxName}, {"pinned", s.Pinned, maxNumber}, {"kept", s.Kept, MaxName}, {"text", s.Text, MaxText}} {
+		if err := checkText(path+"."+text.name, text.text, text.most); err != nil {
+			return err
+		}
 	}
-	return checkText(path+".text", s.Text, MaxText)
+	return s.validateValues(path)
 }
 
 func (t *Type) validate(path string) error {

@@ -2,7 +2,7 @@ package editor
 
 import (
 	"slices"
-	"strconv"
+	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
@@ -523,7 +523,7 @@ func (e *Editor) steer(d geometry.Point) {
 func (e *Editor) aim(digit string) {
 	find := func(number string) string {
 		for _, sym := range e.Sheet().Symbols {
-			if n := e.facts.Numbers[sym.ID]; n > 0 && strconv.Itoa(n) == number && sym.ID != e.link.from {
+			if n := e.facts.Numbers[sym.ID]; n != "" && strings.EqualFold(n, number) && sym.ID != e.link.from {
 				return sym.ID
 			}
 		}

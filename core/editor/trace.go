@@ -11,7 +11,7 @@ type Trace struct {
 	Text   string `json:"text"`
 	Kind   string `json:"kind"`
 	Lane   string `json:"lane"`
-	Number int    `json:"number"`
+	Number string `json:"number"`
 	// Steps counts the steps taken so far, Exits are the ways on, none at the
 	// end.
 	Steps int         `json:"steps"`

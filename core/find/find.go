@@ -3,13 +3,13 @@
 package find
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/numbering"
 )
 
@@ -23,15 +23,15 @@ type Place struct {
 // the flow, then all else.
 func texts(m *diagram.Map) []Place {
 	order := map[string]int{}
-	for _, step := range numbering.Number(m) {
-		order[step.Symbol.ID] = step.Number
+	for i, step := range numbering.Number(m) {
+		order[step.Symbol.ID] = i + 1
 	}
 	var out []Place
 	for _, s := range m.Sheets {
 		list := slices.Clone(s.Symbols)
 		slices.SortStableFunc(list, func(a, b *diagram.Symbol) int {
 			x, y := order[a.ID], order[b.ID]
-			if x == 0 || y == 0 { // what has no number comes after
+			if x == 0 || y == 0 { // what is no step comes after
 				return y - x
 			}
 			return x - y
@@ -61,10 +61,13 @@ func All(m *diagram.Map, query string) []Place {
 		return nil
 	}
 	var out []Place
-	if number := strings.TrimPrefix(query, "#"); number != "" && strings.IndexFunc(number, func(r rune) bool { return r < '0' || r > '9' }) < 0 {
-		for _, step := range numbering.Number(m) {
-			if fmt.Sprint(step.Number) == number {
-				out = append(out, Place{step.Sheet.ID, step.Symbol.ID, "", step.Symbol.Text})
+	if number := strings.TrimSpace(strings.TrimPrefix(query, "#")); number != "" {
+		labels := numbering.Labels(flow.New(m))
+		for _, s := range m.Sheets {
+			for _, sym := range s.Symbols {
+				if strings.EqualFold(labels[sym.ID], number) {
+					out = append(out, Place{s.ID, sym.ID, "", sym.Text})
+				}
 			}
 		}
 	}

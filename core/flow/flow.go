@@ -191,6 +191,9 @@ func (g *Graph) markBack() {
 	}
 }
 
+// Map returns the map whose flow it is.
+func (g *Graph) Map() *diagram.Map { return g.m }
+
 // Nodes returns the nodes by sheet and in the order of drawing.
 func (g *Graph) Nodes() []*Node { return g.nodes }
 

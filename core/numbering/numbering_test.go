@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -105,7 +106,7 @@ func TestNumbersRiseAlongForwardConnectors(t *testing.T) {
 		s := m.Sheets[0]
 		number := map[string]int{}
 		for _, step := range numbering.Number(m) {
-			number[step.Symbol.ID] = step.Number
+			number[step.Symbol.ID], _ = strconv.Atoi(step.Number)
 		}
 		if len(number) != len(s.Symbols) {
 			t.Fatalf("%v: %d steps, %d numbers", lines, len(s.Symbols), len(number))

@@ -3,7 +3,6 @@
 package outline
 
 import (
-	"fmt"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -22,16 +21,17 @@ type Step struct {
 // Of lists a sheet for those who do not see it: the steps in the
 // order of the flow, then all other symbols, each with its exits.
 func Of(m *diagram.Map, g *flow.Graph, s *diagram.Sheet) []Step {
-	numbers := map[string]int{}
+	numbers := numbering.Labels(g)
+	listed := map[string]bool{}
 	var list []*diagram.Symbol
 	for _, step := range numbering.Of(g) {
 		if step.Sheet == s {
 			list = append(list, step.Symbol)
 		}
-		numbers[step.Symbol.ID] = step.Number
+		listed[step.Symbol.ID] = true
 	}
 	for _, sym := range s.Symbols {
-		if numbers[sym.ID] == 0 {
+		if !listed[sym.ID] {
 			list = append(list, sym)
 		}
 	}
@@ -43,13 +43,13 @@ func Of(m *diagram.Map, g *flow.Graph, s *diagram.Sheet) []Step {
 }
 
 // Symbol says what a symbol is: its number, text, kind and lane.
-func Symbol(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]int) string {
+func Symbol(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]string) string {
 	text := strings.ReplaceAll(sym.Text, "\n", " ")
 	if text == "" {
 		text = "nothing written yet"
 	}
-	if n := numbers[sym.ID]; n > 0 {
-		text = fmt.Sprintf("%d. %s", n, text)
+	if n := numbers[sym.ID]; n != "" {
+		text = n + ". " + text
 	}
 	text += ", " + strings.ToLower(symbols.Of(sym.Kind).Name)
 	if lane := s.LaneOf(sym); lane != nil {
@@ -67,13 +67,13 @@ func Symbol(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]int) strin
 }
 
 // Exits says where the flow goes on from a symbol.
-func Exits(m *diagram.Map, g *flow.Graph, sym *diagram.Symbol, numbers map[string]int) string {
+func Exits(m *diagram.Map, g *flow.Graph, sym *diagram.Symbol, numbers map[string]string) string {
 	var out []string
 	for _, x := range g.Exits(sym.ID) {
 		c, target := x.Connector, x.To.Symbol
 		text := strings.ReplaceAll(target.Text, "\n", " ")
-		if n := numbers[target.ID]; n > 0 {
-			text = fmt.Sprintf("%d. %s", n, text)
+		if n := numbers[target.ID]; n != "" {
+			text = n + ". " + text
 		} else if text == "" {
 			text = strings.ToLower(symbols.Of(target.Kind).Name)
 		}

@@ -233,8 +233,9 @@ func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
 		around.Complete(&extra, sym.ID)
 		look := *sym
 		look.X, look.Y = 0, 0
+		look.Values, look.Kept, look.Pinned = nil, "", "" // what is shown of them is in extra
 		old := v.symbols[sym.ID]
-		if old != nil && old.look == look && old.extra == extra && old.drawn == looks.For(p.Map, sym) {
+		if old != nil && old.look.Equal(&look) && old.extra == extra && old.drawn == looks.For(p.Map, sym) {
 			if old.at != sym.Corner() {
 				old.at = sym.Corner()
 				b = appendTo(b, sym.ID, old.at)

@@ -33,7 +33,7 @@ type Fact struct{ Name, Value string }
 // Role does steps.
 type Role struct {
 	Name  string
-	Steps []int
+	Steps []string
 }
 
 // Sheet is a sheet with its number, from 1.
@@ -45,7 +45,7 @@ type Sheet struct {
 // Step is a numbered step.
 type Step struct {
 	ID     string
-	Number int
+	Number string
 	Text   string
 	// Who does it, in which Stage, on which Sheet; empty where the map does not say. Kind is what its symbol is called.
 	Who, Stage, Kind string
@@ -65,8 +65,8 @@ type Thing struct{ Text, Kind string }
 // Exit is a way on.
 type Exit struct {
 	Answer string
-	// Number and Text are those of the step it leads to; Number is zero where the work ends, with the Text of the end.
-	Number int
+	// Number and Text are those of the step it leads to; Number is empty where the work ends, with the Text of the end.
+	Number string
 	ID     string
 	Text   string
 	// Next says that it leads to the step with the next number, Back that it leads back.
@@ -90,12 +90,12 @@ func Of(m *diagram.Map) *Procedure {
 		p.Sheets = append(p.Sheets, sheets[s])
 	}
 	steps := numbering.Of(g)
-	numbers := map[string]int{}
-	for _, s := range steps {
-		numbers[s.Symbol.ID] = s.Number
+	places := map[string]int{}
+	for i, s := range steps {
+		places[s.Symbol.ID] = i
 	}
 	notes := notesOf(m)
-	for _, s := range steps {
+	for i, s := range steps {
 		n := g.Node(s.Symbol.ID)
 		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: flat(s.Symbol.Text), Who: n.Owner(), Kind: symbols.Of(s.Symbol.Kind).Name,
 			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID]}
@@ -103,7 +103,7 @@ func Of(m *diagram.Map) *Procedure {
 			step.Stage = stage.Name
 		}
 		for _, e := range n.Exits {
-			p.follow(&step, e, numbers)
+			p.follow(&step, e, i, steps, places)
 		}
 		for _, e := range n.Entries {
 			if e.From.Symbol.Kind.IsInformation() && len(e.From.Entries) == 0 {
@@ -151,15 +151,31 @@ func Part(whole, part *diagram.Map) *Procedure {
 	return p
 }
 
-// follow goes on from a step until the next one, or an end; on the way lie documents, data and references.
-func (p *Procedure) follow(step *Step, e *flow.Exit, numbers map[string]int) {
+// called is how a step is named: by its number, or by its text where it has none.
+func called(s numbering.Step) string {
+	if s.Number == "" {
+		return "“" + flat(s.Symbol.Text) + "”"
+	}
+	return s.Number
+}
+
+// Called is how the step is named: by its number, or by its text where it has none.
+func (s *Step) Called() string {
+	if s.Number == "" {
+		return "“" + s.Text + "”"
+	}
+	return s.Number
+}
+
+// follow goes on from a step, the one at a place among all, until the next one, or an end; on the way lie documents, data and references.
+func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.Step, places map[string]int) {
 	seen := map[*flow.Node]bool{}
 	var walk func(e *flow.Exit, out Exit)
 	walk = func(e *flow.Exit, out Exit) {
 		n := e.To
 		out.Back = out.Back || e.Back
-		if number := numbers[n.Symbol.ID]; number > 0 {
-			out.Number, out.ID, out.Text, out.Next = number, n.Symbol.ID, flat(n.Symbol.Text), number == step.Number+1
+		if place, ok := places[n.Symbol.ID]; ok {
+			out.Number, out.ID, out.Text, out.Next = called(steps[place]), n.Symbol.ID, flat(n.Symbol.Text), place == at+1
 			step.Exits = append(step.Exits, out)
 			return
 		}
@@ -234,7 +250,7 @@ func (p *Procedure) roles(m *diagram.Map) {
 	for _, s := range p.Steps {
 		if s.Who != "" {
 			i := add(s.Who)
-			p.Roles[i].Steps = append(p.Roles[i].Steps, s.Number)
+			p.Roles[i].Steps = append(p.Roles[i].Steps, s.Called())
 		}
 	}
 }

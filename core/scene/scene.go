@@ -102,7 +102,7 @@ const (
 // Facts are what a sheet's picture needs beside the sheet itself.
 type Facts struct {
 	// Numbers are the step numbers by symbol id; nil where they are not shown.
-	Numbers map[string]int
+	Numbers map[string]string
 	// Captions stand by references and say on which sheet their partner is.
 	Captions map[string]Caption
 	// Legends are the kinds used on each sheet that has a legend.
@@ -111,8 +111,8 @@ type Facts struct {
 
 // Extra is what is drawn with a symbol that does not stand in it.
 type Extra struct {
-	// Number is its step number; zero for none.
-	Number  int
+	// Number is its step number; empty for none.
+	Number  string
 	Caption Caption
 	// Kinds are those a legend explains, with spaces between them.
 	Kinds string
@@ -215,10 +215,7 @@ func Know(m *diagram.Map) Facts { return KnowFlow(m, flow.New(m)) }
 func KnowFlow(m *diagram.Map, g *flow.Graph) Facts {
 	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}}
 	if m.Numbers {
-		f.Numbers = map[string]int{}
-		for _, s := range numbering.Of(g) {
-			f.Numbers[s.Symbol.ID] = s.Number
-		}
+		f.Numbers = numbering.Labels(g)
 	}
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {

@@ -1,7 +1,6 @@
 package scene
 
 import (
-	"strconv"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -119,13 +118,12 @@ func partsOf(p geometry.Path) []geometry.Path {
 	return out
 }
 
-func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look, house typeset.House) {
-	if number == 0 {
+func (n *Node) badge(sym *diagram.Symbol, number string, l *looks.Look, house typeset.House) {
+	if number == "" {
 		return
 	}
-	digits := strconv.Itoa(number)
 	st := typeset.Style{Size: 11 * px, Bold: true, House: house}
-	w := max(typeset.Measure(digits, st)+8*px, badgeHeight)
+	w := max(typeset.Measure(number, st)+8*px, badgeHeight)
 	at := geometry.Point{X: 8*px + w/2, Y: 0}
 	if sym.Kind.Asks() {
 		// Clear of the text, just outside the upper left edge.
@@ -133,7 +131,7 @@ func (n *Node) badge(sym *diagram.Symbol, number int, l *looks.Look, house types
 	}
 	b := geometry.Around(at, w, badgeHeight)
 	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: l.Paper, Stroke: l.Soft, Width: px})
-	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-st.LineHeight())/2 + st.Baseline(), Style: st, Fill: l.Ink, Text: digits})
+	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-st.LineHeight())/2 + st.Baseline(), Style: st, Fill: l.Ink, Text: number})
 }
 
 // picture adds the picture a symbol shows, or a crossed box where it is missing.

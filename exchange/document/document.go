@@ -43,7 +43,7 @@ type Block struct {
 	Runs []Run
 	// ID is that of the step, or of the sheet of a picture; Number that of the step.
 	ID     string
-	Number int
+	Number string
 }
 
 // Run is a stretch of text. To is the id of the step it leads to; empty for none.
@@ -82,13 +82,13 @@ func UseFolder(folder string) error {
 
 // words returns the templates for a procedure.
 func words(p *procedure.Procedure, folder string) (*template.Template, error) {
-	ids := map[int]string{}
+	ids := map[string]string{}
 	for _, s := range p.Steps {
-		ids[s.Number] = s.ID
+		ids[s.Called()] = s.ID
 	}
 	t := template.New("words").Funcs(template.FuncMap{
-		"ref": func(n int) string {
-			return fmt.Sprintf("%c%d%c%s%c", open, n, split, ids[n], shut)
+		"ref": func(n string) string {
+			return fmt.Sprintf("%c%s%c%s%c", open, n, split, ids[n], shut)
 		},
 		"list":  func(list []string) string { return strings.Join(list, "; ") },
 		"lower": lower,
@@ -125,6 +125,24 @@ func words(p *procedure.Procedure, folder string) (*template.Template, error) {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
 	return t, nil
+}
+
+// anchor is the name under which a document leads to the step with a number.
+func anchor(number string) string {
+	return "step-" + strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) || r == '.' {
+			return r
+		}
+		return '-'
+	}, number)
+}
+
+// mark stands before a step.
+func mark(number string) string {
+	if number == "" {
+		return "•"
+	}
+	return number + "."
 }
 
 // lower writes the first letter small, unless the word is written large throughout.

@@ -24,7 +24,11 @@ func Markdown(blocks []Block, pictures map[string]string) []byte {
 		case Paragraph:
 			fmt.Fprintf(&out, "%s\n\n", text)
 		case Step:
-			fmt.Fprintf(&out, "<a id=\"step-%d\"></a>\n%d. %s\n\n", b.Number, b.Number, text)
+			item := mark(b.Number)
+			if strings.Trim(b.Number, "0123456789") != "" || b.Number == "" { // what would begin no item of a list
+				item = "- " + strings.TrimPrefix(item, "•")
+			}
+			fmt.Fprintf(&out, "<a id=\"%s\"></a>\n%s %s\n\n", anchor(b.Number), strings.TrimSpace(item), text)
 		case Under:
 			fmt.Fprintf(&out, "    %s\n\n", text)
 		case Picture:
@@ -41,7 +45,7 @@ func markdownRuns(runs []Run) string {
 	var out strings.Builder
 	for _, r := range runs {
 		if r.To != "" {
-			fmt.Fprintf(&out, "[%s](#step-%s)", r.Text, r.Text)
+			fmt.Fprintf(&out, "[%s](#%s)", r.Text, anchor(r.Text))
 			continue
 		}
 		out.WriteString(escapeMarkdown(r.Text))

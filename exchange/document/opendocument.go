@@ -25,7 +25,7 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 		var out strings.Builder
 		for _, r := range list {
 			if r.To != "" {
-				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="#step-%s">%s</text:a>`, escape(r.Text), escape(r.Text))
+				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="#%s">%s</text:a>`, anchor(r.Text), escape(r.Text))
 				continue
 			}
 			out.WriteString(escape(r.Text))
@@ -45,7 +45,7 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 		case Item:
 			fmt.Fprintf(&body, `<text:p text:style-name="Item">• %s</text:p>`, text)
 		case Step:
-			fmt.Fprintf(&body, `<text:p text:style-name="Step"><text:bookmark text:name="step-%d"/>%d.<text:tab/>%s</text:p>`, b.Number, b.Number, text)
+			fmt.Fprintf(&body, `<text:p text:style-name="Step"><text:bookmark text:name="%s"/>%s<text:tab/>%s</text:p>`, anchor(b.Number), escape(mark(b.Number)), text)
 		case Under:
 			fmt.Fprintf(&body, `<text:p text:style-name="Under">%s</text:p>`, text)
 		case Picture:

@@ -166,12 +166,12 @@ func (s *setter) set(i int, b *Block) {
 		}
 		n.Texts = nil
 	}
-	mark := ""
+	before := ""
 	switch b.Kind {
 	case Step:
-		mark = fmt.Sprintf("%d.", b.Number)
+		before = mark(b.Number)
 	case Item:
-		mark = "•"
+		before = "•"
 	}
 	for k, line := range lines(wordsOf(b.Runs), l.style, s.w-2*s.margin-l.indent) {
 		if s.y+l.style.LineHeight() > s.h-s.margin {
@@ -180,8 +180,8 @@ func (s *setter) set(i int, b *Block) {
 		}
 		p := &s.list[len(s.list)-1]
 		base := s.y + l.style.Baseline()
-		if k == 0 && mark != "" {
-			n.Texts = append(n.Texts, scene.Text{X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End, Style: l.style, Fill: l.fill, Text: mark})
+		if k == 0 && before != "" {
+			n.Texts = append(n.Texts, scene.Text{X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End, Style: l.style, Fill: l.fill, Text: before})
 			if b.Kind == Step {
 				box := geometry.Box{X: s.margin, Y: s.y, W: l.indent, H: l.style.LineHeight()}
 				p.Anchors = append(p.Anchors, pages.Anchor{ID: pages.StepAnchor + b.ID, Box: box})

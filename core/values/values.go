@@ -1,0 +1,430 @@
+// Package values reads and writes what stands in the fields that a map adds to its steps: texts, numbers, durations, money,
+// dates and the like.
+//
+// Read turns what a person typed into the form in which a value is kept, which is the same however it was typed. Show writes
+// it for people again, Amount and Compare compute with it. A value is kept as text: a number without spaces and with a full
+// stop, a duration as its minutes, a date as ISO 8601 has it. The empty text is no value.
+package values
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+)
+
+// Type is what kind of values a field takes.
+type Type string
+
+// The types of fields.
+const (
+	Text     Type = "text"
+	Long     Type = "long-text"
+	Whole    Type = "whole"
+	Decimal  Type = "decimal"
+	Duration Type = "duration"
+	Money    Type = "money"
+	YesNo    Type = "yes-no"
+	Choice   Type = "choice"
+	Date     Type = "date"
+	Person   Type = "person"
+	Address  Type = "address"
+)
+
+// The bounds of a value.
+const (
+	MaxText = 500
+	MaxLong = 4000
+	// MaxAmount is the largest number; all are multiples of one in Parts.
+	MaxAmount = 1_000_000_000_000
+	Parts     = 1_000_000
+)
+
+// Info is a type as a person chooses it.
+type Info struct {
+	Type Type `json:"type"`
+	// Title names it, Hint shows how a value is typed.
+	Title string `json:"title"`
+	Hint  string `json:"hint"`
+	// Counts says that values can be added up.
+	Counts bool `json:"counts,omitempty"`
+}
+
+type kind struct {
+	Info
+	read func(text string, choices []string) (string, error)
+	show func(value, currency string) string
+}
+
+// kinds are all types, in the order in which they are offered.
+var kinds = []kind{
+	{Info{Text, "Text", "one line", false}, readText, nil},
+	{Info{Long, "Long text", "several lines", false}, readLong, nil},
+	{Info{Whole, "Whole number", "12", true}, readWhole, nil},
+	{Info{Decimal, "Decimal number", "12.5", true}, func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
+	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, readDuration, func(value, _ string) string { return showDuration(value) }},
+	{Info{Money, "Money", "12.50", true}, readMoney, showMoney},
+	{Info{YesNo, "Yes or no", "yes or no", false}, readYesNo, nil},
+	{Info{Choice, "Choice from a list", "one of the list", false}, readChoice, nil},
+	{Info{Date, "Date", "2026-11-28", false}, readDate, nil},
+	{Info{Person, "Person", "a name", false}, readText, nil},
+	{Info{Address, "Web address", "https://…", false}, readAddress, nil},
+}
+
+func of(t Type) *kind {
+	if i := slices.IndexFunc(kinds, func(k kind) bool { return k.Type == t }); i >= 0 {
+		return &kinds[i]
+	}
+	return nil
+}
+
+// Types lists the types in the order in which they are offered.
+func Types() (list []Info) {
+	for _, k := range kinds {
+		list = append(list, k.Info)
+	}
+	return list
+}
+
+// Known reports whether there is such a type, Counts whether its values can be added up.
+func (t Type) Known() bool  { return of(t) != nil }
+func (t Type) Counts() bool { k := of(t); return k != nil && k.Counts }
+
+// Title names the type.
+func (t Type) Title() string {
+	if k := of(t); k != nil {
+		return k.Title
+	}
+	return string(t)
+}
+
+// Read returns what a person typed as the value that is kept, for a field of a type with a list to choose from. The error
+// says what is expected.
+func Read(t Type, choices []string, text string) (value string, err error) {
+	k := of(t)
+	if k == nil {
+		return "", fmt.Errorf("there is no type of field %q", t)
+	}
+	if !utf8.ValidString(text) {
+		return "", errors.New("this is not text")
+	}
+	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
+	if text == "" {
+		return "", nil
+	}
+	return k.read(text, choices)
+}
+
+// Show writes a value for people; currency is the sign or code of the map's money.
+func Show(t Type, value, currency string) string {
+	if k := of(t); k != nil && k.show != nil && value != "" {
+		return k.show(value, currency)
+	}
+	return value
+}
+
+// Amount returns a value that can be added up, in millionths: of one, of a minute, of the currency.
+func Amount(t Type, value string) (amount int64, ok bool) {
+	if !t.Counts() || value == "" {
+		return 0, false
+	}
+	amount, err := parse(value)
+	return amount, err == nil
+}
+
+// FromAmount returns the value that an amount is, as Amount counts it.
+func FromAmount(amount int64) string {
+	sign := ""
+	if amount < 0 {
+		sign, amount = "-", -amount
+	}
+	text := strconv.FormatInt(amount/Parts, 10)
+	if rest := amount % Parts; rest > 0 {
+		text += "." + strings.TrimRight(fmt.Sprintf("%06d", rest), "0")
+	}
+	return sign + text
+}
+
+// Compare puts values of a type in order; none comes last.
+func Compare(t Type, choices []string, a, b string) int {
+	switch {
+	case a == b:
+		return 0
+	case a == "":
+		return 1
+	case b == "":
+		return -1
+	case t.Counts():
+		x, _ := Amount(t, a)
+		y, _ := Amount(t, b)
+		return cmp.Compare(x, y)
+	case t == Choice:
+		return cmp.Compare(slices.Index(choices, a), slices.Index(choices, b))
+	}
+	return cmp.Or(cmp.Compare(strings.ToLower(a), strings.ToLower(b)), cmp.Compare(a, b))
+}
+
+func readText(text string, _ []string) (string, error) {
+	text = strings.Join(strings.FieldsFunc(text, func(r rune) bool { return r == '\n' || r == '\r' || r == '\t' }), " ")
+	return plain(text, MaxText)
+}
+
+func readLong(text string, _ []string) (string, error) { return plain(text, MaxLong) }
+
+// plain refuses characters that no text holds, and texts that are too long.
+func plain(text string, most int) (string, error) {
+	if n := utf8.RuneCountInString(text); n > most {
+		return "", fmt.Errorf("this has %d characters; the field takes at most %d", n, most)
+	}
+	if i := strings.IndexFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' || r == 0x7f }); i >= 0 {
+		return "", errors.New("this holds a control character")
+	}
+	return text, nil
+}
+
+// number returns a number as it is kept: digits, and a full stop before at most so many more.
+func readNumber(text string, decimals int) (string, error) {
+	bad := fmt.Errorf("“%.40s” is no number; write it like 12 or 12.5", text)
+	clean := strings.Map(func(r rune) rune {
+		switch r {
+		case ' ', '\u00a0', '\u202f', '\u2009', '\'':
+			return -1
+		case '\u2212':
+			return '-'
+		}
+		return r
+	}, text)
+	sign := ""
+	if rest, minus := strings.CutPrefix(clean, "-"); minus {
+		sign, clean = "-", rest
+	} else {
+		clean = strings.TrimPrefix(clean, "+")
+	}
+	whole, part := clean, ""
+	comma, stop := strings.Count(clean, ","), strings.Count(clean, ".")
+	switch {
+	case comma == 0 && stop <= 1:
+		whole, part, _ = strings.Cut(clean, ".")
+	case stop == 0 && comma == 1:
+		whole, part, _ = strings.Cut(clean, ",")
+		if len(part) == 3 && decimals != 3 {
+			return "", fmt.Errorf("“%.40s” can be read in two ways; write %s%s or %s.%s", text, whole, part, whole, part)
+		}
+	case comma > 0 && stop == 1 && strings.LastIndex(clean, ",") < strings.Index(clean, "."):
+		whole, part, _ = strings.Cut(strings.ReplaceAll(clean, ",", ""), ".")
+	case stop > 0 && comma == 1 && strings.LastIndex(clean, ".") < strings.Index(clean, ","):
+		whole, part, _ = strings.Cut(strings.ReplaceAll(clean, ".", ""), ",")
+	default:
+		return "", bad
+	}
+	if whole == "" {
+		whole = "0"
+	}
+	digits := func(s string) bool { return strings.Trim(s, "0123456789") == "" }
+	if !digits(whole) || !digits(part) || !strings.ContainsAny(clean, "0123456789") {
+		return "", bad
+	}
+	part = strings.TrimRight(part, "0")
+	if len(part) > decimals {
+		if decimals == 0 {
+			return "", fmt.Errorf("“%.40s” is not whole", text)
+		}
+		return "", fmt.Errorf("“%.40s” has more than %d decimals", text, decimals)
+	}
+	whole = strings.TrimLeft(whole, "0")
+	if whole == "" {
+		whole = "0"
+	}
+	if len(whole) > 13 {
+		return "", fmt.Errorf("“%.40s” is too large; a number has at most %d", text, int64(MaxAmount))
+	}
+	if part != "" {
+		whole += "." + part
+	}
+	if whole != "0" {
+		whole = sign + whole
+	}
+	if amount, err := parse(whole); err != nil || amount > MaxAmount*Parts || amount < -MaxAmount*Parts {
+		return "", fmt.Errorf("“%.40s” is too large; a number has at most %d", text, int64(MaxAmount))
+	}
+	return whole, nil
+}
+
+// parse returns a kept number in millionths.
+func parse(value string) (int64, error) {
+	rest, minus := strings.CutPrefix(value, "-")
+	whole, part, _ := strings.Cut(rest, ".")
+	if len(whole) > 13 || len(part) > 6 {
+		return 0, errors.New("too long")
+	}
+	n, err := strconv.ParseInt(whole+part+strings.Repeat("0", 6-len(part)), 10, 64)
+	if minus {
+		n = -n
+	}
+	return n, err
+}
+
+func readWhole(text string, _ []string) (string, error) { return readNumber(text, 0) }
+
+// units of durations, in minutes. A day has 24 hours: waits run on at night.
+var units = []struct {
+	names   []string
+	minutes int64
+}{
+	{[]string{"d", "day", "days"}, 1440},
+	{[]string{"h", "hour", "hours", "hrs"}, 60},
+	{[]string{"min", "mins", "minute", "minutes", "m"}, 1},
+}
+
+// readDuration reads 90 min, 1.5 h, 2 d, 1 h 30 min; a number alone is minutes.
+func readDuration(text string, _ []string) (string, error) {
+	bad := fmt.Errorf("“%.40s” is no duration; write it like 90 min, 1.5 h or 2 d", text)
+	rest, sum, found := strings.ToLower(strings.TrimSpace(text)), int64(0), false
+	for rest != "" {
+		end := strings.IndexFunc(rest, func(r rune) bool { return !strings.ContainsRune("0123456789.,", r) })
+		if end < 0 {
+			end = len(rest)
+		}
+		number, err := readNumber(rest[:end], 6)
+		if err != nil || end == 0 {
+			return "", bad
+		}
+		amount, err := parse(number)
+		if err != nil {
+			return "", bad
+		}
+		rest = strings.TrimLeft(rest[end:], " ")
+		end = strings.IndexFunc(rest, func(r rune) bool { return r < 'a' || r > 'z' })
+		if end < 0 {
+			end = len(rest)
+		}
+		unit := rest[:end]
+		rest = strings.TrimLeft(rest[end:], " ")
+		minutes := int64(0)
+		for _, u := range units {
+			if slices.Contains(u.names, unit) {
+				minutes = u.minutes
+			}
+		}
+		if unit == "" && rest == "" && !found {
+			minutes = 1
+		}
+		if minutes == 0 {
+			return "", bad
+		}
+		if amount > MaxAmount*Parts/minutes {
+			return "", fmt.Errorf("“%.40s” is too long", text)
+		}
+		sum, found = sum+amount*minutes, true
+		if sum > MaxAmount*Parts {
+			return "", fmt.Errorf("“%.40s” is too long", text)
+		}
+	}
+	return FromAmount(sum), nil
+}
+
+// showDuration writes minutes in the largest unit in which they come out in quarters, or else in hours and minutes.
+func showDuration(value string) string {
+	amount, err := parse(value)
+	if err != nil {
+		return value
+	}
+	for _, u := range units[:2] {
+		if one := u.minutes * Parts; amount >= one && amount%(one/4) == 0 {
+			return FromAmount(amount/u.minutes) + " " + u.names[0]
+		}
+	}
+	if amount > 60*Parts && amount%Parts == 0 {
+		return fmt.Sprintf("%d h %d min", amount/(60*Parts), amount/Parts%60)
+	}
+	return FromAmount(amount) + " min"
+}
+
+// readMoney takes a sign or code of a currency with the number.
+func readMoney(text string, _ []string) (string, error) {
+	return readNumber(strings.TrimSpace(strings.Trim(text, "€$£¥ABCDEFGHIJKLMNOPQRSTUVWXYZ \u00a0")), 2)
+}
+
+func showMoney(value, currency string) string {
+	whole, part, _ := strings.Cut(value, ".")
+	return strings.TrimSpace(whole + "." + (part + "00")[:2] + " " + currency)
+}
+
+func readYesNo(text string, _ []string) (string, error) {
+	switch strings.ToLower(text) {
+	case "yes", "y", "true", "1", "x":
+		return "yes", nil
+	case "no", "n", "false", "0":
+		return "no", nil
+	}
+	return "", fmt.Errorf("“%.40s” is neither yes nor no", text)
+}
+
+func readChoice(text string, choices []string) (string, error) {
+	for _, c := range choices {
+		if c == text {
+			return c, nil
+		}
+	}
+	for _, c := range choices {
+		if strings.EqualFold(c, text) {
+			return c, nil
+		}
+	}
+	if len(choices) == 0 {
+		return "", errors.New("the list of this field is empty; add to it first")
+	}
+	return "", fmt.Errorf("“%.40s” is not in the list: %s", text, strings.Join(choices[:min(len(choices), 8)], ", "))
+}
+
+// readDate reads 2026-11-28 (ISO 8601) and 28.11.2026. Dates with strokes can be read in two ways and are refused.
+func readDate(text string, _ []string) (string, error) {
+	bad := fmt.Errorf("“%.40s” is no date; write it like 2026-11-28", text)
+	parts, order := strings.Split(text, "-"), []int{0, 1, 2}
+	if strings.Contains(text, ".") {
+		parts, order = strings.Split(text, "."), []int{2, 1, 0}
+	}
+	if len(parts) != 3 || len(parts[order[0]]) != 4 {
+		return "", bad
+	}
+	var n [3]int
+	for i, at := range order {
+		v, err := strconv.ParseUint(strings.TrimSpace(parts[at]), 10, 16)
+		if err != nil {
+			return "", bad
+		}
+		n[i] = int(v)
+	}
+	if n[0] < 1 || n[1] < 1 || n[1] > 12 || n[2] < 1 || n[2] > daysIn(n[0], n[1]) {
+		return "", bad
+	}
+	return fmt.Sprintf("%04d-%02d-%02d", n[0], n[1], n[2]), nil
+}
+
+// daysIn are the days of a month by the Gregorian calendar.
+func daysIn(year, month int) int {
+	switch month {
+	case 2:
+		if year%4 == 0 && (year%100 != 0 || year%400 == 0) {
+			return 29
+		}
+		return 28
+	case 4, 6, 9, 11:
+		return 30
+	}
+	return 31
+}
+
+func readAddress(text string, _ []string) (string, error) {
+	if strings.HasPrefix(text, "www.") {
+		text = "https://" + text
+	}
+	scheme, rest, ok := strings.Cut(text, "://")
+	if scheme = strings.ToLower(scheme); !ok || scheme != "http" && scheme != "https" || rest == "" || strings.ContainsFunc(rest, func(r rune) bool { return r <= ' ' || r == '<' || r == '>' || r == '"' || r == 0x7f }) {
+		return "", fmt.Errorf("“%.40s” is no web address; it begins with https://", text)
+	}
+	return plain(scheme+"://"+rest, 2000)
+}
