@@ -74,6 +74,8 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edi
 		if w.Map.StyleNamed(sym.Style) == nil {
 			sym.Style = ""
 		}
+		sym.Pinned = "" // no two have one number
+		sym.Values = slices.DeleteFunc(slices.Clone(sym.Values), func(v diagram.Value) bool { return w.Map.Field(v.ID) == nil })
 		add.Symbols = append(add.Symbols, sym)
 		chosen = append(chosen, sym.ID)
 	}

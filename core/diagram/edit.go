@@ -214,6 +214,15 @@ func (t *trial) finish() error {
 			}
 		}
 	}
+	if c := t.entry("head of "); c != nil && !t.restoring { // what legends explain may have changed
+		if was, ok := Changed[Head](c); ok && !slices.Equal(was.Before.ColourKey(), t.m.ColourKey()) {
+			for _, s := range t.m.Sheets {
+				if err := t.explain(s); err != nil {
+					return err
+				}
+			}
+		}
+	}
 	for _, id := range touchedSheets {
 		s := t.m.Sheet(id)
 		if s == nil {

@@ -12,7 +12,7 @@ func (t *trial) explain(s *Sheet) error {
 			continue
 		}
 		if rows < 0 {
-			rows = len(s.LegendKinds())
+			rows = len(s.LegendKinds()) + len(t.m.ColourKey())
 		}
 		if h := LegendHead + max(rows, 1)*LegendRow; sym.H != h {
 			if err := t.touch(s, sym); err != nil {

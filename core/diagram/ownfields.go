@@ -87,6 +87,21 @@ func (h *Head) fieldName(id string) string {
 	return "a field"
 }
 
+// ColourKey is a value of the choice by which a map colours its symbols, with the colour of the palette.
+type ColourKey struct{ Value, Fill string }
+
+// ColourKey returns the values that have a colour: as many as the palette has.
+func (h *Head) ColourKey() (list []ColourKey) {
+	f := h.Field(h.ColourBy)
+	if f == nil {
+		return nil
+	}
+	for i, c := range f.Choices[:min(len(f.Choices), len(Fills)-1)] {
+		list = append(list, ColourKey{c, Fills[i+1]})
+	}
+	return list
+}
+
 // Value returns what stands in a field of the symbol; empty for nothing.
 func (s *Symbol) Value(field string) string {
 	if i := slices.IndexFunc(s.Values, func(v Value) bool { return v.ID == field }); i >= 0 {

@@ -281,7 +281,7 @@ func (e *Editor) addLegend() {
 		return
 	}
 	def, page := symbols.Of(diagram.Legend), s.Page()
-	h := diagram.LegendHead + max(len(s.LegendKinds()), 1)*diagram.LegendRow
+	h := diagram.LegendHead + max(len(s.LegendKinds())+len(e.m.ColourKey()), 1)*diagram.LegendRow
 	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Legend,
 		Box: geometry.Box{X: page.Right() - def.W - 2*arrange.Grid, Y: page.Bottom() - h - 2*arrange.Grid, W: def.W, H: h}}
 	if e.do(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{sym}}) {

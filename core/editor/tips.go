@@ -17,7 +17,7 @@ func (e *Editor) tipOf(sym *diagram.Symbol) (geometry.Point, bool) {
 		return geometry.Point{}, false
 	}
 	var x scene.Extra
-	around := scene.Around(e.Sheet(), e.courses)
+	around := e.facts.Around(e.Sheet(), e.courses)
 	if around.Complete(&x, sym.ID); x.Tip != (geometry.Point{}) {
 		return sym.Corner().Add(x.Tip), true
 	}

@@ -11,6 +11,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/looks"
+	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
@@ -44,6 +45,10 @@ func CheckFlow(m *diagram.Map, g *flow.Graph) []Finding {
 	for f := range m.Faults() { // by rules younger than the map; no edit leads to one
 		out = append(out, Finding{Sheet: f.Sheet, Symbol: f.ID, Text: "breaks a rule: " + f.Text})
 	}
+	repeated := map[string]string{}
+	for _, step := range numbering.Repeated(g) {
+		repeated[step.Symbol.ID] = step.Number
+	}
 	for _, s := range m.Sheets {
 		for _, l := range flow.Links(s) {
 			aside := func(sym *diagram.Symbol) bool { return sym != nil && sym.Kind.IsAside() }
@@ -52,7 +57,7 @@ func CheckFlow(m *diagram.Map, g *flow.Graph) []Finding {
 			}
 		}
 		for i, sym := range s.Symbols {
-			on := subject{m: m, sheet: s, sym: sym, at: i, node: g.Node(sym.ID)}
+			on := subject{m: m, sheet: s, sym: sym, at: i, node: g.Node(sym.ID), repeats: repeated[sym.ID]}
 			if on.node == nil {
 				on.node = &flow.Node{}
 			}
@@ -74,6 +79,8 @@ type subject struct {
 	at    int // its place in the drawing order
 	// node is its place in the flow; an empty one where it is not part of the work.
 	node *flow.Node
+	// repeats is its number where another one has that, too.
+	repeats string
 }
 
 // check is one thing that is looked at on every symbol.
@@ -154,6 +161,12 @@ var checks = []check{
 		return ""
 	}, nil},
 	{"answers", answers, nil},
+	{"number twice", func(on *subject) string {
+		if on.repeats != "" {
+			return fmt.Sprintf("has the number %s, as another one has: pin another number or give it back", on.repeats)
+		}
+		return ""
+	}, nil},
 	{"reference without a partner", func(on *subject) string {
 		if !on.sym.Kind.IsReference() || on.sym.Text == "" {
 			return ""

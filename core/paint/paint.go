@@ -226,7 +226,7 @@ func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
 	s := p.Sheet
 	v.ids = v.ids[:0]
 	seen := scene.ViewOf(p.Map, s)
-	around := scene.Around(s, p.Courses)
+	around := p.Facts.Around(s, p.Courses)
 	for _, sym := range s.Symbols {
 		v.ids = append(v.ids, sym.ID)
 		extra := p.Facts.Of(s, sym)

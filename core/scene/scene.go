@@ -107,6 +107,12 @@ type Facts struct {
 	Captions map[string]Caption
 	// Legends are the kinds used on each sheet that has a legend.
 	Legends map[string]string
+	// Badge is the place of the numbers, as the map's numbering has it.
+	Badge string
+	// Values are the lines under symbols, by their ids: what stands in the fields that the map shows. Fills are the colours
+	// of symbols by the map's choice, Colours what a legend says of these.
+	Values, Fills map[string]string
+	Colours       string
 }
 
 // Extra is what is drawn with a symbol that does not stand in it.
@@ -120,21 +126,47 @@ type Extra struct {
 	Facing string
 	// Tip is where a call-out points, from its corner; zero for its usual tip.
 	Tip geometry.Point
+	// Badge is the place of the number; Values are lines under the symbol, with line breaks between them, which stand at its
+	// right half where a connector meets it Below.
+	Badge, Values string
+	Below         bool
+	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab before
+	// what it means and a line break after it.
+	Fill, Colours string
 }
 
 // Surroundings tell what a symbol looks like because of what else is on its sheet.
 type Surroundings struct {
 	facing map[string]string
 	tips   map[string]geometry.Point
+	below  map[string]bool
 }
 
 // Around returns the surroundings of the symbols of a sheet with these courses.
-func Around(s *diagram.Sheet, courses []routing.Course) Surroundings {
-	return Surroundings{facings(s, courses), tips(s, courses)}
+func (f *Facts) Around(s *diagram.Sheet, courses []routing.Course) Surroundings {
+	a := Surroundings{facing: facings(s, courses), tips: tips(s, courses)}
+	if len(f.Values) > 0 {
+		a.below = below(s, courses)
+	}
+	return a
+}
+
+// below returns the symbols that a connector meets from below.
+func below(s *diagram.Sheet, courses []routing.Course) map[string]bool {
+	out := map[string]bool{}
+	for i, c := range s.Connectors[:min(len(s.Connectors), len(courses))] {
+		if len(courses[i].Points) > 1 {
+			out[c.From.Symbol] = out[c.From.Symbol] || courses[i].FromSide == geometry.Bottom
+			out[c.To.Symbol] = out[c.To.Symbol] || courses[i].ToSide == geometry.Bottom
+		}
+	}
+	return out
 }
 
 // Complete adds what the surroundings of a symbol say.
-func (a *Surroundings) Complete(x *Extra, id string) { x.Facing, x.Tip = a.facing[id], a.tips[id] }
+func (a *Surroundings) Complete(x *Extra, id string) {
+	x.Facing, x.Tip, x.Below = a.facing[id], a.tips[id], a.below[id]
+}
 
 // tips returns by id where the call-outs point whose tip was pulled to something, from their
 // corners.
@@ -194,9 +226,9 @@ func facings(s *diagram.Sheet, courses []routing.Course) map[string]string {
 
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *diagram.Sheet, sym *diagram.Symbol) Extra {
-	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID]}
+	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID], Fill: f.Fills[sym.ID]}
 	if sym.Kind.Explains() {
-		x.Kinds = f.Legends[s.ID]
+		x.Kinds, x.Colours = f.Legends[s.ID], f.Colours
 	}
 	return x
 }
@@ -213,7 +245,8 @@ func Know(m *diagram.Map) Facts { return KnowFlow(m, flow.New(m)) }
 
 // KnowFlow is Know with the flow of the map at hand.
 func KnowFlow(m *diagram.Map, g *flow.Graph) Facts {
-	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}}
+	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}, Badge: m.Numbering.Badge}
+	f.knowFields(m)
 	if m.Numbers {
 		f.Numbers = numbering.Labels(g)
 	}
@@ -322,7 +355,7 @@ func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) 
 	for i, c := range s.Connectors {
 		d.Nodes = append(d.Nodes, v.Connector(c, &d.Courses[i]))
 	}
-	around := Around(s, d.Courses)
+	around := facts.Around(s, d.Courses)
 	for _, sym := range s.Symbols {
 		x := facts.Of(s, sym)
 		around.Complete(&x, sym.ID)

@@ -13,6 +13,11 @@ import (
 
 // Symbol returns the picture of a symbol.
 func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
+	if x.Fill != "" {
+		coloured := *sym
+		coloured.Fill = x.Fill
+		sym = &coloured
+	}
 	l := looks.For(v.Map, sym)
 	def := symbols.Of(sym.Kind)
 	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
@@ -63,16 +68,23 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 		n.picture(sym, v.Map.Picture(sym.Picture), l)
 	}
 	if sym.Kind.Explains() {
-		n.legend(sym, x.Kinds, l, v.House)
+		n.legend(sym, &x, l, v.House)
 	} else {
 		ty := l.Type(sym.Type)
 		if turned && facing == geometry.Right && ty.Align == "" && def.Align == "left" {
 			ty.Align = "right" // the text stands by the bracket
 		}
-		block := v.House.Set(def, sym.Text, ty, sym.W, sym.H)
+		text := sym.Text
+		if x.Badge == "before" && x.Number != "" {
+			text = strings.TrimSpace(x.Number + "\u2002" + text)
+		}
+		block := v.House.Set(def, text, ty, sym.W, sym.H)
 		n.write(block, TextColour(l, sym))
 	}
-	n.badge(sym, x.Number, l, v.House)
+	if x.Badge != "before" {
+		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
+	}
+	n.values(sym, &x, l, v.House)
 	if x.Caption.Text != "" {
 		st := typeset.Style{Size: captionSize, House: v.House}
 		y := sym.H + st.Baseline()
@@ -118,14 +130,16 @@ func partsOf(p geometry.Path) []geometry.Path {
 	return out
 }
 
-func (n *Node) badge(sym *diagram.Symbol, number string, l *looks.Look, house typeset.House) {
+func (n *Node) badge(sym *diagram.Symbol, number string, above bool, l *looks.Look, house typeset.House) {
 	if number == "" {
 		return
 	}
 	st := typeset.Style{Size: 11 * px, Bold: true, House: house}
 	w := max(typeset.Measure(number, st)+8*px, badgeHeight)
 	at := geometry.Point{X: 8*px + w/2, Y: 0}
-	if sym.Kind.Asks() {
+	if above {
+		at.Y = -badgeHeight/2 - 2*px
+	} else if sym.Kind.Asks() {
 		// Clear of the text, just outside the upper left edge.
 		at = geometry.Point{X: sym.W/4 - 9*px, Y: sym.H/4 - 6*px}
 	}
@@ -146,7 +160,7 @@ func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture, l *looks.Look) 
 }
 
 // legend adds a heading and a row for each kind: its symbol, name and meaning.
-func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look, house typeset.House) {
+func (n *Node) legend(sym *diagram.Symbol, x *Extra, l *looks.Look, house typeset.House) {
 	const (
 		pad    = 8 * px
 		figure = 40 * px
@@ -160,7 +174,7 @@ func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look, house ty
 	ty.Bold, ty.Size = true, 0
 	n.write(house.Set(symbols.Of(diagram.Legend), head, ty, sym.W, sym.H), colour)
 	y := diagram.LegendHead
-	for _, kind := range strings.Fields(kinds) {
+	for _, kind := range strings.Fields(x.Kinds) {
 		def := symbols.Of(diagram.Kind(kind))
 		h := diagram.LegendRow - pad
 		w := min(figure, h*def.W/def.H)
@@ -193,6 +207,19 @@ func (n *Node) legend(sym *diagram.Symbol, kinds string, l *looks.Look, house ty
 		}
 		row(def.Name, name, y+px)
 		row(def.Meaning, said, y+px+name.LineHeight())
+		y += diagram.LegendRow
+	}
+	for _, line := range strings.Split(strings.TrimSpace(x.Colours), "\n") {
+		fill, meaning, ok := strings.Cut(line, "\t")
+		if !ok {
+			continue
+		}
+		h := diagram.LegendRow / 2
+		b := geometry.Box{X: pad, Y: y + (diagram.LegendRow-h)/2, W: figure, H: h}
+		n.Shapes = append(n.Shapes, Shape{Path: rectangle(b), Fill: l.Fill(fill), Stroke: l.Ink, Width: px})
+		st := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
+		n.Texts = append(n.Texts, Text{X: pad + figure + pad, Y: y + (diagram.LegendRow-st.LineHeight())/2 + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour,
+			Text: clipped(meaning, st, sym.W-figure-3*pad)})
 		y += diagram.LegendRow
 	}
 }

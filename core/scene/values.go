@@ -1,0 +1,72 @@
+package scene
+
+import (
+	"slices"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/looks"
+	"plaintracer/core/typeset"
+)
+
+// knowFields gathers what the drawing shows of the map's own fields.
+func (f *Facts) knowFields(m *diagram.Map) {
+	by := m.Field(m.ColourBy)
+	if by == nil && len(m.Shown) == 0 {
+		return
+	}
+	f.Values, f.Fills = map[string]string{}, map[string]string{}
+	for _, k := range m.ColourKey() {
+		f.Colours += k.Fill + "\t" + k.Value + "\n"
+	}
+	for _, s := range m.Sheets {
+		for _, sym := range s.Symbols {
+			var lines []string
+			for _, id := range m.Shown {
+				if field := m.Field(id); field != nil {
+					if text := strings.Join(strings.Fields(m.Show(field, sym)), " "); text != "" {
+						lines = append(lines, text)
+					}
+				}
+			}
+			if len(lines) > 0 {
+				f.Values[sym.ID] = strings.Join(lines, "\n")
+			}
+			if by != nil {
+				key := m.ColourKey()
+				if i := slices.IndexFunc(key, func(k diagram.ColourKey) bool { return k.Value == sym.Value(by.ID) }); i >= 0 {
+					f.Fills[sym.ID] = key[i].Fill
+				}
+			}
+		}
+	}
+}
+
+// values adds the lines under a symbol: in its middle, or at the right of a connector that meets it from below.
+func (n *Node) values(sym *diagram.Symbol, x *Extra, l *looks.Look, house typeset.House) {
+	if x.Values == "" {
+		return
+	}
+	st := typeset.Style{Size: captionSize, House: house}
+	at, room, anchor := sym.W/2, sym.W+16*px, typeset.Middle
+	if x.Below {
+		at, room, anchor = sym.W/2+5*px, sym.W/2+8*px, typeset.Start
+	}
+	y := sym.H + 2*px
+	for _, line := range strings.Split(x.Values, "\n") {
+		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft, Text: clipped(line, st, room)})
+		y += st.LineHeight()
+	}
+}
+
+// clipped cuts a line to a width, with an ellipsis where something is left out.
+func clipped(line string, st typeset.Style, width int) string {
+	if typeset.Measure(line, st) <= width {
+		return line
+	}
+	r := []rune(line)
+	for len(r) > 1 && typeset.Measure(string(r)+"…", st) > width {
+		r = r[:len(r)-1]
+	}
+	return strings.TrimSpace(string(r)) + "…"
+}
