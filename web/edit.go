@@ -11,6 +11,7 @@ import (
 	"plaintracer"
 	"plaintracer/account"
 	"plaintracer/core/diagram"
+	"plaintracer/core/numbering"
 	"plaintracer/core/editor"
 	"plaintracer/core/looks"
 	"plaintracer/core/scene"
@@ -36,9 +37,17 @@ func (s *Server) editor(c fiber.Ctx) error {
 	defer stop()
 	return s.page(c, "editor.html", map[string]any{
 		"First": s.firstPicture(ctx, d),
-		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Papers": diagram.Papers,
+		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Schemes": schemes(), "Papers": diagram.Papers,
 		"Wasm": s.assets.names["editor.wasm"], "Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
+}
+
+// schemes are the ways of numbering, as the strip offers them.
+func schemes() (list []struct{ Name, Title string }) {
+	for _, s := range diagram.Schemes {
+		list = append(list, struct{ Name, Title string }{string(s), numbering.Name(s)})
+	}
+	return list
 }
 
 // firstPicture is a sheet as the editor's page shows it before the core is there.

@@ -2,6 +2,7 @@ package web
 
 import (
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -47,6 +48,21 @@ func (p *panel) answer(s *Server, c fiber.Ctx) error {
 	return s.page(c, p.view, p.fill(m))
 }
 
+// heldSince says in words since when and by whom the numbers of a map are held; empty where they are not.
+func heldSince(m *diagram.Map) string {
+	if !m.Held.On() {
+		return ""
+	}
+	text := "Numbers are held"
+	if at, err := time.Parse("2006-01-02T15:04Z", m.Held.Since); err == nil {
+		text += " since " + at.Local().Format("2 January, 15:04")
+	}
+	if m.Held.By != "" {
+		text += ", by " + m.Held.By
+	}
+	return text + "."
+}
+
 // register lists the steps in order.
 func register(m *diagram.Map) any {
 	type row struct {
@@ -60,7 +76,7 @@ func register(m *diagram.Map) any {
 		}
 		rows = append(rows, r)
 	}
-	return rows
+	return map[string]any{"Rows": rows, "Held": heldSince(m)}
 }
 
 // found lists the findings.

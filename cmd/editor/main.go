@@ -87,6 +87,7 @@ func main() {
 		"empty":     func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
 		"menu":      func(a []js.Value) any { return list(e.Menu(at(a))) },
 		"directory": func([]js.Value) any { return list(e.Directory()) },
+		"renumbering": func([]js.Value) any { return string(e.Renumbering()) },
 		"outline":   func([]js.Value) any { return list(e.Outline()) },
 		"pasteHere": func(a []js.Value) any { e.PasteHere(a[0].String()); return nil },
 		"paste":     func(a []js.Value) any { e.Paste(a[0].String()); return nil },

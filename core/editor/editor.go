@@ -260,6 +260,9 @@ func (e *Editor) try(edit diagram.Edit) {
 
 // drop takes the preview back.
 func (e *Editor) drop() {
+	if e.proposed != nil && e.proposed.numbers != nil {
+		e.stale.facts = true
+	}
 	e.proposed, e.trying = nil, ""
 	if e.doc.Hide() {
 		e.graph = nil
@@ -396,7 +399,7 @@ func (e *Editor) Pause() (more bool) {
 // refresh computes what is stale.
 func (e *Editor) refresh() {
 	s := e.Sheet()
-	if e.stale.facts && !e.doc.Showing() {
+	if e.stale.facts && (!e.doc.Showing() || e.proposed != nil && e.proposed.numbers != nil) {
 		e.facts = scene.KnowFlow(e.m, e.flow())
 		e.found = len(findings.CheckFlow(e.m, e.flow()))
 		e.stale.facts = false

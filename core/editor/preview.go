@@ -17,6 +17,8 @@ type proposal struct {
 	other *proposal
 	// longer says that the flow could go on over further sheets instead.
 	longer bool
+	// numbers is how the map is numbered while it is shown; nil for any other proposal.
+	numbers *diagram.Numbering
 }
 
 // propose shows what an edit would do.

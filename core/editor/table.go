@@ -79,7 +79,7 @@ func init() { // not at the declaration, since commands ask for other commands
 	}{
 		{"Rough out", roughOutCommands()}, {"Write and find", writeAndFindCommands()}, {"Select", selectingCommands()},
 		{"Move and line up", moveAndLineUpCommands()}, {"Copy and hold together", copyAndHoldCommands()}, {"Style", stylesCommands()},
-		{"Connectors", connectorsCommands()}, {"Lanes and sheets", lanesAndSheetsCommands()}, {"View and hand over", viewAndHandOverCommands()},
+		{"Connectors", connectorsCommands()}, {"Lanes and sheets", lanesAndSheetsCommands()}, {"Number", numberCommands()}, {"View and hand over", viewAndHandOverCommands()},
 		{"", forThePageCommands()},
 	} {
 		for _, c := range part.list {

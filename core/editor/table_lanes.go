@@ -256,15 +256,6 @@ func lanesAndSheetsCommands() []command {
 				{title: "Picture from a file"},
 			},
 		},
-		{name: "number",
-			do: func(e *Editor, _ string) {
-				v := !e.m.Numbers
-				e.do(&diagram.SetHead{Numbers: &v})
-			},
-			ways: []way{
-				{title: "Step numbers on or off"},
-			},
-		},
 		{name: "units",
 			do: (*Editor).setUnits,
 			ways: []way{

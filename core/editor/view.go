@@ -3,6 +3,7 @@ package editor
 import (
 	"encoding/json"
 	"slices"
+	"strconv"
 
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
@@ -164,6 +165,8 @@ type bars struct {
 	Owners []string `json:"owners"`
 	// Trying is the look that is shown and not yet kept.
 	Trying string `json:"trying"`
+	// Numbers is what is set about numbers.
+	Numbers Numbers `json:"numbers"`
 }
 
 // StyleTab is a saved style as the bars list it.
@@ -219,6 +222,13 @@ func (e *Editor) state() string {
 	for _, name := range diagram.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
+	st.Numbers = e.numbers()
+	for _, k := range st.Numbers.Also {
+		st.On["also-"+k] = true
+	}
+	st.Now["scheme"], st.Now["prefix"], st.Now["badge"] = string(st.Numbers.Scheme), st.Numbers.Prefix, st.Numbers.Badge
+	st.Now["first"], st.Now["step"], st.Now["digits"] = strconv.Itoa(max(st.Numbers.First, 1)), strconv.Itoa(max(st.Numbers.Step, 1)), strconv.Itoa(max(st.Numbers.Digits, 1))
+	st.On["held"] = e.m.Held.On()
 	st.Trying, st.Owners = e.trying, compose.Owners(e.m)
 	st.Faces, st.Cuts = e.faces()
 	st.Styles = e.styleTabs(look)
@@ -252,7 +262,8 @@ func (e *Editor) describe(st *bars) {
 	if sym := s.Symbol(e.sel[0]); sym != nil {
 		t = &sym.Type
 		st.On["emphasis"], st.On["dashed"], st.On["trunk"] = sym.Emphasis, sym.Dashed, sym.Trunk
-		st.On["locked"], st.On["keeps"] = sym.Locked, sym.Look != ""
+		st.On["locked"], st.On["keeps"], st.On["uncounted"] = sym.Locked, sym.Look != "", sym.Uncounted
+		st.Now["pinned"] = sym.Pinned
 		look = looks.For(e.m, sym)
 		b := e.frame()
 		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.m.Units), units.Format(b.Y, e.m.Units), units.Format(sym.W, e.m.Units), units.Format(sym.H, e.m.Units)

@@ -164,6 +164,18 @@ export class Bars {
     byId('owner').select()
   }
 
+  // openRelease shows which numbers change before they do.
+  openRelease() {
+    const list = JSON.parse(this.app.core.renumbering())
+    byId('release-words').textContent = list.length ? `${list.length === 1 ? 'One number changes' : `${list.length} numbers change`}. Whoever cites the old ones has to know.` : 'No number changes.'
+    byId('renumbering').replaceChildren(...list.map(cells => {
+      const row = document.createElement('tr')
+      for (const text of cells) row.insertCell().textContent = text || '–'
+      return row
+    }))
+    byId('release-dialog').showModal()
+  }
+
   // open opens what the core asks the page for.
   open(name) {
     const app = this.app
@@ -177,6 +189,9 @@ export class Bars {
       'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
+      'pin-open': () => { byId('pinned').value = this.state.now.pinned || ''; byId('pin-dialog').showModal(); byId('pinned').select() },
+      'hold-open': () => app.command('hold', `${new Date().toISOString().slice(0, 16)}Z ${document.body.dataset.me || 'somebody by a link'}`),
+      'release-open': () => this.openRelease(),
       'part-open': () => { byId('part').value = this.state.now.part || ''; byId('part-dialog').showModal(); byId('part').select() },
       'sheet-open': () => this.openSheet(),
       'picture-open': () => byId('picture-file').click(),
@@ -258,6 +273,8 @@ export class Bars {
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
     byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
     byId('part-form').addEventListener('submit', () => this.app.command('lane-part', byId('part').value))
+    byId('pin-form').addEventListener('submit', () => this.app.command('pin', byId('pinned').value))
+    byId('release-form').addEventListener('submit', () => this.app.command('release'))
     byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
     byId('heading-toggle').dataset.arg = `today=${new Date().toLocaleDateString()}` // the date fills itself
     byId('sheet-menu').addEventListener('close', () => {
