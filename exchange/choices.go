@@ -72,6 +72,7 @@ var Choices = []Choice{
 	{Name: "legend", Title: "Legend", Kind: Yes, Default: "yes"},
 	{Name: "notes", Title: "Notes", Kind: Yes, Default: "yes"},
 	{Name: "pictures", Title: "Pictures of the sheets", Kind: Yes, Default: "yes", Defaults: map[string]string{"procedure-markdown": "no"}},
+	{Name: "separator", Title: "Between the cells", Kind: List, Options: []Option{{"", "a comma"}, {"semicolon", "a semicolon"}, {"tab", "a tab"}}},
 	{Name: "inside", Title: "The map inside, to be opened again", Kind: Yes, About: "Whoever has the file can then open and change the map, of what goes out.", Default: "yes"},
 	{Name: "language", Title: "Language of the texts", Kind: Text, About: "such as en or de-AT; read by programs that read aloud", Default: "en"},
 	{Name: "date", Title: "Date", Kind: Text, About: "the day the file says it was made on, such as 2026-11-27; none where it is empty", Silent: true},

@@ -6,38 +6,94 @@ import (
 	"encoding/csv"
 	"fmt"
 	"html"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/xuri/excelize/v2"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/procedure"
+	"plaintracer/core/register"
+	"plaintracer/core/values"
 )
 
-// table is a name and rows, of which the first says what stands in the columns.
+// table is what stands in a file, its titles first.
 type table struct {
 	name string
 	rows [][]string
+	// types are those of the columns that are more than text, by their place; values are what stands in them, as it is kept.
+	types  map[int]values.Type
+	values [][]string
+	// quiet is the place of a column that is for programs; zero for none.
+	quiet int
 }
 
-// registerTable lists the steps in their order.
+// registerTable lists the steps in their order, as the register has them, with what the documents say of them beside, the
+// map's own fields, and their ids last, by which a table that was filled in elsewhere is read back.
 func registerTable(j *Job) table {
-	t := table{name: "Register", rows: [][]string{{"Number", "Step", "Who", "Stage", "Kind", "Sheet", "Goes on to", "Uses", "Makes", "Notes"}}}
-	for _, s := range procedure.Part(j.Whole, j.Inside).Steps {
-		var on []string
-		for _, x := range s.Exits {
-			to := x.Text
-			if x.Number != "" {
-				to = x.Number
-			}
-			if x.Answer != "" {
-				to = x.Answer + ": " + to
-			}
-			on = append(on, to)
+	m := j.Whole
+	reg := register.Of(flow.New(m))
+	told := map[string]*procedure.Step{}
+	p := procedure.Part(m, j.Inside)
+	for i := range p.Steps {
+		told[p.Steps[i].ID] = &p.Steps[i]
+	}
+	t := table{name: "Register", types: map[int]values.Type{}}
+	var places []int // of the columns, in the register
+	titles := []string{}
+	for _, id := range []string{register.Number, register.Text, register.Kind, register.Who, register.Stage, register.Next, register.From} {
+		places = append(places, reg.Column(id))
+		titles = append(titles, reg.Columns[reg.Column(id)].Title)
+	}
+	titles = append(titles, "Sheet", "Uses", "Makes", "Notes")
+	for i := range m.Fields {
+		f := &m.Fields[i]
+		t.types[len(titles)] = f.Type
+		titles = append(titles, f.Name)
+	}
+	t.quiet = len(titles)
+	t.rows = [][]string{append(titles, compose.IDTitle)}
+	t.values = [][]string{nil}
+	for _, r := range reg.Rows {
+		s := told[r.ID]
+		if s == nil {
+			continue // it is not in this part of the map, or no step
 		}
-		t.rows = append(t.rows, []string{s.Number, s.Text, s.Who, s.Stage, s.Kind, s.Sheet.Name, strings.Join(on, "; "), things(s.Uses), things(s.Makes), strings.Join(s.Notes, "; ")})
+		var row, kept []string
+		for _, at := range places {
+			row = append(row, r.Cells[at])
+		}
+		row = append(row, s.Sheet.Name, things(s.Uses), things(s.Makes), strings.Join(s.Notes, "; "))
+		kept = slices.Clone(row)
+		sym := m.SheetOf(r.ID).Symbol(r.ID)
+		for i := range m.Fields {
+			row = append(row, m.Show(&m.Fields[i], sym))
+			kept = append(kept, sym.Value(m.Fields[i].ID))
+		}
+		t.rows, t.values = append(t.rows, append(row, r.ID)), append(t.values, append(kept, r.ID))
+	}
+	return t
+}
+
+// fieldsTable says what lanes and fields a map has, for whoever fills its register in.
+func fieldsTable(j *Job) table {
+	t := table{name: "Lanes and fields", rows: [][]string{{"What", "Name", "Type", "Values"}}}
+	for _, s := range j.Whole.Sheets {
+		for _, p := range s.Pools {
+			for _, l := range p.Lanes {
+				t.rows = append(t.rows, []string{"Lane", l.Name, "", ""})
+			}
+			for _, st := range p.Stages {
+				t.rows = append(t.rows, []string{"Stage", st.Name, "", ""})
+			}
+		}
+	}
+	for _, f := range j.Whole.Fields {
+		t.rows = append(t.rows, []string{"Field", f.Name, f.Type.Title(), strings.Join(f.Choices, "; ")})
 	}
 	return t
 }
@@ -101,6 +157,9 @@ func asCSV(make func(*Job) table) func(context.Context, *Job) ([]byte, error) {
 		out.WriteString("\xef\xbb\xbf") // by which spreadsheets know that it is UTF-8
 		w := csv.NewWriter(&out)
 		w.UseCRLF = true // RFC 4180
+		if sign := []rune(separators[j.Settings["separator"]]); len(sign) == 1 {
+			w.Comma = sign[0]
+		}
 		for _, row := range make(j).rows {
 			safe := append([]string(nil), row...)
 			for i := range safe {
@@ -123,10 +182,96 @@ func harmless(text string) string {
 	return text
 }
 
+// separators are the signs that can stand between the cells of a table of text.
+var separators = map[string]string{"": ",", "semicolon": ";", "tab": "\t"}
+
+// formats are how spreadsheets show the values of types. A duration is a number of minutes, a date a day's number.
+var formats = map[values.Type]string{values.Duration: `0.######" min"`, values.Money: "0.00", values.Date: "yyyy-mm-dd", values.Whole: "0", values.Decimal: "0.######"}
+
+// write puts the rows into a sheet of a book, with the types of their cells. It streams, since a book that is built cell by
+// cell takes many times as long.
+func (t *table) write(f *excelize.File) error {
+	wrap, err := f.NewStyle(&excelize.Style{Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
+	if err != nil {
+		return err
+	}
+	quiet, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Color: "999999", Size: 8}})
+	if err != nil {
+		return err
+	}
+	styles := map[int]int{}
+	for at, kind := range t.types {
+		if format := formats[kind]; format != "" {
+			if styles[at], err = f.NewStyle(&excelize.Style{CustomNumFmt: &format, Alignment: &excelize.Alignment{Vertical: "top"}}); err != nil {
+				return err
+			}
+		}
+	}
+	bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
+	if err != nil {
+		return err
+	}
+	w, err := f.NewStreamWriter(t.name)
+	if err != nil {
+		return err
+	}
+	for _, err := range []error{
+		w.SetColWidth(1, len(t.rows[0]), 18), w.SetColWidth(2, 2, 40),
+		w.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}),
+	} {
+		if err != nil {
+			return err
+		}
+	}
+	for r, row := range t.rows {
+		cells := make([]any, len(row))
+		for c, text := range row {
+			cell := excelize.Cell{StyleID: wrap, Value: text}
+			switch n, err := strconv.Atoi(text); {
+			case r == 0:
+				cell.StyleID = bold
+			case c == t.quiet && t.quiet > 0:
+				cell.StyleID = quiet
+			case t.types[c] != "":
+				if cell.Value = typed(t.types[c], t.values[r][c], text); styles[c] > 0 {
+					cell.StyleID = styles[c]
+				}
+			case err == nil && strconv.Itoa(n) == text:
+				cell.Value = n
+			}
+			cells[c] = cell
+		}
+		at, err := excelize.CoordinatesToCellName(1, r+1)
+		if err != nil {
+			return err
+		}
+		if err := w.SetRow(at, cells); err != nil {
+			return err
+		}
+	}
+	return w.Flush()
+}
+
+// typed is a value as a cell of a spreadsheet holds it: a number, a day, or its text.
+func typed(kind values.Type, value, text string) any {
+	if kind == values.Date {
+		if day, err := time.Parse(time.DateOnly, value); err == nil && day.Year() > 1900 && day.Year() < 9999 {
+			return day
+		}
+		return value
+	}
+	if kind.Counts() {
+		if n, err := strconv.ParseFloat(value, 64); err == nil {
+			return n
+		}
+	}
+	return text
+}
+
 func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 	f := excelize.NewFile()
 	defer f.Close()
-	for i, t := range []table{registerTable(j), lanesTable(j), connectorsTable(j)} {
+	for i, t := range []table{registerTable(j), fieldsTable(j), lanesTable(j), connectorsTable(j)} {
 		if i == 0 {
 			if err := f.SetSheetName("Sheet1", t.name); err != nil {
 				return nil, err
@@ -134,44 +279,8 @@ func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 		} else if _, err := f.NewSheet(t.name); err != nil {
 			return nil, err
 		}
-		bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
-		if err != nil {
+		if err := t.write(f); err != nil {
 			return nil, err
-		}
-		wrap, err := f.NewStyle(&excelize.Style{Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
-		if err != nil {
-			return nil, err
-		}
-		for r, row := range t.rows {
-			for c, v := range row {
-				cell, err := excelize.CoordinatesToCellName(c+1, r+1)
-				if err != nil {
-					return nil, err
-				}
-				if n, err := strconv.Atoi(v); err == nil && r > 0 {
-					err = f.SetCellInt(t.name, cell, int64(n))
-					if err != nil {
-						return nil, err
-					}
-					continue
-				}
-				if err := f.SetCellStr(t.name, cell, v); err != nil {
-					return nil, err
-				}
-			}
-		}
-		last, err := excelize.ColumnNumberToName(len(t.rows[0]))
-		if err != nil {
-			return nil, err
-		}
-		for _, err := range []error{
-			f.SetColWidth(t.name, "A", last, 18), f.SetColWidth(t.name, "B", "B", 40),
-			f.SetCellStyle(t.name, "A1", fmt.Sprintf("%s%d", last, len(t.rows)), wrap), f.SetCellStyle(t.name, "A1", last+"1", bold),
-			f.SetPanes(t.name, &excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}),
-		} {
-			if err != nil {
-				return nil, err
-			}
 		}
 	}
 	// The day the file says it was made on has to be one; it is the one chosen, or always the same.

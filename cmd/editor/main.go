@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"runtime"
 	"runtime/debug"
+	"strings"
 	"syscall/js"
 
 	"plaintracer/core/diagram"
@@ -83,17 +84,25 @@ func main() {
 			data, text := e.CopySheet()
 			return []any{data, text}
 		},
-		"coarse":    func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
-		"empty":     func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
-		"menu":      func(a []js.Value) any { return list(e.Menu(at(a))) },
-		"directory": func([]js.Value) any { return list(e.Directory()) },
+		"coarse":      func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
+		"empty":       func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
+		"menu":        func(a []js.Value) any { return list(e.Menu(at(a))) },
+		"directory":   func([]js.Value) any { return list(e.Directory()) },
+		"register":    func(a []js.Value) any { return string(e.Register(a[0].String())) },
+		"setCells":    func(a []js.Value) any { return string(e.SetCells(a[0].String(), a[1].String())) },
+		"insertRow":   func(a []js.Value) any { return e.InsertRow(a[0].String()) },
+		"removeRows":  func(a []js.Value) any { e.RemoveRows(strings.Fields(a[0].String())); return nil },
+		"moveRow":     func(a []js.Value) any { e.MoveRow(a[0].String(), a[1].String(), a[2].Bool()); return nil },
+		"addField":    func(a []js.Value) any { e.AddField(a[0].String(), a[1].String(), lines(a[2].String())); return nil },
+		"readBack":    func(a []js.Value) any { return string(e.ReadBack(a[0].String())) },
+		"takeBack":    func(a []js.Value) any { return string(e.TakeBack(a[0].String())) },
 		"renumbering": func([]js.Value) any { return string(e.Renumbering()) },
-		"outline":   func([]js.Value) any { return list(e.Outline()) },
-		"pasteHere": func(a []js.Value) any { e.PasteHere(a[0].String()); return nil },
-		"paste":     func(a []js.Value) any { e.Paste(a[0].String()); return nil },
-		"pasteText": func(a []js.Value) any { e.PasteText(a[0].String()); return nil },
-		"confirm":   func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
-		"refused":   func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
+		"outline":     func([]js.Value) any { return list(e.Outline()) },
+		"pasteHere":   func(a []js.Value) any { e.PasteHere(a[0].String()); return nil },
+		"paste":       func(a []js.Value) any { e.Paste(a[0].String()); return nil },
+		"pasteText":   func(a []js.Value) any { e.PasteText(a[0].String()); return nil },
+		"confirm":     func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
+		"refused":     func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
 		"foreign": func(a []js.Value) any {
 			var env diagram.Envelope
 			if err := json.Unmarshal([]byte(a[0].String()), &env); err != nil {
@@ -135,6 +144,16 @@ func main() {
 	js.Global().Set("plainTracer", object)
 	js.Global().Call("dispatchEvent", js.Global().Get("Event").New("core-ready"))
 	select {}
+}
+
+// lines are those of a text that are not empty.
+func lines(text string) (list []string) {
+	for _, line := range strings.Split(text, "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			list = append(list, line)
+		}
+	}
+	return list
 }
 
 // bytesOf copies a Uint8Array.

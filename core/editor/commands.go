@@ -328,30 +328,8 @@ func (e *Editor) changeKind(arg string) {
 		e.say("There is no symbol %q.", arg)
 		return
 	}
-	var edits []diagram.Edit
-	for _, sym := range e.chosen() {
-		if sym.Kind == kind {
-			continue
-		}
-		after := *sym
-		edits = append(edits, &diagram.SetKind{Sheet: e.sheetID, ID: sym.ID, Kind: kind})
-		if kind.Asks() {
-			edits = append(edits, e.work().Answered(sym.ID)...)
-		}
-		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's
-			after.Box = arrange.Standard(e.Sheet(), kind, sym.Centre())
-		}
-		after.Kind = kind
-		places := []diagram.Place{{ID: sym.ID, Box: after.Box}}
-		if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
-			places = fit
-		}
-		if len(places) > 1 || places[0].Box != sym.Box {
-			edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: places})
-		}
-	}
-	if len(edits) > 0 {
-		e.do(diagram.Together("change the kind", edits...))
+	if edit := e.work().ChangeKind(e.chosen(), kind); edit != nil {
+		e.do(edit)
 	}
 }
 

@@ -110,6 +110,13 @@ func numberCommands() []command {
 				{title: "Release the numbers…", words: "renumber hold"},
 			},
 		},
+		{name: "register-wide",
+			do: pageOpens("register-wide"),
+			ways: []way{
+				{title: "Register over the whole window", key: "Alt+T", words: "table spreadsheet grid fields"},
+			},
+			reading: true,
+		},
 		{name: "release",
 			do: func(e *Editor, _ string) { e.do(&diagram.ReleaseNumbers{}) },
 		},

@@ -12,6 +12,7 @@ import { keyOf, mods } from './keys.js'
 import { tray } from './tray.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
+import { Register } from './register.js'
 
 document.addEventListener('alpine:init', () => {
   window.Alpine.data('drop', () => ({
@@ -46,6 +47,7 @@ class App {
     this.sync.writes = (window, item) => this.showWriting(window, item)
     this.sync.slow = why => this.bars.say(why)
     this.remarks = reviewing(this)
+    this.register = new Register(this)
     this.settling = 0
     this.slice = this.slices()
     this.events()
@@ -76,6 +78,7 @@ class App {
     this.sayLate(late)
     await this.offerDraft()
     this.goTo()
+    if (document.body.hasAttribute('data-wide')) this.register.show(true, true)
     this.readyAt = performance.now()
     document.documentElement.dataset.ready = 'true'
   }
@@ -169,6 +172,7 @@ class App {
     if (out.open) this.bars.open(out.open)
     if (out.patch.length) this.outline()
     if (out.patch.length || out.state) { this.remarks.follow(this.bars.state.selected?.[0] ?? ''); this.others.tell() }
+    if (out.patch.length || out.state) this.register.changed()
     if (out.centre) this.reveal(out.centre)
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)
@@ -396,6 +400,10 @@ class App {
     const r = this.desk(), z = this.zoom / 100, edge = 24
     const left = b.x * z + this.pan.x, top = b.y * z + this.pan.y, right = left + b.w * z, bottom = top + b.h * z
     let dx = 0, dy = 0
+    if (this.register.open) { // the strip follows the row
+      this.viewport.panBy(r.width / 2 - (left + right) / 2, r.height / 2 - (top + bottom) / 2)
+      return
+    }
     if (left < edge) dx = edge - left
     else if (right > r.width - edge) dx = r.width - edge - right
     if (top < edge) dy = edge - top

@@ -1,0 +1,425 @@
+package compose
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
+	"plaintracer/core/numbering"
+	"plaintracer/core/register"
+	"plaintracer/core/symbols"
+)
+
+// Cell returns the edit that writes a text into a cell of the register, in the row of a symbol of the sheet; nil where that
+// stands there already. It is the edit that the same change on the drawing makes.
+func (w *Work) Cell(sym *diagram.Symbol, column, text string) (diagram.Edit, error) {
+	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
+	one := []*diagram.Symbol{sym}
+	switch column {
+	case register.Number:
+		text = flat(text)
+		if text == sym.Pinned || sym.Pinned == "" && text == numbering.Labels(flow.New(w.Map))[sym.ID] {
+			return nil, nil
+		}
+		return &diagram.SetNumber{Sheet: w.Sheet.ID, IDs: []string{sym.ID}, Pinned: &text}, diagram.CheckNumber(text)
+	case register.Text:
+		edit, _ := w.Write(sym, text)
+		return edit, nil
+	case register.Kind:
+		for _, k := range diagram.Kinds {
+			if strings.EqualFold(symbols.Of(k).Name, flat(text)) || string(k) == text {
+				return w.ChangeKind(one, k), nil
+			}
+		}
+		return nil, fmt.Errorf("there is no kind of step called “%.60s”", text)
+	case register.Who:
+		return w.SetOwner(one, text)
+	case register.Stage:
+		return w.IntoStage(sym, flat(text))
+	case register.Next:
+		return w.Next(sym, text)
+	case register.From, register.Papers:
+		return nil, fmt.Errorf("this follows from the connectors; change it on the drawing, or in Next")
+	}
+	f := w.Map.Field(column)
+	if f == nil {
+		return nil, fmt.Errorf("this column is not there any more")
+	}
+	edit := &diagram.SetValue{Sheet: w.Sheet.ID, ID: sym.ID, Field: column, Text: text}
+	if text == w.Map.Show(f, sym) {
+		return nil, nil
+	}
+	return edit, nil
+}
+
+func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
+
+// ChangeKind returns the edit that gives symbols another kind; nil where they have it already.
+func (w *Work) ChangeKind(list []*diagram.Symbol, kind diagram.Kind) diagram.Edit {
+	var edits []diagram.Edit
+	for _, sym := range list {
+		if sym.Kind == kind {
+			continue
+		}
+		after := *sym
+		edits = append(edits, &diagram.SetKind{Sheet: w.Sheet.ID, ID: sym.ID, Kind: kind})
+		if kind.Asks() {
+			edits = append(edits, w.Answered(sym.ID)...)
+		}
+		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's
+			after.Box = arrange.Standard(w.Sheet, kind, sym.Centre())
+		}
+		after.Kind = kind
+		places := []diagram.Place{{ID: sym.ID, Box: after.Box}}
+		if fit := arrange.Fit(w.Map, w.Sheet, &after); len(fit) > 0 {
+			places = fit
+		}
+		if len(places) > 1 || places[0].Box != sym.Box {
+			edits = append(edits, &diagram.PlaceItems{Sheet: w.Sheet.ID, Boxes: places})
+		}
+	}
+	if len(edits) == 0 {
+		return nil
+	}
+	return diagram.Together("change the kind", edits...)
+}
+
+// IntoStage returns the edit that moves a step into a stage of its pool, to the first free place in it; nil where it stands
+// there already.
+func (w *Work) IntoStage(sym *diagram.Symbol, name string) (diagram.Edit, error) {
+	s := w.Sheet
+	pool, lane := s.LaneAt(sym.Centre())
+	if pool == nil || len(pool.Stages) == 0 {
+		if name == "" {
+			return nil, nil
+		}
+		return nil, fmt.Errorf("this step stands in no lanes with stages")
+	}
+	at := slices.IndexFunc(pool.Stages, func(st diagram.Stage) bool { return strings.EqualFold(flat(st.Name), name) })
+	if at < 0 {
+		return nil, fmt.Errorf("there is no stage called “%.60s”", name)
+	}
+	if now := s.StageOf(sym); now == &pool.Stages[at] {
+		return nil, nil
+	}
+	stage, own := pool.Own(pool.StageBox(at)), pool.Own(sym.Box)
+	from, to := max(stage.X, pool.Own(pool.Inner(lane)).X)+diagram.LanePad, stage.Right()-diagram.LanePad-own.W
+	free := func(b geometry.Box) bool {
+		return !slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool {
+			return o.ID != sym.ID && !o.Kind.StandsAnywhere() && o.Meets(b.Grown(arrange.Grid))
+		})
+	}
+	for x := from; ; x += arrange.Grid {
+		if b := pool.Own(own.At(geometry.Point{X: x, Y: own.Y})); free(b) || x+arrange.Grid > to {
+			if x+arrange.Grid > to && !free(b) { // no place is free: it lies at the beginning, where a finding names it
+				b = pool.Own(own.At(geometry.Point{X: from, Y: own.Y}))
+			}
+			return &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: sym.ID, Box: b}}}, nil
+		}
+	}
+}
+
+// way is where a step leads on by an answer.
+type way struct {
+	answer string
+	to     *diagram.Symbol
+	// called is the text of a step that is to be made.
+	called string
+}
+
+// Next returns the edit that leads a step on as a cell says: “5”, “Yes > 5; No > 9”, by numbers or texts. What led elsewhere is
+// led there, new ways are added and others taken away. A name that nothing has becomes a new step.
+func (w *Work) Next(sym *diagram.Symbol, text string) (diagram.Edit, error) {
+	var ways []way
+	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
+		if part = flat(part); part == "" {
+			continue
+		}
+		var y way
+		if answer, to, ok := strings.Cut(part, ">"); ok {
+			y.answer, part = flat(answer), flat(to)
+		}
+		to, err := w.named(part)
+		if err != nil {
+			return nil, err
+		}
+		if y.to = to; to == nil {
+			y.called = part
+		}
+		if to == sym {
+			return nil, fmt.Errorf("a step does not lead to itself")
+		}
+		if slices.ContainsFunc(ways, func(o way) bool { return o.to != nil && o.to == y.to && o.answer == y.answer }) {
+			return nil, fmt.Errorf("“%.60s” stands there twice", part)
+		}
+		ways = append(ways, y)
+	}
+	if len(ways) > 20 {
+		return nil, fmt.Errorf("a step leads on by at most 20 ways")
+	}
+	s := w.Sheet
+	var left []flow.Link
+	for _, l := range flow.Links(s) {
+		if l.From == sym && (l.To == nil || !l.To.Kind.IsAside() && !(l.To.Kind.IsInformation() && leadsNowhere(s, l.To))) {
+			left = append(left, l)
+		}
+	}
+	take := func(fits func(l flow.Link) bool) *diagram.Connector {
+		if i := slices.IndexFunc(left, fits); i >= 0 {
+			c := left[i].Connector
+			left = slices.Delete(left, i, i+1)
+			return c
+		}
+		return nil
+	}
+	had := make([]*diagram.Connector, len(ways))
+	for _, fits := range []func(y way, l flow.Link) bool{
+		func(y way, l flow.Link) bool {
+			return y.to != nil && l.To == y.to && flat(l.Connector.Text) == y.answer
+		},
+		func(y way, l flow.Link) bool { return y.to != nil && l.To == y.to },
+		func(y way, l flow.Link) bool { return y.answer != "" && flat(l.Connector.Text) == y.answer },
+		func(way, flow.Link) bool { return true },
+	} {
+		for i, y := range ways {
+			if had[i] == nil {
+				had[i] = take(func(l flow.Link) bool { return fits(y, l) })
+			}
+		}
+	}
+	var turns []func() []diagram.Edit
+	add := func(edits ...diagram.Edit) { turns = append(turns, func() []diagram.Edit { return edits }) }
+	if len(left) > 0 {
+		remove := &diagram.RemoveItems{Sheet: s.ID}
+		for _, l := range left {
+			remove.IDs = append(remove.IDs, l.Connector.ID)
+		}
+		add(remove)
+	}
+	for i, y := range ways {
+		c := had[i]
+		target := ""
+		if y.to != nil {
+			target = y.to.ID
+		} else {
+			target = w.NewID()
+			kind := KindOf(diagram.Process, y.called)
+			turns = append(turns, func() []diagram.Edit {
+				from := w.Map.Sheet(s.ID).Symbol(sym.ID)
+				box, room := arrange.Append(w.Map, w.Map.Sheet(s.ID), from, kind)
+				step := diagram.Symbol{ID: target, Kind: kind, Text: y.called, Owner: from.Owner, Box: box}
+				return append(room, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}})
+			}, func() []diagram.Edit {
+				edits, _ := w.Grow(arrange.Fit(w.Map, w.Map.Sheet(s.ID), w.Map.Sheet(s.ID).Symbol(target)))
+				return edits
+			})
+		}
+		switch {
+		case c == nil:
+			answer := y.answer
+			turns = append(turns, func() []diagram.Edit {
+				if answer == "" {
+					answer = w.NextAnswer(sym.ID)
+				}
+				return []diagram.Edit{&diagram.AddItems{Sheet: s.ID, Connectors: []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: sym.ID}, To: diagram.End{Symbol: target}, Text: answer}}}}
+			})
+			continue
+		case y.to == nil || leadsTo(s, c) != y.to:
+			add(&diagram.SetEnds{Sheet: s.ID, ID: c.ID, To: &diagram.End{Symbol: target}})
+		}
+		if flat(c.Text) != y.answer && (y.answer != "" || !sym.Kind.Asks()) {
+			add(&diagram.SetText{Sheet: s.ID, ID: c.ID, Text: y.answer})
+		}
+	}
+	if len(turns) == 0 {
+		return nil, nil
+	}
+	return w.InTurn("lead the step on", turns...)
+}
+
+func leadsNowhere(s *diagram.Sheet, sym *diagram.Symbol) bool {
+	return !slices.ContainsFunc(s.Connectors, func(c *diagram.Connector) bool { return c.From.Symbol == sym.ID })
+}
+
+// leadsTo returns the symbol to which a connector leads, over those it joins.
+func leadsTo(s *diagram.Sheet, c *diagram.Connector) *diagram.Symbol {
+	for _, l := range flow.Links(s) {
+		if l.Connector == c {
+			return l.To
+		}
+	}
+	return nil
+}
+
+// named returns the symbol of the sheet that a cell means: the one with that number, or the only one with that text. Where
+// there is none it is nil.
+func (w *Work) named(name string) (*diagram.Symbol, error) {
+	labels := numbering.Labels(flow.New(w.Map))
+	var texts []*diagram.Symbol
+	elsewhere := ""
+	for _, s := range w.Map.Sheets {
+		for _, sym := range s.Symbols {
+			label := strings.EqualFold(labels[sym.ID], name)
+			switch text := strings.EqualFold(flat(sym.Text), name); {
+			case !label && !text || sym.Kind.IsAside():
+			case s != w.Sheet:
+				elsewhere = s.Name
+			case label:
+				return sym, nil
+			default:
+				texts = append(texts, sym)
+			}
+		}
+	}
+	switch {
+	case len(texts) == 1:
+		return texts[0], nil
+	case len(texts) > 1:
+		return nil, fmt.Errorf("%d symbols are called “%.60s”; say which one by its number", len(texts), name)
+	case elsewhere != "":
+		return nil, fmt.Errorf("“%.60s” stands on the sheet “%.60s”; a pair of references leads there", name, elsewhere)
+	case strings.Trim(name, "0123456789") == "":
+		return nil, fmt.Errorf("there is no step %s", name)
+	}
+	return nil, nil
+}
+
+// Reorder returns the edit that puts a step right after another one of the same straight stretch of flow, or right before it.
+// The places along the flow and the connectors stay; the steps take them in their new order, each in its lane.
+func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, error) {
+	if sym == beside {
+		return nil, nil
+	}
+	s, g := w.Sheet, flow.New(w.Map)
+	chain := straight(g, sym)
+	to := slices.Index(chain, beside)
+	if to < 0 {
+		return nil, fmt.Errorf("steps change places only along a straight stretch of flow, not across a branch, a merge or an end")
+	}
+	order := slices.DeleteFunc(slices.Clone(chain), func(o *diagram.Symbol) bool { return o == sym })
+	if to = slices.Index(order, beside); !before {
+		to++
+	}
+	order = slices.Insert(order, to, sym)
+	if slices.Equal(order, chain) {
+		return nil, nil
+	}
+	place := &diagram.PlaceItems{Sheet: s.ID, As: "reorder"}
+	at := map[string]string{} // whose place a step takes
+	turned := w.Map.Direction == diagram.Downwards
+	for i, now := range order {
+		at[chain[i].ID] = now.ID
+		slot, b := chain[i].Centre().Turned(turned), now.Box.Turned(turned)
+		b.X = slot.X - b.W/2
+		if s.LaneOf(now) == nil || s.LaneOf(now) == s.LaneOf(chain[i]) { // it may go to the row of the other, too
+			b.Y = slot.Y - b.H/2
+		}
+		if b = b.Turned(turned); b != now.Box {
+			place.Boxes = append(place.Boxes, diagram.Place{ID: now.ID, Box: b})
+		}
+	}
+	edits := []diagram.Edit{}
+	if len(place.Boxes) > 0 {
+		edits = append(edits, place)
+	}
+	for _, l := range flow.Links(s) {
+		c := l.Connector
+		if l.From != nil && l.From.Kind.IsAside() || l.To != nil && l.To.Kind.IsAside() {
+			continue
+		}
+		from, to := c.From, c.To
+		if now, ok := at[from.Symbol]; ok {
+			from.Symbol = now
+		}
+		if now, ok := at[to.Symbol]; ok {
+			to.Symbol = now
+		}
+		if from != c.From || to != c.To {
+			edits = append(edits, &diagram.SetEnds{Sheet: s.ID, ID: c.ID, From: &from, To: &to})
+		}
+	}
+	return diagram.Together("reorder the steps", edits...), nil
+}
+
+// straight returns the stretch of flow through a step on which each leads to the next one only, and nothing else leads to that.
+// Its ends are steps, too; what branches is on none.
+func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
+	fits := func(n *flow.Node) bool {
+		return n != nil && len(n.Exits) <= 1 && len(n.Loose) == 0 && !n.Symbol.Kind.IsEnd() && !n.Symbol.Kind.IsReference()
+	}
+	on := func(n *flow.Node) *flow.Node { // the next one, if it is on the stretch
+		if len(n.Exits) != 1 {
+			return nil
+		}
+		if to := n.Exits[0].To; len(to.Entries) == 1 && n.Exits[0].Connector != nil && to.Sheet == n.Sheet && fits(to) {
+			return to
+		}
+		return nil
+	}
+	n := g.Node(sym.ID)
+	if !fits(n) {
+		return []*diagram.Symbol{sym}
+	}
+	for first := n; len(n.Entries) == 1; {
+		back := n.Entries[0].From
+		if !fits(back) || on(back) != n || back == first {
+			break
+		}
+		n = back
+	}
+	var list []*diagram.Symbol
+	for seen := map[*flow.Node]bool{}; n != nil && !seen[n]; n = on(n) {
+		seen[n] = true
+		list = append(list, n.Symbol)
+	}
+	return list
+}
+
+// CellText is what is to stand in a cell of the register.
+type CellText struct {
+	ID     string `json:"id"`
+	Column string `json:"column"`
+	Text   string `json:"text"`
+}
+
+// Cells returns one edit that writes several cells, each on what those before have made, on whatever sheets they are; nil where
+// nothing changes. Wrong says of cells, by their place in the list, why they were left as they are.
+func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[int]error) {
+	wrong = map[int]error{}
+	var all []diagram.Edit
+	var trials []*diagram.Trial
+	defer func() {
+		for _, t := range slices.Backward(trials) {
+			t.Rollback()
+		}
+	}()
+	for i, c := range list {
+		s := w.Map.SheetOf(c.ID)
+		if s == nil || s.Symbol(c.ID) == nil {
+			wrong[i] = fmt.Errorf("this step is not there any more")
+			continue
+		}
+		on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
+		part, err := on.Cell(s.Symbol(c.ID), c.Column, c.Text)
+		if err == nil && part != nil {
+			var t *diagram.Trial
+			if t, err = diagram.Attempt(w.Map, part); err == nil {
+				trials, all = append(trials, t), append(all, part)
+			}
+		}
+		if err != nil {
+			wrong[i] = err
+		}
+	}
+	switch len(all) {
+	case 0:
+		return nil, wrong
+	case 1: // the very edit that the drawing makes
+		return all[0], wrong
+	}
+	return diagram.Together(as, all...), wrong
+}

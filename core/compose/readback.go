@@ -1,0 +1,269 @@
+package compose
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/register"
+	"plaintracer/core/symbols"
+	"plaintracer/core/values"
+)
+
+// Sheet is a table that was read from a file: its lines, the titles first, and where the line stands in the file.
+type Sheet struct {
+	Rows [][]string `json:"rows"`
+	// Notes are what the reader of the file has to say of it.
+	Notes []string `json:"notes"`
+}
+
+// IDTitle is the title of the column with the ids of the steps.
+const IDTitle = "id"
+
+// Taken is a cell of a file that differs from the map.
+type Taken struct {
+	// ID is that of the step; of a new one "new" and the number of its line.
+	ID     string `json:"id"`
+	Column string `json:"column"`
+	// After is the id of the step in the line before, for a new one.
+	After string `json:"after,omitempty"`
+	// Step and Title name the cell, Was and Text are what stands there and what is to.
+	Step  string `json:"step"`
+	Title string `json:"title"`
+	Was   string `json:"was"`
+	Text  string `json:"text"`
+	// Why says why it cannot be taken.
+	Why string `json:"why,omitempty"`
+}
+
+// Plan is what reading a file back would do.
+type Plan struct {
+	Changes []Taken `json:"changes"`
+	// Missing names the steps of the map that are not in the file. They stay.
+	Missing []string `json:"missing"`
+	Notes   []string `json:"notes"`
+	// Refusal says why nothing of the file can be read.
+	Refusal string `json:"refusal,omitempty"`
+}
+
+// ReadBack compares a table that was filled in elsewhere with the map, cell by cell. Columns are found by their titles and
+// steps by their ids; a line without an id is a new step.
+func (w *Work) ReadBack(file Sheet) *Plan {
+	p := &Plan{Changes: []Taken{}, Missing: []string{}, Notes: slices.Concat([]string{}, file.Notes)}
+	if len(file.Rows) == 0 {
+		p.Refusal = "The file holds no table."
+		return p
+	}
+	t := register.Of(flow.New(w.Map))
+	columns := make([]int, len(file.Rows[0]))
+	id, text := -1, -1
+	seen := map[string]bool{}
+	for k, title := range file.Rows[0] {
+		columns[k] = -1
+		title = flat(title)
+		if strings.EqualFold(title, IDTitle) {
+			id = k
+			continue
+		}
+		i := slices.IndexFunc(t.Columns, func(c register.Column) bool { return strings.EqualFold(c.Title, title) })
+		switch {
+		case title == "":
+		case seen[strings.ToLower(title)]:
+			p.Refusal = fmt.Sprintf("Row 1, column %d: the title “%.60s” stands there twice.", k+1, title)
+			return p
+		case i < 0:
+			p.Notes = append(p.Notes, fmt.Sprintf("The column “%.60s” is not in the register and was left.", title))
+		case t.Columns[i].Fixed:
+		default:
+			if columns[k] = i; t.Columns[i].ID == register.Text {
+				text = k
+			}
+		}
+		seen[strings.ToLower(title)] = true
+	}
+	if id < 0 {
+		p.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", IDTitle)
+		return p
+	}
+	rows := map[string]*register.Row{}
+	for i := range t.Rows {
+		rows[t.Rows[i].ID] = &t.Rows[i]
+	}
+	lines, after := map[string]int{}, ""
+	for n, line := range file.Rows[1:] {
+		cell := func(k int) string {
+			if k >= 0 && k < len(line) {
+				return strings.TrimSpace(line[k])
+			}
+			return ""
+		}
+		if strings.Join(line, "") == "" {
+			continue
+		}
+		key := cell(id)
+		row := rows[key]
+		switch {
+		case key == "" && cell(text) == "":
+			p.Notes = append(p.Notes, fmt.Sprintf("Row %d has no id and no step and was left.", n+2))
+			continue
+		case key != "" && row == nil:
+			p.Notes = append(p.Notes, fmt.Sprintf("Row %d: “%.40s” is no step of this map; the row was left.", n+2, key))
+			continue
+		case key != "" && lines[key] > 0:
+			p.Refusal = fmt.Sprintf("Row %d: its id stands in row %d already.", n+2, lines[key])
+			return p
+		}
+		if key == "" {
+			key = fmt.Sprintf("new %d", n+2)
+		}
+		lines[key] = n + 2
+		for k, i := range columns {
+			if i < 0 {
+				continue
+			}
+			c := &t.Columns[i]
+			one := Taken{ID: key, Column: c.ID, Step: fmt.Sprintf("row %d", n+2), Title: c.Title, Text: cell(k)}
+			if row != nil {
+				one.Step = flat(row.Cells[t.Column(register.Number)] + " " + row.Cells[t.Column(register.Text)])
+				one.Was = row.Cells[i]
+			} else if one.After = after; one.Text == "" || c.ID == register.Number {
+				continue
+			}
+			if strings.TrimSpace(one.Was) == one.Text || c.ID == register.Number && !row.Pinned {
+				continue
+			}
+			if w.same(c, one.Was, one.Text) {
+				continue
+			}
+			one.Why = w.refused(row, c, one.Text)
+			p.Changes = append(p.Changes, one)
+		}
+		after = key
+	}
+	for i := range t.Rows {
+		if r := &t.Rows[i]; lines[r.ID] == 0 {
+			p.Missing = append(p.Missing, flat(r.Cells[t.Column(register.Number)]+" "+r.Cells[t.Column(register.Text)]))
+		}
+	}
+	return p
+}
+
+// same reports whether two texts of a column are the same value, written in two ways.
+func (w *Work) same(c *register.Column, was, text string) bool {
+	if !c.Own {
+		return flat(was) == flat(text)
+	}
+	a, errA := values.Read(c.Type, c.Choices, was)
+	b, errB := values.Read(c.Type, c.Choices, text)
+	return errA == nil && errB == nil && a == b
+}
+
+// refused says why a text cannot stand in a column; row is nil for a new step.
+func (w *Work) refused(row *register.Row, c *register.Column, text string) string {
+	if row == nil {
+		if c.Own {
+			if _, err := values.Read(c.Type, c.Choices, text); err != nil {
+				return err.Error()
+			}
+		}
+		return ""
+	}
+	_, wrong := w.Cells([]CellText{{row.ID, c.ID, text}}, "")
+	if wrong[0] != nil {
+		return wrong[0].Error()
+	}
+	return ""
+}
+
+// TakeBack returns the edit that takes cells of a plan, new steps among them, with the reasons why some are left.
+func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
+	wrong = map[int]error{}
+	made := map[string]string{} // the ids of new steps, by what the plan calls them
+	var all []diagram.Edit
+	var trials []*diagram.Trial
+	defer func() {
+		for _, t := range slices.Backward(trials) {
+			t.Rollback()
+		}
+	}()
+	attempt := func(e diagram.Edit) error {
+		t, err := diagram.Attempt(w.Map, e)
+		if err == nil {
+			trials, all = append(trials, t), append(all, e)
+		}
+		return err
+	}
+	// New steps come first, so that others can lead to them.
+	for i, one := range list {
+		if strings.HasPrefix(one.ID, "new ") && one.Column == register.Text {
+			after := one.After
+			if id := made[after]; id != "" {
+				after = id
+			}
+			id, edits, err := w.newStep(after, one.Text)
+			for _, e := range edits {
+				if err == nil {
+					err = attempt(e)
+				}
+			}
+			if wrong[i] = err; err == nil {
+				delete(wrong, i)
+				made[one.ID] = id
+			}
+		}
+	}
+	for i, one := range list {
+		id := one.ID
+		if strings.HasPrefix(id, "new ") {
+			if id = made[one.ID]; id == "" || one.Column == register.Text {
+				if id == "" && wrong[i] == nil {
+					wrong[i] = fmt.Errorf("the step of this row was not taken")
+				}
+				continue
+			}
+		}
+		part, bad := w.Cells([]CellText{{id, one.Column, one.Text}}, "")
+		err := bad[0]
+		if err == nil && part != nil {
+			err = attempt(part)
+		}
+		if err != nil {
+			wrong[i] = err
+		}
+	}
+	if len(all) == 0 {
+		return nil, wrong
+	}
+	return diagram.Together("take from a table", all...), wrong
+}
+
+// newStep returns the edits that put a new step after another one: between it and the next where it has one way on, else led to
+// from it; on a sheet of its own where nothing stands before it.
+func (w *Work) newStep(after, text string) (id string, edits []diagram.Edit, err error) {
+	s := w.Map.SheetOf(after)
+	id = w.NewID()
+	kind := KindOf(diagram.Process, text)
+	def := symbols.Of(kind)
+	if s == nil || s.Symbol(after) == nil {
+		s = w.Sheet
+		box := arrange.Standard(s, kind, s.Page().Centre())
+		box.X, box.Y = 4*arrange.Grid, s.Drawn().Bottom()+2*arrange.Grid
+		w2, h2 := def.W, def.H
+		box.W, box.H = max(box.W, w2), max(box.H, h2)
+		return id, []diagram.Edit{&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Box: box}}}}, nil
+	}
+	from := s.Symbol(after)
+	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
+	box, room := arrange.Append(w.Map, s, from, kind)
+	step := diagram.Symbol{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}
+	add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}
+	exits := flow.New(w.Map).Exits(after)
+	if len(exits) == 1 && !from.Kind.Asks() {
+		return id, []diagram.Edit{diagram.Together("put in between", append(append(room, add), on.IntoLine(exits[0].Connector, id)...)...)}, nil
+	}
+	add.Connectors = []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: after}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(after)}}
+	return id, []diagram.Edit{diagram.Together("add the next step", append(room, add)...)}, nil
+}

@@ -1,0 +1,178 @@
+package editor
+
+import (
+	"encoding/json"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"plaintracer/core/compose"
+	"plaintracer/core/diagram"
+	"plaintracer/core/register"
+	"plaintracer/core/values"
+)
+
+// What the register's table asks for. Answers are JSON for the page.
+
+func asJSON(v any) []byte {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		return []byte("null")
+	}
+	return raw
+}
+
+// Register answers a query of the register, given as JSON.
+func (e *Editor) Register(query string) []byte {
+	var q register.Query
+	if err := json.Unmarshal([]byte(query), &q); err != nil {
+		return []byte("null")
+	}
+	return asJSON(struct {
+		*register.Answer
+		Types    []values.Info   `json:"types"`
+		Fields   []diagram.Field `json:"fields"`
+		Currency string          `json:"currency"`
+		Shown    []string        `json:"shown"`
+		ColourBy string          `json:"colourBy"`
+	}{register.Of(e.flow()).Ask(q, e.m.Currency), values.Types(), e.m.Fields, e.m.Currency, e.m.Shown, e.m.ColourBy})
+}
+
+// SetCells writes cells of the register, as one edit. It returns, by their places in the list, why cells were left as they are.
+func (e *Editor) SetCells(cells, as string) []byte {
+	var list []compose.CellText
+	if err := json.Unmarshal([]byte(cells), &list); err != nil {
+		return asJSON(map[int]string{0: "the cells could not be read"})
+	}
+	if len(e.tracing) > 0 {
+		return asJSON(map[int]string{0: tracingWords})
+	}
+	e.drop()
+	edit, wrong := e.work().Cells(list, as)
+	words := map[int]string{}
+	for i, err := range wrong {
+		words[i] = sentence(err)
+	}
+	if edit != nil && !e.do(edit) && len(list) > 0 {
+		words[0] = "This could not be done."
+	}
+	return asJSON(words)
+}
+
+// sentence writes an error as one.
+func sentence(err error) string {
+	text := err.Error()
+	if _, whole := err.(compose.Refusal); whole {
+		return text
+	}
+	return upper(text) + "."
+}
+
+// upper writes the first letter of a text large.
+func upper(text string) string {
+	r, size := utf8.DecodeRuneInString(text)
+	return string(unicode.ToUpper(r)) + text[size:]
+}
+
+// InsertRow puts a step after another one, or at the end where that is empty, and returns its id; empty where it cannot be done.
+func (e *Editor) InsertRow(after string) string {
+	e.drop()
+	if s := e.m.SheetOf(after); s != nil && s.ID != e.sheetID {
+		e.show(s.ID)
+	}
+	if after != "" {
+		e.sel, e.lane = []string{after}, ""
+	} else if rows := register.Of(e.flow()).Rows; len(rows) > 0 {
+		return e.InsertRow(rows[len(rows)-1].ID)
+	}
+	was := e.sel
+	e.appendStep(diagram.Process)
+	e.write, e.writing, e.ask = nil, false, nil
+	e.doc.Hold(0)
+	if len(e.sel) != 1 || len(was) == 1 && e.sel[0] == was[0] {
+		return ""
+	}
+	return e.sel[0]
+}
+
+// RemoveRows deletes steps and closes the gaps they leave, where each leads on by one way.
+func (e *Editor) RemoveRows(ids []string) {
+	e.drop()
+	var turns []func() []diagram.Edit
+	for _, id := range ids {
+		turns = append(turns, func() []diagram.Edit {
+			s := e.m.SheetOf(id)
+			if s == nil {
+				return nil
+			}
+			return append(e.workOn(s).GapEdits(id), &diagram.RemoveItems{Sheet: s.ID, IDs: []string{id}})
+		})
+	}
+	as := "delete a step"
+	if len(ids) > 1 {
+		as = "delete steps"
+	}
+	edit, err := e.work().InTurn(as, turns...)
+	if err != nil {
+		e.refuse(err)
+		return
+	}
+	e.do(edit)
+}
+
+// MoveRow puts a step after another one of the same stretch of flow, or before it.
+func (e *Editor) MoveRow(id, beside string, before bool) {
+	e.drop()
+	s := e.m.SheetOf(id)
+	if s == nil || s.Symbol(id) == nil || s.Symbol(beside) == nil {
+		e.say("Steps change places only on their own sheet.")
+		return
+	}
+	edit, err := e.workOn(s).Reorder(s.Symbol(id), s.Symbol(beside), before)
+	switch {
+	case err != nil:
+		e.refuse(err)
+	case edit != nil:
+		e.do(edit)
+	}
+}
+
+// AddField adds a field with a name, a type and the values of a choice.
+func (e *Editor) AddField(name, kind string, choices []string) {
+	e.drop()
+	e.do(&diagram.AddField{Field: diagram.Field{ID: e.newID(), Name: strings.Join(strings.Fields(name), " "), Type: values.Type(kind), Choices: choices}, At: len(e.m.Fields)})
+}
+
+// ReadBack compares a table that was read from a file with the map.
+func (e *Editor) ReadBack(file string) []byte {
+	e.drop()
+	var sheet compose.Sheet
+	if err := json.Unmarshal([]byte(file), &sheet); err != nil {
+		return asJSON(compose.Plan{Refusal: "The file could not be read."})
+	}
+	p := e.work().ReadBack(sheet)
+	for i := range p.Changes {
+		if why := p.Changes[i].Why; why != "" {
+			p.Changes[i].Why = upper(why) + "."
+		}
+	}
+	return asJSON(p)
+}
+
+// TakeBack takes cells that ReadBack found, as one edit, and returns by their places why some were left.
+func (e *Editor) TakeBack(cells string) []byte {
+	e.drop()
+	var list []compose.Taken
+	if err := json.Unmarshal([]byte(cells), &list); err != nil {
+		return asJSON(map[int]string{0: "The cells could not be read."})
+	}
+	edit, wrong := e.work().TakeBack(list)
+	words := map[int]string{}
+	for i, err := range wrong {
+		words[i] = sentence(err)
+	}
+	if edit != nil {
+		e.do(edit)
+	}
+	return asJSON(words)
+}

@@ -1,0 +1,183 @@
+// Package register is a map as a table: a row for every step, with its number, text, kind, who does it, its stage, what comes
+// next and what leads to it, and the fields that the map adds.
+//
+// Of makes the table, Ask sorts, filters and sums it. Cells are texts for people; package compose makes edits of what is
+// written into them.
+package register
+
+import (
+	"slices"
+	"strings"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+	"plaintracer/core/values"
+)
+
+// The columns that every register has.
+const (
+	Number = "number"
+	Text   = "text"
+	Kind   = "kind"
+	Who    = "who"
+	Stage  = "stage"
+	Next   = "next"
+	From   = "from"
+	Papers = "papers"
+)
+
+// Column is a column of a register.
+type Column struct {
+	// ID is one of those above, or the id of a field.
+	ID    string      `json:"id"`
+	Title string      `json:"title"`
+	Type  values.Type `json:"type"`
+	// Own says that it is a field of the map, Fixed that nothing is written into it.
+	Own   bool `json:"own,omitempty"`
+	Fixed bool `json:"fixed,omitempty"`
+	// Choices are the values to choose from, where there are such.
+	Choices []string `json:"choices,omitempty"`
+	// Hint shows how a value is typed.
+	Hint string `json:"hint,omitempty"`
+}
+
+// Row is a step.
+type Row struct {
+	ID    string `json:"id"`
+	Sheet string `json:"sheet"`
+	// Cells are the texts of the columns, in their order.
+	Cells []string `json:"cells"`
+	// Pinned says that its number was chosen by hand.
+	Pinned bool `json:"pinned,omitempty"`
+	// keys are the cells as they are compared: values as they are kept.
+	keys   []string
+	symbol *diagram.Symbol
+}
+
+// Table is a register.
+type Table struct {
+	Columns []Column `json:"columns"`
+	Rows    []Row    `json:"rows"`
+}
+
+// Columns lists the columns of a map's register.
+func Columns(m *diagram.Map) []Column {
+	var kinds, owners, stages []string
+	for _, k := range diagram.Kinds {
+		if k.IsStep() {
+			kinds = append(kinds, symbols.Of(k).Name)
+		}
+	}
+	add := func(list *[]string, name string) {
+		if name != "" && !slices.Contains(*list, name) {
+			*list = append(*list, name)
+		}
+	}
+	for _, s := range m.Sheets {
+		for _, p := range s.Pools {
+			for _, l := range p.Lanes {
+				add(&owners, l.Name)
+			}
+			for _, st := range p.Stages {
+				add(&stages, st.Name)
+			}
+		}
+		for _, sym := range s.Symbols {
+			add(&owners, sym.Owner)
+		}
+	}
+	list := []Column{
+		{ID: Number, Title: "Number", Type: values.Text, Hint: "pins a number; nothing gives it back"},
+		{ID: Text, Title: "Step", Type: values.Long},
+		{ID: Kind, Title: "Kind", Type: values.Choice, Choices: kinds},
+		{ID: Who, Title: "Who", Type: values.Person, Choices: owners},
+		{ID: Stage, Title: "Stage", Type: values.Text, Choices: stages},
+		{ID: Next, Title: "Next", Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
+		{ID: From, Title: "Comes from", Type: values.Text, Fixed: true},
+		{ID: Papers, Title: "Documents and data", Type: values.Text, Fixed: true},
+	}
+	for _, f := range m.Fields {
+		c := Column{ID: f.ID, Title: f.Name, Type: f.Type, Own: true, Choices: f.Choices}
+		for _, t := range values.Types() {
+			if t.Type == f.Type {
+				c.Hint = t.Hint
+			}
+		}
+		if f.Type == values.YesNo {
+			c.Choices = []string{"yes", "no"}
+		}
+		list = append(list, c)
+	}
+	return list
+}
+
+// Of returns the register of a flow: its steps in their order, and what else is numbered.
+func Of(g *flow.Graph) *Table {
+	m := g.Map()
+	t := &Table{Columns: Columns(m), Rows: []Row{}}
+	labels := numbering.Labels(g)
+	for _, n := range numbering.Reading(g) {
+		if sym := n.Symbol; !sym.Kind.IsStep() && !numbering.Counts(m, sym) {
+			continue
+		}
+		t.Rows = append(t.Rows, row(m, n, labels, len(t.Columns)))
+	}
+	return t
+}
+
+func row(m *diagram.Map, n *flow.Node, labels map[string]string, columns int) Row {
+	sym := n.Symbol
+	r := Row{ID: sym.ID, Sheet: n.Sheet.ID, Cells: make([]string, 0, columns), Pinned: sym.Pinned != "", symbol: sym}
+	stage := ""
+	if s := n.Sheet.StageOf(sym); s != nil {
+		stage = s.Name
+	}
+	var from, papers []string
+	for _, e := range n.Entries {
+		if e.From.Symbol.Kind.IsInformation() && len(e.From.Entries) == 0 {
+			papers = append(papers, Name(e.From.Symbol, nil))
+		} else {
+			from = append(from, Name(e.From.Symbol, labels))
+		}
+	}
+	var next []string
+	for _, e := range n.Exits {
+		if e.To.Symbol.Kind.IsInformation() && len(e.To.Exits) == 0 {
+			papers = append(papers, Name(e.To.Symbol, nil))
+			continue
+		}
+		to := Name(e.To.Symbol, labels)
+		if answer := flat(e.Answer()); answer != "" {
+			to = answer + " > " + to
+		}
+		next = append(next, to)
+	}
+	r.Cells = append(r.Cells, labels[sym.ID], sym.Text, symbols.Of(sym.Kind).Name, n.Owner(), stage, strings.Join(next, "; "), strings.Join(from, "; "), strings.Join(papers, "; "))
+	r.keys = slices.Clone(r.Cells)
+	for i := range m.Fields {
+		f := &m.Fields[i]
+		r.keys = append(r.keys, sym.Value(f.ID))
+		r.Cells = append(r.Cells, m.Show(f, sym))
+	}
+	return r
+}
+
+// Name is how a cell speaks of a symbol: by its number where it has one, or its text, or its kind.
+func Name(sym *diagram.Symbol, labels map[string]string) string {
+	if label := labels[sym.ID]; label != "" {
+		return label
+	}
+	if text := flat(sym.Text); text != "" {
+		return text
+	}
+	return symbols.Of(sym.Kind).Name
+}
+
+func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
+
+// Column returns the place of a column, or -1.
+func (t *Table) Column(id string) int {
+	return slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == id })
+}

@@ -1,0 +1,160 @@
+package register_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
+	"plaintracer/core/register"
+	"plaintracer/core/values"
+)
+
+// lamp is a map of some steps in lanes, with fields of its own.
+func lamp(t testing.TB) *diagram.Map {
+	m := diagram.New("A street light is out", diagram.Rightwards, "A3", true)
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{{ID: "pool", X: 0, Y: 0, W: 140000, Lanes: []diagram.Lane{{ID: "l1", Name: "Service desk", H: 15000}, {ID: "l2", Name: "Field crew", H: 15000}},
+		Stages: []diagram.Stage{{ID: "st1", Name: "Report", L: 60000}, {ID: "st2", Name: "Repair", L: 80000}}}}
+	add := func(id string, kind diagram.Kind, text string, x, y int) {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Box{X: x * 100, Y: y * 100, W: 12000, H: 6000}})
+	}
+	add("start", diagram.Terminator, "A light is out", 100, 40)
+	add("log", diagram.Process, "Log the report", 300, 40)
+	add("known", diagram.Decision, "Reported before?", 450, 40)
+	add("date", diagram.Process, "Give the date", 700, 40)
+	add("mend", diagram.Process, "Change the lamp", 700, 200)
+	add("order", diagram.Document, "Work order", 900, 200)
+	add("end", diagram.Terminator, "It burns", 1100, 40)
+	link := func(from, to, text string) {
+		s.Connectors = append(s.Connectors, &diagram.Connector{ID: from + "-" + to, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+	}
+	link("start", "log", "")
+	link("log", "known", "")
+	link("known", "date", "Yes")
+	link("known", "mend", "No")
+	link("date", "end", "")
+	link("mend", "end", "")
+	link("mend", "order", "")
+	for i, f := range []diagram.Field{{ID: "time", Name: "Time", Type: values.Duration}, {ID: "cost", Name: "Cost", Type: values.Money}, {ID: "system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register"}}} {
+		if _, err := diagram.Apply(m, &diagram.AddField{Field: f, At: i}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	m.Currency = "EUR"
+	for _, v := range [][3]string{{"log", "time", "5 min"}, {"known", "time", "2 min"}, {"mend", "time", "1.5 h"}, {"mend", "cost", "84.50"}, {"date", "cost", "0.5"}, {"log", "system", "desk tool"}} {
+		if _, err := diagram.Apply(m, &diagram.SetValue{Sheet: s.ID, ID: v[0], Field: v[1], Text: v[2]}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return m
+}
+
+func lines(rows []register.Row) string {
+	var out []string
+	for _, r := range rows {
+		out = append(out, strings.Join(r.Cells, "|"))
+	}
+	return strings.Join(out, "\n")
+}
+
+func TestTheRegister(t *testing.T) {
+	got := lines(register.Of(flow.New(lamp(t))).Rows)
+	want := `1|Log the report|Process|Service desk|Report|2|A light is out||5 min||Desk tool
+2|Reported before?|Decision|Service desk|Report|Yes > 3; No > 4|1||2 min||
+3|Give the date|Process|Service desk|Repair|It burns|2|||0.50 EUR|
+4|Change the lamp|Process|Field crew|Repair|It burns|2|Work order|1.5 h|84.50 EUR|`
+	if got != want {
+		t.Errorf("the register is\n%s\nnot\n%s", got, want)
+	}
+}
+
+func TestAsking(t *testing.T) {
+	m := lamp(t)
+	ask := func(q register.Query) *register.Answer { return register.Of(flow.New(m)).Ask(q, m.Currency) }
+	for _, c := range []struct {
+		q    register.Query
+		want string
+	}{
+		{register.Query{}, "log known date mend"},
+		{register.Query{Sort: "time"}, "known log mend date"},
+		{register.Query{Sort: "time", Down: true}, "mend log known date"},
+		{register.Query{Sort: "system"}, "log known date mend"},
+		{register.Query{Sort: register.Number, Down: true}, "mend date known log"},
+		{register.Query{Search: "LAMP"}, "mend"},
+		{register.Query{Filters: map[string]string{"time": "> 4 min"}}, "log mend"},
+		{register.Query{Filters: map[string]string{"time": ">= 1.5 h", register.Who: "crew"}}, "mend"},
+		{register.Query{Filters: map[string]string{"time": "empty"}}, "date"},
+		{register.Query{Filters: map[string]string{"cost": "not empty"}}, "date mend"},
+		{register.Query{Filters: map[string]string{register.Who: "= service desk"}}, "log known date"},
+		{register.Query{Filters: map[string]string{register.Number: "> 2"}}, "date mend"},
+		{register.Query{Filters: map[string]string{"system": "<> Desk tool"}}, "known date mend"},
+	} {
+		var ids []string
+		for _, r := range ask(c.q).Rows {
+			ids = append(ids, r.ID)
+		}
+		if got := strings.Join(ids, " "); got != c.want {
+			t.Errorf("%+v: %s, not %s", c.q, got, c.want)
+		}
+	}
+	if a := ask(register.Query{Filters: map[string]string{"time": "> soon"}}); a.Wrong["time"] == "" || len(a.Rows) != 4 {
+		t.Errorf("a filter that cannot be read: %v, %d rows", a.Wrong, len(a.Rows))
+	}
+	a := ask(register.Query{By: register.Who})
+	if got := fmt.Sprint(a.Sums); got != "[{time 3 1 h 37 min 32.33 min 2 min 1.5 h} {cost 2 85.00 EUR 42.50 EUR 0.50 EUR 84.50 EUR}]" {
+		t.Error(got)
+	}
+	if len(a.Groups) != 2 || a.Groups[0].Name != "Service desk" || a.Groups[0].Rows != 3 || a.Groups[1].Sums[0].Sum != "1.5 h" {
+		t.Errorf("%+v", a.Groups)
+	}
+}
+
+// Natural is an order, and has numbers rise.
+func TestNatural(t *testing.T) {
+	want := []string{"1", "2", "4", "4a1", "4a2", "4a10", "4b1", "9", "10", "A2", "A10", "B1", ""}
+	got := slices.Clone(want)
+	r := rand.New(rand.NewPCG(1, 1))
+	for range 50 {
+		r.Shuffle(len(got), func(i, j int) { got[i], got[j] = got[j], got[i] })
+		slices.SortFunc(got, register.Natural)
+		if !slices.Equal(got, want) {
+			t.Fatal(got)
+		}
+	}
+}
+
+// large is a map of so many steps with ten fields.
+func large(t testing.TB, steps int) *diagram.Map {
+	m := diagram.New("Large", diagram.Rightwards, "A3", true)
+	for i := range 10 {
+		m.Fields = append(m.Fields, diagram.Field{ID: fmt.Sprint("f", i), Name: fmt.Sprint("Field ", i), Type: []values.Type{values.Text, values.Duration, values.Money, values.Decimal, values.Date}[i%5]})
+	}
+	s := m.Sheets[0]
+	for i := range steps {
+		sym := &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}}
+		for k, f := range m.Fields {
+			sym.Values = append(sym.Values, diagram.Value{ID: f.ID, Text: []string{"Some text", "90", "12.5", "3.25", "2026-11-28"}[k%5]})
+		}
+		s.Symbols = append(s.Symbols, sym)
+		if i > 0 {
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: sym.ID}})
+		}
+	}
+	return m
+}
+
+// The register of 1,000 steps with ten fields, sorted and filtered.
+func BenchmarkRegister(b *testing.B) {
+	m := large(b, 1000)
+	for b.Loop() {
+		a := register.Of(flow.New(m)).Ask(register.Query{Sort: "f1", Filters: map[string]string{"f3": "> 3"}, By: register.Who}, "EUR")
+		if len(a.Rows) != 1000 {
+			b.Fatal(len(a.Rows))
+		}
+	}
+}

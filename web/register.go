@@ -1,0 +1,86 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"io"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/exchange/registerfile"
+)
+
+// mostArrangement is how large the arrangement of a register's columns may be, in bytes.
+const mostArrangement = 8 << 10
+
+// arrangementOf is how the visitor has arranged the register of the map, as JSON; empty for nothing.
+func (s *Server) arrangementOf(v *visit) string {
+	if v.who == nil {
+		return ""
+	}
+	kept, err := s.store.Arrangement(v.who.ID)
+	if err != nil {
+		return ""
+	}
+	return kept["register "+v.id]
+}
+
+// arrangeRegister keeps how a person has arranged the columns of the register. By a link nothing is kept.
+func (s *Server) arrangeRegister(c fiber.Ctx) error {
+	v := at(c)
+	value := c.FormValue("arrangement")
+	var shape struct {
+		Order  []string       `json:"order"`
+		Widths map[string]int `json:"widths"`
+		Hidden []string       `json:"hidden"`
+	}
+	if len(value) > mostArrangement || json.Unmarshal([]byte(value), &shape) != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "This is no arrangement of columns.")
+	}
+	if v.who != nil {
+		if err := s.store.Arrange(v.who.ID, map[string]string{"register " + v.id: value}); err != nil {
+			return err
+		}
+	}
+	return c.SendStatus(fiber.StatusNoContent)
+}
+
+// readTable reads a table that was filled in elsewhere, and sends it to the page as it is: the page's core compares it with
+// the map.
+func (s *Server) readTable(c fiber.Ctx) error {
+	d, err := at(c).document()
+	if err != nil {
+		return err
+	}
+	h, err := c.FormFile("file")
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "Choose a file to read first.")
+	}
+	if h.Size > registerfile.MaxSize {
+		return fiber.NewError(fiber.StatusBadRequest, "This table is larger than 8 MB.")
+	}
+	f, err := h.Open()
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot()
+	table, err := registerfile.Read(h.Filename, data, &m.Head)
+	var fault *registerfile.Fault
+	if errors.As(err, &fault) {
+		return fiber.NewError(fiber.StatusBadRequest, sentence(fault.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	return c.JSON(table)
+}
+
+// wide reports whether a page of the editor begins with the register over the whole window.
+func wide(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/table") }
+
