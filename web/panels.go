@@ -48,13 +48,16 @@ func (p *panel) answer(s *Server, c fiber.Ctx) error {
 	return s.page(c, p.view, p.fill(m))
 }
 
+// heldLayout is how a map says since when its numbers are held.
+const heldLayout = "2006-01-02T15:04Z"
+
 // heldSince says in words since when and by whom the numbers of a map are held; empty where they are not.
 func heldSince(m *diagram.Map) string {
 	if !m.Held.On() {
 		return ""
 	}
 	text := "Numbers are held"
-	if at, err := time.Parse("2006-01-02T15:04Z", m.Held.Since); err == nil {
+	if at, err := time.Parse(heldLayout, m.Held.Since); err == nil {
 		text += " since " + at.Local().Format("2 January, 15:04")
 	}
 	if m.Held.By != "" {

@@ -139,6 +139,14 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 			return &unfit{err.Error()}
 		}
 	}
+	if running, err := s.store.RunningRound(v.id); err != nil {
+		return err
+	} else if running != "" {
+		return &unfit{"a round is under way already; end it first"}
+	}
+	if err := s.holdNumbers(v); err != nil {
+		return err
+	}
 	if r.Version, err = s.keepAs(c, store.Keep{Word: word, Reason: store.ForRound}); err != nil {
 		return err
 	}
@@ -157,6 +165,24 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	}
 	s.remarked(v)
 	return nil
+}
+
+// holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases them.
+func (s *Server) holdNumbers(v *visit) error {
+	d, err := v.document()
+	if err != nil {
+		return err
+	}
+	if m, _ := d.Snapshot(); m.Held.On() || !m.Numbers {
+		return nil
+	}
+	window, _ := d.NewWindow()
+	_, err = d.ApplyAs(v.author(), window, 1, &diagram.HoldNumbers{Since: time.Now().UTC().Format(heldLayout), By: v.who.Name})
+	var refusal *diagram.Refusal
+	if errors.As(err, &refusal) { // somebody was faster, or the map takes no edits: it is reviewed all the same
+		return nil
+	}
+	return err
 }
 
 func until(t time.Time) string {

@@ -58,7 +58,7 @@ func commands() *cobra.Command {
 	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs, SilenceErrors: true, SilenceUsage: true,
 		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the house sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
-	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(), comparing(),
+	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(), comparing(), registering(),
 		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON", Args: cobra.ExactArgs(1),
 			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})
 	return root

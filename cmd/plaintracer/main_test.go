@@ -73,7 +73,17 @@ func TestExportMakesSeveralFiles(t *testing.T) {
 	if err := run([]string{"export", in("a.pdf"), "-", "--format", "register-csv"}, &out); err != nil || !strings.Contains(out.String(), "Look up the pole number") {
 		t.Errorf("%v: %s", err, &out)
 	}
+	// The register goes out as a table, with the ids last; a table of steps is laid out, from a spreadsheet too.
+	for _, name := range []string{"r.csv", "r.tsv", "r.xlsx"} {
+		if err := run([]string{"register", written(t), in(name)}, &out); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if table, err := os.ReadFile(in("r.tsv")); err != nil || !strings.Contains(string(table), "Number\tStep\tKind") || !strings.Contains(string(table), "\tid\r\n") {
+		t.Errorf("the register is %.200s, %v", table, err)
+	}
 	for _, c := range [][]string{
+		{"register", written(t), in("r.pdf")}, {"register", in("a.md"), in("r.csv")}, {"register", written(t), in("s.csv"), "--separator", "bar"},
 		{"export", written(t), in("b.svg"), in("b.gif")}, {"export", written(t), in("b.svg"), in("b.pdf"), "--paper", "A0"}, {"export", written(t), "-"},
 		{"export", written(t), in("b.svg"), filepath.Join(dir, "no", "such", "folder.svg")}, {"export", written(t), in("b.md"), "--pictures", "yes"}, {"export", in("a.md"), in("b.svg")},
 	} {

@@ -26,6 +26,7 @@ const (
 	Pool      = "pool"
 	Lane      = "lane"
 	Stage     = "stage"
+	Field     = "field"
 	Step      = "step"      // any symbol
 	Connector = "connector" // a line between two
 )
@@ -42,8 +43,12 @@ var attributes = []struct{ name, told string }{
 	{"text", "reworded"}, {"number", "has the number"}, {"from", "begins at"}, {"to", "leads to"}, {"answer", "has the answer"}, {"at its beginning", "says at its beginning"},
 	{"at its end", "says at its end"}, {"name", "is called"}, {"part of", "is part of"}, {"place", "stands in place"}, {"title", "is called"}, {"answers", "has the answer words"},
 	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"}, {"author", "says as its author"}, {"version", "says as its version"},
-	{"purpose", "says as its purpose"}, {"scope", "says as its scope"},
+	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
+	{"currency", "counts its money in"},
 }
+
+// ofField begins the attributes that are values of fields; the id of the field follows.
+const ofField = "field "
 
 func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
 
@@ -66,7 +71,14 @@ func factsOf(m *diagram.Map, g *flow.Graph) Facts {
 	}
 	h := m.Heading
 	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[diagram.Direction]string{diagram.Downwards: "from top to bottom"}[m.Direction],
-		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope))
+		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope), "held", m.Held.Since, "currency", m.Currency)
+	if m.Numbering.Scheme != diagram.Plain {
+		put(TheMap, "", "numbering", numbering.Name(m.Numbering.Scheme))
+	}
+	for i := range m.Fields {
+		f := &m.Fields[i]
+		put(Field, f.ID, "name", f.Name, "type", f.Type.Title(), "values", strings.Join(f.Choices, ", "))
+	}
 	numbers := numbering.Labels(g)
 	for i, s := range m.Sheets {
 		put(Sheet, s.ID, "name", s.Name, "place", strconv.Itoa(i+1))
@@ -88,6 +100,9 @@ func factsOf(m *diagram.Map, g *flow.Graph) Facts {
 			}
 			if stage := s.StageOf(sym); stage != nil {
 				put(Step, sym.ID, "stage", stage.Name)
+			}
+			for i := range m.Fields {
+				put(Step, sym.ID, ofField+m.Fields[i].ID, flat(m.Show(&m.Fields[i], sym)))
 			}
 		}
 		for _, c := range s.Connectors {
@@ -152,10 +167,10 @@ func Maps(before, after *diagram.Map) Report {
 		case now == nil:
 			r.Changes = append(r.Changes, Change{Kind: Removed, Thing: t, Sheet: w.sheets[t], Of: w.of(t), Facts: old})
 		default:
-			for _, a := range attributes {
-				if old[a.name] != now[a.name] {
-					c := Change{Kind: Changed, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Attribute: a.name, Old: old[a.name], New: now[a.name]}
-					if a.name == "text" { // it is known by what it was called
+			for _, name := range namesOf(old, now) {
+				if old[name] != now[name] {
+					c := Change{Kind: Changed, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Attribute: name, Old: old[name], New: now[name]}
+					if name == "text" { // it is known by what it was called
 						c.Of = w.of(t)
 					}
 					r.Changes = append(r.Changes, c)
@@ -165,6 +180,23 @@ func Maps(before, after *diagram.Map) Report {
 	}
 	r.count(before, after)
 	return r
+}
+
+// namesOf are the attributes of a thing in two states, in the order in which they are told: those of every map, then the fields.
+func namesOf(old, now map[string]string) (list []string) {
+	for _, a := range attributes {
+		list = append(list, a.name)
+	}
+	var own []string
+	for _, at := range [...]map[string]string{old, now} {
+		for name := range at {
+			if strings.HasPrefix(name, ofField) && !slices.Contains(own, name) {
+				own = append(own, name)
+			}
+		}
+	}
+	slices.Sort(own)
+	return append(list, own...)
 }
 
 // naming knows what things are called, and on which sheet they stand.
@@ -247,7 +279,7 @@ func quoted(text string) string {
 // order returns all things of two maps: the map, its sheets, pools, lanes and stages, then the steps in the order of the
 // flow, what was removed at its old place, and the connectors.
 func order(was, is *naming) []Thing {
-	rank := map[string]int{TheMap: 0, Sheet: 1, Pool: 2, Lane: 3, Stage: 4, Step: 5, Connector: 6}
+	rank := map[string]int{TheMap: 0, Sheet: 1, Pool: 2, Lane: 3, Stage: 4, Field: 5, Step: 6, Connector: 7}
 	place := map[string]int{}
 	all := map[Thing]bool{}
 	for _, n := range []*naming{was, is} { // what is there now counts
@@ -360,6 +392,13 @@ func (r *Report) Sentence(c *Change) string {
 		if a.name == c.Attribute {
 			told = a.told
 		}
+	}
+	if id, ok := strings.CutPrefix(c.Attribute, ofField); ok {
+		f := r.is.facts[Thing{Field, id}]
+		if f == nil {
+			f = r.was.facts[Thing{Field, id}]
+		}
+		told = "has as its " + f["name"]
 	}
 	switch {
 	case now == "" && c.Attribute == "text":

@@ -9,6 +9,7 @@ import (
 	"plaintracer/core/compare"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/values"
 )
 
 func sketch(n int) *diagram.Map {
@@ -87,6 +88,10 @@ func TestChangesLeadFromOneToTheOther(t *testing.T) {
 				&diagram.SetEnds{Sheet: s.ID, ID: line, From: &diagram.End{Symbol: id}, To: &diagram.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
 				&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: fmt.Sprint("n", r.IntN(1<<30)), Kind: diagram.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
 			}
+			edits = append(edits, &diagram.AddField{Field: diagram.Field{ID: fmt.Sprint("f", r.IntN(3)), Name: fmt.Sprint("Field ", r.IntN(9)), Type: values.Duration}},
+				&diagram.SetValue{Sheet: s.ID, ID: id, Field: fmt.Sprint("f", r.IntN(3)), Text: []string{"5 min", "2 h", ""}[r.IntN(3)]},
+				&diagram.SetField{ID: fmt.Sprint("f", r.IntN(3)), Name: &lane}, &diagram.RemoveField{ID: fmt.Sprint("f", r.IntN(3))},
+				&diagram.HoldNumbers{Since: "2026-11-28"}, &diagram.SetHead{Numbering: &diagram.Numbering{Scheme: diagram.ByLane}})
 			if tidy {
 				edits = edits[:2]
 			}
