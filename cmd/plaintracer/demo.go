@@ -8,6 +8,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
+	"plaintracer/core/values"
 	"plaintracer/store"
 )
 
@@ -64,7 +65,58 @@ func addDemo(s *store.Store) error {
 	if _, err := s.CreateFor(cargoBike(), ids[0], ""); err != nil { // the latest comes first
 		return err
 	}
-	_, err = s.CreateFor(streetLight(), ids[0], folder)
+	light := streetLight()
+	if err := fillFields(light); err != nil {
+		return err
+	}
+	_, err = s.CreateFor(light, ids[0], folder)
+	return err
+}
+
+// fillFields adds what the department wants to know of each step: the system it is done in, how long it takes and waits, and
+// what it costs.
+func fillFields(m *diagram.Map) error {
+	edits := []diagram.Edit{&diagram.SetHead{Currency: new("EUR")}}
+	for i, f := range []diagram.Field{
+		{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register", "On paper"}},
+		{ID: "f-time", Name: "Time", Type: values.Duration}, {ID: "f-wait", Name: "Wait", Type: values.Duration}, {ID: "f-cost", Name: "Cost", Type: values.Money},
+	} {
+		edits = append(edits, &diagram.AddField{Field: f, At: i})
+	}
+	for text, cells := range map[string][4]string{
+		"Report the light by phone or form": {"", "4 min", "", ""},
+		"Log the report":                    {"Desk tool", "5 min", "2 h", "3.50"},
+		"Look up the pole number":           {"Asset register", "3 min", "", "2.10"},
+		"Reported before?":                  {"Desk tool", "2 min", "", "1.40"},
+		"Give the date of the repair":       {"Desk tool", "3 min", "", "2.10"},
+		"Inspect the light on site":         {"On paper", "25 min", "1.5 d", "38"},
+		"Fault in the lamp?":                {"On paper", "10 min", "", "15"},
+		"Write the work order":              {"Desk tool", "10 min", "4 h", "15"},
+		"Restore the supply to the pole":    {"", "1.5 h", "3 d", ""},
+		"Pick lamp, ballast and fuse":       {"Asset register", "15 min", "3 h", "9.50"},
+		"All in stock?":                     {"Asset register", "2 min", "", "1.20"},
+		"Order the missing parts":           {"Desk tool", "12 min", "4 d", "8"},
+		"Hand out the parts":                {"On paper", "5 min", "", "3.20"},
+		"Lane closure":                      {"", "30 min", "2 d", "120"},
+		"Replace the lamp":                  {"On paper", "40 min", "", "84.50"},
+		"Test the light":                    {"On paper", "10 min", "12 h", "15"},
+		"Lamp burning?":                     {"On paper", "2 min", "", "3"},
+		"Close the report":                  {"Desk tool", "4 min", "", "2.80"},
+	} {
+		for _, s := range m.Sheets {
+			for _, sym := range s.Symbols {
+				if sym.Text != text {
+					continue
+				}
+				for i, field := range []string{"f-system", "f-time", "f-wait", "f-cost"} {
+					if cells[i] != "" {
+						edits = append(edits, &diagram.SetValue{Sheet: s.ID, ID: sym.ID, Field: field, Text: cells[i]})
+					}
+				}
+			}
+		}
+	}
+	_, err := diagram.Apply(m, diagram.Together("fill the fields", edits...))
 	return err
 }
 

@@ -127,7 +127,7 @@ type Extra struct {
 	// Tip is where a call-out points, from its corner; zero for its usual tip.
 	Tip geometry.Point
 	// Badge is the place of the number; Values are lines under the symbol, with line breaks between them, which stand at its
-	// right half where a connector meets it Below.
+	// left half where a connector meets it Below.
 	Badge, Values string
 	Below         bool
 	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab before

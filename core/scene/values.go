@@ -42,7 +42,7 @@ func (f *Facts) knowFields(m *diagram.Map) {
 	}
 }
 
-// values adds the lines under a symbol: in its middle, or at the right of a connector that meets it from below.
+// values adds the lines under a symbol: in its middle, or at the left of a connector that meets it from below.
 func (n *Node) values(sym *diagram.Symbol, x *Extra, l *looks.Look, house typeset.House) {
 	if x.Values == "" {
 		return
@@ -50,7 +50,7 @@ func (n *Node) values(sym *diagram.Symbol, x *Extra, l *looks.Look, house typese
 	st := typeset.Style{Size: captionSize, House: house}
 	at, room, anchor := sym.W/2, sym.W+16*px, typeset.Middle
 	if x.Below {
-		at, room, anchor = sym.W/2+5*px, sym.W/2+8*px, typeset.Start
+		at, room, anchor = sym.W/2-5*px, sym.W/2, typeset.End // the label of the connector stands at its right
 	}
 	y := sym.H + 2*px
 	for _, line := range strings.Split(x.Values, "\n") {
