@@ -70,7 +70,7 @@ func (s *server) create(b *browser.Browser, title, kind, paper string) *desk {
 }
 
 // symbolJS finds the group of a symbol by its text.
-const symbolJS = `[...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').split(' ').filter(w => !/^[0-9]+$/.test(w)).join(' ') === %q)`
+const symbolJS = `[...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').split(' ').filter(w => !/^[A-Z]?[0-9]+[0-9a-z]*$/.test(w)).join(' ') === %q)`
 
 // where returns the middle of a symbol in the window, and half its size.
 func (d *desk) where(text string) (x, y, rx, ry float64) {

@@ -280,7 +280,7 @@ func TestEveryPageIsAccessible(t *testing.T) {
 			check(d.Page, fmt.Sprintf("menu %d in %s", i, theme))
 			browser.Eval[any](d.Page, fmt.Sprintf("document.querySelectorAll('.strip .drop > .tool')[%d].click()", i))
 		}
-		for _, open := range []string{"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open", "sheet-open", "share-open", "export-open"} {
+		for _, open := range []string{"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open", "sheet-open", "pin-open", "share-open", "export-open"} {
 			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)", open))
 			check(d.Page, open+" in "+theme)
 			browser.Eval[any](d.Page, "document.querySelector('dialog[open]')?.close()")

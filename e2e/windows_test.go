@@ -304,7 +304,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	round := regexp.MustCompile(`/rounds/[A-Z0-9]+`).FindString(string(list))
 	s.Post("/people/invite", url.Values{"name": {"Jo"}, "email": {"jo@town.example"}})
 	for _, address := range []string{s.URL + "/", s.URL + "/?view=list&q=lamp", s.URL + "/bin", s.URL + "/symbols", s.URL + "/begin", s.URL + "/people", s.URL + "/audit", s.URL + "/outbox", s.URL + "/me",
-		s.URL + "/sign-in", s.URL + "/forgot", s.URL + path, link, locked, remark, s.URL + path + "/changes?from=r0", s.URL + path + "/versions/now", s.URL + path + round, s.URL + "/nowhere"} {
+		s.URL + "/sign-in", s.URL + "/forgot", s.URL + path, s.URL + path + "/table", link, locked, remark, s.URL + path + "/changes?from=r0", s.URL + path + "/versions/now", s.URL + path + round, s.URL + "/nowhere"} {
 		for _, dark := range []bool{false, true} {
 			p := b.Open(address)
 			if dark {
@@ -314,6 +314,10 @@ func TestPagesAreAccessible(t *testing.T) {
 				p.Until("document.documentElement.dataset.ready && document.querySelector('.register li')")
 				p.ClickOn(".register li:first-child button")
 				p.ClickOn("[data-needs=text]") // with a menu open
+			}
+			if strings.HasSuffix(address, "/table") {
+				p.Until("document.querySelectorAll('.grid-body .grid-row').length > 3")
+				p.ClickOn("#wide-fields") // with the fields open
 			}
 			browser.Eval[any](p, string(axe)+";0")
 			browser.Eval[any](p, "(axe.run({ resultTypes: ['violations'] }).then(r => { window.axed = r.violations.filter(v => ['moderate', 'serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' ; ')) }, e => { window.axed = [String(e)] }), 0)")

@@ -328,8 +328,8 @@ func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, 
 	}
 	for _, l := range flow.Links(s) {
 		c := l.Connector
-		if l.From != nil && l.From.Kind.IsAside() || l.To != nil && l.To.Kind.IsAside() {
-			continue
+		if l.From != nil && (l.From.Kind.IsAside() || besideFlow(g.Node(l.From.ID))) || l.To != nil && (l.To.Kind.IsAside() || besideFlow(g.Node(l.To.ID))) {
+			continue // what explains a step, or is used or made in it, goes with the step
 		}
 		from, to := c.From, c.To
 		if now, ok := at[from.Symbol]; ok {
@@ -345,17 +345,29 @@ func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, 
 	return diagram.Together("reorder the steps", edits...), nil
 }
 
+// besideFlow reports whether a document or data is only used by a step or made in one, and the flow does not go over it.
+func besideFlow(n *flow.Node) bool {
+	return n != nil && n.Symbol.Kind.IsInformation() && (len(n.Entries) == 0 || len(n.Exits) == 0)
+}
+
 // straight returns the stretch of flow through a step on which each leads to the next one only, and nothing else leads to that.
 // Its ends are steps, too; what branches is on none.
 func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
+	exits := func(n *flow.Node) []*flow.Exit {
+		return slices.DeleteFunc(slices.Clone(n.Exits), func(e *flow.Exit) bool { return besideFlow(e.To) })
+	}
+	entries := func(n *flow.Node) []*flow.Exit {
+		return slices.DeleteFunc(slices.Clone(n.Entries), func(e *flow.Exit) bool { return besideFlow(e.From) })
+	}
 	fits := func(n *flow.Node) bool {
-		return n != nil && len(n.Exits) <= 1 && len(n.Loose) == 0 && !n.Symbol.Kind.IsEnd() && !n.Symbol.Kind.IsReference()
+		return n != nil && len(exits(n)) <= 1 && len(n.Loose) == 0 && !n.Symbol.Kind.IsEnd() && !n.Symbol.Kind.IsReference()
 	}
 	on := func(n *flow.Node) *flow.Node { // the next one, if it is on the stretch
-		if len(n.Exits) != 1 {
+		ways := exits(n)
+		if len(ways) != 1 {
 			return nil
 		}
-		if to := n.Exits[0].To; len(to.Entries) == 1 && n.Exits[0].Connector != nil && to.Sheet == n.Sheet && fits(to) {
+		if to := ways[0].To; len(entries(to)) == 1 && ways[0].Connector != nil && to.Sheet == n.Sheet && fits(to) {
 			return to
 		}
 		return nil
@@ -364,8 +376,8 @@ func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
 	if !fits(n) {
 		return []*diagram.Symbol{sym}
 	}
-	for first := n; len(n.Entries) == 1; {
-		back := n.Entries[0].From
+	for first := n; len(entries(n)) == 1; {
+		back := entries(n)[0].From
 		if !fits(back) || on(back) != n || back == first {
 			break
 		}

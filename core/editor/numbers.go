@@ -89,7 +89,7 @@ func numberCommands() []command {
 				{title: "Hold the numbers", words: "freeze keep number"},
 			},
 		},
-		{name: "hold",
+		{name: "hold-numbers",
 			needs: holding,
 			do: func(e *Editor, arg string) {
 				since, by, _ := strings.Cut(arg, " ")
@@ -117,7 +117,7 @@ func numberCommands() []command {
 			},
 			reading: true,
 		},
-		{name: "release",
+		{name: "release-numbers",
 			do: func(e *Editor, _ string) { e.do(&diagram.ReleaseNumbers{}) },
 		},
 	}

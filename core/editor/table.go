@@ -89,6 +89,9 @@ func init() { // not at the declaration, since commands ask for other commands
 	}
 	for i := range table {
 		c := &table[i]
+		if commands[c.name] != nil {
+			panic("two commands are called " + c.name)
+		}
 		commands[c.name] = c
 		for k := range c.ways {
 			w := &c.ways[k]

@@ -191,7 +191,7 @@ export class Bars {
       'owner-open': () => this.openOwner(),
       'register-wide': () => app.register.show(!app.register.open),
       'pin-open': () => { byId('pinned').value = this.state.now.pinned || ''; byId('pin-dialog').showModal(); byId('pinned').select() },
-      'hold-open': () => app.command('hold', `${new Date().toISOString().slice(0, 16)}Z ${document.body.dataset.me || 'somebody by a link'}`),
+      'hold-open': () => app.command('hold-numbers', `${new Date().toISOString().slice(0, 16)}Z ${document.body.dataset.me || 'somebody by a link'}`),
       'release-open': () => this.openRelease(),
       'part-open': () => { byId('part').value = this.state.now.part || ''; byId('part-dialog').showModal(); byId('part').select() },
       'sheet-open': () => this.openSheet(),
@@ -275,7 +275,7 @@ export class Bars {
     byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
     byId('part-form').addEventListener('submit', () => this.app.command('lane-part', byId('part').value))
     byId('pin-form').addEventListener('submit', () => this.app.command('pin', byId('pinned').value))
-    byId('release-form').addEventListener('submit', () => this.app.command('release'))
+    byId('release-form').addEventListener('submit', () => this.app.command('release-numbers'))
     byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
     byId('heading-toggle').dataset.arg = `today=${new Date().toLocaleDateString()}` // the date fills itself
     byId('sheet-menu').addEventListener('close', () => {

@@ -89,15 +89,18 @@ export class Register {
       this.waiting = false
       this.refresh()
       const chosen = this.app.bars.state.selected?.[0]
-      if (chosen && chosen !== this.chosen && chosen !== this.asked) this.grid.goTo(chosen) // it was selected on the drawing
+      if (chosen && chosen !== this.chosen && chosen !== this.told) this.grid.goTo(chosen) // it was selected on the drawing
       this.chosen = chosen
     })
   }
 
   select(id) {
-    this.asked = id
     clearTimeout(this.selecting)
-    this.selecting = setTimeout(() => { if (this.open) this.app.command('find', id) }, 60)
+    this.selecting = setTimeout(() => {
+      if (!this.open) return
+      this.told = id
+      this.app.command('find', id)
+    }, 60)
   }
 
   refresh() {
