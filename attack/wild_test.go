@@ -14,6 +14,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/pictures"
+	"plaintracer/core/values"
 )
 
 // wild makes up edits: sensible ones for a map as it stands, inverses of earlier ones, and
@@ -152,6 +153,13 @@ func (w *wild) one(m *diagram.Map) []byte {
 	if len(sheet.Symbols) == 0 && w.rnd.IntN(3) > 0 {
 		sheet = m.Sheets[0]
 	}
+	if ofField := name == "setField" || name == "moveField" || name == "removeField"; ofField && len(m.Fields) > 0 && w.rnd.IntN(4) > 0 {
+		raw, err := json.Marshal(map[string]any{"do": name, "id": pick(w, m.Fields).ID, "name": w.text(), "at": w.rnd.IntN(3)})
+		if err != nil {
+			panic(err)
+		}
+		return raw
+	}
 	if name == "return" {
 		e.Edit = diagram.ReturnTo(m, w.another(m), "return")
 	} else {
@@ -191,6 +199,7 @@ var (
 	typeSymbol    = reflect.TypeFor[diagram.Symbol]()
 	typeConnector = reflect.TypeFor[diagram.Connector]()
 	typeSheet     = reflect.TypeFor[diagram.Sheet]()
+	typeField     = reflect.TypeFor[diagram.Field]()
 	typePicture   = reflect.TypeFor[pictures.Picture]()
 	typeEnd       = reflect.TypeFor[diagram.End]()
 )
@@ -203,6 +212,14 @@ func (w *wild) fill(v reflect.Value, m *diagram.Map, s *diagram.Sheet, name stri
 		return
 	case typePicture:
 		v.Set(reflect.ValueOf(dot))
+		return
+	case typeField:
+		f := diagram.Field{ID: pick(w, []string{"f1", "f2", "f3"}), Name: pick(w, []string{"Time", "System", "Cost"})}
+		w.fill(reflect.ValueOf(&f.Type).Elem(), m, s, "Type")
+		if f.Type == values.Choice {
+			f.Choices = []string{"Yes", "Maybe"}
+		}
+		v.Set(reflect.ValueOf(f))
 		return
 	case typeSheet:
 		sheet := diagram.Sheet{SheetHead: diagram.SheetHead{ID: w.newID(), Name: "More", Paper: "A4"}}
@@ -288,6 +305,10 @@ func (w *wild) word(kind string, m *diagram.Map, s *diagram.Sheet, name string) 
 		return pick(w, []string{"right", "down"})
 	case "Units":
 		return pick(w, []string{"", "mm", "in"})
+	case "Scheme":
+		return string(pick(w, diagram.Schemes))
+	case "Type":
+		return string(pick(w, []values.Type{values.Text, values.Duration, values.Choice, values.Money, values.Date}))
 	case "Fitting", "Crossing", "Mark", "MarkSize", "Line", "Run":
 		return pick(w, []string{"", "", "together", "alone", "smaller", "plain", "gap", "arc", "none", "arrow", "small", "large", "dash", "dot", "straight", "curved"})
 	}
@@ -327,6 +348,20 @@ func (w *wild) word(kind string, m *diagram.Map, s *diagram.Sheet, name string) 
 		if items = append(items, pools...); len(items) > 0 {
 			return pick(w, items)
 		}
+	case "Field", "Shown", "ColourBy":
+		return pick(w, []string{"", "f1", "f2", "f3"})
+	case "Text":
+		return pick(w, []string{w.text(), "5 min", "12.5", "2026-11-28", "Maybe", ""})
+	case "Since":
+		return pick(w, []string{"2026-11-28T10:00Z", ""})
+	case "Pinned":
+		return pick(w, []string{"", "3", "7a", "<b>"})
+	case "Also":
+		return pick(w, diagram.Countable)
+	case "Badge":
+		return pick(w, diagram.Badges)
+	case "Choices":
+		return pick(w, []string{"Yes", "Maybe", "Later"})
 	case "Paper":
 		return pick(w, []string{"A4", "A3", "Letter"})
 	case "Fill", "Ink", "Colour", "Head", "Value":

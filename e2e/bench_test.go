@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/andybalholm/brotli"
 
@@ -329,4 +330,43 @@ func quantile(list []float64, q float64) float64 {
 	}
 	sorted := slices.Sorted(slices.Values(list))
 	return sorted[int(q*float64(len(sorted)-1)+0.5)]
+}
+
+// A cell of the register of 300 steps is written, until the drawing shows it, and until the table does. Target: 50 ms.
+func BenchmarkCellInTheBrowser(b *testing.B) {
+	m := hall(300, true)
+	m.Fields = []diagram.Field{{ID: "f-time", Name: "Time", Type: "duration"}}
+	m.Shown = []string{"f-time"}
+	s, path := stock(b, m)
+	d := s.desk(browser.Start(b), path+"/table")
+	d.Until("document.querySelectorAll('.grid-body .grid-row').length > 3")
+	var drawn, tabled []float64
+	n := 0
+	for b.Loop() {
+		n++
+		took := browser.Eval[[]float64](d.Page, fmt.Sprintf(`(() => { const a = plainTracerApp, r = a.register, id = r.grid.rows[%d].id, begun = performance.now()
+			a.core.setCells(JSON.stringify([{ id, column: 'f-time', text: '%d min' }]), 'write'); a.flush(); const drawn = performance.now() - begun
+			r.refresh(); return [drawn, performance.now() - begun] })()`, n%300, n))
+		drawn, tabled = append(drawn, took[0]), append(tabled, took[1])
+	}
+	b.ReportMetric(quantile(drawn, 0.5), "ms/drawn-median")
+	b.ReportMetric(quantile(drawn, 0.95), "ms/drawn-95%")
+	b.ReportMetric(quantile(tabled, 0.95), "ms/table-95%")
+	b.ReportMetric(0, "ns/op")
+}
+
+// The register of 1,000 steps is scrolled through. Target: 60 frames a second, so 16 ms of work in a frame.
+func BenchmarkScrollTheRegister(b *testing.B) {
+	s, path := stock(b, hall(1000, true))
+	d := s.desk(browser.Start(b), path+"/table")
+	d.UntilWithin(time.Minute, "document.querySelectorAll('.grid-body .grid-row').length > 3")
+	var all []float64
+	for b.Loop() {
+		all = append(all, browser.Eval[[]float64](d.Page, `(() => { const g = plainTracerApp.register.grid, out = []
+			for (let y = 0; y < g.root.scrollHeight; y += 190) { const begun = performance.now(); g.root.scrollTop = y; g.draw(); g.root.offsetHeight; out.push(performance.now() - begun) }
+			return out })()`)...)
+	}
+	b.ReportMetric(quantile(all, 0.5), "ms/frame-median")
+	b.ReportMetric(quantile(all, 0.95), "ms/frame-95%")
+	b.ReportMetric(0, "ns/op")
 }

@@ -10,6 +10,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/values"
 	"plaintracer/core/pictures"
 	"plaintracer/exchange/tracerjson"
 )
@@ -30,6 +31,11 @@ func sample() *diagram.Map {
 	s.Pools[0].Locked, s.Connectors[0].Locked, s.Connectors[0].Style = true, true, "outside"
 	one := s.Symbols[0]
 	one.Ink, one.Weight, one.Style, one.Look, one.Group, one.Locked = "clay", 250, "outside", "wall", "g1/g2", true
+	m.Numbering = diagram.Numbering{Scheme: diagram.ByLane, Prefix: "SL-", First: 10, Step: 10, Digits: 3, Also: []string{"data"}, Badge: "above"}
+	m.Held, m.Next = diagram.Held{Since: "2026-11-28T10:00Z", By: "Ida Brandt"}, []diagram.Row{{ID: "SL-A", Next: 40}}
+	m.Fields, m.Currency = []diagram.Field{{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool"}}, {ID: "f-time", Name: "Time", Type: values.Duration}}, "EUR"
+	m.Shown, m.ColourBy = []string{"f-time"}, "f-system"
+	one.Pinned, one.Uncounted, one.Kept, one.Values = "9", true, "SL-A010", []diagram.Value{{ID: "f-system", Text: "Desk tool"}, {ID: "f-time", Text: "90"}}
 	return m
 }
 
