@@ -111,6 +111,24 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	d.Key("z", chromedp.ModifierCtrl)
 	d.Until("plainTracerApp.register.grid.rows[1].cells.text.startsWith('Log')")
 
+	// So does one that is dragged by its number.
+	d.goCell(1, "Number")
+	at := browser.Eval[[]float64](d.Page, `(() => [...document.querySelectorAll('.grid-body .grid-row')].sort((a, b) => a.at - b.at).slice(1, 3).map(r => r.firstElementChild.getBoundingClientRect()).flatMap(r => [r.x + 20, r.y + r.height / 2]))()`)
+	d.Drag(at[0], at[1], at[2], at[3]+14)
+	d.Until("plainTracerApp.register.grid.rows[1].cells.text.startsWith('Look up')")
+	d.Key("z", chromedp.ModifierCtrl)
+	d.Until("plainTracerApp.register.grid.rows[1].cells.text.startsWith('Log')")
+
+	// A remark is about a cell, which shows it.
+	d.goCell(1, "Wait")
+	d.Key("r", chromedp.ModifierAlt)
+	d.Until("document.activeElement.name === 'text' && document.getElementById('remark-on').textContent === 'step 2, Wait'")
+	d.Key("Always two hours?")
+	d.ClickOn("#new-remark .primary")
+	d.Until("document.querySelector('.thread .about')?.textContent.endsWith('Log the report, Wait')")
+	d.Until("document.querySelectorAll('.grid-cell.noted').length === 1 && document.querySelector('#new-remark [name=text]').value === ''")
+	browser.Eval[any](d.Page, "document.getElementById('shut-book').click()")
+
 	// Next is written: the connector of that answer leads elsewhere, and a new name makes a step.
 	d.goCell(3, "Next")
 	d.Key("Yes > 5; No > Ask the neighbours")

@@ -17,6 +17,9 @@ type Anchor struct {
 	Sheet string `json:"sheet,omitempty"`
 	X     int    `json:"x,omitempty"`
 	Y     int    `json:"y,omitempty"`
+	// Column is that of the register where the remark is about a cell, Field its title.
+	Column string `json:"column,omitempty"`
+	Field  string `json:"field,omitempty"`
 	// Text and Number are what it said and its number when the remark was made.
 	Text   string `json:"text,omitempty"`
 	Number string `json:"number,omitempty"`

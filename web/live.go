@@ -16,6 +16,7 @@ import (
 
 	"plaintracer"
 	"plaintracer/account"
+	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/store"
 )
@@ -318,9 +319,9 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
 		return ended{"This map was moved to the bin."}
 	}
-	if _, whole := m.Edit.Edit.(*diagram.LayOut); whole && !d.Knows(window, m.Seq) { // what it was before is kept, quietly
-		if _, err := d.KeepAs(store.Keep{Author: author, Name: "before a layout", Reason: store.Before}); err != nil {
-			log.Printf("map %s: keeping it before a layout: %v", d.ID, err)
+	if name := keptBefore(m.Edit.Edit); name != "" && !d.Knows(window, m.Seq) { // what it was before is kept, quietly
+		if _, err := d.KeepAs(store.Keep{Author: author, Name: name, Reason: store.Before}); err != nil {
+			log.Printf("map %s: keeping it %s: %v", d.ID, name, err)
 		}
 	}
 	revision, err := d.ApplyAs(author, window, m.Seq, m.Edit.Edit)
@@ -335,6 +336,19 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 	}
 	// An edit offered again after a break may have been committed before.
 	return saved{window, m.Seq, revision}
+}
+
+// keptBefore is what the version is called that is kept before an edit changes much of a map at once; empty for all others.
+func keptBefore(e diagram.Edit) string {
+	switch e := e.(type) {
+	case *diagram.LayOut:
+		return "before a layout"
+	case *diagram.Batch:
+		if e.As == compose.FromTable {
+			return "before a table was read back"
+		}
+	}
+	return ""
 }
 
 // troubled says what is wrong with the disk, or else what could not be done.

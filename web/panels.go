@@ -29,7 +29,7 @@ type panel struct {
 
 // panels are the pages of the side book, in their order; the first one is open at the start.
 var panels = []panel{
-	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: register, needs: account.Read},
+	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: steps, needs: account.Read},
 	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found, needs: account.Read},
 	{Name: "remarks", Title: "Remarks", Icon: "message-square", show: (*Server).remarks, needs: account.Remark},
 	{Name: "history", Title: "History", Icon: "history", show: (*Server).history, needs: account.Edit},
@@ -66,8 +66,8 @@ func heldSince(m *diagram.Map) string {
 	return text + "."
 }
 
-// register lists the steps in order.
-func register(m *diagram.Map) any {
+// steps lists the steps in order.
+func steps(m *diagram.Map) any {
 	type row struct {
 		ID, Text, Kind, Lane, Stage, Number string
 	}

@@ -83,4 +83,3 @@ func (s *Server) readTable(c fiber.Ctx) error {
 
 // wide reports whether a page of the editor begins with the register over the whole window.
 func wide(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/table") }
-

@@ -237,7 +237,17 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 	if len(all) == 0 {
 		return nil, wrong
 	}
-	return diagram.Together("take from a table", all...), wrong
+	return &diagram.Batch{As: FromTable, Edits: envelopes(all)}, wrong
+}
+
+// FromTable is what an edit is called that takes cells of a table.
+const FromTable = "take from a table"
+
+func envelopes(edits []diagram.Edit) (list []diagram.Envelope) {
+	for _, e := range edits {
+		list = append(list, diagram.Envelope{Edit: e})
+	}
+	return list
 }
 
 // newStep returns the edits that put a new step after another one: between it and the next where it has one way on, else led to

@@ -337,8 +337,8 @@ func showDuration(value string) string {
 			return FromAmount(amount/u.minutes) + " " + u.names[0]
 		}
 	}
-	if amount > 60*Parts && amount%Parts == 0 {
-		return fmt.Sprintf("%d h %d min", amount/(60*Parts), amount/Parts%60)
+	if amount > 60*Parts {
+		return fmt.Sprintf("%d h %s min", amount/(60*Parts), FromAmount(amount%(60*Parts)))
 	}
 	return FromAmount(amount) + " min"
 }

@@ -200,7 +200,10 @@ class App {
   }
 
   // focus goes to the drawing, unless a text is being written.
-  focus() { if (byId('writing').hidden) byId('drawing').focus({ preventScroll: true }) }
+  focus() {
+    if (this.register?.open) { if (!this.register.grid.editor) this.register.grid.focus() }
+    else if (byId('writing').hidden) byId('drawing').focus({ preventScroll: true })
+  }
 
   // Coordinates: the core counts in hundredths of a pixel of the sheet.
   place(e) {

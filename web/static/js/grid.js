@@ -1,6 +1,7 @@
 // A table that is worked in like a spreadsheet: the ARIA grid pattern over rows of which only those in sight are in the page.
 // It knows nothing of what the rows are; the page says what they hold and takes what is written.
 import { one, all } from './dom.js'
+import { keyOf } from './keys.js'
 
 const rowHeight = 34, spare = 6
 
@@ -9,7 +10,7 @@ const rowHeight = 34, spare = 6
 
 export class Grid {
   /** @param {any} root @param {{write: (cells: {id: string, column: string, text: string}[], as: string) => Record<string, string>, sort: (column: string) => void, filter: (column: string, text: string) => void,
-   *   select: (id: string) => void, insert: (after: string) => string, remove: (ids: string[]) => void, move: (id: string, beside: string, before: boolean) => void, arrange: () => void,
+   *   select: (id: string) => void, insert: (after: string) => string, remove: (ids: string[]) => void, move: (id: string, beside: string, before: boolean) => void, arrange: () => void, remark: () => void,
    *   say: (text: string) => void, undo: () => void, redo: () => void}} page */
   constructor(root, page) {
     this.root = root
@@ -21,6 +22,7 @@ export class Grid {
     this.wrong = new Map() // row and column: what was typed there, and why it was not taken
     this.sorted = { column: '', down: false }
     /** @type {Map<string, any>} */ this.drawn = new Map() // the rows that are in the page, by their ids
+    /** @type {Map<string, {thread: string, count: number}>} */ this.noted = new Map() // the cells on which something was said
     /** @type {any} */ this.editor = null // the field that is open
     /** @type {any} */ this.line = null // where a row that is dragged would go
     /** @type {number[]} */ this.lefts = []
@@ -140,7 +142,7 @@ export class Grid {
         this.drawn.set(r.id, node)
         this.body.append(node)
       }
-      const marks = this.columns.map(c => this.wrong.get(`${r.id} ${c.id}`)?.text ?? '').join('\n')
+      const marks = this.columns.map(c => `${this.wrong.get(`${r.id} ${c.id}`)?.text ?? ''} ${this.noted.get(`${r.id} ${c.id}`)?.count ?? ''}`).join('\n')
       if (node.shown !== r || node.marks !== marks || node.headed !== this.headed) this.fill(node, r, marks)
       if (node.at !== i) {
         node.at = i
@@ -167,6 +169,10 @@ export class Grid {
       cell.textContent = bad ? bad.text : (r.cells[c.id] ?? '').replace(/\n/g, ' ')
       cell.classList.toggle('counts', ['whole', 'decimal', 'duration', 'money'].includes(c.type))
       cell.classList.toggle('fixed', !!c.fixed)
+      const said = this.noted.get(`${r.id} ${c.id}`)
+      cell.classList.toggle('noted', !!said)
+      if (said) cell.setAttribute('aria-description', said.count === 1 ? 'One remark' : `${said.count} remarks`)
+      else cell.removeAttribute('aria-description')
       if (bad) { cell.setAttribute('aria-invalid', 'true'); cell.title = bad.why } else { cell.removeAttribute('aria-invalid'); cell.title = (r.cells[c.id] ?? '').length > 24 ? r.cells[c.id] : '' }
     }
   }
@@ -324,7 +330,8 @@ export class Grid {
       ArrowUp: [row - 1, col], ArrowDown: [row + 1, col], ArrowLeft: [row, col - 1], ArrowRight: [row, col + 1],
       PageUp: [row - page, col], PageDown: [row + page, col], Home: [ctrl ? 0 : row, 0], End: [ctrl ? this.rows.length - 1 : row, this.columns.length - 1],
     }[e.key]
-    if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
+    if (e.altKey && keyOf(e) === 'r') this.page.remark()
+    else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
       const beside = this.rows[row + (e.key === 'ArrowUp' ? -1 : 1)]
       if (this.row && beside) this.page.move(this.row.id, beside.id, e.key === 'ArrowUp')
     } else if (moves) {

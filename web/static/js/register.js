@@ -24,6 +24,7 @@ export class Register {
         this.done(() => app.core.moveRow(id, beside, before))
       },
       arrange: () => this.arrange(),
+      remark: () => this.remark(),
       say: text => app.bars.say(text),
       undo: () => this.done(() => app.core.command('undo', '')),
       redo: () => this.done(() => app.core.command('redo', '')),
@@ -35,6 +36,7 @@ export class Register {
     byId('wide-remove').addEventListener('click', () => this.grid.remove())
     byId('wide-fields').addEventListener('click', () => this.openFields())
     byId('wide-columns').addEventListener('change', e => this.hide(e.target))
+    byId('wide-remark').addEventListener('click', () => this.remark())
     byId('wide-read').addEventListener('click', () => byId('wide-file').click())
     byId('wide-file').addEventListener('change', e => this.readBack(e.target))
     byId('taken-form').addEventListener('submit', () => this.take())
@@ -69,6 +71,19 @@ export class Register {
       if (this.grid.row) this.app.command('find', this.grid.row.id)
       this.grid.focus()
     } else { this.dim(); this.app.focus() }
+  }
+
+  // remark writes a remark on the cell in focus, in the side book.
+  remark() {
+    const { row, column } = this.grid
+    if (!row || !column) return
+    this.app.remarks.write(row.id, null, { id: column.id, title: column.title })
+  }
+
+  // mark shows the cells on which something was said.
+  mark(cells) {
+    this.grid.noted = new Map(cells.map(c => [`${c.item} ${c.column}`, c]))
+    this.grid.draw()
   }
 
   // done has the core change the map, and shows what came of it.

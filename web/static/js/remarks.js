@@ -15,13 +15,14 @@ export function boxOf(id) {
 const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thread]', form)?.value ?? ''}` : ''
 
 export class Remarks {
-  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean}} page */
+  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean, marked?: (cells: {item: string, column: string, thread: string, count: number}[]) => void}} page */
   constructor(page) {
     this.page = page
     this.list = byId('remarks')
     // What is being written stays, whatever comes in meanwhile; a form that was sent is empty afterwards.
     this.list.addEventListener('submit', e => {
       this.sent = formOf(e.target)
+      this.said = all('textarea, input:not([type=hidden], [type=checkbox])', e.target).map(f => ({ form: this.sent, name: f.name, value: f.value }))
       const to = /** @type {any} */ (one('[data-pin-to]', /** @type {any} */ (e.target)))
       if (to) to.value = this.selected ?? ''
     }, true)
@@ -48,6 +49,14 @@ export class Remarks {
 
   recall() {
     const find = ({ form, name }) => all('form', this.list).find(f => formOf(f) === form)?.elements[name]
+    // What was sent has arrived, unless it was refused; it may come with the answer or with word of it before.
+    if (!one('.refusal', this.list)) {
+      for (const was of this.said ?? []) {
+        const field = find(was)
+        if (field && field.value === was.value && was.name !== 'called') field.value = ''
+      }
+    }
+    this.said = one('.refusal', this.list) ? [] : this.said
     for (const was of this.typed ?? []) {
       const field = find(was)
       if (!field) continue
@@ -98,27 +107,28 @@ export class Remarks {
   }
 
   // about says what a new remark will be about: what is selected, a place, or the whole map.
-  about(item, place) {
+  about(item, place, column) {
     const form = byId('new-remark')
-    this.on = { item, place }
+    this.on = { item, place, column }
     if (!form) return
     one('[name=item]', form).value = place ? '' : item || ''
     one('[name=sheet]', form).value = place ? this.page.sheet() : ''
     one('[name=x]', form).value = place?.x ?? ''
     one('[name=y]', form).value = place?.y ?? ''
-    byId('remark-on').textContent = place ? 'this place' : item ? this.page.name(item) : 'the whole map'
+    one('[name=column]', form).value = column?.id ?? ''
+    byId('remark-on').textContent = place ? 'this place' : item ? this.page.name(item) + (column ? `, ${column.title}` : '') : 'the whole map'
   }
 
   // follow keeps up with what is drawn and selected.
   follow(selected) {
-    if (selected !== this.selected) { this.selected = selected; if (!this.on?.place) this.about(selected) }
+    if (selected !== this.selected) { this.selected = selected; if (!this.on?.place && this.on?.item !== selected) this.about(selected) }
     clearTimeout(this.following)
     this.following = setTimeout(() => this.place(), 60)
   }
 
-  write(item, place) {
+  write(item, place, column) {
     this.page.open()
-    this.about(item, place)
+    this.about(item, place, column)
     const field = one('#new-remark [name=text]')
     if (field) field.focus()
     else this.writes = true
@@ -126,7 +136,7 @@ export class Remarks {
 
   // place puts a flag with the count of what was said at the lower left corner of each thing on the sheet.
   place() {
-    if (this.on) this.about(this.on.item, this.on.place)
+    if (this.on) this.about(this.on.item, this.on.place, this.on.column)
     if (this.writes && one('#new-remark [name=text]')) { this.writes = false; one('#new-remark [name=text]').focus() }
     if (this.wanted && byId(`thread-${this.wanted}`)) { const w = this.wanted; this.wanted = ''; this.show(w) }
     else if (this.wanted && one('.said-page', this.list) && this.sought !== this.wanted) { this.sought = this.wanted; this.refresh({ wanted: this.wanted }) }
@@ -144,6 +154,7 @@ export class Remarks {
       counts.set(key, flag)
     }
     const state = JSON.stringify([...counts])
+    this.page.marked?.(all('#marked-threads [data-column]').filter(m => m.dataset.column).map(m => ({ item: m.dataset.item, column: m.dataset.column, thread: m.dataset.markOf, count: Number(m.dataset.count) })))
     if (state === this.placed) return
     this.placed = state
     this.page.layer.replaceChildren(...[...counts.values()].map(({ x, y, thread, n }) => {

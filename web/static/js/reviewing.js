@@ -9,6 +9,7 @@ export function reviewing(app) {
     base: app.base, layer: byId('flags'), open, sheet: () => app.bars.state.sheet,
     name: id => { const number = one(`.register [data-find="${CSS.escape(id)}"] .number`)?.textContent; return number ? `step ${number}` : 'what is selected' },
     goTo: (id, sheet) => { if (id) app.command('find', id); else if (sheet) app.command('sheet', sheet) },
+    marked: cells => app.register?.mark(cells),
     take: (id, text) => {
       app.command('find', id)
       app.core.perform(JSON.stringify({ do: 'setText', sheet: app.bars.state.sheet, id, text }), 'The proposed text is taken. Undo brings the other one back.')
