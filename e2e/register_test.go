@@ -179,6 +179,19 @@ func TestNumbersAreHeld(t *testing.T) {
 		}
 		return "none"
 	}
+	// A text is written in the list of the side book.
+	d.Until("document.querySelectorAll('#register [data-find]').length === 18")
+	at := browser.Eval[[]float64](d.Page, "(r => [r.x + 60, r.y + 10])(document.querySelectorAll('#register [data-find]')[1].getBoundingClientRect())")
+	d.DoubleClick(at[0], at[1])
+	d.Until("document.activeElement.className === 'book-editor'")
+	d.Key("Note the report" + browser.Enter)
+	d.Until("[...document.querySelectorAll('#register .what')].some(w => w.textContent === 'Note the report') && document.querySelector('#register [data-find]:focus')")
+	d.saved()
+	if label("Note the report") != "2" {
+		t.Error("what was written in the list is not in the map")
+	}
+	browser.Eval[any](d.Page, "plainTracerApp.command('undo')")
+	d.saved()
 	browser.Eval[any](d.Page, "plainTracerApp.command('numbering', 'scheme=lane')")
 	d.Until("document.getElementById('proposal-words').textContent.includes('1 becomes A1') && [...document.querySelectorAll('#symbols text')].some(t => t.textContent === 'B3')")
 	if label("Log the report") != "2" {

@@ -16,7 +16,7 @@ func (e *Editor) Spoken() string {
 	s := e.Sheet()
 	switch sym := e.one(); {
 	case sym != nil:
-		text := outline.Symbol(s, sym, e.facts.Numbers)
+		text := outline.Symbol(e.m, s, sym, e.facts.Numbers)
 		if exits := outline.Exits(e.m, e.flow(), sym, e.facts.Numbers); exits != "" {
 			text += "; " + exits
 		}

@@ -37,13 +37,13 @@ func Of(m *diagram.Map, g *flow.Graph, s *diagram.Sheet) []Step {
 	}
 	out := make([]Step, 0, len(list))
 	for _, sym := range list {
-		out = append(out, Step{sym.ID, Symbol(s, sym, numbers), Exits(m, g, sym, numbers)})
+		out = append(out, Step{sym.ID, Symbol(m, s, sym, numbers), Exits(m, g, sym, numbers)})
 	}
 	return out
 }
 
-// Symbol says what a symbol is: its number, text, kind and lane.
-func Symbol(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]string) string {
+// Symbol says what a symbol is: its number, text, kind and lane, and the fields that the map shows.
+func Symbol(m *diagram.Map, s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]string) string {
 	text := strings.ReplaceAll(sym.Text, "\n", " ")
 	if text == "" {
 		text = "nothing written yet"
@@ -59,6 +59,11 @@ func Symbol(s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]string) st
 	}
 	if stage := s.StageOf(sym); stage != nil {
 		text += ", stage " + stage.Name
+	}
+	for _, id := range m.Shown { // what stands under it
+		if f := m.Field(id); f != nil && sym.Value(id) != "" {
+			text += ", " + f.Name + " " + m.Show(f, sym)
+		}
 	}
 	if sym.Locked {
 		text += ", locked"

@@ -10,8 +10,8 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
-	"plaintracer/core/values"
 	"plaintracer/core/pictures"
+	"plaintracer/core/values"
 	"plaintracer/exchange/tracerjson"
 )
 

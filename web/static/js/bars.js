@@ -242,6 +242,7 @@ export class Bars {
     clearTimeout(this.moving)
     this.moving = setTimeout(() => {
       const page = one('.page[role=tabpanel]:not([hidden])')
+      if (this.app.register.writing) return // it comes with the next change, or when the text is written
       if (page && !byId('book').hidden) window.htmx?.trigger(page, 'refresh')
     }, 120)
   }

@@ -1,5 +1,5 @@
 // The wide register: the map as a table over the whole window, with the drawing as a strip above it.
-import { byId, one, all, fromPage } from './dom.js'
+import { byId, one, all, around, fromPage } from './dom.js'
 import { Grid } from './grid.js'
 
 /** The widths of the columns at the start, in px. */
@@ -47,6 +47,12 @@ export class Register {
     byId('field-type').addEventListener('change', e => { byId('field-choices').hidden = e.target.value !== 'choice' })
     byId('currency').addEventListener('change', e => this.edit({ do: 'setHead', currency: e.target.value.trim() }))
     byId('colour-by').addEventListener('change', e => this.edit({ do: 'setHead', colourBy: e.target.value }))
+    const book = byId('register')
+    book.addEventListener('dblclick', e => this.writeInBook(around(e, '[data-find]')))
+    book.addEventListener('keydown', e => {
+      const row = around(e, '[data-find]')
+      if (e.key === 'F2' && row) { e.preventDefault(); e.stopPropagation(); this.writeInBook(row) }
+    })
     window.addEventListener('popstate', () => this.show(/\/table$/.test(location.pathname), true))
   }
 
@@ -71,6 +77,46 @@ export class Register {
       if (this.grid.row) this.app.command('find', this.grid.row.id)
       this.grid.focus()
     } else { this.dim(); this.app.focus() }
+  }
+
+  // writeInBook opens the text of a step in the list of the side book. The list is not refreshed under it.
+  writeInBook(row) {
+    if (!row || this.writing) return
+    const id = row.dataset.find, [was, there] = this.app.core.textOf(id, '')
+    if (!there) return
+    const field = Object.assign(document.createElement('textarea'), { value: was, rows: 2, className: 'book-editor' })
+    field.setAttribute('aria-label', 'Text of the step')
+    this.writing = field
+    row.after(field)
+    row.hidden = true
+    const shut = () => {
+      if (this.writing !== field) return
+      this.writing = null
+      row.hidden = false
+      field.remove()
+      this.app.bars.moved()
+    }
+    const commit = () => {
+      if (this.writing !== field) return
+      const text = field.value.trim()
+      shut()
+      if (text === was) return
+      const wrong = JSON.parse(this.app.core.setCells(JSON.stringify([{ id, column: 'text', text }]), 'write'))
+      this.app.flush()
+      if (wrong[0]) this.app.bars.say(wrong[0])
+    }
+    field.addEventListener('blur', commit)
+    field.addEventListener('keydown', e => {
+      e.stopPropagation()
+      if (e.key === 'Enter' && !e.shiftKey) {
+        e.preventDefault()
+        const next = row.closest('li')?.nextElementSibling?.querySelector('[data-find]')
+        commit()
+        next?.focus()
+      } else if (e.key === 'Escape') { e.preventDefault(); shut(); row.focus() }
+    })
+    field.focus()
+    field.select()
   }
 
   // remark writes a remark on the cell in focus, in the side book.
