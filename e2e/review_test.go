@@ -27,6 +27,10 @@ func TestAWholeRound(t *testing.T) {
 	d.ClickOn(".asking button.primary")
 	d.Until("document.querySelector('.round')?.textContent.includes('Jonas Petri')")
 
+	if !s.file(path).Held.On() {
+		t.Error("the numbers are not held while people review them")
+	}
+
 	// Jonas, of the house
 	second := browser.Start(t)
 	s.be(second, "Jonas Petri")

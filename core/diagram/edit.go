@@ -215,9 +215,16 @@ func (t *trial) finish() error {
 		}
 	}
 	if c := t.entry("head of "); c != nil && !t.restoring { // what legends explain may have changed
-		if was, ok := Changed[Head](c); ok && !slices.Equal(was.Before.ColourKey(), t.m.ColourKey()) {
-			for _, s := range t.m.Sheets {
+		was, _ := Changed[Head](c)
+		coloured, shown := !slices.Equal(was.Before.ColourKey(), t.m.ColourKey()), !slices.Equal(was.Before.Shown, t.m.Shown)
+		for _, s := range t.m.Sheets {
+			if coloured {
 				if err := t.explain(s); err != nil {
+					return err
+				}
+			}
+			if shown && !t.exact {
+				if err := t.settle(s); err != nil {
 					return err
 				}
 			}

@@ -2,6 +2,7 @@ package diagram_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"image"
 	"image/png"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/pictures"
+	"plaintracer/core/values"
 )
 
 // row is a chain s0, s1, s2 with a connector that joins the first of its lines.
@@ -182,5 +184,34 @@ func TestPicturesComeAndGoWithTheirEdit(t *testing.T) {
 		if _, err := diagram.Apply(m, e); err == nil {
 			t.Errorf("%+v was taken", e)
 		}
+	}
+}
+
+// What stands under a step stays in its lane: the lane grows for it, and the others move on; taking it back gives the first
+// bytes again.
+func TestLanesHoldWhatStandsUnderSteps(t *testing.T) {
+	m := diagram.New("", diagram.Rightwards, "A3", true)
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{{ID: "p", X: 1000, Y: 1000, W: 60000, Lanes: []diagram.Lane{{ID: "a", Name: "A", H: 10000}, {ID: "b", Name: "B", H: 10000}}}}
+	s.Symbols = []*diagram.Symbol{{ID: "one", Kind: diagram.Process, Box: geometry.Box{X: 10000, Y: 2500, W: 12000, H: 7400}}, {ID: "two", Kind: diagram.Process, Box: geometry.Box{X: 10000, Y: 12500, W: 12000, H: 7000}}}
+	m.Fields = []diagram.Field{{ID: "f", Name: "Time", Type: values.Duration}, {ID: "g", Name: "Wait", Type: values.Duration}}
+	before, err := json.Marshal(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := diagram.Apply(m, diagram.Together("show", &diagram.SetValue{Sheet: s.ID, ID: "one", Field: "f", Text: "5 min"}, &diagram.SetValue{Sheet: s.ID, ID: "one", Field: "g", Text: "2 d"},
+		&diagram.SetHead{Shown: &[]string{"f", "g"}}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := s.Pools[0]
+	if foot := s.Symbol("one").Bottom() + 2*diagram.ValueLine; p.LaneBox(0).Bottom() < foot || s.Symbol("two").Y <= 12500 || p.Lanes[1].H != 10000 {
+		t.Errorf("the lane ends at %d and what stands under the step at %d; the next one stands at %d", p.LaneBox(0).Bottom(), foot, s.Symbol("two").Y)
+	}
+	if _, err := diagram.Apply(m, back); err != nil {
+		t.Fatal(err)
+	}
+	if after, err := json.Marshal(m); err != nil || string(after) != string(before) {
+		t.Errorf("taken back it is\n%s, not\n%s", after, before)
 	}
 }

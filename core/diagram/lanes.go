@@ -68,9 +68,12 @@ func (t *trial) settleLane(s *Sheet, pool *Pool, k int, members []*Symbol) error
 	lane := pool.strip(k)
 	first := pool.Own(members[0].Box)
 	top, bottom := first.Y, first.Bottom()
-	for _, sym := range members[1:] {
+	for _, sym := range members {
 		b := pool.Own(sym.Box)
 		top, bottom = min(top, b.Y), max(bottom, b.Bottom())
+		if n := t.m.linesUnder(sym); n > 0 && !pool.Down { // what stands under it stays in the lane, too
+			bottom = max(bottom, b.Bottom()+n*ValueLine-LanePad/2)
+		}
 	}
 	if above := lane.Y - (top - LanePad); above > 0 {
 		p, err := t.editPool(s, pool.ID)

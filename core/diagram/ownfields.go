@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"plaintracer/core/geometry"
 	"plaintracer/core/values"
 )
 
@@ -100,6 +101,22 @@ func (h *Head) ColourKey() (list []ColourKey) {
 		list = append(list, ColourKey{c, Fills[i+1]})
 	}
 	return list
+}
+
+// ValueLine is the height of a line with a value under a symbol.
+const ValueLine = 15 * geometry.Px
+
+// linesUnder counts the lines with values that stand under a symbol.
+func (h *Head) linesUnder(s *Symbol) (n int) {
+	if len(s.Values) == 0 {
+		return 0
+	}
+	for _, id := range h.Shown {
+		if h.Field(id) != nil && s.Value(id) != "" {
+			n++
+		}
+	}
+	return n
 }
 
 // Value returns what stands in a field of the symbol; empty for nothing.

@@ -55,7 +55,7 @@ func (n *Node) values(sym *diagram.Symbol, x *Extra, l *looks.Look, house typese
 	y := sym.H + 2*px
 	for _, line := range strings.Split(x.Values, "\n") {
 		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft, Text: clipped(line, st, room)})
-		y += st.LineHeight()
+		y += diagram.ValueLine
 	}
 }
 

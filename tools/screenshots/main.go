@@ -53,10 +53,6 @@ func main() {
 		{"home", "/", func(p *browser.Page) {
 			p.Until("[...document.images].every(i => i.complete && i.naturalWidth > 0)")
 		}},
-		{"home-dark", "/", func(p *browser.Page) {
-			p.Dark()
-			p.Until("[...document.images].every(i => i.complete && i.naturalWidth > 0)")
-		}},
 		{"begin", "/begin", func(p *browser.Page) {
 			p.Until("[...document.images].slice(0, 8).every(i => i.complete && i.naturalWidth > 0)")
 		}},
@@ -64,6 +60,14 @@ func main() {
 		{"sign-in", "/sign-in", func(p *browser.Page) { p.Until("document.querySelector('.be')") }},
 		{"editor", light, ready},
 		{"flowchart", bike, ready},
+		{"register", light + "/table", func(p *browser.Page) {
+			p.Until("document.querySelectorAll('.grid-body .grid-row').length > 5")
+			browser.Eval[any](p, `(() => { const app = plainTracerApp, g = app.register.grid
+				app.command('numbering', 'scheme=lane'); app.command('keep')
+				app.core.perform(JSON.stringify({ do: 'setHead', shown: ['f-time', 'f-wait'], colourBy: 'f-system' }), ''); app.flush()
+				g.focus(); g.go(5, 6); app.register.query.by = 'who'; app.register.refresh() })()`)
+			p.Until("document.getElementById('saved').textContent === 'Saved' && document.querySelector('#tabs [aria-selected=true]').textContent === 'Report and diagnosis'")
+		}},
 		{"share", light, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#share")

@@ -187,7 +187,9 @@ export class Register {
       field.setAttribute('aria-invalid', why ? 'true' : 'false')
       field.title = why ?? 'A text, or > 4 min, <= 10, = yes, empty, not empty'
     }
-    byId('wide-count').textContent = a.rows.length === a.all ? `${a.all} steps` : `${a.rows.length} of ${a.all} steps`
+    const held = this.app.bars.state.numbers
+    byId('wide-count').textContent = (a.rows.length === a.all ? `${a.all} steps` : `${a.rows.length} of ${a.all} steps`) + (held?.since ? ', numbers held' : '')
+    byId('wide-count').title = held?.since ? `Numbers are held since ${new Date(held.since).toLocaleString()}${held.by ? `, by ${held.by}` : ''}` : ''
     this.foot(a, columns)
     this.columnsMenu(a)
     this.dim(a)
