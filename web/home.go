@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"html/template"
-	"io"
 	"net/url"
 	"path"
 	"slices"
@@ -376,21 +375,12 @@ func (s *Server) storeNew(c fiber.Ctx, m *diagram.Map) error {
 }
 
 func (s *Server) openFile(c fiber.Ctx) error {
-	h, err := c.FormFile("file")
-	if err != nil {
-		return fiber.NewError(fiber.StatusBadRequest, "Choose a file to open first.")
-	}
-	f, err := h.Open()
+	name, data, err := fileOf(c)
 	if err != nil {
 		return err
 	}
-	defer f.Close()
-	data, err := io.ReadAll(f)
-	if err != nil {
-		return err
-	}
-	if steptable.IsTable(h.Filename, data) {
-		return s.openTable(c, h.Filename, data)
+	if steptable.IsTable(name, data) {
+		return s.openTable(c, name, data)
 	}
 	if data, err = carrier.Inside(data); err != nil {
 		return &exchange.Wrong{Text: err.Error()}

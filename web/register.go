@@ -53,24 +53,12 @@ func (s *Server) readTable(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	h, err := c.FormFile("file")
-	if err != nil {
-		return fiber.NewError(fiber.StatusBadRequest, "Choose a file to read first.")
-	}
-	if h.Size > registerfile.MaxSize {
-		return fiber.NewError(fiber.StatusBadRequest, "This table is larger than 8 MB.")
-	}
-	f, err := h.Open()
-	if err != nil {
-		return err
-	}
-	defer f.Close()
-	data, err := io.ReadAll(f)
+	name, data, err := fileOf(c)
 	if err != nil {
 		return err
 	}
 	m, _ := d.Snapshot()
-	table, err := registerfile.Read(h.Filename, data, &m.Head)
+	table, err := registerfile.Read(name, data, &m.Head)
 	var fault *registerfile.Fault
 	if errors.As(err, &fault) {
 		return fiber.NewError(fiber.StatusBadRequest, sentence(fault.Error()))
@@ -79,6 +67,21 @@ func (s *Server) readTable(c fiber.Ctx) error {
 		return err
 	}
 	return c.JSON(table)
+}
+
+// fileOf is the file that comes with a form.
+func fileOf(c fiber.Ctx) (name string, data []byte, err error) {
+	h, err := c.FormFile("file")
+	if err != nil {
+		return "", nil, fiber.NewError(fiber.StatusBadRequest, "Choose a file first.")
+	}
+	f, err := h.Open()
+	if err != nil {
+		return "", nil, err
+	}
+	defer f.Close()
+	data, err = io.ReadAll(f)
+	return h.Filename, data, err
 }
 
 // wide reports whether a page of the editor begins with the register over the whole window.

@@ -402,13 +402,8 @@ type CellText struct {
 // nothing changes. Wrong says of cells, by their place in the list, why they were left as they are.
 func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[int]error) {
 	wrong = map[int]error{}
-	var all []diagram.Edit
-	var trials []*diagram.Trial
-	defer func() {
-		for _, t := range slices.Backward(trials) {
-			t.Rollback()
-		}
-	}()
+	t := &turns{m: w.Map}
+	defer t.takeBack()
 	for i, c := range list {
 		s := w.Map.SheetOf(c.ID)
 		if s == nil || s.Symbol(c.ID) == nil {
@@ -418,20 +413,14 @@ func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[i
 		on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
 		part, err := on.Cell(s.Symbol(c.ID), c.Column, c.Text)
 		if err == nil && part != nil {
-			var t *diagram.Trial
-			if t, err = diagram.Attempt(w.Map, part); err == nil {
-				trials, all = append(trials, t), append(all, part)
-			}
+			err = t.try(part)
 		}
 		if err != nil {
 			wrong[i] = err
 		}
 	}
-	switch len(all) {
-	case 0:
+	if len(t.edits) == 0 {
 		return nil, wrong
-	case 1: // the very edit that the drawing makes
-		return all[0], wrong
 	}
-	return diagram.Together(as, all...), wrong
+	return diagram.Together(as, t.edits...), wrong // one alone is the very edit that the drawing makes
 }

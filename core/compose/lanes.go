@@ -66,28 +66,6 @@ func Untouched(s *diagram.Sheet, pool *diagram.Pool) bool {
 	})
 }
 
-// InTurn makes one edit of several, each of which depends on what those before it
-// have done.
-func (w *Work) InTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
-	var all []diagram.Edit
-	var trials []*diagram.Trial
-	defer func() {
-		for i := len(trials) - 1; i >= 0; i-- {
-			trials[i].Rollback()
-		}
-	}()
-	for _, step := range steps {
-		for _, edit := range step() {
-			trial, err := diagram.Attempt(w.Map, edit)
-			if err != nil {
-				return nil, err
-			}
-			trials, all = append(trials, trial), append(all, edit)
-		}
-	}
-	return diagram.Together(as, all...), nil
-}
-
 // Nobody is the lane of the steps without an owner.
 const Nobody = "No owner yet"
 

@@ -182,20 +182,8 @@ func (w *Work) refused(row *register.Row, c *register.Column, text string) strin
 func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 	wrong = map[int]error{}
 	made := map[string]string{} // the ids of new steps, by what the plan calls them
-	var all []diagram.Edit
-	var trials []*diagram.Trial
-	defer func() {
-		for _, t := range slices.Backward(trials) {
-			t.Rollback()
-		}
-	}()
-	attempt := func(e diagram.Edit) error {
-		t, err := diagram.Attempt(w.Map, e)
-		if err == nil {
-			trials, all = append(trials, t), append(all, e)
-		}
-		return err
-	}
+	t := &turns{m: w.Map}
+	defer t.takeBack()
 	// New steps come first, so that others can lead to them.
 	for i, one := range list {
 		if strings.HasPrefix(one.ID, "new ") && one.Column == register.Text {
@@ -206,7 +194,7 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 			id, edits, err := w.newStep(after, one.Text)
 			for _, e := range edits {
 				if err == nil {
-					err = attempt(e)
+					err = t.try(e)
 				}
 			}
 			if wrong[i] = err; err == nil {
@@ -228,16 +216,16 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 		part, bad := w.Cells([]CellText{{id, one.Column, one.Text}}, "")
 		err := bad[0]
 		if err == nil && part != nil {
-			err = attempt(part)
+			err = t.try(part)
 		}
 		if err != nil {
 			wrong[i] = err
 		}
 	}
-	if len(all) == 0 {
+	if len(t.edits) == 0 {
 		return nil, wrong
 	}
-	return &diagram.Batch{As: FromTable, Edits: envelopes(all)}, wrong
+	return &diagram.Batch{As: FromTable, Edits: envelopes(t.edits)}, wrong
 }
 
 // FromTable is what an edit is called that takes cells of a table.
