@@ -119,6 +119,7 @@ func TestTheWholeJob(t *testing.T) {
 	d.Until("document.querySelectorAll('.register li').length === 25")
 	d.ClickOn(".register li:nth-child(3) button")
 	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Sheet 1' && document.querySelector('#overlay .corner')")
+	d.ClickOn("#numbers")
 	d.ClickOn("[data-command=number]")
 	d.Until("![...document.querySelectorAll('#symbols text')].some(t => t.textContent === '1')")
 	d.ClickOn("[data-command=number]")

@@ -2,6 +2,7 @@ package numbering_test
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"regexp"
@@ -14,6 +15,7 @@ import (
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/numbering"
+	"plaintracer/core/session"
 )
 
 // lamp is a decision in a decision, which merge, with two that do not.
@@ -365,5 +367,57 @@ func BenchmarkNumbering(b *testing.B) {
 				}
 			}
 		})
+	}
+}
+
+// Two windows put a step behind the same one at the same time, while numbers are held: whichever comes first is 2a, the other
+// 2b, in both windows and on the server.
+func TestTwoWindowsNumberAlike(t *testing.T) {
+	m := sketch("start > p1", "p1 > p2", "p2 > p3", "p3 > end")
+	if _, err := diagram.Apply(m, &diagram.HoldNumbers{Since: "2026-11-28"}); err != nil {
+		t.Fatal(err)
+	}
+	doc, err := json.Marshal(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var windows []*session.Session
+	for _, name := range []string{"wa", "wb"} {
+		w, err := session.Open(doc, 1, name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		windows = append(windows, w)
+		id := w.NewID()
+		if err := w.Do(&diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Box: geometry.Box{W: 1000, H: 1000}}},
+			Connectors: []diagram.Connector{{ID: id + "x", From: diagram.End{Symbol: "p2"}, To: diagram.End{Symbol: id}}, {ID: id + "y", From: diagram.End{Symbol: id}, To: diagram.End{Symbol: "p3"}}}}); err != nil {
+			t.Fatal(err)
+		}
+		if got := numbered(w.Map()); !strings.Contains(got, id+" 2a") {
+			t.Errorf("alone it is %s", got)
+		}
+	}
+	server := m
+	for i, w := range windows { // the server takes them in this order, and tells the other window
+		for _, p := range w.Take() {
+			if _, err := diagram.Apply(server, p.Edit.Edit); err != nil {
+				t.Fatal(err)
+			}
+			if _, err := w.Confirm(p.Seq, 2+i); err != nil {
+				t.Fatal(err)
+			}
+			if err := windows[1-i].Foreign(p.Edit.Edit, 2+i); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	want := numbered(server)
+	if !strings.Contains(want, " 2a") || !strings.Contains(want, " 2b") {
+		t.Errorf("the server has %s", want)
+	}
+	for _, w := range windows {
+		if got := numbered(w.Map()); got != want {
+			t.Errorf("a window has %s, the server %s", got, want)
+		}
 	}
 }

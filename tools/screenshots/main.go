@@ -60,14 +60,6 @@ func main() {
 		{"sign-in", "/sign-in", func(p *browser.Page) { p.Until("document.querySelector('.be')") }},
 		{"editor", light, ready},
 		{"flowchart", bike, ready},
-		{"register", light + "/table", func(p *browser.Page) {
-			p.Until("document.querySelectorAll('.grid-body .grid-row').length > 5")
-			browser.Eval[any](p, `(() => { const app = plainTracerApp, g = app.register.grid
-				app.command('numbering', 'scheme=lane'); app.command('keep')
-				app.core.perform(JSON.stringify({ do: 'setHead', shown: ['f-time', 'f-wait'], colourBy: 'f-system' }), ''); app.flush()
-				g.focus(); g.go(5, 6); app.register.query.by = 'who'; app.register.refresh() })()`)
-			p.Until("document.getElementById('saved').textContent === 'Saved' && document.querySelector('#tabs [aria-selected=true]').textContent === 'Report and diagnosis'")
-		}},
 		{"share", light, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#share")
@@ -110,6 +102,14 @@ func main() {
 			p.Until("window.posted")
 			p.ClickOn("#review")
 			p.Until("document.querySelectorAll('#flags .flag').length === 2 && document.querySelector('.round')")
+		}},
+		{"register", light + "/table", func(p *browser.Page) {
+			p.Until("document.querySelectorAll('.grid-body .grid-row').length > 5")
+			browser.Eval[any](p, `(() => { const app = plainTracerApp, g = app.register.grid
+				app.command('numbering', 'scheme=lane'); app.command('keep')
+				app.core.perform(JSON.stringify({ do: 'setHead', shown: ['f-time', 'f-wait'], colourBy: 'f-system' }), ''); app.flush()
+				g.focus(); g.go(5, 6); const by = document.getElementById('wide-by'); by.value = 'who'; by.dispatchEvent(new Event('change')) })()`)
+			p.Until("document.getElementById('saved').textContent === 'Saved' && document.querySelector('#tabs [aria-selected=true]').textContent === 'Report and diagnosis'")
 		}},
 		{"changes", light, func(p *browser.Page) {
 			ready(p)

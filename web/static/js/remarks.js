@@ -60,7 +60,7 @@ export class Remarks {
     for (const was of this.typed ?? []) {
       const field = find(was)
       if (!field) continue
-      if (field.value !== was.value) field.value = was.value
+      if (field.value === field.defaultValue) field.value = was.value // else it was kept, and may have gone on
       if (was.here && document.activeElement !== field) field.focus({ preventScroll: true })
       if (was.here && was.from !== null && field.selectionStart !== was.from) field.setSelectionRange?.(was.from, was.to)
     }
