@@ -14,6 +14,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/numbering"
+	"plaintracer/core/values"
 )
 
 // What is written in maps is noted for the search (SQLite FTS5) soon after it has changed, by a goroutine of its own, so
@@ -112,6 +113,7 @@ const (
 	stageLine = "stage"
 	stepLine  = "step"
 	labelLine = "answer"
+	fieldLine = "field"
 )
 
 // lines are the texts of a map.
@@ -132,6 +134,12 @@ func lines(m *diagram.Map) []line {
 		}
 		for _, sym := range sheet.Symbols {
 			list = append(list, line{stepLine, sym.ID, sym.Text})
+			for _, v := range sym.Values {
+				// Numbers, durations and the like are for the register's filters.
+				if f := m.Field(v.ID); f != nil && slices.Contains([]values.Type{values.Text, values.Long, values.Person, values.Choice}, f.Type) {
+					list = append(list, line{fieldLine, sym.ID, f.Name + ": " + v.Text})
+				}
+			}
 		}
 		for _, c := range sheet.Connectors {
 			if len([]rune(c.Text)) > 3 { // Yes and No are found everywhere

@@ -481,9 +481,11 @@ func TestSearch(t *testing.T) {
 	m := diagram.New("Straßen und Wege", diagram.Rightwards, "A4", true)
 	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "a", Kind: diagram.Process, Text: "Look up the café’s pole\nnumber"})
 	m.Sheets[0].Symbols[0].W, m.Sheets[0].Symbols[0].H = 15000, 9000
+	m.Fields = []diagram.Field{{ID: "f1", Name: "System", Type: "text"}, {ID: "f2", Name: "Time", Type: "duration"}}
+	m.Sheets[0].Symbols[0].Values = []diagram.Value{{ID: "f1", Text: "Geoinfo"}, {ID: "f2", Text: "4711"}}
 	id, err := h.s.CreateFor(m, h.ids["owner"], "")
 	h.must(err)
-	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false, "Straß": true, "wege": true, "ole": false, "pole straß": false,
+	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false, "Straß": true, "wege": true, "geoinf": true, "4711": false, "ole": false, "pole straß": false,
 		`"pole`: true, "pole* OR xyz": false, "look AND": false, "--": false, "''; DROP TABLE words": false, strings.Repeat("pole ", 40): true} {
 		r, body := h.ask("owner", "GET", "/?view=list&q="+url.QueryEscape(query), "")
 		if got := strings.Contains(body, `data-id="`+id); r.StatusCode != 200 || got != want && strings.TrimSpace(query) != "--" {
