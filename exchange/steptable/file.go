@@ -39,26 +39,26 @@ func ReadFile(name string, data []byte, title string, direction diagram.Directio
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
 	}
-	rows, err := readSheet(data)
+	rows, own, err := readSheet(data)
 	if err != nil {
 		return nil, err
 	}
-	return build(rows, title, direction)
+	return build(rows, own, title, direction)
 }
 
-func readSheet(data []byte) ([]row, error) {
+func readSheet(data []byte) ([]row, []string, error) {
 	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: maxUnpacked})
 	if err != nil {
-		return nil, &Fault{Text: "the spreadsheet cannot be read: " + err.Error()}
+		return nil, nil, &Fault{Text: "the spreadsheet cannot be read: " + err.Error()}
 	}
 	defer book.Close()
 	names := book.GetSheetList()
 	if len(names) == 0 {
-		return nil, &Fault{Text: "the spreadsheet has no sheet"}
+		return nil, nil, &Fault{Text: "the spreadsheet has no sheet"}
 	}
 	list, err := book.Rows(names[0])
 	if err != nil {
-		return nil, &Fault{Text: "the first sheet cannot be read: " + err.Error()}
+		return nil, nil, &Fault{Text: "the first sheet cannot be read: " + err.Error()}
 	}
 	defer list.Close()
 	line := 0

@@ -1,5 +1,5 @@
 // Package steptable reads a table of steps: a CSV file (RFC 4180) or the first sheet of a spreadsheet (XLSX) with the columns
-// id, text, kind, lane and next, in any order. Every row is a step; next lists
+// id, text, kind, lane and next, in any order; further columns become fields of the map. Every row is a step; next lists
 // what it leads to, separated by semicolons, each as the id of a step or as
 // label:id.
 package steptable
@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -18,6 +19,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
+	"plaintracer/core/values"
 )
 
 // MaxSize is the largest table that is read, in bytes.
@@ -51,6 +53,8 @@ var longest = map[string]int{"text": diagram.MaxText, "lane": diagram.MaxName, "
 type row struct {
 	line  int
 	cells map[string]string
+	// own are the cells of the further columns, in their order.
+	own []string
 }
 
 // Read returns the map of a table: one sheet, the steps in their lanes but not laid
@@ -63,15 +67,15 @@ func Read(data []byte, title string, direction diagram.Direction) (*diagram.Map,
 	if !utf8.Valid(data) {
 		return nil, &Fault{Text: "the table is not in UTF-8"}
 	}
-	rows, err := read(bytes.TrimPrefix(data, []byte("\ufeff")))
+	rows, own, err := read(bytes.TrimPrefix(data, []byte("\ufeff")))
 	if err != nil {
 		return nil, err
 	}
-	return build(rows, title, direction)
+	return build(rows, own, title, direction)
 }
 
-// build makes the map of rows.
-func build(rows []row, title string, direction diagram.Direction) (*diagram.Map, error) {
+// build makes the map of rows, with the titles of the further columns.
+func build(rows []row, own []string, title string, direction diagram.Direction) (*diagram.Map, error) {
 	m := diagram.New(title, direction, "A4", direction == diagram.Rightwards)
 	s := m.Sheets[0]
 	if err := steps(m, s, rows); err != nil {
@@ -80,13 +84,16 @@ func build(rows []row, title string, direction diagram.Direction) (*diagram.Map,
 	if err := links(s, rows); err != nil {
 		return nil, err
 	}
+	if err := fields(m, own, rows); err != nil {
+		return nil, err
+	}
 	if err := m.Validate(); err != nil {
 		return nil, &Fault{Text: err.Error()}
 	}
 	return m, nil
 }
 
-func read(data []byte) ([]row, error) {
+func read(data []byte) ([]row, []string, error) {
 	r := csv.NewReader(bytes.NewReader(data))
 	r.FieldsPerRecord = -1
 	return gather(func() ([]string, int, error) {
@@ -103,21 +110,31 @@ func read(data []byte) ([]row, error) {
 }
 
 // gather reads the rows of a table, which next gives one after the other with the line each stands in.
-func gather(next func() ([]string, int, error)) ([]row, error) {
+func gather(next func() ([]string, int, error)) (rows []row, own []string, err error) {
 	head, _, err := next()
 	if err != nil {
 		if errors.Is(err, io.EOF) {
-			return nil, &Fault{Text: "the table is empty"}
+			return nil, nil, &Fault{Text: "the table is empty"}
 		}
-		return nil, err
+		return nil, nil, err
 	}
 	place := map[string]int{}
+	further := []int{}
 	for i, name := range head {
-		name = strings.ToLower(strings.TrimSpace(name))
+		title := strings.Join(strings.Fields(name), " ")
+		name = strings.ToLower(title)
+		if name != "" && !slices.Contains(columns, name) {
+			if slices.ContainsFunc(own, func(o string) bool { return strings.EqualFold(o, title) }) {
+				return nil, nil, &Fault{1, title, "this column is there twice"}
+			}
+			if further, own = append(further, i), append(own, title); len(own) > diagram.MaxFields {
+				return nil, nil, &Fault{1, title, fmt.Sprintf("beside the known columns there are at most %d", diagram.MaxFields)}
+			}
+		}
 		for _, known := range columns {
 			if name == known {
 				if _, twice := place[name]; twice {
-					return nil, &Fault{1, name, "this column is there twice"}
+					return nil, nil, &Fault{1, name, "this column is there twice"}
 				}
 				place[name] = i
 			}
@@ -125,22 +142,21 @@ func gather(next func() ([]string, int, error)) ([]row, error) {
 	}
 	for _, name := range columns[:2] {
 		if _, ok := place[name]; !ok {
-			return nil, &Fault{1, name, "this column is missing: the first line names the columns id, text, kind, lane and next"}
+			return nil, nil, &Fault{1, name, "this column is missing: the first line names the columns id, text, kind, lane and next"}
 		}
 	}
-	var rows []row
 	for {
 		record, line, err := next()
 		if errors.Is(err, io.EOF) {
-			return rows, nil
+			return rows, own, nil
 		}
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		if len(record) > len(head) {
-			return nil, &Fault{line, "", fmt.Sprintf("there are %d values, but only %d columns", len(record), len(head))}
+			return nil, nil, &Fault{line, "", fmt.Sprintf("there are %d values, but only %d columns", len(record), len(head))}
 		}
-		one := row{line, map[string]string{}}
+		one := row{line: line, cells: map[string]string{}}
 		empty := true
 		for _, name := range columns {
 			if i, ok := place[name]; ok && i < len(record) {
@@ -151,13 +167,20 @@ func gather(next func() ([]string, int, error)) ([]row, error) {
 		if empty {
 			continue
 		}
+		for _, i := range further {
+			cell := ""
+			if i < len(record) {
+				cell = strings.TrimSpace(record[i])
+			}
+			one.own = append(one.own, cell)
+		}
 		for name, most := range longest {
 			if n := utf8.RuneCountInString(one.cells[name]); n > most {
-				return nil, &Fault{line, name, fmt.Sprintf("there are %d characters; at most %d fit", n, most)}
+				return nil, nil, &Fault{line, name, fmt.Sprintf("there are %d characters; at most %d fit", n, most)}
 			}
 		}
 		if rows = append(rows, one); len(rows) > diagram.MaxSymbols {
-			return nil, &Fault{line, "", fmt.Sprintf("a sheet holds at most %d steps", diagram.MaxSymbols)}
+			return nil, nil, &Fault{line, "", fmt.Sprintf("a sheet holds at most %d steps", diagram.MaxSymbols)}
 		}
 	}
 }
@@ -249,6 +272,40 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 			sym.X, sym.Y = 40*geometry.Px, beyond
 		}
 		s.Symbols = append(s.Symbols, sym)
+	}
+	return nil
+}
+
+// guesses are the types that a further column may be of, the first that all its values fit.
+var guesses = []values.Type{values.Whole, values.Decimal, values.Date, values.Duration, values.Address, values.Text, values.Long}
+
+// fields makes a field of the map of every further column, and gives the steps their values.
+func fields(m *diagram.Map, titles []string, rows []row) error {
+	for k, title := range titles {
+		f := diagram.Field{ID: fmt.Sprintf("f-%d", k+1), Name: title}
+		var fault error
+		for _, t := range guesses {
+			fault = nil
+			for _, r := range rows {
+				if _, err := values.Read(t, nil, r.own[k]); err != nil {
+					fault = &Fault{r.line, title, err.Error()}
+					break
+				}
+			}
+			if f.Type = t; fault == nil {
+				break
+			}
+		}
+		if fault != nil {
+			return fault
+		}
+		m.Fields = append(m.Fields, f)
+		for _, r := range rows {
+			if value, err := values.Read(f.Type, nil, r.own[k]); err == nil && value != "" {
+				sym := m.Sheets[0].Symbol(r.cells["id"])
+				sym.Values = append(sym.Values, diagram.Value{ID: f.ID, Text: value})
+			}
+		}
 	}
 	return nil
 }

@@ -101,3 +101,25 @@ func FuzzRead(f *testing.F) {
 		}
 	})
 }
+
+// Further columns become fields of the map, of the first type that all their values fit.
+func TestFurtherColumnsAreFields(t *testing.T) {
+	m, err := Read([]byte("id,text,System used,Time,People,Since\na,One,Desk tool,5 min,2,2026-11-28\nb,Two,,1.5 h,,\nc,Three,On paper,,3,01.12.2026\n"), "", diagram.Rightwards)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var types []string
+	for _, f := range m.Fields {
+		types = append(types, f.Name+" "+string(f.Type))
+	}
+	if got := strings.Join(types, ", "); got != "System used text, Time duration, People whole, Since date" {
+		t.Error(got)
+	}
+	s := m.Sheets[0]
+	if s.Symbol("b").Value("f-2") != "90" || s.Symbol("c").Value("f-4") != "2026-12-01" || s.Symbol("b").Value("f-1") != "" {
+		t.Errorf("%v, %v", s.Symbol("b").Values, s.Symbol("c").Values)
+	}
+	if _, err := Read([]byte("id,text,Time,time\na,b,,\n"), "", diagram.Rightwards); err == nil || !strings.Contains(err.Error(), "there twice") {
+		t.Errorf("two columns of one name: %v", err)
+	}
+}
