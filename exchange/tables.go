@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"encoding/csv"
@@ -299,7 +300,25 @@ func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return out.Bytes(), nil
+	return inOrder(out.Bytes())
+}
+
+// inOrder returns an archive with its files by name, since streamed sheets are written in whatever order.
+func inOrder(archive []byte) ([]byte, error) {
+	r, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
+	if err != nil {
+		return nil, err
+	}
+	slices.SortFunc(r.File, func(a, b *zip.File) int { return strings.Compare(a.Name, b.Name) })
+	var out bytes.Buffer
+	w := zip.NewWriter(&out)
+	for _, f := range r.File {
+		if err := w.Copy(f); err != nil {
+			return nil, err
+		}
+	}
+	err = w.Close()
+	return out.Bytes(), err
 }
 
 // showTable shows the first rows of a table.

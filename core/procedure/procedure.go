@@ -22,7 +22,9 @@ type Procedure struct {
 	// Begins and Ends are the texts of the symbols at which the work begins and ends.
 	Begins, Ends []string
 	Steps        []Step
-	Sheets       []Sheet
+	// Fields are the names of the map's own fields.
+	Fields []string
+	Sheets []Sheet
 	// Legend are the kinds used, with what they mean.
 	Legend []Fact
 }
@@ -57,6 +59,8 @@ type Step struct {
 	Uses, Makes []Thing
 	// Notes are the texts of notes tied to it.
 	Notes []string
+	// Values is what stands in the fields of the map.
+	Values []Fact
 }
 
 // Thing is a document, or data.
@@ -89,6 +93,9 @@ func Of(m *diagram.Map) *Procedure {
 		sheets[s] = Sheet{s.ID, s.Name, i + 1}
 		p.Sheets = append(p.Sheets, sheets[s])
 	}
+	for _, f := range m.Fields {
+		p.Fields = append(p.Fields, f.Name)
+	}
 	steps := numbering.Of(g)
 	places := map[string]int{}
 	for i, s := range steps {
@@ -101,6 +108,11 @@ func Of(m *diagram.Map) *Procedure {
 			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID]}
 		if stage := s.Sheet.StageOf(s.Symbol); stage != nil {
 			step.Stage = stage.Name
+		}
+		for k := range m.Fields {
+			if value := flat(m.Show(&m.Fields[k], s.Symbol)); value != "" {
+				step.Values = append(step.Values, Fact{m.Fields[k].Name, value})
+			}
 		}
 		for _, e := range n.Exits {
 			p.follow(&step, e, i, steps, places)

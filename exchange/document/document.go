@@ -281,6 +281,9 @@ func (b *builder) step(s *procedure.Step) {
 	if len(s.Makes) > 0 {
 		b.say(Under, "makes", s.Makes)
 	}
+	if len(s.Values) > 0 {
+		b.say(Under, "values", s.Values)
+	}
 	for _, n := range s.Notes {
 		b.say(Under, "note", n)
 	}
