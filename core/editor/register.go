@@ -53,10 +53,29 @@ func (e *Editor) SetCells(cells, as string) []byte {
 	for i, err := range wrong {
 		words[i] = sentence(err)
 	}
+	lanes := laneNames(e.m)
 	if edit != nil && !e.do(edit) && len(list) > 0 {
 		words[0] = "This could not be done."
 	}
+	for name := range laneNames(e.m) {
+		if !lanes[name] { // a name that nobody had is a new lane; it may have been a slip
+			e.say("There is a new lane, “%s”. Undo takes it back.", name)
+		}
+	}
 	return asJSON(words)
+}
+
+// laneNames are the names of all lanes of a map.
+func laneNames(m *diagram.Map) map[string]bool {
+	names := map[string]bool{}
+	for _, s := range m.Sheets {
+		for _, p := range s.Pools {
+			for _, l := range p.Lanes {
+				names[l.Name] = true
+			}
+		}
+	}
+	return names
 }
 
 // sentence writes an error as one.
