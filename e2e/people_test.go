@@ -142,7 +142,7 @@ func TestHomeByKeyboard(t *testing.T) {
 		card.dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer: data }))
 		into.dispatchEvent(new DragEvent('dragover', { bubbles: true, cancelable: true, dataTransfer: data }))
 		into.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: data })) })()`)
-	p.Until("document.querySelectorAll('.card').length === 2 && [...document.querySelectorAll('.card')].every(c => c.textContent.includes('Works'))")
+	p.Until("document.readyState === 'complete' && document.querySelectorAll('.card').length === 2 && [...document.querySelectorAll('.card')].every(c => c.textContent.includes('Works'))")
 	// renamed in place
 	browser.Eval[any](p, "[...document.querySelectorAll('.card h2 a')].find(a => a.textContent === 'Incident').focus()")
 	p.Key(browser.F2)

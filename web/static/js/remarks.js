@@ -22,12 +22,14 @@ export class Remarks {
     // What is being written stays, whatever comes in meanwhile; a form that was sent is empty afterwards.
     this.list.addEventListener('submit', e => {
       this.sent = formOf(e.target)
+      this.sending = Date.now()
       this.said = all('textarea, input:not([type=hidden], [type=checkbox])', e.target).map(f => ({ form: this.sent, name: f.name, value: f.value }))
       const to = /** @type {any} */ (one('[data-pin-to]', /** @type {any} */ (e.target)))
       if (to) to.value = this.selected ?? ''
     }, true)
     document.addEventListener('htmx:before:swap', () => this.remember())
-    document.addEventListener('htmx:after:swap', () => { this.recall(); this.place() })
+    document.addEventListener('htmx:after:swap', () => { this.recall(); this.place(); this.arrived() })
+    document.addEventListener('htmx:finally:request', () => this.arrived())
     this.list.addEventListener('click', e => this.click(e))
     this.list.addEventListener('change', e => { if (e.target.matches('[data-sorting]')) this.refresh({ sort: e.target.value }) })
     document.addEventListener('pointerdown', e => {
@@ -90,8 +92,23 @@ export class Remarks {
     return window.htmx.ajax('GET', `${this.page.base}/remarks?${q}`, { target: '#remarks', swap: 'innerMorph' })
   }
 
-  // heard takes in that somebody said something. Who writes here is not disturbed: what is in fields stays.
-  heard() { if (!this.list.hidden || this.list.children.length) this.refresh() }
+  // heard takes in that somebody said something. Who writes here is not disturbed: what is in fields stays. While something of
+  // this page is on its way, the list waits for the answer: what is asked for before could come after it, and be older.
+  heard() {
+    if (this.sending && Date.now() - this.sending < 5000) {
+      clearTimeout(this.late)
+      this.late = setTimeout(() => { this.late = 0; this.sending = 0; this.heard() }, 5000)
+    } else if (!this.list.hidden || this.list.children.length) this.refresh()
+  }
+
+  // arrived asks for what was heard of meanwhile.
+  arrived() {
+    this.sending = 0
+    if (!this.late) return
+    clearTimeout(this.late)
+    this.late = 0
+    this.heard()
+  }
 
   show(thread) {
     this.page.open()
