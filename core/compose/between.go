@@ -1,8 +1,11 @@
 package compose
 
 import (
+	"slices"
+
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 )
 
 // Between is the room kept before and after a symbol that is put in between.
@@ -30,19 +33,25 @@ func (w *Work) IntoLine(c *diagram.Connector, symbol string) []diagram.Edit {
 // leads to where it led. It needs exactly one way on.
 func (w *Work) GapEdits(id string) []diagram.Edit {
 	s := w.Sheet
-	var next *diagram.Connector
-	var in []*diagram.Connector
+	var in, out []*diagram.Connector
+	g := flow.New(w.Map)
 	for _, c := range s.Connectors {
 		switch {
-		case c.From.Symbol == id && next != nil:
-			return nil
+		case besideFlow(g.Node(c.From.Symbol)): // what the step uses goes with it
 		case c.From.Symbol == id:
-			next = c
+			out = append(out, c)
 		case c.To.Symbol == id:
 			in = append(in, c)
 		}
 	}
-	if next == nil || next.To.Loose() || len(in) == 0 {
+	if len(out) > 1 { // and so does what it makes, where the flow goes on elsewhere
+		out = slices.DeleteFunc(out, func(c *diagram.Connector) bool { return besideFlow(g.Node(c.To.Symbol)) })
+	}
+	if len(out) != 1 {
+		return nil
+	}
+	next := out[0]
+	if next.To.Loose() || len(in) == 0 {
 		return nil
 	}
 	var edits []diagram.Edit

@@ -237,3 +237,19 @@ func TestReorder(t *testing.T) {
 		}
 	}
 }
+
+// A step that is deleted leads those before it to the one after it; the data it uses and the document it makes lead nowhere else.
+func TestTheGapClosesWithoutWhatIsUsed(t *testing.T) {
+	m := lanes()
+	s := m.Sheets[0]
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "data", Kind: diagram.StoredData, Box: geometry.Box{X: 8000, Y: 60000, W: 12000, H: 8000}}, &diagram.Symbol{ID: "doc", Kind: diagram.Document, Box: geometry.Box{X: 28000, Y: 60000, W: 12000, H: 8000}})
+	for _, pair := range [][2]string{{"data", "b"}, {"b", "doc"}} {
+		s.Connectors = append(s.Connectors, &diagram.Connector{ID: pair[0] + pair[1], From: diagram.End{Symbol: pair[0]}, To: diagram.End{Symbol: pair[1]}})
+	}
+	if _, err := diagram.Apply(m, diagram.Together("delete", append(work(m).GapEdits("b"), &diagram.RemoveItems{Sheet: s.ID, IDs: []string{"b"}})...)); err != nil {
+		t.Fatal(err)
+	}
+	if c := s.Connector("ab"); c == nil || c.To.Symbol != "c" || s.Connector("datab") != nil || s.Connector("bdoc") != nil || len(s.Connectors) != 5 {
+		t.Errorf("%+v of %d connectors", c, len(s.Connectors))
+	}
+}
