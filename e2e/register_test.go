@@ -85,7 +85,7 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 		t.Errorf("after undo it is %q", d.cell(0, "Time"))
 	}
 
-	// Sorted and filtered; the rest of the drawing steps back meanwhile.
+	// Sorted and filtered; the rest of the drawing fades meanwhile.
 	browser.Eval[any](d.Page, "plainTracerApp.register.sort('f-wait')")
 	browser.Eval[any](d.Page, "plainTracerApp.register.sort('f-wait')")
 	if got := d.rows(); !strings.HasPrefix(got, "14 15 12 6 ") {

@@ -405,17 +405,7 @@ func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[i
 	t := &turns{m: w.Map}
 	defer t.takeBack()
 	for i, c := range list {
-		s := w.Map.SheetOf(c.ID)
-		if s == nil || s.Symbol(c.ID) == nil {
-			wrong[i] = fmt.Errorf("this step is not there any more")
-			continue
-		}
-		on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
-		part, err := on.Cell(s.Symbol(c.ID), c.Column, c.Text)
-		if err == nil && part != nil {
-			err = t.try(part)
-		}
-		if err != nil {
+		if err := w.writeCell(t, c); err != nil {
 			wrong[i] = err
 		}
 	}
@@ -423,4 +413,19 @@ func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[i
 		return nil, wrong
 	}
 	return diagram.Together(as, t.edits...), wrong // one alone is the very edit that the drawing makes
+}
+
+// writeCell writes a cell on what has been tried so far, on whatever sheet its step stands. A text that stands there already
+// makes no edit.
+func (w *Work) writeCell(t *turns, c CellText) error {
+	s := w.Map.SheetOf(c.ID)
+	if s == nil || s.Symbol(c.ID) == nil {
+		return fmt.Errorf("this step is not there any more")
+	}
+	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
+	edit, err := on.Cell(s.Symbol(c.ID), c.Column, c.Text)
+	if err != nil || edit == nil {
+		return err
+	}
+	return t.try(edit)
 }

@@ -12,29 +12,6 @@ import (
 	"plaintracer/core/numbering"
 )
 
-// Owners lists all that own steps of a map, in the order in which they come.
-func Owners(m *diagram.Map) []string {
-	out := []string{}
-	seen := map[string]bool{"": true}
-	add := func(name string) {
-		if !seen[name] {
-			seen[name] = true
-			out = append(out, name)
-		}
-	}
-	for _, s := range m.Sheets {
-		for _, p := range s.Pools {
-			for _, l := range p.Lanes {
-				add(l.Name)
-			}
-		}
-		for _, sym := range s.Symbols {
-			add(sym.Owner)
-		}
-	}
-	return out
-}
-
 // SetOwner says who does some steps; nil when that is so already. Where there are lanes, they go into
 // the lane of that name, which is added when there is none.
 func (w *Work) SetOwner(list []*diagram.Symbol, name string) (diagram.Edit, error) {

@@ -8,6 +8,7 @@ import (
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
 	"plaintracer/core/register"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
@@ -171,9 +172,10 @@ func (w *Work) refused(row *register.Row, c *register.Column, text string) strin
 		}
 		return ""
 	}
-	_, wrong := w.Cells([]CellText{{row.ID, c.ID, text}}, "")
-	if wrong[0] != nil {
-		return wrong[0].Error()
+	t := &turns{m: w.Map}
+	defer t.takeBack()
+	if err := w.writeCell(t, CellText{row.ID, c.ID, text}); err != nil {
+		return err.Error()
 	}
 	return ""
 }
@@ -191,14 +193,10 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 			if id := made[after]; id != "" {
 				after = id
 			}
-			id, edits, err := w.newStep(after, one.Text)
-			for _, e := range edits {
-				if err == nil {
-					err = t.try(e)
-				}
-			}
-			if wrong[i] = err; err == nil {
-				delete(wrong, i)
+			id, add := w.newStep(after, one.Text)
+			if err := t.try(add); err != nil {
+				wrong[i] = err
+			} else {
 				made[one.ID] = id
 			}
 		}
@@ -213,12 +211,7 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 				continue
 			}
 		}
-		part, bad := w.Cells([]CellText{{id, one.Column, one.Text}}, "")
-		err := bad[0]
-		if err == nil && part != nil {
-			err = t.try(part)
-		}
-		if err != nil {
+		if err := w.writeCell(t, CellText{id, one.Column, one.Text}); err != nil {
 			wrong[i] = err
 		}
 	}
@@ -238,30 +231,26 @@ func envelopes(edits []diagram.Edit) (list []diagram.Envelope) {
 	return list
 }
 
-// newStep returns the edits that put a new step after another one: between it and the next where it has one way on, else led to
-// from it; on a sheet of its own where nothing stands before it.
-func (w *Work) newStep(after, text string) (id string, edits []diagram.Edit, err error) {
+// newStep returns the edit that puts a new step after another one: between it and the next where it has one way on, else led to
+// from it; below all others where nothing stands before it.
+func (w *Work) newStep(after, text string) (id string, edit diagram.Edit) {
 	s := w.Map.SheetOf(after)
 	id = w.NewID()
 	kind := KindOf(diagram.Process, text)
-	def := symbols.Of(kind)
 	if s == nil || s.Symbol(after) == nil {
 		s = w.Sheet
-		box := arrange.Standard(s, kind, s.Page().Centre())
-		box.X, box.Y = 4*arrange.Grid, s.Drawn().Bottom()+2*arrange.Grid
-		w2, h2 := def.W, def.H
-		box.W, box.H = max(box.W, w2), max(box.H, h2)
-		return id, []diagram.Edit{&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Box: box}}}}, nil
+		def := symbols.Of(kind)
+		box := arrange.Standard(s, kind, geometry.Point{})
+		box = geometry.Box{X: 4 * arrange.Grid, Y: s.Drawn().Bottom() + 2*arrange.Grid, W: max(box.W, def.W), H: max(box.H, def.H)}
+		return id, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Box: box}}}
 	}
 	from := s.Symbol(after)
 	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
 	box, room := arrange.Append(w.Map, s, from, kind)
-	step := diagram.Symbol{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}
-	add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}
-	exits := flow.New(w.Map).Exits(after)
-	if len(exits) == 1 && !from.Kind.Asks() {
-		return id, []diagram.Edit{diagram.Together("put in between", append(append(room, add), on.IntoLine(exits[0].Connector, id)...)...)}, nil
+	add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
+	if exits := flow.New(w.Map).Exits(after); len(exits) == 1 && !from.Kind.Asks() {
+		return id, diagram.Together("put in between", append(append(room, add), on.IntoLine(exits[0].Connector, id)...)...)
 	}
 	add.Connectors = []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: after}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(after)}}
-	return id, []diagram.Edit{diagram.Together("add the next step", append(room, add)...)}, nil
+	return id, diagram.Together("add the next step", append(room, add)...)
 }

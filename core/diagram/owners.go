@@ -13,6 +13,29 @@ func (s *Sheet) OwnerOf(sym *Symbol) string {
 	return sym.Owner
 }
 
+// Owners lists all that own steps of the map, in the order in which they come.
+func (m *Map) Owners() []string {
+	out := []string{}
+	seen := map[string]bool{"": true}
+	add := func(name string) {
+		if !seen[name] {
+			seen[name] = true
+			out = append(out, name)
+		}
+	}
+	for _, s := range m.Sheets {
+		for _, p := range s.Pools {
+			for _, l := range p.Lanes {
+				add(l.Name)
+			}
+		}
+		for _, sym := range s.Symbols {
+			add(sym.Owner)
+		}
+	}
+	return out
+}
+
 // SetOwner says who does steps that stand in no lane: a role, a department or a
 // person; empty for nobody.
 type SetOwner struct {

@@ -262,7 +262,7 @@ func (e *SetField) change(t *trial) error {
 	if !f.Type.Known() {
 		return refuse(e.ID, "%q is no type of field", f.Type)
 	}
-	return t.withValue(e.ID, func(s *Sheet, sym *Symbol, value string) (string, error) {
+	return t.withValue(h, e.ID, func(sym *Symbol, value string) (string, error) {
 		read, err := values.Read(f.Type, f.Choices, value)
 		if err != nil && was.Type != f.Type {
 			read, err = values.Read(f.Type, f.Choices, values.Show(was.Type, value, ""))
@@ -271,11 +271,11 @@ func (e *SetField) change(t *trial) error {
 			return "", refuse(sym.ID, "%s holds what would not fit any more: %s", sym.describe(), err)
 		}
 		return read, nil
-	}, h)
+	})
 }
 
 // withValue changes what stands in a field of all symbols, locked or not.
-func (t *trial) withValue(field string, change func(s *Sheet, sym *Symbol, value string) (string, error), h *Head) error {
+func (t *trial) withValue(h *Head, field string, change func(sym *Symbol, value string) (string, error)) error {
 	was := t.following
 	t.following = true
 	defer func() { t.following = was }()
@@ -285,7 +285,7 @@ func (t *trial) withValue(field string, change func(s *Sheet, sym *Symbol, value
 			if value == "" {
 				continue
 			}
-			now, err := change(s, sym, value)
+			now, err := change(sym, value)
 			if err != nil {
 				return err
 			}
@@ -319,7 +319,7 @@ func (e *RemoveField) change(t *trial) error {
 	if err != nil {
 		return err
 	}
-	if err := t.withValue(e.ID, func(*Sheet, *Symbol, string) (string, error) { return "", nil }, h); err != nil {
+	if err := t.withValue(h, e.ID, func(*Symbol, string) (string, error) { return "", nil }); err != nil {
 		return err
 	}
 	h.Fields = slices.DeleteFunc(h.Fields, func(f Field) bool { return f.ID == e.ID })

@@ -1,7 +1,6 @@
 package editor
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -190,10 +189,8 @@ func (e *Editor) tryNumbering(arg string) {
 			}
 		}
 	}
-	for id := range after {
-		if before[id] == "" && changed == 0 {
-			changed = len(after) - len(before)
-		}
+	if changed == 0 { // other things get numbers of their own, or lose them
+		changed = max(len(after)-len(before), 0)
 	}
 	e.proposed.numbers = &n
 	e.proposed.words = fmt.Sprintf("%d numbers change%s.", changed, example)
@@ -226,9 +223,5 @@ func (e *Editor) Renumbering() []byte {
 	for _, r := range numbering.Release(e.flow()) {
 		list = append(list, [3]string{r.Was, r.Number, strings.Join(strings.Fields(r.Symbol.Text), " ")})
 	}
-	raw, err := json.Marshal(list)
-	if err != nil {
-		return []byte("[]")
-	}
-	return raw
+	return asJSON(list)
 }

@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strconv"
 
-	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/looks"
@@ -229,7 +228,7 @@ func (e *Editor) state() string {
 	st.Now["scheme"], st.Now["prefix"], st.Now["badge"] = string(st.Numbers.Scheme), st.Numbers.Prefix, st.Numbers.Badge
 	st.Now["first"], st.Now["step"], st.Now["digits"] = strconv.Itoa(max(st.Numbers.First, 1)), strconv.Itoa(max(st.Numbers.Step, 1)), strconv.Itoa(max(st.Numbers.Digits, 1))
 	st.On["held"] = e.m.Held.On()
-	st.Trying, st.Owners = e.trying, compose.Owners(e.m)
+	st.Trying, st.Owners = e.trying, e.m.Owners()
 	st.Faces, st.Cuts = e.faces()
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {

@@ -1,6 +1,7 @@
 package numbering
 
 import (
+	"cmp"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -21,20 +22,13 @@ func missingIn(g *flow.Graph) ([]diagram.Number, []diagram.Row) {
 	for i, n := range reading {
 		place[n] = i
 		if sym := n.Symbol; Counts(c.m, sym) && (sym.Pinned != "" || sym.Kept != "") {
-			label := sym.Kept
-			if sym.Pinned != "" {
-				label = sym.Pinned
-			}
+			label := cmp.Or(sym.Pinned, sym.Kept)
 			c.labels[sym.ID] = label
 			used[label], used[sym.Kept] = true, true
 		}
 	}
 	for _, r := range c.m.Next {
-		if strings.HasSuffix(r.ID, inserted) {
-			c.rows[r.ID], c.order = &row{id: r.ID, next: r.Next, step: 1}, append(c.order, r.ID)
-		} else {
-			c.row(r.ID, c.outer(r.ID)).next = r.Next
-		}
+		c.row(r.ID, c.outer(r.ID)).next = r.Next
 	}
 	for _, n := range reading {
 		sym := n.Symbol
@@ -47,11 +41,7 @@ func missingIn(g *flow.Graph) ([]diagram.Number, []diagram.Row) {
 			if base == "" {
 				base = before
 			}
-			r := c.rows[base+inserted]
-			if r == nil {
-				r = &row{id: base + inserted, next: 1, step: 1}
-				c.rows[r.id], c.order = r, append(c.order, r.id)
-			}
+			r := c.row(base+inserted, false)
 			for text = base + letters(r.next); used[text]; text = base + letters(r.next) {
 				r.next++
 			}
@@ -67,8 +57,11 @@ func missingIn(g *flow.Graph) ([]diagram.Number, []diagram.Row) {
 	return c.held()
 }
 
-// outer reports whether a row counts as the map says: all but those of answers.
+// outer reports whether a row counts as the map says: all but those of answers and of what is put in between.
 func (c *count) outer(id string) bool {
+	if strings.HasSuffix(id, inserted) {
+		return false
+	}
 	return c.m.Numbering.Scheme != diagram.Branched || id == c.m.Numbering.Prefix || len(id) == len(c.m.Numbering.Prefix)+1 && strings.ContainsAny(id[len(id)-1:], "TDSR")
 }
 

@@ -52,8 +52,7 @@ type Row struct {
 	// Pinned says that its number was chosen by hand.
 	Pinned bool `json:"pinned,omitempty"`
 	// keys are the cells as they are compared: values as they are kept.
-	keys   []string
-	symbol *diagram.Symbol
+	keys []string
 }
 
 // Table is a register.
@@ -64,35 +63,26 @@ type Table struct {
 
 // Columns lists the columns of a map's register.
 func Columns(m *diagram.Map) []Column {
-	var kinds, owners, stages []string
+	var kinds, stages []string
 	for _, k := range diagram.Kinds {
 		if k.IsStep() {
 			kinds = append(kinds, symbols.Of(k).Name)
 		}
 	}
-	add := func(list *[]string, name string) {
-		if name != "" && !slices.Contains(*list, name) {
-			*list = append(*list, name)
-		}
-	}
 	for _, s := range m.Sheets {
 		for _, p := range s.Pools {
-			for _, l := range p.Lanes {
-				add(&owners, l.Name)
-			}
 			for _, st := range p.Stages {
-				add(&stages, st.Name)
+				if st.Name != "" && !slices.Contains(stages, st.Name) {
+					stages = append(stages, st.Name)
+				}
 			}
-		}
-		for _, sym := range s.Symbols {
-			add(&owners, sym.Owner)
 		}
 	}
 	list := []Column{
 		{ID: Number, Title: "Number", Type: values.Text, Hint: "pins a number; nothing gives it back"},
 		{ID: Text, Title: "Step", Type: values.Long},
 		{ID: Kind, Title: "Kind", Type: values.Choice, Choices: kinds},
-		{ID: Who, Title: "Who", Type: values.Person, Choices: owners},
+		{ID: Who, Title: "Who", Type: values.Person, Choices: m.Owners()},
 		{ID: Stage, Title: "Stage", Type: values.Text, Choices: stages},
 		{ID: Next, Title: "Next", Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
 		{ID: From, Title: "Comes from", Type: values.Text, Fixed: true},
@@ -129,7 +119,7 @@ func Of(g *flow.Graph) *Table {
 
 func row(m *diagram.Map, n *flow.Node, labels map[string]string, columns int) Row {
 	sym := n.Symbol
-	r := Row{ID: sym.ID, Sheet: n.Sheet.ID, Cells: make([]string, 0, columns), Pinned: sym.Pinned != "", symbol: sym}
+	r := Row{ID: sym.ID, Sheet: n.Sheet.ID, Cells: make([]string, 0, columns), Pinned: sym.Pinned != ""}
 	stage := ""
 	if s := n.Sheet.StageOf(sym); s != nil {
 		stage = s.Name

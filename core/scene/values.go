@@ -1,7 +1,6 @@
 package scene
 
 import (
-	"slices"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -16,8 +15,10 @@ func (f *Facts) knowFields(m *diagram.Map) {
 		return
 	}
 	f.Values, f.Fills = map[string]string{}, map[string]string{}
+	fills := map[string]string{}
 	for _, k := range m.ColourKey() {
 		f.Colours += k.Fill + "\t" + k.Value + "\n"
+		fills[k.Value] = k.Fill
 	}
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
@@ -33,9 +34,8 @@ func (f *Facts) knowFields(m *diagram.Map) {
 				f.Values[sym.ID] = strings.Join(lines, "\n")
 			}
 			if by != nil {
-				key := m.ColourKey()
-				if i := slices.IndexFunc(key, func(k diagram.ColourKey) bool { return k.Value == sym.Value(by.ID) }); i >= 0 {
-					f.Fills[sym.ID] = key[i].Fill
+				if fill, ok := fills[sym.Value(by.ID)]; ok {
+					f.Fills[sym.ID] = fill
 				}
 			}
 		}

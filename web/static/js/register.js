@@ -266,7 +266,7 @@ export class Register {
       body: new URLSearchParams({ arrangement: JSON.stringify(this.arrangement) }) }).catch(() => {}), 400)
   }
 
-  // dim takes what is not in the table back on the drawing, while something is filtered.
+  // dim fades on the drawing what is not in the table, while something is filtered.
   dim(a) {
     const filtered = a && this.open && a.rows.length < a.all, shown = new Set(filtered ? a.rows.map(r => `n-${r.id}`) : [])
     byId('drawing').classList.toggle('filtered', !!filtered)
