@@ -30,6 +30,8 @@ func layer(path string) int {
 			return 105
 		}
 		return 102
+	case "background":
+		return 97
 	case "account":
 		return 101
 	case "mail":

@@ -9,8 +9,10 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
 	"unicode/utf8"
 
+	"github.com/mtibben/confusables"
 	"golang.org/x/text/cases"
 	"golang.org/x/text/unicode/norm"
 )
@@ -68,8 +70,9 @@ type Person struct {
 	Created, Seen   time.Time // Seen is zero for somebody who was never here
 	// Off is since when the person is switched off; zero for not.
 	Off time.Time
-	// Locked says that there is a password, Directory that the house's directory vouches for them.
-	Locked, Directory bool
+	// Locked says that there is a password, Directory that the house's directory vouches for them, Second that a code of an app
+	// is asked for beside the password.
+	Locked, Directory, Second bool
 }
 
 // Initials are one or two letters that stand for a person.
@@ -111,7 +114,8 @@ func Name(text string) (string, error) {
 // Folded is the form in which two names that look alike are the same.
 func Folded(text string) string { return cases.Fold().String(norm.NFKC.String(text)) }
 
-// Address returns an address for mail as it is kept, and the form in which addresses are compared. It takes what RFC 5322
+// Address returns an address for mail as it is kept, and the form in which addresses are compared: capitals of ASCII are small,
+// and nothing else is folded, since each folding of Unicode makes one address of what servers take for two. It takes what RFC 5322
 // calls an addr-spec, without comments, quotes or names beside it.
 func Address(text string) (written, folded string, err error) {
 	text = strings.TrimSpace(text)
@@ -119,7 +123,39 @@ func Address(text string) (written, folded string, err error) {
 	if err != nil || a.Address != text || len(text) > 254 || strings.ContainsAny(text, "\"\\<>, \r\n") {
 		return "", "", fmt.Errorf("%q is no address for mail, such as name@town.example", short(text))
 	}
-	return text, strings.ToLower(norm.NFKC.String(text)), nil
+	return text, lower(text), nil
+}
+
+// lower makes the letters of ASCII small and leaves all others, some of which become letters of ASCII otherwise: an address
+// with one of these is another address.
+func lower(text string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= 'A' && r <= 'Z' {
+			r += 'a' - 'A'
+		}
+		return r
+	}, text)
+}
+
+// Alike reports whether two names are the same to who reads them: characters that do not show are left out, those that look
+// alike are one (the skeletons of Unicode TS 39, section 4), and capitals are small. Since capitals look like other letters
+// than small ones do, they are compared before and after that.
+func Alike(a, b string) bool {
+	plain := func(text string) string {
+		return strings.Map(func(r rune) rune {
+			if unicode.In(r, unicode.Cf, unicode.Mn, unicode.Me, unicode.White_Space, unicode.Other_Default_Ignorable_Code_Point) {
+				return -1
+			}
+			return r
+		}, norm.NFD.String(text))
+	}
+	seen := func(text string) string { return plain(confusables.Skeleton(plain(norm.NFKC.String(text)))) }
+	for _, form := range []func(string) string{seen, func(t string) string { return seen(Folded(t)) }, func(t string) string { return Folded(seen(t)) }} {
+		if form(a) == form(b) {
+			return true
+		}
+	}
+	return false
 }
 
 func short(text string) string {
@@ -154,6 +190,9 @@ func Password(word string, p *Person) error {
 		if utf8.RuneCountInString(easy) > 3 && strings.Contains(low, easy) && n-utf8.RuneCountInString(easy) < LeastPassword {
 			return errors.New("this password is easy to guess: it is little more than a name or the word for it")
 		}
+	}
+	if isCommon(low) {
+		return errors.New("this password is one of the commonest there are")
 	}
 	if len(seen) < 5 || runs(low) {
 		return errors.New("this password is easy to guess: its characters repeat or follow one another")

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+	"time"
 )
 
 // naive says what somebody may do by the words of the rule: the nearest that is granted to them, and the nearest granted to
@@ -117,5 +118,84 @@ func TestNamesAndAddresses(t *testing.T) {
 	}
 	if Folded("STRASSE") != Folded("straße") {
 		t.Error("letters that are the same folded are not")
+	}
+}
+
+// Codes of the time are those of RFC 6238, appendix B: its test vectors have eight digits, of which ours are the last six.
+func TestCodesOfTime(t *testing.T) {
+	const secret = "GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ" // "12345678901234567890"
+	for at, eight := range map[int64]string{59: "94287082", 1111111109: "07081804", 1111111111: "14050471", 1234567890: "89005924", 2000000000: "69279037", 20000000000: "65353130"} {
+		moment := time.Unix(at, 0)
+		if got := CodeAt(secret, moment); got != eight[2:] {
+			t.Errorf("at %d the code is %s, not %s", at, got, eight[2:])
+		}
+		if step := CodeStep(secret, eight[2:5]+" "+eight[5:], moment); step != at/30 {
+			t.Errorf("at %d it is of step %d, not %d", at, step, at/30)
+		}
+		for _, off := range []time.Duration{-30 * time.Second, 30 * time.Second} { // of a clock that is fast or slow
+			if step := CodeStep(secret, eight[2:], moment.Add(off)); step != at/30 {
+				t.Errorf("%s off it is of step %d", off, step)
+			}
+		}
+		if CodeStep(secret, eight[2:], moment.Add(2*time.Minute)) != 0 || CodeStep(secret, "", moment) != 0 || CodeStep("", eight[2:], moment) != 0 {
+			t.Errorf("at %d another code is taken", at)
+		}
+	}
+	f, err := NewFactor("jo@town.example")
+	if err != nil || len(f.Secret()) < 32 {
+		t.Errorf("a new secret is %q, %v", f.Secret(), err)
+	}
+	again, err := FactorOf(f.Secret(), "jo@town.example")
+	if err != nil || again.Secret() != f.Secret() {
+		t.Errorf("the secret comes back as %q, %v", again.Secret(), err)
+	}
+}
+
+// The commonest passwords are refused where they are long enough to be passwords at all, and those that are little more.
+func TestCommonPasswords(t *testing.T) {
+	words := strings.Fields(commonList)
+	if len(words) != 10_000 {
+		t.Fatalf("the list has %d", len(words))
+	}
+	long := 0
+	for _, word := range words {
+		if err := Password(word, &Person{}); err == nil {
+			t.Errorf("%q is taken", word)
+		}
+		if len(word) >= LeastPassword {
+			long++
+		}
+		if err := Password(word+word, &Person{}); err == nil && len(word) >= 6 {
+			t.Errorf("%q twice is taken", word)
+		}
+	}
+	if long == 0 {
+		t.Error("none of them is long enough to be refused for being common")
+	}
+	for _, word := range []string{"basketball12!", "1basketball2", "xXpassword1X"} {
+		if !isCommon(Folded(word)) {
+			t.Errorf("%q is taken", word)
+		}
+	}
+	for _, word := range []string{"seven grey lamp posts", "correct horse battery staple", "Zwölf blaue Eimer", "k2#vVq9!tR4m"} {
+		if err := Password(word, &Person{}); err != nil {
+			t.Errorf("%q: %v", word, err)
+		}
+	}
+}
+
+// Addresses that only look alike, or become alike by a folding of Unicode, are different addresses.
+func TestAddressesAreCompared(t *testing.T) {
+	_, plain, err := Address("jonas.k@town.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, folded, err := Address("Jonas.K@Town.example"); err != nil || folded != plain {
+		t.Errorf("capitals make another address: %q, %v", folded, err)
+	}
+	for _, other := range []string{"ｊonas.k@town.example", "jonas.\u212a@town.example", "jonaſ.k@town.example", "jonas.k@town.ｅxample", "jonas․k@town.example", "ﬁ.k@town.example"} {
+		if _, folded, err := Address(other); err == nil && folded == plain {
+			t.Errorf("%+q is taken for the same address", other)
+		}
 	}
 }

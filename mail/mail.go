@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"html/template"
 	"log/slog"
+	"maps"
 	"net"
 	"strconv"
 	"strings"
@@ -16,6 +17,8 @@ import (
 	"time"
 
 	gomail "github.com/wneessen/go-mail"
+
+	"plaintracer/background"
 )
 
 // Message is what is sent to one person.
@@ -26,12 +29,15 @@ type Carrier interface {
 	Carry(ctx context.Context, m Message) error
 }
 
-// Write returns a message of a kind to an address, with what its text names.
-func Write(kind, to string, with any) (Message, error) {
+// Write returns a message of a kind to an address. Its items are what it tells of, the latest last: its text names the fields
+// of that one, and those of all as Items.
+func Write(kind, to string, items ...map[string]any) (Message, error) {
 	t, ok := texts[kind]
-	if !ok {
-		return Message{}, fmt.Errorf("there is no message %q", kind)
+	if !ok || len(items) == 0 {
+		return Message{}, fmt.Errorf("there is no message %q of %d things", kind, len(items))
 	}
+	with := maps.Clone(items[len(items)-1])
+	with["Items"] = items
 	plain := func(name, text string) (string, error) {
 		var out bytes.Buffer
 		parsed, err := texttemplate.New(name).Parse(text)
@@ -132,73 +138,122 @@ func (s *Server) Carry(ctx context.Context, m Message) error {
 	return client.DialAndSendWithContext(ctx, letter)
 }
 
-// Queue brings messages on their way one after the other, so that nobody waits for a server that hangs. A message that is
-// not taken is tried again; one that never is, is told of.
+// Letter is a message that is kept until it is sent or given up.
+type Letter struct {
+	Message
+	// N names it, Kind says what it is, Tries how often it was tried in vain. After Until it is of no use.
+	N     int64
+	Kind  string
+	Tries int
+	Until time.Time
+}
+
+// Box keeps letters, so that none is lost with the program.
+type Box interface {
+	// Due are letters to be sent by a time, at most so many, and when the next one after them is; zero for none.
+	Due(at time.Time, most int) (list []Letter, next time.Time, err error)
+	// Fresh is a letter as it is to be sent now; false where it says nothing any more.
+	Fresh(l Letter) (Letter, bool)
+	// Sent, Later, GiveUp and Drop note what became of one.
+	Sent(l Letter) error
+	Later(l Letter, why error, next time.Time) error
+	GiveUp(l Letter, why error) error
+	Drop(l Letter) error
+}
+
+// Queue brings the letters of a box on their way, so that nobody waits for a server that hangs. One that is not taken is tried
+// again, after a restart of the program as well; one that never is, is given up.
 type Queue struct {
 	carrier Carrier
-	waiting chan Message
-	// Failed is told of a message that could not be brought on its way.
-	Failed func(m Message, err error)
-	pauses []time.Duration
-	ctx    context.Context
-	stop   context.CancelFunc
-	done   sync.WaitGroup
+	box     Box
+	wake    chan struct{}
+	pauses  []time.Duration
 }
 
-// The bounds of a queue: how many messages wait, and how long between tries.
-const queued = 1000
+// atOnce is how many letters are sent at a time.
+const atOnce = 4
 
-var pauses = []time.Duration{5 * time.Second, time.Minute, 10 * time.Minute}
+// pauses are how long a letter waits from one try to the next.
+var pauses = []time.Duration{5 * time.Second, time.Minute, 10 * time.Minute, time.Hour, 6 * time.Hour}
 
-// NewQueue starts a queue for a carrier.
-func NewQueue(c Carrier, failed func(Message, error)) *Queue {
-	q := &Queue{carrier: c, waiting: make(chan Message, queued), Failed: failed, pauses: pauses}
-	q.ctx, q.stop = context.WithCancel(context.Background())
-	q.done.Go(q.run)
-	return q
+// NewQueue returns a queue for a carrier over a box.
+func NewQueue(c Carrier, b Box) *Queue {
+	return &Queue{carrier: c, box: b, wake: make(chan struct{}, 1), pauses: pauses}
 }
 
-// Send puts a message into the queue. It does not wait.
-func (q *Queue) Send(m Message) {
+// Wake says that there is a new letter in the box. It does not wait.
+func (q *Queue) Wake() {
 	select {
-	case q.waiting <- m:
+	case q.wake <- struct{}{}:
 	default:
-		q.Failed(m, fmt.Errorf("%d messages are waiting already", queued))
 	}
 }
 
-// Close ends the queue. What still waits is not sent.
-func (q *Queue) Close() {
-	q.stop()
-	q.done.Wait()
-}
-
-func (q *Queue) run() {
-	for {
+// Run sends what is due until the context ends.
+func (q *Queue) Run(ctx context.Context) {
+	const most, idle = 20, time.Minute
+	for ctx.Err() == nil {
+		list, next, err := q.box.Due(time.Now(), most)
+		if err != nil {
+			slog.Error("reading the outbox", "error", err)
+		}
+		if len(list) > 0 {
+			q.sendAll(ctx, list)
+			continue
+		}
+		wait := idle
+		if err == nil && !next.IsZero() {
+			wait = min(time.Until(next), idle)
+		}
+		timer := time.NewTimer(max(wait, 0))
 		select {
-		case m := <-q.waiting:
-			q.done.Go(func() { q.bring(m) })
-		case <-q.ctx.Done():
-			return
+		case <-q.wake:
+		case <-timer.C:
+		case <-ctx.Done():
 		}
+		timer.Stop()
 	}
 }
 
-func (q *Queue) bring(m Message) {
-	for try := 0; ; try++ {
-		err := q.carrier.Carry(q.ctx, m)
-		if err == nil || q.ctx.Err() != nil {
-			return
+func (q *Queue) sendAll(ctx context.Context, list []Letter) {
+	var all sync.WaitGroup
+	turns := make(chan struct{}, atOnce)
+	for _, l := range list {
+		turns <- struct{}{}
+		all.Go(func() {
+			defer func() { <-turns }()
+			defer background.Caught("sending a message")
+			q.send(ctx, l)
+		})
+	}
+	all.Wait()
+}
+
+func (q *Queue) send(ctx context.Context, l Letter) {
+	note := func(err error) {
+		if err != nil {
+			slog.Error("noting what became of a message", "error", err)
 		}
-		slog.Warn("a message was not sent", "subject", m.Subject, "try", try+1, "error", err)
-		if try == len(q.pauses) {
-			q.Failed(m, err)
-			return
-		}
-		select {
-		case <-time.After(q.pauses[try]):
-		case <-q.ctx.Done():
+	}
+	l, says := q.box.Fresh(l)
+	if !says {
+		note(q.box.Drop(l))
+		return
+	}
+	err := q.carrier.Carry(ctx, l.Message)
+	if ctx.Err() != nil {
+		return // it is tried again when the program runs again
+	}
+	if err == nil {
+		note(q.box.Sent(l))
+		return
+	}
+	slog.Warn("a message was not sent", "kind", l.Kind, "try", l.Tries+1, "error", err)
+	if l.Tries < len(q.pauses) {
+		if next := time.Now().Add(q.pauses[l.Tries]); next.Before(l.Until) {
+			note(q.box.Later(l, err, next))
 			return
 		}
 	}
+	note(q.box.GiveUp(l, err))
 }

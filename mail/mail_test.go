@@ -127,41 +127,70 @@ func TestTexts(t *testing.T) {
 
 // failing takes a message at a try.
 type failing struct {
-	tries chan int
-	at    int
-	n     int
+	at int
+	n  int
 }
 
 func (f *failing) Carry(context.Context, Message) error {
-	f.n++
-	f.tries <- f.n
-	if f.n >= f.at {
+	if f.n++; f.n >= f.at {
 		return nil
 	}
 	return errors.New("not now")
 }
 
-// A message that is not taken is tried again, and told of when it never is.
+// box is a box in memory, for one letter.
+type box struct {
+	Letter
+	due    time.Time
+	became chan string
+}
+
+func (b *box) Due(at time.Time, _ int) ([]Letter, time.Time, error) {
+	if b.due.IsZero() || b.due.After(at) {
+		return nil, b.due, nil
+	}
+	return []Letter{b.Letter}, time.Time{}, nil
+}
+func (b *box) Fresh(l Letter) (Letter, bool) { return l, l.Plain != "" }
+func (b *box) over(what string) error        { b.due = time.Time{}; b.became <- what; return nil }
+func (b *box) Sent(Letter) error             { return b.over("sent") }
+func (b *box) Drop(Letter) error             { return b.over("dropped") }
+func (b *box) GiveUp(_ Letter, why error) error {
+	return b.over("given up: " + why.Error())
+}
+func (b *box) Later(_ Letter, _ error, next time.Time) error {
+	b.Tries++
+	b.due = next
+	return nil
+}
+
+// A message that is not taken is tried again, and given up when it never is, or is of no use any more; what says nothing any
+// more is not sent.
 func TestMessagesAreTriedAgain(t *testing.T) {
-	for at, tells := range map[int]bool{1: false, 3: false, 99: true} {
-		f := &failing{tries: make(chan int, 10), at: at}
-		told := make(chan error, 1)
-		q := NewQueue(f, func(_ Message, err error) { told <- err })
+	for _, c := range []struct {
+		text  string
+		at    int
+		life  time.Duration
+		tries int
+		want  string
+	}{
+		{"text", 1, time.Hour, 1, "sent"}, {"text", 3, time.Hour, 3, "sent"}, {"text", 99, time.Hour, 3, "given up: not now"},
+		{"text", 99, -time.Hour, 1, "given up: not now"}, {"", 1, time.Hour, 0, "dropped"},
+	} {
+		f, b := &failing{at: c.at}, &box{due: time.Now(), became: make(chan string, 9)}
+		b.Plain, b.Until = c.text, time.Now().Add(c.life)
+		q := NewQueue(f, b)
 		q.pauses = []time.Duration{time.Millisecond, time.Millisecond}
-		q.Send(Message{To: "a@town.example"})
-		for n := 1; n <= min(at, 3); n++ {
-			if got := <-f.tries; got != n {
-				t.Errorf("try %d is the %d.", n, got)
-			}
+		ctx, stop := context.WithCancel(context.Background())
+		done := make(chan struct{})
+		go func() { q.Run(ctx); close(done) }()
+		if got := <-b.became; got != c.want {
+			t.Errorf("%+v: it is %s", c, got)
 		}
-		if tells {
-			if err := <-told; err == nil {
-				t.Error("it is told without a reason")
-			}
-		}
-		q.Close()
-		if !tells && len(told) > 0 {
-			t.Errorf("taken at try %d, it is told of: %v", at, <-told)
+		stop()
+		<-done
+		if f.n != c.tries {
+			t.Errorf("%+v: it was tried %d times", c, f.n)
 		}
 	}
 }

@@ -1,5 +1,7 @@
 package mail
 
+import "time"
+
 // The kinds of messages.
 const (
 	Invite  = "invite"
@@ -11,9 +13,16 @@ const (
 	Remind  = "remind"
 	Said    = "said"
 	Digest  = "digest"
+	// NoFactor tells somebody that their second factor was taken away.
+	NoFactor = "no factor"
 )
 
-// texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines.
+// Pauses are how long it is at least from one message of a kind about the same thing to the same person to the next; what
+// comes meanwhile is gathered in one.
+var Pauses = map[string]time.Duration{Said: 15 * time.Minute, Shared: 10 * time.Minute, Review: 10 * time.Minute, Remind: time.Hour, Digest: time.Hour}
+
+// texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines. Subjects hold
+// no codes: they show on locked screens, and servers note them.
 var texts = map[string]struct{ subject, text string }{
 	Invite: {"{{.By}} invites you to Plain Tracer", `
 Hello {{.Name}},
@@ -40,7 +49,14 @@ your password for Plain Tracer was changed on {{.When}}, and you were signed out
 
 {{.Link}}
 `},
-	Code: {"{{.Code}} is your code for a map", `
+	NoFactor: {"Your second factor was taken away", `
+Hello {{.Name}},
+
+{{.By}} has taken the second factor of your account away: your password alone signs you in now. If you did not ask for that, tell an owner of the house. You set up another one here:
+
+{{.Link}}
+`},
+	Code: {"Your code for a map", `
 Hello,
 
 {{.Code}}
@@ -70,13 +86,13 @@ Hello {{.Name}},
 
 {{.Link}}
 `},
-	Said: {"{{.By}} says of {{.Title}}: {{.Verdict}}", `
+	Said: {"{{if eq (len .Items) 1}}{{.By}} says of {{.Title}}: {{.Verdict}}{{else}}{{len .Items}} answers about {{.Title}}{{end}}", `
 Hello {{.Name}},
-
+{{range .Items}}
 {{.By}} says of {{.Title}}: {{.Verdict}}.{{with .Reason}}
 
 {{.}}{{end}}
-
+{{end}}
 {{.Link}}
 `},
 	Digest: {"{{.Count}} you have not seen", `

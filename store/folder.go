@@ -170,6 +170,10 @@ func (s *Store) connect(path, query string) error {
 			db.Close()
 			return fmt.Errorf("carrying links over: %w", err)
 		}
+		if err := s.refold(); err != nil {
+			db.Close()
+			return fmt.Errorf("comparing addresses anew: %w", err)
+		}
 	}
 	if err := s.readKey(); err != nil {
 		db.Close()

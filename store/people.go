@@ -1,9 +1,13 @@
 package store
 
 import (
+	"crypto/subtle"
 	"database/sql"
+	"encoding/hex"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"plaintracer/account"
@@ -67,13 +71,13 @@ func (s *Store) HasPeople() (some bool, err error) {
 	return some, err
 }
 
-const personColumns = "p.id, p.name, p.email, p.role, p.created, p.seen, p.off, p.password, p.subject"
+const personColumns = "p.id, p.name, p.email, p.role, p.created, p.seen, p.off, p.password, p.subject, p.factor <> ''"
 
 func scanPerson(scan func(...any) error, more ...any) (p account.Person, password string, err error) {
 	var created int64
 	var seen, off sql.NullInt64
 	var subject sql.NullString
-	err = scan(append([]any{&p.ID, &p.Name, &p.Email, &p.Role, &created, &seen, &off, &password, &subject}, more...)...)
+	err = scan(append([]any{&p.ID, &p.Name, &p.Email, &p.Role, &created, &seen, &off, &password, &subject, &p.Second}, more...)...)
 	p.Created, p.Seen, p.Off = time.UnixMilli(created), timeOf(seen), timeOf(off)
 	p.Locked, p.Directory = password != "", subject.Valid
 	if errors.Is(err, sql.ErrNoRows) {
@@ -119,6 +123,48 @@ func (s *Store) Password(id string) (hash string, err error) {
 	return hash, err
 }
 
+// Factor returns the secret of a person's second factor; empty for none.
+func (s *Store) Factor(id string) (secret string, err error) {
+	err = s.db.QueryRow("SELECT factor FROM people WHERE id = ?", id).Scan(&secret)
+	return secret, err
+}
+
+// SetFactor gives a person a second factor, with words that stand in for it once each; none where secret is empty. The step is
+// that of the code by which they showed to have it.
+func (s *Store) SetFactor(id, secret string, step int64, spares []string) error {
+	var hashes []string
+	for _, word := range spares {
+		hashes = append(hashes, hex.EncodeToString(hashed(account.PlainSpare(word))))
+	}
+	return found(s.db.Exec("UPDATE people SET factor = ?, factor_step = ?, spares = ? WHERE id = ?", secret, step, strings.Join(hashes, " "), id))
+}
+
+// UseStep notes that the code of a step was used. It reports false where that or a later one was used before.
+func (s *Store) UseStep(id string, step int64) (bool, error) {
+	err := found(s.db.Exec("UPDATE people SET factor_step = ? WHERE id = ? AND factor <> '' AND factor_step < ?", step, id, step))
+	if errors.Is(err, ErrNotFound) {
+		return false, nil
+	}
+	return err == nil, err
+}
+
+// UseSpare takes a word that stands in for the second factor. It is good once.
+func (s *Store) UseSpare(id, word string) (good bool, err error) {
+	sum := hex.EncodeToString(hashed(account.PlainSpare(word)))
+	return good, s.transact(func(tx *sql.Tx) error {
+		var list string
+		if err := tx.QueryRow("SELECT spares FROM people WHERE id = ?", id).Scan(&list); err != nil {
+			return err
+		}
+		left := slices.DeleteFunc(strings.Fields(list), func(one string) bool { return subtle.ConstantTimeCompare([]byte(one), []byte(sum)) == 1 })
+		if good = len(left) < len(strings.Fields(list)); !good {
+			return nil
+		}
+		_, err := tx.Exec("UPDATE people SET spares = ? WHERE id = ?", strings.Join(left, " "), id)
+		return err
+	})
+}
+
 // SetSubject notes how the house's directory calls a person.
 func (s *Store) SetSubject(id, subject string) error {
 	return found(s.db.Exec("UPDATE people SET subject = ? WHERE id = ?", subject, id))
@@ -131,7 +177,7 @@ func (s *Store) SetName(id, name string) error {
 
 // SetPassword gives a person another password, by its hash, and ends all their sessions but the one of a token.
 func (s *Store) SetPassword(id, hash, but string) error {
-	return s.transact(func(tx *sql.Tx) error {
+	return s.sessionsEnded(id, s.transact(func(tx *sql.Tx) error {
 		if err := found(tx.Exec("UPDATE people SET password = ? WHERE id = ?", hash, id)); err != nil {
 			return err
 		}
@@ -140,7 +186,7 @@ func (s *Store) SetPassword(id, hash, but string) error {
 		}
 		_, err := tx.Exec("DELETE FROM sessions WHERE person = ? AND hash <> ?", id, hashed(but))
 		return err
-	})
+	}))
 }
 
 // SetRole makes a person an owner of the house, or not.
@@ -155,7 +201,7 @@ func (s *Store) SetRole(id string, role account.Role) error {
 
 // SetOff switches a person off, which ends their sessions, or on again.
 func (s *Store) SetOff(id string, off bool) error {
-	return s.transact(func(tx *sql.Tx) error {
+	return s.sessionsEnded(id, s.transact(func(tx *sql.Tx) error {
 		var at sql.NullInt64
 		if off {
 			at = sql.NullInt64{Int64: now(), Valid: true}
@@ -169,7 +215,7 @@ func (s *Store) SetOff(id string, off bool) error {
 			}
 		}
 		return owned(tx)
-	})
+	}))
 }
 
 func owned(tx *sql.Tx) error {
@@ -232,13 +278,30 @@ func (s *Store) NewSession(person, about string) (string, error) {
 	})
 }
 
+// Ends is when a session comes to its end if it is not used any more.
+func (s *Session) Ends() time.Time {
+	idle, age := s.Used.Add(sessionIdle), s.Created.Add(sessionAge)
+	if idle.Before(age) {
+		return idle
+	}
+	return age
+}
+
+// sessionsEnded tells that sessions of a person have ended, where err says that it was done.
+func (s *Store) sessionsEnded(person string, err error) error {
+	if err == nil && s.SessionsEnded != nil {
+		s.SessionsEnded(person)
+	}
+	return err
+}
+
 // Session returns the session of a token, as long as it lasts and its person is not switched off.
 func (s *Store) Session(t string) (Session, error) {
 	var out Session
 	var created, used int64
 	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+", s.created, s.used, s.about FROM sessions s JOIN people p ON p.id = s.person WHERE s.hash = ?", hashed(t)).Scan, &created, &used, &out.About)
 	out.Person, out.Created, out.Used = p, time.UnixMilli(created), time.UnixMilli(used)
-	if err == nil && (!p.Off.IsZero() || time.Since(out.Created) > sessionAge || time.Since(out.Used) > sessionIdle) {
+	if err == nil && (!p.Off.IsZero() || !out.Ends().After(time.Now())) {
 		err = ErrNotFound
 	}
 	const seldom = 10 * time.Minute
@@ -267,14 +330,18 @@ func (s *Store) Sessions(person, this string) ([]Session, error) {
 
 // EndSession ends the session of a token; EndSessions all of a person.
 func (s *Store) EndSession(t string) error {
-	_, err := s.db.Exec("DELETE FROM sessions WHERE hash = ?", hashed(t))
-	return err
+	var person string
+	err := s.db.QueryRow("DELETE FROM sessions WHERE hash = ? RETURNING person", hashed(t)).Scan(&person)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	return s.sessionsEnded(person, err)
 }
 
 // EndSessions ends all sessions of a person.
 func (s *Store) EndSessions(person string) error {
 	_, err := s.db.Exec("DELETE FROM sessions WHERE person = ?", person)
-	return err
+	return s.sessionsEnded(person, err)
 }
 
 // What a ticket is for.
@@ -342,32 +409,22 @@ func (s *Store) Events(after, limit int) ([]Event, error) {
 	}, "SELECT at, who, what, about, origin FROM audit ORDER BY n DESC LIMIT ? OFFSET ?", limit, after)
 }
 
-// Letter is a message as it lies in the outbox.
-type Letter struct {
-	At                       time.Time
-	To, Subject, Plain, HTML string
-}
-
-// keptLetters is how many messages the outbox holds.
-const keptLetters = 500
-
-// Post puts a message into the outbox.
-func (s *Store) Post(l Letter) error {
-	return s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("INSERT INTO outbox (at, receiver, subject, plain, html) VALUES (?, ?, ?, ?, ?)", now(), l.To, l.Subject, l.Plain, l.HTML); err != nil {
-			return err
-		}
-		_, err := tx.Exec("DELETE FROM outbox WHERE n <= (SELECT max(n) FROM outbox) - ?", keptLetters)
+// refold compares addresses by the rule of today, where an earlier one took different addresses for the same.
+func (s *Store) refold() error {
+	type one struct{ id, email, address string }
+	list, err := gather(s.db, func(scan scanner) (o one, err error) {
+		err = scan(&o.id, &o.email, &o.address)
+		return o, err
+	}, "SELECT id, email, address FROM people")
+	if err != nil {
 		return err
-	})
-}
-
-// Outbox are the messages in it, the latest first.
-func (s *Store) Outbox() ([]Letter, error) {
-	return gather(s.db, func(scan scanner) (l Letter, err error) {
-		var at int64
-		err = scan(&at, &l.To, &l.Subject, &l.Plain, &l.HTML)
-		l.At = time.UnixMilli(at)
-		return l, err
-	}, "SELECT at, receiver, subject, plain, html FROM outbox ORDER BY n DESC")
+	}
+	for _, o := range list {
+		if _, folded, err := account.Address(o.email); err == nil && folded != o.address {
+			if _, err := s.db.Exec("UPDATE OR IGNORE people SET address = ? WHERE id = ?", folded, o.id); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }

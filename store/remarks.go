@@ -4,6 +4,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 )
@@ -36,13 +37,14 @@ type Remark struct {
 	ID, Map string
 	// Thread is the id of the remark that this one answers; empty for one that begins a thread.
 	Thread string
-	// Author is the id of a person, or "link:" and that of a link; Name what they are called.
-	Author, Name string
-	At           time.Time
-	Edited       time.Time
-	Deleted      bool
-	Text         string
-	Anchor       Anchor
+	// Author is the id of a person, or "link:" and that of a link; Visitor tells those apart who came by the same one. Name is
+	// what they are called.
+	Author, Visitor, Name string
+	At                    time.Time
+	Edited                time.Time
+	Deleted               bool
+	Text                  string
+	Anchor                Anchor
 	// Proposal is a text that a step should have; Answered what became of it, with a word.
 	Proposal, Answered string
 	Settled            time.Time
@@ -58,13 +60,13 @@ type Remark struct {
 // ByLink reports whether it was made by somebody who came by a link.
 func (r Remark) ByLink() bool { return strings.HasPrefix(r.Author, "link:") }
 
-const remarkColumns = "id, map, coalesce(thread, ''), author, name, at, changed, deleted IS NOT NULL, text, anchor, proposal, answered, settled, settler, coalesce(round, ''), picture IS NOT NULL"
+const remarkColumns = "id, map, coalesce(thread, ''), author, visitor, name, at, changed, deleted IS NOT NULL, text, anchor, proposal, answered, settled, settler, coalesce(round, ''), picture IS NOT NULL"
 
 func scanRemark(scan scanner) (r Remark, err error) {
 	var at int64
 	var changed, settled sql.NullInt64
 	var anchor string
-	err = scan(&r.ID, &r.Map, &r.Thread, &r.Author, &r.Name, &at, &changed, &r.Deleted, &r.Text, &anchor, &r.Proposal, &r.Answered, &settled, &r.Settler, &r.Round, &r.HasPicture)
+	err = scan(&r.ID, &r.Map, &r.Thread, &r.Author, &r.Visitor, &r.Name, &at, &changed, &r.Deleted, &r.Text, &anchor, &r.Proposal, &r.Answered, &settled, &r.Settler, &r.Round, &r.HasPicture)
 	if errors.Is(err, sql.ErrNoRows) {
 		return r, ErrNotFound
 	}
@@ -78,7 +80,17 @@ func scanRemark(scan scanner) (r Remark, err error) {
 	return r, err
 }
 
-// AddRemark keeps a remark, with a picture or none, and returns its id.
+// The bounds of what is said on a map: threads, answers in one, and all together.
+const (
+	MostThreads = 5000
+	MostAnswers = 1000
+	MostRemarks = 20_000
+)
+
+// ErrFull is returned where more has been said than is kept.
+var ErrFull = errors.New("full")
+
+// AddRemark keeps a remark, with a picture or none, and returns its id. It returns ErrFull beyond the bounds.
 func (s *Store) AddRemark(r Remark, picture []byte) (string, error) {
 	anchor, err := json.Marshal(r.Anchor)
 	if err != nil {
@@ -92,16 +104,52 @@ func (s *Store) AddRemark(r Remark, picture []byte) (string, error) {
 				return errors.Join(err, ErrNotFound)
 			}
 		}
-		_, err := tx.Exec("INSERT INTO remarks (id, map, thread, author, name, at, text, anchor, proposal, round, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			id, r.Map, optional(r.Thread), r.Author, r.Name, now(), r.Text, string(anchor), r.Proposal, optional(r.Round), picture)
+		var threads, answers, all int
+		if err := tx.QueryRow("SELECT coalesce(sum(thread IS NULL), 0), coalesce(sum(thread = ?), 0), count(*) FROM remarks WHERE map = ? AND deleted IS NULL", r.Thread, r.Map).Scan(&threads, &answers, &all); err != nil {
+			return err
+		}
+		if r.Thread == "" && threads >= MostThreads || answers >= MostAnswers || all >= MostRemarks {
+			return ErrFull
+		}
+		_, err := tx.Exec("INSERT INTO remarks (id, map, thread, author, visitor, name, at, text, anchor, proposal, round, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			id, r.Map, optional(r.Thread), r.Author, r.Visitor, r.Name, now(), r.Text, string(anchor), r.Proposal, optional(r.Round), picture)
 		return err
 	})
 }
 
 // Remarks are the threads on a map, the oldest first, each with its answers. Threads of which nothing is left are not among
 // them.
-func (s *Store) Remarks(id string) ([]Remark, error) {
-	all, err := gather(s.db, scanRemark, "SELECT "+remarkColumns+" FROM remarks WHERE map = ? ORDER BY at, rowid", id)
+func (s *Store) Remarks(id string) ([]Remark, error) { return s.remarks(id, remarkColumns) }
+
+// Outlines are the same without what they say, which FillIn gets for those that are shown.
+func (s *Store) Outlines(id string) ([]Remark, error) {
+	return s.remarks(id, strings.NewReplacer(" text,", " '',", " proposal,", " '',").Replace(remarkColumns))
+}
+
+// FillIn gets what remarks say.
+func (s *Store) FillIn(list []*Remark) error {
+	for part := range slices.Chunk(list, 500) {
+		args := make([]any, len(part))
+		byID := map[string]*Remark{}
+		for i, r := range part {
+			args[i], byID[r.ID] = r.ID, r
+		}
+		if _, err := gather(s.db, func(scan scanner) (struct{}, error) {
+			var id, text, proposal string
+			err := scan(&id, &text, &proposal)
+			if r := byID[id]; r != nil && !r.Deleted {
+				r.Text, r.Proposal = text, proposal
+			}
+			return struct{}{}, err
+		}, "SELECT id, text, proposal FROM remarks WHERE id IN (?"+strings.Repeat(", ?", len(part)-1)+")", args...); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *Store) remarks(id, columns string) ([]Remark, error) {
+	all, err := gather(s.db, scanRemark, "SELECT "+columns+" FROM remarks WHERE map = ? ORDER BY at, rowid", id)
 	if err != nil {
 		return nil, err
 	}
@@ -124,13 +172,6 @@ func (s *Store) Remarks(id string) ([]Remark, error) {
 	return out, nil
 }
 
-// Threads counts the threads on a map of which something is left.
-func (s *Store) Threads(id string) (n int, err error) {
-	err = s.db.QueryRow(`SELECT count(*) FROM remarks r WHERE map = ? AND thread IS NULL
-		AND (deleted IS NULL OR EXISTS (SELECT 1 FROM remarks a WHERE a.thread = r.id AND a.deleted IS NULL))`, id).Scan(&n)
-	return n, err
-}
-
 // Authors are those of a thread, by their ids.
 func (s *Store) Authors(thread string) ([]string, error) {
 	return gather(s.db, func(scan scanner) (author string, err error) {
@@ -142,8 +183,8 @@ func (s *Store) Authors(thread string) ([]string, error) {
 // CopyRemarks has a copy of a map take its remarks along. What was said there keeps its time and author.
 func (s *Store) CopyRemarks(from, to string) error {
 	return s.transact(func(tx *sql.Tx) error {
-		_, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture)
-			SELECT id || '-' || ?, ?, CASE WHEN thread IS NULL THEN NULL ELSE thread || '-' || ? END, author, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture
+		_, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, visitor, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture)
+			SELECT id || '-' || ?, ?, CASE WHEN thread IS NULL THEN NULL ELSE thread || '-' || ? END, author, visitor, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture
 			FROM remarks WHERE map = ? ORDER BY thread IS NOT NULL, at`, to, to, to, from)
 		return err
 	})
@@ -193,24 +234,28 @@ func (s *Store) AnswerProposal(remark, answer, by string) error {
 	return found(s.db.Exec("UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal <> '' AND answered = ''", answer, now(), by, remark))
 }
 
-// Unseen counts, for each map, the remarks of others that a person has not seen.
-func (s *Store) Unseen(person string) (map[string]int, error) {
-	rows, err := s.db.Query(`SELECT r.map, count(*) FROM remarks r LEFT JOIN visits v ON v.map = r.map AND v.person = ? WHERE r.deleted IS NULL AND r.author <> ?
+// Unseen is what others said on a map that a person has not seen yet.
+type Unseen struct {
+	Map   string
+	Count int
+	// Latest is the thread of the latest of them, At when that was.
+	Latest string
+	At     time.Time
+}
+
+// Unseen is what others said that a person has not seen yet, by map, whatever they may see of it.
+func (s *Store) Unseen(person string) (map[string]Unseen, error) {
+	out := map[string]Unseen{}
+	// The thread is that of the row with the latest time (sqlite.org/lang_select.html, bare columns with max).
+	_, err := gather(s.db, func(scan scanner) (u Unseen, err error) {
+		var at int64
+		err = scan(&u.Map, &u.Count, &at, &u.Latest)
+		u.At = time.UnixMilli(at)
+		out[u.Map] = u
+		return u, err
+	}, `SELECT r.map, count(*), max(r.at), coalesce(r.thread, r.id) FROM remarks r LEFT JOIN visits v ON v.map = r.map AND v.person = ? WHERE r.deleted IS NULL AND r.author <> ?
 		AND r.at > coalesce(v.seen, 0) GROUP BY r.map`, person, person)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	out := map[string]int{}
-	for rows.Next() {
-		var id string
-		var n int
-		if err := rows.Scan(&id, &n); err != nil {
-			return nil, err
-		}
-		out[id] = n
-	}
-	return out, rows.Err()
+	return out, err
 }
 
 // Seen returns up to when a person has seen the remarks on a map, and notes that they see them now.
@@ -232,8 +277,10 @@ const (
 
 // Verdict is what one of those who were asked says.
 type Verdict struct {
-	// Who is the id of a person, or "name:" and how somebody by a link calls themselves.
+	// Who is the id of a person, or "name:" and how somebody by a link calls themselves. Visitor is the browser in which they
+	// said it, by a link: nobody else says anything in their place then.
 	Who, Name       string
+	Visitor         string
 	Verdict, Reason string
 	At, Reminded    time.Time
 }
@@ -358,13 +405,16 @@ func (s *Store) Rounds(id string) (list []Round, err error) {
 func (s *Store) verdicts(round string) (list []Verdict, err error) {
 	return gather(s.db, func(scan scanner) (v Verdict, err error) {
 		var at, reminded sql.NullInt64
-		err = scan(&v.Who, &v.Name, &v.Verdict, &v.Reason, &at, &reminded)
+		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded)
 		v.At, v.Reminded = timeOf(at), timeOf(reminded)
 		return v, err
-	}, "SELECT who, name, verdict, reason, at, reminded FROM verdicts WHERE round = ? ORDER BY rowid", round)
+	}, "SELECT who, name, visitor, verdict, reason, at, reminded FROM verdicts WHERE round = ? ORDER BY rowid", round)
 }
 
-// Say notes what somebody says of a round that runs. Whoever was not asked is taken in.
+// ErrNotAsked is returned for what somebody says of a round who was not asked, or in whose place another has answered.
+var ErrNotAsked = errors.New("not asked")
+
+// Say notes what somebody says of a round that runs. Only those who were asked are heard.
 func (s *Store) Say(round string, v Verdict) error {
 	return s.transact(func(tx *sql.Tx) error {
 		var ended bool
@@ -376,8 +426,11 @@ func (s *Store) Say(round string, v Verdict) error {
 		if ended {
 			return ErrOver
 		}
-		_, err := tx.Exec("INSERT INTO verdicts (round, who, name, verdict, reason, at) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET verdict = excluded.verdict, reason = excluded.reason, at = excluded.at",
-			round, v.Who, v.Name, v.Verdict, v.Reason, now())
+		err := found(tx.Exec("UPDATE verdicts SET verdict = ?, reason = ?, at = ?, visitor = ? WHERE round = ? AND who = ? AND (visitor = '' OR visitor = ?)",
+			v.Verdict, v.Reason, now(), v.Visitor, round, v.Who, v.Visitor))
+		if errors.Is(err, ErrNotFound) {
+			return ErrNotAsked
+		}
 		return err
 	})
 }

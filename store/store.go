@@ -46,6 +46,8 @@ type Store struct {
 	// Vet looks closer at what an edit brings into a map than its own checks do; it may
 	// be nil. An edit it reports is refused with its reason.
 	Vet func(added *diagram.Revert) error
+	// SessionsEnded is told that sessions of a person have ended before their time; it may be nil.
+	SessionsEnded func(person string)
 	// readOnly says why nothing can be written; empty where all is well.
 	readOnly string
 	// rules are those that were read last; nil after a change. moving keeps folders from being moved at once, first

@@ -25,6 +25,8 @@ type visit struct {
 	chosen store.Choices
 	// who is the person who asks; nil for a visitor by a link.
 	who *me
+	// visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of the house.
+	visitor string
 }
 
 type visitKey struct{}
@@ -32,8 +34,14 @@ type visitKey struct{}
 // at returns the visit of a request.
 func at(c fiber.Ctx) *visit { return c.Locals(visitKey{}).(*visit) }
 
-// document opens the map.
-func (v *visit) document() (*store.Document, error) { return v.s.store.Document(v.id) }
+// document opens the map as it can be worked on. By a link that shows a state that stays as it is there is none: what such a
+// visit sees goes through shown, and stateNamed for what was before.
+func (v *visit) document() (*store.Document, error) {
+	if v.chosen.Version != "" {
+		return nil, errNoState
+	}
+	return v.s.store.Document(v.id)
+}
 
 // author is how what the visitor changes is signed.
 func (v *visit) author() string {
@@ -165,7 +173,7 @@ func ownRoutes() []route {
 		{"GET", "/thumbnail.svg", account.Read, (*Server).thumbnail, false},
 		{"POST", "/rename", account.Edit, (*Server).rename, false},
 		{"POST", "/copy", account.Read, (*Server).copy, false},
-		{"POST", "/versions/:state/copy", account.Read, (*Server).copyVersion, false},
+		{"POST", "/versions/:state/copy", account.Remark, (*Server).copyVersion, false},
 		{"POST", "/start", account.Manage, (*Server).saveStart, false},
 		{"POST", "/delete", account.Manage, (*Server).delete, false},
 		{"POST", "/rounds", account.Manage, (*Server).beginRound, false},
@@ -211,45 +219,6 @@ func (s *Server) rightOn(person string, m account.Map) (account.Right, error) {
 	return rules.OnMap(person, m), nil
 }
 
-// still reports whether a person may still do something with a map.
-func (s *Server) still(person, id string, needs account.Right) bool {
-	where, binned, err := s.store.Where(id)
-	switch {
-	case errors.Is(err, store.ErrNotFound) || err == nil && binned:
-		return false
-	case err != nil: // what cannot be asked now says nothing
-		return true
-	}
-	p, err := s.store.Person(person)
-	if err != nil {
-		return !errors.Is(err, store.ErrNotFound)
-	}
-	right, err := s.rightOn(person, where)
-	return err != nil || p.Off.IsZero() && right >= needs
-}
-
-// joined has a window hear what happens on a map. What it may do was found out before that: it is asked once more, since a
-// right or link may have been taken back between.
-func (s *Server) joined(id string, p *peer) {
-	s.hub.join(id, p)
-	switch {
-	case p.person != "" && !s.still(p.person, id, p.needs):
-		p.send(ended{rightsWords})
-	case p.link != "":
-		if stands, err := s.store.Stands(p.link); err == nil && !stands {
-			s.endLink(id, p.link)
-		}
-	}
-}
-
-// rightsWords are the last to a window whose person may not have it open any more.
-const rightsWords = "What you may do with this map has changed. Load the page again."
-
-// rightsChanged ends the windows of those who may not have them open any more.
-func (s *Server) rightsChanged() {
-	s.hub.review(func(id string, p *peer) bool { return p.person == "" || s.still(p.person, id, p.needs) })
-}
-
 // visitor lets whoever has a link do with the map it leads to what it is for, once they have shown what it asks for.
 func (s *Server) visitor(c fiber.Ctx) (*visit, error) {
 	f, err := s.followed(c)
@@ -263,7 +232,7 @@ func (s *Server) visitor(c fiber.Ctx) (*visit, error) {
 	if f.Version != "" {
 		right = min(right, account.Remark)
 	}
-	return &visit{s: s, id: f.Map, right: right, base: linkBase(c), link: f.ID, chosen: f.Choices}, nil
+	return &visit{s: s, id: f.Map, right: right, base: linkBase(c), link: f.ID, chosen: f.Choices, visitor: s.knowVisitor(c, f.ID)}, nil
 }
 
 // linkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is made.
@@ -300,6 +269,14 @@ func linkBase(c fiber.Ctx) string {
 // followed returns where the link of a request leads.
 func (s *Server) followed(c fiber.Ctx) (*store.Followed, error) {
 	f, ended, err := s.store.Follow(c.Params("token"))
+	guess := guesses.of(s.from(c).network())
+	switch {
+	case err == nil && s.visitorOf(c, f.ID) != "": // who was here before guesses nothing
+	case s.attempts.wait(guess) > 0:
+		return nil, fiber.NewError(fiber.StatusTooManyRequests, "Too many links that lead nowhere were tried from where you are. Try again in "+inWords(s.attempts.wait(guess))+".")
+	case errors.Is(err, store.ErrNotFound) && ended.IsZero():
+		s.attempts.begin(guess)
+	}
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, fiber.NewError(fiber.StatusGone, linkOver(ended))
 	}

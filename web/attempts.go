@@ -1,8 +1,11 @@
 package web
 
 import (
+	"log"
 	"sync"
 	"time"
+
+	"plaintracer/store"
 )
 
 func inWords(d time.Duration) string {
@@ -12,67 +15,166 @@ func inWords(d time.Duration) string {
 	return count(int(d.Minutes())+1, "minute")
 }
 
-// attempts slows down who tries passcodes: after some tries each takes twice as long as the one before. It goes by what
-// is tried from which address, so that nobody is kept out by the tries of others.
-type attempts struct {
-	mu   sync.Mutex
-	list map[string]*attempt
+// limit is how often something may be tried: so many times at once, and then after waits that double with every try.
+type limit struct {
+	name           string
+	free           int
+	first, longest time.Duration
+	// kept says that it protects an account or an address, so that tries are remembered when the program ends.
+	kept bool
 }
 
-type attempt struct {
-	failures int
-	next     time.Time
+// The limits there are. Those that go by what is tried together with where from, or by the device, let nobody be kept out by
+// others; those that go by what is tried alone hold wherever tries come from, and leave more room.
+var (
+	// Passwords and codes of the second factor: of a device that has signed in to the account before, of others in a network,
+	// of all others together, and of a network for all accounts.
+	byDevice   = limit{"device", 5, time.Second, 15 * time.Minute, true}
+	byAccount  = limit{"account from", 5, time.Second, 15 * time.Minute, true}
+	ofAccount  = limit{"account", 30, time.Second, 15 * time.Minute, true}
+	fromHere   = limit{"from", 30, time.Second, time.Minute, false}
+	ofPassword = limit{"present password", 5, time.Second, 15 * time.Minute, true}
+	// What a link asks for: from a network, and from everywhere.
+	byLink = limit{"link from", 5, time.Second, 15 * time.Minute, true}
+	ofLink = limit{"link", 100, time.Second, 15 * time.Minute, true}
+	// Codes: those that are sent for a link to an address, to an address for all links, and wrong ones.
+	codesSent  = limit{"codes for", 3, time.Minute, time.Hour, true}
+	codesTo    = limit{"codes to", 6, time.Minute, time.Hour, true}
+	codesWrong = limit{"code", 10, time.Minute, time.Hour, true}
+	// Links for a new password: asked for from a network, and sent to a person.
+	resetsFrom = limit{"resets from", 5, time.Second, 15 * time.Minute, false}
+	resetsTo   = limit{"resets to", 3, time.Minute, time.Hour, true}
+	// Tokens of links that lead nowhere.
+	guesses = limit{"guesses from", 30, time.Second, 15 * time.Minute, false}
+)
+
+// try is something that is limited, and by what.
+type try struct {
+	limit
+	what string
+}
+
+// of is a try of something.
+func (l limit) of(what string) try { return try{l, what} }
+
+func (t try) key() string { return t.name + " " + t.what }
+
+// attempts slows down who tries in vain. A try counts before it is made, so that many at once are as slow as one after the
+// other; one that was right is given back.
+type attempts struct {
+	mu    sync.Mutex
+	list  map[string]store.Tries
+	store *store.Store
 }
 
 const (
-	freeTries    = 5
-	longestWait  = 15 * time.Minute
-	keptAttempts = 10_000
+	// remembered is how long tries count.
+	remembered   = 24 * time.Hour
+	keptAttempts = 20_000
 )
 
-func newAttempts() *attempts { return &attempts{list: map[string]*attempt{}} }
+func newAttempts(s *store.Store) *attempts {
+	return &attempts{list: map[string]store.Tries{}, store: s}
+}
 
-// wait returns how long it is until the next try may be made.
-func (a *attempts) wait(key string) time.Duration {
+// at is what is known of a try. The caller holds the lock.
+func (a *attempts) at(t try, now time.Time) store.Tries {
+	known, ok := a.list[t.key()]
+	if !ok && t.limit.kept {
+		var err error
+		if known, err = a.store.TriesOf(t.key()); err != nil {
+			log.Printf("reading tries: %v", err)
+		}
+	}
+	if now.Sub(known.Last) > remembered {
+		return store.Tries{}
+	}
+	return known
+}
+
+func (a *attempts) set(t try, to store.Tries) {
+	if to.Failures <= 0 {
+		to = store.Tries{}
+		delete(a.list, t.key())
+	} else {
+		a.list[t.key()] = to
+	}
+	if t.limit.kept {
+		if err := a.store.KeepTries(t.key(), to); err != nil {
+			log.Printf("keeping tries: %v", err)
+		}
+	}
+}
+
+// begin counts a try under all of its limits and returns zero, or returns how long it is until it may be made and counts
+// nothing.
+func (a *attempts) begin(list ...try) (wait time.Duration) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	if t := a.list[key]; t != nil {
-		return max(time.Until(t.next), 0)
+	now := time.Now()
+	for _, t := range list {
+		wait = max(wait, a.at(t, now).Next.Sub(now))
+	}
+	if wait > 0 {
+		return wait
+	}
+	a.room(now)
+	for _, t := range list {
+		known := a.at(t, now)
+		known.Failures++
+		known.Last = now
+		if over := known.Failures - t.free; over >= 0 {
+			known.Next = now.Add(min(t.first<<min(over, 20), t.longest))
+		}
+		a.set(t, known)
 	}
 	return 0
 }
 
-func (a *attempts) failed(key string) { a.failedOf(key, freeTries) }
-
-// failedOf notes a try in vain where so many are free.
-func (a *attempts) failedOf(key string, free int) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	now := time.Now()
-	if len(a.list) >= keptAttempts {
-		for k, t := range a.list {
-			if now.Sub(t.next) > longestWait {
-				delete(a.list, k)
-			}
+// room lets go of what has waited longest for another try when there is too much of it.
+func (a *attempts) room(now time.Time) {
+	if len(a.list) < keptAttempts {
+		return
+	}
+	for key, t := range a.list {
+		if now.Sub(t.Next) > time.Hour && now.Sub(t.Last) > time.Hour {
+			delete(a.list, key)
 		}
 	}
-	t := a.list[key]
-	if t == nil {
-		if len(a.list) >= keptAttempts { // then everybody new waits
-			t = &attempt{failures: free}
-		} else {
-			t = &attempt{}
+	for key := range a.list { // those that are to be remembered are in the store as well
+		if len(a.list) < keptAttempts*3/4 {
+			return
 		}
-		a.list[key] = t
-	}
-	t.failures++
-	if over := t.failures - free; over >= 0 {
-		t.next = now.Add(min(time.Second<<min(over, 20), longestWait))
+		delete(a.list, key)
 	}
 }
 
-func (a *attempts) forget(key string) {
+// wait is how long it is until something may be tried.
+func (a *attempts) wait(t try) time.Duration {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	delete(a.list, key)
+	return max(time.Until(a.at(t, time.Now()).Next), 0)
+}
+
+// giveBack undoes the counting of a try that was right, or was none. Earlier ones still count.
+func (a *attempts) giveBack(list ...try) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	now := time.Now()
+	for _, t := range list {
+		known := a.at(t, now)
+		if known.Failures--; known.Failures < t.free {
+			known.Next = time.Time{}
+		}
+		a.set(t, known)
+	}
+}
+
+// forget forgets all tries, once something was proved by which they mean nothing any more.
+func (a *attempts) forget(list ...try) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	for _, t := range list {
+		a.set(t, store.Tries{})
+	}
 }

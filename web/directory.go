@@ -23,6 +23,9 @@ import (
 type Directory struct {
 	// Issuer is its address, Client and Secret how it knows this application.
 	Issuer, Client, Secret string
+	// Trusting takes the addresses for mail that it says for those of the people, where it does not say whether it has verified
+	// them.
+	Trusting bool
 
 	mu       sync.Mutex
 	provider *oidc.Provider
@@ -45,9 +48,6 @@ func (d *Directory) ask(ctx context.Context, address string) (*oidc.Provider, *o
 		Scopes: []string{oidc.ScopeOpenID, "profile", "email"}}, nil
 }
 
-// directoryCookie holds what an answer of the directory has to fit to.
-const directoryCookie = "directory"
-
 func (s *Server) noDirectory(err error) error {
 	log.Printf("the directory: %v", err)
 	return fiber.NewError(fiber.StatusBadGateway, "The directory of the house does not answer. Try again in a moment, or sign in with your password.")
@@ -65,8 +65,7 @@ func (s *Server) toDirectory(c fiber.Ctx) error {
 		return s.noDirectory(err)
 	}
 	state, nonce, verifier := rand.Text(), rand.Text(), oauth2.GenerateVerifier()
-	// Lax, since the directory leads back here.
-	c.Cookie(&fiber.Cookie{Name: directoryCookie, Value: state + "." + nonce + "." + verifier, Path: "/directory", HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode, MaxAge: 600})
+	s.keep(c, directoryCookie, state+"."+nonce+"."+verifier)
 	return c.Redirect().Status(fiber.StatusSeeOther).To(config.AuthCodeURL(state, oidc.Nonce(nonce), oauth2.S256ChallengeOption(verifier)))
 }
 
@@ -75,8 +74,8 @@ func (s *Server) fromDirectory(c fiber.Ctx) error {
 	if s.Directory == nil {
 		return fiber.ErrNotFound
 	}
-	kept := strings.Split(c.Cookies(directoryCookie), ".")
-	c.Cookie(&fiber.Cookie{Name: directoryCookie, Value: "", Path: "/directory", Expires: time.Unix(1, 0)})
+	kept := strings.Split(s.kept(c, directoryCookie), ".")
+	s.keep(c, directoryCookie, "")
 	if len(kept) != 3 || kept[0] == "" || c.Query("state") != kept[0] {
 		return s.signInForm(c, "", "This answer of the directory belongs to no sign-in that was begun here. Begin again.")
 	}
@@ -152,7 +151,7 @@ func (s *Server) knownTo(c fiber.Ctx, v vouched) (account.Person, error) {
 
 func (s *Server) newFrom(c fiber.Ctx, v vouched) (account.Person, error) {
 	email, _, err := account.Address(v.Email)
-	if err != nil || v.Verified != nil && !*v.Verified {
+	if err != nil || v.Verified != nil && !*v.Verified || v.Verified == nil && !s.Directory.Trusting {
 		return account.Person{}, &unfit{"The directory does not vouch for an address of yours for mail."}
 	}
 	p, _, err := s.store.PersonAt(email)

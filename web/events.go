@@ -96,15 +96,6 @@ func (changed) kind() string  { return "changed" }
 func (ended) kind() string    { return "ended" }
 func (again) kind() string    { return "again" }
 
-// isLast reports whether a connection ends after an event.
-func isLast(e event) bool {
-	switch e.(type) {
-	case ended, again:
-		return true
-	}
-	return false
-}
-
 // encoded writes an event for the wire.
 func encoded(e event) ([]byte, error) {
 	body, err := json.Marshal(e)

@@ -31,7 +31,7 @@ func facesOf(m *diagram.Map) string {
 
 // readFace is a font file for the reader's page.
 func (s *Server) readFace(c fiber.Ctx) error {
-	d, err := at(c).document()
+	d, err := at(c).shown()
 	if err != nil {
 		return err
 	}

@@ -218,7 +218,7 @@ func (s *Server) home(c fiber.Ctx) error {
 	for i := range part {
 		part[i].Review = stateOf(rounds[part[i].ID], part[i].Revision)
 		if part[i].Right >= account.Remark {
-			part[i].Unseen = unseen[part[i].ID]
+			part[i].Unseen = unseen[part[i].ID].Count
 		}
 		var names []string
 		for _, f := range rules.Way(part[i].Folder) {

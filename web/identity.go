@@ -3,7 +3,6 @@ package web
 import (
 	"errors"
 	"log"
-	"net"
 	"net/url"
 	"strings"
 	"time"
@@ -19,6 +18,8 @@ type me struct {
 	account.Person
 	// session is the token of their session; empty where the application takes everybody on this machine for one person.
 	session string
+	// ends is when that session comes to its end if it is not used any more; zero where there is none.
+	ends time.Time
 }
 
 type meKey struct{}
@@ -29,43 +30,27 @@ func whoAsks(c fiber.Ctx) *me {
 	return m
 }
 
-// sessionCookie is the name of the cookie that holds a session. Where the connection is encrypted its name binds it to this
-// host and all of its paths (RFC 6265bis, 4.1.3.2); browsers take such a name with Secure only.
-func sessionCookie(c fiber.Ctx) string {
-	if c.Secure() {
-		return "__Host-session"
-	}
-	return "session"
-}
-
 // identify finds out who asks.
 func (s *Server) identify(c fiber.Ctx) error {
-	if token := c.Cookies(sessionCookie(c)); token != "" {
+	if token := s.kept(c, sessionCookie); token != "" {
 		session, err := s.store.Session(token)
 		switch {
 		case err == nil:
-			c.Locals(meKey{}, &me{session.Person, token})
+			c.Locals(meKey{}, &me{session.Person, token, session.Ends()})
 			return c.Next()
 		case !errors.Is(err, store.ErrNotFound):
 			return err
 		}
-		s.setCookie(c, "", time.Unix(1, 0)) // it is over
+		s.keep(c, sessionCookie, "") // it is over
 	}
-	if s.As != "" && c.Cookies(outCookie) == "" {
+	if s.As != "" && s.kept(c, outCookie) == "" {
 		p, err := s.store.Person(s.As)
 		if err != nil {
 			return err
 		}
-		c.Locals(meKey{}, &me{p, ""})
+		c.Locals(meKey{}, &me{Person: p})
 	}
 	return c.Next()
-}
-
-// outCookie says that a browser has signed out where everybody would be taken for one person.
-const outCookie = "signed-out"
-
-func (s *Server) setCookie(c fiber.Ctx, token string, until time.Time) {
-	c.Cookie(&fiber.Cookie{Name: sessionCookie(c), Value: token, Path: "/", HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode, Expires: until})
 }
 
 // signIn begins a session of a person in the browser that asks.
@@ -79,8 +64,9 @@ func (s *Server) signIn(c fiber.Ctx, p account.Person) error {
 	if err != nil {
 		return err
 	}
-	s.setCookie(c, token, time.Now().AddDate(0, 0, 30))
-	c.Cookie(&fiber.Cookie{Name: outCookie, Value: "", Path: "/", Expires: time.Unix(1, 0)})
+	s.keep(c, sessionCookie, token)
+	s.rememberDevice(c, p.ID)
+	s.keep(c, outCookie, "")
 	return nil
 }
 
@@ -128,16 +114,6 @@ func (s *Server) ownPage(c fiber.Ctx) error {
 	}
 	if !s.store.Signed(said, "form", m.ID, m.session) {
 		return fiber.NewError(fiber.StatusForbidden, "This page is of an earlier session. Load it again, and try once more.")
-	}
-	return c.Next()
-}
-
-// onThisMachine keeps out whoever asks by another name than one of this machine: a name that another site has pointed here.
-func onThisMachine(c fiber.Ctx) error {
-	if host := c.Hostname(); host != "localhost" {
-		if ip := net.ParseIP(strings.Trim(host, "[]")); ip == nil || !ip.IsLoopback() {
-			return fiber.NewError(fiber.StatusForbidden, "The editor answers on this machine only.")
-		}
 	}
 	return c.Next()
 }
@@ -213,7 +189,7 @@ func (s *Server) note(c fiber.Ctx, what, about string) {
 }
 
 func (s *Server) noteBy(c fiber.Ctx, who, what, about string) {
-	if err := s.store.Note(store.Event{Who: who, What: what, About: about, Origin: c.IP()}); err != nil {
+	if err := s.store.Note(store.Event{Who: who, What: what, About: about, Origin: s.from(c).ip.String()}); err != nil {
 		log.Print(err)
 	}
 }

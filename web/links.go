@@ -163,29 +163,21 @@ type locked struct{ asks, address, text string }
 
 func (l *locked) Error() string { return "this link asks for " + l.asks }
 
-// The cookies by which a browser shows that what a link asks for was given. They go along below the address of that link
-// alone.
-const (
-	proofCookie   = "passed"
-	addressCookie = "addressed"
-)
-
 // asksFor returns what a link asks for that the visitor has not given yet; nil for nothing.
 func (s *Server) asksFor(c fiber.Ctx, f *store.Followed) error {
-	if f.Addresses != "" {
-		sign, address, _ := strings.Cut(c.Cookies(addressCookie), " ")
-		if !slices.Contains(strings.Fields(f.Addresses), address) || !s.store.Signed(sign, "address", f.ID, address) {
-			return &locked{asks: "an address"}
-		}
+	if f.Addresses != "" && !s.isAddressed(c, f) {
+		return &locked{asks: "an address"}
 	}
-	if f.Locked && !s.store.Proved(f, c.Cookies(proofCookie)) {
+	if f.Locked && !s.store.Proved(f, s.kept(c, proofCookie)) {
 		return &locked{asks: "a passcode"}
 	}
 	return nil
 }
 
-func (s *Server) keepProof(c fiber.Ctx, name, value string) {
-	c.Cookie(&fiber.Cookie{Name: name, Value: value, Path: linkBase(c), HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode})
+// isAddressed reports whether the browser has shown to be of one of the addresses that a link names.
+func (s *Server) isAddressed(c fiber.Ctx, f *store.Followed) bool {
+	sign, address, _ := strings.Cut(s.kept(c, addressCookie), " ")
+	return slices.Contains(strings.Fields(f.Addresses), address) && s.store.Signed(sign, "address", f.ID, address)
 }
 
 // enter takes what a link asks for: an address, a code, or a passcode.
@@ -194,33 +186,45 @@ func (s *Server) enter(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	key := f.ID + " " + c.IP()
-	if wait := s.attempts.wait(key); wait > 0 {
+	network := s.from(c).network()
+	tooMany := func(wait time.Duration) error {
 		return &locked{asks: "a pause", text: fmt.Sprintf("Too many tries. Try again in %s.", inWords(wait))}
 	}
 	_, address, _ := account.Address(c.FormValue("address"))
-	switch code := c.FormValue("code"); {
+	named := slices.Contains(strings.Fields(f.Addresses), address)
+	switch code := flat(c.FormValue("code")); {
 	case f.Addresses != "" && address != "" && code == "":
-		s.attempts.failed(key) // each costs a message
-		if slices.Contains(strings.Fields(f.Addresses), address) {
-			s.sendMail(mail.Code, address, map[string]any{"Code": s.codes.make(f.ID + " " + address)})
+		if wait := s.attempts.begin(byLink.of(f.ID + " " + network)); wait > 0 {
+			return tooMany(wait)
+		}
+		// Each costs a message, however it was asked for. Whether the address is one of those named is not told.
+		if named && s.attempts.begin(codesSent.of(f.ID+" "+address), codesTo.of(address)) == 0 {
+			s.sendUntil(mail.Code, address, "link "+f.ID, time.Now().Add(codeTime), map[string]any{"Code": s.codes.make(f.ID + " " + address)})
 		}
 		return &locked{asks: "the code", address: address}
-	case f.Addresses != "" && address != "":
-		if !s.codes.take(f.ID+" "+address, flat(code)) {
-			s.attempts.failed(key)
+	case f.Addresses != "" && code != "":
+		tries := []try{byLink.of(f.ID + " " + network), codesWrong.of(f.ID + " " + address)}
+		if wait := s.attempts.begin(tries...); wait > 0 {
+			return tooMany(wait)
+		}
+		if !named || !s.codes.take(f.ID+" "+address, code) {
 			return &locked{asks: "the code", address: address, text: "That is not the code, or it is over. Ask for a new one with your address."}
 		}
-		s.keepProof(c, addressCookie, s.store.Sign("address", f.ID, address)+" "+address)
-	case f.Addresses != "" && c.FormValue("passcode") == "":
+		s.attempts.forget(append(tries, codesSent.of(f.ID+" "+address))...)
+		s.keep(c, addressCookie, s.store.Sign("address", f.ID, address)+" "+address)
+	case f.Addresses != "" && !s.isAddressed(c, f):
 		return &locked{asks: "an address", text: "Write your address for mail, such as name@town.example."}
-	case f.Locked && !f.Opens(c.FormValue("passcode")):
-		s.attempts.failed(key)
-		return &locked{asks: "a passcode", text: "That is not the passcode."}
 	case f.Locked:
-		s.keepProof(c, proofCookie, s.store.Proof(f))
+		tries := []try{byLink.of(f.ID + " " + network), ofLink.of(f.ID)}
+		if wait := s.attempts.begin(tries...); wait > 0 {
+			return tooMany(wait)
+		}
+		if !f.Opens(c.FormValue("passcode")) {
+			return &locked{asks: "a passcode", text: "That is not the passcode."}
+		}
+		s.proved(tries)
+		s.keep(c, proofCookie, s.store.Proof(f))
 	}
-	s.attempts.forget(key)
 	return c.Redirect().Status(fiber.StatusSeeOther).To(linkBase(c))
 }
 

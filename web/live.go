@@ -8,6 +8,7 @@ import (
 	"runtime/debug"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/fasthttp/websocket"
@@ -48,6 +49,10 @@ type peer struct {
 	once  sync.Once
 	// link is the link a visitor came by, person the id of somebody of the house; one of them is empty.
 	link, person string
+	// session is the token of the session that the window belongs to; empty where everybody is taken for one person, and by a
+	// link. touched is when it was last known to stand.
+	session string
+	touched time.Time
 	// needs is the right that what the window does takes; a reader is told of changes alone.
 	needs account.Right
 	// right is what the visitor may do with the map, name what they are called for the others.
@@ -55,6 +60,11 @@ type peer struct {
 	name  string
 	// pointed is when the window last told where it points.
 	pointed time.Time
+	// over says that the window may not go on: nothing it says counts from then on, and last is its last word. dealing is held
+	// while something it said is dealt with.
+	over    atomic.Bool
+	last    chan event
+	dealing sync.Mutex
 }
 
 // reads reports whether the window is that of a reader.
@@ -75,6 +85,31 @@ func (p *peer) send(m event) {
 	default:
 		p.end()
 	}
+}
+
+// lastTime is how long the last word to a window may take, which does not wait for what stands before it.
+const lastTime = time.Second
+
+// shut ends a window with a last word. When it returns, nothing the window says is dealt with any more, whatever it has sent
+// already, and nothing else is told to it. The caller holds no lock that dealing with a message takes.
+func (p *peer) shut(last event) {
+	if p.over.CompareAndSwap(false, true) {
+		p.last <- last
+		time.AfterFunc(lastTime, p.end)
+	}
+	p.dealing.Lock() // what is being dealt with was said before
+	defer p.dealing.Unlock()
+}
+
+// deal does something that the window has asked for, and reports whether it still may.
+func (p *peer) deal(do func()) bool {
+	p.dealing.Lock()
+	defer p.dealing.Unlock()
+	if p.over.Load() {
+		return false
+	}
+	do()
+	return true
 }
 
 // answer queues a message for the window that has asked for it. While many wait, its next
@@ -103,17 +138,29 @@ func (p *peer) outlast() {
 func (p *peer) write() {
 	ping := time.NewTicker(pingInterval)
 	defer ping.Stop()
+	say := func(m event, wait time.Duration) error {
+		raw, err := encoded(m)
+		if err == nil {
+			p.conn.SetWriteDeadline(time.Now().Add(wait))
+			err = p.conn.WriteMessage(websocket.TextMessage, raw)
+		}
+		return err
+	}
 	for {
+		select { // the last word does not wait for others
+		case m := <-p.last:
+			say(m, lastTime)
+			return
+		default:
+		}
 		var err error
 		select {
+		case m := <-p.last:
+			say(m, lastTime)
+			return
 		case m := <-p.queue:
-			var raw []byte
-			if raw, err = encoded(m); err == nil {
-				p.conn.SetWriteDeadline(time.Now().Add(writeWait))
-				err = p.conn.WriteMessage(websocket.TextMessage, raw)
-			}
-			if err == nil && isLast(m) {
-				return
+			if !p.over.Load() {
+				err = say(m, writeWait)
 			}
 		case <-ping.C:
 			p.conn.SetWriteDeadline(time.Now().Add(writeWait))
@@ -131,9 +178,9 @@ func (p *peer) write() {
 // also in others. It returns when all of them have ended and the connection is closed, so that
 // nothing outlives it; a fault in one of them ends this connection alone.
 func serve(conn *websocket.Conn, v *visit, needs account.Right, read func(p *peer), also ...func(p *peer)) {
-	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), link: v.link, needs: needs, right: v.right}
+	p := &peer{conn: conn, queue: make(chan event, queueLength), ended: make(chan struct{}), last: make(chan event, 1), link: v.link, needs: needs, right: v.right, touched: time.Now()}
 	if v.who != nil {
-		p.person, p.name = v.who.ID, v.who.Name
+		p.person, p.name, p.session = v.who.ID, v.who.Name, v.who.session
 	} else {
 		p.name = "somebody by a link"
 	}
@@ -159,9 +206,8 @@ func serve(conn *websocket.Conn, v *visit, needs account.Right, read func(p *pee
 }
 
 func (s *Server) upgrade(c fiber.Ctx, serve func(conn *websocket.Conn)) error {
-	up := websocket.FastHTTPUpgrader{CheckOrigin: func(ctx *fasthttp.RequestCtx) bool {
-		return sameOrigin(string(ctx.Request.Header.Peek("Origin")), string(ctx.Host())) && ownFetch(string(ctx.Request.Header.Peek("Sec-Fetch-Site")))
-	}}
+	own := s.ownOrigin(c)
+	up := websocket.FastHTTPUpgrader{CheckOrigin: func(*fasthttp.RequestCtx) bool { return own }}
 	if err := up.Upgrade(c.RequestCtx(), serve); err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "This address is for the editor's live connection.")
 	}
@@ -176,8 +222,10 @@ func (s *Server) socket(c fiber.Ctx) error {
 	}
 	v := at(c)
 	return s.upgrade(c, func(conn *websocket.Conn) {
-		defer s.cutOff(v)()
-		serve(conn, v, account.Edit, func(p *peer) { s.edit(d, p, v.author()) })
+		serve(conn, v, account.Edit, func(p *peer) {
+			defer s.watch(v, p)()
+			s.edit(d, p, v.author())
+		})
 	})
 }
 
@@ -187,8 +235,8 @@ func (s *Server) edit(d *store.Document, p *peer, author string) {
 	p.conn.SetReadDeadline(time.Now().Add(nameWait))
 	var who request
 	if _, raw, err := p.conn.ReadMessage(); err != nil || json.Unmarshal(raw, &who) != nil || who.Kind != "window" || !d.Owns(who.Window, who.Secret) {
-		p.send(ended{"This window is not known to the server. Load the page again."})
-		p.outlast()
+		p.shut(ended{"This window is not known to the server. Load the page again."})
+		<-p.ended
 		return
 	}
 	p.conn.SetReadDeadline(time.Now().Add(pongWait))
@@ -218,23 +266,42 @@ func (s *Server) edit(d *store.Document, p *peer, author string) {
 		if !pace.wait() {
 			return
 		}
-		if item, ok := writingOn(raw); ok {
-			s.hub.relay(d.ID, p, writing{who.Window, item})
-			continue
-		}
-		if where, ok := p.pointsAt(raw); ok {
-			if where != nil {
-				where.Window, where.Name = who.Window, p.name
-				s.hub.relay(d.ID, p, *where)
-			}
-			continue
-		}
-		a := s.receive(d, author, who.Window, raw)
-		if p.answer(a); a.kind() == (trouble{}).kind() {
-			p.outlast() // what follows may build on it: the window offers all of it again
+		s.keepUsed(p)
+		var a event
+		if !p.deal(func() { a = s.said(d, p, author, who.Window, raw) }) {
+			<-p.ended
 			return
 		}
+		switch a := a.(type) {
+		case nil:
+		case ended:
+			p.shut(a)
+			<-p.ended
+			return
+		case trouble:
+			p.answer(a)
+			p.outlast() // what follows may build on it: the window offers all of it again
+			return
+		default:
+			p.answer(a)
+		}
 	}
+}
+
+// said deals with a message of a window of the editor and returns the answer; nil for none.
+func (s *Server) said(d *store.Document, p *peer, author, window string, raw []byte) event {
+	if item, ok := writingOn(raw); ok {
+		s.hub.relay(d.ID, p, writing{window, item})
+		return nil
+	}
+	if where, ok := p.pointsAt(raw); ok {
+		if where != nil {
+			where.Window, where.Name = window, p.name
+			s.hub.relay(d.ID, p, *where)
+		}
+		return nil
+	}
+	return s.receive(d, author, window, raw)
 }
 
 // writingOn returns the item of a message that says what a window is writing on.
@@ -429,17 +496,6 @@ func (h *hub) relay(id string, from *peer, m event) {
 	}
 }
 
-// end closes the windows on a map that which holds for, with a last message.
-func (h *hub) end(id string, last event, which func(p *peer) bool) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for p := range h.rooms[id] {
-		if which(p) {
-			p.send(last)
-		}
-	}
-}
-
 // tell tells the windows on a map that which holds for.
 func (h *hub) tell(id string, m event, which func(p *peer) bool) {
 	h.mu.Lock()
@@ -451,39 +507,33 @@ func (h *hub) tell(id string, m event, which func(p *peer) bool) {
 	}
 }
 
-// review ends the windows on all maps that keep does not hold for. It asks without holding anybody up.
-func (h *hub) review(keep func(id string, p *peer) bool) {
-	type window struct {
-		id string
-		p  *peer
-	}
+// windows are those on a map, or on all maps where id is empty, that which holds for. They are asked about and ended without
+// the hub held, which dealing with their messages takes.
+func (h *hub) windows(id string, which func(p *peer) bool) (list []seat) {
 	h.mu.Lock()
-	var list []window
-	for id, room := range h.rooms {
-		for p := range room {
-			list = append(list, window{id, p})
+	defer h.mu.Unlock()
+	for room, peers := range h.rooms {
+		if id != "" && room != id {
+			continue
+		}
+		for p := range peers {
+			if which(p) {
+				list = append(list, seat{room, p})
+			}
 		}
 	}
-	h.mu.Unlock()
-	for _, w := range list {
-		if !keep(w.id, w.p) {
-			w.p.send(ended{rightsWords})
-		}
-	}
+	return list
 }
 
-// endLink tells the windows of a link that it is over, and ends them: readers look what has become of it, editors keep what
-// is not saved.
-func (s *Server) endLink(id, link string) {
-	s.hub.end(id, again{}, func(p *peer) bool { return p.link == link && p.reads() })
-	s.hub.end(id, ended{Why: "This link has ended. Ask its owner for a new one."}, func(p *peer) bool { return p.link == link && !p.reads() })
+// seat is a window on a map.
+type seat struct {
+	id string
+	*peer
 }
 
-// cutOff has the windows of a link told and ended when it comes to its end. The returned function calls that off.
-func (s *Server) cutOff(v *visit) func() {
-	if v.link == "" || v.chosen.Until.IsZero() {
-		return func() {}
+// end ends the windows on a map that which holds for, with a last word.
+func (h *hub) end(id string, last event, which func(p *peer) bool) {
+	for _, w := range h.windows(id, which) {
+		w.shut(last)
 	}
-	end := time.AfterFunc(time.Until(v.chosen.Until), func() { s.endLink(v.id, v.link) })
-	return func() { end.Stop() }
 }

@@ -40,7 +40,7 @@ func (p *panel) answer(s *Server, c fiber.Ctx) error {
 	if p.show != nil {
 		return p.show(s, c)
 	}
-	d, err := at(c).document()
+	d, err := at(c).shown()
 	if err != nil {
 		return err
 	}

@@ -2,7 +2,6 @@ package web
 
 import (
 	"bytes"
-	"context"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -15,11 +14,6 @@ import (
 	"plaintracer/mail"
 	"plaintracer/store"
 )
-
-// Carry implements mail.Carrier.
-func (o outbox) Carry(_ context.Context, m mail.Message) error {
-	return o.store.Post(store.Letter{To: m.To, Subject: m.Subject, Plain: m.Plain, HTML: m.HTML})
-}
 
 // names are what the people of the house are called, by their ids.
 func (s *Server) names() (map[string]string, error) {
@@ -45,7 +39,15 @@ func (s *Server) peopleForm(c fiber.Ctx, done, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.page(c, "people.html", map[string]any{"Title": "People", "People": people, "Done": done, "Refusal": refusal, "Outbox": s.Settings.Mail == nil,
+	given, err := s.store.GivenUp(time.Now().AddDate(0, 0, -7))
+	if err != nil {
+		return err
+	}
+	lost := ""
+	if given > 0 {
+		lost = count(given, "message")
+	}
+	return s.page(c, "people.html", map[string]any{"Lost": lost, "Title": "People", "People": people, "Done": done, "Refusal": refusal,
 		"Until": time.Now().Add(inviteTime).Format(time.DateOnly), "Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
@@ -227,20 +229,4 @@ func plainCell(text string) string {
 		return "'" + text
 	}
 	return text
-}
-
-func (s *Server) outboxPage(c fiber.Ctx) error {
-	list, err := s.store.Outbox()
-	if err != nil {
-		return err
-	}
-	type letter struct {
-		store.Letter
-		Parts []string
-	}
-	var letters []letter
-	for _, l := range list {
-		letters = append(letters, letter{l, strings.Split(strings.TrimSpace(l.Plain), "\n\n")})
-	}
-	return s.page(c, "outbox.html", map[string]any{"Title": "Outbox", "Letters": letters, "Real": s.Settings.Mail != nil})
 }

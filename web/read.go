@@ -107,33 +107,36 @@ func asOf(shown source) time.Time {
 // readSocket tells a reader that the map has changed. Changes that come close
 // together are told once.
 func (s *Server) readSocket(c fiber.Ctx) error {
-	d, err := at(c).document()
-	if err != nil {
-		return err
-	}
 	v := at(c)
+	var d *store.Document // none for a state that stays as it is
+	if v.chosen.Version == "" {
+		var err error
+		if d, err = v.document(); err != nil {
+			return err
+		}
+	}
 	return s.upgrade(c, func(conn *websocket.Conn) {
 		news := make(chan struct{}, 1)
-		_, revision := d.Snapshot()
-		stop, err := d.Listen(revision, "", func(store.Committed) {
-			if v.chosen.Version != "" {
+		if d != nil {
+			var now int
+			d.View(func(_ *diagram.Map, revision int) { now = revision })
+			stop, err := d.Listen(now, "", func(store.Committed) {
+				select {
+				case news <- struct{}{}:
+				default:
+				}
+			}, nil)
+			if err != nil {
+				log.Printf("map %s: following it: %v", d.ID, err)
+				conn.Close()
 				return
 			}
-			select {
-			case news <- struct{}{}:
-			default:
-			}
-		}, nil)
-		if err != nil {
-			log.Printf("map %s: following it: %v", d.ID, err)
-			conn.Close()
-			return
+			defer stop()
 		}
-		defer stop()
-		defer s.cutOff(v)()
 		serve(conn, v, account.Read, func(p *peer) {
-			s.joined(d.ID, p)
-			defer s.hub.leave(d.ID, p)
+			defer s.watch(v, p)()
+			s.joined(v.id, p)
+			defer s.hub.leave(v.id, p)
 			conn.SetReadLimit(4096)
 			p.outlast()
 		}, func(p *peer) { tellReader(p, news) })

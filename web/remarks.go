@@ -27,13 +27,9 @@ import (
 
 // The bounds of what somebody says.
 const (
-	mostSaid    = 5000
-	mostRemarks = 5000 // on a map
-	mostPixels  = 25_000_000
+	mostSaid   = 5000
+	mostPixels = 25_000_000
 )
-
-// calledCookie keeps how somebody by a link calls themselves.
-const calledCookie = "called"
 
 // said returns a text that somebody says, as it is kept: without characters that turn the direction of what stands after it.
 func saidText(text string) (string, error) {
@@ -50,30 +46,6 @@ func saidText(text string) (string, error) {
 		}
 		return r
 	}, text), nil
-}
-
-// callsOneself returns how the visitor is called, and who they are for the store. Somebody by a link says it with the first
-// remark, and not by the name of somebody of the house.
-func (v *visit) callsOneself(c fiber.Ctx) (name string, err error) {
-	if v.who != nil {
-		return v.who.Name, nil
-	}
-	if name, err = account.Name(cmp.Or(c.FormValue("called"), c.Cookies(calledCookie))); err != nil {
-		return "", &unfit{"say first what you are called: " + err.Error()}
-	}
-	people, err := v.s.store.People()
-	if err != nil {
-		return "", err
-	}
-	for i := range people {
-		if account.Folded(people[i].Name) == account.Folded(name) {
-			return "", &unfit{"somebody of the house is called so; add where you are from, such as “" + name + ", Roads”"}
-		}
-	}
-	if c.Cookies(calledCookie) != name {
-		c.Cookie(&fiber.Cookie{Name: calledCookie, Value: name, Path: v.base, HTTPOnly: true, Secure: c.Secure(), SameSite: fiber.CookieSameSiteLaxMode, Expires: time.Now().AddDate(1, 0, 0)})
-	}
-	return name, nil
 }
 
 // anchorOf is what a remark is about, by the id of a thing, with a column of the register or none, or a place on a sheet.
@@ -246,19 +218,19 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 			}
 		}
 	}
-	for i := range list {
-		t := &list[i]
-		t.Lines = linesOf(t.Text, names)
-		for k := range t.Replies {
-			t.Replies[k].Lines = linesOf(t.Replies[k].Text, names)
-		}
+	if err := s.fill(list, names, ask("thread", ""), ask("answers", "")); err != nil {
+		return err
 	}
 	round, err := s.roundView(v)
 	if err != nil {
 		return err
 	}
+	var invited []store.Verdict
+	if round != nil && v.who == nil {
+		invited = round.openTo(v)
+	}
 	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "More": more, "Next": most + shownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
-		"ByLink": v.who == nil, "Called": cmp.Or(c.FormValue("called"), c.Cookies(calledCookie)), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": people, "Round": round,
+		"ByLink": v.who == nil, "Invited": invited, "Called": cmp.Or(c.FormValue("called"), s.kept(c, calledCookie)), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": people, "Round": round,
 		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.chosen.Version != ""})
 }
 
@@ -291,6 +263,10 @@ func (s *Server) orRemarks(c fiber.Ctx, err error) error {
 	case errors.As(err, &wrong):
 		c.Status(fiber.StatusOK) // so that the page takes it in
 		return s.showRemarks(c, sentence(wrong.text))
+	case errors.Is(err, store.ErrNotAsked):
+		return s.showRemarks(c, "Only those count who were asked for this review. Say it as a remark.")
+	case errors.Is(err, store.ErrFull):
+		return s.showRemarks(c, fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks))
 	case errors.Is(err, store.ErrOver):
 		return s.showRemarks(c, "This round has ended. Ask for a new one.")
 	case err != nil:
@@ -325,23 +301,18 @@ func (s *Server) takeRemark(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	r := store.Remark{Map: v.id, Thread: c.FormValue("thread"), Author: v.author(), Name: name, Text: text, Proposal: proposal}
+	r := store.Remark{Map: v.id, Thread: c.FormValue("thread"), Author: v.author(), Visitor: v.visitor, Name: name, Text: text, Proposal: proposal}
 	if r.Thread == "" {
-		d, err := v.document()
+		shown, err := v.shown()
 		if err != nil {
 			return err
 		}
-		m, _ := d.Snapshot()
+		m, _ := shown.Snapshot()
 		x, _ := strconv.Atoi(c.FormValue("x"))
 		y, _ := strconv.Atoi(c.FormValue("y"))
 		const far = 1 << 24
 		if r.Anchor, err = anchorOf(m, c.FormValue("item"), c.FormValue("sheet"), c.FormValue("column"), min(max(x, -far), far), min(max(y, -far), far)); err != nil {
 			return err
-		}
-		if n, err := s.store.Threads(v.id); err != nil {
-			return err
-		} else if n >= mostRemarks {
-			return &unfit{fmt.Sprintf("a map has at most %d threads of remarks", mostRemarks)}
 		}
 		if proposal != "" && r.Anchor.Item == "" {
 			return &unfit{"a text is proposed for a step; select one first"}
@@ -350,7 +321,7 @@ func (s *Server) takeRemark(c fiber.Ctx) error {
 	if r.Round, err = s.store.RunningRound(v.id); err != nil {
 		return err
 	}
-	id, err := s.store.AddRemark(r, picture)
+	_, err = s.store.AddRemark(r, picture)
 	if errors.Is(err, store.ErrNotFound) {
 		return &unfit{"the remark that this answers is not there any more"}
 	}
@@ -358,7 +329,7 @@ func (s *Server) takeRemark(c fiber.Ctx) error {
 		return err
 	}
 	s.remarked(v)
-	s.tellOf(v, r, id)
+	s.tellOf(v, r)
 	return nil
 }
 
@@ -440,7 +411,7 @@ func (s *Server) onRemark(c fiber.Ctx, do func(v *visit, r store.Remark) error) 
 // settleRemark notes that a thread is dealt with, or open again.
 func (s *Server) settleRemark(c fiber.Ctx) error {
 	return s.onRemark(c, func(v *visit, r store.Remark) error {
-		if v.right < account.Edit && r.Author != v.author() {
+		if v.right < account.Edit && !v.isAuthor(r.Author, r.Visitor) {
 			return &unfit{"only who began a thread, or may edit the map, settles it"}
 		}
 		by := ""
@@ -457,7 +428,7 @@ func (s *Server) settleRemark(c fiber.Ctx) error {
 // pinRemark has a thread of the conversation be about a thing on the drawing from now on.
 func (s *Server) pinRemark(c fiber.Ctx) error {
 	return s.onRemark(c, func(v *visit, r store.Remark) error {
-		if v.right < account.Edit && r.Author != v.author() {
+		if v.right < account.Edit && !v.isAuthor(r.Author, r.Visitor) {
 			return &unfit{"only who said it, or may edit the map, pins it to a step"}
 		}
 		if r.Thread != "" || r.Anchor.Item != "" || r.Anchor.Sheet != "" {
@@ -466,11 +437,11 @@ func (s *Server) pinRemark(c fiber.Ctx) error {
 		if c.FormValue("item") == "" {
 			return &unfit{"select the step first to which this is to be pinned"}
 		}
-		d, err := v.document()
+		shown, err := v.shown()
 		if err != nil {
 			return err
 		}
-		m, _ := d.Snapshot()
+		m, _ := shown.Snapshot()
 		to, err := anchorOf(m, c.FormValue("item"), "", "", 0, 0)
 		if err != nil {
 			return err
@@ -489,7 +460,7 @@ func (s *Server) rewordRemark(c fiber.Ctx) error {
 		if text == "" {
 			return &unfit{"write something, or delete the remark"}
 		}
-		if r.Author != v.author() || v.who == nil && c.Cookies(calledCookie) != r.Name {
+		if !v.isAuthor(r.Author, r.Visitor) {
 			return &unfit{"a remark is changed only by who made it"}
 		}
 		return s.store.Reword(r.ID, text)
@@ -499,7 +470,7 @@ func (s *Server) rewordRemark(c fiber.Ctx) error {
 // deleteRemark takes back what one said oneself.
 func (s *Server) deleteRemark(c fiber.Ctx) error {
 	return s.onRemark(c, func(v *visit, r store.Remark) error {
-		if r.Author != v.author() || v.who == nil && c.Cookies(calledCookie) != r.Name {
+		if !v.isAuthor(r.Author, r.Visitor) {
 			return &unfit{"a remark is deleted only by who made it"}
 		}
 		return s.store.DeleteRemark(r.ID)

@@ -1,12 +1,12 @@
 package web
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"log"
+	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -38,11 +38,31 @@ func (r *roundView) Over() bool { return !r.Ended.IsZero() }
 
 // roundView is the latest round on the map of a visit; nil for none.
 func (s *Server) roundView(v *visit) (*roundView, error) {
-	rounds, err := s.store.Rounds(v.id)
+	rounds, err := v.rounds()
 	if err != nil || len(rounds) == 0 {
 		return nil, err
 	}
 	return s.viewRound(v, rounds, 0)
+}
+
+// rounds are those on the map of a visit, the latest first. By a link that shows a state that stays as it is, those about it
+// alone.
+func (v *visit) rounds() ([]store.Round, error) {
+	rounds, err := v.s.store.Rounds(v.id)
+	if fixed := v.chosen.Version; fixed != "" {
+		rounds = slices.DeleteFunc(rounds, func(r store.Round) bool { return r.Version.ID != fixed })
+	}
+	return rounds, err
+}
+
+// openTo are those who were asked by name and in whose place the visitor by a link may answer: nobody has yet, or they did.
+func (r *roundView) openTo(v *visit) (list []store.Verdict) {
+	for _, one := range r.Verdicts {
+		if one.ByLink() && (one.Visitor == "" || one.Visitor == v.visitor) {
+			list = append(list, one)
+		}
+	}
+	return list
 }
 
 func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, error) {
@@ -63,12 +83,12 @@ func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, e
 			r.Mine, r.Asked = *one, true
 		}
 	}
-	d, err := v.document()
+	shown, err := v.shown()
 	if err != nil {
 		return nil, err
 	}
-	d.View(func(_ *diagram.Map, revision int) { r.AsReviewed = r.Stands(revision) })
-	threads, err := s.store.Remarks(v.id)
+	shown.View(func(_ *diagram.Map, revision int) { r.AsReviewed = r.Stands(revision) })
+	threads, err := s.store.Outlines(v.id)
 	if err != nil {
 		return nil, err
 	}
@@ -83,7 +103,7 @@ func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, e
 // roundNamed is a round on the map of a visit, by its id.
 func (s *Server) roundNamed(c fiber.Ctx) (*visit, *roundView, error) {
 	v := at(c)
-	rounds, err := s.store.Rounds(v.id)
+	rounds, err := v.rounds()
 	if err != nil {
 		return v, nil, err
 	}
@@ -128,6 +148,11 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 		if err != nil {
 			return &unfit{err.Error()}
 		}
+		for _, one := range r.Verdicts {
+			if account.Alike(one.Name, name) {
+				return &unfit{"two of those who are asked are called " + name + ", or nearly; say which is which"}
+			}
+		}
 		r.Verdicts = append(r.Verdicts, store.Verdict{Who: "name:" + account.Folded(name), Name: name})
 	}
 	const most = 100
@@ -161,7 +186,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	}
 	s.note(c, fmt.Sprintf("asked %s for a review", count(len(r.Verdicts), "person")), s.titleOf(d))
 	for _, p := range to {
-		s.sendMail(mail.Review, p.Email, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word, "Until": until(r.Until), "Link": s.Address + v.base + "#page=remarks"})
+		s.sendMail(mail.Review, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word, "Until": until(r.Until), "Link": s.Address + v.base + "#page=remarks"})
 	}
 	s.remarked(v)
 	return nil
@@ -210,22 +235,25 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 	if err != nil {
 		return s.orRemarks(c, err)
 	}
-	name, err := v.callsOneself(c)
-	if err != nil {
-		return s.orRemarks(c, err)
-	}
-	one := store.Verdict{Who: "name:" + account.Folded(name), Name: name, Verdict: verdict, Reason: reason}
+	one := store.Verdict{Visitor: v.visitor, Verdict: verdict, Reason: reason}
 	if v.who != nil {
-		one.Who = v.who.ID
+		one.Who, one.Name = v.who.ID, v.who.Name
+	} else {
+		list := r.openTo(v)
+		k := slices.IndexFunc(list, func(asked store.Verdict) bool { return asked.Who == c.FormValue("as") })
+		if k < 0 {
+			return s.orRemarks(c, &unfit{"choose who you are among those who were asked and have not answered"})
+		}
+		one.Who, one.Name = list[k].Who, list[k].Name
 	}
 	if err = s.store.Say(r.ID, one); err == nil {
 		s.remarked(v)
 		if asker, fault := s.store.Person(r.Asker); fault == nil && asker.ID != one.Who {
-			d, err := v.document()
+			d, err := s.store.Document(v.id)
 			if err != nil {
 				return err
 			}
-			s.sendMail(mail.Said, asker.Email, map[string]any{"Name": asker.Name, "By": name, "Title": s.titleOf(d), "Verdict": verdict, "Reason": reason, "Link": s.Address + "/maps/" + v.id + "#page=remarks"})
+			s.sendMail(mail.Said, asker.Email, v.id, map[string]any{"Name": asker.Name, "By": one.Name, "Title": s.titleOf(d), "Verdict": verdict, "Reason": reason, "Link": s.Address + "/maps/" + v.id + "#page=remarks"})
 		}
 	}
 	return s.orRemarks(c, err)
@@ -259,7 +287,7 @@ func (s *Server) remindRound(c fiber.Ctx) error {
 		if time.Since(one.Reminded) < time.Hour {
 			return s.orRemarks(c, &unfit{p.Name + " was reminded less than an hour ago"})
 		}
-		s.sendMail(mail.Remind, p.Email, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Until": until(r.Until), "Link": s.Address + v.base + "#page=remarks"})
+		s.sendMail(mail.Remind, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Until": until(r.Until), "Link": s.Address + v.base + "#page=remarks"})
 		if err := s.store.Reminded(r.ID, one.Who); err != nil {
 			return err
 		}
@@ -420,46 +448,11 @@ func (s *Server) roundFile(c fiber.Ctx) error {
 	return sendFile(c, map[string]string{"pdf": "application/pdf", "html": "text/html"}[format], out, nil)
 }
 
-// digests hold back messages about remarks, so that nobody has more than one an hour.
-type digests struct {
-	mu    sync.Mutex
-	last  map[string]time.Time
-	later map[string]bool
-}
-
-func newDigests() *digests { return &digests{last: map[string]time.Time{}, later: map[string]bool{}} }
-
-// digestTime is how long it is at least from one message about remarks to the next.
-const digestTime = time.Hour
-
-// when says whether a message may go out now, or in how long it is to be looked at again; neither where that is arranged.
-func (d *digests) when(person string) (now bool, wait time.Duration) {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	wait = digestTime - time.Since(d.last[person])
-	switch {
-	case wait <= 0:
-		d.last[person] = time.Now()
-		return true, 0
-	case d.later[person]:
-		return false, 0
-	}
-	d.later[person] = true
-	return false, wait
-}
-
-func (d *digests) due(person string) {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	delete(d.later, person)
-	d.last[person] = time.Now()
-}
-
 // The choices of a person for messages about remarks.
 var mailChoices = []struct{ Name, Title string }{{"", "remarks that concern me, at most once an hour"}, {"spoken", "only where my name is mentioned"}, {"none", "none"}}
 
 // tellOf has people told by mail of a remark: the owner of the map, those who took part in the thread, and those it speaks to.
-func (s *Server) tellOf(v *visit, r store.Remark, id string) {
+func (s *Server) tellOf(v *visit, r store.Remark) {
 	people, err := s.readers(v)
 	if err != nil {
 		return
@@ -481,26 +474,32 @@ func (s *Server) tellOf(v *visit, r store.Remark, id string) {
 		if err != nil || p.ID == r.Author || kept["mail"] == "none" || !spoken && (kept["mail"] == "spoken" || !part[p.ID]) {
 			continue
 		}
-		now, wait := s.digests.when(p.ID)
-		send := func() { s.sendDigest(p, v.id, cmp.Or(r.Thread, id)) }
-		switch {
-		case now:
-			send()
-		case wait > 0:
-			time.AfterFunc(wait, func() { s.digests.due(p.ID); send() })
+		if with, some := s.digest(p); some {
+			s.sendMail(mail.Digest, p.Email, "remarks", with)
 		}
 	}
 }
 
-// sendDigest tells a person by mail how many remarks they have not seen, with the way to one of them.
-func (s *Server) sendDigest(p account.Person, id, remark string) {
+// digest is what a person is told by mail of remarks that they have not seen, on maps on which they may see them, with the way
+// to the latest; false where there is nothing to tell.
+func (s *Server) digest(p account.Person) (with map[string]any, some bool) {
 	unseen, err := s.store.Unseen(p.ID)
-	if err != nil || len(unseen) == 0 {
-		return
+	if err != nil {
+		log.Printf("counting remarks: %v", err)
+		return nil, false
 	}
-	n := 0
-	for _, one := range unseen {
-		n += one
+	remarks, maps, latest := 0, 0, store.Unseen{}
+	for id, one := range unseen {
+		if !s.still(p.ID, id, account.Remark) {
+			continue
+		}
+		remarks, maps = remarks+one.Count, maps+1
+		if one.At.After(latest.At) || one.At.Equal(latest.At) && one.Map > latest.Map {
+			latest = one
+		}
 	}
-	s.sendMail(mail.Digest, p.Email, map[string]any{"Name": p.Name, "Count": count(n, "remark"), "Maps": count(len(unseen), "map"), "Link": s.Address + "/maps/" + id + "#remark=" + remark})
+	if remarks == 0 {
+		return nil, false
+	}
+	return map[string]any{"Name": p.Name, "Count": count(remarks, "remark"), "Maps": count(maps, "map"), "Link": s.Address + "/maps/" + latest.Map + "#remark=" + latest.Latest}, true
 }

@@ -6,12 +6,14 @@ import (
 	"bytes"
 	"cmp"
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"html/template"
 	"io/fs"
 	"log"
 	"log/slog"
+	"net/netip"
 	"net/url"
 	"strings"
 	"sync"
@@ -21,6 +23,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"plaintracer/background"
 	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/symbols"
@@ -40,10 +43,12 @@ type Server struct {
 	attempts *attempts
 	codes    *codes
 	pictures *startPictures
-	mail     *mail.Queue
+	// letters sends the messages that wait in the outbox; nil where they only lie there.
+	letters *mail.Queue
 	// seen is up to when people had seen the remarks on a map when they opened its page.
-	seen    sync.Map
-	digests *digests
+	seen sync.Map
+	// beside is what the server does beside answering.
+	beside *background.Group
 	Settings
 }
 
@@ -52,15 +57,18 @@ type Settings struct {
 	// Address is where people find it, such as https://maps.town.example, without a slash at the end. LinksURL is where
 	// links are found that are served apart; empty where they are not.
 	Address, LinksURL string
-	// BehindProxy has the application believe what a proxy says of who asks.
-	BehindProxy bool
+	// Proxies are the addresses of the proxies by which it is reached, which are believed to say who asks, and by which host
+	// and scheme.
+	Proxies []netip.Prefix
+	// Local has it answer to names of this machine alone, LinksLocal where links are served apart.
+	Local, LinksLocal bool
 	// As is the id of the person whom it takes everybody for who is not signed in, and then answers on this machine only;
 	// empty for nobody. Demo lets people choose whom to be.
 	As   string
 	Demo bool
-	// FirstKey is what the first owner of a new house has to show; empty where only this machine is served.
+	// FirstKey is what the first owner of a new house has to show. One is made where none is given.
 	FirstKey string
-	// Mail carries messages; nil for the outbox, which owners of the house can look into.
+	// Mail carries messages; nil to let them lie in the outbox, which owners of the house can look into.
 	Mail mail.Carrier
 	// Directory signs people in who are known to the house's own directory; nil for none.
 	Directory *Directory
@@ -77,7 +85,7 @@ func New(s *store.Store, settings Settings) (*Server, error) {
 }
 
 // Close ends what the server does beside answering.
-func (s *Server) Close() { s.mail.Close() }
+func (s *Server) Close() { s.beside.Close() }
 
 // withCore returns a server that hands out a browser core.
 func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
@@ -86,8 +94,9 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 		return nil, err
 	}
 	s.Vet = vet
-	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts(), codes: newCodes(), pictures: newPictures(), digests: newDigests(), Settings: settings}
-	srv.mail = mail.NewQueue(cmp.Or[mail.Carrier](settings.Mail, outbox{s}), srv.notSent)
+	settings.FirstKey = cmp.Or(settings.FirstKey, rand.Text())
+	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts(s), codes: newCodes(), pictures: newPictures(), beside: background.New(), Settings: settings}
+	s.SessionsEnded = srv.sessionsEnded
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {
 			if p := a.names[name]; p != "" {
@@ -115,7 +124,22 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 		"day":     func(t time.Time) string { return t.Format("2 January 2006, 15:04") },
 		"outline": outline, "line": lineShape,
 	}).ParseFS(files, "views/*.html")
-	return srv, err
+	if err != nil {
+		return nil, err
+	}
+	if settings.Mail != nil {
+		srv.letters = mail.NewQueue(settings.Mail, box{srv})
+		srv.beside.Go("sending messages", srv.letters.Run)
+	}
+	srv.beside.Every(10*time.Minute, "tidying up", func(context.Context) {
+		if s.ReadOnly() != "" {
+			return
+		}
+		if err := errors.Join(s.TidyLetters(time.Now()), s.ForgetTries(time.Now().Add(-remembered))); err != nil {
+			log.Printf("tidying up: %v", err)
+		}
+	})
+	return srv, nil
 }
 
 // policy lets pages use only what the application ships.
@@ -124,7 +148,8 @@ const policy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-
 // picturePolicy is for SVG files, which carry their own styles and font.
 const picturePolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:"
 
-func (s *Server) app() *fiber.App {
+// app is what both applications have in common. Local has it answer to names of this machine alone.
+func (s *Server) app(local bool) *fiber.App {
 	config := fiber.Config{
 		AppName:      "Plain Tracer",
 		BodyLimit:    tracerjson.MaxSize + 1<<20,
@@ -133,16 +158,15 @@ func (s *Server) app() *fiber.App {
 		// Values of a request outlive it here: they become keys and ids.
 		Immutable: true,
 	}
-	if s.BehindProxy {
-		config.TrustProxy, config.ProxyHeader = true, fiber.HeaderXForwardedFor
-		config.TrustProxyConfig = fiber.TrustProxyConfig{Loopback: true, Private: true}
-	}
 	app := fiber.New(config)
 	// Upgraded connections are ours from then on: the library neither closes them nor uses
 	// them for another window while one of our goroutines may still write.
 	app.Server().KeepHijackedConns = true
 	app.Use(noted)
 	app.Use(recover.New())
+	if local {
+		app.Use(onThisMachine)
+	}
 	app.Get("/healthz", s.health)
 	app.Use(func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", policy)
@@ -151,7 +175,10 @@ func (s *Server) app() *fiber.App {
 		c.Set("Referrer-Policy", "same-origin")
 		c.Set("Cross-Origin-Opener-Policy", "same-origin")
 		c.Set("Cross-Origin-Resource-Policy", "same-origin")
-		if c.Method() != fiber.MethodGet && c.Method() != fiber.MethodHead && !ownOrigin(c) {
+		if s.from(c).https {
+			c.Set("Strict-Transport-Security", "max-age=31536000")
+		}
+		if c.Method() != fiber.MethodGet && c.Method() != fiber.MethodHead && !s.ownOrigin(c) {
 			return fiber.NewError(fiber.StatusForbidden, "This request came from another site and was refused.")
 		}
 		return c.Next()
@@ -189,8 +216,8 @@ func (s *Server) health(c fiber.Ctx) error {
 }
 
 // ownOrigin reports whether a request was made by a page of this server.
-func ownOrigin(c fiber.Ctx) bool {
-	return sameOrigin(c.Get("Origin"), c.Host()) && ownFetch(c.Get("Sec-Fetch-Site"))
+func (s *Server) ownOrigin(c fiber.Ctx) bool {
+	return sameOrigin(c.Get("Origin"), s.from(c).host) && ownFetch(c.Get("Sec-Fetch-Site"))
 }
 
 // ownFetch reports whether a browser says that a request was made by a page of this server,
@@ -207,10 +234,7 @@ func sameOrigin(origin, host string) bool {
 
 // Editor returns the application for the people of the house, and for those who come by links.
 func (s *Server) Editor() *fiber.App {
-	app := s.app()
-	if s.As != "" {
-		app.Use(onThisMachine)
-	}
+	app := s.app(s.Local || s.As != "")
 	s.linked(app)
 	app.Use(s.identify, s.ownPage)
 	s.houses(app, houseRoutes())
@@ -238,6 +262,7 @@ func houseRoutes() []houseRoute {
 
 		{"GET", "/sign-in", anybody, (*Server).signInPage},
 		{"POST", "/sign-in", anybody, (*Server).signInBy},
+		{"POST", "/sign-in/code", anybody, (*Server).signInSecond},
 		{"POST", "/sign-in/demo", anybody, (*Server).signInDemo},
 		{"GET", "/directory", anybody, (*Server).toDirectory},
 		{"GET", "/directory/back", anybody, (*Server).fromDirectory},
@@ -255,12 +280,16 @@ func houseRoutes() []houseRoute {
 		{"POST", "/me/name", somebody, (*Server).changeName},
 		{"POST", "/me/mail", somebody, (*Server).changeMail},
 		{"POST", "/me/password", somebody, (*Server).changePassword},
+		{"POST", "/me/factor", somebody, (*Server).beginFactor},
+		{"POST", "/me/factor/keep", somebody, (*Server).keepFactor},
+		{"POST", "/me/factor/remove", somebody, (*Server).dropFactor},
 		{"POST", "/me/sign-out", somebody, (*Server).signOutEverywhere},
 
 		{"GET", "/people", houseOwner, (*Server).peoplePage},
 		{"POST", "/people/invite", houseOwner, (*Server).invite},
 		{"POST", "/people/:person/role", houseOwner, (*Server).changeRole},
 		{"POST", "/people/:person/reset", houseOwner, (*Server).resetPerson},
+		{"POST", "/people/:person/factor", houseOwner, (*Server).takeFactor},
 		{"POST", "/people/:person/switch", houseOwner, (*Server).switchPerson},
 		{"POST", "/people/:person/hand-over", houseOwner, (*Server).handOver},
 		{"GET", "/audit", houseOwner, (*Server).audit},
@@ -272,7 +301,7 @@ func houseRoutes() []houseRoute {
 // Links returns the application for those who come by links alone. It knows no other route than
 // those behind a link, and the files their pages use.
 func (s *Server) Links() *fiber.App {
-	app := s.app()
+	app := s.app(s.LinksLocal)
 	s.linked(app)
 	return app
 }

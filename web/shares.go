@@ -114,7 +114,7 @@ func (s *Server) grant(c fiber.Ctx, p place) (refusal string, err error) {
 		}
 		s.note(c, "gave the right to "+account.Rights[right].Verb+" "+p.title, who)
 		if to.ID != "" && right > account.None && c.FormValue("email") != "" {
-			s.sendMail(mail.Shared, to.Email, map[string]any{"Name": to.Name, "By": whoAsks(c).Name, "Title": p.title, "Verb": account.Rights[right].Verb, "Link": p.link})
+			s.sendMail(mail.Shared, to.Email, p.Map+p.Folder, map[string]any{"Name": to.Name, "By": whoAsks(c).Name, "Title": p.title, "Verb": account.Rights[right].Verb, "Link": p.link})
 		}
 	}
 	s.rightsChanged()

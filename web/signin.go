@@ -2,10 +2,13 @@ package web
 
 import (
 	"cmp"
+	"context"
+	"crypto/rand"
 	"crypto/subtle"
 	"errors"
 	"fmt"
 	"log"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -21,26 +24,6 @@ const (
 	resetTime  = time.Hour
 	inviteTime = 14 * 24 * time.Hour
 )
-
-// outbox keeps messages instead of sending them.
-type outbox struct{ store *store.Store }
-
-func (s *Server) notSent(m mail.Message, err error) {
-	log.Printf("a message to %s was not sent: %v", m.To, err)
-	if fault := s.store.Note(store.Event{Who: "the server", What: "could not send a message: " + err.Error(), About: m.To}); fault != nil {
-		log.Print(fault)
-	}
-}
-
-// sendMail brings a message on its way. Nobody waits for that.
-func (s *Server) sendMail(kind, to string, with any) {
-	m, err := mail.Write(kind, to, with)
-	if err != nil {
-		log.Printf("writing a message: %v", err)
-		return
-	}
-	s.mail.Send(m)
-}
 
 func (s *Server) signInPage(c fiber.Ctx) error {
 	if some, err := s.store.HasPeople(); err != nil {
@@ -68,38 +51,78 @@ func (s *Server) signInForm(c fiber.Ctx, email, refusal string) error {
 }
 
 // signInBy signs somebody in by their password. A known address and an unknown one take the same time and have the same
-// answer. Tries are slowed down by account and by address of the network together, so that nobody is kept out by others.
+// answer. A device in which somebody has signed in to an account before has tries of its own; others share theirs by account
+// and network, so that a colleague behind the same address keeps nobody out.
 func (s *Server) signInBy(c fiber.Ctx) error {
 	email, word := c.FormValue("email"), c.FormValue("password")
-	_, folded, _ := account.Address(email)
-	keys := []string{"sign in " + folded + " " + c.IP(), "sign in from " + c.IP()}
-	for _, k := range keys {
-		if wait := s.attempts.wait(k); wait > 0 {
-			return s.signInForm(c, email, "Too many tries. Try again in "+inWords(wait)+".")
-		}
-	}
 	p, hash, err := s.store.PersonAt(email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
+	tries := s.signInTries(c, email, p.ID)
+	if wait := s.attempts.begin(tries...); wait > 0 {
+		return s.signInForm(c, email, "Too many tries. Try again in "+inWords(wait)+".")
+	}
 	right := len(word) <= 1000 && passcode.Matches(word, hash)
 	if err != nil || !right || !p.Off.IsZero() {
-		s.attempts.failed(keys[0])
-		s.attempts.failedOf(keys[1], freeTriesOfAll)
 		if err == nil {
 			s.noteBy(c, "somebody", "tried to sign in in vain", p.Email)
 		}
 		return s.signInForm(c, email, "This address and this password do not go together.")
 	}
-	s.attempts.forget(keys[0])
+	s.proved(tries)
+	if p.Second {
+		return s.askSecond(c, p, hash)
+	}
 	if err := s.signIn(c, p); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(inside(c.FormValue("to")))
 }
 
-// freeTriesOfAll is how many tries one address of the network has for all accounts together before they are slowed down.
-const freeTriesOfAll = 30
+// signInTries is what a try to sign in counts against. The person is empty where there is none of that address.
+func (s *Server) signInTries(c fiber.Ctx, email, person string) []try {
+	if device := s.deviceOf(c, person); device != "" {
+		return []try{byDevice.of(device + " " + person)}
+	}
+	_, folded, _ := account.Address(email)
+	network := s.from(c).network()
+	return []try{byAccount.of(folded + " " + network), ofAccount.of(folded), fromHere.of(network)}
+}
+
+// proved takes back a try that was right: those of that account from there are forgotten, those of all are as they were.
+func (s *Server) proved(tries []try) {
+	s.attempts.forget(tries[0])
+	s.attempts.giveBack(tries[1:]...)
+}
+
+// mostDeviceAccounts is for how many accounts a device is known.
+const mostDeviceAccounts = 8
+
+// deviceOf is the name of the device that asks, if the person has signed in from it before.
+func (s *Server) deviceOf(c fiber.Ctx, person string) string {
+	parts := strings.Split(s.kept(c, deviceCookie), ".")
+	for _, sign := range parts[1:] {
+		if person != "" && s.store.Signed(sign, "device", parts[0], person) {
+			return parts[0]
+		}
+	}
+	return ""
+}
+
+// rememberDevice has a device be known for a person from now on.
+func (s *Server) rememberDevice(c fiber.Ctx, person string) {
+	if s.deviceOf(c, person) != "" {
+		return
+	}
+	parts := strings.Split(s.kept(c, deviceCookie), ".")
+	if len(parts) < 2 || len(parts[0]) != len(rand.Text()) {
+		parts = []string{rand.Text()}
+	}
+	signs := append(parts[1:], s.store.Sign("device", parts[0], person))
+	signs = signs[max(len(signs)-mostDeviceAccounts, 0):]
+	s.keep(c, deviceCookie, strings.Join(append([]string{parts[0]}, signs...), "."))
+}
 
 // signInDemo lets somebody be one of the people of the demo.
 func (s *Server) signInDemo(c fiber.Ctx) error {
@@ -132,9 +155,12 @@ func (s *Server) signOut(c fiber.Ctx) error {
 
 // leave has the browser forget who it was.
 func (s *Server) leave(c fiber.Ctx) {
-	s.setCookie(c, "", time.Unix(1, 0))
+	s.keep(c, sessionCookie, "")
 	if s.As != "" {
-		c.Cookie(&fiber.Cookie{Name: outCookie, Value: "yes", Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode})
+		s.keep(c, outCookie, "yes")
+		for _, w := range s.hub.windows("", func(p *peer) bool { return p.person == s.As && p.session == "" }) {
+			w.shut(ended{signedOutWords})
+		}
 	}
 }
 
@@ -149,7 +175,7 @@ func (s *Server) firstForm(c fiber.Ctx, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.page(c, "first.html", map[string]any{"Title": "Welcome", "Refusal": refusal, "NeedsKey": s.FirstKey != "", "Key": cmp.Or(c.FormValue("key"), c.Query("key")),
+	return s.page(c, "first.html", map[string]any{"Title": "Welcome", "Refusal": refusal, "Key": cmp.Or(c.FormValue("key"), c.Query("key")),
 		"Name": c.FormValue("name"), "Email": c.FormValue("email")})
 }
 
@@ -199,21 +225,19 @@ func (s *Server) forgotPage(c fiber.Ctx) error {
 
 // forgot sends a ticket for a new password, if there is such a person. The answer does not tell.
 func (s *Server) forgot(c fiber.Ctx) error {
-	key := "forgot " + c.IP()
-	if wait := s.attempts.wait(key); wait > 0 {
+	if wait := s.attempts.begin(resetsFrom.of(s.from(c).network())); wait > 0 {
 		return fiber.NewError(fiber.StatusTooManyRequests, "Too many tries. Try again in "+inWords(wait)+".")
 	}
-	s.attempts.failed(key)
 	email := c.FormValue("email")
-	go func() { // so that it takes as long for everybody
+	s.beside.Go("sending a link for a new password", func(context.Context) { // so that it takes as long for everybody
 		p, _, err := s.store.PersonAt(email)
-		if err != nil || !p.Off.IsZero() {
+		if err != nil || !p.Off.IsZero() || s.attempts.begin(resetsTo.of(p.ID)) > 0 {
 			return
 		}
 		if err := s.sendTicket(mail.Reset, store.NewWord, p, time.Now().Add(resetTime), ""); err != nil {
 			log.Printf("sending a ticket: %v", err)
 		}
-	}()
+	})
 	return s.page(c, "forgot.html", map[string]any{"Title": "A new password", "Email": email})
 }
 
@@ -227,13 +251,13 @@ func (s *Server) sendTicket(kind, purpose string, p account.Person, until time.T
 	if purpose == store.Invitation {
 		path = "/invited/"
 	}
-	s.sendMail(kind, p.Email, map[string]any{"Name": p.Name, "By": by, "Link": s.Address + path + token, "Until": until.Format("2 January 2006, 15:04")})
+	s.sendUntil(kind, p.Email, "a password", until, map[string]any{"Name": p.Name, "By": by, "Link": s.Address + path + token, "Until": until.Format("2 January 2006, 15:04")})
 	return nil
 }
 
 // tellChanged tells somebody by mail that their password was changed.
 func (s *Server) tellChanged(p account.Person) {
-	s.sendMail(mail.Changed, p.Email, map[string]any{"Name": p.Name, "When": time.Now().Format("2 January 2006, 15:04"), "Link": s.Address + "/forgot"})
+	s.sendMail(mail.Changed, p.Email, "", map[string]any{"Name": p.Name, "When": time.Now().Format("2 January 2006, 15:04"), "Link": s.Address + "/forgot"})
 }
 
 // ticketPage shows the page on which the holder of a ticket chooses a password.
@@ -273,6 +297,9 @@ func useTicket(purpose string) func(*Server, fiber.Ctx) error {
 		s.noteBy(c, p.Name+" <"+p.Email+">", "chose a password", p.Email)
 		if purpose == store.NewWord {
 			s.tellChanged(p)
+		}
+		if p.Second { // a ticket stands for the password alone
+			return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
 		}
 		if err := s.signIn(c, p); err != nil {
 			return err
@@ -328,17 +355,8 @@ func (s *Server) changeName(c fiber.Ctx) error {
 // changePassword gives somebody another password, who knows the one they have, and ends their other sessions.
 func (s *Server) changePassword(c fiber.Ctx) error {
 	m := whoAsks(c)
-	key := "password " + m.ID + " " + c.IP()
-	if wait := s.attempts.wait(key); wait > 0 {
-		return s.meForm(c, "", "Too many tries. Try again in "+inWords(wait)+".")
-	}
-	hash, err := s.store.Password(m.ID)
-	if err != nil {
-		return err
-	}
-	if hash != "" && !passcode.Matches(c.FormValue("old"), hash) {
-		s.attempts.failed(key)
-		return s.meForm(c, "", "The present password is another one.")
+	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
+		return s.orMe(c, refusal, err)
 	}
 	if err := account.Password(c.FormValue("password"), &m.Person); err != nil {
 		return s.meForm(c, "", sentence(err.Error()))
@@ -346,9 +364,8 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 	if err := s.store.SetPassword(m.ID, passcode.Hash(c.FormValue("password")), m.session); err != nil {
 		return err
 	}
-	s.attempts.forget(key)
 	s.note(c, "changed their password", m.Email)
-	if hash != "" {
+	if m.Locked {
 		s.tellChanged(m.Person)
 	}
 	return s.meForm(c, "Your password is changed, and you are signed out everywhere else.", "")
@@ -359,7 +376,6 @@ func (s *Server) signOutEverywhere(c fiber.Ctx) error {
 	if err := s.store.EndSessions(m.ID); err != nil {
 		return err
 	}
-	s.hub.review(func(_ string, p *peer) bool { return p.person != m.ID })
 	s.note(c, "signed out everywhere", m.Email)
 	s.leave(c)
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")

@@ -3,6 +3,7 @@ package web
 import (
 	"html/template"
 	"regexp"
+	"strconv"
 	"strings"
 	"time"
 
@@ -25,8 +26,10 @@ type threadView struct {
 	// Place says that it is about a place, not the thing beside it.
 	Place bool
 	// Whole says that it is about the whole map: a line of the conversation.
-	Whole   bool
-	Replies []answerView
+	Whole bool
+	// Replies are its answers; Earlier counts those before them that are not shown, and Before is how many to ask for to see more.
+	Replies         []answerView
+	Earlier, Before int
 }
 
 type answerView struct {
@@ -69,7 +72,7 @@ func spoken(text string, names []string) string {
 
 // threads are those on the map of a visit, as the visitor sees them, with the map they are about.
 func (v *visit) threads(seen time.Time) (out []threadView, m *diagram.Map, err error) {
-	list, err := v.s.store.Remarks(v.id)
+	list, err := v.s.store.Outlines(v.id)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -85,9 +88,10 @@ func (v *visit) threads(seen time.Time) (out []threadView, m *diagram.Map, err e
 	}
 	numbers := numbering.Labels(g)
 	me := v.author()
+	mine := func(r *store.Remark) bool { return v.isAuthor(r.Author, r.Visitor) }
 	fresh := func(r *store.Remark) bool { return v.who != nil && r.Author != me && r.At.After(seen) }
 	for _, r := range list {
-		t := threadView{Remark: r, Mine: r.Author == me, Fresh: fresh(&r), Place: r.Anchor.X != 0 || r.Anchor.Y != 0}
+		t := threadView{Remark: r, Mine: mine(&r), Fresh: fresh(&r), Place: r.Anchor.X != 0 || r.Anchor.Y != 0}
 		switch a := r.Anchor; {
 		case a.Item == "" && a.Sheet == "":
 			t.About, t.Whole = "The whole map", true
@@ -113,12 +117,65 @@ func (v *visit) threads(seen time.Time) (out []threadView, m *diagram.Map, err e
 				t.About += ", " + a.Field
 			}
 		}
+		if v.chosen.Version != "" {
+			if t.Gone && !t.Mine { // it is about what is not in the state that is shown
+				continue
+			}
+			if sheet := m.Sheet(r.Anchor.Sheet); sheet != nil {
+				t.Anchor.Text, _ = textOf(sheet, r.Anchor.Item)
+			}
+		}
 		for _, one := range r.Answers {
-			t.Replies = append(t.Replies, answerView{one, one.Author == me, fresh(&one), nil})
+			t.Replies = append(t.Replies, answerView{one, mine(&one), fresh(&one), nil})
 		}
 		out = append(out, t)
 	}
 	return out, m, nil
+}
+
+// How many answers of a thread are shown at first, and come with each step; and how much the list says at most, in bytes.
+const (
+	shownAnswers = 10
+	mostShown    = 400 << 10
+)
+
+// fill gets what the threads of a list say, and shapes it. Of each the latest answers are shown, of the one that is opened as
+// many as are asked for.
+func (s *Server) fill(list []threadView, names []string, opened, wanted string) error {
+	most, _ := strconv.Atoi(wanted)
+	var all []*store.Remark
+	for i := range list {
+		t := &list[i]
+		show := shownAnswers
+		if t.ID == opened {
+			show = min(max(most, shownAnswers), store.MostAnswers)
+		}
+		t.Earlier = max(len(t.Replies)-show, 0)
+		t.Before = show + 5*shownAnswers
+		t.Replies = t.Replies[t.Earlier:]
+		all = append(all, &t.Remark)
+		for k := range t.Replies {
+			all = append(all, &t.Replies[k].Remark)
+		}
+	}
+	if err := s.store.FillIn(all); err != nil {
+		return err
+	}
+	size := 0
+	lines := func(text string) []template.HTML {
+		if size += len(text); size > mostShown {
+			text = clip(text, 200) + "…"
+		}
+		return linesOf(text, names)
+	}
+	for i := range list {
+		t := &list[i]
+		t.Lines = lines(t.Text)
+		for k := range t.Replies {
+			t.Replies[k].Lines = lines(t.Replies[k].Text)
+		}
+	}
+	return nil
 }
 
 // shownThreads is how many threads stand in the list at first, and come with each step.

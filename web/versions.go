@@ -37,8 +37,19 @@ type moment struct {
 
 var errNoState = fiber.ErrNotFound
 
-// stateNamed returns a state of the map of a visit by its name.
+// stateNamed returns a state of the map of a visit by its name. By a link that shows a state that stays as it is there is that
+// one alone, by its id and as what is so now.
 func (v *visit) stateNamed(name string) (*moment, error) {
+	if fixed := v.chosen.Version; fixed != "" {
+		if name != "" && name != "now" && name != "visit" && name != fixed {
+			return nil, errNoState
+		}
+		kept, m, err := v.s.store.Version(fixed)
+		if err != nil {
+			return nil, err
+		}
+		return &moment{fixed, "as it was on " + kept.Created.Format("2 January 2006"), m, kept.Revision, &kept}, nil
+	}
 	d, err := v.document()
 	if err != nil {
 		return nil, err
@@ -417,9 +428,11 @@ func (s *Server) changes(c fiber.Ctx) error {
 		return err
 	}
 	account := changes.Between(from.m, to.m, from.title, to.title)
-	versions, err := s.store.Versions(v.id)
-	if err != nil {
-		return err
+	var versions []store.Version
+	if v.chosen.Version == "" {
+		if versions, err = s.store.Versions(v.id); err != nil {
+			return err
+		}
 	}
 	type sheetChanges struct {
 		ID, Name string

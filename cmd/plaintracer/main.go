@@ -4,7 +4,6 @@ package main
 
 import (
 	"cmp"
-	"crypto/rand"
 	"crypto/tls"
 	"encoding/json"
 	"errors"
@@ -69,6 +68,7 @@ type service struct {
 	listen, links, address, data, templates string
 	tlsCert, tlsKey, logLevel, as           string
 	behindProxy, demo                       bool
+	proxies                                 []string
 	smtp                                    mail.Server
 	directory                               web.Directory
 }
@@ -98,7 +98,8 @@ func serving(name, short string, demo bool) *cobra.Command {
 	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")
 	f.StringVar(&v.tlsKey, "tls-key", "", "its key (PEM)")
 	f.StringVar(&v.logLevel, "log", noted, "what is noted on the standard error, as JSON: debug, info, warn, error")
-	f.BoolVar(&v.behindProxy, "behind-proxy", false, "the application is reached through a proxy, on this machine or a private network, which says who asks (X-Forwarded-For, X-Forwarded-Proto)")
+	f.StringSliceVar(&v.proxies, "proxy", nil, "address or network of a proxy by which the application is reached, such as 10.1.0.5 or 10.1.0.0/24, with commas between several: it is believed to say who asks (X-Forwarded-For, X-Forwarded-Proto, X-Forwarded-Host)")
+	f.BoolVar(&v.behindProxy, "behind-proxy", false, "the same as --proxy 127.0.0.1,::1: a proxy on this machine")
 	f.StringVar(&v.as, "as", as, "on this machine only: take whoever is not signed in for the person with this address for mail")
 	f.StringVar(&v.smtp.Address, "smtp", "", "server for mail, HOST:PORT; without it messages lie in the outbox")
 	f.StringVar(&v.smtp.From, "smtp-from", "", "address that messages come from")
@@ -108,6 +109,7 @@ func serving(name, short string, demo bool) *cobra.Command {
 	f.StringVar(&v.directory.Issuer, "openid-issuer", "", "address of the house's directory, to sign in with (OpenID Connect)")
 	f.StringVar(&v.directory.Client, "openid-client", "", "how the directory knows this application")
 	f.StringVar(&v.directory.Secret, "openid-secret", "", "the secret it shares with the directory; better given by the environment")
+	f.BoolVar(&v.directory.Trusting, "openid-trusting", false, "the directory's addresses for mail are those of the people, also where it does not say whether it has verified them")
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	return c
 }
@@ -133,9 +135,9 @@ func (v *service) check() error {
 		return err
 	}
 	switch {
-	case !local && v.tlsCert == "" && !v.behindProxy:
-		return fmt.Errorf("%q can be reached by others, and what they write would go over the network in the open: give --tls-cert and --tls-key, or --behind-proxy where a proxy does that", v.listen)
-	case v.as != "" && (!local || v.behindProxy):
+	case !local && v.tlsCert == "" && len(v.proxies) == 0:
+		return fmt.Errorf("%q can be reached by others, and what they write would go over the network in the open: give --tls-cert and --tls-key, or --proxy where a proxy does that", v.listen)
+	case v.as != "" && (!local || len(v.proxies) > 0):
 		return errors.New("--as takes everybody for one person, which is for this machine alone: listen on 127.0.0.1, without a proxy")
 	case (v.smtp.Address == "") != (v.smtp.From == ""):
 		return errors.New("--smtp and --smtp-from go together")
@@ -146,8 +148,15 @@ func (v *service) check() error {
 }
 
 func (v *service) run(out io.Writer) error {
+	if v.behindProxy {
+		v.proxies = append(v.proxies, "127.0.0.1", "::1")
+	}
 	if err := v.check(); err != nil {
 		return err
+	}
+	proxies, err := web.ReadProxies(v.proxies)
+	if err != nil {
+		return fmt.Errorf("--proxy: %w", err)
 	}
 	var level slog.Level
 	if err := level.UnmarshalText([]byte(v.logLevel)); err != nil {
@@ -170,7 +179,7 @@ func (v *service) run(out io.Writer) error {
 			return err
 		}
 	}
-	settings := web.Settings{BehindProxy: v.behindProxy, Demo: v.demo}
+	settings := web.Settings{Proxies: proxies, Demo: v.demo}
 	if v.as != "" {
 		if settings.As, err = onlyPerson(s, v.as); err != nil {
 			return err
@@ -199,13 +208,18 @@ func (v *service) run(out io.Writer) error {
 	}
 	settings.Address = strings.TrimSuffix(cmp.Or(v.address, scheme+reachable(editor.Addr().(*net.TCPAddr))), "/")
 	local, _ := loopback(v.listen)
-	if some, err := s.HasPeople(); err != nil {
+	settings.Local = local && len(proxies) == 0
+	some, err := s.HasPeople()
+	if err != nil {
 		return err
-	} else if !some && (!local || v.behindProxy) {
-		settings.FirstKey = rand.Text()
 	}
 	var links net.Listener
 	if v.links != "" {
+		local, err := loopback(v.links)
+		if err != nil {
+			return err
+		}
+		settings.LinksLocal = local && len(proxies) == 0
 		if links, err = bind(v.links); err != nil {
 			return err
 		}
@@ -228,8 +242,8 @@ func (v *service) run(out io.Writer) error {
 	}
 	s.Holder("Plain Tracer at " + scheme + editor.Addr().String())
 	fmt.Fprintf(out, "Plain Tracer is at %s\n", cmp.Or(v.address, scheme+editor.Addr().String()))
-	if settings.FirstKey != "" {
-		fmt.Fprintf(out, "Make its first owner at %s/first?key=%s\n", settings.Address, settings.FirstKey)
+	if !some {
+		fmt.Fprintf(out, "Make its first owner at %s/first?key=%s\n", settings.Address, server.FirstKey)
 	}
 	if links != nil {
 		fmt.Fprintf(out, "Links to maps begin with %s\n", settings.LinksURL)

@@ -71,10 +71,11 @@ export class Remarks {
   }
 
   click(e) {
-    const about = around(e, '[data-goto]'), filter = around(e, '[data-filter]'), take = around(e, '[data-proposal]'), more = around(e, '[data-more]')
+    const about = around(e, '[data-goto]'), filter = around(e, '[data-filter]'), take = around(e, '[data-proposal]'), more = around(e, '[data-more]'), earlier = around(e, '[data-earlier]')
     if (about) this.page.goTo(about.dataset.goto, about.dataset.sheet)
     if (filter) this.refresh({ show: filter.dataset.filter })
     if (take) this.take(take)
+    if (earlier) { this.opened = earlier.dataset; this.refresh() }
     if (more) { this.most = more.dataset.more; this.refresh() }
   }
 
@@ -88,7 +89,7 @@ export class Remarks {
   /** @param {{show?: string, sort?: string, wanted?: string}} [ask] what to see, where it is something else than now */
   refresh(ask = {}) {
     const now = one('.said-page', this.list)?.dataset ?? {}
-    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '', wanted: ask.wanted ?? '' })
+    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '', thread: this.opened?.earlier ?? '', answers: this.opened?.answers ?? '', wanted: ask.wanted ?? '' })
     return window.htmx.ajax('GET', `${this.page.base}/remarks?${q}`, { target: '#remarks', swap: 'innerMorph' })
   }
 

@@ -1,0 +1,210 @@
+package web
+
+import (
+	"bytes"
+	"encoding/base64"
+	"html/template"
+	"image/png"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/account/passcode"
+	"plaintracer/mail"
+)
+
+// The second factor: beside the password, for those who want it, a code of an app (RFC 6238).
+
+// halfTime is how long the code may take after the password.
+const halfTime = 10 * time.Minute
+
+// halfCookie says who has given their password and not yet the code.
+var halfCookie = cookie{name: "half", age: halfTime, path: "/sign-in"}
+
+// secondTries are wrong codes: for an account, wherever they come from, since whoever gets that far knows the password.
+var secondTries = limit{"second factor", 5, 5 * time.Second, 15 * time.Minute, true}
+
+// askSecond asks somebody who knows the password of a hash for the code.
+func (s *Server) askSecond(c fiber.Ctx, p account.Person, hash string) error {
+	until := strconv.FormatInt(time.Now().Add(halfTime).Unix(), 10)
+	s.keep(c, halfCookie, p.ID+"."+until+"."+s.store.Sign("half", p.ID, until, hash))
+	return s.secondForm(c, "")
+}
+
+func (s *Server) secondForm(c fiber.Ctx, refusal string) error {
+	if refusal != "" {
+		c.Status(fiber.StatusUnauthorized)
+	}
+	return s.page(c, "second.html", map[string]any{"Title": "Sign in", "To": inside(c.FormValue("to")), "Refusal": refusal})
+}
+
+// half is who has given their password in the browser that asks; false for nobody, or too long ago, or if the password has
+// changed since.
+func (s *Server) half(c fiber.Ctx) (p account.Person, ok bool) {
+	parts := strings.Split(s.kept(c, halfCookie), ".")
+	if len(parts) != 3 {
+		return p, false
+	}
+	until, err := strconv.ParseInt(parts[1], 10, 64)
+	if err != nil || time.Now().Unix() > until {
+		return p, false
+	}
+	hash, err := s.store.Password(parts[0])
+	if err != nil || !s.store.Signed(parts[2], "half", parts[0], parts[1], hash) {
+		return p, false
+	}
+	p, err = s.store.Person(parts[0])
+	return p, err == nil && p.Off.IsZero() && p.Second
+}
+
+// signInSecond takes the code, or one of the words that stand in for it.
+func (s *Server) signInSecond(c fiber.Ctx) error {
+	p, ok := s.half(c)
+	if !ok {
+		return s.signInForm(c, "", "That took too long. Begin again with your password.")
+	}
+	one := secondTries.of(p.ID)
+	if wait := s.attempts.begin(one); wait > 0 {
+		return s.secondForm(c, "Too many tries. Try again in "+inWords(wait)+".")
+	}
+	good, err := s.takeCode(p.ID, c.FormValue("code"))
+	if err != nil {
+		return err
+	}
+	if !good {
+		s.noteBy(c, "somebody", "gave a wrong code after the right password", p.Email)
+		return s.secondForm(c, "That is not the code, or it was used already. A new one comes every thirty seconds.")
+	}
+	s.attempts.forget(one)
+	s.keep(c, halfCookie, "")
+	if err := s.signIn(c, p); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(inside(c.FormValue("to")))
+}
+
+// takeCode reports whether a code is that of a person now, or one of their words. Each is good once.
+func (s *Server) takeCode(person, code string) (bool, error) {
+	secret, err := s.store.Factor(person)
+	if err != nil || secret == "" {
+		return false, err
+	}
+	if step := account.CodeStep(secret, code, time.Now()); step > 0 {
+		return s.store.UseStep(person, step)
+	}
+	if len(account.PlainSpare(code)) < 10 {
+		return false, nil
+	}
+	return s.store.UseSpare(person, code)
+}
+
+// knowsPassword reports whether the form brings the password of the person who asks; refusal says why not.
+func (s *Server) knowsPassword(c fiber.Ctx) (refusal string, err error) {
+	m := whoAsks(c)
+	one := ofPassword.of(m.ID + " " + s.from(c).network())
+	if wait := s.attempts.begin(one); wait > 0 {
+		return "Too many tries. Try again in " + inWords(wait) + ".", nil
+	}
+	hash, err := s.store.Password(m.ID)
+	if err != nil {
+		return "", err
+	}
+	if hash != "" && !passcode.Matches(c.FormValue("old"), hash) {
+		return "The present password is another one.", nil
+	}
+	s.attempts.forget(one)
+	return "", nil
+}
+
+// beginFactor shows a new secret to somebody who wants a second factor.
+func (s *Server) beginFactor(c fiber.Ctx) error {
+	m := whoAsks(c)
+	if !m.Locked {
+		return s.meForm(c, "", "A second factor goes with a password. Set one first.")
+	}
+	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
+		return s.orMe(c, refusal, err)
+	}
+	f, err := account.NewFactor(m.Email)
+	if err != nil {
+		return err
+	}
+	return s.factorForm(c, f, "")
+}
+
+func (s *Server) orMe(c fiber.Ctx, refusal string, err error) error {
+	if err != nil {
+		return err
+	}
+	return s.meForm(c, "", refusal)
+}
+
+// factorForm shows a secret, and asks for its first code.
+func (s *Server) factorForm(c fiber.Ctx, f account.Factor, refusal string) error {
+	m := whoAsks(c)
+	img, err := f.Picture(220)
+	if err != nil {
+		return err
+	}
+	var out bytes.Buffer
+	if err := png.Encode(&out, img); err != nil {
+		return err
+	}
+	if refusal != "" {
+		c.Status(fiber.StatusBadRequest)
+	}
+	return s.page(c, "factor.html", map[string]any{"Title": "A second factor", "Secret": f.Secret(), "Sign": s.store.Sign("factor", m.ID, m.session, f.Secret()), "Refusal": refusal,
+		"Picture": template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(out.Bytes()))})
+}
+
+// keepFactor takes the first code of a new secret: from then on codes are asked for.
+func (s *Server) keepFactor(c fiber.Ctx) error {
+	m := whoAsks(c)
+	secret := c.FormValue("secret")
+	if !s.store.Signed(c.FormValue("sign"), "factor", m.ID, m.session, secret) {
+		return s.meForm(c, "", "Begin anew: this page was an earlier one.")
+	}
+	step := account.CodeStep(secret, c.FormValue("code"), time.Now())
+	if step == 0 {
+		f, err := account.FactorOf(secret, m.Email)
+		if err != nil {
+			return err
+		}
+		return s.factorForm(c, f, "That is not the code of this secret. Look whether the clock of the phone is right.")
+	}
+	words := account.NewSpares()
+	if err := s.store.SetFactor(m.ID, secret, step, words); err != nil {
+		return err
+	}
+	s.note(c, "began to use a second factor", m.Email)
+	return s.page(c, "spares.html", map[string]any{"Title": "A second factor", "Words": words})
+}
+
+// dropFactor ends the second factor of the person who asks.
+func (s *Server) dropFactor(c fiber.Ctx) error {
+	m := whoAsks(c)
+	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
+		return s.orMe(c, refusal, err)
+	}
+	if err := s.store.SetFactor(m.ID, "", 0, nil); err != nil {
+		return err
+	}
+	m.Second = false
+	s.note(c, "uses no second factor any more", m.Email)
+	return s.meForm(c, "Your password alone signs you in now.", "")
+}
+
+// takeFactor ends the second factor of somebody who has lost it.
+func (s *Server) takeFactor(c fiber.Ctx) error {
+	return s.onPerson(c, func(p account.Person) (string, error) {
+		if err := s.store.SetFactor(p.ID, "", 0, nil); err != nil {
+			return "", err
+		}
+		s.note(c, "took the second factor of a person away", p.Email)
+		s.sendMail(mail.NoFactor, p.Email, "", map[string]any{"Name": p.Name, "By": whoAsks(c).Name, "Link": s.Address + "/me"})
+		return p.Name + " signs in by the password alone now.", nil
+	})
+}
