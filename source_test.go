@@ -18,7 +18,7 @@ func layer(path string) int {
 		return slices.Index(order, rest)
 	case "exchange":
 		switch rest {
-		case "fontfile":
+		case "fontfile", "cell":
 			return 99
 		case "typeface":
 			return 100

@@ -20,6 +20,7 @@ import (
 	"plaintracer/core/procedure"
 	"plaintracer/core/register"
 	"plaintracer/core/values"
+	"plaintracer/exchange/cell"
 )
 
 // table is what stands in a file, its titles first.
@@ -162,25 +163,13 @@ func asCSV(make func(*Job) table) func(context.Context, *Job) ([]byte, error) {
 			w.Comma = sign[0]
 		}
 		for _, row := range make(j).rows {
-			safe := append([]string(nil), row...)
-			for i := range safe {
-				safe[i] = harmless(safe[i])
-			}
-			if err := w.Write(safe); err != nil {
+			if err := w.Write(cell.Row(row...)); err != nil {
 				return nil, err
 			}
 		}
 		w.Flush()
 		return out.Bytes(), w.Error()
 	}
-}
-
-// harmless keeps a text from being taken for a formula by a spreadsheet.
-func harmless(text string) string {
-	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
-		return "'" + text
-	}
-	return text
 }
 
 // separators are the signs that can stand between the cells of a table of text.

@@ -2,12 +2,14 @@ package store_test
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"plaintracer/core/diagram"
 	"plaintracer/store"
@@ -99,6 +101,51 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 	for i := 4096; i < 8192 && i < len(broken); i++ {
 		broken[i] = 0x55
 	}
+	// altered is the good one with something done to it.
+	altered := func(statements ...string) []byte {
+		t.Helper()
+		file := path("altered.db")
+		if err := os.WriteFile(file, good, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		db, err := sql.Open("sqlite", "file:"+file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, s := range statements {
+			if _, err := db.Exec(s); err != nil {
+				t.Fatal(s, err)
+			}
+		}
+		if err := db.Close(); err != nil {
+			t.Fatal(err)
+		}
+		data, err := os.ReadFile(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return data
+	}
+	for reason, data := range map[string][]byte{
+		"trigger spy":          altered("CREATE TRIGGER spy AFTER INSERT ON sessions BEGIN UPDATE people SET role = 'owner'; END"),
+		"view ways":            altered("CREATE VIEW ways AS SELECT * FROM people"),
+		"table more":           altered("CREATE TABLE more (x)"),
+		"lacks the table":      altered("DROP TABLE audit"),
+		"table settings is no": altered("DROP TABLE settings", "CREATE TABLE settings (name TEXT PRIMARY KEY, value BLOB)"),
+		"no backup":            altered("PRAGMA user_version = 0"),
+		"newer program":        altered("PRAGMA user_version = 999"),
+	} {
+		reason = strings.TrimSuffix(reason, " no")
+		if err := os.WriteFile(path("bad"), data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if err := store.Restore(path("bad"), path("into bad")); err == nil || !strings.Contains(err.Error(), reason) {
+			t.Errorf("with %s: %v", reason, err)
+		}
+		if _, err := os.Stat(path("into bad")); err == nil {
+			t.Errorf("with %s a folder was left", reason)
+		}
+	}
 	for name, data := range map[string][]byte{"text": []byte("no database"), "empty": nil, "newer": newer, "broken": broken, "half": good[:len(good)/2]} {
 		if err := os.WriteFile(path(name), data, 0o600); err != nil {
 			t.Fatal(err)
@@ -118,5 +165,63 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 	}
 	if err := store.Backup(context.Background(), path("nowhere"), path("other")); err == nil {
 		t.Error("a folder that is not there has a backup")
+	}
+}
+
+// A backup is for its owner alone, and holds no session, no ticket in the open, and no message that waits.
+func TestBackupsHoldNoSecrets(t *testing.T) {
+	dir := t.TempDir()
+	s := open(t, filepath.Join(dir, "data"))
+	person, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	session, err := s.NewSession(person, "a browser of ida")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ticket, err := s.NewTicket(store.NewWord, person, time.Now().Add(time.Hour))
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := strings.Repeat("Choose a password: /reset/"+ticket+" ", 200) // over more than one page of the file
+	if err := s.Post(store.Letter{To: "ida@town.example", Kind: "reset", Until: time.Now().Add(time.Hour)}, 0, func(l *store.Letter) error {
+		l.Subject, l.Plain, l.HTML = "A new password", text, text
+		return nil
+	}); err != nil {
+		t.Fatal(err)
+	}
+	out := filepath.Join(dir, "copy.db")
+	if err := store.Backup(context.Background(), filepath.Join(dir, "data"), out); err != nil {
+		t.Fatal(err)
+	}
+	info, err := os.Stat(out)
+	if err != nil || info.Mode().Perm() != 0o600 {
+		t.Errorf("its mode is %v, %v", info.Mode(), err)
+	}
+	raw, err := os.ReadFile(out)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, secret := range []string{ticket, session, "a browser of ida", "/reset/"} {
+		if strings.Contains(string(raw), secret) {
+			t.Errorf("it holds %q", secret)
+		}
+	}
+	if !strings.Contains(string(raw), "ida@town.example") {
+		t.Error("it does not hold the people")
+	}
+	if err := store.Restore(out, filepath.Join(dir, "restored")); err != nil {
+		t.Fatal(err)
+	}
+	r := open(t, filepath.Join(dir, "restored"))
+	if _, err := r.Session(session); err == nil {
+		t.Error("a session goes on after restoring")
+	}
+	if _, err := r.Ticket(store.NewWord, ticket); err != nil {
+		t.Errorf("the ticket, of which only a hash was kept: %v", err)
+	}
+	if list, err := s.Outbox(); err != nil || len(list) != 1 || list[0].Plain != text {
+		t.Errorf("the message is gone from where it waits: %v", err)
 	}
 }

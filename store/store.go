@@ -303,7 +303,17 @@ func found(r sql.Result, err error) error {
 	return nil
 }
 
+// migrate brings the database up to date.
 func (s *Store) migrate() error {
+	files, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return err
+	}
+	return s.migrateTo(len(files))
+}
+
+// migrateTo brings the database up to a version.
+func (s *Store) migrateTo(last int) error {
 	var version int
 	if err := s.db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {
 		return err
@@ -315,7 +325,7 @@ func (s *Store) migrate() error {
 	if version > len(files) {
 		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version, len(files))
 	}
-	for ; version < len(files); version++ {
+	for ; version < last; version++ {
 		name := files[version].Name()
 		statements, err := migrations.ReadFile("migrations/" + name)
 		if err != nil {

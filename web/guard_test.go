@@ -8,14 +8,17 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
@@ -229,6 +232,79 @@ func TestDrawingsTakeTurns(t *testing.T) {
 	}
 }
 
+// Whatever fails, the log names the route and nothing that opens a map or an account.
+func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
+	h := openTown(t, Settings{}, false)
+	secrets := map[string]string{}
+	add := func(name, value string, err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+		secrets[name] = value
+	}
+	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
+	add(":token", token, err)
+	ticket, err := h.s.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
+	add(":ticket", ticket, err)
+	ida := h.enter("ida")
+	secrets["key"], secrets["password"], secrets["code"] = "KEYKEYKEYKEYKEYKEY", "a very secret word", "987654"
+	var noted syncBuffer
+	before := slog.Default()
+	defer slog.SetDefault(before)
+	slog.SetDefault(slog.New(slog.NewJSONHandler(&noted, &slog.HandlerOptions{Level: slog.LevelDebug})))
+	routes := h.server.Editor().GetRoutes(true)
+	if err := h.s.Close(); err != nil { // from now on nothing can be read
+		t.Fatal(err)
+	}
+	failed := 0
+	for _, route := range routes {
+		if route.Method == "HEAD" || route.Path == "/static/*" {
+			continue
+		}
+		path := strings.NewReplacer(":token", token, ":ticket", ticket, ":id", h.id, ":format", "svg").Replace(route.Path)
+		for _, g := range []*guest{ida, newGuest(t, h.base)} { // somebody who is signed in, and nobody
+			r, _ := g.do(route.Method, path+"?key="+secrets["key"], url.Values{"password": {secrets["password"]}, "old": {secrets["password"]}, "code": {secrets["code"]}, "key": {secrets["key"]}, "email": {"jonas@town.example"}})
+			if r.StatusCode >= 500 {
+				failed++
+			}
+		}
+	}
+	if failed < 60 {
+		t.Errorf("only %d routes fail", failed)
+	}
+	said := noted.String()
+	for name, secret := range secrets {
+		if strings.Contains(said, secret) {
+			at := strings.Index(said, secret)
+			t.Errorf("the log holds the %s: …%s…", name, said[max(0, at-200):min(len(said), at+50)])
+		}
+	}
+	for _, want := range []string{`"route":"/e/:token"`, `"route":"/reset/:ticket"`, "database is closed"} {
+		if !strings.Contains(said, want) {
+			t.Errorf("the log does not say %s", want)
+		}
+	}
+}
+
+// syncBuffer is a buffer that several write to.
+type syncBuffer struct {
+	mu sync.Mutex
+	bytes.Buffer
+}
+
+func (b *syncBuffer) Write(p []byte) (int, error) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.Buffer.Write(p)
+}
+
+func (b *syncBuffer) String() string {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.Buffer.String()
+}
+
 // The log says what was asked and answered, and nothing that opens a map.
 func TestTheLogHoldsNoSecrets(t *testing.T) {
 	editor, links, s, id := application(t)
@@ -264,7 +340,7 @@ func TestTheLogHoldsNoSecrets(t *testing.T) {
 // What no window sends as a task is refused, or fails by itself, and leaves the server well.
 func TestTasksThatNoWindowSends(t *testing.T) {
 	editor, _, _, id := application(t)
-	for _, task := range []string{"", "null", "{}", `{"map":{"sheets":[{"id":"s"}]},"sheet":"s"}`, `{"map":{},"sheet":"x"}`, strings.Repeat("[", 100000),
+	for _, task := range []string{"", "null", "{}", "[]", "0", `{"map":null,"sheet":"s"}`, `{"map":{}}`, `{"sheet":""}`, `{"map":{"sheets":[{"id":"s"}]},"sheet":"s"}`, `{"map":{},"sheet":"x"}`, strings.Repeat("[", 100000),
 		`{"map":{"answers":["Yes","No"],"sheets":[{"id":"s","symbols":[{"id":"a","kind":"nothing","w":-5}],"connectors":[{"id":"c","from":{"symbol":"b"},"to":{"connector":"c"}}]}]},"sheet":"s","ids":["a","zz"]}`} {
 		r, body := send(t, editor, "/maps/"+id+"/work", task)
 		if r.StatusCode < 400 && body != "null" && !strings.HasPrefix(body, "{") {

@@ -5,12 +5,12 @@ import (
 	"encoding/csv"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/exchange/cell"
 	"plaintracer/mail"
 	"plaintracer/store"
 )
@@ -215,18 +215,11 @@ func (s *Server) auditFile(c fiber.Ctx) error {
 	w.UseCRLF = true
 	rows := [][]string{{"when", "who", "what", "about", "from"}}
 	for _, e := range list {
-		rows = append(rows, []string{e.At.UTC().Format(time.RFC3339), plainCell(e.Who), plainCell(e.What), plainCell(e.About), e.Origin})
+		rows = append(rows, cell.Row(e.At.UTC().Format(time.RFC3339), e.Who, e.What, e.About, e.Origin))
 	}
 	if err := w.WriteAll(rows); err != nil {
 		return err
 	}
 	attach(c, "what was done.csv")
 	return sendFile(c, "text/csv", out.Bytes(), nil)
-}
-
-func plainCell(text string) string {
-	if strings.ContainsAny(text[:min(1, len(text))], "=+-@\t\r") {
-		return "'" + text
-	}
-	return text
 }

@@ -373,6 +373,9 @@ func FuzzRoutes(f *testing.F) {
 		f.Add(uint16(i), "", "x=1", "q=1&page=2")
 		f.Add(uint16(i), "%00", "id="+id+"&right=read&email=a@b.example&name=%F0%9F%98%80", "format=svg&sheet=../../x")
 		f.Add(uint16(i), "../..", `{"map":{"sheets":[]},"sheet":"s"}`, "q=%22%22%22&sort=%27&view=list&show=x&folder="+folder)
+		for _, body := range []string{"", "{}", "null", "[]", `""`} {
+			f.Add(uint16(i), "x", body, "")
+		}
 		f.Add(uint16(i), strings.Repeat("9", 300), strings.Repeat("name=a&", 50), "page=-1&r=99999999999999999999&direction=up")
 	}
 	f.Fuzz(func(t *testing.T, n uint16, param, body, query string) {

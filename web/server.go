@@ -200,10 +200,36 @@ func noted(c fiber.Ctx) error {
 		}
 		status = c.Response().StatusCode()
 	}
-	if path := c.Route().Path; path != "/static/*" && path != "/healthz" {
+	if path := addressFor(c); path != "/static/*" && path != "/healthz" {
 		slog.Info("request", "method", c.Method(), "route", path, "status", status, "ms", time.Since(begun).Milliseconds(), "bytes", len(c.Response().Body()))
 	}
 	return nil
+}
+
+// addressFor is the address of a request as the log has it: as it is declared, never as it was asked, since that holds what
+// opens a map or an account.
+func addressFor(c fiber.Ctx) string { return c.Route().Path }
+
+// logged notes a fault, without what the request held: neither its address nor what an error repeats of it.
+func logged(c fiber.Ctx, err error) {
+	text := err.Error()
+	hide := func(name, value string) {
+		if len(value) > 3 {
+			text = strings.ReplaceAll(text, value, "("+name+")")
+		}
+	}
+	hide("address", c.OriginalURL())
+	hide("path", c.Path())
+	for _, name := range c.Route().Params {
+		hide(name, c.Params(name))
+	}
+	for key, value := range c.Request().URI().QueryArgs().All() {
+		hide(string(key), string(value))
+	}
+	for key, value := range c.Request().PostArgs().All() {
+		hide(string(key), string(value))
+	}
+	slog.Error("a request failed", "method", c.Method(), "route", addressFor(c), "error", text)
 }
 
 // health says whether the application works, and whether it can save.
@@ -336,7 +362,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		return c.SendStatus(fiber.StatusServiceUnavailable)
 	case store.Trouble(err) != "":
 		code, text = fiber.StatusServiceUnavailable, store.Trouble(err)+". What was saved before is safe; try again once that is mended."
-		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
+		logged(c, err)
 	case errors.Is(err, store.ErrNotFound):
 		code, text = fiber.StatusNotFound, "There is nothing here for you: it may be in the bin, or not shared with you. Ask its owner."
 	case errors.As(err, new(*unfit)):
@@ -356,7 +382,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 			text = fmt.Sprintf("The file is larger than %d MB and was not opened.", tracerjson.MaxSize>>20)
 		}
 	default:
-		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
+		logged(c, err)
 	}
 	c.Status(code)
 	if isScript(c) {

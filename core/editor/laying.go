@@ -2,6 +2,7 @@ package editor
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"plaintracer/core/compose"
@@ -37,6 +38,9 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 	var t Task
 	if err := json.Unmarshal(task, &t); err != nil {
 		return nil, err
+	}
+	if t.Map == nil {
+		return nil, errors.New("there is no map in the task")
 	}
 	s := t.Map.Sheet(t.Sheet)
 	if s == nil {

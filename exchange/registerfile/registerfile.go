@@ -22,6 +22,7 @@ import (
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/values"
+	"plaintracer/exchange/cell"
 )
 
 // The bounds of a file: its size, what a spreadsheet may unpack to, and how many rows and columns are read.
@@ -97,9 +98,7 @@ func readText(data []byte) (*compose.Sheet, error) {
 		}
 		line, _ := r.FieldPos(0)
 		for i := range record { // what was written so that no spreadsheet takes it for a formula
-			if rest, ok := strings.CutPrefix(record[i], "'"); ok && rest != "" && strings.ContainsRune("=+-@\t\r", rune(rest[0])) {
-				record[i] = rest
-			}
+			record[i] = cell.Plain(record[i])
 		}
 		if err := out.add(record, line); err != nil {
 			return nil, err
