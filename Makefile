@@ -9,7 +9,7 @@ DATA ?= data/demo
 export GOFLAGS += -tags=latex -gcflags=all=-dwarf=false -ldflags=-w
 export CGO_ENABLED ?= 0
 
-.PHONY: build demo test check css icons symbols bench compare profile screenshots attack race release clean
+.PHONY: build demo test check css icons symbols bench compare profile screenshots attack load race races release clean
 
 build: ## the program, with the browser core inside it
 	@test -x bin/plaintracer || echo "building the program and the core for the browser: a minute or so the first time"
@@ -30,6 +30,7 @@ demo: build ## build and start with the demo maps
 
 test: build check ## everything
 	@./tools/need-programs.sh
+	@$(MAKE) --no-print-directory races
 	$(GO) test -timeout 20m ./...
 
 check: ## formatting, vet, staticcheck, the style sheet against its sources, types of the scripts
@@ -54,8 +55,16 @@ symbols: ## the reference of all symbols in docs, from the catalogue
 attack: build ## attack the program at length: about an hour (docs/security.md)
 	$(GO) test ./attack -v -timeout 3h -long -rounds 4000 -drops 2000 -wire 1000000 -kills 200 -kept 20000 -files 3000
 
-race: build ## the server's packages under the race detector
-	CGO_ENABLED=1 $(GO) test -race -timeout 30m ./store ./web ./core/diagram ./exchange/...
+race: build ## everything that can run there, under the race detector: about an hour
+	CGO_ENABLED=1 $(GO) test -race -timeout 2h ./background ./mail ./account/... ./core/... ./exchange/... ./store ./web
+
+races: ## a short part of it: what several do at once, in the core, the store and the application
+	CGO_ENABLED=1 $(GO) test -race -timeout 15m -run AtOnce ./core/diagram ./store ./web
+
+load: build ## crowds on many maps over real sockets: how soon others see an edit, and what the server takes (docs/operate.md)
+	$(GO) test ./attack -run TestALoad -v -windows 1000 -maps 200 -rate 100 -seconds 30 -remarks 0 -comers 0 -exporters 0
+	$(GO) test ./attack -run TestALoad -v -windows 4000 -maps 200 -rate 940 -seconds 30 -remarks 0 -comers 0 -exporters 0
+	$(GO) test ./attack -run TestALoad -v -windows 1000 -maps 200 -rate 100 -seconds 30 -remarks 5 -comers 20 -exporters 1
 
 bench: build ## the speed and memory targets
 	@./tools/need-programs.sh

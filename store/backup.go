@@ -200,17 +200,17 @@ func schemaOf(db querier) (map[string]string, error) {
 
 // schemaAt is what a database of a version consists of.
 func schemaAt(version int) (map[string]string, error) {
-	db, err := sql.Open("sqlite", ":memory:")
+	w, err := sql.Open("sqlite", ":memory:")
 	if err != nil {
 		return nil, err
 	}
-	defer db.Close()
-	db.SetMaxOpenConns(1)
-	s := &Store{db: db}
+	defer w.Close()
+	w.SetMaxOpenConns(1)
+	s := &Store{db: &pool{w, w}}
 	if err := s.migrateTo(version); err != nil {
 		return nil, err
 	}
-	return schemaOf(db)
+	return schemaOf(s.db)
 }
 
 // address returns how the driver names a database file.

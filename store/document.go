@@ -10,9 +10,12 @@ import (
 	"errors"
 	"fmt"
 	"log"
+	"maps"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"plaintracer/core/diagram"
@@ -36,6 +39,11 @@ type Document struct {
 	damage                 string
 	listeners              map[int]func(Committed)
 	nextListener           int
+	// known says that it is there; away that it is in the bin, or gone, which is asked without holding it.
+	known bool
+	away  atomic.Bool
+	// last are the highest numbers of edits of windows that have come since it was read.
+	last map[string]int
 	// used is when it was last asked for anything.
 	used time.Time
 }
@@ -49,13 +57,25 @@ func (d *Document) letGo(since time.Time) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if len(d.listeners) == 0 && d.used.Before(since) && d.damage == "" {
-		d.m = nil
+		d.m, d.last = nil, nil
 	}
+}
+
+// inMemory reports whether the state of the map is in memory.
+func (d *Document) inMemory() bool {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return d.m != nil
 }
 
 // hold locks the document with its state in memory. Whoever calls it unlocks it.
 func (d *Document) hold() error {
 	d.mu.Lock()
+	return d.holding()
+}
+
+// holding has the state of the document in memory. The caller holds it.
+func (d *Document) holding() error {
 	d.used = time.Now()
 	if d.m != nil {
 		return nil
@@ -82,56 +102,91 @@ type Committed struct {
 	Seq      int              `json:"seq"`
 	Edit     diagram.Envelope `json:"edit"`
 	Author   string           `json:"-"`
+	told     *told
 }
 
-// Document opens a map that is not in the bin. All callers share one Document
-// for each map.
+// told is what is made once of an edit for all who are told of it.
+type told struct {
+	once sync.Once
+	raw  []byte
+	err  error
+}
+
+// Once returns what make returns, which is made once for all who are told of the edit.
+func (c *Committed) Once(make func() ([]byte, error)) ([]byte, error) {
+	if c.told == nil {
+		return make()
+	}
+	c.told.once.Do(func() { c.told.raw, c.told.err = make() })
+	return c.told.raw, c.told.err
+}
+
+// Document opens a map that is not in the bin. All callers share one Document for each map. A map that takes long to read
+// keeps nobody from others.
 func (s *Store) Document(id string) (*Document, error) {
+	// It is listed before it is asked for, so that nobody moves it to the bin unnoticed between.
 	s.mu.Lock()
-	defer s.mu.Unlock()
-	var binned sql.NullInt64
-	err := s.db.QueryRow("SELECT binned FROM maps WHERE id = ?", id).Scan(&binned)
-	if errors.Is(err, sql.ErrNoRows) || err == nil && binned.Valid {
-		return nil, ErrNotFound
-	}
-	if err != nil && !damaged(err) {
-		return nil, err
-	}
 	d := s.open[id]
 	if d == nil {
 		d = &Document{ID: id, store: s, listeners: map[int]func(Committed){}}
+		s.open[id] = d
 	}
-	err = d.hold()
-	d.mu.Unlock()
-	if err != nil {
+	s.mu.Unlock()
+	if d.away.Load() {
+		return nil, ErrNotFound
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if !d.known {
+		var binned sql.NullInt64
+		err := s.db.QueryRow("SELECT binned FROM maps WHERE id = ?", id).Scan(&binned)
+		switch {
+		case errors.Is(err, sql.ErrNoRows):
+			s.forgets(d)
+			return nil, ErrNotFound
+		case err != nil && !damaged(err):
+			return nil, err
+		case binned.Valid:
+			s.forgets(d)
+			return nil, ErrNotFound
+		}
+	}
+	if err := d.holding(); err != nil {
 		return nil, err
 	}
-	s.open[id] = d
+	d.known = true
+	if d.away.Load() {
+		return nil, ErrNotFound
+	}
 	return d, nil
 }
 
-// tidy lets the maps go that nobody has asked for in a while, until the store is closed.
-func (s *Store) tidy() {
-	tick := time.NewTicker(idleTime / 4)
-	defer tick.Stop()
-	for {
-		select {
-		case now := <-tick.C:
-			s.letGo(now.Add(-idleTime))
-			if err := s.empty(now); err != nil {
-				log.Printf("emptying the bin: %v", err)
-			}
-		case <-s.closed:
-			return
-		}
+// forgets takes a map out of the list of those that are open, since it is not there.
+func (s *Store) forgets(d *Document) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.open[d.ID] == d {
+		delete(s.open, d.ID)
+	}
+}
+
+// Away reports whether the map is in the bin, or gone.
+func (d *Document) Away() bool { return d.away.Load() }
+
+// tidy lets the maps go that nobody has asked for in a while, and empties the bin.
+func (s *Store) tidy(now time.Time) {
+	s.letGo(now.Add(-idleTime))
+	if err := s.empty(now); err != nil {
+		log.Printf("emptying the bin: %v", err)
 	}
 }
 
 // letGo lets the maps go that nobody follows and nobody has asked for since a time.
 func (s *Store) letGo(since time.Time) {
 	s.mu.Lock()
-	defer s.mu.Unlock()
-	for _, d := range s.open {
+	list := slices.Collect(maps.Values(s.open))
+	s.mu.Unlock()
+	for _, d := range list {
 		d.letGo(since)
 	}
 }
@@ -164,14 +219,19 @@ func (d *Document) ApplyAs(author, window string, seq int, edit diagram.Edit) (r
 	if !diagram.ValidID(window) || seq < 1 {
 		return 0, &diagram.Refusal{Text: "the edit does not say from which window it comes"}
 	}
-	if revision, err = d.before(window, seq, edit); revision > 0 || err != nil {
-		return revision, err
+	if new, err := d.isNew(window, seq); err != nil {
+		return 0, err
+	} else if !new {
+		if revision, err = d.before(window, seq, edit); revision > 0 || err != nil {
+			return revision, err
+		}
 	}
-	c := Committed{d.revision + 1, window, seq, diagram.Envelope{Edit: edit}, author}
+	c := Committed{d.revision + 1, window, seq, diagram.Envelope{Edit: edit}, author, new(told)}
 	if err := d.make(c); err != nil {
 		return 0, err
 	}
 	d.revision = c.Revision
+	d.last[window] = max(d.last[window], seq)
 	for _, tell := range d.listeners {
 		tell(c)
 	}
@@ -183,6 +243,24 @@ func (d *Document) Knows(window string, seq int) bool {
 	var n int
 	err := d.store.db.QueryRow("SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&n)
 	return err == nil && n > 0
+}
+
+// mostLast is of how many windows a map knows the last edit without asking.
+const mostLast = 1000
+
+// isNew reports whether a window has not sent an edit with this number, nor a higher one: then it need not be looked for.
+func (d *Document) isNew(window string, seq int) (bool, error) {
+	last, known := d.last[window]
+	if !known {
+		if err := d.store.db.QueryRow("SELECT coalesce(max(seq), 0) FROM edits WHERE map = ? AND window = ?", d.ID, window).Scan(&last); err != nil {
+			return false, err
+		}
+		if d.last == nil || len(d.last) >= mostLast {
+			d.last = map[string]int{}
+		}
+		d.last[window] = last
+	}
+	return seq > last, nil
 }
 
 // before returns the revision an edit had that was offered before, or zero. A number under
@@ -301,11 +379,11 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 	did, more := pack(rawChanges)
 	size := len(packed) + len(did)
 	snapshot := d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+size >= snapshotBytes
-	err = d.store.transact(func(tx *sql.Tx) error {
+	err = d.store.commitTogether(func(tx *sql.Tx) error {
 		if err := errors.Join(keep(tx, contents), keep(tx, more)); err != nil {
 			return err
 		}
-		if _, err := tx.Exec("INSERT INTO edits (map, revision, window, seq, at, author, format, edit, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		if _, err := tx.Stmt(d.store.together.insert).Exec(
 			d.ID, c.Revision, c.Window, c.Seq, now(), c.Author, entryFormat, packed, did); err != nil {
 			return err
 		}
@@ -321,7 +399,7 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 				return err
 			}
 		}
-		_, err := tx.Exec("UPDATE maps SET revision = ?, changed = ?, title = ?, author = ? WHERE id = ?", c.Revision, now(), d.m.Title, c.Author, d.ID)
+		_, err := tx.Stmt(d.store.together.note).Exec(c.Revision, now(), d.m.Title, c.Author, d.ID)
 		return err
 	})
 	if err != nil {

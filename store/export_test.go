@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"testing"
 	"time"
 )
@@ -27,3 +28,15 @@ func (s *Store) Held(id string) bool {
 	defer s.mu.Unlock()
 	return s.open[id] != nil && s.open[id].m != nil
 }
+
+// Hold holds a map as one that is being read does, until it is let go.
+func (d *Document) Hold() (letGo func()) {
+	d.mu.Lock()
+	return d.mu.Unlock
+}
+
+// CommitTogether commits something with others that come at the same time.
+func (s *Store) CommitTogether(do func(tx *sql.Tx) error) error { return s.commitTogether(do) }
+
+// Transactions is how many there were.
+func (s *Store) Transactions() int64 { return s.committed.Load() }

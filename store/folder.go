@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"crypto/rand"
 	"database/sql"
 	"errors"
@@ -11,10 +12,13 @@ import (
 	"path/filepath"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/gofrs/flock"
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
+
+	"plaintracer/background"
 )
 
 // The files of a data folder.
@@ -27,7 +31,10 @@ const (
 
 // pragmas are set on every connection: synchronous=FULL makes what is committed outlast the
 // machine.
-const pragmas = "_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_txlock=immediate"
+const pragmas = "_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=journal_size_limit(16777216)&_pragma=wal_autocheckpoint(20000)&_txlock=immediate"
+
+// reading is set on the connections that only read.
+const reading = "_pragma=query_only(1)&_pragma=busy_timeout(5000)"
 
 // Open opens the data folder, and makes it where there is none. One program at a time can
 // hold it.
@@ -56,12 +63,11 @@ func OpenBeside(folder string) (*Store, error) {
 	if err := whole(path); err != nil {
 		return nil, err
 	}
-	s := &Store{open: map[string]*Document{}, closed: make(chan struct{}), changes: make(chan struct{}, 1)}
-	db, err := sql.Open("sqlite", address(path, pragmas))
+	s := newStore()
+	db, err := openPool(path, pragmas, "")
 	if err != nil {
 		return nil, err
 	}
-	db.SetMaxOpenConns(1)
 	s.db = db
 	var version int
 	if err := db.QueryRow("PRAGMA user_version").Scan(&version); err != nil {
@@ -122,8 +128,9 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 	if err := begin(path, lock.Path()); err != nil {
 		return nil, err
 	}
-	s := &Store{lock: lock, open: map[string]*Document{}, closed: make(chan struct{}), changes: make(chan struct{}, 1)}
-	err := s.connect(path, pragmas)
+	s := newStore()
+	s.lock = lock
+	err := s.connect(path, pragmas, reading)
 	if reason := cannotWrite(err); reason != "" {
 		// What there is can still be read: nobody else writes, since the folder is held.
 		if probe(folder) {
@@ -131,16 +138,23 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 		}
 		s.readOnly = fmt.Sprintf("%s (%s), so that nothing can be saved now. Maps can be read and exported.", reason, folder)
 		log.Printf("%s", s.readOnly)
-		err = s.connect(path, "mode=ro&immutable=1")
+		err = s.connect(path, "mode=ro&immutable=1", "")
 	}
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, cause(err))
 	}
-	go s.tidy()
+	s.beside.Every(idleTime/4, "letting maps go", func(context.Context) { s.tidy(time.Now()) })
 	if s.readOnly == "" {
-		go s.keepIndex()
+		s.beside.Go("carrying the log over", func(ctx context.Context) { s.carry(ctx, path) })
+		s.beside.Go("committing", func(context.Context) { s.keepCommitting() })
+		s.beside.Go("noting words for the search", func(context.Context) { s.keepIndex() })
 	}
 	return s, nil
+}
+
+// newStore returns a store without a database.
+func newStore() *Store {
+	return &Store{open: map[string]*Document{}, closed: make(chan struct{}), ended: make(chan struct{}), changes: make(chan struct{}, 1), noted: map[string][32]byte{}, beside: background.New()}
 }
 
 // probe reports whether the disk of a folder is full.
@@ -154,12 +168,12 @@ func probe(folder string) bool {
 	return errors.Is(errors.Join(err, f.Close()), syscall.ENOSPC)
 }
 
-func (s *Store) connect(path, query string) error {
-	db, err := sql.Open("sqlite", address(path, query))
+// connect opens the database; readers as the second query says, or with the writer where it is empty.
+func (s *Store) connect(path, query, reading string) error {
+	db, err := openPool(path, query, reading)
 	if err != nil {
 		return err
 	}
-	db.SetMaxOpenConns(1) // one writer; reads are short
 	s.db = db
 	if s.readOnly == "" {
 		if err := s.migrate(); err != nil {
@@ -178,6 +192,12 @@ func (s *Store) connect(path, query string) error {
 	if err := s.readKey(); err != nil {
 		db.Close()
 		return err
+	}
+	if s.readOnly == "" {
+		if err := s.prepare(); err != nil {
+			db.Close()
+			return err
+		}
 	}
 	return nil
 }
@@ -229,7 +249,7 @@ func begin(path, lock string) error {
 		return err
 	}
 	s := &Store{}
-	if err := s.connect(half, "_pragma=synchronous(FULL)"); err != nil {
+	if err := s.connect(half, "_pragma=synchronous(FULL)", ""); err != nil {
 		return fmt.Errorf("making %s: %w", path, cause(err))
 	}
 	if err := s.db.Close(); err != nil {

@@ -126,7 +126,7 @@ func (d *Document) load() error {
 		}
 		s.fault, s.at = fault, at
 	}
-	d.m, d.revision, d.sinceEdits, d.sinceBytes, d.damage = s.m, s.revision, s.edits, s.bytes, ""
+	d.m, d.revision, d.sinceEdits, d.sinceBytes, d.damage, d.last = s.m, s.revision, s.edits, s.bytes, "", nil
 	if s.fault == nil {
 		d.keepLifted(s)
 		return nil

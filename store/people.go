@@ -331,7 +331,7 @@ func (s *Store) Sessions(person, this string) ([]Session, error) {
 // EndSession ends the session of a token; EndSessions all of a person.
 func (s *Store) EndSession(t string) error {
 	var person string
-	err := s.db.QueryRow("DELETE FROM sessions WHERE hash = ? RETURNING person", hashed(t)).Scan(&person)
+	err := s.db.write.QueryRow("DELETE FROM sessions WHERE hash = ? RETURNING person", hashed(t)).Scan(&person)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil
 	}

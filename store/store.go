@@ -17,11 +17,13 @@ import (
 	"fmt"
 	"log"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/gofrs/flock"
 
 	"plaintracer/account"
+	"plaintracer/background"
 	"plaintracer/core/diagram"
 )
 
@@ -35,14 +37,18 @@ var migrations embed.FS
 
 // Store is an open data folder. It is safe for concurrent use.
 type Store struct {
-	db   *sql.DB
+	db   *pool
 	lock *flock.Flock
 	key  []byte // of which the secrets of windows are made
 	mu   sync.Mutex
 	open map[string]*Document
-	// closed ends what runs beside.
-	closed  chan struct{}
-	closing sync.Once
+	// closed ends what runs beside; ended says that nothing is committed any more.
+	closed, ended chan struct{}
+	closing       sync.Once
+	together      together
+	// committed counts transactions.
+	committed atomic.Int64
+	beside    *background.Group
 	// Vet looks closer at what an edit brings into a map than its own checks do; it may
 	// be nil. An edit it reports is refused with its reason.
 	Vet func(added *diagram.Revert) error
@@ -54,7 +60,9 @@ type Store struct {
 	// lets one be the first person.
 	rules                    *account.Rules
 	rulesLock, moving, first sync.Mutex
-	indexing                 sync.Mutex
+	// indexing lets one note words at a time, who keeps in noted the hashes of what is noted of maps.
+	indexing sync.Mutex
+	noted    map[string][32]byte
 	// changes wakes what notes the words of maps that have changed.
 	changes chan struct{}
 }
@@ -65,6 +73,7 @@ func (s *Store) ReadOnly() string { return s.readOnly }
 // Close closes the database and lets the folder go.
 func (s *Store) Close() error {
 	s.closing.Do(func() { close(s.closed) })
+	s.beside.Close()
 	err := s.db.Close()
 	if s.lock != nil {
 		err = errors.Join(err, s.lock.Unlock())
@@ -80,6 +89,7 @@ func (s *Store) transact(do func(tx *sql.Tx) error) error {
 	if err := do(tx); err != nil {
 		return errors.Join(err, tx.Rollback())
 	}
+	s.committed.Add(1)
 	return tx.Commit()
 }
 
@@ -278,6 +288,9 @@ func (s *Store) empty(at time.Time) error {
 			if _, err := tx.Exec("DELETE FROM maps WHERE id = ?", id); err != nil {
 				return err
 			}
+			s.mu.Lock()
+			delete(s.open, id)
+			s.mu.Unlock()
 		}
 		return nil
 	})
@@ -290,7 +303,15 @@ func (s *Store) Bin(id string) error {
 func (s *Store) Restore(id string) error { return s.setBinned(id, sql.NullInt64{}) }
 
 func (s *Store) setBinned(id string, at sql.NullInt64) error {
-	return found(s.db.Exec("UPDATE maps SET binned = ? WHERE id = ?", at, id))
+	if err := found(s.db.Exec("UPDATE maps SET binned = ? WHERE id = ?", at, id)); err != nil {
+		return err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if d := s.open[id]; d != nil {
+		d.away.Store(at.Valid)
+	}
+	return nil
 }
 
 func found(r sql.Result, err error) error {

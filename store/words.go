@@ -1,8 +1,10 @@
 package store
 
 import (
+	"crypto/sha256"
 	"database/sql"
 	"errors"
+	"fmt"
 	"log"
 	"slices"
 	"strings"
@@ -23,6 +25,9 @@ import (
 // indexWait is how long changes are gathered before their words are noted.
 const indexWait = time.Second
 
+// besideShare is how much of the time is spent on it while nobody waits for it.
+const besideShare = 0.1
+
 // wake tells that maps have changed.
 func (s *Store) wake() {
 	select {
@@ -34,7 +39,7 @@ func (s *Store) wake() {
 // keepIndex notes the words of maps as they change, until the store is closed.
 func (s *Store) keepIndex() {
 	for {
-		if err := s.catchUp(time.Hour); err != nil && s.alive() {
+		if err := s.catchUp(time.Hour, besideShare); err != nil && s.alive() {
 			log.Printf("noting words for the search: %v", err)
 		}
 		select {
@@ -59,31 +64,75 @@ func (s *Store) alive() bool {
 	}
 }
 
-// catchUp notes the words of all maps that have changed since theirs were noted, as far as it comes in a time.
-func (s *Store) catchUp(within time.Duration) error {
+// catchUp notes the words of all maps that have changed since theirs were noted, as far as it comes in a time. Of that time it
+// works a share, from 0 to 1, so that those who edit meanwhile hardly wait for it.
+func (s *Store) catchUp(within time.Duration, share float64) error {
 	late := time.Now().Add(within)
+	for last := ""; s.alive() && time.Now().Before(late); {
+		begun := time.Now()
+		next, err := s.catchUpAfter(last)
+		if err != nil || next == "" {
+			return err
+		}
+		last = next
+		if rest := time.Duration(float64(time.Since(begun)) * (1/share - 1)); rest > 0 {
+			select {
+			case <-time.After(rest):
+			case <-s.closed:
+			}
+		}
+	}
+	return nil
+}
+
+// catchUpAfter notes the words of some maps, those whose ids follow one, and returns the last of these; nothing where there was
+// none left.
+func (s *Store) catchUpAfter(id string) (last string, err error) {
 	s.indexing.Lock()
 	defer s.indexing.Unlock()
 	behind, err := gather(s.db, func(scan scanner) (id string, err error) {
 		err = scan(&id)
 		return id, err
-	}, "SELECT id FROM maps WHERE indexed < revision AND binned IS NULL")
-	if err != nil {
-		return err
+	}, "SELECT id FROM maps WHERE indexed < revision AND binned IS NULL AND id > ? ORDER BY id LIMIT ?", id, indexedTogether)
+	if err != nil || len(behind) == 0 {
+		return "", err
 	}
+	var list []*mapWords
 	for _, id := range behind {
-		if !s.alive() || time.Now().After(late) {
-			return nil
+		one, err := s.read(id)
+		if err != nil && !errors.Is(err, ErrNotFound) {
+			log.Printf("map %s: reading its words: %v", id, err) // the others are noted all the same
 		}
-		if err := s.index(id); err != nil && !errors.Is(err, ErrNotFound) {
-			if cannotWrite(err) != "" {
+		if err == nil {
+			list = append(list, one)
+		}
+	}
+	last = behind[len(behind)-1]
+	err = s.transact(func(tx *sql.Tx) error {
+		for _, one := range list {
+			if err := one.note(tx); err != nil {
 				return err
 			}
-			log.Printf("map %s: noting its words: %v", id, err) // the others are noted all the same
 		}
+		return nil
+	})
+	if err != nil && cannotWrite(err) != "" {
+		return last, err
 	}
-	return nil
+	for _, one := range list {
+		if err != nil { // one of them is at fault
+			if fault := s.transact(one.note); fault != nil {
+				log.Printf("map %s: noting its words: %v", one.id, fault)
+				continue
+			}
+		}
+		s.noted[one.id] = one.sum
+	}
+	return last, nil
 }
+
+// indexedTogether is how many maps are noted in one transaction.
+const indexedTogether = 4
 
 // How long those who look wait for what has changed to be noted: it is all of it, except just after a program that noted
 // none has been replaced.
@@ -97,7 +146,7 @@ func (s *Store) indexChanges(within time.Duration) {
 	if s.readOnly != "" {
 		return
 	}
-	if err := s.catchUp(within); err != nil {
+	if err := s.catchUp(within, 1); err != nil {
 		log.Printf("noting words for the search: %v", err)
 	}
 }
@@ -153,49 +202,72 @@ func lines(m *diagram.Map) []line {
 // mostLines is how many texts of a map are noted; rows of a map have numbers from its own times this.
 const mostLines = 1 << 20
 
-// index notes the words of a map, and how much there is in it.
-func (s *Store) index(id string) error {
+// mapWords is what the search is to know of a map as of a revision.
+type mapWords struct {
+	id                string
+	at, sheets, steps int
+	texts             []line
+	// sum is a hash of the texts; same says that it is what was noted last, so that only what else there is changes.
+	sum  [32]byte
+	same bool
+}
+
+// read reads what the search is to know of a map. One that was not in memory is not kept there.
+func (s *Store) read(id string) (*mapWords, error) {
 	s.mu.Lock()
-	held := s.open[id] != nil && s.open[id].m != nil
+	d := s.open[id]
 	s.mu.Unlock()
+	held := d != nil && d.inMemory()
 	d, err := s.Document(id)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	var texts []line
-	var at, sheets, steps int
+	out := &mapWords{id: id}
 	d.View(func(m *diagram.Map, revision int) {
-		at, sheets, texts = revision, len(m.Sheets), lines(m)
-		steps = len(numbering.Of(flow.New(m)))
+		out.at, out.sheets, out.texts = revision, len(m.Sheets), lines(m)
+		out.steps = len(numbering.Of(flow.New(m)))
 	})
 	if !held {
 		d.letGo(time.Now().Add(time.Second))
 	}
-	return s.transact(func(tx *sql.Tx) error {
-		var number int64
-		if err := tx.QueryRow("SELECT number FROM maps WHERE id = ?", id).Scan(&number); err != nil {
-			return err
-		}
-		if err := unindex(tx, number); err != nil {
-			return err
-		}
-		put, err := tx.Prepare("INSERT INTO words (rowid, text, map, item, kind) VALUES (?, ?, ?, ?, ?)")
-		if err != nil {
-			return err
-		}
-		defer put.Close()
-		for i, l := range texts {
-			text := strings.Join(strings.Fields(l.text), " ")
-			if text == "" || i >= mostLines {
-				continue
-			}
-			if _, err := put.Exec(number*mostLines+int64(i), text, id, l.item, l.kind); err != nil {
-				return err
-			}
-		}
-		_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", at, sheets, steps, id)
+	hash := sha256.New()
+	for _, l := range out.texts {
+		fmt.Fprintf(hash, "%q %q %q\n", l.kind, l.item, l.text)
+	}
+	hash.Sum(out.sum[:0])
+	out.same = s.noted[id] == out.sum
+	return out, nil
+}
+
+// note notes the words of a map, and how much there is in it.
+func (f *mapWords) note(tx *sql.Tx) error {
+	if f.same {
+		_, err := tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.at, f.sheets, f.steps, f.id)
 		return err
-	})
+	}
+	var number int64
+	if err := tx.QueryRow("SELECT number FROM maps WHERE id = ?", f.id).Scan(&number); err != nil {
+		return err
+	}
+	if err := unindex(tx, number); err != nil {
+		return err
+	}
+	put, err := tx.Prepare("INSERT INTO words (rowid, text, map, item, kind) VALUES (?, ?, ?, ?, ?)")
+	if err != nil {
+		return err
+	}
+	defer put.Close()
+	for i, l := range f.texts {
+		text := strings.Join(strings.Fields(l.text), " ")
+		if text == "" || i >= mostLines {
+			continue
+		}
+		if _, err := put.Exec(number*mostLines+int64(i), text, f.id, l.item, l.kind); err != nil {
+			return err
+		}
+	}
+	_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.at, f.sheets, f.steps, f.id)
+	return err
 }
 
 // unindex forgets the words of a map, by its number.

@@ -2,6 +2,7 @@
 # The browser tests need Chromium; exports are checked by programs that did not write them, and with fonts of other scripts.
 set -eu
 missing=""
+command -v gcc >/dev/null 2>&1 || missing="$missing gcc libc6-dev" # the race detector
 command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
 command -v rsvg-convert >/dev/null 2>&1 || missing="$missing librsvg2-bin"
 command -v xmllint >/dev/null 2>&1 || missing="$missing libxml2-utils"

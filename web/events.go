@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"plaintracer/core/diagram"
+	"plaintracer/store"
 )
 
 // event is something a window is told. On the wire it is its fields, with its kind as "kind".
@@ -16,12 +17,7 @@ type (
 		Build string `json:"build"`
 	}
 	// edited is an edit that has been committed, from whichever window it came.
-	edited struct {
-		Window   string            `json:"window,omitempty"`
-		Seq      int               `json:"seq,omitempty"`
-		Revision int               `json:"revision"`
-		Edit     *diagram.Envelope `json:"edit"`
-	}
+	edited struct{ *store.Committed }
 	// fresh is the map as it is, for a window that has missed too much, with the last edit of that
 	// window that is in it.
 	fresh struct {
@@ -96,8 +92,15 @@ func (changed) kind() string  { return "changed" }
 func (ended) kind() string    { return "ended" }
 func (again) kind() string    { return "again" }
 
-// encoded writes an event for the wire.
+// encoded writes an event for the wire; an edit once for all windows.
 func encoded(e event) ([]byte, error) {
+	if one, ok := e.(edited); ok {
+		return one.Once(func() ([]byte, error) { return onWire(e) })
+	}
+	return onWire(e)
+}
+
+func onWire(e event) ([]byte, error) {
 	body, err := json.Marshal(e)
 	if err != nil {
 		return nil, err

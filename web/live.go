@@ -241,7 +241,7 @@ func (s *Server) edit(d *store.Document, p *peer, author string) {
 	}
 	p.conn.SetReadDeadline(time.Now().Add(pongWait))
 	stop, err := d.Listen(who.After, who.Window, func(c store.Committed) {
-		p.send(edited{c.Window, c.Seq, c.Revision, &c.Edit})
+		p.send(edited{&c})
 	}, func(f store.Fresh) {
 		p.send(fresh{f.Map, f.Revision, f.Seq})
 	})
@@ -383,7 +383,7 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 	case m.Window != "" && m.Window != window:
 		return refuse("the edit is of another window")
 	}
-	if _, err := s.store.Document(d.ID); errors.Is(err, store.ErrNotFound) {
+	if d.Away() {
 		return ended{"This map was moved to the bin."}
 	}
 	if name := keptBefore(m.Edit.Edit); name != "" && !d.Knows(window, m.Seq) { // what it was before is kept, quietly

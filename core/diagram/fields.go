@@ -1,8 +1,11 @@
 package diagram
 
 import (
+	"maps"
 	"reflect"
 	"slices"
+	"sync"
+	"sync/atomic"
 	"unsafe"
 
 	"plaintracer/core/geometry"
@@ -35,19 +38,36 @@ type fields struct {
 	lists, others         []field
 }
 
-var fieldTables = map[reflect.Type]*fields{}
+// fieldTables are those there are. The map is not changed but put in place of the one before, so that all maps that are edited
+// at once read it without waiting; most are made at the start, by the records that need them.
+var fieldTables struct {
+	atomic.Pointer[map[reflect.Type]*fields]
+	making sync.Mutex
+}
 
 // fieldsOf returns the table of a type of record.
 func fieldsOf[T any]() *fields { return tableOf(reflect.TypeFor[T]()) }
 
 func tableOf(t reflect.Type) *fields {
-	if f := fieldTables[t]; f != nil {
+	if made := fieldTables.Load(); made != nil {
+		if f := (*made)[t]; f != nil {
+			return f
+		}
+	}
+	fieldTables.making.Lock()
+	defer fieldTables.making.Unlock()
+	all := map[reflect.Type]*fields{}
+	if made := fieldTables.Load(); made != nil {
+		maps.Copy(all, *made)
+	}
+	if f := all[t]; f != nil { // somebody was faster
 		return f
 	}
 	f := &fields{}
 	f.gather(t, 0)
 	f.divide(t, 0)
-	fieldTables[t] = f
+	all[t] = f
+	fieldTables.Store(&all)
 	return f
 }
 

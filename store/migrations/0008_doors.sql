@@ -25,3 +25,7 @@ CREATE INDEX remarks_thread ON remarks (thread, at);
 ALTER TABLE people ADD COLUMN factor TEXT NOT NULL DEFAULT '';
 ALTER TABLE people ADD COLUMN factor_step INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE people ADD COLUMN spares TEXT NOT NULL DEFAULT '';
+
+-- The index of words is merged in small steps; a large one all at once would hold up who edits (sqlite.org/fts5.html, 6.1).
+INSERT INTO words (words, rank) VALUES ('automerge', 2);
+INSERT INTO words (words, rank) VALUES ('crisismerge', 200);
