@@ -18,7 +18,7 @@ func layer(path string) int {
 		return slices.Index(order, rest)
 	case "exchange":
 		switch rest {
-		case "fontfile", "cell":
+		case "fontfile", "cell", "gate", "book":
 			return 99
 		case "typeface":
 			return 100
@@ -26,6 +26,8 @@ func layer(path string) int {
 			return 101
 		case "carrier", "webpage", "starts", "record", "changes": // of those beside them
 			return 103
+		case "intake":
+			return 104
 		case "":
 			return 105
 		}

@@ -18,7 +18,7 @@ import (
 	"plaintracer/bench/gallery"
 	"plaintracer/core/diagram"
 	"plaintracer/exchange"
-	"plaintracer/exchange/picturefile"
+	"plaintracer/exchange/gate"
 )
 
 // made makes a file of a map with choices, in pairs of a name and a value.
@@ -147,8 +147,8 @@ func TestDifferencesAreFound(t *testing.T) {
 }
 
 func TestMain(m *testing.M) {
-	if len(os.Args) > 1 && os.Args[1] == picturefile.Command {
-		if err := picturefile.Main(os.Args[2:], os.Stdin, os.Stdout); err != nil {
+	if len(os.Args) > 1 && os.Args[1] == gate.Command {
+		if err := gate.Main(os.Args[2:], os.Stdin, os.Stdout); err != nil {
 			os.Exit(1)
 		}
 		return

@@ -13,6 +13,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"golang.org/x/sync/singleflight"
 
+	"plaintracer/background"
 	"plaintracer/core/diagram"
 	"plaintracer/core/scene"
 )
@@ -35,6 +36,7 @@ var (
 // keeps the latest until the map has another revision.
 type drawings struct {
 	slots  chan struct{}
+	beside *background.Group
 	flight singleflight.Group
 	mu     sync.Mutex
 	kept   map[string]*list.Element // by map and sheet
@@ -51,8 +53,8 @@ type drawn struct {
 	drawing  *scene.Drawing
 }
 
-func newDrawings() *drawings {
-	return &drawings{slots: make(chan struct{}, runtime.GOMAXPROCS(0)), kept: map[string]*list.Element{}, order: list.New()}
+func newDrawings(beside *background.Group) *drawings {
+	return &drawings{beside: beside, slots: make(chan struct{}, runtime.GOMAXPROCS(0)), kept: map[string]*list.Element{}, order: list.New()}
 }
 
 // of returns the drawing of the sheet that choose picks from a map as it is shown.
@@ -73,11 +75,16 @@ func (w *drawings) of(ctx context.Context, d source, choose func(m *diagram.Map)
 		return kept, nil
 	}
 	// Whoever asks for the same meanwhile waits for the same drawing.
-	one := w.flight.DoChan(fmt.Sprint(key, " ", revision), func() (any, error) {
+	one := w.flight.DoChan(fmt.Sprint(key, " ", revision), func() (_ any, err error) {
+		defer func() { // the library ends the program at a fault here
+			if fault := recover(); fault != nil {
+				err = fmt.Errorf("drawing: %v", fault)
+			}
+		}()
 		ctx, cancel := context.WithTimeout(context.Background(), drawWait+drawTime)
 		defer cancel()
 		var out *drawn
-		err := w.run(ctx, func(ctx context.Context) error {
+		err = w.run(ctx, func(ctx context.Context) error {
 			m, revision := d.Snapshot()
 			sheet := m.Sheet(id)
 			if sheet == nil {
@@ -146,9 +153,10 @@ func (w *drawings) run(ctx context.Context, do func(ctx context.Context) error) 
 	}
 	ctx, cancel := context.WithTimeout(ctx, drawTime)
 	done := make(chan error, 1)
-	go func() {
+	w.beside.Go("drawing", func(ended context.Context) {
 		defer func() { <-w.slots }()
 		defer cancel()
+		defer context.AfterFunc(ended, cancel)() // it ends with the server
 		defer func() {
 			if fault := recover(); fault != nil {
 				log.Printf("drawing: %v\n%s", fault, debug.Stack())
@@ -156,7 +164,7 @@ func (w *drawings) run(ctx context.Context, do func(ctx context.Context) error) 
 			}
 		}()
 		done <- do(ctx)
-	}()
+	})
 	select {
 	case err := <-done:
 		return err

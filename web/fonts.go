@@ -7,15 +7,17 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
-	"plaintracer/exchange/fontfile"
+	"plaintracer/exchange/intake"
 )
 
 // readFont unpacks and checks a font file and returns it as the editor takes it.
 // It changes nothing: the window that asked makes the edit.
 func (s *Server) readFont(c fiber.Ctx) error {
-	f, err := fontfile.Read(c.Body())
+	ctx, stop := whileThere(c)
+	defer stop()
+	f, err := intake.Font(ctx, c.Body())
 	if err != nil {
-		return fiber.NewError(fiber.StatusBadRequest, sentence(err.Error()))
+		return orUnread(err)
 	}
 	return c.JSON(f)
 }

@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/background"
 )
 
 // goneInterval is how often a connection is looked at while its answer is computed.
@@ -24,7 +26,8 @@ func whileThere(c fiber.Ctx) (ctx context.Context, stop func()) {
 	if err != nil {
 		return ctx, stop
 	}
-	go func() {
+	go func() { // it ends with the request
+		defer background.Caught("watching whether a client is there")
 		tick := time.NewTicker(goneInterval)
 		defer tick.Stop()
 		for {

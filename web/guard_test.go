@@ -19,9 +19,11 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/background"
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
+	"plaintracer/exchange/intake"
 	"plaintracer/store"
 )
 
@@ -175,12 +177,12 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 	}
 	m := diagram.New("Map", diagram.Rightwards, "A4", true)
 	m.Fonts = []fonts.Font{{ID: "f", Family: "Cut short", Data: face[:len(face)/2]}}
-	if err := vetMap(m); err == nil || !strings.Contains(err.Error(), "fonts[0]") {
+	if err := intake.Sound(context.Background(), nil, append(m.Fonts, m.Fonts[0])); err == nil || !strings.Contains(err.Error(), "fonts[0]") {
 		t.Errorf("half a font: %v", err)
 	}
 	m.Fonts = nil
 	m.Pictures = []pictures.Picture{{ID: "p", Type: "image/png", W: 3, H: 2, Data: []byte("\x89PNG")}}
-	if err := vetMap(m); err == nil || !strings.Contains(err.Error(), "cut short") {
+	if err := intake.Sound(context.Background(), m.Pictures, nil); err == nil || !strings.Contains(err.Error(), "cut short") {
 		t.Errorf("a piece of a picture: %v", err)
 	}
 	var refusal *diagram.Refusal
@@ -195,7 +197,9 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 // As many drawings as there are processors are made at once. The others wait, and whoever
 // does not want one any more does not keep them waiting.
 func TestDrawingsTakeTurns(t *testing.T) {
-	w := newDrawings()
+	beside := background.New()
+	defer beside.Close()
+	w := newDrawings(beside)
 	release := make(chan struct{})
 	var ends []chan error
 	for range cap(w.slots) {

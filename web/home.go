@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"html/template"
 	"net/url"
@@ -16,7 +17,8 @@ import (
 	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/exchange"
-	"plaintracer/exchange/carrier"
+	"plaintracer/exchange/gate"
+	"plaintracer/exchange/intake"
 	"plaintracer/exchange/starts"
 	"plaintracer/exchange/steptable"
 	"plaintracer/exchange/tracerjson"
@@ -382,15 +384,14 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	if steptable.IsTable(name, data) {
 		return s.openTable(c, name, data)
 	}
-	if data, err = carrier.Inside(data); err != nil {
-		return &exchange.Wrong{Text: err.Error()}
+	ctx, stop := whileThere(c)
+	defer stop()
+	m, err := intake.Map(ctx, data)
+	if words, ok := unread("it ", err); ok && !errors.Is(err, gate.ErrBusy) {
+		return &tracerjson.Fault{Text: words}
 	}
-	m, err := tracerjson.Read(data)
 	if err != nil {
-		return err
-	}
-	if err := vetMap(m); err != nil {
-		return &tracerjson.Fault{Text: err.Error()}
+		return orUnread(err)
 	}
 	return s.storeNew(c, m)
 }
@@ -403,12 +404,14 @@ func (s *Server) openTable(c fiber.Ctx, name string, data []byte) error {
 	}
 	direction := diagram.Direction(cmp.Or(kept["direction"], string(diagram.Rightwards)))
 	title := clip(strings.TrimSuffix(name, path.Ext(name)), diagram.MaxName)
+	ctx, stop := whileThere(c)
+	defer stop()
+	read, err := intake.Steps(ctx, name, data, title, direction)
+	if err != nil {
+		return orUnread(err)
+	}
 	m, err := made(s, c, func(ctx context.Context) (*diagram.Map, error) {
-		m, err := steptable.ReadFile(name, data, title, direction)
-		if err != nil {
-			return nil, &exchange.Wrong{Text: err.Error()}
-		}
-		return m, starts.LayOut(m, func() bool { return ctx.Err() != nil })
+		return read, starts.LayOut(read, func() bool { return ctx.Err() != nil })
 	})
 	if err != nil {
 		return err

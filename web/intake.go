@@ -2,70 +2,59 @@ package web
 
 import (
 	"context"
-	"fmt"
-	"time"
+	"errors"
+
+	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
-	"plaintracer/exchange/fontfile"
-	"plaintracer/exchange/picturefile"
+	"plaintracer/exchange/gate"
+	"plaintracer/exchange/intake"
 )
-
-// What comes into a map from outside is used once before it is taken: pictures are drawn, and
-// so is every character of a font. What cannot be is refused then, and not by every export.
-
-// intakeTime is how long the pictures of a file may take to be looked at.
-const intakeTime = 4500 * time.Millisecond
 
 // vet looks at the pictures and fonts that an edit brings into a map.
 func vet(made *diagram.Revert) error {
+	var p []pictures.Picture
+	var f []fonts.Font
+	id := ""
 	for i := range made.Changes {
 		c := &made.Changes[i]
-		var err error
-		if p, ok := diagram.Changed[pictures.Picture](c); ok && p.Before == nil {
-			err = soundPicture(context.Background(), p.After)
-		} else if f, ok := diagram.Changed[fonts.Font](c); ok && f.Before == nil {
-			err = soundFont(f.After)
-		}
-		if err != nil {
-			return &diagram.Refusal{ID: c.ID, Text: err.Error()}
+		if one, ok := diagram.Changed[pictures.Picture](c); ok && one.Before == nil {
+			p, id = append(p, *one.After), c.ID
+		} else if one, ok := diagram.Changed[fonts.Font](c); ok && one.Before == nil {
+			f, id = append(f, *one.After), c.ID
 		}
 	}
-	return nil
+	err := intake.Sound(context.Background(), p, f)
+	if err == nil {
+		return nil
+	}
+	if words, ok := unread("what it brings ", err); ok {
+		return &diagram.Refusal{ID: id, Text: words}
+	}
+	return err
 }
 
-// vetMap looks at all pictures and fonts of a map from a file.
-func vetMap(m *diagram.Map) error {
-	ctx, stop := context.WithTimeout(context.Background(), intakeTime)
-	defer stop()
-	for i := range m.Pictures {
-		err := soundPicture(ctx, &m.Pictures[i])
-		if ctx.Err() != nil {
-			return &diagram.Fault{Path: "pictures", Text: "they take too long to draw"}
-		}
-		if err != nil {
-			return &diagram.Fault{Path: fmt.Sprintf("pictures[%d]", i), Text: err.Error()}
-		}
+// unread says in words why something from outside was not read; false where that lies elsewhere.
+func unread(what string, err error) (words string, ok bool) {
+	var refusal *gate.Refusal
+	switch {
+	case errors.As(err, &refusal):
+		return refusal.Text, true
+	case errors.Is(err, gate.ErrTooMuch) || errors.Is(err, gate.ErrBusy):
+		return what + err.Error(), true
 	}
-	for i := range m.Fonts {
-		if err := soundFont(&m.Fonts[i]); err != nil {
-			return &diagram.Fault{Path: fmt.Sprintf("fonts[%d]", i), Text: err.Error()}
-		}
-	}
-	return nil
+	return "", false
 }
 
-func soundPicture(ctx context.Context, p *pictures.Picture) error {
-	if err := picturefile.Sound(ctx, p); err != nil {
-		return fmt.Errorf("the picture %w", err)
+// orUnread turns what the gate says of a file into an answer.
+func orUnread(err error) error {
+	if errors.Is(err, gate.ErrBusy) {
+		return fiber.NewError(fiber.StatusServiceUnavailable, sentence("the file "+err.Error()))
 	}
-	return nil
-}
-
-func soundFont(f *fonts.Font) error {
-	if err := fontfile.Sound(f); err != nil {
-		return fmt.Errorf("the font %s cannot be used: %w", f.Family, err)
+	if words, ok := unread("the file ", err); ok {
+		return &unfit{sentence(words)}
 	}
-	return nil
+	return err
 }

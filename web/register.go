@@ -2,13 +2,12 @@ package web
 
 import (
 	"encoding/json"
-	"errors"
 	"io"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
-	"plaintracer/exchange/registerfile"
+	"plaintracer/exchange/intake"
 )
 
 // mostArrangement is how large the arrangement of a register's columns may be, in bytes.
@@ -58,13 +57,11 @@ func (s *Server) readTable(c fiber.Ctx) error {
 		return err
 	}
 	m, _ := d.Snapshot()
-	table, err := registerfile.Read(name, data, &m.Head)
-	var fault *registerfile.Fault
-	if errors.As(err, &fault) {
-		return fiber.NewError(fiber.StatusBadRequest, sentence(fault.Error()))
-	}
+	ctx, stop := whileThere(c)
+	defer stop()
+	table, err := intake.Register(ctx, name, data, &m.Head)
 	if err != nil {
-		return err
+		return orUnread(err)
 	}
 	return c.JSON(table)
 }

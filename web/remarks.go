@@ -22,6 +22,7 @@ import (
 	"plaintracer/core/pictures"
 	"plaintracer/core/register"
 	"plaintracer/core/symbols"
+	"plaintracer/exchange/intake"
 	"plaintracer/store"
 )
 
@@ -370,8 +371,8 @@ func pictureWith(c fiber.Ctx) ([]byte, error) {
 	if p.W, p.H = size.Width, size.Height; p.W*p.H > mostPixels {
 		return nil, &unfit{fmt.Sprintf("the picture has more than %d million pixels", mostPixels/1_000_000)}
 	}
-	if err := soundPicture(ctx, &p); err != nil {
-		return nil, &unfit{err.Error()}
+	if err := intake.Sound(ctx, []pictures.Picture{p}, nil); err != nil {
+		return nil, orUnread(err)
 	}
 	return data, nil
 }

@@ -95,7 +95,8 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 	}
 	s.Vet = vet
 	settings.FirstKey = cmp.Or(settings.FirstKey, rand.Text())
-	srv := &Server{store: s, assets: a, hub: newHub(), drawings: newDrawings(), attempts: newAttempts(s), codes: newCodes(), pictures: newPictures(), beside: background.New(), Settings: settings}
+	srv := &Server{store: s, assets: a, hub: newHub(), attempts: newAttempts(s), codes: newCodes(), pictures: newPictures(), beside: background.New(), Settings: settings}
+	srv.drawings = newDrawings(srv.beside)
 	s.SessionsEnded = srv.sessionsEnded
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {

@@ -25,7 +25,7 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/document"
-	"plaintracer/exchange/picturefile"
+	"plaintracer/exchange/gate"
 	"plaintracer/mail"
 	"plaintracer/store"
 	"plaintracer/web"
@@ -41,10 +41,10 @@ func main() {
 // run does what the arguments say, and writes what a command says to out.
 func run(args []string, out io.Writer) error {
 	if self, err := os.Executable(); err == nil {
-		picturefile.Isolate(self)
+		gate.Isolate(self)
 	}
-	if len(args) > 0 && args[0] == picturefile.Command { // of the program itself
-		return picturefile.Main(args[1:], os.Stdin, out)
+	if len(args) > 0 && args[0] == gate.Command { // of the program itself
+		return gate.Main(args[1:], os.Stdin, out)
 	}
 	c := commands()
 	c.SetArgs(args)

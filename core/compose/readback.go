@@ -19,6 +19,8 @@ type Sheet struct {
 	Rows [][]string `json:"rows"`
 	// Notes are what the reader of the file has to say of it.
 	Notes []string `json:"notes"`
+	// Computed are the cells whose values a program elsewhere has computed by formulas: places of rows and of cells in them.
+	Computed [][2]int `json:"computed,omitempty"`
 }
 
 // IDTitle is the title of the column with the ids of the steps.
@@ -36,8 +38,9 @@ type Taken struct {
 	Title string `json:"title"`
 	Was   string `json:"was"`
 	Text  string `json:"text"`
-	// Why says why it cannot be taken.
-	Why string `json:"why,omitempty"`
+	// Why says why it cannot be taken. Computed says that it is what a formula came to elsewhere.
+	Why      string `json:"why,omitempty"`
+	Computed bool   `json:"computed,omitempty"`
 }
 
 // Plan is what reading a file back would do.
@@ -140,6 +143,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 				continue
 			}
 			one.Why = w.refused(row, c, one.Text)
+			one.Computed = slices.Contains(file.Computed, [2]int{n + 1, k})
 			p.Changes = append(p.Changes, one)
 		}
 		after = key

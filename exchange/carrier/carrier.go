@@ -115,6 +115,9 @@ func fromPNG(file []byte) ([]byte, error) {
 }
 
 func fromSVG(file []byte) ([]byte, error) {
+	if !bytes.Contains(file, []byte(namespace)) {
+		return nil, ErrNone // without reading all of it
+	}
 	d := xml.NewDecoder(bytes.NewReader(file))
 	d.CharsetReader = func(string, io.Reader) (io.Reader, error) { return nil, errors.New("another character set") }
 	for {
@@ -148,27 +151,50 @@ func fromSVG(file []byte) ([]byte, error) {
 	}
 }
 
-// embedded finds the dictionaries of attachments. They stand before a stream, and streams stand in no other object, so
-// that they are found in files that other programs have written anew as well.
-var embedded = regexp.MustCompile(`/EmbeddedFile\b[^\x00]{0,600}?>>\s*stream\r?\n`)
+// The bounds of looking through a PDF: how far before a stream its dictionary may begin, and how many streams are looked at.
+const (
+	dictionaryRoom = 2048
+	maxStreams     = 20_000
+)
 
 var lengthOf = regexp.MustCompile(`/Length\s+(\d+)([^\d]|$)`)
 
+// fromPDF finds a map among the attachments. Their dictionaries stand before a stream, and streams stand in no other object, so
+// that they are found in files that other programs have written anew as well. The file is gone through once.
 func fromPDF(file []byte) ([]byte, error) {
-	for _, at := range embedded.FindAllIndex(file, 64) {
-		// The dictionary may begin before its type is said.
-		begin := bytes.LastIndex(file[:at[0]], []byte("obj"))
-		dictionary, data := file[max(begin, 0):at[1]], file[at[1]:]
+	for at, n := 0, 0; n < maxStreams; n++ {
+		i := bytes.Index(file[at:], []byte("stream"))
+		if i < 0 {
+			break
+		}
+		from := at + i
+		at = from + len("stream")
+		if bytes.HasSuffix(file[:from], []byte("end")) {
+			continue
+		}
+		begin := max(from-dictionaryRoom, 0)
+		if k := bytes.LastIndex(file[begin:from], []byte("obj")); k >= 0 {
+			begin += k
+		}
+		dictionary := bytes.TrimRight(file[begin:from], " \t\r\n")
+		if !bytes.HasSuffix(dictionary, []byte(">>")) || !bytes.Contains(dictionary, []byte("/EmbeddedFile")) {
+			continue
+		}
+		data := file[at:]
+		data = bytes.TrimPrefix(bytes.TrimPrefix(data, []byte("\r")), []byte("\n"))
+		at = len(file) - len(data)
+		known := false
 		if m := lengthOf.FindSubmatch(dictionary); m != nil {
-			if n, err := strconv.Atoi(string(m[1])); err == nil && n <= len(data) && !bytes.HasPrefix(bytes.TrimLeft(m[2], " "), []byte("0 R")) {
-				if bytes.HasPrefix(bytes.TrimLeft(data[n:], "\r\n"), []byte("endstream")) {
-					data = data[:n]
-				}
+			if n, err := strconv.Atoi(string(m[1])); err == nil && n <= len(data) && bytes.HasPrefix(bytes.TrimLeft(data[n:min(n+4, len(data))], "\r\n"), []byte("e")) {
+				data, known = data[:n], true
 			}
 		}
-		if i := bytes.Index(data, []byte("endstream")); i >= 0 && len(data) == len(file)-at[1] {
-			data = data[:i]
+		if !known {
+			if i := bytes.Index(data, []byte("endstream")); i >= 0 {
+				data = data[:i]
+			}
 		}
+		at += len(data)
 		if bytes.Contains(dictionary, []byte("/FlateDecode")) {
 			out, err := unpack(data)
 			if err != nil {

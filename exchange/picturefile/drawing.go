@@ -7,117 +7,52 @@ import (
 	"fmt"
 	"image"
 	"image/png"
-	"io"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"regexp"
-	"runtime"
-	"strconv"
 	"sync"
-	"time"
 
 	"github.com/tdewolff/canvas"
 	"github.com/tdewolff/canvas/renderers/rasterizer"
 
+	"plaintracer/exchange/gate"
 	"plaintracer/exchange/typeface"
 )
 
-// The bounds of drawing one picture.
-const (
-	drawingTime   = 4 * time.Second
-	drawingMemory = 400 << 20
-)
+var errDrawing = errors.New("cannot be drawn: something in it is not as SVG says")
 
-var (
-	errDrawing = errors.New("cannot be drawn: something in it is not as SVG says")
-	errTooMuch = errors.New("takes too long or too much memory to draw. Make it simpler")
-)
+// drawingReader is the name under which the gate draws a picture; its head is a width and a height in pixels.
+const drawingReader = "drawing"
 
-// Command is the name under which the program draws a picture in a process of its own: a width
-// and a height in pixels are its arguments, the drawing comes by the standard input, and the
-// bitmap goes to the standard output as PNG.
-const Command = "draw-picture"
-
-var (
-	program string
-	// turns are as many as there are processors: so many drawings are drawn at once.
-	turns = make(chan struct{}, runtime.GOMAXPROCS(0))
-)
-
-// Isolate lets drawings be drawn by a program that has Command. Without it they are drawn in
-// this process, where nothing ends them.
-func Isolate(path string) { program = path }
+func init() {
+	gate.Register(drawingReader, func(head string, data []byte) ([]byte, error) {
+		var w, h int
+		if _, err := fmt.Sscan(head, &w, &h); err != nil {
+			return nil, err
+		}
+		img, err := draw1(data, w, h)
+		if err != nil {
+			return nil, err
+		}
+		var out bytes.Buffer
+		err = (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, img)
+		return out.Bytes(), err
+	})
+}
 
 // drawing draws an SVG picture.
 func drawing(ctx context.Context, file []byte, w, h int) (image.Image, error) {
-	if program == "" {
-		return draw1(file, w, h)
-	}
-	select {
-	case turns <- struct{}{}:
-		defer func() { <-turns }()
-	case <-ctx.Done():
-		return nil, ctx.Err()
-	}
-	ctx, cancel := context.WithTimeout(ctx, drawingTime)
-	defer cancel()
-	cmd := exec.CommandContext(ctx, program, Command, strconv.Itoa(w), strconv.Itoa(h))
-	cmd.Stdin = bytes.NewReader(file)
-	cmd.Env = []string{"GOMAXPROCS=1", "TMPDIR=" + os.TempDir()}
-	var out, words bytes.Buffer
-	cmd.Stdout, cmd.Stderr = &out, &limited{Buffer: &words}
-	err := cmd.Run()
+	out, err := gate.Do(ctx, drawingReader, fmt.Sprint(w, h), file)
+	var refusal *gate.Refusal
 	switch {
-	case err == nil:
-		return decodeDrawn(out.Bytes(), w, h)
-	case ctx.Err() != nil && !errors.Is(ctx.Err(), context.DeadlineExceeded):
-		return nil, ctx.Err()
-	case bytes.HasPrefix(words.Bytes(), []byte(refused)):
+	case errors.As(err, &refusal):
 		return nil, errDrawing
+	case errors.Is(err, gate.ErrTooMuch):
+		return nil, errors.New("takes too long or too much memory to draw. Make it simpler")
+	case err != nil:
+		return nil, err
 	}
-	return nil, errTooMuch
-}
-
-// limited keeps only the beginning of what is written.
-type limited struct{ *bytes.Buffer }
-
-func (l *limited) Write(p []byte) (int, error) {
-	if room := 4096 - l.Len(); room > 0 {
-		l.Buffer.Write(p[:min(room, len(p))])
-	}
-	return len(p), nil
-}
-
-// refused begins what the process says of a drawing that is at fault itself.
-const refused = "refused"
-
-// Main is the process of its own.
-func Main(args []string, in io.Reader, out io.Writer) error {
-	if err := confine(drawingMemory, drawingTime); err != nil {
-		return err
-	}
-	if len(args) != 2 {
-		return fmt.Errorf("%s takes a width and a height", Command)
-	}
-	w, err := strconv.Atoi(args[0])
-	if err != nil {
-		return err
-	}
-	h, err := strconv.Atoi(args[1])
-	if err != nil {
-		return err
-	}
-	file, err := io.ReadAll(in)
-	if err != nil {
-		return err
-	}
-	img, err := draw1(file, w, h)
-	if err != nil {
-		fmt.Fprintln(os.Stderr, refused)
-		os.Exit(1)
-	}
-	return (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(out, img)
+	return decodeDrawn(out, w, h)
 }
 
 var family = regexp.MustCompile(` font-family="[^"]*"`)

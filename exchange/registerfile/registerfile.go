@@ -12,7 +12,6 @@ import (
 	"io"
 	"math"
 	"path"
-	"regexp"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -22,15 +21,15 @@ import (
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/values"
+	"plaintracer/exchange/book"
 	"plaintracer/exchange/cell"
 )
 
-// The bounds of a file: its size, what a spreadsheet may unpack to, and how many rows and columns are read.
+// The bounds of a file: its size, and how many rows and columns are read.
 const (
-	MaxSize     = 8 << 20
-	maxUnpacked = 64 << 20
-	maxRows     = diagram.MaxSymbols + 1000
-	maxColumns  = 200
+	MaxSize    = 8 << 20
+	maxRows    = diagram.MaxSymbols + 1000
+	maxColumns = 200
 )
 
 // Fault says why a file cannot be read, and where.
@@ -107,39 +106,34 @@ func readText(data []byte) (*compose.Sheet, error) {
 	return out.Sheet, out.fits()
 }
 
-// formula finds the first cell of a sheet that holds one, in the sheet as it is written.
-var formula = regexp.MustCompile(`<c\s[^>]*?\br="([A-Z]{1,3}[0-9]{1,7})"[^>]*>\s*<f[\s>/]`)
-
 func readBook(data []byte, head *diagram.Head) (*compose.Sheet, error) {
-	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: maxUnpacked, RawCellValue: true})
+	opened, err := book.Open(data, true)
 	if err != nil {
-		return nil, &Fault{Text: "the spreadsheet cannot be read: " + err.Error()}
+		return nil, &Fault{Text: err.Error()}
 	}
-	defer book.Close()
-	names := book.GetSheetList()
-	if len(names) == 0 {
-		return nil, &Fault{Text: "the spreadsheet has no sheet"}
+	defer opened.Close()
+	name := opened.GetSheetList()[0]
+	computed, err := book.Computed(opened, name)
+	if err != nil {
+		return nil, &Fault{Text: err.Error()}
 	}
-	if part := partOf(book, names[0]); part != nil {
-		if at := formula.FindSubmatch(part); at != nil {
-			return nil, &Fault{Cell: string(at[1]), Text: "it holds a formula; put its value there, so that what you see is what is taken"}
+	if may, err := book.MayMerge(opened, name); err != nil {
+		return nil, &Fault{Text: err.Error()}
+	} else if may {
+		merged, err := opened.GetMergeCells(name, true)
+		if err != nil {
+			return nil, &Fault{Text: "the merged cells cannot be read: " + err.Error()}
 		}
-		if bytes.Contains(part, []byte("<mergeCell ")) {
-			cells, err := book.GetMergeCells(names[0])
-			if err != nil {
-				return nil, &Fault{Text: "the merged cells cannot be read: " + err.Error()}
-			}
-			if len(cells) > 0 {
-				return nil, &Fault{Cell: cells[0].GetStartAxis(), Text: "it is merged with those up to " + cells[0].GetEndAxis() + "; split them first"}
-			}
+		if len(merged) > 0 {
+			return nil, &Fault{Cell: merged[0].GetStartAxis(), Text: "it is merged with those up to " + merged[0].GetEndAxis() + "; split them first"}
 		}
 	}
-	list, err := book.Rows(names[0])
+	list, err := opened.Rows(name)
 	if err != nil {
 		return nil, &Fault{Text: "the first sheet cannot be read: " + err.Error()}
 	}
 	defer list.Close()
-	from1904 := book.WorkBook != nil && book.WorkBook.WorkbookPr != nil && book.WorkBook.WorkbookPr.Date1904
+	from1904 := opened.WorkBook != nil && opened.WorkBook.WorkbookPr != nil && opened.WorkBook.WorkbookPr.Date1904
 	out := &reading{Sheet: &compose.Sheet{Rows: [][]string{}, Notes: []string{}}}
 	line := 0
 	var types []values.Type
@@ -161,6 +155,11 @@ func readBook(data []byte, head *diagram.Head) (*compose.Sheet, error) {
 		if err := out.add(cells, line); err != nil {
 			return nil, err
 		}
+		for i := range cells {
+			if computed[[2]int{line, i + 1}] {
+				out.Computed = append(out.Computed, [2]int{len(out.Rows) - 1, i})
+			}
+		}
 		if line == 1 {
 			types = typesOf(cells, head)
 		}
@@ -170,39 +169,6 @@ func readBook(data []byte, head *diagram.Head) (*compose.Sheet, error) {
 	}
 	return out.Sheet, out.fits()
 }
-
-// partOf returns a sheet of a book as it is written; nil where it is not found.
-func partOf(book *excelize.File, name string) []byte {
-	read := func(part string) []byte {
-		raw, ok := book.Pkg.Load(part)
-		if !ok {
-			return nil
-		}
-		data, _ := raw.([]byte)
-		return data
-	}
-	if book.WorkBook == nil {
-		return nil
-	}
-	for _, s := range book.WorkBook.Sheets.Sheet {
-		if s.Name != name {
-			continue
-		}
-		for _, rel := range relation.FindAllString(string(read("xl/_rels/workbook.xml.rels")), -1) {
-			if strings.Contains(rel, `Id="`+s.ID+`"`) {
-				if target := targetOf.FindStringSubmatch(rel); target != nil {
-					return read(strings.TrimPrefix(path.Join("/xl", strings.TrimPrefix(target[1], "/xl")), "/"))
-				}
-			}
-		}
-	}
-	return nil
-}
-
-var (
-	relation = regexp.MustCompile(`<Relationship\s[^>]*>`)
-	targetOf = regexp.MustCompile(`Target="([^"]+)"`)
-)
 
 // typesOf are the types of the columns, by their titles.
 func typesOf(titles []string, head *diagram.Head) []values.Type {

@@ -8,16 +8,12 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/xuri/excelize/v2"
-
 	"plaintracer/core/diagram"
+	"plaintracer/exchange/book"
 )
 
-// The bounds of a spreadsheet: what it may unpack to, and how many rows are read.
-const (
-	maxUnpacked = 64 << 20
-	maxRows     = diagram.MaxSymbols + 1
-)
+// maxRows is how many rows of a spreadsheet are read.
+const maxRows = diagram.MaxSymbols + 1
 
 // IsTable reports whether a file is a table of steps, by its name and how it begins.
 func IsTable(name string, data []byte) bool {
@@ -47,16 +43,12 @@ func ReadFile(name string, data []byte, title string, direction diagram.Directio
 }
 
 func readSheet(data []byte) ([]row, []string, error) {
-	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: maxUnpacked})
+	opened, err := book.Open(data, false)
 	if err != nil {
-		return nil, nil, &Fault{Text: "the spreadsheet cannot be read: " + err.Error()}
+		return nil, nil, &Fault{Text: err.Error()}
 	}
-	defer book.Close()
-	names := book.GetSheetList()
-	if len(names) == 0 {
-		return nil, nil, &Fault{Text: "the spreadsheet has no sheet"}
-	}
-	list, err := book.Rows(names[0])
+	defer opened.Close()
+	list, err := opened.Rows(opened.GetSheetList()[0])
 	if err != nil {
 		return nil, nil, &Fault{Text: "the first sheet cannot be read: " + err.Error()}
 	}

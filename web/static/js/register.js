@@ -368,15 +368,16 @@ export class Register {
       plan.missing.length ? `${plan.missing.length === 1 ? 'One step is' : `${plan.missing.length} steps are`} not in the file and stay: ${plan.missing.slice(0, 8).join(', ')}${plan.missing.length > 8 ? ', …' : ''}.` : '', ...plan.notes].filter(Boolean).join(' ')
     byId('taken').replaceChildren(...list.map((c, i) => {
       const tr = document.createElement('tr')
-      const box = Object.assign(document.createElement('input'), { type: 'checkbox', checked: !c.why, disabled: !!c.why, value: String(i) })
+      const box = Object.assign(document.createElement('input'), { type: 'checkbox', checked: !c.why && !c.computed, disabled: !!c.why, value: String(i) })
       box.setAttribute('aria-label', `Take ${c.title} of ${c.step}`)
       tr.insertCell().append(box)
       for (const text of [c.step, c.title]) tr.insertCell().textContent = text
       tr.insertCell().append(Object.assign(document.createElement('del'), { textContent: c.was }))
-      tr.insertCell().append(Object.assign(document.createElement('ins'), { textContent: c.text }), c.why ? Object.assign(document.createElement('p'), { className: 'refusal', textContent: c.why }) : '')
+      tr.insertCell().append(Object.assign(document.createElement('ins'), { textContent: c.text }), c.why ? Object.assign(document.createElement('p'), { className: 'refusal', textContent: c.why }) : '',
+        c.computed ? Object.assign(document.createElement('p'), { className: 'when', textContent: 'computed by a formula elsewhere' }) : '')
       return tr
     }))
-    byId('taken-all').checked = true
+    byId('taken-all').checked = list.every(c => c.why || !c.computed)
     byId('taken-take').disabled = !list.some(c => !c.why)
     byId('taken-dialog').showModal()
   }

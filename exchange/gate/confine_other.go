@@ -1,6 +1,6 @@
 //go:build !unix
 
-package picturefile
+package gate
 
 import "time"
 
