@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/gofiber/fiber/v3"
+
 	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/mail"
@@ -661,5 +663,114 @@ func TestASecondFactor(t *testing.T) {
 	h.enter("jonas")
 	if n := h.letters("jonas@town.example", "Your second factor was taken away"); n != 1 {
 		t.Errorf("they are told %d times", n)
+	}
+}
+
+// What is said on a map is bounded, and comes in pages: a thread of a thousand long answers makes no page of megabytes, and the
+// earlier ones are a click away.
+func TestLongThreadsComeInPages(t *testing.T) {
+	h := openTown(t, Settings{}, false)
+	long := strings.Repeat("words ", 816)
+	id, err := h.s.AddRemark(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "It begins"}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := range store.MostAnswers {
+		if _, err := h.s.AddRemark(store.Remark{Map: h.id, Thread: id, Author: h.people["jonas"], Name: "jonas", Text: fmt.Sprint("Answer ", n, ": ", long)}, nil); err != nil {
+			t.Fatal(n, err)
+		}
+	}
+	ida := h.enter("ida")
+	_, page := ida.do("GET", "/maps/"+h.id+"/remarks?show=open", nil)
+	if len(page) > 200<<10 || !strings.Contains(page, "Answer 999:") || strings.Contains(page, "Answer 980:") || !strings.Contains(page, "Show earlier answers, 990 more") {
+		t.Errorf("the list has %d KB", len(page)>>10)
+	}
+	_, page = ida.do("GET", "/maps/"+h.id+"/remarks?show=open&thread="+id+"&answers=60", nil)
+	if !strings.Contains(page, "Answer 941:") || !strings.Contains(page, "Show earlier answers, 940 more") || strings.Count(page, long[:100]) < 60 {
+		t.Errorf("sixty of them: %d KB, without what was asked for", len(page)>>10)
+	}
+	_, page = ida.do("GET", "/maps/"+h.id+"/remarks?show=open&thread="+id+"&answers=99999", nil)
+	if len(page) > 2<<20 || !strings.Contains(page, "Answer 0:") {
+		t.Errorf("all of them have %d KB", len(page)>>10)
+	}
+	_, page = ida.do("POST", "/maps/"+h.id+"/remarks", url.Values{"thread": {id}, "text": {"One more"}})
+	if !strings.Contains(page, "More is not kept on one map") {
+		t.Error("one answer more than are kept is taken")
+	}
+}
+
+// What a directory says nothing about makes no members, unless the house trusts its addresses.
+func TestADirectoryThatSaysNothing(t *testing.T) {
+	h := openTown(t, Settings{Directory: &Directory{Issuer: "https://id.town.example"}}, false)
+	app := h.server.Editor()
+	yes, no := true, false
+	for n, one := range []struct {
+		verified *bool
+		trusting bool
+		member   bool
+	}{{nil, false, false}, {nil, true, true}, {&yes, false, true}, {&no, true, false}} {
+		h.server.Directory.Trusting = one.trusting
+		email := fmt.Sprintf("new%d@town.example", n)
+		app.Get("/try"+email, func(c fiber.Ctx) error {
+			_, err := h.server.newFrom(c, vouched{subject: "s " + email, Name: "New", Email: email, Verified: one.verified})
+			return err
+		})
+		req := fromPageOf("GET", "/try"+email, "")
+		r, err := app.Test(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Body.Close()
+		if _, _, err := h.s.PersonAt(email); (err == nil) != one.member {
+			t.Errorf("case %d: %v", n, err)
+		}
+	}
+	// An address that only looks like that of somebody is another address, and no way into their account.
+	h.server.Directory.Trusting = true
+	app.Get("/alike", func(c fiber.Ctx) error {
+		p, err := h.server.newFrom(c, vouched{subject: "s alike", Name: "Ida", Email: "ｉda@town.example", Verified: &yes})
+		if err == nil && p.ID == h.people["ida"] {
+			t.Error("a wide letter gets into the account of ida")
+		}
+		return err
+	})
+	if r, err := app.Test(fromPageOf("GET", "/alike", "")); err == nil {
+		r.Body.Close()
+	}
+	if p, _, err := h.s.PersonAt("ida@town.example"); err != nil || p.Directory {
+		t.Errorf("the account of ida: %+v, %v", p, err)
+	}
+}
+
+// Where somebody points is told a few times a second at most, and no more than fits.
+func TestPointingIsSlow(t *testing.T) {
+	h := openTown(t, Settings{}, false)
+	one, other := h.enter("ida").window("/maps/"+h.id), h.enter("jonas").window("/maps/"+h.id)
+	for n := range 200 {
+		if err := one.WriteMessage(1, fmt.Appendf(nil, `{"kind":"pointing","sheet":"sheet-1","x":%d,"y":1,"items":["a"]}`, n)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	many := strings.Repeat(`"a",`, 25) + `"b"`
+	if err := one.WriteMessage(1, []byte(`{"kind":"pointing","sheet":"sheet-1","x":777,"y":1,"items":[`+many+`]}`)); err != nil {
+		t.Fatal(err)
+	}
+	begun := time.Now()
+	if err := one.say(); err != nil {
+		t.Fatal(err)
+	}
+	told := 0
+	for {
+		kind, all := other.hear("pointing", "edit")
+		if kind == "edit" {
+			break
+		}
+		if kind == "" || strings.Contains(all, `"x":777`) {
+			t.Fatalf("it hears %s", all)
+		}
+		told++
+	}
+	if most := 2 + int(time.Since(begun)/pointingPause); told < 1 || told > most {
+		t.Errorf("of 200 places %d were told, not 1 to %d", told, most)
 	}
 }

@@ -78,14 +78,14 @@ func bounded(data []byte) error {
 
 // counter counts the elements of parts as they are unpacked.
 type counter struct {
-	room                 int64
-	part                 string
-	most, elements       int
-	all, depth, atSigns  int
-	state                byte
-	quote                byte
-	closing, empty       bool
-	begin                []byte
+	room                int64
+	part                string
+	most, elements      int
+	all, depth, atSigns int
+	state               byte
+	quote               byte
+	closing, empty      bool
+	begin               []byte
 }
 
 func (c *counter) count(f *zip.File) error {
