@@ -1,7 +1,11 @@
 package plaintracer
 
 import (
+	"io/fs"
+	"os"
 	"os/exec"
+	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -104,4 +108,34 @@ func TestCoreTouchesNothingOutside(t *testing.T) {
 		}
 	}
 	list(t, "GOOS=js GOARCH=wasm", "-deps", "./cmd/editor") // it resolves for the browser too
+}
+
+// The page on security names tests that there are.
+func TestSecurityPageNamesTests(t *testing.T) {
+	page, err := os.ReadFile("docs/security.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	there := map[string]bool{}
+	if err := filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		raw, err := os.ReadFile(path)
+		for _, m := range regexp.MustCompile(`(?m)^func ((?:Test|Fuzz|Benchmark)\w+)\(`).FindAllStringSubmatch(string(raw), -1) {
+			there[m[1]] = true
+		}
+		return err
+	}); err != nil {
+		t.Fatal(err)
+	}
+	named := regexp.MustCompile(`\b(?:Test|Fuzz|Benchmark)[A-Z]\w+`).FindAllString(string(page), -1)
+	if len(named) < 100 {
+		t.Fatalf("it names %d tests", len(named))
+	}
+	for _, name := range named {
+		if !there[name] {
+			t.Errorf("there is no test %s", name)
+		}
+	}
 }

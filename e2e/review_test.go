@@ -71,9 +71,7 @@ func TestAWholeRound(t *testing.T) {
 	}
 	browser.Eval[any](ann, "document.querySelector('.say [name=verdict]').value = 'not agreed'")
 	ann.ClickOn(".say [name=reason]")
-	ann.Key("The crew does not get the pole number")
-	ann.ClickOn(".say [name=called]")
-	ann.Key("Ann from Roads" + browser.Enter)
+	ann.Key("The crew does not get the pole number" + browser.Enter)
 	ann.Until("document.querySelector('.verdicts')?.textContent.includes('not agreed')")
 	ann.ClickOn(".reply [name=text]")
 	ann.Key("It is the phone note." + browser.Enter)

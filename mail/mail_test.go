@@ -115,7 +115,7 @@ func TestMessagesArrive(t *testing.T) {
 // Every text can be written with what it names.
 func TestTexts(t *testing.T) {
 	for kind := range texts {
-		m, err := Write(kind, "a@town.example", map[string]any{"Name": "N", "By": "B", "Link": "https://l.example", "Until": "U", "Code": "123456", "Title": "T", "Verb": "read", "Word": "W", "Verdict": "agreed", "Reason": "R", "Count": "2 remarks", "Maps": "1 map", "When": "today"})
+		m, err := Write(kind, "a@town.example", map[string]any{"Name": "N", "By": "B", "Link": "https://l.example", "Until": "U", "Code": "123456", "Title": "T", "Verb": "read", "Word": "W", "Verdict": "agreed", "Reason": "R", "Count": "2 remarks", "Maps": "1 map", "When": "today", "What": "set up", "Did": "done it"})
 		if err != nil || strings.Contains(m.Plain+m.Subject, "<no value>") || m.Subject == "" || !strings.Contains(m.HTML, "<p>") {
 			t.Errorf("%s: %v %q", kind, err, m.Plain)
 		}

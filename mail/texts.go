@@ -13,8 +13,8 @@ const (
 	Remind  = "remind"
 	Said    = "said"
 	Digest  = "digest"
-	// NoFactor tells somebody that their second factor was taken away.
-	NoFactor = "no factor"
+	// Factor tells somebody that their second factor has changed.
+	Factor = "factor"
 )
 
 // Pauses are how long it is at least from one message of a kind about the same thing to the same person to the next; what
@@ -49,10 +49,10 @@ your password for Plain Tracer was changed on {{.When}}, and you were signed out
 
 {{.Link}}
 `},
-	NoFactor: {"Your second factor was taken away", `
+	Factor: {"Your second factor was {{.What}}", `
 Hello {{.Name}},
 
-{{.By}} has taken the second factor of your account away: your password alone signs you in now. If you did not ask for that, tell an owner of the house. You set up another one here:
+{{.By}} has {{.Did}}. If you did not ask for that, choose another password at once, and tell an owner of the house. Your account:
 
 {{.Link}}
 `},

@@ -79,6 +79,11 @@ func Restore(in, folder string) (err error) {
 	}
 	to, lockPath := filepath.Join(folder, dataFile), filepath.Join(folder, lockFile)
 	if _, err := os.Stat(to); err == nil {
+		if lock, err := hold(folder); err != nil { // a program is at work there
+			return err
+		} else if err := lock.Unlock(); err != nil {
+			return err
+		}
 		return fmt.Errorf("the folder %s holds maps already; restore into another one, and begin with that", folder)
 	}
 	_, noFolder := os.Stat(folder)

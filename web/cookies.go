@@ -72,7 +72,16 @@ func (s *Server) keep(c fiber.Ctx, k cookie, value string) {
 		out.Expires = time.Now().Add(k.age)
 	}
 	c.Cookie(out)
+	c.Locals(keptKey(k.name), value)
 }
 
-// kept is the value of a cookie that the browser brings along; empty for none.
-func (s *Server) kept(c fiber.Ctx, k cookie) string { return c.Cookies(k.called(s.from(c).https)) }
+// keptKey is under which a request remembers a cookie that it has set.
+type keptKey string
+
+// kept is the value of a cookie that the browser brings along, or was just given; empty for none.
+func (s *Server) kept(c fiber.Ctx, k cookie) string {
+	if value, ok := c.Locals(keptKey(k.name)).(string); ok {
+		return value
+	}
+	return c.Cookies(k.called(s.from(c).https))
+}

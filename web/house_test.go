@@ -165,7 +165,7 @@ func TestPeopleComeAndGo(t *testing.T) {
 	ida.says(code, body, 200, "Sign in")
 
 	code, body = ida.post("/people/invite", "name", "Jonas Petri", "email", "jonas@town.example", "role", "member")
-	ida.says(code, body, 200, "An invitation to jonas@town.example is on its way")
+	ida.says(code, body, 200, "An invitation to jonas@town.example waits in the outbox")
 	code, body = ida.post("/people/invite", "name", "Jonas", "email", "JONAS@town.example")
 	ida.says(code, body, 400, "is in the house already")
 	first := inLetter.FindStringSubmatch(letter(t, s, "jonas@town.example", "invites you").Plain)[1]

@@ -84,7 +84,15 @@ func (s *Server) invite(c fiber.Ctx) error {
 		return err
 	}
 	s.note(c, "invited a person as "+string(role), p.Email)
-	return s.peopleForm(c, "An invitation to "+p.Email+" is on its way. It is good until "+until.Add(-time.Second).Format("2 January 2006")+".", "")
+	return s.peopleForm(c, "An invitation to "+p.Email+" "+s.way()+". It is good until "+until.Add(-time.Second).Format("2 January 2006")+".", "")
+}
+
+// way says what becomes of a message.
+func (s *Server) way() string {
+	if s.Settings.Mail == nil {
+		return "waits in the outbox, since no server for mail is set"
+	}
+	return "is on its way"
 }
 
 // onPerson does something to the person of a request and shows the list again.
@@ -135,7 +143,7 @@ func (s *Server) resetPerson(c fiber.Ctx) error {
 			return "", err
 		}
 		s.note(c, "sent a link for a new password", p.Email)
-		return "A link for " + p.Name + " is on its way to " + p.Email + ".", nil
+		return "A link for " + p.Name + ", to " + p.Email + ", " + s.way() + ".", nil
 	})
 }
 

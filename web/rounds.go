@@ -247,6 +247,7 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 		one.Who, one.Name = list[k].Who, list[k].Name
 	}
 	if err = s.store.Say(r.ID, one); err == nil {
+		v.answersAs(c, one.Name)
 		s.remarked(v)
 		if asker, fault := s.store.Person(r.Asker); fault == nil && asker.ID != one.Who {
 			d, err := s.store.Document(v.id)

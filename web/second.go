@@ -180,6 +180,7 @@ func (s *Server) keepFactor(c fiber.Ctx) error {
 		return err
 	}
 	s.note(c, "began to use a second factor", m.Email)
+	s.tellFactor(c, m.Person, "set up", "set up a second factor for your account: a code of an app is asked for beside your password now")
 	return s.page(c, "spares.html", map[string]any{"Title": "A second factor", "Words": words})
 }
 
@@ -194,7 +195,13 @@ func (s *Server) dropFactor(c fiber.Ctx) error {
 	}
 	m.Second = false
 	s.note(c, "uses no second factor any more", m.Email)
+	s.tellFactor(c, m.Person, "taken away", "taken the second factor of your account away: your password alone signs you in now")
 	return s.meForm(c, "Your password alone signs you in now.", "")
+}
+
+// tellFactor tells somebody by mail what became of their second factor.
+func (s *Server) tellFactor(c fiber.Ctx, p account.Person, what, did string) {
+	s.sendMail(mail.Factor, p.Email, "", map[string]any{"Name": p.Name, "By": whoAsks(c).Name, "What": what, "Did": did, "Link": s.Address + "/me"})
 }
 
 // takeFactor ends the second factor of somebody who has lost it.
@@ -204,7 +211,7 @@ func (s *Server) takeFactor(c fiber.Ctx) error {
 			return "", err
 		}
 		s.note(c, "took the second factor of a person away", p.Email)
-		s.sendMail(mail.NoFactor, p.Email, "", map[string]any{"Name": p.Name, "By": whoAsks(c).Name, "Link": s.Address + "/me"})
+		s.tellFactor(c, p, "taken away", "taken the second factor of your account away: your password alone signs you in now")
 		return p.Name + " signs in by the password alone now.", nil
 	})
 }

@@ -176,7 +176,8 @@ func (s *Server) app(local bool) *fiber.App {
 		c.Set("Referrer-Policy", "same-origin")
 		c.Set("Cross-Origin-Opener-Policy", "same-origin")
 		c.Set("Cross-Origin-Resource-Policy", "same-origin")
-		if s.from(c).https {
+		// It holds for all ports of a host, so that it is said only where the application has the host's own.
+		if u, err := url.Parse(s.Address); err == nil && u.Scheme == "https" && u.Port() == "" && s.from(c).https {
 			c.Set("Strict-Transport-Security", "max-age=31536000")
 		}
 		if c.Method() != fiber.MethodGet && c.Method() != fiber.MethodHead && !s.ownOrigin(c) {

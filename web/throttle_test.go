@@ -661,8 +661,10 @@ func TestASecondFactor(t *testing.T) {
 		t.Errorf("taken away: %.300s", body)
 	}
 	h.enter("jonas")
-	if n := h.letters("jonas@town.example", "Your second factor was taken away"); n != 1 {
-		t.Errorf("they are told %d times", n)
+	for _, what := range []string{"set up", "taken away"} {
+		if n := h.letters("jonas@town.example", "Your second factor was "+what); n != 1 {
+			t.Errorf("they are told %d times that it was %s", n, what)
+		}
 	}
 }
 

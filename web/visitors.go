@@ -2,6 +2,7 @@ package web
 
 import (
 	"crypto/rand"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -36,6 +37,19 @@ func (v *visit) isAuthor(author, visitor string) bool {
 	return author == v.author() && (v.who != nil || visitor != "" && visitor == v.visitor)
 }
 
+// isOfTheHouse reports whether a name looks like that of somebody of the house.
+func (s *Server) isOfTheHouse(name string) (bool, error) {
+	people, err := s.store.People()
+	return slices.ContainsFunc(people, func(p account.Person) bool { return account.Alike(p.Name, name) }), err
+}
+
+// answersAs has a visitor by a link who has answered for a name be called so from then on, where they have not said a name yet.
+func (v *visit) answersAs(c fiber.Ctx, name string) {
+	if taken, err := v.s.isOfTheHouse(name); v.who == nil && v.s.kept(c, calledCookie) == "" && err == nil && !taken {
+		v.s.keep(c, calledCookie, name)
+	}
+}
+
 // callsOneself returns how the visitor is called. Somebody by a link says it with the first remark, and not by a name that
 // looks like that of somebody of the house.
 func (v *visit) callsOneself(c fiber.Ctx) (name string, err error) {
@@ -50,14 +64,10 @@ func (v *visit) callsOneself(c fiber.Ctx) (name string, err error) {
 	if name, err = account.Name(said); err != nil {
 		return "", &unfit{"say first what you are called: " + err.Error()}
 	}
-	people, err := v.s.store.People()
-	if err != nil {
+	if taken, err := v.s.isOfTheHouse(name); err != nil {
 		return "", err
-	}
-	for i := range people {
-		if account.Alike(people[i].Name, name) {
-			return "", &unfit{"somebody of the house is called so, or nearly; add where you are from, such as “Jo, Roads”"}
-		}
+	} else if taken {
+		return "", &unfit{"somebody of the house is called so, or nearly; add where you are from, such as “Jo, Roads”"}
 	}
 	if kept != name {
 		v.s.keep(c, calledCookie, name)

@@ -52,6 +52,8 @@ type Server struct {
 	// Data is its data folder.
 	Data       string
 	URL, Links string
+	// First is where the first owner of a new house comes in, with its key; empty where there are people.
+	First string
 	listen     string
 	more       []string
 	gone       chan struct{}
@@ -117,6 +119,9 @@ func (s *Server) run(command string) {
 		}
 		if _, url, ok := strings.Cut(lines.Text(), "Plain Tracer is at "); ok {
 			s.URL = url
+		}
+		if _, url, ok := strings.Cut(lines.Text(), "Make its first owner at "); ok {
+			s.First = url
 		}
 		if _, url, ok := strings.Cut(lines.Text(), "begin with "); ok {
 			s.Links = url
