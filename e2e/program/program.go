@@ -53,10 +53,10 @@ type Server struct {
 	Data       string
 	URL, Links string
 	// First is where the first owner of a new house comes in, with its key; empty where there are people.
-	First string
-	listen     string
-	more       []string
-	gone       chan struct{}
+	First  string
+	listen string
+	more   []string
+	gone   chan struct{}
 	// SignIn has people sign in; otherwise everybody is the analyst of the demo.
 	SignIn bool
 	token  string
