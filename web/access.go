@@ -275,7 +275,7 @@ func (s *Server) followed(c fiber.Ctx) (*store.Followed, error) {
 	case s.attempts.wait(guess) > 0:
 		return nil, fiber.NewError(fiber.StatusTooManyRequests, "Too many links that lead nowhere were tried from where you are. Try again in "+inWords(s.attempts.wait(guess))+".")
 	case errors.Is(err, store.ErrNotFound) && ended.IsZero():
-		s.attempts.begin(guess)
+		s.attempts.beginOnce(guess, c.Params("token"))
 	}
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, fiber.NewError(fiber.StatusGone, linkOver(ended))

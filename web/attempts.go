@@ -1,6 +1,7 @@
 package web
 
 import (
+	"crypto/sha256"
 	"log"
 	"sync"
 	"time"
@@ -64,6 +65,7 @@ func (t try) key() string { return t.name + " " + t.what }
 type attempts struct {
 	mu    sync.Mutex
 	list  map[string]store.Tries
+	same  map[[32]byte]time.Time
 	store *store.Store
 }
 
@@ -74,7 +76,7 @@ const (
 )
 
 func newAttempts(s *store.Store) *attempts {
-	return &attempts{list: map[string]store.Tries{}, store: s}
+	return &attempts{list: map[string]store.Tries{}, same: map[[32]byte]time.Time{}, store: s}
 }
 
 // at is what is known of a try. The caller holds the lock.
@@ -167,6 +169,24 @@ func (a *attempts) giveBack(list ...try) {
 			known.Next = time.Time{}
 		}
 		a.set(t, known)
+	}
+}
+
+// beginOnce counts a try as begin does, but the same one, by a name, only once a day from the same place: a picture on a page
+// elsewhere whose link is gone is asked for by everybody who looks at that page, and guesses nothing.
+func (a *attempts) beginOnce(t try, name string) {
+	a.mu.Lock()
+	key := sha256.Sum256([]byte(t.key() + " " + name))
+	at, known := a.same[key]
+	if known = known && time.Since(at) < remembered; !known {
+		if len(a.same) >= keptAttempts {
+			clear(a.same)
+		}
+		a.same[key] = time.Now()
+	}
+	a.mu.Unlock()
+	if !known {
+		a.begin(t)
 	}
 }
 

@@ -311,6 +311,13 @@ func TestTheDirectorySignsIn(t *testing.T) {
 	b.says(code, body, 401, "belongs to no sign-in")
 	code, body = newBrowser(t, app).get(back) // in another browser
 	b.says(code, body, 401, "belongs to no sign-in")
+	// An answer to another sign-in than the one that was begun here.
+	b = newBrowser(t, app)
+	other := newBrowser(t, app)
+	foreign := through(other, &mockoidc.MockUser{Subject: "s9", Email: "mallory@else.example", EmailVerified: true})
+	b.do("GET", "/directory", "", "")
+	code, body = b.get(foreign)
+	b.says(code, body, 401, "belongs to no sign-in")
 	for name, user := range map[string]*mockoidc.MockUser{"unverified": {Subject: "s2", Email: "ida@town.example"}, "without an address": {Subject: "s3", EmailVerified: true},
 		"another one of that address": {Subject: "s4", Email: "selma@town.example", EmailVerified: true}} {
 		b := newBrowser(t, app)

@@ -306,6 +306,11 @@ func TestLinkTokensAreNotGuessed(t *testing.T) {
 	}
 	answers := map[int]int{}
 	guesser := newGuest(t, h.base)
+	for range 100 { // the same one, which is gone, guesses nothing
+		if r, _ := guesser.do("GET", "/r/AAAAAAAAAAAAAAAAAAAAAAAAAA", nil); r.StatusCode != 410 {
+			t.Fatalf("a link that is gone: %d", r.StatusCode)
+		}
+	}
 	for n := range 100 {
 		r, _ := guesser.do("GET", fmt.Sprintf("/r/AAAAAAAAAAAAAAAAAAAAAA%04d", n), nil)
 		answers[r.StatusCode]++
@@ -561,6 +566,11 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	for path, want := range map[string]string{"": "Before", "/register": "Before", "/export/svg": "Before", "/versions/now": "as it was on"} {
 		if r, body := g.do("GET", "/m/"+token+path, nil); r.StatusCode != 200 || !strings.Contains(body, want) {
 			t.Errorf("%s shows nothing of the state itself: %d", path, r.StatusCode)
+		}
+	}
+	for _, state := range []string{"r0", "r2", later.ID, "nothing"} {
+		if r, _ := g.do("GET", "/m/"+token+"/versions/"+state, nil); r.StatusCode != 404 {
+			t.Errorf("the state %s is answered by %d", state, r.StatusCode)
 		}
 	}
 	if list, err := h.s.Rounds(h.id); err != nil || list[0].Verdicts[0].Verdict != "" {
