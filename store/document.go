@@ -383,7 +383,8 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 		if err := errors.Join(keep(tx, contents), keep(tx, more)); err != nil {
 			return err
 		}
-		if _, err := tx.Stmt(d.store.together.insert).Exec(
+		edits := &d.store.together
+		if err := edits.in(tx, edits.insert, insertEdit,
 			d.ID, c.Revision, c.Window, c.Seq, now(), c.Author, entryFormat, packed, did); err != nil {
 			return err
 		}
@@ -399,8 +400,7 @@ func (d *Document) commit(c Committed, changes []diagram.Change) error {
 				return err
 			}
 		}
-		_, err := tx.Stmt(d.store.together.note).Exec(c.Revision, now(), d.m.Title, c.Author, d.ID)
-		return err
+		return edits.in(tx, edits.note, noteEdit, c.Revision, now(), d.m.Title, c.Author, d.ID)
 	})
 	if err != nil {
 		return err

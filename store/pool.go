@@ -113,6 +113,17 @@ const (
 	noteEdit   = "UPDATE maps SET revision = ?, changed = ?, title = ?, author = ? WHERE id = ?"
 )
 
+// in runs one of the statements of an edit in a transaction; a store that can only be read has none prepared, and says why it
+// cannot.
+func (t *together) in(tx *sql.Tx, prepared *sql.Stmt, statement string, args ...any) error {
+	if prepared == nil {
+		_, err := tx.Exec(statement, args...)
+		return err
+	}
+	_, err := tx.Stmt(prepared).Exec(args...)
+	return err
+}
+
 func (s *Store) prepare() (err error) {
 	s.together.jobs = make(chan *job, mostTogether)
 	if s.together.insert, err = s.db.write.Prepare(insertEdit); err != nil {

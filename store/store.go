@@ -86,7 +86,15 @@ func (s *Store) transact(do func(tx *sql.Tx) error) error {
 	if err != nil {
 		return err
 	}
-	if err := do(tx); err != nil {
+	done := false
+	defer func() { // a panic keeps nobody else from the one connection
+		if !done {
+			tx.Rollback()
+		}
+	}()
+	err = do(tx)
+	done = true
+	if err != nil {
 		return errors.Join(err, tx.Rollback())
 	}
 	s.committed.Add(1)
