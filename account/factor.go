@@ -29,9 +29,8 @@ func NewFactor(email string) (Factor, error) {
 	return Factor{key}, err
 }
 
-// Secret is the secret in Base32, as people type it into an app, Address what an app reads from Picture.
-func (f Factor) Secret() string  { return f.key.Secret() }
-func (f Factor) Address() string { return f.key.String() }
+// Secret is the secret in Base32, as people type it into an app.
+func (f Factor) Secret() string { return f.key.Secret() }
 
 // Picture is the secret as a code that the camera of a phone reads (ISO/IEC 18004).
 func (f Factor) Picture(size int) (image.Image, error) { return f.key.Image(size, size) }

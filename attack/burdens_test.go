@@ -10,7 +10,6 @@ import (
 	"image/png"
 	"io"
 	"math/rand/v2"
-	"mime/multipart"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -137,33 +136,14 @@ func burdens(t testing.TB) map[string][]byte {
 // upload opens a file as a person does on the home page, and returns the address of the map,
 // or the words of the refusal.
 func upload(s *program.Server, file []byte) (path, words string, err error) {
-	var body bytes.Buffer
-	form := multipart.NewWriter(&body)
-	part, err := form.CreateFormFile("file", "map.tracer.json")
-	if err != nil {
-		return "", "", err
+	code, said, to, err := sendFile(s, "/maps/open", "map.tracer.json", file)
+	switch {
+	case err != nil || code == 303:
+		return to, "", err
+	case code != 400:
+		return "", "", fmt.Errorf("opening it is answered by %d: %s", code, said)
 	}
-	part.Write(file)
-	form.Close()
-	req, err := http.NewRequest("POST", s.URL+"/maps/open", &body)
-	if err != nil {
-		return "", "", err
-	}
-	req.Header.Set("Content-Type", form.FormDataContentType())
-	req.Header.Set("Accept", "application/json")
-	r, err := s.Do(req)
-	if err != nil {
-		return "", "", err
-	}
-	defer r.Body.Close()
-	said, err := io.ReadAll(r.Body)
-	if r.StatusCode == 303 {
-		return r.Header.Get("Location"), "", err
-	}
-	if r.StatusCode != 400 {
-		return "", "", fmt.Errorf("opening it is answered by %d: %s", r.StatusCode, said)
-	}
-	return "", string(said), err
+	return "", said, nil
 }
 
 // fetch asks for a page and returns its status; anything but a picture or a clear refusal is

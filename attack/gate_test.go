@@ -72,29 +72,29 @@ func greedy(t testing.TB) map[string][]byte {
 	}
 }
 
-// send sends a file with a form, and returns the status of the answer and its text.
-func sendFile(s *program.Server, path, name string, file []byte) (int, string, error) {
+// sendFile sends a file with a form as a page does, and returns the status of the answer, its text, and where it leads on.
+func sendFile(s *program.Server, path, name string, file []byte) (code int, said, to string, err error) {
 	var body bytes.Buffer
 	form := multipart.NewWriter(&body)
 	part, err := form.CreateFormFile("file", name)
 	if err != nil {
-		return 0, "", err
+		return 0, "", "", err
 	}
 	part.Write(file)
 	form.Close()
 	req, err := http.NewRequest("POST", s.URL+path, &body)
 	if err != nil {
-		return 0, "", err
+		return 0, "", "", err
 	}
 	req.Header.Set("Content-Type", form.FormDataContentType())
 	req.Header.Set("Accept", "application/json")
 	r, err := s.Do(req)
 	if err != nil {
-		return 0, "", err
+		return 0, "", "", err
 	}
 	defer r.Body.Close()
-	said, err := io.ReadAll(r.Body)
-	return r.StatusCode, string(said), err
+	raw, err := io.ReadAll(r.Body)
+	return r.StatusCode, string(raw), r.Header.Get("Location"), err
 }
 
 // Whatever file is brought, and however many at once, the server answers each with a map or a plain word, takes little memory
@@ -124,7 +124,7 @@ func TestFilesThatAskForMuchGoThroughTheGate(t *testing.T) {
 				turns <- struct{}{}
 				defer func() { <-turns }()
 				begun := time.Now()
-				code, said, err := sendFile(s, path, name, file)
+				code, said, _, err := sendFile(s, path, name, file)
 				if err != nil {
 					t.Errorf("%s to %s: %v", name, path, err)
 					return

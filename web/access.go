@@ -270,10 +270,11 @@ func linkBase(c fiber.Ctx) string {
 func (s *Server) followed(c fiber.Ctx) (*store.Followed, error) {
 	f, ended, err := s.store.Follow(c.Params("token"))
 	guess := guesses.of(s.from(c).network())
+	wait := s.attempts.wait(guess)
 	switch {
 	case err == nil && s.visitorOf(c, f.ID) != "": // who was here before guesses nothing
-	case s.attempts.wait(guess) > 0:
-		return nil, fiber.NewError(fiber.StatusTooManyRequests, "Too many links that lead nowhere were tried from where you are. Try again in "+inWords(s.attempts.wait(guess))+".")
+	case wait > 0:
+		return nil, fiber.NewError(fiber.StatusTooManyRequests, "Too many links that lead nowhere were tried from where you are. Try again in "+inWords(wait)+".")
 	case errors.Is(err, store.ErrNotFound) && ended.IsZero():
 		s.attempts.beginOnce(guess, c.Params("token"))
 	}

@@ -114,15 +114,17 @@ func (a *attempts) begin(list ...try) (wait time.Duration) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	now := time.Now()
-	for _, t := range list {
-		wait = max(wait, a.at(t, now).Next.Sub(now))
+	all := make([]store.Tries, len(list)) // each is asked of the store once
+	for i, t := range list {
+		all[i] = a.at(t, now)
+		wait = max(wait, all[i].Next.Sub(now))
 	}
 	if wait > 0 {
 		return wait
 	}
 	a.room(now)
-	for _, t := range list {
-		known := a.at(t, now)
+	for i, t := range list {
+		known := all[i]
 		known.Failures++
 		known.Last = now
 		if over := known.Failures - t.free; over >= 0 {

@@ -78,14 +78,14 @@ func bounded(data []byte) error {
 
 // counter counts the elements of parts as they are unpacked.
 type counter struct {
-	room                int64
-	part                string
-	most, elements      int
-	all, depth, atSigns int
-	state               byte
-	quote               byte
-	closing, empty      bool
-	begin               []byte
+	room               int64
+	part               string
+	most, elements     int
+	all, depth, equals int
+	state              byte
+	quote              byte
+	closing, empty     bool
+	begin              []byte
 }
 
 func (c *counter) count(f *zip.File) error {
@@ -159,7 +159,7 @@ func (c *counter) scan(data []byte) error {
 				}
 				c.state = outside
 			case '=':
-				if c.atSigns++; c.atSigns > maxAttributes {
+				if c.equals++; c.equals > maxAttributes {
 					return fmt.Errorf("the spreadsheet has more than %d attributes", maxAttributes)
 				}
 			}
