@@ -41,6 +41,7 @@ func main() {
 		}
 		return string(raw)
 	}
+	now := func() { e.Now(int64(js.Global().Get("performance").Call("now").Float())) }
 	fail := func(err error) any {
 		if err != nil {
 			return err.Error()
@@ -57,8 +58,8 @@ func main() {
 		"move":      func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
 		"up":        func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
 		"double":    func(a []js.Value) any { e.Double(at(a)); return nil },
-		"key":       func(a []js.Value) any { return e.Key(a[0].String(), a[1].Int()) },
-		"command":   func(a []js.Value) any { e.Command(a[0].String(), a[1].String()); return nil },
+		"key":       func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
+		"command":   func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
 		"write":     func(a []js.Value) any { return e.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
 		"picture":   func(a []js.Value) any { e.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
 		"pictureOn": func(a []js.Value) any { e.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
@@ -99,7 +100,7 @@ func main() {
 		"renumbering": func([]js.Value) any { return string(e.Renumbering()) },
 		"outline":     func([]js.Value) any { return list(e.Outline()) },
 		"pasteHere":   func(a []js.Value) any { e.PasteHere(a[0].String()); return nil },
-		"paste":       func(a []js.Value) any { e.Paste(a[0].String()); return nil },
+		"paste":       func(a []js.Value) any { now(); e.Paste(a[0].String()); return nil },
 		"pasteText":   func(a []js.Value) any { e.PasteText(a[0].String()); return nil },
 		"confirm":     func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
 		"refused":     func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },

@@ -1,6 +1,8 @@
 package arrange
 
 import (
+	"slices"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 )
@@ -8,19 +10,47 @@ import (
 // Free returns the place nearest to a box at which it lies on nothing and in the
 // same lane: the box itself where that is free, or where there is none near.
 func Free(s *diagram.Sheet, b geometry.Box) geometry.Box {
-	pool, lane := s.LaneAt(b.Centre())
-	free := func(b geometry.Box) bool {
-		if pool != nil {
-			if !pool.Inner(lane).Holds(b) {
+	return b.Moved(FreeShift(s, []geometry.Box{b}, nil))
+}
+
+// FreeShift returns the shortest way, in grid steps, that boxes have to be moved together to lie on
+// nothing, each in its lane; none where they lie on nothing as they are, or where no place near is
+// free. What is called in moving is not in their way.
+func FreeShift(s *diagram.Sheet, boxes []geometry.Box, moving map[string]bool) geometry.Point {
+	var others []*diagram.Symbol
+	for _, sym := range s.Symbols {
+		if !moving[sym.ID] {
+			others = append(others, sym)
+		}
+	}
+	type place struct {
+		pool *diagram.Pool
+		lane int
+	}
+	lanes := make([]place, len(boxes))
+	clear := true
+	for i, b := range boxes {
+		lanes[i].pool, lanes[i].lane = s.LaneAt(b.Centre())
+		clear = clear && freeAmong(others, b)
+	}
+	if clear { // whatever its lane is like, it is where it was put
+		return geometry.Point{}
+	}
+	free := func(d geometry.Point) bool {
+		for i, b := range boxes {
+			b = b.Moved(d)
+			if in := lanes[i]; in.pool != nil {
+				if !in.pool.Inner(in.lane).Holds(b) {
+					return false
+				}
+			} else if other, _ := s.LaneAt(b.Centre()); other != nil {
 				return false
 			}
-		} else if other, _ := s.LaneAt(b.Centre()); other != nil {
-			return false
+			if !freeAmong(others, b) {
+				return false
+			}
 		}
-		return freeAmong(s.Symbols, b)
-	}
-	if freeAmong(s.Symbols, b) { // whatever its lane is like, it is where it was put
-		return b
+		return true
 	}
 	const most = 30
 	for away := 1; away <= most; away++ {
@@ -29,11 +59,28 @@ func Free(s *diagram.Sheet, b geometry.Box) geometry.Box {
 		for dx := 0; dx <= away; dx++ {
 			dy := away - dx
 			for _, d := range [4]geometry.Point{{X: dx, Y: dy}, {X: -dx, Y: dy}, {X: dx, Y: -dy}, {X: -dx, Y: -dy}} {
-				if p := b.Moved(geometry.Point{X: d.X * Grid, Y: d.Y * Grid}); free(p) {
+				if p := (geometry.Point{X: d.X * Grid, Y: d.Y * Grid}); free(p) {
 					return p
 				}
 			}
 		}
 	}
-	return b
+	return geometry.Point{}
+}
+
+// Hides returns the first symbol of a sheet that one of some boxes hides, which is when they share
+// half of the smaller one or more; nil when there is none. What is called in moving, and what is
+// no part of the work, does not count.
+func Hides(s *diagram.Sheet, boxes []geometry.Box, moving map[string]bool) *diagram.Symbol {
+	i := slices.IndexFunc(s.Symbols, func(o *diagram.Symbol) bool {
+		return !moving[o.ID] && !o.Kind.IsAside() &&
+			slices.ContainsFunc(boxes, func(b geometry.Box) bool {
+				w, h := min(b.Right(), o.Right())-max(b.X, o.X), min(b.Bottom(), o.Bottom())-max(b.Y, o.Y)
+				return w > 0 && h > 0 && 2*w*h >= min(b.W*b.H, o.W*o.H)
+			})
+	})
+	if i < 0 {
+		return nil
+	}
+	return s.Symbols[i]
 }

@@ -17,6 +17,8 @@ type Clip struct {
 	Connectors []diagram.Connector `json:"connectors"`
 	Pictures   []pictures.Picture  `json:"pictures,omitempty"`
 	Pools      []diagram.Pool      `json:"pools,omitempty"`
+	// Lanes are the names of the lanes that symbols stood in which do not come along, by symbol.
+	Lanes map[string]string `json:"lanes,omitempty"`
 	// Sheet is a whole sheet, which is pasted as one; Heading is that of its map.
 	Sheet   *diagram.Sheet  `json:"sheet,omitempty"`
 	Heading diagram.Heading `json:"heading,omitzero"`
@@ -64,17 +66,21 @@ func Titled(word, name string) string {
 
 // SetDown adds copies of what is on a clip, moved by d and within the group inside, and returns the ids of
 // the symbols and pools among them; nil when there is nothing to add. Saved styles the map does not have
-// are left out.
+// are left out. A step that stood in a lane and comes to stand in none has the lane's name as its owner.
 func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edit, []string) {
 	ids, groups := map[string]string{}, map[string]string{}
 	add := &diagram.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures}
 	var chosen []string
 	for _, sym := range c.Symbols {
+		original := sym.ID
 		sym.ID, sym.Box, sym.Group = w.idFor(ids, sym.ID), sym.Moved(d), w.regroup(sym.Group, inside, groups)
 		if w.Map.StyleNamed(sym.Style) == nil {
 			sym.Style = ""
 		}
 		sym.Pinned = "" // no two have one number
+		if lane := c.Lanes[original]; lane != "" && w.Sheet.LaneOf(&sym) == nil {
+			sym.Owner = lane
+		}
 		sym.Values = slices.DeleteFunc(slices.Clone(sym.Values), func(v diagram.Value) bool { return w.Map.Field(v.ID) == nil })
 		add.Symbols = append(add.Symbols, sym)
 		chosen = append(chosen, sym.ID)

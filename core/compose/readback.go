@@ -252,7 +252,7 @@ func (w *Work) newStep(after, text string) (id string, edit diagram.Edit) {
 	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
 	box, room := arrange.Append(w.Map, s, from, kind)
 	add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
-	if exits := flow.New(w.Map).Exits(after); len(exits) == 1 && !from.Kind.Asks() {
+	if exits := flow.New(w.Map).Onward(after); len(exits) == 1 && !from.Kind.Asks() {
 		return id, diagram.Together("put in between", append(append(room, add), on.IntoLine(exits[0].Connector, id)...)...)
 	}
 	add.Connectors = []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: after}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(after)}}

@@ -1,6 +1,7 @@
 package editor
 
 import (
+	"cmp"
 	"encoding/json"
 	"slices"
 	"strings"
@@ -46,6 +47,12 @@ func (e *Editor) gather() compose.Clip {
 		last.Locked = false
 		last.Group = strings.TrimPrefix(strings.TrimPrefix(last.Group, e.inside), "/")
 		c.Keep(e.m, sym.Picture)
+		if pool, i := s.LaneAt(sym.Centre()); pool != nil && !in[pool.ID] && !sym.Kind.StandsAnywhere() {
+			if c.Lanes == nil {
+				c.Lanes = map[string]string{}
+			}
+			c.Lanes[sym.ID] = pool.Lanes[i].Name
+		}
 	}
 	comes := map[string]bool{}
 	taken := func(end diagram.End, own bool) bool {
@@ -90,12 +97,14 @@ func (e *Editor) Copy() (data, text string) {
 // so much further along where the same stands there already that nothing lies
 // hidden.
 func (e *Editor) Paste(data string) {
-	switch c, ok := e.clip(data); {
-	case ok && c.Sheet != nil:
-		e.pasteSheet(c)
-	case ok:
-		e.setDown(c, e.beside(c), "paste")
-	}
+	e.refusals(func() {
+		switch c, ok := e.clip(data); {
+		case ok && c.Sheet != nil:
+			e.pasteSheet(c)
+		case ok:
+			e.setDown(c, e.beside(c), "paste")
+		}
+	})
 }
 
 // PasteHere sets down what Copy returned around the pointer.
@@ -128,57 +137,69 @@ func (e *Editor) clip(data string) (compose.Clip, bool) {
 	return c, true
 }
 
-// beside returns how far a clip has to be moved so that nothing of it lies on what is there:
-// to the right or down, a gap away; where that would be far off, or there is too much to look
-// through, so that no symbol of it hides one like it.
+// beside returns how far a clip has to be moved to lie on nothing that is there, each step in a
+// lane that is called like its own or in none: not at all, or a gap to the right or down; else
+// the nearest free place on the paper; else below everything.
 func (e *Editor) beside(c compose.Clip) geometry.Point {
-	if d, ok := e.clear(c); ok {
-		return d
-	}
-	taken := map[geometry.Box]bool{}
-	for _, sym := range e.Sheet().Symbols {
-		taken[sym.Box] = true
-	}
-	for _, p := range e.Sheet().Pools {
-		taken[p.Box()] = true
-	}
-	var d geometry.Point
-	for range diagram.MaxSymbols {
-		if !slices.ContainsFunc(c.Symbols, func(sym diagram.Symbol) bool { return taken[sym.Moved(d)] }) &&
-			!slices.ContainsFunc(c.Pools, func(p diagram.Pool) bool { return taken[p.Box().Moved(d)] }) {
-			break
-		}
-		d = d.Add(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid})
-	}
-	return d
-}
-
-// manyPairs is how many pairs of symbols are looked at, at the most, to find a clear place.
-const manyPairs = 100_000
-
-// clear returns how far a clip has to be moved to lie on nothing, if that is near.
-func (e *Editor) clear(c compose.Clip) (geometry.Point, bool) {
 	s := e.Sheet()
-	if len(c.Symbols)*len(s.Symbols) > manyPairs || len(c.Pools) > 0 {
-		return geometry.Point{}, false
-	}
 	var all geometry.Box
 	for i := range c.Symbols {
 		all = all.Union(c.Symbols[i].Box)
 	}
-	lies := func(d geometry.Point) bool {
-		return slices.ContainsFunc(c.Symbols, func(sym diagram.Symbol) bool {
-			b := sym.Moved(d)
-			return slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow })
-		})
+	for i := range c.Pools {
+		all = all.Union(c.Pools[i].Box())
 	}
 	right, down := geometry.Snap(all.W+arrange.Gap, arrange.Grid), geometry.Snap(all.H+arrange.Gap, arrange.Grid)
 	for _, d := range [...]geometry.Point{{}, {X: right}, {Y: down}, {X: right, Y: down}, {X: 2 * right}, {Y: 2 * down}} {
-		if s.Page().Holds(all.Moved(d)) && !lies(d) {
-			return d, true
+		if s.Page().Holds(all.Moved(d)) && e.clear(c, all, d) {
+			return d
 		}
 	}
-	return geometry.Point{}, false
+	var places []geometry.Point
+	area, step := s.Area(), 2*arrange.Grid
+	for y := geometry.Snap(area.Y+step-1, step); y+all.H <= area.Bottom(); y += step {
+		for x := geometry.Snap(area.X+step-1, step); x+all.W <= area.Right(); x += step {
+			places = append(places, geometry.Point{X: x - all.X, Y: y - all.Y})
+		}
+	}
+	slices.SortStableFunc(places, func(a, b geometry.Point) int {
+		return cmp.Compare(a.Manhattan(geometry.Point{}), b.Manhattan(geometry.Point{}))
+	})
+	for _, d := range places {
+		if e.clear(c, all, d) {
+			return d
+		}
+	}
+	under := s.Drawn()
+	return geometry.Point{X: under.X - all.X, Y: geometry.Snap(under.Bottom()+arrange.Gap+arrange.Grid-1, arrange.Grid) - all.Y}
+}
+
+// manyPairs is how many pairs of symbols are looked at, at the most, to find a clear place; where
+// there are more, the whole of a clip has to lie on nothing.
+const manyPairs = 5_000
+
+// clear reports whether a clip, moved by d, lies on nothing and in no lane but its own. The whole
+// of it is given as a box, too.
+func (e *Editor) clear(c compose.Clip, all geometry.Box, d geometry.Point) bool {
+	s := e.Sheet()
+	boxes := []geometry.Box{all.Moved(d)}
+	if len(c.Pools) == 0 && len(c.Symbols)*len(s.Symbols) <= manyPairs {
+		boxes = boxes[:0]
+		for _, sym := range c.Symbols {
+			boxes = append(boxes, sym.Moved(d))
+		}
+	}
+	for _, b := range boxes {
+		if slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow }) ||
+			len(c.Pools) > 0 && slices.ContainsFunc(s.Pools, func(p *diagram.Pool) bool { return p.Box().Meets(b) }) {
+			return false
+		}
+	}
+	return len(s.Pools) == 0 || len(c.Pools) > 0 || !slices.ContainsFunc(c.Symbols, func(sym diagram.Symbol) bool {
+		sym.Box = sym.Moved(d)
+		lane := s.LaneOf(&sym)
+		return lane != nil && c.Lanes[sym.ID] != lane.Name && (c.Lanes[sym.ID] != "" || sym.Owner != "")
+	})
 }
 
 // PasteText makes steps of plain text, one a line, joined one to the next and
@@ -210,7 +231,7 @@ func (e *Editor) PasteText(text string) {
 	}
 	edits = append(edits, arrange.Largest(e.m, s, add.Symbols)...)
 	from := e.one()
-	if from != nil && (from.Kind.IsAside() || len(e.flow().Exits(from.ID)) > 0) {
+	if from != nil && (from.Kind.IsAside() || len(e.flow().Onward(from.ID)) > 0) {
 		from = nil
 	}
 	arrange.SetOut(e.m, s, add.Symbols, from, e.at)
@@ -255,5 +276,6 @@ func (e *Editor) setDown(c compose.Clip, d geometry.Point, as string) {
 	edit, ids := e.work().SetDown(c, d, e.inside, as)
 	if edit != nil && e.do(edit) {
 		e.sel, e.lane = ids, ""
+		e.sight = ids
 	}
 }

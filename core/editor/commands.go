@@ -18,6 +18,16 @@ func (e *Editor) Key(key string, mods int) bool {
 	if e.link.on && mods&Ctrl == 0 && e.linkKey(key, mods) {
 		return true
 	}
+	if e.hushed(key, mods) {
+		return true
+	}
+	used := false
+	e.refusals(func() { used = e.key(key, mods) })
+	return used
+}
+
+// key handles a key when no case is traced, no connector led and nothing was refused just now.
+func (e *Editor) key(key string, mods int) bool {
 	if e.proposed != nil && (key == "Enter" || key == "Escape") {
 		if key == "Enter" {
 			e.keep(false)
@@ -229,11 +239,13 @@ func (e *Editor) Command(name, arg string) {
 		e.say("There is no command %q.", name)
 		return
 	}
-	if needs := c.lacks(e); needs != "" {
-		e.say("%s", needs)
-		return
-	}
-	c.do(e, arg)
+	e.refusals(func() {
+		if needs := c.lacks(e); needs != "" {
+			e.say("%s", needs)
+			return
+		}
+		c.do(e, arg)
+	})
 }
 
 func (e *Editor) connector() *diagram.Connector {

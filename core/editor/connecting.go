@@ -2,6 +2,7 @@ package editor
 
 import (
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
 )
@@ -86,7 +87,7 @@ func (e *Editor) landing(p geometry.Point) diagram.End {
 func (e *Editor) joining(p geometry.Point) diagram.End {
 	g := &e.g
 	e.drop()
-	id := e.lineAt(p, e.reach(8), g.id, g.newID)
+	id := e.lineAt(p, e.reach(8), append(e.siblings(), g.id, g.newID)...)
 	if id == "" {
 		return diagram.End{}
 	}
@@ -96,6 +97,27 @@ func (e *Editor) joining(p geometry.Point) diagram.End {
 		return end
 	}
 	return diagram.End{}
+}
+
+// siblings returns the connectors that the one in hand does not join: those that leave the symbol
+// it leaves, where it would only lead where they lead already, and those that lead to that symbol,
+// where it would lead back to itself.
+func (e *Editor) siblings() []string {
+	from := e.g.id
+	if e.g.mode == regluing {
+		c := e.Sheet().Connector(e.g.id)
+		if c == nil || c.From.Symbol == "" {
+			return nil
+		}
+		from = c.From.Symbol
+	}
+	var list []string
+	for _, l := range flow.Links(e.Sheet()) {
+		if l.Connector.From.Symbol == from || l.To != nil && l.To.ID == from {
+			list = append(list, l.Connector.ID)
+		}
+	}
+	return list
 }
 
 func (e *Editor) followConnect(p geometry.Point) {

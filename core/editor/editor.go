@@ -32,6 +32,7 @@ type Editor struct {
 	selection
 	pointer
 	writer
+	quiet quiet
 	requests
 	previews
 	defaults
@@ -87,8 +88,10 @@ type requests struct {
 	words   string
 	suggest *offer
 	hush    bool
-	// centre is an item to bring into sight, open a part of the page to open.
+	// centre is an item to bring into sight, open a part of the page to open; sight are symbols and
+	// pools to bring into sight together.
 	centre, open string
+	sight        []string
 	// task is what the page is to have computed by a worker, as JSON.
 	task string
 }

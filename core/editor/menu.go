@@ -126,7 +126,11 @@ func (e *Editor) kindEntries() []Entry {
 	for _, kind := range diagram.Kinds {
 		def := symbols.Of(kind)
 		name := strings.ToLower(def.Name)
-		out = append(out, Entry{Part: "Symbols", Command: "take", Arg: string(kind), Title: "Set down: " + name, Words: "draw add " + string(kind)},
+		set := "take"
+		if from := e.one(); from != nil && !from.Kind.IsAside() && (kind.IsNote() || !kind.IsAside()) { // it is the next step
+			set = "append"
+		}
+		out = append(out, Entry{Part: "Symbols", Command: set, Arg: string(kind), Title: "Set down: " + name, Words: "draw add " + string(kind)},
 			Entry{Part: "Symbols", Command: "kind", Arg: string(kind), Title: "Make it: " + name, Words: "change kind " + string(kind), Needs: needs})
 	}
 	return out

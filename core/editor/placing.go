@@ -37,6 +37,32 @@ func (e *Editor) settled(kind diagram.Kind, box geometry.Box, mods int) geometry
 	return box
 }
 
+// offOthers returns by how much what is dragged moves: as far as the pointer did and, where a step
+// would hide another one there, so much further that it stands beside; with the name of the one it
+// would have hidden. With Alt, or where nothing near is free, it is set down where it is.
+func (e *Editor) offOthers(g gesture) (by geometry.Point, beside string) {
+	s := e.Sheet()
+	var boxes []geometry.Box
+	for _, sym := range s.Symbols {
+		if g.moving[sym.ID] && !sym.Kind.IsAside() {
+			boxes = append(boxes, sym.Moved(g.shift))
+		}
+	}
+	moving := g.moving
+	if g.mods&Ctrl != 0 { // the copy lies beside what it is made of, too
+		moving = nil
+	}
+	hidden := arrange.Hides(s, boxes, moving)
+	if hidden == nil || g.mods&Alt != 0 {
+		return g.shift, ""
+	}
+	d := arrange.FreeShift(s, boxes, moving)
+	if d == (geometry.Point{}) {
+		return g.shift, ""
+	}
+	return g.shift.Add(d), title(hidden)
+}
+
 // offNames moves a box that lies on the name of a lane or pool inside, beside the name.
 func (e *Editor) offNames(box geometry.Box) geometry.Box {
 	pool, _ := e.Sheet().LaneAt(box.Centre())

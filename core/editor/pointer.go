@@ -166,6 +166,9 @@ func (e *Editor) beginDrag() {
 	g, s := &e.g, e.Sheet()
 	g.mode = dragging
 	g.moving = map[string]bool{}
+	if !g.within { // what is dragged is what was pressed, whatever was selected before
+		e.sel = slices.Clone(g.unit)
+	}
 	g.ids = nil
 	for _, id := range e.sel {
 		if e.locked(id) && s.Connector(id) == nil {
@@ -335,13 +338,19 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		e.armed = false
 		e.say("Press where you need room and drag: right or down opens a gap, back closes it.")
 	case g.mode == dragging && g.mods&Ctrl != 0:
-		e.copyBy(g.shift)
+		by, beside := e.offOthers(g)
+		if e.copyBy(by); beside != "" {
+			e.say("Set down beside “%s”, which it would have hidden.", beside)
+		}
 	case g.mode == dragging && g.target != "":
 		if c := e.Sheet().Connector(g.target); c != nil {
 			e.putBetween(c, g.box.Moved(g.shift), g.ids[0], nil)
 		}
 	case g.mode == dragging && g.shift != (geometry.Point{}):
-		e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift})
+		by, beside := e.offOthers(g)
+		if e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: by}) && beside != "" {
+			e.say("Set down beside “%s”, which it would have hidden.", beside)
+		}
 	case g.mode == bending && g.moved:
 		e.g = g
 		edit := e.bendEdit(p)

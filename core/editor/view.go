@@ -7,6 +7,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
+	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
 	"plaintracer/core/paint"
 	"plaintracer/core/routing"
@@ -104,6 +105,18 @@ func (e *Editor) appendRequests(b []byte) []byte {
 		add("offer", offer{"close-gap", "Close the gap"})
 	}
 	e.offered = e.gap
+	if len(e.sight) > 0 && e.centre == "" {
+		var all geometry.Box
+		for _, id := range e.sight {
+			if sym := e.symbol(id); sym != nil {
+				all = all.Union(sym.Box)
+			} else if pool := e.Sheet().Pool(id); pool != nil {
+				all = all.Union(pool.Box())
+			}
+		}
+		add("centre", all)
+	}
+	e.sight = nil
 	if e.centre != "" {
 		if sym := e.symbol(e.centre); sym != nil {
 			add("centre", sym.Box)

@@ -271,7 +271,7 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 		e.say(needFrom)
 		return
 	}
-	if next := e.flow().Exits(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
+	if next := e.flow().Onward(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
 		e.insertAfter(next[0].Connector, kind) // a step has one way on: the new one comes in between
 		return
 	}

@@ -299,6 +299,12 @@ func (g *Graph) Exits(id string) []*Exit {
 	return slices.DeleteFunc(slices.Clone(n.Exits), func(x *Exit) bool { return x.Connector == nil })
 }
 
+// Onward returns the ways on from a symbol on its sheet that a next step may come into: none that
+// leads back, and none that is drawn as an exceptional path.
+func (g *Graph) Onward(id string) []*Exit {
+	return slices.DeleteFunc(g.Exits(id), func(x *Exit) bool { return x.Back || x.Connector.Dashed })
+}
+
 // Entries returns where the flow comes from to a symbol on its sheet.
 func (g *Graph) Entries(id string) []*Exit {
 	n := g.Node(id)

@@ -67,6 +67,9 @@ func read(doc []byte) (*diagram.Map, error) {
 // Map returns the map as this window sees it. It is the same all the time, and must not be changed.
 func (s *Session) Map() *diagram.Map { return s.m }
 
+// Made returns how many edits were made in this window.
+func (s *Session) Made() int { return s.seq }
+
 // NewID returns an id that no other window makes.
 func (s *Session) NewID() string {
 	s.counter++

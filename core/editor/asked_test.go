@@ -1,0 +1,341 @@
+package editor_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/editor"
+	"plaintracer/core/geometry"
+)
+
+// called returns the symbol with a text on the sheet that is shown.
+func (d *desk) called(text string) *diagram.Symbol {
+	d.Helper()
+	i := slices.IndexFunc(d.Sheet().Symbols, func(sym *diagram.Symbol) bool { return sym.Text == text })
+	if i < 0 {
+		d.Fatalf("no symbol says %q: %s (said %v)", text, texts(d.Map()), d.said)
+	}
+	return d.Sheet().Symbols[i]
+}
+
+// ways lists the connectors of the sheet as From>To, sorted; -> for the exceptional ones.
+func (d *desk) ways() string {
+	d.leave()
+	s := d.Sheet()
+	var list []string
+	for _, c := range s.Connectors {
+		to, arrow := "?", ">"
+		if sym := s.Symbol(c.To.Symbol); sym != nil {
+			to = sym.Text
+		}
+		if c.Dashed {
+			arrow = "->"
+		}
+		list = append(list, s.Symbol(c.From.Symbol).Text+arrow+to)
+	}
+	slices.Sort(list)
+	return strings.Join(list, " ")
+}
+
+// What is asked for happens, and nothing else: a line does not end on one that goes the same way,
+// going on does not cut a loop, a copy is of what is dragged.
+func TestALineDoesNotEndOnItsSibling(t *testing.T) {
+	m := diagram.New("Siblings", diagram.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "a", Kind: diagram.Process, Text: "Call", Box: geometry.Box{X: 480 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
+	d := open(t, m)
+	d.drag(at(540, 180), at(400, 400), 0)
+	d.keys("<Front>")
+	d.click(at(800, 600), 0)
+	for _, to := range []geometry.Point{at(540, 300), at(540, 190), at(470, 300)} { // straight down, on the line and on its label's place
+		d.drag(at(540, 180), to, 0)
+		if d.write == "" {
+			t.Fatalf("a line let go at %v makes no step: %s (said %v)", to, d.ways(), d.said)
+		}
+		d.keys("<Stage>")
+		if got := d.ways(); got != "Call>Front Call>Stage" {
+			t.Fatalf("the lines are %s", got)
+		}
+		d.Undo()
+		d.Undo()
+		d.flush()
+		if got := d.ways(); got != "Call>Front" {
+			t.Fatalf("undone, the lines are %s", got)
+		}
+		d.click(at(800, 600), 0)
+	}
+	// Nor on one that leads back to where it comes from; on any other line it does.
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols,
+		&diagram.Symbol{ID: "b", Kind: diagram.Process, Text: "Back", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
+		&diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "Other", Box: geometry.Box{X: 100 * px, Y: 500 * px, W: 120 * px, H: 80 * px}},
+		&diagram.Symbol{ID: "e", Kind: diagram.Process, Text: "End", Box: geometry.Box{X: 800 * px, Y: 500 * px, W: 120 * px, H: 80 * px}})
+	m.Sheets[0].Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "b"}, To: diagram.End{Symbol: "a"}}, {ID: "l", From: diagram.End{Symbol: "c"}, To: diagram.End{Symbol: "e"}}}
+	d = open(t, m)
+	d.drag(at(540, 180), at(350, 140), 0)
+	if got := d.ways(); got != "Back>Call Call> Other>End" && got != "Back>Call Other>End" {
+		t.Errorf("led to a line that leads back: %s", got)
+	}
+	d = open(t, m)
+	d.drag(at(540, 180), at(540, 540), 0)
+	if got := d.ways(); got != "Back>Call Call>? Other>End" || d.Sheet().Connectors[2].To.Connector != "l" {
+		t.Errorf("led to another line: %s", got)
+	}
+}
+
+// loop is One, Two, Three, and a line from Three back to One.
+func loop(dashed bool) *diagram.Map {
+	m := diagram.New("Loop", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	for i, text := range []string{"One", "Two", "Three"} {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: text, Kind: diagram.Process, Text: text, Box: geometry.Box{X: (60 + 200*i) * px, Y: 200 * px, W: 120 * px, H: 80 * px}})
+	}
+	join := func(id, from, to string) *diagram.Connector {
+		return &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}}
+	}
+	s.Connectors = []*diagram.Connector{join("k", "One", "Two"), join("l", "Two", "Three"), join("b", "Three", "One")}
+	s.Connectors[2].Dashed = dashed
+	return m
+}
+
+func TestGoingOnLeavesTheLoop(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		do   func(d *desk)
+	}{
+		{"Enter", func(d *desk) { d.keys("Enter", "<Four>") }},
+		{"a key of the tray", func(d *desk) { d.keys("1", "<Four>") }},
+		{"pasted", func(d *desk) { d.PasteText("Four"); d.flush() }},
+		{"a row of the register", func(d *desk) { d.Write(d.InsertRow("Three"), "Four"); d.flush() }},
+	} {
+		for _, dashed := range []bool{false, true} {
+			d := open(t, loop(dashed))
+			d.click(d.called("Three").Centre(), 0)
+			c.do(d)
+			want := "One>Two Three>Four Three>One Two>Three"
+			if dashed {
+				want = "One>Two Three->One Three>Four Two>Three"
+			}
+			if got := d.ways(); got != want {
+				t.Errorf("%s, dashed %v: %s", c.name, dashed, got)
+			}
+		}
+	}
+	// What is dashed and leads ahead is the exceptional path: going on is beside it, too.
+	m := loop(true)
+	m.Sheets[0].Connectors[2] = &diagram.Connector{ID: "b", From: diagram.End{Symbol: "One"}, To: diagram.End{Symbol: "Three"}}
+	m.Sheets[0].Connectors[2].Dashed = true
+	m.Sheets[0].Connectors = m.Sheets[0].Connectors[1:]
+	d := open(t, m)
+	d.click(d.called("One").Centre(), 0)
+	d.keys("Enter", "<Then>")
+	if got := d.ways(); got != "One->Three One>Then Two>Three" {
+		t.Errorf("beside an exceptional path: %s", got)
+	}
+	// Where the flow goes on, the step still comes in between.
+	d = open(t, loop(false))
+	d.click(d.called("Two").Centre(), 0)
+	d.keys("Enter", "<Then>")
+	if got := d.ways(); got != "One>Two Then>Three Three>One Two>Then" {
+		t.Errorf("in between: %s", got)
+	}
+}
+
+func TestADragTakesWhatItBeganOn(t *testing.T) {
+	for _, mods := range []int{editor.Ctrl, editor.Shift} {
+		d := open(t, two())
+		d.click(at(160, 140), 0)
+		d.drag(at(460, 140), at(460, 400), mods)
+		s := d.Sheet()
+		if mods == editor.Ctrl && (texts(d.Map()) != "process:A process:B process:B" || s.Symbols[2].X != 400*px) || s.Symbols[0].Box != two().Sheets[0].Symbols[0].Box {
+			t.Errorf("with %d held, the drag of B makes %s", mods, document(t, d.Map()))
+		}
+		// What was selected together is dragged together.
+		d = open(t, two())
+		d.click(at(160, 140), 0)
+		d.click(at(460, 140), editor.Shift)
+		d.drag(at(460, 140), at(460, 400), mods)
+		if n := len(d.Sheet().Symbols); mods == editor.Ctrl && n != 4 || mods == editor.Shift && d.Sheet().Symbols[0].Y == 100*px {
+			t.Errorf("with %d held, the drag of both makes %s", mods, document(t, d.Map()))
+		}
+	}
+}
+
+// A step let go where it would hide another one lies beside it, whoever is dragged with it; with
+// Alt it lies where it was put.
+func TestAStepHidesNoOther(t *testing.T) {
+	d := open(t, two())
+	d.drag(at(160, 140), at(460, 140), 0)
+	s := d.Sheet()
+	if s.Symbols[0].Meets(s.Symbols[1].Box) || s.Symbols[0].X == 100*px {
+		t.Errorf("A was dropped on B and lies at %v, B at %v", s.Symbols[0].Box, s.Symbols[1].Box)
+	}
+	if len(d.said) != 1 || !strings.Contains(d.said[0], "“B”") {
+		t.Errorf("said is %q", d.said)
+	}
+	d.same()
+	d.Undo()
+	d.flush()
+	if got := string(document(t, d.Map())); got != string(document(t, two())) {
+		t.Errorf("undone it is %s", got)
+	}
+	d.drag(at(160, 140), at(460, 140), editor.Alt)
+	if s := d.Sheet(); s.Symbols[0].Box != s.Symbols[1].Box {
+		t.Errorf("with Alt, A lies at %v", s.Symbols[0].Box)
+	}
+	d = open(t, two())
+	d.drag(at(160, 140), at(460, 140), editor.Ctrl)
+	if s := d.Sheet(); len(s.Symbols) != 3 || s.Symbols[2].Meets(s.Symbols[1].Box) {
+		t.Errorf("a copy dropped on B: %s", document(t, d.Map()))
+	}
+	// Two together keep their distance.
+	m := two()
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 100 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	d = open(t, m)
+	d.click(at(160, 140), 0)
+	d.click(at(160, 340), editor.Shift)
+	d.drag(at(160, 140), at(460, 140), 0)
+	s = d.Sheet()
+	if v := s.Symbols[2].Corner().Sub(s.Symbols[0].Corner()); v != at(0, 200) || s.Symbols[0].Meets(s.Symbols[1].Box) {
+		t.Errorf("two dropped on B: %s", document(t, d.Map()))
+	}
+}
+
+// By its name a symbol is set down as the next step of the one that is selected.
+func TestSetDownFromTheSearchGoesOn(t *testing.T) {
+	set := func(d *desk, kind string) {
+		for _, entry := range d.Directory() {
+			if entry.Arg == kind && strings.HasPrefix(entry.Title, "Set down") {
+				d.Command(entry.Command, entry.Arg)
+				d.flush()
+			}
+		}
+	}
+	d := open(t, two())
+	d.click(at(460, 140), 0)
+	set(d, "document")
+	d.keys("<Order>")
+	if got := d.ways(); got != "B>Order" {
+		t.Errorf("set down after B: %s", got)
+	}
+	d = open(t, two())
+	d.click(at(460, 140), 0)
+	set(d, "frame")
+	if len(d.Sheet().Symbols) != 2 {
+		t.Error("a frame follows no step")
+	}
+	d.keys("Enter")
+	if s := d.Sheet(); len(s.Symbols) != 3 || !s.Page().Holds(s.Symbols[0].Box) || len(s.Connectors) != 0 {
+		t.Errorf("a frame set down: %s", document(t, d.Map()))
+	}
+}
+
+// After a refusal nothing that is typed begins a text, until nothing was typed for two seconds or
+// something else is selected.
+func TestNothingTypedAfterARefusalOverwrites(t *testing.T) {
+	for _, refused := range []struct {
+		key  string
+		mods int
+	}{{"Insert", 0}, {"Enter", editor.Shift}, {"/", 0}} {
+		d := open(t, two())
+		d.click(at(160, 140), 0)
+		d.Now(10_000)
+		d.Key(refused.key, refused.mods)
+		d.flush()
+		if len(d.said) == 0 || d.write != "" {
+			t.Fatalf("%s is not refused: %v", refused.key, d.said)
+		}
+		now := int64(10_000)
+		for _, key := range []string{"C", "a", "l", "l", " ", "3", "?", "Backspace", "Enter", "Enter"} {
+			now += 1900
+			d.Now(now)
+			if used := d.Key(key, 0); !used {
+				t.Errorf("after %s, %q is left to the page", refused.key, key)
+			}
+			d.flush()
+			if d.write != "" || len(d.log) > 0 {
+				t.Fatalf("after %s, %q begins a text (%v)", refused.key, key, d.log)
+			}
+		}
+		d.Now(now + 2000)
+		d.Key("C", 0)
+		d.flush()
+		if d.write != "a" {
+			t.Errorf("after %s and a rest, nothing can be written", refused.key)
+		}
+		// Something else is selected: it can be written on at once.
+		d = open(t, two())
+		d.click(at(160, 140), 0)
+		d.Now(10_000)
+		d.Key(refused.key, refused.mods)
+		d.click(at(460, 140), 0)
+		d.Now(10_100)
+		d.Key("C", 0)
+		d.flush()
+		if d.write != "b" {
+			t.Errorf("after %s and a click on B, nothing can be written", refused.key)
+		}
+		// Enter right after a refusal goes on, as it says.
+		d = open(t, two())
+		d.click(at(160, 140), 0)
+		d.Now(10_000)
+		d.Key(refused.key, refused.mods)
+		d.flush()
+		d.keys("Enter", "<C>")
+		if got := d.ways(); got != "A>C" {
+			t.Errorf("Enter after %s: %s", refused.key, got)
+		}
+	}
+}
+
+// A copied branch lands in sight on free paper, under its owners, and is selected.
+func TestABranchLandsOnAnotherSheet(t *testing.T) {
+	m := diagram.New("Branch", diagram.Rightwards, "A3", true)
+	s := m.Sheets[0]
+	s.Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1500 * px, Lanes: []diagram.Lane{{ID: "one", Name: "Desk", H: 160 * px}, {ID: "two", Name: "Crew", H: 160 * px}}}}
+	for i, text := range []string{"Ask", "Go", "Look"} {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: text, Kind: diagram.Process, Text: text, Box: geometry.Box{X: (900 + 180*i) * px, Y: (60 + 160*min(i, 1)) * px, W: 120 * px, H: 80 * px}})
+	}
+	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "Ask"}, To: diagram.End{Symbol: "Go"}}, {ID: "l", From: diagram.End{Symbol: "Go"}, To: diagram.End{Symbol: "Look"}}}
+	small := diagram.New("", diagram.Rightwards, "A4", true).Sheets[0]
+	small.ID, small.Name = "plain", "Plain"
+	small.Symbols = []*diagram.Symbol{{ID: "there", Kind: diagram.Process, Text: "There", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
+	laned := small.Clone()
+	laned.ID, laned.Name, laned.Symbols = "laned", "Laned", nil
+	laned.Pools = []*diagram.Pool{{ID: "other", Title: "O", X: 10 * px, Y: 30 * px, W: 1000 * px, Lanes: []diagram.Lane{{ID: "x", Name: "Crew", H: 200 * px}, {ID: "y", Name: "Board", H: 200 * px}}}}
+	m.Sheets = append(m.Sheets, small, laned)
+	for _, c := range []struct{ sheet, take, want string }{
+		{"plain", "Ask Go Look", "Desk Crew Crew"},
+		{"laned", "Go Look", "Crew Crew"},
+		{"laned", "Ask Go Look", "Desk Crew Crew"},
+	} {
+		d := open(t, m)
+		for i, text := range strings.Fields(c.take) {
+			d.click(d.called(text).Centre(), min(i, 1)*editor.Shift)
+		}
+		data, _ := d.Copy()
+		d.Command("sheet", c.sheet)
+		d.flush()
+		had := len(d.Sheet().Symbols)
+		d.Paste(data)
+		out := string(d.Flush())
+		s := d.Sheet()
+		var owners []string
+		var all geometry.Box
+		for _, sym := range s.Symbols[had:] {
+			owners, all = append(owners, s.OwnerOf(sym)), all.Union(sym.Box)
+			if slices.ContainsFunc(s.Symbols[:had], func(o *diagram.Symbol) bool { return o.Meets(sym.Box) }) {
+				t.Errorf("on %s, %q lies on another", c.sheet, sym.Text)
+			}
+		}
+		if got := strings.Join(owners, " "); got != c.want {
+			t.Errorf("on %s they are done by %s", c.sheet, got)
+		}
+		if !s.Page().Holds(all) || !slices.Equal(d.Selection(), []string{s.Symbols[had].ID, s.Symbols[had+1].ID}) && len(d.Selection()) != len(owners) {
+			t.Errorf("on %s they lie at %v and %v are selected", c.sheet, all, d.Selection())
+		}
+		if len(s.Connectors) != len(owners)-1 || !strings.Contains(out, `"centre":`) {
+			t.Errorf("on %s there are %d connectors, and nothing is brought into sight", c.sheet, len(s.Connectors))
+		}
+	}
+}
