@@ -160,8 +160,13 @@ func TestHomeByKeyboard(t *testing.T) {
 	// into the bin by key, and signed out
 	p.Go(s.URL + "/")
 	browser.Eval[any](p, "document.querySelector('.card h2 a').focus()")
+	gone := browser.Eval[string](p, "document.activeElement.textContent")
 	p.Key(browser.Delete)
-	p.Until("document.querySelectorAll('.card').length === 1")
+	p.Until("document.querySelectorAll('.card').length === 1 && document.getElementById('binned').textContent.includes('" + gone + "') && document.activeElement.matches('.card h2 a')")
+	p.ClickOn("#binned button") // it was a slip
+	p.Until("document.querySelectorAll('.card').length === 2 && document.getElementById('binned').hidden && document.activeElement.textContent === '" + gone + "'")
+	p.Key(browser.Delete)
+	p.Until("document.querySelectorAll('.card').length === 1 && !document.getElementById('binned').hidden")
 	p.ClickOn(".who-menu summary")
 	p.ClickOn(".who-menu form button")
 	p.Until("location.pathname === '/sign-in'")

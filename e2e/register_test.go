@@ -72,7 +72,7 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	// A block comes from a spreadsheet; what does not fit is marked, with the reason, and changes nothing.
 	d.goCell(0, "Time")
 	d.pasteInto("6 min\t1 h\nsoon\t2 d\n")
-	d.Until("document.querySelector('.grid-cell[aria-invalid=true]')?.textContent === 'soon'")
+	d.Until("document.querySelector('.grid-cell[aria-invalid=true] .refused')?.textContent === 'soon'")
 	if d.cell(0, "Time") != "6 min" || d.cell(0, "Wait") != "1 h" || d.cell(1, "Time") != "5 min" || d.cell(1, "Wait") != "2 d" {
 		t.Errorf("pasted: %s, %s; %s, %s", d.cell(0, "Time"), d.cell(0, "Wait"), d.cell(1, "Time"), d.cell(1, "Wait"))
 	}
@@ -133,6 +133,8 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	d.goCell(3, "Next")
 	d.Key("Yes > 5; No > Ask the neighbours")
 	d.Key(browser.Enter)
+	d.Until("!document.getElementById('wide-ask').hidden")
+	d.Key("1", chromedp.ModifierAlt)
 	d.Until("document.getElementById('symbols').textContent.includes('neighbours')")
 	d.saved()
 	m := s.file(path)
@@ -271,6 +273,7 @@ func TestTheRegisterComesBack(t *testing.T) {
 	set(2, "Time", 45)
 	set(3, "Step", "Note the report")
 	set(4, "Cost", "9,75")
+	set(len(rows)+1, "Step", "Thank the resident")
 	name := filepath.Join(t.TempDir(), "back.xlsx")
 	if err := book.SaveAs(name); err != nil {
 		t.Fatal(err)
@@ -278,13 +281,19 @@ func TestTheRegisterComesBack(t *testing.T) {
 	d := s.desk(b, path+"/table")
 	d.Until("document.querySelectorAll('.grid-body .grid-row').length > 5")
 	d.Choose("#wide-file", name)
-	d.Until("document.getElementById('taken-dialog').open && document.querySelectorAll('#taken tr').length === 3")
-	if text := d.Text("#taken-words"); !strings.Contains(text, "3 cells change.") {
+	d.Until("document.getElementById('taken-dialog').open && document.querySelectorAll('#taken tr').length === 4")
+	if text := d.Text("#taken-words"); !strings.Contains(text, "4 cells change.") {
 		t.Error(text)
+	}
+	if text := d.Text("#taken"); !strings.Contains(text, "“18 Close the report” leads to it, no longer to “The lamp burns again”; it leads to “The lamp burns again”") {
+		t.Errorf("of the connectors it is said: %s", text)
 	}
 	browser.Eval[any](d.Page, "[...document.querySelectorAll('#taken tr')].find(r => r.textContent.includes('Note the report')).querySelector('input').click()")
 	d.ClickOn("#taken-take")
-	d.Until("document.getElementById('words').textContent.includes('2 cells were taken')")
+	d.Until("document.getElementById('words').textContent.includes('3 cells were taken')")
+	if last := browser.Eval[string](d.Page, "plainTracerApp.register.grid.rows.at(-1).cells.text"); last != "Thank the resident" {
+		t.Errorf("the last row is %q", last)
+	}
 	if d.cell(0, "Time") != "45 min" || d.cell(2, "Cost") != "9.75 EUR" || d.cell(1, "Step") != "Log the report" {
 		t.Errorf("%s, %s, %s", d.cell(0, "Time"), d.cell(2, "Cost"), d.cell(1, "Step"))
 	}
@@ -296,5 +305,116 @@ func TestTheRegisterComesBack(t *testing.T) {
 	}
 	d.Choose("#wide-file", bad)
 	d.Until("document.getElementById('words').textContent.includes('there is no column')")
+	d.sound()
+}
+
+// What is typed into the table by habit changes only what it is typed on: a slip in Next is asked about, a refused text leaves
+// the value, Tab and Enter go where they go in spreadsheets, and the table is left by the key that opens it.
+func TestTheRegisterForgivesSlips(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "A street light is out"))
+	symbols := func() int { d.saved(); return len(s.file(d.path).Sheets[0].Symbols) + len(s.file(d.path).Sheets[1].Symbols) }
+	before := symbols()
+	open := func() {
+		d.Key("t", chromedp.ModifierAlt)
+		d.Until("document.body.classList.contains('wide') && document.querySelectorAll('.grid-body .grid-row').length > 5")
+	}
+	open()
+	was := d.cell(3, "Next")
+
+	// A slip: it is asked about, without taking the keys; nothing has changed.
+	d.goCell(3, "Next")
+	d.Key("Yes > Giv the date of the repair; No > 6" + browser.Enter)
+	d.Until("document.getElementById('wide-ask').textContent.includes('no step called “Giv the date of the repair”')")
+	if symbols() != before || d.cell(3, "Next") != was {
+		t.Fatalf("a slip changes the map: %s", d.cell(3, "Next"))
+	}
+	d.Until("document.querySelector('.grid-cell.wrong .value').textContent === 'Yes > 5; No > 6' && document.querySelector('.grid-cell.wrong .refused').textContent.startsWith('Yes > Giv')")
+	d.Key("1", chromedp.ModifierAlt) // it was meant
+	d.Until("document.getElementById('wide-ask').hidden && !document.querySelector('.grid-cell.wrong')")
+	if symbols() != before || d.cell(3, "Next") != was {
+		t.Errorf("meant was 5: %s, %d symbols", d.cell(3, "Next"), symbols())
+	}
+	// A new step, said so.
+	d.goCell(3, "Next")
+	d.Key("Yes > 5; No > Telephone" + browser.Enter)
+	d.Until("!document.getElementById('wide-ask').hidden")
+	browser.Eval[any](d.Page, "([...document.querySelectorAll('#wide-ask button')].find(b => b.textContent.includes('new step')).click(), 0)")
+	d.Until("document.getElementById('symbols').textContent.includes('Telephone')")
+	if symbols() != before+1 {
+		t.Errorf("there are %d symbols, not %d", symbols(), before+1)
+	}
+	d.Key("z", ctrl)
+	d.Until("!document.getElementById('symbols').textContent.includes('Telephone')")
+
+	// A refused text stands beside the value; Esc takes it away, and so does undo, which undoes nothing else.
+	d.goCell(2, "Time")
+	d.Key("7" + browser.Enter)
+	d.goCell(2, "Time")
+	d.Key("soon" + browser.Enter)
+	d.Until("document.querySelector('.grid-cell.wrong .value')?.textContent === '7 min' && document.querySelector('.grid-cell.wrong .refused').textContent === 'soon'")
+	d.Key("z", ctrl)
+	d.Until("!document.querySelector('.grid-cell.wrong')")
+	if d.cell(2, "Time") != "7 min" {
+		t.Errorf("undo of a refused text undoes the one before: %s", d.cell(2, "Time"))
+	}
+	d.goCell(2, "Time")
+	d.Key("soon" + browser.Enter)
+	d.goCell(2, "Time")
+	d.Key(browser.Escape)
+	d.Until("!document.querySelector('.grid-cell.wrong')")
+	d.Key("z", ctrl)
+	d.Until("plainTracerApp.register.grid.rows[2].cells['f-time'] === '3 min'")
+
+	// Tab and Enter: two rows are filled in, from the column where the typing began; no number is pinned, no text written over.
+	texts := func() string {
+		return browser.Eval[string](d.Page, "plainTracerApp.register.grid.rows.map(r => r.cells.number + ' ' + r.cells.text).join('; ')")
+	}
+	all := texts()
+	d.goCell(0, "System")
+	d.Key("Desk tool" + browser.Tab + "8" + browser.Tab + "1 h" + browser.Enter + "On paper" + browser.Tab + "9" + browser.Enter)
+	d.Until("plainTracerApp.register.grid.at.row === 2")
+	if got := []string{d.cell(0, "System"), d.cell(0, "Time"), d.cell(0, "Wait"), d.cell(1, "System"), d.cell(1, "Time")}; !slices.Equal(got, []string{"Desk tool", "8 min", "1 h", "On paper", "9 min"}) {
+		t.Errorf("filled in row by row: %q", got)
+	}
+	if at := browser.Eval[string](d.Page, "plainTracerApp.register.grid.column.title"); at != "System" {
+		t.Errorf("after Tab and Enter the focus is in %s", at)
+	}
+	d.goCell(0, "Cost")
+	d.Key(browser.Tab)
+	if at := browser.Eval[string](d.Page, "plainTracerApp.register.grid.at.row + ' ' + plainTracerApp.register.grid.column.title"); at != "1 Step" {
+		t.Errorf("Tab past the last column goes to %s", at)
+	}
+	last := browser.Eval[int](d.Page, "plainTracerApp.register.grid.rows.length - 1")
+	d.goCell(last, "Wait")
+	d.Key("2 h" + browser.Tab + "3" + browser.Enter + "typed on by habit" + browser.Tab + "and on" + browser.Enter)
+	d.saved()
+	if got := texts(); got != all || d.cell(last, "Wait") != "2 h" {
+		t.Errorf("typing on behind the last row changes %s to %s", all, got)
+	}
+
+	// A field that is called like a column of the table is refused.
+	d.ClickOn("#wide-fields")
+	d.ClickOn("#field-name")
+	d.Key("notes")
+	d.ClickOn("#add-field")
+	d.Until("document.getElementById('words').textContent.includes('another name')")
+	browser.Eval[any](d.Page, "document.getElementById('fields-dialog').close()")
+
+	// The key that opens the table leads back, from the grid, from a field that is open and from the strip.
+	for _, from := range []string{"plainTracerApp.register.grid.focus()", "plainTracerApp.register.grid.edit('x')", "document.getElementById('wide-search').focus()", "document.getElementById('wide-insert').focus()"} {
+		browser.Eval[any](d.Page, "(plainTracerApp.register.grid.go(0, 1), "+from+", 0)")
+		d.Key("t", chromedp.ModifierAlt)
+		d.Until("!document.body.classList.contains('wide') && document.activeElement.id === 'drawing'")
+		open()
+	}
+	for _, width := range []int64{1024, 1280} {
+		d.Do(chromedp.EmulateViewport(width, 800))
+		d.Until(fmt.Sprintf("innerWidth === %d", width))
+		if out := browser.Eval[[]string](d.Page, "[...document.querySelectorAll('#wide-strip .tools > *, #wide-strip .drop > button')].filter(c => c.getClientRects().length && c.getBoundingClientRect().right > innerWidth).map(c => c.textContent.trim())"); len(out) > 0 {
+			t.Errorf("at %d px these lie outside: %q", width, out)
+		}
+	}
 	d.sound()
 }

@@ -14,7 +14,6 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/procedure"
@@ -51,14 +50,14 @@ func registerTable(j *Job) table {
 		places = append(places, reg.Column(id))
 		titles = append(titles, reg.Columns[reg.Column(id)].Title)
 	}
-	titles = append(titles, "Sheet", "Uses", "Makes", "Notes")
+	titles = append(titles, diagram.SheetTitle, diagram.UsesTitle, diagram.MakesTitle, diagram.NotesTitle)
 	for i := range m.Fields {
 		f := &m.Fields[i]
 		t.types[len(titles)] = f.Type
-		titles = append(titles, f.Name)
+		titles = append(titles, m.FieldTitle(f))
 	}
 	t.quiet = len(titles)
-	t.rows = [][]string{append(titles, compose.IDTitle)}
+	t.rows = [][]string{append(titles, diagram.IDTitle)}
 	t.values = [][]string{nil}
 	for _, r := range reg.Rows {
 		s := told[r.ID]

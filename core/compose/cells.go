@@ -1,6 +1,7 @@
 package compose
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -15,8 +16,9 @@ import (
 )
 
 // Cell returns the edit that writes a text into a cell of the register, in the row of a symbol of the sheet; nil where that
-// stands there already. It is the edit that the same change on the drawing makes.
-func (w *Work) Cell(sym *diagram.Symbol, column, text string) (diagram.Edit, error) {
+// stands there already. It is the edit that the same change on the drawing makes. Names says what the names in Next mean
+// that no step has.
+func (w *Work) Cell(sym *diagram.Symbol, column, text string, names Meanings) (diagram.Edit, error) {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	one := []*diagram.Symbol{sym}
 	switch column {
@@ -41,7 +43,7 @@ func (w *Work) Cell(sym *diagram.Symbol, column, text string) (diagram.Edit, err
 	case register.Stage:
 		return w.IntoStage(sym, flat(text))
 	case register.Next:
-		return w.Next(sym, text)
+		return w.Next(sym, text, names)
 	case register.From, register.Papers:
 		return nil, fmt.Errorf("this follows from the connectors; change it on the drawing, or in Next")
 	}
@@ -131,9 +133,29 @@ type way struct {
 	called string
 }
 
+// Meanings say what names in a cell mean that no step has: a step by its number or text, or, where that is empty, a new one.
+type Meanings map[string]string
+
+// Unknown is the error of a cell that names a step there is none of: it may be a new one, or a slip.
+type Unknown struct {
+	// Name is what was written, Near are the steps of the sheet whose texts are like it, the likest first.
+	Name string
+	Near []Candidate
+}
+
+// Candidate is a step that may have been meant.
+type Candidate struct {
+	// Name is what means it in a cell: its number, or else its text.
+	Name string `json:"name"`
+	Text string `json:"text"`
+}
+
+func (u *Unknown) Error() string { return fmt.Sprintf("there is no step called “%.60s”", u.Name) }
+
 // Next returns the edit that leads a step on as a cell says: “5”, “Yes > 5; No > 9”, by numbers or texts. What led elsewhere is
-// led there, new ways are added and others taken away. A name that nothing has becomes a new step.
-func (w *Work) Next(sym *diagram.Symbol, text string) (diagram.Edit, error) {
+// led there, new ways are added and others taken away. What a name means that no step has is in names; otherwise the error is an
+// *Unknown.
+func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.Edit, error) {
 	var ways []way
 	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
 		if part = flat(part); part == "" {
@@ -143,12 +165,18 @@ func (w *Work) Next(sym *diagram.Symbol, text string) (diagram.Edit, error) {
 		if answer, to, ok := strings.Cut(part, ">"); ok {
 			y.answer, part = flat(answer), flat(to)
 		}
+		meant, answered := names[part]
+		if meant != "" {
+			part = meant
+		}
 		to, err := w.named(part)
 		if err != nil {
 			return nil, err
 		}
 		if y.to = to; to == nil {
-			y.called = part
+			if y.called = part; !answered || meant != "" {
+				return nil, &Unknown{part, w.near(part, sym)}
+			}
 		}
 		if to == sym {
 			return nil, fmt.Errorf("a step does not lead to itself")
@@ -255,10 +283,18 @@ func leadsTo(s *diagram.Sheet, c *diagram.Connector) *diagram.Symbol {
 	return nil
 }
 
+// numbers returns the numbers by which cells name steps.
+func (w *Work) numbers() map[string]string {
+	if w.Numbers != nil {
+		return w.Numbers
+	}
+	return numbering.Labels(flow.New(w.Map))
+}
+
 // named returns the symbol of the sheet that a cell means: the one with that number, or the only one with that text. Where
 // there is none it is nil.
 func (w *Work) named(name string) (*diagram.Symbol, error) {
-	labels := numbering.Labels(flow.New(w.Map))
+	labels := w.numbers()
 	var texts []*diagram.Symbol
 	elsewhere := ""
 	for _, s := range w.Map.Sheets {
@@ -286,6 +322,67 @@ func (w *Work) named(name string) (*diagram.Symbol, error) {
 		return nil, fmt.Errorf("there is no step %s", name)
 	}
 	return nil, nil
+}
+
+// mostNear is how many steps that may have been meant are named; a text in another one is like it from few letters on.
+const mostNear, few = 3, 4
+
+// near returns the steps of the sheet whose texts are like a name: that begin with it or it with them, or that differ by a few
+// letters (Levenshtein, Binary codes capable of correcting deletions, insertions and reversals, 1966).
+func (w *Work) near(name string, but *diagram.Symbol) []Candidate {
+	labels := w.numbers()
+	type found struct {
+		Candidate
+		apart int
+	}
+	var list []found
+	low := strings.ToLower(name)
+	for _, sym := range w.Sheet.Symbols {
+		text := flat(sym.Text)
+		if text == "" || sym == but || sym.Kind.IsAside() {
+			continue
+		}
+		other := strings.ToLower(text)
+		apart := distance([]rune(low), []rune(other))
+		if len(low) >= few && strings.Contains(other, low) || len(other) >= few && strings.Contains(low, other) {
+			apart = 0
+		}
+		if apart > max(2, len([]rune(low))/3) {
+			continue
+		}
+		c := Candidate{labels[sym.ID], text}
+		if c.Name == "" {
+			c.Name = text
+		}
+		list = append(list, found{c, apart})
+	}
+	slices.SortStableFunc(list, func(a, b found) int { return cmp.Compare(a.apart, b.apart) })
+	var out []Candidate
+	for _, f := range list[:min(len(list), mostNear)] {
+		out = append(out, f.Candidate)
+	}
+	return out
+}
+
+// distance is how many letters have to be put in, taken out or changed to make one text of another.
+func distance(a, b []rune) int {
+	row := make([]int, len(b)+1)
+	for k := range row {
+		row[k] = k
+	}
+	for i := range a {
+		diagonal := row[0]
+		row[0] = i + 1
+		for k := range b {
+			change := diagonal
+			if a[i] != b[k] {
+				change++
+			}
+			diagonal = row[k+1]
+			row[k+1] = min(change, row[k]+1, row[k+1]+1)
+		}
+	}
+	return row[len(b)]
 }
 
 // Reorder returns the edit that puts a step right after another one of the same straight stretch of flow, or right before it.
@@ -393,9 +490,10 @@ func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
 
 // CellText is what is to stand in a cell of the register.
 type CellText struct {
-	ID     string `json:"id"`
-	Column string `json:"column"`
-	Text   string `json:"text"`
+	ID     string   `json:"id"`
+	Column string   `json:"column"`
+	Text   string   `json:"text"`
+	Names  Meanings `json:"names,omitempty"`
 }
 
 // Cells returns one edit that writes several cells, each on what those before have made, on whatever sheets they are; nil where
@@ -404,8 +502,9 @@ func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[i
 	wrong = map[int]error{}
 	t := &turns{m: w.Map}
 	defer t.takeBack()
+	now := w.asNumbered()
 	for i, c := range list {
-		if err := w.writeCell(t, c); err != nil {
+		if err := now.writeCell(t, c); err != nil {
 			wrong[i] = err
 		}
 	}
@@ -415,6 +514,14 @@ func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[i
 	return diagram.Together(as, t.edits...), wrong // one alone is the very edit that the drawing makes
 }
 
+// asNumbered returns the same work, in which numbers go on meaning the steps that have them now,
+// whatever steps are put in before.
+func (w *Work) asNumbered() *Work {
+	now := *w
+	now.Numbers = w.numbers()
+	return &now
+}
+
 // writeCell writes a cell on what has been tried so far, on whatever sheet its step stands. A text that stands there already
 // makes no edit.
 func (w *Work) writeCell(t *turns, c CellText) error {
@@ -422,8 +529,8 @@ func (w *Work) writeCell(t *turns, c CellText) error {
 	if s == nil || s.Symbol(c.ID) == nil {
 		return fmt.Errorf("this step is not there any more")
 	}
-	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
-	edit, err := on.Cell(s.Symbol(c.ID), c.Column, c.Text)
+	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID, Numbers: w.Numbers}
+	edit, err := on.Cell(s.Symbol(c.ID), c.Column, c.Text, c.Names)
 	if err != nil || edit == nil {
 		return err
 	}

@@ -2,6 +2,7 @@ package compose_test
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math/rand/v2"
 	"slices"
@@ -87,7 +88,7 @@ func TestCellsAreTheEditsOfTheDrawing(t *testing.T) {
 		}},
 	} {
 		one, other := lanes(), lanes()
-		edit, err := work(one).Cell(one.Sheets[0].Symbol(c.id), c.column, c.text)
+		edit, err := work(one).Cell(one.Sheets[0].Symbol(c.id), c.column, c.text, nil)
 		if err != nil {
 			t.Fatalf("%s: %v", c.column, err)
 		}
@@ -105,7 +106,7 @@ func TestCellsAreTheEditsOfTheDrawing(t *testing.T) {
 		if got := row.Cells[cell.Column(c.column)]; !strings.EqualFold(got, c.text) {
 			t.Errorf("%s says %q after %q was written", c.column, got, c.text)
 		}
-		if again, err := work(one).Cell(one.Sheets[0].Symbol(c.id), c.column, c.text); err != nil || again != nil {
+		if again, err := work(one).Cell(one.Sheets[0].Symbol(c.id), c.column, c.text, nil); err != nil || again != nil {
 			t.Errorf("%s: writing what is there makes an edit: %v", c.column, err)
 		}
 	}
@@ -126,7 +127,13 @@ func TestNext(t *testing.T) {
 	} {
 		m := lanes()
 		s := m.Sheets[0]
-		edit, err := work(m).Next(s.Symbol(c.id), c.text)
+		edit, err := work(m).Next(s.Symbol(c.id), c.text, nil)
+		if unknown := (*compose.Unknown)(nil); errors.As(err, &unknown) { // it is asked for first
+			if edit != nil {
+				t.Errorf("%q is led to unasked", unknown.Name)
+			}
+			edit, err = work(m).Next(s.Symbol(c.id), c.text, compose.Meanings{unknown.Name: ""})
+		}
 		if c.refused != "" {
 			if err == nil || !strings.Contains(err.Error(), c.refused) {
 				t.Errorf("%s leads to %q: %v", c.id, c.text, err)
@@ -147,7 +154,7 @@ func TestNext(t *testing.T) {
 	}
 	// What led elsewhere by the same answer is led there: the connector is the same one.
 	m := lanes()
-	edit, err := work(m).Next(m.Sheets[0].Symbol("d"), "Yes > 1; No > 6")
+	edit, err := work(m).Next(m.Sheets[0].Symbol("d"), "Yes > 1; No > 6", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -159,10 +166,143 @@ func TestNext(t *testing.T) {
 	}
 }
 
+// A name that no step has is asked about, with the steps that may have been meant; nothing changes until it is answered.
+func TestASlipInNextIsAskedAbout(t *testing.T) {
+	for _, c := range []struct{ text, name, near string }{
+		{"Stp d", "Stp d", "4 Step d"}, {"Yes > Step yess", "Step yess", "5 Step yes"}, {"step n", "step n", "6 Step no"},
+		{"Ask the neighbours", "Ask the neighbours", ""}, {"Step start here", "Step start here", "Step start"},
+	} {
+		m := lanes()
+		before := bytesOf(t, m)
+		edit, err := work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, nil)
+		unknown := (*compose.Unknown)(nil)
+		if !errors.As(err, &unknown) || edit != nil || unknown.Name != c.name || bytesOf(t, m) != before {
+			t.Errorf("%q: %v, %v", c.text, edit, err)
+			continue
+		}
+		near := ""
+		if len(unknown.Near) > 0 {
+			near = strings.TrimSpace(unknown.Near[0].Name + " " + unknown.Near[0].Text)
+			if unknown.Near[0].Name == unknown.Near[0].Text {
+				near = unknown.Near[0].Text
+			}
+		}
+		if near != c.near {
+			t.Errorf("%q: near are %v", c.text, unknown.Near)
+		}
+		if _, wrong := work(m).Cells([]compose.CellText{{ID: "c", Column: register.Next, Text: c.text, Names: compose.Meanings{c.name: ""}}}, "write"); len(wrong) > 0 {
+			t.Errorf("%q is not made: %v", c.text, wrong)
+		}
+		if len(unknown.Near) == 0 {
+			continue
+		}
+		edit, err = work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, compose.Meanings{c.name: unknown.Near[0].Name})
+		if err == nil && edit != nil {
+			_, err = diagram.Apply(m, edit)
+		}
+		if err != nil || len(m.Sheets[0].Symbols) != 7 {
+			t.Errorf("%q, meant as %q: %v", c.text, unknown.Near[0].Name, err)
+		}
+	}
+}
+
+// table is the register of a map as a file has it.
+func table(m *diagram.Map) compose.Sheet {
+	t := register.Of(flow.New(m))
+	var head []string
+	for _, c := range t.Columns {
+		head = append(head, c.Title)
+	}
+	rows := [][]string{append(head, diagram.IDTitle)}
+	for _, r := range t.Rows {
+		rows = append(rows, append(slices.Clone(r.Cells), r.ID))
+	}
+	return compose.Sheet{Rows: rows}
+}
+
+// ways are the connectors of a map, by the texts they lead between.
+func ways(m *diagram.Map) map[string]bool {
+	out := map[string]bool{}
+	for _, l := range flow.Links(m.Sheets[0]) {
+		if l.From != nil && l.To != nil {
+			out[l.From.Text+" > "+l.To.Text] = true
+		}
+	}
+	return out
+}
+
+// Lines that are added to a table become steps where the table has them; of the connectors only those change that the plan tells
+// of, no loop is cut, and a number in the file goes on meaning the step that had it.
+func TestAddedLinesStandWhereTheTableHasThem(t *testing.T) {
+	for _, loop := range []bool{false, true} {
+		for at := 1; at <= 7; at++ {
+			for _, many := range []int{1, 2} {
+				m := lanes()
+				s := m.Sheets[0]
+				if loop {
+					s.Connectors = append(s.Connectors, &diagram.Connector{ID: "back", From: diagram.End{Symbol: "no"}, To: diagram.End{Symbol: "a"}})
+				}
+				had := ways(m)
+				file := table(m)
+				step, id := slices.Index(file.Rows[0], diagram.StepTitle), slices.Index(file.Rows[0], diagram.IDTitle)
+				next := slices.Index(file.Rows[0], diagram.NextTitle)
+				for n := range many {
+					line := slices.Repeat([]string{""}, len(file.Rows[0]))
+					line[step] = fmt.Sprintf("Added %d", n+1)
+					file.Rows = slices.Insert(file.Rows, at+n, line)
+				}
+				if last := file.Rows[len(file.Rows)-1]; !loop && at < 7 && last[id] != "" {
+					last[next] = "2" // by the number that a step has in the file
+				}
+				var want []string
+				for _, r := range file.Rows[1:] {
+					want = append(want, r[step])
+				}
+				w := work(m)
+				p := w.ReadBack(file)
+				told := ""
+				for _, one := range p.Changes {
+					if one.Why != "" {
+						t.Errorf("at %d: %+v", at, one)
+					}
+					told += one.Also + "; "
+				}
+				edit, wrong := w.TakeBack(p.Changes)
+				if len(wrong) > 0 {
+					t.Fatalf("at %d: %v", at, wrong)
+				}
+				if _, err := diagram.Apply(m, edit); err != nil {
+					t.Fatalf("at %d: %v", at, err)
+				}
+				var got []string
+				for _, r := range table(m).Rows[1:] {
+					got = append(got, r[step])
+				}
+				if !slices.Equal(got, want) {
+					t.Errorf("loop %v, %d lines at %d: the register is %q, the table %q", loop, many, at, got, want)
+				}
+				now := ways(m)
+				for way := range had {
+					from, to, _ := strings.Cut(way, " > ")
+					if !now[way] && !strings.Contains(told, "no longer to") {
+						t.Errorf("at %d: %s > %s is cut and nothing told: %s", at, from, to, told)
+					}
+				}
+				if loop && !now["Step no > Step a"] {
+					t.Errorf("at %d the loop is cut", at)
+				}
+				if at < 7 && !now["Step no > Step b"] && !loop {
+					t.Errorf("at %d the number in Next means another step: %v", at, now)
+				}
+			}
+		}
+	}
+}
+
 func TestIntoStage(t *testing.T) {
 	m := lanes()
 	s := m.Sheets[0]
-	edit, err := work(m).Cell(s.Symbol("a"), register.Stage, "after")
+	edit, err := work(m).Cell(s.Symbol("a"), register.Stage, "after", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -177,7 +317,7 @@ func TestIntoStage(t *testing.T) {
 			t.Errorf("it stands on %s", o.ID)
 		}
 	}
-	if _, err := work(m).Cell(s.Symbol("a"), register.Stage, "Never"); err == nil {
+	if _, err := work(m).Cell(s.Symbol("a"), register.Stage, "Never", nil); err == nil {
 		t.Error("there is any stage")
 	}
 }

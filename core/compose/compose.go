@@ -19,4 +19,6 @@ type Work struct {
 	Sheet *diagram.Sheet
 	// NewID returns an id that nothing has yet.
 	NewID func() string
+	// Numbers are the numbers by which cells of the register name steps; nil for those they have now.
+	Numbers map[string]string
 }

@@ -23,16 +23,14 @@ type Sheet struct {
 	Computed [][2]int `json:"computed,omitempty"`
 }
 
-// IDTitle is the title of the column with the ids of the steps.
-const IDTitle = "id"
-
 // Taken is a cell of a file that differs from the map.
 type Taken struct {
 	// ID is that of the step; of a new one "new" and the number of its line.
 	ID     string `json:"id"`
 	Column string `json:"column"`
-	// After is the id of the step in the line before, for a new one.
-	After string `json:"after,omitempty"`
+	// After and Before are the ids of the steps in the lines before and after, for a new one.
+	After  string `json:"after,omitempty"`
+	Before string `json:"before,omitempty"`
 	// Step and Title name the cell, Was and Text are what stands there and what is to.
 	Step  string `json:"step"`
 	Title string `json:"title"`
@@ -41,7 +39,13 @@ type Taken struct {
 	// Why says why it cannot be taken. Computed says that it is what a formula came to elsewhere.
 	Why      string `json:"why,omitempty"`
 	Computed bool   `json:"computed,omitempty"`
+	// Also says what becomes of connectors, for a new step.
+	Also string `json:"also,omitempty"`
 }
+
+// isNew reports whether the cell is in the row of a new step, makes whether it is the one that makes the step.
+func (one *Taken) isNew() bool { return strings.HasPrefix(one.ID, "new ") }
+func (one *Taken) makes() bool { return one.isNew() && one.Column == register.Text }
 
 // Plan is what reading a file back would do.
 type Plan struct {
@@ -68,7 +72,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 	for k, title := range file.Rows[0] {
 		columns[k] = -1
 		title = flat(title)
-		if strings.EqualFold(title, IDTitle) {
+		if strings.EqualFold(title, diagram.IDTitle) {
 			id = k
 			continue
 		}
@@ -89,14 +93,21 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 		seen[strings.ToLower(title)] = true
 	}
 	if id < 0 {
-		p.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", IDTitle)
+		p.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", diagram.IDTitle)
 		return p
 	}
 	rows := map[string]*register.Row{}
 	for i := range t.Rows {
 		rows[t.Rows[i].ID] = &t.Rows[i]
 	}
+	added := Meanings{} // the texts of new steps, to which others can lead
+	for _, line := range file.Rows[1:] {
+		if text >= 0 && text < len(line) && (id >= len(line) || strings.TrimSpace(line[id]) == "") {
+			added[flat(line[text])] = ""
+		}
+	}
 	lines, after := map[string]int{}, ""
+	unplaced := 0 // the first change of which it is not known what step comes after
 	for n, line := range file.Rows[1:] {
 		cell := func(k int) string {
 			if k >= 0 && k < len(line) {
@@ -142,12 +153,21 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 			if w.same(c, one.Was, one.Text) {
 				continue
 			}
-			one.Why = w.refused(row, c, one.Text)
+			one.Why = w.refused(row, c, one.Text, added)
 			one.Computed = slices.Contains(file.Computed, [2]int{n + 1, k})
 			p.Changes = append(p.Changes, one)
 		}
+		if row != nil {
+			for i := unplaced; i < len(p.Changes); i++ {
+				if p.Changes[i].isNew() {
+					p.Changes[i].Before = key
+				}
+			}
+			unplaced = len(p.Changes)
+		}
 		after = key
 	}
+	w.tell(p)
 	for i := range t.Rows {
 		if r := &t.Rows[i]; lines[r.ID] == 0 {
 			p.Missing = append(p.Missing, flat(r.Cells[t.Column(register.Number)]+" "+r.Cells[t.Column(register.Text)]))
@@ -167,7 +187,7 @@ func (w *Work) same(c *register.Column, was, text string) bool {
 }
 
 // refused says why a text cannot stand in a column; row is nil for a new step.
-func (w *Work) refused(row *register.Row, c *register.Column, text string) string {
+func (w *Work) refused(row *register.Row, c *register.Column, text string, added Meanings) string {
 	if row == nil {
 		if c.Own {
 			if _, err := values.Read(c.Type, c.Choices, text); err != nil {
@@ -178,7 +198,7 @@ func (w *Work) refused(row *register.Row, c *register.Column, text string) strin
 	}
 	t := &turns{m: w.Map}
 	defer t.takeBack()
-	if err := w.writeCell(t, CellText{row.ID, c.ID, text}); err != nil {
+	if err := w.writeCell(t, CellText{row.ID, c.ID, text, added}); err != nil {
 		return err.Error()
 	}
 	return ""
@@ -187,17 +207,28 @@ func (w *Work) refused(row *register.Row, c *register.Column, text string) strin
 // TakeBack returns the edit that takes cells of a plan, new steps among them, with the reasons why some are left.
 func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 	wrong = map[int]error{}
-	made := map[string]string{} // the ids of new steps, by what the plan calls them
 	t := &turns{m: w.Map}
 	defer t.takeBack()
+	w.asNumbered().take(t, list, wrong)
+	if len(t.edits) == 0 {
+		return nil, wrong
+	}
+	return &diagram.Batch{As: FromTable, Edits: envelopes(t.edits)}, wrong
+}
+
+// take takes cells in turn and returns the ids of the new steps, by what the plan calls them.
+func (w *Work) take(t *turns, list []Taken, wrong map[int]error) (made map[string]string) {
+	made = map[string]string{}
+	known := func(id string) string {
+		if made[id] != "" {
+			return made[id]
+		}
+		return id
+	}
 	// New steps come first, so that others can lead to them.
 	for i, one := range list {
-		if strings.HasPrefix(one.ID, "new ") && one.Column == register.Text {
-			after := one.After
-			if id := made[after]; id != "" {
-				after = id
-			}
-			id, add := w.newStep(after, one.Text)
+		if one.makes() {
+			id, add := w.newStep(known(one.After), one.Before, one.Text)
 			if err := t.try(add); err != nil {
 				wrong[i] = err
 			} else {
@@ -206,23 +237,75 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 		}
 	}
 	for i, one := range list {
-		id := one.ID
-		if strings.HasPrefix(id, "new ") {
-			if id = made[one.ID]; id == "" || one.Column == register.Text {
-				if id == "" && wrong[i] == nil {
-					wrong[i] = fmt.Errorf("the step of this row was not taken")
-				}
-				continue
+		switch id := known(one.ID); {
+		case one.makes():
+		case one.isNew() && id == one.ID:
+			wrong[i] = fmt.Errorf("the step of this row was not taken")
+		default:
+			if err := w.writeCell(t, CellText{id, one.Column, one.Text, nil}); err != nil {
+				wrong[i] = err
 			}
 		}
-		if err := w.writeCell(t, CellText{id, one.Column, one.Text}); err != nil {
-			wrong[i] = err
+	}
+	return made
+}
+
+// tell tries the rows of new steps and says what becomes of connectors for each.
+func (w *Work) tell(p *Plan) {
+	var rows []Taken
+	var at []int
+	for i, one := range p.Changes {
+		if one.isNew() && (one.Column == register.Text || one.Column == register.Next) {
+			rows, at = append(rows, one), append(at, i)
 		}
 	}
-	if len(t.edits) == 0 {
-		return nil, wrong
+	if len(rows) == 0 {
+		return
 	}
-	return &diagram.Batch{As: FromTable, Edits: envelopes(t.edits)}, wrong
+	numbers := w.numbers()
+	was := map[string]string{} // where connectors led, by their ids
+	for _, s := range w.Map.Sheets {
+		for _, l := range flow.Links(s) {
+			if l.To != nil {
+				was[l.Connector.ID] = called(l.To, numbers)
+			}
+		}
+	}
+	t := &turns{m: w.Map}
+	defer t.takeBack()
+	wrong := map[int]error{}
+	made := w.asNumbered().take(t, rows, wrong)
+	for i, err := range wrong {
+		p.Changes[at[i]].Why = err.Error()
+	}
+	for i, one := range rows {
+		s := w.Map.SheetOf(made[one.ID])
+		if !one.makes() || s == nil {
+			continue
+		}
+		var in, on []string
+		for _, l := range flow.Links(s) {
+			switch {
+			case l.To != nil && l.To.ID == made[one.ID] && l.From != nil:
+				text := called(l.From, numbers) + " leads to it"
+				if before := was[l.Connector.ID]; before != "" {
+					text += ", no longer to " + before
+				}
+				in = append(in, text)
+			case l.From != nil && l.From.ID == made[one.ID] && l.To != nil:
+				on = append(on, "it leads to "+called(l.To, numbers))
+			}
+		}
+		if len(in) == 0 {
+			in = []string{"nothing leads to it yet"}
+		}
+		p.Changes[at[i]].Also = strings.Join(append(in, on...), "; ")
+	}
+}
+
+// called is how a step is named to a person who reads of it.
+func called(sym *diagram.Symbol, numbers map[string]string) string {
+	return "“" + flat(numbers[sym.ID]+" "+register.Name(sym, nil)) + "”"
 }
 
 // FromTable is what an edit is called that takes cells of a table.
@@ -235,26 +318,56 @@ func envelopes(edits []diagram.Edit) (list []diagram.Envelope) {
 	return list
 }
 
-// newStep returns the edit that puts a new step after another one: between it and the next where it has one way on, else led to
-// from it; below all others where nothing stands before it.
-func (w *Work) newStep(after, text string) (id string, edit diagram.Edit) {
-	s := w.Map.SheetOf(after)
+// newStep returns the edit that puts a new step where a table has it: into the connector between the steps of the lines before
+// and after, or into the one by which the step before leads on, where it has one; else led to from it. Before all others it leads
+// to the first of them, and stands below all others where there is none.
+func (w *Work) newStep(after, before, text string) (id string, edit diagram.Edit) {
 	id = w.NewID()
 	kind := KindOf(diagram.Process, text)
-	if s == nil || s.Symbol(after) == nil {
-		s = w.Sheet
-		def := symbols.Of(kind)
-		box := arrange.Standard(s, kind, geometry.Point{})
-		box = geometry.Box{X: 4 * arrange.Grid, Y: s.Drawn().Bottom() + 2*arrange.Grid, W: max(box.W, def.W), H: max(box.H, def.H)}
-		return id, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Box: box}}}
+	g := flow.New(w.Map)
+	s := w.Map.SheetOf(after)
+	if s == nil {
+		if s = w.Map.SheetOf(before); s == nil {
+			s = w.Sheet
+		}
 	}
-	from := s.Symbol(after)
 	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
+	from, next := s.Symbol(after), s.Symbol(before)
+	var into *diagram.Connector
+	if from == nil && next != nil { // it comes before the first of all
+		if entries := slices.DeleteFunc(g.Entries(before), func(x *flow.Exit) bool { return x.Back || x.From.Sheet != s }); len(entries) == 1 {
+			into, from = entries[0].Connector, entries[0].From.Symbol
+		}
+	}
+	if from == nil {
+		def := symbols.Of(kind)
+		w, h := arrange.Size(s, kind)
+		box := geometry.Box{X: 4 * arrange.Grid, Y: s.Drawn().Bottom() + 2*arrange.Grid, W: max(w, def.W), H: max(h, def.H)}
+		step := diagram.Symbol{ID: id, Kind: kind, Text: text, Box: box}
+		add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}
+		if next != nil {
+			at := next.Centre().Sub(geometry.Point{X: next.W/2 + arrange.Gap + box.W/2})
+			if on.Map.Direction == diagram.Downwards {
+				at = next.Centre().Sub(geometry.Point{Y: next.H/2 + arrange.Gap + box.H/2})
+			}
+			step.Box, step.Owner = arrange.Free(s, geometry.Around(at, box.W, box.H)), next.Owner
+			add.Symbols[0] = step
+			add.Connectors = []diagram.Connector{{ID: on.NewID(), From: diagram.End{Symbol: id}, To: diagram.End{Symbol: before}}}
+		}
+		return id, add
+	}
 	box, room := arrange.Append(w.Map, s, from, kind)
 	add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
-	if exits := flow.New(w.Map).Onward(after); len(exits) == 1 && !from.Kind.Asks() {
-		return id, diagram.Together("put in between", append(append(room, add), on.IntoLine(exits[0].Connector, id)...)...)
+	exits := g.Onward(from.ID)
+	if i := slices.IndexFunc(exits, func(x *flow.Exit) bool { return x.To.Symbol == next }); i >= 0 && into == nil {
+		into = exits[i].Connector
 	}
-	add.Connectors = []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: after}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(after)}}
+	if into == nil && len(exits) == 1 && !from.Kind.Asks() {
+		into = exits[0].Connector
+	}
+	if into != nil {
+		return id, diagram.Together("put in between", append(append(room, add), on.IntoLine(into, id)...)...)
+	}
+	add.Connectors = []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(from.ID)}}
 	return id, diagram.Together("add the next step", append(room, add)...)
 }

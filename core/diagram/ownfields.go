@@ -73,6 +73,54 @@ type (
 	}
 )
 
+// Titles are those of the columns that a table of steps has on the screen and in files. No field is
+// called like one of them.
+const (
+	NumberTitle = "Number"
+	StepTitle   = "Step"
+	KindTitle   = "Kind"
+	WhoTitle    = "Who"
+	StageTitle  = "Stage"
+	NextTitle   = "Next"
+	FromTitle   = "Comes from"
+	PapersTitle = "Documents and data"
+	SheetTitle  = "Sheet"
+	UsesTitle   = "Uses"
+	MakesTitle  = "Makes"
+	NotesTitle  = "Notes"
+	IDTitle     = "id"
+)
+
+var titles = []string{NumberTitle, StepTitle, KindTitle, WhoTitle, StageTitle, NextTitle, FromTitle, PapersTitle, SheetTitle, UsesTitle,
+	MakesTitle, NotesTitle, IDTitle}
+
+// isTitle reports whether a column of every table has a name.
+func isTitle(name string) bool {
+	name = strings.Join(strings.Fields(name), " ")
+	return slices.ContainsFunc(titles, func(t string) bool { return strings.EqualFold(t, name) })
+}
+
+// FieldTitle returns the title of a field's column in a table of steps: its name, unless that is the
+// title of another column, as in maps from files and from before such names were refused.
+func (h *Head) FieldTitle(f *Field) string {
+	name := strings.Join(strings.Fields(f.Name), " ")
+	title := name
+	for n := 1; isTitle(title) || title != name && slices.ContainsFunc(h.Fields, func(o Field) bool { return strings.EqualFold(o.Name, title) }); n++ {
+		if title = name + " (field)"; n > 1 {
+			title = fmt.Sprintf("%s (field %d)", name, n)
+		}
+	}
+	return title
+}
+
+// checkFieldName refuses a name for a field that a column of every table has.
+func checkFieldName(id, name string) error {
+	if isTitle(name) {
+		return refuse(id, "the register has a column called %q already; give the field another name", strings.Join(strings.Fields(name), " "))
+	}
+	return nil
+}
+
 // Field returns the field with this id, or nil.
 func (h *Head) Field(id string) *Field {
 	if i := slices.IndexFunc(h.Fields, func(f Field) bool { return f.ID == id }); i >= 0 {
@@ -234,6 +282,9 @@ func (e *AddField) change(t *trial) error {
 		return refuse("", "there is no place %d among %d fields", e.At, len(h.Fields))
 	}
 	f := e.Field
+	if err := checkFieldName(f.ID, f.Name); err != nil {
+		return err
+	}
 	f.Choices = slices.Clone(f.Choices)
 	h.Fields = slices.Insert(slices.Clone(h.Fields), e.At, f)
 	return nil
@@ -255,6 +306,11 @@ func (e *SetField) change(t *trial) error {
 		return err
 	}
 	was := *f
+	if e.Name != nil && *e.Name != f.Name {
+		if err := checkFieldName(e.ID, *e.Name); err != nil {
+			return err
+		}
+	}
 	assign(f, e)
 	if e.Type != nil && *e.Type != values.Choice {
 		f.Choices = nil

@@ -38,24 +38,36 @@ func (e *Editor) Register(query string) []byte {
 	}{register.Of(e.flow()).Ask(q, e.m.Currency), values.Types(), e.m.Fields, e.m.Currency, e.m.Shown, e.m.ColourBy})
 }
 
+// Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near are the
+// steps that may have been meant.
+type Left struct {
+	Why     string              `json:"why"`
+	Unknown string              `json:"unknown,omitempty"`
+	Near    []compose.Candidate `json:"near,omitempty"`
+}
+
 // SetCells writes cells of the register, as one edit. It returns, by their places in the list, why cells were left as they are.
 func (e *Editor) SetCells(cells, as string) []byte {
 	var list []compose.CellText
 	if err := json.Unmarshal([]byte(cells), &list); err != nil {
-		return asJSON(map[int]string{0: "the cells could not be read"})
+		return asJSON(map[int]Left{0: {Why: "The cells could not be read."}})
 	}
 	if len(e.tracing) > 0 {
-		return asJSON(map[int]string{0: tracingWords})
+		return asJSON(map[int]Left{0: {Why: tracingWords}})
 	}
 	e.drop()
 	edit, wrong := e.work().Cells(list, as)
-	words := map[int]string{}
+	words := map[int]Left{}
 	for i, err := range wrong {
-		words[i] = sentence(err)
+		left := Left{Why: sentence(err)}
+		if unknown, is := err.(*compose.Unknown); is {
+			left.Unknown, left.Near = unknown.Name, unknown.Near
+		}
+		words[i] = left
 	}
 	lanes := laneNames(e.m)
 	if edit != nil && !e.do(edit) && len(list) > 0 {
-		words[0] = "This could not be done."
+		words[0] = Left{Why: "This could not be done."}
 	}
 	for name := range laneNames(e.m) {
 		if !lanes[name] { // a name that nobody had is a new lane; it may have been a slip

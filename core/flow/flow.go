@@ -300,9 +300,14 @@ func (g *Graph) Exits(id string) []*Exit {
 }
 
 // Onward returns the ways on from a symbol on its sheet that a next step may come into: none that
-// leads back, and none that is drawn as an exceptional path.
+// leads back, none that is drawn as an exceptional path, and none to a document or data that is only
+// made there, where the flow goes on elsewhere.
 func (g *Graph) Onward(id string) []*Exit {
-	return slices.DeleteFunc(g.Exits(id), func(x *Exit) bool { return x.Back || x.Connector.Dashed })
+	list := slices.DeleteFunc(g.Exits(id), func(x *Exit) bool { return x.Back || x.Connector.Dashed })
+	if len(list) < 2 {
+		return list
+	}
+	return slices.DeleteFunc(list, func(x *Exit) bool { return x.To.Symbol.Kind.IsInformation() && len(x.To.Exits) == 0 })
 }
 
 // Entries returns where the flow comes from to a symbol on its sheet.

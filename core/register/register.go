@@ -79,17 +79,17 @@ func Columns(m *diagram.Map) []Column {
 		}
 	}
 	list := []Column{
-		{ID: Number, Title: "Number", Type: values.Text, Hint: "pins a number; nothing gives it back"},
-		{ID: Text, Title: "Step", Type: values.Long},
-		{ID: Kind, Title: "Kind", Type: values.Choice, Choices: kinds},
-		{ID: Who, Title: "Who", Type: values.Person, Choices: m.Owners()},
-		{ID: Stage, Title: "Stage", Type: values.Text, Choices: stages},
-		{ID: Next, Title: "Next", Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
-		{ID: From, Title: "Comes from", Type: values.Text, Fixed: true},
-		{ID: Papers, Title: "Documents and data", Type: values.Text, Fixed: true},
+		{ID: Number, Title: diagram.NumberTitle, Type: values.Text, Hint: "pins a number; nothing gives it back"},
+		{ID: Text, Title: diagram.StepTitle, Type: values.Long},
+		{ID: Kind, Title: diagram.KindTitle, Type: values.Choice, Choices: kinds},
+		{ID: Who, Title: diagram.WhoTitle, Type: values.Person, Choices: m.Owners()},
+		{ID: Stage, Title: diagram.StageTitle, Type: values.Text, Choices: stages},
+		{ID: Next, Title: diagram.NextTitle, Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
+		{ID: From, Title: diagram.FromTitle, Type: values.Text, Fixed: true},
+		{ID: Papers, Title: diagram.PapersTitle, Type: values.Text, Fixed: true},
 	}
 	for _, f := range m.Fields {
-		c := Column{ID: f.ID, Title: f.Name, Type: f.Type, Own: true, Choices: f.Choices}
+		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Own: true, Choices: f.Choices}
 		for _, t := range values.Types() {
 			if t.Type == f.Type {
 				c.Hint = t.Hint

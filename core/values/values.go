@@ -197,6 +197,7 @@ func readNumber(text string, decimals int) (string, error) {
 		}
 		return r
 	}, text)
+	clean = resaved(clean)
 	sign := ""
 	if rest, minus := strings.CutPrefix(clean, "-"); minus {
 		sign, clean = "-", rest
@@ -253,6 +254,35 @@ func readNumber(text string, decimals int) (string, error) {
 	return whole, nil
 }
 
+// resaved returns a number that a program has written of its binary form as people write it: 7.0E-2
+// as 0.07, and 0.07000000000000001, which has more digits than such a form holds (15, IEEE 754
+// binary64), as 0.07. Every other text stays as it is.
+func resaved(text string) string {
+	digits := 0
+	for i, r := range text {
+		switch {
+		case r >= '0' && r <= '9':
+			digits++
+		case r != '.' && r != 'e' && r != 'E' && !((r == '-' || r == '+') && (i == 0 || text[i-1] == 'e' || text[i-1] == 'E')):
+			return text
+		}
+	}
+	at := strings.IndexAny(text, "eE")
+	// 2E3 alone may be a code; a program writes a full stop or a sign with it.
+	exponent := at > 0 && (strings.Contains(text[:at], ".") || strings.ContainsAny(text[at:], "+-"))
+	if !exponent && (digits <= 15 || !strings.Contains(text, ".")) {
+		return text
+	}
+	n, err := strconv.ParseFloat(text, 64)
+	if err != nil || n > MaxAmount || n < -MaxAmount {
+		return text
+	}
+	if n, err = strconv.ParseFloat(strconv.FormatFloat(n, 'g', 15, 64), 64); err != nil {
+		return text
+	}
+	return strconv.FormatFloat(n, 'f', -1, 64)
+}
+
 // parse returns a kept number in millionths.
 func parse(value string) (int64, error) {
 	rest, minus := strings.CutPrefix(value, "-")
@@ -282,6 +312,7 @@ var units = []struct {
 // readDuration reads 90 min, 1.5 h, 2 d, 1 h 30 min; a number alone is minutes.
 func readDuration(text string, _ []string) (string, error) {
 	bad := fmt.Errorf("“%.40s” is no duration; write it like 90 min, 1.5 h or 2 d", text)
+	text = resaved(text)
 	rest, sum, found := strings.ToLower(strings.TrimSpace(text)), int64(0), false
 	for rest != "" {
 		end := strings.IndexFunc(rest, func(r rune) bool { return !strings.ContainsRune("0123456789.,", r) })

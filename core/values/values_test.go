@@ -2,6 +2,8 @@ package values
 
 import (
 	"math/big"
+	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -18,6 +20,8 @@ func TestRead(t *testing.T) {
 		{Whole, "12", "12", ""}, {Whole, "1 200", "1200", ""}, {Whole, "007", "7", ""}, {Whole, "-0", "0", ""}, {Whole, "12.5", "", "not whole"}, {Whole, "12.0", "12", ""},
 		{Decimal, "12,5", "12.5", ""}, {Decimal, "1.200,75", "1200.75", ""}, {Decimal, "1,200.75", "1200.75", ""}, {Decimal, "1,200", "", "two ways"},
 		{Decimal, ".5", "0.5", ""}, {Decimal, "\u22123", "-3", ""}, {Decimal, "", "", ""}, {Decimal, "1.2.3", "", "no number"}, {Decimal, "-", "", "no number"}, {Decimal, "1e5", "", "no number"},
+		{Decimal, "0.07000000000000001", "0.07", ""}, {Decimal, "7.0E-2", "0.07", ""}, {Decimal, "1E-05", "0.00001", ""}, {Decimal, "-99.90000000000001", "-99.9", ""}, {Whole, "1.2E+3", "1200", ""},
+		{Money, "12.340000000000001", "12.34", ""}, {Duration, "9.0E+1", "90", ""}, {Decimal, "2E3", "", "no number"}, {Decimal, "1.0E+300", "", "no number"},
 		{Decimal, "9999999999999", "", "too large"}, {Decimal, "0.1234567", "", "more than 6 decimals"},
 		{Duration, "90 min", "90", ""}, {Duration, "1.5 h", "90", ""}, {Duration, "2 d", "2880", ""}, {Duration, "1h30min", "90", ""}, {Duration, "45", "45", ""}, {Duration, "2 weeks", "", "no duration"},
 		{Duration, "-5 min", "", "no duration"}, {Duration, "1 h 30", "", "no duration"}, {Duration, "999999999999 d", "", "too long"},
@@ -36,6 +40,27 @@ func TestRead(t *testing.T) {
 			}
 		} else if err != nil || got != c.kept {
 			t.Errorf("%s %q is kept as %q, %v; expected %q", c.t, c.typed, got, err, c.kept)
+		}
+	}
+}
+
+// A number that a program has computed with and written with all 17 digits of its binary form is
+// read as the one it is.
+func TestResavedNumbers(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	for range 20_000 {
+		kept := FromAmount(r.Int64N(2*MaxAmount) - MaxAmount) // up to twelve digits, six of them decimals
+		n, err := strconv.ParseFloat(kept, 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, form := range []string{strconv.FormatFloat(n, 'g', 17, 64), strconv.FormatFloat(n, 'e', -1, 64), strconv.FormatFloat(n*10/10, 'g', 17, 64)} {
+			if !strings.ContainsAny(form, ".-+") {
+				continue
+			}
+			if got, err := Read(Decimal, nil, form); err != nil || got != kept {
+				t.Fatalf("%s, written as %s, is read as %q, %v", kept, form, got, err)
+			}
 		}
 	}
 }

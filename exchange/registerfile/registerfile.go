@@ -174,8 +174,8 @@ func readBook(data []byte, head *diagram.Head) (*compose.Sheet, error) {
 func typesOf(titles []string, head *diagram.Head) []values.Type {
 	out := make([]values.Type, len(titles))
 	for i, title := range titles {
-		for _, f := range head.Fields {
-			if strings.EqualFold(strings.Join(strings.Fields(title), " "), f.Name) {
+		for k := range head.Fields {
+			if f := &head.Fields[k]; strings.EqualFold(strings.Join(strings.Fields(title), " "), head.FieldTitle(f)) {
 				out[i] = f.Type
 			}
 		}

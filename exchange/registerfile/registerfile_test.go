@@ -3,6 +3,7 @@ package registerfile_test
 import (
 	"archive/zip"
 	"bytes"
+	"encoding/csv"
 	"context"
 	"fmt"
 	"io"
@@ -105,6 +106,72 @@ func TestRoundTrip(t *testing.T) {
 				t.Fatalf("round %d, %v: %+v", round, f, p)
 			}
 		}
+	}
+}
+
+// Fields that are called like columns of the table, as in older maps, go out under other titles and come back; no new field
+// gets such a name.
+func TestFieldsCalledLikeColumns(t *testing.T) {
+	m := filled(t, rand.New(rand.NewPCG(7, 7)), 12)
+	for i, name := range []string{"Step", "notes", "ID", "Kind", "Sheet", "Comes  from", "Step (field)"} {
+		m.Fields[i].Name = name
+	}
+	for _, f := range [][]string{{"register-csv", "a.csv"}, {"register-xlsx", "a.xlsx"}} {
+		data := written(t, m, f[0])
+		if p := planOf(t, m, f[1], data); p.Refusal != "" || len(p.Changes) > 0 || len(p.Notes) != 4 { // of Sheet, Uses, Makes and Notes nothing is taken
+			t.Errorf("%s: %+v", f[1], p)
+		}
+		sym := m.Sheets[0].Symbols[0]
+		was := sym.Values
+		sym.Values = nil
+		if p := planOf(t, m, f[1], data); len(p.Changes) != len(was) {
+			t.Errorf("%s: %d values come back, not %d: %+v", f[1], len(p.Changes), len(was), p)
+		}
+		sym.Values = was
+	}
+	for _, name := range []string{"Step", " notes ", "ID", "comes  FROM", "Documents and data"} {
+		add := &diagram.AddField{Field: diagram.Field{ID: "new", Name: name, Type: values.Text}}
+		if _, err := diagram.Apply(m, add); err == nil || !strings.Contains(err.Error(), "another name") {
+			t.Errorf("a field may be called %q: %v", name, err)
+		}
+		if _, err := diagram.Apply(m, &diagram.SetField{ID: "f8", Name: &name}); err == nil || !strings.Contains(err.Error(), "another name") {
+			t.Errorf("a field may be renamed to %q: %v", name, err)
+		}
+	}
+}
+
+// Numbers that another program has saved again, with all digits of their binary form or with an exponent, are the same numbers;
+// negative ones in CSV are numbers, not texts.
+func TestNumbersSavedAgain(t *testing.T) {
+	m := filled(t, rand.New(rand.NewPCG(8, 8)), 30)
+	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(written(t, m, "register-csv"), []byte("\xef\xbb\xbf")))).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	minus, seen := 0, 0
+	for i := range rows[1:] {
+		for k := range rows[i+1] {
+			cell := &rows[i+1][k]
+			n, err := strconv.ParseFloat(*cell, 64)
+			if err != nil || rows[0][k] == "Number" || rows[0][k] == "Next" || rows[0][k] == "Comes from" {
+				continue
+			}
+			seen++
+			if n < 0 {
+				minus++
+			}
+			*cell = strconv.FormatFloat(n, []byte("ge")[i%2], 17, 64)
+		}
+	}
+	if minus < 5 || seen < 20 {
+		t.Fatalf("of %d numbers only %d are negative", seen, minus)
+	}
+	var out bytes.Buffer
+	if err := csv.NewWriter(&out).WriteAll(rows); err != nil {
+		t.Fatal(err)
+	}
+	if p := planOf(t, m, "a.csv", out.Bytes()); p.Refusal != "" || len(p.Changes) > 0 {
+		t.Errorf("%+v", p)
 	}
 }
 

@@ -430,8 +430,8 @@ class App {
     })
     // A tool that was clicked gives the keys back to the drawing, unless it has opened something.
     document.addEventListener('click', e => {
-      const button = around(e, 'button')
-      if (e.detail && button === document.activeElement && !button.closest('dialog, .menu, .all, .finder, .looks') && button.getAttribute('aria-expanded') !== 'true' && !one('dialog[open]')) this.focus()
+      const control = around(e, 'button, a, summary, input[type=checkbox], input[type=radio]')
+      if (e.detail && control && control === document.activeElement && !control.closest('dialog, .menu, .all, .finder, .looks') && control.getAttribute('aria-expanded') !== 'true' && !one('dialog[open]')) this.focus()
     })
     // From anywhere on the page.
     document.addEventListener('keydown', e => {
@@ -446,16 +446,15 @@ class App {
     desk.addEventListener('blur', () => { this.space = false; desk.classList.remove('panning') })
   }
 
-  // forDrawing says whether a key is the drawing's: whenever no text is being typed and nothing
-  // lies over the desk. What a button or a list does by keys itself stays with it.
+  // forDrawing says whether a key is the drawing's: when it has the focus or nothing has, and
+  // nothing lies over the desk. A control that was reached by Tab keeps its keys; Esc leaves it.
   forDrawing(e) {
     const at = e.target
     if (at === byId('drawing')) return true
-    if (e.key === 'Escape' && at.closest?.('.drop, .foot, .book')) { this.focus(); return false } // a menu is left, no more
-    if (at.closest?.('dialog, .menu, .all, .finder, .looks') || one('dialog[open]')) return false
-    if (at.matches?.('input, textarea, select, [contenteditable]')) return false
-    if (at.matches?.('button, a, [role=tab], summary') && ['Enter', ' ', 'Tab', 'Home', 'End', 'ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(e.key)) return false
-    return e.key !== 'Tab'
+    if (one('dialog[open]')) return false
+    if (at === document.body || at === document.documentElement) return e.key !== 'Tab'
+    if (e.key === 'Escape' && at.matches?.('button, a, summary, [role=tab]') && !at.closest('dialog, .all, .finder, .looks')) this.focus() // a menu is left, no more
+    return false
   }
 
   // contextByKey opens the menu of what is selected.

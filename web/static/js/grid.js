@@ -4,14 +4,17 @@ import { one, all } from './dom.js'
 import { keyOf } from './keys.js'
 
 const rowHeight = 34, spare = 6
+const atTheEnd = 'This was the last row. Ins adds a step after it.'
 
 /** @typedef {{id: string, title: string, width: number, fixed?: boolean, choices?: string[], hint?: string, type: string}} GridColumn */
 /** @typedef {{id: string, cells: Record<string, string>}} GridRow */
+/** @typedef {{id: string, column: string, text: string, names?: Record<string, string>}} GridText a text for a cell, and what names in it mean */
+/** @typedef {{why: string, unknown?: string, near?: {name: string, text: string}[]}} GridLeft why a cell was left; unknown is a name that is asked about */
 
 export class Grid {
-  /** @param {any} root @param {{write: (cells: {id: string, column: string, text: string}[], as: string) => Record<string, string>, sort: (column: string) => void, filter: (column: string, text: string) => void,
+  /** @param {any} root @param {{write: (cells: GridText[], as: string) => Record<string, GridLeft>, sort: (column: string) => void, filter: (column: string, text: string) => void,
    *   select: (id: string) => void, insert: (after: string) => string, remove: (ids: string[]) => void, move: (id: string, beside: string, before: boolean) => void, arrange: () => void, remark: () => void,
-   *   say: (text: string) => void, undo: () => void, redo: () => void}} page */
+   *   say: (text: string) => void, ask: () => void, undo: () => void, redo: () => void}} page */
   constructor(root, page) {
     this.root = root
     this.page = page
@@ -19,7 +22,10 @@ export class Grid {
     /** @type {GridRow[]} */ this.rows = []
     this.at = { id: '', row: 0, col: 1 } // the cell that has the focus
     this.from = { row: 0, col: 1 } // where a selected block begins
-    this.wrong = new Map() // row and column: what was typed there, and why it was not taken
+    /** @type {Map<string, GridText & GridLeft>} */ this.wrong = new Map() // row and column: what was typed there, and why it was not taken
+    this.nothingTaken = false // the last that was written was refused as a whole
+    /** @type {number | null} */ this.began = null // the column in which the typing of this row began, once one went on by Tab
+    this.ended = '' // the last row was left at its end, and then typed: what is typed goes nowhere until the focus moves
     this.sorted = { column: '', down: false }
     /** @type {Map<string, any>} */ this.drawn = new Map() // the rows that are in the page, by their ids
     /** @type {Map<string, {thread: string, count: number}>} */ this.noted = new Map() // the cells on which something was said
@@ -166,12 +172,19 @@ export class Grid {
       cell.setAttribute('role', 'gridcell')
       cell.setAttribute('aria-readonly', c.fixed ? 'true' : 'false')
       cell.dataset.col = String(i)
-      cell.textContent = bad ? bad.text : (r.cells[c.id] ?? '').replace(/\n/g, ' ')
+      const shown = (r.cells[c.id] ?? '').replace(/\n/g, ' ')
+      if (bad) {
+        const value = Object.assign(document.createElement('span'), { className: 'value', textContent: shown })
+        const refused = Object.assign(document.createElement('span'), { className: 'refused', textContent: bad.text })
+        cell.replaceChildren(value, refused)
+      } else cell.textContent = shown
+      cell.classList.toggle('wrong', !!bad)
       cell.classList.toggle('counts', ['whole', 'decimal', 'duration', 'money'].includes(c.type))
       cell.classList.toggle('fixed', !!c.fixed)
       const said = this.noted.get(`${r.id} ${c.id}`)
+      const about = [said && (said.count === 1 ? 'One remark' : `${said.count} remarks`), bad && `${bad.text} was not taken: ${bad.why}`].filter(Boolean).join('. ')
       cell.classList.toggle('noted', !!said)
-      if (said) cell.setAttribute('aria-description', said.count === 1 ? 'One remark' : `${said.count} remarks`)
+      if (about) cell.setAttribute('aria-description', about)
       else cell.removeAttribute('aria-description')
       if (bad) { cell.setAttribute('aria-invalid', 'true'); cell.title = bad.why } else { cell.removeAttribute('aria-invalid'); cell.title = (r.cells[c.id] ?? '').length > 24 ? r.cells[c.id] : '' }
     }
@@ -203,6 +216,8 @@ export class Grid {
     col = Math.max(0, Math.min(col, this.columns.length - 1))
     const moved = this.rows[row]?.id !== this.at.id
     this.at = { id: this.rows[row]?.id ?? '', row, col }
+    this.began = null
+    this.ended = ''
     if (!extend) this.from = { row, col }
     this.reveal()
     this.draw()
@@ -330,7 +345,10 @@ export class Grid {
       ArrowUp: [row - 1, col], ArrowDown: [row + 1, col], ArrowLeft: [row, col - 1], ArrowRight: [row, col + 1],
       PageUp: [row - page, col], PageDown: [row + page, col], Home: [ctrl ? 0 : row, 0], End: [ctrl ? this.rows.length - 1 : row, this.columns.length - 1],
     }[e.key]
-    if (e.altKey && keyOf(e) === 'r') this.page.remark()
+    if (this.ended && !ctrl && !e.altKey && (e.key.length === 1 || e.key === 'Enter' || e.key === 'Backspace' || e.key === 'Tab' && this.ended === 'typed')) {
+      this.ended = e.key === 'Tab' || e.key === 'Enter' ? 'left' : 'typed'
+      this.page.say(atTheEnd)
+    } else if (e.altKey && keyOf(e) === 'r') this.page.remark()
     else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
       const beside = this.rows[row + (e.key === 'ArrowUp' ? -1 : 1)]
       if (this.row && beside) this.page.move(this.row.id, beside.id, e.key === 'ArrowUp')
@@ -338,23 +356,77 @@ export class Grid {
       const [r, c] = ctrl && e.key.startsWith('Arrow') ? { ArrowUp: [0, col], ArrowDown: [this.rows.length - 1, col], ArrowLeft: [row, 0], ArrowRight: [row, this.columns.length - 1] }[e.key] : moves
       this.go(r, c, e.shiftKey)
     } else if (e.key === 'Tab') {
-      const next = col + (e.shiftKey ? -1 : 1)
-      if (next < 0 && row === 0 || next >= this.columns.length && row === this.rows.length - 1) return // out of the grid
-      if (next < 0) this.go(row - 1, this.columns.length - 1)
-      else if (next >= this.columns.length) this.go(row + 1, 0)
-      else this.go(row, next)
-    } else if (e.key === 'Enter' && !ctrl || e.key === 'F2') this.edit()
-    else if (e.key === 'Escape') { if (this.wrong.delete(`${this.at.id} ${this.column?.id}`)) this.draw(); this.from = { row, col }; this.mark() }
+      if (!this.tab(e.shiftKey)) return // out of the grid
+    } else if (e.key === 'Enter' && !ctrl && this.began !== null) this.enter(e.shiftKey ? -1 : 1)
+    else if (e.key === 'Enter' && !ctrl || e.key === 'F2') this.edit()
+    else if (e.key === 'Escape') { this.forget(`${this.at.id} ${this.column?.id}`); this.from = { row, col }; this.mark() }
+    else if (e.altKey && /^Digit[1-9]$/.test(e.code) && this.question) this.answer(Number(e.code.slice(5)) - 1)
     else if (e.key === 'Insert' || ctrl && e.key === 'Enter') this.insert()
     else if (ctrl && e.key === 'Delete') this.remove()
     else if (e.key === 'Delete' || e.key === 'Backspace') this.clear()
     else if (ctrl && e.key.toLowerCase() === 'd') this.fillDown()
     else if (ctrl && e.key.toLowerCase() === 'a') { this.from = { row: 0, col: 0 }; this.go(this.rows.length - 1, this.columns.length - 1, true) }
-    else if (ctrl && e.key.toLowerCase() === 'z') { if (e.shiftKey) this.page.redo(); else this.page.undo() }
+    else if (ctrl && e.key.toLowerCase() === 'z') { if (e.shiftKey) this.page.redo(); else this.undo() }
     else if (ctrl && e.key.toLowerCase() === 'y') this.page.redo()
-    else if (e.key.length === 1 && !ctrl && !e.altKey) { this.edit(e.key) }
+    else if (e.key.length === 1 && !ctrl && !e.altKey) this.edit(e.key)
     else return
     e.preventDefault()
+  }
+
+  // tab goes to the next cell of the row that is written into, or the one before; from the last one to the first of the next
+  // row. A number is never among them: it is pinned by who goes there by an arrow. It returns false where there is none.
+  tab(back) {
+    const { row, col } = this.at, step = back ? -1 : 1, began = this.began ?? col
+    const takes = i => this.columns[i] && !this.columns[i].fixed && this.columns[i].id !== 'number'
+    let next = col + step
+    while (next >= 0 && next < this.columns.length && !takes(next)) next += step
+    if (takes(next)) {
+      this.go(row, next)
+      this.began = began
+      return true
+    }
+    if (!this.rows[row + step]) return false
+    next = back ? this.columns.length - 1 : 0
+    while (this.columns[next] && !takes(next)) next += step
+    if (!takes(next)) return false
+    this.go(row + step, next)
+    this.began = next
+    return true
+  }
+
+  // enter goes to the next row, where the typing of this one began. Behind the last row it stays, and says so.
+  enter(step) {
+    const col = this.began ?? this.at.col
+    if (this.rows[this.at.row + step]) { this.go(this.at.row + step, col); return }
+    if (step > 0) { this.ended = 'left'; this.page.say(atTheEnd) }
+  }
+
+  // undo takes back what was written last. Where that was refused as a whole, it takes that away; nothing else is undone.
+  undo() {
+    const only = this.nothingTaken && this.wrong.size > 0
+    this.wrong.clear()
+    this.nothingTaken = false
+    this.page.ask()
+    if (only) this.draw()
+    else this.page.undo()
+  }
+
+  // forget takes away what was refused in a cell.
+  forget(key) {
+    if (!this.wrong.delete(key)) return
+    this.page.ask()
+    this.draw()
+  }
+
+  /** The first text that names a step there is none of. */
+  get question() { return [...this.wrong.values()].find(w => w.unknown) }
+
+  // answer says what the name that is asked about means: one of the steps that are near, or behind those a new one.
+  answer(i) {
+    const q = this.question
+    if (!q?.unknown || i > (q.near?.length ?? 0)) return
+    this.write([{ id: q.id, column: q.column, text: q.text, names: { ...q.names, [q.unknown]: q.near?.[i]?.name ?? '' } }], 'write')
+    this.focus()
   }
 
   insert() {
@@ -409,16 +481,10 @@ export class Grid {
     if (e.key === 'Escape') { e.preventDefault(); this.shut(); this.focus() }
     else if (e.key === 'Enter' && !(e.shiftKey && this.editor.tagName === 'TEXTAREA')) {
       e.preventDefault()
-      if (this.commit()) { this.focus(); this.go(this.at.row + step, this.at.col) }
+      if (this.commit()) { this.focus(); this.enter(step) }
     } else if (e.key === 'Tab') {
       e.preventDefault()
-      if (this.commit()) {
-        this.focus()
-        const col = this.at.col + step
-        if (col >= this.columns.length) this.go(this.at.row + 1, 0)
-        else if (col < 0) this.go(this.at.row - 1, this.columns.length - 1)
-        else this.go(this.at.row, col)
-      }
+      if (this.commit()) { this.focus(); if (!this.tab(e.shiftKey) && !e.shiftKey) this.enter(1) }
     }
   }
 
@@ -447,11 +513,13 @@ export class Grid {
     const wrong = this.page.write(cells, as)
     for (const [i, c] of cells.entries()) {
       const key = `${c.id} ${c.column}`
-      if (wrong[i]) this.wrong.set(key, { text: c.text, why: wrong[i] })
+      if (wrong[i]) this.wrong.set(key, { ...c, ...wrong[i] })
       else this.wrong.delete(key)
     }
-    const first = Object.values(wrong)[0]
-    if (first) this.page.say(Object.keys(wrong).length > 1 ? `${Object.keys(wrong).length} cells were not taken. ${first}` : first)
+    const left = Object.values(wrong)
+    this.nothingTaken = left.length === cells.length
+    this.page.ask()
+    if (left.length && !left[0].unknown) this.page.say(left.length > 1 ? `${left.length} cells were not taken. ${left[0].why}` : left[0].why)
     if (before.length) this.draw()
   }
 

@@ -24,8 +24,44 @@ function refuse(words, form) {
   if (words && place === byId('refusal')) place.scrollIntoView({ block: 'nearest' })
 }
 
+// Maps that are moved to the bin are named afterwards, with a way back; the focus goes to the next one.
+const binned = 'plain tracer binned'
+
+/** @param {any[]} cards */
+async function bin(cards) {
+  const list = all('.card'), after = list.slice(list.indexOf(cards[cards.length - 1]) + 1), before = list.slice(0, list.indexOf(cards[0])).reverse()
+  const next = [...after, ...before].find(card => !cards.includes(card))
+  sessionStorage.setItem(binned, JSON.stringify({ maps: cards.map(c => ({ id: c.dataset.id, title: c.dataset.title })), next: next?.dataset.id }))
+  const refusal = await send('/maps/delete', new URLSearchParams([['back', location.pathname + location.search], ...cards.map(c => ['id', c.dataset.id])]))
+  if (refusal) sessionStorage.removeItem(binned)
+  refuse(refusal)
+}
+
+async function bringBack(maps) {
+  for (const { id, title } of maps) {
+    const answer = await fetch(`/maps/${id}/restore`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }) }).catch(() => null)
+    if (!answer?.ok) { refuse(`“${title}” was not brought back. It is in the bin.`); return }
+  }
+  sessionStorage.setItem(binned, JSON.stringify({ maps: [], next: maps[0].id }))
+  location.reload()
+}
+
+function showBinned() {
+  const { maps, next } = JSON.parse(sessionStorage.getItem(binned) || '{"maps":[]}')
+  sessionStorage.removeItem(binned)
+  const card = next && all('.card').find(c => c.dataset.id === next)
+  if (card) one('h2 a', card).focus()
+  if (!maps.length) return
+  const line = byId('binned'), undo = Object.assign(document.createElement('button'), { type: 'button', textContent: 'Undo' })
+  undo.addEventListener('click', () => bringBack(maps))
+  line.replaceChildren(maps.length === 1 ? `“${maps[0].title}” is in the bin, and nobody can open it there. ` : `${maps.length} maps are in the bin, and nobody can open them there. `, undo)
+  line.hidden = false
+}
+
 document.addEventListener('submit', async e => {
   const form = /** @type {any} */ (e.target)
+  const away = /** @type {any} */ (e).submitter?.matches('[formaction="/maps/delete"]') ? marks() : /^\/maps\/\w+\/delete$/.test(form.getAttribute('action')) ? [form.closest('.card')] : []
+  if (away.length) { e.preventDefault(); bin(away); return }
   const button = /** @type {any} */ (e).submitter
   if (!form.hasAttribute('data-told') && !button?.hasAttribute('data-told')) return
   e.preventDefault()
@@ -103,6 +139,7 @@ document.addEventListener('change', e => {
 })
 byId('unmark').addEventListener('click', () => { all('.pick').forEach(box => { box.checked = false }); showMarks() })
 showMarks() // a browser may bring marks back
+showBinned()
 
 /** Asks where to move maps.
  * @param {any[]} cards */
@@ -132,8 +169,7 @@ document.addEventListener('keydown', e => {
     move(list.includes(card) ? list : [card])
   } else if (e.key === 'Delete' && one('[data-move]', card)) {
     const list = marks()
-    const body = new URLSearchParams([['back', location.pathname + location.search], ...(list.includes(card) ? list : [card]).map(c => ['id', c.dataset.id])])
-    send('/maps/delete', body).then(refuse)
+    bin(list.includes(card) ? list : [card])
   } else return
   e.preventDefault()
 })

@@ -1,5 +1,6 @@
 // The wide register: the map as a table over the whole window, with the drawing as a strip above it.
 import { byId, one, all, around, fromPage } from './dom.js'
+import { keyOf } from './keys.js'
 import { Grid } from './grid.js'
 
 /** The widths of the columns at the start, in px. */
@@ -26,9 +27,17 @@ export class Register {
       arrange: () => this.arrange(),
       remark: () => this.remark(),
       say: text => app.bars.say(text),
+      ask: () => this.ask(),
       undo: () => this.done(() => app.core.command('undo', '')),
       redo: () => this.done(() => app.core.command('redo', '')),
     })
+    document.addEventListener('keydown', e => { // the key that opens the table leads back from it, wherever the focus is
+      if (!this.open || !e.altKey || e.ctrlKey || e.metaKey || keyOf(e).toLowerCase() !== 't' || one('dialog[open]')) return
+      e.preventDefault()
+      e.stopPropagation()
+      this.grid.commit()
+      this.show(false)
+    }, true)
     byId('wide-search').addEventListener('input', e => { this.query.search = e.target.value; this.refresh() })
     byId('wide-by').addEventListener('change', e => { this.query.by = e.target.value; this.refresh() })
     byId('wide-shut').addEventListener('click', () => this.show(false))
@@ -103,7 +112,7 @@ export class Register {
       if (text === was) return
       const wrong = JSON.parse(this.app.core.setCells(JSON.stringify([{ id, column: 'text', text }]), 'write'))
       this.app.flush()
-      if (wrong[0]) this.app.bars.say(wrong[0])
+      if (wrong[0]) this.app.bars.say(wrong[0].why)
     }
     field.addEventListener('blur', commit)
     field.addEventListener('keydown', e => {
@@ -117,6 +126,27 @@ export class Register {
     })
     field.focus()
     field.select()
+  }
+
+  // ask asks what a name means that no step has: one that is like it, or a new one. The table can be worked in meanwhile; the
+  // map stays as it is until it is answered.
+  ask() {
+    const box = byId('wide-ask'), q = this.grid.question
+    box.hidden = !q
+    if (!q) { box.replaceChildren(); return }
+    const number = this.grid.rows.find(r => r.id === q.id)?.cells.number
+    const say = Object.assign(document.createElement('span'), { textContent: `${number ? `Step ${number}, ` : ''}Next: there is no step called “${q.unknown}”. Nothing is changed yet. Did you mean` })
+    const offers = [...(q.near ?? []).map(n => n.name === n.text ? n.text : `${n.name} ${n.text}`), `a new step “${q.unknown}”`]
+    box.replaceChildren(say, ...offers.map((text, i) => {
+      const b = Object.assign(document.createElement('button'), { type: 'button', textContent: text })
+      b.append(Object.assign(document.createElement('kbd'), { textContent: `Alt ${i + 1}` }))
+      b.addEventListener('click', () => this.grid.answer(i))
+      return b
+    }), (() => {
+      const b = Object.assign(document.createElement('button'), { type: 'button', textContent: 'Leave it as it is' })
+      b.addEventListener('click', () => { this.grid.forget(`${q.id} ${q.column}`); this.grid.focus() })
+      return b
+    })())
   }
 
   // remark writes a remark on the cell in focus, in the side book.
@@ -373,7 +403,7 @@ export class Register {
       tr.insertCell().append(box)
       for (const text of [c.step, c.title]) tr.insertCell().textContent = text
       tr.insertCell().append(Object.assign(document.createElement('del'), { textContent: c.was }))
-      tr.insertCell().append(Object.assign(document.createElement('ins'), { textContent: c.text }), c.why ? Object.assign(document.createElement('p'), { className: 'refusal', textContent: c.why }) : '',
+      tr.insertCell().append(Object.assign(document.createElement('ins'), { textContent: c.text }), c.also ? Object.assign(document.createElement('p'), { className: 'when', textContent: c.also }) : '', c.why ? Object.assign(document.createElement('p'), { className: 'refusal', textContent: c.why }) : '',
         c.computed ? Object.assign(document.createElement('p'), { className: 'when', textContent: 'computed by a formula elsewhere' }) : '')
       return tr
     }))
