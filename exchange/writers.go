@@ -12,7 +12,6 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
-	"plaintracer/core/handover"
 	"plaintracer/core/numbering"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
@@ -52,7 +51,7 @@ func (j *Job) area(d *scene.Drawing) geometry.Box {
 	if j.Settings["what"] != "selection" && j.Settings["area"] != "drawn" {
 		return d.Extent
 	}
-	b := handover.Bounds(d)
+	b := d.Content()
 	if b == (geometry.Box{}) {
 		return d.Extent
 	}
@@ -161,7 +160,7 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 	for _, d := range list {
 		if s["what"] == "selection" { // a page as large as what is selected
 			part := *d
-			part.Page = handover.Bounds(d).Grown(16 * px)
+			part.Page = d.Content().Grown(16 * px)
 			part.Extent = part.Page
 			d = &part
 		}
@@ -174,10 +173,14 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 	if least := pages.Smallest(out); least > 0 && least < smallType {
 		j.said = append(j.said, fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
 	}
-	if w.Paper == "" {
+	if !w.Tiled || w.Paper == "" {
 		for _, d := range list {
-			if s["what"] != "selection" && !d.Page.Holds(handover.Bounds(d)) {
-				j.said = append(j.said, fmt.Sprintf("Something on the sheet “%s” lies off its paper and is cut off. Another paper, to which it is scaled, shows all of it.", d.Sheet.Name))
+			switch k := pages.Fits(d); {
+			case s["what"] == "selection" || d.Page.Holds(d.Content()):
+			case k < 1:
+				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.", d.Sheet.Name, k*100))
+			default:
+				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is moved onto it.", d.Sheet.Name))
 			}
 		}
 	}

@@ -8,7 +8,6 @@ import (
 	"slices"
 
 	"plaintracer/core/diagram"
-	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 )
 
@@ -142,18 +141,4 @@ func Drawings(ctx context.Context, whole, part *diagram.Map) ([]*scene.Drawing, 
 		out = append(out, d)
 	}
 	return out, nil
-}
-
-// Bounds returns the box around all that is drawn, its paper left out of account.
-func Bounds(d *scene.Drawing) geometry.Box {
-	var out geometry.Box
-	for i := range d.Nodes {
-		if b := d.Nodes[i].Bounds(); d.Nodes[i].Class != "ground" && b != (geometry.Box{}) {
-			if out == (geometry.Box{}) {
-				out = b
-			}
-			out = out.Union(b)
-		}
-	}
-	return out
 }

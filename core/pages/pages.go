@@ -83,7 +83,7 @@ const MaxTiles = 200
 func Of(d *scene.Drawing, m *diagram.Map, w Wish) ([]Page, error) {
 	if w.Paper == "" {
 		p := Page{W: d.Page.W, H: d.Page.H, Name: d.Sheet.Name}
-		p.show(View{d, d.Page, geometry.Box{W: d.Page.W, H: d.Page.H}}, m)
+		p.showSheet(d, geometry.Box{W: d.Page.W, H: d.Page.H}, m)
 		return []Page{p}, nil
 	}
 	short, long := diagram.PaperSize(w.Paper, false)
@@ -100,14 +100,53 @@ func Of(d *scene.Drawing, m *diagram.Map, w Wish) ([]Page, error) {
 	if short-2*w.Margin < MM(20) || w.Tiled && short-2*w.Margin-w.Overlap < MM(20) {
 		return nil, fmt.Errorf("the margins leave no room on %s", w.Paper)
 	}
-	area := drawn(d)
 	if w.Tiled {
-		return tiled(d, m, w, area, ways)
+		return tiled(d, m, w, drawn(d), ways)
 	}
-	return []Page{fitted(d, m, w, area, ways)}, nil
+	return []Page{fitted(d, m, w, d.Page, ways)}, nil
 }
 
-// drawn is the part of a drawing that pages of another paper show: its own paper, and what lies off it.
+// edge is the room between what is scaled to fit a paper and its edge, or its frame.
+const edge = 8 * px
+
+// Fits returns the scale at which what is drawn on a sheet fits its paper: 1 where it does as it is.
+func Fits(d *scene.Drawing) float64 {
+	content := d.Content()
+	if d.Page.Holds(content) {
+		return 1
+	}
+	room := roomOn(d)
+	return min(1, float64(room.W)/float64(content.W), float64(room.H)/float64(content.H))
+}
+
+// roomOn is where on its paper a drawing goes that has to be scaled.
+func roomOn(d *scene.Drawing) geometry.Box {
+	room := d.Sheet.Area().Grown(-edge)
+	if d.Sheet.Headed {
+		room.X, room.Y = room.X+diagram.FrameInset, room.Y+diagram.FrameInset
+		room.W, room.H = room.W-2*diagram.FrameInset, room.H-diagram.FrameInset
+	}
+	return room
+}
+
+// showSheet shows a sheet with its paper on a part of the page. What is drawn beyond the edge of the
+// paper is scaled with the rest until it fits; frame and heading stay those of the paper.
+func (p *Page) showSheet(d *scene.Drawing, to geometry.Box, m *diagram.Map) {
+	k := Fits(d)
+	if d.Page.Holds(d.Content()) {
+		p.show(View{d, d.Page, to}, m)
+		return
+	}
+	paper, content := d.Apart()
+	under := View{paper, d.Page, to}
+	p.Views = append(p.Views, under)
+	from, room := d.Content(), roomOn(d)
+	at := geometry.Around(room.Centre(), int(float64(from.W)*k), int(float64(from.H)*k))
+	at, _ = under.Place(at)
+	p.show(View{content, from, at}, m)
+}
+
+// drawn is the part of a drawing that tiles show: its own paper, and what lies off it.
 func drawn(d *scene.Drawing) geometry.Box {
 	if d.Page.Holds(d.Extent) {
 		return d.Page
@@ -130,7 +169,7 @@ func fitted(d *scene.Drawing, m *diagram.Map, w Wish, area geometry.Box, ways []
 	to := geometry.Box{W: int(float64(area.W) * k), H: int(float64(area.H) * k)}
 	to.X, to.Y = (size.X-to.W)/2, (size.Y-to.H)/2
 	p := Page{W: size.X, H: size.Y, Name: d.Sheet.Name}
-	p.show(View{d, area, to}, m)
+	p.showSheet(d, to, m)
 	return p
 }
 

@@ -300,10 +300,13 @@ func ViewOf(m *diagram.Map, s *diagram.Sheet) View {
 	return View{m, s, looks.Of(m), typeset.HouseOf(m)}
 }
 
+// groundClass is the class of what belongs to the paper.
+const groundClass = "ground"
+
 // Ground returns what lies behind everything on the sheet, its heading too; it may
 // be empty.
 func (v View) Ground() Node {
-	n := Node{ID: v.Sheet.ID, Class: "ground"}
+	n := Node{ID: v.Sheet.ID, Class: groundClass}
 	page := v.Sheet.Page()
 	if g := v.Sheet.Ground; g.Fill != "" {
 		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: rectangle(page)})
@@ -372,6 +375,35 @@ func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) 
 		d.Extent = d.Extent.Union(d.Nodes[len(d.Nodes)-1].Bounds().Grown(8 * px))
 	}
 	return d, true
+}
+
+// Content returns the box around all that is drawn, its paper with frame and heading left out of account.
+func (d *Drawing) Content() geometry.Box {
+	var out geometry.Box
+	for i := range d.Nodes {
+		if b := d.Nodes[i].Bounds(); d.Nodes[i].Class != groundClass && b != (geometry.Box{}) {
+			if out == (geometry.Box{}) {
+				out = b
+			}
+			out = out.Union(b)
+		}
+	}
+	return out
+}
+
+// Apart returns the drawing in two: what belongs to the paper, which is its ground, frame and heading,
+// and what is drawn on it.
+func (d *Drawing) Apart() (paper, content *Drawing) {
+	under, over := *d, *d
+	under.Nodes, over.Nodes = nil, nil
+	for _, n := range d.Nodes {
+		if n.Class == groundClass {
+			under.Nodes = append(under.Nodes, n)
+		} else {
+			over.Nodes = append(over.Nodes, n)
+		}
+	}
+	return &under, &over
 }
 
 // Missing returns the characters of the drawing that none of its fonts has, each once, in order.

@@ -3,8 +3,8 @@ package registerfile_test
 import (
 	"archive/zip"
 	"bytes"
-	"encoding/csv"
 	"context"
+	"encoding/csv"
 	"fmt"
 	"io"
 	"math/rand/v2"
