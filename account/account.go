@@ -36,7 +36,7 @@ var Rights = []struct {
 }{
 	{None, "none", "nothing", "does not see it"},
 	{Read, "read", "read", "sees it, traces it and saves copies"},
-	{Remark, "remark", "remark", "also says what they think of it"},
+	{Remark, "remark", "remark on", "also says what they think of it"},
 	{Edit, "edit", "edit", "also changes it"},
 	{Manage, "manage", "manage", "also shares it, moves it and puts it into the bin"},
 }

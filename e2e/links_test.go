@@ -1,9 +1,12 @@
 package e2e
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"image/png"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"strings"
 	"testing"
@@ -135,4 +138,116 @@ func TestWhatALinkAllows(t *testing.T) {
 	d.ClickOn("#share")
 	d.Until("document.querySelectorAll('#links li').length === 2") // none of the wrong ones was made
 	d.sound()
+}
+
+// What Share gives for other pages works as it is given: in a frame on a page of another origin, and as a picture on any.
+func TestAMapOnAnotherPage(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	var page string
+	wiki := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		fmt.Fprint(w, "<!doctype html><title>A wiki</title>", page)
+	}))
+	defer wiki.Close()
+	site := strings.Replace(wiki.URL, "127.0.0.1", "localhost", 1) // another host than that of the map
+	given := func(what string) string {
+		return browser.Eval[string](d.Page, "document.querySelector('#links [data-"+what+"]')?.value ?? ''")
+	}
+	d.link("embed", "yes", "sites", site, "note", "The wiki")
+	frame, picture := given("frame"), given("picture")
+	if !strings.HasPrefix(frame, "<iframe ") || !strings.HasPrefix(picture, "<img ") {
+		t.Fatalf("Share gives %q and %q", frame, picture)
+	}
+	page = frame + picture
+	p := b.Open(site)
+	p.Until("document.querySelector('img').naturalWidth > 100 && document.querySelector('iframe')")
+	// What stands in a frame of another origin cannot be asked; what is painted there can be seen.
+	x, y := p.Middle("iframe")
+	dark := func() bool {
+		img, err := png.Decode(bytes.NewReader(p.PictureOf(x-200, y-150, 400, 300, 1)))
+		if err != nil {
+			t.Fatal(err)
+		}
+		ink := 0
+		for py := img.Bounds().Min.Y; py < img.Bounds().Max.Y; py++ {
+			for px := img.Bounds().Min.X; px < img.Bounds().Max.X; px++ {
+				if r, g, bl, _ := img.At(px, py).RGBA(); r+g+bl < 3*0x7000 {
+					ink++
+				}
+			}
+		}
+		return ink > 300
+	}
+	shown := false
+	for late := time.Now().Add(20 * time.Second); !shown && time.Now().Before(late); {
+		shown = dark()
+	}
+	if !shown {
+		t.Error("the frame on another page shows nothing")
+	}
+	// A page that is not named shows nothing in a frame, and its picture all the same.
+	other := b.Open(wiki.URL)
+	other.Until("document.querySelector('img').naturalWidth > 100")
+	d.sound()
+}
+
+// Whoever reads a map traces a case through it: by a link, on a phone, by touch and by keys, over sheets, and while it changes.
+func TestReadersTrace(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "A street light is out"))
+	link := d.link()
+	other := browser.Start(t)
+	p := other.Open("about:blank")
+	p.Phone(390, 780)
+	p.Go(link)
+	p.Until("document.getElementById('live')?.textContent === 'Live'")
+	p.ClickOn("#trace")
+	p.Until("!document.getElementById('case').hidden && document.getElementById('case-at').textContent.includes('A street light is out')")
+	if wide := browser.Eval[float64](p, "document.documentElement.scrollWidth"); wide > 390 {
+		t.Errorf("while a case is traced the page is %v pixels wide on a phone of 390", wide)
+	}
+	on := func(label, at string) {
+		t.Helper()
+		browser.Eval[any](p, fmt.Sprintf("[...document.querySelectorAll('#case-exits button')].find(b => b.textContent.startsWith(%q))?.click()", label))
+		p.Until(fmt.Sprintf("document.getElementById('case-at').textContent.includes(%q) && document.querySelectorAll('#sheet .standing').length === 1", at))
+	}
+	on("Report the light", "Report the light")
+	on("Log the report", "Log the report")
+	on("Look up", "Look up the pole number")
+	on("Reported before?", "Reported before?")
+	if exits := browser.Eval[string](p, "[...document.querySelectorAll('#case-exits button')].map(b => b.textContent).join('; ')"); exits != "Yes: Give the date of the repair; No: Inspect the light on site" {
+		t.Errorf("the ways on are %s", exits)
+	}
+	if at := browser.Eval[[]float64](p, "(r => [r.left, r.right, r.top, r.bottom])(document.querySelector('#sheet .standing').getBoundingClientRect())"); at[0] < 0 || at[1] > 390 || at[2] < 0 || at[3] > 780 {
+		t.Errorf("where the case is lies out of sight: %v", at)
+	}
+	p.ClickOn("#case-back")
+	p.Until("document.getElementById('case-at').textContent.includes('Look up')")
+	browser.Eval[any](p, "document.getElementById('reading').focus()")
+	p.Key(browser.Enter)
+	p.Until("document.getElementById('case-at').textContent.includes('Reported before?')")
+	p.Key("2")
+	p.Until("document.getElementById('case-at').textContent.includes('Inspect the light')")
+	// The map changes meanwhile: the way stays marked.
+	walked := browser.Eval[int](p, "document.querySelectorAll('#sheet .walked').length")
+	d.rewrite("Inspect the light on site", "Inspect the lamp on site")
+	p.Until("document.getElementById('sheet').textContent.includes('Inspect the lamp') && document.getElementById('case-at').textContent.includes('lamp on site') && document.querySelectorAll('#sheet .standing').length === 1")
+	if n := browser.Eval[int](p, "document.querySelectorAll('#sheet .walked').length"); n != walked || n < 4 {
+		t.Errorf("%d connectors are walked, %d before the change", n, walked)
+	}
+	on("Fault in the lamp?", "Fault in the lamp?")
+	on("Yes", "Write the work order")
+	for range 4 { // on to the other sheet, by the references
+		browser.Eval[any](p, "document.querySelector('#case-exits button')?.click()")
+		p.Until("document.querySelectorAll('#sheet .standing').length === 1")
+	}
+	p.Until("document.querySelector('.reader-bar .tabs [aria-current]').textContent === 'Repair'")
+	p.Key(browser.Escape)
+	p.Until("document.getElementById('case').hidden && !document.querySelector('#sheet .walked, #sheet .standing')")
+	if faults := p.Faults(); len(faults) > 0 {
+		t.Errorf("the phone reports %q", faults)
+	}
 }

@@ -17,7 +17,6 @@ func TestAWholeRound(t *testing.T) {
 	owner := browser.Start(t)
 	path := s.demo(owner, "A street light is out")
 	d := s.desk(owner, path)
-	link := d.link("purpose", "remark", "note", "The roads department")
 	d.ClickOn("#review")
 	d.Until("document.querySelector('.asking')")
 	d.ClickOn(".asking summary")
@@ -26,6 +25,10 @@ func TestAWholeRound(t *testing.T) {
 	d.Key("Ann from Roads")
 	d.ClickOn(".asking button.primary")
 	d.Until("document.querySelector('.round')?.textContent.includes('Jonas Petri')")
+	// Ann, who was asked by name, gets a link of her own, to be sent to her
+	d.ClickOn(".copied [data-copy]")
+	d.Until("document.getElementById('words').textContent.includes('link')")
+	link := browser.Eval[string](d.Page, "document.querySelector('.copied input').value")
 
 	if !s.file(path).Held.On() {
 		t.Error("the numbers are not held while people review them")
@@ -34,10 +37,12 @@ func TestAWholeRound(t *testing.T) {
 	// Jonas, of the house
 	second := browser.Start(t)
 	s.be(second, "Jonas Petri")
-	jonas := &desk{Page: second.Open(s.URL + path + "#page=remarks"), s: s, path: path}
+	jonas := &desk{Page: second.Open(s.URL + "/"), s: s, path: path}
+	jonas.Until("document.querySelector('.waiting')?.textContent.includes('A street light is out')")
+	jonas.ClickOn(".waiting a")
+	jonas.Until("location.pathname === '" + path + "'")
 	jonas.ready()
-	jonas.Until("document.querySelector('.round .say')")
-	jonas.ClickOn("#review")
+	jonas.Until("document.querySelector('.round .say') && document.body.classList.contains('reviewing') && !document.getElementById('remarks').hidden")
 	jonas.clickStep("Log the report")
 	jonas.Key("r")
 	jonas.Until("document.activeElement.name === 'text' && document.getElementById('remark-on').textContent === 'step 2'")
@@ -66,8 +71,8 @@ func TestAWholeRound(t *testing.T) {
 	if wide := browser.Eval[float64](ann, "document.documentElement.scrollWidth"); wide > 390 {
 		t.Errorf("the page is %v pixels wide on a phone of 390", wide)
 	}
-	if strings.Contains(ann.Text(".round"), "Remind") {
-		t.Error("a reviewer may remind others")
+	if text := ann.Text(".round"); strings.Contains(text, "Remind") || !strings.Contains(text, "You answer as Ann from Roads") || browser.Eval[bool](ann, "!!document.querySelector('.copied')") {
+		t.Errorf("a reviewer sees %s", text)
 	}
 	browser.Eval[any](ann, "document.querySelector('.say [name=verdict]').value = 'not agreed'")
 	ann.ClickOn(".say [name=reason]")
@@ -84,7 +89,13 @@ func TestAWholeRound(t *testing.T) {
 	d.Until("document.getElementById('symbols').textContent.includes('with') && !document.querySelector('[data-proposal]')")
 	d.saved()
 	browser.Eval[any](d.Page, "[...document.querySelectorAll('.round button')].find(b => b.textContent === 'End the round').click()")
-	d.Until("document.querySelector('.said-page').textContent.includes('Round 1 ended')")
+	const first = "1 of 2 did not agree, 1 said nothing; the map was changed since version 1"
+	d.Until("document.querySelector('.said-page').textContent.includes('Round 1 ended') && document.querySelector('.said-page').textContent.includes('" + first + "')")
+	record := browser.Eval[string](d.Page, "document.querySelector('.said-page a[href*=\"/rounds/\"]').getAttribute('href')")
+	if code, page := get(t, s.URL+record+"/page.html"); code != 200 || !strings.Contains(string(page), first) || !strings.Contains(string(page), "on the website") || !strings.Contains(string(page), "phone note") ||
+		!strings.Contains(string(page), "proposal taken by") {
+		t.Errorf("the record of the first round lacks what was said: %d %s", code, page)
+	}
 	d.ClickOn(".asking summary")
 	browser.Eval[any](d.Page, "[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
 	d.ClickOn(".asking button.primary")
@@ -117,7 +128,7 @@ func TestAWholeRound(t *testing.T) {
 		}
 	}
 	d.Go(s.URL + "/?view=cards")
-	if text := d.Text(".cards"); !strings.Contains(text, "agreed with remarks") && !strings.Contains(text, "agreed, version 2") {
+	if text := d.Text(".cards"); !strings.Contains(text, "version 2, ") || !strings.Contains(text, ": agreed") {
 		t.Errorf("home says %s", text)
 	}
 	if faults := ann.Faults(); len(faults) > 0 {

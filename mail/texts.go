@@ -75,7 +75,9 @@ Hello {{.Name}},
 
 {{.By}} asks you to review {{.Title}}{{with .Until}} until {{.}}{{end}}.{{with .Word}}
 
-{{.}}{{end}}
+{{.}}{{end}}{{with .May}}
+
+You may {{.}} it from now on.{{end}}
 
 {{.Link}}
 `},
@@ -91,7 +93,8 @@ Hello {{.Name}},
 {{range .Items}}
 {{.By}} says of {{.Title}}: {{.Verdict}}.{{with .Reason}}
 
-{{.}}{{end}}
+{{.}}{{end}}{{with .So}}
+So far: {{.}}.{{end}}
 {{end}}
 {{.Link}}
 `},

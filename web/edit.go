@@ -33,9 +33,14 @@ func (s *Server) editor(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	asked, err := s.isAsked(at(c))
+	if err != nil {
+		return err
+	}
 	ctx, stop := whileThere(c)
 	defer stop()
 	return s.page(c, "editor.html", map[string]any{
+		"Asked": asked,
 		"First": s.firstPicture(ctx, d),
 		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(at(c)), "Papers": diagram.Papers,
 		"Wasm": s.assets.names["editor.wasm"], "Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),

@@ -228,12 +228,40 @@ func (s *Server) home(c fiber.Ctx) error {
 		}
 		part[i].Place = strings.Join(names, " / ")
 	}
-	data := map[string]any{"Title": "Maps", "Maps": part, "Formats": exchange.Formats, "ReadOnly": s.store.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
+	waiting, err := s.waiting(m, list)
+	if err != nil {
+		return err
+	}
+	data := map[string]any{"Title": "Maps", "Waiting": waiting, "Maps": part, "Formats": exchange.Formats, "ReadOnly": s.store.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
 		"Orders": orders, "Tree": s.tree(rules, m.ID, l.Folder), "All": len(list)}
 	if l.Folder != "" {
 		data["Way"], data["Folder"], data["FolderRight"] = rules.Way(l.Folder), rules.Folder(l.Folder), rules.OnFolder(m.ID, l.Folder)
 	}
 	return s.page(c, "home.html", data)
+}
+
+// wait is a review for which a person was asked and has not said anything yet.
+type wait struct {
+	store.Round
+	Title, AskedBy string
+}
+
+// waiting lists the reviews that wait for a person, on the maps that they see.
+func (s *Server) waiting(m *me, list []entry) (out []wait, err error) {
+	rounds, err := s.store.Waiting(m.ID)
+	if err != nil || len(rounds) == 0 {
+		return nil, err
+	}
+	names, err := s.names()
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range rounds {
+		if i := slices.IndexFunc(list, func(e entry) bool { return e.ID == r.Map }); i >= 0 {
+			out = append(out, wait{r, list[i].Title, byName(names, r.Asker)})
+		}
+	}
+	return out, nil
 }
 
 // paged cuts a page out of a list, by its number from 1.

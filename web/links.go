@@ -30,10 +30,17 @@ type linkView struct {
 	What    string
 }
 
-func (s *Server) links(c fiber.Ctx) error { return s.showLinks(c, "", "") }
+// madeLink is a link that was just made: its address, and what other pages write to show the map, where they may.
+type madeLink struct {
+	URL, Frame, Picture string
+	// Sites are those in whose frames it may be shown.
+	Sites string
+}
+
+func (s *Server) links(c fiber.Ctx) error { return s.showLinks(c, nil, "") }
 
 // showLinks lists the links of a map, with one that was just made, or why none was.
-func (s *Server) showLinks(c fiber.Ctx, made, refusal string) error {
+func (s *Server) showLinks(c fiber.Ctx, made *madeLink, refusal string) error {
 	v := at(c)
 	list, err := s.store.Links(v.id)
 	if err != nil {
@@ -68,14 +75,14 @@ func (s *Server) createLink(c fiber.Ctx) error {
 	choices, code, err := s.readChoices(c)
 	var wrong *unfit
 	if errors.As(err, &wrong) {
-		return s.showLinks(c, "", wrong.text)
+		return s.showLinks(c, nil, wrong.text)
 	}
 	if err != nil {
 		return err
 	}
 	if c.FormValue("state") == "fixed" {
 		if choices.Right > account.Remark {
-			return s.showLinks(c, "", "A state that stays as it is cannot be edited: choose another kind of link, or the latest state.")
+			return s.showLinks(c, nil, "A state that stays as it is cannot be edited: choose another kind of link, or the latest state.")
 		}
 		if choices.Version, err = d.KeepVersion(v.who.ID); err != nil {
 			return err
@@ -86,7 +93,14 @@ func (s *Server) createLink(c fiber.Ctx) error {
 		return err
 	}
 	s.note(c, "made a link "+"to "+choices.Right.String(), s.titleOf(d))
-	return s.showLinks(c, s.linksURL()+formFor(choices.Right).Prefix+"/"+token, "")
+	made := &madeLink{URL: s.linksURL() + formFor(choices.Right).Prefix + "/" + token, Sites: choices.Sites}
+	if choices.Embed {
+		title := template.HTMLEscapeString(flat(strings.Trim(s.titleOf(d), "“”")))
+		if made.Picture = fmt.Sprintf(`<img src="%s/picture.svg" alt="%s">`, made.URL, title); choices.Sites != "" {
+			made.Frame = fmt.Sprintf(`<iframe src="%s/frame" title="%s" width="960" height="720" loading="lazy"></iframe>`, made.URL, title)
+		}
+	}
+	return s.showLinks(c, made, "")
 }
 
 // unfit says what in a form is not as it has to be.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"html/template"
 	"log"
 	"time"
@@ -10,8 +11,11 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
+	"plaintracer/core/trace"
 	"plaintracer/store"
 )
 
@@ -92,8 +96,39 @@ func (s *Server) readPage(c fiber.Ctx, view, id string) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, view, map[string]any{"Title": d.m.Title, "Base": v.base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing),
+	asked := false
+	if v.right >= account.Remark {
+		if asked, err = s.isAsked(v); err != nil {
+			return err
+		}
+	}
+	return s.page(c, view, map[string]any{"Asked": asked, "Title": d.m.Title, "Base": v.base, "Sheets": d.m.Sheets, "Sheet": viewSheet(d.m, d.sheet, d.drawing),
 		"Download": v.link == "" || v.chosen.Download, "House": v.link == "", "As": asOf(doc), "Remarks": v.right >= account.Remark})
+}
+
+// trace says, as JSON, where a case is that is traced, by the id of a symbol, and what ways lead on; without one, where it begins.
+// The page keeps the way it has come.
+func (s *Server) trace(c fiber.Ctx) error {
+	doc, err := at(c).shown()
+	if err != nil {
+		return err
+	}
+	var place *trace.Place
+	doc.View(func(m *diagram.Map, _ int) {
+		g := flow.New(m)
+		var numbers map[string]string
+		if m.Numbers {
+			numbers = numbering.Labels(g)
+		}
+		place = trace.At(g, numbers, cmp.Or(c.Query("at"), trace.Begin(g)))
+	})
+	if place == nil && c.Query("at") == "" {
+		return fiber.NewError(fiber.StatusNotFound, "There is nothing to trace yet.")
+	}
+	if place == nil {
+		return fiber.NewError(fiber.StatusNotFound, "The step is not there any more. Begin the trace again.")
+	}
+	return c.JSON(place)
 }
 
 // asOf is when the version was kept that is shown; zero for the latest state.

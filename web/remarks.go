@@ -227,11 +227,22 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 		return err
 	}
 	var invited []store.Verdict
+	own, called := false, ""
 	if round != nil && v.who == nil {
 		invited = round.openTo(v)
+		own = len(invited) == 1 && invited[0].Link == v.link
+	}
+	if own {
+		called = invited[0].Name
+	}
+	var whom []askable
+	if v.right >= account.Manage && v.link == "" {
+		if whom, err = s.askable(v); err != nil {
+			return err
+		}
 	}
 	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "More": more, "Next": most + shownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
-		"ByLink": v.who == nil, "Invited": invited, "Called": cmp.Or(c.FormValue("called"), s.kept(c, calledCookie)), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": people, "Round": round,
+		"ByLink": v.who == nil, "Invited": invited, "Own": own, "LinksURL": s.linksURL(), "Called": cmp.Or(c.FormValue("called"), s.kept(c, calledCookie), called), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": whom, "Round": round,
 		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.chosen.Version != ""})
 }
 

@@ -298,20 +298,16 @@ func TestRounds(t *testing.T) {
 	state := func() string {
 		t.Helper()
 		_, body := h.ask("owner", "GET", "/?view=list", "")
-		for _, s := range []string{"in review", "not agreed", "agreed, version", "changed since version", "draft"} {
-			if strings.Contains(body, s) {
-				return s
-			}
-		}
-		return ""
+		return regexp.MustCompile(`draft|in review: [^<]*|version \d, [^<]*`).FindString(body)
 	}
+	today := time.Now().Format("2 January 2006")
 	if state() != "draft" {
 		t.Errorf("the map is %q at first", state())
 	}
 	if _, body := h.form("owner", base+"/rounds"); !strings.Contains(body, "Choose who is asked") {
 		t.Error("a round with nobody is begun")
 	}
-	if _, body := h.form("owner", base+"/rounds", "person", h.ids["remark"], "person", h.ids["read"], "names", "Ann, Bob", "word", "Please look", "until", time.Now().AddDate(0, 0, 3).Format(time.DateOnly)); !strings.Contains(body, "Round 1") || state() != "in review" {
+	if _, body := h.form("owner", base+"/rounds", "person", h.ids["remark"], "person", h.ids["read"], "names", "Ann, Bob", "word", "Please look", "until", time.Now().AddDate(0, 0, 3).Format(time.DateOnly)); !strings.Contains(body, "Round 1") || state() != "in review: nobody has said anything yet" {
 		t.Fatalf("the round: %s %.600s", state(), body)
 	}
 	letter(t, h.s, "remark@town.example", "asks you to review")
@@ -321,8 +317,18 @@ func TestRounds(t *testing.T) {
 	rounds, err := h.s.Rounds(id)
 	h.must(err)
 	r := rounds[0]
-	if len(r.Verdicts) != 3 || r.Version.Number != 1 || len(r.Version.Hash) != 64 { // who may only read is not asked
+	if len(r.Verdicts) != 4 || r.Version.Number != 1 || len(r.Version.Hash) != 64 {
 		t.Errorf("the round is %+v", r)
+	}
+	// Who could only read was asked as well, and is told that they may remark from now on; the map waits for them.
+	if text := letter(t, h.s, "read@town.example", "asks you to review").Plain; !strings.Contains(text, "You may remark on it from now on.") {
+		t.Errorf("who gets a right is told: %s", text)
+	}
+	if _, body := h.ask("read", "GET", "/", ""); !strings.Contains(body, "Waiting for you") || !strings.Contains(body, "Please look") {
+		t.Error("home does not say that the map waits for who was asked")
+	}
+	if _, body := h.ask("read", "GET", base, ""); !strings.Contains(body, "data-asked") {
+		t.Error("the map does not open with the round")
 	}
 	said := func(who, want string, pairs ...string) {
 		t.Helper()
@@ -337,8 +343,16 @@ func TestRounds(t *testing.T) {
 	h.must(err)
 	_, err = d.Apply("w1", 1, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
 	h.must(err)
-	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end"); !strings.Contains(body, "not agreed") || state() != "not agreed" {
+	said("read", "So far: 1 of 4 did not agree, 2 said nothing yet, 1 agreed with remarks; the map was changed since version 1.", "verdict", "agreed with remarks")
+	if _, body := h.ask("read", "GET", "/", ""); strings.Contains(body, "Waiting for you") {
+		t.Error("the map waits for who has said something")
+	}
+	const first = "1 of 4 did not agree, 2 said nothing, 1 agreed with remarks; the map was changed since version 1"
+	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end"); !strings.Contains(body, first) || state() != "version 1, "+today+": "+first {
 		t.Errorf("the outcome: %s %.300s", state(), body)
+	}
+	if text := letter(t, h.s, "owner@town.example", "").Plain; !strings.Contains(text, "So far: ") {
+		t.Errorf("the message says %s", text)
 	}
 	said("remark", "This round has ended", "verdict", "agreed")
 
@@ -352,29 +366,30 @@ func TestRounds(t *testing.T) {
 	}
 	said("remark", "agreed", "verdict", "agreed")
 	h.form("owner", base+"/rounds/"+r.ID+"/end")
-	if state() != "agreed, version" {
+	if state() != "version 2, "+today+": agreed" {
 		t.Errorf("after the second round it is %q", state())
 	}
 	// The outcome goes into the heading, and the map stands as agreed until something else changes.
 	h.form("owner", base+"/rounds/"+r.ID+"/heading")
-	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" || state() != "agreed, version" {
+	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" || state() != "version 2, "+today+": agreed" {
 		t.Errorf("the heading says %+v, and the map is %s", m.Heading, state())
 	}
 	_, err = d.Apply("w3", 1, &diagram.SetText{Sheet: "sheet-1", ID: "s2", Text: "Changed since"})
 	h.must(err)
-	if state() != "changed since version" {
+	const changed = "the one who was asked agreed; the map was changed since version 2"
+	if state() != "version 2, "+today+": "+changed {
 		t.Errorf("changed after it was agreed, it is %s", state())
 	}
 	answer, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.pdf", "")
 	if answer.StatusCode != 200 || !strings.HasPrefix(body, "%PDF-") {
 		t.Errorf("the page as PDF: %d", answer.StatusCode)
 	}
-	if _, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, "agreed") {
+	if _, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, changed) {
 		t.Error("the page does not hold the version's hash and what was said")
 	}
 	_, err = d.Apply("w1", 2, &diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask for card and name"})
 	h.must(err)
-	if state() != "changed since version" {
+	if state() != "version 2, "+today+": "+changed {
 		t.Errorf("changed after that it is %q", state())
 	}
 	// What was agreed stays as it was.

@@ -36,14 +36,14 @@ var rightsTable = map[string]string{
 
 	"GET /maps/:id": "read", "GET /maps/:id/sheet/:sheet": "read", "GET /maps/:id/face/:face": "read", "GET /maps/:id/live": "read", "GET /maps/:id/thumbnail.svg": "read",
 	"GET /maps/:id/export/:format": "read", "POST /maps/:id/export/:format": "read", "GET /maps/:id/preview/:format": "read", "POST /maps/:id/preview/:format": "read",
-	"GET /maps/:id/print/:format": "read", "POST /maps/:id/print/:format": "read", "GET /maps/:id/register": "read", "GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
+	"GET /maps/:id/print/:format": "read", "POST /maps/:id/print/:format": "read", "GET /maps/:id/register": "read", "GET /maps/:id/trace": "read", "GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
 	"GET /maps/:id/remarks": "remark", "POST /maps/:id/remarks": "remark", "GET /maps/:id/remarks/:remark/picture": "remark", "POST /maps/:id/remarks/:remark/settle": "remark",
 	"GET /maps/:id/table": "edit", "POST /maps/:id/table": "edit", "POST /maps/:id/arrangement": "edit",
 	"POST /maps/:id/remarks/:remark/pin": "remark", "POST /maps/:id/rounds/:round/heading": "manage",
 	"POST /maps/:id/remarks/:remark/edit": "remark", "POST /maps/:id/remarks/:remark/delete": "remark", "POST /maps/:id/remarks/:remark/proposal": "edit", "GET /maps/:id/rounds/:round": "remark",
 	"GET /maps/:id/rounds/:round/page.:format": "remark", "POST /maps/:id/rounds/:round/say": "remark", "POST /maps/:id/rounds": "manage", "POST /maps/:id/rounds/:round/remind": "manage",
-	"POST /maps/:id/rounds/:round/end": "manage",
-	"GET /maps/:id/history":            "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit", "GET /maps/:id/versions/:state": "remark",
+	"POST /maps/:id/rounds/:round/end": "manage", "POST /maps/:id/rounds/:round/link": "manage",
+	"GET /maps/:id/history": "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit", "GET /maps/:id/versions/:state": "remark",
 	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "remark", "GET /maps/:id/changes/side.svg": "remark", "GET /maps/:id/changes/account.:format": "remark",
 	"POST /maps/:id/versions/:state/copy": "remark",
 	"GET /maps/:id/state":                 "edit", "GET /maps/:id/socket": "edit", "POST /maps/:id/work": "edit", "POST /maps/:id/fonts": "edit", "GET /maps/:id/aside": "edit", "POST /maps/:id/rename": "edit",
@@ -55,7 +55,7 @@ var rightsTable = map[string]string{
 
 // What each address below a link takes of the link.
 var linkTable = map[string]string{
-	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "POST /enter": "read",
+	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "GET /trace": "read", "POST /enter": "read",
 	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves", "POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",
 	"GET /register": "saves", "GET /findings": "saves", "GET /picture.:format": "embeds", "GET /frame": "embeds",
 	"GET /remarks": "remarks", "POST /remarks": "remarks", "GET /remarks/:remark/picture": "remarks", "POST /remarks/:remark/settle": "remarks", "POST /remarks/:remark/edit": "remarks",

@@ -15,6 +15,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/exchange/record"
 	"plaintracer/mail"
+	"plaintracer/review"
 	"plaintracer/store"
 )
 
@@ -29,9 +30,12 @@ type roundView struct {
 	Since string
 	// AsReviewed says whether the map is as it was reviewed.
 	AsReviewed bool
-	// Open counts the open threads of the round.
-	Open int
+	// Case is what the outcome depends on.
+	Case *review.Case
 }
+
+// Outcome says what was said.
+func (r *roundView) Outcome() string { return r.Case.Outcome() }
 
 // Over reports whether the round has ended.
 func (r *roundView) Over() bool { return !r.Ended.IsZero() }
@@ -45,6 +49,18 @@ func (s *Server) roundView(v *visit) (*roundView, error) {
 	return s.viewRound(v, rounds, 0)
 }
 
+// isAsked reports whether the visitor was asked for a review that runs, and has not said anything yet.
+func (s *Server) isAsked(v *visit) (bool, error) {
+	if v.who != nil {
+		return s.store.IsAsked(v.who.ID, v.id)
+	}
+	r, err := s.roundView(v)
+	if err != nil || r == nil || r.Over() {
+		return false, err
+	}
+	return slices.ContainsFunc(r.openTo(v), func(one store.Verdict) bool { return one.Link == v.link && one.Verdict == "" }), nil
+}
+
 // rounds are those on the map of a visit, the latest first. By a link that shows a state that stays as it is, those about it
 // alone.
 func (v *visit) rounds() ([]store.Round, error) {
@@ -55,10 +71,11 @@ func (v *visit) rounds() ([]store.Round, error) {
 	return rounds, err
 }
 
-// openTo are those who were asked by name and in whose place the visitor by a link may answer: nobody has yet, or they did.
+// openTo are those who were asked by name and in whose place the visitor by a link may answer: by the link that was made for
+// them, or in rounds from before there were such links by any; and nobody else has answered for them.
 func (r *roundView) openTo(v *visit) (list []store.Verdict) {
 	for _, one := range r.Verdicts {
-		if one.ByLink() && (one.Visitor == "" || one.Visitor == v.visitor) {
+		if one.ByLink() && (one.Link == "" || one.Link == v.link) && (one.Visitor == "" || one.Visitor == v.visitor) {
 			list = append(list, one)
 		}
 	}
@@ -87,16 +104,7 @@ func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, e
 	if err != nil {
 		return nil, err
 	}
-	shown.View(func(_ *diagram.Map, revision int) { r.AsReviewed = r.Stands(revision) })
-	threads, err := s.store.Outlines(v.id)
-	if err != nil {
-		return nil, err
-	}
-	for _, t := range threads {
-		if t.Round == r.ID && t.Settled.IsZero() {
-			r.Open++
-		}
-	}
+	shown.View(func(_ *diagram.Map, revision int) { r.AsReviewed, r.Case = r.Stands(revision), r.Round.Case(revision) })
 	return r, nil
 }
 
@@ -127,7 +135,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	people, err := s.readers(v)
+	people, err := s.askable(v)
 	if err != nil {
 		return err
 	}
@@ -136,7 +144,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	for _, raw := range c.Request().PostArgs().PeekMulti("person") {
 		asked[string(raw)] = true
 	}
-	var to []account.Person
+	var to []askable
 	for _, p := range people {
 		if asked[p.ID] && p.ID != v.who.ID {
 			to = append(to, p)
@@ -186,10 +194,60 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	}
 	s.note(c, fmt.Sprintf("asked %s for a review", count(len(r.Verdicts), "person")), s.titleOf(d))
 	for _, p := range to {
-		s.sendMail(mail.Review, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word, "Until": until(r.Until), "Link": s.Address + v.base + "#page=remarks"})
+		may := ""
+		if !p.May { // whoever is asked can say something
+			if err := s.store.Grant(account.Grant{Place: account.Place{Map: v.id}, Person: p.ID, Right: account.Remark}); err != nil {
+				return err
+			}
+			may = account.Rights[account.Remark].Verb
+			s.note(c, "gave the right to "+may+" "+s.titleOf(d), p.Email)
+		}
+		s.sendMail(mail.Review, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word, "Until": until(r.Until), "May": may, "Link": s.Address + v.base + "#page=remarks"})
 	}
+	s.rightsChanged()
 	s.remarked(v)
 	return nil
+}
+
+// askable is somebody of the house who can be asked for a review; May says that they may remark already.
+type askable struct {
+	account.Person
+	May bool
+}
+
+// askable are all people of the house who can sign in.
+func (s *Server) askable(v *visit) (list []askable, err error) {
+	people, err := s.store.People()
+	if err != nil {
+		return nil, err
+	}
+	rules, err := s.store.Rules()
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range people {
+		if p.Off.IsZero() {
+			list = append(list, askable{p, rules.OnMap(p.ID, v.where) >= account.Remark})
+		}
+	}
+	return list, nil
+}
+
+// linkInRound makes a new link for somebody who was asked by name.
+func (s *Server) linkInRound(c fiber.Ctx) error {
+	v, r, err := s.roundNamed(c)
+	if err != nil {
+		return s.orRemarks(c, orGone(err))
+	}
+	if r.Over() {
+		return s.orRemarks(c, store.ErrOver)
+	}
+	for _, one := range r.Verdicts {
+		if one.Who == c.FormValue("who") && one.Link != "" {
+			s.endLink(v.id, one.Link)
+		}
+	}
+	return s.orRemarks(c, s.store.AskAgain(&r.Round, c.FormValue("who")))
 }
 
 // holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases them.
@@ -227,9 +285,9 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 	reason, err := saidText(c.FormValue("reason"))
 	switch {
 	case err != nil:
-	case verdict != store.Agreed && verdict != store.WithRemarks && verdict != store.NotAgreed:
+	case !review.Known(verdict):
 		err = &unfit{"choose what you say: agreed, agreed with remarks, or not agreed"}
-	case verdict == store.NotAgreed && reason == "":
+	case verdict == review.NotAgreed && reason == "":
 		err = &unfit{"say why you do not agree, so that it can be changed"}
 	}
 	if err != nil {
@@ -254,10 +312,23 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 			if err != nil {
 				return err
 			}
-			s.sendMail(mail.Said, asker.Email, v.id, map[string]any{"Name": asker.Name, "By": one.Name, "Title": s.titleOf(d), "Verdict": verdict, "Reason": reason, "Link": s.Address + "/maps/" + v.id + "#page=remarks"})
+			s.sendMail(mail.Said, asker.Email, v.id, map[string]any{"Name": asker.Name, "By": one.Name, "Title": s.titleOf(d), "Verdict": verdict, "Reason": reason, "So": s.soFar(v, r.ID), "Link": s.Address + "/maps/" + v.id + "#page=remarks"})
 		}
 	}
 	return s.orRemarks(c, err)
+}
+
+// soFar is what has been said in a round by now.
+func (s *Server) soFar(v *visit, round string) string {
+	rounds, err := s.store.Rounds(v.id)
+	d, err2 := s.store.Document(v.id)
+	i := slices.IndexFunc(rounds, func(r store.Round) bool { return r.ID == round })
+	if err != nil || err2 != nil || i < 0 {
+		return ""
+	}
+	revision := 0
+	d.View(func(_ *diagram.Map, now int) { revision = now })
+	return rounds[i].Case(revision).Outcome()
 }
 
 func orGone(err error) error {
@@ -302,10 +373,11 @@ func (s *Server) endRound(c fiber.Ctx) error {
 	if err != nil {
 		return s.orRemarks(c, orGone(err))
 	}
-	if err = s.store.EndRound(r.ID, r.result()); err == nil {
+	if err = s.store.EndRound(r.ID); err == nil {
 		s.remarked(v)
 		if d, fault := v.document(); fault == nil {
-			s.note(c, "ended a round of review: "+r.result(), s.titleOf(d))
+			r.Case.Ended = true
+			s.note(c, "ended a round of review: "+r.Outcome(), s.titleOf(d))
 		}
 	}
 	return s.orRemarks(c, err)
@@ -326,7 +398,7 @@ func (s *Server) headRound(c fiber.Ctx) error {
 	}
 	m, revision := d.Snapshot()
 	heading := m.Heading
-	heading.Version = fmt.Sprintf("%d, %s", r.Version.Number, r.Outcome)
+	heading.Version = clip(fmt.Sprintf("%d, %s", r.Version.Number, r.Outcome()), diagram.MaxName)
 	heading.Date = r.Ended.Format("2 January 2006")
 	if heading == m.Heading {
 		return s.orRemarks(c, nil)
@@ -344,42 +416,15 @@ func (s *Server) headRound(c fiber.Ctx) error {
 	return s.orRemarks(c, err)
 }
 
-// result is the outcome of a round by what was said in it: agreed when somebody agreed and nobody did not.
-func (r *roundView) result() string {
-	said, no := 0, 0
-	for _, v := range r.Verdicts {
-		switch v.Verdict {
-		case store.Agreed, store.WithRemarks:
-			said++
-		case store.NotAgreed:
-			no++
-		}
-	}
-	switch {
-	case no > 0:
-		return store.NotAgreed
-	case said == 0:
-		return "nobody said anything"
-	case r.Open > 0:
-		return store.WithRemarks
-	}
-	return store.Agreed
-}
-
 // stateOf says in words where the review of a map stands, by its latest round; nil for none.
 func stateOf(r *store.Round, revision int) string {
 	switch {
 	case r == nil:
 		return "draft"
 	case r.Ended.IsZero():
-		return "in review"
-	case r.Outcome != store.Agreed && r.Outcome != store.WithRemarks:
-		return r.Outcome
-	case !r.Stands(revision):
-		return fmt.Sprintf("changed since version %d was agreed", r.Version.Number)
-	default:
-		return fmt.Sprintf("agreed, version %d, %s", r.Version.Number, r.Ended.Format("2 January 2006"))
+		return "in review: " + r.Case(revision).Outcome()
 	}
+	return fmt.Sprintf("version %d, %s: %s", r.Version.Number, r.Ended.Format("2 January 2006"), r.Case(revision).Outcome())
 }
 
 // roundToFile is a round of a request, with the map that was reviewed.
@@ -402,16 +447,75 @@ func (s *Server) showRound(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title, "Base": v.base, "Round": r, "Sheets": m.Sheets, "Result": r.said(), "House": v.who != nil})
+	talk, err := s.talk(r, m)
+	if err != nil {
+		return err
+	}
+	return s.page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title, "Base": v.base, "Round": r, "Sheets": m.Sheets, "Result": r.said(), "Talk": talk, "House": v.who != nil})
 }
 
-// said is the outcome of a round, or that it runs.
+// said is the outcome of a round, or how it stands while it runs.
 func (r *roundView) said() string {
 	if r.Over() {
-		return r.Outcome
+		return r.Outcome()
 	}
-	return "under way"
+	return "under way: " + r.Outcome()
 }
+
+// talk are the remarks of a round with their answers, and what became of each, for its page and its file.
+func (s *Server) talk(r *roundView, m *diagram.Map) (list []record.Thread, err error) {
+	all, err := s.store.Remarks(r.Map)
+	if err != nil {
+		return nil, err
+	}
+	said := func(one store.Remark) record.Saying {
+		words := one.Text
+		if one.Deleted {
+			words = "(deleted)"
+		}
+		if one.Proposal != "" {
+			words = strings.TrimSpace(words + "\nProposed text: " + one.Proposal)
+		}
+		if one.HasPicture {
+			words = strings.TrimSpace(words + "\n(with a picture)")
+		}
+		by := one.Name
+		if one.ByLink() {
+			by += " (by link)"
+		}
+		return record.Saying{By: by, At: one.At.Format(filedTime), Text: words}
+	}
+	for _, one := range all {
+		if one.Round != r.ID {
+			continue
+		}
+		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + flat(one.Anchor.Text)), Saying: said(one), Settled: "open"}
+		switch {
+		case t.About != "":
+		case m.Sheet(one.Anchor.Sheet) != nil:
+			t.About = "A place on " + m.Sheet(one.Anchor.Sheet).Name
+		default:
+			t.About = "The whole map"
+		}
+		if one.Anchor.Field != "" {
+			t.About += ", " + one.Anchor.Field
+		}
+		for _, answer := range one.Answers {
+			t.Answers = append(t.Answers, said(answer))
+		}
+		if !one.Settled.IsZero() {
+			t.Settled = "settled by " + one.Settler + ", " + one.Settled.Format(filedTime)
+			if one.Answered != "" {
+				t.Settled = "proposal " + one.Answered + " by " + one.Settler + ", " + one.Settled.Format(filedTime)
+			}
+		}
+		list = append(list, t)
+	}
+	return list, nil
+}
+
+// filedTime is how times are written into what is filed.
+const filedTime = "2 January 2006, 15:04"
 
 // roundFile is the page of a round as a file.
 func (s *Server) roundFile(c fiber.Ctx) error {
@@ -419,14 +523,18 @@ func (s *Server) roundFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page := &record.Record{Map: m, Title: m.Title, Subtitle: fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number), Facts: [][2]string{
-		{"Outcome", r.said()}, {"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format("2 January 2006, 15:04"))}, {"SHA-256", r.Version.Hash},
-		{"Asked by", r.AskedBy + ", " + r.At.Format("2 January 2006, 15:04")}, {"Ended", until(r.Ended.Add(time.Second))}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
+	talk, err := s.talk(r, m)
+	if err != nil {
+		return err
+	}
+	page := &record.Record{Map: m, Threads: talk, Title: m.Title, Subtitle: fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number), Facts: [][2]string{
+		{"Outcome", r.said()}, {"In words", r.Case.Names()}, {"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))}, {"SHA-256", r.Version.Hash},
+		{"Asked by", r.AskedBy + ", " + r.At.Format(filedTime)}, {"Ended", until(r.Ended.Add(time.Second))}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
 		Head: []string{"Who", "What they said", "When", "Why"}}
 	for _, one := range r.Verdicts {
 		when, verdict := "", one.Verdict
 		if !one.At.IsZero() {
-			when = one.At.Format("2 January 2006, 15:04")
+			when = one.At.Format(filedTime)
 		}
 		if verdict == "" {
 			verdict = "nothing yet"

@@ -18,6 +18,7 @@ import (
 	"plaintracer/account"
 	"plaintracer/core/diagram"
 	"plaintracer/mail"
+	"plaintracer/review"
 	"plaintracer/store"
 )
 
@@ -348,31 +349,43 @@ func TestMessagesAreGathered(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	own := map[string]string{}
+	for _, v := range rounds[0].Verdicts {
+		own[v.Who] = v.Token
+	}
 	say := "/rounds/" + rounds[0].ID + "/say"
 	jo, kim := newGuest(t, h.base), newGuest(t, h.base)
-	as := func(g *guest, who, verdict string) string {
+	by := func(g *guest, token, who, verdict string) string {
 		_, body := g.do("POST", "/m/"+token+say, url.Values{"as": {who}, "called": {who}, "verdict": {verdict}, "reason": {"why"}})
 		return body
 	}
-	for n := range 150 { // under new names, which nobody asked
-		if body := as(newGuest(t, h.base), fmt.Sprint("name:visitor ", n), store.Agreed); n == 0 && !strings.Contains(body, "among those who were asked") {
+	as := func(g *guest, who, verdict string) string { return by(g, own[who], who, verdict) }
+	for n := range 150 { // under new names, which nobody asked, and by a link to remark in the place of those who were
+		who := []string{fmt.Sprint("name:visitor ", n), "name:jo roads"}[n%2]
+		if body := by(newGuest(t, h.base), token, who, review.Agreed); n < 2 && !strings.Contains(body, "among those who were asked") {
 			t.Errorf("who was not asked is answered: %.500s", body)
 		}
 	}
-	if body := as(jo, "name:jo roads", store.Agreed); strings.Contains(body, `class="refusal"`) {
+	if body := by(kim, own["name:kim stores"], "name:jo roads", review.NotAgreed); !strings.Contains(body, `class="refusal"`) {
+		t.Error("one who was asked answers for another")
+	}
+	if _, body := jo.do("GET", "/m/"+own["name:jo roads"]+"/remarks", nil); !strings.Contains(body, "You answer as <b>Jo Roads</b>") || strings.Contains(body, own["name:kim stores"]) {
+		t.Errorf("the own link does not lead to the round, or shows that of another: %.900s", body)
+	}
+	if body := as(jo, "name:jo roads", review.Agreed); strings.Contains(body, `class="refusal"`) {
 		t.Errorf("who was asked is answered: %.500s", body)
 	}
-	if body := as(kim, "name:jo roads", store.NotAgreed); !strings.Contains(body, `class="refusal"`) {
-		t.Error("another answers for one who has answered")
+	if body := as(kim, "name:jo roads", review.NotAgreed); !strings.Contains(body, `class="refusal"`) {
+		t.Error("another browser answers for one who has answered")
 	}
 	for n := range 40 { // the same one changes their mind
-		as(jo, "name:jo roads", []string{store.Agreed, store.WithRemarks}[n%2])
+		as(jo, "name:jo roads", []string{review.Agreed, review.WithRemarks}[n%2])
 	}
-	as(kim, "name:kim stores", store.NotAgreed)
-	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {store.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
+	as(kim, "name:kim stores", review.NotAgreed)
+	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
 		t.Errorf("a colleague who was not asked is answered: %.500s", body)
 	}
-	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {store.Agreed}}); r.StatusCode != 200 {
+	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
 		t.Error(r.StatusCode)
 	}
 	rounds, err = h.s.Rounds(h.id)
@@ -383,7 +396,7 @@ func TestMessagesAreGathered(t *testing.T) {
 	for _, v := range rounds[0].Verdicts {
 		got[v.Name] = v.Verdict
 	}
-	if len(got) != 3 || got["jonas"] != store.Agreed || got["Jo Roads"] != store.WithRemarks || got["Kim Stores"] != store.NotAgreed {
+	if len(got) != 3 || got["jonas"] != review.Agreed || got["Jo Roads"] != review.WithRemarks || got["Kim Stores"] != review.NotAgreed {
 		t.Errorf("what was said: %v", got)
 	}
 	if n := h.letters("ida@town.example", ""); n != 1 {
@@ -548,7 +561,7 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 				}
 				path := strings.NewReplacer(":token", token, ":state", state, ":format", format, ":sheet", "sheet-1", ":face", "none", ":remark", "none", ":round", round).Replace(route.Path)
 				path += "?sheet=sheet-1&from=" + state + "&to=now&what=map&inline=1&show=open"
-				form := url.Values{"verdict": {store.Agreed}, "as": {"name:jo"}, "called": {"Visitor"}, "item": {"s2"}, "sheet": {"sheet-1"}, "format": {format}}
+				form := url.Values{"verdict": {review.Agreed}, "as": {"name:jo"}, "called": {"Visitor"}, "item": {"s2"}, "sheet": {"sheet-1"}, "format": {format}}
 				r, body := g.do(route.Method, path, form)
 				asked++
 				if strings.Contains(body, secret) || strings.Contains(r.Header.Get("Content-Disposition"), secret) {

@@ -5,6 +5,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
+	"plaintracer/core/trace"
 )
 
 // placeBox returns the box of a new symbol with the pointer at p.
@@ -60,7 +61,7 @@ func (e *Editor) offOthers(g gesture) (by geometry.Point, beside string) {
 	if d == (geometry.Point{}) {
 		return g.shift, ""
 	}
-	return g.shift.Add(d), title(hidden)
+	return g.shift.Add(d), trace.Title(hidden)
 }
 
 // offNames moves a box that lies on the name of a lane or pool inside, beside the name.

@@ -1,29 +1,11 @@
 package editor
 
-import (
-	"plaintracer/core/diagram"
-	"plaintracer/core/symbols"
-)
+import "plaintracer/core/trace"
 
-// Trace is one case on its way through the map: where it is, and the ways on.
+// Trace is one case on its way through the map: where it is, how many steps it has taken, and the ways on.
 type Trace struct {
-	// Text, Kind and Lane describe the step the case has come to.
-	Text   string `json:"text"`
-	Kind   string `json:"kind"`
-	Lane   string `json:"lane"`
-	Number string `json:"number"`
-	// Steps counts the steps taken so far, Exits are the ways on, none at the
-	// end.
-	Steps int         `json:"steps"`
-	Exits []TraceExit `json:"exits"`
-}
-
-// TraceExit is one way on: by a connector, or to the partner of a reference.
-type TraceExit struct {
-	Answer string `json:"answer"`
-	To     string `json:"to"`
-	via    string
-	target string
+	*trace.Place
+	Steps int `json:"steps"`
 }
 
 // visit is a place on the way of a case, and the connector it came by.
@@ -34,8 +16,8 @@ func (e *Editor) traceBegin() {
 	start := ""
 	if sym := e.one(); sym != nil {
 		start = sym.ID
-	} else if starts := e.flow().Starts(); len(starts) > 0 {
-		start = starts[0].Symbol.ID
+	} else {
+		start = trace.Begin(e.flow())
 	}
 	if start == "" {
 		e.say("There is nothing to trace yet. Draw the first steps.")
@@ -56,29 +38,9 @@ func (e *Editor) traceShow() {
 	e.centre = id
 }
 
-// traceExits returns the ways on from where the case is, in the order of the
-// answers.
-func (e *Editor) traceExits() []TraceExit {
-	here := e.flow().Node(e.tracing[len(e.tracing)-1].symbol)
-	if here == nil {
-		return nil
-	}
-	var out []TraceExit
-	for _, x := range here.Exits {
-		if x.Connector != nil {
-			out = append(out, TraceExit{x.Answer(), title(x.To.Symbol), x.Connector.ID, x.To.Symbol.ID})
-		} else if len(out) == 0 {
-			out = append(out, TraceExit{"", "reference " + x.To.Symbol.Text + " on " + x.To.Sheet.Name, "", x.To.Symbol.ID})
-		}
-	}
-	return out
-}
-
-func title(sym *diagram.Symbol) string {
-	if sym.Text == "" {
-		return symbols.Of(sym.Kind).Name
-	}
-	return sym.Text
+// traceExits returns the ways on from where the case is.
+func (e *Editor) traceExits() []trace.Exit {
+	return trace.Exits(e.flow(), e.tracing[len(e.tracing)-1].symbol)
 }
 
 // traceGo takes way i on.
@@ -87,7 +49,7 @@ func (e *Editor) traceGo(i int) {
 	if i < 0 || i >= len(exits) {
 		return
 	}
-	e.tracing = append(e.tracing, visit{exits[i].target, exits[i].via})
+	e.tracing = append(e.tracing, visit{exits[i].Target, exits[i].Via})
 	e.traceShow()
 }
 
@@ -119,7 +81,7 @@ func (e *Editor) traceKey(key string) bool {
 // traceClick follows a click on what the case could go to next.
 func (e *Editor) traceClick(id string) {
 	for i, exit := range e.traceExits() {
-		if id != "" && (exit.target == id || exit.via == id) {
+		if id != "" && (exit.Target == id || exit.Via == id) {
 			e.traceGo(i)
 			return
 		}
@@ -131,15 +93,10 @@ func (e *Editor) trace() *Trace {
 	if len(e.tracing) == 0 {
 		return nil
 	}
-	id := e.tracing[len(e.tracing)-1].symbol
-	s := e.m.SheetOf(id)
-	if s == nil { // somebody removed the step the case was at
+	at := trace.At(e.flow(), e.facts.Numbers, e.tracing[len(e.tracing)-1].symbol)
+	if at == nil { // somebody removed the step the case was at
 		e.tracing = nil
 		return nil
 	}
-	sym := s.Symbol(id)
-	t := &Trace{Text: title(sym), Kind: symbols.Of(sym.Kind).Name, Exits: e.traceExits(), Steps: len(e.tracing) - 1}
-	t.Lane = s.OwnerOf(sym)
-	t.Number = e.facts.Numbers[id]
-	return t
+	return &Trace{at, len(e.tracing) - 1}
 }

@@ -23,9 +23,22 @@ type Record struct {
 	// Head names the columns of Rows, which say who said what.
 	Head []string
 	Rows [][]string
+	// Threads are the remarks that were made, in their order.
+	Threads []Thread
 	// Map is what was reviewed.
 	Map *diagram.Map
 }
+
+// Thread is a remark with its answers: what it is about, and what became of it.
+type Thread struct {
+	About string
+	Saying
+	Answers []Saying
+	Settled string
+}
+
+// Saying is what somebody said, and when.
+type Saying struct{ By, At, Text string }
 
 // Write writes a record as "pdf" or "html".
 func (r *Record) Write(ctx context.Context, format string) ([]byte, error) {
@@ -42,10 +55,11 @@ func (r *Record) Write(ctx context.Context, format string) ([]byte, error) {
 
 var page = template.Must(template.New("page").Parse(`<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>{{.Title}}: {{.Subtitle}}</title>
-<style>body{font:15px/1.5 sans-serif;max-width:760px;margin:40px auto;padding:0 16px;color:#22303c}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #d8d2c5;padding:6px 8px;text-align:left;vertical-align:top}dt{color:#5b6773}dd{margin:0 0 8px;overflow-wrap:anywhere}</style></head>
+<style>body{font:15px/1.5 sans-serif;max-width:760px;margin:40px auto;padding:0 16px;color:#22303c}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #d8d2c5;padding:6px 8px;text-align:left;vertical-align:top}dt{color:#5b6773}dd{margin:0 0 8px;overflow-wrap:anywhere}li p{margin:2px 0;white-space:pre-line;overflow-wrap:anywhere}.answer{padding-left:24px}</style></head>
 <body><h1>{{.Title}}</h1><p>{{.Subtitle}}</p>
 <dl>{{range .Facts}}{{if index . 1}}<dt>{{index . 0}}</dt><dd>{{index . 1}}</dd>{{end}}{{end}}</dl>
-<table><thead><tr>{{range .Head}}<th scope="col">{{.}}</th>{{end}}</tr></thead><tbody>{{range .Rows}}<tr>{{range .}}<td>{{.}}</td>{{end}}</tr>{{end}}</tbody></table></body></html>
+<table><thead><tr>{{range .Head}}<th scope="col">{{.}}</th>{{end}}</tr></thead><tbody>{{range .Rows}}<tr>{{range .}}<td>{{.}}</td>{{end}}</tr>{{end}}</tbody></table>
+{{if .Threads}}<h2>Remarks</h2><ol>{{range .Threads}}<li><p><strong>{{.About}}</strong></p><p>{{.By}}, {{.At}}: {{.Text}}</p>{{range .Answers}}<p class="answer">{{.By}}, {{.At}}: {{.Text}}</p>{{end}}<p><em>{{.Settled}}</em></p></li>{{end}}</ol>{{end}}</body></html>
 `))
 
 // paper sets the record on pages, with the sheets behind it.
@@ -69,6 +83,15 @@ func (r *Record) paper(ctx context.Context) ([]byte, error) {
 			line += cell
 		}
 		blocks = append(blocks, text(document.Item, line))
+	}
+	if len(r.Threads) > 0 {
+		blocks = append(blocks, text(document.Heading, "Remarks"))
+	}
+	for _, t := range r.Threads {
+		blocks = append(blocks, text(document.Item, t.About+", "+t.Settled))
+		for _, said := range append([]Saying{t.Saying}, t.Answers...) {
+			blocks = append(blocks, text(document.Paragraph, said.By+", "+said.At+": "+said.Text))
+		}
 	}
 	var drawings []*scene.Drawing
 	facts := scene.Know(r.Map)

@@ -1,4 +1,5 @@
 // The bars around the drawing: they show the core's state and pass commands.
+import { showCase } from './tracing.js'
 import { byId, one, all, around } from './dom.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
@@ -104,19 +105,7 @@ export class Bars {
     const now = JSON.stringify(t)
     if (!t || now === this.traced) { this.traced = now; return }
     this.traced = now
-    byId('case-at').textContent = (t.number ? `${t.number}  ` : '') + t.text
-    byId('case-who').textContent = [t.lane, t.kind, t.steps === 1 ? 'after 1 step' : t.steps ? `after ${t.steps} steps` : 'the case begins'].filter(Boolean).join(' · ')
-    const exits = (t.exits || []).map((exit, i) => {
-      const b = document.createElement('button')
-      b.type = 'button'
-      b.dataset.command = 'trace-go'
-      b.dataset.arg = i
-      if (!i) b.className = 'primary'
-      b.textContent = exit.answer ? `${exit.answer}: ${exit.to}` : exit.to
-      return b
-    })
-    if (!exits.length) exits.push('The case ends here.')
-    byId('case-exits').replaceChildren(...exits)
+    showCase(t, t.steps, (b, i) => { b.dataset.command = 'trace-go'; b.dataset.arg = i })
   }
 
   tabs(state, before) {

@@ -3,6 +3,7 @@ import { byId, one, all, around } from './dom.js'
 import { showFaces } from './faces.js'
 import { Viewport } from './viewport.js'
 import { Remarks } from './remarks.js'
+import { tracing } from './tracing.js'
 
 const { base } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet
@@ -31,6 +32,9 @@ function flags() {
       base, layer, sheet: () => sheet, open: () => {}, goTo: (id, on) => show(id || on, id),
       name: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' ').slice(0, 60) || 'what is selected',
     })
+    if (document.body.hasAttribute('data-asked')) { // somebody waits for what this person says
+      document.addEventListener('htmx:afterSettle', () => one('.round', byId('remarks'))?.scrollIntoView({ block: 'nearest' }), { once: true })
+    }
     byId('reading').addEventListener('click', e => {
       const node = around(e, '.symbol, .connector')
       all('#sheet .chosen').forEach(n => n.classList.remove('chosen'))
@@ -42,6 +46,21 @@ function flags() {
     remarks.placed = ''
     remarks.place()
   }
+}
+
+const traced = tracing(base, async (on, id) => {
+  if (on !== sheet) await show(on, id)
+  bring(id)
+})
+
+// bring pans so that something is in sight.
+function bring(id) {
+  const node = byId(`n-${id}`)
+  if (!node) return
+  const b = node.getBoundingClientRect(), r = byId('reading').getBoundingClientRect(), foot = byId('case').hidden ? 0 : byId('case').offsetHeight + 16
+  const dx = b.left < r.left + 12 ? r.left + 12 - b.left : b.right > r.right - 12 ? r.right - 12 - b.right : 0
+  const dy = b.top < r.top + 12 ? r.top + 12 - b.top : b.bottom > r.bottom - foot ? r.bottom - foot - b.bottom : 0
+  if (dx || dy) viewport.panBy(dx, dy)
 }
 
 let asked = 0
@@ -60,6 +79,7 @@ async function show(id, find) {
   references()
   faces()
   flags()
+  traced.mark()
   if (turned || viewport.fitted) fit(viewport.whole && !turned)
   else viewport.show()
   if (find) {
@@ -88,8 +108,8 @@ function references() {
     node.setAttribute('role', 'link')
     node.setAttribute('aria-label', `${all('text', node).map(t => t.textContent).join('')}: the flow goes on at ${r.dataset.name}`)
     const go = () => show(r.dataset.sheet, r.dataset.partner)
-    node.addEventListener('click', go)
-    node.addEventListener('keydown', e => { if (e.key === 'Enter') go() })
+    node.addEventListener('click', () => { if (!traced.on()) go() })
+    node.addEventListener('keydown', e => { if (e.key === 'Enter' && !traced.on()) go() })
   }
 }
 
@@ -102,7 +122,7 @@ function connect(wait = 500) {
   }
   socket.onmessage = m => {
     const { kind } = JSON.parse(m.data)
-    if (kind === 'changed') show(sheet)
+    if (kind === 'changed') show(sheet).then(traced.again)
     if (kind === 'remarked') remarks?.heard()
     if (kind === 'again' || kind === 'ended') location.reload()
   }

@@ -62,6 +62,7 @@ export function reviewing(app) {
     e.stopPropagation()
     what()
   }, true)
+  if (document.body.hasAttribute('data-asked')) way(true) // somebody waits for what this person says
   window.htmx?.trigger(byId('remarks'), 'refresh') // for the flags
   return remarks
 }

@@ -1,0 +1,75 @@
+// Package trace walks one case through a map: At says where the case is, and what ways lead on from there, over connectors and
+// pairs of references. It holds no way itself: whoever walks keeps the places in their order.
+package trace
+
+import (
+	"plaintracer/core/diagram"
+	"plaintracer/core/flow"
+	"plaintracer/core/symbols"
+)
+
+// Place is where a case has come to.
+type Place struct {
+	// Symbol is its id, Sheet that of the sheet on which it stands.
+	Symbol string `json:"symbol"`
+	Sheet  string `json:"sheet"`
+	// Text, Kind, Lane and Number describe it.
+	Text   string `json:"text"`
+	Kind   string `json:"kind"`
+	Lane   string `json:"lane"`
+	Number string `json:"number"`
+	// Exits are the ways on, none at the end.
+	Exits []Exit `json:"exits"`
+}
+
+// Exit is one way on: by a connector, or to the partner of a reference.
+type Exit struct {
+	Answer string `json:"answer"`
+	To     string `json:"to"`
+	// Via is the id of the connector, empty to a partner; Target that of the symbol it leads to.
+	Via    string `json:"via"`
+	Target string `json:"target"`
+}
+
+// Begin returns the id of the symbol at which a case begins; empty where there is none.
+func Begin(g *flow.Graph) string {
+	if starts := g.Starts(); len(starts) > 0 {
+		return starts[0].Symbol.ID
+	}
+	return ""
+}
+
+// At describes a symbol to which a case has come, with the numbers that are shown; nil where it is not there.
+func At(g *flow.Graph, numbers map[string]string, id string) *Place {
+	s := g.Map().SheetOf(id)
+	if s == nil || s.Symbol(id) == nil {
+		return nil
+	}
+	sym := s.Symbol(id)
+	return &Place{Symbol: id, Sheet: s.ID, Text: Title(sym), Kind: symbols.Of(sym.Kind).Name, Lane: s.OwnerOf(sym), Number: numbers[id], Exits: Exits(g, id)}
+}
+
+// Exits returns the ways on from a symbol, in the order of the answers.
+func Exits(g *flow.Graph, id string) []Exit {
+	here := g.Node(id)
+	if here == nil {
+		return nil
+	}
+	var out []Exit
+	for _, x := range here.Exits {
+		if x.Connector != nil {
+			out = append(out, Exit{x.Answer(), Title(x.To.Symbol), x.Connector.ID, x.To.Symbol.ID})
+		} else if len(out) == 0 {
+			out = append(out, Exit{"", "reference " + x.To.Symbol.Text + " on " + x.To.Sheet.Name, "", x.To.Symbol.ID})
+		}
+	}
+	return out
+}
+
+// Title names a symbol by its text, or its kind where it has none.
+func Title(sym *diagram.Symbol) string {
+	if sym.Text == "" {
+		return symbols.Of(sym.Kind).Name
+	}
+	return sym.Text
+}

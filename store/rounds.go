@@ -1,0 +1,277 @@
+package store
+
+import (
+	"bytes"
+	"database/sql"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"plaintracer/account"
+	"plaintracer/review"
+)
+
+// Verdict is what one of those who were asked says.
+type Verdict struct {
+	// Who is the id of a person, or "name:" and how somebody by a link calls themselves. Visitor is the browser in which they
+	// said it, by a link: nobody else says anything in their place then.
+	Who, Name       string
+	Visitor         string
+	Verdict, Reason string
+	At, Reminded    time.Time
+	// Link is the id of the link of somebody who is known by name only, Token what opens it; both are empty where there is none,
+	// or none that is in force.
+	Link, Token string
+}
+
+// ByLink reports whether it is of somebody who is known by name only.
+func (v Verdict) ByLink() bool { return strings.HasPrefix(v.Who, "name:") }
+
+// Round is a review of a version by certain people.
+type Round struct {
+	ID, Map string
+	Number  int
+	Version Version
+	// Asker is the id of the person who asked for it, Word what they said.
+	Asker, Word string
+	At          time.Time
+	Until       time.Time
+	Ended       time.Time
+	// Open counts the remarks of the round that are not settled; of one that has ended, those that were not when it did.
+	Open int
+	// Headed is the revision in which the outcome was written into the heading of the map as it was reviewed; zero for none.
+	Headed   int
+	Verdicts []Verdict
+}
+
+// Stands reports whether a map at a revision is as the round saw it, but for the heading that says so.
+func (r *Round) Stands(revision int) bool {
+	return revision == r.Version.Revision || r.Headed > 0 && revision == r.Headed
+}
+
+// Case is what the outcome of the round depends on, for a map at a revision.
+func (r *Round) Case(revision int) *review.Case {
+	c := &review.Case{Version: r.Version.Number, Open: r.Open, Ended: !r.Ended.IsZero(), Changed: !r.Stands(revision)}
+	for _, v := range r.Verdicts {
+		c.Voices = append(c.Voices, review.Voice{Name: v.Name, Verdict: v.Verdict})
+	}
+	return c
+}
+
+// Missing are those who have not said anything yet.
+func (r *Round) Missing() (list []Verdict) {
+	for _, v := range r.Verdicts {
+		if v.Verdict == "" {
+			list = append(list, v)
+		}
+	}
+	return list
+}
+
+// ErrRunning is returned where a round is under way already; ErrOver where it has ended.
+var (
+	ErrRunning = errors.New("a round is under way")
+	ErrOver    = errors.New("the round has ended")
+)
+
+// BeginRound asks people for a review of a version. One round at a time runs on a map.
+func (s *Store) BeginRound(r Round) (id string, err error) {
+	id = token(10)
+	return id, s.transact(func(tx *sql.Tx) error {
+		var running, number int
+		if err := tx.QueryRow("SELECT coalesce(sum(ended IS NULL), 0), coalesce(max(number), 0) FROM rounds WHERE map = ?", r.Map).Scan(&running, &number); err != nil {
+			return err
+		}
+		if running > 0 {
+			return ErrRunning
+		}
+		if _, err := tx.Exec("INSERT INTO rounds (id, map, number, version, asker, at, until, word) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			id, r.Map, number+1, r.Version.ID, r.Asker, now(), moment(r.Until), r.Word); err != nil {
+			return err
+		}
+		for _, v := range r.Verdicts {
+			if v.ByLink() {
+				if v.Link, err = s.askedLink(tx, r.Map, r.Version.ID, r.Asker, number+1, v.Name); err != nil {
+					return err
+				}
+			}
+			if _, err := tx.Exec("INSERT INTO verdicts (round, who, name, link) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", id, v.Who, v.Name, v.Link); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// askedLink makes the link of somebody who is asked by name, and returns its id. It leads to the version that is asked about.
+func (s *Store) askedLink(tx *sql.Tx, id, version, author string, round int, name string) (string, error) {
+	link := token(10)
+	t := s.askedToken(link)
+	_, err := tx.Exec("INSERT INTO shares (id, map, hash, begins, note, created, purpose, version, author) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		link, id, hashed(t), t[:begins], fmt.Sprintf("Round %d of review: %s", round, name), now(), account.Remark.String(), version, author)
+	return link, err
+}
+
+// askedToken is what opens the link of somebody who was asked. Unlike that of other links it can be had again, since who asks
+// sends it when they get to it: it follows from a key of the data folder, of which no backup has a copy.
+func (s *Store) askedToken(link string) string { return s.Sign("asked", link)[:32] }
+
+// AskAgain makes a new link for somebody who was asked by name in a round that runs, in place of one there was.
+func (s *Store) AskAgain(r *Round, who string) error {
+	return s.transact(func(tx *sql.Tx) error {
+		var name, old string
+		err := tx.QueryRow("SELECT name, link FROM verdicts WHERE round = ? AND who = ? AND who LIKE 'name:%'", r.ID, who).Scan(&name, &old)
+		if errors.Is(err, sql.ErrNoRows) {
+			return ErrNotAsked
+		} else if err != nil {
+			return err
+		}
+		if _, err := tx.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND withdrawn IS NULL", now(), old); err != nil {
+			return err
+		}
+		link, err := s.askedLink(tx, r.Map, r.Version.ID, r.Asker, r.Number, name)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec("UPDATE verdicts SET link = ? WHERE round = ? AND who = ?", link, r.ID, who)
+		return err
+	})
+}
+
+// RunningRound is the id of the round that runs on a map; empty for none.
+func (s *Store) RunningRound(id string) (round string, err error) {
+	err = s.db.QueryRow("SELECT id FROM rounds WHERE map = ? AND ended IS NULL", id).Scan(&round)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return round, err
+}
+
+// openRemarks counts the remarks of a round r that are not settled, or were not when it ended.
+const openRemarks = `coalesce(r.open, (SELECT count(*) FROM remarks m WHERE m.round = r.id AND m.thread IS NULL AND m.settled IS NULL
+	AND (m.deleted IS NULL OR EXISTS (SELECT 1 FROM remarks a WHERE a.thread = m.id AND a.deleted IS NULL))))`
+
+const roundColumns = "r.id, r.map, r.number, r.version, r.asker, r.at, r.until, r.word, r.ended, r.headed, " + openRemarks
+
+func scanRound(scan scanner) (r Round, err error) {
+	var at int64
+	var until, ended sql.NullInt64
+	err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Headed, &r.Open)
+	r.At, r.Until, r.Ended = time.UnixMilli(at), timeOf(until), timeOf(ended)
+	return r, err
+}
+
+// LatestRounds are the latest rounds of all maps, by the ids of these, with who said what. Of their versions they have the number
+// and the revision.
+func (s *Store) LatestRounds() (map[string]*Round, error) {
+	const latest = " r.number = (SELECT max(number) FROM rounds o WHERE o.map = r.map)"
+	out, byID := map[string]*Round{}, map[string]*Round{}
+	list, err := gather(s.db, func(scan scanner) (r Round, err error) {
+		var v Version
+		r, err = scanRound(func(into ...any) error { return scan(append(into, &v.Number, &v.Revision)...) })
+		r.Version.Number, r.Version.Revision = v.Number, v.Revision
+		return r, err
+	}, "SELECT "+roundColumns+", v.number, v.revision FROM rounds r JOIN versions v ON v.id = r.version WHERE"+latest)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		out[list[i].Map], byID[list[i].ID] = &list[i], &list[i]
+	}
+	_, err = gather(s.db, func(scan scanner) (struct{}, error) {
+		var round string
+		var v Verdict
+		err := scan(&round, &v.Who, &v.Name, &v.Verdict)
+		if r := byID[round]; r != nil {
+			r.Verdicts = append(r.Verdicts, v)
+		}
+		return struct{}{}, err
+	}, "SELECT v.round, v.who, v.name, v.verdict FROM rounds r JOIN verdicts v ON v.round = r.id WHERE"+latest+" ORDER BY v.rowid")
+	return out, err
+}
+
+// Waiting are the rounds that run in which a person was asked and has not said anything yet, the latest first.
+func (s *Store) Waiting(person string) ([]Round, error) {
+	return gather(s.db, scanRound, "SELECT "+roundColumns+` FROM rounds r JOIN verdicts v ON v.round = r.id JOIN maps m ON m.id = r.map
+		WHERE v.who = ? AND v.verdict = '' AND r.ended IS NULL AND m.binned IS NULL ORDER BY r.at DESC`, person)
+}
+
+// IsAsked reports whether a person was asked for a review of a map that runs, and has not said anything yet.
+func (s *Store) IsAsked(person, id string) (asked bool, err error) {
+	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM rounds r JOIN verdicts v ON v.round = r.id WHERE r.map = ? AND r.ended IS NULL AND v.who = ? AND v.verdict = '')", id, person).Scan(&asked)
+	return asked, err
+}
+
+// Rounds are those of a map, the latest first.
+func (s *Store) Rounds(id string) (list []Round, err error) {
+	list, err = gather(s.db, scanRound, "SELECT "+roundColumns+" FROM rounds r WHERE r.map = ? ORDER BY r.number DESC", id)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if list[i].Version, err = scanVersion(s.db.QueryRow("SELECT "+versionColumns+" FROM versions WHERE id = ?", list[i].Version.ID).Scan); err != nil {
+			return nil, err
+		}
+		if list[i].Verdicts, err = s.verdicts(list[i].ID); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+func (s *Store) verdicts(round string) (list []Verdict, err error) {
+	return gather(s.db, func(scan scanner) (v Verdict, err error) {
+		var at, reminded sql.NullInt64
+		var hash []byte
+		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded, &v.Link, &hash)
+		v.At, v.Reminded = timeOf(at), timeOf(reminded)
+		if t := s.askedToken(v.Link); v.Link != "" && bytes.Equal(hash, hashed(t)) {
+			v.Token = t
+		}
+		return v, err
+	}, "SELECT who, name, visitor, verdict, reason, at, reminded, link, (SELECT hash FROM shares WHERE id = link AND withdrawn IS NULL) FROM verdicts WHERE round = ? ORDER BY rowid", round)
+}
+
+// ErrNotAsked is returned for what somebody says of a round who was not asked, or in whose place another has answered.
+var ErrNotAsked = errors.New("not asked")
+
+// Say notes what somebody says of a round that runs. Only those who were asked are heard.
+func (s *Store) Say(round string, v Verdict) error {
+	return s.transact(func(tx *sql.Tx) error {
+		var ended bool
+		if err := tx.QueryRow("SELECT ended IS NOT NULL FROM rounds WHERE id = ?", round).Scan(&ended); errors.Is(err, sql.ErrNoRows) {
+			return ErrNotFound
+		} else if err != nil {
+			return err
+		}
+		if ended {
+			return ErrOver
+		}
+		err := found(tx.Exec("UPDATE verdicts SET verdict = ?, reason = ?, at = ?, visitor = ? WHERE round = ? AND who = ? AND (visitor = '' OR visitor = ?)",
+			v.Verdict, v.Reason, now(), v.Visitor, round, v.Who, v.Visitor))
+		if errors.Is(err, ErrNotFound) {
+			return ErrNotAsked
+		}
+		return err
+	})
+}
+
+// Reminded notes that somebody was reminded of a round.
+func (s *Store) Reminded(round, who string) error {
+	return found(s.db.Exec("UPDATE verdicts SET reminded = ? WHERE round = ? AND who = ?", now(), round, who))
+}
+
+// Head notes the revision in which the outcome of a round was written into the heading of its map.
+func (s *Store) Head(round string, revision int) error {
+	return found(s.db.Exec("UPDATE rounds SET headed = ? WHERE id = ?", revision, round))
+}
+
+// EndRound ends a round. What came of it follows from what was said, and from what is open now.
+func (s *Store) EndRound(round string) error {
+	r, err := s.db.Exec("UPDATE rounds AS r SET open = "+openRemarks+", ended = ? WHERE id = ? AND ended IS NULL", now(), round)
+	if err = found(r, err); errors.Is(err, ErrNotFound) {
+		return ErrOver
+	}
+	return err
+}
