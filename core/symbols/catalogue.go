@@ -72,13 +72,13 @@ var catalogue = []*Symbol{
 		Outline: circle, Text: circleText,
 	},
 	{
-		Kind: diagram.SheetReference, Name: "Sheet reference", Others: []string{"off-page reference", "off-page connector", "next page", "continue", "other sheet", "jump"},
+		Kind: diagram.SheetReference, Name: "Sheet reference", Others: []string{"off-page connector", "next page", "continue", "other sheet", "jump"},
 		Meaning: "The flow goes on at the reference with the same letter on another sheet.", When: "Where a map is spread over sheets; always in pairs.",
 		Source: Trade, Key: '0', W: 44 * px, H: 44 * px, Step: rounder,
 		Outline: homePlate, Text: homePlateText,
 	},
 	{
-		Kind: diagram.RoundedProcess, Name: "Rounded process", Others: []string{"step", "activity", "task", "alternate process", "soft"},
+		Kind: diagram.RoundedProcess, Name: "Rounded process", Others: []string{"step", "activity", "task", "soft"},
 		Meaning: "Work that somebody does, set apart from plain steps.", When: "Where a map tells two sorts of steps apart, such as work by hand and by a system.",
 		Source: Trade, W: 120 * px, H: 80 * px, Step: higher,
 		Outline: rounded, Text: upright(margin, 0),
