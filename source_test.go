@@ -55,7 +55,7 @@ func layer(path string) int {
 		switch rest {
 		case "compare":
 			return 400
-		case "hands", "gallery":
+		case "hands", "gallery", "scripts":
 			return 104
 		}
 		return 98

@@ -314,7 +314,10 @@ func TestTheRegisterForgivesSlips(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	d := s.desk(b, s.demo(b, "A street light is out"))
-	symbols := func() int { d.saved(); return len(s.file(d.path).Sheets[0].Symbols) + len(s.file(d.path).Sheets[1].Symbols) }
+	symbols := func() int {
+		d.saved()
+		return len(s.file(d.path).Sheets[0].Symbols) + len(s.file(d.path).Sheets[1].Symbols)
+	}
 	before := symbols()
 	open := func() {
 		d.Key("t", chromedp.ModifierAlt)

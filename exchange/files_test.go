@@ -319,7 +319,11 @@ func TestOddMapsGoOut(t *testing.T) {
 
 // Characters that nothing draws are named, with the step they are in.
 func TestWhatCannotBeDrawnIsNamed(t *testing.T) {
-	defer typeface.Without()()
+	back, err := typeface.From(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer back()
 	m := two(t)
 	m.Sheets[0].Symbols[1].Text = "Log 報告"
 	out := made(t, m, "pdf")

@@ -16,9 +16,11 @@ import (
 	"testing"
 
 	"plaintracer/bench/gallery"
+	"plaintracer/bench/scripts"
 	"plaintracer/core/diagram"
 	"plaintracer/exchange"
 	"plaintracer/exchange/gate"
+	"plaintracer/exchange/typeface"
 )
 
 // made makes a file of a map with choices, in pairs of a name and a value.
@@ -153,5 +155,15 @@ func TestMain(m *testing.M) {
 		}
 		return
 	}
-	os.Exit(m.Run())
+	fonts, err := scripts.Folder()
+	if err == nil {
+		_, err = typeface.From(fonts)
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	code := m.Run()
+	os.RemoveAll(fonts)
+	os.Exit(code)
 }

@@ -10,7 +10,8 @@ command -v qpdf >/dev/null 2>&1 || missing="$missing qpdf"
 command -v pdftotext >/dev/null 2>&1 || missing="$missing poppler-utils"
 command -v argon2 >/dev/null 2>&1 || missing="$missing argon2"
 command -v zipinfo >/dev/null 2>&1 || missing="$missing unzip"
-[ -d /usr/share/fonts/truetype/noto ] || missing="$missing fonts-noto-core"
+# Other packages put fonts into this folder, too.
+[ -f /usr/share/fonts/truetype/noto/NotoSansArabic-Regular.ttf ] || missing="$missing fonts-noto-core"
 [ -z "$missing" ] && exit 0
 echo "installing$missing"
 if [ "$(id -u)" = 0 ]; then as=""; else as="sudo"; fi

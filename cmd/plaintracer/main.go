@@ -26,6 +26,7 @@ import (
 	"plaintracer/core/scene"
 	"plaintracer/exchange/document"
 	"plaintracer/exchange/gate"
+	"plaintracer/exchange/typeface"
 	"plaintracer/mail"
 	"plaintracer/store"
 	"plaintracer/web"
@@ -56,11 +57,33 @@ func run(args []string, out io.Writer) error {
 func commands() *cobra.Command {
 	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs, SilenceErrors: true, SilenceUsage: true,
 		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the house sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
-		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
+		RunE: func(c *cobra.Command, _ []string) error { return c.Help() },
+		PersistentPreRunE: func(c *cobra.Command, _ []string) error {
+			folders, err := fontFolders(c)
+			if err == nil {
+				_, err = typeface.From(folders...)
+			}
+			if err != nil {
+				return fmt.Errorf("--fonts: %w", err)
+			}
+			return nil
+		}}
+	root.PersistentFlags().StringSlice("fonts", nil, "folders with the fonts of other scripts, with commas between; those of the machine where none is given")
 	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(), comparing(), registering(),
 		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON", Args: cobra.ExactArgs(1),
 			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})
 	return root
+}
+
+// fontFolders are the folders that are given by the flag, or by the environment.
+func fontFolders(c *cobra.Command) ([]string, error) {
+	f := c.Flag("fonts")
+	if text, ok := os.LookupEnv("PLAINTRACER_FONTS"); ok && !f.Changed && text != "" {
+		if err := f.Value.Set(text); err != nil {
+			return nil, err
+		}
+	}
+	return c.Flags().GetStringSlice("fonts")
 }
 
 // service is how the application is served.

@@ -15,6 +15,7 @@ import (
 	"testing"
 	"time"
 
+	"plaintracer/bench/scripts"
 	"plaintracer/core/diagram"
 	"plaintracer/exchange/tracerjson"
 )
@@ -31,6 +32,13 @@ func Main(m *testing.M, root string) int {
 	}
 	defer os.RemoveAll(dir)
 	path = filepath.Join(dir, "plaintracer")
+	fonts, err := scripts.Folder() // whatever fonts the machine has
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer os.RemoveAll(fonts)
+	os.Setenv("PLAINTRACER_FONTS", fonts)
 	for _, args := range [][]string{{"run", "./tools/browsercore"}, {"build", "-o", path, "./cmd/plaintracer"}} {
 		cmd := exec.Command("go", args...)
 		cmd.Dir = root

@@ -1,10 +1,14 @@
 package typeface
 
 import (
+	"bytes"
 	"io"
+	"io/fs"
 	"log"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"sync"
 
 	"github.com/go-text/typesetting/di"
@@ -17,7 +21,7 @@ import (
 	"plaintracer/exchange/fontfile"
 )
 
-// foreign is a font of the machine.
+// foreign is a font of the machine, or of the folders that were given instead.
 type foreign struct {
 	face *font.Face
 	file *fontfile.File
@@ -70,11 +74,13 @@ func script(text []rune) language.Script {
 var system machine
 
 type machine struct {
-	mu    sync.Mutex
-	tried bool
-	fonts *fontscan.FontMap // nil where there are none
-	files map[string]*foreign
-	known map[wanted]*foreign
+	mu sync.Mutex
+	// folders are where fonts are looked for; none are those of the machine.
+	folders []string
+	tried   bool
+	fonts   *fontscan.FontMap // nil where there are none
+	files   map[string]*foreign
+	known   map[wanted]*foreign
 }
 
 type wanted struct {
@@ -82,17 +88,23 @@ type wanted struct {
 	cut Cut
 }
 
-// Without makes the machine look as if it had no fonts, until the function it returns is called.
-func Without() (back func()) {
-	system.mu.Lock()
-	defer system.mu.Unlock()
-	was, tried := system.fonts, system.tried
-	system.fonts, system.tried, system.known = nil, true, map[wanted]*foreign{}
-	return func() {
+// From has the fonts of other scripts come from folders, with those in them, rather than from where the machine keeps its fonts;
+// without a folder from there again. It returns a function that brings back what there was. Its error names a folder that cannot
+// be read.
+func From(folders ...string) (back func(), err error) {
+	for _, f := range folders {
+		if _, err := os.ReadDir(f); err != nil {
+			return nil, err
+		}
+	}
+	set := func(folders []string) (was []string) {
 		system.mu.Lock()
 		defer system.mu.Unlock()
-		system.fonts, system.tried, system.known = was, tried, map[wanted]*foreign{}
+		was, system.folders, system.tried = system.folders, folders, false
+		return was
 	}
+	was := set(folders)
+	return func() { set(was) }, nil
 }
 
 // draws returns the font that draws a character, or nil.
@@ -102,7 +114,11 @@ func (m *machine) draws(r rune, cut Cut) *foreign {
 	if !m.tried {
 		m.tried = true
 		m.files, m.known = map[string]*foreign{}, map[wanted]*foreign{}
-		m.fonts = find()
+		if len(m.folders) > 0 {
+			m.fonts = read(m.folders)
+		} else {
+			m.fonts = find()
+		}
 	}
 	if m.fonts == nil {
 		return nil
@@ -161,6 +177,30 @@ func find() *fontscan.FontMap {
 	}
 	m := fontscan.NewFontMap(log.New(io.Discard, "", 0))
 	if err := m.UseSystemFonts(dir); err != nil {
+		return nil
+	}
+	return m
+}
+
+// read reads the fonts in folders; nil where there are none.
+func read(folders []string) *fontscan.FontMap {
+	m, found := fontscan.NewFontMap(log.New(io.Discard, "", 0)), false
+	for _, folder := range folders {
+		_ = filepath.WalkDir(folder, func(path string, e fs.DirEntry, err error) error {
+			if err != nil || e.IsDir() || !slices.Contains([]string{".ttf", ".otf"}, strings.ToLower(filepath.Ext(path))) {
+				return nil
+			}
+			data, err := os.ReadFile(path)
+			if err == nil {
+				err = m.AddFont(bytes.NewReader(data), path, "")
+			}
+			if found = found || err == nil; err != nil {
+				log.Printf("the font %s is left: %v", path, err)
+			}
+			return nil
+		})
+	}
+	if !found {
 		return nil
 	}
 	return m

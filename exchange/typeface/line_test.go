@@ -1,13 +1,30 @@
 package typeface
 
 import (
+	"fmt"
 	"math"
+	"os"
 	"strings"
 	"testing"
 
+	"plaintracer/bench/scripts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/typeset"
 )
+
+func TestMain(m *testing.M) {
+	dir, err := scripts.Folder()
+	if err == nil {
+		_, err = From(dir)
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	code := m.Run()
+	os.RemoveAll(dir)
+	os.Exit(code)
+}
 
 // What the shipped typeface has is set as the core measures it, so that exports and the screen agree.
 func TestLinesOfOurOwnAreAsLongAsTheCoreSays(t *testing.T) {
@@ -39,7 +56,7 @@ func TestOtherScriptsAreShaped(t *testing.T) {
 		return line
 	}
 	if line := set("مرحبا"); !line.Foreign || len(line.Missing) > 0 {
-		t.Skip("no font of this machine has Arabic; make test installs some")
+		t.Fatal("the font in the folder is not found")
 	}
 	joined, alone := set("مم"), set("م م")
 	if joined.Glyphs[0].ID == alone.Glyphs[0].ID && joined.Glyphs[1].ID == alone.Glyphs[2].ID {
@@ -71,9 +88,27 @@ func TestOtherScriptsAreShaped(t *testing.T) {
 	}
 }
 
-// What no font has is named, and shown as a sign for it. Without fonts on the machine everything else works.
-func TestWithoutFontsOfTheMachine(t *testing.T) {
-	defer Without()()
+// What the fonts in the folders have is set, and nothing else: not by fonts that the machine has.
+func TestFontsComeFromTheFolders(t *testing.T) {
+	line, err := (&Set{}).Line("א路", typeset.Style{Size: 1300})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if string(line.Missing) != "路" {
+		t.Errorf("missing is %q", string(line.Missing))
+	}
+	if _, err := From("/nothing/there"); err == nil {
+		t.Error("a folder that is not there is taken")
+	}
+}
+
+// What no font has is named, and shown as a sign for it. Without fonts everything else works.
+func TestWithoutFonts(t *testing.T) {
+	back, err := From(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer back()
 	line, err := (&Set{}).Line("Ask 漢字 שלום", typeset.Style{Size: 13 * geometry.Px})
 	if err != nil {
 		t.Fatal(err)
