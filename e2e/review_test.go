@@ -107,6 +107,7 @@ func TestAWholeRound(t *testing.T) {
 	jonas.Until("document.querySelector('.marks .found')")
 	jonas.Go(s.URL + path + "#page=remarks")
 	jonas.Until("document.querySelector('.round .say button')")
+	browser.Eval[any](jonas.Page, "document.querySelector('.say [name=verdict]').value = 'agreed'")
 	jonas.ClickOn(".say button")
 	jonas.Until("document.querySelector('.verdict.yes')")
 	d.Until("document.querySelector('.verdict.yes')")
