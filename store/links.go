@@ -58,6 +58,8 @@ type Followed struct {
 	passcode string
 }
 
+const tokenLetters = 26 // 130 bits
+
 const begins = 4 // letters of a token that its owner still sees
 
 func hashed(token string) []byte {
@@ -67,7 +69,7 @@ func hashed(token string) []byte {
 
 // CreateLink returns the token of a new link to read a map. It cannot be had again.
 func (s *Store) CreateLink(id, author string, c Choices, code string) (string, error) {
-	t := token(26) // 130 bits
+	t := token(tokenLetters)
 	lock := ""
 	if code != "" {
 		lock = passcode.Hash(code)

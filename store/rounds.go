@@ -1,7 +1,6 @@
 package store
 
 import (
-	"bytes"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -20,9 +19,10 @@ type Verdict struct {
 	Visitor         string
 	Verdict, Reason string
 	At, Reminded    time.Time
-	// Link is the id of the link of somebody who is known by name only, Token what opens it; both are empty where there is none,
-	// or none that is in force.
-	Link, Token string
+	// Link is the id of the link of somebody who is known by name only; empty in rounds from before there were such links. Opens
+	// says that it is in force.
+	Link  string
+	Opens bool
 }
 
 // ByLink reports whether it is of somebody who is known by name only.
@@ -75,10 +75,11 @@ var (
 	ErrOver    = errors.New("the round has ended")
 )
 
-// BeginRound asks people for a review of a version. One round at a time runs on a map.
-func (s *Store) BeginRound(r Round) (id string, err error) {
-	id = token(10)
-	return id, s.transact(func(tx *sql.Tx) error {
+// BeginRound asks people for a review of a version, and returns its id. One round at a time runs on a map. Those who are asked by
+// name get a link each; the tokens of these, by the ids of the links, cannot be had again.
+func (s *Store) BeginRound(r Round) (id string, tokens map[string]string, err error) {
+	id, tokens = token(10), map[string]string{}
+	err = s.transact(func(tx *sql.Tx) error {
 		var running, number int
 		if err := tx.QueryRow("SELECT coalesce(sum(ended IS NULL), 0), coalesce(max(number), 0) FROM rounds WHERE map = ?", r.Map).Scan(&running, &number); err != nil {
 			return err
@@ -92,9 +93,11 @@ func (s *Store) BeginRound(r Round) (id string, err error) {
 		}
 		for _, v := range r.Verdicts {
 			if v.ByLink() {
-				if v.Link, err = s.askedLink(tx, r.Map, r.Version.ID, r.Asker, number+1, v.Name); err != nil {
+				var t string
+				if v.Link, t, err = askedLink(tx, &r, number+1, v.Name); err != nil {
 					return err
 				}
+				tokens[v.Link] = t
 			}
 			if _, err := tx.Exec("INSERT INTO verdicts (round, who, name, link) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", id, v.Who, v.Name, v.Link); err != nil {
 				return err
@@ -102,24 +105,22 @@ func (s *Store) BeginRound(r Round) (id string, err error) {
 		}
 		return nil
 	})
+	return id, tokens, err
 }
 
-// askedLink makes the link of somebody who is asked by name, and returns its id. It leads to the version that is asked about.
-func (s *Store) askedLink(tx *sql.Tx, id, version, author string, round int, name string) (string, error) {
-	link := token(10)
-	t := s.askedToken(link)
-	_, err := tx.Exec("INSERT INTO shares (id, map, hash, begins, note, created, purpose, version, author) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		link, id, hashed(t), t[:begins], fmt.Sprintf("Round %d of review: %s", round, name), now(), account.Remark.String(), version, author)
-	return link, err
+// askedLink makes the link of somebody who is asked by name, and returns its id and its token. It leads to the version that is
+// asked about.
+func askedLink(tx *sql.Tx, r *Round, number int, name string) (link, t string, err error) {
+	link, t = token(10), token(tokenLetters)
+	_, err = tx.Exec("INSERT INTO shares (id, map, hash, begins, note, created, purpose, version, author) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		link, r.Map, hashed(t), t[:begins], fmt.Sprintf("Round %d of review: %s", number, name), now(), account.Remark.String(), r.Version.ID, r.Asker)
+	return link, t, err
 }
 
-// askedToken is what opens the link of somebody who was asked. Unlike that of other links it can be had again, since who asks
-// sends it when they get to it: it follows from a key of the data folder, of which no backup has a copy.
-func (s *Store) askedToken(link string) string { return s.Sign("asked", link)[:32] }
-
-// AskAgain makes a new link for somebody who was asked by name in a round that runs, in place of one there was.
-func (s *Store) AskAgain(r *Round, who string) error {
-	return s.transact(func(tx *sql.Tx) error {
+// AskAgain makes a new link for somebody who was asked by name in a round that runs, in place of one there was, and returns its id
+// and its token.
+func (s *Store) AskAgain(r *Round, who string) (link, t string, err error) {
+	err = s.transact(func(tx *sql.Tx) error {
 		var name, old string
 		err := tx.QueryRow("SELECT name, link FROM verdicts WHERE round = ? AND who = ? AND who LIKE 'name:%'", r.ID, who).Scan(&name, &old)
 		if errors.Is(err, sql.ErrNoRows) {
@@ -130,13 +131,13 @@ func (s *Store) AskAgain(r *Round, who string) error {
 		if _, err := tx.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND withdrawn IS NULL", now(), old); err != nil {
 			return err
 		}
-		link, err := s.askedLink(tx, r.Map, r.Version.ID, r.Asker, r.Number, name)
-		if err != nil {
+		if link, t, err = askedLink(tx, r, r.Number, name); err != nil {
 			return err
 		}
 		_, err = tx.Exec("UPDATE verdicts SET link = ? WHERE round = ? AND who = ?", link, r.ID, who)
 		return err
 	})
+	return link, t, err
 }
 
 // RunningRound is the id of the round that runs on a map; empty for none.
@@ -223,14 +224,10 @@ func (s *Store) Rounds(id string) (list []Round, err error) {
 func (s *Store) verdicts(round string) (list []Verdict, err error) {
 	return gather(s.db, func(scan scanner) (v Verdict, err error) {
 		var at, reminded sql.NullInt64
-		var hash []byte
-		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded, &v.Link, &hash)
+		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded, &v.Link, &v.Opens)
 		v.At, v.Reminded = timeOf(at), timeOf(reminded)
-		if t := s.askedToken(v.Link); v.Link != "" && bytes.Equal(hash, hashed(t)) {
-			v.Token = t
-		}
 		return v, err
-	}, "SELECT who, name, visitor, verdict, reason, at, reminded, link, (SELECT hash FROM shares WHERE id = link AND withdrawn IS NULL) FROM verdicts WHERE round = ? ORDER BY rowid", round)
+	}, "SELECT who, name, visitor, verdict, reason, at, reminded, link, EXISTS (SELECT 1 FROM shares WHERE id = link AND withdrawn IS NULL) FROM verdicts WHERE round = ? ORDER BY rowid", round)
 }
 
 // ErrNotAsked is returned for what somebody says of a round who was not asked, or in whose place another has answered.

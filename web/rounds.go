@@ -7,6 +7,7 @@ import (
 	"log"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -31,7 +32,8 @@ type roundView struct {
 	// AsReviewed says whether the map is as it was reviewed.
 	AsReviewed bool
 	// Case is what the outcome depends on.
-	Case *review.Case
+	Case   *review.Case
+	tokens *sync.Map
 }
 
 // Outcome says what was said.
@@ -87,7 +89,7 @@ func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, e
 	if err != nil {
 		return nil, err
 	}
-	r := &roundView{Round: rounds[i], AskedBy: byName(names, rounds[i].Asker)}
+	r := &roundView{Round: rounds[i], AskedBy: byName(names, rounds[i].Asker), tokens: &s.asked}
 	if i+1 < len(rounds) {
 		r.Since = rounds[i+1].Version.ID
 	}
@@ -183,10 +185,14 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	if r.Version, err = s.keepAs(c, store.Keep{Word: word, Reason: store.ForRound}); err != nil {
 		return err
 	}
-	if _, err = s.store.BeginRound(r); errors.Is(err, store.ErrRunning) {
+	_, tokens, err := s.store.BeginRound(r)
+	if errors.Is(err, store.ErrRunning) {
 		return &unfit{"a round is under way already; end it first"}
 	} else if err != nil {
 		return err
+	}
+	for link, token := range tokens {
+		s.asked.Store(link, token)
 	}
 	d, err := v.document()
 	if err != nil {
@@ -242,12 +248,27 @@ func (s *Server) linkInRound(c fiber.Ctx) error {
 	if r.Over() {
 		return s.orRemarks(c, store.ErrOver)
 	}
+	link, token, err := s.store.AskAgain(&r.Round, c.FormValue("who"))
+	if err != nil {
+		return s.orRemarks(c, err)
+	}
 	for _, one := range r.Verdicts {
 		if one.Who == c.FormValue("who") && one.Link != "" {
+			s.asked.Delete(one.Link)
 			s.endLink(v.id, one.Link)
 		}
 	}
-	return s.orRemarks(c, s.store.AskAgain(&r.Round, c.FormValue("who")))
+	s.asked.Store(link, token)
+	return s.orRemarks(c, nil)
+}
+
+// Token is what opens the link of somebody who was asked by name, where the program still knows it: who asks copies it when they
+// get to it. Nothing of it is written down; after a restart a new link is made.
+func (r *roundView) Token(one store.Verdict) string {
+	if t, ok := r.tokens.Load(one.Link); ok && one.Opens {
+		return t.(string)
+	}
+	return ""
 }
 
 // holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases them.

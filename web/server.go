@@ -47,6 +47,8 @@ type Server struct {
 	letters *mail.Queue
 	// seen is up to when people had seen the remarks on a map when they opened its page.
 	seen sync.Map
+	// asked are the tokens of links that were made for those who are asked by name, by the ids of the links, while it runs.
+	asked sync.Map
 	// beside is what the server does beside answering.
 	beside *background.Group
 	Settings

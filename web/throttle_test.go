@@ -338,8 +338,9 @@ func TestMessagesAreGathered(t *testing.T) {
 	if err := h.s.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Remark}); err != nil {
 		t.Fatal(err)
 	}
-	if r, body := ida.do("POST", "/maps/"+h.id+"/rounds", url.Values{"person": {h.people["jonas"]}, "names": {"Jo Roads, Kim Stores"}}); r.StatusCode != 200 || strings.Contains(body, `class="refusal"`) {
-		t.Fatalf("%d %.300s", r.StatusCode, body)
+	r, asked := ida.do("POST", "/maps/"+h.id+"/rounds", url.Values{"person": {h.people["jonas"]}, "names": {"Jo Roads, Kim Stores"}})
+	if r.StatusCode != 200 || strings.Contains(asked, `class="refusal"`) {
+		t.Fatalf("%d %.300s", r.StatusCode, asked)
 	}
 	rounds, err := h.s.Rounds(h.id)
 	if err != nil || len(rounds) != 1 {
@@ -350,8 +351,11 @@ func TestMessagesAreGathered(t *testing.T) {
 		t.Fatal(err)
 	}
 	own := map[string]string{}
-	for _, v := range rounds[0].Verdicts {
-		own[v.Who] = v.Token
+	for _, link := range regexp.MustCompile(`The link of (\w+ \w+)" value="[^"]*/m/(\w+)"`).FindAllStringSubmatch(asked, -1) {
+		own["name:"+strings.ToLower(link[1])] = link[2]
+	}
+	if len(own) != 2 {
+		t.Fatalf("the links of those who were asked by name are %v", own)
 	}
 	say := "/rounds/" + rounds[0].ID + "/say"
 	jo, kim := newGuest(t, h.base), newGuest(t, h.base)
@@ -540,7 +544,7 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	round, err := h.s.BeginRound(store.Round{Map: h.id, Asker: h.people["ida"], Version: later, Word: secret, Verdicts: []store.Verdict{{Who: "name:jo", Name: "Jo"}}})
+	round, _, err := h.s.BeginRound(store.Round{Map: h.id, Asker: h.people["ida"], Version: later, Word: secret, Verdicts: []store.Verdict{{Who: "name:jo", Name: "Jo"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
