@@ -68,16 +68,18 @@ func FreeShift(s *diagram.Sheet, boxes []geometry.Box, moving map[string]bool) g
 	return geometry.Point{}
 }
 
-// Hides returns the first symbol of a sheet that one of some boxes hides, which is when they share
-// half of the smaller one or more; nil when there is none. What is called in moving, and what is
-// no part of the work, does not count.
+// Covers reports whether two boxes share half of the smaller one or more, so that one hides the other.
+func Covers(a, b geometry.Box) bool {
+	w, h := min(a.Right(), b.Right())-max(a.X, b.X), min(a.Bottom(), b.Bottom())-max(a.Y, b.Y)
+	return w > 0 && h > 0 && 2*w*h >= min(a.W*a.H, b.W*b.H)
+}
+
+// Hides returns the first symbol of a sheet that one of some boxes hides; nil when there is none.
+// What is called in moving, and what is no part of the work, does not count.
 func Hides(s *diagram.Sheet, boxes []geometry.Box, moving map[string]bool) *diagram.Symbol {
 	i := slices.IndexFunc(s.Symbols, func(o *diagram.Symbol) bool {
 		return !moving[o.ID] && !o.Kind.IsAside() &&
-			slices.ContainsFunc(boxes, func(b geometry.Box) bool {
-				w, h := min(b.Right(), o.Right())-max(b.X, o.X), min(b.Bottom(), o.Bottom())-max(b.Y, o.Y)
-				return w > 0 && h > 0 && 2*w*h >= min(b.W*b.H, o.W*o.H)
-			})
+			slices.ContainsFunc(boxes, func(b geometry.Box) bool { return Covers(b, o.Box) })
 	})
 	if i < 0 {
 		return nil

@@ -201,6 +201,24 @@ func TestAStepHidesNoOther(t *testing.T) {
 	}
 }
 
+// A row that is lined up by its left edges does not come to lie in a pile.
+func TestLiningUpMakesNoPile(t *testing.T) {
+	d := open(t, two())
+	d.click(at(160, 140), 0)
+	d.click(at(460, 140), editor.Shift)
+	for edge, piles := range map[string]bool{"left": true, "centre": true, "right": true, "top": false, "middle": false} {
+		d.said = nil
+		d.Command("align", edge)
+		d.flush()
+		if said := len(d.said) == 1 && strings.Contains(d.said[0], "would lie on"); said != piles {
+			t.Errorf("lined up by %s: %q", edge, d.said)
+		}
+	}
+	if got := string(document(t, d.Map())); got != string(document(t, two())) {
+		t.Errorf("the row is %s", got)
+	}
+}
+
 // By its name a symbol is set down as the next step of the one that is selected.
 func TestSetDownFromTheSearchGoesOn(t *testing.T) {
 	set := func(d *desk, kind string) {

@@ -6,7 +6,9 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
 	"plaintracer/core/symbols"
+	"plaintracer/core/trace"
 )
 
 // Key handles a key pressed on the desk and reports whether it was used.
@@ -301,7 +303,35 @@ func (e *Editor) align(arg string) {
 		e.say(needTwo)
 		return
 	}
-	e.moveUnits("align", arrange.Align(list, by, box), !by.Across())
+	moved := arrange.Align(list, by, box)
+	if on, under := e.piled(moved); on != "" {
+		e.say("Lined up so, “%s” would lie on “%s”. Line them up by another edge, or space them out first.", on, under)
+		return
+	}
+	e.moveUnits("align", moved, !by.Across())
+}
+
+// piled returns the names of two selected steps of which one would hide the other once units are moved, and does not now.
+func (e *Editor) piled(moved []diagram.Place) (on, under string) {
+	to := map[string]geometry.Box{}
+	for _, p := range e.spread(moved) {
+		to[p.ID] = p.Box
+	}
+	after := func(sym *diagram.Symbol) geometry.Box {
+		if b, ok := to[sym.ID]; ok {
+			return b
+		}
+		return sym.Box
+	}
+	list := e.chosen()
+	for i, sym := range list {
+		for _, o := range list[:i] {
+			if !sym.Kind.IsAside() && !o.Kind.IsAside() && arrange.Covers(after(sym), after(o)) && !arrange.Covers(sym.Box, o.Box) {
+				return trace.Title(sym), trace.Title(o)
+			}
+		}
+	}
+	return "", ""
 }
 
 // moveUnits moves units to new places; where they go up or down, what would leave
