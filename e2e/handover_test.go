@@ -62,6 +62,16 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 			t.Errorf("%s: no preview; %s", format, d.Text("#export-notes"))
 		}
 	}
+
+	// What reaches beyond its own paper is scaled to fit, and it says so.
+	d.Key(browser.Escape)
+	d.Until("!document.getElementById('export-dialog').open")
+	browser.Eval[any](d.Page, `(() => { const a = plainTracerApp; a.core.perform(JSON.stringify({ do: 'moveItems', sheet: a.bars.state.sheet, ids: [a.drawing.nodes.get('fault') ? 'fault' : [...a.drawing.nodes.keys()].find(k => a.core.textOf(k, '')[0] === 'Restore the supply to the pole')], by: { x: 60000, y: 30000 } }), ''); a.flush() })()`)
+	d.saved()
+	d.ClickOn("#export")
+	d.choose("format", "pdf")
+	d.choose("paper", "")
+	d.Until("document.getElementById('export-notes').textContent.includes('goes beyond its paper and is scaled to')")
 	d.sound()
 }
 

@@ -76,7 +76,8 @@ export class Handover {
     const values = this.values()
     for (const choice of all('.choice', this.form)) {
       const { when, heeded } = choice.dataset
-      choice.hidden = !heeded || !!when && !choice.dataset.values.split(' ').slice(0, -1).includes(values[when] ?? '') && !(choice.dataset.values.trim() === '' && values[when] === '')
+      const depends = when && one(`[data-choice=${when}]`, this.form)
+      choice.hidden = !heeded || !!depends && depends.hidden || !!when && !choice.dataset.values.split(' ').slice(0, -1).includes(values[when] ?? '') && !(choice.dataset.values.trim() === '' && values[when] === '')
     }
     const selection = values.what === 'selection'
     const area = one('[data-choice=area]', this.form)
