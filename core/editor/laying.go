@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 
+	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/layout"
@@ -25,10 +26,12 @@ type Task struct {
 	Prefix string `json:"prefix,omitempty"`
 }
 
-// outcome is what a task comes to: an edit, and what the lines of the sheet are like before and after it.
+// outcome is what a task comes to: an edit, and what the lines of the sheet are like before and after it; and once the sheet is
+// straightened instead, with the edit that does it where something moves.
 type outcome struct {
-	Edit          diagram.Envelope `json:"edit"`
-	Before, After *layout.Score    `json:",omitempty"`
+	Edit                    diagram.Envelope `json:"edit"`
+	Before, After, Straight *layout.Score    `json:",omitempty"`
+	Straightened            []diagram.Place  `json:",omitempty"`
 }
 
 // Work does a task, given as JSON, and returns its outcome as JSON, "null"
@@ -60,13 +63,25 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 		return []byte("null"), nil
 	}
 	out := outcome{Edit: diagram.Envelope{Edit: edit}}
-	before := layout.Measure(t.Map, s)
-	if trial, err := diagram.Attempt(t.Map, edit); err == nil {
-		after := layout.Measure(t.Map, s)
-		trial.Rollback()
-		out.Before, out.After = &before, &after
+	before := layout.Measure(t.Map, s, t.Down)
+	measured := func(e diagram.Edit) *layout.Score {
+		trial, err := diagram.Attempt(t.Map, e)
+		if err != nil {
+			return nil
+		}
+		defer trial.Rollback()
+		score := layout.Measure(t.Map, s, t.Down)
+		return &score
+	}
+	out.Before, out.After, out.Straight = &before, measured(edit), &before
+	if out.Straightened = arrange.Straighten(s, nil); len(out.Straightened) > 0 {
+		out.Straight = measured(straightened(s.ID, out.Straightened))
 	}
 	return json.Marshal(out)
+}
+
+func straightened(sheet string, boxes []diagram.Place) *diagram.PlaceItems {
+	return &diagram.PlaceItems{Sheet: sheet, As: "straighten", Boxes: boxes}
 }
 
 // job is what was asked for when a task was given out.
@@ -77,6 +92,8 @@ type job struct {
 	first diagram.Edit
 	sheet string
 	over  bool
+	// whole says that all of the sheet is laid out, and that its own arrangement may be the better one.
+	whole bool
 }
 
 // layOut asks for the whole arrangement: of what is selected, or of the sheet; in
@@ -101,7 +118,7 @@ func (e *Editor) layOut(arg string) {
 		way = e.m.Direction
 	}
 	t.Afresh = arg == "afresh" || way != e.m.Direction
-	e.give(t, job{way: way, sheet: s.ID, over: t.Over})
+	e.give(t, job{way: way, sheet: s.ID, over: t.Over, whole: len(t.IDs) == 0 && !t.Afresh})
 }
 
 // give asks the page to have a task done.
@@ -120,7 +137,7 @@ func (e *Editor) Worked(answer []byte) {
 		if e.job.over {
 			e.say("The sheet fits its paper as it is.")
 		} else {
-			e.say("Nothing to do: everything is laid out already. Lay out afresh does not keep to the rows and columns there are.")
+			e.laidOutAlready()
 		}
 		return
 	}
@@ -169,22 +186,50 @@ func (e *Editor) Worked(answer []byte) {
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
+	if done.Straight != nil && done.After != nil && e.job.whole && e.job.first == nil && done.Straight.Simpler(*done.After) && e.Sheet().Area().Holds(e.Sheet().Drawn()) {
+		e.stays(edit, &done)
+		return
+	}
 	e.propose(edit, words)
 	if e.doc.Showing() {
-		if done.Before != nil && e.job.first == nil {
+		if done.After != nil && e.job.first == nil {
 			e.proposed.words += " " + compared(*done.Before, *done.After)
 		}
 		e.fits(as, edit)
 	}
 }
 
-// compared says what a layout makes of the lines, and when they were better before.
-func compared(before, after layout.Score) string {
-	words := fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends, before.Crossings, after.Crossings, thousands(before.Length/px), thousands(after.Length/px))
-	if before.Better(after) {
-		words += " As it stands the lines are simpler: Straighten keeps it that way."
+// laidOutAlready says that nothing would move, or that the paper is too small for it.
+func (e *Editor) laidOutAlready() {
+	s := e.Sheet()
+	if s.Area().Holds(s.Drawn()) {
+		e.say("Nothing to do: everything is laid out already.")
+		return
 	}
-	return words
+	e.say("Everything is laid out already, and larger than its paper.")
+	if name, _, ok := compose.LargerPaper(s, s.Drawn()); ok {
+		e.suggest = &offer{"paper-larger", "Take " + name}
+	}
+}
+
+// stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
+// is the other way.
+func (e *Editor) stays(laid diagram.Edit, done *outcome) {
+	words := fmt.Sprintf("As it stands it is simpler than laid out: bends %d, not %d, crossings %d, not %d.", done.Straight.Bends, done.After.Bends, done.Straight.Crossings, done.After.Crossings)
+	if len(done.Straightened) == 0 {
+		e.say("%s Nothing was changed.", words)
+		e.suggest = &offer{"lay-out-afresh", "Lay out afresh"}
+		return
+	}
+	e.propose(straightened(e.sheetID, done.Straightened), words+" Keep straightens it.")
+	if e.proposed != nil {
+		e.proposed.other = &proposal{edit: laid, words: "Lay out all the same"}
+	}
+}
+
+// compared says what a layout makes of the lines.
+func compared(before, after layout.Score) string {
+	return fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends, before.Crossings, after.Crossings, thousands(before.Length/px), thousands(after.Length/px))
 }
 
 // thousands writes a number with a comma between thousands.

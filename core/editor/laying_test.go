@@ -2,12 +2,15 @@ package editor_test
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
 
+	"plaintracer/bench/hands"
 	"plaintracer/bench/processes"
 	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
+	"plaintracer/core/geometry"
 )
 
 // task returns what the editor asks to have done, as the page finds it.
@@ -67,6 +70,36 @@ func TestLayOutIsProposed(t *testing.T) {
 	if string(document(t, d.Map())) != before {
 		t.Error("undo leaves another map")
 	}
+}
+
+// What is simpler as it stands is not laid out: it is straightened, and to lay it out all the same is the other way; where it is
+// straight, nothing is changed.
+func TestWhatIsSimplerStays(t *testing.T) {
+	i := slices.IndexFunc(hands.All(), func(h hands.Hand) bool { return h.Name == "twelve-in-a-row" })
+	d := open(t, hands.All()[i].Map())
+	before := string(document(t, d.Map()))
+	d.layOut("")
+	if n := len(d.said); n == 0 || !strings.Contains(d.said[n-1], "As it stands it is simpler than laid out: bends 2, not 4") || !strings.Contains(d.said[n-1], "Nothing was changed") {
+		t.Errorf("it says %q", d.said)
+	}
+	step := d.Sheet().Symbols[3]
+	d.drag(step.Centre(), step.Centre().Add(geometry.Point{Y: 4 * px}), editor.Alt)
+	was := step.Box
+	d.layOut("")
+	d.Key("Enter", 0)
+	d.flush()
+	if got := string(document(t, d.Map())); got != before || d.Sheet().Symbols[3].Box == was {
+		t.Errorf("Enter does not straighten it: %s", got)
+	}
+	d.Undo()
+	d.flush()
+	d.layOut("")
+	d.Command("keep", "other")
+	d.flush()
+	if got := d.Sheet().Symbols[3].Box; got.Centre().Y == was.Centre().Y && string(document(t, d.Map())) == before {
+		t.Error("it cannot be laid out all the same")
+	}
+	d.same()
 }
 
 // With several symbols selected only these move; what was asked for another sheet,

@@ -65,7 +65,7 @@ func (e *Editor) straighten() {
 	if n := len(boxes); n > 1 {
 		words = fmt.Sprintf("Straighten: %d symbols move.", n)
 	}
-	e.propose(&diagram.PlaceItems{Sheet: e.sheetID, As: "straighten", Boxes: boxes}, words)
+	e.propose(straightened(e.sheetID, boxes), words)
 }
 
 // look draws the whole map in another look; tried only shows it.

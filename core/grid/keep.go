@@ -19,7 +19,13 @@ const (
 // where that saves several bends, or where it stands in line with nothing, as one does that has just been set down.
 // People find their way by where things were: Misue, Eades, Lai and Sugiyama, Layout Adjustment and the Mental Map,
 // 1995; from memory. It returns nil when the steps stand in no order.
-func Keep(g layered.Graph) *layered.Drawing {
+func Keep(g layered.Graph) *layered.Drawing { return inPlace(g, true) }
+
+// Settle is Keep for steps whose places are only where the search for a good drawing begins: they leave them as soon as that
+// saves anything. Rows and columns keep their order where it costs nothing.
+func Settle(g layered.Graph) *layered.Drawing { return inPlace(g, false) }
+
+func inPlace(g layered.Graph, hold bool) *layered.Drawing {
 	if len(g.Nodes) < 2 || len(g.Nodes) > largest {
 		return nil
 	}
@@ -34,6 +40,9 @@ func Keep(g layered.Graph) *layered.Drawing {
 	b.held = make([]bool, len(g.Nodes))
 	for v, n := range g.Nodes {
 		for u, o := range g.Nodes {
+			if !hold {
+				break
+			}
 			b.held[v] = b.held[v] || u != v && (o.At.X == n.At.X || o.At.Y == n.At.Y && o.Band == n.Band)
 		}
 	}

@@ -12,9 +12,9 @@ import (
 )
 
 // A laid-out sheet is changed in one place and laid out again: what stood in one row or one column does so still, and
-// nothing passes anything else, neither along the flow nor across it in its lane. Only where another arrangement is
-// much better, most often since lines would cross, may things change places: on one sheet of five at most. The measure is that of Misue, Eades, Lai and
-// Sugiyama, Layout Adjustment and the Mental Map, 1995: orthogonal ordering; from memory.
+// nothing passes anything else, neither along the flow nor across it in its lane. Only where another arrangement has fewer bends or
+// crossings, or leads less against the reading direction, may things change places: on two sheets of five at most. The measure is
+// that of Misue, Eades, Lai and Sugiyama, Layout Adjustment and the Mental Map, 1995: orthogonal ordering; from memory.
 func TestWhatPeopleKnowStaysWhereItWas(t *testing.T) {
 	n := 200
 	if testing.Short() {
@@ -44,7 +44,7 @@ func TestWhatPeopleKnowStaysWhereItWas(t *testing.T) {
 			anew++
 		}
 	}
-	if tried < n*3/4 || anew*5 > tried {
+	if tried < n*3/4 || anew*5 > 2*tried {
 		t.Errorf("%d of %d sheets were arranged anew after one change", anew, tried)
 	}
 }

@@ -53,6 +53,9 @@ type Wish struct {
 	// Tell hears how far the work has come, and says whether to go on; it may be
 	// nil.
 	Tell func(done, of int) bool
+
+	// headings are the ways on that are to lead in the reading direction.
+	headings []heading
 }
 
 // Find returns the edit that lays the sheet out as wished. It is nil when nothing
@@ -60,8 +63,9 @@ type Wish struct {
 //
 // The sheet is drawn on a grid. Where lines cross there, it is drawn in layers as well, whose order is chosen for
 // few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
-// already do about as well, they stay in them.
+// already do as well, they stay in them.
 func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
+	w.headings = headings(m, s)
 	var layers inLayers
 	edit, found := draw(m, s, w, func(g layered.Graph) *layered.Drawing { return grid.From(g, layers.draw(g)) })
 	if edit == nil {
@@ -75,8 +79,10 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 	if edit = idle(m, edit); edit == nil || w.Afresh {
 		return edit
 	}
-	if kept, k := draw(m, s, w, grid.Keep); kept != nil && !found.muchBetter(k) {
-		return idle(m, kept)
+	for _, by := range [...]func(layered.Graph) *layered.Drawing{grid.Keep, grid.Settle} {
+		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
+			return idle(m, kept)
+		}
 	}
 	return edit
 }
@@ -115,31 +121,51 @@ func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
 	return edit
 }
 
-// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Length is that of all lines;
-// Size is what they need.
+// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Against the ways on that do not lead
+// in the reading direction; Length is that of all lines, Size what they need.
 type Score struct {
-	Cut, Crossings, Bends, Length int
-	Size                          geometry.Point
+	Cut, Crossings, Bends, Against, Length int
+	Size                                   geometry.Point
 }
 
-// Measure judges a sheet as it is.
-func Measure(m *diagram.Map, s *diagram.Sheet) Score {
+// Measure judges a sheet as it is, for a flow that is to run down or to the right.
+func Measure(m *diagram.Map, s *diagram.Sheet, down bool) Score {
 	var r routing.Router
-	return judge(r.Route(scene.Links(m, s)))
+	score := judge(r.Route(scene.Links(m, s)))
+	score.Against = against(s, headings(m, s), down)
+	return score
 }
 
 // Better weighs crossings against bends: a crossing is worth six of them.
 func (s Score) Better(o Score) bool { return s.weight() < o.weight() }
 
+// Simpler reports whether a drawing needs less to be followed than another one: fewer bends and crossings, as many and fewer
+// ways against the reading direction, or else much shorter lines.
+func (s Score) Simpler(o Score) bool {
+	switch {
+	case s.faults() != o.faults():
+		return s.faults() < o.faults()
+	case s.Against != o.Against:
+		return s.Against < o.Against
+	}
+	return s.Length+s.Length/8 < o.Length
+}
+
 const perBend = 400 * px
 
-func (s Score) weight() int { return (1000*s.Cut+6*s.Crossings+s.Bends)*perBend + s.Length }
+func (s Score) weight() int { return (s.faults()+s.Against)*perBend + s.Length }
 
-// muchBetter reports whether a score is so much better that steps may leave the places where people know them: by
-// more than three bends and an eighth of all, or by much space.
-func (s Score) muchBetter(o Score) bool {
-	much := 3*perBend + s.weight()/8
-	return s.weight()+much < o.weight() || (s.Size.X+2*arrange.Gap)*5/4 < o.Size.X || (s.Size.Y+2*arrange.Gap)*5/4 < o.Size.Y
+// faults are what is bad about lines, in bends.
+func (s Score) faults() int { return 1000*s.Cut + 6*s.Crossings + s.Bends }
+
+// perStay is how much longer the lines may be for each step that stays where people know it.
+const perStay = arrange.Gap
+
+// asGoodAs reports whether a drawing in which so many steps stay where people know them is as good as another one: it has no
+// more bends or crossings and leads no more often against the reading direction, and its lines and its size are about the same.
+func (s Score) asGoodAs(o Score, steps int) bool {
+	return s.faults() <= o.faults() && s.Against <= o.Against && s.Length <= o.Length+o.Length/8+steps*perStay &&
+		(o.Size.X+2*arrange.Gap)*5/4 >= s.Size.X && (o.Size.Y+2*arrange.Gap)*5/4 >= s.Size.Y
 }
 
 // draw makes the edit with one way of drawing graphs; nil when it was stopped.
@@ -176,7 +202,9 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 	if courses == nil {
 		return edit, Score{Cut: 1 << 30}
 	}
-	return edit, judge(courses)
+	score := judge(courses)
+	score.Against = l.against
+	return edit, score
 }
 
 // tried makes the edit of what was found, and returns it with the courses that connectors have after it; none
@@ -200,6 +228,7 @@ func (l *layout) tried() (*diagram.LayOut, []routing.Course) {
 		return edit, nil
 	}
 	defer trial.Rollback()
+	l.against = against(l.m.Sheet(l.s.ID), l.wish.headings, l.wish.Down)
 	return edit, l.lead(edit)
 }
 
@@ -235,6 +264,8 @@ type layout struct {
 	// taken are the symbols that are laid out, fixed the boxes of those that stay.
 	taken map[string]bool
 	fixed []geometry.Box
+	// against is how often the flow leads against the reading direction in the latest trial.
+	against int
 	// router keeps what it has found from one trial to the next.
 	router routing.Router
 }
