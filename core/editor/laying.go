@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
@@ -32,6 +33,8 @@ type outcome struct {
 	Edit                    diagram.Envelope `json:"edit"`
 	Before, After, Straight *layout.Score    `json:",omitempty"`
 	Straightened            []diagram.Place  `json:",omitempty"`
+	// Longer lays the flow out in one row, where rows have many more bends.
+	Longer *diagram.Envelope `json:",omitempty"`
 }
 
 // Work does a task, given as JSON, and returns its outcome as JSON, "null"
@@ -58,11 +61,14 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 		}
 		return json.Marshal(outcome{Edit: diagram.Envelope{Edit: edit}})
 	}
-	edit := layout.Find(t.Map, s, wish)
+	edit, longer := layout.FindOnLarger(t.Map, s, wish)
 	if edit == nil {
 		return []byte("null"), nil
 	}
 	out := outcome{Edit: diagram.Envelope{Edit: edit}}
+	if longer != nil {
+		out.Longer = &diagram.Envelope{Edit: longer}
+	}
 	before := layout.Measure(t.Map, s, t.Down)
 	measured := func(e diagram.Edit) *layout.Score {
 		trial, err := diagram.Attempt(t.Map, e)
@@ -73,11 +79,24 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 		score := layout.Measure(t.Map, s, t.Down)
 		return &score
 	}
-	out.Before, out.After, out.Straight = &before, measured(edit), &before
-	if out.Straightened = arrange.Straighten(s, nil); len(out.Straightened) > 0 {
-		out.Straight = measured(straightened(s.ID, out.Straightened))
+	out.Before, out.After = &before, measured(edit)
+	if !piled(s) { // or else its lines say nothing
+		out.Straight = &before
+		if out.Straightened = arrange.Straighten(s, nil); len(out.Straightened) > 0 {
+			out.Straight = measured(straightened(s.ID, out.Straightened))
+		}
 	}
 	return json.Marshal(out)
+}
+
+// piled reports whether steps of a sheet lie on each other.
+func piled(s *diagram.Sheet) bool {
+	for i, sym := range s.Symbols {
+		if !sym.Kind.IsAside() && slices.ContainsFunc(s.Symbols[:i], func(o *diagram.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }) {
+			return true
+		}
+	}
+	return false
 }
 
 func straightened(sheet string, boxes []diagram.Place) *diagram.PlaceItems {
@@ -190,6 +209,9 @@ func (e *Editor) Worked(answer []byte) {
 		e.stays(edit, &done)
 		return
 	}
+	if done.Longer != nil && e.job.first == nil && e.onLarger(as, edit, done.Longer.Edit) {
+		return
+	}
 	e.propose(edit, words)
 	if e.doc.Showing() {
 		if done.After != nil && e.job.first == nil {
@@ -197,6 +219,28 @@ func (e *Editor) Worked(answer []byte) {
 		}
 		e.fits(as, edit)
 	}
+}
+
+// onLarger proposes to lay the flow out in one row on the smallest paper that holds it; in rows on its own paper is the other way.
+// It reports whether there is such a paper.
+func (e *Editor) onLarger(as string, rows, long diagram.Edit) bool {
+	s := e.Sheet()
+	trial, err := diagram.Attempt(e.m, long)
+	if err != nil {
+		return false
+	}
+	name, across, ok := compose.LargerPaper(s, s.Drawn())
+	trial.Rollback()
+	if !ok {
+		return false
+	}
+	own := s.Paper
+	e.propose(diagram.Together(as, long, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}),
+		fmt.Sprintf("Lay out in one row on %s: in rows on %s it would have many more bends.", name, own))
+	if e.proposed != nil {
+		e.proposed.other = &proposal{edit: rows, words: "In rows on " + own}
+	}
+	return e.proposed != nil
 }
 
 // laidOutAlready says that nothing would move, or that the paper is too small for it.

@@ -2,6 +2,7 @@ package editor_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -11,6 +12,7 @@ import (
 	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/layout"
 )
 
 // task returns what the editor asks to have done, as the page finds it.
@@ -100,6 +102,61 @@ func TestWhatIsSimplerStays(t *testing.T) {
 		t.Error("it cannot be laid out all the same")
 	}
 	d.same()
+}
+
+// charter is a row of so many checks that share one refusal.
+func charter(checks int) *diagram.Map {
+	m := diagram.New("Charter", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	put := func(id string, kind diagram.Kind) {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+	}
+	lead := func(from, to, text string) {
+		s.Connectors = append(s.Connectors, &diagram.Connector{ID: from + to, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+	}
+	put("begin", diagram.Terminator)
+	put("refuse", diagram.Process)
+	last, answer := "begin", ""
+	for i := range checks {
+		id := fmt.Sprint("check", i)
+		put(id, diagram.Decision)
+		lead(last, id, answer)
+		lead(id, "refuse", "No")
+		last, answer = id, "Yes"
+	}
+	put("grant", diagram.Terminator)
+	lead(last, "grant", answer)
+	return m
+}
+
+// Where a flow needs many more bends in rows than in one, a paper is proposed that holds it in one; rows are the other way.
+func TestALargerPaperRatherThanTangledRows(t *testing.T) {
+	d := open(t, charter(7))
+	d.Command("lay-out", "")
+	answer, err := editor.Work([]byte(d.task()), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.Worked(answer)
+	raw := string(d.Flush())
+	if !strings.Contains(raw, "in one row on A") || !strings.Contains(raw, "In rows on A4") {
+		t.Fatalf("proposed is %.600s", raw[strings.Index(raw, `"state"`):])
+	}
+	d.Key("Enter", 0)
+	d.flush()
+	s := d.Sheet()
+	if s.Paper == "A4" || !s.Area().Holds(s.Drawn()) || layout.Measure(d.Map(), s, false).Bends > 16 {
+		t.Errorf("on %s with %+v", s.Paper, layout.Measure(d.Map(), s, false))
+	}
+	d.same()
+	d.Undo()
+	d.flush()
+	d.layOut("")
+	d.Command("keep", "other")
+	d.flush()
+	if s := d.Sheet(); s.Paper != "A4" {
+		t.Errorf("the other way lies on %s", s.Paper)
+	}
 }
 
 // With several symbols selected only these move; what was asked for another sheet,

@@ -6,6 +6,7 @@ package findings
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"plaintracer/core/diagram"
@@ -119,10 +120,23 @@ func named(sym *diagram.Symbol) string {
 // checks are all checks on symbols, in the order in which their findings are listed.
 var checks = []check{
 	{"off the page", func(on *subject) string {
-		if !on.sheet.Page().Holds(on.sym.Box) {
-			return "lies beyond the edge of the page"
+		off := func(sym *diagram.Symbol) bool { return !on.sheet.Page().Holds(sym.Box) }
+		if !off(on.sym) || slices.ContainsFunc(on.sheet.Symbols[:on.at], off) { // it is said once for the sheet
+			return ""
 		}
-		return ""
+		more := 0
+		for _, sym := range on.sheet.Symbols[on.at+1:] {
+			if off(sym) {
+				more++
+			}
+		}
+		switch more {
+		case 0:
+			return "lies beyond the edge of the page"
+		case 1:
+			return "lies beyond the edge of the page, with one other"
+		}
+		return fmt.Sprintf("lies beyond the edge of the page, with %d others", more)
 	}, ontoPaper},
 	{"overlap", func(on *subject) string {
 		if other := overlapped(on.sheet, on.at); other != nil {

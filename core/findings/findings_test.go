@@ -1,6 +1,7 @@
 package findings_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -96,5 +97,23 @@ func TestStepAcrossABorderIsFound(t *testing.T) {
 		if got := len(findings.Check(m)) > 0; got != c.between {
 			t.Errorf("%s: found %v", name, findings.Check(m))
 		}
+	}
+}
+
+// What lies beyond the edge is one finding of the sheet, however much of it does.
+func TestOneFindingForWhatIsOffThePage(t *testing.T) {
+	m := diagram.New("Off", diagram.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	for i := range 6 {
+		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Do ", i), Box: geometry.Box{X: (40 + 260*i) * geometry.Px, Y: 100 * geometry.Px, W: 120 * geometry.Px, H: 80 * geometry.Px}})
+	}
+	var off []string
+	for _, f := range findings.Check(m) {
+		if strings.Contains(f.Text, "beyond the edge") {
+			off = append(off, f.Symbol+" "+f.Text)
+		}
+	}
+	if len(off) != 1 || off[0] != "s4 lies beyond the edge of the page, with one other" {
+		t.Errorf("the findings are %q", off)
 	}
 }

@@ -29,8 +29,10 @@ const (
 	// closest is to what steps are drawn together, along the flow and across it, where they would else not be on
 	// the paper.
 	closest = 24 * px
-	// lead is the room before the first and after the last step of a pool.
-	lead = 3 * arrange.Grid
+	// lead is the room before the first and after the last step of a pool; leastLead where it would else not be on
+	// the paper.
+	lead      = 3 * arrange.Grid
+	leastLead = 2 * arrange.Grid
 	// labelRoom is what a label on a line needs beside its own length.
 	labelRoom = 30 * px
 )
@@ -65,11 +67,34 @@ type Wish struct {
 // few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
 // already do as well, they stay in them.
 func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
+	edit, _ := find(m, s, w)
+	return edit
+}
+
+// FindOnLarger returns, beside what Find does, the edit that lays a flow out in one row where Find sets it in several and that
+// has many more bends: more than the four that a hand needs from each row to the next. It is nil where rows serve as well.
+func FindOnLarger(m *diagram.Map, s *diagram.Sheet, w Wish) (edit, longer *diagram.LayOut) {
+	edit, found := find(m, s, w)
+	if edit == nil || found.rows < 2 {
+		return edit, nil
+	}
+	w.Long = true
+	long, l := find(m, s, w)
+	if long != nil && l.faults()+perRow*(found.rows-1) < found.faults() {
+		longer = long
+	}
+	return edit, longer
+}
+
+// perRow is how many bends a row may have from the one before.
+const perRow = 4
+
+func find(m *diagram.Map, s *diagram.Sheet, w Wish) (*diagram.LayOut, Score) {
 	w.headings = headings(m, s)
 	var layers inLayers
 	edit, found := draw(m, s, w, func(g layered.Graph) *layered.Drawing { return grid.From(g, layers.draw(g)) })
 	if edit == nil {
-		return nil
+		return nil, found
 	}
 	if found.Crossings > 0 {
 		if other, o := draw(m, s, w, layers.draw); other != nil && o.Better(found) {
@@ -77,14 +102,14 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 		}
 	}
 	if edit = idle(m, edit); edit == nil || w.Afresh {
-		return edit
+		return edit, found
 	}
 	for _, by := range [...]func(layered.Graph) *layered.Drawing{grid.Keep, grid.Settle} {
 		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
-			return idle(m, kept)
+			return idle(m, kept), k
 		}
 	}
-	return edit
+	return edit, found
 }
 
 // inLayers draws graphs in layers, each of them once.
@@ -126,6 +151,8 @@ func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
 type Score struct {
 	Cut, Crossings, Bends, Against, Length int
 	Size                                   geometry.Point
+	// rows is in how many the flow is set, at the most.
+	rows int
 }
 
 // Measure judges a sheet as it is, for a flow that is to run down or to the right.
@@ -170,7 +197,7 @@ func (s Score) asGoodAs(o Score, steps int) bool {
 
 // draw makes the edit with one way of drawing graphs; nil when it was stopped.
 func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing) (*diagram.LayOut, Score) {
-	l := &layout{m: m, s: s, wish: w, by: by, alone: map[string]bool{}, at: map[string]int{}, boxes: map[string]geometry.Box{}, lines: map[int]line{}}
+	l := &layout{m: m, s: s, wish: w, by: by, spare: lead, alone: map[string]bool{}, at: map[string]int{}, boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
 	if len(s.Pools) > 0 {
 		l.down = false
@@ -203,7 +230,7 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 		return edit, Score{Cut: 1 << 30}
 	}
 	score := judge(courses)
-	score.Against = l.against
+	score.Against, score.rows = l.against, l.rows
 	return edit, score
 }
 
@@ -264,6 +291,10 @@ type layout struct {
 	// taken are the symbols that are laid out, fixed the boxes of those that stay.
 	taken map[string]bool
 	fixed []geometry.Box
+	// spare is the room before the first and after the last step of a pool.
+	spare int
+	// rows is in how many a flow is set, at the most.
+	rows int
 	// against is how often the flow leads against the reading direction in the latest trial.
 	against int
 	// router keeps what it has found from one trial to the next.
@@ -451,11 +482,34 @@ func (l *layout) draw() bool {
 		if d == nil {
 			return false
 		}
+		if d = l.tight(d, g, all); d == nil {
+			return false
+		}
 		l.edges = g.Edges
 		l.intoPools(d)
 		return true
 	}
 	return l.onPaper(g)
+}
+
+// tight draws lanes once more with their steps closer together, where that brings what is longer than the paper onto it: no closer
+// than it takes. It returns nil when it was told not to go on.
+func (l *layout) tight(d *layered.Drawing, g *layered.Graph, all []int) *layered.Drawing {
+	end := l.page().Right()
+	if over := l.reach(d) - end; len(l.wish.IDs) > 0 || l.wish.Long || over <= 0 || over > (len(d.Layers)-1)*(g.Gap-closest)+2*(lead-leastLead) {
+		return d
+	}
+	for _, l.spare = range [...]int{lead, leastLead} {
+		for gap := g.Gap - arrange.Grid/2; gap >= closest; gap -= arrange.Grid / 2 {
+			close := *g
+			close.Gap = gap
+			if tight := l.drawn(&close, all); tight == nil || l.reach(tight) <= end {
+				return tight
+			}
+		}
+	}
+	l.spare = lead
+	return d
 }
 
 // drawn draws a graph of some steps, and once more where lines run through what stands beside steps and there is room
@@ -636,8 +690,9 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 			fits := closer.Layers[len(closer.Layers)-1].To <= length-margin-from
 			reach, ok := 0, false
 			if !fits {
-				if reach, ok = l.wrap(d, &part, sub.Nodes, across); !ok {
-					if reach, ok = l.wrap(closer, &part, close.Nodes, across); ok {
+				if reach, ok = l.wrap(d, &part, sub.Nodes, across, false); !ok {
+					// In rows beyond the foot of the paper rather than in one that is far longer.
+					if reach, ok = l.wrap(closer, &part, close.Nodes, across, true); ok {
 						d = closer
 					}
 				}

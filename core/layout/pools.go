@@ -11,20 +11,9 @@ import (
 // intoPools puts the steps into their lanes, which get the room they need. Where
 // only some steps are laid out, the lanes stay, and grow when they must.
 func (l *layout) intoPools(d *layered.Drawing) {
-	x := l.s.Pools[0].X
-	for _, p := range l.s.Pools {
-		x = min(x, p.X)
-	}
-	heads := 0
-	for _, p := range l.s.Pools {
-		heads = max(heads, p.Heads())
-	}
-	start := x + heads + lead
-	if len(l.wish.IDs) > 0 {
-		start = l.bounds().X
-	}
+	x, start := l.begin()
 	along, lengths, end := l.stages(d, start)
-	shift := l.frames(d, x, end+lead-x)
+	shift := l.frames(d, x, end+l.spare-x)
 	for k := range l.pools {
 		if n := len(l.s.Pool(l.pools[k].ID).Stages); n > 0 && n == len(lengths) {
 			l.pools[k].Stages = lengths
@@ -46,6 +35,25 @@ func (l *layout) intoPools(d *layered.Drawing) {
 		g[i] = i
 	}
 	l.loops(d, l.edges, g)
+}
+
+// begin returns where the pools begin along the flow, and where their steps do.
+func (l *layout) begin() (pools, steps int) {
+	x, heads := l.s.Pools[0].X, 0
+	for _, p := range l.s.Pools {
+		x, heads = min(x, p.X), max(heads, p.Heads())
+	}
+	if len(l.wish.IDs) > 0 {
+		return x, l.bounds().X
+	}
+	return x, x + heads + l.spare
+}
+
+// reach returns where the pools end that hold a drawing.
+func (l *layout) reach(d *layered.Drawing) int {
+	_, start := l.begin()
+	_, _, end := l.stages(d, start)
+	return end + l.spare
 }
 
 // stages returns by how much every layer is shifted along the flow, so that each
@@ -71,7 +79,7 @@ func (l *layout) stages(d *layered.Drawing, start int) (along, lengths []int, en
 		}
 		return along, nil, start + d.Layers[len(d.Layers)-1].To
 	}
-	from := start - lead
+	from := start - l.spare
 	end = start
 	last := start
 	for stage, k := 0, 0; stage < count; stage++ {
@@ -79,16 +87,16 @@ func (l *layout) stages(d *layered.Drawing, start int) (along, lengths []int, en
 		first := true
 		for ; k < len(of) && of[k] <= stage; k++ {
 			if of[k] == stage && first {
-				last, first = from+lead-d.Layers[k].From, false
+				last, first = from+l.spare-d.Layers[k].From, false
 			}
 			along[k] = last
 			end = last + d.Layers[k].To
-			to = max(to, end+lead)
+			to = max(to, end+l.spare)
 		}
 		lengths = append(lengths, to-from)
 		from = to
 	}
-	return along, lengths, max(end, from-lead)
+	return along, lengths, max(end, from-l.spare)
 }
 
 // stageOf returns the number of the stage a step stands in.

@@ -12,12 +12,15 @@ const (
 	perCut = 4000 * px
 	// perLonely is what a row of one or two symbols costs.
 	perLonely = 2000 * px
+	// perParted is what it costs to part a decision from the step of its first answer, or to break a loop.
+	perParted = 3 * perCut
 )
 
 // rows breaks a drawing that is longer than a line of the paper into rows, and
 // returns the row of every layer: as few rows as hold it, with few connectors from
-// one to the next, and rows about equally long. It returns nil when a single layer
-// is too long already.
+// one to the next, and rows about equally long; not between a decision and the step of
+// its first answer, nor within a loop, where that can be helped. It returns nil when a
+// single layer is too long already.
 func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 	n := len(d.Layers)
 	crossing := make([]int, n+1) // connectors that pass between layer i-1 and i
@@ -28,13 +31,22 @@ func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 	for i := range n {
 		stand[i+1] += stand[i]
 	}
+	parted := make([]int, n+1) // those of them that are the first answer of a decision, or lead back
+	several := map[int]bool{}
+	for _, e := range edges {
+		several[e.From] = several[e.From] || e.Exit > 0
+	}
 	for _, e := range edges {
 		a, b := d.Layer[e.From], d.Layer[e.To]
+		parts := a > b || e.Exit == 0 && several[e.From]
 		if a > b {
 			a, b = b, a
 		}
 		for i := a + 1; i <= b; i++ {
 			crossing[i]++
+			if parts {
+				parted[i]++
+			}
 		}
 	}
 	// Of the ways to break before layer i: how many rows, what it costs, and where
@@ -57,7 +69,7 @@ func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 			}
 			w := way{best[from].rows + 1, best[from].cost, from}
 			if from > 0 {
-				w.cost += crossing[from] * perCut
+				w.cost += crossing[from]*perCut + parted[from]*perParted
 			}
 			if stand[i]-stand[from] < 3 {
 				w.cost += perLonely
@@ -82,8 +94,9 @@ func rows(d *layered.Drawing, edges []layered.Edge, line int) []int {
 }
 
 // wrap sets a drawing in rows on the paper, from a place across the flow on, and
-// returns how far it reaches; it reports whether all of it lies on the paper.
-func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across int) (deep int, ok bool) {
+// returns how far it reaches; it reports whether it could, which without deeper it can only where all of it lies on
+// the paper.
+func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across int, deeper bool) (deep int, ok bool) {
 	length, width := l.sizes(l.page())
 	row := rows(d, p.edges, length-2*margin)
 	if row == nil {
@@ -108,9 +121,10 @@ func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across 
 		at += hi[r] - lo[r] + 2*apart
 	}
 	deep = at - 2*apart - across
-	if across+deep > width-margin {
+	if across+deep > width-margin && !deeper {
 		return 0, false
 	}
+	l.rows = max(l.rows, count)
 	for i, v := range p.nodes {
 		r := row[d.Layer[i]]
 		from := margin - begin[r]

@@ -2,6 +2,7 @@ package layout
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"testing"
 
 	"plaintracer/core/layered"
@@ -40,5 +41,74 @@ func TestRowsBreakWhereAReaderWould(t *testing.T) {
 		if got := fmt.Sprint(rows(d, chain(c.steps, c.more...), c.line*px)); got != c.want {
 			t.Errorf("%d steps in lines of %d px, with %v: rows %s, want %s", c.steps, c.line, c.more, got, c.want)
 		}
+	}
+}
+
+// Where as many rows can be broken without parting a decision from the step of its first answer or cutting a loop, they are.
+// All ways to break are looked at beside.
+func TestRowsPartNoDecisionAndNoLoop(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 3))
+	avoided := 0
+	for range 400 {
+		n, line := 6+r.IntN(7), 500+r.IntN(500)
+		d := &layered.Drawing{}
+		var edges []layered.Edge
+		for i := range n {
+			d.Layer = append(d.Layer, i)
+			d.Layers = append(d.Layers, layered.Span{From: i * 100 * px, To: (i*100 + 100) * px})
+			if i > 0 {
+				edges = append(edges, layered.Edge{From: i - 1, To: i})
+			}
+		}
+		for range 1 + r.IntN(3) {
+			from, to := r.IntN(n), r.IntN(n)
+			if from != to {
+				edges = append(edges, layered.Edge{From: from, To: to, Exit: 1})
+			}
+		}
+		bad := func(at int) bool { // whether a break before a layer parts something
+			several := map[int]bool{}
+			for _, e := range edges {
+				several[e.From] = several[e.From] || e.Exit > 0
+			}
+			for _, e := range edges {
+				if lo, hi := min(e.From, e.To), max(e.From, e.To); lo < at && at <= hi && (e.From > e.To || e.Exit == 0 && several[e.From]) {
+					return true
+				}
+			}
+			return false
+		}
+		got := rows(d, edges, line*px)
+		if got == nil {
+			continue
+		}
+		var ways func(from, left int) bool // whether the rest can be set in so many rows without parting anything
+		ways = func(from, left int) bool {
+			room := line * px
+			if from > 0 {
+				room -= ahead
+			}
+			for to := n; to > from; to-- {
+				if (to-from)*100*px > room {
+					continue
+				}
+				if to == n && left == 1 || to < n && left > 1 && !bad(to) && ways(to, left-1) {
+					return true
+				}
+			}
+			return false
+		}
+		clean := true
+		for i := 1; i < n; i++ {
+			clean = clean && (got[i] == got[i-1] || !bad(i))
+		}
+		if can := ways(0, got[n-1]+1); can && !clean {
+			t.Fatalf("%v in lines of %d px: rows %v part something, and need not", edges, line, got)
+		} else if can && got[n-1] > 0 {
+			avoided++
+		}
+	}
+	if avoided < 30 {
+		t.Errorf("only %d drawings could be broken without parting anything", avoided)
 	}
 }
