@@ -178,7 +178,8 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 			switch k := pages.Fits(d); {
 			case s["what"] == "selection" || d.Page.Holds(d.Content()):
 			case k < 1:
-				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.", d.Sheet.Name, k*100))
+				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.",
+					d.Sheet.Name, k*100))
 			default:
 				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is moved onto it.", d.Sheet.Name))
 			}

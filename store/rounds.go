@@ -200,7 +200,8 @@ func (s *Store) Waiting(person string) ([]Round, error) {
 
 // IsAsked reports whether a person was asked for a review of a map that runs, and has not said anything yet.
 func (s *Store) IsAsked(person, id string) (asked bool, err error) {
-	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM rounds r JOIN verdicts v ON v.round = r.id WHERE r.map = ? AND r.ended IS NULL AND v.who = ? AND v.verdict = '')", id, person).Scan(&asked)
+	err = s.db.QueryRow(`SELECT EXISTS (SELECT 1 FROM rounds r JOIN verdicts v ON v.round = r.id
+		WHERE r.map = ? AND r.ended IS NULL AND v.who = ? AND v.verdict = '')`, id, person).Scan(&asked)
 	return asked, err
 }
 
@@ -227,7 +228,8 @@ func (s *Store) verdicts(round string) (list []Verdict, err error) {
 		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded, &v.Link, &v.Opens)
 		v.At, v.Reminded = timeOf(at), timeOf(reminded)
 		return v, err
-	}, "SELECT who, name, visitor, verdict, reason, at, reminded, link, EXISTS (SELECT 1 FROM shares WHERE id = link AND withdrawn IS NULL) FROM verdicts WHERE round = ? ORDER BY rowid", round)
+	}, `SELECT who, name, visitor, verdict, reason, at, reminded, link, EXISTS (SELECT 1 FROM shares WHERE id = link AND withdrawn IS NULL)
+		FROM verdicts WHERE round = ? ORDER BY rowid`, round)
 }
 
 // ErrNotAsked is returned for what somebody says of a round who was not asked, or in whose place another has answered.

@@ -242,7 +242,8 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 		}
 	}
 	return s.page(c, "remarks.html", map[string]any{"Base": v.base, "Threads": list, "More": more, "Next": most + shownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
-		"ByLink": v.who == nil, "Invited": invited, "Own": own, "LinksURL": s.linksURL(), "Called": cmp.Or(c.FormValue("called"), s.kept(c, calledCookie), called), "Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": whom, "Round": round,
+		"ByLink": v.who == nil, "Invited": invited, "Own": own, "LinksURL": s.linksURL(), "Called": cmp.Or(c.FormValue("called"), s.kept(c, calledCookie), called),
+		"Changes": v.right >= account.Edit, "Manages": v.right >= account.Manage, "People": whom, "Round": round,
 		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.chosen.Version != ""})
 }
 

@@ -208,7 +208,8 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 			may = account.Rights[account.Remark].Verb
 			s.note(c, "gave the right to "+may+" "+s.titleOf(d), p.Email)
 		}
-		s.sendMail(mail.Review, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word, "Until": until(r.Until), "May": may, "Link": s.Address + v.base + "#page=remarks"})
+		s.sendMail(mail.Review, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word,
+			"Until": until(r.Until), "May": may, "Link": s.Address + v.base + "#page=remarks"})
 	}
 	s.rightsChanged()
 	s.remarked(v)
@@ -333,7 +334,8 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 			if err != nil {
 				return err
 			}
-			s.sendMail(mail.Said, asker.Email, v.id, map[string]any{"Name": asker.Name, "By": one.Name, "Title": s.titleOf(d), "Verdict": verdict, "Reason": reason, "So": s.soFar(v, r.ID), "Link": s.Address + "/maps/" + v.id + "#page=remarks"})
+			s.sendMail(mail.Said, asker.Email, v.id, map[string]any{"Name": asker.Name, "By": one.Name, "Title": s.titleOf(d), "Verdict": verdict,
+				"Reason": reason, "So": s.soFar(v, r.ID), "Link": s.Address + "/maps/" + v.id + "#page=remarks"})
 		}
 	}
 	return s.orRemarks(c, err)
@@ -472,7 +474,8 @@ func (s *Server) showRound(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title, "Base": v.base, "Round": r, "Sheets": m.Sheets, "Result": r.said(), "Talk": talk, "House": v.who != nil})
+	return s.page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title, "Base": v.base, "Round": r,
+		"Sheets": m.Sheets, "Result": r.said(), "Talk": talk, "House": v.who != nil})
 }
 
 // said is the outcome of a round, or how it stands while it runs.
@@ -548,8 +551,10 @@ func (s *Server) roundFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page := &record.Record{Map: m, Threads: talk, Title: m.Title, Subtitle: fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number), Facts: [][2]string{
-		{"Outcome", r.said()}, {"In words", r.Case.Names()}, {"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))}, {"SHA-256", r.Version.Hash},
+	subtitle := fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number)
+	page := &record.Record{Map: m, Threads: talk, Title: m.Title, Subtitle: subtitle, Facts: [][2]string{
+		{"Outcome", r.said()}, {"In words", r.Case.Names()},
+		{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))}, {"SHA-256", r.Version.Hash},
 		{"Asked by", r.AskedBy + ", " + r.At.Format(filedTime)}, {"Ended", until(r.Ended.Add(time.Second))}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
 		Head: []string{"Who", "What they said", "When", "Why"}}
 	for _, one := range r.Verdicts {

@@ -368,6 +368,7 @@ func (w *Work) newStep(after, before, text string) (id string, edit diagram.Edit
 	if into != nil {
 		return id, diagram.Together("put in between", append(append(room, add), on.IntoLine(into, id)...)...)
 	}
-	add.Connectors = []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(from.ID)}}
+	lead := diagram.Connector{ID: w.NewID(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(from.ID)}
+	add.Connectors = []diagram.Connector{lead}
 	return id, diagram.Together("add the next step", append(room, add)...)
 }

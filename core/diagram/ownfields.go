@@ -105,7 +105,10 @@ func isTitle(name string) bool {
 func (h *Head) FieldTitle(f *Field) string {
 	name := strings.Join(strings.Fields(f.Name), " ")
 	title := name
-	for n := 1; isTitle(title) || title != name && slices.ContainsFunc(h.Fields, func(o Field) bool { return strings.EqualFold(o.Name, title) }); n++ {
+	taken := func() bool {
+		return slices.ContainsFunc(h.Fields, func(o Field) bool { return strings.EqualFold(o.Name, title) })
+	}
+	for n := 1; isTitle(title) || title != name && taken(); n++ {
 		if title = name + " (field)"; n > 1 {
 			title = fmt.Sprintf("%s (field %d)", name, n)
 		}

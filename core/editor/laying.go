@@ -92,7 +92,8 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 // piled reports whether steps of a sheet lie on each other.
 func piled(s *diagram.Sheet) bool {
 	for i, sym := range s.Symbols {
-		if !sym.Kind.IsAside() && slices.ContainsFunc(s.Symbols[:i], func(o *diagram.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }) {
+		on := func(o *diagram.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }
+		if !sym.Kind.IsAside() && slices.ContainsFunc(s.Symbols[:i], on) {
 			return true
 		}
 	}
@@ -205,7 +206,8 @@ func (e *Editor) Worked(answer []byte) {
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
-	if done.Straight != nil && done.After != nil && e.job.whole && e.job.first == nil && done.Straight.Simpler(*done.After) && e.Sheet().Area().Holds(e.Sheet().Drawn()) {
+	mayStay := e.job.whole && e.job.first == nil && e.Sheet().Area().Holds(e.Sheet().Drawn())
+	if mayStay && done.Straight != nil && done.After != nil && done.Straight.Simpler(*done.After) {
 		e.stays(edit, &done)
 		return
 	}
@@ -259,7 +261,8 @@ func (e *Editor) laidOutAlready() {
 // stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
 // is the other way.
 func (e *Editor) stays(laid diagram.Edit, done *outcome) {
-	words := fmt.Sprintf("As it stands it is simpler than laid out: bends %d, not %d, crossings %d, not %d.", done.Straight.Bends, done.After.Bends, done.Straight.Crossings, done.After.Crossings)
+	words := fmt.Sprintf("As it stands it is simpler than laid out: bends %d, not %d, crossings %d, not %d.",
+		done.Straight.Bends, done.After.Bends, done.Straight.Crossings, done.After.Crossings)
 	if len(done.Straightened) == 0 {
 		e.say("%s Nothing was changed.", words)
 		e.suggest = &offer{"lay-out-afresh", "Lay out afresh"}
@@ -273,7 +276,8 @@ func (e *Editor) stays(laid diagram.Edit, done *outcome) {
 
 // compared says what a layout makes of the lines.
 func compared(before, after layout.Score) string {
-	return fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends, before.Crossings, after.Crossings, thousands(before.Length/px), thousands(after.Length/px))
+	return fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends,
+		before.Crossings, after.Crossings, thousands(before.Length/px), thousands(after.Length/px))
 }
 
 // thousands writes a number with a comma between thousands.

@@ -197,7 +197,8 @@ func (s Score) asGoodAs(o Score, steps int) bool {
 
 // draw makes the edit with one way of drawing graphs; nil when it was stopped.
 func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing) (*diagram.LayOut, Score) {
-	l := &layout{m: m, s: s, wish: w, by: by, spare: lead, alone: map[string]bool{}, at: map[string]int{}, boxes: map[string]geometry.Box{}, lines: map[int]line{}}
+	l := &layout{m: m, s: s, wish: w, by: by, spare: lead, alone: map[string]bool{}, at: map[string]int{},
+		boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
 	if len(s.Pools) > 0 {
 		l.down = false
@@ -496,7 +497,8 @@ func (l *layout) draw() bool {
 // than it takes. It returns nil when it was told not to go on.
 func (l *layout) tight(d *layered.Drawing, g *layered.Graph, all []int) *layered.Drawing {
 	end := l.page().Right()
-	if over := l.reach(d) - end; len(l.wish.IDs) > 0 || l.wish.Long || over <= 0 || over > (len(d.Layers)-1)*(g.Gap-closest)+2*(lead-leastLead) {
+	most := (len(d.Layers)-1)*(g.Gap-closest) + 2*(lead-leastLead) // that can be saved
+	if over := l.reach(d) - end; len(l.wish.IDs) > 0 || l.wish.Long || over <= 0 || over > most {
 		return d
 	}
 	for _, l.spare = range [...]int{lead, leastLead} {

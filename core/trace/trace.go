@@ -46,7 +46,8 @@ func At(g *flow.Graph, numbers map[string]string, id string) *Place {
 		return nil
 	}
 	sym := s.Symbol(id)
-	return &Place{Symbol: id, Sheet: s.ID, Text: Title(sym), Kind: symbols.Of(sym.Kind).Name, Lane: s.OwnerOf(sym), Number: numbers[id], Exits: Exits(g, id)}
+	return &Place{Symbol: id, Sheet: s.ID, Text: Title(sym), Kind: symbols.Of(sym.Kind).Name, Lane: s.OwnerOf(sym),
+		Number: numbers[id], Exits: Exits(g, id)}
 }
 
 // Exits returns the ways on from a symbol, in the order of the answers.
