@@ -127,7 +127,7 @@ func (e *Editor) kindEntries() []Entry {
 		def := symbols.Of(kind)
 		name := strings.ToLower(def.Name)
 		set := "take"
-		if from := e.one(); from != nil && !from.Kind.IsAside() && (kind.IsNote() || !kind.IsAside()) { // it is the next step
+		if from := e.one(); from != nil && !from.Kind.IsAside() && !kind.IsAside() { // it is the next step
 			set = "append"
 		}
 		out = append(out, Entry{Part: "Symbols", Command: set, Arg: string(kind), Title: "Set down: " + name, Words: "draw add " + string(kind)},
