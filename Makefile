@@ -31,7 +31,7 @@ demo: build ## build and start with the demo maps
 test: build check ## everything
 	@./tools/need-programs.sh
 	@$(MAKE) --no-print-directory races
-	$(GO) test -timeout 20m ./...
+	$(GO) test -timeout 30m ./...
 
 check: ## formatting, vet, staticcheck, the style sheet against its sources, types of the scripts
 	@test -z "$$(gofmt -l .)" || { echo "gofmt would change:"; gofmt -l .; exit 1; }

@@ -210,6 +210,11 @@ func TestControlsKeepTheirKeys(t *testing.T) {
 		d.Key(browser.Escape) // and gives the keys back
 		d.Until("document.activeElement.id === 'drawing'")
 	}
+	// What was opened and is shut gives the focus back to the drawing.
+	d.ClickOn("#share")
+	d.Until("document.getElementById('share-dialog').open")
+	d.Key(browser.Escape)
+	d.Until("!document.querySelector('dialog[open]') && document.activeElement.id === 'drawing'")
 	d.clickStep(first[0].Text)
 	d.Key(browser.Delete)
 	d.Until("plainTracerApp.bars.state.undo")

@@ -103,7 +103,7 @@ func TestGesturesWithTheMouse(t *testing.T) {
 	}
 	d.ClickOn("#tabs [aria-selected=true]")
 	d.ClickOn("[data-command=sheet-remove]")
-	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 1 && !document.getElementById('sheet-menu').open")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 1 && !document.getElementById('sheet-menu').open && document.activeElement.id === 'drawing'")
 	d.Key("z", ctrl)
 	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
 
