@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
@@ -261,8 +262,18 @@ func (e *Editor) laidOutAlready() {
 // stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
 // is the other way.
 func (e *Editor) stays(laid diagram.Edit, done *outcome) {
-	words := fmt.Sprintf("As it stands it is simpler than laid out: bends %d, not %d, crossings %d, not %d.",
-		done.Straight.Bends, done.After.Bends, done.Straight.Crossings, done.After.Crossings)
+	var told []string
+	tell := func(what string, now, then int) {
+		if now != then {
+			told = append(told, fmt.Sprintf("%s %d, not %d", what, now, then))
+		}
+	}
+	tell("bends", done.Straight.Bends, done.After.Bends)
+	tell("crossings", done.Straight.Crossings, done.After.Crossings)
+	if len(told) == 0 {
+		told = []string{fmt.Sprintf("lines %s, not %s px", thousands(done.Straight.Length/px), thousands(done.After.Length/px))}
+	}
+	words := fmt.Sprintf("As it stands it is simpler than laid out: %s.", strings.Join(told, ", "))
 	if len(done.Straightened) == 0 {
 		e.say("%s Nothing was changed.", words)
 		e.suggest = &offer{"lay-out-afresh", "Lay out afresh"}
