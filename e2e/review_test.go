@@ -22,7 +22,11 @@ func TestAWholeRound(t *testing.T) {
 	d.ClickOn(".asking summary")
 	browser.Eval[any](d.Page, "[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
 	d.ClickOn(".asking [name=names]")
-	d.Key("Ann from Roads")
+	d.Key("Ann from")
+	// the list comes anew while the form is filled in, which stays as it is
+	browser.Eval[any](d.Page, "(document.querySelector('.said-page').dataset.old = 'yes', window.htmx.trigger(document.getElementById('remarks'), 'refresh'), 0)")
+	d.Until("!document.querySelector('.said-page').dataset.old && document.querySelector('.asking').open && document.activeElement.name === 'names'")
+	d.Key(" Roads")
 	d.ClickOn(".asking button.primary")
 	d.Until("document.querySelector('.round')?.textContent.includes('Jonas Petri')")
 	// Ann, who was asked by name, gets a link of her own, to be sent to her

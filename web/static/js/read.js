@@ -33,7 +33,7 @@ function flags() {
       name: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' ').slice(0, 60) || 'what is selected',
     })
     if (document.body.hasAttribute('data-asked')) { // somebody waits for what this person says
-      document.addEventListener('htmx:afterSettle', () => one('.round', byId('remarks'))?.scrollIntoView({ block: 'nearest' }), { once: true })
+      document.addEventListener('htmx:after:swap', () => one('.round', byId('remarks'))?.scrollIntoView({ block: 'nearest' }), { once: true })
     }
     byId('reading').addEventListener('click', e => {
       const node = around(e, '.symbol, .connector')

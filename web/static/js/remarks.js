@@ -14,6 +14,9 @@ export function boxOf(id) {
 /** What tells a form of the list from the others, when the list is another one. @param {any} form */
 const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thread]', form)?.value ?? ''}` : ''
 
+/** What is unfolded in the list, by what it is and the thread it stands in. @param {any} d */
+const unfoldedAs = d => `${d.className} ${d.closest('.thread')?.id ?? ''}`
+
 export class Remarks {
   /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean, marked?: (cells: {item: string, column: string, thread: string, count: number}[]) => void}} page */
   constructor(page) {
@@ -45,11 +48,15 @@ export class Remarks {
     const at = /** @type {any} */ (document.activeElement)
     this.typed = all('textarea, input:not([type=hidden], [type=file], [type=checkbox])', this.list).filter(f => f.value && f.form && formOf(f.form) !== this.sent)
       .map(f => ({ form: formOf(f.form), name: f.name, value: f.value, from: f.selectionStart, to: f.selectionEnd, here: f === at }))
+    const sent = d => [d.closest('form'), ...all('form', d)].some(f => f && formOf(f) === this.sent)
+    this.unfolded = all('details[open]', this.list).filter(d => !sent(d)).map(unfoldedAs)
     this.focused = at && this.list.contains(at) && !this.typed.some(f => f.here) ? { form: formOf(at.form), name: at.name } : null
     this.sent = ''
   }
 
   recall() {
+    for (const d of all('details', this.list)) if (this.unfolded?.includes(unfoldedAs(d))) d.open = true
+    this.unfolded = []
     const find = ({ form, name }) => all('form', this.list).find(f => formOf(f) === form)?.elements[name]
     // What was sent has arrived, unless it was refused; it may come with the answer or with word of it before.
     if (!one('.refusal', this.list)) {
