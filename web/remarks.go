@@ -249,24 +249,13 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 
 // readers are the people of the house who may see the remarks on a map.
 func (s *Server) readers(v *visit) (list []account.Person, err error) {
-	where, _, err := s.store.Where(v.id)
-	if err != nil {
-		return nil, err
-	}
-	people, err := s.store.People()
-	if err != nil {
-		return nil, err
-	}
-	rules, err := s.store.Rules()
-	if err != nil {
-		return nil, err
-	}
-	for _, p := range people {
-		if p.Off.IsZero() && rules.OnMap(p.ID, where) >= account.Remark {
-			list = append(list, p)
+	all, err := s.askable(v)
+	for _, p := range all {
+		if p.May {
+			list = append(list, p.Person)
 		}
 	}
-	return list, nil
+	return list, err
 }
 
 // orRemarks shows the remarks again, with why something was not done.

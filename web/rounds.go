@@ -224,6 +224,10 @@ type askable struct {
 
 // askable are all people of the house who can sign in.
 func (s *Server) askable(v *visit) (list []askable, err error) {
+	where, _, err := s.store.Where(v.id)
+	if err != nil {
+		return nil, err
+	}
 	people, err := s.store.People()
 	if err != nil {
 		return nil, err
@@ -234,7 +238,7 @@ func (s *Server) askable(v *visit) (list []askable, err error) {
 	}
 	for _, p := range people {
 		if p.Off.IsZero() {
-			list = append(list, askable{p, rules.OnMap(p.ID, v.where) >= account.Remark})
+			list = append(list, askable{p, rules.OnMap(p.ID, where) >= account.Remark})
 		}
 	}
 	return list, nil

@@ -254,9 +254,7 @@ func (e *Editor) laidOutAlready() {
 		return
 	}
 	e.say("Everything is laid out already, and larger than its paper.")
-	if name, _, ok := compose.LargerPaper(s, s.Drawn()); ok {
-		e.suggest = &offer{"paper-larger", "Take " + name}
-	}
+	e.offerPaper()
 }
 
 // stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out

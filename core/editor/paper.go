@@ -13,10 +13,19 @@ func (e *Editor) edge(id string) {
 	if sym == nil || s.Area().Holds(sym.Box) {
 		return
 	}
-	if name, _, ok := compose.LargerPaper(s, s.Drawn()); ok {
+	if e.offerPaper() {
 		e.say("This is beyond the edge of the paper.")
+	}
+}
+
+// offerPaper offers a paper that holds what is on the sheet, and reports whether there is one.
+func (e *Editor) offerPaper() bool {
+	s := e.Sheet()
+	name, _, ok := compose.LargerPaper(s, s.Drawn())
+	if ok {
 		e.suggest = &offer{"paper-larger", "Take " + name}
 	}
+	return ok
 }
 
 // enlarge takes the smallest paper that holds what is on the sheet.

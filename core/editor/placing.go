@@ -64,6 +64,13 @@ func (e *Editor) offOthers(g gesture) (by geometry.Point, beside string) {
 	return g.shift.Add(d), trace.Title(hidden)
 }
 
+// setBeside says beside what a step was set down that it would have hidden; nothing where there is no such thing.
+func (e *Editor) setBeside(hidden string) {
+	if hidden != "" {
+		e.say("Set down beside “%s”, which it would have hidden.", hidden)
+	}
+}
+
 // offNames moves a box that lies on the name of a lane or pool inside, beside the name.
 func (e *Editor) offNames(box geometry.Box) geometry.Box {
 	pool, _ := e.Sheet().LaneAt(box.Centre())

@@ -339,17 +339,16 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		e.say("Press where you need room and drag: right or down opens a gap, back closes it.")
 	case g.mode == dragging && g.mods&Ctrl != 0:
 		by, beside := e.offOthers(g)
-		if e.copyBy(by); beside != "" {
-			e.say("Set down beside “%s”, which it would have hidden.", beside)
-		}
+		e.copyBy(by)
+		e.setBeside(beside)
 	case g.mode == dragging && g.target != "":
 		if c := e.Sheet().Connector(g.target); c != nil {
 			e.putBetween(c, g.box.Moved(g.shift), g.ids[0], nil)
 		}
 	case g.mode == dragging && g.shift != (geometry.Point{}):
 		by, beside := e.offOthers(g)
-		if e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: by}) && beside != "" {
-			e.say("Set down beside “%s”, which it would have hidden.", beside)
+		if e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: by}) {
+			e.setBeside(beside)
 		}
 	case g.mode == bending && g.moved:
 		e.g = g

@@ -37,13 +37,12 @@ func inPlace(g layered.Graph, hold bool) *layered.Drawing {
 	}
 	d.Back = layered.BackEdges(&g)
 	b := newBoard(&g, d)
-	b.held = make([]bool, len(g.Nodes))
-	for v, n := range g.Nodes {
-		for u, o := range g.Nodes {
-			if !hold {
-				break
+	if hold {
+		b.held = make([]bool, len(g.Nodes))
+		for v, n := range g.Nodes {
+			for u, o := range g.Nodes {
+				b.held[v] = b.held[v] || u != v && (o.At.X == n.At.X || o.At.Y == n.At.Y && o.Band == n.Band)
 			}
-			b.held[v] = b.held[v] || u != v && (o.At.X == n.At.X || o.At.Y == n.At.Y && o.Band == n.Band)
 		}
 	}
 	b.moves()

@@ -134,29 +134,6 @@ func kept(courses []routing.Course) []routing.Course {
 	return out
 }
 
-// judge counts what is bad about courses.
-func judge(courses []routing.Course) (s Score) {
-	var all geometry.Box
-	for i := range courses {
-		c := &courses[i]
-		if len(c.Points) > 0 {
-			if box := c.Points.Bounds(); i == 0 {
-				all = box
-			} else {
-				all = all.Union(box)
-			}
-		}
-		if c.Cuts {
-			s.Cut++
-		}
-		s.Crossings += len(c.Hops)
-		s.Bends += c.Points.Bends()
-		s.Length += c.Points.Length()
-	}
-	s.Size = geometry.Point{X: all.W, Y: all.H}
-	return s
-}
-
 // turnSide returns a side of the drawing as it is on the sheet.
 func (l *layout) turnSide(s geometry.Side) geometry.Side {
 	if l.down {
