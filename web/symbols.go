@@ -71,6 +71,6 @@ func lineShape(l symbols.LineSymbol) template.HTML {
 	if l.Line == diagram.DashLine {
 		c.ToMark = diagram.MarkNone
 	}
-	n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: geometry.Polyline{{X: 0, Y: 24 * geometry.Px}, {X: 64 * geometry.Px, Y: 24 * geometry.Px}}})
+	n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: geometry.Polyline{{X: 0, Y: 24 * geometry.Px}, {X: 64 * geometry.Px, Y: 24 * geometry.Px}}}, scene.Meeting{})
 	return template.HTML(`<svg width="64" height="48" viewBox="0 0 64 48" aria-hidden="true">` + string(n.AppendInner(nil)) + `</svg>`)
 }

@@ -88,6 +88,8 @@ func (h Hand) LaidOut() *diagram.Map {
 // Numbers are what a drawing is judged by; lengths in pixels.
 type Numbers struct {
 	Bends, Crossings, Hits int
+	// Touching are the stretches that run closer to others than they need to.
+	Touching int
 	// Lines is the number of connectors, Straight of those without a bend.
 	Lines, Straight       int
 	Length, Width, Height float64
@@ -119,13 +121,13 @@ func Of(m *diagram.Map) Numbers {
 		out.Edges = append(out.Edges, e)
 	}
 	s := score.Of(out)
-	n.Bends, n.Crossings, n.Hits, n.Length = s.Bends, s.Crossings, s.Hits, s.Length
+	n.Bends, n.Crossings, n.Hits, n.Touching, n.Length = s.Bends, s.Crossings, s.Hits, s.Touching, s.Length
 	n.Width, n.Height = float64(all.W)/px, float64(all.H)/px
 	return n
 }
 
 // Plus adds up two drawings.
 func (n Numbers) Plus(o Numbers) Numbers {
-	return Numbers{n.Bends + o.Bends, n.Crossings + o.Crossings, n.Hits + o.Hits, n.Lines + o.Lines, n.Straight + o.Straight,
+	return Numbers{n.Bends + o.Bends, n.Crossings + o.Crossings, n.Hits + o.Hits, n.Touching + o.Touching, n.Lines + o.Lines, n.Straight + o.Straight,
 		n.Length + o.Length, n.Width + o.Width, n.Height + o.Height}
 }

@@ -31,6 +31,9 @@ type Score struct {
 	// through; Overlaps the pairs of nodes that lie over each other; Shared the
 	// pairs of edges without a common node of which stretches lie on each other.
 	Hits, Overlaps, Shared int
+	// Touching are the pairs of stretches, of edges without a common node, that run less than 12 px
+	// apart although the free space between the nodes there has room for 16 px.
+	Touching int
 	// Length is that of all lines, Area that of the box around everything.
 	Length, Area float64
 }
@@ -76,6 +79,9 @@ func Of(d Drawing) Score {
 			}
 			if shared {
 				s.Shared++
+			}
+			if strange {
+				s.Touching += touching(&d, lines, i, j)
 			}
 		}
 	}

@@ -668,7 +668,7 @@ func New(title string, direction Direction, paper string, across bool) *Map {
 	return &Map{
 		Head: Head{Title: title, Direction: direction, Answers: []string{"Yes", "No"}, Numbers: true},
 		Sheets: []*Sheet{{
-			SheetHead:  SheetHead{ID: "sheet-1", Name: "Sheet 1", Paper: paper, Across: across},
+			SheetHead:  SheetHead{ID: "sheet-1", Name: "Sheet 1", Paper: paper, Across: across, Merging: true},
 			Pools:      []*Pool{},
 			Symbols:    []*Symbol{},
 			Connectors: []*Connector{},

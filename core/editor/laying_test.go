@@ -78,10 +78,14 @@ func TestLayOutIsProposed(t *testing.T) {
 // straight, nothing is changed.
 func TestWhatIsSimplerStays(t *testing.T) {
 	i := slices.IndexFunc(hands.All(), func(h hands.Hand) bool { return h.Name == "twelve-in-a-row" })
-	d := open(t, hands.All()[i].Map())
+	m := hands.All()[i].Map()
+	for i, sym := range m.Sheets[0].Symbols[7:] { // the second row leads back below the first
+		sym.Box = geometry.Around(geometry.Point{X: m.Sheets[0].Symbols[6-i].Centre().X, Y: sym.Centre().Y}, sym.W, sym.H)
+	}
+	d := open(t, m)
 	before := string(document(t, d.Map()))
 	d.layOut("")
-	if n := len(d.said); n == 0 || !strings.Contains(d.said[n-1], "As it stands it is simpler than laid out: bends 2, not 4") || !strings.Contains(d.said[n-1], "Nothing was changed") {
+	if n := len(d.said); n == 0 || !strings.Contains(d.said[n-1], "As it stands it is simpler than laid out: bends 0, not 2") || !strings.Contains(d.said[n-1], "Nothing was changed") {
 		t.Errorf("it says %q", d.said)
 	}
 	step := d.Sheet().Symbols[3]

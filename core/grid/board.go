@@ -21,6 +21,8 @@ type board struct {
 	back []bool
 	// main marks the edges of the main paths.
 	main []bool
+	// forked marks the edges of forks: what they lead to begins side by side, in the column after.
+	forked []bool
 	// at are the cells of the nodes; cols and rows how many columns and rows there are.
 	at         []cell
 	cols, rows int
@@ -73,7 +75,7 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 		across += nd.Near + nd.Far
 	}
 	b.pitchX, b.pitchY = along/n+g.Gap, across/n+g.Apart
-	b.main = layered.MainPaths(g, d.Back)
+	b.main, b.forked = layered.MainPaths(g, d.Back), forks(g, d.Back)
 	for k, e := range g.Edges {
 		if e.From == e.To {
 			continue
@@ -107,6 +109,29 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 	b.route()
 	b.sum = b.total()
 	return b
+}
+
+// forks marks the edges that go on from where a flow parts into three or more ways, or a choice into four or more. One that only
+// ends may stand anywhere beside it.
+func forks(g *layered.Graph, back []bool) []bool {
+	out := make([]bool, len(g.Edges))
+	ways, from := make([]int, len(g.Nodes)), make([]int, len(g.Nodes))
+	labelled := make([]bool, len(g.Nodes))
+	for k, e := range g.Edges {
+		if !back[k] && e.From != e.To {
+			ways[e.From]++
+			labelled[e.From] = labelled[e.From] || e.Label > 0
+		}
+		from[e.From]++
+	}
+	for k, e := range g.Edges {
+		least := 3
+		if labelled[e.From] {
+			least = 4
+		}
+		out[k] = !back[k] && ways[e.From] >= least && from[e.To] > 0
+	}
+	return out
 }
 
 // fill takes out columns and rows in which nothing stands, numbers the others evenly, and fills the cells.

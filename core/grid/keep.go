@@ -45,7 +45,10 @@ func inPlace(g layered.Graph, hold bool) *layered.Drawing {
 			}
 		}
 	}
-	b.moves()
+	for before := b.sum + 1; b.sum < before && !b.spent(); {
+		before = b.sum
+		b.moves()
+	}
 	return b.measure(d)
 }
 

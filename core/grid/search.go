@@ -26,6 +26,8 @@ const (
 	mainDown = 400 * px
 	// onDown is what it costs that a way on, not a side exit, goes down in its column.
 	onDown = 60 * px
+	// perStagger is what it costs that a way out of a fork does not begin in the column after it.
+	perStagger = 500 * px
 	// upwards is what a side branch on the nearer side costs: they go to the farther one.
 	upwards = 15 * px
 	// atLeast and perNode bound what is done for a graph, in paths looked for.
@@ -54,6 +56,13 @@ func (b *board) placed(k int, u, v cell, bends int) int {
 	other := b.band[e.From] != b.band[e.To]
 	if v.c < u.c {
 		sum += backwards * (u.c - v.c) / 2
+	}
+	if b.forked[k] && !other {
+		if v.c <= u.c {
+			sum += perStagger
+		} else {
+			sum += perStagger / 2 * ((v.c-u.c+1)/2 - 1)
+		}
 	}
 	switch {
 	case b.main[k]:

@@ -72,7 +72,7 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 }
 
 // FindOnLarger returns, beside what Find does, the edit that lays a flow out in one row where Find sets it in several and that
-// has many more bends: more than the four that a hand needs from each row to the next. It is nil where rows serve as well.
+// has many more bends: more than a row may have from the one before. It is nil where rows serve as well.
 func FindOnLarger(m *diagram.Map, s *diagram.Sheet, w Wish) (edit, longer *diagram.LayOut) {
 	edit, found := find(m, s, w)
 	if edit == nil || found.rows < 2 {
@@ -87,7 +87,7 @@ func FindOnLarger(m *diagram.Map, s *diagram.Sheet, w Wish) (edit, longer *diagr
 }
 
 // perRow is how many bends a row may have from the one before.
-const perRow = 4
+const perRow = 3
 
 func find(m *diagram.Map, s *diagram.Sheet, w Wish) (*diagram.LayOut, Score) {
 	w.headings = headings(m, s)
@@ -104,12 +104,31 @@ func find(m *diagram.Map, s *diagram.Sheet, w Wish) (*diagram.LayOut, Score) {
 	if edit = idle(m, edit); edit == nil || w.Afresh {
 		return edit, found
 	}
-	for _, by := range [...]func(layered.Graph) *layered.Drawing{grid.Keep, grid.Settle} {
-		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
-			return idle(m, kept), k
-		}
+	if kept, k := inPlace(m, s, w, found); kept != nil && settled(m, s, w, kept, found) {
+		return idle(m, kept), k
 	}
 	return edit, found
+}
+
+// inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was found.
+func inPlace(m *diagram.Map, s *diagram.Sheet, w Wish, found Score) (*diagram.LayOut, Score) {
+	for _, by := range [...]func(layered.Graph) *layered.Drawing{grid.Keep, grid.Settle} {
+		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
+			return kept, k
+		}
+	}
+	return nil, Score{}
+}
+
+// settled reports whether a sheet that was laid out in place stays as it is then.
+func settled(m *diagram.Map, s *diagram.Sheet, w Wish, kept *diagram.LayOut, found Score) bool {
+	trial, err := diagram.Attempt(m, kept)
+	if err != nil {
+		return true // it will say why when it is made
+	}
+	defer trial.Rollback()
+	again, _ := inPlace(m, m.Sheet(s.ID), w, found)
+	return again != nil && idle(m, again) == nil
 }
 
 // inLayers draws graphs in layers, each of them once.
@@ -447,8 +466,11 @@ func (l *layout) draw() bool {
 // tight draws lanes once more with their steps closer together, where that brings what is longer than the paper onto it: no closer
 // than it takes. It returns nil when it was told not to go on.
 func (l *layout) tight(d *layered.Drawing, g *layered.Graph, all []int) *layered.Drawing {
-	end := l.page().Right()
+	end := l.page().Right() - margin
 	most := (len(d.Layers)-1)*(g.Gap-closest) + 2*(lead-leastLead) // that can be saved
+	if l.reach(d)-end > most {                                     // not as far from the edge, then
+		end += margin
+	}
 	if over := l.reach(d) - end; len(l.wish.IDs) > 0 || l.wish.Long || over <= 0 || over > most {
 		return d
 	}

@@ -201,8 +201,8 @@ func TestOtherAnswersTurnAside(t *testing.T) {
 	}
 }
 
-// A row that is too long for the paper goes on in the row below: right side to left
-// side, five stretches with four bends (common practice, no source).
+// A row that is too long for the paper goes on in the row below: out of the last step's
+// foot and in from above, three stretches with two bends (common practice, no source).
 func TestLongRowGoesOnBelow(t *testing.T) {
 	var lines [][]string
 	for i := range 12 {
@@ -223,9 +223,9 @@ func TestLongRowGoesOnBelow(t *testing.T) {
 		for _, c := range d.Courses {
 			switch c.Points.Bends() {
 			case 0:
-			case 4:
+			case 2:
 				turns++
-				if want := [2]geometry.Side{geometry.Right, geometry.Left}; !down && [2]geometry.Side{c.FromSide, c.ToSide} != want {
+				if want := [2]geometry.Side{geometry.Bottom, geometry.Top}; !down && [2]geometry.Side{c.FromSide, c.ToSide} != want {
 					t.Errorf("it goes on from %v to %v", c.FromSide, c.ToSide)
 				}
 			default:

@@ -13,9 +13,9 @@ import (
 // lead leads long connectors round what they would cross: where the drawing in
 // layers has kept a line free for one, and its own course crosses more than it
 // does there, a stretch is laid on that line. One that goes on in the next row
-// leaves at the end of its row, runs between the two, and comes in at the
-// beginning: five stretches, four bends. The edit has been made on trial. It returns
-// the courses that all connectors have then.
+// leaves the last step of its row, runs between the two, and comes in at the first of
+// the next, in two to four bends. The edit has been made on trial. It returns the courses
+// that all connectors have then.
 func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	r := &l.router
 	s := scene.Links(l.m, l.s)
@@ -41,7 +41,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 			s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(line.sides[0])), int(l.turnSide(line.sides[1]))
 		}
 		if line.between {
-			s.Links[k].FromSide, s.Links[k].ToSide = int(l.onward()), int(l.onward().Opposite())
+			s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(line.sides[0])), int(l.turnSide(line.sides[1]))
 		}
 		led[k] = true
 	}
@@ -78,7 +78,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 					lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
 				}
 			case line.between:
-				lead.From, lead.To = l.onward().String(), l.onward().Opposite().String()
+				lead.From, lead.To = l.turnSide(line.sides[0]).String(), l.turnSide(line.sides[1]).String()
 				fallthrough
 			default:
 				lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
@@ -140,14 +140,6 @@ func (l *layout) turnSide(s geometry.Side) geometry.Side {
 		return [...]geometry.Side{geometry.Top: geometry.Left, geometry.Right: geometry.Bottom, geometry.Bottom: geometry.Right, geometry.Left: geometry.Top}[s]
 	}
 	return s
-}
-
-// onward is the side on which the flow leaves a step.
-func (l *layout) onward() geometry.Side {
-	if l.down {
-		return geometry.Bottom
-	}
-	return geometry.Right
 }
 
 // loops leads what goes back to the step right before it round the outside, by the

@@ -1,11 +1,17 @@
 package layout
 
-import "plaintracer/core/layered"
+import (
+	"plaintracer/core/arrange"
+	"plaintracer/core/geometry"
+	"plaintracer/core/layered"
+)
 
 const (
 	// ahead is the room before a row that begins anew, in which the line from the
 	// row before comes in.
 	ahead = 3 * margin / 4
+	// rowGap is the room between two rows, in the middle of which a line goes on to the next.
+	rowGap = 6 * arrange.Grid
 	// perCut is what a connector from one row to the next costs in the choice of
 	// the places to break, measured in the room a row leaves empty: more than any
 	// row leaves, so that no decision is parted from its branches without need.
@@ -118,21 +124,13 @@ func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across 
 	at := across
 	for r := range count {
 		top[r] = at
-		at += hi[r] - lo[r] + 2*apart
+		at += hi[r] - lo[r] + rowGap
 	}
-	deep = at - 2*apart - across
+	deep = at - rowGap - across
 	if across+deep > width-margin && !deeper {
 		return 0, false
 	}
 	l.rows = max(l.rows, count)
-	for i, v := range p.nodes {
-		r := row[d.Layer[i]]
-		from := margin - begin[r]
-		if r > 0 {
-			from += ahead
-		}
-		l.put(v, from+d.Along[i], top[r]+d.Across[i]-lo[r])
-	}
 	// first and last are the layers with which each row begins and ends.
 	first, last := make([]int, count), make([]int, count)
 	for layer, r := range row {
@@ -141,6 +139,7 @@ func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across 
 		}
 		last[r] = layer
 	}
+	indent := make([]bool, count) // whether a line comes in before the first step of the row
 	for i, k := range p.which {
 		from, to := d.Layer[p.edges[i].From], d.Layer[p.edges[i].To]
 		r := row[from]
@@ -150,8 +149,58 @@ func (l *layout) wrap(d *layered.Drawing, p *part, nodes []layered.Node, across 
 		case d.Long[i] && r == row[to]:
 			l.lines[l.links[k]] = line{at: top[r] + d.Lines[i] - lo[r], crossed: d.Crossed[i]}
 		case row[to] == r+1 && from == last[r] && to == first[r+1]:
-			l.lines[l.links[k]] = line{at: top[r+1] - apart, between: true}
+			sides := turning(d, p, nodes, row, i)
+			l.lines[l.links[k]] = line{at: top[r+1] - rowGap/2, between: true, sides: sides}
+			indent[r+1] = indent[r+1] || sides[1] == geometry.Left
 		}
 	}
+	for i, v := range p.nodes {
+		r := row[d.Layer[i]]
+		from := margin - begin[r]
+		if indent[r] {
+			from += ahead
+		}
+		l.put(v, from+d.Along[i], top[r]+d.Across[i]-lo[r])
+	}
 	return deep, true
+}
+
+// turning returns the sides by which an edge leaves the last step of a row and comes in at the first one of the next: down and
+// in from above, in two bends, where nothing else is in the way there; else with the flow, which takes a bend more at each end.
+func turning(d *layered.Drawing, p *part, nodes []layered.Node, row []int, k int) [2]geometry.Side {
+	from, to := p.edges[k].From, p.edges[k].To
+	sides := [2]geometry.Side{geometry.Bottom, geometry.Top}
+	free := func(v int, side geometry.Side) bool {
+		n := nodes[v]
+		if side == geometry.Bottom && n.Far > n.Near || side == geometry.Top && n.Near > n.Far {
+			return false // something stands beside it
+		}
+		for o := range nodes {
+			if d.Layer[o] == d.Layer[v] && (side == geometry.Bottom && d.Across[o] > d.Across[v] || side == geometry.Top && d.Across[o] < d.Across[v]) {
+				return false
+			}
+		}
+		for i, e := range p.edges {
+			if i == k || e.From != v && e.To != v {
+				continue
+			}
+			if d.Sides == nil || row[d.Layer[e.From]] != row[d.Layer[e.To]] {
+				if e.From == from && e.From == v || e.To == to && e.To == v {
+					return false // nobody knows where it runs
+				}
+				continue
+			}
+			if e.From == v && d.Sides[i][0] == side || e.To == v && d.Sides[i][1] == side {
+				return false
+			}
+		}
+		return true
+	}
+	if !free(from, geometry.Bottom) {
+		sides[0] = geometry.Right
+	}
+	if !free(to, geometry.Top) {
+		sides[1] = geometry.Left
+	}
+	return sides
 }

@@ -48,6 +48,7 @@ type Painter struct {
 	house      typeset.House
 	inner      []byte
 	ids        []string
+	merger     scene.Merger
 }
 
 // Patch appends what has changed, without a comma at the end; with all it begins from nothing, as
@@ -91,6 +92,7 @@ type shownConnector struct {
 	points    geometry.Polyline
 	labels    [3]geometry.Box
 	hops      []routing.Hop
+	meets     scene.Meeting
 	crossings diagram.Crossing
 	behind    diagram.Ground
 	drawn     *looks.Look
@@ -186,15 +188,16 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 	s := p.Sheet
 	v.ids = v.ids[:0]
 	seen := scene.ViewOf(p.Map, s)
+	meetings := v.merger.Meet(s, p.Courses)
 	for i, c := range s.Connectors {
 		v.ids = append(v.ids, c.ID)
 		course := &p.Courses[i]
 		old := v.connectors[c.ID]
 		alike := old != nil && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c)
-		if alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && (p.Sketched || old.at == geometry.Point{}) {
+		if alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && old.meets == meetings[i] && (p.Sketched || old.at == geometry.Point{}) {
 			continue
 		}
-		if alike && p.Sketched && old.shift(course) {
+		if alike && p.Sketched && !meetings[i].Ends && old.meets == meetings[i] && old.shift(course) {
 			b = appendTo(b, c.ID, old.at)
 			continue
 		}
@@ -205,10 +208,11 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 		}
 		labels := now.labels
 		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
+		now.meets = meetings[i]
 		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
 		moved := now.at != geometry.Point{}
 		now.at = geometry.Point{}
-		n := seen.Connector(c, course)
+		n := seen.Connector(c, course, meetings[i])
 		if bare := [3]geometry.Box{}; alike && labels == bare && course.Labels == bare && now.shapes == len(n.Shapes) {
 			b = appendPaths(b, &n)
 			if moved {

@@ -30,7 +30,7 @@ type nudger struct {
 // nudgeSegment is one segment of a course, seen so that it runs along the "long" axis
 // at a coordinate on the "cross" axis.
 type nudgeSegment struct {
-	course, at int // segment from point at to at+1
+	course, at int // segment from point at to at+1; border
 	rank       int // the course's place in the common order
 	pos        int // cross coordinate
 	lo, hi     int // extent along the long axis
@@ -54,10 +54,13 @@ type nudgeSegment struct {
 }
 
 // mostNudge is how far a segment with nothing in its way may be moved.
-const mostNudge = 25 * Separation
+const mostNudge = 200 * px
 
 // mergeAt is how far before a symbol the lines that lead into one side run into one.
 const mergeAt = 24 * px
+
+// border is the course of a segment that is a border.
+const border = -1
 
 // slack is how close the ends of two segments on one line may come.
 const slack = 4 * px
@@ -96,16 +99,22 @@ func (n *nudger) collect(r *Router, upright bool) {
 	n.near.begin(r.area)
 	for k := range n.segments {
 		p := &n.segments[k]
-		n.near.add(k, geometry.Box{X: p.pos - mostNudge - Separation, Y: p.lo - slack, W: 2 * (mostNudge + Separation), H: p.hi - p.lo + 2*slack}.Turned(!upright))
+		n.near.add(k, geometry.Box{X: p.pos - mostNudge - Spacing, Y: p.lo - slack, W: 2 * (mostNudge + Spacing), H: p.hi - p.lo + 2*slack}.Turned(!upright))
 	}
 	n.gather(r, upright, false)
+	for _, b := range r.scene.Borders {
+		p := nudgeSegment{course: border, pos: b.At, lo: b.Lo, hi: b.Hi, weight: 1}
+		if p.fix(); b.Upright == upright && n.besides(&p, upright) {
+			n.segments = append(n.segments, p)
+		}
+	}
 }
 
 // besides reports whether a segment lies near one that may move.
 func (n *nudger) besides(p *nudgeSegment, upright bool) bool {
 	for _, k := range n.near.near(geometry.Box{X: p.pos, Y: p.lo, H: p.hi - p.lo}.Turned(!upright)) {
 		q := &n.segments[k]
-		if geometry.Abs(q.pos-p.pos) <= mostNudge+Separation && q.lo < p.hi+slack && p.lo < q.hi+slack {
+		if geometry.Abs(q.pos-p.pos) <= mostNudge+Spacing && q.lo < p.hi+slack && p.lo < q.hi+slack {
 			return true
 		}
 	}
@@ -146,7 +155,7 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			if from > to {
 				p.turnLo, p.turnHi = after, before
 			}
-			if l.Merge && l.To != None && k+3 >= len(pts) {
+			if l.Merge && l.To != None && r.ports[l.To][r.out[i].ToSide].in > 1 && k+3 >= len(pts) {
 				p.mouth, p.from = 4*l.To+int(r.out[i].ToSide)+1, l.From
 			}
 			if anew {
@@ -239,7 +248,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 		lo, hi := max(p.least, min(around[0], around[1])), min(p.most, max(around[0], around[1]))
 		p.want = (lo + hi) / 2
 	}
-	if p.mouth != 0 && p.at+3 == len(pts) { // all turn in at the same distance
+	if p.mouth != 0 && !first && p.at+3 == len(pts) { // all turn in at the same distance
 		port, _ := split(pts[len(pts)-1], upright)
 		ahead, _ := split(c.ToSide.Step(), upright)
 		p.want = geometry.Clamp(port+mergeAt*ahead, p.least, p.most)
@@ -267,7 +276,10 @@ func (p *nudgeSegment) apart(q *nudgeSegment) int {
 	if p.lo >= q.hi+slack || q.lo >= p.hi+slack {
 		return 0
 	}
-	return Separation
+	if p.course == border || q.course == border {
+		return Verge
+	}
+	return Spacing
 }
 
 // solve finds a place for every segment.
@@ -296,11 +308,14 @@ func (n *nudger) solve(r *Router) {
 	n.neighbours()
 	n.gap = resized(n.gap, count)
 	for i := range n.gap {
-		n.gap[i] = Separation
+		n.gap[i] = Spacing
+		if n.segments[i].course == border {
+			n.gap[i] = Verge
+		}
 	}
-	// Where there is no room for the full separation, the edges concerned
+	// Where there is no room for the full spacing, the edges concerned
 	// take less.
-	for range 4 {
+	for range 5 {
 		if n.pack() {
 			break
 		}
@@ -326,8 +341,8 @@ func (n *nudger) neighbours() {
 	n.pairs = n.pairs[:0]
 	for i := range n.segments {
 		p := &n.segments[i]
-		for j := i - 1; j >= 0 && n.reach[j+1]+Separation > p.least; j-- {
-			if q := &n.segments[j]; q.most+Separation > p.least && p.apart(q) > 0 {
+		for j := i - 1; j >= 0 && n.reach[j+1]+Spacing > p.least; j-- {
+			if q := &n.segments[j]; q.most+Spacing > p.least && p.apart(q) > 0 {
 				n.pairs = append(n.pairs, [2]int{i, j})
 				n.from[i]++
 				n.from[j]++

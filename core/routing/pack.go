@@ -38,6 +38,9 @@ type tie struct {
 	rightTurn, leftTurn int
 }
 
+// snug is how close to the end of its room a segment may come for the full spacing: so that it stays Verge away from symbols.
+const snug = Verge - hard
+
 // nothing is what a block asks that asks for nothing.
 const nothing = math.MinInt / 4
 
@@ -96,11 +99,17 @@ func (n *nudger) pack() bool {
 	}
 	roomy := true
 	for i := range k.blocks {
-		if b := &k.blocks[i]; k.of[b.members[0]] == i && b.least > b.most && len(b.members) > 1 {
-			for _, m := range b.members {
+		b := &k.blocks[i]
+		if k.of[b.members[0]] != i || len(b.members) < 2 {
+			continue
+		}
+		for _, m := range b.members {
+			p := &n.segments[m]
+			at := b.at + p.off
+			if b.least > b.most || n.gap[m] > Separation && !p.fixed && (at < p.least+snug || at > p.most-snug) {
 				n.gap[m] /= 2
+				roomy = false
 			}
-			roomy = false
 		}
 	}
 	return roomy

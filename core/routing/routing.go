@@ -64,8 +64,11 @@ const (
 	hastyReach = 1000 * px
 	// crowded is the number of boxes beyond which all are.
 	crowded = 150
-	// Separation is the distance between courses that share a channel.
+	// Spacing is the distance between courses that share a channel while there is room,
+	// Separation that where there is less; Verge is that from borders.
+	Spacing    = 16 * px
 	Separation = 8 * px
+	Verge      = 12 * px
 )
 
 // Any lets the router choose the side of an end; None is the box of an end
@@ -115,6 +118,12 @@ func (s *Scene) merge(a, b int) bool {
 	return l.Merge && o.Merge && l.To != None && l.To == o.To && l.From != o.From
 }
 
+// Border is a line from lo to hi that lies upright at x, or level at y.
+type Border struct {
+	Upright    bool
+	At, Lo, Hi int
+}
+
 // Bend is a segment that lies upright at x, or level at y.
 type Bend struct {
 	Upright bool
@@ -147,6 +156,8 @@ type Scene struct {
 	// frame; like Open it may be shorter than Boxes.
 	Heads []bool
 	Links []Link
+	// Borders are lines beside which courses keep a distance, and across which they may run.
+	Borders []Border
 	// Down says that the flow normally runs downwards, not to the right.
 	Down bool
 }

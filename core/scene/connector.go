@@ -49,8 +49,8 @@ func dashes(line diagram.Line, weight int) []int {
 	return nil
 }
 
-// Connector returns the picture of a connector on its course.
-func (v View) Connector(c *diagram.Connector, course *routing.Course) Node {
+// Connector returns the picture of a connector on its course, as far as it has not met another one.
+func (v View) Connector(c *diagram.Connector, course *routing.Course, meets Meeting) Node {
 	look := v.Look
 	n := Node{ID: c.ID, Class: "connector"}
 	if len(course.Points) < 2 {
@@ -65,6 +65,19 @@ func (v View) Connector(c *diagram.Connector, course *routing.Course) Node {
 	way, back := unitTo(pts[last-1], tip), unitTo(pts[1], tail)
 	// The line ends inside its marks, so that their tips stay sharp.
 	pts[last] = shorten(pts[last-1], tip, inset(to, size, weight))
+	if meets.Ends {
+		to = diagram.MarkNone
+		ahead := course.Points[meets.Stretch+1]
+		if pts = append(pts[:meets.Stretch+1], meets.Until); ahead == meets.Until {
+			ahead = course.Points[meets.Stretch+2]
+		}
+		beyond := unitTo(meets.Until, ahead).at(meets.Until, min(meetingRadius, distance(meets.Until, ahead)), 0)
+		if meets.Turn == meets.Stretch+1 {
+			pts = append(pts, beyond)
+		} else {
+			pts[len(pts)-1] = beyond
+		}
+	}
 	pts[0] = shorten(pts[1], tail, inset(from, size, weight))
 	pattern := c.Line
 	if pattern == "" && c.Dashed {
@@ -74,7 +87,7 @@ func (v View) Connector(c *diagram.Connector, course *routing.Course) Node {
 	if hop == "" {
 		hop = v.Sheet.Crossings
 	}
-	p := pen{weight: weight, hop: hop, radius: c.Radius, curved: c.Course == diagram.Curved}
+	p := pen{weight: weight, hop: hop, radius: c.Radius, turn: meets.Turn, curved: c.Course == diagram.Curved}
 	path := p.draw(pts, course.Hops)
 	n.Shapes = append(n.Shapes, Shape{Path: path, Stroke: colour, Width: weight, Dash: dashes(pattern, weight)})
 	switch pattern {
@@ -161,6 +174,8 @@ type pen struct {
 	weight int
 	hop    diagram.Crossing
 	radius int
+	// turn is the point at which the line turns into another.
+	turn   int
 	curved bool
 }
 
@@ -185,7 +200,11 @@ func (p *pen) corner(pts geometry.Polyline, k int) int {
 	if p.curved {
 		return min(before, after)
 	}
-	return min(p.radius, before, after)
+	radius := p.radius
+	if p.turn > 0 && k == p.turn {
+		radius = max(radius, meetingRadius)
+	}
+	return min(radius, before, after)
 }
 
 func (p *pen) draw(pts geometry.Polyline, hops []routing.Hop) geometry.Path {

@@ -25,7 +25,7 @@ func TestNothingOfAConnectorIsClipped(t *testing.T) {
 			for _, size := range []diagram.MarkSize{diagram.MarkSmall, "", diagram.MarkLarge} {
 				c := straight(weight, mark)
 				c.MarkSize = size
-				n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: level})
+				n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
 				b := n.Bounds()
 				for _, s := range n.Shapes {
 					for _, line := range s.Path.Flatten() {
@@ -49,7 +49,7 @@ func TestMarksFollowTheWeight(t *testing.T) {
 	height := func(weight int, size diagram.MarkSize) int {
 		c := straight(weight, diagram.MarkArrow)
 		c.MarkSize = size
-		n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: level})
+		n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
 		return n.Shapes[len(n.Shapes)-1].Path.Flatten()[0].Bounds().H
 	}
 	last := 0
@@ -72,7 +72,7 @@ func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 	verbs := func(own, sheet diagram.Crossing) string {
 		c := straight(0, diagram.MarkNone)
 		c.Hop = own
-		n := scene.ViewOf(new(diagram.Map), &diagram.Sheet{SheetHead: diagram.SheetHead{Crossings: sheet}}).Connector(c, course)
+		n := scene.ViewOf(new(diagram.Map), &diagram.Sheet{SheetHead: diagram.SheetHead{Crossings: sheet}}).Connector(c, course, scene.Meeting{})
 		var out string
 		for _, op := range n.Shapes[0].Path {
 			out += string(op.Verb)
@@ -108,7 +108,7 @@ func TestRoundedCoursesStayInsideTheirCorners(t *testing.T) {
 	pts := geometry.Polyline{{X: 0, Y: 0}, {X: 100 * px, Y: 0}, {X: 100 * px, Y: 40 * px}, {X: 300 * px, Y: 40 * px}}
 	for _, c := range []diagram.Stroke{{Radius: 10 * px}, {Radius: 60 * px}, {Course: diagram.Curved}} {
 		c.FromMark, c.ToMark = diagram.MarkNone, diagram.MarkNone
-		n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(&diagram.Connector{ID: "k", Stroke: c}, &routing.Course{Points: pts})
+		n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(&diagram.Connector{ID: "k", Stroke: c}, &routing.Course{Points: pts}, scene.Meeting{})
 		line := n.Shapes[0].Path.Flatten()[0]
 		if line[0] != pts[0] || line[len(line)-1] != pts[3] {
 			t.Errorf("%+v runs from %v to %v", c, line[0], line[len(line)-1])

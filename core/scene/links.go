@@ -51,6 +51,7 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	out.Down = m.Direction == diagram.Downwards
 	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
 	out.Reach, out.Open, out.Heads = out.Reach[:0], out.Open[:0], out.Heads[:0]
+	out.Borders = out.Borders[:0]
 	if l.place == nil {
 		l.place, l.link = map[string]int{}, map[string]int{}
 		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
@@ -89,6 +90,7 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 		out.Heads = append(out.Heads, true)
 		out.Glue = append(out.Glue, [4]geometry.Point{})
 		out.Reach = append(out.Reach, [4]int{})
+		out.Borders = borders(out.Borders, p)
 	}
 	for i, c := range s.Connectors {
 		l.link[c.ID] = i
@@ -96,6 +98,26 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	for _, c := range s.Connectors {
 		out.Links = append(out.Links, l.linkOf(c))
 	}
+}
+
+// borders adds those of a pool and of its lanes.
+func borders(list []routing.Border, p *diagram.Pool) []routing.Border {
+	b := p.Box()
+	for _, x := range [2]int{b.X, b.Right()} {
+		list = append(list, routing.Border{Upright: true, At: x, Lo: b.Y, Hi: b.Bottom()})
+	}
+	for _, y := range [2]int{b.Y, b.Bottom()} {
+		list = append(list, routing.Border{At: y, Lo: b.X, Hi: b.Right()})
+	}
+	for i := 1; i < len(p.Lanes); i++ {
+		l := p.LaneBox(i)
+		if p.Down {
+			list = append(list, routing.Border{Upright: true, At: l.X, Lo: b.Y, Hi: b.Bottom()})
+		} else {
+			list = append(list, routing.Border{At: l.Y, Lo: b.X, Hi: b.Right()})
+		}
+	}
+	return list
 }
 
 func (l *Linker) linkOf(c *diagram.Connector) routing.Link {

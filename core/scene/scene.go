@@ -355,8 +355,9 @@ func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) 
 	for _, p := range s.Pools {
 		d.Nodes = append(d.Nodes, v.Pool(p))
 	}
+	meetings := new(Merger).Meet(s, d.Courses)
 	for i, c := range s.Connectors {
-		d.Nodes = append(d.Nodes, v.Connector(c, &d.Courses[i]))
+		d.Nodes = append(d.Nodes, v.Connector(c, &d.Courses[i], meetings[i]))
 	}
 	around := facts.Around(s, d.Courses)
 	for _, sym := range s.Symbols {
