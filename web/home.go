@@ -439,7 +439,7 @@ func (s *Server) openTable(c fiber.Ctx, name string, data []byte) error {
 		return orUnread(err)
 	}
 	m, err := made(s, c, func(ctx context.Context) (*diagram.Map, error) {
-		return read, starts.LayOut(read, func() bool { return ctx.Err() != nil })
+		return read, starts.OnPaper(read, starts.Unless(func() bool { return ctx.Err() != nil }))
 	})
 	if err != nil {
 		return err

@@ -50,6 +50,8 @@ type Wish struct {
 	// Long leaves a flow that is longer than the paper in one line, instead of
 	// setting it in rows.
 	Long bool
+	// Paged sets a flow in rows that are no longer than the paper, however many it takes.
+	Paged bool
 	// Afresh arranges steps without regard to where they stand.
 	Afresh bool
 	// Tell hears how far the work has come, and says whether to go on; it may be
@@ -165,9 +167,21 @@ func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
 	return edit
 }
 
-// draw makes the edit with one way of drawing graphs; nil when it was stopped.
+// draw makes the edit with one way of drawing graphs; nil when it was stopped. Rows that do not fit the paper are drawn with steps
+// closer together where they do then.
 func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing) (*diagram.LayOut, Score) {
-	l := &layout{m: m, s: s, wish: w, by: by, spare: lead, alone: map[string]bool{}, at: map[string]int{},
+	edit, score, deep := drawn(m, s, w, by, false)
+	if deep {
+		if closer, c, deep := drawn(m, s, w, by, true); closer != nil && !deep {
+			return closer, c
+		}
+	}
+	return edit, score
+}
+
+// drawn is draw in one way; it reports whether the drawing is in rows that reach beyond the paper, and could be closer together.
+func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing, closer bool) (edit *diagram.LayOut, score Score, deep bool) {
+	l := &layout{m: m, s: s, wish: w, by: by, closer: closer, spare: lead, alone: map[string]bool{}, at: map[string]int{},
 		boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
 	if len(s.Pools) > 0 {
@@ -180,7 +194,7 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 		before := len(l.alone)
 		l.gather()
 		if len(l.list) == 0 || !l.draw() {
-			return nil, Score{}
+			return nil, Score{}, false
 		}
 		if len(l.alone) == before {
 			break
@@ -188,6 +202,7 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 		l.at, l.boxes, l.lines = map[string]int{}, map[string]geometry.Box{}, map[int]line{}
 		l.list, l.lanes, l.links, l.edges, l.pools, l.fixed = nil, nil, nil, nil, nil, nil
 	}
+	deep = l.inRows()
 	l.around()
 	l.grow()
 	edit, courses := l.tried()
@@ -198,11 +213,54 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 		edit, courses = l.tried()
 	}
 	if courses == nil {
-		return edit, Score{Cut: 1 << 30}
+		return edit, Score{Cut: 1 << 30}, deep
 	}
-	score := judge(courses)
+	score = judge(courses)
 	score.Against, score.rows = l.against, l.rows
-	return edit, score
+	return edit, score, deep
+}
+
+// inRows sets what is longer than the paper in rows, and reports whether these reach beyond it and could be closer together. A large flow gets lines longer than
+// the paper where it would else be far deeper than long: it takes the shape of the paper.
+func (l *layout) inRows() (deep bool) {
+	length, width := l.sizes(l.page())
+	if len(l.s.Pools) > 0 || len(l.wish.IDs) > 0 || l.wish.Long {
+		return false
+	}
+	end := 0
+	for _, b := range l.boxes {
+		end = max(end, b.Turned(l.down).Right())
+	}
+	if end <= length-margin {
+		return false
+	}
+	edit, courses := l.tried()
+	if courses == nil {
+		courses = l.unchecked(edit)
+	}
+	if courses == nil {
+		return false
+	}
+	led, kept := edit.Led, kept(courses)
+	line := length - 2*margin
+	f := l.fold(kept, line)
+	if len(l.list) > large && !l.wish.Paged && f.deep+margin > width {
+		for f.deep+margin > width*(line+2*margin)/length && line < end {
+			line += line / 12
+			f = l.fold(kept, line)
+		}
+		long, wide := length, width // of the paper that holds it, sizes of paper being a half larger in length one by one (ISO 216)
+		for long < line+2*margin {
+			long, wide = long*1414/1000, wide*1414/1000
+		}
+		for line += line / 12; line+2*margin <= long; line += line / 12 { // longer ones on it can break at better places
+			if o := l.fold(kept, line); f.most > 1 && o.most > 1 && o.deep+margin <= wide && o.bends() < f.bends() {
+				f = o
+			}
+		}
+	}
+	l.take(f, led)
+	return len(l.list) <= large && f.deep+margin > width
 }
 
 // tried makes the edit of what was found, and returns it with the courses that connectors have after it; none
@@ -228,6 +286,32 @@ func (l *layout) tried() (*diagram.LayOut, []routing.Course) {
 	defer trial.Rollback()
 	l.against = against(l.m.Sheet(l.s.ID), l.wish.headings, l.wish.Down)
 	return edit, l.lead(edit)
+}
+
+// unchecked returns the courses of a drawing that is longer than the desk, so that no edit can make it.
+func (l *layout) unchecked(edit *diagram.LayOut) []routing.Course {
+	symbols, connectors := make([]diagram.Symbol, len(l.s.Symbols)), make([]diagram.Connector, len(l.s.Connectors))
+	for i, sym := range l.s.Symbols {
+		symbols[i] = *sym
+		if b, ok := l.boxes[sym.ID]; ok {
+			sym.Box = b
+		}
+	}
+	for i, c := range l.s.Connectors {
+		connectors[i] = *c
+		if slices.Contains(edit.Free, c.ID) {
+			c.From.Side, c.To.Side, c.Bends = "", "", nil
+		}
+	}
+	defer func() {
+		for i, sym := range l.s.Symbols {
+			*sym = symbols[i]
+		}
+		for i, c := range l.s.Connectors {
+			*c = connectors[i]
+		}
+	}()
+	return l.lead(edit)
 }
 
 // layout is the work on one sheet.
@@ -264,6 +348,10 @@ type layout struct {
 	fixed []geometry.Box
 	// spare is the room before the first and after the last step of a pool.
 	spare int
+	// closer draws what is longer than the paper with its steps close together.
+	closer bool
+	// laid leads connectors in a drawing in rows, by their places on the sheet; nil in any other.
+	laid map[int]diagram.Lead
 	// rows is in how many a flow is set, at the most.
 	rows int
 	// against is how often the flow leads against the reading direction in the latest trial.
@@ -273,11 +361,10 @@ type layout struct {
 }
 
 // line is a place across the flow that is kept free for a long connector, and how
-// often it is crossed there. One between two rows is taken in any case; one round
-// the outside is not laid, but leaves and comes in by a side.
+// often it is crossed there. One round the outside is not laid, but leaves and comes
+// in by a side.
 type line struct {
 	at, crossed int
-	between     bool
 	round       bool
 	side        geometry.Side
 	// planned says that the drawing has sides for it.
@@ -460,6 +547,7 @@ func (l *layout) draw() bool {
 		l.intoPools(d)
 		return true
 	}
+	l.edges = g.Edges
 	return l.onPaper(g)
 }
 
@@ -662,22 +750,7 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 			if closer == nil {
 				return false
 			}
-			fits := closer.Layers[len(closer.Layers)-1].To <= length-margin-from
-			reach, ok := 0, false
-			if !fits {
-				if reach, ok = l.wrap(d, &part, sub.Nodes, across, false); !ok {
-					// In rows beyond the foot of the paper rather than in one that is far longer.
-					if reach, ok = l.wrap(closer, &part, close.Nodes, across, true); ok {
-						d = closer
-					}
-				}
-			}
-			if ok {
-				l.loops(d, part.edges, part.which)
-				across += reach + 2*apart
-				continue
-			}
-			if fits {
+			if l.closer || closer.Layers[len(closer.Layers)-1].To <= length-margin-from {
 				d, sub = closer, close
 				long = d.Layers[len(d.Layers)-1].To
 			}

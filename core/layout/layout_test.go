@@ -471,7 +471,7 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 			if len(s.Pools) > 0 {
 				down = s.Pools[0].Down
 			}
-			if page, drawn := s.Page().Turned(down), s.Drawn().Turned(down); drawn.Right() > page.Right() {
+			if page, drawn := s.Page().Turned(down), s.Drawn().Turned(down); drawn.Right() > page.Right() || len(s.Pools) == 0 && drawn.Bottom() > page.Bottom() {
 				t.Errorf("%d %+v: %s reaches to %d on a page of %d", i, shape, s.Name, drawn.Right()/px, page.Right()/px)
 			}
 			if err := sound(scene.Draw(m, s)); err != nil {

@@ -12,20 +12,23 @@ import (
 
 // lead leads long connectors round what they would cross: where the drawing in
 // layers has kept a line free for one, and its own course crosses more than it
-// does there, a stretch is laid on that line. One that goes on in the next row
-// leaves the last step of its row, runs between the two, and comes in at the first of
-// the next, in two to four bends. The edit has been made on trial. It returns the courses
-// that all connectors have then.
+// does there, a stretch is laid on that line. The edit has been made on trial. It returns
+// the courses that all connectors have then.
 func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
-	r := &l.router
 	s := scene.Links(l.m, l.s)
-	courses := r.Route(s)
+	if l.laid != nil {
+		return l.leadInRows(edit, s)
+	}
+	courses := l.route(s)
+	if courses == nil {
+		return nil
+	}
 	before := crossings(courses, len(s.Links))
 	led := map[int]bool{}
 	for k := range s.Links {
 		c := l.s.Connectors[k]
 		line, ok := l.lines[k]
-		if ok = ok && !c.Locked && c.Course == diagram.Angled && (line.between || line.round || before[k] > line.crossed); !ok {
+		if ok = ok && !c.Locked && c.Course == diagram.Angled && (line.round || before[k] > line.crossed); !ok {
 			continue
 		}
 		if line.round {
@@ -40,9 +43,6 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 			}
 			s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(line.sides[0])), int(l.turnSide(line.sides[1]))
 		}
-		if line.between {
-			s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(line.sides[0])), int(l.turnSide(line.sides[1]))
-		}
 		led[k] = true
 	}
 	if len(led) == 0 {
@@ -52,11 +52,13 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 		if len(led) == 0 {
 			return courses
 		}
-		courses = r.Route(s)
+		if courses = l.route(s); courses == nil {
+			return nil
+		}
 		after := crossings(courses, len(s.Links))
 		worse := false
 		for k := range s.Links {
-			if led[k] && (courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].between && !l.lines[k].round) {
+			if led[k] && (courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].round) {
 				delete(led, k)
 				s.Links[k].Bends, s.Links[k].FromSide, s.Links[k].ToSide = nil, routing.Any, routing.Any
 				worse = true
@@ -77,9 +79,6 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 				if line.long {
 					lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
 				}
-			case line.between:
-				lead.From, lead.To = l.turnSide(line.sides[0]).String(), l.turnSide(line.sides[1]).String()
-				fallthrough
 			default:
 				lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
 			}
@@ -89,10 +88,58 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	return courses
 }
 
+// statesAtOnce is how many states of the search are looked at before it is asked whether to go on: some hundredths of a second.
+const statesAtOnce = 50_000
+
+// route finds the courses of all connectors; nil when it was told not to go on.
+func (l *layout) route(s routing.Scene) []routing.Course {
+	for l.router.Begin(s); !l.router.Step(statesAtOnce); {
+		if l.wish.Tell != nil && !l.wish.Tell(0, 1) {
+			return nil
+		}
+	}
+	return l.router.Courses()
+}
+
+// leadInRows leads the connectors of a drawing in rows as they were laid, but for those that cannot run like that.
+func (l *layout) leadInRows(edit *diagram.LayOut, s routing.Scene) []routing.Course {
+	for k, lead := range l.laid {
+		from, _ := geometry.SideNamed(lead.From)
+		to, _ := geometry.SideNamed(lead.To)
+		s.Links[k].FromSide, s.Links[k].ToSide, s.Links[k].Bends = int(from), int(to), nil
+		for _, b := range lead.Bends {
+			s.Links[k].Bends = append(s.Links[k].Bends, routing.Bend{Upright: b.Upright, At: b.At})
+		}
+	}
+	courses := l.route(s)
+	if courses == nil {
+		return nil
+	}
+	again := false
+	for k := range l.laid {
+		if courses[k].GivenBack || courses[k].Cuts {
+			delete(l.laid, k)
+			s.Links[k].FromSide, s.Links[k].ToSide, s.Links[k].Bends = routing.Any, routing.Any, nil
+			again = true
+		}
+	}
+	if again {
+		if courses = l.route(s); courses == nil {
+			return nil
+		}
+	}
+	for k := range l.s.Connectors {
+		if lead, ok := l.laid[k]; ok {
+			edit.Led = append(edit.Led, lead)
+		}
+	}
+	return courses
+}
+
 // asPlanned has connectors leave and arrive by the sides they have in the drawing, where they took others and that
 // makes the whole worse: the room between the rows is that which the drawing needs.
 func (l *layout) asPlanned(edit *diagram.LayOut, s routing.Scene, courses []routing.Course) []routing.Course {
-	r, before := &l.router, judge(courses)
+	before := judge(courses)
 	var pinned []int
 	spared := 0 // bends, at the best
 	for k := range s.Links {
@@ -114,7 +161,9 @@ func (l *layout) asPlanned(edit *diagram.LayOut, s routing.Scene, courses []rout
 	for _, k := range pinned {
 		s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(l.lines[k].sides[0])), int(l.turnSide(l.lines[k].sides[1]))
 	}
-	courses = r.Route(s)
+	if courses = l.route(s); courses == nil {
+		return nil
+	}
 	if after := judge(courses); after.Cut > before.Cut || after.Crossings > before.Crossings || after.Bends >= before.Bends {
 		return was
 	}

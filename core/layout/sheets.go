@@ -22,7 +22,7 @@ const mostSheets = 20
 // ids. It is nil when the flow fits its paper.
 func Continue(m *diagram.Map, s *diagram.Sheet, w Wish, newID func() string) (diagram.Edit, error) {
 	c := &continuing{m: m.Clone(), first: s.ID, wish: w, newID: newID}
-	c.wish.Long, c.wish.IDs = true, nil
+	c.wish.Long, c.wish.Paged, c.wish.IDs = len(s.Pools) > 0, true, nil
 	id := s.ID
 	for range mostSheets {
 		if err := c.lay(id); err != nil {
@@ -80,18 +80,21 @@ func (c *continuing) lay(id string) error {
 	return nil
 }
 
-// axis returns the start and end of a box along the flow of a sheet.
+// axis returns the start and end of a box on the axis on which a sheet is cut: along the flow where there are lanes, else from
+// row to row.
 func (c *continuing) axis(s *diagram.Sheet, b geometry.Box) (from, to int) {
 	down := c.wish.Down
 	if len(s.Pools) > 0 {
 		down = s.Pools[0].Down
+	} else {
+		down = !down
 	}
 	b = b.Turned(down)
 	return b.X, b.Right()
 }
 
-// cut returns the place along the flow at which a sheet is to be cut: between two
-// columns of steps, so that what comes before fits the paper with references behind
+// cut returns the place at which a sheet is to be cut: between two
+// columns of steps, or two rows, so that what comes before fits the paper with references behind
 // it and some slack, as few connectors as can be lead over, and the sheet is more
 // than half full.
 func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err error) {
@@ -101,7 +104,9 @@ func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err 
 	}
 	ref := symbols.Of(diagram.SheetReference)
 	_, most := c.axis(s, geometry.Box{X: end, Y: end})
-	most -= margin + arrange.Gap + max(ref.W, ref.H) + slack
+	if most -= margin + slack; len(s.Pools) > 0 { // else they stand at the end of a row
+		most -= arrange.Gap + max(ref.W, ref.H)
+	}
 	best, fewest, links := 0, -1, flow.Links(s)
 	for _, sym := range s.Symbols {
 		_, x := c.axis(s, sym.Box)

@@ -65,53 +65,64 @@ func (s *Start) Make(title string, direction diagram.Direction, paper Paper, sto
 	if err != nil {
 		return nil, err
 	}
-	for name := paper.Name; ; name = larger[name] {
-		m, err := steptable.Read(data, title, direction)
-		if err != nil {
-			return nil, err
-		}
-		sheet := m.Sheets[0]
-		sheet.Paper, sheet.Across = name, paper.Across
-		if err := LayOut(m, stopped); err != nil {
-			return nil, err
-		}
-		if larger[name] == "" || fits(sheet) {
-			return m, m.Validate()
+	m, err := steptable.Read(data, title, direction)
+	if err != nil {
+		return nil, err
+	}
+	m.Sheets[0].Paper, m.Sheets[0].Across = paper.Name, paper.Across
+	if err := OnPaper(m, Unless(stopped)); err != nil {
+		return nil, err
+	}
+	return m, m.Validate()
+}
+
+// Unless makes the answer to how far a layout has come of what asks for its end.
+func Unless(stopped func() bool) func(done, of int) bool {
+	return func(int, int) bool { return !stopped() }
+}
+
+// OnPaper lays out all sheets of a new map, each on the smallest paper, from its own up, that holds it; on the largest where
+// none does. Tell is as in LayOut.
+func OnPaper(m *diagram.Map, tell func(done, of int) bool) error {
+	for _, s := range m.Sheets {
+		for {
+			if err := layOut(m, s, tell); err != nil {
+				return err
+			}
+			if larger[s.Paper] == "" || s.Area().Holds(s.Drawn()) {
+				break
+			}
+			s.Paper = larger[s.Paper]
 		}
 	}
+	return nil
 }
 
 // larger is the paper that is taken where one is too small.
 var larger = map[string]string{"A5": "A4", "A4": "A3", "A3": "A2", "Letter": "Tabloid", "Legal": "Tabloid", "Tabloid": "A2", "Slide": "A3"}
 
-// fits reports whether all of a sheet lies on its paper.
-func fits(s *diagram.Sheet) bool {
-	page := s.Page()
-	for _, sym := range s.Symbols {
-		if !page.Holds(sym.Box) {
-			return false
-		}
-	}
-	return true
-}
-
-// LayOut lays out all sheets of a map.
-func LayOut(m *diagram.Map, stopped func() bool) error {
+// LayOut lays out all sheets of a map. Tell hears how far the work on a sheet has come, and says whether to go on.
+func LayOut(m *diagram.Map, tell func(done, of int) bool) error {
 	for _, s := range m.Sheets {
-		ended := false
-		edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above, Tell: func(int, int) bool {
-			ended = ended || stopped()
-			return !ended
-		}})
-		if ended {
-			return fmt.Errorf("sheet %s, with %d steps and %d connectors: %w", s.Name, len(s.Symbols), len(s.Connectors), ErrLong)
-		}
-		if edit == nil {
-			continue
-		}
-		if _, err := diagram.Apply(m, edit); err != nil {
+		if err := layOut(m, s, tell); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func layOut(m *diagram.Map, s *diagram.Sheet, tell func(done, of int) bool) error {
+	ended := false
+	edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above, Tell: func(done, of int) bool {
+		ended = ended || !tell(done, of)
+		return !ended
+	}})
+	if ended {
+		return fmt.Errorf("sheet %s, with %d steps and %d connectors: %w", s.Name, len(s.Symbols), len(s.Connectors), ErrLong)
+	}
+	if edit == nil {
+		return nil
+	}
+	_, err := diagram.Apply(m, edit)
+	return err
 }
