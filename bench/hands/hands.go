@@ -120,6 +120,16 @@ func Of(m *diagram.Map) Numbers {
 		}
 		out.Edges = append(out.Edges, e)
 	}
+	for _, p := range d.Sheet.Pools {
+		b := p.Box()
+		x, y, w, h := float64(b.X)/px, float64(b.Y)/px, float64(b.W)/px, float64(b.H)/px
+		out.Borders = append(out.Borders, score.Box{X: x, Y: y, W: w}, score.Box{X: x, Y: y + h, W: w}, score.Box{X: x, Y: y, H: h}, score.Box{X: x + w, Y: y, H: h})
+		for i := range p.Lanes {
+			lane := p.LaneBox(i)
+			out.Borders = append(out.Borders, score.Box{X: float64(lane.X) / px, Y: float64(lane.Y) / px, W: float64(lane.W) / px},
+				score.Box{X: float64(lane.X) / px, Y: float64(lane.Y) / px, H: float64(lane.H) / px})
+		}
+	}
 	s := score.Of(out)
 	n.Bends, n.Crossings, n.Hits, n.Touching, n.Length = s.Bends, s.Crossings, s.Hits, s.Touching, s.Length
 	n.Width, n.Height = float64(all.W)/px, float64(all.H)/px

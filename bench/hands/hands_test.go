@@ -1,6 +1,12 @@
 package hands
 
-import "testing"
+import (
+	"testing"
+
+	"plaintracer/bench/processes"
+	"plaintracer/core/diagram"
+	"plaintracer/core/layout"
+)
 
 // TestLayOutComparesWithHands holds Lay out to what a careful hand reaches on the same maps.
 func TestLayOutComparesWithHands(t *testing.T) {
@@ -38,5 +44,24 @@ func TestLayOutComparesWithHands(t *testing.T) {
 		t.Error("lines longer than 1.1 times those of the hands")
 	case laid.Width > 1.1*hand.Width || laid.Height > 1.1*hand.Height:
 		t.Error("wider or higher than 1.1 times the hands'")
+	}
+}
+
+// Lines that have nothing to do with each other keep apart where there is room, on made-up flows with and without lanes as well.
+func TestLinesKeepApart(t *testing.T) {
+	touching, lines := 0, 0
+	for _, shape := range []processes.Shape{{Steps: 20}, {Steps: 20, Lanes: 4}, {Steps: 50}, {Steps: 50, Lanes: 4}, {Steps: 100}, {Steps: 100, Lanes: 4}} {
+		for seed := range uint64(10) {
+			m := processes.Make(seed, shape).Map()
+			if _, err := diagram.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{Long: true})); err != nil {
+				t.Fatal(err)
+			}
+			n := Of(m)
+			touching, lines = touching+n.Touching, lines+n.Lines
+		}
+	}
+	t.Logf("%d of %d lines", touching, lines)
+	if touching > 2 {
+		t.Errorf("%d stretches of %d lines run closer to others than they need to", touching, lines)
 	}
 }

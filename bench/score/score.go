@@ -20,6 +20,8 @@ type Edge struct {
 type Drawing struct {
 	Nodes []Box
 	Edges []Edge
+	// Borders are lines on the paper, such as between lanes, as boxes without a width or a height.
+	Borders []Box
 }
 
 // Score is the judgement.
@@ -32,7 +34,7 @@ type Score struct {
 	// pairs of edges without a common node of which stretches lie on each other.
 	Hits, Overlaps, Shared int
 	// Touching are the pairs of stretches, of edges without a common node, that run less than 12 px
-	// apart although the free space between the nodes there has room for 16 px.
+	// apart although the free space between the nodes, and borders, there has room for 16 px.
 	Touching int
 	// Length is that of all lines, Area that of the box around everything.
 	Length, Area float64

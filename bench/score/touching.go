@@ -1,6 +1,9 @@
 package score
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // What lines that have nothing to do with each other keep from each other, and from nodes, where there is room.
 const (
@@ -45,7 +48,7 @@ func touching(d *Drawing, lines [][]Point, i, j int) (n int) {
 			// The free space beside both, and how many lines share it.
 			from, to := min(s.at, o.at)-farthest, max(s.at, o.at)+farthest
 			lo, hi := max(s.lo, o.lo), min(s.hi, o.hi)
-			for _, b := range d.Nodes {
+			for _, b := range slices.Concat(d.Nodes, d.Borders) {
 				near, far, first, last := b.X, b.X+b.W, b.Y, b.Y+b.H
 				if !s.upright {
 					near, far, first, last = first, last, near, far

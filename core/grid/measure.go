@@ -11,6 +11,8 @@ import (
 const (
 	pass      = 16 * px
 	track     = 8 * px
+	apartBy   = 16 * px
+	lanePad   = 20 * px
 	lineApart = 20 * px
 	lineBand  = 12 * px
 )
@@ -184,10 +186,34 @@ func (b *board) rowsOf(out *layered.Drawing) []int {
 				out.Across[v] = first + y[p.r/2] - lo
 			}
 		}
+		hi += b.beyond(b.lastRow(band))
+		if len(b.rowBand) > 0 && b.rowBand[0] == band {
+			lo -= b.beyond(-1)
+		}
 		out.Bands[band] = layered.Span{From: first, To: first + hi - lo}
 		first += hi - lo
 	}
 	return b.rowPlaces(out)
+}
+
+// lastRow returns the last row of a band; one in which nothing stands has none.
+func (b *board) lastRow(band int) int {
+	last := b.rows
+	for r, o := range b.rowBand {
+		if o == band {
+			last = r
+		}
+	}
+	return last
+}
+
+// beyond returns the room that the lines after a row need up to the end of its band, beside that which every band has there.
+func (b *board) beyond(row int) int {
+	lines := b.deepest(false, row)
+	if lines == 0 {
+		return 0
+	}
+	return max(pass+apartBy*(lines-1)+lineBand-lanePad, 0)
 }
 
 // lined marks the cells, row by row, through which a line runs along the flow.
@@ -231,6 +257,15 @@ func (b *board) channel(y []int, at int) (place, band int) {
 		return y[0] - half - pass, b.rowBand[0]
 	case above >= b.rows-1:
 		return y[b.rows-1] + half + pass, b.rowBand[b.rows-1]
+	}
+	if b.rowBand[above] != b.rowBand[above+1] { // in the band of the row before it
+		far := 0
+		for v, p := range b.at {
+			if p.r == 2*above {
+				far = max(far, b.g.Nodes[v].Far)
+			}
+		}
+		return y[above] + far + pass, b.rowBand[above]
 	}
 	return (y[above] + y[above+1]) / 2, b.rowBand[above]
 }

@@ -49,10 +49,10 @@ func (b *board) cost(k int) int {
 
 // placed judges where the two ends of an edge stand to each other.
 func (b *board) placed(k int, u, v cell, bends int) int {
-	if b.back[k] {
+	e, sum := &b.g.Edges[k], 0
+	if b.back[k] || b.g.Nodes[e.From].Aside || b.g.Nodes[e.To].Aside {
 		return 0
 	}
-	e, sum := &b.g.Edges[k], 0
 	other := b.band[e.From] != b.band[e.To]
 	if v.c < u.c {
 		sum += backwards * (u.c - v.c) / 2

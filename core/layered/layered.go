@@ -27,6 +27,8 @@ type Node struct {
 	Along, Near, Far int
 	// Band is the band it stays in, Stage the stage; None for none.
 	Band, Stage int
+	// Aside says that it is no step of the flow but only written or read: it may stand on any side of its step.
+	Aside bool
 	// At is where it stands now, its middle along the flow and across it; drawings that keep to that need it.
 	At geometry.Point
 }

@@ -33,12 +33,17 @@ func headings(m *diagram.Map, s *diagram.Sheet) (list []heading) {
 	}
 	for _, n := range g.Nodes() {
 		for _, x := range n.Exits {
-			if n.Sheet == s && x.To.Sheet == s && x.Connector != nil && !x.Back {
+			if n.Sheet == s && !onlyInforms(n) && !onlyInforms(x.To) && x.To.Sheet == s && x.Connector != nil && !x.Back {
 				list = append(list, heading{n.Symbol.ID, x.To.Symbol.ID, main[x]})
 			}
 		}
 	}
 	return list
+}
+
+// onlyInforms reports whether a node is only written or read, and stands on any side of its step.
+func onlyInforms(n *flow.Node) bool {
+	return n.Symbol.Kind.IsInformation() && (len(n.Exits) == 0 || len(n.Entries) == 0)
 }
 
 // against counts the ways on that lead against the reading direction; of the main path also those that lead across it, where no

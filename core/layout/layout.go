@@ -554,20 +554,22 @@ func (l *layout) draw() bool {
 // tight draws lanes once more with their steps closer together, where that brings what is longer than the paper onto it: no closer
 // than it takes. It returns nil when it was told not to go on.
 func (l *layout) tight(d *layered.Drawing, g *layered.Graph, all []int) *layered.Drawing {
-	end := l.page().Right() - margin
+	end := l.page().Right()
 	most := (len(d.Layers)-1)*(g.Gap-closest) + 2*(lead-leastLead) // that can be saved
-	if l.reach(d)-end > most {                                     // not as far from the edge, then
-		end += margin
-	}
-	if over := l.reach(d) - end; len(l.wish.IDs) > 0 || l.wish.Long || over <= 0 || over > most {
+	if over := l.reach(d) - end; len(l.wish.IDs) > 0 || l.wish.Long || over <= -margin || over > most {
 		return d
 	}
-	for _, l.spare = range [...]int{lead, leastLead} {
-		for gap := g.Gap - arrange.Grid/2; gap >= closest; gap -= arrange.Grid / 2 {
-			close := *g
-			close.Gap = gap
-			if tight := l.drawn(&close, all); tight == nil || l.reach(tight) <= end {
-				return tight
+	for _, end := range [...]int{end - margin, end} { // as far from the edge as the other side is, if that can be
+		for _, l.spare = range [...]int{lead, leastLead} {
+			for gap := g.Gap; gap >= closest; gap -= arrange.Grid / 2 {
+				close := *g
+				close.Gap, close.Edges = gap, slices.Clone(g.Edges)
+				for i := range close.Edges {
+					close.Edges[i].Label = max(close.Edges[i].Label-min(g.Gap-gap, labelRoom/3), 0)
+				}
+				if tight := l.drawn(&close, all); tight == nil || l.reach(tight) <= end {
+					return tight
+				}
 			}
 		}
 	}
@@ -639,6 +641,20 @@ func (l *layout) graph() *layered.Graph {
 	if len(l.lanes) > 0 {
 		g.Bands = len(l.lanes) + 1 // the last is what stands in no lane
 	}
+	reached, left := make([]bool, len(l.list)), make([]bool, len(l.list))
+	for _, lead := range flow.Links(l.s) {
+		if lead.From != nil && lead.To != nil {
+			if v, ok := l.at[lead.To.ID]; ok {
+				reached[v] = true
+			}
+			if v, ok := l.at[lead.From.ID]; ok {
+				left[v] = true
+			}
+		}
+	}
+	for v, sym := range l.list {
+		g.Nodes[v].Aside = sym.Kind.IsInformation() && !(reached[v] && left[v])
+	}
 	links := scene.Links(l.m, l.s).Links
 	type exit struct {
 		edge layered.Edge
@@ -669,6 +685,9 @@ func (l *layout) graph() *layered.Graph {
 		rank := len(l.m.Answers)
 		if i := slices.Index(l.m.Answers, c.Text); i >= 0 {
 			rank = i
+		}
+		if g.Nodes[to].Aside { // the flow goes on elsewhere
+			rank++
 		}
 		exits[from] = append(exits[from], &exit{e, rank, k})
 	}

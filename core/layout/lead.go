@@ -68,6 +68,9 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 			break
 		}
 	}
+	if courses = l.spread(s, courses, led); courses == nil {
+		return nil
+	}
 	for k, c := range l.s.Connectors {
 		if led[k] {
 			lead := diagram.Lead{ID: c.ID}
@@ -86,6 +89,93 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 		}
 	}
 	return courses
+}
+
+// spread moves the stretches on which connectors are led away from what runs beside them, as far as there is room, where the
+// courses are as good then.
+func (l *layout) spread(s routing.Scene, courses []routing.Course, led map[int]bool) []routing.Course {
+	moved := map[int]int{}
+	for k := range s.Links {
+		if bends := s.Links[k].Bends; led[k] && len(bends) == 1 {
+			if at := l.beside(s, courses, k, bends[0].At); at != bends[0].At {
+				moved[k] = at
+			}
+		}
+	}
+	if len(moved) == 0 {
+		return courses
+	}
+	was, before := kept(courses), judge(courses)
+	for k, at := range moved {
+		s.Links[k].Bends = []routing.Bend{{Upright: l.down, At: at}}
+	}
+	courses = l.route(s)
+	if courses == nil {
+		return nil
+	}
+	after := judge(courses)
+	good := after.Cut <= before.Cut && after.Crossings <= before.Crossings && after.Bends <= before.Bends
+	for k := range moved {
+		good = good && !courses[k].GivenBack
+	}
+	if !good {
+		return was
+	}
+	for k, at := range moved {
+		line := l.lines[k]
+		line.at = at
+		l.lines[k] = line
+	}
+	return courses
+}
+
+// beside returns where the stretch of a connector best runs that is led at a place: as near as can be, and clear of symbols and
+// of the lines of others where there is room.
+func (l *layout) beside(s routing.Scene, courses []routing.Course, k, at int) int {
+	var own [2]int // the stretch, along the flow
+	points := courses[k].Points
+	for i := 1; i < len(points); i++ {
+		p, q := points[i-1].Turned(l.down), points[i].Turned(l.down)
+		if p.Y == at && q.Y == at {
+			own = [2]int{min(p.X, q.X), max(p.X, q.X)}
+		}
+	}
+	least, most := at-4*routing.Spacing, at+4*routing.Spacing
+	meet := func(from, to, lo, hi, apart int) {
+		if to <= own[0] || from >= own[1] {
+			return
+		}
+		switch {
+		case hi < at:
+			least = max(least, hi+apart)
+		case lo > at:
+			most = min(most, lo-apart)
+		}
+	}
+	for _, b := range s.Boxes {
+		b = b.Turned(l.down)
+		meet(b.X, b.Right(), b.Y, b.Bottom(), routing.Verge)
+	}
+	for _, b := range s.Borders {
+		if b.Upright == l.down {
+			meet(b.Lo, b.Hi, b.At, b.At, routing.Verge)
+		}
+	}
+	for j := range courses {
+		if j == k || s.Links[j].To == s.Links[k].To {
+			continue
+		}
+		for i := 1; i < len(courses[j].Points); i++ {
+			p, q := courses[j].Points[i-1].Turned(l.down), courses[j].Points[i].Turned(l.down)
+			if p.Y == q.Y {
+				meet(min(p.X, q.X), max(p.X, q.X), p.Y, p.Y, routing.Spacing)
+			}
+		}
+	}
+	if least > most || own == [2]int{} {
+		return at
+	}
+	return geometry.Clamp(at, least, most)
 }
 
 // statesAtOnce is how many states of the search are looked at before it is asked whether to go on: some hundredths of a second.

@@ -229,7 +229,7 @@ func (l *layout) grow() {
 
 // hold widens pools in which lines run on the edge or outside it, and reports whether it did.
 func (l *layout) hold(courses []routing.Course) bool {
-	const clear = arrange.Grid
+	const clear = routing.Verge
 	widened := false
 	for k := range l.pools {
 		f := &l.pools[k]

@@ -11,6 +11,10 @@ import (
 const (
 	labelGap   = 3 * px
 	labelReach = 40 * px
+	// hopReach is how far a hop reaches around a crossing, tipReach how long an arrowhead is: beside the line a label
+	// may stand by it, on the line not.
+	hopReach = 6 * px
+	tipReach = 10 * px
 )
 
 // labels finds the places of labels, with its memory kept from run to run.
@@ -33,7 +37,7 @@ type ground struct {
 	asked uint32
 }
 
-// thing is a box, or a segment of a link's line.
+// thing is a box, or a segment of a link's line, or a border.
 type thing struct {
 	box  geometry.Box
 	line bool
@@ -90,8 +94,8 @@ func (g *ground) near(list []int32, b geometry.Box) []int32 {
 // place stands every label by its own line: first those placed by hand, then
 // one after the other the rest. A decision's exit is labelled close to the
 // decision, others in the middle of the longest segment or near the end they
-// belong to. Of the places tried in order, the first that meets no symbol, line
-// or other label is taken; if all of those meet something, any free place within
+// belong to. Of the places tried in order, the first that meets no symbol, line,
+// border, hop, arrowhead or other label is taken; if all of those meet something, any free place within
 // labelReach of the line; where there is none, the one that meets least.
 func (g *labels) place(r *Router) {
 	if !slices.ContainsFunc(r.scene.Links, func(l Link) bool { return l.Labels != [3]Label{} }) {
@@ -111,6 +115,22 @@ func (g *labels) place(r *Router) {
 		pts := r.out[i].Points
 		for k := 1; k < len(pts); k++ {
 			g.ground.add(thing{geometry.Between(pts[k-1], pts[k]), true, pts[k-1], pts[k], i})
+		}
+	}
+	for _, b := range r.scene.Borders {
+		p, q := geometry.Point{X: b.Lo, Y: b.At}, geometry.Point{X: b.Hi, Y: b.At}
+		if b.Upright {
+			p, q = geometry.Point{X: b.At, Y: b.Lo}, geometry.Point{X: b.At, Y: b.Hi}
+		}
+		g.ground.add(thing{geometry.Between(p, q), true, p, q, border})
+	}
+	for i := range r.out {
+		for _, h := range r.out[i].Hops {
+			g.ground.add(thing{box: geometry.Around(h.At, 2*hopReach, 2*hopReach)})
+		}
+		if pts := r.out[i].Points; len(pts) > 1 && r.scene.Links[i].To != None {
+			tip, back := pts[len(pts)-1], r.out[i].ToSide.Step()
+			g.ground.add(thing{box: geometry.Between(tip, tip.Add(geometry.Point{X: back.X * tipReach, Y: back.Y * tipReach})).Grown(labelGap - px)})
 		}
 	}
 	for i := range r.out {

@@ -36,7 +36,9 @@ type nudgeSegment struct {
 	lo, hi     int // extent along the long axis
 	// least and most bound where it may go.
 	least, most int
-	want        int
+	// before and after are how far symbols let it go.
+	before, after int
+	want          int
 	// weight says how much it costs to leave the place it wants.
 	weight int
 	// turns say to which side the course goes on at the lo and the hi end:
@@ -177,6 +179,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 	s, l, c := &r.scene, &r.scene.Links[p.course], &r.out[p.course]
 	pts := c.Points
 	p.least, p.most = -far, far
+	p.before, p.after = -far, far
 	first, last := p.at == 0, p.at+2 == len(pts)
 	if first {
 		n.tether(s, p, l.From, l.FromSide, c.FromSide)
@@ -213,9 +216,9 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 		}
 		switch {
 		case c1 <= p.pos:
-			p.least = max(p.least, c1)
+			p.least, p.before = max(p.least, c1), max(p.before, c1)
 		case c0 >= p.pos:
-			p.most = min(p.most, c0)
+			p.most, p.after = min(p.most, c0), min(p.after, c0)
 		default: // in a gap narrower than the clearance: leave it
 			p.fix()
 			return
@@ -265,7 +268,10 @@ func (n *nudger) tether(s *Scene, p *nudgeSegment, box, wanted int, side geometr
 	p.weight *= 8
 }
 
-func (p *nudgeSegment) fix() { p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, true }
+func (p *nudgeSegment) fix() {
+	p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, true
+	p.before, p.after = p.pos-snug, p.pos+snug
+}
 
 // apart returns how far apart two segments have to lie: zero when they may
 // lie on each other.
@@ -315,7 +321,7 @@ func (n *nudger) solve(r *Router) {
 	}
 	// Where there is no room for the full spacing, the edges concerned
 	// take less.
-	for range 5 {
+	for range 8 {
 		if n.pack() {
 			break
 		}

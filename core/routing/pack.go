@@ -38,7 +38,7 @@ type tie struct {
 	rightTurn, leftTurn int
 }
 
-// snug is how close to the end of its room a segment may come for the full spacing: so that it stays Verge away from symbols.
+// snug is how close to a symbol a segment may come for the full spacing, beside hard: so that it stays Verge away.
 const snug = Verge - hard
 
 // nothing is what a block asks that asks for nothing.
@@ -103,16 +103,42 @@ func (n *nudger) pack() bool {
 		if k.of[b.members[0]] != i || len(b.members) < 2 {
 			continue
 		}
-		for _, m := range b.members {
-			p := &n.segments[m]
-			at := b.at + p.off
-			if b.least > b.most || n.gap[m] > Separation && !p.fixed && (at < p.least+snug || at > p.most-snug) {
-				n.gap[m] /= 2
-				roomy = false
-			}
+		if b.least > b.most {
+			n.squeeze(b)
+			roomy = false
 		}
 	}
 	return roomy
+}
+
+// squeeze narrows the gaps of a block between the two segments for which there is no room: the one that may go back the least
+// and the one that may go on the least.
+func (n *nudger) squeeze(b *block) {
+	first, last := b.members[0], b.members[0]
+	for _, m := range b.members {
+		least, most := n.room(m)
+		if from, _ := n.room(first); least-n.segments[m].off > from-n.segments[first].off {
+			first = m
+		}
+		if _, to := n.room(last); most-n.segments[m].off < to-n.segments[last].off {
+			last = m
+		}
+	}
+	lo, hi := n.segments[first].off, n.segments[last].off
+	for _, m := range b.members {
+		if off := n.segments[m].off; min(lo, hi) <= off && off <= max(lo, hi) {
+			n.gap[m] /= 2
+		}
+	}
+}
+
+// room returns where a segment may lie: as long as it asks for the full spacing it stays clear of symbols, if it can.
+func (n *nudger) room(i int) (least, most int) {
+	p := &n.segments[i]
+	if least, most = max(p.least, p.before+snug), min(p.most, p.after-snug); n.gap[i] <= Separation || least > most {
+		return p.least, p.most
+	}
+	return least, most
 }
 
 // begin makes a block of one segment, and ties it to those of the segments beside it that have
@@ -122,7 +148,8 @@ func (n *nudger) begin(i int) {
 	b, p := &k.blocks[i], &n.segments[i]
 	p.off, p.member = 0, 0
 	b.members, b.ties = append(b.members[:0], i), b.ties[:0]
-	b.at, b.least, b.most = geometry.Clamp(p.want, p.least, p.most), p.least, p.most
+	b.least, b.most = n.room(i)
+	b.at = geometry.Clamp(p.want, b.least, b.most)
 	b.sum, b.weight = p.want*p.weight, p.weight
 	for at, j := range n.beside[n.from[i]:n.from[i+1]] {
 		if j > i {

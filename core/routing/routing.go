@@ -478,8 +478,8 @@ func (r *Router) finish() {
 	}
 	r.n.nudge(r)
 	r.join()
-	r.l.place(r)
 	r.c.find(r)
+	r.l.place(r)
 }
 
 // aroundLabels leads connectors round the labels of others that were placed by
