@@ -99,6 +99,8 @@ type SheetHead struct {
 	// Merging lets connectors that lead into the same side of a symbol run into
 	// one line before it.
 	Merging bool `json:"merging,omitempty"`
+	// Middle has Lay out set the whole drawing in the middle of the page, instead of at its upper left.
+	Middle bool `json:"middle,omitempty"`
 	// Edge says what happens where the drawing reaches the edge of the paper.
 	Edge Edge `json:"edge,omitempty"`
 	// Headed shows a frame with the heading of the map.
@@ -668,7 +670,7 @@ func New(title string, direction Direction, paper string, across bool) *Map {
 	return &Map{
 		Head: Head{Title: title, Direction: direction, Answers: []string{"Yes", "No"}, Numbers: true},
 		Sheets: []*Sheet{{
-			SheetHead:  SheetHead{ID: "sheet-1", Name: "Sheet 1", Paper: paper, Across: across, Merging: true},
+			SheetHead:  SheetHead{ID: "sheet-1", Name: "Sheet 1", Paper: paper, Across: across, Merging: true, Middle: true},
 			Pools:      []*Pool{},
 			Symbols:    []*Symbol{},
 			Connectors: []*Connector{},

@@ -41,6 +41,7 @@ type SetSheet struct {
 	Fitting   *Fitting  `json:"fitting,omitempty"`
 	Crossings *Crossing `json:"crossings,omitempty"`
 	Merging   *bool     `json:"merging,omitempty"`
+	Middle    *bool     `json:"middle,omitempty"`
 	Edge      *Edge     `json:"edge,omitempty"`
 	Ground    *Ground   `json:"ground,omitempty"`
 	Headed    *bool     `json:"headed,omitempty"`

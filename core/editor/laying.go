@@ -34,8 +34,8 @@ type outcome struct {
 	Edit                    diagram.Envelope `json:"edit"`
 	Before, After, Straight *layout.Score    `json:",omitempty"`
 	Straightened            []diagram.Place  `json:",omitempty"`
-	// Longer lays the flow out in one row, where rows have many more bends.
-	Longer *diagram.Envelope `json:",omitempty"`
+	// Longer lays the flow out in one row, where rows have many more bends; Fresh leaves the places in which the steps stand.
+	Longer, Fresh *diagram.Envelope `json:",omitempty"`
 }
 
 // Work does a task, given as JSON, and returns its outcome as JSON, "null"
@@ -62,13 +62,17 @@ func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
 		}
 		return json.Marshal(outcome{Edit: diagram.Envelope{Edit: edit}})
 	}
-	edit, longer := layout.FindOnLarger(t.Map, s, wish)
+	ways := layout.FindWays(t.Map, s, wish)
+	edit := ways.Best
 	if edit == nil {
 		return []byte("null"), nil
 	}
 	out := outcome{Edit: diagram.Envelope{Edit: edit}}
-	if longer != nil {
-		out.Longer = &diagram.Envelope{Edit: longer}
+	if ways.Longer != nil {
+		out.Longer = &diagram.Envelope{Edit: ways.Longer}
+	}
+	if ways.Fresh != nil {
+		out.Fresh = &diagram.Envelope{Edit: ways.Fresh}
 	}
 	before := layout.Measure(t.Map, s, t.Down)
 	measured := func(e diagram.Edit) *layout.Score {
@@ -221,6 +225,9 @@ func (e *Editor) Worked(answer []byte) {
 			e.proposed.words += " " + compared(*done.Before, *done.After)
 		}
 		e.fits(as, edit)
+		if done.Fresh != nil && e.job.first == nil && e.proposed.other == nil {
+			e.proposed.other = &proposal{edit: done.Fresh.Edit, words: "Lay out afresh"}
+		}
 	}
 }
 

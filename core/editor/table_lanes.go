@@ -288,6 +288,15 @@ func lanesAndSheetsCommands() []command {
 				{"", "Connectors that reach the same side", []string{"", "merge"}, []string{"run side by side", "merge into one line"}},
 			},
 		},
+		{name: "middle",
+			do: func(e *Editor, arg string) {
+				v := arg == "middle"
+				e.do(&diagram.SetSheet{Sheet: e.sheetID, Middle: &v})
+			},
+			choices: []choice{
+				{"", "Lay out sets the drawing", []string{"", "middle"}, []string{"at the upper left", "in the middle of the page"}},
+			},
+		},
 		{name: "edge",
 			do: (*Editor).setEdge,
 			choices: []choice{

@@ -202,6 +202,7 @@ type SheetTab struct {
 	Ground    string `json:"ground"`
 	Crossings string `json:"crossings"`
 	Merging   string `json:"merging"`
+	Middle    string `json:"middle"`
 	Edge      string `json:"edge"`
 }
 
@@ -213,9 +214,12 @@ func (e *Editor) state() string {
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	st.Plain = routing.CountPlain(e.courses)
 	for _, s := range e.m.Sheets {
-		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", string(s.Edge)}
+		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "", string(s.Edge)}
 		if s.Merging {
 			tab.Merging = string(diagram.MergeAlways)
+		}
+		if s.Middle {
+			tab.Middle = "middle"
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}

@@ -69,34 +69,46 @@ type Wish struct {
 // few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
 // already do as well, they stay in them.
 func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
-	edit, _ := find(m, s, w)
+	edit, _, _ := find(m, s, w)
 	return edit
 }
 
-// FindOnLarger returns, beside what Find does, the edit that lays a flow out in one row where Find sets it in several and that
-// has many more bends: more than a row may have from the one before. It is nil where rows serve as well.
-func FindOnLarger(m *diagram.Map, s *diagram.Sheet, w Wish) (edit, longer *diagram.LayOut) {
-	edit, found := find(m, s, w)
-	if edit == nil || found.rows < 2 {
-		return edit, nil
+// Ways are the edits that lay a sheet out.
+type Ways struct {
+	// Best is that of Find; nil when nothing would move.
+	Best *diagram.LayOut
+	// Fresh leaves the places in which the steps stand, where the best one does not.
+	Fresh *diagram.LayOut
+	// Longer lays a flow out in one row where the best one sets it in several and that has many more bends: more than a row
+	// may have from the one before. It is nil where rows serve as well.
+	Longer *diagram.LayOut
+}
+
+// FindWays returns what Find does, and what one could do instead.
+func FindWays(m *diagram.Map, s *diagram.Sheet, w Wish) (ways Ways) {
+	var found Score
+	ways.Best, ways.Fresh, found = find(m, s, w)
+	if ways.Best == nil || found.rows < 2 {
+		return ways
 	}
 	w.Long = true
-	long, l := find(m, s, w)
+	long, _, l := find(m, s, w)
 	if long != nil && l.faults()+perRow*(found.rows-1) < found.faults() {
-		longer = long
+		ways.Longer = long
 	}
-	return edit, longer
+	return ways
 }
 
 // perRow is how many bends a row may have from the one before.
 const perRow = 3
 
-func find(m *diagram.Map, s *diagram.Sheet, w Wish) (*diagram.LayOut, Score) {
+// find returns the best edit with what it leads to, and the one that leaves the places of the steps where that is another.
+func find(m *diagram.Map, s *diagram.Sheet, w Wish) (best, fresh *diagram.LayOut, score Score) {
 	w.headings = headings(m, s)
 	var layers inLayers
 	edit, found := draw(m, s, w, func(g layered.Graph) *layered.Drawing { return grid.From(g, layers.draw(g)) })
 	if edit == nil {
-		return nil, found
+		return nil, nil, found
 	}
 	if found.Crossings > 0 {
 		if other, o := draw(m, s, w, layers.draw); other != nil && o.Better(found) {
@@ -104,12 +116,12 @@ func find(m *diagram.Map, s *diagram.Sheet, w Wish) (*diagram.LayOut, Score) {
 		}
 	}
 	if edit = idle(m, edit); edit == nil || w.Afresh {
-		return edit, found
+		return edit, nil, found
 	}
 	if kept, k := inPlace(m, s, w, found); kept != nil && settled(m, s, w, kept, found) {
-		return idle(m, kept), k
+		return idle(m, kept), edit, k
 	}
-	return edit, found
+	return edit, nil, found
 }
 
 // inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was found.
@@ -215,6 +227,7 @@ func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *lay
 	if courses == nil {
 		return edit, Score{Cut: 1 << 30}, deep
 	}
+	edit = l.middle(edit, courses)
 	score = judge(courses)
 	score.Against, score.rows = l.against, l.rows
 	return edit, score, deep
@@ -269,12 +282,6 @@ func (l *layout) tried() (*diagram.LayOut, []routing.Course) {
 	l.legends()
 	edit := l.edit()
 	if l.turned {
-		for i := range edit.Boxes {
-			edit.Boxes[i].Box = edit.Boxes[i].Turned(true)
-		}
-		for i := range edit.Pools {
-			edit.Pools[i].X, edit.Pools[i].Y = edit.Pools[i].Y, edit.Pools[i].X
-		}
 		axes := l.s
 		l.s, l.down = l.m.Sheet(l.s.ID), true
 		defer func() { l.s, l.down = axes, false }()
@@ -312,6 +319,74 @@ func (l *layout) unchecked(edit *diagram.LayOut) []routing.Course {
 		}
 	}()
 	return l.lead(edit)
+}
+
+// centred reports whether the whole drawing is to stand in the middle of the page: nothing on it stays where it is.
+func (l *layout) centred() bool {
+	laid := len(l.list)
+	for _, sats := range l.satellites {
+		laid += len(sats)
+	}
+	locked := slices.ContainsFunc(l.s.Symbols, func(sym *diagram.Symbol) bool { return sym.Locked })
+	down := slices.ContainsFunc(l.s.Pools, func(p *diagram.Pool) bool { return p.Down })
+	return l.s.Middle && len(l.wish.IDs) == 0 && laid == len(l.s.Symbols) && !locked && !down
+}
+
+// middle moves a whole drawing to the middle of the page, where the sheet says so: along each axis on which it is not larger.
+func (l *layout) middle(edit *diagram.LayOut, courses []routing.Course) *diagram.LayOut {
+	s := l.m.Sheet(l.s.ID)
+	if !l.centred() {
+		return edit
+	}
+	var all geometry.Box
+	add := func(b geometry.Box) {
+		if all == (geometry.Box{}) {
+			all = b
+		}
+		all = all.Union(b)
+	}
+	for _, b := range l.boxes {
+		add(b.Turned(l.turned))
+	}
+	for i := range l.pools {
+		add(l.frame(&l.pools[i]).Turned(l.turned))
+	}
+	for i := range courses {
+		if len(courses[i].Points) > 0 {
+			add(courses[i].Points.Bounds())
+		}
+	}
+	area := s.Area()
+	shift := func(from, long, at, room int) int {
+		if long > room-margin {
+			return 0
+		}
+		return geometry.Snap(at+(room-long)/2, arrange.Grid) - geometry.Snap(from, arrange.Grid)
+	}
+	d := geometry.Point{X: shift(all.X, all.W, area.X, area.W), Y: shift(all.Y, all.H, area.Y, area.H)}
+	if d == (geometry.Point{}) {
+		return edit
+	}
+	led := edit.Led
+	turned := d.Turned(l.turned)
+	for id, b := range l.boxes {
+		l.boxes[id] = b.Moved(turned)
+	}
+	for i := range l.pools {
+		l.pools[i].X, l.pools[i].Y = l.pools[i].X+turned.X, l.pools[i].Y+turned.Y
+	}
+	moved := l.edit()
+	for i := range led {
+		for j, b := range led[i].Bends {
+			if b.Upright {
+				led[i].Bends[j].At += d.X
+			} else {
+				led[i].Bends[j].At += d.Y
+			}
+		}
+	}
+	moved.Led = led
+	return moved
 }
 
 // layout is the work on one sheet.
@@ -390,6 +465,14 @@ func (l *layout) edit() *diagram.LayOut {
 	for _, sym := range l.s.Symbols {
 		if b, ok := l.boxes[sym.ID]; ok && !sym.Locked && (b != sym.Box || len(l.pools) > 0) {
 			e.Boxes = append(e.Boxes, diagram.Place{ID: sym.ID, Box: b})
+		}
+	}
+	if l.turned {
+		for i := range e.Boxes {
+			e.Boxes[i].Box = e.Boxes[i].Turned(true)
+		}
+		for i := range e.Pools {
+			e.Pools[i].X, e.Pools[i].Y = e.Pools[i].Y, e.Pools[i].X
 		}
 	}
 	inside := func(id string) bool { _, ok := l.boxes[id]; return ok }

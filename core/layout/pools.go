@@ -37,6 +37,9 @@ func (l *layout) intoPools(d *layered.Drawing) {
 	l.loops(d, l.edges, g)
 }
 
+// poolsAt is where pools begin along the flow that go to the middle of the page in the end.
+const poolsAt = 3 * arrange.Grid
+
 // begin returns where the pools begin along the flow, and where their steps do.
 func (l *layout) begin() (pools, steps int) {
 	x, heads := l.s.Pools[0].X, 0
@@ -45,6 +48,9 @@ func (l *layout) begin() (pools, steps int) {
 	}
 	if len(l.wish.IDs) > 0 {
 		return x, l.bounds().X
+	}
+	if l.centred() {
+		x = poolsAt
 	}
 	return x, x + heads + l.spare
 }

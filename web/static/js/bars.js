@@ -77,7 +77,7 @@ export class Bars {
       if (button.dataset.on && button.getAttribute('aria-haspopup') === null) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
     }
     const sheet = state.sheets.find(s => s.id === state.sheet)
-    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, merging: sheet.merging, edge: sheet.edge, units: state.units === 'px' ? '' : state.units }
+    const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, merging: sheet.merging, middle: sheet.middle, edge: sheet.edge, units: state.units === 'px' ? '' : state.units }
     for (const field of all('[data-now]')) {
       const needs = state.needs[field.dataset.set] || ''
       field.disabled = !!needs
