@@ -15,6 +15,7 @@ import (
 	"plaintracer/core/layered"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
+	"plaintracer/core/tree"
 )
 
 const px = geometry.Px
@@ -237,7 +238,7 @@ func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *lay
 // the paper where it would else be far deeper than long: it takes the shape of the paper.
 func (l *layout) inRows() (deep bool) {
 	length, width := l.sizes(l.page())
-	if len(l.s.Pools) > 0 || len(l.wish.IDs) > 0 || l.wish.Long {
+	if len(l.s.Pools) > 0 || len(l.wish.IDs) > 0 || l.wish.Long || l.tree {
 		return false
 	}
 	end := 0
@@ -423,6 +424,8 @@ type layout struct {
 	fixed []geometry.Box
 	// spare is the room before the first and after the last step of a pool.
 	spare int
+	// tree says that a part of it is drawn as a tree, which is not set in rows.
+	tree bool
 	// closer draws what is longer than the paper with its steps close together.
 	closer bool
 	// laid leads connectors in a drawing in rows, by their places on the sheet; nil in any other.
@@ -441,7 +444,9 @@ type layout struct {
 type line struct {
 	at, crossed int
 	round       bool
-	side        geometry.Side
+	// rail says that it runs across the flow at a place along it, with others from the same step.
+	rail bool
+	side geometry.Side
 	// planned says that the drawing has sides for it.
 	planned bool
 	sides   [2]geometry.Side
@@ -663,6 +668,9 @@ func (l *layout) tight(d *layered.Drawing, g *layered.Graph, all []int) *layered
 // drawn draws a graph of some steps, and once more where lines run through what stands beside steps and there is room
 // on their other side. It returns nil when it was told not to go on.
 func (l *layout) drawn(g *layered.Graph, steps []int) *layered.Drawing {
+	if l.hierarchy(g, steps) {
+		return tree.Draw(g, !l.wish.Afresh)
+	}
 	d := l.by(*g)
 	if d == nil || d.Sides == nil {
 		return d
@@ -702,6 +710,12 @@ func (l *layout) drawn(g *layered.Graph, steps []int) *layered.Drawing {
 		return d
 	}
 	return l.by(*g)
+}
+
+// hierarchy reports whether a graph is drawn as a tree.
+func (l *layout) hierarchy(g *layered.Graph, steps []int) bool {
+	asks := func(i int) bool { return l.list[i].Kind.Asks() }
+	return g.Bands == 0 && !slices.ContainsFunc(steps, asks) && tree.Is(g)
 }
 
 // nodeAgain makes a node anew, in the band and stage it was in.
@@ -841,6 +855,8 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 		if d == nil {
 			return false
 		}
+		asTree := l.hierarchy(&sub, part.nodes)
+		l.tree = l.tree || asTree
 		long := d.Layers[len(d.Layers)-1].To
 		if from > margin && from+long > length-margin { // it begins a new row
 			from, across, deep = margin, across+deep+2*apart, 0
@@ -870,6 +886,8 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 		}
 		for i, k := range part.which {
 			switch {
+			case asTree && d.Bends[i] > 0:
+				l.lines[l.links[k]] = line{planned: true, rail: true, sides: d.Sides[i], bends: d.Bends[i], at: from + d.Layers[d.Layer[part.edges[i].From]].To + sub.Gap/2}
 			case d.Sides != nil:
 				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: across + d.Lines[i] - lo}
 			case d.Long[i]:

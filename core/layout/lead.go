@@ -28,7 +28,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	for k := range s.Links {
 		c := l.s.Connectors[k]
 		line, ok := l.lines[k]
-		if ok = ok && !c.Locked && c.Course == diagram.Angled && (line.round || before[k] > line.crossed); !ok {
+		if ok = ok && !c.Locked && c.Course == diagram.Angled && (line.round || line.rail || before[k] > line.crossed); !ok {
 			continue
 		}
 		if line.round {
@@ -36,9 +36,9 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 			led[k] = true
 			continue
 		}
-		s.Links[k].Bends = []routing.Bend{{Upright: l.down, At: line.at}}
+		s.Links[k].Bends = []routing.Bend{{Upright: l.down != line.rail, At: line.at}}
 		if line.planned {
-			if !line.long {
+			if !line.long && !line.rail {
 				s.Links[k].Bends = nil
 			}
 			s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(line.sides[0])), int(l.turnSide(line.sides[1]))
@@ -58,7 +58,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 		after := crossings(courses, len(s.Links))
 		worse := false
 		for k := range s.Links {
-			if led[k] && (courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].round) {
+			if led[k] && (courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].round && !l.lines[k].rail) {
 				delete(led, k)
 				s.Links[k].Bends, s.Links[k].FromSide, s.Links[k].ToSide = nil, routing.Any, routing.Any
 				worse = true
@@ -79,8 +79,8 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 				lead.From, lead.To = line.side.String(), line.side.String()
 			case line.planned:
 				lead.From, lead.To = l.turnSide(line.sides[0]).String(), l.turnSide(line.sides[1]).String()
-				if line.long {
-					lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
+				if line.long || line.rail {
+					lead.Bends = []diagram.Bend{{Upright: l.down != line.rail, At: line.at}}
 				}
 			default:
 				lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
@@ -96,7 +96,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 func (l *layout) spread(s routing.Scene, courses []routing.Course, led map[int]bool) []routing.Course {
 	moved := map[int]int{}
 	for k := range s.Links {
-		if bends := s.Links[k].Bends; led[k] && len(bends) == 1 {
+		if bends := s.Links[k].Bends; led[k] && len(bends) == 1 && !l.lines[k].rail {
 			if at := l.beside(s, courses, k, bends[0].At); at != bends[0].At {
 				moved[k] = at
 			}

@@ -36,7 +36,7 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 			for b := range geometry.Side(4) {
 				if way := cornerWay(&router, l, a, b); way != nil {
 					cost := way.Length() + bendPrice*way.Bends() + allMeetings(&router, way) +
-						router.departure(l.From, a, l.Trunk) + router.arrival(l.To, b, false)
+						router.departure(l.From, a, l.departs()) + router.arrival(l.To, b, apart)
 					if want < 0 || cost < want {
 						want = cost
 					}
@@ -49,7 +49,7 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 		direct++
 		price := [2][4]int{}
 		for sd := range geometry.Side(4) {
-			price[0][sd], price[1][sd] = router.departure(l.From, sd, l.Trunk), router.arrival(l.To, sd, false)
+			price[0][sd], price[1][sd] = router.departure(l.From, sd, l.departs()), router.arrival(l.To, sd, apart)
 		}
 		router.findFirst(mine)
 		got := &router.routes[mine]

@@ -183,7 +183,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 	first, last := p.at == 0, p.at+2 == len(pts)
 	if first {
 		n.tether(s, p, l.From, l.FromSide, c.FromSide)
-		if l.Trunk {
+		if l.departs() != apart {
 			p.trunk = l.From + 1
 		}
 	}

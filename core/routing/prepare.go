@@ -123,24 +123,27 @@ func (r *Router) pastLines(i int) [4]int {
 	return [4]int{b.Y - gap[0]/2, b.Right() + gap[1]/2, b.Bottom() + gap[2]/2, b.X - gap[3]/2}
 }
 
-// departure returns the price of leaving symbol box by side.
-func (r *Router) departure(box int, side geometry.Side, trunk bool) int {
+// departure returns the price of leaving symbol box by side, apart from others, by the line of others, or with those of a fork.
+func (r *Router) departure(box int, side geometry.Side, how sharing) int {
 	p := r.ports[box][side]
 	price := sidePrice(side, r.scene.Down, false)
 	if p.in > 0 {
 		price += sharedPort
 	}
-	if trunk {
+	switch how {
+	case shares:
 		return price
+	case forks:
+		return price + int(p.out)*mergedPort
 	}
 	return price + int(p.out)*sharedPort
 }
 
 // arrival returns the price of reaching symbol box at side.
-func (r *Router) arrival(box int, side geometry.Side, merge bool) int {
+func (r *Router) arrival(box int, side geometry.Side, how sharing) int {
 	p := r.ports[box][side]
 	price := sidePrice(side, r.scene.Down, true) + int(p.out)*sharedPort
-	if merge {
+	if how == shares {
 		return price
 	}
 	return price + int(p.in)*mergedPort

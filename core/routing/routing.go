@@ -96,6 +96,8 @@ type Link struct {
 	Bends []Bend
 	// Trunk lets it share its first segment with the other exits.
 	Trunk bool
+	// Fork lets it do so where it costs nothing else.
+	Fork bool
 	// Merge lets it run into one line with others that lead into the same side.
 	Merge bool
 	// Labels are those in the middle, at the beginning and at the end.
@@ -108,7 +110,7 @@ type Link struct {
 // same reports whether two links lead the same way.
 func (l *Link) same(o *Link) bool {
 	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide && l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
-		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
+		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
 }
 
 // merge reports whether two links may share the end of their ways. Two from the same
@@ -122,6 +124,32 @@ func (s *Scene) merge(a, b int) bool {
 type Border struct {
 	Upright    bool
 	At, Lo, Hi int
+}
+
+// sharing says how an end of a link may lie on those of others.
+type sharing uint8
+
+const (
+	apart sharing = iota
+	shares
+	forks
+)
+
+func (l *Link) departs() sharing {
+	switch {
+	case l.Trunk:
+		return shares
+	case l.Fork:
+		return forks
+	}
+	return apart
+}
+
+func (l *Link) arrives() sharing {
+	if l.Merge {
+		return shares
+	}
+	return apart
 }
 
 // Bend is a segment that lies upright at x, or level at y.

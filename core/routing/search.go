@@ -161,11 +161,11 @@ func (s *Scene) share() int {
 
 // begin finds where link l can leave and arrive, and at what cost.
 func (s *search) begin(r *Router, l *Link) {
-	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, l.FromAt, l.Trunk, r.departure)
+	s.starts = s.terminals(s.starts[:0], r, l.From, l.FromSide, l.FromAt, l.departs(), r.departure)
 	if s.onto != nil {
 		s.goals = s.joinPlaces(s.goals[:0])
 	} else {
-		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, l.Merge, r.arrival)
+		s.goals = s.terminals(s.goals[:0], r, l.To, l.ToSide, l.ToAt, l.arrives(), r.arrival)
 	}
 	s.seen, s.explored = s.ends().Grown(Clearance), s.ends()
 	s.fine = false
@@ -321,7 +321,7 @@ func (r *Router) uncover(list []terminal, gap int) bool {
 	return free
 }
 
-func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, shared bool, price func(int, geometry.Side, bool) int) []terminal {
+func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, how sharing, price func(int, geometry.Side, sharing) int) []terminal {
 	for side0 := range 4 {
 		sd := geometry.Side(side0)
 		if box == None {
@@ -332,7 +332,7 @@ func (s *search) terminals(list []terminal, r *Router, box, side int, loose geom
 			continue
 		}
 		g, at := r.scene.Glue[box][sd], r.facing(box, sd)
-		p := price(box, sd, shared)
+		p := price(box, sd, how)
 		list = append(list, terminal{side: sd, glue: g, at: at, price: p, cost: p + g.Manhattan(at)})
 	}
 	return list

@@ -24,8 +24,8 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 			g.own = i
 			want := g.cheapest()
 			find, l, w := &router.s, &s.Links[i], &router.routes[i]
-			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.Trunk, router.departure)
-			find.goals = find.terminals(find.goals[:0], router, l.To, l.ToSide, l.ToAt, false, router.arrival)
+			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.departs(), router.departure)
+			find.goals = find.terminals(find.goals[:0], router, l.To, l.ToSide, l.ToAt, apart, router.arrival)
 			if !router.uncover(find.starts, hard) || !router.uncover(find.goals, hard) {
 				t.Fatalf("seed %d: an end is covered", seed)
 			}

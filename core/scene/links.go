@@ -1,6 +1,8 @@
 package scene
 
 import (
+	"slices"
+
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
@@ -24,9 +26,11 @@ type Linker struct {
 	link   map[string]int
 	labels map[labelKey]geometry.Point
 	sides  map[sizeKey]sides
-	sheet  *diagram.Sheet
-	look   *looks.Look
-	house  typeset.House
+	// exits counts those of every symbol.
+	exits []int
+	sheet *diagram.Sheet
+	look  *looks.Look
+	house typeset.House
 }
 
 type labelKey struct {
@@ -97,6 +101,33 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	}
 	for _, c := range s.Connectors {
 		out.Links = append(out.Links, l.linkOf(c))
+	}
+	l.fork()
+}
+
+// fork lets the exits of a step that leads to three or more others, without a word of which is which, leave by one line,
+// where lines merge.
+func (l *Linker) fork() {
+	if !l.sheet.Merging {
+		return
+	}
+	const several = 3
+	l.exits = slices.Grow(l.exits[:0], len(l.sheet.Symbols))[:len(l.sheet.Symbols)]
+	clear(l.exits)
+	for i, c := range l.sheet.Connectors {
+		k := &l.Scene.Links[i]
+		if k.From == routing.None {
+			continue
+		}
+		if k.To == routing.None || k.Labels != [3]routing.Label{} || l.sheet.Symbols[k.To].Kind.IsInformation() || !l.sheet.Merges(c) {
+			l.exits[k.From] = -len(l.sheet.Connectors)
+		}
+		l.exits[k.From]++
+	}
+	for i := range l.Scene.Links {
+		if k := &l.Scene.Links[i]; k.From != routing.None && l.exits[k.From] >= several && !k.Branch {
+			k.Fork = true
+		}
 	}
 }
 
