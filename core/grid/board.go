@@ -23,6 +23,8 @@ type board struct {
 	main []bool
 	// forked marks the edges of forks: what they lead to begins side by side, in the column after.
 	forked []bool
+	// answers marks choices with two or three ways, which leave by sides of their own.
+	answers []bool
 	// at are the cells of the nodes; cols and rows how many columns and rows there are.
 	at         []cell
 	cols, rows int
@@ -75,6 +77,7 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 		across += nd.Near + nd.Far
 	}
 	b.pitchX, b.pitchY = along/n+g.Gap, across/n+g.Apart
+	b.answers = choices(g)
 	b.main, b.forked = layered.MainPaths(g, d.Back), forks(g, d.Back)
 	for k, e := range g.Edges {
 		if e.From == e.To {
@@ -130,6 +133,19 @@ func forks(g *layered.Graph, back []bool) []bool {
 			least = 4
 		}
 		out[k] = !back[k] && ways[e.From] >= least && from[e.To] > 0
+	}
+	return out
+}
+
+// choices marks the nodes with two or three labelled exits.
+func choices(g *layered.Graph) []bool {
+	out, exits, labelled := make([]bool, len(g.Nodes)), make([]int, len(g.Nodes)), make([]bool, len(g.Nodes))
+	for _, e := range g.Edges {
+		exits[e.From]++
+		labelled[e.From] = labelled[e.From] || e.Label > 0
+	}
+	for v := range out {
+		out[v] = labelled[v] && (exits[v] == 2 || exits[v] == 3)
 	}
 	return out
 }

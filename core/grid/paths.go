@@ -13,6 +13,8 @@ const (
 	// mergedPort that of arriving where something arrives already.
 	sharedPort = 70 * px
 	mergedPort = 6 * px
+	// answerPort is that of a side where another of two or three answers leaves.
+	answerPort = 240 * px
 )
 
 // point is a place on a finer grid: cell (c, r) lies at (4c, 4r), and 2 beside every column and row lies a
@@ -232,7 +234,11 @@ func sidePrice(side, ahead geometry.Side, aside int) int {
 // portPrice is what a path costs for what else leaves and arrives at its two sides. The path is not counted there.
 func (b *board) portPrice(e *layered.Edge, q *path) int {
 	from, to := b.ports[e.From][q.from], b.ports[e.To][q.to]
-	price := int(from.out)*sharedPort + int(to.in)*mergedPort + int(to.out)*sharedPort
+	share := sharedPort
+	if b.answers[e.From] {
+		share = answerPort
+	}
+	price := int(from.out)*share + int(to.in)*mergedPort + int(to.out)*sharedPort
 	if from.in > 0 {
 		price += sharedPort
 	}

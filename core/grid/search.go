@@ -16,7 +16,7 @@ const (
 	perCrossing = 1000 * px
 	perColumn   = 50 * px
 	perRow      = 40 * px
-	perLaneRow  = 90 * px
+	perLaneRow  = 210 * px
 	perCell     = 8 * px
 	lengthShare = 4
 	// backwards is what a column costs by which a connector leads back that should lead on.

@@ -91,11 +91,17 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	return courses
 }
 
+// mostSpread is up to how many connectors a sheet has whose stretches are spread: it takes all courses once more.
+const mostSpread = 400
+
 // spread moves the stretches on which connectors are led away from what runs beside them, as far as there is room, where the
 // courses are as good then.
 func (l *layout) spread(s routing.Scene, courses []routing.Course, led map[int]bool) []routing.Course {
 	moved := map[int]int{}
 	for k := range s.Links {
+		if len(s.Links) > mostSpread {
+			break
+		}
 		if bends := s.Links[k].Bends; led[k] && len(bends) == 1 && !l.lines[k].rail {
 			if at := l.beside(s, courses, k, bends[0].At); at != bends[0].At {
 				moved[k] = at

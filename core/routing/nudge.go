@@ -183,7 +183,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 	first, last := p.at == 0, p.at+2 == len(pts)
 	if first {
 		n.tether(s, p, l.From, l.FromSide, c.FromSide)
-		if l.departs() != apart {
+		if d := l.departs(); d == shares || d == forks {
 			p.trunk = l.From + 1
 		}
 	}

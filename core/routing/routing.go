@@ -57,6 +57,8 @@ const (
 	// sharedPort is the price of a glue point where something already arrives
 	// or leaves in the other sense, or leaves in the same.
 	sharedPort = 70 * px
+	// answerPort is that where another answer leaves.
+	answerPort = 240 * px
 	// mergedPort is the price of arriving where something arrives already.
 	mergedPort = 6 * px
 	// hastyReach is the distance beyond which a way is found in overrate while
@@ -96,8 +98,8 @@ type Link struct {
 	Bends []Bend
 	// Trunk lets it share its first segment with the other exits.
 	Trunk bool
-	// Fork lets it do so where it costs nothing else.
-	Fork bool
+	// Fork lets it do so where it costs nothing else; Answer keeps it from the side of another exit.
+	Fork, Answer bool
 	// Merge lets it run into one line with others that lead into the same side.
 	Merge bool
 	// Labels are those in the middle, at the beginning and at the end.
@@ -110,7 +112,7 @@ type Link struct {
 // same reports whether two links lead the same way.
 func (l *Link) same(o *Link) bool {
 	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide && l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
-		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
+		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Answer == o.Answer && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
 }
 
 // merge reports whether two links may share the end of their ways. Two from the same
@@ -133,6 +135,7 @@ const (
 	apart sharing = iota
 	shares
 	forks
+	answers
 )
 
 func (l *Link) departs() sharing {
@@ -141,6 +144,8 @@ func (l *Link) departs() sharing {
 		return shares
 	case l.Fork:
 		return forks
+	case l.Answer:
+		return answers
 	}
 	return apart
 }

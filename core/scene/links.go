@@ -27,7 +27,7 @@ type Linker struct {
 	labels map[labelKey]geometry.Point
 	sides  map[sizeKey]sides
 	// exits counts those of every symbol.
-	exits []int
+	exits []exits
 	sheet *diagram.Sheet
 	look  *looks.Look
 	house typeset.House
@@ -105,8 +105,8 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	l.fork()
 }
 
-// fork lets the exits of a step that leads to three or more others, without a word of which is which, leave by one line,
-// where lines merge.
+// fork lets the exits of a step that leads to three or more others, without a word of which is which, leave by one line, where
+// lines merge; and two or three answers by sides of their own.
 func (l *Linker) fork() {
 	if !l.sheet.Merging {
 		return
@@ -114,21 +114,29 @@ func (l *Linker) fork() {
 	const several = 3
 	l.exits = slices.Grow(l.exits[:0], len(l.sheet.Symbols))[:len(l.sheet.Symbols)]
 	clear(l.exits)
-	for i, c := range l.sheet.Connectors {
+	for i := range l.Scene.Links {
+		if k := &l.Scene.Links[i]; k.From != routing.None {
+			e := &l.exits[k.From]
+			e.count++
+			e.labelled = e.labelled || k.Labels != [3]routing.Label{}
+			e.other = e.other || k.To == routing.None || l.sheet.Symbols[k.To].Kind.IsInformation() || !k.Merge
+		}
+	}
+	for i := range l.Scene.Links {
 		k := &l.Scene.Links[i]
 		if k.From == routing.None {
 			continue
 		}
-		if k.To == routing.None || k.Labels != [3]routing.Label{} || l.sheet.Symbols[k.To].Kind.IsInformation() || !l.sheet.Merges(c) {
-			l.exits[k.From] = -len(l.sheet.Connectors)
-		}
-		l.exits[k.From]++
+		e := l.exits[k.From]
+		k.Fork = e.count >= several && !e.labelled && !e.other && !k.Branch
+		k.Answer = k.Branch && e.count <= several
 	}
-	for i := range l.Scene.Links {
-		if k := &l.Scene.Links[i]; k.From != routing.None && l.exits[k.From] >= several && !k.Branch {
-			k.Fork = true
-		}
-	}
+}
+
+// exits are those of a symbol: how many, whether one has a label, and whether one leads to something other than a step, or apart.
+type exits struct {
+	count           int
+	labelled, other bool
 }
 
 // borders adds those of a pool and of its lanes.
