@@ -30,28 +30,43 @@ const meetingRadius = 8 * px
 type Merger struct {
 	found []Meeting
 	// list are the connectors that merge, those with one end beside each other.
-	list []int
+	list []ending
+}
+
+// ending is where a course ends, and how long it is.
+type ending struct {
+	at           geometry.Point
+	course, long int
 }
 
 // Meet returns where every connector meets others. Lines that do not look alike are drawn whole.
 func (m *Merger) Meet(s *diagram.Sheet, courses []routing.Course) []Meeting {
 	m.found, m.list = slices.Grow(m.found[:0], len(courses))[:len(courses)], m.list[:0]
 	clear(m.found)
-	end := func(i int) geometry.Point { return courses[i].Points[len(courses[i].Points)-1] }
 	for i, c := range s.Connectors {
 		if merging(s, c, &courses[i]) {
-			m.list = append(m.list, i)
+			m.list = append(m.list, ending{courses[i].Points[len(courses[i].Points)-1], i, 0})
 		}
 	}
-	slices.SortFunc(m.list, func(i, j int) int {
-		p, q := end(i), end(j)
-		return cmp.Or(p.X-q.X, p.Y-q.Y, courses[j].Points.Length()-courses[i].Points.Length(), i-j)
+	slices.SortFunc(m.list, func(a, b ending) int {
+		if a.at.X != b.at.X {
+			return a.at.X - b.at.X
+		}
+		return a.at.Y - b.at.Y
 	})
 	for from, to := 0, 0; from < len(m.list); from = to {
-		for to = from + 1; to < len(m.list) && end(m.list[to]) == end(m.list[from]); to++ {
+		for to = from + 1; to < len(m.list) && m.list[to].at == m.list[from].at; to++ {
 		}
-		for k, i := range m.list[from:to] {
-			m.found[i] = meeting(s, courses, i, m.list[from:to], k)
+		if to == from+1 {
+			continue
+		}
+		group := m.list[from:to]
+		for k := range group {
+			group[k].long = courses[group[k].course].Points.Length()
+		}
+		slices.SortFunc(group, func(a, b ending) int { return cmp.Or(b.long-a.long, a.course-b.course) })
+		for k := range group {
+			m.found[group[k].course] = meeting(s, courses, group, k)
 		}
 	}
 	return m.found
@@ -59,10 +74,12 @@ func (m *Merger) Meet(s *diagram.Sheet, courses []routing.Course) []Meeting {
 
 // meeting finds where a connector meets others that end at the same place. It is drawn up to where it meets any of the first
 // ones, the longer ones, which together are drawn whole.
-func meeting(s *diagram.Sheet, courses []routing.Course, i int, others []int, first int) (found Meeting) {
+func meeting(s *diagram.Sheet, courses []routing.Course, group []ending, first int) (found Meeting) {
+	i := group[first].course
 	c := s.Connectors[i]
 	longest := 0
-	for k, j := range others {
+	for k := range group {
+		j := group[k].course
 		o := s.Connectors[j]
 		if o.To.Symbol != c.To.Symbol || o.From.Symbol == c.From.Symbol || i == j {
 			continue
