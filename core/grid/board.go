@@ -23,6 +23,8 @@ type board struct {
 	main []bool
 	// forked marks the edges of forks: what they lead to begins side by side, in the column after.
 	forked []bool
+	// rails marks forks whose ways may run on one line until they part.
+	rails []bool
 	// answers marks choices with two or three ways, which leave by sides of their own.
 	answers []bool
 	// at are the cells of the nodes; cols and rows how many columns and rows there are.
@@ -77,7 +79,7 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 		across += nd.Near + nd.Far
 	}
 	b.pitchX, b.pitchY = along/n+g.Gap, across/n+g.Apart
-	b.answers = choices(g)
+	b.answers, b.rails = choices(g), rails(g, d.Back)
 	b.main, b.forked = layered.MainPaths(g, d.Back), forks(g, d.Back)
 	for k, e := range g.Edges {
 		if e.From == e.To {
@@ -112,29 +114,6 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 	b.route()
 	b.sum = b.total()
 	return b
-}
-
-// forks marks the edges that go on from where a flow parts into three or more ways, or a choice into four or more. One that only
-// ends may stand anywhere beside it.
-func forks(g *layered.Graph, back []bool) []bool {
-	out := make([]bool, len(g.Edges))
-	ways, from := make([]int, len(g.Nodes)), make([]int, len(g.Nodes))
-	labelled := make([]bool, len(g.Nodes))
-	for k, e := range g.Edges {
-		if !back[k] && e.From != e.To {
-			ways[e.From]++
-			labelled[e.From] = labelled[e.From] || e.Label > 0
-		}
-		from[e.From]++
-	}
-	for k, e := range g.Edges {
-		least := 3
-		if labelled[e.From] {
-			least = 4
-		}
-		out[k] = !back[k] && ways[e.From] >= least && from[e.To] > 0
-	}
-	return out
 }
 
 // choices marks the nodes with two or three labelled exits.

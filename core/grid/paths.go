@@ -235,7 +235,10 @@ func sidePrice(side, ahead geometry.Side, aside int) int {
 func (b *board) portPrice(e *layered.Edge, q *path) int {
 	from, to := b.ports[e.From][q.from], b.ports[e.To][q.to]
 	share := sharedPort
-	if b.answers[e.From] {
+	switch {
+	case b.rails[e.From]:
+		share = mergedPort
+	case b.answers[e.From]:
 		share = answerPort
 	}
 	price := int(from.out)*share + int(to.in)*mergedPort + int(to.out)*sharedPort
@@ -272,18 +275,17 @@ func (b *board) near(q *path, do func(j int) bool) {
 // met counts what a path meets of the others, crossings and lines on which it lies, as far as up to most.
 func (b *board) met(k int, q *path, most int) int {
 	sum := 0
-	to := b.g.Edges[k].To
+	e := &b.g.Edges[k]
 	b.near(q, func(j int) bool {
-		if j != k {
-			sum += meet(q, &b.paths[j], to == b.g.Edges[j].To)
+		if o := &b.g.Edges[j]; j != k {
+			sum += meet(q, &b.paths[j], e.To == o.To || e.From == o.From && b.rails[e.From])
 		}
 		return sum <= most
 	})
 	return sum
 }
 
-// meet counts the crossings of two paths. Where they run on one line it counts one, too, unless both lead
-// to the same node.
+// meet counts the crossings of two paths. Where they run on one line it counts one, too, unless they may merge.
 func meet(q, o *path, merge bool) (n int) {
 	for i := 1; i < int(q.n); i++ {
 		a, c := q.p[i-1], q.p[i]

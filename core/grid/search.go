@@ -119,6 +119,7 @@ func (b *board) improve() {
 		b.compact()
 		b.closeUp()
 		b.swings()
+		b.forks()
 		if b.sum >= before {
 			b.restoreFrom(&best)
 			return
@@ -315,7 +316,7 @@ func (b *board) crossedBy(v int, but []int) []int {
 	for _, k := range b.edges[v] {
 		q := &b.paths[k]
 		b.near(q, func(j int) bool {
-			if meet(q, &b.paths[j], b.g.Edges[k].To == b.g.Edges[j].To) > 0 && !slices.Contains(but, j) && !slices.Contains(b.crossed, j) {
+			if meet(q, &b.paths[j], b.g.Edges[k].To == b.g.Edges[j].To || b.g.Edges[k].From == b.g.Edges[j].From && b.rails[b.g.Edges[k].From]) > 0 && !slices.Contains(but, j) && !slices.Contains(b.crossed, j) {
 				b.crossed = append(b.crossed, j)
 			}
 			return true

@@ -54,6 +54,8 @@ type Graph struct {
 	Gap, Apart int
 	// Mirror turns exits to the side towards the first band instead of the last.
 	Mirror bool
+	// Rails says that what leaves a fork may run on one line until it parts.
+	Rails bool
 	// Tell hears how far the work has come, and says whether to go on; it may be
 	// nil.
 	Tell func(done, of int) bool

@@ -511,7 +511,7 @@ func (w *inRows) direct(k int) geometry.Polyline {
 		x := from.X + from.W/2
 		out = geometry.Polyline{{X: x, Y: from.Bottom()}, {X: x, Y: channel}}
 	} else {
-		x := from.Right() + turnGap/2
+		x := from.Right() + routing.Clearance
 		out = append(out, geometry.Point{X: x, Y: out[0].Y}, geometry.Point{X: x, Y: channel})
 	}
 	end := w.move(r+1, line[1])
@@ -519,7 +519,7 @@ func (w *inRows) direct(k int) geometry.Polyline {
 		x := to.X + to.W/2
 		return append(out, geometry.Point{X: x, Y: channel}, geometry.Point{X: x, Y: to.Y})
 	}
-	x := to.X - turnGap/2
+	x := to.X - routing.Clearance
 	return append(out, geometry.Point{X: x, Y: channel}, geometry.Point{X: x, Y: end.Y}, end)
 }
 

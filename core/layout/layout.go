@@ -101,7 +101,7 @@ func FindWays(m *diagram.Map, s *diagram.Sheet, w Wish) (ways Ways) {
 }
 
 // perRow is how many bends a row may have from the one before.
-const perRow = 3
+const perRow = 2
 
 // find returns the best edit with what it leads to, and the one that leaves the places of the steps where that is another.
 func find(m *diagram.Map, s *diagram.Sheet, w Wish) (best, fresh *diagram.LayOut, score Score) {
@@ -727,7 +727,7 @@ func (l *layout) nodeAgain(i int, old layered.Node) layered.Node {
 
 // graph makes the graph of the flow.
 func (l *layout) graph() *layered.Graph {
-	g := &layered.Graph{Gap: arrange.Gap, Apart: apart, Mirror: l.wish.Above, Tell: l.wish.Tell}
+	g := &layered.Graph{Gap: arrange.Gap, Apart: apart, Mirror: l.wish.Above, Rails: l.s.Merging, Tell: l.wish.Tell}
 	for i, sym := range l.list {
 		n := l.node(i)
 		if len(l.lanes) > 0 {

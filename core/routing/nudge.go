@@ -157,6 +157,9 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			if from > to {
 				p.turnLo, p.turnHi = after, before
 			}
+			if l.Fork && k == 1 { // the line across, on which they part
+				p.trunk = l.From + 1
+			}
 			if l.Merge && l.To != None && r.ports[l.To][r.out[i].ToSide].in > 1 && k+3 >= len(pts) {
 				p.mouth, p.from = 4*l.To+int(r.out[i].ToSide)+1, l.From
 			}

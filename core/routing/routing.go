@@ -115,11 +115,11 @@ func (l *Link) same(o *Link) bool {
 		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Answer == o.Answer && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
 }
 
-// merge reports whether two links may share the end of their ways. Two from the same
-// symbol may not: nothing would tell them apart.
+// merge reports whether two links may share a part of their ways: the end, where they lead to the same place, or the
+// beginning of those of a fork. Two from one symbol to another may not: nothing would tell them apart.
 func (s *Scene) merge(a, b int) bool {
 	l, o := &s.Links[a], &s.Links[b]
-	return l.Merge && o.Merge && l.To != None && l.To == o.To && l.From != o.From
+	return l.Merge && o.Merge && l.To != None && l.To == o.To && l.From != o.From || l.forked(o)
 }
 
 // Border is a line from lo to hi that lies upright at x, or level at y.
@@ -127,6 +127,9 @@ type Border struct {
 	Upright    bool
 	At, Lo, Hi int
 }
+
+// forked reports whether two links leave a fork together.
+func (l *Link) forked(o *Link) bool { return l.Fork && o.Fork && l.From == o.From && l.To != o.To }
 
 // sharing says how an end of a link may lie on those of others.
 type sharing uint8
