@@ -45,7 +45,13 @@ func viewSheet(m *diagram.Map, s *diagram.Sheet, d *scene.Drawing) sheetView {
 		geometry.Point{X: d.Extent.Right(), Y: d.Extent.Bottom()}, geometry.Point{X: d.Extent.X, Y: d.Extent.Bottom()})
 	buf := append([]byte(`<path class="page" fill="#ffffff" d="`), scene.AppendPath(nil, page)...)
 	buf = append(buf, `"/>`...)
-	v.Nodes = template.HTML(d.AppendSVG(buf))
+	buf = d.AppendSVG(buf)
+	for i := range d.Nodes { // shown where a case goes on on the line of another connector
+		if n := &d.Nodes[i]; n.Rest != nil {
+			buf = append(scene.AppendPath(append(append(append(buf, `<path class="rest" id="r-`...), n.ID...), `" d="`...), n.Rest), `"/>`...)
+		}
+	}
+	v.Nodes = template.HTML(buf)
 	for _, sym := range s.Symbols {
 		if where, partner := m.Partner(sym); partner != nil {
 			v.References = append(v.References, reference{sym.ID, where.ID, partner.ID, where.Name})

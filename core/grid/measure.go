@@ -36,7 +36,7 @@ func (b *board) measure(d *layered.Drawing) *layered.Drawing {
 		for i := 2; i+1 < int(q.n); i++ {
 			if at := int(q.p[i].y); q.p[i].y == q.p[i-1].y && at%8 != 0 {
 				out.Long[k] = true
-				out.Lines[k], out.LineBands[k] = b.channel(y, at)
+				out.Lines[k], out.LineBands[k] = b.channel(y, at, k)
 				n := inChannel[out.Lines[k]] // beside those that run there already, to either side by turns
 				inChannel[out.Lines[k]]++
 				out.Lines[k] += (n + 1) / 2 * track * (1 - 2*(n&1))
@@ -98,11 +98,16 @@ func (b *board) columns(out *layered.Drawing) {
 
 // deepest returns how many lines lie beside each other in the channels after a column, or after a row.
 func (b *board) deepest(column bool, at int) int {
+	return b.deepestOf(column, at, func(int) bool { return true })
+}
+
+// deepestOf is deepest for some of the edges.
+func (b *board) deepestOf(column bool, at int, counts func(k int) bool) int {
 	type end struct{ at, by int }
 	var ends []end
 	for _, k := range b.order {
 		q := &b.paths[k]
-		for i := 1; i < int(q.n); i++ {
+		for i := 1; i < int(q.n) && counts(k); i++ {
 			p, o := q.p[i-1], q.p[i]
 			if !column {
 				p, o = point{p.y, p.x}, point{o.y, o.x}
@@ -181,14 +186,14 @@ func (b *board) rowsOf(out *layered.Drawing) []int {
 			}
 			lo, hi = min(lo, a), max(hi, z)
 		}
+		if first, last, any := b.rowsIn(band); any {
+			hi += b.beyond(last, band)
+			lo -= b.beyond(first-1, band)
+		}
 		for v, p := range b.at {
 			if b.band[v] == band {
 				out.Across[v] = first + y[p.r/2] - lo
 			}
-		}
-		hi += b.beyond(b.lastRow(band))
-		if len(b.rowBand) > 0 && b.rowBand[0] == band {
-			lo -= b.beyond(-1)
 		}
 		out.Bands[band] = layered.Span{From: first, To: first + hi - lo}
 		first += hi - lo
@@ -196,24 +201,36 @@ func (b *board) rowsOf(out *layered.Drawing) []int {
 	return b.rowPlaces(out)
 }
 
-// lastRow returns the last row of a band; one in which nothing stands has none.
-func (b *board) lastRow(band int) int {
-	last := b.rows
+// rowsIn returns the first and the last row of a band, and whether anything stands in it.
+func (b *board) rowsIn(band int) (first, last int, any bool) {
 	for r, o := range b.rowBand {
 		if o == band {
+			if !any {
+				first, any = r, true
+			}
 			last = r
 		}
 	}
-	return last
+	return first, last, any
 }
 
-// beyond returns the room that the lines after a row need up to the end of its band, beside that which every band has there.
-func (b *board) beyond(row int) int {
-	lines := b.deepest(false, row)
+// beyond returns the room that the lines after a row need in a band that begins or ends there, beside that which every band has.
+func (b *board) beyond(row, band int) int {
+	lines := b.deepestOf(false, row, func(k int) bool { return b.channelBand(k, row) == band })
 	if lines == 0 {
 		return 0
 	}
 	return max(pass+apartBy*(lines-1)+lineBand-lanePad, 0)
+}
+
+// channelBand returns the band in which an edge runs that does so between two rows: that of the row before, but for one that has
+// both ends in the band after.
+func (b *board) channelBand(k, row int) int {
+	e := &b.g.Edges[k]
+	if after := b.band[e.From]; row < 0 || row+1 < b.rows && after == b.rowBand[row+1] && b.band[e.To] == after {
+		return b.rowBand[row+1]
+	}
+	return b.rowBand[row]
 }
 
 // lined marks the cells, row by row, through which a line runs along the flow.
@@ -245,8 +262,8 @@ func (b *board) rowPlaces(out *layered.Drawing) []int {
 	return y
 }
 
-// channel returns the place of a channel across the flow, and the band it lies in.
-func (b *board) channel(y []int, at int) (place, band int) {
+// channel returns the place across the flow of the channel in which an edge runs, and the band it lies in.
+func (b *board) channel(y []int, at, k int) (place, band int) {
 	above := (at - 2) / 8 // the row before it
 	if at%8 == 6 || at < 0 {
 		above = (at+2)/8 - 1
@@ -258,14 +275,20 @@ func (b *board) channel(y []int, at int) (place, band int) {
 	case above >= b.rows-1:
 		return y[b.rows-1] + half + pass, b.rowBand[b.rows-1]
 	}
-	if b.rowBand[above] != b.rowBand[above+1] { // in the band of the row before it
-		far := 0
+	if band := b.channelBand(k, above); b.rowBand[above] != b.rowBand[above+1] {
+		near, far := 0, 0
 		for v, p := range b.at {
-			if p.r == 2*above {
+			switch p.r {
+			case 2 * above:
 				far = max(far, b.g.Nodes[v].Far)
+			case 2 * (above + 1):
+				near = max(near, b.g.Nodes[v].Near)
 			}
 		}
-		return y[above] + far + pass, b.rowBand[above]
+		if band == b.rowBand[above] {
+			return y[above] + far + pass, band
+		}
+		return y[above+1] - near - pass, band
 	}
 	return (y[above] + y[above+1]) / 2, b.rowBand[above]
 }

@@ -71,6 +71,7 @@ func (v View) Connector(c *diagram.Connector, course *routing.Course, meets Meet
 		if pts = append(pts[:meets.Stretch+1], meets.Until); ahead == meets.Until {
 			ahead = course.Points[meets.Stretch+2]
 		}
+		n.Rest = geometry.Through(append([]geometry.Point{meets.Until}, course.Points[meets.Stretch+1:]...)...)
 		beyond := unitTo(meets.Until, ahead).at(meets.Until, min(meetingRadius, distance(meets.Until, ahead)), 0)
 		if meets.Turn == meets.Stretch+1 {
 			pts = append(pts, beyond)

@@ -31,6 +31,8 @@ type Node struct {
 	Shapes []Shape
 	Images []Image
 	Texts  []Text
+	// Rest is where a connector goes on on the line of another, which draws it; nil for all else.
+	Rest geometry.Path
 }
 
 // Shape is an outline or a line. Fill and Stroke are #rrggbb, empty for none.

@@ -32,6 +32,7 @@ export function tracing(base, show) {
     all('#sheet .walked, #sheet .standing').forEach(n => n.classList.remove('walked', 'standing'))
     for (const [i, step] of way.entries()) {
       byId(`n-${step.via}`)?.classList.add('walked')
+      byId(`r-${step.via}`)?.classList.add('walked')
       if (i === way.length - 1) byId(`n-${step.symbol}`)?.classList.add('standing')
     }
   }
