@@ -34,7 +34,7 @@ type drawn struct {
 	Ms    float64
 }
 
-const own = "Plain Tracer"
+const own, inRows = "Plain Tracer", "Plain Tracer, in rows"
 
 func main() {
 	peers := flag.String("peers", "bench/peers", "folder of the program that runs the libraries; empty for our own drawings only")
@@ -54,7 +54,7 @@ func run(peers string, each int) error {
 		}
 	}
 	drawings := map[string][]drawn{}
-	names := []string{own}
+	names := []string{own, inRows}
 	if peers != "" {
 		names = append(names, "elkjs layered", "dagre")
 		var err error
@@ -63,13 +63,13 @@ func run(peers string, each int) error {
 		}
 	}
 	for _, g := range graphs {
-		drawings[own] = append(drawings[own], ours(g))
+		drawings[own], drawings[inRows] = append(drawings[own], ours(g, true)), append(drawings[inRows], ours(g, false))
 	}
 	return report(graphs, names, drawings, each)
 }
 
-// ours draws a process: places, courses, crossings, all that the page shows.
-func ours(g *processes.Graph) drawn {
+// ours draws a process, in one row or in the shape of its paper: places, courses, crossings, all that the page shows.
+func ours(g *processes.Graph, long bool) drawn {
 	var times []float64
 	var d *scene.Drawing
 	for range 5 {
@@ -78,7 +78,7 @@ func ours(g *processes.Graph) drawn {
 			c.Text = "" // the libraries are given none
 		}
 		begun := time.Now()
-		edit := layout.Find(m, m.Sheets[0], layout.Wish{Long: true})
+		edit := layout.Find(m, m.Sheets[0], layout.Wish{Long: long})
 		if _, err := diagram.Apply(m, edit); err != nil {
 			panic(err)
 		}
@@ -151,27 +151,28 @@ func report(graphs []*processes.Graph, names []string, drawings map[string][]dra
 	fmt.Printf(`# Drawings compared
 
 Made-up processes (%s, seeds 0 to %d) drawn by Plain Tracer and by two general-purpose layout libraries from npm, all from left to right with 40 px between
-steps and between layers, and without labels. %s judges all drawings by the same rules, from boxes and lines alone. This page is written by %s.
+steps and between layers, and without labels; by Plain Tracer in one row as well as in rows, as it lays out on A3, where more than 40 steps take the shape of the paper. %s judges all drawings by the same rules, from boxes and lines alone. This page is written by %s.
 
 Medians of %d processes of each size; sums in the columns of what is never to happen. Crossings and bends of a slanting line count as those of an upright one. The time
 is that of places and courses together: for Plain Tracer compiled to native code, for the libraries in Node after warming up, each the median of five runs on the same machine.
 
 `, "`bench/processes`", each-1, "`bench/score`", "`make compare`", each)
-	fmt.Println("| Steps | Edges | | Crossings | Bends | Through symbols | Overlaps | Shared | Length px | Area Mpx | Time ms |")
-	fmt.Println("|---|---|---|---|---|---|---|---|---|---|---|")
+	fmt.Println("| Steps | Edges | | Crossings | Bends | Through symbols | Overlaps | Shared | Length px | Area Mpx | Long to wide | Time ms |")
+	fmt.Println("|---|---|---|---|---|---|---|---|---|---|---|---|")
 	for k, n := range sizes {
 		for _, name := range names {
-			var crossings, bends, length, area, ms, edges []float64
+			var crossings, bends, length, area, shape, ms, edges []float64
 			hits, overlaps, shared := 0, 0, 0
 			for i := k * each; i < (k+1)*each; i++ {
 				s := judge(graphs[i], drawings[name][i])
 				crossings, bends = append(crossings, float64(s.Crossings)), append(bends, float64(s.Bends))
 				length, area = append(length, s.Length), append(area, s.Area/1e6)
+				shape = append(shape, s.Width/s.Height)
 				ms, edges = append(ms, drawings[name][i].Ms), append(edges, float64(len(graphs[i].Edges)))
 				hits, overlaps, shared = hits+s.Hits, overlaps+s.Overlaps, shared+s.Shared
 			}
-			fmt.Printf("| %d | %.0f | %s | %.1f | %.1f | %d | %d | %d | %.0f | %.2f | %.2f |\n", n, median(edges), name,
-				median(crossings), median(bends), hits, overlaps, shared, median(length), median(area), median(ms))
+			fmt.Printf("| %d | %.0f | %s | %.1f | %.1f | %d | %d | %d | %.0f | %.2f | %.1f | %.2f |\n", n, median(edges), name,
+				median(crossings), median(bends), hits, overlaps, shared, median(length), median(area), median(shape), median(ms))
 		}
 	}
 	byHand()

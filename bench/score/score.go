@@ -36,8 +36,8 @@ type Score struct {
 	// Touching are the pairs of stretches, of edges without a common node, that run less than 12 px
 	// apart although the free space between the nodes, and borders, there has room for 16 px.
 	Touching int
-	// Length is that of all lines, Area that of the box around everything.
-	Length, Area float64
+	// Length is that of all lines; Width, Height and Area are those of the box around everything.
+	Length, Width, Height, Area float64
 }
 
 // tiny is what rounding can make, in pixels.
@@ -96,7 +96,8 @@ func Of(d Drawing) Score {
 			left, top, right, bottom = min(left, p[0]), min(top, p[1]), max(right, p[0]), max(bottom, p[1])
 		}
 	}
-	s.Area = (right - left) * (bottom - top)
+	s.Width, s.Height = right-left, bottom-top
+	s.Area = s.Width * s.Height
 	return s
 }
 
