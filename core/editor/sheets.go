@@ -14,8 +14,9 @@ func (e *Editor) addSheet() {
 	now := e.Sheet()
 	at := slices.Index(e.m.Sheets, now) + 1
 	s := diagram.Sheet{
-		SheetHead: diagram.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1), Paper: now.Paper, Across: now.Across, Merging: now.Merging, Middle: now.Middle},
-		Pools:     []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{},
+		SheetHead: diagram.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1),
+			Paper: now.Paper, Across: now.Across, Merging: now.Merging, Middle: now.Middle},
+		Pools: []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{},
 	}
 	if e.do(&diagram.AddSheet{At: at, Sheet: s}) {
 		e.show(s.ID)

@@ -278,11 +278,16 @@ func (b *board) met(k int, q *path, most int) int {
 	e := &b.g.Edges[k]
 	b.near(q, func(j int) bool {
 		if o := &b.g.Edges[j]; j != k {
-			sum += meet(q, &b.paths[j], e.To == o.To || e.From == o.From && b.rails[e.From])
+			sum += meet(q, &b.paths[j], b.merge(e, o))
 		}
 		return sum <= most
 	})
 	return sum
+}
+
+// merge reports whether the paths of two edges may run on one line: to the same node, or out of the same fork.
+func (b *board) merge(e, o *layered.Edge) bool {
+	return e.To == o.To || e.From == o.From && b.rails[e.From]
 }
 
 // meet counts the crossings of two paths. Where they run on one line it counts one, too, unless they may merge.

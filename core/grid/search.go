@@ -316,7 +316,7 @@ func (b *board) crossedBy(v int, but []int) []int {
 	for _, k := range b.edges[v] {
 		q := &b.paths[k]
 		b.near(q, func(j int) bool {
-			if meet(q, &b.paths[j], b.g.Edges[k].To == b.g.Edges[j].To || b.g.Edges[k].From == b.g.Edges[j].From && b.rails[b.g.Edges[k].From]) > 0 && !slices.Contains(but, j) && !slices.Contains(b.crossed, j) {
+			if meet(q, &b.paths[j], b.merge(&b.g.Edges[k], &b.g.Edges[j])) > 0 && !slices.Contains(but, j) && !slices.Contains(b.crossed, j) {
 				b.crossed = append(b.crossed, j)
 			}
 			return true

@@ -214,16 +214,17 @@ func (f *folding) gaps(b *band) []gap {
 	for i, box := range boxes[1:] {
 		if box.X > end {
 			g := gap{before: end, after: box.X, stand: i + 1}
-			f.choose(b, &g)
-			out = append(out, g)
+			if f.choose(b, &g) {
+				out = append(out, g)
+			}
 		}
 		end = max(end, box.Right())
 	}
 	return append(out, gap{x: math.MaxInt / 2, before: end, after: end, stand: len(boxes)})
 }
 
-// choose finds the place within a gap at which the fewest lines cross it.
-func (f *folding) choose(b *band, g *gap) {
+// choose finds the place within a gap at which the fewest lines cross it, and reports whether there is one.
+func (f *folding) choose(b *band, g *gap) (found bool) {
 	uprights := []int{g.before, g.after}
 	for _, k := range b.links {
 		for i := 1; i < len(f.courses[k]); i++ {
@@ -252,13 +253,14 @@ func (f *folding) choose(b *band, g *gap) {
 				}
 			}
 		}
-		if g.x == 0 || cut < g.cut || cut == g.cut && parted < g.parted {
-			g.x, g.cut, g.parted = x, cut, parted
+		if !found || cut < g.cut || cut == g.cut && parted < g.parted {
+			g.x, g.cut, g.parted, found = x, cut, parted, true
 			if g.turn = 0; len(tracks) > 1 {
 				g.turn = turnGap + (len(tracks)-1)*trackGap + x - g.before
 			}
 		}
 	}
+	return found
 }
 
 // crossingsAt lists where a line crosses a place along the flow.
@@ -286,8 +288,8 @@ func (l *layout) parts(k int) bool {
 	return slices.ContainsFunc(l.edges, func(e layered.Edge) bool { return e.From == l.edges[i].From && e.Exit > 0 })
 }
 
-// inRows is a band that is set in rows.
-type inRows struct {
+// rowed is a band that is set in rows.
+type rowed struct {
 	*folding
 	b      *band
 	gaps   []gap // those at which it is broken, and its ends
@@ -344,8 +346,8 @@ func (s strips) move(y int) int {
 	return s[i].at + y - s[i].from
 }
 
-func newRows(f *folding, b *band, gaps []gap, broken []int) *inRows {
-	w := &inRows{folding: f, b: b}
+func newRows(f *folding, b *band, gaps []gap, broken []int) *rowed {
+	w := &rowed{folding: f, b: b}
 	for _, i := range broken {
 		w.gaps = append(w.gaps, gaps[i])
 	}
@@ -376,7 +378,7 @@ func newRows(f *folding, b *band, gaps []gap, broken []int) *inRows {
 }
 
 // rowAt returns the row of what lies at a place along the flow.
-func (w *inRows) rowAt(x int) int {
+func (w *rowed) rowAt(x int) int {
 	r := 0
 	for r+2 < len(w.gaps) && x >= w.gaps[r+1].x {
 		r++
@@ -385,7 +387,7 @@ func (w *inRows) rowAt(x int) int {
 }
 
 // place sets the rows one below the other, and returns how far they reach.
-func (w *inRows) place(at int) int {
+func (w *rowed) place(at int) int {
 	count := len(w.dx)
 	for r := range count {
 		w.lines[r].close()
@@ -424,16 +426,16 @@ func (w *inRows) place(at int) int {
 }
 
 // move returns where a place of a row goes.
-func (w *inRows) move(r int, p geometry.Point) geometry.Point {
+func (w *rowed) move(r int, p geometry.Point) geometry.Point {
 	return geometry.Point{X: p.X + w.dx[r], Y: w.lines[r].move(p.Y)}
 }
 
 // between returns the room between the rows before and after a gap.
-func (w *inRows) between(g int) int { return rowGap + max(len(w.tracks[g])-1, 0)*trackGap }
+func (w *rowed) between(g int) int { return rowGap + max(len(w.tracks[g])-1, 0)*trackGap }
 
 // around returns the course of a connector that goes on from row to row: round the end of one, back between the two, and in before
 // the other. Those that do so lie within each other, so that they cross no more than they did.
-func (w *inRows) around(k int) geometry.Polyline {
+func (w *rowed) around(k int) geometry.Polyline {
 	line := w.courses[k]
 	if direct := w.direct(k); direct != nil {
 		return direct
@@ -462,22 +464,23 @@ func (w *inRows) around(k int) geometry.Polyline {
 }
 
 // turn returns the way round from the row before a gap to the one after it of a line at a place across the flow.
-func (w *inRows) turn(g, y int) geometry.Polyline {
+func (w *rowed) turn(g, y int) geometry.Polyline {
 	at, _ := slices.BinarySearch(w.tracks[g], y)
 	n := len(w.tracks[g])
 	right := w.gaps[g].x + w.dx[g-1] + turnGap/2 + (n-1-at)*trackGap
 	left := w.gaps[g].x + w.dx[g] - turnGap/2 - at*trackGap
 	channel := w.channel(g) + (n-1-at)*trackGap
-	return geometry.Polyline{{X: right, Y: w.lines[g-1].move(y)}, {X: right, Y: channel}, {X: left, Y: channel}, {X: left, Y: w.lines[g].move(y)}}
+	return geometry.Polyline{{X: right, Y: w.lines[g-1].move(y)}, {X: right, Y: channel},
+		{X: left, Y: channel}, {X: left, Y: w.lines[g].move(y)}}
 }
 
 // channel returns the first place between two rows in which a line runs.
-func (w *inRows) channel(g int) int { return w.hi[g-1] + rowGap/2 }
+func (w *rowed) channel(g int) int { return w.hi[g-1] + rowGap/2 }
 
 // direct returns the course of the only connector from a row to the next: out of the foot of the last step and in from above,
 // in two bends, where nothing else is in the way there; with the flow at an end where something is. It is nil for a
 // connector that leads from or to another place.
-func (w *inRows) direct(k int) geometry.Polyline {
+func (w *rowed) direct(k int) geometry.Polyline {
 	c, line := w.l.s.Connectors[k], w.courses[k]
 	from, to := w.boxes[c.From.Symbol], w.boxes[c.To.Symbol]
 	r := w.rowAt(line[0].X)

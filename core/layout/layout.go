@@ -127,7 +127,7 @@ func find(m *diagram.Map, s *diagram.Sheet, w Wish) (best, fresh *diagram.LayOut
 
 // inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was found.
 func inPlace(m *diagram.Map, s *diagram.Sheet, w Wish, found Score) (*diagram.LayOut, Score) {
-	for _, by := range [...]func(layered.Graph) *layered.Drawing{grid.Keep, grid.Settle} {
+	for _, by := range [...]drawing{grid.Keep, grid.Settle} {
 		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
 			return kept, k
 		}
@@ -180,9 +180,12 @@ func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
 	return edit
 }
 
+// drawing is a way of drawing graphs.
+type drawing func(layered.Graph) *layered.Drawing
+
 // draw makes the edit with one way of drawing graphs; nil when it was stopped. Rows that do not fit the paper are drawn with steps
 // closer together where they do then.
-func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing) (*diagram.LayOut, Score) {
+func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by drawing) (*diagram.LayOut, Score) {
 	edit, score, deep := drawn(m, s, w, by, false)
 	if deep {
 		if closer, c, deep := drawn(m, s, w, by, true); closer != nil && !deep {
@@ -193,7 +196,7 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *laye
 }
 
 // drawn is draw in one way; it reports whether the drawing is in rows that reach beyond the paper, and could be closer together.
-func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *layered.Drawing, closer bool) (edit *diagram.LayOut, score Score, deep bool) {
+func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by drawing, closer bool) (edit *diagram.LayOut, score Score, deep bool) {
 	l := &layout{m: m, s: s, wish: w, by: by, closer: closer, spare: lead, alone: map[string]bool{}, at: map[string]int{},
 		boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
@@ -234,8 +237,8 @@ func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by func(layered.Graph) *lay
 	return edit, score, deep
 }
 
-// inRows sets what is longer than the paper in rows, and reports whether these reach beyond it and could be closer together. A large flow gets lines longer than
-// the paper where it would else be far deeper than long: it takes the shape of the paper.
+// inRows sets what is longer than the paper in rows, and reports whether these reach beyond it and could be closer together. A
+// large flow gets lines longer than the paper where it would else be far deeper than long: it takes the shape of the paper.
 func (l *layout) inRows() (deep bool) {
 	length, width := l.sizes(l.page())
 	if len(l.s.Pools) > 0 || len(l.wish.IDs) > 0 || l.wish.Long || l.tree {
@@ -395,7 +398,7 @@ type layout struct {
 	m    *diagram.Map
 	s    *diagram.Sheet
 	wish Wish
-	by   func(layered.Graph) *layered.Drawing
+	by   drawing
 	// down says that the axis along the flow is y; turned that the lanes lie down
 	// the sheet, which is laid out with its axes exchanged.
 	down, turned bool
@@ -887,7 +890,8 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 		for i, k := range part.which {
 			switch {
 			case asTree && d.Bends[i] > 0:
-				l.lines[l.links[k]] = line{planned: true, rail: true, sides: d.Sides[i], bends: d.Bends[i], at: from + d.Layers[d.Layer[part.edges[i].From]].To + sub.Gap/2}
+				rail := from + d.Layers[d.Layer[part.edges[i].From]].To + sub.Gap/2
+				l.lines[l.links[k]] = line{planned: true, rail: true, sides: d.Sides[i], bends: d.Bends[i], at: rail}
 			case d.Sides != nil:
 				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: across + d.Lines[i] - lo}
 			case d.Long[i]:

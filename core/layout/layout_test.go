@@ -431,7 +431,7 @@ func flow(m *diagram.Map) []string {
 // fits along the flow, every step is there once and in a lane of its name, and what
 // leads where is what it was, over pairs of references.
 func TestFlowGoesOnOverSheets(t *testing.T) {
-	n := 80
+	n := 48
 	if testing.Short() {
 		n = 20
 	}

@@ -194,10 +194,12 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 		course := &p.Courses[i]
 		old := v.connectors[c.ID]
 		alike := old != nil && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c)
-		if alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops) && old.meets == meetings[i] && (p.Sketched || old.at == geometry.Point{}) {
+		alike = alike && old.meets == meetings[i]
+		same := alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops)
+		if same && (p.Sketched || old.at == geometry.Point{}) {
 			continue
 		}
-		if alike && p.Sketched && !meetings[i].Ends && old.meets == meetings[i] && old.shift(course) {
+		if alike && p.Sketched && !meetings[i].Ends && old.shift(course) {
 			b = appendTo(b, c.ID, old.at)
 			continue
 		}

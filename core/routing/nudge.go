@@ -101,7 +101,8 @@ func (n *nudger) collect(r *Router, upright bool) {
 	n.near.begin(r.area)
 	for k := range n.segments {
 		p := &n.segments[k]
-		n.near.add(k, geometry.Box{X: p.pos - mostNudge - Spacing, Y: p.lo - slack, W: 2 * (mostNudge + Spacing), H: p.hi - p.lo + 2*slack}.Turned(!upright))
+		reach := geometry.Box{X: p.pos - mostNudge - Spacing, Y: p.lo - slack, W: 2 * (mostNudge + Spacing), H: p.hi - p.lo + 2*slack}
+		n.near.add(k, reach.Turned(!upright))
 	}
 	n.gather(r, upright, false)
 	for _, b := range r.scene.Borders {

@@ -112,7 +112,8 @@ type Link struct {
 // same reports whether two links lead the same way.
 func (l *Link) same(o *Link) bool {
 	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide && l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
-		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Answer == o.Answer && l.Merge == o.Merge && slices.Equal(l.Bends, o.Bends)
+		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.departs() == o.departs() && l.Merge == o.Merge &&
+		slices.Equal(l.Bends, o.Bends)
 }
 
 // merge reports whether two links may share a part of their ways: the end, where they lead to the same place, or the
