@@ -9,7 +9,7 @@ DATA ?= data/demo
 export GOFLAGS += -tags=latex -gcflags=all=-dwarf=false -ldflags=-w
 export CGO_ENABLED ?= 0
 
-.PHONY: build demo test check css icons symbols bench compare profile screenshots attack load race races release clean
+.PHONY: build demo test check css icons symbols bench against compare profile screenshots attack load race races release clean
 
 build: ## the program, with the browser core inside it
 	@test -x bin/plaintracer || echo "building the program and the core for the browser: a minute or so the first time"
@@ -69,6 +69,10 @@ load: build ## crowds on many maps over real sockets: how soon others see an edi
 bench: build ## the speed and memory targets
 	@./tools/need-programs.sh
 	$(GO) test -run '^$$' -bench . ./...
+
+PACKAGES ?= core/editor core/routing core/layout
+against: ## an older commit beside this tree, in turn: make against REF=commit BENCH=pattern PACKAGES="core/routing e2e"
+	@$(GO) run ./tools/against -ref $(REF) -bench '$(BENCH)' $(PACKAGES)
 
 compare: ## docs/benchmarks.md: our drawings beside those of two layout libraries (needs Node)
 	@cd bench/peers && npm install --silent --no-package-lock
