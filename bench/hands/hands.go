@@ -123,7 +123,8 @@ func Of(m *diagram.Map) Numbers {
 	for _, p := range d.Sheet.Pools {
 		b := p.Box()
 		x, y, w, h := float64(b.X)/px, float64(b.Y)/px, float64(b.W)/px, float64(b.H)/px
-		out.Borders = append(out.Borders, score.Box{X: x, Y: y, W: w}, score.Box{X: x, Y: y + h, W: w}, score.Box{X: x, Y: y, H: h}, score.Box{X: x + w, Y: y, H: h})
+		out.Borders = append(out.Borders, score.Box{X: x, Y: y, W: w}, score.Box{X: x, Y: y + h, W: w},
+			score.Box{X: x, Y: y, H: h}, score.Box{X: x + w, Y: y, H: h})
 		for i := range p.Lanes {
 			lane := p.LaneBox(i)
 			out.Borders = append(out.Borders, score.Box{X: float64(lane.X) / px, Y: float64(lane.Y) / px, W: float64(lane.W) / px},

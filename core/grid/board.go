@@ -79,8 +79,8 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 		across += nd.Near + nd.Far
 	}
 	b.pitchX, b.pitchY = along/n+g.Gap, across/n+g.Apart
-	b.answers, b.rails = choices(g), rails(g, d.Back)
-	b.main, b.forked = layered.MainPaths(g, d.Back), forks(g, d.Back)
+	b.main = layered.MainPaths(g, d.Back)
+	b.forked, b.rails, b.answers = parting(g, d.Back)
 	for k, e := range g.Edges {
 		if e.From == e.To {
 			continue
@@ -114,19 +114,6 @@ func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 	b.route()
 	b.sum = b.total()
 	return b
-}
-
-// choices marks the nodes with two or three labelled exits.
-func choices(g *layered.Graph) []bool {
-	out, exits, labelled := make([]bool, len(g.Nodes)), make([]int, len(g.Nodes)), make([]bool, len(g.Nodes))
-	for _, e := range g.Edges {
-		exits[e.From]++
-		labelled[e.From] = labelled[e.From] || e.Label > 0
-	}
-	for v := range out {
-		out[v] = labelled[v] && (exits[v] == 2 || exits[v] == 3)
-	}
-	return out
 }
 
 // fill takes out columns and rows in which nothing stands, numbers the others evenly, and fills the cells.

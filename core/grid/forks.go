@@ -2,40 +2,48 @@ package grid
 
 import "plaintracer/core/layered"
 
-// forks marks the edges that go on from where a flow parts into three or more ways, or a choice into four or more. One that only
-// ends may stand anywhere beside it.
-func forks(g *layered.Graph, back []bool) []bool {
-	out := make([]bool, len(g.Edges))
-	ways, from := make([]int, len(g.Nodes)), make([]int, len(g.Nodes))
-	labelled := make([]bool, len(g.Nodes))
+// exits are those of a node: all, the ways on among them, and whether any has a word or leads elsewhere than to a step ahead.
+type exits struct {
+	all, ways               int
+	labelled, waysLabelled  bool
+	backward, aside, forked bool
+}
+
+// exitsOf counts the exits of every node.
+func exitsOf(g *layered.Graph, back []bool) []exits {
+	out := make([]exits, len(g.Nodes))
 	for k, e := range g.Edges {
+		x := &out[e.From]
+		x.all++
+		x.labelled = x.labelled || e.Label > 0
+		x.backward = x.backward || back[k]
+		x.aside = x.aside || g.Nodes[e.To].Aside
 		if !back[k] && e.From != e.To {
-			ways[e.From]++
-			labelled[e.From] = labelled[e.From] || e.Label > 0
+			x.ways++
+			x.waysLabelled = x.waysLabelled || e.Label > 0
 		}
-		from[e.From]++
 	}
-	for k, e := range g.Edges {
-		least := 3
-		if labelled[e.From] {
-			least = 4
-		}
-		out[k] = !back[k] && ways[e.From] >= least && from[e.To] > 0
+	for v := range out {
+		x := &out[v]
+		x.forked = x.ways >= 4 || x.ways == 3 && !x.waysLabelled
 	}
 	return out
 }
 
-// rails marks the forks of three or more ways without a word of which is which.
-func rails(g *layered.Graph, back []bool) []bool {
-	out, exits, labelled := make([]bool, len(g.Nodes)), make([]int, len(g.Nodes)), make([]bool, len(g.Nodes))
+// parting marks what follows from the exits: the edges that go on from where a flow parts into three or more ways, or a choice
+// into four or more, of which one that only ends may stand anywhere beside it; the forks whose ways may run on one line until
+// they part; and the choices of two or three answers.
+func parting(g *layered.Graph, back []bool) (forked, rails, answers []bool) {
+	exits := exitsOf(g, back)
+	forked, rails, answers = make([]bool, len(g.Edges)), make([]bool, len(g.Nodes)), make([]bool, len(g.Nodes))
 	for k, e := range g.Edges {
-		exits[e.From]++
-		labelled[e.From] = labelled[e.From] || e.Label > 0 || back[k] || g.Nodes[e.To].Aside
+		forked[k] = !back[k] && exits[e.From].forked && exits[e.To].all > 0
 	}
-	for v := range out {
-		out[v] = g.Rails && exits[v] >= 3 && !labelled[v]
+	for v, x := range exits {
+		rails[v] = g.Rails && x.all >= 3 && !x.labelled && !x.backward && !x.aside
+		answers[v] = x.labelled && (x.all == 2 || x.all == 3)
 	}
-	return out
+	return forked, rails, answers
 }
 
 // forks tries to set the ways out of each fork side by side: the main one straight ahead, the others by turns to either side of

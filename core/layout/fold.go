@@ -90,6 +90,49 @@ func rows(gaps []gap, line int) []int {
 	return out
 }
 
+// inRows sets what is longer than the paper in rows, and reports whether these reach beyond it and could be closer together. A
+// large flow gets lines longer than the paper where it would else be far deeper than long: it takes the shape of the paper.
+func (l *layout) inRows() (deep bool) {
+	length, width := l.sizes(l.page())
+	if len(l.s.Pools) > 0 || len(l.wish.IDs) > 0 || l.wish.Long || l.tree {
+		return false
+	}
+	end := 0
+	for _, b := range l.boxes {
+		end = max(end, b.Turned(l.down).Right())
+	}
+	if end <= length-margin {
+		return false
+	}
+	edit, courses := l.tried()
+	if courses == nil {
+		courses = l.unchecked(edit)
+	}
+	if courses == nil {
+		return false
+	}
+	led, kept := edit.Led, kept(courses)
+	line := length - 2*margin
+	f := l.fold(kept, line)
+	if len(l.list) > large && !l.wish.Paged && f.deep+margin > width {
+		for f.deep+margin > width*(line+2*margin)/length && line < end {
+			line += line / 12
+			f = l.fold(kept, line)
+		}
+		long, wide := length, width // of the paper that holds it: each size is 1.414 times as long as the one below it (ISO 216)
+		for long < line+2*margin {
+			long, wide = long*1414/1000, wide*1414/1000
+		}
+		for line += line / 12; line+2*margin <= long; line += line / 12 { // longer ones on it can break at better places
+			if o := l.fold(kept, line); f.most > 1 && o.most > 1 && o.deep+margin <= wide && o.bends() < f.bends() {
+				f = o
+			}
+		}
+	}
+	l.take(f, led)
+	return len(l.list) <= large && f.deep+margin > width
+}
+
 // folding is the work of setting a drawing in rows: of its parts, each with its courses, in the axes of the flow.
 type folding struct {
 	l       *layout

@@ -93,9 +93,10 @@ func Draw(g *layered.Graph, stay bool) *layered.Drawing {
 		v := order[n-1-i]
 		outlines[v] = w.join(v, outlines)
 	}
-	d := &layered.Drawing{Along: make([]int, n), Across: make([]int, n), Layer: w.level, Order: make([]int, n), Back: make([]bool, len(g.Edges)),
-		Lines: make([]int, len(g.Edges)), Long: make([]bool, len(g.Edges)), LineBands: make([]int, len(g.Edges)), Crossed: make([]int, len(g.Edges)),
-		Sides: make([][2]geometry.Side, len(g.Edges)), Bends: make([]int, len(g.Edges)), Layers: make([]layered.Span, levels+1)}
+	edges := len(g.Edges)
+	d := &layered.Drawing{Along: make([]int, n), Across: make([]int, n), Layer: w.level, Order: make([]int, n), Back: make([]bool, edges),
+		Lines: make([]int, edges), Long: make([]bool, edges), LineBands: make([]int, edges), Crossed: make([]int, edges),
+		Sides: make([][2]geometry.Side, edges), Bends: make([]int, edges), Layers: make([]layered.Span, levels+1)}
 	long := make([]int, levels+1)
 	for v, nd := range g.Nodes {
 		long[w.level[v]] = max(long[w.level[v]], nd.Along)

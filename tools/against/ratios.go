@@ -80,7 +80,8 @@ func (t *table) print(out io.Writer, commit string) {
 	fmt.Fprintf(out, "| Benchmark | | %s | this tree | ratio | 95 %% | rounds |\n|---|---|---|---|---|---|---|\n", commit)
 	for _, r := range t.rows {
 		ratio, lo, hi := r.ratio()
-		fmt.Fprintf(out, "| %s | %s | %s | %s | %.2f | %.2f to %.2f | %d |\n", r.bench, r.unit, short(mean(r.older)), short(mean(r.newer)), ratio, lo, hi, len(r.older))
+		fmt.Fprintf(out, "| %s | %s | %s | %s | %.2f | %.2f to %.2f | %d |\n", r.bench, r.unit,
+			short(mean(r.older)), short(mean(r.newer)), ratio, lo, hi, len(r.older))
 	}
 }
 
