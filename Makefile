@@ -89,4 +89,4 @@ screenshots: build ## the pictures in docs, from a demo of its own
 	@./tools/screenshots.sh
 
 clean:
-	rm -rf bin data web/node_modules web/core/editor.wasm.br web/core/wasm_exec.js web/core/stamp.txt
+	rm -rf bin data web/node_modules web/core/*.wasm.br web/core/wasm_exec.js web/core/stamp.txt

@@ -11,7 +11,7 @@ import (
 	"sync"
 )
 
-//go:embed go.mod core cmd/editor/*.go cmd/editor/default.pgo
+//go:embed go.mod core cmd/editor/*.go cmd/editor/default.pgo cmd/worker/*.go
 var sources embed.FS
 
 // EditorSource returns a hash of everything the browser core is built from.

@@ -107,20 +107,26 @@ func TestATipIsPulledByTheMouse(t *testing.T) {
 	d.sound()
 }
 
-// The page that opens a map brings its picture with it: what the core draws then is the same, where it was.
+// The page that opens a map brings its picture with it, and the core takes it over: what it would draw is the same, where it was.
 func TestTheFirstPictureStaysWhenTheCoreTakesOver(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	for _, title := range []string{"A street light is out", "Lend a cargo bike"} {
 		d := s.desk(b, s.demo(b, title))
+		if first, now := browser.Eval[string](d.Page, "document.documentElement.dataset.first"), browser.Eval[string](d.Page, "document.getElementById('view').getAttribute('transform')"); first != now || first == "" {
+			t.Errorf("%s: it stood at %q and stands at %q", title, first, now)
+		}
+		if !browser.Eval[bool](d.Page, "plainTracerApp.drawing.nodes.size > 5 && [...plainTracerApp.drawing.nodes].every(([id, n]) => n.isConnected && n.id === 'n-' + id)") {
+			t.Errorf("%s: the core does not have all nodes of the page", title)
+		}
+		browser.Eval[any](d.Page, `fetch(plainTracerApp.base + '/state', { headers: { Accept: 'application/json' } }).then(r => r.json()).then(s => { const a = plainTracerApp, taken = document.getElementById('symbols').firstChild
+			a.core.fresh(JSON.stringify(s.map), s.revision, 0); a.flush(); window.anew = !taken.isConnected })`)
+		d.Until("window.anew") // now it has drawn all of it itself
 		for _, layer := range []string{"ground", "pools", "connectors", "symbols"} {
 			d.Until(fmt.Sprintf(`(window.came ??= fetch(location.href).then(r => r.text()).then(t => { window.page = new DOMParser().parseFromString(t, 'text/html') })) && window.page && window.page.getElementById(%q)`, layer))
 			if same := browser.Eval[string](d.Page, fmt.Sprintf(`(() => { const plain = t => t.replace(/\s+/g, ' ').trim(), a = plain(page.getElementById(%[1]q).innerHTML), b = plain(document.getElementById(%[1]q).innerHTML); if (a === b) return ''; let i = 0; while (a[i] === b[i]) i++; return a.slice(i - 80, i + 80) + ' ### ' + b.slice(i - 80, i + 80) })()`, layer)); same != "" {
 				t.Errorf("%s, %s: %s", title, layer, same)
 			}
-		}
-		if first, now := browser.Eval[string](d.Page, "document.documentElement.dataset.first"), browser.Eval[string](d.Page, "document.getElementById('view').getAttribute('transform')"); first != now || first == "" {
-			t.Errorf("%s: it stood at %q and stands at %q", title, first, now)
 		}
 		d.sound()
 	}

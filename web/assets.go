@@ -34,6 +34,8 @@ type asset struct {
 
 type assets struct {
 	byPath map[string]*asset
+	// imports are the modules that a module imports itself, by plain names.
+	imports map[string][]string
 	// names leads from a plain name such as app.css to the path with the hash.
 	names map[string]string
 }
@@ -41,7 +43,7 @@ type assets struct {
 // loadAssets gathers the embedded files and the browser core. It fails when the core is missing or
 // was built from other sources than this program.
 func loadAssets(core fs.FS) (*assets, error) {
-	a := &assets{byPath: map[string]*asset{}, names: map[string]string{}}
+	a := &assets{byPath: map[string]*asset{}, imports: map[string][]string{}, names: map[string]string{}}
 	if err := a.addCore(core); err != nil {
 		return nil, err
 	}
@@ -101,12 +103,31 @@ func (a *assets) addScript(name string) error {
 		return err
 	}
 	for _, m := range imported.FindAllSubmatch(text, -1) {
+		a.imports[name] = append(a.imports[name], string(m[1]))
 		if err := a.addScript(string(m[1])); err != nil {
 			return err
 		}
 	}
 	a.add(name, a.renamed(text))
 	return nil
+}
+
+// modules returns the paths of all modules that a module needs beside itself, each once: a page that names them has them
+// fetched at once rather than each after the one that imports it.
+func (a *assets) modules(name string) (paths []string) {
+	seen := map[string]bool{}
+	var add func(name string)
+	add = func(name string) {
+		for _, other := range a.imports[name] {
+			if !seen[other] {
+				seen[other] = true
+				paths = append(paths, a.names[other])
+				add(other)
+			}
+		}
+	}
+	add(name)
+	return paths
 }
 
 // renamed returns a module in which those it imports have their names with a hash.
@@ -127,13 +148,15 @@ func (a *assets) addCore(core fs.FS) error {
 	if source != plaintracer.EditorSource() || strings.TrimSuffix(goVersion, " release") != runtime.Version() {
 		return fmt.Errorf("the browser core was built from other sources than this program: %s", rebuild)
 	}
-	packed, err := fs.ReadFile(core, "editor.wasm.br")
-	if err != nil {
-		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
+	for _, name := range []string{"editor.wasm", "worker.wasm"} {
+		packed, err := fs.ReadFile(core, name+".br")
+		if err != nil {
+			return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
+		}
+		p := hashed(name, packed)
+		a.byPath[p] = &asset{kind: "application/wasm", brotli: packed}
+		a.names[name] = p
 	}
-	p := hashed("editor.wasm", packed)
-	a.byPath[p] = &asset{kind: "application/wasm", brotli: packed}
-	a.names["editor.wasm"] = p
 	loader, err := fs.ReadFile(core, "wasm_exec.js")
 	if err != nil {
 		return fmt.Errorf("the loader of the browser core is missing from this program: %s", rebuild)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"html/template"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -11,10 +12,10 @@ import (
 	"plaintracer"
 	"plaintracer/account"
 	"plaintracer/core/diagram"
-	"plaintracer/core/editor"
 	"plaintracer/core/looks"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
+	"plaintracer/core/worker"
 	"plaintracer/exchange"
 	"plaintracer/store"
 )
@@ -43,7 +44,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 		"Asked": asked,
 		"First": s.firstPicture(ctx, d),
 		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(at(c)), "Papers": diagram.Papers,
-		"Wasm": s.assets.names["editor.wasm"], "Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
+		"Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
 }
 
@@ -58,6 +59,10 @@ func schemes() (list []struct{ Name, Title string }) {
 // firstPicture is a sheet as the editor's page shows it before the core is there.
 type firstPicture struct {
 	Width, Height string
+	// Drawn is the box of what stands on it: left, top, width and height, with spaces between them.
+	Drawn string
+	// Revision is that of the map as it is drawn.
+	Revision int
 	// Layers are the insides of the layers of the drawing, by their names.
 	Layers map[string]template.HTML
 }
@@ -71,7 +76,11 @@ func (s *Server) firstPicture(ctx context.Context, d *store.Document) *firstPict
 		return nil // the core draws it in a moment, with fonts that are there by then
 	}
 	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
-	out := &firstPicture{Width: size(drawn.drawing.Page.W), Height: size(drawn.drawing.Page.H), Layers: map[string]template.HTML{}}
+	box := drawn.sheet.Drawn()
+	out := &firstPicture{
+		Width: size(drawn.drawing.Page.W), Height: size(drawn.drawing.Page.H), Revision: drawn.revision,
+		Drawn: strings.Join([]string{size(box.X), size(box.Y), size(box.W), size(box.H)}, " "), Layers: map[string]template.HTML{},
+	}
 	layers := map[string][]byte{}
 	for i := range drawn.drawing.Nodes {
 		n := &drawn.drawing.Nodes[i]
@@ -94,7 +103,7 @@ var layerOf = map[string]string{"ground": "ground", "pool": "pools", "connector"
 // The bounds of the first picture: how long the page waits for it, and how much it may hold.
 const (
 	firstWait  = 250 * time.Millisecond
-	firstNodes = 1500
+	firstNodes = 6000
 )
 
 // work does a task of a window, such as laying out a sheet, on the map as the window has it, and answers with the edit
@@ -105,7 +114,7 @@ func (s *Server) work(c fiber.Ctx) error {
 		return &diagram.Refusal{Text: err.Error()}
 	}
 	out, err := made(s, c, func(ctx context.Context) ([]byte, error) {
-		out, err := editor.Work(task, func(int, int) bool { return ctx.Err() == nil })
+		out, err := worker.Do(task, func(int, int) bool { return ctx.Err() == nil })
 		if err != nil {
 			err = &diagram.Refusal{Text: "it could not be done: " + err.Error()}
 		}

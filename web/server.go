@@ -110,9 +110,10 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 		"icon": func(name string) template.HTML {
 			return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + a.names["icons.svg"] + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
 		},
-		"key":   key,
-		"token": formToken,
-		"inc":   func(n int) int { return n + 1 },
+		"modules": a.modules,
+		"key":     key,
+		"token":   formToken,
+		"inc":     func(n int) int { return n + 1 },
 		"dict": func(pairs ...any) map[string]any {
 			out := map[string]any{}
 			for i := 0; i+1 < len(pairs); i += 2 {

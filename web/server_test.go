@@ -96,7 +96,7 @@ func standIn(t testing.TB) fs.FS {
 	}
 	return fstest.MapFS{
 		"stamp.txt":      {Data: []byte(plaintracer.EditorSource() + " " + runtime.Version())},
-		"editor.wasm.br": {Data: packed.Bytes()}, "wasm_exec.js": {Data: []byte("// the loader")},
+		"editor.wasm.br": {Data: packed.Bytes()}, "worker.wasm.br": {Data: packed.Bytes()}, "wasm_exec.js": {Data: []byte("// the loader")},
 	}
 }
 

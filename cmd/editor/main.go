@@ -32,7 +32,10 @@ func rest() {
 
 func main() {
 	debug.SetGCPercent(400) // until the first rest, and in the worker, which has none
+	mark := func(name string) { js.Global().Get("performance").Call("mark", name) }
+	mark("core began")
 	e := new(editor.Editor)
+	e.Reached = mark
 	at := func(a []js.Value) geometry.Point { return geometry.Point{X: a[0].Int(), Y: a[1].Int()} }
 	list := func(v any) string {
 		raw, err := json.Marshal(v)
@@ -52,7 +55,13 @@ func main() {
 		"open": func(a []js.Value) any {
 			err := e.Open([]byte(a[0].String()), a[1].Int(), a[2].String())
 			rest()
+			mark("cleared up")
 			return fail(err)
+		},
+		"adopt": func([]js.Value) any { e.Adopt(); return nil },
+		"drawn": func([]js.Value) any {
+			b, pixels := e.Sheet().Drawn(), func(n int) any { return float64(n) / float64(geometry.Px) }
+			return []any{pixels(b.X), pixels(b.Y), pixels(b.W), pixels(b.H)}
 		},
 		"down":      func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
 		"move":      func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
@@ -113,18 +122,6 @@ func main() {
 		},
 		"fresh": func(a []js.Value) any {
 			return fail(e.Fresh([]byte(a[0].String()), a[1].Int(), a[2].Int()))
-		},
-		"work": func(a []js.Value) any {
-			answer, err := editor.Work([]byte(a[0].String()), func(done, of int) bool {
-				if told := js.Global().Get("plainTracerTold"); told.Truthy() {
-					told.Invoke(done, of)
-				}
-				return true
-			})
-			if err != nil {
-				return []any{"", err.Error()}
-			}
-			return []any{string(answer), ""}
 		},
 		"worked":  func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
 		"perform": func(a []js.Value) any { e.Perform([]byte(a[0].String()), a[1].String()); return nil },

@@ -197,3 +197,21 @@ func BenchmarkPaste(b *testing.B) {
 		})
 	}
 }
+
+// A cell of the register of 300 steps is written, until the picture has it.
+func BenchmarkCell(b *testing.B) {
+	m := hall(300, true)
+	m.Fields = []diagram.Field{{ID: "f-time", Name: "Time", Type: "duration"}}
+	m.Shown = []string{"f-time"}
+	d := open(b, m)
+	ids := make([]string, len(m.Sheets[0].Symbols))
+	for i, sym := range m.Sheets[0].Symbols {
+		ids[i] = sym.ID
+	}
+	n := 0
+	for b.Loop() {
+		n++
+		d.SetCells(fmt.Sprintf(`[{"id":%q,"column":"f-time","text":"%d min"}]`, ids[n%300], n), "write")
+		d.Flush()
+	}
+}

@@ -46,6 +46,15 @@ type Editor struct {
 	// tracing is the way a case has come so far; empty when none is traced.
 	tracing []visit
 	job     job
+	// Reached, where it is set, hears how far Open and the first picture have come: "map read", "numbers", "findings",
+	// "routing" and "picture", after which it is forgotten. A host that has a clock can tell from it where the time goes.
+	Reached func(stage string)
+}
+
+func (e *Editor) reached(stage string) {
+	if e.Reached != nil {
+		e.Reached(stage)
+	}
 }
 
 // selection is what commands act on.
@@ -171,7 +180,8 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 		return err
 	}
 	sheet, free := e.sheetID, e.free
-	*e = Editor{doc: own, m: own.Map(), pointer: pointer{scale: 1000, free: free}}
+	*e = Editor{doc: own, m: own.Map(), pointer: pointer{scale: 1000, free: free}, Reached: e.Reached}
+	e.reached("map read")
 	e.sheetID = e.m.Sheets[0].ID
 	if e.m.Sheet(sheet) != nil {
 		e.sheetID = sheet
@@ -179,6 +189,10 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 	e.stale = stale{all: true, facts: true, courses: true}
 	return nil
 }
+
+// Adopt says, after Open, that the page shows the sheet already as it is in the map that was opened: the first Flush takes
+// that picture over.
+func (e *Editor) Adopt() { e.view.adopt = true }
 
 // Map returns the map as this window sees it. It must not be changed.
 func (e *Editor) Map() *diagram.Map { return e.m }
@@ -404,7 +418,9 @@ func (e *Editor) refresh() {
 	s := e.Sheet()
 	if e.stale.facts && (!e.doc.Showing() || e.proposed != nil && e.proposed.numbers != nil) {
 		e.facts = scene.KnowFlow(e.m, e.flow())
+		e.reached("numbers")
 		e.found = len(findings.CheckFlow(e.m, e.flow()))
+		e.reached("findings")
 		e.stale.facts = false
 	}
 	if !e.stale.courses {
@@ -424,6 +440,7 @@ func (e *Editor) refresh() {
 		e.stale.drag = true
 	}
 	e.stale.courses, e.stale.exact = false, false
+	e.reached("routing")
 }
 
 // begin tries to find all courses at once, and reports whether it could.

@@ -8,6 +8,7 @@ import (
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/task"
 )
 
 // What can be done to lanes as wholes, and to those who own the steps.
@@ -241,7 +242,7 @@ func (e *Editor) ownersIntoLanes() {
 		e.refuse(err)
 		return
 	}
-	e.give(&Task{Map: e.m, Sheet: s.ID, Afresh: true}, job{way: e.m.Direction, first: before, sheet: s.ID})
+	e.give(&task.Task{Map: e.m, Sheet: s.ID, Afresh: true}, job{way: e.m.Direction, first: before, sheet: s.ID})
 	trial.Rollback()
 }
 

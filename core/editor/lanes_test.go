@@ -6,8 +6,8 @@ import (
 	"testing"
 
 	"plaintracer/core/diagram"
-	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/worker"
 )
 
 // laneNames lists the lanes of the first pool, from the top.
@@ -45,7 +45,7 @@ func TestOwnersBecomeLanesAndBack(t *testing.T) {
 	d := open(t, owned())
 	start := string(document(t, d.Map()))
 	d.Command("owners-lanes", "")
-	answer, err := editor.Work([]byte(d.task()), nil)
+	answer, err := worker.Do([]byte(d.task()), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,112 +2,13 @@ package editor
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
-	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
-	"plaintracer/core/layout"
+	"plaintracer/core/task"
 )
-
-// Task is a computation that can take a while, with all it needs: it is done
-// beside the page, so that the page can answer and it can be stopped.
-type Task struct {
-	Map   *diagram.Map `json:"map"`
-	Sheet string       `json:"sheet"`
-	IDs   []string     `json:"ids,omitempty"`
-	Down  bool         `json:"down,omitempty"`
-	// Afresh lets steps leave the rows and columns in which they stand.
-	Afresh bool `json:"afresh,omitempty"`
-	// Over lets the flow go on over further sheets; what comes new gets ids that
-	// begin with Prefix.
-	Over   bool   `json:"over,omitempty"`
-	Prefix string `json:"prefix,omitempty"`
-}
-
-// outcome is what a task comes to: an edit, and what the lines of the sheet are like before and after it; and once the sheet is
-// straightened instead, with the edit that does it where something moves.
-type outcome struct {
-	Edit                    diagram.Envelope `json:"edit"`
-	Before, After, Straight *layout.Score    `json:",omitempty"`
-	Straightened            []diagram.Place  `json:",omitempty"`
-	// Longer lays the flow out in one row, where rows have many more bends; Fresh leaves the places in which the steps stand.
-	Longer, Fresh *diagram.Envelope `json:",omitempty"`
-}
-
-// Work does a task, given as JSON, and returns its outcome as JSON, "null"
-// when there is nothing to change. Tell hears how far it has come, and says
-// whether to go on; it may be nil.
-func Work(task []byte, tell func(done, of int) bool) ([]byte, error) {
-	var t Task
-	if err := json.Unmarshal(task, &t); err != nil {
-		return nil, err
-	}
-	if t.Map == nil {
-		return nil, errors.New("there is no map in the task")
-	}
-	s := t.Map.Sheet(t.Sheet)
-	if s == nil {
-		return nil, fmt.Errorf("the sheet %q is not there any more", t.Sheet)
-	}
-	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Afresh: t.Afresh, Tell: tell}
-	if t.Over {
-		n := 0
-		edit, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })
-		if err != nil || edit == nil {
-			return []byte("null"), err
-		}
-		return json.Marshal(outcome{Edit: diagram.Envelope{Edit: edit}})
-	}
-	ways := layout.FindWays(t.Map, s, wish)
-	edit := ways.Best
-	if edit == nil {
-		return []byte("null"), nil
-	}
-	out := outcome{Edit: diagram.Envelope{Edit: edit}}
-	if ways.Longer != nil {
-		out.Longer = &diagram.Envelope{Edit: ways.Longer}
-	}
-	if ways.Fresh != nil {
-		out.Fresh = &diagram.Envelope{Edit: ways.Fresh}
-	}
-	before := layout.Measure(t.Map, s, t.Down)
-	measured := func(e diagram.Edit) *layout.Score {
-		trial, err := diagram.Attempt(t.Map, e)
-		if err != nil {
-			return nil
-		}
-		defer trial.Rollback()
-		score := layout.Measure(t.Map, s, t.Down)
-		return &score
-	}
-	out.Before, out.After = &before, measured(edit)
-	if !piled(s) { // or else its lines say nothing
-		out.Straight = &before
-		if out.Straightened = arrange.Straighten(s, nil); len(out.Straightened) > 0 {
-			out.Straight = measured(straightened(s.ID, out.Straightened))
-		}
-	}
-	return json.Marshal(out)
-}
-
-// piled reports whether steps of a sheet lie on each other.
-func piled(s *diagram.Sheet) bool {
-	for i, sym := range s.Symbols {
-		on := func(o *diagram.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }
-		if !sym.Kind.IsAside() && slices.ContainsFunc(s.Symbols[:i], on) {
-			return true
-		}
-	}
-	return false
-}
-
-func straightened(sheet string, boxes []diagram.Place) *diagram.PlaceItems {
-	return &diagram.PlaceItems{Sheet: sheet, As: "straighten", Boxes: boxes}
-}
 
 // job is what was asked for when a task was given out.
 type job struct {
@@ -131,7 +32,7 @@ func (e *Editor) layOut(arg string) {
 	if way != diagram.Rightwards && way != diagram.Downwards {
 		way = e.m.Direction
 	}
-	t := &Task{Map: e.m, Sheet: s.ID, Down: way == diagram.Downwards, Over: arg == "over"}
+	t := &task.Task{Map: e.m, Sheet: s.ID, Down: way == diagram.Downwards, Over: arg == "over"}
 	if t.Over {
 		t.Prefix = e.newID()
 	} else if list := e.chosen(); len(list) > 1 {
@@ -147,7 +48,7 @@ func (e *Editor) layOut(arg string) {
 }
 
 // give asks the page to have a task done.
-func (e *Editor) give(t *Task, j job) {
+func (e *Editor) give(t *task.Task, j job) {
 	raw, err := json.Marshal(t)
 	if err != nil {
 		e.say("Not done: %s.", err)
@@ -166,7 +67,7 @@ func (e *Editor) Worked(answer []byte) {
 		}
 		return
 	}
-	var done outcome
+	var done task.Outcome
 	if err := json.Unmarshal(answer, &done); err != nil {
 		e.say("Not done: %s.", err)
 		return
@@ -212,7 +113,7 @@ func (e *Editor) Worked(answer []byte) {
 	}
 	e.cancel()
 	mayStay := e.job.whole && e.job.first == nil && e.Sheet().Area().Holds(e.Sheet().Drawn())
-	if mayStay && done.Straight != nil && done.After != nil && done.Straight.Simpler(*done.After) {
+	if mayStay && done.Simpler {
 		e.stays(edit, &done)
 		return
 	}
@@ -266,7 +167,7 @@ func (e *Editor) laidOutAlready() {
 
 // stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
 // is the other way.
-func (e *Editor) stays(laid diagram.Edit, done *outcome) {
+func (e *Editor) stays(laid diagram.Edit, done *task.Outcome) {
 	var told []string
 	tell := func(what string, now, then int) {
 		if now != then {
@@ -284,14 +185,14 @@ func (e *Editor) stays(laid diagram.Edit, done *outcome) {
 		e.suggest = &offer{"lay-out-afresh", "Lay out afresh"}
 		return
 	}
-	e.propose(straightened(e.sheetID, done.Straightened), words+" Keep straightens it.")
+	e.propose(task.Straightening(e.sheetID, done.Straightened), words+" Keep straightens it.")
 	if e.proposed != nil {
 		e.proposed.other = &proposal{edit: laid, words: "Lay out all the same"}
 	}
 }
 
 // compared says what a layout makes of the lines.
-func compared(before, after layout.Score) string {
+func compared(before, after task.Lines) string {
 	return fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends,
 		before.Crossings, after.Crossings, thousands(before.Length/px), thousands(after.Length/px))
 }

@@ -13,6 +13,7 @@ import (
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/worker"
 )
 
 // task returns what the editor asks to have done, as the page finds it.
@@ -29,7 +30,7 @@ func (d *desk) task() string {
 func (d *desk) layOut(arg string) {
 	d.Helper()
 	d.Command("lay-out", arg)
-	answer, err := editor.Work([]byte(d.task()), nil)
+	answer, err := worker.Do([]byte(d.task()), nil)
 	if err != nil {
 		d.Fatal(err)
 	}
@@ -137,7 +138,7 @@ func charter(checks int) *diagram.Map {
 func TestALargerPaperRatherThanTangledRows(t *testing.T) {
 	d := open(t, charter(7))
 	d.Command("lay-out", "")
-	answer, err := editor.Work([]byte(d.task()), nil)
+	answer, err := worker.Do([]byte(d.task()), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -179,7 +180,7 @@ func TestLayOutOfASelection(t *testing.T) {
 	if !strings.Contains(task, `"ids":["n2","n3"]`) {
 		t.Errorf("the task names other symbols: %.100s", task)
 	}
-	answer, err := editor.Work([]byte(task), nil)
+	answer, err := worker.Do([]byte(task), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -191,7 +192,7 @@ func TestLayOutOfASelection(t *testing.T) {
 	}
 	d.Command("lay-out", "")
 	task = d.task()
-	answer, _ = editor.Work([]byte(task), nil)
+	answer, _ = worker.Do([]byte(task), nil)
 	d.Command("sheet-add", "")
 	d.flush()
 	before := string(document(t, d.Map()))
@@ -207,7 +208,7 @@ func TestLayOutOfASelection(t *testing.T) {
 	if string(document(t, d.Map())) != before {
 		t.Error("what does not fit any more has changed the map")
 	}
-	if _, err := editor.Work([]byte(`{"map":{"sheets":[]},"sheet":"x"}`), nil); err == nil {
+	if _, err := worker.Do([]byte(`{"map":{"sheets":[]},"sheet":"x"}`), nil); err == nil {
 		t.Error("a task without its sheet is done")
 	}
 }
@@ -220,7 +221,7 @@ func TestLayOutOffersALargerPaper(t *testing.T) {
 	d := open(t, m)
 	before := string(document(t, d.Map()))
 	d.Command("lay-out", "")
-	answer, err := editor.Work([]byte(d.task()), nil)
+	answer, err := worker.Do([]byte(d.task()), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

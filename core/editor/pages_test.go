@@ -10,6 +10,7 @@ import (
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
+	"plaintracer/core/worker"
 )
 
 // A whole sheet goes into another map by the clipboard: lanes, stages, heading, choices, with ids
@@ -153,7 +154,7 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 		t.Fatal("nothing lies off the page")
 	}
 	d.Command("onto-page", "")
-	answer, err := editor.Work([]byte(d.task()), nil)
+	answer, err := worker.Do([]byte(d.task()), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -7,6 +7,7 @@ import (
 	"plaintracer/core/compose"
 	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
+	"plaintracer/core/task"
 )
 
 // proposal is an edit that is shown before it is made: it can be kept or left.
@@ -65,7 +66,7 @@ func (e *Editor) straighten() {
 	if n := len(boxes); n > 1 {
 		words = fmt.Sprintf("Straighten: %d symbols move.", n)
 	}
-	e.propose(straightened(e.sheetID, boxes), words)
+	e.propose(task.Straightening(e.sheetID, boxes), words)
 }
 
 // look draws the whole map in another look; tried only shows it.

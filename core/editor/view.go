@@ -19,6 +19,7 @@ import (
 // view is what the window shows at present.
 type view struct {
 	painter        paint.Painter
+	adopt          bool // the page shows the first picture already
 	overlay, state string
 	buf, over      []byte
 }
@@ -41,9 +42,16 @@ func (e *Editor) Flush() []byte {
 	if e.stale.all {
 		v.overlay = "-"
 	}
-	b = v.painter.Patch(b, &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Sketched: e.stale.drag}, e.stale.all)
-	e.stale.all = false
+	picture := &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Sketched: e.stale.drag}
+	if e.stale.all && v.adopt {
+		b = v.painter.Adopt(b, picture)
+	} else {
+		b = v.painter.Patch(b, picture, e.stale.all)
+	}
+	e.stale.all, v.adopt = false, false
 	b = append(b, ']')
+	e.reached("picture")
+	e.Reached = nil
 
 	v.over = e.appendOverlay(v.over[:0])
 	if string(v.over) != v.overlay {

@@ -5,7 +5,8 @@
 // differences, which the page carries out one after the other:
 //
 //	["all", page w, page h], ["page", w, h], ["add", layer, id, svg], ["ground", svg],
-//	["to", id, x, y], ["set", id, svg], ["paths", id, path, ...], ["drop", id], ["order", layer, ids]
+//	["to", id, x, y], ["set", id, svg], ["paths", id, path, ...], ["drop", id], ["order", layer, ids],
+//	["adopt", page w, page h], which takes over all nodes of a picture that the page has already
 //
 // Lengths are in pixels of the sheet.
 package paint
@@ -49,6 +50,16 @@ type Painter struct {
 	inner      []byte
 	ids        []string
 	merger     scene.Merger
+	// adopting says that the page shows what is noted.
+	adopting bool
+}
+
+// Adopt begins from a page that shows the picture already, as scene.Draw makes it.
+func (v *Painter) Adopt(b []byte, p *Picture) []byte {
+	v.adopting = true
+	b = v.Patch(b, p, true)
+	v.adopting = false
+	return b
 }
 
 // Patch appends what has changed, without a comma at the end; with all it begins from nothing, as
@@ -56,12 +67,14 @@ type Painter struct {
 func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	start := len(b)
 	if all {
-		*v = Painter{symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{}, drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids}
+		*v = Painter{symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{}, drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, adopting: v.adopting}
 	}
 	if page := p.Sheet.Page(); all || page != v.page {
 		v.page = page
 		name := `["page",`
-		if all {
+		if v.adopting {
+			name = `["adopt",`
+		} else if all {
 			name = `["all",`
 		}
 		b = append(scene.AppendPx(append(scene.AppendPx(append(b, name...), page.W), ','), page.H), "],"...)
@@ -96,11 +109,13 @@ type shownConnector struct {
 	crossings diagram.Crossing
 	behind    diagram.Ground
 	drawn     *looks.Look
-	// shapes is of how many it consists.
+	// shapes is of how many it consists, or unknown.
 	shapes int
 	// at is by how much it is shown beside where it was drawn, during a drag.
 	at geometry.Point
 }
+
+const unknown = -1
 
 // shift moves a connector to a course that is the one it has, elsewhere; it
 // reports false when that is another one.
@@ -159,6 +174,9 @@ func (v *Painter) patchGround(b []byte, p *Picture) []byte {
 		return b
 	}
 	v.ground = key
+	if v.adopting {
+		return b
+	}
 	n := scene.ViewOf(p.Map, s).Ground()
 	v.inner = n.AppendInner(v.inner[:0])
 	return append(appendBytes(append(b, `["ground",`...), v.inner), "],"...)
@@ -178,6 +196,9 @@ func (v *Painter) patchPools(b []byte, p *Picture) []byte {
 		copied := *pool
 		copied.Lanes, copied.Stages = slices.Clone(pool.Lanes), slices.Clone(pool.Stages)
 		v.pools[pool.ID] = &copied
+		if v.adopting {
+			continue
+		}
 		n := seen.Pool(pool)
 		b = v.appendNode(b, 0, &n, old == nil, old == nil || old.X != pool.X || old.Y != pool.Y)
 	}
@@ -214,6 +235,10 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
 		moved := now.at != geometry.Point{}
 		now.at = geometry.Point{}
+		if v.adopting {
+			now.shapes = unknown
+			continue
+		}
 		n := seen.Connector(c, course, meetings[i])
 		if bare := [3]geometry.Box{}; alike && labels == bare && course.Labels == bare && now.shapes == len(n.Shapes) {
 			b = appendPaths(b, &n)
@@ -249,6 +274,9 @@ func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
 			continue
 		}
 		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), extra: extra, drawn: looks.For(p.Map, sym)}
+		if v.adopting {
+			continue
+		}
 		n := seen.Symbol(sym, extra)
 		b = v.appendNode(b, 2, &n, old == nil, old != nil && old.at != sym.Corner())
 	}
@@ -291,6 +319,9 @@ func (v *Painter) appendNode(b []byte, layer int, n *scene.Node, isNew, moved bo
 // patchOrder drops what is gone from a layer and puts the rest in order. The
 // wanted order is in view.ids.
 func (v *Painter) patchOrder(b []byte, layer int, forget func(id string)) []byte {
+	if v.adopting {
+		v.order[layer] = append(v.order[layer][:0], v.ids...)
+	}
 	if slices.Equal(v.order[layer], v.ids) {
 		return b
 	}

@@ -10,9 +10,6 @@ import (
 	"errors"
 	"fmt"
 	"hash/fnv"
-	"image"
-	_ "image/jpeg" // reads the size of a JPEG file
-	_ "image/png"  // reads the size of a PNG file
 )
 
 // MaxData is the largest picture, in bytes after cleaning; MaxSide the largest
@@ -51,11 +48,12 @@ func Read(file []byte) (Picture, error) {
 		return Picture{}, fmt.Errorf("the picture is larger than %d MB", MaxData>>20)
 	}
 	var p Picture
-	head, format, err := image.DecodeConfig(bytes.NewReader(file))
+	format, w, h, ok := sizeOf(file)
 	switch {
-	case err == nil:
-		p = Picture{Type: "image/" + format, W: head.Width, H: head.Height, Data: file}
+	case ok:
+		p = Picture{Type: "image/" + format, W: w, H: h, Data: file}
 	case bytes.Contains(file[:min(len(file), 4096)], []byte("<svg")):
+		var err error
 		if p, err = clean(file); err != nil {
 			return Picture{}, fmt.Errorf("the drawing cannot be used: %w", err)
 		}
@@ -68,9 +66,9 @@ func Read(file []byte) (Picture, error) {
 	if p.W < 1 || p.H < 1 || p.W > MaxSide || p.H > MaxSide {
 		return Picture{}, fmt.Errorf("the picture is %d by %d pixels; each side may have 1 to %d", p.W, p.H, MaxSide)
 	}
-	h := fnv.New128a()
-	h.Write(p.Data)
-	p.ID = "p" + hex.EncodeToString(h.Sum(nil))
+	sum := fnv.New128a()
+	sum.Write(p.Data)
+	p.ID = "p" + hex.EncodeToString(sum.Sum(nil))
 	return p, nil
 }
 

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/xml"
 	"image"
+	"image/color/palette"
 	"image/jpeg"
 	"image/png"
 	"io"
@@ -111,6 +112,33 @@ func FuzzDrawings(f *testing.F) {
 		}
 		if again, err := pictures.Read(p.Data); err != nil || !bytes.Equal(again.Data, p.Data) {
 			t.Fatalf("%q becomes %q and then %q: %v", file, p.Data, again.Data, err)
+		}
+	})
+}
+
+// The sizes of bitmaps are those that the standard library reads, and what it takes for a bitmap is taken.
+func FuzzBitmaps(f *testing.F) {
+	for _, img := range []image.Image{image.NewGray(image.Rect(0, 0, 30, 20)), image.NewNRGBA(image.Rect(0, 0, 3, 700)),
+		image.NewPaletted(image.Rect(0, 0, 8, 8), palette.Plan9), image.NewRGBA64(image.Rect(0, 0, 1, 1)), image.NewCMYK(image.Rect(0, 0, 5, 5))} {
+		var a, b bytes.Buffer
+		if err := png.Encode(&a, img); err != nil {
+			f.Fatal(err)
+		}
+		if err := jpeg.Encode(&b, img, nil); err != nil {
+			f.Fatal(err)
+		}
+		f.Add(a.Bytes())
+		f.Add(b.Bytes())
+	}
+	f.Add([]byte("\xff\xd8\xff\xff\xff\xfe\x00\x04ab\xff\xc2\x00\x0b\x08\x00\x02\x00\x03\x01\x01\x11\x00\xff\xd9"))
+	f.Fuzz(func(t *testing.T, file []byte) {
+		head, format, err := image.DecodeConfig(bytes.NewReader(file))
+		p, fault := pictures.Read(file)
+		if err != nil || head.Width < 1 || head.Height < 1 || max(head.Width, head.Height) > pictures.MaxSide {
+			return
+		}
+		if fault != nil || p.Type != "image/"+format || p.W != head.Width || p.H != head.Height {
+			t.Errorf("a %s of %d by %d is read as %s of %d by %d: %v", format, head.Width, head.Height, p.Type, p.W, p.H, fault)
 		}
 	})
 }

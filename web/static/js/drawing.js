@@ -34,18 +34,13 @@ export class Drawing {
     byId('grid').setAttribute('height', h)
   }
 
-  // drawn is the box of the symbols and pools.
-  drawn() {
-    const boxes = ['pools', 'symbols'].map(layer => byId(layer).getBBox()).filter(b => b.width)
-    if (!boxes.length) return { x: 0, y: 0, w: 0, h: 0 }
-    const x = Math.min(...boxes.map(b => b.x)), y = Math.min(...boxes.map(b => b.y))
-    return { x, y, w: Math.max(...boxes.map(b => b.x + b.width)) - x, h: Math.max(...boxes.map(b => b.y + b.height)) - y }
-  }
-
-  // extent is the page together with what stands beyond its edges.
-  extent() {
-    const b = this.drawn(), x = Math.min(0, b.x), y = Math.min(0, b.y)
-    return { x, y, w: Math.max(this.size.w, b.x + b.w) - x, h: Math.max(this.size.h, b.y + b.h) - y }
+  // adopt takes over the picture that came with the page, which is what would be drawn.
+  adopt(w, h) {
+    for (const layer of ['pools', 'connectors', 'symbols']) {
+      for (const node of byId(layer).children) this.nodes.set(node.id.slice(2), node)
+    }
+    this.page(w, h)
+    this.turned = true
   }
 
   ground(markup) { byId('ground').innerHTML = markup }

@@ -23,10 +23,11 @@ document.addEventListener('alpine:init', () => {
 })
 
 class App {
-  constructor(core, map, base) {
+  constructor(core, map, base, ahead) {
     this.core = core
     this.map = map
     this.base = base // the address below which everything of the map is found
+    this.ahead = ahead // what ahead.js has begun
     this.drawing = new Drawing()
     this.viewport = new Viewport(() => this.desk(), () => this.view())
     this.times = [] // how long each event took to show, in ms
@@ -61,25 +62,24 @@ class App {
   get pan() { return this.viewport.pan }
 
   async begin() {
-    const state = async () => {
-      const answer = await fetch(`${this.base}/state`, { headers: { Accept: 'application/json' } })
-      if (!answer.ok) throw new Error(await answer.text())
-      return answer.json()
-    }
-    const late = await this.sync.deliver(state)
-    const { map, revision, window, secret } = await state()
+    const late = await this.sync.deliver(this.ahead.fetchState)
+    const { map, revision, window: name, secret } = await (this.ahead.state ?? this.ahead.fetchState())
+    performance.mark('map there')
     if (localStorage.getItem('plain tracer grid') === 'off') this.core.command('grid', 'off')
-    const fault = this.core.open(JSON.stringify(map), revision, window)
+    const fault = this.core.open(JSON.stringify(map), revision, name)
     if (fault) throw new Error(fault)
-    this.sync.begin(window, secret, revision)
+    if (byId('drawing').dataset.revision === String(revision)) this.core.adopt()
+    this.sync.begin(name, secret, revision)
     this.flush()
+    performance.mark('drawn')
     this.fit()
     this.focus()
     this.sayLate(late)
-    await this.offerDraft()
     this.goTo()
     if (document.body.hasAttribute('data-wide')) this.register.show(true, true)
-    this.readyAt = performance.now()
+    this.ahead.replay(byId('writing'))
+    this.readyAt = performance.mark('ready').startTime
+    await this.offerDraft()
     document.documentElement.dataset.ready = 'true'
   }
 
@@ -259,6 +259,7 @@ class App {
     const desk = byId('drawing')
     new ResizeObserver(() => { this.rect = null }).observe(desk)
     let button = -1
+    const hold = e => { if (e.isTrusted) desk.setPointerCapture(e.pointerId) } // a press that is made up for has no pointer
     this.touches(desk)
     desk.addEventListener('pointerdown', e => {
       if (this.fingers.size > 1) return
@@ -267,19 +268,19 @@ class App {
       this.core.coarse(e.pointerType === 'touch')
       // A finger on the empty desk moves the sheet.
       if (e.pointerType === 'touch' && this.core.empty(...this.place(e), Math.round(this.zoom * 1000))) {
-        desk.setPointerCapture(e.pointerId)
+        hold(e)
         this.core.command('leave', '')
         this.panning = { x: e.clientX - this.pan.x, y: e.clientY - this.pan.y, from: e }
         return
       }
       if (e.button === 1 || e.button === 0 && this.space) {
         button = 1
-        desk.setPointerCapture(e.pointerId)
+        hold(e)
         this.panning = { x: e.clientX - this.pan.x, y: e.clientY - this.pan.y }
         e.preventDefault()
       } else if (e.button === 0) {
         button = 0
-        desk.setPointerCapture(e.pointerId)
+        hold(e)
         this.pointer('down', e)
       }
     })
@@ -373,7 +374,8 @@ class App {
   resized() { this.rect = null; if (this.viewport.fitted) this.fit(this.viewport.whole) }
 
   view() {
-    byId('view').setAttribute('transform', `translate(${this.pan.x} ${this.pan.y}) scale(${this.zoom})`)
+    const transform = window.plainTracerFitting.transform(this.viewport)
+    if (byId('view').getAttribute('transform') !== transform) byId('view').setAttribute('transform', transform) // or all is laid out again
     byId('grid').classList.toggle('far', this.zoom < 0.6)
     byId('zoom').textContent = `${Math.round(this.zoom * 100)} %`
     this.layWriting()
@@ -390,9 +392,10 @@ class App {
   // fit shows the sheet; whole, all of it however small.
   fit(whole) {
     this.rect = null
-    const r = this.desk(), page = this.drawing.extent()
-    if (!page.w || !r.width) return
-    this.viewport.fit(roomOn(r), page, this.drawing.drawn(), whole)
+    const r = this.desk(), { size } = this.drawing
+    if (!size.w || !r.width) return
+    const [x, y, w, h] = this.core.drawn()
+    this.viewport.fit(window.plainTracerFitting.onDesk(r, size, { x, y, w, h }, whole), whole)
   }
 
   // refit is fit by hand: once more shows the whole.
@@ -678,32 +681,22 @@ class App {
   }
 }
 
-// roomOn is where a page is fitted into on the desk: the tray lies over its foot.
-const roomOn = r => ({ x: 16, y: 16, w: r.width - 32, h: r.height - 16 - 88 })
-
-// firstLook shows the picture that came with the page as the core will show it, before that is there.
-function firstLook() {
-  const page = byId('page'), drawing = new Drawing(), view = byId('view')
-  drawing.size = { w: Number(page.getAttribute('width')), h: Number(page.getAttribute('height')) }
-  if (!drawing.size.w) return
-  const viewport = new Viewport(() => byId('drawing').getBoundingClientRect(), () => view.setAttribute('transform', `translate(${viewport.pan.x} ${viewport.pan.y}) scale(${viewport.zoom})`))
-  viewport.fit(roomOn(viewport.area()), drawing.extent(), drawing.drawn())
-  document.documentElement.dataset.first = view.getAttribute('transform')
-  performance.mark('first look')
-}
-
 async function start() {
-  firstLook()
-  const { map, base, build, wasm, loader, worker } = document.body.dataset
+  performance.mark('scripts')
+  const { map, base, build, loader, worker, workerCore } = document.body.dataset
+  const ahead = window.plainTracerAhead
   const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
   const go = new window.Go()
-  const { instance, module } = await WebAssembly.instantiateStreaming(fetch(wasm), go.importObject)
+  const module = await ahead.core
+  performance.mark('core compiled')
+  const instance = await WebAssembly.instantiate(module, go.importObject)
   go.run(instance).then(() => window.plainTracerApp?.halt('The editor has stopped, which is our fault. Load this page again; what you did is kept.'))
   await ready
+  performance.mark('core started')
   const core = window.plainTracer
   if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
-  const app = new App(core, map, base)
-  app.work = new Work(app, { worker, loader, module })
+  const app = new App(core, map, base, ahead)
+  app.work = new Work(app, { worker, loader, core: workerCore })
   window.plainTracerApp = app
   await app.begin()
 }

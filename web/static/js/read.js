@@ -16,7 +16,7 @@ const viewport = new Viewport(() => byId('reading').getBoundingClientRect(), () 
 function fit(whole) {
   const svg = byId('sheet'), r = viewport.area()
   const page = { x: 0, y: 0, w: svg.width.baseVal.value, h: svg.height.baseVal.value }
-  viewport.fit({ x: 12, y: 12, w: r.width - 24, h: r.height - 24 }, page, page, whole)
+  viewport.fit(window.plainTracerFitting.fitting({ x: 12, y: 12, w: r.width - 24, h: r.height - 24 }, page, page, whole), whole)
 }
 
 // Where the visitor may remark, the list of remarks stands beside the sheet.

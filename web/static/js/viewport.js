@@ -1,10 +1,6 @@
 // Pan and zoom of a drawing in its part of the window, the same for the editor and for readers.
 
-// legible is the zoom below which text of the usual size is hard to read.
-const legible = 0.75
 const leastZoom = 0.1, mostZoom = 8
-
-/** @typedef {{x: number, y: number, w: number, h: number}} Box */
 
 export class Viewport {
   /** @param {() => DOMRect} area where the drawing is shown, on the screen
@@ -54,29 +50,11 @@ export class Viewport {
     return e.shiftKey ? { x: -e.deltaY, y: 0 } : { x: -e.deltaX, y: -e.deltaY }
   }
 
-  /** Shows a page in a room of the window. Upright paper on a wide screen would be too small to be read:
-   * then it is what is drawn, and where that is too much, its width from the top; unless the whole is
-   * asked for.
-   * @param {Box} room @param {Box} page @param {Box} drawn @param {boolean} [whole] */
-  fit(room, page, drawn, whole = false) {
-    const { zoom, pan, cut = false } = fitting(room, page, drawn, whole)
+  /** Shows what is drawn as fitting.js has it.
+   * @param {{zoom: number, pan: {x: number, y: number}, cut?: boolean}} view @param {boolean} [whole] */
+  fit({ zoom, pan, cut = false }, whole = false) {
     this.zoom = zoom
     this.panTo(pan.x, pan.y)
     Object.assign(this, { fitted: true, cut, whole })
   }
-}
-
-/** @param {Box} room @param {Box} page @param {Box} drawn @param {boolean} whole
- * @returns {{zoom: number, pan: {x: number, y: number}, cut?: boolean}} */
-function fitting(room, page, drawn, whole) {
-  const all = (b, most) => {
-    const zoom = Math.min(most, room.w / b.w, room.h / b.h)
-    return { zoom, pan: { x: room.x + (room.w - b.w * zoom) / 2 - b.x * zoom, y: room.y + Math.max(0, (room.h - b.h * zoom) / 2) - b.y * zoom } }
-  }
-  const view = all(page, 2)
-  if (whole || view.zoom >= legible || page.h <= page.w || !drawn.w) return view
-  const near = all(drawn, 1)
-  if (near.zoom >= legible) return { ...near, cut: true }
-  const zoom = Math.max(view.zoom, Math.min(1, room.w / drawn.w))
-  return { zoom, pan: { x: room.x + (room.w - drawn.w * zoom) / 2 - drawn.x * zoom, y: room.y - drawn.y * zoom }, cut: true }
 }

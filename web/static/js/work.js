@@ -1,12 +1,13 @@
-// What can take long is done by the same core elsewhere: the page goes on answering, shows how far it has come, and can
-// stop it. The server does it several times faster than a browser; where it cannot be reached, or has too much to do, a
-// worker does.
+// What can take long is done beside the page, which goes on answering, shows how far it has come, and can stop it. The
+// server does it several times faster than a browser; where it cannot be reached, or has too much to do, a worker does.
 import { byId, all, fromPage } from './dom.js'
 
 export class Work {
   constructor(app, sources) {
     this.app = app
     this.sources = sources
+    // The worker's code is fetched while nothing happens, so that it is there when the server is not.
+    setTimeout(() => fetch(sources.core).catch(() => {}), 10_000)
     byId('working-stop').addEventListener('click', () => this.stop())
     // A tool that will need the worker wakes it when it is reached for.
     for (const tool of all('[data-command="lay-out"]')) {
@@ -19,7 +20,7 @@ export class Work {
     this.worker = new Worker(this.sources.worker)
     this.worker.onmessage = ({ data }) => this.heard(data)
     this.worker.onerror = e => this.ended(`It could not be done: ${e.message || 'the worker did not start'}.`)
-    this.worker.postMessage({ loader: this.sources.loader, module: this.sources.module })
+    this.worker.postMessage({ loader: this.sources.loader, core: this.sources.core })
   }
 
   async do(task) {

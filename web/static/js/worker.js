@@ -1,17 +1,28 @@
-// The core in a worker: it is given its loader and its code, then tasks, one at a
-// time.
-const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
-
+// What runs beside the page: it is given its loader and the address of its code, then tasks, one at a time.
 self.plainTracerTold = (done, of) => postMessage({ done: done / of })
 
-addEventListener('message', async ({ data: { loader, module, task } }) => {
+async function start(loader, core) {
+  const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
+  importScripts(loader)
+  const go = new self.Go()
+  const { instance } = await WebAssembly.instantiateStreaming(fetch(core), go.importObject)
+  go.run(instance)
+  return ready
+}
+
+let started
+addEventListener('message', async ({ data: { loader, core, task } }) => {
   if (loader) {
-    importScripts(loader)
-    const go = new self.Go()
-    go.run(await WebAssembly.instantiate(module, go.importObject))
+    started = start(loader, core)
+    started.catch(() => {}) // the task hears of it
     return
   }
-  await ready
+  try {
+    await started
+  } catch (e) {
+    postMessage({ fault: `what computes it could not be loaded (${e.message})` })
+    return
+  }
   const [answer, fault] = self.plainTracer.work(task)
   postMessage({ answer, fault })
 })

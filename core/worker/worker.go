@@ -1,0 +1,89 @@
+// Package worker does what package task asks for: it runs beside the page, in a worker of the browser or on the server.
+package worker
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/diagram"
+	"plaintracer/core/layout"
+	"plaintracer/core/task"
+)
+
+// Do does a task, given as JSON, and returns its outcome as JSON, "null"
+// when there is nothing to change. Tell hears how far it has come, and says
+// whether to go on; it may be nil.
+func Do(asked []byte, tell func(done, of int) bool) ([]byte, error) {
+	var t task.Task
+	if err := json.Unmarshal(asked, &t); err != nil {
+		return nil, err
+	}
+	if t.Map == nil {
+		return nil, errors.New("there is no map in the task")
+	}
+	s := t.Map.Sheet(t.Sheet)
+	if s == nil {
+		return nil, fmt.Errorf("the sheet %q is not there any more", t.Sheet)
+	}
+	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Afresh: t.Afresh, Tell: tell}
+	if t.Over {
+		n := 0
+		edit, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })
+		if err != nil || edit == nil {
+			return []byte("null"), err
+		}
+		return json.Marshal(task.Outcome{Edit: diagram.Envelope{Edit: edit}})
+	}
+	ways := layout.FindWays(t.Map, s, wish)
+	edit := ways.Best
+	if edit == nil {
+		return []byte("null"), nil
+	}
+	out := task.Outcome{Edit: diagram.Envelope{Edit: edit}}
+	if ways.Longer != nil {
+		out.Longer = &diagram.Envelope{Edit: ways.Longer}
+	}
+	if ways.Fresh != nil {
+		out.Fresh = &diagram.Envelope{Edit: ways.Fresh}
+	}
+	measured := func(e diagram.Edit) *layout.Score {
+		trial, err := diagram.Attempt(t.Map, e)
+		if err != nil {
+			return nil
+		}
+		defer trial.Rollback()
+		score := layout.Measure(t.Map, s, t.Down)
+		return &score
+	}
+	before := layout.Measure(t.Map, s, t.Down)
+	after, straight := measured(edit), &before
+	if piled(s) { // then its lines say nothing
+		straight = nil
+	} else if out.Straightened = arrange.Straighten(s, nil); len(out.Straightened) > 0 {
+		straight = measured(task.Straightening(s.ID, out.Straightened))
+	}
+	out.Simpler = straight != nil && after != nil && straight.Simpler(*after)
+	out.Before, out.After, out.Straight = lines(&before), lines(after), lines(straight)
+	return json.Marshal(out)
+}
+
+func lines(s *layout.Score) *task.Lines {
+	if s == nil {
+		return nil
+	}
+	return &task.Lines{Bends: s.Bends, Crossings: s.Crossings, Length: s.Length}
+}
+
+// piled reports whether steps of a sheet lie on each other.
+func piled(s *diagram.Sheet) bool {
+	for i, sym := range s.Symbols {
+		on := func(o *diagram.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }
+		if !sym.Kind.IsAside() && slices.ContainsFunc(s.Symbols[:i], on) {
+			return true
+		}
+	}
+	return false
+}
