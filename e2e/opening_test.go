@@ -75,7 +75,6 @@ var stages = []struct{ mark, what string }{
 	{"map read", "it is read and checked"},
 	{"cleared up", "what reading left is cleared up"},
 	{"numbers", "the flow and the numbers are known"},
-	{"findings", "the findings are known"},
 	{"routing", "all connectors are routed"},
 	{"picture", "the picture is written"},
 	{"drawn", "the page has drawn it"},

@@ -315,7 +315,7 @@ func (t *trial) verify() error {
 		}
 		heavier = heavier || c.after != nil && (c.of == sheetList || c.of.onSheet())
 	}
-	used := map[string]string{}
+	used := map[string]place{}
 	for i, s := range t.m.Sheets {
 		path := fmt.Sprintf("sheets[%d]", i)
 		check := s.claim

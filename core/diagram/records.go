@@ -241,7 +241,7 @@ func (w *wholeSheets) add(t *trial, at int, s *Sheet) error {
 	if t.entry(s.ID) != nil {
 		return refuse(s.ID, "the id %q is used already", s.ID)
 	}
-	used := map[string]string{}
+	used := map[string]place{}
 	for i, other := range t.m.Sheets {
 		if err := other.claim(fmt.Sprintf("sheets[%d]", i), used); err != nil {
 			return asRefusal(s.ID, err)
@@ -277,7 +277,7 @@ func (*wholeSheets) complete(t *trial, _ *Sheet, c *Change) error {
 	if c.after = sheet.Clone(); c.before == nil {
 		c.At = at
 	}
-	return sheet.validate(fmt.Sprintf("%q", c.ID), map[string]string{})
+	return sheet.validate(fmt.Sprintf("%q", c.ID), map[string]place{})
 }
 
 func (*wholeSheets) idle(c *Change) bool { return c.before == nil && c.after == nil }

@@ -96,7 +96,7 @@ func (m *Map) Faults() iter.Seq[*Fault] {
 		}
 		on.report("", "", m.validatePictures())
 		on.report("", "", m.validateFonts())
-		used := map[string]string{}
+		used := map[string]place{}
 		for i, s := range m.Sheets {
 			if s == nil {
 				on.report("", "", broken(fmt.Sprintf("sheets[%d]", i), "a sheet is missing"))
@@ -255,12 +255,12 @@ func (p *Pool) ids() []string {
 
 // claim notes the ids of a sheet that is known to be sound, and reports the first one that
 // is used already.
-func (s *Sheet) claim(path string, used map[string]string) error {
+func (s *Sheet) claim(path string, used map[string]place) error {
 	for id, what := range s.ids() {
-		if err := checkID(path, id, used); err != nil {
+		if err := checkID(place{path: path}, id, used); err != nil {
 			return err
 		}
-		used[id] = what + " of " + path
+		used[id] = place{path: path, of: what}
 	}
 	return nil
 }
@@ -360,16 +360,16 @@ func (h *SheetHead) validate(path string) error {
 }
 
 // validate returns the first fault of a sheet.
-func (s *Sheet) validate(path string, used map[string]string) error {
+func (s *Sheet) validate(path string, used map[string]place) error {
 	return s.first(path, used, func(*Fault) bool { return true })
 }
 
 // sound returns the first fault of a sheet that is more than a broken rule.
-func (s *Sheet) sound(path string, used map[string]string) error {
+func (s *Sheet) sound(path string, used map[string]place) error {
 	return s.first(path, used, func(f *Fault) bool { return f.Broken })
 }
 
-func (s *Sheet) first(path string, used map[string]string, counts func(*Fault) bool) (err error) {
+func (s *Sheet) first(path string, used map[string]place, counts func(*Fault) bool) (err error) {
 	s.faults(&reporter{yield: func(f *Fault) bool {
 		if counts(f) {
 			err = f
@@ -380,8 +380,8 @@ func (s *Sheet) first(path string, used map[string]string, counts func(*Fault) b
 }
 
 // faults reports what is wrong on a sheet, of each thing the first.
-func (s *Sheet) faults(on *reporter, path string, used map[string]string) {
-	on.report(s.ID, "", checkID(path, s.ID, used))
+func (s *Sheet) faults(on *reporter, path string, used map[string]place) {
+	on.report(s.ID, "", checkID(place{path: path}, s.ID, used))
 	on.report(s.ID, "", s.SheetHead.validate(path))
 	if len(s.Symbols) > MaxSymbols {
 		on.report(s.ID, "", fault(path+".symbols", "a sheet holds at most %d symbols, not %d", MaxSymbols, len(s.Symbols)))
@@ -398,12 +398,12 @@ func (s *Sheet) faults(on *reporter, path string, used map[string]string) {
 			on.report(s.ID, "", broken(at, "a pool is missing"))
 			continue
 		}
-		on.report(s.ID, p.ID, checkID(at, p.ID, used))
+		on.report(s.ID, p.ID, checkID(place{path: at}, p.ID, used))
 		for j := range p.Stages {
-			on.report(s.ID, p.ID, checkID(fmt.Sprintf("%s.stages[%d]", at, j), p.Stages[j].ID, used))
+			on.report(s.ID, p.ID, checkID(place{path: at, list: "stages", i: j}, p.Stages[j].ID, used))
 		}
 		for j := range p.Lanes {
-			on.report(s.ID, p.ID, checkID(fmt.Sprintf("%s.lanes[%d]", at, j), p.Lanes[j].ID, used))
+			on.report(s.ID, p.ID, checkID(place{path: at, list: "lanes", i: j}, p.Lanes[j].ID, used))
 		}
 		on.report(s.ID, p.ID, p.validate(at))
 	}
@@ -412,32 +412,33 @@ func (s *Sheet) faults(on *reporter, path string, used map[string]string) {
 		if on.done {
 			return
 		}
-		at := fmt.Sprintf("%s.symbols[%d]", path, i)
+		at := place{path: path, list: "symbols", i: i}
 		if sym == nil {
-			on.report(s.ID, "", broken(at, "a symbol is missing"))
+			on.report(s.ID, "", broken(at.String(), "a symbol is missing"))
 			continue
 		}
 		on.report(s.ID, sym.ID, checkID(at, sym.ID, used))
-		on.report(s.ID, sym.ID, sym.validate(at))
+		on.report(s.ID, sym.ID, within(at, sym.validate("")))
 		symbols[sym.ID] = sym
 	}
 	missing := false
 	for i, c := range s.Connectors {
-		at := fmt.Sprintf("%s.connectors[%d]", path, i)
+		at := place{path: path, list: "connectors", i: i}
 		if c == nil {
-			on.report(s.ID, "", broken(at, "a connector is missing"))
+			on.report(s.ID, "", broken(at.String(), "a connector is missing"))
 			missing = true
 			continue
 		}
 		on.report(s.ID, c.ID, checkID(at, c.ID, used))
 		connectors[c.ID] = c
 	}
+	has, connector := func(id string) bool { return symbols[id] != nil }, func(id string) *Connector { return connectors[id] }
 	for i, c := range s.Connectors {
 		if on.done || missing {
 			return
 		}
-		at := fmt.Sprintf("%s.connectors[%d]", path, i)
-		on.report(s.ID, c.ID, c.validate(at, func(id string) bool { return symbols[id] != nil }, func(id string) *Connector { return connectors[id] }))
+		at := place{path: path, list: "connectors", i: i}
+		on.report(s.ID, c.ID, within(at, c.validate("", has, connector)))
 	}
 }
 
@@ -676,14 +677,40 @@ func checkText(path, text string, limit int) error {
 	return nil
 }
 
-func checkID(path, id string, used map[string]string) error {
+// place is where a thing stands in a map. It is written out only where there is a fault to report.
+type place struct {
+	path, list string
+	i          int
+	of         string // what on the sheet at path it is, where its place in a list is not known
+}
+
+func (p place) String() string {
+	switch {
+	case p.of != "":
+		return p.of + " of " + p.path
+	case p.list != "":
+		return fmt.Sprintf("%s.%s[%d]", p.path, p.list, p.i)
+	}
+	return p.path
+}
+
+// within completes the path of a fault that begins at a thing itself.
+func within(at place, err error) error {
+	var f *Fault
+	if err != nil && errors.As(err, &f) {
+		f.Path = at.String() + f.Path
+	}
+	return err
+}
+
+func checkID(at place, id string, used map[string]place) error {
 	if !ValidID(id) {
-		return broken(path+".id", "%q is no id; use 1 to %d letters, digits, dots, dashes", id, maxID)
+		return broken(at.String()+".id", "%q is no id; use 1 to %d letters, digits, dots, dashes", id, maxID)
 	}
-	if at, taken := used[id]; taken {
-		return broken(path+".id", "the id %q is used already, by %s", id, at)
+	if other, taken := used[id]; taken {
+		return broken(at.String()+".id", "the id %q is used already, by %s", id, other)
 	}
-	used[id] = path
+	used[id] = at
 	return nil
 }
 

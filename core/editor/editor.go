@@ -46,7 +46,7 @@ type Editor struct {
 	// tracing is the way a case has come so far; empty when none is traced.
 	tracing []visit
 	job     job
-	// Reached, where it is set, hears how far Open and the first picture have come: "map read", "numbers", "findings",
+	// Reached, where it is set, hears how far Open and the first picture have come: "map read", "numbers",
 	// "routing" and "picture", after which it is forgotten. A host that has a clock can tell from it where the time goes.
 	Reached func(stage string)
 }
@@ -138,6 +138,8 @@ type drawing struct {
 // stale says what has to be computed again before the next picture.
 type stale struct {
 	all, facts, courses bool
+	// findings says that they are to be counted at the next pause: nothing that is drawn depends on them.
+	findings bool
 	// drag says that the courses are only sketched, exact that the next ones
 	// have to be computed completely.
 	drag, exact bool
@@ -378,7 +380,7 @@ func (e *Editor) show(id string) {
 	e.cancel()
 	e.sheetID = id
 	e.sel, e.lane, e.hover, e.inside = nil, "", "", ""
-	e.stale = stale{all: true, facts: e.stale.facts, courses: true}
+	e.stale = stale{all: true, facts: e.stale.facts, findings: e.stale.findings, courses: true}
 }
 
 // cancel ends the gesture under way without a trace.
@@ -400,18 +402,25 @@ const (
 // to call it again; after the last one there is something to draw.
 func (e *Editor) Pause() (more bool) {
 	e.refresh()
-	if !e.stale.drag {
+	if e.stale.drag {
+		if !e.router.Working() {
+			e.router.Begin(e.links.Scene)
+		}
+		if !e.router.Step(slice) {
+			return true
+		}
+		e.courses, e.stale.drag = e.router.Courses(), false
+		e.links.Keep()
 		return false
 	}
-	if !e.router.Working() {
-		e.router.Begin(e.links.Scene)
+	if e.uncounted() {
+		e.found, e.stale.findings = len(findings.CheckFlow(e.m, e.flow())), false
 	}
-	if !e.router.Step(slice) {
-		return true
-	}
-	e.courses, e.stale.drag = e.router.Courses(), false
 	return false
 }
+
+// uncounted reports whether the findings are to be counted, which can be while nothing is only shown.
+func (e *Editor) uncounted() bool { return e.stale.findings && !e.doc.Showing() }
 
 // refresh computes what is stale.
 func (e *Editor) refresh() {
@@ -419,9 +428,7 @@ func (e *Editor) refresh() {
 	if e.stale.facts && (!e.doc.Showing() || e.proposed != nil && e.proposed.numbers != nil) {
 		e.facts = scene.KnowFlow(e.m, e.flow())
 		e.reached("numbers")
-		e.found = len(findings.CheckFlow(e.m, e.flow()))
-		e.reached("findings")
-		e.stale.facts = false
+		e.stale.facts, e.stale.findings = false, true
 	}
 	if !e.stale.courses {
 		return
@@ -431,13 +438,17 @@ func (e *Editor) refresh() {
 	dragging := e.doc.Showing() && e.g.mode != idle
 	e.stale.drag = false
 	switch {
+	case !dragging && e.links.Kept(): // what was changed is nothing that courses depend on
 	case e.stale.exact || e.stale.all:
 		e.courses = e.router.Route(e.links.Scene)
+		e.links.Keep()
 	case !dragging && e.begin():
 		e.courses = e.router.Courses()
+		e.links.Keep()
 	default:
 		e.courses = e.router.Drag(e.links.Scene, moving)
 		e.stale.drag = true
+		e.links.Forget()
 	}
 	e.stale.courses, e.stale.exact = false, false
 	e.reached("routing")
@@ -476,30 +487,41 @@ func (e *Editor) one() *diagram.Symbol {
 
 // chosen returns the selected symbols in the order they were selected.
 func (e *Editor) chosen() []*diagram.Symbol {
-	var out []*diagram.Symbol
-	if len(e.sel) > 8 { // too many to look each up in the list
-		at := make(map[string]*diagram.Symbol, len(e.sel))
-		for _, id := range e.sel {
-			at[id] = nil
-		}
-		for _, sym := range e.Sheet().Symbols {
-			if _, in := at[sym.ID]; in {
-				at[sym.ID] = sym
-			}
-		}
-		for _, id := range e.sel {
-			if sym := at[id]; sym != nil {
-				out = append(out, sym)
-			}
-		}
-		return out
+	return among(e.sel, e.Sheet().Symbols, func(sym *diagram.Symbol) string { return sym.ID })
+}
+
+// lines returns the selected connectors in the order they were selected.
+func (e *Editor) lines() []*diagram.Connector {
+	return among(e.sel, e.Sheet().Connectors, func(c *diagram.Connector) string { return c.ID })
+}
+
+// among returns those of a list that have one of some ids, in the order of the ids. It goes through the list once,
+// however many they are.
+func among[T any](ids []string, list []*T, id func(*T) string) []*T {
+	if len(ids) == 0 {
+		return nil
 	}
-	for _, id := range e.sel {
-		if sym := e.symbol(id); sym != nil {
-			out = append(out, sym)
+	const few = 8
+	found := make([]*T, len(ids))
+	var at map[string]int
+	if len(ids) > few {
+		at = make(map[string]int, len(ids))
+		for i, wanted := range ids {
+			at[wanted] = i
 		}
 	}
-	return out
+	for _, v := range list {
+		i, ok := 0, false
+		if at != nil {
+			i, ok = at[id(v)]
+		} else if i = slices.Index(ids, id(v)); i >= 0 {
+			ok = true
+		}
+		if ok {
+			found[i] = v
+		}
+	}
+	return slices.DeleteFunc(found, func(v *T) bool { return v == nil })
 }
 
 func (e *Editor) laneSelected() (*diagram.Pool, int) {

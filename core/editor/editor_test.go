@@ -580,6 +580,8 @@ func TestLargePasteSettles(t *testing.T) {
 	for d.Pause() {
 		slices++
 	}
+	d.Flush()
+	d.Pause() // the findings are counted
 	if out := d.Flush(); slices < 2 || bytes.Contains(out, []byte(`"settle"`)) {
 		t.Fatalf("it has not settled after %d slices: %.200s", slices, out)
 	}

@@ -56,7 +56,11 @@ func (e *Editor) SetCells(cells, as string) []byte {
 		return asJSON(map[int]Left{0: {Why: tracingWords}})
 	}
 	e.drop()
-	edit, wrong := e.work().Cells(list, as)
+	w := e.work()
+	if !e.stale.facts && !e.doc.Showing() {
+		w.Numbers = e.facts.Numbers // those of the map as it is; nil where it shows none
+	}
+	edit, wrong := w.Cells(list, as)
 	words := map[int]Left{}
 	for i, err := range wrong {
 		left := Left{Why: sentence(err)}

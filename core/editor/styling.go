@@ -15,17 +15,6 @@ import (
 	"plaintracer/core/units"
 )
 
-// lines returns the selected connectors.
-func (e *Editor) lines() []*diagram.Connector {
-	var out []*diagram.Connector
-	for _, id := range e.sel {
-		if c := e.Sheet().Connector(id); c != nil {
-			out = append(out, c)
-		}
-	}
-	return out
-}
-
 // sources returns the selected symbols, and those the selected connectors come
 // from.
 func (e *Editor) sources() []*diagram.Symbol {

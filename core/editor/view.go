@@ -32,7 +32,7 @@ type view struct {
 //	send: edits for the server
 //	write, ask, say, offer, centre: requests to the script
 //	task: what to have done by Work, beside the page; its answer goes to Worked
-//	settle: courses are sketched, and nothing is in the hand: call Pause
+//	settle: courses are sketched or findings not counted, and nothing is in the hand: call Pause
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
 func (e *Editor) Flush() []byte {
@@ -89,7 +89,7 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	if e.ask != nil {
 		add("ask", e.ask)
 	}
-	if e.stale.drag && e.g.mode == idle {
+	if e.g.mode == idle && (e.stale.drag || e.uncounted()) {
 		add("settle", true)
 	}
 	if e.task != "" {

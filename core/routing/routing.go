@@ -116,6 +116,27 @@ func (l *Link) same(o *Link) bool {
 		slices.Equal(l.Bends, o.Bends)
 }
 
+// equal reports whether two links are the same in all that their courses and labels depend on.
+func (l *Link) equal(o *Link) bool {
+	return l.same(o) && l.Curved == o.Curved && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Answer == o.Answer && l.Labels == o.Labels && l.Branch == o.Branch
+}
+
+// Equal reports whether two scenes have the same courses by all they say themselves; whether ends meet the outlines alike
+// (Meet) it cannot tell.
+func (s *Scene) Equal(o *Scene) bool {
+	return s.Down == o.Down && slices.Equal(s.Boxes, o.Boxes) && slices.Equal(s.Glue, o.Glue) && slices.Equal(s.Reach, o.Reach) &&
+		slices.Equal(s.Open, o.Open) && slices.Equal(s.Heads, o.Heads) && slices.Equal(s.Borders, o.Borders) &&
+		slices.EqualFunc(s.Links, o.Links, func(a, b Link) bool { return a.equal(&b) })
+}
+
+// CopyOf makes the scene a copy of another one, into the memory it has.
+func (s *Scene) CopyOf(o *Scene) {
+	s.Down, s.Meet = o.Down, o.Meet
+	s.Boxes, s.Glue, s.Reach = append(s.Boxes[:0], o.Boxes...), append(s.Glue[:0], o.Glue...), append(s.Reach[:0], o.Reach...)
+	s.Open, s.Heads = append(s.Open[:0], o.Open...), append(s.Heads[:0], o.Heads...)
+	s.Borders, s.Links = append(s.Borders[:0], o.Borders...), append(s.Links[:0], o.Links...)
+}
+
 // merge reports whether two links may share a part of their ways: the end, where they lead to the same place, or the
 // beginning of those of a fork. Two from one symbol to another may not: nothing would tell them apart.
 func (s *Scene) merge(a, b int) bool {

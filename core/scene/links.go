@@ -31,6 +31,27 @@ type Linker struct {
 	sheet *diagram.Sheet
 	look  *looks.Look
 	house typeset.House
+	// kept is the scene that Keep was told of, with the kinds of its symbols.
+	kept  routing.Scene
+	kinds []diagram.Kind
+}
+
+// Keep notes the scene as it is, whose courses are known now.
+func (l *Linker) Keep() {
+	l.kept.CopyOf(&l.Scene)
+	l.kinds = l.kinds[:0]
+	for _, sym := range l.sheet.Symbols {
+		l.kinds = append(l.kinds, sym.Kind)
+	}
+}
+
+// Forget has the next scene be another one, whatever it is.
+func (l *Linker) Forget() { l.kinds = nil }
+
+// Kept reports whether the scene is the one that was noted, so that its courses are the same.
+func (l *Linker) Kept() bool {
+	return l.kinds != nil && l.Scene.Equal(&l.kept) &&
+		slices.EqualFunc(l.sheet.Symbols, l.kinds, func(sym *diagram.Symbol, kind diagram.Kind) bool { return sym.Kind == kind })
 }
 
 type labelKey struct {
