@@ -64,6 +64,13 @@ type selection struct {
 	lane string
 	// inside is the path of the group whose members are taken one by one.
 	inside string
+	// looked are the things of sel while a state is put together, which asks for them once for every command.
+	looked *looked
+}
+
+type looked struct {
+	symbols []*diagram.Symbol
+	lines   []*diagram.Connector
 }
 
 // pointer is what the pointer does and where.
@@ -487,11 +494,17 @@ func (e *Editor) one() *diagram.Symbol {
 
 // chosen returns the selected symbols in the order they were selected.
 func (e *Editor) chosen() []*diagram.Symbol {
+	if e.looked != nil {
+		return e.looked.symbols
+	}
 	return among(e.sel, e.Sheet().Symbols, func(sym *diagram.Symbol) string { return sym.ID })
 }
 
 // lines returns the selected connectors in the order they were selected.
 func (e *Editor) lines() []*diagram.Connector {
+	if e.looked != nil {
+		return e.looked.lines
+	}
 	return among(e.sel, e.Sheet().Connectors, func(c *diagram.Connector) string { return c.ID })
 }
 
