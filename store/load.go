@@ -222,8 +222,7 @@ func (d *Document) snapshot(revision int) (*diagram.Map, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := new(diagram.Map)
-	return m, json.Unmarshal(doc, m)
+	return diagram.ReadMap(doc)
 }
 
 func decode(packed []byte, content func(string) ([]byte, error)) (e diagram.Envelope, err error) {

@@ -139,8 +139,8 @@ func (s *Store) Version(id string) (Version, *diagram.Map, error) {
 	if err != nil {
 		return v, nil, err
 	}
-	m := new(diagram.Map)
-	if err := json.Unmarshal(raw, m); err != nil {
+	m, err := diagram.ReadMap(raw)
+	if err != nil {
 		return v, nil, fmt.Errorf("version %s: %w", id, err)
 	}
 	return v, m, nil

@@ -96,8 +96,7 @@ func (s *Store) Start(id string) (*diagram.Map, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := new(diagram.Map)
-	return m, json.Unmarshal(raw, m)
+	return diagram.ReadMap(raw)
 }
 
 // RemoveStart removes one; owner is whose it has to be, or empty for anybody's.

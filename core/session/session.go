@@ -9,7 +9,6 @@
 package session
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -54,8 +53,8 @@ func Open(doc []byte, revision int, window string) (*Session, error) {
 
 // read returns the map that the server sent. It may break rules younger than itself.
 func read(doc []byte) (*diagram.Map, error) {
-	m := new(diagram.Map)
-	if err := json.Unmarshal(doc, m); err != nil {
+	m, err := diagram.ReadMap(doc)
+	if err != nil {
 		return nil, fmt.Errorf("the map could not be read: %w", err)
 	}
 	if err := m.Sound(); err != nil {
