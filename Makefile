@@ -9,7 +9,7 @@ DATA ?= data/demo
 export GOFLAGS += -tags=latex -gcflags=all=-dwarf=false -ldflags=-w
 export CGO_ENABLED ?= 0
 
-.PHONY: build demo test check css icons symbols bench against compare profile screenshots attack load race races release clean
+.PHONY: build demo test check css icons symbols bench against compare profile profile-open screenshots attack load race races release clean
 
 build: ## the program, with the browser core inside it
 	@test -x bin/plaintracer || echo "building the program and the core for the browser: a minute or so the first time"
@@ -84,6 +84,11 @@ profile: ## what the browser core spends its time on, by which its compiler deci
 	$(GO) test -run '^$$' -bench Route -cpuprofile $$dir/b -o $$dir/test ./core/routing >/dev/null; \
 	$(GO) tool pprof -proto -focus core/routing -output $$dir/c $$dir/a $$dir/b >/dev/null 2>&1; \
 	$(GO) run ./tools/profile <$$dir/c >cmd/editor/default.pgo
+
+SYMBOLS ?= 200
+profile-open: build ## where the time goes from opening a sheet to the first answer, and which functions a drag spends its time in
+	$(GO) test ./e2e -count=1 -run TestOpeningIsMarked -v -opened $(SYMBOLS)
+	CORE_NAMES=1 $(GO) test ./e2e -run '^$$' -bench 'DragInTheBrowser/aligned' -benchtime 1x -functions 40
 
 screenshots: build ## the pictures in docs, from a demo of its own
 	@./tools/screenshots.sh

@@ -3,6 +3,7 @@ package e2e
 import (
 	"bytes"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -79,6 +80,8 @@ func names(aligned bool) string {
 	return "off"
 }
 
+var functions = flag.Int("functions", 0, "how many functions to list of those that a drag spends its time in")
+
 // From opening the address to the first picture, which comes with the page, and to the first moment the sheet can be
 // worked on. Targets: 300 ms at 200 symbols, 1500 ms.
 func BenchmarkOpen(b *testing.B) { openings(b, crowded) }
@@ -119,8 +122,15 @@ func BenchmarkDragInTheBrowser(b *testing.B) {
 					d.Move(x+float64(i%25), y+float64(i%17), 1)
 				}
 				before := browser.Eval[int](d.Page, "(plainTracerApp.times.length = 0, plainTracer.collections())")
-				for i := range 300 {
-					d.Move(x+float64(i%61)-30, y+float64(i%47)-23, 1)
+				drag := func() {
+					for i := range 300 {
+						d.Move(x+float64(i%61)-30, y+float64(i%47)-23, 1)
+					}
+				}
+				if *functions > 0 {
+					fmt.Print("\n", d.Profile(drag, *functions))
+				} else {
+					drag()
 				}
 				times := browser.Eval[[]float64](d.Page, "plainTracerApp.times")
 				b.ReportMetric(quantile(times, 0.5), "ms/frame-median")

@@ -144,8 +144,8 @@ func (a *assets) addCore(core fs.FS) error {
 	if err != nil {
 		return fmt.Errorf("the browser core is missing from this program: %s", rebuild)
 	}
-	source, goVersion, _ := strings.Cut(string(stamp), " ")
-	if source != plaintracer.EditorSource() || strings.TrimSuffix(goVersion, " release") != runtime.Version() {
+	built := strings.Fields(string(stamp)) // source, version of Go, and how else it was built
+	if len(built) < 2 || built[0] != plaintracer.EditorSource() || built[1] != runtime.Version() {
 		return fmt.Errorf("the browser core was built from other sources than this program: %s", rebuild)
 	}
 	for _, name := range []string{"editor.wasm", "worker.wasm"} {

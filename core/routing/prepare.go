@@ -1,7 +1,6 @@
 package routing
 
 import (
-	"cmp"
 	"slices"
 
 	"plaintracer/core/geometry"
@@ -17,19 +16,21 @@ func (r *Router) prepare(s Scene) {
 	r.sortLines()
 	r.anew = resized(r.anew, len(s.Links))
 	r.routes = resized(r.routes, len(s.Links))
-	r.order, r.rank, r.turns = r.order[:0], resized(r.rank, len(s.Links)), r.turns[:0]
-	for i := range s.Links {
+	r.order, r.rank = r.order[:0], resized(r.rank, len(s.Links))
+	if len(r.turns) != len(s.Links) {
+		r.turns = resized(r.turns, len(s.Links))
+		for i := range r.turns {
+			r.turns[i].link = i
+		}
+	}
+	for k := range r.turns { // in the order of last time, which in a drag is almost that of this time
+		i := r.turns[k].link
 		from, to := r.end(i, true), r.end(i, false)
-		r.turns = append(r.turns, turn{reach(from, to), from, to, i})
+		r.turns[k] = turn{reach(from, to), from, to, i}
 	}
 	// The short and straight come first: they have the first claim on a glue
 	// point. The order is a matter of geometry alone.
-	slices.SortFunc(r.turns, func(a, b turn) int {
-		if a.reach != b.reach {
-			return a.reach - b.reach
-		}
-		return cmp.Or(cmp.Compare(a.from.X, b.from.X), cmp.Compare(a.from.Y, b.from.Y), cmp.Compare(a.to.X, b.to.X), cmp.Compare(a.to.Y, b.to.Y), cmp.Compare(a.link, b.link))
-	})
+	slices.SortFunc(r.turns, turn.before)
 	for k, t := range r.turns {
 		r.order = append(r.order, t.link)
 		r.rank[t.link] = k
@@ -53,6 +54,23 @@ type turn struct {
 	reach    int
 	from, to geometry.Point
 	link     int
+}
+
+// before compares two turns; no two are equal.
+func (t turn) before(o turn) int {
+	switch {
+	case t.reach != o.reach:
+		return t.reach - o.reach
+	case t.from.X != o.from.X:
+		return t.from.X - o.from.X
+	case t.from.Y != o.from.Y:
+		return t.from.Y - o.from.Y
+	case t.to.X != o.to.X:
+		return t.to.X - o.to.X
+	case t.to.Y != o.to.Y:
+		return t.to.Y - o.to.Y
+	}
+	return t.link - o.link
 }
 
 // pastAll finds the lines past every box; while some are in motion only past

@@ -39,7 +39,11 @@ func Main(m *testing.M, root string) int {
 	}
 	defer os.RemoveAll(fonts)
 	os.Setenv("PLAINTRACER_FONTS", fonts)
-	for _, args := range [][]string{{"run", "./tools/browsercore"}, {"build", "-o", path, "./cmd/plaintracer"}} {
+	core := []string{"run", "./tools/browsercore"}
+	if os.Getenv("CORE_NAMES") != "" { // for a profile of what runs in the browser
+		core = append(core, "-names")
+	}
+	for _, args := range [][]string{core, {"build", "-o", path, "./cmd/plaintracer"}} {
 		cmd := exec.Command("go", args...)
 		cmd.Dir = root
 		if out, err := cmd.CombinedOutput(); err != nil {

@@ -40,8 +40,12 @@ var seldom = []string{
 func main() {
 	log.SetFlags(0)
 	release := flag.Bool("release", false, "compress as hard as possible")
+	names := flag.Bool("names", false, "leave the names of functions in, for a profile")
 	flag.Parse()
 	stamp, level := plaintracer.EditorSource()+" "+runtime.Version(), 6
+	if *names {
+		stamp += " names"
+	}
 	if *release {
 		level = 11
 	}
@@ -52,7 +56,7 @@ func main() {
 	tmp, err := os.MkdirTemp("", "browsercore")
 	check(err)
 	defer os.RemoveAll(tmp)
-	compile(tmp)
+	compile(tmp, *names)
 	var all sync.WaitGroup
 	for _, name := range programs {
 		all.Go(func() { pack(filepath.Join(tmp, name), name, level) })
@@ -70,8 +74,12 @@ func main() {
 }
 
 // compile builds the programs into a folder: at once and with one profile, so that what they share is compiled once.
-func compile(into string) {
-	args := []string{"build", "-trimpath", "-pgo", "cmd/editor/default.pgo", "-ldflags", "-s -w -X main.build=" + plaintracer.EditorSource(), "-o", into}
+func compile(into string, names bool) {
+	symbols := "-s -w "
+	if names {
+		symbols = "-w "
+	}
+	args := []string{"build", "-trimpath", "-pgo", "cmd/editor/default.pgo", "-ldflags", symbols + "-X main.build=" + plaintracer.EditorSource(), "-o", into}
 	for _, pattern := range seldom {
 		args = append(args, "-gcflags="+pattern+"=-l")
 	}
