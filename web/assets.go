@@ -36,6 +36,8 @@ type assets struct {
 	byPath map[string]*asset
 	// imports are the modules that a module imports itself, by plain names.
 	imports map[string][]string
+	// packer compresses them, one after the other: at a higher level it would take 30 MB for one per cent.
+	packer *brotli.Writer
 	// names leads from a plain name such as app.css to the path with the hash.
 	names map[string]string
 }
@@ -43,7 +45,8 @@ type assets struct {
 // loadAssets gathers the embedded files and the browser core. It fails when the core is missing or
 // was built from other sources than this program.
 func loadAssets(core fs.FS) (*assets, error) {
-	a := &assets{byPath: map[string]*asset{}, imports: map[string][]string{}, names: map[string]string{}}
+	a := &assets{byPath: map[string]*asset{}, imports: map[string][]string{}, packer: brotli.NewWriterLevel(nil, 6), names: map[string]string{}}
+	defer func() { a.packer = nil }()
 	if err := a.addCore(core); err != nil {
 		return nil, err
 	}
@@ -185,9 +188,9 @@ func (a *assets) add(name string, data []byte) {
 		w := gzip.NewWriter(&gz)
 		w.Write(data)
 		w.Close()
-		bw := brotli.NewWriterLevel(&br, 9)
-		bw.Write(data)
-		bw.Close()
+		a.packer.Reset(&br)
+		a.packer.Write(data)
+		a.packer.Close()
 		as.gzip, as.brotli = gz.Bytes(), br.Bytes()
 	}
 	a.byPath[p] = as
