@@ -64,7 +64,7 @@ type selection struct {
 	lane string
 	// inside is the path of the group whose members are taken one by one.
 	inside string
-	// looked are the things of sel while a state is put together, which asks for them once for every command.
+	// looked are the things of sel while something is put together that asks for them again and again.
 	looked *looked
 }
 
@@ -506,6 +506,12 @@ func (e *Editor) lines() []*diagram.Connector {
 		return e.looked.lines
 	}
 	return among(e.sel, e.Sheet().Connectors, func(c *diagram.Connector) string { return c.ID })
+}
+
+// lookUp finds what is selected once for all until done is called; nothing may be changed until then.
+func (e *Editor) lookUp() (done func()) {
+	e.looked = &looked{e.chosen(), e.lines()}
+	return func() { e.looked = nil }
 }
 
 // among returns those of a list that have one of some ids, in the order of the ids. It goes through the list once,

@@ -15,6 +15,7 @@ import (
 // page's style sheet gives them their colours.
 func (e *Editor) appendOverlay(b []byte) []byte {
 	o := overlay{b, e}
+	defer e.lookUp()()
 	o.selected()
 	o.connectors()
 	o.targets()
@@ -82,12 +83,13 @@ func (o *overlay) selected() {
 // connectors marks those that are selected, and all ends glued to nothing.
 func (o *overlay) connectors() {
 	e := o.e
+	lines := e.lines()
 	for i, c := range e.Sheet().Connectors {
 		if i >= len(e.courses) || len(e.courses[i].Points) < 2 {
 			continue
 		}
 		pts := e.courses[i].Points
-		if slices.Contains(e.sel, c.ID) {
+		if slices.Contains(lines, c) {
 			o.line("sel-line", pts)
 			if len(e.sel) == 1 {
 				o.knob(pts[0])

@@ -218,8 +218,7 @@ type SheetTab struct {
 func (e *Editor) State() []byte { return []byte(e.state()) }
 
 func (e *Editor) state() string {
-	e.looked = &looked{e.chosen(), e.lines()}
-	defer func() { e.looked = nil }()
+	defer e.lookUp()()
 	st := bars{Title: e.m.Title, Answers: e.m.Answers, Sheet: e.sheetID,
 		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
 	st.Plain = routing.CountPlain(e.courses)

@@ -686,6 +686,7 @@ async function start() {
   const { map, base, build, loader, worker, workerCore } = document.body.dataset
   const ahead = window.plainTracerAhead
   const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
+  const bound = new Promise(done => setTimeout(done)) // htmx, which was there before, binds what it fetches by a timer of this kind
   const go = new window.Go()
   const module = await ahead.core
   performance.mark('core compiled')
@@ -693,6 +694,7 @@ async function start() {
   go.run(instance).then(() => window.plainTracerApp?.halt('The editor has stopped, which is our fault. Load this page again; what you did is kept.'))
   await ready
   performance.mark('core started')
+  await bound
   const core = window.plainTracer
   if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
   const app = new App(core, map, base, ahead)
