@@ -569,7 +569,7 @@ func TestLargePasteSettles(t *testing.T) {
 	d := open(t, hall(300, true))
 	d.Move(at(2200, 2700), 1000, 0)
 	d.Paste(data)
-	if out := d.Flush(); !bytes.Contains(out, []byte(`"settle":true`)) || !bytes.Contains(out, []byte(`["add","connectors"`)) {
+	if out := d.Flush(); !bytes.Contains(out, []byte(`"settle":0`)) || !bytes.Contains(out, []byte(`["add","connectors"`)) {
 		t.Fatalf("the paste is not drawn first and settled later: %.200s", out)
 	}
 	if !d.Pause() {

@@ -32,7 +32,7 @@ type view struct {
 //	send: edits for the server
 //	write, ask, say, offer, centre: requests to the script
 //	task: what to have done by Work, beside the page; its answer goes to Worked
-//	settle: courses are sketched or findings not counted, and nothing is in the hand: call Pause
+//	settle: courses are sketched or findings not counted, and nothing is in the hand: call Pause, after so many milliseconds
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
 func (e *Editor) Flush() []byte {
@@ -70,6 +70,10 @@ func (e *Editor) Flush() []byte {
 	return v.buf
 }
 
+// countLater is after how many milliseconds without an event the findings are counted. By then the answer of the server to
+// what was done is there, as a rule, and does not wait for it.
+const countLater = 150
+
 func (e *Editor) appendRequests(b []byte) []byte {
 	add := func(name string, value any) {
 		if raw, err := json.Marshal(value); err == nil {
@@ -89,8 +93,10 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	if e.ask != nil {
 		add("ask", e.ask)
 	}
-	if e.g.mode == idle && (e.stale.drag || e.uncounted()) {
-		add("settle", true)
+	if e.g.mode == idle && e.stale.drag {
+		add("settle", 0)
+	} else if e.g.mode == idle && e.uncounted() {
+		add("settle", countLater)
 	}
 	if e.task != "" {
 		add("task", e.task)

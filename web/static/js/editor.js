@@ -177,7 +177,7 @@ class App {
     this.ask(out.ask)
     if (out.write) this.openWriting(out.write)
     if (out.task) this.work.do(out.task)
-    if (out.settle) this.settle(0)
+    if (out.settle !== undefined) this.settle(out.settle)
     return out
   }
 
