@@ -50,6 +50,7 @@ type Painter struct {
 	inner      []byte
 	ids        []string
 	merger     scene.Merger
+	look       diagram.Symbol // the one at hand: one of its own for each would be new memory in every frame
 	// adopting says that the page shows what is noted.
 	adopting bool
 }
@@ -262,18 +263,19 @@ func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
 		v.ids = append(v.ids, sym.ID)
 		extra := p.Facts.Of(s, sym)
 		around.Complete(&extra, sym.ID)
-		look := *sym
+		look := &v.look
+		*look = *sym
 		look.X, look.Y = 0, 0
 		look.Values, look.Kept, look.Pinned = nil, "", "" // what is shown of them is in extra
 		old := v.symbols[sym.ID]
-		if old != nil && old.look.Equal(&look) && old.extra == extra && old.drawn == looks.For(p.Map, sym) {
+		if old != nil && old.look.Equal(look) && old.extra == extra && old.drawn == looks.For(p.Map, sym) {
 			if old.at != sym.Corner() {
 				old.at = sym.Corner()
 				b = appendTo(b, sym.ID, old.at)
 			}
 			continue
 		}
-		v.symbols[sym.ID] = &shownSymbol{look: look, at: sym.Corner(), extra: extra, drawn: looks.For(p.Map, sym)}
+		v.symbols[sym.ID] = &shownSymbol{look: *look, at: sym.Corner(), extra: extra, drawn: looks.For(p.Map, sym)}
 		if v.adopting {
 			continue
 		}
