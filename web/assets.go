@@ -45,7 +45,10 @@ type assets struct {
 // loadAssets gathers the embedded files and the browser core. It fails when the core is missing or
 // was built from other sources than this program.
 func loadAssets(core fs.FS) (*assets, error) {
-	a := &assets{byPath: map[string]*asset{}, imports: map[string][]string{}, packer: brotli.NewWriterLevel(nil, 6), names: map[string]string{}}
+	a := &assets{
+		byPath: map[string]*asset{}, imports: map[string][]string{}, names: map[string]string{},
+		packer: brotli.NewWriterLevel(nil, 6),
+	}
 	defer func() { a.packer = nil }()
 	if err := a.addCore(core); err != nil {
 		return nil, err

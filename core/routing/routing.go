@@ -118,7 +118,8 @@ func (l *Link) same(o *Link) bool {
 
 // equal reports whether two links are the same in all that their courses and labels depend on.
 func (l *Link) equal(o *Link) bool {
-	return l.same(o) && l.Curved == o.Curved && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Answer == o.Answer && l.Labels == o.Labels && l.Branch == o.Branch
+	return l.same(o) && l.Curved == o.Curved && l.Trunk == o.Trunk && l.Fork == o.Fork && l.Answer == o.Answer &&
+		l.Labels == o.Labels && l.Branch == o.Branch
 }
 
 // Equal reports whether two scenes have the same courses by all they say themselves; whether ends meet the outlines alike

@@ -33,7 +33,8 @@ var seldom = []string{
 	"github.com/rivo/uniseg",
 	"plaintracer/core/symbols", "plaintracer/core/findings", "plaintracer/core/pictures", "plaintracer/core/fonts", "plaintracer/core/looks",
 	"plaintracer/core/layout", "plaintracer/core/numbering", "plaintracer/core/arrange", "plaintracer/core/diagram", "plaintracer/core/editor",
-	"plaintracer/core/compose", "plaintracer/core/register", "plaintracer/core/values", "plaintracer/core/session", "plaintracer/core/find", "plaintracer/core/outline", "plaintracer/core/trace",
+	"plaintracer/core/compose", "plaintracer/core/register", "plaintracer/core/values",
+	"plaintracer/core/session", "plaintracer/core/find", "plaintracer/core/outline", "plaintracer/core/trace",
 	"plaintracer/core/units", "plaintracer/core/task", "plaintracer/core/worker",
 }
 
@@ -79,7 +80,8 @@ func compile(into string, names bool) {
 	if names {
 		symbols = "-w "
 	}
-	args := []string{"build", "-trimpath", "-pgo", "cmd/editor/default.pgo", "-ldflags", symbols + "-X main.build=" + plaintracer.EditorSource(), "-o", into}
+	linking := symbols + "-X main.build=" + plaintracer.EditorSource()
+	args := []string{"build", "-trimpath", "-pgo", "cmd/editor/default.pgo", "-ldflags", linking, "-o", into}
 	for _, pattern := range seldom {
 		args = append(args, "-gcflags="+pattern+"=-l")
 	}

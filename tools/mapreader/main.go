@@ -78,7 +78,8 @@ func (g *generator) name(t reflect.Type) string {
 
 // structure writes the function that reads a struct.
 func (g *generator) structure(t reflect.Type) {
-	fmt.Fprintf(&g.out, "\nfunc (r *reader) %s(v *%s) {\n\tvar seen uint64\n\tfor first := r.begin('{'); r.next(&first, '}'); {\n\t\tswitch string(r.key()) {\n", g.want(t), g.name(t))
+	fmt.Fprintf(&g.out, "\nfunc (r *reader) %s(v *%s) {\n\tvar seen uint64\n", g.want(t), g.name(t))
+	g.out.WriteString("\tfor first := r.begin('{'); r.next(&first, '}'); {\n\t\tswitch string(r.key()) {\n")
 	n := 0
 	for _, f := range reflect.VisibleFields(t) {
 		tag, has := f.Tag.Lookup("json")
