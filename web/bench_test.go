@@ -18,8 +18,8 @@ import (
 	"plaintracer/store"
 )
 
-// full returns a house with many maps of forty steps, half of them in folders, and its owner's application.
-func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
+// empty returns a house without maps, and its owner.
+func empty(b *testing.B) (*store.Store, string) {
 	b.Helper()
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	s, err := store.Open(filepath.Join(b.TempDir(), "data"))
@@ -31,6 +31,13 @@ func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
 	if err != nil {
 		b.Fatal(err)
 	}
+	return s, owner
+}
+
+// full returns a house with many maps of forty steps, half of them in folders, and its owner's application.
+func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
+	b.Helper()
+	s, owner := empty(b)
 	var folders []string
 	for k := range 40 {
 		parent := ""
@@ -217,21 +224,13 @@ func BenchmarkChanges(b *testing.B) {
 // The editor's page of a sheet of 1,000 symbols, with its picture; the limit is 60 ms. Where somebody has just changed the
 // map, the picture is drawn afresh, for which the page waits no longer than firstWait.
 func BenchmarkEditorPage(b *testing.B) {
-	slog.SetDefault(slog.New(slog.DiscardHandler))
-	s, err := store.Open(filepath.Join(b.TempDir(), "data"))
-	if err != nil {
-		b.Fatal(err)
-	}
-	b.Cleanup(func() { s.Close() })
-	owner, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
-	if err != nil {
-		b.Fatal(err)
-	}
+	s, owner := empty(b)
 	app := serverOver(b, s, Settings{As: owner}).Editor()
 	m := diagram.New("Hall", diagram.Rightwards, "A3", true)
 	sheet := m.Sheets[0]
 	for n := range 1000 {
-		sym := &diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: fmt.Sprint("Handle case ", n), Box: geometry.Box{X: 4000 + n%40*17000, Y: 4000 + n/40*14000, W: 12000, H: 8000}}
+		sym := &diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: fmt.Sprint("Handle case ", n)}
+		sym.Box = geometry.Box{X: 4000 + n%40*17000, Y: 4000 + n/40*14000, W: 12000, H: 8000}
 		sheet.Symbols = append(sheet.Symbols, sym)
 	}
 	for n := range 1250 {
@@ -239,7 +238,8 @@ func BenchmarkEditorPage(b *testing.B) {
 		if n >= 999 {
 			from, to = (n-999)*3, (n-999)*3+17
 		}
-		sheet.Connectors = append(sheet.Connectors, &diagram.Connector{ID: fmt.Sprint("c", n), From: diagram.End{Symbol: fmt.Sprint("s", from)}, To: diagram.End{Symbol: fmt.Sprint("s", to)}})
+		ends := [2]diagram.End{{Symbol: fmt.Sprint("s", from)}, {Symbol: fmt.Sprint("s", to)}}
+		sheet.Connectors = append(sheet.Connectors, &diagram.Connector{ID: fmt.Sprint("c", n), From: ends[0], To: ends[1]})
 	}
 	id, err := s.CreateFor(m, owner, "")
 	if err != nil {

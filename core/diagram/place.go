@@ -30,3 +30,27 @@ func within(at place, err error) error {
 	}
 	return err
 }
+
+func checkID(at place, id string, used map[string]place) error {
+	if !ValidID(id) {
+		return broken(at.String()+".id", "%q is no id; use 1 to %d letters, digits, dots, dashes", id, maxID)
+	}
+	if other, taken := used[id]; taken {
+		return broken(at.String()+".id", "the id %q is used already, by %s", id, other)
+	}
+	used[id] = at
+	return nil
+}
+
+// ValidID reports whether a text can be the id of a thing.
+func ValidID(id string) bool {
+	if id == "" || len(id) > maxID {
+		return false
+	}
+	for _, r := range id {
+		if (r < 'a' || r > 'z') && (r < 'A' || r > 'Z') && (r < '0' || r > '9') && r != '-' && r != '.' && r != '_' {
+			return false
+		}
+	}
+	return true
+}

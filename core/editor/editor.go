@@ -510,7 +510,7 @@ func (e *Editor) lines() []*diagram.Connector {
 
 // lookUp finds what is selected once for all until done is called; nothing may be changed until then.
 func (e *Editor) lookUp() (done func()) {
-	e.looked = &looked{e.chosen(), e.lines()}
+	e.looked = &looked{slices.Clip(e.chosen()), slices.Clip(e.lines())} // so that who adds to one gets a list of its own
 	return func() { e.looked = nil }
 }
 

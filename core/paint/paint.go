@@ -68,7 +68,10 @@ func (v *Painter) Adopt(b []byte, p *Picture) []byte {
 func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	start := len(b)
 	if all {
-		*v = Painter{symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{}, drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, adopting: v.adopting}
+		*v = Painter{
+			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{},
+			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, adopting: v.adopting,
+		}
 	}
 	if page := p.Sheet.Page(); all || page != v.page {
 		v.page = page
