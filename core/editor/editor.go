@@ -137,7 +137,9 @@ type drawing struct {
 	graph   *flow.Graph // nil until it is asked for
 	found   int         // findings
 	stale   stale
-	view    view
+	// unlinked and unpainted are what may have changed of the map since links and the painter saw it.
+	unlinked, unpainted diagram.Touched
+	view                view
 	// ground says that the next picture is for the background.
 	ground bool
 }
@@ -432,15 +434,18 @@ func (e *Editor) uncounted() bool { return e.stale.findings && !e.doc.Showing() 
 // refresh computes what is stale.
 func (e *Editor) refresh() {
 	s := e.Sheet()
+	e.doc.Touched(&e.unlinked, &e.unpainted)
 	if e.stale.facts && (!e.doc.Showing() || e.proposed != nil && e.proposed.numbers != nil) {
 		e.facts = scene.KnowFlow(e.m, e.flow())
+		e.unpainted.Everything()
 		e.reached("numbers")
 		e.stale.facts, e.stale.findings = false, true
 	}
 	if !e.stale.courses {
 		return
 	}
-	e.links.Fill(e.m, s)
+	e.links.Follow(e.m, s, &e.unlinked)
+	e.unlinked.Looked()
 	moving := func(i int) bool { return i < len(s.Symbols) && e.g.moving[s.Symbols[i].ID] }
 	dragging := e.doc.Showing() && e.g.mode != idle
 	e.stale.drag = false

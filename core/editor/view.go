@@ -42,12 +42,16 @@ func (e *Editor) Flush() []byte {
 	if e.stale.all {
 		v.overlay = "-"
 	}
-	picture := &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Sketched: e.stale.drag}
+	picture := &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Touched: &e.unpainted, Sketched: e.stale.drag}
+	if e.stale.all {
+		e.unpainted.Everything()
+	}
 	if e.stale.all && v.adopt {
 		b = v.painter.Adopt(b, picture)
 	} else {
 		b = v.painter.Patch(b, picture, e.stale.all)
 	}
+	e.unpainted.Looked()
 	e.stale.all, v.adopt = false, false
 	b = append(b, ']')
 	e.reached("picture")

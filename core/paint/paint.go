@@ -33,24 +33,37 @@ type Picture struct {
 	// Courses are those of the sheet's connectors, in their order.
 	Courses []routing.Course
 	Facts   *scene.Facts
+	// Touched is what may have changed since the last Patch; where that is more than some items, the facts too. Nil is anything.
+	Touched *diagram.Touched
 	// Sketched says that courses are only sketched, as in a drag.
 	Sketched bool
+}
+
+// few returns the items that may have changed, and reports whether nothing else may have.
+func (p *Picture) few() (items map[string]bool, few bool) {
+	if p.Touched == nil {
+		return nil, false
+	}
+	return p.Touched.Few()
 }
 
 // Painter knows what a page shows. The zero value shows nothing.
 type Painter struct {
 	symbols    map[string]*shownSymbol
 	connectors map[string]*shownConnector
-	pools      map[string]*diagram.Pool
-	order      [3][]string // ids in drawing order, by layer
-	ground     string
-	page       geometry.Box
-	drawn      *looks.Look
-	house      typeset.House
-	inner      []byte
-	ids        []string
-	merger     scene.Merger
-	look       diagram.Symbol // the one at hand: one of its own for each would be new memory in every frame
+	// lines and steps are those of the sheet, in their order.
+	lines  []*shownConnector
+	steps  []*shownSymbol
+	pools  map[string]*diagram.Pool
+	order  [3][]string // ids in drawing order, by layer
+	ground string
+	page   geometry.Box
+	drawn  *looks.Look
+	house  typeset.House
+	inner  []byte
+	ids    []string
+	merger scene.Merger
+	look   diagram.Symbol // the one at hand: one of its own for each would be new memory in every frame
 	// adopting says that the page shows what is noted.
 	adopting bool
 }
@@ -70,7 +83,7 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	if all {
 		*v = Painter{
 			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{},
-			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, adopting: v.adopting,
+			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, lines: v.lines, steps: v.steps, adopting: v.adopting,
 		}
 	}
 	if page := p.Sheet.Page(); all || page != v.page {
@@ -87,7 +100,9 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 		v.forget()
 		v.house = house
 	}
-	b = v.patchGround(b, p)
+	if _, few := p.few(); !few {
+		b = v.patchGround(b, p)
+	}
 	b = v.patchPools(b, p)
 	b = v.patchConnectors(b, p)
 	b = v.patchSymbols(b, p)
@@ -211,27 +226,34 @@ func (v *Painter) patchPools(b []byte, p *Picture) []byte {
 
 func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 	s := p.Sheet
-	v.ids = v.ids[:0]
 	seen := scene.ViewOf(p.Map, s)
 	meetings := v.merger.Meet(s, p.Courses)
+	items, few := p.few()
+	if !few {
+		v.ids, v.lines = v.ids[:0], v.lines[:0]
+	}
 	for i, c := range s.Connectors {
-		v.ids = append(v.ids, c.ID)
 		course := &p.Courses[i]
-		old := v.connectors[c.ID]
-		alike := old != nil && old.crossings == s.Crossings && old.behind == s.Ground && old.drawn == seen.Look && old.look.Equal(c)
-		alike = alike && old.meets == meetings[i]
-		same := alike && old.labels == course.Labels && slices.Equal(old.points, course.Points) && slices.Equal(old.hops, course.Hops)
-		if same && (p.Sketched || old.at == geometry.Point{}) {
+		var now *shownConnector
+		isNew := false
+		if few {
+			now = v.lines[i]
+		} else {
+			if now = v.connectors[c.ID]; now == nil {
+				now, isNew = &shownConnector{}, true
+				v.connectors[c.ID] = now
+			}
+			v.ids, v.lines = append(v.ids, c.ID), append(v.lines, now)
+		}
+		alike := !isNew && now.meets == meetings[i]
+		alike = alike && (few && !items[c.ID] || now.crossings == s.Crossings && now.behind == s.Ground && now.drawn == seen.Look && now.look.Equal(c))
+		same := alike && now.labels == course.Labels && slices.Equal(now.points, course.Points) && slices.Equal(now.hops, course.Hops)
+		if same && (p.Sketched || now.at == geometry.Point{}) {
 			continue
 		}
-		if alike && p.Sketched && !meetings[i].Ends && old.shift(course) {
-			b = appendTo(b, c.ID, old.at)
+		if alike && p.Sketched && !meetings[i].Ends && now.shift(course) {
+			b = appendTo(b, c.ID, now.at)
 			continue
-		}
-		now := old
-		if old == nil {
-			now = &shownConnector{}
-			v.connectors[c.ID] = now
 		}
 		labels := now.labels
 		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
@@ -252,38 +274,59 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 			continue
 		}
 		now.shapes = len(n.Shapes)
-		b = v.appendNode(b, 1, &n, old == nil, moved)
+		b = v.appendNode(b, 1, &n, isNew, moved)
+	}
+	if few {
+		return b
 	}
 	return v.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
 }
 
 func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
 	s := p.Sheet
-	v.ids = v.ids[:0]
 	seen := scene.ViewOf(p.Map, s)
 	around := p.Facts.Around(s, p.Courses)
-	for _, sym := range s.Symbols {
-		v.ids = append(v.ids, sym.ID)
+	items, few := p.few()
+	if !few {
+		v.ids, v.steps = v.ids[:0], v.steps[:0]
+	}
+	for i, sym := range s.Symbols {
+		var old *shownSymbol
+		isNew := false
+		if few {
+			if old = v.steps[i]; !items[sym.ID] && around.Suits(&old.extra, sym.ID) {
+				continue
+			}
+		} else {
+			if old = v.symbols[sym.ID]; old == nil {
+				old, isNew = &shownSymbol{}, true
+				v.symbols[sym.ID] = old
+			}
+			v.ids, v.steps = append(v.ids, sym.ID), append(v.steps, old)
+		}
 		extra := p.Facts.Of(s, sym)
 		around.Complete(&extra, sym.ID)
 		look := &v.look
 		*look = *sym
 		look.X, look.Y = 0, 0
 		look.Values, look.Kept, look.Pinned = nil, "", "" // what is shown of them is in extra
-		old := v.symbols[sym.ID]
-		if old != nil && old.look.Equal(look) && old.extra == extra && old.drawn == looks.For(p.Map, sym) {
+		if !isNew && old.look.Equal(look) && old.extra == extra && old.drawn == looks.For(p.Map, sym) {
 			if old.at != sym.Corner() {
 				old.at = sym.Corner()
 				b = appendTo(b, sym.ID, old.at)
 			}
 			continue
 		}
-		v.symbols[sym.ID] = &shownSymbol{look: *look, at: sym.Corner(), extra: extra, drawn: looks.For(p.Map, sym)}
+		moved := !isNew && old.at != sym.Corner()
+		*old = shownSymbol{look: *look, at: sym.Corner(), extra: extra, drawn: looks.For(p.Map, sym)}
 		if v.adopting {
 			continue
 		}
 		n := seen.Symbol(sym, extra)
-		b = v.appendNode(b, 2, &n, old == nil, old != nil && old.at != sym.Corner())
+		b = v.appendNode(b, 2, &n, isNew, moved)
+	}
+	if few {
+		return b
 	}
 	return v.patchOrder(b, 2, func(id string) { delete(v.symbols, id) })
 }

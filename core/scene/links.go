@@ -29,8 +29,10 @@ type Linker struct {
 	// exits counts those of every symbol.
 	exits []exits
 	sheet *diagram.Sheet
-	look  *looks.Look
-	house typeset.House
+	// filled are what links depend on of the symbols of the scene.
+	filled []filled
+	look   *looks.Look
+	house  typeset.House
 	// kept is the scene that Keep was told of, with the kinds of its symbols.
 	kept  routing.Scene
 	kinds []diagram.Kind
@@ -54,6 +56,12 @@ func (l *Linker) Kept() bool {
 		slices.EqualFunc(l.sheet.Symbols, l.kinds, func(sym *diagram.Symbol, kind diagram.Kind) bool { return sym.Kind == kind })
 }
 
+// filled is what of a symbol the links at it depend on.
+type filled struct {
+	kind  diagram.Kind
+	trunk bool
+}
+
 type labelKey struct {
 	text string
 	diagram.Type
@@ -70,13 +78,44 @@ type sides struct {
 	reach [4]int
 }
 
+// Follow brings the scene up to date with a sheet of which only some may have changed since.
+func (l *Linker) Follow(m *diagram.Map, s *diagram.Sheet, touched *diagram.Touched) {
+	if items, few := touched.Few(); !few || s != l.sheet || !l.follow(s, items) {
+		l.Fill(m, s)
+	}
+}
+
+// follow brings what is at some items up to date, and reports whether that is all there is to do.
+func (l *Linker) follow(s *diagram.Sheet, items map[string]bool) bool {
+	links := false
+	for id := range items {
+		if i, ok := l.place[id]; ok {
+			sym := s.Symbols[i]
+			if l.filled[i] != (filled{sym.Kind, sym.Trunk}) {
+				return false
+			}
+			l.Scene.Boxes[i] = sym.Box
+			l.Scene.Glue[i], l.Scene.Reach[i] = l.sidesAt(sym)
+		} else if i, ok := l.link[id]; ok {
+			l.Scene.Links[i] = l.linkOf(s.Connectors[i])
+			links = true
+		} else if s.Pool(id) != nil {
+			return false
+		}
+	}
+	if links {
+		l.fork()
+	}
+	return true
+}
+
 // Fill brings the scene up to date with a sheet.
 func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	out := &l.Scene
 	out.Down = m.Direction == diagram.Downwards
 	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
 	out.Reach, out.Open, out.Heads = out.Reach[:0], out.Open[:0], out.Heads[:0]
-	out.Borders = out.Borders[:0]
+	out.Borders, l.filled = out.Borders[:0], l.filled[:0]
 	if l.place == nil {
 		l.place, l.link = map[string]int{}, map[string]int{}
 		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
@@ -97,13 +136,10 @@ func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
 	clear(l.link)
 	for i, sym := range s.Symbols {
 		l.place[sym.ID] = i
-		d := l.sidesOf(sym)
-		for k := range d.glue {
-			d.glue[k] = d.glue[k].Add(sym.Corner())
-		}
+		glue, reach := l.sidesAt(sym)
 		out.Boxes = append(out.Boxes, sym.Box)
-		out.Glue = append(out.Glue, d.glue)
-		out.Reach = append(out.Reach, d.reach)
+		out.Glue, out.Reach = append(out.Glue, glue), append(out.Reach, reach)
+		l.filled = append(l.filled, filled{sym.Kind, sym.Trunk})
 		out.Open = append(out.Open, symbols.Of(sym.Kind).Hollow)
 		out.Heads = append(out.Heads, false)
 	}
@@ -211,6 +247,15 @@ func (l *Linker) box(e diagram.End) int {
 		return i
 	}
 	return routing.None
+}
+
+// sidesAt returns the glue points of a symbol, and how far ends may slide.
+func (l *Linker) sidesAt(sym *diagram.Symbol) (glue [4]geometry.Point, reach [4]int) {
+	d := l.sidesOf(sym)
+	for k := range d.glue {
+		d.glue[k] = d.glue[k].Add(sym.Corner())
+	}
+	return d.glue, d.reach
 }
 
 // sidesOf returns the glue points of a symbol, from its corner.

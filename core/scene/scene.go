@@ -170,6 +170,11 @@ func (a *Surroundings) Complete(x *Extra, id string) {
 	x.Facing, x.Tip, x.Below = a.facing[id], a.tips[id], a.below[id]
 }
 
+// Suits reports whether what is drawn with a symbol is already as its surroundings say.
+func (a *Surroundings) Suits(x *Extra, id string) bool {
+	return x.Facing == a.facing[id] && x.Tip == a.tips[id] && x.Below == a.below[id]
+}
+
 // tips returns by id where the call-outs point whose tip was pulled to something, from their
 // corners.
 func tips(s *diagram.Sheet, courses []routing.Course) map[string]geometry.Point {

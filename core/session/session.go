@@ -39,6 +39,8 @@ type Session struct {
 	// shown is what is only shown.
 	shown      *diagram.Trial
 	undo, redo []*diagram.Revert
+	// touched is what has changed since Touched was last asked.
+	touched diagram.Touched
 }
 
 // Open begins a session on a map in its JSON form, as it was at a revision. The window prefix must
@@ -66,6 +68,15 @@ func read(doc []byte) (*diagram.Map, error) {
 // Map returns the map as this window sees it. It is the same all the time, and must not be changed.
 func (s *Session) Map() *diagram.Map { return s.m }
 
+// Touched tells each of some who show the map what has changed since this was last asked. What is only shown and taken away
+// again is told item by item; any other change may have changed anything.
+func (s *Session) Touched(tell ...*diagram.Touched) {
+	for _, to := range tell {
+		to.Join(&s.touched)
+	}
+	s.touched.Looked()
+}
+
 // Made returns how many edits were made in this window.
 func (s *Session) Made() int { return s.seq }
 
@@ -86,6 +97,7 @@ func (s *Session) Do(edit diagram.Edit) error {
 
 func (s *Session) make(edit diagram.Edit) (*diagram.Revert, error) {
 	s.Hide()
+	s.touched.Everything()
 	trial, err := diagram.Attempt(s.m, edit)
 	if err != nil {
 		return nil, err
@@ -109,6 +121,7 @@ func (s *Session) Show(edit diagram.Edit) bool {
 		return false
 	}
 	s.shown = trial
+	s.touched.Add(trial)
 	return true
 }
 
@@ -117,6 +130,7 @@ func (s *Session) Hide() bool {
 	if s.shown == nil {
 		return false
 	}
+	s.touched.Add(s.shown)
 	s.shown.Rollback()
 	s.shown = nil
 	return true
@@ -233,6 +247,7 @@ func (s *Session) Fresh(doc []byte, revision, seq int) error {
 // on it.
 func (s *Session) beneath(do func()) {
 	s.Hide()
+	s.touched.Everything()
 	for i := len(s.pending) - 1; i >= 0; i-- {
 		if t := s.pending[i].trial; t != nil {
 			t.Rollback()
