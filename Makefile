@@ -88,7 +88,7 @@ profile: ## what the browser core spends its time on, by which its compiler deci
 SYMBOLS ?= 200
 profile-open: build ## where the time goes from opening a sheet to the first answer, and which functions a drag spends its time in
 	$(GO) test ./e2e -count=1 -run TestOpeningIsMarked -v -opened $(SYMBOLS)
-	CORE_NAMES=1 $(GO) test ./e2e -run '^$$' -bench 'DragInTheBrowser/aligned' -benchtime 1x -functions 40
+	CORE_NAMES=1 $(GO) test ./e2e -run '^$$' -bench 'Drag(Fifty)?InTheBrowser/aligned' -benchtime 1x -functions 40
 
 screenshots: build ## the pictures in docs, from a demo of its own
 	@./tools/screenshots.sh

@@ -127,11 +127,7 @@ func BenchmarkDragInTheBrowser(b *testing.B) {
 						d.Move(x+float64(i%61)-30, y+float64(i%47)-23, 1)
 					}
 				}
-				if *functions > 0 {
-					fmt.Print("\n", d.Profile(drag, *functions))
-				} else {
-					drag()
-				}
+				d.profiled(drag)
 				times := browser.Eval[[]float64](d.Page, "plainTracerApp.times")
 				b.ReportMetric(quantile(times, 0.5), "ms/frame-median")
 				b.ReportMetric(quantile(times, 0.95), "ms/frame-95%")
@@ -142,6 +138,15 @@ func BenchmarkDragInTheBrowser(b *testing.B) {
 			b.ReportMetric(0, "ns/op")
 		})
 	}
+}
+
+// profiled does something, and prints the functions that take longest of it where that was asked for.
+func (d *desk) profiled(do func()) {
+	if *functions == 0 {
+		do()
+		return
+	}
+	fmt.Print("\n", d.Profile(do, *functions))
 }
 
 // hall is a sheet of n symbols in rows of 25 with a quarter more connectors, in
@@ -195,9 +200,11 @@ func BenchmarkDragFiftyInTheBrowser(b *testing.B) {
 					d.Move(x+float64(i%25), y+float64(i%17), 1)
 				}
 				browser.Eval[any](d.Page, "(plainTracerApp.times.length = 0, window.pauses = [], 0)")
-				for i := range 200 {
-					d.Move(x+float64(i%61)-30, y+float64(i%47)-23, 1)
-				}
+				d.profiled(func() {
+					for i := range 200 {
+						d.Move(x+float64(i%61)-30, y+float64(i%47)-23, 1)
+					}
+				})
 				times := browser.Eval[[]float64](d.Page, "plainTracerApp.times")
 				browser.Eval[any](d.Page, `(() => { const a = plainTracerApp, desk = document.getElementById('drawing'), r = desk.getBoundingClientRect(), left = [...Array(12).keys()]
 					window.pauses = []

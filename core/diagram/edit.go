@@ -27,27 +27,24 @@ func Apply(m *Map, e Edit) (inverse Edit, err error) {
 type Trial struct{ t *trial }
 
 // Attempt makes the edit like Apply, and keeps the means to unmake it.
-func Attempt(m *Map, e Edit) (*Trial, error) { return attempt(m, e, (*trial).verify) }
+func Attempt(m *Map, e Edit) (*Trial, error) {
+	return (&trial{m: m, words: Words(m, e)}).attempt(e, (*trial).verify)
+}
 
 // Preview is Attempt for an edit that is only shown, such as in every frame of a drag: it
-// checks the things that the edit changed, but not the sheets they stand on as a whole.
-func Preview(m *Map, e Edit) (*Trial, error) {
-	return attempt(m, e, func(*trial) error { return nil })
-}
+// checks the things that the edit changed, but not the sheets they stand on as a whole, and its inverse has no words.
+func Preview(m *Map, e Edit) (*Trial, error) { return (&trial{m: m}).attempt(e, unchecked) }
+
+func unchecked(*trial) error { return nil }
 
 // Lift makes an edit of a log that holds nothing but the edits (format 1), as the programs did that
 // wrote it: they let undo pass locks, and took changes of stages and styles back as a whole.
 func Lift(m *Map, e Edit) error {
-	_, err := (&trial{m: m, earlier: true}).attempt(e, func(*trial) error { return nil })
+	_, err := (&trial{m: m, words: Words(m, e), earlier: true}).attempt(e, unchecked)
 	return err
 }
 
-func attempt(m *Map, e Edit, verify func(*trial) error) (*Trial, error) {
-	return (&trial{m: m}).attempt(e, verify)
-}
-
 func (t *trial) attempt(e Edit, verify func(*trial) error) (*Trial, error) {
-	t.words = Words(t.m, e)
 	err := t.change(e)
 	if err == nil {
 		err = t.finish()

@@ -11,6 +11,7 @@ import (
 
 	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
+	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 )
 
@@ -159,4 +160,60 @@ func TestPatchesKeepThePageAsItWouldBeDrawnAfresh(t *testing.T) {
 			}
 		}
 	}
+}
+
+// What changes away from the items in the hand is drawn too: a remark turns to its connector, another sheet is shown, and the
+// numbers follow what somebody else did during a drag once that is over.
+func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
+	m := two()
+	m.Numbers = true
+	s := m.Sheets[0]
+	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "Why", Box: geometry.Box{X: 400 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}, {ID: "says", From: diagram.End{Symbol: "note"}, To: diagram.End{Symbol: "a"}}}
+	other := stepped().Sheets[0]
+	other.ID, other.Name = "sheet-2", "Other"
+	for _, sym := range other.Symbols {
+		sym.ID += "2"
+	}
+	other.Connectors[0].ID, other.Connectors[0].From.Symbol, other.Connectors[0].To.Symbol = "k2", "a2", "b2"
+	m.Sheets = append(m.Sheets, other)
+	var e editor.Editor
+	if err := e.Open(document(t, m), 0, "w"); err != nil {
+		t.Fatal(err)
+	}
+	p := blank()
+	shows := func(when string) {
+		t.Helper()
+		for e.Pause() {
+		}
+		p.patch(t, e.Flush())
+		if a, b := p.String(), served(scene.Draw(e.Map(), e.Sheet())).String(); a != b {
+			t.Errorf("%s, the page and one drawn afresh differ: %s", when, difference(a, b))
+		}
+	}
+	p.patch(t, e.Flush())
+	hold := func(to geometry.Point) {
+		e.Move(at(160, 140), 1000, 0)
+		e.Down(at(160, 140), 1000, 0)
+		for _, q := range []geometry.Point{at(250, 200), to} {
+			e.Move(q, 1000, 0)
+			p.patch(t, e.Flush())
+		}
+	}
+	turned := p.nodes["note"].inner
+	hold(at(700, 340))
+	shows("with a step held at the other side of its remark")
+	if p.nodes["note"].inner == turned {
+		t.Error("the remark did not turn")
+	}
+	first := diagram.Symbol{ID: "first", Kind: diagram.Process, Text: "First", Box: geometry.Box{X: 20 * px, Y: 20 * px, W: 120 * px, H: 80 * px}}
+	if err := e.Foreign(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{first}}, 1); err != nil {
+		t.Fatal(err)
+	}
+	p.patch(t, e.Flush())
+	e.Key("Escape", 0)
+	shows("after a drag given up, with a step made by somebody else")
+	hold(at(300, 300))
+	e.Command("sheet", other.ID)
+	shows("on another sheet")
 }

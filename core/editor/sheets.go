@@ -23,9 +23,7 @@ func (e *Editor) addSheet() {
 	}
 }
 
-// copySheet puts a copy of the sheet behind it, with everything on it: for the work as it is,
-// and as it will be.
-// copySheet sets a copy of the sheet down behind it, with everything on it.
+// copySheet puts a copy of the sheet behind it, with everything on it: for the work as it is, and as it will be.
 func (e *Editor) copySheet() {
 	s := e.work().Renewed(e.Sheet())
 	s.Name = compose.Titled("Copy of ", s.Name)

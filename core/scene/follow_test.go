@@ -1,0 +1,95 @@
+package scene_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"plaintracer/core/diagram"
+	"plaintracer/core/geometry"
+	"plaintracer/core/scene"
+	"plaintracer/core/session"
+)
+
+// A scene that only follows what is touched is the one that a look at the whole sheet gives, whatever is shown, taken away and
+// made in between.
+func TestAFollowedSceneIsTheWholeOne(t *testing.T) {
+	for seed := range uint64(40) {
+		r := rand.New(rand.NewPCG(seed, 1))
+		m := diagram.New("Map", diagram.Rightwards, "A3", true)
+		s := m.Sheets[0]
+		s.Merging = seed%2 == 0
+		s.Pools = append(s.Pools, &diagram.Pool{ID: "p", X: 0, Y: 0, W: 200_000, Lanes: []diagram.Lane{{ID: "a", Name: "A", H: 40_000}, {ID: "b", Name: "B", H: 40_000}}})
+		for i := range 12 {
+			kind := []diagram.Kind{diagram.Process, diagram.Decision, diagram.Document}[i%3]
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Step", Box: geometry.Box{X: 10_000 + i%4*20_000, Y: 10_000 + i/4*16_000, W: 12_000, H: 8_000}})
+		}
+		for i := range 16 {
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", i), From: diagram.End{Symbol: fmt.Sprint("s", r.IntN(6))}, To: diagram.End{Symbol: fmt.Sprint("s", 6+r.IntN(6))}})
+		}
+		doc, err := json.Marshal(m)
+		if err != nil {
+			t.Fatal(err)
+		}
+		own, err := session.Open(doc, 0, "w")
+		if err != nil {
+			t.Fatal(err)
+		}
+		m, s = own.Map(), own.Map().Sheets[0]
+		var followed scene.Linker
+		var touched diagram.Touched
+		quick := 0
+		for round := range 200 {
+			switch edit := anEdit(r, s, own.NewID); r.IntN(8) {
+			case 0:
+				_ = own.Do(edit) // what is refused changes nothing
+			case 1:
+				own.Hide()
+			case 2:
+				_, _, _ = own.Undo()
+			default:
+				own.Show(edit)
+			}
+			if r.IntN(3) == 0 {
+				continue // more than one at a time
+			}
+			own.Touched(&touched)
+			if _, few := touched.Few(); few {
+				quick++
+			}
+			followed.Follow(m, s, &touched)
+			touched.Looked()
+			whole := scene.Links(m, s)
+			if !followed.Scene.Equal(&whole) {
+				t.Fatalf("seed %d, round %d: the scene is another:\n%+v\n%+v", seed, round, followed.Scene.Links, whole.Links)
+			}
+		}
+		if quick < 20 {
+			t.Errorf("seed %d: only %d rounds touched a few items alone", seed, quick)
+		}
+	}
+}
+
+// anEdit returns some edit of a sheet.
+func anEdit(r *rand.Rand, s *diagram.Sheet, newID func() string) diagram.Edit {
+	sym, link := s.Symbols[r.IntN(len(s.Symbols))], s.Connectors[r.IntN(len(s.Connectors))]
+	switch r.IntN(9) {
+	case 0:
+		return &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: []diagram.Kind{diagram.Process, diagram.Decision}[r.IntN(2)]}
+	case 1:
+		return &diagram.SetText{Sheet: s.ID, ID: link.ID, Text: []string{"", "yes", "a longer answer"}[r.IntN(3)]}
+	case 2:
+		return &diagram.SetEnds{Sheet: s.ID, ID: link.ID, To: &diagram.End{Symbol: sym.ID}}
+	case 3:
+		added := diagram.Symbol{ID: newID(), Kind: diagram.Process, Box: sym.Moved(geometry.Point{Y: 60_000})}
+		return &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{added}}
+	case 4:
+		return &diagram.MoveItems{Sheet: s.ID, IDs: []string{"p"}, By: geometry.Point{X: 1000}}
+	case 5:
+		if len(s.Symbols) > 8 && len(s.Connectors) > 8 {
+			return &diagram.RemoveItems{Sheet: s.ID, IDs: []string{sym.ID}}
+		}
+	}
+	return &diagram.MoveItems{Sheet: s.ID, IDs: []string{sym.ID}, By: geometry.Point{X: r.IntN(5) * 1000, Y: r.IntN(5) * 1000}, Held: true}
+}
