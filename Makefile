@@ -39,8 +39,8 @@ check: ## formatting, vet, staticcheck, the style sheet against its sources, typ
 	$(GO) tool staticcheck ./...
 	@./tools/check-web.sh
 
-css: ## build the style sheet (needs Node)
-	@cd web && npm install --silent && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify
+css: ## build the style sheet and the scripts (needs Node)
+	@cd web && npm install --silent && npx @tailwindcss/cli -i styles/app.css -o static/app.css --minify && ../tools/scripts.sh static/js
 
 icons: ## gather the icons and scripts that ship, and the accessibility check of the tests (needs Node)
 	@cd web && npm install --silent

@@ -113,7 +113,7 @@ func TestTheFirstPictureStaysWhenTheCoreTakesOver(t *testing.T) {
 	b := browser.Start(t)
 	for _, title := range []string{"A street light is out", "Lend a cargo bike"} {
 		d := s.desk(b, s.demo(b, title))
-		if first, now := browser.Eval[string](d.Page, "document.documentElement.dataset.first"), browser.Eval[string](d.Page, "document.getElementById('view').getAttribute('transform')"); first != now || first == "" {
+		if first, now := browser.Eval[string](d.Page, "document.getElementById('desk').dataset.first"), browser.Eval[string](d.Page, "document.getElementById('view').getAttribute('transform')"); first != now || first == "" {
 			t.Errorf("%s: it stood at %q and stands at %q", title, first, now)
 		}
 		if !browser.Eval[bool](d.Page, "plainTracerApp.drawing.nodes.size > 5 && [...plainTracerApp.drawing.nodes].every(([id, n]) => n.isConnected && n.id === 'n-' + id)") {

@@ -11,7 +11,6 @@ import (
 	"io/fs"
 	"mime"
 	"path"
-	"regexp"
 	"runtime"
 	"strings"
 
@@ -34,8 +33,6 @@ type asset struct {
 
 type assets struct {
 	byPath map[string]*asset
-	// imports are the modules that a module imports itself, by plain names.
-	imports map[string][]string
 	// packer compresses them, one after the other: at a higher level it would take 30 MB for one per cent.
 	packer *brotli.Writer
 	// names leads from a plain name such as app.css to the path with the hash.
@@ -46,7 +43,7 @@ type assets struct {
 // was built from other sources than this program.
 func loadAssets(core fs.FS) (*assets, error) {
 	a := &assets{
-		byPath: map[string]*asset{}, imports: map[string][]string{}, names: map[string]string{},
+		byPath: map[string]*asset{}, names: map[string]string{},
 		packer: brotli.NewWriterLevel(nil, 6),
 	}
 	defer func() { a.packer = nil }()
@@ -58,7 +55,7 @@ func loadAssets(core fs.FS) (*assets, error) {
 	a.add("italic.woff2", typeface.Italic)
 	a.add("semibold-italic.woff2", typeface.SemiBoldItalic)
 	err := fs.WalkDir(files, "static", func(name string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() || strings.HasSuffix(name, ".css") || path.Dir(name) == scripts {
+		if err != nil || d.IsDir() || strings.HasSuffix(name, ".css") {
 			return err
 		}
 		data, err := files.ReadFile(name)
@@ -70,7 +67,7 @@ func loadAssets(core fs.FS) (*assets, error) {
 	if err != nil {
 		return nil, err
 	}
-	// The style sheet names the fonts, and the scripts each other, by hash.
+	// The style sheet names the fonts by hash.
 	css, err := files.ReadFile("static/app.css")
 	if err != nil {
 		return nil, err
@@ -79,69 +76,7 @@ func loadAssets(core fs.FS) (*assets, error) {
 		css = bytes.ReplaceAll(css, []byte("/static/"+font), []byte(a.names[font]))
 	}
 	a.add("app.css", css)
-	list, err := fs.ReadDir(files, scripts)
-	if err != nil {
-		return nil, err
-	}
-	for _, f := range list {
-		if err := a.addScript(f.Name()); err != nil {
-			return nil, err
-		}
-	}
 	return a, nil
-}
-
-// scripts is where the page's own modules are.
-const scripts = "static/js"
-
-// imported finds the modules that a module imports: by either kind of quotes, with a semicolon or
-// without, over several lines, for what they export or for what they do.
-var imported = regexp.MustCompile(`(?m)^(?:import|export)\b[^'";]*["']\./([a-z-]+\.js)["']`)
-
-// addScript adds a module after those it imports, so that it can name them by
-// hash. Modules do not import each other in a circle.
-func (a *assets) addScript(name string) error {
-	if a.names[name] != "" {
-		return nil
-	}
-	text, err := files.ReadFile(scripts + "/" + name)
-	if err != nil {
-		return err
-	}
-	for _, m := range imported.FindAllSubmatch(text, -1) {
-		a.imports[name] = append(a.imports[name], string(m[1]))
-		if err := a.addScript(string(m[1])); err != nil {
-			return err
-		}
-	}
-	a.add(name, a.renamed(text))
-	return nil
-}
-
-// modules returns the paths of all modules that a module needs beside itself, each once: a page that names them has them
-// fetched at once rather than each after the one that imports it.
-func (a *assets) modules(name string) (paths []string) {
-	seen := map[string]bool{}
-	var add func(name string)
-	add = func(name string) {
-		for _, other := range a.imports[name] {
-			if !seen[other] {
-				seen[other] = true
-				paths = append(paths, a.names[other])
-				add(other)
-			}
-		}
-	}
-	add(name)
-	return paths
-}
-
-// renamed returns a module in which those it imports have their names with a hash.
-func (a *assets) renamed(text []byte) []byte {
-	return imported.ReplaceAllFunc(text, func(line []byte) []byte {
-		other := string(imported.FindSubmatch(line)[1])
-		return bytes.Replace(line, []byte("./"+other), []byte(a.names[other]), 1)
-	})
 }
 
 func (a *assets) addCore(core fs.FS) error {

@@ -100,6 +100,10 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 	srv := &Server{store: s, assets: a, hub: newHub(), attempts: newAttempts(s), codes: newCodes(), pictures: newPictures(), beside: background.New(), Settings: settings}
 	srv.drawings = newDrawings(srv.beside)
 	s.SessionsEnded = srv.sessionsEnded
+	icon, err := icons()
+	if err != nil {
+		return nil, err
+	}
 	srv.views, err = template.New("").Funcs(template.FuncMap{
 		"asset": func(name string) (string, error) {
 			if p := a.names[name]; p != "" {
@@ -107,13 +111,10 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 			}
 			return "", fmt.Errorf("there is no asset %q", name)
 		},
-		"icon": func(name string) template.HTML {
-			return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + a.names["icons.svg"] + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
-		},
-		"modules": a.modules,
-		"key":     key,
-		"token":   formToken,
-		"inc":     func(n int) int { return n + 1 },
+		"icon":  icon,
+		"key":   key,
+		"token": formToken,
+		"inc":   func(n int) int { return n + 1 },
 		"dict": func(pairs ...any) map[string]any {
 			out := map[string]any{}
 			for i := 0; i+1 < len(pairs); i += 2 {

@@ -113,21 +113,6 @@ func TestAnotherCoreIsNotHandedOut(t *testing.T) {
 	}
 }
 
-// Whatever way a module imports another one is found, so that the name with the hash is put in.
-func TestImportsOfModulesAreFound(t *testing.T) {
-	a := &assets{names: map[string]string{"one.js": "/static/one.1.js", "two.js": "/static/two.2.js"}}
-	for text, want := range map[string]string{
-		"import { a } from './one.js'\n":                                   "import { a } from '/static/one.1.js'\n",
-		"import { a } from \"./one.js\";\nimport './two.js'\n":             "import { a } from \"/static/one.1.js\";\nimport '/static/two.2.js'\n",
-		"import {\n  a,\n  b,\n} from './two.js';\nconst x = './one.js'\n": "import {\n  a,\n  b,\n} from '/static/two.2.js';\nconst x = './one.js'\n",
-		"export { a } from './one.js'\n":                                   "export { a } from '/static/one.1.js'\n",
-	} {
-		if got := string(a.renamed([]byte(text))); got != want {
-			t.Errorf("%q became %q", text, got)
-		}
-	}
-}
-
 func ask(t *testing.T, app *fiber.App, method, path string, headers ...string) (*http.Response, string) {
 	t.Helper()
 	req := fromPage(app, method, path, nil)

@@ -14,4 +14,4 @@ const out = names.map(name => {
   const inner = svg.replace(/^[\s\S]*?<svg[^>]*>/, '').replace(/<\/svg>[\s\S]*$/, '').replace(/\s+/g, ' ').trim()
   return `<symbol id="${name}" viewBox="0 0 24 24" fill="none" stroke="currentColor" stroke-width="2" stroke-linecap="round" stroke-linejoin="round">${inner}</symbol>`
 })
-writeFileSync('web/static/icons.svg', `<svg xmlns="http://www.w3.org/2000/svg">\n${out.join('\n')}\n</svg>\n`)
+writeFileSync('web/views/icons.svg', `<svg xmlns="http://www.w3.org/2000/svg">\n${out.join('\n')}\n</svg>\n`)

@@ -1,8 +1,1 @@
-// The page of all symbols: what is typed leaves the symbols it finds.
-import { byId, one, all } from './dom.js'
-const words = byId('find-symbol')
-words.addEventListener('input', () => {
-  const query = words.value.toLowerCase().trim()
-  for (const li of all('.all-symbols li')) li.hidden = !li.dataset.search.toLowerCase().includes(query)
-  for (const section of all('main section:has(.all-symbols)')) section.hidden = !one('li:not([hidden])', section)
-})
+var byId=id=>document.getElementById(id),one=(selector,within=document)=>within.querySelector(selector),all=(selector,within=document)=>[...within.querySelectorAll(selector)];var fromPage=headers=>({"X-Page-Token":pageToken(),...headers}),pageToken=()=>document.querySelector("meta[name=page-token]")?.content??"";document.addEventListener("htmx:config:request",e=>{Object.assign(e.detail.ctx.request.headers,fromPage())});var words=byId("find-symbol");words.addEventListener("input",()=>{let query=words.value.toLowerCase().trim();for(let li of all(".all-symbols li"))li.hidden=!li.dataset.search.toLowerCase().includes(query);for(let section of all("main section:has(.all-symbols)"))section.hidden=!one("li:not([hidden])",section)});

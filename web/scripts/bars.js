@@ -92,7 +92,6 @@ export class Bars {
     const n = state.findings
     byId('count').classList.toggle('wrong', n > 0)
     one('span', byId('count')).textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
-    one('use', byId('count')).setAttribute('href', one('use', byId('count')).getAttribute('href').replace(/#.*/, n ? '#triangle-alert' : '#circle-check'))
     for (const step of all('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
   }
 

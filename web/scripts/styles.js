@@ -98,8 +98,7 @@ export class Styles {
 
   // show brings all of it up to date with the state of the core.
   show(state) {
-    const root = document.documentElement.style
-    for (const [name, colour] of Object.entries(state.palette)) root.setProperty(`--${name}`, colour)
+    this.palette(state.palette)
     for (const unit of all('[data-unit]')) unit.textContent = state.units
     this.swatches(state.colours || [])
     this.faces(state.faces, state.cuts)
@@ -118,6 +117,17 @@ export class Styles {
     byId('find-count').textContent = !s ? '' : !s.found ? 'nowhere' : s.at ? `${s.at} of ${s.found}${state.sheets.length > 1 && s.where ? ' · ' + s.where : ''}` : `${s.found} found`
     const styles = JSON.stringify([state.styles, state.now.style])
     if (styles !== this.shown) { this.shown = styles; this.list(state) }
+  }
+
+  // palette gives the swatches the colours of the look. They are set where they are shown, since a colour set on the whole page
+  // has the browser style all of the drawing anew.
+  palette(colours) {
+    const key = JSON.stringify(colours)
+    if (key === this.colours) return
+    this.colours = key
+    for (const row of all('[data-swatches]')) {
+      for (const [name, colour] of Object.entries(colours)) row.style.setProperty(`--${name}`, colour)
+    }
   }
 
   // swatches puts the house's colours behind those of the palette.
