@@ -15,7 +15,7 @@
   const kept = []
   const keep = e => {
     if (!e.isTrusted) return
-    const tool = e.target.closest?.('button[data-command], button[data-take]')
+    const tool = e.target.closest?.('button[data-command], button[data-take], [x-data] > button')
     if (e.type.startsWith('key')) {
       const free = e.target === document.body || e.target.closest?.('#drawing')
       if (!free || e.key === 'Tab' || e.ctrlKey || e.metaKey || e.altKey) return
@@ -31,11 +31,14 @@
     core: quiet(WebAssembly.compileStreaming(fetch(wasm))),
     state: left ? undefined : quiet(state()),
     fetchState: state,
-    // replay does what was kept, in order. Letters go into the field that a key has opened, as they would have.
+    // replay does what was kept, in order, and returns the buttons of menus that were clicked, which open once the menus are
+    // there. Letters go into the field that a key has opened, as they would have.
     replay(writing) {
       for (const kind of kinds) document.removeEventListener(kind, keep, true)
+      const menus = []
       for (const { e, tool } of kept) {
         const { type, key } = e
+        if (tool?.matches('[x-data] > button')) { menus.push(tool); continue }
         if (tool) { tool.click(); continue }
         const done = (type === 'keydown' && !writing.hidden ? writing : e.target).dispatchEvent(new e.constructor(type, e))
         if (done && type === 'keydown' && key.length === 1 && !writing.hidden) {
@@ -43,6 +46,7 @@
           writing.dispatchEvent(new Event('input'))
         }
       }
+      return menus
     },
   }
 }

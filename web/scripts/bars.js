@@ -3,6 +3,7 @@ import { showCase } from './tracing.js'
 import { byId, one, all, around } from './dom.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
+import { refresh } from './parts.js'
 import { fill } from './fields.js'
 import { rewrite } from './keys.js'
 
@@ -231,7 +232,7 @@ export class Bars {
     this.moving = setTimeout(() => {
       const page = one('.page[role=tabpanel]:not([hidden])')
       if (this.app.register.writing) return // it comes with the next change, or when the text is written
-      if (page && !byId('book').hidden) window.htmx?.trigger(page, 'refresh')
+      if (page && !byId('book').hidden) refresh(page)
     }, 120)
   }
 
@@ -243,7 +244,7 @@ export class Bars {
         tab.setAttribute('aria-selected', tab.dataset.page === name ? 'true' : 'false')
         byId(tab.dataset.page).hidden = tab.dataset.page !== name
       }
-      window.htmx?.trigger(byId(name), 'refresh')
+      refresh(byId(name))
       this.app.resized()
     }
     for (const tab of all('.book [role=tab]')) tab.addEventListener('click', () => open(tab.dataset.page))
@@ -256,7 +257,7 @@ export class Bars {
   dialogs() {
     byId('share').addEventListener('click', () => {
       byId('share-dialog').showModal()
-      for (const part of all('.sharing > section')) { part.replaceChildren(); window.htmx?.trigger(part, 'refresh') }
+      for (const part of all('.sharing > section')) { part.replaceChildren(); refresh(part) }
     })
     byId('export').addEventListener('click', () => this.handover.open(this.state))
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })

@@ -13,7 +13,7 @@ import { tray } from './tray.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 import { Register } from './register.js'
-import './libraries.js'
+import { libraries } from './parts.js'
 
 class App {
   constructor(core, map, base, ahead) {
@@ -70,8 +70,10 @@ class App {
     this.sayLate(late)
     this.goTo()
     if (document.body.hasAttribute('data-wide')) this.register.show(true, true)
-    this.ahead.replay(byId('writing'))
+    const opened = this.ahead.replay(byId('writing'))
     this.readyAt = performance.mark('ready').startTime
+    await libraries()
+    for (const button of opened) button.click()
     await this.offerDraft()
     document.documentElement.dataset.ready = 'true'
   }
@@ -679,7 +681,6 @@ async function start() {
   const { map, base, build, loader, worker, workerCore } = document.body.dataset
   const ahead = window.plainTracerAhead
   const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
-  const bound = new Promise(done => setTimeout(done)) // htmx, which was there before, binds what it fetches by a timer of this kind
   const go = new window.Go()
   const module = await ahead.core
   performance.mark('core compiled')
@@ -687,7 +688,6 @@ async function start() {
   go.run(instance).then(() => window.plainTracerApp?.halt('The editor has stopped, which is our fault. Load this page again; what you did is kept.'))
   await ready
   performance.mark('core started')
-  await bound
   const core = window.plainTracer
   if (core.build !== build) throw new Error('the page and the core are of different builds; load the page again')
   const app = new App(core, map, base, ahead)

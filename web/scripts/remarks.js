@@ -1,6 +1,7 @@
 // Remarks: their flags on the drawing, what a new one is about, and the list beside it. The list comes from the server; the
 // page says how to find things on its drawing.
 import { byId, one, all, around, fromPage } from './dom.js'
+import { fetchPart } from './parts.js'
 
 /** The box of the shape of a thing on the drawing, in pixels of the sheet; null where it is not shown.
  * @param {string} id @returns {{x: number, y: number, width: number, height: number} | null} */
@@ -97,7 +98,7 @@ export class Remarks {
   refresh(ask = {}) {
     const now = one('.said-page', this.list)?.dataset ?? {}
     const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '', thread: this.opened?.earlier ?? '', answers: this.opened?.answers ?? '', wanted: ask.wanted ?? '' })
-    return window.htmx.ajax('GET', `${this.page.base}/remarks?${q}`, { target: '#remarks', swap: 'innerMorph' })
+    return fetchPart(`${this.page.base}/remarks?${q}`, '#remarks')
   }
 
   // heard takes in that somebody said something. Who writes here is not disturbed: what is in fields stays. While something of

@@ -1,5 +1,6 @@
 // Review, the third way of working: what people say of the map, beside it and on it.
 import { byId, one, all } from './dom.js'
+import { refresh } from './parts.js'
 import { Remarks } from './remarks.js'
 
 /** Sets Review up on the editor's page, and returns its remarks. @param {any} app */
@@ -63,6 +64,6 @@ export function reviewing(app) {
     what()
   }, true)
   if (document.body.hasAttribute('data-asked')) way(true) // somebody waits for what this person says
-  window.htmx?.trigger(byId('remarks'), 'refresh') // for the flags
+  refresh(byId('remarks')) // for the flags
   return remarks
 }
