@@ -47,6 +47,8 @@ func TestWhatIsDoneBeforeTheCoreIsThereIsNotLost(t *testing.T) {
 	if browser.Eval[bool](d.Page, "!!window.plainTracer") {
 		t.Fatal("the core is there before it was let through")
 	}
+	x, y = d.Middle("#numbers")
+	d.Click(x, y)
 	below := s.file(path).Sheets[0].Symbol("look").Y
 	close(came)
 	d.Until("document.documentElement.dataset.ready")
@@ -56,6 +58,9 @@ func TestWhatIsDoneBeforeTheCoreIsThereIsNotLost(t *testing.T) {
 	}
 	if moved := d.symbol("look").Y; moved <= below {
 		t.Errorf("the step that was dragged stands at %d, before at %d", moved, below)
+	}
+	if !browser.Eval[bool](d.Page, "document.getElementById('numbers').getAttribute('aria-expanded') === 'true'") {
+		t.Error("the menu that was clicked is not open")
 	}
 	d.sound()
 }

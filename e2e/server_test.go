@@ -11,7 +11,11 @@ import (
 	"plaintracer/e2e/program"
 )
 
-func TestMain(m *testing.M) { os.Exit(program.Main(m, "..")) }
+func TestMain(m *testing.M) {
+	code := program.Main(m, "..")
+	browser.Stop()
+	os.Exit(code)
+}
 
 // server is the program, running.
 type server struct{ *program.Server }

@@ -7,9 +7,10 @@ import (
 	"fmt"
 	"os"
 	"strings"
+	"sync"
 	"time"
 
-	chromium "github.com/chromedp/cdproto/browser"
+	process "github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
@@ -28,18 +29,52 @@ type Failer interface {
 	Cleanup(func())
 }
 
-// Browser is a running Chromium.
+// Browser is a Chromium with a profile of its own: what pages of one keep, those of another do not see.
 type Browser struct {
 	f   Failer
 	ctx context.Context
 }
 
-// Start starts a browser with a profile of its own, which ends with the test.
+// chromium is the process that all browsers share, since starting one takes longer than most of what is done with it. It is
+// started for the first of them.
+var chromium struct {
+	sync.Mutex
+	ctx  context.Context
+	stop func()
+}
+
+// Start returns a new browser, which ends with the test.
 func Start(f Failer) *Browser {
 	f.Helper()
+	chromium.Lock()
+	defer chromium.Unlock()
+	if chromium.ctx == nil || chromium.ctx.Err() != nil {
+		if err := launch(); err != nil {
+			f.Fatalf("starting Chromium: %v", err)
+		}
+	}
+	ctx, end := chromedp.NewContext(chromium.ctx, chromedp.WithNewBrowserContext())
+	f.Cleanup(end)
+	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
+		f.Fatalf("a browser of its own: %v", err)
+	}
+	return &Browser{f, ctx}
+}
+
+// Stop ends the process. It is for the end of all tests.
+func Stop() {
+	chromium.Lock()
+	defer chromium.Unlock()
+	if chromium.stop != nil {
+		chromium.stop()
+	}
+	chromium.ctx, chromium.stop = nil, nil
+}
+
+func launch() error {
 	dir, err := os.MkdirTemp("", "chromium")
 	if err != nil {
-		f.Fatalf("a folder for the browser: %v", err)
+		return err
 	}
 	alloc, stop := chromedp.NewExecAllocator(context.Background(),
 		chromedp.NoFirstRun, chromedp.NoSandbox, chromedp.UserDataDir(dir),
@@ -48,16 +83,12 @@ func Start(f Failer) *Browser {
 		chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
 	)
 	ctx, cancel := chromedp.NewContext(alloc)
-	f.Cleanup(func() {
+	chromium.ctx, chromium.stop = ctx, func() {
 		cancel()
 		stop()
 		os.RemoveAll(dir)
-	})
-	b := &Browser{f, ctx}
-	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
-		f.Fatalf("starting Chromium: %v", err)
 	}
-	return b
+	return chromedp.Do(ctx, chromedp.Navigate("about:blank"))
 }
 
 // Page is one tab.
@@ -132,7 +163,10 @@ func (p *Page) Phone(w, h int64) {
 func (p *Page) Downloads(folder string) {
 	p.f.Helper()
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, chromium.SetDownloadBehavior, chromium.SetDownloadBehaviorParams{Behavior: chromium.SetDownloadBehaviorBehaviorAllow, DownloadPath: folder})
+		_, err := cdp.Call(ctx, t, process.SetDownloadBehavior, process.SetDownloadBehaviorParams{
+			Behavior: process.SetDownloadBehaviorBehaviorAllow, DownloadPath: folder,
+			BrowserContextID: chromedp.FromContext(p.ctx).BrowserContextID,
+		})
 		return err
 	}))
 }

@@ -42,6 +42,7 @@ func main() {
 	}
 	f := &failer{}
 	defer f.end()
+	defer browser.Stop()
 	b := browser.Start(f)
 	home := b.Open(base + "/")
 	light := browser.Eval[string](home, `[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
