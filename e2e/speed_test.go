@@ -3,7 +3,6 @@ package e2e
 import (
 	"fmt"
 	"math"
-	"os"
 	"reflect"
 	"strings"
 	"testing"
@@ -228,79 +227,6 @@ func TestTouch(t *testing.T) {
 	lift()
 	d.Until("!document.getElementById('context').hidden")
 	d.sound()
-}
-
-// axe-core finds nothing serious on any page, in light and in dark, with menus
-// and dialogs open as well.
-func TestEveryPageIsAccessible(t *testing.T) {
-	axe, err := os.ReadFile("testdata/axe.min.js")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m := lamp()
-	m.Colours = []diagram.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
-	m.Styles = []diagram.Style{{ID: "style-1", Name: "Outside", Fill: "lake"}}
-	s, path := stock(t, m)
-	b := browser.Start(t)
-	check := func(p *browser.Page, where string) {
-		t.Helper()
-		browser.Eval[any](p, string(axe)+"; window.axeDone = null; axe.run(document, { resultTypes: ['violations'] }).then(r => { window.axeDone = r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).slice(0, 3).join('; ')) }); null")
-		p.Until("window.axeDone")
-		for _, fault := range browser.Eval[[]string](p, "window.axeDone") {
-			t.Errorf("%s: %s", where, fault)
-		}
-	}
-	d := s.desk(b, path)
-	d.ClickOn("#share")
-	d.ClickOn("#links .new-link button")
-	d.Until("document.querySelector('#links [data-made]')")
-	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
-	d.Key(browser.Escape)
-	for _, dark := range []bool{false, true} {
-		theme := map[bool]string{false: "light", true: "dark"}[dark]
-		for name, url := range map[string]string{"home": s.URL + "/", "symbols": s.URL + "/symbols", "bin": s.URL + "/bin", "reader": link, "message": s.URL + "/maps/none"} {
-			p := b.Open(url)
-			if dark {
-				p.Dark()
-			}
-			p.Until("document.readyState === 'complete'")
-			check(p, name+" in "+theme)
-			p.Close()
-		}
-		d := s.desk(b, path)
-		if dark {
-			d.Dark()
-		}
-		d.Until("document.querySelectorAll('.register li').length === 4 && document.querySelectorAll('#outline li').length === 4")
-		check(d.Page, "editor in "+theme)
-		d.clickStep("Known?")
-		check(d.Page, "editor with a step selected in "+theme)
-		for i := range browser.Eval[int](d.Page, "document.querySelectorAll('.strip .drop > .tool').length") {
-			browser.Eval[any](d.Page, fmt.Sprintf("(b => { b.setAttribute('aria-disabled', 'false'); b.click() })(document.querySelectorAll('.strip .drop > .tool')[%d])", i))
-			check(d.Page, fmt.Sprintf("menu %d in %s", i, theme))
-			browser.Eval[any](d.Page, fmt.Sprintf("document.querySelectorAll('.strip .drop > .tool')[%d].click()", i))
-		}
-		for _, open := range []string{"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open", "sheet-open", "pin-open", "share-open", "export-open"} {
-			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)", open))
-			check(d.Page, open+" in "+theme)
-			browser.Eval[any](d.Page, "document.querySelector('dialog[open]')?.close()")
-		}
-		d.ClickOn("#looks-shut")
-		d.ClickOn("[data-page=findings]")
-		d.Until("document.querySelector('#findings p, #findings li')")
-		d.ClickOn("#more-symbols")
-		check(d.Page, "all symbols and findings in "+theme)
-		d.Key(browser.Escape)
-		x, y, _, _ := d.where("Known?")
-		d.ClickRight(x, y)
-		check(d.Page, "menu of a step in "+theme)
-		d.Key(browser.Escape)
-		d.ClickOn("#trace")
-		d.Until("!document.getElementById('case').hidden")
-		check(d.Page, "trace in "+theme)
-		d.sound()
-		d.Close()
-	}
 }
 
 // A large sheet takes a while to lay out: it shows that it is under way, the page

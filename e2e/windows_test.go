@@ -7,12 +7,8 @@ import (
 	"math"
 	"mime/multipart"
 	"net/http"
-	"net/url"
-	"os"
-	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 
@@ -277,55 +273,5 @@ func TestHomePage(t *testing.T) {
 	p.Until(titles + ".includes('Bikes')")
 	if faults := p.Faults(); len(faults) > 0 {
 		t.Errorf("the page reports %q", faults)
-	}
-}
-
-// axe-core finds nothing that is more than minor on any page, in light and in dark.
-func TestPagesAreAccessible(t *testing.T) {
-	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
-	if err != nil {
-		t.Skip("axe-core is not installed; make check installs it")
-	}
-	s := start(t, "demo")
-	b := browser.Start(t)
-	path := s.demo(b, "A street light is out")
-	d := s.desk(b, path)
-	d.ClickOn("#share")
-	d.ClickOn("#links .new-link button")
-	d.Until("document.querySelector('#links [data-made]')")
-	link := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
-	d.link("passcode", "lamp post")
-	locked := browser.Eval[string](d.Page, "document.querySelector('#links [data-made]').value")
-	remark := d.link("purpose", "remark")
-	s.Post(path+"/remarks", url.Values{"text": {"Good to see"}})
-	s.Post(path+"/versions", url.Values{"name": {"first"}})
-	s.Post(path+"/rounds", url.Values{"names": {"Ann"}})
-	_, list := get(t, s.URL+path+"/remarks")
-	round := regexp.MustCompile(`/rounds/[A-Z0-9]+`).FindString(string(list))
-	s.Post("/people/invite", url.Values{"name": {"Jo"}, "email": {"jo@town.example"}})
-	for _, address := range []string{s.URL + "/", s.URL + "/?view=list&q=lamp", s.URL + "/bin", s.URL + "/symbols", s.URL + "/begin", s.URL + "/people", s.URL + "/audit", s.URL + "/outbox", s.URL + "/me",
-		s.URL + "/sign-in", s.URL + "/forgot", s.URL + path, s.URL + path + "/table", link, locked, remark, s.URL + path + "/changes?from=r0", s.URL + path + "/versions/now", s.URL + path + round, s.URL + "/nowhere"} {
-		for _, dark := range []bool{false, true} {
-			p := b.Open(address)
-			if dark {
-				p.Dark()
-			}
-			if address == s.URL+path {
-				p.Until("document.documentElement.dataset.ready && document.querySelector('.register li')")
-				p.ClickOn(".register li:first-child button")
-				p.ClickOn("[data-needs=text]") // with a menu open
-			}
-			if strings.HasSuffix(address, "/table") {
-				p.Until("document.querySelectorAll('.grid-body .grid-row').length > 3")
-				p.ClickOn("#wide-fields") // with the fields open
-			}
-			browser.Eval[any](p, string(axe)+";0")
-			browser.Eval[any](p, "(axe.run({ resultTypes: ['violations'] }).then(r => { window.axed = r.violations.filter(v => ['moderate', 'serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' ; ')) }, e => { window.axed = [String(e)] }), 0)")
-			p.UntilWithin(time.Minute, "window.axed")
-			for _, v := range browser.Eval[[]string](p, "window.axed") {
-				t.Errorf("%s (dark %v): %.600s", address, dark, v)
-			}
-			p.Close()
-		}
 	}
 }
