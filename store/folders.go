@@ -23,7 +23,9 @@ func (s *Store) Rules() (*account.Rules, error) {
 		return nil, err
 	}
 	grants, err := gather(s.db, func(scan scanner) (g account.Grant, err error) {
-		err = scan(&g.Folder, &g.Map, &g.Person, &g.Right)
+		var right string
+		err = scan(&g.Folder, &g.Map, &g.Person, &right)
+		g.Right, _ = account.RightNamed(right)
 		return g, err
 	}, `SELECT coalesce(folder, ''), coalesce(map, ''), coalesce(person, ''), "right" FROM grants`)
 	if err != nil {
@@ -109,7 +111,7 @@ func (s *Store) Grant(g account.Grant) error {
 		if err := revoke(tx, g.Place, g.Person); err != nil {
 			return err
 		}
-		_, err := tx.Exec(`INSERT INTO grants (folder, map, person, "right") VALUES (?, ?, ?, ?)`, optional(g.Folder), optional(g.Map), optional(g.Person), g.Right)
+		_, err := tx.Exec(`INSERT INTO grants (folder, map, person, "right") VALUES (?, ?, ?, ?)`, optional(g.Folder), optional(g.Map), optional(g.Person), g.Right.String())
 		return err
 	})
 }
