@@ -16,24 +16,17 @@ import (
 // What is clicked and typed while the core is still on its way is done once it is there.
 func TestWhatIsDoneBeforeTheCoreIsThereIsNotLost(t *testing.T) {
 	s, path := stock(t, lamp())
-	to, err := url.Parse(s.URL)
-	if err != nil {
-		t.Fatal(err)
-	}
 	came := make(chan struct{}) // closed when the core may come
-	proxy := httputil.NewSingleHostReverseProxy(to)
-	between := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	between := s.through(func(r *http.Request) bool {
 		if strings.HasSuffix(r.URL.Path, ".wasm") {
 			select {
 			case <-came:
 			case <-r.Context().Done():
-				return
 			}
 		}
-		proxy.ServeHTTP(w, r)
-	}))
-	t.Cleanup(between.Close)
-	d := &desk{browser.Start(t).Open(between.URL + path), s, path}
+		return true
+	})
+	d := &desk{browser.Start(t).Open(between + path), s, path}
 	d.Until(firstPaint + " > 0 && document.readyState === 'complete'")
 	x, y := d.Middle("#n-date")
 	d.Click(x, y)
@@ -63,6 +56,42 @@ func TestWhatIsDoneBeforeTheCoreIsThereIsNotLost(t *testing.T) {
 		t.Error("the menu that was clicked is not open")
 	}
 	d.sound()
+}
+
+// through returns an address at which the server is reached as far as a request is let through, which may take a while.
+func (s *server) through(let func(r *http.Request) bool) string {
+	s.Helper()
+	to, err := url.Parse(s.URL)
+	if err != nil {
+		s.Fatal(err)
+	}
+	proxy := httputil.NewSingleHostReverseProxy(to)
+	between := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if let(r) {
+			proxy.ServeHTTP(w, r)
+		} else {
+			w.WriteHeader(http.StatusServiceUnavailable)
+		}
+	}))
+	s.Cleanup(between.Close)
+	return between.URL
+}
+
+// A library of the page that does not come takes its menus, and nothing else: the page says so, and the map can be drawn.
+func TestAMapOpensWithoutItsMenus(t *testing.T) {
+	s, path := stock(t, lamp())
+	between := s.through(func(r *http.Request) bool { return !strings.Contains(r.URL.Path, "alpine") })
+	d := &desk{browser.Start(t).Open(between + path), s, path}
+	d.ready()
+	if said := d.Text("#words"); !strings.Contains(said, "could not be fetched") {
+		t.Errorf("it says %q", said)
+	}
+	d.clickStep("Known?")
+	d.Key(browser.Delete)
+	d.saved()
+	if n := len(s.file(path).Sheets[0].Symbols); n != len(lamp().Sheets[0].Symbols)-1 {
+		t.Errorf("after one was removed there are %d", n)
+	}
 }
 
 var opened = flag.Int("opened", 200, "how many symbols the sheet has whose opening is measured")

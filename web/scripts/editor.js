@@ -72,9 +72,9 @@ class App {
     if (document.body.hasAttribute('data-wide')) this.register.show(true, true)
     const opened = this.ahead.replay(byId('writing'))
     this.readyAt = performance.mark('ready').startTime
-    await libraries()
-    for (const button of opened) button.click()
     await this.offerDraft()
+    await libraries().then(() => opened.forEach(button => button.click()),
+      () => this.bars.say('A part of this page could not be fetched: its menus and lists stay shut. Load it again; what you did is kept.'))
     document.documentElement.dataset.ready = 'true'
   }
 

@@ -17,7 +17,7 @@ export const refresh = part => bound.then(() => window.htmx.trigger(part, 'refre
 /** Fetches a part of the page. @param {string} path @param {string} target where to */
 export const fetchPart = (path, target) => bound.then(() => window.htmx.ajax('GET', path, { target, swap: 'innerMorph' }))
 
-/** Loads the libraries that the page names, and waits for them. */
+/** Loads the libraries that the page names, and waits for them. It fails where one does not come. */
 export async function libraries() {
   const menus = new Promise(done => document.addEventListener('alpine:initialized', done, { once: true }))
   document.addEventListener('alpine:init', () => {
@@ -27,11 +27,11 @@ export async function libraries() {
       shut() { this.open = false },
     }))
   })
-  for (const link of all('link[data-library]')) {
+  await Promise.all(all('link[data-library]').map(link => new Promise((done, fail) => {
     const script = document.createElement('script')
-    script.src = link.href
+    Object.assign(script, { src: link.href, onload: done, onerror: fail })
     document.head.append(script)
-  }
+  })))
   await menus
   window.Alpine.stopObservingMutations() // the menus are all there from the start
   await bound
