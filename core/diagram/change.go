@@ -274,7 +274,7 @@ func (l *things[T, P]) add(t *trial, s *Sheet, at int, v P) error {
 	}
 	list := l.list(s)
 	*list = slices.Insert(*list, at, v)
-	t.note(v.id(), Change{ID: v.id(), Sheet: s.ID, of: l})
+	t.note(v.id(), Change{ID: v.id(), Sheet: s.ID, At: at, of: l})
 	return nil
 }
 
@@ -290,11 +290,15 @@ func (l *things[T, P]) remove(t *trial, s *Sheet, id string) error {
 }
 
 func (l *things[T, P]) complete(t *trial, s *Sheet, c *Change) error {
-	at := index(*l.list(s), c.ID)
+	list := *l.list(s)
+	at := c.At // as a rule a new record stands where it was put
+	if at >= len(list) || list[at].id() != c.ID {
+		at = index(list, c.ID)
+	}
 	if at < 0 {
 		return l.held(s, c.ID)
 	}
-	v := (*l.list(s))[at]
+	v := list[at]
 	after := v.clone()
 	if c.after = after; c.before == nil {
 		c.At = at
