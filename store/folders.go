@@ -111,7 +111,8 @@ func (s *Store) Grant(g account.Grant) error {
 		if err := revoke(tx, g.Place, g.Person); err != nil {
 			return err
 		}
-		_, err := tx.Exec(`INSERT INTO grants (folder, map, person, "right") VALUES (?, ?, ?, ?)`, optional(g.Folder), optional(g.Map), optional(g.Person), g.Right.String())
+		_, err := tx.Exec(`INSERT INTO grants (folder, map, person, "right") VALUES (?, ?, ?, ?)`,
+			optional(g.Folder), optional(g.Map), optional(g.Person), g.Right.String())
 		return err
 	})
 }

@@ -23,7 +23,8 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	owner, other := person("ida@town.example"), person("jo@town.example")
 	had := map[string]account.Right{} // by folders
 	numbers := map[string]int{}
-	for number, right := range map[int]account.Right{0: account.None, 1: account.Read, 2: account.Remark, 3: account.Edit, 4: account.Manage, 9: account.None} {
+	earlier := map[int]account.Right{0: account.None, 1: account.Read, 2: account.Remark, 3: account.Edit, 4: account.Manage, 9: account.None}
+	for number, right := range earlier {
 		id, err := s.AddFolder("Folder for "+right.String()+string(rune('0'+number)), "", owner)
 		if err != nil {
 			t.Fatal(err)

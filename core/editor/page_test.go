@@ -168,8 +168,14 @@ func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	m := two()
 	m.Numbers = true
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "Why", Box: geometry.Box{X: 400 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
-	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}, {ID: "says", From: diagram.End{Symbol: "note"}, To: diagram.End{Symbol: "a"}}}
+	step := func(id string, kind diagram.Kind, x, y int) *diagram.Symbol {
+		return &diagram.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 120 * px, H: 80 * px}}
+	}
+	s.Symbols = append(s.Symbols, step("note", diagram.Annotation, 400, 300))
+	s.Connectors = []*diagram.Connector{
+		{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}},
+		{ID: "says", From: diagram.End{Symbol: "note"}, To: diagram.End{Symbol: "a"}},
+	}
 	other := stepped().Sheets[0]
 	other.ID, other.Name = "sheet-2", "Other"
 	for _, sym := range other.Symbols {
@@ -206,8 +212,7 @@ func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	if p.nodes["note"].inner == turned {
 		t.Error("the remark did not turn")
 	}
-	first := diagram.Symbol{ID: "first", Kind: diagram.Process, Text: "First", Box: geometry.Box{X: 20 * px, Y: 20 * px, W: 120 * px, H: 80 * px}}
-	if err := e.Foreign(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{first}}, 1); err != nil {
+	if err := e.Foreign(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{*step("first", diagram.Process, 20, 20)}}, 1); err != nil {
 		t.Fatal(err)
 	}
 	p.patch(t, e.Flush())

@@ -43,9 +43,6 @@ func (e *Editor) Flush() []byte {
 		v.overlay = "-"
 	}
 	picture := &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Touched: &e.unpainted, Sketched: e.stale.drag}
-	if e.stale.all {
-		e.unpainted.Everything()
-	}
 	if e.stale.all && v.adopt {
 		b = v.painter.Adopt(b, picture)
 	} else {

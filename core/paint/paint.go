@@ -39,14 +39,6 @@ type Picture struct {
 	Sketched bool
 }
 
-// few returns the items that may have changed, and reports whether nothing else may have.
-func (p *Picture) few() (items map[string]bool, few bool) {
-	if p.Touched == nil {
-		return nil, false
-	}
-	return p.Touched.Few()
-}
-
 // Painter knows what a page shows. The zero value shows nothing.
 type Painter struct {
 	symbols    map[string]*shownSymbol
@@ -80,6 +72,11 @@ func (v *Painter) Adopt(b []byte, p *Picture) []byte {
 // when another sheet is shown.
 func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	start := len(b)
+	var items map[string]bool
+	few := false
+	if p.Touched != nil && !all {
+		items, few = p.Touched.Few()
+	}
 	if all {
 		*v = Painter{
 			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{},
@@ -100,12 +97,12 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 		v.forget()
 		v.house = house
 	}
-	if _, few := p.few(); !few {
+	if !few {
 		b = v.patchGround(b, p)
 	}
 	b = v.patchPools(b, p)
-	b = v.patchConnectors(b, p)
-	b = v.patchSymbols(b, p)
+	b = v.patchConnectors(b, p, items, few)
+	b = v.patchSymbols(b, p, items, few)
 	if len(b) > start && b[len(b)-1] == ',' {
 		b = b[:len(b)-1]
 	}
@@ -224,11 +221,22 @@ func (v *Painter) patchPools(b []byte, p *Picture) []byte {
 	return v.patchOrder(b, 0, func(id string) { delete(v.pools, id) })
 }
 
-func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
+// shownAs returns what is shown of the item of an id, and reports whether that is nothing yet. It notes the item as the next one of
+// its list.
+func shownAs[T any](v *Painter, byID map[string]*T, list *[]*T, id string) (shown *T, isNew bool) {
+	if shown, isNew = byID[id], byID[id] == nil; isNew {
+		shown = new(T)
+		byID[id] = shown
+	}
+	v.ids, *list = append(v.ids, id), append(*list, shown)
+	return shown, isNew
+}
+
+// patchConnectors draws the connectors that are others. Where few is set, only those among items may be, beside their courses.
+func (v *Painter) patchConnectors(b []byte, p *Picture, items map[string]bool, few bool) []byte {
 	s := p.Sheet
 	seen := scene.ViewOf(p.Map, s)
 	meetings := v.merger.Meet(s, p.Courses)
-	items, few := p.few()
 	if !few {
 		v.ids, v.lines = v.ids[:0], v.lines[:0]
 	}
@@ -239,14 +247,12 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 		if few {
 			now = v.lines[i]
 		} else {
-			if now = v.connectors[c.ID]; now == nil {
-				now, isNew = &shownConnector{}, true
-				v.connectors[c.ID] = now
-			}
-			v.ids, v.lines = append(v.ids, c.ID), append(v.lines, now)
+			now, isNew = shownAs(v, v.connectors, &v.lines, c.ID)
 		}
 		alike := !isNew && now.meets == meetings[i]
-		alike = alike && (few && !items[c.ID] || now.crossings == s.Crossings && now.behind == s.Ground && now.drawn == seen.Look && now.look.Equal(c))
+		if alike && (!few || items[c.ID]) {
+			alike = now.crossings == s.Crossings && now.behind == s.Ground && now.drawn == seen.Look && now.look.Equal(c)
+		}
 		same := alike && now.labels == course.Labels && slices.Equal(now.points, course.Points) && slices.Equal(now.hops, course.Hops)
 		if same && (p.Sketched || now.at == geometry.Point{}) {
 			continue
@@ -282,11 +288,11 @@ func (v *Painter) patchConnectors(b []byte, p *Picture) []byte {
 	return v.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
 }
 
-func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
+// patchSymbols draws the symbols that are others. Where few is set, only those among items may be, beside what surrounds them.
+func (v *Painter) patchSymbols(b []byte, p *Picture, items map[string]bool, few bool) []byte {
 	s := p.Sheet
 	seen := scene.ViewOf(p.Map, s)
 	around := p.Facts.Around(s, p.Courses)
-	items, few := p.few()
 	if !few {
 		v.ids, v.steps = v.ids[:0], v.steps[:0]
 	}
@@ -298,11 +304,7 @@ func (v *Painter) patchSymbols(b []byte, p *Picture) []byte {
 				continue
 			}
 		} else {
-			if old = v.symbols[sym.ID]; old == nil {
-				old, isNew = &shownSymbol{}, true
-				v.symbols[sym.ID] = old
-			}
-			v.ids, v.steps = append(v.ids, sym.ID), append(v.steps, old)
+			old, isNew = shownAs(v, v.symbols, &v.steps, sym.ID)
 		}
 		extra := p.Facts.Of(s, sym)
 		around.Complete(&extra, sym.ID)

@@ -20,13 +20,16 @@ func TestAFollowedSceneIsTheWholeOne(t *testing.T) {
 		m := diagram.New("Map", diagram.Rightwards, "A3", true)
 		s := m.Sheets[0]
 		s.Merging = seed%2 == 0
-		s.Pools = append(s.Pools, &diagram.Pool{ID: "p", X: 0, Y: 0, W: 200_000, Lanes: []diagram.Lane{{ID: "a", Name: "A", H: 40_000}, {ID: "b", Name: "B", H: 40_000}}})
+		lanes := []diagram.Lane{{ID: "a", Name: "A", H: 40_000}, {ID: "b", Name: "B", H: 40_000}}
+		s.Pools = append(s.Pools, &diagram.Pool{ID: "p", W: 200_000, Lanes: lanes})
 		for i := range 12 {
 			kind := []diagram.Kind{diagram.Process, diagram.Decision, diagram.Document}[i%3]
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Step", Box: geometry.Box{X: 10_000 + i%4*20_000, Y: 10_000 + i/4*16_000, W: 12_000, H: 8_000}})
+			box := geometry.Box{X: 10_000 + i%4*20_000, Y: 10_000 + i/4*16_000, W: 12_000, H: 8_000}
+			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Step", Box: box})
 		}
 		for i := range 16 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", i), From: diagram.End{Symbol: fmt.Sprint("s", r.IntN(6))}, To: diagram.End{Symbol: fmt.Sprint("s", 6+r.IntN(6))}})
+			from, to := diagram.End{Symbol: fmt.Sprint("s", r.IntN(6))}, diagram.End{Symbol: fmt.Sprint("s", 6+r.IntN(6))}
+			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", i), From: from, To: to})
 		}
 		doc, err := json.Marshal(m)
 		if err != nil {

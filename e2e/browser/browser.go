@@ -49,7 +49,9 @@ func Start(f Failer) *Browser {
 	chromium.Lock()
 	defer chromium.Unlock()
 	if chromium.ctx == nil || chromium.ctx.Err() != nil {
+		stop() // what is left of one that ended by itself
 		if err := launch(); err != nil {
+			stop()
 			f.Fatalf("starting Chromium: %v", err)
 		}
 	}
@@ -65,6 +67,10 @@ func Start(f Failer) *Browser {
 func Stop() {
 	chromium.Lock()
 	defer chromium.Unlock()
+	stop()
+}
+
+func stop() {
 	if chromium.stop != nil {
 		chromium.stop()
 	}
@@ -76,7 +82,7 @@ func launch() error {
 	if err != nil {
 		return err
 	}
-	alloc, stop := chromedp.NewExecAllocator(context.Background(),
+	alloc, end := chromedp.NewExecAllocator(context.Background(),
 		chromedp.NoFirstRun, chromedp.NoSandbox, chromedp.UserDataDir(dir),
 		chromedp.Flag("headless", true), chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true),
 		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
@@ -85,7 +91,7 @@ func launch() error {
 	ctx, cancel := chromedp.NewContext(alloc)
 	chromium.ctx, chromium.stop = ctx, func() {
 		cancel()
-		stop()
+		end()
 		os.RemoveAll(dir)
 	}
 	return chromedp.Do(ctx, chromedp.Navigate("about:blank"))
