@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+
+	"plaintracer/core/fields"
 )
 
 // Change is one thing an edit changed: a record before and after it.
@@ -208,6 +210,7 @@ type item[T any] interface {
 	identified
 	comparable
 	clone() *T
+	Equal(*T) bool
 	locked() bool
 	describe() string
 }
@@ -329,7 +332,7 @@ func (l *things[T, P]) idle(c *Change) bool {
 	if s.Before == nil || s.After == nil {
 		return s.Before == s.After
 	}
-	return sameRecord(s.Before, s.After)
+	return P(s.Before).Equal(s.After)
 }
 
 func (l *things[T, P]) rollback(_ *Map, s *Sheet, c *Change) {
@@ -366,7 +369,7 @@ func (l *things[T, P]) revert(t *trial, s *Sheet, c *Change) error {
 	case b == nil && l.used(t, s, c.ID):
 		t.skip(now.describe(), usedSince)
 		return nil
-	case b == nil && !sameRecord[T](now, a):
+	case b == nil && !now.Equal(a):
 		t.skip(now.describe(), changedSince)
 		return nil
 	case b == nil:
@@ -395,7 +398,7 @@ func (l *things[T, P]) revert(t *trial, s *Sheet, c *Change) error {
 	if err != nil {
 		return err
 	}
-	if !changeBack[T](v, b, a, t.earlier) {
+	if !fields.TakeBack[T](v, b, a, t.earlier) {
 		t.skip(v.describe(), changedSince)
 	}
 	return nil
@@ -497,6 +500,7 @@ type head[T any] struct {
 	// at returns the record of the map, or of a sheet.
 	at    func(m *Map, s *Sheet) *T
 	clone func(v *T) *T
+	same  func(a, b *T) bool
 	check func(m *Map, v *T, id string) error
 	// describe names what was changed since.
 	describe func(v *T) string
@@ -543,7 +547,7 @@ func (h *head[T]) complete(t *trial, s *Sheet, c *Change) error {
 
 func (h *head[T]) idle(c *Change) bool {
 	s := spanOf[T](c)
-	return sameRecord(s.Before, s.After)
+	return h.same(s.Before, s.After)
 }
 
 func (h *head[T]) rollback(m *Map, s *Sheet, c *Change) { *h.at(m, s) = *h.clone(spanOf[T](c).Before) }
@@ -551,7 +555,7 @@ func (h *head[T]) enact(m *Map, s *Sheet, c *Change)    { *h.at(m, s) = *h.clone
 
 func (h *head[T]) revert(t *trial, s *Sheet, c *Change) error {
 	v := h.edit(t, s)
-	if span := spanOf[T](c); !changeBack(v, span.Before, span.After, t.earlier) {
+	if span := spanOf[T](c); !fields.TakeBack(v, span.Before, span.After, t.earlier) {
 		t.skip(h.describe(v), changedSince)
 	}
 	return nil

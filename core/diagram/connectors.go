@@ -1,6 +1,10 @@
 package diagram
 
-import "slices"
+import (
+	"slices"
+
+	"plaintracer/core/fields"
+)
 
 // The edits of connectors.
 
@@ -44,7 +48,7 @@ func (e *SetEnds) change(t *trial) error {
 	if e.From != nil && *e.From != c.From || e.To != nil && *e.To != c.To {
 		c.Bends = nil // they were laid for the ends it had
 	}
-	assign(c, e)
+	fields.Assign(c, e)
 	return nil
 }
 

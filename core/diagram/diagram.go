@@ -47,7 +47,7 @@ type Head struct {
 	// typeface; none are the shipped one.
 	Faces []string `json:"faces,omitempty"`
 	// Styles are those saved under a name.
-	Styles []Style `json:"styles,omitempty"`
+	Styles []Style `json:"styles,omitempty" earlier:"parts"`
 	// Numbering is how the steps are numbered.
 	Numbering Numbering `json:"numbering,omitzero"`
 	// Held says since when the numbers are held, and by whom; the zero value that they are not.
@@ -298,7 +298,7 @@ type Pool struct {
 	// Level sets the names of lanes that lie across level instead of turned.
 	Level bool `json:"level,omitempty"`
 	// Stages are the phases of the work, one after the other across all lanes.
-	Stages []Stage `json:"stages,omitempty"`
+	Stages []Stage `json:"stages,omitempty" earlier:"whole"`
 	// Locked keeps the pool and its lanes as they are; the steps in it can be
 	// changed.
 	Locked bool `json:"locked,omitempty"`

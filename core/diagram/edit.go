@@ -312,16 +312,8 @@ func (t *trial) verify() error {
 		}
 		heavier = heavier || c.after != nil && (c.of == sheetList || c.of.onSheet())
 	}
-	used := map[string]place{}
-	for i, s := range t.m.Sheets {
-		path := fmt.Sprintf("sheets[%d]", i)
-		check := s.claim
-		if touched[s.ID] {
-			check = s.sound
-		}
-		if err := check(path, used); err != nil {
-			return asRefusal(s.ID, err)
-		}
+	if sheet, err := t.m.SoundSheets(touched); err != nil {
+		return asRefusal(sheet, err)
 	}
 	if heavier {
 		return asRefusal("", t.m.CheckWeight())

@@ -9,9 +9,9 @@ func init() {
 	register("setGroups", func(_ *Map, e *SetGroups) string { return e.As })
 	register("setLock", func(m *Map, e *SetLock) string {
 		if e.Locked {
-			return "lock " + m.speak(e.Sheet, e.IDs)
+			return "lock " + speak(m, e.Sheet, e.IDs)
 		}
-		return "unlock " + m.speak(e.Sheet, e.IDs)
+		return "unlock " + speak(m, e.Sheet, e.IDs)
 	})
 }
 

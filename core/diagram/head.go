@@ -1,5 +1,7 @@
 package diagram
 
+import "plaintracer/core/fields"
+
 // What belongs to the map as a whole.
 
 func init() {
@@ -28,6 +30,6 @@ type SetHead struct {
 }
 
 func (e *SetHead) change(t *trial) error {
-	assign(mapHead.edit(t, nil), e)
+	fields.Assign(mapHead.edit(t, nil), e)
 	return nil
 }

@@ -19,8 +19,8 @@ func init() {
 		}
 		return "add " + count(len(e.Symbols), "a symbol", "symbols")
 	})
-	register("removeItems", func(m *Map, e *RemoveItems) string { return "delete " + m.speak(e.Sheet, e.IDs) })
-	register("moveItems", func(m *Map, e *MoveItems) string { return "move " + m.speak(e.Sheet, e.IDs) })
+	register("removeItems", func(m *Map, e *RemoveItems) string { return "delete " + speak(m, e.Sheet, e.IDs) })
+	register("moveItems", func(m *Map, e *MoveItems) string { return "move " + speak(m, e.Sheet, e.IDs) })
 	register("placeItems", func(_ *Map, e *PlaceItems) string {
 		if e.As != "" {
 			return e.As

@@ -3,6 +3,7 @@ package diagram
 import (
 	"slices"
 
+	"plaintracer/core/fields"
 	"plaintracer/core/geometry"
 )
 
@@ -370,7 +371,7 @@ func (e *SetPool) change(t *trial) error {
 		return err
 	}
 	heads := p.Heads()
-	assign(p, e)
+	fields.Assign(p, e)
 	return t.headed(s, p, heads)
 }
 
@@ -415,7 +416,7 @@ func (e *SetLane) change(t *trial) error {
 	heads := p.Heads()
 	named := *e
 	named.H = nil // the height takes the lanes below along
-	assign(&p.Lanes[k], &named)
+	fields.Assign(&p.Lanes[k], &named)
 	if err := t.headed(s, p, heads); err != nil {
 		return err
 	}

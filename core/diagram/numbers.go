@@ -4,12 +4,14 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"plaintracer/core/fields"
 )
 
 func init() {
 	register("holdNumbers", func(_ *Map, e *HoldNumbers) string { return "hold the numbers" })
 	register("releaseNumbers", says[*ReleaseNumbers]("release the numbers"))
-	register("setNumber", func(m *Map, e *SetNumber) string { return "number " + m.speak(e.Sheet, e.IDs) })
+	register("setNumber", func(m *Map, e *SetNumber) string { return "number " + speak(m, e.Sheet, e.IDs) })
 }
 
 // Scheme is what a number is made of.
@@ -190,7 +192,7 @@ func (e *SetNumber) change(t *trial) error {
 	}
 	return t.each(e.Sheet, e.IDs, func(record any) {
 		if _, ok := record.(*Symbol); ok {
-			assign(record, e)
+			fields.Assign(record, e)
 		}
 	})
 }

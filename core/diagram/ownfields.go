@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"plaintracer/core/fields"
 	"plaintracer/core/geometry"
 	"plaintracer/core/values"
 )
@@ -314,7 +315,7 @@ func (e *SetField) change(t *trial) error {
 			return err
 		}
 	}
-	assign(f, e)
+	fields.Assign(f, e)
 	if e.Type != nil && *e.Type != values.Choice {
 		f.Choices = nil
 	}

@@ -3,6 +3,8 @@ package diagram
 import (
 	"encoding/json"
 	"reflect"
+
+	"plaintracer/core/fields"
 )
 
 // Past is what is known of the states that the things of a map have had. By it a map's keeper can
@@ -59,10 +61,10 @@ func (c *Change) each(state, other any, do func(value string)) {
 		do(name("", state))
 		return
 	}
-	for _, f := range tableOf(record.Type()).list {
-		v := f.of(record)
-		if other == nil || !equalValues(v, f.of(reflect.ValueOf(other).Elem())) {
-			do(name(f.name, v.Interface()))
+	for _, f := range fields.Of(record.Type()) {
+		v := f.Value(record)
+		if other == nil || !fields.Same(v, f.Value(reflect.ValueOf(other).Elem())) {
+			do(name(f.Name, v.Interface()))
 		}
 	}
 }

@@ -1,35 +1,34 @@
-package diagram
+package diagram_test
 
 import (
 	"fmt"
-	"reflect"
 	"sync"
 	"testing"
 
+	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 )
 
 // Two maps and more are edited at once, each by one who holds it, as a server does: nothing that they share is filled by the
 // first that comes. The race detector, or the program's end, says so otherwise.
 func TestMapsAreEditedAtOnce(t *testing.T) {
-	fieldTables.Store(nil) // as at the start
 	var all sync.WaitGroup
 	const edits = 40
 	for k := range 8 {
 		all.Go(func() {
-			m := New(fmt.Sprint("Map ", k), Rightwards, "A4", true)
+			m := diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true)
 			for n := range edits {
-				sym := Symbol{ID: fmt.Sprint("s", n), Kind: Process, Text: "Step"}
+				sym := diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: "Step"}
 				sym.X, sym.Y, sym.W, sym.H = 10000+n*100, 10000, 12000, 8000
-				for _, e := range []Edit{&AddItems{Sheet: "sheet-1", Symbols: []Symbol{sym}}, &SetText{Sheet: "sheet-1", ID: sym.ID, Text: "Other"}, &MoveItems{Sheet: "sheet-1", IDs: []string{sym.ID}, By: geometry.Point{X: 100}}} {
-					trial, err := Attempt(m, e)
+				for _, e := range []diagram.Edit{&diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{sym}}, &diagram.SetText{Sheet: "sheet-1", ID: sym.ID, Text: "Other"}, &diagram.MoveItems{Sheet: "sheet-1", IDs: []string{sym.ID}, By: geometry.Point{X: 100}}} {
+					trial, err := diagram.Attempt(m, e)
 					if err != nil {
 						t.Error(err)
 						return
 					}
 					if n%3 == 0 {
 						trial.Rollback()
-						if _, err := Attempt(m, e); err != nil {
+						if _, err := diagram.Attempt(m, e); err != nil {
 							t.Error(err)
 							return
 						}
@@ -42,7 +41,4 @@ func TestMapsAreEditedAtOnce(t *testing.T) {
 		})
 	}
 	all.Wait()
-	if made := fieldTables.Load(); made == nil || (*made)[reflect.TypeFor[Symbol]()] == nil {
-		t.Error("no table was made")
-	}
 }

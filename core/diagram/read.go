@@ -6,7 +6,7 @@ import (
 	"unicode/utf8"
 )
 
-//go:generate sh -c "cd ../.. && go run ./tools/mapreader"
+//go:generate sh -c "cd ../.. && go run ./tools/mapcode"
 
 // ReadMap reads a map from its JSON form, which is what json.Unmarshal makes of it, several times as fast. It does not say
 // whether the map is sound.

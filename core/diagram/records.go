@@ -3,9 +3,7 @@ package diagram
 import (
 	"encoding/json"
 	"fmt"
-	"reflect"
 	"slices"
-	"unsafe"
 
 	"plaintracer/core/fonts"
 	"plaintracer/core/pictures"
@@ -179,6 +177,7 @@ var sheetHead = collect(&head[SheetHead]{
 	sheet: true,
 	at:    func(_ *Map, s *Sheet) *SheetHead { return &s.SheetHead },
 	clone: func(v *SheetHead) *SheetHead { c := *v; return &c },
+	same:  (*SheetHead).Equal,
 	check: func(m *Map, v *SheetHead, id string) error {
 		if err := v.validate(fmt.Sprintf("%q", id)); err != nil {
 			return err
@@ -196,6 +195,7 @@ var mapHead = collect(&head[Head]{
 	name:  "head",
 	at:    func(m *Map, _ *Sheet) *Head { return &m.Head },
 	clone: func(v *Head) *Head { c := v.clone(); return &c },
+	same:  (*Head).Equal,
 	check: func(m *Map, v *Head, _ string) error {
 		if err := v.validate(); err != nil {
 			return err
@@ -241,13 +241,7 @@ func (w *wholeSheets) add(t *trial, at int, s *Sheet) error {
 	if t.entry(s.ID) != nil {
 		return refuse(s.ID, "the id %q is used already", s.ID)
 	}
-	used := map[string]place{}
-	for i, other := range t.m.Sheets {
-		if err := other.claim(fmt.Sprintf("sheets[%d]", i), used); err != nil {
-			return asRefusal(s.ID, err)
-		}
-	}
-	if err := asRefusal(s.ID, s.validate("sheet", used)); err != nil {
+	if err := asRefusal(s.ID, t.m.Admits(s)); err != nil {
 		return err
 	}
 	t.m.Sheets = slices.Insert(t.m.Sheets, at, s.Clone())
@@ -277,7 +271,7 @@ func (*wholeSheets) complete(t *trial, _ *Sheet, c *Change) error {
 	if c.after = sheet.Clone(); c.before == nil {
 		c.At = at
 	}
-	return sheet.validate(fmt.Sprintf("%q", c.ID), map[string]place{})
+	return sheet.Validate(fmt.Sprintf("%q", c.ID))
 }
 
 func (*wholeSheets) idle(c *Change) bool { return c.before == nil && c.after == nil }
@@ -313,32 +307,10 @@ func (w *wholeSheets) revert(t *trial, _ *Sheet, c *Change) error {
 
 func (s *Sheet) equal(o *Sheet) bool {
 	return s.SheetHead == o.SheetHead &&
-		slices.EqualFunc(s.Symbols, o.Symbols, sameRecord[Symbol]) &&
-		slices.EqualFunc(s.Connectors, o.Connectors, sameRecord[Connector]) &&
-		slices.EqualFunc(s.Pools, o.Pools, sameRecord[Pool])
+		slices.EqualFunc(s.Symbols, o.Symbols, (*Symbol).Equal) &&
+		slices.EqualFunc(s.Connectors, o.Connectors, (*Connector).Equal) &&
+		slices.EqualFunc(s.Pools, o.Pools, (*Pool).Equal)
 }
-
-// Equal reports whether two symbols are the same in every part.
-func (s *Symbol) Equal(o *Symbol) bool {
-	return symbolFields.equal(unsafe.Pointer(s), unsafe.Pointer(o))
-}
-
-var symbolFields = fieldsOf[Symbol]()
-
-// Equal reports whether two connectors are the same in every part.
-func (c *Connector) Equal(d *Connector) bool {
-	return slices.Equal(c.Bends, d.Bends) && connectorFields.equal(unsafe.Pointer(c), unsafe.Pointer(d))
-}
-
-// connectorFields are those of connectors but for their bends, which are compared in every frame.
-var connectorFields = func() *fields {
-	f := *fieldsOf[Connector]()
-	f.lists = slices.DeleteFunc(slices.Clone(f.lists), func(p field) bool { return p.typ == reflect.TypeFor[[]Bend]() })
-	return &f
-}()
-
-// Equal reports whether two pools are the same in every part.
-func (p *Pool) Equal(q *Pool) bool { return sameRecord(p, q) }
 
 // orders are the ids of the symbols of a sheet, or of the sheets, in their order.
 type orders struct{}

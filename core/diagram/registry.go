@@ -52,7 +52,7 @@ func Words(m *Map, e Edit) string {
 }
 
 // speak says in words what ids stand for.
-func (m *Map) speak(sheet string, ids []string) string {
+func speak(m *Map, sheet string, ids []string) string {
 	s := m.Sheet(sheet)
 	if s == nil {
 		return count(len(ids), "one item", "items")

@@ -70,7 +70,7 @@ func ReturnTo(now, then *Map, of string) *Return {
 		e.Changes = append(e.Changes, kept(connectorList, s, was)...)
 		e.Changes = append(e.Changes, kept(symbolList, s, was)...)
 		e.Changes = append(e.Changes, kept(poolList, s, was)...)
-		if !sameRecord(&was.SheetHead, &s.SheetHead) {
+		if was.SheetHead != s.SheetHead {
 			before, after := was.SheetHead, s.SheetHead
 			e.Changes = append(e.Changes, Change{ID: s.ID, Sheet: s.ID, of: sheetHead, before: &before, after: &after})
 		}
@@ -80,7 +80,7 @@ func ReturnTo(now, then *Map, of string) *Return {
 			e.Changes = append(e.Changes, Change{ID: was.ID, At: i, of: sheetList, before: was.Clone()})
 		}
 	}
-	if !sameRecord(&then.Head, &now.Head) {
+	if !then.Head.Equal(&now.Head) {
 		e.Changes = append(e.Changes, Change{of: mapHead, before: mapHead.clone(&then.Head), after: mapHead.clone(&now.Head)})
 	}
 	e.Changes = append(e.Changes, missing(pictureList, now, then)...)
@@ -106,7 +106,7 @@ func kept[T any, P item[T]](l *things[T, P], now, was *Sheet) []Change {
 		c := Change{ID: v.id(), Sheet: now.ID, At: i, of: l, before: (*T)(v.clone())}
 		if n := find(*l.list(now), v.id()); n == nil {
 			gone = append(gone, c)
-		} else if !sameRecord((*T)(v), (*T)(n)) {
+		} else if !v.Equal((*T)(n)) {
 			c.after = (*T)(n.clone())
 			changed = append(changed, c)
 		}

@@ -1,6 +1,10 @@
 package diagram
 
-import "slices"
+import (
+	"slices"
+
+	"plaintracer/core/fields"
+)
 
 // The edits of sheets.
 
@@ -52,7 +56,7 @@ func (e *SetSheet) change(t *trial) error {
 	if err != nil {
 		return err
 	}
-	assign(sheetHead.edit(t, s), e)
+	fields.Assign(sheetHead.edit(t, s), e)
 	return nil
 }
 

@@ -3,6 +3,7 @@ package diagram
 import (
 	"slices"
 
+	"plaintracer/core/fields"
 	"plaintracer/core/geometry"
 )
 
@@ -209,7 +210,7 @@ func (e *SetStage) change(t *trial) error {
 	t.fixLast(pool)
 	named := *e
 	named.L = nil // the length takes the stages behind along
-	assign(&pool.Stages[i], &named)
+	fields.Assign(&pool.Stages[i], &named)
 	if e.L == nil {
 		return nil
 	}

@@ -1,12 +1,16 @@
 package diagram
 
-import "slices"
+import (
+	"slices"
+
+	"plaintracer/core/fields"
+)
 
 func init() {
-	register("setStyle", func(m *Map, e *SetStyle) string { return "style " + m.speak(e.Sheet, e.IDs) })
+	register("setStyle", func(m *Map, e *SetStyle) string { return "style " + speak(m, e.Sheet, e.IDs) })
 	register("saveStyle", func(_ *Map, e *SaveStyle) string { return "save the style " + quote(e.Style.Name) })
 	register("removeStyle", says[*RemoveStyle]("remove a style"))
-	register("wear", func(m *Map, e *Wear) string { return "style " + m.speak(e.Sheet, e.IDs) })
+	register("wear", func(m *Map, e *Wear) string { return "style " + speak(m, e.Sheet, e.IDs) })
 }
 
 // Style is a way of drawing saved under a name. Fill and Emphasis are for
@@ -41,15 +45,13 @@ type (
 	}
 )
 
-func (h *Head) style(id string) *Style {
+// StyleNamed returns the saved style with this id, or nil.
+func (h *Head) StyleNamed(id string) *Style {
 	if i := slices.IndexFunc(h.Styles, func(s Style) bool { return s.ID == id }); i >= 0 {
 		return &h.Styles[i]
 	}
 	return nil
 }
-
-// StyleNamed returns the saved style with this id, or nil.
-func (m *Map) StyleNamed(id string) *Style { return m.style(id) }
 
 func (y *Style) validate(path string) error {
 	switch {
@@ -95,24 +97,24 @@ func (t *trial) wearers(id string, do func(record any)) error {
 
 func (e *RemoveStyle) change(t *trial) error {
 	h := mapHead.edit(t, nil)
-	if h.style(e.ID) == nil {
+	if h.StyleNamed(e.ID) == nil {
 		return refuse(e.ID, "the style is not there any more")
 	}
 	h.Styles = slices.DeleteFunc(h.Styles, func(s Style) bool { return s.ID == e.ID })
-	return t.wearers(e.ID, func(record any) { assign(record, &worn{Style: new(string)}) })
+	return t.wearers(e.ID, func(record any) { fields.Assign(record, &worn{Style: new(string)}) })
 }
 
 // worn is the style a record wears, as an edit would set it.
 type worn struct{ Style *string }
 
 func (e *Wear) change(t *trial) error {
-	style := t.m.style(e.Style)
+	style := t.m.StyleNamed(e.Style)
 	if style == nil && e.Style != "" {
 		return refuse(e.Style, "the style is not there any more")
 	}
 	return t.each(e.Sheet, e.IDs, func(record any) {
-		if assign(record, &worn{&e.Style}); style != nil {
-			give(record, style)
+		if fields.Assign(record, &worn{&e.Style}); style != nil {
+			fields.Give(record, style)
 		}
 	})
 }
@@ -159,18 +161,18 @@ func (c *Connector) StyleOf() Style { return styleOf(c) }
 
 func (e *SaveStyle) change(t *trial) error {
 	h := mapHead.edit(t, nil)
-	had := h.style(e.Style.ID)
+	had := h.StyleNamed(e.Style.ID)
 	if had == nil {
 		h.Styles = append(h.Styles, e.Style)
 		return nil
 	}
 	before := *had
 	*had = e.Style
-	return t.wearers(before.ID, func(record any) { follow(record, &before, &e.Style) })
+	return t.wearers(before.ID, func(record any) { followStyle(record, &before, &e.Style) })
 }
 
 func (e *SetStyle) change(t *trial) error {
-	return t.each(e.Sheet, e.IDs, func(record any) { assign(record, e) })
+	return t.each(e.Sheet, e.IDs, func(record any) { fields.Assign(record, e) })
 }
 
 // each calls do with symbols and connectors of a sheet that are going to change, as pointers.
@@ -195,4 +197,17 @@ func (t *trial) each(sheet string, ids []string, do func(record any)) error {
 		do(sym)
 	}
 	return nil
+}
+
+// styleOf returns the style that a record has, without a name.
+func styleOf(record any) (s Style) {
+	fields.Give(&s, record)
+	return s
+}
+
+// followStyle gives a record what a style says now, wherever it is as the style said before.
+func followStyle(record any, before, after *Style) {
+	now := styleOf(record)
+	fields.TakeBack(&now, after, before, false) // what was chosen for the record itself stays
+	fields.Give(record, &now)
 }

@@ -324,7 +324,7 @@ func (h *Head) validate() error {
 		if err := h.Styles[i].validate(fmt.Sprintf("styles[%d]", i)); err != nil {
 			return err
 		}
-		if h.style(h.Styles[i].ID) != &h.Styles[i] {
+		if h.StyleNamed(h.Styles[i].ID) != &h.Styles[i] {
 			return fault(fmt.Sprintf("styles[%d].id", i), "the id %q stands there twice", h.Styles[i].ID)
 		}
 	}
@@ -359,8 +359,38 @@ func (h *SheetHead) validate(path string) error {
 	return nil
 }
 
-// validate returns the first fault of a sheet.
-func (s *Sheet) validate(path string, used map[string]place) error {
+// Admits reports why a sheet cannot be taken into the map: a fault of its own, or an id that the map has already.
+func (m *Map) Admits(s *Sheet) error {
+	used := map[string]place{}
+	for i, other := range m.Sheets {
+		if err := other.claim(fmt.Sprintf("sheets[%d]", i), used); err != nil {
+			return err
+		}
+	}
+	return s.firstFault("sheet", used)
+}
+
+// SoundSheets returns the first fault in how the things of the map go together, and on which sheet it is. Only the named
+// sheets are looked through; of the others, which are known to be sound, it takes the ids.
+func (m *Map) SoundSheets(named map[string]bool) (sheet string, err error) {
+	used := map[string]place{}
+	for i, s := range m.Sheets {
+		check := s.claim
+		if named[s.ID] {
+			check = s.sound
+		}
+		if err := check(fmt.Sprintf("sheets[%d]", i), used); err != nil {
+			return s.ID, err
+		}
+	}
+	return "", nil
+}
+
+// Validate returns the first fault of a sheet as it is by itself.
+func (s *Sheet) Validate(path string) error { return s.firstFault(path, map[string]place{}) }
+
+// firstFault returns the first fault of a sheet, whose ids are not among those used.
+func (s *Sheet) firstFault(path string, used map[string]place) error {
 	return s.first(path, used, func(*Fault) bool { return true })
 }
 
