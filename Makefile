@@ -59,7 +59,7 @@ race: build ## everything that can run there, under the race detector: about an 
 	CGO_ENABLED=1 $(GO) test -race -timeout 2h ./background ./mail ./account/... ./core/... ./exchange/... ./store ./web
 
 races: ## a short part of it: what several do at once, in the core, the store and the application
-	CGO_ENABLED=1 $(GO) test -race -timeout 15m -run AtOnce ./core/diagram ./store ./web
+	CGO_ENABLED=1 $(GO) test -race -timeout 15m -run AtOnce ./core/fields ./core/edit ./store ./web
 
 load: build ## crowds on many maps over real sockets: how soon others see an edit, and what the server takes (docs/operate.md)
 	$(GO) test ./attack -run TestALoad -v -windows 1000 -maps 200 -rate 100 -seconds 30 -remarks 0 -comers 0 -exporters 0

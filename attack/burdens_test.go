@@ -17,14 +17,15 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/e2e/program"
 	"plaintracer/exchange/tracerjson"
 )
 
 // fill gives a map steps at places, and connectors between them.
-func fillMap(m *diagram.Map, n int, at func(i int) geometry.Point, links int, ends func() (int, int)) *diagram.Map {
+func fillMap(m *model.Map, n int, at func(i int) geometry.Point, links int, ends func() (int, int)) *model.Map {
 	s := m.Sheets[0]
 	for i := range n {
 		sym := step(fmt.Sprint("s", i), fmt.Sprint("Step ", i), 0)
@@ -34,16 +35,16 @@ func fillMap(m *diagram.Map, n int, at func(i int) geometry.Point, links int, en
 	for i := range links {
 		a, b := ends()
 		if a != b {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", a)}, To: diagram.End{Symbol: fmt.Sprint("s", b)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
 		}
 	}
 	return m
 }
 
-func blank(title string) *diagram.Map { return diagram.New(title, diagram.Rightwards, "A4", true) }
+func blank(title string) *model.Map { return model.New(title, model.Rightwards, "A4", true) }
 
 // crowd is a map of steps in rows, a bit out of line, joined at random.
-func crowd(n, links int) *diagram.Map {
+func crowd(n, links int) *model.Map {
 	r := rand.New(rand.NewPCG(1, 2))
 	return fillMap(blank("Crowd"), n, func(i int) geometry.Point {
 		return geometry.Point{X: i%40*20000 + r.IntN(5000), Y: i/40*16000 + r.IntN(5000)}
@@ -52,7 +53,7 @@ func crowd(n, links int) *diagram.Map {
 
 // far is a map of two symbols as far apart as can be, with many connectors.
 
-func far(by geometry.Point, links int) *diagram.Map {
+func far(by geometry.Point, links int) *model.Map {
 	n := 0
 	return fillMap(blank("Far"), 2, func(i int) geometry.Point {
 		return geometry.Point{X: -9_900_000 + i*by.X, Y: -9_900_000 + i*by.Y}
@@ -75,7 +76,7 @@ func svgFile(t testing.TB, inside string) []byte {
 	return showing(t, "image/svg+xml", 100, 100, []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">`+inside+`</svg>`))
 }
 
-func mapFile(t testing.TB, m *diagram.Map) []byte {
+func mapFile(t testing.TB, m *model.Map) []byte {
 	raw, err := tracerjson.Write(m)
 	if err != nil {
 		t.Fatal(err)
@@ -90,7 +91,7 @@ func burdens(t testing.TB) map[string][]byte {
 		t.Fatal(err)
 	}
 	wide := blank("Wide")
-	wide.Sheets[0].Symbols = append(wide.Sheets[0].Symbols, &diagram.Symbol{ID: "a", Kind: diagram.Process, Box: geometry.Box{X: 1_980_000, Y: 1_900_000, W: 12000, H: 8000}})
+	wide.Sheets[0].Symbols = append(wide.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process, Box: geometry.Box{X: 1_980_000, Y: 1_900_000, W: 12000, H: 8000}})
 	many := func(n int) []byte {
 		var list []string
 		for i := range n {
@@ -238,8 +239,8 @@ func TestSmallMessagesThatAskForMuch(t *testing.T) {
 	for i := 0; i < 5000; i += 2 {
 		half = append(half, fmt.Sprint("s", i))
 	}
-	order := &diagram.Order{Sheet: "sheet-1", IDs: half, Step: true}
-	var orders []diagram.Edit
+	order := &edit.Order{Sheet: "sheet-1", IDs: half, Step: true}
+	var orders []edit.Edit
 	for range 20 {
 		orders = append(orders, order)
 	}
@@ -252,7 +253,7 @@ func TestSmallMessagesThatAskForMuch(t *testing.T) {
 	}{
 		{"a batch nested 1,000 deep", nested(1000, strings.Repeat("x", 7000))},
 		{"a batch nested 4,990 deep", nested(4990, "")},
-		{"20 steps of half a full sheet", marshal(t, diagram.Envelope{Edit: diagram.Together("order", orders...)})},
+		{"20 steps of half a full sheet", marshal(t, edit.Envelope{Edit: edit.Together("order", orders...)})},
 		{"a million empty symbols", []byte(`{"do":"addItems","sheet":"sheet-1","symbols":[` + strings.Repeat("{},", 1_000_000) + `{}]}`)},
 	} {
 		begun := time.Now()

@@ -15,7 +15,8 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/e2e/program"
 )
 
@@ -71,7 +72,7 @@ func (c *gathering) remark(item, text string) (acknowledged bool, err error) {
 // member is an editor of a crowd: a window with its own copy of the map, which hears of every edit.
 type member struct {
 	*window
-	m        *diagram.Map
+	m        *model.Map
 	revision int
 }
 
@@ -79,17 +80,17 @@ type member struct {
 func (e *member) hear(a answer) error {
 	switch a.Kind {
 	case "fresh":
-		e.m, e.revision = new(diagram.Map), a.Revision
+		e.m, e.revision = new(model.Map), a.Revision
 		return json.Unmarshal(a.Map, e.m)
 	case "edit":
-		var edit diagram.Envelope
+		var change edit.Envelope
 		if a.Revision != e.revision+1 {
 			return fmt.Errorf("revision %d comes after %d", a.Revision, e.revision)
 		}
-		if err := json.Unmarshal(a.Edit, &edit); err != nil {
+		if err := json.Unmarshal(a.Edit, &change); err != nil {
 			return err
 		}
-		if _, err := diagram.Attempt(e.m, edit.Edit); err != nil {
+		if _, err := edit.Attempt(e.m, change.Edit); err != nil {
 			return fmt.Errorf("revision %d: %w", a.Revision, err)
 		}
 		e.revision = a.Revision
@@ -147,7 +148,7 @@ func TestACrowdComesToTheSame(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		e := &member{window: w, m: new(diagram.Map), revision: w.Revision}
+		e := &member{window: w, m: new(model.Map), revision: w.Revision}
 		if err := json.Unmarshal(w.Map, e.m); err != nil {
 			t.Fatal(err)
 		}
@@ -262,7 +263,7 @@ func TestACrowdComesToTheSame(t *testing.T) {
 			t.Errorf("editor %d ends at revision %d with another map than the server at %d", k, e.revision, now.Revision)
 		}
 	}
-	m := new(diagram.Map)
+	m := new(model.Map)
 	if err := json.Unmarshal(now.Map, m); err != nil {
 		t.Fatal(err)
 	}
@@ -311,14 +312,14 @@ func TestRemarksStickUnderAnyEdits(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer w.conn.Close()
-	m := new(diagram.Map)
+	m := new(model.Map)
 	if err := json.Unmarshal(w.Map, m); err != nil {
 		t.Fatal(err)
 	}
 	made := &wild{rnd: rand.New(rand.NewPCG(*firstSeed, 9)), prefix: w.Window}
 	anchored := map[string]bool{}
 	seq, undone := 0, 0
-	apply := func(raw []byte) *diagram.Revert {
+	apply := func(raw []byte) *edit.Revert {
 		seq++
 		if err := w.send(seq, raw); err != nil {
 			t.Fatal(err)
@@ -330,11 +331,11 @@ func TestRemarksStickUnderAnyEdits(t *testing.T) {
 		if a.Kind == "refused" {
 			return nil
 		}
-		var e diagram.Envelope
+		var e edit.Envelope
 		if err := json.Unmarshal(raw, &e); err != nil {
 			t.Fatal(err)
 		}
-		trial, err := diagram.Attempt(m, e.Edit)
+		trial, err := edit.Attempt(m, e.Edit)
 		if err != nil {
 			t.Fatalf("edit %d: %v", seq, err)
 		}
@@ -392,7 +393,7 @@ func TestRemarksStickUnderAnyEdits(t *testing.T) {
 			look(raw)
 		}
 		if round%4 == 0 {
-			if raw, err := json.Marshal(diagram.Envelope{Edit: back}); err == nil && apply(raw) != nil {
+			if raw, err := json.Marshal(edit.Envelope{Edit: back}); err == nil && apply(raw) != nil {
 				undone++
 			}
 		}

@@ -12,7 +12,8 @@ import (
 
 	"github.com/fasthttp/websocket"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/e2e/program"
 )
 
@@ -132,20 +133,20 @@ func TestWindowsThatFallBehind(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer deaf.conn.Close()
-	var steps []diagram.Symbol
-	var texts []diagram.Edit
+	var steps []model.Symbol
+	var texts []edit.Edit
 	for i := range 20 {
 		steps = append(steps, step(fmt.Sprintf("%s-%d", w.Window, i), "", i))
-		texts = append(texts, &diagram.SetText{Sheet: "sheet-1", ID: steps[i].ID, Text: strings.Repeat("long ", diagram.MaxText/5)})
+		texts = append(texts, &edit.SetText{Sheet: "sheet-1", ID: steps[i].ID, Text: strings.Repeat("long ", model.MaxText/5)})
 	}
 	const edits = 700
 	for n := 1; n <= edits; n++ {
-		var edit diagram.Edit = &diagram.AddItems{Sheet: "sheet-1", Symbols: steps}
+		var e edit.Edit = &edit.AddItems{Sheet: "sheet-1", Symbols: steps}
 		if n > 1 {
-			texts[0].(*diagram.SetText).Text = fmt.Sprint("Edit ", n)
-			edit = diagram.Together("write", texts...)
+			texts[0].(*edit.SetText).Text = fmt.Sprint("Edit ", n)
+			e = edit.Together("write", texts...)
 		}
-		if err := w.send(n, marshal(t, diagram.Envelope{Edit: edit})); err != nil {
+		if err := w.send(n, marshal(t, edit.Envelope{Edit: e})); err != nil {
 			t.Fatal(err)
 		}
 		if a, err := w.until("saved", "refused"); err != nil || a.Kind != "saved" || a.Revision != n {

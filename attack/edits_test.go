@@ -9,7 +9,8 @@ import (
 	"runtime/debug"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/exchange/tracerjson"
 )
 
@@ -48,7 +49,7 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 			t.Errorf("seed %d, edit %d: %s\nthe edit: %.4000s\nthe map: %.6000s", seed, n, fmt.Sprintf(format, args...), raw, now)
 			return false
 		}
-		var e diagram.Envelope
+		var e edit.Envelope
 		if json.Unmarshal(raw, &e) != nil {
 			met.unreadable++
 			continue
@@ -58,7 +59,7 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 		case panicked != "":
 			return fail("it panicked: %s", panicked)
 		case err != nil:
-			var refusal *diagram.Refusal
+			var refusal *model.Refusal
 			if !errors.As(err, &refusal) {
 				return fail("it ended with %v, which is no refusal", err)
 			}
@@ -92,7 +93,7 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 		}
 		inverse := trial.Inverse()
 		back := m.Clone()
-		if _, err := diagram.Apply(back, decoded(t, inverse)); err != nil {
+		if _, err := edit.Apply(back, decoded(t, inverse)); err != nil {
 			return fail("it cannot be taken back: %v", err)
 		}
 		if got := marshal(t, back); !bytes.Equal(got, now) {
@@ -103,11 +104,11 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 		log, now = append(log, marshal(t, trial.Changes())), after
 	}
 	for n, raw := range log {
-		var changes []diagram.Change
+		var changes []edit.Change
 		if err := json.Unmarshal(raw, &changes); err != nil {
 			t.Fatal(err)
 		}
-		if err := diagram.Enact(first, changes); err != nil {
+		if err := edit.Enact(first, changes); err != nil {
 			t.Errorf("seed %d: entry %d of the log cannot be read: %v: %s", seed, n, err, raw)
 			return false
 		}
@@ -119,20 +120,20 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 	return true
 }
 
-func attempt(m *diagram.Map, e diagram.Edit) (trial *diagram.Trial, panicked string, err error) {
+func attempt(m *model.Map, e edit.Edit) (trial *edit.Transaction, panicked string, err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			panicked = fmt.Sprintf("%v\n%s", p, debug.Stack())
 		}
 	}()
-	trial, err = diagram.Attempt(m, e)
+	trial, err = edit.Attempt(m, e)
 	return trial, "", err
 }
 
 // decoded sends an edit over the wire.
-func decoded(t *testing.T, e diagram.Edit) diagram.Edit {
-	var out diagram.Envelope
-	if err := json.Unmarshal(marshal(t, diagram.Envelope{Edit: e}), &out); err != nil {
+func decoded(t *testing.T, e edit.Edit) edit.Edit {
+	var out edit.Envelope
+	if err := json.Unmarshal(marshal(t, edit.Envelope{Edit: e}), &out); err != nil {
 		t.Fatal(err)
 	}
 	return out.Edit

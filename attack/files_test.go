@@ -13,8 +13,8 @@ import (
 	"runtime/debug"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/fontfile"
@@ -99,7 +99,7 @@ func TestHarmedFiles(t *testing.T) {
 		exported(t, m)
 	})
 	kept(t, "a table", []byte("id,text,kind,lane,next\nask,A resident asks,terminator,Resident,free\nfree,\"A bike, free?\",,Counter,Yes:lend;No:ask\nlend,Hand over,,Counter,\n"), func(file []byte) {
-		if m, err := steptable.Read(file, "Table", diagram.Rightwards); err == nil {
+		if m, err := steptable.Read(file, "Table", model.Rightwards); err == nil {
 			exported(t, m)
 		}
 	})
@@ -125,9 +125,9 @@ func TestHarmedFiles(t *testing.T) {
 			if err := p.Check(); err != nil {
 				t.Errorf("%s is let in that does not check: %v", name, err)
 			}
-			m := diagram.New("Picture", diagram.Rightwards, "A4", true)
+			m := model.New("Picture", model.Rightwards, "A4", true)
 			m.Pictures = append(m.Pictures, p)
-			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "a", Kind: diagram.Picture, Picture: p.ID, Box: geometry.Box{W: 9000, H: 6000}})
+			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Picture, Picture: p.ID, Box: geometry.Box{W: 9000, H: 6000}})
 			exported(t, m)
 		})
 	}
@@ -146,9 +146,9 @@ func TestHarmedFiles(t *testing.T) {
 			if err != nil {
 				return
 			}
-			m := diagram.New("Font", diagram.Rightwards, "A4", true)
+			m := model.New("Font", model.Rightwards, "A4", true)
 			m.Fonts, m.Faces = append(m.Fonts, f), []string{f.ID}
-			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "a", Kind: diagram.Process, Text: "Give the date", Box: geometry.Box{W: 12000, H: 8000}})
+			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process, Text: "Give the date", Box: geometry.Box{W: 12000, H: 8000}})
 			if m.Validate() == nil {
 				exported(t, m)
 			}
@@ -157,7 +157,7 @@ func TestHarmedFiles(t *testing.T) {
 }
 
 // exported draws all sheets of a map and writes them in every format.
-func exported(t *testing.T, m *diagram.Map) {
+func exported(t *testing.T, m *model.Map) {
 	for _, s := range m.Sheets {
 		d := scene.Draw(m, s)
 		if _, err := svg.Write(d, svg.Options{}); err != nil {

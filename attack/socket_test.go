@@ -15,7 +15,8 @@ import (
 
 	"github.com/fasthttp/websocket"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/e2e/program"
 )
 
@@ -155,15 +156,15 @@ func share(t testing.TB, s *program.Server, id string) string {
 
 // addStep is an edit that adds a step with a text to the first sheet.
 func addStep(w *window, n int, text string) []byte {
-	raw, err := json.Marshal(diagram.Envelope{Edit: &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{step(fmt.Sprintf("%s-%d", w.Window, n), text, n)}}})
+	raw, err := json.Marshal(edit.Envelope{Edit: &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step(fmt.Sprintf("%s-%d", w.Window, n), text, n)}}})
 	if err != nil {
 		panic(err)
 	}
 	return raw
 }
 
-func step(id, text string, n int) diagram.Symbol {
-	s := diagram.Symbol{ID: id, Kind: diagram.Process, Text: text}
+func step(id, text string, n int) model.Symbol {
+	s := model.Symbol{ID: id, Kind: model.Process, Text: text}
 	s.X, s.Y, s.W, s.H = n%40*2000, n/40*1500, 12000, 8000
 	return s
 }

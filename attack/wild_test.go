@@ -11,8 +11,9 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/values"
 )
@@ -49,16 +50,16 @@ var dot = func() pictures.Picture {
 }()
 
 // begin returns a small map with a bit of everything.
-func (w *wild) begin() *diagram.Map {
-	m := diagram.New("Wild", pick(w, []diagram.Direction{diagram.Rightwards, diagram.Downwards}), "A4", true)
+func (w *wild) begin() *model.Map {
+	m := model.New("Wild", pick(w, []model.Direction{model.Rightwards, model.Downwards}), "A4", true)
 	m.Pictures = append(m.Pictures, dot)
-	m.Styles = []diagram.Style{{ID: "style-1", Name: "One", Fill: "straw"}}
+	m.Styles = []model.Style{{ID: "style-1", Name: "One", Fill: "straw"}}
 	s := m.Sheets[0]
 	if w.rnd.IntN(4) > 0 {
-		p := &diagram.Pool{ID: "pool", Title: "Pool", X: 4000, Y: 4000, W: 90000, Down: w.rnd.IntN(4) == 0,
-			Lanes: []diagram.Lane{{ID: "lane-a", Name: "A", H: 15000}, {ID: "lane-b", Name: "B", H: 15000, Of: "Part"}, {ID: "lane-c", Name: "C", H: 15000, Of: "Part"}}}
+		p := &model.Pool{ID: "pool", Title: "Pool", X: 4000, Y: 4000, W: 90000, Down: w.rnd.IntN(4) == 0,
+			Lanes: []model.Lane{{ID: "lane-a", Name: "A", H: 15000}, {ID: "lane-b", Name: "B", H: 15000, Of: "Part"}, {ID: "lane-c", Name: "C", H: 15000, Of: "Part"}}}
 		if w.rnd.IntN(2) == 0 {
-			p.Stages = []diagram.Stage{{ID: "stage-a", Name: "Before", L: 32000}, {ID: "stage-b", Name: "After", L: 32000}}
+			p.Stages = []model.Stage{{ID: "stage-a", Name: "Before", L: 32000}, {ID: "stage-b", Name: "After", L: 32000}}
 		}
 		s.Pools = append(s.Pools, p)
 	}
@@ -71,15 +72,15 @@ func (w *wild) begin() *diagram.Map {
 	for range w.rnd.IntN(10) {
 		from, to := pick(w, ids), pick(w, ids)
 		if from != to {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: w.newID(), From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: w.newID(), From: model.End{Symbol: from}, To: model.End{Symbol: to}})
 		}
 	}
-	m.Sheets = append(m.Sheets, &diagram.Sheet{SheetHead: diagram.SheetHead{ID: "sheet-2", Name: "Two", Paper: "A3"}, Pools: []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{}})
+	m.Sheets = append(m.Sheets, &model.Sheet{SheetHead: model.SheetHead{ID: "sheet-2", Name: "Two", Paper: "A3"}, Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}})
 	return m
 }
 
-func (w *wild) symbol() diagram.Symbol {
-	return diagram.Symbol{ID: w.newID(), Kind: pick(w, diagram.Kinds), Text: w.text(),
+func (w *wild) symbol() model.Symbol {
+	return model.Symbol{ID: w.newID(), Kind: pick(w, model.Kinds), Text: w.text(),
 		Box: geometry.Box{X: w.rnd.IntN(100000), Y: w.rnd.IntN(70000), W: 8000 + 1000*w.rnd.IntN(12), H: 4000 + 1000*w.rnd.IntN(8)}}
 }
 
@@ -88,7 +89,7 @@ func (w *wild) text() string {
 }
 
 // edit returns an edit as it would come over the wire.
-func (w *wild) edit(m *diagram.Map) []byte {
+func (w *wild) edit(m *model.Map) []byte {
 	var raw []byte
 	switch n := w.rnd.IntN(20); {
 	case n < 4 && len(w.raw) > 0:
@@ -120,7 +121,7 @@ func (w *wild) edit(m *diagram.Map) []byte {
 }
 
 // remember keeps an accepted edit and its inverse, to be sent again and mixed with others.
-func (w *wild) remember(raw []byte, inverse *diagram.Revert) {
+func (w *wild) remember(raw []byte, inverse *edit.Revert) {
 	keep := func(raw []byte) {
 		var v any
 		if json.Unmarshal(raw, &v) == nil {
@@ -132,20 +133,20 @@ func (w *wild) remember(raw []byte, inverse *diagram.Revert) {
 		}
 	}
 	keep(raw)
-	if back, err := json.Marshal(diagram.Envelope{Edit: inverse}); err == nil {
+	if back, err := json.Marshal(edit.Envelope{Edit: inverse}); err == nil {
 		keep(back)
 	}
 }
 
-var editNames = diagram.Names()
+var editNames = edit.Names()
 
 // one returns a sensible edit of a random kind.
-func (w *wild) one(m *diagram.Map) []byte {
+func (w *wild) one(m *model.Map) []byte {
 	name := pick(w, editNames)
 	for name == "revert" || name == "batch" || name == "keepFont" && w.rnd.IntN(20) > 0 {
 		name = pick(w, editNames)
 	}
-	var e diagram.Envelope
+	var e edit.Envelope
 	if err := json.Unmarshal([]byte(`{"do":"`+name+`"}`), &e); err != nil {
 		panic(err)
 	}
@@ -161,7 +162,7 @@ func (w *wild) one(m *diagram.Map) []byte {
 		return raw
 	}
 	if name == "return" {
-		e.Edit = diagram.ReturnTo(m, w.another(m), "return")
+		e.Edit = edit.ReturnTo(m, w.another(m), "return")
 	} else {
 		w.fill(reflect.ValueOf(e.Edit).Elem(), m, sheet, "")
 	}
@@ -173,7 +174,7 @@ func (w *wild) one(m *diagram.Map) []byte {
 }
 
 // another is a map as one may have been before: things are missing, others are there, some are otherwise.
-func (w *wild) another(m *diagram.Map) *diagram.Map {
+func (w *wild) another(m *model.Map) *model.Map {
 	then := m.Clone()
 	s := pick(w, then.Sheets)
 	for range w.rnd.IntN(4) {
@@ -196,16 +197,16 @@ func (w *wild) another(m *diagram.Map) *diagram.Map {
 }
 
 var (
-	typeSymbol    = reflect.TypeFor[diagram.Symbol]()
-	typeConnector = reflect.TypeFor[diagram.Connector]()
-	typeSheet     = reflect.TypeFor[diagram.Sheet]()
-	typeField     = reflect.TypeFor[diagram.Field]()
+	typeSymbol    = reflect.TypeFor[model.Symbol]()
+	typeConnector = reflect.TypeFor[model.Connector]()
+	typeSheet     = reflect.TypeFor[model.Sheet]()
+	typeField     = reflect.TypeFor[model.Field]()
 	typePicture   = reflect.TypeFor[pictures.Picture]()
-	typeEnd       = reflect.TypeFor[diagram.End]()
+	typeEnd       = reflect.TypeFor[model.End]()
 )
 
 // fill sets every field of an edit to something that could be meant.
-func (w *wild) fill(v reflect.Value, m *diagram.Map, s *diagram.Sheet, name string) {
+func (w *wild) fill(v reflect.Value, m *model.Map, s *model.Sheet, name string) {
 	switch v.Type() {
 	case typeSymbol:
 		v.Set(reflect.ValueOf(w.symbol()))
@@ -214,7 +215,7 @@ func (w *wild) fill(v reflect.Value, m *diagram.Map, s *diagram.Sheet, name stri
 		v.Set(reflect.ValueOf(dot))
 		return
 	case typeField:
-		f := diagram.Field{ID: pick(w, []string{"f1", "f2", "f3"}), Name: pick(w, []string{"Time", "System", "Cost"})}
+		f := model.Field{ID: pick(w, []string{"f1", "f2", "f3"}), Name: pick(w, []string{"Time", "System", "Cost"})}
 		w.fill(reflect.ValueOf(&f.Type).Elem(), m, s, "Type")
 		if f.Type == values.Choice {
 			f.Choices = []string{"Yes", "Maybe"}
@@ -222,7 +223,7 @@ func (w *wild) fill(v reflect.Value, m *diagram.Map, s *diagram.Sheet, name stri
 		v.Set(reflect.ValueOf(f))
 		return
 	case typeSheet:
-		sheet := diagram.Sheet{SheetHead: diagram.SheetHead{ID: w.newID(), Name: "More", Paper: "A4"}}
+		sheet := model.Sheet{SheetHead: model.SheetHead{ID: w.newID(), Name: "More", Paper: "A4"}}
 		for range w.rnd.IntN(3) {
 			sym := w.symbol()
 			sheet.Symbols = append(sheet.Symbols, &sym)
@@ -230,14 +231,14 @@ func (w *wild) fill(v reflect.Value, m *diagram.Map, s *diagram.Sheet, name stri
 		v.Set(reflect.ValueOf(sheet))
 		return
 	case typeConnector:
-		c := diagram.Connector{ID: w.newID(), Text: w.text()}
+		c := model.Connector{ID: w.newID(), Text: w.text()}
 		w.fill(reflect.ValueOf(&c.From).Elem(), m, s, "")
 		w.fill(reflect.ValueOf(&c.To).Elem(), m, s, "")
 		c.From.Connector = ""
 		v.Set(reflect.ValueOf(c))
 		return
 	case typeEnd:
-		var end diagram.End
+		var end model.End
 		switch n := w.rnd.IntN(6); {
 		case n < 4 && len(s.Symbols) > 0:
 			end.Symbol = pick(w, s.Symbols).ID
@@ -297,16 +298,16 @@ func (w *wild) number(name string) int {
 }
 
 // word returns a text that suits a field by its name or its type.
-func (w *wild) word(kind string, m *diagram.Map, s *diagram.Sheet, name string) string {
+func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) string {
 	switch kind {
 	case "Kind":
-		return string(pick(w, diagram.Kinds))
+		return string(pick(w, model.Kinds))
 	case "Direction":
 		return pick(w, []string{"right", "down"})
 	case "Units":
 		return pick(w, []string{"", "mm", "in"})
 	case "Scheme":
-		return string(pick(w, diagram.Schemes))
+		return string(pick(w, model.Schemes))
 	case "Type":
 		return string(pick(w, []values.Type{values.Text, values.Duration, values.Choice, values.Money, values.Date}))
 	case "Fitting", "Crossing", "Mark", "MarkSize", "Line", "Run":
@@ -357,9 +358,9 @@ func (w *wild) word(kind string, m *diagram.Map, s *diagram.Sheet, name string) 
 	case "Pinned":
 		return pick(w, []string{"", "3", "7a", "<b>"})
 	case "Also":
-		return pick(w, diagram.Countable)
+		return pick(w, model.Countable)
 	case "Badge":
-		return pick(w, diagram.Badges)
+		return pick(w, model.Badges)
 	case "Choices":
 		return pick(w, []string{"Yes", "Maybe", "Later"})
 	case "Paper":
@@ -387,7 +388,7 @@ func (w *wild) word(kind string, m *diagram.Map, s *diagram.Sheet, name string) 
 }
 
 // mutate changes one part of a JSON value, somewhere in it.
-func (w *wild) mutate(v any, m *diagram.Map, depth int) any {
+func (w *wild) mutate(v any, m *model.Map, depth int) any {
 	if depth > 0 && w.rnd.IntN(6) == 0 {
 		return w.strange(v, m)
 	}
@@ -438,7 +439,7 @@ func (w *wild) mutate(v any, m *diagram.Map, depth int) any {
 }
 
 // strange returns a value that does not belong where another stood.
-func (w *wild) strange(v any, m *diagram.Map) any {
+func (w *wild) strange(v any, m *model.Map) any {
 	numbers := []json.Number{"0", "-1", "1", "2", "100", "3999", "-5000", "20000", "10000000", "10000001", "-10000000", "400000", "9223372036854775807", "-9223372036854775808", "4611686018427387904"}
 	switch w.rnd.IntN(10) {
 	case 0:

@@ -9,7 +9,8 @@ import (
 	"sync/atomic"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/e2e/program"
 )
 
@@ -48,7 +49,7 @@ func wireRound(s *program.Server, id string, seed uint64, edits int, saved, refu
 		return err
 	}
 	defer w.conn.Close()
-	m := new(diagram.Map)
+	m := new(model.Map)
 	if err := json.Unmarshal(w.Map, m); err != nil {
 		return err
 	}
@@ -73,11 +74,11 @@ func wireRound(s *program.Server, id string, seed uint64, edits int, saved, refu
 			refused.Add(1)
 			continue
 		}
-		var e diagram.Envelope
+		var e edit.Envelope
 		if err := json.Unmarshal(raw, &e); err != nil {
 			return err
 		}
-		trial, err := diagram.Attempt(m, e.Edit)
+		trial, err := edit.Attempt(m, e.Edit)
 		if err != nil {
 			return fmt.Errorf("edit %d is said to be saved, but: %w: %.2000s", n, err, raw)
 		}
@@ -102,17 +103,17 @@ func wireRound(s *program.Server, id string, seed uint64, edits int, saved, refu
 }
 
 // beginning is an edit that puts a sheet with a bit of everything in place of those of a map.
-func (w *wild) beginning(m *diagram.Map) []byte {
+func (w *wild) beginning(m *model.Map) []byte {
 	begun := w.begin()
-	parts := []diagram.Edit{&diagram.AddSheet{Sheet: *begun.Sheets[0]}}
-	parts[0].(*diagram.AddSheet).Sheet.ID = w.newID()
+	parts := []edit.Edit{&edit.AddSheet{Sheet: *begun.Sheets[0]}}
+	parts[0].(*edit.AddSheet).Sheet.ID = w.newID()
 	for _, p := range begun.Sheets[0].Pools {
 		renamed(p, w)
 	}
 	for _, old := range m.Sheets {
-		parts = append(parts, &diagram.RemoveSheet{Sheet: old.ID})
+		parts = append(parts, &edit.RemoveSheet{Sheet: old.ID})
 	}
-	raw, err := json.Marshal(diagram.Envelope{Edit: diagram.Together("begin", parts...)})
+	raw, err := json.Marshal(edit.Envelope{Edit: edit.Together("begin", parts...)})
 	if err != nil {
 		panic(err)
 	}
@@ -128,7 +129,7 @@ func compact(raw []byte) []byte {
 }
 
 // renamed gives a pool and its parts new ids.
-func renamed(p *diagram.Pool, w *wild) {
+func renamed(p *model.Pool, w *wild) {
 	p.ID = w.newID()
 	for i := range p.Lanes {
 		p.Lanes[i].ID = w.newID()

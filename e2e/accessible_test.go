@@ -9,7 +9,7 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
@@ -45,8 +45,8 @@ func themes(do func(name string, dark bool)) {
 // Whatever opens in the editor is accessible: its menus, its dialogs, its side book, the case that is traced.
 func TestWhatOpensInTheEditorIsAccessible(t *testing.T) {
 	m := lamp()
-	m.Colours = []diagram.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
-	m.Styles = []diagram.Style{{ID: "style-1", Name: "Outside", Fill: "lake"}}
+	m.Colours = []model.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
+	m.Styles = []model.Style{{ID: "style-1", Name: "Outside", Fill: "lake"}}
 	s, path := stock(t, m)
 	d := s.desk(browser.Start(t), path)
 	d.Until("document.querySelectorAll('.register li').length === 4 && document.querySelectorAll('#outline li').length === 4")

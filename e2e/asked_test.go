@@ -8,8 +8,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
@@ -30,7 +30,7 @@ func (d *desk) ways(sheet int) string {
 }
 
 // called is the symbol with a text, on whatever sheet it is, as the server has it.
-func (d *desk) called(text string) *diagram.Symbol {
+func (d *desk) called(text string) *model.Symbol {
 	d.s.Helper()
 	d.saved()
 	for _, s := range d.s.file(d.path).Sheets {
@@ -132,7 +132,7 @@ func TestNothingHappensUnasked(t *testing.T) {
 	d.clickStep("Stage")
 	d.byName("Set down: document")
 	d.writeHere("Order")
-	if got := d.ways(0); got != "Call>Front Call>Stage Stage>Order" || d.called("Order").Kind != diagram.Document {
+	if got := d.ways(0); got != "Call>Front Call>Stage Stage>Order" || d.called("Order").Kind != model.Document {
 		t.Errorf("set down by name: %s", got)
 	}
 	d.sound()

@@ -16,8 +16,8 @@ import (
 	"github.com/andybalholm/brotli"
 
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 	"plaintracer/e2e/program"
 	"plaintracer/store"
@@ -26,9 +26,9 @@ import (
 // crowded is a sheet of 300 symbols and 375 connectors, eight of them at the
 // symbol called "hub". Aligned, the symbols stand in rows and columns; else
 // every one stands slightly off.
-func crowded(aligned bool) *diagram.Map {
+func crowded(aligned bool) *model.Map {
 	r := rand.New(rand.NewPCG(1, 2))
-	m := diagram.New("Crowded", diagram.Rightwards, "A3", true)
+	m := model.New("Crowded", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
 	const px = geometry.Px
 	for i := range 300 {
@@ -36,11 +36,11 @@ func crowded(aligned bool) *diagram.Map {
 		if !aligned {
 			b = b.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Handle case ", i), Box: b})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Handle case ", i), Box: b})
 	}
 	s.Symbols[105].Text = "hub"
 	join := func(a, b int) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: diagram.End{Symbol: fmt.Sprint("s", a)}, To: diagram.End{Symbol: fmt.Sprint("s", b)}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
 	}
 	for i := range 299 {
 		join(i, i+1) // two of them at the hub
@@ -58,7 +58,7 @@ func crowded(aligned bool) *diagram.Map {
 }
 
 // stock puts a map into a data folder before the program starts.
-func stock(tb testing.TB, m *diagram.Map) (*server, string) {
+func stock(tb testing.TB, m *model.Map) (*server, string) {
 	tb.Helper()
 	data := tb.TempDir()
 	db, err := store.Open(data)
@@ -86,7 +86,7 @@ var functions = flag.Int("functions", 0, "how many functions to list of those th
 // worked on. Targets: 300 ms at 200 symbols, 1500 ms.
 func BenchmarkOpen(b *testing.B) { openings(b, crowded) }
 
-func openings(b *testing.B, of func(aligned bool) *diagram.Map) {
+func openings(b *testing.B, of func(aligned bool) *model.Map) {
 	for _, aligned := range []bool{true, false} {
 		b.Run(names(aligned), func(b *testing.B) {
 			s, path := stock(b, of(aligned))
@@ -151,22 +151,22 @@ func (d *desk) profiled(do func()) {
 
 // hall is a sheet of n symbols in rows of 25 with a quarter more connectors, in
 // line or all slightly off.
-func hall(n int, aligned bool) *diagram.Map {
+func hall(n int, aligned bool) *model.Map {
 	const px = geometry.Px
 	r := rand.New(rand.NewPCG(3, 4))
-	m := diagram.New("Hall", diagram.Rightwards, "A3", true)
+	m := model.New("Hall", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
 	for i := range n {
 		box := geometry.Box{X: (40 + i%25*170) * px, Y: (40 + i/25*140) * px, W: 120 * px, H: 80 * px}
 		if !aligned {
 			box = box.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Handle case ", i), Box: box})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Handle case ", i), Box: box})
 	}
 	s.Symbols[7*25+12].Text = "middle"
 	link := func(from, to int) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", len(s.Connectors)),
-			From: diagram.End{Symbol: fmt.Sprint("s", from)}, To: diagram.End{Symbol: fmt.Sprint("s", to)}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)),
+			From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", to)}})
 	}
 	for i := range n - 1 {
 		link(i, i+1)
@@ -232,7 +232,7 @@ func BenchmarkDragFiftyInTheBrowser(b *testing.B) {
 }
 
 // middles returns the middles of ten columns and five rows from within the sheet.
-func middles(list []*diagram.Symbol) (out [][2]int) {
+func middles(list []*model.Symbol) (out [][2]int) {
 	for i := range 50 {
 		c := list[(5+i/10)*25+8+i%10].Centre()
 		out = append(out, [2]int{c.X, c.Y})
@@ -242,7 +242,7 @@ func middles(list []*diagram.Symbol) (out [][2]int) {
 
 // A sheet of 1,000 symbols is opened. Target: 2 s.
 func BenchmarkOpenThousand(b *testing.B) {
-	openings(b, func(aligned bool) *diagram.Map { return hall(1000, aligned) })
+	openings(b, func(aligned bool) *model.Map { return hall(1000, aligned) })
 }
 
 // Three hundred symbols and the connectors among them are pasted onto a sheet
@@ -352,7 +352,7 @@ func quantile(list []float64, q float64) float64 {
 // A cell of the register of 300 steps is written, until the drawing shows it, and until the table does. Target: 50 ms.
 func BenchmarkCellInTheBrowser(b *testing.B) {
 	m := hall(300, true)
-	m.Fields = []diagram.Field{{ID: "f-time", Name: "Time", Type: "duration"}}
+	m.Fields = []model.Field{{ID: "f-time", Name: "Time", Type: "duration"}}
 	m.Shown = []string{"f-time"}
 	s, path := stock(b, m)
 	d := s.desk(browser.Start(b), path+"/table")

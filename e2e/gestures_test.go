@@ -8,12 +8,12 @@ import (
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
 // sheet returns the first sheet as the server has it, once it is saved.
-func (d *desk) sheet() *diagram.Sheet {
+func (d *desk) sheet() *model.Sheet {
 	d.s.Helper()
 	d.saved()
 	return d.s.file(d.path).Sheets[0]
@@ -153,7 +153,7 @@ func TestCopyIntoAnotherMap(t *testing.T) {
 	to.Key("z", ctrl)
 	paste("<b>plain</b>", "Ask\nWait?")
 	to.Until("document.getElementById('symbols').textContent.includes('Wait?')")
-	if s := to.sheet(); len(s.Symbols) != symbols+2 || s.Symbols[symbols+1].Kind != diagram.Decision {
+	if s := to.sheet(); len(s.Symbols) != symbols+2 || s.Symbols[symbols+1].Kind != model.Decision {
 		t.Errorf("plain text made %d symbols", len(s.Symbols)-symbols)
 	}
 	to.sound()

@@ -11,8 +11,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/e2e/browser"
@@ -87,7 +87,7 @@ func TestTheWholeJob(t *testing.T) {
 	}
 	decisions := 0
 	for _, step := range steps {
-		if step.Symbol.Kind == diagram.Decision {
+		if step.Symbol.Kind == model.Decision {
 			decisions++
 		}
 	}
@@ -99,7 +99,7 @@ func TestTheWholeJob(t *testing.T) {
 		t.Errorf("%d decisions, %d loops back", decisions, back)
 	}
 	for text, lane := range map[string]string{"Take the call": "Counter", "Sort it": "Office", "Drive off": "Depot", "Hand it over": "Driver", "Note the time": "Night desk"} {
-		if i := slices.IndexFunc(m.Sheets[0].Symbols, func(sym *diagram.Symbol) bool { return sym.Text == text }); m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name != lane {
+		if i := slices.IndexFunc(m.Sheets[0].Symbols, func(sym *model.Symbol) bool { return sym.Text == text }); m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name != lane {
 			t.Errorf("%q stands in lane %q", text, m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name)
 		}
 	}

@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
@@ -33,7 +33,7 @@ func (d *desk) lanesAre(want string) {
 // them; owners in a plain flowchart that become lanes and owners again: by mouse
 // and keys in the real page.
 func TestLanesByMouseAndKeys(t *testing.T) {
-	s, path := stock(t, diagram.New("Lend a bike", diagram.Rightwards, "A3", true))
+	s, path := stock(t, model.New("Lend a bike", model.Rightwards, "A3", true))
 	b := browser.Start(t)
 	d := s.desk(b, path)
 	menu := ".drop:has([data-command=roles-open]) > .tool"

@@ -5,8 +5,8 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/e2e/browser"
 )
@@ -47,7 +47,7 @@ func (d *desk) line(share float64) (x, y float64) {
 }
 
 // connector returns the only connector, as the server has it.
-func (d *desk) connector() *diagram.Connector {
+func (d *desk) connector() *model.Connector {
 	d.s.Helper()
 	list := d.sheet().Connectors
 	if len(list) != 1 {
@@ -61,7 +61,7 @@ func TestLinesByTheMouse(t *testing.T) {
 	id := d.ids()
 	// Glue: from a bar to a symbol as a whole, then its end to a bar of another.
 	d.connect("One", "right", "Two")
-	if c := d.connector(); c.From.Symbol != id["One"] || c.From.Side != "right" || c.To != (diagram.End{Symbol: id["Two"]}) {
+	if c := d.connector(); c.From.Symbol != id["One"] || c.From.Side != "right" || c.To != (model.End{Symbol: id["Two"]}) {
 		t.Fatalf("glued from %+v to %+v", c.From, c.To)
 	}
 	x, y := d.line(0.3)
@@ -70,7 +70,7 @@ func TestLinesByTheMouse(t *testing.T) {
 	k := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
 	tx, ty := d.glue("Three", "top")
 	d.Drag(k[0], k[1], tx, ty)
-	if c := d.connector(); c.To != (diagram.End{Symbol: id["Three"], Side: "top"}) {
+	if c := d.connector(); c.To != (model.End{Symbol: id["Three"], Side: "top"}) {
 		t.Fatalf("glued anew to %+v", c.To)
 	}
 	// Dropped on the empty desk the end is loose, and shown so.
@@ -105,14 +105,14 @@ func TestLinesByTheMouse(t *testing.T) {
 	d.saved()
 	b := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('#connectors text').getBoundingClientRect())")
 	d.Drag(b[0], b[1], b[0]+30, b[1]-40)
-	if c := d.connector(); c.Text != "when dark" || c.Place == (diagram.Spot{}) {
+	if c := d.connector(); c.Text != "when dark" || c.Place == (model.Spot{}) {
 		t.Fatalf("the label %q lies at %+v", c.Text, c.Place)
 	}
 	// A symbol of another kind keeps text and connectors.
 	d.clickStep("Two")
 	d.ClickOn("[data-needs=kind]")
 	d.ClickOn(".kinds [data-arg=database]")
-	if sym := d.sheet().Symbol(id["Two"]); sym.Kind != diagram.Database || sym.Text != "Two" || d.connector().To.Symbol != id["Two"] {
+	if sym := d.sheet().Symbol(id["Two"]); sym.Kind != model.Database || sym.Text != "Two" || d.connector().To.Symbol != id["Two"] {
 		t.Fatalf("of another kind it is %+v", sym)
 	}
 	// Three, dropped on the line, comes in between.
@@ -169,7 +169,7 @@ func TestLinesByTheKeyboard(t *testing.T) {
 	d.Key("hen dark" + browser.Enter)
 	d.Until("document.activeElement.id === 'drawing'")
 	d.Key(browser.Up, shift)
-	if c := d.connector(); c.Text != "when dark" || c.Place == (diagram.Spot{}) {
+	if c := d.connector(); c.Text != "when dark" || c.Place == (model.Spot{}) {
 		t.Fatalf("the label %q lies at %+v", c.Text, c.Place)
 	}
 	// Ins puts a step in between.
@@ -181,7 +181,7 @@ func TestLinesByTheKeyboard(t *testing.T) {
 	}
 	// Alt and a digit change its kind.
 	d.Key("6", alt)
-	if sym := d.sheet().Symbols[3]; sym.Kind != diagram.Document || sym.Text != "Check" || len(d.sheet().Connectors) != 2 {
+	if sym := d.sheet().Symbols[3]; sym.Kind != model.Document || sym.Text != "Check" || len(d.sheet().Connectors) != 2 {
 		t.Fatalf("of another kind it is %+v", sym)
 	}
 	d.Key(browser.Delete, shift)
@@ -216,7 +216,7 @@ func TestOtherScriptsStayInsideAndExportsSayWhatTheyLack(t *testing.T) {
 func TestThePageOfSymbols(t *testing.T) {
 	s := start(t, "serve")
 	p := browser.Start(t).Open(s.URL + "/symbols")
-	if n := browser.Eval[int](p, "document.querySelectorAll('.all-symbols li').length"); n != len(diagram.Kinds)+4 {
+	if n := browser.Eval[int](p, "document.querySelectorAll('.all-symbols li').length"); n != len(model.Kinds)+4 {
 		t.Errorf("the page shows %d symbols and lines", n)
 	}
 	p.ClickOn("#find-symbol")
@@ -235,22 +235,22 @@ func TestThePageOfSymbols(t *testing.T) {
 // them.
 func TestBrowserAndServerDrawTheSame(t *testing.T) {
 	r := rand.New(rand.NewPCG(41, 42))
-	m := diagram.New("Everything", diagram.Rightwards, "A3", true)
+	m := model.New("Everything", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	for i, kind := range append(diagram.Kinds, diagram.Kinds...) {
+	for i, kind := range append(model.Kinds, model.Kinds...) {
 		w, h := (60+r.IntN(120))*geometry.Px, (40+r.IntN(80))*geometry.Px+r.IntN(100)
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Look up the pole number in the register"[:r.IntN(39)+1],
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Look up the pole number in the register"[:r.IntN(39)+1],
 			Box:  geometry.Box{X: (i%12)*19000 + r.IntN(3000), Y: (i/12)*15000 + r.IntN(3000), W: w, H: h},
-			Type: diagram.Type{Bold: i%3 == 0, Italic: i%4 == 0, Bullets: i%7 == 0, Align: []string{"", "left", "right"}[i%3]}, Fill: []string{"", "moss", "#203040"}[i%3]})
+			Type: model.Type{Bold: i%3 == 0, Italic: i%4 == 0, Bullets: i%7 == 0, Align: []string{"", "left", "right"}[i%3]}, Fill: []string{"", "moss", "#203040"}[i%3]})
 	}
 	for i := range 120 {
 		a, b := r.IntN(len(s.Symbols)), r.IntN(len(s.Symbols))
-		if a == b || s.Symbols[a].Kind == diagram.Legend || s.Symbols[b].Kind == diagram.Legend {
+		if a == b || s.Symbols[a].Kind == model.Legend || s.Symbols[b].Kind == model.Legend {
 			continue
 		}
-		c := &diagram.Connector{ID: fmt.Sprint("k", i), From: diagram.End{Symbol: s.Symbols[a].ID}, To: diagram.End{Symbol: s.Symbols[b].ID}, Text: []string{"", "when dark", "No"}[i%3]}
-		c.Course, c.Weight, c.Radius = []diagram.Run{"", "", "curved", "straight"}[i%4], i%5*150, i%3*800
-		c.ToMark, c.Line, c.Hop = diagram.Marks[i%len(diagram.Marks)], []diagram.Line{"", "dashed", "transfer", "link"}[i%4], []diagram.Crossing{"", "gap", "plain"}[i%3]
+		c := &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: s.Symbols[a].ID}, To: model.End{Symbol: s.Symbols[b].ID}, Text: []string{"", "when dark", "No"}[i%3]}
+		c.Course, c.Weight, c.Radius = []model.Run{"", "", "curved", "straight"}[i%4], i%5*150, i%3*800
+		c.ToMark, c.Line, c.Hop = model.Marks[i%len(model.Marks)], []model.Line{"", "dashed", "transfer", "link"}[i%4], []model.Crossing{"", "gap", "plain"}[i%3]
 		s.Connectors = append(s.Connectors, c)
 	}
 	server, path := stock(t, m)

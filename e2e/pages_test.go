@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
@@ -62,7 +62,7 @@ func TestOffThePageIsMendedFromTheFindings(t *testing.T) {
 	x, y, _, _ = d.where("Repair")
 	d.Drag(x, y, paper[0]+40, y)
 	d.Until(saved)
-	if sheet := d.sheet(); !sheet.Page().Holds(sheet.Drawn()) || sheet.Edge != diagram.EdgeGrow {
+	if sheet := d.sheet(); !sheet.Page().Holds(sheet.Drawn()) || sheet.Edge != model.EdgeGrow {
 		t.Errorf("with %q at the edge the drawing stands at %v on %s", sheet.Edge, sheet.Drawn(), sheet.Paper)
 	}
 	d.sound()
@@ -81,7 +81,7 @@ func TestATipIsPulledByTheMouse(t *testing.T) {
 	d.Key(browser.F2)
 	d.writeHere("Why")
 	for _, sym := range d.sheet().Symbols {
-		if sym.Kind == diagram.CallOut {
+		if sym.Kind == model.CallOut {
 			id = sym.ID
 		}
 	}

@@ -12,8 +12,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/xuri/excelize/v2"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/e2e/browser"
 )
@@ -138,7 +138,7 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	d.Until("document.getElementById('symbols').textContent.includes('neighbours')")
 	d.saved()
 	m := s.file(path)
-	i := slices.IndexFunc(m.Sheets[0].Connectors, func(c *diagram.Connector) bool {
+	i := slices.IndexFunc(m.Sheets[0].Connectors, func(c *model.Connector) bool {
 		to := m.Sheets[0].Symbol(c.To.Symbol)
 		return c.Text == "No" && to != nil && to.Text == "Ask the neighbours"
 	})

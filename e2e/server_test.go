@@ -6,7 +6,7 @@ import (
 	"os"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 	"plaintracer/e2e/program"
 )
@@ -28,7 +28,7 @@ func start(t testing.TB, command string) *server {
 func (s *server) kill()  { s.Kill() }
 func (s *server) again() { s.Helper(); s.Again() }
 
-func (s *server) file(path string) *diagram.Map { s.Helper(); return s.File(path) }
+func (s *server) file(path string) *model.Map { s.Helper(); return s.File(path) }
 
 func get(t testing.TB, url string) (int, []byte) { t.Helper(); return program.Get(t, url) }
 

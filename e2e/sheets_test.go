@@ -3,7 +3,7 @@ package e2e
 import (
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
@@ -55,7 +55,7 @@ func TestANewMapBeginsWithItsRoles(t *testing.T) {
 	if len(lanes) != 3 || lanes[0].Name != "Resident" || lanes[1].Name != "Service desk" || lanes[2].Name != "Field crew" {
 		t.Errorf("the lanes are %+v", lanes)
 	}
-	if m.Direction != diagram.Downwards || m.Sheets[0].Across {
+	if m.Direction != model.Downwards || m.Sheets[0].Across {
 		t.Errorf("direction %s, across %v", m.Direction, m.Sheets[0].Across)
 	}
 	p.Go(s.URL + "/begin")

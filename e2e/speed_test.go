@@ -7,25 +7,25 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
 // lamp is a small map of the town: a decision, two branches and a loop back.
-func lamp() *diagram.Map {
+func lamp() *model.Map {
 	const px = geometry.Px
-	m := diagram.New("Lamp", diagram.Rightwards, "A4", true)
+	m := model.New("Lamp", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	step := func(id string, kind diagram.Kind, x, y int, text string) {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(geometry.Point{X: x * px, Y: y * px}, 120*px, 80*px)})
+	step := func(id string, kind model.Kind, x, y int, text string) {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(geometry.Point{X: x * px, Y: y * px}, 120*px, 80*px)})
 	}
-	step("take", diagram.Process, 140, 200, "Take the call")
-	step("known", diagram.Decision, 320, 200, "Known?")
-	step("date", diagram.Process, 500, 200, "Give a date")
-	step("look", diagram.Process, 320, 400, "Send the crew")
+	step("take", model.Process, 140, 200, "Take the call")
+	step("known", model.Decision, 320, 200, "Known?")
+	step("date", model.Process, 500, 200, "Give a date")
+	step("look", model.Process, 320, 400, "Send the crew")
 	link := func(id, from, to, text string) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
 	}
 	link("c1", "take", "known", "")
 	link("c2", "known", "date", "Yes")
@@ -34,7 +34,7 @@ func lamp() *diagram.Map {
 }
 
 // symbol returns a symbol as the server has it.
-func (d *desk) symbol(id string) *diagram.Symbol {
+func (d *desk) symbol(id string) *model.Symbol {
 	d.s.Helper()
 	sym := d.sheet().Symbol(id)
 	if sym == nil {

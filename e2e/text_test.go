@@ -4,8 +4,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
 
@@ -17,7 +17,7 @@ func TestTextAndFill(t *testing.T) {
 	d.Key("b", ctrl)
 	d.Key("i", ctrl)
 	d.Key("u", ctrl)
-	sym := func() *diagram.Symbol { return d.sheet().Symbol(id["One"]) }
+	sym := func() *model.Symbol { return d.sheet().Symbol(id["One"]) }
 	if s := sym(); !s.Bold || !s.Italic || !s.Underline {
 		t.Fatalf("the keys set %+v", s.Type)
 	}

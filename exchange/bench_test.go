@@ -7,15 +7,15 @@ import (
 	"testing"
 
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/exchange"
 )
 
 // book is a map of so many sheets of so many steps each, on A3.
-func book(b *testing.B, sheets, steps int) *diagram.Map {
+func book(b *testing.B, sheets, steps int) *model.Map {
 	b.Helper()
-	m := diagram.New("Book", diagram.Rightwards, "A3", true)
+	m := model.New("Book", model.Rightwards, "A3", true)
 	m.Sheets = nil
 	for i := range sheets {
 		one := processes.Make(uint64(i), processes.Shape{Steps: steps, Lanes: 4}).Map()
@@ -37,7 +37,7 @@ func book(b *testing.B, sheets, steps int) *diagram.Map {
 	return m
 }
 
-func benchmark(b *testing.B, m *diagram.Map, format string, pairs ...string) {
+func benchmark(b *testing.B, m *model.Map, format string, pairs ...string) {
 	b.Helper()
 	size, peak := 0, uint64(0)
 	for b.Loop() {

@@ -7,8 +7,8 @@ import (
 	"strings"
 	"time"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 )
 
 // Choice is one thing that a person can say about how a file is made. Dialogs, addresses and the command line are made
@@ -80,7 +80,7 @@ var Choices = []Choice{
 
 func papers() []Option {
 	out := []Option{{"", "Its own"}}
-	for _, p := range diagram.Papers {
+	for _, p := range model.Papers {
 		title := p.Name
 		if title == "Slide" {
 			title = "16:9 slide"
@@ -92,7 +92,7 @@ func papers() []Option {
 
 func paperNames() []string {
 	var out []string
-	for _, p := range diagram.Papers {
+	for _, p := range model.Papers {
 		out = append(out, p.Name)
 	}
 	return out

@@ -21,8 +21,8 @@ import (
 
 	"plaintracer/bench/gallery"
 	"plaintracer/bench/hands"
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/exchange"
 	"plaintracer/exchange/carrier"
@@ -31,7 +31,7 @@ import (
 )
 
 // two is a map of two sheets that a pair of references joins.
-func two(t testing.TB) *diagram.Map {
+func two(t testing.TB) *model.Map {
 	t.Helper()
 	list, err := gallery.Maps()
 	if err != nil {
@@ -40,13 +40,13 @@ func two(t testing.TB) *diagram.Map {
 	m := list["lanes"]
 	m.Title, m.Heading.Author = "Lamp is out: “Repair”", "A. Writer"
 	m.Heading.Purpose = "Lamps burn again within three days."
-	second := &diagram.Sheet{SheetHead: diagram.SheetHead{ID: "second", Name: "After the repair", Paper: "A4", Across: true}, Pools: []*diagram.Pool{}}
+	second := &model.Sheet{SheetHead: model.SheetHead{ID: "second", Name: "After the repair", Paper: "A4", Across: true}, Pools: []*model.Pool{}}
 	box := func(x int) geometry.Box { return geometry.Box{X: x * px, Y: 200 * px, W: 120 * px, H: 80 * px} }
-	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "out", Kind: diagram.SheetReference, Text: "A", Box: geometry.Box{X: 900 * px, Y: 470 * px, W: 44 * px, H: 44 * px}})
-	m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &diagram.Connector{ID: "5", From: diagram.End{Symbol: "e"}, To: diagram.End{Symbol: "out"}})
-	second.Symbols = []*diagram.Symbol{{ID: "in", Kind: diagram.SheetReference, Text: "A", Box: geometry.Box{X: 60 * px, Y: 218 * px, W: 44 * px, H: 44 * px}},
-		{ID: "test", Kind: diagram.Process, Text: "Test the light", Box: box(160)}, {ID: "lit", Kind: diagram.Terminator, Text: "It burns", Box: geometry.Box{X: 340 * px, Y: 216 * px, W: 120 * px, H: 45 * px}}}
-	second.Connectors = []*diagram.Connector{{ID: "6", From: diagram.End{Symbol: "in"}, To: diagram.End{Symbol: "test"}}, {ID: "7", From: diagram.End{Symbol: "test"}, To: diagram.End{Symbol: "lit"}}}
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "out", Kind: model.SheetReference, Text: "A", Box: geometry.Box{X: 900 * px, Y: 470 * px, W: 44 * px, H: 44 * px}})
+	m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: "5", From: model.End{Symbol: "e"}, To: model.End{Symbol: "out"}})
+	second.Symbols = []*model.Symbol{{ID: "in", Kind: model.SheetReference, Text: "A", Box: geometry.Box{X: 60 * px, Y: 218 * px, W: 44 * px, H: 44 * px}},
+		{ID: "test", Kind: model.Process, Text: "Test the light", Box: box(160)}, {ID: "lit", Kind: model.Terminator, Text: "It burns", Box: geometry.Box{X: 340 * px, Y: 216 * px, W: 120 * px, H: 45 * px}}}
+	second.Connectors = []*model.Connector{{ID: "6", From: model.End{Symbol: "in"}, To: model.End{Symbol: "test"}}, {ID: "7", From: model.End{Symbol: "test"}, To: model.End{Symbol: "lit"}}}
 	m.Sheets = append(m.Sheets, second)
 	if err := m.Validate(); err != nil {
 		t.Fatal(err)
@@ -279,10 +279,10 @@ func TestSameMapSameBytes(t *testing.T) {
 
 // Maps as nobody would draw them are exported, or refused in plain words.
 func TestOddMapsGoOut(t *testing.T) {
-	empty := diagram.New("", diagram.Rightwards, "A4", true)
-	long := diagram.New(strings.Repeat("\U0001F600", 200), diagram.Rightwards, "A4", true)
-	quoted := diagram.New("a/b\\c:\"d\"<e>|f?*\u202egpj", diagram.Rightwards, "A2", false)
-	for name, m := range map[string]*diagram.Map{"empty": empty, "long": long, "quoted": quoted} {
+	empty := model.New("", model.Rightwards, "A4", true)
+	long := model.New(strings.Repeat("\U0001F600", 200), model.Rightwards, "A4", true)
+	quoted := model.New("a/b\\c:\"d\"<e>|f?*\u202egpj", model.Rightwards, "A2", false)
+	for name, m := range map[string]*model.Map{"empty": empty, "long": long, "quoted": quoted} {
 		for i := range exchange.Formats {
 			f := &exchange.Formats[i]
 			out := made(t, m, f.Name)

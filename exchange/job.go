@@ -9,8 +9,8 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/handover"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/typeface"
 )
@@ -20,7 +20,7 @@ type Job struct {
 	Format   *Format
 	Settings Settings
 	// Whole is the map, Inside the part of it that goes out, Shown that part as it is shown.
-	Whole, Inside, Shown *diagram.Map
+	Whole, Inside, Shown *model.Map
 	drawings             []*scene.Drawing
 	// said are words of the writer for the person who asked.
 	said []string
@@ -45,7 +45,7 @@ type Sight struct {
 }
 
 // New begins a job. Its error is a *Wrong where the settings do not fit the map.
-func New(m *diagram.Map, f *Format, s Settings) (*Job, error) {
+func New(m *model.Map, f *Format, s Settings) (*Job, error) {
 	j := &Job{Format: f, Settings: s, Whole: m}
 	var scope handover.Scope
 	if s["what"] == "sheet" || s["what"] == "selection" {
@@ -119,7 +119,7 @@ func FileName(text string) string {
 
 // Make makes the file. Wishes that cannot be met are *Wrong. It ends early, with the error of the context, when that
 // has ended.
-func Make(ctx context.Context, m *diagram.Map, f *Format, s Settings) (*Result, error) {
+func Make(ctx context.Context, m *model.Map, f *Format, s Settings) (*Result, error) {
 	j, err := New(m, f, s)
 	if err != nil {
 		return nil, err
@@ -193,7 +193,7 @@ func with(s Settings, pairs ...string) Settings {
 }
 
 // Show makes a page of the preview, counted from zero.
-func Show(ctx context.Context, m *diagram.Map, f *Format, s Settings, page int) (*Sight, error) {
+func Show(ctx context.Context, m *model.Map, f *Format, s Settings, page int) (*Sight, error) {
 	j, err := New(m, f, s)
 	if err != nil {
 		return nil, err

@@ -6,8 +6,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // place is where a word stands on a page, in points, as another program reads it.
@@ -46,12 +46,12 @@ func places(t *testing.T, file []byte) []place {
 // What reaches beyond its paper is scaled until it fits, on its own paper as on another one: nothing is cut, and the heading stays
 // at the foot of the paper, as large as ever.
 func TestWhatIsLargerThanItsPaperFits(t *testing.T) {
-	m := diagram.New("Larger than its paper", diagram.Rightwards, "A4", true)
+	m := model.New("Larger than its paper", model.Rightwards, "A4", true)
 	m.Heading.Author = "Heading-author"
 	s := m.Sheets[0]
 	s.Headed = true
 	for i := range 9 {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "s" + strconv.Itoa(i), Kind: diagram.Process, Text: "Word" + strconv.Itoa(i),
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + strconv.Itoa(i), Kind: model.Process, Text: "Word" + strconv.Itoa(i),
 			Box: geometry.Box{X: (40 + 200*i) * px, Y: (60 + 90*i) * px, W: 140 * px, H: 80 * px}})
 	}
 	for _, settings := range [][]string{nil, {"paper", "A3"}, {"paper", "A5", "way", "upright"}} {

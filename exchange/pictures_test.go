@@ -18,9 +18,9 @@ import (
 
 	"github.com/go-fonts/latin-modern/lmroman10regular"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
 	topng "plaintracer/exchange/png"
@@ -29,13 +29,13 @@ import (
 )
 
 func sheet() *scene.Drawing {
-	m := diagram.New("Picture", diagram.Rightwards, "A4", true)
+	m := model.New("Picture", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	s.Symbols = []*diagram.Symbol{
-		{ID: "a", Kind: diagram.Process, Text: "Log the report", Fill: "moss", Box: geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000}},
-		{ID: "b", Kind: diagram.Decision, Text: "Known?", Type: diagram.Type{Bold: true}, Box: geometry.Box{X: 30000, Y: 10000, W: 12000, H: 8000}},
+	s.Symbols = []*model.Symbol{
+		{ID: "a", Kind: model.Process, Text: "Log the report", Fill: "moss", Box: geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000}},
+		{ID: "b", Kind: model.Decision, Text: "Known?", Type: model.Type{Bold: true}, Box: geometry.Box{X: 30000, Y: 10000, W: 12000, H: 8000}},
 	}
-	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
+	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	return scene.Draw(m, s)
 }
 
@@ -152,7 +152,7 @@ func TestBothPicturesShowTheSheet(t *testing.T) {
 // weights, marks and courses.
 func everything(t *testing.T) *scene.Drawing {
 	t.Helper()
-	m := diagram.New("Everything", diagram.Rightwards, "A3", true)
+	m := model.New("Everything", model.Rightwards, "A3", true)
 	m.Numbers = false
 	s := m.Sheets[0]
 	var file bytes.Buffer
@@ -170,22 +170,22 @@ func everything(t *testing.T) *scene.Drawing {
 		}
 		m.Pictures = append(m.Pictures, p)
 	}
-	for i, kind := range diagram.Kinds {
-		sym := &diagram.Symbol{ID: string(kind), Kind: kind, Text: "Read it", Box: geometry.Box{X: (20 + i%10*155) * geometry.Px, Y: (20 + i/10*150) * geometry.Px, W: 11000, H: 8000}}
+	for i, kind := range model.Kinds {
+		sym := &model.Symbol{ID: string(kind), Kind: kind, Text: "Read it", Box: geometry.Box{X: (20 + i%10*155) * geometry.Px, Y: (20 + i/10*150) * geometry.Px, W: 11000, H: 8000}}
 		sym.Italic, sym.Underline, sym.Bold = i%3 == 0, i%4 == 0, i%5 == 0
 		sym.Fill = []string{"", "moss", "#203040"}[i%3]
 		s.Symbols = append(s.Symbols, sym)
 	}
 	for i := range m.Pictures {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: m.Pictures[i].ID, Kind: diagram.Picture, Picture: m.Pictures[i].ID,
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: m.Pictures[i].ID, Kind: model.Picture, Picture: m.Pictures[i].ID,
 			Box: geometry.Box{X: (40 + i*200) * geometry.Px, Y: 900 * geometry.Px, W: 12000, H: 9000}})
 	}
-	for i, mark := range diagram.Marks {
-		from, to := diagram.Kinds[i%10], diagram.Kinds[10+(i*7)%20]
-		c := &diagram.Connector{ID: "k" + string(mark), From: diagram.End{Symbol: string(from)}, To: diagram.End{Symbol: string(to)}, Text: "when dark"}
+	for i, mark := range model.Marks {
+		from, to := model.Kinds[i%10], model.Kinds[10+(i*7)%20]
+		c := &model.Connector{ID: "k" + string(mark), From: model.End{Symbol: string(from)}, To: model.End{Symbol: string(to)}, Text: "when dark"}
 		c.FromMark, c.ToMark, c.Weight = mark, mark, 100+i*60
-		c.Line = []diagram.Line{"", diagram.DashLine, diagram.DotLine, diagram.DashDot, diagram.Transfer, diagram.Link}[i%6]
-		c.Course = []diagram.Run{diagram.Angled, diagram.Curved, diagram.Straight}[i%3]
+		c.Line = []model.Line{"", model.DashLine, model.DotLine, model.DashDot, model.Transfer, model.Link}[i%6]
+		c.Course = []model.Run{model.Angled, model.Curved, model.Straight}[i%3]
 		c.Radius = i % 4 * 500
 		s.Connectors = append(s.Connectors, c)
 	}
@@ -223,7 +223,7 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 // A map in a font of the house shows the same in both pictures: its characters
 // where its widths put them, and those it lacks from the shipped typeface.
 func TestBothPicturesShowTheHouseFont(t *testing.T) {
-	m := diagram.New("House", diagram.Rightwards, "A5", true)
+	m := model.New("House", model.Rightwards, "A5", true)
 	f, err := fonts.Read(lmroman10regular.TTF)
 	if err != nil {
 		t.Fatal(err)
@@ -231,7 +231,7 @@ func TestBothPicturesShowTheHouseFont(t *testing.T) {
 	m.Fonts, m.Faces = []fonts.Font{f}, []string{f.ID}
 	s := m.Sheets[0]
 	for i, text := range []string{"Look up the pole number", "Fault in the lamp?", "Лампа and pole", "Write the work order"} {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: []diagram.Kind{diagram.Process, diagram.Decision}[i%2], Text: text,
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: []model.Kind{model.Process, model.Decision}[i%2], Text: text,
 			Box: geometry.Box{X: (40 + i*180) * geometry.Px, Y: 8000, W: 15000, H: 11000}})
 	}
 	d := scene.Draw(m, s)
@@ -294,8 +294,8 @@ func compare(a, b image.Image) (apart, ink int) {
 
 // What the typeface lacks is named, once each, and nothing else.
 func TestMissingCharactersAreNamed(t *testing.T) {
-	m := diagram.New("Lack", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "a", Kind: diagram.Process, Text: "Łódź 路灯 路 نور Ελλάδα", Box: geometry.Box{W: 30000, H: 9000}}}
+	m := model.New("Lack", model.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Łódź 路灯 路 نور Ελλάδα", Box: geometry.Box{W: 30000, H: 9000}}}
 	missing := scene.Draw(m, m.Sheets[0]).Missing()
 	if got := scene.Named(missing); got != "ر (U+0631), ن (U+0646), و (U+0648), 灯 (U+706F), 路 (U+8DEF)" {
 		t.Errorf("missing are %s", got)

@@ -17,14 +17,14 @@ import (
 
 	"plaintracer/bench/gallery"
 	"plaintracer/bench/scripts"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange"
 	"plaintracer/exchange/gate"
 	"plaintracer/exchange/typeface"
 )
 
 // made makes a file of a map with choices, in pairs of a name and a value.
-func made(t testing.TB, m *diagram.Map, format string, pairs ...string) *exchange.Result {
+func made(t testing.TB, m *model.Map, format string, pairs ...string) *exchange.Result {
 	t.Helper()
 	f := exchange.Named(format)
 	s, err := exchange.Read(f, func(name string) (string, bool) {

@@ -14,8 +14,8 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/procedure"
 	"plaintracer/core/register"
 	"plaintracer/core/values"
@@ -50,14 +50,14 @@ func registerTable(j *Job) table {
 		places = append(places, reg.Column(id))
 		titles = append(titles, reg.Columns[reg.Column(id)].Title)
 	}
-	titles = append(titles, diagram.SheetTitle, diagram.UsesTitle, diagram.MakesTitle, diagram.NotesTitle)
+	titles = append(titles, model.SheetTitle, model.UsesTitle, model.MakesTitle, model.NotesTitle)
 	for i := range m.Fields {
 		f := &m.Fields[i]
 		t.types[len(titles)] = f.Type
 		titles = append(titles, m.FieldTitle(f))
 	}
 	t.quiet = len(titles)
-	t.rows = [][]string{append(titles, diagram.IDTitle)}
+	t.rows = [][]string{append(titles, model.IDTitle)}
 	t.values = [][]string{nil}
 	for _, r := range reg.Rows {
 		s := told[r.ID]
@@ -141,7 +141,7 @@ func connectorsTable(j *Job) table {
 	for _, s := range j.Inside.Sheets {
 		for _, l := range flow.Links(s) {
 			row := []string{s.Name, "", "", "", "", "", "", strings.Join(strings.Fields(l.Connector.Text), " ")}
-			for i, sym := range [2]*diagram.Symbol{l.From, l.To} {
+			for i, sym := range [2]*model.Symbol{l.From, l.To} {
 				if sym != nil {
 					row[1+3*i], row[2+3*i], row[3+3*i] = strings.Join(strings.Fields(sym.Text), " "), numbers[sym.ID], sym.ID
 				}

@@ -9,9 +9,9 @@ import (
 	"image/draw"
 	"image/jpeg"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
@@ -216,7 +216,7 @@ func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
 
 // reading lists what is on the sheets of a map in the order in which it is read: lanes, then the steps as the work
 // runs through them, each with the answers that lead on.
-func reading(m *diagram.Map) []string {
+func reading(m *model.Map) []string {
 	var out []string
 	for _, s := range m.Sheets {
 		out = append(out, s.ID)
@@ -308,7 +308,7 @@ type Printed struct {
 }
 
 // Print makes the pages of a format that has some, as a browser prints them: the same as in its file.
-func Print(ctx context.Context, m *diagram.Map, f *Format, s Settings) ([]Printed, error) {
+func Print(ctx context.Context, m *model.Map, f *Format, s Settings) ([]Printed, error) {
 	j, err := New(m, f, s)
 	if err != nil {
 		return nil, err

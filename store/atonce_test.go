@@ -9,7 +9,8 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -21,7 +22,7 @@ func TestCommitsAtOnce(t *testing.T) {
 	const maps, edits = 12, 25
 	var docs []*store.Document
 	for k := range maps {
-		id, err := s.Create(diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true))
+		id, err := s.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -37,7 +38,7 @@ func TestCommitsAtOnce(t *testing.T) {
 		all.Go(func() {
 			for n := 1; n <= edits; n++ {
 				title := fmt.Sprintf("Map %d, edit %d", k, n)
-				if revision, err := d.Apply("w1", n, &diagram.SetHead{Title: &title}); err != nil || revision != n {
+				if revision, err := d.Apply("w1", n, &edit.SetHead{Title: &title}); err != nil || revision != n {
 					t.Errorf("map %d, edit %d: revision %d, %v", k, n, revision, err)
 					return
 				}
@@ -103,7 +104,7 @@ func TestASlowMapHoldsUpNobodyAtOnce(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
 	var ids []string
 	for k := range 3 {
-		id, err := s.Create(diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true))
+		id, err := s.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -122,7 +123,7 @@ func TestASlowMapHoldsUpNobodyAtOnce(t *testing.T) {
 				return err
 			}
 			title := "Other"
-			if _, err := other.Apply("w1", 1, &diagram.SetHead{Title: &title}); err != nil {
+			if _, err := other.Apply("w1", 1, &edit.SetHead{Title: &title}); err != nil {
 				return err
 			}
 			if _, err := s.Document("NOTTHERE"); !errors.Is(err, store.ErrNotFound) {

@@ -11,7 +11,8 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -20,7 +21,7 @@ import (
 func TestBackupUnderLoad(t *testing.T) {
 	dir := t.TempDir()
 	s := open(t, filepath.Join(dir, "data"))
-	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -39,7 +40,7 @@ func TestBackupUnderLoad(t *testing.T) {
 			default:
 			}
 			title := fmt.Sprint("Map ", i)
-			if _, err := d.Apply("w1", i, &diagram.SetHead{Title: &title}); err != nil {
+			if _, err := d.Apply("w1", i, &edit.SetHead{Title: &title}); err != nil {
 				ended <- err
 				return
 			}
@@ -85,7 +86,7 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 	dir := t.TempDir()
 	path := func(name string) string { return filepath.Join(dir, name) }
 	s := open(t, path("data"))
-	if _, err := s.Create(diagram.New(strings.Repeat("Map ", 40), diagram.Rightwards, "A4", true)); err != nil {
+	if _, err := s.Create(model.New(strings.Repeat("Map ", 40), model.Rightwards, "A4", true)); err != nil {
 		t.Fatal(err)
 	}
 	if err := store.Backup(context.Background(), path("data"), path("good")); err != nil {

@@ -18,7 +18,8 @@ import (
 	"sync/atomic"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // A snapshot is written after this many edits, or this much text of edits.
@@ -32,7 +33,7 @@ type Document struct {
 	ID       string
 	store    *Store
 	mu       sync.Mutex
-	m        *diagram.Map
+	m        *model.Map
 	revision int
 	// sinceEdits and sinceBytes count the edits and their bytes after the last snapshot.
 	sinceEdits, sinceBytes int
@@ -91,17 +92,17 @@ func (d *Document) holding() error {
 func (d *Document) seen() {
 	if err := d.hold(); err != nil {
 		log.Print(err)
-		d.m, d.damage = diagram.New("", diagram.Rightwards, "A4", true), err.Error()
+		d.m, d.damage = model.New("", model.Rightwards, "A4", true), err.Error()
 	}
 }
 
 // Committed is an edit that has been made for good.
 type Committed struct {
-	Revision int              `json:"revision"`
-	Window   string           `json:"window"`
-	Seq      int              `json:"seq"`
-	Edit     diagram.Envelope `json:"edit"`
-	Author   string           `json:"-"`
+	Revision int           `json:"revision"`
+	Window   string        `json:"window"`
+	Seq      int           `json:"seq"`
+	Edit     edit.Envelope `json:"edit"`
+	Author   string        `json:"-"`
 	told     *told
 }
 
@@ -201,32 +202,32 @@ func (d *Document) Damage() string {
 
 // Apply makes an edit and commits it before it returns. The same edit with a window and
 // number that came before is not made again: the revision it had is returned. A
-// *diagram.Refusal says that the edit cannot be made.
-func (d *Document) Apply(window string, seq int, edit diagram.Edit) (revision int, err error) {
+// *model.Refusal says that the edit cannot be made.
+func (d *Document) Apply(window string, seq int, edit edit.Edit) (revision int, err error) {
 	return d.ApplyAs("", window, seq, edit)
 }
 
 // ApplyAs makes an edit of an author: the id of a person, or "link:" and that of a link.
-func (d *Document) ApplyAs(author, window string, seq int, edit diagram.Edit) (revision int, err error) {
+func (d *Document) ApplyAs(author, window string, seq int, e edit.Edit) (revision int, err error) {
 	err = d.hold()
 	defer d.mu.Unlock()
 	if err != nil {
 		return 0, err
 	}
 	if d.damage != "" {
-		return 0, &diagram.Refusal{Text: "this map is damaged and can only be read: " + d.damage}
+		return 0, &model.Refusal{Text: "this map is damaged and can only be read: " + d.damage}
 	}
-	if !diagram.ValidID(window) || seq < 1 {
-		return 0, &diagram.Refusal{Text: "the edit does not say from which window it comes"}
+	if !model.ValidID(window) || seq < 1 {
+		return 0, &model.Refusal{Text: "the edit does not say from which window it comes"}
 	}
 	if new, err := d.isNew(window, seq); err != nil {
 		return 0, err
 	} else if !new {
-		if revision, err = d.before(window, seq, edit); revision > 0 || err != nil {
+		if revision, err = d.before(window, seq, e); revision > 0 || err != nil {
 			return revision, err
 		}
 	}
-	c := Committed{d.revision + 1, window, seq, diagram.Envelope{Edit: edit}, author, new(told)}
+	c := Committed{d.revision + 1, window, seq, edit.Envelope{Edit: e}, author, new(told)}
 	if err := d.make(c); err != nil {
 		return 0, err
 	}
@@ -265,7 +266,7 @@ func (d *Document) isNew(window string, seq int) (bool, error) {
 
 // before returns the revision an edit had that was offered before, or zero. A number under
 // which another edit came is refused.
-func (d *Document) before(window string, seq int, edit diagram.Edit) (revision int, err error) {
+func (d *Document) before(window string, seq int, e edit.Edit) (revision int, err error) {
 	var packed []byte
 	err = d.store.db.QueryRow("SELECT revision, edit FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&revision, &packed)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -282,12 +283,12 @@ func (d *Document) before(window string, seq int, edit diagram.Edit) (revision i
 	if err != nil {
 		return 0, err
 	}
-	is, err := json.Marshal(diagram.Envelope{Edit: edit})
+	is, err := json.Marshal(edit.Envelope{Edit: e})
 	if err != nil {
 		return 0, err
 	}
 	if !bytes.Equal(was, is) {
-		return 0, &diagram.Refusal{Text: "another change was saved under this number before"}
+		return 0, &model.Refusal{Text: "another change was saved under this number before"}
 	}
 	return revision, nil
 }
@@ -301,10 +302,10 @@ func (d *Document) make(c Committed) (err error) {
 			if err = d.load(); err != nil {
 				d.damage = "it could not be read again: " + err.Error()
 			}
-			err = &diagram.Refusal{Text: "this change cannot be made; that is a fault of the program, and it has been noted"}
+			err = &model.Refusal{Text: "this change cannot be made; that is a fault of the program, and it has been noted"}
 		}
 	}()
-	trial, err := diagram.Attempt(d.m, c.Edit.Edit)
+	trial, err := edit.Attempt(d.m, c.Edit.Edit)
 	if err != nil {
 		return err
 	}
@@ -325,21 +326,21 @@ func (d *Document) make(c Committed) (err error) {
 
 // prove refuses an edit that claims to take another one back and restores what never was: only
 // what an edit of the same window did can be taken back, to states that the map has had.
-func (d *Document) prove(c Committed, changes []diagram.Change) error {
-	if diagram.Reverts(c.Edit.Edit) == 0 {
+func (d *Document) prove(c Committed, changes []edit.Change) error {
+	if edit.Reverts(c.Edit.Edit) == 0 {
 		return nil
 	}
-	r, ok := c.Edit.Edit.(*diagram.Revert)
+	r, ok := c.Edit.Edit.(*edit.Revert)
 	if !ok {
-		return &diagram.Refusal{Text: "taking back goes alone, not together with other changes"}
+		return &model.Refusal{Text: "taking back goes alone, not together with other changes"}
 	}
-	var past diagram.Past
+	var past edit.Past
 	known, err := d.store.entries("map = ? AND window = ? AND seq = ?", d.ID, c.Window, r.Seq)
 	if err != nil {
 		return err
 	}
 	if len(known) == 0 {
-		return &diagram.Refusal{Text: "the change that is to be taken back is not known"}
+		return &model.Refusal{Text: "the change that is to be taken back is not known"}
 	}
 	for _, entries := range []func() ([]entry, error){
 		func() ([]entry, error) { return known, nil },
@@ -363,10 +364,10 @@ func (d *Document) prove(c Committed, changes []diagram.Change) error {
 			return nil
 		}
 	}
-	return &diagram.Refusal{ID: past.Unknown(changes).ID, Text: "this was never so, and cannot be brought back"}
+	return &model.Refusal{ID: past.Unknown(changes).ID, Text: "this was never so, and cannot be brought back"}
 }
 
-func (d *Document) commit(c Committed, changes []diagram.Change) error {
+func (d *Document) commit(c Committed, changes []edit.Change) error {
 	raw, err := json.Marshal(c.Edit)
 	if err != nil {
 		return err
@@ -418,14 +419,14 @@ func (d *Document) Key() string { return d.ID }
 
 // View calls look with the map as it is now. The map must not be changed or
 // kept.
-func (d *Document) View(look func(m *diagram.Map, revision int)) {
+func (d *Document) View(look func(m *model.Map, revision int)) {
 	d.seen()
 	defer d.mu.Unlock()
 	look(d.m, d.revision)
 }
 
 // Snapshot returns a copy of the map as it is now.
-func (d *Document) Snapshot() (*diagram.Map, int) {
+func (d *Document) Snapshot() (*model.Map, int) {
 	d.seen()
 	defer d.mu.Unlock()
 	return d.m.Clone(), d.revision
@@ -451,7 +452,7 @@ func (d *Document) secret(name string) string {
 
 // Owns reports whether a secret is that of a window.
 func (d *Document) Owns(name, secret string) bool {
-	return diagram.ValidID(name) && hmac.Equal([]byte(secret), []byte(d.secret(name)))
+	return model.ValidID(name) && hmac.Equal([]byte(secret), []byte(d.secret(name)))
 }
 
 // maxBacklog is how many edits a window that comes back is told one by one. One that is

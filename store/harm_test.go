@@ -13,8 +13,9 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/store"
 )
@@ -29,7 +30,7 @@ func TestFoldersOfAnyName(t *testing.T) {
 				folder = name
 			}
 			s := open(t, folder)
-			if _, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true)); err != nil {
+			if _, err := s.Create(model.New("Map", model.Rightwards, "A4", true)); err != nil {
 				t.Fatal(err)
 			}
 			info, err := os.Stat(filepath.Join(folder, "plaintracer.db"))
@@ -120,7 +121,7 @@ func TestANumberStandsForOneEdit(t *testing.T) {
 		"a long window":    func() (int, error) { return d.Apply(strings.Repeat("w", 100), 2, add(2)) },
 		"a negative count": func() (int, error) { return d.Apply("w1", -1, add(2)) },
 	} {
-		var refusal *diagram.Refusal
+		var refusal *model.Refusal
 		if r, err := try(); !errors.As(err, &refusal) {
 			t.Errorf("%s: revision %d, %v", name, r, err)
 		}
@@ -150,8 +151,8 @@ func TestAPanicInAnEditHarmsNothing(t *testing.T) {
 		t.Fatal(err)
 	}
 	before, revision := state(t, d)
-	var refusal *diagram.Refusal
-	if _, err := d.Apply("w1", 2, (*diagram.SetText)(nil)); !errors.As(err, &refusal) || !strings.Contains(refusal.Text, "fault of the program") {
+	var refusal *model.Refusal
+	if _, err := d.Apply("w1", 2, (*edit.SetText)(nil)); !errors.As(err, &refusal) || !strings.Contains(refusal.Text, "fault of the program") {
 		t.Errorf("it is answered by %v", err)
 	}
 	if after, r := state(t, d); after != before || r != revision {
@@ -289,14 +290,14 @@ func noise(t testing.TB, n int) pictures.Picture {
 func TestPicturesAreKeptOnceAndSnapshotsPruned(t *testing.T) {
 	folder, id, d := begin(t)
 	p := noise(t, 1<<20)
-	sym := diagram.Symbol{ID: "pic", Kind: diagram.Picture, Picture: p.ID, Box: geometry.Box{W: 20000, H: 20000}}
-	if _, err := d.Apply("w1", 1, &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{sym}, Pictures: []pictures.Picture{p}}); err != nil {
+	sym := model.Symbol{ID: "pic", Kind: model.Picture, Picture: p.ID, Box: geometry.Box{W: 20000, H: 20000}}
+	if _, err := d.Apply("w1", 1, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{sym}, Pictures: []pictures.Picture{p}}); err != nil {
 		t.Fatal(err)
 	}
 	states := map[int]string{}
 	const moves = 5000
 	for i := range moves {
-		r, err := d.Apply("w1", i+2, &diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"pic"}, By: geometry.Point{X: 1 - 2*(i%2), Y: (i % 3) - 1}})
+		r, err := d.Apply("w1", i+2, &edit.MoveItems{Sheet: "sheet-1", IDs: []string{"pic"}, By: geometry.Point{X: 1 - 2*(i%2), Y: (i % 3) - 1}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -346,7 +347,7 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 	var ids []string
 	whole := map[string]string{}
 	for k := range 6 {
-		id, err := s.Create(diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true))
+		id, err := s.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -418,7 +419,7 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 func TestAFullDiskLosesNothing(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
-	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}

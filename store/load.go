@@ -7,7 +7,8 @@ import (
 	"fmt"
 	"log"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // entryFormat and documentFormat are the formats in which entries of the log and snapshots are
@@ -50,7 +51,7 @@ func (e *entry) committed(content func(string) ([]byte, error)) (Committed, erro
 }
 
 // did returns what the edit of an entry did; nothing where the entry does not say it.
-func (e *entry) did(content func(string) ([]byte, error)) (changes []diagram.Change, err error) {
+func (e *entry) did(content func(string) ([]byte, error)) (changes []edit.Change, err error) {
 	if e.format < 2 {
 		return nil, nil
 	}
@@ -62,7 +63,7 @@ func (e *entry) did(content func(string) ([]byte, error)) (changes []diagram.Cha
 }
 
 // enact makes on a map what an entry says. Judged asks after it whether the map is sound.
-func (e *entry) enact(m *diagram.Map, content func(string) ([]byte, error), judged bool) error {
+func (e *entry) enact(m *model.Map, content func(string) ([]byte, error), judged bool) error {
 	if e.format > entryFormat {
 		return fmt.Errorf("it has the format %d, of a newer program", e.format)
 	}
@@ -71,14 +72,14 @@ func (e *entry) enact(m *diagram.Map, content func(string) ([]byte, error), judg
 		if err != nil {
 			return err
 		}
-		if err := diagram.Lift(m, c.Edit.Edit); err != nil || !judged {
+		if err := edit.Lift(m, c.Edit.Edit); err != nil || !judged {
 			return err
 		}
 		return m.Sound()
 	}
 	changes, err := e.did(content)
 	if err == nil {
-		err = diagram.Enact(m, changes)
+		err = edit.Enact(m, changes)
 	}
 	if err == nil && judged {
 		err = m.Sound()
@@ -88,7 +89,7 @@ func (e *entry) enact(m *diagram.Map, content func(string) ([]byte, error), judg
 
 // state is a map as far as it could be made of a snapshot and the log.
 type state struct {
-	m        *diagram.Map
+	m        *model.Map
 	revision int
 	// edits and bytes count what was made since the snapshot.
 	edits, bytes int
@@ -209,7 +210,7 @@ func (d *Document) rebuild(judged bool, until int) (state, error) {
 }
 
 // snapshot reads the map as it was at a revision.
-func (d *Document) snapshot(revision int) (*diagram.Map, error) {
+func (d *Document) snapshot(revision int) (*model.Map, error) {
 	var doc []byte
 	var format int
 	if err := d.store.db.QueryRow("SELECT document, format FROM snapshots WHERE map = ? AND revision = ?", d.ID, revision).Scan(&doc, &format); err != nil {
@@ -222,10 +223,10 @@ func (d *Document) snapshot(revision int) (*diagram.Map, error) {
 	if err != nil {
 		return nil, err
 	}
-	return diagram.ReadMap(doc)
+	return model.ReadMap(doc)
 }
 
-func decode(packed []byte, content func(string) ([]byte, error)) (e diagram.Envelope, err error) {
+func decode(packed []byte, content func(string) ([]byte, error)) (e edit.Envelope, err error) {
 	raw, err := unpack(packed, content)
 	if err != nil {
 		return e, err

@@ -24,7 +24,8 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/background"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // ErrNotFound is returned for a map or link that does not exist.
@@ -51,7 +52,7 @@ type Store struct {
 	beside    *background.Group
 	// Vet looks closer at what an edit brings into a map than its own checks do; it may
 	// be nil. An edit it reports is refused with its reason.
-	Vet func(added *diagram.Revert) error
+	Vet func(added *edit.Revert) error
 	// SessionsEnded is told that sessions of a person have ended before their time; it may be nil.
 	SessionsEnded func(person string)
 	// readOnly says why nothing can be written; empty where all is well.
@@ -143,10 +144,10 @@ type Info struct {
 }
 
 // Create stores a new map that belongs to nobody; CreateFor one of an owner in a folder, which may be none. They return its id.
-func (s *Store) Create(m *diagram.Map) (string, error) { return s.CreateFor(m, "", "") }
+func (s *Store) Create(m *model.Map) (string, error) { return s.CreateFor(m, "", "") }
 
 // CreateFor stores a new map of an owner in a folder.
-func (s *Store) CreateFor(m *diagram.Map, owner, folder string) (string, error) {
+func (s *Store) CreateFor(m *model.Map, owner, folder string) (string, error) {
 	if err := m.Validate(); err != nil {
 		return "", err
 	}

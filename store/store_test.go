@@ -13,9 +13,10 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -54,7 +55,7 @@ func begin(t testing.TB) (folder, id string, d *store.Document) {
 	t.Helper()
 	folder = filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
-	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -64,8 +65,8 @@ func begin(t testing.TB) (folder, id string, d *store.Document) {
 	return folder, id, d
 }
 
-func add(i int) diagram.Edit {
-	return &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i * 100, W: 12000, H: 8000}}}}
+func add(i int) edit.Edit {
+	return &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i * 100, W: 12000, H: 8000}}}}
 }
 
 func state(t testing.TB, d *store.Document) (string, int) {
@@ -128,8 +129,8 @@ func TestARetriedEditIsMadeOnce(t *testing.T) {
 func TestRefusedEditsLeaveNoTrace(t *testing.T) {
 	_, _, d := begin(t)
 	before, _ := state(t, d)
-	var refusal *diagram.Refusal
-	if _, err := d.Apply("w1", 1, &diagram.SetText{Sheet: "sheet-1", ID: "nobody", Text: "x"}); !errors.As(err, &refusal) {
+	var refusal *model.Refusal
+	if _, err := d.Apply("w1", 1, &edit.SetText{Sheet: "sheet-1", ID: "nobody", Text: "x"}); !errors.As(err, &refusal) {
 		t.Errorf("the edit was refused by %v", err)
 	}
 	if after, revision := state(t, d); after != before || revision != 0 {
@@ -179,7 +180,7 @@ func TestListenersMissNothing(t *testing.T) {
 
 func TestBinAndLinks(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
-	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -233,7 +234,7 @@ func TestBinAndLinks(t *testing.T) {
 func TestLinksOneCanTrust(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "data")
 	s := open(t, path)
-	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -302,7 +303,7 @@ func BenchmarkApply(b *testing.B) {
 	i := 0
 	for b.Loop() {
 		i++
-		if _, err := d.Apply("w1", i, &diagram.SetHead{Answers: []string{"Yes", fmt.Sprint("No ", i)}}); err != nil {
+		if _, err := d.Apply("w1", i, &edit.SetHead{Answers: []string{"Yes", fmt.Sprint("No ", i)}}); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -313,8 +314,8 @@ func BenchmarkApply(b *testing.B) {
 func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 	folder, id, _ := begin(t)
 	folder = copied(t, folder)
-	m := diagram.New("Old", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "small", Kind: diagram.Process, Text: "A", Box: geometry.Box{X: 100, Y: 100, W: diagram.MinSymbol - 1, H: 8000}}, {ID: "other", Kind: diagram.Process, Text: "B", Box: geometry.Box{X: 50000, Y: 100, W: 12000, H: 8000}}}
+	m := model.New("Old", model.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "small", Kind: model.Process, Text: "A", Box: geometry.Box{X: 100, Y: 100, W: model.MinSymbol - 1, H: 8000}}, {ID: "other", Kind: model.Process, Text: "B", Box: geometry.Box{X: 50000, Y: 100, W: 12000, H: 8000}}}
 	raw, err := json.Marshal(m)
 	if err != nil {
 		t.Fatal(err)
@@ -338,13 +339,13 @@ func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 		t.Errorf("the break is not among the findings: %v", findings.Check(m))
 	}
 	for k, c := range []struct {
-		edit diagram.Edit
+		edit edit.Edit
 		ok   bool
 	}{
-		{&diagram.SetText{Sheet: "sheet-1", ID: "other", Text: "C"}, true},
-		{&diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"small"}, By: geometry.Point{X: 1000}}, true},
-		{&diagram.PlaceItems{Sheet: "sheet-1", Boxes: []diagram.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: diagram.MinSymbol - 2, H: 8000}}, {ID: "other", Box: geometry.Box{W: 1, H: 8000}}}}, false},
-		{&diagram.PlaceItems{Sheet: "sheet-1", Boxes: []diagram.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}}, true},
+		{&edit.SetText{Sheet: "sheet-1", ID: "other", Text: "C"}, true},
+		{&edit.MoveItems{Sheet: "sheet-1", IDs: []string{"small"}, By: geometry.Point{X: 1000}}, true},
+		{&edit.PlaceItems{Sheet: "sheet-1", Boxes: []edit.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: model.MinSymbol - 2, H: 8000}}, {ID: "other", Box: geometry.Box{W: 1, H: 8000}}}}, false},
+		{&edit.PlaceItems{Sheet: "sheet-1", Boxes: []edit.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}}, true},
 	} {
 		if _, err := d.Apply("wold", k+1, c.edit); (err == nil) != c.ok {
 			t.Errorf("edit %d: %v", k, err)
@@ -364,22 +365,22 @@ func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 // cannot be brought in under that name.
 func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
 	_, _, d := begin(t)
-	var m *diagram.Map
-	do := func(window string, seq int, e diagram.Edit) (*diagram.Revert, error) {
+	var m *model.Map
+	do := func(window string, seq int, e edit.Edit) (*edit.Revert, error) {
 		m, _ = d.Snapshot()
 		_, err := d.Apply(window, seq, e)
 		if err != nil {
 			return nil, err
 		}
-		inverse, err := diagram.Apply(m, e)
+		inverse, err := edit.Apply(m, e)
 		if err != nil {
 			t.Fatal(err)
 		}
-		r := inverse.(*diagram.Revert)
+		r := inverse.(*edit.Revert)
 		r.Seq = seq
 		return r, nil
 	}
-	must := func(r *diagram.Revert, err error) *diagram.Revert {
+	must := func(r *edit.Revert, err error) *edit.Revert {
 		t.Helper()
 		if err != nil {
 			t.Fatal(err)
@@ -387,26 +388,26 @@ func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
 		return r
 	}
 	must(do("w1", 1, add(1)))
-	write := must(do("w1", 2, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "Later"}))
+	write := must(do("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Later"}))
 	redo := must(do("w1", 3, write))
 	must(do("w1", 4, redo))
-	gone := must(do("w1", 5, &diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}}))
+	gone := must(do("w1", 5, &edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}}))
 	before, _ := state(t, d)
-	forged := func(change func(*diagram.Symbol)) *diagram.Revert {
+	forged := func(change func(*model.Symbol)) *edit.Revert {
 		r := *gone
-		span, _ := diagram.Changed[diagram.Symbol](&gone.Changes[0])
+		span, _ := edit.Changed[model.Symbol](&gone.Changes[0])
 		sym := *span.Before
 		change(&sym)
-		r.Changes = []diagram.Change{diagram.NewChange(sym.ID, "sheet-1", diagram.Span[diagram.Symbol]{Before: &sym})}
+		r.Changes = []edit.Change{edit.NewChange(sym.ID, "sheet-1", edit.Span[model.Symbol]{Before: &sym})}
 		return &r
 	}
-	made := diagram.Symbol{ID: "never", Kind: diagram.Process, Box: geometry.Box{W: 12000, H: 8000}}
-	for name, e := range map[string]diagram.Edit{
-		"another text": forged(func(s *diagram.Symbol) { s.Text = "Never said" }),
-		"a symbol that never was": &diagram.Revert{Of: "x", Seq: 5, Changes: []diagram.Change{
-			diagram.NewChange("never", "sheet-1", diagram.Span[diagram.Symbol]{Before: &made})}},
-		"no number":     &diagram.Revert{Of: gone.Of, Changes: gone.Changes},
-		"within others": diagram.Together("several", gone, add(2)),
+	made := model.Symbol{ID: "never", Kind: model.Process, Box: geometry.Box{W: 12000, H: 8000}}
+	for name, e := range map[string]edit.Edit{
+		"another text": forged(func(s *model.Symbol) { s.Text = "Never said" }),
+		"a symbol that never was": &edit.Revert{Of: "x", Seq: 5, Changes: []edit.Change{
+			edit.NewChange("never", "sheet-1", edit.Span[model.Symbol]{Before: &made})}},
+		"no number":     &edit.Revert{Of: gone.Of, Changes: gone.Changes},
+		"within others": edit.Together("several", gone, add(2)),
 	} {
 		if _, err := do("w1", 6, e); err == nil {
 			t.Errorf("%s was brought in", name)
@@ -419,7 +420,7 @@ func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
 		t.Errorf("the map became %s", after)
 	}
 	must(do("w1", 7, gone))
-	must(do("w1", 8, forged(func(s *diagram.Symbol) {}))) // there already: nothing to bring back
+	must(do("w1", 8, forged(func(s *model.Symbol) {}))) // there already: nothing to bring back
 	if m, _ = d.Snapshot(); m.Sheets[0].Symbol("s1") == nil || m.Sheets[0].Symbol("s1").Text != "Later" {
 		t.Error("the symbol did not come back as it was")
 	}
@@ -429,7 +430,7 @@ func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
 // whoever still has it; one that is followed stays.
 func TestMapsAreLetGoAndComeBack(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
-	id, err := s.Create(diagram.New("Map", diagram.Rightwards, "A4", true))
+	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -9,7 +9,8 @@ import (
 	"fmt"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // Why a version was kept.
@@ -54,7 +55,7 @@ type VersionSheet struct {
 type Keep struct {
 	Author, Name, Word, Reason string
 	// Draw draws the sheets of the map; nil where the version is not shown to people.
-	Draw func(m *diagram.Map) ([]VersionSheet, error)
+	Draw func(m *model.Map) ([]VersionSheet, error)
 }
 
 // KeepVersion keeps the map as it is now for a link and returns the id of the version. The same state is kept once.
@@ -129,7 +130,7 @@ func scanVersion(scan scanner, more ...any) (v Version, err error) {
 }
 
 // Version returns a version with the map as it was.
-func (s *Store) Version(id string) (Version, *diagram.Map, error) {
+func (s *Store) Version(id string) (Version, *model.Map, error) {
 	var packed []byte
 	v, err := scanVersion(s.db.QueryRow("SELECT "+versionColumns+", document FROM versions WHERE id = ?", id).Scan, &packed)
 	if err != nil {
@@ -139,7 +140,7 @@ func (s *Store) Version(id string) (Version, *diagram.Map, error) {
 	if err != nil {
 		return v, nil, err
 	}
-	m, err := diagram.ReadMap(raw)
+	m, err := model.ReadMap(raw)
 	if err != nil {
 		return v, nil, fmt.Errorf("version %s: %w", id, err)
 	}
@@ -174,7 +175,7 @@ type Deed struct {
 	At       time.Time
 	Author   string
 	Window   string
-	Edit     diagram.Edit
+	Edit     edit.Edit
 }
 
 // Deeds are the entries of a map's log before a revision, the latest first, at most so many. What cannot be read is left
@@ -213,7 +214,7 @@ func (d *Document) Deeds(before, most int) (list []Deed, err error) {
 }
 
 // At returns the map as it was at a revision.
-func (d *Document) At(revision int) (*diagram.Map, error) {
+func (d *Document) At(revision int) (*model.Map, error) {
 	s, err := d.rebuild(false, revision)
 	if err != nil {
 		return nil, err

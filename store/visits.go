@@ -6,7 +6,7 @@ import (
 	"errors"
 	"time"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 // Thumbnail returns the small picture of a map as of a revision, as it was kept; nil for none.
@@ -66,7 +66,7 @@ func (s *Store) Starts() ([]Start, error) {
 }
 
 // AddStart keeps a copy of a map to begin others from.
-func (s *Store) AddStart(m *diagram.Map, about, owner string) (string, error) {
+func (s *Store) AddStart(m *model.Map, about, owner string) (string, error) {
 	raw, err := json.Marshal(m)
 	if err != nil {
 		return "", err
@@ -83,7 +83,7 @@ func (s *Store) AddStart(m *diagram.Map, about, owner string) (string, error) {
 }
 
 // Start returns the map of one.
-func (s *Store) Start(id string) (*diagram.Map, error) {
+func (s *Store) Start(id string) (*model.Map, error) {
 	var packed []byte
 	err := s.db.QueryRow("SELECT document FROM starts WHERE id = ?", id).Scan(&packed)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -96,7 +96,7 @@ func (s *Store) Start(id string) (*diagram.Map, error) {
 	if err != nil {
 		return nil, err
 	}
-	return diagram.ReadMap(raw)
+	return model.ReadMap(raw)
 }
 
 // RemoveStart removes one; owner is whose it has to be, or empty for anybody's.

@@ -13,8 +13,8 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/values"
 )
@@ -166,7 +166,7 @@ const (
 )
 
 // lines are the texts of a map.
-func lines(m *diagram.Map) []line {
+func lines(m *model.Map) []line {
 	list := []line{{titleLine, "", m.Title}}
 	for _, sheet := range m.Sheets {
 		list = append(list, line{sheetLine, sheet.ID, sheet.Name})
@@ -223,7 +223,7 @@ func (s *Store) read(id string) (*mapWords, error) {
 		return nil, err
 	}
 	out := &mapWords{id: id}
-	d.View(func(m *diagram.Map, revision int) {
+	d.View(func(m *model.Map, revision int) {
 		out.at, out.sheets, out.texts = revision, len(m.Sheets), lines(m)
 		out.steps = len(numbering.Of(flow.New(m)))
 	})

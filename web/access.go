@@ -7,7 +7,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -55,8 +55,8 @@ func (v *visit) author() string {
 type source interface {
 	// Key names it among all others, but for its revision.
 	Key() string
-	View(look func(m *diagram.Map, revision int))
-	Snapshot() (*diagram.Map, int)
+	View(look func(m *model.Map, revision int))
+	Snapshot() (*model.Map, int)
 }
 
 // shown returns what the visitor sees of the map.
@@ -74,17 +74,17 @@ func (v *visit) shown() (source, error) {
 // fixed is a version of a map.
 type fixed struct {
 	version store.Version
-	m       *diagram.Map
+	m       *model.Map
 }
 
 // Key implements source.
 func (f *fixed) Key() string { return "version " + f.version.ID }
 
 // View implements source.
-func (f *fixed) View(look func(m *diagram.Map, revision int)) { look(f.m, f.version.Revision) }
+func (f *fixed) View(look func(m *model.Map, revision int)) { look(f.m, f.version.Revision) }
 
 // Snapshot implements source.
-func (f *fixed) Snapshot() (*diagram.Map, int) { return f.m.Clone(), f.version.Revision }
+func (f *fixed) Snapshot() (*model.Map, int) { return f.m.Clone(), f.version.Revision }
 
 // route is a page or file of a map: its address below that of the map, and what it takes to ask
 // for it. Saves says that it hands out files, which a link may not allow.

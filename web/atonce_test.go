@@ -10,7 +10,7 @@ import (
 	"time"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -22,7 +22,7 @@ func TestManyAtOnce(t *testing.T) {
 	const maps, edits = 4, 12
 	var ids, links []string
 	for k := range maps {
-		id, err := h.s.CreateFor(diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true), h.people["ida"], "")
+		id, err := h.s.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), h.people["ida"], "")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -119,7 +119,7 @@ func TestManyAtOnce(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d.View(func(m *diagram.Map, _ int) {
+		d.View(func(m *model.Map, _ int) {
 			if n := len(m.Sheets[0].Symbols); n != 2*edits {
 				t.Errorf("the map has %d steps, not %d", n, 2*edits)
 			}

@@ -11,8 +11,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/starts"
 	"plaintracer/exchange/svg"
@@ -47,7 +47,7 @@ func (s *Server) begin(c fiber.Ctx) error {
 		house = append(house, houseStart{one, names[one.Owner], one.Owner == m.ID || m.Role == account.Owner})
 	}
 	direction := cmp.Or(kept["direction"], "right")
-	return s.page(c, "begin.html", map[string]any{"Title": "Begin a map", "Starts": starts.All, "House": house, "Folder": c.Query("folder"), "Papers": diagram.Papers,
+	return s.page(c, "begin.html", map[string]any{"Title": "Begin a map", "Starts": starts.All, "House": house, "Folder": c.Query("folder"), "Papers": model.Papers,
 		"Direction": direction, "Paper": cmp.Or(kept["paper"], "A4"), "Upright": kept["orientation"] == "upright" || kept["orientation"] == "" && direction == "down"})
 }
 
@@ -72,7 +72,7 @@ func (s *Server) startPicture(c fiber.Ctx) error {
 			if err != nil {
 				return nil, err
 			}
-			m.Heading = diagram.Heading{}
+			m.Heading = model.Heading{}
 			d := scene.DrawKnowing(m, m.Sheets[0], scene.Know(m))
 			return svg.Write(d, svg.Options{Area: content(m.Sheets[0], d.Extent)})
 		})
@@ -92,7 +92,7 @@ func (s *Server) startPicture(c fiber.Ctx) error {
 }
 
 // content is the part of a sheet on which something stands.
-func content(s *diagram.Sheet, page geometry.Box) geometry.Box {
+func content(s *model.Sheet, page geometry.Box) geometry.Box {
 	var all geometry.Box
 	for _, p := range s.Pools {
 		all = all.Union(p.Box())
@@ -108,20 +108,20 @@ func content(s *diagram.Sheet, page geometry.Box) geometry.Box {
 
 // beginning is what is chosen for a new map.
 type beginning struct {
-	direction diagram.Direction
+	direction model.Direction
 	paper     starts.Paper
 	roles     string
 }
 
 func choicesOf(down bool) beginning {
 	if down {
-		return beginning{diagram.Downwards, starts.Paper{Name: "A4"}, ""}
+		return beginning{model.Downwards, starts.Paper{Name: "A4"}, ""}
 	}
-	return beginning{diagram.Rightwards, starts.Paper{Name: "A4", Across: true}, ""}
+	return beginning{model.Rightwards, starts.Paper{Name: "A4", Across: true}, ""}
 }
 
 // startMap returns the map of a starting point. An empty title is that of the starting point.
-func (s *Server) startMap(ctx context.Context, name, title string, b beginning) (*diagram.Map, error) {
+func (s *Server) startMap(ctx context.Context, name, title string, b beginning) (*model.Map, error) {
 	if id, own := strings.CutPrefix(name, ownStart); own {
 		m, err := s.store.Start(id)
 		if err == nil && title != "" {
@@ -145,20 +145,20 @@ func (s *Server) startMap(ctx context.Context, name, title string, b beginning) 
 }
 
 // blank is an empty map, with lanes where they are wanted.
-func blank(title string, lanes bool, b beginning) *diagram.Map {
-	m := diagram.New(title, b.direction, b.paper.Name, b.paper.Across)
+func blank(title string, lanes bool, b beginning) *model.Map {
+	m := model.New(title, b.direction, b.paper.Name, b.paper.Across)
 	if !lanes {
 		return m
 	}
 	page := m.Sheets[0].Page()
-	pool := &diagram.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == diagram.Downwards}
+	pool := &model.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == model.Downwards}
 	pool.W = page.Turned(pool.Down).W - 80*geometry.Px
 	names := roles(b.roles)
 	if len(names) == 0 {
-		names = diagram.FirstLanes
+		names = model.FirstLanes
 	}
 	for i, name := range names {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
+		pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprintf("lane-%d", i+1), Name: name, H: pool.LaneStart()})
 	}
 	m.Sheets[0].Pools = append(m.Sheets[0].Pools, pool)
 	return m
@@ -166,14 +166,14 @@ func blank(title string, lanes bool, b beginning) *diagram.Map {
 
 // create makes a map of a starting point, and remembers how it was begun.
 func (s *Server) create(c fiber.Ctx) error {
-	b := beginning{direction: diagram.Direction(c.FormValue("direction", string(diagram.Rightwards))), roles: c.FormValue("roles")}
+	b := beginning{direction: model.Direction(c.FormValue("direction", string(model.Rightwards))), roles: c.FormValue("roles")}
 	upright := "across"
-	if b.direction == diagram.Downwards {
+	if b.direction == model.Downwards {
 		upright = "upright"
 	}
 	orientation := c.FormValue("orientation", upright)
 	b.paper = starts.Paper{Name: c.FormValue("paper", "A4"), Across: orientation != "upright"}
-	m, err := made(s, c, func(ctx context.Context) (*diagram.Map, error) {
+	m, err := made(s, c, func(ctx context.Context) (*model.Map, error) {
 		return s.startMap(ctx, cmp.Or(c.FormValue("start"), c.FormValue("kind", "flowchart")), strings.TrimSpace(c.FormValue("title")), b)
 	})
 	if err != nil {
@@ -199,8 +199,8 @@ func (s *Server) saveStart(c fiber.Ctx) error {
 	}
 	m, _ := d.Snapshot()
 	about := flat(c.FormValue("about"))
-	if len([]rune(about)) > diagram.MaxName {
-		return &unfit{fmt.Sprintf("what it is for is longer than %d characters", diagram.MaxName)}
+	if len([]rune(about)) > model.MaxName {
+		return &unfit{fmt.Sprintf("what it is for is longer than %d characters", model.MaxName)}
 	}
 	if _, err := s.store.AddStart(m, about, v.who.ID); err != nil {
 		return err

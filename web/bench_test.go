@@ -13,8 +13,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account/passcode"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -53,13 +54,13 @@ func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
 	verbs, things := []string{"Check", "Write", "Send", "File", "Sign", "Count"}, []string{"report", "lamp", "invoice", "order", "pole", "request", "key"}
 	var ids []string
 	for k := range maps {
-		m := diagram.New(fmt.Sprintf("%s the %s, part %d", verbs[k%len(verbs)], things[k%len(things)], k), diagram.Rightwards, "A3", true)
+		m := model.New(fmt.Sprintf("%s the %s, part %d", verbs[k%len(verbs)], things[k%len(things)], k), model.Rightwards, "A3", true)
 		for n := range 40 {
-			sym := &diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: fmt.Sprintf("%s the %s number %d", verbs[(k+n)%len(verbs)], things[(k*n+n)%len(things)], n)}
+			sym := &model.Symbol{ID: fmt.Sprint("s", n), Kind: model.Process, Text: fmt.Sprintf("%s the %s number %d", verbs[(k+n)%len(verbs)], things[(k*n+n)%len(things)], n)}
 			sym.X, sym.Y, sym.W, sym.H = 4000+n%8*18000, 4000+n/8*12000, 13000, 7000
 			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, sym)
 			if n > 0 {
-				m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &diagram.Connector{ID: fmt.Sprint("c", n), From: diagram.End{Symbol: fmt.Sprint("s", n-1)}, To: diagram.End{Symbol: fmt.Sprint("s", n)}})
+				m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: fmt.Sprint("c", n), From: model.End{Symbol: fmt.Sprint("s", n-1)}, To: model.End{Symbol: fmt.Sprint("s", n)}})
 			}
 		}
 		folder := ""
@@ -146,7 +147,7 @@ func BenchmarkEditsWhileSigningIn(b *testing.B) {
 			n++
 			begun := time.Now()
 			text := fmt.Sprint("Edit ", n)
-			if _, err := d.Apply(window, n, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: text}); err != nil {
+			if _, err := d.Apply(window, n, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: text}); err != nil {
 				b.Fatal(err)
 			}
 			took = append(took, time.Since(begun))
@@ -182,18 +183,18 @@ func BenchmarkChanges(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	m := diagram.New("", diagram.Rightwards, "A3", false)
+	m := model.New("", model.Rightwards, "A3", false)
 	steps := m.Sheets[0]
 	for k := range 300 {
-		sym := &diagram.Symbol{ID: fmt.Sprint("n", k), Kind: diagram.Process, Text: fmt.Sprint("Step ", k), Box: geometry.Box{X: 10000 + k%20*16000, Y: 10000 + k/20*12000, W: 12000, H: 6000}}
+		sym := &model.Symbol{ID: fmt.Sprint("n", k), Kind: model.Process, Text: fmt.Sprint("Step ", k), Box: geometry.Box{X: 10000 + k%20*16000, Y: 10000 + k/20*12000, W: 12000, H: 6000}}
 		steps.Symbols = append(steps.Symbols, sym)
 		if k > 0 {
-			steps.Connectors = append(steps.Connectors, &diagram.Connector{ID: fmt.Sprint("l", k), From: diagram.End{Symbol: fmt.Sprint("n", k-1)}, To: diagram.End{Symbol: sym.ID}})
+			steps.Connectors = append(steps.Connectors, &model.Connector{ID: fmt.Sprint("l", k), From: model.End{Symbol: fmt.Sprint("n", k-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	head := steps.SheetHead
 	head.ID, head.Name = "large", "Large"
-	if _, err := d.Apply("w9", 1, &diagram.AddSheet{Sheet: diagram.Sheet{SheetHead: head, Pools: []*diagram.Pool{}, Symbols: steps.Symbols, Connectors: steps.Connectors}}); err != nil {
+	if _, err := d.Apply("w9", 1, &edit.AddSheet{Sheet: model.Sheet{SheetHead: head, Pools: []*model.Pool{}, Symbols: steps.Symbols, Connectors: steps.Connectors}}); err != nil {
 		b.Fatal(err)
 	}
 	before, err := d.KeepAs(store.Keep{Reason: store.ByHand})
@@ -201,11 +202,11 @@ func BenchmarkChanges(b *testing.B) {
 		b.Fatal(err)
 	}
 	for k := 0; k < 300; k += 3 {
-		var edit diagram.Edit = &diagram.SetText{Sheet: "large", ID: fmt.Sprint("n", k), Text: fmt.Sprint("Another word for ", k)}
+		var e edit.Edit = &edit.SetText{Sheet: "large", ID: fmt.Sprint("n", k), Text: fmt.Sprint("Another word for ", k)}
 		if k%2 == 0 {
-			edit = &diagram.SetKind{Sheet: "large", ID: fmt.Sprint("n", k), Kind: diagram.Document}
+			e = &edit.SetKind{Sheet: "large", ID: fmt.Sprint("n", k), Kind: model.Document}
 		}
-		if _, err := d.Apply("w9", k+2, edit); err != nil {
+		if _, err := d.Apply("w9", k+2, e); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -226,10 +227,10 @@ func BenchmarkChanges(b *testing.B) {
 func BenchmarkEditorPage(b *testing.B) {
 	s, owner := empty(b)
 	app := serverOver(b, s, Settings{As: owner}).Editor()
-	m := diagram.New("Hall", diagram.Rightwards, "A3", true)
+	m := model.New("Hall", model.Rightwards, "A3", true)
 	sheet := m.Sheets[0]
 	for n := range 1000 {
-		sym := &diagram.Symbol{ID: fmt.Sprint("s", n), Kind: diagram.Process, Text: fmt.Sprint("Handle case ", n)}
+		sym := &model.Symbol{ID: fmt.Sprint("s", n), Kind: model.Process, Text: fmt.Sprint("Handle case ", n)}
 		sym.Box = geometry.Box{X: 4000 + n%40*17000, Y: 4000 + n/40*14000, W: 12000, H: 8000}
 		sheet.Symbols = append(sheet.Symbols, sym)
 	}
@@ -238,8 +239,8 @@ func BenchmarkEditorPage(b *testing.B) {
 		if n >= 999 {
 			from, to = (n-999)*3, (n-999)*3+17
 		}
-		ends := [2]diagram.End{{Symbol: fmt.Sprint("s", from)}, {Symbol: fmt.Sprint("s", to)}}
-		sheet.Connectors = append(sheet.Connectors, &diagram.Connector{ID: fmt.Sprint("c", n), From: ends[0], To: ends[1]})
+		ends := [2]model.End{{Symbol: fmt.Sprint("s", from)}, {Symbol: fmt.Sprint("s", to)}}
+		sheet.Connectors = append(sheet.Connectors, &model.Connector{ID: fmt.Sprint("c", n), From: ends[0], To: ends[1]})
 	}
 	id, err := s.CreateFor(m, owner, "")
 	if err != nil {
@@ -259,7 +260,7 @@ func BenchmarkEditorPage(b *testing.B) {
 		n := 0
 		for b.Loop() {
 			n++
-			if _, err := d.Apply(window, n, &diagram.SetText{Sheet: sheet.ID, ID: "s7", Text: fmt.Sprint("Case ", n)}); err != nil {
+			if _, err := d.Apply(window, n, &edit.SetText{Sheet: sheet.ID, ID: "s7", Text: fmt.Sprint("Case ", n)}); err != nil {
 				b.Fatal(err)
 			}
 			visitPage(b, app, "/maps/"+id)

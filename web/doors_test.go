@@ -28,7 +28,8 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/account/passcode"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -225,7 +226,7 @@ func openTown(t *testing.T, settings Settings, encrypted bool) *town {
 			t.Fatal(err)
 		}
 	}
-	if h.id, err = s.CreateFor(diagram.New("Their map", diagram.Rightwards, "A4", true), h.people["ida"], ""); err != nil {
+	if h.id, err = s.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.people["ida"], ""); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
@@ -269,7 +270,7 @@ func (h *town) revision() (n int) {
 	if err != nil {
 		h.Fatal(err)
 	}
-	d.View(func(_ *diagram.Map, revision int) { n = revision })
+	d.View(func(_ *model.Map, revision int) { n = revision })
 	return n
 }
 
@@ -551,9 +552,9 @@ func TestNothingIsReadAfterTheEnd(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	long := strings.Repeat("long ", diagram.MaxText/5)
+	long := strings.Repeat("long ", model.MaxText/5)
 	for n := 1; n <= 250; n++ {
-		if _, err := d.Apply("w9", n, &diagram.SetHead{Heading: &diagram.Heading{Author: fmt.Sprint(n), Purpose: long}}); err != nil {
+		if _, err := d.Apply("w9", n, &edit.SetHead{Heading: &model.Heading{Author: fmt.Sprint(n), Purpose: long}}); err != nil {
 			t.Fatal(err)
 		}
 	}

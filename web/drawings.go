@@ -14,7 +14,7 @@ import (
 	"golang.org/x/sync/singleflight"
 
 	"plaintracer/background"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -48,8 +48,8 @@ type drawings struct {
 type drawn struct {
 	key      string
 	revision int
-	m        *diagram.Map
-	sheet    *diagram.Sheet
+	m        *model.Map
+	sheet    *model.Sheet
 	drawing  *scene.Drawing
 }
 
@@ -58,10 +58,10 @@ func newDrawings(beside *background.Group) *drawings {
 }
 
 // of returns the drawing of the sheet that choose picks from a map as it is shown.
-func (w *drawings) of(ctx context.Context, d source, choose func(m *diagram.Map) *diagram.Sheet) (*drawn, error) {
+func (w *drawings) of(ctx context.Context, d source, choose func(m *model.Map) *model.Sheet) (*drawn, error) {
 	var id string
 	var revision int
-	d.View(func(m *diagram.Map, r int) {
+	d.View(func(m *model.Map, r int) {
 		revision = r
 		if s := choose(m); s != nil {
 			id = s.ID

@@ -11,8 +11,8 @@ import (
 
 	"plaintracer"
 	"plaintracer/account"
-	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/worker"
@@ -29,7 +29,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 		return s.page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID, "Text": sentence(damage)})
 	}
 	var title string
-	d.View(func(m *diagram.Map, _ int) { title = m.Title })
+	d.View(func(m *model.Map, _ int) { title = m.Title })
 	aside, err := d.Asides()
 	if err != nil {
 		return err
@@ -43,14 +43,14 @@ func (s *Server) editor(c fiber.Ctx) error {
 	return s.page(c, "editor.html", map[string]any{
 		"Asked": asked,
 		"First": s.firstPicture(ctx, d),
-		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": diagram.Fills, "Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(at(c)), "Papers": diagram.Papers,
+		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": model.Fills, "Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(at(c)), "Papers": model.Papers,
 		"Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
 	})
 }
 
 // schemes are the ways of numbering, as the strip offers them.
 func schemes() (list []struct{ Name, Title string }) {
-	for _, s := range diagram.Schemes {
+	for _, s := range model.Schemes {
 		list = append(list, struct{ Name, Title string }{string(s), numbering.Name(s)})
 	}
 	return list
@@ -71,7 +71,7 @@ type firstPicture struct {
 func (s *Server) firstPicture(ctx context.Context, d *store.Document) *firstPicture {
 	ctx, stop := context.WithTimeout(ctx, firstWait)
 	defer stop()
-	drawn, err := s.drawings.of(ctx, d, func(m *diagram.Map) *diagram.Sheet { return m.Sheets[0] })
+	drawn, err := s.drawings.of(ctx, d, func(m *model.Map) *model.Sheet { return m.Sheets[0] })
 	if err != nil || len(drawn.drawing.Nodes) > firstNodes || len(drawn.drawing.Fonts) > 0 {
 		return nil // the core draws it in a moment, with fonts that are there by then
 	}
@@ -110,13 +110,13 @@ const (
 // it comes to. The window falls back on its own core where this fails.
 func (s *Server) work(c fiber.Ctx) error {
 	task := c.Body()
-	if err := diagram.Bounded(task); err != nil {
-		return &diagram.Refusal{Text: err.Error()}
+	if err := model.Bounded(task); err != nil {
+		return &model.Refusal{Text: err.Error()}
 	}
 	out, err := made(s, c, func(ctx context.Context) ([]byte, error) {
 		out, err := worker.Do(task, func(int, int) bool { return ctx.Err() == nil })
 		if err != nil {
-			err = &diagram.Refusal{Text: "it could not be done: " + err.Error()}
+			err = &model.Refusal{Text: "it could not be done: " + err.Error()}
 		}
 		return out, err
 	})
@@ -163,7 +163,7 @@ func (s *Server) state(c fiber.Ctx) error {
 		return err
 	}
 	if damage := d.Damage(); damage != "" {
-		return &diagram.Refusal{Text: "this map is damaged: " + damage}
+		return &model.Refusal{Text: "this map is damaged: " + damage}
 	}
 	var out struct {
 		Window   string          `json:"window"`
@@ -172,7 +172,7 @@ func (s *Server) state(c fiber.Ctx) error {
 		Map      json.RawMessage `json:"map"`
 	}
 	out.Window, out.Secret = d.NewWindow()
-	d.View(func(m *diagram.Map, revision int) {
+	d.View(func(m *model.Map, revision int) {
 		out.Revision = revision
 		out.Map, err = json.Marshal(m)
 	})

@@ -3,7 +3,7 @@ package web
 import (
 	"encoding/json"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/store"
 )
 
@@ -115,13 +115,13 @@ func onWire(e event) ([]byte, error) {
 
 // request is what a window says.
 type request struct {
-	Kind     string            `json:"kind"`
-	Window   string            `json:"window"`
-	Secret   string            `json:"secret"`
-	After    int               `json:"after"`
-	Seq      int               `json:"seq"`
-	Revision int               `json:"revision"`
-	Edit     *diagram.Envelope `json:"edit"`
+	Kind     string         `json:"kind"`
+	Window   string         `json:"window"`
+	Secret   string         `json:"secret"`
+	After    int            `json:"after"`
+	Seq      int            `json:"seq"`
+	Revision int            `json:"revision"`
+	Edit     *edit.Envelope `json:"edit"`
 	// Item is what the window is writing on; empty for nothing any more.
 	Item string `json:"item"`
 	// Sheet, X, Y and Items say where the window points, and what is selected in it.

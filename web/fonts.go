@@ -5,8 +5,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
+	"plaintracer/core/model"
 	"plaintracer/exchange/intake"
 )
 
@@ -23,7 +23,7 @@ func (s *Server) readFont(c fiber.Ctx) error {
 }
 
 // facesOf lists the fonts that draw each cut of a map, as JSON for the page.
-func facesOf(m *diagram.Map) string {
+func facesOf(m *model.Map) string {
 	raw, err := json.Marshal(fonts.Faces(m.HouseFonts()))
 	if err != nil {
 		return "[]"

@@ -20,8 +20,9 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/background"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/fonts"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/exchange/intake"
 	"plaintracer/store"
@@ -59,7 +60,7 @@ func TestHomeComesByPages(t *testing.T) {
 		t.Fatal(err)
 	}
 	for k := range 2*homePage + 5 {
-		if _, err := s.CreateFor(diagram.New(fmt.Sprint("Map ", k), diagram.Rightwards, "A4", true), where.Owner, ""); err != nil {
+		if _, err := s.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), where.Owner, ""); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -122,7 +123,7 @@ func damagedMap(t *testing.T) (string, *fiber.App) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	id, err := s.CreateFor(diagram.New("Damaged here", diagram.Rightwards, "A4", true), owner, "")
+	id, err := s.CreateFor(model.New("Damaged here", model.Rightwards, "A4", true), owner, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -131,7 +132,7 @@ func damagedMap(t *testing.T) (string, *fiber.App) {
 		t.Fatal(err)
 	}
 	for n := 1; n <= 150; n++ {
-		if _, err := d.Apply("w1", n, &diagram.SetHead{Answers: []string{"Yes", strings.Repeat("No ", 1+n%60)}}); err != nil {
+		if _, err := d.Apply("w1", n, &edit.SetHead{Answers: []string{"Yes", strings.Repeat("No ", 1+n%60)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -175,7 +176,7 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	m := diagram.New("Map", diagram.Rightwards, "A4", true)
+	m := model.New("Map", model.Rightwards, "A4", true)
 	m.Fonts = []fonts.Font{{ID: "f", Family: "Cut short", Data: face[:len(face)/2]}}
 	if err := intake.Sound(context.Background(), nil, append(m.Fonts, m.Fonts[0])); err == nil || !strings.Contains(err.Error(), "fonts[0]") {
 		t.Errorf("half a font: %v", err)
@@ -185,11 +186,11 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 	if err := intake.Sound(context.Background(), m.Pictures, nil); err == nil || !strings.Contains(err.Error(), "cut short") {
 		t.Errorf("a piece of a picture: %v", err)
 	}
-	var refusal *diagram.Refusal
-	if err := vet(&diagram.Revert{Changes: []diagram.Change{diagram.NewChange("p", "", diagram.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
+	var refusal *model.Refusal
+	if err := vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
 		t.Errorf("an edit that brings it: %v", err)
 	}
-	if err := vet(&diagram.Revert{Changes: []diagram.Change{diagram.NewChange("p", "", diagram.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
+	if err := vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
 		t.Errorf("an edit that takes it away: %v", err)
 	}
 }

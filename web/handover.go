@@ -15,13 +15,13 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange"
 )
 
 // asked returns the map of a request as it is now, the format it asks for, and what was chosen for that, in its address
 // or in its form.
-func asked(c fiber.Ctx) (m *diagram.Map, f *exchange.Format, settings exchange.Settings, err error) {
+func asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Settings, err error) {
 	if f = exchange.Named(c.Params("format")); f == nil {
 		return nil, nil, nil, fiber.NewError(fiber.StatusNotFound, "")
 	}
@@ -186,7 +186,7 @@ func (s *Server) exportMaps(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	var maps []*diagram.Map
+	var maps []*model.Map
 	for _, id := range ids {
 		d, err := s.mine(c, id, account.Read)
 		if err != nil {
@@ -204,7 +204,7 @@ func (s *Server) exportMaps(c fiber.Ctx) error {
 }
 
 // packed makes one file of each map and packs them together.
-func packed(ctx context.Context, maps []*diagram.Map, f *exchange.Format, settings exchange.Settings) ([]byte, error) {
+func packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings exchange.Settings) ([]byte, error) {
 	var list []exchange.File
 	for _, m := range maps {
 		file, err := exchange.Make(ctx, m, f, settings)

@@ -15,7 +15,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange"
 	"plaintracer/exchange/gate"
 	"plaintracer/exchange/intake"
@@ -389,7 +389,7 @@ func roles(list string) []string {
 }
 
 // storeNew stores a new map in the folder that the form names, and turns to it.
-func (s *Server) storeNew(c fiber.Ctx, m *diagram.Map) error {
+func (s *Server) storeNew(c fiber.Ctx, m *model.Map) error {
 	if err := m.Validate(); err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+sentence(err.Error()))
 	}
@@ -430,15 +430,15 @@ func (s *Server) openTable(c fiber.Ctx, name string, data []byte) error {
 	if err != nil {
 		return err
 	}
-	direction := diagram.Direction(cmp.Or(kept["direction"], string(diagram.Rightwards)))
-	title := clip(strings.TrimSuffix(name, path.Ext(name)), diagram.MaxName)
+	direction := model.Direction(cmp.Or(kept["direction"], string(model.Rightwards)))
+	title := clip(strings.TrimSuffix(name, path.Ext(name)), model.MaxName)
 	ctx, stop := whileThere(c)
 	defer stop()
 	read, err := intake.Steps(ctx, name, data, title, direction)
 	if err != nil {
 		return orUnread(err)
 	}
-	m, err := made(s, c, func(ctx context.Context) (*diagram.Map, error) {
+	m, err := made(s, c, func(ctx context.Context) (*model.Map, error) {
 		return read, starts.OnPaper(read, starts.Unless(func() bool { return ctx.Err() != nil }))
 	})
 	if err != nil {

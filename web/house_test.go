@@ -21,7 +21,8 @@ import (
 	"github.com/oauth2-proxy/mockoidc"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/mail"
 	"plaintracer/store"
 )
@@ -465,11 +466,11 @@ func TestFoldersAndShares(t *testing.T) {
 // A search finds the beginnings of words in titles, steps and lanes, whatever their accents, and only what one may see.
 func TestSearch(t *testing.T) {
 	h := openHouse(t)
-	m := diagram.New("Straßen und Wege", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "a", Kind: diagram.Process, Text: "Look up the café’s pole\nnumber"})
+	m := model.New("Straßen und Wege", model.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process, Text: "Look up the café’s pole\nnumber"})
 	m.Sheets[0].Symbols[0].W, m.Sheets[0].Symbols[0].H = 15000, 9000
-	m.Fields = []diagram.Field{{ID: "f1", Name: "System", Type: "text"}, {ID: "f2", Name: "Time", Type: "duration"}}
-	m.Sheets[0].Symbols[0].Values = []diagram.Value{{ID: "f1", Text: "Geoinfo"}, {ID: "f2", Text: "4711"}}
+	m.Fields = []model.Field{{ID: "f1", Name: "System", Type: "text"}, {ID: "f2", Name: "Time", Type: "duration"}}
+	m.Sheets[0].Symbols[0].Values = []model.Value{{ID: "f1", Text: "Geoinfo"}, {ID: "f2", Text: "4711"}}
 	id, err := h.s.CreateFor(m, h.ids["owner"], "")
 	h.must(err)
 	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false, "Straß": true, "wege": true, "geoinf": true, "4711": false, "ole": false, "pole straß": false,
@@ -484,7 +485,7 @@ func TestSearch(t *testing.T) {
 	}
 	d, err := h.s.Document(id)
 	h.must(err)
-	_, err = d.Apply("w1", 1, &diagram.RemoveItems{Sheet: m.Sheets[0].ID, IDs: []string{"a"}})
+	_, err = d.Apply("w1", 1, &edit.RemoveItems{Sheet: m.Sheets[0].ID, IDs: []string{"a"}})
 	h.must(err)
 	if _, body := h.ask("owner", "GET", "/?q=pole", ""); strings.Contains(body, id) {
 		t.Error("a step that is gone is found")
@@ -505,7 +506,7 @@ func TestBeginnings(t *testing.T) {
 		d, err := h.s.Document(strings.TrimPrefix(r.Header.Get("Location"), "/maps/"))
 		h.must(err)
 		m, _ := d.Snapshot()
-		if m.Title != "Begun" || m.Direction != diagram.Downwards || m.Sheets[0].Paper != "A3" || m.Sheets[0].Across {
+		if m.Title != "Begun" || m.Direction != model.Downwards || m.Sheets[0].Paper != "A3" || m.Sheets[0].Across {
 			t.Errorf("%s became %q, %s, on %s", start, m.Title, m.Direction, m.Sheets[0].Paper)
 		}
 	}

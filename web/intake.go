@@ -6,23 +6,24 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/fonts"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/exchange/gate"
 	"plaintracer/exchange/intake"
 )
 
 // vet looks at the pictures and fonts that an edit brings into a map.
-func vet(made *diagram.Revert) error {
+func vet(made *edit.Revert) error {
 	var p []pictures.Picture
 	var f []fonts.Font
 	id := ""
 	for i := range made.Changes {
 		c := &made.Changes[i]
-		if one, ok := diagram.Changed[pictures.Picture](c); ok && one.Before == nil {
+		if one, ok := edit.Changed[pictures.Picture](c); ok && one.Before == nil {
 			p, id = append(p, *one.After), c.ID
-		} else if one, ok := diagram.Changed[fonts.Font](c); ok && one.Before == nil {
+		} else if one, ok := edit.Changed[fonts.Font](c); ok && one.Before == nil {
 			f, id = append(f, *one.After), c.ID
 		}
 	}
@@ -31,7 +32,7 @@ func vet(made *diagram.Revert) error {
 		return nil
 	}
 	if words, ok := unread("what it brings ", err); ok {
-		return &diagram.Refusal{ID: id, Text: words}
+		return &model.Refusal{ID: id, Text: words}
 	}
 	return err
 }

@@ -15,7 +15,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/mail"
 	"plaintracer/store"
 )
@@ -119,8 +119,8 @@ func (s *Server) readChoices(c fiber.Ctx) (choices store.Choices, code string, e
 	if formFor(choices.Right) == nil {
 		return wrong("A link is to read, to remark or to edit.")
 	}
-	if len([]rune(choices.Note)) > diagram.MaxName {
-		return wrong("The note is longer than %d characters.", diagram.MaxName)
+	if len([]rune(choices.Note)) > model.MaxName {
+		return wrong("The note is longer than %d characters.", model.MaxName)
 	}
 	if !store.ValidSites(choices.Sites) {
 		return wrong("The sites that may frame the map are written as https://wiki.example, with spaces between.")
@@ -347,6 +347,6 @@ func asLocked(err error) *locked {
 
 // titleOf is the title of a map as it is now.
 func (s *Server) titleOf(d *store.Document) (title string) {
-	d.View(func(m *diagram.Map, _ int) { title = m.Title })
+	d.View(func(m *model.Map, _ int) { title = m.Title })
 	return "“" + title + "”"
 }

@@ -18,7 +18,8 @@ import (
 	"plaintracer"
 	"plaintracer/account"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -308,7 +309,7 @@ func (s *Server) said(d *store.Document, p *peer, author, window string, raw []b
 func writingOn(raw []byte) (item string, ok bool) {
 	const most = 300 // an edit is longer as a rule, and need not be read twice
 	var m request
-	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" || m.Item != "" && !diagram.ValidID(m.Item) {
+	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" || m.Item != "" && !model.ValidID(m.Item) {
 		return "", false
 	}
 	return m.Item, true
@@ -327,8 +328,8 @@ func (p *peer) pointsAt(raw []byte) (where *pointing, ok bool) {
 	if len(raw) > most || !bytes.HasPrefix(raw, []byte(`{"kind":"pointing"`)) || json.Unmarshal(raw, &m) != nil {
 		return nil, false
 	}
-	if now := time.Now(); now.Sub(p.pointed) < pointingPause || !diagram.ValidID(m.Sheet) || len(m.Items) > pointedItems ||
-		slices.ContainsFunc(m.Items, func(id string) bool { return !diagram.ValidID(id) }) {
+	if now := time.Now(); now.Sub(p.pointed) < pointingPause || !model.ValidID(m.Sheet) || len(m.Items) > pointedItems ||
+		slices.ContainsFunc(m.Items, func(id string) bool { return !model.ValidID(id) }) {
 		return nil, true
 	} else {
 		p.pointed = now
@@ -370,7 +371,7 @@ func (w *pace) wait() bool {
 // receive deals with a message of a window and returns the answer.
 func (s *Server) receive(d *store.Document, author, window string, raw []byte) event {
 	var m request
-	err := diagram.Bounded(raw)
+	err := model.Bounded(raw)
 	if err == nil {
 		err = json.Unmarshal(raw, &m)
 	}
@@ -392,7 +393,7 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 		}
 	}
 	revision, err := d.ApplyAs(author, window, m.Seq, m.Edit.Edit)
-	var refusal *diagram.Refusal
+	var refusal *model.Refusal
 	switch {
 	case errors.As(err, &refusal):
 		return refuse(refusal.Text)
@@ -406,11 +407,11 @@ func (s *Server) receive(d *store.Document, author, window string, raw []byte) e
 }
 
 // keptBefore is what the version is called that is kept before an edit changes much of a map at once; empty for all others.
-func keptBefore(e diagram.Edit) string {
+func keptBefore(e edit.Edit) string {
 	switch e := e.(type) {
-	case *diagram.LayOut:
+	case *edit.LayOut:
 		return "before a layout"
-	case *diagram.Batch:
+	case *edit.Batch:
 		if e.As == compose.FromTable {
 			return "before a table was read back"
 		}

@@ -7,7 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -23,7 +24,7 @@ func (s *Server) rename(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "A map needs a title.")
 	}
 	window, _ := d.NewWindow()
-	if _, err := d.ApplyAs(v.author(), window, 1, &diagram.SetHead{Title: &title}); err != nil {
+	if _, err := d.ApplyAs(v.author(), window, 1, &edit.SetHead{Title: &title}); err != nil {
 		return err
 	}
 	return s.back(c)
@@ -41,7 +42,7 @@ func (s *Server) copy(c fiber.Ctx) error {
 		return err
 	}
 	m, _ := d.Snapshot()
-	m.Title = clip("Copy of "+m.Title, diagram.MaxName)
+	m.Title = clip("Copy of "+m.Title, model.MaxName)
 	folder := v.where.Folder
 	if s.intoFolder(c, folder) != nil {
 		folder = "" // the copy is theirs all the same

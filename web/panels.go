@@ -7,8 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
@@ -20,7 +20,7 @@ type panel struct {
 	Name, Title, Icon string
 	// view is the template that draws what fill returns of the map as it is.
 	view string
-	fill func(m *diagram.Map) any
+	fill func(m *model.Map) any
 	// Or show draws it of more than the map.
 	show func(s *Server, c fiber.Ctx) error
 	// needs is the right that seeing it takes.
@@ -52,7 +52,7 @@ func (p *panel) answer(s *Server, c fiber.Ctx) error {
 const heldLayout = "2006-01-02T15:04Z"
 
 // heldSince says in words since when and by whom the numbers of a map are held; empty where they are not.
-func heldSince(m *diagram.Map) string {
+func heldSince(m *model.Map) string {
 	if !m.Held.On() {
 		return ""
 	}
@@ -67,7 +67,7 @@ func heldSince(m *diagram.Map) string {
 }
 
 // steps lists the steps in order.
-func steps(m *diagram.Map) any {
+func steps(m *model.Map) any {
 	type row struct {
 		ID, Text, Kind, Lane, Stage, Number string
 	}
@@ -83,7 +83,7 @@ func steps(m *diagram.Map) any {
 }
 
 // found lists the findings.
-func found(m *diagram.Map) any {
+func found(m *model.Map) any {
 	type item struct {
 		ID, What, Text, Sheet string
 		Mends                 []findings.Mend

@@ -10,9 +10,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/trace"
@@ -33,7 +33,7 @@ type sheetView struct {
 // reference says where a reference leads.
 type reference struct{ ID, Sheet, Partner, Name string }
 
-func viewSheet(m *diagram.Map, s *diagram.Sheet, d *scene.Drawing) sheetView {
+func viewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
 	v := sheetView{
 		ID: s.ID, Name: s.Name, Faces: facesOf(m),
@@ -88,7 +88,7 @@ func (s *Server) readPage(c fiber.Ctx, view, id string) error {
 	}
 	ctx, stop := whileThere(c)
 	defer stop()
-	d, err := s.drawings.of(ctx, doc, func(m *diagram.Map) *diagram.Sheet {
+	d, err := s.drawings.of(ctx, doc, func(m *model.Map) *model.Sheet {
 		if sheet := m.Sheet(id); sheet != nil {
 			return sheet
 		}
@@ -120,7 +120,7 @@ func (s *Server) trace(c fiber.Ctx) error {
 		return err
 	}
 	var place *trace.Place
-	doc.View(func(m *diagram.Map, _ int) {
+	doc.View(func(m *model.Map, _ int) {
 		g := flow.New(m)
 		var numbers map[string]string
 		if m.Numbers {
@@ -160,7 +160,7 @@ func (s *Server) readSocket(c fiber.Ctx) error {
 		news := make(chan struct{}, 1)
 		if d != nil {
 			var now int
-			d.View(func(_ *diagram.Map, revision int) { now = revision })
+			d.View(func(_ *model.Map, revision int) { now = revision })
 			stop, err := d.Listen(now, "", func(store.Committed) {
 				select {
 				case news <- struct{}{}:

@@ -8,7 +8,8 @@ import (
 	"testing"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // upload sends a file to an address as somebody.
@@ -65,7 +66,7 @@ func TestTheRegisterOnTheServer(t *testing.T) {
 	// A remark on a cell names the column, also once that is gone.
 	d, err := h.s.Document(id)
 	h.must(err)
-	_, err = d.Apply("w1", 1, &diagram.AddField{Field: diagram.Field{ID: "f1", Name: "Deposit", Type: "money"}})
+	_, err = d.Apply("w1", 1, &edit.AddField{Field: model.Field{ID: "f1", Name: "Deposit", Type: "money"}})
 	h.must(err)
 	if _, body := h.form("remark", base+"/remarks", "item", "s1", "column", "f1", "text", "How much?"); !strings.Contains(body, "2  Hand over the bike, Deposit") {
 		t.Errorf("a remark on a cell: %.400s", body)
@@ -73,14 +74,14 @@ func TestTheRegisterOnTheServer(t *testing.T) {
 	if _, body := h.form("remark", base+"/remarks", "item", "s1", "column", "f9", "text", "What?"); !strings.Contains(body, "This column was removed just now") {
 		t.Errorf("a remark on a column that is not there: %.400s", body)
 	}
-	_, err = d.Apply("w1", 2, &diagram.RemoveField{ID: "f1"})
+	_, err = d.Apply("w1", 2, &edit.RemoveField{ID: "f1"})
 	h.must(err)
 	if _, body := h.ask("edit", "GET", base+"/remarks", ""); !strings.Contains(html.UnescapeString(body), "Hand over the bike, Deposit") {
 		t.Error("the remark does not say any more what it is about")
 	}
 
 	// Before a table is read back a version is kept.
-	if keptBefore(&diagram.Batch{As: compose.FromTable}) == "" || keptBefore(&diagram.LayOut{}) == "" || keptBefore(&diagram.Batch{As: "write"}) != "" {
+	if keptBefore(&edit.Batch{As: compose.FromTable}) == "" || keptBefore(&edit.LayOut{}) == "" || keptBefore(&edit.Batch{As: "write"}) != "" {
 		t.Error("versions are kept before the wrong edits")
 	}
 }

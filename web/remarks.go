@@ -16,8 +16,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/pictures"
 	"plaintracer/core/register"
@@ -50,7 +50,7 @@ func saidText(text string) (string, error) {
 }
 
 // anchorOf is what a remark is about, by the id of a thing, with a column of the register or none, or a place on a sheet.
-func anchorOf(m *diagram.Map, item, sheet, column string, x, y int) (store.Anchor, error) {
+func anchorOf(m *model.Map, item, sheet, column string, x, y int) (store.Anchor, error) {
 	a := store.Anchor{Item: item, Sheet: sheet, X: x, Y: y}
 	switch {
 	case item != "":
@@ -78,7 +78,7 @@ func anchorOf(m *diagram.Map, item, sheet, column string, x, y int) (store.Ancho
 			return a, &unfit{"this sheet was removed just now"}
 		}
 		// A place moves with what stands nearest.
-		nearest, least := (*diagram.Symbol)(nil), 0
+		nearest, least := (*model.Symbol)(nil), 0
 		for _, sym := range s.Symbols {
 			p := sym.Centre()
 			if d := (p.X-x)*(p.X-x) + (p.Y-y)*(p.Y-y); nearest == nil || d < least {
@@ -96,7 +96,7 @@ func anchorOf(m *diagram.Map, item, sheet, column string, x, y int) (store.Ancho
 }
 
 // textOf is what a thing on a sheet says.
-func textOf(s *diagram.Sheet, id string) (string, bool) {
+func textOf(s *model.Sheet, id string) (string, bool) {
 	if sym := s.Symbol(id); sym != nil {
 		return cmp.Or(sym.Text, symbols.Of(sym.Kind).Name), true
 	}

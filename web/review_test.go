@@ -14,8 +14,9 @@ import (
 	"time"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -23,11 +24,11 @@ import (
 func reviewed(t *testing.T) (h *house, id string) {
 	t.Helper()
 	h = openHouse(t)
-	m := diagram.New("Lend a bike", diagram.Rightwards, "A4", true)
+	m := model.New("Lend a bike", model.Rightwards, "A4", true)
 	for i, text := range []string{"Ask for a card", "Hand over the bike", "Take it back"} {
-		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: text, Box: geometry.Box{X: 6000 + i*18000, Y: 9000, W: 12000, H: 7000}})
+		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: text, Box: geometry.Box{X: 6000 + i*18000, Y: 9000, W: 12000, H: 7000}})
 		if i > 0 {
-			m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: fmt.Sprint("s", i)}})
+			m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
 		}
 	}
 	var err error
@@ -65,7 +66,7 @@ func TestRemarksStick(t *testing.T) {
 	h.must(err)
 	window, _ := d.NewWindow()
 	n := 0
-	do := func(e diagram.Edit) {
+	do := func(e edit.Edit) {
 		t.Helper()
 		n++
 		_, err := d.Apply(window, n, e)
@@ -85,11 +86,11 @@ func TestRemarksStick(t *testing.T) {
 		}
 	}
 	sees("2  Hand over the bike", false)
-	do(&diagram.MoveItems{Sheet: "sheet-1", IDs: []string{"s1"}, By: geometry.Point{X: 500, Y: 40000}})
-	do(&diagram.SetKind{Sheet: "sheet-1", ID: "s1", Kind: diagram.Document})
-	do(&diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "Loan slip"})
+	do(&edit.MoveItems{Sheet: "sheet-1", IDs: []string{"s1"}, By: geometry.Point{X: 500, Y: 40000}})
+	do(&edit.SetKind{Sheet: "sheet-1", ID: "s1", Kind: model.Document})
+	do(&edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Loan slip"})
 	sees("Loan slip", false)
-	do(&diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}})
+	do(&edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}})
 	sees("2  Hand over the bike", true)
 	list, err := h.s.Remarks(id)
 	h.must(err)
@@ -99,7 +100,7 @@ func TestRemarksStick(t *testing.T) {
 	m, _ := d.Snapshot()
 	was, err := d.At(3)
 	h.must(err)
-	do(diagram.ReturnTo(m, was, "return"))
+	do(edit.ReturnTo(m, was, "return"))
 	sees("Loan slip", false)
 	// A copy takes none along unless that is asked for.
 	if r, _ := h.ask("owner", "POST", base+"/copy", ""); r.StatusCode != 303 {
@@ -341,7 +342,7 @@ func TestRounds(t *testing.T) {
 	said("remark", "no loan slip", "verdict", "not agreed", "reason", "There is no loan slip")
 	d, err := h.s.Document(id)
 	h.must(err)
-	_, err = d.Apply("w1", 1, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
+	_, err = d.Apply("w1", 1, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
 	h.must(err)
 	said("read", "So far: 1 of 4 did not agree, 2 said nothing yet, 1 agreed with remarks; the map was changed since version 1.", "verdict", "agreed with remarks")
 	if _, body := h.ask("read", "GET", "/", ""); strings.Contains(body, "Waiting for you") {
@@ -374,7 +375,7 @@ func TestRounds(t *testing.T) {
 	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" || state() != "version 2, "+today+": agreed" {
 		t.Errorf("the heading says %+v, and the map is %s", m.Heading, state())
 	}
-	_, err = d.Apply("w3", 1, &diagram.SetText{Sheet: "sheet-1", ID: "s2", Text: "Changed since"})
+	_, err = d.Apply("w3", 1, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Changed since"})
 	h.must(err)
 	const changed = "the one who was asked agreed; the map was changed since version 2"
 	if state() != "version 2, "+today+": "+changed {
@@ -387,7 +388,7 @@ func TestRounds(t *testing.T) {
 	if _, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, changed) {
 		t.Error("the page does not hold the version's hash and what was said")
 	}
-	_, err = d.Apply("w1", 2, &diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask for card and name"})
+	_, err = d.Apply("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask for card and name"})
 	h.must(err)
 	if state() != "version 2, "+today+": "+changed {
 		t.Errorf("changed after that it is %q", state())
@@ -408,7 +409,7 @@ func TestVersionsAndHistory(t *testing.T) {
 	}
 	d, err := h.s.Document(id)
 	h.must(err)
-	for n, e := range []diagram.Edit{&diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask"}, &diagram.SetText{Sheet: "sheet-1", ID: "s2", Text: "Back"}, &diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{"c1"}}} {
+	for n, e := range []edit.Edit{&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask"}, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Back"}, &edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"c1"}}} {
 		_, err := d.ApplyAs(h.ids["edit"], "w1", n+1, e)
 		h.must(err)
 	}
@@ -435,13 +436,13 @@ func TestVersionsAndHistory(t *testing.T) {
 			t.Errorf("%s answers %d", path, r.StatusCode)
 		}
 	}
-	other, err := h.s.CreateFor(diagram.New("Another", diagram.Rightwards, "A4", true), h.ids["owner"], "")
+	other, err := h.s.CreateFor(model.New("Another", model.Rightwards, "A4", true), h.ids["owner"], "")
 	h.must(err)
 	if r, _ := h.ask("owner", "GET", "/maps/"+other+"/versions/"+v.ID, ""); r.StatusCode != 404 {
 		t.Errorf("a version is shown on another map: %d", r.StatusCode)
 	}
 	r, raw := h.ask("edit", "GET", base+"/versions/"+v.ID+"/return", "")
-	var e diagram.Envelope
+	var e edit.Envelope
 	if err := e.UnmarshalJSON([]byte(raw)); err != nil || r.StatusCode != 200 {
 		t.Fatalf("%v %d", err, r.StatusCode)
 	}

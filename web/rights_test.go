@@ -14,7 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -116,7 +116,7 @@ func (h *house) share() (id string) {
 	var err error
 	h.folder, err = h.s.AddFolder(fmt.Sprint("Folder ", time.Now().UnixNano()), "", h.ids["owner"])
 	h.must(err)
-	id, err = h.s.CreateFor(diagram.New("Their map", diagram.Rightwards, "A4", true), h.ids["owner"], "")
+	id, err = h.s.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.ids["owner"], "")
 	h.must(err)
 	for _, r := range account.Rights {
 		if person := h.ids[r.Name]; person != "" {
@@ -350,7 +350,7 @@ func FuzzRoutes(f *testing.F) {
 	if err != nil {
 		f.Fatal(err)
 	}
-	id, err := s.CreateFor(diagram.New("Map", diagram.Rightwards, "A4", true), owner, "")
+	id, err := s.CreateFor(model.New("Map", model.Rightwards, "A4", true), owner, "")
 	if err != nil {
 		f.Fatal(err)
 	}

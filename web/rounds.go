@@ -13,7 +13,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/exchange/record"
 	"plaintracer/mail"
 	"plaintracer/review"
@@ -106,7 +107,7 @@ func (s *Server) viewRound(v *visit, rounds []store.Round, i int) (*roundView, e
 	if err != nil {
 		return nil, err
 	}
-	shown.View(func(_ *diagram.Map, revision int) { r.AsReviewed, r.Case = r.Stands(revision), r.Round.Case(revision) })
+	shown.View(func(_ *model.Map, revision int) { r.AsReviewed, r.Case = r.Stands(revision), r.Round.Case(revision) })
 	return r, nil
 }
 
@@ -286,8 +287,8 @@ func (s *Server) holdNumbers(v *visit) error {
 		return nil
 	}
 	window, _ := d.NewWindow()
-	_, err = d.ApplyAs(v.author(), window, 1, &diagram.HoldNumbers{Since: time.Now().UTC().Format(heldLayout), By: v.who.Name})
-	var refusal *diagram.Refusal
+	_, err = d.ApplyAs(v.author(), window, 1, &edit.HoldNumbers{Since: time.Now().UTC().Format(heldLayout), By: v.who.Name})
+	var refusal *model.Refusal
 	if errors.As(err, &refusal) { // somebody was faster, or the map takes no edits: it is reviewed all the same
 		return nil
 	}
@@ -354,7 +355,7 @@ func (s *Server) soFar(v *visit, round string) string {
 		return ""
 	}
 	revision := 0
-	d.View(func(_ *diagram.Map, now int) { revision = now })
+	d.View(func(_ *model.Map, now int) { revision = now })
 	return rounds[i].Case(revision).Outcome()
 }
 
@@ -425,14 +426,14 @@ func (s *Server) headRound(c fiber.Ctx) error {
 	}
 	m, revision := d.Snapshot()
 	heading := m.Heading
-	heading.Version = clip(fmt.Sprintf("%d, %s", r.Version.Number, r.Outcome()), diagram.MaxName)
+	heading.Version = clip(fmt.Sprintf("%d, %s", r.Version.Number, r.Outcome()), model.MaxName)
 	heading.Date = r.Ended.Format("2 January 2006")
 	if heading == m.Heading {
 		return s.orRemarks(c, nil)
 	}
 	window, _ := d.NewWindow()
-	headed, err := d.ApplyAs(v.author(), window, 1, &diagram.SetHead{Heading: &heading})
-	var refusal *diagram.Refusal
+	headed, err := d.ApplyAs(v.author(), window, 1, &edit.SetHead{Heading: &heading})
+	var refusal *model.Refusal
 	if errors.As(err, &refusal) {
 		err = &unfit{refusal.Text}
 	}
@@ -455,7 +456,7 @@ func stateOf(r *store.Round, revision int) string {
 }
 
 // roundToFile is a round of a request, with the map that was reviewed.
-func (s *Server) roundToFile(c fiber.Ctx) (*roundView, *diagram.Map, error) {
+func (s *Server) roundToFile(c fiber.Ctx) (*roundView, *model.Map, error) {
 	_, r, err := s.roundNamed(c)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil, fiber.ErrNotFound
@@ -491,7 +492,7 @@ func (r *roundView) said() string {
 }
 
 // talk are the remarks of a round with their answers, and what became of each, for its page and its file.
-func (s *Server) talk(r *roundView, m *diagram.Map) (list []record.Thread, err error) {
+func (s *Server) talk(r *roundView, m *model.Map) (list []record.Thread, err error) {
 	all, err := s.store.Remarks(r.Map)
 	if err != nil {
 		return nil, err

@@ -24,8 +24,8 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
 	"plaintracer/background"
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange"
 	"plaintracer/exchange/tracerjson"
@@ -360,7 +360,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	}
 	code, text := fiber.StatusInternalServerError, "Something went wrong on our side. What you saved is safe; try again."
 	var known *fiber.Error
-	var refusal *diagram.Refusal
+	var refusal *model.Refusal
 	var fault *tracerjson.Fault
 	var wrong *exchange.Wrong
 	switch {

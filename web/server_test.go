@@ -20,7 +20,8 @@ import (
 	"github.com/andybalholm/brotli"
 	"github.com/gofiber/fiber/v3"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
@@ -36,7 +37,7 @@ func application(t *testing.T) (editor, links *fiber.App, s *store.Store, id str
 	if err != nil {
 		t.Fatal(err)
 	}
-	if id, err = s.CreateFor(diagram.New("<Map> & \"more\"", diagram.Rightwards, "A4", true), owner, ""); err != nil {
+	if id, err = s.CreateFor(model.New("<Map> & \"more\"", model.Rightwards, "A4", true), owner, ""); err != nil {
 		t.Fatal(err)
 	}
 	srv := serverOver(t, s, Settings{As: owner})
@@ -205,9 +206,9 @@ func TestPanelsSayWhatIsThere(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	step := diagram.Symbol{ID: "a", Kind: diagram.Process}
+	step := model.Symbol{ID: "a", Kind: model.Process}
 	step.W, step.H, step.Text = 12000, 8000, "Log <it>"
-	if _, err := d.Apply("w1", 1, &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{step}}); err != nil {
+	if _, err := d.Apply("w1", 1, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step}}); err != nil {
 		t.Fatal(err)
 	}
 	for path, want := range map[string]string{"register": "Log &lt;it&gt;", "findings": "is a dead end", "links": "Make a link"} {

@@ -7,8 +7,8 @@ import (
 	"strings"
 	"time"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/store"
 )
@@ -71,7 +71,7 @@ func spoken(text string, names []string) string {
 }
 
 // threads are those on the map of a visit, as the visitor sees them, with the map they are about.
-func (v *visit) threads(seen time.Time) (out []threadView, m *diagram.Map, err error) {
+func (v *visit) threads(seen time.Time) (out []threadView, m *model.Map, err error) {
 	list, err := v.s.store.Outlines(v.id)
 	if err != nil {
 		return nil, nil, err
@@ -191,7 +191,7 @@ type remarkMark struct {
 }
 
 // marksOf are the flags for the open threads about what is there.
-func marksOf(m *diagram.Map, all []threadView) (list []remarkMark) {
+func marksOf(m *model.Map, all []threadView) (list []remarkMark) {
 	type key struct {
 		item, sheet, column string
 		x, y                int
@@ -215,7 +215,7 @@ func marksOf(m *diagram.Map, all []threadView) (list []remarkMark) {
 }
 
 // partCorner is the lower left corner of a lane or stage on a sheet; zero where the item is something else.
-func partCorner(s *diagram.Sheet, item string) (left, foot int) {
+func partCorner(s *model.Sheet, item string) (left, foot int) {
 	if s == nil {
 		return 0, 0
 	}

@@ -16,7 +16,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/mail"
 	"plaintracer/review"
 	"plaintracer/store"
@@ -516,7 +517,7 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	}
 	add := func(n int, text string) {
 		t.Helper()
-		if _, err := d.Apply("w1", n, &diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{step(fmt.Sprint("s", n), text, n)}}); err != nil {
+		if _, err := d.Apply("w1", n, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step(fmt.Sprint("s", n), text, n)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -527,11 +528,11 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	}
 	const secret = "Zanzibar"
 	add(2, secret)
-	if _, err := d.Apply("w1", 3, &diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: secret + " too"}); err != nil {
+	if _, err := d.Apply("w1", 3, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: secret + " too"}); err != nil {
 		t.Fatal(err)
 	}
 	title := secret + " title"
-	if _, err := d.Apply("w1", 4, &diagram.SetHead{Title: &title}); err != nil {
+	if _, err := d.Apply("w1", 4, &edit.SetHead{Title: &title}); err != nil {
 		t.Fatal(err)
 	}
 	later, err := d.KeepAs(store.Keep{Name: secret, Reason: store.ByHand})
@@ -596,8 +597,8 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 }
 
 // step is a process that stands in its place in a row.
-func step(id, text string, n int) diagram.Symbol {
-	sym := diagram.Symbol{ID: id, Kind: diagram.Process, Text: text}
+func step(id, text string, n int) model.Symbol {
+	sym := model.Symbol{ID: id, Kind: model.Process, Text: text}
 	sym.X, sym.Y, sym.W, sym.H = n*20000, 10000, 12000, 8000
 	return sym
 }

@@ -11,7 +11,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange/svg"
 )
 
@@ -21,7 +21,7 @@ func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, er
 	if err != nil {
 		return nil, err
 	}
-	return s.drawings.of(ctx, d, func(m *diagram.Map) *diagram.Sheet {
+	return s.drawings.of(ctx, d, func(m *model.Map) *model.Sheet {
 		if number < 1 || number > len(m.Sheets) {
 			return nil
 		}

@@ -14,9 +14,10 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/core/compare"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/changes"
@@ -30,7 +31,7 @@ import (
 // moment is a state of a map.
 type moment struct {
 	name, title string
-	m           *diagram.Map
+	m           *model.Map
 	revision    int
 	version     *store.Version
 }
@@ -92,8 +93,8 @@ func (v *visit) stateNamed(name string) (*moment, error) {
 }
 
 // drawSheets draws all sheets of a map, to be kept with a version.
-func (s *Server) drawSheets(ctx context.Context) func(m *diagram.Map) ([]store.VersionSheet, error) {
-	return func(m *diagram.Map) (list []store.VersionSheet, err error) {
+func (s *Server) drawSheets(ctx context.Context) func(m *model.Map) ([]store.VersionSheet, error) {
+	return func(m *model.Map) (list []store.VersionSheet, err error) {
 		facts := scene.Know(m)
 		for _, sheet := range m.Sheets {
 			d, ok := scene.DrawUntil(m, sheet, facts, func() bool { return ctx.Err() != nil })
@@ -131,8 +132,8 @@ func (s *Server) keepAs(c fiber.Ctx, k store.Keep) (store.Version, error) {
 // keepVersion keeps the map as a version with a name and a word: by hand, or quietly before something large.
 func (s *Server) keepVersion(c fiber.Ctx) error {
 	name, word := flat(c.FormValue("name")), strings.TrimSpace(c.FormValue("word"))
-	if len([]rune(name)) > diagram.MaxName || len([]rune(word)) > diagram.MaxText {
-		return &unfit{fmt.Sprintf("the name of a version has at most %d characters, its word %d", diagram.MaxName, diagram.MaxText)}
+	if len([]rune(name)) > model.MaxName || len([]rune(word)) > model.MaxText {
+		return &unfit{fmt.Sprintf("the name of a version has at most %d characters, its word %d", model.MaxName, model.MaxText)}
 	}
 	reason := store.ByHand
 	if c.FormValue("before") != "" {
@@ -210,7 +211,7 @@ func byName(names map[string]string, author string) string {
 }
 
 // told merges the entries of a log, the latest first, into sentences: what one author did of one kind in a row.
-func told(entries []store.Deed, m *diagram.Map, names map[string]string) (list []deed) {
+func told(entries []store.Deed, m *model.Map, names map[string]string) (list []deed) {
 	numbers := numbering.Labels(flow.New(m))
 	type run struct {
 		store.Deed
@@ -232,8 +233,8 @@ func told(entries []store.Deed, m *diagram.Map, names map[string]string) (list [
 			r.n++
 			continue
 		}
-		plain := diagram.Words(m, e.Edit)
-		if r, ok := e.Edit.(*diagram.Revert); ok {
+		plain := edit.Words(m, e.Edit)
+		if r, ok := e.Edit.(*edit.Revert); ok {
 			plain = "took back: " + r.Of
 		}
 		runs = append(runs, run{e, verb, ids, 1, plain})
@@ -249,19 +250,19 @@ func told(entries []store.Deed, m *diagram.Map, names map[string]string) (list [
 }
 
 // doing says what an edit does to which things, for those that come in rows; nothing for others.
-func doing(e diagram.Edit) (verb string, ids []string) {
+func doing(e edit.Edit) (verb string, ids []string) {
 	switch e := e.(type) {
-	case *diagram.SetText:
+	case *edit.SetText:
 		return "reworded", []string{e.ID}
-	case *diagram.MoveItems:
+	case *edit.MoveItems:
 		return "moved", e.IDs
-	case *diagram.RemoveItems:
+	case *edit.RemoveItems:
 		return "removed", e.IDs
-	case *diagram.SetStyle:
+	case *edit.SetStyle:
 		return "styled", e.IDs
-	case *diagram.SetKind:
+	case *edit.SetKind:
 		return "changed the kind of", []string{e.ID}
-	case *diagram.AddItems:
+	case *edit.AddItems:
 		for i := range e.Symbols {
 			ids = append(ids, e.Symbols[i].ID)
 		}
@@ -269,7 +270,7 @@ func doing(e diagram.Edit) (verb string, ids []string) {
 			ids = append(ids, e.Connectors[i].ID)
 		}
 		return "added", ids
-	case *diagram.Batch:
+	case *edit.Batch:
 		if len(e.Edits) > 0 {
 			return doing(e.Edits[0].Edit)
 		}
@@ -359,7 +360,7 @@ func (s *Server) versionSheet(c fiber.Ctx) error {
 }
 
 // pictureOf draws a part of a sheet, compressed.
-func (s *Server) pictureOf(c fiber.Ctx, m *diagram.Map, sheet *diagram.Sheet, area geometry.Box) ([]byte, error) {
+func (s *Server) pictureOf(c fiber.Ctx, m *model.Map, sheet *model.Sheet, area geometry.Box) ([]byte, error) {
 	return made(s, c, func(ctx context.Context) ([]byte, error) {
 		d, ok := scene.DrawUntil(m, sheet, scene.Know(m), func() bool { return ctx.Err() != nil })
 		if !ok {
@@ -385,8 +386,8 @@ func (s *Server) returnTo(c fiber.Ctx) error {
 		return err
 	}
 	var raw []byte
-	d.View(func(m *diagram.Map, _ int) {
-		raw, err = json.Marshal(diagram.Envelope{Edit: diagram.ReturnTo(m, state.m, "return to "+state.title)})
+	d.View(func(m *model.Map, _ int) {
+		raw, err = json.Marshal(edit.Envelope{Edit: edit.ReturnTo(m, state.m, "return to "+state.title)})
 	})
 	if err != nil {
 		return err
@@ -401,7 +402,7 @@ func (s *Server) copyVersion(c fiber.Ctx) error {
 		return err
 	}
 	m := state.m.Clone()
-	m.Title = clip(m.Title+", "+state.title, diagram.MaxName)
+	m.Title = clip(m.Title+", "+state.title, model.MaxName)
 	return s.storeNew(c, m)
 }
 
@@ -442,7 +443,7 @@ func (s *Server) changes(c fiber.Ctx) error {
 	}
 	var sheets []*sheetChanges
 	bySheet := map[string]*sheetChanges{}
-	for _, m := range []*diagram.Map{to.m, from.m} {
+	for _, m := range []*model.Map{to.m, from.m} {
 		for _, sheet := range m.Sheets {
 			if bySheet[sheet.ID] == nil {
 				area := areaOf(sheet.ID, from.m, to.m)
@@ -485,7 +486,7 @@ func (s *Server) changes(c fiber.Ctx) error {
 func px(n int) string { return string(scene.AppendPx(nil, n)) }
 
 // areaOf is the part of the plane that a sheet takes in two states together.
-func areaOf(id string, maps ...*diagram.Map) (area geometry.Box) {
+func areaOf(id string, maps ...*model.Map) (area geometry.Box) {
 	for _, m := range maps {
 		if sheet := m.Sheet(id); sheet != nil {
 			area = area.Union(sheet.Extent())
@@ -495,7 +496,7 @@ func areaOf(id string, maps ...*diagram.Map) (area geometry.Box) {
 }
 
 // boxOf is where a thing stands on a sheet.
-func boxOf(s *diagram.Sheet, id string) (geometry.Box, bool) {
+func boxOf(s *model.Sheet, id string) (geometry.Box, bool) {
 	if s == nil {
 		return geometry.Box{}, false
 	}
@@ -536,7 +537,7 @@ func (s *Server) changesSide(c fiber.Ctx) error {
 	}
 	m := side.m
 	if sheet == nil { // it is not in this state
-		m = diagram.New("", diagram.Rightwards, "A4", true)
+		m = model.New("", model.Rightwards, "A4", true)
 		sheet = m.Sheets[0]
 	}
 	packed, err := s.pictureOf(c, m, sheet, area)

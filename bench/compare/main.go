@@ -18,7 +18,7 @@ import (
 	"plaintracer/bench/hands"
 	"plaintracer/bench/processes"
 	"plaintracer/bench/score"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
 	"plaintracer/core/scene"
@@ -78,8 +78,8 @@ func ours(g *processes.Graph, long bool) drawn {
 			c.Text = "" // the libraries are given none
 		}
 		begun := time.Now()
-		edit := layout.Find(m, m.Sheets[0], layout.Wish{Long: long})
-		if _, err := diagram.Apply(m, edit); err != nil {
+		plan := layout.Find(m, m.Sheets[0], layout.Wish{Long: long})
+		if _, err := edit.Apply(m, plan); err != nil {
 			panic(err)
 		}
 		d = scene.Draw(m, m.Sheets[0])

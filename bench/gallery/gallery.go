@@ -17,9 +17,9 @@ import (
 
 	scaling "golang.org/x/image/draw"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange/picturefile"
@@ -28,8 +28,8 @@ import (
 const px = geometry.Px
 
 // Maps are the maps of the gallery, each of one sheet, under their names.
-func Maps() (map[string]*diagram.Map, error) {
-	out := map[string]*diagram.Map{"kinds": kinds(), "lines": lines(), "lanes": lanes(false), "lanes down": lanes(true), "scripts": scripts()}
+func Maps() (map[string]*model.Map, error) {
+	out := map[string]*model.Map{"kinds": kinds(), "lines": lines(), "lanes": lanes(false), "lanes down": lanes(true), "scripts": scripts()}
 	for _, l := range looks.All {
 		m := lanes(false)
 		m.Look = l.Name
@@ -40,23 +40,23 @@ func Maps() (map[string]*diagram.Map, error) {
 	return out, err
 }
 
-func sheet(title string) (*diagram.Map, *diagram.Sheet) {
-	m := diagram.New(title, diagram.Rightwards, "A3", true)
+func sheet(title string) (*model.Map, *model.Sheet) {
+	m := model.New(title, model.Rightwards, "A3", true)
 	m.Numbers = true
 	return m, m.Sheets[0]
 }
 
 // kinds shows every symbol with a text, some of them coloured, emphasised or dashed.
-func kinds() *diagram.Map {
+func kinds() *model.Map {
 	m, s := sheet("Kinds")
 	i := 0
-	for _, k := range diagram.Kinds {
+	for _, k := range model.Kinds {
 		def := symbols.Of(k)
 		if k.ShowsPicture() || k.Explains() || k.Holds() {
 			continue
 		}
-		sym := &diagram.Symbol{ID: fmt.Sprint("k", i), Kind: k, Text: def.Name, Box: geometry.Box{X: (40 + i%9*168) * px, Y: (40 + i/9*160) * px, W: def.W, H: def.H}}
-		sym.Fill = diagram.Fills[i%len(diagram.Fills)]
+		sym := &model.Symbol{ID: fmt.Sprint("k", i), Kind: k, Text: def.Name, Box: geometry.Box{X: (40 + i%9*168) * px, Y: (40 + i/9*160) * px, W: def.W, H: def.H}}
+		sym.Fill = model.Fills[i%len(model.Fills)]
 		sym.Emphasis, sym.Dashed = i%5 == 1, i%7 == 2
 		sym.Bold, sym.Italic, sym.Underline = i%4 == 1, i%4 == 2, i%4 == 3
 		s.Symbols = append(s.Symbols, sym)
@@ -66,33 +66,33 @@ func kinds() *diagram.Map {
 }
 
 // lines shows every end, pattern, course and crossing of connectors, and their labels.
-func lines() *diagram.Map {
+func lines() *model.Map {
 	m, s := sheet("Lines")
 	add := func(x, y int) string {
 		id := fmt.Sprint("s", len(s.Symbols))
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: diagram.Process, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 80 * px, H: 50 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 80 * px, H: 50 * px}})
 		return id
 	}
-	patterns := []diagram.Line{diagram.Solid, diagram.DashLine, diagram.DotLine, diagram.DashDot, diagram.Transfer, diagram.Link}
-	for i, mark := range diagram.Marks {
+	patterns := []model.Line{model.Solid, model.DashLine, model.DotLine, model.DashDot, model.Transfer, model.Link}
+	for i, mark := range model.Marks {
 		x, y := 40+i%4*380, 30+i/4*90
-		c := &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: add(x, y)}, To: diagram.End{Symbol: add(x+240, y)}, Text: "label " + fmt.Sprint(i)}
-		c.FromMark, c.ToMark, c.Line = mark, diagram.Marks[(i+5)%len(diagram.Marks)], patterns[i%len(patterns)]
+		c := &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: add(x, y)}, To: model.End{Symbol: add(x+240, y)}, Text: "label " + fmt.Sprint(i)}
+		c.FromMark, c.ToMark, c.Line = mark, model.Marks[(i+5)%len(model.Marks)], patterns[i%len(patterns)]
 		c.Weight, c.Ink = []int{0, 250, 100}[i%3], []string{"", "lake", "#aa3311"}[i%3]
 		s.Connectors = append(s.Connectors, c)
 	}
 	// Crossings of each kind, and the three courses.
-	for i, hop := range []diagram.Crossing{diagram.CrossArc, diagram.CrossGap, diagram.CrossPlain} {
+	for i, hop := range []model.Crossing{model.CrossArc, model.CrossGap, model.CrossPlain} {
 		x := 60 + i*480
 		a, b, c, d := add(x, 560), add(x+280, 560), add(x+140, 440), add(x+140, 680)
-		level := &diagram.Connector{ID: fmt.Sprint("l", i), From: diagram.End{Symbol: a}, To: diagram.End{Symbol: b}}
-		upright := &diagram.Connector{ID: fmt.Sprint("u", i), From: diagram.End{Symbol: c}, To: diagram.End{Symbol: d}, Text: "over"}
+		level := &model.Connector{ID: fmt.Sprint("l", i), From: model.End{Symbol: a}, To: model.End{Symbol: b}}
+		upright := &model.Connector{ID: fmt.Sprint("u", i), From: model.End{Symbol: c}, To: model.End{Symbol: d}, Text: "over"}
 		level.Hop, upright.Hop = hop, hop
 		s.Connectors = append(s.Connectors, level, upright)
 	}
-	for i, course := range []diagram.Run{diagram.Angled, diagram.Straight, diagram.Curved} {
+	for i, course := range []model.Run{model.Angled, model.Straight, model.Curved} {
 		x := 60 + i*480
-		c := &diagram.Connector{ID: fmt.Sprint("r", i), From: diagram.End{Symbol: add(x, 800)}, To: diagram.End{Symbol: add(x+260, 950)}, FromText: "from", ToText: "to"}
+		c := &model.Connector{ID: fmt.Sprint("r", i), From: model.End{Symbol: add(x, 800)}, To: model.End{Symbol: add(x+260, 950)}, FromText: "from", ToText: "to"}
 		c.Course, c.Radius = course, 12*px
 		s.Connectors = append(s.Connectors, c)
 	}
@@ -100,21 +100,21 @@ func lines() *diagram.Map {
 }
 
 // lanes shows a pool with lanes and stages, badges, a heading, a legend, a note, and a pair of references.
-func lanes(down bool) *diagram.Map {
+func lanes(down bool) *model.Map {
 	m, s := sheet("Lanes")
-	m.Heading = diagram.Heading{Project: "Street lighting", Process: "Repair", Author: "A. Writer", Version: "3", Date: "27 November 2026"}
+	m.Heading = model.Heading{Project: "Street lighting", Process: "Repair", Author: "A. Writer", Version: "3", Date: "27 November 2026"}
 	s.Headed = true
-	pool := &diagram.Pool{ID: "pool", Title: "Public works", X: 40 * px, Y: 40 * px, W: 1100 * px, Down: down}
+	pool := &model.Pool{ID: "pool", Title: "Public works", X: 40 * px, Y: 40 * px, W: 1100 * px, Down: down}
 	for i, name := range []string{"Resident", "Service desk", "Field crew"} {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprint("lane", i), Name: name, H: 180 * px, Fill: []string{"", "moss", ""}[i], Of: []string{"", "City", "City"}[i]})
+		pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprint("lane", i), Name: name, H: 180 * px, Fill: []string{"", "moss", ""}[i], Of: []string{"", "City", "City"}[i]})
 	}
-	pool.Stages = []diagram.Stage{{ID: "st1", Name: "Report", L: 500 * px}, {ID: "st2", Name: "Repair", L: 500 * px}}
+	pool.Stages = []model.Stage{{ID: "st1", Name: "Report", L: 500 * px}, {ID: "st2", Name: "Repair", L: 500 * px}}
 	if down {
 		pool.W = 860 * px
 		pool.Stages[0].L, pool.Stages[1].L = 340*px, 440*px
 	}
 	s.Pools = append(s.Pools, pool)
-	add := func(id string, k diagram.Kind, text string, lane, at int) {
+	add := func(id string, k model.Kind, text string, lane, at int) {
 		def := symbols.Of(k)
 		b := pool.Own(pool.LaneBox(lane))
 		x, y := pool.Content()+at*px, b.Y+(b.H-def.H)/2
@@ -122,16 +122,16 @@ func lanes(down bool) *diagram.Map {
 		if down {
 			box = pool.Own(geometry.Box{X: x, Y: b.Y + (b.H-def.W)/2, W: def.H, H: def.W})
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: k, Text: text, Box: box})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: k, Text: text, Box: box})
 	}
-	add("a", diagram.Terminator, "Lamp is out", 0, 40)
-	add("b", diagram.Process, "Log the report", 1, 40)
-	add("c", diagram.Decision, "Dangerous?", 1, 240)
-	add("d", diagram.Process, "Close the lane at once", 2, 240)
-	add("e", diagram.Document, "Work order", 2, 460)
-	add("f", diagram.Terminator, "It burns", 2, 640)
+	add("a", model.Terminator, "Lamp is out", 0, 40)
+	add("b", model.Process, "Log the report", 1, 40)
+	add("c", model.Decision, "Dangerous?", 1, 240)
+	add("d", model.Process, "Close the lane at once", 2, 240)
+	add("e", model.Document, "Work order", 2, 460)
+	add("f", model.Terminator, "It burns", 2, 640)
 	lead := func(id, from, to, text string) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
 	}
 	lead("1", "a", "b", "")
 	lead("2", "b", "c", "")
@@ -140,23 +140,23 @@ func lanes(down bool) *diagram.Map {
 	lead("8", "e", "f", "")
 	if !down {
 		s.Symbols = append(s.Symbols,
-			&diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "By day only", Box: geometry.Box{X: 1180 * px, Y: 80 * px, W: 140 * px, H: 50 * px}},
-			&diagram.Symbol{ID: "legend", Kind: diagram.Legend, Box: geometry.Box{X: 1180 * px, Y: 200 * px, W: 300 * px, H: 260 * px}})
+			&model.Symbol{ID: "note", Kind: model.Annotation, Text: "By day only", Box: geometry.Box{X: 1180 * px, Y: 80 * px, W: 140 * px, H: 50 * px}},
+			&model.Symbol{ID: "legend", Kind: model.Legend, Box: geometry.Box{X: 1180 * px, Y: 200 * px, W: 300 * px, H: 260 * px}})
 	}
 	return m
 }
 
 // scripts shows texts that the shipped typeface has not.
-func scripts() *diagram.Map {
+func scripts() *model.Map {
 	m, s := sheet("Scripts")
 	for i, text := range []string{"Überprüfen", "Проверить", "مصباح الشارع مطفأ", "שלום עולם", "नमस्ते", "สวัสดี", "Check שלום 12"} {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("t", i), Kind: diagram.Process, Text: text, Box: geometry.Box{X: (40 + i%4*220) * px, Y: (40 + i/4*160) * px, W: 180 * px, H: 100 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("t", i), Kind: model.Process, Text: text, Box: geometry.Box{X: (40 + i%4*220) * px, Y: (40 + i/4*160) * px, W: 180 * px, H: 100 * px}})
 	}
 	return m
 }
 
 // withPictures shows a bitmap and a drawing as symbols, and one as the ground.
-func withPictures() (*diagram.Map, error) {
+func withPictures() (*model.Map, error) {
 	m, s := sheet("Pictures")
 	img := image.NewNRGBA(image.Rect(0, 0, 120, 80))
 	for y := range 80 {
@@ -178,7 +178,7 @@ func withPictures() (*diagram.Map, error) {
 			return nil, err
 		}
 		m.Pictures = append(m.Pictures, p)
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("p", i), Kind: diagram.Picture, Picture: p.ID, Box: geometry.Box{X: (60 + 300*i) * px, Y: 60 * px, W: 240 * px, H: 200 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("p", i), Kind: model.Picture, Picture: p.ID, Box: geometry.Box{X: (60 + 300*i) * px, Y: 60 * px, W: 240 * px, H: 200 * px}})
 	}
 	return m, nil
 }

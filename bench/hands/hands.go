@@ -9,9 +9,10 @@ import (
 	"strings"
 
 	"plaintracer/bench/score"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/tracerjson"
 )
@@ -44,7 +45,7 @@ func All() []Hand {
 }
 
 // Map returns a new copy of the map.
-func (h Hand) Map() *diagram.Map {
+func (h Hand) Map() *model.Map {
 	m, err := tracerjson.Read(h.raw)
 	if err != nil {
 		panic(h.Name + ": " + err.Error())
@@ -53,7 +54,7 @@ func (h Hand) Map() *diagram.Map {
 }
 
 // Bare returns the map as nobody has arranged it: all steps on one spot of the sheet or of their lane.
-func (h Hand) Bare() *diagram.Map {
+func (h Hand) Bare() *model.Map {
 	m := h.Map()
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
@@ -75,10 +76,10 @@ func (h Hand) Bare() *diagram.Map {
 }
 
 // LaidOut returns the map laid out from its bare flow.
-func (h Hand) LaidOut() *diagram.Map {
+func (h Hand) LaidOut() *model.Map {
 	m := h.Bare()
-	if edit := layout.Find(m, m.Sheets[0], layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above}); edit != nil {
-		if _, err := diagram.Apply(m, edit); err != nil {
+	if plan := layout.Find(m, m.Sheets[0], layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above}); plan != nil {
+		if _, err := edit.Apply(m, plan); err != nil {
 			panic(h.Name + ": " + err.Error())
 		}
 	}
@@ -96,7 +97,7 @@ type Numbers struct {
 }
 
 // Of measures the first sheet of a map: its symbols and lines, without the lanes.
-func Of(m *diagram.Map) Numbers {
+func Of(m *model.Map) Numbers {
 	const px = geometry.Px
 	d := scene.Draw(m, m.Sheets[0])
 	at := map[string]int{}

@@ -4,7 +4,7 @@ import (
 	"testing"
 
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/layout"
 )
 
@@ -53,7 +53,7 @@ func TestLinesKeepApart(t *testing.T) {
 	for _, shape := range []processes.Shape{{Steps: 20}, {Steps: 20, Lanes: 4}, {Steps: 50}, {Steps: 50, Lanes: 4}, {Steps: 100}, {Steps: 100, Lanes: 4}} {
 		for seed := range uint64(10) {
 			m := processes.Make(seed, shape).Map()
-			if _, err := diagram.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{Long: true})); err != nil {
+			if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{Long: true})); err != nil {
 				t.Fatal(err)
 			}
 			n := Of(m)

@@ -5,13 +5,14 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 )
 
 // messed drags some of the steps of a map that was arranged by hand somewhere else on the sheet, or in their lane.
-func messed(h Hand, r *rand.Rand, share float64) *diagram.Map {
+func messed(h Hand, r *rand.Rand, share float64) *model.Map {
 	m := h.Map()
 	s := m.Sheets[0]
 	page := s.Drawn()
@@ -38,16 +39,16 @@ func TestAMessComesOutClean(t *testing.T) {
 		fresh, rescued, n := 0, 0, 0
 		for _, h := range append(All(), All()...) {
 			m := messed(h, r, share)
-			s, wish := m.Sheets[0], layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above}
+			s, wish := m.Sheets[0], layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above}
 			afresh := m.Clone()
 			from := wish
 			from.Afresh = true
 			for _, one := range []struct {
-				m *diagram.Map
+				m *model.Map
 				w layout.Wish
 			}{{afresh, from}, {m, wish}} {
-				if edit := layout.Find(one.m, one.m.Sheets[0], one.w); edit != nil {
-					if _, err := diagram.Apply(one.m, edit); err != nil {
+				if plan := layout.Find(one.m, one.m.Sheets[0], one.w); plan != nil {
+					if _, err := edit.Apply(one.m, plan); err != nil {
 						t.Fatalf("%s: %v", h.Name, err)
 					}
 				}
@@ -78,7 +79,7 @@ func TestAMessComesOutClean(t *testing.T) {
 }
 
 // drawn are the places of the steps of a map.
-func drawn(t *testing.T, m *diagram.Map) []byte {
+func drawn(t *testing.T, m *model.Map) []byte {
 	t.Helper()
 	raw, err := json.Marshal(m.Sheets[0].Symbols)
 	if err != nil {

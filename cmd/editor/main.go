@@ -11,7 +11,7 @@ import (
 	"strings"
 	"syscall/js"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
 )
@@ -114,7 +114,7 @@ func main() {
 		"confirm":     func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
 		"refused":     func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
 		"foreign": func(a []js.Value) any {
-			var env diagram.Envelope
+			var env edit.Envelope
 			if err := json.Unmarshal([]byte(a[0].String()), &env); err != nil {
 				return err.Error()
 			}

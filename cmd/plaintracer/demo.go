@@ -5,8 +5,9 @@ import (
 	"fmt"
 
 	"plaintracer/account"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
 	"plaintracer/store"
@@ -75,13 +76,13 @@ func addDemo(s *store.Store) error {
 
 // fillFields adds what the department wants to know of each step: the system it is done in, how long it takes and waits, and
 // what it costs.
-func fillFields(m *diagram.Map) error {
-	edits := []diagram.Edit{&diagram.SetHead{Currency: new("EUR")}}
-	for i, f := range []diagram.Field{
+func fillFields(m *model.Map) error {
+	edits := []edit.Edit{&edit.SetHead{Currency: new("EUR")}}
+	for i, f := range []model.Field{
 		{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register", "On paper"}},
 		{ID: "f-time", Name: "Time", Type: values.Duration}, {ID: "f-wait", Name: "Wait", Type: values.Duration}, {ID: "f-cost", Name: "Cost", Type: values.Money},
 	} {
-		edits = append(edits, &diagram.AddField{Field: f, At: i})
+		edits = append(edits, &edit.AddField{Field: f, At: i})
 	}
 	for text, cells := range map[string][4]string{
 		"Report the light by phone or form": {"", "4 min", "", ""},
@@ -110,19 +111,19 @@ func fillFields(m *diagram.Map) error {
 				}
 				for i, field := range []string{"f-system", "f-time", "f-wait", "f-cost"} {
 					if cells[i] != "" {
-						edits = append(edits, &diagram.SetValue{Sheet: s.ID, ID: sym.ID, Field: field, Text: cells[i]})
+						edits = append(edits, &edit.SetValue{Sheet: s.ID, ID: sym.ID, Field: field, Text: cells[i]})
 					}
 				}
 			}
 		}
 	}
-	_, err := diagram.Apply(m, diagram.Together("fill the fields", edits...))
+	_, err := edit.Apply(m, edit.Together("fill the fields", edits...))
 	return err
 }
 
 // drawer sets down symbols by the pixel and counts ids.
 type drawer struct {
-	s *diagram.Sheet
+	s *model.Sheet
 	n int
 	p string
 }
@@ -130,62 +131,62 @@ type drawer struct {
 func (d *drawer) id() string { d.n++; return fmt.Sprintf("%s%d", d.p, d.n) }
 
 // at sets a symbol of standard size down around a point.
-func (d *drawer) at(kind diagram.Kind, x, y int, text string) *diagram.Symbol {
+func (d *drawer) at(kind model.Kind, x, y int, text string) *model.Symbol {
 	def := symbols.Of(kind)
-	sym := &diagram.Symbol{ID: d.id(), Kind: kind, Text: text,
+	sym := &model.Symbol{ID: d.id(), Kind: kind, Text: text,
 		Box: geometry.Around(geometry.Point{X: x * geometry.Px, Y: y * geometry.Px}, def.W, def.H)}
 	d.s.Symbols = append(d.s.Symbols, sym)
 	return sym
 }
 
-func (d *drawer) join(from, to *diagram.Symbol, answer string) *diagram.Connector {
-	c := &diagram.Connector{ID: d.id(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: to.ID}, Text: answer}
+func (d *drawer) join(from, to *model.Symbol, answer string) *model.Connector {
+	c := &model.Connector{ID: d.id(), From: model.End{Symbol: from.ID}, To: model.End{Symbol: to.ID}, Text: answer}
 	d.s.Connectors = append(d.s.Connectors, c)
 	return c
 }
 
-func (d *drawer) chain(list ...*diagram.Symbol) {
+func (d *drawer) chain(list ...*model.Symbol) {
 	for i := 1; i < len(list); i++ {
 		d.join(list[i-1], list[i], "")
 	}
 }
 
 // side glues the ends of a connector to fixed points.
-func side(c *diagram.Connector, from, to string) {
+func side(c *model.Connector, from, to string) {
 	c.From.Side, c.To.Side = from, to
 }
 
 func (d *drawer) pool(title string, y int, lanes ...any) {
-	p := &diagram.Pool{ID: d.id(), Title: title, X: 30 * geometry.Px, Y: y * geometry.Px, W: 1062 * geometry.Px}
+	p := &model.Pool{ID: d.id(), Title: title, X: 30 * geometry.Px, Y: y * geometry.Px, W: 1062 * geometry.Px}
 	for i := 0; i < len(lanes); i += 2 {
-		p.Lanes = append(p.Lanes, diagram.Lane{ID: d.id(), Name: lanes[i].(string), H: lanes[i+1].(int) * geometry.Px})
+		p.Lanes = append(p.Lanes, model.Lane{ID: d.id(), Name: lanes[i].(string), H: lanes[i+1].(int) * geometry.Px})
 	}
 	d.s.Pools = append(d.s.Pools, p)
 }
 
-func streetLight() *diagram.Map {
-	m := diagram.New("A street light is out", diagram.Rightwards, "A4", true)
+func streetLight() *model.Map {
+	m := model.New("A street light is out", model.Rightwards, "A4", true)
 	one := m.Sheets[0]
 	one.ID, one.Name = "report", "Report and diagnosis"
 	d := &drawer{s: one, p: "r"}
 	d.pool("Public works, street lighting", 40, "Resident", 110, "Service desk", 210, "Field crew", 120, "Stores", 110, "Grid operator", 120)
 	c := [6]int{165, 317, 469, 621, 773, 925}
 
-	start := d.at(diagram.Terminator, c[0], 95, "A street light is out")
-	report := d.at(diagram.Process, c[1], 95, "Report the light by phone or form")
-	informed := d.at(diagram.Terminator, c[4], 95, "Resident has a date")
-	log := d.at(diagram.Process, c[1], 205, "Log the report")
-	find := d.at(diagram.Process, c[2], 205, "Look up the pole number")
-	assets := d.at(diagram.StoredData, c[2], 305, "Asset register")
-	known := d.at(diagram.Decision, c[3], 205, "Reported before?")
-	date := d.at(diagram.Process, c[4], 205, "Give the date of the repair")
-	inspect := d.at(diagram.Process, c[3], 420, "Inspect the light on site")
-	lamp := d.at(diagram.Decision, c[4], 420, "Fault in the lamp?")
-	write := d.at(diagram.Process, c[5], 420, "Write the work order")
-	order := d.at(diagram.Document, c[5], 535, "Work order")
-	toStores := d.at(diagram.SheetReference, 1040, 535, "A")
-	restore := d.at(diagram.Process, c[4], 650, "Restore the supply to the pole")
-	toTest := d.at(diagram.SheetReference, c[5], 650, "B")
+	start := d.at(model.Terminator, c[0], 95, "A street light is out")
+	report := d.at(model.Process, c[1], 95, "Report the light by phone or form")
+	informed := d.at(model.Terminator, c[4], 95, "Resident has a date")
+	log := d.at(model.Process, c[1], 205, "Log the report")
+	find := d.at(model.Process, c[2], 205, "Look up the pole number")
+	assets := d.at(model.StoredData, c[2], 305, "Asset register")
+	known := d.at(model.Decision, c[3], 205, "Reported before?")
+	date := d.at(model.Process, c[4], 205, "Give the date of the repair")
+	inspect := d.at(model.Process, c[3], 420, "Inspect the light on site")
+	lamp := d.at(model.Decision, c[4], 420, "Fault in the lamp?")
+	write := d.at(model.Process, c[5], 420, "Write the work order")
+	order := d.at(model.Document, c[5], 535, "Work order")
+	toStores := d.at(model.SheetReference, 1040, 535, "A")
+	restore := d.at(model.Process, c[4], 650, "Restore the supply to the pole")
+	toTest := d.at(model.SheetReference, c[5], 650, "B")
 
 	d.chain(start, report, log, find)
 	d.join(assets, find, "")
@@ -199,26 +200,26 @@ func streetLight() *diagram.Map {
 	d.chain(write, order, toStores)
 	d.join(restore, toTest, "")
 
-	two := diagram.New("", diagram.Rightwards, "A4", true).Sheets[0]
+	two := model.New("", model.Rightwards, "A4", true).Sheets[0]
 	two.ID, two.Name = "repair", "Repair"
 	m.Sheets = append(m.Sheets, two)
 	d = &drawer{s: two, p: "f"}
 	d.pool("Public works, street lighting", 70, "Resident", 100, "Service desk", 120, "Field crew", 210, "Stores", 220)
 	x := [7]int{125, 225, 377, 529, 681, 833, 985}
-	fromOrder := d.at(diagram.SheetReference, x[0], 555, "A")
-	pick := d.at(diagram.Process, x[1], 555, "Pick lamp, ballast and fuse")
-	stock := d.at(diagram.Decision, x[2], 555, "All in stock?")
-	buy := d.at(diagram.Process, x[2], 660, "Order the missing parts")
+	fromOrder := d.at(model.SheetReference, x[0], 555, "A")
+	pick := d.at(model.Process, x[1], 555, "Pick lamp, ballast and fuse")
+	stock := d.at(model.Decision, x[2], 555, "All in stock?")
+	buy := d.at(model.Process, x[2], 660, "Order the missing parts")
 	buy.Fill = "straw"
-	hand := d.at(diagram.Process, x[3], 555, "Hand out the parts")
-	lane := d.at(diagram.Predefined, x[3], 425, "Lane closure")
-	replace := d.at(diagram.Process, x[4], 425, "Replace the lamp")
-	test := d.at(diagram.Process, x[5], 425, "Test the light")
-	fromMains := d.at(diagram.SheetReference, x[5], 330, "B")
-	burning := d.at(diagram.Decision, x[6], 425, "Lamp burning?")
-	update := d.at(diagram.Process, x[6], 230, "Close the report")
-	register := d.at(diagram.StoredData, x[5], 230, "Asset register")
-	end := d.at(diagram.Terminator, x[6], 120, "The lamp burns again")
+	hand := d.at(model.Process, x[3], 555, "Hand out the parts")
+	lane := d.at(model.Predefined, x[3], 425, "Lane closure")
+	replace := d.at(model.Process, x[4], 425, "Replace the lamp")
+	test := d.at(model.Process, x[5], 425, "Test the light")
+	fromMains := d.at(model.SheetReference, x[5], 330, "B")
+	burning := d.at(model.Decision, x[6], 425, "Lamp burning?")
+	update := d.at(model.Process, x[6], 230, "Close the report")
+	register := d.at(model.StoredData, x[5], 230, "Asset register")
+	end := d.at(model.Terminator, x[6], 120, "The lamp burns again")
 
 	d.chain(fromOrder, pick, stock)
 	d.join(stock, hand, "Yes")
@@ -235,27 +236,27 @@ func streetLight() *diagram.Map {
 	return m
 }
 
-func cargoBike() *diagram.Map {
-	m := diagram.New("Lend a cargo bike", diagram.Rightwards, "A4", true)
+func cargoBike() *model.Map {
+	m := model.New("Lend a cargo bike", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	s.ID, s.Name = "lend", "At the counter"
 	d := &drawer{s: s, p: "b"}
 	c := [6]int{120, 296, 472, 648, 824, 1000}
-	start := d.at(diagram.Terminator, c[0], 150, "A resident asks for a bike")
-	card := d.at(diagram.Process, c[1], 150, "Check the resident’s card")
-	valid := d.at(diagram.Decision, c[2], 150, "Card still valid?")
-	renew := d.at(diagram.Process, c[2], 290, "Renew the card")
+	start := d.at(model.Terminator, c[0], 150, "A resident asks for a bike")
+	card := d.at(model.Process, c[1], 150, "Check the resident’s card")
+	valid := d.at(model.Decision, c[2], 150, "Card still valid?")
+	renew := d.at(model.Process, c[2], 290, "Renew the card")
 	renew.Fill = "straw"
-	free := d.at(diagram.Decision, c[3], 150, "A bike free today?")
-	wait := d.at(diagram.Process, c[3], 290, "Put the name on the list")
-	later := d.at(diagram.Terminator, c[3], 420, "Resident gets a call")
-	lend := d.at(diagram.Process, c[4], 150, "Hand over bike, lock and key")
-	slip := d.at(diagram.Document, c[5], 150, "Loan slip")
-	back := d.at(diagram.Process, c[5], 290, "Take the bike back")
-	harm := d.at(diagram.Decision, c[5], 430, "Bike damaged?")
-	mend := d.at(diagram.Predefined, c[4], 570, "Bike repair")
-	file := d.at(diagram.Process, c[5], 570, "Hang the key on its hook")
-	end := d.at(diagram.Terminator, c[5], 690, "The bike is back")
+	free := d.at(model.Decision, c[3], 150, "A bike free today?")
+	wait := d.at(model.Process, c[3], 290, "Put the name on the list")
+	later := d.at(model.Terminator, c[3], 420, "Resident gets a call")
+	lend := d.at(model.Process, c[4], 150, "Hand over bike, lock and key")
+	slip := d.at(model.Document, c[5], 150, "Loan slip")
+	back := d.at(model.Process, c[5], 290, "Take the bike back")
+	harm := d.at(model.Decision, c[5], 430, "Bike damaged?")
+	mend := d.at(model.Predefined, c[4], 570, "Bike repair")
+	file := d.at(model.Process, c[5], 570, "Hang the key on its hook")
+	end := d.at(model.Terminator, c[5], 690, "The bike is back")
 	d.chain(start, card, valid)
 	d.join(valid, free, "Yes")
 	d.join(valid, renew, "No")
@@ -268,15 +269,15 @@ func cargoBike() *diagram.Map {
 	d.join(harm, file, "No")
 	d.join(mend, file, "").Dashed = true
 	d.join(file, end, "")
-	register := d.at(diagram.Database, c[4], 290, "Bike register")
+	register := d.at(model.Database, c[4], 290, "Bike register")
 	d.join(lend, register, "")
-	about := d.at(diagram.Annotation, c[1]+10, 420, "A card is valid for a year; the resident need not come back.")
+	about := d.at(model.Annotation, c[1]+10, 420, "A card is valid for a year; the resident need not come back.")
 	about.H = 60 * geometry.Px
 	said := d.join(about, renew, "")
-	said.Line, said.ToMark = diagram.DashLine, diagram.MarkNone
+	said.Line, said.ToMark = model.DashLine, model.MarkNone
 	side(said, "right", "bottom")
-	legend := d.at(diagram.Legend, 0, 0, "")
-	legend.H = diagram.LegendHead + len(s.LegendKinds())*diagram.LegendRow
+	legend := d.at(model.Legend, 0, 0, "")
+	legend.H = model.LegendHead + len(s.LegendKinds())*model.LegendRow
 	legend.X, legend.Y = 60*geometry.Px, 740*geometry.Px-legend.H
 	return m
 }

@@ -11,7 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange"
 	"plaintracer/exchange/carrier"
 	"plaintracer/exchange/document"
@@ -19,7 +19,7 @@ import (
 )
 
 // readMap reads a map out of a file that is one, or that carries one; "-" is the standard input.
-func readMap(name string) (*diagram.Map, error) {
+func readMap(name string) (*model.Map, error) {
 	var data []byte
 	var err error
 	if name == "-" {

@@ -10,7 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange/starts"
 	"plaintracer/exchange/steptable"
 	"plaintracer/exchange/tracerjson"
@@ -31,11 +31,11 @@ func layingOut() *cobra.Command {
 }
 
 func layOut(files []string, direction string, deadline time.Duration) error {
-	way := diagram.Direction(direction)
-	if way != "" && way != diagram.Downwards && way != diagram.Rightwards {
+	way := model.Direction(direction)
+	if way != "" && way != model.Downwards && way != model.Rightwards {
 		return fmt.Errorf("the direction is down or right, not %q", direction)
 	}
-	var m *diagram.Map
+	var m *model.Map
 	var err error
 	lay := starts.LayOut
 	if ext := filepath.Ext(files[0]); strings.EqualFold(ext, ".csv") || strings.EqualFold(ext, ".xlsx") {
@@ -44,7 +44,7 @@ func layOut(files []string, direction string, deadline time.Duration) error {
 			return err
 		}
 		if way == "" {
-			way = diagram.Rightwards
+			way = model.Rightwards
 		}
 		name := strings.TrimSuffix(filepath.Base(files[0]), filepath.Ext(files[0]))
 		lay = starts.OnPaper

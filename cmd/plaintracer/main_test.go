@@ -9,8 +9,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/tracerjson"
 )
@@ -136,14 +136,14 @@ func TestGeometrySaysWhatIsDrawn(t *testing.T) {
 // The demo is the first thing anyone sees: nothing to find fault with, no
 // connector through a symbol, none that crosses another.
 func TestDemoMapsAreHandsome(t *testing.T) {
-	for _, m := range []*diagram.Map{streetLight(), cargoBike()} {
+	for _, m := range []*model.Map{streetLight(), cargoBike()} {
 		if fault := check(m); fault != "" {
 			t.Errorf("%s: %s", m.Title, fault)
 		}
 	}
 }
 
-func check(m *diagram.Map) string {
+func check(m *model.Map) string {
 	if err := m.Validate(); err != nil {
 		return err.Error()
 	}

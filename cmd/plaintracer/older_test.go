@@ -11,7 +11,7 @@ import (
 	"path/filepath"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/svg"
 	"plaintracer/store"
@@ -93,7 +93,7 @@ func TestOlderDatabasesOpen(t *testing.T) {
 					numbers := m.Numbers
 					other := !numbers
 					for k, v := range []*bool{&other, &numbers} {
-						if _, err := d.Apply("wlater0001", 1+k, &diagram.SetHead{Numbers: v}); err != nil {
+						if _, err := d.Apply("wlater0001", 1+k, &edit.SetHead{Numbers: v}); err != nil {
 							t.Errorf("%s: %q takes no edit: %v", name, was.Title, err)
 						}
 					}

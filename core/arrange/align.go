@@ -4,7 +4,7 @@ import (
 	"cmp"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 )
 
@@ -30,8 +30,8 @@ func (e Edge) Across() bool { return e == Left || e == Centre || e == Right }
 
 // Align returns the places that line the boxes up by an edge with a box.
 // Places that do not change are left out.
-func Align(boxes []diagram.Place, by Edge, to geometry.Box) []diagram.Place {
-	var out []diagram.Place
+func Align(boxes []edit.Place, by Edge, to geometry.Box) []edit.Place {
+	var out []edit.Place
 	for _, p := range boxes {
 		b := p.Box
 		switch by {
@@ -49,7 +49,7 @@ func Align(boxes []diagram.Place, by Edge, to geometry.Box) []diagram.Place {
 			b.Y = to.Bottom() - b.H
 		}
 		if b != p.Box {
-			out = append(out, diagram.Place{ID: p.ID, Box: b})
+			out = append(out, edit.Place{ID: p.ID, Box: b})
 		}
 	}
 	return out
@@ -59,7 +59,7 @@ func Align(boxes []diagram.Place, by Edge, to geometry.Box) []diagram.Place {
 // the distances of their centres, across or down; the outermost stay. What
 // cannot be divided evenly is spread so that no two gaps differ by more than one
 // hundredth of a pixel.
-func Distribute(boxes []diagram.Place, across, centres bool) []diagram.Place {
+func Distribute(boxes []edit.Place, across, centres bool) []edit.Place {
 	if len(boxes) < 3 {
 		return nil
 	}
@@ -70,7 +70,7 @@ func Distribute(boxes []diagram.Place, across, centres bool) []diagram.Place {
 		size = func(geometry.Box) int { return 0 }
 	}
 	list := slices.Clone(boxes)
-	slices.SortStableFunc(list, func(a, b diagram.Place) int {
+	slices.SortStableFunc(list, func(a, b edit.Place) int {
 		return cmp.Or(cmp.Compare(begin(a.Box, across)+end(a.Box, across), begin(b.Box, across)+end(b.Box, across)), cmp.Compare(a.ID, b.ID))
 	})
 	last := len(list) - 1
@@ -78,7 +78,7 @@ func Distribute(boxes []diagram.Place, across, centres bool) []diagram.Place {
 	for _, p := range list[1:last] {
 		free -= size(p.Box)
 	}
-	var out []diagram.Place
+	var out []edit.Place
 	at := start(list[0].Box) + size(list[0].Box)
 	for i, p := range list[1:last] {
 		// The gaps up to here together, rounded once.
@@ -91,7 +91,7 @@ func Distribute(boxes []diagram.Place, across, centres bool) []diagram.Place {
 		if !across {
 			d = geometry.Point{Y: by}
 		}
-		out = append(out, diagram.Place{ID: p.ID, Box: p.Box.Moved(d)})
+		out = append(out, edit.Place{ID: p.ID, Box: p.Box.Moved(d)})
 	}
 	return out
 }

@@ -7,22 +7,23 @@ import (
 	"testing"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 const px = geometry.Px
 
-func random(r *rand.Rand, n int) []diagram.Place {
-	var out []diagram.Place
+func random(r *rand.Rand, n int) []edit.Place {
+	var out []edit.Place
 	for i := range n {
-		out = append(out, diagram.Place{ID: fmt.Sprint(i), Box: geometry.Box{X: r.IntN(100000), Y: r.IntN(100000), W: 2000 + r.IntN(9000), H: 2000 + r.IntN(9000)}})
+		out = append(out, edit.Place{ID: fmt.Sprint(i), Box: geometry.Box{X: r.IntN(100000), Y: r.IntN(100000), W: 2000 + r.IntN(9000), H: 2000 + r.IntN(9000)}})
 	}
 	return out
 }
 
 // with puts the moved places among the others.
-func with(all, moved []diagram.Place) []diagram.Place {
+func with(all, moved []edit.Place) []edit.Place {
 	out := slices.Clone(all)
 	for _, p := range moved {
 		for i := range out {
@@ -39,17 +40,17 @@ func TestFreePlaceLiesOnNothing(t *testing.T) {
 	r := rand.New(rand.NewPCG(44, 12))
 	moved := 0
 	for n := range 400 {
-		s := &diagram.Sheet{SheetHead: diagram.SheetHead{Paper: "A3", Across: true}}
+		s := &model.Sheet{SheetHead: model.SheetHead{Paper: "A3", Across: true}}
 		if n%2 == 0 {
-			s.Pools = []*diagram.Pool{{ID: "p", W: 1400 * px, Lanes: []diagram.Lane{{ID: "a", H: 300 * px}, {ID: "b", H: 300 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", W: 1400 * px, Lanes: []model.Lane{{ID: "a", H: 300 * px}, {ID: "b", H: 300 * px}}}}
 		}
 		for i := range 1 + r.IntN(14) {
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint(i), Kind: diagram.Process, Box: geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint(i), Kind: model.Process, Box: geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}})
 		}
 		b := geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}
 		got := arrange.Free(s, b)
 		on := func(b geometry.Box) bool {
-			return slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Meets(b) })
+			return slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Meets(b) })
 		}
 		_, was := s.LaneAt(b.Centre())
 		_, is := s.LaneAt(got.Centre())
@@ -96,17 +97,17 @@ func TestDistributeMakesGapsEqualAndKeepsTheOrder(t *testing.T) {
 		all := random(r, 3+r.IntN(7))
 		for k := range 4 {
 			across, centres := k&1 == 0, k&2 != 0
-			start := func(p diagram.Place) int { return p.Y }
-			size := func(p diagram.Place) int { return p.H }
+			start := func(p edit.Place) int { return p.Y }
+			size := func(p edit.Place) int { return p.H }
 			if across {
-				start, size = func(p diagram.Place) int { return p.X }, func(p diagram.Place) int { return p.W }
+				start, size = func(p edit.Place) int { return p.X }, func(p edit.Place) int { return p.W }
 			}
-			byMiddle := func(a, b diagram.Place) int { return 2*start(a) + size(a) - 2*start(b) - size(b) }
+			byMiddle := func(a, b edit.Place) int { return 2*start(a) + size(a) - 2*start(b) - size(b) }
 			before, after := slices.Clone(all), with(all, arrange.Distribute(all, across, centres))
 			slices.SortStableFunc(before, byMiddle)
 			gaps := []int{}
 			for i := range before { // in the old order
-				k := slices.IndexFunc(after, func(p diagram.Place) bool { return p.ID == before[i].ID })
+				k := slices.IndexFunc(after, func(p edit.Place) bool { return p.ID == before[i].ID })
 				before[i] = after[k]
 				if i > 0 {
 					gap := start(before[i]) - start(before[i-1]) - size(before[i-1])
@@ -143,22 +144,22 @@ func TestSnapLinesUpWithinReachOnly(t *testing.T) {
 // the step before.
 func TestAppendedStepsStandFreeAndInLine(t *testing.T) {
 	for _, lanes := range []bool{false, true} {
-		m := diagram.New("", diagram.Rightwards, "A4", true)
+		m := model.New("", model.Rightwards, "A4", true)
 		s := m.Sheets[0]
 		if lanes {
-			s.Pools = []*diagram.Pool{{ID: "p", W: 500 * px, Lanes: []diagram.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}}}}
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "below", Kind: diagram.Process, Box: geometry.Box{X: 240 * px, Y: 110 * px, W: 120 * px, H: 80 * px}})
+			s.Pools = []*model.Pool{{ID: "p", W: 500 * px, Lanes: []model.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}}}}
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: "below", Kind: model.Process, Box: geometry.Box{X: 240 * px, Y: 110 * px, W: 120 * px, H: 80 * px}})
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "0", Kind: diagram.Decision, Box: geometry.Box{X: 80 * px, Y: 10 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "0", Kind: model.Decision, Box: geometry.Box{X: 80 * px, Y: 10 * px, W: 120 * px, H: 80 * px}})
 		from := "0"
 		for i := 1; i < 9; i++ {
 			if i == 4 {
 				from = "0" // a second branch
 			}
-			box, edits := arrange.Append(m, s, s.Symbol(from), diagram.Process)
+			box, edits := arrange.Append(m, s, s.Symbol(from), model.Process)
 			id := fmt.Sprint(i)
-			edits = append(edits, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Box: box}}})
-			if _, err := diagram.Apply(m, diagram.Together("append", edits...)); err != nil {
+			edits = append(edits, &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: box}}})
+			if _, err := edit.Apply(m, edit.Together("append", edits...)); err != nil {
 				t.Fatal(err)
 			}
 			for _, o := range s.Symbols {

@@ -3,28 +3,28 @@ package arrange
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // Free returns the place nearest to a box at which it lies on nothing and in the
 // same lane: the box itself where that is free, or where there is none near.
-func Free(s *diagram.Sheet, b geometry.Box) geometry.Box {
+func Free(s *model.Sheet, b geometry.Box) geometry.Box {
 	return b.Moved(FreeShift(s, []geometry.Box{b}, nil))
 }
 
 // FreeShift returns the shortest way, in grid steps, that boxes have to be moved together to lie on
 // nothing, each in its lane; none where they lie on nothing as they are, or where no place near is
 // free. What is called in moving is not in their way.
-func FreeShift(s *diagram.Sheet, boxes []geometry.Box, moving map[string]bool) geometry.Point {
-	var others []*diagram.Symbol
+func FreeShift(s *model.Sheet, boxes []geometry.Box, moving map[string]bool) geometry.Point {
+	var others []*model.Symbol
 	for _, sym := range s.Symbols {
 		if !moving[sym.ID] {
 			others = append(others, sym)
 		}
 	}
 	type place struct {
-		pool *diagram.Pool
+		pool *model.Pool
 		lane int
 	}
 	lanes := make([]place, len(boxes))
@@ -76,8 +76,8 @@ func Covers(a, b geometry.Box) bool {
 
 // Hides returns the first symbol of a sheet that one of some boxes hides; nil when there is none.
 // What is called in moving, and what is no part of the work, does not count.
-func Hides(s *diagram.Sheet, boxes []geometry.Box, moving map[string]bool) *diagram.Symbol {
-	i := slices.IndexFunc(s.Symbols, func(o *diagram.Symbol) bool {
+func Hides(s *model.Sheet, boxes []geometry.Box, moving map[string]bool) *model.Symbol {
+	i := slices.IndexFunc(s.Symbols, func(o *model.Symbol) bool {
 		return !moving[o.ID] && !o.Kind.IsAside() &&
 			slices.ContainsFunc(boxes, func(b geometry.Box) bool { return Covers(b, o.Box) })
 	})

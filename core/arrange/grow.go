@@ -4,15 +4,16 @@ import (
 	"cmp"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // Grow returns the edits that give symbols the places of Fit without their growing over what
 // stands beside them: whatever stands beyond, along the flow and across it, moves on by as
 // much as they grow, so that all gaps stay as they were. Where there are lanes, these grow by
 // themselves across the flow.
-func Grow(s *diagram.Sheet, places []diagram.Place) []diagram.Edit {
+func Grow(s *model.Sheet, places []edit.Place) []edit.Edit {
 	if len(places) == 0 {
 		return nil
 	}
@@ -20,7 +21,7 @@ func Grow(s *diagram.Sheet, places []diagram.Place) []diagram.Edit {
 	by := geometry.Point{X: places[0].W - old.W, Y: places[0].H - old.H}
 	pools, down := len(s.Pools) > 0, len(s.Pools) > 0 && s.Pools[0].Down
 	moved := make([]geometry.Point, len(places))
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	if by.X > 0 && (!pools || !down) && tight(s, places, false) {
 		edits = append(edits, open(s, places, by.X, false, moved)...)
 	}
@@ -28,9 +29,9 @@ func Grow(s *diagram.Sheet, places []diagram.Place) []diagram.Edit {
 		edits = append(edits, open(s, places, by.Y, true, moved)...)
 	}
 	if len(edits) == 0 {
-		return []diagram.Edit{&diagram.PlaceItems{Sheet: s.ID, Boxes: places}}
+		return []edit.Edit{&edit.PlaceItems{Sheet: s.ID, Boxes: places}}
 	}
-	out := &diagram.PlaceItems{Sheet: s.ID}
+	out := &edit.PlaceItems{Sheet: s.ID}
 	for i, p := range places {
 		p.Box = p.Moved(moved[i])
 		out.Boxes = append(out.Boxes, p)
@@ -40,13 +41,13 @@ func Grow(s *diagram.Sheet, places []diagram.Place) []diagram.Edit {
 
 // tight reports whether symbols that grow round their middles would leave others beside them,
 // along an axis, less than the usual gap, and less than these had.
-func tight(s *diagram.Sheet, places []diagram.Place, down bool) bool {
+func tight(s *model.Sheet, places []edit.Place, down bool) bool {
 	grown := map[string]geometry.Box{}
 	for _, p := range places {
 		grown[p.ID] = p.Box
 	}
-	now := func(sym *diagram.Symbol) geometry.Box { return sym.Box.Turned(down) }
-	then := func(sym *diagram.Symbol) geometry.Box {
+	now := func(sym *model.Symbol) geometry.Box { return sym.Box.Turned(down) }
+	then := func(sym *model.Symbol) geometry.Box {
 		if b, ok := grown[sym.ID]; ok {
 			return b.Turned(down)
 		}
@@ -74,7 +75,7 @@ type run struct{ middle, end int }
 
 // open opens space for symbols that all grow by so much along an axis, and adds to moved by how
 // much each then stands elsewhere.
-func open(s *diagram.Sheet, places []diagram.Place, by int, down bool, moved []geometry.Point) []diagram.Edit {
+func open(s *model.Sheet, places []edit.Place, by int, down bool, moved []geometry.Point) []edit.Edit {
 	along := func(id string) (begin, middle, end int) {
 		b := s.Symbol(id).Box.Turned(down)
 		return b.X, b.Centre().X, b.Right()
@@ -99,11 +100,11 @@ func open(s *diagram.Sheet, places []diagram.Place, by int, down bool, moved []g
 		d := geometry.Point{X: (len(runs)-1)*by + by/2}.Turned(down)
 		moved[i] = moved[i].Add(d)
 	}
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, r := range slices.Backward(runs) { // what is opened farther on moves nothing before it
 		edits = append(edits,
-			&diagram.OpenSpace{Sheet: s.ID, Down: down, At: r.end, By: by - by/2},
-			&diagram.OpenSpace{Sheet: s.ID, Down: down, At: r.middle, By: by / 2})
+			&edit.OpenSpace{Sheet: s.ID, Down: down, At: r.end, By: by - by/2},
+			&edit.OpenSpace{Sheet: s.ID, Down: down, At: r.middle, By: by / 2})
 	}
 	return edits
 }

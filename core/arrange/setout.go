@@ -1,9 +1,10 @@
 package arrange
 
 import (
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
@@ -11,13 +12,13 @@ import (
 // Largest gives new symbols the sizes their texts need by the sheet's way of
 // fitting, and returns the edits that let those of their kinds that are there
 // already grow with them.
-func Largest(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol) []diagram.Edit {
-	if s.Fitting == diagram.FitSmaller {
+func Largest(m *model.Map, s *model.Sheet, list []model.Symbol) []edit.Edit {
+	if s.Fitting == model.FitSmaller {
 		return nil
 	}
 	type size struct{ w, h int }
-	need := map[diagram.Kind]size{}
-	var kinds []diagram.Kind
+	need := map[model.Kind]size{}
+	var kinds []model.Kind
 	for i := range list {
 		sym := &list[i]
 		w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Text, looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
@@ -28,10 +29,10 @@ func Largest(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol) []diagram.
 		need[sym.Kind] = size{max(n.w, w), max(n.h, h)}
 		sym.W, sym.H = w, h
 	}
-	if s.Fitting == diagram.FitAlone {
+	if s.Fitting == model.FitAlone {
 		return nil
 	}
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, kind := range kinds {
 		w, h := Size(s, kind)
 		n := need[kind]
@@ -43,10 +44,10 @@ func Largest(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol) []diagram.
 		if n.w == w && n.h == h {
 			continue
 		}
-		place := &diagram.PlaceItems{Sheet: s.ID}
+		place := &edit.PlaceItems{Sheet: s.ID}
 		for _, o := range s.Symbols {
 			if o.Kind == kind && o.W == w && o.H == h && !o.Locked {
-				place.Boxes = append(place.Boxes, diagram.Place{ID: o.ID, Box: geometry.Around(o.Centre(), n.w, n.h)})
+				place.Boxes = append(place.Boxes, edit.Place{ID: o.ID, Box: geometry.Around(o.Centre(), n.w, n.h)})
 			}
 		}
 		if len(place.Boxes) > 0 {
@@ -59,11 +60,11 @@ func Largest(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol) []diagram.
 // SetOut gives new symbols their places one after the other in the direction of
 // the flow, in rows or columns as long as the page: after a step, or with the
 // first one around a point. It goes on until they stand on nothing.
-func SetOut(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol, from *diagram.Symbol, at geometry.Point) {
+func SetOut(m *model.Map, s *model.Sheet, list []model.Symbol, from *model.Symbol, at geometry.Point) {
 	if len(list) == 0 {
 		return
 	}
-	across := m.Direction == diagram.Rightwards
+	across := m.Direction == model.Rightwards
 	var wide, high int
 	for i := range list {
 		wide, high = max(wide, list[i].W), max(high, list[i].H)
@@ -90,7 +91,7 @@ func SetOut(m *diagram.Map, s *diagram.Sheet, list []diagram.Symbol, from *diagr
 	if !across {
 		limit = page.Bottom() - 2*Grid
 	}
-	for range diagram.MaxSymbols {
+	for range model.MaxSymbols {
 		p := at
 		free := true
 		for i := range list {

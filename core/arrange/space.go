@@ -1,21 +1,21 @@
 package arrange
 
 import (
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
 // Closable returns by how much the sheet can be closed up at a coordinate, so
 // that nothing lands on anything: what lies beyond At moves back, what lies
 // before it stays.
-func Closable(s *diagram.Sheet, down bool, at int) int {
+func Closable(s *model.Sheet, down bool, at int) int {
 	if len(s.Pools) > 0 && s.Pools[0].Down {
 		s, down = s.Turned(), !down
 	}
 	across := !down
 	far := func(b geometry.Box) bool { return middle(b, across) >= at }
-	least := diagram.MaxPlace
+	least := model.MaxPlace
 	for _, b := range s.Symbols {
 		if !far(b.Box) || symbols.Of(b.Kind).Hollow {
 			continue
@@ -38,18 +38,18 @@ func Closable(s *diagram.Sheet, down bool, at int) int {
 					lane = lb
 				}
 			}
-			least = min(least, lane.H-diagram.MinLane)
+			least = min(least, lane.H-model.MinLane)
 		} else {
-			least = min(least, p.W-diagram.MinPool)
+			least = min(least, p.W-model.MinPool)
 		}
 		for _, sym := range s.Symbols {
 			if lane.Contains(sym.Centre()) && !far(sym.Box) {
-				least = min(least, end(lane, across)-end(sym.Box, across)-diagram.LanePad)
+				least = min(least, end(lane, across)-end(sym.Box, across)-model.LanePad)
 			}
 			if lane.Contains(sym.Centre()) && far(sym.Box) {
-				head := begin(lane, across) + diagram.LanePad
+				head := begin(lane, across) + model.LanePad
 				if across {
-					head = p.Content() + diagram.LanePad
+					head = p.Content() + model.LanePad
 				}
 				least = min(least, begin(sym.Box, across)-head)
 			}

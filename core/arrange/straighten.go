@@ -4,8 +4,9 @@ import (
 	"cmp"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // nearly is how far from a common line middles may lie to be put onto it.
@@ -16,7 +17,7 @@ const leastGap = 2 * Grid
 
 // piece is a symbol being straightened.
 type piece struct {
-	*diagram.Symbol
+	*model.Symbol
 	box   geometry.Box
 	lane  string
 	fixed bool
@@ -33,7 +34,7 @@ type piece struct {
 // along the columns, each stands as far from its neighbour in a row as the
 // median gap says; a gap more than two and a half times as wide was meant to be
 // one and stays. The same is then done with the rows of each lane.
-func Straighten(s *diagram.Sheet, ids []string) []diagram.Place {
+func Straighten(s *model.Sheet, ids []string) []edit.Place {
 	if len(s.Pools) > 0 && s.Pools[0].Down {
 		out := Straighten(s.Turned(), ids)
 		for i := range out {
@@ -59,10 +60,10 @@ func Straighten(s *diagram.Sheet, ids []string) []diagram.Place {
 			break
 		}
 	}
-	var out []diagram.Place
+	var out []edit.Place
 	for _, p := range list {
 		if p.box != p.Box {
-			out = append(out, diagram.Place{ID: p.ID, Box: p.box})
+			out = append(out, edit.Place{ID: p.ID, Box: p.box})
 		}
 	}
 	return out
@@ -197,7 +198,7 @@ func space(lines [][]*piece, across bool, beside func(a, b *piece) bool) {
 	var gaps []int
 	for k := range lines {
 		apart[k] = make([]int, k)
-		slack[k] = diagram.MaxPlace
+		slack[k] = model.MaxPlace
 		for j := range k {
 			apart[k][j] = none
 			for _, a := range lines[j] {
@@ -211,7 +212,7 @@ func space(lines [][]*piece, across bool, beside func(a, b *piece) bool) {
 				slack[k] = min(slack[k], at[k]-at[j]-apart[k][j])
 			}
 		}
-		if slack[k] != diagram.MaxPlace {
+		if slack[k] != model.MaxPlace {
 			gaps = append(gaps, slack[k])
 		}
 	}
@@ -222,7 +223,7 @@ func space(lines [][]*piece, across bool, beside func(a, b *piece) bool) {
 			switch step := 0; {
 			case k == 0:
 				to[0] = at[0]
-			case slack[k] == diagram.MaxPlace:
+			case slack[k] == model.MaxPlace:
 				to[k] = to[k-1] + at[k] - at[k-1]
 			default:
 				step = gap

@@ -7,20 +7,21 @@ import (
 	"testing"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // kinds of step with the sizes they have, as in a real map.
 var sizes = []struct {
-	kind diagram.Kind
+	kind model.Kind
 	w, h int
-}{{diagram.Process, 120, 80}, {diagram.Decision, 120, 80}, {diagram.Terminator, 120, 45}, {diagram.Reference, 38, 38}, {diagram.Document, 120, 80}}
+}{{model.Process, 120, 80}, {model.Decision, 120, 80}, {model.Terminator, 120, 45}, {model.Reference, 38, 38}, {model.Document, 120, 80}}
 
 // jumbled returns a sheet of rows and columns, some places empty, every symbol
 // put off its place by up to so many pixels, and the row and column of each.
-func jumbled(r *rand.Rand, off int) (s *diagram.Sheet, rows, columns map[string]int) {
-	m := diagram.New("", diagram.Rightwards, "A3", true)
+func jumbled(r *rand.Rand, off int) (s *model.Sheet, rows, columns map[string]int) {
+	m := model.New("", model.Rightwards, "A3", true)
 	s, rows, columns = m.Sheets[0], map[string]int{}, map[string]int{}
 	nr, nc := 1+r.IntN(5), 2+r.IntN(6)
 	gap := 30 + r.IntN(50)
@@ -36,7 +37,7 @@ func jumbled(r *rand.Rand, off int) (s *diagram.Sheet, rows, columns map[string]
 			at := geometry.Point{X: 100*px + j*(120+gap)*px, Y: 100*px + i*(80+gap)*px}
 			at = at.Add(geometry.Point{X: r.IntN(2*off*px+1) - off*px, Y: r.IntN(2*off*px+1) - off*px})
 			id := fmt.Sprintf("s%d-%d", i, j)
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: k.kind, Box: geometry.Around(at, k.w*px, k.h*px)})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: k.kind, Box: geometry.Around(at, k.w*px, k.h*px)})
 			rows[id], columns[id] = i, j
 		}
 	}
@@ -44,13 +45,13 @@ func jumbled(r *rand.Rand, off int) (s *diagram.Sheet, rows, columns map[string]
 	return s, rows, columns
 }
 
-func apply(s *diagram.Sheet, places []diagram.Place) {
+func apply(s *model.Sheet, places []edit.Place) {
 	for _, p := range places {
 		s.Symbol(p.ID).Box = p.Box
 	}
 }
 
-func overlapping(s *diagram.Sheet) string {
+func overlapping(s *model.Sheet) string {
 	for i, a := range s.Symbols {
 		for _, b := range s.Symbols[:i] {
 			if a.Meets(b.Box) {
@@ -113,7 +114,7 @@ func TestStraightenMakesRowsAndColumnsExact(t *testing.T) {
 }
 
 // full reports whether all symbols have one size and no place is empty.
-func full(s *diagram.Sheet, rows, columns map[string]int) bool {
+func full(s *model.Sheet, rows, columns map[string]int) bool {
 	nr, nc := 0, 0
 	for _, sym := range s.Symbols {
 		nr, nc = max(nr, rows[sym.ID]+1), max(nc, columns[sym.ID]+1)
@@ -131,23 +132,23 @@ func full(s *diagram.Sheet, rows, columns map[string]int) bool {
 func TestStraightenKeepsTheArrangementOfAnything(t *testing.T) {
 	r := rand.New(rand.NewPCG(42, 4))
 	for n := range 2000 {
-		m := diagram.New("", diagram.Rightwards, "A4", true)
+		m := model.New("", model.Rightwards, "A4", true)
 		s := m.Sheets[0]
 		if n%2 == 0 {
-			s.Pools = []*diagram.Pool{{ID: "p", X: 0, Y: 0, W: 3000 * px, Lanes: []diagram.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 400 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", X: 0, Y: 0, W: 3000 * px, Lanes: []model.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 400 * px}}}}
 		}
 		spread := 200 + r.IntN(800)
 		for i := range 2 + r.IntN(12) {
 			k := sizes[r.IntN(len(sizes))]
 			box := geometry.Around(geometry.Point{X: (100 + r.IntN(spread)) * px, Y: (60 + r.IntN(min(spread, 680))) * px}, k.w*px, k.h*px)
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprintf("s%02d", i), Kind: k.kind, Box: box})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprintf("s%02d", i), Kind: k.kind, Box: box})
 		}
-		lanes := map[string]*diagram.Lane{}
+		lanes := map[string]*model.Lane{}
 		before := map[string]geometry.Box{}
 		for _, sym := range s.Symbols {
 			lanes[sym.ID], before[sym.ID] = s.LaneOf(sym), sym.Box
 		}
-		edit := &diagram.PlaceItems{Sheet: s.ID, Boxes: arrange.Straighten(s, nil)}
+		edit := &edit.PlaceItems{Sheet: s.ID, Boxes: arrange.Straighten(s, nil)}
 		for _, a := range s.Symbols {
 			for _, b := range s.Symbols {
 				p, q := placed(edit.Boxes, a), placed(edit.Boxes, b)
@@ -183,8 +184,8 @@ func TestStraightenKeepsTheArrangementOfAnything(t *testing.T) {
 	}
 }
 
-func placed(list []diagram.Place, sym *diagram.Symbol) geometry.Box {
-	if i := slices.IndexFunc(list, func(p diagram.Place) bool { return p.ID == sym.ID }); i >= 0 {
+func placed(list []edit.Place, sym *model.Symbol) geometry.Box {
+	if i := slices.IndexFunc(list, func(p edit.Place) bool { return p.ID == sym.ID }); i >= 0 {
 		return list[i].Box
 	}
 	return sym.Box
@@ -196,18 +197,18 @@ func TestSpaceOpensAndCloses(t *testing.T) {
 	r := rand.New(rand.NewPCG(43, 4))
 	for n := range 1000 {
 		s, _, _ := jumbled(r, 8)
-		m := diagram.New("", diagram.Rightwards, "A3", true)
+		m := model.New("", model.Rightwards, "A3", true)
 		m.Sheets[0] = s
 		if n%2 == 0 {
-			s.Pools = []*diagram.Pool{{ID: "p", X: 0, Y: 0, W: 2200 * px, Lanes: []diagram.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 700 * px}}}}
-			if _, err := diagram.Apply(m, &diagram.MoveItems{Sheet: s.ID, IDs: []string{s.Symbols[0].ID}}); err != nil {
+			s.Pools = []*model.Pool{{ID: "p", X: 0, Y: 0, W: 2200 * px, Lanes: []model.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 700 * px}}}}
+			if _, err := edit.Apply(m, &edit.MoveItems{Sheet: s.ID, IDs: []string{s.Symbols[0].ID}}); err != nil {
 				t.Fatal(err)
 			}
 		}
 		if overlapping(s) != "" {
 			continue
 		}
-		lane := map[string]*diagram.Lane{}
+		lane := map[string]*model.Lane{}
 		for _, sym := range s.Symbols {
 			lane[sym.ID] = s.LaneOf(sym)
 		}
@@ -217,7 +218,7 @@ func TestSpaceOpensAndCloses(t *testing.T) {
 				by = -arrange.Closable(s, down, at)
 			}
 			before, _ := m.Sheets[0].Extent(), 0
-			undo, err := diagram.Apply(m, &diagram.OpenSpace{Sheet: s.ID, Down: down, At: at, By: by})
+			undo, err := edit.Apply(m, &edit.OpenSpace{Sheet: s.ID, Down: down, At: at, By: by})
 			if err != nil {
 				t.Fatalf("%d: %v", n, err)
 			}
@@ -230,7 +231,7 @@ func TestSpaceOpensAndCloses(t *testing.T) {
 					t.Fatalf("%d: by %d at %d (down %v) %s at %v changes its lane", n, by, at, down, sym.ID, sym.Box)
 				}
 			}
-			if _, err := diagram.Apply(m, undo); err != nil {
+			if _, err := edit.Apply(m, undo); err != nil {
 				t.Fatal(err)
 			}
 			if after := s.Extent(); after != before {
@@ -245,10 +246,10 @@ func TestSpaceOpensAndCloses(t *testing.T) {
 func TestStraightenMovesNothingElse(t *testing.T) {
 	r := rand.New(rand.NewPCG(44, 19))
 	for n := range 300 {
-		s := &diagram.Sheet{SheetHead: diagram.SheetHead{Paper: "A3", Across: true}}
+		s := &model.Sheet{SheetHead: model.SheetHead{Paper: "A3", Across: true}}
 		across, down := (30+r.IntN(60))*px, (30+r.IntN(60))*px
 		for i := range 12 {
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint(i), Kind: diagram.Process,
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint(i), Kind: model.Process,
 				Box: geometry.Box{X: 7*px + i%4*(120*px+across), Y: 11*px + i/4*(80*px+down), W: 120 * px, H: 80 * px}})
 		}
 		off := s.Symbols[r.IntN(12)]

@@ -13,8 +13,8 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
@@ -53,9 +53,9 @@ const ofField = "field "
 func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // FactsOf returns the facts of a map.
-func FactsOf(m *diagram.Map) Facts { return factsOf(m, flow.New(m)) }
+func FactsOf(m *model.Map) Facts { return factsOf(m, flow.New(m)) }
 
-func factsOf(m *diagram.Map, g *flow.Graph) Facts {
+func factsOf(m *model.Map, g *flow.Graph) Facts {
 	f := Facts{}
 	put := func(what, id string, pairs ...string) {
 		at := f[Thing{what, id}]
@@ -70,9 +70,9 @@ func factsOf(m *diagram.Map, g *flow.Graph) Facts {
 		}
 	}
 	h := m.Heading
-	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[diagram.Direction]string{diagram.Downwards: "from top to bottom"}[m.Direction],
+	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[model.Direction]string{model.Downwards: "from top to bottom"}[m.Direction],
 		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope), "held", m.Held.Since, "currency", m.Currency)
-	if m.Numbering.Scheme != diagram.Plain {
+	if m.Numbering.Scheme != model.Plain {
 		put(TheMap, "", "numbering", numbering.Name(m.Numbering.Scheme))
 	}
 	for i := range m.Fields {
@@ -113,7 +113,7 @@ func factsOf(m *diagram.Map, g *flow.Graph) Facts {
 }
 
 // end names what an end of a connector is glued to, by its id.
-func end(e diagram.End) string {
+func end(e model.End) string {
 	if e.Symbol != "" {
 		return e.Symbol
 	}
@@ -156,7 +156,7 @@ type Report struct {
 }
 
 // Maps returns what of the work changed from one state of a map to another, in the order of the flow.
-func Maps(before, after *diagram.Map) Report {
+func Maps(before, after *model.Map) Report {
 	r := Report{was: names(before), is: names(after)}
 	w, n := &r.was, &r.is
 	for _, t := range order(w, n) {
@@ -208,7 +208,7 @@ type naming struct {
 	reading []string
 }
 
-func names(m *diagram.Map) naming {
+func names(m *model.Map) naming {
 	g := flow.New(m)
 	n := naming{factsOf(m, g), map[Thing]string{}, map[string]Thing{}, nil}
 	for _, node := range numbering.Reading(g) {
@@ -312,7 +312,7 @@ func order(was, is *naming) []Thing {
 }
 
 // count counts what changed of the drawing alone.
-func (r *Report) count(before, after *diagram.Map) {
+func (r *Report) count(before, after *model.Map) {
 	listed, numbered := map[string]bool{}, map[string]bool{}
 	for _, c := range r.Changes {
 		if c.Attribute == "number" {
@@ -326,8 +326,8 @@ func (r *Report) count(before, after *diagram.Map) {
 			r.Renumbered++
 		}
 	}
-	old := map[string]*diagram.Symbol{}
-	lines := map[string]*diagram.Connector{}
+	old := map[string]*model.Symbol{}
+	lines := map[string]*model.Connector{}
 	for _, s := range before.Sheets {
 		for _, sym := range s.Symbols {
 			old[sym.ID] = sym

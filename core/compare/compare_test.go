@@ -7,20 +7,21 @@ import (
 	"testing"
 
 	"plaintracer/core/compare"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/values"
 )
 
-func sketch(n int) *diagram.Map {
-	m := diagram.New("Lend a bike", diagram.Rightwards, "A3", true)
+func sketch(n int) *model.Map {
+	m := model.New("Lend a bike", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = append(s.Pools, &diagram.Pool{ID: "p", Title: "Works", X: 4000, Y: 4000, W: 140000, Lanes: []diagram.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}}})
+	s.Pools = append(s.Pools, &model.Pool{ID: "p", Title: "Works", X: 4000, Y: 4000, W: 140000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}}})
 	for i := range n {
-		sym := &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Do thing ", i), Box: geometry.Box{X: 12000 + i*16000, Y: 6000 + i%2*20000, W: 12000, H: 6000}}
+		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Do thing ", i), Box: geometry.Box{X: 12000 + i*16000, Y: 6000 + i%2*20000, W: 12000, H: 6000}}
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: sym.ID}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	return m
@@ -53,9 +54,9 @@ func apply(f compare.Facts, changes []compare.Change) compare.Facts {
 	return out
 }
 
-func must(t *testing.T, m *diagram.Map, e diagram.Edit) {
+func must(t *testing.T, m *model.Map, e edit.Edit) {
 	t.Helper()
-	if _, err := diagram.Apply(m, e); err != nil {
+	if _, err := edit.Apply(m, e); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -76,26 +77,26 @@ func TestChangesLeadFromOneToTheOther(t *testing.T) {
 			id := s.Symbols[r.IntN(len(s.Symbols))].ID
 			line := s.Connectors[r.IntN(len(s.Connectors))].ID
 			emphasis, lane := true, fmt.Sprint("Lane ", r.IntN(3))
-			edits := []diagram.Edit{
-				&diagram.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{X: 100 * (r.IntN(9) - 4), Y: 100 * (r.IntN(9) - 4)}},
-				&diagram.SetStyle{Sheet: s.ID, IDs: []string{id}, Emphasis: &emphasis},
-				&diagram.SetText{Sheet: s.ID, ID: id, Text: fmt.Sprint("Other words ", r.IntN(3))},
-				&diagram.SetText{Sheet: s.ID, ID: line, Text: []string{"Yes", "No", ""}[r.IntN(3)]},
-				&diagram.SetKind{Sheet: s.ID, ID: id, Kind: []diagram.Kind{diagram.Decision, diagram.Document, diagram.Process}[r.IntN(3)]},
-				&diagram.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{Y: 20000}},
-				&diagram.RemoveItems{Sheet: s.ID, IDs: []string{id}},
-				&diagram.SetLane{Sheet: s.ID, Pool: "p", Lane: "l1", Name: &lane},
-				&diagram.SetEnds{Sheet: s.ID, ID: line, From: &diagram.End{Symbol: id}, To: &diagram.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
-				&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: fmt.Sprint("n", r.IntN(1<<30)), Kind: diagram.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
+			edits := []edit.Edit{
+				&edit.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{X: 100 * (r.IntN(9) - 4), Y: 100 * (r.IntN(9) - 4)}},
+				&edit.SetStyle{Sheet: s.ID, IDs: []string{id}, Emphasis: &emphasis},
+				&edit.SetText{Sheet: s.ID, ID: id, Text: fmt.Sprint("Other words ", r.IntN(3))},
+				&edit.SetText{Sheet: s.ID, ID: line, Text: []string{"Yes", "No", ""}[r.IntN(3)]},
+				&edit.SetKind{Sheet: s.ID, ID: id, Kind: []model.Kind{model.Decision, model.Document, model.Process}[r.IntN(3)]},
+				&edit.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{Y: 20000}},
+				&edit.RemoveItems{Sheet: s.ID, IDs: []string{id}},
+				&edit.SetLane{Sheet: s.ID, Pool: "p", Lane: "l1", Name: &lane},
+				&edit.SetEnds{Sheet: s.ID, ID: line, From: &model.End{Symbol: id}, To: &model.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
+				&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: fmt.Sprint("n", r.IntN(1<<30)), Kind: model.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
 			}
-			edits = append(edits, &diagram.AddField{Field: diagram.Field{ID: fmt.Sprint("f", r.IntN(3)), Name: fmt.Sprint("Field ", r.IntN(9)), Type: values.Duration}},
-				&diagram.SetValue{Sheet: s.ID, ID: id, Field: fmt.Sprint("f", r.IntN(3)), Text: []string{"5 min", "2 h", ""}[r.IntN(3)]},
-				&diagram.SetField{ID: fmt.Sprint("f", r.IntN(3)), Name: &lane}, &diagram.RemoveField{ID: fmt.Sprint("f", r.IntN(3))},
-				&diagram.HoldNumbers{Since: "2026-11-28"}, &diagram.SetHead{Numbering: &diagram.Numbering{Scheme: diagram.ByLane}})
+			edits = append(edits, &edit.AddField{Field: model.Field{ID: fmt.Sprint("f", r.IntN(3)), Name: fmt.Sprint("Field ", r.IntN(9)), Type: values.Duration}},
+				&edit.SetValue{Sheet: s.ID, ID: id, Field: fmt.Sprint("f", r.IntN(3)), Text: []string{"5 min", "2 h", ""}[r.IntN(3)]},
+				&edit.SetField{ID: fmt.Sprint("f", r.IntN(3)), Name: &lane}, &edit.RemoveField{ID: fmt.Sprint("f", r.IntN(3))},
+				&edit.HoldNumbers{Since: "2026-11-28"}, &edit.SetHead{Numbering: &model.Numbering{Scheme: model.ByLane}})
 			if tidy {
 				edits = edits[:2]
 			}
-			diagram.Apply(after, edits[r.IntN(len(edits))]) // one that is refused changes nothing
+			edit.Apply(after, edits[r.IntN(len(edits))]) // one that is refused changes nothing
 		}
 		report := compare.Maps(before, after)
 		was, is := compare.FactsOf(before), compare.FactsOf(after)
@@ -125,11 +126,11 @@ func TestChangesInWords(t *testing.T) {
 	after := before.Clone()
 	s := after.Sheets[0].ID
 	name := "Front desk"
-	for _, e := range []diagram.Edit{
-		&diagram.SetText{Sheet: s, ID: "s1", Text: "Note the loan"}, &diagram.SetKind{Sheet: s, ID: "s2", Kind: diagram.Document},
-		&diagram.MoveItems{Sheet: s, IDs: []string{"s0"}, By: geometry.Point{Y: 20000}}, &diagram.SetLane{Sheet: s, Pool: "p", Lane: "l1", Name: &name},
-		&diagram.SetText{Sheet: s, ID: "c1", Text: "Yes"}, &diagram.SetEnds{Sheet: s, ID: "c3", From: &diagram.End{Symbol: "s1"}, To: &diagram.End{Symbol: "s3"}},
-		&diagram.AddItems{Sheet: s, Symbols: []diagram.Symbol{{ID: "n1", Kind: diagram.Note, Text: "Ask first", Box: geometry.Box{X: 90000, Y: 60000, W: 9000, H: 6000}}}},
+	for _, e := range []edit.Edit{
+		&edit.SetText{Sheet: s, ID: "s1", Text: "Note the loan"}, &edit.SetKind{Sheet: s, ID: "s2", Kind: model.Document},
+		&edit.MoveItems{Sheet: s, IDs: []string{"s0"}, By: geometry.Point{Y: 20000}}, &edit.SetLane{Sheet: s, Pool: "p", Lane: "l1", Name: &name},
+		&edit.SetText{Sheet: s, ID: "c1", Text: "Yes"}, &edit.SetEnds{Sheet: s, ID: "c3", From: &model.End{Symbol: "s1"}, To: &model.End{Symbol: "s3"}},
+		&edit.AddItems{Sheet: s, Symbols: []model.Symbol{{ID: "n1", Kind: model.Note, Text: "Ask first", Box: geometry.Box{X: 90000, Y: 60000, W: 9000, H: 6000}}}},
 	} {
 		must(t, after, e)
 	}

@@ -3,7 +3,8 @@ package compose
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // NextAnswer returns the first answer no exit of a decision carries yet; for
@@ -14,7 +15,7 @@ func (w *Work) NextAnswer(from string) string {
 		return ""
 	}
 	for _, a := range w.Map.Answers {
-		taken := slices.ContainsFunc(w.Sheet.Connectors, func(c *diagram.Connector) bool {
+		taken := slices.ContainsFunc(w.Sheet.Connectors, func(c *model.Connector) bool {
 			return c.From.Symbol == from && c.Text == a
 		})
 		if !taken {
@@ -26,7 +27,7 @@ func (w *Work) NextAnswer(from string) string {
 
 // Answered gives the exits that a step has when it becomes a decision the answers none of them
 // carries, in their order.
-func (w *Work) Answered(id string) []diagram.Edit {
+func (w *Work) Answered(id string) []edit.Edit {
 	var open []string
 	used := map[string]bool{}
 	for _, c := range w.Sheet.Connectors {
@@ -37,10 +38,10 @@ func (w *Work) Answered(id string) []diagram.Edit {
 			open = append(open, c.ID)
 		}
 	}
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, answer := range w.Map.Answers {
 		if len(open) > 0 && !used[answer] {
-			edits = append(edits, &diagram.SetText{Sheet: w.Sheet.ID, ID: open[0], Text: answer})
+			edits = append(edits, &edit.SetText{Sheet: w.Sheet.ID, ID: open[0], Text: answer})
 			open = open[1:]
 		}
 	}
@@ -49,7 +50,7 @@ func (w *Work) Answered(id string) []diagram.Edit {
 
 // Letter returns the Letter a new reference takes: that of a reference still
 // without a partner where it would complete the pair, else the next free one.
-func (w *Work) Letter(kind diagram.Kind) string {
+func (w *Work) Letter(kind model.Kind) string {
 	if !kind.IsReference() {
 		return ""
 	}

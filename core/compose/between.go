@@ -4,8 +4,9 @@ import (
 	"slices"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 )
 
 // Between is the room kept before and after a symbol that is put in between.
@@ -13,27 +14,27 @@ const Between = 3 * arrange.Grid
 
 // IntoLine returns the edits that put a symbol into a connector: what led to
 // its end leads to the symbol, and a new connector leads on from there.
-func (w *Work) IntoLine(c *diagram.Connector, symbol string) []diagram.Edit {
-	to := diagram.End{Symbol: symbol}
+func (w *Work) IntoLine(c *model.Connector, symbol string) []edit.Edit {
+	to := model.End{Symbol: symbol}
 	next := *c
-	next.ID, next.From, next.To = w.NewID(), diagram.End{Symbol: symbol}, c.To
-	next.Text, next.FromText, next.Place, next.FromPlace, next.Bends = "", "", diagram.Spot{}, diagram.Spot{}, nil
+	next.ID, next.From, next.To = w.NewID(), model.End{Symbol: symbol}, c.To
+	next.Text, next.FromText, next.Place, next.FromPlace, next.Bends = "", "", model.Spot{}, model.Spot{}, nil
 	next.FromMark = ""
-	edits := []diagram.Edit{
-		&diagram.SetEnds{Sheet: w.Sheet.ID, ID: c.ID, To: &to},
-		&diagram.AddItems{Sheet: w.Sheet.ID, Connectors: []diagram.Connector{next}},
+	edits := []edit.Edit{
+		&edit.SetEnds{Sheet: w.Sheet.ID, ID: c.ID, To: &to},
+		&edit.AddItems{Sheet: w.Sheet.ID, Connectors: []model.Connector{next}},
 	}
 	if c.ToText != "" { // what stood at the end stays there
-		edits = append(edits, &diagram.SetText{Sheet: w.Sheet.ID, ID: c.ID, At: "to"})
+		edits = append(edits, &edit.SetText{Sheet: w.Sheet.ID, ID: c.ID, At: "to"})
 	}
 	return edits
 }
 
 // GapEdits returns the edits that close the gap a step leaves: what led to it
 // leads to where it led. It needs exactly one way on.
-func (w *Work) GapEdits(id string) []diagram.Edit {
+func (w *Work) GapEdits(id string) []edit.Edit {
 	s := w.Sheet
-	var in, out []*diagram.Connector
+	var in, out []*model.Connector
 	g := flow.New(w.Map)
 	for _, c := range s.Connectors {
 		switch {
@@ -45,7 +46,7 @@ func (w *Work) GapEdits(id string) []diagram.Edit {
 		}
 	}
 	if len(out) > 1 { // and so does what it makes, where the flow goes on elsewhere
-		out = slices.DeleteFunc(out, func(c *diagram.Connector) bool { return besideFlow(g.Node(c.To.Symbol)) })
+		out = slices.DeleteFunc(out, func(c *model.Connector) bool { return besideFlow(g.Node(c.To.Symbol)) })
 	}
 	if len(out) != 1 {
 		return nil
@@ -54,13 +55,13 @@ func (w *Work) GapEdits(id string) []diagram.Edit {
 	if next.To.Loose() || len(in) == 0 {
 		return nil
 	}
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, c := range in {
 		if c.From.Symbol != "" && c.From.Symbol == next.To.Symbol {
 			continue // it would lead back to where it comes from
 		}
 		to := next.To
-		edits = append(edits, &diagram.SetEnds{Sheet: s.ID, ID: c.ID, To: &to})
+		edits = append(edits, &edit.SetEnds{Sheet: s.ID, ID: c.ID, To: &to})
 	}
 	return edits
 }

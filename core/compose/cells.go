@@ -7,9 +7,10 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/register"
 	"plaintracer/core/symbols"
@@ -18,21 +19,21 @@ import (
 // Cell returns the edit that writes a text into a cell of the register, in the row of a symbol of the sheet; nil where that
 // stands there already. It is the edit that the same change on the drawing makes. Names says what the names in Next mean
 // that no step has.
-func (w *Work) Cell(sym *diagram.Symbol, column, text string, names Meanings) (diagram.Edit, error) {
+func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edit.Edit, error) {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
-	one := []*diagram.Symbol{sym}
+	one := []*model.Symbol{sym}
 	switch column {
 	case register.Number:
 		text = flat(text)
 		if text == sym.Pinned || sym.Pinned == "" && text == numbering.Labels(flow.New(w.Map))[sym.ID] {
 			return nil, nil
 		}
-		return &diagram.SetNumber{Sheet: w.Sheet.ID, IDs: []string{sym.ID}, Pinned: &text}, diagram.CheckNumber(text)
+		return &edit.SetNumber{Sheet: w.Sheet.ID, IDs: []string{sym.ID}, Pinned: &text}, model.CheckNumber(text)
 	case register.Text:
 		edit, _ := w.Write(sym, text)
 		return edit, nil
 	case register.Kind:
-		for _, k := range diagram.Kinds {
+		for _, k := range model.Kinds {
 			if strings.EqualFold(symbols.Of(k).Name, flat(text)) || string(k) == text {
 				return w.ChangeKind(one, k), nil
 			}
@@ -51,7 +52,7 @@ func (w *Work) Cell(sym *diagram.Symbol, column, text string, names Meanings) (d
 	if f == nil {
 		return nil, fmt.Errorf("this column is not there any more")
 	}
-	edit := &diagram.SetValue{Sheet: w.Sheet.ID, ID: sym.ID, Field: column, Text: text}
+	edit := &edit.SetValue{Sheet: w.Sheet.ID, ID: sym.ID, Field: column, Text: text}
 	if text == w.Map.Show(f, sym) {
 		return nil, nil
 	}
@@ -61,14 +62,14 @@ func (w *Work) Cell(sym *diagram.Symbol, column, text string, names Meanings) (d
 func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // ChangeKind returns the edit that gives symbols another kind; nil where they have it already.
-func (w *Work) ChangeKind(list []*diagram.Symbol, kind diagram.Kind) diagram.Edit {
-	var edits []diagram.Edit
+func (w *Work) ChangeKind(list []*model.Symbol, kind model.Kind) edit.Edit {
+	var edits []edit.Edit
 	for _, sym := range list {
 		if sym.Kind == kind {
 			continue
 		}
 		after := *sym
-		edits = append(edits, &diagram.SetKind{Sheet: w.Sheet.ID, ID: sym.ID, Kind: kind})
+		edits = append(edits, &edit.SetKind{Sheet: w.Sheet.ID, ID: sym.ID, Kind: kind})
 		if kind.Asks() {
 			edits = append(edits, w.Answered(sym.ID)...)
 		}
@@ -76,23 +77,23 @@ func (w *Work) ChangeKind(list []*diagram.Symbol, kind diagram.Kind) diagram.Edi
 			after.Box = arrange.Standard(w.Sheet, kind, sym.Centre())
 		}
 		after.Kind = kind
-		places := []diagram.Place{{ID: sym.ID, Box: after.Box}}
+		places := []edit.Place{{ID: sym.ID, Box: after.Box}}
 		if fit := arrange.Fit(w.Map, w.Sheet, &after); len(fit) > 0 {
 			places = fit
 		}
 		if len(places) > 1 || places[0].Box != sym.Box {
-			edits = append(edits, &diagram.PlaceItems{Sheet: w.Sheet.ID, Boxes: places})
+			edits = append(edits, &edit.PlaceItems{Sheet: w.Sheet.ID, Boxes: places})
 		}
 	}
 	if len(edits) == 0 {
 		return nil
 	}
-	return diagram.Together("change the kind", edits...)
+	return edit.Together("change the kind", edits...)
 }
 
 // IntoStage returns the edit that moves a step into a stage of its pool, to the first free place in it; nil where it stands
 // there already.
-func (w *Work) IntoStage(sym *diagram.Symbol, name string) (diagram.Edit, error) {
+func (w *Work) IntoStage(sym *model.Symbol, name string) (edit.Edit, error) {
 	s := w.Sheet
 	pool, lane := s.LaneAt(sym.Centre())
 	if pool == nil || len(pool.Stages) == 0 {
@@ -101,7 +102,7 @@ func (w *Work) IntoStage(sym *diagram.Symbol, name string) (diagram.Edit, error)
 		}
 		return nil, fmt.Errorf("this step stands in no lanes with stages")
 	}
-	at := slices.IndexFunc(pool.Stages, func(st diagram.Stage) bool { return strings.EqualFold(flat(st.Name), name) })
+	at := slices.IndexFunc(pool.Stages, func(st model.Stage) bool { return strings.EqualFold(flat(st.Name), name) })
 	if at < 0 {
 		return nil, fmt.Errorf("there is no stage called “%.60s”", name)
 	}
@@ -109,9 +110,9 @@ func (w *Work) IntoStage(sym *diagram.Symbol, name string) (diagram.Edit, error)
 		return nil, nil
 	}
 	stage, own := pool.Own(pool.StageBox(at)), pool.Own(sym.Box)
-	from, to := max(stage.X, pool.Own(pool.Inner(lane)).X)+diagram.LanePad, stage.Right()-diagram.LanePad-own.W
+	from, to := max(stage.X, pool.Own(pool.Inner(lane)).X)+model.LanePad, stage.Right()-model.LanePad-own.W
 	free := func(b geometry.Box) bool {
-		return !slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool {
+		return !slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool {
 			return o.ID != sym.ID && !o.Kind.StandsAnywhere() && o.Meets(b.Grown(arrange.Grid))
 		})
 	}
@@ -120,7 +121,7 @@ func (w *Work) IntoStage(sym *diagram.Symbol, name string) (diagram.Edit, error)
 			if x+arrange.Grid > to && !free(b) { // no place is free: it lies at the beginning, where a finding names it
 				b = pool.Own(own.At(geometry.Point{X: from, Y: own.Y}))
 			}
-			return &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: sym.ID, Box: b}}}, nil
+			return &edit.PlaceItems{Sheet: s.ID, Boxes: []edit.Place{{ID: sym.ID, Box: b}}}, nil
 		}
 	}
 }
@@ -128,7 +129,7 @@ func (w *Work) IntoStage(sym *diagram.Symbol, name string) (diagram.Edit, error)
 // way is where a step leads on by an answer.
 type way struct {
 	answer string
-	to     *diagram.Symbol
+	to     *model.Symbol
 	// called is the text of a step that is to be made.
 	called string
 }
@@ -155,7 +156,7 @@ func (u *Unknown) Error() string { return fmt.Sprintf("there is no step called �
 // Next returns the edit that leads a step on as a cell says: “5”, “Yes > 5; No > 9”, by numbers or texts. What led elsewhere is
 // led there, new ways are added and others taken away. What a name means that no step has is in names; otherwise the error is an
 // *Unknown.
-func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.Edit, error) {
+func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, error) {
 	var ways []way
 	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
 		if part = flat(part); part == "" {
@@ -196,7 +197,7 @@ func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.E
 			left = append(left, l)
 		}
 	}
-	take := func(fits func(l flow.Link) bool) *diagram.Connector {
+	take := func(fits func(l flow.Link) bool) *model.Connector {
 		if i := slices.IndexFunc(left, fits); i >= 0 {
 			c := left[i].Connector
 			left = slices.Delete(left, i, i+1)
@@ -204,7 +205,7 @@ func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.E
 		}
 		return nil
 	}
-	had := make([]*diagram.Connector, len(ways))
+	had := make([]*model.Connector, len(ways))
 	for _, fits := range []func(y way, l flow.Link) bool{
 		func(y way, l flow.Link) bool {
 			return y.to != nil && l.To == y.to && flat(l.Connector.Text) == y.answer
@@ -219,10 +220,10 @@ func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.E
 			}
 		}
 	}
-	var turns []func() []diagram.Edit
-	add := func(edits ...diagram.Edit) { turns = append(turns, func() []diagram.Edit { return edits }) }
+	var turns []func() []edit.Edit
+	add := func(edits ...edit.Edit) { turns = append(turns, func() []edit.Edit { return edits }) }
 	if len(left) > 0 {
-		remove := &diagram.RemoveItems{Sheet: s.ID}
+		remove := &edit.RemoveItems{Sheet: s.ID}
 		for _, l := range left {
 			remove.IDs = append(remove.IDs, l.Connector.ID)
 		}
@@ -235,13 +236,13 @@ func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.E
 			target = y.to.ID
 		} else {
 			target = w.NewID()
-			kind := KindOf(diagram.Process, y.called)
-			turns = append(turns, func() []diagram.Edit {
+			kind := KindOf(model.Process, y.called)
+			turns = append(turns, func() []edit.Edit {
 				from := w.Map.Sheet(s.ID).Symbol(sym.ID)
 				box, room := arrange.Append(w.Map, w.Map.Sheet(s.ID), from, kind)
-				step := diagram.Symbol{ID: target, Kind: kind, Text: y.called, Owner: from.Owner, Box: box}
-				return append(room, &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}})
-			}, func() []diagram.Edit {
+				step := model.Symbol{ID: target, Kind: kind, Text: y.called, Owner: from.Owner, Box: box}
+				return append(room, &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{step}})
+			}, func() []edit.Edit {
 				edits, _ := w.Grow(arrange.Fit(w.Map, w.Map.Sheet(s.ID), w.Map.Sheet(s.ID).Symbol(target)))
 				return edits
 			})
@@ -249,18 +250,18 @@ func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.E
 		switch {
 		case c == nil:
 			answer := y.answer
-			turns = append(turns, func() []diagram.Edit {
+			turns = append(turns, func() []edit.Edit {
 				if answer == "" {
 					answer = w.NextAnswer(sym.ID)
 				}
-				return []diagram.Edit{&diagram.AddItems{Sheet: s.ID, Connectors: []diagram.Connector{{ID: w.NewID(), From: diagram.End{Symbol: sym.ID}, To: diagram.End{Symbol: target}, Text: answer}}}}
+				return []edit.Edit{&edit.AddItems{Sheet: s.ID, Connectors: []model.Connector{{ID: w.NewID(), From: model.End{Symbol: sym.ID}, To: model.End{Symbol: target}, Text: answer}}}}
 			})
 			continue
 		case y.to == nil || leadsTo(s, c) != y.to:
-			add(&diagram.SetEnds{Sheet: s.ID, ID: c.ID, To: &diagram.End{Symbol: target}})
+			add(&edit.SetEnds{Sheet: s.ID, ID: c.ID, To: &model.End{Symbol: target}})
 		}
 		if flat(c.Text) != y.answer && (y.answer != "" || !sym.Kind.Asks()) {
-			add(&diagram.SetText{Sheet: s.ID, ID: c.ID, Text: y.answer})
+			add(&edit.SetText{Sheet: s.ID, ID: c.ID, Text: y.answer})
 		}
 	}
 	if len(turns) == 0 {
@@ -269,12 +270,12 @@ func (w *Work) Next(sym *diagram.Symbol, text string, names Meanings) (diagram.E
 	return w.InTurn("lead the step on", turns...)
 }
 
-func leadsNowhere(s *diagram.Sheet, sym *diagram.Symbol) bool {
-	return !slices.ContainsFunc(s.Connectors, func(c *diagram.Connector) bool { return c.From.Symbol == sym.ID })
+func leadsNowhere(s *model.Sheet, sym *model.Symbol) bool {
+	return !slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.From.Symbol == sym.ID })
 }
 
 // leadsTo returns the symbol to which a connector leads, over those it joins.
-func leadsTo(s *diagram.Sheet, c *diagram.Connector) *diagram.Symbol {
+func leadsTo(s *model.Sheet, c *model.Connector) *model.Symbol {
 	for _, l := range flow.Links(s) {
 		if l.Connector == c {
 			return l.To
@@ -293,9 +294,9 @@ func (w *Work) numbers() map[string]string {
 
 // named returns the symbol of the sheet that a cell means: the one with that number, or the only one with that text. Where
 // there is none it is nil.
-func (w *Work) named(name string) (*diagram.Symbol, error) {
+func (w *Work) named(name string) (*model.Symbol, error) {
 	labels := w.numbers()
-	var texts []*diagram.Symbol
+	var texts []*model.Symbol
 	elsewhere := ""
 	for _, s := range w.Map.Sheets {
 		for _, sym := range s.Symbols {
@@ -329,7 +330,7 @@ const mostNear, few = 3, 4
 
 // near returns the steps of the sheet whose texts are like a name: that begin with it or it with them, or that differ by a few
 // letters (Levenshtein, Binary codes capable of correcting deletions, insertions and reversals, 1966).
-func (w *Work) near(name string, but *diagram.Symbol) []Candidate {
+func (w *Work) near(name string, but *model.Symbol) []Candidate {
 	labels := w.numbers()
 	type found struct {
 		Candidate
@@ -387,7 +388,7 @@ func distance(a, b []rune) int {
 
 // Reorder returns the edit that puts a step right after another one of the same straight stretch of flow, or right before it.
 // The places along the flow and the connectors stay; the steps take them in their new order, each in its lane.
-func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, error) {
+func (w *Work) Reorder(sym, beside *model.Symbol, before bool) (edit.Edit, error) {
 	if sym == beside {
 		return nil, nil
 	}
@@ -397,7 +398,7 @@ func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, 
 	if to < 0 {
 		return nil, fmt.Errorf("steps change places only along a straight stretch of flow, not across a branch, a merge or an end")
 	}
-	order := slices.DeleteFunc(slices.Clone(chain), func(o *diagram.Symbol) bool { return o == sym })
+	order := slices.DeleteFunc(slices.Clone(chain), func(o *model.Symbol) bool { return o == sym })
 	if to = slices.Index(order, beside); !before {
 		to++
 	}
@@ -405,9 +406,9 @@ func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, 
 	if slices.Equal(order, chain) {
 		return nil, nil
 	}
-	place := &diagram.PlaceItems{Sheet: s.ID, As: "reorder"}
+	place := &edit.PlaceItems{Sheet: s.ID, As: "reorder"}
 	at := map[string]string{} // whose place a step takes
-	turned := w.Map.Direction == diagram.Downwards
+	turned := w.Map.Direction == model.Downwards
 	for i, now := range order {
 		at[chain[i].ID] = now.ID
 		slot, b := chain[i].Centre().Turned(turned), now.Box.Turned(turned)
@@ -416,10 +417,10 @@ func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, 
 			b.Y = slot.Y - b.H/2
 		}
 		if b = b.Turned(turned); b != now.Box {
-			place.Boxes = append(place.Boxes, diagram.Place{ID: now.ID, Box: b})
+			place.Boxes = append(place.Boxes, edit.Place{ID: now.ID, Box: b})
 		}
 	}
-	edits := []diagram.Edit{}
+	edits := []edit.Edit{}
 	if len(place.Boxes) > 0 {
 		edits = append(edits, place)
 	}
@@ -436,10 +437,10 @@ func (w *Work) Reorder(sym, beside *diagram.Symbol, before bool) (diagram.Edit, 
 			to.Symbol = now
 		}
 		if from != c.From || to != c.To {
-			edits = append(edits, &diagram.SetEnds{Sheet: s.ID, ID: c.ID, From: &from, To: &to})
+			edits = append(edits, &edit.SetEnds{Sheet: s.ID, ID: c.ID, From: &from, To: &to})
 		}
 	}
-	return diagram.Together("reorder the steps", edits...), nil
+	return edit.Together("reorder the steps", edits...), nil
 }
 
 // besideFlow reports whether a document or data is only used by a step or made in one, and the flow does not go over it.
@@ -449,7 +450,7 @@ func besideFlow(n *flow.Node) bool {
 
 // straight returns the stretch of flow through a step on which each leads to the next one only, and nothing else leads to that.
 // Its ends are steps, too; what branches is on none.
-func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
+func straight(g *flow.Graph, sym *model.Symbol) []*model.Symbol {
 	exits := func(n *flow.Node) []*flow.Exit {
 		return slices.DeleteFunc(slices.Clone(n.Exits), func(e *flow.Exit) bool { return besideFlow(e.To) })
 	}
@@ -471,7 +472,7 @@ func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
 	}
 	n := g.Node(sym.ID)
 	if !fits(n) {
-		return []*diagram.Symbol{sym}
+		return []*model.Symbol{sym}
 	}
 	for first := n; len(entries(n)) == 1; {
 		back := entries(n)[0].From
@@ -480,7 +481,7 @@ func straight(g *flow.Graph, sym *diagram.Symbol) []*diagram.Symbol {
 		}
 		n = back
 	}
-	var list []*diagram.Symbol
+	var list []*model.Symbol
 	for seen := map[*flow.Node]bool{}; n != nil && !seen[n]; n = on(n) {
 		seen[n] = true
 		list = append(list, n.Symbol)
@@ -498,7 +499,7 @@ type CellText struct {
 
 // Cells returns one edit that writes several cells, each on what those before have made, on whatever sheets they are; nil where
 // nothing changes. Wrong says of cells, by their place in the list, why they were left as they are.
-func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[int]error) {
+func (w *Work) Cells(list []CellText, as string) (e edit.Edit, wrong map[int]error) {
 	wrong = map[int]error{}
 	t := &turns{m: w.Map}
 	defer t.takeBack()
@@ -511,7 +512,7 @@ func (w *Work) Cells(list []CellText, as string) (edit diagram.Edit, wrong map[i
 	if len(t.edits) == 0 {
 		return nil, wrong
 	}
-	return diagram.Together(as, t.edits...), wrong // one alone is the very edit that the drawing makes
+	return edit.Together(as, t.edits...), wrong // one alone is the very edit that the drawing makes
 }
 
 // asNumbered returns the same work, in which numbers go on meaning the steps that have them now,

@@ -10,47 +10,48 @@ import (
 	"testing"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/register"
 	"plaintracer/core/values"
 )
 
 // lanes is a map of a chain a > b > c > d with a decision d? behind it, in two lanes with two stages.
-func lanes() *diagram.Map {
-	m := diagram.New("Lanes", diagram.Rightwards, "A3", true)
+func lanes() *model.Map {
+	m := model.New("Lanes", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "pool", X: 2000, Y: 2000, W: 150000, Lanes: []diagram.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
-		Stages: []diagram.Stage{{ID: "st1", Name: "Before", L: 75000}, {ID: "st2", Name: "After", L: 75000}}}}
+	s.Pools = []*model.Pool{{ID: "pool", X: 2000, Y: 2000, W: 150000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
+		Stages: []model.Stage{{ID: "st1", Name: "Before", L: 75000}, {ID: "st2", Name: "After", L: 75000}}}}
 	for i, id := range []string{"start", "a", "b", "c", "d", "yes", "no"} {
-		kind, lane := diagram.Process, i%2
+		kind, lane := model.Process, i%2
 		switch id {
 		case "start":
-			kind = diagram.Terminator
+			kind = model.Terminator
 		case "d":
-			kind = diagram.Decision
+			kind = model.Decision
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: "Step " + id, Box: geometry.Box{X: 8000 + i*20000, Y: 8000 + lane*20000, W: 12000, H: 8000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: "Step " + id, Box: geometry.Box{X: 8000 + i*20000, Y: 8000 + lane*20000, W: 12000, H: 8000}})
 	}
 	for _, pair := range []string{"start a", "a b", "b c", "c d", "d yes", "d no"} {
 		from, to, _ := strings.Cut(pair, " ")
-		c := &diagram.Connector{ID: from + to, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}}
+		c := &model.Connector{ID: from + to, From: model.End{Symbol: from}, To: model.End{Symbol: to}}
 		if from == "d" {
 			c.Text = strings.ToUpper(to[:1]) + to[1:]
 		}
 		s.Connectors = append(s.Connectors, c)
 	}
-	m.Fields = []diagram.Field{{ID: "time", Name: "Time", Type: values.Duration}}
+	m.Fields = []model.Field{{ID: "time", Name: "Time", Type: values.Duration}}
 	return m
 }
 
-func work(m *diagram.Map) *compose.Work {
+func work(m *model.Map) *compose.Work {
 	n := 0
 	return &compose.Work{Map: m, Sheet: m.Sheets[0], NewID: func() string { n++; return fmt.Sprint("new-", n) }}
 }
 
-func bytesOf(t *testing.T, m *diagram.Map) string {
+func bytesOf(t *testing.T, m *model.Map) string {
 	t.Helper()
 	raw, err := json.Marshal(m)
 	if err != nil {
@@ -63,38 +64,38 @@ func bytesOf(t *testing.T, m *diagram.Map) string {
 func TestCellsAreTheEditsOfTheDrawing(t *testing.T) {
 	for _, c := range []struct {
 		id, column, text string
-		drawn            func(w *compose.Work, sym *diagram.Symbol) diagram.Edit
+		drawn            func(w *compose.Work, sym *model.Symbol) edit.Edit
 	}{
-		{"a", register.Text, "Look up the pole number in the asset register, and the one beside it", func(w *compose.Work, sym *diagram.Symbol) diagram.Edit {
+		{"a", register.Text, "Look up the pole number in the asset register, and the one beside it", func(w *compose.Work, sym *model.Symbol) edit.Edit {
 			e, _ := w.Write(sym, "Look up the pole number in the asset register, and the one beside it")
 			return e
 		}},
-		{"a", register.Text, "Known?", func(w *compose.Work, sym *diagram.Symbol) diagram.Edit { e, _ := w.Write(sym, "Known?"); return e }},
-		{"b", register.Kind, "decision", func(w *compose.Work, sym *diagram.Symbol) diagram.Edit {
-			return w.ChangeKind([]*diagram.Symbol{sym}, diagram.Decision)
+		{"a", register.Text, "Known?", func(w *compose.Work, sym *model.Symbol) edit.Edit { e, _ := w.Write(sym, "Known?"); return e }},
+		{"b", register.Kind, "decision", func(w *compose.Work, sym *model.Symbol) edit.Edit {
+			return w.ChangeKind([]*model.Symbol{sym}, model.Decision)
 		}},
-		{"b", register.Who, "Crew", func(w *compose.Work, sym *diagram.Symbol) diagram.Edit {
-			e, err := w.SetOwner([]*diagram.Symbol{sym}, "Crew")
+		{"b", register.Who, "Crew", func(w *compose.Work, sym *model.Symbol) edit.Edit {
+			e, err := w.SetOwner([]*model.Symbol{sym}, "Crew")
 			if err != nil {
 				t.Fatal(err)
 			}
 			return e
 		}},
-		{"c", register.Number, "9", func(w *compose.Work, sym *diagram.Symbol) diagram.Edit {
-			return &diagram.SetNumber{Sheet: "sheet-1", IDs: []string{"c"}, Pinned: new("9")}
+		{"c", register.Number, "9", func(w *compose.Work, sym *model.Symbol) edit.Edit {
+			return &edit.SetNumber{Sheet: "sheet-1", IDs: []string{"c"}, Pinned: new("9")}
 		}},
-		{"c", "time", "1.5 h", func(w *compose.Work, sym *diagram.Symbol) diagram.Edit {
-			return &diagram.SetValue{Sheet: "sheet-1", ID: "c", Field: "time", Text: "1.5 h"}
+		{"c", "time", "1.5 h", func(w *compose.Work, sym *model.Symbol) edit.Edit {
+			return &edit.SetValue{Sheet: "sheet-1", ID: "c", Field: "time", Text: "1.5 h"}
 		}},
 	} {
 		one, other := lanes(), lanes()
-		edit, err := work(one).Cell(one.Sheets[0].Symbol(c.id), c.column, c.text, nil)
+		change, err := work(one).Cell(one.Sheets[0].Symbol(c.id), c.column, c.text, nil)
 		if err != nil {
 			t.Fatalf("%s: %v", c.column, err)
 		}
 		drawn := c.drawn(work(other), other.Sheets[0].Symbol(c.id))
-		for m, e := range map[*diagram.Map]diagram.Edit{one: edit, other: drawn} {
-			if _, err := diagram.Apply(m, e); err != nil {
+		for m, e := range map[*model.Map]edit.Edit{one: change, other: drawn} {
+			if _, err := edit.Apply(m, e); err != nil {
 				t.Fatalf("%s: %v", c.column, err)
 			}
 		}
@@ -127,12 +128,12 @@ func TestNext(t *testing.T) {
 	} {
 		m := lanes()
 		s := m.Sheets[0]
-		edit, err := work(m).Next(s.Symbol(c.id), c.text, nil)
+		e, err := work(m).Next(s.Symbol(c.id), c.text, nil)
 		if unknown := (*compose.Unknown)(nil); errors.As(err, &unknown) { // it is asked for first
-			if edit != nil {
+			if e != nil {
 				t.Errorf("%q is led to unasked", unknown.Name)
 			}
-			edit, err = work(m).Next(s.Symbol(c.id), c.text, compose.Meanings{unknown.Name: ""})
+			e, err = work(m).Next(s.Symbol(c.id), c.text, compose.Meanings{unknown.Name: ""})
 		}
 		if c.refused != "" {
 			if err == nil || !strings.Contains(err.Error(), c.refused) {
@@ -143,7 +144,7 @@ func TestNext(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%s leads to %q: %v", c.id, c.text, err)
 		}
-		if _, err := diagram.Apply(m, edit); err != nil {
+		if _, err := edit.Apply(m, e); err != nil {
 			t.Fatalf("%s leads to %q: %v", c.id, c.text, err)
 		}
 		table := register.Of(flow.New(m))
@@ -154,11 +155,11 @@ func TestNext(t *testing.T) {
 	}
 	// What led elsewhere by the same answer is led there: the connector is the same one.
 	m := lanes()
-	edit, err := work(m).Next(m.Sheets[0].Symbol("d"), "Yes > 1; No > 6", nil)
+	change, err := work(m).Next(m.Sheets[0].Symbol("d"), "Yes > 1; No > 6", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := diagram.Apply(m, edit); err != nil {
+	if _, err := edit.Apply(m, change); err != nil {
 		t.Fatal(err)
 	}
 	if c := m.Sheets[0].Connector("dyes"); c == nil || c.To.Symbol != "a" || c.Text != "Yes" {
@@ -174,10 +175,10 @@ func TestASlipInNextIsAskedAbout(t *testing.T) {
 	} {
 		m := lanes()
 		before := bytesOf(t, m)
-		edit, err := work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, nil)
+		e, err := work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, nil)
 		unknown := (*compose.Unknown)(nil)
-		if !errors.As(err, &unknown) || edit != nil || unknown.Name != c.name || bytesOf(t, m) != before {
-			t.Errorf("%q: %v, %v", c.text, edit, err)
+		if !errors.As(err, &unknown) || e != nil || unknown.Name != c.name || bytesOf(t, m) != before {
+			t.Errorf("%q: %v, %v", c.text, e, err)
 			continue
 		}
 		near := ""
@@ -196,9 +197,9 @@ func TestASlipInNextIsAskedAbout(t *testing.T) {
 		if len(unknown.Near) == 0 {
 			continue
 		}
-		edit, err = work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, compose.Meanings{c.name: unknown.Near[0].Name})
-		if err == nil && edit != nil {
-			_, err = diagram.Apply(m, edit)
+		e, err = work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, compose.Meanings{c.name: unknown.Near[0].Name})
+		if err == nil && e != nil {
+			_, err = edit.Apply(m, e)
 		}
 		if err != nil || len(m.Sheets[0].Symbols) != 7 {
 			t.Errorf("%q, meant as %q: %v", c.text, unknown.Near[0].Name, err)
@@ -207,13 +208,13 @@ func TestASlipInNextIsAskedAbout(t *testing.T) {
 }
 
 // table is the register of a map as a file has it.
-func table(m *diagram.Map) compose.Sheet {
+func table(m *model.Map) compose.Sheet {
 	t := register.Of(flow.New(m))
 	var head []string
 	for _, c := range t.Columns {
 		head = append(head, c.Title)
 	}
-	rows := [][]string{append(head, diagram.IDTitle)}
+	rows := [][]string{append(head, model.IDTitle)}
 	for _, r := range t.Rows {
 		rows = append(rows, append(slices.Clone(r.Cells), r.ID))
 	}
@@ -221,7 +222,7 @@ func table(m *diagram.Map) compose.Sheet {
 }
 
 // ways are the connectors of a map, by the texts they lead between.
-func ways(m *diagram.Map) map[string]bool {
+func ways(m *model.Map) map[string]bool {
 	out := map[string]bool{}
 	for _, l := range flow.Links(m.Sheets[0]) {
 		if l.From != nil && l.To != nil {
@@ -240,12 +241,12 @@ func TestAddedLinesStandWhereTheTableHasThem(t *testing.T) {
 				m := lanes()
 				s := m.Sheets[0]
 				if loop {
-					s.Connectors = append(s.Connectors, &diagram.Connector{ID: "back", From: diagram.End{Symbol: "no"}, To: diagram.End{Symbol: "a"}})
+					s.Connectors = append(s.Connectors, &model.Connector{ID: "back", From: model.End{Symbol: "no"}, To: model.End{Symbol: "a"}})
 				}
 				had := ways(m)
 				file := table(m)
-				step, id := slices.Index(file.Rows[0], diagram.StepTitle), slices.Index(file.Rows[0], diagram.IDTitle)
-				next := slices.Index(file.Rows[0], diagram.NextTitle)
+				step, id := slices.Index(file.Rows[0], model.StepTitle), slices.Index(file.Rows[0], model.IDTitle)
+				next := slices.Index(file.Rows[0], model.NextTitle)
 				for n := range many {
 					line := slices.Repeat([]string{""}, len(file.Rows[0]))
 					line[step] = fmt.Sprintf("Added %d", n+1)
@@ -267,11 +268,11 @@ func TestAddedLinesStandWhereTheTableHasThem(t *testing.T) {
 					}
 					told += one.Also + "; "
 				}
-				edit, wrong := w.TakeBack(p.Changes)
+				e, wrong := w.TakeBack(p.Changes)
 				if len(wrong) > 0 {
 					t.Fatalf("at %d: %v", at, wrong)
 				}
-				if _, err := diagram.Apply(m, edit); err != nil {
+				if _, err := edit.Apply(m, e); err != nil {
 					t.Fatalf("at %d: %v", at, err)
 				}
 				var got []string
@@ -302,11 +303,11 @@ func TestAddedLinesStandWhereTheTableHasThem(t *testing.T) {
 func TestIntoStage(t *testing.T) {
 	m := lanes()
 	s := m.Sheets[0]
-	edit, err := work(m).Cell(s.Symbol("a"), register.Stage, "after", nil)
+	e, err := work(m).Cell(s.Symbol("a"), register.Stage, "after", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := diagram.Apply(m, edit); err != nil {
+	if _, err := edit.Apply(m, e); err != nil {
 		t.Fatal(err)
 	}
 	if st := s.StageOf(s.Symbol("a")); st == nil || st.Name != "After" || s.LaneOf(s.Symbol("a")).Name != "Crew" {
@@ -335,14 +336,14 @@ func TestReorder(t *testing.T) {
 		to := (from + 1 + r.IntN(2)) % 3
 		front := r.IntN(2) == 0
 		lane := s.LaneOf(s.Symbol(ids[from])).Name
-		edit, err := work(m).Reorder(s.Symbol(ids[from]), s.Symbol(ids[to]), front)
+		e, err := work(m).Reorder(s.Symbol(ids[from]), s.Symbol(ids[to]), front)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if edit == nil {
+		if e == nil {
 			continue
 		}
-		back, err := diagram.Apply(m, edit)
+		back, err := edit.Apply(m, e)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -365,7 +366,7 @@ func TestReorder(t *testing.T) {
 		if len(s.Connectors) != 6 {
 			t.Fatal("a connector came or went")
 		}
-		if _, err := diagram.Apply(m, back); err != nil || bytesOf(t, m) != before {
+		if _, err := edit.Apply(m, back); err != nil || bytesOf(t, m) != before {
 			t.Fatal("it cannot be taken back")
 		}
 	}
@@ -382,11 +383,11 @@ func TestReorder(t *testing.T) {
 func TestTheGapClosesWithoutWhatIsUsed(t *testing.T) {
 	m := lanes()
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "data", Kind: diagram.StoredData, Box: geometry.Box{X: 8000, Y: 60000, W: 12000, H: 8000}}, &diagram.Symbol{ID: "doc", Kind: diagram.Document, Box: geometry.Box{X: 28000, Y: 60000, W: 12000, H: 8000}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "data", Kind: model.StoredData, Box: geometry.Box{X: 8000, Y: 60000, W: 12000, H: 8000}}, &model.Symbol{ID: "doc", Kind: model.Document, Box: geometry.Box{X: 28000, Y: 60000, W: 12000, H: 8000}})
 	for _, pair := range [][2]string{{"data", "b"}, {"b", "doc"}} {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: pair[0] + pair[1], From: diagram.End{Symbol: pair[0]}, To: diagram.End{Symbol: pair[1]}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: pair[0] + pair[1], From: model.End{Symbol: pair[0]}, To: model.End{Symbol: pair[1]}})
 	}
-	if _, err := diagram.Apply(m, diagram.Together("delete", append(work(m).GapEdits("b"), &diagram.RemoveItems{Sheet: s.ID, IDs: []string{"b"}})...)); err != nil {
+	if _, err := edit.Apply(m, edit.Together("delete", append(work(m).GapEdits("b"), &edit.RemoveItems{Sheet: s.ID, IDs: []string{"b"}})...)); err != nil {
 		t.Fatal(err)
 	}
 	if c := s.Connector("ab"); c == nil || c.To.Symbol != "c" || s.Connector("datab") != nil || s.Connector("bdoc") != nil || len(s.Connectors) != 5 {

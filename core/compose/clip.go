@@ -5,27 +5,28 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 )
 
 // Clip is what copying puts on the clipboard.
 type Clip struct {
-	Format     string              `json:"format"`
-	Symbols    []diagram.Symbol    `json:"symbols"`
-	Connectors []diagram.Connector `json:"connectors"`
-	Pictures   []pictures.Picture  `json:"pictures,omitempty"`
-	Pools      []diagram.Pool      `json:"pools,omitempty"`
+	Format     string             `json:"format"`
+	Symbols    []model.Symbol     `json:"symbols"`
+	Connectors []model.Connector  `json:"connectors"`
+	Pictures   []pictures.Picture `json:"pictures,omitempty"`
+	Pools      []model.Pool       `json:"pools,omitempty"`
 	// Lanes are the names of the lanes that symbols stood in which do not come along, by symbol.
 	Lanes map[string]string `json:"lanes,omitempty"`
 	// Sheet is a whole sheet, which is pasted as one; Heading is that of its map.
-	Sheet   *diagram.Sheet  `json:"sheet,omitempty"`
-	Heading diagram.Heading `json:"heading,omitzero"`
+	Sheet   *model.Sheet  `json:"sheet,omitempty"`
+	Heading model.Heading `json:"heading,omitzero"`
 }
 
 // Keep takes a picture of the map along, once.
-func (c *Clip) Keep(m *diagram.Map, id string) {
+func (c *Clip) Keep(m *model.Map, id string) {
 	p := m.Picture(id)
 	if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
 		c.Pictures = append(c.Pictures, *p)
@@ -61,15 +62,15 @@ func Unlisted(line string) string {
 // Titled puts a word before a name, which is cut to the longest a name may be.
 func Titled(word, name string) string {
 	r := []rune(word + name)
-	return string(r[:min(len(r), diagram.MaxName)])
+	return string(r[:min(len(r), model.MaxName)])
 }
 
 // SetDown adds copies of what is on a clip, moved by d and within the group inside, and returns the ids of
 // the symbols and pools among them; nil when there is nothing to add. Saved styles the map does not have
 // are left out. A step that stood in a lane and comes to stand in none has the lane's name as its owner.
-func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edit, []string) {
+func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, []string) {
 	ids, groups := map[string]string{}, map[string]string{}
-	add := &diagram.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures}
+	add := &edit.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures}
 	var chosen []string
 	for _, sym := range c.Symbols {
 		original := sym.ID
@@ -81,7 +82,7 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edi
 		if lane := c.Lanes[original]; lane != "" && w.Sheet.LaneOf(&sym) == nil {
 			sym.Owner = lane
 		}
-		sym.Values = slices.DeleteFunc(slices.Clone(sym.Values), func(v diagram.Value) bool { return w.Map.Field(v.ID) == nil })
+		sym.Values = slices.DeleteFunc(slices.Clone(sym.Values), func(v model.Value) bool { return w.Map.Field(v.ID) == nil })
 		add.Symbols = append(add.Symbols, sym)
 		chosen = append(chosen, sym.ID)
 	}
@@ -93,7 +94,7 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edi
 		if w.Map.StyleNamed(con.Style) == nil {
 			con.Style = ""
 		}
-		for _, end := range [...]*diagram.End{&con.From, &con.To} {
+		for _, end := range [...]*model.End{&con.From, &con.To} {
 			if end.Loose() {
 				end.At = end.At.Add(d)
 			}
@@ -113,10 +114,10 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edi
 		if tip := &add.Symbols[i].Tip; tip.On != "" && ids[tip.On] != "" {
 			tip.On = ids[tip.On]
 		} else if tip.On != "" && w.Sheet.Symbol(tip.On) == nil && w.Sheet.Connector(tip.On) == nil {
-			*tip = diagram.Tip{}
+			*tip = model.Tip{}
 		}
 	}
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, p := range c.Pools {
 		p.ID, p.Locked, p.X, p.Y = w.NewID(), false, p.X+d.X, p.Y+d.Y
 		p.Lanes, p.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
@@ -126,7 +127,7 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edi
 		for i := range p.Lanes {
 			p.Lanes[i].ID = w.NewID()
 		}
-		edits = append(edits, &diagram.AddPool{Sheet: w.Sheet.ID, Pool: p})
+		edits = append(edits, &edit.AddPool{Sheet: w.Sheet.ID, Pool: p})
 		chosen = append(chosen, p.ID)
 	}
 	if len(add.Symbols) > 0 {
@@ -135,7 +136,7 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (diagram.Edi
 	if len(edits) == 0 {
 		return nil, nil
 	}
-	return diagram.Together(as, edits...), chosen
+	return edit.Together(as, edits...), chosen
 }
 
 // regroup returns the path of groups a copy has: new ones for those copied, within the group inside.
@@ -159,7 +160,7 @@ func (w *Work) idFor(ids map[string]string, id string) string {
 }
 
 // Renewed returns a copy of a sheet in which everything has an id of its own.
-func (w *Work) Renewed(s *diagram.Sheet) *diagram.Sheet {
+func (w *Work) Renewed(s *model.Sheet) *model.Sheet {
 	s = s.Clone()
 	ids := map[string]string{}
 	renew := func(id *string) { *id = w.idFor(ids, *id) }
@@ -184,7 +185,7 @@ func (w *Work) Renewed(s *diagram.Sheet) *diagram.Sheet {
 	}
 	for _, c := range s.Connectors {
 		renew(&c.ID)
-		for _, end := range [...]*diagram.End{&c.From, &c.To} {
+		for _, end := range [...]*model.End{&c.From, &c.To} {
 			renew(&end.Symbol)
 			renew(&end.Connector)
 		}

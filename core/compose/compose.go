@@ -6,7 +6,7 @@
 // words for the person.
 package compose
 
-import "plaintracer/core/diagram"
+import "plaintracer/core/model"
 
 // Refusal is an error in a whole sentence for the person; other errors are to be put into one.
 type Refusal string
@@ -15,8 +15,8 @@ func (r Refusal) Error() string { return string(r) }
 
 // Work is a sheet that is worked on.
 type Work struct {
-	Map   *diagram.Map
-	Sheet *diagram.Sheet
+	Map   *model.Map
+	Sheet *model.Sheet
 	// NewID returns an id that nothing has yet.
 	NewID func() string
 	// Numbers are the numbers by which cells of the register name steps; nil for those they have now.

@@ -7,8 +7,9 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 const px = geometry.Px
@@ -16,25 +17,25 @@ const px = geometry.Px
 // draft makes a sheet with a chain of steps, some of them with owners.
 func draft(t *testing.T, owners ...string) *Work {
 	t.Helper()
-	m := diagram.New("Lost key", diagram.Rightwards, "A4", true)
+	m := model.New("Lost key", model.Rightwards, "A4", true)
 	n := 0
 	w := &Work{Map: m, Sheet: m.Sheets[0], NewID: func() string { n++; return fmt.Sprint("new", n) }}
-	add := &diagram.AddItems{Sheet: w.Sheet.ID}
+	add := &edit.AddItems{Sheet: w.Sheet.ID}
 	for i, owner := range owners {
 		id := fmt.Sprint("s", i)
-		add.Symbols = append(add.Symbols, diagram.Symbol{ID: id, Kind: diagram.Process, Text: "Step " + id, Owner: owner,
+		add.Symbols = append(add.Symbols, model.Symbol{ID: id, Kind: model.Process, Text: "Step " + id, Owner: owner,
 			Box: geometry.Box{X: (80 + 200*i) * px, Y: 80 * px, W: 120 * px, H: 64 * px}})
 		if i > 0 {
-			add.Connectors = append(add.Connectors, diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: id}})
+			add.Connectors = append(add.Connectors, model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: id}})
 		}
 	}
 	apply(t, w, add)
 	return w
 }
 
-func apply(t *testing.T, w *Work, edit diagram.Edit) {
+func apply(t *testing.T, w *Work, e edit.Edit) {
 	t.Helper()
-	if _, err := diagram.Attempt(w.Map, edit); err != nil {
+	if _, err := edit.Attempt(w.Map, e); err != nil {
 		t.Fatal(err)
 	}
 	w.Sheet = w.Map.Sheets[0]
@@ -120,7 +121,7 @@ func TestSetDown(t *testing.T) {
 			}
 		}
 		has := func(id string) bool {
-			return slices.ContainsFunc(clip.Symbols, func(s diagram.Symbol) bool { return s.ID == id })
+			return slices.ContainsFunc(clip.Symbols, func(s model.Symbol) bool { return s.ID == id })
 		}
 		for _, c := range w.Sheet.Connectors {
 			if has(c.From.Symbol) && has(c.To.Symbol) {
@@ -175,7 +176,7 @@ func TestWrite(t *testing.T) {
 	w := draft(t, "", "")
 	edit, _ := w.Write(w.Sheet.Symbol("s0"), "Is the key there?")
 	apply(t, w, edit)
-	if k := w.Sheet.Symbol("s0").Kind; k != diagram.Decision {
+	if k := w.Sheet.Symbol("s0").Kind; k != model.Decision {
 		t.Errorf("a question is a %v", k)
 	}
 	if got := w.Sheet.Connectors[0].Text; got != w.Map.Answers[0] {

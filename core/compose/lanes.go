@@ -5,16 +5,17 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // NewPool makes a pool as wide as the paper, with lanes of these names.
-func (w *Work) NewPool(names []string) diagram.Pool {
+func (w *Work) NewPool(names []string) model.Pool {
 	page := w.Sheet.Page()
-	pool := diagram.Pool{ID: w.NewID(), Title: w.Map.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, Down: w.Map.Direction == diagram.Downwards}
+	pool := model.Pool{ID: w.NewID(), Title: w.Map.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, Down: w.Map.Direction == model.Downwards}
 	pool.W = page.Turned(pool.Down).W - 8*arrange.Grid
 	for _, name := range names {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: w.NewID(), Name: name, H: pool.LaneStart()})
+		pool.Lanes = append(pool.Lanes, model.Lane{ID: w.NewID(), Name: name, H: pool.LaneStart()})
 	}
 	return pool
 }
@@ -51,16 +52,16 @@ func AskingFirst(names []string) []string {
 
 // Untouched reports whether a pool is as a new map begins with it: with the names it was given
 // and nothing in it.
-func Untouched(s *diagram.Sheet, pool *diagram.Pool) bool {
-	if len(pool.Lanes) != len(diagram.FirstLanes) {
+func Untouched(s *model.Sheet, pool *model.Pool) bool {
+	if len(pool.Lanes) != len(model.FirstLanes) {
 		return false
 	}
 	for i, l := range pool.Lanes {
-		if l.Name != diagram.FirstLanes[i] {
+		if l.Name != model.FirstLanes[i] {
 			return false
 		}
 	}
-	return !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool {
+	return !slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool {
 		p, _ := s.LaneAt(sym.Centre())
 		return p == pool
 	})
@@ -71,21 +72,21 @@ const Nobody = "No owner yet"
 
 // IntoLaneOf moves a step into the lane of a name, at the foot of the pool when
 // there is none.
-func (w *Work) IntoLaneOf(pool, name, id string) []diagram.Edit {
+func (w *Work) IntoLaneOf(pool, name, id string) []edit.Edit {
 	s := w.Sheet
 	p := s.Pool(pool)
-	at := slices.IndexFunc(p.Lanes, func(l diagram.Lane) bool { return strings.EqualFold(l.Name, name) })
-	var edits []diagram.Edit
+	at := slices.IndexFunc(p.Lanes, func(l model.Lane) bool { return strings.EqualFold(l.Name, name) })
+	var edits []edit.Edit
 	if at < 0 {
 		at = len(p.Lanes)
-		insert := &diagram.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: diagram.Lane{ID: w.NewID(), Name: name, H: p.LaneStart()}}
-		trial, err := diagram.Attempt(w.Map, insert)
+		insert := &edit.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: model.Lane{ID: w.NewID(), Name: name, H: p.LaneStart()}}
+		trial, err := edit.Attempt(w.Map, insert)
 		if err != nil {
-			return []diagram.Edit{insert} // refused again, with the reason
+			return []edit.Edit{insert} // refused again, with the reason
 		}
 		defer trial.Rollback()
 		edits = append(edits, insert)
 	}
 	box, room := arrange.IntoLane(s, s.Pool(pool), at, s.Symbol(id))
-	return append(append(edits, room...), &diagram.PlaceItems{Sheet: s.ID, Boxes: []diagram.Place{{ID: id, Box: box}}})
+	return append(append(edits, room...), &edit.PlaceItems{Sheet: s.ID, Boxes: []edit.Place{{ID: id, Box: box}}})
 }

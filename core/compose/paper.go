@@ -3,15 +3,15 @@ package compose
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // LargerPaper returns the smallest paper of the sheet's kind that holds a box.
-func LargerPaper(s *diagram.Sheet, all geometry.Box) (name string, across, ok bool) {
+func LargerPaper(s *model.Sheet, all geometry.Box) (name string, across, ok bool) {
 	area := 0
 	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
-	for _, paper := range diagram.Papers {
+	for _, paper := range model.Papers {
 		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
 			continue // it would not be at hand
 		}

@@ -6,9 +6,10 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/register"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
@@ -72,7 +73,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 	for k, title := range file.Rows[0] {
 		columns[k] = -1
 		title = flat(title)
-		if strings.EqualFold(title, diagram.IDTitle) {
+		if strings.EqualFold(title, model.IDTitle) {
 			id = k
 			continue
 		}
@@ -93,7 +94,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 		seen[strings.ToLower(title)] = true
 	}
 	if id < 0 {
-		p.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", diagram.IDTitle)
+		p.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", model.IDTitle)
 		return p
 	}
 	rows := map[string]*register.Row{}
@@ -205,7 +206,7 @@ func (w *Work) refused(row *register.Row, c *register.Column, text string, added
 }
 
 // TakeBack returns the edit that takes cells of a plan, new steps among them, with the reasons why some are left.
-func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
+func (w *Work) TakeBack(list []Taken) (e edit.Edit, wrong map[int]error) {
 	wrong = map[int]error{}
 	t := &turns{m: w.Map}
 	defer t.takeBack()
@@ -213,7 +214,7 @@ func (w *Work) TakeBack(list []Taken) (edit diagram.Edit, wrong map[int]error) {
 	if len(t.edits) == 0 {
 		return nil, wrong
 	}
-	return &diagram.Batch{As: FromTable, Edits: envelopes(t.edits)}, wrong
+	return &edit.Batch{As: FromTable, Edits: envelopes(t.edits)}, wrong
 }
 
 // take takes cells in turn and returns the ids of the new steps, by what the plan calls them.
@@ -304,16 +305,16 @@ func (w *Work) tell(p *Plan) {
 }
 
 // called is how a step is named to a person who reads of it.
-func called(sym *diagram.Symbol, numbers map[string]string) string {
+func called(sym *model.Symbol, numbers map[string]string) string {
 	return "“" + flat(numbers[sym.ID]+" "+register.Name(sym, nil)) + "”"
 }
 
 // FromTable is what an edit is called that takes cells of a table.
 const FromTable = "take from a table"
 
-func envelopes(edits []diagram.Edit) (list []diagram.Envelope) {
+func envelopes(edits []edit.Edit) (list []edit.Envelope) {
 	for _, e := range edits {
-		list = append(list, diagram.Envelope{Edit: e})
+		list = append(list, edit.Envelope{Edit: e})
 	}
 	return list
 }
@@ -321,9 +322,9 @@ func envelopes(edits []diagram.Edit) (list []diagram.Envelope) {
 // newStep returns the edit that puts a new step where a table has it: into the connector between the steps of the lines before
 // and after, or into the one by which the step before leads on, where it has one; else led to from it. Before all others it leads
 // to the first of them, and stands below all others where there is none.
-func (w *Work) newStep(after, before, text string) (id string, edit diagram.Edit) {
+func (w *Work) newStep(after, before, text string) (id string, e edit.Edit) {
 	id = w.NewID()
-	kind := KindOf(diagram.Process, text)
+	kind := KindOf(model.Process, text)
 	g := flow.New(w.Map)
 	s := w.Map.SheetOf(after)
 	if s == nil {
@@ -333,7 +334,7 @@ func (w *Work) newStep(after, before, text string) (id string, edit diagram.Edit
 	}
 	on := &Work{Map: w.Map, Sheet: s, NewID: w.NewID}
 	from, next := s.Symbol(after), s.Symbol(before)
-	var into *diagram.Connector
+	var into *model.Connector
 	if from == nil && next != nil { // it comes before the first of all
 		if entries := slices.DeleteFunc(g.Entries(before), func(x *flow.Exit) bool { return x.Back || x.From.Sheet != s }); len(entries) == 1 {
 			into, from = entries[0].Connector, entries[0].From.Symbol
@@ -343,21 +344,21 @@ func (w *Work) newStep(after, before, text string) (id string, edit diagram.Edit
 		def := symbols.Of(kind)
 		w, h := arrange.Size(s, kind)
 		box := geometry.Box{X: 4 * arrange.Grid, Y: s.Drawn().Bottom() + 2*arrange.Grid, W: max(w, def.W), H: max(h, def.H)}
-		step := diagram.Symbol{ID: id, Kind: kind, Text: text, Box: box}
-		add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{step}}
+		step := model.Symbol{ID: id, Kind: kind, Text: text, Box: box}
+		add := &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{step}}
 		if next != nil {
 			at := next.Centre().Sub(geometry.Point{X: next.W/2 + arrange.Gap + box.W/2})
-			if on.Map.Direction == diagram.Downwards {
+			if on.Map.Direction == model.Downwards {
 				at = next.Centre().Sub(geometry.Point{Y: next.H/2 + arrange.Gap + box.H/2})
 			}
 			step.Box, step.Owner = arrange.Free(s, geometry.Around(at, box.W, box.H)), next.Owner
 			add.Symbols[0] = step
-			add.Connectors = []diagram.Connector{{ID: on.NewID(), From: diagram.End{Symbol: id}, To: diagram.End{Symbol: before}}}
+			add.Connectors = []model.Connector{{ID: on.NewID(), From: model.End{Symbol: id}, To: model.End{Symbol: before}}}
 		}
 		return id, add
 	}
 	box, room := arrange.Append(w.Map, s, from, kind)
-	add := &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
+	add := &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
 	exits := g.Onward(from.ID)
 	if i := slices.IndexFunc(exits, func(x *flow.Exit) bool { return x.To.Symbol == next }); i >= 0 && into == nil {
 		into = exits[i].Connector
@@ -366,9 +367,9 @@ func (w *Work) newStep(after, before, text string) (id string, edit diagram.Edit
 		into = exits[0].Connector
 	}
 	if into != nil {
-		return id, diagram.Together("put in between", append(append(room, add), on.IntoLine(into, id)...)...)
+		return id, edit.Together("put in between", append(append(room, add), on.IntoLine(into, id)...)...)
 	}
-	lead := diagram.Connector{ID: w.NewID(), From: diagram.End{Symbol: from.ID}, To: diagram.End{Symbol: id}, Text: on.NextAnswer(from.ID)}
-	add.Connectors = []diagram.Connector{lead}
-	return id, diagram.Together("add the next step", append(room, add)...)
+	lead := model.Connector{ID: w.NewID(), From: model.End{Symbol: from.ID}, To: model.End{Symbol: id}, Text: on.NextAnswer(from.ID)}
+	add.Connectors = []model.Connector{lead}
+	return id, edit.Together("add the next step", append(room, add)...)
 }

@@ -4,20 +4,21 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // KindOf returns the kind a step takes by its text: one that asks is a decision.
-func KindOf(kind diagram.Kind, text string) diagram.Kind {
-	if kind == diagram.Process && strings.HasSuffix(text, "?") {
-		return diagram.Decision
+func KindOf(kind model.Kind, text string) model.Kind {
+	if kind == model.Process && strings.HasSuffix(text, "?") {
+		return model.Decision
 	}
 	return kind
 }
 
 // Write returns the edit that writes a symbol's text, nil when it stands there already. The symbol grows
 // when it has to; alone says that the others of its kind, which otherwise grow with it, do not.
-func (w *Work) Write(sym *diagram.Symbol, text string) (edit diagram.Edit, alone bool) {
+func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 	s := w.Sheet
 	if sym.Kind.IsReference() {
 		text = strings.ToUpper(text)
@@ -25,26 +26,26 @@ func (w *Work) Write(sym *diagram.Symbol, text string) (edit diagram.Edit, alone
 	if sym.Text == text {
 		return nil, false
 	}
-	edits := []diagram.Edit{&diagram.SetText{Sheet: s.ID, ID: sym.ID, Text: text}}
+	edits := []edit.Edit{&edit.SetText{Sheet: s.ID, ID: sym.ID, Text: text}}
 	after := *sym
 	after.Text, after.Kind = text, KindOf(sym.Kind, text)
 	if after.Kind != sym.Kind {
-		edits = append(edits, &diagram.SetKind{Sheet: s.ID, ID: sym.ID, Kind: after.Kind})
+		edits = append(edits, &edit.SetKind{Sheet: s.ID, ID: sym.ID, Kind: after.Kind})
 		edits = append(edits, w.Answered(sym.ID)...)
 	}
-	if len(text) <= diagram.MaxText {
-		var grow []diagram.Edit
+	if len(text) <= model.MaxText {
+		var grow []edit.Edit
 		grow, alone = w.Grow(arrange.Fit(w.Map, s, &after))
 		edits = append(edits, grow...)
 	}
-	return diagram.Together("write", edits...), alone
+	return edit.Together("write", edits...), alone
 }
 
 // Grow returns the edits that let symbols take larger boxes, and whether one grows alone although those
 // of its kind otherwise grow together.
-func (w *Work) Grow(fit []diagram.Place) (edits []diagram.Edit, alone bool) {
+func (w *Work) Grow(fit []edit.Place) (edits []edit.Edit, alone bool) {
 	s := w.Sheet
-	if len(fit) == 1 && s.Fitting == diagram.FitTogether {
+	if len(fit) == 1 && s.Fitting == model.FitTogether {
 		sym := s.Symbol(fit[0].ID)
 		alone = sym != nil && arrange.Outsized(sym, fit[0]) && arrange.Alike(s, sym)
 	}
@@ -53,15 +54,15 @@ func (w *Work) Grow(fit []diagram.Place) (edits []diagram.Edit, alone bool) {
 
 // FitAfter returns an edit together with what makes every text of some sheets fit after it. Locked symbols
 // keep their boxes.
-func FitAfter(m *diagram.Map, as string, edit diagram.Edit, sheets ...*diagram.Sheet) (diagram.Edit, error) {
-	trial, err := diagram.Attempt(m, edit)
+func FitAfter(m *model.Map, as string, e edit.Edit, sheets ...*model.Sheet) (edit.Edit, error) {
+	trial, err := edit.Attempt(m, e)
 	if err != nil {
 		return nil, err
 	}
 	defer trial.Rollback()
-	edits := []diagram.Edit{edit}
+	edits := []edit.Edit{e}
 	for _, s := range sheets {
-		places := map[string]diagram.Place{}
+		places := map[string]edit.Place{}
 		var order []string
 		for _, sym := range s.Symbols {
 			if sym.Locked {
@@ -77,7 +78,7 @@ func FitAfter(m *diagram.Map, as string, edit diagram.Edit, sheets ...*diagram.S
 				}
 			}
 		}
-		place := &diagram.PlaceItems{Sheet: s.ID}
+		place := &edit.PlaceItems{Sheet: s.ID}
 		for _, id := range order {
 			if p, ok := places[id]; ok {
 				place.Boxes = append(place.Boxes, p)
@@ -87,5 +88,5 @@ func FitAfter(m *diagram.Map, as string, edit diagram.Edit, sheets ...*diagram.S
 			edits = append(edits, place)
 		}
 	}
-	return diagram.Together(as, edits...), nil
+	return edit.Together(as, edits...), nil
 }

@@ -3,20 +3,21 @@ package compose
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // turns tries edits one after the other on a map, so that each is composed on what those before it have done. The map is as it
 // was when they are taken back, which comes last in any case.
 type turns struct {
-	m      *diagram.Map
-	trials []*diagram.Trial
-	edits  []diagram.Edit
+	m      *model.Map
+	trials []*edit.Transaction
+	edits  []edit.Edit
 }
 
 // try makes an edit; one that is refused leaves nothing behind.
-func (t *turns) try(e diagram.Edit) error {
-	trial, err := diagram.Attempt(t.m, e)
+func (t *turns) try(e edit.Edit) error {
+	trial, err := edit.Attempt(t.m, e)
 	if err == nil {
 		t.trials, t.edits = append(t.trials, trial), append(t.edits, e)
 	}
@@ -31,7 +32,7 @@ func (t *turns) takeBack() {
 
 // InTurn makes one edit of several, each of which depends on what those before it
 // have done.
-func (w *Work) InTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, error) {
+func (w *Work) InTurn(as string, steps ...func() []edit.Edit) (edit.Edit, error) {
 	t := &turns{m: w.Map}
 	defer t.takeBack()
 	for _, step := range steps {
@@ -41,5 +42,5 @@ func (w *Work) InTurn(as string, steps ...func() []diagram.Edit) (diagram.Edit, 
 			}
 		}
 	}
-	return diagram.Together(as, t.edits...), nil
+	return edit.Together(as, t.edits...), nil
 }

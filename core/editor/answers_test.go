@@ -4,12 +4,12 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // exitsOf lists the answers of a symbol's exits by the texts they lead to.
-func exitsOf(s *diagram.Sheet, id string) string {
+func exitsOf(s *model.Sheet, id string) string {
 	var out []string
 	for _, c := range s.Connectors {
 		if c.From.Symbol == id {
@@ -28,7 +28,7 @@ func TestDecisionsThatComeLate(t *testing.T) {
 		do(d)
 		d.same()
 		for _, sym := range d.Sheet().Symbols {
-			if sym.Kind == diagram.Decision {
+			if sym.Kind == model.Decision {
 				return exitsOf(d.Sheet(), sym.ID)
 			}
 		}
@@ -36,9 +36,9 @@ func TestDecisionsThatComeLate(t *testing.T) {
 	}
 	rewrite := func(d *desk, text string) { d.keys("F2", "<"+text+">") }
 	side := func(d *desk, text string) { // by dragging the foot of the decision to the empty desk
-		var sym *diagram.Symbol
+		var sym *model.Symbol
 		for _, s := range d.Sheet().Symbols {
-			if s.Kind == diagram.Decision {
+			if s.Kind == model.Decision {
 				sym = s
 			}
 		}
@@ -86,12 +86,12 @@ func TestDecisionsThatComeLate(t *testing.T) {
 // The lanes a new map begins with make way for a list of roles, as long as nothing stands in
 // them; afterwards lanes are added.
 func TestRolesReplaceTheFirstLanes(t *testing.T) {
-	m := diagram.New("New", diagram.Rightwards, "A4", true)
-	pool := &diagram.Pool{ID: "pool-1", Title: "New", X: 40 * px, Y: 40 * px, W: 900 * px}
-	for i, name := range diagram.FirstLanes {
-		pool.Lanes = append(pool.Lanes, diagram.Lane{ID: "lane-" + string(rune('1'+i)), Name: name, H: pool.LaneStart()})
+	m := model.New("New", model.Rightwards, "A4", true)
+	pool := &model.Pool{ID: "pool-1", Title: "New", X: 40 * px, Y: 40 * px, W: 900 * px}
+	for i, name := range model.FirstLanes {
+		pool.Lanes = append(pool.Lanes, model.Lane{ID: "lane-" + string(rune('1'+i)), Name: name, H: pool.LaneStart()})
 	}
-	m.Sheets[0].Pools = []*diagram.Pool{pool}
+	m.Sheets[0].Pools = []*model.Pool{pool}
 	lanes := func(d *desk) string {
 		var names []string
 		for _, l := range d.Sheet().Pools[0].Lanes {
@@ -111,7 +111,7 @@ func TestRolesReplaceTheFirstLanes(t *testing.T) {
 		}
 		d.Undo()
 		d.flush()
-		if got := lanes(d); got != strings.Join(diagram.FirstLanes, ", ") {
+		if got := lanes(d); got != strings.Join(model.FirstLanes, ", ") {
 			t.Errorf("undone there are %s", got)
 		}
 	}
@@ -124,14 +124,14 @@ func TestRolesReplaceTheFirstLanes(t *testing.T) {
 	}
 	d.Command("lanes-list", "Stores")
 	d.flush()
-	if got := lanes(d); got != strings.Join(diagram.FirstLanes, ", ")+", Stores" {
+	if got := lanes(d); got != strings.Join(model.FirstLanes, ", ")+", Stores" {
 		t.Errorf("with a step in them the lanes are %s", got)
 	}
 }
 
 // Lines of a list lose their marks and numbers, not the numbers that are part of the text.
 func TestPastedListsLoseTheirMarks(t *testing.T) {
-	d := open(t, diagram.New("New", diagram.Rightwards, "A3", true))
+	d := open(t, model.New("New", model.Rightwards, "A3", true))
 	d.PasteText("1. Ask\n2) Look it up\n- Note\n• Tell\n(c) Write\n1.2. File\n3 days later\n2.5 km on\nA. Smith decides\n– End")
 	d.flush()
 	var got []string
@@ -171,7 +171,7 @@ func TestAStepWaitsForItsText(t *testing.T) {
 		t.Errorf("the sheet is %s", document(t, other.Map()))
 	}
 	// Where the step it hangs on is gone, nothing is made.
-	gone := open(t, diagram.New("Empty", diagram.Rightwards, "A4", true))
+	gone := open(t, model.New("Empty", model.Rightwards, "A4", true))
 	gone.Resume(id, "", []byte(held))
 	gone.flush()
 	if gone.write != "" || len(gone.Sheet().Symbols) != 0 {

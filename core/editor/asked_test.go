@@ -5,15 +5,15 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // called returns the symbol with a text on the sheet that is shown.
-func (d *desk) called(text string) *diagram.Symbol {
+func (d *desk) called(text string) *model.Symbol {
 	d.Helper()
-	i := slices.IndexFunc(d.Sheet().Symbols, func(sym *diagram.Symbol) bool { return sym.Text == text })
+	i := slices.IndexFunc(d.Sheet().Symbols, func(sym *model.Symbol) bool { return sym.Text == text })
 	if i < 0 {
 		d.Fatalf("no symbol says %q: %s (said %v)", text, texts(d.Map()), d.said)
 	}
@@ -42,8 +42,8 @@ func (d *desk) ways() string {
 // What is asked for happens, and nothing else: a line does not end on one that goes the same way,
 // going on does not cut a loop, a copy is of what is dragged.
 func TestALineDoesNotEndOnItsSibling(t *testing.T) {
-	m := diagram.New("Siblings", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "a", Kind: diagram.Process, Text: "Call", Box: geometry.Box{X: 480 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
+	m := model.New("Siblings", model.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Call", Box: geometry.Box{X: 480 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
 	d := open(t, m)
 	d.drag(at(540, 180), at(400, 400), 0)
 	d.keys("<Front>")
@@ -67,10 +67,10 @@ func TestALineDoesNotEndOnItsSibling(t *testing.T) {
 	}
 	// Nor on one that leads back to where it comes from; on any other line it does.
 	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols,
-		&diagram.Symbol{ID: "b", Kind: diagram.Process, Text: "Back", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
-		&diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "Other", Box: geometry.Box{X: 100 * px, Y: 500 * px, W: 120 * px, H: 80 * px}},
-		&diagram.Symbol{ID: "e", Kind: diagram.Process, Text: "End", Box: geometry.Box{X: 800 * px, Y: 500 * px, W: 120 * px, H: 80 * px}})
-	m.Sheets[0].Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "b"}, To: diagram.End{Symbol: "a"}}, {ID: "l", From: diagram.End{Symbol: "c"}, To: diagram.End{Symbol: "e"}}}
+		&model.Symbol{ID: "b", Kind: model.Process, Text: "Back", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
+		&model.Symbol{ID: "c", Kind: model.Process, Text: "Other", Box: geometry.Box{X: 100 * px, Y: 500 * px, W: 120 * px, H: 80 * px}},
+		&model.Symbol{ID: "e", Kind: model.Process, Text: "End", Box: geometry.Box{X: 800 * px, Y: 500 * px, W: 120 * px, H: 80 * px}})
+	m.Sheets[0].Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "b"}, To: model.End{Symbol: "a"}}, {ID: "l", From: model.End{Symbol: "c"}, To: model.End{Symbol: "e"}}}
 	d = open(t, m)
 	d.drag(at(540, 180), at(350, 140), 0)
 	if got := d.ways(); got != "Back>Call Call> Other>End" && got != "Back>Call Other>End" {
@@ -84,16 +84,16 @@ func TestALineDoesNotEndOnItsSibling(t *testing.T) {
 }
 
 // loop is One, Two, Three, and a line from Three back to One.
-func loop(dashed bool) *diagram.Map {
-	m := diagram.New("Loop", diagram.Rightwards, "A4", true)
+func loop(dashed bool) *model.Map {
+	m := model.New("Loop", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i, text := range []string{"One", "Two", "Three"} {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: text, Kind: diagram.Process, Text: text, Box: geometry.Box{X: (60 + 200*i) * px, Y: 200 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: model.Process, Text: text, Box: geometry.Box{X: (60 + 200*i) * px, Y: 200 * px, W: 120 * px, H: 80 * px}})
 	}
-	join := func(id, from, to string) *diagram.Connector {
-		return &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}}
+	join := func(id, from, to string) *model.Connector {
+		return &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}}
 	}
-	s.Connectors = []*diagram.Connector{join("k", "One", "Two"), join("l", "Two", "Three"), join("b", "Three", "One")}
+	s.Connectors = []*model.Connector{join("k", "One", "Two"), join("l", "Two", "Three"), join("b", "Three", "One")}
 	s.Connectors[2].Dashed = dashed
 	return m
 }
@@ -123,7 +123,7 @@ func TestGoingOnLeavesTheLoop(t *testing.T) {
 	}
 	// What is dashed and leads ahead is the exceptional path: going on is beside it, too.
 	m := loop(true)
-	m.Sheets[0].Connectors[2] = &diagram.Connector{ID: "b", From: diagram.End{Symbol: "One"}, To: diagram.End{Symbol: "Three"}}
+	m.Sheets[0].Connectors[2] = &model.Connector{ID: "b", From: model.End{Symbol: "One"}, To: model.End{Symbol: "Three"}}
 	m.Sheets[0].Connectors[2].Dashed = true
 	m.Sheets[0].Connectors = m.Sheets[0].Connectors[1:]
 	d := open(t, m)
@@ -190,7 +190,7 @@ func TestAStepHidesNoOther(t *testing.T) {
 	}
 	// Two together keep their distance.
 	m := two()
-	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 100 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 100 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
 	d = open(t, m)
 	d.click(at(160, 140), 0)
 	d.click(at(160, 340), editor.Shift)
@@ -308,19 +308,19 @@ func TestNothingTypedAfterARefusalOverwrites(t *testing.T) {
 
 // A copied branch lands in sight on free paper, under its owners, and is selected.
 func TestABranchLandsOnAnotherSheet(t *testing.T) {
-	m := diagram.New("Branch", diagram.Rightwards, "A3", true)
+	m := model.New("Branch", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1500 * px, Lanes: []diagram.Lane{{ID: "one", Name: "Desk", H: 160 * px}, {ID: "two", Name: "Crew", H: 160 * px}}}}
+	s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1500 * px, Lanes: []model.Lane{{ID: "one", Name: "Desk", H: 160 * px}, {ID: "two", Name: "Crew", H: 160 * px}}}}
 	for i, text := range []string{"Ask", "Go", "Look"} {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: text, Kind: diagram.Process, Text: text, Box: geometry.Box{X: (900 + 180*i) * px, Y: (60 + 160*min(i, 1)) * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: model.Process, Text: text, Box: geometry.Box{X: (900 + 180*i) * px, Y: (60 + 160*min(i, 1)) * px, W: 120 * px, H: 80 * px}})
 	}
-	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "Ask"}, To: diagram.End{Symbol: "Go"}}, {ID: "l", From: diagram.End{Symbol: "Go"}, To: diagram.End{Symbol: "Look"}}}
-	small := diagram.New("", diagram.Rightwards, "A4", true).Sheets[0]
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "Ask"}, To: model.End{Symbol: "Go"}}, {ID: "l", From: model.End{Symbol: "Go"}, To: model.End{Symbol: "Look"}}}
+	small := model.New("", model.Rightwards, "A4", true).Sheets[0]
 	small.ID, small.Name = "plain", "Plain"
-	small.Symbols = []*diagram.Symbol{{ID: "there", Kind: diagram.Process, Text: "There", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
+	small.Symbols = []*model.Symbol{{ID: "there", Kind: model.Process, Text: "There", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
 	laned := small.Clone()
 	laned.ID, laned.Name, laned.Symbols = "laned", "Laned", nil
-	laned.Pools = []*diagram.Pool{{ID: "other", Title: "O", X: 10 * px, Y: 30 * px, W: 1000 * px, Lanes: []diagram.Lane{{ID: "x", Name: "Crew", H: 200 * px}, {ID: "y", Name: "Board", H: 200 * px}}}}
+	laned.Pools = []*model.Pool{{ID: "other", Title: "O", X: 10 * px, Y: 30 * px, W: 1000 * px, Lanes: []model.Lane{{ID: "x", Name: "Crew", H: 200 * px}, {ID: "y", Name: "Board", H: 200 * px}}}}
 	m.Sheets = append(m.Sheets, small, laned)
 	for _, c := range []struct{ sheet, take, want string }{
 		{"plain", "Ask Go Look", "Desk Crew Crew"},
@@ -342,7 +342,7 @@ func TestABranchLandsOnAnotherSheet(t *testing.T) {
 		var all geometry.Box
 		for _, sym := range s.Symbols[had:] {
 			owners, all = append(owners, s.OwnerOf(sym)), all.Union(sym.Box)
-			if slices.ContainsFunc(s.Symbols[:had], func(o *diagram.Symbol) bool { return o.Meets(sym.Box) }) {
+			if slices.ContainsFunc(s.Symbols[:had], func(o *model.Symbol) bool { return o.Meets(sym.Box) }) {
 				t.Errorf("on %s, %q lies on another", c.sheet, sym.Text)
 			}
 		}

@@ -7,9 +7,9 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // One frame of a drag, all of it: the gesture, the courses, the patches. The
@@ -20,17 +20,17 @@ func BenchmarkDragFrame(b *testing.B) {
 	for _, aligned := range []bool{true, false} {
 		b.Run(map[bool]string{true: "aligned", false: "off"}[aligned], func(b *testing.B) {
 			r := rand.New(rand.NewPCG(1, 2))
-			m := diagram.New("Crowded", diagram.Rightwards, "A3", true)
+			m := model.New("Crowded", model.Rightwards, "A3", true)
 			s := m.Sheets[0]
 			for i := range 300 {
 				box := geometry.Box{X: (40 + i%20*170) * px, Y: (40 + i/20*140) * px, W: 120 * px, H: 80 * px}
 				if !aligned {
 					box = box.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 				}
-				s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: box})
+				s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: box})
 			}
 			join := func(from, to int) {
-				s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: diagram.End{Symbol: fmt.Sprint("s", from)}, To: diagram.End{Symbol: fmt.Sprint("s", to)}})
+				s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", to)}})
 			}
 			for i := range 299 {
 				join(i, i+1) // two of them at 105
@@ -66,23 +66,23 @@ func BenchmarkDragFrame(b *testing.B) {
 
 // hall is a sheet of n symbols with a quarter more connectors, in line or all
 // slightly off.
-func hall(n int, aligned bool) *diagram.Map {
+func hall(n int, aligned bool) *model.Map {
 	r := rand.New(rand.NewPCG(3, 4))
-	m := diagram.New("Hall", diagram.Rightwards, "A3", true)
+	m := model.New("Hall", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
 	for i := range n {
 		box := geometry.Box{X: (40 + i%25*170) * px, Y: (40 + i/25*140) * px, W: 120 * px, H: 80 * px}
 		if !aligned {
 			box = box.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Handle case ", i), Box: box})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Handle case ", i), Box: box})
 	}
 	for i := range n - 1 {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", i), From: diagram.End{Symbol: fmt.Sprint("s", i)}, To: diagram.End{Symbol: fmt.Sprint("s", i+1)}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: fmt.Sprint("s", i)}, To: model.End{Symbol: fmt.Sprint("s", i+1)}})
 	}
 	for i := n - 1; i < n*5/4; i++ {
 		from := r.IntN(n - 30)
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("k", i), From: diagram.End{Symbol: fmt.Sprint("s", from)}, To: diagram.End{Symbol: fmt.Sprint("s", from+2+r.IntN(28))}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", from+2+r.IntN(28))}})
 	}
 	return m
 }
@@ -201,7 +201,7 @@ func BenchmarkPaste(b *testing.B) {
 // A cell of the register of 300 steps is written, until the picture has it.
 func BenchmarkCell(b *testing.B) {
 	m := hall(300, true)
-	m.Fields = []diagram.Field{{ID: "f-time", Name: "Time", Type: "duration"}}
+	m.Fields = []model.Field{{ID: "f-time", Name: "Time", Type: "duration"}}
 	m.Shown = []string{"f-time"}
 	d := open(b, m)
 	ids := make([]string, len(m.Sheets[0].Symbols))

@@ -6,15 +6,16 @@ import (
 	"strings"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/fonts"
+	"plaintracer/core/model"
 )
 
 // The style of the house: its colours and its fonts.
 
 // setBrand sets the house's own colours, one a line: a name and #rrggbb.
 func (e *Editor) setBrand(arg string) {
-	list := []diagram.HouseColour{}
+	list := []model.HouseColour{}
 	for _, line := range strings.Split(arg, "\n") {
 		line = strings.TrimSpace(line)
 		if line == "" {
@@ -25,13 +26,13 @@ func (e *Editor) setBrand(arg string) {
 			e.say("“%s” has no colour. Write a name and the colour as #rrggbb.", line)
 			return
 		}
-		c := diagram.HouseColour{Name: strings.TrimSpace(line[:at]), Value: strings.ToLower(strings.TrimSpace(line[at:]))}
+		c := model.HouseColour{Name: strings.TrimSpace(line[:at]), Value: strings.ToLower(strings.TrimSpace(line[at:]))}
 		if c.Name == "" {
 			c.Name = c.Value
 		}
 		list = append(list, c)
 	}
-	e.do(&diagram.SetHead{Colours: &list})
+	e.do(&edit.SetHead{Colours: &list})
 }
 
 // FontTab is a font of the house as the page lists it.
@@ -76,7 +77,7 @@ func (e *Editor) Font(raw []byte) {
 		e.say("The map uses this font already.")
 		return
 	}
-	e.typeface("set the typeface "+f.Family, &diagram.KeepFont{Font: f}, &diagram.SetHead{Faces: &faces})
+	e.typeface("set the typeface "+f.Family, &edit.KeepFont{Font: f}, &edit.SetHead{Faces: &faces})
 }
 
 // dropFont takes a font of the house off again; without an argument all.
@@ -85,12 +86,12 @@ func (e *Editor) dropFont(id string) {
 	if faces == nil {
 		faces = []string{}
 	}
-	e.typeface("take the font off", &diagram.SetHead{Faces: &faces})
+	e.typeface("take the font off", &edit.SetHead{Faces: &faces})
 }
 
-func (e *Editor) typeface(as string, edits ...diagram.Edit) {
+func (e *Editor) typeface(as string, edits ...edit.Edit) {
 	e.drop()
-	edit, err := compose.FitAfter(e.m, as, diagram.Together(as, edits...), e.m.Sheets...)
+	edit, err := compose.FitAfter(e.m, as, edit.Together(as, edits...), e.m.Sheets...)
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return

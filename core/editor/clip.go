@@ -8,8 +8,9 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
@@ -55,7 +56,7 @@ func (e *Editor) gather() compose.Clip {
 		}
 	}
 	comes := map[string]bool{}
-	taken := func(end diagram.End, own bool) bool {
+	taken := func(end model.End, own bool) bool {
 		return in[end.Symbol] && end.Symbol != "" || end.Connector != "" && comes[end.Connector] || own && end.Loose()
 	}
 	for again := true; again; { // those that join others come after them
@@ -190,12 +191,12 @@ func (e *Editor) clear(c compose.Clip, all geometry.Box, d geometry.Point) bool 
 		}
 	}
 	for _, b := range boxes {
-		if slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow }) ||
-			len(c.Pools) > 0 && slices.ContainsFunc(s.Pools, func(p *diagram.Pool) bool { return p.Box().Meets(b) }) {
+		if slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow }) ||
+			len(c.Pools) > 0 && slices.ContainsFunc(s.Pools, func(p *model.Pool) bool { return p.Box().Meets(b) }) {
 			return false
 		}
 	}
-	return len(s.Pools) == 0 || len(c.Pools) > 0 || !slices.ContainsFunc(c.Symbols, func(sym diagram.Symbol) bool {
+	return len(s.Pools) == 0 || len(c.Pools) > 0 || !slices.ContainsFunc(c.Symbols, func(sym model.Symbol) bool {
 		sym.Box = sym.Moved(d)
 		lane := s.LaneOf(&sym)
 		return lane != nil && c.Lanes[sym.ID] != lane.Name && (c.Lanes[sym.ID] != "" || sym.Owner != "")
@@ -211,8 +212,8 @@ func (e *Editor) PasteText(text string) {
 		return
 	}
 	s := e.Sheet()
-	add := &diagram.AddItems{Sheet: s.ID, As: "paste text"}
-	var edits []diagram.Edit
+	add := &edit.AddItems{Sheet: s.ID, As: "paste text"}
+	var edits []edit.Edit
 	for _, line := range strings.Split(text, "\n") {
 		if line = compose.Unlisted(strings.Join(strings.Fields(line), " ")); line == "" {
 			continue
@@ -221,7 +222,7 @@ func (e *Editor) PasteText(text string) {
 			e.say("Pasted the first %d lines. More at once would fill the sheet.", maxPaste)
 			break
 		}
-		kind := compose.KindOf(diagram.Process, line)
+		kind := compose.KindOf(model.Process, line)
 		sym := e.newSymbol(kind, arrange.Standard(s, kind, geometry.Point{}))
 		sym.Text = line
 		add.Symbols = append(add.Symbols, sym)
@@ -235,7 +236,7 @@ func (e *Editor) PasteText(text string) {
 		from = nil
 	}
 	arrange.SetOut(e.m, s, add.Symbols, from, e.at)
-	last := diagram.End{}
+	last := model.End{}
 	if from != nil {
 		last.Symbol = from.ID
 	}
@@ -245,7 +246,7 @@ func (e *Editor) PasteText(text string) {
 		}
 		last.Symbol = sym.ID
 	}
-	if e.do(diagram.Together("paste text", append(edits, add)...)) {
+	if e.do(edit.Together("paste text", append(edits, add)...)) {
 		e.sel, e.lane = nil, ""
 		for _, sym := range add.Symbols {
 			e.sel = append(e.sel, sym.ID)
@@ -256,9 +257,9 @@ func (e *Editor) PasteText(text string) {
 
 // chained returns the connector from one pasted step to the next; the exit of a
 // decision takes the first answer.
-func (e *Editor) chained(from diagram.End, to string, list []diagram.Symbol) diagram.Connector {
-	c := e.newConnector(from, diagram.End{Symbol: to})
-	if slices.ContainsFunc(list, func(sym diagram.Symbol) bool { return sym.ID == from.Symbol && sym.Kind.Asks() }) {
+func (e *Editor) chained(from model.End, to string, list []model.Symbol) model.Connector {
+	c := e.newConnector(from, model.End{Symbol: to})
+	if slices.ContainsFunc(list, func(sym model.Symbol) bool { return sym.ID == from.Symbol && sym.Kind.Asks() }) {
 		c.Text = e.m.Answers[0]
 	}
 	return c

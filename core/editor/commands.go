@@ -5,8 +5,9 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/trace"
 )
@@ -85,7 +86,7 @@ func (e *Editor) enterKey() bool {
 	case e.lane != "":
 		e.startWriting(e.lane, false)
 	default:
-		e.appendStep(diagram.Process)
+		e.appendStep(model.Process)
 	}
 	return true
 }
@@ -144,7 +145,7 @@ func (e *Editor) arrow(key string, mods int) bool {
 		}
 		return len(e.sel) > 0
 	}
-	return e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
+	return e.doMoving(&edit.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
 }
 
 // movable returns the selected symbols and pools that are not locked.
@@ -250,7 +251,7 @@ func (e *Editor) Command(name, arg string) {
 	})
 }
 
-func (e *Editor) connector() *diagram.Connector {
+func (e *Editor) connector() *model.Connector {
 	if len(e.sel) != 1 {
 		return nil
 	}
@@ -280,7 +281,7 @@ func (e *Editor) delete(string) {
 	if sym := e.one(); sym != nil && len(e.work().GapEdits(sym.ID)) > 0 {
 		gap = sym.ID
 	}
-	if e.do(&diagram.RemoveItems{Sheet: e.sheetID, IDs: slices.Clone(e.sel)}) && gap != "" {
+	if e.do(&edit.RemoveItems{Sheet: e.sheetID, IDs: slices.Clone(e.sel)}) && gap != "" {
 		e.gap = gap // changed() has cleared it
 		e.say("Deleted, and with it the connectors it had.")
 	}
@@ -312,12 +313,12 @@ func (e *Editor) align(arg string) {
 }
 
 // piled returns the names of two selected steps of which one would hide the other once units are moved, and does not now.
-func (e *Editor) piled(moved []diagram.Place) (on, under string) {
+func (e *Editor) piled(moved []edit.Place) (on, under string) {
 	to := map[string]geometry.Box{}
 	for _, p := range e.spread(moved) {
 		to[p.ID] = p.Box
 	}
-	after := func(sym *diagram.Symbol) geometry.Box {
+	after := func(sym *model.Symbol) geometry.Box {
 		if b, ok := to[sym.ID]; ok {
 			return b
 		}
@@ -336,12 +337,12 @@ func (e *Editor) piled(moved []diagram.Place) (on, under string) {
 
 // moveUnits moves units to new places; where they go up or down, what would leave
 // its lane stays.
-func (e *Editor) moveUnits(as string, moved []diagram.Place, upright bool) {
+func (e *Editor) moveUnits(as string, moved []edit.Place, upright bool) {
 	boxes := e.spread(moved)
 	if upright {
 		s := e.Sheet()
 		stay := 0
-		boxes = slices.DeleteFunc(boxes, func(p diagram.Place) bool {
+		boxes = slices.DeleteFunc(boxes, func(p edit.Place) bool {
 			pool, i := s.LaneAt(p.Centre())
 			was := s.LaneOf(s.Symbol(p.ID))
 			leaves := was != nil && (pool == nil || &pool.Lanes[i] != was)
@@ -355,7 +356,7 @@ func (e *Editor) moveUnits(as string, moved []diagram.Place, upright bool) {
 		}
 	}
 	if len(boxes) > 0 {
-		e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, As: as, Boxes: boxes})
+		e.doMoving(&edit.PlaceItems{Sheet: e.sheetID, As: as, Boxes: boxes})
 	}
 }
 
@@ -365,7 +366,7 @@ func (e *Editor) distribute(arg string) {
 }
 
 func (e *Editor) changeKind(arg string) {
-	kind := diagram.Kind(arg)
+	kind := model.Kind(arg)
 	if !kind.Known() {
 		e.say("There is no symbol %q.", arg)
 		return
@@ -379,7 +380,7 @@ func (e *Editor) changeKind(arg string) {
 // colon and the answer.
 func (e *Editor) answer(arg string) {
 	id, text, _ := strings.Cut(arg, ":")
-	e.do(&diagram.SetText{Sheet: e.sheetID, ID: id, Text: text})
+	e.do(&edit.SetText{Sheet: e.sheetID, ID: id, Text: text})
 }
 
 // setAnswers sets the map's own answer words, one a line.
@@ -390,7 +391,7 @@ func (e *Editor) setAnswers(arg string) {
 			words = append(words, w)
 		}
 	}
-	e.do(&diagram.SetHead{Answers: words})
+	e.do(&edit.SetHead{Answers: words})
 }
 
 // find selects a symbol wherever it stands and brings it into sight.

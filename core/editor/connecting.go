@@ -1,34 +1,35 @@
 package editor
 
 import (
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
 // connectEdit returns the edit that glues the dragged end to the target.
-func (e *Editor) connectEdit(target string, end diagram.End) diagram.Edit {
+func (e *Editor) connectEdit(target string, end model.End) edit.Edit {
 	g := &e.g
 	if g.mode == regluing {
 		if g.isFrom {
-			return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, From: &end}
+			return &edit.SetEnds{Sheet: e.sheetID, ID: g.id, From: &end}
 		}
-		return &diagram.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
+		return &edit.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
 	}
-	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, end)
-	return &diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}
+	c := e.newConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, end)
+	return &edit.AddItems{Sheet: e.sheetID, Connectors: []model.Connector{c}}
 }
 
 // connectInto makes the edit that leads a connector somewhere, a new one or the end of one that is
 // there, unless another one says the same already: from the same symbol to the same, with the
 // same label. It reports whether the edit was made.
-func (e *Editor) connectInto(edit diagram.Edit) bool {
-	var led diagram.Connector
-	switch edit := edit.(type) {
-	case *diagram.AddItems:
+func (e *Editor) connectInto(change edit.Edit) bool {
+	var led model.Connector
+	switch edit := change.(type) {
+	case *edit.AddItems:
 		led = edit.Connectors[0]
-	case *diagram.SetEnds:
+	case *edit.SetEnds:
 		if c := e.Sheet().Connector(edit.ID); c != nil {
 			led = *c
 		}
@@ -54,25 +55,25 @@ func (e *Editor) connectInto(edit diagram.Edit) bool {
 		}
 		return false
 	}
-	return e.do(edit)
+	return e.do(change)
 }
 
 // landing returns where a connector dropped at p would be glued.
-func (e *Editor) landing(p geometry.Point) diagram.End {
+func (e *Editor) landing(p geometry.Point) model.End {
 	g := &e.g
 	id := e.symbolAt(p, e.reach(8))
 	if id == "" && (g.mode == connecting || !g.isFrom) {
 		return e.joining(p)
 	}
 	if id == "" || g.mode == connecting && id == g.id {
-		return diagram.End{}
+		return model.End{}
 	}
 	if g.mode == regluing {
 		if c := e.Sheet().Connector(g.id); c != nil && (g.isFrom && c.To.Symbol == id || !g.isFrom && c.From.Symbol == id) {
-			return diagram.End{}
+			return model.End{}
 		}
 	}
-	end := diagram.End{Symbol: id}
+	end := model.End{Symbol: id}
 	sym := e.symbol(id)
 	for side := range geometry.Side(4) {
 		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.reach(14) && !middle(sym.Box).Contains(p) {
@@ -84,19 +85,19 @@ func (e *Editor) landing(p geometry.Point) diagram.End {
 
 // joining returns the end that joins the line at p, if the connector in hand
 // may lead there.
-func (e *Editor) joining(p geometry.Point) diagram.End {
+func (e *Editor) joining(p geometry.Point) model.End {
 	g := &e.g
 	e.drop()
 	id := e.lineAt(p, e.reach(8), append(e.siblings(), g.id, g.newID)...)
 	if id == "" {
-		return diagram.End{}
+		return model.End{}
 	}
-	end := diagram.End{Connector: id}
-	if trial, err := diagram.Attempt(e.m, e.connectEdit(id, end)); err == nil {
+	end := model.End{Connector: id}
+	if trial, err := edit.Attempt(e.m, e.connectEdit(id, end)); err == nil {
 		trial.Rollback()
 		return end
 	}
-	return diagram.End{}
+	return model.End{}
 }
 
 // siblings returns the connectors that the one in hand does not join: those that leave the symbol
@@ -134,7 +135,7 @@ func (e *Editor) followConnect(p geometry.Point) {
 	if end.Loose() {
 		e.drop()
 		if g.mode == regluing || g.mods&Alt != 0 { // it may stay loose
-			e.try(e.connectEdit("", diagram.End{At: p}))
+			e.try(e.connectEdit("", model.End{At: p}))
 		}
 		return
 	}
@@ -163,9 +164,9 @@ func (e *Editor) connect(p geometry.Point) {
 	}
 	// Over the empty desk a new step stands there, connected, ready to write.
 	box := e.stepBox(p)
-	sym := e.newSymbol(diagram.Process, box)
-	c := e.newConnectorAs(g.newID, diagram.End{Symbol: g.id, Side: g.side.String()}, diagram.End{Symbol: sym.ID})
-	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}}) {
+	sym := e.newSymbol(model.Process, box)
+	c := e.newConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, model.End{Symbol: sym.ID})
+	if e.do(&edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}, Connectors: []model.Connector{c}}) {
 		e.sel = []string{sym.ID}
 		e.askAnswer(g.newID)
 		e.writeNew(sym.ID)

@@ -10,10 +10,11 @@ import (
 	"strings"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/findings"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/session"
@@ -26,7 +27,7 @@ const px = geometry.Px
 type Editor struct {
 	// doc is the window's copy of the map, m the map in it, sheetID the sheet that is shown.
 	doc     *session.Session
-	m       *diagram.Map
+	m       *model.Map
 	sheetID string
 
 	selection
@@ -69,8 +70,8 @@ type selection struct {
 }
 
 type looked struct {
-	symbols []*diagram.Symbol
-	lines   []*diagram.Connector
+	symbols []*model.Symbol
+	lines   []*model.Connector
 }
 
 // pointer is what the pointer does and where.
@@ -80,7 +81,7 @@ type pointer struct {
 	scale int    // thousandths of a screen pixel for one sheet pixel
 	hover string // the symbol under it
 	// hand is the kind that the next click sets down.
-	hand diagram.Kind
+	hand model.Kind
 	// stick keeps it in the hand for more than one.
 	stick bool
 	// armed says that the next segment dragged makes room; free that nothing snaps to the grid;
@@ -138,7 +139,7 @@ type drawing struct {
 	found   int         // findings
 	stale   stale
 	// unlinked and unpainted are what may have changed of the map since links and the painter saw it.
-	unlinked, unpainted diagram.Touched
+	unlinked, unpainted edit.Touched
 	view                view
 	// ground says that the next picture is for the background.
 	ground bool
@@ -206,10 +207,10 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 func (e *Editor) Adopt() { e.view.adopt = true }
 
 // Map returns the map as this window sees it. It must not be changed.
-func (e *Editor) Map() *diagram.Map { return e.m }
+func (e *Editor) Map() *model.Map { return e.m }
 
 // Sheet returns the sheet that is shown.
-func (e *Editor) Sheet() *diagram.Sheet { return e.m.Sheet(e.sheetID) }
+func (e *Editor) Sheet() *model.Sheet { return e.m.Sheet(e.sheetID) }
 
 // Selection returns the ids of the selected items, the last selected last.
 func (e *Editor) Selection() []string { return e.sel }
@@ -235,7 +236,7 @@ func (e *Editor) refuse(err error) {
 }
 
 // do makes an edit for good: it can be undone and is sent to the server.
-func (e *Editor) do(edit diagram.Edit) bool {
+func (e *Editor) do(edit edit.Edit) bool {
 	if len(e.tracing) > 0 { // whichever way the edit came: by paste, too
 		e.say(tracingWords)
 		return false
@@ -272,13 +273,13 @@ func (e *Editor) prune() {
 			e.lane = ""
 		}
 	}
-	if e.inside != "" && !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.InGroup(e.inside) }) {
+	if e.inside != "" && !slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.InGroup(e.inside) }) {
 		e.inside = ""
 	}
 }
 
 // try shows what an edit would do without making it for good.
-func (e *Editor) try(edit diagram.Edit) {
+func (e *Editor) try(edit edit.Edit) {
 	e.drop()
 	if e.doc.Show(edit) {
 		e.graph = nil
@@ -304,7 +305,7 @@ func (e *Editor) Undo() { e.step(e.doc.Undo, "undo") }
 // Redo makes the edit again that was taken back last.
 func (e *Editor) Redo() { e.step(e.doc.Redo, "redo") }
 
-func (e *Editor) step(do func() (*diagram.Revert, []string, error), what string) {
+func (e *Editor) step(do func() (*edit.Revert, []string, error), what string) {
 	e.cancel()
 	made, skipped, err := do()
 	switch {
@@ -323,7 +324,7 @@ func (e *Editor) step(do func() (*diagram.Revert, []string, error), what string)
 }
 
 // reveal shows the sheet an undone edit was about.
-func (e *Editor) reveal(r *diagram.Revert) {
+func (e *Editor) reveal(r *edit.Revert) {
 	for _, c := range r.Changes {
 		if c.Sheet != "" && e.m.Sheet(c.Sheet) != nil {
 			if c.Sheet != e.sheetID {
@@ -351,7 +352,7 @@ func (e *Editor) Refused(seq int, why string) {
 
 // Foreign makes somebody else's edit, which the server has put before this
 // window's pending ones.
-func (e *Editor) Foreign(edit diagram.Edit, revision int) error {
+func (e *Editor) Foreign(edit edit.Edit, revision int) error {
 	return e.told(func() (bool, error) { return true, e.doc.Foreign(edit, revision) })
 }
 
@@ -475,7 +476,7 @@ func (e *Editor) begin() bool {
 // work returns the sheet that is shown for composing edits on it, workOn another one.
 func (e *Editor) work() *compose.Work { return e.workOn(e.Sheet()) }
 
-func (e *Editor) workOn(s *diagram.Sheet) *compose.Work {
+func (e *Editor) workOn(s *model.Sheet) *compose.Work {
 	return &compose.Work{Map: e.m, Sheet: s, NewID: e.newID}
 }
 
@@ -487,10 +488,10 @@ func (e *Editor) flow() *flow.Graph {
 	return e.graph
 }
 
-func (e *Editor) symbol(id string) *diagram.Symbol { return e.Sheet().Symbol(id) }
+func (e *Editor) symbol(id string) *model.Symbol { return e.Sheet().Symbol(id) }
 
 // one returns the selected symbol when exactly one symbol is selected.
-func (e *Editor) one() *diagram.Symbol {
+func (e *Editor) one() *model.Symbol {
 	if len(e.sel) != 1 {
 		return nil
 	}
@@ -498,19 +499,19 @@ func (e *Editor) one() *diagram.Symbol {
 }
 
 // chosen returns the selected symbols in the order they were selected.
-func (e *Editor) chosen() []*diagram.Symbol {
+func (e *Editor) chosen() []*model.Symbol {
 	if e.looked != nil {
 		return e.looked.symbols
 	}
-	return among(e.sel, e.Sheet().Symbols, func(sym *diagram.Symbol) string { return sym.ID })
+	return among(e.sel, e.Sheet().Symbols, func(sym *model.Symbol) string { return sym.ID })
 }
 
 // lines returns the selected connectors in the order they were selected.
-func (e *Editor) lines() []*diagram.Connector {
+func (e *Editor) lines() []*model.Connector {
 	if e.looked != nil {
 		return e.looked.lines
 	}
-	return among(e.sel, e.Sheet().Connectors, func(c *diagram.Connector) string { return c.ID })
+	return among(e.sel, e.Sheet().Connectors, func(c *model.Connector) string { return c.ID })
 }
 
 // lookUp finds what is selected once for all until done is called; nothing may be changed until then.
@@ -548,7 +549,7 @@ func among[T any](ids []string, list []*T, id func(*T) string) []*T {
 	return slices.DeleteFunc(found, func(v *T) bool { return v == nil })
 }
 
-func (e *Editor) laneSelected() (*diagram.Pool, int) {
+func (e *Editor) laneSelected() (*model.Pool, int) {
 	for _, p := range e.Sheet().Pools {
 		if i := p.LaneIndex(e.lane); i >= 0 {
 			return p, i

@@ -9,9 +9,10 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -19,7 +20,7 @@ const px = geometry.Px
 
 func at(x, y int) geometry.Point { return geometry.Point{X: x * px, Y: y * px} }
 
-func document(t testing.TB, m *diagram.Map) []byte {
+func document(t testing.TB, m *model.Map) []byte {
 	t.Helper()
 	raw, err := json.Marshal(m)
 	if err != nil {
@@ -32,14 +33,14 @@ func document(t testing.TB, m *diagram.Map) []byte {
 type desk struct {
 	testing.TB
 	*editor.Editor
-	server *diagram.Map
+	server *model.Map
 	said   []string
 	write  string
 	log    []string // the names of the edits sent
 	rev    int
 }
 
-func open(t testing.TB, m *diagram.Map) *desk {
+func open(t testing.TB, m *model.Map) *desk {
 	t.Helper()
 	d := &desk{TB: t, Editor: new(editor.Editor), server: m.Clone()}
 	if err := d.Open(document(t, m), 0, "w1"); err != nil {
@@ -63,7 +64,7 @@ func (d *desk) flush() {
 		Patch [][]any
 		Send  []struct {
 			Seq  int
-			Edit diagram.Envelope
+			Edit edit.Envelope
 		}
 		Say   string
 		Write *struct{ ID string }
@@ -74,14 +75,14 @@ func (d *desk) flush() {
 	}
 	for _, p := range out.Send {
 		wire, _ := json.Marshal(p.Edit)
-		var e diagram.Envelope
+		var e edit.Envelope
 		if err := json.Unmarshal(wire, &e); err != nil {
 			d.Fatalf("%v in %s", err, wire)
 		}
-		if _, err := diagram.Apply(d.server, e.Edit); err != nil {
+		if _, err := edit.Apply(d.server, e.Edit); err != nil {
 			d.Fatalf("the server refuses %s: %v", wire, err)
 		}
-		d.log = append(d.log, fmt.Sprintf("%T", e.Edit)[len("*diagram."):])
+		d.log = append(d.log, fmt.Sprintf("%T", e.Edit)[len("*edit."):])
 		d.rev++
 		d.Confirm(p.Seq, d.rev)
 	}
@@ -145,7 +146,7 @@ func (d *desk) same() {
 }
 
 // texts lists the symbols as kind:text.
-func texts(m *diagram.Map) string {
+func texts(m *model.Map) string {
 	var out []string
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
@@ -155,11 +156,11 @@ func texts(m *diagram.Map) string {
 	return strings.Join(out, " ")
 }
 
-func two() *diagram.Map {
-	m := diagram.New("Two", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*diagram.Symbol{
-		{ID: "a", Kind: diagram.Process, Text: "A", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
-		{ID: "b", Kind: diagram.Process, Text: "B", Box: geometry.Box{X: 400 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
+func two() *model.Map {
+	m := model.New("Two", model.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*model.Symbol{
+		{ID: "a", Kind: model.Process, Text: "A", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
+		{ID: "b", Kind: model.Process, Text: "B", Box: geometry.Box{X: 400 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
 	}
 	return m
 }
@@ -169,11 +170,11 @@ func two() *diagram.Map {
 type gestured struct {
 	name, edits string
 	do          func(d *desk)
-	check       func(s *diagram.Sheet) bool
+	check       func(s *model.Sheet) bool
 }
 
 // run does it on a map, and takes it all back again.
-func (c *gestured) run(t *testing.T, m *diagram.Map) {
+func (c *gestured) run(t *testing.T, m *model.Map) {
 	d := open(t, m)
 	before := string(document(t, d.Map()))
 	c.do(d)
@@ -198,40 +199,40 @@ func (c *gestured) run(t *testing.T, m *diagram.Map) {
 func TestGestures(t *testing.T) {
 	for _, c := range []gestured{
 		{"set down in standard size", "AddItems", func(d *desk) { d.Command("take", "decision"); d.click(at(300, 400), 0) },
-			func(s *diagram.Sheet) bool { return s.Symbols[2].W == 120*px && s.Symbols[2].H == 80*px }},
+			func(s *model.Sheet) bool { return s.Symbols[2].W == 120*px && s.Symbols[2].H == 80*px }},
 		{"draw to size", "AddItems", func(d *desk) { d.Command("take", "process"); d.drag(at(300, 400), at(500, 500), 0) },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return s.Symbols[2].Box == geometry.Box{X: 300 * px, Y: 400 * px, W: 200 * px, H: 100 * px}
 			}},
 		{"Esc puts the symbol back", "", func(d *desk) { d.Command("take", "process"); d.keys("Escape"); d.click(at(300, 400), 0) }, nil},
 		{"move lines up with the other", "MoveItems", func(d *desk) { d.drag(at(130, 130), at(173, 333), 0) },
-			func(s *diagram.Sheet) bool { return s.Symbols[0].X == 143*px || s.Symbols[0].X == 140*px }},
+			func(s *model.Sheet) bool { return s.Symbols[0].X == 143*px || s.Symbols[0].X == 140*px }},
 		{"Shift keeps to one axis", "MoveItems", func(d *desk) { d.drag(at(130, 130), at(190, 160), editor.Shift) },
-			func(s *diagram.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[0].X != 100*px }},
+			func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[0].X != 100*px }},
 		{"Ctrl drags a copy", "AddItems", func(d *desk) { d.drag(at(130, 130), at(130, 330), editor.Ctrl) },
-			func(s *diagram.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[2].Text == "A" }},
+			func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[2].Text == "A" }},
 		{"rubber band and delete", "RemoveItems", func(d *desk) { d.drag(at(50, 50), at(300, 300), 0); d.keys("Delete") },
-			func(s *diagram.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "b" }},
+			func(s *model.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "b" }},
 		{"connect from a glue point to a symbol", "AddItems", func(d *desk) { d.drag(at(220, 140), at(460, 140), 0) },
-			func(s *diagram.Sheet) bool {
-				return len(s.Connectors) == 1 && s.Connectors[0].From == diagram.End{Symbol: "a", Side: "right"} && s.Connectors[0].To == diagram.End{Symbol: "b"}
+			func(s *model.Sheet) bool {
+				return len(s.Connectors) == 1 && s.Connectors[0].From == model.End{Symbol: "a", Side: "right"} && s.Connectors[0].To == model.End{Symbol: "b"}
 			}},
 		{"connect to a glue point", "AddItems", func(d *desk) { d.drag(at(220, 140), at(460, 100), 0) },
-			func(s *diagram.Sheet) bool { return s.Connectors[0].To == diagram.End{Symbol: "b", Side: "top"} }},
+			func(s *model.Sheet) bool { return s.Connectors[0].To == model.End{Symbol: "b", Side: "top"} }},
 		{"connect to empty desk makes the next step", "AddItems SetText", func(d *desk) { d.drag(at(160, 180), at(160, 400), 0); d.keys("<Next>") },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return s.Symbols[2].Text == "Next" && s.Connectors[0].To.Symbol == s.Symbols[2].ID
 			}},
 		{"Enter appends, ? makes a decision", "AddItems Batch", func(d *desk) { d.click(at(460, 140), 0); d.keys("Enter", "<Done?>") },
-			func(s *diagram.Sheet) bool { return s.Symbols[2].Kind == diagram.Decision && s.Symbols[2].X == 560*px }},
+			func(s *model.Sheet) bool { return s.Symbols[2].Kind == model.Decision && s.Symbols[2].X == 560*px }},
 		{"a digit appends that kind", "AddItems", func(d *desk) { d.click(at(460, 140), 0); d.keys("6") },
-			func(s *diagram.Sheet) bool { return s.Symbols[2].Kind == diagram.Document && len(s.Connectors) == 1 }},
+			func(s *model.Sheet) bool { return s.Symbols[2].Kind == model.Document && len(s.Connectors) == 1 }},
 		{"typing writes", "SetText", func(d *desk) { d.click(at(460, 140), 0); d.keys("x", "<xyz>") },
-			func(s *diagram.Sheet) bool { return s.Symbols[1].Text == "xyz" }},
+			func(s *model.Sheet) bool { return s.Symbols[1].Text == "xyz" }},
 		{"resize by a corner", "PlaceItems", func(d *desk) { d.click(at(150, 150), 0); d.drag(at(222, 182), at(262, 212), 0) },
-			func(s *diagram.Sheet) bool { return s.Symbols[0].W == 160*px && s.Symbols[0].H == 110*px }},
+			func(s *model.Sheet) bool { return s.Symbols[0].W == 160*px && s.Symbols[0].H == 110*px }},
 		{"nudge", "MoveItems MoveItems", func(d *desk) { d.click(at(150, 150), 0); d.keys("ArrowRight"); d.Key("ArrowUp", editor.Alt); d.flush() },
-			func(s *diagram.Sheet) bool { return s.Symbols[0].Corner() == at(110, 99) }},
+			func(s *model.Sheet) bool { return s.Symbols[0].Corner() == at(110, 99) }},
 		{"align to the last selected", "PlaceItems", func(d *desk) {
 			d.click(at(150, 150), 0)
 			d.keys("ArrowDown")
@@ -239,24 +240,24 @@ func TestGestures(t *testing.T) {
 			d.click(at(460, 140), editor.Shift)
 			d.Command("align", "top")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Symbols[0].Y == 100*px }},
+		}, func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px }},
 		{"Shift-click takes out of the selection", "RemoveItems", func(d *desk) {
 			d.keys()
 			d.Key("a", editor.Ctrl)
 			d.click(at(150, 150), editor.Shift)
 			d.keys("Delete")
-		}, func(s *diagram.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "a" }},
+		}, func(s *model.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "a" }},
 		{"copy and paste", "AddItems", func(d *desk) {
 			d.Key("a", editor.Ctrl)
 			data, _ := d.Copy()
 			d.Paste(data)
 			d.flush()
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return len(s.Symbols) == 4 && s.Symbols[2].X > s.Symbols[1].Right() && s.Symbols[2].Y == 100*px
 		}},
 		{"text pasted becomes steps", "AddItems", func(d *desk) { d.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
-			func(s *diagram.Sheet) bool {
-				return s.Symbols[2].Text == "Ask" && s.Symbols[3].Kind == diagram.Decision
+			func(s *model.Sheet) bool {
+				return s.Symbols[2].Text == "Ask" && s.Symbols[3].Kind == model.Decision
 			}},
 		{"a command that does not apply says what it needs", "", func(d *desk) { d.Command("align", "left"); d.flush() }, nil},
 	} {
@@ -310,7 +311,7 @@ func TestLaneCommands(t *testing.T) {
 	d.Command("lanes", "")
 	d.flush()
 	pool := d.Sheet().Pools[0]
-	d.click(geometry.Point{X: pool.X + diagram.PoolHead + 5*px, Y: pool.Y + 50*px}, 0)
+	d.click(geometry.Point{X: pool.X + model.PoolHead + 5*px, Y: pool.Y + 50*px}, 0)
 	d.Command("lane-below", "")
 	d.flush()
 	d.keys("<Depot>")
@@ -350,13 +351,13 @@ func TestRefusedTextStaysInTheField(t *testing.T) {
 // wire is a server between two windows: it puts edits in one order and hands
 // them to both, as late as it likes.
 type wire struct {
-	m     *diagram.Map
+	m     *model.Map
 	order []committed
 }
 
 type committed struct {
 	window, seq int
-	edit        diagram.Edit
+	edit        edit.Edit
 }
 
 // Two windows that edit at once, with edits on the way, end with the same map,
@@ -380,7 +381,7 @@ func TestWindowsConverge(t *testing.T) {
 			var out struct {
 				Send []struct {
 					Seq  int
-					Edit diagram.Envelope
+					Edit edit.Envelope
 				}
 			}
 			if err := json.Unmarshal(windows[i].Flush(), &out); err != nil {
@@ -396,7 +397,7 @@ func TestWindowsConverge(t *testing.T) {
 			}
 			c := outbox[i][0]
 			outbox[i] = outbox[i][1:]
-			if _, err := diagram.Apply(w.m, c.edit); err != nil {
+			if _, err := edit.Apply(w.m, c.edit); err != nil {
 				refuse[i] = append(refuse[i], c.seq)
 				return
 			}

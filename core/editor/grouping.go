@@ -4,8 +4,9 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // Symbols that are grouped are selected, moved and lined up as one. Inside is
@@ -37,8 +38,8 @@ func (e *Editor) unitOf(id string) []string {
 
 // units returns the selected symbols, those of a group together, in the order
 // they were selected.
-func (e *Editor) units() [][]*diagram.Symbol {
-	var out [][]*diagram.Symbol
+func (e *Editor) units() [][]*model.Symbol {
+	var out [][]*model.Symbol
 	at := map[string]int{}
 	for _, sym := range e.chosen() {
 		group := sym.GroupWithin(e.inside)
@@ -47,12 +48,12 @@ func (e *Editor) units() [][]*diagram.Symbol {
 			continue
 		}
 		at[group] = len(out)
-		out = append(out, []*diagram.Symbol{sym})
+		out = append(out, []*model.Symbol{sym})
 	}
 	// The unit selected last comes last.
 	if n := len(e.chosen()); n > 0 {
 		last := e.chosen()[n-1]
-		i := slices.IndexFunc(out, func(u []*diagram.Symbol) bool { return slices.Contains(u, last) })
+		i := slices.IndexFunc(out, func(u []*model.Symbol) bool { return slices.Contains(u, last) })
 		out = append(slices.Delete(slices.Clone(out), i, i+1), out[i])
 	}
 	return out
@@ -60,25 +61,25 @@ func (e *Editor) units() [][]*diagram.Symbol {
 
 // places returns the boxes of the selected units, each under the id of its
 // first symbol.
-func (e *Editor) places() []diagram.Place {
-	var out []diagram.Place
+func (e *Editor) places() []edit.Place {
+	var out []edit.Place
 	for _, u := range e.units() {
 		var b geometry.Box
 		for _, sym := range u {
 			b = b.Union(sym.Box)
 		}
-		out = append(out, diagram.Place{ID: u[0].ID, Box: b})
+		out = append(out, edit.Place{ID: u[0].ID, Box: b})
 	}
 	return out
 }
 
 // spread turns places of units into places of their symbols.
-func (e *Editor) spread(moved []diagram.Place) []diagram.Place {
+func (e *Editor) spread(moved []edit.Place) []edit.Place {
 	before := map[string]geometry.Box{}
 	for _, p := range e.places() {
 		before[p.ID] = p.Box
 	}
-	var out []diagram.Place
+	var out []edit.Place
 	for _, p := range moved {
 		d := p.Corner().Sub(before[p.ID].Corner())
 		for _, u := range e.units() {
@@ -86,7 +87,7 @@ func (e *Editor) spread(moved []diagram.Place) []diagram.Place {
 				continue
 			}
 			for _, sym := range u {
-				out = append(out, diagram.Place{ID: sym.ID, Box: sym.Moved(d)})
+				out = append(out, edit.Place{ID: sym.ID, Box: sym.Moved(d)})
 			}
 		}
 	}
@@ -110,27 +111,27 @@ func (e *Editor) group() {
 	if within != "" {
 		prefix = within + "/" + prefix
 	}
-	set := &diagram.SetGroups{Sheet: e.sheetID, As: "group"}
+	set := &edit.SetGroups{Sheet: e.sheetID, As: "group"}
 	for _, sym := range list {
 		path := prefix
 		if rest := strings.TrimPrefix(strings.TrimPrefix(sym.Group, within), "/"); rest != "" {
 			path += "/" + rest
 		}
-		set.Groups = append(set.Groups, diagram.Membership{ID: sym.ID, Group: path})
+		set.Groups = append(set.Groups, edit.Membership{ID: sym.ID, Group: path})
 	}
 	e.do(set)
 }
 
 // ungroup takes the selected groups apart; those inside them stay.
 func (e *Editor) ungroup() {
-	set := &diagram.SetGroups{Sheet: e.sheetID, As: "ungroup"}
+	set := &edit.SetGroups{Sheet: e.sheetID, As: "ungroup"}
 	for _, sym := range e.chosen() {
 		group := sym.GroupWithin(e.inside)
 		if group == "" {
 			continue
 		}
 		rest := strings.TrimPrefix(strings.TrimPrefix(sym.Group, group), "/")
-		set.Groups = append(set.Groups, diagram.Membership{ID: sym.ID, Group: strings.Trim(e.inside+"/"+rest, "/")})
+		set.Groups = append(set.Groups, edit.Membership{ID: sym.ID, Group: strings.Trim(e.inside+"/"+rest, "/")})
 	}
 	e.do(set)
 }
@@ -177,7 +178,7 @@ func (e *Editor) lock() {
 	} else if p := s.Pool(e.sel[0]); p != nil {
 		locked = p.Locked
 	}
-	e.do(&diagram.SetLock{Sheet: e.sheetID, IDs: slices.Clone(e.sel), Locked: !locked})
+	e.do(&edit.SetLock{Sheet: e.sheetID, IDs: slices.Clone(e.sel), Locked: !locked})
 }
 
 // locked reports whether the symbol, connector or pool is locked.

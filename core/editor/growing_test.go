@@ -6,31 +6,31 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // A text that lets symbols grow pushes what stands beyond, along the flow and across: gaps in
 // a row stay as they were, nothing comes to lie on anything, what stood in line still does, and
 // all of it is one undo with the text.
 func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
-	rows := func(pools bool) *diagram.Map {
-		m := diagram.New("Rows", diagram.Rightwards, "A3", true)
+	rows := func(pools bool) *model.Map {
+		m := model.New("Rows", model.Rightwards, "A3", true)
 		s := m.Sheets[0]
 		if pools {
-			s.Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []diagram.Lane{{ID: "one", Name: "One", H: 120 * px}, {ID: "two", Name: "Two", H: 120 * px}, {ID: "three", Name: "Three", H: 120 * px}}}}
+			s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}, {ID: "two", Name: "Two", H: 120 * px}, {ID: "three", Name: "Three", H: 120 * px}}}}
 		}
 		for row := range 3 {
 			for k := range 5 {
-				kind := diagram.Process
+				kind := model.Process
 				if (row+k)%2 == 1 {
-					kind = diagram.Decision
+					kind = model.Decision
 				}
 				id := fmt.Sprintf("s%d%d", row, k)
-				s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: "Short", Box: geometry.Box{X: (90 + 160*k) * px, Y: (50 + 120*row) * px, W: 120 * px, H: 80 * px}})
+				s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: "Short", Box: geometry.Box{X: (90 + 160*k) * px, Y: (50 + 120*row) * px, W: 120 * px, H: 80 * px}})
 				if k > 0 {
-					s.Connectors = append(s.Connectors, &diagram.Connector{ID: "c" + id, From: diagram.End{Symbol: fmt.Sprintf("s%d%d", row, k-1)}, To: diagram.End{Symbol: id}})
+					s.Connectors = append(s.Connectors, &model.Connector{ID: "c" + id, From: model.End{Symbol: fmt.Sprintf("s%d%d", row, k-1)}, To: model.End{Symbol: id}})
 				}
 			}
 		}
@@ -100,8 +100,8 @@ func TestAVeryLongTextGrowsAlone(t *testing.T) {
 // A chain stays on the page: where the next step would leave it, it goes on in a new row; in
 // lanes, which have no rows, and where no row has room, a larger paper is offered.
 func TestChainsStayOnThePage(t *testing.T) {
-	for _, direction := range []diagram.Direction{diagram.Rightwards, diagram.Downwards} {
-		d := open(t, diagram.New("Chain", direction, "A4", direction == diagram.Rightwards))
+	for _, direction := range []model.Direction{model.Rightwards, model.Downwards} {
+		d := open(t, model.New("Chain", direction, "A4", direction == model.Rightwards))
 		d.keys("Enter", "<Step>")
 		for n := 2; n <= 12; n++ {
 			d.keys("Enter", fmt.Sprintf("<Step %d>", n))
@@ -131,8 +131,8 @@ func TestChainsStayOnThePage(t *testing.T) {
 			t.Errorf("%s: the paper is %s, the drawing %v", direction, s.Paper, s.Drawn())
 		}
 	}
-	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []diagram.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
+	m := model.New("Lanes", model.Rightwards, "A4", true)
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
 	d := open(t, m)
 	d.keys("Enter", "<Step>")
 	for range 7 {

@@ -4,7 +4,8 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // setHeading shows the frame and heading of the sheet or hides them; with
@@ -15,19 +16,19 @@ func (e *Editor) setHeading(arg string) {
 	h := e.m.Heading
 	name, text, _ := strings.Cut(arg, "=")
 	if field := h.Field(name); field != nil {
-		if *field = strings.Join(strings.Fields(text), " "); slices.Contains(diagram.HeadingTexts, name) {
+		if *field = strings.Join(strings.Fields(text), " "); slices.Contains(model.HeadingTexts, name) {
 			*field = strings.TrimSpace(text) // of several paragraphs
 		}
 		if h != e.m.Heading {
-			e.do(&diagram.SetHead{Heading: &h})
+			e.do(&edit.SetHead{Heading: &h})
 		}
 		return
 	}
 	headed := !s.Headed
-	var edit diagram.Edit = &diagram.SetSheet{Sheet: s.ID, Headed: &headed}
+	var change edit.Edit = &edit.SetSheet{Sheet: s.ID, Headed: &headed}
 	if headed && h.Date == "" && name == "today" {
 		h.Date = text
-		edit = diagram.Together("show the heading", edit, &diagram.SetHead{Heading: &h})
+		change = edit.Together("show the heading", change, &edit.SetHead{Heading: &h})
 	}
-	e.do(edit)
+	e.do(change)
 }

@@ -4,16 +4,16 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
 // The heading shows what the map and its sheets say about themselves, and fills
 // itself: the title, the number of the sheet, and the date.
 func TestHeadingFillsItself(t *testing.T) {
-	d := open(t, diagram.New("Lend a bike", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Lend a bike", model.Rightwards, "A4", true))
 	start := string(document(t, d.Map()))
-	texts := func(s *diagram.Sheet) string {
+	texts := func(s *model.Sheet) string {
 		var out []string
 		for _, n := range scene.Draw(d.Map(), s).Nodes {
 			for _, text := range n.Texts {
@@ -62,7 +62,7 @@ func TestHeadingFillsItself(t *testing.T) {
 // is laid out.
 func TestLayoutKeepsClearOfTheHeading(t *testing.T) {
 	m := owned()
-	m.Direction = diagram.Downwards
+	m.Direction = model.Downwards
 	m.Sheets[0].Headed = true
 	d := open(t, m)
 	d.layOut("")

@@ -3,8 +3,8 @@ package editor
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
@@ -28,7 +28,7 @@ type hit struct {
 func (e *Editor) hit(p geometry.Point) hit {
 	e.refresh()
 	s := e.Sheet()
-	if sym := e.one(); sym != nil && sym.Tip != (diagram.Tip{}) && !sym.Locked { // it may lie in the middle of what it is about
+	if sym := e.one(); sym != nil && sym.Tip != (model.Tip{}) && !sym.Locked { // it may lie in the middle of what it is about
 		if at, ok := e.tipOf(sym); ok && at.Manhattan(p) <= e.reach(8) {
 			return hit{id: sym.ID, tip: true}
 		}
@@ -47,7 +47,7 @@ func (e *Editor) hit(p geometry.Point) hit {
 		}
 	}
 	if len(e.sel) == 1 {
-		if i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == e.sel[0] && !c.Locked }); i >= 0 {
+		if i := slices.IndexFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == e.sel[0] && !c.Locked }); i >= 0 {
 			pts := e.courses[i].Points
 			if pts[0].Manhattan(p) <= e.reach(9) {
 				return hit{id: e.sel[0], end: true, from: true}
@@ -89,7 +89,7 @@ func middle(b geometry.Box) geometry.Box {
 	return geometry.Box{X: b.X + b.W/4, Y: b.Y + b.H/4, W: b.W / 2, H: b.H / 2}
 }
 
-func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
+func (e *Editor) hitPool(pool *model.Pool, p geometry.Point) (hit, bool) {
 	near := e.reach(5)
 	b, p := pool.Own(pool.Box()), p.Turned(pool.Down)
 	if !b.Grown(near).Contains(p) {
@@ -110,7 +110,7 @@ func (e *Editor) hitPool(pool *diagram.Pool, p geometry.Point) (hit, bool) {
 			return hit{id: pool.ID, lane: l.ID}, true
 		}
 	}
-	if p.X >= b.X && p.X <= b.X+diagram.PoolHead {
+	if p.X >= b.X && p.X <= b.X+model.PoolHead {
 		return hit{id: pool.ID}, true
 	}
 	return hit{}, false

@@ -6,8 +6,9 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/task"
 )
 
@@ -19,15 +20,15 @@ func (e *Editor) addLanes() {
 	s := e.Sheet()
 	if len(s.Pools) > 0 {
 		pool := s.Pools[len(s.Pools)-1]
-		lane := diagram.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: pool.LaneStart()}
-		if e.do(&diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
+		lane := model.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: pool.LaneStart()}
+		if e.do(&edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
 			e.sel, e.lane = nil, lane.ID
 			e.startWriting(lane.ID, false)
 		}
 		return
 	}
 	pool := e.work().NewPool([]string{"Lane 1", "Lane 2", "Lane 3"})
-	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+	if e.do(&edit.AddPool{Sheet: s.ID, Pool: pool}) {
 		e.sel, e.lane = nil, pool.Lanes[0].ID
 	}
 }
@@ -48,7 +49,7 @@ func (e *Editor) addPool() {
 	}
 	corner := geometry.Point{X: at.X, Y: at.Y + arrange.Gap}.Turned(last.Down)
 	pool.X, pool.Y = corner.X, corner.Y
-	if e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+	if e.do(&edit.AddPool{Sheet: s.ID, Pool: pool}) {
 		e.sel, e.lane = []string{pool.ID}, ""
 		e.startWriting(pool.ID, false)
 	}
@@ -56,8 +57,8 @@ func (e *Editor) addPool() {
 
 func (e *Editor) insertLane(after int) {
 	pool, i := e.laneSelected()
-	lane := diagram.Lane{ID: e.newID(), Name: "New lane", H: pool.LaneStart(), Of: pool.Lanes[i].Of}
-	if e.do(&diagram.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
+	lane := model.Lane{ID: e.newID(), Name: "New lane", H: pool.LaneStart(), Of: pool.Lanes[i].Of}
+	if e.do(&edit.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
 		e.lane = lane.ID
 		e.startWriting(lane.ID, false)
 	}
@@ -66,14 +67,14 @@ func (e *Editor) insertLane(after int) {
 // fill gives the selected lane a colour, or the selected symbols.
 func (e *Editor) fill(colour string) {
 	if pool, _ := e.laneSelected(); pool != nil {
-		e.setLane(&diagram.SetLane{Fill: &colour})
+		e.setLane(&edit.SetLane{Fill: &colour})
 		return
 	}
-	e.style(&diagram.SetStyle{Fill: &colour}, false)
+	e.style(&edit.SetStyle{Fill: &colour}, false)
 }
 
 // setLane changes the selected lane.
-func (e *Editor) setLane(edit *diagram.SetLane) {
+func (e *Editor) setLane(edit *edit.SetLane) {
 	pool, _ := e.laneSelected()
 	edit.Sheet, edit.Pool, edit.Lane = e.sheetID, pool.ID, e.lane
 	e.doMoving(edit)
@@ -91,7 +92,7 @@ func (e *Editor) levelNames() {
 		return
 	}
 	v := !pool.Level
-	e.doMoving(&diagram.SetPool{Sheet: s.ID, Pool: pool.ID, Level: &v})
+	e.doMoving(&edit.SetPool{Sheet: s.ID, Pool: pool.ID, Level: &v})
 }
 
 // moveLane takes the selected lane up or down in its pool.
@@ -101,7 +102,7 @@ func (e *Editor) moveLane(by int) {
 		e.say("The lane is at the end of its pool.")
 		return
 	}
-	e.doMoving(&diagram.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane, To: i + by})
+	e.doMoving(&edit.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.lane, To: i + by})
 }
 
 // turnLanes turns the pool that is selected, or has the selected lane, or is the
@@ -115,15 +116,15 @@ func (e *Editor) turnLanes() {
 	if pool == nil {
 		pool = s.Pools[len(s.Pools)-1]
 	}
-	turn := &diagram.TurnPool{Sheet: s.ID, Pool: pool.ID, Down: !pool.Down}
-	way := diagram.Rightwards
+	turn := &edit.TurnPool{Sheet: s.ID, Pool: pool.ID, Down: !pool.Down}
+	way := model.Rightwards
 	if turn.Down {
-		way = diagram.Downwards
+		way = model.Downwards
 	}
 	if e.m.Direction == way {
 		e.do(turn)
 	} else {
-		e.do(diagram.Together(diagram.Words(e.m, turn), turn, &diagram.SetHead{Direction: &way}))
+		e.do(edit.Together(edit.Words(e.m, turn), turn, &edit.SetHead{Direction: &way}))
 	}
 }
 
@@ -138,10 +139,10 @@ func (e *Editor) lanesFromList(list string) {
 	s := e.Sheet()
 	if len(s.Pools) == 0 {
 		pool := e.work().NewPool(compose.AskingFirst(names))
-		if len(names) <= diagram.MaxLanes && e.do(&diagram.AddPool{Sheet: s.ID, Pool: pool}) {
+		if len(names) <= model.MaxLanes && e.do(&edit.AddPool{Sheet: s.ID, Pool: pool}) {
 			e.sel, e.lane = nil, pool.Lanes[0].ID
-		} else if len(names) > diagram.MaxLanes {
-			e.say("A pool has at most %d lanes; the list has %d.", diagram.MaxLanes, len(names))
+		} else if len(names) > model.MaxLanes {
+			e.say("A pool has at most %d lanes; the list has %d.", model.MaxLanes, len(names))
 		}
 		return
 	}
@@ -150,25 +151,25 @@ func (e *Editor) lanesFromList(list string) {
 		pool = s.Pools[len(s.Pools)-1]
 		at = len(pool.Lanes) - 1
 	}
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	last := ""
 	if compose.Untouched(s, pool) { // the lanes of a new map make way for those that are meant
 		names = compose.AskingFirst(names)
 		for i, lane := range pool.Lanes {
 			if i < len(names) {
-				edits = append(edits, &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID, Name: &names[i]})
+				edits = append(edits, &edit.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID, Name: &names[i]})
 				last = lane.ID
 			} else {
-				edits = append(edits, &diagram.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID})
+				edits = append(edits, &edit.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: lane.ID})
 			}
 		}
 		at, names = len(pool.Lanes)-1, names[min(len(pool.Lanes), len(names)):]
 	}
 	for i, name := range names {
 		last = e.newID()
-		edits = append(edits, &diagram.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: diagram.Lane{ID: last, Name: name, H: pool.LaneStart()}})
+		edits = append(edits, &edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: model.Lane{ID: last, Name: name, H: pool.LaneStart()}})
 	}
-	if e.do(diagram.Together("add lanes", edits...)) {
+	if e.do(edit.Together("add lanes", edits...)) {
 		e.sel, e.lane = nil, last
 	}
 }
@@ -189,7 +190,7 @@ func needNoLanes(e *Editor) string {
 	if len(s.Pools) > 0 {
 		return "The sheet has lanes already."
 	}
-	if !slices.ContainsFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Owner != "" }) {
+	if !slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Owner != "" }) {
 		return "Give steps an owner first."
 	}
 	return ""
@@ -237,7 +238,7 @@ func (e *Editor) ownersIntoLanes() {
 		e.refuse(err)
 		return
 	}
-	trial, err := diagram.Attempt(e.m, before)
+	trial, err := edit.Attempt(e.m, before)
 	if err != nil {
 		e.refuse(err)
 		return

@@ -5,13 +5,14 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/worker"
 )
 
 // laneNames lists the lanes of the first pool, from the top.
-func laneNames(s *diagram.Sheet) string {
+func laneNames(s *model.Sheet) string {
 	var out []string
 	for _, l := range s.Pools[0].Lanes {
 		out = append(out, l.Name)
@@ -20,16 +21,16 @@ func laneNames(s *diagram.Sheet) string {
 }
 
 // owned is a plain flowchart whose steps have owners.
-func owned() *diagram.Map {
-	m := diagram.New("A loan", diagram.Rightwards, "A4", true)
+func owned() *model.Map {
+	m := model.New("A loan", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i, step := range [][3]string{{"start", "terminator", ""}, {"ask", "process", "Member"}, {"look", "process", "Desk"}, {"there", "decision", "Desk"},
 		{"fetch", "process", "Stacks"}, {"slip", "document", ""}, {"sort", "process", ""}, {"end", "terminator", ""}} {
 		h := 80 * px
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: step[0], Kind: diagram.Kind(step[1]), Text: step[0], Owner: step[2], Box: geometry.Box{X: (40 + i*170) * px, Y: 100 * px, W: 120 * px, H: h}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: step[0], Kind: model.Kind(step[1]), Text: step[0], Owner: step[2], Box: geometry.Box{X: (40 + i*170) * px, Y: 100 * px, W: 120 * px, H: h}})
 	}
 	for i, c := range [][2]string{{"start", "ask"}, {"ask", "look"}, {"look", "there"}, {"there", "fetch"}, {"fetch", "slip"}, {"fetch", "sort"}, {"sort", "end"}} {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: "c" + string(rune('0'+i)), From: diagram.End{Symbol: c[0]}, To: diagram.End{Symbol: c[1]}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: "c" + string(rune('0'+i)), From: model.End{Symbol: c[0]}, To: model.End{Symbol: c[1]}})
 	}
 	return m
 }
@@ -89,7 +90,7 @@ func TestOwnersBecomeLanesAndBack(t *testing.T) {
 // In lanes, to set the owner of a step is to move it into the lane of that name,
 // which comes when there is none.
 func TestOwnerIsTheLane(t *testing.T) {
-	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Lanes", model.Rightwards, "A4", true))
 	d.Command("lanes-list", "Desk\n Stacks ; Member\n\nDesk")
 	d.flush()
 	if got := laneNames(d.Sheet()); got != "Member, Desk, Stacks" {
@@ -141,12 +142,12 @@ func TestLanesAreMovedAndRemoved(t *testing.T) {
 		{"remove with steps", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "delete") }, "A, C", "-"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+			m := model.New("Lanes", model.Rightwards, "A4", true)
 			s := m.Sheets[0]
-			pool := &diagram.Pool{ID: "pool", X: 40 * px, Y: 40 * px, W: 900 * px}
+			pool := &model.Pool{ID: "pool", X: 40 * px, Y: 40 * px, W: 900 * px}
 			for i, name := range []string{"A", "B", "C"} {
-				pool.Lanes = append(pool.Lanes, diagram.Lane{ID: "l" + name, Name: name, H: (100 + i*20) * px})
-				s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "s" + name, Kind: diagram.Process, Box: geometry.Box{X: 300 * px, Y: (50 + i*110) * px, W: 120 * px, H: 80 * px}})
+				pool.Lanes = append(pool.Lanes, model.Lane{ID: "l" + name, Name: name, H: (100 + i*20) * px})
+				s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + name, Kind: model.Process, Box: geometry.Box{X: 300 * px, Y: (50 + i*110) * px, W: 120 * px, H: 80 * px}})
 			}
 			s.Pools = append(s.Pools, pool)
 			d := open(t, m)
@@ -206,7 +207,7 @@ func TestNextStepHasTheSameOwner(t *testing.T) {
 // Lanes across are turned down and back with all that stands in them; a step that
 // follows in a lane down the sheet stands below, in the same lane.
 func TestLanesAreTurned(t *testing.T) {
-	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Lanes", model.Rightwards, "A4", true))
 	d.Command("lanes-list", "Desk; Stacks")
 	d.Command("take", "process")
 	d.click(d.Sheet().Pools[0].LaneBox(1).Centre(), 0)
@@ -214,7 +215,7 @@ func TestLanesAreTurned(t *testing.T) {
 	start := string(document(t, d.Map()))
 	d.Command("lanes-turn", "")
 	d.flush()
-	if p := d.Sheet().Pools[0]; !p.Down || d.Map().Direction != diagram.Downwards || d.owner(d.Sheet().Symbols[0].ID) != "Stacks" {
+	if p := d.Sheet().Pools[0]; !p.Down || d.Map().Direction != model.Downwards || d.owner(d.Sheet().Symbols[0].ID) != "Stacks" {
 		t.Fatalf("turned, the pool is %+v, the step stands with %s", p, d.owner(d.Sheet().Symbols[0].ID))
 	}
 	for range 3 {
@@ -256,7 +257,7 @@ func TestLanesAreTurned(t *testing.T) {
 // Stages are added, named, dragged by their names and their ends, and removed; the
 // first takes the whole pool.
 func TestStages(t *testing.T) {
-	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
+	m := model.New("Lanes", model.Rightwards, "A4", true)
 	d := open(t, m)
 	d.Command("lanes-list", "Desk; Stacks")
 	start := string(document(t, d.Map()))
@@ -266,7 +267,7 @@ func TestStages(t *testing.T) {
 		d.Write(d.write, name)
 		d.flush()
 	}
-	pool := func() *diagram.Pool { return d.Sheet().Pools[0] }
+	pool := func() *model.Pool { return d.Sheet().Pools[0] }
 	names := func() string {
 		var out []string
 		for _, st := range pool().Stages {
@@ -328,12 +329,12 @@ func TestStages(t *testing.T) {
 // Lanes that are part of the same share a head; the steps move on when it comes, and
 // back when it goes. Names are level or turned, lanes and their heads coloured.
 func TestLanesAreNestedAndColoured(t *testing.T) {
-	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Lanes", model.Rightwards, "A4", true))
 	d.Command("lanes-list", "Front; Back; Stacks")
 	d.Command("take", "process")
 	d.click(d.Sheet().Pools[0].LaneBox(1).Centre(), 0)
 	d.flush()
-	pool := func() *diagram.Pool { return d.Sheet().Pools[0] }
+	pool := func() *model.Pool { return d.Sheet().Pools[0] }
 	step := d.Sheet().Symbols[0]
 	head := func(i int) { d.click(geometry.Point{X: pool().Content() - 5*px, Y: pool().LaneBox(i).Centre().Y}, 0) }
 	start := string(document(t, d.Map()))
@@ -343,7 +344,7 @@ func TestLanesAreNestedAndColoured(t *testing.T) {
 		d.Command("lane-part", " Desk ")
 	}
 	d.flush()
-	if p := pool(); p.PartRun(0) != p.Lanes[0].H+p.Lanes[1].H || p.PartRun(1) != 0 || p.PartRun(2) != 0 || p.Content()-content != diagram.PartHead || step.X-x != diagram.PartHead {
+	if p := pool(); p.PartRun(0) != p.Lanes[0].H+p.Lanes[1].H || p.PartRun(1) != 0 || p.PartRun(2) != 0 || p.Content()-content != model.PartHead || step.X-x != model.PartHead {
 		t.Fatalf("the lanes are %+v, the step has moved by %d", p.Lanes, step.X-x)
 	}
 	head(2)
@@ -361,7 +362,7 @@ func TestLanesAreNestedAndColoured(t *testing.T) {
 	d.Command("lane-head", "clay")
 	d.Command("names-level", "")
 	d.flush()
-	if got := pool(); got.Lanes[1].Fill != "moss" || got.Lanes[1].Head != "clay" || !got.Level || step.X-x != diagram.PartHead+diagram.LevelHead-diagram.LaneHead {
+	if got := pool(); got.Lanes[1].Fill != "moss" || got.Lanes[1].Head != "clay" || !got.Level || step.X-x != model.PartHead+model.LevelHead-model.LaneHead {
 		t.Errorf("the pool is %+v, the step has moved by %d", got, step.X-x)
 	}
 	for i, a := range d.Sheet().Symbols {
@@ -382,7 +383,7 @@ func TestLanesAreNestedAndColoured(t *testing.T) {
 // Several pools stand on a sheet; roles pasted while a lane is selected become
 // lanes behind it.
 func TestFurtherPoolAndPastedRoles(t *testing.T) {
-	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Lanes", model.Rightwards, "A4", true))
 	d.Command("pool-add", "")
 	d.Command("pool-add", "")
 	d.flush()
@@ -406,7 +407,7 @@ func TestFurtherPoolAndPastedRoles(t *testing.T) {
 
 // With a step selected, a new stage begins with it and nothing moves.
 func TestStageBeginsWithAStep(t *testing.T) {
-	d := open(t, diagram.New("Lanes", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Lanes", model.Rightwards, "A4", true))
 	d.Command("lanes-list", "Desk; Stacks")
 	for i := range 3 {
 		d.Command("take", "process")
@@ -429,7 +430,7 @@ func TestStageBeginsWithAStep(t *testing.T) {
 		if got := s.StageOf(sym).ID; got != s.Pools[0].Stages[i].ID {
 			t.Errorf("step %d stands in %s", i, got)
 		}
-		if sym.X != before[i].X || sym.Y-before[i].Y != diagram.StageHead { // only the heads came in
+		if sym.X != before[i].X || sym.Y-before[i].Y != model.StageHead { // only the heads came in
 			t.Errorf("step %d stands at %v, stood at %v", i, sym.Box, before[i])
 		}
 	}
@@ -439,14 +440,14 @@ func TestStageBeginsWithAStep(t *testing.T) {
 // A pool is drawn anew whatever of it changes: also where turning its names leaves it as long as it
 // was, since it is as short as a pool can be.
 func TestAShortPoolIsDrawnAnewWhenItsNamesTurn(t *testing.T) {
-	m := diagram.New("Lanes", diagram.Rightwards, "A4", true)
-	m.Sheets[0].Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: diagram.MinPool, Level: true, Lanes: []diagram.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
+	m := model.New("Lanes", model.Rightwards, "A4", true)
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: model.MinPool, Level: true, Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
 	d := open(t, m)
 	level := false
-	if err := d.Foreign(&diagram.SetPool{Sheet: "sheet-1", Pool: "pool", Level: &level}, 1); err != nil {
+	if err := d.Foreign(&edit.SetPool{Sheet: "sheet-1", Pool: "pool", Level: &level}, 1); err != nil {
 		t.Fatal(err)
 	}
-	if p := d.Sheet().Pools[0]; p.W != diagram.MinPool || p.Level {
+	if p := d.Sheet().Pools[0]; p.W != model.MinPool || p.Level {
 		t.Fatalf("the pool is %d px long, level %v", p.W/px, p.Level)
 	}
 	if patch := string(d.Flush()); !strings.Contains(patch, `["set","pool"`) {

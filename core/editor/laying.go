@@ -6,7 +6,8 @@ import (
 	"strings"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/core/task"
 )
 
@@ -14,8 +15,8 @@ import (
 type job struct {
 	// way is the direction in which the sheet was to be laid out, first what is to
 	// be done before.
-	way   diagram.Direction
-	first diagram.Edit
+	way   model.Direction
+	first edit.Edit
 	sheet string
 	over  bool
 	// whole says that all of the sheet is laid out, and that its own arrangement may be the better one.
@@ -28,11 +29,11 @@ type job struct {
 func (e *Editor) layOut(arg string) {
 	e.drop()
 	s := e.Sheet()
-	way := diagram.Direction(arg)
-	if way != diagram.Rightwards && way != diagram.Downwards {
+	way := model.Direction(arg)
+	if way != model.Rightwards && way != model.Downwards {
 		way = e.m.Direction
 	}
-	t := &task.Task{Map: e.m, Sheet: s.ID, Down: way == diagram.Downwards, Over: arg == "over"}
+	t := &task.Task{Map: e.m, Sheet: s.ID, Down: way == model.Downwards, Over: arg == "over"}
 	if t.Over {
 		t.Prefix = e.newID()
 	} else if list := e.chosen(); len(list) > 1 {
@@ -76,11 +77,11 @@ func (e *Editor) Worked(answer []byte) {
 		e.say("Not laid out: another sheet is shown now.")
 		return
 	}
-	edit := done.Edit.Edit
-	if batch, ok := edit.(*diagram.Batch); ok && e.job.over {
+	change := done.Edit.Edit
+	if batch, ok := change.(*edit.Batch); ok && e.job.over {
 		more := 0
 		for _, part := range batch.Edits {
-			if _, ok := part.Edit.(*diagram.AddSheet); ok {
+			if _, ok := part.Edit.(*edit.AddSheet); ok {
 				more++
 			}
 		}
@@ -89,10 +90,10 @@ func (e *Editor) Worked(answer []byte) {
 			words = fmt.Sprintf("The flow goes on on %d more sheets, by pairs of references.", more)
 		}
 		e.cancel()
-		e.propose(edit, words)
+		e.propose(change, words)
 		return
 	}
-	l, ok := edit.(*diagram.LayOut)
+	l, ok := change.(*edit.LayOut)
 	if !ok || l.Sheet != e.sheetID {
 		e.say("Not laid out: another sheet is shown now.")
 		return
@@ -104,28 +105,28 @@ func (e *Editor) Worked(answer []byte) {
 	as := "lay out"
 	if e.job.way != e.m.Direction {
 		way := e.job.way
-		edit = diagram.Together(as, &diagram.SetHead{Direction: &way}, edit)
+		change = edit.Together(as, &edit.SetHead{Direction: &way}, change)
 	}
 	if e.job.first != nil {
-		as = diagram.Words(e.m, e.job.first)
-		edit = diagram.Together(as, e.job.first, edit)
+		as = edit.Words(e.m, e.job.first)
+		change = edit.Together(as, e.job.first, change)
 		words = fmt.Sprintf("Owners into lanes: %d symbols move.", len(l.Boxes))
 	}
 	e.cancel()
 	mayStay := e.job.whole && e.job.first == nil && e.Sheet().Area().Holds(e.Sheet().Drawn())
 	if mayStay && done.Simpler {
-		e.stays(edit, &done)
+		e.stays(change, &done)
 		return
 	}
-	if done.Longer != nil && e.job.first == nil && e.onLarger(as, edit, done.Longer.Edit) {
+	if done.Longer != nil && e.job.first == nil && e.onLarger(as, change, done.Longer.Edit) {
 		return
 	}
-	e.propose(edit, words)
+	e.propose(change, words)
 	if e.doc.Showing() {
 		if done.After != nil && e.job.first == nil {
 			e.proposed.words += " " + compared(*done.Before, *done.After)
 		}
-		e.fits(as, edit)
+		e.fits(as, change)
 		if done.Fresh != nil && e.job.first == nil && e.proposed.other == nil {
 			e.proposed.other = &proposal{edit: done.Fresh.Edit, words: "Lay out afresh"}
 		}
@@ -134,9 +135,9 @@ func (e *Editor) Worked(answer []byte) {
 
 // onLarger proposes to lay the flow out in one row on the smallest paper that holds it; in rows on its own paper is the other way.
 // It reports whether there is such a paper.
-func (e *Editor) onLarger(as string, rows, long diagram.Edit) bool {
+func (e *Editor) onLarger(as string, rows, long edit.Edit) bool {
 	s := e.Sheet()
-	trial, err := diagram.Attempt(e.m, long)
+	trial, err := edit.Attempt(e.m, long)
 	if err != nil {
 		return false
 	}
@@ -146,7 +147,7 @@ func (e *Editor) onLarger(as string, rows, long diagram.Edit) bool {
 		return false
 	}
 	own := s.Paper
-	e.propose(diagram.Together(as, long, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}),
+	e.propose(edit.Together(as, long, &edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}),
 		fmt.Sprintf("Lay out in one row on %s: in rows on %s it would have many more bends.", name, own))
 	if e.proposed != nil {
 		e.proposed.other = &proposal{edit: rows, words: "In rows on " + own}
@@ -167,7 +168,7 @@ func (e *Editor) laidOutAlready() {
 
 // stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
 // is the other way.
-func (e *Editor) stays(laid diagram.Edit, done *task.Outcome) {
+func (e *Editor) stays(laid edit.Edit, done *task.Outcome) {
 	var told []string
 	tell := func(what string, now, then int) {
 		if now != then {
@@ -207,7 +208,7 @@ func thousands(n int) string {
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that
 // holds it.
-func (e *Editor) fits(as string, edit diagram.Edit) {
+func (e *Editor) fits(as string, change edit.Edit) {
 	s, p := e.Sheet(), e.proposed
 	all := s.Drawn()
 	if s.Area().Holds(all) {
@@ -221,14 +222,14 @@ func (e *Editor) fits(as string, edit diagram.Edit) {
 		if across != s.Across {
 			words += map[bool]string{false: ", portrait", true: ", landscape"}[across]
 		}
-		p.other = &proposal{edit: diagram.Together(as, edit, &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}), words: words}
+		p.other = &proposal{edit: edit.Together(as, change, &edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}), words: words}
 	}
 }
 
 // Perform makes an edit that came from the server at the person's wish, such as to return to a version, and says so. It is
 // undone like any other.
 func (e *Editor) Perform(raw []byte, words string) {
-	var edit diagram.Envelope
+	var edit edit.Envelope
 	if err := json.Unmarshal(raw, &edit); err != nil || edit.Edit == nil {
 		e.say("Not done: it could not be read.")
 		return

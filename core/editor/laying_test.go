@@ -9,10 +9,10 @@ import (
 
 	"plaintracer/bench/hands"
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 	"plaintracer/core/worker"
 )
 
@@ -57,7 +57,7 @@ func TestLayOutIsProposed(t *testing.T) {
 	d.layOut("down")
 	d.Key("Enter", 0)
 	d.flush()
-	if d.Map().Direction != diagram.Downwards {
+	if d.Map().Direction != model.Downwards {
 		t.Error("the map still runs to the right")
 	}
 	if s := d.Sheet(); s.Symbols[1].Y <= s.Symbols[0].Y || s.Symbols[1].Centre().X != s.Symbols[0].Centre().X {
@@ -110,26 +110,26 @@ func TestWhatIsSimplerStays(t *testing.T) {
 }
 
 // charter is a row of so many checks that share one refusal.
-func charter(checks int) *diagram.Map {
-	m := diagram.New("Charter", diagram.Rightwards, "A4", true)
+func charter(checks int) *model.Map {
+	m := model.New("Charter", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	put := func(id string, kind diagram.Kind) {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+	put := func(id string, kind model.Kind) {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
 	}
 	lead := func(from, to, text string) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: from + to, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: from + to, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
 	}
-	put("begin", diagram.Terminator)
-	put("refuse", diagram.Process)
+	put("begin", model.Terminator)
+	put("refuse", model.Process)
 	last, answer := "begin", ""
 	for i := range checks {
 		id := fmt.Sprint("check", i)
-		put(id, diagram.Decision)
+		put(id, model.Decision)
 		lead(last, id, answer)
 		lead(id, "refuse", "No")
 		last, answer = id, "Yes"
 	}
-	put("grant", diagram.Terminator)
+	put("grant", model.Terminator)
 	lead(last, "grant", answer)
 	return m
 }

@@ -6,8 +6,9 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 )
 
@@ -15,9 +16,9 @@ import (
 // back, moving its labels, putting a symbol into it and closing a gap.
 
 // courseOf returns a connector of the sheet with its course; nil when it has none.
-func (e *Editor) courseOf(id string) (*diagram.Connector, *routing.Course) {
+func (e *Editor) courseOf(id string) (*model.Connector, *routing.Course) {
 	e.refresh()
-	i := slices.IndexFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool { return c.ID == id })
+	i := slices.IndexFunc(e.Sheet().Connectors, func(c *model.Connector) bool { return c.ID == id })
 	if i < 0 || i >= len(e.courses) || len(e.courses[i].Points) < 2 {
 		return nil, nil
 	}
@@ -44,13 +45,13 @@ func (e *Editor) lineAt(p geometry.Point, within int, but ...string) string {
 // bend is a course under the hand: the stretch that is pulled, and the
 // stretches laid by hand before and after it.
 type bend struct {
-	before, after []diagram.Bend
+	before, after []model.Bend
 	upright       bool
 	at            int // where the stretch lay
 }
 
 // bendOf takes hold of stretch k of a course.
-func bendOf(c *diagram.Connector, course *routing.Course, k int) bend {
+func bendOf(c *model.Connector, course *routing.Course, k int) bend {
 	pts := course.Points
 	var b bend
 	b.upright, b.at = lies(pts, k)
@@ -85,8 +86,8 @@ func lies(pts geometry.Polyline, k int) (upright bool, at int) {
 }
 
 // laid returns the bends with the stretch at a new coordinate.
-func (b *bend) laid(at int) []diagram.Bend {
-	out := append(slices.Clone(b.before), diagram.Bend{Upright: b.upright, At: at})
+func (b *bend) laid(at int) []model.Bend {
+	out := append(slices.Clone(b.before), model.Bend{Upright: b.upright, At: at})
 	return append(out, b.after...)
 }
 
@@ -94,7 +95,7 @@ func (b *bend) laid(at int) []diagram.Bend {
 // ends bend like any other; only a straight line cannot.
 func (e *Editor) beginBend(id string, p geometry.Point) bool {
 	c, course := e.courseOf(id)
-	if c == nil || c.Course == diagram.Straight {
+	if c == nil || c.Course == model.Straight {
 		return false
 	}
 	_, _, k := course.Points.Nearest(p)
@@ -102,7 +103,7 @@ func (e *Editor) beginBend(id string, p geometry.Point) bool {
 	return true
 }
 
-func (e *Editor) bendEdit(p geometry.Point) *diagram.SetBends {
+func (e *Editor) bendEdit(p geometry.Point) *edit.SetBends {
 	g := &e.g
 	d := p.Sub(g.start)
 	at := g.bend.at + d.Y
@@ -112,11 +113,11 @@ func (e *Editor) bendEdit(p geometry.Point) *diagram.SetBends {
 	if g.mods&Alt == 0 {
 		at = geometry.Snap(at, arrange.Grid/2)
 	}
-	return &diagram.SetBends{Sheet: e.sheetID, ID: g.id, Bends: g.bend.laid(at)}
+	return &edit.SetBends{Sheet: e.sheetID, ID: g.id, Bends: g.bend.laid(at)}
 }
 
 // layBends bends a connector for good, unless there is no way along there.
-func (e *Editor) layBends(edit *diagram.SetBends) {
+func (e *Editor) layBends(edit *edit.SetBends) {
 	e.try(edit)
 	_, course := e.courseOf(edit.ID)
 	given := course == nil || course.GivenBack
@@ -132,7 +133,7 @@ func (e *Editor) layBends(edit *diagram.SetBends) {
 // longest one that lies across the direction of the key.
 func (e *Editor) nudgeStretch(d geometry.Point) bool {
 	c := e.connector()
-	if c == nil || c.Course == diagram.Straight {
+	if c == nil || c.Course == model.Straight {
 		return false
 	}
 	_, course := e.courseOf(c.ID)
@@ -155,15 +156,15 @@ func (e *Editor) nudgeStretch(d geometry.Point) bool {
 		return true
 	}
 	b := bendOf(c, course, best)
-	e.layBends(&diagram.SetBends{Sheet: e.sheetID, ID: c.ID, Bends: b.laid(b.at + d.X + d.Y)})
+	e.layBends(&edit.SetBends{Sheet: e.sheetID, ID: c.ID, Bends: b.laid(b.at + d.X + d.Y)})
 	return true
 }
 
 // giveBack returns the edits that give courses back to the router whose bends
 // can no longer be kept with an edit made. The edit is tried and unmade.
-func (e *Editor) giveBack(edit diagram.Edit) []diagram.Edit {
+func (e *Editor) giveBack(change edit.Edit) []edit.Edit {
 	s := e.Sheet()
-	if !slices.ContainsFunc(s.Connectors, func(c *diagram.Connector) bool { return len(c.Bends) > 0 }) {
+	if !slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return len(c.Bends) > 0 }) {
 		return nil
 	}
 	before := map[string]bool{}
@@ -171,16 +172,16 @@ func (e *Editor) giveBack(edit diagram.Edit) []diagram.Edit {
 	for i, c := range s.Connectors {
 		before[c.ID] = i < len(e.courses) && e.courses[i].GivenBack
 	}
-	e.try(edit)
+	e.try(change)
 	if !e.doc.Showing() {
 		return nil
 	}
-	var out []diagram.Edit
+	var out []edit.Edit
 	e.stale.exact = true
 	e.refresh()
 	for i, c := range s.Connectors {
 		if len(c.Bends) > 0 && e.courses[i].GivenBack && !before[c.ID] {
-			out = append(out, &diagram.SetBends{Sheet: s.ID, ID: c.ID})
+			out = append(out, &edit.SetBends{Sheet: s.ID, ID: c.ID})
 		}
 	}
 	e.drop()
@@ -189,12 +190,12 @@ func (e *Editor) giveBack(edit diagram.Edit) []diagram.Edit {
 
 // doMoving makes an edit that moves symbols, together with giving back the
 // courses that cannot be kept.
-func (e *Editor) doMoving(edit diagram.Edit) bool {
-	back := e.giveBack(edit)
+func (e *Editor) doMoving(change edit.Edit) bool {
+	back := e.giveBack(change)
 	if len(back) == 0 {
-		return e.do(edit)
+		return e.do(change)
 	}
-	ok := e.do(diagram.Together(diagram.Words(e.m, edit), append([]diagram.Edit{edit}, back...)...))
+	ok := e.do(edit.Together(edit.Words(e.m, change), append([]edit.Edit{change}, back...)...))
 	if ok {
 		e.say("A bend you made by hand could not be kept. Undo brings it back.")
 	}
@@ -210,7 +211,7 @@ func (e *Editor) labelHit(p geometry.Point) (id, at string, ok bool) {
 		}
 		for k, b := range e.courses[i].Labels {
 			if b.W > 0 && b.Contains(p) {
-				return s.Connectors[i].ID, diagram.LabelNames[k], true
+				return s.Connectors[i].ID, model.LabelNames[k], true
 			}
 		}
 	}
@@ -218,19 +219,19 @@ func (e *Editor) labelHit(p geometry.Point) (id, at string, ok bool) {
 }
 
 // spotAt returns the place by hand that puts the middle of a label at p.
-func spotAt(line geometry.Polyline, p geometry.Point) diagram.Spot {
+func spotAt(line geometry.Polyline, p geometry.Point) model.Spot {
 	on, along, _ := line.Nearest(p)
-	spot := diagram.Spot{Along: along * 10000 / max(line.Length(), 1), Off: p.Sub(on)}
+	spot := model.Spot{Along: along * 10000 / max(line.Length(), 1), Off: p.Sub(on)}
 	// The point that the share of the length stands for differs a little.
 	spot.Off = spot.Off.Add(on.Sub(line.Along(line.Length() * spot.Along / 10000)))
-	if spot == (diagram.Spot{}) {
+	if spot == (model.Spot{}) {
 		spot.Along = 1 // the very beginning is a place, too
 	}
 	return spot
 }
 
-func (e *Editor) labelBox(c *diagram.Connector, course *routing.Course, at string) (geometry.Box, bool) {
-	k := slices.Index(diagram.LabelNames[:], at)
+func (e *Editor) labelBox(c *model.Connector, course *routing.Course, at string) (geometry.Box, bool) {
+	k := slices.Index(model.LabelNames[:], at)
 	if k < 0 || course.Labels[k].W == 0 {
 		return geometry.Box{}, false
 	}
@@ -249,13 +250,13 @@ func (e *Editor) beginLabel(id, at string) bool {
 
 // labelEdit slides the label under the hand to follow the pointer. Near its
 // line it lies right on it or just beside it.
-func (e *Editor) labelEdit(p geometry.Point) diagram.Edit {
+func (e *Editor) labelEdit(p geometry.Point) edit.Edit {
 	g := &e.g
 	_, course := e.courseOf(g.id)
 	if course == nil {
 		return nil
 	}
-	return &diagram.SetPlace{Sheet: e.sheetID, ID: g.id, At: g.label, Place: spotAt(course.Points, g.box.Centre().Add(p.Sub(g.start)))}
+	return &edit.SetPlace{Sheet: e.sheetID, ID: g.id, At: g.label, Place: spotAt(course.Points, g.box.Centre().Add(p.Sub(g.start)))}
 }
 
 // nudgeLabel moves the label of the selected connector by a key.
@@ -265,9 +266,9 @@ func (e *Editor) nudgeLabel(d geometry.Point) bool {
 		return false
 	}
 	_, course := e.courseOf(c.ID)
-	for _, at := range diagram.LabelNames {
+	for _, at := range model.LabelNames {
 		if b, ok := e.labelBox(c, course, at); ok {
-			return e.do(&diagram.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at, Place: spotAt(course.Points, b.Centre().Add(d))})
+			return e.do(&edit.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at, Place: spotAt(course.Points, b.Centre().Add(d))})
 		}
 	}
 	e.say("This connector has no label yet. Type one.")
@@ -276,8 +277,8 @@ func (e *Editor) nudgeLabel(d geometry.Point) bool {
 
 // fitsBetween reports whether a symbol may be put into a connector: it takes
 // part in the flow, and no connector holds it yet.
-func (e *Editor) fitsBetween(sym *diagram.Symbol) bool {
-	return !sym.Kind.IsAside() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *diagram.Connector) bool {
+func (e *Editor) fitsBetween(sym *model.Symbol) bool {
+	return !sym.Kind.IsAside() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *model.Connector) bool {
 		return c.From.Symbol == sym.ID || c.To.Symbol == sym.ID
 	})
 }
@@ -287,7 +288,7 @@ func (e *Editor) fitsBetween(sym *diagram.Symbol) bool {
 func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
 	id := e.lineAt(b.Centre(), e.screen(10))
 	c, course := e.courseOf(id)
-	if c == nil || c.Course == diagram.Straight {
+	if c == nil || c.Course == model.Straight {
 		return id, b
 	}
 	on, _, _ := course.Points.Nearest(b.Centre())
@@ -296,7 +297,7 @@ func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
 
 // lineFor returns the connector into which a new symbol of a kind would come,
 // and the symbol's box set on its line.
-func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) (string, geometry.Box) {
+func (e *Editor) lineFor(kind model.Kind, b geometry.Box, mods int) (string, geometry.Box) {
 	if mods&Alt != 0 || kind.IsAside() || kind.IsReference() {
 		return "", b
 	}
@@ -306,7 +307,7 @@ func (e *Editor) lineFor(kind diagram.Kind, b geometry.Box, mods int) (string, g
 // roomIn returns where a symbol put into a straight connector lies, and the
 // edits that open as much space for it as is lacking: what stands beyond it
 // moves on, and lanes that are cut grow.
-func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box) (geometry.Box, []diagram.Edit) {
+func (e *Editor) roomIn(c *model.Connector, box geometry.Box) (geometry.Box, []edit.Edit) {
 	s := e.Sheet()
 	from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
 	_, course := e.courseOf(c.ID)
@@ -339,16 +340,16 @@ func (e *Editor) roomIn(c *diagram.Connector, box geometry.Box) (geometry.Box, [
 		return place(geometry.Clamp(begin(box), end+compose.Between, begin(far)-compose.Between-size)), nil
 	}
 	lack = geometry.Snap(lack+arrange.Grid/2-1, arrange.Grid)
-	move := &diagram.OpenSpace{Sheet: s.ID, Down: upright, At: begin(far), By: lack}
-	return place(end + compose.Between), []diagram.Edit{move}
+	move := &edit.OpenSpace{Sheet: s.ID, Down: upright, At: begin(far), By: lack}
+	return place(end + compose.Between), []edit.Edit{move}
 }
 
 // insertBetween puts a symbol into the selected connector: the selected one,
 // or a new process when there is none.
 func (e *Editor) insertBetween() {
 	s := e.Sheet()
-	var c *diagram.Connector
-	var sym *diagram.Symbol
+	var c *model.Connector
+	var sym *model.Symbol
 	for _, id := range e.sel {
 		if k := s.Connector(id); k != nil {
 			c = k
@@ -370,23 +371,23 @@ func (e *Editor) insertBetween() {
 		e.putBetween(c, geometry.Around(mid, sym.W, sym.H), sym.ID, nil)
 		return
 	}
-	e.insertAfter(c, diagram.Process)
+	e.insertAfter(c, model.Process)
 }
 
 // insertAfter puts a new step into a connector, open for writing.
-func (e *Editor) insertAfter(c *diagram.Connector, kind diagram.Kind) {
+func (e *Editor) insertAfter(c *model.Connector, kind model.Kind) {
 	_, course := e.courseOf(c.ID)
 	if course == nil {
 		return
 	}
 	mid := course.Points.Along(course.Points.Length() / 2)
 	step := e.newSymbol(kind, arrange.Standard(e.Sheet(), kind, mid))
-	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{step}}
+	add := &edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{step}}
 	done := false
 	if from := e.symbol(c.From.Symbol); len(course.Points) > 2 && from != nil { // no straight line to stand on
 		box, room := arrange.Append(e.m, e.Sheet(), from, kind)
 		add.Symbols[0].Box = box
-		done = e.do(diagram.Together("put in between", append(append(room, add), e.work().IntoLine(c, step.ID)...)...))
+		done = e.do(edit.Together("put in between", append(append(room, add), e.work().IntoLine(c, step.ID)...)...))
 	} else {
 		done = e.putBetween(c, step.Box, step.ID, add)
 	}
@@ -398,15 +399,15 @@ func (e *Editor) insertAfter(c *diagram.Connector, kind diagram.Kind) {
 
 // putBetween puts a symbol into a connector at a box, after adding it if it is
 // new.
-func (e *Editor) putBetween(c *diagram.Connector, box geometry.Box, symbol string, add *diagram.AddItems) bool {
+func (e *Editor) putBetween(c *model.Connector, box geometry.Box, symbol string, add *edit.AddItems) bool {
 	box, edits := e.roomIn(c, box)
 	if add != nil {
 		add.Symbols[0].Box = box
 		edits = append(edits, add)
 	} else {
-		edits = append(edits, &diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: symbol, Box: box}}})
+		edits = append(edits, &edit.PlaceItems{Sheet: e.sheetID, Boxes: []edit.Place{{ID: symbol, Box: box}}})
 	}
-	return e.do(diagram.Together("put in between", append(edits, e.work().IntoLine(c, symbol)...)...))
+	return e.do(edit.Together("put in between", append(edits, e.work().IntoLine(c, symbol)...)...))
 }
 
 // removeClosing deletes the selected step and closes the gap it leaves.
@@ -417,8 +418,8 @@ func (e *Editor) removeClosing() {
 		e.say("To close the gap, the step needs exactly one connector in and one out.")
 		return
 	}
-	edits = append(edits, &diagram.RemoveItems{Sheet: e.sheetID, IDs: []string{sym.ID}})
-	e.do(diagram.Together("delete and close the gap", edits...))
+	edits = append(edits, &edit.RemoveItems{Sheet: e.sheetID, IDs: []string{sym.ID}})
+	e.do(edit.Together("delete and close the gap", edits...))
 }
 
 // closeGap closes the gap that the deletion made just now has left: it is
@@ -451,11 +452,11 @@ type link struct {
 }
 
 // ends returns both ends as they are led now.
-func (l link) ends() (from, to diagram.End) {
+func (l link) ends() (from, to model.End) {
 	if l.id == "" {
-		return diagram.End{Symbol: l.from, Side: l.side}, diagram.End{Symbol: l.target}
+		return model.End{Symbol: l.from, Side: l.side}, model.End{Symbol: l.target}
 	}
-	led, other := diagram.End{Symbol: l.target, Side: l.side}, diagram.End{Symbol: l.from}
+	led, other := model.End{Symbol: l.target, Side: l.side}, model.End{Symbol: l.from}
 	if l.isFrom {
 		return led, other
 	}
@@ -573,14 +574,14 @@ func (e *Editor) linkKey(key string, mods int) bool {
 		switch {
 		case l.id == "":
 			c := e.newConnector(from, to)
-			if e.connectInto(&diagram.AddItems{Sheet: e.sheetID, Connectors: []diagram.Connector{c}}) {
+			if e.connectInto(&edit.AddItems{Sheet: e.sheetID, Connectors: []model.Connector{c}}) {
 				e.sel, e.lane = []string{c.ID}, ""
 				e.askAnswer(c.ID)
 			}
 		case l.isFrom:
-			e.connectInto(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, From: &from})
+			e.connectInto(&edit.SetEnds{Sheet: e.sheetID, ID: l.id, From: &from})
 		default:
-			e.connectInto(&diagram.SetEnds{Sheet: e.sheetID, ID: l.id, To: &to})
+			e.connectInto(&edit.SetEnds{Sheet: e.sheetID, ID: l.id, To: &to})
 		}
 	default:
 		return false
@@ -590,23 +591,23 @@ func (e *Editor) linkKey(key string, mods int) bool {
 
 // newConnector returns a connector under a new id. To and from a remark it is a
 // broken line without an arrow (ISO 5807, annotation).
-func (e *Editor) newConnector(from, to diagram.End) diagram.Connector {
+func (e *Editor) newConnector(from, to model.End) model.Connector {
 	return e.newConnectorAs(e.newID(), from, to)
 }
 
 // newConnectorAs is newConnector under an id that is known already. It has the
 // style connectors were given last.
-func (e *Editor) newConnectorAs(id string, from, to diagram.End) diagram.Connector {
-	c := diagram.Connector{ID: id, From: from, To: to, Text: e.work().NextAnswer(from.Symbol)}
+func (e *Editor) newConnectorAs(id string, from, to model.End) model.Connector {
+	c := model.Connector{ID: id, From: from, To: to, Text: e.work().NextAnswer(from.Symbol)}
 	e.last.giveTo(&c)
 	e.asAside(&c)
 	return c
 }
 
-func (e *Editor) asAside(c *diagram.Connector) {
-	for _, end := range [...]diagram.End{c.From, c.To} {
+func (e *Editor) asAside(c *model.Connector) {
+	for _, end := range [...]model.End{c.From, c.To} {
 		if sym := e.symbol(end.Symbol); sym != nil && sym.Kind.IsAside() {
-			c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone
+			c.Text, c.Line, c.ToMark = "", model.DashLine, model.MarkNone
 		}
 	}
 }

@@ -8,24 +8,24 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
 // joined is a and b with a connector between them, and c far below.
-func joined() *diagram.Map {
+func joined() *model.Map {
 	m := two()
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 250 * px, Y: 400 * px, W: 120 * px, H: 80 * px}})
-	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 250 * px, Y: 400 * px, W: 120 * px, H: 80 * px}})
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	return m
 }
 
 // stepped is joined with b set lower, so that the course has an upright stretch
 // in its middle.
-func stepped() *diagram.Map {
+func stepped() *model.Map {
 	m := joined()
 	m.Sheets[0].Symbols[1].Y = 250 * px
 	m.Sheets[0].Connectors[0].From.Side, m.Sheets[0].Connectors[0].To.Side = "right", "left"
@@ -50,61 +50,61 @@ func (d *desk) toldOfDouble() {
 
 // What is done to the line of a connector, by mouse and by keys.
 func TestLineGestures(t *testing.T) {
-	bends := func(s *diagram.Sheet) []diagram.Bend { return s.Connectors[0].Bends }
+	bends := func(s *model.Sheet) []model.Bend { return s.Connectors[0].Bends }
 	for _, c := range []gestured{
 		{"bend by the mouse", "SetBends", func(d *desk) { d.drag(at(310, 220), at(350, 220), 0) },
-			func(s *diagram.Sheet) bool {
-				return len(bends(s)) == 1 && bends(s)[0] == diagram.Bend{Upright: true, At: 350 * px}
+			func(s *model.Sheet) bool {
+				return len(bends(s)) == 1 && bends(s)[0] == model.Bend{Upright: true, At: 350 * px}
 			}},
 		{"bend by keys", "SetBends", func(d *desk) { d.click(at(310, 220), 0); d.keys("ArrowRight") },
-			func(s *diagram.Sheet) bool {
-				return len(bends(s)) == 1 && bends(s)[0] == diagram.Bend{Upright: true, At: 320 * px}
+			func(s *model.Sheet) bool {
+				return len(bends(s)) == 1 && bends(s)[0] == model.Bend{Upright: true, At: 320 * px}
 			}},
 		{"bend twice: both stretches stay", "SetBends SetBends", func(d *desk) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.drag(at(280, 140), at(280, 60), 0)
-		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 2 && bends(s)[1].At == 350*px }},
+		}, func(s *model.Sheet) bool { return len(bends(s)) == 2 && bends(s)[1].At == 350*px }},
 		{"give the course back", "SetBends SetBends", func(d *desk) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.Key("Backspace", editor.Ctrl)
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 0 }},
+		}, func(s *model.Sheet) bool { return len(bends(s)) == 0 }},
 		{"moving both ends takes the bend along", "SetBends MoveItems", func(d *desk) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.click(at(130, 130), 0)
 			d.click(at(430, 280), editor.Shift)
 			d.keys("ArrowRight")
-		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 360*px }},
+		}, func(s *model.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 360*px }},
 		{"moving one end keeps the bend", "SetBends MoveItems", func(d *desk) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.click(at(430, 280), 0)
 			d.keys("ArrowDown")
-		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 350*px }},
+		}, func(s *model.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 350*px }},
 		{"another end loses the bends laid for the old one", "SetBends SetEnds", func(d *desk) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.click(at(350, 220), 0)
 			d.drag(at(400, 290), at(310, 440), 0)
-		}, func(s *diagram.Sheet) bool { return len(bends(s)) == 0 && s.Connectors[0].To.Symbol == "c" }},
+		}, func(s *model.Sheet) bool { return len(bends(s)) == 0 && s.Connectors[0].To.Symbol == "c" }},
 		{"connect by keys", "AddItems", func(d *desk) {
 			d.click(at(310, 440), 0)
 			d.Key("l", editor.Ctrl)
 			d.keys("ArrowUp", "Enter")
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return len(s.Connectors) == 2 && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol != ""
 		}},
 		{"lead an end elsewhere by keys", "SetEnds", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.Key("l", editor.Ctrl)
 			d.keys("ArrowDown", "Enter")
-		}, func(s *diagram.Sheet) bool { return s.Connectors[0].To.Symbol == "c" }},
+		}, func(s *model.Sheet) bool { return s.Connectors[0].To.Symbol == "c" }},
 		{"connect by keys out of a chosen side", "AddItems", func(d *desk) {
 			d.click(at(310, 440), 0)
 			d.Key("l", editor.Ctrl)
 			for _, key := range []string{"ArrowUp", "Shift+ArrowLeft", "Enter"} {
 				d.press(key)
 			}
-		}, func(s *diagram.Sheet) bool {
-			return s.Connectors[1].From == diagram.End{Symbol: "c", Side: "left"} && s.Connectors[1].To.Side == ""
+		}, func(s *model.Sheet) bool {
+			return s.Connectors[1].From == model.End{Symbol: "c", Side: "left"} && s.Connectors[1].To.Side == ""
 		}},
 		{"by keys no connector is made twice", "AddItems", func(d *desk) {
 			for range 2 {
@@ -115,20 +115,20 @@ func TestLineGestures(t *testing.T) {
 			if len(d.said) == 0 || !strings.Contains(d.said[len(d.said)-1], "leads there already") {
 				d.Errorf("of the second it says %q", d.said)
 			}
-		}, func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 }},
+		}, func(s *model.Sheet) bool { return len(s.Connectors) == 2 }},
 		{"an end led elsewhere doubles no connector, by keys", "AddItems", func(d *desk) {
 			d.doubled()
 			d.Key("l", editor.Ctrl)
 			d.keys("ArrowDown", "Enter")
 			d.toldOfDouble()
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return s.Connectors[1].To.Symbol == "c" && s.Connectors[0].To.Symbol == "b"
 		}},
 		{"an end led elsewhere doubles no connector, by mouse", "AddItems", func(d *desk) {
 			d.doubled()
 			d.drag(at(400, 290), at(310, 440), 0)
 			d.toldOfDouble()
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return s.Connectors[1].To.Symbol == "c" && s.Connectors[0].To.Symbol == "b"
 		}},
 		{"the same side again leaves it open", "AddItems", func(d *desk) {
@@ -137,14 +137,14 @@ func TestLineGestures(t *testing.T) {
 			for _, key := range []string{"ArrowUp", "Shift+ArrowDown", "Shift+ArrowDown", "Enter"} {
 				d.press(key)
 			}
-		}, func(s *diagram.Sheet) bool { return s.Connectors[1].From == diagram.End{Symbol: "c"} }},
+		}, func(s *model.Sheet) bool { return s.Connectors[1].From == model.End{Symbol: "c"} }},
 		{"lead an end to a chosen side by keys", "SetEnds", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.Key("l", editor.Ctrl)
 			for _, key := range []string{"ArrowDown", "Shift+ArrowRight", "Enter"} {
 				d.press(key)
 			}
-		}, func(s *diagram.Sheet) bool { return s.Connectors[0].To == diagram.End{Symbol: "c", Side: "right"} }},
+		}, func(s *model.Sheet) bool { return s.Connectors[0].To == model.End{Symbol: "c", Side: "right"} }},
 		{"Esc leaves leading without a trace", "", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.Key("l", editor.Ctrl)
@@ -153,27 +153,27 @@ func TestLineGestures(t *testing.T) {
 		{"an end dropped on empty desk is loose", "SetEnds", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.drag(at(400, 290), at(600, 500), 0)
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return s.Connectors[0].To.Loose() && s.Connectors[0].To.At == at(600, 500)
 		}},
 		{"a new connector stays loose with Alt", "AddItems", func(d *desk) { d.drag(at(310, 400), at(700, 600), editor.Alt) },
-			func(s *diagram.Sheet) bool { return s.Connectors[1].To.Loose() && len(s.Symbols) == 3 }},
+			func(s *model.Sheet) bool { return s.Connectors[1].To.Loose() && len(s.Symbols) == 3 }},
 		{"a connector joins another one", "AddItems", func(d *desk) { d.drag(at(310, 400), at(310, 220), 0) },
-			func(s *diagram.Sheet) bool { return s.Connectors[1].To == diagram.End{Connector: "k"} }},
+			func(s *model.Sheet) bool { return s.Connectors[1].To == model.End{Connector: "k"} }},
 		{"type a label and slide it by the mouse", "SetText SetPlace", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.keys("x", "<when dark>")
 			b := d.Courses()[0].Labels[0]
 			d.drag(b.Centre(), b.Centre().Add(at(30, 40)), 0)
-		}, func(s *diagram.Sheet) bool {
-			return s.Connectors[0].Text == "when dark" && s.Connectors[0].Place != diagram.Spot{}
+		}, func(s *model.Sheet) bool {
+			return s.Connectors[0].Text == "when dark" && s.Connectors[0].Place != model.Spot{}
 		}},
 		{"slide a label by keys", "SetText SetPlace", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.keys("x", "<when dark>")
 			d.Key("ArrowDown", editor.Shift)
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Connectors[0].Place != diagram.Spot{} }},
+		}, func(s *model.Sheet) bool { return s.Connectors[0].Place != model.Spot{} }},
 		{"labels at both ends", "SetText SetText", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.Command("label", "from")
@@ -181,22 +181,22 @@ func TestLineGestures(t *testing.T) {
 			d.WriteAt("k", "from", "1")
 			d.WriteAt("k", "to", "n")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Connectors[0].FromText == "1" && s.Connectors[0].ToText == "n" }},
+		}, func(s *model.Sheet) bool { return s.Connectors[0].FromText == "1" && s.Connectors[0].ToText == "n" }},
 		{"drop a symbol on a connector", "Batch", func(d *desk) { d.drag(at(310, 440), at(312, 200), 0) },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol == "b"
 			}},
 		{"set a new symbol down on a connector", "Batch", func(d *desk) { d.Command("take", "document"); d.click(at(312, 200), 0) },
-			func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 && len(s.Symbols) == 4 }},
+			func(s *model.Sheet) bool { return len(s.Connectors) == 2 && len(s.Symbols) == 4 }},
 		{"Alt sets it down beside the line only", "AddItems", func(d *desk) { d.Command("take", "document"); d.click(at(312, 200), editor.Alt) },
-			func(s *diagram.Sheet) bool { return len(s.Connectors) == 1 }},
+			func(s *model.Sheet) bool { return len(s.Connectors) == 1 }},
 		{"put a new step in between by keys", "Batch SetText", func(d *desk) { d.click(at(310, 220), 0); d.keys("Insert", "<Check>") },
-			func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 && s.Symbols[3].Text == "Check" }},
+			func(s *model.Sheet) bool { return len(s.Connectors) == 2 && s.Symbols[3].Text == "Check" }},
 		{"put the selected symbol in between by keys", "Batch", func(d *desk) {
 			d.click(at(310, 220), 0)
 			d.click(at(310, 440), editor.Shift)
 			d.keys("Insert")
-		}, func(s *diagram.Sheet) bool { return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" }},
+		}, func(s *model.Sheet) bool { return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" }},
 		{"change the kind, all else stays", "Batch", func(d *desk) {
 			d.click(at(430, 280), 0)
 			d.Command("text", "italic")
@@ -207,9 +207,9 @@ func TestLineGestures(t *testing.T) {
 			d.flush()
 		}, nil},
 		{"both ways", "SetStyle", func(d *desk) { d.click(at(310, 220), 0); d.Command("ends", "both"); d.flush() },
-			func(s *diagram.Sheet) bool { return s.Connectors[0].FromMark == diagram.MarkArrow }},
+			func(s *model.Sheet) bool { return s.Connectors[0].FromMark == model.MarkArrow }},
 		{"the exceptional path", "SetStyle", func(d *desk) { d.click(at(310, 220), 0); d.Command("exceptional", ""); d.flush() },
-			func(s *diagram.Sheet) bool { return s.Connectors[0].Dashed }},
+			func(s *model.Sheet) bool { return s.Connectors[0].Dashed }},
 		{"a weight that is no number is refused", "", func(d *desk) { d.click(at(310, 220), 0); d.Command("line", "weight=NaN"); d.flush() }, nil},
 		{"a weight beyond bounds is refused", "", func(d *desk) { d.click(at(310, 220), 0); d.Command("line", "weight=99"); d.flush() }, nil},
 	} {
@@ -226,8 +226,8 @@ func TestPuttingInBetweenMakesRoom(t *testing.T) {
 	m := two()
 	s := m.Sheets[0]
 	s.Symbols[1].X = 260 * px // 40 px beyond the first
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 500 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
-	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 500 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	d := open(t, m)
 	d.Command("take", "document")
 	d.click(at(240, 140), 0)
@@ -252,17 +252,17 @@ func TestPuttingInBetweenMakesRoom(t *testing.T) {
 
 // Deleting a step leaves a gap that can be closed, in one go or afterwards.
 func TestClosingTheGap(t *testing.T) {
-	chain := func() *diagram.Map {
+	chain := func() *model.Map {
 		m := two()
 		s := m.Sheets[0]
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "c", Kind: diagram.Process, Text: "C", Box: geometry.Box{X: 700 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
-		s.Connectors = []*diagram.Connector{
-			{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}, Text: "Yes"},
-			{ID: "l", From: diagram.End{Symbol: "b"}, To: diagram.End{Symbol: "c"}},
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 700 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+		s.Connectors = []*model.Connector{
+			{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}, Text: "Yes"},
+			{ID: "l", From: model.End{Symbol: "b"}, To: model.End{Symbol: "c"}},
 		}
 		return m
 	}
-	closed := func(s *diagram.Sheet) bool {
+	closed := func(s *model.Sheet) bool {
 		return len(s.Symbols) == 2 && len(s.Connectors) == 1 && s.Connectors[0].To.Symbol == "c" && s.Connectors[0].Text == "Yes"
 	}
 	for _, c := range []gestured{
@@ -284,8 +284,8 @@ func TestABendThatCannotBeKeptIsGivenBack(t *testing.T) {
 	m := two()
 	s := m.Sheets[0]
 	s.Symbols[1].Box = s.Symbols[0].Box.Moved(at(0, 200))
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "wall", Kind: diagram.Process, Box: geometry.Box{X: 600 * px, Y: -1500 * px, W: 40 * px, H: 4000 * px}})
-	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}, Bends: []diagram.Bend{{Upright: true, At: 400 * px}}}}
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "wall", Kind: model.Process, Box: geometry.Box{X: 600 * px, Y: -1500 * px, W: 40 * px, H: 4000 * px}})
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}, Bends: []model.Bend{{Upright: true, At: 400 * px}}}}
 	d := open(t, m)
 	before := string(document(t, d.Map()))
 	if c := d.Courses()[0]; c.GivenBack || c.Cuts {
@@ -348,7 +348,7 @@ func TestHandles(t *testing.T) {
 		{"corner, proportions kept", at(224, 184), at(284, 190), editor.Shift, geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
 		{"edge, proportions kept", at(160, 193), at(160, 233), editor.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
 		{"corner, from the centre", at(224, 184), at(244, 194), editor.Alt, geometry.Box{X: 80, Y: 90, W: 160, H: 100}},
-		{"no smaller than allowed", at(224, 184), at(0, 0), 0, geometry.Box{X: 100, Y: 100, W: symbols.Of(diagram.Process).MinW / px, H: symbols.Of(diagram.Process).MinH / px}},
+		{"no smaller than allowed", at(224, 184), at(0, 0), 0, geometry.Box{X: 100, Y: 100, W: symbols.Of(model.Process).MinW / px, H: symbols.Of(model.Process).MinH / px}},
 	} {
 		d := open(t, two())
 		d.click(at(150, 150), 0)
@@ -390,14 +390,14 @@ func TestLegendKeepsItselfUpToDate(t *testing.T) {
 	d.flush()
 	legend := func() (h int, text string) {
 		for _, sym := range d.Sheet().Symbols {
-			if sym.Kind == diagram.Legend {
+			if sym.Kind == model.Legend {
 				h = sym.H
 			}
 		}
 		return h, string(d.Flush())
 	}
 	one, _ := legend()
-	if one != diagram.LegendHead+diagram.LegendRow {
+	if one != model.LegendHead+model.LegendRow {
 		t.Errorf("for one kind the legend is %d high", one)
 	}
 	d.Command("take", "document")
@@ -405,7 +405,7 @@ func TestLegendKeepsItselfUpToDate(t *testing.T) {
 	d.Down(at(300, 400), 1000, 0)
 	d.Up(at(300, 400), 1000, 0)
 	two, patch := legend()
-	if two != one+diagram.LegendRow || !strings.Contains(patch, "Information people can read") {
+	if two != one+model.LegendRow || !strings.Contains(patch, "Information people can read") {
 		t.Errorf("for two kinds the legend is %d high; the window is told %s", two, patch)
 	}
 	d.Undo()
@@ -460,7 +460,7 @@ func TestFrameTakesAlongWhatLiesInIt(t *testing.T) {
 	d := open(t, two())
 	d.Command("take", "frame")
 	d.drag(at(80, 60), at(260, 220), 0)
-	if s := d.Sheet(); s.Symbols[0].Kind != diagram.Frame {
+	if s := d.Sheet(); s.Symbols[0].Kind != model.Frame {
 		t.Fatalf("the frame does not lie behind: %v", texts(d.Map()))
 	}
 	d.keys("Escape")
@@ -502,7 +502,7 @@ func TestAPictureFileLetGoOverAPicture(t *testing.T) {
 	}
 	d.PictureOn(file(80), list[0].Centre().X, list[0].Centre().Y)
 	d.flush()
-	if list = d.Sheet().Symbols; len(list) != 5 || list[4].Picture != list[2].Picture || list[0].Kind != diagram.Process {
+	if list = d.Sheet().Symbols; len(list) != 5 || list[4].Picture != list[2].Picture || list[0].Kind != model.Process {
 		t.Errorf("over a step there are %d symbols", len(list))
 	}
 	d.same()

@@ -3,9 +3,9 @@ package editor
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
@@ -123,7 +123,7 @@ func (e *Editor) Directory() []Entry {
 func (e *Editor) kindEntries() []Entry {
 	var out []Entry
 	needs := commands["kind"].lacks(e)
-	for _, kind := range diagram.Kinds {
+	for _, kind := range model.Kinds {
 		def := symbols.Of(kind)
 		name := strings.ToLower(def.Name)
 		set := "take"
@@ -137,13 +137,13 @@ func (e *Editor) kindEntries() []Entry {
 }
 
 var (
-	colourNames           = append([]string{"as usual"}, diagram.Fills[1:]...)
+	colourNames           = append([]string{"as usual"}, model.Fills[1:]...)
 	markValues, markNames = namedMarks()
 )
 
 func namedMarks() (values, names []string) {
 	values, names = []string{""}, []string{"as usual"}
-	for _, m := range diagram.Marks {
+	for _, m := range model.Marks {
 		values, names = append(values, string(m)), append(names, strings.ReplaceAll(string(m), "-", " "))
 	}
 	return values, names
@@ -176,7 +176,7 @@ func (e *Editor) choiceEntries() []Entry {
 	for _, l := range looks.All {
 		add("Style", "look-try", l.Name, "Look: "+l.Title, l.About)
 	}
-	for _, p := range diagram.Papers {
+	for _, p := range model.Papers {
 		add("Lanes and sheets", "sheet-paper", p.Name, "Paper: "+p.Name, "size")
 	}
 	for _, s := range e.m.Sheets {

@@ -6,7 +6,8 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 )
 
@@ -22,7 +23,7 @@ func numberCommands() []command {
 		{name: "number",
 			do: func(e *Editor, _ string) {
 				v := !e.m.Numbers
-				e.do(&diagram.SetHead{Numbers: &v})
+				e.do(&edit.SetHead{Numbers: &v})
 			},
 			ways: []way{
 				{title: "Step numbers on or off"},
@@ -32,7 +33,7 @@ func numberCommands() []command {
 			needs: holding,
 			do:    (*Editor).tryNumbering,
 			choices: []choice{
-				{"scheme=", "Number", []string{"", string(diagram.Branched), string(diagram.ByLane), string(diagram.ByStage), string(diagram.ByPlace)},
+				{"scheme=", "Number", []string{"", string(model.Branched), string(model.ByLane), string(model.ByStage), string(model.ByPlace)},
 					[]string{"in the order of the flow", "by the answers of decisions", "by lane", "by stage", "by place on the sheet"}},
 			},
 		},
@@ -40,10 +41,10 @@ func numberCommands() []command {
 			do: func(e *Editor, arg string) {
 				n := e.m.Numbering
 				n.Badge = arg
-				e.do(&diagram.SetHead{Numbering: &n})
+				e.do(&edit.SetHead{Numbering: &n})
 			},
 			choices: []choice{
-				{"", "Numbers stand", diagram.Badges, []string{"at the corner", "before the text", "above the symbol"}},
+				{"", "Numbers stand", model.Badges, []string{"at the corner", "before the text", "above the symbol"}},
 			},
 		},
 		{name: "pin-open",
@@ -58,7 +59,7 @@ func numberCommands() []command {
 			needs: needTheOne,
 			do: func(e *Editor, arg string) {
 				arg = strings.TrimSpace(arg)
-				e.do(&diagram.SetNumber{Sheet: e.sheetID, IDs: []string{e.one().ID}, Pinned: &arg})
+				e.do(&edit.SetNumber{Sheet: e.sheetID, IDs: []string{e.one().ID}, Pinned: &arg})
 			},
 		},
 		{name: "uncount",
@@ -69,7 +70,7 @@ func numberCommands() []command {
 				for _, sym := range e.chosen() {
 					ids = append(ids, sym.ID)
 				}
-				e.do(&diagram.SetNumber{Sheet: e.sheetID, IDs: ids, Uncounted: &v})
+				e.do(&edit.SetNumber{Sheet: e.sheetID, IDs: ids, Uncounted: &v})
 			},
 			menus: places{inSymbol: 305},
 			ways: []way{
@@ -92,7 +93,7 @@ func numberCommands() []command {
 			needs: holding,
 			do: func(e *Editor, arg string) {
 				since, by, _ := strings.Cut(arg, " ")
-				if e.do(&diagram.HoldNumbers{Since: since, By: by}) {
+				if e.do(&edit.HoldNumbers{Since: since, By: by}) {
 					e.say("The numbers stay as they are until they are released.")
 				}
 			},
@@ -117,7 +118,7 @@ func numberCommands() []command {
 			reading: true,
 		},
 		{name: "release-numbers",
-			do: func(e *Editor, _ string) { e.do(&diagram.ReleaseNumbers{}) },
+			do: func(e *Editor, _ string) { e.do(&edit.ReleaseNumbers{}) },
 		},
 	}
 }
@@ -153,7 +154,7 @@ func (e *Editor) tryNumbering(arg string) {
 	ok := true
 	switch name {
 	case "scheme":
-		n.Scheme = diagram.Scheme(value)
+		n.Scheme = model.Scheme(value)
 	case "prefix":
 		n.Prefix = value
 	case "first":
@@ -176,7 +177,7 @@ func (e *Editor) tryNumbering(arg string) {
 	}
 	e.drop()
 	before := numbering.Labels(e.flow())
-	e.propose(&diagram.SetHead{Numbering: &n, Numbers: new(true)}, "")
+	e.propose(&edit.SetHead{Numbering: &n, Numbers: new(true)}, "")
 	if e.proposed == nil {
 		return
 	}
@@ -202,7 +203,7 @@ func (e *Editor) tryNumbering(arg string) {
 
 // Numbers tells what is set about numbers, for the bars.
 type Numbers struct {
-	diagram.Numbering
+	model.Numbering
 	Shown bool `json:"shown"`
 	// Since and By say since when they are held, and by whom.
 	Since string `json:"since,omitempty"`

@@ -2,7 +2,7 @@ package editor
 
 import (
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 )
 
@@ -11,7 +11,7 @@ import (
 
 // spaceEdit returns the edit for the stretch dragged from where it was pressed
 // to p; nil while it is not clear which way, or nothing would move.
-func (e *Editor) spaceEdit(p geometry.Point) *diagram.OpenSpace {
+func (e *Editor) spaceEdit(p geometry.Point) *edit.OpenSpace {
 	g := &e.g
 	d := p.Sub(g.start)
 	down := geometry.Abs(d.Y) > geometry.Abs(d.X)
@@ -34,7 +34,7 @@ func (e *Editor) spaceEdit(p geometry.Point) *diagram.OpenSpace {
 	if by == 0 {
 		return nil
 	}
-	return &diagram.OpenSpace{Sheet: e.sheetID, Down: down, At: at, By: by}
+	return &edit.OpenSpace{Sheet: e.sheetID, Down: down, At: at, By: by}
 }
 
 func (e *Editor) followSpace(p geometry.Point) {
@@ -69,20 +69,20 @@ func (o *overlay) spacing() {
 // or, where something stands there, below that.
 func (e *Editor) toLane(by int) {
 	s := e.Sheet()
-	edit := &diagram.PlaceItems{Sheet: s.ID, As: "move to another lane"}
-	var also []diagram.Edit
+	change := &edit.PlaceItems{Sheet: s.ID, As: "move to another lane"}
+	var also []edit.Edit
 	for _, sym := range e.chosen() {
 		pool, i := s.LaneAt(sym.Centre())
 		if pool == nil || i+by < 0 || i+by >= len(pool.Lanes) {
 			continue
 		}
 		box, room := arrange.IntoLane(s, pool, i+by, sym)
-		edit.Boxes = append(edit.Boxes, diagram.Place{ID: sym.ID, Box: box})
+		change.Boxes = append(change.Boxes, edit.Place{ID: sym.ID, Box: box})
 		also = append(also, room...)
 	}
-	if len(edit.Boxes) == 0 {
+	if len(change.Boxes) == 0 {
 		e.say("There is no lane in that direction.")
 		return
 	}
-	e.doMoving(diagram.Together(edit.As, append(also, edit)...))
+	e.doMoving(edit.Together(change.As, append(also, change)...))
 }

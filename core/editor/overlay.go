@@ -3,8 +3,8 @@ package editor
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 	"plaintracer/core/units"
@@ -140,7 +140,7 @@ func (o *overlay) underway() {
 		if from, ok := e.looseFrom(); ok {
 			if g.mode == connecting { // a new step would stand there
 				o.line("coming", geometry.Polyline{from, e.at})
-				o.shape("ghost", diagram.Process, e.stepBox(e.at))
+				o.shape("ghost", model.Process, e.stepBox(e.at))
 			} else {
 				o.line("loose", geometry.Polyline{from, e.at})
 			}
@@ -240,7 +240,7 @@ func (o *overlay) corners(b geometry.Box) {
 
 // grouped draws a frame around the groups selected, and around the one that is
 // worked in.
-func (o *overlay) grouped(chosen []*diagram.Symbol) {
+func (o *overlay) grouped(chosen []*model.Symbol) {
 	e := o.e
 	frame := func(path string) {
 		var b geometry.Box
@@ -323,7 +323,7 @@ func (o *overlay) sided() string {
 }
 
 // socket returns where the line of a connector led by keys begins or ends at a symbol.
-func (o *overlay) socket(sym *diagram.Symbol) geometry.Point {
+func (o *overlay) socket(sym *model.Symbol) geometry.Point {
 	if side, ok := geometry.SideNamed(o.e.link.side); ok && sym.ID == o.sided() {
 		return symbols.GluePoint(sym, side)
 	}
@@ -331,7 +331,7 @@ func (o *overlay) socket(sym *diagram.Symbol) geometry.Point {
 }
 
 // shape draws the outline of a kind in a box.
-func (o *overlay) shape(class string, kind diagram.Kind, b geometry.Box) {
+func (o *overlay) shape(class string, kind model.Kind, b geometry.Box) {
 	o.path(class, symbols.Of(kind).Outline(b.W, b.H).Moved(b.Corner()))
 }
 

@@ -9,9 +9,10 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -126,7 +127,7 @@ func difference(a, b string) string {
 // is done then: what a computation from nothing draws.
 func TestPatchesKeepThePageAsItWouldBeDrawnAfresh(t *testing.T) {
 	for seed := range uint64(80) {
-		m := []func() *diagram.Map{two, owned, joined, stepped}[seed%4]()
+		m := []func() *model.Map{two, owned, joined, stepped}[seed%4]()
 		drawn, taken := new(editor.Editor), new(editor.Editor)
 		for _, e := range []*editor.Editor{drawn, taken} {
 			if err := e.Open(document(t, m), 0, "w"); err != nil {
@@ -168,13 +169,13 @@ func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	m := two()
 	m.Numbers = true
 	s := m.Sheets[0]
-	step := func(id string, kind diagram.Kind, x, y int) *diagram.Symbol {
-		return &diagram.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 120 * px, H: 80 * px}}
+	step := func(id string, kind model.Kind, x, y int) *model.Symbol {
+		return &model.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 120 * px, H: 80 * px}}
 	}
-	s.Symbols = append(s.Symbols, step("note", diagram.Annotation, 400, 300))
-	s.Connectors = []*diagram.Connector{
-		{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}},
-		{ID: "says", From: diagram.End{Symbol: "note"}, To: diagram.End{Symbol: "a"}},
+	s.Symbols = append(s.Symbols, step("note", model.Annotation, 400, 300))
+	s.Connectors = []*model.Connector{
+		{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}},
+		{ID: "says", From: model.End{Symbol: "note"}, To: model.End{Symbol: "a"}},
 	}
 	other := stepped().Sheets[0]
 	other.ID, other.Name = "sheet-2", "Other"
@@ -212,7 +213,7 @@ func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	if p.nodes["note"].inner == turned {
 		t.Error("the remark did not turn")
 	}
-	if err := e.Foreign(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{*step("first", diagram.Process, 20, 20)}}, 1); err != nil {
+	if err := e.Foreign(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{*step("first", model.Process, 20, 20)}}, 1); err != nil {
 		t.Fatal(err)
 	}
 	p.patch(t, e.Flush())

@@ -5,10 +5,10 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/worker"
 )
@@ -16,23 +16,23 @@ import (
 // A whole sheet goes into another map by the clipboard: lanes, stages, heading, choices, with ids
 // of its own, as one undo; in its own map it is a second sheet.
 func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
-	m := diagram.New("As it is", diagram.Rightwards, "A3", true)
-	m.Heading = diagram.Heading{Project: "Street lights", Process: "Repair"}
+	m := model.New("As it is", model.Rightwards, "A3", true)
+	m.Heading = model.Heading{Project: "Street lights", Process: "Repair"}
 	s := m.Sheets[0]
-	s.Name, s.Headed, s.Merging, s.Edge, s.Crossings = "As it is", true, true, diagram.EdgeGrow, diagram.CrossGap
-	s.Pools = []*diagram.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 900 * px, Lanes: []diagram.Lane{{ID: "one", Name: "Crew", H: 160 * px}},
-		Stages: []diagram.Stage{{ID: "st", Name: "Report", L: 300 * px}}}}
-	s.Symbols = []*diagram.Symbol{
-		{ID: "a", Kind: diagram.Process, Text: "Report fault", Box: geometry.Box{X: 150 * px, Y: 90 * px, W: 120 * px, H: 80 * px}, Group: "g"},
-		{ID: "b", Kind: diagram.CallOut, Text: "Why?", Box: geometry.Box{X: 350 * px, Y: 90 * px, W: 120 * px, H: 70 * px}, Group: "g", Tip: diagram.Tip{On: "a"}},
+	s.Name, s.Headed, s.Merging, s.Edge, s.Crossings = "As it is", true, true, model.EdgeGrow, model.CrossGap
+	s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 900 * px, Lanes: []model.Lane{{ID: "one", Name: "Crew", H: 160 * px}},
+		Stages: []model.Stage{{ID: "st", Name: "Report", L: 300 * px}}}}
+	s.Symbols = []*model.Symbol{
+		{ID: "a", Kind: model.Process, Text: "Report fault", Box: geometry.Box{X: 150 * px, Y: 90 * px, W: 120 * px, H: 80 * px}, Group: "g"},
+		{ID: "b", Kind: model.CallOut, Text: "Why?", Box: geometry.Box{X: 350 * px, Y: 90 * px, W: 120 * px, H: 70 * px}, Group: "g", Tip: model.Tip{On: "a"}},
 	}
-	s.Connectors = []*diagram.Connector{{ID: "k", From: diagram.End{Symbol: "a"}, To: diagram.End{Symbol: "b"}}}
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	from := open(t, m)
 	data, text := from.CopySheet()
 	if !strings.Contains(text, "Report fault") {
 		t.Errorf("as plain text it is %q", text)
 	}
-	for name, other := range map[string]*diagram.Map{"another map": diagram.New("To be", diagram.Rightwards, "A4", false), "its own map": m.Clone()} {
+	for name, other := range map[string]*model.Map{"another map": model.New("To be", model.Rightwards, "A4", false), "its own map": m.Clone()} {
 		d := open(t, other)
 		before := string(document(t, d.Map()))
 		d.Paste(data)
@@ -71,7 +71,7 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 // A sheet whose paper grows takes a larger paper together with the step that leaves it, in one
 // undo, and sets no new row down; by dragging and pasting, too.
 func TestThePaperGrowsWithTheDrawing(t *testing.T) {
-	d := open(t, diagram.New("Chain", diagram.Rightwards, "A4", true))
+	d := open(t, model.New("Chain", model.Rightwards, "A4", true))
 	d.Command("edge", "grow")
 	d.keys("Enter", "<Step>")
 	for d.Sheet().Paper == "A4" && len(d.Sheet().Symbols) < 20 {
@@ -140,13 +140,13 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 		t.Errorf("they stand at %v and %v", s.Symbols[0].Box, s.Symbols[1].Box)
 	}
 	// A chain that is longer than the page is proposed laid out.
-	m := diagram.New("Long", diagram.Rightwards, "A4", true)
+	m := model.New("Long", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i := range 9 {
 		id := string(rune('a' + i))
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: diagram.Process, Text: id, Box: geometry.Box{X: (20 + 160*i) * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{X: (20 + 160*i) * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: "k" + id, From: diagram.End{Symbol: s.Symbols[i-1].ID}, To: diagram.End{Symbol: id}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: "k" + id, From: model.End{Symbol: s.Symbols[i-1].ID}, To: model.End{Symbol: id}})
 		}
 	}
 	d = open(t, m)
@@ -171,13 +171,13 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 func TestTheTipOfACallOutStaysWithWhatItIsAbout(t *testing.T) {
 	m := joined()
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "say", Kind: diagram.CallOut, Text: "Since March", Box: geometry.Box{X: 600 * px, Y: 100 * px, W: 140 * px, H: 70 * px}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "say", Kind: model.CallOut, Text: "Since March", Box: geometry.Box{X: 600 * px, Y: 100 * px, W: 140 * px, H: 70 * px}})
 	d := open(t, m)
-	tip := func() diagram.Tip { return d.Sheet().Symbol("say").Tip }
+	tip := func() model.Tip { return d.Sheet().Symbol("say").Tip }
 	d.click(at(670, 130), 0)
 	b := d.Sheet().Symbol("a")
 	d.drag(at(635, 170), b.Centre().Add(at(20, 10)), 0)
-	if tip() != (diagram.Tip{On: "a", At: at(20, 10)}) {
+	if tip() != (model.Tip{On: "a", At: at(20, 10)}) {
 		t.Fatalf("pulled to a symbol it is %+v; said %q", tip(), d.said)
 	}
 	points := func() geometry.Box {
@@ -199,15 +199,15 @@ func TestTheTipOfACallOutStaysWithWhatItIsAbout(t *testing.T) {
 	line := scene.Draw(d.Map(), d.Sheet()).Courses[0].Points
 	mid := line.Along(line.Length() / 2)
 	d.drag(b.Centre().Add(at(20, 10)), mid, 0)
-	if tip().On != s.Connectors[0].ID || geometry.Abs(tip().Along-diagram.WholeCourse/2) > 200 {
+	if tip().On != s.Connectors[0].ID || geometry.Abs(tip().Along-model.WholeCourse/2) > 200 {
 		t.Errorf("pulled to a line it is %+v", tip())
 	}
 	d.drag(mid, at(560, 400), 0)
-	if tip() != (diagram.Tip{At: at(560-600, 300)}) {
+	if tip() != (model.Tip{At: at(560-600, 300)}) {
 		t.Errorf("pulled to an empty place it is %+v", tip())
 	}
 	d.drag(at(560, 400), at(650, 120), 0)
-	if tip() != (diagram.Tip{}) {
+	if tip() != (model.Tip{}) {
 		t.Errorf("pulled home it is %+v", tip())
 	}
 	d.same()

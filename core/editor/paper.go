@@ -2,8 +2,9 @@ package editor
 
 import (
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
@@ -36,7 +37,7 @@ func (e *Editor) enlarge(string) {
 		return
 	}
 	if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
-		e.do(&diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
+		e.do(&edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
 		return
 	}
 	e.say("No paper is large enough, or something is beyond the upper or left edge.")
@@ -57,42 +58,42 @@ func (e *Editor) ontoPage(string) {
 		return
 	}
 	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W), Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
-	e.doMoving(&diagram.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: to.Sub(all.Corner())})
+	e.doMoving(&edit.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: to.Sub(all.Corner())})
 }
 
 // growing returns the edit together with a larger paper, where the sheet's paper grows with what
 // is drawn and the edit reaches beyond it.
-func (e *Editor) growing(edit diagram.Edit) diagram.Edit {
+func (e *Editor) growing(change edit.Edit) edit.Edit {
 	s := e.Sheet()
-	if s.Edge != diagram.EdgeGrow {
-		return edit
+	if s.Edge != model.EdgeGrow {
+		return change
 	}
 	e.drop()
 	before := s.Drawn()
-	trial, err := diagram.Attempt(e.m, edit)
+	trial, err := edit.Attempt(e.m, change)
 	if err != nil {
-		return edit
+		return change
 	}
-	var paper *diagram.SetSheet
+	var paper *edit.SetSheet
 	if now := e.m.Sheet(s.ID); now != nil && !before.Holds(now.Drawn()) && !now.Area().Holds(now.Drawn()) {
 		if name, across, ok := compose.LargerPaper(now, now.Drawn()); ok {
-			paper = &diagram.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}
+			paper = &edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}
 		}
 	}
 	trial.Rollback()
 	if paper == nil {
-		return edit
+		return change
 	}
 	e.say("The paper is %s now.", *paper.Paper)
-	return diagram.Together(diagram.Words(e.m, edit), edit, paper)
+	return edit.Together(edit.Words(e.m, change), change, paper)
 }
 
 // setEdge sets what happens at the edge of the paper. A paper that is to grow does so at once
 // where something lies beyond it.
 func (e *Editor) setEdge(arg string) {
-	s, v := e.Sheet(), diagram.Edge(arg)
-	set := &diagram.SetSheet{Sheet: s.ID, Edge: &v}
-	if v == diagram.EdgeGrow && !s.Area().Holds(s.Drawn()) {
+	s, v := e.Sheet(), model.Edge(arg)
+	set := &edit.SetSheet{Sheet: s.ID, Edge: &v}
+	if v == model.EdgeGrow && !s.Area().Holds(s.Drawn()) {
 		if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
 			set.Paper, set.Across = &name, &across
 		}

@@ -2,14 +2,15 @@ package editor
 
 import (
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/trace"
 )
 
 // placeBox returns the box of a new symbol with the pointer at p.
-func (e *Editor) placeBox(kind diagram.Kind, p geometry.Point, g *gesture) geometry.Box {
+func (e *Editor) placeBox(kind model.Kind, p geometry.Point, g *gesture) geometry.Box {
 	if g.mode == placing && g.moved {
 		a := geometry.Point{X: geometry.Snap(g.start.X, arrange.Grid), Y: geometry.Snap(g.start.Y, arrange.Grid)}
 		b := geometry.Point{X: geometry.Snap(p.X, arrange.Grid), Y: geometry.Snap(p.Y, arrange.Grid)}
@@ -26,7 +27,7 @@ func (e *Editor) placeBox(kind diagram.Kind, p geometry.Point, g *gesture) geome
 
 // settled brings the box of a new symbol in line with the others. A step does not
 // land on another symbol, unless Alt says so.
-func (e *Editor) settled(kind diagram.Kind, box geometry.Box, mods int) geometry.Box {
+func (e *Editor) settled(kind model.Kind, box geometry.Box, mods int) geometry.Box {
 	var others []geometry.Box
 	for _, sym := range e.Sheet().Symbols {
 		others = append(others, sym.Box)
@@ -78,7 +79,7 @@ func (e *Editor) offNames(box geometry.Box) geometry.Box {
 		return box
 	}
 	own := pool.Own(box)
-	if begin := pool.Content() + diagram.LanePad; own.X < begin && own.X+own.W/2 < begin {
+	if begin := pool.Content() + model.LanePad; own.X < begin && own.X+own.W/2 < begin {
 		own.X = geometry.Snap(begin+arrange.Grid-1, arrange.Grid)
 	}
 	return pool.Own(own)
@@ -86,7 +87,7 @@ func (e *Editor) offNames(box geometry.Box) geometry.Box {
 
 func (e *Editor) place(p geometry.Point, g gesture) {
 	sym := e.newSymbol(e.hand, e.placeBox(e.hand, p, &g))
-	add := &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Behind: sym.Kind.Holds()}
+	add := &edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}, Behind: sym.Kind.Holds()}
 	line := ""
 	if !g.moved {
 		line, _ = e.lineFor(sym.Kind, sym.Box, g.mods)
@@ -103,16 +104,16 @@ func (e *Editor) place(p geometry.Point, g gesture) {
 	if ok {
 		e.sel, e.lane = []string{sym.ID}, ""
 		switch sym.Kind {
-		case diagram.PlainText:
+		case model.PlainText:
 			e.writeNew(sym.ID)
-		case diagram.Picture:
+		case model.Picture:
 			e.open = "picture-open"
 		}
 	}
 }
 
 // roomy returns a box for a symbol that is large enough for its text.
-func (e *Editor) roomy(sym *diagram.Symbol, b geometry.Box) geometry.Box {
+func (e *Editor) roomy(sym *model.Symbol, b geometry.Box) geometry.Box {
 	after := *sym
 	after.Box = b
 	if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
@@ -159,7 +160,7 @@ func (e *Editor) resized(p geometry.Point) geometry.Box {
 			w = h * b.W / b.H
 		}
 	}
-	w, h = geometry.Clamp(w, def.MinW, diagram.MaxSymbol), geometry.Clamp(h, def.MinH, diagram.MaxSymbol)
+	w, h = geometry.Clamp(w, def.MinW, model.MaxSymbol), geometry.Clamp(h, def.MinH, model.MaxSymbol)
 	if g.mods&Alt != 0 {
 		return geometry.Around(b.Centre(), w, h)
 	}
@@ -180,15 +181,15 @@ func (e *Editor) resized(p geometry.Point) geometry.Box {
 }
 
 func (e *Editor) followResize(p geometry.Point) {
-	e.try(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: e.g.id, Box: e.resized(p)}}, Held: true})
+	e.try(&edit.PlaceItems{Sheet: e.sheetID, Boxes: []edit.Place{{ID: e.g.id, Box: e.resized(p)}}, Held: true})
 }
 
 func (e *Editor) resize(id string, b geometry.Box) {
 	b = e.roomy(e.symbol(id), b)
-	e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: []diagram.Place{{ID: id, Box: b}}})
+	e.doMoving(&edit.PlaceItems{Sheet: e.sheetID, Boxes: []edit.Place{{ID: id, Box: b}}})
 }
 
 // stepBox returns where the step stands that a connector let go at p leads to.
 func (e *Editor) stepBox(p geometry.Point) geometry.Box {
-	return e.settled(diagram.Process, arrange.Standard(e.Sheet(), diagram.Process, p), 0)
+	return e.settled(model.Process, arrange.Standard(e.Sheet(), model.Process, p), 0)
 }

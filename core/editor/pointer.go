@@ -4,8 +4,9 @@ import (
 	"slices"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // The keys held while something happens.
@@ -47,7 +48,7 @@ type gesture struct {
 	// id is what was pressed.
 	id     string
 	side   geometry.Side
-	end    diagram.End
+	end    model.End
 	isFrom bool
 	handle geometry.Point // which edges are pulled: -1, 0 or 1 each way
 	bend   bend
@@ -301,11 +302,11 @@ func (e *Editor) followDrag(d geometry.Point) {
 			g.target = id
 			g.shift = on.Corner().Sub(g.box.Corner())
 			g.guides = nil
-			e.try(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift, Held: true})
+			e.try(&edit.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: g.shift, Held: true})
 			return
 		}
 	}
-	e.try(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: d, Held: true})
+	e.try(&edit.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: d, Held: true})
 }
 
 // Up is the button going up at p.
@@ -347,7 +348,7 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 		}
 	case g.mode == dragging && g.shift != (geometry.Point{}):
 		by, beside := e.offOthers(g)
-		if e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: by}) {
+		if e.doMoving(&edit.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: by}) {
 			e.setBeside(beside)
 		}
 	case g.mode == bending && g.moved:

@@ -2,11 +2,12 @@ package editor
 
 import (
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
-func (e *Editor) laneSize(p geometry.Point) diagram.Edit {
+func (e *Editor) laneSize(p geometry.Point) edit.Edit {
 	pool := e.Sheet().Pool(e.g.pool)
 	if pool == nil {
 		return nil
@@ -17,13 +18,13 @@ func (e *Editor) laneSize(p geometry.Point) diagram.Edit {
 	}
 	e.drop()
 	own := p.Turned(pool.Down)
-	h := max(geometry.Snap(own.Y-pool.Own(pool.LaneBox(i)).Y, arrange.Grid), diagram.MinLane)
-	return &diagram.SetLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, H: &h}
+	h := max(geometry.Snap(own.Y-pool.Own(pool.LaneBox(i)).Y, arrange.Grid), model.MinLane)
+	return &edit.SetLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, H: &h}
 }
 
 // laneMove returns the edit that takes the lane in the hand to where p lies: past
 // those whose middle it has passed.
-func (e *Editor) laneMove(p geometry.Point) diagram.Edit {
+func (e *Editor) laneMove(p geometry.Point) edit.Edit {
 	pool := e.Sheet().Pool(e.g.pool)
 	if pool == nil || pool.LaneIndex(e.g.lane) < 0 {
 		return nil
@@ -42,15 +43,15 @@ func (e *Editor) laneMove(p geometry.Point) diagram.Edit {
 	if to == from {
 		return nil
 	}
-	return &diagram.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, To: to}
+	return &edit.MoveLane{Sheet: e.sheetID, Pool: pool.ID, Lane: e.g.lane, To: to}
 }
 
-func (e *Editor) poolSize(p geometry.Point) diagram.Edit {
+func (e *Editor) poolSize(p geometry.Point) edit.Edit {
 	pool := e.Sheet().Pool(e.g.pool)
 	if pool == nil {
 		return nil
 	}
 	e.drop()
-	w := max(geometry.Snap(p.Turned(pool.Down).X-pool.Own(pool.Box()).X, arrange.Grid), diagram.MinPool)
-	return &diagram.SetPool{Sheet: e.sheetID, Pool: pool.ID, W: &w}
+	w := max(geometry.Snap(p.Turned(pool.Down).X-pool.Own(pool.Box()).X, arrange.Grid), model.MinPool)
+	return &edit.SetPool{Sheet: e.sheetID, Pool: pool.ID, W: &w}
 }

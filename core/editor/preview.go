@@ -5,34 +5,35 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/task"
 )
 
 // proposal is an edit that is shown before it is made: it can be kept or left.
 type proposal struct {
-	edit  diagram.Edit
+	edit  edit.Edit
 	words string
 	// other is a further way to keep it.
 	other *proposal
 	// longer says that the flow could go on over further sheets instead.
 	longer bool
 	// numbers is how the map is numbered while it is shown; nil for any other proposal.
-	numbers *diagram.Numbering
+	numbers *model.Numbering
 }
 
 // propose shows what an edit would do.
-func (e *Editor) propose(edit diagram.Edit, words string) {
-	e.try(edit)
+func (e *Editor) propose(change edit.Edit, words string) {
+	e.try(change)
 	if !e.doc.Showing() {
-		if _, err := diagram.Attempt(e.m, edit); err != nil {
+		if _, err := edit.Attempt(e.m, change); err != nil {
 			e.say("Not done: %s.", err)
 		}
 		return
 	}
-	e.proposed = &proposal{edit: edit, words: words}
-	e.again = func() { e.try(edit) }
+	e.proposed = &proposal{edit: change, words: words}
+	e.again = func() { e.try(change) }
 }
 
 // keep makes the edit that is proposed, or the other way to keep it.
@@ -82,7 +83,7 @@ func (e *Editor) look(name string, tried bool) {
 	if name == e.m.Look {
 		return
 	}
-	edit, err := compose.FitAfter(e.m, "change the look", &diagram.SetHead{Look: &name}, e.m.Sheets...)
+	edit, err := compose.FitAfter(e.m, "change the look", &edit.SetHead{Look: &name}, e.m.Sheets...)
 	switch {
 	case err != nil:
 		e.say("Not done: %s.", err)
@@ -101,5 +102,5 @@ func (e *Editor) keepLook() {
 	if e.chosen()[0].Look != "" {
 		name = ""
 	}
-	e.style(&diagram.SetStyle{Look: &name}, false)
+	e.style(&edit.SetStyle{Look: &name}, false)
 }

@@ -4,16 +4,16 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // At any zoom, by mouse and by finger, a press in the middle of a symbol takes hold of the
 // symbol, and a connector let go there is glued to it as a whole; at its edge glue points and
 // handles keep their size on the screen.
 func TestTheMiddleOfASymbolIsTheSymbol(t *testing.T) {
-	for _, kind := range []diagram.Kind{diagram.Process, diagram.Decision, diagram.Legend, diagram.Terminator} {
+	for _, kind := range []model.Kind{model.Process, model.Decision, model.Legend, model.Terminator} {
 		for _, scale := range []int{100, 270, 500, 1000, 4000} {
 			for _, finger := range []bool{false, true} {
 				m := two()
@@ -38,7 +38,7 @@ func TestTheMiddleOfASymbolIsTheSymbol(t *testing.T) {
 						sym = d.Sheet().Symbols[0]
 					}
 				}
-				if kind == diagram.Legend {
+				if kind == model.Legend {
 					continue
 				}
 				right := geometry.Point{X: sym.Right(), Y: c.Y}
@@ -47,7 +47,7 @@ func TestTheMiddleOfASymbolIsTheSymbol(t *testing.T) {
 				d.Move(other, scale, 0)
 				d.Up(other, scale, 0)
 				d.flush()
-				if len(d.Sheet().Connectors) == 1 && d.Sheet().Connectors[0].To != (diagram.End{Symbol: "b"}) {
+				if len(d.Sheet().Connectors) == 1 && d.Sheet().Connectors[0].To != (model.End{Symbol: "b"}) {
 					t.Errorf("%s at %d thousandths, finger %v: let go in the middle it is glued to %+v", kind, scale, finger, d.Sheet().Connectors[0].To)
 				}
 			}

@@ -7,7 +7,8 @@ import (
 	"unicode/utf8"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 	"plaintracer/core/register"
 	"plaintracer/core/values"
 )
@@ -30,11 +31,11 @@ func (e *Editor) Register(query string) []byte {
 	}
 	return asJSON(struct {
 		*register.Answer
-		Types    []values.Info   `json:"types"`
-		Fields   []diagram.Field `json:"fields"`
-		Currency string          `json:"currency"`
-		Shown    []string        `json:"shown"`
-		ColourBy string          `json:"colourBy"`
+		Types    []values.Info `json:"types"`
+		Fields   []model.Field `json:"fields"`
+		Currency string        `json:"currency"`
+		Shown    []string      `json:"shown"`
+		ColourBy string        `json:"colourBy"`
 	}{register.Of(e.flow()).Ask(q, e.m.Currency), values.Types(), e.m.Fields, e.m.Currency, e.m.Shown, e.m.ColourBy})
 }
 
@@ -82,7 +83,7 @@ func (e *Editor) SetCells(cells, as string) []byte {
 }
 
 // laneNames are the names of all lanes of a map.
-func laneNames(m *diagram.Map) map[string]bool {
+func laneNames(m *model.Map) map[string]bool {
 	names := map[string]bool{}
 	for _, s := range m.Sheets {
 		for _, p := range s.Pools {
@@ -121,7 +122,7 @@ func (e *Editor) InsertRow(after string) string {
 		return e.InsertRow(rows[len(rows)-1].ID)
 	}
 	was := e.sel
-	e.appendStep(diagram.Process)
+	e.appendStep(model.Process)
 	e.write, e.writing, e.ask = nil, false, nil
 	e.doc.Hold(0)
 	if len(e.sel) != 1 || len(was) == 1 && e.sel[0] == was[0] {
@@ -133,14 +134,14 @@ func (e *Editor) InsertRow(after string) string {
 // RemoveRows deletes steps and closes the gaps they leave, where each leads on by one way.
 func (e *Editor) RemoveRows(ids []string) {
 	e.drop()
-	var turns []func() []diagram.Edit
+	var turns []func() []edit.Edit
 	for _, id := range ids {
-		turns = append(turns, func() []diagram.Edit {
+		turns = append(turns, func() []edit.Edit {
 			s := e.m.SheetOf(id)
 			if s == nil {
 				return nil
 			}
-			return append(e.workOn(s).GapEdits(id), &diagram.RemoveItems{Sheet: s.ID, IDs: []string{id}})
+			return append(e.workOn(s).GapEdits(id), &edit.RemoveItems{Sheet: s.ID, IDs: []string{id}})
 		})
 	}
 	as := "delete a step"
@@ -175,7 +176,7 @@ func (e *Editor) MoveRow(id, beside string, before bool) {
 // AddField adds a field with a name, a type and the values of a choice.
 func (e *Editor) AddField(name, kind string, choices []string) {
 	e.drop()
-	e.do(&diagram.AddField{Field: diagram.Field{ID: e.newID(), Name: strings.Join(strings.Fields(name), " "), Type: values.Type(kind), Choices: choices}, At: len(e.m.Fields)})
+	e.do(&edit.AddField{Field: model.Field{ID: e.newID(), Name: strings.Join(strings.Fields(name), " "), Type: values.Type(kind), Choices: choices}, At: len(e.m.Fields)})
 }
 
 // ReadBack compares a table that was read from a file with the map.

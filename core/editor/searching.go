@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/find"
 )
 
@@ -91,12 +91,12 @@ func (e *Editor) replace(with string) {
 		e.jump(1)
 		return
 	}
-	edit := e.replaceEdit(list[i], with)
-	if edit == nil {
+	change := e.replaceEdit(list[i], with)
+	if change == nil {
 		e.say("Step numbers are computed and cannot be replaced.")
 		return
 	}
-	if e.do(diagram.Together("replace", edit)) {
+	if e.do(edit.Together("replace", change)) {
 		e.search.at = i + 1
 		if next := find.All(e.m, e.search.query); len(next) > 0 {
 			e.search.on = find.Place{}
@@ -109,7 +109,7 @@ func (e *Editor) replace(with string) {
 
 // replaceAll replaces in all sheets at once.
 func (e *Editor) replaceAll(with string) {
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, p := range find.All(e.m, e.search.query) {
 		if e.m.SheetOf(p.ID) != nil && find.Locked(e.m, p) {
 			continue
@@ -126,7 +126,7 @@ func (e *Editor) replaceAll(with string) {
 	if len(edits) > 1 {
 		as = fmt.Sprintf("replace in %d places", len(edits))
 	}
-	if e.do(diagram.Together(as, edits...)) {
+	if e.do(edit.Together(as, edits...)) {
 		e.say("Done: %s.", as)
 		e.search.at, e.search.found = 0, len(find.All(e.m, e.search.query))
 	}
@@ -145,7 +145,7 @@ func (e *Editor) searched() *Search {
 }
 
 // replaceEdit returns the edit that writes a text anew with every match in it replaced; nil where there is none.
-func (e *Editor) replaceEdit(p find.Place, with string) diagram.Edit {
+func (e *Editor) replaceEdit(p find.Place, with string) edit.Edit {
 	text, found := find.Replaced(p.Text, e.search.query, with)
 	if s := e.m.Sheet(p.Sheet); !found {
 		return nil

@@ -3,9 +3,9 @@ package editor
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
@@ -14,7 +14,7 @@ import (
 // lane, along the flow.
 
 // pick selects symbols, the last of them last.
-func (e *Editor) pick(list []*diagram.Symbol) {
+func (e *Editor) pick(list []*model.Symbol) {
 	e.sel, e.lane = nil, ""
 	for _, sym := range list {
 		e.sel = append(e.sel, sym.ID)
@@ -23,7 +23,7 @@ func (e *Editor) pick(list []*diagram.Symbol) {
 
 // reachable returns the symbols that can be reached from those selected, along
 // the flow or against it, the selected ones included.
-func (e *Editor) reachable(against bool) []*diagram.Symbol {
+func (e *Editor) reachable(against bool) []*model.Symbol {
 	s := e.Sheet()
 	next := map[string][]string{}
 	for _, l := range flow.Links(s) {
@@ -52,17 +52,17 @@ func (e *Editor) reachable(against bool) []*diagram.Symbol {
 			}
 		}
 	}
-	return slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !in[sym.ID] })
+	return slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *model.Symbol) bool { return !in[sym.ID] })
 }
 
 func (e *Editor) selectKind() {
-	kinds := map[diagram.Kind]bool{}
+	kinds := map[model.Kind]bool{}
 	for _, sym := range e.chosen() {
 		kinds[sym.Kind] = true
 	}
 	s := e.Sheet()
 	lines := slices.ContainsFunc(e.sel, func(id string) bool { return s.Connector(id) != nil })
-	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !kinds[sym.Kind] }))
+	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *model.Symbol) bool { return !kinds[sym.Kind] }))
 	for _, c := range s.Connectors {
 		if lines {
 			e.sel = append(e.sel, c.ID)
@@ -71,8 +71,8 @@ func (e *Editor) selectKind() {
 }
 
 // lanesChosen returns the lanes that are selected or hold something selected.
-func (e *Editor) lanesChosen() map[*diagram.Lane]bool {
-	s, in := e.Sheet(), map[*diagram.Lane]bool{}
+func (e *Editor) lanesChosen() map[*model.Lane]bool {
+	s, in := e.Sheet(), map[*model.Lane]bool{}
 	if pool, i := e.laneSelected(); pool != nil {
 		in[&pool.Lanes[i]] = true
 	}
@@ -86,7 +86,7 @@ func (e *Editor) lanesChosen() map[*diagram.Lane]bool {
 
 func (e *Editor) selectLane() {
 	s, in := e.Sheet(), e.lanesChosen()
-	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *diagram.Symbol) bool { return !in[s.LaneOf(sym)] }))
+	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *model.Symbol) bool { return !in[s.LaneOf(sym)] }))
 }
 
 // goTo selects one thing and brings it into sight.
@@ -143,7 +143,7 @@ func (e *Editor) sibling() {
 // toEnd goes to the first symbol of the flow on the sheet, or to the last.
 func (e *Editor) toEnd(last bool) {
 	s := e.Sheet()
-	var found *diagram.Symbol
+	var found *model.Symbol
 	for _, step := range numbering.Of(e.flow()) {
 		if step.Sheet == s && (found == nil || last) {
 			found = step.Symbol
@@ -193,7 +193,7 @@ func (e *Editor) openDecision() string {
 // furtherExit adds a step for an answer that has none yet.
 func (e *Editor) furtherExit() {
 	e.sel = []string{e.openDecision()}
-	e.appendStep(diagram.Process)
+	e.appendStep(model.Process)
 }
 
 // band selects what a rubber band touches, or only what lies wholly in it: symbols and

@@ -7,18 +7,19 @@ import (
 	"strings"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 func (e *Editor) addSheet() {
 	now := e.Sheet()
 	at := slices.Index(e.m.Sheets, now) + 1
-	s := diagram.Sheet{
-		SheetHead: diagram.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1),
+	s := model.Sheet{
+		SheetHead: model.SheetHead{ID: e.newID(), Name: "Sheet " + strconv.Itoa(len(e.m.Sheets)+1),
 			Paper: now.Paper, Across: now.Across, Merging: now.Merging, Middle: now.Middle},
-		Pools: []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{},
+		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{},
 	}
-	if e.do(&diagram.AddSheet{At: at, Sheet: s}) {
+	if e.do(&edit.AddSheet{At: at, Sheet: s}) {
 		e.show(s.ID)
 	}
 }
@@ -33,9 +34,9 @@ func (e *Editor) copySheet() {
 }
 
 // addBehind puts a sheet behind the one that is shown, with edits before it, and shows it.
-func (e *Editor) addBehind(s *diagram.Sheet, as string, before ...diagram.Edit) bool {
+func (e *Editor) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool {
 	at := slices.Index(e.m.Sheets, e.Sheet()) + 1
-	if !e.do(diagram.Together(as, append(before, &diagram.AddSheet{At: at, Sheet: *s})...)) {
+	if !e.do(edit.Together(as, append(before, &edit.AddSheet{At: at, Sheet: *s})...)) {
 		return false
 	}
 	e.show(s.ID)
@@ -46,7 +47,7 @@ func (e *Editor) addBehind(s *diagram.Sheet, as string, before ...diagram.Edit) 
 // lanes, its choices, the pictures it shows and the heading of its map.
 func (e *Editor) CopySheet() (data, text string) {
 	s := e.Sheet()
-	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.m.Heading, Symbols: []diagram.Symbol{}, Connectors: []diagram.Connector{}}
+	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.m.Heading, Symbols: []model.Symbol{}, Connectors: []model.Connector{}}
 	c.Keep(e.m, s.Ground.Picture)
 	var lines []string
 	for _, sym := range s.Symbols {
@@ -75,12 +76,12 @@ func (e *Editor) pasteSheet(c compose.Clip) {
 			con.Style = ""
 		}
 	}
-	var before []diagram.Edit
-	if s.Headed && e.m.Heading == (diagram.Heading{}) && c.Heading != (diagram.Heading{}) {
-		before = append(before, &diagram.SetHead{Heading: &c.Heading})
+	var before []edit.Edit
+	if s.Headed && e.m.Heading == (model.Heading{}) && c.Heading != (model.Heading{}) {
+		before = append(before, &edit.SetHead{Heading: &c.Heading})
 	}
 	if len(c.Pictures) > 0 {
-		before = append(before, &diagram.AddItems{Sheet: e.sheetID, Pictures: c.Pictures})
+		before = append(before, &edit.AddItems{Sheet: e.sheetID, Pictures: c.Pictures})
 	}
 	if e.addBehind(s, "paste the sheet", before...) {
 		e.say("The sheet was added after the one that was shown.")
@@ -93,7 +94,7 @@ func (e *Editor) moveSheet(by int) {
 		e.say("The sheet is at the end.")
 		return
 	}
-	e.do(&diagram.MoveSheet{Sheet: e.sheetID, To: to})
+	e.do(&edit.MoveSheet{Sheet: e.sheetID, To: to})
 }
 
 func (e *Editor) removeSheet() {
@@ -102,7 +103,7 @@ func (e *Editor) removeSheet() {
 		return
 	}
 	name := e.Sheet().Name
-	if e.do(&diagram.RemoveSheet{Sheet: e.sheetID}) {
+	if e.do(&edit.RemoveSheet{Sheet: e.sheetID}) {
 		e.say("The sheet “%s” is gone. Undo brings it back.", name)
 	}
 }

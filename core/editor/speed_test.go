@@ -8,9 +8,9 @@ import (
 	"testing"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // press presses a key as it is written in the list of keys.
@@ -41,7 +41,7 @@ func (d *desk) pressed(name string, mods int) {
 // on an empty sheet without the mouse, in at most three key presses a step beside the text itself. The key
 // that ends a text counts; those that write it do not.
 func TestTenStepsByKeysAlone(t *testing.T) {
-	m := diagram.New("Keys", diagram.Rightwards, "A3", true)
+	m := model.New("Keys", model.Rightwards, "A3", true)
 	d := open(t, m)
 	presses, steps := 0, 0
 	key := func(names ...string) {
@@ -129,15 +129,15 @@ func TestTenStepsByKeysAlone(t *testing.T) {
 func TestNewStepsPushOthersAside(t *testing.T) {
 	r := rand.New(rand.NewPCG(44, 4))
 	for n := range 60 {
-		m := diagram.New("", diagram.Rightwards, "A3", true)
+		m := model.New("", model.Rightwards, "A3", true)
 		if n%3 == 1 {
-			m.Direction = diagram.Downwards
+			m.Direction = model.Downwards
 		}
 		s := m.Sheets[0]
 		if n%3 == 0 {
-			s.Pools = []*diagram.Pool{{ID: "p", W: 900 * px, Lanes: []diagram.Lane{{ID: "a", H: 110 * px}, {ID: "b", H: 110 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", W: 900 * px, Lanes: []model.Lane{{ID: "a", H: 110 * px}, {ID: "b", H: 110 * px}}}}
 		}
-		s.Symbols = []*diagram.Symbol{{ID: "first", Kind: diagram.Process, Text: "x", Box: geometry.Box{X: 100 * px, Y: 15 * px, W: 120 * px, H: 80 * px}}}
+		s.Symbols = []*model.Symbol{{ID: "first", Kind: model.Process, Text: "x", Box: geometry.Box{X: 100 * px, Y: 15 * px, W: 120 * px, H: 80 * px}}}
 		d := open(t, m)
 		for range 14 {
 			list := d.Sheet().Symbols
@@ -170,20 +170,20 @@ func TestNewStepsPushOthersAside(t *testing.T) {
 }
 
 // flowOf returns a map in lanes with a decision, its two branches and a loop.
-func flowOf() *diagram.Map {
-	m := diagram.New("Flow", diagram.Rightwards, "A3", true)
+func flowOf() *model.Map {
+	m := model.New("Flow", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "pool", Title: "Town", X: 40 * px, Y: 40 * px, W: 1100 * px, Lanes: []diagram.Lane{{ID: "desk", Name: "Desk", H: 120 * px}, {ID: "crew", Name: "Crew", H: 120 * px}}}}
-	step := func(id string, kind diagram.Kind, x, y int, text string) {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(at(x, y), 120*px, 80*px)})
+	s.Pools = []*model.Pool{{ID: "pool", Title: "Town", X: 40 * px, Y: 40 * px, W: 1100 * px, Lanes: []model.Lane{{ID: "desk", Name: "Desk", H: 120 * px}, {ID: "crew", Name: "Crew", H: 120 * px}}}}
+	step := func(id string, kind model.Kind, x, y int, text string) {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(at(x, y), 120*px, 80*px)})
 	}
-	step("ask", diagram.Process, 200, 100, "Ask")
-	step("known", diagram.Decision, 380, 100, "Known?")
-	step("tell", diagram.Process, 560, 100, "Tell")
-	step("look", diagram.Process, 380, 220, "Look it up")
-	step("note", diagram.Document, 560, 220, "Note")
+	step("ask", model.Process, 200, 100, "Ask")
+	step("known", model.Decision, 380, 100, "Known?")
+	step("tell", model.Process, 560, 100, "Tell")
+	step("look", model.Process, 380, 220, "Look it up")
+	step("note", model.Document, 560, 220, "Note")
 	link := func(id, from, to, text string) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
 	}
 	link("c1", "ask", "known", "")
 	link("c2", "known", "tell", "Yes")
@@ -232,26 +232,26 @@ func TestWaysToSelect(t *testing.T) {
 
 // The gestures and commands of editing at speed, and the edits they lead to.
 func TestGesturesOfSpeed(t *testing.T) {
-	first := func(s *diagram.Sheet, id string) geometry.Box { return s.Symbol(id).Box }
+	first := func(s *model.Sheet, id string) geometry.Box { return s.Symbol(id).Box }
 	for _, c := range []gestured{
 		{"make room across", "OpenSpace", func(d *desk) { d.drag(at(285, 300), at(345, 305), editor.Ctrl) },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return first(s, "ask").X == 140*px && first(s, "known").X == 380*px && first(s, "note").X == 560*px && s.Pools[0].W == 1160*px
 			}},
 		{"make room down grows the lane", "OpenSpace", func(d *desk) { d.Command("room", ""); d.drag(at(700, 150), at(700, 190), 0) },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return first(s, "look").Y == 220*px && first(s, "ask").Y == 60*px && s.Pools[0].Lanes[0].H == 160*px
 			}},
 		{"close a gap no further than to the next symbol", "OpenSpace", func(d *desk) { d.drag(at(290, 300), at(100, 300), editor.Ctrl) },
-			func(s *diagram.Sheet) bool { return first(s, "known").X == 270*px }},
+			func(s *model.Sheet) bool { return first(s, "known").X == 270*px }},
 		{"into the lane below, beside what stands there", "Batch", func(d *desk) { d.click(at(560, 100), 0); d.press("Ctrl+ArrowDown") },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return s.LaneOf(s.Symbol("tell")).ID == "crew" && !first(s, "tell").Meets(first(s, "note"))
 			}},
 		{"drop into another lane", "MoveItems", func(d *desk) { d.drag(at(200, 100), at(200, 220), editor.Shift) },
-			func(s *diagram.Sheet) bool { return s.LaneOf(s.Symbol("ask")).ID == "crew" }},
+			func(s *model.Sheet) bool { return s.LaneOf(s.Symbol("ask")).ID == "crew" }},
 		{"align to the sheet", "PlaceItems", func(d *desk) { d.click(at(200, 100), 0); d.Command("align", "right sheet"); d.flush() },
-			func(s *diagram.Sheet) bool { return first(s, "ask").Right() == s.Page().Right()-4*arrange.Grid }},
+			func(s *model.Sheet) bool { return first(s, "ask").Right() == s.Page().Right()-4*arrange.Grid }},
 		{"nothing leaves its lane by aligning", "PlaceItems", func(d *desk) {
 			d.click(at(560, 100), 0)
 			d.click(at(380, 220), editor.Shift)
@@ -259,7 +259,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.flush()
 			d.Command("align", "left")
 			d.flush()
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return first(s, "tell").Y == 60*px && first(s, "tell").X == first(s, "look").X
 		}},
 		{"group, then one drag moves both", "SetGroups MoveItems", func(d *desk) {
@@ -268,7 +268,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.press("Ctrl+G")
 			d.click(at(900, 300), 0)
 			d.drag(at(380, 75), at(420, 75), editor.Shift)
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return first(s, "known").X-first(s, "ask").X == 180*px && first(s, "ask").X != 140*px
 		}},
 		{"a second click goes inside the group", "SetGroups MoveItems", func(d *desk) {
@@ -277,7 +277,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.press("Ctrl+G")
 			d.click(at(380, 100), 0)
 			d.keys("ArrowRight")
-		}, func(s *diagram.Sheet) bool { return first(s, "ask").X == 140*px && first(s, "known").X == 330*px }},
+		}, func(s *model.Sheet) bool { return first(s, "ask").X == 140*px && first(s, "known").X == 330*px }},
 		{"groups nest, and come apart one by one", "SetGroups SetGroups SetGroups", func(d *desk) {
 			d.click(at(200, 100), 0)
 			d.click(at(380, 100), editor.Shift)
@@ -285,7 +285,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.click(at(560, 100), editor.Shift)
 			d.press("Ctrl+G")
 			d.press("Ctrl+Shift+G")
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return s.Symbol("ask").Group != "" && s.Symbol("ask").Group == s.Symbol("known").Group && s.Symbol("tell").Group == ""
 		}},
 		{"what is locked is not moved or deleted", "SetLock", func(d *desk) {
@@ -293,9 +293,9 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.press("Ctrl+Shift+K")
 			d.drag(at(200, 75), at(300, 75), 0)
 			d.keys("ArrowRight", "Delete", "x")
-		}, func(s *diagram.Sheet) bool { return s.Symbol("ask").Locked && first(s, "ask").X == 140*px }},
+		}, func(s *model.Sheet) bool { return s.Symbol("ask").Locked && first(s, "ask").X == 140*px }},
 		{"emphasis in one key", "SetStyle", func(d *desk) { d.click(at(200, 100), 0); d.press("Alt+M") },
-			func(s *diagram.Sheet) bool { return s.Symbol("ask").Emphasis }},
+			func(s *model.Sheet) bool { return s.Symbol("ask").Emphasis }},
 		{"a style taken and given, and worn by what is new", "SetStyle Batch AddItems", func(d *desk) {
 			d.click(at(200, 100), 0)
 			d.Command("fill", "moss")
@@ -306,7 +306,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.press("Alt+V")
 			d.Command("take", "process")
 			d.click(at(900, 600), 0)
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return s.Symbol("tell").Fill == "moss" && s.Symbol("look").Fill == "moss" && s.Symbols[5].Fill == "moss" && s.Symbol("known").Fill == ""
 		}},
 		{"a style saved under a name changes all that wear it", "Batch Wear SetStyle Batch", func(d *desk) {
@@ -321,7 +321,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.flush()
 			d.Command("style-change", id)
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Symbol("ask").Fill == "clay" && s.Symbol("tell").Fill == "clay" }},
+		}, func(s *model.Sheet) bool { return s.Symbol("ask").Fill == "clay" && s.Symbol("tell").Fill == "clay" }},
 		{"one step forward past what it overlaps", "AddItems Order", func(d *desk) {
 			d.Command("take", "note")
 			d.click(at(230, 130), editor.Alt)
@@ -329,13 +329,13 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.click(at(150, 70), 0)
 			d.Command("order", "forward")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Symbols[5].ID == "ask" }},
+		}, func(s *model.Sheet) bool { return s.Symbols[5].ID == "ask" }},
 		{"an exit put in between keeps the answer", "Batch", func(d *desk) { d.click(at(200, 100), 0); d.keys("Enter") },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				return len(s.Connectors) == 6 && s.Connectors[0].To.Symbol == s.Symbols[5].ID && s.Connectors[5].To.Symbol == "known" && first(s, "known").X > 380*px-60*px
 			}},
 		{"text pasted after a step goes on from it", "AddItems", func(d *desk) { d.click(at(560, 100), 0); d.PasteText("Write\nGone?\nFile it"); d.flush() },
-			func(s *diagram.Sheet) bool {
+			func(s *model.Sheet) bool {
 				last := s.Connectors[len(s.Connectors)-1]
 				return len(s.Connectors) == 8 && last.Text == "Yes" && s.Symbols[5].Centre().Y == 100*px && s.LaneOf(s.Symbols[7]).ID == "desk"
 			}},
@@ -345,21 +345,21 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Move(at(800, 500), 1000, 0)
 			d.PasteHere(data)
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Symbols[5].Centre() == at(800, 500) }},
+		}, func(s *model.Sheet) bool { return s.Symbols[5].Centre() == at(800, 500) }},
 		{"a pool is copied with all that stands in it", "Batch", func(d *desk) {
 			d.click(at(50, 150), 0)
 			data, _ := d.Copy()
 			d.Move(at(700, 600), 1000, 0)
 			d.PasteHere(data)
 			d.flush()
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return len(s.Pools) == 2 && len(s.Symbols) == 10 && len(s.Connectors) == 10 && s.LaneOf(s.Symbols[9]).ID == s.Pools[1].Lanes[1].ID
 		}},
 		{"replace everywhere", "SetText", func(d *desk) {
 			d.Command("search", "look")
 			d.Command("replace-all", "Find")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return s.Symbol("look").Text == "Find it up" }},
+		}, func(s *model.Sheet) bool { return s.Symbol("look").Text == "Find it up" }},
 		{"straighten shows first and is made on Enter", "PlaceItems", func(d *desk) {
 			d.drag(at(560, 75), at(566, 81), editor.Alt)
 			d.log = nil
@@ -369,14 +369,14 @@ func TestGesturesOfSpeed(t *testing.T) {
 				d.Fatal("it was made before it was kept")
 			}
 			d.keys("Enter")
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return first(s, "tell").Centre().Y == 100*px && first(s, "tell").Centre().X == first(s, "note").Centre().X
 		}},
 		{"straighten refused leaves everything", "MoveItems", func(d *desk) {
 			d.drag(at(560, 75), at(566, 81), editor.Alt)
 			d.press("Alt+S")
 			d.keys("Escape")
-		}, func(s *diagram.Sheet) bool { return first(s, "tell").Centre() == at(566, 106) }},
+		}, func(s *model.Sheet) bool { return first(s, "tell").Centre() == at(566, 106) }},
 		{"an exact place and size in another unit", "SetHead MoveItems PlaceItems", func(d *desk) {
 			d.Command("units", "mm")
 			d.flush()
@@ -385,7 +385,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.flush()
 			d.Command("frame", "w=2 in")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return first(s, "ask").X == 18898 && first(s, "ask").W == 192*px }},
+		}, func(s *model.Sheet) bool { return first(s, "ask").X == 18898 && first(s, "ask").W == 192*px }},
 		{"one symbol is left out when the look changes", "SetStyle SetHead", func(d *desk) {
 			d.click(at(200, 100), 0)
 			d.Command("look-keep", "")
@@ -393,7 +393,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("look-try", "print")
 			d.Command("keep", "")
 			d.flush()
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			return s.Symbol("ask").Look == "field-book" && s.Symbol("tell").Look == ""
 		}},
 		{"a look that is tried and left changes nothing", "", func(d *desk) {
@@ -401,31 +401,31 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Flush()
 			d.Command("leave", "")
 			d.flush()
-		}, func(s *diagram.Sheet) bool { return first(s, "ask").W == 120*px }},
+		}, func(s *model.Sheet) bool { return first(s, "ask").W == 120*px }},
 		{"a background is never selected", "SetSheet", func(d *desk) {
 			d.Command("ground", "fog")
 			d.flush()
 			d.press("Ctrl+A")
 			d.click(at(900, 600), 0)
 			d.drag(at(900, 600), at(1000, 700), 0)
-		}, func(s *diagram.Sheet) bool { return s.Ground.Fill == "fog" }},
+		}, func(s *model.Sheet) bool { return s.Ground.Fill == "fog" }},
 		{"a step let go near another stands beside it", "AddItems", func(d *desk) {
 			d.Move(at(560, 100), 1000, 0)
 			d.drag(at(620, 100), at(660, 110), 0)
-		}, func(s *diagram.Sheet) bool {
+		}, func(s *model.Sheet) bool {
 			last := s.Symbols[5]
 			return !last.Meets(first(s, "tell")) && s.LaneOf(last).ID == "desk" && s.Connectors[5].To.Symbol == last.ID
 		}},
 		{"with Alt a symbol lands where the pointer is", "AddItems", func(d *desk) {
 			d.Command("take", "process")
 			d.click(at(230, 130), editor.Alt)
-		}, func(s *diagram.Sheet) bool { return s.Symbols[5].Meets(first(s, "ask")) }},
+		}, func(s *model.Sheet) bool { return s.Symbols[5].Meets(first(s, "ask")) }},
 		{"a symbol in hand is set down by Enter", "AddItems", func(d *desk) {
 			d.Move(at(800, 500), 1000, 0)
 			d.Command("take", "document")
 			d.keys("Enter")
-		}, func(s *diagram.Sheet) bool {
-			return s.Symbols[5].Kind == diagram.Document && s.Symbols[5].Contains(at(800, 500))
+		}, func(s *model.Sheet) bool {
+			return s.Symbols[5].Kind == model.Document && s.Symbols[5].Contains(at(800, 500))
 		}},
 		{"another look makes room for its larger type", "Batch", func(d *desk) {
 			d.Command("look", "wall")
@@ -490,7 +490,7 @@ func TestFindGoesThroughAllSheets(t *testing.T) {
 	m := flowOf()
 	second := flowOf().Sheets[0]
 	second.ID, second.Name = "sheet-2", "Sheet 2"
-	second.Pools = []*diagram.Pool{}
+	second.Pools = []*model.Pool{}
 	for _, sym := range second.Symbols {
 		sym.ID += "2"
 	}

@@ -5,14 +5,15 @@ import (
 	"strconv"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // What can be done to the stages of a pool.
 
 // stageSelected returns the selected stage with its pool; nil when none is.
-func (e *Editor) stageSelected() (*diagram.Pool, int) {
+func (e *Editor) stageSelected() (*model.Pool, int) {
 	for _, p := range e.Sheet().Pools {
 		if i := p.StageIndex(e.lane); i >= 0 {
 			return p, i
@@ -47,14 +48,14 @@ func (e *Editor) addStage() {
 		at = len(pool.Stages) - 1
 	}
 	now := e.newStage(len(pool.Stages) + 1)
-	e.addedStage(&diagram.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}, now.ID)
+	e.addedStage(&edit.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}, now.ID)
 }
 
-func (e *Editor) newStage(n int) diagram.Stage {
-	return diagram.Stage{ID: e.newID(), Name: "Stage " + strconv.Itoa(n), L: diagram.StageLength}
+func (e *Editor) newStage(n int) model.Stage {
+	return model.Stage{ID: e.newID(), Name: "Stage " + strconv.Itoa(n), L: model.StageLength}
 }
 
-func (e *Editor) addedStage(edit diagram.Edit, id string) {
+func (e *Editor) addedStage(edit edit.Edit, id string) {
 	if e.do(edit) {
 		e.sel, e.lane = nil, id
 		e.startWriting(id, false)
@@ -62,18 +63,18 @@ func (e *Editor) addedStage(edit diagram.Edit, id string) {
 }
 
 // divideStage lets a new stage begin with a step.
-func (e *Editor) divideStage(pool *diagram.Pool, sym *diagram.Symbol) {
+func (e *Editor) divideStage(pool *model.Pool, sym *model.Symbol) {
 	from := pool.Own(sym.Box).X - arrange.Gap/2
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	at := pool.StageAt(sym.Centre())
 	if at < 0 { // the first takes all of the pool
 		first := e.newStage(1)
-		edits = append(edits, &diagram.InsertStage{Sheet: e.sheetID, Pool: pool.ID, Stage: first})
+		edits = append(edits, &edit.InsertStage{Sheet: e.sheetID, Pool: pool.ID, Stage: first})
 		at = 0
 	}
 	now := e.newStage(max(len(pool.Stages), 1) + 1)
-	edits = append(edits, &diagram.InsertStage{Sheet: e.sheetID, Pool: pool.ID, At: at + 1, Stage: now, From: &from})
-	e.addedStage(diagram.Together("add a stage", edits...), now.ID)
+	edits = append(edits, &edit.InsertStage{Sheet: e.sheetID, Pool: pool.ID, At: at + 1, Stage: now, From: &from})
+	e.addedStage(edit.Together("add a stage", edits...), now.ID)
 }
 
 func (e *Editor) moveStage(by int) {
@@ -82,32 +83,32 @@ func (e *Editor) moveStage(by int) {
 		e.say("The stage is at the end of its pool.")
 		return
 	}
-	e.doMoving(&diagram.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane, To: i + by})
+	e.doMoving(&edit.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane, To: i + by})
 }
 
 func (e *Editor) removeStage() {
 	pool, i := e.stageSelected()
 	name := pool.Stages[i].Name
-	if e.do(&diagram.RemoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane}) {
+	if e.do(&edit.RemoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane}) {
 		e.say("The stage “%s” is gone; its steps stay where they are.", name)
 	}
 }
 
 // stageSize returns the edit that lets the stage in the hand end at p.
-func (e *Editor) stageSize(p geometry.Point) diagram.Edit {
+func (e *Editor) stageSize(p geometry.Point) edit.Edit {
 	pool := e.Sheet().Pool(e.g.pool)
 	if pool == nil || pool.StageIndex(e.g.lane) < 0 {
 		return nil
 	}
 	e.drop()
 	from := pool.Own(pool.StageBox(pool.StageIndex(e.g.lane))).X
-	l := max(geometry.Snap(p.Turned(pool.Down).X-from, arrange.Grid), diagram.MinStage)
-	return &diagram.SetStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, L: &l}
+	l := max(geometry.Snap(p.Turned(pool.Down).X-from, arrange.Grid), model.MinStage)
+	return &edit.SetStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, L: &l}
 }
 
 // stageMove returns the edit that takes the stage in the hand to where p lies: past
 // those whose middle it has passed.
-func (e *Editor) stageMove(p geometry.Point) diagram.Edit {
+func (e *Editor) stageMove(p geometry.Point) edit.Edit {
 	pool := e.Sheet().Pool(e.g.pool)
 	if pool == nil || pool.StageIndex(e.g.lane) < 0 {
 		return nil
@@ -126,12 +127,12 @@ func (e *Editor) stageMove(p geometry.Point) diagram.Edit {
 	if to == from {
 		return nil
 	}
-	return &diagram.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, To: to}
+	return &edit.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, To: to}
 }
 
 // hitStage finds what lies at p, which is in the pool's own frame, among the heads
 // of its stages.
-func (e *Editor) hitStage(pool *diagram.Pool, p geometry.Point) (hit, bool) {
+func (e *Editor) hitStage(pool *model.Pool, p geometry.Point) (hit, bool) {
 	near := e.reach(5)
 	for i, st := range pool.Stages {
 		b := pool.Own(pool.StageBox(i))
@@ -149,8 +150,8 @@ func (e *Editor) hitStage(pool *diagram.Pool, p geometry.Point) (hit, bool) {
 }
 
 // stageNamed returns the pool and place of a stage of a sheet.
-func stageNamed(s *diagram.Sheet, id string) (*diagram.Pool, int) {
-	i := slices.IndexFunc(s.Pools, func(p *diagram.Pool) bool { return p.StageIndex(id) >= 0 })
+func stageNamed(s *model.Sheet, id string) (*model.Pool, int) {
+	i := slices.IndexFunc(s.Pools, func(p *model.Pool) bool { return p.StageIndex(id) >= 0 })
 	if i < 0 {
 		return nil, -1
 	}

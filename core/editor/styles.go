@@ -6,25 +6,26 @@ import (
 	"strings"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // copiedStyle is how symbols and connectors are drawn, as far as it can be taken
 // from one and given to another.
 type copiedStyle struct {
-	style diagram.Style
+	style model.Style
 	// worn is the id of the saved style it came from.
 	worn string
 	// stroke is that of a connector; only one that was taken from one has it.
-	stroke diagram.Stroke
+	stroke model.Stroke
 	line   bool
 }
 
 // newSymbol returns a symbol under a new id, in the style symbols were given
 // last and in the group one works in.
-func (e *Editor) newSymbol(kind diagram.Kind, box geometry.Box) diagram.Symbol {
-	sym := diagram.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.work().Letter(kind), Group: e.inside}
+func (e *Editor) newSymbol(kind model.Kind, box geometry.Box) model.Symbol {
+	sym := model.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.work().Letter(kind), Group: e.inside}
 	if !kind.IsAside() && !kind.IsReference() {
 		y := e.last.style
 		sym.Fill, sym.Ink, sym.Weight, sym.Dashed, sym.Type = y.Fill, y.Ink, y.Weight, y.Dashed, y.Type
@@ -37,7 +38,7 @@ func (e *Editor) newSymbol(kind diagram.Kind, box geometry.Box) diagram.Symbol {
 
 // giveTo gives a new connector the style connectors were given last. What
 // says something about the flow (marks, the exceptional path) is not taken on.
-func (o *copiedStyle) giveTo(c *diagram.Connector) {
+func (o *copiedStyle) giveTo(c *model.Connector) {
 	k := o.stroke
 	c.Line, c.Weight, c.Ink, c.Course, c.Radius, c.Hop, c.MarkSize = k.Line, k.Weight, k.Ink, k.Course, k.Radius, k.Hop, k.MarkSize
 }
@@ -91,7 +92,7 @@ func (e *Editor) styleIDs() []string {
 // giveStyle gives the style that was taken to all that is selected.
 func (e *Editor) giveStyle(o copiedStyle, as string) {
 	y, k := o.style, o.stroke
-	set := &diagram.SetStyle{Sheet: e.sheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
+	set := &edit.SetStyle{Sheet: e.sheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
 		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin, Bullets: &y.Bullets}
 	if o.line {
 		set.Dashed, set.Line, set.Course, set.Radius, set.Hop, set.Merge = &k.Dashed, &k.Line, &k.Course, &k.Radius, &k.Hop, &k.Merge
@@ -103,13 +104,13 @@ func (e *Editor) giveStyle(o copiedStyle, as string) {
 	if e.m.StyleNamed(worn) == nil {
 		worn = ""
 	}
-	edits := []diagram.Edit{&diagram.Wear{Sheet: e.sheetID, IDs: set.IDs, Style: worn}, set}
+	edits := []edit.Edit{&edit.Wear{Sheet: e.sheetID, IDs: set.IDs, Style: worn}, set}
 	if !o.line { // a dashed connector is the exceptional path: that is not taken from a symbol
 		if ids := e.symbolIDs(); len(ids) > 0 {
-			edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: ids, Dashed: &y.Dashed})
+			edits = append(edits, &edit.SetStyle{Sheet: e.sheetID, IDs: ids, Dashed: &y.Dashed})
 		}
 	}
-	e.giveStyleTo(diagram.Together(as, edits...), set.IDs)
+	e.giveStyleTo(edit.Together(as, edits...), set.IDs)
 }
 
 func (e *Editor) symbolIDs() []string {
@@ -121,7 +122,7 @@ func (e *Editor) symbolIDs() []string {
 }
 
 // giveStyleTo makes an edit of styles, with what has to grow for it.
-func (e *Editor) giveStyleTo(edit diagram.Edit, ids []string) {
+func (e *Editor) giveStyleTo(edit edit.Edit, ids []string) {
 	all, err := compose.FitAfter(e.m, "", edit, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
@@ -139,7 +140,7 @@ func (e *Editor) saveStyle(name string) {
 		e.say("Give the style a name.")
 		return
 	}
-	if slices.ContainsFunc(e.m.Styles, func(y diagram.Style) bool { return strings.EqualFold(y.Name, name) }) {
+	if slices.ContainsFunc(e.m.Styles, func(y model.Style) bool { return strings.EqualFold(y.Name, name) }) {
 		e.say("There is a style called “%s” already.", name)
 		return
 	}
@@ -149,8 +150,8 @@ func (e *Editor) saveStyle(name string) {
 	}
 	y := o.style
 	y.ID, y.Name = e.newID(), name
-	if e.do(diagram.Together(fmt.Sprintf("save the style “%s”", name), &diagram.SaveStyle{Style: y},
-		&diagram.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID})) {
+	if e.do(edit.Together(fmt.Sprintf("save the style “%s”", name), &edit.SaveStyle{Style: y},
+		&edit.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID})) {
 		e.remember(e.sel[:1])
 	}
 }
@@ -162,7 +163,7 @@ func (e *Editor) wear(id string) {
 		return
 	}
 	ids := e.styleIDs()
-	e.giveStyleTo(diagram.Together("wear the style “"+e.m.StyleNamed(id).Name+"”", &diagram.Wear{Sheet: e.sheetID, IDs: ids, Style: id}), ids)
+	e.giveStyleTo(edit.Together("wear the style “"+e.m.StyleNamed(id).Name+"”", &edit.Wear{Sheet: e.sheetID, IDs: ids, Style: id}), ids)
 }
 
 // changeStyle makes a saved style what the first thing selected looks like; all
@@ -179,8 +180,8 @@ func (e *Editor) changeStyle(id string) {
 	if o.line { // a connector says nothing about these
 		y.Fill, y.Emphasis = had.Fill, had.Emphasis
 	}
-	edit, err := compose.FitAfter(e.m, fmt.Sprintf("change the style “%s”", y.Name), diagram.Together("", &diagram.SaveStyle{Style: y},
-		&diagram.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID}), e.m.Sheets...)
+	edit, err := compose.FitAfter(e.m, fmt.Sprintf("change the style “%s”", y.Name), edit.Together("", &edit.SaveStyle{Style: y},
+		&edit.Wear{Sheet: e.sheetID, IDs: e.sel[:1:1], Style: y.ID}), e.m.Sheets...)
 	if err != nil {
 		e.say("Not done: %s.", err)
 		return
@@ -199,5 +200,5 @@ func (e *Editor) nameStyle(arg string) {
 	}
 	y := *had
 	y.Name = name
-	e.do(&diagram.SaveStyle{Style: y})
+	e.do(&edit.SaveStyle{Style: y})
 }

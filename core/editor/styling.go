@@ -6,9 +6,10 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
@@ -17,7 +18,7 @@ import (
 
 // sources returns the selected symbols, and those the selected connectors come
 // from.
-func (e *Editor) sources() []*diagram.Symbol {
+func (e *Editor) sources() []*model.Symbol {
 	out := e.chosen()
 	for _, c := range e.lines() {
 		if sym := e.symbol(c.From.Symbol); sym != nil && !slices.Contains(out, sym) {
@@ -36,7 +37,7 @@ func needLine(e *Editor) string {
 
 // style applies a style to the selected connectors, or to the selected symbols;
 // a change of the text itself to both. What grows is part of the edit.
-func (e *Editor) style(s *diagram.SetStyle, lines bool) {
+func (e *Editor) style(s *edit.SetStyle, lines bool) {
 	s.Sheet, s.IDs = e.sheetID, nil
 	if lines {
 		for _, c := range e.lines() {
@@ -50,9 +51,9 @@ func (e *Editor) style(s *diagram.SetStyle, lines bool) {
 	e.styled(s)
 }
 
-func (e *Editor) styled(s *diagram.SetStyle) {
-	edits := []diagram.Edit{s}
-	if trial, err := diagram.Attempt(e.m, s); err == nil {
+func (e *Editor) styled(s *edit.SetStyle) {
+	edits := []edit.Edit{s}
+	if trial, err := edit.Attempt(e.m, s); err == nil {
 		sized := map[string]bool{}
 		for _, id := range s.IDs {
 			sym := e.symbol(id)
@@ -68,7 +69,7 @@ func (e *Editor) styled(s *diagram.SetStyle) {
 		}
 		trial.Rollback()
 	}
-	if e.do(diagram.Together("", edits...)) {
+	if e.do(edit.Together("", edits...)) {
 		e.remember(s.IDs)
 	}
 }
@@ -76,7 +77,7 @@ func (e *Editor) styled(s *diagram.SetStyle) {
 // styleOutline sets the outline of symbols: "ink" or "weight", an equals sign
 // and the value.
 func (e *Editor) styleOutline(arg string) {
-	s := &diagram.SetStyle{}
+	s := &edit.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
 	if name == "ink" {
 		s.Ink = &value
@@ -94,10 +95,10 @@ func (e *Editor) styleOutline(arg string) {
 // styleText sets how texts are set: "bold", "italic", "underline" and "bullets"
 // turn it on or off; others are a name, an equals sign and the value.
 func (e *Editor) styleText(arg string) {
-	s := &diagram.SetStyle{Sheet: e.sheetID}
-	var first *diagram.Type
+	s := &edit.SetStyle{Sheet: e.sheetID}
+	var first *model.Type
 	for _, id := range e.sel {
-		var t *diagram.Type
+		var t *model.Type
 		if sym := e.symbol(id); sym != nil {
 			t = &sym.Type
 		} else if c := e.Sheet().Connector(id); c != nil {
@@ -127,12 +128,12 @@ func (e *Editor) styleText(arg string) {
 		if name == "smaller" {
 			size -= 2 * px
 		}
-		size = geometry.Clamp(size, diagram.MinType, diagram.MaxType)
+		size = geometry.Clamp(size, model.MinType, model.MaxType)
 		s.Size = &size
 	case "size":
 		length, ok := units.ParsePoints(value)
-		if !ok || length < diagram.MinType || length > diagram.MaxType {
-			e.say("A type size is a number of points, from %s to %s pt.", units.Points(diagram.MinType), units.Points(diagram.MaxType))
+		if !ok || length < model.MinType || length > model.MaxType {
+			e.say("A type size is a number of points, from %s to %s pt.", units.Points(model.MinType), units.Points(model.MaxType))
 			return
 		}
 		if length == looks.Of(e.m).Size {
@@ -160,7 +161,7 @@ func (e *Editor) styleText(arg string) {
 
 // styleLine sets how lines are drawn: a name, an equals sign and the value.
 func (e *Editor) styleLine(arg string) {
-	s := &diagram.SetStyle{}
+	s := &edit.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
 	length, ok := units.Parse(value, e.m.Units)
 	switch name {
@@ -177,25 +178,25 @@ func (e *Editor) styleLine(arg string) {
 	case "ink":
 		s.Ink = &value
 	case "line":
-		v := diagram.Line(value)
+		v := model.Line(value)
 		s.Line = &v
 	case "course":
-		v := diagram.Run(value)
+		v := model.Run(value)
 		s.Course = &v
 	case "hop":
-		v := diagram.Crossing(value)
+		v := model.Crossing(value)
 		s.Hop = &v
 	case "merge":
-		v := diagram.Merging(value)
+		v := model.Merging(value)
 		s.Merge = &v
 	case "from":
-		v := diagram.Mark(value)
+		v := model.Mark(value)
 		s.FromMark = &v
 	case "to":
-		v := diagram.Mark(value)
+		v := model.Mark(value)
 		s.ToMark = &v
 	case "size":
-		v := diagram.MarkSize(value)
+		v := model.MarkSize(value)
 		s.MarkSize = &v
 	default:
 		e.say("There is no way of drawing a line called %q.", name)
@@ -207,15 +208,15 @@ func (e *Editor) styleLine(arg string) {
 // bothWays gives the beginnings of the selected connectors the marks of their
 // ends, and an arrow at both where there was none.
 func (e *Editor) bothWays() {
-	var edits []diagram.Edit
+	var edits []edit.Edit
 	for _, c := range e.lines() {
 		_, mark := c.Marks()
-		if mark == diagram.MarkNone {
-			mark = diagram.MarkArrow
+		if mark == model.MarkNone {
+			mark = model.MarkArrow
 		}
-		edits = append(edits, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{c.ID}, FromMark: &mark, ToMark: &mark})
+		edits = append(edits, &edit.SetStyle{Sheet: e.sheetID, IDs: []string{c.ID}, FromMark: &mark, ToMark: &mark})
 	}
-	e.do(diagram.Together("change the ends", edits...))
+	e.do(edit.Together("change the ends", edits...))
 }
 
 // sameSize gives the selected symbols the width, the height or both of the one
@@ -223,7 +224,7 @@ func (e *Editor) bothWays() {
 func (e *Editor) sameSize(arg string) {
 	list := e.chosen()
 	last := list[len(list)-1]
-	var boxes []diagram.Place
+	var boxes []edit.Place
 	for _, sym := range list[:len(list)-1] {
 		after := *sym
 		w, h := sym.W, sym.H
@@ -239,25 +240,25 @@ func (e *Editor) sameSize(arg string) {
 			e.say("Some symbols stay larger because of their text.")
 		}
 		if after.Box != sym.Box {
-			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: after.Box})
+			boxes = append(boxes, edit.Place{ID: sym.ID, Box: after.Box})
 		}
 	}
 	if len(boxes) > 0 {
-		e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, As: "make the same size", Boxes: boxes})
+		e.doMoving(&edit.PlaceItems{Sheet: e.sheetID, As: "make the same size", Boxes: boxes})
 	}
 }
 
 // sizeToText makes the selected symbols as small as their texts allow.
 func (e *Editor) sizeToText() {
-	var boxes []diagram.Place
+	var boxes []edit.Place
 	for _, sym := range e.chosen() {
 		w, h := typeset.HouseOf(e.m).Snug(symbols.Of(sym.Kind), sym.Text, looks.For(e.m, sym).Type(sym.Type))
 		if b := geometry.Around(sym.Centre(), w, h); b != sym.Box {
-			boxes = append(boxes, diagram.Place{ID: sym.ID, Box: b})
+			boxes = append(boxes, edit.Place{ID: sym.ID, Box: b})
 		}
 	}
 	if len(boxes) > 0 {
-		e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, As: "size to text", Boxes: boxes})
+		e.doMoving(&edit.PlaceItems{Sheet: e.sheetID, As: "size to text", Boxes: boxes})
 	}
 }
 
@@ -265,15 +266,15 @@ func (e *Editor) sizeToText() {
 // paper, or selects the one that is there.
 func (e *Editor) addLegend() {
 	s := e.Sheet()
-	if i := slices.IndexFunc(s.Symbols, func(sym *diagram.Symbol) bool { return sym.Kind.Explains() }); i >= 0 {
+	if i := slices.IndexFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Kind.Explains() }); i >= 0 {
 		e.sel, e.lane, e.centre = []string{s.Symbols[i].ID}, "", s.Symbols[i].ID
 		return
 	}
-	def, page := symbols.Of(diagram.Legend), s.Page()
-	h := diagram.LegendHead + max(len(s.LegendKinds())+len(e.m.ColourKey()), 1)*diagram.LegendRow
-	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Legend,
+	def, page := symbols.Of(model.Legend), s.Page()
+	h := model.LegendHead + max(len(s.LegendKinds())+len(e.m.ColourKey()), 1)*model.LegendRow
+	sym := model.Symbol{ID: e.newID(), Kind: model.Legend,
 		Box: geometry.Box{X: page.Right() - def.W - 2*arrange.Grid, Y: page.Bottom() - h - 2*arrange.Grid, W: def.W, H: h}}
-	if e.do(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{sym}}) {
+	if e.do(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{sym}}) {
 		e.sel, e.lane, e.centre = []string{sym.ID}, "", sym.ID
 	}
 }
@@ -281,8 +282,8 @@ func (e *Editor) addLegend() {
 // setFitting sets what gives way when a text does not fit. Symbols that are too
 // small for their texts under the new way grow with it.
 func (e *Editor) setFitting(arg string) {
-	v := diagram.Fitting(arg)
-	set := &diagram.SetSheet{Sheet: e.sheetID, Fitting: &v}
+	v := model.Fitting(arg)
+	set := &edit.SetSheet{Sheet: e.sheetID, Fitting: &v}
 	edit, err := compose.FitAfter(e.m, "change how text fits", set, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
@@ -321,13 +322,13 @@ func (e *Editor) picture(file []byte, at geometry.Point) {
 		e.ground = false
 		g := e.Sheet().Ground
 		g.Picture = p.ID
-		keep := &diagram.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
-		e.do(diagram.Together("set the background", keep, &diagram.SetSheet{Sheet: e.sheetID, Ground: &g}))
+		keep := &edit.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
+		e.do(edit.Together("set the background", keep, &edit.SetSheet{Sheet: e.sheetID, Ground: &g}))
 		return
 	}
 	if sym := e.one(); sym != nil && sym.Kind.ShowsPicture() {
-		keep := &diagram.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
-		e.do(diagram.Together("change the picture", keep, &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{sym.ID}, Picture: &p.ID}))
+		keep := &edit.AddItems{Sheet: e.sheetID, Pictures: []pictures.Picture{p}}
+		e.do(edit.Together("change the picture", keep, &edit.SetStyle{Sheet: e.sheetID, IDs: []string{sym.ID}, Picture: &p.ID}))
 		return
 	}
 	const most = 320 * px
@@ -335,10 +336,10 @@ func (e *Editor) picture(file []byte, at geometry.Point) {
 	if w > most || h > most {
 		w, h = most*w/max(w, h), most*h/max(w, h)
 	}
-	def := symbols.Of(diagram.Picture)
-	sym := diagram.Symbol{ID: e.newID(), Kind: diagram.Picture, Picture: p.ID,
+	def := symbols.Of(model.Picture)
+	sym := model.Symbol{ID: e.newID(), Kind: model.Picture, Picture: p.ID,
 		Box: geometry.Around(at, max(w, def.MinW), max(h, def.MinH))}
-	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Pictures: []pictures.Picture{p}}) {
+	if e.do(&edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}, Pictures: []pictures.Picture{p}}) {
 		e.sel, e.lane = []string{sym.ID}, ""
 	}
 }

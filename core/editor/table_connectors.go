@@ -1,6 +1,9 @@
 package editor
 
-import "plaintracer/core/diagram"
+import (
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
+)
 
 // connectorsCommands are the commands of the part "Connectors".
 func connectorsCommands() []command {
@@ -9,7 +12,7 @@ func connectorsCommands() []command {
 			needs: needLine,
 			do: func(e *Editor, _ string) {
 				v := !e.lines()[0].Dashed
-				e.style(&diagram.SetStyle{Dashed: &v}, true)
+				e.style(&edit.SetStyle{Dashed: &v}, true)
 			},
 			menus: places{inConnector: 201},
 			ways: []way{
@@ -26,13 +29,13 @@ func connectorsCommands() []command {
 				return "Select a connector that was bent by hand."
 			},
 			do: func(e *Editor, _ string) {
-				var edits []diagram.Edit
+				var edits []edit.Edit
 				for _, c := range e.lines() {
 					if len(c.Bends) > 0 {
-						edits = append(edits, &diagram.SetBends{Sheet: e.sheetID, ID: c.ID})
+						edits = append(edits, &edit.SetBends{Sheet: e.sheetID, ID: c.ID})
 					}
 				}
-				e.do(diagram.Together("give the course back", edits...))
+				e.do(edit.Together("give the course back", edits...))
 			},
 			menus: places{inConnector: 202},
 			ways: []way{
@@ -50,7 +53,7 @@ func connectorsCommands() []command {
 				c := e.connector()
 				from, to := c.From, c.To
 				from.Side, to.Side = "", ""
-				e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
+				e.do(&edit.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
 			},
 			menus: places{inConnector: 203},
 			ways: []way{
@@ -67,7 +70,7 @@ func connectorsCommands() []command {
 			do: func(e *Editor, _ string) {
 				list := e.sources()
 				v := !list[0].Trunk
-				s := &diagram.SetStyle{Sheet: e.sheetID, Trunk: &v}
+				s := &edit.SetStyle{Sheet: e.sheetID, Trunk: &v}
 				for _, sym := range list {
 					s.IDs = append(s.IDs, sym.ID)
 				}
@@ -81,20 +84,20 @@ func connectorsCommands() []command {
 		{name: "labels-home",
 			needs: func(e *Editor) string {
 				for _, c := range e.lines() {
-					if c.Place != (diagram.Spot{}) || c.FromPlace != (diagram.Spot{}) || c.ToPlace != (diagram.Spot{}) {
+					if c.Place != (model.Spot{}) || c.FromPlace != (model.Spot{}) || c.ToPlace != (model.Spot{}) {
 						return ""
 					}
 				}
 				return "Select a connector whose label was moved by hand."
 			},
 			do: func(e *Editor, _ string) {
-				var edits []diagram.Edit
+				var edits []edit.Edit
 				for _, c := range e.lines() {
-					for _, at := range diagram.LabelNames {
-						edits = append(edits, &diagram.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at})
+					for _, at := range model.LabelNames {
+						edits = append(edits, &edit.SetPlace{Sheet: e.sheetID, ID: c.ID, At: at})
 					}
 				}
-				e.do(diagram.Together("let labels find their place", edits...))
+				e.do(edit.Together("let labels find their place", edits...))
 			},
 			menus: places{inConnector: 206},
 			ways: []way{
@@ -115,7 +118,7 @@ func connectorsCommands() []command {
 					e.say("This connector ends on another connector, so it cannot be reversed.")
 					return
 				}
-				e.do(&diagram.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
+				e.do(&edit.SetEnds{Sheet: e.sheetID, ID: c.ID, From: &from, To: &to})
 			},
 			menus: places{inConnector: 204},
 			ways: []way{
@@ -146,7 +149,7 @@ func connectorsCommands() []command {
 			needs: needLine,
 			do:    (*Editor).styleLine,
 			choices: []choice{
-				{"ink=", "Line colour", diagram.Fills, colourNames},
+				{"ink=", "Line colour", model.Fills, colourNames},
 				{"course=", "Course", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},
 				{"line=", "Pattern", []string{"", "dashed", "dotted", "dash-dot", "transfer", "link"}, []string{"solid", "dashed", "dotted", "dash and dot", "control transfer", "communication link"}},
 				{"hop=", "Where it crosses others", []string{"", "plain", "gap", "arc"}, []string{"as the sheet says", "plainly", "with a gap", "with an arc"}},

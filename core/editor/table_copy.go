@@ -4,7 +4,7 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 )
 
@@ -66,7 +66,7 @@ func copyAndHoldCommands() []command {
 		{name: "order",
 			needs: needSymbols(1, needStep),
 			do: func(e *Editor, arg string) {
-				e.do(&diagram.Order{Sheet: e.sheetID, IDs: e.symbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
+				e.do(&edit.Order{Sheet: e.sheetID, IDs: e.symbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
 			},
 			ways: []way{
 				{arg: "front", title: "To the front"},

@@ -1,6 +1,9 @@
 package editor
 
-import "plaintracer/core/diagram"
+import (
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
+)
 
 // lanesAndSheetsCommands are the commands of the part "Lanes and sheets".
 func lanesAndSheetsCommands() []command {
@@ -210,12 +213,12 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "ground-none",
 			needs: func(e *Editor) string {
-				if e.Sheet().Ground == (diagram.Ground{}) {
+				if e.Sheet().Ground == (model.Ground{}) {
 					return "This sheet has no background."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &diagram.Ground{}}) },
+			do: func(e *Editor, _ string) { e.do(&edit.SetSheet{Sheet: e.sheetID, Ground: &model.Ground{}}) },
 			ways: []way{
 				{title: "No background", words: "remove"},
 			},
@@ -272,8 +275,8 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "crossings",
 			do: func(e *Editor, arg string) {
-				v := diagram.Crossing(arg)
-				e.do(&diagram.SetSheet{Sheet: e.sheetID, Crossings: &v})
+				v := model.Crossing(arg)
+				e.do(&edit.SetSheet{Sheet: e.sheetID, Crossings: &v})
 			},
 			choices: []choice{
 				{"", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
@@ -281,8 +284,8 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "merging",
 			do: func(e *Editor, arg string) {
-				v := arg == string(diagram.MergeAlways)
-				e.do(&diagram.SetSheet{Sheet: e.sheetID, Merging: &v})
+				v := arg == string(model.MergeAlways)
+				e.do(&edit.SetSheet{Sheet: e.sheetID, Merging: &v})
 			},
 			choices: []choice{
 				{"", "Connectors that reach the same side", []string{"", "merge"}, []string{"run side by side", "merge into one line"}},
@@ -291,7 +294,7 @@ func lanesAndSheetsCommands() []command {
 		{name: "middle",
 			do: func(e *Editor, arg string) {
 				v := arg == "middle"
-				e.do(&diagram.SetSheet{Sheet: e.sheetID, Middle: &v})
+				e.do(&edit.SetSheet{Sheet: e.sheetID, Middle: &v})
 			},
 			choices: []choice{
 				{"", "Lay out sets the drawing", []string{"", "middle"}, []string{"at the upper left", "in the middle of the page"}},
@@ -305,25 +308,25 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "lane-head",
 			needs: needLane,
-			do:    func(e *Editor, arg string) { e.setLane(&diagram.SetLane{Head: &arg}) },
+			do:    func(e *Editor, arg string) { e.setLane(&edit.SetLane{Head: &arg}) },
 			choices: []choice{
-				{"", "Head of the lane", diagram.Fills, colourNames},
+				{"", "Head of the lane", model.Fills, colourNames},
 			},
 		},
 		{name: "ground",
 			do: func(e *Editor, arg string) {
 				g := e.Sheet().Ground
 				g.Fill = arg
-				e.do(&diagram.SetSheet{Sheet: e.sheetID, Ground: &g})
+				e.do(&edit.SetSheet{Sheet: e.sheetID, Ground: &g})
 			},
 			choices: []choice{
-				{"", "Background", diagram.Fills[1:], diagram.Fills[1:]},
+				{"", "Background", model.Fills[1:], model.Fills[1:]},
 			},
 		},
 		{name: "sheet-turn",
 			do: func(e *Editor, arg string) {
 				across := arg == "across"
-				e.do(&diagram.SetSheet{Sheet: e.sheetID, Across: &across})
+				e.do(&edit.SetSheet{Sheet: e.sheetID, Across: &across})
 			},
 			choices: []choice{
 				{"", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},

@@ -1,6 +1,6 @@
 package editor
 
-import "plaintracer/core/diagram"
+import "plaintracer/core/edit"
 
 // moveAndLineUpCommands are the commands of the part "Move and line up".
 func moveAndLineUpCommands() []command {
@@ -105,7 +105,7 @@ func moveAndLineUpCommands() []command {
 		{name: "others",
 			do: func(e *Editor, arg string) {
 				v := arg == "above"
-				e.do(&diagram.SetHead{Above: &v})
+				e.do(&edit.SetHead{Above: &v})
 			},
 			choices: []choice{
 				{"", "Lay out turns the other answers", []string{"", "above"}, []string{"down, or to the right", "up, or to the left"}},

@@ -4,7 +4,8 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // forThePageCommands are those that pages ask for by themselves; no menu lists them.
@@ -39,7 +40,7 @@ func forThePageCommands() []command {
 			do: (*Editor).nameStyle,
 		},
 		{name: "style-remove",
-			do: func(e *Editor, arg string) { e.do(&diagram.RemoveStyle{ID: arg}) },
+			do: func(e *Editor, arg string) { e.do(&edit.RemoveStyle{ID: arg}) },
 		},
 		{name: "look",
 			do: func(e *Editor, arg string) { e.look(arg, false) },
@@ -80,14 +81,14 @@ func forThePageCommands() []command {
 		{name: "take",
 			do: func(e *Editor, arg string) {
 				e.cancel()
-				e.hand, e.stick = diagram.Kind(arg), false
+				e.hand, e.stick = model.Kind(arg), false
 				if !e.hand.Known() {
 					e.hand = ""
 				}
 			},
 		},
 		{name: "hold",
-			do: func(e *Editor, arg string) { e.hand, e.stick = diagram.Kind(arg), diagram.Kind(arg).Known() },
+			do: func(e *Editor, arg string) { e.hand, e.stick = model.Kind(arg), model.Kind(arg).Known() },
 		},
 		{name: "put",
 			do:      func(e *Editor, _ string) { e.hand, e.stick = "", false },
@@ -97,7 +98,7 @@ func forThePageCommands() []command {
 			needs: needLane,
 			do: func(e *Editor, arg string) {
 				arg = strings.Join(strings.Fields(arg), " ")
-				e.setLane(&diagram.SetLane{Of: &arg})
+				e.setLane(&edit.SetLane{Of: &arg})
 			},
 		},
 		{name: "lanes-list",
@@ -108,7 +109,7 @@ func forThePageCommands() []command {
 			do:    (*Editor).setOwner,
 		},
 		{name: "title",
-			do: func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&diagram.SetHead{Title: &arg}) },
+			do: func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&edit.SetHead{Title: &arg}) },
 		},
 		{name: "find",
 			do:      (*Editor).find,
@@ -126,18 +127,18 @@ func forThePageCommands() []command {
 			do: func(e *Editor, arg string) { // id:place
 				id, place, _ := strings.Cut(arg, ":")
 				if to, err := strconv.Atoi(place); err == nil {
-					e.do(&diagram.MoveSheet{Sheet: id, To: to})
+					e.do(&edit.MoveSheet{Sheet: id, To: to})
 				}
 			},
 		},
 		{name: "sheet-name",
 			do: func(e *Editor, arg string) {
 				arg = strings.TrimSpace(arg)
-				e.do(&diagram.SetSheet{Sheet: e.sheetID, Name: &arg})
+				e.do(&edit.SetSheet{Sheet: e.sheetID, Name: &arg})
 			},
 		},
 		{name: "sheet-paper",
-			do: func(e *Editor, arg string) { e.do(&diagram.SetSheet{Sheet: e.sheetID, Paper: &arg}) },
+			do: func(e *Editor, arg string) { e.do(&edit.SetSheet{Sheet: e.sheetID, Paper: &arg}) },
 		},
 		{name: "trace-go",
 			do:      func(e *Editor, arg string) { i, _ := strconv.Atoi(arg); e.traceGo(i) },

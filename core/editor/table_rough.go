@@ -1,6 +1,6 @@
 package editor
 
-import "plaintracer/core/diagram"
+import "plaintracer/core/model"
 
 // roughOutCommands are the commands of the part "Rough out".
 func roughOutCommands() []command {
@@ -12,7 +12,7 @@ func roughOutCommands() []command {
 				}
 				return ""
 			},
-			do:    func(e *Editor, arg string) { e.appendStep(diagram.Kind(arg)) },
+			do:    func(e *Editor, arg string) { e.appendStep(model.Kind(arg)) },
 			menus: places{inSymbol: 102},
 			ways: []way{
 				{arg: "process", title: "Add the next step", key: "Enter", words: "append process after"},

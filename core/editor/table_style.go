@@ -1,6 +1,9 @@
 package editor
 
-import "plaintracer/core/diagram"
+import (
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
+)
 
 // stylesCommands are the commands of the part "Style".
 func stylesCommands() []command {
@@ -9,7 +12,7 @@ func stylesCommands() []command {
 			needs: needSymbols(1, needStep),
 			do: func(e *Editor, _ string) {
 				v := !e.chosen()[0].Emphasis
-				e.style(&diagram.SetStyle{Emphasis: &v}, false)
+				e.style(&edit.SetStyle{Emphasis: &v}, false)
 			},
 			menus: places{inSymbol: 201},
 			ways: []way{
@@ -100,7 +103,7 @@ func stylesCommands() []command {
 				{arg: "bullets", title: "Make every line a list item"},
 			},
 			choices: []choice{
-				{"colour=", "Text colour", diagram.Fills, colourNames},
+				{"colour=", "Text colour", model.Fills, colourNames},
 				{"align=", "Text across", []string{"", "left", "centre", "right"}, []string{"as usual", "left", "centre", "right"}},
 				{"stand=", "Text down", []string{"", "top", "middle", "bottom"}, []string{"as usual", "top", "middle", "bottom"}},
 			},
@@ -109,7 +112,7 @@ func stylesCommands() []command {
 			needs: needSymbols(1, needStep),
 			do: func(e *Editor, _ string) {
 				v := !e.chosen()[0].Dashed
-				e.style(&diagram.SetStyle{Dashed: &v}, false)
+				e.style(&edit.SetStyle{Dashed: &v}, false)
 			},
 			ways: []way{
 				{title: "Dashed outline"},
@@ -124,14 +127,14 @@ func stylesCommands() []command {
 			},
 			do: (*Editor).fill,
 			choices: []choice{
-				{"", "Fill", diagram.Fills, colourNames},
+				{"", "Fill", model.Fills, colourNames},
 			},
 		},
 		{name: "outline",
 			needs: needSymbols(1, needStep),
 			do:    (*Editor).styleOutline,
 			choices: []choice{
-				{"ink=", "Outline colour", diagram.Fills, colourNames},
+				{"ink=", "Outline colour", model.Fills, colourNames},
 			},
 		},
 	}

@@ -1,8 +1,9 @@
 package editor
 
 import (
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 )
@@ -11,7 +12,7 @@ import (
 // any place beside the call-out.
 
 // tipOf returns where the tip of a symbol lies, if the symbol has one that can be pulled.
-func (e *Editor) tipOf(sym *diagram.Symbol) (geometry.Point, bool) {
+func (e *Editor) tipOf(sym *model.Symbol) (geometry.Point, bool) {
 	def := symbols.Of(sym.Kind)
 	if def.Pointing == nil {
 		return geometry.Point{}, false
@@ -26,19 +27,19 @@ func (e *Editor) tipOf(sym *diagram.Symbol) (geometry.Point, bool) {
 
 // tipEdit returns the edit that pulls the tip in hand to p. Back inside its own symbol it is as
 // it was before anyone pulled it.
-func (e *Editor) tipEdit(p geometry.Point) diagram.Edit {
+func (e *Editor) tipEdit(p geometry.Point) edit.Edit {
 	g := &e.g
 	sym := e.symbol(g.id)
 	if sym == nil {
 		return nil
 	}
-	var tip diagram.Tip
+	var tip model.Tip
 	g.target = ""
 	switch id := e.symbolAt(p, 0); {
 	case sym.Contains(p):
 	case id != "" && !symbols.Of(e.symbol(id).Kind).Hollow:
 		g.target = id
-		tip = diagram.Tip{On: id, At: p.Sub(e.symbol(id).Centre())}
+		tip = model.Tip{On: id, At: p.Sub(e.symbol(id).Centre())}
 	default:
 		if id = e.lineAt(p, e.reach(6)); id == "" {
 			tip.At = p.Sub(sym.Corner())
@@ -47,7 +48,7 @@ func (e *Editor) tipEdit(p geometry.Point) diagram.Edit {
 		g.target = id
 		_, course := e.courseOf(id)
 		_, along, _ := course.Points.Nearest(p)
-		tip = diagram.Tip{On: id, Along: along * diagram.WholeCourse / max(course.Points.Length(), 1)}
+		tip = model.Tip{On: id, Along: along * model.WholeCourse / max(course.Points.Length(), 1)}
 	}
-	return &diagram.SetStyle{Sheet: e.sheetID, IDs: []string{g.id}, Tip: &tip}
+	return &edit.SetStyle{Sheet: e.sheetID, IDs: []string{g.id}, Tip: &tip}
 }

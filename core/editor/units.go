@@ -3,15 +3,16 @@ package editor
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/units"
 )
 
 // setUnits sets the unit for every length the map shows.
 func (e *Editor) setUnits(arg string) {
-	u := diagram.Units(arg)
-	e.do(&diagram.SetHead{Units: &u})
+	u := model.Units(arg)
+	e.do(&edit.SetHead{Units: &u})
 }
 
 // setFrame sets one side of the box of the selected symbols exactly: x, y, w or
@@ -29,10 +30,10 @@ func (e *Editor) setFrame(arg string) {
 		if name == "y" {
 			d = geometry.Point{Y: n - b.Y}
 		}
-		e.doMoving(&diagram.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
+		e.doMoving(&edit.MoveItems{Sheet: e.sheetID, IDs: e.movable(), By: d})
 		return
 	}
-	var boxes []diagram.Place
+	var boxes []edit.Place
 	for _, sym := range e.chosen() {
 		b := sym.Box
 		if name == "w" {
@@ -40,9 +41,9 @@ func (e *Editor) setFrame(arg string) {
 		} else {
 			b.H = n
 		}
-		boxes = append(boxes, diagram.Place{ID: sym.ID, Box: e.roomy(sym, b)})
+		boxes = append(boxes, edit.Place{ID: sym.ID, Box: e.roomy(sym, b)})
 	}
-	e.doMoving(&diagram.PlaceItems{Sheet: e.sheetID, Boxes: boxes})
+	e.doMoving(&edit.PlaceItems{Sheet: e.sheetID, Boxes: boxes})
 }
 
 // frame returns the box around the selected symbols.

@@ -5,10 +5,10 @@ import (
 	"slices"
 	"strconv"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/paint"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
@@ -169,10 +169,10 @@ type bars struct {
 	// Trace is the case under way; nil while drawing.
 	Trace *Trace `json:"trace"`
 	// Units is the name of the unit lengths are shown in, Look of the look.
-	Units   string                `json:"units"`
-	Look    string                `json:"look"`
-	Styles  []StyleTab            `json:"styles"`
-	Colours []diagram.HouseColour `json:"colours"`
+	Units   string              `json:"units"`
+	Look    string              `json:"look"`
+	Styles  []StyleTab          `json:"styles"`
+	Colours []model.HouseColour `json:"colours"`
 	// Faces are the fonts of the house.
 	Faces []FontTab    `json:"faces"`
 	Cuts  []fonts.Face `json:"cuts"`
@@ -232,7 +232,7 @@ func (e *Editor) state() string {
 	for _, s := range e.m.Sheets {
 		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "", string(s.Edge)}
 		if s.Merging {
-			tab.Merging = string(diagram.MergeAlways)
+			tab.Merging = string(model.MergeAlways)
 		}
 		if s.Middle {
 			tab.Middle = "middle"
@@ -241,7 +241,7 @@ func (e *Editor) state() string {
 	}
 	st.Undo, st.Redo = e.doc.Next()
 	st.Now = map[string]string{}
-	for _, name := range slices.Concat(diagram.HeadingFields, diagram.HeadingTexts) {
+	for _, name := range slices.Concat(model.HeadingFields, model.HeadingTexts) {
 		st.Now[name] = *e.m.Heading.Field(name)
 	}
 	st.On["heading"] = e.Sheet().Headed
@@ -251,7 +251,7 @@ func (e *Editor) state() string {
 	look := looks.Of(e.m)
 	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
 	st.Palette = map[string]string{}
-	for _, name := range diagram.Fills[1:] {
+	for _, name := range model.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
 	st.Numbers = e.numbers()
@@ -290,7 +290,7 @@ func (e *Editor) state() string {
 func (e *Editor) describe(st *bars) {
 	s := e.Sheet()
 	look := looks.Of(e.m)
-	var t *diagram.Type
+	var t *model.Type
 	if sym := s.Symbol(e.sel[0]); sym != nil {
 		t = &sym.Type
 		st.On["emphasis"], st.On["dashed"], st.On["trunk"] = sym.Emphasis, sym.Dashed, sym.Trunk

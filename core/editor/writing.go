@@ -6,9 +6,10 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/session"
 	"plaintracer/core/typeset"
 )
@@ -34,7 +35,7 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 	case s.Connector(id) != nil:
 		e.sel, e.lane = []string{id}, ""
 		c, course := e.courseOf(id)
-		k := slices.Index(diagram.LabelNames[:], label)
+		k := slices.Index(model.LabelNames[:], label)
 		if c == nil || k < 0 {
 			return
 		}
@@ -98,7 +99,7 @@ func (e *Editor) TextOf(id, label string) (string, bool) {
 		return sym.Text, true
 	}
 	if c := s.Connector(id); c != nil {
-		if k := slices.Index(diagram.LabelNames[:], label); k >= 0 {
+		if k := slices.Index(model.LabelNames[:], label); k >= 0 {
 			return *c.Labels()[k].Text, true
 		}
 		return "", false
@@ -126,36 +127,36 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	e.write, e.writing = nil, false
 	s := e.Sheet()
-	var edit diagram.Edit
+	var change edit.Edit
 	switch {
 	case s.Symbol(id) != nil:
-		edit = e.textEdit(s, s.Symbol(id), text)
+		change = e.textEdit(s, s.Symbol(id), text)
 	case s.Connector(id) != nil:
-		k := slices.Index(diagram.LabelNames[:], label)
+		k := slices.Index(model.LabelNames[:], label)
 		if k < 0 || *s.Connector(id).Labels()[k].Text == text {
 			return true
 		}
-		edit = &diagram.SetText{Sheet: s.ID, ID: id, At: label, Text: text}
+		change = &edit.SetText{Sheet: s.ID, ID: id, At: label, Text: text}
 	case s.Pool(id) != nil:
-		edit = &diagram.SetPool{Sheet: s.ID, Pool: id, Title: &text}
+		change = &edit.SetPool{Sheet: s.ID, Pool: id, Title: &text}
 	default:
 		for _, p := range s.Pools {
 			if p.LaneIndex(id) >= 0 {
-				edit = &diagram.SetLane{Sheet: s.ID, Pool: p.ID, Lane: id, Name: &text}
+				change = &edit.SetLane{Sheet: s.ID, Pool: p.ID, Lane: id, Name: &text}
 			}
 			if p.StageIndex(id) >= 0 {
-				edit = &diagram.SetStage{Sheet: s.ID, Pool: p.ID, Stage: id, Name: &text}
+				change = &edit.SetStage{Sheet: s.ID, Pool: p.ID, Stage: id, Name: &text}
 			}
 		}
 	}
-	if edit == nil {
+	if change == nil {
 		if s.Symbol(id) == nil && s.Connector(id) == nil {
 			e.say("Someone else removed what you were writing on. Your text is still in the field: copy it from there.")
 			return false
 		}
 		return true
 	}
-	return e.do(edit)
+	return e.do(change)
 }
 
 // Cancel gives up writing; the text stays as it was.
@@ -238,7 +239,7 @@ func (e *Editor) swapAnswers() {
 		e.say("Select a decision or one of its exits to swap the answers.")
 		return
 	}
-	var exits []*diagram.Connector
+	var exits []*model.Connector
 	for _, c := range e.Sheet().Connectors {
 		if c.From.Symbol == sym.ID {
 			exits = append(exits, c)
@@ -250,18 +251,18 @@ func (e *Editor) swapAnswers() {
 		return
 	case 1: // the other answer
 		at := slices.Index(e.m.Answers, exits[0].Text)
-		e.do(&diagram.SetText{Sheet: e.sheetID, ID: exits[0].ID, Text: e.m.Answers[(at+1)%len(e.m.Answers)]})
+		e.do(&edit.SetText{Sheet: e.sheetID, ID: exits[0].ID, Text: e.m.Answers[(at+1)%len(e.m.Answers)]})
 		return
 	}
 	a, b := exits[0], exits[1]
-	e.do(diagram.Together("swap the answers",
-		&diagram.SetText{Sheet: e.sheetID, ID: a.ID, Text: b.Text},
-		&diagram.SetText{Sheet: e.sheetID, ID: b.ID, Text: a.Text}))
+	e.do(edit.Together("swap the answers",
+		&edit.SetText{Sheet: e.sheetID, ID: a.ID, Text: b.Text},
+		&edit.SetText{Sheet: e.sheetID, ID: b.ID, Text: a.Text}))
 }
 
 // appendStep sets the next step down after the selected one, connected, in
 // line, and open for typing.
-func (e *Editor) appendStep(kind diagram.Kind) {
+func (e *Editor) appendStep(kind model.Kind) {
 	from := e.one()
 	switch {
 	case from == nil && len(e.Sheet().Symbols) == 0:
@@ -280,12 +281,12 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 	if sym.Owner = from.Owner; kind.IsAside() {
 		sym.Owner = ""
 	}
-	c := e.newConnector(diagram.End{Symbol: from.ID}, diagram.End{Symbol: sym.ID})
+	c := e.newConnector(model.End{Symbol: from.ID}, model.End{Symbol: sym.ID})
 	if kind.IsAside() {
-		c.Text, c.Line, c.ToMark = "", diagram.DashLine, diagram.MarkNone
+		c.Text, c.Line, c.ToMark = "", model.DashLine, model.MarkNone
 	}
-	edits = append(edits, &diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}, Connectors: []diagram.Connector{c}})
-	if !e.do(diagram.Together("add the next step", edits...)) {
+	edits = append(edits, &edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}, Connectors: []model.Connector{c}})
+	if !e.do(edit.Together("add the next step", edits...)) {
 		return
 	}
 	e.sel, e.lane = []string{sym.ID}, ""
@@ -299,12 +300,12 @@ func (e *Editor) appendStep(kind diagram.Kind) {
 
 // firstStep sets the first symbol of a sheet down where a flow begins, in the
 // first lane if there is one, open for typing.
-func (e *Editor) firstStep(kind diagram.Kind) {
+func (e *Editor) firstStep(kind model.Kind) {
 	s := e.Sheet()
 	w, h := arrange.Size(s, kind)
 	page := s.Page()
 	at := geometry.Point{X: 8*arrange.Grid + w/2, Y: page.H / 4}
-	if e.m.Direction == diagram.Downwards {
+	if e.m.Direction == model.Downwards {
 		at = geometry.Point{X: page.W / 2, Y: 8*arrange.Grid + h/2}
 	}
 	if len(s.Pools) > 0 {
@@ -317,7 +318,7 @@ func (e *Editor) firstStep(kind diagram.Kind) {
 	box := geometry.Around(at, w, h)
 	box.X, box.Y = geometry.Snap(box.X, arrange.Grid/2), geometry.Snap(box.Y, arrange.Grid/2)
 	sym := e.newSymbol(kind, box)
-	if e.do(&diagram.AddItems{Sheet: e.sheetID, Symbols: []diagram.Symbol{sym}}) {
+	if e.do(&edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}}) {
 		e.sel, e.lane, e.centre = []string{sym.ID}, "", sym.ID
 		e.writeNew(sym.ID)
 	}
@@ -341,7 +342,7 @@ func (e *Editor) nextEmpty() {
 }
 
 // textEdit returns the edit that writes a symbol's text, and says so where only this symbol grows for it.
-func (e *Editor) textEdit(s *diagram.Sheet, sym *diagram.Symbol, text string) diagram.Edit {
+func (e *Editor) textEdit(s *model.Sheet, sym *model.Symbol, text string) edit.Edit {
 	edit, alone := e.workOn(s).Write(sym, text)
 	e.growsAlone(alone)
 	return edit

@@ -8,8 +8,9 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 )
 
@@ -21,7 +22,7 @@ type Place struct {
 
 // texts lists every text of the map, sheet by sheet: the steps in the order of
 // the flow, then all else.
-func texts(m *diagram.Map) []Place {
+func texts(m *model.Map) []Place {
 	order := map[string]int{}
 	for i, step := range numbering.Number(m) {
 		order[step.Symbol.ID] = i + 1
@@ -29,7 +30,7 @@ func texts(m *diagram.Map) []Place {
 	var out []Place
 	for _, s := range m.Sheets {
 		list := slices.Clone(s.Symbols)
-		slices.SortStableFunc(list, func(a, b *diagram.Symbol) int {
+		slices.SortStableFunc(list, func(a, b *model.Symbol) int {
 			x, y := order[a.ID], order[b.ID]
 			if x == 0 || y == 0 { // what is no step comes after
 				return y - x
@@ -41,7 +42,7 @@ func texts(m *diagram.Map) []Place {
 		}
 		for _, c := range s.Connectors {
 			for i, l := range c.Labels() {
-				out = append(out, Place{s.ID, c.ID, diagram.LabelNames[i], *l.Text})
+				out = append(out, Place{s.ID, c.ID, model.LabelNames[i], *l.Text})
 			}
 		}
 		for _, p := range s.Pools {
@@ -56,7 +57,7 @@ func texts(m *diagram.Map) []Place {
 
 // All lists the texts that hold what is looked for. A number finds the step
 // that carries it, before all texts.
-func All(m *diagram.Map, query string) []Place {
+func All(m *model.Map, query string) []Place {
 	if query == "" {
 		return nil
 	}
@@ -122,24 +123,24 @@ func Replaced(text, query, with string) (out string, changed bool) {
 }
 
 // Write returns the edit that writes a text at a place other than a symbol; nil where there is none.
-func Write(m *diagram.Map, p Place, text string) diagram.Edit {
+func Write(m *model.Map, p Place, text string) edit.Edit {
 	s := m.Sheet(p.Sheet)
 	switch {
 	case s.Connector(p.ID) != nil:
-		return &diagram.SetText{Sheet: s.ID, ID: p.ID, At: p.At, Text: text}
+		return &edit.SetText{Sheet: s.ID, ID: p.ID, At: p.At, Text: text}
 	case s.Pool(p.ID) != nil:
-		return &diagram.SetPool{Sheet: s.ID, Pool: p.ID, Title: &text}
+		return &edit.SetPool{Sheet: s.ID, Pool: p.ID, Title: &text}
 	}
 	for _, pool := range s.Pools {
 		if pool.LaneIndex(p.ID) >= 0 {
-			return &diagram.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: p.ID, Name: &text}
+			return &edit.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: p.ID, Name: &text}
 		}
 	}
 	return nil
 }
 
 // Locked reports whether what a match stands on is locked.
-func Locked(m *diagram.Map, p Place) bool {
+func Locked(m *model.Map, p Place) bool {
 	s := m.Sheet(p.Sheet)
 	if sym := s.Symbol(p.ID); sym != nil {
 		return sym.Locked

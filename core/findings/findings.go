@@ -9,9 +9,9 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
@@ -38,10 +38,10 @@ var ontoPaper = []Mend{
 }
 
 // Check returns the findings of a map in reading order.
-func Check(m *diagram.Map) []Finding { return CheckFlow(m, flow.New(m)) }
+func Check(m *model.Map) []Finding { return CheckFlow(m, flow.New(m)) }
 
 // CheckFlow is Check with the flow of the map at hand.
-func CheckFlow(m *diagram.Map, g *flow.Graph) []Finding {
+func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 	var out []Finding
 	for f := range m.Faults() { // by rules younger than the map; no edit leads to one
 		out = append(out, Finding{Sheet: f.Sheet, Symbol: f.ID, Text: "breaks a rule: " + f.Text})
@@ -52,7 +52,7 @@ func CheckFlow(m *diagram.Map, g *flow.Graph) []Finding {
 	}
 	for _, s := range m.Sheets {
 		for _, l := range flow.Links(s) {
-			aside := func(sym *diagram.Symbol) bool { return sym != nil && sym.Kind.IsAside() }
+			aside := func(sym *model.Symbol) bool { return sym != nil && sym.Kind.IsAside() }
 			if c := l.Connector; (c.From.Loose() || c.To.Loose()) && !aside(l.From) && !aside(l.To) {
 				out = append(out, Finding{Sheet: s.ID, Symbol: c.ID, Text: "has a loose end: glue it to a symbol"})
 			}
@@ -74,9 +74,9 @@ func CheckFlow(m *diagram.Map, g *flow.Graph) []Finding {
 
 // subject is a symbol that is being looked at.
 type subject struct {
-	m     *diagram.Map
-	sheet *diagram.Sheet
-	sym   *diagram.Symbol
+	m     *model.Map
+	sheet *model.Sheet
+	sym   *model.Symbol
 	at    int // its place in the drawing order
 	// node is its place in the flow; an empty one where it is not part of the work.
 	node *flow.Node
@@ -96,7 +96,7 @@ type check struct {
 
 // overlapped returns the first symbol below number i of the drawing order on which it lies.
 // Frames, notes and the like may lie on anything.
-func overlapped(s *diagram.Sheet, i int) *diagram.Symbol {
+func overlapped(s *model.Sheet, i int) *model.Symbol {
 	sym := s.Symbols[i]
 	if sym.Kind.IsAside() {
 		return nil
@@ -110,7 +110,7 @@ func overlapped(s *diagram.Sheet, i int) *diagram.Symbol {
 }
 
 // named says which symbol is meant.
-func named(sym *diagram.Symbol) string {
+func named(sym *model.Symbol) string {
 	if sym.Text == "" {
 		return "another symbol"
 	}
@@ -120,7 +120,7 @@ func named(sym *diagram.Symbol) string {
 // checks are all checks on symbols, in the order in which their findings are listed.
 var checks = []check{
 	{"off the page", func(on *subject) string {
-		off := func(sym *diagram.Symbol) bool { return !on.sheet.Page().Holds(sym.Box) }
+		off := func(sym *model.Symbol) bool { return !on.sheet.Page().Holds(sym.Box) }
 		if !off(on.sym) || slices.ContainsFunc(on.sheet.Symbols[:on.at], off) { // it is said once for the sheet
 			return ""
 		}

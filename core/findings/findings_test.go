@@ -5,25 +5,25 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 	box := geometry.Box{W: 12000, H: 8000}
-	m := diagram.New("", diagram.Rightwards, "A4", true)
+	m := model.New("", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	s.Symbols = []*diagram.Symbol{
-		{ID: "start", Kind: diagram.Terminator, Text: "Begin", Box: box},
-		{ID: "ask", Kind: diagram.Decision, Text: "Known?", Box: box},
-		{ID: "stop", Kind: diagram.Process, Text: "Stop here", Box: box},
-		{ID: "end", Kind: diagram.Terminator, Text: "End", Box: box},
+	s.Symbols = []*model.Symbol{
+		{ID: "start", Kind: model.Terminator, Text: "Begin", Box: box},
+		{ID: "ask", Kind: model.Decision, Text: "Known?", Box: box},
+		{ID: "stop", Kind: model.Process, Text: "Stop here", Box: box},
+		{ID: "end", Kind: model.Terminator, Text: "End", Box: box},
 	}
-	s.Connectors = []*diagram.Connector{
-		{ID: "1", From: diagram.End{Symbol: "start"}, To: diagram.End{Symbol: "ask"}},
-		{ID: "2", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "stop"}, Text: "Yes"},
-		{ID: "3", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "end"}, Text: "No"},
+	s.Connectors = []*model.Connector{
+		{ID: "1", From: model.End{Symbol: "start"}, To: model.End{Symbol: "ask"}},
+		{ID: "2", From: model.End{Symbol: "ask"}, To: model.End{Symbol: "stop"}, Text: "Yes"},
+		{ID: "3", From: model.End{Symbol: "ask"}, To: model.End{Symbol: "end"}, Text: "No"},
 	}
 	for i, sym := range s.Symbols {
 		sym.Box = sym.Moved(geometry.Point{X: 20000 * i})
@@ -38,7 +38,7 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 		t.Errorf("%s: %v does not say that %s %s", what, findings.Check(m), id, words)
 	}
 	expect("a branch that stops", "stop", "dead end")
-	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "4", From: diagram.End{Symbol: "stop"}, To: diagram.End{Symbol: "end"}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "4", From: model.End{Symbol: "stop"}, To: model.End{Symbol: "end"}})
 	if f := findings.Check(m); len(f) != 0 {
 		t.Fatalf("a finished map has findings: %v", f)
 	}
@@ -54,18 +54,18 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 	expect("two exits alike", "ask", `"Yes"`)
 	s.Connectors = s.Connectors[1:]
 	expect("nothing leads to it", "ask", "cannot be reached")
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "r", Kind: diagram.Reference, Text: "A", Box: box})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "r", Kind: model.Reference, Text: "A", Box: box})
 	expect("half a pair", "r", "no partner")
-	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "loose", From: diagram.End{Symbol: "stop"}, To: diagram.End{At: geometry.Point{X: 5}}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "loose", From: model.End{Symbol: "stop"}, To: model.End{At: geometry.Point{X: 5}}})
 	expect("an end glued to nothing", "loose", "loose end")
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "full", Kind: diagram.Document, Text: strings.Repeat("Look up the pole number. ", 20), Box: box})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "full", Kind: model.Document, Text: strings.Repeat("Look up the pole number. ", 20), Box: box})
 	expect("a text that cannot be shown", "full", "more text")
 
 	// A remark is not part of the work: nothing has to lead to it or from it, and
 	// its line is no exit.
 	before := len(findings.Check(m))
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "note", Kind: diagram.Annotation, Text: "Since March", Box: box})
-	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "said", From: diagram.End{Symbol: "ask"}, To: diagram.End{Symbol: "note"}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "note", Kind: model.Annotation, Text: "Since March", Box: box})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "said", From: model.End{Symbol: "ask"}, To: model.End{Symbol: "note"}})
 	if after := findings.Check(m); len(after) != before {
 		t.Errorf("an annotation gives findings: %v", after)
 	}
@@ -74,12 +74,12 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 // A step that lies across a border belongs to both sides and to neither.
 func TestStepAcrossABorderIsFound(t *testing.T) {
 	const px = geometry.Px
-	m := diagram.New("", diagram.Rightwards, "A4", true)
+	m := model.New("", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "pool", X: 0, Y: 0, W: 900 * px, Lanes: []diagram.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}},
-		Stages: []diagram.Stage{{ID: "s", L: 400 * px}, {ID: "t", L: 400 * px}}}}
-	sym := &diagram.Symbol{ID: "x", Kind: diagram.RoundEnd, Text: "End", Box: geometry.Box{W: 60 * px, H: 60 * px}}
-	s.Symbols = []*diagram.Symbol{sym}
+	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 900 * px, Lanes: []model.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}},
+		Stages: []model.Stage{{ID: "s", L: 400 * px}, {ID: "t", L: 400 * px}}}}
+	sym := &model.Symbol{ID: "x", Kind: model.RoundEnd, Text: "End", Box: geometry.Box{W: 60 * px, H: 60 * px}}
+	s.Symbols = []*model.Symbol{sym}
 	pool := s.Pools[0]
 	inner, border := pool.Inner(0), pool.StageBox(0).Right()
 	for name, c := range map[string]struct {
@@ -102,10 +102,10 @@ func TestStepAcrossABorderIsFound(t *testing.T) {
 
 // What lies beyond the edge is one finding of the sheet, however much of it does.
 func TestOneFindingForWhatIsOffThePage(t *testing.T) {
-	m := diagram.New("Off", diagram.Rightwards, "A4", true)
+	m := model.New("Off", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i := range 6 {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Do ", i), Box: geometry.Box{X: (40 + 260*i) * geometry.Px, Y: 100 * geometry.Px, W: 120 * geometry.Px, H: 80 * geometry.Px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Do ", i), Box: geometry.Box{X: (40 + 260*i) * geometry.Px, Y: 100 * geometry.Px, W: 120 * geometry.Px, H: 80 * geometry.Px}})
 	}
 	var off []string
 	for _, f := range findings.Check(m) {

@@ -13,18 +13,18 @@ import (
 	"cmp"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 // Node is a symbol in the flow.
 type Node struct {
-	Sheet  *diagram.Sheet
-	Symbol *diagram.Symbol
+	Sheet  *model.Sheet
+	Symbol *model.Symbol
 	// Exits are the ways on, in the order of the map's answers, then in that of drawing. Entries
 	// are the exits of other nodes that lead here, in the order of drawing.
 	Exits, Entries []*Exit
 	// Loose are the connectors that leave the symbol and lead nowhere.
-	Loose []*diagram.Connector
+	Loose []*model.Connector
 	// index is its place among the nodes.
 	index int
 }
@@ -33,7 +33,7 @@ type Node struct {
 type Exit struct {
 	From, To *Node
 	// Connector is the one that leads there; nil from a reference to its partner.
-	Connector *diagram.Connector
+	Connector *model.Connector
 	// Back says that it leads back to a node that leads here: that it closes a loop.
 	Back bool
 }
@@ -56,7 +56,7 @@ func (n *Node) Forward() []*Exit {
 
 // Graph is the flow of a map.
 type Graph struct {
-	m     *diagram.Map
+	m     *model.Map
 	nodes []*Node
 	byID  map[string]*Node
 	// order are the nodes in the order in which a flow may begin at them.
@@ -64,7 +64,7 @@ type Graph struct {
 }
 
 // New returns the flow of a map as it is now.
-func New(m *diagram.Map) *Graph {
+func New(m *model.Map) *Graph {
 	g := &Graph{m: m, byID: map[string]*Node{}}
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
@@ -102,14 +102,14 @@ func New(m *diagram.Map) *Graph {
 	return g
 }
 
-func (g *Graph) node(sym *diagram.Symbol) *Node {
+func (g *Graph) node(sym *model.Symbol) *Node {
 	if sym == nil {
 		return nil
 	}
 	return g.byID[sym.ID]
 }
 
-func (g *Graph) join(from, to *Node, c *diagram.Connector) {
+func (g *Graph) join(from, to *Node, c *model.Connector) {
 	e := &Exit{From: from, To: to, Connector: c}
 	from.Exits, to.Entries = append(from.Exits, e), append(to.Entries, e)
 }
@@ -148,13 +148,13 @@ func (g *Graph) arrange() {
 		}
 		return 3
 	}
-	sheet := map[*diagram.Sheet]int{}
+	sheet := map[*model.Sheet]int{}
 	for i, s := range g.m.Sheets {
 		sheet[s] = i
 	}
 	g.order = slices.Clone(g.nodes)
 	slices.SortStableFunc(g.order, func(a, b *Node) int {
-		down := g.m.Direction == diagram.Downwards
+		down := g.m.Direction == model.Downwards
 		p, q := a.Symbol.Centre().Turned(down), b.Symbol.Centre().Turned(down)
 		return cmp.Or(cmp.Compare(class(a), class(b)), cmp.Compare(sheet[a.Sheet], sheet[b.Sheet]),
 			cmp.Compare(p.X, q.X), cmp.Compare(p.Y, q.Y), cmp.Compare(a.Symbol.ID, b.Symbol.ID))
@@ -192,7 +192,7 @@ func (g *Graph) markBack() {
 }
 
 // Map returns the map whose flow it is.
-func (g *Graph) Map() *diagram.Map { return g.m }
+func (g *Graph) Map() *model.Map { return g.m }
 
 // Nodes returns the nodes by sheet and in the order of drawing.
 func (g *Graph) Nodes() []*Node { return g.nodes }
@@ -216,7 +216,7 @@ func (g *Graph) Starts() []*Node {
 }
 
 // Exit returns the exit that a connector is; nil for one that carries no flow.
-func (g *Graph) Exit(c *diagram.Connector) *Exit {
+func (g *Graph) Exit(c *model.Connector) *Exit {
 	if n := g.byID[c.From.Symbol]; n != nil {
 		for _, e := range n.Exits {
 			if e.Connector == c {
@@ -254,14 +254,14 @@ func (g *Graph) Reach(upstream bool, from ...*Node) map[*Node]bool {
 // Link is a connector of a sheet with the symbols between which it leads, part of the work or not.
 // An end that leads nowhere is nil.
 type Link struct {
-	Connector *diagram.Connector
-	From, To  *diagram.Symbol
+	Connector *model.Connector
+	From, To  *model.Symbol
 }
 
 // Links returns the connectors of a sheet in the order of drawing. One that joins another leads to
 // where that one leads.
-func Links(s *diagram.Sheet) []Link {
-	symbols, connectors := make(map[string]*diagram.Symbol, len(s.Symbols)), map[string]*diagram.Connector{}
+func Links(s *model.Sheet) []Link {
+	symbols, connectors := make(map[string]*model.Symbol, len(s.Symbols)), map[string]*model.Connector{}
 	for _, sym := range s.Symbols {
 		symbols[sym.ID] = sym
 	}

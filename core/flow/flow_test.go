@@ -10,28 +10,28 @@ import (
 	"gonum.org/v1/gonum/graph/simple"
 	"gonum.org/v1/gonum/graph/topo"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // scatter makes a map of two sheets with steps, notes, joined connectors, loose ends and a pair of
 // references.
-func scatter(seed uint64) *diagram.Map {
+func scatter(seed uint64) *model.Map {
 	r := rand.New(rand.NewPCG(seed, 9))
-	m := diagram.New("Random", diagram.Rightwards, "A4", true)
+	m := model.New("Random", model.Rightwards, "A4", true)
 	two := m.Sheets[0].Clone()
 	two.ID = "sheet-2"
 	m.Sheets = append(m.Sheets, two)
 	for k, s := range m.Sheets {
 		n := 3 + r.IntN(9)
 		for i := range n {
-			kind := []diagram.Kind{diagram.Process, diagram.Decision, diagram.Terminator, diagram.Note, diagram.Document}[r.IntN(5)]
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprintf("s%d-%d", k, i), Kind: kind, Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(90000), W: 12000, H: 8000}})
+			kind := []model.Kind{model.Process, model.Decision, model.Terminator, model.Note, model.Document}[r.IntN(5)]
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprintf("s%d-%d", k, i), Kind: kind, Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(90000), W: 12000, H: 8000}})
 		}
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("ref", k), Kind: diagram.SheetReference, Text: "A", Box: geometry.Box{W: 4000, H: 4000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("ref", k), Kind: model.SheetReference, Text: "A", Box: geometry.Box{W: 4000, H: 4000}})
 		for i := range r.IntN(2 * n) {
-			c := &diagram.Connector{ID: fmt.Sprintf("k%d-%d", k, i), Text: []string{"", "Yes", "No"}[r.IntN(3)]}
+			c := &model.Connector{ID: fmt.Sprintf("k%d-%d", k, i), Text: []string{"", "Yes", "No"}[r.IntN(3)]}
 			c.From.Symbol = s.Symbols[r.IntN(len(s.Symbols))].ID
 			switch target := s.Symbols[r.IntN(len(s.Symbols))].ID; {
 			case i > 0 && r.IntN(5) == 0:
@@ -122,13 +122,13 @@ func TestTheGraphAgreesWithGonum(t *testing.T) {
 
 // A decision's first exit is that of the first answer, and the loop back is known as one.
 func ExampleNew() {
-	m := diagram.New("Lend a bike", diagram.Rightwards, "A4", true)
+	m := model.New("Lend a bike", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	for i, kind := range []diagram.Kind{diagram.Terminator, diagram.Decision, diagram.Process, diagram.Process} {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: string(rune('a' + i)), Kind: kind, Text: []string{"Resident asks", "Card valid?", "Renew the card", "Hand over"}[i]})
+	for i, kind := range []model.Kind{model.Terminator, model.Decision, model.Process, model.Process} {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(rune('a' + i)), Kind: kind, Text: []string{"Resident asks", "Card valid?", "Renew the card", "Hand over"}[i]})
 	}
 	for i, c := range [][3]string{{"a", "", "b"}, {"b", "No", "c"}, {"b", "Yes", "d"}, {"c", "", "b"}} {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint(i), From: diagram.End{Symbol: c[0]}, Text: c[1], To: diagram.End{Symbol: c[2]}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(i), From: model.End{Symbol: c[0]}, Text: c[1], To: model.End{Symbol: c[2]}})
 	}
 	for _, n := range flow.New(m).Nodes() {
 		for _, x := range n.Exits {

@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -20,7 +20,7 @@ type Scope struct {
 }
 
 // Part returns the part of a map.
-func Part(m *diagram.Map, s Scope) (*diagram.Map, error) {
+func Part(m *model.Map, s Scope) (*model.Map, error) {
 	out := m.Clone()
 	if s.Sheet == "" {
 		return out, nil
@@ -29,7 +29,7 @@ func Part(m *diagram.Map, s Scope) (*diagram.Map, error) {
 	if sheet == nil {
 		return nil, fmt.Errorf("there is no sheet %q", s.Sheet)
 	}
-	out.Sheets = []*diagram.Sheet{sheet}
+	out.Sheets = []*model.Sheet{sheet}
 	if len(s.IDs) > 0 {
 		selected(sheet, s.IDs)
 		if len(sheet.Symbols)+len(sheet.Connectors)+len(sheet.Pools) == 0 {
@@ -40,16 +40,16 @@ func Part(m *diagram.Map, s Scope) (*diagram.Map, error) {
 }
 
 // selected leaves what is selected on a sheet, and the connectors between.
-func selected(s *diagram.Sheet, ids []string) {
+func selected(s *model.Sheet, ids []string) {
 	in := map[string]bool{}
 	for _, id := range ids {
 		in[id] = true
 	}
 	for _, p := range s.Pools {
-		in[p.ID] = in[p.ID] || slices.ContainsFunc(p.Lanes, func(l diagram.Lane) bool { return in[l.ID] })
+		in[p.ID] = in[p.ID] || slices.ContainsFunc(p.Lanes, func(l model.Lane) bool { return in[l.ID] })
 	}
-	s.Pools = slices.DeleteFunc(s.Pools, func(p *diagram.Pool) bool { return !in[p.ID] })
-	s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *diagram.Symbol) bool { return !in[sym.ID] })
+	s.Pools = slices.DeleteFunc(s.Pools, func(p *model.Pool) bool { return !in[p.ID] })
+	s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *model.Symbol) bool { return !in[sym.ID] })
 	for { // what joins a connector goes with it
 		before := len(s.Connectors)
 		stands := map[string]bool{}
@@ -59,10 +59,10 @@ func selected(s *diagram.Sheet, ids []string) {
 		for _, c := range s.Connectors {
 			stands[c.ID] = true
 		}
-		there := func(e diagram.End) bool {
+		there := func(e model.End) bool {
 			return (e.Symbol == "" || stands[e.Symbol]) && (e.Connector == "" || stands[e.Connector])
 		}
-		s.Connectors = slices.DeleteFunc(s.Connectors, func(c *diagram.Connector) bool {
+		s.Connectors = slices.DeleteFunc(s.Connectors, func(c *model.Connector) bool {
 			loose := c.From.Symbol == "" || c.To.Symbol == "" && c.To.Connector == ""
 			return !there(c.From) || !there(c.To) || loose && !in[c.ID]
 		})
@@ -71,8 +71,8 @@ func selected(s *diagram.Sheet, ids []string) {
 		}
 	}
 	for _, sym := range s.Symbols { // a call-out that points at what stays behind points as it did without
-		if sym.Tip.On != "" && s.Symbol(sym.Tip.On) == nil && !slices.ContainsFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == sym.Tip.On }) {
-			sym.Tip = diagram.Tip{}
+		if sym.Tip.On != "" && s.Symbol(sym.Tip.On) == nil && !slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == sym.Tip.On }) {
+			sym.Tip = model.Tip{}
 		}
 	}
 }
@@ -86,7 +86,7 @@ type Dress struct {
 }
 
 // Dressed returns the map as it is shown.
-func Dressed(m *diagram.Map, d Dress) *diagram.Map {
+func Dressed(m *model.Map, d Dress) *model.Map {
 	out := m.Clone()
 	if d.WithoutNumbers {
 		out.Numbers = false
@@ -99,7 +99,7 @@ func Dressed(m *diagram.Map, d Dress) *diagram.Map {
 			s.Headed = false
 		}
 		gone := map[string]bool{}
-		s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *diagram.Symbol) bool {
+		s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *model.Symbol) bool {
 			if d.Look != "" {
 				sym.Look = ""
 			}
@@ -108,7 +108,7 @@ func Dressed(m *diagram.Map, d Dress) *diagram.Map {
 		})
 		for { // with the connectors to them, and what joins these
 			before := len(s.Connectors)
-			s.Connectors = slices.DeleteFunc(s.Connectors, func(c *diagram.Connector) bool {
+			s.Connectors = slices.DeleteFunc(s.Connectors, func(c *model.Connector) bool {
 				if gone[c.From.Symbol] || gone[c.To.Symbol] || gone[c.To.Connector] {
 					gone[c.ID] = true
 				}
@@ -124,7 +124,7 @@ func Dressed(m *diagram.Map, d Dress) *diagram.Map {
 
 // Drawings draws the sheets of a part of a map. Numbers and captions are those of the whole map. It ends early, with
 // the error of the context, when that has ended.
-func Drawings(ctx context.Context, whole, part *diagram.Map) ([]*scene.Drawing, error) {
+func Drawings(ctx context.Context, whole, part *model.Map) ([]*scene.Drawing, error) {
 	facts := scene.Know(whole)
 	if !part.Numbers {
 		facts.Numbers = nil

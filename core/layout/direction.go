@@ -1,9 +1,9 @@
 package layout
 
 import (
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // heading is one way on of the flow of a sheet that does not lead back.
@@ -14,7 +14,7 @@ type heading struct {
 }
 
 // headings lists the ways on of a sheet that do not lead back.
-func headings(m *diagram.Map, s *diagram.Sheet) (list []heading) {
+func headings(m *model.Map, s *model.Sheet) (list []heading) {
 	g := flow.New(m)
 	main := map[*flow.Exit]bool{}
 	for _, n := range g.Starts() {
@@ -48,7 +48,7 @@ func onlyInforms(n *flow.Node) bool {
 
 // against counts the ways on that lead against the reading direction; of the main path also those that lead across it, where no
 // lanes do.
-func against(s *diagram.Sheet, list []heading, down bool) (n int) {
+func against(s *model.Sheet, list []heading, down bool) (n int) {
 	if len(s.Pools) > 0 {
 		down = s.Pools[0].Down
 	}

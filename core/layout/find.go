@@ -3,9 +3,10 @@ package layout
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/grid"
 	"plaintracer/core/layered"
+	"plaintracer/core/model"
 )
 
 // Find returns the edit that lays the sheet out as wished. It is nil when nothing
@@ -14,7 +15,7 @@ import (
 // The sheet is drawn on a grid. Where lines cross there, it is drawn in layers as well, whose order is chosen for
 // few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
 // already do as well, they stay in them.
-func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
+func Find(m *model.Map, s *model.Sheet, w Wish) *edit.LayOut {
 	edit, _, _ := find(m, s, w)
 	return edit
 }
@@ -22,16 +23,16 @@ func Find(m *diagram.Map, s *diagram.Sheet, w Wish) *diagram.LayOut {
 // Ways are the edits that lay a sheet out.
 type Ways struct {
 	// Best is that of Find; nil when nothing would move.
-	Best *diagram.LayOut
+	Best *edit.LayOut
 	// Fresh leaves the places in which the steps stand, where the best one does not.
-	Fresh *diagram.LayOut
+	Fresh *edit.LayOut
 	// Longer lays a flow out in one row where the best one sets it in several and that has many more bends: more than a row
 	// may have from the one before. It is nil where rows serve as well.
-	Longer *diagram.LayOut
+	Longer *edit.LayOut
 }
 
 // FindWays returns what Find does, and what one could do instead.
-func FindWays(m *diagram.Map, s *diagram.Sheet, w Wish) (ways Ways) {
+func FindWays(m *model.Map, s *model.Sheet, w Wish) (ways Ways) {
 	var found Score
 	ways.Best, ways.Fresh, found = find(m, s, w)
 	if ways.Best == nil || found.rows < 2 {
@@ -49,7 +50,7 @@ func FindWays(m *diagram.Map, s *diagram.Sheet, w Wish) (ways Ways) {
 const perRow = 2
 
 // find returns the best edit with what it leads to, and the one that leaves the places of the steps where that is another.
-func find(m *diagram.Map, s *diagram.Sheet, w Wish) (best, fresh *diagram.LayOut, score Score) {
+func find(m *model.Map, s *model.Sheet, w Wish) (best, fresh *edit.LayOut, score Score) {
 	w.headings = headings(m, s)
 	var layers inLayers
 	edit, found := draw(m, s, w, func(g layered.Graph) *layered.Drawing { return grid.From(g, layers.draw(g)) })
@@ -71,7 +72,7 @@ func find(m *diagram.Map, s *diagram.Sheet, w Wish) (best, fresh *diagram.LayOut
 }
 
 // inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was found.
-func inPlace(m *diagram.Map, s *diagram.Sheet, w Wish, found Score) (*diagram.LayOut, Score) {
+func inPlace(m *model.Map, s *model.Sheet, w Wish, found Score) (*edit.LayOut, Score) {
 	for _, by := range [...]drawing{grid.Keep, grid.Settle} {
 		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
 			return kept, k
@@ -81,8 +82,8 @@ func inPlace(m *diagram.Map, s *diagram.Sheet, w Wish, found Score) (*diagram.La
 }
 
 // settled reports whether a sheet that was laid out in place stays as it is then.
-func settled(m *diagram.Map, s *diagram.Sheet, w Wish, kept *diagram.LayOut, found Score) bool {
-	trial, err := diagram.Attempt(m, kept)
+func settled(m *model.Map, s *model.Sheet, w Wish, kept *edit.LayOut, found Score) bool {
+	trial, err := edit.Attempt(m, kept)
 	if err != nil {
 		return true // it will say why when it is made
 	}
@@ -110,17 +111,17 @@ func (l *inLayers) draw(g layered.Graph) *layered.Drawing {
 }
 
 // idle returns nil in place of an edit that changes nothing.
-func idle(m *diagram.Map, edit *diagram.LayOut) *diagram.LayOut {
-	if edit == nil {
+func idle(m *model.Map, plan *edit.LayOut) *edit.LayOut {
+	if plan == nil {
 		return nil
 	}
-	trial, err := diagram.Attempt(m, edit)
+	trial, err := edit.Attempt(m, plan)
 	if err != nil {
-		return edit // it will say why when it is made
+		return plan // it will say why when it is made
 	}
 	defer trial.Rollback()
 	if len(trial.Inverse().Changes) == 0 {
 		return nil
 	}
-	return edit
+	return plan
 }

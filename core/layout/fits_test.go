@@ -4,31 +4,31 @@ import (
 	"fmt"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 )
 
 // row is a flow of so many steps in a row, in lanes or none.
-func row(n, lanes int, down bool) *diagram.Map {
-	m := diagram.New("Row", diagram.Rightwards, "A4", true)
+func row(n, lanes int, down bool) *model.Map {
+	m := model.New("Row", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	if lanes > 0 {
-		p := &diagram.Pool{ID: "pool", X: 30 * px, Y: 40 * px, W: 900 * px, Down: down}
+		p := &model.Pool{ID: "pool", X: 30 * px, Y: 40 * px, W: 900 * px, Down: down}
 		for i := range lanes {
-			p.Lanes = append(p.Lanes, diagram.Lane{ID: fmt.Sprint("l", i), Name: fmt.Sprint("Lane ", i), H: 160 * px})
+			p.Lanes = append(p.Lanes, model.Lane{ID: fmt.Sprint("l", i), Name: fmt.Sprint("Lane ", i), H: 160 * px})
 		}
-		s.Pools = []*diagram.Pool{p}
+		s.Pools = []*model.Pool{p}
 	}
 	for i := range n {
-		sym := &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 200 * px, Y: 70 * px, W: 120 * px, H: 80 * px}}
+		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 200 * px, Y: 70 * px, W: 120 * px, H: 80 * px}}
 		if lanes > 0 {
 			lane := s.Pools[0].Inner(i % lanes)
 			sym.Box = geometry.Around(lane.Centre(), 120*px, 80*px)
 		}
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: fmt.Sprint("s", i)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
 		}
 	}
 	return m

@@ -6,9 +6,10 @@ import (
 	"slices"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 )
 
@@ -571,20 +572,20 @@ func (w *rowed) direct(k int) geometry.Polyline {
 
 // take makes the drawing that in rows: where everything goes, and how the connectors run that go on from row to row. Before are
 // those that were led in the drawing as it was.
-func (l *layout) take(f *folding, before []diagram.Lead) {
+func (l *layout) take(f *folding, before []edit.Lead) {
 	for id, b := range f.boxes {
 		l.boxes[id] = b.Turned(l.down)
 	}
-	l.lines, l.laid, l.rows = map[int]line{}, map[int]diagram.Lead{}, f.most
+	l.lines, l.laid, l.rows = map[int]line{}, map[int]edit.Lead{}, f.most
 	for k, c := range l.s.Connectors {
-		if c.Locked || c.Course != diagram.Angled {
+		if c.Locked || c.Course != model.Angled {
 			continue
 		}
 		if course, ok := f.laid[k]; ok {
 			l.laid[k] = l.along(c.ID, course)
 			continue
 		}
-		i := slices.IndexFunc(before, func(o diagram.Lead) bool { return o.ID == c.ID })
+		i := slices.IndexFunc(before, func(o edit.Lead) bool { return o.ID == c.ID })
 		if move, ok := f.moved[k]; ok && i >= 0 {
 			led := before[i]
 			led.Bends = slices.Clone(led.Bends)
@@ -600,16 +601,16 @@ func (l *layout) take(f *folding, before []diagram.Lead) {
 }
 
 // along returns what leads a connector on a course in the axes of the flow: its sides, and all stretches but the first and last.
-func (l *layout) along(id string, course geometry.Polyline) diagram.Lead {
+func (l *layout) along(id string, course geometry.Polyline) edit.Lead {
 	p := make(geometry.Polyline, len(course))
 	for i := range p {
 		p[i] = course[i].Turned(l.down)
 	}
-	lead := diagram.Lead{ID: id, From: sideOf(p[0], p[1]).String(), To: sideOf(p[len(p)-1], p[len(p)-2]).String()}
+	lead := edit.Lead{ID: id, From: sideOf(p[0], p[1]).String(), To: sideOf(p[len(p)-1], p[len(p)-2]).String()}
 	for i := 2; i+1 < len(p); i++ {
-		bend := diagram.Bend{At: p[i].Y}
+		bend := model.Bend{At: p[i].Y}
 		if p[i].X == p[i-1].X {
-			bend = diagram.Bend{Upright: true, At: p[i].X}
+			bend = model.Bend{Upright: true, At: p[i].X}
 		}
 		lead.Bends = append(lead.Bends, bend)
 	}

@@ -4,8 +4,9 @@ import (
 	"testing"
 
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 )
 
 // A flow that is set in rows crosses itself hardly more often than in one row, whatever leads from row to row: those lines lie
@@ -20,9 +21,9 @@ func TestRowsCrossNoMoreThanOneRow(t *testing.T) {
 				m := g.Map()
 				s := m.Sheets[0]
 				if s.Across = !down; down {
-					m.Direction = diagram.Downwards
+					m.Direction = model.Downwards
 				}
-				if _, err := diagram.Apply(m, layout.Find(m, s, layout.Wish{Down: down, Long: long})); err != nil {
+				if _, err := edit.Apply(m, layout.Find(m, s, layout.Wish{Down: down, Long: long})); err != nil {
 					t.Fatal(err)
 				}
 				scores[i] = layout.Measure(m, s, down)

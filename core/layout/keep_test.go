@@ -6,9 +6,10 @@ import (
 	"testing"
 
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 )
 
 // A laid-out sheet is changed in one place and laid out again: what stood in one row or one column does so still, and
@@ -32,12 +33,12 @@ func TestWhatPeopleKnowStaysWhereItWas(t *testing.T) {
 			before[sym.ID], lanes[sym.ID] = sym.Centre(), laneOf(s, sym)
 		}
 		change(t, m, rand.New(rand.NewPCG(uint64(i), 1)), i%3)
-		edit := layout.Find(m, s, w)
-		if edit == nil {
+		plan := layout.Find(m, s, w)
+		if plan == nil {
 			continue
 		}
 		tried++
-		if _, err := diagram.Apply(m, edit); err != nil {
+		if _, err := edit.Apply(m, plan); err != nil {
 			t.Fatal(err)
 		}
 		if err := kept(s, before, lanes); err != nil {
@@ -50,31 +51,31 @@ func TestWhatPeopleKnowStaysWhereItWas(t *testing.T) {
 }
 
 // change puts a step into a connector, or one beside it, or one that ends a branch.
-func change(t *testing.T, m *diagram.Map, r *rand.Rand, what int) {
+func change(t *testing.T, m *model.Map, r *rand.Rand, what int) {
 	t.Helper()
 	s := m.Sheets[0]
 	c := s.Connectors[r.IntN(len(s.Connectors))]
 	from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
-	step := &diagram.Symbol{ID: "new", Kind: diagram.Process, Text: "New"}
+	step := &model.Symbol{ID: "new", Kind: model.Process, Text: "New"}
 	step.Box = geometry.Around(geometry.Point{X: (from.Centre().X + to.Centre().X) / 2, Y: (from.Centre().Y + to.Centre().Y) / 2}, 120*px, 80*px)
 	c.From.Side, c.To.Side, c.Bends = "", "", nil
 	if what > 0 || laneOf(s, step) != laneOf(s, from) {
 		step.Box = geometry.Around(from.Centre().Add(geometry.Point{X: 5 * px, Y: 20 * px}), 120*px, 80*px)
 	}
 	s.Symbols = append(s.Symbols, step)
-	into := diagram.Connector{ID: "into", From: c.From, To: diagram.End{Symbol: "new"}}
+	into := model.Connector{ID: "into", From: c.From, To: model.End{Symbol: "new"}}
 	switch what {
 	case 0:
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: "on", From: into.To, To: c.To})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: "on", From: into.To, To: c.To})
 		c.To = into.To
 		return
 	case 1:
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: "on", From: into.To, To: c.To})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: "on", From: into.To, To: c.To})
 	}
 	s.Connectors = append(s.Connectors, &into)
 }
 
-func kept(s *diagram.Sheet, before map[string]geometry.Point, lanes map[string]string) error {
+func kept(s *model.Sheet, before map[string]geometry.Point, lanes map[string]string) error {
 	for _, a := range s.Symbols {
 		for _, b := range s.Symbols {
 			p, ok := before[a.ID]

@@ -8,10 +8,11 @@ import (
 	"slices"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/tree"
@@ -67,7 +68,7 @@ type drawing func(layered.Graph) *layered.Drawing
 
 // draw makes the edit with one way of drawing graphs; nil when it was stopped. Rows that do not fit the paper are drawn with steps
 // closer together where they do then.
-func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by drawing) (*diagram.LayOut, Score) {
+func draw(m *model.Map, s *model.Sheet, w Wish, by drawing) (*edit.LayOut, Score) {
 	edit, score, deep := drawn(m, s, w, by, false)
 	if deep {
 		if closer, c, deep := drawn(m, s, w, by, true); closer != nil && !deep {
@@ -78,7 +79,7 @@ func draw(m *diagram.Map, s *diagram.Sheet, w Wish, by drawing) (*diagram.LayOut
 }
 
 // drawn is draw in one way; it reports whether the drawing is in rows that reach beyond the paper, and could be closer together.
-func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by drawing, closer bool) (edit *diagram.LayOut, score Score, deep bool) {
+func drawn(m *model.Map, s *model.Sheet, w Wish, by drawing, closer bool) (edit *edit.LayOut, score Score, deep bool) {
 	l := &layout{m: m, s: s, wish: w, by: by, closer: closer, spare: lead, alone: map[string]bool{}, at: map[string]int{},
 		boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
@@ -121,26 +122,26 @@ func drawn(m *diagram.Map, s *diagram.Sheet, w Wish, by drawing, closer bool) (e
 
 // tried makes the edit of what was found, and returns it with the courses that connectors have after it; none
 // where it cannot be made.
-func (l *layout) tried() (*diagram.LayOut, []routing.Course) {
+func (l *layout) tried() (*edit.LayOut, []routing.Course) {
 	l.legends()
-	edit := l.edit()
+	plan := l.edit()
 	if l.turned {
 		axes := l.s
 		l.s, l.down = l.m.Sheet(l.s.ID), true
 		defer func() { l.s, l.down = axes, false }()
 	}
-	trial, err := diagram.Attempt(l.m, edit)
+	trial, err := edit.Attempt(l.m, plan)
 	if err != nil {
-		return edit, nil
+		return plan, nil
 	}
 	defer trial.Rollback()
 	l.against = against(l.m.Sheet(l.s.ID), l.wish.headings, l.wish.Down)
-	return edit, l.lead(edit)
+	return plan, l.lead(plan)
 }
 
 // unchecked returns the courses of a drawing that is longer than the desk, so that no edit can make it.
-func (l *layout) unchecked(edit *diagram.LayOut) []routing.Course {
-	symbols, connectors := make([]diagram.Symbol, len(l.s.Symbols)), make([]diagram.Connector, len(l.s.Connectors))
+func (l *layout) unchecked(edit *edit.LayOut) []routing.Course {
+	symbols, connectors := make([]model.Symbol, len(l.s.Symbols)), make([]model.Connector, len(l.s.Connectors))
 	for i, sym := range l.s.Symbols {
 		symbols[i] = *sym
 		if b, ok := l.boxes[sym.ID]; ok {
@@ -166,8 +167,8 @@ func (l *layout) unchecked(edit *diagram.LayOut) []routing.Course {
 
 // layout is the work on one sheet.
 type layout struct {
-	m    *diagram.Map
-	s    *diagram.Sheet
+	m    *model.Map
+	s    *model.Sheet
 	wish Wish
 	by   drawing
 	// down says that the axis along the flow is y; turned that the lanes lie down
@@ -175,9 +176,9 @@ type layout struct {
 	down, turned bool
 	// list are the steps that become nodes, at their places in it; satellites are
 	// those that stand beside each.
-	list       []*diagram.Symbol
+	list       []*model.Symbol
 	at         map[string]int
-	satellites [][]*diagram.Symbol
+	satellites [][]*model.Symbol
 	// swapped marks the steps whose remarks stand on the far side and all else on the near one, since lines run
 	// where they would stand otherwise.
 	swapped []bool
@@ -192,7 +193,7 @@ type layout struct {
 	lines map[int]line
 	// boxes are where everything goes.
 	boxes map[string]geometry.Box
-	pools []diagram.PoolFrame
+	pools []edit.PoolFrame
 	// taken are the symbols that are laid out, fixed the boxes of those that stay.
 	taken map[string]bool
 	fixed []geometry.Box
@@ -203,7 +204,7 @@ type layout struct {
 	// closer draws what is longer than the paper with its steps close together.
 	closer bool
 	// laid leads connectors in a drawing in rows, by their places on the sheet; nil in any other.
-	laid map[int]diagram.Lead
+	laid map[int]edit.Lead
 	// rows is in how many a flow is set, at the most.
 	rows int
 	// against is how often the flow leads against the reading direction in the latest trial.
@@ -230,20 +231,20 @@ type line struct {
 }
 
 type lane struct {
-	pool *diagram.Pool
+	pool *model.Pool
 	at   int
 }
 
 // edit makes the edit of what was found.
-func (l *layout) edit() *diagram.LayOut {
-	e := &diagram.LayOut{Sheet: l.s.ID}
+func (l *layout) edit() *edit.LayOut {
+	e := &edit.LayOut{Sheet: l.s.ID}
 	for _, f := range l.pools { // l.pools may grow again
 		f.Heights = slices.Clone(f.Heights)
 		e.Pools = append(e.Pools, f)
 	}
 	for _, sym := range l.s.Symbols {
 		if b, ok := l.boxes[sym.ID]; ok && !sym.Locked && (b != sym.Box || len(l.pools) > 0) {
-			e.Boxes = append(e.Boxes, diagram.Place{ID: sym.ID, Box: b})
+			e.Boxes = append(e.Boxes, edit.Place{ID: sym.ID, Box: b})
 		}
 	}
 	if l.turned {
@@ -293,7 +294,7 @@ func (l *layout) gather() {
 			l.list = append(l.list, sym)
 		}
 	}
-	l.satellites, l.swapped = make([][]*diagram.Symbol, len(l.list)), make([]bool, len(l.list))
+	l.satellites, l.swapped = make([][]*model.Symbol, len(l.list)), make([]bool, len(l.list))
 	for _, sym := range l.s.Symbols {
 		if host := hosts[sym.ID]; host != "" {
 			if i, ok := l.at[host]; ok {
@@ -304,7 +305,7 @@ func (l *layout) gather() {
 }
 
 func (l *layout) connected(id string) bool {
-	return slices.ContainsFunc(l.s.Connectors, func(c *diagram.Connector) bool { return c.From.Symbol == id || c.To.Symbol == id })
+	return slices.ContainsFunc(l.s.Connectors, func(c *model.Connector) bool { return c.From.Symbol == id || c.To.Symbol == id })
 }
 
 // hosts finds for notes, data and documents the step they belong to: the only one
@@ -346,7 +347,7 @@ func (l *layout) sizes(b geometry.Box) (along, across int) {
 
 // box returns the box of a symbol with its middle at a place along the flow and
 // across it.
-func (l *layout) box(sym *diagram.Symbol, along, across int) geometry.Box {
+func (l *layout) box(sym *model.Symbol, along, across int) geometry.Box {
 	if l.down {
 		along, across = across, along
 	}
@@ -573,7 +574,7 @@ func (l *layout) graph() *layered.Graph {
 	return g
 }
 
-func (l *layout) bandOf(sym *diagram.Symbol) int {
+func (l *layout) bandOf(sym *model.Symbol) int {
 	pool, at := l.s.LaneAt(sym.Centre())
 	if pool == nil {
 		return len(l.lanes)

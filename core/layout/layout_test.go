@@ -8,9 +8,10 @@ import (
 	"testing"
 
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 )
@@ -18,13 +19,13 @@ import (
 const px = geometry.Px
 
 // laid lays the first sheet of a map out and draws it.
-func laid(t *testing.T, m *diagram.Map, w layout.Wish) *scene.Drawing {
+func laid(t *testing.T, m *model.Map, w layout.Wish) *scene.Drawing {
 	t.Helper()
-	edit := layout.Find(m, m.Sheets[0], w)
-	if edit == nil {
+	plan := layout.Find(m, m.Sheets[0], w)
+	if plan == nil {
 		t.Fatal("nothing moves")
 	}
-	if _, err := diagram.Apply(m, edit); err != nil {
+	if _, err := edit.Apply(m, plan); err != nil {
 		t.Fatal(err)
 	}
 	return scene.Draw(m, m.Sheets[0])
@@ -75,13 +76,13 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 		m := processes.Make(uint64(i), shape).Map()
 		s := m.Sheets[0]
 		if len(s.Pools) > 0 && i%2 == 0 {
-			if _, err := diagram.Apply(m, &diagram.TurnPool{Sheet: s.ID, Pool: "pool", Down: true}); err != nil {
+			if _, err := edit.Apply(m, &edit.TurnPool{Sheet: s.ID, Pool: "pool", Down: true}); err != nil {
 				t.Fatal(err)
 			}
 		}
 		if len(s.Pools) > 0 && i%3 == 0 {
 			for k := range 3 {
-				if _, err := diagram.Apply(m, &diagram.InsertStage{Sheet: s.ID, Pool: "pool", At: k, Stage: diagram.Stage{ID: fmt.Sprint("stage", k), L: 300 * px}}); err != nil {
+				if _, err := edit.Apply(m, &edit.InsertStage{Sheet: s.ID, Pool: "pool", At: k, Stage: model.Stage{ID: fmt.Sprint("stage", k), L: 300 * px}}); err != nil {
 					t.Fatal(err)
 				}
 			}
@@ -117,15 +118,15 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 
 // sheet builds a sheet from lines such as "a process b c:No": id, kind, and what it
 // leads to, with a label.
-func sheet(t *testing.T, lines ...[]string) *diagram.Map {
+func sheet(t *testing.T, lines ...[]string) *model.Map {
 	t.Helper()
-	m := diagram.New("A sheet", diagram.Rightwards, "A4", true)
+	m := model.New("A sheet", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for _, l := range lines {
-		def := symbols.Of(diagram.Kind(l[1]))
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: l[0], Kind: diagram.Kind(l[1]), Box: geometry.Box{X: 40 * px, Y: 40 * px, W: def.W, H: def.H}})
+		def := symbols.Of(model.Kind(l[1]))
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: l[0], Kind: model.Kind(l[1]), Box: geometry.Box{X: 40 * px, Y: 40 * px, W: def.W, H: def.H}})
 		for _, next := range l[2:] {
-			c := &diagram.Connector{ID: fmt.Sprint("c", len(s.Connectors)), From: diagram.End{Symbol: l[0]}}
+			c := &model.Connector{ID: fmt.Sprint("c", len(s.Connectors)), From: model.End{Symbol: l[0]}}
 			if to, label, ok := bytes.Cut([]byte(next), []byte(":")); ok {
 				c.To.Symbol, c.Text = string(to), string(label)
 			} else {
@@ -141,14 +142,14 @@ func sheet(t *testing.T, lines ...[]string) *diagram.Map {
 }
 
 // laneOf returns the id of the lane that a step stands in, empty for none.
-func laneOf(s *diagram.Sheet, sym *diagram.Symbol) string {
+func laneOf(s *model.Sheet, sym *model.Symbol) string {
 	if l := s.LaneOf(sym); l != nil {
 		return l.ID
 	}
 	return ""
 }
 
-func stageOf(s *diagram.Sheet, sym *diagram.Symbol) string {
+func stageOf(s *model.Sheet, sym *model.Symbol) string {
 	if st := s.StageOf(sym); st != nil {
 		return st.ID
 	}
@@ -272,14 +273,14 @@ func TestLockedStays(t *testing.T) {
 		sym := s.Symbols[i%len(s.Symbols)]
 		at := sym.Corner().Add(geometry.Point{X: 70 * px})
 		if pool, lane := s.LaneAt(sym.Centre()); pool != nil {
-			at.X = min(at.X, pool.Box().Right()-sym.W-diagram.LanePad)
-			at.Y = pool.LaneBox(lane).Y + diagram.LanePad
+			at.X = min(at.X, pool.Box().Right()-sym.W-model.LanePad)
+			at.Y = pool.LaneBox(lane).Y + model.LanePad
 		}
 		sym.Box, sym.Locked = sym.At(at), true
 		lane := laneOf(s, sym)
-		edit := layout.Find(m, s, layout.Wish{})
-		if edit != nil {
-			if _, err := diagram.Apply(m, edit); err != nil {
+		plan := layout.Find(m, s, layout.Wish{})
+		if plan != nil {
+			if _, err := edit.Apply(m, plan); err != nil {
 				t.Fatalf("%d: %v", i, err)
 			}
 		}
@@ -301,7 +302,7 @@ func TestLegendMakesWay(t *testing.T) {
 	for _, lanes := range []int{0, 2} {
 		m := processes.Make(9, processes.Shape{Steps: 14, Lanes: lanes}).Map()
 		s := m.Sheets[0]
-		legend := &diagram.Symbol{ID: "legend", Kind: diagram.Legend, Box: geometry.Box{X: 60 * px, Y: 60 * px, W: 320 * px, H: diagram.LegendHead + len(s.LegendKinds())*diagram.LegendRow}}
+		legend := &model.Symbol{ID: "legend", Kind: model.Legend, Box: geometry.Box{X: 60 * px, Y: 60 * px, W: 320 * px, H: model.LegendHead + len(s.LegendKinds())*model.LegendRow}}
 		s.Symbols = append(s.Symbols, legend)
 		d := laid(t, m, layout.Wish{})
 		if err := sound(d); err != nil {
@@ -336,16 +337,16 @@ func TestSelectionIsLaidOutAlone(t *testing.T) {
 			before[sym.ID] = sym.Box
 			lanes[sym.ID] = laneOf(s, sym)
 		}
-		edit := layout.Find(m, s, layout.Wish{IDs: ids})
-		if edit == nil {
+		plan := layout.Find(m, s, layout.Wish{IDs: ids})
+		if plan == nil {
 			continue
 		}
-		for _, p := range edit.Boxes {
+		for _, p := range plan.Boxes {
 			if !slices.Contains(ids, p.ID) {
 				t.Fatalf("%d: %s is moved, which is not selected", i, p.ID)
 			}
 		}
-		if _, err := diagram.Apply(m, edit); err != nil {
+		if _, err := edit.Apply(m, plan); err != nil {
 			t.Fatal(err)
 		}
 		for k, a := range s.Symbols {
@@ -366,17 +367,17 @@ func TestSelectionIsLaidOutAlone(t *testing.T) {
 func TestLayingOutIsTakenBackWhole(t *testing.T) {
 	m := processes.Make(3, processes.Shape{Steps: 25, Lanes: 3, Strays: 4}).Map()
 	s := m.Sheets[0]
-	s.Connectors[0].Bends = []diagram.Bend{{Upright: true, At: 300 * px}}
-	s.Connectors[1].From.Side, s.Connectors[2].Place = "top", diagram.Spot{Along: 100, Off: geometry.Point{X: px}}
+	s.Connectors[0].Bends = []model.Bend{{Upright: true, At: 300 * px}}
+	s.Connectors[1].From.Side, s.Connectors[2].Place = "top", model.Spot{Along: 100, Off: geometry.Point{X: px}}
 	before, _ := json.Marshal(m)
-	inverse, err := diagram.Apply(m, layout.Find(m, s, layout.Wish{}))
+	inverse, err := edit.Apply(m, layout.Find(m, s, layout.Wish{}))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if s.Connectors[1].From.Side != "" || s.Connectors[2].Place != (diagram.Spot{}) {
+	if s.Connectors[1].From.Side != "" || s.Connectors[2].Place != (model.Spot{}) {
 		t.Error("what was chosen by hand is kept")
 	}
-	if _, err := diagram.Apply(m, inverse); err != nil {
+	if _, err := edit.Apply(m, inverse); err != nil {
 		t.Fatal(err)
 	}
 	if after, _ := json.Marshal(m); !bytes.Equal(before, after) {
@@ -398,7 +399,7 @@ func BenchmarkFind(b *testing.B) {
 }
 
 // flow lists what leads where in a map, over references, each with its label.
-func flow(m *diagram.Map) []string {
+func flow(m *model.Map) []string {
 	var out []string
 	var ends func(id string) []string
 	ends = func(id string) []string {
@@ -440,7 +441,7 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 		m := processes.Make(uint64(i), shape).Map()
 		m.Sheets[0].Paper = "A4"
 		if len(m.Sheets[0].Pools) > 0 && i%2 == 0 {
-			if _, err := diagram.Apply(m, &diagram.TurnPool{Sheet: "sheet-1", Pool: "pool", Down: true}); err != nil {
+			if _, err := edit.Apply(m, &edit.TurnPool{Sheet: "sheet-1", Pool: "pool", Down: true}); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -450,15 +451,15 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 		}
 		ids := 0
 		w := layout.Wish{Down: i%3 == 0}
-		edit, err := layout.Continue(m, m.Sheets[0], w, func() string { ids++; return fmt.Sprint("new", ids) })
+		e, err := layout.Continue(m, m.Sheets[0], w, func() string { ids++; return fmt.Sprint("new", ids) })
 		if err != nil {
 			t.Fatalf("%d %+v: %v", i, shape, err)
 		}
-		if edit == nil {
+		if e == nil {
 			continue
 		}
 		original, _ := json.Marshal(m)
-		inverse, err := diagram.Apply(m, edit)
+		inverse, err := edit.Apply(m, e)
 		if err != nil {
 			t.Fatalf("%d %+v: %v", i, shape, err)
 		}
@@ -491,7 +492,7 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 		if steps != len(owners) || !slices.Equal(flow(m), before) {
 			t.Fatalf("%d %+v: %d steps of %d, the flow is\n%v\nand was\n%v", i, shape, steps, len(owners), flow(m), before)
 		}
-		if _, err := diagram.Apply(m, inverse); err != nil {
+		if _, err := edit.Apply(m, inverse); err != nil {
 			t.Fatal(err)
 		}
 		if after, _ := json.Marshal(m); !bytes.Equal(original, after) {

@@ -3,9 +3,10 @@ package layout
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 )
@@ -14,10 +15,10 @@ import (
 // layers has kept a line free for one, and its own course crosses more than it
 // does there, a stretch is laid on that line. The edit has been made on trial. It returns
 // the courses that all connectors have then.
-func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
+func (l *layout) lead(plan *edit.LayOut) []routing.Course {
 	s := scene.Links(l.m, l.s)
 	if l.laid != nil {
-		return l.leadInRows(edit, s)
+		return l.leadInRows(plan, s)
 	}
 	courses := l.route(s)
 	if courses == nil {
@@ -28,7 +29,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	for k := range s.Links {
 		c := l.s.Connectors[k]
 		line, ok := l.lines[k]
-		if ok = ok && !c.Locked && c.Course == diagram.Angled && (line.round || line.rail || before[k] > line.crossed); !ok {
+		if ok = ok && !c.Locked && c.Course == model.Angled && (line.round || line.rail || before[k] > line.crossed); !ok {
 			continue
 		}
 		if line.round {
@@ -46,7 +47,7 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 		led[k] = true
 	}
 	if len(led) == 0 {
-		return l.asPlanned(edit, s, courses)
+		return l.asPlanned(plan, s, courses)
 	}
 	for range 2 {
 		if len(led) == 0 {
@@ -73,19 +74,19 @@ func (l *layout) lead(edit *diagram.LayOut) []routing.Course {
 	}
 	for k, c := range l.s.Connectors {
 		if led[k] {
-			lead := diagram.Lead{ID: c.ID}
+			lead := edit.Lead{ID: c.ID}
 			switch line := l.lines[k]; {
 			case line.round:
 				lead.From, lead.To = line.side.String(), line.side.String()
 			case line.planned:
 				lead.From, lead.To = l.turnSide(line.sides[0]).String(), l.turnSide(line.sides[1]).String()
 				if line.long || line.rail {
-					lead.Bends = []diagram.Bend{{Upright: l.down != line.rail, At: line.at}}
+					lead.Bends = []model.Bend{{Upright: l.down != line.rail, At: line.at}}
 				}
 			default:
-				lead.Bends = []diagram.Bend{{Upright: l.down, At: line.at}}
+				lead.Bends = []model.Bend{{Upright: l.down, At: line.at}}
 			}
-			edit.Led = append(edit.Led, lead)
+			plan.Led = append(plan.Led, lead)
 		}
 	}
 	return courses
@@ -198,7 +199,7 @@ func (l *layout) route(s routing.Scene) []routing.Course {
 }
 
 // leadInRows leads the connectors of a drawing in rows as they were laid, but for those that cannot run like that.
-func (l *layout) leadInRows(edit *diagram.LayOut, s routing.Scene) []routing.Course {
+func (l *layout) leadInRows(edit *edit.LayOut, s routing.Scene) []routing.Course {
 	for k, lead := range l.laid {
 		from, _ := geometry.SideNamed(lead.From)
 		to, _ := geometry.SideNamed(lead.To)
@@ -234,14 +235,14 @@ func (l *layout) leadInRows(edit *diagram.LayOut, s routing.Scene) []routing.Cou
 
 // asPlanned has connectors leave and arrive by the sides they have in the drawing, where they took others and that
 // makes the whole worse: the room between the rows is that which the drawing needs.
-func (l *layout) asPlanned(edit *diagram.LayOut, s routing.Scene, courses []routing.Course) []routing.Course {
+func (l *layout) asPlanned(plan *edit.LayOut, s routing.Scene, courses []routing.Course) []routing.Course {
 	before := judge(courses)
 	var pinned []int
 	spared := 0 // bends, at the best
 	for k := range s.Links {
 		c := l.s.Connectors[k]
 		line, ok := l.lines[k]
-		if !ok || !line.planned || c.Locked || c.Course != diagram.Angled {
+		if !ok || !line.planned || c.Locked || c.Course != model.Angled {
 			continue
 		}
 		from, to := l.turnSide(line.sides[0]), l.turnSide(line.sides[1])
@@ -265,7 +266,7 @@ func (l *layout) asPlanned(edit *diagram.LayOut, s routing.Scene, courses []rout
 	}
 	for _, k := range pinned {
 		sides := l.lines[k].sides
-		edit.Led = append(edit.Led, diagram.Lead{ID: l.s.Connectors[k].ID, From: l.turnSide(sides[0]).String(), To: l.turnSide(sides[1]).String()})
+		plan.Led = append(plan.Led, edit.Lead{ID: l.s.Connectors[k].ID, From: l.turnSide(sides[0]).String(), To: l.turnSide(sides[1]).String()})
 	}
 	return courses
 }

@@ -4,8 +4,9 @@ import (
 	"slices"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 )
 
@@ -15,13 +16,13 @@ func (l *layout) centred() bool {
 	for _, sats := range l.satellites {
 		laid += len(sats)
 	}
-	locked := slices.ContainsFunc(l.s.Symbols, func(sym *diagram.Symbol) bool { return sym.Locked })
-	down := slices.ContainsFunc(l.s.Pools, func(p *diagram.Pool) bool { return p.Down })
+	locked := slices.ContainsFunc(l.s.Symbols, func(sym *model.Symbol) bool { return sym.Locked })
+	down := slices.ContainsFunc(l.s.Pools, func(p *model.Pool) bool { return p.Down })
 	return l.s.Middle && len(l.wish.IDs) == 0 && laid == len(l.s.Symbols) && !locked && !down
 }
 
 // middle moves a whole drawing to the middle of the page, where the sheet says so: along each axis on which it is not larger.
-func (l *layout) middle(edit *diagram.LayOut, courses []routing.Course) *diagram.LayOut {
+func (l *layout) middle(edit *edit.LayOut, courses []routing.Course) *edit.LayOut {
 	s := l.m.Sheet(l.s.ID)
 	if !l.centred() {
 		return edit

@@ -1,14 +1,14 @@
 package layout
 
 import (
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 )
 
 // Owners says who owns each symbol of a sheet that belongs to the work, empty for
 // nobody: its own owner, or, for what is no step, that of the step it belongs to
 // or leads to, or comes from.
-func Owners(m *diagram.Map, s *diagram.Sheet) map[string]string {
+func Owners(m *model.Map, s *model.Sheet) map[string]string {
 	l := &layout{m: m, s: s, at: map[string]int{}}
 	l.gather()
 	out := map[string]string{}
@@ -23,7 +23,7 @@ func Owners(m *diagram.Map, s *diagram.Sheet) map[string]string {
 	links := flow.Links(s)
 	for range s.Symbols { // along the flow, as far as it takes
 		changed := false
-		take := func(sym, from *diagram.Symbol) {
+		take := func(sym, from *model.Symbol) {
 			if sym == nil || from == nil {
 				return
 			}

@@ -2,9 +2,10 @@ package layout
 
 import (
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 )
 
@@ -89,7 +90,7 @@ func (l *layout) stages(d *layered.Drawing, start int) (along, lengths []int, en
 	end = start
 	last := start
 	for stage, k := 0, 0; stage < count; stage++ {
-		to := from + diagram.MinStage
+		to := from + model.MinStage
 		first := true
 		for ; k < len(of) && of[k] <= stage; k++ {
 			if of[k] == stage && first {
@@ -106,7 +107,7 @@ func (l *layout) stages(d *layered.Drawing, start int) (along, lengths []int, en
 }
 
 // stageOf returns the number of the stage a step stands in.
-func (l *layout) stageOf(sym *diagram.Symbol) int {
+func (l *layout) stageOf(sym *model.Symbol) int {
 	if pool, _ := l.s.LaneAt(sym.Centre()); pool != nil {
 		return pool.StageAt(sym.Centre())
 	}
@@ -114,11 +115,11 @@ func (l *layout) stageOf(sym *diagram.Symbol) int {
 }
 
 // stageHead is the room that the names of its stages take in a pool.
-func stageHead(p *diagram.Pool) int {
+func stageHead(p *model.Pool) int {
 	if len(p.Stages) == 0 {
 		return 0
 	}
-	return diagram.StageHead
+	return model.StageHead
 }
 
 // frames gives all pools their frames, each as wide as the flow is long, and
@@ -130,7 +131,7 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 	next := 0
 	for i := 0; i < len(l.lanes); {
 		pool := l.lanes[i].pool
-		f := diagram.PoolFrame{ID: pool.ID, X: x, Y: pool.Y, W: max(width, diagram.MinPool, min(pool.W, l.page().W-2*x))}
+		f := edit.PoolFrame{ID: pool.ID, X: x, Y: pool.Y, W: max(width, model.MinPool, min(pool.W, l.page().W-2*x))}
 		if i > 0 {
 			f.Y = next + apart
 		}
@@ -151,18 +152,18 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 			case need == 0 && some: // nothing in it is laid out
 				h = strip.H
 			case need == 0:
-				h = max(diagram.MinLane, min(strip.H, diagram.LaneHeight))
+				h = max(model.MinLane, min(strip.H, model.LaneHeight))
 			case some:
-				from := max(tops[i]-strip.Y, diagram.LanePad)
-				h = max(strip.H, from+need+diagram.LanePad)
+				from := max(tops[i]-strip.Y, model.LanePad)
+				h = max(strip.H, from+need+model.LanePad)
 				shift[i] = y + from - band.From
 			default:
-				h = max(need+2*diagram.LanePad+2*arrange.Grid, diagram.MinLane)
+				h = max(need+2*model.LanePad+2*arrange.Grid, model.MinLane)
 				shift[i] = y + (h-need)/2 - band.From
 			}
 			for _, sym := range l.s.Symbols { // what stays goes along with the lane
 				if p, k := l.s.LaneAt(sym.Centre()); p == pool && k == at && (sym.Locked || !l.taken[sym.ID]) && !l.free(sym) {
-					h = max(h, sym.Bottom()-strip.Y+diagram.LanePad)
+					h = max(h, sym.Bottom()-strip.Y+model.LanePad)
 					l.fixed = append(l.fixed, sym.Moved(geometry.Point{Y: y - strip.Y}))
 				}
 			}
@@ -212,7 +213,7 @@ func (l *layout) grow() {
 					bottom = max(bottom, b.Bottom())
 				}
 			}
-			if more := bottom + diagram.LanePad - (y + f.Heights[j]); bottom > 0 && more > 0 {
+			if more := bottom + model.LanePad - (y + f.Heights[j]); bottom > 0 && more > 0 {
 				f.Heights[j] += more
 				pushed += more
 				for id, b := range l.boxes {
@@ -300,7 +301,7 @@ func (l *layout) push(from, by int) {
 }
 
 // frame returns the box of a pool with its new frame.
-func (l *layout) frame(f *diagram.PoolFrame) geometry.Box {
+func (l *layout) frame(f *edit.PoolFrame) geometry.Box {
 	b := geometry.Box{X: f.X, Y: f.Y, W: f.W, H: stageHead(l.s.Pool(f.ID))}
 	for _, h := range f.Heights {
 		b.H += h
@@ -364,7 +365,7 @@ func (l *layout) around() {
 
 // free reports whether a symbol belongs to no place: a legend goes where there is
 // room for it.
-func (l *layout) free(sym *diagram.Symbol) bool {
+func (l *layout) free(sym *model.Symbol) bool {
 	return sym.Kind.Explains() && !sym.Locked && len(l.wish.IDs) == 0
 }
 

@@ -2,8 +2,8 @@ package layout
 
 import (
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 )
@@ -18,7 +18,7 @@ type Score struct {
 }
 
 // Measure judges a sheet as it is, for a flow that is to run down or to the right.
-func Measure(m *diagram.Map, s *diagram.Sheet, down bool) Score {
+func Measure(m *model.Map, s *model.Sheet, down bool) Score {
 	var r routing.Router
 	score := judge(r.Route(scene.Links(m, s)))
 	score.Against = against(s, headings(m, s), down)

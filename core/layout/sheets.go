@@ -7,9 +7,10 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
@@ -20,7 +21,7 @@ const mostSheets = 20
 // flow: what is beyond the paper goes to a sheet behind it, with the same lanes, and
 // every connector that leads over goes by a pair of references. NewID hands out
 // ids. It is nil when the flow fits its paper.
-func Continue(m *diagram.Map, s *diagram.Sheet, w Wish, newID func() string) (diagram.Edit, error) {
+func Continue(m *model.Map, s *model.Sheet, w Wish, newID func() string) (edit.Edit, error) {
 	c := &continuing{m: m.Clone(), first: s.ID, wish: w, newID: newID}
 	c.wish.Long, c.wish.Paged, c.wish.IDs = len(s.Pools) > 0, true, nil
 	id := s.ID
@@ -42,26 +43,26 @@ func Continue(m *diagram.Map, s *diagram.Sheet, w Wish, newID func() string) (di
 	}
 	for i, o := range c.m.Sheets { // the new ones come as they are in the end
 		if m.Sheet(o.ID) == nil {
-			c.edits = append(c.edits, &diagram.AddSheet{At: i, Sheet: *o.Clone()})
+			c.edits = append(c.edits, &edit.AddSheet{At: i, Sheet: *o.Clone()})
 		}
 	}
-	return diagram.Together("continue on further sheets", c.edits...), nil
+	return edit.Together("continue on further sheets", c.edits...), nil
 }
 
 // continuing is the work on a copy of the map, with the edits made on the sheet that
 // was there.
 type continuing struct {
-	m     *diagram.Map
+	m     *model.Map
 	first string
 	wish  Wish
 	newID func() string
-	edits []diagram.Edit
+	edits []edit.Edit
 }
 
 var errStopped = errors.New("it was stopped")
 
-func (c *continuing) do(sheet string, e diagram.Edit) error {
-	if _, err := diagram.Apply(c.m, e); err != nil {
+func (c *continuing) do(sheet string, e edit.Edit) error {
+	if _, err := edit.Apply(c.m, e); err != nil {
 		return err
 	}
 	if sheet == c.first {
@@ -82,7 +83,7 @@ func (c *continuing) lay(id string) error {
 
 // axis returns the start and end of a box on the axis on which a sheet is cut: along the flow where there are lanes, else from
 // row to row.
-func (c *continuing) axis(s *diagram.Sheet, b geometry.Box) (from, to int) {
+func (c *continuing) axis(s *model.Sheet, b geometry.Box) (from, to int) {
 	down := c.wish.Down
 	if len(s.Pools) > 0 {
 		down = s.Pools[0].Down
@@ -97,12 +98,12 @@ func (c *continuing) axis(s *diagram.Sheet, b geometry.Box) (from, to int) {
 // columns of steps, or two rows, so that what comes before fits the paper with references behind
 // it and some slack, as few connectors as can be lead over, and the sheet is more
 // than half full.
-func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err error) {
+func (c *continuing) cut(s *model.Sheet, slack int) (at int, needed bool, err error) {
 	_, end := c.axis(s, s.Area())
 	if _, last := c.axis(s, s.Drawn()); last <= end {
 		return 0, false, nil
 	}
-	ref := symbols.Of(diagram.SheetReference)
+	ref := symbols.Of(model.SheetReference)
 	_, most := c.axis(s, geometry.Box{X: end, Y: end})
 	if most -= margin + slack; len(s.Pools) > 0 { // else they stand at the end of a row
 		most -= arrange.Gap + max(ref.W, ref.H)
@@ -111,7 +112,7 @@ func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err 
 	for _, sym := range s.Symbols {
 		_, x := c.axis(s, sym.Box)
 		x += arrange.Gap / 2
-		through := slices.ContainsFunc(s.Symbols, func(o *diagram.Symbol) bool {
+		through := slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool {
 			from, to := c.axis(s, o.Box)
 			return from < x && x < to
 		})
@@ -134,7 +135,7 @@ func (c *continuing) cut(s *diagram.Sheet, slack int) (at int, needed bool, err 
 	return best, true, nil
 }
 
-func (c *continuing) beyond(s *diagram.Sheet, id string, x int) bool {
+func (c *continuing) beyond(s *model.Sheet, id string, x int) bool {
 	from, to := c.axis(s, s.Symbol(id).Box)
 	return (from+to)/2 > x
 }
@@ -168,7 +169,7 @@ func (c *continuing) split(id string, slack int) (string, error) {
 	if err != nil || !needed {
 		return "", err
 	}
-	next := &diagram.Sheet{SheetHead: s.SheetHead, Pools: []*diagram.Pool{}, Symbols: []*diagram.Symbol{}, Connectors: []*diagram.Connector{}}
+	next := &model.Sheet{SheetHead: s.SheetHead, Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
 	next.ID, next.Name = c.newID(), continued(s.Name)
 	for _, p := range s.Clone().Pools {
 		p.ID = c.newID()
@@ -181,7 +182,7 @@ func (c *continuing) split(id string, slack int) (string, error) {
 		next.Pools = append(next.Pools, p)
 	}
 	gone := map[string]bool{}
-	remove := &diagram.RemoveItems{Sheet: id}
+	remove := &edit.RemoveItems{Sheet: id}
 	for _, sym := range s.Clone().Symbols {
 		if c.beyond(s, sym.ID, x) {
 			gone[sym.ID] = true
@@ -189,7 +190,7 @@ func (c *continuing) split(id string, slack int) (string, error) {
 			next.Symbols = append(next.Symbols, sym)
 		}
 	}
-	add := &diagram.AddItems{Sheet: id}
+	add := &edit.AddItems{Sheet: id}
 	pairs := map[string][2]string{} // by what they lead to: the references here and there
 	links := flow.Links(s)
 	for i, con := range s.Clone().Connectors {
@@ -200,8 +201,8 @@ func (c *continuing) split(id string, slack int) (string, error) {
 		if !gone[from] && !gone[to] {
 			continue
 		}
-		con.To, con.Bends = diagram.End{Symbol: to}, nil
-		con.From = diagram.End{Symbol: from}
+		con.To, con.Bends = model.End{Symbol: to}, nil
+		con.From = model.End{Symbol: from}
 		if gone[from] && gone[to] {
 			next.Connectors = append(next.Connectors, con)
 			continue
@@ -212,7 +213,7 @@ func (c *continuing) split(id string, slack int) (string, error) {
 			before, behind := c.reference(s.Symbol(from), letter), c.reference(s.Symbol(to), letter)
 			pair = [2]string{before.ID, behind.ID}
 			pairs[to] = pair
-			lead := diagram.Connector{ID: c.newID(), From: diagram.End{Symbol: behind.ID}, To: diagram.End{Symbol: to}}
+			lead := model.Connector{ID: c.newID(), From: model.End{Symbol: behind.ID}, To: model.End{Symbol: to}}
 			if gone[to] {
 				add.Symbols = append(add.Symbols, before)
 				next.Symbols, next.Connectors = append(next.Symbols, &behind), append(next.Connectors, &lead)
@@ -229,11 +230,11 @@ func (c *continuing) split(id string, slack int) (string, error) {
 			add.Connectors = append(add.Connectors, *con)
 		}
 	}
-	at := slices.IndexFunc(c.m.Sheets, func(o *diagram.Sheet) bool { return o.ID == id }) + 1
+	at := slices.IndexFunc(c.m.Sheets, func(o *model.Sheet) bool { return o.ID == id }) + 1
 	if err := c.do(id, remove); err != nil {
 		return "", err
 	}
-	if err := c.do(next.ID, &diagram.AddSheet{At: at, Sheet: *next}); err != nil {
+	if err := c.do(next.ID, &edit.AddSheet{At: at, Sheet: *next}); err != nil {
 		return "", err
 	}
 	if err := c.do(id, add); err != nil {
@@ -243,15 +244,15 @@ func (c *continuing) split(id string, slack int) (string, error) {
 }
 
 // reference makes a half of a pair that stands where a symbol does, in its lane.
-func (c *continuing) reference(by *diagram.Symbol, letter string) diagram.Symbol {
-	def := symbols.Of(diagram.SheetReference)
-	return diagram.Symbol{ID: c.newID(), Kind: diagram.SheetReference, Text: letter, Box: geometry.Around(by.Centre(), def.W, def.H)}
+func (c *continuing) reference(by *model.Symbol, letter string) model.Symbol {
+	def := symbols.Of(model.SheetReference)
+	return model.Symbol{ID: c.newID(), Kind: model.SheetReference, Text: letter, Box: geometry.Around(by.Centre(), def.W, def.H)}
 }
 
 // letter returns the first letter, or letters, that no reference carries.
-func (c *continuing) letter(s, next *diagram.Sheet, add *diagram.AddItems) string {
+func (c *continuing) letter(s, next *model.Sheet, add *edit.AddItems) string {
 	used := map[string]bool{}
-	note := func(sym *diagram.Symbol) {
+	note := func(sym *model.Symbol) {
 		if sym.Kind.LeadsAcross() {
 			used[sym.Text] = true
 		}

@@ -6,8 +6,8 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 const px = geometry.Px
@@ -104,10 +104,10 @@ func Named(name string) *Look {
 func Known(name string) bool { return name == "" || Named(name).Name == name }
 
 // Of returns the look of a map.
-func Of(m *diagram.Map) *Look { return Named(m.Look) }
+func Of(m *model.Map) *Look { return Named(m.Look) }
 
 // For returns the look of a symbol: its own, or that of the map.
-func For(m *diagram.Map, sym *diagram.Symbol) *Look {
+func For(m *model.Map, sym *model.Symbol) *Look {
 	if sym.Look != "" {
 		return Named(sym.Look)
 	}
@@ -153,7 +153,7 @@ func grey(colour string) string {
 }
 
 // Type returns how a text is set in this look, where nothing else was chosen.
-func (l *Look) Type(t diagram.Type) diagram.Type {
+func (l *Look) Type(t model.Type) model.Type {
 	if t.Size == 0 && l.Size != Standard.Size {
 		t.Size = l.Size
 	}

@@ -4,17 +4,20 @@ import (
 	"cmp"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 )
 
 // inserted marks the rows of numbers that are put between others: "7+" is that of 7a, 7b.
 const inserted = "+"
 
-// missing numbers what has come into a map since its numbers are held, and returns what comes next in each row.
-func missing(m *diagram.Map) ([]diagram.Number, []diagram.Row) { return missingIn(flow.New(m)) }
+// All numbers all symbols of a map by its scheme, whatever they keep, and returns what comes next in each row.
+func All(m *model.Map) ([]model.Number, []model.Row) { return fresh(flow.New(m)).held() }
 
-func missingIn(g *flow.Graph) ([]diagram.Number, []diagram.Row) {
+// Missing numbers what has come into a map since its numbers are held, and returns what comes next in each row.
+func Missing(m *model.Map) ([]model.Number, []model.Row) { return missingIn(flow.New(m)) }
+
+func missingIn(g *flow.Graph) ([]model.Number, []model.Row) {
 	reading := Reading(g)
 	c := newCount(g, reading)
 	used := map[string]bool{}
@@ -62,7 +65,7 @@ func (c *count) outer(id string) bool {
 	if strings.HasSuffix(id, inserted) {
 		return false
 	}
-	return c.m.Numbering.Scheme != diagram.Branched || id == c.m.Numbering.Prefix || len(id) == len(c.m.Numbering.Prefix)+1 && strings.ContainsAny(id[len(id)-1:], "TDSR")
+	return c.m.Numbering.Scheme != model.Branched || id == c.m.Numbering.Prefix || len(id) == len(c.m.Numbering.Prefix)+1 && strings.ContainsAny(id[len(id)-1:], "TDSR")
 }
 
 // before returns the number of the step that leads to a node, the last one of several in reading order, over what has none.
@@ -140,15 +143,15 @@ func Repeated(g *flow.Graph) (list []Step) {
 }
 
 // Name says in words what a scheme numbers by.
-func Name(s diagram.Scheme) string {
+func Name(s model.Scheme) string {
 	switch s {
-	case diagram.Branched:
+	case model.Branched:
 		return "By answer: 4, 4a1, 4b1, 5"
-	case diagram.ByLane:
+	case model.ByLane:
 		return "By lane: A1, B1, B2"
-	case diagram.ByStage:
+	case model.ByStage:
 		return "By stage: 1.1, 1.2, 2.1"
-	case diagram.ByPlace:
+	case model.ByPlace:
 		return "By place on the sheet: 1, 2, 3"
 	}
 	return "In the order of the flow: 1, 2, 3"

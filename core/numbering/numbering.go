@@ -4,7 +4,7 @@
 // its number: the one pinned on it, the one it keeps while the numbers are held, or else the one that its row counts up to. A
 // row is what numbers stand in one after the other: the whole map in the plain scheme, a lane, a stage, an answer of a decision.
 //
-// While numbers are held, edits keep them in the map; this package computes which (KeepNumbers of package diagram).
+// While numbers are held, edits keep them in the map; this package computes which: All where they begin to be, Missing for what comes later.
 package numbering
 
 import (
@@ -13,28 +13,20 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 )
-
-func init() {
-	diagram.KeepNumbers(diagram.Numberer{
-		All:     func(m *diagram.Map) ([]diagram.Number, []diagram.Row) { return fresh(flow.New(m)).held() },
-		Missing: missing,
-		Counts:  Counts,
-	})
-}
 
 // Step is a step with its number and its place in the map.
 type Step struct {
 	// Number is empty for a step that is left out of the count.
 	Number string
-	Sheet  *diagram.Sheet
-	Symbol *diagram.Symbol
+	Sheet  *model.Sheet
+	Symbol *model.Symbol
 }
 
 // Number returns the steps of a map in order, with their numbers.
-func Number(m *diagram.Map) []Step { return Of(flow.New(m)) }
+func Number(m *model.Map) []Step { return Of(flow.New(m)) }
 
 // Of returns the steps of a flow in order, with their numbers.
 //
@@ -56,7 +48,7 @@ func Of(g *flow.Graph) []Step {
 func Labels(g *flow.Graph) map[string]string {
 	m := g.Map()
 	out := map[string]string{}
-	var count []diagram.Number
+	var count []model.Number
 	if m.Held.On() {
 		count, _ = missingIn(g)
 	} else {
@@ -90,19 +82,19 @@ func Fresh(g *flow.Graph) map[string]string {
 // classes are the kinds of things that are numbered in rows of their own, with the letter before their numbers.
 var classes = []struct {
 	name, letter string
-	holds        func(k diagram.Kind) bool
+	holds        func(k model.Kind) bool
 }{
-	{"ends", "T", diagram.Kind.IsEnd},
-	{"documents", "D", func(k diagram.Kind) bool { return k == diagram.Document || k == diagram.Documents }},
-	{"data", "S", func(k diagram.Kind) bool {
-		return k.IsInformation() && k != diagram.Document && k != diagram.Documents
+	{"ends", "T", model.Kind.IsEnd},
+	{"documents", "D", func(k model.Kind) bool { return k == model.Document || k == model.Documents }},
+	{"data", "S", func(k model.Kind) bool {
+		return k.IsInformation() && k != model.Document && k != model.Documents
 	}},
-	{"references", "R", diagram.Kind.IsReference},
+	{"references", "R", model.Kind.IsReference},
 }
 
 // classOf returns the letter of the row in which a symbol is numbered besides the steps; empty for a step, and where its kind
 // is not numbered ok is false.
-func classOf(m *diagram.Map, k diagram.Kind) (letter string, ok bool) {
+func classOf(m *model.Map, k model.Kind) (letter string, ok bool) {
 	if k.IsStep() {
 		return "", true
 	}
@@ -115,7 +107,7 @@ func classOf(m *diagram.Map, k diagram.Kind) (letter string, ok bool) {
 }
 
 // Counts reports whether a map numbers a symbol.
-func Counts(m *diagram.Map, s *diagram.Symbol) bool {
+func Counts(m *model.Map, s *model.Symbol) bool {
 	_, ok := classOf(m, s.Kind)
 	return ok && !s.Uncounted
 }
@@ -142,28 +134,28 @@ type branch struct {
 
 // count numbers the nodes of a flow.
 type count struct {
-	m     *diagram.Map
+	m     *model.Map
 	rows  map[string]*row
 	order []string // of the rows, as they came up
 	// labels are by the index in list.
-	list   []diagram.Number
+	list   []model.Number
 	labels map[string]string
 	// branches are the innermost answers after which nodes stand; lanes are the letters of lanes and owners.
 	branches map[*flow.Node]*branch
 	lanes    map[string]string
-	stages   map[*diagram.Stage]int
+	stages   map[*model.Stage]int
 }
 
 func newCount(g *flow.Graph, reading []*flow.Node) *count {
 	c := &count{m: g.Map(), rows: map[string]*row{}, labels: map[string]string{}}
 	c.row(c.m.Numbering.Prefix, true)
 	switch c.m.Numbering.Scheme {
-	case diagram.Branched:
+	case model.Branched:
 		c.branch(reading)
-	case diagram.ByLane:
+	case model.ByLane:
 		c.letters(g, reading)
-	case diagram.ByStage:
-		c.stages = map[*diagram.Stage]int{}
+	case model.ByStage:
+		c.stages = map[*model.Stage]int{}
 		for _, s := range c.m.Sheets {
 			for _, p := range s.Pools {
 				for i := range p.Stages {
@@ -192,7 +184,7 @@ func (c *count) row(id string, outer bool) *row {
 func fresh(g *flow.Graph) *count {
 	reading := Reading(g)
 	c := newCount(g, reading)
-	if c.m.Numbering.Scheme == diagram.ByPlace {
+	if c.m.Numbering.Scheme == model.ByPlace {
 		reading = byPlace(c.m, reading)
 	}
 	for _, n := range reading {
@@ -204,15 +196,15 @@ func fresh(g *flow.Graph) *count {
 }
 
 func (c *count) add(n *flow.Node, text string) {
-	c.list = append(c.list, diagram.Number{Sheet: n.Sheet, Symbol: n.Symbol, Text: text})
+	c.list = append(c.list, model.Number{Sheet: n.Sheet, Symbol: n.Symbol, Text: text})
 	c.labels[n.Symbol.ID] = cmp.Or(n.Symbol.Pinned, text)
 }
 
 // held returns what is counted in the form in which a map keeps it.
-func (c *count) held() ([]diagram.Number, []diagram.Row) {
-	var rows []diagram.Row
+func (c *count) held() ([]model.Number, []model.Row) {
+	var rows []model.Row
 	for _, id := range c.order {
-		rows = append(rows, diagram.Row{ID: id, Next: c.rows[id].next})
+		rows = append(rows, model.Row{ID: id, Next: c.rows[id].next})
 	}
 	return c.list, rows
 }
@@ -224,15 +216,15 @@ func (c *count) rowOf(n *flow.Node) *row {
 		return c.row(prefix+letter, true)
 	}
 	switch c.m.Numbering.Scheme {
-	case diagram.Branched:
+	case model.Branched:
 		for b := c.branches[n]; b != nil; b = b.in {
 			if label := c.labels[b.begins.Symbol.ID]; label != "" {
 				return c.row(label+b.letter, false)
 			}
 		}
-	case diagram.ByLane:
+	case model.ByLane:
 		return c.row(prefix+c.lanes[n.Owner()], true)
-	case diagram.ByStage:
+	case model.ByStage:
 		if i := c.stages[n.Sheet.StageOf(n.Symbol)]; i > 0 {
 			return c.row(fmt.Sprintf("%s%d.", prefix, i), true)
 		}
@@ -321,8 +313,8 @@ func (c *count) letters(g *flow.Graph, reading []*flow.Node) {
 
 // byPlace puts nodes in the order in which they stand on their sheets: row by row, each from the left. A row are those whose
 // middle lies within the first of it, from above.
-func byPlace(m *diagram.Map, nodes []*flow.Node) []*flow.Node {
-	sheet := map[*diagram.Sheet]int{}
+func byPlace(m *model.Map, nodes []*flow.Node) []*flow.Node {
+	sheet := map[*model.Sheet]int{}
 	for i, s := range m.Sheets {
 		sheet[s] = i
 	}

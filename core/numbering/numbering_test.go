@@ -11,42 +11,42 @@ import (
 	"gonum.org/v1/gonum/graph/simple"
 	"gonum.org/v1/gonum/graph/topo"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 )
 
 // sketch builds a map of "a > b" lines, with answers as "a -Yes> b".
-func sketch(lines ...string) *diagram.Map {
-	m := diagram.New("", diagram.Rightwards, "A4", true)
+func sketch(lines ...string) *model.Map {
+	m := model.New("", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	add := func(name string) string {
 		name = strings.TrimSpace(name)
 		if s.Symbol(name) == nil {
-			kind := diagram.Process
+			kind := model.Process
 			switch {
 			case name == "start" || name == "end":
-				kind = diagram.Terminator
+				kind = model.Terminator
 			case strings.HasSuffix(name, "?"):
-				kind = diagram.Decision
+				kind = model.Decision
 			case strings.HasPrefix(name, "doc"):
-				kind = diagram.Document
+				kind = model.Document
 			}
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: name, Kind: kind, Text: name, Box: geometry.Box{X: len(s.Symbols) * 1000, W: 1000, H: 1000}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: name, Kind: kind, Text: name, Box: geometry.Box{X: len(s.Symbols) * 1000, W: 1000, H: 1000}})
 		}
 		return name
 	}
 	for _, l := range lines {
 		from, to, _ := strings.Cut(l, ">")
 		from, answer, _ := strings.Cut(from, " -")
-		c := &diagram.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: diagram.End{Symbol: add(from)}, To: diagram.End{Symbol: add(to)}, Text: answer}
+		c := &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: add(from)}, To: model.End{Symbol: add(to)}, Text: answer}
 		s.Connectors = append(s.Connectors, c)
 	}
 	return m
 }
 
-func numbered(m *diagram.Map) string {
+func numbered(m *model.Map) string {
 	var out []string
 	for _, s := range numbering.Number(m) {
 		out = append(out, fmt.Sprint(s.Symbol.ID, " ", s.Number))
@@ -75,14 +75,14 @@ func TestOrderOfSteps(t *testing.T) {
 func TestFlowGoesOnAtThePartnerOnAnotherSheet(t *testing.T) {
 	m := sketch("start > A", "A > r1", "r2 > B", "B > end")
 	s := m.Sheets[0]
-	s.Symbol("r1").Kind, s.Symbol("r1").Text = diagram.SheetReference, "A"
-	two := &diagram.Sheet{SheetHead: diagram.SheetHead{ID: "two", Paper: "A4"}}
-	m.Sheets = append([]*diagram.Sheet{two}, m.Sheets...) // the second part stands first
-	two.Symbols = []*diagram.Symbol{s.Symbol("r2"), s.Symbol("B"), s.Symbol("end")}
+	s.Symbol("r1").Kind, s.Symbol("r1").Text = model.SheetReference, "A"
+	two := &model.Sheet{SheetHead: model.SheetHead{ID: "two", Paper: "A4"}}
+	m.Sheets = append([]*model.Sheet{two}, m.Sheets...) // the second part stands first
+	two.Symbols = []*model.Symbol{s.Symbol("r2"), s.Symbol("B"), s.Symbol("end")}
 	two.Connectors = s.Connectors[2:]
-	two.Symbol("r2").Kind, two.Symbol("r2").Text = diagram.SheetReference, "A"
+	two.Symbol("r2").Kind, two.Symbol("r2").Text = model.SheetReference, "A"
 	s.Connectors = s.Connectors[:2]
-	s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *diagram.Symbol) bool { return two.Symbol(sym.ID) != nil })
+	s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *model.Symbol) bool { return two.Symbol(sym.ID) != nil })
 	if got := numbered(m); got != "A 1, B 2" {
 		t.Errorf("numbers are %s", got)
 	}
@@ -136,13 +136,13 @@ func TestNumbersRiseAlongForwardConnectors(t *testing.T) {
 func TestTheFlowGoesOnOverJoinedLines(t *testing.T) {
 	m := sketch("start > a", "a > b", "c > b")
 	s := m.Sheets[0]
-	s.Connectors[2].To = diagram.End{Connector: "k1"} // c now joins the line from a to b
+	s.Connectors[2].To = model.End{Connector: "k1"} // c now joins the line from a to b
 	if got := numbered(m); got != "a 1, c 2, b 3" {
 		t.Errorf("joined: %s", got)
 	}
-	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "loose", From: diagram.End{Symbol: "b"}, To: diagram.End{At: geometry.Point{X: 1}}})
-	s.Symbols = append(s.Symbols, &diagram.Symbol{ID: "n", Kind: diagram.Note, Box: geometry.Box{W: 1000, H: 1000}})
-	s.Connectors = append(s.Connectors, &diagram.Connector{ID: "said", From: diagram.End{Symbol: "n"}, To: diagram.End{Symbol: "a"}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "loose", From: model.End{Symbol: "b"}, To: model.End{At: geometry.Point{X: 1}}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "n", Kind: model.Note, Box: geometry.Box{W: 1000, H: 1000}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "said", From: model.End{Symbol: "n"}, To: model.End{Symbol: "a"}})
 	if got := numbered(m); got != "a 1, c 2, b 3" {
 		t.Errorf("with a loose end and a note: %s", got)
 	}

@@ -11,15 +11,16 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/session"
 )
 
 // lamp is a decision in a decision, which merge, with two that do not.
-func lamp() *diagram.Map {
+func lamp() *model.Map {
 	return sketch("start > Log", "Log > Known?", "Known? -Yes> Give date", "Give date > end", "Known? -No> Inspect", "Inspect > Lamp?", "Lamp? -Yes> Change lamp", "Change lamp > Test",
 		"Lamp? -No> Mains?", "Mains? -Yes> Call grid", "Call grid > Wait", "Mains? -No> Dig", "Wait > Test", "Dig > Test", "Test > docs", "docs > Close", "Close > end")
 }
@@ -27,12 +28,12 @@ func lamp() *diagram.Map {
 func TestSchemes(t *testing.T) {
 	for _, c := range []struct {
 		name string
-		by   diagram.Numbering
+		by   model.Numbering
 		want string
 	}{
-		{"plain", diagram.Numbering{}, "Log 1, Known? 2, Give date 3, Inspect 4, Lamp? 5, Change lamp 6, Mains? 7, Call grid 8, Wait 9, Dig 10, Test 11, Close 12"},
-		{"in tens, with zeros and a prefix", diagram.Numbering{Prefix: "SL-", First: 10, Step: 10, Digits: 3}, "Log SL-010, Known? SL-020, Give date SL-030, Inspect SL-040, Lamp? SL-050, Change lamp SL-060, Mains? SL-070, Call grid SL-080, Wait SL-090, Dig SL-100, Test SL-110, Close SL-120"},
-		{"by answer", diagram.Numbering{Scheme: diagram.Branched}, "Log 1, Known? 2, Give date 2a1, Inspect 2b1, Lamp? 2b2, Change lamp 2b2a1, Mains? 2b2b1, Call grid 2b2b1a1, Wait 2b2b1a2, Dig 2b2b1b1, Test 2b3, Close 2b4"},
+		{"plain", model.Numbering{}, "Log 1, Known? 2, Give date 3, Inspect 4, Lamp? 5, Change lamp 6, Mains? 7, Call grid 8, Wait 9, Dig 10, Test 11, Close 12"},
+		{"in tens, with zeros and a prefix", model.Numbering{Prefix: "SL-", First: 10, Step: 10, Digits: 3}, "Log SL-010, Known? SL-020, Give date SL-030, Inspect SL-040, Lamp? SL-050, Change lamp SL-060, Mains? SL-070, Call grid SL-080, Wait SL-090, Dig SL-100, Test SL-110, Close SL-120"},
+		{"by answer", model.Numbering{Scheme: model.Branched}, "Log 1, Known? 2, Give date 2a1, Inspect 2b1, Lamp? 2b2, Change lamp 2b2a1, Mains? 2b2b1, Call grid 2b2b1a1, Wait 2b2b1a2, Dig 2b2b1b1, Test 2b3, Close 2b4"},
 	} {
 		m := lamp()
 		m.Numbering = c.by
@@ -46,20 +47,20 @@ func TestSchemes(t *testing.T) {
 func TestNumbersByLaneAndStage(t *testing.T) {
 	m := sketch("start > a", "a > b", "b > c", "c > d", "d > e", "e > end")
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "pool", X: 0, Y: 0, W: 40000, Lanes: []diagram.Lane{{ID: "l1", Name: "Desk", H: 10000}, {ID: "l2", Name: "Crew", H: 10000}}, Stages: []diagram.Stage{{ID: "s1", Name: "Before", L: 20000}, {ID: "s2", Name: "After", L: 20000}}}}
+	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 40000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 10000}, {ID: "l2", Name: "Crew", H: 10000}}, Stages: []model.Stage{{ID: "s1", Name: "Before", L: 20000}, {ID: "s2", Name: "After", L: 20000}}}}
 	for id, at := range map[string]geometry.Point{"a": {X: 9000, Y: 5000}, "b": {X: 9000, Y: 15000}, "c": {X: 30000, Y: 5000}, "d": {X: 34000, Y: 5000}, "e": {X: 60000, Y: 60000}} {
 		s.Symbol(id).X, s.Symbol(id).Y = at.X, at.Y
 	}
 	s.Symbol("e").Owner = "Stores"
-	m.Numbering.Scheme = diagram.ByLane
+	m.Numbering.Scheme = model.ByLane
 	if got := numbered(m); got != "a A1, b B1, c A2, d A3, e C1" {
 		t.Error(got)
 	}
-	m.Numbering.Scheme = diagram.ByStage
+	m.Numbering.Scheme = model.ByStage
 	if got := numbered(m); got != "a 1.1, b 1.2, c 2.1, d 2.2, e 1" {
 		t.Error(got)
 	}
-	m.Numbering.Scheme = diagram.ByPlace
+	m.Numbering.Scheme = model.ByPlace
 	if got := numbered(m); got != "a 1, b 4, c 2, d 3, e 5" {
 		t.Error(got)
 	}
@@ -67,7 +68,7 @@ func TestNumbersByLaneAndStage(t *testing.T) {
 
 // What is numbered besides the steps has rows of its own, and disturbs those of the steps in no scheme.
 func TestOtherThingsAreNumberedForThemselves(t *testing.T) {
-	for _, scheme := range diagram.Schemes {
+	for _, scheme := range model.Schemes {
 		m := lamp()
 		m.Numbering.Scheme = scheme
 		before := numbered(m)
@@ -85,21 +86,21 @@ func TestOtherThingsAreNumberedForThemselves(t *testing.T) {
 func TestPinnedAndLeftOut(t *testing.T) {
 	m := sketch("start > a", "a > b", "b > c", "c > end")
 	s := m.Sheets[0]
-	for _, e := range []diagram.Edit{&diagram.SetNumber{Sheet: s.ID, IDs: []string{"b"}, Pinned: new("3")}, &diagram.SetNumber{Sheet: s.ID, IDs: []string{"a"}, Uncounted: new(true)}} {
-		if _, err := diagram.Apply(m, e); err != nil {
+	for _, e := range []edit.Edit{&edit.SetNumber{Sheet: s.ID, IDs: []string{"b"}, Pinned: new("3")}, &edit.SetNumber{Sheet: s.ID, IDs: []string{"a"}, Uncounted: new(true)}} {
+		if _, err := edit.Apply(m, e); err != nil {
 			t.Fatal(err)
 		}
 	}
 	if got := numbered(m); got != "a , b 3, c 2" {
 		t.Error(got)
 	}
-	if _, err := diagram.Apply(m, &diagram.SetNumber{Sheet: s.ID, IDs: []string{"c"}, Pinned: new("3")}); err != nil {
+	if _, err := edit.Apply(m, &edit.SetNumber{Sheet: s.ID, IDs: []string{"c"}, Pinned: new("3")}); err != nil {
 		t.Fatal(err)
 	}
 	if got := numbering.Repeated(flow.New(m)); len(got) != 2 {
 		t.Errorf("%d steps have a number that another has", len(got))
 	}
-	if _, err := diagram.Apply(m, &diagram.SetNumber{Sheet: s.ID, IDs: []string{"c"}, Pinned: new("<3>")}); err == nil {
+	if _, err := edit.Apply(m, &edit.SetNumber{Sheet: s.ID, IDs: []string{"c"}, Pinned: new("<3>")}); err == nil {
 		t.Error("anything is a number")
 	}
 }
@@ -109,11 +110,11 @@ func TestPinnedAndLeftOut(t *testing.T) {
 func TestHold(t *testing.T) {
 	m := sketch("start > p1", "p1 > p2", "p2 > p3", "p3 > end")
 	s := m.Sheets[0]
-	var undo []diagram.Edit
-	do := func(edits ...diagram.Edit) {
+	var undo []edit.Edit
+	do := func(edits ...edit.Edit) {
 		t.Helper()
 		for _, e := range edits {
-			back, err := diagram.Apply(m, e)
+			back, err := edit.Apply(m, e)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -126,29 +127,29 @@ func TestHold(t *testing.T) {
 			t.Errorf("%s, not %s", got, want)
 		}
 	}
-	between := func(id, connector, from, to string) diagram.Edit {
-		return diagram.Together("insert", &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Text: id, Kept: "forged", Box: geometry.Box{W: 1000, H: 1000}}},
-			Connectors: []diagram.Connector{{ID: id + "x", From: diagram.End{Symbol: from}, To: diagram.End{Symbol: id}}, {ID: id + "y", From: diagram.End{Symbol: id}, To: diagram.End{Symbol: to}}}},
-			&diagram.RemoveItems{Sheet: s.ID, IDs: []string{connector}})
+	between := func(id, connector, from, to string) edit.Edit {
+		return edit.Together("insert", &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Text: id, Kept: "forged", Box: geometry.Box{W: 1000, H: 1000}}},
+			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: from}, To: model.End{Symbol: id}}, {ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: to}}}},
+			&edit.RemoveItems{Sheet: s.ID, IDs: []string{connector}})
 	}
-	append1 := func(id, from string) diagram.Edit {
-		return &diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Text: id, Box: geometry.Box{W: 1000, H: 1000}}},
-			Connectors: []diagram.Connector{{ID: id + "x", From: diagram.End{Symbol: from}, To: diagram.End{Symbol: id}}}}
+	append1 := func(id, from string) edit.Edit {
+		return &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{W: 1000, H: 1000}}},
+			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: from}, To: model.End{Symbol: id}}}}
 	}
-	do(&diagram.HoldNumbers{Since: "2026-11-28", By: "Ida Brandt"})
+	do(&edit.HoldNumbers{Since: "2026-11-28", By: "Ida Brandt"})
 	do(between("n1", "k2", "p2", "p3"))
 	is("p1 1, p2 2, n1 2a, p3 3")
 	do(between("n2", "n1x", "p2", "n1"))
 	is("p1 1, p2 2, n2 2b, n1 2a, p3 3") // what is cited as 2a stays so
 	do(append1("n3", "p3"))
 	is("p1 1, p2 2, n2 2b, n1 2a, p3 3, n3 4")
-	do(&diagram.RemoveItems{Sheet: s.ID, IDs: []string{"n3", "n1", "p1"}})
+	do(&edit.RemoveItems{Sheet: s.ID, IDs: []string{"n3", "n1", "p1"}})
 	do(append1("n4", "p3"))
 	is("p2 2, n2 2b, p3 3, n4 5")
 	do(between("n5", "n4x", "p3", "n4"))
 	is("p2 2, n2 2b, p3 3, n5 3a, n4 5")
 	for _, n := range slices.Backward(undo) {
-		if _, err := diagram.Apply(m, n); err != nil {
+		if _, err := edit.Apply(m, n); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -177,7 +178,7 @@ func compare(a, b string) int {
 	return cmp.Compare(len(x), len(y))
 }
 
-func wildMap(r *rand.Rand) *diagram.Map {
+func wildMap(r *rand.Rand) *model.Map {
 	var lines []string
 	n := 3 + r.IntN(14)
 	name := func(k int) string {
@@ -194,12 +195,12 @@ func wildMap(r *rand.Rand) *diagram.Map {
 		}
 	}
 	m := sketch(lines...)
-	m.Sheets[0].Pools = []*diagram.Pool{{ID: "pool", W: 200000, Lanes: []diagram.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
-		Stages: []diagram.Stage{{ID: "s1", Name: "Before", L: 90000}, {ID: "s2", Name: "After", L: 90000}}}}
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", W: 200000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
+		Stages: []model.Stage{{ID: "s1", Name: "Before", L: 90000}, {ID: "s2", Name: "After", L: 90000}}}}
 	for _, sym := range m.Sheets[0].Symbols {
 		sym.X, sym.Y = 4000+r.IntN(60)*3000, 3000+r.IntN(20)*2000
 	}
-	m.Numbering = diagram.Numbering{Scheme: diagram.Schemes[r.IntN(len(diagram.Schemes))], First: r.IntN(20), Step: 1 + r.IntN(10)}
+	m.Numbering = model.Numbering{Scheme: model.Schemes[r.IntN(len(model.Schemes))], First: r.IntN(20), Step: 1 + r.IntN(10)}
 	return m
 }
 
@@ -221,11 +222,11 @@ func TestNumbersRiseInEveryScheme(t *testing.T) {
 			}
 			for _, e := range n.Exits {
 				from, to := labels[n.Symbol.ID], labels[e.To.Symbol.ID]
-				if e.Back || from == "" || to == "" || m.Numbering.Scheme == diagram.ByPlace {
+				if e.Back || from == "" || to == "" || m.Numbering.Scheme == model.ByPlace {
 					continue
 				}
 				row := func(label string) string { return strings.TrimRight(label, "0123456789") }
-				if several := m.Numbering.Scheme == diagram.ByLane || m.Numbering.Scheme == diagram.ByStage; several && row(from) != row(to) {
+				if several := m.Numbering.Scheme == model.ByLane || m.Numbering.Scheme == model.ByStage; several && row(from) != row(to) {
 					continue
 				}
 				if compare(from, to) >= 0 {
@@ -233,7 +234,7 @@ func TestNumbersRiseInEveryScheme(t *testing.T) {
 				}
 			}
 		}
-		if m.Numbering.Scheme != diagram.ByPlace {
+		if m.Numbering.Scheme != model.ByPlace {
 			for _, sym := range m.Sheets[0].Symbols { // every one is moved a little, within what it stands in
 				was := [2]any{m.Sheets[0].LaneOf(sym), m.Sheets[0].StageOf(sym)}
 				x, y := sym.X, sym.Y
@@ -266,8 +267,8 @@ func TestHoldNeverRenumbers(t *testing.T) {
 		for _, c := range s.Connectors {
 			c.From.Symbol, c.To.Symbol = strings.TrimSuffix(c.From.Symbol, "?"), strings.TrimSuffix(c.To.Symbol, "?")
 		}
-		do := func(e diagram.Edit) error { _, err := diagram.Apply(m, e); return err }
-		if err := do(&diagram.HoldNumbers{Since: "2026-11-28"}); err != nil {
+		do := func(e edit.Edit) error { _, err := edit.Apply(m, e); return err }
+		if err := do(&edit.HoldNumbers{Since: "2026-11-28"}); err != nil {
 			t.Fatal(err)
 		}
 		ever := map[string]string{} // the step of every number there was
@@ -287,26 +288,26 @@ func TestHoldNeverRenumbers(t *testing.T) {
 			id := fmt.Sprint("n", k)
 			switch r.IntN(6) {
 			case 0, 1:
-				var links []diagram.Connector
+				var links []model.Connector
 				if r.IntN(4) > 0 {
-					links = append(links, diagram.Connector{ID: id + "x", From: diagram.End{Symbol: pick()}, To: diagram.End{Symbol: id}})
+					links = append(links, model.Connector{ID: id + "x", From: model.End{Symbol: pick()}, To: model.End{Symbol: id}})
 				}
 				if r.IntN(2) > 0 {
-					links = append(links, diagram.Connector{ID: id + "y", From: diagram.End{Symbol: id}, To: diagram.End{Symbol: pick()}})
+					links = append(links, model.Connector{ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: pick()}})
 				}
-				do(&diagram.AddItems{Sheet: s.ID, Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(40000), W: 2000, H: 2000}}}, Connectors: links})
+				do(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(40000), W: 2000, H: 2000}}}, Connectors: links})
 			case 2:
 				if len(s.Symbols) > 3 {
-					do(&diagram.RemoveItems{Sheet: s.ID, IDs: []string{pick()}})
+					do(&edit.RemoveItems{Sheet: s.ID, IDs: []string{pick()}})
 				}
 			case 3:
-				do(&diagram.MoveItems{Sheet: s.ID, IDs: []string{pick()}, By: geometry.Point{X: r.IntN(20000) - 10000, Y: r.IntN(20000) - 10000}})
+				do(&edit.MoveItems{Sheet: s.ID, IDs: []string{pick()}, By: geometry.Point{X: r.IntN(20000) - 10000, Y: r.IntN(20000) - 10000}})
 			case 4:
 				if len(s.Connectors) > 0 {
-					do(&diagram.RemoveItems{Sheet: s.ID, IDs: []string{s.Connectors[r.IntN(len(s.Connectors))].ID}})
+					do(&edit.RemoveItems{Sheet: s.ID, IDs: []string{s.Connectors[r.IntN(len(s.Connectors))].ID}})
 				}
 			case 5:
-				do(&diagram.SetHead{Numbering: &diagram.Numbering{Scheme: diagram.Schemes[r.IntN(len(diagram.Schemes))]}})
+				do(&edit.SetHead{Numbering: &model.Numbering{Scheme: model.Schemes[r.IntN(len(model.Schemes))]}})
 			}
 			look()
 		}
@@ -320,14 +321,14 @@ func TestHoldNeverRenumbers(t *testing.T) {
 			coming[n.Symbol.ID] = n.Number
 		}
 		held := numbering.Labels(flow.New(m))
-		if err := do(&diagram.ReleaseNumbers{}); err != nil {
+		if err := do(&edit.ReleaseNumbers{}); err != nil {
 			t.Fatal(err)
 		}
 		bare := m.Clone()
 		for _, sym := range bare.Sheets[0].Symbols {
 			sym.Kept = ""
 		}
-		bare.Held, bare.Next = diagram.Held{}, nil
+		bare.Held, bare.Next = model.Held{}, nil
 		now := numbering.Labels(flow.New(m))
 		if fmt.Sprint(now) != fmt.Sprint(numbering.Labels(flow.New(bare))) {
 			t.Fatalf("round %d: released is not numbered anew", round)
@@ -358,7 +359,7 @@ func BenchmarkNumbering(b *testing.B) {
 		}
 	}
 	m := sketch(lines...)
-	for _, scheme := range diagram.Schemes {
+	for _, scheme := range model.Schemes {
 		m.Numbering.Scheme = scheme
 		b.Run("by-"+cmp.Or(string(scheme), "flow"), func(b *testing.B) {
 			for b.Loop() {
@@ -374,7 +375,7 @@ func BenchmarkNumbering(b *testing.B) {
 // 2b, in both windows and on the server.
 func TestTwoWindowsNumberAlike(t *testing.T) {
 	m := sketch("start > p1", "p1 > p2", "p2 > p3", "p3 > end")
-	if _, err := diagram.Apply(m, &diagram.HoldNumbers{Since: "2026-11-28"}); err != nil {
+	if _, err := edit.Apply(m, &edit.HoldNumbers{Since: "2026-11-28"}); err != nil {
 		t.Fatal(err)
 	}
 	doc, err := json.Marshal(m)
@@ -389,8 +390,8 @@ func TestTwoWindowsNumberAlike(t *testing.T) {
 		}
 		windows = append(windows, w)
 		id := w.NewID()
-		if err := w.Do(&diagram.AddItems{Sheet: "sheet-1", Symbols: []diagram.Symbol{{ID: id, Kind: diagram.Process, Box: geometry.Box{W: 1000, H: 1000}}},
-			Connectors: []diagram.Connector{{ID: id + "x", From: diagram.End{Symbol: "p2"}, To: diagram.End{Symbol: id}}, {ID: id + "y", From: diagram.End{Symbol: id}, To: diagram.End{Symbol: "p3"}}}}); err != nil {
+		if err := w.Do(&edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: geometry.Box{W: 1000, H: 1000}}},
+			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: "p2"}, To: model.End{Symbol: id}}, {ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: "p3"}}}}); err != nil {
 			t.Fatal(err)
 		}
 		if got := numbered(w.Map()); !strings.Contains(got, id+" 2a") {
@@ -400,7 +401,7 @@ func TestTwoWindowsNumberAlike(t *testing.T) {
 	server := m
 	for i, w := range windows { // the server takes them in this order, and tells the other window
 		for _, p := range w.Take() {
-			if _, err := diagram.Apply(server, p.Edit.Edit); err != nil {
+			if _, err := edit.Apply(server, p.Edit.Edit); err != nil {
 				t.Fatal(err)
 			}
 			if _, err := w.Confirm(p.Seq, 2+i); err != nil {

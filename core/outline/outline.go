@@ -5,8 +5,8 @@ package outline
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
@@ -20,10 +20,10 @@ type Step struct {
 
 // Of lists a sheet for those who do not see it: the steps in the
 // order of the flow, then all other symbols, each with its exits.
-func Of(m *diagram.Map, g *flow.Graph, s *diagram.Sheet) []Step {
+func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 	numbers := numbering.Labels(g)
 	listed := map[string]bool{}
-	var list []*diagram.Symbol
+	var list []*model.Symbol
 	for _, step := range numbering.Of(g) {
 		if step.Sheet == s {
 			list = append(list, step.Symbol)
@@ -43,7 +43,7 @@ func Of(m *diagram.Map, g *flow.Graph, s *diagram.Sheet) []Step {
 }
 
 // Symbol says what a symbol is: its number, text, kind and lane, and the fields that the map shows.
-func Symbol(m *diagram.Map, s *diagram.Sheet, sym *diagram.Symbol, numbers map[string]string) string {
+func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]string) string {
 	text := strings.ReplaceAll(sym.Text, "\n", " ")
 	if text == "" {
 		text = "nothing written yet"
@@ -72,7 +72,7 @@ func Symbol(m *diagram.Map, s *diagram.Sheet, sym *diagram.Symbol, numbers map[s
 }
 
 // Exits says where the flow goes on from a symbol.
-func Exits(m *diagram.Map, g *flow.Graph, sym *diagram.Symbol, numbers map[string]string) string {
+func Exits(m *model.Map, g *flow.Graph, sym *model.Symbol, numbers map[string]string) string {
 	var out []string
 	for _, x := range g.Exits(sym.ID) {
 		c, target := x.Connector, x.To.Symbol

@@ -6,8 +6,8 @@ import (
 	"fmt"
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
 )
@@ -80,13 +80,13 @@ func MM(n float64) int { return int(n*9600/25.4 + 0.5) }
 const MaxTiles = 200
 
 // Of lays one drawing out.
-func Of(d *scene.Drawing, m *diagram.Map, w Wish) ([]Page, error) {
+func Of(d *scene.Drawing, m *model.Map, w Wish) ([]Page, error) {
 	if w.Paper == "" {
 		p := Page{W: d.Page.W, H: d.Page.H, Name: d.Sheet.Name}
 		p.showSheet(d, geometry.Box{W: d.Page.W, H: d.Page.H}, m)
 		return []Page{p}, nil
 	}
-	short, long := diagram.PaperSize(w.Paper, false)
+	short, long := model.PaperSize(w.Paper, false)
 	if short == 0 {
 		return nil, fmt.Errorf("there is no paper %q", w.Paper)
 	}
@@ -123,15 +123,15 @@ func Fits(d *scene.Drawing) float64 {
 func roomOn(d *scene.Drawing) geometry.Box {
 	room := d.Sheet.Area().Grown(-edge)
 	if d.Sheet.Headed {
-		room.X, room.Y = room.X+diagram.FrameInset, room.Y+diagram.FrameInset
-		room.W, room.H = room.W-2*diagram.FrameInset, room.H-diagram.FrameInset
+		room.X, room.Y = room.X+model.FrameInset, room.Y+model.FrameInset
+		room.W, room.H = room.W-2*model.FrameInset, room.H-model.FrameInset
 	}
 	return room
 }
 
 // showSheet shows a sheet with its paper on a part of the page. What is drawn beyond the edge of the
 // paper is scaled with the rest until it fits; frame and heading stay those of the paper.
-func (p *Page) showSheet(d *scene.Drawing, to geometry.Box, m *diagram.Map) {
+func (p *Page) showSheet(d *scene.Drawing, to geometry.Box, m *model.Map) {
 	k := Fits(d)
 	if d.Page.Holds(d.Content()) {
 		p.show(View{d, d.Page, to}, m)
@@ -155,7 +155,7 @@ func drawn(d *scene.Drawing) geometry.Box {
 }
 
 // fitted scales a drawing to one page, the way round that shows it larger.
-func fitted(d *scene.Drawing, m *diagram.Map, w Wish, area geometry.Box, ways []geometry.Point) Page {
+func fitted(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []geometry.Point) Page {
 	scale := func(size geometry.Point) float64 {
 		return min(float64(size.X-2*w.Margin)/float64(area.W), float64(size.Y-2*w.Margin)/float64(area.H))
 	}
@@ -174,7 +174,7 @@ func fitted(d *scene.Drawing, m *diagram.Map, w Wish, area geometry.Box, ways []
 }
 
 // tiled spreads a drawing over pages at its own size, the way round that needs fewer of them.
-func tiled(d *scene.Drawing, m *diagram.Map, w Wish, area geometry.Box, ways []geometry.Point) ([]Page, error) {
+func tiled(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []geometry.Point) ([]Page, error) {
 	count := func(size geometry.Point) (cols, rows int) {
 		over := func(whole, room int) int {
 			if whole <= room {
@@ -256,7 +256,7 @@ func marks(w Wish, size, room geometry.Point, col, row, cols, rows int, name str
 }
 
 // show puts a view on a page, with the places in it that can be led to and lead on.
-func (p *Page) show(v View, m *diagram.Map) {
+func (p *Page) show(v View, m *model.Map) {
 	p.Views = append(p.Views, v)
 	for _, sym := range v.Drawing.Sheet.Symbols {
 		on, seen := v.Place(sym.Box)

@@ -18,9 +18,10 @@ import (
 	"strconv"
 	"unicode/utf8"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
@@ -28,13 +29,13 @@ import (
 
 // Picture is a sheet as it is to be shown.
 type Picture struct {
-	Map   *diagram.Map
-	Sheet *diagram.Sheet
+	Map   *model.Map
+	Sheet *model.Sheet
 	// Courses are those of the sheet's connectors, in their order.
 	Courses []routing.Course
 	Facts   *scene.Facts
 	// Touched is what may have changed since the last Patch; where that is more than some items, the facts too. Nil is anything.
-	Touched *diagram.Touched
+	Touched *edit.Touched
 	// Sketched says that courses are only sketched, as in a drag.
 	Sketched bool
 }
@@ -46,7 +47,7 @@ type Painter struct {
 	// lines and steps are those of the sheet, in their order.
 	lines  []*shownConnector
 	steps  []*shownSymbol
-	pools  map[string]*diagram.Pool
+	pools  map[string]*model.Pool
 	order  [3][]string // ids in drawing order, by layer
 	ground string
 	page   geometry.Box
@@ -55,7 +56,7 @@ type Painter struct {
 	inner  []byte
 	ids    []string
 	merger scene.Merger
-	look   diagram.Symbol // the one at hand: one of its own for each would be new memory in every frame
+	look   model.Symbol // the one at hand: one of its own for each would be new memory in every frame
 	// adopting says that the page shows what is noted.
 	adopting bool
 }
@@ -79,7 +80,7 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	}
 	if all {
 		*v = Painter{
-			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*diagram.Pool{},
+			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*model.Pool{},
 			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, lines: v.lines, steps: v.steps, adopting: v.adopting,
 		}
 	}
@@ -110,20 +111,20 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 }
 
 type shownSymbol struct {
-	look  diagram.Symbol // with its place taken out
+	look  model.Symbol // with its place taken out
 	at    geometry.Point
 	extra scene.Extra
 	drawn *looks.Look
 }
 
 type shownConnector struct {
-	look      diagram.Connector
+	look      model.Connector
 	points    geometry.Polyline
 	labels    [3]geometry.Box
 	hops      []routing.Hop
 	meets     scene.Meeting
-	crossings diagram.Crossing
-	behind    diagram.Ground
+	crossings model.Crossing
+	behind    model.Ground
 	drawn     *looks.Look
 	// shapes is of how many it consists, or unknown.
 	shapes int
@@ -180,7 +181,7 @@ func (v *Painter) forget() {
 func (v *Painter) patchGround(b []byte, p *Picture) []byte {
 	s := p.Sheet
 	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(p.Map).Name + " " + s.Paper + " " + strconv.FormatBool(s.Across)
-	if s.Ground == (diagram.Ground{}) {
+	if s.Ground == (model.Ground{}) {
 		key = ""
 	}
 	if s.Headed {

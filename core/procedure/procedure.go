@@ -6,8 +6,8 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 )
@@ -80,7 +80,7 @@ type Exit struct {
 }
 
 // Of tells a map.
-func Of(m *diagram.Map) *Procedure {
+func Of(m *model.Map) *Procedure {
 	g := flow.New(m)
 	p := &Procedure{Title: m.Title, Purpose: m.Heading.Purpose, Scope: m.Heading.Scope}
 	for _, f := range [...]Fact{{"Project", m.Heading.Project}, {"Process", m.Heading.Process}, {"Author", m.Heading.Author}, {"Version", m.Heading.Version}, {"Date", m.Heading.Date}} {
@@ -88,7 +88,7 @@ func Of(m *diagram.Map) *Procedure {
 			p.Facts = append(p.Facts, f)
 		}
 	}
-	sheets := map[*diagram.Sheet]Sheet{}
+	sheets := map[*model.Sheet]Sheet{}
 	for i, s := range m.Sheets {
 		sheets[s] = Sheet{s.ID, s.Name, i + 1}
 		p.Sheets = append(p.Sheets, sheets[s])
@@ -141,7 +141,7 @@ func Of(m *diagram.Map) *Procedure {
 }
 
 // Part tells a part of a map, with the numbers of the whole.
-func Part(whole, part *diagram.Map) *Procedure {
+func Part(whole, part *model.Map) *Procedure {
 	p := Of(whole)
 	in := map[string]bool{}
 	for _, s := range part.Sheets {
@@ -215,16 +215,16 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 	walk(e, Exit{Answer: e.Answer()})
 }
 
-func thing(sym *diagram.Symbol) Thing {
+func thing(sym *model.Symbol) Thing {
 	return Thing{flat(sym.Text), symbols.Of(sym.Kind).Name}
 }
 
 // notesOf returns the texts of the notes that connectors tie to symbols, by the ids of these.
-func notesOf(m *diagram.Map) map[string][]string {
+func notesOf(m *model.Map) map[string][]string {
 	out := map[string][]string{}
 	for _, s := range m.Sheets {
 		for _, l := range flow.Links(s) {
-			for _, pair := range [2][2]*diagram.Symbol{{l.From, l.To}, {l.To, l.From}} {
+			for _, pair := range [2][2]*model.Symbol{{l.From, l.To}, {l.To, l.From}} {
 				if note, at := pair[0], pair[1]; note != nil && at != nil && note.Kind.IsNote() && !at.Kind.IsAside() && flat(note.Text) != "" {
 					out[at.ID] = append(out[at.ID], flat(note.Text))
 				}
@@ -239,7 +239,7 @@ func notesOf(m *diagram.Map) map[string][]string {
 	return out
 }
 
-func (p *Procedure) roles(m *diagram.Map) {
+func (p *Procedure) roles(m *model.Map) {
 	at := map[string]int{}
 	add := func(name string) int {
 		i, ok := at[name]
@@ -267,14 +267,14 @@ func (p *Procedure) roles(m *diagram.Map) {
 	}
 }
 
-func (p *Procedure) legend(m *diagram.Map) {
-	used := map[diagram.Kind]bool{}
+func (p *Procedure) legend(m *model.Map) {
+	used := map[model.Kind]bool{}
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
 			used[sym.Kind] = true
 		}
 	}
-	for _, k := range diagram.Kinds {
+	for _, k := range model.Kinds {
 		if d := symbols.Of(k); used[k] && !k.Explains() && !k.ShowsPicture() {
 			p.Legend = append(p.Legend, Fact{d.Name, d.Meaning})
 		}

@@ -9,8 +9,8 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
@@ -62,9 +62,9 @@ type Table struct {
 }
 
 // Columns lists the columns of a map's register.
-func Columns(m *diagram.Map) []Column {
+func Columns(m *model.Map) []Column {
 	var kinds, stages []string
-	for _, k := range diagram.Kinds {
+	for _, k := range model.Kinds {
 		if k.IsStep() {
 			kinds = append(kinds, symbols.Of(k).Name)
 		}
@@ -79,14 +79,14 @@ func Columns(m *diagram.Map) []Column {
 		}
 	}
 	list := []Column{
-		{ID: Number, Title: diagram.NumberTitle, Type: values.Text, Hint: "pins a number; nothing gives it back"},
-		{ID: Text, Title: diagram.StepTitle, Type: values.Long},
-		{ID: Kind, Title: diagram.KindTitle, Type: values.Choice, Choices: kinds},
-		{ID: Who, Title: diagram.WhoTitle, Type: values.Person, Choices: m.Owners()},
-		{ID: Stage, Title: diagram.StageTitle, Type: values.Text, Choices: stages},
-		{ID: Next, Title: diagram.NextTitle, Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
-		{ID: From, Title: diagram.FromTitle, Type: values.Text, Fixed: true},
-		{ID: Papers, Title: diagram.PapersTitle, Type: values.Text, Fixed: true},
+		{ID: Number, Title: model.NumberTitle, Type: values.Text, Hint: "pins a number; nothing gives it back"},
+		{ID: Text, Title: model.StepTitle, Type: values.Long},
+		{ID: Kind, Title: model.KindTitle, Type: values.Choice, Choices: kinds},
+		{ID: Who, Title: model.WhoTitle, Type: values.Person, Choices: m.Owners()},
+		{ID: Stage, Title: model.StageTitle, Type: values.Text, Choices: stages},
+		{ID: Next, Title: model.NextTitle, Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
+		{ID: From, Title: model.FromTitle, Type: values.Text, Fixed: true},
+		{ID: Papers, Title: model.PapersTitle, Type: values.Text, Fixed: true},
 	}
 	for _, f := range m.Fields {
 		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Own: true, Choices: f.Choices}
@@ -117,7 +117,7 @@ func Of(g *flow.Graph) *Table {
 	return t
 }
 
-func row(m *diagram.Map, n *flow.Node, labels map[string]string, columns int) Row {
+func row(m *model.Map, n *flow.Node, labels map[string]string, columns int) Row {
 	sym := n.Symbol
 	r := Row{ID: sym.ID, Sheet: n.Sheet.ID, Cells: make([]string, 0, columns), Pinned: sym.Pinned != ""}
 	stage := ""
@@ -155,7 +155,7 @@ func row(m *diagram.Map, n *flow.Node, labels map[string]string, columns int) Ro
 }
 
 // Name is how a cell speaks of a symbol: by its number where it has one, or its text, or its kind.
-func Name(sym *diagram.Symbol, labels map[string]string) string {
+func Name(sym *model.Symbol, labels map[string]string) string {
 	if label := labels[sym.ID]; label != "" {
 		return label
 	}

@@ -7,31 +7,32 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/register"
 	"plaintracer/core/values"
 )
 
 // lamp is a map of some steps in lanes, with fields of its own.
-func lamp(t testing.TB) *diagram.Map {
-	m := diagram.New("A street light is out", diagram.Rightwards, "A3", true)
+func lamp(t testing.TB) *model.Map {
+	m := model.New("A street light is out", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "pool", X: 0, Y: 0, W: 140000, Lanes: []diagram.Lane{{ID: "l1", Name: "Service desk", H: 15000}, {ID: "l2", Name: "Field crew", H: 15000}},
-		Stages: []diagram.Stage{{ID: "st1", Name: "Report", L: 60000}, {ID: "st2", Name: "Repair", L: 80000}}}}
-	add := func(id string, kind diagram.Kind, text string, x, y int) {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Box{X: x * 100, Y: y * 100, W: 12000, H: 6000}})
+	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 140000, Lanes: []model.Lane{{ID: "l1", Name: "Service desk", H: 15000}, {ID: "l2", Name: "Field crew", H: 15000}},
+		Stages: []model.Stage{{ID: "st1", Name: "Report", L: 60000}, {ID: "st2", Name: "Repair", L: 80000}}}}
+	add := func(id string, kind model.Kind, text string, x, y int) {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Box{X: x * 100, Y: y * 100, W: 12000, H: 6000}})
 	}
-	add("start", diagram.Terminator, "A light is out", 100, 40)
-	add("log", diagram.Process, "Log the report", 300, 40)
-	add("known", diagram.Decision, "Reported before?", 450, 40)
-	add("date", diagram.Process, "Give the date", 700, 40)
-	add("mend", diagram.Process, "Change the lamp", 700, 200)
-	add("order", diagram.Document, "Work order", 900, 200)
-	add("end", diagram.Terminator, "It burns", 1100, 40)
+	add("start", model.Terminator, "A light is out", 100, 40)
+	add("log", model.Process, "Log the report", 300, 40)
+	add("known", model.Decision, "Reported before?", 450, 40)
+	add("date", model.Process, "Give the date", 700, 40)
+	add("mend", model.Process, "Change the lamp", 700, 200)
+	add("order", model.Document, "Work order", 900, 200)
+	add("end", model.Terminator, "It burns", 1100, 40)
 	link := func(from, to, text string) {
-		s.Connectors = append(s.Connectors, &diagram.Connector{ID: from + "-" + to, From: diagram.End{Symbol: from}, To: diagram.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: from + "-" + to, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
 	}
 	link("start", "log", "")
 	link("log", "known", "")
@@ -40,14 +41,14 @@ func lamp(t testing.TB) *diagram.Map {
 	link("date", "end", "")
 	link("mend", "end", "")
 	link("mend", "order", "")
-	for i, f := range []diagram.Field{{ID: "time", Name: "Time", Type: values.Duration}, {ID: "cost", Name: "Cost", Type: values.Money}, {ID: "system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register"}}} {
-		if _, err := diagram.Apply(m, &diagram.AddField{Field: f, At: i}); err != nil {
+	for i, f := range []model.Field{{ID: "time", Name: "Time", Type: values.Duration}, {ID: "cost", Name: "Cost", Type: values.Money}, {ID: "system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register"}}} {
+		if _, err := edit.Apply(m, &edit.AddField{Field: f, At: i}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	m.Currency = "EUR"
 	for _, v := range [][3]string{{"log", "time", "5 min"}, {"known", "time", "2 min"}, {"mend", "time", "1.5 h"}, {"mend", "cost", "84.50"}, {"date", "cost", "0.5"}, {"log", "system", "desk tool"}} {
-		if _, err := diagram.Apply(m, &diagram.SetValue{Sheet: s.ID, ID: v[0], Field: v[1], Text: v[2]}); err != nil {
+		if _, err := edit.Apply(m, &edit.SetValue{Sheet: s.ID, ID: v[0], Field: v[1], Text: v[2]}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -129,20 +130,20 @@ func TestNatural(t *testing.T) {
 }
 
 // large is a map of so many steps with ten fields.
-func large(t testing.TB, steps int) *diagram.Map {
-	m := diagram.New("Large", diagram.Rightwards, "A3", true)
+func large(t testing.TB, steps int) *model.Map {
+	m := model.New("Large", model.Rightwards, "A3", true)
 	for i := range 10 {
-		m.Fields = append(m.Fields, diagram.Field{ID: fmt.Sprint("f", i), Name: fmt.Sprint("Field ", i), Type: []values.Type{values.Text, values.Duration, values.Money, values.Decimal, values.Date}[i%5]})
+		m.Fields = append(m.Fields, model.Field{ID: fmt.Sprint("f", i), Name: fmt.Sprint("Field ", i), Type: []values.Type{values.Text, values.Duration, values.Money, values.Decimal, values.Date}[i%5]})
 	}
 	s := m.Sheets[0]
 	for i := range steps {
-		sym := &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}}
+		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}}
 		for k, f := range m.Fields {
-			sym.Values = append(sym.Values, diagram.Value{ID: f.ID, Text: []string{"Some text", "90", "12.5", "3.25", "2026-11-28"}[k%5]})
+			sym.Values = append(sym.Values, model.Value{ID: f.ID, Text: []string{"Some text", "90", "12.5", "3.25", "2026-11-28"}[k%5]})
 		}
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: sym.ID}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	return m

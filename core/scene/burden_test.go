@@ -6,19 +6,19 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 )
 
 // crowd returns a map of steps in rows, a bit out of line, joined at random, and below them a
 // row of neighbours joined one to the next.
-func crowd(n, links int) *diagram.Map {
-	m := diagram.New("Crowd", diagram.Rightwards, "A4", true)
+func crowd(n, links int) *model.Map {
+	m := model.New("Crowd", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	r := rand.New(rand.NewPCG(1, 2))
 	for i := range n {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process,
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
 			Box: geometry.Box{X: i%40*20000 + r.IntN(5000), Y: i/40*16000 + r.IntN(5000), W: 12000, H: 8000}})
 	}
 	for i := range links {
@@ -27,7 +27,7 @@ func crowd(n, links int) *diagram.Map {
 			a, b = r.IntN(n), r.IntN(n)
 		}
 		if a != b {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", a)}, To: diagram.End{Symbol: fmt.Sprint("s", b)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
 		}
 	}
 	return m
@@ -74,14 +74,14 @@ func TestASheetWithVeryMuchIsDrawnPlainly(t *testing.T) {
 // However many connectors lie on each other over however long a way, their prices do not run
 // over what a number holds, which let a search go on for ever.
 func TestManyConnectorsOverTheWholeDesk(t *testing.T) {
-	for _, by := range []geometry.Point{{X: 2*diagram.MaxPlace - 20000}, {X: 2*diagram.MaxPlace - 20000, Y: 5000}} {
-		m := diagram.New("Far", diagram.Rightwards, "A4", true)
+	for _, by := range []geometry.Point{{X: 2*model.MaxPlace - 20000}, {X: 2*model.MaxPlace - 20000, Y: 5000}} {
+		m := model.New("Far", model.Rightwards, "A4", true)
 		s := m.Sheets[0]
 		for i := range 2 {
-			s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Box: geometry.Box{X: -diagram.MaxPlace + i*by.X, Y: i * by.Y, W: 12000, H: 8000}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Box: geometry.Box{X: -model.MaxPlace + i*by.X, Y: i * by.Y, W: 12000, H: 8000}})
 		}
 		for k := range 400 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", k), From: diagram.End{Symbol: fmt.Sprint("s", k%2)}, To: diagram.End{Symbol: fmt.Sprint("s", 1-k%2)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", k), From: model.End{Symbol: fmt.Sprint("s", k%2)}, To: model.End{Symbol: fmt.Sprint("s", 1-k%2)}})
 		}
 		for i, c := range Draw(m, s).Courses {
 			if len(c.Points) < 2 || c.Cuts {

@@ -3,9 +3,9 @@ package scene
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/typeset"
 )
@@ -16,7 +16,7 @@ func hopRadius(weight int) int { return 4*px + weight }
 
 // LineColour returns the colour of a connector's line in a look. The
 // exceptional path is lighter.
-func LineColour(l *looks.Look, c *diagram.Connector) string {
+func LineColour(l *looks.Look, c *model.Connector) string {
 	if c.Dashed {
 		return l.Line(c.Ink, l.Soft)
 	}
@@ -24,10 +24,10 @@ func LineColour(l *looks.Look, c *diagram.Connector) string {
 }
 
 // LabelColour returns the colour of a connector's labels in a look.
-func LabelColour(l *looks.Look, c *diagram.Connector) string { return l.Line(c.Colour, l.Ink) }
+func LabelColour(l *looks.Look, c *model.Connector) string { return l.Line(c.Colour, l.Ink) }
 
 // Weight returns the width of a connector's line in a look.
-func Weight(l *looks.Look, c *diagram.Connector) int {
+func Weight(l *looks.Look, c *model.Connector) int {
 	if c.Weight != 0 {
 		return c.Weight
 	}
@@ -36,21 +36,21 @@ func Weight(l *looks.Look, c *diagram.Connector) int {
 
 // dashes returns the lengths of strokes and gaps of a pattern, which follow the
 // weight of the line.
-func dashes(line diagram.Line, weight int) []int {
+func dashes(line model.Line, weight int) []int {
 	unit := max(weight, px*3/2)
 	switch line {
-	case diagram.DashLine:
+	case model.DashLine:
 		return []int{4 * unit, 3 * unit}
-	case diagram.DotLine:
+	case model.DotLine:
 		return []int{unit, 2 * unit}
-	case diagram.DashDot:
+	case model.DashDot:
 		return []int{5 * unit, 2 * unit, unit, 2 * unit}
 	}
 	return nil
 }
 
 // Connector returns the picture of a connector on its course, as far as it has not met another one.
-func (v View) Connector(c *diagram.Connector, course *routing.Course, meets Meeting) Node {
+func (v View) Connector(c *model.Connector, course *routing.Course, meets Meeting) Node {
 	look := v.Look
 	n := Node{ID: c.ID, Class: "connector"}
 	if len(course.Points) < 2 {
@@ -66,7 +66,7 @@ func (v View) Connector(c *diagram.Connector, course *routing.Course, meets Meet
 	// The line ends inside its marks, so that their tips stay sharp.
 	pts[last] = shorten(pts[last-1], tip, inset(to, size, weight))
 	if meets.Ends {
-		to = diagram.MarkNone
+		to = model.MarkNone
 		ahead := course.Points[meets.Stretch+1]
 		if pts = append(pts[:meets.Stretch+1], meets.Until); ahead == meets.Until {
 			ahead = course.Points[meets.Stretch+2]
@@ -82,17 +82,17 @@ func (v View) Connector(c *diagram.Connector, course *routing.Course, meets Meet
 	pts[0] = shorten(pts[1], tail, inset(from, size, weight))
 	pattern := c.Line
 	if pattern == "" && c.Dashed {
-		pattern = diagram.DashLine
+		pattern = model.DashLine
 	}
 	hop := c.Hop
 	if hop == "" {
 		hop = v.Sheet.Crossings
 	}
-	p := pen{weight: weight, hop: hop, radius: c.Radius, turn: meets.Turn, curved: c.Course == diagram.Curved}
+	p := pen{weight: weight, hop: hop, radius: c.Radius, turn: meets.Turn, curved: c.Course == model.Curved}
 	path := p.draw(pts, course.Hops)
 	n.Shapes = append(n.Shapes, Shape{Path: path, Stroke: colour, Width: weight, Dash: dashes(pattern, weight)})
 	switch pattern {
-	case diagram.Transfer, diagram.Link:
+	case model.Transfer, model.Link:
 		n.sign(pattern, pts, colour, weight)
 	}
 	n.mark(from, tail, back, size, weight, colour)
@@ -173,7 +173,7 @@ func shorten(p, q geometry.Point, n int) geometry.Point {
 // pen draws a line along a course.
 type pen struct {
 	weight int
-	hop    diagram.Crossing
+	hop    model.Crossing
 	radius int
 	// turn is the point at which the line turns into another.
 	turn   int
@@ -248,7 +248,7 @@ func passings(hops []routing.Hop, k int, from geometry.Point) []int {
 // passes draws a stretch up to its end with the places at which it passes
 // others; neighbouring places that would touch become one.
 func (p *pen) passes(path geometry.Path, a geometry.Point, way vector, start, end int, at []int) geometry.Path {
-	if p.hop == diagram.CrossPlain {
+	if p.hop == model.CrossPlain {
 		return path
 	}
 	r := hopRadius(p.weight)
@@ -265,7 +265,7 @@ func (p *pen) passes(path geometry.Path, a geometry.Point, way vector, start, en
 		lo, hi := max(first-r, start), min(last+r, end)
 		q, s := way.at(a, lo, 0), way.at(a, hi, 0)
 		path = path.Line(q.X, q.Y)
-		if p.hop == diagram.CrossGap {
+		if p.hop == model.CrossGap {
 			path = path.Move(s.X, s.Y)
 			continue
 		}
@@ -281,29 +281,29 @@ func (p *pen) passes(path geometry.Path, a geometry.Point, way vector, start, en
 }
 
 // markSize returns the length of an arrowhead, to which all marks are drawn.
-func markSize(weight int, size diagram.MarkSize) int {
+func markSize(weight int, size model.MarkSize) int {
 	n := 4*px + 4*weight
 	switch size {
-	case diagram.MarkSmall:
+	case model.MarkSmall:
 		return n * 7 / 10
-	case diagram.MarkLarge:
+	case model.MarkLarge:
 		return n * 14 / 10
 	}
 	return n
 }
 
 // inset returns how far before its end a line stops to make room for a mark.
-func inset(mark diagram.Mark, size, weight int) int {
+func inset(mark model.Mark, size, weight int) int {
 	switch mark {
-	case diagram.MarkArrow:
+	case model.MarkArrow:
 		return size * 6 / 10
-	case diagram.MarkOpenArrow:
+	case model.MarkOpenArrow:
 		return weight
-	case diagram.MarkCircle, diagram.MarkFullCircle:
+	case model.MarkCircle, model.MarkFullCircle:
 		return size * 8 / 10
-	case diagram.MarkDiamond, diagram.MarkFullDiamond:
+	case model.MarkDiamond, model.MarkFullDiamond:
 		return size * 15 / 10
-	case diagram.MarkBar:
+	case model.MarkBar:
 		return weight / 2
 	}
 	return 0
@@ -311,7 +311,7 @@ func inset(mark diagram.Mark, size, weight int) int {
 
 // mark draws what stands at an end of the line: tip is where it ends and way
 // the direction in which it gets there.
-func (n *Node) mark(mark diagram.Mark, tip geometry.Point, way vector, size, weight int, colour string) {
+func (n *Node) mark(mark model.Mark, tip geometry.Point, way vector, size, weight int, colour string) {
 	half := size * 4 / 10
 	stroke := func(fill string, points ...geometry.Point) {
 		path := geometry.Through(points...)
@@ -331,32 +331,32 @@ func (n *Node) mark(mark diagram.Mark, tip geometry.Point, way vector, size, wei
 		stroke("", at(size, 0), at(0, half))
 	}
 	switch mark {
-	case diagram.MarkArrow:
+	case model.MarkArrow:
 		n.Shapes = append(n.Shapes, Shape{Fill: colour, Path: geometry.Polygon(tip, at(size, -half), at(size, half))})
-	case diagram.MarkOpenArrow:
+	case model.MarkOpenArrow:
 		stroke("", at(size, -half), at(weight/2, 0), at(size, half))
-	case diagram.MarkCircle:
+	case model.MarkCircle:
 		circle(weight/2, size*4/10)
-	case diagram.MarkFullCircle:
+	case model.MarkFullCircle:
 		c := at(half, 0)
 		n.Shapes = append(n.Shapes, Shape{Fill: colour, Path: geometry.Ellipse(geometry.Around(c, 2*half, 2*half))})
-	case diagram.MarkDiamond:
+	case model.MarkDiamond:
 		stroke(Paper, at(weight, 0), at(size*8/10, -half), at(size*15/10, 0), at(size*8/10, half))
-	case diagram.MarkFullDiamond:
+	case model.MarkFullDiamond:
 		n.Shapes = append(n.Shapes, Shape{Fill: colour, Path: geometry.Polygon(tip, at(size*8/10, -half), at(size*16/10, 0), at(size*8/10, half))})
-	case diagram.MarkBar:
+	case model.MarkBar:
 		bar(weight / 2)
-	case diagram.MarkOne:
+	case model.MarkOne:
 		bar(size * 7 / 10)
-	case diagram.MarkMany:
+	case model.MarkMany:
 		foot()
-	case diagram.MarkZeroOne:
+	case model.MarkZeroOne:
 		bar(size * 6 / 10)
 		circle(size*9/10, size*3/10)
-	case diagram.MarkOneMany:
+	case model.MarkOneMany:
 		foot()
 		bar(size + weight)
-	case diagram.MarkZeroMany:
+	case model.MarkZeroMany:
 		foot()
 		circle(size, size*3/10)
 	}
@@ -364,7 +364,7 @@ func (n *Node) mark(mark diagram.Mark, tip geometry.Point, way vector, size, wei
 
 // sign draws what tells a control transfer or a communication link from a
 // plain line, in the middle of its longest stretch.
-func (n *Node) sign(line diagram.Line, pts geometry.Polyline, colour string, weight int) {
+func (n *Node) sign(line model.Line, pts geometry.Polyline, colour string, weight int) {
 	long := 0
 	for k := 1; k+1 < len(pts); k++ {
 		if distance(pts[k], pts[k+1]) > distance(pts[long], pts[long+1]) {
@@ -378,7 +378,7 @@ func (n *Node) sign(line diagram.Line, pts geometry.Polyline, colour string, wei
 	stroke := func(colour string, width int, points ...geometry.Point) {
 		n.Shapes = append(n.Shapes, Shape{Path: geometry.Through(points...), Stroke: colour, Width: width})
 	}
-	if line == diagram.Transfer {
+	if line == model.Transfer {
 		stroke(colour, weight, way.at(mid, -size, -size), way.at(mid, size/2, 0), way.at(mid, -size, size))
 		return
 	}

@@ -3,16 +3,16 @@ package scene_test
 import (
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 )
 
 const px = geometry.Px
 
-func straight(weight int, mark diagram.Mark) *diagram.Connector {
-	return &diagram.Connector{ID: "k", Stroke: diagram.Stroke{Weight: weight, ToMark: mark, FromMark: mark}}
+func straight(weight int, mark model.Mark) *model.Connector {
+	return &model.Connector{ID: "k", Stroke: model.Stroke{Weight: weight, ToMark: mark, FromMark: mark}}
 }
 
 var level = geometry.Polyline{{X: 0, Y: 0}, {X: 400 * px, Y: 0}}
@@ -20,12 +20,12 @@ var level = geometry.Polyline{{X: 0, Y: 0}, {X: 400 * px, Y: 0}}
 // Whatever the weight, mark and size, the drawing's bounds hold all of it, and no
 // mark reaches beyond the end it stands at.
 func TestNothingOfAConnectorIsClipped(t *testing.T) {
-	for _, mark := range diagram.Marks {
-		for _, weight := range []int{50, 150, 400, diagram.MaxWeight} {
-			for _, size := range []diagram.MarkSize{diagram.MarkSmall, "", diagram.MarkLarge} {
+	for _, mark := range model.Marks {
+		for _, weight := range []int{50, 150, 400, model.MaxWeight} {
+			for _, size := range []model.MarkSize{model.MarkSmall, "", model.MarkLarge} {
 				c := straight(weight, mark)
 				c.MarkSize = size
-				n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
+				n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
 				b := n.Bounds()
 				for _, s := range n.Shapes {
 					for _, line := range s.Path.Flatten() {
@@ -46,10 +46,10 @@ func TestNothingOfAConnectorIsClipped(t *testing.T) {
 
 // Marks follow the weight of the line, and come in three sizes.
 func TestMarksFollowTheWeight(t *testing.T) {
-	height := func(weight int, size diagram.MarkSize) int {
-		c := straight(weight, diagram.MarkArrow)
+	height := func(weight int, size model.MarkSize) int {
+		c := straight(weight, model.MarkArrow)
 		c.MarkSize = size
-		n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
+		n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
 		return n.Shapes[len(n.Shapes)-1].Path.Flatten()[0].Bounds().H
 	}
 	last := 0
@@ -59,7 +59,7 @@ func TestMarksFollowTheWeight(t *testing.T) {
 		} else {
 			last = h
 		}
-		if s, m, l := height(weight, diagram.MarkSmall), height(weight, ""), height(weight, diagram.MarkLarge); s >= m || m >= l {
+		if s, m, l := height(weight, model.MarkSmall), height(weight, ""), height(weight, model.MarkLarge); s >= m || m >= l {
 			t.Errorf("at weight %d the three sizes are %d, %d, %d", weight, s, m, l)
 		}
 	}
@@ -69,10 +69,10 @@ func TestMarksFollowTheWeight(t *testing.T) {
 // leaves the line, a gap in it, or nothing.
 func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 	course := &routing.Course{Points: level, Hops: []routing.Hop{{At: geometry.Point{X: 200 * px}}}}
-	verbs := func(own, sheet diagram.Crossing) string {
-		c := straight(0, diagram.MarkNone)
+	verbs := func(own, sheet model.Crossing) string {
+		c := straight(0, model.MarkNone)
 		c.Hop = own
-		n := scene.ViewOf(new(diagram.Map), &diagram.Sheet{SheetHead: diagram.SheetHead{Crossings: sheet}}).Connector(c, course, scene.Meeting{})
+		n := scene.ViewOf(new(model.Map), &model.Sheet{SheetHead: model.SheetHead{Crossings: sheet}}).Connector(c, course, scene.Meeting{})
 		var out string
 		for _, op := range n.Shapes[0].Path {
 			out += string(op.Verb)
@@ -80,11 +80,11 @@ func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 		return out
 	}
 	for _, c := range []struct {
-		own, sheet diagram.Crossing
+		own, sheet model.Crossing
 		want       string
 	}{
-		{"", "", "MLCL"}, {"", diagram.CrossGap, "MLML"}, {"", diagram.CrossPlain, "ML"},
-		{diagram.CrossPlain, "", "ML"}, {diagram.CrossGap, diagram.CrossPlain, "MLML"}, {diagram.CrossArc, diagram.CrossGap, "MLCL"},
+		{"", "", "MLCL"}, {"", model.CrossGap, "MLML"}, {"", model.CrossPlain, "ML"},
+		{model.CrossPlain, "", "ML"}, {model.CrossGap, model.CrossPlain, "MLML"}, {model.CrossArc, model.CrossGap, "MLCL"},
 	} {
 		if got := verbs(c.own, c.sheet); got != c.want {
 			t.Errorf("connector %q, sheet %q: drawn by %s, not %s", c.own, c.sheet, got, c.want)
@@ -106,9 +106,9 @@ func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 // and starts and ends where it does.
 func TestRoundedCoursesStayInsideTheirCorners(t *testing.T) {
 	pts := geometry.Polyline{{X: 0, Y: 0}, {X: 100 * px, Y: 0}, {X: 100 * px, Y: 40 * px}, {X: 300 * px, Y: 40 * px}}
-	for _, c := range []diagram.Stroke{{Radius: 10 * px}, {Radius: 60 * px}, {Course: diagram.Curved}} {
-		c.FromMark, c.ToMark = diagram.MarkNone, diagram.MarkNone
-		n := scene.ViewOf(new(diagram.Map), new(diagram.Sheet)).Connector(&diagram.Connector{ID: "k", Stroke: c}, &routing.Course{Points: pts}, scene.Meeting{})
+	for _, c := range []model.Stroke{{Radius: 10 * px}, {Radius: 60 * px}, {Course: model.Curved}} {
+		c.FromMark, c.ToMark = model.MarkNone, model.MarkNone
+		n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(&model.Connector{ID: "k", Stroke: c}, &routing.Course{Points: pts}, scene.Meeting{})
 		line := n.Shapes[0].Path.Flatten()[0]
 		if line[0] != pts[0] || line[len(line)-1] != pts[3] {
 			t.Errorf("%+v runs from %v to %v", c, line[0], line[len(line)-1])

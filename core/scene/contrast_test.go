@@ -5,8 +5,8 @@ import (
 	"strconv"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -45,7 +45,7 @@ func hex(v int) string {
 // labels and lines, and on their own light tone.
 func TestTextStaysLegibleInEveryLook(t *testing.T) {
 	for _, l := range looks.All {
-		for _, name := range diagram.Fills {
+		for _, name := range model.Fills {
 			if got := scene.Contrast(scene.Legible(l, l.Fill(name)), l.Fill(name)); got < scene.AA {
 				t.Errorf("%s: on %q text has a contrast of %.2f", l.Name, name, got)
 			}
@@ -66,7 +66,7 @@ func TestTextStaysLegibleInEveryLook(t *testing.T) {
 			}
 		}
 	}
-	dark := &diagram.Symbol{Kind: diagram.Process, Fill: "#22303c"}
+	dark := &model.Symbol{Kind: model.Process, Fill: "#22303c"}
 	if got := scene.TextColour(looks.Standard, dark); got != looks.Standard.Paper {
 		t.Errorf("text on a dark fill is %s", got)
 	}
@@ -118,8 +118,8 @@ func lab(colour, lacks string) [3]float64 {
 // apart returns the smallest colour difference among the fills of a look.
 func apart(l *looks.Look, lacks string) (least float64, between string) {
 	least = math.Inf(1)
-	for i, a := range diagram.Fills {
-		for _, b := range diagram.Fills[:i] {
+	for i, a := range model.Fills {
+		for _, b := range model.Fills[:i] {
 			p, q := lab(l.Fill(a), lacks), lab(l.Fill(b), lacks)
 			if d := math.Sqrt((p[0]-q[0])*(p[0]-q[0]) + (p[1]-q[1])*(p[1]-q[1]) + (p[2]-q[2])*(p[2]-q[2])); d < least {
 				least, between = d, b+" and "+a

@@ -3,8 +3,8 @@ package scene_test
 import (
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -15,13 +15,13 @@ func TestAnAnnotationTurnsItsBracketToItsLine(t *testing.T) {
 	turned := map[geometry.Box]bool{}
 	for _, at := range []geometry.Point{{X: 700, Y: 300}, {X: 100, Y: 300}, {X: 400, Y: 80}, {X: 400, Y: 560}, {X: 640, Y: 120}, {X: 120, Y: 500}} {
 		for _, side := range []string{"", "top", "right", "bottom", "left"} {
-			m := &diagram.Map{Sheets: []*diagram.Sheet{{SheetHead: diagram.SheetHead{ID: "s", Name: "S"}}}}
+			m := &model.Map{Sheets: []*model.Sheet{{SheetHead: model.SheetHead{ID: "s", Name: "S"}}}}
 			s := m.Sheets[0]
-			s.Symbols = []*diagram.Symbol{
-				{ID: "a", Kind: diagram.Process, Box: geometry.Around(geometry.Point{X: 400 * px, Y: 300 * px}, 120*px, 80*px)},
-				{ID: "r", Kind: diagram.Annotation, Text: "By phone too", Box: geometry.Around(geometry.Point{X: at.X * px, Y: at.Y * px}, 140*px, 50*px)},
+			s.Symbols = []*model.Symbol{
+				{ID: "a", Kind: model.Process, Box: geometry.Around(geometry.Point{X: 400 * px, Y: 300 * px}, 120*px, 80*px)},
+				{ID: "r", Kind: model.Annotation, Text: "By phone too", Box: geometry.Around(geometry.Point{X: at.X * px, Y: at.Y * px}, 140*px, 50*px)},
 			}
-			s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "r", Side: side}, To: diagram.End{Symbol: "a"}}}
+			s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "r", Side: side}, To: model.End{Symbol: "a"}}}
 			d := scene.Draw(m, s)
 			end := d.Courses[0].Points[0]
 			var path geometry.Polyline

@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/typeset"
 )
 
@@ -31,7 +31,7 @@ func (v View) headingCells() (cells [][2]string, shares []int) {
 	add("Author", h.Author, 3)
 	add("Version", h.Version, 2)
 	add("Date", h.Date, 2)
-	at := slices.IndexFunc(v.Map.Sheets, func(s *diagram.Sheet) bool { return s.ID == v.Sheet.ID }) + 1
+	at := slices.IndexFunc(v.Map.Sheets, func(s *model.Sheet) bool { return s.ID == v.Sheet.ID }) + 1
 	add("Sheet", fmt.Sprintf("%d of %d", at, len(v.Map.Sheets)), 2)
 	return cells, shares
 }
@@ -39,7 +39,7 @@ func (v View) headingCells() (cells [][2]string, shares []int) {
 // addHeading draws the frame of the sheet and the heading in it.
 func (v View) addHeading(n *Node) {
 	l, strip := v.Look, v.Sheet.HeadingBox()
-	frame := v.Sheet.Page().Grown(-diagram.FrameInset)
+	frame := v.Sheet.Page().Grown(-model.FrameInset)
 	n.Shapes = append(n.Shapes,
 		Shape{Path: rectangle(strip), Fill: l.Head},
 		Shape{Path: geometry.Path{}.Move(strip.X, strip.Y).Line(strip.Right(), strip.Y), Stroke: l.Ink, Width: px},

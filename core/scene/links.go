@@ -3,16 +3,17 @@ package scene
 import (
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
 
 // Links returns what the router needs to know of a sheet.
-func Links(m *diagram.Map, s *diagram.Sheet) routing.Scene {
+func Links(m *model.Map, s *model.Sheet) routing.Scene {
 	var l Linker
 	l.Fill(m, s)
 	return l.Scene
@@ -28,14 +29,14 @@ type Linker struct {
 	sides  map[sizeKey]sides
 	// exits counts those of every symbol.
 	exits []exits
-	sheet *diagram.Sheet
+	sheet *model.Sheet
 	// filled are what links depend on of the symbols of the scene.
 	filled []filled
 	look   *looks.Look
 	house  typeset.House
 	// kept is the scene that Keep was told of, with the kinds of its symbols.
 	kept  routing.Scene
-	kinds []diagram.Kind
+	kinds []model.Kind
 }
 
 // Keep notes the scene as it is, whose courses are known now.
@@ -53,22 +54,22 @@ func (l *Linker) Forget() { l.kinds = nil }
 // Kept reports whether the scene is the one that was noted, so that its courses are the same.
 func (l *Linker) Kept() bool {
 	return l.kinds != nil && l.Scene.Equal(&l.kept) &&
-		slices.EqualFunc(l.sheet.Symbols, l.kinds, func(sym *diagram.Symbol, kind diagram.Kind) bool { return sym.Kind == kind })
+		slices.EqualFunc(l.sheet.Symbols, l.kinds, func(sym *model.Symbol, kind model.Kind) bool { return sym.Kind == kind })
 }
 
 // filled is what of a symbol the links at it depend on.
 type filled struct {
-	kind  diagram.Kind
+	kind  model.Kind
 	trunk bool
 }
 
 type labelKey struct {
 	text string
-	diagram.Type
+	model.Type
 }
 
 type sizeKey struct {
-	kind diagram.Kind
+	kind model.Kind
 	w, h int
 }
 
@@ -79,14 +80,14 @@ type sides struct {
 }
 
 // Follow brings the scene up to date with a sheet of which only some may have changed since.
-func (l *Linker) Follow(m *diagram.Map, s *diagram.Sheet, touched *diagram.Touched) {
+func (l *Linker) Follow(m *model.Map, s *model.Sheet, touched *edit.Touched) {
 	if items, few := touched.Few(); !few || s != l.sheet || !l.follow(s, items) {
 		l.Fill(m, s)
 	}
 }
 
 // follow brings what is at some items up to date, and reports whether that is all there is to do.
-func (l *Linker) follow(s *diagram.Sheet, items map[string]bool) bool {
+func (l *Linker) follow(s *model.Sheet, items map[string]bool) bool {
 	links := false
 	for id := range items {
 		if i, ok := l.place[id]; ok {
@@ -110,9 +111,9 @@ func (l *Linker) follow(s *diagram.Sheet, items map[string]bool) bool {
 }
 
 // Fill brings the scene up to date with a sheet.
-func (l *Linker) Fill(m *diagram.Map, s *diagram.Sheet) {
+func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 	out := &l.Scene
-	out.Down = m.Direction == diagram.Downwards
+	out.Down = m.Direction == model.Downwards
 	out.Boxes, out.Glue, out.Links = out.Boxes[:0], out.Glue[:0], out.Links[:0]
 	out.Reach, out.Open, out.Heads = out.Reach[:0], out.Open[:0], out.Heads[:0]
 	out.Borders, l.filled = out.Borders[:0], l.filled[:0]
@@ -197,7 +198,7 @@ type exits struct {
 }
 
 // borders adds those of a pool and of its lanes.
-func borders(list []routing.Border, p *diagram.Pool) []routing.Border {
+func borders(list []routing.Border, p *model.Pool) []routing.Border {
 	b := p.Box()
 	for _, x := range [2]int{b.X, b.Right()} {
 		list = append(list, routing.Border{Upright: true, At: x, Lo: b.Y, Hi: b.Bottom()})
@@ -216,9 +217,9 @@ func borders(list []routing.Border, p *diagram.Pool) []routing.Border {
 	return list
 }
 
-func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
+func (l *Linker) linkOf(c *model.Connector) routing.Link {
 	k := routing.Link{From: l.box(c.From), To: l.box(c.To), FromSide: side(c.From), ToSide: side(c.To), FromAt: c.From.At, ToAt: c.To.At,
-		Straight: c.Course == diagram.Straight, Curved: c.Course == diagram.Curved}
+		Straight: c.Course == model.Straight, Curved: c.Course == model.Curved}
 	if onto, ok := l.link[c.To.Connector]; ok && c.To.Connector != "" {
 		k.Joins, k.Onto = true, onto
 	}
@@ -227,7 +228,7 @@ func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
 		k.Branch, k.Trunk = from.Kind.Asks(), from.Trunk
 	}
 	k.Merge = l.sheet.Merges(c)
-	if c.Course != diagram.Straight {
+	if c.Course != model.Straight {
 		for _, b := range c.Bends {
 			k.Bends = append(k.Bends, routing.Bend{Upright: b.Upright, At: b.At})
 		}
@@ -237,12 +238,12 @@ func (l *Linker) linkOf(c *diagram.Connector) routing.Link {
 			continue
 		}
 		p := *label.Place
-		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != diagram.Spot{}, Along: p.Along, Off: p.Off}
+		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != model.Spot{}, Along: p.Along, Off: p.Off}
 	}
 	return k
 }
 
-func (l *Linker) box(e diagram.End) int {
+func (l *Linker) box(e model.End) int {
 	if i, ok := l.place[e.Symbol]; ok && e.Symbol != "" {
 		return i
 	}
@@ -250,7 +251,7 @@ func (l *Linker) box(e diagram.End) int {
 }
 
 // sidesAt returns the glue points of a symbol, and how far ends may slide.
-func (l *Linker) sidesAt(sym *diagram.Symbol) (glue [4]geometry.Point, reach [4]int) {
+func (l *Linker) sidesAt(sym *model.Symbol) (glue [4]geometry.Point, reach [4]int) {
 	d := l.sidesOf(sym)
 	for k := range d.glue {
 		d.glue[k] = d.glue[k].Add(sym.Corner())
@@ -259,7 +260,7 @@ func (l *Linker) sidesAt(sym *diagram.Symbol) (glue [4]geometry.Point, reach [4]
 }
 
 // sidesOf returns the glue points of a symbol, from its corner.
-func (l *Linker) sidesOf(sym *diagram.Symbol) sides {
+func (l *Linker) sidesOf(sym *model.Symbol) sides {
 	key := sizeKey{sym.Kind, sym.W, sym.H}
 	d, ok := l.sides[key]
 	if ok {
@@ -297,7 +298,7 @@ func (l *Linker) label(key labelKey) geometry.Point {
 	return size
 }
 
-func side(e diagram.End) int {
+func side(e model.End) int {
 	if s, ok := geometry.SideNamed(e.Side); ok {
 		return int(s)
 	}

@@ -4,8 +4,8 @@ import (
 	"cmp"
 	"slices"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/routing"
 )
 
@@ -40,7 +40,7 @@ type ending struct {
 }
 
 // Meet returns where every connector meets others. Lines that do not look alike are drawn whole.
-func (m *Merger) Meet(s *diagram.Sheet, courses []routing.Course) []Meeting {
+func (m *Merger) Meet(s *model.Sheet, courses []routing.Course) []Meeting {
 	m.found, m.list = slices.Grow(m.found[:0], len(courses))[:len(courses)], m.list[:0]
 	clear(m.found)
 	for i, c := range s.Connectors {
@@ -74,7 +74,7 @@ func (m *Merger) Meet(s *diagram.Sheet, courses []routing.Course) []Meeting {
 
 // meeting finds where a connector meets others that end at the same place. It is drawn up to where it meets any of the first
 // ones, the longer ones, which together are drawn whole.
-func meeting(s *diagram.Sheet, courses []routing.Course, group []ending, first int) (found Meeting) {
+func meeting(s *model.Sheet, courses []routing.Course, group []ending, first int) (found Meeting) {
 	i := group[first].course
 	c := s.Connectors[i]
 	longest := 0
@@ -98,12 +98,12 @@ func meeting(s *diagram.Sheet, courses []routing.Course, group []ending, first i
 	return found
 }
 
-func merging(s *diagram.Sheet, c *diagram.Connector, course *routing.Course) bool {
-	return s.Merges(c) && c.To.Symbol != "" && c.Course == diagram.Angled && len(course.Points) > 1
+func merging(s *model.Sheet, c *model.Connector, course *routing.Course) bool {
+	return s.Merges(c) && c.To.Symbol != "" && c.Course == model.Angled && len(course.Points) > 1
 }
 
 // alike reports whether two connectors have the same line with the same mark at its end.
-func alike(c, o *diagram.Connector) bool {
+func alike(c, o *model.Connector) bool {
 	_, mark := c.Marks()
 	_, other := o.Marks()
 	return c.Ink == o.Ink && c.Weight == o.Weight && c.Dashed == o.Dashed && c.Line == o.Line && mark == other && c.MarkSize == o.MarkSize

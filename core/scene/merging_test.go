@@ -5,16 +5,17 @@ import (
 
 	"plaintracer/bench/hands"
 	"plaintracer/bench/processes"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
 // Where lines meet, all of them is drawn all the same: each stretch by one of them at least, and one of those that end at a
 // place with its mark.
 func TestLinesThatMeetAreDrawnOnce(t *testing.T) {
-	var maps []*diagram.Map
+	var maps []*model.Map
 	for _, h := range hands.All() {
 		m := h.Map()
 		m.Sheets[0].Merging = true
@@ -22,7 +23,7 @@ func TestLinesThatMeetAreDrawnOnce(t *testing.T) {
 	}
 	for seed := range uint64(8) {
 		m := processes.Make(seed, processes.Shape{Steps: 60, Lanes: 3 * int(seed%2), Strays: 10}).Map()
-		if _, err := diagram.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{})); err != nil {
+		if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{})); err != nil {
 			t.Fatal(err)
 		}
 		maps = append(maps, m)

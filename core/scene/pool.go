@@ -1,8 +1,8 @@
 package scene
 
 import (
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/typeset"
 )
 
@@ -12,20 +12,20 @@ import (
 type poolNode struct {
 	Node
 	v View
-	p *diagram.Pool
+	p *model.Pool
 	b geometry.Box // the pool in its own frame
 }
 
 // Pool returns the picture of a pool with its lanes and stages.
-func (v View) Pool(p *diagram.Pool) Node {
+func (v View) Pool(p *model.Pool) Node {
 	n := poolNode{Node: Node{ID: p.ID, Class: "pool", At: geometry.Point{X: p.X, Y: p.Y}}, v: v, p: p, b: p.Own(p.Box())}
 	l, heads := v.Look, p.Heads()
 	n.fill(heads, 0, n.b.W-heads, n.b.H, l.Lane)
 	n.fill(0, 0, heads, n.b.H, l.Head)
 	n.lanes()
 	n.stages()
-	n.names(p.Title, true, 0, diagram.PoolHead, 0, n.b.H, l.Ink)
-	n.line(diagram.PoolHead, 0, diagram.PoolHead, n.b.H, nil)
+	n.names(p.Title, true, 0, model.PoolHead, 0, n.b.H, l.Ink)
+	n.line(model.PoolHead, 0, model.PoolHead, n.b.H, nil)
 	n.line(heads, 0, heads, n.b.H, nil)
 	n.Shapes = append(n.Shapes, Shape{Path: rectangle(p.Own(geometry.Box{W: n.b.W, H: n.b.H})), Stroke: l.Ink, Width: l.Weight})
 	return n.Node
@@ -72,11 +72,11 @@ func (n *poolNode) lanes() {
 			n.names(lane.Name, false, name, heads-name, y, lane.H, ink)
 		}
 		if run := p.PartRun(i); run > 0 { // the first of those that are parts of the same
-			n.names(lane.Of, true, diagram.PoolHead, diagram.PartHead, y, run, l.Ink)
+			n.names(lane.Of, true, model.PoolHead, model.PartHead, y, run, l.Ink)
 			n.line(name, y, name, y+run, nil)
 		}
 		if i > 0 {
-			from := diagram.PoolHead
+			from := model.PoolHead
 			if lane.Of != "" && p.PartRun(i) == 0 {
 				from = name // they share the head before theirs
 			}
@@ -92,19 +92,19 @@ func (n *poolNode) stages() {
 	if len(p.Stages) == 0 {
 		return
 	}
-	n.fill(heads, 0, n.b.W-heads, diagram.StageHead, l.Head)
-	n.line(diagram.PoolHead, diagram.StageHead, n.b.W, diagram.StageHead, nil)
+	n.fill(heads, 0, n.b.W-heads, model.StageHead, l.Head)
+	n.line(model.PoolHead, model.StageHead, n.b.W, model.StageHead, nil)
 	for i, stage := range p.Stages {
 		head := p.Own(p.StageBox(i))
 		from := head.X - n.b.X
 		if i > 0 {
-			n.line(from, 0, from, n.b.H, dashes(diagram.DashLine, px))
+			n.line(from, 0, from, n.b.H, dashes(model.DashLine, px))
 		}
 		st := typeset.Style{Size: laneNameSize, House: n.v.House}
 		if p.Down { // their names run along the flow
-			n.Texts = append(n.Texts, turned(stage.Name, st, 0, diagram.StageHead, from, head.W, l.Ink)...)
+			n.Texts = append(n.Texts, turned(stage.Name, st, 0, model.StageHead, from, head.W, l.Ink)...)
 		} else {
-			n.Texts = append(n.Texts, level(stage.Name, st, 0, diagram.StageHead, from, head.W, l.Ink)...)
+			n.Texts = append(n.Texts, level(stage.Name, st, 0, model.StageHead, from, head.W, l.Ink)...)
 		}
 	}
 }

@@ -8,11 +8,11 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/pictures"
 	"plaintracer/core/routing"
@@ -145,7 +145,7 @@ type Surroundings struct {
 }
 
 // Around returns the surroundings of the symbols of a sheet with these courses.
-func (f *Facts) Around(s *diagram.Sheet, courses []routing.Course) Surroundings {
+func (f *Facts) Around(s *model.Sheet, courses []routing.Course) Surroundings {
 	a := Surroundings{facing: facings(s, courses), tips: tips(s, courses)}
 	if len(f.Values) > 0 {
 		a.below = below(s, courses)
@@ -154,7 +154,7 @@ func (f *Facts) Around(s *diagram.Sheet, courses []routing.Course) Surroundings 
 }
 
 // below returns the symbols that a connector meets from below.
-func below(s *diagram.Sheet, courses []routing.Course) map[string]bool {
+func below(s *model.Sheet, courses []routing.Course) map[string]bool {
 	out := map[string]bool{}
 	for i, c := range s.Connectors[:min(len(s.Connectors), len(courses))] {
 		if len(courses[i].Points) > 1 {
@@ -177,19 +177,19 @@ func (a *Surroundings) Suits(x *Extra, id string) bool {
 
 // tips returns by id where the call-outs point whose tip was pulled to something, from their
 // corners.
-func tips(s *diagram.Sheet, courses []routing.Course) map[string]geometry.Point {
+func tips(s *model.Sheet, courses []routing.Course) map[string]geometry.Point {
 	var out map[string]geometry.Point
 	for _, sym := range s.Symbols {
-		if sym.Tip == (diagram.Tip{}) {
+		if sym.Tip == (model.Tip{}) {
 			continue
 		}
 		at, ok := sym.Tip.At.Add(sym.Corner()), sym.Tip.On == ""
 		if on := s.Symbol(sym.Tip.On); on != nil && !ok {
 			at, ok = sym.Tip.At.Add(on.Centre()), true
 		}
-		if i := slices.IndexFunc(s.Connectors, func(c *diagram.Connector) bool { return c.ID == sym.Tip.On }); !ok && i >= 0 && i < len(courses) && len(courses[i].Points) > 1 {
+		if i := slices.IndexFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == sym.Tip.On }); !ok && i >= 0 && i < len(courses) && len(courses[i].Points) > 1 {
 			pts := courses[i].Points
-			at, ok = pts.Along(pts.Length()*sym.Tip.Along/diagram.WholeCourse), true
+			at, ok = pts.Along(pts.Length()*sym.Tip.Along/model.WholeCourse), true
 		}
 		if !ok {
 			continue
@@ -204,7 +204,7 @@ func tips(s *diagram.Sheet, courses []routing.Course) map[string]geometry.Point 
 
 // facings returns by id to which side the symbols that turn to their connector are turned: where
 // their first connector meets them.
-func facings(s *diagram.Sheet, courses []routing.Course) map[string]string {
+func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 	var facing map[string]string
 	for _, sym := range s.Symbols {
 		if symbols.Of(sym.Kind).Facing != nil {
@@ -217,7 +217,7 @@ func facings(s *diagram.Sheet, courses []routing.Course) map[string]string {
 	if facing == nil {
 		return nil
 	}
-	meet := func(end diagram.End, side geometry.Side) {
+	meet := func(end model.End, side geometry.Side) {
 		if now, turns := facing[end.Symbol]; turns && now == "" {
 			facing[end.Symbol] = side.String()
 		}
@@ -232,7 +232,7 @@ func facings(s *diagram.Sheet, courses []routing.Course) map[string]string {
 }
 
 // Of returns what is drawn with a symbol.
-func (f *Facts) Of(s *diagram.Sheet, sym *diagram.Symbol) Extra {
+func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID], Fill: f.Fills[sym.ID]}
 	if sym.Kind.Explains() {
 		x.Kinds, x.Colours = f.Legends[s.ID], f.Colours
@@ -248,10 +248,10 @@ type Caption struct {
 }
 
 // Know computes the facts of a map, for all its sheets.
-func Know(m *diagram.Map) Facts { return KnowFlow(m, flow.New(m)) }
+func Know(m *model.Map) Facts { return KnowFlow(m, flow.New(m)) }
 
 // KnowFlow is Know with the flow of the map at hand.
-func KnowFlow(m *diagram.Map, g *flow.Graph) Facts {
+func KnowFlow(m *model.Map, g *flow.Graph) Facts {
 	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}, Badge: m.Numbering.Badge}
 	f.knowFields(m)
 	if m.Numbers {
@@ -281,7 +281,7 @@ func KnowFlow(m *diagram.Map, g *flow.Graph) Facts {
 
 // Drawing is a whole sheet, ready to be drawn in order.
 type Drawing struct {
-	Sheet   *diagram.Sheet
+	Sheet   *model.Sheet
 	Page    geometry.Box
 	Extent  geometry.Box
 	Nodes   []Node
@@ -296,14 +296,14 @@ type Drawing struct {
 
 // View is a sheet as it is drawn in the look of its map.
 type View struct {
-	Map   *diagram.Map
-	Sheet *diagram.Sheet
+	Map   *model.Map
+	Sheet *model.Sheet
 	Look  *looks.Look
 	House typeset.House
 }
 
 // ViewOf returns the view of a sheet of a map.
-func ViewOf(m *diagram.Map, s *diagram.Sheet) View {
+func ViewOf(m *model.Map, s *model.Sheet) View {
 	return View{m, s, looks.Of(m), typeset.HouseOf(m)}
 }
 
@@ -332,12 +332,12 @@ func rectangle(b geometry.Box) geometry.Path {
 }
 
 // Draw computes the picture of a sheet.
-func Draw(m *diagram.Map, s *diagram.Sheet) *Drawing {
+func Draw(m *model.Map, s *model.Sheet) *Drawing {
 	return DrawKnowing(m, s, Know(m))
 }
 
 // DrawKnowing is Draw with the facts of the map at hand.
-func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
+func DrawKnowing(m *model.Map, s *model.Sheet, facts Facts) *Drawing {
 	d, _ := DrawUntil(m, s, facts, func() bool { return false })
 	return d
 }
@@ -347,7 +347,7 @@ func DrawKnowing(m *diagram.Map, s *diagram.Sheet, facts Facts) *Drawing {
 const statesAtOnce = 50_000
 
 // DrawUntil is DrawKnowing that gives up when stop says so, which it is asked now and then.
-func DrawUntil(m *diagram.Map, s *diagram.Sheet, facts Facts, stop func() bool) (d *Drawing, ok bool) {
+func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *Drawing, ok bool) {
 	var r routing.Router
 	for r.Begin(Links(m, s)); !r.Step(statesAtOnce); {
 		if stop() {

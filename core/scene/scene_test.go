@@ -7,8 +7,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 )
 
@@ -21,13 +21,13 @@ func TestAppendPx(t *testing.T) {
 }
 
 func TestSVGIsWellFormedWhateverTheText(t *testing.T) {
-	m := diagram.New("<&\">", diagram.Rightwards, "A4", true)
+	m := model.New("<&\">", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "p", Title: "<script>", W: 50000, Lanes: []diagram.Lane{{ID: "l", Name: "a & b", H: 10000}}}}
-	for i, kind := range diagram.Kinds {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: string(kind), Kind: kind, Text: `"quoted" & <b>bold</b> ]]>`, Box: geometry.Box{X: i * 15000, W: 12000, H: 8000}})
+	s.Pools = []*model.Pool{{ID: "p", Title: "<script>", W: 50000, Lanes: []model.Lane{{ID: "l", Name: "a & b", H: 10000}}}}
+	for i, kind := range model.Kinds {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(kind), Kind: kind, Text: `"quoted" & <b>bold</b> ]]>`, Box: geometry.Box{X: i * 15000, W: 12000, H: 8000}})
 	}
-	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "process"}, To: diagram.End{Symbol: "decision"}, Text: "<&"}}
+	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "process"}, To: model.End{Symbol: "decision"}, Text: "<&"}}
 	out := append([]byte(`<svg xmlns="http://www.w3.org/2000/svg">`), scene.Draw(m, s).AppendSVG(nil)...)
 	dec := xml.NewDecoder(strings.NewReader(string(out) + "</svg>"))
 	elements := 0

@@ -3,16 +3,16 @@ package scene
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
 
 // Symbol returns the picture of a symbol.
-func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
+func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	if x.Fill != "" {
 		coloured := *sym
 		coloured.Fill = x.Fill
@@ -31,7 +31,7 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 	line := l.Line(sym.Ink, l.Ink)
 	var dash []int
 	if sym.Dashed {
-		dash = dashes(diagram.DashLine, width)
+		dash = dashes(model.DashLine, width)
 	}
 	fill := l.Fill(sym.Fill)
 	written := sym.Text != ""
@@ -98,7 +98,7 @@ func (v View) Symbol(sym *diagram.Symbol, x Extra) Node {
 
 // TextColour returns the colour of a symbol's text in a look: the one chosen,
 // else ink, or paper on a fill too dark for ink.
-func TextColour(l *looks.Look, sym *diagram.Symbol) string {
+func TextColour(l *looks.Look, sym *model.Symbol) string {
 	return l.Line(sym.Colour, Legible(l, l.Fill(sym.Fill)))
 }
 
@@ -130,7 +130,7 @@ func partsOf(p geometry.Path) []geometry.Path {
 	return out
 }
 
-func (n *Node) badge(sym *diagram.Symbol, number string, above bool, l *looks.Look, house typeset.House) {
+func (n *Node) badge(sym *model.Symbol, number string, above bool, l *looks.Look, house typeset.House) {
 	if number == "" {
 		return
 	}
@@ -149,7 +149,7 @@ func (n *Node) badge(sym *diagram.Symbol, number string, above bool, l *looks.Lo
 }
 
 // picture adds the picture a symbol shows, or a crossed box where it is missing.
-func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture, l *looks.Look) {
+func (n *Node) picture(sym *model.Symbol, p *pictures.Picture, l *looks.Look) {
 	b := symbols.Figure(sym.W, sym.H, sym.Text != "")
 	if p != nil {
 		n.Images = append(n.Images, Image{b, p})
@@ -160,7 +160,7 @@ func (n *Node) picture(sym *diagram.Symbol, p *pictures.Picture, l *looks.Look) 
 }
 
 // legend adds a heading and a row for each kind: its symbol, name and meaning.
-func (n *Node) legend(sym *diagram.Symbol, x *Extra, l *looks.Look, house typeset.House) {
+func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.House) {
 	const (
 		pad    = 8 * px
 		figure = 40 * px
@@ -172,14 +172,14 @@ func (n *Node) legend(sym *diagram.Symbol, x *Extra, l *looks.Look, house typese
 	}
 	ty := sym.Type
 	ty.Bold, ty.Size = true, 0
-	n.write(house.Set(symbols.Of(diagram.Legend), head, ty, sym.W, sym.H), colour)
-	y := diagram.LegendHead
+	n.write(house.Set(symbols.Of(model.Legend), head, ty, sym.W, sym.H), colour)
+	y := model.LegendHead
 	for _, kind := range strings.Fields(x.Kinds) {
-		def := symbols.Of(diagram.Kind(kind))
-		h := diagram.LegendRow - pad
+		def := symbols.Of(model.Kind(kind))
+		h := model.LegendRow - pad
 		w := min(figure, h*def.W/def.H)
 		h = min(h, w*def.H/def.W)
-		at := geometry.Point{X: pad + (figure-w)/2, Y: y + (diagram.LegendRow-h)/2}
+		at := geometry.Point{X: pad + (figure-w)/2, Y: y + (model.LegendRow-h)/2}
 		// Drawn at its standard size and reduced, so that its parts keep their
 		// proportions.
 		small := func(p geometry.Path) geometry.Path { return p.Scaled(w, def.W).Moved(at) }
@@ -207,23 +207,23 @@ func (n *Node) legend(sym *diagram.Symbol, x *Extra, l *looks.Look, house typese
 		}
 		row(def.Name, name, y+px)
 		row(def.Meaning, said, y+px+name.LineHeight())
-		y += diagram.LegendRow
+		y += model.LegendRow
 	}
 	for _, line := range strings.Split(strings.TrimSpace(x.Colours), "\n") {
 		fill, meaning, ok := strings.Cut(line, "\t")
 		if !ok {
 			continue
 		}
-		h := diagram.LegendRow / 2
-		b := geometry.Box{X: pad, Y: y + (diagram.LegendRow-h)/2, W: figure, H: h}
+		h := model.LegendRow / 2
+		b := geometry.Box{X: pad, Y: y + (model.LegendRow-h)/2, W: figure, H: h}
 		n.Shapes = append(n.Shapes, Shape{Path: rectangle(b), Fill: l.Fill(fill), Stroke: l.Ink, Width: px})
 		st := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
-		n.Texts = append(n.Texts, Text{X: pad + figure + pad, Y: y + (diagram.LegendRow-st.LineHeight())/2 + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour,
+		n.Texts = append(n.Texts, Text{X: pad + figure + pad, Y: y + (model.LegendRow-st.LineHeight())/2 + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour,
 			Text: clipped(meaning, st, sym.W-figure-3*pad)})
-		y += diagram.LegendRow
+		y += model.LegendRow
 	}
 }
 
 func pill(b geometry.Box) geometry.Path {
-	return symbols.Of(diagram.Terminator).Outline(b.W, b.H).Moved(b.Corner())
+	return symbols.Of(model.Terminator).Outline(b.W, b.H).Moved(b.Corner())
 }

@@ -3,13 +3,14 @@ package scene
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/looks"
+	"plaintracer/core/model"
 	"plaintracer/core/typeset"
 )
 
 // knowFields gathers what the drawing shows of the map's own fields.
-func (f *Facts) knowFields(m *diagram.Map) {
+func (f *Facts) knowFields(m *model.Map) {
 	by := m.Field(m.ColourBy)
 	if by == nil && len(m.Shown) == 0 {
 		return
@@ -43,7 +44,7 @@ func (f *Facts) knowFields(m *diagram.Map) {
 }
 
 // values adds the lines under a symbol: in its middle, or at the left of a connector that meets it from below.
-func (n *Node) values(sym *diagram.Symbol, x *Extra, l *looks.Look, house typeset.House) {
+func (n *Node) values(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.House) {
 	if x.Values == "" {
 		return
 	}
@@ -55,7 +56,7 @@ func (n *Node) values(sym *diagram.Symbol, x *Extra, l *looks.Look, house typese
 	y := sym.H + 2*px
 	for _, line := range strings.Split(x.Values, "\n") {
 		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft, Text: clipped(line, st, room)})
-		y += diagram.ValueLine
+		y += edit.ValueLine
 	}
 }
 

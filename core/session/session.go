@@ -13,20 +13,21 @@ import (
 	"slices"
 	"strconv"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
 )
 
 // Pending is an edit of this window that the server has not confirmed yet.
 type Pending struct {
-	Seq  int              `json:"seq"`
-	Edit diagram.Envelope `json:"edit"`
+	Seq  int           `json:"seq"`
+	Edit edit.Envelope `json:"edit"`
 	// trial is nil while somebody else's edit stands in the way of this one.
-	trial *diagram.Trial
+	trial *edit.Transaction
 }
 
 // Session is a window's copy of a map. Open makes it ready for use.
 type Session struct {
-	m *diagram.Map
+	m *model.Map
 	// window is the prefix the server gave this window; ids are made from it.
 	window        string
 	counter       int
@@ -37,10 +38,10 @@ type Session struct {
 	// held is how many edits at the end of the outbox wait.
 	held int
 	// shown is what is only shown.
-	shown      *diagram.Trial
-	undo, redo []*diagram.Revert
+	shown      *edit.Transaction
+	undo, redo []*edit.Revert
 	// touched is what has changed since Touched was last asked.
-	touched diagram.Touched
+	touched edit.Touched
 }
 
 // Open begins a session on a map in its JSON form, as it was at a revision. The window prefix must
@@ -54,8 +55,8 @@ func Open(doc []byte, revision int, window string) (*Session, error) {
 }
 
 // read returns the map that the server sent. It may break rules younger than itself.
-func read(doc []byte) (*diagram.Map, error) {
-	m, err := diagram.ReadMap(doc)
+func read(doc []byte) (*model.Map, error) {
+	m, err := model.ReadMap(doc)
 	if err != nil {
 		return nil, fmt.Errorf("the map could not be read: %w", err)
 	}
@@ -66,11 +67,11 @@ func read(doc []byte) (*diagram.Map, error) {
 }
 
 // Map returns the map as this window sees it. It is the same all the time, and must not be changed.
-func (s *Session) Map() *diagram.Map { return s.m }
+func (s *Session) Map() *model.Map { return s.m }
 
 // Touched tells each of some who show the map what has changed since this was last asked. What is only shown and taken away
 // again is told item by item; any other change may have changed anything.
-func (s *Session) Touched(tell ...*diagram.Touched) {
+func (s *Session) Touched(tell ...*edit.Touched) {
 	for _, to := range tell {
 		to.Join(&s.touched)
 	}
@@ -87,7 +88,7 @@ func (s *Session) NewID() string {
 }
 
 // Do makes an edit that is sent and can be undone. An edit that changes nothing is neither.
-func (s *Session) Do(edit diagram.Edit) error {
+func (s *Session) Do(edit edit.Edit) error {
 	inverse, err := s.make(edit)
 	if err == nil && len(inverse.Changes) > 0 {
 		s.undo, s.redo = append(s.undo, inverse), nil
@@ -95,10 +96,10 @@ func (s *Session) Do(edit diagram.Edit) error {
 	return err
 }
 
-func (s *Session) make(edit diagram.Edit) (*diagram.Revert, error) {
+func (s *Session) make(e edit.Edit) (*edit.Revert, error) {
 	s.Hide()
 	s.touched.Everything()
-	trial, err := diagram.Attempt(s.m, edit)
+	trial, err := edit.Attempt(s.m, e)
 	if err != nil {
 		return nil, err
 	}
@@ -106,7 +107,7 @@ func (s *Session) make(edit diagram.Edit) (*diagram.Revert, error) {
 	if len(inverse.Changes) > 0 {
 		s.seq++
 		inverse.Seq = s.seq
-		p := Pending{s.seq, diagram.Envelope{Edit: edit}, trial}
+		p := Pending{s.seq, edit.Envelope{Edit: e}, trial}
 		s.pending, s.outbox = append(s.pending, p), append(s.outbox, p)
 	}
 	return inverse, nil
@@ -114,9 +115,9 @@ func (s *Session) make(edit diagram.Edit) (*diagram.Revert, error) {
 
 // Show makes an edit that is only shown, in place of the one shown before, and reports whether it
 // can be made. Hide unmakes it again, and reports whether anything was shown.
-func (s *Session) Show(edit diagram.Edit) bool {
+func (s *Session) Show(e edit.Edit) bool {
 	s.Hide()
-	trial, err := diagram.Preview(s.m, edit)
+	trial, err := edit.Preview(s.m, e)
 	if err != nil {
 		return false
 	}
@@ -142,16 +143,16 @@ func (s *Session) Showing() bool { return s.shown != nil }
 // Undo takes the latest edit of this window back, Redo makes it again that was taken back last. They
 // return the edit that was made for it, nil where there is nothing to take back, and what of it was
 // left as it is.
-func (s *Session) Undo() (made *diagram.Revert, skipped []string, err error) {
+func (s *Session) Undo() (made *edit.Revert, skipped []string, err error) {
 	return s.step(&s.undo, &s.redo)
 }
 
 // Redo makes the edit again that was taken back last.
-func (s *Session) Redo() (made *diagram.Revert, skipped []string, err error) {
+func (s *Session) Redo() (made *edit.Revert, skipped []string, err error) {
 	return s.step(&s.redo, &s.undo)
 }
 
-func (s *Session) step(from, to *[]*diagram.Revert) (*diagram.Revert, []string, error) {
+func (s *Session) step(from, to *[]*edit.Revert) (*edit.Revert, []string, error) {
 	if len(*from) == 0 {
 		return nil, nil, nil
 	}
@@ -167,7 +168,7 @@ func (s *Session) step(from, to *[]*diagram.Revert) (*diagram.Revert, []string, 
 
 // Next returns in words what Undo and Redo would take back and make again; empty for nothing.
 func (s *Session) Next() (undo, redo string) {
-	last := func(list []*diagram.Revert) string {
+	last := func(list []*edit.Revert) string {
 		if len(list) == 0 {
 			return ""
 		}
@@ -208,7 +209,7 @@ func (s *Session) Confirm(seq, revision int) (changed bool, err error) {
 	// open: put it under the others.
 	s.beneath(func() {
 		s.pending = slices.Delete(s.pending, i, i+1)
-		_, err = diagram.Apply(s.m, done.Edit.Edit)
+		_, err = edit.Apply(s.m, done.Edit.Edit)
 	})
 	return true, err
 }
@@ -221,8 +222,8 @@ func (s *Session) Refused(seq int) {
 }
 
 // Foreign makes somebody else's edit, which the server has put before this window's pending ones.
-func (s *Session) Foreign(edit diagram.Edit, revision int) (err error) {
-	s.beneath(func() { _, err = diagram.Apply(s.m, edit) })
+func (s *Session) Foreign(e edit.Edit, revision int) (err error) {
+	s.beneath(func() { _, err = edit.Apply(s.m, e) })
 	s.revision = revision
 	return err
 }
@@ -255,6 +256,6 @@ func (s *Session) beneath(do func()) {
 	}
 	do()
 	for i := range s.pending {
-		s.pending[i].trial, _ = diagram.Attempt(s.m, s.pending[i].Edit.Edit)
+		s.pending[i].trial, _ = edit.Attempt(s.m, s.pending[i].Edit.Edit)
 	}
 }

@@ -6,12 +6,13 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/session"
 )
 
-func raw(t testing.TB, m *diagram.Map) string {
+func raw(t testing.TB, m *model.Map) string {
 	t.Helper()
 	out, err := json.Marshal(m)
 	if err != nil {
@@ -20,10 +21,10 @@ func raw(t testing.TB, m *diagram.Map) string {
 	return string(out)
 }
 
-func start() *diagram.Map {
-	m := diagram.New("Lend a bike", diagram.Rightwards, "A4", true)
+func start() *model.Map {
+	m := model.New("Lend a bike", model.Rightwards, "A4", true)
 	for i := range 4 {
-		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 15000 * i, W: 12000, H: 8000}})
+		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 15000 * i, W: 12000, H: 8000}})
 	}
 	return m
 }
@@ -36,7 +37,7 @@ func TestAllWindowsComeToTheSameMap(t *testing.T) {
 		server := start()
 		type told struct {
 			window, seq int
-			edit        diagram.Edit
+			edit        edit.Edit
 			refused     bool
 		}
 		var log []told
@@ -54,7 +55,7 @@ func TestAllWindowsComeToTheSameMap(t *testing.T) {
 			}
 			p := queues[i][0]
 			queues[i] = queues[i][1:]
-			_, err := diagram.Apply(server, p.Edit.Edit)
+			_, err := edit.Apply(server, p.Edit.Edit)
 			log = append(log, told{i, p.Seq, p.Edit.Edit, err != nil})
 		}
 		hear := func(i int) {
@@ -81,13 +82,13 @@ func TestAllWindowsComeToTheSameMap(t *testing.T) {
 			id := fmt.Sprint("s", r.IntN(4))
 			switch r.IntN(9) {
 			case 0, 1:
-				_ = w.Do(&diagram.SetText{Sheet: "sheet-1", ID: id, Text: fmt.Sprint("By ", i, " at ", r.IntN(100))})
+				_ = w.Do(&edit.SetText{Sheet: "sheet-1", ID: id, Text: fmt.Sprint("By ", i, " at ", r.IntN(100))})
 			case 2:
-				_ = w.Do(&diagram.MoveItems{Sheet: "sheet-1", IDs: []string{id}, By: geometry.Point{X: 1000 * (r.IntN(5) - 2)}})
+				_ = w.Do(&edit.MoveItems{Sheet: "sheet-1", IDs: []string{id}, By: geometry.Point{X: 1000 * (r.IntN(5) - 2)}})
 			case 3:
-				_ = w.Do(&diagram.RemoveItems{Sheet: "sheet-1", IDs: []string{id}})
+				_ = w.Do(&edit.RemoveItems{Sheet: "sheet-1", IDs: []string{id}})
 			case 4:
-				w.Show(&diagram.MoveItems{Sheet: "sheet-1", IDs: []string{id}, By: geometry.Point{Y: 1000}})
+				w.Show(&edit.MoveItems{Sheet: "sheet-1", IDs: []string{id}, By: geometry.Point{Y: 1000}})
 			case 5:
 				_, _, _ = w.Undo()
 			case 6:
@@ -125,8 +126,8 @@ func ExampleSession_Hold() {
 		fmt.Println(err)
 		return
 	}
-	_ = w.Do(&diagram.SetText{Sheet: "sheet-1", ID: "s0", Text: "One"})
-	_ = w.Do(&diagram.SetText{Sheet: "sheet-1", ID: "s1", Text: "Two"})
+	_ = w.Do(&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "One"})
+	_ = w.Do(&edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Two"})
 	w.Hold(1)
 	fmt.Println(len(w.Take()), len(w.Held()))
 	w.Hold(0)

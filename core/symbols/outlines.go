@@ -1,8 +1,8 @@
 package symbols
 
 import (
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // bar is the width of the side strips of a predefined process.
@@ -559,5 +559,5 @@ func bust(w, h int) geometry.Path {
 }
 
 func legendHead(w, _ int) TextArea {
-	return TextArea{CX: w / 2, Top: 4 * px, Bottom: diagram.LegendHead, Half: func(int, int) int { return w/2 - margin - 2*px }}
+	return TextArea{CX: w / 2, Top: 4 * px, Bottom: model.LegendHead, Half: func(int, int) int { return w/2 - margin - 2*px }}
 }

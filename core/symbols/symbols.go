@@ -6,14 +6,14 @@ package symbols
 import (
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // Symbol describes one kind. The functions take the width and height of the
 // placed symbol and answer in coordinates from its top left corner.
 type Symbol struct {
-	Kind diagram.Kind
+	Kind model.Kind
 	// Name is the trade name, Others what people also search by.
 	Name   string
 	Others []string
@@ -77,8 +77,8 @@ const px = geometry.Px
 // margin is the space text keeps from an outline.
 const margin = 6 * px
 
-var byKind = func() map[diagram.Kind]*Symbol {
-	m := make(map[diagram.Kind]*Symbol, len(catalogue))
+var byKind = func() map[model.Kind]*Symbol {
+	m := make(map[model.Kind]*Symbol, len(catalogue))
 	for _, s := range catalogue {
 		m[s.Kind] = s
 	}
@@ -90,7 +90,7 @@ func All() []*Symbol { return catalogue }
 
 // Of returns the entry of a kind. A kind the catalogue lacks is drawn as a
 // process, so that nothing a file holds can go unseen.
-func Of(k diagram.Kind) *Symbol {
+func Of(k model.Kind) *Symbol {
 	if s := byKind[k]; s != nil {
 		return s
 	}
@@ -98,7 +98,7 @@ func Of(k diagram.Kind) *Symbol {
 }
 
 // ByKey returns the kind that a tray key appends.
-func ByKey(key byte) (diagram.Kind, bool) {
+func ByKey(key byte) (model.Kind, bool) {
 	for _, s := range catalogue {
 		if s.Key != 0 && s.Key == key {
 			return s.Kind, true
@@ -113,7 +113,7 @@ func (s *Symbol) Words() string {
 }
 
 // GluePoint returns where a connector meets the placed symbol on a side.
-func GluePoint(sym *diagram.Symbol, side geometry.Side) geometry.Point {
+func GluePoint(sym *model.Symbol, side geometry.Side) geometry.Point {
 	return Of(sym.Kind).GlueAt(sym.W, sym.H, side).Add(sym.Corner())
 }
 
@@ -171,15 +171,15 @@ func (s *Symbol) Meet(w, h int, side geometry.Side, at int) int {
 
 // LineSymbol describes a line that has a meaning of its own.
 type LineSymbol struct {
-	Line          diagram.Line
+	Line          model.Line
 	Name          string
 	Meaning, When string
 }
 
 // Lines are the line symbols of ISO 5807 (from memory).
 var Lines = []LineSymbol{
-	{diagram.Solid, "Line", "The flow of the work, or of control and data.", "Between any two symbols; an arrow shows the way where it is not from left to right or from top to bottom."},
-	{diagram.Transfer, "Control transfer", "Control passes at once from one process to another.", "Where one step starts or calls another."},
-	{diagram.Link, "Communication link", "Data goes over a line of communication.", "Where something is sent by telephone, radio or network."},
-	{diagram.DashLine, "Dashed line", "Another relation than the flow, or a path taken now and then.", "To join an annotation, and for the exceptional path."},
+	{model.Solid, "Line", "The flow of the work, or of control and data.", "Between any two symbols; an arrow shows the way where it is not from left to right or from top to bottom."},
+	{model.Transfer, "Control transfer", "Control passes at once from one process to another.", "Where one step starts or calls another."},
+	{model.Link, "Communication link", "Data goes over a line of communication.", "Where something is sent by telephone, radio or network."},
+	{model.DashLine, "Dashed line", "Another relation than the flow, or a path taken now and then.", "To join an annotation, and for the exceptional path."},
 }

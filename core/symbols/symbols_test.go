@@ -4,17 +4,17 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
 // Width to height after ANSI X3.5-1970 / ISO 1028 (values from memory): process,
 // decision, preparation and input/output 1 : 2/3, terminator 1 : 3/8, connector 1 : 1.
 func TestStandardProportions(t *testing.T) {
-	for kind, want := range map[diagram.Kind][2]int{
-		diagram.Process: {3, 2}, diagram.Decision: {3, 2}, diagram.Data: {3, 2}, diagram.Predefined: {3, 2},
-		diagram.Preparation: {3, 2}, diagram.Terminator: {8, 3}, diagram.Reference: {1, 1},
+	for kind, want := range map[model.Kind][2]int{
+		model.Process: {3, 2}, model.Decision: {3, 2}, model.Data: {3, 2}, model.Predefined: {3, 2},
+		model.Preparation: {3, 2}, model.Terminator: {8, 3}, model.Reference: {1, 1},
 	} {
 		s := symbols.Of(kind)
 		if s.W*want[1] != s.H*want[0] {
@@ -26,20 +26,20 @@ func TestStandardProportions(t *testing.T) {
 // Meanings after ISO 5807:1985 (from memory): the word by which the standard
 // tells the symbol from the others has to occur.
 func TestCatalogueIsCompleteAndSaysWhatSymbolsMean(t *testing.T) {
-	if len(symbols.All()) != len(diagram.Kinds) {
-		t.Fatalf("the catalogue has %d entries for %d kinds", len(symbols.All()), len(diagram.Kinds))
+	if len(symbols.All()) != len(model.Kinds) {
+		t.Fatalf("the catalogue has %d entries for %d kinds", len(symbols.All()), len(model.Kinds))
 	}
 	for i, s := range symbols.All() {
-		if s.Kind != diagram.Kinds[i] {
-			t.Errorf("entry %d is %s, not %s", i, s.Kind, diagram.Kinds[i])
+		if s.Kind != model.Kinds[i] {
+			t.Errorf("entry %d is %s, not %s", i, s.Kind, model.Kinds[i])
 		}
 		if s.Name == "" || s.Meaning == "" || s.When == "" || len(s.Others) == 0 {
 			t.Errorf("%s lacks a name, meaning or use", s.Kind)
 		}
 	}
-	for query, kind := range map[string]diagram.Kind{
-		"question": diagram.Decision, "archive": diagram.StoredData, "form": diagram.Document, "elsewhere": diagram.Predefined,
-		"begins or ends": diagram.Terminator, "comes in or goes out": diagram.Data, "another sheet": diagram.SheetReference,
+	for query, kind := range map[string]model.Kind{
+		"question": model.Decision, "archive": model.StoredData, "form": model.Document, "elsewhere": model.Predefined,
+		"begins or ends": model.Terminator, "comes in or goes out": model.Data, "another sheet": model.SheetReference,
 	} {
 		if !strings.Contains(symbols.Of(kind).Words(), query) {
 			t.Errorf("%q does not find %s", query, kind)
@@ -49,18 +49,18 @@ func TestCatalogueIsCompleteAndSaysWhatSymbolsMean(t *testing.T) {
 
 // The symbols of ISO 5807:1985 by its chapters (from memory), with the word that
 // tells each from its neighbours. Lines are connectors, not symbols: see
-// diagram.Line.
+// model.Line.
 var iso5807 = []struct {
-	kind diagram.Kind
+	kind model.Kind
 	word string
 }{
-	{diagram.Data, "information"}, {diagram.StoredData, "kept"}, {diagram.InternalStorage, "memory"},
-	{diagram.SequentialStorage, "order"}, {diagram.DirectStorage, "disk"}, {diagram.Document, "read"},
-	{diagram.ManualInput, "by hand"}, {diagram.Card, "card"}, {diagram.PunchedTape, "tape"}, {diagram.Display, "screen"},
-	{diagram.Process, "work"}, {diagram.Predefined, "elsewhere"}, {diagram.ManualOperation, "by hand"},
-	{diagram.Preparation, "set up"}, {diagram.Decision, "question"}, {diagram.ParallelMode, "same time"},
-	{diagram.LoopStart, "repeated"}, {diagram.LoopEnd, "repeated"},
-	{diagram.Reference, "goes on"}, {diagram.Terminator, "begins or ends"}, {diagram.Annotation, "explanation"}, {diagram.Ellipsis, "left out"},
+	{model.Data, "information"}, {model.StoredData, "kept"}, {model.InternalStorage, "memory"},
+	{model.SequentialStorage, "order"}, {model.DirectStorage, "disk"}, {model.Document, "read"},
+	{model.ManualInput, "by hand"}, {model.Card, "card"}, {model.PunchedTape, "tape"}, {model.Display, "screen"},
+	{model.Process, "work"}, {model.Predefined, "elsewhere"}, {model.ManualOperation, "by hand"},
+	{model.Preparation, "set up"}, {model.Decision, "question"}, {model.ParallelMode, "same time"},
+	{model.LoopStart, "repeated"}, {model.LoopEnd, "repeated"},
+	{model.Reference, "goes on"}, {model.Terminator, "begins or ends"}, {model.Annotation, "explanation"}, {model.Ellipsis, "left out"},
 }
 
 func TestEverySymbolOfTheStandardIsThere(t *testing.T) {
@@ -80,7 +80,7 @@ func TestEverySymbolOfTheStandardIsThere(t *testing.T) {
 		t.Errorf("the catalogue ascribes %d symbols to ISO 5807, which has %d", listed, len(iso5807))
 	}
 	// The five of work measurement (ASME process charts, from memory).
-	for kind, word := range map[diagram.Kind]string{diagram.Operation: "made", diagram.Inspection: "checked", diagram.Transport: "place", diagram.Waiting: "waits", diagram.Storage: "kept"} {
+	for kind, word := range map[model.Kind]string{model.Operation: "made", model.Inspection: "checked", model.Transport: "place", model.Waiting: "waits", model.Storage: "kept"} {
 		if s := symbols.Of(kind); s.Source != symbols.ASME || !strings.Contains(s.Words(), word) {
 			t.Errorf("%s is not among the symbols of work measurement", kind)
 		}
@@ -109,7 +109,7 @@ func TestOutlinesAndGluePoints(t *testing.T) {
 					}
 				}
 			}
-			if s.Kind == diagram.Person {
+			if s.Kind == model.Person {
 				continue // glued to its box: its name stands under the figure
 			}
 			for side := range geometry.Side(4) {

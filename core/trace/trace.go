@@ -3,8 +3,8 @@
 package trace
 
 import (
-	"plaintracer/core/diagram"
 	"plaintracer/core/flow"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
@@ -68,7 +68,7 @@ func Exits(g *flow.Graph, id string) []Exit {
 }
 
 // Title names a symbol by its text, or its kind where it has none.
-func Title(sym *diagram.Symbol) string {
+func Title(sym *model.Symbol) string {
 	if sym.Text == "" {
 		return symbols.Of(sym.Kind).Name
 	}

@@ -3,8 +3,8 @@ package typeset_test
 import (
 	"fmt"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
@@ -12,9 +12,9 @@ import (
 // A text is broken into lines where its outline has room: a decision has less near its corners than a
 // process of the same size.
 func ExampleHouse_Set() {
-	m := diagram.New("Lamp out", diagram.Rightwards, "A4", true)
-	for _, kind := range []diagram.Kind{diagram.Process, diagram.Decision} {
-		block := typeset.HouseOf(m).Set(symbols.Of(kind), "Is the lamp one of ours?", diagram.Type{}, 140*geometry.Px, 96*geometry.Px)
+	m := model.New("Lamp out", model.Rightwards, "A4", true)
+	for _, kind := range []model.Kind{model.Process, model.Decision} {
+		block := typeset.HouseOf(m).Set(symbols.Of(kind), "Is the lamp one of ours?", model.Type{}, 140*geometry.Px, 96*geometry.Px)
 		for _, line := range block.Lines {
 			fmt.Printf("%s: %q\n", kind, line.Text)
 		}

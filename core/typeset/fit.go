@@ -5,8 +5,8 @@ import (
 
 	"github.com/rivo/uniseg"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 )
 
@@ -58,7 +58,7 @@ type Setting struct {
 }
 
 // SettingOf returns how the text of a symbol of a kind is set.
-func (f House) SettingOf(sym *symbols.Symbol, t diagram.Type) Setting {
+func (f House) SettingOf(sym *symbols.Symbol, t model.Type) Setting {
 	s := Setting{f.StyleOf(t), t.Align, t.Stand, t.Margin, t.Bullets}
 	if s.Align == "" {
 		s.Align = sym.Align
@@ -225,7 +225,7 @@ func holds(list []part, s Setting, whole bool) bool {
 // Set sets the text of a symbol: at its full size if it fits with every word whole, else
 // smaller as far as it stays legible, else with words broken, else as much of it as there is
 // room for.
-func (f House) Set(sym *symbols.Symbol, text string, t diagram.Type, w, h int) Block {
+func (f House) Set(sym *symbols.Symbol, text string, t model.Type, w, h int) Block {
 	s := f.SettingOf(sym, t)
 	out := Block{Style: s.Style}
 	if text == "" {
@@ -285,7 +285,7 @@ func most(text string, s Setting, area symbols.TextArea) []Placed {
 // Grow returns the smallest size, at least w by h, at which the symbol holds
 // the text. It grows by the symbol's own steps; every word is kept whole as long
 // as the symbol is not wider than three times its standard width.
-func (f House) Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) (int, int) {
+func (f House) Grow(sym *symbols.Symbol, text string, t model.Type, w, h int) (int, int) {
 	s := f.SettingOf(sym, t)
 	list := parts(sym, text, s, w, h)
 	for range 2000 {
@@ -311,6 +311,6 @@ func (f House) Grow(sym *symbols.Symbol, text string, t diagram.Type, w, h int) 
 }
 
 // Snug returns the smallest size a symbol of the kind has with the text.
-func (f House) Snug(sym *symbols.Symbol, text string, t diagram.Type) (int, int) {
+func (f House) Snug(sym *symbols.Symbol, text string, t model.Type) (int, int) {
 	return f.Grow(sym, text, t, max(sym.MinW, sym.W/2), max(sym.MinH, sym.H/2))
 }

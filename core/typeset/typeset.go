@@ -11,9 +11,9 @@ import (
 
 	"github.com/rivo/uniseg"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // Style is how characters are drawn.
@@ -29,7 +29,7 @@ type Style struct {
 type House [4]*fonts.Metrics
 
 // HouseOf returns the fonts a map is written in.
-func HouseOf(m *diagram.Map) House {
+func HouseOf(m *model.Map) House {
 	var h House
 	if len(m.Faces) == 0 {
 		return h
@@ -48,10 +48,10 @@ var Body = Style{Size: 13 * geometry.Px}
 
 // Legible is the size below which text is not set however little room there
 // is: 9 px are 6.75 pt on paper (common practice, no source).
-const Legible = diagram.MinType
+const Legible = model.MinType
 
 // StyleOf returns the style a text is to be set in.
-func (h House) StyleOf(t diagram.Type) Style {
+func (h House) StyleOf(t model.Type) Style {
 	s := Style{Body.Size, t.Bold, t.Italic, t.Underline, h}
 	if t.Size != 0 {
 		s.Size = t.Size

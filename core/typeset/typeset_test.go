@@ -5,8 +5,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/typeset"
 )
@@ -48,11 +48,11 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 	all := symbols.All()
 	for i := range n {
 		sym := all[i%len(all)]
-		if sym.Kind == diagram.Legend {
+		if sym.Kind == model.Legend {
 			continue // holds symbols, and a heading of its own
 		}
 		s := text(r)
-		ty := diagram.Type{Bold: r.IntN(3) == 0, Italic: r.IntN(4) == 0, Bullets: r.IntN(6) == 0,
+		ty := model.Type{Bold: r.IntN(3) == 0, Italic: r.IntN(4) == 0, Bullets: r.IntN(6) == 0,
 			Align: []string{"", "", "left", "centre", "right"}[r.IntN(5)], Stand: []string{"", "", "top", "bottom"}[r.IntN(4)]}
 		w, h := sym.W, sym.H
 		grown := i%2 == 0
@@ -64,7 +64,7 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 			t.Fatalf("%s grown to %d by %d does not hold %q", sym.Name, w, h, s)
 		}
 		outline := sym.Outline(w, h).Flatten()
-		if sym.Kind == diagram.Person {
+		if sym.Kind == model.Person {
 			outline = geometry.Polygon(geometry.Point{}, geometry.Point{X: w}, geometry.Point{X: w, Y: h}, geometry.Point{Y: h}).Flatten()
 		}
 		var set []string
@@ -113,42 +113,42 @@ func TestWrapKeepsHardBreaksAndBreaksLongWords(t *testing.T) {
 // Alignment, height, margin and bullets stand lines where they say, within the
 // area.
 func TestLinesStandWhereTheyAreAsked(t *testing.T) {
-	process := symbols.Of(diagram.Process)
+	process := symbols.Of(model.Process)
 	w, h := 200*geometry.Px, 120*geometry.Px
-	set := func(ty diagram.Type) []typeset.Placed {
+	set := func(ty model.Type) []typeset.Placed {
 		b := typeset.House{}.Set(process, "Log\nthe report", ty, w, h)
 		if b.Cut || len(b.Lines) != 2 {
 			t.Fatalf("%+v is set in %d lines", ty, len(b.Lines))
 		}
 		return b.Lines
 	}
-	centred := set(diagram.Type{})
+	centred := set(model.Type{})
 	for _, l := range centred {
 		if mid := l.Left() + l.Width/2; geometry.Abs(mid-w/2) > 1 {
 			t.Errorf("%q has its middle at %d of %d", l.Text, mid, w)
 		}
 	}
-	left, right := set(diagram.Type{Align: "left"}), set(diagram.Type{Align: "right"})
+	left, right := set(model.Type{Align: "left"}), set(model.Type{Align: "right"})
 	if left[0].Left() != left[1].Left() || left[0].Left() >= centred[0].Left() {
 		t.Errorf("on the left the lines begin at %d and %d", left[0].Left(), left[1].Left())
 	}
 	if a, b := right[0].Left()+right[0].Width, right[1].Left()+right[1].Width; a != b || a <= centred[0].Left()+centred[0].Width {
 		t.Errorf("on the right they end at %d and %d", a, b)
 	}
-	top, bottom := set(diagram.Type{Stand: "top"}), set(diagram.Type{Stand: "bottom"})
+	top, bottom := set(model.Type{Stand: "top"}), set(model.Type{Stand: "bottom"})
 	if top[0].Top >= centred[0].Top || bottom[0].Top <= centred[0].Top {
 		t.Errorf("they stand at %d, %d and %d", top[0].Top, centred[0].Top, bottom[0].Top)
 	}
 	margin := 20 * geometry.Px
-	if in := set(diagram.Type{Align: "left", Stand: "top", Margin: margin}); in[0].Left() != left[0].Left()+margin || in[0].Top != top[0].Top+margin {
+	if in := set(model.Type{Align: "left", Stand: "top", Margin: margin}); in[0].Left() != left[0].Left()+margin || in[0].Top != top[0].Top+margin {
 		t.Errorf("with a margin the first line stands at %d, %d", in[0].Left(), in[0].Top)
 	}
-	list := set(diagram.Type{Bullets: true})
+	list := set(model.Type{Bullets: true})
 	if !list[0].Listed || !list[1].Listed || list[0].Bullet >= list[0].Left() || list[0].Bullet != list[1].Bullet || list[0].Left() != list[1].Left() {
 		t.Errorf("as a list they are %+v", list)
 	}
 	// A paragraph that goes on over two lines has one bullet, and hangs.
-	long := typeset.House{}.Set(process, "Look up the pole number in the asset register", diagram.Type{Bullets: true}, w, h).Lines
+	long := typeset.House{}.Set(process, "Look up the pole number in the asset register", model.Type{Bullets: true}, w, h).Lines
 	if len(long) < 2 || !long[0].Listed || long[1].Listed || long[0].Left() != long[1].Left() {
 		t.Errorf("a long item is %+v", long)
 	}
@@ -157,8 +157,8 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 // An entity's first line is its name, above the rule; the rest are its
 // attributes, below it.
 func TestEntitiesHaveANameAndAttributes(t *testing.T) {
-	entity := symbols.Of(diagram.Entity)
-	lines := typeset.House{}.Set(entity, "Lamp\nnumber\nstreet", diagram.Type{}, entity.W, entity.H).Lines
+	entity := symbols.Of(model.Entity)
+	lines := typeset.House{}.Set(entity, "Lamp\nnumber\nstreet", model.Type{}, entity.W, entity.H).Lines
 	rule := entity.Inner(entity.W, entity.H, true).Flatten()[0][0].Y
 	if len(lines) != 3 || lines[0].Top >= rule || lines[1].Top < rule || lines[1].Left() >= lines[0].Left() {
 		t.Errorf("an entity is set as %+v, its rule lies at %d", lines, rule)
@@ -168,12 +168,12 @@ func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 // Set smaller, a text keeps above the legible limit; beyond that it is cut with
 // an ellipsis, and says so.
 func TestTooMuchTextIsCutNotSpilled(t *testing.T) {
-	process := symbols.Of(diagram.Process)
-	some := typeset.House{}.Set(process, strings.Repeat("pole number ", 9), diagram.Type{}, process.W, process.H)
+	process := symbols.Of(model.Process)
+	some := typeset.House{}.Set(process, strings.Repeat("pole number ", 9), model.Type{}, process.W, process.H)
 	if some.Cut || some.Style.Size >= typeset.Body.Size || some.Style.Size < typeset.Legible {
 		t.Errorf("a full symbol is set at %d, cut %v", some.Style.Size, some.Cut)
 	}
-	much := typeset.House{}.Set(process, strings.Repeat("pole number ", 90), diagram.Type{}, process.W, process.H)
+	much := typeset.House{}.Set(process, strings.Repeat("pole number ", 90), model.Type{}, process.W, process.H)
 	if !much.Cut || much.Style.Size != typeset.Legible || !strings.HasSuffix(much.Lines[len(much.Lines)-1].Text, "…") {
 		t.Errorf("an overfull symbol is set at %d, cut %v", much.Style.Size, much.Cut)
 	}
@@ -187,11 +187,11 @@ func FuzzFit(f *testing.F) {
 		if len(s) > 300 {
 			return
 		}
-		w, h := typeset.House{}.Grow(sym, s, diagram.Type{}, sym.W, sym.H)
+		w, h := typeset.House{}.Grow(sym, s, model.Type{}, sym.W, sym.H)
 		if w < sym.W || h < sym.H {
 			t.Fatalf("%q shrinks %s", s, sym.Name)
 		}
-		typeset.House{}.Set(sym, s, diagram.Type{}, w, h)
+		typeset.House{}.Set(sym, s, model.Type{}, w, h)
 	})
 }
 
@@ -208,19 +208,19 @@ func BenchmarkSet1000Symbols(b *testing.B) {
 	for i := range 1000 {
 		it := item{sym: symbols.All()[i%len(symbols.All())]}
 		if i%2 == 0 { // half of any sheet is steps and decisions
-			it.sym = symbols.Of([]diagram.Kind{diagram.Process, diagram.Decision}[i/2%2])
+			it.sym = symbols.Of([]model.Kind{model.Process, model.Decision}[i/2%2])
 		}
 		var words []string
 		for range 2 + r.IntN(7) {
 			words = append(words, plain[r.IntN(len(plain))])
 		}
 		it.text = strings.Join(words, " ")
-		it.w, it.h = typeset.House{}.Grow(it.sym, it.text, diagram.Type{}, it.sym.W, it.sym.H)
+		it.w, it.h = typeset.House{}.Grow(it.sym, it.text, model.Type{}, it.sym.W, it.sym.H)
 		list = append(list, it)
 	}
 	for b.Loop() {
 		for _, it := range list {
-			typeset.House{}.Set(it.sym, it.text, diagram.Type{}, it.w, it.h)
+			typeset.House{}.Set(it.sym, it.text, model.Type{}, it.w, it.h)
 		}
 	}
 }
@@ -237,19 +237,19 @@ func TestWordsStayWhole(t *testing.T) {
 	}
 	texts := []string{"Danger to traffic?", "Reported before?", "Is the electrician available tomorrow?", "Straßenbeleuchtungsamt zuständig?", "Straightforwardness, naturally"}
 	for _, sym := range symbols.All() {
-		if sym.Kind == diagram.Legend || sym.Body != nil {
+		if sym.Kind == model.Legend || sym.Body != nil {
 			continue
 		}
 		for _, s := range texts {
 			for _, size := range []int{0, 1300, 1600, 2000, 2400} {
-				ty := diagram.Type{Size: size}
+				ty := model.Type{Size: size}
 				for _, grown := range []bool{true, false} {
 					w, h := sym.W, sym.H
 					if grown {
 						w, h = typeset.House{}.Grow(sym, s, ty, w, h)
 					}
 					block := typeset.House{}.Set(sym, s, ty, w, h)
-					least := typeset.House{}.SettingOf(sym, diagram.Type{Size: typeset.Legible})
+					least := typeset.House{}.SettingOf(sym, model.Type{Size: typeset.Legible})
 					if w >= 3*sym.W || !grown && !typeset.Holds(sym, s, least, w, h) {
 						continue // nothing wide or small enough keeps them whole
 					}

@@ -8,18 +8,18 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 const inch = 96 * geometry.Px
 
 // per returns how much of what is stored makes one of a unit.
-func per(u diagram.Units) float64 {
+func per(u model.Units) float64 {
 	switch u {
-	case diagram.Millimetres:
+	case model.Millimetres:
 		return inch / 25.4
-	case diagram.Inches:
+	case model.Inches:
 		return inch
 	}
 	return geometry.Px
@@ -31,11 +31,11 @@ const perPoint = inch / 72.0
 
 // Append writes a length in a unit, as short as it goes: px to a hundredth, mm to a tenth where it is long
 // enough not to matter, inches to a hundredth.
-func Append(b []byte, n int, u diagram.Units) []byte {
+func Append(b []byte, n int, u model.Units) []byte {
 	v, digits := float64(n)/per(u), 2
-	if u == diagram.Millimetres && math.Abs(v) >= 2 {
+	if u == model.Millimetres && math.Abs(v) >= 2 {
 		digits = 1
-	} else if u == diagram.Inches && math.Abs(v) < 0.5 {
+	} else if u == model.Inches && math.Abs(v) < 0.5 {
 		digits = 3
 	}
 	return append(b, short(v, digits)...)
@@ -51,28 +51,28 @@ func short(v float64, digits int) string {
 }
 
 // Format returns what Append writes.
-func Format(n int, u diagram.Units) string { return string(Append(nil, n, u)) }
+func Format(n int, u model.Units) string { return string(Append(nil, n, u)) }
 
 // Points writes a type size in points.
 func Points(n int) string { return short(float64(n)/perPoint, 2) }
 
 // Name returns the name of a unit.
-func Name(u diagram.Units) string {
-	if u == diagram.Pixels {
+func Name(u model.Units) string {
+	if u == model.Pixels {
 		return "px"
 	}
 	return string(u)
 }
 
 // Parse reads a length in a unit, or in the one that is written behind it: "12", "12 mm", "0.5in", "9pt".
-func Parse(text string, u diagram.Units) (int, bool) { return parse(text, per(u)) }
+func Parse(text string, u model.Units) (int, bool) { return parse(text, per(u)) }
 
 // ParsePoints reads a type size in points, or in the unit that is written behind it.
 func ParsePoints(text string) (int, bool) { return parse(text, perPoint) }
 
 func parse(text string, per1 float64) (int, bool) {
 	text = strings.ToLower(strings.TrimSpace(text))
-	for name, unit := range map[string]float64{"px": geometry.Px, "mm": per(diagram.Millimetres), "in": inch, "pt": perPoint} {
+	for name, unit := range map[string]float64{"px": geometry.Px, "mm": per(model.Millimetres), "in": inch, "pt": perPoint} {
 		if rest, ok := strings.CutSuffix(text, name); ok {
 			text, per1 = strings.TrimSpace(rest), unit
 			break

@@ -4,7 +4,7 @@ import (
 	"math"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 // TestLengths checks lengths against what the CSS specification says of its units: 1in = 2.54cm = 96px = 72pt
@@ -12,18 +12,18 @@ import (
 func TestLengths(t *testing.T) {
 	for _, c := range []struct {
 		text string
-		unit diagram.Units
+		unit model.Units
 		want int
 	}{
-		{"96", diagram.Pixels, 9600}, {"1 in", diagram.Pixels, 9600}, {"25.4", diagram.Millimetres, 9600}, {"72pt", diagram.Inches, 9600},
-		{"25,4 MM", diagram.Pixels, 9600}, {"1", diagram.Inches, 9600}, {"-1in", diagram.Millimetres, -9600},
+		{"96", model.Pixels, 9600}, {"1 in", model.Pixels, 9600}, {"25.4", model.Millimetres, 9600}, {"72pt", model.Inches, 9600},
+		{"25,4 MM", model.Pixels, 9600}, {"1", model.Inches, 9600}, {"-1in", model.Millimetres, -9600},
 	} {
 		if got, ok := Parse(c.text, c.unit); !ok || got != c.want {
 			t.Errorf("%q in %s is %d, not %d", c.text, Name(c.unit), got, c.want)
 		}
 	}
 	for _, text := range []string{"", "mm", "1e9", "NaN", "two", "1 ft"} {
-		if _, ok := Parse(text, diagram.Pixels); ok {
+		if _, ok := Parse(text, model.Pixels); ok {
 			t.Errorf("%q is read as a length", text)
 		}
 	}
@@ -37,8 +37,8 @@ func TestLengths(t *testing.T) {
 
 // TestWrittenIsRead writes lengths and reads them back: they come out as close as their digits say.
 func TestWrittenIsRead(t *testing.T) {
-	for _, u := range []diagram.Units{diagram.Pixels, diagram.Millimetres, diagram.Inches} {
-		step := map[diagram.Units]float64{diagram.Pixels: 1, diagram.Millimetres: per(diagram.Millimetres) * 0.05, diagram.Inches: per(diagram.Inches) * 0.005}[u]
+	for _, u := range []model.Units{model.Pixels, model.Millimetres, model.Inches} {
+		step := map[model.Units]float64{model.Pixels: 1, model.Millimetres: per(model.Millimetres) * 0.05, model.Inches: per(model.Inches) * 0.005}[u]
 		for n := -40000; n < 40000; n += 37 {
 			got, ok := Parse(Format(n, u), u)
 			if !ok || math.Abs(float64(got-n)) > step+1 {

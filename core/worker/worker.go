@@ -8,8 +8,9 @@ import (
 	"slices"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 	"plaintracer/core/task"
 )
 
@@ -31,26 +32,26 @@ func Do(asked []byte, tell func(done, of int) bool) ([]byte, error) {
 	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Afresh: t.Afresh, Tell: tell}
 	if t.Over {
 		n := 0
-		edit, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })
-		if err != nil || edit == nil {
+		change, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })
+		if err != nil || change == nil {
 			return []byte("null"), err
 		}
-		return json.Marshal(task.Outcome{Edit: diagram.Envelope{Edit: edit}})
+		return json.Marshal(task.Outcome{Edit: edit.Envelope{Edit: change}})
 	}
 	ways := layout.FindWays(t.Map, s, wish)
-	edit := ways.Best
-	if edit == nil {
+	plan := ways.Best
+	if plan == nil {
 		return []byte("null"), nil
 	}
-	out := task.Outcome{Edit: diagram.Envelope{Edit: edit}}
+	out := task.Outcome{Edit: edit.Envelope{Edit: plan}}
 	if ways.Longer != nil {
-		out.Longer = &diagram.Envelope{Edit: ways.Longer}
+		out.Longer = &edit.Envelope{Edit: ways.Longer}
 	}
 	if ways.Fresh != nil {
-		out.Fresh = &diagram.Envelope{Edit: ways.Fresh}
+		out.Fresh = &edit.Envelope{Edit: ways.Fresh}
 	}
-	measured := func(e diagram.Edit) *layout.Score {
-		trial, err := diagram.Attempt(t.Map, e)
+	measured := func(e edit.Edit) *layout.Score {
+		trial, err := edit.Attempt(t.Map, e)
 		if err != nil {
 			return nil
 		}
@@ -59,7 +60,7 @@ func Do(asked []byte, tell func(done, of int) bool) ([]byte, error) {
 		return &score
 	}
 	before := layout.Measure(t.Map, s, t.Down)
-	after, straight := measured(edit), &before
+	after, straight := measured(plan), &before
 	if piled(s) { // then its lines say nothing
 		straight = nil
 	} else if out.Straightened = arrange.Straighten(s, nil); len(out.Straightened) > 0 {
@@ -78,9 +79,9 @@ func lines(s *layout.Score) *task.Lines {
 }
 
 // piled reports whether steps of a sheet lie on each other.
-func piled(s *diagram.Sheet) bool {
+func piled(s *model.Sheet) bool {
 	for i, sym := range s.Symbols {
-		on := func(o *diagram.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }
+		on := func(o *model.Symbol) bool { return !o.Kind.IsAside() && o.Meets(sym.Box) }
 		if !sym.Kind.IsAside() && slices.ContainsFunc(s.Symbols[:i], on) {
 			return true
 		}

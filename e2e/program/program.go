@@ -16,7 +16,7 @@ import (
 	"time"
 
 	"plaintracer/bench/scripts"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange/tracerjson"
 )
 
@@ -242,7 +242,7 @@ func Get(t testing.TB, url string) (int, []byte) {
 }
 
 // File returns the map at an address of the editor, as its file says.
-func (s *Server) File(path string) *diagram.Map {
+func (s *Server) File(path string) *model.Map {
 	s.Helper()
 	code, body := Get(s, s.URL+path+"/export/map")
 	m, err := tracerjson.Read(body)

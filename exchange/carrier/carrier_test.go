@@ -14,7 +14,7 @@ import (
 	"testing"
 
 	"plaintracer/bench/hands"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/carrier"
@@ -24,7 +24,7 @@ import (
 )
 
 // carriers makes every kind of file that carries a map.
-func carriers(t testing.TB, m *diagram.Map, file []byte) map[string][]byte {
+func carriers(t testing.TB, m *model.Map, file []byte) map[string][]byte {
 	t.Helper()
 	d := scene.Draw(m, m.Sheets[0])
 	vector, err := svg.Write(d, svg.Options{Inside: carrier.InSVG(file)})

@@ -11,7 +11,7 @@ import (
 	"github.com/sergi/go-diff/diffmatchpatch"
 
 	"plaintracer/core/compare"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 // Piece is a part of a text that stayed, or is only in the old or the new one.
@@ -76,7 +76,7 @@ type Account struct {
 
 // Between tells what changed between two states of a map, which are called from and to. Steps that only have another number
 // are counted.
-func Between(before, after *diagram.Map, from, to string) *Account {
+func Between(before, after *model.Map, from, to string) *Account {
 	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after)}
 	others := map[string]bool{}
 	for _, c := range a.Changes {

@@ -5,8 +5,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // The words that stayed, with those of one side, give that side back.
@@ -35,8 +35,8 @@ func FuzzWords(f *testing.F) {
 
 // An account is told as a page, as Markdown and as JSON, and nothing in it runs.
 func TestAccounts(t *testing.T) {
-	before := diagram.New("<script>alert(1)</script>", diagram.Rightwards, "A4", true)
-	before.Sheets[0].Symbols = []*diagram.Symbol{{ID: "a", Kind: diagram.Process, Text: "Log the report", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}
+	before := model.New("<script>alert(1)</script>", model.Rightwards, "A4", true)
+	before.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Log the report", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}
 	after := before.Clone()
 	after.Sheets[0].Symbols[0].Text = "Note the *report* <b>"
 	a := Between(before, after, "version 1", "version 2")

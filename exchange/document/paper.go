@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
@@ -39,8 +39,8 @@ var setAs = map[Kind]look{
 }
 
 // Pages sets blocks on pages of a paper, upright, and puts the sheets behind them, each on its own.
-func Pages(blocks []Block, m *diagram.Map, drawings []*scene.Drawing, paper string, margin int) ([]pages.Page, error) {
-	w, h := diagram.PaperSize(paper, false)
+func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string, margin int) ([]pages.Page, error) {
+	w, h := model.PaperSize(paper, false)
 	if w == 0 {
 		return nil, fmt.Errorf("there is no paper %q", paper)
 	}

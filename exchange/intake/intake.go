@@ -11,8 +11,8 @@ import (
 	"fmt"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/exchange/carrier"
 	"plaintracer/exchange/fontfile"
@@ -33,7 +33,7 @@ const (
 )
 
 func init() {
-	gate.Register(mapReader, reader(func(_ struct{}, data []byte) (*diagram.Map, error) {
+	gate.Register(mapReader, reader(func(_ struct{}, data []byte) (*model.Map, error) {
 		data, err := carrier.Inside(data)
 		if err != nil {
 			return nil, err
@@ -44,7 +44,7 @@ func init() {
 		}
 		return m, sound(contents{m.Pictures, m.Fonts})
 	}))
-	gate.Register(stepsReader, reader(func(h stepsHead, data []byte) (*diagram.Map, error) {
+	gate.Register(stepsReader, reader(func(h stepsHead, data []byte) (*model.Map, error) {
 		return steptable.ReadFile(h.Name, data, h.Title, h.Direction)
 	}))
 	gate.Register(registerReader, reader(func(h registerHead, data []byte) (*compose.Sheet, error) {
@@ -63,11 +63,11 @@ func init() {
 type (
 	stepsHead struct {
 		Name, Title string
-		Direction   diagram.Direction
+		Direction   model.Direction
 	}
 	registerHead struct {
 		Name string
-		Head *diagram.Head
+		Head *model.Head
 	}
 	// contents are the pictures and fonts that a map carries.
 	contents struct {
@@ -105,17 +105,17 @@ func through[T any](ctx context.Context, name string, head any, data []byte) (ou
 }
 
 // Map reads a map file, or a file that carries one.
-func Map(ctx context.Context, data []byte) (*diagram.Map, error) {
-	return through[*diagram.Map](ctx, mapReader, struct{}{}, data)
+func Map(ctx context.Context, data []byte) (*model.Map, error) {
+	return through[*model.Map](ctx, mapReader, struct{}{}, data)
 }
 
 // Steps reads a table of steps; the name says what kind of file it is. The map is not laid out yet.
-func Steps(ctx context.Context, name string, data []byte, title string, direction diagram.Direction) (*diagram.Map, error) {
-	return through[*diagram.Map](ctx, stepsReader, stepsHead{name, title, direction}, data)
+func Steps(ctx context.Context, name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
+	return through[*model.Map](ctx, stepsReader, stepsHead{name, title, direction}, data)
 }
 
 // Register reads a table that was filled in elsewhere, for the register of a map with a head.
-func Register(ctx context.Context, name string, data []byte, head *diagram.Head) (*compose.Sheet, error) {
+func Register(ctx context.Context, name string, data []byte, head *model.Head) (*compose.Sheet, error) {
 	return through[*compose.Sheet](ctx, registerReader, registerHead{name, head}, data)
 }
 

@@ -8,8 +8,8 @@ import (
 	"fmt"
 	"html/template"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/document"
 	"plaintracer/exchange/pdf"
@@ -26,7 +26,7 @@ type Record struct {
 	// Threads are the remarks that were made, in their order.
 	Threads []Thread
 	// Map is what was reviewed.
-	Map *diagram.Map
+	Map *model.Map
 }
 
 // Thread is a remark with its answers: what it is about, and what became of it.

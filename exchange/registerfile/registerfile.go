@@ -19,7 +19,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/core/values"
 	"plaintracer/exchange/book"
 	"plaintracer/exchange/cell"
@@ -28,7 +28,7 @@ import (
 // The bounds of a file: its size, and how many rows and columns are read.
 const (
 	MaxSize    = 8 << 20
-	maxRows    = diagram.MaxSymbols + 1000
+	maxRows    = model.MaxSymbols + 1000
 	maxColumns = 200
 )
 
@@ -52,7 +52,7 @@ func (f *Fault) Error() string {
 
 // Read returns the table in a file; its kind follows from its name. The head of the map says what the columns hold. Every error
 // is a *Fault.
-func Read(name string, data []byte, head *diagram.Head) (*compose.Sheet, error) {
+func Read(name string, data []byte, head *model.Head) (*compose.Sheet, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
 	}
@@ -106,7 +106,7 @@ func readText(data []byte) (*compose.Sheet, error) {
 	return out.Sheet, out.fits()
 }
 
-func readBook(data []byte, head *diagram.Head) (*compose.Sheet, error) {
+func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
 	opened, err := book.Open(data, true)
 	if err != nil {
 		return nil, &Fault{Text: err.Error()}
@@ -171,7 +171,7 @@ func readBook(data []byte, head *diagram.Head) (*compose.Sheet, error) {
 }
 
 // typesOf are the types of the columns, by their titles.
-func typesOf(titles []string, head *diagram.Head) []values.Type {
+func typesOf(titles []string, head *model.Head) []values.Type {
 	out := make([]values.Type, len(titles))
 	for i, title := range titles {
 		for k := range head.Fields {
@@ -211,11 +211,11 @@ func (r *reading) add(record []string, line int) error {
 		return &Fault{Row: line, Text: fmt.Sprintf("it has %d cells; a register has at most %d columns", len(record), maxColumns)}
 	}
 	if r.Rows = append(r.Rows, record); len(r.Rows) > maxRows {
-		return &Fault{Row: line, Text: fmt.Sprintf("the table goes on; a map has at most %d steps on a sheet", diagram.MaxSymbols)}
+		return &Fault{Row: line, Text: fmt.Sprintf("the table goes on; a map has at most %d steps on a sheet", model.MaxSymbols)}
 	}
 	for i, cell := range record {
-		if n := utf8.RuneCountInString(cell); n > diagram.MaxText {
-			return &Fault{Row: line, Text: fmt.Sprintf("column %d holds %d characters; at most %d fit", i+1, n, diagram.MaxText)}
+		if n := utf8.RuneCountInString(cell); n > model.MaxText {
+			return &Fault{Row: line, Text: fmt.Sprintf("column %d holds %d characters; at most %d fit", i+1, n, model.MaxText)}
 		}
 	}
 	return nil

@@ -18,18 +18,19 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/values"
 	"plaintracer/exchange"
 	"plaintracer/exchange/registerfile"
 )
 
 // filled is a map of so many steps whose fields of all types hold made-up values.
-func filled(t testing.TB, r *rand.Rand, steps int) *diagram.Map {
-	m := diagram.New("Filled", diagram.Rightwards, "A3", true)
+func filled(t testing.TB, r *rand.Rand, steps int) *model.Map {
+	m := model.New("Filled", model.Rightwards, "A3", true)
 	for i, info := range values.Types() {
-		f := diagram.Field{ID: fmt.Sprint("f", i), Name: "My " + info.Title, Type: info.Type}
+		f := model.Field{ID: fmt.Sprint("f", i), Name: "My " + info.Title, Type: info.Type}
 		if info.Type == values.Choice {
 			f.Choices = []string{"Desk tool", "=SUM(1)", "On; paper"}
 		}
@@ -37,9 +38,9 @@ func filled(t testing.TB, r *rand.Rand, steps int) *diagram.Map {
 	}
 	s := m.Sheets[0]
 	for i := range steps {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: fmt.Sprint("s", i), Kind: diagram.Process, Text: pickText(r, i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: pickText(r, i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}})
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: fmt.Sprint("c", i), From: diagram.End{Symbol: fmt.Sprint("s", i-1)}, To: diagram.End{Symbol: fmt.Sprint("s", i)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
 		}
 	}
 	for _, sym := range s.Symbols {
@@ -56,7 +57,7 @@ func filled(t testing.TB, r *rand.Rand, steps int) *diagram.Map {
 			if err != nil {
 				t.Fatal(err)
 			}
-			sym.Values = append(sym.Values, diagram.Value{ID: f.ID, Text: value})
+			sym.Values = append(sym.Values, model.Value{ID: f.ID, Text: value})
 		}
 	}
 	return m
@@ -66,7 +67,7 @@ func pickText(r *rand.Rand, i int) string {
 	return fmt.Sprintf("%s %d", []string{"Log the report", "=HYPERLINK(1)", "Ask, \"why\"; or not", "+49 call", "Schlüssel\nholen"}[r.IntN(5)], i)
 }
 
-func written(t testing.TB, m *diagram.Map, format string, more ...string) []byte {
+func written(t testing.TB, m *model.Map, format string, more ...string) []byte {
 	f := exchange.Named(format)
 	settings, err := exchange.Read(f, func(name string) (string, bool) {
 		if i := slices.Index(more, name); i >= 0 {
@@ -84,7 +85,7 @@ func written(t testing.TB, m *diagram.Map, format string, more ...string) []byte
 	return out.Data
 }
 
-func planOf(t testing.TB, m *diagram.Map, name string, data []byte) *compose.Plan {
+func planOf(t testing.TB, m *model.Map, name string, data []byte) *compose.Plan {
 	t.Helper()
 	table, err := registerfile.Read(name, data, &m.Head)
 	if err != nil {
@@ -130,11 +131,11 @@ func TestFieldsCalledLikeColumns(t *testing.T) {
 		sym.Values = was
 	}
 	for _, name := range []string{"Step", " notes ", "ID", "comes  FROM", "Documents and data"} {
-		add := &diagram.AddField{Field: diagram.Field{ID: "new", Name: name, Type: values.Text}}
-		if _, err := diagram.Apply(m, add); err == nil || !strings.Contains(err.Error(), "another name") {
+		add := &edit.AddField{Field: model.Field{ID: "new", Name: name, Type: values.Text}}
+		if _, err := edit.Apply(m, add); err == nil || !strings.Contains(err.Error(), "another name") {
 			t.Errorf("a field may be called %q: %v", name, err)
 		}
-		if _, err := diagram.Apply(m, &diagram.SetField{ID: "f8", Name: &name}); err == nil || !strings.Contains(err.Error(), "another name") {
+		if _, err := edit.Apply(m, &edit.SetField{ID: "f8", Name: &name}); err == nil || !strings.Contains(err.Error(), "another name") {
 			t.Errorf("a field may be renamed to %q: %v", name, err)
 		}
 	}
@@ -272,11 +273,11 @@ func TestTakenInPart(t *testing.T) {
 	}
 	n := 0
 	w := &compose.Work{Map: m, Sheet: m.Sheets[0], NewID: func() string { n++; return fmt.Sprint("new-", n) }}
-	edit, wrong := w.TakeBack(take)
-	if len(wrong) > 0 || edit == nil {
+	e, wrong := w.TakeBack(take)
+	if len(wrong) > 0 || e == nil {
 		t.Fatal(wrong)
 	}
-	back, err := diagram.Apply(m, edit)
+	back, err := edit.Apply(m, e)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -284,7 +285,7 @@ func TestTakenInPart(t *testing.T) {
 	if s.Symbol("s0").Value("f4") != "33" || s.Symbol("s2").Text != "Call back" || s.Symbol("new-1") == nil || s.Symbol("new-1").Text != "Write it down" {
 		t.Errorf("what was taken: %v, %q, %v", s.Symbol("s0").Values, s.Symbol("s2").Text, s.Symbol("new-1"))
 	}
-	if _, err := diagram.Apply(m, back); err != nil || s.Symbol("new-1") != nil || s.Symbol("s2").Text == "Call back" {
+	if _, err := edit.Apply(m, back); err != nil || s.Symbol("new-1") != nil || s.Symbol("s2").Text == "Call back" {
 		t.Error("one undo does not take it all back")
 	}
 }
@@ -382,8 +383,8 @@ func FuzzRead(f *testing.F) {
 		w := &compose.Work{Map: m.Clone(), NewID: func() string { n++; return fmt.Sprint("new-", n) }}
 		w.Sheet = w.Map.Sheets[0]
 		p := w.ReadBack(*table)
-		if edit, _ := w.TakeBack(p.Changes); edit != nil {
-			if _, err := diagram.Apply(w.Map, edit); err != nil {
+		if e, _ := w.TakeBack(p.Changes); e != nil {
+			if _, err := edit.Apply(w.Map, e); err != nil {
 				t.Errorf("what was to be taken is refused: %v", err)
 			}
 			if err := w.Map.Validate(); err != nil {

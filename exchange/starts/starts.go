@@ -8,8 +8,9 @@ import (
 	"fmt"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/edit"
 	"plaintracer/core/layout"
+	"plaintracer/core/model"
 	"plaintracer/exchange/steptable"
 )
 
@@ -55,12 +56,12 @@ var ErrLong = errors.New("it takes too long to lay out; spread it over several s
 
 // Paper is what a map is begun on.
 type Paper struct {
-	Name   string // of diagram.Papers
+	Name   string // of model.Papers
 	Across bool
 }
 
 // Make returns the map of a starting point, laid out on paper. Steps that do not fit are given the next larger paper.
-func (s *Start) Make(title string, direction diagram.Direction, paper Paper, stopped func() bool) (*diagram.Map, error) {
+func (s *Start) Make(title string, direction model.Direction, paper Paper, stopped func() bool) (*model.Map, error) {
 	data, err := tables.ReadFile("tables/" + s.Name + ".csv")
 	if err != nil {
 		return nil, err
@@ -83,7 +84,7 @@ func Unless(stopped func() bool) func(done, of int) bool {
 
 // OnPaper lays out all sheets of a new map, each on the smallest paper, from its own up, that holds it; on the largest where
 // none does. Tell is as in LayOut.
-func OnPaper(m *diagram.Map, tell func(done, of int) bool) error {
+func OnPaper(m *model.Map, tell func(done, of int) bool) error {
 	for _, s := range m.Sheets {
 		for {
 			if err := layOut(m, s, tell); err != nil {
@@ -102,7 +103,7 @@ func OnPaper(m *diagram.Map, tell func(done, of int) bool) error {
 var larger = map[string]string{"A5": "A4", "A4": "A3", "A3": "A2", "Letter": "Tabloid", "Legal": "Tabloid", "Tabloid": "A2", "Slide": "A3"}
 
 // LayOut lays out all sheets of a map. Tell hears how far the work on a sheet has come, and says whether to go on.
-func LayOut(m *diagram.Map, tell func(done, of int) bool) error {
+func LayOut(m *model.Map, tell func(done, of int) bool) error {
 	for _, s := range m.Sheets {
 		if err := layOut(m, s, tell); err != nil {
 			return err
@@ -111,18 +112,18 @@ func LayOut(m *diagram.Map, tell func(done, of int) bool) error {
 	return nil
 }
 
-func layOut(m *diagram.Map, s *diagram.Sheet, tell func(done, of int) bool) error {
+func layOut(m *model.Map, s *model.Sheet, tell func(done, of int) bool) error {
 	ended := false
-	edit := layout.Find(m, s, layout.Wish{Down: m.Direction == diagram.Downwards, Above: m.Above, Tell: func(done, of int) bool {
+	plan := layout.Find(m, s, layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above, Tell: func(done, of int) bool {
 		ended = ended || !tell(done, of)
 		return !ended
 	}})
 	if ended {
 		return fmt.Errorf("sheet %s, with %d steps and %d connectors: %w", s.Name, len(s.Symbols), len(s.Connectors), ErrLong)
 	}
-	if edit == nil {
+	if plan == nil {
 		return nil
 	}
-	_, err := diagram.Apply(m, edit)
+	_, err := edit.Apply(m, plan)
 	return err
 }

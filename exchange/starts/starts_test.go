@@ -4,8 +4,8 @@ import (
 	"errors"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/findings"
+	"plaintracer/core/model"
 )
 
 func never() bool { return false }
@@ -15,9 +15,9 @@ func never() bool { return false }
 func TestStartsAreWithoutFindings(t *testing.T) {
 	for i := range All {
 		s := &All[i]
-		for _, direction := range []diagram.Direction{diagram.Rightwards, diagram.Downwards} {
+		for _, direction := range []model.Direction{model.Rightwards, model.Downwards} {
 			for _, paper := range []string{"A4", "A3", "Letter", "Slide"} {
-				m, err := s.Make(s.Title, direction, Paper{paper, direction == diagram.Rightwards}, never)
+				m, err := s.Make(s.Title, direction, Paper{paper, direction == model.Rightwards}, never)
 				if err != nil {
 					t.Fatalf("%s: %v", s.Name, err)
 				}
@@ -36,7 +36,7 @@ func TestStartsAreWithoutFindings(t *testing.T) {
 	if len(All) < 12 || Named("none") != nil || Named("approval") != &All[0] {
 		t.Errorf("there are %d starting points", len(All))
 	}
-	if _, err := All[0].Make("x", diagram.Rightwards, Paper{"A4", true}, func() bool { return true }); !errors.Is(err, ErrLong) {
+	if _, err := All[0].Make("x", model.Rightwards, Paper{"A4", true}, func() bool { return true }); !errors.Is(err, ErrLong) {
 		t.Errorf("a layout that is stopped says %v", err)
 	}
 }

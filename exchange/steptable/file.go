@@ -8,12 +8,12 @@ import (
 	"slices"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/exchange/book"
 )
 
 // maxRows is how many rows of a spreadsheet are read.
-const maxRows = diagram.MaxSymbols + 1
+const maxRows = model.MaxSymbols + 1
 
 // IsTable reports whether a file is a table of steps, by its name and how it begins.
 func IsTable(name string, data []byte) bool {
@@ -28,7 +28,7 @@ func IsTable(name string, data []byte) bool {
 
 // ReadFile returns the map of a table of steps in a file, which is a spreadsheet where its name says so. Every error is a
 // *Fault.
-func ReadFile(name string, data []byte, title string, direction diagram.Direction) (*diagram.Map, error) {
+func ReadFile(name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
 	if !strings.EqualFold(path.Ext(name), ".xlsx") {
 		return Read(data, title, direction)
 	}
@@ -62,7 +62,7 @@ func readSheet(data []byte) ([]row, []string, error) {
 			return nil, 0, io.EOF
 		}
 		if line++; line > maxRows+1000 { // empty ones count little
-			return nil, 0, &Fault{Line: line, Text: fmt.Sprintf("a sheet holds at most %d steps", diagram.MaxSymbols)}
+			return nil, 0, &Fault{Line: line, Text: fmt.Sprintf("a sheet holds at most %d steps", model.MaxSymbols)}
 		}
 		cells, err := list.Columns()
 		if err != nil {

@@ -16,8 +16,8 @@ import (
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
 )
@@ -47,7 +47,7 @@ func (f *Fault) Error() string {
 var columns = []string{"id", "text", "kind", "lane", "next"}
 
 // longest says how many characters a cell may have.
-var longest = map[string]int{"text": diagram.MaxText, "lane": diagram.MaxName, "next": 100 * diagram.MaxText}
+var longest = map[string]int{"text": model.MaxText, "lane": model.MaxName, "next": 100 * model.MaxText}
 
 // row is one step as it stands in the table.
 type row struct {
@@ -60,7 +60,7 @@ type row struct {
 // Read returns the map of a table: one sheet, the steps in their lanes but not laid
 // out. A step without a kind is a process, or a decision when its text ends in a
 // question mark. Every error is a *Fault.
-func Read(data []byte, title string, direction diagram.Direction) (*diagram.Map, error) {
+func Read(data []byte, title string, direction model.Direction) (*model.Map, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
 	}
@@ -75,8 +75,8 @@ func Read(data []byte, title string, direction diagram.Direction) (*diagram.Map,
 }
 
 // build makes the map of rows, with the titles of the further columns.
-func build(rows []row, own []string, title string, direction diagram.Direction) (*diagram.Map, error) {
-	m := diagram.New(title, direction, "A4", direction == diagram.Rightwards)
+func build(rows []row, own []string, title string, direction model.Direction) (*model.Map, error) {
+	m := model.New(title, direction, "A4", direction == model.Rightwards)
 	s := m.Sheets[0]
 	if err := steps(m, s, rows); err != nil {
 		return nil, err
@@ -127,8 +127,8 @@ func gather(next func() ([]string, int, error)) (rows []row, own []string, err e
 			if slices.ContainsFunc(own, func(o string) bool { return strings.EqualFold(o, title) }) {
 				return nil, nil, &Fault{1, title, "this column is there twice"}
 			}
-			if further, own = append(further, i), append(own, title); len(own) > diagram.MaxFields {
-				return nil, nil, &Fault{1, title, fmt.Sprintf("beside the known columns there are at most %d", diagram.MaxFields)}
+			if further, own = append(further, i), append(own, title); len(own) > model.MaxFields {
+				return nil, nil, &Fault{1, title, fmt.Sprintf("beside the known columns there are at most %d", model.MaxFields)}
 			}
 		}
 		for _, known := range columns {
@@ -179,8 +179,8 @@ func gather(next func() ([]string, int, error)) (rows []row, own []string, err e
 				return nil, nil, &Fault{line, name, fmt.Sprintf("there are %d characters; at most %d fit", n, most)}
 			}
 		}
-		if rows = append(rows, one); len(rows) > diagram.MaxSymbols {
-			return nil, nil, &Fault{line, "", fmt.Sprintf("a sheet holds at most %d steps", diagram.MaxSymbols)}
+		if rows = append(rows, one); len(rows) > model.MaxSymbols {
+			return nil, nil, &Fault{line, "", fmt.Sprintf("a sheet holds at most %d steps", model.MaxSymbols)}
 		}
 	}
 }
@@ -194,10 +194,10 @@ func broken(err error) error {
 }
 
 // steps makes the symbols and lanes.
-func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
+func steps(m *model.Map, s *model.Sheet, rows []row) error {
 	seen := map[string]int{}
 	lanes := map[string]int{}
-	var pool *diagram.Pool
+	var pool *model.Pool
 	prefix := "lane"
 	for taken := true; taken; { // lanes get ids that no step has
 		taken = false
@@ -209,42 +209,42 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 			}
 		}
 	}
-	var list []diagram.Symbol
+	var list []model.Symbol
 	var strips []int
 	for _, r := range rows {
 		id := r.cells["id"]
 		if id == "" {
 			return &Fault{r.line, "id", "every step needs an id"}
 		}
-		if !diagram.ValidID(id) {
+		if !model.ValidID(id) {
 			return &Fault{r.line, "id", fmt.Sprintf("%q is no id: at most 64 letters, digits, points, hyphens and underscores", id)}
 		}
 		if first, ok := seen[id]; ok {
 			return &Fault{r.line, "id", fmt.Sprintf("%q is the id of line %d already", id, first)}
 		}
 		seen[id] = r.line
-		kind := diagram.Kind(strings.ToLower(r.cells["kind"]))
+		kind := model.Kind(strings.ToLower(r.cells["kind"]))
 		if kind == "" {
-			if kind = compose.KindOf(diagram.Process, r.cells["text"]); kind == diagram.Decision {
-				kind = diagram.Decision
+			if kind = compose.KindOf(model.Process, r.cells["text"]); kind == model.Decision {
+				kind = model.Decision
 			}
 		}
 		if !kind.Known() {
 			return &Fault{r.line, "kind", fmt.Sprintf("there is no kind %q", r.cells["kind"])}
 		}
 		def := symbols.Of(kind)
-		list = append(list, diagram.Symbol{ID: id, Kind: kind, Text: r.cells["text"], Box: geometry.Box{W: def.W, H: def.H}})
+		list = append(list, model.Symbol{ID: id, Kind: kind, Text: r.cells["text"], Box: geometry.Box{W: def.W, H: def.H}})
 		strip := -1
 		if name := r.cells["lane"]; name != "" {
 			if pool == nil {
-				pool = &diagram.Pool{ID: prefix + "s", Title: m.Title, X: 30 * geometry.Px, Y: 40 * geometry.Px, W: diagram.MinPool, Down: m.Direction == diagram.Downwards}
+				pool = &model.Pool{ID: prefix + "s", Title: m.Title, X: 30 * geometry.Px, Y: 40 * geometry.Px, W: model.MinPool, Down: m.Direction == model.Downwards}
 				s.Pools = append(s.Pools, pool)
 			}
 			k, ok := lanes[name]
 			if !ok {
 				k = len(pool.Lanes)
 				lanes[name] = k
-				pool.Lanes = append(pool.Lanes, diagram.Lane{ID: fmt.Sprintf("%s%d", prefix, k+1), Name: name, H: diagram.LaneHeight})
+				pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprintf("%s%d", prefix, k+1), Name: name, H: model.LaneHeight})
 			}
 			strip = k
 		}
@@ -255,8 +255,8 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 		sym := &list[i]
 		if k := strips[i]; k >= 0 {
 			b := pool.Own(sym.Box)
-			pool.Lanes[k].H = max(pool.Lanes[k].H, b.H+2*diagram.LanePad)
-			pool.W = max(pool.W, b.W+pool.Heads()+2*diagram.LanePad)
+			pool.Lanes[k].H = max(pool.Lanes[k].H, b.H+2*model.LanePad)
+			pool.W = max(pool.W, b.W+pool.Heads()+2*model.LanePad)
 		}
 	}
 	beyond := 40 * geometry.Px
@@ -267,7 +267,7 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 		sym := &list[i]
 		if k := strips[i]; k >= 0 {
 			inner, b := pool.Own(pool.Inner(k)), pool.Own(sym.Box)
-			sym.Box = pool.Own(b.At(geometry.Point{X: inner.X + diagram.LanePad, Y: inner.Y + (inner.H-b.H)/2}))
+			sym.Box = pool.Own(b.At(geometry.Point{X: inner.X + model.LanePad, Y: inner.Y + (inner.H-b.H)/2}))
 		} else {
 			sym.X, sym.Y = 40*geometry.Px, beyond
 		}
@@ -280,9 +280,9 @@ func steps(m *diagram.Map, s *diagram.Sheet, rows []row) error {
 var guesses = []values.Type{values.Whole, values.Decimal, values.Date, values.Duration, values.Address, values.Text, values.Long}
 
 // fields makes a field of the map of every further column, and gives the steps their values.
-func fields(m *diagram.Map, titles []string, rows []row) error {
+func fields(m *model.Map, titles []string, rows []row) error {
 	for k, title := range titles {
-		f := diagram.Field{ID: fmt.Sprintf("f-%d", k+1), Name: title}
+		f := model.Field{ID: fmt.Sprintf("f-%d", k+1), Name: title}
 		var fault error
 		for _, t := range guesses {
 			fault = nil
@@ -303,7 +303,7 @@ func fields(m *diagram.Map, titles []string, rows []row) error {
 		for _, r := range rows {
 			if value, err := values.Read(f.Type, nil, r.own[k]); err == nil && value != "" {
 				sym := m.Sheets[0].Symbol(r.cells["id"])
-				sym.Values = append(sym.Values, diagram.Value{ID: f.ID, Text: value})
+				sym.Values = append(sym.Values, model.Value{ID: f.ID, Text: value})
 			}
 		}
 	}
@@ -311,7 +311,7 @@ func fields(m *diagram.Map, titles []string, rows []row) error {
 }
 
 // links makes the connectors.
-func links(s *diagram.Sheet, rows []row) error {
+func links(s *model.Sheet, rows []row) error {
 	used, steps := map[string]bool{}, map[string]bool{}
 	for _, sym := range s.Symbols {
 		used[sym.ID], steps[sym.ID] = true, true
@@ -337,10 +337,10 @@ func links(s *diagram.Sheet, rows []row) error {
 				n++
 				id = fmt.Sprintf("link%d", n)
 			}
-			if len(s.Connectors) >= diagram.MaxConnectors {
-				return &Fault{r.line, "next", fmt.Sprintf("a sheet holds at most %d connectors", diagram.MaxConnectors)}
+			if len(s.Connectors) >= model.MaxConnectors {
+				return &Fault{r.line, "next", fmt.Sprintf("a sheet holds at most %d connectors", model.MaxConnectors)}
 			}
-			s.Connectors = append(s.Connectors, &diagram.Connector{ID: id, Text: label, From: diagram.End{Symbol: r.cells["id"]}, To: diagram.End{Symbol: target}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: id, Text: label, From: model.End{Symbol: r.cells["id"]}, To: model.End{Symbol: target}})
 		}
 	}
 	return nil

@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 const loan = `id,text,kind,lane,next
@@ -19,7 +19,7 @@ hand,Hand over the bike,manual-operation,Counter,
 // The ids are kept, lanes come in the order in which they are named, a question is
 // a decision, and the labels stand on the connectors.
 func TestTableBecomesMap(t *testing.T) {
-	m, err := Read([]byte("\ufeff"+loan), "Loan", diagram.Rightwards)
+	m, err := Read([]byte("\ufeff"+loan), "Loan", model.Rightwards)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,7 +52,7 @@ func TestTableBecomesMap(t *testing.T) {
 // The columns may stand in any order, and some may be missing; empty lines are
 // passed over; ids that the program gives never meet those of the table.
 func TestColumnsInAnyOrder(t *testing.T) {
-	m, err := Read([]byte("Next, TEXT ,other,id,lane\nlink1,One,x,lane1,Desk\n\n,Two,,link1,Yard\n"), "", diagram.Downwards)
+	m, err := Read([]byte("Next, TEXT ,other,id,lane\nlink1,One,x,lane1,Desk\n\n,Two,,link1,Yard\n"), "", model.Downwards)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -79,7 +79,7 @@ func TestFaultsHaveTheirPlace(t *testing.T) {
 		"id,text\na,\xff\n":             "not in UTF-8",
 		"id,text\na,one\x01two\n":       "control character",
 	} {
-		_, err := Read([]byte(table), "", diagram.Rightwards)
+		_, err := Read([]byte(table), "", model.Rightwards)
 		var f *Fault
 		if !errors.As(err, &f) || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v, instead of %s", table, err, want)
@@ -92,7 +92,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte(loan))
 	f.Add([]byte("id,text\na,b\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		m, err := Read(data, "Fuzz", diagram.Rightwards)
+		m, err := Read(data, "Fuzz", model.Rightwards)
 		if err != nil {
 			return
 		}
@@ -104,7 +104,7 @@ func FuzzRead(f *testing.F) {
 
 // Further columns become fields of the map, of the first type that all their values fit.
 func TestFurtherColumnsAreFields(t *testing.T) {
-	m, err := Read([]byte("id,text,System used,Time,People,Since\na,One,Desk tool,5 min,2,2026-11-28\nb,Two,,1.5 h,,\nc,Three,On paper,,3,01.12.2026\n"), "", diagram.Rightwards)
+	m, err := Read([]byte("id,text,System used,Time,People,Since\na,One,Desk tool,5 min,2,2026-11-28\nb,Two,,1.5 h,,\nc,Three,On paper,,3,01.12.2026\n"), "", model.Rightwards)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -119,7 +119,7 @@ func TestFurtherColumnsAreFields(t *testing.T) {
 	if s.Symbol("b").Value("f-2") != "90" || s.Symbol("c").Value("f-4") != "2026-12-01" || s.Symbol("b").Value("f-1") != "" {
 		t.Errorf("%v, %v", s.Symbol("b").Values, s.Symbol("c").Values)
 	}
-	if _, err := Read([]byte("id,text,Time,time\na,b,,\n"), "", diagram.Rightwards); err == nil || !strings.Contains(err.Error(), "there twice") {
+	if _, err := Read([]byte("id,text,Time,time\na,b,,\n"), "", model.Rightwards); err == nil || !strings.Contains(err.Error(), "there twice") {
 		t.Errorf("two columns of one name: %v", err)
 	}
 }

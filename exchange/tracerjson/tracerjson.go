@@ -12,8 +12,8 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/fonts"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 )
 
@@ -29,7 +29,7 @@ const MaxSize = 64 << 20
 type file struct {
 	Format  string `json:"format"`
 	Version int    `json:"version"`
-	*diagram.Map
+	*model.Map
 }
 
 // Fault is what is wrong with a file, and where.
@@ -46,7 +46,7 @@ func (f *Fault) Error() string {
 }
 
 // Write returns the file of a map.
-func Write(m *diagram.Map) ([]byte, error) {
+func Write(m *model.Map) ([]byte, error) {
 	var out bytes.Buffer
 	enc := json.NewEncoder(&out)
 	enc.SetEscapeHTML(false)
@@ -56,7 +56,7 @@ func Write(m *diagram.Map) ([]byte, error) {
 }
 
 // shown returns the map without pictures and fonts that nothing shows any more.
-func shown(m *diagram.Map) *diagram.Map {
+func shown(m *model.Map) *model.Map {
 	used := map[string]bool{}
 	for _, s := range m.Sheets {
 		used[s.Ground.Picture] = true
@@ -77,12 +77,12 @@ func Looks(data []byte) bool {
 }
 
 // Read returns the map in a file. Every error is a *Fault.
-func Read(data []byte) (*diagram.Map, error) {
+func Read(data []byte) (*model.Map, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the file is larger than %d MB", MaxSize>>20)}
 	}
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")) // a byte order mark, which some editors write
-	if err := diagram.Bounded(data); err != nil {
+	if err := model.Bounded(data); err != nil {
 		return nil, &Fault{Text: "this is no map of Plain Tracer: " + err.Error()}
 	}
 	if !json.Valid(data) {
@@ -98,7 +98,7 @@ func Read(data []byte) (*diagram.Map, error) {
 	if head.Version != Version {
 		return nil, at(data, "version", fmt.Sprintf("the file has version %d; this program reads version %d", head.Version, Version))
 	}
-	f := file{Map: new(diagram.Map)}
+	f := file{Map: new(model.Map)}
 	dec := json.NewDecoder(bytes.NewReader(data))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&f); err != nil {
@@ -119,7 +119,7 @@ func Read(data []byte) (*diagram.Map, error) {
 		err = f.Validate()
 	}
 	if err != nil {
-		var fault *diagram.Fault
+		var fault *model.Fault
 		if errors.As(err, &fault) {
 			return nil, at(data, fault.Path, fault.Path+": "+fault.Text)
 		}
@@ -129,19 +129,19 @@ func Read(data []byte) (*diagram.Map, error) {
 }
 
 // fill gives lists that a file leaves out their empty form.
-func fill(m *diagram.Map) {
+func fill(m *model.Map) {
 	for _, s := range m.Sheets {
 		if s == nil {
 			continue
 		}
 		if s.Pools == nil {
-			s.Pools = []*diagram.Pool{}
+			s.Pools = []*model.Pool{}
 		}
 		if s.Symbols == nil {
-			s.Symbols = []*diagram.Symbol{}
+			s.Symbols = []*model.Symbol{}
 		}
 		if s.Connectors == nil {
-			s.Connectors = []*diagram.Connector{}
+			s.Connectors = []*model.Connector{}
 		}
 	}
 }

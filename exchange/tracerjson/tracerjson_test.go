@@ -8,34 +8,34 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/values"
 	"plaintracer/exchange/tracerjson"
 )
 
-func sample() *diagram.Map {
-	m := diagram.New("Lamp & <pole>", diagram.Downwards, "Slide", false)
+func sample() *model.Map {
+	m := model.New("Lamp & <pole>", model.Downwards, "Slide", false)
 	s := m.Sheets[0]
-	s.Pools = []*diagram.Pool{{ID: "p", Title: "Works", W: 90000, Lanes: []diagram.Lane{{ID: "l", Name: "Crew", H: 10000}}}}
-	for i, kind := range diagram.Kinds {
-		s.Symbols = append(s.Symbols, &diagram.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”", Fill: diagram.Fills[i%len(diagram.Fills)], Type: diagram.Type{Bold: i%2 == 0, Italic: i%3 == 0, Size: 1500}, Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
+	s.Pools = []*model.Pool{{ID: "p", Title: "Works", W: 90000, Lanes: []model.Lane{{ID: "l", Name: "Crew", H: 10000}}}}
+	for i, kind := range model.Kinds {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”", Fill: model.Fills[i%len(model.Fills)], Type: model.Type{Bold: i%2 == 0, Italic: i%3 == 0, Size: 1500}, Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
 	}
-	s.Connectors = []*diagram.Connector{{ID: "c", From: diagram.End{Symbol: "process", Side: "right"}, To: diagram.End{Symbol: "decision"}, Text: "Yes", Place: diagram.Spot{Along: 5000, Off: geometry.Point{X: 10, Y: -5}}, Stroke: diagram.Stroke{Dashed: true, Line: diagram.DotLine, ToMark: diagram.MarkZeroMany}, Bends: []diagram.Bend{{Upright: true, At: 700}}},
-		{ID: "loose", From: diagram.End{Symbol: "process"}, To: diagram.End{At: geometry.Point{X: 5, Y: 6}}}, {ID: "joins", From: diagram.End{Symbol: "data"}, To: diagram.End{Connector: "c"}}}
-	m.Units, m.Look = diagram.Millimetres, "print"
-	m.Colours = []diagram.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
-	m.Styles = []diagram.Style{{ID: "outside", Name: "Outside", Fill: "moss", Ink: "lake", Weight: 200, Dashed: true, Emphasis: true, Type: diagram.Type{Colour: "clay", Margin: 300}}}
-	s.Ground = diagram.Ground{Fill: "fog"}
+	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "process", Side: "right"}, To: model.End{Symbol: "decision"}, Text: "Yes", Place: model.Spot{Along: 5000, Off: geometry.Point{X: 10, Y: -5}}, Stroke: model.Stroke{Dashed: true, Line: model.DotLine, ToMark: model.MarkZeroMany}, Bends: []model.Bend{{Upright: true, At: 700}}},
+		{ID: "loose", From: model.End{Symbol: "process"}, To: model.End{At: geometry.Point{X: 5, Y: 6}}}, {ID: "joins", From: model.End{Symbol: "data"}, To: model.End{Connector: "c"}}}
+	m.Units, m.Look = model.Millimetres, "print"
+	m.Colours = []model.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
+	m.Styles = []model.Style{{ID: "outside", Name: "Outside", Fill: "moss", Ink: "lake", Weight: 200, Dashed: true, Emphasis: true, Type: model.Type{Colour: "clay", Margin: 300}}}
+	s.Ground = model.Ground{Fill: "fog"}
 	s.Pools[0].Locked, s.Connectors[0].Locked, s.Connectors[0].Style = true, true, "outside"
 	one := s.Symbols[0]
 	one.Ink, one.Weight, one.Style, one.Look, one.Group, one.Locked = "clay", 250, "outside", "wall", "g1/g2", true
-	m.Numbering = diagram.Numbering{Scheme: diagram.ByLane, Prefix: "SL-", First: 10, Step: 10, Digits: 3, Also: []string{"data"}, Badge: "above"}
-	m.Held, m.Next = diagram.Held{Since: "2026-11-28T10:00Z", By: "Ida Brandt"}, []diagram.Row{{ID: "SL-A", Next: 40}}
-	m.Fields, m.Currency = []diagram.Field{{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool"}}, {ID: "f-time", Name: "Time", Type: values.Duration}}, "EUR"
+	m.Numbering = model.Numbering{Scheme: model.ByLane, Prefix: "SL-", First: 10, Step: 10, Digits: 3, Also: []string{"data"}, Badge: "above"}
+	m.Held, m.Next = model.Held{Since: "2026-11-28T10:00Z", By: "Ida Brandt"}, []model.Row{{ID: "SL-A", Next: 40}}
+	m.Fields, m.Currency = []model.Field{{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool"}}, {ID: "f-time", Name: "Time", Type: values.Duration}}, "EUR"
 	m.Shown, m.ColourBy = []string{"f-time"}, "f-system"
-	one.Pinned, one.Uncounted, one.Kept, one.Values = "9", true, "SL-A010", []diagram.Value{{ID: "f-system", Text: "Desk tool"}, {ID: "f-time", Text: "90"}}
+	one.Pinned, one.Uncounted, one.Kept, one.Values = "9", true, "SL-A010", []model.Value{{ID: "f-system", Text: "Desk tool"}, {ID: "f-time", Text: "90"}}
 	return m
 }
 
@@ -57,7 +57,7 @@ func TestReadingThenWritingGivesTheSameBytes(t *testing.T) {
 // The file of a map is never larger than its weight, of which the bound is taken, says.
 func TestTheWeightOfAMapBoundsItsFile(t *testing.T) {
 	long := strings.Repeat("i", 64)
-	m := diagram.New(strings.Repeat("\"", diagram.MaxName), diagram.Rightwards, "Tabloid", true)
+	m := model.New(strings.Repeat("\"", model.MaxName), model.Rightwards, "Tabloid", true)
 	full := func(v reflect.Value) { // the longest value every field can have, texts that count aside
 		var fill func(v reflect.Value)
 		fill = func(v reflect.Value) {
@@ -69,7 +69,7 @@ func TestTheWeightOfAMapBoundsItsFile(t *testing.T) {
 					}
 				}
 			case reflect.Int:
-				v.SetInt(-diagram.MaxPlace)
+				v.SetInt(-model.MaxPlace)
 			case reflect.Bool:
 				v.SetBool(true)
 			case reflect.String:
@@ -80,16 +80,16 @@ func TestTheWeightOfAMapBoundsItsFile(t *testing.T) {
 	}
 	s := m.Sheets[0]
 	for range 50 {
-		sym, c := new(diagram.Symbol), new(diagram.Connector)
+		sym, c := new(model.Symbol), new(model.Connector)
 		full(reflect.ValueOf(sym).Elem())
 		full(reflect.ValueOf(c).Elem())
-		sym.Text, sym.Group = strings.Repeat("\n", 200), strings.Repeat(long+"/", diagram.MaxNesting)
+		sym.Text, sym.Group = strings.Repeat("\n", 200), strings.Repeat(long+"/", model.MaxNesting)
 		for range 40 {
-			c.Bends = append(c.Bends, diagram.Bend{Upright: true, At: -diagram.MaxPlace})
+			c.Bends = append(c.Bends, model.Bend{Upright: true, At: -model.MaxPlace})
 		}
-		pool := new(diagram.Pool)
+		pool := new(model.Pool)
 		full(reflect.ValueOf(pool).Elem())
-		pool.Lanes, pool.Stages = make([]diagram.Lane, diagram.MaxLanes), make([]diagram.Stage, diagram.MaxLanes)
+		pool.Lanes, pool.Stages = make([]model.Lane, model.MaxLanes), make([]model.Stage, model.MaxLanes)
 		for i := range pool.Lanes {
 			full(reflect.ValueOf(&pool.Lanes[i]).Elem())
 			full(reflect.ValueOf(&pool.Stages[i]).Elem())
@@ -97,9 +97,9 @@ func TestTheWeightOfAMapBoundsItsFile(t *testing.T) {
 		s.Symbols, s.Connectors, s.Pools = append(s.Symbols, sym), append(s.Connectors, c), append(s.Pools, pool)
 	}
 	for range 100 {
-		var y diagram.Style
+		var y model.Style
 		full(reflect.ValueOf(&y).Elem())
-		y.Name = strings.Repeat("\"", diagram.MaxName)
+		y.Name = strings.Repeat("\"", model.MaxName)
 		m.Styles = append(m.Styles, y)
 	}
 	file, err := tracerjson.Write(m)
@@ -109,7 +109,7 @@ func TestTheWeightOfAMapBoundsItsFile(t *testing.T) {
 	if len(file) > m.Weight() {
 		t.Errorf("the file takes %d bytes, the weight is %d", len(file), m.Weight())
 	}
-	if most := diagram.MaxContent + (diagram.MaxPictures+diagram.MaxFonts)*4/3 + 1<<20; most > tracerjson.MaxSize {
+	if most := model.MaxContent + (model.MaxPictures+model.MaxFonts)*4/3 + 1<<20; most > tracerjson.MaxSize {
 		t.Errorf("a map may become %d bytes long, but only %d are read", most, tracerjson.MaxSize)
 	}
 }
@@ -170,7 +170,7 @@ func TestSchemaNamesEveryField(t *testing.T) {
 			t.Errorf("the schema lacks %s\"", name)
 		}
 	}
-	for _, kind := range diagram.Kinds {
+	for _, kind := range model.Kinds {
 		if !bytes.Contains(schema, []byte(`"`+string(kind)+`"`)) {
 			t.Errorf("the schema lacks the kind %s", kind)
 		}
@@ -214,7 +214,7 @@ func FuzzRead(f *testing.F) {
 
 // A picture goes into the file as long as a symbol shows it.
 func TestOnlyPicturesThatAreShownAreWritten(t *testing.T) {
-	m := diagram.New("Pictures", diagram.Rightwards, "A4", true)
+	m := model.New("Pictures", model.Rightwards, "A4", true)
 	for _, colour := range []string{"red", "blue"} {
 		p, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="4" height="3"><rect width="4" height="3" fill="` + colour + `"/></svg>`))
 		if err != nil {
@@ -222,7 +222,7 @@ func TestOnlyPicturesThatAreShownAreWritten(t *testing.T) {
 		}
 		m.Pictures = append(m.Pictures, p)
 	}
-	m.Sheets[0].Symbols = []*diagram.Symbol{{ID: "p", Kind: diagram.Picture, Picture: m.Pictures[1].ID, Box: geometry.Box{W: 9000, H: 9000}}}
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "p", Kind: model.Picture, Picture: m.Pictures[1].ID, Box: geometry.Box{W: 9000, H: 9000}}}
 	file, err := tracerjson.Write(m)
 	if err != nil {
 		t.Fatal(err)

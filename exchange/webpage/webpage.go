@@ -10,7 +10,7 @@ import (
 	"html/template"
 	"slices"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 	"plaintracer/core/procedure"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/document"
@@ -31,7 +31,7 @@ var pages = template.Must(template.New("page").Parse(source))
 
 // Page is what is written.
 type Page struct {
-	Map       *diagram.Map
+	Map       *model.Map
 	Language  string
 	Drawings  []*scene.Drawing
 	Procedure *procedure.Procedure

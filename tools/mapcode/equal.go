@@ -4,13 +4,13 @@ import (
 	"fmt"
 	"reflect"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 // compared are the records of which it is asked whether two are the same.
 var compared = []reflect.Type{
-	reflect.TypeFor[diagram.Symbol](), reflect.TypeFor[diagram.Connector](), reflect.TypeFor[diagram.Pool](),
-	reflect.TypeFor[diagram.SheetHead](), reflect.TypeFor[diagram.Head](),
+	reflect.TypeFor[model.Symbol](), reflect.TypeFor[model.Connector](), reflect.TypeFor[model.Pool](),
+	reflect.TypeFor[model.SheetHead](), reflect.TypeFor[model.Head](),
 }
 
 // equality writes the methods that compare records, and the functions for what these hold.

@@ -13,11 +13,11 @@ import (
 	"reflect"
 	"strings"
 
-	"plaintracer/core/diagram"
+	"plaintracer/core/model"
 )
 
 // folder is that of the package of maps.
-const folder = "core/diagram"
+const folder = "core/model"
 
 func main() {
 	log.SetFlags(0)
@@ -57,7 +57,7 @@ func generate(write func(*generator)) ([]byte, error) {
 
 // reader writes the functions that read a map.
 func (g *generator) reader() {
-	g.want(reflect.TypeFor[diagram.Map]())
+	g.want(reflect.TypeFor[model.Map]())
 	for len(g.queue) > 0 {
 		t := g.queue[0]
 		g.queue = g.queue[1:]

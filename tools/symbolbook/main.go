@@ -13,9 +13,9 @@ import (
 	"regexp"
 	"strings"
 
-	"plaintracer/core/diagram"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange/svg"
@@ -44,7 +44,7 @@ func main() {
 
 // schema returns the schema of the files with the names of kinds, marks and papers as they are.
 func schema(old []byte) []byte {
-	for key, names := range map[string]any{"kind": diagram.Kinds, "mark": append([]diagram.Mark{""}, diagram.Marks...), "paper": papers()} {
+	for key, names := range map[string]any{"kind": model.Kinds, "mark": append([]model.Mark{""}, model.Marks...), "paper": papers()} {
 		list, err := json.Marshal(names)
 		if err != nil {
 			log.Fatal(err)
@@ -86,7 +86,7 @@ func keys(old []byte) []byte {
 }
 
 func papers() (names []string) {
-	for _, p := range diagram.Papers {
+	for _, p := range model.Papers {
 		names = append(names, p.Name)
 	}
 	return names
@@ -120,7 +120,7 @@ func page() []byte {
 
 // overview shows every symbol with its name under it.
 func overview() ([]byte, error) {
-	m := diagram.New("The symbols", diagram.Rightwards, "A3", true)
+	m := model.New("The symbols", model.Rightwards, "A3", true)
 	m.Numbers = false
 	s := m.Sheets[0]
 	const (
@@ -128,21 +128,21 @@ func overview() ([]byte, error) {
 		w, h    = 190 * geometry.Px, 134 * geometry.Px
 	)
 	for i, def := range symbols.All() {
-		if def.Kind == diagram.Legend {
+		if def.Kind == model.Legend {
 			continue // the last, which would show all the others once more
 		}
 		at := geometry.Point{X: i%columns*w + w/2, Y: i/columns*h + h/2 - 10*geometry.Px}
 		sw, sh := def.W, def.H
-		if def.Kind.Holds() || def.Kind == diagram.Picture {
+		if def.Kind.Holds() || def.Kind == model.Picture {
 			sw, sh = 120*geometry.Px, 80*geometry.Px
 		}
 		text := ""
-		if def.Kind == diagram.PlainText {
+		if def.Kind == model.PlainText {
 			text = "Words"
 		}
 		s.Symbols = append(s.Symbols,
-			&diagram.Symbol{ID: string(def.Kind), Kind: def.Kind, Box: geometry.Around(at, sw, sh), Text: text},
-			&diagram.Symbol{ID: "name-" + string(def.Kind), Kind: diagram.PlainText, Type: diagram.Type{Align: "centre"}, Text: def.Name,
+			&model.Symbol{ID: string(def.Kind), Kind: def.Kind, Box: geometry.Around(at, sw, sh), Text: text},
+			&model.Symbol{ID: "name-" + string(def.Kind), Kind: model.PlainText, Type: model.Type{Align: "centre"}, Text: def.Name,
 				Box: geometry.Around(at.Add(geometry.Point{Y: 58 * geometry.Px}), w-10*geometry.Px, 24*geometry.Px)})
 	}
 	d := scene.Draw(m, s)

@@ -1,0 +1,241 @@
+package edit
+
+import (
+	"slices"
+
+	"plaintracer/core/fields"
+	"plaintracer/core/geometry"
+	"plaintracer/core/model"
+)
+
+func init() {
+	register("insertStage", says[*InsertStage]("add a stage"))
+	register("setStage", says[*SetStage]("change the stage"))
+	register("moveStage", says[*MoveStage]("move the stage"))
+	register("removeStage", says[*RemoveStage]("remove the stage"))
+}
+
+// The edits of stages.
+type (
+	// InsertStage puts a stage at place At of a pool; what stands beyond moves on.
+	// The first stage of a pool takes all of it. With From nothing moves: the stage
+	// before ends at that place along the flow, and this one takes the rest of it.
+	InsertStage struct {
+		Sheet string      `json:"sheet"`
+		Pool  string      `json:"pool"`
+		At    int         `json:"at"`
+		Stage model.Stage `json:"stage"`
+		From  *int        `json:"from,omitempty"`
+	}
+	// SetStage changes a stage's name or length; nil leaves a value alone. What
+	// stands beyond moves with its end; it never gets shorter than what it holds.
+	SetStage struct {
+		Sheet string  `json:"sheet"`
+		Pool  string  `json:"pool"`
+		Stage string  `json:"stage"`
+		Name  *string `json:"name,omitempty"`
+		L     *int    `json:"l,omitempty"`
+	}
+	// MoveStage takes a stage to place To of its pool, with the steps that stand in
+	// it.
+	MoveStage struct {
+		Sheet string `json:"sheet"`
+		Pool  string `json:"pool"`
+		Stage string `json:"stage"`
+		To    int    `json:"to"`
+	}
+	// RemoveStage takes a stage away; its steps stay where they are and join the
+	// stage before, or behind the first.
+	RemoveStage struct {
+		Sheet string `json:"sheet"`
+		Pool  string `json:"pool"`
+		Stage string `json:"stage"`
+	}
+)
+
+// stageHead opens the head of the stages, or shuts it: all lanes move by it.
+func (t *transaction) stageHead(s *model.Sheet, pool *model.Pool, by int) error {
+	return t.openDown(s, pool.Corner().Y, by, pool)
+}
+
+// shiftWithin moves what stands in the pool at or beyond x, in its own frame.
+func (t *transaction) shiftWithin(s *model.Sheet, pool *model.Pool, x, by int) error {
+	was := t.following
+	t.following = true
+	defer func() { t.following = was }()
+	for _, list := range t.members(s, pool) {
+		for _, sym := range list {
+			if pool.Own(sym.Box).Centre().X < x {
+				continue
+			}
+			if err := t.touch(s, sym); err != nil {
+				return err
+			}
+			sym.Box = sym.Moved(geometry.Point{X: by}.Turned(pool.Down))
+		}
+	}
+	return nil
+}
+
+func (e *InsertStage) change(t *transaction) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	if e.At < 0 || e.At > len(pool.Stages) {
+		return model.Refuse(e.Pool, "the pool has %d stages; there is no place %d among them", len(pool.Stages), e.At)
+	}
+	if err := t.fresh(e.Stage.ID); err != nil {
+		return err
+	}
+	stage := e.Stage
+	stage.L = max(stage.L, model.MinStage)
+	if len(pool.Stages) == 0 {
+		stage.L = max(pool.Corner().X+pool.W-pool.Content(), model.MinStage)
+		if err := t.stageHead(s, pool, model.StageHead); err != nil {
+			return err
+		}
+		pool.Stages = []model.Stage{stage}
+		return nil
+	}
+	t.fixLast(pool)
+	if e.From != nil {
+		if e.At == 0 {
+			return model.Refuse(e.Pool, "there is no stage before the first")
+		}
+		from, to := pool.Span(e.At - 1)
+		if *e.From-from < model.MinStage || to-*e.From < model.MinStage {
+			return model.Refuse(e.Pool, "a stage is at least %d px long", model.MinStage/geometry.Px)
+		}
+		pool.Stages[e.At-1].L, stage.L = *e.From-from, to-*e.From
+		pool.Stages = slices.Insert(slices.Clone(pool.Stages), e.At, stage)
+		return nil
+	}
+	x := pool.Corner().X + pool.W
+	if e.At < len(pool.Stages) {
+		x, _ = pool.Span(e.At)
+	}
+	if err := t.shiftWithin(s, pool, x, stage.L); err != nil {
+		return err
+	}
+	pool.W += stage.L
+	pool.Stages = slices.Insert(slices.Clone(pool.Stages), e.At, stage)
+	return nil
+}
+
+// fixLast gives the last stage the length it has.
+func (t *transaction) fixLast(pool *model.Pool) {
+	if n := len(pool.Stages); n > 0 {
+		from, to := pool.Span(n - 1)
+		pool.Stages = slices.Clone(pool.Stages)
+		pool.Stages[n-1].L = max(to-from, model.MinStage)
+	}
+}
+
+// stageIn returns the place of a stage in a pool.
+func stageIn(pool *model.Pool, id string) (int, error) {
+	i := pool.StageIndex(id)
+	if i < 0 {
+		return 0, model.Refuse(id, "the stage %q is not there any more", id)
+	}
+	return i, nil
+}
+
+func (e *SetStage) change(t *transaction) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	i, err := stageIn(pool, e.Stage)
+	if err != nil {
+		return err
+	}
+	t.fixLast(pool)
+	named := *e
+	named.L = nil // the length takes the stages behind along
+	fields.Assign(&pool.Stages[i], &named)
+	if e.L == nil {
+		return nil
+	}
+	from, to := pool.Span(i)
+	need := model.MinStage
+	for _, list := range t.members(s, pool) {
+		for _, sym := range list {
+			if b := pool.Own(sym.Box); pool.StageAt(sym.Centre()) == i {
+				need = max(need, b.Right()+model.LanePad-from)
+			}
+		}
+	}
+	l := geometry.Clamp(*e.L, need, model.MaxPlace)
+	by := l - (to - from)
+	if err := t.shiftWithin(s, pool, to, by); err != nil {
+		return err
+	}
+	pool.Stages[i].L = l
+	pool.W = max(pool.W+by, model.MinPool)
+	return nil
+}
+
+func (e *MoveStage) change(t *transaction) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	from, err := stageIn(pool, e.Stage)
+	if err != nil {
+		return err
+	}
+	if e.To < 0 || e.To >= len(pool.Stages) {
+		return model.Refuse(e.Pool, "the pool has %d stages; there is no place %d among them", len(pool.Stages), e.To)
+	}
+	t.fixLast(pool)
+	begin, in := map[string]int{}, map[string]string{}
+	for i, st := range pool.Stages {
+		begin[st.ID], _ = pool.Span(i)
+	}
+	members := t.members(s, pool)
+	for _, list := range members {
+		for _, sym := range list {
+			in[sym.ID] = pool.Stages[pool.StageAt(sym.Centre())].ID
+		}
+	}
+	stage := pool.Stages[from]
+	pool.Stages = slices.Insert(slices.Delete(slices.Clone(pool.Stages), from, from+1), e.To, stage)
+	now := map[string]int{}
+	for i, st := range pool.Stages {
+		now[st.ID], _ = pool.Span(i)
+	}
+	t.following = true
+	defer func() { t.following = false }()
+	for _, list := range members {
+		for _, sym := range list {
+			if d := now[in[sym.ID]] - begin[in[sym.ID]]; d != 0 {
+				if err := t.touch(s, sym); err != nil {
+					return err
+				}
+				sym.Box = sym.Moved(geometry.Point{X: d}.Turned(pool.Down))
+			}
+		}
+	}
+	return nil
+}
+
+func (e *RemoveStage) change(t *transaction) error {
+	s, pool, err := t.pool(e.Sheet, e.Pool)
+	if err != nil {
+		return err
+	}
+	i, err := stageIn(pool, e.Stage)
+	if err != nil {
+		return err
+	}
+	t.fixLast(pool)
+	l := pool.Stages[i].L
+	pool.Stages = slices.Delete(slices.Clone(pool.Stages), i, i+1)
+	if len(pool.Stages) == 0 {
+		pool.Stages = nil
+		return t.stageHead(s, pool, -model.StageHead)
+	}
+	pool.Stages[max(i-1, 0)].L += l
+	return nil
+}

@@ -1,0 +1,33 @@
+package model
+
+// OwnerOf returns the name of the one who does a step: of its lane, or, where it
+// stands in none, its own owner. It is empty for nobody.
+func (s *Sheet) OwnerOf(sym *Symbol) string {
+	if l := s.LaneOf(sym); l != nil {
+		return l.Name
+	}
+	return sym.Owner
+}
+
+// Owners lists all that own steps of the map, in the order in which they come.
+func (m *Map) Owners() []string {
+	out := []string{}
+	seen := map[string]bool{"": true}
+	add := func(name string) {
+		if !seen[name] {
+			seen[name] = true
+			out = append(out, name)
+		}
+	}
+	for _, s := range m.Sheets {
+		for _, p := range s.Pools {
+			for _, l := range p.Lanes {
+				add(l.Name)
+			}
+		}
+		for _, sym := range s.Symbols {
+			add(sym.Owner)
+		}
+	}
+	return out
+}
