@@ -44,6 +44,8 @@ func layer(path string) int {
 		return 101
 	case "mail":
 		return 101
+	case "app":
+		return map[string]int{"documents": 110, "search": 110, "live": 111, "house": 120}[rest]
 	case "store":
 		if rest != "" {
 			return 101

@@ -15,12 +15,12 @@ import (
 
 	"github.com/andybalholm/brotli"
 
+	"plaintracer/app/house"
 	"plaintracer/bench/processes"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 	"plaintracer/e2e/program"
-	"plaintracer/store"
 )
 
 // crowded is a sheet of 300 symbols and 375 connectors, eight of them at the
@@ -61,11 +61,11 @@ func crowded(aligned bool) *model.Map {
 func stock(tb testing.TB, m *model.Map) (*server, string) {
 	tb.Helper()
 	data := tb.TempDir()
-	db, err := store.Open(data)
+	db, err := house.Open(data)
 	if err != nil {
 		tb.Fatal(err)
 	}
-	id, err := db.Create(m)
+	id, err := db.Maps.Create(m)
 	if err != nil {
 		tb.Fatal(err)
 	}

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"plaintracer/app/documents"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
@@ -20,13 +21,13 @@ func TestCommitsAtOnce(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
 	const maps, edits = 12, 25
-	var docs []*store.Document
+	var docs []*documents.Document
 	for k := range maps {
-		id, err := s.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
+		id, err := s.Maps.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
 		if err != nil {
 			t.Fatal(err)
 		}
-		d, err := s.Document(id)
+		d, err := s.Documents.Open(id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -88,7 +89,7 @@ func TestCommitsAtOnce(t *testing.T) {
 	}
 	r := open(t, folder)
 	for k, d := range docs {
-		again, err := r.Document(d.ID)
+		again, err := r.Documents.Open(d.ID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -104,21 +105,26 @@ func TestASlowMapHoldsUpNobodyAtOnce(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
 	var ids []string
 	for k := range 3 {
-		id, err := s.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
+		id, err := s.Maps.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
 		if err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, id)
 	}
-	slow, err := s.Document(ids[0])
+	slow, err := s.Documents.Open(ids[0])
 	if err != nil {
 		t.Fatal(err)
 	}
-	letGo := slow.Hold()
+	held, over := make(chan bool), make(chan bool)
+	go slow.View(func(*model.Map, int) {
+		close(held)
+		<-over
+	})
+	<-held
 	done := make(chan error, 1)
 	go func() {
 		done <- func() error {
-			other, err := s.Document(ids[1])
+			other, err := s.Documents.Open(ids[1])
 			if err != nil {
 				return err
 			}
@@ -126,22 +132,22 @@ func TestASlowMapHoldsUpNobodyAtOnce(t *testing.T) {
 			if _, err := other.Apply("w1", 1, &edit.SetHead{Title: &title}); err != nil {
 				return err
 			}
-			if _, err := s.Document("NOTTHERE"); !errors.Is(err, store.ErrNotFound) {
+			if _, err := s.Documents.Open("NOTTHERE"); !errors.Is(err, store.ErrNotFound) {
 				return fmt.Errorf("what is not there: %w", err)
 			}
-			if err := errors.Join(s.Bin(ids[2]), s.Bin(ids[0])); err != nil {
+			if err := errors.Join(s.Documents.Bin(ids[2]), s.Documents.Bin(ids[0])); err != nil {
 				return err
 			}
 			if !slow.Away() {
 				return errors.New("the slow one is not known to be in the bin")
 			}
-			if _, err := s.Document(ids[2]); !errors.Is(err, store.ErrNotFound) {
+			if _, err := s.Documents.Open(ids[2]); !errors.Is(err, store.ErrNotFound) {
 				return fmt.Errorf("one in the bin: %w", err)
 			}
-			if err := errors.Join(s.Restore(ids[2]), s.Restore(ids[0])); err != nil {
+			if err := errors.Join(s.Documents.Restore(ids[2]), s.Documents.Restore(ids[0])); err != nil {
 				return err
 			}
-			_, err = s.Document(ids[2])
+			_, err = s.Documents.Open(ids[2])
 			return err
 		}()
 	}()
@@ -153,8 +159,8 @@ func TestASlowMapHoldsUpNobodyAtOnce(t *testing.T) {
 	case <-time.After(30 * time.Second):
 		t.Error("everybody waits for the map that is held")
 	}
-	letGo()
-	if _, err := s.Document(ids[0]); err != nil {
+	close(over)
+	if _, err := s.Documents.Open(ids[0]); err != nil {
 		t.Error(err)
 	}
 }

@@ -211,7 +211,8 @@ func schemaAt(version int) (map[string]string, error) {
 	}
 	defer w.Close()
 	w.SetMaxOpenConns(1)
-	s := &Store{db: &pool{w, w}}
+	s := newStore()
+	s.db = &pool{w, w}
 	if err := s.migrateTo(version); err != nil {
 		return nil, err
 	}

@@ -21,11 +21,11 @@ import (
 func TestBackupUnderLoad(t *testing.T) {
 	dir := t.TempDir()
 	s := open(t, filepath.Join(dir, "data"))
-	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
+	id, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -66,7 +66,7 @@ func TestBackupUnderLoad(t *testing.T) {
 			t.Fatal(err)
 		}
 		r := open(t, folder)
-		doc, err := r.Document(id)
+		doc, err := r.Documents.Open(id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -86,7 +86,7 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 	dir := t.TempDir()
 	path := func(name string) string { return filepath.Join(dir, name) }
 	s := open(t, path("data"))
-	if _, err := s.Create(model.New(strings.Repeat("Map ", 40), model.Rightwards, "A4", true)); err != nil {
+	if _, err := s.Maps.Create(model.New(strings.Repeat("Map ", 40), model.Rightwards, "A4", true)); err != nil {
 		t.Fatal(err)
 	}
 	if err := store.Backup(context.Background(), path("data"), path("good")); err != nil {
@@ -173,20 +173,20 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 func TestBackupsHoldNoSecrets(t *testing.T) {
 	dir := t.TempDir()
 	s := open(t, filepath.Join(dir, "data"))
-	person, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	person, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	session, err := s.NewSession(person, "a browser of ida")
+	session, err := s.Sessions.Begin(person, "a browser of ida")
 	if err != nil {
 		t.Fatal(err)
 	}
-	ticket, err := s.NewTicket(store.NewWord, person, time.Now().Add(time.Hour))
+	ticket, err := s.Sessions.NewTicket(store.NewWord, person, time.Now().Add(time.Hour))
 	if err != nil {
 		t.Fatal(err)
 	}
 	text := strings.Repeat("Choose a password: /reset/"+ticket+" ", 200) // over more than one page of the file
-	if err := s.Post(store.Letter{To: "ida@town.example", Kind: "reset", Until: time.Now().Add(time.Hour)}, 0, func(l *store.Letter) error {
+	if err := s.Letters.Post(store.Letter{To: "ida@town.example", Kind: "reset", Until: time.Now().Add(time.Hour)}, 0, func(l *store.Letter) error {
 		l.Subject, l.Plain, l.HTML = "A new password", text, text
 		return nil
 	}); err != nil {
@@ -216,13 +216,13 @@ func TestBackupsHoldNoSecrets(t *testing.T) {
 		t.Fatal(err)
 	}
 	r := open(t, filepath.Join(dir, "restored"))
-	if _, err := r.Session(session); err == nil {
+	if _, err := r.Sessions.Get(session); err == nil {
 		t.Error("a session goes on after restoring")
 	}
-	if _, err := r.Ticket(store.NewWord, ticket); err != nil {
+	if _, err := r.Sessions.Ticket(store.NewWord, ticket); err != nil {
 		t.Errorf("the ticket, of which only a hash was kept: %v", err)
 	}
-	if list, err := s.Outbox(); err != nil || len(list) != 1 || list[0].Plain != text {
+	if list, err := s.Letters.Outbox(); err != nil || len(list) != 1 || list[0].Plain != text {
 		t.Errorf("the message is gone from where it waits: %v", err)
 	}
 }

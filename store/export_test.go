@@ -3,7 +3,6 @@ package store
 import (
 	"database/sql"
 	"testing"
-	"time"
 )
 
 // Fill lets the database grow no further, as on a full disk.
@@ -17,22 +16,6 @@ func (s *Store) pages(t testing.TB, most string) {
 	if _, err := s.db.Exec("PRAGMA max_page_count = " + most); err != nil {
 		t.Fatal(err)
 	}
-}
-
-// LetGo lets all maps go that nobody follows.
-func (s *Store) LetGo() { s.letGo(time.Now().Add(time.Hour)) }
-
-// Held reports whether the state of a map is in memory.
-func (s *Store) Held(id string) bool {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	return s.open[id] != nil && s.open[id].m != nil
-}
-
-// Hold holds a map as one that is being read does, until it is let go.
-func (d *Document) Hold() (letGo func()) {
-	d.mu.Lock()
-	return d.mu.Unlock
 }
 
 // CommitTogether commits something with others that come at the same time.

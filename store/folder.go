@@ -12,13 +12,10 @@ import (
 	"path/filepath"
 	"strings"
 	"syscall"
-	"time"
 
 	"github.com/gofrs/flock"
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
-
-	"plaintracer/background"
 )
 
 // The files of a data folder.
@@ -143,18 +140,11 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, cause(err))
 	}
-	s.beside.Every(idleTime/4, "letting maps go", func(context.Context) { s.tidy(time.Now()) })
 	if s.readOnly == "" {
 		s.beside.Go("carrying the log over", func(ctx context.Context) { s.carry(ctx, path) })
 		s.beside.Go("committing", func(context.Context) { s.keepCommitting() })
-		s.beside.Go("noting words for the search", func(context.Context) { s.keepIndex() })
 	}
 	return s, nil
-}
-
-// newStore returns a store without a database.
-func newStore() *Store {
-	return &Store{open: map[string]*Document{}, closed: make(chan struct{}), ended: make(chan struct{}), changes: make(chan struct{}, 1), noted: map[string][32]byte{}, beside: background.New()}
 }
 
 // probe reports whether the disk of a folder is full.
@@ -180,11 +170,11 @@ func (s *Store) connect(path, query, reading string) error {
 			db.Close()
 			return err
 		}
-		if err := s.hashLinks(); err != nil {
+		if err := s.Links.hashLinks(); err != nil {
 			db.Close()
 			return fmt.Errorf("carrying links over: %w", err)
 		}
-		if err := s.refold(); err != nil {
+		if err := s.People.refold(); err != nil {
 			db.Close()
 			return fmt.Errorf("comparing addresses anew: %w", err)
 		}
@@ -203,9 +193,9 @@ func (s *Store) connect(path, query, reading string) error {
 }
 
 // readKey reads the key of which the secrets of windows are made. The first time it is made.
-func (s *Store) readKey() error {
+func (s *database) readKey() error {
 	err := s.db.QueryRow("SELECT value FROM settings WHERE name = 'window key'").Scan(&s.key)
-	if err == nil || s.readOnly != "" && !errors.Is(err, sql.ErrNoRows) && damaged(err) {
+	if err == nil || s.readOnly != "" && !errors.Is(err, sql.ErrNoRows) && Damaged(err) {
 		return err
 	}
 	s.key = make([]byte, 32)
@@ -248,7 +238,7 @@ func begin(path, lock string) error {
 	if err := f.Close(); err != nil {
 		return err
 	}
-	s := &Store{}
+	s := newStore()
 	if err := s.connect(half, "_pragma=synchronous(FULL)", ""); err != nil {
 		return fmt.Errorf("making %s: %w", path, cause(err))
 	}
@@ -297,11 +287,14 @@ func code(err error) int {
 	return 0
 }
 
-// damaged reports that a part of the database cannot be read any more.
-func damaged(err error) bool {
+// Damaged reports that a part of the database cannot be read any more.
+func Damaged(err error) bool {
 	c := code(err)
 	return c == sqlite3.SQLITE_CORRUPT || c == sqlite3.SQLITE_NOTADB || c == sqlite3.SQLITE_IOERR
 }
+
+// CannotWrite reports whether an error says that nothing can be written now.
+func CannotWrite(err error) bool { return cannotWrite(err) != "" }
 
 // cannotWrite says in words why a database can be read at best; empty for other errors.
 func cannotWrite(err error) string {

@@ -4,12 +4,22 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"sync"
 
 	"plaintracer/account"
 )
 
+// Folders are the folders of the house, and what is granted in them.
+type Folders struct {
+	*database
+	// rules are those that were read last; nil after a change, which rulesLock guards. moving keeps folders from being moved at
+	// once.
+	rules             *account.Rules
+	rulesLock, moving sync.Mutex
+}
+
 // Rules are the folders and grants of the house as they are. They are read once, and again after a change.
-func (s *Store) Rules() (*account.Rules, error) {
+func (s *Folders) Rules() (*account.Rules, error) {
 	s.rulesLock.Lock()
 	defer s.rulesLock.Unlock()
 	if s.rules != nil {
@@ -35,7 +45,7 @@ func (s *Store) Rules() (*account.Rules, error) {
 	return s.rules, nil
 }
 
-func (s *Store) rulesChanged() {
+func (s *Folders) rulesChanged() {
 	s.rulesLock.Lock()
 	defer s.rulesLock.Unlock()
 	s.rules = nil
@@ -51,8 +61,8 @@ func named(err error) error {
 	return err
 }
 
-// AddFolder makes a folder in another one, or at the top of its owner's where parent is empty.
-func (s *Store) AddFolder(name, parent, owner string) (string, error) {
+// Add makes a folder in another one, or at the top of its owner's where parent is empty.
+func (s *Folders) Add(name, parent, owner string) (string, error) {
 	rules, err := s.Rules()
 	if err != nil {
 		return "", err
@@ -66,14 +76,14 @@ func (s *Store) AddFolder(name, parent, owner string) (string, error) {
 	return id, named(err)
 }
 
-// RenameFolder gives a folder another name.
-func (s *Store) RenameFolder(id, name string) error {
+// Rename gives a folder another name.
+func (s *Folders) Rename(id, name string) error {
 	defer s.rulesChanged()
 	return named(found(s.db.Exec("UPDATE folders SET name = ?, folded = ? WHERE id = ?", name, account.Folded(name), id)))
 }
 
-// MoveFolder puts a folder into another one, or to the top of its owner's where parent is empty.
-func (s *Store) MoveFolder(id, parent string) error {
+// Move puts a folder into another one, or to the top of its owner's where parent is empty.
+func (s *Folders) Move(id, parent string) error {
 	s.moving.Lock()
 	defer s.moving.Unlock()
 	rules, err := s.Rules()
@@ -92,20 +102,20 @@ func (s *Store) MoveFolder(id, parent string) error {
 	return named(found(s.db.Exec("UPDATE folders SET parent = ? WHERE id = ?", optional(parent), id)))
 }
 
-// RemoveFolder removes a folder in which no other stands. The maps in it, also those in the bin, stand at the top then.
-func (s *Store) RemoveFolder(id string) error {
+// Remove removes a folder in which no other stands. The maps in it, also those in the bin, stand at the top then.
+func (s *Folders) Remove(id string) error {
 	defer s.rulesChanged()
 	err := found(s.db.Exec("DELETE FROM folders WHERE id = ? AND NOT EXISTS (SELECT 1 FROM folders f WHERE f.parent = ?)", id, id))
 	return err
 }
 
-// MoveMap puts a map into a folder, or to the top of its owner's where folder is empty.
-func (s *Store) MoveMap(id, folder string) error {
+// Move puts a map into a folder, or to the top of its owner's where folder is empty.
+func (s *Maps) Move(id, folder string) error {
 	return found(s.db.Exec("UPDATE maps SET folder = ? WHERE id = ?", optional(folder), id))
 }
 
 // Grant gives a right to a person, or to everyone of the house where person is empty.
-func (s *Store) Grant(g account.Grant) error {
+func (s *Folders) Grant(g account.Grant) error {
 	defer s.rulesChanged()
 	return s.transact(func(tx *sql.Tx) error {
 		if err := revoke(tx, g.Place, g.Person); err != nil {
@@ -118,7 +128,7 @@ func (s *Store) Grant(g account.Grant) error {
 }
 
 // Revoke takes back what was granted at a place, so that what comes from above counts again.
-func (s *Store) Revoke(at account.Place, person string) error {
+func (s *Folders) Revoke(at account.Place, person string) error {
 	defer s.rulesChanged()
 	return s.transact(func(tx *sql.Tx) error { return revoke(tx, at, person) })
 }
@@ -129,7 +139,7 @@ func revoke(tx *sql.Tx, at account.Place, person string) error {
 }
 
 // Where returns what the rules have to know of a map, and whether it is in the bin.
-func (s *Store) Where(id string) (m account.Map, binned bool, err error) {
+func (s *Maps) Where(id string) (m account.Map, binned bool, err error) {
 	err = s.db.QueryRow("SELECT id, coalesce(owner, ''), coalesce(folder, ''), binned IS NOT NULL FROM maps WHERE id = ?", id).Scan(&m.ID, &m.Owner, &m.Folder, &binned)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound

@@ -13,6 +13,8 @@ import (
 	"strings"
 	"testing"
 
+	"plaintracer/app/documents"
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -30,7 +32,7 @@ func TestFoldersOfAnyName(t *testing.T) {
 				folder = name
 			}
 			s := open(t, folder)
-			if _, err := s.Create(model.New("Map", model.Rightwards, "A4", true)); err != nil {
+			if _, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true)); err != nil {
 				t.Fatal(err)
 			}
 			info, err := os.Stat(filepath.Join(folder, "plaintracer.db"))
@@ -52,7 +54,7 @@ func TestOneProgramHoldsAFolder(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
 	s.Holder("http://127.0.0.1:8080")
-	other, err := store.Open(folder)
+	other, err := house.Open(folder)
 	if err == nil {
 		other.Close()
 		t.Fatal("a second one opened it")
@@ -63,7 +65,7 @@ func TestOneProgramHoldsAFolder(t *testing.T) {
 		}
 	}
 	s.Close()
-	if other, err = store.Open(folder); err != nil {
+	if other, err = house.Open(folder); err != nil {
 		t.Errorf("after the first let go: %v", err)
 	} else {
 		other.Close()
@@ -90,7 +92,7 @@ func TestAFolderThatLostItsMapsDoesNotBeginAnew(t *testing.T) {
 		if err := lose(filepath.Join(folder, "plaintracer.db")); err != nil {
 			t.Fatal(err)
 		}
-		s, err := store.Open(folder)
+		s, err := house.Open(folder)
 		if err == nil {
 			s.Close()
 			t.Errorf("%s: it began anew", name)
@@ -102,7 +104,7 @@ func TestAFolderThatLostItsMapsDoesNotBeginAnew(t *testing.T) {
 	if err := os.WriteFile(file, nil, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if s, err := store.Open(filepath.Join(file, "data")); err == nil || !strings.Contains(err.Error(), file) {
+	if s, err := house.Open(filepath.Join(file, "data")); err == nil || !strings.Contains(err.Error(), file) {
 		t.Errorf("a folder that cannot be made: %v, %v", s, err)
 	}
 }
@@ -138,7 +140,7 @@ func TestOnlyItsSecretOpensAWindow(t *testing.T) {
 	if !d.Owns(name, secret) || d.Owns(other, secret) || d.Owns(name, "") || d.Owns("", secret) || name == other {
 		t.Error("a secret opens another window than its own")
 	}
-	again, err := open(t, copied(t, folder)).Document(id)
+	again, err := open(t, copied(t, folder)).Documents.Open(id)
 	if err != nil || !again.Owns(name, secret) {
 		t.Errorf("after a restart the window is not known any more: %v", err)
 	}
@@ -199,7 +201,7 @@ func TestABadEntryIsKeptAside(t *testing.T) {
 			t.Fatal(err)
 		}
 		s := open(t, folder)
-		d, err := s.Document(id)
+		d, err := s.Documents.Open(id)
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
@@ -217,7 +219,7 @@ func TestABadEntryIsKeptAside(t *testing.T) {
 		}
 		for _, after := range []int{3, 6, 10, revision, 1000} {
 			told, begun := 0, 0
-			if _, err := d.Listen(after, "w1", func(store.Committed) { told++ }, func(f store.Fresh) { begun = f.Revision }); err != nil {
+			if _, err := listen(d, after, func(documents.Committed) { told++ }, func(f documents.Fresh) { begun = f.Revision }); err != nil {
 				t.Fatal(err)
 			}
 			if after == revision && (told != 1 || begun != 0) || after != revision && (told != 0 || begun != revision+1) {
@@ -226,7 +228,7 @@ func TestABadEntryIsKeptAside(t *testing.T) {
 		}
 		want, _ = state(t, d)
 		s.Close()
-		if again, err := open(t, folder).Document(id); err != nil {
+		if again, err := open(t, folder).Documents.Open(id); err != nil {
 			t.Error(err)
 		} else if got, _ := state(t, again); got != want {
 			t.Errorf("%s: opened again it is %s", name, got)
@@ -243,8 +245,8 @@ func TestWindowsFarBehindGetTheMapAsItIs(t *testing.T) {
 	}
 	for after, fresh := range map[int]bool{0: true, 49: true, 50: false, 449: false, 450: false, 451: true, -1: false} {
 		var told []int
-		var got *store.Fresh
-		stop, err := d.Listen(after, "w1", func(c store.Committed) { told = append(told, c.Revision) }, func(f store.Fresh) { got = &f })
+		var got *documents.Fresh
+		stop, err := listen(d, after, func(c documents.Committed) { told = append(told, c.Revision) }, func(f documents.Fresh) { got = &f })
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -316,7 +318,7 @@ func TestPicturesAreKeptOnceAndSnapshotsPruned(t *testing.T) {
 		t.Errorf("snapshots and log take %d bytes, there are %d snapshots and %d contents", size, snapshots, contents)
 	}
 	s := open(t, folder)
-	if again, err := s.Document(id); err != nil {
+	if again, err := s.Documents.Open(id); err != nil {
 		t.Fatal(err)
 	} else if got, _ := state(t, again); got != want {
 		t.Error("opened again the map is another")
@@ -331,7 +333,7 @@ func TestPicturesAreKeptOnceAndSnapshotsPruned(t *testing.T) {
 			}
 		}
 		db.Close()
-		if again, err := open(t, part).Document(id); err != nil {
+		if again, err := open(t, part).Documents.Open(id); err != nil {
 			t.Error(err)
 		} else if got, at := state(t, again); got != want || at != r {
 			t.Errorf("revision %d cannot be made again", r)
@@ -347,11 +349,11 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 	var ids []string
 	whole := map[string]string{}
 	for k := range 6 {
-		id, err := s.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
+		id, err := s.Maps.Create(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true))
 		if err != nil {
 			t.Fatal(err)
 		}
-		d, err := s.Document(id)
+		d, err := s.Documents.Open(id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -379,7 +381,7 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 		if err := os.WriteFile(filepath.Join(part, "plaintracer.db"), bad, 0o600); err != nil {
 			t.Fatal(err)
 		}
-		s, err := store.Open(part)
+		s, err := house.Open(part)
 		if err != nil {
 			if store.Trouble(err) == "" && !strings.Contains(err.Error(), part) {
 				t.Errorf("page %d: %v", n, err)
@@ -387,11 +389,11 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 			hidden++
 			continue
 		}
-		if list, err := s.Maps("", false); err != nil || len(list) == 0 {
+		if list, err := s.List("", false); err != nil || len(list) == 0 {
 			t.Errorf("page %d: the list is %v, %v", n, list, err)
 		}
 		for _, id := range ids {
-			d, err := s.Document(id)
+			d, err := s.Documents.Open(id)
 			if err != nil {
 				if store.Trouble(err) == "" {
 					t.Errorf("page %d: map %s: %v", n, id, err)
@@ -419,11 +421,11 @@ func TestADamagedPageHarmsFewMaps(t *testing.T) {
 func TestAFullDiskLosesNothing(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
-	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
+	id, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -444,7 +446,7 @@ func TestAFullDiskLosesNothing(t *testing.T) {
 	if name, secret := d.NewWindow(); !d.Owns(name, secret) {
 		t.Error("no window can be opened")
 	}
-	if again, err := open(t, copied(t, folder)).Document(id); err != nil {
+	if again, err := open(t, copied(t, folder)).Documents.Open(id); err != nil {
 		t.Error(err)
 	} else if got, _ := state(t, again); got != want {
 		t.Errorf("opened again the map is %s", got)

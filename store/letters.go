@@ -44,10 +44,13 @@ func scanLetter(scan scanner) (l Letter, err error) {
 // mostItems is how many things a message tells of; the earliest are left out.
 const mostItems = 50
 
+// Letters are the messages that are to be sent, and those that were.
+type Letters struct{ *database }
+
 // Post keeps a message to be sent, whose text is written of its items. Where one of its kind to the same person about the same
 // thing still waits, it is added to that; where one was sent less than a pause ago, it waits until the pause is over. A message
 // about nothing goes by itself.
-func (s *Store) Post(l Letter, pause time.Duration, write func(l *Letter) error) error {
+func (s *Letters) Post(l Letter, pause time.Duration, write func(l *Letter) error) error {
 	return s.transact(func(tx *sql.Tx) error {
 		l.At, l.Due = time.Now(), time.Now()
 		if l.About != "" {
@@ -91,7 +94,7 @@ func (s *Store) Post(l Letter, pause time.Duration, write func(l *Letter) error)
 }
 
 // Due are messages that are to be sent by a time, at most so many, and when the next one after them is; zero for none.
-func (s *Store) Due(at time.Time, most int) (list []Letter, next time.Time, err error) {
+func (s *Letters) Due(at time.Time, most int) (list []Letter, next time.Time, err error) {
 	list, err = gather(s.db, scanLetter, "SELECT "+letterColumns+" FROM outbox WHERE due <= ? ORDER BY due LIMIT ?", at.UnixMilli(), most)
 	if err != nil {
 		return nil, time.Time{}, err
@@ -102,25 +105,25 @@ func (s *Store) Due(at time.Time, most int) (list []Letter, next time.Time, err 
 }
 
 // Sent notes that a message was sent. Its text, which may open what only its receiver may, is not kept.
-func (s *Store) Sent(n int64) error {
+func (s *Letters) Sent(n int64) error {
 	_, err := s.db.Exec("UPDATE outbox SET due = NULL, sent = ?, plain = '', html = '', items = '[]' WHERE n = ?", now(), n)
 	return err
 }
 
 // Later notes that a message could not be sent, and when it is to be tried again.
-func (s *Store) Later(n int64, why string, next time.Time) error {
+func (s *Letters) Later(n int64, why string, next time.Time) error {
 	_, err := s.db.Exec("UPDATE outbox SET due = ?, tries = tries + 1, failed = ? WHERE n = ?", next.UnixMilli(), why, n)
 	return err
 }
 
 // GiveUp notes that a message will not be sent, and why.
-func (s *Store) GiveUp(n int64, why string) error {
+func (s *Letters) GiveUp(n int64, why string) error {
 	_, err := s.db.Exec("UPDATE outbox SET due = NULL, tries = tries + 1, failed = ?, plain = '', html = '', items = '[]' WHERE n = ?", why, n)
 	return err
 }
 
 // Drop takes out a message that says nothing any more.
-func (s *Store) Drop(n int64) error {
+func (s *Letters) Drop(n int64) error {
 	_, err := s.db.Exec("DELETE FROM outbox WHERE n = ?", n)
 	return err
 }
@@ -128,8 +131,8 @@ func (s *Store) Drop(n int64) error {
 // keptLetters is how many messages are listed that were sent or given up; those that wait are all.
 const keptLetters = 500
 
-// TidyLetters takes the texts out of messages that are of no use any more, and the oldest ones that are over out of the list.
-func (s *Store) TidyLetters(at time.Time) error {
+// Tidy takes the texts out of messages that are of no use any more, and the oldest ones that are over out of the list.
+func (s *Letters) Tidy(at time.Time) error {
 	return s.transact(func(tx *sql.Tx) error {
 		if _, err := tx.Exec("UPDATE outbox SET due = NULL, plain = '', html = '', items = '[]', failed = 'its time had passed' WHERE until < ? AND sent IS NULL AND (due IS NOT NULL OR plain <> '')", at.UnixMilli()); err != nil {
 			return err
@@ -140,7 +143,7 @@ func (s *Store) TidyLetters(at time.Time) error {
 }
 
 // GivenUp is how many messages were given up since a time.
-func (s *Store) GivenUp(since time.Time) (n int, err error) {
+func (s *Letters) GivenUp(since time.Time) (n int, err error) {
 	err = s.db.QueryRow("SELECT count(*) FROM outbox WHERE due IS NULL AND sent IS NULL AND failed <> '' AND at > ?", since.UnixMilli()).Scan(&n)
 	return n, err
 }
@@ -149,6 +152,6 @@ func (s *Store) GivenUp(since time.Time) (n int, err error) {
 const shownLetters = 500
 
 // Outbox are the messages in it, the latest first.
-func (s *Store) Outbox() ([]Letter, error) {
+func (s *Letters) Outbox() ([]Letter, error) {
 	return gather(s.db, scanLetter, "SELECT "+letterColumns+" FROM outbox ORDER BY n DESC LIMIT ?", shownLetters)
 }

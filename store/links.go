@@ -67,8 +67,11 @@ func hashed(token string) []byte {
 	return sum[:]
 }
 
-// CreateLink returns the token of a new link to read a map. It cannot be had again.
-func (s *Store) CreateLink(id, author string, c Choices, code string) (string, error) {
+// Links are those by which others come to a map.
+type Links struct{ *database }
+
+// Create returns the token of a new link to read a map. It cannot be had again.
+func (s *Links) Create(id, author string, c Choices, code string) (string, error) {
 	t := token(tokenLetters)
 	lock := ""
 	if code != "" {
@@ -103,8 +106,8 @@ func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err er
 	return l, lock, err
 }
 
-// Links returns the links of a map that were not withdrawn, the latest first; among them those that have ended.
-func (s *Store) Links(id string) ([]Link, error) {
+// Of returns the links of a map that were not withdrawn, the latest first; among them those that have ended.
+func (s *Links) Of(id string) ([]Link, error) {
 	return gather(s.db, func(scan scanner) (Link, error) {
 		l, _, err := scanLink(scan)
 		return l, err
@@ -112,13 +115,13 @@ func (s *Store) Links(id string) ([]Link, error) {
 }
 
 // Withdraw ends a link, by the id its owner knows it by.
-func (s *Store) Withdraw(id, link string) error {
+func (s *Links) Withdraw(id, link string) error {
 	return found(s.db.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND map = ? AND withdrawn IS NULL", now(), link, id))
 }
 
 // Follow returns where a link leads. For a withdrawn one, or one that has come to its end, it returns when that was,
 // and ErrNotFound; also for one whose map is in the bin.
-func (s *Store) Follow(token string) (f Followed, ended time.Time, err error) {
+func (s *Links) Follow(token string) (f Followed, ended time.Time, err error) {
 	var withdrawn, binned sql.NullInt64
 	row := s.db.QueryRow("SELECT "+linkColumns+", m.id, l.withdrawn, m.binned FROM shares l JOIN maps m ON m.id = l.map WHERE l.hash = ?", hashed(token))
 	f.Link, f.passcode, err = scanLink(row.Scan, &f.Map, &withdrawn, &binned)
@@ -138,13 +141,13 @@ func (s *Store) Follow(token string) (f Followed, ended time.Time, err error) {
 }
 
 // Stands reports whether a link, by the id its owner knows it by, is in force.
-func (s *Store) Stands(link string) (stands bool, err error) {
+func (s *Links) Stands(link string) (stands bool, err error) {
 	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM shares WHERE id = ? AND withdrawn IS NULL AND (until IS NULL OR until > ?))", link, now()).Scan(&stands)
 	return stands, err
 }
 
 // CountUse notes that a link was followed.
-func (s *Store) CountUse(link string) error {
+func (s *Links) CountUse(link string) error {
 	return found(s.db.Exec("UPDATE shares SET used = ?, uses = uses + 1 WHERE id = ?", now(), link))
 }
 
@@ -153,29 +156,34 @@ func (f *Followed) Opens(word string) bool { return passcode.Matches(word, f.pas
 
 // Proof is what a browser shows to have given the passcode of a link: it is of no use for another one, nor once the link
 // has another passcode.
-func (s *Store) Proof(f *Followed) string {
+func (s *Links) Proof(f *Followed) string {
 	return s.Sign("passcode", f.ID, f.passcode)
 }
 
 // Sign returns a code over words under a key of the data folder: whoever shows it had it from here.
-func (s *Store) Sign(words ...string) string {
+func (s *database) Sign(words ...string) string {
+	return hex.EncodeToString(s.Code(strings.Join(words, "\x00")))
+}
+
+// Code returns the code of a text under a key of the data folder (HMAC with SHA-256).
+func (s *database) Code(text string) []byte {
 	code := hmac.New(sha256.New, s.key)
-	code.Write([]byte(strings.Join(words, "\x00")))
-	return hex.EncodeToString(code.Sum(nil))
+	code.Write([]byte(text))
+	return code.Sum(nil)
 }
 
 // Signed reports whether a code is that over words.
-func (s *Store) Signed(code string, words ...string) bool {
+func (s *database) Signed(code string, words ...string) bool {
 	return hmac.Equal([]byte(code), []byte(s.Sign(words...)))
 }
 
 // Proved reports whether a proof is that of a link.
-func (s *Store) Proved(f *Followed, proof string) bool {
+func (s *Links) Proved(f *Followed, proof string) bool {
 	return s.Signed(proof, "passcode", f.ID, f.passcode)
 }
 
 // hashLinks carries links over whose tokens were kept as they are. What held these is overwritten.
-func (s *Store) hashLinks() error {
+func (s *Links) hashLinks() error {
 	rows, err := s.db.Query("SELECT token, map, created, withdrawn FROM links")
 	if err != nil {
 		return err

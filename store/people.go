@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"plaintracer/account"
@@ -27,8 +28,14 @@ type NewPerson struct {
 	Password, Subject string
 }
 
-// AddPerson adds a person to the house and returns their id. The first one becomes the owner of all maps there are.
-func (s *Store) AddPerson(p NewPerson) (string, error) {
+// People are those who have an account.
+type People struct {
+	*database
+	first sync.Mutex // lets one be the first person
+}
+
+// Add adds a person to the house and returns their id. The first one becomes the owner of all maps there are.
+func (s *People) Add(p NewPerson) (string, error) {
 	written, folded, err := account.Address(p.Email)
 	if err != nil {
 		return "", err
@@ -55,18 +62,18 @@ func (s *Store) AddPerson(p NewPerson) (string, error) {
 }
 
 // AddFirst adds the first person of the house, its owner. Once there is somebody it returns ErrTaken.
-func (s *Store) AddFirst(p NewPerson) (string, error) {
+func (s *People) AddFirst(p NewPerson) (string, error) {
 	s.first.Lock()
 	defer s.first.Unlock()
-	if some, err := s.HasPeople(); err != nil || some {
+	if some, err := s.Any(); err != nil || some {
 		return "", errors.Join(err, ErrTaken)
 	}
 	p.Role = account.Owner
-	return s.AddPerson(p)
+	return s.Add(p)
 }
 
-// HasPeople reports whether there is anybody in the house.
-func (s *Store) HasPeople() (some bool, err error) {
+// Any reports whether there is anybody in the house.
+func (s *People) Any() (some bool, err error) {
 	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM people)").Scan(&some)
 	return some, err
 }
@@ -86,8 +93,8 @@ func scanPerson(scan func(...any) error, more ...any) (p account.Person, passwor
 	return p, password, err
 }
 
-// People are all of the house, by their names.
-func (s *Store) People() ([]account.Person, error) {
+// List are all of the house, by their names.
+func (s *People) List() ([]account.Person, error) {
 	list, err := gather(s.db, func(scan scanner) (account.Person, error) {
 		p, _, err := scanPerson(scan)
 		return p, err
@@ -96,14 +103,14 @@ func (s *Store) People() ([]account.Person, error) {
 	return list, err
 }
 
-// Person returns a person by their id.
-func (s *Store) Person(id string) (account.Person, error) {
+// Get returns a person by their id.
+func (s *People) Get(id string) (account.Person, error) {
 	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE id = ?", id).Scan)
 	return p, err
 }
 
-// PersonAt returns the person with an address for mail, and the hash of their password.
-func (s *Store) PersonAt(email string) (account.Person, string, error) {
+// ByMail returns the person with an address for mail, and the hash of their password.
+func (s *People) ByMail(email string) (account.Person, string, error) {
 	_, folded, err := account.Address(email)
 	if err != nil {
 		return account.Person{}, "", ErrNotFound
@@ -111,27 +118,27 @@ func (s *Store) PersonAt(email string) (account.Person, string, error) {
 	return scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE address = ?", folded).Scan)
 }
 
-// PersonOf returns the person whom the house's directory calls by a subject.
-func (s *Store) PersonOf(subject string) (account.Person, error) {
+// BySubject returns the person whom the house's directory calls by a subject.
+func (s *People) BySubject(subject string) (account.Person, error) {
 	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE subject = ?", subject).Scan)
 	return p, err
 }
 
 // Password returns the hash of a person's password; empty for none.
-func (s *Store) Password(id string) (hash string, err error) {
+func (s *People) Password(id string) (hash string, err error) {
 	err = s.db.QueryRow("SELECT password FROM people WHERE id = ?", id).Scan(&hash)
 	return hash, err
 }
 
 // Factor returns the secret of a person's second factor; empty for none.
-func (s *Store) Factor(id string) (secret string, err error) {
+func (s *People) Factor(id string) (secret string, err error) {
 	err = s.db.QueryRow("SELECT factor FROM people WHERE id = ?", id).Scan(&secret)
 	return secret, err
 }
 
 // SetFactor gives a person a second factor, with words that stand in for it once each; none where secret is empty. The step is
 // that of the code by which they showed to have it.
-func (s *Store) SetFactor(id, secret string, step int64, spares []string) error {
+func (s *People) SetFactor(id, secret string, step int64, spares []string) error {
 	var hashes []string
 	for _, word := range spares {
 		hashes = append(hashes, hex.EncodeToString(hashed(account.PlainSpare(word))))
@@ -140,7 +147,7 @@ func (s *Store) SetFactor(id, secret string, step int64, spares []string) error 
 }
 
 // UseStep notes that the code of a step was used. It reports false where that or a later one was used before.
-func (s *Store) UseStep(id string, step int64) (bool, error) {
+func (s *People) UseStep(id string, step int64) (bool, error) {
 	err := found(s.db.Exec("UPDATE people SET factor_step = ? WHERE id = ? AND factor <> '' AND factor_step < ?", step, id, step))
 	if errors.Is(err, ErrNotFound) {
 		return false, nil
@@ -149,7 +156,7 @@ func (s *Store) UseStep(id string, step int64) (bool, error) {
 }
 
 // UseSpare takes a word that stands in for the second factor. It is good once.
-func (s *Store) UseSpare(id, word string) (good bool, err error) {
+func (s *People) UseSpare(id, word string) (good bool, err error) {
 	sum := hex.EncodeToString(hashed(account.PlainSpare(word)))
 	return good, s.transact(func(tx *sql.Tx) error {
 		var list string
@@ -166,18 +173,18 @@ func (s *Store) UseSpare(id, word string) (good bool, err error) {
 }
 
 // SetSubject notes how the house's directory calls a person.
-func (s *Store) SetSubject(id, subject string) error {
+func (s *People) SetSubject(id, subject string) error {
 	return found(s.db.Exec("UPDATE people SET subject = ? WHERE id = ?", subject, id))
 }
 
 // SetName gives a person another name.
-func (s *Store) SetName(id, name string) error {
+func (s *People) SetName(id, name string) error {
 	return found(s.db.Exec("UPDATE people SET name = ? WHERE id = ?", name, id))
 }
 
 // SetPassword gives a person another password, by its hash, and ends all their sessions but the one of a token.
-func (s *Store) SetPassword(id, hash, but string) error {
-	return s.sessionsEnded(id, s.transact(func(tx *sql.Tx) error {
+func (s *People) SetPassword(id, hash, but string) error {
+	return s.all.Sessions.tell(id, s.transact(func(tx *sql.Tx) error {
 		if err := found(tx.Exec("UPDATE people SET password = ? WHERE id = ?", hash, id)); err != nil {
 			return err
 		}
@@ -190,7 +197,7 @@ func (s *Store) SetPassword(id, hash, but string) error {
 }
 
 // SetRole makes a person an owner of the house, or not.
-func (s *Store) SetRole(id string, role account.Role) error {
+func (s *People) SetRole(id string, role account.Role) error {
 	return s.transact(func(tx *sql.Tx) error {
 		if err := found(tx.Exec("UPDATE people SET role = ? WHERE id = ?", role, id)); err != nil {
 			return err
@@ -200,8 +207,8 @@ func (s *Store) SetRole(id string, role account.Role) error {
 }
 
 // SetOff switches a person off, which ends their sessions, or on again.
-func (s *Store) SetOff(id string, off bool) error {
-	return s.sessionsEnded(id, s.transact(func(tx *sql.Tx) error {
+func (s *People) SetOff(id string, off bool) error {
+	return s.all.Sessions.tell(id, s.transact(func(tx *sql.Tx) error {
 		var at sql.NullInt64
 		if off {
 			at = sql.NullInt64{Int64: now(), Valid: true}
@@ -230,8 +237,8 @@ func owned(tx *sql.Tx) error {
 }
 
 // HandOver makes one person the owner of all maps and folders of another, and returns how many maps that are.
-func (s *Store) HandOver(from, to string) (maps int64, err error) {
-	defer s.rulesChanged()
+func (s *People) HandOver(from, to string) (maps int64, err error) {
+	defer s.all.Folders.rulesChanged()
 	return maps, s.transact(func(tx *sql.Tx) error {
 		if err := found(tx.Exec("UPDATE people SET id = id WHERE id = ? AND off IS NULL", to)); err != nil {
 			return err
@@ -266,8 +273,15 @@ type Session struct {
 	This bool
 }
 
-// NewSession begins a session of a person and returns its token. About says what kind of browser it is in.
-func (s *Store) NewSession(person, about string) (string, error) {
+// Sessions are the browsers in which people are signed in, and the tickets by which they come to a new password.
+type Sessions struct {
+	*database
+	// Ended is told that sessions of a person have ended before their time; it may be nil.
+	Ended func(person string)
+}
+
+// Begin begins a session of a person and returns its token. About says what kind of browser it is in.
+func (s *Sessions) Begin(person, about string) (string, error) {
 	t := token(26)
 	return t, s.transact(func(tx *sql.Tx) error {
 		if _, err := tx.Exec("INSERT INTO sessions (hash, person, created, used, about) VALUES (?, ?, ?, ?, ?)", hashed(t), person, now(), now(), about); err != nil {
@@ -287,16 +301,16 @@ func (s *Session) Ends() time.Time {
 	return age
 }
 
-// sessionsEnded tells that sessions of a person have ended, where err says that it was done.
-func (s *Store) sessionsEnded(person string, err error) error {
-	if err == nil && s.SessionsEnded != nil {
-		s.SessionsEnded(person)
+// tell tells that sessions of a person have ended, where err says that it was done.
+func (s *Sessions) tell(person string, err error) error {
+	if err == nil && s.Ended != nil {
+		s.Ended(person)
 	}
 	return err
 }
 
-// Session returns the session of a token, as long as it lasts and its person is not switched off.
-func (s *Store) Session(t string) (Session, error) {
+// Get returns the session of a token, as long as it lasts and its person is not switched off.
+func (s *Sessions) Get(t string) (Session, error) {
 	var out Session
 	var created, used int64
 	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+", s.created, s.used, s.about FROM sessions s JOIN people p ON p.id = s.person WHERE s.hash = ?", hashed(t)).Scan, &created, &used, &out.About)
@@ -317,8 +331,8 @@ func (s *Store) Session(t string) (Session, error) {
 	return out, err
 }
 
-// Sessions are those of a person, the latest used first; that of a token is marked.
-func (s *Store) Sessions(person, this string) ([]Session, error) {
+// Of are those of a person, the latest used first; that of a token is marked.
+func (s *Sessions) Of(person, this string) ([]Session, error) {
 	return gather(s.db, func(scan scanner) (one Session, err error) {
 		var created, used int64
 		err = scan(&created, &used, &one.About, &one.This)
@@ -328,20 +342,20 @@ func (s *Store) Sessions(person, this string) ([]Session, error) {
 		hashed(this), person, now()-sessionIdle.Milliseconds(), now()-sessionAge.Milliseconds())
 }
 
-// EndSession ends the session of a token; EndSessions all of a person.
-func (s *Store) EndSession(t string) error {
+// End ends the session of a token; EndSessions all of a person.
+func (s *Sessions) End(t string) error {
 	var person string
 	err := s.db.write.QueryRow("DELETE FROM sessions WHERE hash = ? RETURNING person", hashed(t)).Scan(&person)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil
 	}
-	return s.sessionsEnded(person, err)
+	return s.tell(person, err)
 }
 
-// EndSessions ends all sessions of a person.
-func (s *Store) EndSessions(person string) error {
+// EndAll ends all sessions of a person.
+func (s *Sessions) EndAll(person string) error {
 	_, err := s.db.Exec("DELETE FROM sessions WHERE person = ?", person)
-	return s.sessionsEnded(person, err)
+	return s.tell(person, err)
 }
 
 // What a ticket is for.
@@ -352,7 +366,7 @@ const (
 
 // NewTicket returns the token of a ticket that lets a person set their password, once and until a time. Earlier ones for
 // the same are void.
-func (s *Store) NewTicket(purpose, person string, until time.Time) (string, error) {
+func (s *Sessions) NewTicket(purpose, person string, until time.Time) (string, error) {
 	t := token(26)
 	return t, s.transact(func(tx *sql.Tx) error {
 		if _, err := tx.Exec("DELETE FROM tickets WHERE person = ? AND purpose = ?", person, purpose); err != nil {
@@ -364,14 +378,14 @@ func (s *Store) NewTicket(purpose, person string, until time.Time) (string, erro
 }
 
 // Ticket returns whose a ticket is, as long as it is good.
-func (s *Store) Ticket(purpose, t string) (account.Person, error) {
+func (s *Sessions) Ticket(purpose, t string) (account.Person, error) {
 	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM tickets t JOIN people p ON p.id = t.person WHERE t.hash = ? AND t.purpose = ? AND t.until > ? AND p.off IS NULL",
 		hashed(t), purpose, now()).Scan)
 	return p, err
 }
 
 // UseTicket takes a ticket and sets the password of its person, by its hash. It is good once.
-func (s *Store) UseTicket(purpose, t, hash string) (account.Person, error) {
+func (s *Sessions) UseTicket(purpose, t, hash string) (account.Person, error) {
 	p, err := s.Ticket(purpose, t)
 	if err != nil {
 		return p, err
@@ -380,7 +394,7 @@ func (s *Store) UseTicket(purpose, t, hash string) (account.Person, error) {
 	if err := found(r, err); err != nil {
 		return p, err
 	}
-	return p, s.SetPassword(p.ID, hash, "")
+	return p, s.all.People.SetPassword(p.ID, hash, "")
 }
 
 // Event is something that was done to people and rights.
@@ -390,8 +404,11 @@ type Event struct {
 	Who, What, About, Origin string
 }
 
+// Audit is the record of what was done with accounts and rights.
+type Audit struct{ *database }
+
 // Note keeps an event.
-func (s *Store) Note(e Event) error {
+func (s *Audit) Note(e Event) error {
 	_, err := s.db.Exec("INSERT INTO audit (at, who, what, about, origin) VALUES (?, ?, ?, ?, ?)", now(), e.Who, e.What, e.About, e.Origin)
 	if err != nil {
 		return fmt.Errorf("noting what was done: %w", err)
@@ -400,7 +417,7 @@ func (s *Store) Note(e Event) error {
 }
 
 // Events are at most so many events, after so many others, the latest first.
-func (s *Store) Events(after, limit int) ([]Event, error) {
+func (s *Audit) Events(after, limit int) ([]Event, error) {
 	return gather(s.db, func(scan scanner) (e Event, err error) {
 		var at int64
 		err = scan(&at, &e.Who, &e.What, &e.About, &e.Origin)
@@ -410,7 +427,7 @@ func (s *Store) Events(after, limit int) ([]Event, error) {
 }
 
 // refold compares addresses by the rule of today, where an earlier one took different addresses for the same.
-func (s *Store) refold() error {
+func (s *People) refold() error {
 	type one struct{ id, email, address string }
 	list, err := gather(s.db, func(scan scanner) (o one, err error) {
 		err = scan(&o.id, &o.email, &o.address)

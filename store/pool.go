@@ -20,7 +20,7 @@ const carrying = "_pragma=synchronous(FULL)&_pragma=busy_timeout(0)"
 const carryPause = time.Second
 
 // carry carries over what has been committed, until the context ends.
-func (s *Store) carry(ctx context.Context, path string) {
+func (s *database) carry(ctx context.Context, path string) {
 	db, err := sql.Open("sqlite", address(path, carrying))
 	if err != nil {
 		log.Printf("carrying the log over: %v", err)
@@ -44,7 +44,7 @@ func (s *Store) carry(ctx context.Context, path string) {
 				// The little that was committed meanwhile in its turn between two edits, so that the log begins anew.
 				_, err = s.db.write.Exec("PRAGMA wal_checkpoint(PASSIVE)")
 			}
-			if err != nil && s.alive() {
+			if err != nil && ctx.Err() == nil {
 				log.Printf("carrying the log over: %v", err)
 			}
 		}
@@ -124,7 +124,7 @@ func (t *together) in(tx *sql.Tx, prepared *sql.Stmt, statement string, args ...
 	return err
 }
 
-func (s *Store) prepare() (err error) {
+func (s *database) prepare() (err error) {
 	s.together.jobs = make(chan *job, mostTogether)
 	if s.together.insert, err = s.db.write.Prepare(insertEdit); err != nil {
 		return err
@@ -135,7 +135,7 @@ func (s *Store) prepare() (err error) {
 
 // commitTogether commits what do does with others that come at the same time. What do does may be done more than once, the
 // last time in the transaction that counts.
-func (s *Store) commitTogether(do func(tx *sql.Tx) error) error {
+func (s *database) commitTogether(do func(tx *sql.Tx) error) error {
 	if s.together.jobs == nil { // nobody commits: it says why
 		return s.transact(do)
 	}
@@ -160,7 +160,7 @@ func (s *Store) commitTogether(do func(tx *sql.Tx) error) error {
 
 // keepCommitting commits until the store is closed. While one commit is on its way to the disk, what comes waits for the next:
 // alone, an edit waits for nobody.
-func (s *Store) keepCommitting() {
+func (s *database) keepCommitting() {
 	defer close(s.ended)
 	for {
 		var list []*job
@@ -183,7 +183,7 @@ func (s *Store) keepCommitting() {
 	}
 }
 
-func (s *Store) commitAll(list []*job) {
+func (s *database) commitAll(list []*job) {
 	err := s.transact(func(tx *sql.Tx) error {
 		for _, j := range list {
 			if err := j.run(tx); err != nil {

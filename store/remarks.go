@@ -90,8 +90,11 @@ const (
 // ErrFull is returned where more has been said than is kept.
 var ErrFull = errors.New("full")
 
-// AddRemark keeps a remark, with a picture or none, and returns its id. It returns ErrFull beyond the bounds.
-func (s *Store) AddRemark(r Remark, picture []byte) (string, error) {
+// Remarks are what people say of maps.
+type Remarks struct{ *database }
+
+// Add keeps a remark, with a picture or none, and returns its id. It returns ErrFull beyond the bounds.
+func (s *Remarks) Add(r Remark, picture []byte) (string, error) {
 	anchor, err := json.Marshal(r.Anchor)
 	if err != nil {
 		return "", err
@@ -117,17 +120,17 @@ func (s *Store) AddRemark(r Remark, picture []byte) (string, error) {
 	})
 }
 
-// Remarks are the threads on a map, the oldest first, each with its answers. Threads of which nothing is left are not among
+// Of are the threads on a map, the oldest first, each with its answers. Threads of which nothing is left are not among
 // them.
-func (s *Store) Remarks(id string) ([]Remark, error) { return s.remarks(id, remarkColumns) }
+func (s *Remarks) Of(id string) ([]Remark, error) { return s.list(id, remarkColumns) }
 
 // Outlines are the same without what they say, which FillIn gets for those that are shown.
-func (s *Store) Outlines(id string) ([]Remark, error) {
-	return s.remarks(id, strings.NewReplacer(" text,", " '',", " proposal,", " '',").Replace(remarkColumns))
+func (s *Remarks) Outlines(id string) ([]Remark, error) {
+	return s.list(id, strings.NewReplacer(" text,", " '',", " proposal,", " '',").Replace(remarkColumns))
 }
 
 // FillIn gets what remarks say.
-func (s *Store) FillIn(list []*Remark) error {
+func (s *Remarks) FillIn(list []*Remark) error {
 	for part := range slices.Chunk(list, 500) {
 		args := make([]any, len(part))
 		byID := map[string]*Remark{}
@@ -148,7 +151,7 @@ func (s *Store) FillIn(list []*Remark) error {
 	return nil
 }
 
-func (s *Store) remarks(id, columns string) ([]Remark, error) {
+func (s *Remarks) list(id, columns string) ([]Remark, error) {
 	all, err := gather(s.db, scanRemark, "SELECT "+columns+" FROM remarks WHERE map = ? ORDER BY at, rowid", id)
 	if err != nil {
 		return nil, err
@@ -173,15 +176,15 @@ func (s *Store) remarks(id, columns string) ([]Remark, error) {
 }
 
 // Authors are those of a thread, by their ids.
-func (s *Store) Authors(thread string) ([]string, error) {
+func (s *Remarks) Authors(thread string) ([]string, error) {
 	return gather(s.db, func(scan scanner) (author string, err error) {
 		err = scan(&author)
 		return author, err
 	}, "SELECT DISTINCT author FROM remarks WHERE id = ? OR thread = ? AND deleted IS NULL", thread, thread)
 }
 
-// CopyRemarks has a copy of a map take its remarks along. What was said there keeps its time and author.
-func (s *Store) CopyRemarks(from, to string) error {
+// Copy has a copy of a map take its remarks along. What was said there keeps its time and author.
+func (s *Remarks) Copy(from, to string) error {
 	return s.transact(func(tx *sql.Tx) error {
 		_, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, visitor, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture)
 			SELECT id || '-' || ?, ?, CASE WHEN thread IS NULL THEN NULL ELSE thread || '-' || ? END, author, visitor, name, at, changed, deleted, text, anchor, proposal, answered, settled, settler, picture
@@ -190,13 +193,13 @@ func (s *Store) CopyRemarks(from, to string) error {
 	})
 }
 
-// Remark returns a remark on a map.
-func (s *Store) Remark(id, remark string) (Remark, error) {
+// Get returns a remark on a map.
+func (s *Remarks) Get(id, remark string) (Remark, error) {
 	return scanRemark(s.db.QueryRow("SELECT "+remarkColumns+" FROM remarks WHERE map = ? AND id = ?", id, remark).Scan)
 }
 
-// RemarkPicture is the picture with a remark.
-func (s *Store) RemarkPicture(id, remark string) (picture []byte, err error) {
+// Picture is the picture with a remark.
+func (s *Remarks) Picture(id, remark string) (picture []byte, err error) {
 	err = s.db.QueryRow("SELECT picture FROM remarks WHERE map = ? AND id = ? AND picture IS NOT NULL AND deleted IS NULL", id, remark).Scan(&picture)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
@@ -205,23 +208,23 @@ func (s *Store) RemarkPicture(id, remark string) (picture []byte, err error) {
 }
 
 // Reword gives a remark another text.
-func (s *Store) Reword(remark, text string) error {
+func (s *Remarks) Reword(remark, text string) error {
 	return found(s.db.Exec("UPDATE remarks SET text = ?, changed = ? WHERE id = ? AND deleted IS NULL", text, now(), remark))
 }
 
-// DeleteRemark takes back what was said. What others answered stays.
-func (s *Store) DeleteRemark(remark string) error {
+// Delete takes back what was said. What others answered stays.
+func (s *Remarks) Delete(remark string) error {
 	return found(s.db.Exec("UPDATE remarks SET deleted = ?, text = '', proposal = '', picture = NULL WHERE id = ? AND deleted IS NULL", now(), remark))
 }
 
 // Settle notes that a thread is dealt with, or open again where by is empty.
-func (s *Store) Settle(remark, by string) error {
+func (s *Remarks) Settle(remark, by string) error {
 	at := sql.NullInt64{Int64: now(), Valid: by != ""}
 	return found(s.db.Exec("UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at, by, remark))
 }
 
-// PinRemark has a thread be about something else than it was.
-func (s *Store) PinRemark(remark string, to Anchor) error {
+// Pin has a thread be about something else than it was.
+func (s *Remarks) Pin(remark string, to Anchor) error {
 	anchor, err := json.Marshal(to)
 	if err != nil {
 		return err
@@ -230,7 +233,7 @@ func (s *Store) PinRemark(remark string, to Anchor) error {
 }
 
 // AnswerProposal notes what became of a proposal. It is answered once.
-func (s *Store) AnswerProposal(remark, answer, by string) error {
+func (s *Remarks) AnswerProposal(remark, answer, by string) error {
 	return found(s.db.Exec("UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal <> '' AND answered = ''", answer, now(), by, remark))
 }
 
@@ -244,7 +247,7 @@ type Unseen struct {
 }
 
 // Unseen is what others said that a person has not seen yet, by map, whatever they may see of it.
-func (s *Store) Unseen(person string) (map[string]Unseen, error) {
+func (s *Remarks) Unseen(person string) (map[string]Unseen, error) {
 	out := map[string]Unseen{}
 	// The thread is that of the row with the latest time (sqlite.org/lang_select.html, bare columns with max).
 	_, err := gather(s.db, func(scan scanner) (u Unseen, err error) {
@@ -259,7 +262,7 @@ func (s *Store) Unseen(person string) (map[string]Unseen, error) {
 }
 
 // Seen returns up to when a person has seen the remarks on a map, and notes that they see them now.
-func (s *Store) Seen(person, id string) (before time.Time, err error) {
+func (s *Remarks) Seen(person, id string) (before time.Time, err error) {
 	var seen int64
 	if err := s.db.QueryRow("SELECT seen FROM visits WHERE person = ? AND map = ?", person, id).Scan(&seen); err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return before, err

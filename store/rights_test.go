@@ -14,7 +14,7 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
 	person := func(email string) string {
-		id, err := s.AddPerson(store.NewPerson{Name: "Jo", Email: email, Role: account.Member})
+		id, err := s.People.Add(store.NewPerson{Name: "Jo", Email: email, Role: account.Member})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -25,7 +25,7 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	numbers := map[string]int{}
 	earlier := map[int]account.Right{0: account.None, 1: account.Read, 2: account.Remark, 3: account.Edit, 4: account.Manage, 9: account.None}
 	for number, right := range earlier {
-		id, err := s.AddFolder("Folder for "+right.String()+string(rune('0'+number)), "", owner)
+		id, err := s.Folders.Add("Folder for "+right.String()+string(rune('0'+number)), "", owner)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -49,7 +49,7 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 
 	check := func() {
 		t.Helper()
-		rules, err := s.Rules()
+		rules, err := s.Folders.Rules()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -62,7 +62,7 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	s = open(t, folder)
 	check()
 	for id, right := range had { // and given again they are as before
-		if err := s.Grant(account.Grant{Place: account.Place{Folder: id}, Person: other, Right: right}); err != nil {
+		if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: id}, Person: other, Right: right}); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -75,9 +75,12 @@ var (
 	ErrOver    = errors.New("the round has ended")
 )
 
-// BeginRound asks people for a review of a version, and returns its id. One round at a time runs on a map. Those who are asked by
+// Rounds are the reviews of maps, with what was said in them.
+type Rounds struct{ *database }
+
+// Begin asks people for a review of a version, and returns its id. One round at a time runs on a map. Those who are asked by
 // name get a link each; the tokens of these, by the ids of the links, cannot be had again.
-func (s *Store) BeginRound(r Round) (id string, tokens map[string]string, err error) {
+func (s *Rounds) Begin(r Round) (id string, tokens map[string]string, err error) {
 	id, tokens = token(10), map[string]string{}
 	err = s.transact(func(tx *sql.Tx) error {
 		var running, number int
@@ -119,7 +122,7 @@ func askedLink(tx *sql.Tx, r *Round, number int, name string) (link, t string, e
 
 // AskAgain makes a new link for somebody who was asked by name in a round that runs, in place of one there was, and returns its id
 // and its token.
-func (s *Store) AskAgain(r *Round, who string) (link, t string, err error) {
+func (s *Rounds) AskAgain(r *Round, who string) (link, t string, err error) {
 	err = s.transact(func(tx *sql.Tx) error {
 		var name, old string
 		err := tx.QueryRow("SELECT name, link FROM verdicts WHERE round = ? AND who = ? AND who LIKE 'name:%'", r.ID, who).Scan(&name, &old)
@@ -140,8 +143,8 @@ func (s *Store) AskAgain(r *Round, who string) (link, t string, err error) {
 	return link, t, err
 }
 
-// RunningRound is the id of the round that runs on a map; empty for none.
-func (s *Store) RunningRound(id string) (round string, err error) {
+// Running is the id of the round that runs on a map; empty for none.
+func (s *Rounds) Running(id string) (round string, err error) {
 	err = s.db.QueryRow("SELECT id FROM rounds WHERE map = ? AND ended IS NULL", id).Scan(&round)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
@@ -163,9 +166,9 @@ func scanRound(scan scanner) (r Round, err error) {
 	return r, err
 }
 
-// LatestRounds are the latest rounds of all maps, by the ids of these, with who said what. Of their versions they have the number
+// Latest are the latest rounds of all maps, by the ids of these, with who said what. Of their versions they have the number
 // and the revision.
-func (s *Store) LatestRounds() (map[string]*Round, error) {
+func (s *Rounds) Latest() (map[string]*Round, error) {
 	const latest = " r.number = (SELECT max(number) FROM rounds o WHERE o.map = r.map)"
 	out, byID := map[string]*Round{}, map[string]*Round{}
 	list, err := gather(s.db, func(scan scanner) (r Round, err error) {
@@ -193,20 +196,20 @@ func (s *Store) LatestRounds() (map[string]*Round, error) {
 }
 
 // Waiting are the rounds that run in which a person was asked and has not said anything yet, the latest first.
-func (s *Store) Waiting(person string) ([]Round, error) {
+func (s *Rounds) Waiting(person string) ([]Round, error) {
 	return gather(s.db, scanRound, "SELECT "+roundColumns+` FROM rounds r JOIN verdicts v ON v.round = r.id JOIN maps m ON m.id = r.map
 		WHERE v.who = ? AND v.verdict = '' AND r.ended IS NULL AND m.binned IS NULL ORDER BY r.at DESC`, person)
 }
 
 // IsAsked reports whether a person was asked for a review of a map that runs, and has not said anything yet.
-func (s *Store) IsAsked(person, id string) (asked bool, err error) {
+func (s *Rounds) IsAsked(person, id string) (asked bool, err error) {
 	err = s.db.QueryRow(`SELECT EXISTS (SELECT 1 FROM rounds r JOIN verdicts v ON v.round = r.id
 		WHERE r.map = ? AND r.ended IS NULL AND v.who = ? AND v.verdict = '')`, id, person).Scan(&asked)
 	return asked, err
 }
 
-// Rounds are those of a map, the latest first.
-func (s *Store) Rounds(id string) (list []Round, err error) {
+// Of are those of a map, the latest first.
+func (s *Rounds) Of(id string) (list []Round, err error) {
 	list, err = gather(s.db, scanRound, "SELECT "+roundColumns+" FROM rounds r WHERE r.map = ? ORDER BY r.number DESC", id)
 	if err != nil {
 		return nil, err
@@ -222,7 +225,7 @@ func (s *Store) Rounds(id string) (list []Round, err error) {
 	return list, nil
 }
 
-func (s *Store) verdicts(round string) (list []Verdict, err error) {
+func (s *Rounds) verdicts(round string) (list []Verdict, err error) {
 	return gather(s.db, func(scan scanner) (v Verdict, err error) {
 		var at, reminded sql.NullInt64
 		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded, &v.Link, &v.Opens)
@@ -236,7 +239,7 @@ func (s *Store) verdicts(round string) (list []Verdict, err error) {
 var ErrNotAsked = errors.New("not asked")
 
 // Say notes what somebody says of a round that runs. Only those who were asked are heard.
-func (s *Store) Say(round string, v Verdict) error {
+func (s *Rounds) Say(round string, v Verdict) error {
 	return s.transact(func(tx *sql.Tx) error {
 		var ended bool
 		if err := tx.QueryRow("SELECT ended IS NOT NULL FROM rounds WHERE id = ?", round).Scan(&ended); errors.Is(err, sql.ErrNoRows) {
@@ -257,17 +260,17 @@ func (s *Store) Say(round string, v Verdict) error {
 }
 
 // Reminded notes that somebody was reminded of a round.
-func (s *Store) Reminded(round, who string) error {
+func (s *Rounds) Reminded(round, who string) error {
 	return found(s.db.Exec("UPDATE verdicts SET reminded = ? WHERE round = ? AND who = ?", now(), round, who))
 }
 
 // Head notes the revision in which the outcome of a round was written into the heading of its map.
-func (s *Store) Head(round string, revision int) error {
+func (s *Rounds) Head(round string, revision int) error {
 	return found(s.db.Exec("UPDATE rounds SET headed = ? WHERE id = ?", revision, round))
 }
 
-// EndRound ends a round. What came of it follows from what was said, and from what is open now.
-func (s *Store) EndRound(round string) error {
+// End ends a round. What came of it follows from what was said, and from what is open now.
+func (s *Rounds) End(round string) error {
 	r, err := s.db.Exec("UPDATE rounds AS r SET open = "+openRemarks+", ended = ? WHERE id = ? AND ended IS NULL", now(), round)
 	if err = found(r, err); errors.Is(err, ErrNotFound) {
 		return ErrOver

@@ -24,7 +24,6 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/background"
-	"plaintracer/core/edit"
 	"plaintracer/core/model"
 )
 
@@ -36,13 +35,44 @@ var ErrNotFound = errors.New("not found")
 //go:embed migrations/*.sql
 var migrations embed.FS
 
-// Store is an open data folder. It is safe for concurrent use.
+// Store is an open data folder. It is safe for concurrent use. Each part of it keeps one kind of thing.
 type Store struct {
+	*database
+	Maps       *Maps
+	Logs       *Logs
+	Versions   *Versions
+	Thumbnails *Thumbnails
+	Words      *Words
+	Starts     *Starts
+	Folders    *Folders
+	People     *People
+	Sessions   *Sessions
+	Visits     *Visits
+	Links      *Links
+	Remarks    *Remarks
+	Rounds     *Rounds
+	Letters    *Letters
+	Attempts   *Attempts
+	Audit      *Audit
+}
+
+// newStore returns a store without a database.
+func newStore() *Store {
+	db := &database{closed: make(chan struct{}), ended: make(chan struct{}), changes: make(chan struct{}, 1), beside: background.New()}
+	db.all = &Store{
+		database: db, Maps: &Maps{db}, Logs: &Logs{db},
+		Versions: &Versions{db}, Thumbnails: &Thumbnails{db}, Words: &Words{db}, Starts: &Starts{db},
+		Folders: &Folders{database: db}, People: &People{database: db}, Sessions: &Sessions{database: db}, Visits: &Visits{db}, Links: &Links{db},
+		Remarks: &Remarks{db}, Rounds: &Rounds{db}, Letters: &Letters{db}, Attempts: &Attempts{db}, Audit: &Audit{db},
+	}
+	return db.all
+}
+
+// database is the open database, which all parts of the store work on.
+type database struct {
 	db   *pool
 	lock *flock.Flock
 	key  []byte // of which the secrets of windows are made
-	mu   sync.Mutex
-	open map[string]*Document
 	// closed ends what runs beside; ended says that nothing is committed any more.
 	closed, ended chan struct{}
 	closing       sync.Once
@@ -50,26 +80,16 @@ type Store struct {
 	// committed counts transactions.
 	committed atomic.Int64
 	beside    *background.Group
-	// Vet looks closer at what an edit brings into a map than its own checks do; it may
-	// be nil. An edit it reports is refused with its reason.
-	Vet func(added *edit.Revert) error
-	// SessionsEnded is told that sessions of a person have ended before their time; it may be nil.
-	SessionsEnded func(person string)
 	// readOnly says why nothing can be written; empty where all is well.
 	readOnly string
-	// rules are those that were read last; nil after a change. moving keeps folders from being moved at once, first
-	// lets one be the first person.
-	rules                    *account.Rules
-	rulesLock, moving, first sync.Mutex
-	// indexing lets one note words at a time, who keeps in noted the hashes of what is noted of maps.
-	indexing sync.Mutex
-	noted    map[string][32]byte
 	// changes wakes what notes the words of maps that have changed.
 	changes chan struct{}
+	// all is the store, by which one part reaches another.
+	all *Store
 }
 
 // ReadOnly says why nothing can be saved, in words for a person; empty where it can.
-func (s *Store) ReadOnly() string { return s.readOnly }
+func (s *database) ReadOnly() string { return s.readOnly }
 
 // Close closes the database and lets the folder go.
 func (s *Store) Close() error {
@@ -82,7 +102,7 @@ func (s *Store) Close() error {
 	return err
 }
 
-func (s *Store) transact(do func(tx *sql.Tx) error) error {
+func (s *database) transact(do func(tx *sql.Tx) error) error {
 	tx, err := s.db.Begin()
 	if err != nil {
 		return err
@@ -143,11 +163,14 @@ type Info struct {
 	Damaged bool
 }
 
+// Maps is the list of maps. What is in one is in its log.
+type Maps struct{ *database }
+
 // Create stores a new map that belongs to nobody; CreateFor one of an owner in a folder, which may be none. They return its id.
-func (s *Store) Create(m *model.Map) (string, error) { return s.CreateFor(m, "", "") }
+func (s *Maps) Create(m *model.Map) (string, error) { return s.CreateFor(m, "", "") }
 
 // CreateFor stores a new map of an owner in a folder.
-func (s *Store) CreateFor(m *model.Map, owner, folder string) (string, error) {
+func (s *Maps) CreateFor(m *model.Map, owner, folder string) (string, error) {
 	if err := m.Validate(); err != nil {
 		return "", err
 	}
@@ -172,13 +195,12 @@ func token(n int) string { return rand.Text()[:n] }
 
 const infoColumns = "m.id, coalesce(m.owner, ''), coalesce(m.folder, ''), m.title, m.changed, m.author, m.revision, m.sheets, m.steps, m.binned, coalesce(m.number, 0)"
 
-// Maps are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
+// List are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
 // with them.
-func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
-	s.indexChanges(listWait)
+func (s *Maps) List(person string, binned bool) (list []Info, err error) {
 	rows, err := s.db.Query("SELECT "+infoColumns+", v.opened, coalesce(v.pinned, 0) FROM maps m LEFT JOIN visits v ON v.map = m.id AND v.person = ? WHERE (m.binned IS NOT NULL) = ? ORDER BY m.changed DESC, m.number DESC", person, binned)
 	if err != nil {
-		if !damaged(err) {
+		if !Damaged(err) {
 			return nil, err
 		}
 		log.Printf("listing the maps: %v", err)
@@ -194,7 +216,7 @@ func (s *Store) Maps(person string, binned bool) (list []Info, err error) {
 		i.Opened, i.Pinned = timeOf(opened), pinned
 		list = append(list, i)
 	}
-	if err = errors.Join(err, rows.Err(), rows.Close()); err != nil && damaged(err) {
+	if err = errors.Join(err, rows.Err(), rows.Close()); err != nil && Damaged(err) {
 		log.Printf("listing the maps: %v", err)
 		return s.listSingly(binned)
 	}
@@ -211,7 +233,7 @@ func scanInfo(scan func(...any) error, more ...any) (i Info, err error) {
 
 // listSingly reads the list where a page of it is damaged: the ids from their index, and
 // whatever else can be had of each map.
-func (s *Store) listSingly(binned bool) ([]Info, error) {
+func (s *Maps) listSingly(binned bool) ([]Info, error) {
 	rows, err := s.db.Query("SELECT id FROM maps INDEXED BY sqlite_autoindex_maps_1 ORDER BY id")
 	if err != nil {
 		return nil, err
@@ -243,15 +265,18 @@ func (s *Store) listSingly(binned bool) ([]Info, error) {
 // visitTime is how long after somebody opened a map the next time counts as another visit.
 const visitTime = 30 * time.Minute
 
+// Visits are what people have opened, and how they have arranged their home screen.
+type Visits struct{ *database }
+
 // Opened notes that a person has opened a map.
-func (s *Store) Opened(person, id string) error {
+func (s *Visits) Opened(person, id string) error {
 	_, err := s.db.Exec(`INSERT INTO visits (person, map, opened, latest) SELECT ?, id, ?, revision FROM maps WHERE id = ? ON CONFLICT DO UPDATE SET
 		since = CASE WHEN excluded.opened - opened > ? THEN latest ELSE since END, latest = excluded.latest, opened = excluded.opened`, person, now(), id, visitTime.Milliseconds())
 	return err
 }
 
 // Since is the revision of a map when a person was there at the visit before this one; below zero where there was none.
-func (s *Store) Since(person, id string) (revision int, err error) {
+func (s *Visits) Since(person, id string) (revision int, err error) {
 	err = s.db.QueryRow("SELECT coalesce(since, -1) FROM visits WHERE person = ? AND map = ?", person, id).Scan(&revision)
 	if errors.Is(err, sql.ErrNoRows) {
 		return -1, nil
@@ -260,7 +285,7 @@ func (s *Store) Since(person, id string) (revision int, err error) {
 }
 
 // Pin puts a map among those a person wants at hand, or takes it out.
-func (s *Store) Pin(person, id string, pinned bool) error {
+func (s *Visits) Pin(person, id string, pinned bool) error {
 	_, err := s.db.Exec("INSERT INTO visits (person, map, pinned) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET pinned = excluded.pinned", person, id, pinned)
 	return err
 }
@@ -268,59 +293,44 @@ func (s *Store) Pin(person, id string, pinned bool) error {
 // BinTime is how long maps stay in the bin before they are deleted for good.
 const BinTime = 30 * 24 * time.Hour
 
-// empty deletes the maps for good that have been in the bin too long at a time.
-func (s *Store) empty(at time.Time) error {
-	if s.readOnly != "" {
-		return nil
-	}
-	return s.transact(func(tx *sql.Tx) error {
-		rows, err := tx.Query("SELECT id, number FROM maps WHERE binned < ?", at.Add(-BinTime).UnixMilli())
+// Empty deletes the maps for good that have been in the bin too long at a time, and returns their ids.
+func (s *Maps) Empty(at time.Time) (gone []string, err error) {
+	err = s.transact(func(tx *sql.Tx) error {
+		type mapNumber struct {
+			id     string
+			number int64
+		}
+		over, err := gather(tx, func(scan scanner) (m mapNumber, err error) {
+			err = scan(&m.id, &m.number)
+			return m, err
+		}, "SELECT id, number FROM maps WHERE binned < ?", at.Add(-BinTime).UnixMilli())
 		if err != nil {
 			return err
 		}
-		over := map[string]int64{}
-		for rows.Next() {
-			var id string
-			var number int64
-			if err = rows.Scan(&id, &number); err != nil {
-				break
-			}
-			over[id] = number
-		}
-		if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
-			return err
-		}
-		for id, number := range over {
-			if err := unindex(tx, number); err != nil {
+		for _, m := range over {
+			if err := unindex(tx, m.number); err != nil {
 				return err
 			}
-			if _, err := tx.Exec("DELETE FROM maps WHERE id = ?", id); err != nil {
+			if _, err := tx.Exec("DELETE FROM maps WHERE id = ?", m.id); err != nil {
 				return err
 			}
-			s.mu.Lock()
-			delete(s.open, id)
-			s.mu.Unlock()
+			gone = append(gone, m.id)
 		}
 		return nil
 	})
+	return gone, err
 }
 
-// Bin puts a map into the bin, Restore takes it out again.
-func (s *Store) Bin(id string) error {
+// Bin puts a map into the bin.
+func (s *Maps) Bin(id string) error {
 	return s.setBinned(id, sql.NullInt64{Int64: now(), Valid: true})
 }
-func (s *Store) Restore(id string) error { return s.setBinned(id, sql.NullInt64{}) }
 
-func (s *Store) setBinned(id string, at sql.NullInt64) error {
-	if err := found(s.db.Exec("UPDATE maps SET binned = ? WHERE id = ?", at, id)); err != nil {
-		return err
-	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if d := s.open[id]; d != nil {
-		d.away.Store(at.Valid)
-	}
-	return nil
+// Restore takes a map out of the bin again.
+func (s *Maps) Restore(id string) error { return s.setBinned(id, sql.NullInt64{}) }
+
+func (s *Maps) setBinned(id string, at sql.NullInt64) error {
+	return found(s.db.Exec("UPDATE maps SET binned = ? WHERE id = ?", at, id))
 }
 
 func found(r sql.Result, err error) error {

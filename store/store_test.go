@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"plaintracer/app/documents"
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
@@ -20,14 +22,59 @@ import (
 	"plaintracer/store"
 )
 
-func open(t testing.TB, folder string) *store.Store {
+func open(t testing.TB, folder string) *house.House {
 	t.Helper()
-	s, err := store.Open(folder)
+	s, err := house.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}
+	s.Documents.Audience = audience
 	t.Cleanup(func() { s.Close() })
 	return s
+}
+
+// ears are an audience of functions, by the ids of the maps they hear of.
+type ears struct {
+	mu  sync.Mutex
+	all map[string]map[int]func(documents.Committed)
+	n   int
+}
+
+var audience = &ears{all: map[string]map[int]func(documents.Committed){}}
+
+// Committed implements documents.Audience.
+func (e *ears) Committed(id string, c documents.Committed) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	for _, tell := range e.all[id] {
+		tell(c)
+	}
+}
+
+// Follows implements documents.Audience.
+func (e *ears) Follows(id string) bool {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	return len(e.all[id]) > 0
+}
+
+// listen calls tell with every edit of a map after a revision, until it is stopped.
+func listen(d *documents.Document, after int, tell func(documents.Committed), fresh func(documents.Fresh)) (stop func(), err error) {
+	n := 0
+	err = d.Join(after, "w1", tell, fresh, func() {
+		audience.mu.Lock()
+		defer audience.mu.Unlock()
+		audience.n++
+		if n = audience.n; audience.all[d.ID] == nil {
+			audience.all[d.ID] = map[int]func(documents.Committed){}
+		}
+		audience.all[d.ID][n] = tell
+	})
+	return func() {
+		audience.mu.Lock()
+		defer audience.mu.Unlock()
+		delete(audience.all[d.ID], n)
+	}, err
 }
 
 // copied returns a copy of a data folder as a machine would leave it that is switched off.
@@ -51,25 +98,28 @@ func database(t testing.TB, folder string) *sql.DB {
 	return db
 }
 
-func begin(t testing.TB) (folder, id string, d *store.Document) {
+func begin(t testing.TB) (folder, id string, d *documents.Document) {
 	t.Helper()
 	folder = filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
-	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
+	id, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if d, err = s.Document(id); err != nil {
+	if d, err = s.Documents.Open(id); err != nil {
 		t.Fatal(err)
 	}
 	return folder, id, d
 }
 
+// letGo lets all maps go that nobody follows.
+func letGo(s *house.House) { s.Documents.LetGo(time.Now().Add(time.Hour)) }
+
 func add(i int) edit.Edit {
 	return &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i * 100, W: 12000, H: 8000}}}}
 }
 
-func state(t testing.TB, d *store.Document) (string, int) {
+func state(t testing.TB, d *documents.Document) (string, int) {
 	t.Helper()
 	m, revision := d.Snapshot()
 	raw, err := json.Marshal(m)
@@ -91,7 +141,7 @@ func TestAcknowledgedEditsAreThereAfterReopening(t *testing.T) {
 			continue
 		}
 		other := open(t, copied(t, path))
-		again, err := other.Document(id)
+		again, err := other.Documents.Open(id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -156,7 +206,7 @@ func TestListenersMissNothing(t *testing.T) {
 	var heard [3][]int
 	for k := range heard {
 		all.Go(func() {
-			if _, err := d.Listen(0, "", func(c store.Committed) {
+			if _, err := listen(d, 0, func(c documents.Committed) {
 				mu.Lock()
 				defer mu.Unlock()
 				heard[k] = append(heard[k], c.Revision)
@@ -180,52 +230,52 @@ func TestListenersMissNothing(t *testing.T) {
 
 func TestBinAndLinks(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
-	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
+	id, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := s.CreateLink(id, "", store.Choices{Note: "For the desk", Download: true}, "")
+	token, err := s.Links.Create(id, "", store.Choices{Note: "For the desk", Download: true}, "")
 	if err != nil || len(token) < 26 {
 		t.Fatalf("link %q, %v", token, err)
 	}
-	if got, _, err := s.Follow(token); got.Map != id || err != nil || !got.Download || got.Locked {
+	if got, _, err := s.Links.Follow(token); got.Map != id || err != nil || !got.Download || got.Locked {
 		t.Errorf("the link leads to %+v, %v", got, err)
 	}
-	if _, ended, err := s.Follow("AAAA"); !errors.Is(err, store.ErrNotFound) || !ended.IsZero() {
+	if _, ended, err := s.Links.Follow("AAAA"); !errors.Is(err, store.ErrNotFound) || !ended.IsZero() {
 		t.Errorf("an unknown link: %v", err)
 	}
-	list, err := s.Links(id)
+	list, err := s.Links.Of(id)
 	if err != nil || len(list) != 1 || list[0].Note != "For the desk" || list[0].Begins != token[:4] || list[0].Uses != 0 {
 		t.Fatalf("the links are %+v, %v", list, err)
 	}
-	if err := s.CountUse(list[0].ID); err != nil {
+	if err := s.Links.CountUse(list[0].ID); err != nil {
 		t.Fatal(err)
 	}
-	if list, err = s.Links(id); err != nil || list[0].Uses != 1 || list[0].Used.IsZero() {
+	if list, err = s.Links.Of(id); err != nil || list[0].Uses != 1 || list[0].Used.IsZero() {
 		t.Errorf("after it was followed: %+v, %v", list, err)
 	}
-	if err := s.Bin(id); err != nil {
+	if err := s.Documents.Bin(id); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Document(id); !errors.Is(err, store.ErrNotFound) {
+	if _, err := s.Documents.Open(id); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a map in the bin opens: %v", err)
 	}
-	if _, _, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) {
+	if _, _, err := s.Links.Follow(token); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("the link to a map in the bin leads on: %v", err)
 	}
-	if list, err := s.Maps("", true); len(list) != 1 || err != nil {
+	if list, err := s.List("", true); len(list) != 1 || err != nil {
 		t.Errorf("the bin has %v, %v", list, err)
 	}
-	if err := s.Restore(id); err != nil {
+	if err := s.Documents.Restore(id); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Withdraw(id, list[0].ID); err != nil {
+	if err := s.Links.Withdraw(id, list[0].ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, ended, err := s.Follow(token); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
+	if _, ended, err := s.Links.Follow(token); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
 		t.Errorf("a withdrawn link: %v, ended %v", err, ended)
 	}
-	if err := s.Withdraw(id, list[0].ID); !errors.Is(err, store.ErrNotFound) {
+	if err := s.Links.Withdraw(id, list[0].ID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("withdrawn twice: %v", err)
 	}
 }
@@ -234,34 +284,34 @@ func TestBinAndLinks(t *testing.T) {
 func TestLinksOneCanTrust(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "data")
 	s := open(t, path)
-	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
+	id, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
-	over, err := s.CreateLink(id, "", store.Choices{Until: time.Now().Add(-time.Minute)}, "")
+	over, err := s.Links.Create(id, "", store.Choices{Until: time.Now().Add(-time.Minute)}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, ended, err := s.Follow(over); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
+	if _, ended, err := s.Links.Follow(over); !errors.Is(err, store.ErrNotFound) || ended.IsZero() {
 		t.Errorf("a link that has ended leads on: %v", err)
 	}
-	shut, err := s.CreateLink(id, "", store.Choices{}, "lamp post")
+	shut, err := s.Links.Create(id, "", store.Choices{}, "lamp post")
 	if err != nil {
 		t.Fatal(err)
 	}
-	other, err := s.CreateLink(id, "", store.Choices{}, "lamp post")
+	other, err := s.Links.Create(id, "", store.Choices{}, "lamp post")
 	if err != nil {
 		t.Fatal(err)
 	}
-	f, _, err := s.Follow(shut)
+	f, _, err := s.Links.Follow(shut)
 	if err != nil || !f.Locked || f.Opens("lamp posT") || f.Opens("") || !f.Opens("lamp post") {
 		t.Errorf("%+v, %v", f, err)
 	}
-	g, _, err := s.Follow(other)
-	if err != nil || s.Proved(&f, "") || s.Proved(&g, s.Proof(&f)) || !s.Proved(&f, s.Proof(&f)) {
+	g, _, err := s.Links.Follow(other)
+	if err != nil || s.Links.Proved(&f, "") || s.Links.Proved(&g, s.Links.Proof(&f)) || !s.Links.Proved(&f, s.Links.Proof(&f)) {
 		t.Errorf("the proof of one link opens another: %v", err)
 	}
-	if _, err := s.CreateLink("no such map", "", store.Choices{}, ""); !errors.Is(err, store.ErrNotFound) {
+	if _, err := s.Links.Create("no such map", "", store.Choices{}, ""); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a link to no map: %v", err)
 	}
 	if err := s.Close(); err != nil {
@@ -290,7 +340,7 @@ func TestDataOfANewerProgramIsRefused(t *testing.T) {
 	if _, err := database(t, path).Exec("PRAGMA user_version = 99"); err != nil {
 		t.Fatal(err)
 	}
-	if s, err := store.Open(path); err == nil {
+	if s, err := house.Open(path); err == nil {
 		s.Close()
 		t.Error("it was opened")
 	} else if !strings.Contains(err.Error(), "newer program") {
@@ -327,7 +377,7 @@ func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 		t.Fatal(err)
 	}
 	s := open(t, folder)
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil || d.Damage() != "" {
 		t.Fatalf("it does not open: %v, damage %q", err, d.Damage())
 	}
@@ -353,7 +403,7 @@ func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 	}
 	want, _ := state(t, d)
 	s.Close()
-	if d, err = open(t, folder).Document(id); err != nil {
+	if d, err = open(t, folder).Documents.Open(id); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := state(t, d); got != want {
@@ -430,11 +480,11 @@ func TestOnlyWhatWasSoIsBroughtBack(t *testing.T) {
 // whoever still has it; one that is followed stays.
 func TestMapsAreLetGoAndComeBack(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
-	id, err := s.Create(model.New("Map", model.Rightwards, "A4", true))
+	id, err := s.Maps.Create(model.New("Map", model.Rightwards, "A4", true))
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -442,26 +492,26 @@ func TestMapsAreLetGoAndComeBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	want, revision := state(t, d)
-	stop, err := d.Listen(revision, "w1", func(store.Committed) {}, nil)
+	stop, err := listen(d, revision, func(documents.Committed) {}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if s.LetGo(); !s.Held(id) {
+	if letGo(s); !s.Documents.Held(id) {
 		t.Error("a map that is followed was let go")
 	}
 	stop()
-	if s.LetGo(); s.Held(id) {
+	if letGo(s); s.Documents.Held(id) {
 		t.Error("a map that nobody follows is still held")
 	}
 	if got, r := state(t, d); got != want || r != revision {
 		t.Errorf("it came back as %s", got)
 	}
-	s.LetGo()
+	letGo(s)
 	if r, err := d.Apply("w1", 2, add(2)); err != nil || r != revision+1 {
 		t.Errorf("the next edit: revision %d, %v", r, err)
 	}
-	s.LetGo()
-	if other, err := s.Document(id); err != nil || other != d {
+	letGo(s)
+	if other, err := s.Documents.Open(id); err != nil || other != d {
 		t.Errorf("opened again it is another document: %v", err)
 	}
 }

@@ -13,8 +13,11 @@ type Tries struct {
 	Next, Last time.Time
 }
 
-// KeepTries keeps tries, by what they count against; none of it are forgotten. Only a hash of what is kept.
-func (s *Store) KeepTries(what string, t Tries) error {
+// Attempts are the tries to come in that are counted.
+type Attempts struct{ *database }
+
+// Keep keeps tries, by what they count against; none of it are forgotten. Only a hash of what is kept.
+func (s *Attempts) Keep(what string, t Tries) error {
 	if s.readOnly != "" {
 		return nil
 	}
@@ -27,8 +30,8 @@ func (s *Store) KeepTries(what string, t Tries) error {
 	return err
 }
 
-// TriesOf are those that were kept; none where nothing is known.
-func (s *Store) TriesOf(what string) (t Tries, err error) {
+// Of are those that were kept; none where nothing is known.
+func (s *Attempts) Of(what string) (t Tries, err error) {
 	var next, last int64
 	err = s.db.QueryRow("SELECT failures, next, last FROM tries WHERE what = ?", hashed(what)).Scan(&t.Failures, &next, &last)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -38,8 +41,8 @@ func (s *Store) TriesOf(what string) (t Tries, err error) {
 	return t, err
 }
 
-// ForgetTries forgets those that were made before a time.
-func (s *Store) ForgetTries(before time.Time) error {
+// Forget forgets those that were made before a time.
+func (s *Attempts) Forget(before time.Time) error {
 	_, err := s.db.Exec("DELETE FROM tries WHERE last < ?", before.UnixMilli())
 	return err
 }

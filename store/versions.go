@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"time"
 
-	"plaintracer/core/edit"
 	"plaintracer/core/model"
 )
 
@@ -58,15 +57,11 @@ type Keep struct {
 	Draw func(m *model.Map) ([]VersionSheet, error)
 }
 
-// KeepVersion keeps the map as it is now for a link and returns the id of the version. The same state is kept once.
-func (d *Document) KeepVersion(author string) (string, error) {
-	v, err := d.KeepAs(Keep{Author: author, Reason: ForLink})
-	return v.ID, err
-}
+// Versions are the states of maps that are kept.
+type Versions struct{ *database }
 
-// KeepAs keeps the map as it is now. A state that was kept is kept once; it gets a number when people are to see it.
-func (d *Document) KeepAs(k Keep) (Version, error) {
-	m, revision := d.Snapshot()
+// Keep keeps a map as it is at a revision. A state that was kept is kept once; it gets a number when people are to see it.
+func (s *Versions) Keep(of string, m *model.Map, revision int, k Keep) (Version, error) {
 	raw, err := json.Marshal(m)
 	if err != nil {
 		return Version{}, err
@@ -80,15 +75,15 @@ func (d *Document) KeepAs(k Keep) (Version, error) {
 	sum := sha256.Sum256(raw)
 	packed, contents := pack(raw)
 	id := token(10)
-	err = d.store.transact(func(tx *sql.Tx) error {
-		err := tx.QueryRow("SELECT id FROM versions WHERE map = ? AND revision = ?", d.ID, revision).Scan(&id)
+	err = s.transact(func(tx *sql.Tx) error {
+		err := tx.QueryRow("SELECT id FROM versions WHERE map = ? AND revision = ?", of, revision).Scan(&id)
 		switch {
 		case errors.Is(err, sql.ErrNoRows):
 			if err := keep(tx, contents); err != nil {
 				return err
 			}
 			if _, err := tx.Exec("INSERT INTO versions (id, map, revision, created, author, document, hash, reason) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-				id, d.ID, revision, now(), k.Author, packed, hex.EncodeToString(sum[:]), ForLink); err != nil {
+				id, of, revision, now(), k.Author, packed, hex.EncodeToString(sum[:]), ForLink); err != nil {
 				return err
 			}
 		case err != nil:
@@ -100,11 +95,11 @@ func (d *Document) KeepAs(k Keep) (Version, error) {
 		if _, err := tx.Exec(`UPDATE versions SET number = CASE number WHEN 0 THEN (SELECT coalesce(max(number), 0) + 1 FROM versions WHERE map = ?) ELSE number END,
 			name = CASE ? WHEN '' THEN name ELSE ? END, word = CASE ? WHEN '' THEN word ELSE ? END,
 			reason = CASE WHEN reason = 'round' THEN reason ELSE ? END, created = CASE number WHEN 0 THEN ? ELSE created END, author = CASE number WHEN 0 THEN ? ELSE author END,
-			hash = ? WHERE id = ?`, d.ID, k.Name, k.Name, k.Word, k.Word, k.Reason, now(), k.Author, hex.EncodeToString(sum[:]), id); err != nil {
+			hash = ? WHERE id = ?`, of, k.Name, k.Name, k.Word, k.Word, k.Reason, now(), k.Author, hex.EncodeToString(sum[:]), id); err != nil {
 			return err
 		}
-		for i, s := range sheets {
-			if _, err := tx.Exec("INSERT INTO version_sheets (version, place, sheet, name, picture) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", id, i, s.Sheet, s.Name, s.Picture); err != nil {
+		for i, sheet := range sheets {
+			if _, err := tx.Exec("INSERT INTO version_sheets (version, place, sheet, name, picture) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", id, i, sheet.Sheet, sheet.Name, sheet.Picture); err != nil {
 				return err
 			}
 		}
@@ -113,7 +108,7 @@ func (d *Document) KeepAs(k Keep) (Version, error) {
 	if err != nil {
 		return Version{}, err
 	}
-	v, _, err := d.store.Version(id)
+	v, _, err := s.Get(id)
 	return v, err
 }
 
@@ -129,8 +124,8 @@ func scanVersion(scan scanner, more ...any) (v Version, err error) {
 	return v, err
 }
 
-// Version returns a version with the map as it was.
-func (s *Store) Version(id string) (Version, *model.Map, error) {
+// Get returns a version with the map as it was.
+func (s *Versions) Get(id string) (Version, *model.Map, error) {
 	var packed []byte
 	v, err := scanVersion(s.db.QueryRow("SELECT "+versionColumns+", document FROM versions WHERE id = ?", id).Scan, &packed)
 	if err != nil {
@@ -147,80 +142,24 @@ func (s *Store) Version(id string) (Version, *model.Map, error) {
 	return v, m, nil
 }
 
-// Versions are those of a map that people see, the latest first.
-func (s *Store) Versions(id string) (list []Version, err error) {
+// Of are those of a map that people see, the latest first.
+func (s *Versions) Of(id string) (list []Version, err error) {
 	return gather(s.db, func(scan scanner) (Version, error) { return scanVersion(scan) }, "SELECT "+versionColumns+" FROM versions WHERE map = ? AND number > 0 ORDER BY number DESC", id)
 }
 
-// VersionSheets are the sheets of a version as they looked, without their pictures.
-func (s *Store) VersionSheets(id string) (list []VersionSheet, err error) {
+// Sheets are the sheets of a version as they looked, without their pictures.
+func (s *Versions) Sheets(id string) (list []VersionSheet, err error) {
 	return gather(s.db, func(scan scanner) (one VersionSheet, err error) {
 		err = scan(&one.Sheet, &one.Name)
 		return one, err
 	}, "SELECT sheet, name FROM version_sheets WHERE version = ? ORDER BY place", id)
 }
 
-// VersionPicture is what a sheet of a version looked like.
-func (s *Store) VersionPicture(id, sheet string) (picture []byte, err error) {
+// Picture is what a sheet of a version looked like.
+func (s *Versions) Picture(id, sheet string) (picture []byte, err error) {
 	err = s.db.QueryRow("SELECT picture FROM version_sheets WHERE version = ? AND sheet = ?", id, sheet).Scan(&picture)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
 	}
 	return picture, err
-}
-
-// Deed is an entry of a map's log as the history tells it.
-type Deed struct {
-	Revision int
-	At       time.Time
-	Author   string
-	Window   string
-	Edit     edit.Edit
-}
-
-// Deeds are the entries of a map's log before a revision, the latest first, at most so many. What cannot be read is left
-// out.
-func (d *Document) Deeds(before, most int) (list []Deed, err error) {
-	rows, err := d.store.db.Query("SELECT revision, at, author, window, edit FROM edits WHERE map = ? AND revision < ? ORDER BY revision DESC LIMIT ?", d.ID, before, most)
-	if err != nil {
-		return nil, err
-	}
-	type raw struct {
-		Deed
-		edit []byte
-	}
-	var all []raw
-	for rows.Next() {
-		var one raw
-		var at int64
-		if err = rows.Scan(&one.Revision, &at, &one.Author, &one.Window, &one.edit); err != nil {
-			break
-		}
-		one.At = time.UnixMilli(at)
-		all = append(all, one)
-	}
-	if err := errors.Join(err, rows.Err(), rows.Close()); err != nil {
-		return nil, err
-	}
-	for _, one := range all {
-		e, err := decode(one.edit, content(d.store.db))
-		if err != nil {
-			continue
-		}
-		one.Edit = e.Edit
-		list = append(list, one.Deed)
-	}
-	return list, nil
-}
-
-// At returns the map as it was at a revision.
-func (d *Document) At(revision int) (*model.Map, error) {
-	s, err := d.rebuild(false, revision)
-	if err != nil {
-		return nil, err
-	}
-	if s.fault != nil || s.revision != revision {
-		return nil, ErrNotFound
-	}
-	return s.m, nil
 }

@@ -9,8 +9,11 @@ import (
 	"plaintracer/core/model"
 )
 
-// Thumbnail returns the small picture of a map as of a revision, as it was kept; nil for none.
-func (s *Store) Thumbnail(id string, revision int) (picture []byte, err error) {
+// Thumbnails are small pictures of maps.
+type Thumbnails struct{ *database }
+
+// Get returns the small picture of a map as of a revision, as it was kept; nil for none.
+func (s *Thumbnails) Get(id string, revision int) (picture []byte, err error) {
 	err = s.db.QueryRow("SELECT picture FROM thumbnails WHERE map = ? AND revision = ?", id, revision).Scan(&picture)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
@@ -18,14 +21,14 @@ func (s *Store) Thumbnail(id string, revision int) (picture []byte, err error) {
 	return picture, err
 }
 
-// KeepThumbnail keeps the small picture of a map as of a revision, in place of an earlier one.
-func (s *Store) KeepThumbnail(id string, revision int, picture []byte) error {
+// Keep keeps the small picture of a map as of a revision, in place of an earlier one.
+func (s *Thumbnails) Keep(id string, revision int, picture []byte) error {
 	_, err := s.db.Exec("INSERT INTO thumbnails (map, revision, picture) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET revision = excluded.revision, picture = excluded.picture WHERE revision < excluded.revision", id, revision, picture)
 	return err
 }
 
 // Arrangement is how a person has arranged the pages of the house, and what they begin maps with: names and values.
-func (s *Store) Arrangement(person string) (map[string]string, error) {
+func (s *Visits) Arrangement(person string) (map[string]string, error) {
 	var raw string
 	if err := s.db.QueryRow("SELECT arrangement FROM people WHERE id = ?", person).Scan(&raw); err != nil {
 		return nil, err
@@ -38,7 +41,7 @@ func (s *Store) Arrangement(person string) (map[string]string, error) {
 }
 
 // Arrange keeps values of a person's arrangement beside the others.
-func (s *Store) Arrange(person string, values map[string]string) error {
+func (s *Visits) Arrange(person string, values map[string]string) error {
 	return s.transact(func(tx *sql.Tx) error {
 		patch, err := json.Marshal(values)
 		if err != nil {
@@ -55,8 +58,11 @@ type Start struct {
 	Created                 time.Time
 }
 
-// Starts are those of the house, by their titles.
-func (s *Store) Starts() ([]Start, error) {
+// Starts are the maps of the house to begin from.
+type Starts struct{ *database }
+
+// List are those of the house, by their titles.
+func (s *Starts) List() ([]Start, error) {
 	return gather(s.db, func(scan scanner) (one Start, err error) {
 		var created int64
 		err = scan(&one.ID, &one.Title, &one.About, &one.Owner, &created)
@@ -65,8 +71,8 @@ func (s *Store) Starts() ([]Start, error) {
 	}, "SELECT id, title, about, owner, created FROM starts ORDER BY title, id")
 }
 
-// AddStart keeps a copy of a map to begin others from.
-func (s *Store) AddStart(m *model.Map, about, owner string) (string, error) {
+// Add keeps a copy of a map to begin others from.
+func (s *Starts) Add(m *model.Map, about, owner string) (string, error) {
 	raw, err := json.Marshal(m)
 	if err != nil {
 		return "", err
@@ -82,8 +88,8 @@ func (s *Store) AddStart(m *model.Map, about, owner string) (string, error) {
 	})
 }
 
-// Start returns the map of one.
-func (s *Store) Start(id string) (*model.Map, error) {
+// Get returns the map of one.
+func (s *Starts) Get(id string) (*model.Map, error) {
 	var packed []byte
 	err := s.db.QueryRow("SELECT document FROM starts WHERE id = ?", id).Scan(&packed)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -99,7 +105,7 @@ func (s *Store) Start(id string) (*model.Map, error) {
 	return model.ReadMap(raw)
 }
 
-// RemoveStart removes one; owner is whose it has to be, or empty for anybody's.
-func (s *Store) RemoveStart(id, owner string) error {
+// Remove removes one; owner is whose it has to be, or empty for anybody's.
+func (s *Starts) Remove(id, owner string) error {
 	return found(s.db.Exec("DELETE FROM starts WHERE id = ? AND (? = '' OR owner = ?)", id, owner, owner))
 }

@@ -1,114 +1,51 @@
 package store
 
 import (
-	"crypto/sha256"
 	"database/sql"
-	"errors"
-	"fmt"
-	"log"
 	"slices"
 	"strings"
-	"time"
 	"unicode"
 
 	"golang.org/x/text/unicode/norm"
-
-	"plaintracer/core/flow"
-	"plaintracer/core/model"
-	"plaintracer/core/numbering"
-	"plaintracer/core/values"
 )
 
-// What is written in maps is noted for the search (SQLite FTS5) soon after it has changed, by a goroutine of its own, so
-// that no edit waits for it. A search first notes what has changed since.
+// Words is the index of what is written in maps (SQLite FTS5).
+type Words struct{ *database }
 
-// indexWait is how long changes are gathered before their words are noted.
-const indexWait = time.Second
+// MapTexts is what the search is to know of a map as of a revision.
+type MapTexts struct {
+	Map                     string
+	Revision, Sheets, Steps int
+	Texts                   []Hit
+	// Same says that the texts are those that were noted last, so that only what else there is changes.
+	Same bool
+}
 
-// besideShare is how much of the time is spent on it while nobody waits for it.
-const besideShare = 0.1
+// mostLines is how many texts of a map are noted; rows of a map have numbers from its own times this.
+const mostLines = 1 << 20
+
+// Changed tells that maps have changed since it was last asked.
+func (s *Words) Changed() <-chan struct{} { return s.changes }
 
 // wake tells that maps have changed.
-func (s *Store) wake() {
+func (s *database) wake() {
 	select {
 	case s.changes <- struct{}{}:
 	default:
 	}
 }
 
-// keepIndex notes the words of maps as they change, until the store is closed.
-func (s *Store) keepIndex() {
-	for {
-		if err := s.catchUp(time.Hour, besideShare); err != nil && s.alive() {
-			log.Printf("noting words for the search: %v", err)
-		}
-		select {
-		case <-s.changes:
-		case <-s.closed:
-			return
-		}
-		select {
-		case <-time.After(indexWait):
-		case <-s.closed:
-			return
-		}
-	}
-}
-
-func (s *Store) alive() bool {
-	select {
-	case <-s.closed:
-		return false
-	default:
-		return true
-	}
-}
-
-// catchUp notes the words of all maps that have changed since theirs were noted, as far as it comes in a time. Of that time it
-// works a share, from 0 to 1, so that those who edit meanwhile hardly wait for it.
-func (s *Store) catchUp(within time.Duration, share float64) error {
-	late := time.Now().Add(within)
-	for last := ""; s.alive() && time.Now().Before(late); {
-		begun := time.Now()
-		next, err := s.catchUpAfter(last)
-		if err != nil || next == "" {
-			return err
-		}
-		last = next
-		if rest := time.Duration(float64(time.Since(begun)) * (1/share - 1)); rest > 0 {
-			select {
-			case <-time.After(rest):
-			case <-s.closed:
-			}
-		}
-	}
-	return nil
-}
-
-// catchUpAfter notes the words of some maps, those whose ids follow one, and returns the last of these; nothing where there was
-// none left.
-func (s *Store) catchUpAfter(id string) (last string, err error) {
-	s.indexing.Lock()
-	defer s.indexing.Unlock()
-	behind, err := gather(s.db, func(scan scanner) (id string, err error) {
+// Behind returns the ids of maps in use whose texts have changed since they were noted, at most so many that follow one.
+func (s *Words) Behind(after string, most int) ([]string, error) {
+	return gather(s.db, func(scan scanner) (id string, err error) {
 		err = scan(&id)
 		return id, err
-	}, "SELECT id FROM maps WHERE indexed < revision AND binned IS NULL AND id > ? ORDER BY id LIMIT ?", id, indexedTogether)
-	if err != nil || len(behind) == 0 {
-		return "", err
-	}
-	var list []*mapWords
-	for _, id := range behind {
-		one, err := s.read(id)
-		if err != nil && !errors.Is(err, ErrNotFound) {
-			log.Printf("map %s: reading its words: %v", id, err) // the others are noted all the same
-		}
-		if err == nil {
-			list = append(list, one)
-		}
-	}
-	last = behind[len(behind)-1]
-	err = s.transact(func(tx *sql.Tx) error {
+	}, "SELECT id FROM maps WHERE indexed < revision AND binned IS NULL AND id > ? ORDER BY id LIMIT ?", after, most)
+}
+
+// Note notes the texts of maps, of all or of none.
+func (s *Words) Note(list ...*MapTexts) error {
+	return s.transact(func(tx *sql.Tx) error {
 		for _, one := range list {
 			if err := one.note(tx); err != nil {
 				return err
@@ -116,137 +53,16 @@ func (s *Store) catchUpAfter(id string) (last string, err error) {
 		}
 		return nil
 	})
-	if err != nil && cannotWrite(err) != "" {
-		return last, err
-	}
-	for _, one := range list {
-		if err != nil { // one of them is at fault
-			if fault := s.transact(one.note); fault != nil {
-				log.Printf("map %s: noting its words: %v", one.id, fault)
-				continue
-			}
-		}
-		s.noted[one.id] = one.sum
-	}
-	return last, nil
-}
-
-// indexedTogether is how many maps are noted in one transaction.
-const indexedTogether = 4
-
-// How long those who look wait for what has changed to be noted: it is all of it, except just after a program that noted
-// none has been replaced.
-const (
-	searchWait = 5 * time.Second
-	listWait   = 100 * time.Millisecond
-)
-
-// indexChanges notes what has changed before somebody looks, as far as it comes in a time.
-func (s *Store) indexChanges(within time.Duration) {
-	if s.readOnly != "" {
-		return
-	}
-	if err := s.catchUp(within, 1); err != nil {
-		log.Printf("noting words for the search: %v", err)
-	}
-}
-
-// line is a text of a map as the search finds it.
-type line struct{ kind, item, text string }
-
-// How a text is told what it is.
-const (
-	titleLine = "title"
-	sheetLine = "sheet"
-	laneLine  = "lane"
-	stageLine = "stage"
-	stepLine  = "step"
-	labelLine = "answer"
-	fieldLine = "field"
-)
-
-// lines are the texts of a map.
-func lines(m *model.Map) []line {
-	list := []line{{titleLine, "", m.Title}}
-	for _, sheet := range m.Sheets {
-		list = append(list, line{sheetLine, sheet.ID, sheet.Name})
-		for _, p := range sheet.Pools {
-			if p.Title != m.Title {
-				list = append(list, line{laneLine, p.ID, p.Title})
-			}
-			for _, l := range p.Lanes {
-				list = append(list, line{laneLine, l.ID, l.Name})
-			}
-			for _, st := range p.Stages {
-				list = append(list, line{stageLine, st.ID, st.Name})
-			}
-		}
-		for _, sym := range sheet.Symbols {
-			list = append(list, line{stepLine, sym.ID, sym.Text})
-			for _, v := range sym.Values {
-				// Numbers, durations and the like are for the register's filters.
-				if f := m.Field(v.ID); f != nil && slices.Contains([]values.Type{values.Text, values.Long, values.Person, values.Choice}, f.Type) {
-					list = append(list, line{fieldLine, sym.ID, f.Name + ": " + v.Text})
-				}
-			}
-		}
-		for _, c := range sheet.Connectors {
-			if len([]rune(c.Text)) > 3 { // Yes and No are found everywhere
-				list = append(list, line{labelLine, c.ID, c.Text})
-			}
-		}
-	}
-	return list
-}
-
-// mostLines is how many texts of a map are noted; rows of a map have numbers from its own times this.
-const mostLines = 1 << 20
-
-// mapWords is what the search is to know of a map as of a revision.
-type mapWords struct {
-	id                string
-	at, sheets, steps int
-	texts             []line
-	// sum is a hash of the texts; same says that it is what was noted last, so that only what else there is changes.
-	sum  [32]byte
-	same bool
-}
-
-// read reads what the search is to know of a map. One that was not in memory is not kept there.
-func (s *Store) read(id string) (*mapWords, error) {
-	s.mu.Lock()
-	d := s.open[id]
-	s.mu.Unlock()
-	held := d != nil && d.inMemory()
-	d, err := s.Document(id)
-	if err != nil {
-		return nil, err
-	}
-	out := &mapWords{id: id}
-	d.View(func(m *model.Map, revision int) {
-		out.at, out.sheets, out.texts = revision, len(m.Sheets), lines(m)
-		out.steps = len(numbering.Of(flow.New(m)))
-	})
-	if !held {
-		d.letGo(time.Now().Add(time.Second))
-	}
-	hash := sha256.New()
-	for _, l := range out.texts {
-		fmt.Fprintf(hash, "%q %q %q\n", l.kind, l.item, l.text)
-	}
-	hash.Sum(out.sum[:0])
-	out.same = s.noted[id] == out.sum
-	return out, nil
 }
 
 // note notes the words of a map, and how much there is in it.
-func (f *mapWords) note(tx *sql.Tx) error {
-	if f.same {
-		_, err := tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.at, f.sheets, f.steps, f.id)
+func (f *MapTexts) note(tx *sql.Tx) error {
+	if f.Same {
+		_, err := tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.Revision, f.Sheets, f.Steps, f.Map)
 		return err
 	}
 	var number int64
-	if err := tx.QueryRow("SELECT number FROM maps WHERE id = ?", f.id).Scan(&number); err != nil {
+	if err := tx.QueryRow("SELECT number FROM maps WHERE id = ?", f.Map).Scan(&number); err != nil {
 		return err
 	}
 	if err := unindex(tx, number); err != nil {
@@ -257,16 +73,16 @@ func (f *mapWords) note(tx *sql.Tx) error {
 		return err
 	}
 	defer put.Close()
-	for i, l := range f.texts {
-		text := strings.Join(strings.Fields(l.text), " ")
+	for i, l := range f.Texts {
+		text := strings.Join(strings.Fields(l.Text), " ")
 		if text == "" || i >= mostLines {
 			continue
 		}
-		if _, err := put.Exec(number*mostLines+int64(i), text, f.id, l.item, l.kind); err != nil {
+		if _, err := put.Exec(number*mostLines+int64(i), text, f.Map, l.Item, l.Kind); err != nil {
 			return err
 		}
 	}
-	_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.at, f.sheets, f.steps, f.id)
+	_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.Revision, f.Sheets, f.Steps, f.Map)
 	return err
 }
 
@@ -277,8 +93,7 @@ func unindex(tx *sql.Tx, number int64) error {
 }
 
 // Search returns the maps, by their numbers, that hold a text in which all words of a query stand, or begin.
-func (s *Store) Search(query string) (numbers map[int64]bool, err error) {
-	s.indexChanges(searchWait)
+func (s *Words) Search(query string) (numbers map[int64]bool, err error) {
 	match := matching(query)
 	if match == "" {
 		return nil, nil
@@ -305,7 +120,7 @@ type Hit struct{ Item, Kind, Text string }
 
 // Hits returns the texts of a map, by its number, in which all words of a query stand, at most so many. They are looked for
 // among those of the map, which is quicker than to ask the index of all maps for each.
-func (s *Store) Hits(query string, number int64, most int) (list []Hit, err error) {
+func (s *Words) Hits(query string, number int64, most int) (list []Hit, err error) {
 	sought := wordsOf(query)
 	rows, err := s.db.Query("SELECT item, kind, text FROM words WHERE rowid >= ? AND rowid < ? ORDER BY rowid", number*mostLines, (number+1)*mostLines)
 	if err != nil {

@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/documents"
 	"plaintracer/core/model"
 	"plaintracer/store"
 )
@@ -36,11 +37,11 @@ func at(c fiber.Ctx) *visit { return c.Locals(visitKey{}).(*visit) }
 
 // document opens the map as it can be worked on. By a link that shows a state that stays as it is there is none: what such a
 // visit sees goes through shown, and stateNamed for what was before.
-func (v *visit) document() (*store.Document, error) {
+func (v *visit) document() (*documents.Document, error) {
 	if v.chosen.Version != "" {
 		return nil, errNoState
 	}
-	return v.s.store.Document(v.id)
+	return v.s.house.Documents.Open(v.id)
 }
 
 // author is how what the visitor changes is signed.
@@ -64,7 +65,7 @@ func (v *visit) shown() (source, error) {
 	if v.chosen.Version == "" {
 		return v.document()
 	}
-	kept, m, err := v.s.store.Version(v.chosen.Version)
+	kept, m, err := v.s.house.Versions.Get(v.chosen.Version)
 	if err != nil {
 		return nil, err
 	}
@@ -198,7 +199,7 @@ func (s *Server) person(c fiber.Ctx) (*visit, error) {
 		return nil, s.askWho(c)
 	}
 	v := &visit{s: s, id: c.Params("id"), base: "/maps/" + c.Params("id"), who: m}
-	where, binned, err := s.store.Where(v.id)
+	where, binned, err := s.house.Maps.Where(v.id)
 	if err != nil {
 		return nil, err
 	}
@@ -214,7 +215,7 @@ func (s *Server) person(c fiber.Ctx) (*visit, error) {
 
 // rightOn is the right a person has to a map.
 func (s *Server) rightOn(person string, m account.Map) (account.Right, error) {
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return account.None, err
 	}
@@ -270,7 +271,7 @@ func linkBase(c fiber.Ctx) string {
 
 // followed returns where the link of a request leads.
 func (s *Server) followed(c fiber.Ctx) (*store.Followed, error) {
-	f, ended, err := s.store.Follow(c.Params("token"))
+	f, ended, err := s.house.Links.Follow(c.Params("token"))
 	guess := guesses.of(s.from(c).network())
 	wait := s.attempts.wait(guess)
 	switch {

@@ -22,14 +22,14 @@ func TestManyAtOnce(t *testing.T) {
 	const maps, edits = 4, 12
 	var ids, links []string
 	for k := range maps {
-		id, err := h.s.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), h.people["ida"], "")
+		id, err := h.s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), h.people["ida"], "")
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := h.s.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
+		if err := h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
 			t.Fatal(err)
 		}
-		token, err := h.s.CreateLink(id, h.people["ida"], store.Choices{Right: account.Remark, Download: true}, "")
+		token, err := h.s.Links.Create(id, h.people["ida"], store.Choices{Right: account.Remark, Download: true}, "")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -109,13 +109,13 @@ func TestManyAtOnce(t *testing.T) {
 			t.Error(err)
 		}
 		h.server.sendMail("changed", "p@town.example", "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
-		if err := h.s.TidyLetters(time.Now()); err != nil {
+		if err := h.s.Letters.Tidy(time.Now()); err != nil {
 			t.Error(err)
 		}
 	})
 	all.Wait()
 	for _, id := range ids {
-		d, err := h.s.Document(id)
+		d, err := h.s.Documents.Open(id)
 		if err != nil {
 			t.Fatal(err)
 		}

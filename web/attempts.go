@@ -66,7 +66,7 @@ type attempts struct {
 	mu    sync.Mutex
 	list  map[string]store.Tries
 	same  map[[32]byte]time.Time
-	store *store.Store
+	store *store.Attempts
 }
 
 const (
@@ -75,7 +75,7 @@ const (
 	keptAttempts = 20_000
 )
 
-func newAttempts(s *store.Store) *attempts {
+func newAttempts(s *store.Attempts) *attempts {
 	return &attempts{list: map[string]store.Tries{}, same: map[[32]byte]time.Time{}, store: s}
 }
 
@@ -84,7 +84,7 @@ func (a *attempts) at(t try, now time.Time) store.Tries {
 	known, ok := a.list[t.key()]
 	if !ok && t.limit.kept {
 		var err error
-		if known, err = a.store.TriesOf(t.key()); err != nil {
+		if known, err = a.store.Of(t.key()); err != nil {
 			log.Printf("reading tries: %v", err)
 		}
 	}
@@ -102,7 +102,7 @@ func (a *attempts) set(t try, to store.Tries) {
 		a.list[t.key()] = to
 	}
 	if t.limit.kept {
-		if err := a.store.KeepTries(t.key(), to); err != nil {
+		if err := a.store.Keep(t.key(), to); err != nil {
 			log.Printf("keeping tries: %v", err)
 		}
 	}

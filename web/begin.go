@@ -25,11 +25,11 @@ const ownStart = "own-"
 // begin shows the starting points.
 func (s *Server) begin(c fiber.Ctx) error {
 	m := whoAsks(c)
-	kept, err := s.store.Arrangement(m.ID)
+	kept, err := s.house.Visits.Arrangement(m.ID)
 	if err != nil {
 		return err
 	}
-	own, err := s.store.Starts()
+	own, err := s.house.Starts.List()
 	if err != nil {
 		return err
 	}
@@ -123,7 +123,7 @@ func choicesOf(down bool) beginning {
 // startMap returns the map of a starting point. An empty title is that of the starting point.
 func (s *Server) startMap(ctx context.Context, name, title string, b beginning) (*model.Map, error) {
 	if id, own := strings.CutPrefix(name, ownStart); own {
-		m, err := s.store.Start(id)
+		m, err := s.house.Starts.Get(id)
 		if err == nil && title != "" {
 			m.Title = title
 		}
@@ -182,8 +182,8 @@ func (s *Server) create(c fiber.Ctx) error {
 	if err := m.Validate(); err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+sentence(err.Error()))
 	}
-	if s.store.ReadOnly() == "" {
-		if err := s.store.Arrange(whoAsks(c).ID, map[string]string{"direction": string(b.direction), "paper": b.paper.Name, "orientation": orientation}); err != nil {
+	if s.house.ReadOnly() == "" {
+		if err := s.house.Visits.Arrange(whoAsks(c).ID, map[string]string{"direction": string(b.direction), "paper": b.paper.Name, "orientation": orientation}); err != nil {
 			return err
 		}
 	}
@@ -202,7 +202,7 @@ func (s *Server) saveStart(c fiber.Ctx) error {
 	if len([]rune(about)) > model.MaxName {
 		return &unfit{fmt.Sprintf("what it is for is longer than %d characters", model.MaxName)}
 	}
-	if _, err := s.store.AddStart(m, about, v.who.ID); err != nil {
+	if _, err := s.house.Starts.Add(m, about, v.who.ID); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")
@@ -216,7 +216,7 @@ func (s *Server) removeStart(c fiber.Ctx) error {
 		owner = ""
 	}
 	id, _ := strings.CutPrefix(c.Params("start"), ownStart)
-	if err := s.store.RemoveStart(id, owner); err != nil {
+	if err := s.house.Starts.Remove(id, owner); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")

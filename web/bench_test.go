@@ -13,6 +13,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account/passcode"
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -20,15 +21,15 @@ import (
 )
 
 // empty returns a house without maps, and its owner.
-func empty(b *testing.B) (*store.Store, string) {
+func empty(b *testing.B) (*house.House, string) {
 	b.Helper()
 	slog.SetDefault(slog.New(slog.DiscardHandler))
-	s, err := store.Open(filepath.Join(b.TempDir(), "data"))
+	s, err := house.Open(filepath.Join(b.TempDir(), "data"))
 	if err != nil {
 		b.Fatal(err)
 	}
 	b.Cleanup(func() { s.Close() })
-	owner, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	owner, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -36,7 +37,7 @@ func empty(b *testing.B) (*store.Store, string) {
 }
 
 // full returns a house with many maps of forty steps, half of them in folders, and its owner's application.
-func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
+func full(b *testing.B, maps int) (*house.House, *fiber.App, []string) {
 	b.Helper()
 	s, owner := empty(b)
 	var folders []string
@@ -45,7 +46,7 @@ func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
 		if k%4 > 0 {
 			parent = folders[k-1]
 		}
-		id, err := s.AddFolder(fmt.Sprint("Folder ", k), parent, owner)
+		id, err := s.Folders.Add(fmt.Sprint("Folder ", k), parent, owner)
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -67,13 +68,13 @@ func full(b *testing.B, maps int) (*store.Store, *fiber.App, []string) {
 		if k%2 == 0 {
 			folder = folders[k%len(folders)]
 		}
-		id, err := s.CreateFor(m, owner, folder)
+		id, err := s.Maps.CreateFor(m, owner, folder)
 		if err != nil {
 			b.Fatal(err)
 		}
 		ids = append(ids, id)
 	}
-	if _, err := s.Search("nothing"); err != nil { // which notes all words
+	if _, err := s.Search.Find("nothing"); err != nil { // which notes all words
 		b.Fatal(err)
 	}
 	return s, serverOver(b, s, Settings{As: owner}).Editor(), ids
@@ -130,7 +131,7 @@ func BenchmarkManyMaps(b *testing.B) {
 // Edits while twenty people sign in at once: the slowest of a hundred should be acknowledged within 50 ms at 95 %.
 func BenchmarkEditsWhileSigningIn(b *testing.B) {
 	s, _, ids := full(b, 1)
-	d, err := s.Document(ids[0])
+	d, err := s.Documents.Open(ids[0])
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -166,7 +167,7 @@ func BenchmarkRemarks(b *testing.B) {
 	s, app, ids := full(b, 1)
 	for k := range 2000 {
 		r := store.Remark{Map: ids[0], Author: "link:x", Name: fmt.Sprint("Reader ", k%7), Text: fmt.Sprintf("What about this, see https://town.example/%d?", k), Anchor: store.Anchor{Item: fmt.Sprint("s", k%40), Sheet: "sheet-1"}}
-		if _, err := s.AddRemark(r, nil); err != nil {
+		if _, err := s.Remarks.Add(r, nil); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -179,7 +180,7 @@ func BenchmarkRemarks(b *testing.B) {
 // the two pictures that lie over each other. Target: 300 ms together.
 func BenchmarkChanges(b *testing.B) {
 	s, app, ids := full(b, 1)
-	d, err := s.Document(ids[0])
+	d, err := s.Documents.Open(ids[0])
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -242,11 +243,11 @@ func BenchmarkEditorPage(b *testing.B) {
 		ends := [2]model.End{{Symbol: fmt.Sprint("s", from)}, {Symbol: fmt.Sprint("s", to)}}
 		sheet.Connectors = append(sheet.Connectors, &model.Connector{ID: fmt.Sprint("c", n), From: ends[0], To: ends[1]})
 	}
-	id, err := s.CreateFor(m, owner, "")
+	id, err := s.Maps.CreateFor(m, owner, "")
 	if err != nil {
 		b.Fatal(err)
 	}
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -139,7 +139,7 @@ func (d *Directory) redeem(ctx context.Context, address, code, nonce, verifier s
 // knownTo returns the person whom the directory vouches for: the one it named before, the one with that address, or a new
 // member of the house.
 func (s *Server) knownTo(c fiber.Ctx, v vouched) (account.Person, error) {
-	p, err := s.store.PersonOf(v.subject)
+	p, err := s.house.People.BySubject(v.subject)
 	if errors.Is(err, store.ErrNotFound) {
 		p, err = s.newFrom(c, v)
 	}
@@ -154,7 +154,7 @@ func (s *Server) newFrom(c fiber.Ctx, v vouched) (account.Person, error) {
 	if err != nil || v.Verified != nil && !*v.Verified || v.Verified == nil && !s.Directory.Trusting {
 		return account.Person{}, &unfit{"The directory does not vouch for an address of yours for mail."}
 	}
-	p, _, err := s.store.PersonAt(email)
+	p, _, err := s.house.People.ByMail(email)
 	if err == nil {
 		if v.Verified == nil { // a new person may come so, but nobody becomes one who is here already
 			return p, &unfit{"The directory does not vouch for the address that somebody of the house has."}
@@ -163,22 +163,22 @@ func (s *Server) newFrom(c fiber.Ctx, v vouched) (account.Person, error) {
 			return p, &unfit{"The directory calls somebody else by your address. Ask an owner of the house."}
 		}
 		s.noteBy(c, p.Email, "is known to the directory from now on", p.Email)
-		return p, s.store.SetSubject(p.ID, v.subject)
+		return p, s.house.People.SetSubject(p.ID, v.subject)
 	}
 	if !errors.Is(err, store.ErrNotFound) {
 		return p, err
 	}
-	if some, err := s.store.HasPeople(); err != nil || !some {
+	if some, err := s.house.People.Any(); err != nil || !some {
 		return p, errors.Join(err, &unfit{"The house has no owner yet. The first one is made with a password."})
 	}
 	name, err := account.Name(v.Name)
 	if err != nil {
 		name, _, _ = strings.Cut(email, "@")
 	}
-	id, err := s.store.AddPerson(store.NewPerson{Name: name, Email: email, Role: account.Member, Subject: v.subject})
+	id, err := s.house.People.Add(store.NewPerson{Name: name, Email: email, Role: account.Member, Subject: v.subject})
 	if err != nil {
 		return p, fmt.Errorf("adding a person from the directory: %w", err)
 	}
 	s.noteBy(c, email, "came into the house by the directory", email)
-	return s.store.Person(id)
+	return s.house.People.Get(id)
 }

@@ -28,6 +28,8 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/account/passcode"
+	"plaintracer/app/house"
+	"plaintracer/app/live"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
@@ -199,7 +201,7 @@ func (w *window) say() error {
 // town is a house with people who sign in by password, and a map.
 type town struct {
 	*testing.T
-	s      *store.Store
+	s      *house.House
 	server *Server
 	folder string
 	base   string
@@ -211,7 +213,7 @@ func openTown(t *testing.T, settings Settings, encrypted bool) *town {
 	t.Helper()
 	quiet(t)
 	folder := filepath.Join(t.TempDir(), "data")
-	s, err := store.Open(folder)
+	s, err := house.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -222,17 +224,17 @@ func openTown(t *testing.T, settings Settings, encrypted bool) *town {
 		if i == 0 {
 			role = account.Owner
 		}
-		if h.people[name], err = s.AddPerson(store.NewPerson{Name: name, Email: name + "@town.example", Role: role, Password: wordHash}); err != nil {
+		if h.people[name], err = s.People.Add(store.NewPerson{Name: name, Email: name + "@town.example", Role: role, Password: wordHash}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if h.id, err = s.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.people["ida"], ""); err != nil {
+	if h.id, err = s.Maps.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.people["ida"], ""); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
+	if err := s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Read}); err != nil {
+	if err := s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Read}); err != nil {
 		t.Fatal(err)
 	}
 	h.server = serverOver(t, s, settings)
@@ -246,7 +248,7 @@ var wordHash = passcode.Hash(word)
 // enter returns a browser in which somebody is signed in, as it is after their password was taken.
 func (h *town) enter(name string) *guest {
 	h.Helper()
-	token, err := h.s.NewSession(h.people[name], "a test")
+	token, err := h.s.Sessions.Begin(h.people[name], "a test")
 	if err != nil {
 		h.Fatal(err)
 	}
@@ -266,7 +268,7 @@ func (h *town) enter(name string) *guest {
 // revision is that of the map.
 func (h *town) revision() (n int) {
 	h.Helper()
-	d, err := h.s.Document(h.id)
+	d, err := h.s.Documents.Open(h.id)
 	if err != nil {
 		h.Fatal(err)
 	}
@@ -292,7 +294,7 @@ func TestCookiesAreBound(t *testing.T) {
 		{"of somebody who says so themselves", Settings{}, false, []string{"X-Forwarded-Proto", "https"}, false},
 	} {
 		h := openTown(t, one.settings, one.tls)
-		token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "lamp post")
+		token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "lamp post")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -374,7 +376,7 @@ func TestCookiesAndOriginsAreOfOnePlace(t *testing.T) {
 // Whoever comes first to a new house has to show its key, wherever they come from and whatever they say; and a program that
 // is for this machine answers to no other name.
 func TestANewHouseAsksForItsKey(t *testing.T) {
-	s, err := store.Open(filepath.Join(t.TempDir(), "data"))
+	s, err := house.Open(filepath.Join(t.TempDir(), "data"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -403,7 +405,7 @@ func TestANewHouseAsksForItsKey(t *testing.T) {
 			t.Errorf("%s it answers %d, not %d", one.why, r.StatusCode, one.code)
 		}
 	}
-	if some, err := s.HasPeople(); err != nil || some {
+	if some, err := s.People.Any(); err != nil || some {
 		t.Fatal("somebody came in", err)
 	}
 	for _, app := range []string{g.base, served(t, server.Links(), false)} {
@@ -446,7 +448,7 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 			}
 		}},
 		{"a reset by a ticket", func(h *town, g *guest) {
-			ticket, err := h.s.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
+			ticket, err := h.s.Sessions.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
 			if err != nil {
 				h.Fatal(err)
 			}
@@ -522,7 +524,7 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 // untilGone waits until no window of somebody is open.
 func (h *town) untilGone(name string) {
 	h.Helper()
-	for late := time.Now().Add(10 * time.Second); len(h.server.hub.windows(h.id, func(p *peer) bool { return p.person == h.people[name] })) > 0; time.Sleep(5 * time.Millisecond) {
+	for late := time.Now().Add(10 * time.Second); len(h.server.live.Windows(h.id, func(w *live.Window) bool { return w.Person == h.people[name] })) > 0; time.Sleep(5 * time.Millisecond) {
 		if time.Now().After(late) {
 			h.Fatal("a window of " + name + " is still open")
 		}
@@ -548,7 +550,7 @@ func TestNothingIsReadAfterTheEnd(t *testing.T) {
 	ida, jonas := h.enter("ida"), h.enter("jonas")
 	w := jonas.window("/maps/" + h.id)
 	// It never reads again, while others have much to tell it, so that its queue and the connection are full.
-	d, err := h.s.Document(h.id)
+	d, err := h.s.Documents.Open(h.id)
 	if err != nil {
 		t.Fatal(err)
 	}

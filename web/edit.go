@@ -11,13 +11,13 @@ import (
 
 	"plaintracer"
 	"plaintracer/account"
+	"plaintracer/app/documents"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/worker"
 	"plaintracer/exchange"
-	"plaintracer/store"
 )
 
 func (s *Server) editor(c fiber.Ctx) error {
@@ -44,7 +44,7 @@ func (s *Server) editor(c fiber.Ctx) error {
 		"Asked": asked,
 		"First": s.firstPicture(ctx, d),
 		"Title": title, "ID": d.ID, "Base": at(c).base, "Panels": panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": model.Fills, "Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(at(c)), "Papers": model.Papers,
-		"Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.store.ReadOnly(),
+		"Shares": at(c).right >= account.Manage, "Aside": len(aside), "ReadOnly": s.house.ReadOnly(),
 	})
 }
 
@@ -68,7 +68,7 @@ type firstPicture struct {
 }
 
 // firstPicture draws the first sheet with the same core as the browser's; nil where that takes too long to be worth it.
-func (s *Server) firstPicture(ctx context.Context, d *store.Document) *firstPicture {
+func (s *Server) firstPicture(ctx context.Context, d *documents.Document) *firstPicture {
 	ctx, stop := context.WithTimeout(ctx, firstWait)
 	defer stop()
 	drawn, err := s.drawings.of(ctx, d, func(m *model.Map) *model.Sheet { return m.Sheets[0] })

@@ -35,7 +35,7 @@ func (s *Server) folderRoutes(app *fiber.App) {
 			if m == nil {
 				return s.askWho(c)
 			}
-			rules, err := s.store.Rules()
+			rules, err := s.house.Folders.Rules()
 			if err != nil {
 				return err
 			}
@@ -58,7 +58,7 @@ func (s *Server) intoFolder(c fiber.Ctx, id string) error {
 	if id == "" {
 		return nil
 	}
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func (s *Server) addFolder(c fiber.Ctx) error {
 	if err := s.intoFolder(c, parent); err != nil {
 		return err
 	}
-	id, err := s.store.AddFolder(name, parent, whoAsks(c).ID)
+	id, err := s.house.Folders.Add(name, parent, whoAsks(c).ID)
 	if err != nil {
 		return folderFault(err, name)
 	}
@@ -100,7 +100,7 @@ func (s *Server) renameFolder(c fiber.Ctx, f account.Folder) error {
 	if err != nil {
 		return &unfit{err.Error()}
 	}
-	if err := s.store.RenameFolder(f.ID, name); err != nil {
+	if err := s.house.Folders.Rename(f.ID, name); err != nil {
 		return folderFault(err, name)
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/?folder=" + f.ID)
@@ -111,20 +111,20 @@ func (s *Server) moveFolder(c fiber.Ctx, f account.Folder) error {
 	if err := s.intoFolder(c, to); err != nil {
 		return err
 	}
-	if err := s.store.MoveFolder(f.ID, to); err != nil {
+	if err := s.house.Folders.Move(f.ID, to); err != nil {
 		return folderFault(err, f.Name)
 	}
-	s.rightsChanged()
+	s.live.RightsChanged()
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/?folder=" + f.ID)
 }
 
 // removeFolder removes a folder in which nothing stands any more that is in use.
 func (s *Server) removeFolder(c fiber.Ctx, f account.Folder) error {
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return err
 	}
-	maps, err := s.store.Maps("", false)
+	maps, err := s.house.List("", false)
 	if err != nil {
 		return err
 	}
@@ -137,10 +137,10 @@ func (s *Server) removeFolder(c fiber.Ctx, f account.Folder) error {
 	if n > 0 || len(rules.Children(f.ID)) > 0 {
 		return &unfit{fmt.Sprintf("The folder “%s” still holds %s and %s. Move them out, or into the bin, first", f.Name, count(n, "map"), count(len(rules.Children(f.ID)), "folder"))}
 	}
-	if err := s.store.RemoveFolder(f.ID); err != nil {
+	if err := s.house.Folders.Remove(f.ID); err != nil {
 		return err
 	}
-	s.rightsChanged()
+	s.live.RightsChanged()
 	to := "/"
 	if f.Parent != "" {
 		to = "/?folder=" + f.Parent
@@ -150,7 +150,7 @@ func (s *Server) removeFolder(c fiber.Ctx, f account.Folder) error {
 
 // folderPlace is a folder as it is shared.
 func (s *Server) folderPlace(f account.Folder) (place, error) {
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return place{}, err
 	}

@@ -19,6 +19,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/house"
 	"plaintracer/background"
 	"plaintracer/core/edit"
 	"plaintracer/core/fonts"
@@ -55,12 +56,12 @@ func TestRequestsFromElsewhere(t *testing.T) {
 // Many maps come by pages.
 func TestHomeComesByPages(t *testing.T) {
 	editor, _, s, id := application(t) // with one map
-	where, _, err := s.Where(id)
+	where, _, err := s.Maps.Where(id)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for k := range 2*homePage + 5 {
-		if _, err := s.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), where.Owner, ""); err != nil {
+		if _, err := s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), where.Owner, ""); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -115,19 +116,19 @@ func TestHarmedMapsSayWhatIsLeft(t *testing.T) {
 func damagedMap(t *testing.T) (string, *fiber.App) {
 	t.Helper()
 	folder := filepath.Join(t.TempDir(), "data")
-	s, err := store.Open(folder)
+	s, err := house.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}
-	owner, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	owner, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	id, err := s.CreateFor(model.New("Damaged here", model.Rightwards, "A4", true), owner, "")
+	id, err := s.Maps.CreateFor(model.New("Damaged here", model.Rightwards, "A4", true), owner, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -151,13 +152,13 @@ func damagedMap(t *testing.T) (string, *fiber.App) {
 		if err := os.WriteFile(file, bad, 0o600); err != nil {
 			t.Fatal(err)
 		}
-		s, err := store.Open(folder)
+		s, err := house.Open(folder)
 		if err != nil {
 			continue
 		}
-		if d, err := s.Document(id); err == nil && d.Damage() != "" {
+		if d, err := s.Documents.Open(id); err == nil && d.Damage() != "" {
 			t.Cleanup(func() { s.Close() })
-			people, err := s.People()
+			people, err := s.People.List()
 			if err != nil || len(people) == 0 {
 				s.Close()
 				continue
@@ -187,10 +188,10 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 		t.Errorf("a piece of a picture: %v", err)
 	}
 	var refusal *model.Refusal
-	if err := vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
+	if err := intake.Vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
 		t.Errorf("an edit that brings it: %v", err)
 	}
-	if err := vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
+	if err := intake.Vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
 		t.Errorf("an edit that takes it away: %v", err)
 	}
 }
@@ -248,9 +249,9 @@ func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
 		}
 		secrets[name] = value
 	}
-	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
 	add(":token", token, err)
-	ticket, err := h.s.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
+	ticket, err := h.s.Sessions.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
 	add(":ticket", ticket, err)
 	ida := h.enter("ida")
 	secrets["key"], secrets["password"], secrets["code"] = "KEYKEYKEYKEYKEYKEY", "a very secret word", "987654"
@@ -313,7 +314,7 @@ func (b *syncBuffer) String() string {
 // The log says what was asked and answered, and nothing that opens a map.
 func TestTheLogHoldsNoSecrets(t *testing.T) {
 	editor, links, s, id := application(t)
-	token, err := s.CreateLink(id, "", store.Choices{}, "lamp post")
+	token, err := s.Links.Create(id, "", store.Choices{}, "lamp post")
 	if err != nil {
 		t.Fatal(err)
 	}

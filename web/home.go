@@ -105,7 +105,7 @@ func (l looking) With(name, value string) template.URL {
 func (s *Server) readLooking(c fiber.Ctx) (looking, error) {
 	m := whoAsks(c)
 	l := looking{c.Query("show"), c.Query("folder"), clip(strings.TrimSpace(c.Query("q")), 200), c.Query("sort"), c.Query("view"), max(fiber.Query(c, "page", 1), 1)}
-	kept, err := s.store.Arrangement(m.ID)
+	kept, err := s.house.Visits.Arrangement(m.ID)
 	if err != nil {
 		return l, err
 	}
@@ -122,19 +122,19 @@ func (s *Server) readLooking(c fiber.Ctx) (looking, error) {
 	})
 	pick(&l.View, "view", func(v string) bool { return v == "cards" || v == "list" })
 	l.Sort, l.View = cmp.Or(l.Sort, "changed"), cmp.Or(l.View, "cards")
-	if len(changed) > 0 && s.store.ReadOnly() == "" {
-		err = s.store.Arrange(m.ID, changed)
+	if len(changed) > 0 && s.house.ReadOnly() == "" {
+		err = s.house.Visits.Arrange(m.ID, changed)
 	}
 	return l, err
 }
 
 // visible are the maps that a person may see, with what they may do with each.
 func (s *Server) visible(m *me, binned bool) ([]entry, *account.Rules, error) {
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return nil, nil, err
 	}
-	all, err := s.store.Maps(m.ID, binned)
+	all, err := s.house.List(m.ID, binned)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -186,7 +186,7 @@ func (s *Server) home(c fiber.Ctx) error {
 		}
 	}
 	if l.Query != "" {
-		found, err := s.store.Search(l.Query)
+		found, err := s.house.Search.Find(l.Query)
 		if err != nil {
 			return err
 		}
@@ -209,11 +209,11 @@ func (s *Server) home(c fiber.Ctx) error {
 			return err
 		}
 	}
-	unseen, err := s.store.Unseen(m.ID)
+	unseen, err := s.house.Remarks.Unseen(m.ID)
 	if err != nil {
 		return err
 	}
-	rounds, err := s.store.LatestRounds()
+	rounds, err := s.house.Rounds.Latest()
 	if err != nil {
 		return err
 	}
@@ -232,7 +232,7 @@ func (s *Server) home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	data := map[string]any{"Title": "Maps", "Waiting": waiting, "Maps": part, "Formats": exchange.Formats, "ReadOnly": s.store.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
+	data := map[string]any{"Title": "Maps", "Waiting": waiting, "Maps": part, "Formats": exchange.Formats, "ReadOnly": s.house.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
 		"Orders": orders, "Tree": s.tree(rules, m.ID, l.Folder), "All": len(list)}
 	if l.Folder != "" {
 		data["Way"], data["Folder"], data["FolderRight"] = rules.Way(l.Folder), rules.Folder(l.Folder), rules.OnFolder(m.ID, l.Folder)
@@ -248,7 +248,7 @@ type wait struct {
 
 // waiting lists the reviews that wait for a person, on the maps that they see.
 func (s *Server) waiting(m *me, list []entry) (out []wait, err error) {
-	rounds, err := s.store.Waiting(m.ID)
+	rounds, err := s.house.Rounds.Waiting(m.ID)
 	if err != nil || len(rounds) == 0 {
 		return nil, err
 	}
@@ -275,7 +275,7 @@ func paged(list []entry, number, size int, address template.URL) (pages, []entry
 // showHits notes where in maps the words of a query stand.
 func (s *Server) showHits(list []entry, query string) error {
 	for i := range list {
-		found, err := s.store.Hits(query, list[i].Number, 100)
+		found, err := s.house.Search.Hits(query, list[i].Number, 100)
 		if err != nil {
 			return err
 		}
@@ -397,7 +397,7 @@ func (s *Server) storeNew(c fiber.Ctx, m *model.Map) error {
 	if err := s.intoFolder(c, folder); err != nil {
 		return err
 	}
-	id, err := s.store.CreateFor(m, whoAsks(c).ID, folder)
+	id, err := s.house.Maps.CreateFor(m, whoAsks(c).ID, folder)
 	if err != nil {
 		return err
 	}
@@ -415,7 +415,7 @@ func (s *Server) openFile(c fiber.Ctx) error {
 	ctx, stop := whileThere(c)
 	defer stop()
 	m, err := intake.Map(ctx, data)
-	if words, ok := unread("it ", err); ok && !errors.Is(err, gate.ErrBusy) {
+	if words, ok := gate.Words("it ", err); ok && !errors.Is(err, gate.ErrBusy) {
 		return &tracerjson.Fault{Text: words}
 	}
 	if err != nil {
@@ -426,7 +426,7 @@ func (s *Server) openFile(c fiber.Ctx) error {
 
 // openTable makes a map of a table of steps, laid out.
 func (s *Server) openTable(c fiber.Ctx, name string, data []byte) error {
-	kept, err := s.store.Arrangement(whoAsks(c).ID)
+	kept, err := s.house.Visits.Arrangement(whoAsks(c).ID)
 	if err != nil {
 		return err
 	}

@@ -21,6 +21,7 @@ import (
 	"github.com/oauth2-proxy/mockoidc"
 
 	"plaintracer/account"
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/mail"
@@ -108,10 +109,10 @@ func quiet(t *testing.T) {
 	t.Cleanup(func() { slog.SetDefault(before) })
 }
 
-func newHouse(t *testing.T, settings Settings) (*Server, *store.Store, *fiber.App) {
+func newHouse(t *testing.T, settings Settings) (*Server, *house.House, *fiber.App) {
 	t.Helper()
 	quiet(t)
-	s, err := store.Open(filepath.Join(t.TempDir(), "data"))
+	s, err := house.Open(filepath.Join(t.TempDir(), "data"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -121,10 +122,10 @@ func newHouse(t *testing.T, settings Settings) (*Server, *store.Store, *fiber.Ap
 }
 
 // letter waits for the latest message to an address and returns it.
-func letter(t *testing.T, s *store.Store, to, subject string) store.Letter {
+func letter(t *testing.T, s *house.House, to, subject string) store.Letter {
 	t.Helper()
 	for late := time.Now().Add(10 * time.Second); time.Now().Before(late); time.Sleep(5 * time.Millisecond) {
-		list, err := s.Outbox()
+		list, err := s.Letters.Outbox()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -232,11 +233,11 @@ func TestPeopleComeAndGo(t *testing.T) {
 	jonas.says(code, body, 200, "Jonas P.")
 
 	// The house keeps an owner; maps are handed over; who is switched off is out.
-	p, _, err := s.PersonAt("jonas@town.example")
+	p, _, err := s.People.ByMail("jonas@town.example")
 	if err != nil {
 		t.Fatal(err)
 	}
-	i, _, err := s.PersonAt("ida.brandt@town.example")
+	i, _, err := s.People.ByMail("ida.brandt@town.example")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -283,7 +284,7 @@ func TestTheDirectorySignsIn(t *testing.T) {
 	}
 	defer provider.Shutdown()
 	_, s, app := newHouse(t, Settings{Directory: &Directory{Issuer: provider.Issuer(), Client: provider.Config().ClientID, Secret: provider.Config().ClientSecret}})
-	if _, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"}); err != nil {
+	if _, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"}); err != nil {
 		t.Fatal(err)
 	}
 	// through goes to the directory and back, as a browser does.
@@ -304,7 +305,7 @@ func TestTheDirectorySignsIn(t *testing.T) {
 	back := through(b, selma)
 	code, body := b.get(back)
 	b.says(code, body, 200, "No maps yet")
-	p, _, err := s.PersonAt("selma@town.example")
+	p, _, err := s.People.ByMail("selma@town.example")
 	if err != nil || p.Role != account.Member || !p.Directory {
 		t.Errorf("who came by the directory: %+v, %v", p, err)
 	}
@@ -330,7 +331,7 @@ func TestTheDirectorySignsIn(t *testing.T) {
 	b = newBrowser(t, app)
 	code, body = b.get(through(b, &mockoidc.MockUser{Subject: "i1", Email: "Ida@town.example", EmailVerified: true}))
 	b.says(code, body, 200, "People")
-	if err := s.SetOff(p.ID, true); err != nil {
+	if err := s.People.SetOff(p.ID, true); err != nil {
 		t.Fatal(err)
 	}
 	b = newBrowser(t, app)
@@ -440,7 +441,7 @@ func TestFoldersAndShares(t *testing.T) {
 	if code, _ := form("manage", "/maps/move", "id", other, "id", id, "folder", h.folder); code != 404 {
 		t.Errorf("moving one's own and another's: %d", code)
 	}
-	if where, _, err := h.s.Where(other); err != nil || where.Folder != "" {
+	if where, _, err := h.s.Maps.Where(other); err != nil || where.Folder != "" {
 		t.Errorf("one of them was moved: %v %v", where, err)
 	}
 	if code, _ := form("manage", "/maps/move", "id", other, "folder", h.folder); code != 303 {
@@ -471,7 +472,7 @@ func TestSearch(t *testing.T) {
 	m.Sheets[0].Symbols[0].W, m.Sheets[0].Symbols[0].H = 15000, 9000
 	m.Fields = []model.Field{{ID: "f1", Name: "System", Type: "text"}, {ID: "f2", Name: "Time", Type: "duration"}}
 	m.Sheets[0].Symbols[0].Values = []model.Value{{ID: "f1", Text: "Geoinfo"}, {ID: "f2", Text: "4711"}}
-	id, err := h.s.CreateFor(m, h.ids["owner"], "")
+	id, err := h.s.Maps.CreateFor(m, h.ids["owner"], "")
 	h.must(err)
 	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false, "Straß": true, "wege": true, "geoinf": true, "4711": false, "ole": false, "pole straß": false,
 		`"pole`: true, "pole* OR xyz": false, "look AND": false, "--": false, "''; DROP TABLE words": false, strings.Repeat("pole ", 40): true} {
@@ -483,7 +484,7 @@ func TestSearch(t *testing.T) {
 	if _, body := h.ask("owner", "GET", "/?q=pole", ""); !strings.Contains(body, "/maps/"+id+"#at=a") {
 		t.Error("what was found does not lead to the step")
 	}
-	d, err := h.s.Document(id)
+	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	_, err = d.Apply("w1", 1, &edit.RemoveItems{Sheet: m.Sheets[0].ID, IDs: []string{"a"}})
 	h.must(err)
@@ -503,7 +504,7 @@ func TestBeginnings(t *testing.T) {
 		if r.StatusCode != 303 {
 			t.Fatalf("%s: %d %s", start, r.StatusCode, body)
 		}
-		d, err := h.s.Document(strings.TrimPrefix(r.Header.Get("Location"), "/maps/"))
+		d, err := h.s.Documents.Open(strings.TrimPrefix(r.Header.Get("Location"), "/maps/"))
 		h.must(err)
 		m, _ := d.Snapshot()
 		if m.Title != "Begun" || m.Direction != model.Downwards || m.Sheets[0].Paper != "A3" || m.Sheets[0].Across {
@@ -517,7 +518,7 @@ func TestBeginnings(t *testing.T) {
 	if r, _ := h.ask("owner", "POST", "/maps/"+id+"/start", "about=For+everyone"); r.StatusCode != 303 {
 		t.Fatalf("keeping a starting point: %d", r.StatusCode)
 	}
-	list, err := h.s.Starts()
+	list, err := h.s.Starts.List()
 	h.must(err)
 	if r, _ := h.ask("stranger", "POST", "/maps", "start=own-"+list[0].ID+"&title=From+the+house"); r.StatusCode != 303 {
 		t.Errorf("beginning from it: %d", r.StatusCode)
@@ -571,11 +572,11 @@ func (h hanging) Carry(ctx context.Context, _ mail.Message) error {
 func TestAServerForMailThatHangs(t *testing.T) {
 	asked := make(chan struct{})
 	_, s, app := newHouse(t, Settings{Mail: hanging{asked}})
-	id, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	id, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := s.NewSession(id, "")
+	token, err := s.Sessions.Begin(id, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -585,7 +586,7 @@ func TestAServerForMailThatHangs(t *testing.T) {
 	code, body := b.post("/people/invite", "name", "Jo", "email", "jo@town.example")
 	b.says(code, body, 200, "is on its way")
 	<-asked
-	if list, err := s.Outbox(); err != nil || len(list) != 1 || !list[0].Waits() {
+	if list, err := s.Letters.Outbox(); err != nil || len(list) != 1 || !list[0].Waits() {
 		t.Errorf("while the server takes no message the outbox holds %+v, %v", list, err)
 	}
 }

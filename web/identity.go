@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"errors"
 	"log"
 	"net/url"
@@ -33,7 +34,7 @@ func whoAsks(c fiber.Ctx) *me {
 // identify finds out who asks.
 func (s *Server) identify(c fiber.Ctx) error {
 	if token := s.kept(c, sessionCookie); token != "" {
-		session, err := s.store.Session(token)
+		session, err := s.house.Sessions.Get(token)
 		switch {
 		case err == nil:
 			c.Locals(meKey{}, &me{session.Person, token, session.Ends()})
@@ -44,7 +45,7 @@ func (s *Server) identify(c fiber.Ctx) error {
 		s.keep(c, sessionCookie, "") // it is over
 	}
 	if s.As != "" && s.kept(c, outCookie) == "" {
-		p, err := s.store.Person(s.As)
+		p, err := s.house.People.Get(s.As)
 		if err != nil {
 			return err
 		}
@@ -56,11 +57,11 @@ func (s *Server) identify(c fiber.Ctx) error {
 // signIn begins a session of a person in the browser that asks.
 func (s *Server) signIn(c fiber.Ctx, p account.Person) error {
 	if old := whoAsks(c); old != nil && old.session != "" {
-		if err := s.store.EndSession(old.session); err != nil {
+		if err := s.house.Sessions.End(old.session); err != nil {
 			return err
 		}
 	}
-	token, err := s.store.NewSession(p.ID, browserOf(c.Get("User-Agent")))
+	token, err := s.house.Sessions.Begin(p.ID, browserOf(c.Get("User-Agent")))
 	if err != nil {
 		return err
 	}
@@ -88,7 +89,7 @@ func browserOf(agent string) string {
 	case system == "":
 		return browser
 	}
-	return orElse(browser, "a browser") + " on " + system
+	return cmp.Or(browser, "a browser") + " on " + system
 }
 
 // token is what a form of a page brings along, so that it can only come from a page of this person's session.
@@ -96,7 +97,7 @@ func (s *Server) token(m *me) string {
 	if m == nil {
 		return ""
 	}
-	return s.store.Sign("form", m.ID, m.session)
+	return s.house.Sign("form", m.ID, m.session)
 }
 
 // TokenHeader carries the token of a page in what its scripts send.
@@ -112,7 +113,7 @@ func (s *Server) ownPage(c fiber.Ctx) error {
 	if said == "" {
 		said = c.FormValue("token")
 	}
-	if !s.store.Signed(said, "form", m.ID, m.session) {
+	if !s.house.Signed(said, "form", m.ID, m.session) {
 		return fiber.NewError(fiber.StatusForbidden, "This page is of an earlier session. Load it again, and try once more.")
 	}
 	return c.Next()
@@ -152,7 +153,7 @@ func (s *Server) houses(app *fiber.App, list []houseRoute) {
 
 // askWho turns to the page for signing in, or tells a script that it is needed.
 func (s *Server) askWho(c fiber.Ctx) error {
-	if some, err := s.store.HasPeople(); err != nil {
+	if some, err := s.house.People.Any(); err != nil {
 		return err
 	} else if !some && c.Method() == fiber.MethodGet {
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/first")
@@ -189,7 +190,7 @@ func (s *Server) note(c fiber.Ctx, what, about string) {
 }
 
 func (s *Server) noteBy(c fiber.Ctx, who, what, about string) {
-	if err := s.store.Note(store.Event{Who: who, What: what, About: about, Origin: s.from(c).ip.String()}); err != nil {
+	if err := s.house.Audit.Note(store.Event{Who: who, What: what, About: about, Origin: s.from(c).ip.String()}); err != nil {
 		log.Print(err)
 	}
 }

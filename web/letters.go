@@ -26,7 +26,7 @@ func (s *Server) sendMail(kind, to, about string, with map[string]any) {
 func (s *Server) sendUntil(kind, to, about string, until time.Time, with map[string]any) {
 	item, err := json.Marshal(with)
 	if err == nil {
-		err = s.store.Post(store.Letter{To: to, Kind: kind, About: about, Until: until, Items: []json.RawMessage{item}}, mail.Pauses[kind], written)
+		err = s.house.Letters.Post(store.Letter{To: to, Kind: kind, About: about, Until: until, Items: []json.RawMessage{item}}, mail.Pauses[kind], written)
 	}
 	if err != nil {
 		log.Printf("writing a message: %v", err)
@@ -57,7 +57,7 @@ type box struct{ *Server }
 
 // Due implements mail.Box.
 func (b box) Due(at time.Time, most int) (out []mail.Letter, next time.Time, err error) {
-	list, next, err := b.store.Due(at, most)
+	list, next, err := b.house.Letters.Due(at, most)
 	for _, l := range list {
 		out = append(out, mail.Letter{Message: mail.Message{To: l.To, Subject: l.Subject, Plain: l.Plain, HTML: l.HTML}, N: l.N, Kind: l.Kind, Tries: l.Tries, Until: l.Until})
 	}
@@ -72,7 +72,7 @@ func (b box) Fresh(l mail.Letter) (mail.Letter, bool) {
 	if l.Kind != mail.Digest {
 		return l, true
 	}
-	p, _, err := b.store.PersonAt(l.To)
+	p, _, err := b.house.People.ByMail(l.To)
 	if err != nil {
 		return l, false
 	}
@@ -88,28 +88,28 @@ func (b box) Fresh(l mail.Letter) (mail.Letter, bool) {
 }
 
 // Sent implements mail.Box.
-func (b box) Sent(l mail.Letter) error { return b.store.Sent(l.N) }
+func (b box) Sent(l mail.Letter) error { return b.house.Letters.Sent(l.N) }
 
 // Later implements mail.Box.
 func (b box) Later(l mail.Letter, why error, next time.Time) error {
-	return b.store.Later(l.N, why.Error(), next)
+	return b.house.Letters.Later(l.N, why.Error(), next)
 }
 
 // Drop implements mail.Box.
-func (b box) Drop(l mail.Letter) error { return b.store.Drop(l.N) }
+func (b box) Drop(l mail.Letter) error { return b.house.Letters.Drop(l.N) }
 
 // GiveUp implements mail.Box. Owners of the house read of it in the list of what was done, and on the page of people.
 func (b box) GiveUp(l mail.Letter, why error) error {
 	log.Printf("a message of the kind %s was given up: %v", l.Kind, why)
-	if err := b.store.Note(store.Event{Who: "the server", What: "gave up sending a message: " + why.Error(), About: l.To}); err != nil {
+	if err := b.house.Audit.Note(store.Event{Who: "the server", What: "gave up sending a message: " + why.Error(), About: l.To}); err != nil {
 		log.Print(err)
 	}
-	return b.store.GiveUp(l.N, why.Error())
+	return b.house.Letters.GiveUp(l.N, why.Error())
 }
 
 // outboxPage shows the messages that wait, and what became of the others.
 func (s *Server) outboxPage(c fiber.Ctx) error {
-	list, err := s.store.Outbox()
+	list, err := s.house.Letters.Outbox()
 	if err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/documents"
 	"plaintracer/core/model"
 	"plaintracer/mail"
 	"plaintracer/store"
@@ -42,7 +43,7 @@ func (s *Server) links(c fiber.Ctx) error { return s.showLinks(c, nil, "") }
 // showLinks lists the links of a map, with one that was just made, or why none was.
 func (s *Server) showLinks(c fiber.Ctx, made *madeLink, refusal string) error {
 	v := at(c)
-	list, err := s.store.Links(v.id)
+	list, err := s.house.Links.Of(v.id)
 	if err != nil {
 		return err
 	}
@@ -88,7 +89,7 @@ func (s *Server) createLink(c fiber.Ctx) error {
 			return err
 		}
 	}
-	token, err := s.store.CreateLink(v.id, v.who.ID, choices, code)
+	token, err := s.house.Links.Create(v.id, v.who.ID, choices, code)
 	if err != nil {
 		return err
 	}
@@ -162,10 +163,10 @@ const leastPasscode = 6
 
 func (s *Server) withdrawLink(c fiber.Ctx) error {
 	v, link := at(c), c.Params("link")
-	if err := s.store.Withdraw(v.id, link); err != nil {
+	if err := s.house.Links.Withdraw(v.id, link); err != nil {
 		return err
 	}
-	s.endLink(v.id, link)
+	s.live.LinkEnded(v.id, link)
 	if d, err := v.document(); err == nil {
 		s.note(c, "withdrew a link", s.titleOf(d))
 	}
@@ -182,7 +183,7 @@ func (s *Server) asksFor(c fiber.Ctx, f *store.Followed) error {
 	if f.Addresses != "" && !s.isAddressed(c, f) {
 		return &locked{asks: "an address"}
 	}
-	if f.Locked && !s.store.Proved(f, s.kept(c, proofCookie)) {
+	if f.Locked && !s.house.Links.Proved(f, s.kept(c, proofCookie)) {
 		return &locked{asks: "a passcode"}
 	}
 	return nil
@@ -191,7 +192,7 @@ func (s *Server) asksFor(c fiber.Ctx, f *store.Followed) error {
 // isAddressed reports whether the browser has shown to be of one of the addresses that a link names.
 func (s *Server) isAddressed(c fiber.Ctx, f *store.Followed) bool {
 	sign, address, _ := strings.Cut(s.kept(c, addressCookie), " ")
-	return slices.Contains(strings.Fields(f.Addresses), address) && s.store.Signed(sign, "address", f.ID, address)
+	return slices.Contains(strings.Fields(f.Addresses), address) && s.house.Signed(sign, "address", f.ID, address)
 }
 
 // enter takes what a link asks for: an address, a code, or a passcode.
@@ -225,7 +226,7 @@ func (s *Server) enter(c fiber.Ctx) error {
 			return &locked{asks: "the code", address: address, text: "That is not the code, or it is over. Ask for a new one with your address."}
 		}
 		s.attempts.forget(append(tries, codesSent.of(f.ID+" "+address))...)
-		s.keep(c, addressCookie, s.store.Sign("address", f.ID, address)+" "+address)
+		s.keep(c, addressCookie, s.house.Sign("address", f.ID, address)+" "+address)
 	case f.Addresses != "" && !s.isAddressed(c, f):
 		return &locked{asks: "an address", text: "Write your address for mail, such as name@town.example."}
 	case f.Locked:
@@ -237,7 +238,7 @@ func (s *Server) enter(c fiber.Ctx) error {
 			return &locked{asks: "a passcode", text: "That is not the passcode."}
 		}
 		s.proved(tries)
-		s.keep(c, proofCookie, s.store.Proof(f))
+		s.keep(c, proofCookie, s.house.Links.Proof(f))
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(linkBase(c))
 }
@@ -346,7 +347,7 @@ func asLocked(err error) *locked {
 }
 
 // titleOf is the title of a map as it is now.
-func (s *Server) titleOf(d *store.Document) (title string) {
+func (s *Server) titleOf(d *documents.Document) (title string) {
 	d.View(func(m *model.Map, _ int) { title = m.Title })
 	return "“" + title + "”"
 }

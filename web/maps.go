@@ -7,6 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/documents"
+	"plaintracer/app/live"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
@@ -47,12 +49,12 @@ func (s *Server) copy(c fiber.Ctx) error {
 	if s.intoFolder(c, folder) != nil {
 		folder = "" // the copy is theirs all the same
 	}
-	id, err := s.store.CreateFor(m, v.who.ID, folder)
+	id, err := s.house.Maps.CreateFor(m, v.who.ID, folder)
 	if err != nil {
 		return err
 	}
 	if c.FormValue("remarks") != "" && v.right >= account.Remark {
-		if err := s.store.CopyRemarks(v.id, id); err != nil {
+		if err := s.house.Remarks.Copy(v.id, id); err != nil {
 			return err
 		}
 	}
@@ -68,10 +70,10 @@ func clip(text string, n int) string {
 
 // putAway moves a map to the bin, and tells who has it open.
 func (s *Server) putAway(id string) error {
-	if err := s.store.Bin(id); err != nil {
+	if err := s.house.Documents.Bin(id); err != nil {
 		return err
 	}
-	s.hub.end(id, ended{Why: "This map was moved to the bin."}, func(*peer) bool { return true })
+	s.live.End(id, live.InBin, func(*live.Window) bool { return true })
 	return nil
 }
 
@@ -83,15 +85,15 @@ func (s *Server) delete(c fiber.Ctx) error {
 }
 
 func (s *Server) restore(c fiber.Ctx) error {
-	if err := s.store.Restore(at(c).id); err != nil {
+	if err := s.house.Documents.Restore(at(c).id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
 }
 
 // mine opens a map by its id with which the person who asks may do something.
-func (s *Server) mine(c fiber.Ctx, id string, needs account.Right) (*store.Document, error) {
-	where, _, err := s.store.Where(id)
+func (s *Server) mine(c fiber.Ctx, id string, needs account.Right) (*documents.Document, error) {
+	where, _, err := s.house.Maps.Where(id)
 	if err != nil {
 		return nil, err
 	}
@@ -102,7 +104,7 @@ func (s *Server) mine(c fiber.Ctx, id string, needs account.Right) (*store.Docum
 	if right == account.None {
 		return nil, store.ErrNotFound
 	}
-	d, err := s.store.Document(id)
+	d, err := s.house.Documents.Open(id)
 	if err == nil && right < needs {
 		return nil, fiber.NewError(fiber.StatusForbidden, "You may not "+account.Rights[needs].Verb+" "+s.titleOf(d)+". Ask its owner. Nothing was changed.")
 	}
@@ -138,11 +140,11 @@ func (s *Server) moveMaps(c fiber.Ctx) error {
 		return err
 	}
 	for _, id := range ids {
-		if err := s.store.MoveMap(id, folder); err != nil {
+		if err := s.house.Maps.Move(id, folder); err != nil {
 			return err
 		}
 	}
-	s.rightsChanged()
+	s.live.RightsChanged()
 	return s.back(c)
 }
 
@@ -165,7 +167,7 @@ func (s *Server) pinMaps(c fiber.Ctx) error {
 		return err
 	}
 	for _, id := range ids {
-		if err := s.store.Pin(whoAsks(c).ID, id, c.FormValue("pinned") != "no"); err != nil {
+		if err := s.house.Visits.Pin(whoAsks(c).ID, id, c.FormValue("pinned") != "no"); err != nil {
 			return err
 		}
 	}

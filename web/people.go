@@ -17,7 +17,7 @@ import (
 
 // names are what the people of the house are called, by their ids.
 func (s *Server) names() (map[string]string, error) {
-	people, err := s.store.People()
+	people, err := s.house.People.List()
 	if err != nil {
 		return nil, err
 	}
@@ -32,14 +32,14 @@ func (s *Server) peoplePage(c fiber.Ctx) error { return s.peopleForm(c, "", "") 
 
 // peopleForm shows the people of the house, with what was done or why not.
 func (s *Server) peopleForm(c fiber.Ctx, done, refusal string) error {
-	people, err := s.store.People()
+	people, err := s.house.People.List()
 	if err != nil {
 		return err
 	}
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	given, err := s.store.GivenUp(time.Now().AddDate(0, 0, -7))
+	given, err := s.house.Letters.GivenUp(time.Now().AddDate(0, 0, -7))
 	if err != nil {
 		return err
 	}
@@ -69,14 +69,14 @@ func (s *Server) invite(c fiber.Ctx) error {
 	if c.FormValue("role") == string(account.Owner) {
 		role = account.Owner
 	}
-	id, err := s.store.AddPerson(store.NewPerson{Name: name, Email: email, Role: role})
+	id, err := s.house.People.Add(store.NewPerson{Name: name, Email: email, Role: role})
 	if errors.Is(err, store.ErrTaken) {
 		return s.peopleForm(c, "", "Somebody with the address "+email+" is in the house already.")
 	}
 	if err != nil {
 		return err
 	}
-	p, err := s.store.Person(id)
+	p, err := s.house.People.Get(id)
 	if err != nil {
 		return err
 	}
@@ -97,7 +97,7 @@ func (s *Server) way() string {
 
 // onPerson does something to the person of a request and shows the list again.
 func (s *Server) onPerson(c fiber.Ctx, do func(p account.Person) (done string, err error)) error {
-	p, err := s.store.Person(c.Params("person"))
+	p, err := s.house.People.Get(c.Params("person"))
 	if err != nil {
 		return err
 	}
@@ -111,7 +111,7 @@ func (s *Server) onPerson(c fiber.Ctx, do func(p account.Person) (done string, e
 	case err != nil:
 		return err
 	}
-	s.rightsChanged()
+	s.live.RightsChanged()
 	return s.peopleForm(c, done, "")
 }
 
@@ -121,7 +121,7 @@ func (s *Server) changeRole(c fiber.Ctx) error {
 		if c.FormValue("role") == string(account.Owner) {
 			role, what = account.Owner, "an owner"
 		}
-		if err := s.store.SetRole(p.ID, role); err != nil {
+		if err := s.house.People.SetRole(p.ID, role); err != nil {
 			return "", err
 		}
 		s.note(c, "made a person "+what, p.Email)
@@ -154,7 +154,7 @@ func (s *Server) switchPerson(c fiber.Ctx) error {
 		if off && p.ID == whoAsks(c).ID {
 			return "", &unfit{"You cannot switch yourself off."}
 		}
-		if err := s.store.SetOff(p.ID, off); err != nil {
+		if err := s.house.People.SetOff(p.ID, off); err != nil {
 			return "", err
 		}
 		what := "off"
@@ -169,14 +169,14 @@ func (s *Server) switchPerson(c fiber.Ctx) error {
 // handOver gives all maps and folders of a person to another.
 func (s *Server) handOver(c fiber.Ctx) error {
 	return s.onPerson(c, func(p account.Person) (string, error) {
-		to, err := s.store.Person(c.FormValue("to"))
+		to, err := s.house.People.Get(c.FormValue("to"))
 		if errors.Is(err, store.ErrNotFound) || err == nil && to.ID == p.ID {
 			return "", &unfit{"Choose who takes the maps of " + p.Name + "."}
 		}
 		if err != nil {
 			return "", err
 		}
-		n, err := s.store.HandOver(p.ID, to.ID)
+		n, err := s.house.People.HandOver(p.ID, to.ID)
 		if errors.Is(err, store.ErrNotFound) {
 			return "", &unfit{to.Name + " is switched off."}
 		}
@@ -201,7 +201,7 @@ const auditPage = 100
 
 func (s *Server) audit(c fiber.Ctx) error {
 	number := min(max(fiber.Query(c, "page", 1), 1), 1<<20)
-	list, err := s.store.Events((number-1)*auditPage, auditPage+1)
+	list, err := s.house.Audit.Events((number-1)*auditPage, auditPage+1)
 	if err != nil {
 		return err
 	}
@@ -214,7 +214,7 @@ func (s *Server) audit(c fiber.Ctx) error {
 
 // auditFile is the list of what was done as a table (RFC 4180). What a spreadsheet would take for a formula is quoted.
 func (s *Server) auditFile(c fiber.Ctx) error {
-	list, err := s.store.Events(0, 1<<20)
+	list, err := s.house.Audit.Events(0, 1<<20)
 	if err != nil {
 		return err
 	}

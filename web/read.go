@@ -6,7 +6,6 @@ import (
 	"log"
 	"time"
 
-	"github.com/fasthttp/websocket"
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
@@ -16,7 +15,6 @@ import (
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/trace"
-	"plaintracer/store"
 )
 
 // sheetView is a sheet as the reader's page draws it.
@@ -64,10 +62,10 @@ func viewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 func (s *Server) open(c fiber.Ctx) error {
 	v := at(c)
 	if v.link != "" {
-		if err := s.store.CountUse(v.link); err != nil {
+		if err := s.house.Links.CountUse(v.link); err != nil {
 			log.Printf("counting the use of a link: %v", err)
 		}
-	} else if err := s.store.Opened(v.who.ID, v.id); err != nil {
+	} else if err := s.house.Visits.Opened(v.who.ID, v.id); err != nil {
 		log.Printf("noting who opened a map: %v", err)
 	}
 	if v.right >= account.Edit {
@@ -143,60 +141,4 @@ func asOf(shown source) time.Time {
 		return f.version.Created
 	}
 	return time.Time{}
-}
-
-// readSocket tells a reader that the map has changed. Changes that come close
-// together are told once.
-func (s *Server) readSocket(c fiber.Ctx) error {
-	v := at(c)
-	var d *store.Document // none for a state that stays as it is
-	if v.chosen.Version == "" {
-		var err error
-		if d, err = v.document(); err != nil {
-			return err
-		}
-	}
-	return s.upgrade(c, func(conn *websocket.Conn) {
-		news := make(chan struct{}, 1)
-		if d != nil {
-			var now int
-			d.View(func(_ *model.Map, revision int) { now = revision })
-			stop, err := d.Listen(now, "", func(store.Committed) {
-				select {
-				case news <- struct{}{}:
-				default:
-				}
-			}, nil)
-			if err != nil {
-				log.Printf("map %s: following it: %v", d.ID, err)
-				conn.Close()
-				return
-			}
-			defer stop()
-		}
-		serve(conn, v, account.Read, func(p *peer) {
-			defer s.watch(v, p)()
-			s.joined(v.id, p)
-			defer s.hub.leave(v.id, p)
-			conn.SetReadLimit(4096)
-			p.outlast()
-		}, func(p *peer) { tellReader(p, news) })
-	})
-}
-
-// tellReader tells a reader of changes, at most five times a second.
-func tellReader(p *peer, news <-chan struct{}) {
-	for {
-		select {
-		case <-news:
-			p.send(changed{})
-		case <-p.ended:
-			return
-		}
-		select {
-		case <-time.After(200 * time.Millisecond):
-		case <-p.ended:
-			return
-		}
-	}
 }

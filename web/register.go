@@ -18,7 +18,7 @@ func (s *Server) arrangementOf(v *visit) string {
 	if v.who == nil {
 		return ""
 	}
-	kept, err := s.store.Arrangement(v.who.ID)
+	kept, err := s.house.Visits.Arrangement(v.who.ID)
 	if err != nil {
 		return ""
 	}
@@ -38,7 +38,7 @@ func (s *Server) arrangeRegister(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "This is no arrangement of columns.")
 	}
 	if v.who != nil {
-		if err := s.store.Arrange(v.who.ID, map[string]string{"register " + v.id: value}); err != nil {
+		if err := s.house.Visits.Arrange(v.who.ID, map[string]string{"register " + v.id: value}); err != nil {
 			return err
 		}
 	}

@@ -7,13 +7,14 @@ import (
 	"strings"
 	"testing"
 
+	"plaintracer/app/live"
 	"plaintracer/core/compose"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 )
 
 // upload sends a file to an address as somebody.
-func (h *house) upload(who, path, name string, data []byte) (int, string) {
+func (h *household) upload(who, path, name string, data []byte) (int, string) {
 	h.Helper()
 	var body bytes.Buffer
 	w := multipart.NewWriter(&body)
@@ -64,7 +65,7 @@ func TestTheRegisterOnTheServer(t *testing.T) {
 	}
 
 	// A remark on a cell names the column, also once that is gone.
-	d, err := h.s.Document(id)
+	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	_, err = d.Apply("w1", 1, &edit.AddField{Field: model.Field{ID: "f1", Name: "Deposit", Type: "money"}})
 	h.must(err)
@@ -81,7 +82,7 @@ func TestTheRegisterOnTheServer(t *testing.T) {
 	}
 
 	// Before a table is read back a version is kept.
-	if keptBefore(&edit.Batch{As: compose.FromTable}) == "" || keptBefore(&edit.LayOut{}) == "" || keptBefore(&edit.Batch{As: "write"}) != "" {
+	if live.KeptBefore(&edit.Batch{As: compose.FromTable}) == "" || live.KeptBefore(&edit.LayOut{}) == "" || live.KeptBefore(&edit.Batch{As: "write"}) != "" {
 		t.Error("versions are kept before the wrong edits")
 	}
 }

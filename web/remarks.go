@@ -16,6 +16,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/live"
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
@@ -171,8 +172,8 @@ func (s *Server) showRemarks(c fiber.Ctx, refusal string) error {
 		names = append(names, people[i].Name)
 	}
 	seen := time.Now()
-	if v.who != nil && s.store.ReadOnly() == "" {
-		if seen, err = s.store.Seen(v.who.ID, v.id); err != nil {
+	if v.who != nil && s.house.ReadOnly() == "" {
+		if seen, err = s.house.Remarks.Seen(v.who.ID, v.id); err != nil {
 			return err
 		}
 		key := v.who.ID + " " + v.id
@@ -320,10 +321,10 @@ func (s *Server) takeRemark(c fiber.Ctx) error {
 			return &unfit{"a text is proposed for a step; select one first"}
 		}
 	}
-	if r.Round, err = s.store.RunningRound(v.id); err != nil {
+	if r.Round, err = s.house.Rounds.Running(v.id); err != nil {
 		return err
 	}
-	_, err = s.store.AddRemark(r, picture)
+	_, err = s.house.Remarks.Add(r, picture)
 	if errors.Is(err, store.ErrNotFound) {
 		return &unfit{"the remark that this answers is not there any more"}
 	}
@@ -380,7 +381,7 @@ func pictureWith(c fiber.Ctx) ([]byte, error) {
 
 // remarkPicture is the picture with a remark.
 func (s *Server) remarkPicture(c fiber.Ctx) error {
-	data, err := s.store.RemarkPicture(at(c).id, c.Params("remark"))
+	data, err := s.house.Remarks.Picture(at(c).id, c.Params("remark"))
 	if errors.Is(err, store.ErrNotFound) {
 		return fiber.ErrNotFound
 	}
@@ -397,7 +398,7 @@ func (s *Server) remarkPicture(c fiber.Ctx) error {
 // onRemark does something with a remark on the map of a visit and shows the list again.
 func (s *Server) onRemark(c fiber.Ctx, do func(v *visit, r store.Remark) error) error {
 	v := at(c)
-	r, err := s.store.Remark(v.id, c.Params("remark"))
+	r, err := s.house.Remarks.Get(v.id, c.Params("remark"))
 	if errors.Is(err, store.ErrNotFound) || err == nil && r.Deleted {
 		return s.orRemarks(c, &unfit{"this remark is not there any more"})
 	}
@@ -423,7 +424,7 @@ func (s *Server) settleRemark(c fiber.Ctx) error {
 				return err
 			}
 		}
-		return s.store.Settle(cmp.Or(r.Thread, r.ID), by)
+		return s.house.Remarks.Settle(cmp.Or(r.Thread, r.ID), by)
 	})
 }
 
@@ -448,7 +449,7 @@ func (s *Server) pinRemark(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		return s.store.PinRemark(r.ID, to)
+		return s.house.Remarks.Pin(r.ID, to)
 	})
 }
 
@@ -465,7 +466,7 @@ func (s *Server) rewordRemark(c fiber.Ctx) error {
 		if !v.isAuthor(r.Author, r.Visitor) {
 			return &unfit{"a remark is changed only by who made it"}
 		}
-		return s.store.Reword(r.ID, text)
+		return s.house.Remarks.Reword(r.ID, text)
 	})
 }
 
@@ -475,7 +476,7 @@ func (s *Server) deleteRemark(c fiber.Ctx) error {
 		if !v.isAuthor(r.Author, r.Visitor) {
 			return &unfit{"a remark is deleted only by who made it"}
 		}
-		return s.store.DeleteRemark(r.ID)
+		return s.house.Remarks.Delete(r.ID)
 	})
 }
 
@@ -497,7 +498,7 @@ func (s *Server) answerProposal(c fiber.Ctx) error {
 				answer = store.Declined
 			}
 		}
-		if err := s.store.AnswerProposal(r.ID, answer, name); errors.Is(err, store.ErrNotFound) {
+		if err := s.house.Remarks.AnswerProposal(r.ID, answer, name); errors.Is(err, store.ErrNotFound) {
 			return &unfit{"this proposal was answered already"}
 		} else if err != nil {
 			return err
@@ -508,5 +509,5 @@ func (s *Server) answerProposal(c fiber.Ctx) error {
 
 // remarked tells the windows on a map that something was said.
 func (s *Server) remarked(v *visit) {
-	s.hub.tell(v.id, remarked{}, func(p *peer) bool { return p.right >= account.Remark })
+	s.live.Tell(v.id, live.Remarked{}, func(w *live.Window) bool { return w.Right >= account.Remark })
 }

@@ -21,7 +21,7 @@ import (
 )
 
 // reviewed is a house with a map of three steps, on which everybody has the right they are called after.
-func reviewed(t *testing.T) (h *house, id string) {
+func reviewed(t *testing.T) (h *household, id string) {
 	t.Helper()
 	h = openHouse(t)
 	m := model.New("Lend a bike", model.Rightwards, "A4", true)
@@ -32,17 +32,17 @@ func reviewed(t *testing.T) (h *house, id string) {
 		}
 	}
 	var err error
-	id, err = h.s.CreateFor(m, h.ids["owner"], "")
+	id, err = h.s.Maps.CreateFor(m, h.ids["owner"], "")
 	h.must(err)
 	for _, r := range account.Rights {
 		if h.ids[r.Name] != "" {
-			h.must(h.s.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids[r.Name], Right: r.Right}))
+			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids[r.Name], Right: r.Right}))
 		}
 	}
 	return h, id
 }
 
-func (h *house) form(who, path string, pairs ...string) (int, string) {
+func (h *household) form(who, path string, pairs ...string) (int, string) {
 	h.Helper()
 	q := url.Values{}
 	for i := 0; i < len(pairs); i += 2 {
@@ -62,7 +62,7 @@ func TestRemarksStick(t *testing.T) {
 			t.Fatalf("%v: %d %.300s", r, code, body)
 		}
 	}
-	d, err := h.s.Document(id)
+	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	window, _ := d.NewWindow()
 	n := 0
@@ -92,7 +92,7 @@ func TestRemarksStick(t *testing.T) {
 	sees("Loan slip", false)
 	do(&edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"s1"}})
 	sees("2  Hand over the bike", true)
-	list, err := h.s.Remarks(id)
+	list, err := h.s.Remarks.Of(id)
 	h.must(err)
 	if a := list[3].Anchor; a.Item != "s1" && a.Item != "s0" || a.X == 0 {
 		t.Errorf("the place is kept by %+v", a)
@@ -106,25 +106,25 @@ func TestRemarksStick(t *testing.T) {
 	if r, _ := h.ask("owner", "POST", base+"/copy", ""); r.StatusCode != 303 {
 		t.Fatal(r.StatusCode)
 	}
-	maps, err := h.s.Maps("", false)
+	maps, err := h.s.List("", false)
 	h.must(err)
 	for _, one := range maps {
 		if one.ID != id {
-			if list, err := h.s.Remarks(one.ID); err != nil || len(list) > 0 {
+			if list, err := h.s.Remarks.Of(one.ID); err != nil || len(list) > 0 {
 				t.Errorf("the copy has %d remarks, %v", len(list), err)
 			}
-			h.must(h.s.Bin(one.ID))
+			h.must(h.s.Documents.Bin(one.ID))
 		}
 	}
-	first, err := h.s.AddRemark(store.Remark{Map: id, Thread: list[0].ID, Author: h.ids["edit"], Name: "edit", Text: "The blue one"}, nil)
+	first, err := h.s.Remarks.Add(store.Remark{Map: id, Thread: list[0].ID, Author: h.ids["edit"], Name: "edit", Text: "The blue one"}, nil)
 	h.must(err)
 	if code, _ := h.form("owner", base+"/copy", "remarks", "yes"); code != 303 || first == "" {
 		t.Fatal(code)
 	}
-	maps, err = h.s.Maps("", false)
+	maps, err = h.s.List("", false)
 	h.must(err)
 	for _, one := range maps {
-		if copied, err := h.s.Remarks(one.ID); err != nil || len(copied) != 4 || len(copied[0].Answers) != 1 {
+		if copied, err := h.s.Remarks.Of(one.ID); err != nil || len(copied) != 4 || len(copied[0].Answers) != 1 {
 			t.Errorf("the copy has %d remarks, %v", len(copied), err)
 		}
 	}
@@ -135,7 +135,7 @@ func TestRemarksStick(t *testing.T) {
 func TestWhatIsSaid(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
-	link, err := h.s.CreateLink(id, h.ids["owner"], store.Choices{Right: account.Remark}, "")
+	link, err := h.s.Links.Create(id, h.ids["owner"], store.Choices{Right: account.Remark}, "")
 	h.must(err)
 	say := func(who, path string, pairs ...string) string {
 		t.Helper()
@@ -167,7 +167,7 @@ func TestWhatIsSaid(t *testing.T) {
 		t.Error("what was said turns the direction of the page")
 	}
 	letter(t, h.s, "owner@town.example", "1 remark you have not seen")
-	list, err := h.s.Remarks(id)
+	list, err := h.s.Remarks.Of(id)
 	h.must(err)
 	first := list[0].ID
 	refused(say("remark", base+"/remarks", "text", strings.Repeat("long ", 20000)), "has at most 5000")
@@ -182,13 +182,13 @@ func TestWhatIsSaid(t *testing.T) {
 		t.Error("who came by the link is not told as such")
 	}
 	say("remark", base+"/remarks/"+first+"/delete")
-	if list, err = h.s.Remarks(id); err != nil || len(list) != 1 || !list[0].Deleted || list[0].Text != "" || len(list[0].Answers) != 1 {
+	if list, err = h.s.Remarks.Of(id); err != nil || len(list) != 1 || !list[0].Deleted || list[0].Text != "" || len(list[0].Answers) != 1 {
 		t.Errorf("deleted with an answer: %+v, %v", list, err)
 	}
 	refused(say("remark", base+"/remarks/"+first+"/settle"), "not there any more")
 
 	say("remark", base+"/remarks", "item", "s2", "proposal", "Take the bike back", "text", "Clearer so")
-	list, err = h.s.Remarks(id)
+	list, err = h.s.Remarks.Of(id)
 	h.must(err)
 	proposed := list[len(list)-1].ID
 	if code, _ := h.form("remark", base+"/remarks/"+proposed+"/proposal"); code != 403 {
@@ -196,21 +196,21 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	say("edit", base+"/remarks/"+proposed+"/proposal", "declined", "yes", "word", "too long")
 	refused(say("edit", base+"/remarks/"+proposed+"/proposal"), "answered already")
-	if one, err := h.s.Remark(id, proposed); err != nil || one.Answered != "declined: too long" || one.Settled.IsZero() {
+	if one, err := h.s.Remarks.Get(id, proposed); err != nil || one.Answered != "declined: too long" || one.Settled.IsZero() {
 		t.Errorf("the proposal: %+v, %v", one, err)
 	}
 	refused(say("remark", base+"/remarks", "proposal", "Nothing"), "A text is proposed for a step")
 
 	// A line of the conversation is pinned to a step, by who said it or who edits.
 	say("remark", base+"/remarks", "text", "Who has the key?")
-	list, err = h.s.Remarks(id)
+	list, err = h.s.Remarks.Of(id)
 	h.must(err)
 	line := list[len(list)-1].ID
 	refused(say("nobody", "/m/"+link+"/remarks/"+line+"/pin", "item", "s1"), "Only who said it")
 	refused(say("edit", base+"/remarks/"+line+"/pin"), "Select the step first")
 	refused(say("edit", base+"/remarks/"+line+"/pin", "item", "nothing"), "was deleted just now")
 	say("edit", base+"/remarks/"+line+"/pin", "item", "s1")
-	if r, err := h.s.Remark(id, line); err != nil || r.Anchor.Item != "s1" {
+	if r, err := h.s.Remarks.Get(id, line); err != nil || r.Anchor.Item != "s1" {
 		t.Errorf("the pinned line is about %+v, %v", r.Anchor, err)
 	}
 	refused(say("remark", base+"/remarks/"+line+"/pin", "item", "s2"), "Only what was said of the whole map")
@@ -218,7 +218,7 @@ func TestWhatIsSaid(t *testing.T) {
 	// One that is wanted by its address is shown, whatever is chosen and however many stand before it.
 	var last string
 	for range shownThreads + 5 {
-		last, err = h.s.AddRemark(store.Remark{Map: id, Author: h.ids["edit"], Name: "edit", Text: "One of many"}, nil)
+		last, err = h.s.Remarks.Add(store.Remark{Map: id, Author: h.ids["edit"], Name: "edit", Text: "One of many"}, nil)
 		h.must(err)
 	}
 	if _, body := h.ask("edit", "GET", base+"/remarks", ""); strings.Contains(body, "thread-"+last) || !strings.Contains(body, "data-more") {
@@ -253,7 +253,7 @@ func TestWhatIsSaid(t *testing.T) {
 			refused(answer, c.why)
 		}
 	}
-	list, err = h.s.Remarks(id)
+	list, err = h.s.Remarks.Of(id)
 	h.must(err)
 	if r, data := h.ask("remark", "GET", base+"/remarks/"+list[len(list)-1].ID+"/picture", ""); r.StatusCode != 200 || data != good.String() {
 		t.Errorf("the picture: %d, %d bytes", r.StatusCode, len(data))
@@ -315,7 +315,7 @@ func TestRounds(t *testing.T) {
 	if _, body := h.form("owner", base+"/rounds", "names", "Ann"); !strings.Contains(body, "under way already") {
 		t.Error("two rounds run at once")
 	}
-	rounds, err := h.s.Rounds(id)
+	rounds, err := h.s.Rounds.Of(id)
 	h.must(err)
 	r := rounds[0]
 	if len(r.Verdicts) != 4 || r.Version.Number != 1 || len(r.Version.Hash) != 64 {
@@ -340,7 +340,7 @@ func TestRounds(t *testing.T) {
 	said("remark", "Choose what you say", "verdict", "perhaps")
 	said("remark", "Say why", "verdict", "not agreed")
 	said("remark", "no loan slip", "verdict", "not agreed", "reason", "There is no loan slip")
-	d, err := h.s.Document(id)
+	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	_, err = d.Apply("w1", 1, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
 	h.must(err)
@@ -359,7 +359,7 @@ func TestRounds(t *testing.T) {
 
 	// The second round, of what was changed, is agreed.
 	h.form("owner", base+"/rounds", "person", h.ids["remark"])
-	rounds, err = h.s.Rounds(id)
+	rounds, err = h.s.Rounds.Of(id)
 	h.must(err)
 	r = rounds[0]
 	if _, body := h.ask("remark", "GET", fmt.Sprintf("%s/changes?from=%s&to=%s", base, rounds[1].Version.ID, r.Version.ID), ""); !strings.Contains(html.UnescapeString(body), "Step 2 “Hand over the bike” was reworded") {
@@ -394,7 +394,7 @@ func TestRounds(t *testing.T) {
 		t.Errorf("changed after that it is %q", state())
 	}
 	// What was agreed stays as it was.
-	_, m, err := h.s.Version(r.Version.ID)
+	_, m, err := h.s.Versions.Get(r.Version.ID)
 	if err != nil || m.Sheets[0].Symbols[0].Text != "Ask for a card" {
 		t.Errorf("the agreed version says %q, %v", m.Sheets[0].Symbols[0].Text, err)
 	}
@@ -407,7 +407,7 @@ func TestVersionsAndHistory(t *testing.T) {
 	if code, body := h.form("edit", base+"/versions", "name", "first draft", "word", "For Stores"); code != 200 || !strings.Contains(body, "Version 1, first draft") {
 		t.Fatalf("%d %.300s", code, body)
 	}
-	d, err := h.s.Document(id)
+	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	for n, e := range []edit.Edit{&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask"}, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Back"}, &edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"c1"}}} {
 		_, err := d.ApplyAs(h.ids["edit"], "w1", n+1, e)
@@ -422,7 +422,7 @@ func TestVersionsAndHistory(t *testing.T) {
 	if _, body := h.ask("edit", "GET", base+"/history?q=nothing+like+it", ""); strings.Contains(body, "reworded") {
 		t.Error("the search in the history finds everything")
 	}
-	list, err := h.s.Versions(id)
+	list, err := h.s.Versions.Of(id)
 	h.must(err)
 	v := list[0]
 	for path, want := range map[string]string{"/versions/" + v.ID: "version 1, first draft", "/versions/r1": "revision 1", "/versions/now": "now", "/changes?from=" + v.ID: "was reworded", "/changes/account.md?from=" + v.ID: "- Step 1",
@@ -436,7 +436,7 @@ func TestVersionsAndHistory(t *testing.T) {
 			t.Errorf("%s answers %d", path, r.StatusCode)
 		}
 	}
-	other, err := h.s.CreateFor(model.New("Another", model.Rightwards, "A4", true), h.ids["owner"], "")
+	other, err := h.s.Maps.CreateFor(model.New("Another", model.Rightwards, "A4", true), h.ids["owner"], "")
 	h.must(err)
 	if r, _ := h.ask("owner", "GET", "/maps/"+other+"/versions/"+v.ID, ""); r.StatusCode != 404 {
 		t.Errorf("a version is shown on another map: %d", r.StatusCode)
@@ -449,7 +449,7 @@ func TestVersionsAndHistory(t *testing.T) {
 	_, err = d.Apply("w2", 1, e.Edit)
 	h.must(err)
 	now, _ := d.Snapshot()
-	_, then, err := h.s.Version(v.ID)
+	_, then, err := h.s.Versions.Get(v.ID)
 	h.must(err)
 	if fmt.Sprint(now.Sheets[0].Symbols[0].Text, len(now.Sheets[0].Connectors)) != fmt.Sprint(then.Sheets[0].Symbols[0].Text, len(then.Sheets[0].Connectors)) {
 		t.Error("returned to a version the map is another")

@@ -14,6 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/house"
 	"plaintracer/core/model"
 	"plaintracer/store"
 )
@@ -67,10 +68,10 @@ var linkTable = map[string]string{
 	"GET /state": "edit", "GET /socket": "edit", "POST /work": "edit", "POST /fonts": "edit", "GET /aside": "edit",
 }
 
-// house is a house with everybody in it, to try what they may do.
-type house struct {
+// household is a house with everybody in it, to try what they may do.
+type household struct {
 	*testing.T
-	s      *store.Store
+	s      *house.House
 	app    *fiber.App
 	server *Server
 	ids    map[string]string // of people, by what they are
@@ -80,30 +81,30 @@ type house struct {
 
 var houseRoles = []string{"house owner", "owner", "manage", "edit", "remark", "read", "stranger", "off"}
 
-func openHouse(t *testing.T) *house {
+func openHouse(t *testing.T) *household {
 	t.Helper()
 	server, s, app := newHouse(t, Settings{})
 	var err error
-	h := &house{T: t, s: s, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
+	h := &household{T: t, s: s, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
 	for i, name := range houseRoles {
 		role := account.Member
 		if i == 0 {
 			role = account.Owner
 		}
-		if h.ids[name], err = s.AddPerson(store.NewPerson{Name: name, Email: strings.ReplaceAll(name, " ", ".") + "@town.example", Role: role}); err != nil {
+		if h.ids[name], err = s.People.Add(store.NewPerson{Name: name, Email: strings.ReplaceAll(name, " ", ".") + "@town.example", Role: role}); err != nil {
 			t.Fatal(err)
 		}
-		if h.tokens[name], err = s.NewSession(h.ids[name], "a test"); err != nil {
+		if h.tokens[name], err = s.Sessions.Begin(h.ids[name], "a test"); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if err := s.SetOff(h.ids["off"], true); err != nil {
+	if err := s.People.SetOff(h.ids["off"], true); err != nil {
 		t.Fatal(err)
 	}
 	return h
 }
 
-func (h *house) must(err error) {
+func (h *household) must(err error) {
 	h.Helper()
 	if err != nil {
 		h.Fatal(err)
@@ -111,25 +112,25 @@ func (h *house) must(err error) {
 }
 
 // share makes a map in a folder of its own, with every right on both granted to the one it is called after.
-func (h *house) share() (id string) {
+func (h *household) share() (id string) {
 	h.Helper()
 	var err error
-	h.folder, err = h.s.AddFolder(fmt.Sprint("Folder ", time.Now().UnixNano()), "", h.ids["owner"])
+	h.folder, err = h.s.Folders.Add(fmt.Sprint("Folder ", time.Now().UnixNano()), "", h.ids["owner"])
 	h.must(err)
-	id, err = h.s.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.ids["owner"], "")
+	id, err = h.s.Maps.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.ids["owner"], "")
 	h.must(err)
 	for _, r := range account.Rights {
 		if person := h.ids[r.Name]; person != "" {
-			h.must(h.s.Grant(account.Grant{Place: account.Place{Map: id}, Person: person, Right: r.Right}))
-			h.must(h.s.Grant(account.Grant{Place: account.Place{Folder: h.folder}, Person: person, Right: r.Right}))
+			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: person, Right: r.Right}))
+			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Folder: h.folder}, Person: person, Right: r.Right}))
 		}
 	}
-	h.must(h.s.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids["off"], Right: account.Manage}))
+	h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids["off"], Right: account.Manage}))
 	return id
 }
 
 // ask asks as somebody of the house, or as nobody.
-func (h *house) ask(who, method, path, body string) (*http.Response, string) {
+func (h *household) ask(who, method, path, body string) (*http.Response, string) {
 	h.Helper()
 	var req *http.Request
 	if req = fromPageOf(method, path, body); h.tokens[who] != "" {
@@ -207,10 +208,10 @@ func TestTableOfRights(t *testing.T) {
 				":person", h.ids["stranger"], "*", "app.css").Replace(route.Path)
 			body := "id=" + id + "&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others
-				h.must(h.s.SetOff(h.ids["stranger"], true))
+				h.must(h.s.People.SetOff(h.ids["stranger"], true))
 			}
 			if route.Path == "/maps/:id/restore" {
-				h.must(h.s.Bin(id))
+				h.must(h.s.Documents.Bin(id))
 			}
 			r, text := h.ask(who, route.Method, path, body)
 			got := let(r)
@@ -252,7 +253,7 @@ func isLinkPath(path string) bool {
 func TestTableOfLinks(t *testing.T) {
 	h := openHouse(t)
 	id := h.share()
-	d, err := h.s.Document(id)
+	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	version, err := d.KeepVersion(h.ids["owner"])
 	h.must(err)
@@ -262,16 +263,16 @@ func TestTableOfLinks(t *testing.T) {
 		"saves": {Right: account.Read, Download: true}, "embeds": {Right: account.Read, Embed: true}, "over": {Right: account.Edit, Until: time.Now().Add(-time.Second)},
 		"withdrawn": {Right: account.Edit}, "named": {Right: account.Edit, Addresses: "jo@town.example"},
 	} {
-		links[name], err = h.s.CreateLink(id, h.ids["owner"], c, "")
+		links[name], err = h.s.Links.Create(id, h.ids["owner"], c, "")
 		h.must(err)
 	}
-	links["locked"], err = h.s.CreateLink(id, "", store.Choices{Right: account.Edit}, "lamp post")
+	links["locked"], err = h.s.Links.Create(id, "", store.Choices{Right: account.Edit}, "lamp post")
 	h.must(err)
-	list, err := h.s.Links(id)
+	list, err := h.s.Links.Of(id)
 	h.must(err)
 	for _, l := range list {
 		if strings.HasPrefix(links["withdrawn"], l.Begins) && l.Right == account.Edit && !l.Locked && l.Version == "" && l.Addresses == "" && l.Until.IsZero() && !strings.HasPrefix(links["edit"], l.Begins) {
-			h.must(h.s.Withdraw(id, l.ID))
+			h.must(h.s.Links.Withdraw(id, l.ID))
 		}
 	}
 	links["unknown"] = "AAAAAAAAAAAAAAAAAAAAAAAAAA"
@@ -341,24 +342,24 @@ func TestTableOfLinks(t *testing.T) {
 // Whatever is sent to any route, by anybody, has an answer that is no fault of ours, and leaves the map as it can be read.
 func FuzzRoutes(f *testing.F) {
 	slog.SetDefault(slog.New(slog.DiscardHandler))
-	s, err := store.Open(filepath.Join(f.TempDir(), "data"))
+	s, err := house.Open(filepath.Join(f.TempDir(), "data"))
 	if err != nil {
 		f.Fatal(err)
 	}
 	f.Cleanup(func() { s.Close() })
-	owner, err := s.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
+	owner, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"})
 	if err != nil {
 		f.Fatal(err)
 	}
-	id, err := s.CreateFor(model.New("Map", model.Rightwards, "A4", true), owner, "")
+	id, err := s.Maps.CreateFor(model.New("Map", model.Rightwards, "A4", true), owner, "")
 	if err != nil {
 		f.Fatal(err)
 	}
-	folder, err := s.AddFolder("Folder", "", owner)
+	folder, err := s.Folders.Add("Folder", "", owner)
 	if err != nil {
 		f.Fatal(err)
 	}
-	link, err := s.CreateLink(id, owner, store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
+	link, err := s.Links.Create(id, owner, store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
 	if err != nil {
 		f.Fatal(err)
 	}

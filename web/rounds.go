@@ -55,7 +55,7 @@ func (s *Server) roundView(v *visit) (*roundView, error) {
 // isAsked reports whether the visitor was asked for a review that runs, and has not said anything yet.
 func (s *Server) isAsked(v *visit) (bool, error) {
 	if v.who != nil {
-		return s.store.IsAsked(v.who.ID, v.id)
+		return s.house.Rounds.IsAsked(v.who.ID, v.id)
 	}
 	r, err := s.roundView(v)
 	if err != nil || r == nil || r.Over() {
@@ -67,7 +67,7 @@ func (s *Server) isAsked(v *visit) (bool, error) {
 // rounds are those on the map of a visit, the latest first. By a link that shows a state that stays as it is, those about it
 // alone.
 func (v *visit) rounds() ([]store.Round, error) {
-	rounds, err := v.s.store.Rounds(v.id)
+	rounds, err := v.s.house.Rounds.Of(v.id)
 	if fixed := v.chosen.Version; fixed != "" {
 		rounds = slices.DeleteFunc(rounds, func(r store.Round) bool { return r.Version.ID != fixed })
 	}
@@ -175,7 +175,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 			return &unfit{err.Error()}
 		}
 	}
-	if running, err := s.store.RunningRound(v.id); err != nil {
+	if running, err := s.house.Rounds.Running(v.id); err != nil {
 		return err
 	} else if running != "" {
 		return &unfit{"a round is under way already; end it first"}
@@ -186,7 +186,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	if r.Version, err = s.keepAs(c, store.Keep{Word: word, Reason: store.ForRound}); err != nil {
 		return err
 	}
-	_, tokens, err := s.store.BeginRound(r)
+	_, tokens, err := s.house.Rounds.Begin(r)
 	if errors.Is(err, store.ErrRunning) {
 		return &unfit{"a round is under way already; end it first"}
 	} else if err != nil {
@@ -203,7 +203,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 	for _, p := range to {
 		may := ""
 		if !p.May { // whoever is asked can say something
-			if err := s.store.Grant(account.Grant{Place: account.Place{Map: v.id}, Person: p.ID, Right: account.Remark}); err != nil {
+			if err := s.house.Folders.Grant(account.Grant{Place: account.Place{Map: v.id}, Person: p.ID, Right: account.Remark}); err != nil {
 				return err
 			}
 			may = account.Rights[account.Remark].Verb
@@ -212,7 +212,7 @@ func (s *Server) askForReview(c fiber.Ctx) error {
 		s.sendMail(mail.Review, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Word": word,
 			"Until": until(r.Until), "May": may, "Link": s.Address + v.base + "#page=remarks"})
 	}
-	s.rightsChanged()
+	s.live.RightsChanged()
 	s.remarked(v)
 	return nil
 }
@@ -225,15 +225,15 @@ type askable struct {
 
 // askable are all people of the house who can sign in.
 func (s *Server) askable(v *visit) (list []askable, err error) {
-	where, _, err := s.store.Where(v.id)
+	where, _, err := s.house.Maps.Where(v.id)
 	if err != nil {
 		return nil, err
 	}
-	people, err := s.store.People()
+	people, err := s.house.People.List()
 	if err != nil {
 		return nil, err
 	}
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return nil, err
 	}
@@ -254,14 +254,14 @@ func (s *Server) linkInRound(c fiber.Ctx) error {
 	if r.Over() {
 		return s.orRemarks(c, store.ErrOver)
 	}
-	link, token, err := s.store.AskAgain(&r.Round, c.FormValue("who"))
+	link, token, err := s.house.Rounds.AskAgain(&r.Round, c.FormValue("who"))
 	if err != nil {
 		return s.orRemarks(c, err)
 	}
 	for _, one := range r.Verdicts {
 		if one.Who == c.FormValue("who") && one.Link != "" {
 			s.asked.Delete(one.Link)
-			s.endLink(v.id, one.Link)
+			s.live.LinkEnded(v.id, one.Link)
 		}
 	}
 	s.asked.Store(link, token)
@@ -331,11 +331,11 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 		}
 		one.Who, one.Name = list[k].Who, list[k].Name
 	}
-	if err = s.store.Say(r.ID, one); err == nil {
+	if err = s.house.Rounds.Say(r.ID, one); err == nil {
 		v.answersAs(c, one.Name)
 		s.remarked(v)
-		if asker, fault := s.store.Person(r.Asker); fault == nil && asker.ID != one.Who {
-			d, err := s.store.Document(v.id)
+		if asker, fault := s.house.People.Get(r.Asker); fault == nil && asker.ID != one.Who {
+			d, err := s.house.Documents.Open(v.id)
 			if err != nil {
 				return err
 			}
@@ -348,8 +348,8 @@ func (s *Server) sayInRound(c fiber.Ctx) error {
 
 // soFar is what has been said in a round by now.
 func (s *Server) soFar(v *visit, round string) string {
-	rounds, err := s.store.Rounds(v.id)
-	d, err2 := s.store.Document(v.id)
+	rounds, err := s.house.Rounds.Of(v.id)
+	d, err2 := s.house.Documents.Open(v.id)
 	i := slices.IndexFunc(rounds, func(r store.Round) bool { return r.ID == round })
 	if err != nil || err2 != nil || i < 0 {
 		return ""
@@ -380,7 +380,7 @@ func (s *Server) remindRound(c fiber.Ctx) error {
 		return err
 	}
 	for _, one := range r.Missing() {
-		p, err := s.store.Person(one.Who)
+		p, err := s.house.People.Get(one.Who)
 		if err != nil || c.FormValue("who") != one.Who {
 			continue
 		}
@@ -388,7 +388,7 @@ func (s *Server) remindRound(c fiber.Ctx) error {
 			return s.orRemarks(c, &unfit{p.Name + " was reminded less than an hour ago"})
 		}
 		s.sendMail(mail.Remind, p.Email, v.id, map[string]any{"Name": p.Name, "By": v.who.Name, "Title": s.titleOf(d), "Until": until(r.Until), "Link": s.Address + v.base + "#page=remarks"})
-		if err := s.store.Reminded(r.ID, one.Who); err != nil {
+		if err := s.house.Rounds.Reminded(r.ID, one.Who); err != nil {
 			return err
 		}
 	}
@@ -401,7 +401,7 @@ func (s *Server) endRound(c fiber.Ctx) error {
 	if err != nil {
 		return s.orRemarks(c, orGone(err))
 	}
-	if err = s.store.EndRound(r.ID); err == nil {
+	if err = s.house.Rounds.End(r.ID); err == nil {
 		s.remarked(v)
 		if d, fault := v.document(); fault == nil {
 			r.Case.Ended = true
@@ -439,7 +439,7 @@ func (s *Server) headRound(c fiber.Ctx) error {
 	}
 	// Only the heading of what was reviewed has changed, unless somebody was faster.
 	if err == nil && r.Stands(revision) && headed == revision+1 {
-		err = s.store.Head(r.ID, headed)
+		err = s.house.Rounds.Head(r.ID, headed)
 	}
 	return s.orRemarks(c, err)
 }
@@ -464,7 +464,7 @@ func (s *Server) roundToFile(c fiber.Ctx) (*roundView, *model.Map, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	_, m, err := s.store.Version(r.Version.ID)
+	_, m, err := s.house.Versions.Get(r.Version.ID)
 	return r, m, err
 }
 
@@ -493,7 +493,7 @@ func (r *roundView) said() string {
 
 // talk are the remarks of a round with their answers, and what became of each, for its page and its file.
 func (s *Server) talk(r *roundView, m *model.Map) (list []record.Thread, err error) {
-	all, err := s.store.Remarks(r.Map)
+	all, err := s.house.Remarks.Of(r.Map)
 	if err != nil {
 		return nil, err
 	}
@@ -598,11 +598,11 @@ func (s *Server) tellOf(v *visit, r store.Remark) {
 		return
 	}
 	part := map[string]bool{}
-	if where, _, err := s.store.Where(v.id); err == nil {
+	if where, _, err := s.house.Maps.Where(v.id); err == nil {
 		part[where.Owner] = true
 	}
 	if r.Thread != "" {
-		if authors, err := s.store.Authors(r.Thread); err == nil {
+		if authors, err := s.house.Remarks.Authors(r.Thread); err == nil {
 			for _, author := range authors {
 				part[author] = true
 			}
@@ -610,7 +610,7 @@ func (s *Server) tellOf(v *visit, r store.Remark) {
 	}
 	for _, p := range people {
 		spoken := strings.Contains(r.Text, "@"+p.Name)
-		kept, err := s.store.Arrangement(p.ID)
+		kept, err := s.house.Visits.Arrangement(p.ID)
 		if err != nil || p.ID == r.Author || kept["mail"] == "none" || !spoken && (kept["mail"] == "spoken" || !part[p.ID]) {
 			continue
 		}
@@ -623,14 +623,14 @@ func (s *Server) tellOf(v *visit, r store.Remark) {
 // digest is what a person is told by mail of remarks that they have not seen, on maps on which they may see them, with the way
 // to the latest; false where there is nothing to tell.
 func (s *Server) digest(p account.Person) (with map[string]any, some bool) {
-	unseen, err := s.store.Unseen(p.ID)
+	unseen, err := s.house.Remarks.Unseen(p.ID)
 	if err != nil {
 		log.Printf("counting remarks: %v", err)
 		return nil, false
 	}
 	remarks, maps, latest := 0, 0, store.Unseen{}
 	for id, one := range unseen {
-		if !s.still(p.ID, id, account.Remark) {
+		if !s.live.Still(p.ID, id, account.Remark) {
 			continue
 		}
 		remarks, maps = remarks+one.Count, maps+1

@@ -30,7 +30,7 @@ var secondTries = limit{"second factor", 5, 5 * time.Second, 15 * time.Minute, t
 // askSecond asks somebody who knows the password of a hash for the code.
 func (s *Server) askSecond(c fiber.Ctx, p account.Person, hash string) error {
 	until := strconv.FormatInt(time.Now().Add(halfTime).Unix(), 10)
-	s.keep(c, halfCookie, p.ID+"."+until+"."+s.store.Sign("half", p.ID, until, hash))
+	s.keep(c, halfCookie, p.ID+"."+until+"."+s.house.Sign("half", p.ID, until, hash))
 	return s.secondForm(c, "")
 }
 
@@ -52,11 +52,11 @@ func (s *Server) half(c fiber.Ctx) (p account.Person, ok bool) {
 	if err != nil || time.Now().Unix() > until {
 		return p, false
 	}
-	hash, err := s.store.Password(parts[0])
-	if err != nil || !s.store.Signed(parts[2], "half", parts[0], parts[1], hash) {
+	hash, err := s.house.People.Password(parts[0])
+	if err != nil || !s.house.Signed(parts[2], "half", parts[0], parts[1], hash) {
 		return p, false
 	}
-	p, err = s.store.Person(parts[0])
+	p, err = s.house.People.Get(parts[0])
 	return p, err == nil && p.Off.IsZero() && p.Second
 }
 
@@ -88,17 +88,17 @@ func (s *Server) signInSecond(c fiber.Ctx) error {
 
 // takeCode reports whether a code is that of a person now, or one of their words. Each is good once.
 func (s *Server) takeCode(person, code string) (bool, error) {
-	secret, err := s.store.Factor(person)
+	secret, err := s.house.People.Factor(person)
 	if err != nil || secret == "" {
 		return false, err
 	}
 	if step := account.CodeStep(secret, code, time.Now()); step > 0 {
-		return s.store.UseStep(person, step)
+		return s.house.People.UseStep(person, step)
 	}
 	if len(account.PlainSpare(code)) < 10 {
 		return false, nil
 	}
-	return s.store.UseSpare(person, code)
+	return s.house.People.UseSpare(person, code)
 }
 
 // knowsPassword reports whether the form brings the password of the person who asks; refusal says why not.
@@ -108,7 +108,7 @@ func (s *Server) knowsPassword(c fiber.Ctx) (refusal string, err error) {
 	if wait := s.attempts.begin(one); wait > 0 {
 		return "Too many tries. Try again in " + inWords(wait) + ".", nil
 	}
-	hash, err := s.store.Password(m.ID)
+	hash, err := s.house.People.Password(m.ID)
 	if err != nil {
 		return "", err
 	}
@@ -156,7 +156,7 @@ func (s *Server) factorForm(c fiber.Ctx, f account.Factor, refusal string) error
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.page(c, "factor.html", map[string]any{"Title": "A second factor", "Secret": f.Secret(), "Sign": s.store.Sign("factor", m.ID, m.session, f.Secret()), "Refusal": refusal,
+	return s.page(c, "factor.html", map[string]any{"Title": "A second factor", "Secret": f.Secret(), "Sign": s.house.Sign("factor", m.ID, m.session, f.Secret()), "Refusal": refusal,
 		"Picture": template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(out.Bytes()))})
 }
 
@@ -164,7 +164,7 @@ func (s *Server) factorForm(c fiber.Ctx, f account.Factor, refusal string) error
 func (s *Server) keepFactor(c fiber.Ctx) error {
 	m := whoAsks(c)
 	secret := c.FormValue("secret")
-	if !s.store.Signed(c.FormValue("sign"), "factor", m.ID, m.session, secret) {
+	if !s.house.Signed(c.FormValue("sign"), "factor", m.ID, m.session, secret) {
 		return s.meForm(c, "", "Begin anew: this page was an earlier one.")
 	}
 	step := account.CodeStep(secret, c.FormValue("code"), time.Now())
@@ -176,7 +176,7 @@ func (s *Server) keepFactor(c fiber.Ctx) error {
 		return s.factorForm(c, f, "That is not the code of this secret. Look whether the clock of the phone is right.")
 	}
 	words := account.NewSpares()
-	if err := s.store.SetFactor(m.ID, secret, step, words); err != nil {
+	if err := s.house.People.SetFactor(m.ID, secret, step, words); err != nil {
 		return err
 	}
 	s.note(c, "began to use a second factor", m.Email)
@@ -190,7 +190,7 @@ func (s *Server) dropFactor(c fiber.Ctx) error {
 	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
 		return s.orMe(c, refusal, err)
 	}
-	if err := s.store.SetFactor(m.ID, "", 0, nil); err != nil {
+	if err := s.house.People.SetFactor(m.ID, "", 0, nil); err != nil {
 		return err
 	}
 	m.Second = false
@@ -207,7 +207,7 @@ func (s *Server) tellFactor(c fiber.Ctx, p account.Person, what, did string) {
 // takeFactor ends the second factor of somebody who has lost it.
 func (s *Server) takeFactor(c fiber.Ctx) error {
 	return s.onPerson(c, func(p account.Person) (string, error) {
-		if err := s.store.SetFactor(p.ID, "", 0, nil); err != nil {
+		if err := s.house.People.SetFactor(p.ID, "", 0, nil); err != nil {
 			return "", err
 		}
 		s.note(c, "took the second factor of a person away", p.Email)

@@ -19,10 +19,14 @@ import (
 	"sync"
 	"time"
 
+	"plaintracer"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"plaintracer/app/house"
+	"plaintracer/app/live"
 	"plaintracer/background"
 	"plaintracer/core/editor"
 	"plaintracer/core/model"
@@ -35,10 +39,10 @@ import (
 
 // Server holds what all pages share.
 type Server struct {
-	store    *store.Store
+	house    *house.House
+	live     *live.Live
 	assets   *assets
 	views    *template.Template
-	hub      *hub
 	drawings *drawings
 	attempts *attempts
 	codes    *codes
@@ -78,28 +82,27 @@ type Settings struct {
 
 // New prepares the server. It fails when the program was built without its
 // browser core.
-func New(s *store.Store, settings Settings) (*Server, error) {
+func New(h *house.House, settings Settings) (*Server, error) {
 	core, err := fs.Sub(files, "core")
 	if err != nil {
 		return nil, err
 	}
-	return withCore(s, core, settings)
+	return withCore(h, core, settings)
 }
 
 // Close ends what the server does beside answering.
 func (s *Server) Close() { s.beside.Close() }
 
 // withCore returns a server that hands out a browser core.
-func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
+func withCore(h *house.House, core fs.FS, settings Settings) (*Server, error) {
 	a, err := loadAssets(core)
 	if err != nil {
 		return nil, err
 	}
-	s.Vet = vet
 	settings.FirstKey = cmp.Or(settings.FirstKey, rand.Text())
-	srv := &Server{store: s, assets: a, hub: newHub(), attempts: newAttempts(s), codes: newCodes(), pictures: newPictures(), beside: background.New(), Settings: settings}
+	srv := &Server{house: h, live: live.New(h.Store, plaintracer.EditorSource()), assets: a, attempts: newAttempts(h.Attempts), codes: newCodes(), pictures: newPictures(), beside: background.New(), Settings: settings}
 	srv.drawings = newDrawings(srv.beside)
-	s.SessionsEnded = srv.sessionsEnded
+	h.Documents.Audience, h.Sessions.Ended = srv.live, srv.live.SessionsEnded
 	icon, err := icons()
 	if err != nil {
 		return nil, err
@@ -137,10 +140,10 @@ func withCore(s *store.Store, core fs.FS, settings Settings) (*Server, error) {
 		srv.beside.Go("sending messages", srv.letters.Run)
 	}
 	srv.beside.Every(10*time.Minute, "tidying up", func(context.Context) {
-		if s.ReadOnly() != "" {
+		if h.ReadOnly() != "" {
 			return
 		}
-		if err := errors.Join(s.TidyLetters(time.Now()), s.ForgetTries(time.Now().Add(-remembered))); err != nil {
+		if err := errors.Join(h.Letters.Tidy(time.Now()), h.Attempts.Forget(time.Now().Add(-remembered))); err != nil {
 			log.Printf("tidying up: %v", err)
 		}
 	})
@@ -241,7 +244,7 @@ func logged(c fiber.Ctx, err error) {
 // health says whether the application works, and whether it can save.
 func (s *Server) health(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
-	if why := s.store.ReadOnly(); why != "" {
+	if why := s.house.ReadOnly(); why != "" {
 		return c.Status(fiber.StatusServiceUnavailable).JSON(map[string]any{"answers": true, "saves": false, "why": why})
 	}
 	return c.JSON(map[string]any{"answers": true, "saves": true})

@@ -20,24 +20,25 @@ import (
 	"github.com/andybalholm/brotli"
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
 )
 
 // application returns the two applications over a store with one map.
-func application(t *testing.T) (editor, links *fiber.App, s *store.Store, id string) {
+func application(t *testing.T) (editor, links *fiber.App, s *house.House, id string) {
 	t.Helper()
-	s, err := store.Open(filepath.Join(t.TempDir(), "data"))
+	s, err := house.Open(filepath.Join(t.TempDir(), "data"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	owner, err := s.AddFirst(store.NewPerson{Name: "<Ida> & co", Email: "ida@town.example"})
+	owner, err := s.People.AddFirst(store.NewPerson{Name: "<Ida> & co", Email: "ida@town.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if id, err = s.CreateFor(model.New("<Map> & \"more\"", model.Rightwards, "A4", true), owner, ""); err != nil {
+	if id, err = s.Maps.CreateFor(model.New("<Map> & \"more\"", model.Rightwards, "A4", true), owner, ""); err != nil {
 		t.Fatal(err)
 	}
 	srv := serverOver(t, s, Settings{As: owner})
@@ -48,7 +49,7 @@ func application(t *testing.T) (editor, links *fiber.App, s *store.Store, id str
 var tokens = map[*fiber.App]string{}
 
 // serverOver returns a server over a store, which ends with the test.
-func serverOver(t testing.TB, s *store.Store, settings Settings) *Server {
+func serverOver(t testing.TB, s *house.House, settings Settings) *Server {
 	t.Helper()
 	settings.Address = "http://127.0.0.1:8080"
 	srv, err := withCore(s, standIn(t), settings)
@@ -175,7 +176,7 @@ func TestFilesAreHashedKeptAndCompressed(t *testing.T) {
 
 func TestPagesAreGuardedAndHoldNothingInline(t *testing.T) {
 	editor, links, s, id := application(t)
-	token, err := s.CreateLink(id, "", store.Choices{}, "")
+	token, err := s.Links.Create(id, "", store.Choices{}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -202,7 +203,7 @@ func TestPagesAreGuardedAndHoldNothingInline(t *testing.T) {
 
 func TestPanelsSayWhatIsThere(t *testing.T) {
 	editor, _, s, id := application(t)
-	d, err := s.Document(id)
+	d, err := s.Documents.Open(id)
 	if err != nil {
 		t.Fatal(err)
 	}

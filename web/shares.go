@@ -21,7 +21,7 @@ type place struct {
 
 // placeOf is the map of a visit, as it is shared.
 func (v *visit) placeOf() (place, error) {
-	rules, err := v.s.store.Rules()
+	rules, err := v.s.house.Folders.Rules()
 	if err != nil {
 		return place{}, err
 	}
@@ -84,12 +84,12 @@ func (s *Server) grant(c fiber.Ctx, p place) (refusal string, err error) {
 	case person == "everyone":
 		person = ""
 	case person != "":
-		if to, err = s.store.Person(person); err != nil {
+		if to, err = s.house.People.Get(person); err != nil {
 			return "", err
 		}
 		who = to.Email
 	default:
-		if to, _, err = s.store.PersonAt(c.FormValue("email")); errors.Is(err, store.ErrNotFound) {
+		if to, _, err = s.house.People.ByMail(c.FormValue("email")); errors.Is(err, store.ErrNotFound) {
 			return "Nobody of the house has this address. An owner of the house can invite them; a link opens the map to others.", nil
 		} else if err != nil {
 			return "", err
@@ -100,7 +100,7 @@ func (s *Server) grant(c fiber.Ctx, p place) (refusal string, err error) {
 		return to.Name + " owns this, or the folder it is in, and may do everything.", nil
 	}
 	if c.FormValue("right") == "inherit" {
-		if err := s.store.Revoke(p.Place, person); err != nil {
+		if err := s.house.Folders.Revoke(p.Place, person); err != nil {
 			return "", err
 		}
 		s.note(c, "took back a right on "+p.title, who)
@@ -109,7 +109,7 @@ func (s *Server) grant(c fiber.Ctx, p place) (refusal string, err error) {
 		if !ok {
 			return "Choose what they may do.", nil
 		}
-		if err := s.store.Grant(account.Grant{Place: p.Place, Person: person, Right: right}); err != nil {
+		if err := s.house.Folders.Grant(account.Grant{Place: p.Place, Person: person, Right: right}); err != nil {
 			return "", err
 		}
 		s.note(c, "gave the right to "+account.Rights[right].Verb+" "+p.title, who)
@@ -117,17 +117,17 @@ func (s *Server) grant(c fiber.Ctx, p place) (refusal string, err error) {
 			s.sendMail(mail.Shared, to.Email, p.Map+p.Folder, map[string]any{"Name": to.Name, "By": whoAsks(c).Name, "Title": p.title, "Verb": account.Rights[right].Verb, "Link": p.link})
 		}
 	}
-	s.rightsChanged()
+	s.live.RightsChanged()
 	return "", nil
 }
 
 // showShares lists who may do what at a place.
 func (s *Server) showShares(c fiber.Ctx, p place, refusal string) error {
-	people, err := s.store.People()
+	people, err := s.house.People.List()
 	if err != nil {
 		return err
 	}
-	rules, err := s.store.Rules()
+	rules, err := s.house.Folders.Rules()
 	if err != nil {
 		return err
 	}

@@ -26,7 +26,7 @@ const (
 )
 
 func (s *Server) signInPage(c fiber.Ctx) error {
-	if some, err := s.store.HasPeople(); err != nil {
+	if some, err := s.house.People.Any(); err != nil {
 		return err
 	} else if !some {
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/first")
@@ -38,7 +38,7 @@ func (s *Server) signInPage(c fiber.Ctx) error {
 func (s *Server) signInForm(c fiber.Ctx, email, refusal string) error {
 	data := map[string]any{"Title": "Sign in", "To": inside(cmp.Or(c.FormValue("to"), c.Query("to"))), "Email": email, "Refusal": refusal, "Directory": s.Directory}
 	if s.Demo {
-		people, err := s.store.People()
+		people, err := s.house.People.List()
 		if err != nil {
 			return err
 		}
@@ -55,7 +55,7 @@ func (s *Server) signInForm(c fiber.Ctx, email, refusal string) error {
 // and network, so that a colleague behind the same address keeps nobody out.
 func (s *Server) signInBy(c fiber.Ctx) error {
 	email, word := c.FormValue("email"), c.FormValue("password")
-	p, hash, err := s.store.PersonAt(email)
+	p, hash, err := s.house.People.ByMail(email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
@@ -103,7 +103,7 @@ const mostDeviceAccounts = 8
 func (s *Server) deviceOf(c fiber.Ctx, person string) string {
 	parts := strings.Split(s.kept(c, deviceCookie), ".")
 	for _, sign := range parts[1:] {
-		if person != "" && s.store.Signed(sign, "device", parts[0], person) {
+		if person != "" && s.house.Signed(sign, "device", parts[0], person) {
 			return parts[0]
 		}
 	}
@@ -119,7 +119,7 @@ func (s *Server) rememberDevice(c fiber.Ctx, person string) {
 	if len(parts) < 2 || len(parts[0]) != len(rand.Text()) {
 		parts = []string{rand.Text()}
 	}
-	signs := append(parts[1:], s.store.Sign("device", parts[0], person))
+	signs := append(parts[1:], s.house.Sign("device", parts[0], person))
 	signs = signs[max(len(signs)-mostDeviceAccounts, 0):]
 	s.keep(c, deviceCookie, strings.Join(append([]string{parts[0]}, signs...), "."))
 }
@@ -129,7 +129,7 @@ func (s *Server) signInDemo(c fiber.Ctx) error {
 	if !s.Demo || s.As == "" {
 		return fiber.ErrNotFound
 	}
-	p, err := s.store.Person(c.FormValue("person"))
+	p, err := s.house.People.Get(c.FormValue("person"))
 	if err != nil {
 		return err
 	}
@@ -145,7 +145,7 @@ func (s *Server) signInDemo(c fiber.Ctx) error {
 func (s *Server) signOut(c fiber.Ctx) error {
 	m := whoAsks(c)
 	if m.session != "" {
-		if err := s.store.EndSession(m.session); err != nil {
+		if err := s.house.Sessions.End(m.session); err != nil {
 			return err
 		}
 	}
@@ -158,16 +158,14 @@ func (s *Server) leave(c fiber.Ctx) {
 	s.keep(c, sessionCookie, "")
 	if s.As != "" {
 		s.keep(c, outCookie, "yes")
-		for _, w := range s.hub.windows("", func(p *peer) bool { return p.person == s.As && p.session == "" }) {
-			w.shut(ended{signedOutWords})
-		}
+		s.live.Left(s.As)
 	}
 }
 
 func (s *Server) firstPage(c fiber.Ctx) error { return s.firstForm(c, "") }
 
 func (s *Server) firstForm(c fiber.Ctx, refusal string) error {
-	if some, err := s.store.HasPeople(); err != nil {
+	if some, err := s.house.People.Any(); err != nil {
 		return err
 	} else if some {
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
@@ -188,14 +186,14 @@ func (s *Server) makeFirst(c fiber.Ctx) error {
 	if err != nil {
 		return s.firstForm(c, sentence(err.Error()))
 	}
-	id, err := s.store.AddFirst(store.NewPerson{Name: p.Name, Email: p.Email, Password: hash})
+	id, err := s.house.People.AddFirst(store.NewPerson{Name: p.Name, Email: p.Email, Password: hash})
 	switch {
 	case errors.Is(err, store.ErrTaken):
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
 	case err != nil:
 		return err
 	}
-	if p, err = s.store.Person(id); err != nil {
+	if p, err = s.house.People.Get(id); err != nil {
 		return err
 	}
 	s.noteBy(c, p.Name+" <"+p.Email+">", "became the first owner of the house", p.Email)
@@ -230,7 +228,7 @@ func (s *Server) forgot(c fiber.Ctx) error {
 	}
 	email := c.FormValue("email")
 	s.beside.Go("sending a link for a new password", func(context.Context) { // so that it takes as long for everybody
-		p, _, err := s.store.PersonAt(email)
+		p, _, err := s.house.People.ByMail(email)
 		if err != nil || !p.Off.IsZero() || s.attempts.begin(resetsTo.of(p.ID)) > 0 {
 			return
 		}
@@ -243,7 +241,7 @@ func (s *Server) forgot(c fiber.Ctx) error {
 
 // sendTicket sends somebody a ticket by which they choose a password.
 func (s *Server) sendTicket(kind, purpose string, p account.Person, until time.Time, by string) error {
-	token, err := s.store.NewTicket(purpose, p.ID, until)
+	token, err := s.house.Sessions.NewTicket(purpose, p.ID, until)
 	if err != nil {
 		return err
 	}
@@ -266,7 +264,7 @@ func ticketPage(purpose string) func(*Server, fiber.Ctx) error {
 }
 
 func (s *Server) ticketForm(c fiber.Ctx, purpose, refusal string) error {
-	p, err := s.store.Ticket(purpose, c.Params("ticket"))
+	p, err := s.house.Sessions.Ticket(purpose, c.Params("ticket"))
 	if errors.Is(err, store.ErrNotFound) {
 		return fiber.NewError(fiber.StatusGone, "This link is over: it was used, its time has passed, or there is a newer one. Ask for another.")
 	}
@@ -283,17 +281,17 @@ func (s *Server) ticketForm(c fiber.Ctx, purpose, refusal string) error {
 // useTicket takes the password that the holder of a ticket chooses, and signs them in.
 func useTicket(purpose string) func(*Server, fiber.Ctx) error {
 	return func(s *Server, c fiber.Ctx) error {
-		p, err := s.store.Ticket(purpose, c.Params("ticket"))
+		p, err := s.house.Sessions.Ticket(purpose, c.Params("ticket"))
 		if err != nil {
 			return s.ticketForm(c, purpose, "")
 		}
 		if err := account.Password(c.FormValue("password"), &p); err != nil {
 			return s.ticketForm(c, purpose, sentence(err.Error()))
 		}
-		if p, err = s.store.UseTicket(purpose, c.Params("ticket"), passcode.Hash(c.FormValue("password"))); err != nil {
+		if p, err = s.house.Sessions.UseTicket(purpose, c.Params("ticket"), passcode.Hash(c.FormValue("password"))); err != nil {
 			return s.ticketForm(c, purpose, "")
 		}
-		s.rightsChanged()
+		s.live.RightsChanged()
 		s.noteBy(c, p.Name+" <"+p.Email+">", "chose a password", p.Email)
 		if purpose == store.NewWord {
 			s.tellChanged(p)
@@ -313,14 +311,14 @@ func (s *Server) mePage(c fiber.Ctx) error { return s.meForm(c, "", "") }
 // meForm shows somebody what there is about them, with what was done or why not.
 func (s *Server) meForm(c fiber.Ctx, done, refusal string) error {
 	m := whoAsks(c)
-	sessions, err := s.store.Sessions(m.ID, m.session)
+	sessions, err := s.house.Sessions.Of(m.ID, m.session)
 	if err != nil {
 		return err
 	}
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	kept, err := s.store.Arrangement(m.ID)
+	kept, err := s.house.Visits.Arrangement(m.ID)
 	if err != nil {
 		return err
 	}
@@ -332,7 +330,7 @@ func (s *Server) changeMail(c fiber.Ctx) error {
 	choice := c.FormValue("mail")
 	for _, one := range mailChoices {
 		if one.Name == choice {
-			if err := s.store.Arrange(whoAsks(c).ID, map[string]string{"mail": choice}); err != nil {
+			if err := s.house.Visits.Arrange(whoAsks(c).ID, map[string]string{"mail": choice}); err != nil {
 				return err
 			}
 			return s.meForm(c, "That is how it will be.", "")
@@ -346,7 +344,7 @@ func (s *Server) changeName(c fiber.Ctx) error {
 	if err != nil {
 		return s.meForm(c, "", sentence(err.Error()))
 	}
-	if err := s.store.SetName(whoAsks(c).ID, name); err != nil {
+	if err := s.house.People.SetName(whoAsks(c).ID, name); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/me")
@@ -361,7 +359,7 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 	if err := account.Password(c.FormValue("password"), &m.Person); err != nil {
 		return s.meForm(c, "", sentence(err.Error()))
 	}
-	if err := s.store.SetPassword(m.ID, passcode.Hash(c.FormValue("password")), m.session); err != nil {
+	if err := s.house.People.SetPassword(m.ID, passcode.Hash(c.FormValue("password")), m.session); err != nil {
 		return err
 	}
 	s.note(c, "changed their password", m.Email)
@@ -373,7 +371,7 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 
 func (s *Server) signOutEverywhere(c fiber.Ctx) error {
 	m := whoAsks(c)
-	if err := s.store.EndSessions(m.ID); err != nil {
+	if err := s.house.Sessions.EndAll(m.ID); err != nil {
 		return err
 	}
 	s.note(c, "signed out everywhere", m.Email)

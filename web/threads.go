@@ -72,7 +72,7 @@ func spoken(text string, names []string) string {
 
 // threads are those on the map of a visit, as the visitor sees them, with the map they are about.
 func (v *visit) threads(seen time.Time) (out []threadView, m *model.Map, err error) {
-	list, err := v.s.store.Outlines(v.id)
+	list, err := v.s.house.Remarks.Outlines(v.id)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -158,7 +158,7 @@ func (s *Server) fill(list []threadView, names []string, opened, wanted string) 
 			all = append(all, &t.Replies[k].Remark)
 		}
 	}
-	if err := s.store.FillIn(all); err != nil {
+	if err := s.house.Remarks.FillIn(all); err != nil {
 		return err
 	}
 	size := 0

@@ -16,6 +16,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/house"
+	"plaintracer/app/live"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/mail"
@@ -26,7 +28,7 @@ import (
 // letters counts the messages to an address whose subject holds a text.
 func (h *town) letters(to, subject string) (n int) {
 	h.Helper()
-	list, err := h.s.Outbox()
+	list, err := h.s.Letters.Outbox()
 	if err != nil {
 		h.Fatal(err)
 	}
@@ -42,7 +44,7 @@ func (h *town) letters(to, subject string) (n int) {
 // come from: nothing is forgotten but by who has proved something.
 func TestCodesAreNotGuessed(t *testing.T) {
 	h := openTown(t, Settings{Proxies: []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}}, false)
-	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Remark, Addresses: "jo@town.example"}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark, Addresses: "jo@town.example"}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -53,7 +55,7 @@ func TestCodesAreNotGuessed(t *testing.T) {
 		at := fmt.Sprintf("198.51.100.%d", n%200) // somebody with many addresses
 		g.do("POST", "/m/"+token+"/enter", url.Values{"passcode": {"x"}}, "X-Forwarded-For", at)
 		g.do("POST", "/m/"+token+"/enter", url.Values{"address": {"jo@town.example"}}, "X-Forwarded-For", at)
-		if list, err := h.s.Outbox(); err != nil {
+		if list, err := h.s.Letters.Outbox(); err != nil {
 			t.Fatal(err)
 		} else if len(list) > 0 && list[0].Plain != last {
 			last = list[0].Plain
@@ -71,7 +73,7 @@ func TestCodesAreNotGuessed(t *testing.T) {
 		t.Errorf("%d codes were sent, %d guesses tried, %d right", sent, tried, right)
 	}
 	// No subject holds a code.
-	list, err := h.s.Outbox()
+	list, err := h.s.Letters.Outbox()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -167,12 +169,12 @@ func (s *Server) knownAs(g *guest, name string) bool {
 		if c.Name != "device" || len(parts) < 2 {
 			continue
 		}
-		p, _, err := s.store.PersonAt(name + "@town.example")
+		p, _, err := s.house.People.ByMail(name + "@town.example")
 		if err != nil {
 			return false
 		}
 		for _, sign := range parts[1:] {
-			if s.store.Signed(sign, "device", parts[0], p.ID) {
+			if s.house.Signed(sign, "device", parts[0], p.ID) {
 				return true
 			}
 		}
@@ -226,7 +228,7 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 		if len(with.Proxies) > 0 {
 			want = "198.51.100.7"
 		}
-		events, err := h.s.Events(0, 10)
+		events, err := h.s.Audit.Events(0, 10)
 		if err != nil || len(events) == 0 || events[0].Origin != want {
 			t.Errorf("what was done came from %+v, not %s", events[:min(1, len(events))], want)
 		}
@@ -249,11 +251,11 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 // What protects an account is remembered when the program ends.
 func TestTriesSurviveARestart(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
-	s, err := store.Open(folder)
+	s, err := house.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}
-	a := newAttempts(s)
+	a := newAttempts(s.Attempts)
 	kept, brief := byAccount.of("jo@town.example 192.0.2.1"), fromHere.of("192.0.2.1")
 	for range byAccount.free + 6 {
 		a.mu.Lock()
@@ -268,11 +270,11 @@ func TestTriesSurviveARestart(t *testing.T) {
 	if err := s.Close(); err != nil {
 		t.Fatal(err)
 	}
-	if s, err = store.Open(folder); err != nil {
+	if s, err = house.Open(folder); err != nil {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	a = newAttempts(s)
+	a = newAttempts(s.Attempts)
 	if wait := a.wait(kept); wait < 30*time.Second {
 		t.Errorf("after a restart the account is free in %s", wait)
 	}
@@ -280,7 +282,7 @@ func TestTriesSurviveARestart(t *testing.T) {
 		t.Error("a network is held up after a restart")
 	}
 	a.forget(kept)
-	if got, err := s.TriesOf(kept.key()); err != nil || got.Failures != 0 {
+	if got, err := s.Attempts.Of(kept.key()); err != nil || got.Failures != 0 {
 		t.Errorf("what was proved is still held against the account: %+v, %v", got, err)
 	}
 	if a.wait(kept) > 0 {
@@ -298,7 +300,7 @@ func TestTriesSurviveARestart(t *testing.T) {
 // Tokens of links that lead nowhere are tried slowly; who was there before is not held up by that.
 func TestLinkTokensAreNotGuessed(t *testing.T) {
 	h := openTown(t, Settings{}, false)
-	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Read}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Read}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -336,18 +338,18 @@ func TestMessagesAreGathered(t *testing.T) {
 	if r, _ := ida.do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
-	if err := h.s.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Remark}); err != nil {
+	if err := h.s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Remark}); err != nil {
 		t.Fatal(err)
 	}
 	r, asked := ida.do("POST", "/maps/"+h.id+"/rounds", url.Values{"person": {h.people["jonas"]}, "names": {"Jo Roads, Kim Stores"}})
 	if r.StatusCode != 200 || strings.Contains(asked, `class="refusal"`) {
 		t.Fatalf("%d %.300s", r.StatusCode, asked)
 	}
-	rounds, err := h.s.Rounds(h.id)
+	rounds, err := h.s.Rounds.Of(h.id)
 	if err != nil || len(rounds) != 1 {
 		t.Fatal(err, len(rounds))
 	}
-	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -393,7 +395,7 @@ func TestMessagesAreGathered(t *testing.T) {
 	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
 		t.Error(r.StatusCode)
 	}
-	rounds, err = h.s.Rounds(h.id)
+	rounds, err = h.s.Rounds.Of(h.id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -407,7 +409,7 @@ func TestMessagesAreGathered(t *testing.T) {
 	if n := h.letters("ida@town.example", ""); n != 1 {
 		t.Errorf("the asker has %d messages about one map", n)
 	}
-	list, err := h.s.Outbox()
+	list, err := h.s.Letters.Outbox()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -428,10 +430,10 @@ func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 	for n := range 700 {
 		h.server.sendMail(mail.Changed, fmt.Sprintf("p%d@town.example", n), "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
 	}
-	if err := h.s.TidyLetters(time.Now()); err != nil {
+	if err := h.s.Letters.Tidy(time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	waiting, _, err := h.s.Due(time.Now().Add(time.Hour), 2000)
+	waiting, _, err := h.s.Letters.Due(time.Now().Add(time.Hour), 2000)
 	if err != nil || len(waiting) != 701 {
 		t.Fatalf("%d messages wait, %v", len(waiting), err)
 	}
@@ -440,20 +442,20 @@ func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 		t.Fatalf("the first one is %q", waiting[0].Subject)
 	}
 	for _, l := range waiting[1:] {
-		if err := h.s.Sent(l.N); err != nil {
+		if err := h.s.Letters.Sent(l.N); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if err := h.s.TidyLetters(time.Now()); err != nil {
+	if err := h.s.Letters.Tidy(time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	if left, _, err := h.s.Due(time.Now().Add(time.Hour), 2000); err != nil || len(left) != 1 || !strings.Contains(left[0].Plain, ticket) {
+	if left, _, err := h.s.Letters.Due(time.Now().Add(time.Hour), 2000); err != nil || len(left) != 1 || !strings.Contains(left[0].Plain, ticket) {
 		t.Errorf("%d wait, %v", len(left), err)
 	}
-	if err := h.s.TidyLetters(time.Now().AddDate(0, 1, 0)); err != nil {
+	if err := h.s.Letters.Tidy(time.Now().AddDate(0, 1, 0)); err != nil {
 		t.Fatal(err)
 	}
-	list, err := h.s.Outbox()
+	list, err := h.s.Letters.Outbox()
 	if err != nil || len(list) != 500 {
 		t.Errorf("%d are listed, %v", len(list), err)
 	}
@@ -469,14 +471,14 @@ func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 // passes for that of a colleague.
 func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 	h := openTown(t, Settings{}, false)
-	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
 	base := "/m/" + token
 	jo, other := newGuest(t, h.base), newGuest(t, h.base)
 	jo.do("POST", base+"/remarks", url.Values{"text": {"Good so far."}, "called": {"Jo"}})
-	list, err := h.s.Remarks(h.id)
+	list, err := h.s.Remarks.Of(h.id)
 	if err != nil || len(list) != 1 {
 		t.Fatal(err, len(list))
 	}
@@ -487,14 +489,14 @@ func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 			g.do("POST", at+what, url.Values{"text": {"Bad."}, "called": {"Jo"}, "item": {"s"}}, "Cookie", "called=Jo; visitor="+list[0].Visitor+".0000")
 		}
 	}
-	if list, err = h.s.Remarks(h.id); err != nil || list[0].Text != "Good so far." || list[0].Deleted || !list[0].Settled.IsZero() {
+	if list, err = h.s.Remarks.Of(h.id); err != nil || list[0].Text != "Good so far." || list[0].Deleted || !list[0].Settled.IsZero() {
 		t.Errorf("another has changed it: %+v, %v", list[0], err)
 	}
 	jo.do("POST", at+"/edit", url.Values{"text": {"Very good."}})
-	if list, err = h.s.Remarks(h.id); err != nil || list[0].Text != "Very good." {
+	if list, err = h.s.Remarks.Of(h.id); err != nil || list[0].Text != "Very good." {
 		t.Errorf("who said it cannot change it: %+v, %v", list[0], err)
 	}
-	if err := h.s.SetName(h.people["ida"], "Ida Brandt"); err != nil {
+	if err := h.s.People.SetName(h.people["ida"], "Ida Brandt"); err != nil {
 		t.Fatal(err)
 	}
 	for _, name := range []string{"Ida Brandt", "ida  brandt", "IDA BRANDT", "lda Brandt", "Іda Brandt", "Ida Вrandt", "Ida\u200bBrandt", "I\u00adda Brandt", "Idá Brandt", "Ｉｄａ Brandt", "Ida\u2060 Brandt", "𝐈𝐝𝐚 Brandt"} {
@@ -511,7 +513,7 @@ func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 // A link to a state that stays as it is shows nothing that came later, by any of its routes.
 func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	h := openTown(t, Settings{}, false)
-	d, err := h.s.Document(h.id)
+	d, err := h.s.Documents.Open(h.id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -541,15 +543,15 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	}
 	// A remark on what came later, one on what was reworded later, and a round about the later state.
 	for _, item := range []string{"s2", "s1"} {
-		if _, err := h.s.AddRemark(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "About it", Proposal: "Better", Anchor: store.Anchor{Item: item, Sheet: "sheet-1", Text: secret, Number: "2"}}, nil); err != nil {
+		if _, err := h.s.Remarks.Add(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "About it", Proposal: "Better", Anchor: store.Anchor{Item: item, Sheet: "sheet-1", Text: secret, Number: "2"}}, nil); err != nil {
 			t.Fatal(err)
 		}
 	}
-	round, _, err := h.s.BeginRound(store.Round{Map: h.id, Asker: h.people["ida"], Version: later, Word: secret, Verdicts: []store.Verdict{{Who: "name:jo", Name: "Jo"}}})
+	round, _, err := h.s.Rounds.Begin(store.Round{Map: h.id, Asker: h.people["ida"], Version: later, Word: secret, Verdicts: []store.Verdict{{Who: "name:jo", Name: "Jo"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := h.s.CreateLink(h.id, h.people["ida"], store.Choices{Right: account.Remark, Version: version, Download: true, Embed: true}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark, Version: version, Download: true, Embed: true}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -591,7 +593,7 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 			t.Errorf("the state %s is answered by %d", state, r.StatusCode)
 		}
 	}
-	if list, err := h.s.Rounds(h.id); err != nil || list[0].Verdicts[0].Verdict != "" {
+	if list, err := h.s.Rounds.Of(h.id); err != nil || list[0].Verdicts[0].Verdict != "" {
 		t.Errorf("by a link to an earlier state something was said of a later one: %+v, %v", list[0].Verdicts, err)
 	}
 }
@@ -663,7 +665,7 @@ func TestASecondFactor(t *testing.T) {
 	if status, _ := in(words[0][1]); status != 401 {
 		t.Errorf("the word again: %d", status)
 	}
-	ticket, err := h.s.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
+	ticket, err := h.s.Sessions.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -701,12 +703,12 @@ func TestASecondFactor(t *testing.T) {
 func TestLongThreadsComeInPages(t *testing.T) {
 	h := openTown(t, Settings{}, false)
 	long := strings.Repeat("words ", 816)
-	id, err := h.s.AddRemark(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "It begins"}, nil)
+	id, err := h.s.Remarks.Add(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "It begins"}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for n := range store.MostAnswers {
-		if _, err := h.s.AddRemark(store.Remark{Map: h.id, Thread: id, Author: h.people["jonas"], Name: "jonas", Text: fmt.Sprint("Answer ", n, ": ", long)}, nil); err != nil {
+		if _, err := h.s.Remarks.Add(store.Remark{Map: h.id, Thread: id, Author: h.people["jonas"], Name: "jonas", Text: fmt.Sprint("Answer ", n, ": ", long)}, nil); err != nil {
 			t.Fatal(n, err)
 		}
 	}
@@ -751,7 +753,7 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 			t.Fatal(err)
 		}
 		r.Body.Close()
-		if _, _, err := h.s.PersonAt(email); (err == nil) != one.member {
+		if _, _, err := h.s.People.ByMail(email); (err == nil) != one.member {
 			t.Errorf("case %d: %v", n, err)
 		}
 	}
@@ -767,7 +769,7 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 	if r, err := app.Test(fromPageOf("GET", "/alike", "")); err == nil {
 		r.Body.Close()
 	}
-	if p, _, err := h.s.PersonAt("ida@town.example"); err != nil || p.Directory {
+	if p, _, err := h.s.People.ByMail("ida@town.example"); err != nil || p.Directory {
 		t.Errorf("the account of ida: %+v, %v", p, err)
 	}
 }
@@ -800,7 +802,7 @@ func TestPointingIsSlow(t *testing.T) {
 		}
 		told++
 	}
-	if most := 2 + int(time.Since(begun)/pointingPause); told < 1 || told > most {
+	if most := 2 + int(time.Since(begun)/live.PointingPause); told < 1 || told > most {
 		t.Errorf("of 200 places %d were told, not 1 to %d", told, most)
 	}
 }

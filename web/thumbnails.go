@@ -33,7 +33,7 @@ func (s *Server) drawn(ctx context.Context, c fiber.Ctx, number int) (*drawn, er
 func (s *Server) thumbnail(c fiber.Ctx) error {
 	v := at(c)
 	revision := fiber.Query(c, "r", -1)
-	packed, err := s.store.Thumbnail(v.id, revision)
+	packed, err := s.house.Thumbnails.Get(v.id, revision)
 	if err != nil {
 		return err
 	}
@@ -79,8 +79,8 @@ func (s *Server) drawThumbnail(c fiber.Ctx) ([]byte, error) {
 		return nil, err
 	}
 	packed, err := zipped(out)
-	if err == nil && s.store.ReadOnly() == "" {
-		if fault := s.store.KeepThumbnail(at(c).id, d.revision, packed); fault != nil {
+	if err == nil && s.house.ReadOnly() == "" {
+		if fault := s.house.Thumbnails.Keep(at(c).id, d.revision, packed); fault != nil {
 			log.Printf("keeping a thumbnail: %v", fault)
 		}
 	}

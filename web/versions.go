@@ -45,7 +45,7 @@ func (v *visit) stateNamed(name string) (*moment, error) {
 		if name != "" && name != "now" && name != "visit" && name != fixed {
 			return nil, errNoState
 		}
-		kept, m, err := v.s.store.Version(fixed)
+		kept, m, err := v.s.house.Versions.Get(fixed)
 		if err != nil {
 			return nil, err
 		}
@@ -61,7 +61,7 @@ func (v *visit) stateNamed(name string) (*moment, error) {
 		m, r := d.Snapshot()
 		return &moment{"now", "now", m, r, nil}, nil
 	case name == "visit" && v.who != nil:
-		if revision, err = v.s.store.Since(v.who.ID, v.id); err != nil {
+		if revision, err = v.s.house.Visits.Since(v.who.ID, v.id); err != nil {
 			return nil, err
 		}
 		revision = max(revision, 0) // since the beginning, for who was never there before
@@ -81,7 +81,7 @@ func (v *visit) stateNamed(name string) (*moment, error) {
 		}
 		return &moment{"r" + strconv.Itoa(revision), title, m, revision, nil}, nil
 	}
-	kept, m, err := v.s.store.Version(name)
+	kept, m, err := v.s.house.Versions.Get(name)
 	if errors.Is(err, store.ErrNotFound) || err == nil && kept.Map != v.id {
 		return nil, errNoState
 	}
@@ -159,7 +159,7 @@ const mostDeeds = 400
 // history shows the versions of a map, and who did what when.
 func (s *Server) history(c fiber.Ctx) error {
 	v := at(c)
-	versions, err := s.store.Versions(v.id)
+	versions, err := s.house.Versions.Of(v.id)
 	if err != nil {
 		return err
 	}
@@ -186,7 +186,7 @@ func (s *Server) history(c fiber.Ctx) error {
 	}
 	var list []versionView
 	for _, one := range versions {
-		sheets, err := s.store.VersionSheets(one.ID)
+		sheets, err := s.house.Versions.Sheets(one.ID)
 		if err != nil {
 			return err
 		}
@@ -342,7 +342,7 @@ func (s *Server) versionSheet(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
 	}
 	if state.version != nil {
-		if packed, err := s.store.VersionPicture(state.version.ID, sheet.ID); err == nil {
+		if packed, err := s.house.Versions.Picture(state.version.ID, sheet.ID); err == nil {
 			return sendPicture(c, packed)
 		} else if !errors.Is(err, store.ErrNotFound) {
 			return err
@@ -431,7 +431,7 @@ func (s *Server) changes(c fiber.Ctx) error {
 	account := changes.Between(from.m, to.m, from.title, to.title)
 	var versions []store.Version
 	if v.chosen.Version == "" {
-		if versions, err = s.store.Versions(v.id); err != nil {
+		if versions, err = s.house.Versions.Of(v.id); err != nil {
 			return err
 		}
 	}

@@ -16,7 +16,7 @@ import (
 // visitorOf is the name of the visitor by a link whose browser asks, as it was given to them; empty for none.
 func (s *Server) visitorOf(c fiber.Ctx, link string) string {
 	name, sign, _ := strings.Cut(s.kept(c, visitorCookie), ".")
-	if !s.store.Signed(sign, "visitor", link, name) {
+	if !s.house.Signed(sign, "visitor", link, name) {
 		return ""
 	}
 	return name
@@ -27,7 +27,7 @@ func (s *Server) knowVisitor(c fiber.Ctx, link string) string {
 	name := s.visitorOf(c, link)
 	if name == "" {
 		name = rand.Text()
-		s.keep(c, visitorCookie, name+"."+s.store.Sign("visitor", link, name))
+		s.keep(c, visitorCookie, name+"."+s.house.Sign("visitor", link, name))
 	}
 	return name
 }
@@ -39,7 +39,7 @@ func (v *visit) isAuthor(author, visitor string) bool {
 
 // isOfTheHouse reports whether a name looks like that of somebody of the house.
 func (s *Server) isOfTheHouse(name string) (bool, error) {
-	people, err := s.store.People()
+	people, err := s.house.People.List()
 	return slices.ContainsFunc(people, func(p account.Person) bool { return account.Alike(p.Name, name) }), err
 }
 

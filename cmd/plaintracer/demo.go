@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"plaintracer/account"
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -23,30 +24,30 @@ var demoPeople = []store.NewPerson{
 }
 
 // addDemo stores the people and maps of the demo in a data folder that has none yet.
-func addDemo(s *store.Store) error {
+func addDemo(s *house.House) error {
 	if s.ReadOnly() != "" {
 		return nil
 	}
-	some, err := s.HasPeople()
+	some, err := s.People.Any()
 	if err != nil {
 		return err
 	}
 	ids := make([]string, len(demoPeople))
 	if !some {
 		for i, p := range demoPeople {
-			if ids[i], err = s.AddPerson(p); err != nil {
+			if ids[i], err = s.People.Add(p); err != nil {
 				return err
 			}
 		}
-	} else if p, _, err := s.PersonAt(demoPeople[0].Email); err == nil {
+	} else if p, _, err := s.People.ByMail(demoPeople[0].Email); err == nil {
 		ids[0] = p.ID
 	}
 	for _, binned := range []bool{false, true} {
-		if maps, err := s.Maps("", binned); err != nil || len(maps) > 0 {
+		if maps, err := s.Maps.List("", binned); err != nil || len(maps) > 0 {
 			return err
 		}
 	}
-	folder, err := s.AddFolder("Street lighting", "", ids[0])
+	folder, err := s.Folders.Add("Street lighting", "", ids[0])
 	if errors.Is(err, store.ErrTaken) {
 		folder, err = "", nil
 	}
@@ -54,23 +55,23 @@ func addDemo(s *store.Store) error {
 		return err
 	}
 	if folder != "" {
-		if err := s.Grant(account.Grant{Place: account.Place{Folder: folder}, Right: account.Read}); err != nil {
+		if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: folder}, Right: account.Read}); err != nil {
 			return err
 		}
 		if ids[1] != "" {
-			if err := s.Grant(account.Grant{Place: account.Place{Folder: folder}, Person: ids[1], Right: account.Edit}); err != nil {
+			if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: folder}, Person: ids[1], Right: account.Edit}); err != nil {
 				return err
 			}
 		}
 	}
-	if _, err := s.CreateFor(cargoBike(), ids[0], ""); err != nil { // the latest comes first
+	if _, err := s.Maps.CreateFor(cargoBike(), ids[0], ""); err != nil { // the latest comes first
 		return err
 	}
 	light := streetLight()
 	if err := fillFields(light); err != nil {
 		return err
 	}
-	_, err = s.CreateFor(light, ids[0], folder)
+	_, err = s.Maps.CreateFor(light, ids[0], folder)
 	return err
 }
 

@@ -21,6 +21,7 @@ import (
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
 
+	"plaintracer/app/house"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
@@ -192,7 +193,7 @@ func (v *service) run(out io.Writer) error {
 			return err
 		}
 	}
-	s, err := store.Open(v.data)
+	s, err := house.Open(v.data)
 	if err != nil {
 		return err
 	}
@@ -204,7 +205,7 @@ func (v *service) run(out io.Writer) error {
 	}
 	settings := web.Settings{Proxies: proxies, Demo: v.demo}
 	if v.as != "" {
-		if settings.As, err = onlyPerson(s, v.as); err != nil {
+		if settings.As, err = onlyPerson(s.Store, v.as); err != nil {
 			return err
 		}
 	}
@@ -232,7 +233,7 @@ func (v *service) run(out io.Writer) error {
 	settings.Address = strings.TrimSuffix(cmp.Or(v.address, scheme+reachable(editor.Addr().(*net.TCPAddr))), "/")
 	local, _ := loopback(v.listen)
 	settings.Local = local && len(proxies) == 0
-	some, err := s.HasPeople()
+	some, err := s.People.Any()
 	if err != nil {
 		return err
 	}
@@ -312,7 +313,7 @@ func restoring() *cobra.Command {
 
 // onlyPerson returns the id of the person with an address for mail. Where there is nobody yet, they become the first owner.
 func onlyPerson(s *store.Store, email string) (string, error) {
-	p, _, err := s.PersonAt(email)
+	p, _, err := s.People.ByMail(email)
 	if !errors.Is(err, store.ErrNotFound) {
 		return p.ID, err
 	}
@@ -320,7 +321,7 @@ func onlyPerson(s *store.Store, email string) (string, error) {
 		return "", errors.New(s.ReadOnly())
 	}
 	name, _, _ := strings.Cut(email, "@")
-	id, err := s.AddFirst(store.NewPerson{Name: name, Email: email})
+	id, err := s.People.AddFirst(store.NewPerson{Name: name, Email: email})
 	if errors.Is(err, store.ErrTaken) {
 		err = fmt.Errorf("nobody in the house has the address %s", email)
 	}

@@ -11,10 +11,10 @@ import (
 	"path/filepath"
 	"testing"
 
+	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/svg"
-	"plaintracer/store"
 )
 
 // older are the folders of testdata with what earlier programs have written: a database, and
@@ -59,12 +59,12 @@ func TestOlderDatabasesOpen(t *testing.T) {
 			t.Fatal(err)
 		}
 		for pass := range 2 {
-			s, err := store.Open(folder)
+			s, err := house.Open(folder)
 			if err != nil {
 				t.Fatal(err)
 			}
 			for _, was := range maps {
-				d, err := s.Document(was.ID)
+				d, err := s.Documents.Open(was.ID)
 				if err != nil {
 					t.Fatalf("%s: %q: %v", name, was.Title, err)
 				}

@@ -43,14 +43,14 @@ func people() *cobra.Command {
 			if err != nil {
 				return fmt.Errorf("--name: %w", err)
 			}
-			id, err := s.AddPerson(store.NewPerson{Name: called, Email: email, Role: account.Role(role)})
+			id, err := s.People.Add(store.NewPerson{Name: called, Email: email, Role: account.Role(role)})
 			if errors.Is(err, store.ErrTaken) {
 				return fmt.Errorf("somebody with the address %s is in the house already", email)
 			}
 			if err != nil {
 				return err
 			}
-			return errors.Join(s.Note(store.Event{Who: "the command line", What: "added a person as " + role, About: email, Origin: "this machine"}), ticket(s, out, id, address, store.Invitation, "/invited/"))
+			return errors.Join(s.Audit.Note(store.Event{Who: "the command line", What: "added a person as " + role, About: email, Origin: "this machine"}), ticket(s, out, id, address, store.Invitation, "/invited/"))
 		})}
 	add.Flags().StringVar(&name, "name", "", "what the person is called")
 	add.Flags().StringVar(&role, "role", string(account.Member), "owner or member of the house")
@@ -58,21 +58,21 @@ func people() *cobra.Command {
 		&cobra.Command{Use: "list", Short: "List the people of the house", Args: cobra.NoArgs, RunE: in(listPeople)},
 		&cobra.Command{Use: "reset ADDRESS", Short: "Print a link by which a person chooses a new password", Args: cobra.ExactArgs(1),
 			RunE: in(func(s *store.Store, out io.Writer, email string) error {
-				p, _, err := s.PersonAt(email)
+				p, _, err := s.People.ByMail(email)
 				if errors.Is(err, store.ErrNotFound) {
 					return fmt.Errorf("nobody in the house has the address %s", email)
 				}
 				if err != nil {
 					return err
 				}
-				return errors.Join(s.Note(store.Event{Who: "the command line", What: "made a link for a new password", About: p.Email, Origin: "this machine"}), ticket(s, out, p.ID, address, store.NewWord, "/reset/"))
+				return errors.Join(s.Audit.Note(store.Event{Who: "the command line", What: "made a link for a new password", About: p.Email, Origin: "this machine"}), ticket(s, out, p.ID, address, store.NewWord, "/reset/"))
 			})})
 	return c
 }
 
 func ticket(s *store.Store, out io.Writer, person, address, purpose, path string) error {
 	until := time.Now().Add(ticketTime)
-	token, err := s.NewTicket(purpose, person, until)
+	token, err := s.Sessions.NewTicket(purpose, person, until)
 	if err == nil {
 		_, err = fmt.Fprintf(out, "Good once, until %s:\n%s%s%s\n", until.Format("2 January 2006, 15:04"), address, path, token)
 	}
@@ -80,7 +80,7 @@ func ticket(s *store.Store, out io.Writer, person, address, purpose, path string
 }
 
 func listPeople(s *store.Store, out io.Writer, _ string) error {
-	list, err := s.People()
+	list, err := s.People.List()
 	if err != nil {
 		return err
 	}

@@ -1,18 +1,14 @@
-package store
+package documents
 
 import (
 	"bytes"
 	"crypto/hmac"
-	"crypto/sha256"
-	"database/sql"
+	"crypto/rand"
 	"encoding/base64"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"log"
-	"maps"
 	"runtime/debug"
-	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -20,6 +16,7 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
+	"plaintracer/store"
 )
 
 // A snapshot is written after this many edits, or this much text of edits.
@@ -31,15 +28,13 @@ const (
 // Document is an open map: the state after the last committed edit.
 type Document struct {
 	ID       string
-	store    *Store
-	mu       sync.Mutex
+	all      *Documents
+	mu       sync.Mutex // guards all below against those who ask for the map at once
 	m        *model.Map
 	revision int
 	// sinceEdits and sinceBytes count the edits and their bytes after the last snapshot.
 	sinceEdits, sinceBytes int
 	damage                 string
-	listeners              map[int]func(Committed)
-	nextListener           int
 	// known says that it is there; away that it is in the bin, or gone, which is asked without holding it.
 	known bool
 	away  atomic.Bool
@@ -49,24 +44,14 @@ type Document struct {
 	used time.Time
 }
 
-// idleTime is how long a map that nobody follows is kept in memory.
-const idleTime = 10 * time.Minute
-
 // letGo forgets the state of a map that nobody follows and nobody has asked for since a time. It is
 // read again when it is asked for.
 func (d *Document) letGo(since time.Time) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if len(d.listeners) == 0 && d.used.Before(since) && d.damage == "" {
+	if !d.all.Audience.Follows(d.ID) && d.used.Before(since) && d.damage == "" {
 		d.m, d.last = nil, nil
 	}
-}
-
-// inMemory reports whether the state of the map is in memory.
-func (d *Document) inMemory() bool {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	return d.m != nil
 }
 
 // hold locks the document with its state in memory. Whoever calls it unlocks it.
@@ -122,75 +107,8 @@ func (c *Committed) Once(make func() ([]byte, error)) ([]byte, error) {
 	return c.told.raw, c.told.err
 }
 
-// Document opens a map that is not in the bin. All callers share one Document for each map. A map that takes long to read
-// keeps nobody from others.
-func (s *Store) Document(id string) (*Document, error) {
-	// It is listed before it is asked for, so that nobody moves it to the bin unnoticed between.
-	s.mu.Lock()
-	d := s.open[id]
-	if d == nil {
-		d = &Document{ID: id, store: s, listeners: map[int]func(Committed){}}
-		s.open[id] = d
-	}
-	s.mu.Unlock()
-	if d.away.Load() {
-		return nil, ErrNotFound
-	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if !d.known {
-		var binned sql.NullInt64
-		err := s.db.QueryRow("SELECT binned FROM maps WHERE id = ?", id).Scan(&binned)
-		switch {
-		case errors.Is(err, sql.ErrNoRows):
-			s.forgets(d)
-			return nil, ErrNotFound
-		case err != nil && !damaged(err):
-			return nil, err
-		case binned.Valid:
-			s.forgets(d)
-			return nil, ErrNotFound
-		}
-	}
-	if err := d.holding(); err != nil {
-		return nil, err
-	}
-	d.known = true
-	if d.away.Load() {
-		return nil, ErrNotFound
-	}
-	return d, nil
-}
-
-// forgets takes a map out of the list of those that are open, since it is not there.
-func (s *Store) forgets(d *Document) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if s.open[d.ID] == d {
-		delete(s.open, d.ID)
-	}
-}
-
 // Away reports whether the map is in the bin, or gone.
 func (d *Document) Away() bool { return d.away.Load() }
-
-// tidy lets the maps go that nobody has asked for in a while, and empties the bin.
-func (s *Store) tidy(now time.Time) {
-	s.letGo(now.Add(-idleTime))
-	if err := s.empty(now); err != nil {
-		log.Printf("emptying the bin: %v", err)
-	}
-}
-
-// letGo lets the maps go that nobody follows and nobody has asked for since a time.
-func (s *Store) letGo(since time.Time) {
-	s.mu.Lock()
-	list := slices.Collect(maps.Values(s.open))
-	s.mu.Unlock()
-	for _, d := range list {
-		d.letGo(since)
-	}
-}
 
 // Damage says what of the map could not be read; empty where all is well. A damaged map is
 // the last state that could be read, and takes no edits.
@@ -233,17 +151,13 @@ func (d *Document) ApplyAs(author, window string, seq int, e edit.Edit) (revisio
 	}
 	d.revision = c.Revision
 	d.last[window] = max(d.last[window], seq)
-	for _, tell := range d.listeners {
-		tell(c)
-	}
+	d.all.Audience.Committed(d.ID, c)
 	return c.Revision, nil
 }
 
 // Knows reports whether an edit with this window and number was committed before.
 func (d *Document) Knows(window string, seq int) bool {
-	var n int
-	err := d.store.db.QueryRow("SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&n)
-	return err == nil && n > 0
+	return d.all.logs.Knows(d.ID, window, seq)
 }
 
 // mostLast is of how many windows a map knows the last edit without asking.
@@ -253,7 +167,8 @@ const mostLast = 1000
 func (d *Document) isNew(window string, seq int) (bool, error) {
 	last, known := d.last[window]
 	if !known {
-		if err := d.store.db.QueryRow("SELECT coalesce(max(seq), 0) FROM edits WHERE map = ? AND window = ?", d.ID, window).Scan(&last); err != nil {
+		var err error
+		if last, err = d.all.logs.Last(d.ID, window); err != nil {
 			return false, err
 		}
 		if d.last == nil || len(d.last) >= mostLast {
@@ -267,15 +182,11 @@ func (d *Document) isNew(window string, seq int) (bool, error) {
 // before returns the revision an edit had that was offered before, or zero. A number under
 // which another edit came is refused.
 func (d *Document) before(window string, seq int, e edit.Edit) (revision int, err error) {
-	var packed []byte
-	err = d.store.db.QueryRow("SELECT revision, edit FROM edits WHERE map = ? AND window = ? AND seq = ?", d.ID, window, seq).Scan(&revision, &packed)
-	if errors.Is(err, sql.ErrNoRows) {
-		return 0, nil
-	}
-	if err != nil {
+	list, err := d.all.logs.Numbered(d.ID, window, seq)
+	if err != nil || len(list) == 0 {
 		return 0, err
 	}
-	old, err := decode(packed, content(d.store.db))
+	old, err := list[0].Edit()
 	if err != nil {
 		return 0, err
 	}
@@ -290,7 +201,7 @@ func (d *Document) before(window string, seq int, e edit.Edit) (revision int, er
 	if !bytes.Equal(was, is) {
 		return 0, &model.Refusal{Text: "another change was saved under this number before"}
 	}
-	return revision, nil
+	return list[0].Revision, nil
 }
 
 // make makes an edit in memory and commits it. If one of the two fails, neither is done; a
@@ -310,8 +221,8 @@ func (d *Document) make(c Committed) (err error) {
 		return err
 	}
 	err = d.prove(c, trial.Changes())
-	if err == nil && d.store.Vet != nil {
-		err = d.store.Vet(trial.Inverse())
+	if err == nil && d.all.Vet != nil {
+		err = d.all.Vet(trial.Inverse())
 	}
 	if err != nil {
 		trial.Rollback()
@@ -335,26 +246,24 @@ func (d *Document) prove(c Committed, changes []edit.Change) error {
 		return &model.Refusal{Text: "taking back goes alone, not together with other changes"}
 	}
 	var past edit.Past
-	known, err := d.store.entries("map = ? AND window = ? AND seq = ?", d.ID, c.Window, r.Seq)
+	known, err := d.all.logs.Numbered(d.ID, c.Window, r.Seq)
 	if err != nil {
 		return err
 	}
 	if len(known) == 0 {
 		return &model.Refusal{Text: "the change that is to be taken back is not known"}
 	}
-	for _, entries := range []func() ([]entry, error){
-		func() ([]entry, error) { return known, nil },
+	for _, entries := range []func() ([]store.Entry, error){
+		func() ([]store.Entry, error) { return known, nil },
 		// Others may have changed the same things before it reached us.
-		func() ([]entry, error) {
-			return d.store.entries("map = ? AND revision > ?", d.ID, d.revision-maxBacklog)
-		},
+		func() ([]store.Entry, error) { return d.all.logs.After(d.ID, d.revision-maxBacklog) },
 	} {
 		list, err := entries()
 		if err != nil {
 			return err
 		}
 		for i := range list {
-			did, err := list[i].did(content(d.store.db))
+			did, err := list[i].Did()
 			if err != nil {
 				return err
 			}
@@ -367,48 +276,21 @@ func (d *Document) prove(c Committed, changes []edit.Change) error {
 	return &model.Refusal{ID: past.Unknown(changes).ID, Text: "this was never so, and cannot be brought back"}
 }
 
+// commit commits an edit that has been made, with a snapshot when there was none for long.
 func (d *Document) commit(c Committed, changes []edit.Change) error {
-	raw, err := json.Marshal(c.Edit)
-	if err != nil {
+	entry := store.Addition{Map: d.ID, Window: c.Window, Author: c.Author, Title: d.m.Title, Revision: c.Revision, Seq: c.Seq}
+	if err := entry.Hold(c.Edit, changes); err != nil {
 		return err
 	}
-	rawChanges, err := json.Marshal(changes)
-	if err != nil {
+	var snapshot *model.Map
+	if d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+entry.Size() >= snapshotBytes {
+		snapshot = d.m
+	}
+	if err := d.all.logs.Append(&entry, snapshot); err != nil {
 		return err
 	}
-	packed, contents := pack(raw)
-	did, more := pack(rawChanges)
-	size := len(packed) + len(did)
-	snapshot := d.sinceEdits+1 >= snapshotEdits || d.sinceBytes+size >= snapshotBytes
-	err = d.store.commitTogether(func(tx *sql.Tx) error {
-		if err := errors.Join(keep(tx, contents), keep(tx, more)); err != nil {
-			return err
-		}
-		edits := &d.store.together
-		if err := edits.in(tx, edits.insert, insertEdit,
-			d.ID, c.Revision, c.Window, c.Seq, now(), c.Author, entryFormat, packed, did); err != nil {
-			return err
-		}
-		if snapshot {
-			doc, err := json.Marshal(d.m)
-			if err != nil {
-				return err
-			}
-			if err := addSnapshot(tx, d.ID, c.Revision, doc); err != nil {
-				return err
-			}
-			if err := prune(tx, d.ID); err != nil {
-				return err
-			}
-		}
-		return edits.in(tx, edits.note, noteEdit, c.Revision, now(), d.m.Title, c.Author, d.ID)
-	})
-	if err != nil {
-		return err
-	}
-	d.store.wake()
-	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+size
-	if snapshot {
+	d.sinceEdits, d.sinceBytes = d.sinceEdits+1, d.sinceBytes+entry.Size()
+	if snapshot != nil {
 		d.sinceEdits, d.sinceBytes = 0, 0
 	}
 	return nil
@@ -440,14 +322,12 @@ const windowName = 10
 // the secret by which it can show that the name is its own. Both outlast the server, and
 // neither is written down: the secret is a code of the name under a key of the server.
 func (d *Document) NewWindow() (name, secret string) {
-	name = "w" + strings.ToLower(token(windowName-1))
+	name = "w" + strings.ToLower(rand.Text()[:windowName-1])
 	return name, d.secret(name)
 }
 
 func (d *Document) secret(name string) string {
-	code := hmac.New(sha256.New, d.store.key)
-	fmt.Fprintf(code, "%s %s", d.ID, name)
-	return base64.RawURLEncoding.EncodeToString(code.Sum(nil))
+	return base64.RawURLEncoding.EncodeToString(d.all.logs.Code(d.ID + " " + name))
 }
 
 // Owns reports whether a secret is that of a window.
@@ -466,41 +346,35 @@ type Fresh struct {
 	Map           json.RawMessage
 }
 
-// Listen calls tell with every edit committed after a revision: first those there are
-// already, then each new one, in order. Where the revision is too far back, or none the log
-// leads on from, fresh is called first with the map as it is; a revision below zero asks for
-// new edits alone. Both must not block or call back. The returned function ends it.
-func (d *Document) Listen(after int, window string, tell func(Committed), fresh func(Fresh)) (stop func(), err error) {
-	err = d.hold()
+// Join has a window hear of every edit committed after a revision: tell is called with those there are already, and then enter,
+// which has it among the audience before another edit is made. Where the revision is too far back, or none the log leads on
+// from, fresh is called first with the map as it is; a revision below zero asks for new edits alone. None of them may block or
+// call back.
+func (d *Document) Join(after int, window string, tell func(Committed), fresh func(Fresh), enter func()) error {
+	err := d.hold()
 	defer d.mu.Unlock()
 	if err != nil {
-		return nil, err
+		return err
 	}
 	missed, whole, err := d.missed(after)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	if !whole {
 		f := Fresh{Revision: d.revision}
 		if f.Map, err = json.Marshal(d.m); err != nil {
-			return nil, err
+			return err
 		}
-		if err := d.store.db.QueryRow("SELECT coalesce(max(seq), 0) FROM edits WHERE map = ? AND window = ?", d.ID, window).Scan(&f.Seq); err != nil {
-			return nil, err
+		if f.Seq, err = d.all.logs.Last(d.ID, window); err != nil {
+			return err
 		}
 		fresh(f)
 	}
 	for _, c := range missed {
 		tell(c)
 	}
-	id := d.nextListener
-	d.nextListener++
-	d.listeners[id] = tell
-	return func() {
-		d.mu.Lock()
-		defer d.mu.Unlock()
-		delete(d.listeners, id)
-	}, nil
+	enter()
+	return nil
 }
 
 // missed returns the edits after a revision, and whether they lead on from it without a gap.
@@ -512,17 +386,18 @@ func (d *Document) missed(after int) (list []Committed, whole bool, err error) {
 	if behind < 0 || behind > maxBacklog {
 		return nil, false, nil
 	}
-	entries, err := d.store.entries("map = ? AND revision > ?", d.ID, after)
+	entries, err := d.all.logs.After(d.ID, after)
 	if err != nil || len(entries) != behind {
 		return nil, false, err
 	}
 	for i := range entries {
-		c, err := entries[i].committed(content(d.store.db))
+		e := &entries[i]
+		made, err := e.Edit()
 		if err != nil { // the map is whole all the same
-			log.Printf("map %s: entry %d cannot be told: %v", d.ID, entries[i].revision, err)
+			log.Printf("map %s: entry %d cannot be told: %v", d.ID, e.Revision, err)
 			return nil, false, nil
 		}
-		list = append(list, c)
+		list = append(list, Committed{Revision: e.Revision, Window: e.Window, Seq: e.Seq, Edit: made})
 	}
 	return list, true, nil
 }
