@@ -45,7 +45,7 @@ func layer(path string) int {
 	case "mail":
 		return 101
 	case "app":
-		return map[string]int{"documents": 110, "search": 110, "live": 111, "house": 120}[rest]
+		return map[string]int{"documents": 110, "search": 110, "live": 111, "phrase": 109, "post": 112, "house": 120}[rest]
 	case "store":
 		if rest != "" {
 			return 101
@@ -62,7 +62,7 @@ func layer(path string) int {
 		}
 		return 98
 	case "web":
-		return 200
+		return map[string]int{"site": 200, "accounts": 201, "shelf": 201, "sharing": 201, "reviews": 202, "desk": 203, "": 210}[rest]
 	case "cmd":
 		return 300
 	case "e2e":

@@ -12,13 +12,14 @@ import (
 	"plaintracer/account"
 	"plaintracer/core/model"
 	"plaintracer/store"
+	"plaintracer/web/site"
 )
 
 // Several people are at work on several maps at once: they edit, remark, export, look at home, come by links, sign out and lose
 // rights, while the words of maps are noted and a backup is made. Under the race detector ("make race") this finds what two
 // requests share without asking.
 func TestManyAtOnce(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	const maps, edits = 4, 12
 	var ids, links []string
 	for k := range maps {
@@ -38,8 +39,8 @@ func TestManyAtOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for _, name := range []string{"ida", "jonas"} {
 		for _, id := range ids {
-			g := h.enter(name)
-			w := g.window("/maps/" + id)
+			g := h.Enter(name)
+			w := g.Window("/maps/" + id)
 			all.Go(func() {
 				for n := 1; n <= edits; n++ {
 					w.seq++
@@ -86,7 +87,7 @@ func TestManyAtOnce(t *testing.T) {
 	}
 	all.Go(func() { // somebody comes and goes
 		for range 3 {
-			g := h.enter("mara")
+			g := h.Enter("mara")
 			conn, _, err := g.dial("/maps/" + h.id + "/live")
 			if err != nil {
 				t.Error(err)
@@ -97,7 +98,7 @@ func TestManyAtOnce(t *testing.T) {
 		}
 	})
 	all.Go(func() { // rights come and go, and the bin
-		ida := h.enter("ida")
+		ida := h.Enter("ida")
 		for _, right := range []string{"edit", "read", "none", "edit"} {
 			ida.do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {right}})
 		}
@@ -108,7 +109,7 @@ func TestManyAtOnce(t *testing.T) {
 		if err := store.Backup(context.Background(), h.folder, t.TempDir()+"/copy.db"); err != nil {
 			t.Error(err)
 		}
-		h.server.sendMail("changed", "p@town.example", "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
+		h.server.Post.Send("changed", "p@town.example", "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
 		if err := h.s.Letters.Tidy(time.Now()); err != nil {
 			t.Error(err)
 		}

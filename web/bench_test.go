@@ -18,6 +18,7 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/store"
+	"plaintracer/web/site"
 )
 
 // empty returns a house without maps, and its owner.
@@ -77,7 +78,7 @@ func full(b *testing.B, maps int) (*house.House, *fiber.App, []string) {
 	if _, err := s.Search.Find("nothing"); err != nil { // which notes all words
 		b.Fatal(err)
 	}
-	return s, serverOver(b, s, Settings{As: owner}).Editor(), ids
+	return s, serverOver(b, s, site.Settings{As: owner}).Editor(), ids
 }
 
 func visitPage(b *testing.B, app *fiber.App, path string) {
@@ -227,7 +228,7 @@ func BenchmarkChanges(b *testing.B) {
 // map, the picture is drawn afresh, for which the page waits no longer than firstWait.
 func BenchmarkEditorPage(b *testing.B) {
 	s, owner := empty(b)
-	app := serverOver(b, s, Settings{As: owner}).Editor()
+	app := serverOver(b, s, site.Settings{As: owner}).Editor()
 	m := model.New("Hall", model.Rightwards, "A3", true)
 	sheet := m.Sheets[0]
 	for n := range 1000 {

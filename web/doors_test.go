@@ -33,6 +33,7 @@ import (
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
+	"plaintracer/web/site"
 )
 
 // served serves an application over a real socket until the test ends, encrypted or not, and returns its address.
@@ -91,7 +92,7 @@ func (g *guest) do(method, path string, form url.Values, headers ...string) (*ht
 	}
 	if method == "POST" {
 		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-		req.Header.Set(TokenHeader, g.token)
+		req.Header.Set(site.TokenHeader, g.token)
 	}
 	for i := 0; i < len(headers); i += 2 {
 		if req.Header.Add(headers[i], headers[i+1]); headers[i] == "Host" {
@@ -114,7 +115,7 @@ func (g *guest) do(method, path string, form url.Values, headers ...string) (*ht
 }
 
 // signIn signs in by the password of the tests, and takes the token of a page along.
-func (g *guest) signIn(email, word string, headers ...string) *http.Response {
+func (g *guest) SignIn(email, word string, headers ...string) *http.Response {
 	g.Helper()
 	r, _ := g.do("POST", "/sign-in", url.Values{"email": {email}, "password": {word}}, headers...)
 	if r.StatusCode == http.StatusSeeOther {
@@ -149,7 +150,7 @@ type window struct {
 	seq  int
 }
 
-func (g *guest) window(at string) *window {
+func (g *guest) Window(at string) *window {
 	g.Helper()
 	r, body := g.do("GET", at+"/state", nil)
 	var state struct {
@@ -209,7 +210,7 @@ type town struct {
 	people map[string]string
 }
 
-func openTown(t *testing.T, settings Settings, encrypted bool) *town {
+func openTown(t *testing.T, settings site.Settings, encrypted bool) *town {
 	t.Helper()
 	quiet(t)
 	folder := filepath.Join(t.TempDir(), "data")
@@ -246,7 +247,7 @@ func openTown(t *testing.T, settings Settings, encrypted bool) *town {
 var wordHash = passcode.Hash(word)
 
 // enter returns a browser in which somebody is signed in, as it is after their password was taken.
-func (h *town) enter(name string) *guest {
+func (h *town) Enter(name string) *guest {
 	h.Helper()
 	token, err := h.s.Sessions.Begin(h.people[name], "a test")
 	if err != nil {
@@ -282,16 +283,16 @@ func TestCookiesAreBound(t *testing.T) {
 	proxies := []netip.Prefix{netip.MustParsePrefix("127.0.0.1/32")}
 	for _, one := range []struct {
 		name     string
-		settings Settings
+		settings site.Settings
 		tls      bool
 		headers  []string
 		secure   bool
 	}{
-		{"plain", Settings{}, false, nil, false},
-		{"encrypted", Settings{}, true, nil, true},
-		{"behind a proxy that encrypts", Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "https", "X-Forwarded-For", "192.0.2.7"}, true},
-		{"behind a proxy that does not", Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "http"}, false},
-		{"of somebody who says so themselves", Settings{}, false, []string{"X-Forwarded-Proto", "https"}, false},
+		{"plain", site.Settings{}, false, nil, false},
+		{"encrypted", site.Settings{}, true, nil, true},
+		{"behind a proxy that encrypts", site.Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "https", "X-Forwarded-For", "192.0.2.7"}, true},
+		{"behind a proxy that does not", site.Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "http"}, false},
+		{"of somebody who says so themselves", site.Settings{}, false, []string{"X-Forwarded-Proto", "https"}, false},
 	} {
 		h := openTown(t, one.settings, one.tls)
 		token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "lamp post")
@@ -334,7 +335,7 @@ func TestCookiesAreBound(t *testing.T) {
 			}
 		}
 		if one.tls || !one.secure { // where the client would send it along
-			g.signIn("ida@town.example", word, one.headers...)
+			g.SignIn("ida@town.example", word, one.headers...)
 			if r, body := g.do("GET", "/", nil, one.headers...); r.StatusCode != 200 || !strings.Contains(body, "Their map") {
 				t.Errorf("%s: the cookie does not let in: %d", one.name, r.StatusCode)
 			}
@@ -352,15 +353,16 @@ func cookiesOf(r *http.Response) string {
 
 // No code sets a cookie, or asks where a request comes from, but by the one function for it.
 func TestCookiesAndOriginsAreOfOnePlace(t *testing.T) {
-	files, err := filepath.Glob("*.go")
+	files, err := filepath.Glob("*/*.go")
 	if err != nil || len(files) < 20 {
 		t.Fatal(files, err)
 	}
-	for _, name := range files {
-		if strings.HasSuffix(name, "_test.go") {
+	for _, path := range append(files, "routes.go") {
+		if strings.HasSuffix(path, "_test.go") {
 			continue
 		}
-		raw, err := os.ReadFile(name)
+		name := strings.TrimPrefix(path, "site/")
+		raw, err := os.ReadFile(path)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -381,7 +383,7 @@ func TestANewHouseAsksForItsKey(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	server := serverOver(t, s, Settings{Local: true, LinksLocal: true})
+	server := serverOver(t, s, site.Settings{Local: true, LinksLocal: true})
 	if len(server.FirstKey) < 20 {
 		t.Fatalf("the key is %q", server.FirstKey)
 	}
@@ -435,15 +437,15 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 	}{
 		{"signing out", func(h *town, g *guest) { g.do("POST", "/sign-out", nil) }},
 		{"signing out everywhere", func(h *town, g *guest) {
-			h.enter("jonas").do("POST", "/me/sign-out", nil)
+			h.Enter("jonas").do("POST", "/me/sign-out", nil)
 			other := newGuest(h.T, h.base)
-			other.signIn("jonas@town.example", word)
+			other.SignIn("jonas@town.example", word)
 			if r, _ := other.do("POST", "/me/sign-out", nil); r.StatusCode != 303 {
 				h.Errorf("signing out everywhere answers %d", r.StatusCode)
 			}
 		}},
 		{"a new password", func(h *town, g *guest) {
-			if r, body := h.enter("jonas").do("POST", "/me/password", url.Values{"old": {word}, "password": {"another good word"}}); r.StatusCode != 200 {
+			if r, body := h.Enter("jonas").do("POST", "/me/password", url.Values{"old": {word}, "password": {"another good word"}}); r.StatusCode != 200 {
 				h.Errorf("a new password: %d %.300s", r.StatusCode, body)
 			}
 		}},
@@ -457,25 +459,25 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 			}
 		}},
 		{"switching off", func(h *town, g *guest) {
-			if r, _ := h.enter("ida").do("POST", "/people/"+h.people["jonas"]+"/switch", nil); r.StatusCode != 200 {
+			if r, _ := h.Enter("ida").do("POST", "/people/"+h.people["jonas"]+"/switch", nil); r.StatusCode != 200 {
 				h.Errorf("switching off answers %d", r.StatusCode)
 			}
 		}},
 		{"a right that is taken back", func(h *town, g *guest) {
-			if r, _ := h.enter("ida").do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {"read"}}); r.StatusCode != 200 {
+			if r, _ := h.Enter("ida").do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {"read"}}); r.StatusCode != 200 {
 				h.Errorf("taking a right back answers %d", r.StatusCode)
 			}
 		}},
 		{"the session's own end", nil},
 	} {
-		h := openTown(t, Settings{}, false)
-		jonas, mara := h.enter("jonas"), h.enter("mara")
+		h := openTown(t, site.Settings{}, false)
+		jonas, mara := h.Enter("jonas"), h.Enter("mara")
 		if one.end == nil { // it comes by itself
 			h.age(h.people["jonas"], 30*24*time.Hour-3*time.Second)
 			one.end = func(h *town, _ *guest) { h.untilGone("jonas") }
 		}
-		w := jonas.window("/maps/" + h.id)
-		other := h.enter("ida").window("/maps/" + h.id)
+		w := jonas.Window("/maps/" + h.id)
+		other := h.Enter("ida").Window("/maps/" + h.id)
 		conn, _, err := mara.dial("/maps/" + h.id + "/live")
 		if err != nil {
 			t.Fatal(err)
@@ -524,7 +526,7 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 // untilGone waits until no window of somebody is open.
 func (h *town) untilGone(name string) {
 	h.Helper()
-	for late := time.Now().Add(10 * time.Second); len(h.server.live.Windows(h.id, func(w *live.Window) bool { return w.Person == h.people[name] })) > 0; time.Sleep(5 * time.Millisecond) {
+	for late := time.Now().Add(10 * time.Second); len(h.server.Live.Windows(h.id, func(w *live.Window) bool { return w.Person == h.people[name] })) > 0; time.Sleep(5 * time.Millisecond) {
 		if time.Now().After(late) {
 			h.Fatal("a window of " + name + " is still open")
 		}
@@ -546,9 +548,9 @@ func (h *town) age(person string, old time.Duration) {
 
 // A window that does not read what it is told, and has sent much before, is not dealt with any further once its right is gone.
 func TestNothingIsReadAfterTheEnd(t *testing.T) {
-	h := openTown(t, Settings{}, false)
-	ida, jonas := h.enter("ida"), h.enter("jonas")
-	w := jonas.window("/maps/" + h.id)
+	h := openTown(t, site.Settings{}, false)
+	ida, jonas := h.Enter("ida"), h.Enter("jonas")
+	w := jonas.Window("/maps/" + h.id)
 	// It never reads again, while others have much to tell it, so that its queue and the connection are full.
 	d, err := h.s.Documents.Open(h.id)
 	if err != nil {

@@ -27,6 +27,8 @@ import (
 	"plaintracer/core/pictures"
 	"plaintracer/exchange/intake"
 	"plaintracer/store"
+	"plaintracer/web/shelf"
+	"plaintracer/web/site"
 )
 
 // What belongs to one person is kept by no cache, and no other site can bring a browser to
@@ -60,13 +62,13 @@ func TestHomeComesByPages(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for k := range 2*homePage + 5 {
+	for k := range 2*shelf.HomePage + 5 {
 		if _, err := s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), where.Owner, ""); err != nil {
 			t.Fatal(err)
 		}
 	}
 	all := map[string]bool{}
-	for page, want := range []int{homePage, homePage, 6} {
+	for page, want := range []int{shelf.HomePage, shelf.HomePage, 6} {
 		_, body := ask(t, editor, "GET", fmt.Sprint("/?page=", page+1))
 		if got := strings.Count(body, `class="card"`); got != want {
 			t.Errorf("page %d shows %d maps, not %d", page+1, got, want)
@@ -78,7 +80,7 @@ func TestHomeComesByPages(t *testing.T) {
 			t.Errorf("page %d leads back %v, on %v", page+1, newer, older)
 		}
 	}
-	if len(all) != 2*homePage+6 {
+	if len(all) != 2*shelf.HomePage+6 {
 		t.Errorf("the pages show %d maps", len(all))
 	}
 	for path, code := range map[string]int{"/?page=99": 303, "/?page=0": 200, "/?page=x": 200, "/?page=9999999999": 303, "/bin?page=2": 303} {
@@ -163,7 +165,7 @@ func damagedMap(t *testing.T) (string, *fiber.App) {
 				s.Close()
 				continue
 			}
-			return id, serverOver(t, s, Settings{As: people[0].ID}).Editor()
+			return id, serverOver(t, s, site.Settings{As: people[0].ID}).Editor()
 		}
 		s.Close()
 	}
@@ -201,20 +203,20 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 func TestDrawingsTakeTurns(t *testing.T) {
 	beside := background.New()
 	defer beside.Close()
-	w := newDrawings(beside)
+	w := site.NewDrawings(beside)
 	release := make(chan struct{})
 	var ends []chan error
-	for range cap(w.slots) {
+	for range cap(w.Slots) {
 		end, begun := make(chan error, 1), make(chan struct{})
 		go func() {
-			end <- w.run(context.Background(), func(context.Context) error { close(begun); <-release; return nil })
+			end <- w.Run(context.Background(), func(context.Context) error { close(begun); <-release; return nil })
 		}()
 		<-begun
 		ends = append(ends, end)
 	}
 	ctx, stop := context.WithCancel(context.Background())
 	waiting := make(chan error, 1)
-	go func() { waiting <- w.run(ctx, func(context.Context) error { t.Error("it was run"); return nil }) }()
+	go func() { waiting <- w.Run(ctx, func(context.Context) error { t.Error("it was run"); return nil }) }()
 	stop()
 	if err := <-waiting; !errors.Is(err, context.Canceled) {
 		t.Errorf("who has gone is answered by %v", err)
@@ -225,22 +227,22 @@ func TestDrawingsTakeTurns(t *testing.T) {
 			t.Error(err)
 		}
 	}
-	if err := w.run(context.Background(), func(context.Context) error { panic("a fault") }); err == nil {
+	if err := w.Run(context.Background(), func(context.Context) error { panic("a fault") }); err == nil {
 		t.Error("a fault in a drawing is not reported")
 	}
 	ctx, stop = context.WithTimeout(context.Background(), time.Millisecond)
 	defer stop()
-	if err := w.run(ctx, func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }); err == nil {
+	if err := w.Run(ctx, func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }); err == nil {
 		t.Error("a drawing that takes too long does not end")
 	}
-	if err := w.run(context.Background(), func(context.Context) error { return nil }); err != nil {
+	if err := w.Run(context.Background(), func(context.Context) error { return nil }); err != nil {
 		t.Errorf("afterwards: %v", err)
 	}
 }
 
 // Whatever fails, the log names the route and nothing that opens a map or an account.
 func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	secrets := map[string]string{}
 	add := func(name, value string, err error) {
 		t.Helper()
@@ -253,7 +255,7 @@ func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
 	add(":token", token, err)
 	ticket, err := h.s.Sessions.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
 	add(":ticket", ticket, err)
-	ida := h.enter("ida")
+	ida := h.Enter("ida")
 	secrets["key"], secrets["password"], secrets["code"] = "KEYKEYKEYKEYKEYKEY", "a very secret word", "987654"
 	var noted syncBuffer
 	before := slog.Default()

@@ -7,6 +7,7 @@ import (
 
 	"plaintracer/bench/hands"
 	"plaintracer/core/scene"
+	"plaintracer/web/desk"
 )
 
 // Where a connector goes on on the line of another, the reader's page has that part for the trace of a case: it ends where the
@@ -14,7 +15,7 @@ import (
 func TestTheTraceHasTheLineOthersDraw(t *testing.T) {
 	list := hands.All()
 	m := list[slices.IndexFunc(list, func(h hands.Hand) bool { return h.Name == "five-refusals" })].Map()
-	page := string(viewSheet(m, m.Sheets[0], scene.Draw(m, m.Sheets[0])).Nodes)
+	page := string(desk.ViewSheet(m, m.Sheets[0], scene.Draw(m, m.Sheets[0])).Nodes)
 	into := 0 // the rail
 	for _, c := range m.Sheets[0].Connectors {
 		if c.To.Symbol == "r" && c.To.Side != "top" {

@@ -17,6 +17,7 @@ import (
 	"plaintracer/app/house"
 	"plaintracer/core/model"
 	"plaintracer/store"
+	"plaintracer/web/site"
 )
 
 // What each address takes. People of the house are nobody (not signed in), a stranger to the map, those with a right to it,
@@ -83,7 +84,7 @@ var houseRoles = []string{"house owner", "owner", "manage", "edit", "remark", "r
 
 func openHouse(t *testing.T) *household {
 	t.Helper()
-	server, s, app := newHouse(t, Settings{})
+	server, s, app := newHouse(t, site.Settings{})
 	var err error
 	h := &household{T: t, s: s, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
 	for i, name := range houseRoles {
@@ -112,7 +113,7 @@ func (h *household) must(err error) {
 }
 
 // share makes a map in a folder of its own, with every right on both granted to the one it is called after.
-func (h *household) share() (id string) {
+func (h *household) Share() (id string) {
 	h.Helper()
 	var err error
 	h.folder, err = h.s.Folders.Add(fmt.Sprint("Folder ", time.Now().UnixNano()), "", h.ids["owner"])
@@ -130,12 +131,12 @@ func (h *household) share() (id string) {
 }
 
 // ask asks as somebody of the house, or as nobody.
-func (h *household) ask(who, method, path, body string) (*http.Response, string) {
+func (h *household) Ask(who, method, path, body string) (*http.Response, string) {
 	h.Helper()
 	var req *http.Request
 	if req = fromPageOf(method, path, body); h.tokens[who] != "" {
 		req.AddCookie(&http.Cookie{Name: "session", Value: h.tokens[who]})
-		req.Header.Set(TokenHeader, h.s.Sign("form", h.ids[who], h.tokens[who]))
+		req.Header.Set(site.TokenHeader, h.s.Sign("form", h.ids[who], h.tokens[who]))
 	}
 	r, err := h.app.Test(req, fiber.TestConfig{Timeout: time.Minute})
 	h.must(err)
@@ -203,7 +204,7 @@ func TestTableOfRights(t *testing.T) {
 					continue // they would not be signed in any more; tried elsewhere
 				}
 			}
-			id := h.share()
+			id := h.Share()
 			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face", "none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none", ":round", "none",
 				":person", h.ids["stranger"], "*", "app.css").Replace(route.Path)
 			body := "id=" + id + "&format=svg&name=Name&title=Title&role=member"
@@ -213,7 +214,7 @@ func TestTableOfRights(t *testing.T) {
 			if route.Path == "/maps/:id/restore" {
 				h.must(h.s.Documents.Bin(id))
 			}
-			r, text := h.ask(who, route.Method, path, body)
+			r, text := h.Ask(who, route.Method, path, body)
 			got := let(r)
 			switch { // what is let in and finds nothing there
 			case strings.HasSuffix(route.Path, ":face") || strings.HasSuffix(route.Path, "/withdraw"):
@@ -241,7 +242,7 @@ func TestTableOfRights(t *testing.T) {
 }
 
 func isLinkPath(path string) bool {
-	for _, form := range linkForms {
+	for _, form := range site.LinkForms {
 		if strings.HasPrefix(path, form.Prefix+"/:token") {
 			return true
 		}
@@ -252,7 +253,7 @@ func isLinkPath(path string) bool {
 // Every kind of link opens what it is for, and nothing else; one that is over opens nothing.
 func TestTableOfLinks(t *testing.T) {
 	h := openHouse(t)
-	id := h.share()
+	id := h.Share()
 	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	version, err := d.KeepVersion(h.ids["owner"])
@@ -305,10 +306,10 @@ func TestTableOfLinks(t *testing.T) {
 			if prefix != "/e" && prefix != "/read" && testing.Short() {
 				continue
 			}
-			h.server.attempts.forget(guesses.of("0.0.0.0")) // the unknown one is asked for often here
+			h.server.Attempts.Forget(site.Guesses.Of("0.0.0.0")) // the unknown one is asked for often here
 			for name, token := range links {
 				path := prefix + "/" + token + strings.NewReplacer(":format", "svg", ":sheet", "sheet-1", ":face", "none", ":state", "now", ":remark", "none", ":round", "none").Replace(rest)
-				r, text := h.ask("nobody", route.Method, path, "")
+				r, text := h.Ask("nobody", route.Method, path, "")
 				got := let(r) || r.StatusCode == 404 && (rest == "/face/:face" || strings.Contains(text, "There is no such page"))
 				if rest == "/enter" {
 					got = r.StatusCode != 410
@@ -330,10 +331,10 @@ func TestTableOfLinks(t *testing.T) {
 			}
 		}
 	}
-	h.server.attempts.forget(guesses.of("0.0.0.0"))
+	h.server.Attempts.Forget(site.Guesses.Of("0.0.0.0"))
 	// The map itself goes out only by a link to edit.
 	for name, want := range map[string]int{"saves": 403, "edit": 200, "read": 403} {
-		if r, text := h.ask("nobody", "GET", "/r/"+links[name]+"/export/map", ""); r.StatusCode != want {
+		if r, text := h.Ask("nobody", "GET", "/r/"+links[name]+"/export/map", ""); r.StatusCode != want {
 			t.Errorf("the file of the map by the link %s: %d %.80s", name, r.StatusCode, text)
 		}
 	}
@@ -363,7 +364,7 @@ func FuzzRoutes(f *testing.F) {
 	if err != nil {
 		f.Fatal(err)
 	}
-	app := serverOver(f, s, Settings{As: owner}).Editor()
+	app := serverOver(f, s, site.Settings{As: owner}).Editor()
 	var routes []fiber.Route
 	for _, r := range app.GetRoutes(true) {
 		if r.Method != "HEAD" && !strings.HasSuffix(r.Path, "/delete") && !strings.HasSuffix(r.Path, "/switch") && r.Path != "/directory" { // so that there is something left

@@ -15,15 +15,15 @@ import (
 	"testing/fstest"
 	"time"
 
-	"plaintracer"
-
 	"github.com/andybalholm/brotli"
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer"
 	"plaintracer/app/house"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
+	"plaintracer/web/site"
 )
 
 // application returns the two applications over a store with one map.
@@ -41,7 +41,7 @@ func application(t *testing.T) (editor, links *fiber.App, s *house.House, id str
 	if id, err = s.Maps.CreateFor(model.New("<Map> & \"more\"", model.Rightwards, "A4", true), owner, ""); err != nil {
 		t.Fatal(err)
 	}
-	srv := serverOver(t, s, Settings{As: owner})
+	srv := serverOver(t, s, site.Settings{As: owner})
 	return srv.Editor(), srv.Links(), s, id
 }
 
@@ -49,7 +49,7 @@ func application(t *testing.T) (editor, links *fiber.App, s *house.House, id str
 var tokens = map[*fiber.App]string{}
 
 // serverOver returns a server over a store, which ends with the test.
-func serverOver(t testing.TB, s *house.House, settings Settings) *Server {
+func serverOver(t testing.TB, s *house.House, settings site.Settings) *Server {
 	t.Helper()
 	settings.Address = "http://127.0.0.1:8080"
 	srv, err := withCore(s, standIn(t), settings)
@@ -79,7 +79,7 @@ func fromPage(app *fiber.App, method, path string, body io.Reader) *http.Request
 		}
 		tokens[app] = token
 	}
-	req.Header.Set(TokenHeader, token)
+	req.Header.Set(site.TokenHeader, token)
 	return req
 }
 
@@ -109,7 +109,7 @@ func TestAnotherCoreIsNotHandedOut(t *testing.T) {
 		"another":       fstest.MapFS{"stamp.txt": {Data: []byte("0123456789abcdef " + runtime.Version())}},
 		"by another Go": fstest.MapFS{"stamp.txt": {Data: []byte(plaintracer.EditorSource() + " go0.1")}},
 	} {
-		if _, err := loadAssets(core); err == nil || !strings.Contains(err.Error(), "run make") {
+		if _, err := site.LoadAssets(files, core); err == nil || !strings.Contains(err.Error(), "run make") {
 			t.Errorf("%s: %v", name, err)
 		}
 	}

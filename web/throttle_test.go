@@ -23,6 +23,7 @@ import (
 	"plaintracer/mail"
 	"plaintracer/review"
 	"plaintracer/store"
+	"plaintracer/web/site"
 )
 
 // letters counts the messages to an address whose subject holds a text.
@@ -43,7 +44,7 @@ func (h *town) letters(to, subject string) (n int) {
 // Codes that are sent to an address are few, and each is tried a few times, however the requests are mixed and wherever they
 // come from: nothing is forgotten but by who has proved something.
 func TestCodesAreNotGuessed(t *testing.T) {
-	h := openTown(t, Settings{Proxies: []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}}, false)
+	h := openTown(t, site.Settings{Proxies: []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}}, false)
 	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark, Addresses: "jo@town.example"}, "")
 	if err != nil {
 		t.Fatal(err)
@@ -69,7 +70,7 @@ func TestCodesAreNotGuessed(t *testing.T) {
 			tried++
 		}
 	}
-	if sent < 1 || sent > codesSent.free+2 || tried > codesWrong.free+2 || right > 0 {
+	if sent < 1 || sent > site.CodesSent.Free+2 || tried > site.CodesWrong.Free+2 || right > 0 {
 		t.Errorf("%d codes were sent, %d guesses tried, %d right", sent, tried, right)
 	}
 	// No subject holds a code.
@@ -86,29 +87,29 @@ func TestCodesAreNotGuessed(t *testing.T) {
 
 // A code dies after five wrong tries, and is good once.
 func TestACodeDies(t *testing.T) {
-	k := newCodes()
-	code := k.make("a")
+	k := site.NewCodes()
+	code := k.Make("a")
 	wrong := "000000"
 	if code == wrong {
 		wrong = "111111"
 	}
-	for n := range codeTries {
-		if k.take("a", wrong) {
+	for n := range site.CodeTries {
+		if k.Take("a", wrong) {
 			t.Fatalf("try %d is taken", n)
 		}
 	}
-	if k.take("a", code) {
+	if k.Take("a", code) {
 		t.Error("the code outlives its tries")
 	}
-	code = k.make("a")
-	if !k.take("a", code) || k.take("a", code) {
+	code = k.Make("a")
+	if !k.Take("a", code) || k.Take("a", code) {
 		t.Error("a code is not good once")
 	}
 }
 
 // Many tries at once are as slow as one after the other: each counts before it is made.
 func TestTriesAtOnceCount(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	var all sync.WaitGroup
 	var mu sync.Mutex
 	answers := map[string]int{}
@@ -126,23 +127,23 @@ func TestTriesAtOnceCount(t *testing.T) {
 		})
 	}
 	all.Wait()
-	if answers["do not go together"] > byAccount.free+1 || answers["do not go together"]+answers["Too many tries"] != 24 {
+	if answers["do not go together"] > site.ByAccount.Free+1 || answers["do not go together"]+answers["Too many tries"] != 24 {
 		t.Errorf("of 24 at once: %v", answers)
 	}
 	// The person is kept out of nothing where they have been before, and elsewhere only as long as anybody there.
-	h.server.attempts.forget(byAccount.of("jonas@town.example 127.0.0.1"))
-	known := h.enter("jonas")
+	h.server.Attempts.Forget(site.ByAccount.Of("jonas@town.example 127.0.0.1"))
+	known := h.Enter("jonas")
 	for range 12 {
 		newGuest(t, h.base).do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}})
 	}
-	if r := newGuest(t, h.base).signIn("jonas@town.example", word); r.StatusCode != http.StatusUnauthorized {
+	if r := newGuest(t, h.base).SignIn("jonas@town.example", word); r.StatusCode != http.StatusUnauthorized {
 		t.Errorf("a new device after many wrong tries: %d", r.StatusCode)
 	}
-	if r := known.signIn("jonas@town.example", word); r.StatusCode != http.StatusSeeOther {
+	if r := known.SignIn("jonas@town.example", word); r.StatusCode != http.StatusSeeOther {
 		t.Errorf("a known device is kept out by others: %d", r.StatusCode)
 	}
 	// A colleague with many wrong tries keeps nobody else behind the same address out.
-	if r := newGuest(t, h.base).signIn("mara@town.example", word); r.StatusCode != http.StatusSeeOther {
+	if r := newGuest(t, h.base).SignIn("mara@town.example", word); r.StatusCode != http.StatusSeeOther {
 		t.Errorf("another one behind that address: %d", r.StatusCode)
 	}
 	// A known device has its own allowance, and no more.
@@ -156,25 +157,25 @@ func TestTriesAtOnceCount(t *testing.T) {
 		t.Error("a known device tries without end")
 	}
 	// A device of one account is not known for another.
-	if h.server.knownAs(known, "mara") || !h.server.knownAs(known, "jonas") {
+	if knownAs(h.server, known, "mara") || !knownAs(h.server, known, "jonas") {
 		t.Error("the device of jonas is known for mara, or not for him")
 	}
 }
 
 // knownAs reports whether the browser would be taken for a known device of somebody.
-func (s *Server) knownAs(g *guest, name string) bool {
+func knownAs(s *Server, g *guest, name string) bool {
 	u, _ := url.Parse(g.base)
 	for _, c := range g.client.Jar.Cookies(u) {
 		parts := strings.Split(c.Value, ".")
 		if c.Name != "device" || len(parts) < 2 {
 			continue
 		}
-		p, _, err := s.house.People.ByMail(name + "@town.example")
+		p, _, err := s.House.People.ByMail(name + "@town.example")
 		if err != nil {
 			return false
 		}
 		for _, sign := range parts[1:] {
-			if s.house.Signed(sign, "device", parts[0], p.ID) {
+			if s.House.Signed(sign, "device", parts[0], p.ID) {
 				return true
 			}
 		}
@@ -185,34 +186,34 @@ func (s *Server) knownAs(g *guest, name string) bool {
 // Where a request comes from is what the last proxy that is ours says, and is an address: what whoever asks writes themselves
 // is not believed, and stands in no list.
 func TestAddressesAreThoseOfProxies(t *testing.T) {
-	proxies, err := ReadProxies([]string{"127.0.0.1", "10.1.0.0/16"})
+	proxies, err := site.ReadProxies([]string{"127.0.0.1", "10.1.0.0/16"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := &Server{Settings: Settings{Proxies: proxies}}
+	s := &site.Site{Settings: site.Settings{Proxies: proxies}}
 	local := netip.MustParseAddr("127.0.0.1")
 	for said, want := range map[string]string{
 		"": "127.0.0.1", "198.51.100.7": "198.51.100.7", "203.0.113.9, 198.51.100.7": "198.51.100.7", "203.0.113.9,198.51.100.7 , 10.1.2.3": "198.51.100.7",
 		"=cmd|' /C calc'!A0": "127.0.0.1", "198.51.100.7, nonsense": "127.0.0.1", "nonsense, 10.1.2.3": "10.1.2.3", "10.1.2.3": "10.1.2.3", "198.51.100.7:4711": "198.51.100.7",
 		"[2001:db8::7]:4711": "2001:db8::7", "2001:db8::7": "2001:db8::7", "::ffff:198.51.100.7": "198.51.100.7", ",,": "127.0.0.1", "fe80::1%eth0": "fe80::1",
 	} {
-		if got := s.lastStranger(local, []string{said}); got.String() != want {
+		if got := s.LastStranger(local, []string{said}); got.String() != want {
 			t.Errorf("%q is taken for %s, not %s", said, got, want)
 		}
 	}
-	if got := s.lastStranger(local, []string{"203.0.113.9", "198.51.100.7"}); got.String() != "198.51.100.7" {
+	if got := s.LastStranger(local, []string{"203.0.113.9", "198.51.100.7"}); got.String() != "198.51.100.7" {
 		t.Errorf("of two lines it takes %s", got)
 	}
-	if _, err := ReadProxies([]string{"proxy.town.example"}); err == nil {
+	if _, err := site.ReadProxies([]string{"proxy.town.example"}); err == nil {
 		t.Error("a name is taken for the address of a proxy")
 	}
-	a, b := origin{ip: netip.MustParseAddr("2001:db8:1:2:3::4")}, origin{ip: netip.MustParseAddr("2001:db8:1:2:ffff::5")}
-	if a.network() != b.network() || a.network() == (origin{ip: netip.MustParseAddr("2001:db8:1:3::4")}).network() {
+	a, b := site.Origin{Ip: netip.MustParseAddr("2001:db8:1:2:3::4")}, site.Origin{Ip: netip.MustParseAddr("2001:db8:1:2:ffff::5")}
+	if a.Network() != b.Network() || a.Network() == (site.Origin{Ip: netip.MustParseAddr("2001:db8:1:3::4")}).Network() {
 		t.Error("IPv6 addresses are not counted by their first 64 bits")
 	}
 
 	// Through the application: without a proxy nothing of it is believed, with one only what it has written last.
-	for _, with := range []Settings{{}, {Proxies: proxies}} {
+	for _, with := range []site.Settings{{}, {Proxies: proxies}} {
 		h := openTown(t, with, false)
 		waits := 0
 		for n := range 12 {
@@ -232,7 +233,7 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 		if err != nil || len(events) == 0 || events[0].Origin != want {
 			t.Errorf("what was done came from %+v, not %s", events[:min(1, len(events))], want)
 		}
-		ida := h.enter("ida")
+		ida := h.Enter("ida")
 		_, file := ida.do("GET", "/audit.csv", nil)
 		rows, err := csv.NewReader(strings.NewReader(file)).ReadAll()
 		if err != nil || len(rows) < 2 {
@@ -255,15 +256,15 @@ func TestTriesSurviveARestart(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	a := newAttempts(s.Attempts)
-	kept, brief := byAccount.of("jo@town.example 192.0.2.1"), fromHere.of("192.0.2.1")
-	for range byAccount.free + 6 {
-		a.mu.Lock()
-		known := a.at(kept, time.Now())
+	a := site.NewAttempts(s.Attempts)
+	kept, brief := site.ByAccount.Of("jo@town.example 192.0.2.1"), site.FromHere.Of("192.0.2.1")
+	for range site.ByAccount.Free + 6 {
+		a.Mu.Lock()
+		known := a.At(kept, time.Now())
 		known.Next = time.Time{} // as if it had been waited for
-		a.set(kept, known)
-		a.mu.Unlock()
-		if wait := a.begin(kept, brief); wait > 0 {
+		a.Set(kept, known)
+		a.Mu.Unlock()
+		if wait := a.Begin(kept, brief); wait > 0 {
 			t.Fatalf("it waits for %s", wait)
 		}
 	}
@@ -274,32 +275,32 @@ func TestTriesSurviveARestart(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	a = newAttempts(s.Attempts)
-	if wait := a.wait(kept); wait < 30*time.Second {
+	a = site.NewAttempts(s.Attempts)
+	if wait := a.Wait(kept); wait < 30*time.Second {
 		t.Errorf("after a restart the account is free in %s", wait)
 	}
-	if a.wait(brief) > 0 {
+	if a.Wait(brief) > 0 {
 		t.Error("a network is held up after a restart")
 	}
-	a.forget(kept)
-	if got, err := s.Attempts.Of(kept.key()); err != nil || got.Failures != 0 {
+	a.Forget(kept)
+	if got, err := s.Attempts.Of(kept.Key()); err != nil || got.Failures != 0 {
 		t.Errorf("what was proved is still held against the account: %+v, %v", got, err)
 	}
-	if a.wait(kept) > 0 {
+	if a.Wait(kept) > 0 {
 		t.Error("it still waits")
 	}
 	// What was begun and was none is given back.
 	for range 50 {
-		if wait := a.begin(kept); wait > 0 {
+		if wait := a.Begin(kept); wait > 0 {
 			t.Fatal("a try that was right counts")
 		}
-		a.giveBack(kept)
+		a.GiveBack(kept)
 	}
 }
 
 // Tokens of links that lead nowhere are tried slowly; who was there before is not held up by that.
 func TestLinkTokensAreNotGuessed(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Read}, "")
 	if err != nil {
 		t.Fatal(err)
@@ -319,7 +320,7 @@ func TestLinkTokensAreNotGuessed(t *testing.T) {
 		r, _ := guesser.do("GET", fmt.Sprintf("/r/AAAAAAAAAAAAAAAAAAAAAA%04d", n), nil)
 		answers[r.StatusCode]++
 	}
-	if answers[410] > guesses.free+1 || answers[410]+answers[429] != 100 {
+	if answers[410] > site.Guesses.Free+1 || answers[410]+answers[429] != 100 {
 		t.Errorf("of a hundred guesses: %v", answers)
 	}
 	if r, _ := guesser.do("GET", "/r/"+token, nil); r.StatusCode != 429 {
@@ -333,8 +334,8 @@ func TestLinkTokensAreNotGuessed(t *testing.T) {
 // What is said of a round counts from those who were asked, once each, and is gathered in few messages; other messages that
 // wait stay where they are.
 func TestMessagesAreGathered(t *testing.T) {
-	h := openTown(t, Settings{}, false)
-	ida := h.enter("ida")
+	h := openTown(t, site.Settings{}, false)
+	ida := h.Enter("ida")
 	if r, _ := ida.do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
@@ -389,10 +390,10 @@ func TestMessagesAreGathered(t *testing.T) {
 		as(jo, "name:jo roads", []string{review.Agreed, review.WithRemarks}[n%2])
 	}
 	as(kim, "name:kim stores", review.NotAgreed)
-	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
+	if _, body := h.Enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
 		t.Errorf("a colleague who was not asked is answered: %.500s", body)
 	}
-	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
+	if r, _ := h.Enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
 		t.Error(r.StatusCode)
 	}
 	rounds, err = h.s.Rounds.Of(h.id)
@@ -423,12 +424,12 @@ func TestMessagesAreGathered(t *testing.T) {
 
 // A message is kept until it is sent: others do not push it out, and one that was sent, or is of no use any more, keeps no text.
 func TestTheOutboxKeepsWhatWaits(t *testing.T) {
-	h := openTown(t, Settings{}, false)
-	if r, _ := h.enter("ida").do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
+	h := openTown(t, site.Settings{}, false)
+	if r, _ := h.Enter("ida").do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
 	for n := range 700 {
-		h.server.sendMail(mail.Changed, fmt.Sprintf("p%d@town.example", n), "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
+		h.server.Post.Send(mail.Changed, fmt.Sprintf("p%d@town.example", n), "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
 	}
 	if err := h.s.Letters.Tidy(time.Now()); err != nil {
 		t.Fatal(err)
@@ -470,7 +471,7 @@ func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 // One who came by a link is known by their browser: nobody else changes what they said, whatever name they type; and no name
 // passes for that of a colleague.
 func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "")
 	if err != nil {
 		t.Fatal(err)
@@ -512,7 +513,7 @@ func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 
 // A link to a state that stays as it is shows nothing that came later, by any of its routes.
 func TestAFixedLinkShowsNothingLater(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	d, err := h.s.Documents.Open(h.id)
 	if err != nil {
 		t.Fatal(err)
@@ -608,8 +609,8 @@ func step(id, text string, n int) model.Symbol {
 // A second factor is asked for beside the password, each code is good once, words stand in for it, and a link for a new
 // password does not get round it (RFC 6238).
 func TestASecondFactor(t *testing.T) {
-	h := openTown(t, Settings{}, false)
-	jonas := h.enter("jonas")
+	h := openTown(t, site.Settings{}, false)
+	jonas := h.Enter("jonas")
 	_, page := jonas.do("POST", "/me/factor", url.Values{"old": {"wrong"}})
 	if !strings.Contains(page, "The present password is another one") {
 		t.Errorf("without the password: %.300s", page)
@@ -687,10 +688,10 @@ func TestASecondFactor(t *testing.T) {
 		t.Error("codes are guessed without end")
 	}
 	// An owner helps who has lost it.
-	if _, body := h.enter("ida").do("POST", "/people/"+h.people["jonas"]+"/factor", nil); !strings.Contains(body, "by the password alone now") {
+	if _, body := h.Enter("ida").do("POST", "/people/"+h.people["jonas"]+"/factor", nil); !strings.Contains(body, "by the password alone now") {
 		t.Errorf("taken away: %.300s", body)
 	}
-	h.enter("jonas")
+	h.Enter("jonas")
 	for _, what := range []string{"set up", "taken away"} {
 		if n := h.letters("jonas@town.example", "Your second factor was "+what); n != 1 {
 			t.Errorf("they are told %d times that it was %s", n, what)
@@ -701,7 +702,7 @@ func TestASecondFactor(t *testing.T) {
 // What is said on a map is bounded, and comes in pages: a thread of a thousand long answers makes no page of megabytes, and the
 // earlier ones are a click away.
 func TestLongThreadsComeInPages(t *testing.T) {
-	h := openTown(t, Settings{}, false)
+	h := openTown(t, site.Settings{}, false)
 	long := strings.Repeat("words ", 816)
 	id, err := h.s.Remarks.Add(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "It begins"}, nil)
 	if err != nil {
@@ -712,7 +713,7 @@ func TestLongThreadsComeInPages(t *testing.T) {
 			t.Fatal(n, err)
 		}
 	}
-	ida := h.enter("ida")
+	ida := h.Enter("ida")
 	_, page := ida.do("GET", "/maps/"+h.id+"/remarks?show=open", nil)
 	if len(page) > 200<<10 || !strings.Contains(page, "Answer 999:") || strings.Contains(page, "Answer 980:") || !strings.Contains(page, "Show earlier answers, 990 more") {
 		t.Errorf("the list has %d KB", len(page)>>10)
@@ -733,7 +734,7 @@ func TestLongThreadsComeInPages(t *testing.T) {
 
 // What a directory says nothing about makes no members, unless the house trusts its addresses.
 func TestADirectoryThatSaysNothing(t *testing.T) {
-	h := openTown(t, Settings{Directory: &Directory{Issuer: "https://id.town.example"}}, false)
+	h := openTown(t, site.Settings{Directory: &site.Directory{Issuer: "https://id.town.example"}}, false)
 	app := h.server.Editor()
 	yes, no := true, false
 	for n, one := range []struct {
@@ -744,7 +745,7 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 		h.server.Directory.Trusting = one.trusting
 		email := fmt.Sprintf("new%d@town.example", n)
 		app.Get("/try"+email, func(c fiber.Ctx) error {
-			_, err := h.server.newFrom(c, vouched{subject: "s " + email, Name: "New", Email: email, Verified: one.verified})
+			_, err := h.server.accounts.NewFrom(c, site.Vouched{Subject: "s " + email, Name: "New", Email: email, Verified: one.verified})
 			return err
 		})
 		req := fromPageOf("GET", "/try"+email, "")
@@ -760,7 +761,7 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 	// An address that only looks like that of somebody is another address, and no way into their account.
 	h.server.Directory.Trusting = true
 	app.Get("/alike", func(c fiber.Ctx) error {
-		p, err := h.server.newFrom(c, vouched{subject: "s alike", Name: "Ida", Email: "ｉda@town.example", Verified: &yes})
+		p, err := h.server.accounts.NewFrom(c, site.Vouched{Subject: "s alike", Name: "Ida", Email: "ｉda@town.example", Verified: &yes})
 		if err == nil && p.ID == h.people["ida"] {
 			t.Error("a wide letter gets into the account of ida")
 		}
@@ -776,8 +777,8 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 
 // Where somebody points is told a few times a second at most, and no more than fits.
 func TestPointingIsSlow(t *testing.T) {
-	h := openTown(t, Settings{}, false)
-	one, other := h.enter("ida").window("/maps/"+h.id), h.enter("jonas").window("/maps/"+h.id)
+	h := openTown(t, site.Settings{}, false)
+	one, other := h.Enter("ida").Window("/maps/"+h.id), h.Enter("jonas").Window("/maps/"+h.id)
 	for n := range 200 {
 		if err := one.WriteMessage(1, fmt.Appendf(nil, `{"kind":"pointing","sheet":"sheet-1","x":%d,"y":1,"items":["a"]}`, n)); err != nil {
 			t.Fatal(err)

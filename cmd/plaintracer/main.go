@@ -31,6 +31,7 @@ import (
 	"plaintracer/mail"
 	"plaintracer/store"
 	"plaintracer/web"
+	"plaintracer/web/site"
 )
 
 func main() {
@@ -94,7 +95,7 @@ type service struct {
 	behindProxy, demo                       bool
 	proxies                                 []string
 	smtp                                    mail.Server
-	directory                               web.Directory
+	directory                               site.Directory
 }
 
 // serving is a command that starts the application.
@@ -178,7 +179,7 @@ func (v *service) run(out io.Writer) error {
 	if err := v.check(); err != nil {
 		return err
 	}
-	proxies, err := web.ReadProxies(v.proxies)
+	proxies, err := site.ReadProxies(v.proxies)
 	if err != nil {
 		return fmt.Errorf("--proxy: %w", err)
 	}
@@ -203,7 +204,7 @@ func (v *service) run(out io.Writer) error {
 			return err
 		}
 	}
-	settings := web.Settings{Proxies: proxies, Demo: v.demo}
+	settings := site.Settings{Proxies: proxies, Demo: v.demo}
 	if v.as != "" {
 		if settings.As, err = onlyPerson(s.Store, v.as); err != nil {
 			return err

@@ -1,0 +1,129 @@
+package desk
+
+import (
+	"cmp"
+	"context"
+	"encoding/base64"
+	"html/template"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/core/model"
+	"plaintracer/exchange"
+	"plaintracer/web/site"
+)
+
+// asked returns the map of a request as it is now, the format it asks for, and what was chosen for that, in its address
+// or in its form.
+func asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Settings, err error) {
+	if f = exchange.Named(c.Params("format")); f == nil {
+		return nil, nil, nil, fiber.NewError(fiber.StatusNotFound, "")
+	}
+	if settings, err = exchange.Read(f, site.Said(c)); err != nil {
+		return nil, nil, nil, err
+	}
+	v := site.At(c)
+	if f.Name == "map" && v.Link != "" && v.Right < account.Edit {
+		return nil, nil, nil, fiber.NewError(fiber.StatusForbidden, "Readers can save pictures and documents, not the map itself.")
+	}
+	if v.Link != "" && v.Right < account.Edit {
+		settings["inside"] = "no" // nor inside of one
+	}
+	d, err := v.Shown()
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	m, _ = d.Snapshot()
+	return m, f, settings, nil
+}
+
+// Export gives a file that is made of the map, to keep unless inline is set.
+func (s *Desk) Export(c fiber.Ctx) error {
+	m, f, settings, err := asked(c)
+	if err != nil {
+		return err
+	}
+	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Result, error) { return exchange.Make(ctx, m, f, settings) })
+	if err != nil {
+		return err
+	}
+	if c.Query("inline") == "" {
+		site.Attach(c, out.Name)
+	}
+	return site.SendFile(c, out.MediaType, out.Data, out.Words)
+}
+
+// Preview shows a page of what an export would make.
+func (s *Desk) Preview(c fiber.Ctx) error {
+	m, f, settings, err := asked(c)
+	if err != nil {
+		return err
+	}
+	page, _ := site.Said(c)("page")
+	number, _ := strconv.Atoi(page)
+	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Sight, error) { return exchange.Show(ctx, m, f, settings, number) })
+	if err != nil {
+		return err
+	}
+	c.Set("X-Pages", strconv.Itoa(out.Pages))
+	return site.SendFile(c, out.MediaType, out.Data, out.Words)
+}
+
+// Print is a page that holds the pages of an export, each on paper of its own size, and prints itself.
+func (s *Desk) Print(c fiber.Ctx) error {
+	m, f, settings, err := asked(c)
+	if err != nil {
+		return err
+	}
+	type sheet struct {
+		W, H    float64 // millimetres
+		Picture template.URL
+	}
+	pages, err := site.Made(s.Site, c, func(ctx context.Context) ([]exchange.Printed, error) { return exchange.Print(ctx, m, f, settings) })
+	if err != nil {
+		return err
+	}
+	var list []sheet
+	for _, p := range pages {
+		list = append(list, sheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
+	}
+	c.Set("Cache-Control", "private, no-store")
+	// Styles stand on the page for the sizes of paper; it is shown in a frame of the editor.
+	c.Set("Content-Security-Policy", strings.NewReplacer("style-src 'self'", "style-src 'self' 'unsafe-inline'", "frame-ancestors 'none'", "frame-ancestors 'self'").Replace(site.Policy))
+	return s.Page(c, "print.html", map[string]any{"Title": m.Title, "Pages": list})
+}
+
+// Embedded is the current picture of the first sheet, for pages elsewhere.
+func (s *Desk) Embedded(c fiber.Ctx) error {
+	format := c.Params("format")
+	if !site.At(c).Chosen.Embed || format != "svg" && format != "png" {
+		return fiber.NewError(fiber.StatusForbidden, "This link is not made to be shown on other pages.")
+	}
+	c.Set("Cross-Origin-Resource-Policy", "cross-origin")
+	c.Request().URI().QueryArgs().Set("inside", "no")
+	c.Request().URI().QueryArgs().Set("inline", "1")
+	return s.Export(c)
+}
+
+// Frame is a small page with the current picture, for the sites that the link names, and says as of when it is.
+func (s *Desk) Frame(c fiber.Ctx) error {
+	v := site.At(c)
+	if !v.Chosen.Embed {
+		return fiber.NewError(fiber.StatusForbidden, "This link is not made to be shown on other pages.")
+	}
+	d, err := v.Shown()
+	if err != nil {
+		return err
+	}
+	m, revision := d.Snapshot()
+	when := site.AsOf(d)
+	if when.IsZero() {
+		when = time.Now()
+	}
+	c.Set("Content-Security-Policy", strings.Replace(site.Policy, "frame-ancestors 'none'", "frame-ancestors "+cmp.Or(v.Chosen.Sites, "'none'"), 1))
+	return s.Page(c, "frame.html", map[string]any{"Title": m.Title, "Base": template.URL(v.Base), "Revision": revision, "Now": when})
+}

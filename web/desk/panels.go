@@ -1,0 +1,103 @@
+package desk
+
+import (
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/app/phrase"
+	"plaintracer/core/findings"
+	"plaintracer/core/model"
+	"plaintracer/core/numbering"
+	"plaintracer/core/symbols"
+	"plaintracer/web/site"
+)
+
+// panel is a page of the side book.
+type panel struct {
+	// Name is its address below that of the map, and the id of its tab and container; Title and
+	// Icon are those of the tab.
+	Name, Title, Icon string
+	// view is the template that draws what fill returns of the map as it is.
+	view string
+	fill func(m *model.Map) any
+	// Or show draws it of more than the map.
+	show func(s *Desk, c fiber.Ctx) error
+	// needs is the right that seeing it takes.
+	Needs account.Right
+}
+
+// Answer draws the panel.
+func (p *panel) Answer(s *Desk, c fiber.Ctx) error {
+	if p.show != nil {
+		return p.show(s, c)
+	}
+	d, err := site.At(c).Shown()
+	if err != nil {
+		return err
+	}
+	m, _ := d.Snapshot() // so that nobody waits for what is computed
+	return s.Page(c, p.view, p.fill(m))
+}
+
+// heldSince says in words since when and by whom the numbers of a map are held; empty where they are not.
+func heldSince(m *model.Map) string {
+	if !m.Held.On() {
+		return ""
+	}
+	text := "Numbers are held"
+	if at, err := time.Parse(phrase.HeldLayout, m.Held.Since); err == nil {
+		text += " since " + at.Local().Format("2 January, 15:04")
+	}
+	if m.Held.By != "" {
+		text += ", by " + m.Held.By
+	}
+	return text + "."
+}
+
+// steps lists the steps in order.
+func steps(m *model.Map) any {
+	type row struct {
+		ID, Text, Kind, Lane, Stage, Number string
+	}
+	var rows []row
+	for _, step := range numbering.Number(m) {
+		r := row{ID: step.Symbol.ID, Text: phrase.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
+		if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
+			r.Stage = stage.Name
+		}
+		rows = append(rows, r)
+	}
+	return map[string]any{"Rows": rows, "Held": heldSince(m)}
+}
+
+// found lists the findings.
+func found(m *model.Map) any {
+	type item struct {
+		ID, What, Text, Sheet string
+		Mends                 []findings.Mend
+	}
+	var list []item
+	for _, f := range findings.Check(m) {
+		i := item{f.Symbol, "The map", f.Text, "", f.Mends}
+		if sheet := m.Sheet(f.Sheet); sheet != nil {
+			i.Sheet, i.What = sheet.Name, "A connector"
+			if sym := sheet.Symbol(f.Symbol); sym != nil {
+				if i.What = phrase.Flat(sym.Text); i.What == "" {
+					i.What = symbols.Of(sym.Kind).Name
+				}
+			}
+		}
+		list = append(list, i)
+	}
+	return list
+}
+
+// Panels are the pages of the side book, in their order; the first one is open at the start.
+var Panels = []panel{
+	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: steps, Needs: account.Read},
+	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found, Needs: account.Read},
+	{Name: "remarks", Title: "Remarks", Icon: "message-square", show: func(s *Desk, c fiber.Ctx) error { return s.reviews.Remarks(c) }, Needs: account.Remark},
+	{Name: "history", Title: "History", Icon: "history", show: func(s *Desk, c fiber.Ctx) error { return s.reviews.History(c) }, Needs: account.Edit},
+}

@@ -1,0 +1,137 @@
+package desk
+
+import (
+	"cmp"
+	"html/template"
+	"log"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
+	"plaintracer/core/model"
+	"plaintracer/core/numbering"
+	"plaintracer/core/scene"
+	"plaintracer/core/trace"
+	"plaintracer/web/site"
+)
+
+// sheetView is a sheet as the reader's page draws it.
+type sheetView struct {
+	ID, Name   string
+	Width      template.HTMLAttr
+	Height     template.HTMLAttr
+	ViewBox    template.HTMLAttr
+	Nodes      template.HTML
+	Faces      string
+	References []reference
+}
+
+// reference says where a reference leads.
+type reference struct{ ID, Sheet, Partner, Name string }
+
+// ViewSheet is a sheet as a reader sees it.
+func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
+	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
+	v := sheetView{
+		ID: s.ID, Name: s.Name, Faces: facesOf(m),
+		ViewBox: template.HTMLAttr(`viewBox="` + size(d.Extent.X) + " " + size(d.Extent.Y) + " " + size(d.Extent.W) + " " + size(d.Extent.H) + `"`),
+		Width:   template.HTMLAttr(`width="` + size(d.Extent.W) + `"`),
+		Height:  template.HTMLAttr(`height="` + size(d.Extent.H) + `"`),
+	}
+	page := geometry.Polygon(d.Extent.Corner(), geometry.Point{X: d.Extent.Right(), Y: d.Extent.Y},
+		geometry.Point{X: d.Extent.Right(), Y: d.Extent.Bottom()}, geometry.Point{X: d.Extent.X, Y: d.Extent.Bottom()})
+	buf := append([]byte(`<path class="page" fill="#ffffff" d="`), scene.AppendPath(nil, page)...)
+	buf = append(buf, `"/>`...)
+	buf = d.AppendSVG(buf)
+	for i := range d.Nodes { // shown where a case goes on on the line of another connector
+		if n := &d.Nodes[i]; n.Rest != nil {
+			buf = append(scene.AppendPath(append(append(append(buf, `<path class="rest" id="r-`...), n.ID...), `" d="`...), n.Rest), `"/>`...)
+		}
+	}
+	v.Nodes = template.HTML(buf)
+	for _, sym := range s.Symbols {
+		if where, partner := m.Partner(sym); partner != nil {
+			v.References = append(v.References, reference{sym.ID, where.ID, partner.ID, where.Name})
+		}
+	}
+	return v
+}
+
+// Open shows a map: to change it where one may, or else to read it.
+func (s *Desk) Open(c fiber.Ctx) error {
+	v := site.At(c)
+	if v.Link != "" {
+		if err := s.House.Links.CountUse(v.Link); err != nil {
+			log.Printf("counting the use of a link: %v", err)
+		}
+	} else if err := s.House.Visits.Opened(v.Who.ID, v.Map); err != nil {
+		log.Printf("noting who opened a map: %v", err)
+	}
+	if v.Right >= account.Edit {
+		return s.editor(c)
+	}
+	return s.readPage(c, "read.html", "")
+}
+
+// ReadSheet is one sheet of the reader's page.
+func (s *Desk) ReadSheet(c fiber.Ctx) error { return s.readPage(c, "sheet", c.Params("sheet")) }
+
+// readPage shows a sheet by its id or that of something on it, or the first if there is none of that id.
+func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
+	v := site.At(c)
+	doc, err := v.Shown()
+	if err != nil {
+		return err
+	}
+	ctx, stop := site.WhileThere(c)
+	defer stop()
+	d, err := s.Drawings.Of(ctx, doc, func(m *model.Map) *model.Sheet {
+		if sheet := m.Sheet(id); sheet != nil {
+			return sheet
+		}
+		for _, sheet := range m.Sheets { // or that on which something of that id stands
+			if sheet.Symbol(id) != nil || sheet.Connector(id) != nil {
+				return sheet
+			}
+		}
+		return m.Sheets[0]
+	})
+	if err != nil {
+		return err
+	}
+	asked := false
+	if v.Right >= account.Remark {
+		if asked, err = s.reviews.IsAsked(v); err != nil {
+			return err
+		}
+	}
+	return s.Page(c, view, map[string]any{"Asked": asked, "Title": d.M.Title, "Base": v.Base, "Sheets": d.M.Sheets, "Sheet": ViewSheet(d.M, d.Sheet, d.Drawing),
+		"Download": v.Link == "" || v.Chosen.Download, "House": v.Link == "", "As": site.AsOf(doc), "Remarks": v.Right >= account.Remark})
+}
+
+// Trace says, as JSON, where a case is that is traced, by the id of a symbol, and what ways lead on; without one, where it begins.
+// The page keeps the way it has come.
+func (s *Desk) Trace(c fiber.Ctx) error {
+	doc, err := site.At(c).Shown()
+	if err != nil {
+		return err
+	}
+	var place *trace.Place
+	doc.View(func(m *model.Map, _ int) {
+		g := flow.New(m)
+		var numbers map[string]string
+		if m.Numbers {
+			numbers = numbering.Labels(g)
+		}
+		place = trace.At(g, numbers, cmp.Or(c.Query("at"), trace.Begin(g)))
+	})
+	if place == nil && c.Query("at") == "" {
+		return fiber.NewError(fiber.StatusNotFound, "There is nothing to trace yet.")
+	}
+	if place == nil {
+		return fiber.NewError(fiber.StatusNotFound, "The step is not there any more. Begin the trace again.")
+	}
+	return c.JSON(place)
+}

@@ -1,0 +1,8 @@
+package web
+
+import (
+	"embed"
+)
+
+//go:embed static core views
+var files embed.FS

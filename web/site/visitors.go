@@ -1,0 +1,76 @@
+package site
+
+import (
+	"crypto/rand"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+)
+
+// Those who come by a link have no account. Their browser shows by a signed cookie which of them it is, so that what one has
+// said is theirs alone; what they call themselves is only a name.
+
+// visitorOf is the name of the visitor by a link whose browser asks, as it was given to them; empty for none.
+func (s *Site) visitorOf(c fiber.Ctx, link string) string {
+	name, sign, _ := strings.Cut(s.Kept(c, visitorCookie), ".")
+	if !s.House.Signed(sign, "visitor", link, name) {
+		return ""
+	}
+	return name
+}
+
+// knowVisitor is the name of the visitor whose browser asks; one that is here for the first time is given one.
+func (s *Site) knowVisitor(c fiber.Ctx, link string) string {
+	name := s.visitorOf(c, link)
+	if name == "" {
+		name = rand.Text()
+		s.Keep(c, visitorCookie, name+"."+s.House.Sign("visitor", link, name))
+	}
+	return name
+}
+
+// IsAuthor reports whether something was said by the visitor: by their account, or in their browser.
+func (v *Visit) IsAuthor(author, visitor string) bool {
+	return author == v.Author() && (v.Who != nil || visitor != "" && visitor == v.Visitor)
+}
+
+// isOfTheHouse reports whether a name looks like that of somebody of the house.
+func (s *Site) isOfTheHouse(name string) (bool, error) {
+	people, err := s.House.People.List()
+	return slices.ContainsFunc(people, func(p account.Person) bool { return account.Alike(p.Name, name) }), err
+}
+
+// AnswersAs has a visitor by a link who has answered for a name be called so from then on, where they have not said a name yet.
+func (v *Visit) AnswersAs(c fiber.Ctx, name string) {
+	if taken, err := v.Site.isOfTheHouse(name); v.Who == nil && v.Site.Kept(c, CalledCookie) == "" && err == nil && !taken {
+		v.Site.Keep(c, CalledCookie, name)
+	}
+}
+
+// CallsOneself returns how the visitor is called. Somebody by a link says it with the first remark, and not by a name that
+// looks like that of somebody of the house.
+func (v *Visit) CallsOneself(c fiber.Ctx) (name string, err error) {
+	if v.Who != nil {
+		return v.Who.Name, nil
+	}
+	kept := v.Site.Kept(c, CalledCookie)
+	said := c.FormValue("called")
+	if said == "" {
+		said = kept
+	}
+	if name, err = account.Name(said); err != nil {
+		return "", FormError("say first what you are called: " + err.Error())
+	}
+	if taken, err := v.Site.isOfTheHouse(name); err != nil {
+		return "", err
+	} else if taken {
+		return "", FormError("somebody of the house is called so, or nearly; add where you are from, such as “Jo, Roads”")
+	}
+	if kept != name {
+		v.Site.Keep(c, CalledCookie, name)
+	}
+	return name, nil
+}
