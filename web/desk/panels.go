@@ -24,7 +24,7 @@ type panel struct {
 	fill func(m *model.Map) any
 	// Or show draws it of more than the map.
 	show func(s *Desk, c fiber.Ctx) error
-	// needs is the right that seeing it takes.
+	// Needs is the right that seeing it takes.
 	Needs account.Right
 }
 

@@ -24,14 +24,14 @@ type Visit struct {
 	Map   string
 	Where account.Map
 	Right account.Right
-	// base is the address below which everything of the map is found, for pages and scripts.
+	// Base is the address below which everything of the map is found, for pages and scripts.
 	Base string
-	// link is the id of the link a visitor came by; empty for people of the house. Chosen says what it allows.
+	// Link is the id of the link a visitor came by; empty for people of the house. Chosen says what it allows.
 	Link   string
 	Chosen store.Choices
-	// who is the person who asks; nil for a visitor by a link.
+	// Who is the person who asks; nil for a visitor by a link.
 	Who *Me
-	// visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of the house.
+	// Visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of the house.
 	Visitor string
 }
 

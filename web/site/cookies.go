@@ -9,7 +9,7 @@ import (
 // Cookie is one of those that the application keeps in a browser.
 type Cookie struct {
 	Name string
-	// age is how long the browser keeps it; zero for until it is closed.
+	// Age is how long the browser keeps it; zero for until it is closed.
 	Age time.Duration
 	// forLink says that it goes along below the address of a link or map alone, and not with every request; path names
 	// another part of the application.
@@ -19,13 +19,13 @@ type Cookie struct {
 
 // The cookies there are.
 var (
-	// sessionCookie holds the token of a session.
+	// SessionCookie holds the token of a session.
 	SessionCookie = Cookie{Name: "session", Age: 30 * 24 * time.Hour}
-	// outCookie says that a browser has signed out where everybody would be taken for one person.
+	// OutCookie says that a browser has signed out where everybody would be taken for one person.
 	OutCookie = Cookie{Name: "signed-out"}
 	// deviceCookie says in which accounts a browser has signed in before, so that it has tries of its own.
 	deviceCookie = Cookie{Name: "device", Age: 365 * 24 * time.Hour}
-	// directoryCookie holds what an answer of the directory has to fit to.
+	// DirectoryCookie holds what an answer of the directory has to fit to.
 	DirectoryCookie = Cookie{Name: "directory", Age: 10 * time.Minute, Path: "/directory"}
 	// proofCookie and addressCookie show that what a link asks for was given.
 	proofCookie   = Cookie{Name: "passed", forLink: true}

@@ -18,7 +18,7 @@ import (
 // Me is the person who asks.
 type Me struct {
 	account.Person
-	// session is the token of their session; empty where the application takes everybody on this machine for one person.
+	// Session is the token of their session; empty where the application takes everybody on this machine for one person.
 	Session string
 	// ends is when that session comes to its end if it is not used any more; zero where there is none.
 	ends time.Time

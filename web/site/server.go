@@ -43,7 +43,7 @@ type Site struct {
 	Drawings *drawings
 	Attempts *attempts
 	codes    *codes
-	// beside is what the server does beside answering.
+	// Beside is what the server does beside answering.
 	Beside *background.Group
 }
 
