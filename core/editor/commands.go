@@ -80,7 +80,7 @@ func (e *Editor) enterKey() bool {
 		if page := e.Sheet().Page(); !page.Contains(at) {
 			at = page.Centre()
 		}
-		e.place(at, gesture{})
+		e.place(at, nil, 0)
 	case len(e.sel) == 1 && e.one() == nil:
 		e.startWriting(e.sel[0], false)
 	case e.lane != "":
@@ -109,7 +109,7 @@ func (e *Editor) typed(key string) bool {
 
 func (e *Editor) escape() {
 	switch {
-	case e.g.mode != idle:
+	case e.g != nil:
 		e.cancel()
 	case e.hand != "":
 		e.hand, e.stick = "", false

@@ -76,7 +76,7 @@ type looked struct {
 
 // pointer is what the pointer does and where.
 type pointer struct {
-	g     gesture
+	g     Gesture // what it does just now; nil for nothing
 	at    geometry.Point
 	scale int    // thousandths of a screen pixel for one sheet pixel
 	hover string // the symbol under it
@@ -396,7 +396,7 @@ func (e *Editor) show(id string) {
 // cancel ends the gesture under way without a trace.
 func (e *Editor) cancel() {
 	e.drop()
-	e.g, e.again, e.ask, e.link, e.armed = gesture{}, nil, nil, link{}, false
+	e.g, e.again, e.ask, e.link, e.armed = nil, nil, nil, link{}, false
 }
 
 // Courses that cannot all be found at once are found in slices, between which the
@@ -447,8 +447,8 @@ func (e *Editor) refresh() {
 	}
 	e.links.Follow(e.m, s, &e.unlinked)
 	e.unlinked.Looked()
-	moving := func(i int) bool { return i < len(s.Symbols) && e.g.moving[s.Symbols[i].ID] }
-	dragging := e.doc.Showing() && e.g.mode != idle
+	moving := func(i int) bool { return i < len(s.Symbols) && e.g != nil && e.g.moves(s.Symbols[i].ID) }
+	dragging := e.doc.Showing() && e.g != nil
 	e.stale.drag = false
 	switch {
 	case !dragging && e.links.Kept(): // what was changed is nothing that courses depend on

@@ -91,31 +91,6 @@ func (b *bend) laid(at int) []model.Bend {
 	return append(out, b.after...)
 }
 
-// beginBend takes hold of the stretch under the pointer. Straight and joined
-// ends bend like any other; only a straight line cannot.
-func (e *Editor) beginBend(id string, p geometry.Point) bool {
-	c, course := e.courseOf(id)
-	if c == nil || c.Course == model.Straight {
-		return false
-	}
-	_, _, k := course.Points.Nearest(p)
-	e.g.mode, e.g.bend = bending, bendOf(c, course, k)
-	return true
-}
-
-func (e *Editor) bendEdit(p geometry.Point) *edit.SetBends {
-	g := &e.g
-	d := p.Sub(g.start)
-	at := g.bend.at + d.Y
-	if g.bend.upright {
-		at = g.bend.at + d.X
-	}
-	if g.mods&Alt == 0 {
-		at = geometry.Snap(at, arrange.Grid/2)
-	}
-	return &edit.SetBends{Sheet: e.sheetID, ID: g.id, Bends: g.bend.laid(at)}
-}
-
 // layBends bends a connector for good, unless there is no way along there.
 func (e *Editor) layBends(edit *edit.SetBends) {
 	e.try(edit)
@@ -236,27 +211,6 @@ func (e *Editor) labelBox(c *model.Connector, course *routing.Course, at string)
 		return geometry.Box{}, false
 	}
 	return course.Labels[k], true
-}
-
-func (e *Editor) beginLabel(id, at string) bool {
-	c, course := e.courseOf(id)
-	if c == nil {
-		return false
-	}
-	b, ok := e.labelBox(c, course, at)
-	e.g.mode, e.g.label, e.g.box = labelling, at, b
-	return ok
-}
-
-// labelEdit slides the label under the hand to follow the pointer. Near its
-// line it lies right on it or just beside it.
-func (e *Editor) labelEdit(p geometry.Point) edit.Edit {
-	g := &e.g
-	_, course := e.courseOf(g.id)
-	if course == nil {
-		return nil
-	}
-	return &edit.SetPlace{Sheet: e.sheetID, ID: g.id, At: g.label, Place: spotAt(course.Points, g.box.Centre().Add(p.Sub(g.start)))}
 }
 
 // nudgeLabel moves the label of the selected connector by a key.

@@ -20,18 +20,13 @@ func (e *Editor) appendOverlay(b []byte) []byte {
 	o.connectors()
 	o.targets()
 	o.traced()
-	if g := &e.g; e.hand == "" && (g.mode == idle || g.mode == connecting || g.mode == regluing) {
-		o.glue(g.target, g.end.Side)
-		if g.mode == idle {
-			o.glue(e.hover, "")
-		}
-	}
-	o.underway()
-	o.spacing()
-	if e.g.mode == dragging {
-		for _, guide := range e.g.guides {
-			o.guide(guide.From, guide.To, guide.Gap)
-		}
+	switch {
+	case e.g != nil:
+		e.g.draw(&o)
+	case e.hand != "":
+		o.inHand(nil, 0)
+	default:
+		o.glue(e.hover, "")
 	}
 	return o.b
 }
@@ -71,7 +66,7 @@ func (o *overlay) selected() {
 	if union != (geometry.Box{}) {
 		o.corners(union.Grown(e.screen(4)))
 	}
-	if sym := e.one(); sym != nil && e.g.mode == idle && !sym.Locked {
+	if sym := e.one(); sym != nil && e.g == nil && !sym.Locked {
 		o.edges(sym.Box)
 		if at, ok := e.tipOf(sym); ok {
 			o.knob(at)
@@ -102,9 +97,6 @@ func (o *overlay) connectors() {
 		if c.To.Loose() {
 			o.looseEnd(pts[len(pts)-1])
 		}
-		if c.ID == e.g.target { // it would take in what is dropped here
-			o.line("target", pts)
-		}
 	}
 }
 
@@ -112,9 +104,6 @@ func (o *overlay) connectors() {
 func (o *overlay) targets() {
 	e := o.e
 	s := e.Sheet()
-	if sym := s.Symbol(e.g.target); sym != nil && e.g.mode == tipping {
-		o.shape("target", sym.Kind, sym.Box)
-	}
 	if len(s.Pools) > 0 {
 		o.borders()
 	}
@@ -129,59 +118,6 @@ func (o *overlay) targets() {
 	if e.link.side != "" {
 		o.glue(o.sided(), e.link.side)
 	}
-}
-
-// underway shows what letting go would do.
-func (o *overlay) underway() {
-	e := o.e
-	g := &e.g
-	switch {
-	case (g.mode == connecting || g.mode == regluing) && g.moved && g.target == "" && !e.doc.Showing():
-		if from, ok := e.looseFrom(); ok {
-			if g.mode == connecting { // a new step would stand there
-				o.line("coming", geometry.Polyline{from, e.at})
-				o.shape("ghost", model.Process, e.stepBox(e.at))
-			} else {
-				o.line("loose", geometry.Polyline{from, e.at})
-			}
-		}
-	case g.mode == banding && g.moved:
-		o.box("band", geometry.Between(g.start, e.at))
-	case e.hand != "" && (g.mode == idle || g.mode == placing):
-		b := e.placeBox(e.hand, e.at, g)
-		if !g.moved {
-			line, _ := e.lineFor(e.hand, b, g.mods)
-			if _, course := e.courseOf(line); course != nil {
-				o.line("target", course.Points)
-			}
-		}
-		o.shape("ghost", e.hand, b)
-	case g.mode == dragging && g.mods&Ctrl != 0:
-		for _, sym := range e.chosen() {
-			o.shape("ghost", sym.Kind, sym.Moved(g.shift))
-		}
-	}
-}
-
-// looseFrom returns where the line to the pointer begins.
-func (e *Editor) looseFrom() (geometry.Point, bool) {
-	g, s := &e.g, e.Sheet()
-	if g.mode == connecting {
-		if sym := s.Symbol(g.id); sym != nil {
-			return symbols.GluePoint(sym, g.side), true
-		}
-		return geometry.Point{}, false
-	}
-	for i, c := range s.Connectors {
-		if c.ID == g.id && i < len(e.courses) {
-			pts := e.courses[i].Points
-			if g.isFrom {
-				return pts[len(pts)-1], true
-			}
-			return pts[0], true
-		}
-	}
-	return geometry.Point{}, false
 }
 
 // traced draws the way a case has come over this sheet, and where it is.
@@ -350,18 +286,12 @@ func (o *overlay) guide(p, q geometry.Point, gap int) {
 	o.b = append(o.b, `</text>`...)
 }
 
-// borders marks what lies across a border of lanes or stages, and the lane into
-// which what is in the hand would go.
+// borders marks what lies across a border of lanes or stages.
 func (o *overlay) borders() {
-	s, g := o.e.Sheet(), &o.e.g
+	s := o.e.Sheet()
 	for _, sym := range s.Symbols {
 		if s.Straddles(sym) {
 			o.box("straddles", sym.Grown(o.e.screen(3)))
-		}
-	}
-	if sym := s.Symbol(g.id); sym != nil && g.moving[g.id] && g.moved && o.e.doc.Showing() {
-		if pool, i := s.LaneAt(sym.Centre()); pool != nil {
-			o.box("into-lane", pool.LaneBox(i))
 		}
 	}
 }

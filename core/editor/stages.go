@@ -94,42 +94,6 @@ func (e *Editor) removeStage() {
 	}
 }
 
-// stageSize returns the edit that lets the stage in the hand end at p.
-func (e *Editor) stageSize(p geometry.Point) edit.Edit {
-	pool := e.Sheet().Pool(e.g.pool)
-	if pool == nil || pool.StageIndex(e.g.lane) < 0 {
-		return nil
-	}
-	e.drop()
-	from := pool.Own(pool.StageBox(pool.StageIndex(e.g.lane))).X
-	l := max(geometry.Snap(p.Turned(pool.Down).X-from, arrange.Grid), model.MinStage)
-	return &edit.SetStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, L: &l}
-}
-
-// stageMove returns the edit that takes the stage in the hand to where p lies: past
-// those whose middle it has passed.
-func (e *Editor) stageMove(p geometry.Point) edit.Edit {
-	pool := e.Sheet().Pool(e.g.pool)
-	if pool == nil || pool.StageIndex(e.g.lane) < 0 {
-		return nil
-	}
-	e.drop()
-	from := pool.StageIndex(e.g.lane)
-	to, x := from, p.Turned(pool.Down).X
-	for i := range pool.Stages {
-		switch middle := pool.Own(pool.StageBox(i)).Centre().X; {
-		case i < from && x < middle:
-			to = min(to, i)
-		case i > from && x > middle:
-			to = max(to, i)
-		}
-	}
-	if to == from {
-		return nil
-	}
-	return &edit.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.g.lane, To: to}
-}
-
 // hitStage finds what lies at p, which is in the pool's own frame, among the heads
 // of its stages.
 func (e *Editor) hitStage(pool *model.Pool, p geometry.Point) (hit, bool) {

@@ -1,7 +1,6 @@
 package editor
 
 import (
-	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
@@ -23,32 +22,4 @@ func (e *Editor) tipOf(sym *model.Symbol) (geometry.Point, bool) {
 		return sym.Corner().Add(x.Tip), true
 	}
 	return sym.Corner().Add(def.Tip(sym.W, sym.H)), true
-}
-
-// tipEdit returns the edit that pulls the tip in hand to p. Back inside its own symbol it is as
-// it was before anyone pulled it.
-func (e *Editor) tipEdit(p geometry.Point) edit.Edit {
-	g := &e.g
-	sym := e.symbol(g.id)
-	if sym == nil {
-		return nil
-	}
-	var tip model.Tip
-	g.target = ""
-	switch id := e.symbolAt(p, 0); {
-	case sym.Contains(p):
-	case id != "" && !symbols.Of(e.symbol(id).Kind).Hollow:
-		g.target = id
-		tip = model.Tip{On: id, At: p.Sub(e.symbol(id).Centre())}
-	default:
-		if id = e.lineAt(p, e.reach(6)); id == "" {
-			tip.At = p.Sub(sym.Corner())
-			break
-		}
-		g.target = id
-		_, course := e.courseOf(id)
-		_, along, _ := course.Points.Nearest(p)
-		tip = model.Tip{On: id, Along: along * model.WholeCourse / max(course.Points.Length(), 1)}
-	}
-	return &edit.SetStyle{Sheet: e.sheetID, IDs: []string{g.id}, Tip: &tip}
 }

@@ -59,7 +59,7 @@ func (e *Editor) Flush() []byte {
 		v.overlay = string(v.over)
 		b = paint.AppendString(append(b, `,"overlay":`...), v.overlay)
 	}
-	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.g.mode == idle || v.state == "" {
+	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.g == nil || v.state == "" {
 		if state := e.state(); state != v.state {
 			v.state = state
 			b = append(append(b, `,"state":`...), state...)
@@ -94,9 +94,9 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	if e.ask != nil {
 		add("ask", e.ask)
 	}
-	if e.g.mode == idle && e.stale.drag {
+	if e.g == nil && e.stale.drag {
 		add("settle", 0)
-	} else if e.g.mode == idle && e.uncounted() {
+	} else if e.g == nil && e.uncounted() {
 		add("settle", countLater)
 	}
 	if e.task != "" {

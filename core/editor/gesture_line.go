@@ -1,0 +1,67 @@
+package editor
+
+import (
+	"plaintracer/core/arrange"
+	"plaintracer/core/edit"
+	"plaintracer/core/geometry"
+	"plaintracer/core/model"
+)
+
+// bending pulls a stretch of a connector.
+type bending struct {
+	grip
+	id   string
+	bend bend
+}
+
+// pullStretch takes hold of the stretch that was pressed. Straight and joined
+// ends bend like any other; only a straight line cannot.
+func (e *Editor) pullStretch(at grip, id string) Gesture {
+	c, course := e.courseOf(id)
+	if c == nil || c.Course == model.Straight {
+		return nil
+	}
+	_, _, k := course.Points.Nearest(at.start)
+	return &bending{at, id, bendOf(c, course, k)}
+}
+
+func (g *bending) begin() Gesture { return g }
+
+func (g *bending) change(p geometry.Point) *edit.SetBends {
+	d := p.Sub(g.start)
+	at := g.bend.at + d.Y
+	if g.bend.upright {
+		at = g.bend.at + d.X
+	}
+	if g.mods&Alt == 0 {
+		at = geometry.Snap(at, arrange.Grid/2)
+	}
+	return &edit.SetBends{Sheet: g.e.sheetID, ID: g.id, Bends: g.bend.laid(at)}
+}
+
+func (g *bending) follow(p geometry.Point) { g.e.try(g.change(p)) }
+
+func (g *bending) up(p geometry.Point) {
+	if g.moved {
+		g.e.layBends(g.change(p))
+	}
+}
+
+// pullLabel slides a label of a connector to follow the pointer. Near its line it lies right on it or just beside it.
+func (e *Editor) pullLabel(at grip, id, label string) Gesture {
+	c, course := e.courseOf(id)
+	if c == nil {
+		return nil
+	}
+	box, ok := e.labelBox(c, course, label)
+	if !ok {
+		return nil
+	}
+	return &pull{grip: at, seen: true, edit: func(p geometry.Point) edit.Edit {
+		_, course := e.courseOf(id)
+		if course == nil {
+			return nil
+		}
+		return &edit.SetPlace{Sheet: e.sheetID, ID: id, At: label, Place: spotAt(course.Points, box.Centre().Add(p.Sub(at.start)))}
+	}}
+}
