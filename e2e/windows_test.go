@@ -126,7 +126,7 @@ func TestNativeAndBrowserCoreDrawTheSame(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		native := new(editor.Editor)
+		native := editor.New()
 		if err := native.Open(doc, 0, "same"); err != nil {
 			t.Fatal(err)
 		}

@@ -34,7 +34,7 @@ func main() {
 	debug.SetGCPercent(400) // until the first rest, and in the worker, which has none
 	mark := func(name string) { js.Global().Get("performance").Call("mark", name) }
 	mark("core began")
-	e := new(editor.Editor)
+	e := editor.New()
 	e.Reached = mark
 	at := func(a []js.Value) geometry.Point { return geometry.Point{X: a[0].Int(), Y: a[1].Int()} }
 	list := func(v any) string {
@@ -69,48 +69,54 @@ func main() {
 		"double":    func(a []js.Value) any { e.Double(at(a)); return nil },
 		"key":       func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
 		"command":   func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
-		"write":     func(a []js.Value) any { return e.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
-		"picture":   func(a []js.Value) any { e.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
-		"pictureOn": func(a []js.Value) any { e.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
-		"font":      func(a []js.Value) any { e.Font([]byte(a[0].String())); return nil },
+		"write":     func(a []js.Value) any { return e.Writing.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
+		"picture":   func(a []js.Value) any { e.Styling.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
+		"pictureOn": func(a []js.Value) any { e.Styling.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
+		"font":      func(a []js.Value) any { e.Styling.Font([]byte(a[0].String())); return nil },
 		"face": func(a []js.Value) any {
-			file := e.Face(a[0].String())
+			file := e.Styling.Face(a[0].String())
 			out := js.Global().Get("Uint8Array").New(len(file))
 			js.CopyBytesToJS(out, file)
 			return out
 		},
 		"textOf": func(a []js.Value) any {
-			text, there := e.TextOf(a[0].String(), a[1].String())
+			text, there := e.Writing.TextOf(a[0].String(), a[1].String())
 			return []any{text, there}
 		},
-		"held":   func([]js.Value) any { return string(e.Held()) },
-		"resume": func(a []js.Value) any { e.Resume(a[0].String(), a[1].String(), []byte(a[2].String())); return nil },
-		"cancel": func([]js.Value) any { e.Cancel(); return nil },
+		"held": func([]js.Value) any { return string(e.Writing.Held()) },
+		"resume": func(a []js.Value) any {
+			e.Writing.Resume(a[0].String(), a[1].String(), []byte(a[2].String()))
+			return nil
+		},
+		"cancel": func([]js.Value) any { e.Writing.Cancel(); return nil },
 		"copy": func([]js.Value) any {
-			data, text := e.Copy()
+			data, text := e.Clipboard.Copy()
 			return []any{data, text}
 		},
 		"copySheet": func([]js.Value) any {
-			data, text := e.CopySheet()
+			data, text := e.Sheets.CopySheet()
 			return []any{data, text}
 		},
-		"coarse":      func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
-		"empty":       func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
-		"menu":        func(a []js.Value) any { return list(e.Menu(at(a))) },
-		"directory":   func([]js.Value) any { return list(e.Directory()) },
-		"register":    func(a []js.Value) any { return string(e.Register(a[0].String())) },
-		"setCells":    func(a []js.Value) any { return string(e.SetCells(a[0].String(), a[1].String())) },
-		"insertRow":   func(a []js.Value) any { return e.InsertRow(a[0].String()) },
-		"removeRows":  func(a []js.Value) any { e.RemoveRows(strings.Fields(a[0].String())); return nil },
-		"moveRow":     func(a []js.Value) any { e.MoveRow(a[0].String(), a[1].String(), a[2].Bool()); return nil },
-		"addField":    func(a []js.Value) any { e.AddField(a[0].String(), a[1].String(), lines(a[2].String())); return nil },
-		"readBack":    func(a []js.Value) any { return string(e.ReadBack(a[0].String())) },
-		"takeBack":    func(a []js.Value) any { return string(e.TakeBack(a[0].String())) },
-		"renumbering": func([]js.Value) any { return string(e.Renumbering()) },
-		"outline":     func([]js.Value) any { return list(e.Outline()) },
-		"pasteHere":   func(a []js.Value) any { e.PasteHere(a[0].String()); return nil },
-		"paste":       func(a []js.Value) any { now(); e.Paste(a[0].String()); return nil },
-		"pasteText":   func(a []js.Value) any { e.PasteText(a[0].String()); return nil },
+		"coarse":     func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
+		"empty":      func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
+		"menu":       func(a []js.Value) any { return list(e.Menu(at(a))) },
+		"directory":  func([]js.Value) any { return list(e.Directory()) },
+		"register":   func(a []js.Value) any { return string(e.Rows.Register(a[0].String())) },
+		"setCells":   func(a []js.Value) any { return string(e.Rows.SetCells(a[0].String(), a[1].String())) },
+		"insertRow":  func(a []js.Value) any { return e.Rows.InsertRow(a[0].String()) },
+		"removeRows": func(a []js.Value) any { e.Rows.RemoveRows(strings.Fields(a[0].String())); return nil },
+		"moveRow":    func(a []js.Value) any { e.Rows.MoveRow(a[0].String(), a[1].String(), a[2].Bool()); return nil },
+		"addField": func(a []js.Value) any {
+			e.Rows.AddField(a[0].String(), a[1].String(), lines(a[2].String()))
+			return nil
+		},
+		"readBack":    func(a []js.Value) any { return string(e.Rows.ReadBack(a[0].String())) },
+		"takeBack":    func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
+		"renumbering": func([]js.Value) any { return string(e.Numbering.Renumbering()) },
+		"outline":     func([]js.Value) any { return list(e.Selecting.Outline()) },
+		"pasteHere":   func(a []js.Value) any { e.Clipboard.PasteHere(a[0].String()); return nil },
+		"paste":       func(a []js.Value) any { now(); e.Clipboard.Paste(a[0].String()); return nil },
+		"pasteText":   func(a []js.Value) any { e.Clipboard.PasteText(a[0].String()); return nil },
 		"confirm":     func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
 		"refused":     func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
 		"foreign": func(a []js.Value) any {
@@ -123,8 +129,8 @@ func main() {
 		"fresh": func(a []js.Value) any {
 			return fail(e.Fresh([]byte(a[0].String()), a[1].Int(), a[2].Int()))
 		},
-		"worked":  func(a []js.Value) any { e.Worked([]byte(a[0].String())); return nil },
-		"perform": func(a []js.Value) any { e.Perform([]byte(a[0].String()), a[1].String()); return nil },
+		"worked":  func(a []js.Value) any { e.Layout.Worked([]byte(a[0].String())); return nil },
+		"perform": func(a []js.Value) any { e.Layout.Perform([]byte(a[0].String()), a[1].String()); return nil },
 		"pause":   func([]js.Value) any { return e.Pause() },
 		"rest":    func([]js.Value) any { rest(); return nil },
 		"flush":   func([]js.Value) any { return string(e.Flush()) },

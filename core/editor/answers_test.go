@@ -132,7 +132,7 @@ func TestRolesReplaceTheFirstLanes(t *testing.T) {
 // Lines of a list lose their marks and numbers, not the numbers that are part of the text.
 func TestPastedListsLoseTheirMarks(t *testing.T) {
 	d := open(t, model.New("New", model.Rightwards, "A3", true))
-	d.PasteText("1. Ask\n2) Look it up\n- Note\n• Tell\n(c) Write\n1.2. File\n3 days later\n2.5 km on\nA. Smith decides\n– End")
+	d.Clipboard.PasteText("1. Ask\n2) Look it up\n- Note\n• Tell\n(c) Write\n1.2. File\n3 days later\n2.5 km on\nA. Smith decides\n– End")
 	d.flush()
 	var got []string
 	for _, sym := range d.Sheet().Symbols {
@@ -149,18 +149,18 @@ func TestAStepWaitsForItsText(t *testing.T) {
 	d.click(at(460, 140), 0)
 	d.Key("Enter", 0)
 	d.flush()
-	if len(d.log) != 0 || len(d.Held()) == 0 {
-		t.Fatalf("sent are %v, held is %s", d.log, d.Held())
+	if len(d.log) != 0 || len(d.Writing.Held()) == 0 {
+		t.Fatalf("sent are %v, held is %s", d.log, d.Writing.Held())
 	}
-	held, id := string(d.Held()), d.write
+	held, id := string(d.Writing.Held()), d.write
 	d.keys("<Next>")
-	if strings.Join(d.log, " ") != "AddItems SetText" || len(d.Held()) != 0 {
-		t.Errorf("sent are %v, held is %s", d.log, d.Held())
+	if strings.Join(d.log, " ") != "AddItems SetText" || len(d.Writing.Held()) != 0 {
+		t.Errorf("sent are %v, held is %s", d.log, d.Writing.Held())
 	}
 	d.same()
 	// Another window goes on with it.
 	other := open(t, two())
-	other.Resume(id, "", []byte(held))
+	other.Writing.Resume(id, "", []byte(held))
 	other.flush()
 	if other.write != id || len(other.log) != 0 {
 		t.Fatalf("it is open on %q, sent are %v", other.write, other.log)
@@ -172,10 +172,10 @@ func TestAStepWaitsForItsText(t *testing.T) {
 	}
 	// Where the step it hangs on is gone, nothing is made.
 	gone := open(t, model.New("Empty", model.Rightwards, "A4", true))
-	gone.Resume(id, "", []byte(held))
+	gone.Writing.Resume(id, "", []byte(held))
 	gone.flush()
 	if gone.write != "" || len(gone.Sheet().Symbols) != 0 {
 		t.Error("a step was made without the one it comes after")
 	}
-	gone.Resume(id, "", []byte(`[{"seq":1,"edit":{"do":`))
+	gone.Writing.Resume(id, "", []byte(`[{"seq":1,"edit":{"do":`))
 }

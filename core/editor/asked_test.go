@@ -105,8 +105,8 @@ func TestGoingOnLeavesTheLoop(t *testing.T) {
 	}{
 		{"Enter", func(d *desk) { d.keys("Enter", "<Four>") }},
 		{"a key of the tray", func(d *desk) { d.keys("1", "<Four>") }},
-		{"pasted", func(d *desk) { d.PasteText("Four"); d.flush() }},
-		{"a row of the register", func(d *desk) { d.Write(d.InsertRow("Three"), "Four"); d.flush() }},
+		{"pasted", func(d *desk) { d.Clipboard.PasteText("Four"); d.flush() }},
+		{"a row of the register", func(d *desk) { d.Writing.Write(d.Rows.InsertRow("Three"), "Four"); d.flush() }},
 	} {
 		for _, dashed := range []bool{false, true} {
 			d := open(t, loop(dashed))
@@ -331,11 +331,11 @@ func TestABranchLandsOnAnotherSheet(t *testing.T) {
 		for i, text := range strings.Fields(c.take) {
 			d.click(d.called(text).Centre(), min(i, 1)*editor.Shift)
 		}
-		data, _ := d.Copy()
+		data, _ := d.Clipboard.Copy()
 		d.Command("sheet", c.sheet)
 		d.flush()
 		had := len(d.Sheet().Symbols)
-		d.Paste(data)
+		d.Clipboard.Paste(data)
 		out := string(d.Flush())
 		s := d.Sheet()
 		var owners []string

@@ -173,7 +173,7 @@ func BenchmarkPaste(b *testing.B) {
 		b.Run(map[bool]string{false: "onto", true: "beside"}[beside], func(b *testing.B) {
 			from := open(b, hall(300, true))
 			from.Command("select-all", "")
-			data, _ := from.Copy()
+			data, _ := from.Clipboard.Copy()
 			var drawn, settled []time.Duration
 			var slice time.Duration
 			for b.Loop() {
@@ -182,7 +182,7 @@ func BenchmarkPaste(b *testing.B) {
 					d.Move(at(2200, 2700), 1000, 0)
 				}
 				begun := time.Now()
-				d.Paste(data)
+				d.Clipboard.Paste(data)
 				d.Flush()
 				drawn = append(drawn, time.Since(begun))
 				slice = max(slice, d.slices())
@@ -211,7 +211,7 @@ func BenchmarkCell(b *testing.B) {
 	n := 0
 	for b.Loop() {
 		n++
-		d.SetCells(fmt.Sprintf(`[{"id":%q,"column":"f-time","text":"%d min"}]`, ids[n%300], n), "write")
+		d.Rows.SetCells(fmt.Sprintf(`[{"id":%q,"column":"f-time","text":"%d min"}]`, ids[n%300], n), "write")
 		d.Flush()
 	}
 }

@@ -14,7 +14,7 @@ import (
 // The style of the house: its colours and its fonts.
 
 // setBrand sets the house's own colours, one a line: a name and #rrggbb.
-func (e *Editor) setBrand(arg string) {
+func (e *Styling) setBrand(arg string) {
 	list := []model.HouseColour{}
 	for _, line := range strings.Split(arg, "\n") {
 		line = strings.TrimSpace(line)
@@ -43,7 +43,7 @@ type FontTab struct {
 }
 
 // faces lists the fonts the map is written in, and which of them draws each cut.
-func (e *Editor) faces() ([]FontTab, []fonts.Face) {
+func (e *Styling) faces() ([]FontTab, []fonts.Face) {
 	list, had := []FontTab{}, e.m.HouseFonts()
 	for i := range had {
 		name := [...]string{"regular", "bold", "italic", "bold italic"}[fonts.CutOf(had[i].Bold, had[i].Italic)]
@@ -53,7 +53,7 @@ func (e *Editor) faces() ([]FontTab, []fonts.Face) {
 }
 
 // Face returns the file of a font of the map; nil when it has none of that id.
-func (e *Editor) Face(id string) []byte {
+func (e *Styling) Face(id string) []byte {
 	if f := e.m.Font(id); f != nil {
 		return f.Data
 	}
@@ -62,7 +62,7 @@ func (e *Editor) Face(id string) []byte {
 
 // Font writes the map in a font of the house, given as JSON. Symbols grow where
 // their text needs it.
-func (e *Editor) Font(raw []byte) {
+func (e *Styling) Font(raw []byte) {
 	var f fonts.Font
 	if err := json.Unmarshal(raw, &f); err != nil {
 		e.say("Not done: the font could not be read.")
@@ -81,7 +81,7 @@ func (e *Editor) Font(raw []byte) {
 }
 
 // dropFont takes a font of the house off again; without an argument all.
-func (e *Editor) dropFont(id string) {
+func (e *Styling) dropFont(id string) {
 	faces := slices.DeleteFunc(slices.Clone(e.m.Faces), func(face string) bool { return id == "" || face == id })
 	if faces == nil {
 		faces = []string{}
@@ -89,7 +89,7 @@ func (e *Editor) dropFont(id string) {
 	e.typeface("take the font off", &edit.SetHead{Faces: &faces})
 }
 
-func (e *Editor) typeface(as string, edits ...edit.Edit) {
+func (e *Styling) typeface(as string, edits ...edit.Edit) {
 	e.drop()
 	edit, err := compose.FitAfter(e.m, as, edit.Together(as, edits...), e.m.Sheets...)
 	if err != nil {

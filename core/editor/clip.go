@@ -19,7 +19,7 @@ const maxPaste = 300
 
 // gather returns the selected symbols, the connectors among them, and those
 // selected connectors whose ends are among them or loose.
-func (e *Editor) gather() compose.Clip {
+func (e *Clipboard) gather() compose.Clip {
 	c := compose.Clip{Format: compose.ClipFormat}
 	in := map[string]bool{}
 	for _, id := range e.sel {
@@ -78,7 +78,7 @@ func (e *Editor) gather() compose.Clip {
 
 // Copy returns the selection for the clipboard: as data, and as plain text
 // with one step a line. Both are empty when no symbol is selected.
-func (e *Editor) Copy() (data, text string) {
+func (e *Clipboard) Copy() (data, text string) {
 	c := e.gather()
 	if len(c.Symbols) == 0 && len(c.Pools) == 0 {
 		return "", ""
@@ -97,11 +97,11 @@ func (e *Editor) Copy() (data, text string) {
 // Paste sets down what Copy returned, here or in another window, where it was;
 // so much further along where the same stands there already that nothing lies
 // hidden.
-func (e *Editor) Paste(data string) {
+func (e *Clipboard) Paste(data string) {
 	e.refusals(func() {
 		switch c, ok := e.clip(data); {
 		case ok && c.Sheet != nil:
-			e.pasteSheet(c)
+			e.Sheets.pasteSheet(c)
 		case ok:
 			e.setDown(c, e.beside(c), "paste")
 		}
@@ -109,13 +109,13 @@ func (e *Editor) Paste(data string) {
 }
 
 // PasteHere sets down what Copy returned around the pointer.
-func (e *Editor) PasteHere(data string) {
+func (e *Clipboard) PasteHere(data string) {
 	c, ok := e.clip(data)
 	if !ok {
 		return
 	}
 	if c.Sheet != nil {
-		e.pasteSheet(c)
+		e.Sheets.pasteSheet(c)
 		return
 	}
 	var b geometry.Box
@@ -129,7 +129,7 @@ func (e *Editor) PasteHere(data string) {
 	e.setDown(c, geometry.Point{X: geometry.Snap(d.X, arrange.Grid), Y: geometry.Snap(d.Y, arrange.Grid)}, "paste")
 }
 
-func (e *Editor) clip(data string) (compose.Clip, bool) {
+func (e *Clipboard) clip(data string) (compose.Clip, bool) {
 	var c compose.Clip
 	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != compose.ClipFormat || c.Sheet != nil && c.Sheet.Gaps() {
 		e.say("The clipboard holds nothing that can be pasted here.")
@@ -141,7 +141,7 @@ func (e *Editor) clip(data string) (compose.Clip, bool) {
 // beside returns how far a clip has to be moved to lie on nothing that is there, each step in a
 // lane that is called like its own or in none: not at all, or a gap to the right or down; else
 // the nearest free place on the paper; else below everything.
-func (e *Editor) beside(c compose.Clip) geometry.Point {
+func (e *Clipboard) beside(c compose.Clip) geometry.Point {
 	s := e.Sheet()
 	var all geometry.Box
 	for i := range c.Symbols {
@@ -181,7 +181,7 @@ const manyPairs = 5_000
 
 // clear reports whether a clip, moved by d, lies on nothing and in no lane but its own. The whole
 // of it is given as a box, too.
-func (e *Editor) clear(c compose.Clip, all geometry.Box, d geometry.Point) bool {
+func (e *Clipboard) clear(c compose.Clip, all geometry.Box, d geometry.Point) bool {
 	s := e.Sheet()
 	boxes := []geometry.Box{all.Moved(d)}
 	if len(c.Pools) == 0 && len(c.Symbols)*len(s.Symbols) <= manyPairs {
@@ -206,9 +206,9 @@ func (e *Editor) clear(c compose.Clip, all geometry.Box, d geometry.Point) bool 
 // PasteText makes steps of plain text, one a line, joined one to the next and
 // set out in rows or columns on the page: after the selected step, or from the
 // pointer on.
-func (e *Editor) PasteText(text string) {
+func (e *Clipboard) PasteText(text string) {
 	if pool, _ := e.laneSelected(); pool != nil && len(e.tracing) == 0 { // roles
-		e.lanesFromList(text)
+		e.Lanes.lanesFromList(text)
 		return
 	}
 	s := e.Sheet()
@@ -257,8 +257,8 @@ func (e *Editor) PasteText(text string) {
 
 // chained returns the connector from one pasted step to the next; the exit of a
 // decision takes the first answer.
-func (e *Editor) chained(from model.End, to string, list []model.Symbol) model.Connector {
-	c := e.newConnector(from, model.End{Symbol: to})
+func (e *Clipboard) chained(from model.End, to string, list []model.Symbol) model.Connector {
+	c := e.Lines.newConnector(from, model.End{Symbol: to})
 	if slices.ContainsFunc(list, func(sym model.Symbol) bool { return sym.ID == from.Symbol && sym.Kind.Asks() }) {
 		c.Text = e.m.Answers[0]
 	}
@@ -266,14 +266,14 @@ func (e *Editor) chained(from model.End, to string, list []model.Symbol) model.C
 }
 
 // copyBy sets a copy of the selection down at a distance.
-func (e *Editor) copyBy(d geometry.Point) {
+func (e *Clipboard) copyBy(d geometry.Point) {
 	if c := e.gather(); len(c.Symbols)+len(c.Pools) > 0 && d != (geometry.Point{}) {
 		e.setDown(c, d, "copy")
 	}
 }
 
 // setDown adds copies of what is on a clip, moved by d, and selects them.
-func (e *Editor) setDown(c compose.Clip, d geometry.Point, as string) {
+func (e *Clipboard) setDown(c compose.Clip, d geometry.Point, as string) {
 	edit, ids := e.work().SetDown(c, d, e.inside, as)
 	if edit != nil && e.do(edit) {
 		e.sel, e.lane = ids, ""

@@ -13,12 +13,12 @@ import (
 )
 
 // Key handles a key pressed on the desk and reports whether it was used.
-func (e *Editor) Key(key string, mods int) bool {
+func (e *Commands) Key(key string, mods int) bool {
 	e.writing = false // the keys of a text go to its field
 	if len(e.tracing) > 0 {
-		return mods&Ctrl == 0 && e.traceKey(key)
+		return mods&Ctrl == 0 && e.Tracing.traceKey(key)
 	}
-	if e.link.on && mods&Ctrl == 0 && e.linkKey(key, mods) {
+	if e.link.on && mods&Ctrl == 0 && e.Lines.linkKey(key, mods) {
 		return true
 	}
 	if e.hushed(key, mods) {
@@ -30,10 +30,10 @@ func (e *Editor) Key(key string, mods int) bool {
 }
 
 // key handles a key when no case is traced, no connector led and nothing was refused just now.
-func (e *Editor) key(key string, mods int) bool {
+func (e *Commands) key(key string, mods int) bool {
 	if e.proposed != nil && (key == "Enter" || key == "Escape") {
 		if key == "Enter" {
-			e.keep(false)
+			e.Layout.keep(false)
 		} else {
 			e.drop()
 			e.again = nil
@@ -73,29 +73,29 @@ func (e *Editor) key(key string, mods int) bool {
 
 // enterKey goes on: after a step with the next one, on anything else with its
 // text.
-func (e *Editor) enterKey() bool {
+func (e *Commands) enterKey() bool {
 	switch {
 	case e.hand != "": // set down without the pointer
 		at := e.at
 		if page := e.Sheet().Page(); !page.Contains(at) {
 			at = page.Centre()
 		}
-		e.place(at, nil, 0)
+		e.Placing.place(at, nil, 0)
 	case len(e.sel) == 1 && e.one() == nil:
-		e.startWriting(e.sel[0], false)
+		e.Writing.startWriting(e.sel[0], false)
 	case e.lane != "":
-		e.startWriting(e.lane, false)
+		e.Writing.startWriting(e.lane, false)
 	default:
-		e.appendStep(model.Process)
+		e.Writing.appendStep(model.Process)
 	}
 	return true
 }
 
 // typed is a character typed on the desk: a digit adds that symbol of the tray
 // after the selected one, any other begins to write on it.
-func (e *Editor) typed(key string) bool {
+func (e *Commands) typed(key string) bool {
 	if kind, ok := symbols.ByKey(key[0]); ok && (e.one() != nil || len(e.Sheet().Symbols) == 0) {
-		e.appendStep(kind)
+		e.Writing.appendStep(kind)
 		return true
 	}
 	if len(e.sel) != 1 || e.Sheet().Pool(e.sel[0]) != nil || e.locked(e.sel[0]) {
@@ -103,13 +103,13 @@ func (e *Editor) typed(key string) bool {
 	}
 	// The key itself goes into the field, by way of the browser: so dead keys
 	// and input methods work for the first letter too.
-	e.startWriting(e.sel[0], true)
+	e.Writing.startWriting(e.sel[0], true)
 	return true
 }
 
-func (e *Editor) escape() {
+func (e *Commands) escape() {
 	switch {
-	case e.g != nil:
+	case e.inHand != nil:
 		e.cancel()
 	case e.hand != "":
 		e.hand, e.stick = "", false
@@ -118,7 +118,7 @@ func (e *Editor) escape() {
 	case e.ask != nil:
 		e.ask = nil
 	case e.inside != "" && len(e.sel) > 0:
-		e.leave()
+		e.Selecting.leave()
 	default:
 		e.sel, e.lane = nil, ""
 	}
@@ -126,7 +126,7 @@ func (e *Editor) escape() {
 
 // arrow moves what is selected: symbols and pools; of a single connector a
 // stretch of its line or, with Shift, its label.
-func (e *Editor) arrow(key string, mods int) bool {
+func (e *Commands) arrow(key string, mods int) bool {
 	n := arrange.Grid
 	if mods&Alt != 0 {
 		n = px
@@ -135,9 +135,9 @@ func (e *Editor) arrow(key string, mods int) bool {
 	d.X, d.Y = d.X*n, d.Y*n
 	if e.connector() != nil {
 		if mods&Shift != 0 {
-			return e.nudgeLabel(d)
+			return e.Lines.nudgeLabel(d)
 		}
-		return e.nudgeStretch(d)
+		return e.Lines.nudgeStretch(d)
 	}
 	if len(e.movable()) == 0 {
 		if len(e.sel) > 0 {
@@ -149,93 +149,16 @@ func (e *Editor) arrow(key string, mods int) bool {
 }
 
 // movable returns the selected symbols and pools that are not locked.
-func (e *Editor) movable() []string {
+func (e *Window) movable() []string {
 	s := e.Sheet()
 	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Connector(id) != nil || e.locked(id) })
-}
-
-func needSymbols(n int, text string) func(*Editor) string {
-	return func(e *Editor) string {
-		if len(e.chosen()) < n {
-			return text
-		}
-		return ""
-	}
-}
-
-func needLane(e *Editor) string {
-	if p, _ := e.laneSelected(); p == nil {
-		return "Select a lane by its name first."
-	}
-	return ""
-}
-
-const (
-	needStep  = "Select a symbol first."
-	needFrom  = "Select the one step that the next one follows."
-	needTwo   = "Select two or more symbols to line up."
-	needThree = "Select three or more symbols to space out."
-)
-
-func needOne(e *Editor) string {
-	if e.one() == nil {
-		return needStep
-	}
-	return ""
-}
-
-func needDecision(e *Editor) string {
-	id := ""
-	if sym := e.one(); sym != nil {
-		id = sym.ID
-	} else if c := e.connector(); c != nil {
-		id = c.From.Symbol
-	}
-	if sym := e.symbol(id); sym == nil || !sym.Kind.Asks() {
-		return "Select a decision or one of its exits to swap the answers."
-	}
-	return ""
-}
-
-func needBranch(e *Editor) string {
-	if e.one() == nil {
-		return needStep
-	}
-	if e.openDecision() == "" {
-		return "No decision before this step has an unused answer."
-	}
-	return ""
-}
-
-func needAny(e *Editor) string {
-	if len(e.Sheet().Symbols) == 0 {
-		return "There is nothing on this sheet yet."
-	}
-	return ""
-}
-
-func needInLane(e *Editor) string {
-	s := e.Sheet()
-	for _, sym := range e.chosen() {
-		if s.LaneOf(sym) != nil {
-			return ""
-		}
-	}
-	return "Select a step that stands in a lane."
-}
-
-func needSearch(e *Editor) string {
-	if e.search.query == "" {
-		return "Write what to find first."
-	}
-	return ""
 }
 
 // tracingWords says why nothing can be changed at present.
 const tracingWords = "A case is being traced. Turn to Draw to change the map."
 
 // Command does what a button or a menu entry asks for.
-func (e *Editor) Command(name, arg string) {
+func (e *Commands) Command(name, arg string) {
 	e.writing = e.writing && name == "answer" // the answer is asked for while a step is written
 	c := commands[name]
 	if c == nil {
@@ -243,7 +166,7 @@ func (e *Editor) Command(name, arg string) {
 		return
 	}
 	e.refusals(func() {
-		if needs := c.lacks(e); needs != "" {
+		if needs := c.lacks(e.Desk); needs != "" {
 			e.say("%s", needs)
 			return
 		}
@@ -251,14 +174,14 @@ func (e *Editor) Command(name, arg string) {
 	})
 }
 
-func (e *Editor) connector() *model.Connector {
+func (e *Window) connector() *model.Connector {
 	if len(e.sel) != 1 {
 		return nil
 	}
 	return e.Sheet().Connector(e.sel[0])
 }
 
-func (e *Editor) selectAll() {
+func (e *Commands) selectAll() {
 	e.sel, e.lane = nil, ""
 	for _, sym := range e.Sheet().Symbols {
 		e.sel = append(e.sel, sym.ID)
@@ -268,13 +191,13 @@ func (e *Editor) selectAll() {
 	}
 }
 
-func (e *Editor) delete(string) {
+func (e *Commands) delete(string) {
 	if pool, _ := e.laneSelected(); pool != nil {
-		e.removeLane("")
+		e.Lanes.removeLane("")
 		return
 	}
 	if pool, _ := e.stageSelected(); pool != nil {
-		e.removeStage()
+		e.Lanes.removeStage()
 		return
 	}
 	gap := ""
@@ -290,9 +213,9 @@ func (e *Editor) delete(string) {
 // align lines the selected units up by an edge with the one selected last, or,
 // with "sheet" behind the edge, with the sheet. What would leave its lane for
 // that stays.
-func (e *Editor) align(arg string) {
+func (e *Commands) align(arg string) {
 	edge, to, _ := strings.Cut(arg, " ")
-	by, list := arrange.Edge(edge), e.places()
+	by, list := arrange.Edge(edge), e.Selecting.places()
 	if !slices.Contains(arrange.Edges, by) {
 		e.say("There is no edge %q.", edge)
 		return
@@ -313,9 +236,9 @@ func (e *Editor) align(arg string) {
 }
 
 // piled returns the names of two selected steps of which one would hide the other once units are moved, and does not now.
-func (e *Editor) piled(moved []edit.Place) (on, under string) {
+func (e *Commands) piled(moved []edit.Place) (on, under string) {
 	to := map[string]geometry.Box{}
-	for _, p := range e.spread(moved) {
+	for _, p := range e.Selecting.spread(moved) {
 		to[p.ID] = p.Box
 	}
 	after := func(sym *model.Symbol) geometry.Box {
@@ -337,8 +260,8 @@ func (e *Editor) piled(moved []edit.Place) (on, under string) {
 
 // moveUnits moves units to new places; where they go up or down, what would leave
 // its lane stays.
-func (e *Editor) moveUnits(as string, moved []edit.Place, upright bool) {
-	boxes := e.spread(moved)
+func (e *Commands) moveUnits(as string, moved []edit.Place, upright bool) {
+	boxes := e.Selecting.spread(moved)
 	if upright {
 		s := e.Sheet()
 		stay := 0
@@ -360,12 +283,12 @@ func (e *Editor) moveUnits(as string, moved []edit.Place, upright bool) {
 	}
 }
 
-func (e *Editor) distribute(arg string) {
+func (e *Commands) distribute(arg string) {
 	across := strings.HasPrefix(arg, "across")
-	e.moveUnits("distribute", arrange.Distribute(e.places(), across, strings.HasSuffix(arg, "centres")), !across)
+	e.moveUnits("distribute", arrange.Distribute(e.Selecting.places(), across, strings.HasSuffix(arg, "centres")), !across)
 }
 
-func (e *Editor) changeKind(arg string) {
+func (e *Commands) changeKind(arg string) {
 	kind := model.Kind(arg)
 	if !kind.Known() {
 		e.say("There is no symbol %q.", arg)
@@ -378,13 +301,13 @@ func (e *Editor) changeKind(arg string) {
 
 // answer writes an answer on an exit: the argument is the connector's id, a
 // colon and the answer.
-func (e *Editor) answer(arg string) {
+func (e *Commands) answer(arg string) {
 	id, text, _ := strings.Cut(arg, ":")
 	e.do(&edit.SetText{Sheet: e.sheetID, ID: id, Text: text})
 }
 
 // setAnswers sets the map's own answer words, one a line.
-func (e *Editor) setAnswers(arg string) {
+func (e *Commands) setAnswers(arg string) {
 	var words []string
 	for _, w := range strings.FieldsFunc(arg, func(r rune) bool { return r == '\n' || r == ',' }) {
 		if w = strings.TrimSpace(w); w != "" {
@@ -395,7 +318,7 @@ func (e *Editor) setAnswers(arg string) {
 }
 
 // find selects a symbol wherever it stands and brings it into sight.
-func (e *Editor) find(id string) {
+func (e *Commands) find(id string) {
 	s := e.m.SheetOf(id)
 	if s == nil {
 		return

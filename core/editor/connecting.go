@@ -8,7 +8,7 @@ import (
 // connectInto makes the edit that leads a connector somewhere, a new one or the end of one that is
 // there, unless another one says the same already: from the same symbol to the same, with the
 // same label. It reports whether the edit was made.
-func (e *Editor) connectInto(change edit.Edit) bool {
+func (e *Lines) connectInto(change edit.Edit) bool {
 	var led model.Connector
 	switch edit := change.(type) {
 	case *edit.AddItems:

@@ -22,9 +22,9 @@ import (
 
 const px = geometry.Px
 
-// Editor is one window on a map. Its state is grouped by topic; the groups are embedded, so that a method
+// Window is the map that a window shows, with what is selected in it. Its state is grouped by topic; the groups are embedded, so that a method
 // reads e.sel or e.write whatever the group is called.
-type Editor struct {
+type Window struct {
 	// doc is the window's copy of the map, m the map in it, sheetID the sheet that is shown.
 	doc     *session.Session
 	m       *model.Map
@@ -52,7 +52,7 @@ type Editor struct {
 	Reached func(stage string)
 }
 
-func (e *Editor) reached(stage string) {
+func (e *Window) reached(stage string) {
 	if e.Reached != nil {
 		e.Reached(stage)
 	}
@@ -76,10 +76,11 @@ type looked struct {
 
 // pointer is what the pointer does and where.
 type pointer struct {
-	g     Gesture // what it does just now; nil for nothing
-	at    geometry.Point
-	scale int    // thousandths of a screen pixel for one sheet pixel
-	hover string // the symbol under it
+	// inHand is the gesture under way; nil for none.
+	inHand InHand
+	at     geometry.Point
+	scale  int    // thousandths of a screen pixel for one sheet pixel
+	hover  string // the symbol under it
 	// hand is the kind that the next click sets down.
 	hand model.Kind
 	// stick keeps it in the hand for more than one.
@@ -89,6 +90,12 @@ type pointer struct {
 	armed, free, coarse bool
 	// still says that since the last picture the pointer only moved about.
 	still bool
+}
+
+// InHand is what the pointer does between down and up, as far as the window has to know of it.
+type InHand interface {
+	// Moves reports whether it takes a symbol along.
+	Moves(id string) bool
 }
 
 // writer is the text under way, and the question for an answer.
@@ -186,13 +193,13 @@ type write struct {
 }
 
 // Open shows a map from its JSON form. The window prefix must be new.
-func (e *Editor) Open(doc []byte, revision int, window string) error {
+func (e *Window) Open(doc []byte, revision int, window string) error {
 	own, err := session.Open(doc, revision, window)
 	if err != nil {
 		return err
 	}
 	sheet, free := e.sheetID, e.free
-	*e = Editor{doc: own, m: own.Map(), pointer: pointer{scale: 1000, free: free}, Reached: e.Reached}
+	*e = Window{doc: own, m: own.Map(), pointer: pointer{scale: 1000, free: free}, Reached: e.Reached}
 	e.reached("map read")
 	e.sheetID = e.m.Sheets[0].ID
 	if e.m.Sheet(sheet) != nil {
@@ -204,30 +211,30 @@ func (e *Editor) Open(doc []byte, revision int, window string) error {
 
 // Adopt says, after Open, that the page shows the sheet already as it is in the map that was opened: the first Flush takes
 // that picture over.
-func (e *Editor) Adopt() { e.view.adopt = true }
+func (e *Window) Adopt() { e.view.adopt = true }
 
 // Map returns the map as this window sees it. It must not be changed.
-func (e *Editor) Map() *model.Map { return e.m }
+func (e *Window) Map() *model.Map { return e.m }
 
 // Sheet returns the sheet that is shown.
-func (e *Editor) Sheet() *model.Sheet { return e.m.Sheet(e.sheetID) }
+func (e *Window) Sheet() *model.Sheet { return e.m.Sheet(e.sheetID) }
 
 // Selection returns the ids of the selected items, the last selected last.
-func (e *Editor) Selection() []string { return e.sel }
+func (e *Window) Selection() []string { return e.sel }
 
 // Courses returns the courses of the shown sheet's connectors, computed anew
 // where needed.
-func (e *Editor) Courses() []routing.Course {
+func (e *Window) Courses() []routing.Course {
 	e.refresh()
 	return e.courses
 }
 
-func (e *Editor) newID() string { return e.doc.NewID() }
+func (e *Window) newID() string { return e.doc.NewID() }
 
-func (e *Editor) say(format string, args ...any) { e.words = fmt.Sprintf(format, args...) }
+func (e *Window) say(format string, args ...any) { e.words = fmt.Sprintf(format, args...) }
 
 // refuse says why something was not done.
-func (e *Editor) refuse(err error) {
+func (e *Window) refuse(err error) {
 	if sentence, ok := err.(compose.Refusal); ok {
 		e.say("%s", string(sentence))
 		return
@@ -236,7 +243,7 @@ func (e *Editor) refuse(err error) {
 }
 
 // do makes an edit for good: it can be undone and is sent to the server.
-func (e *Editor) do(edit edit.Edit) bool {
+func (e *Window) do(edit edit.Edit) bool {
 	if len(e.tracing) > 0 { // whichever way the edit came: by paste, too
 		e.say(tracingWords)
 		return false
@@ -252,7 +259,7 @@ func (e *Editor) do(edit edit.Edit) bool {
 }
 
 // changed marks everything that depends on the document.
-func (e *Editor) changed() {
+func (e *Window) changed() {
 	e.stale.facts, e.stale.courses = true, true
 	e.graph = nil
 	e.ask, e.gap = nil, ""
@@ -263,7 +270,7 @@ func (e *Editor) changed() {
 }
 
 // prune forgets selected things that are gone.
-func (e *Editor) prune() {
+func (e *Window) prune() {
 	s := e.Sheet()
 	e.sel = slices.DeleteFunc(e.sel, func(id string) bool {
 		return s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil
@@ -279,7 +286,7 @@ func (e *Editor) prune() {
 }
 
 // try shows what an edit would do without making it for good.
-func (e *Editor) try(edit edit.Edit) {
+func (e *Window) try(edit edit.Edit) {
 	e.drop()
 	if e.doc.Show(edit) {
 		e.graph = nil
@@ -288,7 +295,7 @@ func (e *Editor) try(edit edit.Edit) {
 }
 
 // drop takes the preview back.
-func (e *Editor) drop() {
+func (e *Window) drop() {
 	if e.proposed != nil && e.proposed.numbers != nil {
 		e.stale.facts = true
 	}
@@ -300,12 +307,12 @@ func (e *Editor) drop() {
 }
 
 // Undo takes the latest edit of this window back; Redo makes it again.
-func (e *Editor) Undo() { e.step(e.doc.Undo, "undo") }
+func (e *Window) Undo() { e.step(e.doc.Undo, "undo") }
 
 // Redo makes the edit again that was taken back last.
-func (e *Editor) Redo() { e.step(e.doc.Redo, "redo") }
+func (e *Window) Redo() { e.step(e.doc.Redo, "redo") }
 
-func (e *Editor) step(do func() (*edit.Revert, []string, error), what string) {
+func (e *Window) step(do func() (*edit.Revert, []string, error), what string) {
 	e.cancel()
 	made, skipped, err := do()
 	switch {
@@ -324,7 +331,7 @@ func (e *Editor) step(do func() (*edit.Revert, []string, error), what string) {
 }
 
 // reveal shows the sheet an undone edit was about.
-func (e *Editor) reveal(r *edit.Revert) {
+func (e *Window) reveal(r *edit.Revert) {
 	for _, c := range r.Changes {
 		if c.Sheet != "" && e.m.Sheet(c.Sheet) != nil {
 			if c.Sheet != e.sheetID {
@@ -337,7 +344,7 @@ func (e *Editor) reveal(r *edit.Revert) {
 
 // Confirm notes that the server has committed an edit of this window as
 // revision.
-func (e *Editor) Confirm(seq, revision int) {
+func (e *Window) Confirm(seq, revision int) {
 	if err := e.told(func() (bool, error) { return e.doc.Confirm(seq, revision) }); err != nil {
 		e.say("This window no longer shows what was saved; load it again: %s.", err)
 	}
@@ -345,20 +352,20 @@ func (e *Editor) Confirm(seq, revision int) {
 
 // Refused notes that the server did not take an edit. It is unmade here too,
 // with a word to the person who made it.
-func (e *Editor) Refused(seq int, why string) {
+func (e *Window) Refused(seq int, why string) {
 	_ = e.told(func() (bool, error) { e.doc.Refused(seq); return true, nil })
 	e.say("Not done: %s.", why)
 }
 
 // Foreign makes somebody else's edit, which the server has put before this
 // window's pending ones.
-func (e *Editor) Foreign(edit edit.Edit, revision int) error {
+func (e *Window) Foreign(edit edit.Edit, revision int) error {
 	return e.told(func() (bool, error) { return true, e.doc.Foreign(edit, revision) })
 }
 
 // Fresh puts the map as it is on the server under this window's pending edits, of which the
 // map holds all up to number seq already.
-func (e *Editor) Fresh(doc []byte, revision, seq int) error {
+func (e *Window) Fresh(doc []byte, revision, seq int) error {
 	err := e.told(func() (bool, error) { return true, e.doc.Fresh(doc, revision, seq) })
 	if err == nil {
 		e.stale.all = true
@@ -368,7 +375,7 @@ func (e *Editor) Fresh(doc []byte, revision, seq int) error {
 
 // told brings in what the server says. Where that makes another map, what is only shown is taken
 // away for it, and the gesture shows it again.
-func (e *Editor) told(bring func() (changed bool, err error)) error {
+func (e *Window) told(bring func() (changed bool, err error)) error {
 	held, proposed, trying := e.doc.Showing(), e.proposed, e.trying
 	changed, err := bring()
 	if !changed {
@@ -386,7 +393,7 @@ func (e *Editor) told(bring func() (changed bool, err error)) error {
 }
 
 // show turns to a sheet.
-func (e *Editor) show(id string) {
+func (e *Window) show(id string) {
 	e.cancel()
 	e.sheetID = id
 	e.sel, e.lane, e.hover, e.inside = nil, "", "", ""
@@ -394,9 +401,9 @@ func (e *Editor) show(id string) {
 }
 
 // cancel ends the gesture under way without a trace.
-func (e *Editor) cancel() {
+func (e *Window) cancel() {
 	e.drop()
-	e.g, e.again, e.ask, e.link, e.armed = nil, nil, nil, link{}, false
+	e.inHand, e.again, e.ask, e.link, e.armed = nil, nil, nil, link{}, false
 }
 
 // Courses that cannot all be found at once are found in slices, between which the
@@ -410,7 +417,7 @@ const (
 // Pause is called when nothing else happens: what a drag or a large change has
 // only sketched is computed exactly. It does a slice of that and reports whether
 // to call it again; after the last one there is something to draw.
-func (e *Editor) Pause() (more bool) {
+func (e *Window) Pause() (more bool) {
 	e.refresh()
 	if e.stale.drag {
 		if !e.router.Working() {
@@ -430,10 +437,10 @@ func (e *Editor) Pause() (more bool) {
 }
 
 // uncounted reports whether the findings are to be counted, which can be while nothing is only shown.
-func (e *Editor) uncounted() bool { return e.stale.findings && !e.doc.Showing() }
+func (e *Window) uncounted() bool { return e.stale.findings && !e.doc.Showing() }
 
 // refresh computes what is stale.
-func (e *Editor) refresh() {
+func (e *Window) refresh() {
 	s := e.Sheet()
 	e.doc.Touched(&e.unlinked, &e.unpainted)
 	if e.stale.facts && (!e.doc.Showing() || e.proposed != nil && e.proposed.numbers != nil) {
@@ -447,8 +454,8 @@ func (e *Editor) refresh() {
 	}
 	e.links.Follow(e.m, s, &e.unlinked)
 	e.unlinked.Looked()
-	moving := func(i int) bool { return i < len(s.Symbols) && e.g != nil && e.g.moves(s.Symbols[i].ID) }
-	dragging := e.doc.Showing() && e.g != nil
+	moving := func(i int) bool { return i < len(s.Symbols) && e.inHand != nil && e.inHand.Moves(s.Symbols[i].ID) }
+	dragging := e.doc.Showing() && e.inHand != nil
 	e.stale.drag = false
 	switch {
 	case !dragging && e.links.Kept(): // what was changed is nothing that courses depend on
@@ -468,30 +475,30 @@ func (e *Editor) refresh() {
 }
 
 // begin tries to find all courses at once, and reports whether it could.
-func (e *Editor) begin() bool {
+func (e *Window) begin() bool {
 	e.router.Begin(e.links.Scene)
 	return e.router.Step(atOnce)
 }
 
 // work returns the sheet that is shown for composing edits on it, workOn another one.
-func (e *Editor) work() *compose.Work { return e.workOn(e.Sheet()) }
+func (e *Window) work() *compose.Work { return e.workOn(e.Sheet()) }
 
-func (e *Editor) workOn(s *model.Sheet) *compose.Work {
+func (e *Window) workOn(s *model.Sheet) *compose.Work {
 	return &compose.Work{Map: e.m, Sheet: s, NewID: e.newID}
 }
 
 // flow returns the flow of the map as it is now, with what is only shown.
-func (e *Editor) flow() *flow.Graph {
+func (e *Window) flow() *flow.Graph {
 	if e.graph == nil {
 		e.graph = flow.New(e.m)
 	}
 	return e.graph
 }
 
-func (e *Editor) symbol(id string) *model.Symbol { return e.Sheet().Symbol(id) }
+func (e *Window) symbol(id string) *model.Symbol { return e.Sheet().Symbol(id) }
 
 // one returns the selected symbol when exactly one symbol is selected.
-func (e *Editor) one() *model.Symbol {
+func (e *Window) one() *model.Symbol {
 	if len(e.sel) != 1 {
 		return nil
 	}
@@ -499,7 +506,7 @@ func (e *Editor) one() *model.Symbol {
 }
 
 // chosen returns the selected symbols in the order they were selected.
-func (e *Editor) chosen() []*model.Symbol {
+func (e *Window) chosen() []*model.Symbol {
 	if e.looked != nil {
 		return e.looked.symbols
 	}
@@ -507,7 +514,7 @@ func (e *Editor) chosen() []*model.Symbol {
 }
 
 // lines returns the selected connectors in the order they were selected.
-func (e *Editor) lines() []*model.Connector {
+func (e *Window) lines() []*model.Connector {
 	if e.looked != nil {
 		return e.looked.lines
 	}
@@ -515,7 +522,7 @@ func (e *Editor) lines() []*model.Connector {
 }
 
 // lookUp finds what is selected once for all until done is called; nothing may be changed until then.
-func (e *Editor) lookUp() (done func()) {
+func (e *Window) lookUp() (done func()) {
 	e.looked = &looked{slices.Clip(e.chosen()), slices.Clip(e.lines())} // so that who adds to one gets a list of its own
 	return func() { e.looked = nil }
 }
@@ -549,7 +556,7 @@ func among[T any](ids []string, list []*T, id func(*T) string) []*T {
 	return slices.DeleteFunc(found, func(v *T) bool { return v == nil })
 }
 
-func (e *Editor) laneSelected() (*model.Pool, int) {
+func (e *Window) laneSelected() (*model.Pool, int) {
 	for _, p := range e.Sheet().Pools {
 		if i := p.LaneIndex(e.lane); i >= 0 {
 			return p, i
@@ -559,7 +566,7 @@ func (e *Editor) laneSelected() (*model.Pool, int) {
 }
 
 // reach is screen for what has to be hit: a finger needs more room.
-func (e *Editor) reach(pixels int) int {
+func (e *Window) reach(pixels int) int {
 	if e.coarse {
 		pixels = pixels * 2
 	}
@@ -567,13 +574,13 @@ func (e *Editor) reach(pixels int) int {
 }
 
 // Coarse says whether a finger points rather than a mouse or a pen.
-func (e *Editor) Coarse(finger bool) { e.coarse = finger }
+func (e *Window) Coarse(finger bool) { e.coarse = finger }
 
 // Empty reports whether there is nothing at p that a press would take hold of.
-func (e *Editor) Empty(p geometry.Point, scale int) bool {
+func (e *Window) Empty(p geometry.Point, scale int) bool {
 	e.scale = scale
 	return e.hand == "" && !e.armed && e.hit(p) == hit{}
 }
 
 // screen converts a length on the screen to one on the sheet.
-func (e *Editor) screen(pixels int) int { return pixels * px * 1000 / max(e.scale, 1) }
+func (e *Window) screen(pixels int) int { return pixels * px * 1000 / max(e.scale, 1) }

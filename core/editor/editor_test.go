@@ -42,7 +42,7 @@ type desk struct {
 
 func open(t testing.TB, m *model.Map) *desk {
 	t.Helper()
-	d := &desk{TB: t, Editor: new(editor.Editor), server: m.Clone()}
+	d := &desk{TB: t, Editor: editor.New(), server: m.Clone()}
 	if err := d.Open(document(t, m), 0, "w1"); err != nil {
 		t.Fatal(err)
 	}
@@ -120,7 +120,7 @@ func (d *desk) keys(keys ...string) {
 	d.Helper()
 	for _, k := range keys {
 		if text, ok := strings.CutPrefix(k, "<"); ok {
-			if !d.Write(d.write, strings.TrimSuffix(text, ">")) {
+			if !d.Writing.Write(d.write, strings.TrimSuffix(text, ">")) {
 				d.Fatalf("the text %q was refused: %v", text, d.said)
 			}
 		} else {
@@ -133,7 +133,7 @@ func (d *desk) keys(keys ...string) {
 // leave gives up the text that is open, as a click elsewhere does with an empty one: what made
 // its step goes to the server then.
 func (d *desk) leave() {
-	d.Cancel()
+	d.Writing.Cancel()
 	d.flush()
 }
 
@@ -231,7 +231,12 @@ func TestGestures(t *testing.T) {
 			func(s *model.Sheet) bool { return s.Symbols[1].Text == "xyz" }},
 		{"resize by a corner", "PlaceItems", func(d *desk) { d.click(at(150, 150), 0); d.drag(at(222, 182), at(262, 212), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[0].W == 160*px && s.Symbols[0].H == 110*px }},
-		{"nudge", "MoveItems MoveItems", func(d *desk) { d.click(at(150, 150), 0); d.keys("ArrowRight"); d.Key("ArrowUp", editor.Alt); d.flush() },
+		{"nudge", "MoveItems MoveItems", func(d *desk) {
+			d.click(at(150, 150), 0)
+			d.keys("ArrowRight")
+			d.Key("ArrowUp", editor.Alt)
+			d.flush()
+		},
 			func(s *model.Sheet) bool { return s.Symbols[0].Corner() == at(110, 99) }},
 		{"align to the last selected", "PlaceItems", func(d *desk) {
 			d.click(at(150, 150), 0)
@@ -249,13 +254,13 @@ func TestGestures(t *testing.T) {
 		}, func(s *model.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "a" }},
 		{"copy and paste", "AddItems", func(d *desk) {
 			d.Key("a", editor.Ctrl)
-			data, _ := d.Copy()
-			d.Paste(data)
+			data, _ := d.Clipboard.Copy()
+			d.Clipboard.Paste(data)
 			d.flush()
 		}, func(s *model.Sheet) bool {
 			return len(s.Symbols) == 4 && s.Symbols[2].X > s.Symbols[1].Right() && s.Symbols[2].Y == 100*px
 		}},
-		{"text pasted becomes steps", "AddItems", func(d *desk) { d.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
+		{"text pasted becomes steps", "AddItems", func(d *desk) { d.Clipboard.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Text == "Ask" && s.Symbols[3].Kind == model.Decision
 			}},
@@ -329,7 +334,7 @@ func TestLaneCommands(t *testing.T) {
 func TestRefusedTextStaysInTheField(t *testing.T) {
 	d := open(t, two())
 	before := string(document(t, d.Map()))
-	if d.Write("a", strings.Repeat("x", 100_000)) {
+	if d.Writing.Write("a", strings.Repeat("x", 100_000)) {
 		t.Error("a text of 100,000 characters was taken")
 	}
 	d.flush()
@@ -340,7 +345,7 @@ func TestRefusedTextStaysInTheField(t *testing.T) {
 		t.Error("the map changed")
 	}
 	for _, data := range []string{"", "{", `{"format":"other"}`, `{"format":"plain-tracer-clip-1","symbols":[{"id":"q","kind":"cloud","w":1,"h":1}]}`} {
-		d.Paste(data)
+		d.Clipboard.Paste(data)
 		d.flush()
 	}
 	if len(d.said) != 4 && len(d.said) != 5 || string(document(t, d.Map())) != before {
@@ -371,7 +376,7 @@ func TestWindowsConverge(t *testing.T) {
 		var outbox [2][]committed
 		var seen [2]int
 		for i := range windows {
-			windows[i] = new(editor.Editor)
+			windows[i] = editor.New()
 			if err := windows[i].Open(document(t, m), 0, fmt.Sprint("w", i)); err != nil {
 				t.Fatal(err)
 			}
@@ -489,11 +494,11 @@ func act(r *rand.Rand, e *editor.Editor) {
 		e.Key([]string{"Enter", "Delete", "Escape", "1", "2", "9", "0", "/", "ArrowLeft", "F2", "q", "l", "b", "Insert", "ArrowDown", "Backspace"}[r.IntN(16)], mods)
 	case 8:
 		if n := len(e.Sheet().Connectors); n > 0 && r.IntN(3) == 0 {
-			e.WriteAt(e.Sheet().Connectors[r.IntN(n)].ID, []string{"", "from", "to"}[r.IntN(3)], "when dark")
+			e.Writing.WriteAt(e.Sheet().Connectors[r.IntN(n)].ID, []string{"", "from", "to"}[r.IntN(3)], "when dark")
 			return
 		}
 		if n := len(e.Sheet().Symbols); n > 0 {
-			e.Write(e.Sheet().Symbols[r.IntN(n)].ID, []string{"Text", "Really?", "", "A long text about the lamp and its pole"}[r.IntN(4)])
+			e.Writing.Write(e.Sheet().Symbols[r.IntN(n)].ID, []string{"Text", "Really?", "", "A long text about the lamp and its pole"}[r.IntN(4)])
 		}
 	case 9:
 		c := [...][2]string{{"align", "left"}, {"distribute", "across"}, {"duplicate", ""}, {"lanes", ""}, {"lane-above", ""}, {"lane-remove", ""},
@@ -512,9 +517,9 @@ func act(r *rand.Rand, e *editor.Editor) {
 	case 12:
 		e.Double(p)
 	default:
-		data, _ := e.Copy()
+		data, _ := e.Clipboard.Copy()
 		if data != "" {
-			e.Paste(data)
+			e.Clipboard.Paste(data)
 		}
 	}
 }
@@ -566,10 +571,10 @@ func (d *desk) fresh(seed uint64) {
 func TestLargePasteSettles(t *testing.T) {
 	from := open(t, hall(300, true))
 	from.Command("select-all", "")
-	data, _ := from.Copy()
+	data, _ := from.Clipboard.Copy()
 	d := open(t, hall(300, true))
 	d.Move(at(2200, 2700), 1000, 0)
-	d.Paste(data)
+	d.Clipboard.Paste(data)
 	if out := d.Flush(); !bytes.Contains(out, []byte(`"settle":0`)) || !bytes.Contains(out, []byte(`["add","connectors"`)) {
 		t.Fatalf("the paste is not drawn first and settled later: %.200s", out)
 	}
@@ -628,7 +633,7 @@ func TestTraceWalksOneCaseThroughTheMap(t *testing.T) {
 			d.Key(step.key, 0)
 		}
 		if step.key == "x" {
-			d.PasteText("one\ntwo") // the clipboard is no way round it
+			d.Clipboard.PasteText("one\ntwo") // the clipboard is no way round it
 		}
 		if got := where(); got != step.want {
 			t.Fatalf("step %d: after %q the case is at %q, not %q", i, step.key, got, step.want)

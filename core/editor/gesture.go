@@ -20,13 +20,13 @@ type Gesture interface {
 	up(p geometry.Point)
 	// draw shows over the sheet what letting go would do.
 	draw(o *overlay)
-	// moves reports whether it takes a symbol along.
-	moves(id string) bool
+	// Moves reports whether it takes a symbol along.
+	Moves(id string) bool
 }
 
 // grip is the beginning of a gesture, and what a gesture does that has nothing to do.
 type grip struct {
-	e     *Editor
+	e     *Pointer
 	start geometry.Point
 	mods  int
 	// moved is set once the pointer has left the spot it was pressed on.
@@ -37,7 +37,7 @@ func (g *grip) held() *grip           { return g }
 func (g *grip) follow(geometry.Point) {}
 func (g *grip) up(geometry.Point)     {}
 func (g *grip) draw(*overlay)         {}
-func (g *grip) moves(string) bool     { return false }
+func (g *grip) Moves(string) bool     { return false }
 
 // pull is a gesture that comes to one edit, which it shows while it goes on.
 type pull struct {
@@ -83,7 +83,7 @@ func (g *pull) draw(o *overlay) {
 }
 
 // grab returns the gesture that begins where the pointer goes down on what was hit.
-func (e *Editor) grab(h hit, at grip) Gesture {
+func (e *Pointer) grab(h hit, at grip) Gesture {
 	pool := e.Sheet().Pool(h.id)
 	switch {
 	case e.hand != "":
@@ -129,7 +129,7 @@ func (g *rubberBand) begin() Gesture { return g }
 
 func (g *rubberBand) up(p geometry.Point) {
 	if g.moved {
-		g.e.band(geometry.Between(g.start, p), g.mods&(Shift|Ctrl) != 0, g.mods&Alt != 0)
+		g.e.Selecting.band(geometry.Between(g.start, p), g.mods&(Shift|Ctrl) != 0, g.mods&Alt != 0)
 	}
 }
 
@@ -152,16 +152,16 @@ func (g *place) drawn() *geometry.Point {
 	return nil
 }
 
-func (g *place) up(p geometry.Point) { g.e.place(p, g.drawn(), g.mods) }
+func (g *place) up(p geometry.Point) { g.e.Placing.place(p, g.drawn(), g.mods) }
 
 func (g *place) draw(o *overlay) { o.inHand(g.drawn(), g.mods) }
 
 // inHand draws the symbol in the hand where it would be set down.
 func (o *overlay) inHand(from *geometry.Point, mods int) {
 	e := o.e
-	b := e.placeBox(e.hand, e.at, from, mods)
+	b := e.Placing.placeBox(e.hand, e.at, from, mods)
 	if from == nil {
-		line, _ := e.lineFor(e.hand, b, mods)
+		line, _ := e.Lines.lineFor(e.hand, b, mods)
 		if _, course := e.courseOf(line); course != nil {
 			o.line("target", course.Points)
 		}
@@ -178,7 +178,7 @@ type resize struct {
 }
 
 func (g *resize) begin() Gesture       { return g }
-func (g *resize) moves(id string) bool { return id == g.id }
+func (g *resize) Moves(id string) bool { return id == g.id }
 
 func (g *resize) follow(p geometry.Point) {
 	g.e.try(&edit.PlaceItems{Sheet: g.e.sheetID, Boxes: []edit.Place{{ID: g.id, Box: g.resized(p)}}, Held: true})
@@ -186,7 +186,7 @@ func (g *resize) follow(p geometry.Point) {
 
 func (g *resize) up(p geometry.Point) {
 	if g.moved {
-		b := g.e.roomy(g.e.symbol(g.id), g.resized(p))
+		b := g.e.Placing.roomy(g.e.symbol(g.id), g.resized(p))
 		g.e.doMoving(&edit.PlaceItems{Sheet: g.e.sheetID, Boxes: []edit.Place{{ID: g.id, Box: b}}})
 	}
 }

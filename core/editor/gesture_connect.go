@@ -42,7 +42,7 @@ func (g *connect) draw(o *overlay) {
 		o.line("loose", geometry.Polyline{from, e.at})
 	default: // a new step would stand there
 		o.line("coming", geometry.Polyline{from, e.at})
-		o.shape("ghost", model.Process, e.stepBox(e.at))
+		o.shape("ghost", model.Process, e.Placing.stepBox(e.at))
 	}
 }
 
@@ -75,7 +75,7 @@ func (g *connect) change(target string, end model.End) edit.Edit {
 		}
 		return &edit.SetEnds{Sheet: e.sheetID, ID: g.id, To: &end}
 	}
-	c := e.newConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, end)
+	c := e.Lines.newConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, end)
 	return &edit.AddItems{Sheet: e.sheetID, Connectors: []model.Connector{c}}
 }
 
@@ -183,19 +183,19 @@ func (g *connect) up(p geometry.Point) {
 		return
 	}
 	if !end.Loose() {
-		if e.connectInto(g.change(end.Symbol, end)) && !g.reglue {
+		if e.Lines.connectInto(g.change(end.Symbol, end)) && !g.reglue {
 			e.sel = []string{g.newID}
-			e.askAnswer(g.newID)
+			e.Writing.askAnswer(g.newID)
 		}
 		return
 	}
 	// Over the empty desk a new step stands there, connected, ready to write.
-	box := e.stepBox(p)
+	box := e.Placing.stepBox(p)
 	sym := e.newSymbol(model.Process, box)
-	c := e.newConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, model.End{Symbol: sym.ID})
+	c := e.Lines.newConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, model.End{Symbol: sym.ID})
 	if e.do(&edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}, Connectors: []model.Connector{c}}) {
 		e.sel = []string{sym.ID}
-		e.askAnswer(g.newID)
-		e.writeNew(sym.ID)
+		e.Writing.askAnswer(g.newID)
+		e.Writing.writeNew(sym.ID)
 	}
 }

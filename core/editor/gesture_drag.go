@@ -22,7 +22,7 @@ type press struct {
 }
 
 // press selects what was pressed, unless it is selected already.
-func (e *Editor) press(h hit, at grip) Gesture {
+func (e *Pointer) press(h hit, at grip) Gesture {
 	e.lane = ""
 	g := &press{grip: at, id: h.id, label: h.label, onLabel: h.labelled, within: slices.Contains(e.sel, h.id), unit: e.unitOf(h.id)}
 	if !g.within {
@@ -45,7 +45,7 @@ func (g *press) up(geometry.Point) {
 	case g.mods&(Shift|Ctrl) != 0:
 		e.sel = slices.DeleteFunc(e.sel, func(id string) bool { return slices.Contains(g.unit, id) })
 	case g.within && len(g.unit) > 1 && len(g.unit) == len(e.sel): // a second click goes inside the group
-		e.enter(g.id)
+		e.Selecting.enter(g.id)
 	default:
 		e.sel = g.unit
 	}
@@ -84,7 +84,7 @@ type drag struct {
 }
 
 // gatherDrag gathers what moves and what it can line up with.
-func (e *Editor) gatherDrag(at grip) *drag {
+func (e *Pointer) gatherDrag(at grip) *drag {
 	g, s := &drag{grip: at, moving: map[string]bool{}}, e.Sheet()
 	for _, id := range e.sel {
 		if e.locked(id) && s.Connector(id) == nil {
@@ -125,7 +125,7 @@ func (e *Editor) gatherDrag(at grip) *drag {
 }
 
 func (g *drag) begin() Gesture       { return g }
-func (g *drag) moves(id string) bool { return g.moving[id] }
+func (g *drag) Moves(id string) bool { return g.moving[id] }
 
 func (g *drag) follow(p geometry.Point) {
 	e := g.e
@@ -156,9 +156,9 @@ func (g *drag) follow(p geometry.Point) {
 		return
 	}
 	g.into = ""
-	if sym := e.one(); sym != nil && len(g.ids) == 1 && g.mods&Alt == 0 && e.fitsBetween(sym) {
+	if sym := e.one(); sym != nil && len(g.ids) == 1 && g.mods&Alt == 0 && e.Lines.fitsBetween(sym) {
 		e.drop()
-		if id, on := e.lineUnder(g.box.Moved(d)); id != "" {
+		if id, on := e.Lines.lineUnder(g.box.Moved(d)); id != "" {
 			g.into, g.shift, g.guides = id, on.Corner().Sub(g.box.Corner()), nil
 		}
 	}
@@ -170,16 +170,16 @@ func (g *drag) up(geometry.Point) {
 	switch {
 	case g.mods&Ctrl != 0:
 		by, beside := g.offOthers()
-		e.copyBy(by)
-		e.setBeside(beside)
+		e.Clipboard.copyBy(by)
+		e.Placing.setBeside(beside)
 	case g.into != "":
 		if c := e.Sheet().Connector(g.into); c != nil {
-			e.putBetween(c, g.box.Moved(g.shift), g.ids[0], nil)
+			e.Lines.putBetween(c, g.box.Moved(g.shift), g.ids[0], nil)
 		}
 	case g.shift != (geometry.Point{}):
 		by, beside := g.offOthers()
 		if e.doMoving(&edit.MoveItems{Sheet: e.sheetID, IDs: g.ids, By: by}) {
-			e.setBeside(beside)
+			e.Placing.setBeside(beside)
 		}
 	}
 }

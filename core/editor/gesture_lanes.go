@@ -8,10 +8,10 @@ import (
 )
 
 // poolNow returns a pool as it is now, since the one that was pressed may have been replaced; nil where it is gone.
-func (e *Editor) poolNow(pool *model.Pool) *model.Pool { return e.Sheet().Pool(pool.ID) }
+func (e *Pointer) poolNow(pool *model.Pool) *model.Pool { return e.Sheet().Pool(pool.ID) }
 
 // pullLane pulls the edge of a lane.
-func (e *Editor) pullLane(at grip, pressed *model.Pool, lane string) Gesture {
+func (e *Pointer) pullLane(at grip, pressed *model.Pool, lane string) Gesture {
 	return &pull{grip: at, edit: func(p geometry.Point) edit.Edit {
 		pool := e.poolNow(pressed)
 		if pool == nil || pool.LaneIndex(lane) < 0 {
@@ -24,7 +24,7 @@ func (e *Editor) pullLane(at grip, pressed *model.Pool, lane string) Gesture {
 }
 
 // pullStage pulls the end of a stage.
-func (e *Editor) pullStage(at grip, pressed *model.Pool, stage string) Gesture {
+func (e *Pointer) pullStage(at grip, pressed *model.Pool, stage string) Gesture {
 	return &pull{grip: at, along: true, edit: func(p geometry.Point) edit.Edit {
 		pool := e.poolNow(pressed)
 		if pool == nil || pool.StageIndex(stage) < 0 {
@@ -37,7 +37,7 @@ func (e *Editor) pullStage(at grip, pressed *model.Pool, stage string) Gesture {
 }
 
 // pullPool pulls the end of a pool.
-func (e *Editor) pullPool(at grip, pressed *model.Pool) Gesture {
+func (e *Pointer) pullPool(at grip, pressed *model.Pool) Gesture {
 	return &pull{grip: at, edit: func(p geometry.Point) edit.Edit {
 		pool := e.poolNow(pressed)
 		if pool == nil {
@@ -49,7 +49,7 @@ func (e *Editor) pullPool(at grip, pressed *model.Pool) Gesture {
 }
 
 // moveLaneBy takes a lane to another place in its pool.
-func (e *Editor) moveLaneBy(at grip, pressed *model.Pool, lane string) Gesture {
+func (e *Pointer) moveLaneBy(at grip, pressed *model.Pool, lane string) Gesture {
 	return &pull{grip: at, along: true, edit: func(p geometry.Point) edit.Edit {
 		pool := e.poolNow(pressed)
 		if pool == nil || pool.LaneIndex(lane) < 0 {
@@ -65,7 +65,7 @@ func (e *Editor) moveLaneBy(at grip, pressed *model.Pool, lane string) Gesture {
 }
 
 // moveStageBy takes a stage to another place in its pool.
-func (e *Editor) moveStageBy(at grip, pressed *model.Pool, stage string) Gesture {
+func (e *Pointer) moveStageBy(at grip, pressed *model.Pool, stage string) Gesture {
 	return &pull{grip: at, along: true, edit: func(p geometry.Point) edit.Edit {
 		pool := e.poolNow(pressed)
 		if pool == nil || pool.StageIndex(stage) < 0 {

@@ -16,7 +16,7 @@ type bending struct {
 
 // pullStretch takes hold of the stretch that was pressed. Straight and joined
 // ends bend like any other; only a straight line cannot.
-func (e *Editor) pullStretch(at grip, id string) Gesture {
+func (e *Pointer) pullStretch(at grip, id string) Gesture {
 	c, course := e.courseOf(id)
 	if c == nil || c.Course == model.Straight {
 		return nil
@@ -48,7 +48,7 @@ func (g *bending) up(p geometry.Point) {
 }
 
 // pullLabel slides a label of a connector to follow the pointer. Near its line it lies right on it or just beside it.
-func (e *Editor) pullLabel(at grip, id, label string) Gesture {
+func (e *Pointer) pullLabel(at grip, id, label string) Gesture {
 	c, course := e.courseOf(id)
 	if c == nil {
 		return nil

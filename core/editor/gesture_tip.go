@@ -9,7 +9,7 @@ import (
 
 // pullTip pulls the tip of a call-out: to a symbol or a connector, which it then follows, or to any place beside the call-out.
 // Back inside its own symbol it is as it was before anyone pulled it.
-func (e *Editor) pullTip(at grip, id string) Gesture {
+func (e *Pointer) pullTip(at grip, id string) Gesture {
 	target := ""
 	return &pull{grip: at, edit: func(p geometry.Point) edit.Edit {
 		sym := e.symbol(id)
@@ -33,7 +33,7 @@ func (e *Editor) pullTip(at grip, id string) Gesture {
 }
 
 // tipAt returns the tip of a call-out that is pulled to p, and the id of what it would follow there; empty for nothing.
-func (e *Editor) tipAt(sym *model.Symbol, p geometry.Point) (tip model.Tip, target string) {
+func (e *Pointer) tipAt(sym *model.Symbol, p geometry.Point) (tip model.Tip, target string) {
 	switch id := e.symbolAt(p, 0); {
 	case sym.Contains(p):
 		return tip, ""

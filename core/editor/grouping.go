@@ -15,7 +15,7 @@ import (
 // unitOf returns the ids of all that is selected with a symbol: the members of
 // the group it belongs to, or itself alone. Outside the group one works in, that
 // is left.
-func (e *Editor) unitOf(id string) []string {
+func (e *Window) unitOf(id string) []string {
 	sym := e.symbol(id)
 	if sym == nil {
 		return []string{id}
@@ -38,7 +38,7 @@ func (e *Editor) unitOf(id string) []string {
 
 // units returns the selected symbols, those of a group together, in the order
 // they were selected.
-func (e *Editor) units() [][]*model.Symbol {
+func (e *Selecting) units() [][]*model.Symbol {
 	var out [][]*model.Symbol
 	at := map[string]int{}
 	for _, sym := range e.chosen() {
@@ -61,7 +61,7 @@ func (e *Editor) units() [][]*model.Symbol {
 
 // places returns the boxes of the selected units, each under the id of its
 // first symbol.
-func (e *Editor) places() []edit.Place {
+func (e *Selecting) places() []edit.Place {
 	var out []edit.Place
 	for _, u := range e.units() {
 		var b geometry.Box
@@ -74,7 +74,7 @@ func (e *Editor) places() []edit.Place {
 }
 
 // spread turns places of units into places of their symbols.
-func (e *Editor) spread(moved []edit.Place) []edit.Place {
+func (e *Selecting) spread(moved []edit.Place) []edit.Place {
 	before := map[string]geometry.Box{}
 	for _, p := range e.places() {
 		before[p.ID] = p.Box
@@ -95,7 +95,7 @@ func (e *Editor) spread(moved []edit.Place) []edit.Place {
 }
 
 // group holds the selected units together.
-func (e *Editor) group() {
+func (e *Selecting) group() {
 	list := e.chosen()
 	if len(e.units()) < 2 {
 		e.say("These are a group already.")
@@ -123,7 +123,7 @@ func (e *Editor) group() {
 }
 
 // ungroup takes the selected groups apart; those inside them stay.
-func (e *Editor) ungroup() {
+func (e *Selecting) ungroup() {
 	set := &edit.SetGroups{Sheet: e.sheetID, As: "ungroup"}
 	for _, sym := range e.chosen() {
 		group := sym.GroupWithin(e.inside)
@@ -136,17 +136,8 @@ func (e *Editor) ungroup() {
 	e.do(set)
 }
 
-func needGroup(e *Editor) string {
-	for _, sym := range e.chosen() {
-		if sym.GroupWithin(e.inside) != "" {
-			return ""
-		}
-	}
-	return "Select a group first."
-}
-
 // enter goes inside the group of the symbol selected last, and selects it there.
-func (e *Editor) enter(id string) {
+func (e *Selecting) enter(id string) {
 	sym := e.symbol(id)
 	if sym == nil || sym.GroupWithin(e.inside) == "" {
 		return
@@ -156,7 +147,7 @@ func (e *Editor) enter(id string) {
 }
 
 // leave goes out of the group one works in and selects it as a whole.
-func (e *Editor) leave() {
+func (e *Selecting) leave() {
 	group := e.inside
 	e.inside = group[:max(strings.LastIndex(group, "/"), 0)]
 	e.sel = nil
@@ -168,7 +159,7 @@ func (e *Editor) leave() {
 }
 
 // lock locks what is selected, or unlocks it when the first of it is locked.
-func (e *Editor) lock() {
+func (e *Selecting) lock() {
 	s := e.Sheet()
 	locked := false
 	if sym := s.Symbol(e.sel[0]); sym != nil {
@@ -182,7 +173,7 @@ func (e *Editor) lock() {
 }
 
 // locked reports whether the symbol, connector or pool is locked.
-func (e *Editor) locked(id string) bool {
+func (e *Window) locked(id string) bool {
 	s := e.Sheet()
 	sym, c, p := s.Symbol(id), s.Connector(id), s.Pool(id)
 	return sym != nil && sym.Locked || c != nil && c.Locked || p != nil && p.Locked

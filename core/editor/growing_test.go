@@ -45,7 +45,7 @@ func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
 			before := string(document(t, d.Map()))
 			sym := d.Sheet().Symbol(c.id)
 			was := sym.Box
-			if !d.Write(c.id, c.text) {
+			if !d.Writing.Write(c.id, c.text) {
 				t.Fatalf("%q was refused: %v", c.text, d.said)
 			}
 			d.flush()
@@ -85,7 +85,7 @@ func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
 // For one very long text its symbol grows alone, and that is said.
 func TestAVeryLongTextGrowsAlone(t *testing.T) {
 	d := open(t, two())
-	d.Write("a", strings.Repeat("Look up the pole number in the asset register. ", 8))
+	d.Writing.Write("a", strings.Repeat("Look up the pole number in the asset register. ", 8))
 	d.flush()
 	d.same()
 	s := d.Sheet()

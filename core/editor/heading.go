@@ -11,7 +11,7 @@ import (
 // setHeading shows the frame and heading of the sheet or hides them; with
 // "field=text" it writes a field of the heading of the map. With "today=..." the
 // date fills itself when it is empty.
-func (e *Editor) setHeading(arg string) {
+func (e *Sheets) setHeading(arg string) {
 	s := e.Sheet()
 	h := e.m.Heading
 	name, text, _ := strings.Cut(arg, "=")

@@ -25,7 +25,7 @@ type hit struct {
 	poolEdge bool
 }
 
-func (e *Editor) hit(p geometry.Point) hit {
+func (e *Window) hit(p geometry.Point) hit {
 	e.refresh()
 	s := e.Sheet()
 	if sym := e.one(); sym != nil && sym.Tip != (model.Tip{}) && !sym.Locked { // it may lie in the middle of what it is about
@@ -89,7 +89,7 @@ func middle(b geometry.Box) geometry.Box {
 	return geometry.Box{X: b.X + b.W/4, Y: b.Y + b.H/4, W: b.W / 2, H: b.H / 2}
 }
 
-func (e *Editor) hitPool(pool *model.Pool, p geometry.Point) (hit, bool) {
+func (e *Window) hitPool(pool *model.Pool, p geometry.Point) (hit, bool) {
 	near := e.reach(5)
 	b, p := pool.Own(pool.Box()), p.Turned(pool.Down)
 	if !b.Grown(near).Contains(p) {
@@ -122,7 +122,7 @@ func corners(b geometry.Box) [4]geometry.Point {
 
 // handleAt returns where a handle lies: off the outline, clear of the glue
 // points that lie on it.
-func (e *Editor) handleAt(b geometry.Box, h geometry.Point) geometry.Point {
+func (e *Window) handleAt(b geometry.Box, h geometry.Point) geometry.Point {
 	off := e.screen(4)
 	if h.X == 0 || h.Y == 0 {
 		off = e.screen(13)
@@ -134,7 +134,7 @@ func (e *Editor) handleAt(b geometry.Box, h geometry.Point) geometry.Point {
 
 // symbolAt returns the topmost symbol whose box, grown by slack, contains p. A
 // frame is grabbed by its edge and by its name only.
-func (e *Editor) symbolAt(p geometry.Point, slack int) string {
+func (e *Window) symbolAt(p geometry.Point, slack int) string {
 	list := e.Sheet().Symbols
 	for i := len(list) - 1; i >= 0; i-- {
 		sym := list[i]
@@ -153,4 +153,4 @@ func (e *Editor) symbolAt(p geometry.Point, slack int) string {
 	return ""
 }
 
-func (e *Editor) nearSymbol(p geometry.Point) string { return e.symbolAt(p, e.reach(10)) }
+func (e *Window) nearSymbol(p geometry.Point) string { return e.symbolAt(p, e.reach(10)) }

@@ -41,9 +41,9 @@ func TestHouseTypeface(t *testing.T) {
 	before := string(document(t, d.Map()))
 	regular, raw := houseFont(t, lmroman10regular.TTF)
 	bold, rawBold := houseFont(t, lmroman10bold.TTF)
-	d.Font(raw)
+	d.Styling.Font(raw)
 	d.flush()
-	d.Font(rawBold)
+	d.Styling.Font(rawBold)
 	d.flush()
 	if want := []string{regular.ID, bold.ID}; !slices.Equal(d.Map().Faces, want) || len(d.Map().Fonts) != 2 {
 		t.Fatalf("the map is written in %v of %d fonts (said %v)", d.Map().Faces, len(d.Map().Fonts), d.said)
@@ -101,7 +101,7 @@ func TestHouseTypeface(t *testing.T) {
 
 	d.Command("font-drop", "")
 	d.flush()
-	d.Font(rawBold)
+	d.Styling.Font(rawBold)
 	d.flush()
 	if len(d.Map().Faces) != 1 || len(d.Map().Fonts) != 1 {
 		t.Errorf("%d fonts are kept for %d faces", len(d.Map().Fonts), len(d.Map().Faces))
@@ -126,16 +126,16 @@ func TestHouseTypeface(t *testing.T) {
 
 	// Nothing but a sound font is taken.
 	d.log = nil
-	d.Font([]byte(strings.Replace(string(raw), regular.Family, "Another", 1)))
+	d.Styling.Font([]byte(strings.Replace(string(raw), regular.Family, "Another", 1)))
 	d.flush()
-	d.Font([]byte("{"))
+	d.Styling.Font([]byte("{"))
 	d.flush()
 	if len(d.log) > 0 {
 		t.Errorf("the edits %v were made", d.log)
 	}
 	d.press("Home")
 	d.keys("x")
-	if !d.Write(d.write, "Ask") {
+	if !d.Writing.Write(d.write, "Ask") {
 		t.Error(d.said)
 	}
 }

@@ -1,7 +1,6 @@
 package editor
 
 import (
-	"slices"
 	"strconv"
 
 	"plaintracer/core/arrange"
@@ -16,14 +15,14 @@ import (
 
 // addLanes sets down a pool of three lanes, or one more lane in a pool that is
 // there.
-func (e *Editor) addLanes() {
+func (e *Lanes) addLanes() {
 	s := e.Sheet()
 	if len(s.Pools) > 0 {
 		pool := s.Pools[len(s.Pools)-1]
 		lane := model.Lane{ID: e.newID(), Name: "Lane " + strconv.Itoa(len(pool.Lanes)+1), H: pool.LaneStart()}
 		if e.do(&edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: len(pool.Lanes), Lane: lane}) {
 			e.sel, e.lane = nil, lane.ID
-			e.startWriting(lane.ID, false)
+			e.Writing.startWriting(lane.ID, false)
 		}
 		return
 	}
@@ -34,7 +33,7 @@ func (e *Editor) addLanes() {
 }
 
 // addPool sets down a further pool, behind those that are there.
-func (e *Editor) addPool() {
+func (e *Lanes) addPool() {
 	s := e.Sheet()
 	if len(s.Pools) == 0 {
 		e.addLanes()
@@ -51,37 +50,37 @@ func (e *Editor) addPool() {
 	pool.X, pool.Y = corner.X, corner.Y
 	if e.do(&edit.AddPool{Sheet: s.ID, Pool: pool}) {
 		e.sel, e.lane = []string{pool.ID}, ""
-		e.startWriting(pool.ID, false)
+		e.Writing.startWriting(pool.ID, false)
 	}
 }
 
-func (e *Editor) insertLane(after int) {
+func (e *Lanes) insertLane(after int) {
 	pool, i := e.laneSelected()
 	lane := model.Lane{ID: e.newID(), Name: "New lane", H: pool.LaneStart(), Of: pool.Lanes[i].Of}
 	if e.do(&edit.InsertLane{Sheet: e.sheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
 		e.lane = lane.ID
-		e.startWriting(lane.ID, false)
+		e.Writing.startWriting(lane.ID, false)
 	}
 }
 
 // fill gives the selected lane a colour, or the selected symbols.
-func (e *Editor) fill(colour string) {
+func (e *Lanes) fill(colour string) {
 	if pool, _ := e.laneSelected(); pool != nil {
 		e.setLane(&edit.SetLane{Fill: &colour})
 		return
 	}
-	e.style(&edit.SetStyle{Fill: &colour}, false)
+	e.Styling.style(&edit.SetStyle{Fill: &colour}, false)
 }
 
 // setLane changes the selected lane.
-func (e *Editor) setLane(edit *edit.SetLane) {
+func (e *Lanes) setLane(edit *edit.SetLane) {
 	pool, _ := e.laneSelected()
 	edit.Sheet, edit.Pool, edit.Lane = e.sheetID, pool.ID, e.lane
 	e.doMoving(edit)
 }
 
 // levelNames sets the names of lanes that lie across level, or turns them again.
-func (e *Editor) levelNames() {
+func (e *Lanes) levelNames() {
 	s := e.Sheet()
 	pool, _ := e.laneSelected()
 	if pool == nil {
@@ -96,7 +95,7 @@ func (e *Editor) levelNames() {
 }
 
 // moveLane takes the selected lane up or down in its pool.
-func (e *Editor) moveLane(by int) {
+func (e *Lanes) moveLane(by int) {
 	pool, i := e.laneSelected()
 	if i+by < 0 || i+by >= len(pool.Lanes) {
 		e.say("The lane is at the end of its pool.")
@@ -107,7 +106,7 @@ func (e *Editor) moveLane(by int) {
 
 // turnLanes turns the pool that is selected, or has the selected lane, or is the
 // last of the sheet, with all that stands in it; the flow turns with it.
-func (e *Editor) turnLanes() {
+func (e *Lanes) turnLanes() {
 	s := e.Sheet()
 	pool, _ := e.laneSelected()
 	if pool == nil && len(e.sel) == 1 {
@@ -130,7 +129,7 @@ func (e *Editor) turnLanes() {
 
 // lanesFromList makes a lane of every name in a list: after the selected lane, at
 // the foot of the pool that is there, or in a new one.
-func (e *Editor) lanesFromList(list string) {
+func (e *Lanes) lanesFromList(list string) {
 	names := compose.Names(list)
 	if len(names) == 0 {
 		e.say("Write or paste the roles first, one per line.")
@@ -174,38 +173,8 @@ func (e *Editor) lanesFromList(list string) {
 	}
 }
 
-// needOwned says why nothing selected can have an owner.
-func needOwned(e *Editor) string {
-	for _, sym := range e.chosen() {
-		if !sym.Kind.IsAside() {
-			return ""
-		}
-	}
-	return "Select the steps to set their owner."
-}
-
-// needNoLanes says why owners cannot become lanes.
-func needNoLanes(e *Editor) string {
-	s := e.Sheet()
-	if len(s.Pools) > 0 {
-		return "The sheet has lanes already."
-	}
-	if !slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Owner != "" }) {
-		return "Give steps an owner first."
-	}
-	return ""
-}
-
-// needPool says why there are no lanes to work on.
-func needPool(e *Editor) string {
-	if len(e.Sheet().Pools) == 0 {
-		return "The sheet has no lanes."
-	}
-	return ""
-}
-
 // removeLane takes the selected lane away, and does with its steps what the argument says (compose.RemoveLane).
-func (e *Editor) removeLane(steps string) {
+func (e *Lanes) removeLane(steps string) {
 	pool, i := e.laneSelected()
 	edit, said, err := e.work().RemoveLane(pool, i, steps)
 	if err != nil {
@@ -218,7 +187,7 @@ func (e *Editor) removeLane(steps string) {
 }
 
 // setOwner says who does the selected steps.
-func (e *Editor) setOwner(name string) {
+func (e *Lanes) setOwner(name string) {
 	edit, err := e.work().SetOwner(e.chosen(), name)
 	switch {
 	case err != nil:
@@ -230,7 +199,7 @@ func (e *Editor) setOwner(name string) {
 
 // ownersIntoLanes turns a flowchart into a swimlane diagram: every owner gets a lane, and the whole is
 // laid out in them.
-func (e *Editor) ownersIntoLanes() {
+func (e *Lanes) ownersIntoLanes() {
 	e.drop()
 	s := e.Sheet()
 	before, err := e.work().OwnersIntoLanes()
@@ -243,12 +212,12 @@ func (e *Editor) ownersIntoLanes() {
 		e.refuse(err)
 		return
 	}
-	e.give(&task.Task{Map: e.m, Sheet: s.ID, Afresh: true}, job{way: e.m.Direction, first: before, sheet: s.ID})
+	e.Layout.give(&task.Task{Map: e.m, Sheet: s.ID, Afresh: true}, job{way: e.m.Direction, first: before, sheet: s.ID})
 	trial.Rollback()
 }
 
 // lanesIntoOwners takes the lanes away and lets every step keep the name of its lane as its owner.
-func (e *Editor) lanesIntoOwners() {
+func (e *Lanes) lanesIntoOwners() {
 	if e.do(e.work().LanesIntoOwners()) {
 		e.sel, e.lane = nil, ""
 		e.say("The lanes are gone; every step keeps its owner. Lay out draws the sheet without them.")

@@ -50,7 +50,7 @@ func TestOwnersBecomeLanesAndBack(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d.Worked(answer)
+	d.Layout.Worked(answer)
 	d.flush()
 	if string(document(t, d.server)) != start {
 		t.Fatal("it is done before it is kept")
@@ -98,7 +98,7 @@ func TestOwnerIsTheLane(t *testing.T) {
 	}
 	d.Command("take", "process")
 	d.click(d.Sheet().Pools[0].LaneBox(1).Centre(), 0)
-	d.Write(d.Sheet().Symbols[0].ID, "Stamp the slip")
+	d.Writing.Write(d.Sheet().Symbols[0].ID, "Stamp the slip")
 	id := d.Sheet().Symbols[0].ID
 	for _, name := range []string{"Stacks", "Courier", "Desk"} {
 		d.click(d.Sheet().Symbol(id).Centre(), 0)
@@ -134,12 +134,30 @@ func TestLanesAreMovedAndRemoved(t *testing.T) {
 		{"drag to the top", func(d *desk, head func(int) geometry.Point) { d.drag(head(1), head(0).Add(at(0, -10)), 0) }, "B, A, C", "B"},
 		{"drag to the foot", func(d *desk, head func(int) geometry.Point) { d.drag(head(0), head(2).Add(at(0, 10)), 0) }, "B, C, A", "B"},
 		{"a short drag", func(d *desk, head func(int) geometry.Point) { d.drag(head(1), head(1).Add(at(0, 20)), 0) }, "A, B, C", "B"},
-		{"by command", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-move", "down") }, "A, C, B", "B"},
-		{"at the end", func(d *desk, head func(int) geometry.Point) { d.click(head(0), 0); d.Command("lane-move", "up") }, "A, B, C", "B"},
-		{"remove", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "") }, "A, C", "A"},
-		{"remove into above", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "above") }, "A, C", "A"},
-		{"remove into below", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "below") }, "A, C", "C"},
-		{"remove with steps", func(d *desk, head func(int) geometry.Point) { d.click(head(1), 0); d.Command("lane-remove", "delete") }, "A, C", "-"},
+		{"by command", func(d *desk, head func(int) geometry.Point) {
+			d.click(head(1), 0)
+			d.Command("lane-move", "down")
+		}, "A, C, B", "B"},
+		{"at the end", func(d *desk, head func(int) geometry.Point) {
+			d.click(head(0), 0)
+			d.Command("lane-move", "up")
+		}, "A, B, C", "B"},
+		{"remove", func(d *desk, head func(int) geometry.Point) {
+			d.click(head(1), 0)
+			d.Command("lane-remove", "")
+		}, "A, C", "A"},
+		{"remove into above", func(d *desk, head func(int) geometry.Point) {
+			d.click(head(1), 0)
+			d.Command("lane-remove", "above")
+		}, "A, C", "A"},
+		{"remove into below", func(d *desk, head func(int) geometry.Point) {
+			d.click(head(1), 0)
+			d.Command("lane-remove", "below")
+		}, "A, C", "C"},
+		{"remove with steps", func(d *desk, head func(int) geometry.Point) {
+			d.click(head(1), 0)
+			d.Command("lane-remove", "delete")
+		}, "A, C", "-"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			m := model.New("Lanes", model.Rightwards, "A4", true)
@@ -264,7 +282,7 @@ func TestStages(t *testing.T) {
 	for _, name := range []string{"Ask", "Lend", "Return"} {
 		d.Command("stage-add", "")
 		d.flush()
-		d.Write(d.write, name)
+		d.Writing.Write(d.write, name)
 		d.flush()
 	}
 	pool := func() *model.Pool { return d.Sheet().Pools[0] }
@@ -298,8 +316,8 @@ func TestStages(t *testing.T) {
 		t.Errorf("the first stage is %d wide, was %d; what stands beyond has moved by %d", got, was, step.X-x)
 	}
 	d.click(pool().StageBox(2).Centre(), 0)
-	if !strings.Contains(d.Spoken(), "stage Lend") {
-		t.Errorf("selected is %s", d.Spoken())
+	if !strings.Contains(d.Selecting.Spoken(), "stage Lend") {
+		t.Errorf("selected is %s", d.Selecting.Spoken())
 	}
 	d.Command("stage-move", "back")
 	d.Key("Delete", 0)
@@ -391,9 +409,9 @@ func TestFurtherPoolAndPastedRoles(t *testing.T) {
 	if len(s.Pools) != 2 || s.Pools[0].Box().Meets(s.Pools[1].Box()) || s.Pools[0].X != s.Pools[1].X {
 		t.Fatalf("the pools are %+v", s.Pools)
 	}
-	d.Write(s.Pools[1].ID, "The supplier")
+	d.Writing.Write(s.Pools[1].ID, "The supplier")
 	d.click(geometry.Point{X: s.Pools[1].Content() - 5*px, Y: s.Pools[1].LaneBox(0).Centre().Y}, 0)
-	d.PasteText("Dispatch\nBilling\n")
+	d.Clipboard.PasteText("Dispatch\nBilling\n")
 	d.flush()
 	var names []string
 	for _, l := range d.Sheet().Pools[1].Lanes {

@@ -26,7 +26,7 @@ type job struct {
 // layOut asks for the whole arrangement: of what is selected, or of the sheet; in
 // a direction, or in that of the map; afresh, without regard to where the steps
 // stand; or over as many sheets as it takes.
-func (e *Editor) layOut(arg string) {
+func (e *Layout) layOut(arg string) {
 	e.drop()
 	s := e.Sheet()
 	way := model.Direction(arg)
@@ -49,7 +49,7 @@ func (e *Editor) layOut(arg string) {
 }
 
 // give asks the page to have a task done.
-func (e *Editor) give(t *task.Task, j job) {
+func (e *Layout) give(t *task.Task, j job) {
 	raw, err := json.Marshal(t)
 	if err != nil {
 		e.say("Not done: %s.", err)
@@ -59,7 +59,7 @@ func (e *Editor) give(t *task.Task, j job) {
 }
 
 // Worked takes the edit that the task came to, and proposes it.
-func (e *Editor) Worked(answer []byte) {
+func (e *Layout) Worked(answer []byte) {
 	if string(answer) == "null" {
 		if e.job.over {
 			e.say("The sheet fits its paper as it is.")
@@ -135,7 +135,7 @@ func (e *Editor) Worked(answer []byte) {
 
 // onLarger proposes to lay the flow out in one row on the smallest paper that holds it; in rows on its own paper is the other way.
 // It reports whether there is such a paper.
-func (e *Editor) onLarger(as string, rows, long edit.Edit) bool {
+func (e *Layout) onLarger(as string, rows, long edit.Edit) bool {
 	s := e.Sheet()
 	trial, err := edit.Attempt(e.m, long)
 	if err != nil {
@@ -156,19 +156,19 @@ func (e *Editor) onLarger(as string, rows, long edit.Edit) bool {
 }
 
 // laidOutAlready says that nothing would move, or that the paper is too small for it.
-func (e *Editor) laidOutAlready() {
+func (e *Layout) laidOutAlready() {
 	s := e.Sheet()
 	if s.Area().Holds(s.Drawn()) {
 		e.say("Nothing to do: everything is laid out already.")
 		return
 	}
 	e.say("Everything is laid out already, and larger than its paper.")
-	e.offerPaper()
+	e.Sheets.offerPaper()
 }
 
 // stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
 // is the other way.
-func (e *Editor) stays(laid edit.Edit, done *task.Outcome) {
+func (e *Layout) stays(laid edit.Edit, done *task.Outcome) {
 	var told []string
 	tell := func(what string, now, then int) {
 		if now != then {
@@ -208,7 +208,7 @@ func thousands(n int) string {
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that
 // holds it.
-func (e *Editor) fits(as string, change edit.Edit) {
+func (e *Layout) fits(as string, change edit.Edit) {
 	s, p := e.Sheet(), e.proposed
 	all := s.Drawn()
 	if s.Area().Holds(all) {
@@ -228,7 +228,7 @@ func (e *Editor) fits(as string, change edit.Edit) {
 
 // Perform makes an edit that came from the server at the person's wish, such as to return to a version, and says so. It is
 // undone like any other.
-func (e *Editor) Perform(raw []byte, words string) {
+func (e *Layout) Perform(raw []byte, words string) {
 	var edit edit.Envelope
 	if err := json.Unmarshal(raw, &edit); err != nil || edit.Edit == nil {
 		e.say("Not done: it could not be read.")

@@ -34,7 +34,7 @@ func (d *desk) layOut(arg string) {
 	if err != nil {
 		d.Fatal(err)
 	}
-	d.Worked(answer)
+	d.Layout.Worked(answer)
 	d.flush()
 }
 
@@ -142,7 +142,7 @@ func TestALargerPaperRatherThanTangledRows(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d.Worked(answer)
+	d.Layout.Worked(answer)
 	raw := string(d.Flush())
 	if !strings.Contains(raw, "in one row on A") || !strings.Contains(raw, "In rows on A4") {
 		t.Fatalf("proposed is %.600s", raw[strings.Index(raw, `"state"`):])
@@ -184,7 +184,7 @@ func TestLayOutOfASelection(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d.Worked(answer)
+	d.Layout.Worked(answer)
 	d.Key("Enter", 0)
 	d.flush()
 	if d.Sheet().Symbols[0].Box != stays {
@@ -197,10 +197,10 @@ func TestLayOutOfASelection(t *testing.T) {
 	d.flush()
 	before := string(document(t, d.Map()))
 	if string(answer) != "null" {
-		d.Worked(answer)
+		d.Layout.Worked(answer)
 	}
 	for _, broken := range []string{"{", `{"do":"layOut","sheet":"nowhere"}`, `{"do":"setText","sheet":"sheet-1","id":"n1","text":"x"}`} {
-		d.Worked([]byte(broken))
+		d.Layout.Worked([]byte(broken))
 		d.Command("keep", "")
 	}
 	d.Key("Escape", 0)
@@ -225,7 +225,7 @@ func TestLayOutOffersALargerPaper(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d.Worked(answer)
+	d.Layout.Worked(answer)
 	var out struct {
 		State struct{ Proposal, Other string }
 	}

@@ -16,7 +16,7 @@ import (
 // back, moving its labels, putting a symbol into it and closing a gap.
 
 // courseOf returns a connector of the sheet with its course; nil when it has none.
-func (e *Editor) courseOf(id string) (*model.Connector, *routing.Course) {
+func (e *Window) courseOf(id string) (*model.Connector, *routing.Course) {
 	e.refresh()
 	i := slices.IndexFunc(e.Sheet().Connectors, func(c *model.Connector) bool { return c.ID == id })
 	if i < 0 || i >= len(e.courses) || len(e.courses[i].Points) < 2 {
@@ -27,7 +27,7 @@ func (e *Editor) courseOf(id string) (*model.Connector, *routing.Course) {
 
 // lineAt returns the topmost connector whose line passes within a distance of
 // p, other than the ones left out.
-func (e *Editor) lineAt(p geometry.Point, within int, but ...string) string {
+func (e *Window) lineAt(p geometry.Point, within int, but ...string) string {
 	e.refresh()
 	s := e.Sheet()
 	best, found := within+1, ""
@@ -92,7 +92,7 @@ func (b *bend) laid(at int) []model.Bend {
 }
 
 // layBends bends a connector for good, unless there is no way along there.
-func (e *Editor) layBends(edit *edit.SetBends) {
+func (e *Window) layBends(edit *edit.SetBends) {
 	e.try(edit)
 	_, course := e.courseOf(edit.ID)
 	given := course == nil || course.GivenBack
@@ -106,7 +106,7 @@ func (e *Editor) layBends(edit *edit.SetBends) {
 
 // nudgeStretch moves a stretch of the selected connector by an arrow key: the
 // longest one that lies across the direction of the key.
-func (e *Editor) nudgeStretch(d geometry.Point) bool {
+func (e *Lines) nudgeStretch(d geometry.Point) bool {
 	c := e.connector()
 	if c == nil || c.Course == model.Straight {
 		return false
@@ -137,7 +137,7 @@ func (e *Editor) nudgeStretch(d geometry.Point) bool {
 
 // giveBack returns the edits that give courses back to the router whose bends
 // can no longer be kept with an edit made. The edit is tried and unmade.
-func (e *Editor) giveBack(change edit.Edit) []edit.Edit {
+func (e *Window) giveBack(change edit.Edit) []edit.Edit {
 	s := e.Sheet()
 	if !slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return len(c.Bends) > 0 }) {
 		return nil
@@ -165,7 +165,7 @@ func (e *Editor) giveBack(change edit.Edit) []edit.Edit {
 
 // doMoving makes an edit that moves symbols, together with giving back the
 // courses that cannot be kept.
-func (e *Editor) doMoving(change edit.Edit) bool {
+func (e *Window) doMoving(change edit.Edit) bool {
 	back := e.giveBack(change)
 	if len(back) == 0 {
 		return e.do(change)
@@ -178,7 +178,7 @@ func (e *Editor) doMoving(change edit.Edit) bool {
 }
 
 // labelHit returns the connector and the label under p.
-func (e *Editor) labelHit(p geometry.Point) (id, at string, ok bool) {
+func (e *Window) labelHit(p geometry.Point) (id, at string, ok bool) {
 	s := e.Sheet()
 	for i := len(s.Connectors) - 1; i >= 0; i-- {
 		if i >= len(e.courses) {
@@ -205,7 +205,7 @@ func spotAt(line geometry.Polyline, p geometry.Point) model.Spot {
 	return spot
 }
 
-func (e *Editor) labelBox(c *model.Connector, course *routing.Course, at string) (geometry.Box, bool) {
+func (e *Window) labelBox(c *model.Connector, course *routing.Course, at string) (geometry.Box, bool) {
 	k := slices.Index(model.LabelNames[:], at)
 	if k < 0 || course.Labels[k].W == 0 {
 		return geometry.Box{}, false
@@ -214,7 +214,7 @@ func (e *Editor) labelBox(c *model.Connector, course *routing.Course, at string)
 }
 
 // nudgeLabel moves the label of the selected connector by a key.
-func (e *Editor) nudgeLabel(d geometry.Point) bool {
+func (e *Lines) nudgeLabel(d geometry.Point) bool {
 	c := e.connector()
 	if c == nil {
 		return false
@@ -231,7 +231,7 @@ func (e *Editor) nudgeLabel(d geometry.Point) bool {
 
 // fitsBetween reports whether a symbol may be put into a connector: it takes
 // part in the flow, and no connector holds it yet.
-func (e *Editor) fitsBetween(sym *model.Symbol) bool {
+func (e *Lines) fitsBetween(sym *model.Symbol) bool {
 	return !sym.Kind.IsAside() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *model.Connector) bool {
 		return c.From.Symbol == sym.ID || c.To.Symbol == sym.ID
 	})
@@ -239,7 +239,7 @@ func (e *Editor) fitsBetween(sym *model.Symbol) bool {
 
 // lineUnder returns the connector into which a symbol with that box would be
 // dropped, and the box set on its line.
-func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
+func (e *Lines) lineUnder(b geometry.Box) (string, geometry.Box) {
 	id := e.lineAt(b.Centre(), e.screen(10))
 	c, course := e.courseOf(id)
 	if c == nil || c.Course == model.Straight {
@@ -251,7 +251,7 @@ func (e *Editor) lineUnder(b geometry.Box) (string, geometry.Box) {
 
 // lineFor returns the connector into which a new symbol of a kind would come,
 // and the symbol's box set on its line.
-func (e *Editor) lineFor(kind model.Kind, b geometry.Box, mods int) (string, geometry.Box) {
+func (e *Lines) lineFor(kind model.Kind, b geometry.Box, mods int) (string, geometry.Box) {
 	if mods&Alt != 0 || kind.IsAside() || kind.IsReference() {
 		return "", b
 	}
@@ -261,7 +261,7 @@ func (e *Editor) lineFor(kind model.Kind, b geometry.Box, mods int) (string, geo
 // roomIn returns where a symbol put into a straight connector lies, and the
 // edits that open as much space for it as is lacking: what stands beyond it
 // moves on, and lanes that are cut grow.
-func (e *Editor) roomIn(c *model.Connector, box geometry.Box) (geometry.Box, []edit.Edit) {
+func (e *Lines) roomIn(c *model.Connector, box geometry.Box) (geometry.Box, []edit.Edit) {
 	s := e.Sheet()
 	from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
 	_, course := e.courseOf(c.ID)
@@ -300,7 +300,7 @@ func (e *Editor) roomIn(c *model.Connector, box geometry.Box) (geometry.Box, []e
 
 // insertBetween puts a symbol into the selected connector: the selected one,
 // or a new process when there is none.
-func (e *Editor) insertBetween() {
+func (e *Lines) insertBetween() {
 	s := e.Sheet()
 	var c *model.Connector
 	var sym *model.Symbol
@@ -329,7 +329,7 @@ func (e *Editor) insertBetween() {
 }
 
 // insertAfter puts a new step into a connector, open for writing.
-func (e *Editor) insertAfter(c *model.Connector, kind model.Kind) {
+func (e *Lines) insertAfter(c *model.Connector, kind model.Kind) {
 	_, course := e.courseOf(c.ID)
 	if course == nil {
 		return
@@ -347,13 +347,13 @@ func (e *Editor) insertAfter(c *model.Connector, kind model.Kind) {
 	}
 	if done {
 		e.sel, e.lane, e.centre = []string{step.ID}, "", step.ID
-		e.writeNew(step.ID)
+		e.Writing.writeNew(step.ID)
 	}
 }
 
 // putBetween puts a symbol into a connector at a box, after adding it if it is
 // new.
-func (e *Editor) putBetween(c *model.Connector, box geometry.Box, symbol string, add *edit.AddItems) bool {
+func (e *Lines) putBetween(c *model.Connector, box geometry.Box, symbol string, add *edit.AddItems) bool {
 	box, edits := e.roomIn(c, box)
 	if add != nil {
 		add.Symbols[0].Box = box
@@ -365,7 +365,7 @@ func (e *Editor) putBetween(c *model.Connector, box geometry.Box, symbol string,
 }
 
 // removeClosing deletes the selected step and closes the gap it leaves.
-func (e *Editor) removeClosing() {
+func (e *Lines) removeClosing() {
 	sym := e.one()
 	edits := e.work().GapEdits(sym.ID)
 	if len(edits) == 0 {
@@ -378,7 +378,7 @@ func (e *Editor) removeClosing() {
 
 // closeGap closes the gap that the deletion made just now has left: it is
 // taken back and made again, closing the gap.
-func (e *Editor) closeGap() {
+func (e *Lines) closeGap() {
 	if e.gap == "" {
 		e.say("There is no gap to close.")
 		return
@@ -418,7 +418,7 @@ func (l link) ends() (from, to model.End) {
 }
 
 // lead begins to lead a connector by keys.
-func (e *Editor) lead(isFrom bool) {
+func (e *Lines) lead(isFrom bool) {
 	e.cancel()
 	if sym := e.one(); sym != nil {
 		e.beginLink(link{on: true, from: sym.ID})
@@ -435,7 +435,7 @@ func (e *Editor) lead(isFrom bool) {
 	e.say("Select the symbol to connect from, or a connector to lead elsewhere.")
 }
 
-func (e *Editor) beginLink(l link) {
+func (e *Lines) beginLink(l link) {
 	e.link = l
 	if l.target == "" {
 		e.steer(geometry.Point{X: 1})
@@ -451,7 +451,7 @@ func (e *Editor) beginLink(l link) {
 }
 
 // steer moves the target to the nearest symbol in a direction.
-func (e *Editor) steer(d geometry.Point) {
+func (e *Lines) steer(d geometry.Point) {
 	at := e.symbol(e.link.target)
 	if at == nil {
 		at = e.symbol(e.link.from)
@@ -475,7 +475,7 @@ func (e *Editor) steer(d geometry.Point) {
 }
 
 // aim chooses the target by the number of its step, digit by digit.
-func (e *Editor) aim(digit string) {
+func (e *Lines) aim(digit string) {
 	find := func(number string) string {
 		for _, sym := range e.Sheet().Symbols {
 			if n := e.facts.Numbers[sym.ID]; n != "" && strings.EqualFold(n, number) && sym.ID != e.link.from {
@@ -502,7 +502,7 @@ var arrows = map[string]geometry.Side{
 }
 
 // linkKey handles a key while a connector is led.
-func (e *Editor) linkKey(key string, mods int) bool {
+func (e *Lines) linkKey(key string, mods int) bool {
 	l := e.link
 	if side, ok := arrows[key]; ok {
 		if mods&Shift == 0 {
@@ -530,7 +530,7 @@ func (e *Editor) linkKey(key string, mods int) bool {
 			c := e.newConnector(from, to)
 			if e.connectInto(&edit.AddItems{Sheet: e.sheetID, Connectors: []model.Connector{c}}) {
 				e.sel, e.lane = []string{c.ID}, ""
-				e.askAnswer(c.ID)
+				e.Writing.askAnswer(c.ID)
 			}
 		case l.isFrom:
 			e.connectInto(&edit.SetEnds{Sheet: e.sheetID, ID: l.id, From: &from})
@@ -545,20 +545,20 @@ func (e *Editor) linkKey(key string, mods int) bool {
 
 // newConnector returns a connector under a new id. To and from a remark it is a
 // broken line without an arrow (ISO 5807, annotation).
-func (e *Editor) newConnector(from, to model.End) model.Connector {
+func (e *Lines) newConnector(from, to model.End) model.Connector {
 	return e.newConnectorAs(e.newID(), from, to)
 }
 
 // newConnectorAs is newConnector under an id that is known already. It has the
 // style connectors were given last.
-func (e *Editor) newConnectorAs(id string, from, to model.End) model.Connector {
+func (e *Lines) newConnectorAs(id string, from, to model.End) model.Connector {
 	c := model.Connector{ID: id, From: from, To: to, Text: e.work().NextAnswer(from.Symbol)}
 	e.last.giveTo(&c)
 	e.asAside(&c)
 	return c
 }
 
-func (e *Editor) asAside(c *model.Connector) {
+func (e *Lines) asAside(c *model.Connector) {
 	for _, end := range [...]model.End{c.From, c.To} {
 		if sym := e.symbol(end.Symbol); sym != nil && sym.Kind.IsAside() {
 			c.Text, c.Line, c.ToMark = "", model.DashLine, model.MarkNone

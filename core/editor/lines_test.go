@@ -178,8 +178,8 @@ func TestLineGestures(t *testing.T) {
 			d.click(at(310, 220), 0)
 			d.Command("label", "from")
 			d.flush()
-			d.WriteAt("k", "from", "1")
-			d.WriteAt("k", "to", "n")
+			d.Writing.WriteAt("k", "from", "1")
+			d.Writing.WriteAt("k", "to", "n")
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Connectors[0].FromText == "1" && s.Connectors[0].ToText == "n" }},
 		{"drop a symbol on a connector", "Batch", func(d *desk) { d.drag(at(310, 440), at(312, 200), 0) },
@@ -312,7 +312,7 @@ func TestFittingFollowsTheSheet(t *testing.T) {
 	}{{"", true, true, false}, {"alone", true, false, true}, {"smaller", false, false, true}} {
 		d := open(t, two())
 		d.Command("fitting", c.fitting)
-		d.Write("a", long)
+		d.Writing.Write("a", long)
 		d.flush()
 		s := d.Sheet()
 		a, b := s.Symbols[0], s.Symbols[1]
@@ -424,24 +424,24 @@ func TestPictures(t *testing.T) {
 	}
 	d := open(t, two())
 	before := string(document(t, d.Map()))
-	d.Picture(file.Bytes(), 300*px, 300*px)
+	d.Styling.Picture(file.Bytes(), 300*px, 300*px)
 	d.keys("Escape")
-	d.Picture(file.Bytes(), 500*px, 300*px)
+	d.Styling.Picture(file.Bytes(), 500*px, 300*px)
 	d.flush()
 	m := d.Map()
 	if len(m.Pictures) != 1 || len(d.Sheet().Symbols) != 4 || d.Sheet().Symbols[2].Picture != m.Pictures[0].ID {
 		t.Fatalf("there are %d pictures and %d symbols", len(m.Pictures), len(d.Sheet().Symbols))
 	}
 	d.same()
-	d.Picture([]byte("GIF89a"), 0, 0)
+	d.Styling.Picture([]byte("GIF89a"), 0, 0)
 	d.flush()
 	if !strings.Contains(strings.Join(d.said, " "), "no PNG, JPEG or SVG") {
 		t.Errorf("of another file it says %q", d.said)
 	}
 	// Copied to another map the picture goes along.
-	data, _ := d.Copy()
+	data, _ := d.Clipboard.Copy()
 	other := open(t, two())
-	other.Paste(data)
+	other.Clipboard.Paste(data)
 	other.flush()
 	if len(other.Map().Pictures) != 1 {
 		t.Error("the picture stays behind")
@@ -487,20 +487,20 @@ func TestAPictureFileLetGoOverAPicture(t *testing.T) {
 		return b.Bytes()
 	}
 	d := open(t, two())
-	d.PictureOn(file(40), 300*px, 500*px)
-	d.PictureOn(file(60), 600*px, 500*px)
+	d.Styling.PictureOn(file(40), 300*px, 500*px)
+	d.Styling.PictureOn(file(60), 600*px, 500*px)
 	d.flush()
 	list := d.Sheet().Symbols
 	if len(list) != 4 || list[2].Picture == list[3].Picture {
 		t.Fatalf("there are %d symbols, not two pictures beside two steps", len(list))
 	}
 	first, second := list[2].Picture, list[3].Picture
-	d.PictureOn(file(80), 300*px, 500*px) // the other one is selected
+	d.Styling.PictureOn(file(80), 300*px, 500*px) // the other one is selected
 	d.flush()
 	if list = d.Sheet().Symbols; len(list) != 4 || list[2].Picture == first || list[3].Picture != second {
 		t.Errorf("of %d symbols the pictures are %s and %s", len(list), list[2].Picture, list[3].Picture)
 	}
-	d.PictureOn(file(80), list[0].Centre().X, list[0].Centre().Y)
+	d.Styling.PictureOn(file(80), list[0].Centre().X, list[0].Centre().Y)
 	d.flush()
 	if list = d.Sheet().Symbols; len(list) != 5 || list[4].Picture != list[2].Picture || list[0].Kind != model.Process {
 		t.Errorf("over a step there are %d symbols", len(list))

@@ -47,7 +47,7 @@ func keyName(key string, mods int) string {
 
 // Menu lists what fits the thing at p, which it selects first unless it is
 // selected already.
-func (e *Editor) Menu(p geometry.Point) []Entry {
+func (e *Commands) Menu(p geometry.Point) []Entry {
 	e.cancel()
 	e.at = p
 	h := e.hit(p)
@@ -76,7 +76,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 	var out []Entry
 	group := 0
 	for _, c := range menus[where] {
-		if c.lacks(e) != "" {
+		if c.lacks(e.Desk) != "" {
 			continue
 		}
 		for _, w := range c.ways {
@@ -94,7 +94,7 @@ func (e *Editor) Menu(p geometry.Point) []Entry {
 
 // chooseAt selects the thing called id, with what it is grouped with, unless it
 // is selected already.
-func (e *Editor) chooseAt(id string) {
+func (e *Commands) chooseAt(id string) {
 	for _, had := range e.sel {
 		if had == id {
 			return
@@ -104,11 +104,11 @@ func (e *Editor) chooseAt(id string) {
 }
 
 // Directory lists every command, each with what it needs now.
-func (e *Editor) Directory() []Entry {
+func (e *Commands) Directory() []Entry {
 	var out []Entry
 	for i := range table {
 		c := &table[i]
-		needs := c.lacks(e)
+		needs := c.lacks(e.Desk)
 		for _, w := range c.ways {
 			entry := w.entry(c)
 			entry.Needs = needs
@@ -120,9 +120,9 @@ func (e *Editor) Directory() []Entry {
 
 // kindEntries lists every kind of symbol as a command: to take it in hand, or to
 // make the selected symbols of that kind.
-func (e *Editor) kindEntries() []Entry {
+func (e *Commands) kindEntries() []Entry {
 	var out []Entry
-	needs := commands["kind"].lacks(e)
+	needs := commands["kind"].lacks(e.Desk)
 	for _, kind := range model.Kinds {
 		def := symbols.Of(kind)
 		name := strings.ToLower(def.Name)
@@ -150,10 +150,10 @@ func namedMarks() (values, names []string) {
 }
 
 // choiceEntries lists the choices, with those the map itself brings.
-func (e *Editor) choiceEntries() []Entry {
+func (e *Commands) choiceEntries() []Entry {
 	var out []Entry
 	add := func(part, command, arg, title, words string) {
-		out = append(out, Entry{Part: part, Command: command, Arg: arg, Title: title, Words: words, Needs: commands[command].lacks(e)})
+		out = append(out, Entry{Part: part, Command: command, Arg: arg, Title: title, Words: words, Needs: commands[command].lacks(e.Desk)})
 	}
 	for i := range table {
 		c := &table[i]

@@ -7,7 +7,7 @@ import (
 
 // toLane moves the selected symbols into the lane above or below, to its middle
 // or, where something stands there, below that.
-func (e *Editor) toLane(by int) {
+func (e *Lanes) toLane(by int) {
 	s := e.Sheet()
 	change := &edit.PlaceItems{Sheet: s.ID, As: "move to another lane"}
 	var also []edit.Edit

@@ -9,10 +9,10 @@ import (
 )
 
 // Outline lists the shown sheet in words.
-func (e *Editor) Outline() []outline.Step { return outline.Of(e.m, e.flow(), e.Sheet()) }
+func (e *Selecting) Outline() []outline.Step { return outline.Of(e.m, e.flow(), e.Sheet()) }
 
 // Spoken says what is selected, for those who do not see it.
-func (e *Editor) Spoken() string {
+func (e *Selecting) Spoken() string {
 	s := e.Sheet()
 	switch sym := e.one(); {
 	case sym != nil:

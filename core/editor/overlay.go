@@ -13,16 +13,18 @@ import (
 // appendOverlay draws what lies over the sheet: selection, glue points,
 // guides, the rubber band and the symbol in hand. Its parts carry classes; the
 // page's style sheet gives them their colours.
-func (e *Editor) appendOverlay(b []byte) []byte {
-	o := overlay{b, e}
+func (e *View) appendOverlay(b []byte) []byte {
+	o := overlay{b, e.Desk}
 	defer e.lookUp()()
 	o.selected()
 	o.connectors()
 	o.targets()
 	o.traced()
 	switch {
-	case e.g != nil:
-		e.g.draw(&o)
+	case e.inHand != nil:
+		if g, ok := e.inHand.(Gesture); ok {
+			g.draw(&o)
+		}
 	case e.hand != "":
 		o.inHand(nil, 0)
 	default:
@@ -66,7 +68,7 @@ func (o *overlay) selected() {
 	if union != (geometry.Box{}) {
 		o.corners(union.Grown(e.screen(4)))
 	}
-	if sym := e.one(); sym != nil && e.g == nil && !sym.Locked {
+	if sym := e.one(); sym != nil && e.inHand == nil && !sym.Locked {
 		o.edges(sym.Box)
 		if at, ok := e.tipOf(sym); ok {
 			o.knob(at)
@@ -137,7 +139,7 @@ func (o *overlay) traced() {
 
 type overlay struct {
 	b []byte
-	e *Editor
+	e *Desk
 }
 
 func (o *overlay) path(class string, p geometry.Path) {

@@ -128,7 +128,7 @@ func difference(a, b string) string {
 func TestPatchesKeepThePageAsItWouldBeDrawnAfresh(t *testing.T) {
 	for seed := range uint64(80) {
 		m := []func() *model.Map{two, owned, joined, stepped}[seed%4]()
-		drawn, taken := new(editor.Editor), new(editor.Editor)
+		drawn, taken := editor.New(), editor.New()
 		for _, e := range []*editor.Editor{drawn, taken} {
 			if err := e.Open(document(t, m), 0, "w"); err != nil {
 				t.Fatal(err)
@@ -184,7 +184,7 @@ func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	}
 	other.Connectors[0].ID, other.Connectors[0].From.Symbol, other.Connectors[0].To.Symbol = "k2", "a2", "b2"
 	m.Sheets = append(m.Sheets, other)
-	var e editor.Editor
+	e := editor.New()
 	if err := e.Open(document(t, m), 0, "w"); err != nil {
 		t.Fatal(err)
 	}

@@ -28,14 +28,14 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 	}
 	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	from := open(t, m)
-	data, text := from.CopySheet()
+	data, text := from.Sheets.CopySheet()
 	if !strings.Contains(text, "Report fault") {
 		t.Errorf("as plain text it is %q", text)
 	}
 	for name, other := range map[string]*model.Map{"another map": model.New("To be", model.Rightwards, "A4", false), "its own map": m.Clone()} {
 		d := open(t, other)
 		before := string(document(t, d.Map()))
-		d.Paste(data)
+		d.Clipboard.Paste(data)
 		d.flush()
 		d.same()
 		got := d.Sheet()
@@ -61,7 +61,7 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 		}
 	}
 	d := open(t, m)
-	d.Paste(`{"format":"plain-tracer-clip-1","sheet":{"id":"x","symbols":[null]}}`)
+	d.Clipboard.Paste(`{"format":"plain-tracer-clip-1","sheet":{"id":"x","symbols":[null]}}`)
 	d.flush()
 	if len(d.Map().Sheets) != 1 || len(d.said) == 0 {
 		t.Errorf("a sheet with gaps was pasted, said is %q", d.said)
@@ -158,7 +158,7 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d.Worked(answer)
+	d.Layout.Worked(answer)
 	d.Command("keep", "")
 	d.flush()
 	if n := beyond(d); n > 0 {

@@ -8,7 +8,7 @@ import (
 )
 
 // edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
-func (e *Editor) edge(id string) {
+func (e *Sheets) edge(id string) {
 	s := e.Sheet()
 	sym := s.Symbol(id)
 	if sym == nil || s.Area().Holds(sym.Box) {
@@ -20,7 +20,7 @@ func (e *Editor) edge(id string) {
 }
 
 // offerPaper offers a paper that holds what is on the sheet, and reports whether there is one.
-func (e *Editor) offerPaper() bool {
+func (e *Sheets) offerPaper() bool {
 	s := e.Sheet()
 	name, _, ok := compose.LargerPaper(s, s.Drawn())
 	if ok {
@@ -30,7 +30,7 @@ func (e *Editor) offerPaper() bool {
 }
 
 // enlarge takes the smallest paper that holds what is on the sheet.
-func (e *Editor) enlarge(string) {
+func (e *Sheets) enlarge(string) {
 	s := e.Sheet()
 	if s.Area().Holds(s.Drawn()) {
 		e.say("Everything is on the paper.")
@@ -45,7 +45,7 @@ func (e *Editor) enlarge(string) {
 
 // ontoPage brings what is drawn onto the page: it is moved as it stands where that is enough,
 // else laying it out is proposed.
-func (e *Editor) ontoPage(string) {
+func (e *Sheets) ontoPage(string) {
 	s := e.Sheet()
 	area, all := s.Area(), s.Drawn()
 	if area.Holds(all) {
@@ -54,7 +54,7 @@ func (e *Editor) ontoPage(string) {
 	}
 	if all.W > area.W || all.H > area.H {
 		e.sel = nil // the whole sheet
-		e.layOut("")
+		e.Layout.layOut("")
 		return
 	}
 	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W), Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
@@ -63,7 +63,7 @@ func (e *Editor) ontoPage(string) {
 
 // growing returns the edit together with a larger paper, where the sheet's paper grows with what
 // is drawn and the edit reaches beyond it.
-func (e *Editor) growing(change edit.Edit) edit.Edit {
+func (e *Window) growing(change edit.Edit) edit.Edit {
 	s := e.Sheet()
 	if s.Edge != model.EdgeGrow {
 		return change
@@ -90,7 +90,7 @@ func (e *Editor) growing(change edit.Edit) edit.Edit {
 
 // setEdge sets what happens at the edge of the paper. A paper that is to grow does so at once
 // where something lies beyond it.
-func (e *Editor) setEdge(arg string) {
+func (e *Sheets) setEdge(arg string) {
 	s, v := e.Sheet(), model.Edge(arg)
 	set := &edit.SetSheet{Sheet: s.ID, Edge: &v}
 	if v == model.EdgeGrow && !s.Area().Holds(s.Drawn()) {

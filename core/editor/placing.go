@@ -8,7 +8,7 @@ import (
 )
 
 // placeBox returns the box of a new symbol with the pointer at p: the standard one, or that which is drawn from a point.
-func (e *Editor) placeBox(kind model.Kind, p geometry.Point, from *geometry.Point, mods int) geometry.Box {
+func (e *Placing) placeBox(kind model.Kind, p geometry.Point, from *geometry.Point, mods int) geometry.Box {
 	if from != nil {
 		a := geometry.Point{X: geometry.Snap(from.X, arrange.Grid), Y: geometry.Snap(from.Y, arrange.Grid)}
 		b := geometry.Point{X: geometry.Snap(p.X, arrange.Grid), Y: geometry.Snap(p.Y, arrange.Grid)}
@@ -17,7 +17,7 @@ func (e *Editor) placeBox(kind model.Kind, p geometry.Point, from *geometry.Poin
 		return box
 	}
 	box := arrange.Standard(e.Sheet(), kind, p)
-	if id, on := e.lineFor(kind, box, mods); id != "" {
+	if id, on := e.Lines.lineFor(kind, box, mods); id != "" {
 		return on
 	}
 	return e.settled(kind, box, mods)
@@ -25,7 +25,7 @@ func (e *Editor) placeBox(kind model.Kind, p geometry.Point, from *geometry.Poin
 
 // settled brings the box of a new symbol in line with the others. A step does not
 // land on another symbol, unless Alt says so.
-func (e *Editor) settled(kind model.Kind, box geometry.Box, mods int) geometry.Box {
+func (e *Placing) settled(kind model.Kind, box geometry.Box, mods int) geometry.Box {
 	var others []geometry.Box
 	for _, sym := range e.Sheet().Symbols {
 		others = append(others, sym.Box)
@@ -38,14 +38,14 @@ func (e *Editor) settled(kind model.Kind, box geometry.Box, mods int) geometry.B
 }
 
 // setBeside says beside what a step was set down that it would have hidden; nothing where there is no such thing.
-func (e *Editor) setBeside(hidden string) {
+func (e *Placing) setBeside(hidden string) {
 	if hidden != "" {
 		e.say("Set down beside “%s”, which it would have hidden.", hidden)
 	}
 }
 
 // offNames moves a box that lies on the name of a lane or pool inside, beside the name.
-func (e *Editor) offNames(box geometry.Box) geometry.Box {
+func (e *Placing) offNames(box geometry.Box) geometry.Box {
 	pool, _ := e.Sheet().LaneAt(box.Centre())
 	if pool == nil {
 		return box
@@ -58,19 +58,19 @@ func (e *Editor) offNames(box geometry.Box) geometry.Box {
 }
 
 // place sets the symbol in the hand down at p, or as it was drawn from a point.
-func (e *Editor) place(p geometry.Point, from *geometry.Point, mods int) {
+func (e *Placing) place(p geometry.Point, from *geometry.Point, mods int) {
 	sym := e.newSymbol(e.hand, e.placeBox(e.hand, p, from, mods))
 	add := &edit.AddItems{Sheet: e.sheetID, Symbols: []model.Symbol{sym}, Behind: sym.Kind.Holds()}
 	line := ""
 	if from == nil {
-		line, _ = e.lineFor(sym.Kind, sym.Box, mods)
+		line, _ = e.Lines.lineFor(sym.Kind, sym.Box, mods)
 	}
 	if !e.stick {
 		e.hand = ""
 	}
 	ok := false
 	if c := e.Sheet().Connector(line); c != nil {
-		ok = e.putBetween(c, sym.Box, sym.ID, add)
+		ok = e.Lines.putBetween(c, sym.Box, sym.ID, add)
 	} else {
 		ok = e.do(add)
 	}
@@ -78,7 +78,7 @@ func (e *Editor) place(p geometry.Point, from *geometry.Point, mods int) {
 		e.sel, e.lane = []string{sym.ID}, ""
 		switch sym.Kind {
 		case model.PlainText:
-			e.writeNew(sym.ID)
+			e.Writing.writeNew(sym.ID)
 		case model.Picture:
 			e.open = "picture-open"
 		}
@@ -86,7 +86,7 @@ func (e *Editor) place(p geometry.Point, from *geometry.Point, mods int) {
 }
 
 // roomy returns a box for a symbol that is large enough for its text.
-func (e *Editor) roomy(sym *model.Symbol, b geometry.Box) geometry.Box {
+func (e *Placing) roomy(sym *model.Symbol, b geometry.Box) geometry.Box {
 	after := *sym
 	after.Box = b
 	if fit := arrange.Fit(e.m, e.Sheet(), &after); len(fit) > 0 {
@@ -97,6 +97,6 @@ func (e *Editor) roomy(sym *model.Symbol, b geometry.Box) geometry.Box {
 }
 
 // stepBox returns where the step stands that a connector let go at p leads to.
-func (e *Editor) stepBox(p geometry.Point) geometry.Box {
+func (e *Placing) stepBox(p geometry.Point) geometry.Box {
 	return e.settled(model.Process, arrange.Standard(e.Sheet(), model.Process, p), 0)
 }

@@ -13,22 +13,23 @@ const (
 
 // Down is the primary button going down at p; scale is the zoom in
 // thousandths.
-func (e *Editor) Down(p geometry.Point, scale, mods int) {
+func (e *Pointer) Down(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
 	e.drop()
 	e.ask, e.write, e.writing, e.link, e.gap = nil, nil, false, link{}, ""
-	e.g, e.again = nil, nil
+	e.inHand, e.again = nil, nil
 	if len(e.tracing) > 0 { // nothing is changed while a case is traced
-		e.traceClick(e.hit(p).id)
+		e.Tracing.traceClick(e.hit(p).id)
 		return
 	}
-	e.g = e.grab(e.hit(p), grip{e: e, start: p, mods: mods})
+	e.inHand = e.grab(e.hit(p), grip{e: e, start: p, mods: mods})
 }
 
 // Move is the pointer going to p, with or without the button held.
-func (e *Editor) Move(p geometry.Point, scale, mods int) {
+func (e *Pointer) Move(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
-	if e.g == nil {
+	under := e.underway()
+	if under == nil {
 		e.still = e.hand == ""
 		e.hover = ""
 		if len(e.tracing) == 0 {
@@ -36,33 +37,39 @@ func (e *Editor) Move(p geometry.Point, scale, mods int) {
 		}
 		return
 	}
-	g := e.g.held()
+	g := under.held()
 	if !g.moved {
 		if d := p.Sub(g.start); max(geometry.Abs(d.X), geometry.Abs(d.Y)) < e.screen(4) {
 			return
 		}
 		g.moved = true
-		if e.g = e.g.begin(); e.g == nil {
+		if under = under.begin(); under == nil {
+			e.inHand = nil
 			return
 		}
-		g = e.g.held()
+		e.inHand, g = under, under.held()
 	}
 	g.mods = g.mods&^(Alt|Shift) | mods&(Alt|Shift)
-	under := e.g
 	e.again = func() { under.follow(p) }
 	under.follow(p)
 }
 
+// underway is the gesture under way; nil for none.
+func (e *Pointer) underway() Gesture {
+	g, _ := e.inHand.(Gesture)
+	return g
+}
+
 // Up is the button going up at p.
-func (e *Editor) Up(p geometry.Point, scale, mods int) {
+func (e *Pointer) Up(p geometry.Point, scale, mods int) {
 	e.scale, e.at = scale, p
-	g := e.g
+	g := e.underway()
 	if g != nil && g.held().moved {
 		g.held().mods = g.held().mods&^(Alt|Shift) | mods&(Alt|Shift)
 		g.follow(p)
 	}
 	e.drop()
-	e.again, e.g = nil, nil
+	e.again, e.inHand = nil, nil
 	if g != nil {
 		g.up(p)
 	}
@@ -72,7 +79,7 @@ func (e *Editor) Up(p geometry.Point, scale, mods int) {
 }
 
 // Double is a double click at p: it opens what is there for writing.
-func (e *Editor) Double(p geometry.Point) {
+func (e *Pointer) Double(p geometry.Point) {
 	if len(e.tracing) > 0 {
 		return
 	}
@@ -80,9 +87,9 @@ func (e *Editor) Double(p geometry.Point) {
 	h := e.hit(p)
 	switch {
 	case h.stage != "" && !h.laneEdge:
-		e.startWriting(h.stage, false)
+		e.Writing.startWriting(h.stage, false)
 	case h.lane != "" && !h.laneEdge:
-		e.startWriting(h.lane, false)
+		e.Writing.startWriting(h.lane, false)
 	case h.id != "" && h.handle == (geometry.Point{}) && !h.laneEdge && !h.poolEdge:
 		sym := e.symbol(h.id)
 		if sym != nil {
@@ -92,7 +99,7 @@ func (e *Editor) Double(p geometry.Point) {
 			e.sel, e.lane, e.open = []string{sym.ID}, "", "picture-open"
 			return
 		}
-		e.startWritingAt(h.id, h.label, false)
+		e.Writing.startWritingAt(h.id, h.label, false)
 	}
 }
 

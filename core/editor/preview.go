@@ -24,7 +24,7 @@ type proposal struct {
 }
 
 // propose shows what an edit would do.
-func (e *Editor) propose(change edit.Edit, words string) {
+func (e *Layout) propose(change edit.Edit, words string) {
 	e.try(change)
 	if !e.doc.Showing() {
 		if _, err := edit.Attempt(e.m, change); err != nil {
@@ -37,7 +37,7 @@ func (e *Editor) propose(change edit.Edit, words string) {
 }
 
 // keep makes the edit that is proposed, or the other way to keep it.
-func (e *Editor) keep(other bool) {
+func (e *Layout) keep(other bool) {
 	if p := e.proposed; p != nil && (!other || p.other != nil) {
 		if other {
 			p = p.other
@@ -50,7 +50,7 @@ func (e *Editor) keep(other bool) {
 
 // straighten proposes to put what is nearly in rows and columns exactly so: what
 // is selected, or the whole sheet.
-func (e *Editor) straighten() {
+func (e *Layout) straighten() {
 	var ids []string
 	if list := e.chosen(); len(list) > 1 {
 		for _, sym := range list {
@@ -71,7 +71,7 @@ func (e *Editor) straighten() {
 }
 
 // look draws the whole map in another look; tried only shows it.
-func (e *Editor) look(name string, tried bool) {
+func (e *Layout) look(name string, tried bool) {
 	if !looks.Known(name) {
 		e.say("There is no look %q.", name)
 		return
@@ -97,10 +97,10 @@ func (e *Editor) look(name string, tried bool) {
 
 // keepLook lets the selected symbols keep the look they have when the map takes
 // another, or follow the map again.
-func (e *Editor) keepLook() {
+func (e *Layout) keepLook() {
 	name := looks.Of(e.m).Name
 	if e.chosen()[0].Look != "" {
 		name = ""
 	}
-	e.style(&edit.SetStyle{Look: &name}, false)
+	e.Styling.style(&edit.SetStyle{Look: &name}, false)
 }

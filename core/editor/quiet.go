@@ -17,11 +17,11 @@ type quiet struct {
 const rest = 2000
 
 // Now tells the time, in ms, before an event. The editor has no clock of its own.
-func (e *Editor) Now(ms int64) { e.quiet.now = ms }
+func (e *Window) Now(ms int64) { e.quiet.now = ms }
 
 // refusals begins the quiet where what is done only says something: it makes no edit, opens and
 // shows nothing, and selects nothing else.
-func (e *Editor) refusals(do func()) {
+func (e *Window) refusals(do func()) {
 	made, sel := e.doc.Made(), slices.Clone(e.sel)
 	e.words = ""
 	do()
@@ -32,7 +32,7 @@ func (e *Editor) refusals(do func()) {
 
 // hushed reports whether a key is swallowed because something was refused just now: one that
 // types, and Enter or Backspace behind it. Each puts the end of the quiet off.
-func (e *Editor) hushed(key string, mods int) bool {
+func (e *Window) hushed(key string, mods int) bool {
 	q := &e.quiet
 	if q.until == 0 {
 		return false

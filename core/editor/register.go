@@ -24,7 +24,7 @@ func asJSON(v any) []byte {
 }
 
 // Register answers a query of the register, given as JSON.
-func (e *Editor) Register(query string) []byte {
+func (e *Rows) Register(query string) []byte {
 	var q register.Query
 	if err := json.Unmarshal([]byte(query), &q); err != nil {
 		return []byte("null")
@@ -48,7 +48,7 @@ type Left struct {
 }
 
 // SetCells writes cells of the register, as one edit. It returns, by their places in the list, why cells were left as they are.
-func (e *Editor) SetCells(cells, as string) []byte {
+func (e *Rows) SetCells(cells, as string) []byte {
 	var list []compose.CellText
 	if err := json.Unmarshal([]byte(cells), &list); err != nil {
 		return asJSON(map[int]Left{0: {Why: "The cells could not be read."}})
@@ -111,7 +111,7 @@ func upper(text string) string {
 }
 
 // InsertRow puts a step after another one, or at the end where that is empty, and returns its id; empty where it cannot be done.
-func (e *Editor) InsertRow(after string) string {
+func (e *Rows) InsertRow(after string) string {
 	e.drop()
 	if s := e.m.SheetOf(after); s != nil && s.ID != e.sheetID {
 		e.show(s.ID)
@@ -122,7 +122,7 @@ func (e *Editor) InsertRow(after string) string {
 		return e.InsertRow(rows[len(rows)-1].ID)
 	}
 	was := e.sel
-	e.appendStep(model.Process)
+	e.Writing.appendStep(model.Process)
 	e.write, e.writing, e.ask = nil, false, nil
 	e.doc.Hold(0)
 	if len(e.sel) != 1 || len(was) == 1 && e.sel[0] == was[0] {
@@ -132,7 +132,7 @@ func (e *Editor) InsertRow(after string) string {
 }
 
 // RemoveRows deletes steps and closes the gaps they leave, where each leads on by one way.
-func (e *Editor) RemoveRows(ids []string) {
+func (e *Rows) RemoveRows(ids []string) {
 	e.drop()
 	var turns []func() []edit.Edit
 	for _, id := range ids {
@@ -157,7 +157,7 @@ func (e *Editor) RemoveRows(ids []string) {
 }
 
 // MoveRow puts a step after another one of the same stretch of flow, or before it.
-func (e *Editor) MoveRow(id, beside string, before bool) {
+func (e *Rows) MoveRow(id, beside string, before bool) {
 	e.drop()
 	s := e.m.SheetOf(id)
 	if s == nil || s.Symbol(id) == nil || s.Symbol(beside) == nil {
@@ -174,13 +174,13 @@ func (e *Editor) MoveRow(id, beside string, before bool) {
 }
 
 // AddField adds a field with a name, a type and the values of a choice.
-func (e *Editor) AddField(name, kind string, choices []string) {
+func (e *Rows) AddField(name, kind string, choices []string) {
 	e.drop()
 	e.do(&edit.AddField{Field: model.Field{ID: e.newID(), Name: strings.Join(strings.Fields(name), " "), Type: values.Type(kind), Choices: choices}, At: len(e.m.Fields)})
 }
 
 // ReadBack compares a table that was read from a file with the map.
-func (e *Editor) ReadBack(file string) []byte {
+func (e *Rows) ReadBack(file string) []byte {
 	e.drop()
 	var sheet compose.Sheet
 	if err := json.Unmarshal([]byte(file), &sheet); err != nil {
@@ -196,7 +196,7 @@ func (e *Editor) ReadBack(file string) []byte {
 }
 
 // TakeBack takes cells that ReadBack found, as one edit, and returns by their places why some were left.
-func (e *Editor) TakeBack(cells string) []byte {
+func (e *Rows) TakeBack(cells string) []byte {
 	e.drop()
 	var list []compose.Taken
 	if err := json.Unmarshal([]byte(cells), &list); err != nil {

@@ -26,7 +26,7 @@ type Search struct {
 }
 
 // look for a text in all sheets, from where one stands.
-func (e *Editor) searchFor(query string) {
+func (e *Searching) searchFor(query string) {
 	e.search = search{query: query}
 	list := find.All(e.m, query)
 	e.search.found = len(list)
@@ -44,7 +44,7 @@ func (e *Editor) searchFor(query string) {
 }
 
 // jump goes to another match.
-func (e *Editor) jump(by int) {
+func (e *Searching) jump(by int) {
 	list := find.All(e.m, e.search.query)
 	e.search.found = len(list)
 	if len(list) == 0 {
@@ -65,7 +65,7 @@ func (e *Editor) jump(by int) {
 }
 
 // stand goes to a match.
-func (e *Editor) stand(list []find.Place, i int) {
+func (e *Searching) stand(list []find.Place, i int) {
 	p := list[i]
 	keep := e.search
 	if p.Sheet != e.sheetID {
@@ -75,7 +75,7 @@ func (e *Editor) stand(list []find.Place, i int) {
 	e.search = keep
 	switch s := e.Sheet(); {
 	case s.Symbol(p.ID) != nil:
-		e.goTo(p.ID)
+		e.Selecting.goTo(p.ID)
 	case s.Connector(p.ID) != nil, s.Pool(p.ID) != nil:
 		e.sel, e.lane, e.centre = []string{p.ID}, "", p.ID
 	default:
@@ -84,7 +84,7 @@ func (e *Editor) stand(list []find.Place, i int) {
 }
 
 // replace replaces what the match one stands on says, and goes on.
-func (e *Editor) replace(with string) {
+func (e *Searching) replace(with string) {
 	list := find.All(e.m, e.search.query)
 	i := slices.IndexFunc(list, func(p find.Place) bool { return p.ID == e.search.on.ID && p.At == e.search.on.At })
 	if i < 0 {
@@ -108,7 +108,7 @@ func (e *Editor) replace(with string) {
 }
 
 // replaceAll replaces in all sheets at once.
-func (e *Editor) replaceAll(with string) {
+func (e *Searching) replaceAll(with string) {
 	var edits []edit.Edit
 	for _, p := range find.All(e.m, e.search.query) {
 		if e.m.SheetOf(p.ID) != nil && find.Locked(e.m, p) {
@@ -133,7 +133,7 @@ func (e *Editor) replaceAll(with string) {
 }
 
 // searched is what the bars show of the search.
-func (e *Editor) searched() *Search {
+func (e *Searching) searched() *Search {
 	if e.search.query == "" {
 		return nil
 	}
@@ -145,12 +145,12 @@ func (e *Editor) searched() *Search {
 }
 
 // replaceEdit returns the edit that writes a text anew with every match in it replaced; nil where there is none.
-func (e *Editor) replaceEdit(p find.Place, with string) edit.Edit {
+func (e *Searching) replaceEdit(p find.Place, with string) edit.Edit {
 	text, found := find.Replaced(p.Text, e.search.query, with)
 	if s := e.m.Sheet(p.Sheet); !found {
 		return nil
 	} else if sym := s.Symbol(p.ID); sym != nil {
-		return e.textEdit(s, sym, text)
+		return e.Writing.textEdit(s, sym, text)
 	}
 	return find.Write(e.m, p, text)
 }

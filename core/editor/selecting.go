@@ -14,7 +14,7 @@ import (
 // lane, along the flow.
 
 // pick selects symbols, the last of them last.
-func (e *Editor) pick(list []*model.Symbol) {
+func (e *Selecting) pick(list []*model.Symbol) {
 	e.sel, e.lane = nil, ""
 	for _, sym := range list {
 		e.sel = append(e.sel, sym.ID)
@@ -23,7 +23,7 @@ func (e *Editor) pick(list []*model.Symbol) {
 
 // reachable returns the symbols that can be reached from those selected, along
 // the flow or against it, the selected ones included.
-func (e *Editor) reachable(against bool) []*model.Symbol {
+func (e *Selecting) reachable(against bool) []*model.Symbol {
 	s := e.Sheet()
 	next := map[string][]string{}
 	for _, l := range flow.Links(s) {
@@ -55,7 +55,7 @@ func (e *Editor) reachable(against bool) []*model.Symbol {
 	return slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *model.Symbol) bool { return !in[sym.ID] })
 }
 
-func (e *Editor) selectKind() {
+func (e *Selecting) selectKind() {
 	kinds := map[model.Kind]bool{}
 	for _, sym := range e.chosen() {
 		kinds[sym.Kind] = true
@@ -71,7 +71,7 @@ func (e *Editor) selectKind() {
 }
 
 // lanesChosen returns the lanes that are selected or hold something selected.
-func (e *Editor) lanesChosen() map[*model.Lane]bool {
+func (e *Selecting) lanesChosen() map[*model.Lane]bool {
 	s, in := e.Sheet(), map[*model.Lane]bool{}
 	if pool, i := e.laneSelected(); pool != nil {
 		in[&pool.Lanes[i]] = true
@@ -84,13 +84,13 @@ func (e *Editor) lanesChosen() map[*model.Lane]bool {
 	return in
 }
 
-func (e *Editor) selectLane() {
+func (e *Selecting) selectLane() {
 	s, in := e.Sheet(), e.lanesChosen()
 	e.pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *model.Symbol) bool { return !in[s.LaneOf(sym)] }))
 }
 
 // goTo selects one thing and brings it into sight.
-func (e *Editor) goTo(id string) {
+func (e *Selecting) goTo(id string) {
 	e.sel, e.lane, e.centre = []string{id}, "", id
 	if sym := e.symbol(id); sym != nil {
 		e.inside = sym.Group // one member of a group can be walked to
@@ -98,7 +98,7 @@ func (e *Editor) goTo(id string) {
 }
 
 // along goes to the next symbol along the flow, or to the one before.
-func (e *Editor) along(back bool) {
+func (e *Selecting) along(back bool) {
 	sym := e.one()
 	if sym == nil {
 		e.toEnd(back)
@@ -123,7 +123,7 @@ func (e *Editor) along(back bool) {
 }
 
 // sibling goes to the next exit of the step before: from branch to branch.
-func (e *Editor) sibling() {
+func (e *Selecting) sibling() {
 	sym := e.one()
 	for _, x := range e.flow().Entries(sym.ID) {
 		exits := e.flow().Exits(x.From.Symbol.ID)
@@ -141,7 +141,7 @@ func (e *Editor) sibling() {
 }
 
 // toEnd goes to the first symbol of the flow on the sheet, or to the last.
-func (e *Editor) toEnd(last bool) {
+func (e *Selecting) toEnd(last bool) {
 	s := e.Sheet()
 	var found *model.Symbol
 	for _, step := range numbering.Of(e.flow()) {
@@ -168,7 +168,7 @@ func (e *Editor) toEnd(last bool) {
 // openDecision returns the nearest decision the selected step comes from that
 // has an answer left, or the selected decision itself once it has an exit;
 // empty when there is none.
-func (e *Editor) openDecision() string {
+func (e *Selecting) openDecision() string {
 	sym := e.one()
 	seen := map[string]bool{}
 	queue := []string{sym.ID}
@@ -191,14 +191,14 @@ func (e *Editor) openDecision() string {
 }
 
 // furtherExit adds a step for an answer that has none yet.
-func (e *Editor) furtherExit() {
+func (e *Selecting) furtherExit() {
 	e.sel = []string{e.openDecision()}
-	e.appendStep(model.Process)
+	e.Writing.appendStep(model.Process)
 }
 
 // band selects what a rubber band touches, or only what lies wholly in it: symbols and
 // connectors.
-func (e *Editor) band(b geometry.Box, add, whole bool) {
+func (e *Selecting) band(b geometry.Box, add, whole bool) {
 	if !add {
 		e.sel = nil
 	}

@@ -11,7 +11,7 @@ import (
 	"plaintracer/core/model"
 )
 
-func (e *Editor) addSheet() {
+func (e *Sheets) addSheet() {
 	now := e.Sheet()
 	at := slices.Index(e.m.Sheets, now) + 1
 	s := model.Sheet{
@@ -25,7 +25,7 @@ func (e *Editor) addSheet() {
 }
 
 // copySheet puts a copy of the sheet behind it, with everything on it: for the work as it is, and as it will be.
-func (e *Editor) copySheet() {
+func (e *Sheets) copySheet() {
 	s := e.work().Renewed(e.Sheet())
 	s.Name = compose.Titled("Copy of ", s.Name)
 	if e.addBehind(s, "copy the sheet") {
@@ -34,7 +34,7 @@ func (e *Editor) copySheet() {
 }
 
 // addBehind puts a sheet behind the one that is shown, with edits before it, and shows it.
-func (e *Editor) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool {
+func (e *Sheets) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool {
 	at := slices.Index(e.m.Sheets, e.Sheet()) + 1
 	if !e.do(edit.Together(as, append(before, &edit.AddSheet{At: at, Sheet: *s})...)) {
 		return false
@@ -45,7 +45,7 @@ func (e *Editor) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool 
 
 // CopySheet returns the whole sheet for the clipboard, as Copy does the selection: with its
 // lanes, its choices, the pictures it shows and the heading of its map.
-func (e *Editor) CopySheet() (data, text string) {
+func (e *Sheets) CopySheet() (data, text string) {
 	s := e.Sheet()
 	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.m.Heading, Symbols: []model.Symbol{}, Connectors: []model.Connector{}}
 	c.Keep(e.m, s.Ground.Picture)
@@ -64,7 +64,7 @@ func (e *Editor) CopySheet() (data, text string) {
 
 // pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
 // heading takes the one the sheet had.
-func (e *Editor) pasteSheet(c compose.Clip) {
+func (e *Sheets) pasteSheet(c compose.Clip) {
 	s := e.work().Renewed(c.Sheet)
 	for _, sym := range s.Symbols {
 		if e.m.StyleNamed(sym.Style) == nil {
@@ -88,7 +88,7 @@ func (e *Editor) pasteSheet(c compose.Clip) {
 	}
 }
 
-func (e *Editor) moveSheet(by int) {
+func (e *Sheets) moveSheet(by int) {
 	to := slices.Index(e.m.Sheets, e.Sheet()) + by
 	if to < 0 || to >= len(e.m.Sheets) {
 		e.say("The sheet is at the end.")
@@ -97,7 +97,7 @@ func (e *Editor) moveSheet(by int) {
 	e.do(&edit.MoveSheet{Sheet: e.sheetID, To: to})
 }
 
-func (e *Editor) removeSheet() {
+func (e *Sheets) removeSheet() {
 	if len(e.m.Sheets) == 1 {
 		e.say("A map keeps at least one sheet.")
 		return

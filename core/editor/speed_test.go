@@ -56,7 +56,7 @@ func TestTenStepsByKeysAlone(t *testing.T) {
 			t.Fatalf("no field is open for %q (said %v)", text, d.said)
 		}
 		presses++ // Enter ends the text
-		if !d.Write(d.write, text) {
+		if !d.Writing.Write(d.write, text) {
 			t.Fatal(d.said)
 		}
 		d.flush()
@@ -334,23 +334,23 @@ func TestGesturesOfSpeed(t *testing.T) {
 			func(s *model.Sheet) bool {
 				return len(s.Connectors) == 6 && s.Connectors[0].To.Symbol == s.Symbols[5].ID && s.Connectors[5].To.Symbol == "known" && first(s, "known").X > 380*px-60*px
 			}},
-		{"text pasted after a step goes on from it", "AddItems", func(d *desk) { d.click(at(560, 100), 0); d.PasteText("Write\nGone?\nFile it"); d.flush() },
+		{"text pasted after a step goes on from it", "AddItems", func(d *desk) { d.click(at(560, 100), 0); d.Clipboard.PasteText("Write\nGone?\nFile it"); d.flush() },
 			func(s *model.Sheet) bool {
 				last := s.Connectors[len(s.Connectors)-1]
 				return len(s.Connectors) == 8 && last.Text == "Yes" && s.Symbols[5].Centre().Y == 100*px && s.LaneOf(s.Symbols[7]).ID == "desk"
 			}},
 		{"paste at the pointer", "AddItems", func(d *desk) {
 			d.click(at(200, 100), 0)
-			data, _ := d.Copy()
+			data, _ := d.Clipboard.Copy()
 			d.Move(at(800, 500), 1000, 0)
-			d.PasteHere(data)
+			d.Clipboard.PasteHere(data)
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbols[5].Centre() == at(800, 500) }},
 		{"a pool is copied with all that stands in it", "Batch", func(d *desk) {
 			d.click(at(50, 150), 0)
-			data, _ := d.Copy()
+			data, _ := d.Clipboard.Copy()
 			d.Move(at(700, 600), 1000, 0)
-			d.PasteHere(data)
+			d.Clipboard.PasteHere(data)
 			d.flush()
 		}, func(s *model.Sheet) bool {
 			return len(s.Pools) == 2 && len(s.Symbols) == 10 && len(s.Connectors) == 10 && s.LaneOf(s.Symbols[9]).ID == s.Pools[1].Lanes[1].ID
@@ -448,13 +448,13 @@ func TestGesturesOfSpeed(t *testing.T) {
 func TestPasteInPlace(t *testing.T) {
 	d := open(t, flowOf())
 	d.press("Ctrl+A")
-	data, text := d.Copy()
+	data, text := d.Clipboard.Copy()
 	if text != "Ask\nKnown?\nTell\nLook it up\nNote" {
 		t.Errorf("as text it is %q", text)
 	}
 	d.Command("sheet-add", "")
 	d.flush()
-	d.Paste(data)
+	d.Clipboard.Paste(data)
 	d.flush()
 	for i, sym := range d.Sheet().Symbols {
 		if was := d.Map().Sheets[0].Symbols[i]; sym.Box != was.Box || sym.Text != was.Text {
@@ -465,9 +465,9 @@ func TestPasteInPlace(t *testing.T) {
 		t.Errorf("%d connectors came along", len(d.Sheet().Connectors))
 	}
 	other := open(t, two())
-	other.Paste(data)
+	other.Clipboard.Paste(data)
 	other.flush()
-	other.Paste(data)
+	other.Clipboard.Paste(data)
 	other.flush()
 	s := other.Sheet()
 	if len(s.Symbols) != 12 {
@@ -596,7 +596,7 @@ func TestUndoIsNamed(t *testing.T) {
 func TestOutlineReadsTheSheet(t *testing.T) {
 	d := open(t, flowOf())
 	var out []string
-	for _, step := range d.Outline() {
+	for _, step := range d.Selecting.Outline() {
 		out = append(out, step.Text+"; "+step.Exits)
 	}
 	want := `1. Ask, process, lane Desk; leads to 2. Known?
@@ -608,7 +608,7 @@ Note, document, lane Crew; leads to 1. Ask`
 		t.Errorf("it reads\n%s", got)
 	}
 	d.click(at(380, 100), 0)
-	if got := d.Spoken(); got != "2. Known?, decision, lane Desk; leads to Yes: 3. Tell; No: 4. Look it up" {
+	if got := d.Selecting.Spoken(); got != "2. Known?, decision, lane Desk; leads to Yes: 3. Tell; No: 4. Look it up" {
 		t.Errorf("selected it says %q", got)
 	}
 }
@@ -668,16 +668,16 @@ func FuzzGestures(f *testing.F) {
 				}
 			case 10:
 				what = "copy or paste"
-				if data, _ := d.Copy(); data != "" {
+				if data, _ := d.Clipboard.Copy(); data != "" {
 					clip = data
 				}
 				if r.IntN(3) == 0 && clip != "" && len(d.Sheet().Symbols) < 60 {
-					d.Paste(clip)
+					d.Clipboard.Paste(clip)
 				}
 			case 11:
 				what = "write"
 				if d.write != "" {
-					d.Write(d.write, fmt.Sprintf("Text %d?", r.IntN(9)))
+					d.Writing.Write(d.write, fmt.Sprintf("Text %d?", r.IntN(9)))
 				}
 			}
 			if tail = append(tail, what); len(tail) > 12 {

@@ -13,7 +13,7 @@ import (
 // What can be done to the stages of a pool.
 
 // stageSelected returns the selected stage with its pool; nil when none is.
-func (e *Editor) stageSelected() (*model.Pool, int) {
+func (e *Window) stageSelected() (*model.Pool, int) {
 	for _, p := range e.Sheet().Pools {
 		if i := p.StageIndex(e.lane); i >= 0 {
 			return p, i
@@ -22,17 +22,10 @@ func (e *Editor) stageSelected() (*model.Pool, int) {
 	return nil, -1
 }
 
-func needStage(e *Editor) string {
-	if p, _ := e.stageSelected(); p == nil {
-		return "Select a stage by its name first."
-	}
-	return ""
-}
-
 // addStage adds a stage behind the selected one, or the last of the pool; the first
 // takes the whole pool. With a step selected the stage it stands in is divided: a
 // new one begins with that step, and nothing moves.
-func (e *Editor) addStage() {
+func (e *Lanes) addStage() {
 	s := e.Sheet()
 	pool, at := e.stageSelected()
 	if sym := e.one(); pool == nil && sym != nil {
@@ -51,19 +44,19 @@ func (e *Editor) addStage() {
 	e.addedStage(&edit.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}, now.ID)
 }
 
-func (e *Editor) newStage(n int) model.Stage {
+func (e *Lanes) newStage(n int) model.Stage {
 	return model.Stage{ID: e.newID(), Name: "Stage " + strconv.Itoa(n), L: model.StageLength}
 }
 
-func (e *Editor) addedStage(edit edit.Edit, id string) {
+func (e *Lanes) addedStage(edit edit.Edit, id string) {
 	if e.do(edit) {
 		e.sel, e.lane = nil, id
-		e.startWriting(id, false)
+		e.Writing.startWriting(id, false)
 	}
 }
 
 // divideStage lets a new stage begin with a step.
-func (e *Editor) divideStage(pool *model.Pool, sym *model.Symbol) {
+func (e *Lanes) divideStage(pool *model.Pool, sym *model.Symbol) {
 	from := pool.Own(sym.Box).X - arrange.Gap/2
 	var edits []edit.Edit
 	at := pool.StageAt(sym.Centre())
@@ -77,7 +70,7 @@ func (e *Editor) divideStage(pool *model.Pool, sym *model.Symbol) {
 	e.addedStage(edit.Together("add a stage", edits...), now.ID)
 }
 
-func (e *Editor) moveStage(by int) {
+func (e *Lanes) moveStage(by int) {
 	pool, i := e.stageSelected()
 	if i+by < 0 || i+by >= len(pool.Stages) {
 		e.say("The stage is at the end of its pool.")
@@ -86,7 +79,7 @@ func (e *Editor) moveStage(by int) {
 	e.doMoving(&edit.MoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane, To: i + by})
 }
 
-func (e *Editor) removeStage() {
+func (e *Lanes) removeStage() {
 	pool, i := e.stageSelected()
 	name := pool.Stages[i].Name
 	if e.do(&edit.RemoveStage{Sheet: e.sheetID, Pool: pool.ID, Stage: e.lane}) {
@@ -96,7 +89,7 @@ func (e *Editor) removeStage() {
 
 // hitStage finds what lies at p, which is in the pool's own frame, among the heads
 // of its stages.
-func (e *Editor) hitStage(pool *model.Pool, p geometry.Point) (hit, bool) {
+func (e *Window) hitStage(pool *model.Pool, p geometry.Point) (hit, bool) {
 	near := e.reach(5)
 	for i, st := range pool.Stages {
 		b := pool.Own(pool.StageBox(i))

@@ -24,7 +24,7 @@ type copiedStyle struct {
 
 // newSymbol returns a symbol under a new id, in the style symbols were given
 // last and in the group one works in.
-func (e *Editor) newSymbol(kind model.Kind, box geometry.Box) model.Symbol {
+func (e *Window) newSymbol(kind model.Kind, box geometry.Box) model.Symbol {
 	sym := model.Symbol{ID: e.newID(), Kind: kind, Box: box, Text: e.work().Letter(kind), Group: e.inside}
 	if !kind.IsAside() && !kind.IsReference() {
 		y := e.last.style
@@ -44,7 +44,7 @@ func (o *copiedStyle) giveTo(c *model.Connector) {
 }
 
 // styleOf returns how the thing called id is drawn.
-func (e *Editor) styleOf(id string) (copiedStyle, bool) {
+func (e *Window) styleOf(id string) (copiedStyle, bool) {
 	s := e.Sheet()
 	if sym := s.Symbol(id); sym != nil {
 		return copiedStyle{style: sym.StyleOf(), worn: sym.Style}, true
@@ -56,7 +56,7 @@ func (e *Editor) styleOf(id string) (copiedStyle, bool) {
 }
 
 // remember lets what comes new take the style that was given last.
-func (e *Editor) remember(ids []string) {
+func (e *Window) remember(ids []string) {
 	for _, id := range ids {
 		o, ok := e.styleOf(id)
 		switch {
@@ -69,28 +69,21 @@ func (e *Editor) remember(ids []string) {
 }
 
 // takeStyle picks up how the first thing selected is drawn.
-func (e *Editor) takeStyle() {
+func (e *Styling) takeStyle() {
 	if o, ok := e.styleOf(e.sel[0]); ok {
 		e.taken = &o
 		e.say("Style copied. Select other things and apply it to them.")
 	}
 }
 
-func needStyled(e *Editor) string {
-	if len(e.chosen()) == 0 && len(e.lines()) == 0 {
-		return "Select a symbol or connector first."
-	}
-	return ""
-}
-
 // styleIDs returns the selected symbols and connectors.
-func (e *Editor) styleIDs() []string {
+func (e *Styling) styleIDs() []string {
 	s := e.Sheet()
 	return slices.DeleteFunc(slices.Clone(e.sel), func(id string) bool { return s.Symbol(id) == nil && s.Connector(id) == nil })
 }
 
 // giveStyle gives the style that was taken to all that is selected.
-func (e *Editor) giveStyle(o copiedStyle, as string) {
+func (e *Styling) giveStyle(o copiedStyle, as string) {
 	y, k := o.style, o.stroke
 	set := &edit.SetStyle{Sheet: e.sheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
 		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin, Bullets: &y.Bullets}
@@ -113,7 +106,7 @@ func (e *Editor) giveStyle(o copiedStyle, as string) {
 	e.giveStyleTo(edit.Together(as, edits...), set.IDs)
 }
 
-func (e *Editor) symbolIDs() []string {
+func (e *Styling) symbolIDs() []string {
 	var out []string
 	for _, sym := range e.chosen() {
 		out = append(out, sym.ID)
@@ -122,7 +115,7 @@ func (e *Editor) symbolIDs() []string {
 }
 
 // giveStyleTo makes an edit of styles, with what has to grow for it.
-func (e *Editor) giveStyleTo(edit edit.Edit, ids []string) {
+func (e *Styling) giveStyleTo(edit edit.Edit, ids []string) {
 	all, err := compose.FitAfter(e.m, "", edit, e.Sheet())
 	if err != nil {
 		e.say("Not done: %s.", err)
@@ -135,7 +128,7 @@ func (e *Editor) giveStyleTo(edit edit.Edit, ids []string) {
 
 // saveStyle saves how the first thing selected is drawn under a name; it wears
 // the style from now on.
-func (e *Editor) saveStyle(name string) {
+func (e *Styling) saveStyle(name string) {
 	if name = strings.TrimSpace(name); name == "" {
 		e.say("Give the style a name.")
 		return
@@ -157,7 +150,7 @@ func (e *Editor) saveStyle(name string) {
 }
 
 // wear gives the saved style called id to all that is selected.
-func (e *Editor) wear(id string) {
+func (e *Styling) wear(id string) {
 	if e.m.StyleNamed(id) == nil {
 		e.say("That style is not there any more.")
 		return
@@ -168,7 +161,7 @@ func (e *Editor) wear(id string) {
 
 // changeStyle makes a saved style what the first thing selected looks like; all
 // that wear it follow, on all sheets.
-func (e *Editor) changeStyle(id string) {
+func (e *Styling) changeStyle(id string) {
 	had := e.m.StyleNamed(id)
 	o, ok := e.styleOf(e.sel[0])
 	if had == nil || !ok {
@@ -192,7 +185,7 @@ func (e *Editor) changeStyle(id string) {
 }
 
 // nameStyle gives a saved style another name: its id, an equals sign, the name.
-func (e *Editor) nameStyle(arg string) {
+func (e *Styling) nameStyle(arg string) {
 	id, name, _ := strings.Cut(arg, "=")
 	had := e.m.StyleNamed(id)
 	if name = strings.TrimSpace(name); had == nil || name == "" || name == had.Name {

@@ -18,7 +18,7 @@ import (
 
 // sources returns the selected symbols, and those the selected connectors come
 // from.
-func (e *Editor) sources() []*model.Symbol {
+func (e *Styling) sources() []*model.Symbol {
 	out := e.chosen()
 	for _, c := range e.lines() {
 		if sym := e.symbol(c.From.Symbol); sym != nil && !slices.Contains(out, sym) {
@@ -28,16 +28,9 @@ func (e *Editor) sources() []*model.Symbol {
 	return out
 }
 
-func needLine(e *Editor) string {
-	if len(e.lines()) == 0 {
-		return "Select a connector first."
-	}
-	return ""
-}
-
 // style applies a style to the selected connectors, or to the selected symbols;
 // a change of the text itself to both. What grows is part of the edit.
-func (e *Editor) style(s *edit.SetStyle, lines bool) {
+func (e *Styling) style(s *edit.SetStyle, lines bool) {
 	s.Sheet, s.IDs = e.sheetID, nil
 	if lines {
 		for _, c := range e.lines() {
@@ -51,7 +44,7 @@ func (e *Editor) style(s *edit.SetStyle, lines bool) {
 	e.styled(s)
 }
 
-func (e *Editor) styled(s *edit.SetStyle) {
+func (e *Styling) styled(s *edit.SetStyle) {
 	edits := []edit.Edit{s}
 	if trial, err := edit.Attempt(e.m, s); err == nil {
 		sized := map[string]bool{}
@@ -76,7 +69,7 @@ func (e *Editor) styled(s *edit.SetStyle) {
 
 // styleOutline sets the outline of symbols: "ink" or "weight", an equals sign
 // and the value.
-func (e *Editor) styleOutline(arg string) {
+func (e *Styling) styleOutline(arg string) {
 	s := &edit.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
 	if name == "ink" {
@@ -94,7 +87,7 @@ func (e *Editor) styleOutline(arg string) {
 
 // styleText sets how texts are set: "bold", "italic", "underline" and "bullets"
 // turn it on or off; others are a name, an equals sign and the value.
-func (e *Editor) styleText(arg string) {
+func (e *Styling) styleText(arg string) {
 	s := &edit.SetStyle{Sheet: e.sheetID}
 	var first *model.Type
 	for _, id := range e.sel {
@@ -160,7 +153,7 @@ func (e *Editor) styleText(arg string) {
 }
 
 // styleLine sets how lines are drawn: a name, an equals sign and the value.
-func (e *Editor) styleLine(arg string) {
+func (e *Styling) styleLine(arg string) {
 	s := &edit.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
 	length, ok := units.Parse(value, e.m.Units)
@@ -207,7 +200,7 @@ func (e *Editor) styleLine(arg string) {
 
 // bothWays gives the beginnings of the selected connectors the marks of their
 // ends, and an arrow at both where there was none.
-func (e *Editor) bothWays() {
+func (e *Styling) bothWays() {
 	var edits []edit.Edit
 	for _, c := range e.lines() {
 		_, mark := c.Marks()
@@ -221,7 +214,7 @@ func (e *Editor) bothWays() {
 
 // sameSize gives the selected symbols the width, the height or both of the one
 // selected last; none gets smaller than its text needs.
-func (e *Editor) sameSize(arg string) {
+func (e *Styling) sameSize(arg string) {
 	list := e.chosen()
 	last := list[len(list)-1]
 	var boxes []edit.Place
@@ -249,7 +242,7 @@ func (e *Editor) sameSize(arg string) {
 }
 
 // sizeToText makes the selected symbols as small as their texts allow.
-func (e *Editor) sizeToText() {
+func (e *Styling) sizeToText() {
 	var boxes []edit.Place
 	for _, sym := range e.chosen() {
 		w, h := typeset.HouseOf(e.m).Snug(symbols.Of(sym.Kind), sym.Text, looks.For(e.m, sym).Type(sym.Type))
@@ -264,7 +257,7 @@ func (e *Editor) sizeToText() {
 
 // addLegend sets the sheet's legend down in the lower right corner of the
 // paper, or selects the one that is there.
-func (e *Editor) addLegend() {
+func (e *Styling) addLegend() {
 	s := e.Sheet()
 	if i := slices.IndexFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Kind.Explains() }); i >= 0 {
 		e.sel, e.lane, e.centre = []string{s.Symbols[i].ID}, "", s.Symbols[i].ID
@@ -281,7 +274,7 @@ func (e *Editor) addLegend() {
 
 // setFitting sets what gives way when a text does not fit. Symbols that are too
 // small for their texts under the new way grow with it.
-func (e *Editor) setFitting(arg string) {
+func (e *Styling) setFitting(arg string) {
 	v := model.Fitting(arg)
 	set := &edit.SetSheet{Sheet: e.sheetID, Fitting: &v}
 	edit, err := compose.FitAfter(e.m, "change how text fits", set, e.Sheet())
@@ -294,11 +287,11 @@ func (e *Editor) setFitting(arg string) {
 
 // Picture puts a picture file on the sheet: into the selected picture symbol,
 // else into a new one in the middle of what is in sight.
-func (e *Editor) Picture(file []byte, x, y int) { e.picture(file, geometry.Point{X: x, Y: y}) }
+func (e *Styling) Picture(file []byte, x, y int) { e.picture(file, geometry.Point{X: x, Y: y}) }
 
 // PictureOn is Picture for a file let go at x, y: a picture that lies there takes it, whatever
 // is selected; elsewhere it is a new one.
-func (e *Editor) PictureOn(file []byte, x, y int) {
+func (e *Styling) PictureOn(file []byte, x, y int) {
 	at := geometry.Point{X: x, Y: y}
 	e.sel, e.lane = nil, ""
 	if sym := e.symbol(e.symbolAt(at, 0)); sym != nil && sym.Kind.ShowsPicture() {
@@ -307,7 +300,7 @@ func (e *Editor) PictureOn(file []byte, x, y int) {
 	e.picture(file, at)
 }
 
-func (e *Editor) picture(file []byte, at geometry.Point) {
+func (e *Styling) picture(file []byte, at geometry.Point) {
 	p, err := pictures.Read(file)
 	if err != nil {
 		e.ground = false

@@ -14,8 +14,8 @@ type command struct {
 	part string
 	// needs says what to select where the command does not apply, empty where it does; nil where it
 	// always applies.
-	needs func(e *Editor) string
-	do    func(e *Editor, arg string)
+	needs func(d *Desk) string
+	do    func(e *Commands, arg string)
 	// reading says that it leaves the map as it is, and may run while a case is traced.
 	reading bool
 	// menus say in which context menus it stands: the group times a hundred, and the place in it.
@@ -111,7 +111,7 @@ func init() { // not at the declaration, since commands ask for other commands
 }
 
 // lacks says why a command does not apply now; empty when it does.
-func (c *command) lacks(e *Editor) string {
+func (c *command) lacks(e *Desk) string {
 	switch {
 	case len(e.tracing) > 0 && !c.reading:
 		return tracingWords
@@ -122,8 +122,8 @@ func (c *command) lacks(e *Editor) string {
 }
 
 // pageOpens is a command that the page carries out itself.
-func pageOpens(name string) func(*Editor, string) {
-	return func(e *Editor, _ string) { e.open = name }
+func pageOpens(name string) func(*Commands, string) {
+	return func(e *Commands, _ string) { e.open = name }
 }
 
 // Entries lists every command as a person meets it, by the part of the work it belongs to.

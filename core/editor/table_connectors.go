@@ -10,9 +10,9 @@ func connectorsCommands() []command {
 	return []command{
 		{name: "exceptional",
 			needs: needLine,
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				v := !e.lines()[0].Dashed
-				e.style(&edit.SetStyle{Dashed: &v}, true)
+				e.Styling.style(&edit.SetStyle{Dashed: &v}, true)
 			},
 			menus: places{inConnector: 201},
 			ways: []way{
@@ -20,7 +20,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "give-back",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				for _, c := range e.lines() {
 					if len(c.Bends) > 0 {
 						return ""
@@ -28,7 +28,7 @@ func connectorsCommands() []command {
 				}
 				return "Select a connector that was bent by hand."
 			},
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				var edits []edit.Edit
 				for _, c := range e.lines() {
 					if len(c.Bends) > 0 {
@@ -43,13 +43,13 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "glue",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if c := e.connector(); c == nil || c.From.Side == "" && c.To.Side == "" {
 					return "Select a connector that is glued to a fixed point."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				c := e.connector()
 				from, to := c.From, c.To
 				from.Side, to.Side = "", ""
@@ -61,14 +61,14 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "trunk",
-			needs: func(e *Editor) string {
-				if len(e.sources()) == 0 {
+			needs: func(e *Desk) string {
+				if len(e.Styling.sources()) == 0 {
 					return "Select an exit, or the symbol whose exits are to share a trunk."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) {
-				list := e.sources()
+			do: func(e *Commands, _ string) {
+				list := e.Styling.sources()
 				v := !list[0].Trunk
 				s := &edit.SetStyle{Sheet: e.sheetID, Trunk: &v}
 				for _, sym := range list {
@@ -82,7 +82,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "labels-home",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				for _, c := range e.lines() {
 					if c.Place != (model.Spot{}) || c.FromPlace != (model.Spot{}) || c.ToPlace != (model.Spot{}) {
 						return ""
@@ -90,7 +90,7 @@ func connectorsCommands() []command {
 				}
 				return "Select a connector whose label was moved by hand."
 			},
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				var edits []edit.Edit
 				for _, c := range e.lines() {
 					for _, at := range model.LabelNames {
@@ -105,13 +105,13 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "turn",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if e.connector() == nil {
 					return "Select a connector to reverse."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				c := e.connector()
 				from, to := c.To, c.From
 				if from.Connector != "" {
@@ -127,19 +127,19 @@ func connectorsCommands() []command {
 		},
 		{name: "ends",
 			needs: needLine,
-			do:    func(e *Editor, _ string) { e.bothWays() },
+			do:    func(e *Commands, _ string) { e.Styling.bothWays() },
 			ways: []way{
 				{title: "Both ways"},
 			},
 		},
 		{name: "label",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if e.connector() == nil {
 					return "Select a connector to label."
 				}
 				return ""
 			},
-			do: func(e *Editor, arg string) { e.startWritingAt(e.sel[0], arg, false) },
+			do: func(e *Commands, arg string) { e.Writing.startWritingAt(e.sel[0], arg, false) },
 			ways: []way{
 				{arg: "from", title: "Label at the beginning"},
 				{arg: "to", title: "Label at the end"},
@@ -147,7 +147,7 @@ func connectorsCommands() []command {
 		},
 		{name: "line",
 			needs: needLine,
-			do:    (*Editor).styleLine,
+			do:    func(e *Commands, arg string) { e.Styling.styleLine(arg) },
 			choices: []choice{
 				{"ink=", "Line colour", model.Fills, colourNames},
 				{"course=", "Course", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},

@@ -13,7 +13,9 @@ func copyAndHoldCommands() []command {
 	return []command{
 		{name: "duplicate",
 			needs: needSymbols(1, needStep),
-			do:    func(e *Editor, _ string) { e.copyBy(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid}) },
+			do: func(e *Commands, _ string) {
+				e.Clipboard.copyBy(geometry.Point{X: 2 * arrange.Grid, Y: 2 * arrange.Grid})
+			},
 			menus: places{inSymbol: 501},
 			ways: []way{
 				{title: "Duplicate", key: "Ctrl+D", words: "copy"},
@@ -28,7 +30,7 @@ func copyAndHoldCommands() []command {
 		},
 		{name: "group",
 			needs: needSymbols(2, "Select two or more symbols to group."),
-			do:    func(e *Editor, _ string) { e.group() },
+			do:    func(e *Commands, _ string) { e.Selecting.group() },
 			menus: places{inSymbol: 403},
 			ways: []way{
 				{title: "Group", key: "Ctrl+G", words: "hold together"},
@@ -36,7 +38,7 @@ func copyAndHoldCommands() []command {
 		},
 		{name: "ungroup",
 			needs: needGroup,
-			do:    func(e *Editor, _ string) { e.ungroup() },
+			do:    func(e *Commands, _ string) { e.Selecting.ungroup() },
 			menus: places{inSymbol: 404},
 			ways: []way{
 				{title: "Ungroup", key: "Ctrl+Shift+G", words: "take apart"},
@@ -44,20 +46,20 @@ func copyAndHoldCommands() []command {
 		},
 		{name: "group-in",
 			needs: needGroup,
-			do:    func(e *Editor, _ string) { e.enter(e.sel[len(e.sel)-1]) },
+			do:    func(e *Commands, _ string) { e.Selecting.enter(e.sel[len(e.sel)-1]) },
 			menus: places{inSymbol: 405},
 			ways: []way{
 				{title: "Edit inside the group", key: "Alt+Enter", words: "enter"},
 			},
 		},
 		{name: "lock",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if len(e.sel) == 0 {
 					return "Select something to lock or unlock."
 				}
 				return ""
 			},
-			do:    func(e *Editor, _ string) { e.lock() },
+			do:    func(e *Commands, _ string) { e.Selecting.lock() },
 			menus: places{inSymbol: 406, inConnector: 303, inPool: 105},
 			ways: []way{
 				{title: "Lock or unlock", key: "Ctrl+Shift+K", words: "protect fix"},
@@ -65,8 +67,8 @@ func copyAndHoldCommands() []command {
 		},
 		{name: "order",
 			needs: needSymbols(1, needStep),
-			do: func(e *Editor, arg string) {
-				e.do(&edit.Order{Sheet: e.sheetID, IDs: e.symbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
+			do: func(e *Commands, arg string) {
+				e.do(&edit.Order{Sheet: e.sheetID, IDs: e.Styling.symbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
 			},
 			ways: []way{
 				{arg: "front", title: "To the front"},

@@ -9,7 +9,7 @@ import (
 func lanesAndSheetsCommands() []command {
 	return []command{
 		{name: "lanes",
-			do:    func(e *Editor, _ string) { e.addLanes() },
+			do:    func(e *Commands, _ string) { e.Lanes.addLanes() },
 			menus: places{inPool: 102, inDesk: 201},
 			ways: []way{
 				{title: "Add a lane at the end"},
@@ -17,7 +17,7 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "lane-above",
 			needs: needLane,
-			do:    func(e *Editor, _ string) { e.insertLane(0) },
+			do:    func(e *Commands, _ string) { e.Lanes.insertLane(0) },
 			menus: places{inLane: 201},
 			ways: []way{
 				{title: "Insert a lane above"},
@@ -25,7 +25,7 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "lane-below",
 			needs: needLane,
-			do:    func(e *Editor, _ string) { e.insertLane(1) },
+			do:    func(e *Commands, _ string) { e.Lanes.insertLane(1) },
 			menus: places{inLane: 202},
 			ways: []way{
 				{title: "Insert a lane below"},
@@ -33,11 +33,11 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "lane-move",
 			needs: needLane,
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				if arg == "up" {
-					e.moveLane(-1)
+					e.Lanes.moveLane(-1)
 				} else {
-					e.moveLane(1)
+					e.Lanes.moveLane(1)
 				}
 			},
 			menus: places{inLane: 203},
@@ -48,7 +48,7 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "lane-remove",
 			needs: needLane,
-			do:    (*Editor).removeLane,
+			do:    func(e *Commands, arg string) { e.Lanes.removeLane(arg) },
 			menus: places{inLane: 301},
 			ways: []way{
 				{title: "Remove the lane, keep its steps", words: "delete"},
@@ -58,7 +58,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "pool-add",
-			do: func(e *Editor, _ string) { e.addPool() },
+			do: func(e *Commands, _ string) { e.Lanes.addPool() },
 			ways: []way{
 				{title: "Add another pool of lanes", words: "organisation company"},
 			},
@@ -73,14 +73,14 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "names-level",
 			needs: needPool,
-			do:    func(e *Editor, _ string) { e.levelNames() },
+			do:    func(e *Commands, _ string) { e.Lanes.levelNames() },
 			ways: []way{
 				{title: "Turn the lane names", words: "upright horizontal"},
 			},
 		},
 		{name: "stage-add",
 			needs: needPool,
-			do:    func(e *Editor, _ string) { e.addStage() },
+			do:    func(e *Commands, _ string) { e.Lanes.addStage() },
 			menus: places{inStage: 102, inLane: 205, inPool: 104},
 			ways: []way{
 				{title: "Add a stage", words: "phase period across"},
@@ -88,11 +88,11 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "stage-move",
 			needs: needStage,
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				if arg == "back" {
-					e.moveStage(-1)
+					e.Lanes.moveStage(-1)
 				} else {
-					e.moveStage(1)
+					e.Lanes.moveStage(1)
 				}
 			},
 			menus: places{inStage: 103},
@@ -103,7 +103,7 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "stage-remove",
 			needs: needStage,
-			do:    func(e *Editor, _ string) { e.removeStage() },
+			do:    func(e *Commands, _ string) { e.Lanes.removeStage() },
 			menus: places{inStage: 104},
 			ways: []way{
 				{title: "Remove the stage, keep its steps", words: "phase delete"},
@@ -111,7 +111,7 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "lanes-turn",
 			needs: needPool,
-			do:    func(e *Editor, _ string) { e.turnLanes() },
+			do:    func(e *Commands, _ string) { e.Lanes.turnLanes() },
 			menus: places{inPool: 103},
 			ways: []way{
 				{title: "Turn the lanes across or down", words: "vertical horizontal direction"},
@@ -125,14 +125,14 @@ func lanesAndSheetsCommands() []command {
 		},
 		{name: "owners-lanes",
 			needs: needNoLanes,
-			do:    func(e *Editor, _ string) { e.ownersIntoLanes() },
+			do:    func(e *Commands, _ string) { e.Lanes.ownersIntoLanes() },
 			ways: []way{
 				{title: "Turn owners into lanes", words: "swimlanes who does"},
 			},
 		},
 		{name: "lanes-owners",
 			needs: needPool,
-			do:    func(e *Editor, _ string) { e.lanesIntoOwners() },
+			do:    func(e *Commands, _ string) { e.Lanes.lanesIntoOwners() },
 			ways: []way{
 				{title: "Turn lanes into owners", words: "flowchart plain"},
 			},
@@ -145,7 +145,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "sheet-add",
-			do: func(e *Editor, _ string) { e.addSheet() },
+			do: func(e *Commands, _ string) { e.Sheets.addSheet() },
 			ways: []way{
 				{title: "Add a sheet"},
 			},
@@ -157,19 +157,19 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "onto-page",
-			do: (*Editor).ontoPage,
+			do: func(e *Commands, arg string) { e.Sheets.ontoPage(arg) },
 			ways: []way{
 				{title: "Bring everything onto the page", words: "fit edge paper"},
 			},
 		},
 		{name: "paper-larger",
-			do: (*Editor).enlarge,
+			do: func(e *Commands, arg string) { e.Sheets.enlarge(arg) },
 			ways: []way{
 				{title: "Take a paper that holds everything", words: "larger size page"},
 			},
 		},
 		{name: "sheet-copy",
-			do: func(e *Editor, _ string) { e.copySheet() },
+			do: func(e *Commands, _ string) { e.Sheets.copySheet() },
 			ways: []way{
 				{title: "Duplicate the sheet with everything on it", words: "copy as it is as it will be"},
 			},
@@ -182,55 +182,55 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "heading",
-			do: (*Editor).setHeading,
+			do: func(e *Commands, arg string) { e.Sheets.setHeading(arg) },
 			ways: []way{
 				{title: "Heading of the sheet on or off", words: "title block frame project author version date"},
 			},
 		},
 		{name: "sheet-left",
-			do: func(e *Editor, _ string) { e.moveSheet(-1) },
+			do: func(e *Commands, _ string) { e.Sheets.moveSheet(-1) },
 			ways: []way{
 				{title: "Move the sheet to the left", words: "order"},
 			},
 		},
 		{name: "sheet-right",
-			do: func(e *Editor, _ string) { e.moveSheet(1) },
+			do: func(e *Commands, _ string) { e.Sheets.moveSheet(1) },
 			ways: []way{
 				{title: "Move the sheet to the right", words: "order"},
 			},
 		},
 		{name: "sheet-remove",
-			do: func(e *Editor, _ string) { e.removeSheet() },
+			do: func(e *Commands, _ string) { e.Sheets.removeSheet() },
 			ways: []way{
 				{title: "Remove the sheet", words: "delete"},
 			},
 		},
 		{name: "ground-picture",
-			do: func(e *Editor, _ string) { e.ground, e.open = true, "picture-open" },
+			do: func(e *Commands, _ string) { e.ground, e.open = true, "picture-open" },
 			ways: []way{
 				{title: "Background picture from a file"},
 			},
 		},
 		{name: "ground-none",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if e.Sheet().Ground == (model.Ground{}) {
 					return "This sheet has no background."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) { e.do(&edit.SetSheet{Sheet: e.sheetID, Ground: &model.Ground{}}) },
+			do: func(e *Commands, _ string) { e.do(&edit.SetSheet{Sheet: e.sheetID, Ground: &model.Ground{}}) },
 			ways: []way{
 				{title: "No background", words: "remove"},
 			},
 		},
 		{name: "follow",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if sym := e.one(); sym == nil || !sym.Kind.IsReference() {
 					return "Select a reference to follow."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				where, partner := e.m.Partner(e.one())
 				if partner == nil {
 					e.say("This reference has no partner yet.")
@@ -247,7 +247,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "legend",
-			do:    func(e *Editor, _ string) { e.addLegend() },
+			do:    func(e *Commands, _ string) { e.Styling.addLegend() },
 			menus: places{inDesk: 202},
 			ways: []way{
 				{title: "Legend of the symbols used"},
@@ -260,7 +260,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "units",
-			do: (*Editor).setUnits,
+			do: func(e *Commands, arg string) { e.Sheets.setUnits(arg) },
 			ways: []way{
 				{arg: "", title: "Lengths in pixels", words: "units px"},
 				{arg: "mm", title: "Lengths in millimetres", words: "units mm"},
@@ -268,13 +268,13 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "fitting",
-			do: (*Editor).setFitting,
+			do: func(e *Commands, arg string) { e.Styling.setFitting(arg) },
 			choices: []choice{
 				{"", "Text that does not fit", []string{"", "alone", "smaller"}, []string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
 			},
 		},
 		{name: "crossings",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				v := model.Crossing(arg)
 				e.do(&edit.SetSheet{Sheet: e.sheetID, Crossings: &v})
 			},
@@ -283,7 +283,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "merging",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				v := arg == string(model.MergeAlways)
 				e.do(&edit.SetSheet{Sheet: e.sheetID, Merging: &v})
 			},
@@ -292,7 +292,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "middle",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				v := arg == "middle"
 				e.do(&edit.SetSheet{Sheet: e.sheetID, Middle: &v})
 			},
@@ -301,20 +301,20 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "edge",
-			do: (*Editor).setEdge,
+			do: func(e *Commands, arg string) { e.Sheets.setEdge(arg) },
 			choices: []choice{
 				{"", "At the edge of the paper", []string{"", "grow"}, []string{"stay on the page", "grow the paper"}},
 			},
 		},
 		{name: "lane-head",
 			needs: needLane,
-			do:    func(e *Editor, arg string) { e.setLane(&edit.SetLane{Head: &arg}) },
+			do:    func(e *Commands, arg string) { e.Lanes.setLane(&edit.SetLane{Head: &arg}) },
 			choices: []choice{
 				{"", "Head of the lane", model.Fills, colourNames},
 			},
 		},
 		{name: "ground",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				g := e.Sheet().Ground
 				g.Fill = arg
 				e.do(&edit.SetSheet{Sheet: e.sheetID, Ground: &g})
@@ -324,7 +324,7 @@ func lanesAndSheetsCommands() []command {
 			},
 		},
 		{name: "sheet-turn",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				across := arg == "across"
 				e.do(&edit.SetSheet{Sheet: e.sheetID, Across: &across})
 			},

@@ -7,7 +7,7 @@ func moveAndLineUpCommands() []command {
 	return []command{
 		{name: "straighten",
 			needs: needAny,
-			do:    func(e *Editor, _ string) { e.straighten() },
+			do:    func(e *Commands, _ string) { e.Layout.straighten() },
 			menus: places{inSymbol: 401, inDesk: 104},
 			ways: []way{
 				{title: "Straighten", key: "Alt+S", words: "line up tidy rows columns"},
@@ -15,7 +15,7 @@ func moveAndLineUpCommands() []command {
 		},
 		{name: "lay-out",
 			needs: needAny,
-			do:    (*Editor).layOut,
+			do:    func(e *Commands, arg string) { e.Layout.layOut(arg) },
 			menus: places{inSymbol: 402, inDesk: 105},
 			ways: []way{
 				{title: "Lay out", key: "Alt+Y", words: "arrange whole flow automatic layout tidy"},
@@ -26,7 +26,7 @@ func moveAndLineUpCommands() []command {
 		},
 		{name: "lay-out-afresh",
 			needs: needAny,
-			do:    func(e *Editor, _ string) { e.layOut("afresh") },
+			do:    func(e *Commands, _ string) { e.Layout.layOut("afresh") },
 			menus: places{inDesk: 106},
 			ways: []way{
 				{title: "Lay out afresh, wherever the steps stand", words: "anew again from scratch start over clean up mess rearrange reset automatic layout"},
@@ -34,7 +34,7 @@ func moveAndLineUpCommands() []command {
 		},
 		{name: "room",
 			needs: needAny,
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				e.cancel()
 				e.hand, e.armed = "", true
 				e.say("Press where you need room and drag: right or down opens a gap, back closes it.")
@@ -46,7 +46,7 @@ func moveAndLineUpCommands() []command {
 		},
 		{name: "align",
 			needs: needSymbols(1, "Select what to line up: two or more symbols, or one for the sheet."),
-			do:    (*Editor).align,
+			do:    func(e *Commands, arg string) { e.align(arg) },
 			ways: []way{
 				{arg: "left", title: "Align left edges"},
 				{arg: "centre", title: "Align centres, in a column"},
@@ -63,13 +63,13 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "distribute",
-			needs: func(e *Editor) string {
-				if len(e.units()) < 3 {
+			needs: func(e *Desk) string {
+				if len(e.Selecting.units()) < 3 {
 					return needThree
 				}
 				return ""
 			},
-			do: (*Editor).distribute,
+			do: func(e *Commands, arg string) { e.distribute(arg) },
 			ways: []way{
 				{arg: "across", title: "Equal gaps across", words: "distribute space"},
 				{arg: "down", title: "Equal gaps down", words: "distribute space"},
@@ -79,7 +79,7 @@ func moveAndLineUpCommands() []command {
 		},
 		{name: "same",
 			needs: needSymbols(2, "Select two or more symbols to make the same size; the first one sets it."),
-			do:    (*Editor).sameSize,
+			do:    func(e *Commands, arg string) { e.Styling.sameSize(arg) },
 			ways: []way{
 				{arg: "both", title: "Same size as the last selected"},
 				{arg: "width", title: "Same width as the last selected"},
@@ -88,13 +88,13 @@ func moveAndLineUpCommands() []command {
 		},
 		{name: "snug",
 			needs: needSymbols(1, needStep),
-			do:    func(e *Editor, _ string) { e.sizeToText() },
+			do:    func(e *Commands, _ string) { e.Styling.sizeToText() },
 			ways: []way{
 				{title: "Size to text"},
 			},
 		},
 		{name: "grid",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				e.free = arg == "off" || arg == "" && !e.free
 			},
 			menus: places{inDesk: 301},
@@ -103,7 +103,7 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "others",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				v := arg == "above"
 				e.do(&edit.SetHead{Above: &v})
 			},

@@ -12,74 +12,74 @@ import (
 func forThePageCommands() []command {
 	return []command{
 		{name: "close-gap",
-			do: func(e *Editor, _ string) { e.closeGap() },
+			do: func(e *Commands, _ string) { e.Lines.closeGap() },
 		},
 		{name: "keep",
-			do: func(e *Editor, arg string) { e.keep(arg == "other") },
+			do: func(e *Commands, arg string) { e.Layout.keep(arg == "other") },
 		},
 		{name: "leave",
-			do: func(e *Editor, _ string) { e.drop(); e.again = nil },
+			do: func(e *Commands, _ string) { e.drop(); e.again = nil },
 		},
 		{name: "frame",
 			needs: needSymbols(1, needStep),
-			do:    (*Editor).setFrame,
+			do:    func(e *Commands, arg string) { e.Sheets.setFrame(arg) },
 		},
 		{name: "style-save",
 			needs: needStyled,
-			do:    (*Editor).saveStyle,
+			do:    func(e *Commands, arg string) { e.Styling.saveStyle(arg) },
 		},
 		{name: "style-wear",
 			needs: needStyled,
-			do:    (*Editor).wear,
+			do:    func(e *Commands, arg string) { e.Styling.wear(arg) },
 		},
 		{name: "style-change",
 			needs: needStyled,
-			do:    (*Editor).changeStyle,
+			do:    func(e *Commands, arg string) { e.Styling.changeStyle(arg) },
 		},
 		{name: "style-name",
-			do: (*Editor).nameStyle,
+			do: func(e *Commands, arg string) { e.Styling.nameStyle(arg) },
 		},
 		{name: "style-remove",
-			do: func(e *Editor, arg string) { e.do(&edit.RemoveStyle{ID: arg}) },
+			do: func(e *Commands, arg string) { e.do(&edit.RemoveStyle{ID: arg}) },
 		},
 		{name: "look",
-			do: func(e *Editor, arg string) { e.look(arg, false) },
+			do: func(e *Commands, arg string) { e.Layout.look(arg, false) },
 		},
 		{name: "look-try",
-			do: func(e *Editor, arg string) { e.look(arg, true) },
+			do: func(e *Commands, arg string) { e.Layout.look(arg, true) },
 		},
 		{name: "house",
-			do: (*Editor).setBrand,
+			do: func(e *Commands, arg string) { e.Styling.setBrand(arg) },
 		},
 		{name: "search",
-			do:      (*Editor).searchFor,
+			do:      func(e *Commands, arg string) { e.Searching.searchFor(arg) },
 			reading: true,
 		},
 		{name: "replace",
 			needs: needSearch,
-			do:    (*Editor).replace,
+			do:    func(e *Commands, arg string) { e.Searching.replace(arg) },
 		},
 		{name: "replace-all",
 			needs: needSearch,
-			do:    (*Editor).replaceAll,
+			do:    func(e *Commands, arg string) { e.Searching.replaceAll(arg) },
 		},
 		{name: "kind",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if len(e.chosen()) == 0 {
 					return "Select a symbol to change its kind."
 				}
 				return ""
 			},
-			do: (*Editor).changeKind,
+			do: func(e *Commands, arg string) { e.changeKind(arg) },
 		},
 		{name: "answer",
-			do: (*Editor).answer,
+			do: func(e *Commands, arg string) { e.answer(arg) },
 		},
 		{name: "answers",
-			do: (*Editor).setAnswers,
+			do: func(e *Commands, arg string) { e.setAnswers(arg) },
 		},
 		{name: "take",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				e.cancel()
 				e.hand, e.stick = model.Kind(arg), false
 				if !e.hand.Known() {
@@ -88,35 +88,35 @@ func forThePageCommands() []command {
 			},
 		},
 		{name: "hold",
-			do: func(e *Editor, arg string) { e.hand, e.stick = model.Kind(arg), model.Kind(arg).Known() },
+			do: func(e *Commands, arg string) { e.hand, e.stick = model.Kind(arg), model.Kind(arg).Known() },
 		},
 		{name: "put",
-			do:      func(e *Editor, _ string) { e.hand, e.stick = "", false },
+			do:      func(e *Commands, _ string) { e.hand, e.stick = "", false },
 			reading: true,
 		},
 		{name: "lane-part",
 			needs: needLane,
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				arg = strings.Join(strings.Fields(arg), " ")
-				e.setLane(&edit.SetLane{Of: &arg})
+				e.Lanes.setLane(&edit.SetLane{Of: &arg})
 			},
 		},
 		{name: "lanes-list",
-			do: (*Editor).lanesFromList,
+			do: func(e *Commands, arg string) { e.Lanes.lanesFromList(arg) },
 		},
 		{name: "owner",
 			needs: needOwned,
-			do:    (*Editor).setOwner,
+			do:    func(e *Commands, arg string) { e.Lanes.setOwner(arg) },
 		},
 		{name: "title",
-			do: func(e *Editor, arg string) { arg = strings.TrimSpace(arg); e.do(&edit.SetHead{Title: &arg}) },
+			do: func(e *Commands, arg string) { arg = strings.TrimSpace(arg); e.do(&edit.SetHead{Title: &arg}) },
 		},
 		{name: "find",
-			do:      (*Editor).find,
+			do:      func(e *Commands, arg string) { e.find(arg) },
 			reading: true,
 		},
 		{name: "sheet",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				if e.m.Sheet(arg) != nil && arg != e.sheetID {
 					e.show(arg)
 				}
@@ -124,7 +124,7 @@ func forThePageCommands() []command {
 			reading: true,
 		},
 		{name: "sheet-to",
-			do: func(e *Editor, arg string) { // id:place
+			do: func(e *Commands, arg string) { // id:place
 				id, place, _ := strings.Cut(arg, ":")
 				if to, err := strconv.Atoi(place); err == nil {
 					e.do(&edit.MoveSheet{Sheet: id, To: to})
@@ -132,20 +132,20 @@ func forThePageCommands() []command {
 			},
 		},
 		{name: "sheet-name",
-			do: func(e *Editor, arg string) {
+			do: func(e *Commands, arg string) {
 				arg = strings.TrimSpace(arg)
 				e.do(&edit.SetSheet{Sheet: e.sheetID, Name: &arg})
 			},
 		},
 		{name: "sheet-paper",
-			do: func(e *Editor, arg string) { e.do(&edit.SetSheet{Sheet: e.sheetID, Paper: &arg}) },
+			do: func(e *Commands, arg string) { e.do(&edit.SetSheet{Sheet: e.sheetID, Paper: &arg}) },
 		},
 		{name: "trace-go",
-			do:      func(e *Editor, arg string) { i, _ := strconv.Atoi(arg); e.traceGo(i) },
+			do:      func(e *Commands, arg string) { i, _ := strconv.Atoi(arg); e.Tracing.traceGo(i) },
 			reading: true,
 		},
 		{name: "trace-back",
-			do:      func(e *Editor, _ string) { e.traceBack() },
+			do:      func(e *Commands, _ string) { e.Tracing.traceBack() },
 			reading: true,
 		},
 	}

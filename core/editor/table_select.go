@@ -4,64 +4,64 @@ package editor
 func selectingCommands() []command {
 	return []command{
 		{name: "next",
-			do: func(e *Editor, _ string) { e.along(false) },
+			do: func(e *Commands, _ string) { e.Selecting.along(false) },
 			ways: []way{
 				{title: "Go to the next along the flow", key: "PageDown", words: "go"},
 			},
 		},
 		{name: "previous",
-			do: func(e *Editor, _ string) { e.along(true) },
+			do: func(e *Commands, _ string) { e.Selecting.along(true) },
 			ways: []way{
 				{title: "Go to the previous along the flow", key: "PageUp", words: "go back"},
 			},
 		},
 		{name: "sibling",
 			needs: needOne,
-			do:    func(e *Editor, _ string) { e.sibling() },
+			do:    func(e *Commands, _ string) { e.Selecting.sibling() },
 			ways: []way{
 				{title: "Go to the other branch", key: "Shift+PageDown", words: "next exit"},
 			},
 		},
 		{name: "first",
-			do: func(e *Editor, _ string) { e.toEnd(false) },
+			do: func(e *Commands, _ string) { e.Selecting.toEnd(false) },
 			ways: []way{
 				{title: "Go to the first step", key: "Home"},
 			},
 		},
 		{name: "last",
-			do: func(e *Editor, _ string) { e.toEnd(true) },
+			do: func(e *Commands, _ string) { e.Selecting.toEnd(true) },
 			ways: []way{
 				{title: "Go to the last step", key: "End"},
 			},
 		},
 		{name: "select-all",
-			do:    func(e *Editor, _ string) { e.selectAll() },
+			do:    func(e *Commands, _ string) { e.selectAll() },
 			menus: places{inDesk: 103},
 			ways: []way{
 				{title: "Select everything on the sheet", key: "Ctrl+A", words: "select all"},
 			},
 		},
 		{name: "select-kind",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if len(e.sel) == 0 {
 					return "Select a symbol or a connector first."
 				}
 				return ""
 			},
-			do:    func(e *Editor, _ string) { e.selectKind() },
+			do:    func(e *Commands, _ string) { e.Selecting.selectKind() },
 			menus: places{inSymbol: 301},
 			ways: []way{
 				{title: "Select all of its kind", key: "Alt+K", words: "select same"},
 			},
 		},
 		{name: "select-lane",
-			needs: func(e *Editor) string {
-				if len(e.lanesChosen()) == 0 {
+			needs: func(e *Desk) string {
+				if len(e.Selecting.lanesChosen()) == 0 {
 					return "Select a lane, or a step that stands in one."
 				}
 				return ""
 			},
-			do:    func(e *Editor, _ string) { e.selectLane() },
+			do:    func(e *Commands, _ string) { e.Selecting.selectLane() },
 			menus: places{inLane: 102, inSymbol: 302},
 			ways: []way{
 				{title: "Select all in its lane", key: "Alt+L", words: "select owner"},
@@ -69,7 +69,7 @@ func selectingCommands() []command {
 		},
 		{name: "select-onward",
 			needs: needSymbols(1, needStep),
-			do:    func(e *Editor, _ string) { e.pick(e.reachable(false)) },
+			do:    func(e *Commands, _ string) { e.Selecting.pick(e.Selecting.reachable(false)) },
 			menus: places{inSymbol: 303},
 			ways: []way{
 				{title: "Select everything downstream", key: "Alt+PageDown", words: "select after"},
@@ -77,7 +77,7 @@ func selectingCommands() []command {
 		},
 		{name: "select-upstream",
 			needs: needSymbols(1, needStep),
-			do:    func(e *Editor, _ string) { e.pick(e.reachable(true)) },
+			do:    func(e *Commands, _ string) { e.Selecting.pick(e.Selecting.reachable(true)) },
 			menus: places{inSymbol: 304},
 			ways: []way{
 				{title: "Select everything upstream", key: "Alt+PageUp", words: "select before"},

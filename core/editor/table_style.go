@@ -10,9 +10,9 @@ func stylesCommands() []command {
 	return []command{
 		{name: "emphasis",
 			needs: needSymbols(1, needStep),
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				v := !e.chosen()[0].Emphasis
-				e.style(&edit.SetStyle{Emphasis: &v}, false)
+				e.Styling.style(&edit.SetStyle{Emphasis: &v}, false)
 			},
 			menus: places{inSymbol: 201},
 			ways: []way{
@@ -21,20 +21,20 @@ func stylesCommands() []command {
 		},
 		{name: "style-take",
 			needs: needStyled,
-			do:    func(e *Editor, _ string) { e.takeStyle() },
+			do:    func(e *Commands, _ string) { e.Styling.takeStyle() },
 			menus: places{inSymbol: 202, inConnector: 301},
 			ways: []way{
 				{title: "Copy its style", key: "Alt+C", words: "copy pick"},
 			},
 		},
 		{name: "style-give",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if e.taken == nil {
 					return "Copy the style of something first."
 				}
 				return needStyled(e)
 			},
-			do:    func(e *Editor, _ string) { e.giveStyle(*e.taken, "give the style") },
+			do:    func(e *Commands, _ string) { e.Styling.giveStyle(*e.taken, "give the style") },
 			menus: places{inSymbol: 203, inConnector: 302},
 			ways: []way{
 				{title: "Apply the copied style", key: "Alt+V", words: "paste apply"},
@@ -42,7 +42,7 @@ func stylesCommands() []command {
 		},
 		{name: "style-plain",
 			needs: needStyled,
-			do:    func(e *Editor, _ string) { e.giveStyle(copiedStyle{}, "plain style"); e.last = copiedStyle{} },
+			do:    func(e *Commands, _ string) { e.Styling.giveStyle(copiedStyle{}, "plain style"); e.last = copiedStyle{} },
 			ways: []way{
 				{title: "Plain style", key: "Alt+N", words: "reset none standard"},
 			},
@@ -63,7 +63,7 @@ func stylesCommands() []command {
 		},
 		{name: "look-keep",
 			needs: needSymbols(1, needStep),
-			do:    func(e *Editor, _ string) { e.keepLook() },
+			do:    func(e *Commands, _ string) { e.Layout.keepLook() },
 			ways: []way{
 				{title: "Keep its look when the look of the map changes", words: "leave out"},
 			},
@@ -75,25 +75,25 @@ func stylesCommands() []command {
 			},
 		},
 		{name: "font-drop",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if len(e.m.Faces) == 0 {
 					return "The map uses the built-in typeface."
 				}
 				return ""
 			},
-			do: (*Editor).dropFont,
+			do: func(e *Commands, arg string) { e.Styling.dropFont(arg) },
 			ways: []way{
 				{title: "Back to the built-in typeface", words: "font house"},
 			},
 		},
 		{name: "text",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if len(e.chosen()) == 0 && len(e.lines()) == 0 {
 					return "Select a symbol or connector to format its text."
 				}
 				return ""
 			},
-			do: (*Editor).styleText,
+			do: func(e *Commands, arg string) { e.Styling.styleText(arg) },
 			ways: []way{
 				{arg: "bold", title: "Bold", key: "Ctrl+B"},
 				{arg: "italic", title: "Italic", key: "Ctrl+I"},
@@ -110,29 +110,29 @@ func stylesCommands() []command {
 		},
 		{name: "dashed",
 			needs: needSymbols(1, needStep),
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				v := !e.chosen()[0].Dashed
-				e.style(&edit.SetStyle{Dashed: &v}, false)
+				e.Styling.style(&edit.SetStyle{Dashed: &v}, false)
 			},
 			ways: []way{
 				{title: "Dashed outline"},
 			},
 		},
 		{name: "fill",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if p, _ := e.laneSelected(); p != nil || len(e.chosen()) > 0 {
 					return ""
 				}
 				return "Select a symbol or a lane first."
 			},
-			do: (*Editor).fill,
+			do: func(e *Commands, arg string) { e.Lanes.fill(arg) },
 			choices: []choice{
 				{"", "Fill", model.Fills, colourNames},
 			},
 		},
 		{name: "outline",
 			needs: needSymbols(1, needStep),
-			do:    (*Editor).styleOutline,
+			do:    func(e *Commands, arg string) { e.Styling.styleOutline(arg) },
 			choices: []choice{
 				{"ink=", "Outline colour", model.Fills, colourNames},
 			},

@@ -26,14 +26,14 @@ func viewAndHandOverCommands() []command {
 			},
 		},
 		{name: "trace",
-			do:      func(e *Editor, _ string) { e.traceBegin() },
+			do:      func(e *Commands, _ string) { e.Tracing.traceBegin() },
 			reading: true,
 			ways: []way{
 				{title: "Trace a case", words: "walk"},
 			},
 		},
 		{name: "draw",
-			do:      func(e *Editor, _ string) { e.tracing = nil },
+			do:      func(e *Commands, _ string) { e.tracing = nil },
 			reading: true,
 			menus:   places{inTracing: 101},
 			ways: []way{
@@ -55,13 +55,13 @@ func viewAndHandOverCommands() []command {
 			},
 		},
 		{name: "undo",
-			do: func(e *Editor, _ string) { e.Undo() },
+			do: func(e *Commands, _ string) { e.Undo() },
 			ways: []way{
 				{title: "Undo", key: "Ctrl+Z"},
 			},
 		},
 		{name: "redo",
-			do: func(e *Editor, _ string) { e.Redo() },
+			do: func(e *Commands, _ string) { e.Redo() },
 			ways: []way{
 				{title: "Redo", key: "Ctrl+Y", words: "again"},
 			},

@@ -4,17 +4,17 @@ package editor
 func writeAndFindCommands() []command {
 	return []command{
 		{name: "write",
-			needs: func(e *Editor) string {
+			needs: func(e *Desk) string {
 				if len(e.sel) != 1 && e.lane == "" {
 					return "Select one symbol, connector or lane to write on."
 				}
 				return ""
 			},
-			do: func(e *Editor, _ string) {
+			do: func(e *Commands, _ string) {
 				if e.lane != "" {
-					e.startWriting(e.lane, false)
+					e.Writing.startWriting(e.lane, false)
 				} else {
-					e.startWriting(e.sel[0], false)
+					e.Writing.startWriting(e.sel[0], false)
 				}
 			},
 			menus: places{inStage: 101, inLane: 101, inSymbol: 101, inConnector: 101, inPool: 101},
@@ -23,7 +23,7 @@ func writeAndFindCommands() []command {
 			},
 		},
 		{name: "next-empty",
-			do: func(e *Editor, _ string) { e.nextEmpty() },
+			do: func(e *Commands, _ string) { e.Writing.nextEmpty() },
 			ways: []way{
 				{title: "Write on the next empty symbol", key: "Ctrl+Enter"},
 			},
@@ -37,7 +37,7 @@ func writeAndFindCommands() []command {
 		},
 		{name: "find-next",
 			needs:   needSearch,
-			do:      func(e *Editor, _ string) { e.jump(1) },
+			do:      func(e *Commands, _ string) { e.Searching.jump(1) },
 			reading: true,
 			ways: []way{
 				{title: "Next match", key: "F3"},
@@ -45,7 +45,7 @@ func writeAndFindCommands() []command {
 		},
 		{name: "find-previous",
 			needs:   needSearch,
-			do:      func(e *Editor, _ string) { e.jump(-1) },
+			do:      func(e *Commands, _ string) { e.Searching.jump(-1) },
 			reading: true,
 			ways: []way{
 				{title: "Previous match", key: "Shift+F3"},

@@ -11,7 +11,7 @@ import (
 // any place beside the call-out.
 
 // tipOf returns where the tip of a symbol lies, if the symbol has one that can be pulled.
-func (e *Editor) tipOf(sym *model.Symbol) (geometry.Point, bool) {
+func (e *Window) tipOf(sym *model.Symbol) (geometry.Point, bool) {
 	def := symbols.Of(sym.Kind)
 	if def.Pointing == nil {
 		return geometry.Point{}, false

@@ -12,7 +12,7 @@ type Trace struct {
 type visit struct{ symbol, via string }
 
 // traceBegin starts a case at the selected symbol, else where the flow begins.
-func (e *Editor) traceBegin() {
+func (e *Tracing) traceBegin() {
 	start := ""
 	if sym := e.one(); sym != nil {
 		start = sym.ID
@@ -30,7 +30,7 @@ func (e *Editor) traceBegin() {
 }
 
 // traceShow turns to where the case is.
-func (e *Editor) traceShow() {
+func (e *Tracing) traceShow() {
 	id := e.tracing[len(e.tracing)-1].symbol
 	if s := e.m.SheetOf(id); s != nil && s.ID != e.sheetID {
 		e.show(s.ID)
@@ -39,12 +39,12 @@ func (e *Editor) traceShow() {
 }
 
 // traceExits returns the ways on from where the case is.
-func (e *Editor) traceExits() []trace.Exit {
+func (e *Tracing) traceExits() []trace.Exit {
 	return trace.Exits(e.flow(), e.tracing[len(e.tracing)-1].symbol)
 }
 
 // traceGo takes way i on.
-func (e *Editor) traceGo(i int) {
+func (e *Tracing) traceGo(i int) {
 	exits := e.traceExits()
 	if i < 0 || i >= len(exits) {
 		return
@@ -54,7 +54,7 @@ func (e *Editor) traceGo(i int) {
 }
 
 // traceBack takes the latest step back.
-func (e *Editor) traceBack() {
+func (e *Tracing) traceBack() {
 	if len(e.tracing) > 1 {
 		e.tracing = e.tracing[:len(e.tracing)-1]
 		e.traceShow()
@@ -62,7 +62,7 @@ func (e *Editor) traceBack() {
 }
 
 // traceKey handles a key while a case is traced.
-func (e *Editor) traceKey(key string) bool {
+func (e *Tracing) traceKey(key string) bool {
 	switch {
 	case key == "Escape":
 		e.tracing = nil
@@ -79,7 +79,7 @@ func (e *Editor) traceKey(key string) bool {
 }
 
 // traceClick follows a click on what the case could go to next.
-func (e *Editor) traceClick(id string) {
+func (e *Tracing) traceClick(id string) {
 	for i, exit := range e.traceExits() {
 		if id != "" && (exit.Target == id || exit.Via == id) {
 			e.traceGo(i)
@@ -89,7 +89,7 @@ func (e *Editor) traceClick(id string) {
 }
 
 // trace describes the case under way; nil when there is none.
-func (e *Editor) trace() *Trace {
+func (e *Tracing) trace() *Trace {
 	if len(e.tracing) == 0 {
 		return nil
 	}

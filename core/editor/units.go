@@ -10,14 +10,14 @@ import (
 )
 
 // setUnits sets the unit for every length the map shows.
-func (e *Editor) setUnits(arg string) {
+func (e *Sheets) setUnits(arg string) {
 	u := model.Units(arg)
 	e.do(&edit.SetHead{Units: &u})
 }
 
 // setFrame sets one side of the box of the selected symbols exactly: x, y, w or
 // h, an equals sign and a length.
-func (e *Editor) setFrame(arg string) {
+func (e *Sheets) setFrame(arg string) {
 	name, value, _ := strings.Cut(arg, "=")
 	n, ok := units.Parse(value, e.m.Units)
 	if !ok {
@@ -41,13 +41,13 @@ func (e *Editor) setFrame(arg string) {
 		} else {
 			b.H = n
 		}
-		boxes = append(boxes, edit.Place{ID: sym.ID, Box: e.roomy(sym, b)})
+		boxes = append(boxes, edit.Place{ID: sym.ID, Box: e.Placing.roomy(sym, b)})
 	}
 	e.doMoving(&edit.PlaceItems{Sheet: e.sheetID, Boxes: boxes})
 }
 
 // frame returns the box around the selected symbols.
-func (e *Editor) frame() geometry.Box {
+func (e *Sheets) frame() geometry.Box {
 	var b geometry.Box
 	for _, sym := range e.chosen() {
 		b = b.Union(sym.Box)

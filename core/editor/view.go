@@ -35,7 +35,7 @@ type view struct {
 //	settle: courses are sketched or findings not counted, and nothing is in the hand: call Pause, after so many milliseconds
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
-func (e *Editor) Flush() []byte {
+func (e *View) Flush() []byte {
 	e.refresh()
 	v := &e.view
 	b := append(v.buf[:0], `{"patch":[`...)
@@ -59,7 +59,7 @@ func (e *Editor) Flush() []byte {
 		v.overlay = string(v.over)
 		b = paint.AppendString(append(b, `,"overlay":`...), v.overlay)
 	}
-	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.g == nil || v.state == "" {
+	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.inHand == nil || v.state == "" {
 		if state := e.state(); state != v.state {
 			v.state = state
 			b = append(append(b, `,"state":`...), state...)
@@ -75,7 +75,7 @@ func (e *Editor) Flush() []byte {
 // what was done is there, as a rule, and does not wait for it.
 const countLater = 150
 
-func (e *Editor) appendRequests(b []byte) []byte {
+func (e *View) appendRequests(b []byte) []byte {
 	add := func(name string, value any) {
 		if raw, err := json.Marshal(value); err == nil {
 			b = append(append(append(append(b, `,"`...), name...), `":`...), raw...)
@@ -94,9 +94,9 @@ func (e *Editor) appendRequests(b []byte) []byte {
 	if e.ask != nil {
 		add("ask", e.ask)
 	}
-	if e.g == nil && e.stale.drag {
+	if e.inHand == nil && e.stale.drag {
 		add("settle", 0)
-	} else if e.g == nil && e.uncounted() {
+	} else if e.inHand == nil && e.uncounted() {
 		add("settle", countLater)
 	}
 	if e.task != "" {
@@ -222,12 +222,12 @@ type SheetTab struct {
 }
 
 // State returns what the bars around the drawing show at present, as JSON.
-func (e *Editor) State() []byte { return []byte(e.state()) }
+func (e *View) State() []byte { return []byte(e.state()) }
 
-func (e *Editor) state() string {
+func (e *View) state() string {
 	defer e.lookUp()()
 	st := bars{Title: e.m.Title, Answers: e.m.Answers, Sheet: e.sheetID,
-		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.trace()}
+		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.Tracing.trace()}
 	st.Plain = routing.CountPlain(e.courses)
 	for _, s := range e.m.Sheets {
 		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "", string(s.Edge)}
@@ -249,12 +249,12 @@ func (e *Editor) state() string {
 		st.Now["part"] = pool.Lanes[i].Of
 	}
 	look := looks.Of(e.m)
-	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.m.Units), look.Name, e.m.Colours, e.searched(), e.Spoken()
+	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.m.Units), look.Name, e.m.Colours, e.Searching.searched(), e.Selecting.Spoken()
 	st.Palette = map[string]string{}
 	for _, name := range model.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
-	st.Numbers = e.numbers()
+	st.Numbers = e.Numbering.numbers()
 	for _, k := range st.Numbers.Also {
 		st.On["also-"+k] = true
 	}
@@ -262,7 +262,7 @@ func (e *Editor) state() string {
 	st.Now["first"], st.Now["step"], st.Now["digits"] = strconv.Itoa(max(st.Numbers.First, 1)), strconv.Itoa(max(st.Numbers.Step, 1)), strconv.Itoa(max(st.Numbers.Digits, 1))
 	st.On["held"] = e.m.Held.On()
 	st.Trying, st.Owners = e.trying, e.m.Owners()
-	st.Faces, st.Cuts = e.faces()
+	st.Faces, st.Cuts = e.Styling.faces()
 	st.Styles = e.styleTabs(look)
 	if e.proposed != nil {
 		st.Proposal, st.Longer = e.proposed.words, e.proposed.longer
@@ -275,7 +275,7 @@ func (e *Editor) state() string {
 		e.describe(&st)
 	}
 	for name, c := range commands {
-		if needs := c.lacks(e); needs != "" {
+		if needs := c.lacks(e.Desk); needs != "" {
 			st.Needs[name] = needs
 		}
 	}
@@ -287,7 +287,7 @@ func (e *Editor) state() string {
 }
 
 // describe puts the values of the first thing selected into the bars.
-func (e *Editor) describe(st *bars) {
+func (e *View) describe(st *bars) {
 	s := e.Sheet()
 	look := looks.Of(e.m)
 	var t *model.Type
@@ -297,7 +297,7 @@ func (e *Editor) describe(st *bars) {
 		st.On["locked"], st.On["keeps"], st.On["uncounted"] = sym.Locked, sym.Look != "", sym.Uncounted
 		st.Now["pinned"] = sym.Pinned
 		look = looks.For(e.m, sym)
-		b := e.frame()
+		b := e.Sheets.frame()
 		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.m.Units), units.Format(b.Y, e.m.Units), units.Format(sym.W, e.m.Units), units.Format(sym.H, e.m.Units)
 		st.Now["outline"] = look.Line(sym.Ink, look.Ink)
 		st.Now["style"], st.Now["owner"] = sym.Style, s.OwnerOf(sym)
@@ -330,7 +330,7 @@ func (e *Editor) describe(st *bars) {
 }
 
 // styleTabs lists the saved styles.
-func (e *Editor) styleTabs(look *looks.Look) []StyleTab {
+func (e *View) styleTabs(look *looks.Look) []StyleTab {
 	wears := map[string]int{}
 	if len(e.m.Styles) > 0 {
 		for _, s := range e.m.Sheets {

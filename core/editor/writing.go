@@ -16,10 +16,10 @@ import (
 
 // startWriting opens the text of a symbol, connector, lane or pool. With
 // replace set, typing has begun and replaces what was there.
-func (e *Editor) startWriting(id string, replace bool) { e.startWritingAt(id, "", replace) }
+func (e *Writing) startWriting(id string, replace bool) { e.startWritingAt(id, "", replace) }
 
 // startWritingAt is startWriting for one of the labels of a connector.
-func (e *Editor) startWritingAt(id, label string, replace bool) {
+func (e *Writing) startWritingAt(id, label string, replace bool) {
 	s := e.Sheet()
 	w := &write{ID: id, At: label, Replace: replace}
 	box := func(b geometry.Box) { w.X, w.Y, w.W, w.H = b.X, b.Y, b.W, b.H }
@@ -90,7 +90,7 @@ func (e *Editor) startWritingAt(id, label string, replace bool) {
 
 // TextOf returns the text of a symbol, connector, lane, stage or pool as it is now, and whether
 // there is such a thing.
-func (e *Editor) TextOf(id, label string) (string, bool) {
+func (e *Writing) TextOf(id, label string) (string, bool) {
 	s := e.m.SheetOf(id)
 	if s == nil {
 		return "", false
@@ -120,10 +120,10 @@ func (e *Editor) TextOf(id, label string) (string, bool) {
 
 // Write ends writing with a text. It reports false when the text was refused,
 // in which case the person keeps it in the field.
-func (e *Editor) Write(id, text string) bool { return e.WriteAt(id, "", text) }
+func (e *Writing) Write(id, text string) bool { return e.WriteAt(id, "", text) }
 
 // WriteAt is Write for one of the labels of a connector.
-func (e *Editor) WriteAt(id, label, text string) bool {
+func (e *Writing) WriteAt(id, label, text string) bool {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	e.write, e.writing = nil, false
 	s := e.Sheet()
@@ -160,11 +160,11 @@ func (e *Editor) WriteAt(id, label, text string) bool {
 }
 
 // Cancel gives up writing; the text stays as it was.
-func (e *Editor) Cancel() { e.write, e.writing = nil, false }
+func (e *Writing) Cancel() { e.write, e.writing = nil, false }
 
 // writeNew opens the text of a symbol just made. What made it is held back until the text is
 // written or given up.
-func (e *Editor) writeNew(id string) {
+func (e *Writing) writeNew(id string) {
 	e.startWriting(id, false)
 	if e.write != nil {
 		e.doc.Hold(1)
@@ -172,7 +172,7 @@ func (e *Editor) writeNew(id string) {
 }
 
 // Held returns the edits that wait for the text, as JSON; nothing if there are none.
-func (e *Editor) Held() []byte {
+func (e *Writing) Held() []byte {
 	list := e.doc.Held()
 	if len(list) == 0 {
 		return nil
@@ -186,7 +186,7 @@ func (e *Editor) Held() []byte {
 
 // Resume opens a text that was being written when a window was closed, and first makes the
 // step it stood on, where that was held back.
-func (e *Editor) Resume(id, label string, held []byte) {
+func (e *Writing) Resume(id, label string, held []byte) {
 	var list []session.Pending
 	if len(held) > 0 && json.Unmarshal(held, &list) == nil {
 		for _, p := range list {
@@ -206,7 +206,7 @@ func (e *Editor) Resume(id, label string, held []byte) {
 }
 
 // askAnswer offers the answers for a new exit of a decision.
-func (e *Editor) askAnswer(id string) {
+func (e *Writing) askAnswer(id string) {
 	s := e.Sheet()
 	c := s.Connector(id)
 	if c == nil || s.Symbol(c.From.Symbol) == nil || !s.Symbol(c.From.Symbol).Kind.Asks() {
@@ -228,7 +228,7 @@ func (e *Editor) askAnswer(id string) {
 }
 
 // swapAnswers exchanges the answers of the first two exits of a decision.
-func (e *Editor) swapAnswers() {
+func (e *Writing) swapAnswers() {
 	sym := e.one()
 	if sym == nil && len(e.sel) == 1 {
 		if c := e.Sheet().Connector(e.sel[0]); c != nil {
@@ -262,7 +262,7 @@ func (e *Editor) swapAnswers() {
 
 // appendStep sets the next step down after the selected one, connected, in
 // line, and open for typing.
-func (e *Editor) appendStep(kind model.Kind) {
+func (e *Writing) appendStep(kind model.Kind) {
 	from := e.one()
 	switch {
 	case from == nil && len(e.Sheet().Symbols) == 0:
@@ -273,7 +273,7 @@ func (e *Editor) appendStep(kind model.Kind) {
 		return
 	}
 	if next := e.flow().Onward(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
-		e.insertAfter(next[0].Connector, kind) // a step has one way on: the new one comes in between
+		e.Lines.insertAfter(next[0].Connector, kind) // a step has one way on: the new one comes in between
 		return
 	}
 	box, edits := arrange.Append(e.m, e.Sheet(), from, kind)
@@ -281,7 +281,7 @@ func (e *Editor) appendStep(kind model.Kind) {
 	if sym.Owner = from.Owner; kind.IsAside() {
 		sym.Owner = ""
 	}
-	c := e.newConnector(model.End{Symbol: from.ID}, model.End{Symbol: sym.ID})
+	c := e.Lines.newConnector(model.End{Symbol: from.ID}, model.End{Symbol: sym.ID})
 	if kind.IsAside() {
 		c.Text, c.Line, c.ToMark = "", model.DashLine, model.MarkNone
 	}
@@ -292,7 +292,7 @@ func (e *Editor) appendStep(kind model.Kind) {
 	e.sel, e.lane = []string{sym.ID}, ""
 	e.askAnswer(c.ID)
 	e.centre = sym.ID
-	e.edge(sym.ID)
+	e.Sheets.edge(sym.ID)
 	if !kind.IsReference() {
 		e.writeNew(sym.ID)
 	}
@@ -300,7 +300,7 @@ func (e *Editor) appendStep(kind model.Kind) {
 
 // firstStep sets the first symbol of a sheet down where a flow begins, in the
 // first lane if there is one, open for typing.
-func (e *Editor) firstStep(kind model.Kind) {
+func (e *Writing) firstStep(kind model.Kind) {
 	s := e.Sheet()
 	w, h := arrange.Size(s, kind)
 	page := s.Page()
@@ -325,7 +325,7 @@ func (e *Editor) firstStep(kind model.Kind) {
 }
 
 // nextEmpty opens the next symbol without a text.
-func (e *Editor) nextEmpty() {
+func (e *Writing) nextEmpty() {
 	list := e.Sheet().Symbols
 	at := 0
 	if sym := e.one(); sym != nil {
@@ -342,13 +342,13 @@ func (e *Editor) nextEmpty() {
 }
 
 // textEdit returns the edit that writes a symbol's text, and says so where only this symbol grows for it.
-func (e *Editor) textEdit(s *model.Sheet, sym *model.Symbol, text string) edit.Edit {
+func (e *Writing) textEdit(s *model.Sheet, sym *model.Symbol, text string) edit.Edit {
 	edit, alone := e.workOn(s).Write(sym, text)
 	e.growsAlone(alone)
 	return edit
 }
 
-func (e *Editor) growsAlone(alone bool) {
+func (e *Writing) growsAlone(alone bool) {
 	if alone {
 		e.say("This text is so long that only its symbol has grown; the others of its kind keep their size.")
 	}
