@@ -22,7 +22,7 @@ func exitsOf(s *model.Sheet, id string) string {
 // A step that becomes a decision late gives the exit it has the first answer and the next one
 // the second; chaining first and writing afterwards comes to the same.
 func TestDecisionsThatComeLate(t *testing.T) {
-	first := func(do func(d *desk)) string {
+	first := func(do func(d *seat)) string {
 		d := open(t, two())
 		d.click(at(460, 140), 0)
 		do(d)
@@ -34,8 +34,8 @@ func TestDecisionsThatComeLate(t *testing.T) {
 		}
 		return "there is no decision"
 	}
-	rewrite := func(d *desk, text string) { d.keys("F2", "<"+text+">") }
-	side := func(d *desk, text string) { // by dragging the foot of the decision to the empty desk
+	rewrite := func(d *seat, text string) { d.keys("F2", "<"+text+">") }
+	side := func(d *seat, text string) { // by dragging the foot of the decision to the empty desk
 		var sym *model.Symbol
 		for _, s := range d.Sheet().Symbols {
 			if s.Kind == model.Decision {
@@ -48,20 +48,20 @@ func TestDecisionsThatComeLate(t *testing.T) {
 		d.keys("<" + text + ">")
 	}
 	want := "Yes>Then No>Else"
-	if got := first(func(d *desk) {
+	if got := first(func(d *seat) {
 		d.keys("Enter", "<Known?>", "Enter", "<Then>")
 		side(d, "Else")
 	}); got != want {
 		t.Errorf("written as it is chained: %s", got)
 	}
-	if got := first(func(d *desk) {
+	if got := first(func(d *seat) {
 		d.keys("Enter", "<Known>", "Enter", "<Then>", "PageUp")
 		rewrite(d, "Known?")
 		side(d, "Else")
 	}); got != want {
 		t.Errorf("made a decision by its text later: %s", got)
 	}
-	if got := first(func(d *desk) {
+	if got := first(func(d *seat) {
 		d.keys("Enter", "<Known>", "Enter", "<Then>", "PageUp")
 		d.Command("kind", "decision")
 		d.flush()
@@ -69,7 +69,7 @@ func TestDecisionsThatComeLate(t *testing.T) {
 	}); got != want {
 		t.Errorf("made a decision by its kind later: %s", got)
 	}
-	if got := first(func(d *desk) {
+	if got := first(func(d *seat) {
 		d.keys("Enter", "<>", "Enter", "<>", "PageUp")
 		rewrite(d, "Known?")
 		side(d, "Else")
@@ -78,7 +78,7 @@ func TestDecisionsThatComeLate(t *testing.T) {
 	}); got != want {
 		t.Errorf("chained empty and written later: %s", got)
 	}
-	if got := first(func(d *desk) { d.keys("Enter", "<Known?>", "Enter", "<Then>", "PageUp", "/") }); got != "No>Then" {
+	if got := first(func(d *seat) { d.keys("Enter", "<Known?>", "Enter", "<Then>", "PageUp", "/") }); got != "No>Then" {
 		t.Errorf("swapped where one is missing: %s", got)
 	}
 }
@@ -92,7 +92,7 @@ func TestRolesReplaceTheFirstLanes(t *testing.T) {
 		pool.Lanes = append(pool.Lanes, model.Lane{ID: "lane-" + string(rune('1'+i)), Name: name, H: pool.LaneStart()})
 	}
 	m.Sheets[0].Pools = []*model.Pool{pool}
-	lanes := func(d *desk) string {
+	lanes := func(d *seat) string {
 		var names []string
 		for _, l := range d.Sheet().Pools[0].Lanes {
 			names = append(names, l.Name)

@@ -5,13 +5,13 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 )
 
 // called returns the symbol with a text on the sheet that is shown.
-func (d *desk) called(text string) *model.Symbol {
+func (d *seat) called(text string) *model.Symbol {
 	d.Helper()
 	i := slices.IndexFunc(d.Sheet().Symbols, func(sym *model.Symbol) bool { return sym.Text == text })
 	if i < 0 {
@@ -21,7 +21,7 @@ func (d *desk) called(text string) *model.Symbol {
 }
 
 // ways lists the connectors of the sheet as From>To, sorted; -> for the exceptional ones.
-func (d *desk) ways() string {
+func (d *seat) ways() string {
 	d.leave()
 	s := d.Sheet()
 	var list []string
@@ -101,12 +101,12 @@ func loop(dashed bool) *model.Map {
 func TestGoingOnLeavesTheLoop(t *testing.T) {
 	for _, c := range []struct {
 		name string
-		do   func(d *desk)
+		do   func(d *seat)
 	}{
-		{"Enter", func(d *desk) { d.keys("Enter", "<Four>") }},
-		{"a key of the tray", func(d *desk) { d.keys("1", "<Four>") }},
-		{"pasted", func(d *desk) { d.Clipboard.PasteText("Four"); d.flush() }},
-		{"a row of the register", func(d *desk) { d.Writing.Write(d.Rows.InsertRow("Three"), "Four"); d.flush() }},
+		{"Enter", func(d *seat) { d.keys("Enter", "<Four>") }},
+		{"a key of the tray", func(d *seat) { d.keys("1", "<Four>") }},
+		{"pasted", func(d *seat) { d.Clipboard.PasteText("Four"); d.flush() }},
+		{"a row of the register", func(d *seat) { d.Writing.Write(d.Rows.InsertRow("Three"), "Four"); d.flush() }},
 	} {
 		for _, dashed := range []bool{false, true} {
 			d := open(t, loop(dashed))
@@ -142,20 +142,20 @@ func TestGoingOnLeavesTheLoop(t *testing.T) {
 }
 
 func TestADragTakesWhatItBeganOn(t *testing.T) {
-	for _, mods := range []int{editor.Ctrl, editor.Shift} {
+	for _, mods := range []int{desk.Ctrl, desk.Shift} {
 		d := open(t, two())
 		d.click(at(160, 140), 0)
 		d.drag(at(460, 140), at(460, 400), mods)
 		s := d.Sheet()
-		if mods == editor.Ctrl && (texts(d.Map()) != "process:A process:B process:B" || s.Symbols[2].X != 400*px) || s.Symbols[0].Box != two().Sheets[0].Symbols[0].Box {
+		if mods == desk.Ctrl && (texts(d.Map()) != "process:A process:B process:B" || s.Symbols[2].X != 400*px) || s.Symbols[0].Box != two().Sheets[0].Symbols[0].Box {
 			t.Errorf("with %d held, the drag of B makes %s", mods, document(t, d.Map()))
 		}
 		// What was selected together is dragged together.
 		d = open(t, two())
 		d.click(at(160, 140), 0)
-		d.click(at(460, 140), editor.Shift)
+		d.click(at(460, 140), desk.Shift)
 		d.drag(at(460, 140), at(460, 400), mods)
-		if n := len(d.Sheet().Symbols); mods == editor.Ctrl && n != 4 || mods == editor.Shift && d.Sheet().Symbols[0].Y == 100*px {
+		if n := len(d.Sheet().Symbols); mods == desk.Ctrl && n != 4 || mods == desk.Shift && d.Sheet().Symbols[0].Y == 100*px {
 			t.Errorf("with %d held, the drag of both makes %s", mods, document(t, d.Map()))
 		}
 	}
@@ -179,12 +179,12 @@ func TestAStepHidesNoOther(t *testing.T) {
 	if got := string(document(t, d.Map())); got != string(document(t, two())) {
 		t.Errorf("undone it is %s", got)
 	}
-	d.drag(at(160, 140), at(460, 140), editor.Alt)
+	d.drag(at(160, 140), at(460, 140), desk.Alt)
 	if s := d.Sheet(); s.Symbols[0].Box != s.Symbols[1].Box {
 		t.Errorf("with Alt, A lies at %v", s.Symbols[0].Box)
 	}
 	d = open(t, two())
-	d.drag(at(160, 140), at(460, 140), editor.Ctrl)
+	d.drag(at(160, 140), at(460, 140), desk.Ctrl)
 	if s := d.Sheet(); len(s.Symbols) != 3 || s.Symbols[2].Meets(s.Symbols[1].Box) {
 		t.Errorf("a copy dropped on B: %s", document(t, d.Map()))
 	}
@@ -193,7 +193,7 @@ func TestAStepHidesNoOther(t *testing.T) {
 	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 100 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
 	d = open(t, m)
 	d.click(at(160, 140), 0)
-	d.click(at(160, 340), editor.Shift)
+	d.click(at(160, 340), desk.Shift)
 	d.drag(at(160, 140), at(460, 140), 0)
 	s = d.Sheet()
 	if v := s.Symbols[2].Corner().Sub(s.Symbols[0].Corner()); v != at(0, 200) || s.Symbols[0].Meets(s.Symbols[1].Box) {
@@ -205,7 +205,7 @@ func TestAStepHidesNoOther(t *testing.T) {
 func TestLiningUpMakesNoPile(t *testing.T) {
 	d := open(t, two())
 	d.click(at(160, 140), 0)
-	d.click(at(460, 140), editor.Shift)
+	d.click(at(460, 140), desk.Shift)
 	for edge, piles := range map[string]bool{"left": true, "centre": true, "right": true, "top": false, "middle": false} {
 		d.said = nil
 		d.Command("align", edge)
@@ -221,7 +221,7 @@ func TestLiningUpMakesNoPile(t *testing.T) {
 
 // By its name a symbol is set down as the next step of the one that is selected.
 func TestSetDownFromTheSearchGoesOn(t *testing.T) {
-	set := func(d *desk, kind string) {
+	set := func(d *seat, kind string) {
 		for _, entry := range d.Directory() {
 			if entry.Arg == kind && strings.HasPrefix(entry.Title, "Set down") {
 				d.Command(entry.Command, entry.Arg)
@@ -254,7 +254,7 @@ func TestNothingTypedAfterARefusalOverwrites(t *testing.T) {
 	for _, refused := range []struct {
 		key  string
 		mods int
-	}{{"Insert", 0}, {"Enter", editor.Shift}, {"/", 0}} {
+	}{{"Insert", 0}, {"Enter", desk.Shift}, {"/", 0}} {
 		d := open(t, two())
 		d.click(at(160, 140), 0)
 		d.Now(10_000)
@@ -329,7 +329,7 @@ func TestABranchLandsOnAnotherSheet(t *testing.T) {
 	} {
 		d := open(t, m)
 		for i, text := range strings.Fields(c.take) {
-			d.click(d.called(text).Centre(), min(i, 1)*editor.Shift)
+			d.click(d.called(text).Centre(), min(i, 1)*desk.Shift)
 		}
 		data, _ := d.Clipboard.Copy()
 		d.Command("sheet", c.sheet)

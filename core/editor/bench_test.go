@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 )
@@ -96,7 +96,7 @@ func BenchmarkDragFifty(b *testing.B) {
 			m := hall(500, aligned)
 			d := open(b, m)
 			for i := range 50 { // ten columns, five rows
-				d.click(m.Sheets[0].Symbols[(5+i/10)*25+8+i%10].Centre(), editor.Shift)
+				d.click(m.Sheets[0].Symbols[(5+i/10)*25+8+i%10].Centre(), desk.Shift)
 			}
 			if n := len(d.Selection()); n != 50 {
 				b.Fatalf("%d are selected", n)
@@ -134,7 +134,7 @@ func BenchmarkPauseOverOthers(b *testing.B) {
 	m := hall(500, false)
 	d := open(b, m)
 	for i := range 50 {
-		d.click(m.Sheets[0].Symbols[(5+i/10)*25+8+i%10].Centre(), editor.Shift)
+		d.click(m.Sheets[0].Symbols[(5+i/10)*25+8+i%10].Centre(), desk.Shift)
 	}
 	from := m.Sheets[0].Symbols[7*25+12].Centre()
 	d.Move(from, 220, 0)
@@ -156,7 +156,7 @@ func BenchmarkPauseOverOthers(b *testing.B) {
 
 // slices settles, and returns the longest time for which nothing else could have
 // been done.
-func (d *desk) slices() (longest time.Duration) {
+func (d *seat) slices() (longest time.Duration) {
 	for more := true; more; {
 		begun := time.Now()
 		more = d.Pause()

@@ -11,6 +11,7 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/editor"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
@@ -29,8 +30,8 @@ func document(t testing.TB, m *model.Map) []byte {
 	return raw
 }
 
-// desk is an editor whose edits go to a server that commits them at once.
-type desk struct {
+// seat is an editor whose edits go to a server that commits them at once.
+type seat struct {
 	testing.TB
 	*editor.Editor
 	server *model.Map
@@ -40,9 +41,9 @@ type desk struct {
 	rev    int
 }
 
-func open(t testing.TB, m *model.Map) *desk {
+func open(t testing.TB, m *model.Map) *seat {
 	t.Helper()
-	d := &desk{TB: t, Editor: editor.New(), server: m.Clone()}
+	d := &seat{TB: t, Editor: editor.New(), server: m.Clone()}
 	if err := d.Open(document(t, m), 0, "w1"); err != nil {
 		t.Fatal(err)
 	}
@@ -52,13 +53,13 @@ func open(t testing.TB, m *model.Map) *desk {
 
 // settle has what is only sketched computed exactly, as the page does when nothing
 // else happens.
-func (d *desk) settle() {
+func (d *seat) settle() {
 	for d.Pause() {
 	}
 }
 
 // flush takes what the editor gives out, as the page does.
-func (d *desk) flush() {
+func (d *seat) flush() {
 	d.Helper()
 	var out struct {
 		Patch [][]any
@@ -95,7 +96,7 @@ func (d *desk) flush() {
 	}
 }
 
-func (d *desk) drag(from, to geometry.Point, mods int) {
+func (d *seat) drag(from, to geometry.Point, mods int) {
 	d.Helper()
 	d.Move(from, 1000, 0)
 	d.Down(from, 1000, mods)
@@ -108,7 +109,7 @@ func (d *desk) drag(from, to geometry.Point, mods int) {
 	d.flush()
 }
 
-func (d *desk) click(p geometry.Point, mods int) {
+func (d *seat) click(p geometry.Point, mods int) {
 	d.Move(p, 1000, 0)
 	d.Down(p, 1000, mods)
 	d.Up(p, 1000, mods)
@@ -116,7 +117,7 @@ func (d *desk) click(p geometry.Point, mods int) {
 }
 
 // keys presses keys; a text in angle brackets is written in the field.
-func (d *desk) keys(keys ...string) {
+func (d *seat) keys(keys ...string) {
 	d.Helper()
 	for _, k := range keys {
 		if text, ok := strings.CutPrefix(k, "<"); ok {
@@ -132,12 +133,12 @@ func (d *desk) keys(keys ...string) {
 
 // leave gives up the text that is open, as a click elsewhere does with an empty one: what made
 // its step goes to the server then.
-func (d *desk) leave() {
+func (d *seat) leave() {
 	d.Writing.Cancel()
 	d.flush()
 }
 
-func (d *desk) same() {
+func (d *seat) same() {
 	d.Helper()
 	d.leave()
 	if mine, theirs := string(document(d, d.Map())), string(document(d, d.server)); mine != theirs {
@@ -169,7 +170,7 @@ func two() *model.Map {
 // sheet is then.
 type gestured struct {
 	name, edits string
-	do          func(d *desk)
+	do          func(d *seat)
 	check       func(s *model.Sheet) bool
 }
 
@@ -198,73 +199,73 @@ func (c *gestured) run(t *testing.T, m *model.Map) {
 // Gestures and the edits they lead to.
 func TestGestures(t *testing.T) {
 	for _, c := range []gestured{
-		{"set down in standard size", "AddItems", func(d *desk) { d.Command("take", "decision"); d.click(at(300, 400), 0) },
+		{"set down in standard size", "AddItems", func(d *seat) { d.Command("take", "decision"); d.click(at(300, 400), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[2].W == 120*px && s.Symbols[2].H == 80*px }},
-		{"draw to size", "AddItems", func(d *desk) { d.Command("take", "process"); d.drag(at(300, 400), at(500, 500), 0) },
+		{"draw to size", "AddItems", func(d *seat) { d.Command("take", "process"); d.drag(at(300, 400), at(500, 500), 0) },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Box == geometry.Box{X: 300 * px, Y: 400 * px, W: 200 * px, H: 100 * px}
 			}},
-		{"Esc puts the symbol back", "", func(d *desk) { d.Command("take", "process"); d.keys("Escape"); d.click(at(300, 400), 0) }, nil},
-		{"move lines up with the other", "MoveItems", func(d *desk) { d.drag(at(130, 130), at(173, 333), 0) },
+		{"Esc puts the symbol back", "", func(d *seat) { d.Command("take", "process"); d.keys("Escape"); d.click(at(300, 400), 0) }, nil},
+		{"move lines up with the other", "MoveItems", func(d *seat) { d.drag(at(130, 130), at(173, 333), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[0].X == 143*px || s.Symbols[0].X == 140*px }},
-		{"Shift keeps to one axis", "MoveItems", func(d *desk) { d.drag(at(130, 130), at(190, 160), editor.Shift) },
+		{"Shift keeps to one axis", "MoveItems", func(d *seat) { d.drag(at(130, 130), at(190, 160), desk.Shift) },
 			func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[0].X != 100*px }},
-		{"Ctrl drags a copy", "AddItems", func(d *desk) { d.drag(at(130, 130), at(130, 330), editor.Ctrl) },
+		{"Ctrl drags a copy", "AddItems", func(d *seat) { d.drag(at(130, 130), at(130, 330), desk.Ctrl) },
 			func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[2].Text == "A" }},
-		{"rubber band and delete", "RemoveItems", func(d *desk) { d.drag(at(50, 50), at(300, 300), 0); d.keys("Delete") },
+		{"rubber band and delete", "RemoveItems", func(d *seat) { d.drag(at(50, 50), at(300, 300), 0); d.keys("Delete") },
 			func(s *model.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "b" }},
-		{"connect from a glue point to a symbol", "AddItems", func(d *desk) { d.drag(at(220, 140), at(460, 140), 0) },
+		{"connect from a glue point to a symbol", "AddItems", func(d *seat) { d.drag(at(220, 140), at(460, 140), 0) },
 			func(s *model.Sheet) bool {
 				return len(s.Connectors) == 1 && s.Connectors[0].From == model.End{Symbol: "a", Side: "right"} && s.Connectors[0].To == model.End{Symbol: "b"}
 			}},
-		{"connect to a glue point", "AddItems", func(d *desk) { d.drag(at(220, 140), at(460, 100), 0) },
+		{"connect to a glue point", "AddItems", func(d *seat) { d.drag(at(220, 140), at(460, 100), 0) },
 			func(s *model.Sheet) bool { return s.Connectors[0].To == model.End{Symbol: "b", Side: "top"} }},
-		{"connect to empty desk makes the next step", "AddItems SetText", func(d *desk) { d.drag(at(160, 180), at(160, 400), 0); d.keys("<Next>") },
+		{"connect to empty desk makes the next step", "AddItems SetText", func(d *seat) { d.drag(at(160, 180), at(160, 400), 0); d.keys("<Next>") },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Text == "Next" && s.Connectors[0].To.Symbol == s.Symbols[2].ID
 			}},
-		{"Enter appends, ? makes a decision", "AddItems Batch", func(d *desk) { d.click(at(460, 140), 0); d.keys("Enter", "<Done?>") },
+		{"Enter appends, ? makes a decision", "AddItems Batch", func(d *seat) { d.click(at(460, 140), 0); d.keys("Enter", "<Done?>") },
 			func(s *model.Sheet) bool { return s.Symbols[2].Kind == model.Decision && s.Symbols[2].X == 560*px }},
-		{"a digit appends that kind", "AddItems", func(d *desk) { d.click(at(460, 140), 0); d.keys("6") },
+		{"a digit appends that kind", "AddItems", func(d *seat) { d.click(at(460, 140), 0); d.keys("6") },
 			func(s *model.Sheet) bool { return s.Symbols[2].Kind == model.Document && len(s.Connectors) == 1 }},
-		{"typing writes", "SetText", func(d *desk) { d.click(at(460, 140), 0); d.keys("x", "<xyz>") },
+		{"typing writes", "SetText", func(d *seat) { d.click(at(460, 140), 0); d.keys("x", "<xyz>") },
 			func(s *model.Sheet) bool { return s.Symbols[1].Text == "xyz" }},
-		{"resize by a corner", "PlaceItems", func(d *desk) { d.click(at(150, 150), 0); d.drag(at(222, 182), at(262, 212), 0) },
+		{"resize by a corner", "PlaceItems", func(d *seat) { d.click(at(150, 150), 0); d.drag(at(222, 182), at(262, 212), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[0].W == 160*px && s.Symbols[0].H == 110*px }},
-		{"nudge", "MoveItems MoveItems", func(d *desk) {
+		{"nudge", "MoveItems MoveItems", func(d *seat) {
 			d.click(at(150, 150), 0)
 			d.keys("ArrowRight")
-			d.Key("ArrowUp", editor.Alt)
+			d.Key("ArrowUp", desk.Alt)
 			d.flush()
 		},
 			func(s *model.Sheet) bool { return s.Symbols[0].Corner() == at(110, 99) }},
-		{"align to the last selected", "PlaceItems", func(d *desk) {
+		{"align to the last selected", "PlaceItems", func(d *seat) {
 			d.click(at(150, 150), 0)
 			d.keys("ArrowDown")
 			d.log = nil
-			d.click(at(460, 140), editor.Shift)
+			d.click(at(460, 140), desk.Shift)
 			d.Command("align", "top")
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px }},
-		{"Shift-click takes out of the selection", "RemoveItems", func(d *desk) {
+		{"Shift-click takes out of the selection", "RemoveItems", func(d *seat) {
 			d.keys()
-			d.Key("a", editor.Ctrl)
-			d.click(at(150, 150), editor.Shift)
+			d.Key("a", desk.Ctrl)
+			d.click(at(150, 150), desk.Shift)
 			d.keys("Delete")
 		}, func(s *model.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "a" }},
-		{"copy and paste", "AddItems", func(d *desk) {
-			d.Key("a", editor.Ctrl)
+		{"copy and paste", "AddItems", func(d *seat) {
+			d.Key("a", desk.Ctrl)
 			data, _ := d.Clipboard.Copy()
 			d.Clipboard.Paste(data)
 			d.flush()
 		}, func(s *model.Sheet) bool {
 			return len(s.Symbols) == 4 && s.Symbols[2].X > s.Symbols[1].Right() && s.Symbols[2].Y == 100*px
 		}},
-		{"text pasted becomes steps", "AddItems", func(d *desk) { d.Clipboard.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
+		{"text pasted becomes steps", "AddItems", func(d *seat) { d.Clipboard.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Text == "Ask" && s.Symbols[3].Kind == model.Decision
 			}},
-		{"a command that does not apply says what it needs", "", func(d *desk) { d.Command("align", "left"); d.flush() }, nil},
+		{"a command that does not apply says what it needs", "", func(d *seat) { d.Command("align", "left"); d.flush() }, nil},
 	} {
 		t.Run(c.name, func(t *testing.T) { c.run(t, two()) })
 	}
@@ -556,7 +557,7 @@ func TestRandomEventsNeverBreakTheMap(t *testing.T) {
 
 // fresh holds the courses the window shows, after all that happened, against
 // those of a computation from nothing.
-func (d *desk) fresh(seed uint64) {
+func (d *seat) fresh(seed uint64) {
 	d.Helper()
 	mine, theirs := d.Courses(), scene.Draw(d.Map(), d.Sheet()).Courses
 	for i := range theirs {
@@ -615,7 +616,7 @@ func TestTraceWalksOneCaseThroughTheMap(t *testing.T) {
 		d.Helper()
 		d.flush()
 		var state struct {
-			Trace *editor.Trace
+			Trace *desk.Trace
 		}
 		if err := json.Unmarshal(d.State(), &state); err != nil {
 			d.Fatal(err)

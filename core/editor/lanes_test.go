@@ -35,7 +35,7 @@ func owned() *model.Map {
 	return m
 }
 
-func (d *desk) owner(id string) string {
+func (d *seat) owner(id string) string {
 	d.Helper()
 	return d.Sheet().OwnerOf(d.Sheet().Symbol(id))
 }
@@ -127,34 +127,34 @@ func TestOwnerIsTheLane(t *testing.T) {
 func TestLanesAreMovedAndRemoved(t *testing.T) {
 	for _, c := range []struct {
 		name  string
-		do    func(d *desk, head func(i int) geometry.Point)
+		do    func(d *seat, head func(i int) geometry.Point)
 		lanes string
 		owner string // of the step that stood in B; "-" when it is gone
 	}{
-		{"drag to the top", func(d *desk, head func(int) geometry.Point) { d.drag(head(1), head(0).Add(at(0, -10)), 0) }, "B, A, C", "B"},
-		{"drag to the foot", func(d *desk, head func(int) geometry.Point) { d.drag(head(0), head(2).Add(at(0, 10)), 0) }, "B, C, A", "B"},
-		{"a short drag", func(d *desk, head func(int) geometry.Point) { d.drag(head(1), head(1).Add(at(0, 20)), 0) }, "A, B, C", "B"},
-		{"by command", func(d *desk, head func(int) geometry.Point) {
+		{"drag to the top", func(d *seat, head func(int) geometry.Point) { d.drag(head(1), head(0).Add(at(0, -10)), 0) }, "B, A, C", "B"},
+		{"drag to the foot", func(d *seat, head func(int) geometry.Point) { d.drag(head(0), head(2).Add(at(0, 10)), 0) }, "B, C, A", "B"},
+		{"a short drag", func(d *seat, head func(int) geometry.Point) { d.drag(head(1), head(1).Add(at(0, 20)), 0) }, "A, B, C", "B"},
+		{"by command", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(1), 0)
 			d.Command("lane-move", "down")
 		}, "A, C, B", "B"},
-		{"at the end", func(d *desk, head func(int) geometry.Point) {
+		{"at the end", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(0), 0)
 			d.Command("lane-move", "up")
 		}, "A, B, C", "B"},
-		{"remove", func(d *desk, head func(int) geometry.Point) {
+		{"remove", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(1), 0)
 			d.Command("lane-remove", "")
 		}, "A, C", "A"},
-		{"remove into above", func(d *desk, head func(int) geometry.Point) {
+		{"remove into above", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(1), 0)
 			d.Command("lane-remove", "above")
 		}, "A, C", "A"},
-		{"remove into below", func(d *desk, head func(int) geometry.Point) {
+		{"remove into below", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(1), 0)
 			d.Command("lane-remove", "below")
 		}, "A, C", "C"},
-		{"remove with steps", func(d *desk, head func(int) geometry.Point) {
+		{"remove with steps", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(1), 0)
 			d.Command("lane-remove", "delete")
 		}, "A, C", "-"},

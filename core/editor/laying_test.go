@@ -9,7 +9,7 @@ import (
 
 	"plaintracer/bench/hands"
 	"plaintracer/bench/processes"
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/layout"
 	"plaintracer/core/model"
@@ -17,7 +17,7 @@ import (
 )
 
 // task returns what the editor asks to have done, as the page finds it.
-func (d *desk) task() string {
+func (d *seat) task() string {
 	d.Helper()
 	var out struct{ Task string }
 	if err := json.Unmarshal(d.Flush(), &out); err != nil {
@@ -27,7 +27,7 @@ func (d *desk) task() string {
 }
 
 // layOut has the sheet laid out and shows the proposal.
-func (d *desk) layOut(arg string) {
+func (d *seat) layOut(arg string) {
 	d.Helper()
 	d.Command("lay-out", arg)
 	answer, err := worker.Do([]byte(d.task()), nil)
@@ -90,7 +90,7 @@ func TestWhatIsSimplerStays(t *testing.T) {
 		t.Errorf("it says %q", d.said)
 	}
 	step := d.Sheet().Symbols[3]
-	d.drag(step.Centre(), step.Centre().Add(geometry.Point{Y: 4 * px}), editor.Alt)
+	d.drag(step.Centre(), step.Centre().Add(geometry.Point{Y: 4 * px}), desk.Alt)
 	was := step.Box
 	d.layOut("")
 	d.Key("Enter", 0)
@@ -174,7 +174,7 @@ func TestLayOutOfASelection(t *testing.T) {
 	d.flush()
 	stays := d.Sheet().Symbols[0].Box
 	d.click(d.Sheet().Symbols[2].Centre(), 0)
-	d.click(d.Sheet().Symbols[3].Centre(), editor.Shift)
+	d.click(d.Sheet().Symbols[3].Centre(), desk.Shift)
 	d.Command("lay-out", "")
 	task := d.task()
 	if !strings.Contains(task, `"ids":["n2","n3"]`) {

@@ -8,7 +8,7 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/symbols"
@@ -33,15 +33,15 @@ func stepped() *model.Map {
 }
 
 // doubled adds a second connector from a to c, and selects the first one, which leads to b.
-func (d *desk) doubled() {
+func (d *seat) doubled() {
 	d.click(at(160, 140), 0)
-	d.Key("l", editor.Ctrl)
+	d.Key("l", desk.Ctrl)
 	d.keys("ArrowDown", "Enter")
 	d.click(at(310, 220), 0)
 }
 
 // toldOfDouble checks that the second of two that say the same was refused with a word.
-func (d *desk) toldOfDouble() {
+func (d *seat) toldOfDouble() {
 	d.Helper()
 	if len(d.said) == 0 || !strings.Contains(d.said[len(d.said)-1], "leads there already") {
 		d.Errorf("of the double it says %q", d.said)
@@ -52,115 +52,115 @@ func (d *desk) toldOfDouble() {
 func TestLineGestures(t *testing.T) {
 	bends := func(s *model.Sheet) []model.Bend { return s.Connectors[0].Bends }
 	for _, c := range []gestured{
-		{"bend by the mouse", "SetBends", func(d *desk) { d.drag(at(310, 220), at(350, 220), 0) },
+		{"bend by the mouse", "SetBends", func(d *seat) { d.drag(at(310, 220), at(350, 220), 0) },
 			func(s *model.Sheet) bool {
 				return len(bends(s)) == 1 && bends(s)[0] == model.Bend{Upright: true, At: 350 * px}
 			}},
-		{"bend by keys", "SetBends", func(d *desk) { d.click(at(310, 220), 0); d.keys("ArrowRight") },
+		{"bend by keys", "SetBends", func(d *seat) { d.click(at(310, 220), 0); d.keys("ArrowRight") },
 			func(s *model.Sheet) bool {
 				return len(bends(s)) == 1 && bends(s)[0] == model.Bend{Upright: true, At: 320 * px}
 			}},
-		{"bend twice: both stretches stay", "SetBends SetBends", func(d *desk) {
+		{"bend twice: both stretches stay", "SetBends SetBends", func(d *seat) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.drag(at(280, 140), at(280, 60), 0)
 		}, func(s *model.Sheet) bool { return len(bends(s)) == 2 && bends(s)[1].At == 350*px }},
-		{"give the course back", "SetBends SetBends", func(d *desk) {
+		{"give the course back", "SetBends SetBends", func(d *seat) {
 			d.drag(at(310, 220), at(350, 220), 0)
-			d.Key("Backspace", editor.Ctrl)
+			d.Key("Backspace", desk.Ctrl)
 			d.flush()
 		}, func(s *model.Sheet) bool { return len(bends(s)) == 0 }},
-		{"moving both ends takes the bend along", "SetBends MoveItems", func(d *desk) {
+		{"moving both ends takes the bend along", "SetBends MoveItems", func(d *seat) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.click(at(130, 130), 0)
-			d.click(at(430, 280), editor.Shift)
+			d.click(at(430, 280), desk.Shift)
 			d.keys("ArrowRight")
 		}, func(s *model.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 360*px }},
-		{"moving one end keeps the bend", "SetBends MoveItems", func(d *desk) {
+		{"moving one end keeps the bend", "SetBends MoveItems", func(d *seat) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.click(at(430, 280), 0)
 			d.keys("ArrowDown")
 		}, func(s *model.Sheet) bool { return len(bends(s)) == 1 && bends(s)[0].At == 350*px }},
-		{"another end loses the bends laid for the old one", "SetBends SetEnds", func(d *desk) {
+		{"another end loses the bends laid for the old one", "SetBends SetEnds", func(d *seat) {
 			d.drag(at(310, 220), at(350, 220), 0)
 			d.click(at(350, 220), 0)
 			d.drag(at(400, 290), at(310, 440), 0)
 		}, func(s *model.Sheet) bool { return len(bends(s)) == 0 && s.Connectors[0].To.Symbol == "c" }},
-		{"connect by keys", "AddItems", func(d *desk) {
+		{"connect by keys", "AddItems", func(d *seat) {
 			d.click(at(310, 440), 0)
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			d.keys("ArrowUp", "Enter")
 		}, func(s *model.Sheet) bool {
 			return len(s.Connectors) == 2 && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol != ""
 		}},
-		{"lead an end elsewhere by keys", "SetEnds", func(d *desk) {
+		{"lead an end elsewhere by keys", "SetEnds", func(d *seat) {
 			d.click(at(310, 220), 0)
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			d.keys("ArrowDown", "Enter")
 		}, func(s *model.Sheet) bool { return s.Connectors[0].To.Symbol == "c" }},
-		{"connect by keys out of a chosen side", "AddItems", func(d *desk) {
+		{"connect by keys out of a chosen side", "AddItems", func(d *seat) {
 			d.click(at(310, 440), 0)
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			for _, key := range []string{"ArrowUp", "Shift+ArrowLeft", "Enter"} {
 				d.press(key)
 			}
 		}, func(s *model.Sheet) bool {
 			return s.Connectors[1].From == model.End{Symbol: "c", Side: "left"} && s.Connectors[1].To.Side == ""
 		}},
-		{"by keys no connector is made twice", "AddItems", func(d *desk) {
+		{"by keys no connector is made twice", "AddItems", func(d *seat) {
 			for range 2 {
 				d.click(at(310, 440), 0)
-				d.Key("l", editor.Ctrl)
+				d.Key("l", desk.Ctrl)
 				d.keys("ArrowUp", "Enter")
 			}
 			if len(d.said) == 0 || !strings.Contains(d.said[len(d.said)-1], "leads there already") {
 				d.Errorf("of the second it says %q", d.said)
 			}
 		}, func(s *model.Sheet) bool { return len(s.Connectors) == 2 }},
-		{"an end led elsewhere doubles no connector, by keys", "AddItems", func(d *desk) {
+		{"an end led elsewhere doubles no connector, by keys", "AddItems", func(d *seat) {
 			d.doubled()
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			d.keys("ArrowDown", "Enter")
 			d.toldOfDouble()
 		}, func(s *model.Sheet) bool {
 			return s.Connectors[1].To.Symbol == "c" && s.Connectors[0].To.Symbol == "b"
 		}},
-		{"an end led elsewhere doubles no connector, by mouse", "AddItems", func(d *desk) {
+		{"an end led elsewhere doubles no connector, by mouse", "AddItems", func(d *seat) {
 			d.doubled()
 			d.drag(at(400, 290), at(310, 440), 0)
 			d.toldOfDouble()
 		}, func(s *model.Sheet) bool {
 			return s.Connectors[1].To.Symbol == "c" && s.Connectors[0].To.Symbol == "b"
 		}},
-		{"the same side again leaves it open", "AddItems", func(d *desk) {
+		{"the same side again leaves it open", "AddItems", func(d *seat) {
 			d.click(at(310, 440), 0)
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			for _, key := range []string{"ArrowUp", "Shift+ArrowDown", "Shift+ArrowDown", "Enter"} {
 				d.press(key)
 			}
 		}, func(s *model.Sheet) bool { return s.Connectors[1].From == model.End{Symbol: "c"} }},
-		{"lead an end to a chosen side by keys", "SetEnds", func(d *desk) {
+		{"lead an end to a chosen side by keys", "SetEnds", func(d *seat) {
 			d.click(at(310, 220), 0)
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			for _, key := range []string{"ArrowDown", "Shift+ArrowRight", "Enter"} {
 				d.press(key)
 			}
 		}, func(s *model.Sheet) bool { return s.Connectors[0].To == model.End{Symbol: "c", Side: "right"} }},
-		{"Esc leaves leading without a trace", "", func(d *desk) {
+		{"Esc leaves leading without a trace", "", func(d *seat) {
 			d.click(at(310, 220), 0)
-			d.Key("l", editor.Ctrl)
+			d.Key("l", desk.Ctrl)
 			d.keys("ArrowDown", "Escape")
 		}, nil},
-		{"an end dropped on empty desk is loose", "SetEnds", func(d *desk) {
+		{"an end dropped on empty desk is loose", "SetEnds", func(d *seat) {
 			d.click(at(310, 220), 0)
 			d.drag(at(400, 290), at(600, 500), 0)
 		}, func(s *model.Sheet) bool {
 			return s.Connectors[0].To.Loose() && s.Connectors[0].To.At == at(600, 500)
 		}},
-		{"a new connector stays loose with Alt", "AddItems", func(d *desk) { d.drag(at(310, 400), at(700, 600), editor.Alt) },
+		{"a new connector stays loose with Alt", "AddItems", func(d *seat) { d.drag(at(310, 400), at(700, 600), desk.Alt) },
 			func(s *model.Sheet) bool { return s.Connectors[1].To.Loose() && len(s.Symbols) == 3 }},
-		{"a connector joins another one", "AddItems", func(d *desk) { d.drag(at(310, 400), at(310, 220), 0) },
+		{"a connector joins another one", "AddItems", func(d *seat) { d.drag(at(310, 400), at(310, 220), 0) },
 			func(s *model.Sheet) bool { return s.Connectors[1].To == model.End{Connector: "k"} }},
-		{"type a label and slide it by the mouse", "SetText SetPlace", func(d *desk) {
+		{"type a label and slide it by the mouse", "SetText SetPlace", func(d *seat) {
 			d.click(at(310, 220), 0)
 			d.keys("x", "<when dark>")
 			b := d.Courses()[0].Labels[0]
@@ -168,13 +168,13 @@ func TestLineGestures(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return s.Connectors[0].Text == "when dark" && s.Connectors[0].Place != model.Spot{}
 		}},
-		{"slide a label by keys", "SetText SetPlace", func(d *desk) {
+		{"slide a label by keys", "SetText SetPlace", func(d *seat) {
 			d.click(at(310, 220), 0)
 			d.keys("x", "<when dark>")
-			d.Key("ArrowDown", editor.Shift)
+			d.Key("ArrowDown", desk.Shift)
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Connectors[0].Place != model.Spot{} }},
-		{"labels at both ends", "SetText SetText", func(d *desk) {
+		{"labels at both ends", "SetText SetText", func(d *seat) {
 			d.click(at(310, 220), 0)
 			d.Command("label", "from")
 			d.flush()
@@ -182,36 +182,36 @@ func TestLineGestures(t *testing.T) {
 			d.Writing.WriteAt("k", "to", "n")
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Connectors[0].FromText == "1" && s.Connectors[0].ToText == "n" }},
-		{"drop a symbol on a connector", "Batch", func(d *desk) { d.drag(at(310, 440), at(312, 200), 0) },
+		{"drop a symbol on a connector", "Batch", func(d *seat) { d.drag(at(310, 440), at(312, 200), 0) },
 			func(s *model.Sheet) bool {
 				return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol == "b"
 			}},
-		{"set a new symbol down on a connector", "Batch", func(d *desk) { d.Command("take", "document"); d.click(at(312, 200), 0) },
+		{"set a new symbol down on a connector", "Batch", func(d *seat) { d.Command("take", "document"); d.click(at(312, 200), 0) },
 			func(s *model.Sheet) bool { return len(s.Connectors) == 2 && len(s.Symbols) == 4 }},
-		{"Alt sets it down beside the line only", "AddItems", func(d *desk) { d.Command("take", "document"); d.click(at(312, 200), editor.Alt) },
+		{"Alt sets it down beside the line only", "AddItems", func(d *seat) { d.Command("take", "document"); d.click(at(312, 200), desk.Alt) },
 			func(s *model.Sheet) bool { return len(s.Connectors) == 1 }},
-		{"put a new step in between by keys", "Batch SetText", func(d *desk) { d.click(at(310, 220), 0); d.keys("Insert", "<Check>") },
+		{"put a new step in between by keys", "Batch SetText", func(d *seat) { d.click(at(310, 220), 0); d.keys("Insert", "<Check>") },
 			func(s *model.Sheet) bool { return len(s.Connectors) == 2 && s.Symbols[3].Text == "Check" }},
-		{"put the selected symbol in between by keys", "Batch", func(d *desk) {
+		{"put the selected symbol in between by keys", "Batch", func(d *seat) {
 			d.click(at(310, 220), 0)
-			d.click(at(310, 440), editor.Shift)
+			d.click(at(310, 440), desk.Shift)
 			d.keys("Insert")
 		}, func(s *model.Sheet) bool { return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" }},
-		{"change the kind, all else stays", "Batch", func(d *desk) {
+		{"change the kind, all else stays", "Batch", func(d *seat) {
 			d.click(at(430, 280), 0)
 			d.Command("text", "italic")
 			d.log = nil
 			d.flush()
 			d.log = nil
-			d.Key("6", editor.Alt)
+			d.Key("6", desk.Alt)
 			d.flush()
 		}, nil},
-		{"both ways", "SetStyle", func(d *desk) { d.click(at(310, 220), 0); d.Command("ends", "both"); d.flush() },
+		{"both ways", "SetStyle", func(d *seat) { d.click(at(310, 220), 0); d.Command("ends", "both"); d.flush() },
 			func(s *model.Sheet) bool { return s.Connectors[0].FromMark == model.MarkArrow }},
-		{"the exceptional path", "SetStyle", func(d *desk) { d.click(at(310, 220), 0); d.Command("exceptional", ""); d.flush() },
+		{"the exceptional path", "SetStyle", func(d *seat) { d.click(at(310, 220), 0); d.Command("exceptional", ""); d.flush() },
 			func(s *model.Sheet) bool { return s.Connectors[0].Dashed }},
-		{"a weight that is no number is refused", "", func(d *desk) { d.click(at(310, 220), 0); d.Command("line", "weight=NaN"); d.flush() }, nil},
-		{"a weight beyond bounds is refused", "", func(d *desk) { d.click(at(310, 220), 0); d.Command("line", "weight=99"); d.flush() }, nil},
+		{"a weight that is no number is refused", "", func(d *seat) { d.click(at(310, 220), 0); d.Command("line", "weight=NaN"); d.flush() }, nil},
+		{"a weight beyond bounds is refused", "", func(d *seat) { d.click(at(310, 220), 0); d.Command("line", "weight=99"); d.flush() }, nil},
 	} {
 		if c.name == "change the kind, all else stays" {
 			c.edits = "SetKind"
@@ -266,8 +266,8 @@ func TestClosingTheGap(t *testing.T) {
 		return len(s.Symbols) == 2 && len(s.Connectors) == 1 && s.Connectors[0].To.Symbol == "c" && s.Connectors[0].Text == "Yes"
 	}
 	for _, c := range []gestured{
-		{"with Shift", "Batch", func(d *desk) { d.click(at(460, 140), 0); d.Key("Delete", editor.Shift); d.flush() }, closed},
-		{"offered afterwards", "RemoveItems Revert Batch", func(d *desk) {
+		{"with Shift", "Batch", func(d *seat) { d.click(at(460, 140), 0); d.Key("Delete", desk.Shift); d.flush() }, closed},
+		{"offered afterwards", "RemoveItems Revert Batch", func(d *seat) {
 			d.click(at(460, 140), 0)
 			d.keys("Delete")
 			d.Command("close-gap", "")
@@ -291,7 +291,7 @@ func TestABendThatCannotBeKeptIsGivenBack(t *testing.T) {
 	if c := d.Courses()[0]; c.GivenBack || c.Cuts {
 		t.Fatalf("to begin with the course is %+v", c)
 	}
-	d.drag(at(620, 250), at(320, 250), editor.Alt) // it comes between the two and the stretch
+	d.drag(at(620, 250), at(320, 250), desk.Alt) // it comes between the two and the stretch
 	if got := d.Sheet().Connectors[0].Bends; len(got) != 0 {
 		t.Errorf("the bends are %v; said %q", got, d.said)
 	}
@@ -345,9 +345,9 @@ func TestHandles(t *testing.T) {
 		{"left edge", at(87, 140), at(47, 140), 0, geometry.Box{X: 60, Y: 100, W: 160, H: 80}},
 		{"top edge", at(160, 87), at(160, 57), 0, geometry.Box{X: 100, Y: 70, W: 120, H: 110}},
 		{"bottom edge", at(160, 193), at(160, 233), 0, geometry.Box{X: 100, Y: 100, W: 120, H: 120}},
-		{"corner, proportions kept", at(224, 184), at(284, 190), editor.Shift, geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
-		{"edge, proportions kept", at(160, 193), at(160, 233), editor.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
-		{"corner, from the centre", at(224, 184), at(244, 194), editor.Alt, geometry.Box{X: 80, Y: 90, W: 160, H: 100}},
+		{"corner, proportions kept", at(224, 184), at(284, 190), desk.Shift, geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
+		{"edge, proportions kept", at(160, 193), at(160, 233), desk.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
+		{"corner, from the centre", at(224, 184), at(244, 194), desk.Alt, geometry.Box{X: 80, Y: 90, W: 160, H: 100}},
 		{"no smaller than allowed", at(224, 184), at(0, 0), 0, geometry.Box{X: 100, Y: 100, W: symbols.Of(model.Process).MinW / px, H: symbols.Of(model.Process).MinH / px}},
 	} {
 		d := open(t, two())
@@ -366,7 +366,7 @@ func TestSameSizeAndSizeToText(t *testing.T) {
 	d.click(at(150, 150), 0)
 	d.drag(at(224, 184), at(304, 224), 0) // a is 200 by 120
 	d.click(at(460, 140), 0)
-	d.click(at(200, 150), editor.Shift)
+	d.click(at(200, 150), desk.Shift)
 	d.Command("same", "width")
 	if b := d.Sheet().Symbols[1]; b.W != 200*px || b.H != 80*px {
 		t.Errorf("the same width gives %d by %d", b.W/px, b.H/px)
@@ -464,7 +464,7 @@ func TestFrameTakesAlongWhatLiesInIt(t *testing.T) {
 		t.Fatalf("the frame does not lie behind: %v", texts(d.Map()))
 	}
 	d.keys("Escape")
-	d.drag(at(80, 130), at(80, 330), editor.Alt) // by its edge
+	d.drag(at(80, 130), at(80, 330), desk.Alt) // by its edge
 	s := d.Sheet()
 	if s.Symbols[0].Y != 260*px || s.Symbols[1].Y != 300*px || s.Symbols[2].Y != 100*px {
 		t.Errorf("moved, they stand at %d, %d and %d", s.Symbols[0].Y/px, s.Symbols[1].Y/px, s.Symbols[2].Y/px)

@@ -5,7 +5,8 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/command"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -90,7 +91,7 @@ func TestThePaperGrowsWithTheDrawing(t *testing.T) {
 		t.Errorf("undone the paper is %s", d.Sheet().Paper)
 	}
 	last := d.Sheet().Symbols[n-2]
-	d.drag(last.Centre(), last.Centre().Add(at(400, 0)), editor.Alt)
+	d.drag(last.Centre(), last.Centre().Add(at(400, 0)), desk.Alt)
 	if d.Sheet().Paper != "A3" {
 		t.Errorf("dragged beyond the edge the paper is %s", d.Sheet().Paper)
 	}
@@ -99,7 +100,7 @@ func TestThePaperGrowsWithTheDrawing(t *testing.T) {
 	d = open(t, two())
 	d.Sheet()
 	sym := d.Sheet().Symbols[0]
-	d.drag(sym.Centre(), sym.Centre().Add(at(1200, 0)), editor.Alt)
+	d.drag(sym.Centre(), sym.Centre().Add(at(1200, 0)), desk.Alt)
 	if d.Sheet().Paper != "A4" {
 		t.Fatalf("a sheet that stays on the page took %s", d.Sheet().Paper)
 	}
@@ -113,12 +114,12 @@ func TestThePaperGrowsWithTheDrawing(t *testing.T) {
 // The mends of what lies beyond the edge: moved onto the page as it stands where that is enough,
 // else laid out; each leaves no such finding.
 func TestWhatLiesOffThePageIsMended(t *testing.T) {
-	beyond := func(d *desk) (n int) {
+	beyond := func(d *seat) (n int) {
 		for _, f := range findings.Check(d.Map()) {
 			if strings.Contains(f.Text, "beyond the edge") {
 				n++
 				for _, m := range f.Mends {
-					if !slices.ContainsFunc(d.Directory(), func(e editor.Entry) bool { return e.Command == m.Command && e.Arg == m.Arg && e.Needs == "" }) {
+					if !slices.ContainsFunc(d.Directory(), func(e command.Entry) bool { return e.Command == m.Command && e.Arg == m.Arg && e.Needs == "" }) {
 						t.Errorf("the mend %q is no command", m.Title)
 					}
 				}
@@ -128,9 +129,9 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 	}
 	d := open(t, two())
 	before := d.Sheet().Symbols[1].Centre().Sub(d.Sheet().Symbols[0].Centre())
-	d.Key("a", editor.Ctrl)
+	d.Key("a", desk.Ctrl)
 	sym := d.Sheet().Symbols[0]
-	d.drag(sym.Centre(), sym.Centre().Add(at(-700, -500)), editor.Alt)
+	d.drag(sym.Centre(), sym.Centre().Add(at(-700, -500)), desk.Alt)
 	if beyond(d) == 0 {
 		t.Fatal("nothing lies off the page")
 	}
@@ -188,7 +189,7 @@ func TestTheTipOfACallOutStaysWithWhatItIsAbout(t *testing.T) {
 	if !before.Contains(b.Centre().Add(at(20, 10))) {
 		t.Errorf("it is drawn within %v, not to %v", before, b.Centre())
 	}
-	d.drag(b.Centre().Add(at(-30, 0)), b.Centre().Add(at(-30, 120)), editor.Alt)
+	d.drag(b.Centre().Add(at(-30, 0)), b.Centre().Add(at(-30, 120)), desk.Alt)
 	if now := points(); !now.Contains(d.Sheet().Symbol("a").Centre().Add(at(20, 10))) {
 		t.Errorf("the symbol has gone to %v, it is drawn within %v", d.Sheet().Symbol("a").Box, now)
 	}

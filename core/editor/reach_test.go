@@ -4,7 +4,7 @@ import (
 	"strings"
 	"testing"
 
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/command"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 )
@@ -64,7 +64,7 @@ func TestNoKeyIsTakenByTheBrowser(t *testing.T) {
 		taken[key] = true
 	}
 	of := map[string]string{}
-	for _, entry := range editor.Entries() {
+	for _, entry := range command.Entries() {
 		if entry.Key == "" {
 			continue
 		}

@@ -8,16 +8,16 @@ import (
 	"testing"
 
 	"plaintracer/core/arrange"
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 )
 
 // press presses a key as it is written in the list of keys.
-func (d *desk) press(name string) {
+func (d *seat) press(name string) {
 	d.Helper()
 	mods := 0
-	for prefix, mod := range map[string]int{"Ctrl+": editor.Ctrl, "Alt+": editor.Alt, "Shift+": editor.Shift} {
+	for prefix, mod := range map[string]int{"Ctrl+": desk.Ctrl, "Alt+": desk.Alt, "Shift+": desk.Shift} {
 		if rest, ok := strings.CutPrefix(name, prefix); ok {
 			d.pressed(rest, mods|mod)
 			return
@@ -26,10 +26,10 @@ func (d *desk) press(name string) {
 	d.pressed(name, mods)
 }
 
-func (d *desk) pressed(name string, mods int) {
+func (d *seat) pressed(name string, mods int) {
 	d.Helper()
 	if rest, ok := strings.CutPrefix(name, "Shift+"); ok {
-		name, mods = rest, mods|editor.Shift
+		name, mods = rest, mods|desk.Shift
 	}
 	if !d.Key(name, mods) {
 		d.Fatalf("the key %s with %d is not used", name, mods)
@@ -197,30 +197,30 @@ func flowOf() *model.Map {
 func TestWaysToSelect(t *testing.T) {
 	for _, c := range []struct {
 		name string
-		do   func(d *desk)
+		do   func(d *seat)
 		want string
 	}{
-		{"next along the flow", func(d *desk) { d.click(at(200, 100), 0); d.press("PageDown") }, "known"},
-		{"next takes the first answer", func(d *desk) { d.click(at(380, 100), 0); d.press("PageDown") }, "tell"},
-		{"the other branch", func(d *desk) {
+		{"next along the flow", func(d *seat) { d.click(at(200, 100), 0); d.press("PageDown") }, "known"},
+		{"next takes the first answer", func(d *seat) { d.click(at(380, 100), 0); d.press("PageDown") }, "tell"},
+		{"the other branch", func(d *seat) {
 			d.click(at(380, 100), 0)
 			d.press("PageDown")
 			d.press("Shift+PageDown")
 		}, "look"},
-		{"previous", func(d *desk) { d.click(at(380, 220), 0); d.press("PageUp") }, "known"},
-		{"previous does not go round the loop", func(d *desk) { d.click(at(200, 100), 0); d.press("PageUp") }, "note"},
-		{"first", func(d *desk) { d.press("Home") }, "ask"},
-		{"all of a kind", func(d *desk) { d.click(at(200, 100), 0); d.press("Alt+K") }, "ask tell look"},
-		{"all in a lane", func(d *desk) { d.click(at(380, 220), 0); d.press("Alt+L") }, "look note"},
-		{"downstream", func(d *desk) { d.click(at(560, 100), 0); d.press("Alt+PageDown") }, "tell"},
-		{"upstream", func(d *desk) { d.click(at(560, 100), 0); d.press("Alt+PageUp") }, "ask known tell look note"},
-		{"everything", func(d *desk) { d.press("Ctrl+A") }, "ask known tell look note c1 c2 c3 c4 c5"},
-		{"a band that touches", func(d *desk) { d.drag(at(270, 55), at(520, 75), 0) }, "known tell"},
-		{"a band that encloses", func(d *desk) { d.drag(at(130, 55), at(520, 145), editor.Alt) }, "ask known c1 c2"},
-		{"a band over steps and the line between", func(d *desk) { d.drag(at(270, 55), at(520, 130), 0) }, "known tell c1 c2"},
-		{"all lines", func(d *desk) { d.drag(at(270, 90), at(290, 120), 0); d.press("Alt+K") }, "c1 c2 c3 c4 c5"},
-		{"a band over a line alone", func(d *desk) { d.drag(at(270, 90), at(290, 120), 0) }, "c1"},
-		{"Ctrl takes out", func(d *desk) { d.press("Ctrl+A"); d.click(at(380, 220), editor.Ctrl) }, "ask known tell note c1 c2 c3 c4 c5"},
+		{"previous", func(d *seat) { d.click(at(380, 220), 0); d.press("PageUp") }, "known"},
+		{"previous does not go round the loop", func(d *seat) { d.click(at(200, 100), 0); d.press("PageUp") }, "note"},
+		{"first", func(d *seat) { d.press("Home") }, "ask"},
+		{"all of a kind", func(d *seat) { d.click(at(200, 100), 0); d.press("Alt+K") }, "ask tell look"},
+		{"all in a lane", func(d *seat) { d.click(at(380, 220), 0); d.press("Alt+L") }, "look note"},
+		{"downstream", func(d *seat) { d.click(at(560, 100), 0); d.press("Alt+PageDown") }, "tell"},
+		{"upstream", func(d *seat) { d.click(at(560, 100), 0); d.press("Alt+PageUp") }, "ask known tell look note"},
+		{"everything", func(d *seat) { d.press("Ctrl+A") }, "ask known tell look note c1 c2 c3 c4 c5"},
+		{"a band that touches", func(d *seat) { d.drag(at(270, 55), at(520, 75), 0) }, "known tell"},
+		{"a band that encloses", func(d *seat) { d.drag(at(130, 55), at(520, 145), desk.Alt) }, "ask known c1 c2"},
+		{"a band over steps and the line between", func(d *seat) { d.drag(at(270, 55), at(520, 130), 0) }, "known tell c1 c2"},
+		{"all lines", func(d *seat) { d.drag(at(270, 90), at(290, 120), 0); d.press("Alt+K") }, "c1 c2 c3 c4 c5"},
+		{"a band over a line alone", func(d *seat) { d.drag(at(270, 90), at(290, 120), 0) }, "c1"},
+		{"Ctrl takes out", func(d *seat) { d.press("Ctrl+A"); d.click(at(380, 220), desk.Ctrl) }, "ask known tell note c1 c2 c3 c4 c5"},
 	} {
 		d := open(t, flowOf())
 		c.do(d)
@@ -234,27 +234,27 @@ func TestWaysToSelect(t *testing.T) {
 func TestGesturesOfSpeed(t *testing.T) {
 	first := func(s *model.Sheet, id string) geometry.Box { return s.Symbol(id).Box }
 	for _, c := range []gestured{
-		{"make room across", "OpenSpace", func(d *desk) { d.drag(at(285, 300), at(345, 305), editor.Ctrl) },
+		{"make room across", "OpenSpace", func(d *seat) { d.drag(at(285, 300), at(345, 305), desk.Ctrl) },
 			func(s *model.Sheet) bool {
 				return first(s, "ask").X == 140*px && first(s, "known").X == 380*px && first(s, "note").X == 560*px && s.Pools[0].W == 1160*px
 			}},
-		{"make room down grows the lane", "OpenSpace", func(d *desk) { d.Command("room", ""); d.drag(at(700, 150), at(700, 190), 0) },
+		{"make room down grows the lane", "OpenSpace", func(d *seat) { d.Command("room", ""); d.drag(at(700, 150), at(700, 190), 0) },
 			func(s *model.Sheet) bool {
 				return first(s, "look").Y == 220*px && first(s, "ask").Y == 60*px && s.Pools[0].Lanes[0].H == 160*px
 			}},
-		{"close a gap no further than to the next symbol", "OpenSpace", func(d *desk) { d.drag(at(290, 300), at(100, 300), editor.Ctrl) },
+		{"close a gap no further than to the next symbol", "OpenSpace", func(d *seat) { d.drag(at(290, 300), at(100, 300), desk.Ctrl) },
 			func(s *model.Sheet) bool { return first(s, "known").X == 270*px }},
-		{"into the lane below, beside what stands there", "Batch", func(d *desk) { d.click(at(560, 100), 0); d.press("Ctrl+ArrowDown") },
+		{"into the lane below, beside what stands there", "Batch", func(d *seat) { d.click(at(560, 100), 0); d.press("Ctrl+ArrowDown") },
 			func(s *model.Sheet) bool {
 				return s.LaneOf(s.Symbol("tell")).ID == "crew" && !first(s, "tell").Meets(first(s, "note"))
 			}},
-		{"drop into another lane", "MoveItems", func(d *desk) { d.drag(at(200, 100), at(200, 220), editor.Shift) },
+		{"drop into another lane", "MoveItems", func(d *seat) { d.drag(at(200, 100), at(200, 220), desk.Shift) },
 			func(s *model.Sheet) bool { return s.LaneOf(s.Symbol("ask")).ID == "crew" }},
-		{"align to the sheet", "PlaceItems", func(d *desk) { d.click(at(200, 100), 0); d.Command("align", "right sheet"); d.flush() },
+		{"align to the sheet", "PlaceItems", func(d *seat) { d.click(at(200, 100), 0); d.Command("align", "right sheet"); d.flush() },
 			func(s *model.Sheet) bool { return first(s, "ask").Right() == s.Page().Right()-4*arrange.Grid }},
-		{"nothing leaves its lane by aligning", "PlaceItems", func(d *desk) {
+		{"nothing leaves its lane by aligning", "PlaceItems", func(d *seat) {
 			d.click(at(560, 100), 0)
-			d.click(at(380, 220), editor.Shift)
+			d.click(at(380, 220), desk.Shift)
 			d.Command("align", "middle")
 			d.flush()
 			d.Command("align", "left")
@@ -262,54 +262,54 @@ func TestGesturesOfSpeed(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return first(s, "tell").Y == 60*px && first(s, "tell").X == first(s, "look").X
 		}},
-		{"group, then one drag moves both", "SetGroups MoveItems", func(d *desk) {
+		{"group, then one drag moves both", "SetGroups MoveItems", func(d *seat) {
 			d.click(at(200, 100), 0)
-			d.click(at(380, 100), editor.Shift)
+			d.click(at(380, 100), desk.Shift)
 			d.press("Ctrl+G")
 			d.click(at(900, 300), 0)
-			d.drag(at(380, 75), at(420, 75), editor.Shift)
+			d.drag(at(380, 75), at(420, 75), desk.Shift)
 		}, func(s *model.Sheet) bool {
 			return first(s, "known").X-first(s, "ask").X == 180*px && first(s, "ask").X != 140*px
 		}},
-		{"a second click goes inside the group", "SetGroups MoveItems", func(d *desk) {
+		{"a second click goes inside the group", "SetGroups MoveItems", func(d *seat) {
 			d.click(at(200, 100), 0)
-			d.click(at(380, 100), editor.Shift)
+			d.click(at(380, 100), desk.Shift)
 			d.press("Ctrl+G")
 			d.click(at(380, 100), 0)
 			d.keys("ArrowRight")
 		}, func(s *model.Sheet) bool { return first(s, "ask").X == 140*px && first(s, "known").X == 330*px }},
-		{"groups nest, and come apart one by one", "SetGroups SetGroups SetGroups", func(d *desk) {
+		{"groups nest, and come apart one by one", "SetGroups SetGroups SetGroups", func(d *seat) {
 			d.click(at(200, 100), 0)
-			d.click(at(380, 100), editor.Shift)
+			d.click(at(380, 100), desk.Shift)
 			d.press("Ctrl+G")
-			d.click(at(560, 100), editor.Shift)
+			d.click(at(560, 100), desk.Shift)
 			d.press("Ctrl+G")
 			d.press("Ctrl+Shift+G")
 		}, func(s *model.Sheet) bool {
 			return s.Symbol("ask").Group != "" && s.Symbol("ask").Group == s.Symbol("known").Group && s.Symbol("tell").Group == ""
 		}},
-		{"what is locked is not moved or deleted", "SetLock", func(d *desk) {
+		{"what is locked is not moved or deleted", "SetLock", func(d *seat) {
 			d.click(at(200, 100), 0)
 			d.press("Ctrl+Shift+K")
 			d.drag(at(200, 75), at(300, 75), 0)
 			d.keys("ArrowRight", "Delete", "x")
 		}, func(s *model.Sheet) bool { return s.Symbol("ask").Locked && first(s, "ask").X == 140*px }},
-		{"emphasis in one key", "SetStyle", func(d *desk) { d.click(at(200, 100), 0); d.press("Alt+M") },
+		{"emphasis in one key", "SetStyle", func(d *seat) { d.click(at(200, 100), 0); d.press("Alt+M") },
 			func(s *model.Sheet) bool { return s.Symbol("ask").Emphasis }},
-		{"a style taken and given, and worn by what is new", "SetStyle Batch AddItems", func(d *desk) {
+		{"a style taken and given, and worn by what is new", "SetStyle Batch AddItems", func(d *seat) {
 			d.click(at(200, 100), 0)
 			d.Command("fill", "moss")
 			d.flush()
 			d.press("Alt+C")
 			d.click(at(560, 100), 0)
-			d.click(at(380, 220), editor.Shift)
+			d.click(at(380, 220), desk.Shift)
 			d.press("Alt+V")
 			d.Command("take", "process")
 			d.click(at(900, 600), 0)
 		}, func(s *model.Sheet) bool {
 			return s.Symbol("tell").Fill == "moss" && s.Symbol("look").Fill == "moss" && s.Symbols[5].Fill == "moss" && s.Symbol("known").Fill == ""
 		}},
-		{"a style saved under a name changes all that wear it", "Batch Wear SetStyle Batch", func(d *desk) {
+		{"a style saved under a name changes all that wear it", "Batch Wear SetStyle Batch", func(d *seat) {
 			d.click(at(200, 100), 0)
 			d.Command("style-save", "Outside")
 			d.flush()
@@ -322,31 +322,31 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("style-change", id)
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbol("ask").Fill == "clay" && s.Symbol("tell").Fill == "clay" }},
-		{"one step forward past what it overlaps", "AddItems Order", func(d *desk) {
+		{"one step forward past what it overlaps", "AddItems Order", func(d *seat) {
 			d.Command("take", "note")
-			d.click(at(230, 130), editor.Alt)
+			d.click(at(230, 130), desk.Alt)
 			d.press("Escape")
 			d.click(at(150, 70), 0)
 			d.Command("order", "forward")
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbols[5].ID == "ask" }},
-		{"an exit put in between keeps the answer", "Batch", func(d *desk) { d.click(at(200, 100), 0); d.keys("Enter") },
+		{"an exit put in between keeps the answer", "Batch", func(d *seat) { d.click(at(200, 100), 0); d.keys("Enter") },
 			func(s *model.Sheet) bool {
 				return len(s.Connectors) == 6 && s.Connectors[0].To.Symbol == s.Symbols[5].ID && s.Connectors[5].To.Symbol == "known" && first(s, "known").X > 380*px-60*px
 			}},
-		{"text pasted after a step goes on from it", "AddItems", func(d *desk) { d.click(at(560, 100), 0); d.Clipboard.PasteText("Write\nGone?\nFile it"); d.flush() },
+		{"text pasted after a step goes on from it", "AddItems", func(d *seat) { d.click(at(560, 100), 0); d.Clipboard.PasteText("Write\nGone?\nFile it"); d.flush() },
 			func(s *model.Sheet) bool {
 				last := s.Connectors[len(s.Connectors)-1]
 				return len(s.Connectors) == 8 && last.Text == "Yes" && s.Symbols[5].Centre().Y == 100*px && s.LaneOf(s.Symbols[7]).ID == "desk"
 			}},
-		{"paste at the pointer", "AddItems", func(d *desk) {
+		{"paste at the pointer", "AddItems", func(d *seat) {
 			d.click(at(200, 100), 0)
 			data, _ := d.Clipboard.Copy()
 			d.Move(at(800, 500), 1000, 0)
 			d.Clipboard.PasteHere(data)
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbols[5].Centre() == at(800, 500) }},
-		{"a pool is copied with all that stands in it", "Batch", func(d *desk) {
+		{"a pool is copied with all that stands in it", "Batch", func(d *seat) {
 			d.click(at(50, 150), 0)
 			data, _ := d.Clipboard.Copy()
 			d.Move(at(700, 600), 1000, 0)
@@ -355,13 +355,13 @@ func TestGesturesOfSpeed(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return len(s.Pools) == 2 && len(s.Symbols) == 10 && len(s.Connectors) == 10 && s.LaneOf(s.Symbols[9]).ID == s.Pools[1].Lanes[1].ID
 		}},
-		{"replace everywhere", "SetText", func(d *desk) {
+		{"replace everywhere", "SetText", func(d *seat) {
 			d.Command("search", "look")
 			d.Command("replace-all", "Find")
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbol("look").Text == "Find it up" }},
-		{"straighten shows first and is made on Enter", "PlaceItems", func(d *desk) {
-			d.drag(at(560, 75), at(566, 81), editor.Alt)
+		{"straighten shows first and is made on Enter", "PlaceItems", func(d *seat) {
+			d.drag(at(560, 75), at(566, 81), desk.Alt)
 			d.log = nil
 			d.press("Escape")
 			d.press("Alt+S")
@@ -372,12 +372,12 @@ func TestGesturesOfSpeed(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return first(s, "tell").Centre().Y == 100*px && first(s, "tell").Centre().X == first(s, "note").Centre().X
 		}},
-		{"straighten refused leaves everything", "MoveItems", func(d *desk) {
-			d.drag(at(560, 75), at(566, 81), editor.Alt)
+		{"straighten refused leaves everything", "MoveItems", func(d *seat) {
+			d.drag(at(560, 75), at(566, 81), desk.Alt)
 			d.press("Alt+S")
 			d.keys("Escape")
 		}, func(s *model.Sheet) bool { return first(s, "tell").Centre() == at(566, 106) }},
-		{"an exact place and size in another unit", "SetHead MoveItems PlaceItems", func(d *desk) {
+		{"an exact place and size in another unit", "SetHead MoveItems PlaceItems", func(d *seat) {
 			d.Command("units", "mm")
 			d.flush()
 			d.click(at(200, 100), 0)
@@ -386,7 +386,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("frame", "w=2 in")
 			d.flush()
 		}, func(s *model.Sheet) bool { return first(s, "ask").X == 18898 && first(s, "ask").W == 192*px }},
-		{"one symbol is left out when the look changes", "SetStyle SetHead", func(d *desk) {
+		{"one symbol is left out when the look changes", "SetStyle SetHead", func(d *seat) {
 			d.click(at(200, 100), 0)
 			d.Command("look-keep", "")
 			d.flush()
@@ -396,38 +396,38 @@ func TestGesturesOfSpeed(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return s.Symbol("ask").Look == "field-book" && s.Symbol("tell").Look == ""
 		}},
-		{"a look that is tried and left changes nothing", "", func(d *desk) {
+		{"a look that is tried and left changes nothing", "", func(d *seat) {
 			d.Command("look-try", "wall")
 			d.Flush()
 			d.Command("leave", "")
 			d.flush()
 		}, func(s *model.Sheet) bool { return first(s, "ask").W == 120*px }},
-		{"a background is never selected", "SetSheet", func(d *desk) {
+		{"a background is never selected", "SetSheet", func(d *seat) {
 			d.Command("ground", "fog")
 			d.flush()
 			d.press("Ctrl+A")
 			d.click(at(900, 600), 0)
 			d.drag(at(900, 600), at(1000, 700), 0)
 		}, func(s *model.Sheet) bool { return s.Ground.Fill == "fog" }},
-		{"a step let go near another stands beside it", "AddItems", func(d *desk) {
+		{"a step let go near another stands beside it", "AddItems", func(d *seat) {
 			d.Move(at(560, 100), 1000, 0)
 			d.drag(at(620, 100), at(660, 110), 0)
 		}, func(s *model.Sheet) bool {
 			last := s.Symbols[5]
 			return !last.Meets(first(s, "tell")) && s.LaneOf(last).ID == "desk" && s.Connectors[5].To.Symbol == last.ID
 		}},
-		{"with Alt a symbol lands where the pointer is", "AddItems", func(d *desk) {
+		{"with Alt a symbol lands where the pointer is", "AddItems", func(d *seat) {
 			d.Command("take", "process")
-			d.click(at(230, 130), editor.Alt)
+			d.click(at(230, 130), desk.Alt)
 		}, func(s *model.Sheet) bool { return s.Symbols[5].Meets(first(s, "ask")) }},
-		{"a symbol in hand is set down by Enter", "AddItems", func(d *desk) {
+		{"a symbol in hand is set down by Enter", "AddItems", func(d *seat) {
 			d.Move(at(800, 500), 1000, 0)
 			d.Command("take", "document")
 			d.keys("Enter")
 		}, func(s *model.Sheet) bool {
 			return s.Symbols[5].Kind == model.Document && s.Symbols[5].Contains(at(800, 500))
 		}},
-		{"another look makes room for its larger type", "Batch", func(d *desk) {
+		{"another look makes room for its larger type", "Batch", func(d *seat) {
 			d.Command("look", "wall")
 			d.flush()
 		}, nil},

@@ -5,6 +5,9 @@ import (
 	"slices"
 	"strconv"
 
+	"plaintracer/core/editor/command"
+	"plaintracer/core/editor/desk"
+	"plaintracer/core/editor/gesture"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
@@ -15,14 +18,6 @@ import (
 	"plaintracer/core/typeset"
 	"plaintracer/core/units"
 )
-
-// view is what the window shows at present.
-type view struct {
-	painter        paint.Painter
-	adopt          bool // the page shows the first picture already
-	overlay, state string
-	buf, over      []byte
-}
 
 // Flush returns what has changed since the last call, as JSON:
 //
@@ -36,39 +31,39 @@ type view struct {
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
 func (e *View) Flush() []byte {
-	e.refresh()
-	v := &e.view
-	b := append(v.buf[:0], `{"patch":[`...)
-	if e.stale.all {
-		v.overlay = "-"
+	e.Refresh()
+	v := &e.Shown
+	b := append(v.Buf[:0], `{"patch":[`...)
+	if e.Stale.All {
+		v.Overlay = "-"
 	}
-	picture := &paint.Picture{Map: e.m, Sheet: e.Sheet(), Courses: e.courses, Facts: &e.facts, Touched: &e.unpainted, Sketched: e.stale.drag}
-	if e.stale.all && v.adopt {
-		b = v.painter.Adopt(b, picture)
+	picture := &paint.Picture{Map: e.M, Sheet: e.Sheet(), Courses: e.Routed, Facts: &e.Facts, Touched: &e.Unpainted, Sketched: e.Stale.Drag}
+	if e.Stale.All && v.Adopt {
+		b = v.Painter.Adopt(b, picture)
 	} else {
-		b = v.painter.Patch(b, picture, e.stale.all)
+		b = v.Painter.Patch(b, picture, e.Stale.All)
 	}
-	e.unpainted.Looked()
-	e.stale.all, v.adopt = false, false
+	e.Unpainted.Looked()
+	e.Stale.All, v.Adopt = false, false
 	b = append(b, ']')
-	e.reached("picture")
+	e.TellReached("picture")
 	e.Reached = nil
 
-	v.over = e.appendOverlay(v.over[:0])
-	if string(v.over) != v.overlay {
-		v.overlay = string(v.over)
-		b = paint.AppendString(append(b, `,"overlay":`...), v.overlay)
+	v.Over = gesture.AppendOverlay(e.Desk, v.Over[:0])
+	if string(v.Over) != v.Overlay {
+		v.Overlay = string(v.Over)
+		b = paint.AppendString(append(b, `,"overlay":`...), v.Overlay)
 	}
-	if !e.still && (!e.doc.Showing() || e.proposed != nil) && e.inHand == nil || v.state == "" {
-		if state := e.state(); state != v.state {
-			v.state = state
+	if !e.Still && (!e.Doc.Showing() || e.Proposed != nil) && e.InHand == nil || v.State == "" {
+		if state := e.state(); state != v.State {
+			v.State = state
 			b = append(append(b, `,"state":`...), state...)
 		}
 	}
-	e.still = false
+	e.Still = false
 	b = e.appendRequests(b)
-	v.buf = append(b, '}')
-	return v.buf
+	v.Buf = append(b, '}')
+	return v.Buf
 }
 
 // countLater is after how many milliseconds without an event the findings are counted. By then the answer of the server to
@@ -81,49 +76,49 @@ func (e *View) appendRequests(b []byte) []byte {
 			b = append(append(append(append(b, `,"`...), name...), `":`...), raw...)
 		}
 	}
-	if e.write == nil && !e.writing {
-		e.doc.Hold(0)
+	if e.TextField == nil && !e.InField {
+		e.Doc.Hold(0)
 	}
-	if send := e.doc.Take(); len(send) > 0 {
+	if send := e.Doc.Take(); len(send) > 0 {
 		add("send", send)
 	}
-	if e.write != nil {
-		add("write", e.write)
-		e.write, e.writing = nil, true
+	if e.TextField != nil {
+		add("write", e.TextField)
+		e.TextField, e.InField = nil, true
 	}
-	if e.ask != nil {
-		add("ask", e.ask)
+	if e.Ask != nil {
+		add("ask", e.Ask)
 	}
-	if e.inHand == nil && e.stale.drag {
+	if e.InHand == nil && e.Stale.Drag {
 		add("settle", 0)
-	} else if e.inHand == nil && e.uncounted() {
+	} else if e.InHand == nil && e.Uncounted() {
 		add("settle", countLater)
 	}
-	if e.task != "" {
-		add("task", e.task)
-		e.task = ""
+	if e.Task != "" {
+		add("task", e.Task)
+		e.Task = ""
 	}
-	if e.open != "" {
-		add("open", e.open)
-		e.open = ""
+	if e.ToOpen != "" {
+		add("open", e.ToOpen)
+		e.ToOpen = ""
 	}
-	if e.words != "" {
-		add("say", e.words)
-	} else if e.hush {
+	if e.Words != "" {
+		add("say", e.Words)
+	} else if e.Hush {
 		add("hush", true)
 	}
-	e.words, e.hush = "", false
-	if e.suggest != nil {
-		add("offer", e.suggest)
-		e.suggest = nil
-	} else if e.gap != "" && e.offered != e.gap {
-		add("offer", offer{"close-gap", "Close the gap"})
+	e.Words, e.Hush = "", false
+	if e.Suggest != nil {
+		add("offer", e.Suggest)
+		e.Suggest = nil
+	} else if e.Gap != "" && e.Offered != e.Gap {
+		add("offer", desk.Offer{Command: "close-gap", Text: "Close the gap"})
 	}
-	e.offered = e.gap
-	if len(e.sight) > 0 && e.centre == "" {
+	e.Offered = e.Gap
+	if len(e.Sight) > 0 && e.Centre == "" {
 		var all geometry.Box
-		for _, id := range e.sight {
-			if sym := e.symbol(id); sym != nil {
+		for _, id := range e.Sight {
+			if sym := e.Symbol(id); sym != nil {
 				all = all.Union(sym.Box)
 			} else if pool := e.Sheet().Pool(id); pool != nil {
 				all = all.Union(pool.Box())
@@ -131,22 +126,16 @@ func (e *View) appendRequests(b []byte) []byte {
 		}
 		add("centre", all)
 	}
-	e.sight = nil
-	if e.centre != "" {
-		if sym := e.symbol(e.centre); sym != nil {
+	e.Sight = nil
+	if e.Centre != "" {
+		if sym := e.Symbol(e.Centre); sym != nil {
 			add("centre", sym.Box)
-		} else if _, course := e.courseOf(e.centre); course != nil {
+		} else if _, course := e.CourseOf(e.Centre); course != nil {
 			add("centre", course.Points.Bounds())
 		}
-		e.centre = ""
+		e.Centre = ""
 	}
 	return b
-}
-
-// offer is a command that is offered beside what is said.
-type offer struct {
-	Command string `json:"command"`
-	Text    string `json:"text"`
 }
 
 // bars is what the bars around the drawing show.
@@ -167,22 +156,22 @@ type bars struct {
 	// Now holds the values of what is selected, by the names commands give them.
 	Now map[string]string `json:"now"`
 	// Trace is the case under way; nil while drawing.
-	Trace *Trace `json:"trace"`
+	Trace *desk.Trace `json:"trace"`
 	// Units is the name of the unit lengths are shown in, Look of the look.
 	Units   string              `json:"units"`
 	Look    string              `json:"look"`
 	Styles  []StyleTab          `json:"styles"`
 	Colours []model.HouseColour `json:"colours"`
 	// Faces are the fonts of the house.
-	Faces []FontTab    `json:"faces"`
-	Cuts  []fonts.Face `json:"cuts"`
+	Faces []desk.FontTab `json:"faces"`
+	Cuts  []fonts.Face   `json:"cuts"`
 	// Proposal says what is shown and can be kept or left.
 	Proposal string `json:"proposal"`
 	// Other is what a further way to keep what is proposed is called.
 	Other string `json:"other"`
 	// Longer says that the flow could go on over further sheets.
-	Longer bool    `json:"longer"`
-	Search *Search `json:"search"`
+	Longer bool         `json:"longer"`
+	Search *desk.Search `json:"search"`
 	// Spoken says what is selected to those who do not see it.
 	Spoken string `json:"spoken"`
 	// Palette are the colours of the palette in the look of the map, light and
@@ -193,7 +182,7 @@ type bars struct {
 	// Trying is the look that is shown and not yet kept.
 	Trying string `json:"trying"`
 	// Numbers is what is set about numbers.
-	Numbers Numbers `json:"numbers"`
+	Numbers desk.Numbers `json:"numbers"`
 }
 
 // StyleTab is a saved style as the bars list it.
@@ -225,11 +214,11 @@ type SheetTab struct {
 func (e *View) State() []byte { return []byte(e.state()) }
 
 func (e *View) state() string {
-	defer e.lookUp()()
-	st := bars{Title: e.m.Title, Answers: e.m.Answers, Sheet: e.sheetID,
-		Selected: append([]string{}, e.sel...), Hand: string(e.hand), Findings: e.found, Needs: map[string]string{}, On: map[string]bool{"number": e.m.Numbers}, Trace: e.Tracing.trace()}
-	st.Plain = routing.CountPlain(e.courses)
-	for _, s := range e.m.Sheets {
+	defer e.LookUp()()
+	st := bars{Title: e.M.Title, Answers: e.M.Answers, Sheet: e.SheetID,
+		Selected: append([]string{}, e.Sel...), Hand: string(e.Hand), Findings: e.Found, Needs: command.Needs(e.Desk), On: map[string]bool{"number": e.M.Numbers}, Trace: e.Cases.Trace()}
+	st.Plain = routing.CountPlain(e.Routed)
+	for _, s := range e.M.Sheets {
 		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "", string(s.Edge)}
 		if s.Merging {
 			tab.Merging = string(model.MergeAlways)
@@ -239,45 +228,40 @@ func (e *View) state() string {
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}
-	st.Undo, st.Redo = e.doc.Next()
+	st.Undo, st.Redo = e.Doc.Next()
 	st.Now = map[string]string{}
 	for _, name := range slices.Concat(model.HeadingFields, model.HeadingTexts) {
-		st.Now[name] = *e.m.Heading.Field(name)
+		st.Now[name] = *e.M.Heading.Field(name)
 	}
 	st.On["heading"] = e.Sheet().Headed
-	if pool, i := e.laneSelected(); pool != nil {
+	if pool, i := e.LaneSelected(); pool != nil {
 		st.Now["part"] = pool.Lanes[i].Of
 	}
-	look := looks.Of(e.m)
-	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.m.Units), look.Name, e.m.Colours, e.Searching.searched(), e.Selecting.Spoken()
+	look := looks.Of(e.M)
+	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.M.Units), look.Name, e.M.Colours, e.Searching.Searched(), e.Selecting.Spoken()
 	st.Palette = map[string]string{}
 	for _, name := range model.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
 	}
-	st.Numbers = e.Numbering.numbers()
+	st.Numbers = e.Numbering.Numbers()
 	for _, k := range st.Numbers.Also {
 		st.On["also-"+k] = true
 	}
 	st.Now["scheme"], st.Now["prefix"], st.Now["badge"] = string(st.Numbers.Scheme), st.Numbers.Prefix, st.Numbers.Badge
 	st.Now["first"], st.Now["step"], st.Now["digits"] = strconv.Itoa(max(st.Numbers.First, 1)), strconv.Itoa(max(st.Numbers.Step, 1)), strconv.Itoa(max(st.Numbers.Digits, 1))
-	st.On["held"] = e.m.Held.On()
-	st.Trying, st.Owners = e.trying, e.m.Owners()
-	st.Faces, st.Cuts = e.Styling.faces()
+	st.On["held"] = e.M.Held.On()
+	st.Trying, st.Owners = e.Trying, e.M.Owners()
+	st.Faces, st.Cuts = e.Styling.Faces()
 	st.Styles = e.styleTabs(look)
-	if e.proposed != nil {
-		st.Proposal, st.Longer = e.proposed.words, e.proposed.longer
-		if o := e.proposed.other; o != nil {
-			st.Other = o.words
+	if e.Proposed != nil {
+		st.Proposal, st.Longer = e.Proposed.Words, e.Proposed.Longer
+		if o := e.Proposed.Other; o != nil {
+			st.Other = o.Words
 		}
 	}
-	st.On["grid"], st.On["room"] = !e.free, e.armed
-	if len(e.sel) > 0 {
+	st.On["grid"], st.On["room"] = !e.Free, e.Armed
+	if len(e.Sel) > 0 {
 		e.describe(&st)
-	}
-	for name, c := range commands {
-		if needs := c.lacks(e.Desk); needs != "" {
-			st.Needs[name] = needs
-		}
 	}
 	raw, err := json.Marshal(st)
 	if err != nil {
@@ -289,51 +273,51 @@ func (e *View) state() string {
 // describe puts the values of the first thing selected into the bars.
 func (e *View) describe(st *bars) {
 	s := e.Sheet()
-	look := looks.Of(e.m)
+	look := looks.Of(e.M)
 	var t *model.Type
-	if sym := s.Symbol(e.sel[0]); sym != nil {
+	if sym := s.Symbol(e.Sel[0]); sym != nil {
 		t = &sym.Type
 		st.On["emphasis"], st.On["dashed"], st.On["trunk"] = sym.Emphasis, sym.Dashed, sym.Trunk
 		st.On["locked"], st.On["keeps"], st.On["uncounted"] = sym.Locked, sym.Look != "", sym.Uncounted
 		st.Now["pinned"] = sym.Pinned
-		look = looks.For(e.m, sym)
-		b := e.Sheets.frame()
-		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.m.Units), units.Format(b.Y, e.m.Units), units.Format(sym.W, e.m.Units), units.Format(sym.H, e.m.Units)
+		look = looks.For(e.M, sym)
+		b := e.Sheets.Frame()
+		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.M.Units), units.Format(b.Y, e.M.Units), units.Format(sym.W, e.M.Units), units.Format(sym.H, e.M.Units)
 		st.Now["outline"] = look.Line(sym.Ink, look.Ink)
 		st.Now["style"], st.Now["owner"] = sym.Style, s.OwnerOf(sym)
 		width := sym.Weight
 		if width == 0 {
 			width = look.Weight
 		}
-		st.Now["outlineWeight"] = units.Format(width, e.m.Units)
+		st.Now["outlineWeight"] = units.Format(width, e.M.Units)
 		st.Now["fill"] = look.Fill(sym.Fill)
 		st.Now["colour"] = scene.TextColour(look, sym)
-	} else if c := s.Connector(e.sel[0]); c != nil {
+	} else if c := s.Connector(e.Sel[0]); c != nil {
 		t = &c.Type
-		if from := e.symbol(c.From.Symbol); from != nil {
+		if from := e.Symbol(c.From.Symbol); from != nil {
 			st.On["trunk"] = from.Trunk
 		}
 		st.On["exceptional"], st.On["bent"] = c.Dashed, len(c.Bends) > 0
 		st.On["locked"] = c.Locked
 		st.Now["style"] = c.Style
-		st.Now["weight"], st.Now["ink"] = units.Format(scene.Weight(look, c), e.m.Units), scene.LineColour(look, c)
-		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), units.Format(c.Radius, e.m.Units)
+		st.Now["weight"], st.Now["ink"] = units.Format(scene.Weight(look, c), e.M.Units), scene.LineColour(look, c)
+		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), units.Format(c.Radius, e.M.Units)
 		st.Now["merge"] = string(c.Merge)
 		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
 		st.Now["colour"] = scene.LabelColour(look, c)
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
-		st.Now["size"] = units.Points(typeset.HouseOf(e.m).StyleOf(look.Type(*t)).Size)
-		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, units.Format(t.Margin, e.m.Units)
+		st.Now["size"] = units.Points(typeset.HouseOf(e.M).StyleOf(look.Type(*t)).Size)
+		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, units.Format(t.Margin, e.M.Units)
 	}
 }
 
 // styleTabs lists the saved styles.
 func (e *View) styleTabs(look *looks.Look) []StyleTab {
 	wears := map[string]int{}
-	if len(e.m.Styles) > 0 {
-		for _, s := range e.m.Sheets {
+	if len(e.M.Styles) > 0 {
+		for _, s := range e.M.Sheets {
 			for _, sym := range s.Symbols {
 				wears[sym.Style]++
 			}
@@ -343,7 +327,7 @@ func (e *View) styleTabs(look *looks.Look) []StyleTab {
 		}
 	}
 	out := []StyleTab{}
-	for _, y := range e.m.Styles {
+	for _, y := range e.M.Styles {
 		fill := look.Fill(y.Fill)
 		out = append(out, StyleTab{y.ID, y.Name, fill, look.Line(y.Ink, look.Ink), look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
 	}

@@ -13,7 +13,7 @@ import (
 	"regexp"
 	"strings"
 
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/command"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
@@ -70,7 +70,7 @@ func keys(old []byte) []byte {
 	b.Write(before)
 	b.WriteString(keysBegin)
 	part := ""
-	for _, e := range editor.Entries() {
+	for _, e := range command.Entries() {
 		if e.Key == "" || e.Part == "" {
 			continue
 		}

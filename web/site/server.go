@@ -25,7 +25,7 @@ import (
 	"plaintracer/app/phrase"
 	"plaintracer/app/post"
 	"plaintracer/background"
-	"plaintracer/core/editor"
+	"plaintracer/core/editor/command"
 	"plaintracer/core/model"
 	"plaintracer/exchange"
 	"plaintracer/exchange/tracerjson"
@@ -294,10 +294,10 @@ func (s *Site) Page(c fiber.Ctx, name string, data any) error {
 }
 
 // key shows the key of a command, as keyboards have it.
-func key(command string) (template.HTML, error) {
-	pressed := editor.KeyOf(command)
+func key(e string) (template.HTML, error) {
+	pressed := command.KeyOf(e)
 	if pressed == "" {
-		return "", fmt.Errorf("there is no key for the command %q", command)
+		return "", fmt.Errorf("there is no key for the command %q", e)
 	}
 	var caps []string
 	for _, name := range strings.Split(pressed, "+") {

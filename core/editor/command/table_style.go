@@ -1,0 +1,145 @@
+package command
+
+import (
+	"plaintracer/core/edit"
+	"plaintracer/core/editor/desk"
+	"plaintracer/core/model"
+)
+
+// stylesCommands are the commands of the part "Style".
+func stylesCommands() []command {
+	return []command{
+		{name: "emphasis",
+			needs: needSymbols(1, desk.NeedStep),
+			do: func(e *Commands, _ string) {
+				v := !e.Chosen()[0].Emphasis
+				e.Styling.Style(&edit.SetStyle{Emphasis: &v}, false)
+			},
+			menus: places{inSymbol: 201},
+			ways: []way{
+				{title: "Emphasis", key: "Alt+M", words: "unusual step mark"},
+			},
+		},
+		{name: "style-take",
+			needs: needStyled,
+			do:    func(e *Commands, _ string) { e.Styling.TakeStyle() },
+			menus: places{inSymbol: 202, inConnector: 301},
+			ways: []way{
+				{title: "Copy its style", key: "Alt+C", words: "copy pick"},
+			},
+		},
+		{name: "style-give",
+			needs: func(e *desk.Desk) string {
+				if e.Taken == nil {
+					return "Copy the style of something first."
+				}
+				return needStyled(e)
+			},
+			do:    func(e *Commands, _ string) { e.Styling.GiveStyle(*e.Taken, "give the style") },
+			menus: places{inSymbol: 203, inConnector: 302},
+			ways: []way{
+				{title: "Apply the copied style", key: "Alt+V", words: "paste apply"},
+			},
+		},
+		{name: "style-plain",
+			needs: needStyled,
+			do: func(e *Commands, _ string) {
+				e.Styling.GiveStyle(desk.CopiedStyle{}, "plain style")
+				e.Last = desk.CopiedStyle{}
+			},
+			ways: []way{
+				{title: "Plain style", key: "Alt+N", words: "reset none standard"},
+			},
+		},
+		{name: "styles-open",
+			needs: needStyled,
+			do:    pageOpens("styles-open"),
+			ways: []way{
+				{title: "Save its style under a name", words: "named"},
+			},
+		},
+		{name: "looks-open",
+			do:    pageOpens("looks-open"),
+			menus: places{inDesk: 302},
+			ways: []way{
+				{title: "Look of the map", words: "colours theme print black white"},
+			},
+		},
+		{name: "look-keep",
+			needs: needSymbols(1, desk.NeedStep),
+			do:    func(e *Commands, _ string) { e.Layout.KeepLook() },
+			ways: []way{
+				{title: "Keep its look when the look of the map changes", words: "leave out"},
+			},
+		},
+		{name: "house-open",
+			do: pageOpens("house-open"),
+			ways: []way{
+				{title: "House style: colours and typeface", words: "palette brand font file"},
+			},
+		},
+		{name: "font-drop",
+			needs: func(e *desk.Desk) string {
+				if len(e.M.Faces) == 0 {
+					return "The map uses the built-in typeface."
+				}
+				return ""
+			},
+			do: func(e *Commands, arg string) { e.Styling.DropFont(arg) },
+			ways: []way{
+				{title: "Back to the built-in typeface", words: "font house"},
+			},
+		},
+		{name: "text",
+			needs: func(e *desk.Desk) string {
+				if len(e.Chosen()) == 0 && len(e.ChosenLines()) == 0 {
+					return "Select a symbol or connector to format its text."
+				}
+				return ""
+			},
+			do: func(e *Commands, arg string) { e.Styling.StyleText(arg) },
+			ways: []way{
+				{arg: "bold", title: "Bold", key: "Ctrl+B"},
+				{arg: "italic", title: "Italic", key: "Ctrl+I"},
+				{arg: "underline", title: "Underline", key: "Ctrl+U"},
+				{arg: "larger", title: "Larger text"},
+				{arg: "smaller", title: "Smaller text"},
+				{arg: "bullets", title: "Make every line a list item"},
+			},
+			choices: []choice{
+				{"colour=", "Text colour", model.Fills, colourNames},
+				{"align=", "Text across", []string{"", "left", "centre", "right"}, []string{"as usual", "left", "centre", "right"}},
+				{"stand=", "Text down", []string{"", "top", "middle", "bottom"}, []string{"as usual", "top", "middle", "bottom"}},
+			},
+		},
+		{name: "dashed",
+			needs: needSymbols(1, desk.NeedStep),
+			do: func(e *Commands, _ string) {
+				v := !e.Chosen()[0].Dashed
+				e.Styling.Style(&edit.SetStyle{Dashed: &v}, false)
+			},
+			ways: []way{
+				{title: "Dashed outline"},
+			},
+		},
+		{name: "fill",
+			needs: func(e *desk.Desk) string {
+				if p, _ := e.LaneSelected(); p != nil || len(e.Chosen()) > 0 {
+					return ""
+				}
+				return "Select a symbol or a lane first."
+			},
+			do: func(e *Commands, arg string) { e.Lanes.Fill(arg) },
+			choices: []choice{
+				{"", "Fill", model.Fills, colourNames},
+			},
+		},
+		{name: "outline",
+			needs: needSymbols(1, desk.NeedStep),
+			do:    func(e *Commands, arg string) { e.Styling.StyleOutline(arg) },
+			choices: []choice{
+				{"ink=", "Outline colour", model.Fills, colourNames},
+			},
+		},
+	}
+}

@@ -1,0 +1,79 @@
+package command
+
+import (
+	"plaintracer/core/editor/desk"
+)
+
+// writeAndFindCommands are the commands of the part "Write and find".
+func writeAndFindCommands() []command {
+	return []command{
+		{name: "write",
+			needs: func(e *desk.Desk) string {
+				if len(e.Sel) != 1 && e.Lane == "" {
+					return "Select one symbol, connector or lane to write on."
+				}
+				return ""
+			},
+			do: func(e *Commands, _ string) {
+				if e.Lane != "" {
+					e.Writing.StartWriting(e.Lane, false)
+				} else {
+					e.Writing.StartWriting(e.Sel[0], false)
+				}
+			},
+			menus: places{inStage: 101, inLane: 101, inSymbol: 101, inConnector: 101, inPool: 101},
+			ways: []way{
+				{title: "Write on it", key: "F2", words: "text edit rename"},
+			},
+		},
+		{name: "next-empty",
+			do: func(e *Commands, _ string) { e.Writing.NextEmpty() },
+			ways: []way{
+				{title: "Write on the next empty symbol", key: "Ctrl+Enter"},
+			},
+		},
+		{name: "find-open",
+			do:      pageOpens("find-open"),
+			reading: true,
+			ways: []way{
+				{title: "Find and replace", key: "Ctrl+F", words: "search text number"},
+			},
+		},
+		{name: "find-next",
+			needs:   needSearch,
+			do:      func(e *Commands, _ string) { e.Searching.Jump(1) },
+			reading: true,
+			ways: []way{
+				{title: "Next match", key: "F3"},
+			},
+		},
+		{name: "find-previous",
+			needs:   needSearch,
+			do:      func(e *Commands, _ string) { e.Searching.Jump(-1) },
+			reading: true,
+			ways: []way{
+				{title: "Previous match", key: "Shift+F3"},
+			},
+		},
+		{name: "answers-open",
+			do: pageOpens("answers-open"),
+			ways: []way{
+				{title: "Answer words", words: "yes no decision"},
+			},
+		},
+		{name: "search-open",
+			do:      pageOpens("search-open"),
+			reading: true,
+			ways: []way{
+				{title: "Find a command", key: "Ctrl+K", words: "search"},
+			},
+		},
+		{name: "keys-open",
+			do:      pageOpens("keys-open"),
+			reading: true,
+			ways: []way{
+				{title: "Keys and gestures", key: "?", words: "help shortcuts"},
+			},
+		},
+	}
+}

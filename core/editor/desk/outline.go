@@ -1,0 +1,51 @@
+package desk
+
+import (
+	"fmt"
+	"strings"
+
+	"plaintracer/core/outline"
+	"plaintracer/core/symbols"
+)
+
+// Outline lists the shown sheet in words.
+func (e *Selecting) Outline() []outline.Step { return outline.Of(e.M, e.Flow(), e.Sheet()) }
+
+// Spoken says what is selected, for those who do not see it.
+func (e *Selecting) Spoken() string {
+	s := e.Sheet()
+	switch sym := e.One(); {
+	case sym != nil:
+		text := outline.Symbol(e.M, s, sym, e.Facts.Numbers)
+		if exits := outline.Exits(e.M, e.Flow(), sym, e.Facts.Numbers); exits != "" {
+			text += "; " + exits
+		}
+		return text
+	case e.Connector() != nil:
+		c := e.Connector()
+		from, to := s.Leads(c)
+		name := func(id string) string {
+			if at := s.Symbol(id); at != nil && at.Text != "" {
+				return strings.ReplaceAll(at.Text, "\n", " ")
+			} else if at != nil {
+				return strings.ToLower(symbols.Of(at.Kind).Name)
+			}
+			return "nothing"
+		}
+		text := "connector from " + name(from) + " to " + name(to)
+		if c.Text != "" {
+			text += ", " + c.Text
+		}
+		return text
+	case e.Lane != "":
+		if pool, i := e.LaneSelected(); pool != nil {
+			return "lane " + pool.Lanes[i].Name
+		}
+		if pool, i := e.StageSelected(); pool != nil {
+			return "stage " + pool.Stages[i].Name
+		}
+	case len(e.Sel) > 1:
+		return fmt.Sprintf("%d items selected", len(e.Sel))
+	}
+	return ""
+}

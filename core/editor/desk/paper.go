@@ -1,0 +1,102 @@
+package desk
+
+import (
+	"plaintracer/core/compose"
+	"plaintracer/core/edit"
+	"plaintracer/core/geometry"
+	"plaintracer/core/model"
+)
+
+// edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
+func (e *Sheets) edge(id string) {
+	s := e.Sheet()
+	sym := s.Symbol(id)
+	if sym == nil || s.Area().Holds(sym.Box) {
+		return
+	}
+	if e.offerPaper() {
+		e.Say("This is beyond the edge of the paper.")
+	}
+}
+
+// offerPaper offers a paper that holds what is on the sheet, and reports whether there is one.
+func (e *Sheets) offerPaper() bool {
+	s := e.Sheet()
+	name, _, ok := compose.LargerPaper(s, s.Drawn())
+	if ok {
+		e.Suggest = &Offer{"paper-larger", "Take " + name}
+	}
+	return ok
+}
+
+// Enlarge takes the smallest paper that holds what is on the sheet.
+func (e *Sheets) Enlarge(string) {
+	s := e.Sheet()
+	if s.Area().Holds(s.Drawn()) {
+		e.Say("Everything is on the paper.")
+		return
+	}
+	if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
+		e.Do(&edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
+		return
+	}
+	e.Say("No paper is large enough, or something is beyond the upper or left edge.")
+}
+
+// OntoPage brings what is drawn onto the page: it is moved as it stands where that is enough,
+// else laying it out is proposed.
+func (e *Sheets) OntoPage(string) {
+	s := e.Sheet()
+	area, all := s.Area(), s.Drawn()
+	if area.Holds(all) {
+		e.Say("Everything is on the paper.")
+		return
+	}
+	if all.W > area.W || all.H > area.H {
+		e.Sel = nil // the whole sheet
+		e.Layout.LayOut("")
+		return
+	}
+	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W), Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
+	e.DoMoving(&edit.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: to.Sub(all.Corner())})
+}
+
+// growing returns the edit together with a larger paper, where the sheet's paper grows with what
+// is drawn and the edit reaches beyond it.
+func (e *Window) growing(change edit.Edit) edit.Edit {
+	s := e.Sheet()
+	if s.Edge != model.EdgeGrow {
+		return change
+	}
+	e.Drop()
+	before := s.Drawn()
+	trial, err := edit.Attempt(e.M, change)
+	if err != nil {
+		return change
+	}
+	var paper *edit.SetSheet
+	if now := e.M.Sheet(s.ID); now != nil && !before.Holds(now.Drawn()) && !now.Area().Holds(now.Drawn()) {
+		if name, across, ok := compose.LargerPaper(now, now.Drawn()); ok {
+			paper = &edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}
+		}
+	}
+	trial.Rollback()
+	if paper == nil {
+		return change
+	}
+	e.Say("The paper is %s now.", *paper.Paper)
+	return edit.Together(edit.Words(e.M, change), change, paper)
+}
+
+// SetEdge sets what happens at the edge of the paper. A paper that is to grow does so at once
+// where something lies beyond it.
+func (e *Sheets) SetEdge(arg string) {
+	s, v := e.Sheet(), model.Edge(arg)
+	set := &edit.SetSheet{Sheet: s.ID, Edge: &v}
+	if v == model.EdgeGrow && !s.Area().Holds(s.Drawn()) {
+		if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
+			set.Paper, set.Across = &name, &across
+		}
+	}
+	e.Do(set)
+}

@@ -1,0 +1,112 @@
+package desk
+
+import (
+	"encoding/json"
+	"slices"
+	"strconv"
+	"strings"
+
+	"plaintracer/core/compose"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
+)
+
+// AddSheet adds an empty sheet after the one that is shown.
+func (e *Sheets) AddSheet() {
+	now := e.Sheet()
+	at := slices.Index(e.M.Sheets, now) + 1
+	s := model.Sheet{
+		SheetHead: model.SheetHead{ID: e.NewID(), Name: "Sheet " + strconv.Itoa(len(e.M.Sheets)+1),
+			Paper: now.Paper, Across: now.Across, Merging: now.Merging, Middle: now.Middle},
+		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{},
+	}
+	if e.Do(&edit.AddSheet{At: at, Sheet: s}) {
+		e.Show(s.ID)
+	}
+}
+
+// Duplicate puts a copy of the sheet behind it, with everything on it: for the work as it is, and as it will be.
+func (e *Sheets) Duplicate() {
+	s := e.Work().Renewed(e.Sheet())
+	s.Name = compose.Titled("Copy of ", s.Name)
+	if e.addBehind(s, "copy the sheet") {
+		e.Say("A copy of the sheet, with everything on it, was added after it.")
+	}
+}
+
+// addBehind puts a sheet behind the one that is shown, with edits before it, and shows it.
+func (e *Sheets) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool {
+	at := slices.Index(e.M.Sheets, e.Sheet()) + 1
+	if !e.Do(edit.Together(as, append(before, &edit.AddSheet{At: at, Sheet: *s})...)) {
+		return false
+	}
+	e.Show(s.ID)
+	return true
+}
+
+// CopySheet returns the whole sheet for the clipboard, as Copy does the selection: with its
+// lanes, its choices, the pictures it shows and the heading of its map.
+func (e *Sheets) CopySheet() (data, text string) {
+	s := e.Sheet()
+	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.M.Heading, Symbols: []model.Symbol{}, Connectors: []model.Connector{}}
+	c.Keep(e.M, s.Ground.Picture)
+	var lines []string
+	for _, sym := range s.Symbols {
+		c.Keep(e.M, sym.Picture)
+		lines = append(lines, strings.ReplaceAll(sym.Text, "\n", " "))
+	}
+	raw, err := json.Marshal(c)
+	if err != nil {
+		return "", ""
+	}
+	e.Say("The sheet is on the clipboard. Paste it into this map or another one.")
+	return string(raw), strings.Join(append([]string{s.Name}, lines...), "\n")
+}
+
+// pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
+// heading takes the one the sheet had.
+func (e *Sheets) pasteSheet(c compose.Clip) {
+	s := e.Work().Renewed(c.Sheet)
+	for _, sym := range s.Symbols {
+		if e.M.StyleNamed(sym.Style) == nil {
+			sym.Style = ""
+		}
+	}
+	for _, con := range s.Connectors {
+		if e.M.StyleNamed(con.Style) == nil {
+			con.Style = ""
+		}
+	}
+	var before []edit.Edit
+	if s.Headed && e.M.Heading == (model.Heading{}) && c.Heading != (model.Heading{}) {
+		before = append(before, &edit.SetHead{Heading: &c.Heading})
+	}
+	if len(c.Pictures) > 0 {
+		before = append(before, &edit.AddItems{Sheet: e.SheetID, Pictures: c.Pictures})
+	}
+	if e.addBehind(s, "paste the sheet", before...) {
+		e.Say("The sheet was added after the one that was shown.")
+	}
+}
+
+// MoveSheet moves the sheet so many places on.
+func (e *Sheets) MoveSheet(by int) {
+	to := slices.Index(e.M.Sheets, e.Sheet()) + by
+	if to < 0 || to >= len(e.M.Sheets) {
+		e.Say("The sheet is at the end.")
+		return
+	}
+	e.Do(&edit.MoveSheet{Sheet: e.SheetID, To: to})
+}
+
+// RemoveSheet deletes the sheet.
+func (e *Sheets) RemoveSheet() {
+	if len(e.M.Sheets) == 1 {
+		e.Say("A map keeps at least one sheet.")
+		return
+	}
+	name := e.Sheet().Name
+	if e.Do(&edit.RemoveSheet{Sheet: e.SheetID}) {
+		e.Say("The sheet “%s” is gone. Undo brings it back.", name)
+	}
+}
