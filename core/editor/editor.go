@@ -10,6 +10,7 @@ import (
 
 // Editor is one window on a map: what the pointer and keys do in it, and what is drawn of it.
 type Editor struct {
+	*desk.Window
 	*desk.Desk
 	*gesture.Pointer
 	*command.Commands
@@ -20,8 +21,12 @@ type Editor struct {
 // New returns a window that shows nothing yet.
 func New() *Editor {
 	d := desk.New()
-	return &Editor{d, &gesture.Pointer{Desk: d}, &command.Commands{Desk: d}, &View{d}, &Rows{d}}
+	w := &d.Window
+	return &Editor{w, d, &gesture.Pointer{Window: w, Desk: d}, &command.Commands{Window: w, Desk: d}, &View{w, d}, &Rows{w, d}}
 }
 
 // View is what the page is told to draw and to show in its bars.
-type View struct{ *desk.Desk }
+type View struct {
+	*desk.Window
+	*desk.Desk
+}

@@ -17,7 +17,10 @@ import (
 // What the register's table asks for. Answers are JSON for the page.
 
 // Rows are the map as a register, and what is done in one.
-type Rows struct{ *desk.Desk }
+type Rows struct {
+	*desk.Window
+	*desk.Desk
+}
 
 // Register answers a query of the register, given as JSON.
 func (e *Rows) Register(query string) []byte {

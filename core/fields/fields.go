@@ -77,6 +77,7 @@ func gather(f Table, t reflect.Type, at []int) Table {
 		index := append(slices.Clone(at), i)
 		switch {
 		case t == typeBox && (s.Name == "X" || s.Name == "Y"):
+		case !s.IsExported() && !s.Anonymous: // what a record only remembers of itself
 		case s.Anonymous:
 			f = gather(f, s.Type, index)
 		default:

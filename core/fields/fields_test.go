@@ -20,6 +20,8 @@ type record struct {
 	Quiet []part `undo:"quiet"`
 	Lump  []part `earlier:"whole"`
 	Words []string
+	// cached is found anew from the rest.
+	cached *int
 }
 
 // Tables are made by the first that needs one, and many may be the first: the race detector, or the program's end, says
@@ -42,6 +44,16 @@ func TestTablesAreMadeAtOnce(t *testing.T) {
 	all.Wait()
 	if n := len(*tables.Load()); n != len(types) {
 		t.Errorf("there are %d tables", n)
+	}
+}
+
+// What a record only remembers of itself is none of its fields.
+func TestWhatIsRememberedIsNoField(t *testing.T) {
+	r := record{cached: new(int)}
+	for _, f := range Of(reflect.TypeFor[record]()) {
+		if v := f.Value(reflect.ValueOf(&r).Elem()); !v.CanInterface() || f.Name == "cached" {
+			t.Error("it has a field")
+		}
 	}
 }
 

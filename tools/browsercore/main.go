@@ -32,7 +32,7 @@ var seldom = []string{
 	"encoding/...", "fmt", "reflect", "image/...", "compress/...", "time", "os", "io/...", "bufio", "strconv", "math/...", "unicode/...", "path", "hash/...", "sort", "errors", "internal/...",
 	"github.com/rivo/uniseg",
 	"plaintracer/core/symbols", "plaintracer/core/findings", "plaintracer/core/pictures", "plaintracer/core/fonts", "plaintracer/core/looks",
-	"plaintracer/core/layout", "plaintracer/core/numbering", "plaintracer/core/arrange", "plaintracer/core/model", "plaintracer/core/edit", "plaintracer/core/editor", "plaintracer/core/editor/desk", "plaintracer/core/editor/gesture", "plaintracer/core/editor/command",
+	"plaintracer/core/layout", "plaintracer/core/numbering", "plaintracer/core/arrange", "plaintracer/core/fields", "plaintracer/core/model", "plaintracer/core/edit", "plaintracer/core/editor", "plaintracer/core/editor/desk", "plaintracer/core/editor/gesture", "plaintracer/core/editor/command",
 	"plaintracer/core/compose", "plaintracer/core/register", "plaintracer/core/values",
 	"plaintracer/core/session", "plaintracer/core/find", "plaintracer/core/outline", "plaintracer/core/trace",
 	"plaintracer/core/units", "plaintracer/core/task", "plaintracer/core/worker",

@@ -75,7 +75,7 @@ export class Bars {
       if (name === 'redo' && !state.redo) needs = 'There is nothing to redo.'
       button.setAttribute('aria-disabled', needs ? 'true' : 'false')
       button.title = needs || (name === 'undo' ? `Undo ${state.undo}` : name === 'redo' ? `Redo ${state.redo}` : '')
-      if (button.dataset.on && button.getAttribute('aria-haspopup') === null) button.setAttribute('aria-pressed', state.on[button.dataset.on] ? 'true' : 'false')
+      if (button.dataset.shows && button.getAttribute('aria-haspopup') === null) button.setAttribute('aria-pressed', state.on[button.dataset.shows] ? 'true' : 'false')
     }
     const sheet = state.sheets.find(s => s.id === state.sheet)
     const now = { ...state.now, fitting: sheet.fitting, crossings: sheet.crossings, merging: sheet.merging, middle: sheet.middle, edge: sheet.edge, units: state.units === 'px' ? '' : state.units }

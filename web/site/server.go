@@ -90,6 +90,7 @@ func loadViews(files fs.FS, a *assets) (*template.Template, error) {
 		},
 		"icon":  icon,
 		"key":   key,
+		"bar":   command.Bar,
 		"token": formToken,
 		"inc":   func(n int) int { return n + 1 },
 		"dict": func(pairs ...any) map[string]any {

@@ -319,4 +319,7 @@ func (e *Commands) find(id string) {
 }
 
 // Commands are what buttons, menus and keys do.
-type Commands struct{ *desk.Desk }
+type Commands struct {
+	*desk.Window
+	*desk.Desk
+}

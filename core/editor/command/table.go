@@ -3,6 +3,7 @@ package command
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"plaintracer/core/editor/desk"
@@ -23,10 +24,59 @@ type command struct {
 	reading bool
 	// menus say in which context menus it stands: the group times a hundred, and the place in it.
 	menus places
+	// buttons are those in the bars.
+	buttons []button
 	// ways are how a person meets it, choices the values it takes, each a command to whoever looks
 	// for it by name.
 	ways    []way
 	choices []choice
+}
+
+// button is a button of a command in one of the bars: at its place there, with what stands on it. Its title is that of the way to
+// ask for the command with the same argument, unless it says another one.
+type button struct {
+	bar              string
+	at               int
+	arg, icon, title string
+	// on names what of the state of the bars shows it pressed.
+	on string
+}
+
+// Button is a button as a page shows it. Key says that it tells its key.
+type Button struct {
+	Command, Arg, Icon, Title, On string
+	Key                           bool
+	at                            int
+}
+
+// Bar returns the buttons of a bar, in their order; an error where there is no such bar.
+func Bar(name string) ([]Button, error) {
+	var out []Button
+	for i := range table {
+		c := &table[i]
+		for _, b := range c.buttons {
+			if b.bar == name {
+				out = append(out, Button{c.name, b.arg, b.icon, c.titleOf(b), b.on, b.arg == "" && KeyOf(c.name) != "", b.at})
+			}
+		}
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("there is no bar %q", name)
+	}
+	slices.SortFunc(out, func(a, b Button) int { return cmp.Compare(a.at, b.at) })
+	return out, nil
+}
+
+func (c *command) titleOf(b button) string {
+	if b.title != "" {
+		return b.title
+	}
+	for _, w := range c.ways {
+		if w.arg == b.arg {
+			return w.title
+		}
+	}
+	return ""
 }
 
 // way is one way to ask for a command.

@@ -10,7 +10,8 @@ import (
 func connectorsCommands() []command {
 	return []command{
 		{name: "exceptional",
-			needs: needLine,
+			buttons: []button{{bar: "line", at: 1, icon: "square-dashed", on: "exceptional"}},
+			needs:   needLine,
 			do: func(e *Commands, _ string) {
 				v := !e.ChosenLines()[0].Dashed
 				e.Styling.Style(&edit.SetStyle{Dashed: &v}, true)
@@ -21,6 +22,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "give-back",
+			buttons: []button{{bar: "course", at: 1, icon: "rotate-ccw"}},
 			needs: func(e *desk.Desk) string {
 				for _, c := range e.ChosenLines() {
 					if len(c.Bends) > 0 {
@@ -44,6 +46,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "glue",
+			buttons: []button{{bar: "course", at: 2, icon: "spline"}},
 			needs: func(e *desk.Desk) string {
 				if c := e.Connector(); c == nil || c.From.Side == "" && c.To.Side == "" {
 					return "Select a connector that is glued to a fixed point."
@@ -62,6 +65,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "trunk",
+			buttons: []button{{bar: "course", at: 3, icon: "git-fork", on: "trunk", title: "Exits of the symbol share a trunk"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.Styling.Sources()) == 0 {
 					return "Select an exit, or the symbol whose exits are to share a trunk."
@@ -83,6 +87,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "labels-home",
+			buttons: []button{{bar: "course", at: 4, icon: "tag"}},
 			needs: func(e *desk.Desk) string {
 				for _, c := range e.ChosenLines() {
 					if c.Place != (model.Spot{}) || c.FromPlace != (model.Spot{}) || c.ToPlace != (model.Spot{}) {
@@ -106,6 +111,7 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "turn",
+			buttons: []button{{bar: "ends", at: 1, icon: "arrow-left-right"}},
 			needs: func(e *desk.Desk) string {
 				if e.Connector() == nil {
 					return "Select a connector to reverse."
@@ -127,13 +133,18 @@ func connectorsCommands() []command {
 			},
 		},
 		{name: "ends",
-			needs: needLine,
-			do:    func(e *Commands, _ string) { e.Styling.BothWays() },
+			buttons: []button{{bar: "ends", at: 2, icon: "move-horizontal"}},
+			needs:   needLine,
+			do:      func(e *Commands, _ string) { e.Styling.BothWays() },
 			ways: []way{
 				{title: "Both ways"},
 			},
 		},
 		{name: "label",
+			buttons: []button{
+				{bar: "ends", at: 4, arg: "from", icon: "tag"},
+				{bar: "ends", at: 5, arg: "to", icon: "tag"},
+			},
 			needs: func(e *desk.Desk) string {
 				if e.Connector() == nil {
 					return "Select a connector to label."

@@ -9,17 +9,19 @@ import (
 func moveAndLineUpCommands() []command {
 	return []command{
 		{name: "straighten",
-			needs: needAny,
-			do:    func(e *Commands, _ string) { e.Layout.Straighten() },
-			menus: places{inSymbol: 401, inDesk: 104},
+			buttons: []button{{bar: "arrange", at: 1, icon: "ruler"}},
+			needs:   needAny,
+			do:      func(e *Commands, _ string) { e.Layout.Straighten() },
+			menus:   places{inSymbol: 401, inDesk: 104},
 			ways: []way{
 				{title: "Straighten", key: "Alt+S", words: "line up tidy rows columns"},
 			},
 		},
 		{name: "lay-out",
-			needs: needAny,
-			do:    func(e *Commands, arg string) { e.Layout.LayOut(arg) },
-			menus: places{inSymbol: 402, inDesk: 105},
+			buttons: []button{{bar: "arrange", at: 2, icon: "workflow"}},
+			needs:   needAny,
+			do:      func(e *Commands, arg string) { e.Layout.LayOut(arg) },
+			menus:   places{inSymbol: 402, inDesk: 105},
 			ways: []way{
 				{title: "Lay out", key: "Alt+Y", words: "arrange whole flow automatic layout tidy"},
 				{arg: "right", aside: true, title: "Lay out from left to right", words: "arrange direction layout"},
@@ -36,7 +38,8 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "room",
-			needs: needAny,
+			buttons: []button{{bar: "arrange", at: 3, icon: "unfold-horizontal", on: "room", title: "Room"}},
+			needs:   needAny,
 			do: func(e *Commands, _ string) {
 				e.Cancel()
 				e.Hand, e.Armed = "", true
@@ -48,6 +51,20 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "align",
+			buttons: []button{
+				{bar: "align", at: 1, arg: "left", icon: "align-start-vertical", title: "Left edges"},
+				{bar: "align", at: 2, arg: "centre", icon: "align-center-vertical", title: "Centres, in a column"},
+				{bar: "align", at: 3, arg: "right", icon: "align-end-vertical", title: "Right edges"},
+				{bar: "align", at: 4, arg: "top", icon: "align-start-horizontal", title: "Top edges"},
+				{bar: "align", at: 5, arg: "middle", icon: "align-center-horizontal", title: "Middles, in a row"},
+				{bar: "align", at: 6, arg: "bottom", icon: "align-end-horizontal", title: "Bottom edges"},
+				{bar: "align sheet", at: 1, arg: "left sheet", icon: "align-start-vertical"},
+				{bar: "align sheet", at: 2, arg: "centre sheet", icon: "align-center-vertical", title: "To the centre, across, of the sheet"},
+				{bar: "align sheet", at: 3, arg: "right sheet", icon: "align-end-vertical"},
+				{bar: "align sheet", at: 4, arg: "top sheet", icon: "align-start-horizontal"},
+				{bar: "align sheet", at: 5, arg: "middle sheet", icon: "align-center-horizontal", title: "To the middle, down, of the sheet"},
+				{bar: "align sheet", at: 6, arg: "bottom sheet", icon: "align-end-horizontal"},
+			},
 			needs: needSymbols(1, "Select what to line up: two or more symbols, or one for the sheet."),
 			do:    func(e *Commands, arg string) { e.align(arg) },
 			ways: []way{
@@ -66,6 +83,12 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "distribute",
+			buttons: []button{
+				{bar: "distribute", at: 1, arg: "across", icon: "align-horizontal-distribute-center"},
+				{bar: "distribute", at: 2, arg: "down", icon: "align-vertical-distribute-center"},
+				{bar: "distribute", at: 3, arg: "across centres", icon: "align-horizontal-distribute-center"},
+				{bar: "distribute", at: 4, arg: "down centres", icon: "align-vertical-distribute-center"},
+			},
 			needs: func(e *desk.Desk) string {
 				if len(e.Selecting.Units()) < 3 {
 					return desk.NeedThree
@@ -81,6 +104,11 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "same",
+			buttons: []button{
+				{bar: "size", at: 1, arg: "width", icon: "move-horizontal"},
+				{bar: "size", at: 2, arg: "height", icon: "move-vertical"},
+				{bar: "size", at: 3, arg: "both", icon: "maximize"},
+			},
 			needs: needSymbols(2, "Select two or more symbols to make the same size; the first one sets it."),
 			do:    func(e *Commands, arg string) { e.Styling.SameSize(arg) },
 			ways: []way{
@@ -90,13 +118,15 @@ func moveAndLineUpCommands() []command {
 			},
 		},
 		{name: "snug",
-			needs: needSymbols(1, desk.NeedStep),
-			do:    func(e *Commands, _ string) { e.Styling.SizeToText() },
+			buttons: []button{{bar: "size", at: 4, icon: "shrink"}},
+			needs:   needSymbols(1, desk.NeedStep),
+			do:      func(e *Commands, _ string) { e.Styling.SizeToText() },
 			ways: []way{
 				{title: "Size to text"},
 			},
 		},
 		{name: "grid",
+			buttons: []button{{bar: "map more", at: 1, icon: "grid-3x3", on: "grid", title: "Grid"}},
 			do: func(e *Commands, arg string) {
 				e.Free = arg == "off" || arg == "" && !e.Free
 			},

@@ -18,6 +18,7 @@ func numberCommands() []command {
 	}
 	return []command{
 		{name: "number",
+			buttons: []button{{bar: "number", at: 1, icon: "list-ordered", on: "number", title: "Show the numbers"}},
 			do: func(e *Commands, _ string) {
 				v := !e.M.Numbers
 				e.Do(&edit.SetHead{Numbers: &v})
@@ -27,6 +28,12 @@ func numberCommands() []command {
 			},
 		},
 		{name: "numbering",
+			buttons: []button{
+				{bar: "number also", at: 1, arg: "also=ends", on: "also-ends", title: "terminators"},
+				{bar: "number also", at: 2, arg: "also=documents", on: "also-documents", title: "documents"},
+				{bar: "number also", at: 3, arg: "also=data", on: "also-data", title: "data"},
+				{bar: "number also", at: 4, arg: "also=references", on: "also-references", title: "references"},
+			},
 			needs: holding,
 			do:    func(e *Commands, arg string) { e.Numbering.TryNumbering(arg) },
 			choices: []choice{
@@ -45,9 +52,10 @@ func numberCommands() []command {
 			},
 		},
 		{name: "pin-open",
-			needs: needTheOne,
-			do:    pageOpens("pin-open"),
-			menus: places{inSymbol: 304},
+			buttons: []button{{bar: "this number", at: 1, icon: "pin"}},
+			needs:   needTheOne,
+			do:      pageOpens("pin-open"),
+			menus:   places{inSymbol: 304},
 			ways: []way{
 				{title: "Pin its number…", words: "fix number by hand"},
 			},
@@ -60,7 +68,8 @@ func numberCommands() []command {
 			},
 		},
 		{name: "uncount",
-			needs: needSymbols(1, desk.NeedStep),
+			buttons: []button{{bar: "this number", at: 2, icon: "eye-off", on: "uncounted", title: "Leave it out"}},
+			needs:   needSymbols(1, desk.NeedStep),
 			do: func(e *Commands, _ string) {
 				v := !e.Chosen()[0].Uncounted
 				var ids []string
@@ -75,6 +84,7 @@ func numberCommands() []command {
 			},
 		},
 		{name: "hold-open",
+			buttons: []button{{bar: "hold", at: 1, icon: "lock"}},
 			needs: func(e *desk.Desk) string {
 				if e.M.Held.On() {
 					return "The numbers are held already."
@@ -96,6 +106,7 @@ func numberCommands() []command {
 			},
 		},
 		{name: "release-open",
+			buttons: []button{{bar: "hold", at: 2, icon: "lock-open"}},
 			needs: func(e *desk.Desk) string {
 				if !e.M.Held.On() {
 					return "The numbers are not held."

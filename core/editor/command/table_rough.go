@@ -30,6 +30,7 @@ func roughOutCommands() []command {
 			},
 		},
 		{name: "between",
+			buttons: []button{{bar: "steps", at: 2, icon: "between-vertical-start"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.ChosenLines()) != 1 {
 					return "Select a connector to put a step into."
@@ -43,6 +44,7 @@ func roughOutCommands() []command {
 			},
 		},
 		{name: "connect",
+			buttons: []button{{bar: "steps", at: 1, icon: "spline"}},
 			needs: func(e *desk.Desk) string {
 				if e.One() == nil && e.Connector() == nil {
 					return "Select the symbol to connect from, or a connector to lead elsewhere."
@@ -57,28 +59,32 @@ func roughOutCommands() []command {
 			},
 		},
 		{name: "swap",
-			needs: needDecision,
-			do:    func(e *Commands, _ string) { e.Writing.SwapAnswers() },
-			menus: places{inSymbol: 105, inConnector: 104},
+			buttons: []button{{bar: "ends", at: 3, icon: "replace"}},
+			needs:   needDecision,
+			do:      func(e *Commands, _ string) { e.Writing.SwapAnswers() },
+			menus:   places{inSymbol: 105, inConnector: 104},
 			ways: []way{
 				{title: "Swap the answers", key: "/", words: "yes no exchange"},
 			},
 		},
 		{name: "lane-up",
-			needs: needInLane,
-			do:    func(e *Commands, _ string) { e.Lanes.ToLane(-1) },
+			buttons: []button{{bar: "owners", at: 4, icon: "arrow-up", title: "Move the step to the lane above"}},
+			needs:   needInLane,
+			do:      func(e *Commands, _ string) { e.Lanes.ToLane(-1) },
 			ways: []way{
 				{title: "Into the lane above", key: "Ctrl+ArrowUp", words: "owner move"},
 			},
 		},
 		{name: "lane-down",
-			needs: needInLane,
-			do:    func(e *Commands, _ string) { e.Lanes.ToLane(1) },
+			buttons: []button{{bar: "owners", at: 5, icon: "arrow-down", title: "Move the step to the lane below"}},
+			needs:   needInLane,
+			do:      func(e *Commands, _ string) { e.Lanes.ToLane(1) },
 			ways: []way{
 				{title: "Into the lane below", key: "Ctrl+ArrowDown", words: "owner move"},
 			},
 		},
 		{name: "delete",
+			buttons: []button{{bar: "steps", at: 4, icon: "trash-2"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.Sel) == 0 && e.Lane == "" {
 					return "Select something to delete."
@@ -92,6 +98,7 @@ func roughOutCommands() []command {
 			},
 		},
 		{name: "delete-close",
+			buttons: []button{{bar: "steps", at: 3, icon: "trash-2"}},
 			needs: func(e *desk.Desk) string {
 				if e.One() == nil {
 					return "Select the one step to delete."

@@ -46,6 +46,7 @@ func selectingCommands() []command {
 			},
 		},
 		{name: "select-kind",
+			buttons: []button{{bar: "select", at: 1, icon: "shapes"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.Sel) == 0 {
 					return "Select a symbol or a connector first."
@@ -59,6 +60,7 @@ func selectingCommands() []command {
 			},
 		},
 		{name: "select-lane",
+			buttons: []button{{bar: "this lane", at: 4, icon: "square-dashed", title: "Select all in the lane"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.Selecting.LanesChosen()) == 0 {
 					return "Select a lane, or a step that stands in one."
@@ -72,17 +74,19 @@ func selectingCommands() []command {
 			},
 		},
 		{name: "select-onward",
-			needs: needSymbols(1, desk.NeedStep),
-			do:    func(e *Commands, _ string) { e.Selecting.Pick(e.Selecting.Reachable(false)) },
-			menus: places{inSymbol: 303},
+			buttons: []button{{bar: "select", at: 2, icon: "move-right"}},
+			needs:   needSymbols(1, desk.NeedStep),
+			do:      func(e *Commands, _ string) { e.Selecting.Pick(e.Selecting.Reachable(false)) },
+			menus:   places{inSymbol: 303},
 			ways: []way{
 				{title: "Select everything downstream", key: "Alt+PageDown", words: "select after"},
 			},
 		},
 		{name: "select-upstream",
-			needs: needSymbols(1, desk.NeedStep),
-			do:    func(e *Commands, _ string) { e.Selecting.Pick(e.Selecting.Reachable(true)) },
-			menus: places{inSymbol: 304},
+			buttons: []button{{bar: "select", at: 3, icon: "arrow-left"}},
+			needs:   needSymbols(1, desk.NeedStep),
+			do:      func(e *Commands, _ string) { e.Selecting.Pick(e.Selecting.Reachable(true)) },
+			menus:   places{inSymbol: 304},
 			ways: []way{
 				{title: "Select everything upstream", key: "Alt+PageUp", words: "select before"},
 			},

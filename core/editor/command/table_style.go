@@ -10,7 +10,8 @@ import (
 func stylesCommands() []command {
 	return []command{
 		{name: "emphasis",
-			needs: needSymbols(1, desk.NeedStep),
+			buttons: []button{{bar: "style marks", at: 1, icon: "highlighter", on: "emphasis"}},
+			needs:   needSymbols(1, desk.NeedStep),
 			do: func(e *Commands, _ string) {
 				v := !e.Chosen()[0].Emphasis
 				e.Styling.Style(&edit.SetStyle{Emphasis: &v}, false)
@@ -21,14 +22,16 @@ func stylesCommands() []command {
 			},
 		},
 		{name: "style-take",
-			needs: needStyled,
-			do:    func(e *Commands, _ string) { e.Styling.TakeStyle() },
-			menus: places{inSymbol: 202, inConnector: 301},
+			buttons: []button{{bar: "style", at: 1, icon: "pipette"}},
+			needs:   needStyled,
+			do:      func(e *Commands, _ string) { e.Styling.TakeStyle() },
+			menus:   places{inSymbol: 202, inConnector: 301},
 			ways: []way{
 				{title: "Copy its style", key: "Alt+C", words: "copy pick"},
 			},
 		},
 		{name: "style-give",
+			buttons: []button{{bar: "style", at: 2, icon: "paintbrush"}},
 			needs: func(e *desk.Desk) string {
 				if e.Taken == nil {
 					return "Copy the style of something first."
@@ -42,7 +45,8 @@ func stylesCommands() []command {
 			},
 		},
 		{name: "style-plain",
-			needs: needStyled,
+			buttons: []button{{bar: "style", at: 3, icon: "eraser"}},
+			needs:   needStyled,
 			do: func(e *Commands, _ string) {
 				e.Styling.GiveStyle(desk.CopiedStyle{}, "plain style")
 				e.Last = desk.CopiedStyle{}
@@ -52,33 +56,38 @@ func stylesCommands() []command {
 			},
 		},
 		{name: "styles-open",
-			needs: needStyled,
-			do:    pageOpens("styles-open"),
+			buttons: []button{{bar: "style saved", at: 1, icon: "plus", title: "Save and manage styles…"}},
+			needs:   needStyled,
+			do:      pageOpens("styles-open"),
 			ways: []way{
 				{title: "Save its style under a name", words: "named"},
 			},
 		},
 		{name: "looks-open",
-			do:    pageOpens("looks-open"),
-			menus: places{inDesk: 302},
+			buttons: []button{{bar: "style saved", at: 2, icon: "swatch-book", title: "Look of the map…"}},
+			do:      pageOpens("looks-open"),
+			menus:   places{inDesk: 302},
 			ways: []way{
 				{title: "Look of the map", words: "colours theme print black white"},
 			},
 		},
 		{name: "look-keep",
-			needs: needSymbols(1, desk.NeedStep),
-			do:    func(e *Commands, _ string) { e.Layout.KeepLook() },
+			buttons: []button{{bar: "style saved", at: 3, icon: "swatch-book", on: "keeps", title: "Keep its look when the map’s changes"}},
+			needs:   needSymbols(1, desk.NeedStep),
+			do:      func(e *Commands, _ string) { e.Layout.KeepLook() },
 			ways: []way{
 				{title: "Keep its look when the look of the map changes", words: "leave out"},
 			},
 		},
 		{name: "house-open",
-			do: pageOpens("house-open"),
+			buttons: []button{{bar: "fill more", at: 2, icon: "palette", title: "House style…"}},
+			do:      pageOpens("house-open"),
 			ways: []way{
 				{title: "House style: colours and typeface", words: "palette brand font file"},
 			},
 		},
 		{name: "font-drop",
+			buttons: []button{{bar: "font", at: 1, icon: "eraser"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.M.Faces) == 0 {
 					return "The map uses the built-in typeface."
@@ -91,6 +100,12 @@ func stylesCommands() []command {
 			},
 		},
 		{name: "text",
+			buttons: []button{
+				{bar: "text more", at: 1, arg: "bullets", icon: "list", on: "bullets"},
+				{bar: "text set", at: 1, arg: "bold", icon: "bold", on: "bold"},
+				{bar: "text set", at: 2, arg: "italic", icon: "italic", on: "italic"},
+				{bar: "text set", at: 3, arg: "underline", icon: "underline", on: "underline"},
+			},
 			needs: func(e *desk.Desk) string {
 				if len(e.Chosen()) == 0 && len(e.ChosenLines()) == 0 {
 					return "Select a symbol or connector to format its text."
@@ -113,7 +128,8 @@ func stylesCommands() []command {
 			},
 		},
 		{name: "dashed",
-			needs: needSymbols(1, desk.NeedStep),
+			buttons: []button{{bar: "fill more", at: 1, icon: "square-dashed", on: "dashed"}},
+			needs:   needSymbols(1, desk.NeedStep),
 			do: func(e *Commands, _ string) {
 				v := !e.Chosen()[0].Dashed
 				e.Styling.Style(&edit.SetStyle{Dashed: &v}, false)

@@ -55,13 +55,15 @@ func viewAndHandOverCommands() []command {
 			},
 		},
 		{name: "undo",
-			do: func(e *Commands, _ string) { e.Undo() },
+			buttons: []button{{bar: "back", at: 1, icon: "undo-2"}},
+			do:      func(e *Commands, _ string) { e.Undo() },
 			ways: []way{
 				{title: "Undo", key: "Ctrl+Z"},
 			},
 		},
 		{name: "redo",
-			do: func(e *Commands, _ string) { e.Redo() },
+			buttons: []button{{bar: "back", at: 2, icon: "redo-2"}},
+			do:      func(e *Commands, _ string) { e.Redo() },
 			ways: []way{
 				{title: "Redo", key: "Ctrl+Y", words: "again"},
 			},

@@ -8,6 +8,7 @@ import (
 func writeAndFindCommands() []command {
 	return []command{
 		{name: "write",
+			buttons: []button{{bar: "text more", at: 2, icon: "pencil-line"}},
 			needs: func(e *desk.Desk) string {
 				if len(e.Sel) != 1 && e.Lane == "" {
 					return "Select one symbol, connector or lane to write on."
@@ -27,12 +28,14 @@ func writeAndFindCommands() []command {
 			},
 		},
 		{name: "next-empty",
-			do: func(e *Commands, _ string) { e.Writing.NextEmpty() },
+			buttons: []button{{bar: "find", at: 4, icon: "pencil-line", title: "Next empty symbol"}},
+			do:      func(e *Commands, _ string) { e.Writing.NextEmpty() },
 			ways: []way{
 				{title: "Write on the next empty symbol", key: "Ctrl+Enter"},
 			},
 		},
 		{name: "find-open",
+			buttons: []button{{bar: "find", at: 2, icon: "text-search"}},
 			do:      pageOpens("find-open"),
 			reading: true,
 			ways: []way{
@@ -56,12 +59,14 @@ func writeAndFindCommands() []command {
 			},
 		},
 		{name: "answers-open",
-			do: pageOpens("answers-open"),
+			buttons: []button{{bar: "map", at: 3, icon: "replace", title: "Answer words…"}},
+			do:      pageOpens("answers-open"),
 			ways: []way{
 				{title: "Answer words", words: "yes no decision"},
 			},
 		},
 		{name: "search-open",
+			buttons: []button{{bar: "find", at: 1, icon: "command"}},
 			do:      pageOpens("search-open"),
 			reading: true,
 			ways: []way{
@@ -69,6 +74,7 @@ func writeAndFindCommands() []command {
 			},
 		},
 		{name: "keys-open",
+			buttons: []button{{bar: "find", at: 3, icon: "keyboard"}},
 			do:      pageOpens("keys-open"),
 			reading: true,
 			ways: []way{

@@ -4,7 +4,7 @@ package desk
 
 // Desk is a window with all that can be done to what it shows. Each topic is a type of its own.
 type Desk struct {
-	*Window
+	Window
 	Writing   *Writing
 	Lines     *Lines
 	Placing   *Placing
@@ -21,46 +21,82 @@ type Desk struct {
 
 // New returns the desk of a window that shows nothing yet.
 func New() *Desk {
-	d := &Desk{Window: new(Window)}
-	d.Writing = &Writing{d}
-	d.Lines = &Lines{d}
-	d.Placing = &Placing{d}
-	d.Styling = &Styling{d}
-	d.Lanes = &Lanes{d}
-	d.Sheets = &Sheets{d}
-	d.Selecting = &Selecting{d}
-	d.Clipboard = &Clipboard{d}
-	d.Searching = &Searching{d}
-	d.Layout = &Layout{d}
-	d.Numbering = &Numbering{d}
-	d.Cases = &Cases{d}
+	d := new(Desk)
+	d.Writing = &Writing{&d.Window, d}
+	d.Lines = &Lines{&d.Window, d}
+	d.Placing = &Placing{&d.Window, d}
+	d.Styling = &Styling{&d.Window, d}
+	d.Lanes = &Lanes{&d.Window, d}
+	d.Sheets = &Sheets{&d.Window, d}
+	d.Selecting = &Selecting{&d.Window, d}
+	d.Clipboard = &Clipboard{&d.Window, d}
+	d.Searching = &Searching{&d.Window, d}
+	d.Layout = &Layout{&d.Window, d}
+	d.Numbering = &Numbering{&d.Window, d}
+	d.Cases = &Cases{&d.Window, d}
 	return d
 }
 
-// The topics.
+// The topics. Each has the window at hand, and the desk for the others.
 type (
 	// Writing is what is written on items, and the steps that writing goes on with.
-	Writing struct{ *Desk }
+	Writing struct {
+		*Window
+		*Desk
+	}
 	// Lines are what is done to connectors.
-	Lines struct{ *Desk }
+	Lines struct {
+		*Window
+		*Desk
+	}
 	// Placing is where symbols are set down.
-	Placing struct{ *Desk }
+	Placing struct {
+		*Window
+		*Desk
+	}
 	// Styling is how items look, and the styles that are kept.
-	Styling struct{ *Desk }
+	Styling struct {
+		*Window
+		*Desk
+	}
 	// Lanes are what is done to pools, lanes and stages.
-	Lanes struct{ *Desk }
+	Lanes struct {
+		*Window
+		*Desk
+	}
 	// Sheets are what is done to sheets, and what all of a map are set by.
-	Sheets struct{ *Desk }
+	Sheets struct {
+		*Window
+		*Desk
+	}
 	// Selecting is what is selected, and what is held together.
-	Selecting struct{ *Desk }
+	Selecting struct {
+		*Window
+		*Desk
+	}
 	// Clipboard is what is copied and pasted.
-	Clipboard struct{ *Desk }
+	Clipboard struct {
+		*Window
+		*Desk
+	}
 	// Searching finds texts in all sheets, and replaces them.
-	Searching struct{ *Desk }
+	Searching struct {
+		*Window
+		*Desk
+	}
 	// Layout is what is arranged as a whole, and shown before it is kept.
-	Layout struct{ *Desk }
+	Layout struct {
+		*Window
+		*Desk
+	}
 	// Numbering is how steps are numbered.
-	Numbering struct{ *Desk }
+	Numbering struct {
+		*Window
+		*Desk
+	}
 	// Cases are traced: walked through the map.
-	Cases struct{ *Desk }
+	Cases struct {
+		*Window
+		*Desk
+	}
 )

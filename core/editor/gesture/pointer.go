@@ -98,4 +98,7 @@ func (e *Pointer) Double(p geometry.Point) {
 }
 
 // Pointer is what the pointer does.
-type Pointer struct{ *desk.Desk }
+type Pointer struct {
+	*desk.Window
+	*desk.Desk
+}
