@@ -8,14 +8,6 @@ import (
 	"plaintracer/core/model"
 )
 
-// KindOf returns the kind a step takes by its text: one that asks is a decision.
-func KindOf(kind model.Kind, text string) model.Kind {
-	if kind == model.Process && strings.HasSuffix(text, "?") {
-		return model.Decision
-	}
-	return kind
-}
-
 // Write returns the edit that writes a symbol's text, nil when it stands there already. The symbol grows
 // when it has to; alone says that the others of its kind, which otherwise grow with it, do not.
 func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
