@@ -112,10 +112,11 @@ const (
 	inLane
 	inStage
 	inTracing
+	spots int = iota
 )
 
-// places say where in which menu a command stands.
-type places map[spot]int
+// places say where in which menu a command stands; zero for not at all.
+type places [spots]int
 
 // The table, and what is looked up in it.
 var (
@@ -125,15 +126,15 @@ var (
 	menus    = map[spot][]*command{}
 )
 
-func init() { // not at the declaration, since commands ask for other commands
+func init() {
 	for _, part := range []struct {
 		name string
 		list []command
 	}{
-		{"Rough out", roughOutCommands()}, {"Write and find", writeAndFindCommands()}, {"Select", selectingCommands()},
-		{"Move and line up", moveAndLineUpCommands()}, {"Copy and hold together", copyAndHoldCommands()}, {"Style", stylesCommands()},
-		{"Connectors", connectorsCommands()}, {"Lanes and sheets", lanesAndSheetsCommands()}, {"Number", numberCommands()}, {"View and hand over", viewAndHandOverCommands()},
-		{"", forThePageCommands()},
+		{"Rough out", roughOutCommands}, {"Write and find", writeAndFindCommands}, {"Select", selectingCommands},
+		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands}, {"Style", stylesCommands},
+		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands}, {"View and hand over", viewAndHandOverCommands},
+		{"", forThePageCommands},
 	} {
 		for _, c := range part.list {
 			c.part = part.name
@@ -152,8 +153,10 @@ func init() { // not at the declaration, since commands ask for other commands
 				keyed[w.key] = w
 			}
 		}
-		for where := range c.menus {
-			menus[where] = append(menus[where], c)
+		for where, place := range c.menus {
+			if place != 0 {
+				menus[spot(where)] = append(menus[spot(where)], c)
+			}
 		}
 	}
 	for where, list := range menus {

@@ -7,364 +7,362 @@ import (
 )
 
 // lanesAndSheetsCommands are the commands of the part "Lanes and sheets".
-func lanesAndSheetsCommands() []command {
-	return []command{
-		{name: "lanes",
-			buttons: []button{{bar: "lanes", at: 1, icon: "plus"}},
-			do:      func(e *Commands, _ string) { e.Lanes.AddLanes() },
-			menus:   places{inPool: 102, inDesk: 201},
-			ways: []way{
-				{title: "Add a lane at the end"},
-			},
+var lanesAndSheetsCommands = []command{
+	{name: "lanes",
+		buttons: []button{{bar: "lanes", at: 1, icon: "plus"}},
+		do:      func(e *Commands, _ string) { e.Lanes.AddLanes() },
+		menus:   places{inPool: 102, inDesk: 201},
+		ways: []way{
+			{title: "Add a lane at the end"},
 		},
-		{name: "lane-above",
-			buttons: []button{{bar: "lanes", at: 2, icon: "chevron-up"}},
-			needs:   needLane,
-			do:      func(e *Commands, _ string) { e.Lanes.InsertLane(0) },
-			menus:   places{inLane: 201},
-			ways: []way{
-				{title: "Insert a lane above"},
-			},
+	},
+	{name: "lane-above",
+		buttons: []button{{bar: "lanes", at: 2, icon: "chevron-up"}},
+		needs:   needLane,
+		do:      func(e *Commands, _ string) { e.Lanes.InsertLane(0) },
+		menus:   places{inLane: 201},
+		ways: []way{
+			{title: "Insert a lane above"},
 		},
-		{name: "lane-below",
-			buttons: []button{{bar: "lanes", at: 3, icon: "chevron-down"}},
-			needs:   needLane,
-			do:      func(e *Commands, _ string) { e.Lanes.InsertLane(1) },
-			menus:   places{inLane: 202},
-			ways: []way{
-				{title: "Insert a lane below"},
-			},
+	},
+	{name: "lane-below",
+		buttons: []button{{bar: "lanes", at: 3, icon: "chevron-down"}},
+		needs:   needLane,
+		do:      func(e *Commands, _ string) { e.Lanes.InsertLane(1) },
+		menus:   places{inLane: 202},
+		ways: []way{
+			{title: "Insert a lane below"},
 		},
-		{name: "lane-move",
-			buttons: []button{
-				{bar: "this lane", at: 1, arg: "up", icon: "arrow-up"},
-				{bar: "this lane", at: 2, arg: "down", icon: "arrow-down"},
-			},
-			needs: needLane,
-			do: func(e *Commands, arg string) {
-				if arg == "up" {
-					e.Lanes.MoveLane(-1)
-				} else {
-					e.Lanes.MoveLane(1)
-				}
-			},
-			menus: places{inLane: 203},
-			ways: []way{
-				{arg: "up", title: "Move the lane up", words: "reorder"},
-				{arg: "down", title: "Move the lane down", words: "reorder"},
-			},
+	},
+	{name: "lane-move",
+		buttons: []button{
+			{bar: "this lane", at: 1, arg: "up", icon: "arrow-up"},
+			{bar: "this lane", at: 2, arg: "down", icon: "arrow-down"},
 		},
-		{name: "lane-remove",
-			buttons: []button{
-				{bar: "remove lane", at: 1, icon: "x", title: "Remove, keep its steps"},
-				{bar: "remove lane", at: 2, arg: "above", icon: "x", title: "Remove, steps to the lane above"},
-				{bar: "remove lane", at: 3, arg: "below", icon: "x", title: "Remove, steps to the lane below"},
-				{bar: "remove lane", at: 4, arg: "delete", icon: "trash-2", title: "Remove with its steps"},
-			},
-			needs: needLane,
-			do:    func(e *Commands, arg string) { e.Lanes.RemoveLane(arg) },
-			menus: places{inLane: 301},
-			ways: []way{
-				{title: "Remove the lane, keep its steps", words: "delete"},
-				{arg: "above", title: "Remove the lane, its steps to the lane above", words: "delete"},
-				{arg: "below", title: "Remove the lane, its steps to the lane below", words: "delete"},
-				{arg: "delete", title: "Remove the lane with its steps", words: "delete"},
-			},
+		needs: needLane,
+		do: func(e *Commands, arg string) {
+			if arg == "up" {
+				e.Lanes.MoveLane(-1)
+			} else {
+				e.Lanes.MoveLane(1)
+			}
 		},
-		{name: "pool-add",
-			buttons: []button{{bar: "lanes", at: 5, icon: "plus", title: "Add another pool"}},
-			do:      func(e *Commands, _ string) { e.Lanes.AddPool() },
-			ways: []way{
-				{title: "Add another pool of lanes", words: "organisation company"},
-			},
+		menus: places{inLane: 203},
+		ways: []way{
+			{arg: "up", title: "Move the lane up", words: "reorder"},
+			{arg: "down", title: "Move the lane down", words: "reorder"},
 		},
-		{name: "part-open",
-			buttons: []button{{bar: "this lane", at: 3, icon: "list-tree", title: "Part of a department or group…"}},
-			needs:   needLane,
-			do:      pageOpens("part-open"),
-			menus:   places{inLane: 204},
-			ways: []way{
-				{title: "Part of a department or group", words: "nested department sublane parent"},
-			},
+	},
+	{name: "lane-remove",
+		buttons: []button{
+			{bar: "remove lane", at: 1, icon: "x", title: "Remove, keep its steps"},
+			{bar: "remove lane", at: 2, arg: "above", icon: "x", title: "Remove, steps to the lane above"},
+			{bar: "remove lane", at: 3, arg: "below", icon: "x", title: "Remove, steps to the lane below"},
+			{bar: "remove lane", at: 4, arg: "delete", icon: "trash-2", title: "Remove with its steps"},
 		},
-		{name: "names-level",
-			buttons: []button{{bar: "all lanes", at: 2, icon: "type"}},
-			needs:   needPool,
-			do:      func(e *Commands, _ string) { e.Lanes.LevelNames() },
-			ways: []way{
-				{title: "Turn the lane names", words: "upright horizontal"},
-			},
+		needs: needLane,
+		do:    func(e *Commands, arg string) { e.Lanes.RemoveLane(arg) },
+		menus: places{inLane: 301},
+		ways: []way{
+			{title: "Remove the lane, keep its steps", words: "delete"},
+			{arg: "above", title: "Remove the lane, its steps to the lane above", words: "delete"},
+			{arg: "below", title: "Remove the lane, its steps to the lane below", words: "delete"},
+			{arg: "delete", title: "Remove the lane with its steps", words: "delete"},
 		},
-		{name: "stage-add",
-			buttons: []button{{bar: "all lanes", at: 1, icon: "plus", title: "Add a stage across the lanes"}},
-			needs:   needPool,
-			do:      func(e *Commands, _ string) { e.Lanes.AddStage() },
-			menus:   places{inStage: 102, inLane: 205, inPool: 104},
-			ways: []way{
-				{title: "Add a stage", words: "phase period across"},
-			},
+	},
+	{name: "pool-add",
+		buttons: []button{{bar: "lanes", at: 5, icon: "plus", title: "Add another pool"}},
+		do:      func(e *Commands, _ string) { e.Lanes.AddPool() },
+		ways: []way{
+			{title: "Add another pool of lanes", words: "organisation company"},
 		},
-		{name: "stage-move",
-			needs: needStage,
-			do: func(e *Commands, arg string) {
-				if arg == "back" {
-					e.Lanes.MoveStage(-1)
-				} else {
-					e.Lanes.MoveStage(1)
-				}
-			},
-			menus: places{inStage: 103},
-			ways: []way{
-				{arg: "back", title: "Move the stage back", words: "phase reorder earlier"},
-				{arg: "on", title: "Move the stage on", words: "phase reorder later"},
-			},
+	},
+	{name: "part-open",
+		buttons: []button{{bar: "this lane", at: 3, icon: "list-tree", title: "Part of a department or group…"}},
+		needs:   needLane,
+		do:      pageOpens("part-open"),
+		menus:   places{inLane: 204},
+		ways: []way{
+			{title: "Part of a department or group", words: "nested department sublane parent"},
 		},
-		{name: "stage-remove",
-			needs: needStage,
-			do:    func(e *Commands, _ string) { e.Lanes.RemoveStage() },
-			menus: places{inStage: 104},
-			ways: []way{
-				{title: "Remove the stage, keep its steps", words: "phase delete"},
-			},
+	},
+	{name: "names-level",
+		buttons: []button{{bar: "all lanes", at: 2, icon: "type"}},
+		needs:   needPool,
+		do:      func(e *Commands, _ string) { e.Lanes.LevelNames() },
+		ways: []way{
+			{title: "Turn the lane names", words: "upright horizontal"},
 		},
-		{name: "lanes-turn",
-			buttons: []button{{bar: "all lanes", at: 3, icon: "rotate-ccw"}},
-			needs:   needPool,
-			do:      func(e *Commands, _ string) { e.Lanes.TurnLanes() },
-			menus:   places{inPool: 103},
-			ways: []way{
-				{title: "Turn the lanes across or down", words: "vertical horizontal direction"},
-			},
+	},
+	{name: "stage-add",
+		buttons: []button{{bar: "all lanes", at: 1, icon: "plus", title: "Add a stage across the lanes"}},
+		needs:   needPool,
+		do:      func(e *Commands, _ string) { e.Lanes.AddStage() },
+		menus:   places{inStage: 102, inLane: 205, inPool: 104},
+		ways: []way{
+			{title: "Add a stage", words: "phase period across"},
 		},
-		{name: "roles-open",
-			buttons: []button{{bar: "lanes", at: 4, icon: "clipboard-paste", title: "Lanes from a list of roles…"}},
-			do:      pageOpens("roles-open"),
-			ways: []way{
-				{title: "Lanes from a list of roles", words: "paste owners"},
-			},
+	},
+	{name: "stage-move",
+		needs: needStage,
+		do: func(e *Commands, arg string) {
+			if arg == "back" {
+				e.Lanes.MoveStage(-1)
+			} else {
+				e.Lanes.MoveStage(1)
+			}
 		},
-		{name: "owners-lanes",
-			buttons: []button{{bar: "owners", at: 2, icon: "rows-3"}},
-			needs:   needNoLanes,
-			do:      func(e *Commands, _ string) { e.Lanes.OwnersIntoLanes() },
-			ways: []way{
-				{title: "Turn owners into lanes", words: "swimlanes who does"},
-			},
+		menus: places{inStage: 103},
+		ways: []way{
+			{arg: "back", title: "Move the stage back", words: "phase reorder earlier"},
+			{arg: "on", title: "Move the stage on", words: "phase reorder later"},
 		},
-		{name: "lanes-owners",
-			buttons: []button{{bar: "owners", at: 3, icon: "workflow"}},
-			needs:   needPool,
-			do:      func(e *Commands, _ string) { e.Lanes.LanesIntoOwners() },
-			ways: []way{
-				{title: "Turn lanes into owners", words: "flowchart plain"},
-			},
+	},
+	{name: "stage-remove",
+		needs: needStage,
+		do:    func(e *Commands, _ string) { e.Lanes.RemoveStage() },
+		menus: places{inStage: 104},
+		ways: []way{
+			{title: "Remove the stage, keep its steps", words: "phase delete"},
 		},
-		{name: "owner-open",
-			buttons: []button{{bar: "owners", at: 1, icon: "users", title: "Owner of the step…"}},
-			needs:   needOwned,
-			do:      pageOpens("owner-open"),
-			ways: []way{
-				{title: "Set the owner", words: "who does role person department"},
-			},
+	},
+	{name: "lanes-turn",
+		buttons: []button{{bar: "all lanes", at: 3, icon: "rotate-ccw"}},
+		needs:   needPool,
+		do:      func(e *Commands, _ string) { e.Lanes.TurnLanes() },
+		menus:   places{inPool: 103},
+		ways: []way{
+			{title: "Turn the lanes across or down", words: "vertical horizontal direction"},
 		},
-		{name: "sheet-add",
-			buttons: []button{{bar: "sheets", at: 1, icon: "plus"}},
-			do:      func(e *Commands, _ string) { e.Sheets.AddSheet() },
-			ways: []way{
-				{title: "Add a sheet"},
-			},
+	},
+	{name: "roles-open",
+		buttons: []button{{bar: "lanes", at: 4, icon: "clipboard-paste", title: "Lanes from a list of roles…"}},
+		do:      pageOpens("roles-open"),
+		ways: []way{
+			{title: "Lanes from a list of roles", words: "paste owners"},
 		},
-		{name: "sheet-take",
-			buttons: []button{{bar: "sheet", at: 2, icon: "clipboard-copy", title: "Copy"}},
-			do:      pageOpens("sheet-take"),
-			ways: []way{
-				{title: "Copy the whole sheet to the clipboard", words: "another map paste"},
-			},
+	},
+	{name: "owners-lanes",
+		buttons: []button{{bar: "owners", at: 2, icon: "rows-3"}},
+		needs:   needNoLanes,
+		do:      func(e *Commands, _ string) { e.Lanes.OwnersIntoLanes() },
+		ways: []way{
+			{title: "Turn owners into lanes", words: "swimlanes who does"},
 		},
-		{name: "onto-page",
-			do: func(e *Commands, arg string) { e.Sheets.OntoPage(arg) },
-			ways: []way{
-				{title: "Bring everything onto the page", words: "fit edge paper"},
-			},
+	},
+	{name: "lanes-owners",
+		buttons: []button{{bar: "owners", at: 3, icon: "workflow"}},
+		needs:   needPool,
+		do:      func(e *Commands, _ string) { e.Lanes.LanesIntoOwners() },
+		ways: []way{
+			{title: "Turn lanes into owners", words: "flowchart plain"},
 		},
-		{name: "paper-larger",
-			do: func(e *Commands, arg string) { e.Sheets.Enlarge(arg) },
-			ways: []way{
-				{title: "Take a paper that holds everything", words: "larger size page"},
-			},
+	},
+	{name: "owner-open",
+		buttons: []button{{bar: "owners", at: 1, icon: "users", title: "Owner of the step…"}},
+		needs:   needOwned,
+		do:      pageOpens("owner-open"),
+		ways: []way{
+			{title: "Set the owner", words: "who does role person department"},
 		},
-		{name: "sheet-copy",
-			buttons: []button{{bar: "sheet", at: 1, icon: "copy", title: "Duplicate"}},
-			do:      func(e *Commands, _ string) { e.Sheets.Duplicate() },
-			ways: []way{
-				{title: "Duplicate the sheet with everything on it", words: "copy as it is as it will be"},
-			},
+	},
+	{name: "sheet-add",
+		buttons: []button{{bar: "sheets", at: 1, icon: "plus"}},
+		do:      func(e *Commands, _ string) { e.Sheets.AddSheet() },
+		ways: []way{
+			{title: "Add a sheet"},
 		},
-		{name: "sheet-open",
-			do:    pageOpens("sheet-open"),
-			menus: places{inDesk: 303},
-			ways: []way{
-				{title: "This sheet: name, paper, background", words: "ground picture"},
-			},
+	},
+	{name: "sheet-take",
+		buttons: []button{{bar: "sheet", at: 2, icon: "clipboard-copy", title: "Copy"}},
+		do:      pageOpens("sheet-take"),
+		ways: []way{
+			{title: "Copy the whole sheet to the clipboard", words: "another map paste"},
 		},
-		{name: "heading",
-			do: func(e *Commands, arg string) { e.Sheets.SetHeading(arg) },
-			ways: []way{
-				{title: "Heading of the sheet on or off", words: "title block frame project author version date"},
-			},
+	},
+	{name: "onto-page",
+		do: func(e *Commands, arg string) { e.Sheets.OntoPage(arg) },
+		ways: []way{
+			{title: "Bring everything onto the page", words: "fit edge paper"},
 		},
-		{name: "sheet-left",
-			buttons: []button{{bar: "sheet", at: 3, icon: "chevron-left", title: "Move left"}},
-			do:      func(e *Commands, _ string) { e.Sheets.MoveSheet(-1) },
-			ways: []way{
-				{title: "Move the sheet to the left", words: "order"},
-			},
+	},
+	{name: "paper-larger",
+		do: func(e *Commands, arg string) { e.Sheets.Enlarge(arg) },
+		ways: []way{
+			{title: "Take a paper that holds everything", words: "larger size page"},
 		},
-		{name: "sheet-right",
-			buttons: []button{{bar: "sheet", at: 4, icon: "chevron-right", title: "Move right"}},
-			do:      func(e *Commands, _ string) { e.Sheets.MoveSheet(1) },
-			ways: []way{
-				{title: "Move the sheet to the right", words: "order"},
-			},
+	},
+	{name: "sheet-copy",
+		buttons: []button{{bar: "sheet", at: 1, icon: "copy", title: "Duplicate"}},
+		do:      func(e *Commands, _ string) { e.Sheets.Duplicate() },
+		ways: []way{
+			{title: "Duplicate the sheet with everything on it", words: "copy as it is as it will be"},
 		},
-		{name: "sheet-remove",
-			buttons: []button{{bar: "sheet", at: 5, icon: "trash-2", title: "Remove"}},
-			do:      func(e *Commands, _ string) { e.Sheets.RemoveSheet() },
-			ways: []way{
-				{title: "Remove the sheet", words: "delete"},
-			},
+	},
+	{name: "sheet-open",
+		do:    pageOpens("sheet-open"),
+		menus: places{inDesk: 303},
+		ways: []way{
+			{title: "This sheet: name, paper, background", words: "ground picture"},
 		},
-		{name: "ground-picture",
-			buttons: []button{{bar: "ground", at: 1, icon: "image", title: "Picture…"}},
-			do:      func(e *Commands, _ string) { e.Ground, e.ToOpen = true, "picture-open" },
-			ways: []way{
-				{title: "Background picture from a file"},
-			},
+	},
+	{name: "heading",
+		do: func(e *Commands, arg string) { e.Sheets.SetHeading(arg) },
+		ways: []way{
+			{title: "Heading of the sheet on or off", words: "title block frame project author version date"},
 		},
-		{name: "ground-none",
-			buttons: []button{{bar: "ground", at: 2, icon: "eraser", title: "None"}},
-			needs: func(e *desk.Desk) string {
-				if e.Sheet().Ground == (model.Ground{}) {
-					return "This sheet has no background."
-				}
-				return ""
-			},
-			do: func(e *Commands, _ string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Ground: &model.Ground{}}) },
-			ways: []way{
-				{title: "No background", words: "remove"},
-			},
+	},
+	{name: "sheet-left",
+		buttons: []button{{bar: "sheet", at: 3, icon: "chevron-left", title: "Move left"}},
+		do:      func(e *Commands, _ string) { e.Sheets.MoveSheet(-1) },
+		ways: []way{
+			{title: "Move the sheet to the left", words: "order"},
 		},
-		{name: "follow",
-			buttons: []button{{bar: "find", at: 5, icon: "link"}},
-			needs: func(e *desk.Desk) string {
-				if sym := e.One(); sym == nil || !sym.Kind.IsReference() {
-					return "Select a reference to follow."
-				}
-				return ""
-			},
-			do: func(e *Commands, _ string) {
-				where, partner := e.M.Partner(e.One())
-				if partner == nil {
-					e.Say("This reference has no partner yet.")
-					return
-				}
-				if where.ID != e.SheetID {
-					e.Show(where.ID)
-				}
-				e.Sel, e.Centre = []string{partner.ID}, partner.ID
-			},
-			menus: places{inSymbol: 106},
-			ways: []way{
-				{title: "Go to the partner", words: "reference"},
-			},
+	},
+	{name: "sheet-right",
+		buttons: []button{{bar: "sheet", at: 4, icon: "chevron-right", title: "Move right"}},
+		do:      func(e *Commands, _ string) { e.Sheets.MoveSheet(1) },
+		ways: []way{
+			{title: "Move the sheet to the right", words: "order"},
 		},
-		{name: "legend",
-			buttons: []button{{bar: "map", at: 2, icon: "list-tree"}},
-			do:      func(e *Commands, _ string) { e.Styling.AddLegend() },
-			menus:   places{inDesk: 202},
-			ways: []way{
-				{title: "Legend of the symbols used"},
-			},
+	},
+	{name: "sheet-remove",
+		buttons: []button{{bar: "sheet", at: 5, icon: "trash-2", title: "Remove"}},
+		do:      func(e *Commands, _ string) { e.Sheets.RemoveSheet() },
+		ways: []way{
+			{title: "Remove the sheet", words: "delete"},
 		},
-		{name: "picture-open",
-			buttons: []button{{bar: "map", at: 1, icon: "image", title: "Picture from a file…"}},
-			do:      pageOpens("picture-open"),
-			ways: []way{
-				{title: "Picture from a file"},
-			},
+	},
+	{name: "ground-picture",
+		buttons: []button{{bar: "ground", at: 1, icon: "image", title: "Picture…"}},
+		do:      func(e *Commands, _ string) { e.Ground, e.ToOpen = true, "picture-open" },
+		ways: []way{
+			{title: "Background picture from a file"},
 		},
-		{name: "units",
-			do: func(e *Commands, arg string) { e.Sheets.SetUnits(arg) },
-			ways: []way{
-				{arg: "", title: "Lengths in pixels", words: "units px"},
-				{arg: "mm", title: "Lengths in millimetres", words: "units mm"},
-				{arg: "in", title: "Lengths in inches", words: "units in"},
-			},
+	},
+	{name: "ground-none",
+		buttons: []button{{bar: "ground", at: 2, icon: "eraser", title: "None"}},
+		needs: func(e *desk.Desk) string {
+			if e.Sheet().Ground == (model.Ground{}) {
+				return "This sheet has no background."
+			}
+			return ""
 		},
-		{name: "fitting",
-			do: func(e *Commands, arg string) { e.Styling.SetFitting(arg) },
-			choices: []choice{
-				{"", "Text that does not fit", []string{"", "alone", "smaller"}, []string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
-			},
+		do: func(e *Commands, _ string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Ground: &model.Ground{}}) },
+		ways: []way{
+			{title: "No background", words: "remove"},
 		},
-		{name: "crossings",
-			do: func(e *Commands, arg string) {
-				v := model.Crossing(arg)
-				e.Do(&edit.SetSheet{Sheet: e.SheetID, Crossings: &v})
-			},
-			choices: []choice{
-				{"", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
-			},
+	},
+	{name: "follow",
+		buttons: []button{{bar: "find", at: 5, icon: "link"}},
+		needs: func(e *desk.Desk) string {
+			if sym := e.One(); sym == nil || !sym.Kind.IsReference() {
+				return "Select a reference to follow."
+			}
+			return ""
 		},
-		{name: "merging",
-			do: func(e *Commands, arg string) {
-				v := arg == string(model.MergeAlways)
-				e.Do(&edit.SetSheet{Sheet: e.SheetID, Merging: &v})
-			},
-			choices: []choice{
-				{"", "Connectors that reach the same side", []string{"", "merge"}, []string{"run side by side", "merge into one line"}},
-			},
+		do: func(e *Commands, _ string) {
+			where, partner := e.M.Partner(e.One())
+			if partner == nil {
+				e.Say("This reference has no partner yet.")
+				return
+			}
+			if where.ID != e.SheetID {
+				e.Show(where.ID)
+			}
+			e.Sel, e.Centre = []string{partner.ID}, partner.ID
 		},
-		{name: "middle",
-			do: func(e *Commands, arg string) {
-				v := arg == "middle"
-				e.Do(&edit.SetSheet{Sheet: e.SheetID, Middle: &v})
-			},
-			choices: []choice{
-				{"", "Lay out sets the drawing", []string{"", "middle"}, []string{"at the upper left", "in the middle of the page"}},
-			},
+		menus: places{inSymbol: 106},
+		ways: []way{
+			{title: "Go to the partner", words: "reference"},
 		},
-		{name: "edge",
-			do: func(e *Commands, arg string) { e.Sheets.SetEdge(arg) },
-			choices: []choice{
-				{"", "At the edge of the paper", []string{"", "grow"}, []string{"stay on the page", "grow the paper"}},
-			},
+	},
+	{name: "legend",
+		buttons: []button{{bar: "map", at: 2, icon: "list-tree"}},
+		do:      func(e *Commands, _ string) { e.Styling.AddLegend() },
+		menus:   places{inDesk: 202},
+		ways: []way{
+			{title: "Legend of the symbols used"},
 		},
-		{name: "lane-head",
-			needs: needLane,
-			do:    func(e *Commands, arg string) { e.Lanes.SetLane(&edit.SetLane{Head: &arg}) },
-			choices: []choice{
-				{"", "Head of the lane", model.Fills, colourNames},
-			},
+	},
+	{name: "picture-open",
+		buttons: []button{{bar: "map", at: 1, icon: "image", title: "Picture from a file…"}},
+		do:      pageOpens("picture-open"),
+		ways: []way{
+			{title: "Picture from a file"},
 		},
-		{name: "ground",
-			do: func(e *Commands, arg string) {
-				g := e.Sheet().Ground
-				g.Fill = arg
-				e.Do(&edit.SetSheet{Sheet: e.SheetID, Ground: &g})
-			},
-			choices: []choice{
-				{"", "Background", model.Fills[1:], model.Fills[1:]},
-			},
+	},
+	{name: "units",
+		do: func(e *Commands, arg string) { e.Sheets.SetUnits(arg) },
+		ways: []way{
+			{arg: "", title: "Lengths in pixels", words: "units px"},
+			{arg: "mm", title: "Lengths in millimetres", words: "units mm"},
+			{arg: "in", title: "Lengths in inches", words: "units in"},
 		},
-		{name: "sheet-turn",
-			do: func(e *Commands, arg string) {
-				across := arg == "across"
-				e.Do(&edit.SetSheet{Sheet: e.SheetID, Across: &across})
-			},
-			choices: []choice{
-				{"", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},
-			},
+	},
+	{name: "fitting",
+		do: func(e *Commands, arg string) { e.Styling.SetFitting(arg) },
+		choices: []choice{
+			{"", "Text that does not fit", []string{"", "alone", "smaller"}, []string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
 		},
-	}
+	},
+	{name: "crossings",
+		do: func(e *Commands, arg string) {
+			v := model.Crossing(arg)
+			e.Do(&edit.SetSheet{Sheet: e.SheetID, Crossings: &v})
+		},
+		choices: []choice{
+			{"", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
+		},
+	},
+	{name: "merging",
+		do: func(e *Commands, arg string) {
+			v := arg == string(model.MergeAlways)
+			e.Do(&edit.SetSheet{Sheet: e.SheetID, Merging: &v})
+		},
+		choices: []choice{
+			{"", "Connectors that reach the same side", []string{"", "merge"}, []string{"run side by side", "merge into one line"}},
+		},
+	},
+	{name: "middle",
+		do: func(e *Commands, arg string) {
+			v := arg == "middle"
+			e.Do(&edit.SetSheet{Sheet: e.SheetID, Middle: &v})
+		},
+		choices: []choice{
+			{"", "Lay out sets the drawing", []string{"", "middle"}, []string{"at the upper left", "in the middle of the page"}},
+		},
+	},
+	{name: "edge",
+		do: func(e *Commands, arg string) { e.Sheets.SetEdge(arg) },
+		choices: []choice{
+			{"", "At the edge of the paper", []string{"", "grow"}, []string{"stay on the page", "grow the paper"}},
+		},
+	},
+	{name: "lane-head",
+		needs: needLane,
+		do:    func(e *Commands, arg string) { e.Lanes.SetLane(&edit.SetLane{Head: &arg}) },
+		choices: []choice{
+			{"", "Head of the lane", model.Fills, colourNames},
+		},
+	},
+	{name: "ground",
+		do: func(e *Commands, arg string) {
+			g := e.Sheet().Ground
+			g.Fill = arg
+			e.Do(&edit.SetSheet{Sheet: e.SheetID, Ground: &g})
+		},
+		choices: []choice{
+			{"", "Background", model.Fills[1:], model.Fills[1:]},
+		},
+	},
+	{name: "sheet-turn",
+		do: func(e *Commands, arg string) {
+			across := arg == "across"
+			e.Do(&edit.SetSheet{Sheet: e.SheetID, Across: &across})
+		},
+		choices: []choice{
+			{"", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},
+		},
+	},
 }

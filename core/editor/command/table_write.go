@@ -5,81 +5,79 @@ import (
 )
 
 // writeAndFindCommands are the commands of the part "Write and find".
-func writeAndFindCommands() []command {
-	return []command{
-		{name: "write",
-			buttons: []button{{bar: "text more", at: 2, icon: "pencil-line"}},
-			needs: func(e *desk.Desk) string {
-				if len(e.Sel) != 1 && e.Lane == "" {
-					return "Select one symbol, connector or lane to write on."
-				}
-				return ""
-			},
-			do: func(e *Commands, _ string) {
-				if e.Lane != "" {
-					e.Writing.StartWriting(e.Lane, false)
-				} else {
-					e.Writing.StartWriting(e.Sel[0], false)
-				}
-			},
-			menus: places{inStage: 101, inLane: 101, inSymbol: 101, inConnector: 101, inPool: 101},
-			ways: []way{
-				{title: "Write on it", key: "F2", words: "text edit rename"},
-			},
+var writeAndFindCommands = []command{
+	{name: "write",
+		buttons: []button{{bar: "text more", at: 2, icon: "pencil-line"}},
+		needs: func(e *desk.Desk) string {
+			if len(e.Sel) != 1 && e.Lane == "" {
+				return "Select one symbol, connector or lane to write on."
+			}
+			return ""
 		},
-		{name: "next-empty",
-			buttons: []button{{bar: "find", at: 4, icon: "pencil-line", title: "Next empty symbol"}},
-			do:      func(e *Commands, _ string) { e.Writing.NextEmpty() },
-			ways: []way{
-				{title: "Write on the next empty symbol", key: "Ctrl+Enter"},
-			},
+		do: func(e *Commands, _ string) {
+			if e.Lane != "" {
+				e.Writing.StartWriting(e.Lane, false)
+			} else {
+				e.Writing.StartWriting(e.Sel[0], false)
+			}
 		},
-		{name: "find-open",
-			buttons: []button{{bar: "find", at: 2, icon: "text-search"}},
-			do:      pageOpens("find-open"),
-			reading: true,
-			ways: []way{
-				{title: "Find and replace", key: "Ctrl+F", words: "search text number"},
-			},
+		menus: places{inStage: 101, inLane: 101, inSymbol: 101, inConnector: 101, inPool: 101},
+		ways: []way{
+			{title: "Write on it", key: "F2", words: "text edit rename"},
 		},
-		{name: "find-next",
-			needs:   needSearch,
-			do:      func(e *Commands, _ string) { e.Searching.Jump(1) },
-			reading: true,
-			ways: []way{
-				{title: "Next match", key: "F3"},
-			},
+	},
+	{name: "next-empty",
+		buttons: []button{{bar: "find", at: 4, icon: "pencil-line", title: "Next empty symbol"}},
+		do:      func(e *Commands, _ string) { e.Writing.NextEmpty() },
+		ways: []way{
+			{title: "Write on the next empty symbol", key: "Ctrl+Enter"},
 		},
-		{name: "find-previous",
-			needs:   needSearch,
-			do:      func(e *Commands, _ string) { e.Searching.Jump(-1) },
-			reading: true,
-			ways: []way{
-				{title: "Previous match", key: "Shift+F3"},
-			},
+	},
+	{name: "find-open",
+		buttons: []button{{bar: "find", at: 2, icon: "text-search"}},
+		do:      pageOpens("find-open"),
+		reading: true,
+		ways: []way{
+			{title: "Find and replace", key: "Ctrl+F", words: "search text number"},
 		},
-		{name: "answers-open",
-			buttons: []button{{bar: "map", at: 3, icon: "replace", title: "Answer words…"}},
-			do:      pageOpens("answers-open"),
-			ways: []way{
-				{title: "Answer words", words: "yes no decision"},
-			},
+	},
+	{name: "find-next",
+		needs:   needSearch,
+		do:      func(e *Commands, _ string) { e.Searching.Jump(1) },
+		reading: true,
+		ways: []way{
+			{title: "Next match", key: "F3"},
 		},
-		{name: "search-open",
-			buttons: []button{{bar: "find", at: 1, icon: "command"}},
-			do:      pageOpens("search-open"),
-			reading: true,
-			ways: []way{
-				{title: "Find a command", key: "Ctrl+K", words: "search"},
-			},
+	},
+	{name: "find-previous",
+		needs:   needSearch,
+		do:      func(e *Commands, _ string) { e.Searching.Jump(-1) },
+		reading: true,
+		ways: []way{
+			{title: "Previous match", key: "Shift+F3"},
 		},
-		{name: "keys-open",
-			buttons: []button{{bar: "find", at: 3, icon: "keyboard"}},
-			do:      pageOpens("keys-open"),
-			reading: true,
-			ways: []way{
-				{title: "Keys and gestures", key: "?", words: "help shortcuts"},
-			},
+	},
+	{name: "answers-open",
+		buttons: []button{{bar: "map", at: 3, icon: "replace", title: "Answer words…"}},
+		do:      pageOpens("answers-open"),
+		ways: []way{
+			{title: "Answer words", words: "yes no decision"},
 		},
-	}
+	},
+	{name: "search-open",
+		buttons: []button{{bar: "find", at: 1, icon: "command"}},
+		do:      pageOpens("search-open"),
+		reading: true,
+		ways: []way{
+			{title: "Find a command", key: "Ctrl+K", words: "search"},
+		},
+	},
+	{name: "keys-open",
+		buttons: []button{{bar: "find", at: 3, icon: "keyboard"}},
+		do:      pageOpens("keys-open"),
+		reading: true,
+		ways: []way{
+			{title: "Keys and gestures", key: "?", words: "help shortcuts"},
+		},
+	},
 }
