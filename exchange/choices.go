@@ -22,9 +22,8 @@ type Choice struct {
 	// Least, Most and Step bound a number, in its Unit.
 	Least, Most, Step float64
 	Unit              string
-	// Default stands where nothing is said; Defaults are those of some formats, by their names.
-	Default  string
-	Defaults map[string]string
+	// Default stands where nothing is said, unless a format says another one.
+	Default string
 	// When names another choice and the values of it for which this one matters; empty for always.
 	When   string
 	Values []string
@@ -48,8 +47,7 @@ type Option struct{ Value, Title string }
 
 // Choices are all there are, in the order in which they are asked for.
 var Choices = []Choice{
-	{Name: "what", Title: "What", Kind: List, Options: []Option{{"sheet", "This sheet"}, {"selection", "What is selected"}, {"map", "The whole map"}}, Default: "sheet",
-		Defaults: map[string]string{"pdf": "map", "html": "map", "procedure-html": "map", "procedure-markdown": "map", "procedure-pdf": "map", "procedure-odt": "map", "register-csv": "map", "register-xlsx": "map", "lanes-csv": "map", "connectors-csv": "map", "map": "map"}},
+	{Name: "what", Title: "What", Kind: List, Options: []Option{{"sheet", "This sheet"}, {"selection", "What is selected"}, {"map", "The whole map"}}, Default: "sheet"},
 	{Name: "sheet", Title: "Sheet", Kind: Text, About: "the number of the sheet, from 1, or its id", Default: "1", Silent: true, When: "what", Values: []string{"sheet"}},
 	{Name: "ids", Title: "Selected", Kind: Text, About: "the ids of what is selected, with commas between", Silent: true, When: "what", Values: []string{"selection"}},
 	{Name: "paper", Title: "Paper", Kind: List, Options: papers()},
@@ -58,7 +56,7 @@ var Choices = []Choice{
 	{Name: "margin", Title: "Margin", Kind: Number, Least: 0, Most: 60, Step: 1, Unit: "mm", Default: "10", When: "paper", Values: paperNames()},
 	{Name: "overlap", Title: "Overlap", Kind: Number, Least: 0, Most: 60, Step: 1, Unit: "mm", Default: "10", When: "use", Values: []string{"tiles"}},
 	{Name: "size", Title: "Size", Kind: List, Options: []Option{{"", "by scale"}, {"pixels", "by width in pixels"}, {"print", "by width on paper"}}},
-	{Name: "scale", Title: "Scale", Kind: Number, Least: 0.1, Most: 16, Step: 0.1, Unit: "×", Default: "1", Defaults: map[string]string{"png": "2", "jpeg": "2"}, When: "size", Values: []string{""}},
+	{Name: "scale", Title: "Scale", Kind: Number, Least: 0.1, Most: 16, Step: 0.1, Unit: "×", Default: "1", When: "size", Values: []string{""}},
 	{Name: "pixels", Title: "Width", Kind: Number, Least: 16, Most: 20000, Step: 1, Unit: "px", Default: "1600", When: "size", Values: []string{"pixels"}},
 	{Name: "width", Title: "Width", Kind: Number, Least: 5, Most: 2000, Step: 1, Unit: "mm", Default: "160", When: "size", Values: []string{"print"}},
 	{Name: "dots", Title: "Dots per inch", Kind: Number, Least: 36, Most: 1200, Step: 1, Unit: "dpi", Default: "300", When: "size", Values: []string{"print"}},
@@ -71,7 +69,7 @@ var Choices = []Choice{
 	{Name: "heading", Title: "Frame and heading", Kind: Yes, Default: "yes"},
 	{Name: "legend", Title: "Legend", Kind: Yes, Default: "yes"},
 	{Name: "notes", Title: "Notes", Kind: Yes, Default: "yes"},
-	{Name: "pictures", Title: "Pictures of the sheets", Kind: Yes, Default: "yes", Defaults: map[string]string{"procedure-markdown": "no"}},
+	{Name: "pictures", Title: "Pictures of the sheets", Kind: Yes, Default: "yes"},
 	{Name: "separator", Title: "Between the cells", Kind: List, Options: []Option{{"", "a comma"}, {"semicolon", "a semicolon"}, {"tab", "a tab"}}},
 	{Name: "inside", Title: "The map inside, to be opened again", Kind: Yes, About: "Whoever has the file can then open and change the map, of what goes out.", Default: "yes"},
 	{Name: "language", Title: "Language of the texts", Kind: Text, About: "such as en or de-AT; read by programs that read aloud", Default: "en"},
@@ -113,7 +111,7 @@ func choice(name string) *Choice {
 
 // DefaultFor returns what stands for a format where nothing is said.
 func (c *Choice) DefaultFor(f *Format) string {
-	if d, ok := c.Defaults[f.Name]; ok {
+	if d, ok := f.Defaults[c.Name]; ok {
 		return d
 	}
 	return c.Default

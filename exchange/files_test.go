@@ -347,6 +347,11 @@ func TestFormatsNameChoicesThereAre(t *testing.T) {
 			}
 			named[name] = true
 		}
+		for name := range f.Defaults {
+			if !f.Heeds(name) {
+				t.Errorf("%s has a default for %q, which it does not heed", f.Name, name)
+			}
+		}
 		for _, c := range exchange.Choices {
 			if d := c.DefaultFor(f); c.Kind == exchange.List && !slices.ContainsFunc(c.Options, func(o exchange.Option) bool { return o.Value == d }) {
 				t.Errorf("%s: %q is no option of %s", f.Name, d, c.Name)
@@ -356,11 +361,6 @@ func TestFormatsNameChoicesThereAre(t *testing.T) {
 	for _, c := range exchange.Choices {
 		if !named[c.Name] {
 			t.Errorf("no format heeds %q", c.Name)
-		}
-		for name := range c.Defaults {
-			if exchange.Named(name) == nil {
-				t.Errorf("%s has a default for %q, which is no format", c.Name, name)
-			}
 		}
 	}
 	if list := slices.Sorted(maps.Keys(named)); len(list) != len(exchange.Choices) {

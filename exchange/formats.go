@@ -20,8 +20,9 @@ type Format struct {
 	Group string
 	// Ending is that of its files, with the dot; where several formats have one, the first is meant by it.
 	Ending, MediaType string
-	// Choices are the names of those it heeds.
-	Choices []string
+	// Choices are the names of those it heeds, Defaults what stands for some of them where nothing is said.
+	Choices  []string
+	Defaults map[string]string
 	// Single says that a file holds one sheet: those of a whole map are packed together.
 	Single bool
 	write  func(ctx context.Context, j *Job) ([]byte, error)
@@ -33,42 +34,44 @@ type Format struct {
 func (f *Format) Heeds(name string) bool { return slices.Contains(f.Choices, name) }
 
 var (
-	scope   = []string{"what", "sheet", "ids"}
-	dress   = []string{"look", "numbers", "heading", "legend", "notes"}
-	picture = slices.Concat(scope, []string{"size", "scale", "pixels", "width", "dots", "area", "border"}, dress)
-	sheetOf = []string{"what", "sheet"}
+	wholeMap = map[string]string{"what": "map"}
+	sharp    = map[string]string{"scale": "2"}
+	scope    = []string{"what", "sheet", "ids"}
+	dress    = []string{"look", "numbers", "heading", "legend", "notes"}
+	picture  = slices.Concat(scope, []string{"size", "scale", "pixels", "width", "dots", "area", "border"}, dress)
+	sheetOf  = []string{"what", "sheet"}
 )
 
 // Formats are all formats, in the order in which they are offered.
 var Formats = []Format{
 	{Name: "pdf", Title: "PDF", Group: "Pages", Icon: "file-text", About: "Sharp pages to read, search and print.", Ending: ".pdf", MediaType: "application/pdf",
-		Choices: slices.Concat(scope, []string{"paper", "way", "use", "margin", "overlap"}, dress, []string{"inside", "language", "date"}), write: writePDF, show: showPages},
+		Choices: slices.Concat(scope, []string{"paper", "way", "use", "margin", "overlap"}, dress, []string{"inside", "language", "date"}), Defaults: wholeMap, write: writePDF, show: showPages},
 	{Name: "html", Title: "Web page", Group: "Pages", Icon: "globe", About: "One file to open anywhere: sheets, links, register, search.", Ending: ".html", MediaType: "text/html",
-		Choices: slices.Concat(sheetOf, dress, []string{"language"}), write: writeHTML, show: showAsPage},
+		Choices: slices.Concat(sheetOf, dress, []string{"language"}), Defaults: wholeMap, write: writeHTML, show: showAsPage},
 	{Name: "procedure-pdf", Title: "Procedure, PDF", Group: "Procedure", Icon: "scroll-text", About: "The map in words, step by step, with its drawings.", Ending: ".procedure.pdf", MediaType: "application/pdf",
-		Choices: slices.Concat(sheetOf, []string{"paper", "pictures"}, dress, []string{"inside", "language", "date"}), write: writeProcedurePDF, show: showProcedurePages},
+		Choices: slices.Concat(sheetOf, []string{"paper", "pictures"}, dress, []string{"inside", "language", "date"}), Defaults: wholeMap, write: writeProcedurePDF, show: showProcedurePages},
 	{Name: "procedure-html", Title: "Procedure, web page", Group: "Procedure", Icon: "scroll-text", About: "The map in words as one page.", Ending: ".procedure.html", MediaType: "text/html",
-		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress, []string{"language"}), write: writeProcedureHTML, show: showAsPage},
+		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress, []string{"language"}), Defaults: wholeMap, write: writeProcedureHTML, show: showAsPage},
 	{Name: "procedure-odt", Title: "Procedure, editable", Group: "Procedure", Icon: "scroll-text", About: "For word processors (OpenDocument).", Ending: ".odt", MediaType: "application/vnd.oasis.opendocument.text",
-		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress, []string{"language"}), write: writeProcedureODT, show: showProcedureText},
+		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress, []string{"language"}), Defaults: wholeMap, write: writeProcedureODT, show: showProcedureText},
 	{Name: "procedure-markdown", Title: "Procedure, Markdown", Group: "Procedure", Icon: "scroll-text", About: "Plain text for wikis; with pictures, in an archive.", Ending: ".md", MediaType: "text/markdown",
-		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress), write: writeProcedureMarkdown, show: showProcedureText},
+		Choices: slices.Concat(sheetOf, []string{"pictures"}, dress), Defaults: map[string]string{"what": "map", "pictures": "no"}, write: writeProcedureMarkdown, show: showProcedureText},
 	{Name: "register-xlsx", Title: "Spreadsheet", Group: "Table", Icon: "table", About: "Register with its fields, lanes by steps, connectors (XLSX).", Ending: ".xlsx", MediaType: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-		Choices: slices.Concat(sheetOf, []string{"date"}), write: writeXLSX, show: showTable(registerTable, fieldsTable, lanesTable, connectorsTable)},
+		Choices: slices.Concat(sheetOf, []string{"date"}), Defaults: wholeMap, write: writeXLSX, show: showTable(registerTable, fieldsTable, lanesTable, connectorsTable)},
 	{Name: "register-csv", Title: "Register", Group: "Table", Icon: "table", About: "The steps in their order (CSV).", Ending: ".csv", MediaType: "text/csv",
-		Choices: slices.Concat(sheetOf, []string{"separator"}), write: asCSV(registerTable), show: showTable(registerTable)},
+		Choices: slices.Concat(sheetOf, []string{"separator"}), Defaults: wholeMap, write: asCSV(registerTable), show: showTable(registerTable)},
 	{Name: "lanes-csv", Title: "Lanes by steps", Group: "Table", Icon: "table", About: "Who does which step (CSV).", Ending: ".lanes.csv", MediaType: "text/csv",
-		Choices: slices.Concat(sheetOf, []string{"separator"}), write: asCSV(lanesTable), show: showTable(lanesTable)},
+		Choices: slices.Concat(sheetOf, []string{"separator"}), Defaults: wholeMap, write: asCSV(lanesTable), show: showTable(lanesTable)},
 	{Name: "connectors-csv", Title: "Connectors", Group: "Table", Icon: "table", About: "What leads to what, as a list of edges (CSV).", Ending: ".connectors.csv", MediaType: "text/csv",
-		Choices: slices.Concat(sheetOf, []string{"separator"}), write: asCSV(connectorsTable), show: showTable(connectorsTable)},
+		Choices: slices.Concat(sheetOf, []string{"separator"}), Defaults: wholeMap, write: asCSV(connectorsTable), show: showTable(connectorsTable)},
 	{Name: "svg", Title: "SVG picture", Group: "Picture", Icon: "image", About: "Sharp at any size, for reports and web pages.", Ending: ".svg", MediaType: "image/svg+xml", Single: true,
 		Choices: slices.Concat(picture, []string{"clear", "inside"}), write: writeSVG, show: showAsPicture},
 	{Name: "png", Title: "PNG picture", Group: "Picture", Icon: "image", About: "For slides and messages.", Ending: ".png", MediaType: "image/png", Single: true,
-		Choices: slices.Concat(picture, []string{"clear", "inside"}), write: writePNG, show: showAsPicture},
+		Choices: slices.Concat(picture, []string{"clear", "inside"}), Defaults: sharp, write: writePNG, show: showAsPicture},
 	{Name: "jpeg", Title: "JPEG picture", Group: "Picture", Icon: "image", About: "Where nothing else is taken. It never carries the map.", Ending: ".jpg", MediaType: "image/jpeg", Single: true,
-		Choices: slices.Concat(picture, []string{"quality"}), write: writeJPEG, show: showAsPicture},
+		Choices: slices.Concat(picture, []string{"quality"}), Defaults: sharp, write: writeJPEG, show: showAsPicture},
 	{Name: "map", Title: "Map file", Group: "Map", Icon: "file-output", About: "Everything, to be opened and worked on.", Ending: ".tracer.json", MediaType: "application/json",
-		Choices: sheetOf, write: writeMap, show: showAsText},
+		Choices: sheetOf, Defaults: wholeMap, write: writeMap, show: showAsText},
 }
 
 // Named returns the format of a name, or nil.

@@ -174,9 +174,6 @@ func asCSV(make func(*Job) table) func(context.Context, *Job) ([]byte, error) {
 // separators are the signs that can stand between the cells of a table of text.
 var separators = map[string]string{"": ",", "semicolon": ";", "tab": "\t"}
 
-// formats are how spreadsheets show the values of types. A duration is a number of minutes, a date a day's number.
-var formats = map[values.Type]string{values.Duration: `0.######" min"`, values.Money: "0.00", values.Date: "yyyy-mm-dd", values.Whole: "0", values.Decimal: "0.######"}
-
 // write puts the rows into a sheet of a book, with the types of their cells. It streams, since a book that is built cell by
 // cell takes many times as long.
 func (t *table) write(f *excelize.File) error {
@@ -190,7 +187,7 @@ func (t *table) write(f *excelize.File) error {
 	}
 	styles := map[int]int{}
 	for at, kind := range t.types {
-		if format := formats[kind]; format != "" {
+		if format := kind.Cell(); format != "" {
 			if styles[at], err = f.NewStyle(&excelize.Style{CustomNumFmt: &format, Alignment: &excelize.Alignment{Vertical: "top"}}); err != nil {
 				return err
 			}

@@ -29,9 +29,6 @@ func InDays(text string, usual time.Duration) (time.Time, error) {
 	return t.AddDate(0, 0, 1), nil
 }
 
-// Flat is a text on one line.
-func Flat(text string) string { return strings.Join(strings.Fields(text), " ") }
-
 // Sentence begins a text with a capital and ends it with a full stop.
 func Sentence(text string) string {
 	if text == "" {

@@ -8,14 +8,12 @@ import (
 	"errors"
 	"fmt"
 	"log"
-	"slices"
 	"sync"
 	"time"
 
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
-	"plaintracer/core/values"
 	"plaintracer/store"
 )
 
@@ -196,9 +194,6 @@ const (
 	fieldText = "field"
 )
 
-// sought are the types of fields whose values are found; numbers, durations and the like are for the register's filters.
-var sought = []values.Type{values.Text, values.Long, values.Person, values.Choice}
-
 // texts are those of a map.
 func texts(m *model.Map) []store.Hit {
 	list := []store.Hit{{Kind: titleText, Text: m.Title}}
@@ -219,7 +214,7 @@ func texts(m *model.Map) []store.Hit {
 		for _, sym := range sheet.Symbols {
 			add(stepText, sym.ID, sym.Text)
 			for _, v := range sym.Values {
-				if f := m.Field(v.ID); f != nil && slices.Contains(sought, f.Type) {
+				if f := m.Field(v.ID); f != nil && f.Type.Found() {
 					add(fieldText, sym.ID, f.Name+": "+v.Text)
 				}
 			}

@@ -50,8 +50,6 @@ var attributes = []struct{ name, told string }{
 // ofField begins the attributes that are values of fields; the id of the field follows.
 const ofField = "field "
 
-func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
-
 // FactsOf returns the facts of a map.
 func FactsOf(m *model.Map) Facts { return factsOf(m, flow.New(m)) }
 
@@ -71,7 +69,7 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 	}
 	h := m.Heading
 	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[model.Direction]string{model.Downwards: "from top to bottom"}[m.Direction],
-		"project", flat(h.Project), "process", flat(h.Process), "author", flat(h.Author), "version", flat(h.Version), "purpose", flat(h.Purpose), "scope", flat(h.Scope), "held", m.Held.Since, "currency", m.Currency)
+		"project", model.Flat(h.Project), "process", model.Flat(h.Process), "author", model.Flat(h.Author), "version", model.Flat(h.Version), "purpose", model.Flat(h.Purpose), "scope", model.Flat(h.Scope), "held", m.Held.Since, "currency", m.Currency)
 	if m.Numbering.Scheme != model.Plain {
 		put(TheMap, "", "numbering", numbering.Name(m.Numbering.Scheme))
 	}
@@ -92,7 +90,7 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 			}
 		}
 		for _, sym := range s.Symbols {
-			put(Step, sym.ID, "text", flat(sym.Text), "kind", symbols.Of(sym.Kind).Name, "sheet", s.Name, "number", numbers[sym.ID])
+			put(Step, sym.ID, "text", model.Flat(sym.Text), "kind", symbols.Of(sym.Kind).Name, "sheet", s.Name, "number", numbers[sym.ID])
 			if lane := s.LaneOf(sym); lane != nil {
 				put(Step, sym.ID, "lane", lane.Name)
 			} else {
@@ -102,11 +100,11 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 				put(Step, sym.ID, "stage", stage.Name)
 			}
 			for i := range m.Fields {
-				put(Step, sym.ID, ofField+m.Fields[i].ID, flat(m.Show(&m.Fields[i], sym)))
+				put(Step, sym.ID, ofField+m.Fields[i].ID, model.Flat(m.Show(&m.Fields[i], sym)))
 			}
 		}
 		for _, c := range s.Connectors {
-			put(Connector, c.ID, "from", end(c.From), "to", end(c.To), "answer", flat(c.Text), "at its beginning", flat(c.FromText), "at its end", flat(c.ToText))
+			put(Connector, c.ID, "from", end(c.From), "to", end(c.To), "answer", model.Flat(c.Text), "at its beginning", model.Flat(c.FromText), "at its end", model.Flat(c.ToText))
 		}
 	}
 	return f

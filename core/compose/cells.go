@@ -24,7 +24,7 @@ func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edi
 	one := []*model.Symbol{sym}
 	switch column {
 	case register.Number:
-		text = flat(text)
+		text = model.Flat(text)
 		if text == sym.Pinned || sym.Pinned == "" && text == numbering.Labels(flow.New(w.Map))[sym.ID] {
 			return nil, nil
 		}
@@ -34,7 +34,7 @@ func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edi
 		return edit, nil
 	case register.Kind:
 		for _, k := range model.Kinds {
-			if strings.EqualFold(symbols.Of(k).Name, flat(text)) || string(k) == text {
+			if strings.EqualFold(symbols.Of(k).Name, model.Flat(text)) || string(k) == text {
 				return w.ChangeKind(one, k), nil
 			}
 		}
@@ -42,7 +42,7 @@ func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edi
 	case register.Who:
 		return w.SetOwner(one, text)
 	case register.Stage:
-		return w.IntoStage(sym, flat(text))
+		return w.IntoStage(sym, model.Flat(text))
 	case register.Next:
 		return w.Next(sym, text, names)
 	case register.From, register.Papers:
@@ -58,8 +58,6 @@ func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edi
 	}
 	return edit, nil
 }
-
-func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // ChangeKind returns the edit that gives symbols another kind; nil where they have it already.
 func (w *Work) ChangeKind(list []*model.Symbol, kind model.Kind) edit.Edit {
@@ -102,7 +100,7 @@ func (w *Work) IntoStage(sym *model.Symbol, name string) (edit.Edit, error) {
 		}
 		return nil, fmt.Errorf("this step stands in no lanes with stages")
 	}
-	at := slices.IndexFunc(pool.Stages, func(st model.Stage) bool { return strings.EqualFold(flat(st.Name), name) })
+	at := slices.IndexFunc(pool.Stages, func(st model.Stage) bool { return strings.EqualFold(model.Flat(st.Name), name) })
 	if at < 0 {
 		return nil, fmt.Errorf("there is no stage called “%.60s”", name)
 	}
@@ -159,12 +157,12 @@ func (u *Unknown) Error() string { return fmt.Sprintf("there is no step called �
 func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, error) {
 	var ways []way
 	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
-		if part = flat(part); part == "" {
+		if part = model.Flat(part); part == "" {
 			continue
 		}
 		var y way
 		if answer, to, ok := strings.Cut(part, ">"); ok {
-			y.answer, part = flat(answer), flat(to)
+			y.answer, part = model.Flat(answer), model.Flat(to)
 		}
 		meant, answered := names[part]
 		if meant != "" {
@@ -208,10 +206,10 @@ func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, 
 	had := make([]*model.Connector, len(ways))
 	for _, fits := range []func(y way, l flow.Link) bool{
 		func(y way, l flow.Link) bool {
-			return y.to != nil && l.To == y.to && flat(l.Connector.Text) == y.answer
+			return y.to != nil && l.To == y.to && model.Flat(l.Connector.Text) == y.answer
 		},
 		func(y way, l flow.Link) bool { return y.to != nil && l.To == y.to },
-		func(y way, l flow.Link) bool { return y.answer != "" && flat(l.Connector.Text) == y.answer },
+		func(y way, l flow.Link) bool { return y.answer != "" && model.Flat(l.Connector.Text) == y.answer },
 		func(way, flow.Link) bool { return true },
 	} {
 		for i, y := range ways {
@@ -260,7 +258,7 @@ func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, 
 		case y.to == nil || leadsTo(s, c) != y.to:
 			add(&edit.SetEnds{Sheet: s.ID, ID: c.ID, To: &model.End{Symbol: target}})
 		}
-		if flat(c.Text) != y.answer && (y.answer != "" || !sym.Kind.Asks()) {
+		if model.Flat(c.Text) != y.answer && (y.answer != "" || !sym.Kind.Asks()) {
 			add(&edit.SetText{Sheet: s.ID, ID: c.ID, Text: y.answer})
 		}
 	}
@@ -301,7 +299,7 @@ func (w *Work) named(name string) (*model.Symbol, error) {
 	for _, s := range w.Map.Sheets {
 		for _, sym := range s.Symbols {
 			label := strings.EqualFold(labels[sym.ID], name)
-			switch text := strings.EqualFold(flat(sym.Text), name); {
+			switch text := strings.EqualFold(model.Flat(sym.Text), name); {
 			case !label && !text || sym.Kind.IsAside():
 			case s != w.Sheet:
 				elsewhere = s.Name
@@ -339,7 +337,7 @@ func (w *Work) near(name string, but *model.Symbol) []Candidate {
 	var list []found
 	low := strings.ToLower(name)
 	for _, sym := range w.Sheet.Symbols {
-		text := flat(sym.Text)
+		text := model.Flat(sym.Text)
 		if text == "" || sym == but || sym.Kind.IsAside() {
 			continue
 		}

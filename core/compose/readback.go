@@ -72,7 +72,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 	seen := map[string]bool{}
 	for k, title := range file.Rows[0] {
 		columns[k] = -1
-		title = flat(title)
+		title = model.Flat(title)
 		if strings.EqualFold(title, model.IDTitle) {
 			id = k
 			continue
@@ -104,7 +104,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 	added := Meanings{} // the texts of new steps, to which others can lead
 	for _, line := range file.Rows[1:] {
 		if text >= 0 && text < len(line) && (id >= len(line) || strings.TrimSpace(line[id]) == "") {
-			added[flat(line[text])] = ""
+			added[model.Flat(line[text])] = ""
 		}
 	}
 	lines, after := map[string]int{}, ""
@@ -143,7 +143,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 			c := &t.Columns[i]
 			one := Taken{ID: key, Column: c.ID, Step: fmt.Sprintf("row %d", n+2), Title: c.Title, Text: cell(k)}
 			if row != nil {
-				one.Step = flat(row.Cells[t.Column(register.Number)] + " " + row.Cells[t.Column(register.Text)])
+				one.Step = model.Flat(row.Cells[t.Column(register.Number)] + " " + row.Cells[t.Column(register.Text)])
 				one.Was = row.Cells[i]
 			} else if one.After = after; one.Text == "" || c.ID == register.Number {
 				continue
@@ -171,7 +171,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 	w.tell(p)
 	for i := range t.Rows {
 		if r := &t.Rows[i]; lines[r.ID] == 0 {
-			p.Missing = append(p.Missing, flat(r.Cells[t.Column(register.Number)]+" "+r.Cells[t.Column(register.Text)]))
+			p.Missing = append(p.Missing, model.Flat(r.Cells[t.Column(register.Number)]+" "+r.Cells[t.Column(register.Text)]))
 		}
 	}
 	return p
@@ -180,7 +180,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 // same reports whether two texts of a column are the same value, written in two ways.
 func (w *Work) same(c *register.Column, was, text string) bool {
 	if !c.Own {
-		return flat(was) == flat(text)
+		return model.Flat(was) == model.Flat(text)
 	}
 	a, errA := values.Read(c.Type, c.Choices, was)
 	b, errB := values.Read(c.Type, c.Choices, text)
@@ -306,7 +306,7 @@ func (w *Work) tell(p *Plan) {
 
 // called is how a step is named to a person who reads of it.
 func called(sym *model.Symbol, numbers map[string]string) string {
-	return "“" + flat(numbers[sym.ID]+" "+register.Name(sym, nil)) + "”"
+	return "“" + model.Flat(numbers[sym.ID]+" "+register.Name(sym, nil)) + "”"
 }
 
 // FromTable is what an edit is called that takes cells of a table.

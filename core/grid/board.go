@@ -6,6 +6,7 @@ import (
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/layered"
+	"plaintracer/core/scratch"
 )
 
 // none is the content of an empty cell.
@@ -123,7 +124,7 @@ func (b *board) fill() {
 		lo, hi = cell{min(lo.c, p.c), min(lo.r, p.r)}, cell{max(hi.c, p.c), max(hi.r, p.r)}
 	}
 	number := func(list []int, from, to int, of func(cell) int) ([]int, int) {
-		list = resized(list, to-from+1)
+		list = scratch.Resized(list, to-from+1)
 		clear(list)
 		for _, p := range b.at {
 			list[of(p)-from] = 1
@@ -142,12 +143,12 @@ func (b *board) fill() {
 		b.at[v] = cell{cols[p.c-lo.c], rows[p.r-lo.r]}
 	}
 	b.width = 2*b.cols + 1
-	b.content = resized(b.content, b.width*(2*b.rows+1))
+	b.content = scratch.Resized(b.content, b.width*(2*b.rows+1))
 	for i := range b.content {
 		b.content[i] = none
 	}
-	b.rowBand = resized(b.rowBand, b.rows)
-	b.perCol, b.perRow = resized(cols, 2*b.cols+1), resized(rows, 2*b.rows+1)
+	b.rowBand = scratch.Resized(b.rowBand, b.rows)
+	b.perCol, b.perRow = scratch.Resized(cols, 2*b.cols+1), scratch.Resized(rows, 2*b.rows+1)
 	clear(b.perCol)
 	clear(b.perRow)
 	for v, p := range b.at {
@@ -322,11 +323,4 @@ func (b *board) claim(k int, by int16) {
 	}
 	b.ports[e.From][p.from].out += by
 	b.ports[e.To][p.to].in += by
-}
-
-func resized[T any](s []T, n int) []T {
-	if n <= cap(s) {
-		return s[:n]
-	}
-	return append(s[:cap(s)], make([]T, n-cap(s))...)
 }

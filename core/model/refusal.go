@@ -2,6 +2,7 @@ package model
 
 import (
 	"fmt"
+	"strings"
 )
 
 // Refusal is an edit that cannot be made, with the thing it is about.
@@ -21,3 +22,6 @@ func Refuse(id, format string, args ...any) error {
 
 // Quote sets the beginning of a text in quotation marks, for a message.
 func Quote(text string) string { return fmt.Sprintf("“%.40s”", text) }
+
+// Flat is a text on one line.
+func Flat(text string) string { return strings.Join(strings.Fields(text), " ") }

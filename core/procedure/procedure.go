@@ -4,7 +4,6 @@ package procedure
 
 import (
 	"slices"
-	"strings"
 
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
@@ -104,13 +103,13 @@ func Of(m *model.Map) *Procedure {
 	notes := notesOf(m)
 	for i, s := range steps {
 		n := g.Node(s.Symbol.ID)
-		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: flat(s.Symbol.Text), Who: n.Owner(), Kind: symbols.Of(s.Symbol.Kind).Name,
+		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: model.Flat(s.Symbol.Text), Who: n.Owner(), Kind: symbols.Of(s.Symbol.Kind).Name,
 			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID]}
 		if stage := s.Sheet.StageOf(s.Symbol); stage != nil {
 			step.Stage = stage.Name
 		}
 		for k := range m.Fields {
-			if value := flat(m.Show(&m.Fields[k], s.Symbol)); value != "" {
+			if value := model.Flat(m.Show(&m.Fields[k], s.Symbol)); value != "" {
 				step.Values = append(step.Values, Fact{m.Fields[k].Name, value})
 			}
 		}
@@ -125,14 +124,14 @@ func Of(m *model.Map) *Procedure {
 		p.Steps = append(p.Steps, step)
 	}
 	for _, n := range g.Order() {
-		if !n.Symbol.Kind.IsEnd() || flat(n.Symbol.Text) == "" {
+		if !n.Symbol.Kind.IsEnd() || model.Flat(n.Symbol.Text) == "" {
 			continue
 		}
 		if len(n.Entries) == 0 {
-			p.Begins = append(p.Begins, flat(n.Symbol.Text))
+			p.Begins = append(p.Begins, model.Flat(n.Symbol.Text))
 		}
 		if len(n.Exits) == 0 {
-			p.Ends = append(p.Ends, flat(n.Symbol.Text))
+			p.Ends = append(p.Ends, model.Flat(n.Symbol.Text))
 		}
 	}
 	p.roles(m)
@@ -166,7 +165,7 @@ func Part(whole, part *model.Map) *Procedure {
 // called is how a step is named: by its number, or by its text where it has none.
 func called(s numbering.Step) string {
 	if s.Number == "" {
-		return "“" + flat(s.Symbol.Text) + "”"
+		return "“" + model.Flat(s.Symbol.Text) + "”"
 	}
 	return s.Number
 }
@@ -187,7 +186,7 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 		n := e.To
 		out.Back = out.Back || e.Back
 		if place, ok := places[n.Symbol.ID]; ok {
-			out.Number, out.ID, out.Text, out.Next = called(steps[place]), n.Symbol.ID, flat(n.Symbol.Text), place == at+1
+			out.Number, out.ID, out.Text, out.Next = called(steps[place]), n.Symbol.ID, model.Flat(n.Symbol.Text), place == at+1
 			step.Exits = append(step.Exits, out)
 			return
 		}
@@ -203,7 +202,7 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 			out.Through = append(slices.Clone(out.Through), thing(n.Symbol))
 		}
 		if len(n.Exits) == 0 {
-			if out.Text = flat(n.Symbol.Text); !n.Symbol.Kind.IsReference() {
+			if out.Text = model.Flat(n.Symbol.Text); !n.Symbol.Kind.IsReference() {
 				step.Exits = append(step.Exits, out)
 			}
 			return
@@ -216,7 +215,7 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 }
 
 func thing(sym *model.Symbol) Thing {
-	return Thing{flat(sym.Text), symbols.Of(sym.Kind).Name}
+	return Thing{model.Flat(sym.Text), symbols.Of(sym.Kind).Name}
 }
 
 // notesOf returns the texts of the notes that connectors tie to symbols, by the ids of these.
@@ -225,14 +224,14 @@ func notesOf(m *model.Map) map[string][]string {
 	for _, s := range m.Sheets {
 		for _, l := range flow.Links(s) {
 			for _, pair := range [2][2]*model.Symbol{{l.From, l.To}, {l.To, l.From}} {
-				if note, at := pair[0], pair[1]; note != nil && at != nil && note.Kind.IsNote() && !at.Kind.IsAside() && flat(note.Text) != "" {
-					out[at.ID] = append(out[at.ID], flat(note.Text))
+				if note, at := pair[0], pair[1]; note != nil && at != nil && note.Kind.IsNote() && !at.Kind.IsAside() && model.Flat(note.Text) != "" {
+					out[at.ID] = append(out[at.ID], model.Flat(note.Text))
 				}
 			}
 		}
 		for _, sym := range s.Symbols { // and those that point
-			if sym.Kind.IsNote() && sym.Tip.On != "" && s.Symbol(sym.Tip.On) != nil && flat(sym.Text) != "" {
-				out[sym.Tip.On] = append(out[sym.Tip.On], flat(sym.Text))
+			if sym.Kind.IsNote() && sym.Tip.On != "" && s.Symbol(sym.Tip.On) != nil && model.Flat(sym.Text) != "" {
+				out[sym.Tip.On] = append(out[sym.Tip.On], model.Flat(sym.Text))
 			}
 		}
 	}
@@ -280,5 +279,3 @@ func (p *Procedure) legend(m *model.Map) {
 		}
 	}
 }
-
-func flat(text string) string { return strings.Join(strings.Fields(text), " ") }

@@ -34,6 +34,8 @@ type Column struct {
 	ID    string      `json:"id"`
 	Title string      `json:"title"`
 	Type  values.Type `json:"type"`
+	// Counts says that its values can be added up.
+	Counts bool `json:"counts,omitempty"`
 	// Own says that it is a field of the map, Fixed that nothing is written into it.
 	Own   bool `json:"own,omitempty"`
 	Fixed bool `json:"fixed,omitempty"`
@@ -89,7 +91,7 @@ func Columns(m *model.Map) []Column {
 		{ID: Papers, Title: model.PapersTitle, Type: values.Text, Fixed: true},
 	}
 	for _, f := range m.Fields {
-		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Own: true, Choices: f.Choices}
+		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Counts: f.Type.Counts(), Own: true, Choices: f.Choices}
 		for _, t := range values.Types() {
 			if t.Type == f.Type {
 				c.Hint = t.Hint
@@ -139,7 +141,7 @@ func row(m *model.Map, n *flow.Node, labels map[string]string, columns int) Row 
 			continue
 		}
 		to := Name(e.To.Symbol, labels)
-		if answer := flat(e.Answer()); answer != "" {
+		if answer := model.Flat(e.Answer()); answer != "" {
 			to = answer + " > " + to
 		}
 		next = append(next, to)
@@ -159,13 +161,11 @@ func Name(sym *model.Symbol, labels map[string]string) string {
 	if label := labels[sym.ID]; label != "" {
 		return label
 	}
-	if text := flat(sym.Text); text != "" {
+	if text := model.Flat(sym.Text); text != "" {
 		return text
 	}
 	return symbols.Of(sym.Kind).Name
 }
-
-func flat(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // Column returns the place of a column, or -1.
 func (t *Table) Column(id string) int {

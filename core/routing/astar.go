@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // state is how a state was reached: at what cost, and from which one; stamp says
@@ -15,7 +16,7 @@ type state struct {
 
 // newGeneration begins a search among so many states.
 func (s *search) newGeneration(states int) {
-	s.states = resized(s.states, states)
+	s.states = scratch.Resized(s.states, states)
 	if s.generation++; s.generation == 0 {
 		clear(s.states[:cap(s.states)])
 		s.generation = 1

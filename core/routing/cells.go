@@ -1,6 +1,9 @@
 package routing
 
-import "plaintracer/core/geometry"
+import (
+	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
+)
 
 // cells find what lies near a place: things by their numbers, in square cells.
 // What they find may lie a little off; nothing that meets the place is left out.
@@ -25,7 +28,7 @@ type marks struct {
 
 // begin takes all marks off so many things.
 func (m *marks) begin(things int) {
-	m.at = resized(m.at, things)
+	m.at = scratch.Resized(m.at, things)
 	if m.turn++; m.turn == 0 {
 		clear(m.at[:cap(m.at)])
 		m.turn = 1
@@ -48,7 +51,7 @@ func (f *cells) begin(area geometry.Box) {
 		f.bits++
 	}
 	f.nx, f.ny = area.W>>f.bits+1, area.H>>f.bits+1
-	f.lists = resized(f.lists, f.nx*f.ny)
+	f.lists = scratch.Resized(f.lists, f.nx*f.ny)
 	for i := range f.lists {
 		f.lists[i] = f.lists[i][:0]
 	}

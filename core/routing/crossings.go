@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // Hop is a crossing at which a course gives way to another.
@@ -235,7 +236,7 @@ func (c *crossings) find(r *Router) {
 // moved; the hops of the others over each other are kept.
 func (c *crossings) changed(r *Router) {
 	c.found = c.found[:0]
-	c.fresh = resized(c.fresh, len(r.out))
+	c.fresh = scratch.Resized(c.fresh, len(r.out))
 	for i := range r.out {
 		c.fresh[i] = r.anew[i] || r.inMotion(r.scene.Links[i].From)
 	}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // While many links have to be routed in every frame of a drag, most of them only
@@ -172,7 +173,7 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		return r.Route(s)
 	}
 	r.reorder(&s)
-	r.moved = resized(r.moved, len(s.Boxes))
+	r.moved = scratch.Resized(r.moved, len(s.Boxes))
 	r.hand, r.swept = r.hand[:0], geometry.Box{}
 	for i := range r.moved {
 		if r.moved[i] = r.was.moved(&s, i) || s.Glue[i] != r.was.glue[i] || moving(i); r.moved[i] {
@@ -181,9 +182,9 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		}
 	}
 	r.prepare(s)
-	r.ports = resized(r.ports, len(s.Boxes))
+	r.ports = scratch.Resized(r.ports, len(s.Boxes))
 	clear(r.ports)
-	r.trails = resized(r.trails, len(s.Links))
+	r.trails = scratch.Resized(r.trails, len(s.Links))
 	again := r.again[:0]
 	for _, i := range r.order {
 		if r.disturbed(i) {

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // enclosed looks round some terminals, at most so many nodes. It reports whether
@@ -221,7 +222,7 @@ func (s *search) weighEdges(r *Router, gap int) {
 // edgeLengths returns the edges of so many lines, each as long as the steps of at.
 func edgeLengths(edges []int32, at []int, lines int) []int32 {
 	n := len(at)
-	edges = resized(edges, n*lines+1)
+	edges = scratch.Resized(edges, n*lines+1)
 	edges[0], edges[n*lines] = blocked, blocked
 	for k := 1; k < n; k++ {
 		edges[k] = int32(at[k] - at[k-1])

@@ -1,5 +1,7 @@
 package routing
 
+import "plaintracer/core/scratch"
+
 // bucketIndex finds the places of values among sorted coordinates, of which there is at least
 // one. It begins at the first that lies in the same one of many equal parts, which on
 // average is nearly there.
@@ -18,7 +20,7 @@ func (r *bucketIndex) build(at []int) {
 	for length>>r.bits > 2*len(at) {
 		r.bits++
 	}
-	r.first = resized(r.first, length>>r.bits+1)
+	r.first = scratch.Resized(r.first, length>>r.bits+1)
 	k := 0
 	for part := range r.first {
 		for from := at[0] + part<<r.bits; at[k] < from; {

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // labelGap is the space between a label and its line, labelReach how far from
@@ -53,7 +54,7 @@ func (g *ground) reset(bounds geometry.Box) {
 	g.bounds = bounds.Grown(field)
 	g.columns = g.bounds.W/field + 1
 	n := g.columns * (g.bounds.H/field + 1)
-	g.fields = resized(g.fields, n)
+	g.fields = scratch.Resized(g.fields, n)
 	for i := range g.fields {
 		g.fields[i] = g.fields[i][:0]
 	}

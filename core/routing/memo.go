@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // record is a scene as it was, by which a later one is compared with it.
@@ -140,11 +141,11 @@ func asNew(marks []bool, before []int) []bool {
 func (m *record) take(s *Scene, lines [][4]int) {
 	m.lines = append(m.lines[:0], lines...)
 	m.boxes, m.glue, m.links = append(m.boxes[:0], s.Boxes...), append(m.glue[:0], s.Glue...), append(m.links[:0], s.Links...)
-	m.open = resized(m.open, len(s.Boxes))
+	m.open = scratch.Resized(m.open, len(s.Boxes))
 	for i := range m.open {
 		m.open[i] = s.open(i)
 	}
-	m.newBox, m.newLink = resized(m.newBox, len(s.Boxes)), resized(m.newLink, len(s.Links))
+	m.newBox, m.newLink = scratch.Resized(m.newBox, len(s.Boxes)), scratch.Resized(m.newLink, len(s.Links))
 	clear(m.newBox)
 	clear(m.newLink)
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // nudger sets segments that share a channel side by side, and spreads the
@@ -316,7 +317,7 @@ func (n *nudger) solve(r *Router) {
 		from = to
 	}
 	n.neighbours()
-	n.gap = resized(n.gap, count)
+	n.gap = scratch.Resized(n.gap, count)
 	for i := range n.gap {
 		n.gap[i] = Spacing
 		if n.segments[i].course == border {
@@ -340,7 +341,7 @@ func (n *nudger) solve(r *Router) {
 // side whose bounds let them.
 func (n *nudger) neighbours() {
 	count := len(n.segments)
-	n.reach, n.from = resized(n.reach, count+1), resized(n.from, count+1)
+	n.reach, n.from = scratch.Resized(n.reach, count+1), scratch.Resized(n.from, count+1)
 	for i := range n.segments {
 		n.reach[i+1] = n.segments[i].most
 		if i > 0 {
@@ -364,7 +365,7 @@ func (n *nudger) neighbours() {
 		sum += k
 		n.from[i] = sum // the end of the segment's list; filling it leaves its beginning
 	}
-	n.beside = resized(n.beside, sum)
+	n.beside = scratch.Resized(n.beside, sum)
 	for _, p := range n.pairs {
 		for k := range p {
 			n.from[p[k]]--

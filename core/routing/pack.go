@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 // packer joins segments into blocks until none are closer than they may be. How close blocks
@@ -84,7 +85,7 @@ func (b *block) release(other int) tie {
 // false when a block has more segments than room, whose gaps it has narrowed.
 func (n *nudger) pack() bool {
 	k := &n.packer
-	k.blocks, k.of = resized(k.blocks, len(n.segments)), resized(k.of, len(n.segments))
+	k.blocks, k.of = scratch.Resized(k.blocks, len(n.segments)), scratch.Resized(k.of, len(n.segments))
 	for i := range n.segments {
 		k.of[i] = i
 		n.begin(i)

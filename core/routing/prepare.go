@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 func (r *Router) prepare(s Scene) {
@@ -14,11 +15,11 @@ func (r *Router) prepare(s Scene) {
 	r.layBoxes()
 	r.pastAll()
 	r.sortLines()
-	r.anew = resized(r.anew, len(s.Links))
-	r.routes = resized(r.routes, len(s.Links))
-	r.order, r.rank = r.order[:0], resized(r.rank, len(s.Links))
+	r.anew = scratch.Resized(r.anew, len(s.Links))
+	r.routes = scratch.Resized(r.routes, len(s.Links))
+	r.order, r.rank = r.order[:0], scratch.Resized(r.rank, len(s.Links))
 	if len(r.turns) != len(s.Links) {
-		r.turns = resized(r.turns, len(s.Links))
+		r.turns = scratch.Resized(r.turns, len(s.Links))
 		for i := range r.turns {
 			r.turns[i].link = i
 		}
@@ -77,8 +78,8 @@ func (t turn) before(o turn) int {
 // those, and past the ones that are or were near them.
 func (r *Router) pastAll() {
 	all := len(r.lines) != len(r.scene.Boxes)
-	r.lines = resized(r.lines, len(r.scene.Boxes))
-	r.near = resized(r.near, len(r.scene.Boxes))
+	r.lines = scratch.Resized(r.lines, len(r.scene.Boxes))
+	r.near = scratch.Resized(r.near, len(r.scene.Boxes))
 	for i, b := range r.scene.Boxes {
 		near := all || r.moved[i]
 		for _, k := range r.hand {

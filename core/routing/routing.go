@@ -34,6 +34,7 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
 )
 
 const px = geometry.Px
@@ -335,9 +336,9 @@ func (r *Router) Begin(s Scene) {
 	for i := range r.anew {
 		r.anew[i] = true
 	}
-	r.ports = resized(r.ports, len(r.scene.Boxes))
+	r.ports = scratch.Resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
-	r.met = resized(r.met, len(r.scene.Links))
+	r.met = scratch.Resized(r.met, len(r.scene.Links))
 	r.regions = [len(gaps)]regions{}
 	for k, gap := range gaps {
 		if !r.scene.small() {
@@ -390,7 +391,7 @@ func (r *Router) Step(states int) bool {
 		return false
 	}
 	w.on, r.m.begun, r.phase = false, false, 0
-	r.trails = resized(r.trails, len(r.scene.Links))
+	r.trails = scratch.Resized(r.trails, len(r.scene.Links))
 	for i := range r.trails {
 		r.trails[i].known = false
 	}
@@ -465,11 +466,11 @@ func (r *Router) portsOf(box int) [4]port {
 // keep remembers the courses as those from which a drag begins.
 func (r *Router) keep() {
 	r.was.take(&r.scene, r.lines)
-	r.base = resized(r.base, len(r.routes))
+	r.base = scratch.Resized(r.base, len(r.routes))
 	for i := range r.routes {
 		r.base[i].copy(&r.routes[i])
 	}
-	r.done = resized(r.done, len(r.out))
+	r.done = scratch.Resized(r.done, len(r.out))
 	for i := range r.out {
 		r.done[i].copy(&r.out[i])
 	}
@@ -514,7 +515,7 @@ func (r *Router) findFirst(i int) {
 
 // finish makes courses of the ways.
 func (r *Router) finish() {
-	r.out = resized(r.out, len(r.routes))
+	r.out = scratch.Resized(r.out, len(r.routes))
 	for i := range r.routes {
 		c, w := &r.out[i], &r.routes[i]
 		if !r.anew[i] {
@@ -566,7 +567,7 @@ func (r *Router) aroundLabels() bool {
 				continue
 			}
 			if !changed {
-				r.lines = resized(r.lines, len(r.scene.Boxes))
+				r.lines = scratch.Resized(r.lines, len(r.scene.Boxes))
 				r.layBoxes()
 				for j := boxes; j < len(r.scene.Boxes); j++ {
 					r.lines[j] = r.pastLines(j)
@@ -585,13 +586,4 @@ func (r *Router) aroundLabels() bool {
 		r.sortLines()
 	}
 	return changed
-}
-
-// resized returns a slice of length n that reuses the memory of s; elements
-// that s held keep their contents.
-func resized[T any](s []T, n int) []T {
-	if n <= cap(s) {
-		return s[:n]
-	}
-	return append(s[:cap(s)], make([]T, n-cap(s))...)
 }

@@ -1,6 +1,9 @@
 package routing
 
-import "plaintracer/core/geometry"
+import (
+	"plaintracer/core/geometry"
+	"plaintracer/core/scratch"
+)
 
 // sweeps find the cheapest way in the gathered grid by rounds: all that can be
 // reached along a line, forwards and backwards, and then along the lines across it
@@ -137,14 +140,14 @@ func (f *sweeps) cost(s *search, node int32, dir geometry.Side) int32 {
 
 func (l *lines) begin(count, length int) {
 	l.length = length
-	l.away, l.rest, l.reached = resized(l.away, count), resized(l.rest, count), resized(l.reached, count)
+	l.away, l.rest, l.reached = scratch.Resized(l.away, count), scratch.Resized(l.rest, count), scratch.Resized(l.reached, count)
 	for i := range count {
 		l.away[i], l.reached[i] = far, none
 	}
 	l.all = none
 	n := count * length
 	for _, list := range [...]*[]int32{&l.costs[0], &l.costs[1], &l.enter} {
-		*list = resized(*list, n)
+		*list = scratch.Resized(*list, n)
 		fill(*list, far)
 	}
 }

@@ -55,23 +55,35 @@ type Info struct {
 
 type kind struct {
 	Info
+	// more is what else is to know of it.
+	more
 	read func(text string, choices []string) (string, error)
 	show func(value, currency string) string
 }
 
+// more is what others than people have to know of a type.
+type more struct {
+	// guess is its turn among the types that a column of texts may be of, from 1: the first that all its values fit; zero for never.
+	guess int
+	// found says that values are words one looks for.
+	found bool
+	// cell is how a spreadsheet shows its values; empty for texts.
+	cell string
+}
+
 // kinds are all types, in the order in which they are offered.
 var kinds = []kind{
-	{Info{Text, "Text", "one line", false}, readText, nil},
-	{Info{Long, "Long text", "several lines", false}, readLong, nil},
-	{Info{Whole, "Whole number", "12", true}, readWhole, nil},
-	{Info{Decimal, "Decimal number", "12.5", true}, func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
-	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, readDuration, func(value, _ string) string { return showDuration(value) }},
-	{Info{Money, "Money", "12.50", true}, readMoney, showMoney},
-	{Info{YesNo, "Yes or no", "yes or no", false}, readYesNo, nil},
-	{Info{Choice, "Choice from a list", "one of the list", false}, readChoice, nil},
-	{Info{Date, "Date", "2026-11-28", false}, readDate, nil},
-	{Info{Person, "Person", "a name", false}, readText, nil},
-	{Info{Address, "Web address", "https://…", false}, readAddress, nil},
+	{Info{Text, "Text", "one line", false}, more{guess: 6, found: true}, readText, nil},
+	{Info{Long, "Long text", "several lines", false}, more{guess: 7, found: true}, readLong, nil},
+	{Info{Whole, "Whole number", "12", true}, more{guess: 1, cell: "0"}, readWhole, nil},
+	{Info{Decimal, "Decimal number", "12.5", true}, more{guess: 2, cell: "0.######"}, func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
+	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: `0.######" min"`}, readDuration, func(value, _ string) string { return showDuration(value) }},
+	{Info{Money, "Money", "12.50", true}, more{cell: "0.00"}, readMoney, showMoney},
+	{Info{YesNo, "Yes or no", "yes or no", false}, more{}, readYesNo, nil},
+	{Info{Choice, "Choice from a list", "one of the list", false}, more{found: true}, readChoice, nil},
+	{Info{Date, "Date", "2026-11-28", false}, more{guess: 3, cell: "yyyy-mm-dd"}, readDate, nil},
+	{Info{Person, "Person", "a name", false}, more{found: true}, readText, nil},
+	{Info{Address, "Web address", "https://…", false}, more{guess: 5}, readAddress, nil},
 }
 
 func of(t Type) *kind {
@@ -87,6 +99,28 @@ func Types() (list []Info) {
 		list = append(list, k.Info)
 	}
 	return list
+}
+
+// Guesses are the types that a column of texts may be of, the first that all its values fit.
+func Guesses() (list []Type) {
+	for turn := 1; ; turn++ {
+		i := slices.IndexFunc(kinds, func(k kind) bool { return k.guess == turn })
+		if i < 0 {
+			return list
+		}
+		list = append(list, kinds[i].Type)
+	}
+}
+
+// Found reports whether values of the type are words one looks for.
+func (t Type) Found() bool { k := of(t); return k != nil && k.found }
+
+// Cell is how a spreadsheet shows values of the type; empty for texts. A duration is a number of minutes, a date a day's number.
+func (t Type) Cell() string {
+	if k := of(t); k != nil {
+		return k.cell
+	}
+	return ""
 }
 
 // Known reports whether there is such a type, Counts whether its values can be added up.

@@ -276,15 +276,12 @@ func steps(m *model.Map, s *model.Sheet, rows []row) error {
 	return nil
 }
 
-// guesses are the types that a further column may be of, the first that all its values fit.
-var guesses = []values.Type{values.Whole, values.Decimal, values.Date, values.Duration, values.Address, values.Text, values.Long}
-
 // fields makes a field of the map of every further column, and gives the steps their values.
 func fields(m *model.Map, titles []string, rows []row) error {
 	for k, title := range titles {
 		f := model.Field{ID: fmt.Sprintf("f-%d", k+1), Name: title}
 		var fault error
-		for _, t := range guesses {
+		for _, t := range values.Guesses() {
 			fault = nil
 			for _, r := range rows {
 				if _, err := values.Read(t, nil, r.own[k]); err != nil {

@@ -63,7 +63,7 @@ func steps(m *model.Map) any {
 	}
 	var rows []row
 	for _, step := range numbering.Number(m) {
-		r := row{ID: step.Symbol.ID, Text: phrase.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
+		r := row{ID: step.Symbol.ID, Text: model.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
 		if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
 			r.Stage = stage.Name
 		}
@@ -84,7 +84,7 @@ func found(m *model.Map) any {
 		if sheet := m.Sheet(f.Sheet); sheet != nil {
 			i.Sheet, i.What = sheet.Name, "A connector"
 			if sym := sheet.Symbol(f.Symbol); sym != nil {
-				if i.What = phrase.Flat(sym.Text); i.What == "" {
+				if i.What = model.Flat(sym.Text); i.What == "" {
 					i.What = symbols.Of(sym.Kind).Name
 				}
 			}

@@ -62,7 +62,7 @@ func anchorOf(m *model.Map, item, sheet, column string, x, y int) (store.Anchor,
 			if !ok {
 				continue
 			}
-			a.Sheet, a.Text = s.ID, phrase.Clip(phrase.Flat(text), 200)
+			a.Sheet, a.Text = s.ID, phrase.Clip(model.Flat(text), 200)
 			a.Number = numbering.Labels(flow.New(m))[item]
 			if column != "" {
 				columns := register.Columns(m)

@@ -488,7 +488,7 @@ func (s *Reviews) talk(r *roundView, m *model.Map) (list []record.Thread, err er
 		if one.Round != r.ID {
 			continue
 		}
-		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + phrase.Flat(one.Anchor.Text)), Saying: said(one), Settled: "open"}
+		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + model.Flat(one.Anchor.Text)), Saying: said(one), Settled: "open"}
 		switch {
 		case t.About != "":
 		case m.Sheet(one.Anchor.Sheet) != nil:

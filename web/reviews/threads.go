@@ -101,7 +101,7 @@ func threadsOf(v *site.Visit, seen time.Time) (out []threadView, m *model.Map, e
 			t.Gone = true
 			for _, s := range m.Sheets {
 				if text, ok := textOf(s, a.Item); ok {
-					t.Gone, t.About, t.Order = false, phrase.Flat(text), place[a.Item]
+					t.Gone, t.About, t.Order = false, model.Flat(text), place[a.Item]
 					if n := numbers[a.Item]; n != "" {
 						t.About = n + "  " + t.About
 					}

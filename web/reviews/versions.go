@@ -131,13 +131,13 @@ func (s *Reviews) keepAs(c fiber.Ctx, k store.Keep) (store.Version, error) {
 
 // KeepVersion keeps the map as a version with a name and a word: by hand, or quietly before something large.
 func (s *Reviews) KeepVersion(c fiber.Ctx) error {
-	name, word := phrase.Flat(c.FormValue("name")), strings.TrimSpace(c.FormValue("word"))
+	name, word := model.Flat(c.FormValue("name")), strings.TrimSpace(c.FormValue("word"))
 	if len([]rune(name)) > model.MaxName || len([]rune(word)) > model.MaxText {
 		return site.FormError(fmt.Sprintf("the name of a version has at most %d characters, its word %d", model.MaxName, model.MaxText))
 	}
 	reason := store.ByHand
 	if c.FormValue("before") != "" {
-		reason, name = store.Before, "before “"+phrase.Clip(phrase.Flat(c.FormValue("before")), 60)+"”"
+		reason, name = store.Before, "before “"+phrase.Clip(model.Flat(c.FormValue("before")), 60)+"”"
 	}
 	if _, err := s.keepAs(c, store.Keep{Name: name, Word: word, Reason: reason}); err != nil {
 		return err
@@ -177,7 +177,7 @@ func (s *Reviews) History(c fiber.Ctx) error {
 		return err
 	}
 	deeds := told(entries, m, names)
-	if q := strings.ToLower(phrase.Flat(c.Query("q"))); q != "" {
+	if q := strings.ToLower(model.Flat(c.Query("q"))); q != "" {
 		deeds = slices.DeleteFunc(deeds, func(d deed) bool { return !strings.Contains(strings.ToLower(d.Words+" "+d.Who), q) })
 	}
 	type versionView struct {

@@ -6,7 +6,7 @@ import { keyOf } from './keys.js'
 const rowHeight = 34, spare = 6
 const atTheEnd = 'This was the last row. Ins adds a step after it.'
 
-/** @typedef {{id: string, title: string, width: number, fixed?: boolean, choices?: string[], hint?: string, type: string}} GridColumn */
+/** @typedef {{id: string, title: string, width: number, fixed?: boolean, choices?: string[], hint?: string, type: string, counts?: boolean}} GridColumn */
 /** @typedef {{id: string, cells: Record<string, string>}} GridRow */
 /** @typedef {{id: string, column: string, text: string, names?: Record<string, string>}} GridText a text for a cell, and what names in it mean */
 /** @typedef {{why: string, unknown?: string, near?: {name: string, text: string}[]}} GridLeft why a cell was left; unknown is a name that is asked about */
@@ -179,7 +179,7 @@ export class Grid {
         cell.replaceChildren(value, refused)
       } else cell.textContent = shown
       cell.classList.toggle('wrong', !!bad)
-      cell.classList.toggle('counts', ['whole', 'decimal', 'duration', 'money'].includes(c.type))
+      cell.classList.toggle('counts', !!c.counts)
       cell.classList.toggle('fixed', !!c.fixed)
       const said = this.noted.get(`${r.id} ${c.id}`)
       const about = [said && (said.count === 1 ? 'One remark' : `${said.count} remarks`), bad && `${bad.text} was not taken: ${bad.why}`].filter(Boolean).join('. ')

@@ -92,7 +92,7 @@ func (s *Sharing) CreateLink(c fiber.Ctx) error {
 	s.Note(c, "made a link "+"to "+choices.Right.String(), s.TitleOf(d))
 	made := &madeLink{URL: s.LinksBegin() + site.FormFor(choices.Right).Prefix + "/" + token, Sites: choices.Sites}
 	if choices.Embed {
-		title := template.HTMLEscapeString(phrase.Flat(strings.Trim(s.TitleOf(d), "“”")))
+		title := template.HTMLEscapeString(model.Flat(strings.Trim(s.TitleOf(d), "“”")))
 		if made.Picture = fmt.Sprintf(`<img src="%s/picture.svg" alt="%s">`, made.URL, title); choices.Sites != "" {
 			made.Frame = fmt.Sprintf(`<iframe src="%s/frame" title="%s" width="960" height="720" loading="lazy"></iframe>`, made.URL, title)
 		}
@@ -105,8 +105,8 @@ func (s *Sharing) readChoices(c fiber.Ctx) (choices store.Choices, code string, 
 	wrong := func(text string, with ...any) (store.Choices, string, error) {
 		return store.Choices{}, "", site.FormError(fmt.Sprintf(text, with...))
 	}
-	choices = store.Choices{Note: phrase.Flat(c.FormValue("note")), Download: c.FormValue("download") == "yes",
-		Embed: c.FormValue("embed") == "yes", Sites: phrase.Flat(strings.ReplaceAll(c.FormValue("sites"), ",", " "))}
+	choices = store.Choices{Note: model.Flat(c.FormValue("note")), Download: c.FormValue("download") == "yes",
+		Embed: c.FormValue("embed") == "yes", Sites: model.Flat(strings.ReplaceAll(c.FormValue("sites"), ",", " "))}
 	choices.Right, _ = account.RightNamed(cmp.Or(c.FormValue("purpose"), "read"))
 	if site.FormFor(choices.Right) == nil {
 		return wrong("A link is to read, to remark or to edit.")

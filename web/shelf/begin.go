@@ -209,7 +209,7 @@ func (s *Shelf) SaveStart(c fiber.Ctx) error {
 		return err
 	}
 	m, _ := d.Snapshot()
-	about := phrase.Flat(c.FormValue("about"))
+	about := model.Flat(c.FormValue("about"))
 	if len([]rune(about)) > model.MaxName {
 		return site.FormError(fmt.Sprintf("what it is for is longer than %d characters", model.MaxName))
 	}

@@ -385,7 +385,7 @@ func (p pages) Older() int {
 func roles(list string) []string {
 	var names []string
 	for _, line := range strings.FieldsFunc(list, func(r rune) bool { return r == '\n' || r == '\r' || r == ';' }) {
-		if name := phrase.Flat(line); name != "" && !slices.Contains(names, name) {
+		if name := model.Flat(line); name != "" && !slices.Contains(names, name) {
 			names = append(names, name)
 		}
 	}

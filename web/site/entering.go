@@ -15,6 +15,7 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/core/model"
 	"plaintracer/mail"
 	"plaintracer/store"
 )
@@ -54,7 +55,7 @@ func (s *Site) Enter(c fiber.Ctx) error {
 	}
 	_, address, _ := account.Address(c.FormValue("address"))
 	named := slices.Contains(strings.Fields(f.Addresses), address)
-	switch code := phrase.Flat(c.FormValue("code")); {
+	switch code := model.Flat(c.FormValue("code")); {
 	case f.Addresses != "" && address != "" && code == "":
 		if wait := s.Attempts.Begin(byLink.Of(f.ID + " " + network)); wait > 0 {
 			return tooMany(wait)
