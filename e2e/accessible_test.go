@@ -114,7 +114,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	s.Post("/people/invite", url.Values{"name": {"Jo"}, "email": {"jo@town.example"}})
 	addresses := []string{link, locked, remark}
 	for _, page := range []string{
-		"/", "/?view=list&q=lamp", "/bin", "/symbols", "/begin", "/people", "/audit", "/outbox", "/me", "/sign-in", "/forgot", path, path + "/table",
+		"/", "/?view=list&q=lamp", "/bin", "/symbols", "/help", "/begin", "/people", "/audit", "/outbox", "/me", "/sign-in", "/forgot", path, path + "/table",
 		path + "/changes?from=r0", path + "/versions/now", path + round, "/maps/none", "/nowhere",
 	} {
 		addresses = append(addresses, s.URL+page)

@@ -39,8 +39,8 @@ func TestManyAtOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for _, name := range []string{"ida", "jonas"} {
 		for _, id := range ids {
-			g := h.Enter(name)
-			w := g.Window("/maps/" + id)
+			g := h.enter(name)
+			w := g.window("/maps/" + id)
 			all.Go(func() {
 				for n := 1; n <= edits; n++ {
 					w.seq++
@@ -87,7 +87,7 @@ func TestManyAtOnce(t *testing.T) {
 	}
 	all.Go(func() { // somebody comes and goes
 		for range 3 {
-			g := h.Enter("mara")
+			g := h.enter("mara")
 			conn, _, err := g.dial("/maps/" + h.id + "/live")
 			if err != nil {
 				t.Error(err)
@@ -98,7 +98,7 @@ func TestManyAtOnce(t *testing.T) {
 		}
 	})
 	all.Go(func() { // rights come and go, and the bin
-		ida := h.Enter("ida")
+		ida := h.enter("ida")
 		for _, right := range []string{"edit", "read", "none", "edit"} {
 			ida.do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {right}})
 		}

@@ -115,7 +115,7 @@ func (g *guest) do(method, path string, form url.Values, headers ...string) (*ht
 }
 
 // signIn signs in by the password of the tests, and takes the token of a page along.
-func (g *guest) SignIn(email, word string, headers ...string) *http.Response {
+func (g *guest) signIn(email, word string, headers ...string) *http.Response {
 	g.Helper()
 	r, _ := g.do("POST", "/sign-in", url.Values{"email": {email}, "password": {word}}, headers...)
 	if r.StatusCode == http.StatusSeeOther {
@@ -150,7 +150,7 @@ type window struct {
 	seq  int
 }
 
-func (g *guest) Window(at string) *window {
+func (g *guest) window(at string) *window {
 	g.Helper()
 	r, body := g.do("GET", at+"/state", nil)
 	var state struct {
@@ -247,7 +247,7 @@ func openTown(t *testing.T, settings site.Settings, encrypted bool) *town {
 var wordHash = passcode.Hash(word)
 
 // enter returns a browser in which somebody is signed in, as it is after their password was taken.
-func (h *town) Enter(name string) *guest {
+func (h *town) enter(name string) *guest {
 	h.Helper()
 	token, err := h.s.Sessions.Begin(h.people[name], "a test")
 	if err != nil {
@@ -335,7 +335,7 @@ func TestCookiesAreBound(t *testing.T) {
 			}
 		}
 		if one.tls || !one.secure { // where the client would send it along
-			g.SignIn("ida@town.example", word, one.headers...)
+			g.signIn("ida@town.example", word, one.headers...)
 			if r, body := g.do("GET", "/", nil, one.headers...); r.StatusCode != 200 || !strings.Contains(body, "Their map") {
 				t.Errorf("%s: the cookie does not let in: %d", one.name, r.StatusCode)
 			}
@@ -437,15 +437,15 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 	}{
 		{"signing out", func(h *town, g *guest) { g.do("POST", "/sign-out", nil) }},
 		{"signing out everywhere", func(h *town, g *guest) {
-			h.Enter("jonas").do("POST", "/me/sign-out", nil)
+			h.enter("jonas").do("POST", "/me/sign-out", nil)
 			other := newGuest(h.T, h.base)
-			other.SignIn("jonas@town.example", word)
+			other.signIn("jonas@town.example", word)
 			if r, _ := other.do("POST", "/me/sign-out", nil); r.StatusCode != 303 {
 				h.Errorf("signing out everywhere answers %d", r.StatusCode)
 			}
 		}},
 		{"a new password", func(h *town, g *guest) {
-			if r, body := h.Enter("jonas").do("POST", "/me/password", url.Values{"old": {word}, "password": {"another good word"}}); r.StatusCode != 200 {
+			if r, body := h.enter("jonas").do("POST", "/me/password", url.Values{"old": {word}, "password": {"another good word"}}); r.StatusCode != 200 {
 				h.Errorf("a new password: %d %.300s", r.StatusCode, body)
 			}
 		}},
@@ -459,25 +459,25 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 			}
 		}},
 		{"switching off", func(h *town, g *guest) {
-			if r, _ := h.Enter("ida").do("POST", "/people/"+h.people["jonas"]+"/switch", nil); r.StatusCode != 200 {
+			if r, _ := h.enter("ida").do("POST", "/people/"+h.people["jonas"]+"/switch", nil); r.StatusCode != 200 {
 				h.Errorf("switching off answers %d", r.StatusCode)
 			}
 		}},
 		{"a right that is taken back", func(h *town, g *guest) {
-			if r, _ := h.Enter("ida").do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {"read"}}); r.StatusCode != 200 {
+			if r, _ := h.enter("ida").do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {"read"}}); r.StatusCode != 200 {
 				h.Errorf("taking a right back answers %d", r.StatusCode)
 			}
 		}},
 		{"the session's own end", nil},
 	} {
 		h := openTown(t, site.Settings{}, false)
-		jonas, mara := h.Enter("jonas"), h.Enter("mara")
+		jonas, mara := h.enter("jonas"), h.enter("mara")
 		if one.end == nil { // it comes by itself
 			h.age(h.people["jonas"], 30*24*time.Hour-3*time.Second)
 			one.end = func(h *town, _ *guest) { h.untilGone("jonas") }
 		}
-		w := jonas.Window("/maps/" + h.id)
-		other := h.Enter("ida").Window("/maps/" + h.id)
+		w := jonas.window("/maps/" + h.id)
+		other := h.enter("ida").window("/maps/" + h.id)
 		conn, _, err := mara.dial("/maps/" + h.id + "/live")
 		if err != nil {
 			t.Fatal(err)
@@ -549,8 +549,8 @@ func (h *town) age(person string, old time.Duration) {
 // A window that does not read what it is told, and has sent much before, is not dealt with any further once its right is gone.
 func TestNothingIsReadAfterTheEnd(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
-	ida, jonas := h.Enter("ida"), h.Enter("jonas")
-	w := jonas.Window("/maps/" + h.id)
+	ida, jonas := h.enter("ida"), h.enter("jonas")
+	w := jonas.window("/maps/" + h.id)
 	// It never reads again, while others have much to tell it, so that its queue and the connection are full.
 	d, err := h.s.Documents.Open(h.id)
 	if err != nil {

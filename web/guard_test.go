@@ -255,7 +255,7 @@ func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
 	add(":token", token, err)
 	ticket, err := h.s.Sessions.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
 	add(":ticket", ticket, err)
-	ida := h.Enter("ida")
+	ida := h.enter("ida")
 	secrets["key"], secrets["password"], secrets["code"] = "KEYKEYKEYKEYKEYKEY", "a very secret word", "987654"
 	var noted syncBuffer
 	before := slog.Default()

@@ -348,7 +348,7 @@ func TestFoldersAndShares(t *testing.T) {
 		for i := 0; i < len(pairs); i += 2 {
 			q.Add(pairs[i], pairs[i+1])
 		}
-		r, body := h.Ask(who, "POST", path, q.Encode())
+		r, body := h.ask(who, "POST", path, q.Encode())
 		return r.StatusCode, r.Header.Get("Location") + html.UnescapeString(body)
 	}
 	made := func(name, parent string) string {
@@ -386,8 +386,8 @@ func TestFoldersAndShares(t *testing.T) {
 	}
 	id := strings.TrimPrefix(to, "/maps/")
 	sees := func(who string) bool {
-		r, _ := h.Ask(who, "GET", "/maps/"+id, "")
-		_, list := h.Ask(who, "GET", "/?q=street", "")
+		r, _ := h.ask(who, "GET", "/maps/"+id, "")
+		_, list := h.ask(who, "GET", "/?q=street", "")
 		if in := strings.Contains(list, `data-id="`+id); in != (r.StatusCode == 200) {
 			t.Errorf("the map answers %d to %s, and it is in their list: %v", r.StatusCode, who, in)
 		}
@@ -421,12 +421,12 @@ func TestFoldersAndShares(t *testing.T) {
 			t.Errorf("after step %d (%v) the editor sees it: %v, the reader: %v, a stranger: %v", i, c, sees("edit"), sees("read"), sees("stranger"))
 		}
 	}
-	if r, _ := h.Ask("edit", "POST", "/maps/"+id+"/rename", "title=Mine"); r.StatusCode != 403 {
+	if r, _ := h.ask("edit", "POST", "/maps/"+id+"/rename", "title=Mine"); r.StatusCode != 403 {
 		t.Errorf("with the nearer right to read they rename it: %d", r.StatusCode)
 	}
 	// What one pins is pinned for oneself, until one takes the pin out; what one opened stands among those opened last.
 	shelf := func(who, name string) bool {
-		_, body := h.Ask(who, "GET", "/?show="+name, "")
+		_, body := h.ask(who, "GET", "/?show="+name, "")
 		return strings.Contains(body, `data-id="`+id)
 	}
 	form("owner", "/maps/pin", "id", id)
@@ -438,7 +438,7 @@ func TestFoldersAndShares(t *testing.T) {
 		t.Error("a map whose pin was taken out is pinned")
 	}
 	// Several maps move together or not at all.
-	other := h.Share()
+	other := h.share()
 	if code, _ := form("manage", "/maps/move", "id", other, "id", id, "folder", h.folder); code != 404 {
 		t.Errorf("moving one's own and another's: %d", code)
 	}
@@ -451,16 +451,16 @@ func TestFoldersAndShares(t *testing.T) {
 	if code, _ := form("owner", "/maps/delete", "id", other, "id", id); code != 303 {
 		t.Errorf("putting two away: %d", code)
 	}
-	if r, body := h.Ask("owner", "GET", "/bin", ""); r.StatusCode != 200 || strings.Count(body, "deleted for good on") != 2 {
+	if r, body := h.ask("owner", "GET", "/bin", ""); r.StatusCode != 200 || strings.Count(body, "deleted for good on") != 2 {
 		t.Errorf("the bin: %d", r.StatusCode)
 	}
-	if r, _ := h.Ask("owner", "POST", "/maps/"+id+"/restore", ""); r.StatusCode != 303 || !sees("owner") {
+	if r, _ := h.ask("owner", "POST", "/maps/"+id+"/restore", ""); r.StatusCode != 303 || !sees("owner") {
 		t.Errorf("bringing one back: %d", r.StatusCode)
 	}
 	if code, _ := form("owner", "/maps/"+id+"/people", "email", "nobody@town.example", "right", "read"); code != 200 {
 		t.Errorf("a right for somebody unknown: %d", code)
 	}
-	if r, _ := h.Ask("owner", "GET", "/?folder="+works+"&view=list&sort=title&page=2", ""); r.StatusCode != 303 {
+	if r, _ := h.ask("owner", "GET", "/?folder="+works+"&view=list&sort=title&page=2", ""); r.StatusCode != 303 {
 		t.Errorf("a page that is not there: %d", r.StatusCode)
 	}
 }
@@ -477,22 +477,22 @@ func TestSearch(t *testing.T) {
 	h.must(err)
 	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false, "Straß": true, "wege": true, "geoinf": true, "4711": false, "ole": false, "pole straß": false,
 		`"pole`: true, "pole* OR xyz": false, "look AND": false, "--": false, "''; DROP TABLE words": false, strings.Repeat("pole ", 40): true} {
-		r, body := h.Ask("owner", "GET", "/?view=list&q="+url.QueryEscape(query), "")
+		r, body := h.ask("owner", "GET", "/?view=list&q="+url.QueryEscape(query), "")
 		if got := strings.Contains(body, `data-id="`+id); r.StatusCode != 200 || got != want && strings.TrimSpace(query) != "--" {
 			t.Errorf("%q: %d, found %v", query, r.StatusCode, got)
 		}
 	}
-	if _, body := h.Ask("owner", "GET", "/?q=pole", ""); !strings.Contains(body, "/maps/"+id+"#at=a") {
+	if _, body := h.ask("owner", "GET", "/?q=pole", ""); !strings.Contains(body, "/maps/"+id+"#at=a") {
 		t.Error("what was found does not lead to the step")
 	}
 	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	_, err = d.Apply("w1", 1, &edit.RemoveItems{Sheet: m.Sheets[0].ID, IDs: []string{"a"}})
 	h.must(err)
-	if _, body := h.Ask("owner", "GET", "/?q=pole", ""); strings.Contains(body, id) {
+	if _, body := h.ask("owner", "GET", "/?q=pole", ""); strings.Contains(body, id) {
 		t.Error("a step that is gone is found")
 	}
-	if _, body := h.Ask("stranger", "GET", "/?q=wege", ""); strings.Contains(body, id) || strings.Contains(body, "Straßen") {
+	if _, body := h.ask("stranger", "GET", "/?q=wege", ""); strings.Contains(body, id) || strings.Contains(body, "Straßen") {
 		t.Error("a stranger finds it")
 	}
 }
@@ -501,7 +501,7 @@ func TestSearch(t *testing.T) {
 func TestBeginnings(t *testing.T) {
 	h := openHouse(t)
 	for _, start := range []string{"approval", "two-rows", "swimlanes", "flowchart"} {
-		r, body := h.Ask("owner", "POST", "/maps", "start="+start+"&direction=down&paper=A3&orientation=upright&title=Begun&roles=One%0ATwo")
+		r, body := h.ask("owner", "POST", "/maps", "start="+start+"&direction=down&paper=A3&orientation=upright&title=Begun&roles=One%0ATwo")
 		if r.StatusCode != 303 {
 			t.Fatalf("%s: %d %s", start, r.StatusCode, body)
 		}
@@ -512,20 +512,20 @@ func TestBeginnings(t *testing.T) {
 			t.Errorf("%s became %q, %s, on %s", start, m.Title, m.Direction, m.Sheets[0].Paper)
 		}
 	}
-	if _, body := h.Ask("owner", "GET", "/begin", ""); !regexp.MustCompile(`value="down"\s+checked`).MatchString(body) || !regexp.MustCompile(`value="A3"\s+selected`).MatchString(body) {
+	if _, body := h.ask("owner", "GET", "/begin", ""); !regexp.MustCompile(`value="down"\s+checked`).MatchString(body) || !regexp.MustCompile(`value="A3"\s+selected`).MatchString(body) {
 		t.Error("how it was begun is not remembered")
 	}
-	id := h.Share()
-	if r, _ := h.Ask("owner", "POST", "/maps/"+id+"/start", "about=For+everyone"); r.StatusCode != 303 {
+	id := h.share()
+	if r, _ := h.ask("owner", "POST", "/maps/"+id+"/start", "about=For+everyone"); r.StatusCode != 303 {
 		t.Fatalf("keeping a starting point: %d", r.StatusCode)
 	}
 	list, err := h.s.Starts.List()
 	h.must(err)
-	if r, _ := h.Ask("stranger", "POST", "/maps", "start=own-"+list[0].ID+"&title=From+the+house"); r.StatusCode != 303 {
+	if r, _ := h.ask("stranger", "POST", "/maps", "start=own-"+list[0].ID+"&title=From+the+house"); r.StatusCode != 303 {
 		t.Errorf("beginning from it: %d", r.StatusCode)
 	}
 	for who, code := range map[string]int{"stranger": 404, "house owner": 303} {
-		if r, _ := h.Ask(who, "POST", "/begin/own-"+list[0].ID+"/remove", ""); r.StatusCode != code {
+		if r, _ := h.ask(who, "POST", "/begin/own-"+list[0].ID+"/remove", ""); r.StatusCode != code {
 			t.Errorf("%s takes it away: %d", who, r.StatusCode)
 		}
 	}

@@ -57,10 +57,10 @@ func TestTheRegisterOnTheServer(t *testing.T) {
 			t.Errorf("%.40s is answered by %d", bad, code)
 		}
 	}
-	if _, body := h.Ask("edit", "GET", base+"/table", ""); !strings.Contains(html.UnescapeString(body), `data-arrangement="`+mine) || !strings.Contains(body, " data-wide") {
+	if _, body := h.ask("edit", "GET", base+"/table", ""); !strings.Contains(html.UnescapeString(body), `data-arrangement="`+mine) || !strings.Contains(body, " data-wide") {
 		t.Error("the arrangement does not come with the page")
 	}
-	if _, body := h.Ask("owner", "GET", base, ""); strings.Contains(html.UnescapeString(body), `"widths":{"text":300}`) || strings.Contains(body, " data-wide") {
+	if _, body := h.ask("owner", "GET", base, ""); strings.Contains(html.UnescapeString(body), `"widths":{"text":300}`) || strings.Contains(body, " data-wide") {
 		t.Error("somebody else has it, too")
 	}
 
@@ -77,7 +77,7 @@ func TestTheRegisterOnTheServer(t *testing.T) {
 	}
 	_, err = d.Apply("w1", 2, &edit.RemoveField{ID: "f1"})
 	h.must(err)
-	if _, body := h.Ask("edit", "GET", base+"/remarks", ""); !strings.Contains(html.UnescapeString(body), "Hand over the bike, Deposit") {
+	if _, body := h.ask("edit", "GET", base+"/remarks", ""); !strings.Contains(html.UnescapeString(body), "Hand over the bike, Deposit") {
 		t.Error("the remark does not say any more what it is about")
 	}
 

@@ -49,7 +49,7 @@ func (h *household) form(who, path string, pairs ...string) (int, string) {
 	for i := 0; i < len(pairs); i += 2 {
 		q.Add(pairs[i], pairs[i+1])
 	}
-	r, body := h.Ask(who, "POST", path, q.Encode())
+	r, body := h.ask(who, "POST", path, q.Encode())
 	return r.StatusCode, html.UnescapeString(body)
 }
 
@@ -75,7 +75,7 @@ func TestRemarksStick(t *testing.T) {
 	}
 	sees := func(about string, gone bool) {
 		t.Helper()
-		_, body := h.Ask("edit", "GET", base+"/remarks", "")
+		_, body := h.ask("edit", "GET", base+"/remarks", "")
 		body = html.UnescapeString(body)
 		at := strings.Index(body, "Which bike?")
 		if at < 0 {
@@ -104,7 +104,7 @@ func TestRemarksStick(t *testing.T) {
 	do(edit.ReturnTo(m, was, "return"))
 	sees("Loan slip", false)
 	// A copy takes none along unless that is asked for.
-	if r, _ := h.Ask("owner", "POST", base+"/copy", ""); r.StatusCode != 303 {
+	if r, _ := h.ask("owner", "POST", base+"/copy", ""); r.StatusCode != 303 {
 		t.Fatal(r.StatusCode)
 	}
 	maps, err := h.s.List("", false)
@@ -154,11 +154,11 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	body := say("remark", base+"/remarks", "item", "s0", "text", "<script>alert(1)</script> see https://town.example/x, @owner \u202egnp")
 	if strings.Contains(body, "<script>alert") && !strings.Contains(body, "&lt;script") && strings.Count(body, "<script>") > 0 {
-		if r, raw := h.Ask("owner", "GET", base+"/remarks", ""); strings.Contains(raw, "<script>") || r.StatusCode != 200 {
+		if r, raw := h.ask("owner", "GET", base+"/remarks", ""); strings.Contains(raw, "<script>") || r.StatusCode != 200 {
 			t.Error("what was said runs")
 		}
 	}
-	_, raw := h.Ask("owner", "GET", base+"/remarks", "")
+	_, raw := h.ask("owner", "GET", base+"/remarks", "")
 	for _, want := range []string{`<a href="https://town.example/x" rel="noopener noreferrer nofollow"`, `<b class="spoken-to">@owner</b>`, "&lt;script&gt;"} {
 		if !strings.Contains(raw, want) {
 			t.Errorf("the remark does not show %s", want)
@@ -222,10 +222,10 @@ func TestWhatIsSaid(t *testing.T) {
 		last, err = h.s.Remarks.Add(store.Remark{Map: id, Author: h.ids["edit"], Name: "edit", Text: "One of many"}, nil)
 		h.must(err)
 	}
-	if _, body := h.Ask("edit", "GET", base+"/remarks", ""); strings.Contains(body, "thread-"+last) || !strings.Contains(body, "data-more") {
+	if _, body := h.ask("edit", "GET", base+"/remarks", ""); strings.Contains(body, "thread-"+last) || !strings.Contains(body, "data-more") {
 		t.Error("all threads are shown at once")
 	}
-	if _, body := h.Ask("edit", "GET", base+"/remarks?show=settled&wanted="+last, ""); !strings.Contains(body, "thread-"+last) {
+	if _, body := h.ask("edit", "GET", base+"/remarks?show=settled&wanted="+last, ""); !strings.Contains(body, "thread-"+last) {
 		t.Error("a thread that is wanted is not shown")
 	}
 
@@ -256,10 +256,10 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	list, err = h.s.Remarks.Of(id)
 	h.must(err)
-	if r, data := h.Ask("remark", "GET", base+"/remarks/"+list[len(list)-1].ID+"/picture", ""); r.StatusCode != 200 || data != good.String() {
+	if r, data := h.ask("remark", "GET", base+"/remarks/"+list[len(list)-1].ID+"/picture", ""); r.StatusCode != 200 || data != good.String() {
 		t.Errorf("the picture: %d, %d bytes", r.StatusCode, len(data))
 	}
-	if r, _ := h.Ask("nobody", "GET", "/m/"+link+"/remarks", ""); r.StatusCode != 200 {
+	if r, _ := h.ask("nobody", "GET", "/m/"+link+"/remarks", ""); r.StatusCode != 200 {
 		t.Errorf("the list by link: %d", r.StatusCode)
 	}
 }
@@ -299,7 +299,7 @@ func TestRounds(t *testing.T) {
 	base := "/maps/" + id
 	state := func() string {
 		t.Helper()
-		_, body := h.Ask("owner", "GET", "/?view=list", "")
+		_, body := h.ask("owner", "GET", "/?view=list", "")
 		return regexp.MustCompile(`draft|in review: [^<]*|version \d, [^<]*`).FindString(body)
 	}
 	today := time.Now().Format("2 January 2006")
@@ -326,10 +326,10 @@ func TestRounds(t *testing.T) {
 	if text := letter(t, h.s, "read@town.example", "asks you to review").Plain; !strings.Contains(text, "You may remark on it from now on.") {
 		t.Errorf("who gets a right is told: %s", text)
 	}
-	if _, body := h.Ask("read", "GET", "/", ""); !strings.Contains(body, "Waiting for you") || !strings.Contains(body, "Please look") {
+	if _, body := h.ask("read", "GET", "/", ""); !strings.Contains(body, "Waiting for you") || !strings.Contains(body, "Please look") {
 		t.Error("home does not say that the map waits for who was asked")
 	}
-	if _, body := h.Ask("read", "GET", base, ""); !strings.Contains(body, "data-asked") {
+	if _, body := h.ask("read", "GET", base, ""); !strings.Contains(body, "data-asked") {
 		t.Error("the map does not open with the round")
 	}
 	said := func(who, want string, pairs ...string) {
@@ -346,7 +346,7 @@ func TestRounds(t *testing.T) {
 	_, err = d.Apply("w1", 1, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
 	h.must(err)
 	said("read", "So far: 1 of 4 did not agree, 2 said nothing yet, 1 agreed with remarks; the map was changed since version 1.", "verdict", "agreed with remarks")
-	if _, body := h.Ask("read", "GET", "/", ""); strings.Contains(body, "Waiting for you") {
+	if _, body := h.ask("read", "GET", "/", ""); strings.Contains(body, "Waiting for you") {
 		t.Error("the map waits for who has said something")
 	}
 	const first = "1 of 4 did not agree, 2 said nothing, 1 agreed with remarks; the map was changed since version 1"
@@ -363,7 +363,7 @@ func TestRounds(t *testing.T) {
 	rounds, err = h.s.Rounds.Of(id)
 	h.must(err)
 	r = rounds[0]
-	if _, body := h.Ask("remark", "GET", fmt.Sprintf("%s/changes?from=%s&to=%s", base, rounds[1].Version.ID, r.Version.ID), ""); !strings.Contains(html.UnescapeString(body), "Step 2 “Hand over the bike” was reworded") {
+	if _, body := h.ask("remark", "GET", fmt.Sprintf("%s/changes?from=%s&to=%s", base, rounds[1].Version.ID, r.Version.ID), ""); !strings.Contains(html.UnescapeString(body), "Step 2 “Hand over the bike” was reworded") {
 		t.Error("the reviewer is not told what changed")
 	}
 	said("remark", "agreed", "verdict", "agreed")
@@ -382,11 +382,11 @@ func TestRounds(t *testing.T) {
 	if state() != "version 2, "+today+": "+changed {
 		t.Errorf("changed after it was agreed, it is %s", state())
 	}
-	answer, body := h.Ask("owner", "GET", base+"/rounds/"+r.ID+"/page.pdf", "")
+	answer, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.pdf", "")
 	if answer.StatusCode != 200 || !strings.HasPrefix(body, "%PDF-") {
 		t.Errorf("the page as PDF: %d", answer.StatusCode)
 	}
-	if _, body := h.Ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, changed) {
+	if _, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, changed) {
 		t.Error("the page does not hold the version's hash and what was said")
 	}
 	_, err = d.Apply("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask for card and name"})
@@ -414,13 +414,13 @@ func TestVersionsAndHistory(t *testing.T) {
 		_, err := d.ApplyAs(h.ids["edit"], "w1", n+1, e)
 		h.must(err)
 	}
-	_, body := h.Ask("edit", "GET", base+"/history", "")
+	_, body := h.ask("edit", "GET", base+"/history", "")
 	for _, want := range []string{"reworded steps", "removed 1 thing", "edit, <time"} {
 		if !strings.Contains(strings.ReplaceAll(body, "\n    ", " "), want) && !strings.Contains(body, want) {
 			t.Errorf("the history does not say %q: %.2500s", want, body)
 		}
 	}
-	if _, body := h.Ask("edit", "GET", base+"/history?q=nothing+like+it", ""); strings.Contains(body, "reworded") {
+	if _, body := h.ask("edit", "GET", base+"/history?q=nothing+like+it", ""); strings.Contains(body, "reworded") {
 		t.Error("the search in the history finds everything")
 	}
 	list, err := h.s.Versions.Of(id)
@@ -428,21 +428,21 @@ func TestVersionsAndHistory(t *testing.T) {
 	v := list[0]
 	for path, want := range map[string]string{"/versions/" + v.ID: "version 1, first draft", "/versions/r1": "revision 1", "/versions/now": "now", "/changes?from=" + v.ID: "was reworded", "/changes/account.md?from=" + v.ID: "- Step 1",
 		"/changes/account.json?from=r0": `"changes"`, "/changes/side.svg?sheet=sheet-1&side=old&from=" + v.ID: "Ask", "/versions/" + v.ID + "/sheet.svg?sheet=sheet-1": "<svg"} {
-		if r, body := h.Ask("remark", "GET", base+path, ""); r.StatusCode != 200 || !strings.Contains(html.UnescapeString(body), want) {
+		if r, body := h.ask("remark", "GET", base+path, ""); r.StatusCode != 200 || !strings.Contains(html.UnescapeString(body), want) {
 			t.Errorf("%s: %d, without %q", path, r.StatusCode, want)
 		}
 	}
 	for path, code := range map[string]int{"/versions/NOTHERE": 404, "/versions/r99": 404, "/versions/r99999999999": 404, "/changes?from=r-1": 404, "/changes/account.exe": 404, "/changes/side.svg?sheet=none": 404} {
-		if r, _ := h.Ask("remark", "GET", base+path, ""); r.StatusCode != code {
+		if r, _ := h.ask("remark", "GET", base+path, ""); r.StatusCode != code {
 			t.Errorf("%s answers %d", path, r.StatusCode)
 		}
 	}
 	other, err := h.s.Maps.CreateFor(model.New("Another", model.Rightwards, "A4", true), h.ids["owner"], "")
 	h.must(err)
-	if r, _ := h.Ask("owner", "GET", "/maps/"+other+"/versions/"+v.ID, ""); r.StatusCode != 404 {
+	if r, _ := h.ask("owner", "GET", "/maps/"+other+"/versions/"+v.ID, ""); r.StatusCode != 404 {
 		t.Errorf("a version is shown on another map: %d", r.StatusCode)
 	}
-	r, raw := h.Ask("edit", "GET", base+"/versions/"+v.ID+"/return", "")
+	r, raw := h.ask("edit", "GET", base+"/versions/"+v.ID+"/return", "")
 	var e edit.Envelope
 	if err := e.UnmarshalJSON([]byte(raw)); err != nil || r.StatusCode != 200 {
 		t.Fatalf("%v %d", err, r.StatusCode)
@@ -456,7 +456,7 @@ func TestVersionsAndHistory(t *testing.T) {
 		t.Error("returned to a version the map is another")
 	}
 	for who, code := range map[string]int{"read": 403, "remark": 303} { // who may not see what was before does not copy it
-		if r, _ := h.Ask(who, "POST", base+"/versions/"+v.ID+"/copy", ""); r.StatusCode != code {
+		if r, _ := h.ask(who, "POST", base+"/versions/"+v.ID+"/copy", ""); r.StatusCode != code {
 			t.Errorf("a copy of the version as %s: %d", who, r.StatusCode)
 		}
 	}

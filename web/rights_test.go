@@ -23,7 +23,7 @@ import (
 // What each address takes. People of the house are nobody (not signed in), a stranger to the map, those with a right to it,
 // its owner, and the owner of the house, who has no right to the map of their own.
 var rightsTable = map[string]string{
-	"GET /healthz": "all", "GET /static/*": "all",
+	"GET /healthz": "all", "GET /static/*": "all", "GET /help": "all", "GET /help/:picture.png": "all",
 	"GET /sign-in": "all", "POST /sign-in": "all", "POST /sign-in/demo": "none", "POST /sign-in/code": "all", "GET /directory": "none", "GET /directory/back": "none",
 	"GET /first": "all", "POST /first": "all", "GET /forgot": "all", "POST /forgot": "all",
 	"GET /reset/:ticket": "ticket", "POST /reset/:ticket": "ticket", "GET /invited/:ticket": "ticket", "POST /invited/:ticket": "ticket",
@@ -113,7 +113,7 @@ func (h *household) must(err error) {
 }
 
 // share makes a map in a folder of its own, with every right on both granted to the one it is called after.
-func (h *household) Share() (id string) {
+func (h *household) share() (id string) {
 	h.Helper()
 	var err error
 	h.folder, err = h.s.Folders.Add(fmt.Sprint("Folder ", time.Now().UnixNano()), "", h.ids["owner"])
@@ -131,7 +131,7 @@ func (h *household) Share() (id string) {
 }
 
 // ask asks as somebody of the house, or as nobody.
-func (h *household) Ask(who, method, path, body string) (*http.Response, string) {
+func (h *household) ask(who, method, path, body string) (*http.Response, string) {
 	h.Helper()
 	var req *http.Request
 	if req = fromPageOf(method, path, body); h.tokens[who] != "" {
@@ -204,9 +204,9 @@ func TestTableOfRights(t *testing.T) {
 					continue // they would not be signed in any more; tried elsewhere
 				}
 			}
-			id := h.Share()
+			id := h.share()
 			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face", "none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none", ":round", "none",
-				":person", h.ids["stranger"], "*", "app.css").Replace(route.Path)
+				":person", h.ids["stranger"], ":picture", "editor", "*", "app.css").Replace(route.Path)
 			body := "id=" + id + "&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others
 				h.must(h.s.People.SetOff(h.ids["stranger"], true))
@@ -214,7 +214,7 @@ func TestTableOfRights(t *testing.T) {
 			if route.Path == "/maps/:id/restore" {
 				h.must(h.s.Documents.Bin(id))
 			}
-			r, text := h.Ask(who, route.Method, path, body)
+			r, text := h.ask(who, route.Method, path, body)
 			got := let(r)
 			switch { // what is let in and finds nothing there
 			case strings.HasSuffix(route.Path, ":face") || strings.HasSuffix(route.Path, "/withdraw"):
@@ -253,7 +253,7 @@ func isLinkPath(path string) bool {
 // Every kind of link opens what it is for, and nothing else; one that is over opens nothing.
 func TestTableOfLinks(t *testing.T) {
 	h := openHouse(t)
-	id := h.Share()
+	id := h.share()
 	d, err := h.s.Documents.Open(id)
 	h.must(err)
 	version, err := d.KeepVersion(h.ids["owner"])
@@ -309,7 +309,7 @@ func TestTableOfLinks(t *testing.T) {
 			h.server.Attempts.Forget(site.Guesses.Of("0.0.0.0")) // the unknown one is asked for often here
 			for name, token := range links {
 				path := prefix + "/" + token + strings.NewReplacer(":format", "svg", ":sheet", "sheet-1", ":face", "none", ":state", "now", ":remark", "none", ":round", "none").Replace(rest)
-				r, text := h.Ask("nobody", route.Method, path, "")
+				r, text := h.ask("nobody", route.Method, path, "")
 				got := let(r) || r.StatusCode == 404 && (rest == "/face/:face" || strings.Contains(text, "There is no such page"))
 				if rest == "/enter" {
 					got = r.StatusCode != 410
@@ -334,7 +334,7 @@ func TestTableOfLinks(t *testing.T) {
 	h.server.Attempts.Forget(site.Guesses.Of("0.0.0.0"))
 	// The map itself goes out only by a link to edit.
 	for name, want := range map[string]int{"saves": 403, "edit": 200, "read": 403} {
-		if r, text := h.Ask("nobody", "GET", "/r/"+links[name]+"/export/map", ""); r.StatusCode != want {
+		if r, text := h.ask("nobody", "GET", "/r/"+links[name]+"/export/map", ""); r.StatusCode != want {
 			t.Errorf("the file of the map by the link %s: %d %.80s", name, r.StatusCode, text)
 		}
 	}

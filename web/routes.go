@@ -153,6 +153,8 @@ func (s *Server) houseRoutes() []houseRoute {
 		{"POST", "/maps/pin", somebody, s.shelf.PinMaps},
 		{"POST", "/folders", somebody, s.shelf.AddFolder},
 
+		{"GET", "/help", anybody, s.Help},
+		{"GET", "/help/:picture.png", anybody, s.HelpPicture},
 		{"GET", "/sign-in", anybody, s.accounts.SignInPage},
 		{"POST", "/sign-in", anybody, s.accounts.SignInBy},
 		{"POST", "/sign-in/code", anybody, s.accounts.SignInSecond},
@@ -206,6 +208,8 @@ func (s *Server) Editor() *fiber.App {
 // those behind a link, and the files their pages use.
 func (s *Server) Links() *fiber.App {
 	app := s.App(s.LinksLocal)
+	app.Get("/help", s.Help)
+	app.Get("/help/:picture.png", s.HelpPicture)
 	s.linked(app)
 	return app
 }

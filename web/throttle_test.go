@@ -132,18 +132,18 @@ func TestTriesAtOnceCount(t *testing.T) {
 	}
 	// The person is kept out of nothing where they have been before, and elsewhere only as long as anybody there.
 	h.server.Attempts.Forget(site.ByAccount.Of("jonas@town.example 127.0.0.1"))
-	known := h.Enter("jonas")
+	known := h.enter("jonas")
 	for range 12 {
 		newGuest(t, h.base).do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}})
 	}
-	if r := newGuest(t, h.base).SignIn("jonas@town.example", word); r.StatusCode != http.StatusUnauthorized {
+	if r := newGuest(t, h.base).signIn("jonas@town.example", word); r.StatusCode != http.StatusUnauthorized {
 		t.Errorf("a new device after many wrong tries: %d", r.StatusCode)
 	}
-	if r := known.SignIn("jonas@town.example", word); r.StatusCode != http.StatusSeeOther {
+	if r := known.signIn("jonas@town.example", word); r.StatusCode != http.StatusSeeOther {
 		t.Errorf("a known device is kept out by others: %d", r.StatusCode)
 	}
 	// A colleague with many wrong tries keeps nobody else behind the same address out.
-	if r := newGuest(t, h.base).SignIn("mara@town.example", word); r.StatusCode != http.StatusSeeOther {
+	if r := newGuest(t, h.base).signIn("mara@town.example", word); r.StatusCode != http.StatusSeeOther {
 		t.Errorf("another one behind that address: %d", r.StatusCode)
 	}
 	// A known device has its own allowance, and no more.
@@ -233,7 +233,7 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 		if err != nil || len(events) == 0 || events[0].Origin != want {
 			t.Errorf("what was done came from %+v, not %s", events[:min(1, len(events))], want)
 		}
-		ida := h.Enter("ida")
+		ida := h.enter("ida")
 		_, file := ida.do("GET", "/audit.csv", nil)
 		rows, err := csv.NewReader(strings.NewReader(file)).ReadAll()
 		if err != nil || len(rows) < 2 {
@@ -335,7 +335,7 @@ func TestLinkTokensAreNotGuessed(t *testing.T) {
 // wait stay where they are.
 func TestMessagesAreGathered(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
-	ida := h.Enter("ida")
+	ida := h.enter("ida")
 	if r, _ := ida.do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
@@ -390,10 +390,10 @@ func TestMessagesAreGathered(t *testing.T) {
 		as(jo, "name:jo roads", []string{review.Agreed, review.WithRemarks}[n%2])
 	}
 	as(kim, "name:kim stores", review.NotAgreed)
-	if _, body := h.Enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
+	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
 		t.Errorf("a colleague who was not asked is answered: %.500s", body)
 	}
-	if r, _ := h.Enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
+	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
 		t.Error(r.StatusCode)
 	}
 	rounds, err = h.s.Rounds.Of(h.id)
@@ -425,7 +425,7 @@ func TestMessagesAreGathered(t *testing.T) {
 // A message is kept until it is sent: others do not push it out, and one that was sent, or is of no use any more, keeps no text.
 func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
-	if r, _ := h.Enter("ida").do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
+	if r, _ := h.enter("ida").do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
 	for n := range 700 {
@@ -610,7 +610,7 @@ func step(id, text string, n int) model.Symbol {
 // password does not get round it (RFC 6238).
 func TestASecondFactor(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
-	jonas := h.Enter("jonas")
+	jonas := h.enter("jonas")
 	_, page := jonas.do("POST", "/me/factor", url.Values{"old": {"wrong"}})
 	if !strings.Contains(page, "The present password is another one") {
 		t.Errorf("without the password: %.300s", page)
@@ -688,10 +688,10 @@ func TestASecondFactor(t *testing.T) {
 		t.Error("codes are guessed without end")
 	}
 	// An owner helps who has lost it.
-	if _, body := h.Enter("ida").do("POST", "/people/"+h.people["jonas"]+"/factor", nil); !strings.Contains(body, "by the password alone now") {
+	if _, body := h.enter("ida").do("POST", "/people/"+h.people["jonas"]+"/factor", nil); !strings.Contains(body, "by the password alone now") {
 		t.Errorf("taken away: %.300s", body)
 	}
-	h.Enter("jonas")
+	h.enter("jonas")
 	for _, what := range []string{"set up", "taken away"} {
 		if n := h.letters("jonas@town.example", "Your second factor was "+what); n != 1 {
 			t.Errorf("they are told %d times that it was %s", n, what)
@@ -713,7 +713,7 @@ func TestLongThreadsComeInPages(t *testing.T) {
 			t.Fatal(n, err)
 		}
 	}
-	ida := h.Enter("ida")
+	ida := h.enter("ida")
 	_, page := ida.do("GET", "/maps/"+h.id+"/remarks?show=open", nil)
 	if len(page) > 200<<10 || !strings.Contains(page, "Answer 999:") || strings.Contains(page, "Answer 980:") || !strings.Contains(page, "Show earlier answers, 990 more") {
 		t.Errorf("the list has %d KB", len(page)>>10)
@@ -778,7 +778,7 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 // Where somebody points is told a few times a second at most, and no more than fits.
 func TestPointingIsSlow(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
-	one, other := h.Enter("ida").Window("/maps/"+h.id), h.Enter("jonas").Window("/maps/"+h.id)
+	one, other := h.enter("ida").window("/maps/"+h.id), h.enter("jonas").window("/maps/"+h.id)
 	for n := range 200 {
 		if err := one.WriteMessage(1, fmt.Appendf(nil, `{"kind":"pointing","sheet":"sheet-1","x":%d,"y":1,"items":["a"]}`, n)); err != nil {
 			t.Fatal(err)

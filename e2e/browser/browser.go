@@ -366,6 +366,7 @@ const (
 	Right     = kb.ArrowRight
 	Up        = kb.ArrowUp
 	Down      = kb.ArrowDown
+	F1        = kb.F1
 	F2        = kb.F2
 	F3        = kb.F3
 	Home      = kb.Home

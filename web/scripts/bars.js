@@ -172,6 +172,7 @@ export class Bars {
       'find-open': () => this.styles.openFinder(),
       'search-open': () => this.commands.openSearch(),
       'keys-open': () => this.commands.keys(),
+      'help-open': () => { open('/help', '_blank', 'noopener') },
       'styles-open': () => byId('styles-dialog').showModal(),
       'looks-open': () => this.styles.openLooks(),
       'house-open': () => this.styles.openHouse(),

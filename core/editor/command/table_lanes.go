@@ -254,7 +254,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "follow",
-		buttons: []button{{bar: "find", at: 5, icon: "link"}},
+		buttons: []button{{bar: "find", at: 6, icon: "link"}},
 		needs: func(e *desk.Desk) string {
 			if sym := e.One(); sym == nil || !sym.Kind.IsReference() {
 				return "Select a reference to follow."

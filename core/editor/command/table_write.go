@@ -27,7 +27,7 @@ var writeAndFindCommands = []command{
 		},
 	},
 	{name: "next-empty",
-		buttons: []button{{bar: "find", at: 4, icon: "pencil-line", title: "Next empty symbol"}},
+		buttons: []button{{bar: "find", at: 5, icon: "pencil-line", title: "Next empty symbol"}},
 		do:      func(e *Commands, _ string) { e.Writing.NextEmpty() },
 		ways: []way{
 			{title: "Write on the next empty symbol", key: "Ctrl+Enter"},
@@ -70,6 +70,14 @@ var writeAndFindCommands = []command{
 		reading: true,
 		ways: []way{
 			{title: "Find a command", key: "Ctrl+K", words: "search"},
+		},
+	},
+	{name: "help-open",
+		buttons: []button{{bar: "find", at: 4, icon: "book-open"}},
+		do:      pageOpens("help-open"),
+		reading: true,
+		ways: []way{
+			{title: "Help", key: "F1", words: "guide manual how"},
 		},
 	},
 	{name: "keys-open",

@@ -39,8 +39,6 @@ func (g *grip) held() *grip { return g }
 
 func (g *grip) follow(geometry.Point) {}
 
-func (g *grip) up(geometry.Point) {}
-
 func (g *grip) draw(*overlay) {}
 
 func (g *grip) Moves(string) bool { return false }
