@@ -36,6 +36,8 @@ func layer(path string) int {
 			return 105
 		}
 		return 102
+	case "docs":
+		return 1
 	case "background":
 		return 97
 	case "review":
