@@ -155,6 +155,19 @@ func (u *Unknown) Error() string { return fmt.Sprintf("there is no step called â
 // led there, new ways are added and others taken away. What a name means that no step has is in names; otherwise the error is an
 // *Unknown.
 func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, error) {
+	ways, err := w.ways(sym, text, names)
+	if err != nil {
+		return nil, err
+	}
+	had, left := w.matched(sym, ways)
+	if turns := w.leadOn(sym, ways, had, left); len(turns) > 0 {
+		return w.InTurn("lead the step on", turns...)
+	}
+	return nil, nil
+}
+
+// ways reads where a text says that a step goes on.
+func (w *Work) ways(sym *model.Symbol, text string, names Meanings) ([]way, error) {
 	var ways []way
 	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == '\n' }) {
 		if part = model.Flat(part); part == "" {
@@ -188,8 +201,13 @@ func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, 
 	if len(ways) > 20 {
 		return nil, fmt.Errorf("a step leads on by at most 20 ways")
 	}
+	return ways, nil
+}
+
+// matched finds for each way the connector that is there for it, or is best turned into it; nil where there is none. Left are
+// those that no way needs.
+func (w *Work) matched(sym *model.Symbol, ways []way) (had []*model.Connector, left []flow.Link) {
 	s := w.Sheet
-	var left []flow.Link
 	for _, l := range flow.Links(s) {
 		if l.From == sym && (l.To == nil || !l.To.Kind.IsAside() && !(l.To.Kind.IsInformation() && leadsNowhere(s, l.To))) {
 			left = append(left, l)
@@ -203,7 +221,7 @@ func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, 
 		}
 		return nil
 	}
-	had := make([]*model.Connector, len(ways))
+	had = make([]*model.Connector, len(ways))
 	for _, fits := range []func(y way, l flow.Link) bool{
 		func(y way, l flow.Link) bool {
 			return y.to != nil && l.To == y.to && model.Flat(l.Connector.Text) == y.answer
@@ -218,7 +236,12 @@ func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, 
 			}
 		}
 	}
-	var turns []func() []edit.Edit
+	return had, left
+}
+
+// leadOn are the edits, each made after the one before, that have a step go on by its ways.
+func (w *Work) leadOn(sym *model.Symbol, ways []way, had []*model.Connector, left []flow.Link) (turns []func() []edit.Edit) {
+	s := w.Sheet
 	add := func(edits ...edit.Edit) { turns = append(turns, func() []edit.Edit { return edits }) }
 	if len(left) > 0 {
 		remove := &edit.RemoveItems{Sheet: s.ID}
@@ -262,10 +285,7 @@ func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, 
 			add(&edit.SetText{Sheet: s.ID, ID: c.ID, Text: y.answer})
 		}
 	}
-	if len(turns) == 0 {
-		return nil, nil
-	}
-	return w.InTurn("lead the step on", turns...)
+	return turns
 }
 
 func leadsNowhere(s *model.Sheet, sym *model.Symbol) bool {

@@ -66,115 +66,150 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 		p.Refusal = "The file holds no table."
 		return p
 	}
-	t := register.Of(flow.New(w.Map))
-	columns := make([]int, len(file.Rows[0]))
-	id, text := -1, -1
+	r := reading{w: w, plan: p, table: register.Of(flow.New(w.Map)), file: file, lines: map[string]int{}}
+	if r.readTitles(); p.Refusal != "" {
+		return p
+	}
+	r.rows = map[string]*register.Row{}
+	for i := range r.table.Rows {
+		r.rows[r.table.Rows[i].ID] = &r.table.Rows[i]
+	}
+	r.added = Meanings{}
+	for _, line := range file.Rows[1:] {
+		if r.text >= 0 && r.text < len(line) && (r.id >= len(line) || strings.TrimSpace(line[r.id]) == "") {
+			r.added[model.Flat(line[r.text])] = ""
+		}
+	}
+	for n, line := range file.Rows[1:] {
+		if r.readLine(n+1, line); p.Refusal != "" {
+			return p
+		}
+	}
+	w.tell(p)
+	for i := range r.table.Rows {
+		if row := &r.table.Rows[i]; r.lines[row.ID] == 0 {
+			p.Missing = append(p.Missing, r.named(row))
+		}
+	}
+	return p
+}
+
+// reading is a table that is being read back.
+type reading struct {
+	w     *Work
+	plan  *Plan
+	table *register.Table
+	file  Sheet
+	// columns are those of the register by the columns of the file, -1 for none; id and text are where ids and texts stand.
+	columns  []int
+	id, text int
+	// rows are those of the register by their ids, added the texts of new steps, to which others can lead.
+	rows  map[string]*register.Row
+	added Meanings
+	// lines are the rows of the file, from 1, by the ids that stand there; after is the step of the last one.
+	lines map[string]int
+	after string
+	// unplaced is the first change of which it is not known what step comes after.
+	unplaced int
+}
+
+// named is what a row is called: its number and its text.
+func (r *reading) named(row *register.Row) string {
+	return model.Flat(row.Cells[r.table.Column(register.Number)] + " " + row.Cells[r.table.Column(register.Text)])
+}
+
+// readTitles finds the columns by their titles.
+func (r *reading) readTitles() {
+	titles := r.file.Rows[0]
+	r.columns, r.id, r.text = make([]int, len(titles)), -1, -1
 	seen := map[string]bool{}
-	for k, title := range file.Rows[0] {
-		columns[k] = -1
+	for k, title := range titles {
+		r.columns[k] = -1
 		title = model.Flat(title)
 		if strings.EqualFold(title, model.IDTitle) {
-			id = k
+			r.id = k
 			continue
 		}
-		i := slices.IndexFunc(t.Columns, func(c register.Column) bool { return strings.EqualFold(c.Title, title) })
+		i := slices.IndexFunc(r.table.Columns, func(c register.Column) bool { return strings.EqualFold(c.Title, title) })
 		switch {
 		case title == "":
 		case seen[strings.ToLower(title)]:
-			p.Refusal = fmt.Sprintf("Row 1, column %d: the title “%.60s” stands there twice.", k+1, title)
-			return p
+			r.plan.Refusal = fmt.Sprintf("Row 1, column %d: the title “%.60s” stands there twice.", k+1, title)
+			return
 		case i < 0:
-			p.Notes = append(p.Notes, fmt.Sprintf("The column “%.60s” is not in the register and was left.", title))
-		case t.Columns[i].Fixed:
+			r.plan.Notes = append(r.plan.Notes, fmt.Sprintf("The column “%.60s” is not in the register and was left.", title))
+		case r.table.Columns[i].Fixed:
 		default:
-			if columns[k] = i; t.Columns[i].ID == register.Text {
-				text = k
+			if r.columns[k] = i; r.table.Columns[i].ID == register.Text {
+				r.text = k
 			}
 		}
 		seen[strings.ToLower(title)] = true
 	}
-	if id < 0 {
-		p.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", model.IDTitle)
-		return p
+	if r.id < 0 {
+		r.plan.Refusal = fmt.Sprintf("Row 1: there is no column “%s”. Send the register out first, and keep its last column.", model.IDTitle)
 	}
-	rows := map[string]*register.Row{}
-	for i := range t.Rows {
-		rows[t.Rows[i].ID] = &t.Rows[i]
+}
+
+// readLine reads line n of the file, counted from the titles.
+func (r *reading) readLine(n int, line []string) {
+	p := r.plan
+	cell := func(k int) string {
+		if k >= 0 && k < len(line) {
+			return strings.TrimSpace(line[k])
+		}
+		return ""
 	}
-	added := Meanings{} // the texts of new steps, to which others can lead
-	for _, line := range file.Rows[1:] {
-		if text >= 0 && text < len(line) && (id >= len(line) || strings.TrimSpace(line[id]) == "") {
-			added[model.Flat(line[text])] = ""
-		}
+	if strings.Join(line, "") == "" {
+		return
 	}
-	lines, after := map[string]int{}, ""
-	unplaced := 0 // the first change of which it is not known what step comes after
-	for n, line := range file.Rows[1:] {
-		cell := func(k int) string {
-			if k >= 0 && k < len(line) {
-				return strings.TrimSpace(line[k])
-			}
-			return ""
-		}
-		if strings.Join(line, "") == "" {
-			continue
-		}
-		key := cell(id)
-		row := rows[key]
-		switch {
-		case key == "" && cell(text) == "":
-			p.Notes = append(p.Notes, fmt.Sprintf("Row %d has no id and no step and was left.", n+2))
-			continue
-		case key != "" && row == nil:
-			p.Notes = append(p.Notes, fmt.Sprintf("Row %d: “%.40s” is no step of this map; the row was left.", n+2, key))
-			continue
-		case key != "" && lines[key] > 0:
-			p.Refusal = fmt.Sprintf("Row %d: its id stands in row %d already.", n+2, lines[key])
-			return p
-		}
-		if key == "" {
-			key = fmt.Sprintf("new %d", n+2)
-		}
-		lines[key] = n + 2
-		for k, i := range columns {
-			if i < 0 {
-				continue
-			}
-			c := &t.Columns[i]
-			one := Taken{ID: key, Column: c.ID, Step: fmt.Sprintf("row %d", n+2), Title: c.Title, Text: cell(k)}
-			if row != nil {
-				one.Step = model.Flat(row.Cells[t.Column(register.Number)] + " " + row.Cells[t.Column(register.Text)])
-				one.Was = row.Cells[i]
-			} else if one.After = after; one.Text == "" || c.ID == register.Number {
-				continue
-			}
-			if strings.TrimSpace(one.Was) == one.Text || c.ID == register.Number && !row.Pinned {
-				continue
-			}
-			if w.same(c, one.Was, one.Text) {
-				continue
-			}
-			one.Why = w.refused(row, c, one.Text, added)
-			one.Computed = slices.Contains(file.Computed, [2]int{n + 1, k})
-			p.Changes = append(p.Changes, one)
-		}
-		if row != nil {
-			for i := unplaced; i < len(p.Changes); i++ {
-				if p.Changes[i].isNew() {
-					p.Changes[i].Before = key
-				}
-			}
-			unplaced = len(p.Changes)
-		}
-		after = key
+	key := cell(r.id)
+	row := r.rows[key]
+	switch {
+	case key == "" && cell(r.text) == "":
+		p.Notes = append(p.Notes, fmt.Sprintf("Row %d has no id and no step and was left.", n+1))
+		return
+	case key != "" && row == nil:
+		p.Notes = append(p.Notes, fmt.Sprintf("Row %d: “%.40s” is no step of this map; the row was left.", n+1, key))
+		return
+	case key != "" && r.lines[key] > 0:
+		p.Refusal = fmt.Sprintf("Row %d: its id stands in row %d already.", n+1, r.lines[key])
+		return
+	case key == "":
+		key = fmt.Sprintf("new %d", n+1)
 	}
-	w.tell(p)
-	for i := range t.Rows {
-		if r := &t.Rows[i]; lines[r.ID] == 0 {
-			p.Missing = append(p.Missing, model.Flat(r.Cells[t.Column(register.Number)]+" "+r.Cells[t.Column(register.Text)]))
+	r.lines[key] = n + 1
+	for k, i := range r.columns {
+		if i >= 0 {
+			r.readCell(n, k, key, row, &r.table.Columns[i], cell(k))
 		}
 	}
-	return p
+	if row != nil {
+		for i := r.unplaced; i < len(p.Changes); i++ {
+			if p.Changes[i].isNew() {
+				p.Changes[i].Before = key
+			}
+		}
+		r.unplaced = len(p.Changes)
+	}
+	r.after = key
+}
+
+// readCell notes what a cell of line n changes: the text of column c, in column k of the file, for a step under a key; row is nil
+// for a new one.
+func (r *reading) readCell(n, k int, key string, row *register.Row, c *register.Column, text string) {
+	one := Taken{ID: key, Column: c.ID, Step: fmt.Sprintf("row %d", n+1), Title: c.Title, Text: text}
+	if row != nil {
+		one.Step, one.Was = r.named(row), row.Cells[r.columns[k]]
+	} else if one.After = r.after; text == "" || c.ID == register.Number {
+		return
+	}
+	if strings.TrimSpace(one.Was) == text || c.ID == register.Number && !row.Pinned || r.w.same(c, one.Was, text) {
+		return
+	}
+	one.Why = r.w.refused(row, c, text, r.added)
+	one.Computed = slices.Contains(r.file.Computed, [2]int{n, k})
+	r.plan.Changes = append(r.plan.Changes, one)
 }
 
 // same reports whether two texts of a column are the same value, written in two ways.

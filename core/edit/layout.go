@@ -49,23 +49,64 @@ func (e *LayOut) change(t *transaction) error {
 	if err != nil {
 		return err
 	}
-	// What gets no box goes along with its lane.
-	type held struct {
-		sym  *model.Symbol
-		pool *model.Pool
-		lane int
-		y    int
+	along := e.left(s)
+	if err := e.framePools(t, s); err != nil {
+		return err
 	}
+	if err := along.follow(t, s); err != nil {
+		return err
+	}
+	for _, b := range e.Boxes {
+		sym, err := t.editSymbol(s, b.ID)
+		if err != nil {
+			return err
+		}
+		sym.Box = b.Box
+	}
+	return e.lead(t, s)
+}
+
+// inLane is a symbol in a lane, with where that began.
+type inLane struct {
+	sym  *model.Symbol
+	pool *model.Pool
+	lane int
+	y    int
+}
+
+type inLanes []inLane
+
+// left are the symbols in lanes that get no box: each goes along with its lane.
+func (e *LayOut) left(s *model.Sheet) (list inLanes) {
 	placed := map[string]bool{}
 	for _, b := range e.Boxes {
 		placed[b.ID] = true
 	}
-	var along []held
 	for _, sym := range s.Symbols {
 		if p, k := s.LaneAt(sym.Centre()); p != nil && !placed[sym.ID] {
-			along = append(along, held{sym, p, k, p.Strip(k).Y})
+			list = append(list, inLane{sym, p, k, p.Strip(k).Y})
 		}
 	}
+	return list
+}
+
+// follow moves the symbols as far as their lanes have moved.
+func (list inLanes) follow(t *transaction, s *model.Sheet) error {
+	t.following = true
+	defer func() { t.following = false }()
+	for _, h := range list {
+		if d := h.pool.Strip(h.lane).Y - h.y; d != 0 {
+			if err := t.touch(s, h.sym); err != nil {
+				return err
+			}
+			h.sym.Box = h.sym.Moved(geometry.Point{Y: d}.Turned(h.pool.Down))
+		}
+	}
+	return nil
+}
+
+// framePools gives the pools their frames.
+func (e *LayOut) framePools(t *transaction, s *model.Sheet) error {
 	for _, f := range e.Pools {
 		p, err := t.editPool(s, f.ID)
 		if err != nil {
@@ -85,24 +126,11 @@ func (e *LayOut) change(t *transaction) error {
 			p.Stages[i].L = l
 		}
 	}
-	t.following = true
-	defer func() { t.following = false }()
-	for _, h := range along {
-		if d := h.pool.Strip(h.lane).Y - h.y; d != 0 {
-			if err := t.touch(s, h.sym); err != nil {
-				return err
-			}
-			h.sym.Box = h.sym.Moved(geometry.Point{Y: d}.Turned(h.pool.Down))
-		}
-	}
-	t.following = false
-	for _, b := range e.Boxes {
-		sym, err := t.editSymbol(s, b.ID)
-		if err != nil {
-			return err
-		}
-		sym.Box = b.Box
-	}
+	return nil
+}
+
+// lead gives courses back to the router, and lays others by hand.
+func (e *LayOut) lead(t *transaction, s *model.Sheet) error {
 	for _, id := range e.Free {
 		c, err := t.editConnector(s, id)
 		if err != nil {

@@ -28,93 +28,14 @@ type item struct{ line, at, unit int }
 
 // pack finds the places along one axis: columns, or rows.
 func (b *board) pack(columns bool) {
-	n := len(b.at)
-	// Seen along the axis: at is the coordinate that is to become smaller, line the other one.
-	split := func(p cell) (at, line int) {
-		if columns {
-			return p.c, p.r
-		}
-		return p.r, p.c
-	}
-	unit := make([]int, n)
-	for v := range unit {
-		unit[v] = v
-	}
-	var root func(v int) int
-	root = func(v int) int {
-		if unit[v] != v {
-			unit[v] = root(unit[v])
-		}
-		return unit[v]
-	}
-	for _, k := range b.order {
-		e, q := &b.g.Edges[k], &b.paths[k]
-		a, _ := split(b.at[e.From])
-		if z, _ := split(b.at[e.To]); q.shape == straight && a == z {
-			unit[root(e.From)] = root(e.To)
-		}
-	}
-	var items []item
-	for v, p := range b.at {
-		at, line := split(p)
-		items = append(items, item{line, at, root(v)})
-	}
-	// Lines that run through cells belong to the node at which they begin or end there.
-	for _, k := range b.order {
-		e, q := &b.g.Edges[k], &b.paths[k]
-		for i := 1; i < int(q.n); i++ {
-			p, o := q.p[i-1], q.p[i]
-			if !columns {
-				p, o = point{p.y, p.x}, point{o.y, o.x}
-			}
-			if p.x != o.x || p.x%8 != 0 {
-				continue
-			}
-			v := e.From
-			if i > 1 {
-				v = e.To
-			}
-			for line := (min(p.y, o.y)/8 + 1) * 2; int32(4*line) < max(p.y, o.y); line += 2 {
-				if line >= 0 && int32(4*line) > min(p.y, o.y) {
-					items = append(items, item{int(line), int(p.x) / 4, root(v)})
-				}
-			}
-		}
-	}
-	slices.SortFunc(items, func(a, b item) int { return cmp.Or(cmp.Compare(a.line, b.line), cmp.Compare(a.at, b.at)) })
-	type arc struct{ from, to int }
-	var arcs []arc
-	for i := 1; i < len(items); i++ {
-		if a, z := items[i-1], items[i]; a.line == z.line && a.at < z.at && a.unit != z.unit {
-			arcs = append(arcs, arc{a.unit, z.unit})
-		}
-	}
-	for _, k := range b.order {
-		e := &b.g.Edges[k]
-		a, _ := split(b.at[e.From])
-		switch z, _ := split(b.at[e.To]); {
-		case a < z:
-			arcs = append(arcs, arc{root(e.From), root(e.To)})
-		case z < a:
-			arcs = append(arcs, arc{root(e.To), root(e.From)})
-		}
-	}
-	if columns && b.stages {
-		for u, nd := range b.g.Nodes {
-			for v, o := range b.g.Nodes {
-				if nd.Stage != layered.None && o.Stage == nd.Stage+1 {
-					arcs = append(arcs, arc{root(u), root(v)})
-				}
-			}
-		}
-	}
-	// All arcs lead to greater places, so that they can be followed in the order of these.
-	place := func(v int) int { at, _ := split(b.at[v]); return at }
-	slices.SortFunc(arcs, func(a, c arc) int { return cmp.Compare(place(a.from), place(c.from)) })
-	to := make([]int, n)
+	p := packing{b: b, columns: columns, unit: make([]int, len(b.at))}
+	p.unite()
+	p.collect()
+	arcs := p.arcs()
+	to := make([]int, len(b.at))
 	if !columns { // each band begins where it began
 		for v := range to {
-			to[root(v)] = b.firstRow(b.band[root(v)])
+			to[p.root(v)] = b.firstRow(b.band[p.root(v)])
 		}
 	}
 	for _, a := range arcs {
@@ -124,11 +45,123 @@ func (b *board) pack(columns bool) {
 	}
 	for v := range b.at {
 		if columns {
-			b.at[v].c = to[root(v)]
+			b.at[v].c = to[p.root(v)]
 		} else {
-			b.at[v].r = to[root(v)]
+			b.at[v].r = to[p.root(v)]
 		}
 	}
+}
+
+// packing is a board that is packed along one axis.
+type packing struct {
+	b       *board
+	columns bool
+	// unit leads from each node towards the one that stands for all that move together.
+	unit []int
+	// items are the nodes and the lines that run through cells.
+	items []item
+}
+
+// arc says that one unit lies before another one.
+type arc struct{ from, to int }
+
+// split returns a cell as seen along the axis: at is the coordinate that is to become smaller, line the other one.
+func (p *packing) split(c cell) (at, line int) {
+	if p.columns {
+		return c.c, c.r
+	}
+	return c.r, c.c
+}
+
+// place is where a node lies along the axis.
+func (p *packing) place(v int) int {
+	at, _ := p.split(p.b.at[v])
+	return at
+}
+
+// root is the node that stands for all that move together with one.
+func (p *packing) root(v int) int {
+	if p.unit[v] != v {
+		p.unit[v] = p.root(p.unit[v])
+	}
+	return p.unit[v]
+}
+
+// unite has nodes move together that a straight line joins across the axis.
+func (p *packing) unite() {
+	b := p.b
+	for v := range p.unit {
+		p.unit[v] = v
+	}
+	for _, k := range b.order {
+		e, q := &b.g.Edges[k], &b.paths[k]
+		if q.shape == straight && p.place(e.From) == p.place(e.To) {
+			p.unit[p.root(e.From)] = p.root(e.To)
+		}
+	}
+}
+
+// collect gathers what lies on each line across the axis, in its order. Lines that run through cells belong to the node at which
+// they begin or end there.
+func (p *packing) collect() {
+	b := p.b
+	for v, c := range b.at {
+		at, line := p.split(c)
+		p.items = append(p.items, item{line, at, p.root(v)})
+	}
+	for _, k := range b.order {
+		e, q := &b.g.Edges[k], &b.paths[k]
+		for i := 1; i < int(q.n); i++ {
+			from, to := q.p[i-1], q.p[i]
+			if !p.columns {
+				from, to = point{from.y, from.x}, point{to.y, to.x}
+			}
+			if from.x != to.x || from.x%8 != 0 {
+				continue
+			}
+			v := e.From
+			if i > 1 {
+				v = e.To
+			}
+			for line := (min(from.y, to.y)/8 + 1) * 2; int32(4*line) < max(from.y, to.y); line += 2 {
+				if line >= 0 && int32(4*line) > min(from.y, to.y) {
+					p.items = append(p.items, item{int(line), int(from.x) / 4, p.root(v)})
+				}
+			}
+		}
+	}
+	slices.SortFunc(p.items, func(a, b item) int { return cmp.Or(cmp.Compare(a.line, b.line), cmp.Compare(a.at, b.at)) })
+}
+
+// arcs say which unit lies before which: by what stands beside each other on a line, by edges, and by stages. All lead to greater
+// places, so that they can be followed in the order of these.
+func (p *packing) arcs() (list []arc) {
+	b := p.b
+	for i := 1; i < len(p.items); i++ {
+		if a, z := p.items[i-1], p.items[i]; a.line == z.line && a.at < z.at && a.unit != z.unit {
+			list = append(list, arc{a.unit, z.unit})
+		}
+	}
+	for _, k := range b.order {
+		e := &b.g.Edges[k]
+		switch a, z := p.place(e.From), p.place(e.To); {
+		case a < z:
+			list = append(list, arc{p.root(e.From), p.root(e.To)})
+		case z < a:
+			list = append(list, arc{p.root(e.To), p.root(e.From)})
+		}
+	}
+	if p.columns && b.stages {
+		for u, nd := range b.g.Nodes {
+			for v, o := range b.g.Nodes {
+				if nd.Stage != layered.None && o.Stage == nd.Stage+1 {
+					list = append(list, arc{p.root(u), p.root(v)})
+				}
+			}
+		}
+	}
+	slices.SortFunc(list, func(a, c arc) int { return cmp.Compare(p.place(a.from), p.place(c.from)) })
+	return list
 }
 
 func (b *board) sameBand(columns bool, u, v int) bool { return columns || b.band[u] == b.band[v] }

@@ -35,52 +35,93 @@ func (n *net) place(d *Drawing) {
 // then as near to what they are tied to as the room allows. Nodes stand in rows:
 // at multiples of half the distance of two of them.
 func (n *net) across(d *Drawing) []int {
-	count := len(n.layer)
 	block := n.blocks()
+	s := n.stack(block)
+	order := s.order()
+	at := make([]int, len(s.solid))
+	for _, b := range order {
+		y := 0
+		for _, o := range s.before[b] {
+			y = max(y, at[o.block]+o.apart)
+		}
+		if s.solid[b] { // to the next row
+			row := s.step[s.band[b]]
+			y = -geometry.FloorDiv(-y, row) * row
+		}
+		at[b] = y
+	}
+	last := make([]int, len(s.step))
+	for b := range at {
+		last[s.band[b]] = max(last[s.band[b]], at[b])
+	}
+	n.nearer(order, s.members, func(b, want int) { s.move(at, b, want, last[s.band[b]]) }, at, block)
+	return n.followBands(d, at, block)
+}
+
+// bandOf is the band of a node.
+func (n *net) bandOf(v int) int { return max(n.band[v], 0) }
+
+// near is how far a node reaches to the side on which the rows begin.
+func (n *net) near(v int) int {
+	if n.real(v) {
+		return n.g.Nodes[v].Near
+	}
+	return 0
+}
+
+// far is how far it reaches to the other one.
+func (n *net) far(v int) int {
+	if n.real(v) {
+		return n.g.Nodes[v].Far
+	}
+	return 0
+}
+
+// stack is how blocks lie above each other.
+type stack struct {
+	// step is the width of a row in each band.
+	step []int
+	// solid says of each block whether it holds a node, band in which it lies, members what is in it.
+	solid   []bool
+	band    []int
+	members [][]int
+	// before and after are those that lie directly before and after each block in a layer, and how far apart.
+	before, after [][]bound
+}
+
+type bound struct{ block, apart int }
+
+// stack finds how the blocks lie above each other; block is that of each node.
+func (n *net) stack(block []int) *stack {
 	bands := max(n.g.Bands, 1)
 	// In each band, the width of a row is that of its widest node, but for what
 	// one has on one side only.
 	wide := make([]int, bands)
-	bandOf := func(v int) int { return max(n.band[v], 0) }
 	for v, nd := range n.g.Nodes {
-		wide[bandOf(v)] = max(wide[bandOf(v)], 2*min(nd.Near, nd.Far))
+		wide[n.bandOf(v)] = max(wide[n.bandOf(v)], 2*min(nd.Near, nd.Far))
 	}
-	near := func(v int) int {
-		if n.real(v) {
-			return n.g.Nodes[v].Near
-		}
-		return 0
-	}
-	far := func(v int) int {
-		if n.real(v) {
-			return n.g.Nodes[v].Far
-		}
-		return 0
-	}
-	step := make([]int, bands)
-	for b := range step {
-		step[b] = max((wide[b]+n.g.Apart+1)/2, px)
+	s := &stack{step: make([]int, bands)}
+	for b := range s.step {
+		s.step[b] = max((wide[b]+n.g.Apart+1)/2, px)
 	}
 	blocks := 0
 	for _, b := range block {
 		blocks = max(blocks, b+1)
 	}
-	solid, band := make([]bool, blocks), make([]int, blocks)
-	members := make([][]int, blocks)
+	s.solid, s.band, s.members = make([]bool, blocks), make([]int, blocks), make([][]int, blocks)
 	for v, b := range block {
-		solid[b] = solid[b] || n.real(v)
-		band[b] = bandOf(v)
-		members[b] = append(members[b], v)
+		s.solid[b] = s.solid[b] || n.real(v)
+		s.band[b] = n.bandOf(v)
+		s.members[b] = append(s.members[b], v)
 	}
-	type bound struct{ block, apart int }
-	before, after := make([][]bound, blocks), make([][]bound, blocks)
+	s.before, s.after = make([][]bound, blocks), make([][]bound, blocks)
 	for _, layer := range n.order {
 		for i := 1; i < len(layer); i++ {
 			a, b := layer[i-1], layer[i]
-			if bandOf(a) != bandOf(b) {
+			if n.bandOf(a) != n.bandOf(b) {
 				continue
 			}
-			apart := far(a) + near(b)
+			apart := n.far(a) + n.near(b)
 			switch {
 			case n.real(a) && n.real(b):
 				apart += n.g.Apart
@@ -89,70 +130,61 @@ func (n *net) across(d *Drawing) []int {
 			default:
 				apart += lineToLine
 			}
-			before[block[b]] = append(before[block[b]], bound{block[a], apart})
-			after[block[a]] = append(after[block[a]], bound{block[b], apart})
+			s.before[block[b]] = append(s.before[block[b]], bound{block[a], apart})
+			s.after[block[a]] = append(s.after[block[a]], bound{block[b], apart})
 		}
 	}
-	// Those that stand first in all their layers come first.
-	order := make([]int, 0, blocks)
-	left := make([]int, blocks)
-	for b := range blocks {
-		if left[b] = len(before[b]); left[b] == 0 {
+	return s
+}
+
+// order puts the blocks in order: those that stand first in all their layers come first.
+func (s *stack) order() []int {
+	order := make([]int, 0, len(s.solid))
+	left := make([]int, len(s.solid))
+	for b := range left {
+		if left[b] = len(s.before[b]); left[b] == 0 {
 			order = append(order, b)
 		}
 	}
 	for i := 0; i < len(order); i++ {
-		for _, o := range after[order[i]] {
+		for _, o := range s.after[order[i]] {
 			if left[o.block]--; left[o.block] == 0 {
 				order = append(order, o.block)
 			}
 		}
 	}
-	at := make([]int, blocks)
-	up := func(y, b int) int { // to the next row
-		if !solid[b] {
-			return y
-		}
-		s := step[band[b]]
-		return -geometry.FloorDiv(-y, s) * s
+	return order
+}
+
+// move moves a block to where it is wanted, or as near as those beside it and the end of its band, last, let it.
+func (s *stack) move(at []int, b, want, last int) {
+	lo, hi := 0, last
+	for _, o := range s.before[b] {
+		lo = max(lo, at[o.block]+o.apart)
 	}
-	for _, b := range order {
-		y := 0
-		for _, o := range before[b] {
-			y = max(y, at[o.block]+o.apart)
-		}
-		at[b] = up(y, b)
+	for _, o := range s.after[b] {
+		hi = min(hi, at[o.block]-o.apart)
 	}
-	last := make([]int, bands)
-	for b := range blocks {
-		last[band[b]] = max(last[band[b]], at[b])
+	y := geometry.Clamp(want, lo, max(hi, lo))
+	if s.solid[b] {
+		row := s.step[s.band[b]]
+		if y = geometry.Snap(y, row); y > hi {
+			y -= row
+		} else if y < lo {
+			y += row
+		}
+		if y < lo || y > hi {
+			return
+		}
 	}
-	n.nearer(order, members, func(b, want int) {
-		lo, hi := 0, last[band[b]]
-		for _, o := range before[b] {
-			lo = max(lo, at[o.block]+o.apart)
-		}
-		for _, o := range after[b] {
-			hi = min(hi, at[o.block]-o.apart)
-		}
-		y := geometry.Clamp(want, lo, max(hi, lo))
-		if solid[b] {
-			s := step[band[b]]
-			if y = geometry.Snap(y, s); y > hi {
-				y -= s
-			} else if y < lo {
-				y += s
-			}
-			if y < lo || y > hi {
-				return
-			}
-		}
-		at[b] = y
-	}, at, block)
-	// The bands follow each other.
-	out := make([]int, count)
+	at[b] = y
+}
+
+// followBands returns where each node lies, with the bands following each other.
+func (n *net) followBands(d *Drawing, at, block []int) []int {
+	out := make([]int, len(n.layer))
 	if n.g.Bands == 0 {
-		for v := range count {
+		for v := range out {
 			out[v] = at[block[v]]
 		}
 		return out
@@ -160,23 +192,23 @@ func (n *net) across(d *Drawing) []int {
 	d.Bands = make([]Span, n.g.Bands)
 	first := 0
 	for b := range d.Bands {
-		lo, hi, any := 0, 0, false
-		for v := range count {
-			if bandOf(v) != b {
+		lo, hi, some := 0, 0, false
+		for v := range out {
+			if n.bandOf(v) != b {
 				continue
 			}
 			y := at[block[v]]
 			above, below := lineToLine, lineToLine
 			if n.real(v) {
-				above, below = near(v), far(v)
+				above, below = n.near(v), n.far(v)
 			}
-			if !any {
-				lo, hi, any = y-above, y+below, true
+			if !some {
+				lo, hi, some = y-above, y+below, true
 			}
 			lo, hi = min(lo, y-above), max(hi, y+below)
 		}
-		for v := range count {
-			if bandOf(v) == b {
+		for v := range out {
+			if n.bandOf(v) == b {
 				out[v] = first + at[block[v]] - lo
 			}
 		}
