@@ -18,8 +18,22 @@ type cell struct{ c, r int }
 
 // board is a grid with steps on it.
 type board struct {
+	task
+	prices
+	places
+	routed
+	trial
+	// sum is what the board costs as it is, work what has been done on it, in paths looked for.
+	sum, work int
+}
+
+// task is what is to be drawn.
+type task struct {
 	g    *layered.Graph
 	back []bool
+	// edges are those of every node; order is that in which they are routed.
+	edges [][]int
+	order []int
 	// main marks the edges of the main paths.
 	main []bool
 	// forked marks the edges of forks: what they lead to begins side by side, in the column after.
@@ -28,42 +42,55 @@ type board struct {
 	rails []bool
 	// answers marks choices with two or three ways, which leave by sides of their own.
 	answers []bool
+	// band is the band of every node, from 0.
+	band []int
+	// stages says that some nodes belong to stages.
+	stages bool
+	// held marks the nodes that stay where they are unless much is gained; nil where none does.
+	held []bool
+}
+
+// prices are what the paper costs.
+type prices struct {
+	// pitchX and pitchY are the distance of two columns and two rows, about; rowCost and colCost are what a row and a column
+	// cost: a row of a long drawing takes more of the paper.
+	pitchX, pitchY   int
+	rowCost, colCost int
+}
+
+// places are where the nodes stand.
+type places struct {
 	// at are the cells of the nodes; cols and rows how many columns and rows there are.
 	at         []cell
 	cols, rows int
-	// band is the band of every node, from 0; rowBand that of every row, none of one in which nothing stands.
-	band    []int
+	// rowBand is the band of every row, none of one in which nothing stands.
 	rowBand []int
-	// stages says that some nodes belong to stages.
-	stages bool
-	// content says which node stands in a cell, by index.
+	// content says which node stands in a cell, by index, of rows that are so wide.
 	content []int32
 	width   int
 	// perCol and perRow count the nodes of each column and row, by places moved up by one.
 	perCol, perRow []int
-	// edges are those of every node; order is that in which they are routed.
-	edges [][]int
-	order []int
+}
+
+// routed is how the edges run.
+type routed struct {
 	paths []path
 	// boxes are those around the paths, void for an edge without one.
 	boxes []box
 	// bins list the edges with a path by the columns it spans.
 	bins  [][]int32
 	ports [][4]port
-	// pitchX and pitchY are the distance of two columns and two rows, about; rowCost and colCost are what a row and a column
-	// cost: a row of a long drawing takes more of the paper.
-	pitchX, pitchY   int
-	rowCost, colCost int
-	// sum is what the board costs as it is, work what has been done on it, in paths looked for.
-	sum, work int
-	kept      keep
-	touched   []int
-	crossed   []int
-	// trying says that paths are only looked for to see what a move is worth.
+}
+
+// trial is a move that is tried: what it has changed, to be taken back.
+type trial struct {
+	kept keep
+	// touched and crossed are the edges that a move has to route again, and those it has come to cross.
+	touched []int
+	crossed []int
+	// trying says that paths are only looked for to see what a move is worth; saved are the paths as they were.
 	trying bool
 	saved  []path
-	// held marks the nodes that stay where they are unless much is gained; nil where none does.
-	held []bool
 }
 
 // port counts what leaves and what arrives at a side.
@@ -71,7 +98,11 @@ type port struct{ out, in int16 }
 
 func newBoard(g *layered.Graph, d *layered.Drawing) *board {
 	n := len(g.Nodes)
-	b := &board{g: g, back: d.Back, at: make([]cell, n), band: make([]int, n), edges: make([][]int, n), paths: make([]path, len(g.Edges)), boxes: make([]box, len(g.Edges)), ports: make([][4]port, n)}
+	b := &board{
+		task:   task{g: g, back: d.Back, band: make([]int, n), edges: make([][]int, n)},
+		places: places{at: make([]cell, n)},
+		routed: routed{paths: make([]path, len(g.Edges)), boxes: make([]box, len(g.Edges)), ports: make([][4]port, n)},
+	}
 	along, across := 0, 0
 	for v, nd := range g.Nodes {
 		b.band[v] = max(nd.Band, 0)

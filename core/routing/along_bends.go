@@ -74,7 +74,7 @@ func (s *search) pathAlongBends(from, to *terminal) bool {
 // free reports whether a way keeps so far away from all symbols.
 func (r *Router) free(way geometry.Polyline, gap int) bool {
 	for k := 1; k < len(way); k++ {
-		for _, j := range r.ground.boxes.near(geometry.Between(way[k-1], way[k]).Grown(gap)) {
+		for _, j := range r.ground.boxes.Near(geometry.Between(way[k-1], way[k]).Grown(gap)) {
 			if !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(gap).CutBy(way[k-1], way[k]) {
 				return false
 			}

@@ -26,7 +26,7 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 		router.prepare(s)
 		router.ports = make([][4]port, len(s.Boxes))
 		mine := len(s.Links) - 1
-		for _, i := range router.order {
+		for _, i := range router.work.order {
 			if i != mine {
 				router.findFirst(i)
 			}

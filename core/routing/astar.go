@@ -31,19 +31,7 @@ func (s *search) run(w *route) (cost int, ok bool) {
 	nx := int32(len(s.xs))
 	s.layer = int32(len(s.xs) * len(s.ys) * 4)
 	s.newGeneration(int(s.layer) * (len(s.bends) + 1))
-	s.heap, s.hole = s.heap[:0], false
-	for _, t := range s.starts {
-		if t.covered {
-			continue
-		}
-		state := t.node*4 + int32(t.side)
-		if s.bendAt(0, t.glue, t.side) && t.glue != t.at {
-			state += s.layer
-		}
-		if st := &s.states[state]; st.stamp != s.generation || int32(t.cost) < st.cost {
-			s.reach(state, -1, int32(t.cost), t.at.X, t.at.Y)
-		}
-	}
+	s.queueStarts()
 	states, generation, layers := s.states, s.generation, s.layer
 	right, down, bent := s.right, s.down, len(s.bends) > 0
 	xs, ys := s.xs, s.ys
@@ -83,12 +71,8 @@ func (s *search) run(w *route) (cost int, ok bool) {
 			if t.node != node {
 				continue
 			}
-			entry, can := t.entry(travel)
-			if done := int(layer / layers); done < len(s.bends) && !(done == len(s.bends)-1 && t.glue != t.at && s.bendAt(done, t.glue, t.side)) {
-				continue
-			}
-			if total := int(g) + entry; can && (found < 0 || total < cost) {
-				found, goal, cost = e.state, t, total
+			if entry, can := s.arrive(t, travel, int(layer/layers)); can && (found < 0 || int(g)+entry < cost) {
+				found, goal, cost = e.state, t, int(g)+entry
 			}
 		}
 		// On in the direction of travel, and to both sides of it.
@@ -131,6 +115,32 @@ func (s *search) run(w *route) (cost int, ok bool) {
 	}
 	s.trace(found, goal, w)
 	return cost, true
+}
+
+// queueStarts queues the states in which a way can begin.
+func (s *search) queueStarts() {
+	s.heap, s.hole = s.heap[:0], false
+	for _, t := range s.starts {
+		if t.covered {
+			continue
+		}
+		state := t.node*4 + int32(t.side)
+		if s.bendAt(0, t.glue, t.side) && t.glue != t.at {
+			state += s.layer
+		}
+		if st := &s.states[state]; st.stamp != s.generation || int32(t.cost) < st.cost {
+			s.reach(state, -1, int32(t.cost), t.at.X, t.at.Y)
+		}
+	}
+}
+
+// arrive returns what it costs to end at a goal, coming in the direction of a side with so many bends travelled, and
+// whether that can be: all bends have to be, the last of them at the latest between the passing line and the goal.
+func (s *search) arrive(t *terminal, travel geometry.Side, bends int) (cost int, ok bool) {
+	if bends < len(s.bends) && (bends < len(s.bends)-1 || t.glue == t.at || !s.bendAt(bends, t.glue, t.side)) {
+		return 0, false
+	}
+	return t.entry(travel)
 }
 
 // noteVisited keeps the bounding box of what a run visited: at the lines from x0 to x1 and y0 to y1, and on

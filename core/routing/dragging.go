@@ -32,36 +32,36 @@ type trail struct {
 
 // routeInMotion finds the ways of the links that a drag has to route.
 func (r *Router) routeInMotion() {
-	r.phase++
+	r.motion.phase++
 	left, most := frameStates, 2*searched
-	for k, i := range r.again {
-		r.anew[i] = true
+	for k, i := range r.motion.again {
+		r.work.anew[i] = true
 		l := &r.scene.Links[i]
 		if l.Straight || l.Joins {
 			r.findFirst(i)
 			continue
 		}
-		pulled, free := r.adjust(i, &r.pulled)
-		mine := (k+r.phase*searched)%len(r.again) < searched
+		pulled, free := r.adjust(i, &r.motion.pulled)
+		mine := (k+r.motion.phase*searched)%len(r.motion.again) < searched
 		if !mine && pulled && (free || most <= 0) {
-			r.routes[i].copy(&r.pulled)
+			r.routes[i].copy(&r.motion.pulled)
 		} else {
 			// Ways need not be the very cheapest until the motion pauses, least of
 			// all the long ones and those of a crowded sheet.
-			s := &r.s
+			s := &r.search
 			s.inMotion = len(r.scene.Boxes) > smallScene
 			if s.inMotion {
 				if s.overrate = 2; len(r.scene.Boxes) > crowded || r.end(i, true).Manhattan(r.end(i, false)) > hastyReach {
 					s.overrate = 4
 				}
-				s.ignoreCrossings = len(r.again) > 2*searched
-				s.frameBudget = geometry.Clamp(4*left/(len(r.again)-k), leastStates, mostStates)
+				s.ignoreCrossings = len(r.motion.again) > 2*searched
+				s.frameBudget = geometry.Clamp(4*left/(len(r.motion.again)-k), leastStates, mostStates)
 			}
 			most--
 			had := s.frameBudget
 			s.find(r, i, &r.routes[i])
 			if left -= had - s.frameBudget; s.gaveUp && pulled {
-				r.routes[i].copy(&r.pulled)
+				r.routes[i].copy(&r.motion.pulled)
 			}
 			s.inMotion, s.ignoreCrossings, s.overrate, s.frameBudget, s.gaveUp = false, false, 0, 0, false
 		}
@@ -74,7 +74,7 @@ func (r *Router) routeInMotion() {
 // segment drawn out or in with what they are glued to. It reports whether that
 // does not fold back, and whether it keeps clear of all symbols.
 func (r *Router) adjust(i int, w *route) (pulled, free bool) {
-	t, l := &r.trails[i], &r.scene.Links[i]
+	t, l := &r.motion.trails[i], &r.scene.Links[i]
 	if !t.known && !r.was.newLink[i] { // as before the drag
 		t.known, t.link = true, r.was.links[i]
 		t.way.copy(&r.base[i])
@@ -95,7 +95,7 @@ func (r *Router) adjust(i int, w *route) (pulled, free bool) {
 	}
 	for k := 1; k < n; k++ {
 		p, q := pts[k-1], pts[k]
-		for _, j := range r.ground.boxes.near(geometry.Between(p, q).Grown(hard)) {
+		for _, j := range r.ground.boxes.Near(geometry.Between(p, q).Grown(hard)) {
 			b := int(j)
 			if r.scene.open(b) {
 				continue
@@ -148,7 +148,7 @@ func socket(glue [][4]geometry.Point, box int, side geometry.Side, at geometry.P
 
 // keepTrail notes the way of link i for the next frame.
 func (r *Router) keepTrail(i int) {
-	t, l, w := &r.trails[i], &r.scene.Links[i], &r.routes[i]
+	t, l, w := &r.motion.trails[i], &r.scene.Links[i], &r.routes[i]
 	t.known, t.link = true, *l
 	t.from, t.to = socket(r.scene.Glue, l.From, w.fromSide, l.FromAt), socket(r.scene.Glue, l.To, w.toSide, l.ToAt)
 	t.way.copy(w)
@@ -173,25 +173,25 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		return r.Route(s)
 	}
 	r.reorder(&s)
-	r.moved = scratch.Resized(r.moved, len(s.Boxes))
-	r.hand, r.swept = r.hand[:0], geometry.Box{}
-	for i := range r.moved {
-		if r.moved[i] = r.was.moved(&s, i) || s.Glue[i] != r.was.glue[i] || moving(i); r.moved[i] {
-			r.hand = append(r.hand, i)
-			r.swept = r.swept.Union(s.Boxes[i].Grown(2 * hard))
+	r.motion.moved = scratch.Resized(r.motion.moved, len(s.Boxes))
+	r.motion.hand, r.motion.swept = r.motion.hand[:0], geometry.Box{}
+	for i := range r.motion.moved {
+		if r.motion.moved[i] = r.was.moved(&s, i) || s.Glue[i] != r.was.glue[i] || moving(i); r.motion.moved[i] {
+			r.motion.hand = append(r.motion.hand, i)
+			r.motion.swept = r.motion.swept.Union(s.Boxes[i].Grown(2 * hard))
 		}
 	}
 	r.prepare(s)
 	r.ports = scratch.Resized(r.ports, len(s.Boxes))
 	clear(r.ports)
-	r.trails = scratch.Resized(r.trails, len(s.Links))
-	again := r.again[:0]
-	for _, i := range r.order {
+	r.motion.trails = scratch.Resized(r.motion.trails, len(s.Links))
+	again := r.motion.again[:0]
+	for _, i := range r.work.order {
 		if r.disturbed(i) {
 			again = append(again, i)
 			continue
 		}
-		r.anew[i], r.trails[i].known = false, false
+		r.work.anew[i], r.motion.trails[i].known = false, false
 		w := &r.routes[i]
 		w.copy(&r.base[i])
 		if d := r.shifted(i); d != (geometry.Point{}) { // both ends move: the course is shifted
@@ -201,13 +201,13 @@ func (r *Router) Drag(s Scene, moving func(box int) bool) []Course {
 		}
 		r.occupy(i)
 	}
-	r.again = again
+	r.motion.again = again
 	r.routeInMotion()
 	for i := range s.Links { // what joins a line that changes follows it
 		onto := i
 		for n := 0; s.Links[onto].Joins && n < len(s.Links); n++ {
 			onto = s.Links[onto].Onto
-			r.anew[i] = r.anew[i] || r.anew[onto]
+			r.work.anew[i] = r.work.anew[i] || r.work.anew[onto]
 		}
 	}
 	r.finish()
@@ -223,8 +223,8 @@ func (r *Router) reorder(s *Scene) {
 	}
 	now := make([]int, len(r.done))
 	r.base, r.done = rearranged(r.base, links), rearranged(r.done, links)
-	for i := range r.trails {
-		r.trails[i].known = false
+	for i := range r.motion.trails {
+		r.motion.trails[i].known = false
 	}
 	for j := range now {
 		now[j] = None
@@ -246,7 +246,7 @@ func (r *Router) reorder(s *Scene) {
 	}
 }
 
-func (r *Router) inMotion(box int) bool { return box != None && r.moved[box] }
+func (r *Router) inMotion(box int) bool { return box != None && r.motion.moved[box] }
 
 // disturbed reports whether the motion asks for a new course of link i.
 func (r *Router) disturbed(i int) bool {
@@ -263,11 +263,11 @@ func (r *Router) disturbed(i int) bool {
 	way := r.base[i].points
 	for k := 1; k < len(way); k++ {
 		b := geometry.Between(way[k-1], way[k])
-		if !r.swept.Meets(b) {
+		if !r.motion.swept.Meets(b) {
 			continue
 		}
-		for _, j := range r.ground.boxes.near(b.Grown(hard)) {
-			if r.moved[j] && !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(hard).CutBy(way[k-1], way[k]) {
+		for _, j := range r.ground.boxes.Near(b.Grown(hard)) {
+			if r.motion.moved[j] && !r.scene.open(int(j)) && r.scene.Boxes[j].Grown(hard).CutBy(way[k-1], way[k]) {
 				return true
 			}
 		}

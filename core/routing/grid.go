@@ -5,6 +5,7 @@ import (
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scratch"
+	"plaintracer/core/spatial"
 )
 
 // enclosed looks round some terminals, at most so many nodes. It reports whether
@@ -84,11 +85,11 @@ func (s *search) refine() (more, noWay bool) {
 // whole scene.
 func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.near = s.near[:0]
-	s.marked.begin(len(r.scene.Boxes))
-	for _, j := range r.ground.boxes.near(window.Grown(hard)) {
+	s.marked.Begin(len(r.scene.Boxes))
+	for _, j := range r.ground.boxes.Near(window.Grown(hard)) {
 		if i := int(j); !r.scene.open(i) && window.Meets(r.scene.Boxes[i].Grown(hard)) {
 			s.near = append(s.near, i)
-			s.marked.set(i)
+			s.marked.Set(i)
 		}
 	}
 	whole := len(s.near) == r.closed && !slices.ContainsFunc(s.near, func(i int) bool {
@@ -167,7 +168,7 @@ func (s *search) within(list []int, all []pastLine, lo, hi int, axis geometry.Po
 		if l.at > hi {
 			break
 		}
-		if (s.marked.has(l.box) || close && s.passes(l.at, axis)) && (len(list) == 0 || list[len(list)-1] != l.at) {
+		if (s.marked.Has(l.box) || close && s.passes(l.at, axis)) && (len(list) == 0 || list[len(list)-1] != l.at) {
 			list = append(list, l.at)
 		}
 	}
@@ -201,19 +202,19 @@ const blocked = 1 << 28
 func (s *search) weighEdges(r *Router, gap int) {
 	nx, ny := len(s.xs), len(s.ys)
 	s.right, s.down = edgeLengths(s.right, s.xs, ny), edgeLengths(s.down, s.ys, nx)
-	s.across.build(s.xs)
-	s.downward.build(s.ys)
+	s.across.Build(s.xs)
+	s.downward.Build(s.ys)
 	for _, i := range s.near {
 		b := r.scene.Boxes[i].Grown(gap)
 		// Nodes strictly between the edges, by place in the sorted lines.
-		x0, x1 := s.across.above(b.X), s.across.below(b.Right())
-		y0, y1 := s.downward.above(b.Y), s.downward.below(b.Bottom())
+		x0, x1 := s.across.Above(b.X), s.across.Below(b.Right())
+		y0, y1 := s.downward.Above(b.Y), s.downward.Below(b.Bottom())
 		blockEdges(s.right, nx, y0, y1, x0, x1)
 		blockEdges(s.down, ny, x0, x1, y0, y1)
 	}
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for k := range list {
-			x, y := s.across.above(list[k].at.X-1), s.downward.above(list[k].at.Y-1)
+			x, y := s.across.Above(list[k].at.X-1), s.downward.Above(list[k].at.Y-1)
 			list[k].node = int32(y*nx + x)
 		}
 	}
@@ -317,7 +318,7 @@ func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 // the ways found so far, or for lying on them.
 func (s *search) priceEdges(r *Router, i int) {
 	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]}, geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
-	for _, k := range r.ground.laid.near(window) {
+	for _, k := range r.ground.laid.Near(window) {
 		p := &r.segments[k]
 		if p.link == i || p.link == None {
 			continue
@@ -335,21 +336,21 @@ func (s *search) priceEdges(r *Router, i int) {
 // those across it; over are the edges of these, along the edges of those. A way along
 // a line across crosses the segment on the edge that begins at it or before it. Lying
 // on a segment costs nothing where the ways may merge.
-func (s *search) priceSegment(p *laidSegment, beside, onward *bucketIndex, over, along []int32, merge bool) {
-	cross, long := beside.at, onward.at
+func (s *search) priceSegment(p *laidSegment, beside, onward *spatial.Sorted, over, along []int32, merge bool) {
+	cross, long := beside.At, onward.At
 	if p.pos < cross[0] || p.pos > cross[len(cross)-1] || p.hi < long[0] || p.lo > long[len(long)-1] {
 		return
 	}
-	c := beside.above(p.pos) - 1
+	c := beside.Above(p.pos) - 1
 	if c+1 < len(cross) {
-		for l := onward.above(p.lo); l < len(long) && long[l] < p.hi; l++ {
+		for l := onward.Above(p.lo); l < len(long) && long[l] < p.hi; l++ {
 			raise(&over[l*len(cross)+c], crossPrice)
 		}
 	}
 	if cross[c] != p.pos || merge {
 		return
 	}
-	for l := max(onward.above(p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
+	for l := max(onward.Above(p.lo)-1, 0); l+1 < len(long) && long[l] < p.hi; l++ {
 		if d := min(long[l+1], p.hi) - max(long[l], p.lo); d > 0 {
 			raise(&along[c*len(long)+l], d/sharePrice)
 			if s.onto != nil {

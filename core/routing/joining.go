@@ -19,8 +19,8 @@ func (r *Router) join() {
 		return n
 	}
 	var list []int
-	for _, i := range r.order {
-		if r.scene.Links[i].Joins && r.anew[i] {
+	for _, i := range r.work.order {
+		if r.scene.Links[i].Joins && r.work.anew[i] {
 			list = append(list, i)
 		}
 	}
@@ -31,13 +31,13 @@ func (r *Router) join() {
 		if len(target) < 2 { // a circle, which no valid map has
 			target = geometry.Polyline{r.scene.Links[i].ToAt, r.scene.Links[i].ToAt}
 		}
-		r.s.onto = target
+		r.search.onto = target
 		if r.scene.Links[i].Straight {
 			r.straightOnto(i, target)
 		} else {
-			r.s.find(r, i, w)
+			r.search.find(r, i, w)
 		}
-		r.s.onto = nil
+		r.search.onto = nil
 		c.Points = append(c.Points[:0], w.points...)
 		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
 		if len(c.Points) == 1 {

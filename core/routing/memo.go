@@ -5,6 +5,7 @@ import (
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scratch"
+	"plaintracer/core/spatial"
 )
 
 // record is a scene as it was, by which a later one is compared with it.
@@ -191,7 +192,7 @@ type found struct {
 // places are boxes that are looked up by where they lie.
 type places struct {
 	list  []geometry.Box
-	cells cells
+	cells spatial.Index
 }
 
 // manyPlaces is how many are told apart; those of a long drag in which one computation
@@ -200,23 +201,23 @@ const manyPlaces = 300
 
 // begin lays them over an area.
 func (p *places) begin(area geometry.Box) {
-	p.cells.begin(area)
+	p.cells.Begin(area)
 	if len(p.list) > manyPlaces {
-		p.list = p.cells.cover(p.list)
+		p.list = p.cells.Cover(p.list)
 	}
 	for k, b := range p.list {
-		p.cells.add(k, b)
+		p.cells.Add(k, b)
 	}
 }
 
 func (p *places) add(b geometry.Box) {
-	p.cells.add(len(p.list), b)
+	p.cells.Add(len(p.list), b)
 	p.list = append(p.list, b)
 }
 
 // meet reports whether any of them meets b.
 func (p *places) meet(b geometry.Box) bool {
-	return slices.ContainsFunc(p.cells.near(b), func(k int32) bool { return p.list[k].Meets(b) })
+	return slices.ContainsFunc(p.cells.Near(b), func(k int32) bool { return p.list[k].Meets(b) })
 }
 
 // begin opens a computation: it compares the scene with the last one.

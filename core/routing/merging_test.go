@@ -71,7 +71,7 @@ func TestLinesIntoOneSideMerge(t *testing.T) {
 	if turn.X != s.Glue[0][geometry.Left].X-mergeAt {
 		t.Errorf("they turn in %d px before the symbol", (s.Glue[0][geometry.Left].X-turn.X)/px)
 	}
-	if n := len(Crossings(courses)); n != 0 {
+	if n := len(crossingsOf(courses)); n != 0 {
 		t.Errorf("merging lines cross %d times", n)
 	}
 	s.Links[3].Merge, s.Links[3].ToSide = false, Any

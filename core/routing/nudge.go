@@ -6,6 +6,7 @@ import (
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/scratch"
+	"plaintracer/core/spatial"
 )
 
 // nudger sets segments that share a channel side by side, and spreads the
@@ -23,7 +24,7 @@ type nudger struct {
 	beside, from []int
 	pairs        [][2]int
 	// near tells where the edges lie that may move.
-	near cells
+	near spatial.Index
 	// reach is the farthest any segment up to a place in order may go.
 	reach []int
 }
@@ -78,7 +79,7 @@ func (n *nudger) nudge(r *Router) {
 	}
 	for i := range r.out {
 		pts := r.out[i].Points
-		if len(pts) == 0 || !r.anew[i] {
+		if len(pts) == 0 || !r.work.anew[i] {
 			continue
 		}
 		pts = pts.Tidy()
@@ -99,11 +100,11 @@ func split(p geometry.Point, upright bool) (cross, long int) {
 func (n *nudger) collect(r *Router, upright bool) {
 	n.segments = n.segments[:0]
 	n.gather(r, upright, true)
-	n.near.begin(r.area)
+	n.near.Begin(r.area)
 	for k := range n.segments {
 		p := &n.segments[k]
 		reach := geometry.Box{X: p.pos - mostNudge - Spacing, Y: p.lo - slack, W: 2 * (mostNudge + Spacing), H: p.hi - p.lo + 2*slack}
-		n.near.add(k, reach.Turned(!upright))
+		n.near.Add(k, reach.Turned(!upright))
 	}
 	n.gather(r, upright, false)
 	for _, b := range r.scene.Borders {
@@ -116,7 +117,7 @@ func (n *nudger) collect(r *Router, upright bool) {
 
 // besides reports whether a segment lies near one that may move.
 func (n *nudger) besides(p *nudgeSegment, upright bool) bool {
-	for _, k := range n.near.near(geometry.Box{X: p.pos, Y: p.lo, H: p.hi - p.lo}.Turned(!upright)) {
+	for _, k := range n.near.Near(geometry.Box{X: p.pos, Y: p.lo, H: p.hi - p.lo}.Turned(!upright)) {
 		q := &n.segments[k]
 		if geometry.Abs(q.pos-p.pos) <= mostNudge+Spacing && q.lo < p.hi+slack && p.lo < q.hi+slack {
 			return true
@@ -130,7 +131,7 @@ func (n *nudger) besides(p *nudgeSegment, upright bool) bool {
 func (n *nudger) gather(r *Router, upright, anew bool) {
 	for i := range r.out {
 		l := &r.scene.Links[i]
-		if l.Straight || r.anew[i] != anew {
+		if l.Straight || r.work.anew[i] != anew {
 			continue
 		}
 		pts := r.out[i].Points
@@ -138,7 +139,7 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 			if (pts[k].X == pts[k+1].X) != upright || pts[k] == pts[k+1] {
 				continue
 			}
-			p := nudgeSegment{course: i, at: k, rank: r.rank[i], weight: 1}
+			p := nudgeSegment{course: i, at: k, rank: r.work.rank[i], weight: 1}
 			var from, to int
 			p.pos, from = split(pts[k], upright)
 			_, to = split(pts[k+1], upright)
@@ -206,7 +207,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 	}
 	// Nothing farther than it may go bounds it.
 	lane := geometry.Box{X: p.least, Y: p.lo, W: p.most - p.least, H: p.hi - p.lo}.Turned(!upright)
-	for _, j := range r.ground.boxes.near(lane.Grown(hard)) {
+	for _, j := range r.ground.boxes.Near(lane.Grown(hard)) {
 		i := int(j)
 		if s.open(i) || first && i == l.From || last && i == l.To {
 			continue
@@ -452,7 +453,7 @@ func (n *nudger) after(r *Router, p, q *nudgeSegment) bool {
 // lie beyond q so that they do not cross, -1 where before, and 0 where they end
 // together.
 func (r *Router) parting(p, q *nudgeSegment, hi bool) int {
-	if !r.anew[p.course] || !r.anew[q.course] {
+	if !r.work.anew[p.course] || !r.work.anew[q.course] {
 		return 0
 	}
 	a, b := r.routes[p.course].points, r.routes[q.course].points

@@ -9,41 +9,41 @@ import (
 
 func (r *Router) prepare(s Scene) {
 	r.scene = s
-	r.s.maxNodes = s.share()
+	r.search.maxNodes = s.share()
 	r.area = s.area()
 	r.forgetSegments()
 	r.layBoxes()
 	r.pastAll()
 	r.sortLines()
-	r.anew = scratch.Resized(r.anew, len(s.Links))
+	r.work.anew = scratch.Resized(r.work.anew, len(s.Links))
 	r.routes = scratch.Resized(r.routes, len(s.Links))
-	r.order, r.rank = r.order[:0], scratch.Resized(r.rank, len(s.Links))
-	if len(r.turns) != len(s.Links) {
-		r.turns = scratch.Resized(r.turns, len(s.Links))
-		for i := range r.turns {
-			r.turns[i].link = i
+	r.work.order, r.work.rank = r.work.order[:0], scratch.Resized(r.work.rank, len(s.Links))
+	if len(r.work.turns) != len(s.Links) {
+		r.work.turns = scratch.Resized(r.work.turns, len(s.Links))
+		for i := range r.work.turns {
+			r.work.turns[i].link = i
 		}
 	}
-	for k := range r.turns { // in the order of last time, which in a drag is almost that of this time
-		i := r.turns[k].link
+	for k := range r.work.turns { // in the order of last time, which in a drag is almost that of this time
+		i := r.work.turns[k].link
 		from, to := r.end(i, true), r.end(i, false)
-		r.turns[k] = turn{reach(from, to), from, to, i}
+		r.work.turns[k] = turn{reach(from, to), from, to, i}
 	}
 	// The short and straight come first: they have the first claim on a glue
 	// point. The order is a matter of geometry alone.
-	slices.SortFunc(r.turns, turn.before)
-	for k, t := range r.turns {
-		r.order = append(r.order, t.link)
-		r.rank[t.link] = k
+	slices.SortFunc(r.work.turns, turn.before)
+	for k, t := range r.work.turns {
+		r.work.order = append(r.work.order, t.link)
+		r.work.rank[t.link] = k
 	}
 }
 
 // layBoxes notes where the boxes lie, and counts those that are in the way.
 func (r *Router) layBoxes() {
-	r.ground.boxes.begin(r.area)
+	r.ground.boxes.Begin(r.area)
 	r.closed = 0
 	for i, b := range r.scene.Boxes {
-		r.ground.boxes.add(i, b)
+		r.ground.boxes.Add(i, b)
 		if !r.scene.open(i) {
 			r.closed++
 		}
@@ -79,18 +79,18 @@ func (t turn) before(o turn) int {
 func (r *Router) pastAll() {
 	all := len(r.lines) != len(r.scene.Boxes)
 	r.lines = scratch.Resized(r.lines, len(r.scene.Boxes))
-	r.near = scratch.Resized(r.near, len(r.scene.Boxes))
+	r.motion.near = scratch.Resized(r.motion.near, len(r.scene.Boxes))
 	for i, b := range r.scene.Boxes {
-		near := all || r.moved[i]
-		for _, k := range r.hand {
+		near := all || r.motion.moved[i]
+		for _, k := range r.motion.hand {
 			if near = near || r.scene.Boxes[k].Grown(2*Clearance).Meets(b); near {
 				break
 			}
 		}
-		if near || r.near[i] {
+		if near || r.motion.near[i] {
 			r.lines[i] = r.pastLines(i)
 		}
-		r.near[i] = near
+		r.motion.near[i] = near
 	}
 }
 
@@ -111,7 +111,7 @@ func (r *Router) pastLines(i int) [4]int {
 	b := r.scene.Boxes[i]
 	gap := [4]int{2 * Clearance, 2 * Clearance, 2 * Clearance, 2 * Clearance}
 	near := b.Grown(2 * Clearance)
-	for _, j := range r.ground.boxes.near(near) {
+	for _, j := range r.ground.boxes.Near(near) {
 		k := int(j)
 		o := r.scene.Boxes[k]
 		if k == i || !near.Meets(o) || r.scene.open(k) {

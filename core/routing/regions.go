@@ -70,7 +70,7 @@ func (r *Router) joined(gap int) (lists [][]geometry.Box) {
 		members = append(members[:0], first)
 		for k := 0; k < len(members); k++ {
 			b := s.Boxes[members[k]].Grown(gap)
-			for _, j := range r.ground.boxes.near(b.Grown(gap)) {
+			for _, j := range r.ground.boxes.Near(b.Grown(gap)) {
 				if o := s.Boxes[j].Grown(gap); of[j] == 0 && !s.open(int(j)) && o.Meets(b) {
 					of[j] = first + 1
 					members = append(members, int(j))

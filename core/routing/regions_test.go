@@ -101,8 +101,8 @@ func TestWhatIsWalledInIsReachedThroughTheWall(t *testing.T) {
 	if !c.Cuts {
 		t.Error("it found a way through a closed wall: ", c.Points)
 	}
-	if r.s.expanded > 500 {
-		t.Errorf("it looked at %d states", r.s.expanded)
+	if r.search.expanded > 500 {
+		t.Errorf("it looked at %d states", r.search.expanded)
 	}
 	s.Boxes, s.Glue = s.Boxes[:len(s.Boxes)-1], s.Glue[:len(s.Glue)-1]
 	s.Boxes, s.Glue = append(s.Boxes[:2:2], s.Boxes[12:]...), append(s.Glue[:2:2], s.Glue[12:]...)

@@ -34,7 +34,9 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/labels"
 	"plaintracer/core/scratch"
+	"plaintracer/core/spatial"
 )
 
 const px = geometry.Px
@@ -104,7 +106,7 @@ type Link struct {
 	// Merge lets it run into one line with others that lead into the same side.
 	Merge bool
 	// Labels are those in the middle, at the beginning and at the end.
-	Labels [3]Label
+	Labels [3]labels.Label
 	// Branch marks the exit of a decision, whose first label stands near its
 	// start.
 	Branch bool
@@ -190,15 +192,6 @@ type Bend struct {
 	At      int
 }
 
-// Label is the size of a label, zero for none. One that was placed by hand
-// lies with its middle Off the point at Along, in ten-thousandths of the course.
-type Label struct {
-	Size  geometry.Point
-	Held  bool
-	Along int
-	Off   geometry.Point
-}
-
 // Scene is all the router needs to know of a sheet.
 type Scene struct {
 	// Boxes are the symbols, each with its glue points by side, followed by
@@ -225,6 +218,20 @@ type Scene struct {
 func (s *Scene) open(box int) bool { return box < len(s.Open) && s.Open[box] }
 
 func (s *Scene) heads(box int) bool { return box < len(s.Heads) && s.Heads[box] }
+
+// area returns the box around all boxes and loose ends of a scene.
+func (s *Scene) area() geometry.Box {
+	var out geometry.Box
+	for _, b := range s.Boxes {
+		out = out.Union(b)
+	}
+	for i := range s.Links {
+		if l := &s.Links[i]; l.From == None || l.To == None {
+			out = out.Union(geometry.Between(l.FromAt, l.ToAt))
+		}
+	}
+	return out
+}
 
 // Course is the way of one connector.
 type Course struct {
@@ -257,37 +264,58 @@ func CountPlain(courses []Course) (n int) {
 // Router routes a sheet and, while things move, keeps what it can. The zero
 // value is ready for use. It is not safe for concurrent use.
 type Router struct {
-	scene Scene
-	// lines holds for each box the lines that run past its four sides.
-	lines [][4]int
-	// past are the same in order.
-	past struct{ x, y []pastLine }
+	sheet
+	work work
 	// routes are the cheapest ways, base those of the last complete computation, in
 	// which the scene was as in was.
 	routes, base []route
 	was          record
-	// done are the courses of the last complete computation.
-	done []Course
-	// anew marks the links that are being routed; all others keep their course.
-	anew []bool
+	// out are the courses made of the ways, done those of the last complete computation.
+	out, done []Course
+	motion    motion
+	memory    memory
+	search    search
+	nudger    nudger
+	hops      hops
+	labels    labels.Sheet
+}
+
+// sheet is what the searches are done on: the scene, and what is known of it.
+type sheet struct {
+	scene Scene
+	// area is the box around all of it.
+	area geometry.Box
+	// lines holds for each box the lines that run past its four sides.
+	lines [][4]int
+	// past are the same in order.
+	past struct{ x, y []pastLine }
+	// closed is how many boxes are in the way.
+	closed int
 	// segments are those of the ways found so far, ground tells where they and the
 	// boxes lie.
 	segments []laidSegment
-	ground   struct{ laid, boxes cells }
-	area     geometry.Box
-	// closed is how many boxes are in the way.
-	closed int
+	ground   struct{ laid, boxes spatial.Index }
 	// ports counts what arrives and leaves at every side of every symbol.
 	ports [][4]port
+	// regions are what symbols enclosed, for each of the gaps.
+	regions [len(gaps)]regions
+}
+
+// work is which links are to be routed, in which order, and how far a complete computation has come.
+type work struct {
+	// anew marks the links that are being routed; all others keep their course.
+	anew []bool
 	// order is the order of work, rank the place of each link in it.
 	order, rank []int
 	turns       []turn
 	// met is what each way paid for meeting others when it was found.
-	met         []int
-	s           search
-	out         []Course
-	n           nudger
-	c           crossings
+	met      []int
+	on       bool
+	pass, at int
+}
+
+// motion is what is known from frame to frame of a drag.
+type motion struct {
 	moved, near []bool
 	// hand lists the boxes in motion, swept is the box around them.
 	hand  []int
@@ -298,15 +326,6 @@ type Router struct {
 	trails []trail
 	phase  int
 	pulled route
-	l      labels
-	m      memory
-	// regions are what symbols enclosed, for each of the gaps.
-	regions [len(gaps)]regions
-	// work is how far a complete computation has come.
-	work struct {
-		on       bool
-		pass, at int
-	}
 }
 
 type port struct{ in, out int16 }
@@ -331,21 +350,21 @@ func (r *Router) Route(s Scene) []Course {
 // its end the courses are what they were; Drag, Route and Begin give it up. The
 // scene must stay as it is.
 func (r *Router) Begin(s Scene) {
-	r.lines, r.hand = r.lines[:0], r.hand[:0]
+	r.lines, r.motion.hand = r.lines[:0], r.motion.hand[:0]
 	r.prepare(s)
-	for i := range r.anew {
-		r.anew[i] = true
+	for i := range r.work.anew {
+		r.work.anew[i] = true
 	}
 	r.ports = scratch.Resized(r.ports, len(r.scene.Boxes))
 	clear(r.ports)
-	r.met = scratch.Resized(r.met, len(r.scene.Links))
+	r.work.met = scratch.Resized(r.work.met, len(r.scene.Links))
 	r.regions = [len(gaps)]regions{}
 	for k, gap := range gaps {
 		if !r.scene.small() {
 			r.regions[k].build(r, gap)
 		}
 	}
-	r.m.begin(&r.scene, r.lines)
+	r.memory.begin(&r.scene, r.lines)
 	r.work.on, r.work.pass, r.work.at = true, 0, 0
 }
 
@@ -373,27 +392,27 @@ func (r *Router) Step(states int) bool {
 	if !w.on {
 		return true
 	}
-	begun := r.s.expanded
+	begun := r.search.expanded
 	for ; w.pass < 2; w.pass, w.at = w.pass+1, 0 {
-		for ; w.at < len(r.order); w.at++ {
-			if r.s.expanded-begun > states {
+		for ; w.at < len(r.work.order); w.at++ {
+			if r.search.expanded-begun > states {
 				return false
 			}
-			r.s.expanded += recallStates
-			if i := r.order[w.at]; w.pass == 0 {
+			r.search.expanded += recallStates
+			if i := r.work.order[w.at]; w.pass == 0 {
 				r.findRoute(0, i)
 			} else {
 				r.findAgain(i)
 			}
 		}
 	}
-	if r.s.expanded-begun > states/2 { // what is left takes a while, too
+	if r.search.expanded-begun > states/2 { // what is left takes a while, too
 		return false
 	}
-	w.on, r.m.begun, r.phase = false, false, 0
-	r.trails = scratch.Resized(r.trails, len(r.scene.Links))
-	for i := range r.trails {
-		r.trails[i].known = false
+	w.on, r.memory.begun, r.motion.phase = false, false, 0
+	r.motion.trails = scratch.Resized(r.motion.trails, len(r.scene.Links))
+	for i := range r.motion.trails {
+		r.motion.trails[i].known = false
 	}
 	r.finish()
 	if r.aroundLabels() {
@@ -405,13 +424,13 @@ func (r *Router) Step(states int) bool {
 
 // findAgain looks at link i for the second time, but for a sheet with very much on it.
 func (r *Router) findAgain(i int) {
-	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.s.maxNodes == 0 && r.crossingCost(i) > r.met[i] {
+	if l := &r.scene.Links[i]; !l.Straight && !l.Joins && r.search.maxNodes == 0 && r.crossingCost(i) > r.work.met[i] {
 		r.lift(i)
 		r.findRoute(1, i)
 	} else {
-		r.m.passes[1][i].known = false // what is around it now goes unnoted
+		r.memory.passes[1][i].known = false // what is around it now goes unnoted
 	}
-	r.m.settled(i, &r.routes[i])
+	r.memory.settled(i, &r.routes[i])
 }
 
 // findRoute finds the way of link i, by memory if nothing it depends on has
@@ -423,22 +442,22 @@ func (r *Router) findRoute(pass, i int) {
 		return
 	}
 	e := r.ends(l)
-	if r.m.recall(pass, i, e, &r.routes[i]) {
+	if r.memory.recall(pass, i, e, &r.routes[i]) {
 		r.occupy(i)
 		if pass == 0 {
-			r.met[i] = r.m.passes[0][i].met
+			r.work.met[i] = r.memory.passes[0][i].met
 		}
 		return
 	}
 	if pass == 0 {
 		r.findFirst(i)
-		r.met[i] = r.crossingCost(i)
+		r.work.met[i] = r.crossingCost(i)
 	} else {
-		r.s.expanded += linkStates
-		r.s.improve(r, i, &r.routes[i])
+		r.search.expanded += linkStates
+		r.search.improve(r, i, &r.routes[i])
 		r.occupy(i)
 	}
-	r.m.note(pass, i, e, &r.s, &r.routes[i], r.met[i])
+	r.memory.note(pass, i, e, &r.search, &r.routes[i], r.work.met[i])
 }
 
 // ends are what a search reads of the two ends of a link: their glue points, and which
@@ -500,7 +519,7 @@ func cuts(line geometry.Polyline, b geometry.Box) bool {
 // findFirst finds the cheapest way of link i and claims its glue points. A link that
 // joins another one waits until that one's course is known.
 func (r *Router) findFirst(i int) {
-	r.s.expanded += linkStates
+	r.search.expanded += linkStates
 	switch l := &r.scene.Links[i]; {
 	case l.Joins:
 		r.routes[i].points = r.routes[i].points[:0]
@@ -508,7 +527,7 @@ func (r *Router) findFirst(i int) {
 	case l.Straight:
 		r.straight(i)
 	default:
-		r.s.find(r, i, &r.routes[i])
+		r.search.find(r, i, &r.routes[i])
 	}
 	r.occupy(i)
 }
@@ -518,7 +537,7 @@ func (r *Router) finish() {
 	r.out = scratch.Resized(r.out, len(r.routes))
 	for i := range r.routes {
 		c, w := &r.out[i], &r.routes[i]
-		if !r.anew[i] {
+		if !r.work.anew[i] {
 			c.copy(&r.done[i])
 			if d := r.shifted(i); d != (geometry.Point{}) {
 				for k := range c.Points {
@@ -536,10 +555,10 @@ func (r *Router) finish() {
 		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
 		c.Labels = [3]geometry.Box{}
 	}
-	r.n.nudge(r)
+	r.nudger.nudge(r)
 	r.join()
-	r.c.find(r)
-	r.l.place(r)
+	r.hops.find(r)
+	r.placeLabels()
 }
 
 // aroundLabels leads connectors round the labels of others that were placed by
@@ -550,13 +569,13 @@ func (r *Router) aroundLabels() bool {
 	for i := range r.scene.Links {
 		for k, l := range r.scene.Links[i].Labels {
 			if l.Held && r.out[i].Labels[k].W > 0 {
-				r.scene.Boxes = append(r.scene.Boxes[:len(r.scene.Boxes):len(r.scene.Boxes)], r.out[i].Labels[k].Grown(-hard+labelGap))
+				r.scene.Boxes = append(r.scene.Boxes[:len(r.scene.Boxes):len(r.scene.Boxes)], r.out[i].Labels[k].Grown(-hard+labels.Gap))
 				owners = append(owners, i)
 			}
 		}
 	}
 	changed := false
-	for _, i := range r.order {
+	for _, i := range r.work.order {
 		l := &r.scene.Links[i]
 		if l.Straight || l.Joins || len(owners) == 0 {
 			continue

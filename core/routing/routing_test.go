@@ -10,7 +10,9 @@ import (
 	"gonum.org/v1/gonum/graph/path"
 	"gonum.org/v1/gonum/graph/simple"
 
+	"plaintracer/core/crossing"
 	"plaintracer/core/geometry"
+	"plaintracer/core/labels"
 )
 
 func glueOf(b geometry.Box) [4]geometry.Point {
@@ -140,7 +142,7 @@ func TestCostEqualsDijkstraOverTheWholeGrid(t *testing.T) {
 		r := rand.New(rand.NewPCG(uint64(seed), 12))
 		s := sceneOf(scatter(r, 3+r.IntN(10), 1500)...)
 		router := prepared(r, &s, 1+r.IntN(4))
-		for _, i := range router.order {
+		for _, i := range router.work.order {
 			g := gridOf(router, &s, s.Links[i])
 			g.own = i
 			want := g.cheapest()
@@ -173,7 +175,7 @@ func prepared(r *rand.Rand, s *Scene, n int) *Router {
 
 // grid is the independent second result: every line past every box, every
 // crossing of two lines with four directions of travel.
-type grid struct {
+type reference struct {
 	r        *Router
 	s        *Scene
 	l        Link
@@ -182,8 +184,8 @@ type grid struct {
 	from, to geometry.Point // in front of the glue points
 }
 
-func gridOf(r *Router, s *Scene, l Link) *grid {
-	g := &grid{r: r, s: s, l: l}
+func gridOf(r *Router, s *Scene, l Link) *reference {
+	g := &reference{r: r, s: s, l: l}
 	for i := range s.Boxes {
 		g.xs = append(g.xs, r.lines[i][1], r.lines[i][3])
 		g.ys = append(g.ys, r.lines[i][0], r.lines[i][2])
@@ -208,7 +210,7 @@ func gridOf(r *Router, s *Scene, l Link) *grid {
 // edge prices the way from one crossing of lines to the next: its length, and
 // what it pays to cross the ways that lie there already or to lie on them. A
 // way that lies on a line of the grid is crossed on the edge after it.
-func (g *grid) edge(p, q geometry.Point) int {
+func (g *reference) edge(p, q geometry.Point) int {
 	b := geometry.Between(p, q)
 	cost := b.W + b.H
 	for _, o := range g.r.segments {
@@ -235,7 +237,7 @@ func (g *grid) edge(p, q geometry.Point) int {
 	return cost
 }
 
-func (g *grid) cheapest() int {
+func (g *reference) cheapest() int {
 	graph := simple.NewWeightedDirectedGraph(0, 1e18)
 	id := func(x, y, dir int) simple.Node { return simple.Node((y*len(g.xs)+x)*4 + dir) }
 	free := func(p, q geometry.Point) bool {
@@ -279,12 +281,12 @@ func (g *grid) cheapest() int {
 }
 
 // stubs is the way between the glue points and the lines in front of them.
-func (g *grid) stubs() int {
+func (g *reference) stubs() int {
 	return g.from.Manhattan(g.s.Glue[g.l.From][g.l.FromSide]) + g.to.Manhattan(g.s.Glue[g.l.To][g.l.ToSide])
 }
 
 // price adds up a way over the grid edges.
-func (g *grid) price(way geometry.Polyline) int {
+func (g *reference) price(way geometry.Polyline) int {
 	way = slices.Clone(way)
 	way[0], way[len(way)-1] = g.from, g.to
 	cost := g.stubs()
@@ -380,7 +382,7 @@ func TestTheSmallestLoopHasNoCrossing(t *testing.T) {
 		var r Router
 		courses := r.Route(s)
 		check(t, &s, courses)
-		if x := Crossings(courses); len(x) != 0 {
+		if x := crossingsOf(courses); len(x) != 0 {
 			t.Errorf("down %v: it crosses at %v", down, x)
 		}
 		for i := range 3 {
@@ -421,7 +423,7 @@ func TestEndsOnOneSideSpreadInOrder(t *testing.T) {
 	if !slices.IsSorted(ys) || ys[1]-ys[0] < Separation || ys[2]-ys[1] < Separation {
 		t.Errorf("they arrive at %v", ys)
 	}
-	if x := Crossings(courses); len(x) != 0 {
+	if x := crossingsOf(courses); len(x) != 0 {
 		t.Errorf("they cross at %v", x)
 	}
 }
@@ -626,7 +628,7 @@ func TestTouchingSymbolsHaveACourse(t *testing.T) {
 		s := sceneOf(boxAt(100, 100), b)
 		for from := Any; from < 4; from++ {
 			for to := Any; to < 4; to++ {
-				s.Links = []Link{{From: 0, To: 1, FromSide: from, ToSide: to, Labels: [3]Label{{Size: geometry.Point{X: 20 * px, Y: 17 * px}}}, Branch: from%2 == 0}}
+				s.Links = []Link{{From: 0, To: 1, FromSide: from, ToSide: to, Labels: [3]labels.Label{{Size: geometry.Point{X: 20 * px, Y: 17 * px}}}, Branch: from%2 == 0}}
 				var r Router
 				for _, courses := range [][]Course{r.Route(s), r.Drag(s, func(i int) bool { return i == 1 })} {
 					if c := courses[0]; len(c.Points) < 2 || c.Labels[0].W == 0 {
@@ -740,7 +742,7 @@ func BenchmarkRoute(b *testing.B) {
 func unrelatedChanges(r *Router, before, now []Course) int {
 	n := 0
 	for i := range now {
-		if !slices.Contains(r.again, i) && !slices.Equal(before[i].Points, now[i].Points) {
+		if !slices.Contains(r.motion.again, i) && !slices.Equal(before[i].Points, now[i].Points) {
 			n++
 		}
 	}
@@ -762,16 +764,26 @@ func BenchmarkCostOverOptimum(b *testing.B) {
 				r.ports = make([][4]port, len(s.Boxes))
 				r.forgetSegments()
 				found, best = 0, 0
-				for _, i := range r.order {
-					r.s.exact = true
-					r.s.find(&r, i, &r.routes[i])
-					best += r.s.total
-					r.s.exact = false
+				for _, i := range r.work.order {
+					r.search.exact = true
+					r.search.find(&r, i, &r.routes[i])
+					best += r.search.total
+					r.search.exact = false
 					r.findFirst(i)
-					found += r.s.total
+					found += r.search.total
 				}
 			}
 			b.ReportMetric(100*float64(found-best)/float64(best), "%over")
 		})
 	}
+}
+
+func crossingsOf(courses []Course) []crossing.Crossing {
+	var lines []geometry.Polyline
+	for i := range courses {
+		lines = append(lines, courses[i].Points)
+	}
+	var finder crossing.Finder
+	found, _ := finder.All(lines, 0)
+	return found
 }

@@ -4,48 +4,33 @@ import (
 	"slices"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/spatial"
 )
 
 // search looks for a way over the grid of lines that pass the symbols, by A* or by
 // sweeps, with its memory kept from run to run.
 type search struct {
-	xs, ys []int
-	// across and downward find places among them.
-	across, downward bucketIndex
-	// near are the boxes that meet the window; they bear the mark.
-	near   []int
-	marked marks
-	// right and down hold what it costs to travel the grid edges: right[k]
-	// that which leads to node k from the left, down[k] that which leads to it from
-	// above; blocked or more where a symbol lies there or there is none. Besides its
-	// length an edge costs what is paid for the ways it crosses and those it lies on,
-	// once they are priced.
-	right, down []int32
-	states      []state
-	generation  uint32
-	heap        []waiting
-	hole        bool
+	task
+	grid
+	frontier
+	sweeps sweeps
+	outcome
+	// expanded counts the states expanded, over all searches.
+	expanded int
+}
+
+// task is what is looked for, and how hard.
+type task struct {
+	starts, goals []terminal
+	// bends are the segments laid by hand, to be travelled in their order;
+	// onto is the course that the way is to join.
+	bends []Bend
+	onto  geometry.Polyline
+	// bound is the cost of a way known already; zero for none.
+	bound int
 	// overrate, in sixteenths, overrates the way still to go: the search goes more
 	// straight at its goal and settles for a way that much above the cheapest.
 	overrate int
-	starts   []terminal
-	goals    []terminal
-	path     geometry.Polyline
-	// nodes are those of the way found last, from its end, and total its cost.
-	nodes []int32
-	total int
-	// lowest is what any way costs at least; zero where that is not known.
-	lowest int
-	// visited is the bounding box of the nodes visited by the last run.
-	visited  geometry.Box
-	required []int
-	// seen is the part of the sheet where boxes could count for the way found,
-	// explored that where the ways of others could.
-	seen, explored geometry.Box
-	// thinned says that lines were left out of the grid. fine asks for every one after
-	// all, close for every one through two boxes.
-	thinned, fine bool
-	close         [2]geometry.Box
 	// inMotion is set while something is dragged; a search then gives up after
 	// budget states, if that is not zero.
 	inMotion bool
@@ -53,26 +38,63 @@ type search struct {
 	// frameBudget is how many states a first search may look at before it gives up; zero
 	// for as many as it takes.
 	frameBudget int
-	gaveUp      bool
 	// ignoreCrossings ignores crossing cost.
 	ignoreCrossings bool
+	// exact searches scenes of any size whole.
+	exact bool
+}
+
+// grid is the part of the sheet that is searched: the lines through a window, and what it costs to travel along them.
+type grid struct {
+	xs, ys []int
+	// across and downward find places among them.
+	across, downward spatial.Sorted
+	// near are the boxes that meet the window; they bear the mark.
+	near   []int
+	marked spatial.Marks
+	// right and down hold what it costs to travel the grid edges: right[k]
+	// that which leads to node k from the left, down[k] that which leads to it from
+	// above; blocked or more where a symbol lies there or there is none. Besides its
+	// length an edge costs what is paid for the ways it crosses and those it lies on,
+	// once they are priced.
+	right, down []int32
+	required    []int
+	// thinned says that lines were left out of the grid. fine asks for every one after
+	// all, close for every one through two boxes.
+	thinned, fine bool
+	close         [2]geometry.Box
 	// maxNodes is the largest grid that is searched on a sheet with very much on it, in nodes;
 	// zero on all others. tooLarge says that the last one gathered was larger.
 	maxNodes int
 	tooLarge bool
-	// bound is the cost of a way known already; zero for none.
-	bound int
-	// exact searches scenes of any size whole.
-	exact bool
-	// bends are the segments laid by hand, to be travelled in their order;
-	// onto is the course that the way is to join.
-	bends []Bend
-	onto  geometry.Polyline
-	// expanded counts the states expanded.
-	expanded int
-	sweeps   sweeps
+}
+
+// frontier is how far a search by A* has come.
+type frontier struct {
+	states     []state
+	generation uint32
+	// heap holds the states that wait; with a hole the first has been taken out and none put in for it.
+	heap []waiting
+	hole bool
 	// layer is the number of states before those with one more bend travelled.
 	layer int32
+}
+
+// outcome is what a search has found, and what it has looked at for it.
+type outcome struct {
+	path geometry.Polyline
+	// nodes are those of the way found last, from its end, and total its cost.
+	nodes []int32
+	total int
+	// lowest is what any way costs at least; zero where that is not known.
+	lowest int
+	// visited is the bounding box of the nodes visited by the last run.
+	visited geometry.Box
+	// seen is the part of the sheet where boxes could count for the way found,
+	// explored that where the ways of others could.
+	seen, explored geometry.Box
+	// gaveUp says that the budget of the frame was spent before a way was found.
+	gaveUp bool
 }
 
 // terminal is a way to leave or reach a symbol: the glue point, the place on
@@ -310,7 +332,7 @@ func (r *Router) uncover(list []terminal, gap int) bool {
 	for k := range list {
 		t := &list[k]
 		t.covered = false
-		for _, i := range r.ground.boxes.near(geometry.Box{X: t.at.X, Y: t.at.Y}.Grown(gap)) {
+		for _, i := range r.ground.boxes.Near(geometry.Box{X: t.at.X, Y: t.at.Y}.Grown(gap)) {
 			if s.Boxes[i].Grown(gap).CutBy(t.at, t.at) && !s.open(int(i)) {
 				t.covered = true
 				break

@@ -22,20 +22,20 @@ func (s laidSegment) box() geometry.Box {
 
 // addSegment adds a segment to the ways found so far; forgetSegments removes them all.
 func (r *Router) addSegment(s laidSegment) {
-	r.ground.laid.add(len(r.segments), s.box())
+	r.ground.laid.Add(len(r.segments), s.box())
 	r.segments = append(r.segments, s)
 }
 
 func (r *Router) forgetSegments() {
 	r.segments = r.segments[:0]
-	r.ground.laid.begin(r.area)
+	r.ground.laid.Begin(r.area)
 }
 
 // lift takes a way away again, as if it had not been found.
 func (r *Router) lift(i int) {
 	l, w := &r.scene.Links[i], &r.routes[i]
 	for k := 1; k < len(w.points); k++ {
-		for _, j := range r.ground.laid.near(geometry.Between(w.points[k-1], w.points[k])) {
+		for _, j := range r.ground.laid.Near(geometry.Between(w.points[k-1], w.points[k])) {
 			if r.segments[j].link == i {
 				r.segments[j].link = None
 			}
@@ -77,7 +77,7 @@ func (r *Router) crossingCostOf(pts geometry.Polyline, link int) int {
 	sum := 0
 	for k := 1; k < len(pts); k++ {
 		p := laidBetween(pts[k-1], pts[k], link)
-		for _, j := range r.ground.laid.near(geometry.Between(pts[k-1], pts[k])) {
+		for _, j := range r.ground.laid.Near(geometry.Between(pts[k-1], pts[k])) {
 			q := &r.segments[j]
 			if q.link == link || q.link == None {
 				continue

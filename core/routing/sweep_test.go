@@ -19,11 +19,11 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 		r := rand.New(rand.NewPCG(uint64(seed), 31))
 		s := sceneOf(scatter(r, 3+r.IntN(20), 1800)...)
 		router := prepared(r, &s, 2+r.IntN(6))
-		for _, i := range router.order {
+		for _, i := range router.work.order {
 			g := gridOf(router, &s, s.Links[i])
 			g.own = i
 			want := g.cheapest()
-			find, l, w := &router.s, &s.Links[i], &router.routes[i]
+			find, l, w := &router.search, &s.Links[i], &router.routes[i]
 			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.departs(), router.departure)
 			find.goals = find.terminals(find.goals[:0], router, l.To, l.ToSide, l.ToAt, apart, router.arrival)
 			if !router.uncover(find.starts, hard) || !router.uncover(find.goals, hard) {

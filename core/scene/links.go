@@ -5,6 +5,7 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/labels"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
 	"plaintracer/core/routing"
@@ -176,7 +177,7 @@ func (l *Linker) fork() {
 		if k := &l.Scene.Links[i]; k.From != routing.None {
 			e := &l.exits[k.From]
 			e.count++
-			e.labelled = e.labelled || k.Labels != [3]routing.Label{}
+			e.labelled = e.labelled || k.Labels != [3]labels.Label{}
 			e.other = e.other || k.To == routing.None || l.sheet.Symbols[k.To].Kind.IsInformation() || !k.Merge
 		}
 	}
@@ -238,7 +239,7 @@ func (l *Linker) linkOf(c *model.Connector) routing.Link {
 			continue
 		}
 		p := *label.Place
-		k.Labels[i] = routing.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != model.Spot{}, Along: p.Along, Off: p.Off}
+		k.Labels[i] = labels.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != model.Spot{}, Along: p.Along, Off: p.Off}
 	}
 	return k
 }

@@ -1,23 +1,18 @@
-package routing
+// Package crossing finds where lines cross.
+//
+// Source (title from memory): Bentley and Ottmann, Algorithms for Reporting and Counting Geometric Intersections (1979), for
+// the sweep.
+package crossing
 
 import (
 	"cmp"
 	"slices"
 
 	"plaintracer/core/geometry"
-	"plaintracer/core/scratch"
+	"plaintracer/core/spatial"
 )
 
-// Hop is a crossing at which a course gives way to another.
-type Hop struct {
-	// Segment is the segment of the course, from its point of that number on.
-	Stretch int
-	At      geometry.Point
-	// Over is the link that is crossed.
-	Over int
-}
-
-// Crossing is a point in which two courses cross.
+// Crossing is a point in which two lines cross.
 type Crossing struct {
 	// A gives way to B: of a level and an upright segment the level one, of
 	// two others the flatter.
@@ -26,26 +21,20 @@ type Crossing struct {
 	At                 geometry.Point
 }
 
-// crossings finds where courses cross: level and upright segments by sweeping
+// Finder finds where lines cross: level and upright segments by sweeping
 // a line across the sheet, slanting ones pair by pair. Segments that only
 // touch, or lie on each other, do not cross.
-type crossings struct {
+type Finder struct {
 	level, upright, slanting []sweepSegment
 	events                   []event
 	active                   []int
 	found                    []Crossing
-	fresh                    []bool
-	// moved are the segments of the courses that are new or have been moved.
+	// moved are the segments of the lines that are new or have been moved.
 	moved []sweepSegment
-	near  cells
-	// most is how many crossings are marked; zero for all. tooMany says that there were
-	// more: none is, since no eye could follow them.
-	most    int
-	tooMany bool
+	near  spatial.Index
+	// most is how many crossings are looked for; zero for all.
+	most int
 }
-
-// mostHops is how many crossings are marked on a sheet with very much on it.
-const mostHops = 50_000
 
 // event is where the line that is swept comes to a segment.
 type event struct{ x, kind, i int }
@@ -55,17 +44,12 @@ type sweepSegment struct {
 	link, at int
 }
 
-// Crossings returns all crossings of courses, by link and place.
-func Crossings(courses []Course) []Crossing {
-	var c crossings
-	c.collect(courses)
-	return c.found
-}
-
-func (c *crossings) collect(courses []Course) {
+// All returns all crossings of lines, by line and place, and whether that is so: of more than most, if that is not zero,
+// none is returned. The list is valid until the next call.
+func (c *Finder) All(lines []geometry.Polyline, most int) (found []Crossing, complete bool) {
+	c.most = most
 	c.level, c.upright, c.slanting, c.found = c.level[:0], c.upright[:0], c.slanting[:0], c.found[:0]
-	for i := range courses {
-		pts := courses[i].Points
+	for i, pts := range lines {
 		for k := 0; k+1 < len(pts); k++ {
 			s := sweepSegment{pts[k], pts[k+1], i, k}
 			switch {
@@ -90,8 +74,8 @@ func (c *crossings) collect(courses []Course) {
 			}
 		}
 	}
-	if c.tooMany = c.full(); c.tooMany {
-		c.found = c.found[:0]
+	if c.full() {
+		return nil, false
 	}
 	slices.SortFunc(c.found, func(a, b Crossing) int {
 		if a.A != b.A {
@@ -99,11 +83,12 @@ func (c *crossings) collect(courses []Course) {
 		}
 		return cmp.Or(cmp.Compare(a.SegmentA, b.SegmentA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.SegmentB, b.SegmentB))
 	})
+	return c.found, true
 }
 
 // sweep goes from left to right over the ends of the level segments and the
 // upright segments, and keeps the level ones under way sorted by height.
-func (c *crossings) sweep() {
+func (c *Finder) sweep() {
 	const (
 		leave = iota // first: touching is not crossing
 		look
@@ -157,10 +142,10 @@ func (c *crossings) sweep() {
 	}
 }
 
-func (c *crossings) full() bool { return c.most > 0 && len(c.found) > c.most }
+func (c *Finder) full() bool { return c.most > 0 && len(c.found) > c.most }
 
 // slantingPair notes the crossing of two segments of which one slants.
-func (c *crossings) slantingPair(a, b *sweepSegment) {
+func (c *Finder) slantingPair(a, b *sweepSegment) {
 	at, ok := meet(a, b)
 	if !ok || a.link == b.link {
 		return
@@ -198,81 +183,32 @@ func meet(a, b *sweepSegment) (geometry.Point, bool) {
 // divide returns n*s/d; the product of three lengths can pass 63 bits.
 func divide(n, s, d int) int { return int(float64(n) * (float64(s) / float64(d))) }
 
-// find gives every course its hops. A curve is only framed by its course: where
-// one is concerned nothing hops.
-func (c *crossings) find(r *Router) {
-	c.most = 0
-	if r.s.maxNodes > 0 {
-		c.most = mostHops
-	}
-	kept := false
-	for i := range r.out {
-		kept = kept || !r.anew[i]
-	}
-	if c.found = c.found[:0]; kept && !c.tooMany {
-		c.changed(r)
-	} else if !kept {
-		for i := range r.out {
-			r.out[i].Hops = r.out[i].Hops[:0]
-		}
-		c.collect(r.out)
-	}
-	for _, x := range c.found {
-		if r.scene.Links[x.A].Curved || r.scene.Links[x.B].Curved {
-			continue
-		}
-		r.out[x.A].Hops = append(r.out[x.A].Hops, Hop{x.SegmentA, x.At, x.B})
-	}
-	if kept {
-		for i := range r.out {
-			slices.SortStableFunc(r.out[i].Hops, func(a, b Hop) int {
-				return cmp.Or(cmp.Compare(a.Stretch, b.Stretch), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.Over, b.Over))
-			})
-		}
-	}
-}
-
-// changed finds only the crossings of the courses that are new or have been
-// moved; the hops of the others over each other are kept.
-func (c *crossings) changed(r *Router) {
-	c.found = c.found[:0]
-	c.fresh = scratch.Resized(c.fresh, len(r.out))
-	for i := range r.out {
-		c.fresh[i] = r.anew[i] || r.inMotion(r.scene.Links[i].From)
-	}
-	for i := range r.out {
-		if c.fresh[i] {
-			r.out[i].Hops = r.out[i].Hops[:0]
-			continue
-		}
-		r.out[i].Hops = slices.DeleteFunc(r.out[i].Hops, func(h Hop) bool { return c.fresh[h.Over] })
-	}
-	c.moved = c.moved[:0]
-	c.near.begin(r.area)
-	for i := range r.out {
-		if !c.fresh[i] {
-			continue
-		}
-		for k, pts := 0, r.out[i].Points; k+1 < len(pts); k++ {
-			c.near.add(len(c.moved), geometry.Between(pts[k], pts[k+1]))
+// OfSome returns the crossings of those lines that are fresh, with each other and with all others, which lie within an
+// area. The list is valid until the next call.
+func (c *Finder) OfSome(lines []geometry.Polyline, fresh []bool, area geometry.Box) []Crossing {
+	c.found, c.moved = c.found[:0], c.moved[:0]
+	c.near.Begin(area)
+	for i, pts := range lines {
+		for k := 0; fresh[i] && k+1 < len(pts); k++ {
+			c.near.Add(len(c.moved), geometry.Between(pts[k], pts[k+1]))
 			c.moved = append(c.moved, sweepSegment{pts[k], pts[k+1], i, k})
 		}
 	}
-	for j := range r.out {
-		pts := r.out[j].Points
+	for j, pts := range lines {
 		for l := 0; l+1 < len(pts); l++ {
 			b := sweepSegment{pts[l], pts[l+1], j, l}
-			for _, k := range c.near.near(geometry.Between(b.p, b.q)) {
-				if a := &c.moved[k]; a.link != j && !(c.fresh[j] && j < a.link) {
+			for _, k := range c.near.Near(geometry.Between(b.p, b.q)) {
+				if a := &c.moved[k]; a.link != j && !(fresh[j] && j < a.link) {
 					c.pair(a, &b)
 				}
 			}
 		}
 	}
+	return c.found
 }
 
 // pair notes the crossing of any two segments.
-func (c *crossings) pair(a, b *sweepSegment) {
+func (c *Finder) pair(a, b *sweepSegment) {
 	slanting := func(s *sweepSegment) bool { return s.p.X != s.q.X && s.p.Y != s.q.Y }
 	if slanting(a) || slanting(b) {
 		c.slantingPair(a, b)

@@ -1,21 +1,21 @@
-package routing
+package spatial
 
 import "plaintracer/core/scratch"
 
-// bucketIndex finds the places of values among sorted coordinates, of which there is at least
+// Sorted finds the places of values among sorted coordinates, of which there is at least
 // one. It begins at the first that lies in the same one of many equal parts, which on
 // average is nearly there.
-type bucketIndex struct {
-	at []int
+type Sorted struct {
+	At []int
 	// first are the places of the first coordinates in every part and after it; a part
 	// is two to the power of bits long.
 	first []int32
 	bits  int
 }
 
-// build indexes sorted coordinates.
-func (r *bucketIndex) build(at []int) {
-	r.at, r.bits = at, 0
+// Build indexes sorted coordinates.
+func (r *Sorted) Build(at []int) {
+	r.At, r.bits = at, 0
 	length := at[len(at)-1] - at[0]
 	for length>>r.bits > 2*len(at) {
 		r.bits++
@@ -30,10 +30,10 @@ func (r *bucketIndex) build(at []int) {
 	}
 }
 
-// above returns the place of the first coordinate greater than v, below that of the
+// Above returns the place of the first coordinate greater than v, Below that of the
 // last one smaller than v.
-func (r *bucketIndex) above(v int) int {
-	at := r.at
+func (r *Sorted) Above(v int) int {
+	at := r.At
 	part := (v - at[0]) >> r.bits
 	if part < 0 {
 		return 0
@@ -48,4 +48,4 @@ func (r *bucketIndex) above(v int) int {
 	return k
 }
 
-func (r *bucketIndex) below(v int) int { return r.above(v-1) - 1 }
+func (r *Sorted) Below(v int) int { return r.Above(v-1) - 1 }

@@ -1,13 +1,14 @@
-package routing
+// Package spatial finds what lies near a place, and the places of values among sorted coordinates.
+package spatial
 
 import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/scratch"
 )
 
-// cells find what lies near a place: things by their numbers, in square cells.
-// What they find may lie a little off; nothing that meets the place is left out.
-type cells struct {
+// Index finds what lies near a place: things by their numbers, in square cells.
+// What it finds may lie a little off; nothing that meets the place is left out.
+type Index struct {
 	corner geometry.Point
 	// bits say how large a cell is: a power of two, so that a shift divides.
 	bits   int
@@ -16,18 +17,18 @@ type cells struct {
 	// things is one more than the highest number.
 	things int
 	// seen tells what has been found already.
-	seen  marks
+	seen  Marks
 	found []int32
 }
 
-// marks are set on things by their numbers, and all taken off at once.
-type marks struct {
+// Marks are set on things by their numbers, and all taken off at once.
+type Marks struct {
 	at   []uint32
 	turn uint32
 }
 
-// begin takes all marks off so many things.
-func (m *marks) begin(things int) {
+// Begin takes all marks off so many things.
+func (m *Marks) Begin(things int) {
 	m.at = scratch.Resized(m.at, things)
 	if m.turn++; m.turn == 0 {
 		clear(m.at[:cap(m.at)])
@@ -35,16 +36,19 @@ func (m *marks) begin(things int) {
 	}
 }
 
-func (m *marks) set(k int)      { m.at[k] = m.turn }
-func (m *marks) has(k int) bool { return m.at[k] == m.turn }
+// Set marks a thing, Has reports whether it is marked.
+func (m *Marks) Set(k int)      { m.at[k] = m.turn }
+func (m *Marks) Has(k int) bool { return m.at[k] == m.turn }
 
 const (
+	// beyond is farther than any place on a sheet.
+	beyond    = 1 << 40
 	leastCell = 14 // 164 px
 	mostCells = 64 // in a row or column
 )
 
-// begin empties them and lays them over an area.
-func (f *cells) begin(area geometry.Box) {
+// Begin empties the index and lays it over an area.
+func (f *Index) Begin(area geometry.Box) {
 	f.corner = area.Corner()
 	f.bits = leastCell
 	for max(area.W, area.H)>>f.bits >= mostCells {
@@ -59,12 +63,12 @@ func (f *cells) begin(area geometry.Box) {
 
 // span returns the cells from lo to hi along an axis with n of them. What lies
 // outside the area belongs to the cells at its edge.
-func (f *cells) span(lo, hi, corner, n int) (from, to int) {
+func (f *Index) span(lo, hi, corner, n int) (from, to int) {
 	return geometry.Clamp((lo-corner)>>f.bits, 0, n-1), geometry.Clamp((hi-corner)>>f.bits, 0, n-1)
 }
 
-// add puts thing k in where it lies.
-func (f *cells) add(k int, b geometry.Box) {
+// Add puts thing k in where it lies.
+func (f *Index) Add(k int, b geometry.Box) {
 	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
 	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
 	for y := y0; y <= y1; y++ {
@@ -75,18 +79,18 @@ func (f *cells) add(k int, b geometry.Box) {
 	f.things = max(f.things, k+1)
 }
 
-// near returns the things that may meet a box, each once. The list is valid until
+// Near returns the things that may meet a box, each once. The list is valid until
 // the next call.
-func (f *cells) near(b geometry.Box) []int32 {
+func (f *Index) Near(b geometry.Box) []int32 {
 	f.found = f.found[:0]
-	f.seen.begin(f.things)
+	f.seen.Begin(f.things)
 	x0, x1 := f.span(b.X, b.Right(), f.corner.X, f.nx)
 	y0, y1 := f.span(b.Y, b.Bottom(), f.corner.Y, f.ny)
 	for y := y0; y <= y1; y++ {
 		for x := x0; x <= x1; x++ {
 			for _, k := range f.lists[y*f.nx+x] {
-				if !f.seen.has(int(k)) {
-					f.seen.set(int(k))
+				if !f.seen.Has(int(k)) {
+					f.seen.Set(int(k))
 					f.found = append(f.found, k)
 				}
 			}
@@ -95,10 +99,10 @@ func (f *cells) near(b geometry.Box) []int32 {
 	return f.found
 }
 
-// cover returns boxes that together hold all of some: cells a quarter as long, in which
+// Cover returns boxes that together hold all of some: cells a quarter as long, in which
 // these lie, one for those side by side.
-func (f *cells) cover(list []geometry.Box) (out []geometry.Box) {
-	fine := cells{corner: f.corner, bits: f.bits - 2, nx: f.nx << 2, ny: f.ny << 2}
+func (f *Index) Cover(list []geometry.Box) (out []geometry.Box) {
+	fine := Index{corner: f.corner, bits: f.bits - 2, nx: f.nx << 2, ny: f.ny << 2}
 	touched := make([]bool, fine.nx*fine.ny)
 	for _, b := range list {
 		x0, x1 := fine.span(b.X, b.Right(), fine.corner.X, fine.nx)
@@ -112,9 +116,9 @@ func (f *cells) cover(list []geometry.Box) (out []geometry.Box) {
 	edge := func(k, corner, n int) int { // what lies outside belongs to the cells at the edge
 		switch k {
 		case 0:
-			return -everywhere
+			return -beyond
 		case n:
-			return everywhere
+			return beyond
 		}
 		return corner + k<<fine.bits
 	}
@@ -129,20 +133,6 @@ func (f *cells) cover(list []geometry.Box) (out []geometry.Box) {
 				left, right := edge(from, fine.corner.X, fine.nx), edge(x, fine.corner.X, fine.nx)
 				out = append(out, geometry.Box{X: left, Y: top, W: right - left, H: bottom - top})
 			}
-		}
-	}
-	return out
-}
-
-// area returns the box around all boxes and loose ends of a scene.
-func (s *Scene) area() geometry.Box {
-	var out geometry.Box
-	for _, b := range s.Boxes {
-		out = out.Union(b)
-	}
-	for i := range s.Links {
-		if l := &s.Links[i]; l.From == None || l.To == None {
-			out = out.Union(geometry.Between(l.FromAt, l.ToAt))
 		}
 	}
 	return out
