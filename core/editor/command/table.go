@@ -40,12 +40,14 @@ type button struct {
 	arg, icon, title string
 	// on names what of the state of the bars shows it pressed.
 	on string
+	// closes says that it closes the dialog it stands in.
+	closes bool
 }
 
-// Button is a button as a page shows it. Key says that it tells its key.
+// Button is a button as a page shows it. Key says that it tells its key, Closes that it closes the dialog it stands in.
 type Button struct {
 	Command, Arg, Icon, Title, On string
-	Key                           bool
+	Key, Closes                   bool
 	at                            int
 }
 
@@ -56,7 +58,7 @@ func Bar(name string) ([]Button, error) {
 		c := &table[i]
 		for _, b := range c.buttons {
 			if b.bar == name {
-				out = append(out, Button{c.name, b.arg, b.icon, c.titleOf(b), b.on, b.arg == "" && KeyOf(c.name) != "", b.at})
+				out = append(out, Button{c.name, b.arg, b.icon, c.titleOf(b), b.on, b.arg == "" && KeyOf(c.name) != "", b.closes, b.at})
 			}
 		}
 	}

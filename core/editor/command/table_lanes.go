@@ -174,7 +174,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "sheet-take",
-		buttons: []button{{bar: "sheet", at: 2, icon: "clipboard-copy", title: "Copy"}},
+		buttons: []button{{bar: "sheet", at: 2, icon: "clipboard-copy", title: "Copy", closes: true}},
 		do:      pageOpens("sheet-take"),
 		ways: []way{
 			{title: "Copy the whole sheet to the clipboard", words: "another map paste"},
@@ -193,7 +193,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "sheet-copy",
-		buttons: []button{{bar: "sheet", at: 1, icon: "copy", title: "Duplicate"}},
+		buttons: []button{{bar: "sheet", at: 1, icon: "copy", title: "Duplicate", closes: true}},
 		do:      func(e *Commands, _ string) { e.Sheets.Duplicate() },
 		ways: []way{
 			{title: "Duplicate the sheet with everything on it", words: "copy as it is as it will be"},
@@ -227,14 +227,14 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "sheet-remove",
-		buttons: []button{{bar: "sheet", at: 5, icon: "trash-2", title: "Remove"}},
+		buttons: []button{{bar: "sheet", at: 5, icon: "trash-2", title: "Remove", closes: true}},
 		do:      func(e *Commands, _ string) { e.Sheets.RemoveSheet() },
 		ways: []way{
 			{title: "Remove the sheet", words: "delete"},
 		},
 	},
 	{name: "ground-picture",
-		buttons: []button{{bar: "ground", at: 1, icon: "image", title: "Picture…"}},
+		buttons: []button{{bar: "ground", at: 1, icon: "image", title: "Picture…", closes: true}},
 		do:      func(e *Commands, _ string) { e.Ground, e.ToOpen = true, "picture-open" },
 		ways: []way{
 			{title: "Background picture from a file"},
