@@ -1,6 +1,8 @@
 package plaintracer
 
 import (
+	"go/scanner"
+	"go/token"
 	"io/fs"
 	"os"
 	"os/exec"
@@ -9,10 +11,15 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "model", "flow", "numbering", "edit", "task", "looks", "symbols", "typeset", "spatial", "crossing", "labels", "routing", "layered", "grid", "tree", "arrange", "session", "register", "compare", "findings", "scene", "pages", "procedure", "handover", "paint", "layout", "worker", "compose", "units", "outline", "trace", "find", "editor/desk", "editor/gesture", "editor/command", "editor"}
+var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "model", "flow", "numbering",
+	"edit", "task", "looks", "symbols", "typeset", "spatial", "crossing", "labels", "routing", "layered", "grid",
+	"tree", "arrange", "session", "register", "compare", "findings", "scene", "pages", "procedure", "handover", "paint",
+	"layout", "worker", "compose", "units", "outline", "trace", "find", "editor/desk", "editor/gesture",
+	"editor/command", "editor"}
 
 // layer says how far up a package stands; imports only point down.
 func layer(path string) int {
@@ -47,7 +54,8 @@ func layer(path string) int {
 	case "mail":
 		return 101
 	case "app":
-		return map[string]int{"documents": 110, "search": 110, "live": 111, "phrase": 109, "post": 112, "house": 120}[rest]
+		return map[string]int{"documents": 110, "search": 110, "live": 111, "phrase": 109, "post": 112,
+			"house": 120}[rest]
 	case "store":
 		if rest != "" {
 			return 101
@@ -64,7 +72,8 @@ func layer(path string) int {
 		}
 		return 98
 	case "web":
-		return map[string]int{"site": 200, "accounts": 201, "shelf": 201, "sharing": 201, "reviews": 202, "desk": 203, "": 210}[rest]
+		return map[string]int{"site": 200, "accounts": 201, "shelf": 201, "sharing": 201, "reviews": 202, "desk": 203,
+			"": 210}[rest]
 	case "cmd":
 		return 300
 	case "e2e":
@@ -118,6 +127,7 @@ func TestCoreTouchesNothingOutside(t *testing.T) {
 
 // The page on security names tests that there are.
 func TestSecurityPageNamesTests(t *testing.T) {
+	declared := regexp.MustCompile(`(?m)^func ((?:Test|Fuzz|Benchmark)\w+)\(`)
 	page, err := os.ReadFile("docs/security.md")
 	if err != nil {
 		t.Fatal(err)
@@ -128,7 +138,7 @@ func TestSecurityPageNamesTests(t *testing.T) {
 			return err
 		}
 		raw, err := os.ReadFile(path)
-		for _, m := range regexp.MustCompile(`(?m)^func ((?:Test|Fuzz|Benchmark)\w+)\(`).FindAllStringSubmatch(string(raw), -1) {
+		for _, m := range declared.FindAllStringSubmatch(string(raw), -1) {
 			there[m[1]] = true
 		}
 		return err
@@ -143,5 +153,58 @@ func TestSecurityPageNamesTests(t *testing.T) {
 		if !there[name] {
 			t.Errorf("there is no test %s", name)
 		}
+	}
+}
+
+// Lines of code are at most 120 columns long, a tab counted as four, but for those with a text that reaches over the
+// edge.
+func TestLinesAreNotTooLong(t *testing.T) {
+	const most = 120
+	columns := func(s string) int { return utf8.RuneCountInString(s) + 3*strings.Count(s, "\t") }
+	files := token.NewFileSet()
+	seen := 0
+	const each = `{{$d := .Dir}}{{range .GoFiles}}{{$d}}/{{.}}
+{{end}}{{range .TestGoFiles}}{{$d}}/{{.}}
+{{end}}{{range .XTestGoFiles}}{{$d}}/{{.}}
+{{end}}`
+	for _, path := range list(t, "", "-f", each, "./...") {
+		if path == "" {
+			continue
+		}
+		source, err := os.ReadFile(path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen++
+		lines := strings.Split(string(source), "\n")
+		file := files.AddFile(path, files.Base(), len(source))
+		over := map[int]bool{} // lines with a text that reaches over the edge
+		var scan scanner.Scanner
+		scan.Init(file, source, nil, 0)
+		for {
+			pos, tok, literal := scan.Scan()
+			if tok == token.EOF {
+				break
+			}
+			if tok != token.STRING {
+				continue
+			}
+			at := file.Position(pos)
+			for k, part := range strings.Split(literal, "\n") {
+				line, end := lines[at.Line-1+k], len(part)
+				if k == 0 {
+					end += at.Column - 1
+				}
+				over[at.Line+k] = over[at.Line+k] || columns(line[:min(end, len(line))]) > most
+			}
+		}
+		for k, line := range lines {
+			if n := columns(line); n > most && !over[k+1] {
+				t.Errorf("%s:%d: %d columns", path, k+1, n)
+			}
+		}
+	}
+	if seen < 300 {
+		t.Errorf("only %d files", seen)
 	}
 }

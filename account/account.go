@@ -1,5 +1,5 @@
-// Package account says who may do what: people and their roles, rights, and how these come down from folders to the maps
-// in them. It holds rules alone; the store keeps what they are asked about, and the application asks them.
+// Package account says who may do what: people and their roles, rights, and how these come down from folders to the
+// maps in them. It holds rules alone; the store keeps what they are asked about, and the application asks them.
 package account
 
 import (
@@ -70,8 +70,8 @@ type Person struct {
 	Created, Seen   time.Time // Seen is zero for somebody who was never here
 	// Off is since when the person is switched off; zero for not.
 	Off time.Time
-	// Locked says that there is a password, Directory that the house's directory vouches for them, Second that a code of an app
-	// is asked for beside the password.
+	// Locked says that there is a password, Directory that the house's directory vouches for them, Second that a code
+	// of an app is asked for beside the password.
 	Locked, Directory, Second bool
 }
 
@@ -104,7 +104,8 @@ func Name(text string) (string, error) {
 	}
 	for _, r := range text {
 		// Marks that turn the direction of writing let one name pass for another (Unicode TR 36, 2.8).
-		if r < ' ' || r == 0x7f || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069 || r == 0x200e || r == 0x200f {
+		if r < ' ' || r == 0x7f || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069 || r == 0x200e ||
+			r == 0x200f {
 			return "", errors.New("the name holds characters that do not show")
 		}
 	}
@@ -114,9 +115,9 @@ func Name(text string) (string, error) {
 // Folded is the form in which two names that look alike are the same.
 func Folded(text string) string { return cases.Fold().String(norm.NFKC.String(text)) }
 
-// Address returns an address for mail as it is kept, and the form in which addresses are compared: capitals of ASCII are small,
-// and nothing else is folded, since each folding of Unicode makes one address of what servers take for two. It takes what RFC 5322
-// calls an addr-spec, without comments, quotes or names beside it.
+// Address returns an address for mail as it is kept, and the form in which addresses are compared: capitals of ASCII
+// are small, and nothing else is folded, since each folding of Unicode makes one address of what servers take for two.
+// It takes what RFC 5322 calls an addr-spec, without comments, quotes or names beside it.
 func Address(text string) (written, folded string, err error) {
 	text = strings.TrimSpace(text)
 	a, err := mail.ParseAddress(text)
@@ -126,8 +127,8 @@ func Address(text string) (written, folded string, err error) {
 	return text, lower(text), nil
 }
 
-// lower makes the letters of ASCII small and leaves all others, some of which become letters of ASCII otherwise: an address
-// with one of these is another address.
+// lower makes the letters of ASCII small and leaves all others, some of which become letters of ASCII otherwise: an
+// address with one of these is another address.
 func lower(text string) string {
 	return strings.Map(func(r rune) rune {
 		if r >= 'A' && r <= 'Z' {
@@ -137,20 +138,22 @@ func lower(text string) string {
 	}, text)
 }
 
-// Alike reports whether two names are the same to who reads them: characters that do not show are left out, those that look
-// alike are one (the skeletons of Unicode TS 39, section 4), and capitals are small. Since capitals look like other letters
-// than small ones do, they are compared before and after that.
+// Alike reports whether two names are the same to who reads them: characters that do not show are left out, those that
+// look alike are one (the skeletons of Unicode TS 39, section 4), and capitals are small. Since capitals look like
+// other letters than small ones do, they are compared before and after that.
 func Alike(a, b string) bool {
 	plain := func(text string) string {
 		return strings.Map(func(r rune) rune {
-			if unicode.In(r, unicode.Cf, unicode.Mn, unicode.Me, unicode.White_Space, unicode.Other_Default_Ignorable_Code_Point) {
+			if unicode.In(r, unicode.Cf, unicode.Mn, unicode.Me, unicode.White_Space,
+				unicode.Other_Default_Ignorable_Code_Point) {
 				return -1
 			}
 			return r
 		}, norm.NFD.String(text))
 	}
 	seen := func(text string) string { return plain(confusables.Skeleton(plain(norm.NFKC.String(text)))) }
-	for _, form := range []func(string) string{seen, func(t string) string { return seen(Folded(t)) }, func(t string) string { return Folded(seen(t)) }} {
+	for _, form := range []func(string) string{seen, func(t string) string { return seen(Folded(t)) },
+		func(t string) string { return Folded(seen(t)) }} {
 		if form(a) == form(b) {
 			return true
 		}
@@ -186,8 +189,10 @@ func Password(word string, p *Person) error {
 		seen[r] = true
 	}
 	local, _, _ := strings.Cut(Folded(p.Email), "@")
-	for _, easy := range append([]string{Folded(p.Email), local, Folded(p.Name), "plaintracer", "plain tracer", "password", "passwort"}, strings.Fields(Folded(p.Name))...) {
-		if utf8.RuneCountInString(easy) > 3 && strings.Contains(low, easy) && n-utf8.RuneCountInString(easy) < LeastPassword {
+	for _, easy := range append([]string{Folded(p.Email), local, Folded(p.Name), "plaintracer", "plain tracer",
+		"password", "passwort"}, strings.Fields(Folded(p.Name))...) {
+		if utf8.RuneCountInString(easy) > 3 && strings.Contains(low, easy) &&
+			n-utf8.RuneCountInString(easy) < LeastPassword {
 			return errors.New("this password is easy to guess: it is little more than a name or the word for it")
 		}
 	}

@@ -8,8 +8,9 @@ import (
 	"time"
 )
 
-// naive says what somebody may do by the words of the rule: the nearest that is granted to them, and the nearest granted to
-// everyone, whichever is more; nothing where they are kept out by name; everything for who owns it or a folder around it.
+// naive says what somebody may do by the words of the rule: the nearest that is granted to them, and the nearest
+// granted to everyone, whichever is more; nothing where they are kept out by name; everything for who owns it or a
+// folder around it.
 func naive(person string, m Map, folders []Folder, grants []Grant) Right {
 	type level struct {
 		at    Place
@@ -83,7 +84,8 @@ func TestRightsComeDown(t *testing.T) {
 				t.Fatalf("round %d: %s may %v, not %v: %v in %v with %v", round, p, got, want, m, folders, grants)
 			}
 			for _, f := range folders { // a folder is shared as a map in it would be that belongs to nobody
-				if got, want := rules.OnFolder(p, f.ID), naive(p, Map{ID: "x", Folder: f.ID}, folders, grants); got != want {
+				if got, want := rules.OnFolder(p, f.ID), naive(p, Map{ID: "x", Folder: f.ID}, folders,
+					grants); got != want {
 					t.Fatalf("round %d: on %s %s may %v, not %v", round, f.ID, p, got, want)
 				}
 			}
@@ -96,8 +98,10 @@ func TestRightsComeDown(t *testing.T) {
 
 func TestPasswords(t *testing.T) {
 	p := &Person{Name: "Ida Brandt", Email: "ida.brandt@town.example"}
-	for word, good := range map[string]bool{"seven grey posts": true, "Ψηλό δέντρο στο λόφο": true, "k3-V!pqz9x%T": true, "short word": false, "aaaaaaaaaaaaaaa": false, "abcdefghijklmno": false,
-		"1234567890123456": false, "qwertyuiop asdf": false, "ida.brandt-2026": false, "password-12345": false, "Plain Tracer 1": false, strings.Repeat("long and good ", 20): false} {
+	for word, good := range map[string]bool{"seven grey posts": true, "Ψηλό δέντρο στο λόφο": true,
+		"k3-V!pqz9x%T": true, "short word": false, "aaaaaaaaaaaaaaa": false, "abcdefghijklmno": false,
+		"1234567890123456": false, "qwertyuiop asdf": false, "ida.brandt-2026": false, "password-12345": false,
+		"Plain Tracer 1": false, strings.Repeat("long and good ", 20): false} {
 		if err := Password(word, p); (err == nil) != good {
 			t.Errorf("%q: %v", word, err)
 		}
@@ -105,13 +109,16 @@ func TestPasswords(t *testing.T) {
 }
 
 func TestNamesAndAddresses(t *testing.T) {
-	for text, want := range map[string]string{"  Ida   Brandt ": "Ida Brandt", "": "", "\n": "", "Ida\u202eB": "", strings.Repeat("x", 101): "", "Zoe\u0308": "Zoë"} {
+	for text, want := range map[string]string{"  Ida   Brandt ": "Ida Brandt", "": "", "\n": "", "Ida\u202eB": "",
+		strings.Repeat("x", 101): "", "Zoe\u0308": "Zoë"} {
 		if got, err := Name(text); got != want || (err == nil) != (want != "") {
 			t.Errorf("%q is %q, %v", text, got, err)
 		}
 	}
-	for text, want := range map[string]string{"Ida.Brandt@Town.example": "ida.brandt@town.example", " a@b.example ": "a@b.example", "Ida <a@b.example>": "", "a@b.example, c@d.example": "",
-		"a@b.example\r\nBcc: x@y.example": "", "a": "", "\"a b\"@c.example": "", strings.Repeat("a", 250) + "@b.example": ""} {
+	for text, want := range map[string]string{"Ida.Brandt@Town.example": "ida.brandt@town.example",
+		" a@b.example ": "a@b.example", "Ida <a@b.example>": "", "a@b.example, c@d.example": "",
+		"a@b.example\r\nBcc: x@y.example": "", "a": "", "\"a b\"@c.example": "",
+		strings.Repeat("a", 250) + "@b.example": ""} {
 		if _, got, err := Address(text); got != want || (err == nil) != (want != "") {
 			t.Errorf("%q is %q, %v", text, got, err)
 		}
@@ -121,10 +128,12 @@ func TestNamesAndAddresses(t *testing.T) {
 	}
 }
 
-// Codes of the time are those of RFC 6238, appendix B: its test vectors have eight digits, of which ours are the last six.
+// Codes of the time are those of RFC 6238, appendix B: its test vectors have eight digits, of which ours are the last
+// six.
 func TestCodesOfTime(t *testing.T) {
 	const secret = "GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ" // "12345678901234567890"
-	for at, eight := range map[int64]string{59: "94287082", 1111111109: "07081804", 1111111111: "14050471", 1234567890: "89005924", 2000000000: "69279037", 20000000000: "65353130"} {
+	for at, eight := range map[int64]string{59: "94287082", 1111111109: "07081804", 1111111111: "14050471",
+		1234567890: "89005924", 2000000000: "69279037", 20000000000: "65353130"} {
 		moment := time.Unix(at, 0)
 		if got := CodeAt(secret, moment); got != eight[2:] {
 			t.Errorf("at %d the code is %s, not %s", at, got, eight[2:])
@@ -137,7 +146,8 @@ func TestCodesOfTime(t *testing.T) {
 				t.Errorf("%s off it is of step %d", off, step)
 			}
 		}
-		if CodeStep(secret, eight[2:], moment.Add(2*time.Minute)) != 0 || CodeStep(secret, "", moment) != 0 || CodeStep("", eight[2:], moment) != 0 {
+		if CodeStep(secret, eight[2:], moment.Add(2*time.Minute)) != 0 || CodeStep(secret, "", moment) != 0 ||
+			CodeStep("", eight[2:], moment) != 0 {
 			t.Errorf("at %d another code is taken", at)
 		}
 	}
@@ -151,7 +161,8 @@ func TestCodesOfTime(t *testing.T) {
 	}
 }
 
-// The commonest passwords are refused where they are long enough to be passwords at all, and those that are little more.
+// The commonest passwords are refused where they are long enough to be passwords at all, and those that are little
+// more.
 func TestCommonPasswords(t *testing.T) {
 	words := strings.Fields(commonList)
 	if len(words) != 10_000 {
@@ -177,7 +188,8 @@ func TestCommonPasswords(t *testing.T) {
 			t.Errorf("%q is taken", word)
 		}
 	}
-	for _, word := range []string{"seven grey lamp posts", "correct horse battery staple", "Zwölf blaue Eimer", "k2#vVq9!tR4m"} {
+	for _, word := range []string{"seven grey lamp posts", "correct horse battery staple", "Zwölf blaue Eimer",
+		"k2#vVq9!tR4m"} {
 		if err := Password(word, &Person{}); err != nil {
 			t.Errorf("%q: %v", word, err)
 		}
@@ -193,7 +205,8 @@ func TestAddressesAreCompared(t *testing.T) {
 	if _, folded, err := Address("Jonas.K@Town.example"); err != nil || folded != plain {
 		t.Errorf("capitals make another address: %q, %v", folded, err)
 	}
-	for _, other := range []string{"ｊonas.k@town.example", "jonas.\u212a@town.example", "jonaſ.k@town.example", "jonas.k@town.ｅxample", "jonas․k@town.example", "ﬁ.k@town.example"} {
+	for _, other := range []string{"ｊonas.k@town.example", "jonas.\u212a@town.example", "jonaſ.k@town.example",
+		"jonas.k@town.ｅxample", "jonas․k@town.example", "ﬁ.k@town.example"} {
 		if _, folded, err := Address(other); err == nil && folded == plain {
 			t.Errorf("%+q is taken for the same address", other)
 		}

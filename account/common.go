@@ -20,8 +20,8 @@ var common = sync.OnceValue(func() map[string]bool {
 	return out
 })
 
-// isCommon reports whether a folded password is one of the commonest, twice one of them, or one with fewer than four other
-// characters before or behind it.
+// isCommon reports whether a folded password is one of the commonest, twice one of them, or one with fewer than four
+// other characters before or behind it.
 func isCommon(low string) bool {
 	list := common()
 	r := []rune(low)

@@ -12,8 +12,8 @@ import (
 	"github.com/pquerna/otp/totp"
 )
 
-// The second factor is a code of the time (RFC 6238): six digits of HMAC-SHA-1, thirty seconds each, which every authenticator
-// app knows.
+// The second factor is a code of the time (RFC 6238): six digits of HMAC-SHA-1, thirty seconds each, which every
+// authenticator app knows.
 const (
 	factorPeriod = 30
 	// factorSkew is how many codes before and after the present one are taken, since clocks differ.
@@ -37,12 +37,13 @@ func (f Factor) Picture(size int) (image.Image, error) { return f.key.Image(size
 
 // FactorOf is the factor with a secret in Base32.
 func FactorOf(secret, email string) (Factor, error) {
-	key, err := otp.NewKeyFromURL("otpauth://totp/Plain%20Tracer:" + url.QueryEscape(email) + "?secret=" + url.QueryEscape(secret) + "&issuer=Plain%20Tracer")
+	key, err := otp.NewKeyFromURL("otpauth://totp/Plain%20Tracer:" + url.QueryEscape(email) + "?secret=" +
+		url.QueryEscape(secret) + "&issuer=Plain%20Tracer")
 	return Factor{key}, err
 }
 
-// CodeStep returns the step of time for which a code is that of a secret, about a moment; zero for none. One whose step is not
-// after the last that was used has been used (RFC 6238, 5.2).
+// CodeStep returns the step of time for which a code is that of a secret, about a moment; zero for none. One whose step
+// is not after the last that was used has been used (RFC 6238, 5.2).
 func CodeStep(secret, code string, at time.Time) (step int64) {
 	code = strings.Join(strings.Fields(code), "")
 	for skew := int64(-factorSkew); skew <= factorSkew; skew++ {
@@ -79,7 +80,8 @@ func PlainSpare(word string) string {
 
 // CodeAt is the code of a secret at a moment.
 func CodeAt(secret string, at time.Time) string {
-	code, err := totp.GenerateCodeCustom(secret, at, totp.ValidateOpts{Period: factorPeriod, Digits: otp.DigitsSix, Algorithm: otp.AlgorithmSHA1})
+	code, err := totp.GenerateCodeCustom(secret, at, totp.ValidateOpts{Period: factorPeriod, Digits: otp.DigitsSix,
+		Algorithm: otp.AlgorithmSHA1})
 	if err != nil {
 		return ""
 	}

@@ -122,8 +122,8 @@ func (r *Rules) right(person string, shares []Share) Right {
 	return best
 }
 
-// SharesOfMap are the rights that count for a map, one for each person and one for everyone: those granted nearest to it.
-// Whoever owns it, or a folder around it, manages it whatever is granted.
+// SharesOfMap are the rights that count for a map, one for each person and one for everyone: those granted nearest to
+// it. Whoever owns it, or a folder around it, manages it whatever is granted.
 func (r *Rules) SharesOfMap(m Map) []Share {
 	var list shares
 	list.level(Place{Map: m.ID}, m.Owner, r.grants[Place{Map: m.ID}])

@@ -35,7 +35,8 @@ func fillMap(m *model.Map, n int, at func(i int) geometry.Point, links int, ends
 	for i := range links {
 		a, b := ends()
 		if a != b {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
 		}
 	}
 	return m
@@ -65,7 +66,8 @@ func showing(t testing.TB, kind string, w, h int, data []byte) []byte {
 	hash := fnv.New128a()
 	hash.Write(data)
 	id := fmt.Sprintf("p%x", hash.Sum(nil))
-	return fmt.Appendf(nil, `{"format":"plain-tracer-map","version":1,"title":"Picture","direction":"right","answers":["Yes","No"],"numbers":true,
+	return fmt.Appendf(nil,
+		`{"format":"plain-tracer-map","version":1,"title":"Picture","direction":"right","answers":["Yes","No"],"numbers":true,
 		"pictures":[{"id":%q,"type":%q,"w":%d,"h":%d,"data":%q}],
 		"sheets":[{"id":"sheet-1","name":"One","paper":"A4","across":true,"pools":[],"connectors":[],
 		"symbols":[{"id":"a","kind":"picture","x":1000,"y":1000,"w":60000,"h":40000,"picture":%q}]}]}`,
@@ -73,7 +75,8 @@ func showing(t testing.TB, kind string, w, h int, data []byte) []byte {
 }
 
 func svgFile(t testing.TB, inside string) []byte {
-	return showing(t, "image/svg+xml", 100, 100, []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">`+inside+`</svg>`))
+	return showing(t, "image/svg+xml", 100, 100,
+		[]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">`+inside+`</svg>`))
 }
 
 func mapFile(t testing.TB, m *model.Map) []byte {
@@ -91,16 +94,20 @@ func burdens(t testing.TB) map[string][]byte {
 		t.Fatal(err)
 	}
 	wide := blank("Wide")
-	wide.Sheets[0].Symbols = append(wide.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process, Box: geometry.Box{X: 1_980_000, Y: 1_900_000, W: 12000, H: 8000}})
+	wide.Sheets[0].Symbols = append(wide.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process,
+		Box: geometry.Box{X: 1_980_000, Y: 1_900_000, W: 12000, H: 8000}})
 	many := func(n int) []byte {
 		var list []string
 		for i := range n {
-			data := fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" width="5" height="5"><path d="M0 0L%d 5"></path></svg>`, i)
+			data := fmt.Appendf(nil,
+				`<svg xmlns="http://www.w3.org/2000/svg" width="5" height="5"><path d="M0 0L%d 5"></path></svg>`, i)
 			hash := fnv.New128a()
 			hash.Write(data)
-			list = append(list, fmt.Sprintf(`{"id":"p%x","type":"image/svg+xml","w":5,"h":5,"data":%q}`, hash.Sum(nil), base64.StdEncoding.EncodeToString(data)))
+			list = append(list, fmt.Sprintf(`{"id":"p%x","type":"image/svg+xml","w":5,"h":5,"data":%q}`, hash.Sum(nil),
+				base64.StdEncoding.EncodeToString(data)))
 		}
-		return fmt.Appendf(nil, `{"format":"plain-tracer-map","version":1,"title":"Many","direction":"right","answers":["Yes","No"],"numbers":true,"pictures":[%s],
+		return fmt.Appendf(nil,
+			`{"format":"plain-tracer-map","version":1,"title":"Many","direction":"right","answers":["Yes","No"],"numbers":true,"pictures":[%s],
 			"sheets":[{"id":"sheet-1","name":"One","paper":"A4","across":true,"pools":[],"connectors":[],"symbols":[]}]}`, strings.Join(list, ","))
 	}
 	deep := mapFile(t, crowd(5000, 9000))
@@ -109,28 +116,37 @@ func burdens(t testing.TB) map[string][]byte {
 	at := bytes.LastIndex(long, []byte(`"to"`))
 	long = append(append(long[:at:at], `"tp"`...), long[at+4:]...)
 	return map[string][]byte{
-		"two symbols far apart, 1,000 connectors":      mapFile(t, far(geometry.Point{X: 19_800_000}, 1000)),
-		"two symbols far apart, not in line":           mapFile(t, far(geometry.Point{X: 19_800_000, Y: 5000}, 1000)),
-		"two symbols far apart across":                 mapFile(t, far(geometry.Point{X: 19_800_000, Y: 19_800_000}, 1000)),
+		"two symbols far apart, 1,000 connectors": mapFile(t, far(geometry.Point{X: 19_800_000}, 1000)),
+		"two symbols far apart, not in line":      mapFile(t, far(geometry.Point{X: 19_800_000, Y: 5000}, 1000)),
+		"two symbols far apart across": mapFile(t,
+			far(geometry.Point{X: 19_800_000, Y: 19_800_000}, 1000)),
 		"two symbols close together, 2,000 connectors": mapFile(t, far(geometry.Point{X: 20000}, 2000)),
 		"1,000 symbols, 3,000 random connectors":       mapFile(t, crowd(1000, 3000)),
 		"5,000 symbols, 9,000 random connectors":       mapFile(t, crowd(5000, 9000)),
-		"a drawing with tiny dashes":                   svgFile(t, `<path d="M0 0L100 100" stroke="#000000" stroke-dasharray="0.00001"></path>`),
-		"a drawing scaled beyond all numbers":          svgFile(t, `<g transform="scale(1e300)"><rect width="1" height="1"></rect></g>`),
-		"a drawing with an endless ellipse":            svgFile(t, `<ellipse cx="0" cy="0" rx="1000000000" ry="1000000000" stroke="#000000" stroke-dasharray="1"></ellipse>`),
-		"a drawing of 60,000 arcs":                     svgFile(t, `<path d="M0 0`+strings.Repeat(`A9 9 0 0 1 9 9`, 60000)+`" stroke="#000000"></path>`),
-		"a drawing with letters as high as the moon":   svgFile(t, `<text x="1" y="1" font-size="1000000000">Hi</text>`),
-		"a drawing in a font that nobody has":          svgFile(t, `<text x="1" y="50" font-family="Nobody Has This">Hi</text>`),
-		"a drawing with odd path data":                 svgFile(t, `<path d="M0,0 QQ 5 z z L 1e"></path>`),
-		"a bitmap of 100 million pixels":               showing(t, "image/png", 10000, 10000, bitmap.Bytes()),
-		"a bitmap that is cut short":                   showing(t, "image/png", 3, 2, dot.Data[:len(dot.Data)-20]),
-		"a sheet nearly 20,000 px wide and high":       mapFile(t, wide),
-		"30,000 tiny drawings":                         many(30000),
-		"1,000 tiny drawings":                          many(1000),
-		"a fault that lies deep":                       deep,
-		"a fault that lies far down":                   long,
-		"brackets in brackets":                         []byte(`{"format":"plain-tracer-map","version":1,"sheets":` + strings.Repeat("[", 4_000_000)),
-		"half a million empty objects":                 []byte(`{"format":"plain-tracer-map","version":1,"sheets":[{"symbols":[` + strings.Repeat("{},", 2_000_000) + `{}]}]}`),
+		"a drawing with tiny dashes": svgFile(t,
+			`<path d="M0 0L100 100" stroke="#000000" stroke-dasharray="0.00001"></path>`),
+		"a drawing scaled beyond all numbers": svgFile(t,
+			`<g transform="scale(1e300)"><rect width="1" height="1"></rect></g>`),
+		"a drawing with an endless ellipse": svgFile(t,
+			`<ellipse cx="0" cy="0" rx="1000000000" ry="1000000000" stroke="#000000" stroke-dasharray="1"></ellipse>`),
+		"a drawing of 60,000 arcs": svgFile(t,
+			`<path d="M0 0`+strings.Repeat(`A9 9 0 0 1 9 9`, 60000)+`" stroke="#000000"></path>`),
+		"a drawing with letters as high as the moon": svgFile(t,
+			`<text x="1" y="1" font-size="1000000000">Hi</text>`),
+		"a drawing in a font that nobody has": svgFile(t,
+			`<text x="1" y="50" font-family="Nobody Has This">Hi</text>`),
+		"a drawing with odd path data":           svgFile(t, `<path d="M0,0 QQ 5 z z L 1e"></path>`),
+		"a bitmap of 100 million pixels":         showing(t, "image/png", 10000, 10000, bitmap.Bytes()),
+		"a bitmap that is cut short":             showing(t, "image/png", 3, 2, dot.Data[:len(dot.Data)-20]),
+		"a sheet nearly 20,000 px wide and high": mapFile(t, wide),
+		"30,000 tiny drawings":                   many(30000),
+		"1,000 tiny drawings":                    many(1000),
+		"a fault that lies deep":                 deep,
+		"a fault that lies far down":             long,
+		"brackets in brackets": []byte(`{"format":"plain-tracer-map","version":1,"sheets":` +
+			strings.Repeat("[", 4_000_000)),
+		"half a million empty objects": []byte(`{"format":"plain-tracer-map","version":1,"sheets":[{"symbols":[` +
+			strings.Repeat("{},", 2_000_000) + `{}]}]}`),
 	}
 }
 
@@ -245,7 +261,8 @@ func TestSmallMessagesThatAskForMuch(t *testing.T) {
 		orders = append(orders, order)
 	}
 	nested := func(deep int, with string) []byte {
-		return []byte(strings.Repeat(`{"do":"batch","as":"`+with+`","edits":[`, deep) + `{"do":"setHead"}` + strings.Repeat("]}", deep))
+		return []byte(strings.Repeat(`{"do":"batch","as":"`+with+`","edits":[`, deep) + `{"do":"setHead"}` +
+			strings.Repeat("]}", deep))
 	}
 	for n, c := range []struct {
 		name string
@@ -254,7 +271,8 @@ func TestSmallMessagesThatAskForMuch(t *testing.T) {
 		{"a batch nested 1,000 deep", nested(1000, strings.Repeat("x", 7000))},
 		{"a batch nested 4,990 deep", nested(4990, "")},
 		{"20 steps of half a full sheet", marshal(t, edit.Envelope{Edit: edit.Together("order", orders...)})},
-		{"a million empty symbols", []byte(`{"do":"addItems","sheet":"sheet-1","symbols":[` + strings.Repeat("{},", 1_000_000) + `{}]}`)},
+		{"a million empty symbols",
+			[]byte(`{"do":"addItems","sheet":"sheet-1","symbols":[` + strings.Repeat("{},", 1_000_000) + `{}]}`)},
 	} {
 		begun := time.Now()
 		if err := w.send(2*n+1, c.edit); err != nil {
@@ -265,7 +283,8 @@ func TestSmallMessagesThatAskForMuch(t *testing.T) {
 			t.Fatalf("%s: %v", c.name, err)
 		}
 		t.Logf("%s in %v: %s %s", c.name, time.Since(begun).Round(time.Millisecond), a.Kind, a.Why)
-		if err := w.send(2*n+2, json.RawMessage(`{"do":"setText","sheet":"sheet-1","id":"s1","text":"`+fmt.Sprint(n)+`"}`)); err != nil {
+		if err := w.send(2*n+2,
+			json.RawMessage(`{"do":"setText","sheet":"sheet-1","id":"s1","text":"`+fmt.Sprint(n)+`"}`)); err != nil {
 			t.Fatal(err)
 		}
 		if a, err := w.until("saved", "refused"); err != nil || a.Kind != "saved" {
@@ -298,7 +317,8 @@ func TestTablesThatAskForMuch(t *testing.T) {
 		}
 		begun := time.Now()
 		out, err := program.Run("layout", in, filepath.Join(dir, "out.tracer.json"), "--deadline", "4s")
-		if err != nil && !strings.Contains(string(out), "at most 4000 fit") && !strings.Contains(string(out), "which --deadline set") {
+		if err != nil && !strings.Contains(string(out), "at most 4000 fit") &&
+			!strings.Contains(string(out), "which --deadline set") {
 			t.Errorf("%s: %v: %s", name, err, out)
 		}
 		t.Logf("%s in %v: %s", name, time.Since(begun).Round(time.Millisecond), out)

@@ -37,7 +37,8 @@ func (c *gathering) later() {
 
 var tokenOnPage = regexp.MustCompile(`name="page-token" content="([0-9a-f]+)"`)
 
-// remark says something about a step, and reports whether that was acknowledged. Where no answer came it may have been kept.
+// remark says something about a step, and reports whether that was acknowledged. Where no answer came it may have been
+// kept.
 func (c *gathering) remark(item, text string) (acknowledged bool, err error) {
 	page, err := http.Get(c.URL + "/")
 	if err != nil {
@@ -49,7 +50,8 @@ func (c *gathering) remark(item, text string) (acknowledged bool, err error) {
 	if err != nil || token == nil {
 		return false, nil
 	}
-	req, err := http.NewRequest("POST", c.URL+"/maps/"+c.id+"/remarks", strings.NewReader(url.Values{"item": {item}, "text": {text}}.Encode()))
+	req, err := http.NewRequest("POST", c.URL+"/maps/"+c.id+"/remarks",
+		strings.NewReader(url.Values{"item": {item}, "text": {text}}.Encode()))
 	if err != nil {
 		return false, err
 	}
@@ -120,7 +122,8 @@ func (e *member) join(c *gathering) error {
 		conn, raw, err := dial(e.address)
 		if err == nil {
 			e.conn, e.raw = conn, raw
-			if conn.WriteJSON(map[string]any{"kind": "window", "window": e.Window, "secret": e.Secret, "after": e.revision}) == nil {
+			if conn.WriteJSON(map[string]any{"kind": "window", "window": e.Window, "secret": e.Secret,
+				"after": e.revision}) == nil {
 				_, wrong, broken := e.listen(0)
 				if wrong != nil || broken == nil {
 					return wrong
@@ -132,9 +135,9 @@ func (e *member) join(c *gathering) error {
 	}
 }
 
-// Twenty people are at work on one map: twelve draw, and eight say something of it. Connections drop without a word, edits are
-// offered twice and late, and the server is killed twice. In the end all have the same map to the byte, with every edit that was
-// acknowledged, and see the same threads, with every remark that was.
+// Twenty people are at work on one map: twelve draw, and eight say something of it. Connections drop without a word,
+// edits are offered twice and late, and the server is killed twice. In the end all have the same map to the byte, with
+// every edit that was acknowledged, and see the same threads, with every remark that was.
 func TestACrowdComesToTheSame(t *testing.T) {
 	const editors, reviewers, edits, remarks = 12, 8, 40, 25
 	c := &gathering{Server: program.Start(t, "serve")}
@@ -165,7 +168,8 @@ func TestACrowdComesToTheSame(t *testing.T) {
 					other := s.Symbols[rnd.IntN(len(s.Symbols))].ID
 					edit = move(other, n)
 					if n%3 == 2 {
-						edit = fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":%q,"text":"%s wrote %d"}`, other, e.Window, n)
+						edit = fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":%q,"text":"%s wrote %d"}`,
+							other, e.Window, n)
 					}
 				}
 				for {
@@ -260,7 +264,8 @@ func TestACrowdComesToTheSame(t *testing.T) {
 		}
 		e.conn.Close()
 		if got, err := json.Marshal(e.m); err != nil || e.revision != now.Revision || !bytes.Equal(got, want) {
-			t.Errorf("editor %d ends at revision %d with another map than the server at %d", k, e.revision, now.Revision)
+			t.Errorf("editor %d ends at revision %d with another map than the server at %d", k, e.revision,
+				now.Revision)
 		}
 	}
 	m := new(model.Map)
@@ -274,7 +279,8 @@ func TestACrowdComesToTheSame(t *testing.T) {
 	}
 	_, first := program.Get(t, c.URL+"/maps/"+c.id+"/remarks?show=open&most=5000")
 	for range reviewers { // each sees the same; what is told to one is told to all
-		if _, page := program.Get(t, c.URL+"/maps/"+c.id+"/remarks?show=open&most=5000"); threadIDs(page) != threadIDs(first) {
+		if _, page := program.Get(t,
+			c.URL+"/maps/"+c.id+"/remarks?show=open&most=5000"); threadIDs(page) != threadIDs(first) {
 			t.Error("two see other threads")
 		}
 	}
@@ -299,8 +305,8 @@ func threadIDs(page []byte) string {
 
 var aboutThread = regexp.MustCompile(`(?s)id="thread-\w+" data-thread="\w+"\s+data-item="([^"]*)">.*?class="about"[^>]*>(.*?)</button>`)
 
-// Whatever is done to a map, a remark stays with its thing: it is about that while the thing is there, wherever it went and
-// whatever it says now, and says that it is gone while it is not; undoing brings it back.
+// Whatever is done to a map, a remark stays with its thing: it is about that while the thing is there, wherever it went
+// and whatever it says now, and says that it is gone while it is not; undoing brings it back.
 func TestRemarksStickUnderAnyEdits(t *testing.T) {
 	s := program.Start(t, "serve")
 	id := create(t, s, 0)
@@ -380,7 +386,9 @@ func TestRemarksStickUnderAnyEdits(t *testing.T) {
 				item = c[made.rnd.IntN(len(c))].ID
 			}
 			if !anchored[item] {
-				if code, body, _ := s.Post("/maps/"+id+"/remarks", url.Values{"item": {item}, "text": {"About " + item}}); code != 200 || strings.Contains(body, `class="refusal"`) {
+				if code, body, _ := s.Post("/maps/"+id+"/remarks",
+					url.Values{"item": {item}, "text": {"About " + item}}); code != 200 ||
+					strings.Contains(body, `class="refusal"`) {
 					t.Fatalf("a remark on %s: %d", item, code)
 				}
 				anchored[item] = true

@@ -50,7 +50,8 @@ func TestDroppedConnections(t *testing.T) {
 					return
 				case <-time.After(2 * time.Millisecond):
 				}
-				text := fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":"%s-1","text":"map-%d %d"}`, w.Window, k, n)
+				text := fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":"%s-1","text":"map-%d %d"}`, w.Window,
+					k, n)
 				if err := w.send(n, text); err != nil {
 					t.Error(err)
 					return
@@ -137,7 +138,8 @@ func TestWindowsThatFallBehind(t *testing.T) {
 	var texts []edit.Edit
 	for i := range 20 {
 		steps = append(steps, step(fmt.Sprintf("%s-%d", w.Window, i), "", i))
-		texts = append(texts, &edit.SetText{Sheet: "sheet-1", ID: steps[i].ID, Text: strings.Repeat("long ", model.MaxText/5)})
+		texts = append(texts,
+			&edit.SetText{Sheet: "sheet-1", ID: steps[i].ID, Text: strings.Repeat("long ", model.MaxText/5)})
 	}
 	const edits = 700
 	for n := 1; n <= edits; n++ {
@@ -170,7 +172,8 @@ func TestWindowsThatFallBehind(t *testing.T) {
 		if back.conn, back.raw, err = dial(back.address); err != nil {
 			t.Fatal(err)
 		}
-		if err := back.conn.WriteJSON(map[string]any{"kind": "window", "window": back.Window, "secret": back.Secret, "after": edits - behind}); err != nil {
+		if err := back.conn.WriteJSON(map[string]any{"kind": "window", "window": back.Window, "secret": back.Secret,
+			"after": edits - behind}); err != nil {
 			t.Fatal(err)
 		}
 		at := edits - behind

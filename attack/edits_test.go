@@ -25,7 +25,8 @@ func TestNoEditBreaksAMap(t *testing.T) {
 			return
 		}
 	}
-	t.Logf("%d edits were made, %d unmade, %d refused, and %d could not be read", met.made, met.unmade, met.refused, met.unreadable)
+	t.Logf("%d edits were made, %d unmade, %d refused, and %d could not be read", met.made, met.unmade, met.refused,
+		met.unreadable)
 	if all := met.made + met.unmade + met.refused + met.unreadable; met.made < all/5 || met.refused < all/5 {
 		t.Errorf("the edits do not try enough: %+v", met)
 	}
@@ -46,7 +47,8 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 	for n := range editsInRound {
 		raw := w.edit(m)
 		fail := func(format string, args ...any) bool {
-			t.Errorf("seed %d, edit %d: %s\nthe edit: %.4000s\nthe map: %.6000s", seed, n, fmt.Sprintf(format, args...), raw, now)
+			t.Errorf("seed %d, edit %d: %s\nthe edit: %.4000s\nthe map: %.6000s", seed, n, fmt.Sprintf(format, args...),
+				raw, now)
 			return false
 		}
 		var e edit.Envelope

@@ -64,7 +64,9 @@ func fifty(b *testing.B, remarks int) {
 					return
 				case <-time.After(time.Second):
 				}
-				if code, body, _ := s.Post("/maps/"+id+"/remarks", url.Values{"text": {fmt.Sprintf("Reviewer %d says %d", k, n)}}); code != 200 || strings.Contains(body, `class="refusal"`) {
+				if code, body, _ := s.Post("/maps/"+id+"/remarks",
+					url.Values{"text": {fmt.Sprintf("Reviewer %d says %d", k, n)}}); code != 200 ||
+					strings.Contains(body, `class="refusal"`) {
 					b.Errorf("a remark is answered by %d", code)
 					return
 				}

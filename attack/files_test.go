@@ -98,11 +98,12 @@ func TestHarmedFiles(t *testing.T) {
 		}
 		exported(t, m)
 	})
-	kept(t, "a table", []byte("id,text,kind,lane,next\nask,A resident asks,terminator,Resident,free\nfree,\"A bike, free?\",,Counter,Yes:lend;No:ask\nlend,Hand over,,Counter,\n"), func(file []byte) {
-		if m, err := steptable.Read(file, "Table", model.Rightwards); err == nil {
-			exported(t, m)
-		}
-	})
+	kept(t, "a table",
+		[]byte("id,text,kind,lane,next\nask,A resident asks,terminator,Resident,free\nfree,\"A bike, free?\",,Counter,Yes:lend;No:ask\nlend,Hand over,,Counter,\n"), func(file []byte) {
+			if m, err := steptable.Read(file, "Table", model.Rightwards); err == nil {
+				exported(t, m)
+			}
+		})
 	img := image.NewNRGBA(image.Rect(0, 0, 40, 30))
 	for i := range img.Pix {
 		img.Pix[i] = uint8(i * 7)
@@ -113,7 +114,8 @@ func TestHarmedFiles(t *testing.T) {
 	}
 	drawing := `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"><defs><linearGradient id="g"><stop offset="0" stop-color="red"/></linearGradient></defs>
 		<path d="M1 1L30 1A9 9 0 0 1 20 20Q1 2 3 4Z" stroke="#112233" stroke-dasharray="4 2" fill="url(#g)"/><g transform="rotate(20) scale(2)"><circle cx="5" cy="5" r="4"/><text x="3" y="9">Hi</text></g></svg>`
-	for name, file := range map[string][]byte{"a PNG": bitmap.Bytes(), "a JPEG": photo.Bytes(), "a drawing": []byte(drawing)} {
+	for name, file := range map[string][]byte{"a PNG": bitmap.Bytes(), "a JPEG": photo.Bytes(),
+		"a drawing": []byte(drawing)} {
 		kept(t, name, file, func(file []byte) {
 			p, err := pictures.Read(file)
 			if err != nil || p.W*p.H > 1<<20 || p.Type == "image/svg+xml" && bytes.Contains(file, []byte("000")) {
@@ -127,7 +129,8 @@ func TestHarmedFiles(t *testing.T) {
 			}
 			m := model.New("Picture", model.Rightwards, "A4", true)
 			m.Pictures = append(m.Pictures, p)
-			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Picture, Picture: p.ID, Box: geometry.Box{W: 9000, H: 6000}})
+			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols,
+				&model.Symbol{ID: "a", Kind: model.Picture, Picture: p.ID, Box: geometry.Box{W: 9000, H: 6000}})
 			exported(t, m)
 		})
 	}
@@ -148,7 +151,9 @@ func TestHarmedFiles(t *testing.T) {
 			}
 			m := model.New("Font", model.Rightwards, "A4", true)
 			m.Fonts, m.Faces = append(m.Fonts, f), []string{f.ID}
-			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process, Text: "Give the date", Box: geometry.Box{W: 12000, H: 8000}})
+			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols,
+				&model.Symbol{ID: "a", Kind: model.Process, Text: "Give the date",
+					Box: geometry.Box{W: 12000, H: 8000}})
 			if m.Validate() == nil {
 				exported(t, m)
 			}

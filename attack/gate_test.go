@@ -53,26 +53,41 @@ func greedy(t testing.TB) map[string][]byte {
 	const main = `xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"`
 	carrierSpace := `xmlns="urn:plaintracer:map"`
 	return map[string][]byte{
-		"styles.xlsx":      book(t, "xl/styles.xml", `<styleSheet `+main+`><cellXfs>`+strings.Repeat("<xf/>", 2_500_000)+`</cellXfs></styleSheet>`),
-		"less styles.xlsx": book(t, "xl/styles.xml", `<styleSheet `+main+`><cellXfs>`+strings.Repeat("<xf/>", 49_000)+`</cellXfs></styleSheet>`),
-		"rich.xlsx":        book(t, "xl/sharedStrings.xml", `<sst `+main+`><si>`+strings.Repeat("<r><rPr><b/></rPr><t>x</t></r>", 79_000)+`</si></sst>`),
-		"strings.xlsx":     book(t, "xl/sharedStrings.xml", `<sst `+main+`>`+strings.Repeat("<si><t/></si>", 199_000)+`</sst>`),
-		"deep.xlsx":        book(t, "xl/workbook.xml", strings.Repeat("<a>", 2_000_000)),
-		"cells.xlsx":       book(t, "xl/worksheets/sheet1.xml", `<worksheet `+main+`><sheetData>`+strings.Repeat(`<row>`+strings.Repeat("<c><v>1</v></c>", 190)+`</row>`, 3100)+`</sheetData></worksheet>`),
-		"formulas.xlsx":    book(t, "xl/worksheets/sheet1.xml", `<worksheet `+main+`><sheetData>`+strings.Repeat(`<row>`+strings.Repeat("<c><f>1</f><v>1</v></c>", 190)+`</row>`, 2000)+`</sheetData></worksheet>`),
-		"merged.xlsx":      book(t, "xl/worksheets/sheet1.xml", `<worksheet `+main+`><sheetData/><mergeCells>`+strings.Repeat(`<mergeCell ref="A1:B2"/>`, 1_000_000)+`</mergeCells></worksheet>`),
-		"attachments.pdf":  append([]byte("%PDF-1.7\n"), bytes.Repeat([]byte("/EmbeddedFile "), 1_000_000)...),
-		"streams.pdf":      append([]byte("%PDF-1.7\n"), bytes.Repeat([]byte("/EmbeddedFile >>stream\n"), 800_000)...),
-		"flate.pdf":        append([]byte("%PDF-1.7\n"), bytes.Repeat([]byte("obj</EmbeddedFile/FlateDecode>>stream\nx\x9cendstream"), 300_000)...),
-		"drawing.svg":      []byte(`<svg xmlns="http://www.w3.org/2000/svg">` + strings.Repeat("<g a='b'>", 1_800_000) + `<map ` + carrierSpace + `/>`),
-		"lines.csv":        []byte("id,text\n" + strings.Repeat("\"\n", 3_900_000)),
-		"cells.csv":        []byte("id,text\n" + strings.Repeat(",", 7_900_000)),
-		"map.tracer.json":  []byte(`{"format":"plain-tracer-map","version":1,"title":"` + strings.Repeat("x", 19<<20) + `"}`),
-		"texts.json":       []byte(`{"format":"plain-tracer-map","version":1,"answers":[` + strings.Repeat(`"a",`, 4_900_000) + `"b"]}`),
+		"styles.xlsx": book(t, "xl/styles.xml",
+			`<styleSheet `+main+`><cellXfs>`+strings.Repeat("<xf/>", 2_500_000)+`</cellXfs></styleSheet>`),
+		"less styles.xlsx": book(t, "xl/styles.xml", `<styleSheet `+main+`><cellXfs>`+strings.Repeat("<xf/>", 49_000)+
+			`</cellXfs></styleSheet>`),
+		"rich.xlsx": book(t, "xl/sharedStrings.xml",
+			`<sst `+main+`><si>`+strings.Repeat("<r><rPr><b/></rPr><t>x</t></r>", 79_000)+`</si></sst>`),
+		"strings.xlsx": book(t, "xl/sharedStrings.xml", `<sst `+main+`>`+strings.Repeat("<si><t/></si>", 199_000)+
+			`</sst>`),
+		"deep.xlsx": book(t, "xl/workbook.xml", strings.Repeat("<a>", 2_000_000)),
+		"cells.xlsx": book(t, "xl/worksheets/sheet1.xml",
+			`<worksheet `+main+`><sheetData>`+strings.Repeat(`<row>`+strings.Repeat("<c><v>1</v></c>", 190)+`</row>`,
+				3100)+`</sheetData></worksheet>`),
+		"formulas.xlsx": book(t, "xl/worksheets/sheet1.xml",
+			`<worksheet `+main+`><sheetData>`+strings.Repeat(`<row>`+strings.Repeat("<c><f>1</f><v>1</v></c>", 190)+
+				`</row>`, 2000)+`</sheetData></worksheet>`),
+		"merged.xlsx": book(t, "xl/worksheets/sheet1.xml",
+			`<worksheet `+main+`><sheetData/><mergeCells>`+strings.Repeat(`<mergeCell ref="A1:B2"/>`, 1_000_000)+
+				`</mergeCells></worksheet>`),
+		"attachments.pdf": append([]byte("%PDF-1.7\n"), bytes.Repeat([]byte("/EmbeddedFile "), 1_000_000)...),
+		"streams.pdf":     append([]byte("%PDF-1.7\n"), bytes.Repeat([]byte("/EmbeddedFile >>stream\n"), 800_000)...),
+		"flate.pdf": append([]byte("%PDF-1.7\n"),
+			bytes.Repeat([]byte("obj</EmbeddedFile/FlateDecode>>stream\nx\x9cendstream"), 300_000)...),
+		"drawing.svg": []byte(`<svg xmlns="http://www.w3.org/2000/svg">` + strings.Repeat("<g a='b'>", 1_800_000) +
+			`<map ` + carrierSpace + `/>`),
+		"lines.csv": []byte("id,text\n" + strings.Repeat("\"\n", 3_900_000)),
+		"cells.csv": []byte("id,text\n" + strings.Repeat(",", 7_900_000)),
+		"map.tracer.json": []byte(`{"format":"plain-tracer-map","version":1,"title":"` + strings.Repeat("x", 19<<20) +
+			`"}`),
+		"texts.json": []byte(`{"format":"plain-tracer-map","version":1,"answers":[` + strings.Repeat(`"a",`,
+			4_900_000) + `"b"]}`),
 	}
 }
 
-// sendFile sends a file with a form as a page does, and returns the status of the answer, its text, and where it leads on.
+// sendFile sends a file with a form as a page does, and returns the status of the answer, its text, and where it leads
+// on.
 func sendFile(s *program.Server, path, name string, file []byte) (code int, said, to string, err error) {
 	var body bytes.Buffer
 	form := multipart.NewWriter(&body)
@@ -97,8 +112,8 @@ func sendFile(s *program.Server, path, name string, file []byte) (code int, said
 	return r.StatusCode, string(raw), r.Header.Get("Location"), err
 }
 
-// Whatever file is brought, and however many at once, the server answers each with a map or a plain word, takes little memory
-// itself, and goes on with others. What reads them is ended at 3 s of a processor and 300 MB.
+// Whatever file is brought, and however many at once, the server answers each with a map or a plain word, takes little
+// memory itself, and goes on with others. What reads them is ended at 3 s of a processor and 300 MB.
 func TestFilesThatAskForMuchGoThroughTheGate(t *testing.T) {
 	s := program.Start(t, "serve")
 	id := create(t, s, 1)
@@ -132,7 +147,8 @@ func TestFilesThatAskForMuchGoThroughTheGate(t *testing.T) {
 				if code != 303 && code != 400 && code != 503 && (code != 200 || path == "/maps/open") {
 					t.Errorf("%s to %s is answered by %d: %.300s", name, path, code, said)
 				}
-				t.Logf("%s, %d KB, to %s: %v, %d %.120s", name, len(file)>>10, path, time.Since(begun).Round(time.Millisecond), code, said)
+				t.Logf("%s, %d KB, to %s: %v, %d %.120s", name, len(file)>>10, path,
+					time.Since(begun).Round(time.Millisecond), code, said)
 			})
 		}
 	}
@@ -151,7 +167,8 @@ func TestFilesThatAskForMuchGoThroughTheGate(t *testing.T) {
 		}
 		select {
 		case <-over:
-			const most = 500 << 20 // beside the bodies of three requests of 20 MB, as they come and as they are handed on
+			// beside the bodies of three requests of 20 MB, as they come and as they are handed on
+			const most = 500 << 20
 			if now := memoryOf(s.PID()); now > most {
 				t.Errorf("the server took %d MB, and %d before", now>>20, before>>20)
 			}

@@ -61,7 +61,8 @@ func TestHardKillsLoseNothing(t *testing.T) {
 					k.seq++
 					edit := addStep(k.w, 1, "0")
 					if k.seq > 1 {
-						edit = fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":"%s-1","text":"%d"}`, k.w.Window, k.seq)
+						edit = fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":"%s-1","text":"%d"}`,
+							k.w.Window, k.seq)
 					}
 					if k.w.send(k.seq, edit) != nil {
 						break
@@ -113,8 +114,11 @@ func TestHardKillsLoseNothing(t *testing.T) {
 	for _, k := range windows {
 		for seq, revision := range k.saved {
 			var there int
-			if err := db.QueryRow("SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ? AND revision = ?", k.id, k.w.Window, seq, revision).Scan(&there); err != nil || there != 1 {
-				t.Fatalf("map %s: edit %d, acknowledged as revision %d, is there %d times: %v", k.id, seq, revision, there, err)
+			if err := db.QueryRow(
+				"SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ? AND revision = ?",
+				k.id, k.w.Window, seq, revision).Scan(&there); err != nil || there != 1 {
+				t.Fatalf("map %s: edit %d, acknowledged as revision %d, is there %d times: %v", k.id, seq, revision,
+					there, err)
 			}
 		}
 	}

@@ -33,12 +33,13 @@ var (
 	loadRemarks = flag.Int("remarks", 4, "remarks a second, together")
 	loadReaders = flag.Int("comers", 10, "readers by links who come and go all the time")
 	loadExports = flag.Int("exporters", 1, "exports that run all the time")
-	loadMedian  = flag.Float64("median", 0, "ms after which half of what is sent must have been seen by the others; 0 for no limit")
-	loadMost    = flag.Float64("most", 0, "ms for 99 % of it")
+	loadMedian  = flag.Float64("median", 0,
+		"ms after which half of what is sent must have been seen by the others; 0 for no limit")
+	loadMost = flag.Float64("most", 0, "ms for 99 % of it")
 )
 
-// after is the number that stands behind a text in a message, below zero for none. The crowd shares its processors with the
-// server, so that it reads no more of a message than it has to.
+// after is the number that stands behind a text in a message, below zero for none. The crowd shares its processors with
+// the server, so that it reads no more of a message than it has to.
 func after(raw []byte, text string) (n int64) {
 	i := bytes.Index(raw, []byte(text))
 	if i < 0 {
@@ -53,9 +54,9 @@ func after(raw []byte, text string) (n int64) {
 	return n
 }
 
-// A crowd is at work on many maps: windows edit and follow, some remark, readers come and go, exports run. Every edit is
-// acknowledged and seen by every other window of its map, once and in order; it is told how long that took, and what memory
-// the server used. "make load" does it at length.
+// A crowd is at work on many maps: windows edit and follow, some remark, readers come and go, exports run. Every edit
+// is acknowledged and seen by every other window of its map, once and in order; it is told how long that took, and what
+// memory the server used. "make load" does it at length.
 func TestALoad(t *testing.T) {
 	defer debug.SetGCPercent(debug.SetGCPercent(400)) // the crowd's own memory is not what is measured
 	s := program.Start(t, "serve")
@@ -92,7 +93,8 @@ func TestALoad(t *testing.T) {
 		members = append(members, m)
 		w.Map = nil
 	}
-	t.Logf("%d windows on %d maps are open after %s, the server takes %d MB", len(members), len(maps), time.Since(begun).Round(time.Millisecond), memory(s, "VmRSS"))
+	t.Logf("%d windows on %d maps are open after %s, the server takes %d MB", len(members), len(maps),
+		time.Since(begun).Round(time.Millisecond), memory(s, "VmRSS"))
 	var fault atomic.Pointer[string]
 	wrong := func(text string, with ...any) {
 		text = fmt.Sprintf(text, with...)
@@ -178,7 +180,8 @@ func TestALoad(t *testing.T) {
 	client := &http.Client{Timeout: patience}
 	for k := range *loadRemarks {
 		during(time.Second, func() error {
-			req, err := http.NewRequest("POST", s.URL+"/maps/"+maps[rand.IntN(len(maps))]+"/remarks", strings.NewReader(url.Values{"text": {fmt.Sprint("Remark of ", k)}}.Encode()))
+			req, err := http.NewRequest("POST", s.URL+"/maps/"+maps[rand.IntN(len(maps))]+"/remarks",
+				strings.NewReader(url.Values{"text": {fmt.Sprint("Remark of ", k)}}.Encode()))
 			if err != nil {
 				return err
 			}
@@ -227,7 +230,8 @@ func TestALoad(t *testing.T) {
 		m.seq++
 		m.sent.Add(1)
 		step := first[m.room].Window + "-1"
-		if err := m.send(m.seq, fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":%q,"text":"sent %d"}`, step, micros())); err != nil {
+		if err := m.send(m.seq, fmt.Appendf(nil, `{"do":"setText","sheet":"sheet-1","id":%q,"text":"sent %d"}`, step,
+			micros())); err != nil {
 			t.Fatal(err)
 		}
 		expected += inRoom[m.room] - 1
@@ -262,7 +266,8 @@ func TestALoad(t *testing.T) {
 	slices.Sort(seen)
 	at := func(share float64) float64 { return float64(seen[int(share*float64(len(seen)-1))]) / 10 }
 	t.Logf("%d edits in %s (%.0f a second), seen %d times: half within %.1f ms, 95 %% %.1f, 99 %% %.1f, all %.1f; %d remarks, %d exports, %d readers came; the server took %d MB, %d at most",
-		total, took.Round(time.Millisecond), float64(total)/took.Seconds(), len(seen), at(0.5), at(0.95), at(0.99), at(1), remarks.Load(), exports.Load(), visits.Load(), now, peak)
+		total, took.Round(time.Millisecond), float64(total)/took.Seconds(), len(seen), at(0.5), at(0.95), at(0.99),
+		at(1), remarks.Load(), exports.Load(), visits.Load(), now, peak)
 	if *loadMedian > 0 && at(0.5) > *loadMedian || *loadMost > 0 && at(0.99) > *loadMost {
 		t.Errorf("that is more than %.0f ms for half and %.0f for 99 %%", *loadMedian, *loadMost)
 	}

@@ -82,7 +82,8 @@ func (w *window) connect(after int) error {
 	if w.conn, w.raw, err = dial(w.address); err != nil {
 		return err
 	}
-	if err := w.conn.WriteJSON(map[string]any{"kind": "window", "window": w.Window, "secret": w.Secret, "after": after}); err != nil {
+	if err := w.conn.WriteJSON(map[string]any{"kind": "window", "window": w.Window, "secret": w.Secret,
+		"after": after}); err != nil {
 		return err
 	}
 	_, err = w.until("caught-up")
@@ -156,7 +157,8 @@ func share(t testing.TB, s *program.Server, id string) string {
 
 // addStep is an edit that adds a step with a text to the first sheet.
 func addStep(w *window, n int, text string) []byte {
-	raw, err := json.Marshal(edit.Envelope{Edit: &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step(fmt.Sprintf("%s-%d", w.Window, n), text, n)}}})
+	raw, err := json.Marshal(edit.Envelope{Edit: &edit.AddItems{Sheet: "sheet-1",
+		Symbols: []model.Symbol{step(fmt.Sprintf("%s-%d", w.Window, n), text, n)}}})
 	if err != nil {
 		panic(err)
 	}

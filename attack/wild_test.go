@@ -57,9 +57,11 @@ func (w *wild) begin() *model.Map {
 	s := m.Sheets[0]
 	if w.rnd.IntN(4) > 0 {
 		p := &model.Pool{ID: "pool", Title: "Pool", X: 4000, Y: 4000, W: 90000, Down: w.rnd.IntN(4) == 0,
-			Lanes: []model.Lane{{ID: "lane-a", Name: "A", H: 15000}, {ID: "lane-b", Name: "B", H: 15000, Of: "Part"}, {ID: "lane-c", Name: "C", H: 15000, Of: "Part"}}}
+			Lanes: []model.Lane{{ID: "lane-a", Name: "A", H: 15000}, {ID: "lane-b", Name: "B", H: 15000, Of: "Part"},
+				{ID: "lane-c", Name: "C", H: 15000, Of: "Part"}}}
 		if w.rnd.IntN(2) == 0 {
-			p.Stages = []model.Stage{{ID: "stage-a", Name: "Before", L: 32000}, {ID: "stage-b", Name: "After", L: 32000}}
+			p.Stages = []model.Stage{{ID: "stage-a", Name: "Before", L: 32000},
+				{ID: "stage-b", Name: "After", L: 32000}}
 		}
 		s.Pools = append(s.Pools, p)
 	}
@@ -72,20 +74,24 @@ func (w *wild) begin() *model.Map {
 	for range w.rnd.IntN(10) {
 		from, to := pick(w, ids), pick(w, ids)
 		if from != to {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: w.newID(), From: model.End{Symbol: from}, To: model.End{Symbol: to}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: w.newID(), From: model.End{Symbol: from},
+				To: model.End{Symbol: to}})
 		}
 	}
-	m.Sheets = append(m.Sheets, &model.Sheet{SheetHead: model.SheetHead{ID: "sheet-2", Name: "Two", Paper: "A3"}, Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}})
+	m.Sheets = append(m.Sheets, &model.Sheet{SheetHead: model.SheetHead{ID: "sheet-2", Name: "Two", Paper: "A3"},
+		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}})
 	return m
 }
 
 func (w *wild) symbol() model.Symbol {
 	return model.Symbol{ID: w.newID(), Kind: pick(w, model.Kinds), Text: w.text(),
-		Box: geometry.Box{X: w.rnd.IntN(100000), Y: w.rnd.IntN(70000), W: 8000 + 1000*w.rnd.IntN(12), H: 4000 + 1000*w.rnd.IntN(8)}}
+		Box: geometry.Box{X: w.rnd.IntN(100000), Y: w.rnd.IntN(70000), W: 8000 + 1000*w.rnd.IntN(12),
+			H: 4000 + 1000*w.rnd.IntN(8)}}
 }
 
 func (w *wild) text() string {
-	return pick(w, []string{"", "A step", "Fault in the lamp?", "ä “quoted” \\ <b>\n& more", "\u2028", "x\ty", strings.Repeat("long ", 40)})
+	return pick(w, []string{"", "A step", "Fault in the lamp?", "ä “quoted” \\ <b>\n& more", "\u2028", "x\ty",
+		strings.Repeat("long ", 40)})
 }
 
 // edit returns an edit as it would come over the wire.
@@ -154,8 +160,10 @@ func (w *wild) one(m *model.Map) []byte {
 	if len(sheet.Symbols) == 0 && w.rnd.IntN(3) > 0 {
 		sheet = m.Sheets[0]
 	}
-	if ofField := name == "setField" || name == "moveField" || name == "removeField"; ofField && len(m.Fields) > 0 && w.rnd.IntN(4) > 0 {
-		raw, err := json.Marshal(map[string]any{"do": name, "id": pick(w, m.Fields).ID, "name": w.text(), "at": w.rnd.IntN(3)})
+	if ofField := name == "setField" || name == "moveField" || name == "removeField"; ofField && len(m.Fields) > 0 &&
+		w.rnd.IntN(4) > 0 {
+		raw, err := json.Marshal(map[string]any{"do": name, "id": pick(w, m.Fields).ID, "name": w.text(),
+			"at": w.rnd.IntN(3)})
 		if err != nil {
 			panic(err)
 		}
@@ -311,7 +319,8 @@ func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) stri
 	case "Type":
 		return string(pick(w, []values.Type{values.Text, values.Duration, values.Choice, values.Money, values.Date}))
 	case "Fitting", "Crossing", "Mark", "MarkSize", "Line", "Run":
-		return pick(w, []string{"", "", "together", "alone", "smaller", "plain", "gap", "arc", "none", "arrow", "small", "large", "dash", "dot", "straight", "curved"})
+		return pick(w, []string{"", "", "together", "alone", "smaller", "plain", "gap", "arc", "none", "arrow", "small",
+			"large", "dash", "dot", "straight", "curved"})
 	}
 	var pools []string
 	for _, p := range s.Pools {
@@ -440,7 +449,8 @@ func (w *wild) mutate(v any, m *model.Map, depth int) any {
 
 // strange returns a value that does not belong where another stood.
 func (w *wild) strange(v any, m *model.Map) any {
-	numbers := []json.Number{"0", "-1", "1", "2", "100", "3999", "-5000", "20000", "10000000", "10000001", "-10000000", "400000", "9223372036854775807", "-9223372036854775808", "4611686018427387904"}
+	numbers := []json.Number{"0", "-1", "1", "2", "100", "3999", "-5000", "20000", "10000000", "10000001", "-10000000",
+		"400000", "9223372036854775807", "-9223372036854775808", "4611686018427387904"}
 	switch w.rnd.IntN(10) {
 	case 0:
 		return nil
@@ -454,7 +464,8 @@ func (w *wild) strange(v any, m *model.Map) any {
 		if b, ok := v.(bool); ok {
 			return !b
 		}
-		return pick(w, []any{"", "sheet-1", "sheet-2", "pool", "lane-a", "stage-a", "no such thing", "\u0001", "\xff", strings.Repeat("y", 300)})
+		return pick(w, []any{"", "sheet-1", "sheet-2", "pool", "lane-a", "stage-a", "no such thing", "\u0001", "\xff",
+			strings.Repeat("y", 300)})
 	case 5:
 		return pick(w, []any{[]any{}, map[string]any{}, []any{nil}, true, json.Number("1.5")})
 	case 6, 7:

@@ -1,5 +1,5 @@
-// Package background runs what a server does beside answering requests. What runs so has an owner, a Group, which ends it and
-// waits for it; a panic in it is noted as one failure and ends nothing else.
+// Package background runs what a server does beside answering requests. What runs so has an owner, a Group, which ends
+// it and waits for it; a panic in it is noted as one failure and ends nothing else.
 package background
 
 import (
@@ -26,8 +26,8 @@ func New() *Group {
 	return g
 }
 
-// Go runs something until it is done; it is expected to return soon after its context ends. After Close it does nothing. What
-// names it in the log.
+// Go runs something until it is done; it is expected to return soon after its context ends. After Close it does
+// nothing. What names it in the log.
 func (g *Group) Go(what string, do func(ctx context.Context)) {
 	g.mu.Lock()
 	defer g.mu.Unlock()

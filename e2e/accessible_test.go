@@ -24,7 +24,8 @@ func accessible(t *testing.T, p *browser.Page, where, within string) {
 	if !browser.Eval[bool](p, "!!window.axe") {
 		browser.Eval[any](p, axe+";0")
 	}
-	browser.Eval[any](p, fmt.Sprintf(`(window.axed = null, axe.run(%s ?? document, { resultTypes: ['violations'] }).then(
+	browser.Eval[any](p,
+		fmt.Sprintf(`(window.axed = null, axe.run(%s ?? document, { resultTypes: ['violations'] }).then(
 		r => {
 			window.axed = r.violations.filter(v => ['moderate', 'serious', 'critical'].includes(v.impact))
 				.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' ; '))
@@ -61,15 +62,19 @@ func TestWhatOpensInTheEditorIsAccessible(t *testing.T) {
 			drop := fmt.Sprintf("document.querySelectorAll('.strip .drop')[%d]", i)
 			press := fmt.Sprintf("(b => { b.setAttribute('aria-disabled', 'false'); b.click() })(%s.querySelector('.tool'))", drop)
 			browser.Eval[any](d.Page, press)
-			d.Until(fmt.Sprintf("%s.querySelector('.menu').offsetHeight || %[1]s.offsetParent === null", drop)) // or its strip is not shown
+			// or its strip is not shown
+			d.Until(fmt.Sprintf("%s.querySelector('.menu').offsetHeight || %[1]s.offsetParent === null", drop))
 			accessible(t, d.Page, fmt.Sprintf("menu %d in %s", i, theme), drop)
 			browser.Eval[any](d.Page, press)
 		}
 		for _, open := range []string{
-			"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open", "sheet-open", "pin-open", "share-open", "export-open",
+			"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open",
+			"sheet-open", "pin-open", "share-open", "export-open",
 		} {
-			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)", open))
-			accessible(t, d.Page, open+" in "+theme, "document.querySelector('dialog[open]') ?? document.getElementById('desk')")
+			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)",
+				open))
+			accessible(t, d.Page, open+" in "+theme,
+				"document.querySelector('dialog[open]') ?? document.getElementById('desk')")
 			browser.Eval[any](d.Page, "document.querySelector('dialog[open]')?.close()")
 		}
 		accessible(t, d.Page, "the looks in "+theme, "document.getElementById('looks')")
@@ -114,7 +119,8 @@ func TestPagesAreAccessible(t *testing.T) {
 	s.Post("/people/invite", url.Values{"name": {"Jo"}, "email": {"jo@town.example"}})
 	addresses := []string{link, locked, remark}
 	for _, page := range []string{
-		"/", "/?view=list&q=lamp", "/bin", "/symbols", "/help", "/begin", "/people", "/audit", "/outbox", "/me", "/sign-in", "/forgot", path, path + "/table",
+		"/", "/?view=list&q=lamp", "/bin", "/symbols", "/help", "/begin", "/people", "/audit", "/outbox", "/me",
+		"/sign-in", "/forgot", path, path + "/table",
 		path + "/changes?from=r0", path + "/versions/now", path + round, "/maps/none", "/nowhere",
 	} {
 		addresses = append(addresses, s.URL+page)

@@ -104,8 +104,8 @@ func TestNothingHappensUnasked(t *testing.T) {
 		t.Errorf("Stage lies at %v, on Front at %v", d.called("Stage").Box, d.called("Front").Box)
 	}
 
-	// A refused command, and typing on: nothing is written over. Typed on the step by itself, Esc brings the text back, and so
-	// does undo.
+	// A refused command, and typing on: nothing is written over. Typed on the step by itself, Esc brings the text back,
+	// and so does undo.
 	d.clickStep("Stage")
 	d.Key(browser.Insert)
 	d.Until("document.getElementById('words').textContent.includes('Select a connector')")
@@ -178,23 +178,28 @@ func TestACopiedBranchIsThere(t *testing.T) {
 		t.Fatalf("copied is %d, done by %q", len(copied), copied[0].Owner)
 	}
 	x, y, _, _ = d.where("Reported before?")
-	if r := browser.Eval[[]float64](d.Page, "(r => [r.x, r.y, r.right, r.bottom])(document.getElementById('drawing').getBoundingClientRect())"); x < r[0] || x > r[2] || y < r[1] || y > r[3] {
+	if r := browser.Eval[[]float64](d.Page,
+		"(r => [r.x, r.y, r.right, r.bottom])(document.getElementById('drawing').getBoundingClientRect())"); x < r[0] ||
+		x > r[2] || y < r[1] || y > r[3] {
 		t.Errorf("the copy is shown at %.0f, %.0f; the desk is %v", x, y, r)
 	}
 	d.sound()
 }
 
-// Keys of the drawing are the drawing's while it has the focus: what was reached by Tab keeps its own, and Del on a tab deletes
-// no step.
+// Keys of the drawing are the drawing's while it has the focus: what was reached by Tab keeps its own, and Del on a tab
+// deletes no step.
 func TestControlsKeepTheirKeys(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
 	d.saved()
 	first := s.file(d.path).Sheets[0].Symbols
-	for _, control := range []string{"#tab-history", "#share", "#export", "#fit", ".piece[data-take=process]", "#tabs [role=tab]"} {
+	for _, control := range []string{"#tab-history", "#share", "#export", "#fit", ".piece[data-take=process]",
+		"#tabs [role=tab]"} {
 		d.clickStep(first[0].Text)
-		if !browser.Eval[bool](d.Page, fmt.Sprintf("(c => { c?.focus(); return !!c && document.activeElement === c })(document.querySelector(%q))", control)) {
+		if !browser.Eval[bool](d.Page,
+			fmt.Sprintf("(c => { c?.focus(); return !!c && document.activeElement === c })(document.querySelector(%q))",
+				control)) {
 			t.Errorf("%s cannot have the focus", control)
 			continue
 		}

@@ -19,7 +19,8 @@ func TestAWindowFarBehindCatchesUp(t *testing.T) {
 	away.rewrite("Loan slip", "Signed slip")
 	away.Until("document.getElementById('saved').textContent.includes('One change')")
 	busy.clickStep("Renew the card")
-	browser.Eval[any](busy.Page, "(() => { for (let i = 0; i < 450; i++) { plainTracer.key(i % 3 ? 'ArrowUp' : 'ArrowDown', 0); plainTracerApp.flush() } })()")
+	browser.Eval[any](busy.Page,
+		"(() => { for (let i = 0; i < 450; i++) { plainTracer.key(i % 3 ? 'ArrowUp' : 'ArrowDown', 0); plainTracerApp.flush() } })()")
 	busy.saved()
 	browser.Eval[any](away.Page, "(s => { delete s.connect; s.connect(); return 0 })(plainTracerApp.sync)")
 	away.saved()
@@ -27,7 +28,9 @@ func TestAWindowFarBehindCatchesUp(t *testing.T) {
 		w.Until("plainTracerApp.sync.revision > 420 && document.getElementById('symbols').textContent.includes('Signed slip')")
 	}
 	for _, w := range []*desk{away, busy} { // both at the same
-		w.Until(fmt.Sprintf("plainTracerApp.sync.revision === %d", max(browser.Eval[int](away.Page, "plainTracerApp.sync.revision"), browser.Eval[int](busy.Page, "plainTracerApp.sync.revision"))))
+		w.Until(fmt.Sprintf("plainTracerApp.sync.revision === %d",
+			max(browser.Eval[int](away.Page, "plainTracerApp.sync.revision"),
+				browser.Eval[int](busy.Page, "plainTracerApp.sync.revision"))))
 	}
 	if one, other := browser.Eval[string](away.Page, shownJS), browser.Eval[string](busy.Page, shownJS); one != other {
 		t.Error("the two windows show different maps")
@@ -58,9 +61,11 @@ func TestLeftoversThatNobodyTakes(t *testing.T) {
 	d.Close()
 	d = s.desk(b, path)
 	words := "document.getElementById('words').textContent"
-	d.Until(words + ".includes('2 changes from an earlier window had not been saved and are now') && " + words + ".includes('could not be made any more') && " + words + ".includes('kept in this browser')")
+	d.Until(words + ".includes('2 changes from an earlier window had not been saved and are now') && " + words +
+		".includes('could not be made any more') && " + words + ".includes('kept in this browser')")
 	d.Until("document.getElementById('symbols').textContent.includes('Paper slip') && document.getElementById('symbols').textContent.includes('Renew it')")
-	if left := browser.Eval[[]string](d.Page, "Object.keys(localStorage).filter(k => k.startsWith('pending '))"); len(left) != 1 {
+	if left := browser.Eval[[]string](d.Page,
+		"Object.keys(localStorage).filter(k => k.startsWith('pending '))"); len(left) != 1 {
 		t.Errorf("what waits is %q", left)
 	}
 	d.sound()

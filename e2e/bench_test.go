@@ -36,11 +36,13 @@ func crowded(aligned bool) *model.Map {
 		if !aligned {
 			b = b.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Handle case ", i), Box: b})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: fmt.Sprint("Handle case ", i), Box: b})
 	}
 	s.Symbols[105].Text = "hub"
 	join := func(a, b int) {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)),
+			From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
 	}
 	for i := range 299 {
 		join(i, i+1) // two of them at the hub
@@ -161,7 +163,8 @@ func hall(n int, aligned bool) *model.Map {
 		if !aligned {
 			box = box.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Handle case ", i), Box: box})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: fmt.Sprint("Handle case ", i), Box: box})
 	}
 	s.Symbols[7*25+12].Text = "middle"
 	link := func(from, to int) {
@@ -206,7 +209,8 @@ func BenchmarkDragFiftyInTheBrowser(b *testing.B) {
 					}
 				})
 				times := browser.Eval[[]float64](d.Page, "plainTracerApp.times")
-				browser.Eval[any](d.Page, `(() => { const a = plainTracerApp, desk = document.getElementById('drawing'), r = desk.getBoundingClientRect(), left = [...Array(12).keys()]
+				browser.Eval[any](d.Page,
+					`(() => { const a = plainTracerApp, desk = document.getElementById('drawing'), r = desk.getBoundingClientRect(), left = [...Array(12).keys()]
 					window.pauses = []
 					const next = () => {
 						if (!left.length) { window.paused = true; return }
@@ -252,7 +256,8 @@ func BenchmarkPasteInTheBrowser(b *testing.B) {
 	d := s.desk(browser.Start(b), path)
 	var all []float64
 	for b.Loop() {
-		took := browser.Eval[float64](d.Page, `(() => { const c = plainTracer, a = plainTracerApp; c.command('select-all', ''); a.flush()
+		took := browser.Eval[float64](d.Page,
+			`(() => { const c = plainTracer, a = plainTracerApp; c.command('select-all', ''); a.flush()
 			const [data] = c.copy(), begun = performance.now(); c.paste(data); a.flush(); return performance.now() - begun })()`)
 		all = append(all, took)
 		d.saved()
@@ -272,7 +277,8 @@ func BenchmarkLayOutInTheBrowser(b *testing.B) {
 	d.Until("plainTracerApp.work.worker")
 	var all []float64
 	for b.Loop() {
-		browser.Eval[any](d.Page, `(() => { const a = plainTracerApp, worked = a.core.worked, begun = performance.now(); window.laidOut = 0
+		browser.Eval[any](d.Page,
+			`(() => { const a = plainTracerApp, worked = a.core.worked, begun = performance.now(); window.laidOut = 0
 			a.core.worked = answer => { worked(answer); a.core.worked = worked; requestAnimationFrame(() => { window.laidOut = performance.now() - begun }) }
 			a.command('lay-out') })()`)
 		d.Until("window.laidOut")
@@ -291,7 +297,8 @@ func BenchmarkAcknowledge(b *testing.B) {
 	d.ClickOn(".register li:first-child button")
 	var all []float64
 	for b.Loop() {
-		browser.Eval[any](d.Page, `(() => { const s = plainTracerApp.sync, done = s.done.bind(s), put = s.put.bind(s); window.acknowledged = 0; let begun
+		browser.Eval[any](d.Page,
+			`(() => { const s = plainTracerApp.sync, done = s.done.bind(s), put = s.put.bind(s); window.acknowledged = 0; let begun
 			s.put = p => { s.put = put; begun = performance.now(); put(p) }
 			s.done = (seq, revision) => { s.done = done; done(seq, revision); window.acknowledged = performance.now() - begun }
 			plainTracer.key('ArrowRight', 0); plainTracerApp.flush() })()`)
@@ -361,7 +368,8 @@ func BenchmarkCellInTheBrowser(b *testing.B) {
 	n := 0
 	for b.Loop() {
 		n++
-		took := browser.Eval[[]float64](d.Page, fmt.Sprintf(`(() => { const a = plainTracerApp, r = a.register, id = r.grid.rows[%d].id, begun = performance.now()
+		took := browser.Eval[[]float64](d.Page,
+			fmt.Sprintf(`(() => { const a = plainTracerApp, r = a.register, id = r.grid.rows[%d].id, begun = performance.now()
 			a.core.setCells(JSON.stringify([{ id, column: 'f-time', text: '%d min' }]), 'write'); a.flush(); const drawn = performance.now() - begun
 			r.refresh(); return [drawn, performance.now() - begun] })()`, n%300, n))
 		drawn, tabled = append(drawn, took[0]), append(tabled, took[1])

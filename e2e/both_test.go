@@ -25,7 +25,8 @@ func TestTwoWriteOnOneStep(t *testing.T) {
 	two.Until("document.getElementById('words').textContent.includes('Someone else is writing here') && document.getElementById('writing').hidden")
 	one.Key(browser.Escape)
 	two.Until("!" + marked)
-	for choice, want := range map[string]string{"theirs": "Renew it at the desk", "mine": "Renew it at once", "both": "Renew it at the desk\nRenew it at once"} {
+	for choice, want := range map[string]string{"theirs": "Renew it at the desk", "mine": "Renew it at once",
+		"both": "Renew it at the desk\nRenew it at once"} {
 		begin(one)
 		one.Until("document.activeElement.id === 'writing'")
 		two.Until(marked)
@@ -41,7 +42,8 @@ func TestTwoWriteOnOneStep(t *testing.T) {
 		one.Key("Renew it at once" + browser.Enter)
 		one.Until("document.getElementById('both-dialog').open && document.getElementById('both-theirs').textContent === 'Renew it at the desk' && document.getElementById('both-mine').textContent === 'Renew it at once'")
 		one.ClickOn("#both-dialog [value=" + choice + "]")
-		one.Until("!document.getElementById('both-dialog').open && document.getElementById('writing').hidden && " + saved)
+		one.Until("!document.getElementById('both-dialog').open && document.getElementById('writing').hidden && " +
+			saved)
 		if got := s.step(path, "b4"); got != want {
 			t.Errorf("%s: the step says %q", choice, got)
 		}

@@ -68,7 +68,8 @@ func TestGesturesWithTheMouse(t *testing.T) {
 	d.Press(x, y)
 	d.Move(x-20, y+60, 1)
 	d.Move(x-30, y+90, 1)
-	if during := browser.Eval[string](d.Page, "document.querySelector('#connectors path').getAttribute('d')"); during == before {
+	if during := browser.Eval[string](d.Page,
+		"document.querySelector('#connectors path').getAttribute('d')"); during == before {
 		t.Error("the connector stays behind during the drag")
 	}
 	d.Release(x-30, y+90)
@@ -79,12 +80,16 @@ func TestGesturesWithTheMouse(t *testing.T) {
 	// Zoom at the pointer, pan with Space, fit.
 	zoom := func() float64 { return browser.Eval[float64](d.Page, "plainTracerApp.zoom") }
 	was := zoom()
-	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) { m.DeltaX, m.DeltaY, m.Modifiers = 0.001, -120, int64(ctrl) }))
+	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) {
+		m.DeltaX, m.DeltaY, m.Modifiers = 0.001, -120, int64(ctrl)
+	}))
 	d.Until(fmt.Sprintf("plainTracerApp.zoom > %f", was*1.2))
 	d.ClickOn("#fit")
 	d.Until(fmt.Sprintf("Math.abs(plainTracerApp.zoom - %f) < 0.01", was))
 	panX := browser.Eval[float64](d.Page, "plainTracerApp.pan.x")
-	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) { m.DeltaX, m.DeltaY = 70, 1 }))
+	d.Do(chromedp.MouseEvent(chromedp.MouseWheel, 600, 300, func(m *input.DispatchMouseEventParams) {
+		m.DeltaX, m.DeltaY = 70, 1
+	}))
 	d.Until(fmt.Sprintf("Math.abs(plainTracerApp.pan.x - %f + 70) < 1", panX))
 
 	// A sheet is added, named, turned, put first and taken away again.
@@ -93,7 +98,8 @@ func TestGesturesWithTheMouse(t *testing.T) {
 	d.ClickOn("#tabs [aria-selected=true]")
 	d.Key("a", ctrl)
 	d.Key("Annex")
-	browser.Eval[any](d.Page, "(s => { s.value = 'upright'; s.dispatchEvent(new Event('change')) })(document.getElementById('sheet-turn'))")
+	browser.Eval[any](d.Page,
+		"(s => { s.value = 'upright'; s.dispatchEvent(new Event('change')) })(document.getElementById('sheet-turn'))")
 	d.ClickOn("[data-command=sheet-left]")
 	d.ClickOn("#sheet-menu .primary")
 	d.Until("document.querySelector('#tabs [role=tab]').textContent === 'Annex'")
@@ -123,7 +129,8 @@ func TestGesturesWithTheMouse(t *testing.T) {
 
 // box returns the middle of the symbol at a place in drawing order.
 func (d *desk) box(i int) (x, y, rx, ry float64) {
-	v := browser.Eval[[]float64](d.Page, fmt.Sprintf("(r => [r.x + r.width / 2, r.y + r.height / 2, r.width / 2, r.height / 2])(document.querySelectorAll('#symbols .symbol')[%d].querySelector('path').getBoundingClientRect())", i))
+	v := browser.Eval[[]float64](d.Page,
+		fmt.Sprintf("(r => [r.x + r.width / 2, r.y + r.height / 2, r.width / 2, r.height / 2])(document.querySelectorAll('#symbols .symbol')[%d].querySelector('path').getBoundingClientRect())", i))
 	return v[0], v[1], v[2], v[3]
 }
 
@@ -135,20 +142,24 @@ func TestCopyIntoAnotherMap(t *testing.T) {
 	from := s.desk(b, s.demo(b, "Lend a cargo bike"))
 	from.clickStep("Loan slip")
 	from.Key("a", ctrl)
-	copied := browser.Eval[[]string](from.Page, `(() => { const t = new DataTransfer(); document.getElementById('drawing').focus()
+	copied := browser.Eval[[]string](from.Page,
+		`(() => { const t = new DataTransfer(); document.getElementById('drawing').focus()
 		document.dispatchEvent(new ClipboardEvent('copy', { clipboardData: t, cancelable: true })); return [t.getData('text/html'), t.getData('text/plain')] })()`)
 	to := s.desk(b, s.demo(b, "A street light is out"))
 	paste := func(html, text string) {
 		h, _ := json.Marshal(html)
 		p, _ := json.Marshal(text)
-		browser.Eval[any](to.Page, fmt.Sprintf(`(() => { const t = new DataTransfer(); t.setData('text/html', %s); t.setData('text/plain', %s); document.getElementById('drawing').focus()
+		browser.Eval[any](to.Page,
+			fmt.Sprintf(`(() => { const t = new DataTransfer(); t.setData('text/html', %s); t.setData('text/plain', %s); document.getElementById('drawing').focus()
 			document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) })()`, h, p))
 	}
 	symbols, connectors, source := len(to.sheet().Symbols), len(to.sheet().Connectors), from.sheet()
 	paste(copied[0], copied[1])
 	to.Until("document.getElementById('symbols').textContent.includes('Loan slip')")
-	if s := to.sheet(); len(s.Symbols) != symbols+len(source.Symbols) || len(s.Connectors) != connectors+len(source.Connectors) {
-		t.Errorf("pasted, there are %d symbols and %d connectors more", len(s.Symbols)-symbols, len(s.Connectors)-connectors)
+	if s := to.sheet(); len(s.Symbols) != symbols+len(source.Symbols) ||
+		len(s.Connectors) != connectors+len(source.Connectors) {
+		t.Errorf("pasted, there are %d symbols and %d connectors more", len(s.Symbols)-symbols,
+			len(s.Connectors)-connectors)
 	}
 	to.Key("z", ctrl)
 	paste("<b>plain</b>", "Ask\nWait?")

@@ -23,7 +23,8 @@ const seen = "document.querySelector('#export-sight > *') && !document.querySele
 // choose takes a format, or another value of a choice, as a click and a pick in a list do.
 func (d *desk) choose(name, value string) {
 	d.s.Helper()
-	browser.Eval[any](d.Page, fmt.Sprintf(`(() => { const f = %[1]q === 'format' ? document.querySelector('#export-form [value=%[2]s]') : document.querySelector('#export-form [data-name=%[1]s]')
+	browser.Eval[any](d.Page,
+		fmt.Sprintf(`(() => { const f = %[1]q === 'format' ? document.querySelector('#export-form [value=%[2]s]') : document.querySelector('#export-form [data-name=%[1]s]')
 		if (f.type === 'radio') f.click(); else { if (f.type === 'checkbox') f.checked = %[2]q === 'yes'; else f.value = %[2]q; f.dispatchEvent(new Event('change', { bubbles: true })) } })()`, name, value))
 	d.Until(seen)
 }
@@ -53,12 +54,15 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 	}
 	d.ClickOn("#export")
 	d.Until("document.getElementById('export-page').textContent === '1 of 8' && " + seen)
-	if got := browser.Eval[string](d.Page, "document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
+	if got := browser.Eval[string](d.Page,
+		"document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
 		t.Errorf("the next time it says %s", got)
 	}
-	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-odt", "procedure-markdown", "register-xlsx", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
+	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-odt", "procedure-markdown",
+		"register-xlsx", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
 		d.choose("format", format)
-		if n := browser.Eval[int](d.Page, "document.querySelectorAll('#export-sight > img, #export-sight > iframe, #export-sight > pre').length"); n != 1 {
+		const shown = "document.querySelectorAll('#export-sight > :is(img, iframe, pre)').length"
+		if n := browser.Eval[int](d.Page, shown); n != 1 {
 			t.Errorf("%s: no preview; %s", format, d.Text("#export-notes"))
 		}
 	}
@@ -66,7 +70,8 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 	// What reaches beyond its own paper is scaled to fit, and it says so.
 	d.Key(browser.Escape)
 	d.Until("!document.getElementById('export-dialog').open")
-	browser.Eval[any](d.Page, `(() => { const a = plainTracerApp; a.core.perform(JSON.stringify({ do: 'moveItems', sheet: a.bars.state.sheet, ids: [a.drawing.nodes.get('fault') ? 'fault' : [...a.drawing.nodes.keys()].find(k => a.core.textOf(k, '')[0] === 'Restore the supply to the pole')], by: { x: 60000, y: 30000 } }), ''); a.flush() })()`)
+	browser.Eval[any](d.Page,
+		`(() => { const a = plainTracerApp; a.core.perform(JSON.stringify({ do: 'moveItems', sheet: a.bars.state.sheet, ids: [a.drawing.nodes.get('fault') ? 'fault' : [...a.drawing.nodes.keys()].find(k => a.core.textOf(k, '')[0] === 'Restore the supply to the pole')], by: { x: 60000, y: 30000 } }), ''); a.flush() })()`)
 	d.saved()
 	d.ClickOn("#export")
 	d.choose("format", "pdf")
@@ -99,7 +104,8 @@ func TestFilesAreSavedFromTheDialog(t *testing.T) {
 	d.ClickOn("#export-save")
 	d.Until("document.getElementById('export-words').textContent.includes('.svg')")
 	picture := arrived(t, filepath.Join(dir, "Lend a cargo bike.svg"))
-	if inside, err := carrier.Inside(picture); err != nil || bytes.Contains(inside, []byte("Hand over bike")) || bytes.Contains(picture, []byte("Hang the key")) {
+	if inside, err := carrier.Inside(picture); err != nil || bytes.Contains(inside, []byte("Hand over bike")) ||
+		bytes.Contains(picture, []byte("Hang the key")) {
 		t.Errorf("more than what is selected went out: %v", err)
 	}
 	d.sound()
@@ -120,7 +126,8 @@ func arrived(t *testing.T, name string) []byte {
 
 // drop drops a file on an element.
 func drop(p *browser.Page, selector, name, mediaType string, data []byte) {
-	browser.Eval[any](p, fmt.Sprintf(`(() => { const t = new DataTransfer(); t.items.add(new File([Uint8Array.from(atob(%q), c => c.charCodeAt(0))], %q, { type: %q }))
+	browser.Eval[any](p,
+		fmt.Sprintf(`(() => { const t = new DataTransfer(); t.items.add(new File([Uint8Array.from(atob(%q), c => c.charCodeAt(0))], %q, { type: %q }))
 		const on = document.querySelector(%q), box = on.getBoundingClientRect()
 		on.dispatchEvent(new DragEvent('drop', { dataTransfer: t, bubbles: true, cancelable: true, clientX: box.x + box.width / 2, clientY: box.y + box.height / 2 })) })()`, base64.StdEncoding.EncodeToString(data), name, mediaType, selector))
 }
@@ -182,7 +189,8 @@ func TestPrintedPagesAreThoseOfThePDF(t *testing.T) {
 	path := s.demo(b, "A street light is out")
 	for _, choices := range []string{"", "?paper=A5&use=tiles"} {
 		p := b.Open(s.URL + "/")
-		printed := p.Printed(s.URL+path+"/print/pdf"+choices, "document.images.length && [...document.images].every(i => i.complete && i.naturalWidth)")
+		printed := p.Printed(s.URL+path+"/print/pdf"+choices,
+			"document.images.length && [...document.images].every(i => i.complete && i.naturalWidth)")
 		_, file := get(t, s.URL+path+"/export/pdf"+choices)
 		mine, theirs := pageSizes(t, file), pageSizes(t, printed)
 		if len(mine) < 2 || len(mine) != len(theirs) {
@@ -190,12 +198,14 @@ func TestPrintedPagesAreThoseOfThePDF(t *testing.T) {
 			continue
 		}
 		for i := range mine {
-			if mine[i].Sub(theirs[i]).X > 1 || theirs[i].Sub(mine[i]).X > 1 || mine[i].Sub(theirs[i]).Y > 1 || theirs[i].Sub(mine[i]).Y > 1 {
+			if mine[i].Sub(theirs[i]).X > 1 || theirs[i].Sub(mine[i]).X > 1 || mine[i].Sub(theirs[i]).Y > 1 ||
+				theirs[i].Sub(mine[i]).Y > 1 {
 				t.Errorf("%s: page %d has %v points, printed %v", choices, i+1, mine[i], theirs[i])
 			}
 		}
 		// Poppler moves thin lines to whole pixels, here of pages that are placed by other matrices.
-		if differ, _ := gallery.Compare(gallery.Halved(firstPage(t, file)), gallery.Halved(firstPage(t, printed))); !gallery.Same(differ / 10) {
+		if differ, _ := gallery.Compare(gallery.Halved(firstPage(t, file)),
+			gallery.Halved(firstPage(t, printed))); !gallery.Same(differ / 10) {
 			t.Errorf("%s: %d pixels of a million of the first page differ", choices, differ)
 		}
 		p.Close()
@@ -229,7 +239,8 @@ func pageSizes(t *testing.T, file []byte) []image.Point {
 		t.Fatalf("pdfinfo: %v: %s", err, said)
 	}
 	var out []image.Point
-	for _, m := range regexp.MustCompile(`Page +\d+ size: +([\d.]+) x ([\d.]+)`).FindAllStringSubmatch(string(said), -1) {
+	for _, m := range regexp.MustCompile(`Page +\d+ size: +([\d.]+) x ([\d.]+)`).FindAllStringSubmatch(string(said),
+		-1) {
 		var w, h float64
 		fmt.Sscan(m[1], &w)
 		fmt.Sscan(m[2], &h)
@@ -257,9 +268,11 @@ func TestTheWebPageNeedsNothing(t *testing.T) {
 	p.ClickOn("#find")
 	p.Key("fault in")
 	p.Until("document.querySelectorAll('#register tbody tr:not([hidden])').length === 1 && document.querySelectorAll('.sheet g.found').length === 1")
-	browser.Eval[any](p, "document.querySelector('.sheet a[href^=\"#n-\"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
+	browser.Eval[any](p,
+		"document.querySelector('.sheet a[href^=\"#n-\"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
 	p.Until("location.hash.startsWith('#n-')")
-	inSight := browser.Eval[bool](p, "(() => { const r = document.getElementById(location.hash.slice(1)).getBoundingClientRect(); return r.y >= 0 && r.bottom <= innerHeight })()")
+	inSight := browser.Eval[bool](p,
+		"(() => { const r = document.getElementById(location.hash.slice(1)).getBoundingClientRect(); return r.y >= 0 && r.bottom <= innerHeight })()")
 	if !inSight {
 		t.Error("the partner of a reference is not brought into sight")
 	}

@@ -6,8 +6,8 @@ import (
 	"plaintracer/e2e/browser"
 )
 
-// F1 and the entry under More lead to the guide; what is searched leaves the chapters that have all of its words, and the
-// guide fits a phone.
+// F1 and the entry under More lead to the guide; what is searched leaves the chapters that have all of its words, and
+// the guide fits a phone.
 func TestHelp(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -26,7 +26,8 @@ func TestHelp(t *testing.T) {
 	p.Until("document.querySelectorAll('.chapters section:not([hidden])').length === 1 && !document.getElementById('number').hidden")
 	p.Until("document.querySelectorAll('.help nav li:not([hidden])').length === 1 && document.getElementById('help-none').hidden")
 	p.Key(" zebra")
-	p.Until("!document.getElementById('help-none').hidden && !document.querySelector('.chapters section:not([hidden])')")
+	p.Until("!document.getElementById('help-none').hidden &&" +
+		"!document.querySelector('.chapters section:not([hidden])')")
 	p.Phone(390, 800)
 	p.Until("document.documentElement.scrollWidth <= innerWidth")
 }

@@ -69,9 +69,11 @@ func TestHouseFont(t *testing.T) {
 		browser.Eval[any](d.Page, "(document.fonts.load("+face+"), 0)")
 		d.Until("document.fonts.check(" + face + ")")
 		for _, line := range text {
-			measured := browser.Eval[float64](d.Page, fmt.Sprintf(`(() => { const e = document.createElementNS('http://www.w3.org/2000/svg', 'text'); e.textContent = %q
+			measured := browser.Eval[float64](d.Page,
+				fmt.Sprintf(`(() => { const e = document.createElementNS('http://www.w3.org/2000/svg', 'text'); e.textContent = %q
 				e.setAttribute('font-size', 13); e.setAttribute('font-style', %q); document.getElementById('view').append(e); const w = e.getComputedTextLength(); e.remove(); return w })()`, line, slant))
-			core := float64(typeset.Measure(line, typeset.Style{Size: 13 * geometry.Px, Italic: italic, House: typeset.HouseOf(m)})) / geometry.Px
+			core := float64(typeset.Measure(line, typeset.Style{Size: 13 * geometry.Px, Italic: italic,
+				House: typeset.HouseOf(m)})) / geometry.Px
 			if math.Abs(core-measured) > 0.5 {
 				t.Errorf("%q, %s: the core measures %.2f px, Chromium %.2f", line, slant, core, measured)
 			}

@@ -34,7 +34,8 @@ func TestTheWholeJob(t *testing.T) {
 	}
 	for i, name := range []string{"Counter", "Office", "Depot", "Driver", "Night desk"} {
 		old := []string{"Customer", "Office", "Back office", "Lane 4", "Lane 5"}[i]
-		x := browser.Eval[float64](d.Page, fmt.Sprintf("(r => r.x + r.width / 2)([...document.querySelectorAll('#pools text')].find(t => t.textContent === %q).getBoundingClientRect())", old))
+		x := browser.Eval[float64](d.Page,
+			fmt.Sprintf("(r => r.x + r.width / 2)([...document.querySelectorAll('#pools text')].find(t => t.textContent === %q).getBoundingClientRect())", old))
 		d.DoubleClick(x, d.lane(old))
 		d.writeHere(name)
 	}
@@ -98,8 +99,11 @@ func TestTheWholeJob(t *testing.T) {
 	if decisions != 4 || back != 2 {
 		t.Errorf("%d decisions, %d loops back", decisions, back)
 	}
-	for text, lane := range map[string]string{"Take the call": "Counter", "Sort it": "Office", "Drive off": "Depot", "Hand it over": "Driver", "Note the time": "Night desk"} {
-		if i := slices.IndexFunc(m.Sheets[0].Symbols, func(sym *model.Symbol) bool { return sym.Text == text }); m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name != lane {
+	for text, lane := range map[string]string{"Take the call": "Counter", "Sort it": "Office", "Drive off": "Depot",
+		"Hand it over": "Driver", "Note the time": "Night desk"} {
+		if i := slices.IndexFunc(m.Sheets[0].Symbols, func(sym *model.Symbol) bool {
+			return sym.Text == text
+		}); m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name != lane {
 			t.Errorf("%q stands in lane %q", text, m.Sheets[0].LaneOf(m.Sheets[0].Symbols[i]).Name)
 		}
 	}
@@ -192,10 +196,12 @@ func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 	reader.Key("x" + browser.Delete + browser.Enter)
 	x, y := reader.Middle(".symbol")
 	reader.DoubleClick(x, y)
-	if n := browser.Eval[int](reader, "document.querySelectorAll('textarea, input, [contenteditable], form').length"); n != 0 {
+	if n := browser.Eval[int](reader,
+		"document.querySelectorAll('textarea, input, [contenteditable], form').length"); n != 0 {
 		t.Errorf("the reader's page has %d fields", n)
 	}
-	for _, path := range []string{"/", "/bin", d.path, d.path + "/state", d.path + "/export/map", d.path + "/socket", d.path + "/links", d.path + "/export/svg"} {
+	for _, path := range []string{"/", "/bin", d.path, d.path + "/state", d.path + "/export/map", d.path + "/socket",
+		d.path + "/links", d.path + "/export/svg"} {
 		if code, _ := get(t, s.Links+path); code != 404 {
 			t.Errorf("%s answers %d on the second listener", path, code)
 		}
@@ -210,7 +216,8 @@ func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 	d.ClickOn("#share")
 	d.ClickOn("#links li button")
 	reader.Until("document.body.textContent.includes('This link ended on')")
-	if code, body := get(t, s.Links+"/read/NOSUCHLINK"); code != 410 || !bytes.Contains(body, []byte("no map behind this link")) {
+	if code, body := get(t, s.Links+"/read/NOSUCHLINK"); code != 410 ||
+		!bytes.Contains(body, []byte("no map behind this link")) {
 		t.Errorf("an unknown link answers %d", code)
 	}
 }

@@ -12,7 +12,8 @@ import (
 // laneHead returns where the name of a lane, or of a stage, stands in the window.
 func (d *desk) laneHead(name string) (x, y float64) {
 	d.s.Helper()
-	at := browser.Eval[[]float64](d.Page, fmt.Sprintf(`(() => { const t = [...document.querySelectorAll('#pools text')].find(t => t.textContent === %q)
+	at := browser.Eval[[]float64](d.Page,
+		fmt.Sprintf(`(() => { const t = [...document.querySelectorAll('#pools text')].find(t => t.textContent === %q)
 		const r = t.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`, name))
 	return at[0], at[1]
 }

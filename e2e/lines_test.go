@@ -42,7 +42,8 @@ func (d *desk) ids() map[string]string {
 // window.
 func (d *desk) line(share float64) (x, y float64) {
 	d.s.Helper()
-	v := browser.Eval[[]float64](d.Page, fmt.Sprintf(`(p => { const q = p.getPointAtLength(p.getTotalLength() * %f).matrixTransform(p.getScreenCTM()); return [q.x, q.y] })(document.querySelector('#connectors .connector path'))`, share))
+	v := browser.Eval[[]float64](d.Page,
+		fmt.Sprintf(`(p => { const q = p.getPointAtLength(p.getTotalLength() * %f).matrixTransform(p.getScreenCTM()); return [q.x, q.y] })(document.querySelector('#connectors .connector path'))`, share))
 	return v[0], v[1]
 }
 
@@ -61,20 +62,23 @@ func TestLinesByTheMouse(t *testing.T) {
 	id := d.ids()
 	// Glue: from a bar to a symbol as a whole, then its end to a bar of another.
 	d.connect("One", "right", "Two")
-	if c := d.connector(); c.From.Symbol != id["One"] || c.From.Side != "right" || c.To != (model.End{Symbol: id["Two"]}) {
+	if c := d.connector(); c.From.Symbol != id["One"] || c.From.Side != "right" ||
+		c.To != (model.End{Symbol: id["Two"]}) {
 		t.Fatalf("glued from %+v to %+v", c.From, c.To)
 	}
 	x, y := d.line(0.3)
 	d.Click(x, y)
 	d.Until("document.querySelectorAll('#overlay .knob').length === 2")
-	k := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
+	k := browser.Eval[[]float64](d.Page,
+		"(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
 	tx, ty := d.glue("Three", "top")
 	d.Drag(k[0], k[1], tx, ty)
 	if c := d.connector(); c.To != (model.End{Symbol: id["Three"], Side: "top"}) {
 		t.Fatalf("glued anew to %+v", c.To)
 	}
 	// Dropped on the empty desk the end is loose, and shown so.
-	k = browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
+	k = browser.Eval[[]float64](d.Page,
+		"(r => [r.x + r.width / 2, r.y + r.height / 2])([...document.querySelectorAll('#overlay .knob')].at(-1).getBoundingClientRect())")
 	d.Drag(k[0], k[1], 900, 560)
 	d.Until("document.querySelector('#overlay .loose-end')")
 	if c := d.connector(); !c.To.Loose() {
@@ -103,7 +107,8 @@ func TestLinesByTheMouse(t *testing.T) {
 	d.DoubleClick(x, y)
 	d.writeHere("when dark")
 	d.saved()
-	b := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('#connectors text').getBoundingClientRect())")
+	b := browser.Eval[[]float64](d.Page,
+		"(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('#connectors text').getBoundingClientRect())")
 	d.Drag(b[0], b[1], b[0]+30, b[1]-40)
 	if c := d.connector(); c.Text != "when dark" || c.Place == (model.Spot{}) {
 		t.Fatalf("the label %q lies at %+v", c.Text, c.Place)
@@ -112,7 +117,8 @@ func TestLinesByTheMouse(t *testing.T) {
 	d.clickStep("Two")
 	d.ClickOn("[data-needs=kind]")
 	d.ClickOn(".kinds [data-arg=database]")
-	if sym := d.sheet().Symbol(id["Two"]); sym.Kind != model.Database || sym.Text != "Two" || d.connector().To.Symbol != id["Two"] {
+	if sym := d.sheet().Symbol(id["Two"]); sym.Kind != model.Database || sym.Text != "Two" ||
+		d.connector().To.Symbol != id["Two"] {
 		t.Fatalf("of another kind it is %+v", sym)
 	}
 	// Three, dropped on the line, comes in between.
@@ -120,7 +126,8 @@ func TestLinesByTheMouse(t *testing.T) {
 	sx, sy, _, _ := d.where("Three")
 	d.Drag(sx, sy, x, y)
 	s := d.sheet()
-	if len(s.Connectors) != 2 || s.Connectors[0].To.Symbol != id["Three"] || s.Connectors[1].From.Symbol != id["Three"] || s.Connectors[1].To.Symbol != id["Two"] {
+	if len(s.Connectors) != 2 || s.Connectors[0].To.Symbol != id["Three"] ||
+		s.Connectors[1].From.Symbol != id["Three"] || s.Connectors[1].To.Symbol != id["Two"] {
 		t.Fatalf("in between there are %d connectors", len(s.Connectors))
 	}
 	// Deleted again, the gap can be closed.
@@ -181,7 +188,8 @@ func TestLinesByTheKeyboard(t *testing.T) {
 	}
 	// Alt and a digit change its kind.
 	d.Key("6", alt)
-	if sym := d.sheet().Symbols[3]; sym.Kind != model.Document || sym.Text != "Check" || len(d.sheet().Connectors) != 2 {
+	if sym := d.sheet().Symbols[3]; sym.Kind != model.Document || sym.Text != "Check" ||
+		len(d.sheet().Connectors) != 2 {
 		t.Fatalf("of another kind it is %+v", sym)
 	}
 	d.Key(browser.Delete, shift)
@@ -199,11 +207,13 @@ func TestOtherScriptsStayInsideAndExportsSayWhatTheyLack(t *testing.T) {
 	d.saved()
 	d.rewrite("Two", "路灯坏了 請報告")
 	d.saved()
-	inside := browser.Eval[bool](d.Page, `[...document.querySelectorAll('#symbols .symbol')].every(g => { const b = g.querySelector('path').getBBox(); return [...g.querySelectorAll('text')].every(t => { const r = t.getBBox(); return r.x >= b.x - 0.5 && r.x + r.width <= b.x + b.width + 0.5 && r.y + r.height <= b.y + b.height + 4 }) })`)
+	inside := browser.Eval[bool](d.Page,
+		`[...document.querySelectorAll('#symbols .symbol')].every(g => { const b = g.querySelector('path').getBBox(); return [...g.querySelectorAll('text')].every(t => { const r = t.getBBox(); return r.x >= b.x - 0.5 && r.x + r.width <= b.x + b.width + 0.5 && r.y + r.height <= b.y + b.height + 4 }) })`)
 	if !inside {
 		t.Error("a text shows outside its symbol")
 	}
-	if dir := browser.Eval[string](d.Page, `[...document.querySelectorAll('#symbols text')].find(t => /[\u0600-\u06ff]/.test(t.textContent)).getAttribute('direction')`); dir != "rtl" {
+	if dir := browser.Eval[string](d.Page,
+		`[...document.querySelectorAll('#symbols text')].find(t => /[\u0600-\u06ff]/.test(t.textContent)).getAttribute('direction')`); dir != "rtl" {
 		t.Errorf("Arabic is set %q", dir)
 	}
 	d.ClickOn("#export")
@@ -239,23 +249,28 @@ func TestBrowserAndServerDrawTheSame(t *testing.T) {
 	s := m.Sheets[0]
 	for i, kind := range append(model.Kinds, model.Kinds...) {
 		w, h := (60+r.IntN(120))*geometry.Px, (40+r.IntN(80))*geometry.Px+r.IntN(100)
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: kind, Text: "Look up the pole number in the register"[:r.IntN(39)+1],
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: kind,
+			Text: "Look up the pole number in the register"[:r.IntN(39)+1],
 			Box:  geometry.Box{X: (i%12)*19000 + r.IntN(3000), Y: (i/12)*15000 + r.IntN(3000), W: w, H: h},
-			Type: model.Type{Bold: i%3 == 0, Italic: i%4 == 0, Bullets: i%7 == 0, Align: []string{"", "left", "right"}[i%3]}, Fill: []string{"", "moss", "#203040"}[i%3]})
+			Type: model.Type{Bold: i%3 == 0, Italic: i%4 == 0, Bullets: i%7 == 0,
+				Align: []string{"", "left", "right"}[i%3]}, Fill: []string{"", "moss", "#203040"}[i%3]})
 	}
 	for i := range 120 {
 		a, b := r.IntN(len(s.Symbols)), r.IntN(len(s.Symbols))
 		if a == b || s.Symbols[a].Kind == model.Legend || s.Symbols[b].Kind == model.Legend {
 			continue
 		}
-		c := &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: s.Symbols[a].ID}, To: model.End{Symbol: s.Symbols[b].ID}, Text: []string{"", "when dark", "No"}[i%3]}
+		c := &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: s.Symbols[a].ID},
+			To: model.End{Symbol: s.Symbols[b].ID}, Text: []string{"", "when dark", "No"}[i%3]}
 		c.Course, c.Weight, c.Radius = []model.Run{"", "", "curved", "straight"}[i%4], i%5*150, i%3*800
-		c.ToMark, c.Line, c.Hop = model.Marks[i%len(model.Marks)], []model.Line{"", "dashed", "transfer", "link"}[i%4], []model.Crossing{"", "gap", "plain"}[i%3]
+		c.ToMark, c.Line, c.Hop = model.Marks[i%len(model.Marks)], []model.Line{"", "dashed", "transfer", "link"}[i%4],
+			[]model.Crossing{"", "gap", "plain"}[i%3]
 		s.Connectors = append(s.Connectors, c)
 	}
 	server, path := stock(t, m)
 	d := server.desk(browser.Start(t), path)
-	shown := browser.Eval[[]string](d.Page, `[...document.querySelectorAll('#connectors path, #symbols path')].map(p => p.getAttribute('d')).concat([...document.querySelectorAll('#connectors text, #symbols text')].map(t => [t.getAttribute('x'), t.getAttribute('y'), t.textContent].join(' ')))`)
+	shown := browser.Eval[[]string](d.Page,
+		`[...document.querySelectorAll('#connectors path, #symbols path')].map(p => p.getAttribute('d')).concat([...document.querySelectorAll('#connectors text, #symbols text')].map(t => [t.getAttribute('x'), t.getAttribute('y'), t.textContent].join(' ')))`)
 	var paths, texts []string
 	for _, n := range scene.Draw(m, s).Nodes {
 		for _, shape := range n.Shapes {

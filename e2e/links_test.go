@@ -22,7 +22,8 @@ func (d *desk) link(pairs ...string) string {
 	d.ClickOn("#share")
 	d.Until("document.querySelector('#links .new-link') && !document.querySelector('.htmx-request')")
 	for i := 0; i < len(pairs); i += 2 {
-		browser.Eval[any](d.Page, fmt.Sprintf(`(() => { const f = document.querySelector('.new-link [name=%s]'); if (f.type === 'checkbox') f.checked = true; else f.value = %q })()`, pairs[i], pairs[i+1]))
+		browser.Eval[any](d.Page,
+			fmt.Sprintf(`(() => { const f = document.querySelector('.new-link [name=%s]'); if (f.type === 'checkbox') f.checked = true; else f.value = %q })()`, pairs[i], pairs[i+1]))
 	}
 	d.ClickOn("#links .new-link button")
 	d.Until("document.querySelector('#links [data-made], #links .refusal')")
@@ -34,13 +35,14 @@ func (d *desk) link(pairs ...string) string {
 	return made
 }
 
-// A link says whom it is for, asks for its passcode, and is followed until it is withdrawn; the owner sees how often, and
-// the link itself only once.
+// A link says whom it is for, asks for its passcode, and is followed until it is withdrawn; the owner sees how often,
+// and the link itself only once.
 func TestALinkWithAPasscode(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	d := s.desk(b, s.demo(b, "A street light is out"))
-	link := d.link("note", "The roads department", "passcode", "lamp post", "until", time.Now().AddDate(0, 0, 3).Format(time.DateOnly))
+	link := d.link("note", "The roads department", "passcode", "lamp post", "until",
+		time.Now().AddDate(0, 0, 3).Format(time.DateOnly))
 	reader := b.Open(link)
 	reader.Until("document.querySelector('[name=passcode]')")
 	if strings.Contains(reader.Text("body"), "street light") {
@@ -53,7 +55,8 @@ func TestALinkWithAPasscode(t *testing.T) {
 	reader.Key("lamp post" + browser.Enter)
 	reader.Until("document.getElementById('live')?.textContent === 'Live'")
 	for _, path := range []string{"", "/export/pdf", "/picture.svg", "/sheet/x", "/face/x"} {
-		if code, body := get(t, link+path); code != http.StatusUnauthorized || strings.Contains(string(body), "Inspect") {
+		if code, body := get(t, link+path); code != http.StatusUnauthorized ||
+			strings.Contains(string(body), "Inspect") {
 			t.Errorf("%s without the passcode answers %d", path, code)
 		}
 	}
@@ -80,7 +83,8 @@ func TestALinkWithAPasscode(t *testing.T) {
 	reader.Until("document.getElementById('live')?.textContent === 'Live'")
 	d.ClickOn("#share")
 	d.Until("document.querySelector('#links li')?.textContent.includes('The roads department') && document.querySelector('#links li').textContent.includes('with a passcode') && document.querySelector('#links li').textContent.includes('followed 2 times')")
-	if token := link[strings.LastIndex(link, "/")+1:]; strings.Contains(browser.Eval[string](d.Page, "document.documentElement.outerHTML"), token) || !strings.Contains(d.Text("#links li code"), token[:4]) {
+	if token := link[strings.LastIndex(link, "/")+1:]; strings.Contains(browser.Eval[string](d.Page,
+		"document.documentElement.outerHTML"), token) || !strings.Contains(d.Text("#links li code"), token[:4]) {
 		t.Error("the list shows the link itself, or not how it begins")
 	}
 	d.ClickOn("#links li button")
@@ -118,10 +122,13 @@ func TestWhatALinkAllows(t *testing.T) {
 	if r := ask(open + "/export/map"); r.StatusCode != http.StatusForbidden {
 		t.Errorf("a reader can save the map: %d", r.StatusCode)
 	}
-	if r := ask(open + "/picture.svg"); r.StatusCode != 200 || r.Header.Get("Cross-Origin-Resource-Policy") != "cross-origin" || !strings.Contains(r.Header.Get("X-Robots-Tag"), "noindex") {
+	if r := ask(open + "/picture.svg"); r.StatusCode != 200 ||
+		r.Header.Get("Cross-Origin-Resource-Policy") != "cross-origin" ||
+		!strings.Contains(r.Header.Get("X-Robots-Tag"), "noindex") {
 		t.Errorf("the picture: %d %v", r.StatusCode, r.Header)
 	}
-	if r := ask(open + "/frame"); r.StatusCode != 200 || !strings.Contains(r.Header.Get("Content-Security-Policy"), "frame-ancestors https://wiki.example http://127.0.0.1:9") {
+	if r := ask(open + "/frame"); r.StatusCode != 200 || !strings.Contains(r.Header.Get("Content-Security-Policy"),
+		"frame-ancestors https://wiki.example http://127.0.0.1:9") {
 		t.Errorf("the frame: %d %v", r.StatusCode, r.Header)
 	}
 	frame := b.Open(open + "/frame")
@@ -131,7 +138,8 @@ func TestWhatALinkAllows(t *testing.T) {
 	reader.Until("document.querySelectorAll('.saves a').length === 2")
 	reader.Close()
 	for _, wrong := range [][2]string{{"sites", "javascript:alert(1)"}, {"passcode", "abc"}, {"until", "2020-01-01"}} {
-		if code, body, _ := s.Post(d.path+"/links", url.Values{wrong[0]: {wrong[1]}}); code != 200 || !strings.Contains(body, "refusal") {
+		if code, body, _ := s.Post(d.path+"/links", url.Values{wrong[0]: {wrong[1]}}); code != 200 ||
+			!strings.Contains(body, "refusal") {
 			t.Errorf("a link with %v: %d", wrong, code)
 		}
 	}
@@ -140,7 +148,8 @@ func TestWhatALinkAllows(t *testing.T) {
 	d.sound()
 }
 
-// What Share gives for other pages works as it is given: in a frame on a page of another origin, and as a picture on any.
+// What Share gives for other pages works as it is given: in a frame on a page of another origin, and as a picture on
+// any.
 func TestAMapOnAnotherPage(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -193,7 +202,8 @@ func TestAMapOnAnotherPage(t *testing.T) {
 	d.sound()
 }
 
-// Whoever reads a map traces a case through it: by a link, on a phone, by touch and by keys, over sheets, and while it changes.
+// Whoever reads a map traces a case through it: by a link, on a phone, by touch and by keys, over sheets, and while it
+// changes.
 func TestReadersTrace(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -211,17 +221,21 @@ func TestReadersTrace(t *testing.T) {
 	}
 	on := func(label, at string) {
 		t.Helper()
-		browser.Eval[any](p, fmt.Sprintf("[...document.querySelectorAll('#case-exits button')].find(b => b.textContent.startsWith(%q))?.click()", label))
+		browser.Eval[any](p,
+			fmt.Sprintf("[...document.querySelectorAll('#case-exits button')].find(b => b.textContent.startsWith(%q))?.click()", label))
 		p.Until(fmt.Sprintf("document.getElementById('case-at').textContent.includes(%q) && document.querySelectorAll('#sheet .standing').length === 1", at))
 	}
 	on("Report the light", "Report the light")
 	on("Log the report", "Log the report")
 	on("Look up", "Look up the pole number")
 	on("Reported before?", "Reported before?")
-	if exits := browser.Eval[string](p, "[...document.querySelectorAll('#case-exits button')].map(b => b.textContent).join('; ')"); exits != "Yes: Give the date of the repair; No: Inspect the light on site" {
+	if exits := browser.Eval[string](p,
+		"[...document.querySelectorAll('#case-exits button')].map(b => b.textContent).join('; ')"); exits != "Yes: Give the date of the repair; No: Inspect the light on site" {
 		t.Errorf("the ways on are %s", exits)
 	}
-	if at := browser.Eval[[]float64](p, "(r => [r.left, r.right, r.top, r.bottom])(document.querySelector('#sheet .standing').getBoundingClientRect())"); at[0] < 0 || at[1] > 390 || at[2] < 0 || at[3] > 780 {
+	at := browser.Eval[[]float64](p,
+		"(r => [r.left, r.right, r.top, r.bottom])(document.querySelector('#sheet .standing').getBoundingClientRect())")
+	if at[0] < 0 || at[1] > 390 || at[2] < 0 || at[3] > 780 {
 		t.Errorf("where the case is lies out of sight: %v", at)
 	}
 	p.ClickOn("#case-back")

@@ -77,7 +77,8 @@ func (s *server) through(let func(r *http.Request) bool) string {
 	return between.URL
 }
 
-// A library of the page that does not come takes its menus, and nothing else: the page says so, and the map can be drawn.
+// A library of the page that does not come takes its menus, and nothing else: the page says so, and the map can be
+// drawn.
 func TestAMapOpensWithoutItsMenus(t *testing.T) {
 	s, path := stock(t, lamp())
 	between := s.through(func(r *http.Request) bool { return !strings.Contains(r.URL.Path, "alpine") })
@@ -134,7 +135,8 @@ func TestOpeningIsMarked(t *testing.T) {
 		seen = append(seen, browser.Eval[float64](p, firstPaint))
 		last := 0.0
 		for i, at := range stages {
-			now := browser.Eval[float64](p, fmt.Sprintf("performance.getEntriesByName(%q)[0]?.startTime ?? performance.getEntriesByType('navigation')[0][%[1]q] ?? -1", at.mark))
+			now := browser.Eval[float64](p,
+				fmt.Sprintf("performance.getEntriesByName(%q)[0]?.startTime ?? performance.getEntriesByType('navigation')[0][%[1]q] ?? -1", at.mark))
 			if now < last {
 				t.Fatalf("%s is marked at %.1f ms, and what comes before it at %.1f", at.mark, now, last)
 			}
@@ -144,7 +146,8 @@ func TestOpeningIsMarked(t *testing.T) {
 	if !testing.Verbose() {
 		return
 	}
-	fmt.Printf("Opening a sheet of %d symbols, ms, median of %d\n\n| until | at | took |\n| --- | --- | --- |\n", *opened, rounds)
+	fmt.Printf("Opening a sheet of %d symbols, ms, median of %d\n\n| until | at | took |\n| --- | --- | --- |\n",
+		*opened, rounds)
 	before := 0.0
 	for i, at := range stages {
 		now := quantile(times[i], 0.5)

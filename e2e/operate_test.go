@@ -28,7 +28,8 @@ func TestLinksOverTLS(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	raw, err := x509.CreateCertificate(rand.Reader, &x509.Certificate{SerialNumber: big.NewInt(1), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 2)}},
+	raw, err := x509.CreateCertificate(rand.Reader, &x509.Certificate{SerialNumber: big.NewInt(1),
+		NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 2)}},
 		&x509.Certificate{SerialNumber: big.NewInt(1)}, &key.PublicKey, key)
 	if err != nil {
 		t.Fatal(err)
@@ -38,7 +39,8 @@ func TestLinksOverTLS(t *testing.T) {
 		t.Fatal(err)
 	}
 	crt, pem8 := filepath.Join(dir, "site.crt"), filepath.Join(dir, "site.key")
-	for name, block := range map[string]*pem.Block{crt: {Type: "CERTIFICATE", Bytes: raw}, pem8: {Type: "PRIVATE KEY", Bytes: private}} {
+	for name, block := range map[string]*pem.Block{crt: {Type: "CERTIFICATE", Bytes: raw},
+		pem8: {Type: "PRIVATE KEY", Bytes: private}} {
 		if err := os.WriteFile(name, pem.EncodeToMemory(block), 0o600); err != nil {
 			t.Fatal(err)
 		}
@@ -48,7 +50,8 @@ func TestLinksOverTLS(t *testing.T) {
 		t.Fatalf("links begin with %s", s.Links)
 	}
 	client := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}}}
-	for _, address := range []string{s.Links + "/healthz", s.Links + "/read/NOSUCHLINK", s.URL + "/healthz", s.URL + "/"} {
+	for _, address := range []string{s.Links + "/healthz", s.Links + "/read/NOSUCHLINK", s.URL + "/healthz",
+		s.URL + "/"} {
 		r, err := client.Get(address)
 		if err != nil {
 			t.Fatal(err)
@@ -76,14 +79,17 @@ func TestBackupAndRestoreByCommand(t *testing.T) {
 		t.Fatalf("%v: %s", err, said)
 	}
 	d.sound()
-	if said, err := program.Run("restore", filepath.Join(dir, "maps.db"), "--data", s.Data); err == nil || !strings.Contains(string(said), "in use") {
+	if said, err := program.Run("restore", filepath.Join(dir, "maps.db"), "--data", s.Data); err == nil ||
+		!strings.Contains(string(said), "in use") {
 		t.Errorf("restored over a running program: %v: %s", err, said)
 	}
-	if said, err := program.Run("restore", filepath.Join(dir, "maps.db"), "--data", filepath.Join(dir, "again")); err != nil {
+	if said, err := program.Run("restore", filepath.Join(dir, "maps.db"), "--data",
+		filepath.Join(dir, "again")); err != nil {
 		t.Fatalf("%v: %s", err, said)
 	}
 	other := &server{program.StartAt(t, "serve", filepath.Join(dir, "again"))}
-	if d := other.desk(b, d.path); !strings.Contains(browser.Eval[string](d.Page, "document.getElementById('symbols').textContent.replace(/\\s+/g, ' ')"), "Make a new card") {
+	if d := other.desk(b, d.path); !strings.Contains(browser.Eval[string](d.Page,
+		"document.getElementById('symbols').textContent.replace(/\\s+/g, ' ')"), "Make a new card") {
 		t.Error("what was written before the backup is not in what was restored")
 	}
 }

@@ -21,11 +21,14 @@ func TestASheetGoesIntoAnotherMap(t *testing.T) {
 	from := s.file(d.path).Sheets[0]
 	other := s.create(b, "As it will be", "flowchart", "A4")
 	// By the plain text alone, as other programs hand it on, it is still the sheet.
-	browser.Eval[any](other.Page, fmt.Sprintf(`(() => { const t = new DataTransfer(); t.setData('text/plain', %q); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, cancelable: true })) })()`, copied["text"]))
+	browser.Eval[any](other.Page,
+		fmt.Sprintf(`(() => { const t = new DataTransfer(); t.setData('text/plain', %q); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, cancelable: true })) })()`, copied["text"]))
 	other.Until("document.querySelectorAll('#tabs [role=tab]').length === 2 && " + saved)
 	got := s.file(other.path).Sheets[1]
-	if got.Name != from.Name || len(got.Symbols) != len(from.Symbols) || len(got.Connectors) != len(from.Connectors) || len(got.Pools) != len(from.Pools) || got.Paper != from.Paper {
-		t.Errorf("pasted is %q with %d symbols, %d connectors, %d pools", got.Name, len(got.Symbols), len(got.Connectors), len(got.Pools))
+	if got.Name != from.Name || len(got.Symbols) != len(from.Symbols) || len(got.Connectors) != len(from.Connectors) ||
+		len(got.Pools) != len(from.Pools) || got.Paper != from.Paper {
+		t.Errorf("pasted is %q with %d symbols, %d connectors, %d pools", got.Name, len(got.Symbols),
+			len(got.Connectors), len(got.Pools))
 	}
 	d.sound()
 	other.sound()
@@ -44,7 +47,8 @@ func TestOffThePageIsMendedFromTheFindings(t *testing.T) {
 	d.Drag(x, y, x+1, y+1)
 	d.ClickOn("#fit")
 	x, y, _, _ = d.where("Repair")
-	paper := browser.Eval[[]float64](d.Page, "(r => [r.right, r.bottom])(document.getElementById('page').getBoundingClientRect())")
+	paper := browser.Eval[[]float64](d.Page,
+		"(r => [r.right, r.bottom])(document.getElementById('page').getBoundingClientRect())")
 	d.Key("a", ctrl)
 	d.Drag(x, y, paper[0]+40, y)
 	d.Until(saved)
@@ -88,7 +92,8 @@ func TestATipIsPulledByTheMouse(t *testing.T) {
 	if id == "" {
 		t.Fatal("no call-out was set down")
 	}
-	knob := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('#overlay .knob').getBoundingClientRect())")
+	knob := browser.Eval[[]float64](d.Page,
+		"(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('#overlay .knob').getBoundingClientRect())")
 	x, y, _, _ := d.where("One")
 	d.Drag(knob[0], knob[1], x, y)
 	d.Until(saved)
@@ -107,24 +112,30 @@ func TestATipIsPulledByTheMouse(t *testing.T) {
 	d.sound()
 }
 
-// The page that opens a map brings its picture with it, and the core takes it over: what it would draw is the same, where it was.
+// The page that opens a map brings its picture with it, and the core takes it over: what it would draw is the same,
+// where it was.
 func TestTheFirstPictureStaysWhenTheCoreTakesOver(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	for _, title := range []string{"A street light is out", "Lend a cargo bike"} {
 		d := s.desk(b, s.demo(b, title))
-		if first, now := browser.Eval[string](d.Page, "document.getElementById('desk').dataset.first"), browser.Eval[string](d.Page, "document.getElementById('view').getAttribute('transform')"); first != now || first == "" {
+		if first, now := browser.Eval[string](d.Page, "document.getElementById('desk').dataset.first"),
+			browser.Eval[string](d.Page, "document.getElementById('view').getAttribute('transform')"); first != now ||
+			first == "" {
 			t.Errorf("%s: it stood at %q and stands at %q", title, first, now)
 		}
-		if !browser.Eval[bool](d.Page, "plainTracerApp.drawing.nodes.size > 5 && [...plainTracerApp.drawing.nodes].every(([id, n]) => n.isConnected && n.id === 'n-' + id)") {
+		if !browser.Eval[bool](d.Page,
+			"plainTracerApp.drawing.nodes.size > 5 && [...plainTracerApp.drawing.nodes].every(([id, n]) => n.isConnected && n.id === 'n-' + id)") {
 			t.Errorf("%s: the core does not have all nodes of the page", title)
 		}
-		browser.Eval[any](d.Page, `fetch(plainTracerApp.base + '/state', { headers: { Accept: 'application/json' } }).then(r => r.json()).then(s => { const a = plainTracerApp, taken = document.getElementById('symbols').firstChild
+		browser.Eval[any](d.Page,
+			`fetch(plainTracerApp.base + '/state', { headers: { Accept: 'application/json' } }).then(r => r.json()).then(s => { const a = plainTracerApp, taken = document.getElementById('symbols').firstChild
 			a.core.fresh(JSON.stringify(s.map), s.revision, 0); a.flush(); window.anew = !taken.isConnected })`)
 		d.Until("window.anew") // now it has drawn all of it itself
 		for _, layer := range []string{"ground", "pools", "connectors", "symbols"} {
 			d.Until(fmt.Sprintf(`(window.came ??= fetch(location.href).then(r => r.text()).then(t => { window.page = new DOMParser().parseFromString(t, 'text/html') })) && window.page && window.page.getElementById(%q)`, layer))
-			if same := browser.Eval[string](d.Page, fmt.Sprintf(`(() => { const plain = t => t.replace(/\s+/g, ' ').trim(), a = plain(page.getElementById(%[1]q).innerHTML), b = plain(document.getElementById(%[1]q).innerHTML); if (a === b) return ''; let i = 0; while (a[i] === b[i]) i++; return a.slice(i - 80, i + 80) + ' ### ' + b.slice(i - 80, i + 80) })()`, layer)); same != "" {
+			if same := browser.Eval[string](d.Page,
+				fmt.Sprintf(`(() => { const plain = t => t.replace(/\s+/g, ' ').trim(), a = plain(page.getElementById(%[1]q).innerHTML), b = plain(document.getElementById(%[1]q).innerHTML); if (a === b) return ''; let i = 0; while (a[i] === b[i]) i++; return a.slice(i - 80, i + 80) + ' ### ' + b.slice(i - 80, i + 80) })()`, layer)); same != "" {
 				t.Errorf("%s, %s: %s", title, layer, same)
 			}
 		}

@@ -18,8 +18,10 @@ func (s *server) be(b *browser.Browser, name string) *browser.Page {
 	s.Helper()
 	p := b.Open(s.URL + "/sign-in")
 	p.Until("document.querySelector('.be')")
-	browser.Eval[any](p, "[...document.querySelectorAll('.be button')].find(b => b.textContent.includes('"+name+"')).click()")
-	p.Until("document.readyState === 'complete' && document.querySelector('.who-menu')?.textContent.includes('" + name + "')")
+	browser.Eval[any](p, "[...document.querySelectorAll('.be button')].find(b => b.textContent.includes('"+name+
+		"')).click()")
+	p.Until("document.readyState === 'complete' && document.querySelector('.who-menu')?.textContent.includes('" + name +
+		"')")
 	return p
 }
 
@@ -34,7 +36,8 @@ func TestTwoPeopleAndAReader(t *testing.T) {
 	d := s.desk(ida, path)
 	other := browser.Start(t)
 	p := s.be(other, "Jonas Petri")
-	if text := p.Text(".home"); strings.Contains(text, "Lend a cargo bike") || !strings.Contains(text, "A street light is out") {
+	if text := p.Text(".home"); strings.Contains(text, "Lend a cargo bike") ||
+		!strings.Contains(text, "A street light is out") {
 		t.Errorf("Jonas sees %s", text)
 	}
 	jonas := &desk{Page: other.Open(s.URL + path), s: s, path: path}
@@ -57,7 +60,10 @@ func TestTwoPeopleAndAReader(t *testing.T) {
 	d.ClickOn("#tabs button:nth-child(1)")
 	jonas.ClickOn("#tabs button:nth-child(1)")
 	for _, step := range []string{"/links", "/people", "/delete"} {
-		if code := browser.Eval[bool](jonas.Page, "window.asked = undefined, fetch(location.pathname + '"+step+"', { method: '"+map[bool]string{true: "POST", false: "GET"}[step == "/delete"]+"' }).then(r => { window.asked = r.status }), true"); !code {
+		if code := browser.Eval[bool](jonas.Page,
+			"window.asked = undefined, fetch(location.pathname + '"+step+"', { method: '"+
+				map[bool]string{true: "POST", false: "GET"}[step == "/delete"]+
+				"' }).then(r => { window.asked = r.status }), true"); !code {
 			t.Fatal("not asked")
 		}
 		jonas.Until("window.asked")
@@ -83,7 +89,8 @@ func TestTwoPeopleAndAReader(t *testing.T) {
 	d.Until("[...document.querySelectorAll('#shares li')].some(l => l.textContent.includes('Selma'))")
 	selma.Go(s.URL + path)
 	selma.Until("document.documentElement.dataset.ready")
-	browser.Eval[any](d.Page, "(() => { const f = [...document.querySelectorAll('#shares li')].find(l => l.textContent.includes('Selma')).querySelector('select'); f.value = 'none'; f.dispatchEvent(new Event('change', { bubbles: true })) })()")
+	browser.Eval[any](d.Page,
+		"(() => { const f = [...document.querySelectorAll('#shares li')].find(l => l.textContent.includes('Selma')).querySelector('select'); f.value = 'none'; f.dispatchEvent(new Event('change', { bubbles: true })) })()")
 	selma.Until("document.getElementById('saved').textContent.includes('What you may do with this map has changed')")
 	selma.Go(s.URL + path)
 	selma.Until("document.body.textContent.includes('There is nothing here for you')")
@@ -102,8 +109,8 @@ func TestTwoPeopleAndAReader(t *testing.T) {
 	d.sound()
 }
 
-// A house begins with its first owner; maps of others are searched for and opened at the step that was found; folders are
-// made, and maps moved there, by keyboard alone and by dragging.
+// A house begins with its first owner; maps of others are searched for and opened at the step that was found; folders
+// are made, and maps moved there, by keyboard alone and by dragging.
 func TestHomeByKeyboard(t *testing.T) {
 	s := &server{program.StartForPeople(t)}
 	b := browser.Start(t)
@@ -181,8 +188,8 @@ func TestHomeByKeyboard(t *testing.T) {
 	}
 }
 
-// A link to edit opens the editor for whoever has it; one for named addresses asks for a code that went there by mail; one
-// of a fixed state goes on showing that.
+// A link to edit opens the editor for whoever has it; one for named addresses asks for a code that went there by mail;
+// one of a fixed state goes on showing that.
 func TestLinksForAPurpose(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -240,7 +247,8 @@ func TestLinksForAPurpose(t *testing.T) {
 	guest.Key("Half a wo")
 	d.ClickOn("#share")
 	d.Until("document.querySelectorAll('#links li').length === 3")
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('#links li')].find(l => l.textContent.includes('to edit')).querySelector('button').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('#links li')].find(l => l.textContent.includes('to edit')).querySelector('button').click()")
 	guest.Until("document.body.textContent.includes('ended')")
 	d.ClickOn("#share-dialog .end button")
 	d.sound()
@@ -249,7 +257,8 @@ func TestLinksForAPurpose(t *testing.T) {
 // The people of the house are looked after from the command line, while the program runs.
 func TestPeopleByCommand(t *testing.T) {
 	s := &server{program.StartForPeople(t)}
-	out, err := program.Run("people", "add", "ida@town.example", "--name", "Ida Brandt", "--role", "owner", "--data", s.Data, "--address", s.URL)
+	out, err := program.Run("people", "add", "ida@town.example", "--name", "Ida Brandt", "--role", "owner", "--data",
+		s.Data, "--address", s.URL)
 	link := regexp.MustCompile(`http://\S+/invited/\S+`).Find(out)
 	if err != nil || link == nil {
 		t.Fatalf("%v %s", err, out)
@@ -259,18 +268,23 @@ func TestPeopleByCommand(t *testing.T) {
 	p.ClickOn("[name=password]")
 	p.Key("seven grey lamp posts" + browser.Enter)
 	p.Until("document.querySelector('.who-menu')?.textContent.includes('Ida Brandt')")
-	if out, err := program.Run("people", "list", "--data", s.Data); err != nil || !strings.Contains(string(out), "ida@town.example") || !strings.Contains(string(out), "has a password") {
+	if out, err := program.Run("people", "list", "--data", s.Data); err != nil ||
+		!strings.Contains(string(out), "ida@town.example") || !strings.Contains(string(out), "has a password") {
 		t.Errorf("%v %s", err, out)
 	}
-	for _, wrong := range [][]string{{"add", "ida@town.example", "--name", "Ida"}, {"add", "nobody", "--name", "No"}, {"add", "a@b.example"}, {"reset", "who@town.example"}} {
+	for _, wrong := range [][]string{{"add", "ida@town.example", "--name", "Ida"}, {"add", "nobody", "--name", "No"},
+		{"add", "a@b.example"}, {"reset", "who@town.example"}} {
 		if out, err := program.Run(append([]string{"people"}, append(wrong, "--data", s.Data)...)...); err == nil {
 			t.Errorf("%v: %s", wrong, out)
 		}
 	}
-	if out, err := program.Run("people", "reset", "ida@town.example", "--data", s.Data, "--address", s.URL); err != nil || !strings.Contains(string(out), "/reset/") {
+	if out, err := program.Run("people", "reset", "ida@town.example", "--data", s.Data, "--address",
+		s.URL); err != nil || !strings.Contains(string(out), "/reset/") {
 		t.Errorf("%v %s", err, out)
 	}
-	for _, unsafe := range [][]string{{"--listen", "0.0.0.0:0"}, {"--listen", "0.0.0.0:0", "--as", "ida@town.example", "--behind-proxy"}, {"--smtp", "localhost:25"}, {"--openid-issuer", "https://x.example"}} {
+	for _, unsafe := range [][]string{{"--listen", "0.0.0.0:0"},
+		{"--listen", "0.0.0.0:0", "--as", "ida@town.example", "--behind-proxy"}, {"--smtp", "localhost:25"},
+		{"--openid-issuer", "https://x.example"}} {
 		if out, err := program.Run(append([]string{"serve", "--data", t.TempDir()}, unsafe...)...); err == nil {
 			t.Errorf("%v is served: %s", unsafe, out)
 		}

@@ -21,18 +21,21 @@ import (
 // cell is what stands in a cell of the wide register, by the number of its row and the title of its column.
 func (d *desk) cell(row int, column string) string {
 	d.s.Helper()
-	return browser.Eval[string](d.Page, fmt.Sprintf(`(() => { const g = plainTracerApp.register.grid; return g.rows[%d]?.cells[g.columns.find(c => c.title === %q).id] ?? '' })()`, row, column))
+	return browser.Eval[string](d.Page,
+		fmt.Sprintf(`(() => { const g = plainTracerApp.register.grid; return g.rows[%d]?.cells[g.columns.find(c => c.title === %q).id] ?? '' })()`, row, column))
 }
 
 // goCell puts the focus on a cell.
 func (d *desk) goCell(row int, column string) {
 	d.s.Helper()
-	browser.Eval[any](d.Page, fmt.Sprintf(`(() => { const g = plainTracerApp.register.grid; g.focus(); g.go(%d, g.columns.findIndex(c => c.title === %q)) })()`, row, column))
+	browser.Eval[any](d.Page,
+		fmt.Sprintf(`(() => { const g = plainTracerApp.register.grid; g.focus(); g.go(%d, g.columns.findIndex(c => c.title === %q)) })()`, row, column))
 }
 
 func (d *desk) pasteInto(text string) {
 	d.s.Helper()
-	browser.Eval[any](d.Page, fmt.Sprintf(`(() => { const t = new DataTransfer(); t.setData('text/plain', %q); document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, bubbles: true, cancelable: true })) })()`, text))
+	browser.Eval[any](d.Page,
+		fmt.Sprintf(`(() => { const t = new DataTransfer(); t.setData('text/plain', %q); document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, bubbles: true, cancelable: true })) })()`, text))
 }
 
 // rows are the numbers of the rows of the register, as they stand.
@@ -41,8 +44,9 @@ func (d *desk) rows() string {
 	return browser.Eval[string](d.Page, "plainTracerApp.register.grid.rows.map(r => r.cells.number).join(' ')")
 }
 
-// The register is worked in like a spreadsheet: a field is filled for twelve steps by the keyboard, a block is pasted, rows are
-// sorted, filtered and moved, and what comes next is written; it is one map with the drawing, in this window and another.
+// The register is worked in like a spreadsheet: a field is filled for twelve steps by the keyboard, a block is pasted,
+// rows are sorted, filtered and moved, and what comes next is written; it is one map with the drawing, in this window
+// and another.
 func TestTheRegisterIsWorkedIn(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -73,10 +77,13 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	d.goCell(0, "Time")
 	d.pasteInto("6 min\t1 h\nsoon\t2 d\n")
 	d.Until("document.querySelector('.grid-cell[aria-invalid=true] .refused')?.textContent === 'soon'")
-	if d.cell(0, "Time") != "6 min" || d.cell(0, "Wait") != "1 h" || d.cell(1, "Time") != "5 min" || d.cell(1, "Wait") != "2 d" {
+	if d.cell(0, "Time") != "6 min" || d.cell(0, "Wait") != "1 h" || d.cell(1, "Time") != "5 min" ||
+		d.cell(1, "Wait") != "2 d" {
 		t.Errorf("pasted: %s, %s; %s, %s", d.cell(0, "Time"), d.cell(0, "Wait"), d.cell(1, "Time"), d.cell(1, "Wait"))
 	}
-	if title := browser.Eval[string](d.Page, "document.querySelector('.grid-cell[aria-invalid=true]').title"); !strings.Contains(title, "“soon” is no duration") {
+	if title := browser.Eval[string](d.Page,
+		"document.querySelector('.grid-cell[aria-invalid=true]').title"); !strings.Contains(title,
+		"“soon” is no duration") {
 		t.Errorf("the reason is %q", title)
 	}
 	d.Key("z", chromedp.ModifierCtrl) // one undo takes the block back
@@ -113,7 +120,8 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 
 	// So does one that is dragged by its number.
 	d.goCell(1, "Number")
-	at := browser.Eval[[]float64](d.Page, `(() => [...document.querySelectorAll('.grid-body .grid-row')].sort((a, b) => a.at - b.at).slice(1, 3).map(r => r.firstElementChild.getBoundingClientRect()).flatMap(r => [r.x + 20, r.y + r.height / 2]))()`)
+	at := browser.Eval[[]float64](d.Page,
+		`(() => [...document.querySelectorAll('.grid-body .grid-row')].sort((a, b) => a.at - b.at).slice(1, 3).map(r => r.firstElementChild.getBoundingClientRect()).flatMap(r => [r.x + 20, r.y + r.height / 2]))()`)
 	d.Drag(at[0], at[1], at[2], at[3]+14)
 	d.Until("plainTracerApp.register.grid.rows[1].cells.text.startsWith('Look up')")
 	d.Key("z", chromedp.ModifierCtrl)
@@ -183,7 +191,8 @@ func TestNumbersAreHeld(t *testing.T) {
 	}
 	// A text is written in the list of the side book.
 	d.Until("document.querySelectorAll('#register [data-find]').length === 18")
-	at := browser.Eval[[]float64](d.Page, "(r => [r.x + 60, r.y + 10])(document.querySelectorAll('#register [data-find]')[1].getBoundingClientRect())")
+	at := browser.Eval[[]float64](d.Page,
+		"(r => [r.x + 60, r.y + 10])(document.querySelectorAll('#register [data-find]')[1].getBoundingClientRect())")
 	d.DoubleClick(at[0], at[1])
 	d.Until("document.activeElement.className === 'book-editor'")
 	d.Key("Note the report" + browser.Enter)
@@ -285,13 +294,16 @@ func TestTheRegisterComesBack(t *testing.T) {
 	if text := d.Text("#taken-words"); !strings.Contains(text, "4 cells change.") {
 		t.Error(text)
 	}
-	if text := d.Text("#taken"); !strings.Contains(text, "“18 Close the report” leads to it, no longer to “The lamp burns again”; it leads to “The lamp burns again”") {
+	if text := d.Text("#taken"); !strings.Contains(text,
+		"“18 Close the report” leads to it, no longer to “The lamp burns again”; it leads to “The lamp burns again”") {
 		t.Errorf("of the connectors it is said: %s", text)
 	}
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('#taken tr')].find(r => r.textContent.includes('Note the report')).querySelector('input').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('#taken tr')].find(r => r.textContent.includes('Note the report')).querySelector('input').click()")
 	d.ClickOn("#taken-take")
 	d.Until("document.getElementById('words').textContent.includes('3 cells were taken')")
-	if last := browser.Eval[string](d.Page, "plainTracerApp.register.grid.rows.at(-1).cells.text"); last != "Thank the resident" {
+	if last := browser.Eval[string](d.Page,
+		"plainTracerApp.register.grid.rows.at(-1).cells.text"); last != "Thank the resident" {
 		t.Errorf("the last row is %q", last)
 	}
 	if d.cell(0, "Time") != "45 min" || d.cell(2, "Cost") != "9.75 EUR" || d.cell(1, "Step") != "Log the report" {
@@ -308,8 +320,8 @@ func TestTheRegisterComesBack(t *testing.T) {
 	d.sound()
 }
 
-// What is typed into the table by habit changes only what it is typed on: a slip in Next is asked about, a refused text leaves
-// the value, Tab and Enter go where they go in spreadsheets, and the table is left by the key that opens it.
+// What is typed into the table by habit changes only what it is typed on: a slip in Next is asked about, a refused text
+// leaves the value, Tab and Enter go where they go in spreadsheets, and the table is left by the key that opens it.
 func TestTheRegisterForgivesSlips(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -343,7 +355,8 @@ func TestTheRegisterForgivesSlips(t *testing.T) {
 	d.goCell(3, "Next")
 	d.Key("Yes > 5; No > Telephone" + browser.Enter)
 	d.Until("!document.getElementById('wide-ask').hidden")
-	browser.Eval[any](d.Page, "([...document.querySelectorAll('#wide-ask button')].find(b => b.textContent.includes('new step')).click(), 0)")
+	browser.Eval[any](d.Page,
+		"([...document.querySelectorAll('#wide-ask button')].find(b => b.textContent.includes('new step')).click(), 0)")
 	d.Until("document.getElementById('symbols').textContent.includes('Telephone')")
 	if symbols() != before+1 {
 		t.Errorf("there are %d symbols, not %d", symbols(), before+1)
@@ -370,15 +383,19 @@ func TestTheRegisterForgivesSlips(t *testing.T) {
 	d.Key("z", ctrl)
 	d.Until("plainTracerApp.register.grid.rows[2].cells['f-time'] === '3 min'")
 
-	// Tab and Enter: two rows are filled in, from the column where the typing began; no number is pinned, no text written over.
+	// Tab and Enter: two rows are filled in, from the column where the typing began; no number is pinned, no text
+	// written over.
 	texts := func() string {
-		return browser.Eval[string](d.Page, "plainTracerApp.register.grid.rows.map(r => r.cells.number + ' ' + r.cells.text).join('; ')")
+		return browser.Eval[string](d.Page,
+			"plainTracerApp.register.grid.rows.map(r => r.cells.number + ' ' + r.cells.text).join('; ')")
 	}
 	all := texts()
 	d.goCell(0, "System")
-	d.Key("Desk tool" + browser.Tab + "8" + browser.Tab + "1 h" + browser.Enter + "On paper" + browser.Tab + "9" + browser.Enter)
+	d.Key("Desk tool" + browser.Tab + "8" + browser.Tab + "1 h" + browser.Enter + "On paper" + browser.Tab + "9" +
+		browser.Enter)
 	d.Until("plainTracerApp.register.grid.at.row === 2")
-	if got := []string{d.cell(0, "System"), d.cell(0, "Time"), d.cell(0, "Wait"), d.cell(1, "System"), d.cell(1, "Time")}; !slices.Equal(got, []string{"Desk tool", "8 min", "1 h", "On paper", "9 min"}) {
+	if got := []string{d.cell(0, "System"), d.cell(0, "Time"), d.cell(0, "Wait"), d.cell(1, "System"),
+		d.cell(1, "Time")}; !slices.Equal(got, []string{"Desk tool", "8 min", "1 h", "On paper", "9 min"}) {
 		t.Errorf("filled in row by row: %q", got)
 	}
 	if at := browser.Eval[string](d.Page, "plainTracerApp.register.grid.column.title"); at != "System" {
@@ -386,7 +403,8 @@ func TestTheRegisterForgivesSlips(t *testing.T) {
 	}
 	d.goCell(0, "Cost")
 	d.Key(browser.Tab)
-	if at := browser.Eval[string](d.Page, "plainTracerApp.register.grid.at.row + ' ' + plainTracerApp.register.grid.column.title"); at != "1 Step" {
+	if at := browser.Eval[string](d.Page,
+		"plainTracerApp.register.grid.at.row + ' ' + plainTracerApp.register.grid.column.title"); at != "1 Step" {
 		t.Errorf("Tab past the last column goes to %s", at)
 	}
 	last := browser.Eval[int](d.Page, "plainTracerApp.register.grid.rows.length - 1")
@@ -406,7 +424,8 @@ func TestTheRegisterForgivesSlips(t *testing.T) {
 	browser.Eval[any](d.Page, "document.getElementById('fields-dialog').close()")
 
 	// The key that opens the table leads back, from the grid, from a field that is open and from the strip.
-	for _, from := range []string{"plainTracerApp.register.grid.focus()", "plainTracerApp.register.grid.edit('x')", "document.getElementById('wide-search').focus()", "document.getElementById('wide-insert').focus()"} {
+	for _, from := range []string{"plainTracerApp.register.grid.focus()", "plainTracerApp.register.grid.edit('x')",
+		"document.getElementById('wide-search').focus()", "document.getElementById('wide-insert').focus()"} {
 		browser.Eval[any](d.Page, "(plainTracerApp.register.grid.go(0, 1), "+from+", 0)")
 		d.Key("t", chromedp.ModifierAlt)
 		d.Until("!document.body.classList.contains('wide') && document.activeElement.id === 'drawing'")
@@ -415,7 +434,8 @@ func TestTheRegisterForgivesSlips(t *testing.T) {
 	for _, width := range []int64{1024, 1280} {
 		d.Do(chromedp.EmulateViewport(width, 800))
 		d.Until(fmt.Sprintf("innerWidth === %d", width))
-		if out := browser.Eval[[]string](d.Page, "[...document.querySelectorAll('#wide-strip .tools > *, #wide-strip .drop > button')].filter(c => c.getClientRects().length && c.getBoundingClientRect().right > innerWidth).map(c => c.textContent.trim())"); len(out) > 0 {
+		if out := browser.Eval[[]string](d.Page,
+			"[...document.querySelectorAll('#wide-strip .tools > *, #wide-strip .drop > button')].filter(c => c.getClientRects().length && c.getBoundingClientRect().right > innerWidth).map(c => c.textContent.trim())"); len(out) > 0 {
 			t.Errorf("at %d px these lie outside: %q", width, out)
 		}
 	}

@@ -10,8 +10,8 @@ import (
 	"plaintracer/e2e/browser"
 )
 
-// A whole round: the owner asks; a colleague remarks on a step and proposes a text; somebody by a link does so on a phone and
-// does not agree; the text is taken, the map changed, a second round agreed; and its page, to file, is read.
+// A whole round: the owner asks; a colleague remarks on a step and proposes a text; somebody by a link does so on a
+// phone and does not agree; the text is taken, the map changed, a second round agreed; and its page, to file, is read.
 func TestAWholeRound(t *testing.T) {
 	s := start(t, "demo")
 	owner := browser.Start(t)
@@ -20,11 +20,13 @@ func TestAWholeRound(t *testing.T) {
 	d.ClickOn("#review")
 	d.Until("document.querySelector('.asking')")
 	d.ClickOn(".asking summary")
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
 	d.ClickOn(".asking [name=names]")
 	d.Key("Ann from")
 	// the list comes anew while the form is filled in, which stays as it is
-	browser.Eval[any](d.Page, "(document.querySelector('.said-page').dataset.old = 'yes', window.htmx.trigger(document.getElementById('remarks'), 'refresh'), 0)")
+	browser.Eval[any](d.Page,
+		"(document.querySelector('.said-page').dataset.old = 'yes', window.htmx.trigger(document.getElementById('remarks'), 'refresh'), 0)")
 	d.Until("!document.querySelector('.said-page').dataset.old && document.querySelector('.asking').open && document.activeElement.name === 'names'")
 	d.Key(" Roads")
 	d.ClickOn(".asking button.primary")
@@ -62,7 +64,8 @@ func TestAWholeRound(t *testing.T) {
 	d.Key("Half a wo")
 	d.Until("document.querySelector('.thread')?.textContent.includes('on the website') && document.querySelector('#flags .flag')")
 	d.Key("rd")
-	if text := browser.Eval[string](d.Page, "document.querySelector('#new-remark [name=text]').value"); text != "Half a word" {
+	if text := browser.Eval[string](d.Page,
+		"document.querySelector('#new-remark [name=text]').value"); text != "Half a word" {
 		t.Errorf("what was being written is %q", text)
 	}
 
@@ -75,7 +78,9 @@ func TestAWholeRound(t *testing.T) {
 	if wide := browser.Eval[float64](ann, "document.documentElement.scrollWidth"); wide > 390 {
 		t.Errorf("the page is %v pixels wide on a phone of 390", wide)
 	}
-	if text := ann.Text(".round"); strings.Contains(text, "Remind") || !strings.Contains(text, "You answer as Ann from Roads") || browser.Eval[bool](ann, "!!document.querySelector('.copied')") {
+	if text := ann.Text(".round"); strings.Contains(text, "Remind") ||
+		!strings.Contains(text, "You answer as Ann from Roads") ||
+		browser.Eval[bool](ann, "!!document.querySelector('.copied')") {
 		t.Errorf("a reviewer sees %s", text)
 	}
 	browser.Eval[any](ann, "document.querySelector('.say [name=verdict]').value = 'not agreed'")
@@ -92,20 +97,25 @@ func TestAWholeRound(t *testing.T) {
 	d.Until("document.getElementById('words').textContent.includes('The proposed text is taken')")
 	d.Until("document.getElementById('symbols').textContent.includes('with') && !document.querySelector('[data-proposal]')")
 	d.saved()
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('.round button')].find(b => b.textContent === 'End the round').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('.round button')].find(b => b.textContent === 'End the round').click()")
 	const first = "1 of 2 did not agree, 1 said nothing; the map was changed since version 1"
 	d.Until("document.querySelector('.said-page').textContent.includes('Round 1 ended') && document.querySelector('.said-page').textContent.includes('" + first + "')")
-	record := browser.Eval[string](d.Page, "document.querySelector('.said-page a[href*=\"/rounds/\"]').getAttribute('href')")
-	if code, page := get(t, s.URL+record+"/page.html"); code != 200 || !strings.Contains(string(page), first) || !strings.Contains(string(page), "on the website") || !strings.Contains(string(page), "phone note") ||
+	record := browser.Eval[string](d.Page,
+		"document.querySelector('.said-page a[href*=\"/rounds/\"]').getAttribute('href')")
+	if code, page := get(t, s.URL+record+"/page.html"); code != 200 || !strings.Contains(string(page), first) ||
+		!strings.Contains(string(page), "on the website") || !strings.Contains(string(page), "phone note") ||
 		!strings.Contains(string(page), "proposal taken by") {
 		t.Errorf("the record of the first round lacks what was said: %d %s", code, page)
 	}
 	d.ClickOn(".asking summary")
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
 	d.ClickOn(".asking button.primary")
 	d.Until("document.querySelector('.round')?.textContent.includes('Round 2')")
 	jonas.Until("document.querySelector('.round')?.textContent.includes('Round 2')")
-	browser.Eval[any](jonas.Page, "[...document.querySelectorAll('.round a')].find(a => a.textContent.includes('What changed')).click()")
+	browser.Eval[any](jonas.Page,
+		"[...document.querySelectorAll('.round a')].find(a => a.textContent.includes('What changed')).click()")
 	jonas.Until("document.querySelector('#change-list')?.textContent.includes('Log the report') && document.querySelector('#change-list ins')?.textContent.includes('with') && document.querySelector('.over .new').naturalWidth > 0 && document.readyState === 'complete'")
 	jonas.Key("n")
 	jonas.Until("document.querySelector('.marks .found')")
@@ -115,9 +125,11 @@ func TestAWholeRound(t *testing.T) {
 	jonas.ClickOn(".say button")
 	jonas.Until("document.querySelector('.verdict.yes')")
 	d.Until("document.querySelector('.verdict.yes')")
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('.round button')].find(b => b.textContent === 'End the round').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('.round button')].find(b => b.textContent === 'End the round').click()")
 	d.Until("document.querySelector('.said-page').textContent.includes('Round 2 ended')")
-	page := browser.Eval[string](d.Page, "document.querySelector('.said-page a[href*=\"/rounds/\"]').getAttribute('href')")
+	page := browser.Eval[string](d.Page,
+		"document.querySelector('.said-page a[href*=\"/rounds/\"]').getAttribute('href')")
 	code, pdf := get(t, s.URL+page+"/page.pdf")
 	file := filepath.Join(t.TempDir(), "round.pdf")
 	if err := os.WriteFile(file, pdf, 0o600); err != nil || code != 200 {
@@ -127,7 +139,8 @@ func TestAWholeRound(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"A street light is out", "Round 2 of review, of version 2", "Outcome: agreed", "Jonas Petri, agreed", "SHA-256: "} {
+	for _, want := range []string{"A street light is out", "Round 2 of review, of version 2", "Outcome: agreed",
+		"Jonas Petri, agreed", "SHA-256: "} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("the page to file does not say %q:\n%.1200s", want, text)
 		}

@@ -36,7 +36,8 @@ func TestExportsLookLikeTheDesk(t *testing.T) {
 		drop(home, "main", name+".tracer.json", "application/json", file)
 		home.Until("location.pathname.startsWith('/maps/') && document.documentElement.dataset.ready")
 		path := browser.Eval[string](home, "location.pathname")
-		box := browser.Eval[[]float64](home, `(() => { document.querySelectorAll('#grid, #overlay').forEach(g => g.setAttribute('visibility', 'hidden')); const r = document.getElementById('page').getBoundingClientRect(), f = document.getElementById('page').getBBox(); return [r.x, r.y, r.width, r.height, f.width] })()`)
+		box := browser.Eval[[]float64](home,
+			`(() => { document.querySelectorAll('#grid, #overlay').forEach(g => g.setAttribute('visibility', 'hidden')); const r = document.getElementById('page').getBoundingClientRect(), f = document.getElementById('page').getBBox(); return [r.x, r.y, r.width, r.height, f.width] })()`)
 		shot, err := png.Decode(bytes.NewReader(home.PictureOf(box[0], box[1], box[2], box[3], 2*box[4]/box[2])))
 		if err != nil {
 			t.Fatal(err)
@@ -55,7 +56,8 @@ func TestExportsLookLikeTheDesk(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			t.Errorf("%s: %d pixels of a million differ from the desk (%v and %v); see %s", name, differ, bitmap.Bounds().Size(), shot.Bounds().Size(), out)
+			t.Errorf("%s: %d pixels of a million differ from the desk (%v and %v); see %s", name, differ,
+				bitmap.Bounds().Size(), shot.Bounds().Size(), out)
 		}
 		if faults := home.Faults(); len(faults) > 0 {
 			t.Error(fmt.Sprint(faults))

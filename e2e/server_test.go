@@ -81,7 +81,8 @@ func (d *desk) where(text string) (x, y, rx, ry float64) {
 	d.s.Helper()
 	q := fmt.Sprintf(symbolJS, text)
 	d.Until(q)
-	v := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2, r.width / 2, r.height / 2])("+q+".querySelector('path').getBoundingClientRect())")
+	v := browser.Eval[[]float64](d.Page, "(r => [r.x + r.width / 2, r.y + r.height / 2, r.width / 2, r.height / 2])("+q+
+		".querySelector('path').getBoundingClientRect())")
 	return v[0], v[1], v[2], v[3]
 }
 
@@ -147,7 +148,8 @@ func (d *desk) connect(from, side, to string) {
 // lane returns the height of a lane's middle in the window.
 func (d *desk) lane(name string) float64 {
 	d.s.Helper()
-	return browser.Eval[float64](d.Page, fmt.Sprintf("(r => r.y + r.height / 2)([...document.querySelectorAll('#pools text')].find(t => t.textContent === %q).getBoundingClientRect())", name))
+	return browser.Eval[float64](d.Page,
+		fmt.Sprintf("(r => r.y + r.height / 2)([...document.querySelectorAll('#pools text')].find(t => t.textContent === %q).getBoundingClientRect())", name))
 }
 
 // down drags from the foot of a step into a lane, where a new step appears.

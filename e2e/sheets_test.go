@@ -17,7 +17,8 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 3 && " + saved)
 	m := s.file(d.path)
 	one, two := m.Sheets[0], m.Sheets[1]
-	if two.Name != "Copy of "+one.Name || len(two.Symbols) != len(one.Symbols) || len(two.Connectors) != len(one.Connectors) || len(two.Pools[0].Lanes) != len(one.Pools[0].Lanes) {
+	if two.Name != "Copy of "+one.Name || len(two.Symbols) != len(one.Symbols) ||
+		len(two.Connectors) != len(one.Connectors) || len(two.Pools[0].Lanes) != len(one.Pools[0].Lanes) {
 		t.Errorf("the copy %q has %d symbols", two.Name, len(two.Symbols))
 	}
 	for i, sym := range two.Symbols {
@@ -25,7 +26,8 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 			t.Errorf("%q became %q at %v", o.Text, sym.Text, sym.Box)
 		}
 	}
-	browser.Eval[any](d.Page, `(() => { const [a, , c] = document.querySelectorAll('#tabs [role=tab]'), data = new DataTransfer()
+	browser.Eval[any](d.Page,
+		`(() => { const [a, , c] = document.querySelectorAll('#tabs [role=tab]'), data = new DataTransfer()
 		a.dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer: data })); c.dispatchEvent(new DragEvent('dragover', { bubbles: true, cancelable: true, dataTransfer: data }))
 		c.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: data })) })()`)
 	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]')[2].textContent === 'Report and diagnosis'")
@@ -52,7 +54,8 @@ func TestANewMapBeginsWithItsRoles(t *testing.T) {
 	p.Until("location.pathname.startsWith('/maps/')")
 	m := s.file(browser.Eval[string](p, "location.pathname"))
 	lanes := m.Sheets[0].Pools[0].Lanes
-	if len(lanes) != 3 || lanes[0].Name != "Resident" || lanes[1].Name != "Service desk" || lanes[2].Name != "Field crew" {
+	if len(lanes) != 3 || lanes[0].Name != "Resident" || lanes[1].Name != "Service desk" ||
+		lanes[2].Name != "Field crew" {
 		t.Errorf("the lanes are %+v", lanes)
 	}
 	if m.Direction != model.Downwards || m.Sheets[0].Across {

@@ -18,14 +18,16 @@ func lamp() *model.Map {
 	m := model.New("Lamp", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	step := func(id string, kind model.Kind, x, y int, text string) {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(geometry.Point{X: x * px, Y: y * px}, 120*px, 80*px)})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text,
+			Box: geometry.Around(geometry.Point{X: x * px, Y: y * px}, 120*px, 80*px)})
 	}
 	step("take", model.Process, 140, 200, "Take the call")
 	step("known", model.Decision, 320, 200, "Known?")
 	step("date", model.Process, 500, 200, "Give a date")
 	step("look", model.Process, 320, 400, "Send the crew")
 	link := func(id, from, to, text string) {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from},
+			To: model.End{Symbol: to}, Text: text})
 	}
 	link("c1", "take", "known", "")
 	link("c2", "known", "date", "Yes")
@@ -156,15 +158,18 @@ func TestEditingAtSpeed(t *testing.T) {
 
 	// Copied here, pasted in another window on another map at the same place; by
 	// Ctrl+Shift+V, of which the browser leaves the text alone, at the pointer.
-	copied := browser.Eval[[]string](d.Page, `(() => { const t = new DataTransfer(); document.dispatchEvent(new ClipboardEvent('copy', { clipboardData: t, cancelable: true })); return [t.getData('text/html'), t.getData('text/plain')] })()`)
+	copied := browser.Eval[[]string](d.Page,
+		`(() => { const t = new DataTransfer(); document.dispatchEvent(new ClipboardEvent('copy', { clipboardData: t, cancelable: true })); return [t.getData('text/html'), t.getData('text/plain')] })()`)
 	other := s.create(b, "Another", "flowchart", "A4")
 	paste := func(html string) {
-		browser.Eval[any](other.Page, fmt.Sprintf(`(() => { const t = new DataTransfer(); if (%[1]q) t.setData('text/html', %[1]q); t.setData('text/plain', %[2]q); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, cancelable: true })) })()`, html, copied[1]))
+		browser.Eval[any](other.Page,
+			fmt.Sprintf(`(() => { const t = new DataTransfer(); if (%[1]q) t.setData('text/html', %[1]q); t.setData('text/plain', %[2]q); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, cancelable: true })) })()`, html, copied[1]))
 	}
 	paste(copied[0])
 	sheet := other.sheet()
 	if len(sheet.Symbols) != 4 || len(sheet.Connectors) != 3 || sheet.Symbols[0].Box != d.symbol("take").Box {
-		t.Errorf("pasted in another window there are %d symbols, %d connectors", len(sheet.Symbols), len(sheet.Connectors))
+		t.Errorf("pasted in another window there are %d symbols, %d connectors", len(sheet.Symbols),
+			len(sheet.Connectors))
 	}
 	other.Move(900, 620, 0)
 	browser.Eval[any](other.Page, "plainTracerApp.atPointer = true")
@@ -193,8 +198,10 @@ func TestTouch(t *testing.T) {
 	tx, ty, _, _ := d.where("Send the crew")
 	d.Touch(finger(x+rx, y), finger(x+rx+30, y+60), finger(tx, ty))
 	sheet := d.sheet()
-	if last := sheet.Connectors[len(sheet.Connectors)-1]; len(sheet.Connectors) != 4 || last.From.Symbol != "date" || last.To.Symbol != "look" {
-		t.Fatalf("connected by a finger there are %d connectors, the last from %+v to %+v", len(sheet.Connectors), last.From, last.To)
+	if last := sheet.Connectors[len(sheet.Connectors)-1]; len(sheet.Connectors) != 4 || last.From.Symbol != "date" ||
+		last.To.Symbol != "look" {
+		t.Fatalf("connected by a finger there are %d connectors, the last from %+v to %+v", len(sheet.Connectors),
+			last.From, last.To)
 	}
 
 	// On the empty desk a finger moves the sheet, and a tap selects nothing.
@@ -237,7 +244,8 @@ func TestLayingOutIsStopped(t *testing.T) {
 	before := s.file(path)
 	// As soon as it shows that it is under way somebody presses Stop: the page answers.
 	// An answer that would come before that, while the page still draws, is held back.
-	browser.Eval[any](d.Page, `(() => { const box = document.getElementById('working'), work = plainTracerApp.work, heard = work.heard.bind(work)
+	browser.Eval[any](d.Page,
+		`(() => { const box = document.getElementById('working'), work = plainTracerApp.work, heard = work.heard.bind(work)
 		work.heard = told => { if (told.done !== undefined || told.fault || window.shown) heard(told) }
 		new MutationObserver(() => { if (!box.hidden) { window.shown = true; document.getElementById('working-stop').click() } }).observe(box, { attributes: true }) })()`)
 	d.ClickOn("[data-command=lay-out]")

@@ -24,7 +24,8 @@ func TestTextAndFill(t *testing.T) {
 	d.ClickOn("[data-needs=text]")
 	d.Until("document.querySelector('[data-command=text][data-arg=bold]').getAttribute('aria-pressed') === 'true'")
 	set := func(name, value string) {
-		browser.Eval[any](d.Page, `(([n, v]) => { const f = document.querySelector('[data-name="' + n + '"], [data-set="' + n + '"]'); f.value = v; f.dispatchEvent(new Event('change', { bubbles: true })) })(["`+name+`", "`+value+`"])`)
+		browser.Eval[any](d.Page,
+			`(([n, v]) => { const f = document.querySelector('[data-name="' + n + '"], [data-set="' + n + '"]'); f.value = v; f.dispatchEvent(new Event('change', { bubbles: true })) })(["`+name+`", "`+value+`"])`)
 	}
 	set("size", "15") // points: 20 px
 	set("align", "left")
@@ -32,7 +33,8 @@ func TestTextAndFill(t *testing.T) {
 	if s := sym(); s.Size != 20*geometry.Px || s.Align != "left" || s.Stand != "top" {
 		t.Fatalf("the menu sets %+v", s.Type)
 	}
-	if size := browser.Eval[string](d.Page, "document.querySelector('#symbols text').getAttribute('font-size')"); size != "20" {
+	if size := browser.Eval[string](d.Page,
+		"document.querySelector('#symbols text').getAttribute('font-size')"); size != "20" {
 		t.Errorf("the text shows at %s px", size)
 	}
 	// A number out of bounds is refused in words and changes nothing.
@@ -43,7 +45,8 @@ func TestTextAndFill(t *testing.T) {
 	}
 	// On a dark fill the text turns light by itself, until a colour is chosen.
 	d.Key(browser.Escape)
-	browser.Eval[any](d.Page, `(f => { f.value = '#203040'; f.dispatchEvent(new Event('change', { bubbles: true })) })(document.querySelector('[data-set=fill]'))`)
+	browser.Eval[any](d.Page,
+		`(f => { f.value = '#203040'; f.dispatchEvent(new Event('change', { bubbles: true })) })(document.querySelector('[data-set=fill]'))`)
 	d.Until("document.querySelector('#symbols text').getAttribute('fill') === '#ffffff'")
 	set("colour", "#ffd080")
 	d.Until("document.querySelector('#symbols text').getAttribute('fill') === '#ffd080'")
@@ -63,14 +66,16 @@ func TestFittingByTheSheet(t *testing.T) {
 	}
 	d.Key("z", ctrl)
 	d.ClickOn("#tabs [aria-selected=true]")
-	browser.Eval[any](d.Page, `(f => { f.value = 'smaller'; f.dispatchEvent(new Event('change', { bubbles: true })) })(document.querySelector('#sheet-menu [data-set=fitting]'))`)
+	browser.Eval[any](d.Page,
+		`(f => { f.value = 'smaller'; f.dispatchEvent(new Event('change', { bubbles: true })) })(document.querySelector('#sheet-menu [data-set=fitting]'))`)
 	d.ClickOn("#sheet-menu .primary")
 	d.rewrite("One", long)
 	s = d.sheet()
 	if b := s.Symbol(id["One"]).Box; b.W != 120*geometry.Px || b.H != 80*geometry.Px {
 		t.Errorf("set smaller the symbol is %v", b)
 	}
-	if size := browser.Eval[float64](d.Page, "+[...document.querySelectorAll('#symbols .symbol')].find(g => g.textContent.includes('Look up')).querySelector('text').getAttribute('font-size')"); size >= 13 || size < 9 {
+	if size := browser.Eval[float64](d.Page,
+		"+[...document.querySelectorAll('#symbols .symbol')].find(g => g.textContent.includes('Look up')).querySelector('text').getAttribute('font-size')"); size >= 13 || size < 9 {
 		t.Errorf("the text is set at %g px", size)
 	}
 	// Far too much text is cut, never shown outside, and a finding.
@@ -88,7 +93,8 @@ func TestFittingByTheSheet(t *testing.T) {
 // A picture is pasted, a legend placed; handles resize.
 func TestPictureLegendAndHandles(t *testing.T) {
 	d := three(t)
-	browser.Eval[any](d.Page, `(() => { const c = document.createElement('canvas'); c.width = 60; c.height = 30; c.getContext('2d').fillRect(0, 0, 60, 30)
+	browser.Eval[any](d.Page,
+		`(() => { const c = document.createElement('canvas'); c.width = 60; c.height = 30; c.getContext('2d').fillRect(0, 0, 60, 30)
 		c.toBlob(b => { const t = new DataTransfer(); t.items.add(new File([b], 'lamp.png', { type: 'image/png' }))
 			document.getElementById('drawing').focus(); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) }) })()`)
 	d.Until("document.querySelector('#symbols image')")
@@ -98,7 +104,8 @@ func TestPictureLegendAndHandles(t *testing.T) {
 		t.Fatalf("the map keeps %d pictures", len(m.Pictures))
 	}
 	// An edge pulled with Shift keeps the proportions.
-	bars := browser.Eval[[][]float64](d.Page, "[...document.querySelectorAll('#overlay .edge')].map(e => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })")
+	bars := browser.Eval[[][]float64](d.Page,
+		"[...document.querySelectorAll('#overlay .edge')].map(e => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })")
 	if len(bars) != 4 {
 		t.Fatalf("there are %d bars to pull", len(bars))
 	}
@@ -125,7 +132,8 @@ func TestPictureLegendAndHandles(t *testing.T) {
 	d.ClickOn("[data-command=legend]")
 	d.Until("[...document.querySelectorAll('#symbols text')].some(t => t.textContent === 'Symbols used')")
 	rows := func() int {
-		return browser.Eval[int](d.Page, "[...document.querySelectorAll('#symbols .symbol')].find(g => g.textContent.includes('Symbols used')).querySelectorAll('text').length")
+		return browser.Eval[int](d.Page,
+			"[...document.querySelectorAll('#symbols .symbol')].find(g => g.textContent.includes('Symbols used')).querySelectorAll('text').length")
 	}
 	before := rows()
 	d.clickStep("Three")

@@ -28,7 +28,9 @@ func (s *server) demo(b *browser.Browser, title string) string {
 	s.Helper()
 	p := b.Open(s.URL + "/")
 	defer p.Close()
-	return browser.Eval[string](p, fmt.Sprintf("[...document.querySelectorAll('.card h2 a')].find(a => a.textContent === %q).getAttribute('href')", title))
+	return browser.Eval[string](p,
+		fmt.Sprintf("[...document.querySelectorAll('.card h2 a')].find(a => a.textContent === %q).getAttribute('href')",
+			title))
 }
 
 // shownJS is everything the drawing shows, in a form to compare.
@@ -54,12 +56,14 @@ func TestEightWindowsOnOneMap(t *testing.T) {
 		w.writeHere(fmt.Sprint("Note ", string(rune('a'+i))))
 	}
 	for _, w := range windows {
-		w.Until(saved + " && ['a','b','c','d','e','f','g','h'].every(c => document.getElementById('symbols').textContent.includes('Note ' + c) || document.getElementById('symbols').textContent.includes('Note' + c))")
+		w.Until(saved +
+			" && ['a','b','c','d','e','f','g','h'].every(c => document.getElementById('symbols').textContent.includes('Note ' + c) || document.getElementById('symbols').textContent.includes('Note' + c))")
 	}
 	windows[0].Until(saved)
 	want := ""
 	for i, w := range windows {
-		w.Until(fmt.Sprintf("plainTracerApp.sync.revision === %d", browser.Eval[int](windows[0].Page, "plainTracerApp.sync.revision")))
+		w.Until(fmt.Sprintf("plainTracerApp.sync.revision === %d",
+			browser.Eval[int](windows[0].Page, "plainTracerApp.sync.revision")))
 		if got := browser.Eval[string](w.Page, shownJS); i == 0 {
 			want = got
 		} else if got != want {
@@ -161,11 +165,14 @@ func TestTextWidthsAgreeWithTheBrowser(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
-	lines := []string{"Report the light by phone or form", "AVATAR Tofu Wa. fi fl ffi", "0123456789 – “quoted” …", "Straße, naïve, Ørsted, Łódź", "iiiiiiiiiiiiiiiiiiiiiiiiiiiiii", "WWWWWWWWWWWWWWWWWWWW", "Ελληνικά Кириллица", "a  b   c    d"}
+	lines := []string{"Report the light by phone or form", "AVATAR Tofu Wa. fi fl ffi", "0123456789 – “quoted” …",
+		"Straße, naïve, Ørsted, Łódź", "iiiiiiiiiiiiiiiiiiiiiiiiiiiiii", "WWWWWWWWWWWWWWWWWWWW", "Ελληνικά Кириллица",
+		"a  b   c    d"}
 	quoted, _ := json.Marshal(lines)
 	for cut := range 4 {
 		bold, italic := cut%2 == 1, cut > 1
-		weight, slant := map[bool]int{false: 400, true: 600}[bold], map[bool]string{false: "normal", true: "italic"}[italic]
+		weight, slant := map[bool]int{false: 400, true: 600}[bold],
+			map[bool]string{false: "normal", true: "italic"}[italic]
 		// The face has to be there before it is measured.
 		face := fmt.Sprintf(`'%s %d 13px "Tracer Sans"'`, slant, weight)
 		browser.Eval[any](d.Page, "(document.fonts.load("+face+"), 0)")
@@ -173,11 +180,14 @@ func TestTextWidthsAgreeWithTheBrowser(t *testing.T) {
 		widths := browser.Eval[[]float64](d.Page, fmt.Sprintf(`%s.map(t => {
 			const e = document.createElementNS('http://www.w3.org/2000/svg', 'text')
 			e.setAttribute('font-size', '13'); e.setAttribute('font-weight', '%d'); e.setAttribute('font-style', '%s'); e.textContent = t
-			document.getElementById('view').append(e); const w = e.getComputedTextLength(); e.remove(); return w })`, quoted, weight, slant))
+			document.getElementById('view').append(e); const w = e.getComputedTextLength(); e.remove(); return w })`,
+			quoted, weight, slant))
 		for i, line := range lines {
-			mine := float64(typeset.Measure(line, typeset.Style{Size: typeset.Body.Size, Bold: bold, Italic: italic})) / 100
+			mine := float64(typeset.Measure(line, typeset.Style{Size: typeset.Body.Size, Bold: bold, Italic: italic})) /
+				100
 			if math.Abs(mine-widths[i]) > 0.5 {
-				t.Errorf("%q at weight %d, %s: the core measures %.2f px, the browser %.2f", line, weight, slant, mine, widths[i])
+				t.Errorf("%q at weight %d, %s: the core measures %.2f px, the browser %.2f", line, weight, slant, mine,
+					widths[i])
 			}
 		}
 	}
@@ -232,19 +242,22 @@ func TestBadInputIsRefusedInPlainWords(t *testing.T) {
 	d.Key(browser.Enter)
 	d.Until("document.getElementById('words').textContent.includes('100000 characters') && document.activeElement.id === 'writing'")
 	d.Key(browser.Escape)
-	browser.Eval[any](d.Page, `(() => { const t = new DataTransfer(); t.items.add(new File(['x'], 'a.png', { type: 'image/png' }));
+	browser.Eval[any](d.Page,
+		`(() => { const t = new DataTransfer(); t.items.add(new File(['x'], 'a.png', { type: 'image/png' }));
 		document.getElementById('drawing').focus(); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) })()`)
 	d.Until("document.getElementById('words').textContent.includes('no PNG, JPEG or SVG')")
 	if after, _ := json.Marshal(s.file(d.path)); !bytes.Equal(before, after) {
 		t.Error("the map changed")
 	}
 	// Hostile messages on the socket are answered, and change nothing.
-	browser.Eval[any](d.Page, `(() => { window.answers = []; const { window: name, secret } = plainTracerApp.sync; const w = new WebSocket(plainTracerApp.sync.address()); w.onmessage = m => answers.push(m.data)
+	browser.Eval[any](d.Page,
+		`(() => { window.answers = []; const { window: name, secret } = plainTracerApp.sync; const w = new WebSocket(plainTracerApp.sync.address()); w.onmessage = m => answers.push(m.data)
 		w.onopen = () => [JSON.stringify({ kind: 'window', window: name, secret, after: -1 }), 'rubbish', '{}', '{"kind":"edit","seq":1001,"edit":{"do":"explode"}}', '{"kind":"edit","seq":1002,"edit":{"do":"setText","sheet":"lend","id":"nobody","text":"x"}}',
 			'{"kind":"edit","window":"wother","seq":1003,"edit":{"do":"setHead","title":"Stolen"}}'].forEach(x => w.send(x)) })()`)
 	d.Until("answers.filter(a => a.includes('refused')).length === 5 && answers.some(a => a.includes('nobody')) && answers.some(a => a.includes('another window'))")
 	// Nobody is taken for a window whose secret they do not have.
-	browser.Eval[any](d.Page, `(() => { window.answers = []; const { window: name } = plainTracerApp.sync; const w = new WebSocket(plainTracerApp.sync.address()); w.onmessage = m => answers.push(m.data); w.onclose = () => answers.push('closed')
+	browser.Eval[any](d.Page,
+		`(() => { window.answers = []; const { window: name } = plainTracerApp.sync; const w = new WebSocket(plainTracerApp.sync.address()); w.onmessage = m => answers.push(m.data); w.onclose = () => answers.push('closed')
 		w.onopen = () => [JSON.stringify({ kind: 'window', window: name, secret: 'guessed', after: -1 }), '{"kind":"edit","seq":1,"edit":{"do":"setHead","title":"Stolen"}}'].forEach(x => w.send(x)) })()`)
 	d.Until("answers.includes('closed') && answers.some(a => a.includes('not known')) && !answers.some(a => a.includes('saved'))")
 	if after, _ := json.Marshal(s.file(d.path)); !bytes.Equal(before, after) {
@@ -256,7 +269,8 @@ func TestHomePage(t *testing.T) {
 	s := start(t, "demo")
 	p := browser.Start(t).Open(s.URL + "/")
 	titles := "[...document.querySelectorAll('.card h2')].map(h => h.textContent).join('|')"
-	p.Until(titles + " === 'A street light is out|Lend a cargo bike' && [...document.images].every(i => i.naturalWidth > 0)")
+	p.Until(titles +
+		" === 'A street light is out|Lend a cargo bike' && [...document.images].every(i => i.naturalWidth > 0)")
 	p.ClickOn(".card:nth-child(2) summary")
 	p.ClickOn(".card:nth-child(2) form[action$=copy] button")
 	p.Until(titles + " === 'Copy of Lend a cargo bike|A street light is out|Lend a cargo bike'")

@@ -16,7 +16,8 @@ func TestTypingOnIntoTheNextField(t *testing.T) {
 	d.ClickOn("#heading-toggle")
 	d.ClickOn("[data-now=project]")
 	// Every answer of the server has the page shown anew: let many come.
-	browser.Eval[any](d.Page, "(window.again = setInterval(() => plainTracerApp.bars.show(plainTracerApp.bars.state), 1), 0)")
+	browser.Eval[any](d.Page,
+		"(window.again = setInterval(() => plainTracerApp.bars.show(plainTracerApp.bars.state), 1), 0)")
 	d.Key("Street works" + browser.Tab + "Dropped kerbs" + browser.Tab + "Ada" + browser.Tab + "7" + browser.Tab)
 	browser.Eval[any](d.Page, "(clearInterval(again), 0)")
 	d.Key(browser.Escape)
@@ -104,7 +105,8 @@ func TestUndoKeepsWhatWasWrittenSince(t *testing.T) {
 	} {
 		c.do()
 		d.saved()
-		other.Until("plainTracerApp.sync.revision === " + browser.Eval[string](d.Page, "String(plainTracerApp.sync.revision)"))
+		other.Until("plainTracerApp.sync.revision === " + browser.Eval[string](d.Page,
+			"String(plainTracerApp.sync.revision)"))
 		text := "Renew it after the " + c.name
 		id := s.step(d.path, "b4")
 		other.rewrite(id, text)

@@ -27,7 +27,8 @@ func book(b *testing.B, sheets, steps int) *model.Map {
 			sym.Box = sym.At(geometry.Point{X: (40 + k%10*150) * px, Y: (40 + k/10*150) * px})
 		}
 		for _, c := range s.Connectors {
-			c.ID, c.From.Symbol, c.To.Symbol = fmt.Sprint(i, "-", c.ID), fmt.Sprint(i, "-", c.From.Symbol), fmt.Sprint(i, "-", c.To.Symbol)
+			c.ID, c.From.Symbol, c.To.Symbol = fmt.Sprint(i, "-", c.ID), fmt.Sprint(i, "-", c.From.Symbol),
+				fmt.Sprint(i, "-", c.To.Symbol)
 		}
 		m.Sheets = append(m.Sheets, s)
 	}
@@ -54,7 +55,8 @@ func benchmark(b *testing.B, m *model.Map, format string, pairs ...string) {
 func BenchmarkExport(b *testing.B) {
 	ten, one := book(b, 10, 60), book(b, 1, 60)
 	b.Run("PDF/10 sheets of 60", func(b *testing.B) { benchmark(b, ten, "pdf") })
-	b.Run("PNG/A3 at 300 dpi", func(b *testing.B) { benchmark(b, one, "png", "size", "print", "width", "420", "dots", "300") })
+	b.Run("PNG/A3 at 300 dpi",
+		func(b *testing.B) { benchmark(b, one, "png", "size", "print", "width", "420", "dots", "300") })
 	b.Run("SVG/60", func(b *testing.B) { benchmark(b, one, "svg") })
 	b.Run("HTML/10 sheets of 60", func(b *testing.B) { benchmark(b, ten, "html") })
 	b.Run("procedure/10 sheets of 60", func(b *testing.B) { benchmark(b, ten, "procedure-pdf") })

@@ -17,7 +17,8 @@ func writeHTML(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return webpage.Write(&webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list, Procedure: procedure.Part(j.Whole, j.Inside)})
+	return webpage.Write(&webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list,
+		Procedure: procedure.Part(j.Whole, j.Inside)})
 }
 
 // blocks are the procedure of the part that goes out, in words.

@@ -40,13 +40,20 @@ func two(t testing.TB) *model.Map {
 	m := list["lanes"]
 	m.Title, m.Heading.Author = "Lamp is out: “Repair”", "A. Writer"
 	m.Heading.Purpose = "Lamps burn again within three days."
-	second := &model.Sheet{SheetHead: model.SheetHead{ID: "second", Name: "After the repair", Paper: "A4", Across: true}, Pools: []*model.Pool{}}
+	second := &model.Sheet{SheetHead: model.SheetHead{ID: "second", Name: "After the repair", Paper: "A4",
+		Across: true}, Pools: []*model.Pool{}}
 	box := func(x int) geometry.Box { return geometry.Box{X: x * px, Y: 200 * px, W: 120 * px, H: 80 * px} }
-	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "out", Kind: model.SheetReference, Text: "A", Box: geometry.Box{X: 900 * px, Y: 470 * px, W: 44 * px, H: 44 * px}})
-	m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: "5", From: model.End{Symbol: "e"}, To: model.End{Symbol: "out"}})
-	second.Symbols = []*model.Symbol{{ID: "in", Kind: model.SheetReference, Text: "A", Box: geometry.Box{X: 60 * px, Y: 218 * px, W: 44 * px, H: 44 * px}},
-		{ID: "test", Kind: model.Process, Text: "Test the light", Box: box(160)}, {ID: "lit", Kind: model.Terminator, Text: "It burns", Box: geometry.Box{X: 340 * px, Y: 216 * px, W: 120 * px, H: 45 * px}}}
-	second.Connectors = []*model.Connector{{ID: "6", From: model.End{Symbol: "in"}, To: model.End{Symbol: "test"}}, {ID: "7", From: model.End{Symbol: "test"}, To: model.End{Symbol: "lit"}}}
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "out", Kind: model.SheetReference, Text: "A",
+		Box: geometry.Box{X: 900 * px, Y: 470 * px, W: 44 * px, H: 44 * px}})
+	m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: "5", From: model.End{Symbol: "e"},
+		To: model.End{Symbol: "out"}})
+	second.Symbols = []*model.Symbol{{ID: "in", Kind: model.SheetReference, Text: "A",
+		Box: geometry.Box{X: 60 * px, Y: 218 * px, W: 44 * px, H: 44 * px}},
+		{ID: "test", Kind: model.Process, Text: "Test the light", Box: box(160)},
+		{ID: "lit", Kind: model.Terminator, Text: "It burns",
+			Box: geometry.Box{X: 340 * px, Y: 216 * px, W: 120 * px, H: 45 * px}}}
+	second.Connectors = []*model.Connector{{ID: "6", From: model.End{Symbol: "in"}, To: model.End{Symbol: "test"}},
+		{ID: "7", From: model.End{Symbol: "test"}, To: model.End{Symbol: "lit"}}}
 	m.Sheets = append(m.Sheets, second)
 	if err := m.Validate(); err != nil {
 		t.Fatal(err)
@@ -64,7 +71,8 @@ func TestOtherProgramsReadThePDF(t *testing.T) {
 		file := made(t, m, format, "date", "2026-11-27", "language", "en-GB").Data
 		run(t, file, "qpdf", "--check", "IN")
 		info := run(t, file, "pdfinfo", "IN")
-		for _, want := range []string{"Lamp is out: “Repair”", "A. Writer", "Tagged:          yes", "Fri Nov 27 00:00:00 2026"} {
+		for _, want := range []string{"Lamp is out: “Repair”", "A. Writer", "Tagged:          yes",
+			"Fri Nov 27 00:00:00 2026"} {
 			if !strings.Contains(info, want) {
 				t.Errorf("%s: pdfinfo does not say %q:\n%s", format, want, info)
 			}
@@ -125,13 +133,15 @@ func TestPagesHaveTheSizeOfTheirPaper(t *testing.T) {
 		return run(t, made(t, m, "pdf", pairs...).Data, "pdfinfo", "-f", "1", "-l", "99", "IN")
 	}
 	// ISO 216: A3 is 297 by 420 mm, A4 210 by 297; 72 points are 25.4 mm.
-	if own := sizes(); !strings.Contains(own, "1190.55 x 841.89 pts (A3)") || !strings.Contains(own, "841.89 x 595.275 pts (A4)") {
+	if own := sizes(); !strings.Contains(own, "1190.55 x 841.89 pts (A3)") ||
+		!strings.Contains(own, "841.89 x 595.275 pts (A4)") {
 		t.Error(own)
 	}
 	if fit := sizes("paper", "A4"); strings.Count(fit, "841.89 x 595.2") != 2 {
 		t.Error(fit)
 	}
-	if tiles := sizes("paper", "A5", "use", "tiles", "margin", "5"); strings.Count(tiles, "595.2") < 6 && strings.Count(tiles, "419.5") < 6 {
+	if tiles := sizes("paper", "A5", "use", "tiles", "margin", "5"); strings.Count(tiles, "595.2") < 6 &&
+		strings.Count(tiles, "419.5") < 6 {
 		t.Error(tiles)
 	}
 }
@@ -183,7 +193,8 @@ func TestOtherProgramsReadPagesAndDocuments(t *testing.T) {
 			}
 		}
 	}
-	if list := run(t, document, "zipinfo", "-1", "IN"); !strings.Contains(list, "content.xml") || !strings.Contains(list, "Pictures/2.png") {
+	if list := run(t, document, "zipinfo", "-1", "IN"); !strings.Contains(list, "content.xml") ||
+		!strings.Contains(list, "Pictures/2.png") {
 		t.Error(list)
 	}
 }
@@ -196,23 +207,24 @@ func TestMarkdownSaysWhatTheMapSays(t *testing.T) {
 	source := made(t, m, "procedure-markdown").Data
 	var said strings.Builder
 	steps, links := 0, 0
-	err := ast.Walk(goldmark.New().Parser().Parse(text.NewReader(source)), func(n ast.Node, entering bool) (ast.WalkStatus, error) {
-		if !entering {
+	err := ast.Walk(goldmark.New().Parser().Parse(text.NewReader(source)),
+		func(n ast.Node, entering bool) (ast.WalkStatus, error) {
+			if !entering {
+				return ast.WalkContinue, nil
+			}
+			switch n := n.(type) {
+			case *ast.Text:
+				said.Write(n.Segment.Value(source))
+				said.WriteByte(' ')
+			case *ast.ListItem:
+				steps++
+			case *ast.Link:
+				links++
+			case *ast.Emphasis, *ast.CodeSpan, *ast.Image:
+				t.Errorf("a text became %s", n.Kind())
+			}
 			return ast.WalkContinue, nil
-		}
-		switch n := n.(type) {
-		case *ast.Text:
-			said.Write(n.Segment.Value(source))
-			said.WriteByte(' ')
-		case *ast.ListItem:
-			steps++
-		case *ast.Link:
-			links++
-		case *ast.Emphasis, *ast.CodeSpan, *ast.Image:
-			t.Errorf("a text became %s", n.Kind())
-		}
-		return ast.WalkContinue, nil
-	})
+		})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -229,7 +241,8 @@ func TestMarkdownSaysWhatTheMapSays(t *testing.T) {
 func TestTablesHoldTheRegister(t *testing.T) {
 	m := two(t)
 	m.Sheets[0].Symbols[1].Text = "=HYPERLINK(\"x\")"
-	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(made(t, m, "register-csv").Data, []byte("\xef\xbb\xbf")))).ReadAll()
+	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(made(t, m, "register-csv").Data,
+		[]byte("\xef\xbb\xbf")))).ReadAll()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -237,7 +250,8 @@ func TestTablesHoldTheRegister(t *testing.T) {
 	if len(rows) != len(steps)+1 || !strings.HasPrefix(rows[1][1], "'=") {
 		t.Errorf("%v", rows)
 	}
-	f, err := excelize.OpenReader(bytes.NewReader(made(t, m, "register-xlsx").Data), excelize.Options{UnzipSizeLimit: 10 << 20, UnzipXMLSizeLimit: 10 << 20})
+	f, err := excelize.OpenReader(bytes.NewReader(made(t, m, "register-xlsx").Data),
+		excelize.Options{UnzipSizeLimit: 10 << 20, UnzipXMLSizeLimit: 10 << 20})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -267,7 +281,8 @@ func TestSameMapSameBytes(t *testing.T) {
 		}
 		if f.Heeds("ids") {
 			file, err := carrier.Inside(made(t, two(t), f.Name, "what", "selection", "ids", "b,c").Data)
-			if err != nil || bytes.Contains(file, []byte("Test the light")) || bytes.Contains(file, []byte("Lamp is out\"")) || !bytes.Contains(file, []byte("Log the report")) {
+			if err != nil || bytes.Contains(file, []byte("Test the light")) ||
+				bytes.Contains(file, []byte("Lamp is out\"")) || !bytes.Contains(file, []byte("Log the report")) {
 				t.Errorf("%s of a selection carries more, or less: %v", f.Name, err)
 			}
 			if m, err := tracerjson.Read(file); err != nil || len(m.Sheets[0].Connectors) != 1 {
@@ -286,17 +301,21 @@ func TestOddMapsGoOut(t *testing.T) {
 		for i := range exchange.Formats {
 			f := &exchange.Formats[i]
 			out := made(t, m, f.Name)
-			if len(out.Data) == 0 || out.Name != exchange.FileName(strings.TrimSuffix(out.Name, f.Ending))+f.Ending || strings.ContainsAny(out.Name, "/\\:*?\"<>|\n") || len(out.Name) > 150 {
+			if len(out.Data) == 0 || out.Name != exchange.FileName(strings.TrimSuffix(out.Name, f.Ending))+f.Ending ||
+				strings.ContainsAny(out.Name, "/\\:*?\"<>|\n") || len(out.Name) > 150 {
 				t.Errorf("%s as %s: %d bytes, called %q", name, f.Name, len(out.Data), out.Name)
 			}
 		}
 	}
 	for _, name := range []string{"", ".", "..", "con", "COM1.x", "a\x00b"} {
-		if got := exchange.FileName(name); got == "" || strings.Trim(got, ".") == "" || strings.EqualFold(got, name) && name != "a" {
+		if got := exchange.FileName(name); got == "" || strings.Trim(got, ".") == "" ||
+			strings.EqualFold(got, name) && name != "a" {
 			t.Errorf("the file name of %q is %q", name, got)
 		}
 	}
-	for _, wrong := range [][]string{{"png", "scale", "0"}, {"png", "scale", "NaN"}, {"pdf", "paper", "A99"}, {"pdf", "paper", "A5", "margin", "60", "use", "tiles", "overlap", "60"}, {"svg", "sheet", "9"}, {"svg", "what", "selection"}, {"svg", "what", "selection", "ids", "nobody"},
+	for _, wrong := range [][]string{{"png", "scale", "0"}, {"png", "scale", "NaN"}, {"pdf", "paper", "A99"},
+		{"pdf", "paper", "A5", "margin", "60", "use", "tiles", "overlap", "60"}, {"svg", "sheet", "9"},
+		{"svg", "what", "selection"}, {"svg", "what", "selection", "ids", "nobody"},
 		{"png", "scale", "16"}, {"pdf", "date", "yesterday"}, {"jpeg", "quality", "many"}} {
 		f := exchange.Named(wrong[0])
 		s, err := exchange.Read(f, func(name string) (string, bool) {
@@ -353,7 +372,8 @@ func TestFormatsNameChoicesThereAre(t *testing.T) {
 			}
 		}
 		for _, c := range exchange.Choices {
-			if d := c.DefaultFor(f); c.Kind == exchange.List && !slices.ContainsFunc(c.Options, func(o exchange.Option) bool { return o.Value == d }) {
+			if d := c.DefaultFor(f); c.Kind == exchange.List &&
+				!slices.ContainsFunc(c.Options, func(o exchange.Option) bool { return o.Value == d }) {
 				t.Errorf("%s: %q is no option of %s", f.Name, d, c.Name)
 			}
 		}

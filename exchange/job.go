@@ -67,8 +67,9 @@ func New(m *model.Map, f *Format, s Settings) (*Job, error) {
 	if j.Inside, err = handover.Part(m, scope); err != nil {
 		return nil, &Wrong{err.Error()}
 	}
-	j.Shown = handover.Dressed(j.Inside, handover.Dress{WithoutNumbers: !s.Yes("numbers"), WithoutHeading: !s.Yes("heading"),
-		WithoutLegend: !s.Yes("legend"), WithoutNotes: !s.Yes("notes"), Look: s["look"]})
+	j.Shown = handover.Dressed(j.Inside, handover.Dress{WithoutNumbers: !s.Yes("numbers"),
+		WithoutHeading: !s.Yes("heading"),
+		WithoutLegend:  !s.Yes("legend"), WithoutNotes: !s.Yes("notes"), Look: s["look"]})
 	return j, nil
 }
 
@@ -111,7 +112,8 @@ func FileName(text string) string {
 	switch {
 	case name == "":
 		return "map"
-	case stem == "CON" || stem == "PRN" || stem == "AUX" || stem == "NUL" || len(stem) == 4 && (stem[:3] == "COM" || stem[:3] == "LPT") && stem[3] >= '0' && stem[3] <= '9':
+	case stem == "CON" || stem == "PRN" || stem == "AUX" || stem == "NUL" ||
+		len(stem) == 4 && (stem[:3] == "COM" || stem[:3] == "LPT") && stem[3] >= '0' && stem[3] <= '9':
 		return "map " + name
 	}
 	return name

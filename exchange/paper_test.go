@@ -37,22 +37,24 @@ func places(t *testing.T, file []byte) []place {
 			w, h = number(m[1]), number(m[2])
 		}
 		if m := wordOf.FindStringSubmatch(line); m != nil {
-			out = append(out, place{word: m[5], x0: number(m[1]), y0: number(m[2]), x1: number(m[3]), y1: number(m[4]), width: w, height: h})
+			out = append(out, place{word: m[5], x0: number(m[1]), y0: number(m[2]), x1: number(m[3]), y1: number(m[4]),
+				width: w, height: h})
 		}
 	}
 	return out
 }
 
-// What reaches beyond its paper is scaled until it fits, on its own paper as on another one: nothing is cut, and the heading stays
-// at the foot of the paper, as large as ever.
+// What reaches beyond its paper is scaled until it fits, on its own paper as on another one: nothing is cut, and the
+// heading stays at the foot of the paper, as large as ever.
 func TestWhatIsLargerThanItsPaperFits(t *testing.T) {
 	m := model.New("Larger than its paper", model.Rightwards, "A4", true)
 	m.Heading.Author = "Heading-author"
 	s := m.Sheets[0]
 	s.Headed = true
 	for i := range 9 {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + strconv.Itoa(i), Kind: model.Process, Text: "Word" + strconv.Itoa(i),
-			Box: geometry.Box{X: (40 + 200*i) * px, Y: (60 + 90*i) * px, W: 140 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + strconv.Itoa(i), Kind: model.Process,
+			Text: "Word" + strconv.Itoa(i),
+			Box:  geometry.Box{X: (40 + 200*i) * px, Y: (60 + 90*i) * px, W: 140 * px, H: 80 * px}})
 	}
 	for _, settings := range [][]string{nil, {"paper", "A3"}, {"paper", "A5", "way", "upright"}} {
 		made := made(t, m, "pdf", settings...)

@@ -32,8 +32,10 @@ func sheet() *scene.Drawing {
 	m := model.New("Picture", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	s.Symbols = []*model.Symbol{
-		{ID: "a", Kind: model.Process, Text: "Log the report", Fill: "moss", Box: geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000}},
-		{ID: "b", Kind: model.Decision, Text: "Known?", Type: model.Type{Bold: true}, Box: geometry.Box{X: 30000, Y: 10000, W: 12000, H: 8000}},
+		{ID: "a", Kind: model.Process, Text: "Log the report", Fill: "moss",
+			Box: geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000}},
+		{ID: "b", Kind: model.Decision, Text: "Known?", Type: model.Type{Bold: true},
+			Box: geometry.Box{X: 30000, Y: 10000, W: 12000, H: 8000}},
 	}
 	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	return scene.Draw(m, s)
@@ -76,7 +78,9 @@ func fontconfig(t *testing.T, house ...[]byte) string {
 		if err != nil {
 			t.Fatal(err)
 		}
-		named = `<match><test name="family"><string>` + typeface.House + `</string></test><edit name="family" mode="prepend" binding="strong"><string>` + f.Family + `</string></edit></match>`
+		named = `<match><test name="family"><string>` + typeface.House +
+			`</string></test><edit name="family" mode="prepend" binding="strong"><string>` + f.Family +
+			`</string></edit></match>`
 	}
 	for i, cut := range typeface.Cuts {
 		face, err := typeface.Shipped(cut)
@@ -88,7 +92,8 @@ func fontconfig(t *testing.T, house ...[]byte) string {
 		}
 	}
 	file := filepath.Join(dir, "fonts.conf")
-	conf := `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><dir>` + dir + `</dir><cachedir>` + dir + `</cachedir>` + named + `</fontconfig>`
+	conf := `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><dir>` + dir +
+		`</dir><cachedir>` + dir + `</cachedir>` + named + `</fontconfig>`
 	if err := os.WriteFile(file, []byte(conf), 0o600); err != nil {
 		t.Fatal(err)
 	}
@@ -119,7 +124,8 @@ func TestBothPicturesShowTheSheet(t *testing.T) {
 	}
 	ink := color.RGBA{0x22, 0x30, 0x3c, 255}
 	for name, img := range map[string]image.Image{"svg": rsvg(t, vector), "png": bitmap} {
-		if w, h := img.Bounds().Dx(), img.Bounds().Dy(); math.Abs(float64(w)-2245) > 1 || math.Abs(float64(h)-1587) > 1 {
+		if w, h := img.Bounds().Dx(), img.Bounds().Dy(); math.Abs(float64(w)-2245) > 1 ||
+			math.Abs(float64(h)-1587) > 1 {
 			t.Errorf("%s: A4 across at twice the size is %d x %d", name, w, h)
 		}
 		for _, c := range []struct {
@@ -128,7 +134,8 @@ func TestBothPicturesShowTheSheet(t *testing.T) {
 			want color.Color
 		}{
 			{"paper", 50, 50, color.White}, {"fill", 110, 170, color.RGBA{0xdc, 0xeb, 0xd7, 255}},
-			{"connector", 260, 140, ink}, {"outline", 160, 180, ink}, {"paper beside the diamond", 305, 105, color.White},
+			{"connector", 260, 140, ink}, {"outline", 160, 180, ink},
+			{"paper beside the diamond", 305, 105, color.White},
 		} {
 			if got := img.At(2*c.x, 2*c.y); !near(got, c.want) {
 				t.Errorf("%s: %s at %d, %d is %v, not %v", name, c.what, c.x, c.y, got, c.want)
@@ -163,7 +170,8 @@ func everything(t *testing.T) *scene.Drawing {
 	if err := png.Encode(&file, red); err != nil {
 		t.Fatal(err)
 	}
-	for _, data := range [][]byte{file.Bytes(), []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><rect width="40" height="20" fill="#1e1ec8"/><circle cx="20" cy="10" r="6" fill="#ffffff"/></svg>`)} {
+	for _, data := range [][]byte{file.Bytes(),
+		[]byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><rect width="40" height="20" fill="#1e1ec8"/><circle cx="20" cy="10" r="6" fill="#ffffff"/></svg>`)} {
 		p, err := pictures.Read(data)
 		if err != nil {
 			t.Fatal(err)
@@ -171,18 +179,21 @@ func everything(t *testing.T) *scene.Drawing {
 		m.Pictures = append(m.Pictures, p)
 	}
 	for i, kind := range model.Kinds {
-		sym := &model.Symbol{ID: string(kind), Kind: kind, Text: "Read it", Box: geometry.Box{X: (20 + i%10*155) * geometry.Px, Y: (20 + i/10*150) * geometry.Px, W: 11000, H: 8000}}
+		sym := &model.Symbol{ID: string(kind), Kind: kind, Text: "Read it",
+			Box: geometry.Box{X: (20 + i%10*155) * geometry.Px, Y: (20 + i/10*150) * geometry.Px, W: 11000, H: 8000}}
 		sym.Italic, sym.Underline, sym.Bold = i%3 == 0, i%4 == 0, i%5 == 0
 		sym.Fill = []string{"", "moss", "#203040"}[i%3]
 		s.Symbols = append(s.Symbols, sym)
 	}
 	for i := range m.Pictures {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: m.Pictures[i].ID, Kind: model.Picture, Picture: m.Pictures[i].ID,
-			Box: geometry.Box{X: (40 + i*200) * geometry.Px, Y: 900 * geometry.Px, W: 12000, H: 9000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: m.Pictures[i].ID, Kind: model.Picture,
+			Picture: m.Pictures[i].ID,
+			Box:     geometry.Box{X: (40 + i*200) * geometry.Px, Y: 900 * geometry.Px, W: 12000, H: 9000}})
 	}
 	for i, mark := range model.Marks {
 		from, to := model.Kinds[i%10], model.Kinds[10+(i*7)%20]
-		c := &model.Connector{ID: "k" + string(mark), From: model.End{Symbol: string(from)}, To: model.End{Symbol: string(to)}, Text: "when dark"}
+		c := &model.Connector{ID: "k" + string(mark), From: model.End{Symbol: string(from)},
+			To: model.End{Symbol: string(to)}, Text: "when dark"}
 		c.FromMark, c.ToMark, c.Weight = mark, mark, 100+i*60
 		c.Line = []model.Line{"", model.DashLine, model.DotLine, model.DashDot, model.Transfer, model.Link}[i%6]
 		c.Course = []model.Run{model.Angled, model.Curved, model.Straight}[i%3]
@@ -230,16 +241,19 @@ func TestBothPicturesShowTheHouseFont(t *testing.T) {
 	}
 	m.Fonts, m.Faces = []fonts.Font{f}, []string{f.ID}
 	s := m.Sheets[0]
-	for i, text := range []string{"Look up the pole number", "Fault in the lamp?", "Лампа and pole", "Write the work order"} {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: []model.Kind{model.Process, model.Decision}[i%2], Text: text,
-			Box: geometry.Box{X: (40 + i*180) * geometry.Px, Y: 8000, W: 15000, H: 11000}})
+	for i, text := range []string{"Look up the pole number", "Fault in the lamp?", "Лампа and pole",
+		"Write the work order"} {
+		s.Symbols = append(s.Symbols,
+			&model.Symbol{ID: fmt.Sprint("s", i), Kind: []model.Kind{model.Process, model.Decision}[i%2], Text: text,
+				Box: geometry.Box{X: (40 + i*180) * geometry.Px, Y: 8000, W: 15000, H: 11000}})
 	}
 	d := scene.Draw(m, s)
 	vector, err := svg.Write(d, svg.Options{Scale: 2})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if n := strings.Count(string(vector), "@font-face"); n != 3 { // its regular one, drawing bold numbers too, and what it lacks
+	// its regular one, drawing bold numbers too, and what it lacks
+	if n := strings.Count(string(vector), "@font-face"); n != 3 {
 		t.Errorf("the file carries %d fonts", n)
 	}
 	raw, err := topng.Write(context.Background(), d, 2)
@@ -295,7 +309,8 @@ func compare(a, b image.Image) (apart, ink int) {
 // What the typeface lacks is named, once each, and nothing else.
 func TestMissingCharactersAreNamed(t *testing.T) {
 	m := model.New("Lack", model.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Łódź 路灯 路 نور Ελλάδα", Box: geometry.Box{W: 30000, H: 9000}}}
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Łódź 路灯 路 نور Ελλάδα",
+		Box: geometry.Box{W: 30000, H: 9000}}}
 	missing := scene.Draw(m, m.Sheets[0]).Missing()
 	if got := scene.Named(missing); got != "ر (U+0631), ن (U+0646), و (U+0648), 灯 (U+706F), 路 (U+8DEF)" {
 		t.Errorf("missing are %s", got)

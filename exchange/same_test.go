@@ -118,7 +118,8 @@ func TestEverythingLooksTheSameInEveryFormat(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		compared(t, name+" as PDF", gallery.Halved(paper(t, made(t, m, "pdf", "what", "sheet").Data)), gallery.Halved(fine))
+		compared(t, name+" as PDF", gallery.Halved(paper(t, made(t, m, "pdf", "what", "sheet").Data)),
+			gallery.Halved(fine))
 		compared(t, name+" as JPEG", photo, bitmap)
 	}
 }

@@ -26,15 +26,16 @@ import (
 type table struct {
 	name string
 	rows [][]string
-	// types are those of the columns that are more than text, by their place; values are what stands in them, as it is kept.
+	// types are those of the columns that are more than text, by their place; values are what stands in them, as it is
+	// kept.
 	types  map[int]values.Type
 	values [][]string
 	// quiet is the place of a column that is for programs; zero for none.
 	quiet int
 }
 
-// registerTable lists the steps in their order, as the register has them, with what the documents say of them beside, the
-// map's own fields, and their ids last, by which a table that was filled in elsewhere is read back.
+// registerTable lists the steps in their order, as the register has them, with what the documents say of them beside,
+// the map's own fields, and their ids last, by which a table that was filled in elsewhere is read back.
 func registerTable(j *Job) table {
 	m := j.Whole
 	reg := register.Of(flow.New(m))
@@ -46,7 +47,8 @@ func registerTable(j *Job) table {
 	t := table{name: "Register", types: map[int]values.Type{}}
 	var places []int // of the columns, in the register
 	titles := []string{}
-	for _, id := range []string{register.Number, register.Text, register.Kind, register.Who, register.Stage, register.Next, register.From} {
+	for _, id := range []string{register.Number, register.Text, register.Kind, register.Who, register.Stage,
+		register.Next, register.From} {
 		places = append(places, reg.Column(id))
 		titles = append(titles, reg.Columns[reg.Column(id)].Title)
 	}
@@ -137,13 +139,15 @@ func connectorsTable(j *Job) table {
 	for _, s := range procedure.Part(j.Whole, j.Inside).Steps {
 		numbers[s.ID] = s.Number
 	}
-	t := table{name: "Connectors", rows: [][]string{{"Sheet", "From", "From number", "From id", "To", "To number", "To id", "Label"}}}
+	t := table{name: "Connectors",
+		rows: [][]string{{"Sheet", "From", "From number", "From id", "To", "To number", "To id", "Label"}}}
 	for _, s := range j.Inside.Sheets {
 		for _, l := range flow.Links(s) {
 			row := []string{s.Name, "", "", "", "", "", "", strings.Join(strings.Fields(l.Connector.Text), " ")}
 			for i, sym := range [2]*model.Symbol{l.From, l.To} {
 				if sym != nil {
-					row[1+3*i], row[2+3*i], row[3+3*i] = strings.Join(strings.Fields(sym.Text), " "), numbers[sym.ID], sym.ID
+					row[1+3*i], row[2+3*i], row[3+3*i] = strings.Join(strings.Fields(sym.Text), " "), numbers[sym.ID],
+						sym.ID
 				}
 			}
 			t.rows = append(t.rows, row)
@@ -174,8 +178,8 @@ func asCSV(make func(*Job) table) func(context.Context, *Job) ([]byte, error) {
 // separators are the signs that can stand between the cells of a table of text.
 var separators = map[string]string{"": ",", "semicolon": ";", "tab": "\t"}
 
-// write puts the rows into a sheet of a book, with the types of their cells. It streams, since a book that is built cell by
-// cell takes many times as long.
+// write puts the rows into a sheet of a book, with the types of their cells. It streams, since a book that is built
+// cell by cell takes many times as long.
 func (t *table) write(f *excelize.File) error {
 	wrap, err := f.NewStyle(&excelize.Style{Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
 	if err != nil {
@@ -188,7 +192,8 @@ func (t *table) write(f *excelize.File) error {
 	styles := map[int]int{}
 	for at, kind := range t.types {
 		if format := kind.Cell(); format != "" {
-			if styles[at], err = f.NewStyle(&excelize.Style{CustomNumFmt: &format, Alignment: &excelize.Alignment{Vertical: "top"}}); err != nil {
+			if styles[at], err = f.NewStyle(&excelize.Style{CustomNumFmt: &format,
+				Alignment: &excelize.Alignment{Vertical: "top"}}); err != nil {
 				return err
 			}
 		}
@@ -278,7 +283,8 @@ func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 	if !day.IsZero() {
 		said = day.UTC().Format("2006-01-02T15:04:05Z")
 	}
-	if err := f.SetDocProps(&excelize.DocProperties{Title: j.Whole.Title, Creator: "Plain Tracer", Created: said, Modified: said}); err != nil {
+	if err := f.SetDocProps(&excelize.DocProperties{Title: j.Whole.Title, Creator: "Plain Tracer", Created: said,
+		Modified: said}); err != nil {
 		return nil, err
 	}
 	out, err := f.WriteToBuffer()

@@ -154,7 +154,8 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		return nil, err
 	}
 	s := j.Settings
-	w := pages.Wish{Paper: s["paper"], Across: s["way"] == "across", Upright: s["way"] == "upright", Tiled: s["use"] == "tiles",
+	w := pages.Wish{Paper: s["paper"], Across: s["way"] == "across", Upright: s["way"] == "upright",
+		Tiled:  s["use"] == "tiles",
 		Margin: pages.MM(s.Number("margin")), Overlap: pages.MM(s.Number("overlap"))}
 	var out []pages.Page
 	for _, d := range list {
@@ -171,17 +172,21 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		out = append(out, some...)
 	}
 	if least := pages.Smallest(out); least > 0 && least < smallType {
-		j.said = append(j.said, fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
+		j.said = append(j.said,
+			fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
 	}
 	if !w.Tiled || w.Paper == "" {
 		for _, d := range list {
 			switch k := pages.Fits(d); {
 			case s["what"] == "selection" || d.Page.Holds(d.Content()):
 			case k < 1:
-				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.",
-					d.Sheet.Name, k*100))
+				j.said = append(j.said,
+					fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.",
+						d.Sheet.Name, k*100))
 			default:
-				j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is moved onto it.", d.Sheet.Name))
+				j.said = append(j.said,
+					fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is moved onto it.",
+						d.Sheet.Name))
 			}
 		}
 	}
@@ -203,13 +208,15 @@ func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
 		return nil, err
 	}
 	h := j.Whole.Heading
-	d := &pdf.Document{Title: j.Whole.Title, Author: h.Author, Subject: h.Process, Language: j.Settings["language"], Date: day, Pages: list, Order: reading(j.Shown)}
+	d := &pdf.Document{Title: j.Whole.Title, Author: h.Author, Subject: h.Process, Language: j.Settings["language"],
+		Date: day, Pages: list, Order: reading(j.Shown)}
 	file, err := j.inside()
 	if err != nil {
 		return nil, err
 	}
 	if file != nil {
-		d.Attachments = append(d.Attachments, pdf.Attachment{Name: carrier.Attachment, Description: "The map, to be opened with Plain Tracer", MediaType: "application/json", Data: file})
+		d.Attachments = append(d.Attachments, pdf.Attachment{Name: carrier.Attachment,
+			Description: "The map, to be opened with Plain Tracer", MediaType: "application/json", Data: file})
 	}
 	return pdf.Write(ctx, d)
 }

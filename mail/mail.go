@@ -1,5 +1,6 @@
-// Package mail writes and sends what the application tells people by mail: the texts stand in texts.go, each once, as plain
-// text and as HTML. Sending goes through a Carrier: an outbox that keeps what would be sent, or a server for mail.
+// Package mail writes and sends what the application tells people by mail: the texts stand in texts.go, each once, as
+// plain text and as HTML. Sending goes through a Carrier: an outbox that keeps what would be sent, or a server for
+// mail.
 package mail
 
 import (
@@ -29,8 +30,8 @@ type Carrier interface {
 	Carry(ctx context.Context, m Message) error
 }
 
-// Write returns a message of a kind to an address. Its items are what it tells of, the latest last: its text names the fields
-// of that one, and those of all as Items.
+// Write returns a message of a kind to an address. Its items are what it tells of, the latest last: its text names the
+// fields of that one, and those of all as Items.
 func Write(kind, to string, items ...map[string]any) (Message, error) {
 	t, ok := texts[kind]
 	if !ok || len(items) == 0 {
@@ -75,7 +76,8 @@ func asPage(subject, plain string) (string, error) {
 	var parts []part
 	for _, text := range strings.Split(strings.TrimSpace(plain), "\n\n") {
 		text = strings.TrimSpace(text)
-		if (strings.HasPrefix(text, "http://") || strings.HasPrefix(text, "https://")) && !strings.ContainsAny(text, " \n") {
+		if (strings.HasPrefix(text, "http://") || strings.HasPrefix(text, "https://")) &&
+			!strings.ContainsAny(text, " \n") {
 			parts = append(parts, part{Link: text})
 		} else {
 			parts = append(parts, part{Text: text})
@@ -88,7 +90,8 @@ func asPage(subject, plain string) (string, error) {
 
 // Server is a server for mail that messages are handed to (RFC 5321).
 type Server struct {
-	// Address is its host and port, From whom messages come from. Name and Password sign in to it, where it asks for that.
+	// Address is its host and port, From whom messages come from. Name and Password sign in to it, where it asks for
+	// that.
 	Address, From, Name, Password string
 	// Plain allows a connection without TLS, for a server on this machine.
 	Plain bool
@@ -119,7 +122,8 @@ func (s *Server) Carry(ctx context.Context, m Message) error {
 	letter.SetMessageID()
 	letter.SetBodyString(gomail.TypeTextPlain, m.Plain)
 	letter.AddAlternativeString(gomail.TypeTextHTML, m.HTML)
-	options := []gomail.Option{gomail.WithPort(number), gomail.WithTimeout(carryTime), gomail.WithTLSPolicy(gomail.TLSMandatory)}
+	options := []gomail.Option{gomail.WithPort(number), gomail.WithTimeout(carryTime),
+		gomail.WithTLSPolicy(gomail.TLSMandatory)}
 	switch {
 	case s.Plain:
 		options = append(options, gomail.WithTLSPolicy(gomail.TLSOpportunistic))
@@ -127,7 +131,8 @@ func (s *Server) Carry(ctx context.Context, m Message) error {
 		options = append(options, gomail.WithSSL())
 	}
 	if s.Name != "" {
-		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(s.Name), gomail.WithPassword(s.Password))
+		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(s.Name),
+			gomail.WithPassword(s.Password))
 	}
 	client, err := gomail.NewClient(host, options...)
 	if err != nil {
@@ -161,8 +166,8 @@ type Box interface {
 	Drop(l Letter) error
 }
 
-// Queue brings the letters of a box on their way, so that nobody waits for a server that hangs. One that is not taken is tried
-// again, after a restart of the program as well; one that never is, is given up.
+// Queue brings the letters of a box on their way, so that nobody waits for a server that hangs. One that is not taken
+// is tried again, after a restart of the program as well; one that never is, is given up.
 type Queue struct {
 	carrier Carrier
 	box     Box

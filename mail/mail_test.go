@@ -40,7 +40,8 @@ func (c *session) Data(r io.Reader) (err error) {
 	return err
 }
 
-// A message arrives at a server with its umlauts, as plain text and as HTML, and nobody can smuggle a line into its head.
+// A message arrives at a server with its umlauts, as plain text and as HTML, and nobody can smuggle a line into its
+// head.
 func TestMessagesArrive(t *testing.T) {
 	kept := &server{}
 	real := smtp.NewServer(kept)
@@ -50,7 +51,9 @@ func TestMessagesArrive(t *testing.T) {
 	}
 	go real.Serve(ln)
 	defer real.Close()
-	m, err := Write(Invite, "jürgen@town.example", map[string]any{"Name": "Jürgen <b>", "By": "Ida\r\nBcc: spy@else.example", "Link": "https://maps.town.example/invited/ABC", "Until": "1 May 2026, 10:00"})
+	m, err := Write(Invite, "jürgen@town.example", map[string]any{"Name": "Jürgen <b>",
+		"By": "Ida\r\nBcc: spy@else.example", "Link": "https://maps.town.example/invited/ABC",
+		"Until": "1 May 2026, 10:00"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -115,8 +118,11 @@ func TestMessagesArrive(t *testing.T) {
 // Every text can be written with what it names.
 func TestTexts(t *testing.T) {
 	for kind := range texts {
-		m, err := Write(kind, "a@town.example", map[string]any{"Name": "N", "By": "B", "Link": "https://l.example", "Until": "U", "Code": "123456", "Title": "T", "Verb": "read", "Word": "W", "Verdict": "agreed", "Reason": "R", "Count": "2 remarks", "Maps": "1 map", "When": "today", "What": "set up", "Did": "done it"})
-		if err != nil || strings.Contains(m.Plain+m.Subject, "<no value>") || m.Subject == "" || !strings.Contains(m.HTML, "<p>") {
+		m, err := Write(kind, "a@town.example", map[string]any{"Name": "N", "By": "B", "Link": "https://l.example",
+			"Until": "U", "Code": "123456", "Title": "T", "Verb": "read", "Word": "W", "Verdict": "agreed",
+			"Reason": "R", "Count": "2 remarks", "Maps": "1 map", "When": "today", "What": "set up", "Did": "done it"})
+		if err != nil || strings.Contains(m.Plain+m.Subject, "<no value>") || m.Subject == "" ||
+			!strings.Contains(m.HTML, "<p>") {
 			t.Errorf("%s: %v %q", kind, err, m.Plain)
 		}
 	}
@@ -164,8 +170,8 @@ func (b *box) Later(_ Letter, _ error, next time.Time) error {
 	return nil
 }
 
-// A message that is not taken is tried again, and given up when it never is, or is of no use any more; what says nothing any
-// more is not sent.
+// A message that is not taken is tried again, and given up when it never is, or is of no use any more; what says
+// nothing any more is not sent.
 func TestMessagesAreTriedAgain(t *testing.T) {
 	for _, c := range []struct {
 		text  string
@@ -174,7 +180,8 @@ func TestMessagesAreTriedAgain(t *testing.T) {
 		tries int
 		want  string
 	}{
-		{"text", 1, time.Hour, 1, "sent"}, {"text", 3, time.Hour, 3, "sent"}, {"text", 99, time.Hour, 3, "given up: not now"},
+		{"text", 1, time.Hour, 1, "sent"}, {"text", 3, time.Hour, 3, "sent"},
+		{"text", 99, time.Hour, 3, "given up: not now"},
 		{"text", 99, -time.Hour, 1, "given up: not now"}, {"", 1, time.Hour, 0, "dropped"},
 	} {
 		f, b := &failing{at: c.at}, &box{due: time.Now(), became: make(chan string, 9)}

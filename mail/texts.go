@@ -17,12 +17,13 @@ const (
 	Factor = "factor"
 )
 
-// Pauses are how long it is at least from one message of a kind about the same thing to the same person to the next; what
-// comes meanwhile is gathered in one.
-var Pauses = map[string]time.Duration{Said: 15 * time.Minute, Shared: 10 * time.Minute, Review: 10 * time.Minute, Remind: time.Hour, Digest: time.Hour}
+// Pauses are how long it is at least from one message of a kind about the same thing to the same person to the next;
+// what comes meanwhile is gathered in one.
+var Pauses = map[string]time.Duration{Said: 15 * time.Minute, Shared: 10 * time.Minute, Review: 10 * time.Minute,
+	Remind: time.Hour, Digest: time.Hour}
 
-// texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines. Subjects hold
-// no codes: they show on locked screens, and servers note them.
+// texts are what is said in each, with the names of what they are given. Paragraphs are parted by empty lines. Subjects
+// hold no codes: they show on locked screens, and servers note them.
 var texts = map[string]struct{ subject, text string }{
 	Invite: {"{{.By}} invites you to Plain Tracer", `
 Hello {{.Name}},

@@ -54,7 +54,8 @@ func TestOutcomes(t *testing.T) {
 		{"N-", 0, false, true, "1 of 2 did not agree, 1 said nothing"},
 		{"NR", 0, false, true, "1 of 2 did not agree, 1 agreed with remarks"},
 		{"ARN-", 0, false, true, "1 of 4 did not agree, 1 said nothing, 1 agreed with remarks, 1 agreed"},
-		{"ARN-A", two, changed, true, "1 of 5 did not agree, 1 said nothing, 1 agreed with remarks, 2 agreed; 2 remarks are open; the map was changed since version 3"},
+		{"ARN-A", two, changed, true,
+			"1 of 5 did not agree, 1 said nothing, 1 agreed with remarks, 2 agreed; 2 remarks are open; the map was changed since version 3"},
 		{"N", open, changed, true, "1 of 1 did not agree; 1 remark is open; the map was changed since version 3"},
 		{"-", 0, false, true, "nobody said anything"},
 		{"---", 0, false, true, "nobody said anything"},
@@ -67,7 +68,8 @@ func TestOutcomes(t *testing.T) {
 		{"A", 0, false, running, "the one who was asked agreed"},
 		{"AAA", 0, false, running, "all 3 agreed"},
 		{"AAA", open, false, running, "all 3 agreed; 1 remark is open"},
-		{"R--", 0, changed, running, "2 of 3 said nothing yet, 1 agreed with remarks; the map was changed since version 3"},
+		{"R--", 0, changed, running,
+			"2 of 3 said nothing yet, 1 agreed with remarks; the map was changed since version 3"},
 		{"NA-", 0, false, running, "1 of 3 did not agree, 1 said nothing yet, 1 agreed"},
 		{"N", 0, false, running, "1 of 1 did not agree"},
 		{"R", open, false, running, "1 of 1 agreed with remarks; 1 remark is open"},
@@ -83,8 +85,8 @@ func TestOutcomes(t *testing.T) {
 	}
 }
 
-// Of whatever was said the word "agreed" stands alone exactly where all agreed to what the map still is and nothing is open, and
-// no text that is cut short sounds better than the whole.
+// Of whatever was said the word "agreed" stands alone exactly where all agreed to what the map still is and nothing is
+// open, and no text that is cut short sounds better than the whole.
 func TestAgreedAloneMeansAgreed(t *testing.T) {
 	var all func(n int, said string)
 	cases := 0
@@ -105,7 +107,9 @@ func TestAgreedAloneMeansAgreed(t *testing.T) {
 						t.Fatalf("%+v: %q", c, out)
 					}
 					bad := strings.ContainsAny(said, "RN-")
-					if out := c.Outcome(); bad && (strings.HasPrefix(out, "agreed") || strings.HasPrefix(out, "all ")) || strings.Contains(said, "N") && !strings.Contains(strings.SplitN(out, ",", 2)[0], "did not agree") {
+					if out := c.Outcome(); bad && (strings.HasPrefix(out, "agreed") ||
+						strings.HasPrefix(out, "all ")) || strings.Contains(said, "N") &&
+						!strings.Contains(strings.SplitN(out, ",", 2)[0], "did not agree") {
 						t.Fatalf("%+v begins too well: %q", c, out)
 					}
 				}

@@ -15,8 +15,8 @@ import (
 	"plaintracer/store"
 )
 
-// What many commit at once is on the disk when each is answered, in fewer transactions than there are edits; what one of them
-// cannot do harms none of the others.
+// What many commit at once is on the disk when each is answered, in fewer transactions than there are edits; what one
+// of them cannot do harms none of the others.
 func TestCommitsAtOnce(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
@@ -54,7 +54,8 @@ func TestCommitsAtOnce(t *testing.T) {
 				want = wrong
 			}
 			if err := s.CommitTogether(func(tx *sql.Tx) error {
-				if _, err := tx.Exec("INSERT INTO settings (name, value) VALUES (?, x'00') ON CONFLICT DO NOTHING", fmt.Sprint("mark ", n)); err != nil {
+				if _, err := tx.Exec("INSERT INTO settings (name, value) VALUES (?, x'00') ON CONFLICT DO NOTHING",
+					fmt.Sprint("mark ", n)); err != nil {
 					return err
 				}
 				return want
@@ -84,7 +85,8 @@ func TestCommitsAtOnce(t *testing.T) {
 	}
 	defer db.Close()
 	var marks int
-	if err := db.QueryRow("SELECT count(*) FROM settings WHERE name LIKE 'mark %'").Scan(&marks); err != nil || marks != 20 {
+	if err := db.QueryRow("SELECT count(*) FROM settings WHERE name LIKE 'mark %'").Scan(&marks); err != nil ||
+		marks != 20 {
 		t.Errorf("%d marks are there, %v", marks, err)
 	}
 	r := open(t, folder)
@@ -99,8 +101,8 @@ func TestCommitsAtOnce(t *testing.T) {
 	}
 }
 
-// A map that takes long to read keeps nobody from others, from opening them, from moving them to the bin or from tidying up; and
-// an edit is told at once that its map is in the bin.
+// A map that takes long to read keeps nobody from others, from opening them, from moving them to the bin or from
+// tidying up; and an edit is told at once that its map is in the bin.
 func TestASlowMapHoldsUpNobodyAtOnce(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "data"))
 	var ids []string

@@ -12,9 +12,9 @@ import (
 	"strings"
 )
 
-// Backup writes a copy of the maps of a folder, as they are at one moment, to a file for its owner alone. A program may be
-// working on the folder: it is not held up. The file must not be there yet; it is whole or not there. Sessions, and messages
-// that wait, are not in it: they open what only their people may, and mean nothing once the copy is used.
+// Backup writes a copy of the maps of a folder, as they are at one moment, to a file for its owner alone. A program may
+// be working on the folder: it is not held up. The file must not be there yet; it is whole or not there. Sessions, and
+// messages that wait, are not in it: they open what only their people may, and mean nothing once the copy is used.
 func Backup(ctx context.Context, folder, out string) error {
 	from := filepath.Join(folder, dataFile)
 	if _, err := os.Stat(from); err != nil {
@@ -62,7 +62,8 @@ func withoutSecrets(ctx context.Context, file string) error {
 	}
 	defer db.Close()
 	db.SetMaxOpenConns(1)
-	for _, statement := range []string{"DELETE FROM sessions", "DELETE FROM outbox WHERE due IS NOT NULL OR plain <> '' OR html <> '' OR items <> '[]'", "VACUUM"} {
+	for _, statement := range []string{"DELETE FROM sessions",
+		"DELETE FROM outbox WHERE due IS NOT NULL OR plain <> '' OR html <> '' OR items <> '[]'", "VACUUM"} {
 		// A folder of an earlier program, which was not opened by this one yet, has other tables.
 		if _, err := db.ExecContext(ctx, statement); err != nil && !strings.Contains(err.Error(), "no such") {
 			return err
@@ -71,8 +72,8 @@ func withoutSecrets(ctx context.Context, file string) error {
 	return db.Close()
 }
 
-// Restore makes a data folder of a backup. The folder must not hold maps yet. It is left as it was where the backup is not
-// what it has to be.
+// Restore makes a data folder of a backup. The folder must not hold maps yet. It is left as it was where the backup is
+// not what it has to be.
 func Restore(in, folder string) (err error) {
 	if err := soundCopy(in); err != nil {
 		return fmt.Errorf("%s cannot be restored: %w", in, err)
@@ -138,13 +139,14 @@ func settled(from, to string) error {
 	return dir.Sync()
 }
 
-// soundCopy checks a database from elsewhere: that it is one of ours, no newer than this program, with the tables of its version
-// and nothing beside them that would act on its own (triggers, views), and undamaged.
+// soundCopy checks a database from elsewhere: that it is one of ours, no newer than this program, with the tables of
+// its version and nothing beside them that would act on its own (triggers, views), and undamaged.
 func soundCopy(file string) error {
 	if _, err := os.Stat(file); err != nil {
 		return cause(err)
 	}
-	db, err := sql.Open("sqlite", address(file, "mode=ro&immutable=1&_pragma=trusted_schema(0)&_pragma=cell_size_check(1)"))
+	db, err := sql.Open("sqlite",
+		address(file, "mode=ro&immutable=1&_pragma=trusted_schema(0)&_pragma=cell_size_check(1)"))
 	if err != nil {
 		return err
 	}
@@ -158,7 +160,8 @@ func soundCopy(file string) error {
 		return err
 	}
 	if version > len(files) {
-		return fmt.Errorf("it is of version %d, written by a newer program; this one knows up to %d", version, len(files))
+		return fmt.Errorf("it is of version %d, written by a newer program; this one knows up to %d", version,
+			len(files))
 	}
 	if version < 1 {
 		return errors.New("it is no backup of Plain Tracer")

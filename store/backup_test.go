@@ -128,13 +128,14 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 		return data
 	}
 	for reason, data := range map[string][]byte{
-		"trigger spy":          altered("CREATE TRIGGER spy AFTER INSERT ON sessions BEGIN UPDATE people SET role = 'owner'; END"),
-		"view ways":            altered("CREATE VIEW ways AS SELECT * FROM people"),
-		"table more":           altered("CREATE TABLE more (x)"),
-		"lacks the table":      altered("DROP TABLE audit"),
-		"table settings is no": altered("DROP TABLE settings", "CREATE TABLE settings (name TEXT PRIMARY KEY, value BLOB)"),
-		"no backup":            altered("PRAGMA user_version = 0"),
-		"newer program":        altered("PRAGMA user_version = 999"),
+		"trigger spy":     altered("CREATE TRIGGER spy AFTER INSERT ON sessions BEGIN UPDATE people SET role = 'owner'; END"),
+		"view ways":       altered("CREATE VIEW ways AS SELECT * FROM people"),
+		"table more":      altered("CREATE TABLE more (x)"),
+		"lacks the table": altered("DROP TABLE audit"),
+		"table settings is no": altered("DROP TABLE settings",
+			"CREATE TABLE settings (name TEXT PRIMARY KEY, value BLOB)"),
+		"no backup":     altered("PRAGMA user_version = 0"),
+		"newer program": altered("PRAGMA user_version = 999"),
 	} {
 		reason = strings.TrimSuffix(reason, " no")
 		if err := os.WriteFile(path("bad"), data, 0o600); err != nil {
@@ -147,7 +148,8 @@ func TestBackupsThatCannotBeRestored(t *testing.T) {
 			t.Errorf("with %s a folder was left", reason)
 		}
 	}
-	for name, data := range map[string][]byte{"text": []byte("no database"), "empty": nil, "newer": newer, "broken": broken, "half": good[:len(good)/2]} {
+	for name, data := range map[string][]byte{"text": []byte("no database"), "empty": nil, "newer": newer,
+		"broken": broken, "half": good[:len(good)/2]} {
 		if err := os.WriteFile(path(name), data, 0o600); err != nil {
 			t.Fatal(err)
 		}
@@ -186,10 +188,11 @@ func TestBackupsHoldNoSecrets(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := strings.Repeat("Choose a password: /reset/"+ticket+" ", 200) // over more than one page of the file
-	if err := s.Letters.Post(store.Letter{To: "ida@town.example", Kind: "reset", Until: time.Now().Add(time.Hour)}, 0, func(l *store.Letter) error {
-		l.Subject, l.Plain, l.HTML = "A new password", text, text
-		return nil
-	}); err != nil {
+	if err := s.Letters.Post(store.Letter{To: "ida@town.example", Kind: "reset", Until: time.Now().Add(time.Hour)}, 0,
+		func(l *store.Letter) error {
+			l.Subject, l.Plain, l.HTML = "A new password", text, text
+			return nil
+		}); err != nil {
 		t.Fatal(err)
 	}
 	out := filepath.Join(dir, "copy.db")

@@ -100,7 +100,8 @@ func content(q querier) func(hash string) ([]byte, error) {
 // keep stores contents that are not there yet.
 func keep(tx *sql.Tx, contents map[string][]byte) error {
 	for hash, data := range contents {
-		if _, err := tx.Exec("INSERT INTO blobs (hash, data) VALUES (?, ?) ON CONFLICT DO NOTHING", hash, data); err != nil {
+		if _, err := tx.Exec("INSERT INTO blobs (hash, data) VALUES (?, ?) ON CONFLICT DO NOTHING", hash,
+			data); err != nil {
 			return err
 		}
 	}
@@ -112,7 +113,8 @@ func addSnapshot(tx *sql.Tx, id string, revision int, doc []byte) error {
 	if err := keep(tx, contents); err != nil {
 		return err
 	}
-	_, err := tx.Exec("INSERT INTO snapshots (map, revision, format, document) VALUES (?, ?, ?, ?)", id, revision, documentFormat, packed)
+	_, err := tx.Exec("INSERT INTO snapshots (map, revision, format, document) VALUES (?, ?, ?, ?)", id, revision,
+		documentFormat, packed)
 	return err
 }
 

@@ -50,8 +50,8 @@ func Open(folder string) (*Store, error) {
 	return s, nil
 }
 
-// OpenBeside opens a data folder that another program may be working on, to look after the people of the house. It holds
-// nothing up; maps are left to whoever holds the folder.
+// OpenBeside opens a data folder that another program may be working on, to look after the people of the house. It
+// holds nothing up; maps are left to whoever holds the folder.
 func OpenBeside(folder string) (*Store, error) {
 	path := filepath.Join(folder, dataFile)
 	if _, err := os.Stat(path); err != nil {
@@ -71,7 +71,8 @@ func OpenBeside(folder string) (*Store, error) {
 		return nil, errors.Join(cause(err), db.Close())
 	}
 	if files, err := migrations.ReadDir("migrations"); err != nil || version != len(files) {
-		return nil, errors.Join(fmt.Errorf("the data is of version %d, and this program works with %d: start it once, or use the one that serves it", version, len(files)), err, db.Close())
+		return nil,
+			errors.Join(fmt.Errorf("the data is of version %d, and this program works with %d: start it once, or use the one that serves it", version, len(files)), err, db.Close())
 	}
 	return s, nil
 }
@@ -86,8 +87,9 @@ func hold(folder string) (*flock.Flock, error) {
 		return nil, fmt.Errorf("the data folder %s cannot be used: %w", folder, cause(err))
 	case !got:
 		who, _ := os.ReadFile(path)
-		return nil, fmt.Errorf("the data folder %s is in use by %s; end that first, or choose another folder with --data",
-			folder, orElse(strings.TrimSpace(string(who)), "another program"))
+		return nil,
+			fmt.Errorf("the data folder %s is in use by %s; end that first, or choose another folder with --data",
+				folder, orElse(strings.TrimSpace(string(who)), "another program"))
 	}
 	return lock, nil
 }
@@ -133,7 +135,8 @@ func open(folder string, lock *flock.Flock) (*Store, error) {
 		if probe(folder) {
 			reason = "The disk of the server is full"
 		}
-		s.readOnly = fmt.Sprintf("%s (%s), so that nothing can be saved now. Maps can be read and exported.", reason, folder)
+		s.readOnly = fmt.Sprintf("%s (%s), so that nothing can be saved now. Maps can be read and exported.", reason,
+			folder)
 		log.Printf("%s", s.readOnly)
 		err = s.connect(path, "mode=ro&immutable=1", "")
 	}

@@ -12,8 +12,8 @@ import (
 // Folders are the folders of the house, and what is granted in them.
 type Folders struct {
 	*database
-	// rules are those that were read last; nil after a change, which rulesLock guards. moving keeps folders from being moved at
-	// once.
+	// rules are those that were read last; nil after a change, which rulesLock guards. moving keeps folders from being
+	// moved at once.
 	rules             *account.Rules
 	rulesLock, moving sync.Mutex
 }
@@ -72,14 +72,16 @@ func (s *Folders) Add(name, parent, owner string) (string, error) {
 	}
 	defer s.rulesChanged()
 	id := token(10)
-	_, err = s.db.Exec("INSERT INTO folders (id, parent, owner, name, folded, created) VALUES (?, ?, ?, ?, ?, ?)", id, optional(parent), owner, name, account.Folded(name), now())
+	_, err = s.db.Exec("INSERT INTO folders (id, parent, owner, name, folded, created) VALUES (?, ?, ?, ?, ?, ?)", id,
+		optional(parent), owner, name, account.Folded(name), now())
 	return id, named(err)
 }
 
 // Rename gives a folder another name.
 func (s *Folders) Rename(id, name string) error {
 	defer s.rulesChanged()
-	return named(found(s.db.Exec("UPDATE folders SET name = ?, folded = ? WHERE id = ?", name, account.Folded(name), id)))
+	return named(found(s.db.Exec("UPDATE folders SET name = ?, folded = ? WHERE id = ?", name, account.Folded(name),
+		id)))
 }
 
 // Move puts a folder into another one, or to the top of its owner's where parent is empty.
@@ -105,7 +107,8 @@ func (s *Folders) Move(id, parent string) error {
 // Remove removes a folder in which no other stands. The maps in it, also those in the bin, stand at the top then.
 func (s *Folders) Remove(id string) error {
 	defer s.rulesChanged()
-	err := found(s.db.Exec("DELETE FROM folders WHERE id = ? AND NOT EXISTS (SELECT 1 FROM folders f WHERE f.parent = ?)", id, id))
+	err := found(s.db.Exec(`DELETE FROM folders WHERE id = ? AND NOT EXISTS (SELECT 1 FROM folders f WHERE
+			f.parent = ?)`, id, id))
 	return err
 }
 
@@ -134,13 +137,15 @@ func (s *Folders) Revoke(at account.Place, person string) error {
 }
 
 func revoke(tx *sql.Tx, at account.Place, person string) error {
-	_, err := tx.Exec("DELETE FROM grants WHERE coalesce(folder, '') = ? AND coalesce(map, '') = ? AND coalesce(person, '') = ?", at.Folder, at.Map, person)
+	_, err := tx.Exec(`DELETE FROM grants WHERE coalesce(folder, '') = ? AND coalesce(map, '') = ? AND
+			coalesce(person, '') = ?`, at.Folder, at.Map, person)
 	return err
 }
 
 // Where returns what the rules have to know of a map, and whether it is in the bin.
 func (s *Maps) Where(id string) (m account.Map, binned bool, err error) {
-	err = s.db.QueryRow("SELECT id, coalesce(owner, ''), coalesce(folder, ''), binned IS NOT NULL FROM maps WHERE id = ?", id).Scan(&m.ID, &m.Owner, &m.Folder, &binned)
+	err = s.db.QueryRow(`SELECT id, coalesce(owner, ''), coalesce(folder, ''), binned IS NOT NULL FROM maps
+			WHERE id = ?`, id).Scan(&m.ID, &m.Owner, &m.Folder, &binned)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
 	}

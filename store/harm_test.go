@@ -76,7 +76,10 @@ func TestAFolderThatLostItsMapsDoesNotBeginAnew(t *testing.T) {
 	for name, lose := range map[string]func(file string) error{
 		"has been emptied": func(file string) error { return os.Truncate(file, 0) },
 		"is gone":          os.Remove,
-		"not a database":   func(file string) error { return os.WriteFile(file, bytes.Repeat([]byte("x"), 8192), 0o600) },
+		"not a database": func(file string) error {
+			return os.WriteFile(file, bytes.Repeat([]byte("x"), 8192),
+				0o600)
+		},
 		"holds no maps": func(file string) error {
 			f, err := os.OpenFile(file, os.O_RDWR, 0)
 			if err != nil {
@@ -154,7 +157,8 @@ func TestAPanicInAnEditHarmsNothing(t *testing.T) {
 	}
 	before, revision := state(t, d)
 	var refusal *model.Refusal
-	if _, err := d.Apply("w1", 2, (*edit.SetText)(nil)); !errors.As(err, &refusal) || !strings.Contains(refusal.Text, "fault of the program") {
+	if _, err := d.Apply("w1", 2, (*edit.SetText)(nil)); !errors.As(err, &refusal) ||
+		!strings.Contains(refusal.Text, "fault of the program") {
 		t.Errorf("it is answered by %v", err)
 	}
 	if after, r := state(t, d); after != before || r != revision {
@@ -168,23 +172,30 @@ func TestAPanicInAnEditHarmsNothing(t *testing.T) {
 // A map whose log has an entry that cannot be made opens as far as it goes. The rest is kept
 // aside, by name, and the map goes on; a window that has seen the rest is brought back.
 func TestABadEntryIsKeptAside(t *testing.T) {
-	const early, late = "UPDATE edits SET edit = ?, format = 1, changes = NULL WHERE revision = 7", "UPDATE edits SET changes = ? WHERE revision = 7"
+	const early, late = "UPDATE edits SET edit = ?, format = 1, changes = NULL WHERE revision = 7",
+		"UPDATE edits SET changes = ? WHERE revision = 7"
 	lost := `"data":"@` + strings.Repeat("0", 64) + `"`
 	joins := func(one, other string) string {
 		return `{"id":"` + one + `","from":{"at":{"x":1,"y":1}},"to":{"connector":"` + other + `"}}`
 	}
 	for name, harm := range map[string][2]string{
-		"no edit at all":                {early, `{"do":"explode"}`},
-		"no JSON":                       {early, `{"do":`},
-		"a refused edit":                {early, `{"do":"setText","sheet":"sheet-1","id":"nobody","text":"x"}`},
-		"one that leaves a fault":       {early, `{"do":"addItems","sheet":"sheet-1","connectors":[` + joins("k1", "k2") + `,` + joins("k2", "k1") + `]}`},
-		"a lost picture":                {early, `{"do":"addItems","sheet":"sheet-1","pictures":[{"id":"p","type":"image/png","w":1,"h":1,` + lost + `}]}`},
-		"changes that are no JSON":      {late, `[{"id":`},
-		"a change of nothing":           {late, `[{"id":"s6","sheet":"sheet-1","dragon":{}}]`},
-		"a change elsewhere":            {late, `[{"id":"s6","sheet":"sheet-9","symbol":{"after":{"id":"s6","kind":"process","x":0,"y":0,"w":1,"h":1}}}]`},
-		"changes that leave a fault":    {late, `[{"id":"k1","sheet":"sheet-1","connector":{"after":` + joins("k1", "k2") + `}},{"id":"k2","sheet":"sheet-1","connector":{"after":` + joins("k2", "k1") + `}}]`},
-		"a lost picture in the changes": {late, `[{"id":"p","picture":{"after":{"id":"p","type":"image/png","w":1,"h":1,` + lost + `}}}]`},
-		"a format of a newer program":   {"UPDATE edits SET format = 9, changes = ? WHERE revision = 7", `[]`},
+		"no edit at all": {early, `{"do":"explode"}`},
+		"no JSON":        {early, `{"do":`},
+		"a refused edit": {early, `{"do":"setText","sheet":"sheet-1","id":"nobody","text":"x"}`},
+		"one that leaves a fault": {early,
+			`{"do":"addItems","sheet":"sheet-1","connectors":[` + joins("k1", "k2") + `,` + joins("k2", "k1") + `]}`},
+		"a lost picture": {early,
+			`{"do":"addItems","sheet":"sheet-1","pictures":[{"id":"p","type":"image/png","w":1,"h":1,` + lost + `}]}`},
+		"changes that are no JSON": {late, `[{"id":`},
+		"a change of nothing":      {late, `[{"id":"s6","sheet":"sheet-1","dragon":{}}]`},
+		"a change elsewhere": {late,
+			`[{"id":"s6","sheet":"sheet-9","symbol":{"after":{"id":"s6","kind":"process","x":0,"y":0,"w":1,"h":1}}}]`},
+		"changes that leave a fault": {late,
+			`[{"id":"k1","sheet":"sheet-1","connector":{"after":` + joins("k1", "k2") +
+				`}},{"id":"k2","sheet":"sheet-1","connector":{"after":` + joins("k2", "k1") + `}}]`},
+		"a lost picture in the changes": {late,
+			`[{"id":"p","picture":{"after":{"id":"p","type":"image/png","w":1,"h":1,` + lost + `}}}]`},
+		"a format of a newer program": {"UPDATE edits SET format = 9, changes = ? WHERE revision = 7", `[]`},
 	} {
 		folder, id, d := begin(t)
 		want := ""
@@ -219,11 +230,14 @@ func TestABadEntryIsKeptAside(t *testing.T) {
 		}
 		for _, after := range []int{3, 6, 10, revision, 1000} {
 			told, begun := 0, 0
-			if _, err := listen(d, after, func(documents.Committed) { told++ }, func(f documents.Fresh) { begun = f.Revision }); err != nil {
+			if _, err := listen(d, after, func(documents.Committed) { told++ },
+				func(f documents.Fresh) { begun = f.Revision }); err != nil {
 				t.Fatal(err)
 			}
-			if after == revision && (told != 1 || begun != 0) || after != revision && (told != 0 || begun != revision+1) {
-				t.Errorf("%s: a window that was at revision %d is told %d edits and given the map at %d", name, after, told, begun)
+			if after == revision && (told != 1 || begun != 0) ||
+				after != revision && (told != 0 || begun != revision+1) {
+				t.Errorf("%s: a window that was at revision %d is told %d edits and given the map at %d", name, after,
+					told, begun)
 			}
 		}
 		want, _ = state(t, d)
@@ -246,7 +260,8 @@ func TestWindowsFarBehindGetTheMapAsItIs(t *testing.T) {
 	for after, fresh := range map[int]bool{0: true, 49: true, 50: false, 449: false, 450: false, 451: true, -1: false} {
 		var told []int
 		var got *documents.Fresh
-		stop, err := listen(d, after, func(c documents.Committed) { told = append(told, c.Revision) }, func(f documents.Fresh) { got = &f })
+		stop, err := listen(d, after, func(c documents.Committed) { told = append(told, c.Revision) },
+			func(f documents.Fresh) { got = &f })
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -293,13 +308,15 @@ func TestPicturesAreKeptOnceAndSnapshotsPruned(t *testing.T) {
 	folder, id, d := begin(t)
 	p := noise(t, 1<<20)
 	sym := model.Symbol{ID: "pic", Kind: model.Picture, Picture: p.ID, Box: geometry.Box{W: 20000, H: 20000}}
-	if _, err := d.Apply("w1", 1, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{sym}, Pictures: []pictures.Picture{p}}); err != nil {
+	if _, err := d.Apply("w1", 1, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{sym},
+		Pictures: []pictures.Picture{p}}); err != nil {
 		t.Fatal(err)
 	}
 	states := map[int]string{}
 	const moves = 5000
 	for i := range moves {
-		r, err := d.Apply("w1", i+2, &edit.MoveItems{Sheet: "sheet-1", IDs: []string{"pic"}, By: geometry.Point{X: 1 - 2*(i%2), Y: (i % 3) - 1}})
+		r, err := d.Apply("w1", i+2, &edit.MoveItems{Sheet: "sheet-1", IDs: []string{"pic"},
+			By: geometry.Point{X: 1 - 2*(i%2), Y: (i % 3) - 1}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -311,7 +328,10 @@ func TestPicturesAreKeptOnceAndSnapshotsPruned(t *testing.T) {
 	folder = copied(t, folder)
 	db := database(t, folder)
 	var size, snapshots, contents int
-	if err := db.QueryRow("SELECT (SELECT sum(length(document)) FROM snapshots) + (SELECT sum(length(edit)) FROM edits), (SELECT count(*) FROM snapshots), (SELECT count(*) FROM blobs)").Scan(&size, &snapshots, &contents); err != nil {
+	if err := db.QueryRow(`SELECT (SELECT sum(length(document)) FROM snapshots) +
+			(SELECT sum(length(edit)) FROM edits),
+			(SELECT count(*) FROM snapshots), (SELECT count(*) FROM blobs)`).Scan(
+		&size, &snapshots, &contents); err != nil {
 		t.Fatal(err)
 	}
 	if size > 1<<20 || snapshots > 12 || contents != 1 {

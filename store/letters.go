@@ -33,7 +33,8 @@ func scanLetter(scan scanner) (l Letter, err error) {
 	var at, until int64
 	var due, sent sql.NullInt64
 	var items string
-	err = scan(&l.N, &at, &l.To, &l.Subject, &l.Plain, &l.HTML, &l.Kind, &l.About, &items, &due, &until, &l.Tries, &sent, &l.Failed)
+	err = scan(&l.N, &at, &l.To, &l.Subject, &l.Plain, &l.HTML, &l.Kind, &l.About, &items, &due, &until, &l.Tries,
+		&sent, &l.Failed)
 	if err == nil {
 		err = json.Unmarshal([]byte(items), &l.Items)
 	}
@@ -47,14 +48,17 @@ const mostItems = 50
 // Letters are the messages that are to be sent, and those that were.
 type Letters struct{ *database }
 
-// Post keeps a message to be sent, whose text is written of its items. Where one of its kind to the same person about the same
-// thing still waits, it is added to that; where one was sent less than a pause ago, it waits until the pause is over. A message
-// about nothing goes by itself.
+// Post keeps a message to be sent, whose text is written of its items. Where one of its kind to the same person about
+// the same thing still waits, it is added to that; where one was sent less than a pause ago, it waits until the pause
+// is over. A message about nothing goes by itself.
 func (s *Letters) Post(l Letter, pause time.Duration, write func(l *Letter) error) error {
 	return s.transact(func(tx *sql.Tx) error {
 		l.At, l.Due = time.Now(), time.Now()
 		if l.About != "" {
-			waiting, err := scanLetter(tx.QueryRow("SELECT "+letterColumns+" FROM outbox WHERE receiver = ? AND kind = ? AND about = ? AND due IS NOT NULL ORDER BY n DESC LIMIT 1", l.To, l.Kind, l.About).Scan)
+			waiting, err := scanLetter(tx.QueryRow("SELECT "+letterColumns+
+				" FROM outbox WHERE receiver = ? AND kind = ? AND about = ? AND due IS NOT NULL"+
+				" ORDER BY n DESC LIMIT 1",
+				l.To, l.Kind, l.About).Scan)
 			switch {
 			case err == nil:
 				waiting.Items = append(waiting.Items, l.Items...)
@@ -67,13 +71,15 @@ func (s *Letters) Post(l Letter, pause time.Duration, write func(l *Letter) erro
 				if err != nil {
 					return err
 				}
-				_, err = tx.Exec("UPDATE outbox SET subject = ?, plain = ?, html = ?, items = ?, until = ? WHERE n = ?", waiting.Subject, waiting.Plain, waiting.HTML, string(items), waiting.Until.UnixMilli(), waiting.N)
+				_, err = tx.Exec("UPDATE outbox SET subject = ?, plain = ?, html = ?, items = ?, until = ? WHERE n = ?",
+					waiting.Subject, waiting.Plain, waiting.HTML, string(items), waiting.Until.UnixMilli(), waiting.N)
 				return err
 			case !errors.Is(err, sql.ErrNoRows):
 				return err
 			}
 			var last sql.NullInt64
-			if err := tx.QueryRow("SELECT max(sent) FROM outbox WHERE receiver = ? AND kind = ? AND about = ?", l.To, l.Kind, l.About).Scan(&last); err != nil {
+			if err := tx.QueryRow("SELECT max(sent) FROM outbox WHERE receiver = ? AND kind = ? AND about = ?", l.To,
+				l.Kind, l.About).Scan(&last); err != nil {
 				return err
 			}
 			if next := timeOf(last).Add(pause); last.Valid && next.After(l.Due) {
@@ -87,15 +93,18 @@ func (s *Letters) Post(l Letter, pause time.Duration, write func(l *Letter) erro
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec("INSERT INTO outbox (at, receiver, subject, plain, html, kind, about, items, due, until) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			l.At.UnixMilli(), l.To, l.Subject, l.Plain, l.HTML, l.Kind, l.About, string(items), l.Due.UnixMilli(), l.Until.UnixMilli())
+		_, err = tx.Exec(`INSERT INTO outbox (at, receiver, subject, plain, html, kind, about, items, due,
+				until) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			l.At.UnixMilli(), l.To, l.Subject, l.Plain, l.HTML, l.Kind, l.About, string(items), l.Due.UnixMilli(),
+			l.Until.UnixMilli())
 		return err
 	})
 }
 
 // Due are messages that are to be sent by a time, at most so many, and when the next one after them is; zero for none.
 func (s *Letters) Due(at time.Time, most int) (list []Letter, next time.Time, err error) {
-	list, err = gather(s.db, scanLetter, "SELECT "+letterColumns+" FROM outbox WHERE due <= ? ORDER BY due LIMIT ?", at.UnixMilli(), most)
+	list, err = gather(s.db, scanLetter, "SELECT "+letterColumns+" FROM outbox WHERE due <= ? ORDER BY due LIMIT ?",
+		at.UnixMilli(), most)
 	if err != nil {
 		return nil, time.Time{}, err
 	}
@@ -106,19 +115,22 @@ func (s *Letters) Due(at time.Time, most int) (list []Letter, next time.Time, er
 
 // Sent notes that a message was sent. Its text, which may open what only its receiver may, is not kept.
 func (s *Letters) Sent(n int64) error {
-	_, err := s.db.Exec("UPDATE outbox SET due = NULL, sent = ?, plain = '', html = '', items = '[]' WHERE n = ?", now(), n)
+	_, err := s.db.Exec("UPDATE outbox SET due = NULL, sent = ?, plain = '', html = '', items = '[]' WHERE n = ?",
+		now(), n)
 	return err
 }
 
 // Later notes that a message could not be sent, and when it is to be tried again.
 func (s *Letters) Later(n int64, why string, next time.Time) error {
-	_, err := s.db.Exec("UPDATE outbox SET due = ?, tries = tries + 1, failed = ? WHERE n = ?", next.UnixMilli(), why, n)
+	_, err := s.db.Exec("UPDATE outbox SET due = ?, tries = tries + 1, failed = ? WHERE n = ?", next.UnixMilli(), why,
+		n)
 	return err
 }
 
 // GiveUp notes that a message will not be sent, and why.
 func (s *Letters) GiveUp(n int64, why string) error {
-	_, err := s.db.Exec("UPDATE outbox SET due = NULL, tries = tries + 1, failed = ?, plain = '', html = '', items = '[]' WHERE n = ?", why, n)
+	_, err := s.db.Exec(`UPDATE outbox SET due = NULL, tries = tries + 1, failed = ?, plain = '', html = '',
+			items = '[]' WHERE n = ?`, why, n)
 	return err
 }
 
@@ -134,17 +146,21 @@ const keptLetters = 500
 // Tidy takes the texts out of messages that are of no use any more, and the oldest ones that are over out of the list.
 func (s *Letters) Tidy(at time.Time) error {
 	return s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("UPDATE outbox SET due = NULL, plain = '', html = '', items = '[]', failed = 'its time had passed' WHERE until < ? AND sent IS NULL AND (due IS NOT NULL OR plain <> '')", at.UnixMilli()); err != nil {
+		if _, err := tx.Exec(`UPDATE outbox SET due = NULL, plain = '', html = '', items = '[]', failed =
+				'its time had passed' WHERE until < ? AND sent IS NULL AND (due IS NOT NULL OR plain <> '')`,
+			at.UnixMilli()); err != nil {
 			return err
 		}
-		_, err := tx.Exec("DELETE FROM outbox WHERE due IS NULL AND n <= (SELECT n FROM outbox WHERE due IS NULL ORDER BY n DESC LIMIT 1 OFFSET ?)", keptLetters)
+		_, err := tx.Exec(`DELETE FROM outbox WHERE due IS NULL AND n <= (SELECT n FROM outbox WHERE due IS NULL
+				ORDER BY n DESC LIMIT 1 OFFSET ?)`, keptLetters)
 		return err
 	})
 }
 
 // GivenUp is how many messages were given up since a time.
 func (s *Letters) GivenUp(since time.Time) (n int, err error) {
-	err = s.db.QueryRow("SELECT count(*) FROM outbox WHERE due IS NULL AND sent IS NULL AND failed <> '' AND at > ?", since.UnixMilli()).Scan(&n)
+	err = s.db.QueryRow("SELECT count(*) FROM outbox WHERE due IS NULL AND sent IS NULL AND failed <> '' AND at > ?",
+		since.UnixMilli()).Scan(&n)
 	return n, err
 }
 

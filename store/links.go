@@ -77,9 +77,11 @@ func (s *Links) Create(id, author string, c Choices, code string) (string, error
 	if code != "" {
 		lock = passcode.Hash(code)
 	}
-	return t, found(s.db.Exec(`INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, created, purpose, addresses, version, author)
+	return t,
+		found(s.db.Exec(`INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, created, purpose, addresses, version, author)
 		SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?`,
-		token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, now(), max(c.Right, account.Read).String(), c.Addresses, optional(c.Version), author, id))
+			token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, now(),
+			max(c.Right, account.Read).String(), c.Addresses, optional(c.Version), author, id))
 }
 
 func moment(t time.Time) sql.NullInt64 {
@@ -100,8 +102,10 @@ func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err er
 	var until, used, as sql.NullInt64
 	var created int64
 	var purpose string
-	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &created, &used, &l.Uses, &purpose, &l.Addresses, &l.Version, &l.Author, &as}, more...)...)
-	l.Until, l.Used, l.Created, l.As, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), timeOf(as), lock != ""
+	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &created, &used,
+		&l.Uses, &purpose, &l.Addresses, &l.Version, &l.Author, &as}, more...)...)
+	l.Until, l.Used, l.Created, l.As, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), timeOf(as),
+		lock != ""
 	l.Right, _ = account.RightNamed(purpose)
 	return l, lock, err
 }
@@ -116,14 +120,16 @@ func (s *Links) Of(id string) ([]Link, error) {
 
 // Withdraw ends a link, by the id its owner knows it by.
 func (s *Links) Withdraw(id, link string) error {
-	return found(s.db.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND map = ? AND withdrawn IS NULL", now(), link, id))
+	return found(s.db.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND map = ? AND withdrawn IS NULL", now(),
+		link, id))
 }
 
 // Follow returns where a link leads. For a withdrawn one, or one that has come to its end, it returns when that was,
 // and ErrNotFound; also for one whose map is in the bin.
 func (s *Links) Follow(token string) (f Followed, ended time.Time, err error) {
 	var withdrawn, binned sql.NullInt64
-	row := s.db.QueryRow("SELECT "+linkColumns+", m.id, l.withdrawn, m.binned FROM shares l JOIN maps m ON m.id = l.map WHERE l.hash = ?", hashed(token))
+	row := s.db.QueryRow("SELECT "+linkColumns+
+		", m.id, l.withdrawn, m.binned FROM shares l JOIN maps m ON m.id = l.map WHERE l.hash = ?", hashed(token))
 	f.Link, f.passcode, err = scanLink(row.Scan, &f.Map, &withdrawn, &binned)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
@@ -142,7 +148,8 @@ func (s *Links) Follow(token string) (f Followed, ended time.Time, err error) {
 
 // Stands reports whether a link, by the id its owner knows it by, is in force.
 func (s *Links) Stands(link string) (stands bool, err error) {
-	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM shares WHERE id = ? AND withdrawn IS NULL AND (until IS NULL OR until > ?))", link, now()).Scan(&stands)
+	err = s.db.QueryRow(`SELECT EXISTS (SELECT 1 FROM shares WHERE id = ? AND withdrawn IS NULL AND (until IS
+			NULL OR until > ?))`, link, now()).Scan(&stands)
 	return stands, err
 }
 
@@ -154,8 +161,8 @@ func (s *Links) CountUse(link string) error {
 // Opens reports whether a word is the passcode of a link.
 func (f *Followed) Opens(word string) bool { return passcode.Matches(word, f.passcode) }
 
-// Proof is what a browser shows to have given the passcode of a link: it is of no use for another one, nor once the link
-// has another passcode.
+// Proof is what a browser shows to have given the passcode of a link: it is of no use for another one, nor once the
+// link has another passcode.
 func (s *Links) Proof(f *Followed) string {
 	return s.Sign("passcode", f.ID, f.passcode)
 }
@@ -210,8 +217,10 @@ func (s *Links) hashLinks() error {
 	}
 	return s.transact(func(tx *sql.Tx) error {
 		for _, o := range list {
-			if _, err := tx.Exec("INSERT INTO shares (id, map, hash, begins, created, withdrawn) VALUES (?, ?, ?, ?, ?, ?)",
-				token(10), o.id, hashed(o.token), o.token[:min(begins, len(o.token))], o.created, o.withdrawn); err != nil {
+			if _, err := tx.Exec(`INSERT INTO shares (id, map, hash, begins, created, withdrawn) VALUES (?, ?,
+					?, ?, ?, ?)`,
+				token(10), o.id, hashed(o.token), o.token[:min(begins, len(o.token))], o.created,
+				o.withdrawn); err != nil {
 				return err
 			}
 		}

@@ -35,7 +35,8 @@ type Entry struct {
 
 // select returns the entries that a condition selects, in order.
 func (s *Logs) entries(where string, args ...any) (list []Entry, err error) {
-	rows, err := s.db.Query("SELECT revision, window, seq, format, edit, changes FROM edits WHERE "+where+" ORDER BY revision", args...)
+	rows, err := s.db.Query("SELECT revision, window, seq, format, edit, changes FROM edits WHERE "+where+
+		" ORDER BY revision", args...)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +63,8 @@ func (s *Logs) Numbered(id, window string, seq int) ([]Entry, error) {
 // Knows reports whether an edit with this window and number was committed.
 func (s *Logs) Knows(id, window string, seq int) bool {
 	var n int
-	err := s.db.QueryRow("SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ?", id, window, seq).Scan(&n)
+	err := s.db.QueryRow("SELECT count(*) FROM edits WHERE map = ? AND window = ? AND seq = ?", id, window,
+		seq).Scan(&n)
 	return err == nil && n > 0
 }
 
@@ -131,8 +133,8 @@ func (a *Addition) Hold(e edit.Envelope, changes []edit.Change) error {
 // Size is how much of the log the entry takes, in bytes.
 func (a *Addition) Size() int { return len(a.edit) + len(a.changes) }
 
-// Append commits an entry, with a snapshot of the map after it where one is given, together with what others commit at the
-// same time.
+// Append commits an entry, with a snapshot of the map after it where one is given, together with what others commit at
+// the same time.
 func (s *Logs) Append(a *Addition, snapshot *model.Map) error {
 	err := s.commitTogether(func(tx *sql.Tx) error {
 		for _, contents := range a.contents {
@@ -164,14 +166,16 @@ func (s *Logs) Append(a *Addition, snapshot *model.Map) error {
 	return err
 }
 
-// Snapshots returns the revisions of which a map has a snapshot, the latest first. With an error come those read before it.
+// Snapshots returns the revisions of which a map has a snapshot, the latest first. With an error come those read before
+// it.
 func (s *Logs) Snapshots(id string) ([]int, error) { return snapshots(s.db, id) }
 
 // Snapshot reads the map as it was at a revision of which there is a snapshot.
 func (s *Logs) Snapshot(id string, revision int) (*model.Map, error) {
 	var doc []byte
 	var format int
-	if err := s.db.QueryRow("SELECT document, format FROM snapshots WHERE map = ? AND revision = ?", id, revision).Scan(&doc, &format); err != nil {
+	if err := s.db.QueryRow("SELECT document, format FROM snapshots WHERE map = ? AND revision = ?", id,
+		revision).Scan(&doc, &format); err != nil {
 		return nil, err
 	}
 	if format > documentFormat {
@@ -193,8 +197,9 @@ func (s *Logs) KeepSnapshot(id string, revision int, m *model.Map) error {
 	return s.transact(func(tx *sql.Tx) error { return addSnapshot(tx, id, revision, doc) })
 }
 
-// SetAside takes the entries after a revision out of the log, which cannot be made for a reason, and lets the map go on from the
-// state before them: under a revision of its own, which it returns, so that no window takes what it has for the same.
+// SetAside takes the entries after a revision out of the log, which cannot be made for a reason, and lets the map go on
+// from the state before them: under a revision of its own, which it returns, so that no window takes what it has for
+// the same.
 func (s *Logs) SetAside(id string, m *model.Map, revision int, why string) (last int, err error) {
 	if s.readOnly != "" {
 		return 0, errors.New("nothing can be written")
@@ -238,7 +243,8 @@ type Aside struct {
 
 // Asides returns the entries of a map's log that are kept aside, in their order.
 func (s *Logs) Asides(id string) ([]Aside, error) {
-	rows, err := s.db.Query("SELECT revision, window, seq, at, why, edit FROM aside WHERE map = ? ORDER BY revision", id)
+	rows, err := s.db.Query("SELECT revision, window, seq, at, why, edit FROM aside WHERE map = ? ORDER BY revision",
+		id)
 	if err != nil {
 		return nil, err
 	}
@@ -269,10 +275,11 @@ type Deed struct {
 	Edit     edit.Edit
 }
 
-// Deeds are the entries of a map's log before a revision, the latest first, at most so many. What cannot be read is left
-// out.
+// Deeds are the entries of a map's log before a revision, the latest first, at most so many. What cannot be read is
+// left out.
 func (s *Logs) Deeds(id string, before, most int) (list []Deed, err error) {
-	rows, err := s.db.Query("SELECT revision, at, author, window, edit FROM edits WHERE map = ? AND revision < ? ORDER BY revision DESC LIMIT ?", id, before, most)
+	rows, err := s.db.Query(`SELECT revision, at, author, window, edit FROM edits WHERE map = ? AND revision < ?
+			ORDER BY revision DESC LIMIT ?`, id, before, most)
 	if err != nil {
 		return nil, err
 	}

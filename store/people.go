@@ -43,14 +43,17 @@ func (s *People) Add(p NewPerson) (string, error) {
 	id := token(10)
 	return id, s.transact(func(tx *sql.Tx) error {
 		var taken, all int
-		if err := tx.QueryRow("SELECT coalesce(sum(address = ?), 0), count(*) FROM people", folded).Scan(&taken, &all); err != nil {
+		if err := tx.QueryRow("SELECT coalesce(sum(address = ?), 0), count(*) FROM people", folded).Scan(&taken,
+			&all); err != nil {
 			return err
 		}
 		if taken > 0 {
 			return ErrTaken
 		}
-		if _, err := tx.Exec("INSERT INTO people (id, name, email, address, role, password, subject, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-			id, p.Name, written, folded, p.Role, p.Password, sql.NullString{String: p.Subject, Valid: p.Subject != ""}, now()); err != nil {
+		if _, err := tx.Exec(`INSERT INTO people (id, name, email, address, role, password, subject, created)
+				VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+			id, p.Name, written, folded, p.Role, p.Password, sql.NullString{String: p.Subject, Valid: p.Subject != ""},
+			now()); err != nil {
 			return err
 		}
 		if all == 0 {
@@ -84,7 +87,8 @@ func scanPerson(scan func(...any) error, more ...any) (p account.Person, passwor
 	var created int64
 	var seen, off sql.NullInt64
 	var subject sql.NullString
-	err = scan(append([]any{&p.ID, &p.Name, &p.Email, &p.Role, &created, &seen, &off, &password, &subject, &p.Second}, more...)...)
+	err = scan(append([]any{&p.ID, &p.Name, &p.Email, &p.Role, &created, &seen, &off, &password, &subject, &p.Second},
+		more...)...)
 	p.Created, p.Seen, p.Off = time.UnixMilli(created), timeOf(seen), timeOf(off)
 	p.Locked, p.Directory = password != "", subject.Valid
 	if errors.Is(err, sql.ErrNoRows) {
@@ -136,19 +140,21 @@ func (s *People) Factor(id string) (secret string, err error) {
 	return secret, err
 }
 
-// SetFactor gives a person a second factor, with words that stand in for it once each; none where secret is empty. The step is
-// that of the code by which they showed to have it.
+// SetFactor gives a person a second factor, with words that stand in for it once each; none where secret is empty. The
+// step is that of the code by which they showed to have it.
 func (s *People) SetFactor(id, secret string, step int64, spares []string) error {
 	var hashes []string
 	for _, word := range spares {
 		hashes = append(hashes, hex.EncodeToString(hashed(account.PlainSpare(word))))
 	}
-	return found(s.db.Exec("UPDATE people SET factor = ?, factor_step = ?, spares = ? WHERE id = ?", secret, step, strings.Join(hashes, " "), id))
+	return found(s.db.Exec("UPDATE people SET factor = ?, factor_step = ?, spares = ? WHERE id = ?", secret, step,
+		strings.Join(hashes, " "), id))
 }
 
 // UseStep notes that the code of a step was used. It reports false where that or a later one was used before.
 func (s *People) UseStep(id string, step int64) (bool, error) {
-	err := found(s.db.Exec("UPDATE people SET factor_step = ? WHERE id = ? AND factor <> '' AND factor_step < ?", step, id, step))
+	err := found(s.db.Exec("UPDATE people SET factor_step = ? WHERE id = ? AND factor <> '' AND factor_step < ?", step,
+		id, step))
 	if errors.Is(err, ErrNotFound) {
 		return false, nil
 	}
@@ -163,7 +169,8 @@ func (s *People) UseSpare(id, word string) (good bool, err error) {
 		if err := tx.QueryRow("SELECT spares FROM people WHERE id = ?", id).Scan(&list); err != nil {
 			return err
 		}
-		left := slices.DeleteFunc(strings.Fields(list), func(one string) bool { return subtle.ConstantTimeCompare([]byte(one), []byte(sum)) == 1 })
+		left := slices.DeleteFunc(strings.Fields(list),
+			func(one string) bool { return subtle.ConstantTimeCompare([]byte(one), []byte(sum)) == 1 })
 		if good = len(left) < len(strings.Fields(list)); !good {
 			return nil
 		}
@@ -227,7 +234,8 @@ func (s *People) SetOff(id string, off bool) error {
 
 func owned(tx *sql.Tx) error {
 	var n int
-	if err := tx.QueryRow("SELECT count(*) FROM people WHERE role = ? AND off IS NULL", account.Owner).Scan(&n); err != nil {
+	if err := tx.QueryRow("SELECT count(*) FROM people WHERE role = ? AND off IS NULL",
+		account.Owner).Scan(&n); err != nil {
 		return err
 	}
 	if n == 0 {
@@ -284,7 +292,8 @@ type Sessions struct {
 func (s *Sessions) Begin(person, about string) (string, error) {
 	t := token(26)
 	return t, s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("INSERT INTO sessions (hash, person, created, used, about) VALUES (?, ?, ?, ?, ?)", hashed(t), person, now(), now(), about); err != nil {
+		if _, err := tx.Exec("INSERT INTO sessions (hash, person, created, used, about) VALUES (?, ?, ?, ?, ?)",
+			hashed(t), person, now(), now(), about); err != nil {
 			return err
 		}
 		_, err := tx.Exec("UPDATE people SET seen = ? WHERE id = ?", now(), person)
@@ -313,7 +322,9 @@ func (s *Sessions) tell(person string, err error) error {
 func (s *Sessions) Get(t string) (Session, error) {
 	var out Session
 	var created, used int64
-	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+", s.created, s.used, s.about FROM sessions s JOIN people p ON p.id = s.person WHERE s.hash = ?", hashed(t)).Scan, &created, &used, &out.About)
+	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+
+		", s.created, s.used, s.about FROM sessions s JOIN people p ON p.id = s.person WHERE s.hash = ?",
+		hashed(t)).Scan, &created, &used, &out.About)
 	out.Person, out.Created, out.Used = p, time.UnixMilli(created), time.UnixMilli(used)
 	if err == nil && (!p.Off.IsZero() || !out.Ends().After(time.Now())) {
 		err = ErrNotFound
@@ -338,7 +349,9 @@ func (s *Sessions) Of(person, this string) ([]Session, error) {
 		err = scan(&created, &used, &one.About, &one.This)
 		one.Created, one.Used = time.UnixMilli(created), time.UnixMilli(used)
 		return one, err
-	}, "SELECT created, used, about, hash = ? FROM sessions WHERE person = ? AND used > ? AND created > ? ORDER BY used DESC",
+	},
+		`SELECT created, used, about, hash = ? FROM sessions WHERE person = ? AND used > ? AND created > ? ORDER
+				BY used DESC`,
 		hashed(this), person, now()-sessionIdle.Milliseconds(), now()-sessionAge.Milliseconds())
 }
 
@@ -364,22 +377,24 @@ const (
 	NewWord    = "reset"
 )
 
-// NewTicket returns the token of a ticket that lets a person set their password, once and until a time. Earlier ones for
-// the same are void.
+// NewTicket returns the token of a ticket that lets a person set their password, once and until a time. Earlier ones
+// for the same are void.
 func (s *Sessions) NewTicket(purpose, person string, until time.Time) (string, error) {
 	t := token(26)
 	return t, s.transact(func(tx *sql.Tx) error {
 		if _, err := tx.Exec("DELETE FROM tickets WHERE person = ? AND purpose = ?", person, purpose); err != nil {
 			return err
 		}
-		_, err := tx.Exec("INSERT INTO tickets (hash, purpose, person, until) VALUES (?, ?, ?, ?)", hashed(t), purpose, person, until.UnixMilli())
+		_, err := tx.Exec("INSERT INTO tickets (hash, purpose, person, until) VALUES (?, ?, ?, ?)", hashed(t), purpose,
+			person, until.UnixMilli())
 		return err
 	})
 }
 
 // Ticket returns whose a ticket is, as long as it is good.
 func (s *Sessions) Ticket(purpose, t string) (account.Person, error) {
-	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM tickets t JOIN people p ON p.id = t.person WHERE t.hash = ? AND t.purpose = ? AND t.until > ? AND p.off IS NULL",
+	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+
+		" FROM tickets t JOIN people p ON p.id = t.person WHERE t.hash = ? AND t.purpose = ? AND t.until > ? AND p.off IS NULL",
 		hashed(t), purpose, now()).Scan)
 	return p, err
 }
@@ -409,7 +424,8 @@ type Audit struct{ *database }
 
 // Note keeps an event.
 func (s *Audit) Note(e Event) error {
-	_, err := s.db.Exec("INSERT INTO audit (at, who, what, about, origin) VALUES (?, ?, ?, ?, ?)", now(), e.Who, e.What, e.About, e.Origin)
+	_, err := s.db.Exec("INSERT INTO audit (at, who, what, about, origin) VALUES (?, ?, ?, ?, ?)", now(), e.Who, e.What,
+		e.About, e.Origin)
 	if err != nil {
 		return fmt.Errorf("noting what was done: %w", err)
 	}

@@ -13,8 +13,8 @@ import (
 // (SQLite, write-ahead log). What is read in the course of a change goes through its transaction.
 type pool struct{ write, read *sql.DB }
 
-// carrying is set on the connection that carries what the log holds over into the database (SQLite, checkpoints). It does so
-// beside the one that writes, which would wait for the disk otherwise in the middle of an edit.
+// carrying is set on the connection that carries what the log holds over into the database (SQLite, checkpoints). It
+// does so beside the one that writes, which would wait for the disk otherwise in the middle of an edit.
 const carrying = "_pragma=synchronous(FULL)&_pragma=busy_timeout(0)"
 
 const carryPause = time.Second
@@ -54,7 +54,8 @@ func (s *database) carry(ctx context.Context, path string) {
 // readers is how many connections read at once.
 const readers = 4
 
-// openPool opens a database file by a query of the driver; the readers by another one, or with the writer where it is empty.
+// openPool opens a database file by a query of the driver; the readers by another one, or with the writer where it is
+// empty.
 func openPool(path, writing, reading string) (*pool, error) {
 	w, err := sql.Open("sqlite", address(path, writing))
 	if err != nil {
@@ -90,8 +91,8 @@ func (p *pool) Close() error {
 	return errors.Join(p.read.Close(), p.write.Close())
 }
 
-// together commits what many ask for at once in one transaction: it costs the disk as much as one. Each is answered when it is
-// on the disk.
+// together commits what many ask for at once in one transaction: it costs the disk as much as one. Each is answered
+// when it is on the disk.
 type together struct {
 	jobs chan *job
 	// insert and note are what most of them do, prepared once.
@@ -109,12 +110,13 @@ const mostTogether = 256
 
 // statements of an edit.
 const (
-	insertEdit = "INSERT INTO edits (map, revision, window, seq, at, author, format, edit, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
-	noteEdit   = "UPDATE maps SET revision = ?, changed = ?, title = ?, author = ? WHERE id = ?"
+	insertEdit = `INSERT INTO edits (map, revision, window, seq, at, author, format, edit, changes)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`
+	noteEdit = "UPDATE maps SET revision = ?, changed = ?, title = ?, author = ? WHERE id = ?"
 )
 
-// in runs one of the statements of an edit in a transaction; a store that can only be read has none prepared, and says why it
-// cannot.
+// in runs one of the statements of an edit in a transaction; a store that can only be read has none prepared, and says
+// why it cannot.
 func (t *together) in(tx *sql.Tx, prepared *sql.Stmt, statement string, args ...any) error {
 	if prepared == nil {
 		_, err := tx.Exec(statement, args...)
@@ -133,8 +135,8 @@ func (s *database) prepare() (err error) {
 	return err
 }
 
-// commitTogether commits what do does with others that come at the same time. What do does may be done more than once, the
-// last time in the transaction that counts.
+// commitTogether commits what do does with others that come at the same time. What do does may be done more than once,
+// the last time in the transaction that counts.
 func (s *database) commitTogether(do func(tx *sql.Tx) error) error {
 	if s.together.jobs == nil { // nobody commits: it says why
 		return s.transact(do)
@@ -158,7 +160,8 @@ func (s *database) commitTogether(do func(tx *sql.Tx) error) error {
 	}
 }
 
-// keepCommitting commits until the store is closed. While one commit is on its way to the disk, what comes waits for the next:
+// keepCommitting commits until the store is closed. While one commit is on its way to the disk, what comes waits for
+// the next:
 // alone, an edit waits for nobody.
 func (s *database) keepCommitting() {
 	defer close(s.ended)

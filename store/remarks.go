@@ -9,12 +9,13 @@ import (
 	"time"
 )
 
-// Anchor is what a remark is about, on its map. The thing is known by its id: a remark stays with it wherever it goes, and
-// finds it again when it comes back.
+// Anchor is what a remark is about, on its map. The thing is known by its id: a remark stays with it wherever it goes,
+// and finds it again when it comes back.
 type Anchor struct {
 	// Item is the id of a step, connector, lane or stage; empty for the whole map, or for a place.
 	Item string `json:"item,omitempty"`
-	// Sheet is where it stood. X and Y are a place on it, in hundredths of a pixel, from the corner of Item where there is one.
+	// Sheet is where it stood. X and Y are a place on it, in hundredths of a pixel, from the corner of Item where there
+	// is one.
 	Sheet string `json:"sheet,omitempty"`
 	X     int    `json:"x,omitempty"`
 	Y     int    `json:"y,omitempty"`
@@ -37,8 +38,8 @@ type Remark struct {
 	ID, Map string
 	// Thread is the id of the remark that this one answers; empty for one that begins a thread.
 	Thread string
-	// Author is the id of a person, or "link:" and that of a link; Visitor tells those apart who came by the same one. Name is
-	// what they are called.
+	// Author is the id of a person, or "link:" and that of a link; Visitor tells those apart who came by the same one.
+	// Name is what they are called.
 	Author, Visitor, Name string
 	At                    time.Time
 	Edited                time.Time
@@ -66,7 +67,8 @@ func scanRemark(scan scanner) (r Remark, err error) {
 	var at int64
 	var changed, settled sql.NullInt64
 	var anchor string
-	err = scan(&r.ID, &r.Map, &r.Thread, &r.Author, &r.Visitor, &r.Name, &at, &changed, &r.Deleted, &r.Text, &anchor, &r.Proposal, &r.Answered, &settled, &r.Settler, &r.Round, &r.HasPicture)
+	err = scan(&r.ID, &r.Map, &r.Thread, &r.Author, &r.Visitor, &r.Name, &at, &changed, &r.Deleted, &r.Text, &anchor,
+		&r.Proposal, &r.Answered, &settled, &r.Settler, &r.Round, &r.HasPicture)
 	if errors.Is(err, sql.ErrNoRows) {
 		return r, ErrNotFound
 	}
@@ -103,19 +105,24 @@ func (s *Remarks) Add(r Remark, picture []byte) (string, error) {
 	return id, s.transact(func(tx *sql.Tx) error {
 		if r.Thread != "" { // an answer is to a remark on the same map that begins a thread
 			var n int
-			if err := tx.QueryRow("SELECT count(*) FROM remarks WHERE id = ? AND map = ? AND thread IS NULL", r.Thread, r.Map).Scan(&n); err != nil || n == 0 {
+			if err := tx.QueryRow("SELECT count(*) FROM remarks WHERE id = ? AND map = ? AND thread IS NULL", r.Thread,
+				r.Map).Scan(&n); err != nil || n == 0 {
 				return errors.Join(err, ErrNotFound)
 			}
 		}
 		var threads, answers, all int
-		if err := tx.QueryRow("SELECT coalesce(sum(thread IS NULL), 0), coalesce(sum(thread = ?), 0), count(*) FROM remarks WHERE map = ? AND deleted IS NULL", r.Thread, r.Map).Scan(&threads, &answers, &all); err != nil {
+		if err := tx.QueryRow(`SELECT coalesce(sum(thread IS NULL), 0), coalesce(sum(thread = ?), 0), count(*)
+				FROM remarks WHERE map = ? AND deleted IS NULL`,
+			r.Thread, r.Map).Scan(&threads, &answers, &all); err != nil {
 			return err
 		}
 		if r.Thread == "" && threads >= MostThreads || answers >= MostAnswers || all >= MostRemarks {
 			return ErrFull
 		}
-		_, err := tx.Exec("INSERT INTO remarks (id, map, thread, author, visitor, name, at, text, anchor, proposal, round, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			id, r.Map, optional(r.Thread), r.Author, r.Visitor, r.Name, now(), r.Text, string(anchor), r.Proposal, optional(r.Round), picture)
+		_, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, visitor, name, at, text, anchor,
+				proposal, round, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			id, r.Map, optional(r.Thread), r.Author, r.Visitor, r.Name, now(), r.Text, string(anchor), r.Proposal,
+			optional(r.Round), picture)
 		return err
 	})
 }
@@ -144,7 +151,8 @@ func (s *Remarks) FillIn(list []*Remark) error {
 				r.Text, r.Proposal = text, proposal
 			}
 			return struct{}{}, err
-		}, "SELECT id, text, proposal FROM remarks WHERE id IN (?"+strings.Repeat(", ?", len(part)-1)+")", args...); err != nil {
+		}, "SELECT id, text, proposal FROM remarks WHERE id IN (?"+strings.Repeat(", ?", len(part)-1)+")",
+			args...); err != nil {
 			return err
 		}
 	}
@@ -200,7 +208,8 @@ func (s *Remarks) Get(id, remark string) (Remark, error) {
 
 // Picture is the picture with a remark.
 func (s *Remarks) Picture(id, remark string) (picture []byte, err error) {
-	err = s.db.QueryRow("SELECT picture FROM remarks WHERE map = ? AND id = ? AND picture IS NOT NULL AND deleted IS NULL", id, remark).Scan(&picture)
+	err = s.db.QueryRow(`SELECT picture FROM remarks WHERE map = ? AND id = ? AND picture IS NOT NULL AND
+			deleted IS NULL`, id, remark).Scan(&picture)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
 	}
@@ -209,18 +218,21 @@ func (s *Remarks) Picture(id, remark string) (picture []byte, err error) {
 
 // Reword gives a remark another text.
 func (s *Remarks) Reword(remark, text string) error {
-	return found(s.db.Exec("UPDATE remarks SET text = ?, changed = ? WHERE id = ? AND deleted IS NULL", text, now(), remark))
+	return found(s.db.Exec("UPDATE remarks SET text = ?, changed = ? WHERE id = ? AND deleted IS NULL", text, now(),
+		remark))
 }
 
 // Delete takes back what was said. What others answered stays.
 func (s *Remarks) Delete(remark string) error {
-	return found(s.db.Exec("UPDATE remarks SET deleted = ?, text = '', proposal = '', picture = NULL WHERE id = ? AND deleted IS NULL", now(), remark))
+	return found(s.db.Exec(`UPDATE remarks SET deleted = ?, text = '', proposal = '', picture = NULL WHERE id =
+			? AND deleted IS NULL`, now(), remark))
 }
 
 // Settle notes that a thread is dealt with, or open again where by is empty.
 func (s *Remarks) Settle(remark, by string) error {
 	at := sql.NullInt64{Int64: now(), Valid: by != ""}
-	return found(s.db.Exec("UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at, by, remark))
+	return found(s.db.Exec("UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at, by,
+		remark))
 }
 
 // Pin has a thread be about something else than it was.
@@ -229,12 +241,14 @@ func (s *Remarks) Pin(remark string, to Anchor) error {
 	if err != nil {
 		return err
 	}
-	return found(s.db.Exec("UPDATE remarks SET anchor = ? WHERE id = ? AND thread IS NULL AND deleted IS NULL", string(anchor), remark))
+	return found(s.db.Exec("UPDATE remarks SET anchor = ? WHERE id = ? AND thread IS NULL AND deleted IS NULL",
+		string(anchor), remark))
 }
 
 // AnswerProposal notes what became of a proposal. It is answered once.
 func (s *Remarks) AnswerProposal(remark, answer, by string) error {
-	return found(s.db.Exec("UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal <> '' AND answered = ''", answer, now(), by, remark))
+	return found(s.db.Exec(`UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal
+			<> '' AND answered = ''`, answer, now(), by, remark))
 }
 
 // Unseen is what others said on a map that a person has not seen yet.
@@ -256,7 +270,8 @@ func (s *Remarks) Unseen(person string) (map[string]Unseen, error) {
 		u.At = time.UnixMilli(at)
 		out[u.Map] = u
 		return u, err
-	}, `SELECT r.map, count(*), max(r.at), coalesce(r.thread, r.id) FROM remarks r LEFT JOIN visits v ON v.map = r.map AND v.person = ? WHERE r.deleted IS NULL AND r.author <> ?
+	},
+		`SELECT r.map, count(*), max(r.at), coalesce(r.thread, r.id) FROM remarks r LEFT JOIN visits v ON v.map = r.map AND v.person = ? WHERE r.deleted IS NULL AND r.author <> ?
 		AND r.at > coalesce(v.seen, 0) GROUP BY r.map`, person, person)
 	return out, err
 }
@@ -264,9 +279,11 @@ func (s *Remarks) Unseen(person string) (map[string]Unseen, error) {
 // Seen returns up to when a person has seen the remarks on a map, and notes that they see them now.
 func (s *Remarks) Seen(person, id string) (before time.Time, err error) {
 	var seen int64
-	if err := s.db.QueryRow("SELECT seen FROM visits WHERE person = ? AND map = ?", person, id).Scan(&seen); err != nil && !errors.Is(err, sql.ErrNoRows) {
+	if err := s.db.QueryRow("SELECT seen FROM visits WHERE person = ? AND map = ?", person,
+		id).Scan(&seen); err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return before, err
 	}
-	_, err = s.db.Exec("INSERT INTO visits (person, map, seen) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET seen = excluded.seen", person, id, now())
+	_, err = s.db.Exec(`INSERT INTO visits (person, map, seen) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET seen =
+			excluded.seen`, person, id, now())
 	return time.UnixMilli(seen), err
 }

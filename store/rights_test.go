@@ -8,8 +8,8 @@ import (
 	"plaintracer/store"
 )
 
-// Rights that an earlier program kept as numbers are the same after it; a number that was none, or a name that is none, lets
-// nobody in.
+// Rights that an earlier program kept as numbers are the same after it; a number that was none, or a name that is none,
+// lets nobody in.
 func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "data")
 	s := open(t, folder)
@@ -23,7 +23,8 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	owner, other := person("ida@town.example"), person("jo@town.example")
 	had := map[string]account.Right{} // by folders
 	numbers := map[string]int{}
-	earlier := map[int]account.Right{0: account.None, 1: account.Read, 2: account.Remark, 3: account.Edit, 4: account.Manage, 9: account.None}
+	earlier := map[int]account.Right{0: account.None, 1: account.Read, 2: account.Remark, 3: account.Edit,
+		4: account.Manage, 9: account.None}
 	for number, right := range earlier {
 		id, err := s.Folders.Add("Folder for "+right.String()+string(rune('0'+number)), "", owner)
 		if err != nil {
@@ -62,7 +63,8 @@ func TestRightsOfAnEarlierProgramStay(t *testing.T) {
 	s = open(t, folder)
 	check()
 	for id, right := range had { // and given again they are as before
-		if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: id}, Person: other, Right: right}); err != nil {
+		if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: id}, Person: other,
+			Right: right}); err != nil {
 			t.Fatal(err)
 		}
 	}

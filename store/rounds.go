@@ -13,14 +13,14 @@ import (
 
 // Verdict is what one of those who were asked says.
 type Verdict struct {
-	// Who is the id of a person, or "name:" and how somebody by a link calls themselves. Visitor is the browser in which they
-	// said it, by a link: nobody else says anything in their place then.
+	// Who is the id of a person, or "name:" and how somebody by a link calls themselves. Visitor is the browser in
+	// which they said it, by a link: nobody else says anything in their place then.
 	Who, Name       string
 	Visitor         string
 	Verdict, Reason string
 	At, Reminded    time.Time
-	// Link is the id of the link of somebody who is known by name only; empty in rounds from before there were such links. Opens
-	// says that it is in force.
+	// Link is the id of the link of somebody who is known by name only; empty in rounds from before there were such
+	// links. Opens says that it is in force.
 	Link  string
 	Opens bool
 }
@@ -38,9 +38,11 @@ type Round struct {
 	At          time.Time
 	Until       time.Time
 	Ended       time.Time
-	// Open counts the remarks of the round that are not settled; of one that has ended, those that were not when it did.
+	// Open counts the remarks of the round that are not settled; of one that has ended, those that were not when it
+	// did.
 	Open int
-	// Headed is the revision in which the outcome was written into the heading of the map as it was reviewed; zero for none.
+	// Headed is the revision in which the outcome was written into the heading of the map as it was reviewed; zero for
+	// none.
 	Headed   int
 	Verdicts []Verdict
 }
@@ -78,19 +80,21 @@ var (
 // Rounds are the reviews of maps, with what was said in them.
 type Rounds struct{ *database }
 
-// Begin asks people for a review of a version, and returns its id. One round at a time runs on a map. Those who are asked by
-// name get a link each; the tokens of these, by the ids of the links, cannot be had again.
+// Begin asks people for a review of a version, and returns its id. One round at a time runs on a map. Those who are
+// asked by name get a link each; the tokens of these, by the ids of the links, cannot be had again.
 func (s *Rounds) Begin(r Round) (id string, tokens map[string]string, err error) {
 	id, tokens = token(10), map[string]string{}
 	err = s.transact(func(tx *sql.Tx) error {
 		var running, number int
-		if err := tx.QueryRow("SELECT coalesce(sum(ended IS NULL), 0), coalesce(max(number), 0) FROM rounds WHERE map = ?", r.Map).Scan(&running, &number); err != nil {
+		if err := tx.QueryRow(`SELECT coalesce(sum(ended IS NULL), 0), coalesce(max(number), 0) FROM rounds
+				WHERE map = ?`, r.Map).Scan(&running, &number); err != nil {
 			return err
 		}
 		if running > 0 {
 			return ErrRunning
 		}
-		if _, err := tx.Exec("INSERT INTO rounds (id, map, number, version, asker, at, until, word) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+		if _, err := tx.Exec(`INSERT INTO rounds (id, map, number, version, asker, at, until, word) VALUES (?,
+				?, ?, ?, ?, ?, ?, ?)`,
 			id, r.Map, number+1, r.Version.ID, r.Asker, now(), moment(r.Until), r.Word); err != nil {
 			return err
 		}
@@ -102,7 +106,8 @@ func (s *Rounds) Begin(r Round) (id string, tokens map[string]string, err error)
 				}
 				tokens[v.Link] = t
 			}
-			if _, err := tx.Exec("INSERT INTO verdicts (round, who, name, link) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", id, v.Who, v.Name, v.Link); err != nil {
+			if _, err := tx.Exec(`INSERT INTO verdicts (round, who, name, link) VALUES (?, ?, ?, ?) ON CONFLICT
+					DO NOTHING`, id, v.Who, v.Name, v.Link); err != nil {
 				return err
 			}
 		}
@@ -111,27 +116,31 @@ func (s *Rounds) Begin(r Round) (id string, tokens map[string]string, err error)
 	return id, tokens, err
 }
 
-// askedLink makes the link of somebody who is asked by name, and returns its id and its token. It leads to the version that is
-// asked about.
+// askedLink makes the link of somebody who is asked by name, and returns its id and its token. It leads to the version
+// that is asked about.
 func askedLink(tx *sql.Tx, r *Round, number int, name string) (link, t string, err error) {
 	link, t = token(10), token(tokenLetters)
-	_, err = tx.Exec("INSERT INTO shares (id, map, hash, begins, note, created, purpose, version, author) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		link, r.Map, hashed(t), t[:begins], fmt.Sprintf("Round %d of review: %s", number, name), now(), account.Remark.String(), r.Version.ID, r.Asker)
+	_, err = tx.Exec(`INSERT INTO shares (id, map, hash, begins, note, created, purpose, version, author) VALUES
+			(?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		link, r.Map, hashed(t), t[:begins], fmt.Sprintf("Round %d of review: %s", number, name), now(),
+		account.Remark.String(), r.Version.ID, r.Asker)
 	return link, t, err
 }
 
-// AskAgain makes a new link for somebody who was asked by name in a round that runs, in place of one there was, and returns its id
-// and its token.
+// AskAgain makes a new link for somebody who was asked by name in a round that runs, in place of one there was, and
+// returns its id and its token.
 func (s *Rounds) AskAgain(r *Round, who string) (link, t string, err error) {
 	err = s.transact(func(tx *sql.Tx) error {
 		var name, old string
-		err := tx.QueryRow("SELECT name, link FROM verdicts WHERE round = ? AND who = ? AND who LIKE 'name:%'", r.ID, who).Scan(&name, &old)
+		err := tx.QueryRow("SELECT name, link FROM verdicts WHERE round = ? AND who = ? AND who LIKE 'name:%'", r.ID,
+			who).Scan(&name, &old)
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrNotAsked
 		} else if err != nil {
 			return err
 		}
-		if _, err := tx.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND withdrawn IS NULL", now(), old); err != nil {
+		if _, err := tx.Exec("UPDATE shares SET withdrawn = ? WHERE id = ? AND withdrawn IS NULL", now(),
+			old); err != nil {
 			return err
 		}
 		if link, t, err = askedLink(tx, r, r.Number, name); err != nil {
@@ -156,7 +165,8 @@ func (s *Rounds) Running(id string) (round string, err error) {
 const openRemarks = `coalesce(r.open, (SELECT count(*) FROM remarks m WHERE m.round = r.id AND m.thread IS NULL AND m.settled IS NULL
 	AND (m.deleted IS NULL OR EXISTS (SELECT 1 FROM remarks a WHERE a.thread = m.id AND a.deleted IS NULL))))`
 
-const roundColumns = "r.id, r.map, r.number, r.version, r.asker, r.at, r.until, r.word, r.ended, r.headed, " + openRemarks
+const roundColumns = "r.id, r.map, r.number, r.version, r.asker, r.at, r.until, r.word, r.ended, r.headed, " +
+	openRemarks
 
 func scanRound(scan scanner) (r Round, err error) {
 	var at int64
@@ -166,8 +176,8 @@ func scanRound(scan scanner) (r Round, err error) {
 	return r, err
 }
 
-// Latest are the latest rounds of all maps, by the ids of these, with who said what. Of their versions they have the number
-// and the revision.
+// Latest are the latest rounds of all maps, by the ids of these, with who said what. Of their versions they have the
+// number and the revision.
 func (s *Rounds) Latest() (map[string]*Round, error) {
 	const latest = " r.number = (SELECT max(number) FROM rounds o WHERE o.map = r.map)"
 	out, byID := map[string]*Round{}, map[string]*Round{}
@@ -191,13 +201,15 @@ func (s *Rounds) Latest() (map[string]*Round, error) {
 			r.Verdicts = append(r.Verdicts, v)
 		}
 		return struct{}{}, err
-	}, "SELECT v.round, v.who, v.name, v.verdict FROM rounds r JOIN verdicts v ON v.round = r.id WHERE"+latest+" ORDER BY v.rowid")
+	}, "SELECT v.round, v.who, v.name, v.verdict FROM rounds r JOIN verdicts v ON v.round = r.id WHERE"+latest+
+		" ORDER BY v.rowid")
 	return out, err
 }
 
 // Waiting are the rounds that run in which a person was asked and has not said anything yet, the latest first.
 func (s *Rounds) Waiting(person string) ([]Round, error) {
-	return gather(s.db, scanRound, "SELECT "+roundColumns+` FROM rounds r JOIN verdicts v ON v.round = r.id JOIN maps m ON m.id = r.map
+	return gather(s.db, scanRound,
+		"SELECT "+roundColumns+` FROM rounds r JOIN verdicts v ON v.round = r.id JOIN maps m ON m.id = r.map
 		WHERE v.who = ? AND v.verdict = '' AND r.ended IS NULL AND m.binned IS NULL ORDER BY r.at DESC`, person)
 }
 
@@ -210,12 +222,14 @@ func (s *Rounds) IsAsked(person, id string) (asked bool, err error) {
 
 // Of are those of a map, the latest first.
 func (s *Rounds) Of(id string) (list []Round, err error) {
-	list, err = gather(s.db, scanRound, "SELECT "+roundColumns+" FROM rounds r WHERE r.map = ? ORDER BY r.number DESC", id)
+	list, err = gather(s.db, scanRound, "SELECT "+roundColumns+" FROM rounds r WHERE r.map = ? ORDER BY r.number DESC",
+		id)
 	if err != nil {
 		return nil, err
 	}
 	for i := range list {
-		if list[i].Version, err = scanVersion(s.db.QueryRow("SELECT "+versionColumns+" FROM versions WHERE id = ?", list[i].Version.ID).Scan); err != nil {
+		if list[i].Version, err = scanVersion(s.db.QueryRow("SELECT "+versionColumns+" FROM versions WHERE id = ?",
+			list[i].Version.ID).Scan); err != nil {
 			return nil, err
 		}
 		if list[i].Verdicts, err = s.verdicts(list[i].ID); err != nil {
@@ -231,7 +245,8 @@ func (s *Rounds) verdicts(round string) (list []Verdict, err error) {
 		err = scan(&v.Who, &v.Name, &v.Visitor, &v.Verdict, &v.Reason, &at, &reminded, &v.Link, &v.Opens)
 		v.At, v.Reminded = timeOf(at), timeOf(reminded)
 		return v, err
-	}, `SELECT who, name, visitor, verdict, reason, at, reminded, link, EXISTS (SELECT 1 FROM shares WHERE id = link AND withdrawn IS NULL)
+	},
+		`SELECT who, name, visitor, verdict, reason, at, reminded, link, EXISTS (SELECT 1 FROM shares WHERE id = link AND withdrawn IS NULL)
 		FROM verdicts WHERE round = ? ORDER BY rowid`, round)
 }
 
@@ -242,7 +257,8 @@ var ErrNotAsked = errors.New("not asked")
 func (s *Rounds) Say(round string, v Verdict) error {
 	return s.transact(func(tx *sql.Tx) error {
 		var ended bool
-		if err := tx.QueryRow("SELECT ended IS NOT NULL FROM rounds WHERE id = ?", round).Scan(&ended); errors.Is(err, sql.ErrNoRows) {
+		if err := tx.QueryRow("SELECT ended IS NOT NULL FROM rounds WHERE id = ?", round).Scan(&ended); errors.Is(err,
+			sql.ErrNoRows) {
 			return ErrNotFound
 		} else if err != nil {
 			return err
@@ -250,7 +266,8 @@ func (s *Rounds) Say(round string, v Verdict) error {
 		if ended {
 			return ErrOver
 		}
-		err := found(tx.Exec("UPDATE verdicts SET verdict = ?, reason = ?, at = ?, visitor = ? WHERE round = ? AND who = ? AND (visitor = '' OR visitor = ?)",
+		err := found(tx.Exec(`UPDATE verdicts SET verdict = ?, reason = ?, at = ?, visitor = ? WHERE round = ?
+				AND who = ? AND (visitor = '' OR visitor = ?)`,
 			v.Verdict, v.Reason, now(), v.Visitor, round, v.Who, v.Visitor))
 		if errors.Is(err, ErrNotFound) {
 			return ErrNotAsked
@@ -271,7 +288,8 @@ func (s *Rounds) Head(round string, revision int) error {
 
 // End ends a round. What came of it follows from what was said, and from what is open now.
 func (s *Rounds) End(round string) error {
-	r, err := s.db.Exec("UPDATE rounds AS r SET open = "+openRemarks+", ended = ? WHERE id = ? AND ended IS NULL", now(), round)
+	r, err := s.db.Exec("UPDATE rounds AS r SET open = "+openRemarks+", ended = ? WHERE id = ? AND ended IS NULL",
+		now(), round)
 	if err = found(r, err); errors.Is(err, ErrNotFound) {
 		return ErrOver
 	}

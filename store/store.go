@@ -58,11 +58,13 @@ type Store struct {
 
 // newStore returns a store without a database.
 func newStore() *Store {
-	db := &database{closed: make(chan struct{}), ended: make(chan struct{}), changes: make(chan struct{}, 1), beside: background.New()}
+	db := &database{closed: make(chan struct{}), ended: make(chan struct{}), changes: make(chan struct{}, 1),
+		beside: background.New()}
 	db.all = &Store{
 		database: db, Maps: &Maps{db}, Logs: &Logs{db},
 		Versions: &Versions{db}, Thumbnails: &Thumbnails{db}, Words: &Words{db}, Starts: &Starts{db},
-		Folders: &Folders{database: db}, People: &People{database: db}, Sessions: &Sessions{database: db}, Visits: &Visits{db}, Links: &Links{db},
+		Folders: &Folders{database: db}, People: &People{database: db}, Sessions: &Sessions{database: db},
+		Visits: &Visits{db}, Links: &Links{db},
 		Remarks: &Remarks{db}, Rounds: &Rounds{db}, Letters: &Letters{db}, Attempts: &Attempts{db}, Audit: &Audit{db},
 	}
 	return db.all
@@ -166,7 +168,8 @@ type Info struct {
 // Maps is the list of maps. What is in one is in its log.
 type Maps struct{ *database }
 
-// Create stores a new map that belongs to nobody; CreateFor one of an owner in a folder, which may be none. They return its id.
+// Create stores a new map that belongs to nobody; CreateFor one of an owner in a folder, which may be none. They return
+// its id.
 func (s *Maps) Create(m *model.Map) (string, error) { return s.CreateFor(m, "", "") }
 
 // CreateFor stores a new map of an owner in a folder.
@@ -180,7 +183,8 @@ func (s *Maps) CreateFor(m *model.Map, owner, folder string) (string, error) {
 	}
 	id := token(10)
 	err = s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec("INSERT INTO maps (id, title, created, changed, owner, folder, author, number) SELECT ?, ?, ?, ?, ?, ?, ?, coalesce(max(number), 0) + 1 FROM maps",
+		if _, err := tx.Exec(`INSERT INTO maps (id, title, created, changed, owner, folder, author, number)
+				SELECT ?, ?, ?, ?, ?, ?, ?, coalesce(max(number), 0) + 1 FROM maps`,
 			id, m.Title, now(), now(), optional(owner), optional(folder), owner); err != nil {
 			return err
 		}
@@ -195,10 +199,11 @@ func token(n int) string { return rand.Text()[:n] }
 
 const infoColumns = "m.id, coalesce(m.owner, ''), coalesce(m.folder, ''), m.title, m.changed, m.author, m.revision, m.sheets, m.steps, m.binned, coalesce(m.number, 0)"
 
-// List are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
-// with them.
+// List are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has
+// to do with them.
 func (s *Maps) List(person string, binned bool) (list []Info, err error) {
-	rows, err := s.db.Query("SELECT "+infoColumns+", v.opened, coalesce(v.pinned, 0) FROM maps m LEFT JOIN visits v ON v.map = m.id AND v.person = ? WHERE (m.binned IS NOT NULL) = ? ORDER BY m.changed DESC, m.number DESC", person, binned)
+	rows, err := s.db.Query("SELECT "+infoColumns+
+		", v.opened, coalesce(v.pinned, 0) FROM maps m LEFT JOIN visits v ON v.map = m.id AND v.person = ? WHERE (m.binned IS NOT NULL) = ? ORDER BY m.changed DESC, m.number DESC", person, binned)
 	if err != nil {
 		if !Damaged(err) {
 			return nil, err
@@ -226,7 +231,8 @@ func (s *Maps) List(person string, binned bool) (list []Info, err error) {
 func scanInfo(scan func(...any) error, more ...any) (i Info, err error) {
 	var changed int64
 	var binned sql.NullInt64
-	err = scan(append([]any{&i.ID, &i.Owner, &i.Folder, &i.Title, &changed, &i.Author, &i.Revision, &i.Sheets, &i.Steps, &binned, &i.Number}, more...)...)
+	err = scan(append([]any{&i.ID, &i.Owner, &i.Folder, &i.Title, &changed, &i.Author, &i.Revision, &i.Sheets, &i.Steps,
+		&binned, &i.Number}, more...)...)
 	i.Changed, i.Binned = time.UnixMilli(changed), timeOf(binned)
 	return i, err
 }
@@ -277,7 +283,8 @@ func (s *Visits) Opened(person, id string) error {
 
 // Since is the revision of a map when a person was there at the visit before this one; below zero where there was none.
 func (s *Visits) Since(person, id string) (revision int, err error) {
-	err = s.db.QueryRow("SELECT coalesce(since, -1) FROM visits WHERE person = ? AND map = ?", person, id).Scan(&revision)
+	err = s.db.QueryRow("SELECT coalesce(since, -1) FROM visits WHERE person = ? AND map = ?", person,
+		id).Scan(&revision)
 	if errors.Is(err, sql.ErrNoRows) {
 		return -1, nil
 	}
@@ -286,7 +293,8 @@ func (s *Visits) Since(person, id string) (revision int, err error) {
 
 // Pin puts a map among those a person wants at hand, or takes it out.
 func (s *Visits) Pin(person, id string, pinned bool) error {
-	_, err := s.db.Exec("INSERT INTO visits (person, map, pinned) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET pinned = excluded.pinned", person, id, pinned)
+	_, err := s.db.Exec(`INSERT INTO visits (person, map, pinned) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET
+			pinned = excluded.pinned`, person, id, pinned)
 	return err
 }
 
@@ -363,7 +371,8 @@ func (s *Store) migrateTo(last int) error {
 		return err
 	}
 	if version > len(files) {
-		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version, len(files))
+		return fmt.Errorf("the data is of version %d, written by a newer program; this one knows up to %d", version,
+			len(files))
 	}
 	for ; version < last; version++ {
 		name := files[version].Name()

@@ -59,7 +59,8 @@ func (e *ears) Follows(id string) bool {
 }
 
 // listen calls tell with every edit of a map after a revision, until it is stopped.
-func listen(d *documents.Document, after int, tell func(documents.Committed), fresh func(documents.Fresh)) (stop func(), err error) {
+func listen(d *documents.Document, after int, tell func(documents.Committed),
+	fresh func(documents.Fresh)) (stop func(), err error) {
 	n := 0
 	err = d.Join(after, "w1", tell, fresh, func() {
 		audience.mu.Lock()
@@ -116,7 +117,9 @@ func begin(t testing.TB) (folder, id string, d *documents.Document) {
 func letGo(s *house.House) { s.Documents.LetGo(time.Now().Add(time.Hour)) }
 
 func add(i int) edit.Edit {
-	return &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i * 100, W: 12000, H: 8000}}}}
+	return &edit.AddItems{Sheet: "sheet-1",
+		Symbols: []model.Symbol{{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i),
+			Box: geometry.Box{X: i * 100, W: 12000, H: 8000}}}}
 }
 
 func state(t testing.TB, d *documents.Document) (string, int) {
@@ -245,7 +248,8 @@ func TestBinAndLinks(t *testing.T) {
 		t.Errorf("an unknown link: %v", err)
 	}
 	list, err := s.Links.Of(id)
-	if err != nil || len(list) != 1 || list[0].Note != "For the desk" || list[0].Begins != token[:4] || list[0].Uses != 0 {
+	if err != nil || len(list) != 1 || list[0].Note != "For the desk" || list[0].Begins != token[:4] ||
+		list[0].Uses != 0 {
 		t.Fatalf("the links are %+v, %v", list, err)
 	}
 	if err := s.Links.CountUse(list[0].ID); err != nil {
@@ -308,7 +312,8 @@ func TestLinksOneCanTrust(t *testing.T) {
 		t.Errorf("%+v, %v", f, err)
 	}
 	g, _, err := s.Links.Follow(other)
-	if err != nil || s.Links.Proved(&f, "") || s.Links.Proved(&g, s.Links.Proof(&f)) || !s.Links.Proved(&f, s.Links.Proof(&f)) {
+	if err != nil || s.Links.Proved(&f, "") || s.Links.Proved(&g, s.Links.Proof(&f)) ||
+		!s.Links.Proved(&f, s.Links.Proof(&f)) {
 		t.Errorf("the proof of one link opens another: %v", err)
 	}
 	if _, err := s.Links.Create("no such map", "", store.Choices{}, ""); !errors.Is(err, store.ErrNotFound) {
@@ -365,7 +370,9 @@ func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 	folder, id, _ := begin(t)
 	folder = copied(t, folder)
 	m := model.New("Old", model.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*model.Symbol{{ID: "small", Kind: model.Process, Text: "A", Box: geometry.Box{X: 100, Y: 100, W: model.MinSymbol - 1, H: 8000}}, {ID: "other", Kind: model.Process, Text: "B", Box: geometry.Box{X: 50000, Y: 100, W: 12000, H: 8000}}}
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "small", Kind: model.Process, Text: "A",
+		Box: geometry.Box{X: 100, Y: 100, W: model.MinSymbol - 1, H: 8000}},
+		{ID: "other", Kind: model.Process, Text: "B", Box: geometry.Box{X: 50000, Y: 100, W: 12000, H: 8000}}}
 	raw, err := json.Marshal(m)
 	if err != nil {
 		t.Fatal(err)
@@ -394,8 +401,11 @@ func TestAMapOpensWhateverRulesHaveComeSince(t *testing.T) {
 	}{
 		{&edit.SetText{Sheet: "sheet-1", ID: "other", Text: "C"}, true},
 		{&edit.MoveItems{Sheet: "sheet-1", IDs: []string{"small"}, By: geometry.Point{X: 1000}}, true},
-		{&edit.PlaceItems{Sheet: "sheet-1", Boxes: []edit.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: model.MinSymbol - 2, H: 8000}}, {ID: "other", Box: geometry.Box{W: 1, H: 8000}}}}, false},
-		{&edit.PlaceItems{Sheet: "sheet-1", Boxes: []edit.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}}, true},
+		{&edit.PlaceItems{Sheet: "sheet-1",
+			Boxes: []edit.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: model.MinSymbol - 2, H: 8000}},
+				{ID: "other", Box: geometry.Box{W: 1, H: 8000}}}}, false},
+		{&edit.PlaceItems{Sheet: "sheet-1",
+			Boxes: []edit.Place{{ID: "small", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}}, true},
 	} {
 		if _, err := d.Apply("wold", k+1, c.edit); (err == nil) != c.ok {
 			t.Errorf("edit %d: %v", k, err)

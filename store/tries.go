@@ -25,7 +25,8 @@ func (s *Attempts) Keep(what string, t Tries) error {
 		_, err := s.db.Exec("DELETE FROM tries WHERE what = ?", hashed(what))
 		return err
 	}
-	_, err := s.db.Exec("INSERT INTO tries (what, failures, next, last) VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET failures = excluded.failures, next = excluded.next, last = excluded.last",
+	_, err := s.db.Exec(`INSERT INTO tries (what, failures, next, last) VALUES (?, ?, ?, ?) ON CONFLICT DO
+			UPDATE SET failures = excluded.failures, next = excluded.next, last = excluded.last`,
 		hashed(what), t.Failures, t.Next.UnixMilli(), t.Last.UnixMilli())
 	return err
 }
@@ -33,7 +34,8 @@ func (s *Attempts) Keep(what string, t Tries) error {
 // Of are those that were kept; none where nothing is known.
 func (s *Attempts) Of(what string) (t Tries, err error) {
 	var next, last int64
-	err = s.db.QueryRow("SELECT failures, next, last FROM tries WHERE what = ?", hashed(what)).Scan(&t.Failures, &next, &last)
+	err = s.db.QueryRow("SELECT failures, next, last FROM tries WHERE what = ?", hashed(what)).Scan(&t.Failures, &next,
+		&last)
 	if errors.Is(err, sql.ErrNoRows) {
 		return Tries{}, nil
 	}

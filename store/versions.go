@@ -60,7 +60,8 @@ type Keep struct {
 // Versions are the states of maps that are kept.
 type Versions struct{ *database }
 
-// Keep keeps a map as it is at a revision. A state that was kept is kept once; it gets a number when people are to see it.
+// Keep keeps a map as it is at a revision. A state that was kept is kept once; it gets a number when people are to see
+// it.
 func (s *Versions) Keep(of string, m *model.Map, revision int, k Keep) (Version, error) {
 	raw, err := json.Marshal(m)
 	if err != nil {
@@ -82,7 +83,8 @@ func (s *Versions) Keep(of string, m *model.Map, revision int, k Keep) (Version,
 			if err := keep(tx, contents); err != nil {
 				return err
 			}
-			if _, err := tx.Exec("INSERT INTO versions (id, map, revision, created, author, document, hash, reason) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			if _, err := tx.Exec(`INSERT INTO versions (id, map, revision, created, author, document, hash,
+					reason) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
 				id, of, revision, now(), k.Author, packed, hex.EncodeToString(sum[:]), ForLink); err != nil {
 				return err
 			}
@@ -92,14 +94,19 @@ func (s *Versions) Keep(of string, m *model.Map, revision int, k Keep) (Version,
 		if k.Reason == ForLink {
 			return nil
 		}
-		if _, err := tx.Exec(`UPDATE versions SET number = CASE number WHEN 0 THEN (SELECT coalesce(max(number), 0) + 1 FROM versions WHERE map = ?) ELSE number END,
+		if _, err := tx.Exec(`UPDATE versions SET
+			number = CASE number WHEN 0 THEN (SELECT coalesce(max(number), 0) + 1 FROM versions WHERE map = ?)
+				ELSE number END,
 			name = CASE ? WHEN '' THEN name ELSE ? END, word = CASE ? WHEN '' THEN word ELSE ? END,
-			reason = CASE WHEN reason = 'round' THEN reason ELSE ? END, created = CASE number WHEN 0 THEN ? ELSE created END, author = CASE number WHEN 0 THEN ? ELSE author END,
-			hash = ? WHERE id = ?`, of, k.Name, k.Name, k.Word, k.Word, k.Reason, now(), k.Author, hex.EncodeToString(sum[:]), id); err != nil {
+			reason = CASE WHEN reason = 'round' THEN reason ELSE ? END,
+			created = CASE number WHEN 0 THEN ? ELSE created END, author = CASE number WHEN 0 THEN ? ELSE author END,
+			hash = ? WHERE id = ?`, of, k.Name, k.Name, k.Word, k.Word, k.Reason, now(), k.Author,
+			hex.EncodeToString(sum[:]), id); err != nil {
 			return err
 		}
 		for i, sheet := range sheets {
-			if _, err := tx.Exec("INSERT INTO version_sheets (version, place, sheet, name, picture) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", id, i, sheet.Sheet, sheet.Name, sheet.Picture); err != nil {
+			if _, err := tx.Exec(`INSERT INTO version_sheets (version, place, sheet, name, picture) VALUES (?,
+					?, ?, ?, ?) ON CONFLICT DO NOTHING`, id, i, sheet.Sheet, sheet.Name, sheet.Picture); err != nil {
 				return err
 			}
 		}
@@ -116,7 +123,8 @@ const versionColumns = "id, map, revision, number, created, author, name, word, 
 
 func scanVersion(scan scanner, more ...any) (v Version, err error) {
 	var created int64
-	err = scan(append([]any{&v.ID, &v.Map, &v.Revision, &v.Number, &created, &v.Author, &v.Name, &v.Word, &v.Reason, &v.Hash}, more...)...)
+	err = scan(append([]any{&v.ID, &v.Map, &v.Revision, &v.Number, &created, &v.Author, &v.Name, &v.Word, &v.Reason,
+		&v.Hash}, more...)...)
 	v.Created = time.UnixMilli(created)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
@@ -127,7 +135,8 @@ func scanVersion(scan scanner, more ...any) (v Version, err error) {
 // Get returns a version with the map as it was.
 func (s *Versions) Get(id string) (Version, *model.Map, error) {
 	var packed []byte
-	v, err := scanVersion(s.db.QueryRow("SELECT "+versionColumns+", document FROM versions WHERE id = ?", id).Scan, &packed)
+	v, err := scanVersion(s.db.QueryRow("SELECT "+versionColumns+", document FROM versions WHERE id = ?", id).Scan,
+		&packed)
 	if err != nil {
 		return v, nil, err
 	}
@@ -144,7 +153,8 @@ func (s *Versions) Get(id string) (Version, *model.Map, error) {
 
 // Of are those of a map that people see, the latest first.
 func (s *Versions) Of(id string) (list []Version, err error) {
-	return gather(s.db, func(scan scanner) (Version, error) { return scanVersion(scan) }, "SELECT "+versionColumns+" FROM versions WHERE map = ? AND number > 0 ORDER BY number DESC", id)
+	return gather(s.db, func(scan scanner) (Version, error) { return scanVersion(scan) },
+		"SELECT "+versionColumns+" FROM versions WHERE map = ? AND number > 0 ORDER BY number DESC", id)
 }
 
 // Sheets are the sheets of a version as they looked, without their pictures.

@@ -23,7 +23,9 @@ func (s *Thumbnails) Get(id string, revision int) (picture []byte, err error) {
 
 // Keep keeps the small picture of a map as of a revision, in place of an earlier one.
 func (s *Thumbnails) Keep(id string, revision int, picture []byte) error {
-	_, err := s.db.Exec("INSERT INTO thumbnails (map, revision, picture) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET revision = excluded.revision, picture = excluded.picture WHERE revision < excluded.revision", id, revision, picture)
+	_, err := s.db.Exec(`INSERT INTO thumbnails (map, revision, picture) VALUES (?, ?, ?) ON CONFLICT DO UPDATE
+			SET revision = excluded.revision, picture = excluded.picture WHERE revision < excluded.revision`,
+		id, revision, picture)
 	return err
 }
 
@@ -47,7 +49,8 @@ func (s *Visits) Arrange(person string, values map[string]string) error {
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec("UPDATE people SET arrangement = json_patch(arrangement, ?) WHERE id = ?", string(patch), person)
+		_, err = tx.Exec("UPDATE people SET arrangement = json_patch(arrangement, ?) WHERE id = ?", string(patch),
+			person)
 		return err
 	})
 }
@@ -83,7 +86,8 @@ func (s *Starts) Add(m *model.Map, about, owner string) (string, error) {
 		if err := keep(tx, contents); err != nil {
 			return err
 		}
-		_, err := tx.Exec("INSERT INTO starts (id, title, about, owner, created, document) VALUES (?, ?, ?, ?, ?, ?)", id, m.Title, about, owner, now(), packed)
+		_, err := tx.Exec("INSERT INTO starts (id, title, about, owner, created, document) VALUES (?, ?, ?, ?, ?, ?)",
+			id, m.Title, about, owner, now(), packed)
 		return err
 	})
 }

@@ -35,7 +35,8 @@ func (s *database) wake() {
 	}
 }
 
-// Behind returns the ids of maps in use whose texts have changed since they were noted, at most so many that follow one.
+// Behind returns the ids of maps in use whose texts have changed since they were noted, at most so many that follow
+// one.
 func (s *Words) Behind(after string, most int) ([]string, error) {
 	return gather(s.db, func(scan scanner) (id string, err error) {
 		err = scan(&id)
@@ -58,7 +59,8 @@ func (s *Words) Note(list ...*MapTexts) error {
 // note notes the words of a map, and how much there is in it.
 func (f *MapTexts) note(tx *sql.Tx) error {
 	if f.Same {
-		_, err := tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.Revision, f.Sheets, f.Steps, f.Map)
+		_, err := tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.Revision, f.Sheets,
+			f.Steps, f.Map)
 		return err
 	}
 	var number int64
@@ -82,7 +84,8 @@ func (f *MapTexts) note(tx *sql.Tx) error {
 			return err
 		}
 	}
-	_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.Revision, f.Sheets, f.Steps, f.Map)
+	_, err = tx.Exec("UPDATE maps SET indexed = ?, sheets = ?, steps = ? WHERE id = ?", f.Revision, f.Sheets, f.Steps,
+		f.Map)
 	return err
 }
 
@@ -118,11 +121,12 @@ func (s *Words) Search(query string) (numbers map[int64]bool, err error) {
 // empty.
 type Hit struct{ Item, Kind, Text string }
 
-// Hits returns the texts of a map, by its number, in which all words of a query stand, at most so many. They are looked for
-// among those of the map, which is quicker than to ask the index of all maps for each.
+// Hits returns the texts of a map, by its number, in which all words of a query stand, at most so many. They are looked
+// for among those of the map, which is quicker than to ask the index of all maps for each.
 func (s *Words) Hits(query string, number int64, most int) (list []Hit, err error) {
 	sought := wordsOf(query)
-	rows, err := s.db.Query("SELECT item, kind, text FROM words WHERE rowid >= ? AND rowid < ? ORDER BY rowid", number*mostLines, (number+1)*mostLines)
+	rows, err := s.db.Query("SELECT item, kind, text FROM words WHERE rowid >= ? AND rowid < ? ORDER BY rowid",
+		number*mostLines, (number+1)*mostLines)
 	if err != nil {
 		return nil, err
 	}
@@ -156,8 +160,8 @@ func wordsOf(text string) []string {
 // noWord reports a character that parts words.
 func noWord(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) && !unicode.IsMark(r) }
 
-// matching writes a query as FTS5 asks for it (sqlite.org/fts5.html, 3): every word, or its beginning. What is not a letter
-// or number only parts words.
+// matching writes a query as FTS5 asks for it (sqlite.org/fts5.html, 3): every word, or its beginning. What is not a
+// letter or number only parts words.
 func matching(query string) string {
 	words := strings.FieldsFunc(query, noWord)
 	if len(words) > 12 {

@@ -15,19 +15,21 @@ import (
 	"plaintracer/web/site"
 )
 
-// Several people are at work on several maps at once: they edit, remark, export, look at home, come by links, sign out and lose
-// rights, while the words of maps are noted and a backup is made. Under the race detector ("make race") this finds what two
-// requests share without asking.
+// Several people are at work on several maps at once: they edit, remark, export, look at home, come by links, sign out
+// and lose rights, while the words of maps are noted and a backup is made. Under the race detector ("make race") this
+// finds what two requests share without asking.
 func TestManyAtOnce(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
 	const maps, edits = 4, 12
 	var ids, links []string
 	for k := range maps {
-		id, err := h.s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), h.people["ida"], "")
+		id, err := h.s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), h.people["ida"],
+			"")
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
+		if err := h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.people["jonas"],
+			Right: account.Edit}); err != nil {
 			t.Fatal(err)
 		}
 		token, err := h.s.Links.Create(id, h.people["ida"], store.Choices{Right: account.Remark, Download: true}, "")
@@ -45,7 +47,10 @@ func TestManyAtOnce(t *testing.T) {
 				for n := 1; n <= edits; n++ {
 					w.seq++
 					sym := fmt.Sprintf(`{"id":"%s-%d","kind":"process","text":"Step","x":%d,"y":10000,"w":12000,"h":8000}`, w.name, n, n*20000)
-					if err := w.WriteMessage(1, fmt.Appendf(nil, `{"kind":"edit","seq":%d,"edit":{"do":"addItems","sheet":"sheet-1","symbols":[%s]}}`, w.seq, sym)); err != nil {
+					if err := w.WriteMessage(1,
+						fmt.Appendf(nil,
+							`{"kind":"edit","seq":%d,"edit":{"do":"addItems","sheet":"sheet-1","symbols":[%s]}}`, w.seq,
+							sym)); err != nil {
 						t.Error(err)
 						return
 					}
@@ -56,9 +61,12 @@ func TestManyAtOnce(t *testing.T) {
 				}
 			})
 			all.Go(func() {
-				for _, path := range []string{"/", "/maps/" + id, "/maps/" + id + "/register", "/maps/" + id + "/findings", "/maps/" + id + "/remarks", "/maps/" + id + "/history", "/maps/" + id + "/export/svg",
+				for _, path := range []string{"/", "/maps/" + id, "/maps/" + id + "/register",
+					"/maps/" + id + "/findings", "/maps/" + id + "/remarks", "/maps/" + id + "/history",
+					"/maps/" + id + "/export/svg",
 					"/maps/" + id + "/thumbnail.svg", "/?q=Step", "/maps/" + id + "/changes?from=r0"} {
-					if r, body := g.do("GET", path, nil); r.StatusCode != 200 && r.StatusCode != http.StatusServiceUnavailable {
+					if r, body := g.do("GET", path, nil); r.StatusCode != 200 &&
+						r.StatusCode != http.StatusServiceUnavailable {
 						t.Errorf("%s answers %d %.200s", path, r.StatusCode, body)
 					}
 				}
@@ -79,7 +87,8 @@ func TestManyAtOnce(t *testing.T) {
 			defer conn.Close()
 			reader := &window{Conn: conn}
 			reader.hear("changed")
-			if r, _ := g.do("POST", link+"/remarks", url.Values{"text": {"By link"}, "called": {"Jo"}}); r.StatusCode != 200 {
+			if r, _ := g.do("POST", link+"/remarks", url.Values{"text": {"By link"},
+				"called": {"Jo"}}); r.StatusCode != 200 {
 				t.Errorf("a remark by link is answered by %d", r.StatusCode)
 			}
 			g.do("GET", link+"/export/svg", nil)

@@ -53,16 +53,21 @@ func full(b *testing.B, maps int) (*house.House, *fiber.App, []string) {
 		}
 		folders = append(folders, id)
 	}
-	verbs, things := []string{"Check", "Write", "Send", "File", "Sign", "Count"}, []string{"report", "lamp", "invoice", "order", "pole", "request", "key"}
+	verbs, things := []string{"Check", "Write", "Send", "File", "Sign", "Count"}, []string{"report", "lamp", "invoice",
+		"order", "pole", "request", "key"}
 	var ids []string
 	for k := range maps {
-		m := model.New(fmt.Sprintf("%s the %s, part %d", verbs[k%len(verbs)], things[k%len(things)], k), model.Rightwards, "A3", true)
+		m := model.New(fmt.Sprintf("%s the %s, part %d", verbs[k%len(verbs)], things[k%len(things)], k),
+			model.Rightwards, "A3", true)
 		for n := range 40 {
-			sym := &model.Symbol{ID: fmt.Sprint("s", n), Kind: model.Process, Text: fmt.Sprintf("%s the %s number %d", verbs[(k+n)%len(verbs)], things[(k*n+n)%len(things)], n)}
+			sym := &model.Symbol{ID: fmt.Sprint("s", n), Kind: model.Process,
+				Text: fmt.Sprintf("%s the %s number %d", verbs[(k+n)%len(verbs)], things[(k*n+n)%len(things)], n)}
 			sym.X, sym.Y, sym.W, sym.H = 4000+n%8*18000, 4000+n/8*12000, 13000, 7000
 			m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, sym)
 			if n > 0 {
-				m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: fmt.Sprint("c", n), From: model.End{Symbol: fmt.Sprint("s", n-1)}, To: model.End{Symbol: fmt.Sprint("s", n)}})
+				m.Sheets[0].Connectors = append(m.Sheets[0].Connectors,
+					&model.Connector{ID: fmt.Sprint("c", n), From: model.End{Symbol: fmt.Sprint("s", n-1)},
+						To: model.End{Symbol: fmt.Sprint("s", n)}})
 			}
 		}
 		folder := ""
@@ -167,7 +172,9 @@ func BenchmarkEditsWhileSigningIn(b *testing.B) {
 func BenchmarkRemarks(b *testing.B) {
 	s, app, ids := full(b, 1)
 	for k := range 2000 {
-		r := store.Remark{Map: ids[0], Author: "link:x", Name: fmt.Sprint("Reader ", k%7), Text: fmt.Sprintf("What about this, see https://town.example/%d?", k), Anchor: store.Anchor{Item: fmt.Sprint("s", k%40), Sheet: "sheet-1"}}
+		r := store.Remark{Map: ids[0], Author: "link:x", Name: fmt.Sprint("Reader ", k%7),
+			Text:   fmt.Sprintf("What about this, see https://town.example/%d?", k),
+			Anchor: store.Anchor{Item: fmt.Sprint("s", k%40), Sheet: "sheet-1"}}
 		if _, err := s.Remarks.Add(r, nil); err != nil {
 			b.Fatal(err)
 		}
@@ -177,8 +184,8 @@ func BenchmarkRemarks(b *testing.B) {
 	}
 }
 
-// What changed between two versions of a map of 300 steps, one in three of them reworded or moved: the page with the list, and
-// the two pictures that lie over each other. Target: 300 ms together.
+// What changed between two versions of a map of 300 steps, one in three of them reworded or moved: the page with the
+// list, and the two pictures that lie over each other. Target: 300 ms together.
 func BenchmarkChanges(b *testing.B) {
 	s, app, ids := full(b, 1)
 	d, err := s.Documents.Open(ids[0])
@@ -188,15 +195,19 @@ func BenchmarkChanges(b *testing.B) {
 	m := model.New("", model.Rightwards, "A3", false)
 	steps := m.Sheets[0]
 	for k := range 300 {
-		sym := &model.Symbol{ID: fmt.Sprint("n", k), Kind: model.Process, Text: fmt.Sprint("Step ", k), Box: geometry.Box{X: 10000 + k%20*16000, Y: 10000 + k/20*12000, W: 12000, H: 6000}}
+		sym := &model.Symbol{ID: fmt.Sprint("n", k), Kind: model.Process, Text: fmt.Sprint("Step ", k),
+			Box: geometry.Box{X: 10000 + k%20*16000, Y: 10000 + k/20*12000, W: 12000, H: 6000}}
 		steps.Symbols = append(steps.Symbols, sym)
 		if k > 0 {
-			steps.Connectors = append(steps.Connectors, &model.Connector{ID: fmt.Sprint("l", k), From: model.End{Symbol: fmt.Sprint("n", k-1)}, To: model.End{Symbol: sym.ID}})
+			steps.Connectors = append(steps.Connectors, &model.Connector{ID: fmt.Sprint("l", k),
+				From: model.End{Symbol: fmt.Sprint("n", k-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	head := steps.SheetHead
 	head.ID, head.Name = "large", "Large"
-	if _, err := d.Apply("w9", 1, &edit.AddSheet{Sheet: model.Sheet{SheetHead: head, Pools: []*model.Pool{}, Symbols: steps.Symbols, Connectors: steps.Connectors}}); err != nil {
+	if _, err := d.Apply("w9", 1,
+		&edit.AddSheet{Sheet: model.Sheet{SheetHead: head, Pools: []*model.Pool{}, Symbols: steps.Symbols,
+			Connectors: steps.Connectors}}); err != nil {
 		b.Fatal(err)
 	}
 	before, err := d.KeepAs(store.Keep{Reason: store.ByHand})
@@ -204,7 +215,8 @@ func BenchmarkChanges(b *testing.B) {
 		b.Fatal(err)
 	}
 	for k := 0; k < 300; k += 3 {
-		var e edit.Edit = &edit.SetText{Sheet: "large", ID: fmt.Sprint("n", k), Text: fmt.Sprint("Another word for ", k)}
+		var e edit.Edit = &edit.SetText{Sheet: "large", ID: fmt.Sprint("n", k),
+			Text: fmt.Sprint("Another word for ", k)}
 		if k%2 == 0 {
 			e = &edit.SetKind{Sheet: "large", ID: fmt.Sprint("n", k), Kind: model.Document}
 		}
@@ -224,8 +236,8 @@ func BenchmarkChanges(b *testing.B) {
 	}
 }
 
-// The editor's page of a sheet of 1,000 symbols, with its picture; the limit is 60 ms. Where somebody has just changed the
-// map, the picture is drawn afresh, for which the page waits no longer than firstWait.
+// The editor's page of a sheet of 1,000 symbols, with its picture; the limit is 60 ms. Where somebody has just changed
+// the map, the picture is drawn afresh, for which the page waits no longer than firstWait.
 func BenchmarkEditorPage(b *testing.B) {
 	s, owner := empty(b)
 	app := serverOver(b, s, site.Settings{As: owner}).Editor()
@@ -242,7 +254,8 @@ func BenchmarkEditorPage(b *testing.B) {
 			from, to = (n-999)*3, (n-999)*3+17
 		}
 		ends := [2]model.End{{Symbol: fmt.Sprint("s", from)}, {Symbol: fmt.Sprint("s", to)}}
-		sheet.Connectors = append(sheet.Connectors, &model.Connector{ID: fmt.Sprint("c", n), From: ends[0], To: ends[1]})
+		sheet.Connectors = append(sheet.Connectors, &model.Connector{ID: fmt.Sprint("c", n), From: ends[0],
+			To: ends[1]})
 	}
 	id, err := s.Maps.CreateFor(m, owner, "")
 	if err != nil {
@@ -262,7 +275,8 @@ func BenchmarkEditorPage(b *testing.B) {
 		n := 0
 		for b.Loop() {
 			n++
-			if _, err := d.Apply(window, n, &edit.SetText{Sheet: sheet.ID, ID: "s7", Text: fmt.Sprint("Case ", n)}); err != nil {
+			if _, err := d.Apply(window, n, &edit.SetText{Sheet: sheet.ID, ID: "s7",
+				Text: fmt.Sprint("Case ", n)}); err != nil {
 				b.Fatal(err)
 			}
 			visitPage(b, app, "/maps/"+id)

@@ -49,12 +49,14 @@ func served(t *testing.T, app *fiber.App, encrypted bool) string {
 		if err != nil {
 			t.Fatal(err)
 		}
-		like := &x509.Certificate{SerialNumber: big.NewInt(1), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{{127, 0, 0, 1}}}
+		like := &x509.Certificate{SerialNumber: big.NewInt(1), NotAfter: time.Now().Add(time.Hour),
+			IPAddresses: []net.IP{{127, 0, 0, 1}}}
 		raw, err := x509.CreateCertificate(rand.Reader, like, like, &key.PublicKey, key)
 		if err != nil {
 			t.Fatal(err)
 		}
-		ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{{Certificate: [][]byte{raw}, PrivateKey: key}}})
+		ln = tls.NewListener(ln,
+			&tls.Config{Certificates: []tls.Certificate{{Certificate: [][]byte{raw}, PrivateKey: key}}})
 		address = strings.Replace(address, "http", "https", 1)
 	}
 	done := make(chan error, 1)
@@ -80,7 +82,8 @@ func newGuest(t *testing.T, base string) *guest {
 		t.Fatal(err)
 	}
 	return &guest{T: t, base: base, client: http.Client{Jar: jar, Timeout: time.Minute,
-		Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}}, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
+		Transport:     &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
 }
 
 // do sends a form or asks for a page, with headers in pairs, and follows nothing.
@@ -166,7 +169,8 @@ func (g *guest) window(at string) *window {
 	}
 	g.Cleanup(func() { conn.Close() })
 	w := &window{Conn: conn, name: state.Window}
-	if err := conn.WriteJSON(map[string]any{"kind": "window", "window": state.Window, "secret": state.Secret, "after": state.Revision}); err != nil {
+	if err := conn.WriteJSON(map[string]any{"kind": "window", "window": state.Window, "secret": state.Secret,
+		"after": state.Revision}); err != nil {
 		g.Fatal(err)
 	}
 	if kind, _ := w.hear("here"); kind != "here" {
@@ -196,7 +200,9 @@ func (w *window) hear(kinds ...string) (kind string, all string) {
 // say sends an edit, which gives the map other answers.
 func (w *window) say() error {
 	w.seq++
-	return w.WriteMessage(websocket.TextMessage, fmt.Appendf(nil, `{"kind":"edit","window":%q,"seq":%d,"edit":{"do":"setHead","answers":["Yes","No %d"]}}`, w.name, w.seq, w.seq))
+	return w.WriteMessage(websocket.TextMessage,
+		fmt.Appendf(nil, `{"kind":"edit","window":%q,"seq":%d,"edit":{"do":"setHead","answers":["Yes","No %d"]}}`,
+			w.name, w.seq, w.seq))
 }
 
 // town is a house with people who sign in by password, and a map.
@@ -225,17 +231,21 @@ func openTown(t *testing.T, settings site.Settings, encrypted bool) *town {
 		if i == 0 {
 			role = account.Owner
 		}
-		if h.people[name], err = s.People.Add(store.NewPerson{Name: name, Email: name + "@town.example", Role: role, Password: wordHash}); err != nil {
+		if h.people[name], err = s.People.Add(store.NewPerson{Name: name, Email: name + "@town.example", Role: role,
+			Password: wordHash}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if h.id, err = s.Maps.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.people["ida"], ""); err != nil {
+	if h.id, err = s.Maps.CreateFor(model.New("Their map", model.Rightwards, "A4", true), h.people["ida"],
+		""); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["jonas"], Right: account.Edit}); err != nil {
+	if err := s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["jonas"],
+		Right: account.Edit}); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Read}); err != nil {
+	if err := s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"],
+		Right: account.Read}); err != nil {
 		t.Fatal(err)
 	}
 	h.server = serverOver(t, s, settings)
@@ -259,7 +269,8 @@ func (h *town) enter(name string) *guest {
 		h.Fatal(err)
 	}
 	const id = "AAAAAAAAAAAAAAAAAAAAAAAAAA"
-	g.client.Jar.SetCookies(u, []*http.Cookie{{Name: "session", Value: token, Path: "/"}, {Name: "device", Value: id + "." + h.s.Sign("device", id, h.people[name]), Path: "/"}})
+	g.client.Jar.SetCookies(u, []*http.Cookie{{Name: "session", Value: token, Path: "/"},
+		{Name: "device", Value: id + "." + h.s.Sign("device", id, h.people[name]), Path: "/"}})
 	if r, _ := g.do("GET", "/me", nil); r.StatusCode != http.StatusOK || g.token == "" {
 		h.Fatalf("%s does not get in: %d", name, r.StatusCode)
 	}
@@ -277,8 +288,8 @@ func (h *town) revision() (n int) {
 	return n
 }
 
-// Every cookie is bound to encrypted connections where there are such, by its attributes and by its name (RFC 6265bis, 4.1.3),
-// whether the program encrypts itself or a proxy does; and a browser in which it came gets in by it.
+// Every cookie is bound to encrypted connections where there are such, by its attributes and by its name (RFC 6265bis,
+// 4.1.3), whether the program encrypts itself or a proxy does; and a browser in which it came gets in by it.
 func TestCookiesAreBound(t *testing.T) {
 	proxies := []netip.Prefix{netip.MustParsePrefix("127.0.0.1/32")}
 	for _, one := range []struct {
@@ -290,8 +301,10 @@ func TestCookiesAreBound(t *testing.T) {
 	}{
 		{"plain", site.Settings{}, false, nil, false},
 		{"encrypted", site.Settings{}, true, nil, true},
-		{"behind a proxy that encrypts", site.Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "https", "X-Forwarded-For", "192.0.2.7"}, true},
-		{"behind a proxy that does not", site.Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "http"}, false},
+		{"behind a proxy that encrypts", site.Settings{Proxies: proxies}, false,
+			[]string{"X-Forwarded-Proto", "https", "X-Forwarded-For", "192.0.2.7"}, true},
+		{"behind a proxy that does not", site.Settings{Proxies: proxies}, false, []string{"X-Forwarded-Proto", "http"},
+			false},
 		{"of somebody who says so themselves", site.Settings{}, false, []string{"X-Forwarded-Proto", "https"}, false},
 	} {
 		h := openTown(t, one.settings, one.tls)
@@ -315,7 +328,8 @@ func TestCookiesAreBound(t *testing.T) {
 				case one.secure:
 					want = "__Secure-" + plain
 				}
-				if c.Name != want || c.Secure != one.secure || !c.HttpOnly || c.SameSite != http.SameSiteLaxMode || c.Domain != "" || c.Path == "" {
+				if c.Name != want || c.Secure != one.secure || !c.HttpOnly || c.SameSite != http.SameSiteLaxMode ||
+					c.Domain != "" || c.Path == "" {
 					t.Errorf("%s: %+v", one.name, c)
 				}
 				if (plain == "session") != (c.Path == "/") && plain != "device" && plain != "signed-out" {
@@ -327,7 +341,8 @@ func TestCookiesAreBound(t *testing.T) {
 		look(r)
 		r, _ = g.do("POST", "/m/"+token+"/enter", url.Values{"passcode": {"lamp post"}}, one.headers...)
 		look(r)
-		r, _ = g.do("POST", "/m/"+token+"/remarks", url.Values{"text": {"Good."}, "called": {"Jo"}}, append([]string{"Cookie", cookiesOf(r)}, one.headers...)...)
+		r, _ = g.do("POST", "/m/"+token+"/remarks", url.Values{"text": {"Good."}, "called": {"Jo"}},
+			append([]string{"Cookie", cookiesOf(r)}, one.headers...)...)
 		look(r)
 		for _, name := range []string{"session", "device", "passed", "visitor", "called"} {
 			if !seen[name] {
@@ -336,7 +351,8 @@ func TestCookiesAreBound(t *testing.T) {
 		}
 		if one.tls || !one.secure { // where the client would send it along
 			g.signIn("ida@town.example", word, one.headers...)
-			if r, body := g.do("GET", "/", nil, one.headers...); r.StatusCode != 200 || !strings.Contains(body, "Their map") {
+			if r, body := g.do("GET", "/", nil, one.headers...); r.StatusCode != 200 ||
+				!strings.Contains(body, "Their map") {
 				t.Errorf("%s: the cookie does not let in: %d", one.name, r.StatusCode)
 			}
 		}
@@ -366,8 +382,10 @@ func TestCookiesAndOriginsAreOfOnePlace(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, call := range []struct{ text, only string }{{"fiber.Cookie{", "cookies.go"}, {"c.Cookie(", "cookies.go"}, {"c.Cookies(", "cookies.go"}, {"Set-Cookie", ""},
-			{"c.Secure()", ""}, {"c.IP()", ""}, {"c.IPs()", ""}, {"c.Host()", ""}, {"c.Hostname()", ""}, {"c.Scheme()", ""}, {"c.Protocol()", ""}, {"RemoteIP()", "origin.go"}} {
+		for _, call := range []struct{ text, only string }{{"fiber.Cookie{", "cookies.go"}, {"c.Cookie(", "cookies.go"},
+			{"c.Cookies(", "cookies.go"}, {"Set-Cookie", ""},
+			{"c.Secure()", ""}, {"c.IP()", ""}, {"c.IPs()", ""}, {"c.Host()", ""}, {"c.Hostname()", ""},
+			{"c.Scheme()", ""}, {"c.Protocol()", ""}, {"RemoteIP()", "origin.go"}} {
 			if name != call.only && strings.Contains(string(raw), call.text) {
 				t.Errorf("%s has %s", name, call.text)
 			}
@@ -375,8 +393,8 @@ func TestCookiesAndOriginsAreOfOnePlace(t *testing.T) {
 	}
 }
 
-// Whoever comes first to a new house has to show its key, wherever they come from and whatever they say; and a program that
-// is for this machine answers to no other name.
+// Whoever comes first to a new house has to show its key, wherever they come from and whatever they say; and a program
+// that is for this machine answers to no other name.
 func TestANewHouseAsksForItsKey(t *testing.T) {
 	s, err := house.Open(filepath.Join(t.TempDir(), "data"))
 	if err != nil {
@@ -398,8 +416,10 @@ func TestANewHouseAsksForItsKey(t *testing.T) {
 		{"without a word", "", nil, 400},
 		{"with another key", "AAAAAAAAAAAAAAAAAAAAAAAAAA", nil, 400},
 		{"through a bare proxy", "", []string{"X-Forwarded-For", "127.0.0.1", "X-Forwarded-Host", "localhost"}, 400},
-		{"by a name that was pointed here", "", []string{"Host", "rebound.example:" + port, "Origin", "http://rebound.example:" + port}, 403},
-		{"by that name, with the key", server.FirstKey, []string{"Host", "rebound.example:" + port, "Origin", "http://rebound.example:" + port}, 403},
+		{"by a name that was pointed here", "", []string{"Host", "rebound.example:" + port, "Origin",
+			"http://rebound.example:" + port}, 403},
+		{"by that name, with the key", server.FirstKey, []string{"Host", "rebound.example:" + port, "Origin",
+			"http://rebound.example:" + port}, 403},
 		{"from a page elsewhere", server.FirstKey, []string{"Origin", "http://elsewhere.example"}, 403},
 	} {
 		form.Set("key", one.key)
@@ -411,12 +431,14 @@ func TestANewHouseAsksForItsKey(t *testing.T) {
 		t.Fatal("somebody came in", err)
 	}
 	for _, app := range []string{g.base, served(t, server.Links(), false)} {
-		for host, code := range map[string]int{"rebound.example": 403, "127.0.0.1.rebound.example": 403, "192.0.2.1": 403, "[2001:db8::1]:80": 403, "localhost.": 403, "": 0,
+		for host, code := range map[string]int{"rebound.example": 403, "127.0.0.1.rebound.example": 403,
+			"192.0.2.1": 403, "[2001:db8::1]:80": 403, "localhost.": 403, "": 0,
 			"localhost:" + port: 200, "127.0.0.1": 200, "[::1]:" + port: 200, "127.9.9.9:1": 200, "LOCALHOST": 200} {
 			if host == "" {
 				continue
 			}
-			if r, _ := newGuest(t, app).do("GET", "/static/app.css", nil, "Host", host); r.StatusCode != code && !(code == 200 && r.StatusCode == 404) {
+			if r, _ := newGuest(t, app).do("GET", "/static/app.css", nil, "Host", host); r.StatusCode != code &&
+				!(code == 200 && r.StatusCode == 404) {
 				t.Errorf("asked as %q it answers %d", host, r.StatusCode)
 			}
 		}
@@ -428,8 +450,8 @@ func TestANewHouseAsksForItsKey(t *testing.T) {
 	}
 }
 
-// A window lives as long as its session: signing out, a new password, a reset, switching off, and the session's own end shut it
-// at once, that of a reader too. Others stay.
+// A window lives as long as its session: signing out, a new password, a reset, switching off, and the session's own end
+// shut it at once, that of a reader too. Others stay.
 func TestWindowsEndWithTheirSession(t *testing.T) {
 	for _, one := range []struct {
 		why string
@@ -445,7 +467,8 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 			}
 		}},
 		{"a new password", func(h *town, g *guest) {
-			if r, body := h.enter("jonas").do("POST", "/me/password", url.Values{"old": {word}, "password": {"another good word"}}); r.StatusCode != 200 {
+			if r, body := h.enter("jonas").do("POST", "/me/password",
+				url.Values{"old": {word}, "password": {"another good word"}}); r.StatusCode != 200 {
 				h.Errorf("a new password: %d %.300s", r.StatusCode, body)
 			}
 		}},
@@ -454,7 +477,8 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 			if err != nil {
 				h.Fatal(err)
 			}
-			if r, body := newGuest(h.T, h.base).do("POST", "/reset/"+ticket, url.Values{"password": {"another good word"}}); r.StatusCode != 303 {
+			if r, body := newGuest(h.T, h.base).do("POST", "/reset/"+ticket,
+				url.Values{"password": {"another good word"}}); r.StatusCode != 303 {
 				h.Errorf("a reset: %d %.300s", r.StatusCode, body)
 			}
 		}},
@@ -464,7 +488,8 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 			}
 		}},
 		{"a right that is taken back", func(h *town, g *guest) {
-			if r, _ := h.enter("ida").do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {"read"}}); r.StatusCode != 200 {
+			if r, _ := h.enter("ida").do("POST", "/maps/"+h.id+"/people",
+				url.Values{"person": {h.people["jonas"]}, "right": {"read"}}); r.StatusCode != 200 {
 				h.Errorf("taking a right back answers %d", r.StatusCode)
 			}
 		}},
@@ -526,7 +551,8 @@ func TestWindowsEndWithTheirSession(t *testing.T) {
 // untilGone waits until no window of somebody is open.
 func (h *town) untilGone(name string) {
 	h.Helper()
-	for late := time.Now().Add(10 * time.Second); len(h.server.Live.Windows(h.id, func(w *live.Window) bool { return w.Person == h.people[name] })) > 0; time.Sleep(5 * time.Millisecond) {
+	for late := time.Now().Add(10 * time.Second); len(h.server.Live.Windows(h.id,
+		func(w *live.Window) bool { return w.Person == h.people[name] })) > 0; time.Sleep(5 * time.Millisecond) {
 		if time.Now().After(late) {
 			h.Fatal("a window of " + name + " is still open")
 		}
@@ -541,12 +567,14 @@ func (h *town) age(person string, old time.Duration) {
 		h.Fatal(err)
 	}
 	defer db.Close()
-	if _, err := db.Exec("UPDATE sessions SET created = ? WHERE person = ?", time.Now().Add(-old).UnixMilli(), person); err != nil {
+	if _, err := db.Exec("UPDATE sessions SET created = ? WHERE person = ?", time.Now().Add(-old).UnixMilli(),
+		person); err != nil {
 		h.Fatal(err)
 	}
 }
 
-// A window that does not read what it is told, and has sent much before, is not dealt with any further once its right is gone.
+// A window that does not read what it is told, and has sent much before, is not dealt with any further once its right
+// is gone.
 func TestNothingIsReadAfterTheEnd(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
 	ida, jonas := h.enter("ida"), h.enter("jonas")
@@ -558,7 +586,8 @@ func TestNothingIsReadAfterTheEnd(t *testing.T) {
 	}
 	long := strings.Repeat("long ", model.MaxText/5)
 	for n := 1; n <= 250; n++ {
-		if _, err := d.Apply("w9", n, &edit.SetHead{Heading: &model.Heading{Author: fmt.Sprint(n), Purpose: long}}); err != nil {
+		if _, err := d.Apply("w9", n,
+			&edit.SetHead{Heading: &model.Heading{Author: fmt.Sprint(n), Purpose: long}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -578,7 +607,8 @@ func TestNothingIsReadAfterTheEnd(t *testing.T) {
 			}
 		}
 	}()
-	if r, _ := ida.do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]}, "right": {"inherit"}}); r.StatusCode != 200 {
+	if r, _ := ida.do("POST", "/maps/"+h.id+"/people", url.Values{"person": {h.people["jonas"]},
+		"right": {"inherit"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
 	at := h.revision()

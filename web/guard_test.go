@@ -37,8 +37,10 @@ func TestRequestsFromElsewhere(t *testing.T) {
 	editor, _, _, id := application(t)
 	for _, path := range []string{"/export/map", "/export/svg", "/export/png", "/state", "/aside", "/register"} {
 		r, _ := ask(t, editor, "GET", "/maps/"+id+path)
-		if r.StatusCode != 200 || !strings.Contains(r.Header.Get("Cache-Control"), "no-store") || r.Header.Get("Cross-Origin-Resource-Policy") != "same-origin" {
-			t.Errorf("%s: %d, kept %q, for %q", path, r.StatusCode, r.Header.Get("Cache-Control"), r.Header.Get("Cross-Origin-Resource-Policy"))
+		if r.StatusCode != 200 || !strings.Contains(r.Header.Get("Cache-Control"), "no-store") ||
+			r.Header.Get("Cross-Origin-Resource-Policy") != "same-origin" {
+			t.Errorf("%s: %d, kept %q, for %q", path, r.StatusCode, r.Header.Get("Cache-Control"),
+				r.Header.Get("Cross-Origin-Resource-Policy"))
 		}
 	}
 	for _, c := range []struct {
@@ -47,7 +49,8 @@ func TestRequestsFromElsewhere(t *testing.T) {
 	}{
 		{nil, 303}, {[]string{"Sec-Fetch-Site", "same-origin"}, 303}, {[]string{"Sec-Fetch-Site", "none"}, 303},
 		{[]string{"Sec-Fetch-Site", "cross-site"}, 403}, {[]string{"Sec-Fetch-Site", "same-site"}, 403},
-		{[]string{"Origin", "http://elsewhere.example"}, 403}, {[]string{"Origin", "http://127.0.0.1:8080"}, 303}, {[]string{"Origin", "null"}, 403},
+		{[]string{"Origin", "http://elsewhere.example"}, 403}, {[]string{"Origin", "http://127.0.0.1:8080"}, 303},
+		{[]string{"Origin", "null"}, 403},
 	} {
 		if r, _ := ask(t, editor, "POST", "/maps/"+id+"/copy", c.headers...); r.StatusCode != c.code {
 			t.Errorf("a change with %v is answered by %d, not %d", c.headers, r.StatusCode, c.code)
@@ -63,7 +66,8 @@ func TestHomeComesByPages(t *testing.T) {
 		t.Fatal(err)
 	}
 	for k := range 2*shelf.HomePage + 5 {
-		if _, err := s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), where.Owner, ""); err != nil {
+		if _, err := s.Maps.CreateFor(model.New(fmt.Sprint("Map ", k), model.Rightwards, "A4", true), where.Owner,
+			""); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -76,14 +80,16 @@ func TestHomeComesByPages(t *testing.T) {
 		for _, part := range strings.Split(body, `data-id="`)[1:] {
 			all[part[:10]] = true
 		}
-		if newer, older := strings.Contains(body, `rel="prev"`), strings.Contains(body, `rel="next"`); newer != (page > 0) || older != (page < 2) {
+		if newer, older := strings.Contains(body, `rel="prev"`), strings.Contains(body,
+			`rel="next"`); newer != (page > 0) || older != (page < 2) {
 			t.Errorf("page %d leads back %v, on %v", page+1, newer, older)
 		}
 	}
 	if len(all) != 2*shelf.HomePage+6 {
 		t.Errorf("the pages show %d maps", len(all))
 	}
-	for path, code := range map[string]int{"/?page=99": 303, "/?page=0": 200, "/?page=x": 200, "/?page=9999999999": 303, "/bin?page=2": 303} {
+	for path, code := range map[string]int{"/?page=99": 303, "/?page=0": 200, "/?page=x": 200, "/?page=9999999999": 303,
+		"/bin?page=2": 303} {
 		if r, _ := ask(t, editor, "GET", path); r.StatusCode != code {
 			t.Errorf("%s answers %d, not %d", path, r.StatusCode, code)
 		}
@@ -100,8 +106,10 @@ func TestHarmedMapsSayWhatIsLeft(t *testing.T) {
 		t.Errorf("nothing is kept aside, but it answers %d %s", r.StatusCode, body)
 	}
 	id, editor = damagedMap(t)
-	for path, words := range map[string]string{"": "This map is damaged", "/state": "is damaged: a part of the data file"} {
-		if _, page := ask(t, editor, "GET", "/maps/"+id+path, "HX-Request", map[string]string{"": "", "/state": "true"}[path]); !strings.Contains(page, words) {
+	for path, words := range map[string]string{"": "This map is damaged",
+		"/state": "is damaged: a part of the data file"} {
+		if _, page := ask(t, editor, "GET", "/maps/"+id+path, "HX-Request",
+			map[string]string{"": "", "/state": "true"}[path]); !strings.Contains(page, words) {
 			t.Errorf("%s does not say %q: %.400s", path, words, page)
 		}
 	}
@@ -135,7 +143,8 @@ func damagedMap(t *testing.T) (string, *fiber.App) {
 		t.Fatal(err)
 	}
 	for n := 1; n <= 150; n++ {
-		if _, err := d.Apply("w1", n, &edit.SetHead{Answers: []string{"Yes", strings.Repeat("No ", 1+n%60)}}); err != nil {
+		if _, err := d.Apply("w1", n,
+			&edit.SetHead{Answers: []string{"Yes", strings.Repeat("No ", 1+n%60)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -181,19 +190,23 @@ func TestUnsoundPicturesAndFontsAreRefused(t *testing.T) {
 	}
 	m := model.New("Map", model.Rightwards, "A4", true)
 	m.Fonts = []fonts.Font{{ID: "f", Family: "Cut short", Data: face[:len(face)/2]}}
-	if err := intake.Sound(context.Background(), nil, append(m.Fonts, m.Fonts[0])); err == nil || !strings.Contains(err.Error(), "fonts[0]") {
+	if err := intake.Sound(context.Background(), nil, append(m.Fonts, m.Fonts[0])); err == nil ||
+		!strings.Contains(err.Error(), "fonts[0]") {
 		t.Errorf("half a font: %v", err)
 	}
 	m.Fonts = nil
 	m.Pictures = []pictures.Picture{{ID: "p", Type: "image/png", W: 3, H: 2, Data: []byte("\x89PNG")}}
-	if err := intake.Sound(context.Background(), m.Pictures, nil); err == nil || !strings.Contains(err.Error(), "cut short") {
+	if err := intake.Sound(context.Background(), m.Pictures, nil); err == nil ||
+		!strings.Contains(err.Error(), "cut short") {
 		t.Errorf("a piece of a picture: %v", err)
 	}
 	var refusal *model.Refusal
-	if err := intake.Vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
+	if err := intake.Vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "",
+		edit.Span[pictures.Picture]{After: &m.Pictures[0]})}}); !errors.As(err, &refusal) {
 		t.Errorf("an edit that brings it: %v", err)
 	}
-	if err := intake.Vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "", edit.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
+	if err := intake.Vet(&edit.Revert{Changes: []edit.Change{edit.NewChange("p", "",
+		edit.Span[pictures.Picture]{Before: &m.Pictures[0]})}}); err != nil {
 		t.Errorf("an edit that takes it away: %v", err)
 	}
 }
@@ -251,7 +264,8 @@ func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
 		}
 		secrets[name] = value
 	}
-	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Edit, Download: true, Embed: true}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Edit, Download: true,
+		Embed: true}, "")
 	add(":token", token, err)
 	ticket, err := h.s.Sessions.NewTicket(store.NewWord, h.people["jonas"], time.Now().Add(time.Hour))
 	add(":ticket", ticket, err)
@@ -270,9 +284,12 @@ func TestFaultsAreNotedWithoutSecrets(t *testing.T) {
 		if route.Method == "HEAD" || route.Path == "/static/*" {
 			continue
 		}
-		path := strings.NewReplacer(":token", token, ":ticket", ticket, ":id", h.id, ":format", "svg").Replace(route.Path)
+		path := strings.NewReplacer(":token", token, ":ticket", ticket, ":id", h.id, ":format",
+			"svg").Replace(route.Path)
 		for _, g := range []*guest{ida, newGuest(t, h.base)} { // somebody who is signed in, and nobody
-			r, _ := g.do(route.Method, path+"?key="+secrets["key"], url.Values{"password": {secrets["password"]}, "old": {secrets["password"]}, "code": {secrets["code"]}, "key": {secrets["key"]}, "email": {"jonas@town.example"}})
+			r, _ := g.do(route.Method, path+"?key="+secrets["key"],
+				url.Values{"password": {secrets["password"]}, "old": {secrets["password"]}, "code": {secrets["code"]},
+					"key": {secrets["key"]}, "email": {"jonas@town.example"}})
 			if r.StatusCode >= 500 {
 				failed++
 			}
@@ -348,7 +365,8 @@ func TestTheLogHoldsNoSecrets(t *testing.T) {
 // What no window sends as a task is refused, or fails by itself, and leaves the server well.
 func TestTasksThatNoWindowSends(t *testing.T) {
 	editor, _, _, id := application(t)
-	for _, task := range []string{"", "null", "{}", "[]", "0", `{"map":null,"sheet":"s"}`, `{"map":{}}`, `{"sheet":""}`, `{"map":{"sheets":[{"id":"s"}]},"sheet":"s"}`, `{"map":{},"sheet":"x"}`, strings.Repeat("[", 100000),
+	for _, task := range []string{"", "null", "{}", "[]", "0", `{"map":null,"sheet":"s"}`, `{"map":{}}`, `{"sheet":""}`,
+		`{"map":{"sheets":[{"id":"s"}]},"sheet":"s"}`, `{"map":{},"sheet":"x"}`, strings.Repeat("[", 100000),
 		`{"map":{"answers":["Yes","No"],"sheets":[{"id":"s","symbols":[{"id":"a","kind":"nothing","w":-5}],"connectors":[{"id":"c","from":{"symbol":"b"},"to":{"connector":"c"}}]}]},"sheet":"s","ids":["a","zz"]}`} {
 		r, body := send(t, editor, "/maps/"+id+"/work", task)
 		if r.StatusCode < 400 && body != "null" && !strings.HasPrefix(body, "{") {

@@ -151,8 +151,11 @@ func TestPeopleComeAndGo(t *testing.T) {
 	ida := newBrowser(t, app)
 	code, body := ida.get("/")
 	ida.says(code, body, 200, "You are the first here")
-	for _, wrong := range [][2]string{{"key", "another"}, {"password", "short"}, {"password", "aaaaaaaaaaaaaaaa"}, {"password", "123456789012"}, {"password", "ida.brandt-123"}, {"email", "ida"}, {"email", "a@b.example\r\nBcc: c@d.example"}, {"name", strings.Repeat("n", 10000)}, {"name", "Ida\u202e"}} {
-		form := map[string]string{"key": "the key", "name": "Ida Brandt", "email": "ida.brandt@town.example", "password": word}
+	for _, wrong := range [][2]string{{"key", "another"}, {"password", "short"}, {"password", "aaaaaaaaaaaaaaaa"},
+		{"password", "123456789012"}, {"password", "ida.brandt-123"}, {"email", "ida"},
+		{"email", "a@b.example\r\nBcc: c@d.example"}, {"name", strings.Repeat("n", 10000)}, {"name", "Ida\u202e"}} {
+		form := map[string]string{"key": "the key", "name": "Ida Brandt", "email": "ida.brandt@town.example",
+			"password": word}
 		form[wrong[0]] = wrong[1]
 		var pairs []string
 		for k, v := range form {
@@ -162,9 +165,11 @@ func TestPeopleComeAndGo(t *testing.T) {
 			t.Errorf("the first owner with the %s %.20q: %d", wrong[0], wrong[1], code)
 		}
 	}
-	code, body = ida.post("/first", "key", "the key", "name", "Ida Brandt", "email", "Ida.Brandt@town.example", "password", word)
+	code, body = ida.post("/first", "key", "the key", "name", "Ida Brandt", "email", "Ida.Brandt@town.example",
+		"password", word)
 	ida.says(code, body, 200, "No maps yet")
-	code, body = newBrowser(t, app).post("/first", "key", "the key", "name", "Second", "email", "second@town.example", "password", word)
+	code, body = newBrowser(t, app).post("/first", "key", "the key", "name", "Second", "email", "second@town.example",
+		"password", word)
 	ida.says(code, body, 200, "Sign in")
 
 	code, body = ida.post("/people/invite", "name", "Jonas Petri", "email", "jonas@town.example", "role", "member")
@@ -177,7 +182,8 @@ func TestPeopleComeAndGo(t *testing.T) {
 	jonas.says(code, body, 400, "easy to guess")
 	code, body = jonas.post(first, "password", word+" too")
 	jonas.says(code, body, 200, "No maps yet")
-	for _, ticket := range []string{first, "/invited/AAAAAAAAAAAAAAAAAAAAAAAAAA", "/reset/" + strings.TrimPrefix(first, "/invited/"), "/invited/%00"} {
+	for _, ticket := range []string{first, "/invited/AAAAAAAAAAAAAAAAAAAAAAAAAA",
+		"/reset/" + strings.TrimPrefix(first, "/invited/"), "/invited/%00"} {
 		if code, body := newBrowser(t, app).get(ticket); code != 410 || !strings.Contains(body, "This link is over") {
 			t.Errorf("the ticket %s answers %d", ticket, code)
 		}
@@ -201,7 +207,8 @@ func TestPeopleComeAndGo(t *testing.T) {
 	if code, body := jonas.get("/"); !strings.Contains(body, "Sign in") {
 		t.Errorf("the session from before the new password: %d", code)
 	}
-	code, body = jonas.post("/sign-in", "email", " jonas@town.example", "password", "another good word", "to", "//elsewhere.example")
+	code, body = jonas.post("/sign-in", "email", " jonas@town.example", "password", "another good word", "to",
+		"//elsewhere.example")
 	jonas.says(code, body, 200, "No maps yet")
 
 	// Wrong tries slow down one account from one address; not the others.
@@ -210,7 +217,8 @@ func TestPeopleComeAndGo(t *testing.T) {
 	}
 	code, body = newBrowser(t, app).post("/sign-in", "email", "jonas@town.example", "password", "another good word")
 	jonas.says(code, body, 401, "Too many tries")
-	code, body = jonas.post("/sign-in", "email", "jonas@town.example", "password", "another good word") // where he was before
+	// where he was before
+	code, body = jonas.post("/sign-in", "email", "jonas@town.example", "password", "another good word")
 	jonas.says(code, body, 200, "No maps yet")
 	code, body = newBrowser(t, app).post("/sign-in", "email", "ida.brandt@town.example", "password", word)
 	jonas.says(code, body, 200, "No maps yet")
@@ -265,7 +273,8 @@ func TestPeopleComeAndGo(t *testing.T) {
 	if err != nil || r.Header.Get("Content-Type") != "text/csv; charset=utf-8" || len(rows) < 10 {
 		t.Errorf("the table of what was done: %v, %d rows", err, len(rows))
 	}
-	for _, what := range []string{"became the first owner", "invited a person as member", "chose a password", "tried to sign in in vain", "changed their password", "switched a person off", "handed 1 map over"} {
+	for _, what := range []string{"became the first owner", "invited a person as member", "chose a password",
+		"tried to sign in in vain", "changed their password", "switched a person off", "handed 1 map over"} {
 		if !strings.Contains(file, what) {
 			t.Errorf("the table does not say %q", what)
 		}
@@ -284,7 +293,9 @@ func TestTheDirectorySignsIn(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer provider.Shutdown()
-	_, s, app := newHouse(t, site.Settings{Directory: &site.Directory{Issuer: provider.Issuer(), Client: provider.Config().ClientID, Secret: provider.Config().ClientSecret}})
+	_, s, app := newHouse(t,
+		site.Settings{Directory: &site.Directory{Issuer: provider.Issuer(), Client: provider.Config().ClientID,
+			Secret: provider.Config().ClientSecret}})
 	if _, err := s.People.AddFirst(store.NewPerson{Name: "Ida", Email: "ida@town.example"}); err != nil {
 		t.Fatal(err)
 	}
@@ -293,7 +304,9 @@ func TestTheDirectorySignsIn(t *testing.T) {
 		t.Helper()
 		provider.QueueUser(user)
 		r, _ := b.do("GET", "/directory", "", "")
-		client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+		client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error {
+			return http.ErrUseLastResponse
+		}}
 		answer, err := client.Get(r.Header.Get("Location"))
 		if err != nil {
 			t.Fatal(err)
@@ -321,7 +334,8 @@ func TestTheDirectorySignsIn(t *testing.T) {
 	b.do("GET", "/directory", "", "")
 	code, body = b.get(foreign)
 	b.says(code, body, 401, "belongs to no sign-in")
-	for name, user := range map[string]*mockoidc.MockUser{"unverified": {Subject: "s2", Email: "ida@town.example"}, "without an address": {Subject: "s3", EmailVerified: true},
+	for name, user := range map[string]*mockoidc.MockUser{"unverified": {Subject: "s2", Email: "ida@town.example"},
+		"without an address":          {Subject: "s3", EmailVerified: true},
 		"another one of that address": {Subject: "s4", Email: "selma@town.example", EmailVerified: true}} {
 		b := newBrowser(t, app)
 		if code, body := b.get(through(b, user)); code != 401 || !strings.Contains(body, "The directory") {
@@ -362,12 +376,16 @@ func TestFoldersAndShares(t *testing.T) {
 	works := made("Works", "")
 	light := made("Light", works)
 	for _, c := range []struct{ path, name, parent, want string }{
-		{"/folders", "WORKS", "", "There is a folder “WORKS” in this place already"}, {"/folders", " ", "", "A name is needed"},
+		{"/folders", "WORKS", "", "There is a folder “WORKS” in this place already"},
+		{"/folders", " ", "", "A name is needed"},
 		{"/folders", strings.Repeat("long ", 2000), "", "longer than 100 characters"},
-		{"/folders/" + works + "/move", "", works, "cannot be moved into itself"}, {"/folders/" + works + "/move", "", light, "cannot be moved into itself"},
-		{"/folders/" + works + "/remove", "", "", "still holds 0 maps and 1 folder"}, {"/folders", "x", "nowhere", "You may not put anything"},
+		{"/folders/" + works + "/move", "", works, "cannot be moved into itself"},
+		{"/folders/" + works + "/move", "", light, "cannot be moved into itself"},
+		{"/folders/" + works + "/remove", "", "", "still holds 0 maps and 1 folder"},
+		{"/folders", "x", "nowhere", "You may not put anything"},
 	} {
-		if code, body := form("owner", c.path, "name", c.name, "folder", c.parent); code < 400 || code >= 500 || !strings.Contains(body, c.want) {
+		if code, body := form("owner", c.path, "name", c.name, "folder", c.parent); code < 400 || code >= 500 ||
+			!strings.Contains(body, c.want) {
 			t.Errorf("%s %.20q: %d %s", c.path, c.name, code, body)
 		}
 	}
@@ -375,7 +393,8 @@ func TestFoldersAndShares(t *testing.T) {
 	for k := range account.MaxDepth - 2 {
 		deep = made(fmt.Sprint("Level ", k), deep)
 	}
-	if code, body := form("owner", "/folders", "name", "Too deep", "folder", deep); code != 400 || !strings.Contains(body, "at most 12 deep") {
+	if code, body := form("owner", "/folders", "name", "Too deep", "folder", deep); code != 400 ||
+		!strings.Contains(body, "at most 12 deep") {
 		t.Errorf("one folder too deep: %d %s", code, body)
 	}
 
@@ -418,7 +437,8 @@ func TestFoldersAndShares(t *testing.T) {
 			}
 		}
 		if sees("edit") != c.edit || sees("read") != c.read || sees("stranger") != c.read {
-			t.Errorf("after step %d (%v) the editor sees it: %v, the reader: %v, a stranger: %v", i, c, sees("edit"), sees("read"), sees("stranger"))
+			t.Errorf("after step %d (%v) the editor sees it: %v, the reader: %v, a stranger: %v", i, c, sees("edit"),
+				sees("read"), sees("stranger"))
 		}
 	}
 	if r, _ := h.ask("edit", "POST", "/maps/"+id+"/rename", "title=Mine"); r.StatusCode != 403 {
@@ -430,7 +450,8 @@ func TestFoldersAndShares(t *testing.T) {
 		return strings.Contains(body, `data-id="`+id)
 	}
 	form("owner", "/maps/pin", "id", id)
-	if !shelf("owner", "pinned") || shelf("edit", "pinned") || !shelf("edit", "recent") || shelf("owner", "recent") || !shelf("owner", "mine") || shelf("owner", "shared") || !shelf("edit", "shared") {
+	if !shelf("owner", "pinned") || shelf("edit", "pinned") || !shelf("edit", "recent") || shelf("owner", "recent") ||
+		!shelf("owner", "mine") || shelf("owner", "shared") || !shelf("edit", "shared") {
 		t.Error("a map stands on a shelf where it does not belong, or not where it does")
 	}
 	form("owner", "/maps/pin", "id", id, "pinned", "no")
@@ -451,7 +472,8 @@ func TestFoldersAndShares(t *testing.T) {
 	if code, _ := form("owner", "/maps/delete", "id", other, "id", id); code != 303 {
 		t.Errorf("putting two away: %d", code)
 	}
-	if r, body := h.ask("owner", "GET", "/bin", ""); r.StatusCode != 200 || strings.Count(body, "deleted for good on") != 2 {
+	if r, body := h.ask("owner", "GET", "/bin", ""); r.StatusCode != 200 ||
+		strings.Count(body, "deleted for good on") != 2 {
 		t.Errorf("the bin: %d", r.StatusCode)
 	}
 	if r, _ := h.ask("owner", "POST", "/maps/"+id+"/restore", ""); r.StatusCode != 303 || !sees("owner") {
@@ -469,16 +491,20 @@ func TestFoldersAndShares(t *testing.T) {
 func TestSearch(t *testing.T) {
 	h := openHouse(t)
 	m := model.New("Straßen und Wege", model.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process, Text: "Look up the café’s pole\nnumber"})
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "a", Kind: model.Process,
+		Text: "Look up the café’s pole\nnumber"})
 	m.Sheets[0].Symbols[0].W, m.Sheets[0].Symbols[0].H = 15000, 9000
 	m.Fields = []model.Field{{ID: "f1", Name: "System", Type: "text"}, {ID: "f2", Name: "Time", Type: "duration"}}
 	m.Sheets[0].Symbols[0].Values = []model.Value{{ID: "f1", Text: "Geoinfo"}, {ID: "f2", Text: "4711"}}
 	id, err := h.s.Maps.CreateFor(m, h.ids["owner"], "")
 	h.must(err)
-	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false, "Straß": true, "wege": true, "geoinf": true, "4711": false, "ole": false, "pole straß": false,
-		`"pole`: true, "pole* OR xyz": false, "look AND": false, "--": false, "''; DROP TABLE words": false, strings.Repeat("pole ", 40): true} {
+	for query, want := range map[string]bool{"cafe": true, "CAFÉ num": true, "pole number": true, "strassen": false,
+		"Straß": true, "wege": true, "geoinf": true, "4711": false, "ole": false, "pole straß": false,
+		`"pole`: true, "pole* OR xyz": false, "look AND": false, "--": false, "''; DROP TABLE words": false,
+		strings.Repeat("pole ", 40): true} {
 		r, body := h.ask("owner", "GET", "/?view=list&q="+url.QueryEscape(query), "")
-		if got := strings.Contains(body, `data-id="`+id); r.StatusCode != 200 || got != want && strings.TrimSpace(query) != "--" {
+		if got := strings.Contains(body, `data-id="`+id); r.StatusCode != 200 ||
+			got != want && strings.TrimSpace(query) != "--" {
 			t.Errorf("%q: %d, found %v", query, r.StatusCode, got)
 		}
 	}
@@ -492,7 +518,8 @@ func TestSearch(t *testing.T) {
 	if _, body := h.ask("owner", "GET", "/?q=pole", ""); strings.Contains(body, id) {
 		t.Error("a step that is gone is found")
 	}
-	if _, body := h.ask("stranger", "GET", "/?q=wege", ""); strings.Contains(body, id) || strings.Contains(body, "Straßen") {
+	if _, body := h.ask("stranger", "GET", "/?q=wege", ""); strings.Contains(body, id) ||
+		strings.Contains(body, "Straßen") {
 		t.Error("a stranger finds it")
 	}
 }
@@ -501,7 +528,8 @@ func TestSearch(t *testing.T) {
 func TestBeginnings(t *testing.T) {
 	h := openHouse(t)
 	for _, start := range []string{"approval", "two-rows", "swimlanes", "flowchart"} {
-		r, body := h.ask("owner", "POST", "/maps", "start="+start+"&direction=down&paper=A3&orientation=upright&title=Begun&roles=One%0ATwo")
+		r, body := h.ask("owner", "POST", "/maps",
+			"start="+start+"&direction=down&paper=A3&orientation=upright&title=Begun&roles=One%0ATwo")
 		if r.StatusCode != 303 {
 			t.Fatalf("%s: %d %s", start, r.StatusCode, body)
 		}
@@ -512,7 +540,9 @@ func TestBeginnings(t *testing.T) {
 			t.Errorf("%s became %q, %s, on %s", start, m.Title, m.Direction, m.Sheets[0].Paper)
 		}
 	}
-	if _, body := h.ask("owner", "GET", "/begin", ""); !regexp.MustCompile(`value="down"\s+checked`).MatchString(body) || !regexp.MustCompile(`value="A3"\s+selected`).MatchString(body) {
+	if _, body := h.ask("owner", "GET", "/begin",
+		""); !regexp.MustCompile(`value="down"\s+checked`).MatchString(body) ||
+		!regexp.MustCompile(`value="A3"\s+selected`).MatchString(body) {
 		t.Error("how it was begun is not remembered")
 	}
 	id := h.share()
@@ -521,7 +551,8 @@ func TestBeginnings(t *testing.T) {
 	}
 	list, err := h.s.Starts.List()
 	h.must(err)
-	if r, _ := h.ask("stranger", "POST", "/maps", "start=own-"+list[0].ID+"&title=From+the+house"); r.StatusCode != 303 {
+	if r, _ := h.ask("stranger", "POST", "/maps",
+		"start=own-"+list[0].ID+"&title=From+the+house"); r.StatusCode != 303 {
 		t.Errorf("beginning from it: %d", r.StatusCode)
 	}
 	for who, code := range map[string]int{"stranger": 404, "house owner": 303} {
@@ -541,13 +572,16 @@ func TestBeginnings(t *testing.T) {
 		r, answer := b.do("POST", "/maps/open", body.String(), form.FormDataContentType())
 		return r.StatusCode, answer
 	}
-	if code, body := table("steps.csv", "id,text,kind,lane,next\na,Begin,terminator,One,b\nb,End,terminator,Two,\n"); code != 303 {
+	if code, body := table("steps.csv",
+		"id,text,kind,lane,next\na,Begin,terminator,One,b\nb,End,terminator,Two,\n"); code != 303 {
 		t.Errorf("a table: %d %.300s", code, body)
 	}
-	if code, body := table("steps.csv", "id,text,next\na,Begin,z\n"); code != 400 || !strings.Contains(body, "ine 2, column next: there is no step") {
+	if code, body := table("steps.csv", "id,text,next\na,Begin,z\n"); code != 400 ||
+		!strings.Contains(body, "ine 2, column next: there is no step") {
 		t.Errorf("a faulty table: %d %.800s", code, body)
 	}
-	if code, body := table("steps.xlsx", "PK\x03\x04 and no more"); code != 400 || !strings.Contains(body, "spreadsheet cannot be read") {
+	if code, body := table("steps.xlsx", "PK\x03\x04 and no more"); code != 400 ||
+		!strings.Contains(body, "spreadsheet cannot be read") {
 		t.Errorf("a faulty spreadsheet: %d %.800s", code, body)
 	}
 }

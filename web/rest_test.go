@@ -10,8 +10,8 @@ import (
 	"plaintracer/web/desk"
 )
 
-// Where a connector goes on on the line of another, the reader's page has that part for the trace of a case: it ends where the
-// other one does.
+// Where a connector goes on on the line of another, the reader's page has that part for the trace of a case: it ends
+// where the other one does.
 func TestTheTraceHasTheLineOthersDraw(t *testing.T) {
 	list := hands.All()
 	m := list[slices.IndexFunc(list, func(h hands.Hand) bool { return h.Name == "five-refusals" })].Map()

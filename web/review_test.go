@@ -27,9 +27,12 @@ func reviewed(t *testing.T) (h *household, id string) {
 	h = openHouse(t)
 	m := model.New("Lend a bike", model.Rightwards, "A4", true)
 	for i, text := range []string{"Ask for a card", "Hand over the bike", "Take it back"} {
-		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: text, Box: geometry.Box{X: 6000 + i*18000, Y: 9000, W: 12000, H: 7000}})
+		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: text, Box: geometry.Box{X: 6000 + i*18000, Y: 9000, W: 12000, H: 7000}})
 		if i > 0 {
-			m.Sheets[0].Connectors = append(m.Sheets[0].Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
+			m.Sheets[0].Connectors = append(m.Sheets[0].Connectors,
+				&model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)},
+					To: model.End{Symbol: fmt.Sprint("s", i)}})
 		}
 	}
 	var err error
@@ -37,7 +40,8 @@ func reviewed(t *testing.T) (h *household, id string) {
 	h.must(err)
 	for _, r := range account.Rights {
 		if h.ids[r.Name] != "" {
-			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids[r.Name], Right: r.Right}))
+			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids[r.Name],
+				Right: r.Right}))
 		}
 	}
 	return h, id
@@ -58,8 +62,10 @@ func (h *household) form(who, path string, pairs ...string) (int, string) {
 func TestRemarksStick(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
-	for _, r := range [][]string{{"item", "s1", "text", "Which bike?"}, {"item", "c2", "text", "How long between?"}, {"text", "Good overview"}, {"sheet", "sheet-1", "x", "30000", "y", "30000", "text", "What is here?"}} {
-		if code, body := h.form("remark", base+"/remarks", r...); code != 200 || strings.Contains(body, `class="refusal"`) {
+	for _, r := range [][]string{{"item", "s1", "text", "Which bike?"}, {"item", "c2", "text", "How long between?"},
+		{"text", "Good overview"}, {"sheet", "sheet-1", "x", "30000", "y", "30000", "text", "What is here?"}} {
+		if code, body := h.form("remark", base+"/remarks", r...); code != 200 ||
+			strings.Contains(body, `class="refusal"`) {
 			t.Fatalf("%v: %d %.300s", r, code, body)
 		}
 	}
@@ -117,7 +123,8 @@ func TestRemarksStick(t *testing.T) {
 			h.must(h.s.Documents.Bin(one.ID))
 		}
 	}
-	first, err := h.s.Remarks.Add(store.Remark{Map: id, Thread: list[0].ID, Author: h.ids["edit"], Name: "edit", Text: "The blue one"}, nil)
+	first, err := h.s.Remarks.Add(store.Remark{Map: id, Thread: list[0].ID, Author: h.ids["edit"], Name: "edit",
+		Text: "The blue one"}, nil)
 	h.must(err)
 	if code, _ := h.form("owner", base+"/copy", "remarks", "yes"); code != 303 || first == "" {
 		t.Fatal(code)
@@ -131,8 +138,8 @@ func TestRemarksStick(t *testing.T) {
 	}
 }
 
-// What is said is answered, settled, changed and deleted by whom it is for; a proposal is taken once; nothing that is said
-// runs, or passes for what it is not.
+// What is said is answered, settled, changed and deleted by whom it is for; a proposal is taken once; nothing that is
+// said runs, or passes for what it is not.
 func TestWhatIsSaid(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
@@ -148,18 +155,23 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	refused := func(body, why string) {
 		t.Helper()
-		if m := regexp.MustCompile(`class="refusal"[^>]*>([^<]*)`).FindStringSubmatch(body); m == nil || !strings.Contains(m[1], why) {
+		if m := regexp.MustCompile(`class="refusal"[^>]*>([^<]*)`).FindStringSubmatch(body); m == nil ||
+			!strings.Contains(m[1], why) {
 			t.Errorf("it is not refused with %q: %v", why, m)
 		}
 	}
-	body := say("remark", base+"/remarks", "item", "s0", "text", "<script>alert(1)</script> see https://town.example/x, @owner \u202egnp")
-	if strings.Contains(body, "<script>alert") && !strings.Contains(body, "&lt;script") && strings.Count(body, "<script>") > 0 {
-		if r, raw := h.ask("owner", "GET", base+"/remarks", ""); strings.Contains(raw, "<script>") || r.StatusCode != 200 {
+	body := say("remark", base+"/remarks", "item", "s0", "text",
+		"<script>alert(1)</script> see https://town.example/x, @owner \u202egnp")
+	if strings.Contains(body, "<script>alert") && !strings.Contains(body, "&lt;script") &&
+		strings.Count(body, "<script>") > 0 {
+		if r, raw := h.ask("owner", "GET", base+"/remarks", ""); strings.Contains(raw, "<script>") ||
+			r.StatusCode != 200 {
 			t.Error("what was said runs")
 		}
 	}
 	_, raw := h.ask("owner", "GET", base+"/remarks", "")
-	for _, want := range []string{`<a href="https://town.example/x" rel="noopener noreferrer nofollow"`, `<b class="spoken-to">@owner</b>`, "&lt;script&gt;"} {
+	for _, want := range []string{`<a href="https://town.example/x" rel="noopener noreferrer nofollow"`,
+		`<b class="spoken-to">@owner</b>`, "&lt;script&gt;"} {
 		if !strings.Contains(raw, want) {
 			t.Errorf("the remark does not show %s", want)
 		}
@@ -179,11 +191,13 @@ func TestWhatIsSaid(t *testing.T) {
 	refused(say("owner", base+"/remarks/"+first+"/delete"), "only by who made it")
 	refused(say("nobody", "/m/"+link+"/remarks", "text", "x"), "Say first what you are called")
 	refused(say("nobody", "/m/"+link+"/remarks", "text", "x", "called", "OWNER"), "Somebody of the house is called so")
-	if body := say("nobody", "/m/"+link+"/remarks", "text", "From outside", "called", "Ann, Roads", "thread", first); !strings.Contains(body, "Ann, Roads") || !strings.Contains(body, "by link") {
+	if body := say("nobody", "/m/"+link+"/remarks", "text", "From outside", "called", "Ann, Roads", "thread",
+		first); !strings.Contains(body, "Ann, Roads") || !strings.Contains(body, "by link") {
 		t.Error("who came by the link is not told as such")
 	}
 	say("remark", base+"/remarks/"+first+"/delete")
-	if list, err = h.s.Remarks.Of(id); err != nil || len(list) != 1 || !list[0].Deleted || list[0].Text != "" || len(list[0].Answers) != 1 {
+	if list, err = h.s.Remarks.Of(id); err != nil || len(list) != 1 || !list[0].Deleted || list[0].Text != "" ||
+		len(list[0].Answers) != 1 {
 		t.Errorf("deleted with an answer: %+v, %v", list, err)
 	}
 	refused(say("remark", base+"/remarks/"+first+"/settle"), "not there any more")
@@ -197,7 +211,8 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	say("edit", base+"/remarks/"+proposed+"/proposal", "declined", "yes", "word", "too long")
 	refused(say("edit", base+"/remarks/"+proposed+"/proposal"), "answered already")
-	if one, err := h.s.Remarks.Get(id, proposed); err != nil || one.Answered != "declined: too long" || one.Settled.IsZero() {
+	if one, err := h.s.Remarks.Get(id, proposed); err != nil || one.Answered != "declined: too long" ||
+		one.Settled.IsZero() {
 		t.Errorf("the proposal: %+v, %v", one, err)
 	}
 	refused(say("remark", base+"/remarks", "proposal", "Nothing"), "A text is proposed for a step")
@@ -219,13 +234,16 @@ func TestWhatIsSaid(t *testing.T) {
 	// One that is wanted by its address is shown, whatever is chosen and however many stand before it.
 	var last string
 	for range reviews.ShownThreads + 5 {
-		last, err = h.s.Remarks.Add(store.Remark{Map: id, Author: h.ids["edit"], Name: "edit", Text: "One of many"}, nil)
+		last, err = h.s.Remarks.Add(store.Remark{Map: id, Author: h.ids["edit"], Name: "edit", Text: "One of many"},
+			nil)
 		h.must(err)
 	}
-	if _, body := h.ask("edit", "GET", base+"/remarks", ""); strings.Contains(body, "thread-"+last) || !strings.Contains(body, "data-more") {
+	if _, body := h.ask("edit", "GET", base+"/remarks", ""); strings.Contains(body, "thread-"+last) ||
+		!strings.Contains(body, "data-more") {
 		t.Error("all threads are shown at once")
 	}
-	if _, body := h.ask("edit", "GET", base+"/remarks?show=settled&wanted="+last, ""); !strings.Contains(body, "thread-"+last) {
+	if _, body := h.ask("edit", "GET", base+"/remarks?show=settled&wanted="+last, ""); !strings.Contains(body,
+		"thread-"+last) {
 		t.Error("a thread that is wanted is not shown")
 	}
 
@@ -235,7 +253,8 @@ func TestWhatIsSaid(t *testing.T) {
 	for name, c := range map[string]struct {
 		data []byte
 		why  string
-	}{"good": {good.Bytes(), ""}, "no picture": {[]byte("GIF89a"), "is PNG or JPEG"}, "cut short": {good.Bytes()[:40], "picture"}, "large": {bytes.Repeat([]byte("\x89PNG"), 2<<20), "at most 4 MB"},
+	}{"good": {good.Bytes(), ""}, "no picture": {[]byte("GIF89a"), "is PNG or JPEG"},
+		"cut short": {good.Bytes()[:40], "picture"}, "large": {bytes.Repeat([]byte("\x89PNG"), 2<<20), "at most 4 MB"},
 		"a bomb": {bomb(), "million pixels"}} {
 		var body bytes.Buffer
 		w := multipart.NewWriter(&body)
@@ -256,7 +275,8 @@ func TestWhatIsSaid(t *testing.T) {
 	}
 	list, err = h.s.Remarks.Of(id)
 	h.must(err)
-	if r, data := h.ask("remark", "GET", base+"/remarks/"+list[len(list)-1].ID+"/picture", ""); r.StatusCode != 200 || data != good.String() {
+	if r, data := h.ask("remark", "GET", base+"/remarks/"+list[len(list)-1].ID+"/picture", ""); r.StatusCode != 200 ||
+		data != good.String() {
 		t.Errorf("the picture: %d, %d bytes", r.StatusCode, len(data))
 	}
 	if r, _ := h.ask("nobody", "GET", "/m/"+link+"/remarks", ""); r.StatusCode != 200 {
@@ -293,7 +313,8 @@ func crc(data []byte) uint32 {
 	return ^sum
 }
 
-// A round asks people for a version; what they say, and what it comes to, stays; after it ended nothing is said any more.
+// A round asks people for a version; what they say, and what it comes to, stays; after it ended nothing is said any
+// more.
 func TestRounds(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
@@ -309,7 +330,10 @@ func TestRounds(t *testing.T) {
 	if _, body := h.form("owner", base+"/rounds"); !strings.Contains(body, "Choose who is asked") {
 		t.Error("a round with nobody is begun")
 	}
-	if _, body := h.form("owner", base+"/rounds", "person", h.ids["remark"], "person", h.ids["read"], "names", "Ann, Bob", "word", "Please look", "until", time.Now().AddDate(0, 0, 3).Format(time.DateOnly)); !strings.Contains(body, "Round 1") || state() != "in review: nobody has said anything yet" {
+	if _, body := h.form("owner", base+"/rounds", "person", h.ids["remark"], "person", h.ids["read"], "names",
+		"Ann, Bob", "word", "Please look", "until",
+		time.Now().AddDate(0, 0, 3).Format(time.DateOnly)); !strings.Contains(body, "Round 1") ||
+		state() != "in review: nobody has said anything yet" {
 		t.Fatalf("the round: %s %.600s", state(), body)
 	}
 	letter(t, h.s, "remark@town.example", "asks you to review")
@@ -323,10 +347,12 @@ func TestRounds(t *testing.T) {
 		t.Errorf("the round is %+v", r)
 	}
 	// Who could only read was asked as well, and is told that they may remark from now on; the map waits for them.
-	if text := letter(t, h.s, "read@town.example", "asks you to review").Plain; !strings.Contains(text, "You may remark on it from now on.") {
+	if text := letter(t, h.s, "read@town.example", "asks you to review").Plain; !strings.Contains(text,
+		"You may remark on it from now on.") {
 		t.Errorf("who gets a right is told: %s", text)
 	}
-	if _, body := h.ask("read", "GET", "/", ""); !strings.Contains(body, "Waiting for you") || !strings.Contains(body, "Please look") {
+	if _, body := h.ask("read", "GET", "/", ""); !strings.Contains(body, "Waiting for you") ||
+		!strings.Contains(body, "Please look") {
 		t.Error("home does not say that the map waits for who was asked")
 	}
 	if _, body := h.ask("read", "GET", base, ""); !strings.Contains(body, "data-asked") {
@@ -345,12 +371,15 @@ func TestRounds(t *testing.T) {
 	h.must(err)
 	_, err = d.Apply("w1", 1, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
 	h.must(err)
-	said("read", "So far: 1 of 4 did not agree, 2 said nothing yet, 1 agreed with remarks; the map was changed since version 1.", "verdict", "agreed with remarks")
+	said("read",
+		"So far: 1 of 4 did not agree, 2 said nothing yet, 1 agreed with remarks; the map was changed since version 1.",
+		"verdict", "agreed with remarks")
 	if _, body := h.ask("read", "GET", "/", ""); strings.Contains(body, "Waiting for you") {
 		t.Error("the map waits for who has said something")
 	}
 	const first = "1 of 4 did not agree, 2 said nothing, 1 agreed with remarks; the map was changed since version 1"
-	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end"); !strings.Contains(body, first) || state() != "version 1, "+today+": "+first {
+	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end"); !strings.Contains(body, first) ||
+		state() != "version 1, "+today+": "+first {
 		t.Errorf("the outcome: %s %.300s", state(), body)
 	}
 	if text := letter(t, h.s, "owner@town.example", "").Plain; !strings.Contains(text, "So far: ") {
@@ -363,7 +392,8 @@ func TestRounds(t *testing.T) {
 	rounds, err = h.s.Rounds.Of(id)
 	h.must(err)
 	r = rounds[0]
-	if _, body := h.ask("remark", "GET", fmt.Sprintf("%s/changes?from=%s&to=%s", base, rounds[1].Version.ID, r.Version.ID), ""); !strings.Contains(html.UnescapeString(body), "Step 2 “Hand over the bike” was reworded") {
+	if _, body := h.ask("remark", "GET", fmt.Sprintf("%s/changes?from=%s&to=%s", base, rounds[1].Version.ID,
+		r.Version.ID), ""); !strings.Contains(html.UnescapeString(body), "Step 2 “Hand over the bike” was reworded") {
 		t.Error("the reviewer is not told what changed")
 	}
 	said("remark", "agreed", "verdict", "agreed")
@@ -373,7 +403,8 @@ func TestRounds(t *testing.T) {
 	}
 	// The outcome goes into the heading, and the map stands as agreed until something else changes.
 	h.form("owner", base+"/rounds/"+r.ID+"/heading")
-	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" || state() != "version 2, "+today+": agreed" {
+	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" ||
+		state() != "version 2, "+today+": agreed" {
 		t.Errorf("the heading says %+v, and the map is %s", m.Heading, state())
 	}
 	_, err = d.Apply("w3", 1, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Changed since"})
@@ -386,7 +417,8 @@ func TestRounds(t *testing.T) {
 	if answer.StatusCode != 200 || !strings.HasPrefix(body, "%PDF-") {
 		t.Errorf("the page as PDF: %d", answer.StatusCode)
 	}
-	if _, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, changed) {
+	if _, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html",
+		""); !strings.Contains(body, r.Version.Hash) || !strings.Contains(body, changed) {
 		t.Error("the page does not hold the version's hash and what was said")
 	}
 	_, err = d.Apply("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask for card and name"})
@@ -405,12 +437,15 @@ func TestRounds(t *testing.T) {
 func TestVersionsAndHistory(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
-	if code, body := h.form("edit", base+"/versions", "name", "first draft", "word", "For Stores"); code != 200 || !strings.Contains(body, "Version 1, first draft") {
+	if code, body := h.form("edit", base+"/versions", "name", "first draft", "word", "For Stores"); code != 200 ||
+		!strings.Contains(body, "Version 1, first draft") {
 		t.Fatalf("%d %.300s", code, body)
 	}
 	d, err := h.s.Documents.Open(id)
 	h.must(err)
-	for n, e := range []edit.Edit{&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask"}, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Back"}, &edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"c1"}}} {
+	for n, e := range []edit.Edit{&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask"},
+		&edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Back"},
+		&edit.RemoveItems{Sheet: "sheet-1", IDs: []string{"c1"}}} {
 		_, err := d.ApplyAs(h.ids["edit"], "w1", n+1, e)
 		h.must(err)
 	}
@@ -426,13 +461,19 @@ func TestVersionsAndHistory(t *testing.T) {
 	list, err := h.s.Versions.Of(id)
 	h.must(err)
 	v := list[0]
-	for path, want := range map[string]string{"/versions/" + v.ID: "version 1, first draft", "/versions/r1": "revision 1", "/versions/now": "now", "/changes?from=" + v.ID: "was reworded", "/changes/account.md?from=" + v.ID: "- Step 1",
-		"/changes/account.json?from=r0": `"changes"`, "/changes/side.svg?sheet=sheet-1&side=old&from=" + v.ID: "Ask", "/versions/" + v.ID + "/sheet.svg?sheet=sheet-1": "<svg"} {
-		if r, body := h.ask("remark", "GET", base+path, ""); r.StatusCode != 200 || !strings.Contains(html.UnescapeString(body), want) {
+	for path, want := range map[string]string{"/versions/" + v.ID: "version 1, first draft",
+		"/versions/r1": "revision 1", "/versions/now": "now", "/changes?from=" + v.ID: "was reworded",
+		"/changes/account.md?from=" + v.ID: "- Step 1",
+		"/changes/account.json?from=r0":    `"changes"`, "/changes/side.svg?sheet=sheet-1&side=old&from=" + v.ID: "Ask",
+		"/versions/" + v.ID + "/sheet.svg?sheet=sheet-1": "<svg"} {
+		if r, body := h.ask("remark", "GET", base+path, ""); r.StatusCode != 200 ||
+			!strings.Contains(html.UnescapeString(body), want) {
 			t.Errorf("%s: %d, without %q", path, r.StatusCode, want)
 		}
 	}
-	for path, code := range map[string]int{"/versions/NOTHERE": 404, "/versions/r99": 404, "/versions/r99999999999": 404, "/changes?from=r-1": 404, "/changes/account.exe": 404, "/changes/side.svg?sheet=none": 404} {
+	for path, code := range map[string]int{"/versions/NOTHERE": 404, "/versions/r99": 404,
+		"/versions/r99999999999": 404, "/changes?from=r-1": 404, "/changes/account.exe": 404,
+		"/changes/side.svg?sheet=none": 404} {
 		if r, _ := h.ask("remark", "GET", base+path, ""); r.StatusCode != code {
 			t.Errorf("%s answers %d", path, r.StatusCode)
 		}
@@ -452,10 +493,12 @@ func TestVersionsAndHistory(t *testing.T) {
 	now, _ := d.Snapshot()
 	_, then, err := h.s.Versions.Get(v.ID)
 	h.must(err)
-	if fmt.Sprint(now.Sheets[0].Symbols[0].Text, len(now.Sheets[0].Connectors)) != fmt.Sprint(then.Sheets[0].Symbols[0].Text, len(then.Sheets[0].Connectors)) {
+	if fmt.Sprint(now.Sheets[0].Symbols[0].Text,
+		len(now.Sheets[0].Connectors)) != fmt.Sprint(then.Sheets[0].Symbols[0].Text, len(then.Sheets[0].Connectors)) {
 		t.Error("returned to a version the map is another")
 	}
-	for who, code := range map[string]int{"read": 403, "remark": 303} { // who may not see what was before does not copy it
+	// who may not see what was before does not copy it
+	for who, code := range map[string]int{"read": 403, "remark": 303} {
 		if r, _ := h.ask(who, "POST", base+"/versions/"+v.ID+"/copy", ""); r.StatusCode != code {
 			t.Errorf("a copy of the version as %s: %d", who, r.StatusCode)
 		}

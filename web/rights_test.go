@@ -20,51 +20,77 @@ import (
 	"plaintracer/web/site"
 )
 
-// What each address takes. People of the house are nobody (not signed in), a stranger to the map, those with a right to it,
-// its owner, and the owner of the house, who has no right to the map of their own.
+// What each address takes. People of the house are nobody (not signed in), a stranger to the map, those with a right to
+// it, its owner, and the owner of the house, who has no right to the map of their own.
 var rightsTable = map[string]string{
 	"GET /healthz": "all", "GET /static/*": "all", "GET /help": "all", "GET /help/:picture.png": "all",
-	"GET /sign-in": "all", "POST /sign-in": "all", "POST /sign-in/demo": "none", "POST /sign-in/code": "all", "GET /directory": "none", "GET /directory/back": "none",
+	"GET /sign-in": "all", "POST /sign-in": "all", "POST /sign-in/demo": "none", "POST /sign-in/code": "all",
+	"GET /directory": "none", "GET /directory/back": "none",
 	"GET /first": "all", "POST /first": "all", "GET /forgot": "all", "POST /forgot": "all",
-	"GET /reset/:ticket": "ticket", "POST /reset/:ticket": "ticket", "GET /invited/:ticket": "ticket", "POST /invited/:ticket": "ticket",
+	"GET /reset/:ticket": "ticket", "POST /reset/:ticket": "ticket", "GET /invited/:ticket": "ticket",
+	"POST /invited/:ticket": "ticket",
 
-	"GET /": "somebody", "GET /bin": "somebody", "GET /symbols": "somebody", "GET /begin": "somebody", "GET /begin/:start.svg": "somebody",
-	"POST /begin/:start/remove": "start", "POST /maps": "somebody", "POST /maps/open": "somebody", "POST /folders": "somebody",
-	"POST /sign-out": "somebody", "GET /me": "somebody", "POST /me/name": "somebody", "POST /me/mail": "somebody", "POST /me/password": "somebody", "POST /me/sign-out": "somebody", "POST /me/factor": "somebody", "POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
+	"GET /": "somebody", "GET /bin": "somebody", "GET /symbols": "somebody", "GET /begin": "somebody",
+	"GET /begin/:start.svg":     "somebody",
+	"POST /begin/:start/remove": "start", "POST /maps": "somebody", "POST /maps/open": "somebody",
+	"POST /folders":  "somebody",
+	"POST /sign-out": "somebody", "GET /me": "somebody", "POST /me/name": "somebody", "POST /me/mail": "somebody",
+	"POST /me/password": "somebody", "POST /me/sign-out": "somebody", "POST /me/factor": "somebody",
+	"POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
 	"POST /maps/export": "read", "POST /maps/pin": "read", "POST /maps/move": "manage", "POST /maps/delete": "manage",
 
-	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner", "POST /people/:person/reset": "house owner",
-	"POST /people/:person/switch": "house owner", "POST /people/:person/factor": "house owner", "POST /people/:person/hand-over": "house owner", "GET /audit": "house owner", "GET /audit.csv": "house owner", "GET /outbox": "house owner",
+	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner",
+	"POST /people/:person/reset":  "house owner",
+	"POST /people/:person/switch": "house owner", "POST /people/:person/factor": "house owner",
+	"POST /people/:person/hand-over": "house owner", "GET /audit": "house owner", "GET /audit.csv": "house owner",
+	"GET /outbox": "house owner",
 
-	"GET /maps/:id": "read", "GET /maps/:id/sheet/:sheet": "read", "GET /maps/:id/face/:face": "read", "GET /maps/:id/live": "read", "GET /maps/:id/thumbnail.svg": "read",
-	"GET /maps/:id/export/:format": "read", "POST /maps/:id/export/:format": "read", "GET /maps/:id/preview/:format": "read", "POST /maps/:id/preview/:format": "read",
-	"GET /maps/:id/print/:format": "read", "POST /maps/:id/print/:format": "read", "GET /maps/:id/register": "read", "GET /maps/:id/trace": "read", "GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
-	"GET /maps/:id/remarks": "remark", "POST /maps/:id/remarks": "remark", "GET /maps/:id/remarks/:remark/picture": "remark", "POST /maps/:id/remarks/:remark/settle": "remark",
+	"GET /maps/:id": "read", "GET /maps/:id/sheet/:sheet": "read", "GET /maps/:id/face/:face": "read",
+	"GET /maps/:id/live": "read", "GET /maps/:id/thumbnail.svg": "read",
+	"GET /maps/:id/export/:format": "read", "POST /maps/:id/export/:format": "read",
+	"GET /maps/:id/preview/:format": "read", "POST /maps/:id/preview/:format": "read",
+	"GET /maps/:id/print/:format": "read", "POST /maps/:id/print/:format": "read", "GET /maps/:id/register": "read",
+	"GET /maps/:id/trace": "read", "GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
+	"GET /maps/:id/remarks": "remark", "POST /maps/:id/remarks": "remark",
+	"GET /maps/:id/remarks/:remark/picture": "remark", "POST /maps/:id/remarks/:remark/settle": "remark",
 	"GET /maps/:id/table": "edit", "POST /maps/:id/table": "edit", "POST /maps/:id/arrangement": "edit",
 	"POST /maps/:id/remarks/:remark/pin": "remark", "POST /maps/:id/rounds/:round/heading": "manage",
-	"POST /maps/:id/remarks/:remark/edit": "remark", "POST /maps/:id/remarks/:remark/delete": "remark", "POST /maps/:id/remarks/:remark/proposal": "edit", "GET /maps/:id/rounds/:round": "remark",
-	"GET /maps/:id/rounds/:round/page.:format": "remark", "POST /maps/:id/rounds/:round/say": "remark", "POST /maps/:id/rounds": "manage", "POST /maps/:id/rounds/:round/remind": "manage",
+	"POST /maps/:id/remarks/:remark/edit": "remark", "POST /maps/:id/remarks/:remark/delete": "remark",
+	"POST /maps/:id/remarks/:remark/proposal": "edit", "GET /maps/:id/rounds/:round": "remark",
+	"GET /maps/:id/rounds/:round/page.:format": "remark", "POST /maps/:id/rounds/:round/say": "remark",
+	"POST /maps/:id/rounds": "manage", "POST /maps/:id/rounds/:round/remind": "manage",
 	"POST /maps/:id/rounds/:round/end": "manage", "POST /maps/:id/rounds/:round/link": "manage",
-	"GET /maps/:id/history": "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit", "GET /maps/:id/versions/:state": "remark",
-	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "remark", "GET /maps/:id/changes/side.svg": "remark", "GET /maps/:id/changes/account.:format": "remark",
+	"GET /maps/:id/history": "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit",
+	"GET /maps/:id/versions/:state":           "remark",
+	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "remark",
+	"GET /maps/:id/changes/side.svg": "remark", "GET /maps/:id/changes/account.:format": "remark",
 	"POST /maps/:id/versions/:state/copy": "remark",
-	"GET /maps/:id/state":                 "edit", "GET /maps/:id/socket": "edit", "POST /maps/:id/work": "edit", "POST /maps/:id/fonts": "edit", "GET /maps/:id/aside": "edit", "POST /maps/:id/rename": "edit",
-	"POST /maps/:id/start": "manage", "POST /maps/:id/delete": "manage", "POST /maps/:id/restore": "manage", "GET /maps/:id/people": "manage", "POST /maps/:id/people": "manage",
+	"GET /maps/:id/state":                 "edit", "GET /maps/:id/socket": "edit", "POST /maps/:id/work": "edit",
+	"POST /maps/:id/fonts": "edit", "GET /maps/:id/aside": "edit", "POST /maps/:id/rename": "edit",
+	"POST /maps/:id/start": "manage", "POST /maps/:id/delete": "manage", "POST /maps/:id/restore": "manage",
+	"GET /maps/:id/people": "manage", "POST /maps/:id/people": "manage",
 	"GET /maps/:id/links": "manage", "POST /maps/:id/links": "manage", "POST /maps/:id/links/:link/withdraw": "manage",
 
-	"POST /folders/:folder/rename": "folder", "POST /folders/:folder/move": "folder", "POST /folders/:folder/remove": "folder", "GET /folders/:folder/people": "folder", "POST /folders/:folder/people": "folder",
+	"POST /folders/:folder/rename": "folder", "POST /folders/:folder/move": "folder",
+	"POST /folders/:folder/remove": "folder", "GET /folders/:folder/people": "folder",
+	"POST /folders/:folder/people": "folder",
 }
 
 // What each address below a link takes of the link.
 var linkTable = map[string]string{
-	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "GET /trace": "read", "POST /enter": "read",
-	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves", "POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",
+	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "GET /trace": "read",
+	"POST /enter":         "read",
+	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves",
+	"POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",
 	"GET /register": "saves", "GET /findings": "saves", "GET /picture.:format": "embeds", "GET /frame": "embeds",
-	"GET /remarks": "remarks", "POST /remarks": "remarks", "GET /remarks/:remark/picture": "remarks", "POST /remarks/:remark/settle": "remarks", "POST /remarks/:remark/edit": "remarks",
+	"GET /remarks": "remarks", "POST /remarks": "remarks", "GET /remarks/:remark/picture": "remarks",
+	"POST /remarks/:remark/settle": "remarks", "POST /remarks/:remark/edit": "remarks",
 	"GET /table": "edit", "POST /table": "edit", "POST /arrangement": "edit",
 	"POST /remarks/:remark/pin":    "remarks",
-	"POST /remarks/:remark/delete": "remarks", "POST /remarks/:remark/proposal": "edit", "GET /rounds/:round": "remarks", "GET /rounds/:round/page.:format": "remarks", "POST /rounds/:round/say": "remarks",
-	"GET /history": "edit", "POST /versions": "edit", "GET /versions/:state/return": "edit", "GET /versions/:state": "remarks", "GET /versions/:state/sheet.svg": "remarks",
+	"POST /remarks/:remark/delete": "remarks", "POST /remarks/:remark/proposal": "edit",
+	"GET /rounds/:round": "remarks", "GET /rounds/:round/page.:format": "remarks", "POST /rounds/:round/say": "remarks",
+	"GET /history": "edit", "POST /versions": "edit", "GET /versions/:state/return": "edit",
+	"GET /versions/:state": "remarks", "GET /versions/:state/sheet.svg": "remarks",
 	"GET /changes": "remarks", "GET /changes/side.svg": "remarks", "GET /changes/account.:format": "remarks",
 	"GET /state": "edit", "GET /socket": "edit", "POST /work": "edit", "POST /fonts": "edit", "GET /aside": "edit",
 }
@@ -92,7 +118,8 @@ func openHouse(t *testing.T) *household {
 		if i == 0 {
 			role = account.Owner
 		}
-		if h.ids[name], err = s.People.Add(store.NewPerson{Name: name, Email: strings.ReplaceAll(name, " ", ".") + "@town.example", Role: role}); err != nil {
+		if h.ids[name], err = s.People.Add(store.NewPerson{Name: name,
+			Email: strings.ReplaceAll(name, " ", ".") + "@town.example", Role: role}); err != nil {
 			t.Fatal(err)
 		}
 		if h.tokens[name], err = s.Sessions.Begin(h.ids[name], "a test"); err != nil {
@@ -123,7 +150,8 @@ func (h *household) share() (id string) {
 	for _, r := range account.Rights {
 		if person := h.ids[r.Name]; person != "" {
 			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: person, Right: r.Right}))
-			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Folder: h.folder}, Person: person, Right: r.Right}))
+			h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Folder: h.folder}, Person: person,
+				Right: r.Right}))
 		}
 	}
 	h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: h.ids["off"], Right: account.Manage}))
@@ -205,7 +233,9 @@ func TestTableOfRights(t *testing.T) {
 				}
 			}
 			id := h.share()
-			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face", "none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none", ":round", "none",
+			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face",
+				"none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none",
+				":round", "none",
 				":person", h.ids["stranger"], ":picture", "editor", "*", "app.css").Replace(route.Path)
 			body := "id=" + id + "&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others
@@ -225,7 +255,8 @@ func TestTableOfRights(t *testing.T) {
 			case strings.HasPrefix(route.Path, "/maps/:id/"):
 				got = got || strings.Contains(text, "There is no such page")
 			case strings.HasPrefix(route.Path, "/sign-in") && r.StatusCode == 401:
-				got = strings.Contains(text, "do not go together") || strings.Contains(text, "Too many tries") || strings.Contains(text, "That took too long")
+				got = strings.Contains(text, "do not go together") || strings.Contains(text, "Too many tries") ||
+					strings.Contains(text, "That took too long")
 			case route.Path == "/static/*":
 				got = true
 			}
@@ -260,8 +291,10 @@ func TestTableOfLinks(t *testing.T) {
 	h.must(err)
 	links := map[string]string{}
 	for name, c := range map[string]store.Choices{
-		"read": {Right: account.Read}, "remark": {Right: account.Remark}, "edit": {Right: account.Edit}, "fixed": {Right: account.Edit, Version: version},
-		"saves": {Right: account.Read, Download: true}, "embeds": {Right: account.Read, Embed: true}, "over": {Right: account.Edit, Until: time.Now().Add(-time.Second)},
+		"read": {Right: account.Read}, "remark": {Right: account.Remark}, "edit": {Right: account.Edit},
+		"fixed": {Right: account.Edit, Version: version},
+		"saves": {Right: account.Read, Download: true}, "embeds": {Right: account.Read, Embed: true},
+		"over":      {Right: account.Edit, Until: time.Now().Add(-time.Second)},
 		"withdrawn": {Right: account.Edit}, "named": {Right: account.Edit, Addresses: "jo@town.example"},
 	} {
 		links[name], err = h.s.Links.Create(id, h.ids["owner"], c, "")
@@ -272,7 +305,8 @@ func TestTableOfLinks(t *testing.T) {
 	list, err := h.s.Links.Of(id)
 	h.must(err)
 	for _, l := range list {
-		if strings.HasPrefix(links["withdrawn"], l.Begins) && l.Right == account.Edit && !l.Locked && l.Version == "" && l.Addresses == "" && l.Until.IsZero() && !strings.HasPrefix(links["edit"], l.Begins) {
+		if strings.HasPrefix(links["withdrawn"], l.Begins) && l.Right == account.Edit && !l.Locked && l.Version == "" &&
+			l.Addresses == "" && l.Until.IsZero() && !strings.HasPrefix(links["edit"], l.Begins) {
 			h.must(h.s.Links.Withdraw(id, l.ID))
 		}
 	}
@@ -291,7 +325,8 @@ func TestTableOfLinks(t *testing.T) {
 		seen := map[string]bool{}
 		for _, route := range app.GetRoutes(true) {
 			if route.Method == "HEAD" || !isLinkPath(route.Path) {
-				if app == h.app && !isLinkPath(route.Path) && route.Method != "HEAD" && rightsTable[route.Method+" "+route.Path] == "" {
+				if app == h.app && !isLinkPath(route.Path) && route.Method != "HEAD" &&
+					rightsTable[route.Method+" "+route.Path] == "" {
 					t.Errorf("%s %s is in no table", route.Method, route.Path)
 				}
 				continue
@@ -308,9 +343,11 @@ func TestTableOfLinks(t *testing.T) {
 			}
 			h.server.Attempts.Forget(site.Guesses.Of("0.0.0.0")) // the unknown one is asked for often here
 			for name, token := range links {
-				path := prefix + "/" + token + strings.NewReplacer(":format", "svg", ":sheet", "sheet-1", ":face", "none", ":state", "now", ":remark", "none", ":round", "none").Replace(rest)
+				path := prefix + "/" + token + strings.NewReplacer(":format", "svg", ":sheet", "sheet-1", ":face",
+					"none", ":state", "now", ":remark", "none", ":round", "none").Replace(rest)
 				r, text := h.ask("nobody", route.Method, path, "")
-				got := let(r) || r.StatusCode == 404 && (rest == "/face/:face" || strings.Contains(text, "There is no such page"))
+				got := let(r) ||
+					r.StatusCode == 404 && (rest == "/face/:face" || strings.Contains(text, "There is no such page"))
 				if rest == "/enter" {
 					got = r.StatusCode != 410
 					if name == "locked" || name == "named" {
@@ -340,7 +377,8 @@ func TestTableOfLinks(t *testing.T) {
 	}
 }
 
-// Whatever is sent to any route, by anybody, has an answer that is no fault of ours, and leaves the map as it can be read.
+// Whatever is sent to any route, by anybody, has an answer that is no fault of ours, and leaves the map as it can be
+// read.
 func FuzzRoutes(f *testing.F) {
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	s, err := house.Open(filepath.Join(f.TempDir(), "data"))
@@ -367,18 +405,22 @@ func FuzzRoutes(f *testing.F) {
 	app := serverOver(f, s, site.Settings{As: owner}).Editor()
 	var routes []fiber.Route
 	for _, r := range app.GetRoutes(true) {
-		if r.Method != "HEAD" && !strings.HasSuffix(r.Path, "/delete") && !strings.HasSuffix(r.Path, "/switch") && r.Path != "/directory" { // so that there is something left
+		// so that there is something left
+		if r.Method != "HEAD" && !strings.HasSuffix(r.Path, "/delete") && !strings.HasSuffix(r.Path, "/switch") &&
+			r.Path != "/directory" {
 			routes = append(routes, r)
 		}
 	}
 	for i := range routes {
 		f.Add(uint16(i), "", "x=1", "q=1&page=2")
 		f.Add(uint16(i), "%00", "id="+id+"&right=read&email=a@b.example&name=%F0%9F%98%80", "format=svg&sheet=../../x")
-		f.Add(uint16(i), "../..", `{"map":{"sheets":[]},"sheet":"s"}`, "q=%22%22%22&sort=%27&view=list&show=x&folder="+folder)
+		f.Add(uint16(i), "../..", `{"map":{"sheets":[]},"sheet":"s"}`,
+			"q=%22%22%22&sort=%27&view=list&show=x&folder="+folder)
 		for _, body := range []string{"", "{}", "null", "[]", `""`} {
 			f.Add(uint16(i), "x", body, "")
 		}
-		f.Add(uint16(i), strings.Repeat("9", 300), strings.Repeat("name=a&", 50), "page=-1&r=99999999999999999999&direction=up")
+		f.Add(uint16(i), strings.Repeat("9", 300), strings.Repeat("name=a&", 50),
+			"page=-1&r=99999999999999999999&direction=up")
 	}
 	f.Fuzz(func(t *testing.T, n uint16, param, body, query string) {
 		route := routes[int(n)%len(routes)]

@@ -1,5 +1,5 @@
-// Package web is the application's server: which address is answered by which page, and what it takes to ask for it. The pages
-// are in the packages below it.
+// Package web is the application's server: which address is answered by which page, and what it takes to ask for it.
+// The pages are in the packages below it.
 package web
 
 import (
@@ -53,7 +53,9 @@ func (s *Server) folderRoutes(app *fiber.App) {
 				return store.ErrNotFound
 			}
 			if right < r.needs {
-				return fiber.NewError(fiber.StatusForbidden, "You may "+account.Rights[right].Verb+" what is in this folder, and this takes the right to manage it. Ask its owner.")
+				return fiber.NewError(fiber.StatusForbidden,
+					"You may "+account.Rights[right].Verb+
+						" what is in this folder, and this takes the right to manage it. Ask its owner.")
 			}
 			return r.answer(c, f)
 		})
@@ -96,11 +98,13 @@ func (s *Server) mapRoutes() []route {
 	}
 	for _, method := range []string{"GET", "POST"} {
 		list = append(list, route{method, "/export/:format", account.Read, s.desk.Export, true},
-			route{method, "/preview/:format", account.Read, s.desk.Preview, true}, route{method, "/print/:format", account.Read, s.desk.Print, true})
+			route{method, "/preview/:format", account.Read, s.desk.Preview, true},
+			route{method, "/print/:format", account.Read, s.desk.Print, true})
 	}
 	for i := range desk.Panels {
 		p := &desk.Panels[i]
-		list = append(list, route{"GET", "/" + p.Name, p.Needs, func(c fiber.Ctx) error { return p.Answer(s.desk, c) }, p.Needs == account.Read})
+		list = append(list, route{"GET", "/" + p.Name, p.Needs, func(c fiber.Ctx) error { return p.Answer(s.desk, c) },
+			p.Needs == account.Read})
 	}
 	return list
 }
@@ -279,10 +283,13 @@ func (s *Server) addMaps(app *fiber.App, prefix string, who func(c fiber.Ctx) (*
 				return err
 			}
 			if v.Right < r.needs {
-				return fiber.NewError(fiber.StatusForbidden, "You may "+account.Rights[v.Right].Verb+" this map, and this takes the right to "+account.Rights[r.needs].Verb+" it. Ask its owner.")
+				return fiber.NewError(fiber.StatusForbidden,
+					"You may "+account.Rights[v.Right].Verb+" this map, and this takes the right to "+
+						account.Rights[r.needs].Verb+" it. Ask its owner.")
 			}
 			if r.saves && v.Link != "" && !v.Chosen.Download && v.Right < account.Edit {
-				return fiber.NewError(fiber.StatusForbidden, "This link is for reading; its owner does not let readers save the map.")
+				return fiber.NewError(fiber.StatusForbidden,
+					"This link is for reading; its owner does not let readers save the map.")
 			}
 			v.Keep(c)
 			return r.answer(c)

@@ -98,7 +98,8 @@ func standIn(t testing.TB) fs.FS {
 	}
 	return fstest.MapFS{
 		"stamp.txt":      {Data: []byte(plaintracer.EditorSource() + " " + runtime.Version())},
-		"editor.wasm.br": {Data: packed.Bytes()}, "worker.wasm.br": {Data: packed.Bytes()}, "wasm_exec.js": {Data: []byte("// the loader")},
+		"editor.wasm.br": {Data: packed.Bytes()}, "worker.wasm.br": {Data: packed.Bytes()},
+		"wasm_exec.js": {Data: []byte("// the loader")},
 	}
 }
 
@@ -184,11 +185,13 @@ func TestPagesAreGuardedAndHoldNothingInline(t *testing.T) {
 	for _, c := range []struct {
 		app  *fiber.App
 		path string
-	}{{editor, "/"}, {editor, "/bin"}, {editor, "/begin"}, {editor, "/people"}, {editor, "/audit"}, {editor, "/outbox"}, {editor, "/me"}, {editor, "/sign-in"}, {editor, "/forgot"}, {editor, "/maps/" + id + "/people"},
+	}{{editor, "/"}, {editor, "/bin"}, {editor, "/begin"}, {editor, "/people"}, {editor, "/audit"}, {editor, "/outbox"},
+		{editor, "/me"}, {editor, "/sign-in"}, {editor, "/forgot"}, {editor, "/maps/" + id + "/people"},
 		{editor, "/maps/" + id}, {links, "/read/" + token}, {editor, "/nowhere"}} {
 		r, page := ask(t, c.app, "GET", c.path)
 		csp := r.Header.Get("Content-Security-Policy")
-		if !strings.Contains(csp, "script-src 'self' 'wasm-unsafe-eval'") || !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "unsafe-inline") {
+		if !strings.Contains(csp, "script-src 'self' 'wasm-unsafe-eval'") ||
+			!strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "unsafe-inline") {
 			t.Errorf("%s: the policy is %q", c.path, csp)
 		}
 		page = strings.ReplaceAll(page, "http://www.w3.org/2000/svg", "")
@@ -212,12 +215,15 @@ func TestPanelsSayWhatIsThere(t *testing.T) {
 	if _, err := d.Apply("w1", 1, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step}}); err != nil {
 		t.Fatal(err)
 	}
-	for path, want := range map[string]string{"register": "Log &lt;it&gt;", "findings": "is a dead end", "links": "Make a link"} {
-		if r, body := ask(t, editor, "GET", "/maps/"+id+"/"+path); r.StatusCode != 200 || !strings.Contains(body, want) {
+	for path, want := range map[string]string{"register": "Log &lt;it&gt;", "findings": "is a dead end",
+		"links": "Make a link"} {
+		if r, body := ask(t, editor, "GET", "/maps/"+id+"/"+path); r.StatusCode != 200 ||
+			!strings.Contains(body, want) {
 			t.Errorf("%s: %d %s", path, r.StatusCode, body)
 		}
 	}
-	for path, code := range map[string]int{"/export/gif": 404, "/export/svg?scale=99": 400, "/export/svg?sheet=7": 400, "/export/png?scale=NaN": 400, "/export/map": 200} {
+	for path, code := range map[string]int{"/export/gif": 404, "/export/svg?scale=99": 400, "/export/svg?sheet=7": 400,
+		"/export/png?scale=NaN": 400, "/export/map": 200} {
 		if r, _ := ask(t, editor, "GET", "/maps/"+id+path); r.StatusCode != code {
 			t.Errorf("%s answers %d, not %d", path, r.StatusCode, code)
 		}

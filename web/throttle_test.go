@@ -41,11 +41,12 @@ func (h *town) letters(to, subject string) (n int) {
 	return n
 }
 
-// Codes that are sent to an address are few, and each is tried a few times, however the requests are mixed and wherever they
-// come from: nothing is forgotten but by who has proved something.
+// Codes that are sent to an address are few, and each is tried a few times, however the requests are mixed and wherever
+// they come from: nothing is forgotten but by who has proved something.
 func TestCodesAreNotGuessed(t *testing.T) {
 	h := openTown(t, site.Settings{Proxies: []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}}, false)
-	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark, Addresses: "jo@town.example"}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark,
+		Addresses: "jo@town.example"}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -62,7 +63,8 @@ func TestCodesAreNotGuessed(t *testing.T) {
 			last = list[0].Plain
 			sent++
 		}
-		r, body := g.do("POST", "/m/"+token+"/enter", url.Values{"address": {"jo@town.example"}, "code": {fmt.Sprintf("%06d", n)}}, "X-Forwarded-For", at)
+		r, body := g.do("POST", "/m/"+token+"/enter", url.Values{"address": {"jo@town.example"},
+			"code": {fmt.Sprintf("%06d", n)}}, "X-Forwarded-For", at)
 		switch {
 		case r.StatusCode == http.StatusSeeOther:
 			right++
@@ -116,7 +118,8 @@ func TestTriesAtOnceCount(t *testing.T) {
 	for range 24 {
 		g := newGuest(t, h.base)
 		all.Go(func() {
-			_, body := g.do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}})
+			_, body := g.do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"},
+				"password": {"a wrong password"}})
 			mu.Lock()
 			defer mu.Unlock()
 			for _, text := range []string{"do not go together", "Too many tries"} {
@@ -127,14 +130,16 @@ func TestTriesAtOnceCount(t *testing.T) {
 		})
 	}
 	all.Wait()
-	if answers["do not go together"] > site.ByAccount.Free+1 || answers["do not go together"]+answers["Too many tries"] != 24 {
+	if answers["do not go together"] > site.ByAccount.Free+1 ||
+		answers["do not go together"]+answers["Too many tries"] != 24 {
 		t.Errorf("of 24 at once: %v", answers)
 	}
 	// The person is kept out of nothing where they have been before, and elsewhere only as long as anybody there.
 	h.server.Attempts.Forget(site.ByAccount.Of("jonas@town.example 127.0.0.1"))
 	known := h.enter("jonas")
 	for range 12 {
-		newGuest(t, h.base).do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}})
+		newGuest(t, h.base).do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"},
+			"password": {"a wrong password"}})
 	}
 	if r := newGuest(t, h.base).signIn("jonas@town.example", word); r.StatusCode != http.StatusUnauthorized {
 		t.Errorf("a new device after many wrong tries: %d", r.StatusCode)
@@ -149,7 +154,8 @@ func TestTriesAtOnceCount(t *testing.T) {
 	// A known device has its own allowance, and no more.
 	refused := 0
 	for range 12 {
-		if _, body := known.do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}}); strings.Contains(body, "Too many tries") {
+		if _, body := known.do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"},
+			"password": {"a wrong password"}}); strings.Contains(body, "Too many tries") {
 			refused++
 		}
 	}
@@ -183,8 +189,8 @@ func knownAs(s *Server, g *guest, name string) bool {
 	return false
 }
 
-// Where a request comes from is what the last proxy that is ours says, and is an address: what whoever asks writes themselves
-// is not believed, and stands in no list.
+// Where a request comes from is what the last proxy that is ours says, and is an address: what whoever asks writes
+// themselves is not believed, and stands in no list.
 func TestAddressesAreThoseOfProxies(t *testing.T) {
 	proxies, err := site.ReadProxies([]string{"127.0.0.1", "10.1.0.0/16"})
 	if err != nil {
@@ -193,9 +199,13 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 	s := &site.Site{Settings: site.Settings{Proxies: proxies}}
 	local := netip.MustParseAddr("127.0.0.1")
 	for said, want := range map[string]string{
-		"": "127.0.0.1", "198.51.100.7": "198.51.100.7", "203.0.113.9, 198.51.100.7": "198.51.100.7", "203.0.113.9,198.51.100.7 , 10.1.2.3": "198.51.100.7",
-		"=cmd|' /C calc'!A0": "127.0.0.1", "198.51.100.7, nonsense": "127.0.0.1", "nonsense, 10.1.2.3": "10.1.2.3", "10.1.2.3": "10.1.2.3", "198.51.100.7:4711": "198.51.100.7",
-		"[2001:db8::7]:4711": "2001:db8::7", "2001:db8::7": "2001:db8::7", "::ffff:198.51.100.7": "198.51.100.7", ",,": "127.0.0.1", "fe80::1%eth0": "fe80::1",
+		"": "127.0.0.1", "198.51.100.7": "198.51.100.7", "203.0.113.9, 198.51.100.7": "198.51.100.7",
+		"203.0.113.9,198.51.100.7 , 10.1.2.3": "198.51.100.7",
+		"=cmd|' /C calc'!A0":                  "127.0.0.1", "198.51.100.7, nonsense": "127.0.0.1",
+		"nonsense, 10.1.2.3": "10.1.2.3",
+		"10.1.2.3":           "10.1.2.3", "198.51.100.7:4711": "198.51.100.7",
+		"[2001:db8::7]:4711": "2001:db8::7", "2001:db8::7": "2001:db8::7", "::ffff:198.51.100.7": "198.51.100.7",
+		",,": "127.0.0.1", "fe80::1%eth0": "fe80::1",
 	} {
 		if got := s.LastStranger(local, []string{said}); got.String() != want {
 			t.Errorf("%q is taken for %s, not %s", said, got, want)
@@ -207,8 +217,10 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 	if _, err := site.ReadProxies([]string{"proxy.town.example"}); err == nil {
 		t.Error("a name is taken for the address of a proxy")
 	}
-	a, b := site.Origin{Ip: netip.MustParseAddr("2001:db8:1:2:3::4")}, site.Origin{Ip: netip.MustParseAddr("2001:db8:1:2:ffff::5")}
-	if a.Network() != b.Network() || a.Network() == (site.Origin{Ip: netip.MustParseAddr("2001:db8:1:3::4")}).Network() {
+	a, b := site.Origin{Ip: netip.MustParseAddr("2001:db8:1:2:3::4")},
+		site.Origin{Ip: netip.MustParseAddr("2001:db8:1:2:ffff::5")}
+	if a.Network() != b.Network() ||
+		a.Network() == (site.Origin{Ip: netip.MustParseAddr("2001:db8:1:3::4")}).Network() {
 		t.Error("IPv6 addresses are not counted by their first 64 bits")
 	}
 
@@ -217,8 +229,11 @@ func TestAddressesAreThoseOfProxies(t *testing.T) {
 		h := openTown(t, with, false)
 		waits := 0
 		for n := range 12 {
-			forged := []string{"X-Forwarded-For", fmt.Sprintf("=HYPERLINK(%d), 198.51.100.7", n), "X-Real-IP", fmt.Sprint("192.0.2.", n), "Forwarded", fmt.Sprint("for=192.0.2.", n)}
-			if _, body := newGuest(t, h.base).do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}}, forged...); strings.Contains(body, "Too many tries") {
+			forged := []string{"X-Forwarded-For", fmt.Sprintf("=HYPERLINK(%d), 198.51.100.7", n), "X-Real-IP",
+				fmt.Sprint("192.0.2.", n), "Forwarded", fmt.Sprint("for=192.0.2.", n)}
+			if _, body := newGuest(t, h.base).do("POST", "/sign-in",
+				url.Values{"email": {"jonas@town.example"}, "password": {"a wrong password"}},
+				forged...); strings.Contains(body, "Too many tries") {
 				waits++
 			}
 		}
@@ -331,18 +346,21 @@ func TestLinkTokensAreNotGuessed(t *testing.T) {
 	}
 }
 
-// What is said of a round counts from those who were asked, once each, and is gathered in few messages; other messages that
-// wait stay where they are.
+// What is said of a round counts from those who were asked, once each, and is gathered in few messages; other messages
+// that wait stay where they are.
 func TestMessagesAreGathered(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
 	ida := h.enter("ida")
-	if r, _ := ida.do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
+	if r, _ := ida.do("POST", "/people/invite",
+		url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
-	if err := h.s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"], Right: account.Remark}); err != nil {
+	if err := h.s.Folders.Grant(account.Grant{Place: account.Place{Map: h.id}, Person: h.people["mara"],
+		Right: account.Remark}); err != nil {
 		t.Fatal(err)
 	}
-	r, asked := ida.do("POST", "/maps/"+h.id+"/rounds", url.Values{"person": {h.people["jonas"]}, "names": {"Jo Roads, Kim Stores"}})
+	r, asked := ida.do("POST", "/maps/"+h.id+"/rounds", url.Values{"person": {h.people["jonas"]},
+		"names": {"Jo Roads, Kim Stores"}})
 	if r.StatusCode != 200 || strings.Contains(asked, `class="refusal"`) {
 		t.Fatalf("%d %.300s", r.StatusCode, asked)
 	}
@@ -355,7 +373,8 @@ func TestMessagesAreGathered(t *testing.T) {
 		t.Fatal(err)
 	}
 	own := map[string]string{}
-	for _, link := range regexp.MustCompile(`The link of (\w+ \w+)" value="[^"]*/m/(\w+)"`).FindAllStringSubmatch(asked, -1) {
+	for _, link := range regexp.MustCompile(`The link of (\w+ \w+)" value="[^"]*/m/(\w+)"`).FindAllStringSubmatch(asked,
+		-1) {
 		own["name:"+strings.ToLower(link[1])] = link[2]
 	}
 	if len(own) != 2 {
@@ -364,20 +383,25 @@ func TestMessagesAreGathered(t *testing.T) {
 	say := "/rounds/" + rounds[0].ID + "/say"
 	jo, kim := newGuest(t, h.base), newGuest(t, h.base)
 	by := func(g *guest, token, who, verdict string) string {
-		_, body := g.do("POST", "/m/"+token+say, url.Values{"as": {who}, "called": {who}, "verdict": {verdict}, "reason": {"why"}})
+		_, body := g.do("POST", "/m/"+token+say, url.Values{"as": {who}, "called": {who}, "verdict": {verdict},
+			"reason": {"why"}})
 		return body
 	}
 	as := func(g *guest, who, verdict string) string { return by(g, own[who], who, verdict) }
 	for n := range 150 { // under new names, which nobody asked, and by a link to remark in the place of those who were
 		who := []string{fmt.Sprint("name:visitor ", n), "name:jo roads"}[n%2]
-		if body := by(newGuest(t, h.base), token, who, review.Agreed); n < 2 && !strings.Contains(body, "among those who were asked") {
+		if body := by(newGuest(t, h.base), token, who, review.Agreed); n < 2 &&
+			!strings.Contains(body, "among those who were asked") {
 			t.Errorf("who was not asked is answered: %.500s", body)
 		}
 	}
-	if body := by(kim, own["name:kim stores"], "name:jo roads", review.NotAgreed); !strings.Contains(body, `class="refusal"`) {
+	if body := by(kim, own["name:kim stores"], "name:jo roads", review.NotAgreed); !strings.Contains(body,
+		`class="refusal"`) {
 		t.Error("one who was asked answers for another")
 	}
-	if _, body := jo.do("GET", "/m/"+own["name:jo roads"]+"/remarks", nil); !strings.Contains(body, "You answer as <b>Jo Roads</b>") || strings.Contains(body, own["name:kim stores"]) {
+	if _, body := jo.do("GET", "/m/"+own["name:jo roads"]+"/remarks",
+		nil); !strings.Contains(body, "You answer as <b>Jo Roads</b>") ||
+		strings.Contains(body, own["name:kim stores"]) {
 		t.Errorf("the own link does not lead to the round, or shows that of another: %.900s", body)
 	}
 	if body := as(jo, "name:jo roads", review.Agreed); strings.Contains(body, `class="refusal"`) {
@@ -390,10 +414,12 @@ func TestMessagesAreGathered(t *testing.T) {
 		as(jo, "name:jo roads", []string{review.Agreed, review.WithRemarks}[n%2])
 	}
 	as(kim, "name:kim stores", review.NotAgreed)
-	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
+	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say,
+		url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
 		t.Errorf("a colleague who was not asked is answered: %.500s", body)
 	}
-	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say, url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
+	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say,
+		url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
 		t.Error(r.StatusCode)
 	}
 	rounds, err = h.s.Rounds.Of(h.id)
@@ -404,7 +430,8 @@ func TestMessagesAreGathered(t *testing.T) {
 	for _, v := range rounds[0].Verdicts {
 		got[v.Name] = v.Verdict
 	}
-	if len(got) != 3 || got["jonas"] != review.Agreed || got["Jo Roads"] != review.WithRemarks || got["Kim Stores"] != review.NotAgreed {
+	if len(got) != 3 || got["jonas"] != review.Agreed || got["Jo Roads"] != review.WithRemarks ||
+		got["Kim Stores"] != review.NotAgreed {
 		t.Errorf("what was said: %v", got)
 	}
 	if n := h.letters("ida@town.example", ""); n != 1 {
@@ -414,7 +441,8 @@ func TestMessagesAreGathered(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !strings.Contains(list[0].Plain, "Kim Stores says of") || !strings.Contains(list[0].Plain, "jonas says of") || !strings.Contains(list[0].Subject, "answers about") {
+	if !strings.Contains(list[0].Plain, "Kim Stores says of") || !strings.Contains(list[0].Plain, "jonas says of") ||
+		!strings.Contains(list[0].Subject, "answers about") {
 		t.Errorf("the message is %q\n%s", list[0].Subject, list[0].Plain)
 	}
 	if n := h.letters("selma@town.example", "invites you"); n != 1 {
@@ -422,14 +450,17 @@ func TestMessagesAreGathered(t *testing.T) {
 	}
 }
 
-// A message is kept until it is sent: others do not push it out, and one that was sent, or is of no use any more, keeps no text.
+// A message is kept until it is sent: others do not push it out, and one that was sent, or is of no use any more, keeps
+// no text.
 func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
-	if r, _ := h.enter("ida").do("POST", "/people/invite", url.Values{"name": {"Selma"}, "email": {"selma@town.example"}}); r.StatusCode != 200 {
+	if r, _ := h.enter("ida").do("POST", "/people/invite", url.Values{"name": {"Selma"},
+		"email": {"selma@town.example"}}); r.StatusCode != 200 {
 		t.Fatal(r.StatusCode)
 	}
 	for n := range 700 {
-		h.server.Post.Send(mail.Changed, fmt.Sprintf("p%d@town.example", n), "", map[string]any{"Name": "N", "When": "now", "Link": "l"})
+		h.server.Post.Send(mail.Changed, fmt.Sprintf("p%d@town.example", n), "",
+			map[string]any{"Name": "N", "When": "now", "Link": "l"})
 	}
 	if err := h.s.Letters.Tidy(time.Now()); err != nil {
 		t.Fatal(err)
@@ -450,7 +481,8 @@ func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 	if err := h.s.Letters.Tidy(time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	if left, _, err := h.s.Letters.Due(time.Now().Add(time.Hour), 2000); err != nil || len(left) != 1 || !strings.Contains(left[0].Plain, ticket) {
+	if left, _, err := h.s.Letters.Due(time.Now().Add(time.Hour), 2000); err != nil || len(left) != 1 ||
+		!strings.Contains(left[0].Plain, ticket) {
 		t.Errorf("%d wait, %v", len(left), err)
 	}
 	if err := h.s.Letters.Tidy(time.Now().AddDate(0, 1, 0)); err != nil {
@@ -468,8 +500,8 @@ func TestTheOutboxKeepsWhatWaits(t *testing.T) {
 	}
 }
 
-// One who came by a link is known by their browser: nobody else changes what they said, whatever name they type; and no name
-// passes for that of a colleague.
+// One who came by a link is known by their browser: nobody else changes what they said, whatever name they type; and no
+// name passes for that of a colleague.
 func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
 	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark}, "")
@@ -487,10 +519,12 @@ func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 	for _, g := range []*guest{other, newGuest(t, h.base)} {
 		g.do("POST", base+"/remarks", url.Values{"text": {"I am Jo as well."}, "called": {"Jo"}})
 		for _, what := range []string{"/edit", "/delete", "/settle", "/pin"} {
-			g.do("POST", at+what, url.Values{"text": {"Bad."}, "called": {"Jo"}, "item": {"s"}}, "Cookie", "called=Jo; visitor="+list[0].Visitor+".0000")
+			g.do("POST", at+what, url.Values{"text": {"Bad."}, "called": {"Jo"}, "item": {"s"}}, "Cookie",
+				"called=Jo; visitor="+list[0].Visitor+".0000")
 		}
 	}
-	if list, err = h.s.Remarks.Of(h.id); err != nil || list[0].Text != "Good so far." || list[0].Deleted || !list[0].Settled.IsZero() {
+	if list, err = h.s.Remarks.Of(h.id); err != nil || list[0].Text != "Good so far." || list[0].Deleted ||
+		!list[0].Settled.IsZero() {
 		t.Errorf("another has changed it: %+v, %v", list[0], err)
 	}
 	jo.do("POST", at+"/edit", url.Values{"text": {"Very good."}})
@@ -500,13 +534,17 @@ func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 	if err := h.s.People.SetName(h.people["ida"], "Ida Brandt"); err != nil {
 		t.Fatal(err)
 	}
-	for _, name := range []string{"Ida Brandt", "ida  brandt", "IDA BRANDT", "lda Brandt", "Іda Brandt", "Ida Вrandt", "Ida\u200bBrandt", "I\u00adda Brandt", "Idá Brandt", "Ｉｄａ Brandt", "Ida\u2060 Brandt", "𝐈𝐝𝐚 Brandt"} {
+	for _, name := range []string{"Ida Brandt", "ida  brandt", "IDA BRANDT", "lda Brandt", "Іda Brandt", "Ida Вrandt",
+		"Ida\u200bBrandt", "I\u00adda Brandt", "Idá Brandt", "Ｉｄａ Brandt", "Ida\u2060 Brandt", "𝐈𝐝𝐚 Brandt"} {
 		_, body := newGuest(t, h.base).do("POST", base+"/remarks", url.Values{"text": {"x"}, "called": {name}})
-		if !strings.Contains(body, "somebody of the house is called so") && !strings.Contains(body, "Somebody of the house is called so") && !strings.Contains(body, "characters that do not show") {
+		if !strings.Contains(body, "somebody of the house is called so") &&
+			!strings.Contains(body, "Somebody of the house is called so") &&
+			!strings.Contains(body, "characters that do not show") {
 			t.Errorf("the name %+q passes", name)
 		}
 	}
-	if _, body := newGuest(t, h.base).do("POST", base+"/remarks", url.Values{"text": {"x"}, "called": {"Ida Brand"}}); strings.Contains(body, "is called so") {
+	if _, body := newGuest(t, h.base).do("POST", base+"/remarks",
+		url.Values{"text": {"x"}, "called": {"Ida Brand"}}); strings.Contains(body, "is called so") {
 		t.Error("another name is refused")
 	}
 }
@@ -520,7 +558,8 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	}
 	add := func(n int, text string) {
 		t.Helper()
-		if _, err := d.Apply("w1", n, &edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step(fmt.Sprint("s", n), text, n)}}); err != nil {
+		if _, err := d.Apply("w1", n,
+			&edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{step(fmt.Sprint("s", n), text, n)}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -544,15 +583,19 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	}
 	// A remark on what came later, one on what was reworded later, and a round about the later state.
 	for _, item := range []string{"s2", "s1"} {
-		if _, err := h.s.Remarks.Add(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "About it", Proposal: "Better", Anchor: store.Anchor{Item: item, Sheet: "sheet-1", Text: secret, Number: "2"}}, nil); err != nil {
+		if _, err := h.s.Remarks.Add(store.Remark{Map: h.id, Author: h.people["ida"], Name: "ida", Text: "About it",
+			Proposal: "Better", Anchor: store.Anchor{Item: item, Sheet: "sheet-1", Text: secret, Number: "2"}},
+			nil); err != nil {
 			t.Fatal(err)
 		}
 	}
-	round, _, err := h.s.Rounds.Begin(store.Round{Map: h.id, Asker: h.people["ida"], Version: later, Word: secret, Verdicts: []store.Verdict{{Who: "name:jo", Name: "Jo"}}})
+	round, _, err := h.s.Rounds.Begin(store.Round{Map: h.id, Asker: h.people["ida"], Version: later, Word: secret,
+		Verdicts: []store.Verdict{{Who: "name:jo", Name: "Jo"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark, Version: version, Download: true, Embed: true}, "")
+	token, err := h.s.Links.Create(h.id, h.people["ida"], store.Choices{Right: account.Remark, Version: version,
+		Download: true, Embed: true}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -564,12 +607,16 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 		}
 		for _, state := range []string{"now", "visit", "r0", "r1", "r2", "r4", later.ID, version} {
 			for _, format := range []string{"svg", "html", "md", "json", "csv", "map", "pdf"} {
-				if !strings.Contains(route.Path, ":format") && format != "svg" || !strings.Contains(route.Path, ":state") && !strings.Contains(route.Path, "changes") && state != "now" {
+				if !strings.Contains(route.Path, ":format") && format != "svg" ||
+					!strings.Contains(route.Path, ":state") && !strings.Contains(route.Path, "changes") &&
+						state != "now" {
 					continue
 				}
-				path := strings.NewReplacer(":token", token, ":state", state, ":format", format, ":sheet", "sheet-1", ":face", "none", ":remark", "none", ":round", round).Replace(route.Path)
+				path := strings.NewReplacer(":token", token, ":state", state, ":format", format, ":sheet", "sheet-1",
+					":face", "none", ":remark", "none", ":round", round).Replace(route.Path)
 				path += "?sheet=sheet-1&from=" + state + "&to=now&what=map&inline=1&show=open"
-				form := url.Values{"verdict": {review.Agreed}, "as": {"name:jo"}, "called": {"Visitor"}, "item": {"s2"}, "sheet": {"sheet-1"}, "format": {format}}
+				form := url.Values{"verdict": {review.Agreed}, "as": {"name:jo"}, "called": {"Visitor"}, "item": {"s2"},
+					"sheet": {"sheet-1"}, "format": {format}}
 				r, body := g.do(route.Method, path, form)
 				asked++
 				if strings.Contains(body, secret) || strings.Contains(r.Header.Get("Content-Disposition"), secret) {
@@ -584,7 +631,8 @@ func TestAFixedLinkShowsNothingLater(t *testing.T) {
 	if asked < 100 {
 		t.Errorf("only %d answers were looked at", asked)
 	}
-	for path, want := range map[string]string{"": "Before", "/register": "Before", "/export/svg": "Before", "/versions/now": "as it was on"} {
+	for path, want := range map[string]string{"": "Before", "/register": "Before", "/export/svg": "Before",
+		"/versions/now": "as it was on"} {
 		if r, body := g.do("GET", "/m/"+token+path, nil); r.StatusCode != 200 || !strings.Contains(body, want) {
 			t.Errorf("%s shows nothing of the state itself: %d", path, r.StatusCode)
 		}
@@ -634,7 +682,8 @@ func TestASecondFactor(t *testing.T) {
 	if body := keep("000000", sign); !strings.Contains(body, "That is not the code") {
 		t.Errorf("a wrong code: %.300s", body)
 	}
-	if body := keep(account.CodeAt(secret, time.Now()), strings.Repeat("0", 64)); !strings.Contains(body, "Begin anew") {
+	if body := keep(account.CodeAt(secret, time.Now()), strings.Repeat("0", 64)); !strings.Contains(body,
+		"Begin anew") {
 		t.Errorf("a secret of somebody else's choice: %.300s", body)
 	}
 	code := account.CodeAt(secret, time.Now())
@@ -645,7 +694,8 @@ func TestASecondFactor(t *testing.T) {
 	in := func(code string) (int, string) {
 		t.Helper()
 		g := newGuest(t, h.base)
-		if r, body := g.do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"}, "password": {word}}); r.StatusCode != 200 || !strings.Contains(body, "The code that your app shows") {
+		if r, body := g.do("POST", "/sign-in", url.Values{"email": {"jonas@town.example"},
+			"password": {word}}); r.StatusCode != 200 || !strings.Contains(body, "The code that your app shows") {
 			t.Fatalf("the password alone: %d %.300s", r.StatusCode, body)
 		}
 		if r, _ := g.do("GET", "/", nil); r.StatusCode != 303 {
@@ -657,7 +707,8 @@ func TestASecondFactor(t *testing.T) {
 	if status, _ := in(code); status != 401 {
 		t.Errorf("a code that was used: %d", status)
 	}
-	if status, body := in(account.CodeAt(secret, time.Now().Add(30*time.Second))); status != 303 { // the next one, of a clock that is fast
+	// the next one, of a clock that is fast
+	if status, body := in(account.CodeAt(secret, time.Now().Add(30*time.Second))); status != 303 {
 		t.Errorf("the code: %d %.300s", status, body)
 	}
 	if status, _ := in(words[0][1]); status != 303 {
@@ -675,7 +726,8 @@ func TestASecondFactor(t *testing.T) {
 	if r, _ := g.do("GET", "/", nil); r.StatusCode != 303 {
 		t.Error("a link for a new password gets round the second factor")
 	}
-	if r, _ := g.do("POST", "/sign-in/code", url.Values{"code": {account.CodeAt(secret, time.Now())}}); r.StatusCode != 401 {
+	if r, _ := g.do("POST", "/sign-in/code",
+		url.Values{"code": {account.CodeAt(secret, time.Now())}}); r.StatusCode != 401 {
 		t.Errorf("a code without the password: %d", r.StatusCode)
 	}
 	slow := false
@@ -688,7 +740,8 @@ func TestASecondFactor(t *testing.T) {
 		t.Error("codes are guessed without end")
 	}
 	// An owner helps who has lost it.
-	if _, body := h.enter("ida").do("POST", "/people/"+h.people["jonas"]+"/factor", nil); !strings.Contains(body, "by the password alone now") {
+	if _, body := h.enter("ida").do("POST", "/people/"+h.people["jonas"]+"/factor", nil); !strings.Contains(body,
+		"by the password alone now") {
 		t.Errorf("taken away: %.300s", body)
 	}
 	h.enter("jonas")
@@ -699,8 +752,8 @@ func TestASecondFactor(t *testing.T) {
 	}
 }
 
-// What is said on a map is bounded, and comes in pages: a thread of a thousand long answers makes no page of megabytes, and the
-// earlier ones are a click away.
+// What is said on a map is bounded, and comes in pages: a thread of a thousand long answers makes no page of megabytes,
+// and the earlier ones are a click away.
 func TestLongThreadsComeInPages(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
 	long := strings.Repeat("words ", 816)
@@ -709,17 +762,20 @@ func TestLongThreadsComeInPages(t *testing.T) {
 		t.Fatal(err)
 	}
 	for n := range store.MostAnswers {
-		if _, err := h.s.Remarks.Add(store.Remark{Map: h.id, Thread: id, Author: h.people["jonas"], Name: "jonas", Text: fmt.Sprint("Answer ", n, ": ", long)}, nil); err != nil {
+		if _, err := h.s.Remarks.Add(store.Remark{Map: h.id, Thread: id, Author: h.people["jonas"], Name: "jonas",
+			Text: fmt.Sprint("Answer ", n, ": ", long)}, nil); err != nil {
 			t.Fatal(n, err)
 		}
 	}
 	ida := h.enter("ida")
 	_, page := ida.do("GET", "/maps/"+h.id+"/remarks?show=open", nil)
-	if len(page) > 200<<10 || !strings.Contains(page, "Answer 999:") || strings.Contains(page, "Answer 980:") || !strings.Contains(page, "Show earlier answers, 990 more") {
+	if len(page) > 200<<10 || !strings.Contains(page, "Answer 999:") || strings.Contains(page, "Answer 980:") ||
+		!strings.Contains(page, "Show earlier answers, 990 more") {
 		t.Errorf("the list has %d KB", len(page)>>10)
 	}
 	_, page = ida.do("GET", "/maps/"+h.id+"/remarks?show=open&thread="+id+"&answers=60", nil)
-	if !strings.Contains(page, "Answer 941:") || !strings.Contains(page, "Show earlier answers, 940 more") || strings.Count(page, long[:100]) < 60 {
+	if !strings.Contains(page, "Answer 941:") || !strings.Contains(page, "Show earlier answers, 940 more") ||
+		strings.Count(page, long[:100]) < 60 {
 		t.Errorf("sixty of them: %d KB, without what was asked for", len(page)>>10)
 	}
 	_, page = ida.do("GET", "/maps/"+h.id+"/remarks?show=open&thread="+id+"&answers=99999", nil)
@@ -745,7 +801,8 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 		h.server.Directory.Trusting = one.trusting
 		email := fmt.Sprintf("new%d@town.example", n)
 		app.Get("/try"+email, func(c fiber.Ctx) error {
-			_, err := h.server.accounts.NewFrom(c, site.Vouched{Subject: "s " + email, Name: "New", Email: email, Verified: one.verified})
+			_, err := h.server.accounts.NewFrom(c, site.Vouched{Subject: "s " + email, Name: "New", Email: email,
+				Verified: one.verified})
 			return err
 		})
 		req := fromPageOf("GET", "/try"+email, "")
@@ -761,7 +818,8 @@ func TestADirectoryThatSaysNothing(t *testing.T) {
 	// An address that only looks like that of somebody is another address, and no way into their account.
 	h.server.Directory.Trusting = true
 	app.Get("/alike", func(c fiber.Ctx) error {
-		p, err := h.server.accounts.NewFrom(c, site.Vouched{Subject: "s alike", Name: "Ida", Email: "ｉda@town.example", Verified: &yes})
+		p, err := h.server.accounts.NewFrom(c, site.Vouched{Subject: "s alike", Name: "Ida", Email: "ｉda@town.example",
+			Verified: &yes})
 		if err == nil && p.ID == h.people["ida"] {
 			t.Error("a wide letter gets into the account of ida")
 		}
@@ -780,12 +838,14 @@ func TestPointingIsSlow(t *testing.T) {
 	h := openTown(t, site.Settings{}, false)
 	one, other := h.enter("ida").window("/maps/"+h.id), h.enter("jonas").window("/maps/"+h.id)
 	for n := range 200 {
-		if err := one.WriteMessage(1, fmt.Appendf(nil, `{"kind":"pointing","sheet":"sheet-1","x":%d,"y":1,"items":["a"]}`, n)); err != nil {
+		if err := one.WriteMessage(1,
+			fmt.Appendf(nil, `{"kind":"pointing","sheet":"sheet-1","x":%d,"y":1,"items":["a"]}`, n)); err != nil {
 			t.Fatal(err)
 		}
 	}
 	many := strings.Repeat(`"a",`, 25) + `"b"`
-	if err := one.WriteMessage(1, []byte(`{"kind":"pointing","sheet":"sheet-1","x":777,"y":1,"items":[`+many+`]}`)); err != nil {
+	if err := one.WriteMessage(1,
+		[]byte(`{"kind":"pointing","sheet":"sheet-1","x":777,"y":1,"items":[`+many+`]}`)); err != nil {
 		t.Fatal(err)
 	}
 	begun := time.Now()

@@ -27,7 +27,8 @@ var atOnce = make(chan struct{}, 2)
 func Hash(word string) string {
 	salt := make([]byte, 16)
 	rand.Read(salt)
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, memory, passes, lanes, plain(salt), plain(key(word, salt, passes, memory, lanes, length)))
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, memory, passes, lanes, plain(salt),
+		plain(key(word, salt, passes, memory, lanes, length)))
 }
 
 func plain(b []byte) string { return base64.RawStdEncoding.EncodeToString(b) }
@@ -45,7 +46,8 @@ func Matches(word, hash string) bool {
 	var m, t uint32
 	var p uint8
 	if len(parts) == 6 && parts[1] == "argon2id" {
-		if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &m, &t, &p); err == nil && version == argon2.Version && m <= 1<<20 && t > 0 && t < 100 && p > 0 {
+		if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &m, &t,
+			&p); err == nil && version == argon2.Version && m <= 1<<20 && t > 0 && t < 100 && p > 0 {
 			salt, err := base64.RawStdEncoding.DecodeString(parts[4])
 			want, fault := base64.RawStdEncoding.DecodeString(parts[5])
 			if err == nil && fault == nil && len(want) >= 16 && len(want) <= 64 {

@@ -163,7 +163,8 @@ func (d *Document) Knows(window string, seq int) bool {
 // mostLast is of how many windows a map knows the last edit without asking.
 const mostLast = 1000
 
-// isNew reports whether a window has not sent an edit with this number, nor a higher one: then it need not be looked for.
+// isNew reports whether a window has not sent an edit with this number, nor a higher one: then it need not be looked
+// for.
 func (d *Document) isNew(window string, seq int) (bool, error) {
 	last, known := d.last[window]
 	if !known {
@@ -278,7 +279,8 @@ func (d *Document) prove(c Committed, changes []edit.Change) error {
 
 // commit commits an edit that has been made, with a snapshot when there was none for long.
 func (d *Document) commit(c Committed, changes []edit.Change) error {
-	entry := store.Addition{Map: d.ID, Window: c.Window, Author: c.Author, Title: d.m.Title, Revision: c.Revision, Seq: c.Seq}
+	entry := store.Addition{Map: d.ID, Window: c.Window, Author: c.Author, Title: d.m.Title, Revision: c.Revision,
+		Seq: c.Seq}
 	if err := entry.Hold(c.Edit, changes); err != nil {
 		return err
 	}
@@ -346,10 +348,10 @@ type Fresh struct {
 	Map           json.RawMessage
 }
 
-// Join has a window hear of every edit committed after a revision: tell is called with those there are already, and then enter,
-// which has it among the audience before another edit is made. Where the revision is too far back, or none the log leads on
-// from, fresh is called first with the map as it is; a revision below zero asks for new edits alone. None of them may block or
-// call back.
+// Join has a window hear of every edit committed after a revision: tell is called with those there are already, and
+// then enter, which has it among the audience before another edit is made. Where the revision is too far back, or none
+// the log leads on from, fresh is called first with the map as it is; a revision below zero asks for new edits alone.
+// None of them may block or call back.
 func (d *Document) Join(after int, window string, tell func(Committed), fresh func(Fresh), enter func()) error {
 	err := d.hold()
 	defer d.mu.Unlock()

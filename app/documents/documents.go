@@ -1,8 +1,8 @@
-// Package documents keeps the maps that are open: the state of each after the last committed edit. Edits are made here and
-// committed before anybody hears of them; an Audience is told of each, in order.
+// Package documents keeps the maps that are open: the state of each after the last committed edit. Edits are made here
+// and committed before anybody hears of them; an Audience is told of each, in order.
 //
-// What is damaged in a log is set apart, so that all else can still be read and worked on: an entry that cannot be made any
-// more is kept aside, and a map of which a part cannot be read is shown as it last could be.
+// What is damaged in a log is set apart, so that all else can still be read and worked on: an entry that cannot be made
+// any more is kept aside, and a map of which a part cannot be read is shown as it last could be.
 package documents
 
 import (
@@ -51,7 +51,8 @@ type Versions interface {
 
 // Audience is who hears of edits.
 type Audience interface {
-	// Committed is told of every edit that has been made for good, of one map in order. It must neither block nor call back.
+	// Committed is told of every edit that has been made for good, of one map in order. It must neither block nor call
+	// back.
 	Committed(id string, c Committed)
 	// Follows reports whether somebody hears of the edits of a map.
 	Follows(id string) bool
@@ -68,8 +69,8 @@ type Documents struct {
 	logs     Logs
 	list     List
 	versions Versions
-	// Audience hears of edits, and Vet looks closer at what an edit brings into a map than its own checks do; it may be nil. An
-	// edit it reports is refused with its reason. Both are set before the first map is opened.
+	// Audience hears of edits, and Vet looks closer at what an edit brings into a map than its own checks do; it may be
+	// nil. An edit it reports is refused with its reason. Both are set before the first map is opened.
 	Audience Audience
 	Vet      func(added *edit.Revert) error
 
@@ -159,7 +160,8 @@ func (ds *Documents) Glance(id string, look func(m *model.Map, revision int)) er
 	return nil
 }
 
-// Tidy lets the maps go that nobody has asked for in a while, and empties the bin of those that have been in it too long.
+// Tidy lets the maps go that nobody has asked for in a while, and empties the bin of those that have been in it too
+// long.
 func (ds *Documents) Tidy(now time.Time) {
 	ds.LetGo(now.Add(-idleTime))
 	if ds.logs.ReadOnly() != "" {

@@ -79,12 +79,14 @@ func (d *Document) load() error {
 	}
 	log.Printf("map %s: its log ends at revision %d, since entry %d is faulty: %v", d.ID, s.revision, s.at, s.fault)
 	if store.Damaged(s.fault) {
-		d.damage = fmt.Sprintf("a part of the data file cannot be read. This is the last state that can, revision %d.", s.revision)
+		d.damage = fmt.Sprintf("a part of the data file cannot be read. This is the last state that can, revision %d.",
+			s.revision)
 		return nil
 	}
 	if err := d.setAside(s); err != nil {
 		log.Printf("map %s: keeping the rest of its log aside: %v", d.ID, err)
-		d.damage = fmt.Sprintf("its log is faulty after revision %d, and the rest of it cannot be kept aside: %v.", s.revision, err)
+		d.damage = fmt.Sprintf("its log is faulty after revision %d, and the rest of it cannot be kept aside: %v.",
+			s.revision, err)
 	}
 	return nil
 }
@@ -162,7 +164,8 @@ func (d *Document) setAside(s state) error {
 // Asides returns the entries of the map's log that are kept aside, in their order.
 func (d *Document) Asides() ([]store.Aside, error) { return d.all.logs.Asides(d.ID) }
 
-// Deeds are the entries of the map's log before a revision, the latest first, at most so many. What cannot be read is left out.
+// Deeds are the entries of the map's log before a revision, the latest first, at most so many. What cannot be read is
+// left out.
 func (d *Document) Deeds(before, most int) ([]store.Deed, error) {
 	return d.all.logs.Deeds(d.ID, before, most)
 }

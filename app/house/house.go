@@ -39,8 +39,8 @@ func Open(folder string) (*House, error) {
 	return h, nil
 }
 
-// List are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has to do
-// with them.
+// List are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has
+// to do with them.
 func (h *House) List(person string, binned bool) ([]store.Info, error) {
 	h.Search.CatchUp()
 	return h.Maps.List(person, binned)

@@ -22,8 +22,8 @@ const (
 	messageBurst = 500
 )
 
-// ServeReader serves the window of a reader: it is told that the map has changed. There is no document for a state that stays
-// as it is.
+// ServeReader serves the window of a reader: it is told that the map has changed. There is no document for a state that
+// stays as it is.
 func (l *Live) ServeReader(conn Conn, who Who, id string, d *documents.Document) {
 	serve(conn, who, func(w *Window) {
 		if d != nil {
@@ -42,8 +42,8 @@ func (l *Live) ServeReader(conn Conn, who Who, id string, d *documents.Document)
 	})
 }
 
-// ServeEditor serves a window of the editor, whose edits are signed by an author. Its first message says which one it is, and
-// what it has.
+// ServeEditor serves a window of the editor, whose edits are signed by an author. Its first message says which one it
+// is, and what it has.
 func (l *Live) ServeEditor(conn Conn, who Who, d *documents.Document, author string) {
 	serve(conn, who, func(w *Window) {
 		defer l.watch(d.ID, w)()
@@ -54,7 +54,8 @@ func (l *Live) ServeEditor(conn Conn, who Who, d *documents.Document, author str
 func (l *Live) edit(d *documents.Document, w *Window, author string) {
 	w.answer(Hello{l.build})
 	var named request
-	if raw, err := w.conn.Read(nameWait); err != nil || json.Unmarshal(raw, &named) != nil || named.Kind != "window" || !d.Owns(named.Window, named.Secret) {
+	if raw, err := w.conn.Read(nameWait); err != nil || json.Unmarshal(raw, &named) != nil || named.Kind != "window" ||
+		!d.Owns(named.Window, named.Secret) {
 		w.Shut(Ended{"This window is not known to the server. Load the page again."})
 		<-w.ended
 		return
@@ -119,7 +120,8 @@ func (l *Live) said(d *documents.Document, w *Window, author, window string, raw
 func writingOn(raw []byte) (item string, ok bool) {
 	const most = 300 // an edit is longer as a rule, and need not be read twice
 	var m request
-	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" || m.Item != "" && !model.ValidID(m.Item) {
+	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" ||
+		m.Item != "" && !model.ValidID(m.Item) {
 		return "", false
 	}
 	return m.Item, true
@@ -216,7 +218,8 @@ func (l *Live) receive(d *documents.Document, author, window string, raw []byte)
 	return Saved{window, m.Seq, revision}
 }
 
-// KeptBefore is what the version is called that is kept before an edit changes much of a map at once; empty for all others.
+// KeptBefore is what the version is called that is kept before an edit changes much of a map at once; empty for all
+// others.
 func KeptBefore(e edit.Edit) string {
 	switch e := e.(type) {
 	case *edit.LayOut:

@@ -130,8 +130,8 @@ type Seat struct {
 	*Window
 }
 
-// Windows are those on a map, or on all maps where id is empty, that which holds for. They are asked about and ended without
-// the rooms held, which dealing with their messages takes.
+// Windows are those on a map, or on all maps where id is empty, that which holds for. They are asked about and ended
+// without the rooms held, which dealing with their messages takes.
 func (r *Rooms) Windows(id string, which func(w *Window) bool) (list []Seat) {
 	r.mu.Lock()
 	defer r.mu.Unlock()

@@ -9,9 +9,11 @@ import (
 	"plaintracer/store"
 )
 
-// A window belongs to a session or to a link, and has a right on its map. When one of them ends, so does the window, at once:
-// nothing it has sent counts any more, whatever still waits in its connection. Ends come by what somebody does (signing out, a
-// new password, a right taken back, a link withdrawn) and by themselves (a session or link that comes to its end).
+// A window belongs to a session or to a link, and has a right on its map. When one of them ends, so does the window, at
+// once:
+// nothing it has sent counts any more, whatever still waits in its connection. Ends come by what somebody does (signing
+// out, a new password, a right taken back, a link withdrawn) and by themselves (a session or link that comes to its
+// end).
 
 // The last words to a window whose person may not have it open any more.
 var (
@@ -30,8 +32,8 @@ type Live struct {
 // New returns what serves the windows on the maps of a store, of which none is open.
 func New(s *store.Store, build string) *Live { return &Live{NewRooms(), s, build} }
 
-// stands reports whether a window may still be open on a map; why says what to tell it otherwise. What cannot be asked now
-// says nothing.
+// stands reports whether a window may still be open on a map; why says what to tell it otherwise. What cannot be asked
+// now says nothing.
 func (l *Live) stands(id string, w *Window) (stands bool, why Event) {
 	if w.Link != "" {
 		stands, err := l.store.Links.Stands(w.Link)
@@ -45,8 +47,8 @@ func (l *Live) stands(id string, w *Window) (stands bool, why Event) {
 	return l.Still(w.Person, id, w.Needs), rightsChanged
 }
 
-// linkOver is the last word to a window of a link that is over: readers look what has become of it, editors keep what is not
-// saved.
+// linkOver is the last word to a window of a link that is over: readers look what has become of it, editors keep what
+// is not saved.
 func linkOver(w *Window) Event {
 	if w.Reads() {
 		return Again{}
@@ -100,8 +102,8 @@ func (l *Live) Left(person string) {
 	l.End("", signedOut, func(w *Window) bool { return w.Person == person && w.Session == "" })
 }
 
-// join has a window hear what happens on a map. What it may do was found out before that: it is asked once more, since its
-// session, right or link may have ended between.
+// join has a window hear what happens on a map. What it may do was found out before that: it is asked once more, since
+// its session, right or link may have ended between.
 func (l *Live) join(id string, w *Window) {
 	l.enter(id, w)
 	if stands, why := l.stands(id, w); !stands {
@@ -122,7 +124,8 @@ func (l *Live) keepUsed(w *Window) {
 	}
 }
 
-// watch ends a window when the session or link it belongs to comes to its end by itself. The returned function calls that off.
+// watch ends a window when the session or link it belongs to comes to its end by itself. The returned function calls
+// that off.
 func (l *Live) watch(id string, w *Window) (stop func()) {
 	if w.Ends.IsZero() {
 		return func() {}

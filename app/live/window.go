@@ -1,5 +1,5 @@
-// Package live decides which windows hear of what happens on a map: of edits, of each other, of what is said of it, and of
-// their own end. How they are connected is left to a Conn.
+// Package live decides which windows hear of what happens on a map: of edits, of each other, of what is said of it, and
+// of their own end. How they are connected is left to a Conn.
 package live
 
 import (
@@ -35,11 +35,11 @@ const (
 type Who struct {
 	// Link is the link a visitor came by, Person the id of somebody of the house; one of them is empty.
 	Link, Person string
-	// Session is the token of the session that the window belongs to; empty where everybody is taken for one person, and by a
-	// link.
+	// Session is the token of the session that the window belongs to; empty where everybody is taken for one person,
+	// and by a link.
 	Session string
-	// Needs is the right that what the window does takes; a reader is told of changes alone. Right is what the visitor may do
-	// with the map.
+	// Needs is the right that what the window does takes; a reader is told of changes alone. Right is what the visitor
+	// may do with the map.
 	Needs, Right account.Right
 	// Name is what they are called for the others.
 	Name string
@@ -63,8 +63,8 @@ type Window struct {
 	news chan struct{}
 	// touched is when its session was last known to stand, pointed when it last told where it points.
 	touched, pointed time.Time
-	// over says that the window may not go on: nothing it says counts from then on, and last is its last word. dealing is held
-	// while something it said is dealt with.
+	// over says that the window may not go on: nothing it says counts from then on, and last is its last word. dealing
+	// is held while something it said is dealt with.
 	over    atomic.Bool
 	last    chan Event
 	dealing sync.Mutex
@@ -90,8 +90,8 @@ func (w *Window) send(m Event) {
 // lastTime is how long the last word to a window may take, which does not wait for what stands before it.
 const lastTime = time.Second
 
-// Shut ends a window with a last word. When it returns, nothing the window says is dealt with any more, whatever it has sent
-// already, and nothing else is told to it. The caller holds no lock that dealing with a message takes.
+// Shut ends a window with a last word. When it returns, nothing the window says is dealt with any more, whatever it has
+// sent already, and nothing else is told to it. The caller holds no lock that dealing with a message takes.
 func (w *Window) Shut(last Event) {
 	if w.over.CompareAndSwap(false, true) {
 		w.last <- last
@@ -189,11 +189,12 @@ func (w *Window) tellNews() {
 	}
 }
 
-// serve runs a connection: read in this goroutine, a writer, and what tells a reader of changes, in others. It returns when all
-// of them have ended and the connection is closed, so that nothing outlives it; a fault in one of them ends this connection
-// alone.
+// serve runs a connection: read in this goroutine, a writer, and what tells a reader of changes, in others. It returns
+// when all of them have ended and the connection is closed, so that nothing outlives it; a fault in one of them ends
+// this connection alone.
 func serve(conn Conn, who Who, read func(w *Window)) {
-	w := &Window{Who: who, conn: conn, queue: make(chan Event, queueLength), ended: make(chan struct{}), news: make(chan struct{}, 1),
+	w := &Window{Who: who, conn: conn, queue: make(chan Event, queueLength), ended: make(chan struct{}),
+		news: make(chan struct{}, 1),
 		last: make(chan Event, 1), touched: time.Now()}
 	var all sync.WaitGroup
 	run := func(do func(w *Window)) {

@@ -1,5 +1,5 @@
-// Package post brings messages on their way, and tells people by them what they have not seen. Nobody waits for a message to be
-// sent: it is kept in the outbox first.
+// Package post brings messages on their way, and tells people by them what they have not seen. Nobody waits for a
+// message to be sent: it is kept in the outbox first.
 package post
 
 import (
@@ -44,7 +44,8 @@ func (p *Post) Run(ctx context.Context) {
 	}
 }
 
-// Send brings a message about something on its way; what comes about the same in a short time is gathered in one message.
+// Send brings a message about something on its way; what comes about the same in a short time is gathered in one
+// message.
 func (p *Post) Send(kind, to, about string, with map[string]any) {
 	p.SendUntil(kind, to, about, time.Now().Add(letterTime), with)
 }
@@ -53,7 +54,8 @@ func (p *Post) Send(kind, to, about string, with map[string]any) {
 func (p *Post) SendUntil(kind, to, about string, until time.Time, with map[string]any) {
 	item, err := json.Marshal(with)
 	if err == nil {
-		err = p.store.Letters.Post(store.Letter{To: to, Kind: kind, About: about, Until: until, Items: []json.RawMessage{item}}, mail.Pauses[kind], written)
+		err = p.store.Letters.Post(store.Letter{To: to, Kind: kind, About: about, Until: until,
+			Items: []json.RawMessage{item}}, mail.Pauses[kind], written)
 	}
 	if err != nil {
 		log.Printf("writing a message: %v", err)
@@ -118,7 +120,8 @@ type box struct{ *Post }
 func (b box) Due(at time.Time, most int) (out []mail.Letter, next time.Time, err error) {
 	list, next, err := b.store.Letters.Due(at, most)
 	for _, l := range list {
-		out = append(out, mail.Letter{Message: mail.Message{To: l.To, Subject: l.Subject, Plain: l.Plain, HTML: l.HTML}, N: l.N, Kind: l.Kind, Tries: l.Tries, Until: l.Until})
+		out = append(out, mail.Letter{Message: mail.Message{To: l.To, Subject: l.Subject, Plain: l.Plain, HTML: l.HTML},
+			N: l.N, Kind: l.Kind, Tries: l.Tries, Until: l.Until})
 	}
 	return out, next, err
 }
@@ -160,7 +163,8 @@ func (b box) Drop(l mail.Letter) error { return b.store.Letters.Drop(l.N) }
 // GiveUp implements mail.Box. Owners of the house read of it in the list of what was done, and on the page of people.
 func (b box) GiveUp(l mail.Letter, why error) error {
 	log.Printf("a message of the kind %s was given up: %v", l.Kind, why)
-	if err := b.store.Audit.Note(store.Event{Who: "the server", What: "gave up sending a message: " + why.Error(), About: l.To}); err != nil {
+	if err := b.store.Audit.Note(store.Event{Who: "the server", What: "gave up sending a message: " + why.Error(),
+		About: l.To}); err != nil {
 		log.Print(err)
 	}
 	return b.store.Letters.GiveUp(l.N, why.Error())

@@ -1,5 +1,5 @@
-// Package search notes what is written in maps for the search, soon after it has changed and beside all else, so that no edit
-// waits for it. A search first notes what has changed since.
+// Package search notes what is written in maps for the search, soon after it has changed and beside all else, so that
+// no edit waits for it. A search first notes what has changed since.
 package search
 
 import (
@@ -73,8 +73,8 @@ func (s *Search) Run(ctx context.Context) {
 	}
 }
 
-// catchUp notes the texts of all maps that have changed since theirs were noted, as far as it comes in a time. Of that time it
-// works a share, from 0 to 1, so that those who edit meanwhile hardly wait for it.
+// catchUp notes the texts of all maps that have changed since theirs were noted, as far as it comes in a time. Of that
+// time it works a share, from 0 to 1, so that those who edit meanwhile hardly wait for it.
 func (s *Search) catchUp(ctx context.Context, within time.Duration, share float64) error {
 	late := time.Now().Add(within)
 	for last := ""; ctx.Err() == nil && time.Now().Before(late); {
@@ -97,8 +97,8 @@ func (s *Search) catchUp(ctx context.Context, within time.Duration, share float6
 // notedTogether is how many maps are noted in one transaction.
 const notedTogether = 4
 
-// catchUpAfter notes the texts of some maps, those whose ids follow one, and returns the last of these; nothing where there was
-// none left.
+// catchUpAfter notes the texts of some maps, those whose ids follow one, and returns the last of these; nothing where
+// there was none left.
 func (s *Search) catchUpAfter(id string) (last string, err error) {
 	s.indexing.Lock()
 	defer s.indexing.Unlock()
@@ -153,8 +153,8 @@ func (s *Search) read(id string) (*store.MapTexts, [32]byte, error) {
 	return out, sum, nil
 }
 
-// How long those who look wait for what has changed to be noted: it is all of it, except just after a program that noted
-// none has been replaced.
+// How long those who look wait for what has changed to be noted: it is all of it, except just after a program that
+// noted none has been replaced.
 const (
 	searchWait = 5 * time.Second
 	listWait   = 100 * time.Millisecond

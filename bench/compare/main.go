@@ -37,7 +37,8 @@ type drawn struct {
 const own, inRows = "Plain Tracer", "Plain Tracer, in rows"
 
 func main() {
-	peers := flag.String("peers", "bench/peers", "folder of the program that runs the libraries; empty for our own drawings only")
+	peers := flag.String("peers", "bench/peers",
+		"folder of the program that runs the libraries; empty for our own drawings only")
 	each := flag.Int("each", 10, "processes of each size")
 	flag.Parse()
 	if err := run(*peers, *each); err != nil {
@@ -89,7 +90,8 @@ func ours(g *processes.Graph, long bool) drawn {
 	out := drawn{Ms: times[len(times)/2]}
 	const px = geometry.Px
 	for _, sym := range d.Sheet.Symbols {
-		out.Nodes = append(out.Nodes, [4]float64{float64(sym.X) / px, float64(sym.Y) / px, float64(sym.W) / px, float64(sym.H) / px})
+		out.Nodes = append(out.Nodes, [4]float64{float64(sym.X) / px, float64(sym.Y) / px, float64(sym.W) / px,
+			float64(sym.H) / px})
 	}
 	for _, c := range d.Courses {
 		var line [][2]float64
@@ -171,8 +173,10 @@ is that of places and courses together: for Plain Tracer compiled to native code
 				ms, edges = append(ms, drawings[name][i].Ms), append(edges, float64(len(graphs[i].Edges)))
 				hits, overlaps, shared = hits+s.Hits, overlaps+s.Overlaps, shared+s.Shared
 			}
-			fmt.Printf("| %d | %.0f | %s | %.1f | %.1f | %d | %d | %d | %.0f | %.2f | %.1f | %.2f |\n", n, median(edges), name,
-				median(crossings), median(bends), hits, overlaps, shared, median(length), median(area), median(shape), median(ms))
+			fmt.Printf("| %d | %.0f | %s | %.1f | %.1f | %d | %d | %d | %.0f | %.2f | %.1f | %.2f |\n", n,
+				median(edges), name,
+				median(crossings), median(bends), hits, overlaps, shared, median(length), median(area), median(shape),
+				median(ms))
 		}
 	}
 	byHand()
@@ -186,7 +190,8 @@ func byHand() {
 	fmt.Println("| Map | Lines | Bends | Straight | Crossings | Through symbols | Length px | Width px | Height px |")
 	fmt.Println("|---|---|---|---|---|---|---|---|---|")
 	row := func(name string, a, b hands.Numbers) {
-		fmt.Printf("| %s | %d | %d / %d | %d / %d | %d / %d | %d / %d | %.0f / %.0f | %.0f / %.0f | %.0f / %.0f |\n", name, a.Lines, a.Bends, b.Bends, a.Straight, b.Straight,
+		fmt.Printf("| %s | %d | %d / %d | %d / %d | %d / %d | %d / %d | %.0f / %.0f | %.0f / %.0f | %.0f / %.0f |\n",
+			name, a.Lines, a.Bends, b.Bends, a.Straight, b.Straight,
 			a.Crossings, b.Crossings, a.Hits, b.Hits, a.Length, b.Length, a.Width, b.Width, a.Height, b.Height)
 	}
 	var hand, laid hands.Numbers

@@ -29,7 +29,8 @@ const px = geometry.Px
 
 // Maps are the maps of the gallery, each of one sheet, under their names.
 func Maps() (map[string]*model.Map, error) {
-	out := map[string]*model.Map{"kinds": kinds(), "lines": lines(), "lanes": lanes(false), "lanes down": lanes(true), "scripts": scripts()}
+	out := map[string]*model.Map{"kinds": kinds(), "lines": lines(), "lanes": lanes(false), "lanes down": lanes(true),
+		"scripts": scripts()}
 	for _, l := range looks.All {
 		m := lanes(false)
 		m.Look = l.Name
@@ -55,7 +56,8 @@ func kinds() *model.Map {
 		if k.ShowsPicture() || k.Explains() || k.Holds() {
 			continue
 		}
-		sym := &model.Symbol{ID: fmt.Sprint("k", i), Kind: k, Text: def.Name, Box: geometry.Box{X: (40 + i%9*168) * px, Y: (40 + i/9*160) * px, W: def.W, H: def.H}}
+		sym := &model.Symbol{ID: fmt.Sprint("k", i), Kind: k, Text: def.Name,
+			Box: geometry.Box{X: (40 + i%9*168) * px, Y: (40 + i/9*160) * px, W: def.W, H: def.H}}
 		sym.Fill = model.Fills[i%len(model.Fills)]
 		sym.Emphasis, sym.Dashed = i%5 == 1, i%7 == 2
 		sym.Bold, sym.Italic, sym.Underline = i%4 == 1, i%4 == 2, i%4 == 3
@@ -70,13 +72,15 @@ func lines() *model.Map {
 	m, s := sheet("Lines")
 	add := func(x, y int) string {
 		id := fmt.Sprint("s", len(s.Symbols))
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 80 * px, H: 50 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id,
+			Box: geometry.Box{X: x * px, Y: y * px, W: 80 * px, H: 50 * px}})
 		return id
 	}
 	patterns := []model.Line{model.Solid, model.DashLine, model.DotLine, model.DashDot, model.Transfer, model.Link}
 	for i, mark := range model.Marks {
 		x, y := 40+i%4*380, 30+i/4*90
-		c := &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: add(x, y)}, To: model.End{Symbol: add(x+240, y)}, Text: "label " + fmt.Sprint(i)}
+		c := &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: add(x, y)},
+			To: model.End{Symbol: add(x+240, y)}, Text: "label " + fmt.Sprint(i)}
 		c.FromMark, c.ToMark, c.Line = mark, model.Marks[(i+5)%len(model.Marks)], patterns[i%len(patterns)]
 		c.Weight, c.Ink = []int{0, 250, 100}[i%3], []string{"", "lake", "#aa3311"}[i%3]
 		s.Connectors = append(s.Connectors, c)
@@ -86,13 +90,15 @@ func lines() *model.Map {
 		x := 60 + i*480
 		a, b, c, d := add(x, 560), add(x+280, 560), add(x+140, 440), add(x+140, 680)
 		level := &model.Connector{ID: fmt.Sprint("l", i), From: model.End{Symbol: a}, To: model.End{Symbol: b}}
-		upright := &model.Connector{ID: fmt.Sprint("u", i), From: model.End{Symbol: c}, To: model.End{Symbol: d}, Text: "over"}
+		upright := &model.Connector{ID: fmt.Sprint("u", i), From: model.End{Symbol: c}, To: model.End{Symbol: d},
+			Text: "over"}
 		level.Hop, upright.Hop = hop, hop
 		s.Connectors = append(s.Connectors, level, upright)
 	}
 	for i, course := range []model.Run{model.Angled, model.Straight, model.Curved} {
 		x := 60 + i*480
-		c := &model.Connector{ID: fmt.Sprint("r", i), From: model.End{Symbol: add(x, 800)}, To: model.End{Symbol: add(x+260, 950)}, FromText: "from", ToText: "to"}
+		c := &model.Connector{ID: fmt.Sprint("r", i), From: model.End{Symbol: add(x, 800)},
+			To: model.End{Symbol: add(x+260, 950)}, FromText: "from", ToText: "to"}
 		c.Course, c.Radius = course, 12*px
 		s.Connectors = append(s.Connectors, c)
 	}
@@ -102,11 +108,13 @@ func lines() *model.Map {
 // lanes shows a pool with lanes and stages, badges, a heading, a legend, a note, and a pair of references.
 func lanes(down bool) *model.Map {
 	m, s := sheet("Lanes")
-	m.Heading = model.Heading{Project: "Street lighting", Process: "Repair", Author: "A. Writer", Version: "3", Date: "27 November 2026"}
+	m.Heading = model.Heading{Project: "Street lighting", Process: "Repair", Author: "A. Writer", Version: "3",
+		Date: "27 November 2026"}
 	s.Headed = true
 	pool := &model.Pool{ID: "pool", Title: "Public works", X: 40 * px, Y: 40 * px, W: 1100 * px, Down: down}
 	for i, name := range []string{"Resident", "Service desk", "Field crew"} {
-		pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprint("lane", i), Name: name, H: 180 * px, Fill: []string{"", "moss", ""}[i], Of: []string{"", "City", "City"}[i]})
+		pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprint("lane", i), Name: name, H: 180 * px,
+			Fill: []string{"", "moss", ""}[i], Of: []string{"", "City", "City"}[i]})
 	}
 	pool.Stages = []model.Stage{{ID: "st1", Name: "Report", L: 500 * px}, {ID: "st2", Name: "Repair", L: 500 * px}}
 	if down {
@@ -131,7 +139,8 @@ func lanes(down bool) *model.Map {
 	add("e", model.Document, "Work order", 2, 460)
 	add("f", model.Terminator, "It burns", 2, 640)
 	lead := func(id, from, to, text string) {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from},
+			To: model.End{Symbol: to}, Text: text})
 	}
 	lead("1", "a", "b", "")
 	lead("2", "b", "c", "")
@@ -140,8 +149,10 @@ func lanes(down bool) *model.Map {
 	lead("8", "e", "f", "")
 	if !down {
 		s.Symbols = append(s.Symbols,
-			&model.Symbol{ID: "note", Kind: model.Annotation, Text: "By day only", Box: geometry.Box{X: 1180 * px, Y: 80 * px, W: 140 * px, H: 50 * px}},
-			&model.Symbol{ID: "legend", Kind: model.Legend, Box: geometry.Box{X: 1180 * px, Y: 200 * px, W: 300 * px, H: 260 * px}})
+			&model.Symbol{ID: "note", Kind: model.Annotation, Text: "By day only",
+				Box: geometry.Box{X: 1180 * px, Y: 80 * px, W: 140 * px, H: 50 * px}},
+			&model.Symbol{ID: "legend", Kind: model.Legend, Box: geometry.Box{X: 1180 * px, Y: 200 * px, W: 300 * px,
+				H: 260 * px}})
 	}
 	return m
 }
@@ -149,8 +160,10 @@ func lanes(down bool) *model.Map {
 // scripts shows texts that the shipped typeface has not.
 func scripts() *model.Map {
 	m, s := sheet("Scripts")
-	for i, text := range []string{"Überprüfen", "Проверить", "مصباح الشارع مطفأ", "שלום עולם", "नमस्ते", "สวัสดี", "Check שלום 12"} {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("t", i), Kind: model.Process, Text: text, Box: geometry.Box{X: (40 + i%4*220) * px, Y: (40 + i/4*160) * px, W: 180 * px, H: 100 * px}})
+	for i, text := range []string{"Überprüfen", "Проверить", "مصباح الشارع مطفأ", "שלום עולם", "नमस्ते", "สวัสดี",
+		"Check שלום 12"} {
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("t", i), Kind: model.Process, Text: text,
+			Box: geometry.Box{X: (40 + i%4*220) * px, Y: (40 + i/4*160) * px, W: 180 * px, H: 100 * px}})
 	}
 	return m
 }
@@ -178,7 +191,8 @@ func withPictures() (*model.Map, error) {
 			return nil, err
 		}
 		m.Pictures = append(m.Pictures, p)
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("p", i), Kind: model.Picture, Picture: p.ID, Box: geometry.Box{X: (60 + 300*i) * px, Y: 60 * px, W: 240 * px, H: 200 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("p", i), Kind: model.Picture, Picture: p.ID,
+			Box: geometry.Box{X: (60 + 300*i) * px, Y: 60 * px, W: 240 * px, H: 200 * px}})
 	}
 	return m, nil
 }
@@ -220,7 +234,8 @@ func FirstPage(file []byte, folder string) (image.Image, error) {
 	if err := os.WriteFile(in, file, 0o600); err != nil {
 		return nil, err
 	}
-	if said, err := exec.Command("pdftoppm", "-r", "192", "-f", "1", "-l", "1", "-singlefile", "-png", in, out).CombinedOutput(); err != nil {
+	if said, err := exec.Command("pdftoppm", "-r", "192", "-f", "1", "-l", "1", "-singlefile", "-png", in,
+		out).CombinedOutput(); err != nil {
 		return nil, fmt.Errorf("pdftoppm: %w: %s", err, said)
 	}
 	raw, err := os.ReadFile(out + ".png")
@@ -232,7 +247,8 @@ func FirstPage(file []byte, folder string) (image.Image, error) {
 
 // Difference writes a picture of a difference to a file among the temporary ones, and returns its name.
 func Difference(what string, shown image.Image) (string, error) {
-	file, err := os.Create(filepath.Join(os.TempDir(), "plaintracer-difference-"+strings.ReplaceAll(what, " ", "-")+".png"))
+	file, err := os.Create(filepath.Join(os.TempDir(), "plaintracer-difference-"+strings.ReplaceAll(what, " ", "-")+
+		".png"))
 	if err != nil {
 		return "", err
 	}
@@ -243,7 +259,8 @@ func Difference(what string, shown image.Image) (string, error) {
 // a program moves it to whole pixels.
 func Halved(img image.Image) image.Image {
 	out := image.NewNRGBA(image.Rect(0, 0, img.Bounds().Dx()/2, img.Bounds().Dy()/2))
-	scaling.ApproxBiLinear.Scale(out, out.Rect, img, image.Rect(0, 0, 2*out.Rect.Dx(), 2*out.Rect.Dy()).Add(img.Bounds().Min), scaling.Src, nil)
+	scaling.ApproxBiLinear.Scale(out, out.Rect, img,
+		image.Rect(0, 0, 2*out.Rect.Dx(), 2*out.Rect.Dy()).Add(img.Bounds().Min), scaling.Src, nil)
 	return out
 }
 

@@ -78,7 +78,8 @@ func (h Hand) Bare() *model.Map {
 // LaidOut returns the map laid out from its bare flow.
 func (h Hand) LaidOut() *model.Map {
 	m := h.Bare()
-	if plan := layout.Find(m, m.Sheets[0], layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above}); plan != nil {
+	if plan := layout.Find(m, m.Sheets[0], layout.Wish{Down: m.Direction == model.Downwards,
+		Above: m.Above}); plan != nil {
 		if _, err := edit.Apply(m, plan); err != nil {
 			panic(h.Name + ": " + err.Error())
 		}
@@ -106,7 +107,8 @@ func Of(m *model.Map) Numbers {
 	for i, sym := range d.Sheet.Symbols {
 		at[sym.ID] = i
 		all = all.Union(sym.Box)
-		out.Nodes = append(out.Nodes, score.Box{X: float64(sym.X) / px, Y: float64(sym.Y) / px, W: float64(sym.W) / px, H: float64(sym.H) / px})
+		out.Nodes = append(out.Nodes, score.Box{X: float64(sym.X) / px, Y: float64(sym.Y) / px, W: float64(sym.W) / px,
+			H: float64(sym.H) / px})
 	}
 	n := Numbers{Lines: len(d.Courses)}
 	for i, c := range d.Courses {
@@ -128,7 +130,8 @@ func Of(m *model.Map) Numbers {
 			score.Box{X: x, Y: y, H: h}, score.Box{X: x + w, Y: y, H: h})
 		for i := range p.Lanes {
 			lane := p.LaneBox(i)
-			out.Borders = append(out.Borders, score.Box{X: float64(lane.X) / px, Y: float64(lane.Y) / px, W: float64(lane.W) / px},
+			out.Borders = append(out.Borders, score.Box{X: float64(lane.X) / px, Y: float64(lane.Y) / px,
+				W: float64(lane.W) / px},
 				score.Box{X: float64(lane.X) / px, Y: float64(lane.Y) / px, H: float64(lane.H) / px})
 		}
 	}
@@ -140,6 +143,7 @@ func Of(m *model.Map) Numbers {
 
 // Plus adds up two drawings.
 func (n Numbers) Plus(o Numbers) Numbers {
-	return Numbers{n.Bends + o.Bends, n.Crossings + o.Crossings, n.Hits + o.Hits, n.Touching + o.Touching, n.Lines + o.Lines, n.Straight + o.Straight,
+	return Numbers{n.Bends + o.Bends, n.Crossings + o.Crossings, n.Hits + o.Hits, n.Touching + o.Touching,
+		n.Lines + o.Lines, n.Straight + o.Straight,
 		n.Length + o.Length, n.Width + o.Width, n.Height + o.Height}
 }

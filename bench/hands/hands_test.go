@@ -21,7 +21,8 @@ func TestLayOutComparesWithHands(t *testing.T) {
 			t.Errorf("%s: the hand leads a line through a symbol", h.Name)
 		}
 		if b.Bends > a.Bends+1 || b.Hits > 0 {
-			t.Errorf("%s: %d bends and %d lines through symbols; the hand needs %d bends", h.Name, b.Bends, b.Hits, a.Bends)
+			t.Errorf("%s: %d bends and %d lines through symbols; the hand needs %d bends", h.Name, b.Bends, b.Hits,
+				a.Bends)
 		}
 		if b.Touching > 0 {
 			t.Errorf("%s: %d stretches run too close to others", h.Name, b.Touching)
@@ -47,10 +48,12 @@ func TestLayOutComparesWithHands(t *testing.T) {
 	}
 }
 
-// Lines that have nothing to do with each other keep apart where there is room, on made-up flows with and without lanes as well.
+// Lines that have nothing to do with each other keep apart where there is room, on made-up flows with and without lanes
+// as well.
 func TestLinesKeepApart(t *testing.T) {
 	touching, lines := 0, 0
-	for _, shape := range []processes.Shape{{Steps: 20}, {Steps: 20, Lanes: 4}, {Steps: 50}, {Steps: 50, Lanes: 4}, {Steps: 100}, {Steps: 100, Lanes: 4}} {
+	for _, shape := range []processes.Shape{{Steps: 20}, {Steps: 20, Lanes: 4}, {Steps: 50}, {Steps: 50, Lanes: 4},
+		{Steps: 100}, {Steps: 100, Lanes: 4}} {
 		for seed := range uint64(10) {
 			m := processes.Make(seed, shape).Map()
 			if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{Long: true})); err != nil {

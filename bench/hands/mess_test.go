@@ -30,8 +30,8 @@ func messed(h Hand, r *rand.Rand, share float64) *model.Map {
 	return m
 }
 
-// A mess comes out as clean as what nobody has arranged: where steps stand is a wish. Over ten maps the lines have one bend more
-// at the most, no map leads more often against the reading direction, and what was laid out stays.
+// A mess comes out as clean as what nobody has arranged: where steps stand is a wish. Over ten maps the lines have one
+// bend more at the most, no map leads more often against the reading direction, and what was laid out stays.
 func TestAMessComesOutClean(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 1))
 	kept := 0

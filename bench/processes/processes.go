@@ -63,7 +63,8 @@ type loose struct {
 
 // Make makes up a process.
 func Make(seed uint64, s Shape) *Graph {
-	m := &maker{Graph: &Graph{Lanes: s.Lanes}, r: rand.New(rand.NewPCG(seed, uint64(s.Steps)<<8|uint64(s.Lanes))), left: s.Steps - 2}
+	m := &maker{Graph: &Graph{Lanes: s.Lanes}, r: rand.New(rand.NewPCG(seed, uint64(s.Steps)<<8|uint64(s.Lanes))),
+		left: s.Steps - 2}
 	ends := []loose{{from: m.add(Terminator, "Start")}}
 	for m.left > 0 {
 		ends = m.sequence(ends, 0)

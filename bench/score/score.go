@@ -61,7 +61,8 @@ func Of(d Drawing) Score {
 	}
 	for i := range d.Nodes {
 		for j := range i {
-			if a, b := d.Nodes[i], d.Nodes[j]; a.X < b.X+b.W-tiny && b.X < a.X+a.W-tiny && a.Y < b.Y+b.H-tiny && b.Y < a.Y+a.H-tiny {
+			if a, b := d.Nodes[i], d.Nodes[j]; a.X < b.X+b.W-tiny && b.X < a.X+a.W-tiny && a.Y < b.Y+b.H-tiny &&
+				b.Y < a.Y+a.H-tiny {
 				s.Overlaps++
 			}
 		}
@@ -159,7 +160,8 @@ func runsThrough(line []Point, b Box) bool {
 		from, to := 0.0, 1.0
 		p, d := line[k-1], Point{line[k][0] - line[k-1][0], line[k][1] - line[k-1][1]}
 		inside := true
-		for _, c := range [4][2]float64{{-d[0], p[0] - b.X - tiny}, {d[0], b.X + b.W - tiny - p[0]}, {-d[1], p[1] - b.Y - tiny}, {d[1], b.Y + b.H - tiny - p[1]}} {
+		for _, c := range [4][2]float64{{-d[0], p[0] - b.X - tiny}, {d[0], b.X + b.W - tiny - p[0]},
+			{-d[1], p[1] - b.Y - tiny}, {d[1], b.Y + b.H - tiny - p[1]}} {
 			switch r := c[1] / c[0]; {
 			case c[0] == 0:
 				inside = inside && c[1] > 0

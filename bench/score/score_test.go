@@ -17,7 +17,8 @@ func TestJudgement(t *testing.T) {
 		},
 	}
 	s := Of(d)
-	want := Score{Crossings: 1, Bends: 4, Hits: 2, Overlaps: 1, Shared: 1, Touching: 2, Length: 80 + 195 + 220 + 25 + 30 + 20, Width: 120, Height: 130, Area: 120 * 130}
+	want := Score{Crossings: 1, Bends: 4, Hits: 2, Overlaps: 1, Shared: 1, Touching: 2,
+		Length: 80 + 195 + 220 + 25 + 30 + 20, Width: 120, Height: 130, Area: 120 * 130}
 	if s != want {
 		t.Errorf("judged %+v, by hand %+v", s, want)
 	}

@@ -1,5 +1,5 @@
-// Package scripts gives tests a folder with fonts of other scripts in which they know what there is, whatever fonts the machine
-// has: Arabic, Hebrew, Devanagari and Thai, of Debian's package fonts-noto-core, and no other.
+// Package scripts gives tests a folder with fonts of other scripts in which they know what there is, whatever fonts the
+// machine has: Arabic, Hebrew, Devanagari and Thai, of Debian's package fonts-noto-core, and no other.
 package scripts
 
 import (
@@ -11,7 +11,8 @@ import (
 // from is where the package puts its fonts.
 const from = "/usr/share/fonts/truetype/noto"
 
-var names = []string{"NotoSansArabic-Regular.ttf", "NotoSansHebrew-Regular.ttf", "NotoSansDevanagari-Regular.ttf", "NotoSansThai-Regular.ttf"}
+var names = []string{"NotoSansArabic-Regular.ttf", "NotoSansHebrew-Regular.ttf", "NotoSansDevanagari-Regular.ttf",
+	"NotoSansThai-Regular.ttf"}
 
 // Folder makes a new folder with the fonts. Whoever asks for it removes it.
 func Folder() (string, error) {

@@ -14,7 +14,8 @@ import (
 // comparing is the command that tells what changed between two files of a map.
 func comparing() *cobra.Command {
 	var asJSON, asHTML bool
-	c := &cobra.Command{Use: "changes OLD NEW", Short: "Tell what of the work changed between two states of a map", Args: cobra.ExactArgs(2),
+	c := &cobra.Command{Use: "changes OLD NEW", Short: "Tell what of the work changed between two states of a map",
+		Args:    cobra.ExactArgs(2),
 		Long:    "Tell what of the work changed between two states of a map, in words. Things are matched by their ids; what only tidies the drawing is counted.",
 		Example: "  plaintracer changes before.tracer.json after.tracer.json --json",
 		RunE: func(c *cobra.Command, args []string) error {

@@ -55,11 +55,13 @@ func addDemo(s *house.House) error {
 		return err
 	}
 	if folder != "" {
-		if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: folder}, Right: account.Read}); err != nil {
+		if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: folder},
+			Right: account.Read}); err != nil {
 			return err
 		}
 		if ids[1] != "" {
-			if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: folder}, Person: ids[1], Right: account.Edit}); err != nil {
+			if err := s.Folders.Grant(account.Grant{Place: account.Place{Folder: folder}, Person: ids[1],
+				Right: account.Edit}); err != nil {
 				return err
 			}
 		}
@@ -75,13 +77,15 @@ func addDemo(s *house.House) error {
 	return err
 }
 
-// fillFields adds what the department wants to know of each step: the system it is done in, how long it takes and waits, and
-// what it costs.
+// fillFields adds what the department wants to know of each step: the system it is done in, how long it takes and
+// waits, and what it costs.
 func fillFields(m *model.Map) error {
 	edits := []edit.Edit{&edit.SetHead{Currency: new("EUR")}}
 	for i, f := range []model.Field{
-		{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register", "On paper"}},
-		{ID: "f-time", Name: "Time", Type: values.Duration}, {ID: "f-wait", Name: "Wait", Type: values.Duration}, {ID: "f-cost", Name: "Cost", Type: values.Money},
+		{ID: "f-system", Name: "System", Type: values.Choice,
+			Choices: []string{"Desk tool", "Asset register", "On paper"}},
+		{ID: "f-time", Name: "Time", Type: values.Duration}, {ID: "f-wait", Name: "Wait", Type: values.Duration},
+		{ID: "f-cost", Name: "Cost", Type: values.Money},
 	} {
 		edits = append(edits, &edit.AddField{Field: f, At: i})
 	}
@@ -170,7 +174,8 @@ func streetLight() *model.Map {
 	one := m.Sheets[0]
 	one.ID, one.Name = "report", "Report and diagnosis"
 	d := &drawer{s: one, p: "r"}
-	d.pool("Public works, street lighting", 40, "Resident", 110, "Service desk", 210, "Field crew", 120, "Stores", 110, "Grid operator", 120)
+	d.pool("Public works, street lighting", 40, "Resident", 110, "Service desk", 210, "Field crew", 120, "Stores", 110,
+		"Grid operator", 120)
 	c := [6]int{165, 317, 469, 621, 773, 925}
 
 	start := d.at(model.Terminator, c[0], 95, "A street light is out")

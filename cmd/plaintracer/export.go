@@ -73,7 +73,8 @@ func exporting() *cobra.Command {
 			return export(c, args[0], args[1:], format, said)
 		},
 	}
-	c.Flags().StringVar(&format, "format", "", "the format, where the name of a file does not say it: "+strings.Join(formatNames(), ", "))
+	c.Flags().StringVar(&format, "format", "", "the format, where the name of a file does not say it: "+
+		strings.Join(formatNames(), ", "))
 	c.Flags().StringVar(&templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
 	for _, choice := range exchange.Choices {
 		v := new(string)
@@ -88,11 +89,13 @@ func exporting() *cobra.Command {
 		if choice.Kind == exchange.Yes {
 			options = []string{"yes", "no"}
 		}
-		if err := c.RegisterFlagCompletionFunc(choice.Name, cobra.FixedCompletions(options, cobra.ShellCompDirectiveNoFileComp)); err != nil {
+		if err := c.RegisterFlagCompletionFunc(choice.Name, cobra.FixedCompletions(options,
+			cobra.ShellCompDirectiveNoFileComp)); err != nil {
 			panic(err) // two choices of one name
 		}
 	}
-	if err := c.RegisterFlagCompletionFunc("format", cobra.FixedCompletions(formatNames(), cobra.ShellCompDirectiveNoFileComp)); err != nil {
+	if err := c.RegisterFlagCompletionFunc("format", cobra.FixedCompletions(formatNames(),
+		cobra.ShellCompDirectiveNoFileComp)); err != nil {
 		panic(err)
 	}
 	return c

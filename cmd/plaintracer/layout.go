@@ -20,13 +20,15 @@ import (
 func layingOut() *cobra.Command {
 	var direction string
 	var deadline time.Duration
-	c := &cobra.Command{Use: "layout IN OUT", Short: "Lay out all sheets of a map, or make a map of a table of steps", Args: cobra.ExactArgs(2),
+	c := &cobra.Command{Use: "layout IN OUT", Short: "Lay out all sheets of a map, or make a map of a table of steps",
+		Args: cobra.ExactArgs(2),
 		Long: "Lay out all sheets of a map, or make a map of a table of steps: CSV, or the first sheet of an XLSX file, " +
 			"with the columns id, text, kind, lane, next. A map of a table gets the smallest paper from A4 up that holds it.",
 		Example: "  plaintracer layout steps.csv steps.tracer.json --direction down",
 		RunE:    func(_ *cobra.Command, args []string) error { return layOut(args, direction, deadline) }}
 	c.Flags().StringVar(&direction, "direction", "", "down or right")
-	c.Flags().DurationVar(&deadline, "deadline", 0, "give up after so long, such as 30s; it takes as long as it takes without")
+	c.Flags().DurationVar(&deadline, "deadline", 0,
+		"give up after so long, such as 30s; it takes as long as it takes without")
 	return c
 }
 
@@ -88,7 +90,8 @@ type progress struct {
 
 func newProgress(out *os.File, deadline time.Duration) *progress {
 	info, err := out.Stat()
-	return &progress{out: out, terminal: err == nil && info.Mode()&os.ModeCharDevice != 0, begun: time.Now(), deadline: deadline}
+	return &progress{out: out, terminal: err == nil && info.Mode()&os.ModeCharDevice != 0, begun: time.Now(),
+		deadline: deadline}
 }
 
 // tell shows how long it has taken, and reports whether there is time left.

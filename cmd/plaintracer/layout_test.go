@@ -33,8 +33,8 @@ func table(t *testing.T, steps int) string {
 	return file
 }
 
-// A table of steps that is laid out gets a paper that holds it; a map that is there already keeps its own. What takes longer than
-// the deadline writes nothing.
+// A table of steps that is laid out gets a paper that holds it; a map that is there already keeps its own. What takes
+// longer than the deadline writes nothing.
 func TestLayOutFindsThePaper(t *testing.T) {
 	for steps, want := range map[int]string{8: "A4", 24: "A4", 60: "A2"} {
 		out := filepath.Join(t.TempDir(), "out.tracer.json")
@@ -63,7 +63,8 @@ func TestLayOutFindsThePaper(t *testing.T) {
 		t.Fatal(err)
 	}
 	after, _ := os.ReadFile(file)
-	if a, b := bytes.Count(before, []byte(`"paper": "A4"`)), bytes.Count(after, []byte(`"paper": "A4"`)); a == 0 || a != b {
+	if a, b := bytes.Count(before, []byte(`"paper": "A4"`)), bytes.Count(after, []byte(`"paper": "A4"`)); a == 0 ||
+		a != b {
 		t.Errorf("%d sheets on A4 before, %d after", a, b)
 	}
 	out := filepath.Join(t.TempDir(), "late.tracer.json")

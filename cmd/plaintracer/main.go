@@ -57,7 +57,8 @@ func run(args []string, out io.Writer) error {
 
 // commands are those of the program.
 func commands() *cobra.Command {
-	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs, SilenceErrors: true, SilenceUsage: true,
+	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs,
+		SilenceErrors: true, SilenceUsage: true,
 		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the house sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() },
 		PersistentPreRunE: func(c *cobra.Command, _ []string) error {
@@ -70,9 +71,13 @@ func commands() *cobra.Command {
 			}
 			return nil
 		}}
-	root.PersistentFlags().StringSlice("fonts", nil, "folders with the fonts of other scripts, with commas between; those of the machine where none is given")
-	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true), serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(), comparing(), registering(),
-		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON", Args: cobra.ExactArgs(1),
+	root.PersistentFlags().StringSlice("fonts", nil,
+		"folders with the fonts of other scripts, with commas between; those of the machine where none is given")
+	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true),
+		serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(),
+		comparing(), registering(),
+		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON",
+			Args: cobra.ExactArgs(1),
 			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})
 	return root
 }
@@ -102,8 +107,10 @@ type service struct {
 func serving(name, short string, demo bool) *cobra.Command {
 	v := &service{demo: demo}
 	c := &cobra.Command{Use: name, Short: short, Args: cobra.NoArgs,
-		Long:    short + ".\n\nEvery flag can be given by the environment as well: --links as PLAINTRACER_LINKS, --tls-cert as PLAINTRACER_TLS_CERT.",
-		Example: "  plaintracer " + name + " --data maps --listen 0.0.0.0:8443 --tls-cert site.crt --tls-key site.key --address https://maps.town.example:8443",
+		Long: short +
+			".\n\nEvery flag can be given by the environment as well: --links as PLAINTRACER_LINKS, --tls-cert as PLAINTRACER_TLS_CERT.",
+		Example: "  plaintracer " + name +
+			" --data maps --listen 0.0.0.0:8443 --tls-cert site.crt --tls-key site.key --address https://maps.town.example:8443",
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := fromEnvironment(c); err != nil {
 				return err
@@ -115,26 +122,33 @@ func serving(name, short string, demo bool) *cobra.Command {
 	if demo { // a person reads the terminal
 		noted, as = "warn", demoPeople[0].Email
 	}
-	f.StringVar(&v.listen, "listen", "127.0.0.1:8080", "address to listen on; beyond this machine only with TLS, or behind a proxy")
-	f.StringVar(&v.address, "address", "", "where people find the application, such as https://maps.town.example; messages and links begin with it")
+	f.StringVar(&v.listen, "listen", "127.0.0.1:8080",
+		"address to listen on; beyond this machine only with TLS, or behind a proxy")
+	f.StringVar(&v.address, "address", "",
+		"where people find the application, such as https://maps.town.example; messages and links begin with it")
 	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
 	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
 	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
 	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")
 	f.StringVar(&v.tlsKey, "tls-key", "", "its key (PEM)")
 	f.StringVar(&v.logLevel, "log", noted, "what is noted on the standard error, as JSON: debug, info, warn, error")
-	f.StringSliceVar(&v.proxies, "proxy", nil, "address or network of a proxy by which the application is reached, such as 10.1.0.5 or 10.1.0.0/24, with commas between several: it is believed to say who asks (X-Forwarded-For, X-Forwarded-Proto, X-Forwarded-Host)")
+	f.StringSliceVar(&v.proxies, "proxy", nil,
+		"address or network of a proxy by which the application is reached, such as 10.1.0.5 or 10.1.0.0/24, with commas between several: it is believed to say who asks (X-Forwarded-For, X-Forwarded-Proto, X-Forwarded-Host)")
 	f.BoolVar(&v.behindProxy, "behind-proxy", false, "the same as --proxy 127.0.0.1,::1: a proxy on this machine")
-	f.StringVar(&v.as, "as", as, "on this machine only: take whoever is not signed in for the person with this address for mail")
+	f.StringVar(&v.as, "as", as,
+		"on this machine only: take whoever is not signed in for the person with this address for mail")
 	f.StringVar(&v.smtp.Address, "smtp", "", "server for mail, HOST:PORT; without it messages lie in the outbox")
 	f.StringVar(&v.smtp.From, "smtp-from", "", "address that messages come from")
 	f.StringVar(&v.smtp.Name, "smtp-name", "", "name to sign in to the server for mail with")
 	f.StringVar(&v.smtp.Password, "smtp-password", "", "password for that; better given by the environment")
 	f.BoolVar(&v.smtp.Plain, "smtp-plain", false, "the server for mail may be reached without TLS, on this machine")
-	f.StringVar(&v.directory.Issuer, "openid-issuer", "", "address of the house's directory, to sign in with (OpenID Connect)")
+	f.StringVar(&v.directory.Issuer, "openid-issuer", "",
+		"address of the house's directory, to sign in with (OpenID Connect)")
 	f.StringVar(&v.directory.Client, "openid-client", "", "how the directory knows this application")
-	f.StringVar(&v.directory.Secret, "openid-secret", "", "the secret it shares with the directory; better given by the environment")
-	f.BoolVar(&v.directory.Trusting, "openid-trusting", false, "the directory's addresses for mail are those of the people, also where it does not say whether it has verified them")
+	f.StringVar(&v.directory.Secret, "openid-secret", "",
+		"the secret it shares with the directory; better given by the environment")
+	f.BoolVar(&v.directory.Trusting, "openid-trusting", false,
+		"the directory's addresses for mail are those of the people, also where it does not say whether it has verified them")
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	return c
 }
@@ -295,7 +309,8 @@ const endTime = 5 * time.Second
 // backingUp and restoring are the commands that copy a data folder out and in.
 func backingUp() *cobra.Command {
 	var data string
-	c := &cobra.Command{Use: "backup OUT", Short: "Copy all maps to a file, while the application runs or not", Args: cobra.ExactArgs(1),
+	c := &cobra.Command{Use: "backup OUT", Short: "Copy all maps to a file, while the application runs or not",
+		Args:    cobra.ExactArgs(1),
 		Example: "  plaintracer backup /backups/maps-$(date +%F).db --data /var/lib/plaintracer",
 		RunE:    func(c *cobra.Command, args []string) error { return store.Backup(c.Context(), data, args[0]) }}
 	c.Flags().StringVar(&data, "data", "data", "folder that keeps the maps")
@@ -312,7 +327,8 @@ func restoring() *cobra.Command {
 	return c
 }
 
-// onlyPerson returns the id of the person with an address for mail. Where there is nobody yet, they become the first owner.
+// onlyPerson returns the id of the person with an address for mail. Where there is nobody yet, they become the first
+// owner.
 func onlyPerson(s *store.Store, email string) (string, error) {
 	p, _, err := s.People.ByMail(email)
 	if !errors.Is(err, store.ErrNotFound) {
@@ -342,7 +358,8 @@ func loopback(address string) (bool, error) {
 func bind(address string) (net.Listener, error) {
 	ln, err := net.Listen("tcp", address)
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, fmt.Errorf("the address %s is taken by another program; choose another, such as PORT=8090 LINKS=127.0.0.1:8091 make demo", address)
+		return nil,
+			fmt.Errorf("the address %s is taken by another program; choose another, such as PORT=8090 LINKS=127.0.0.1:8091 make demo", address)
 	}
 	return ln, err
 }
@@ -423,7 +440,8 @@ func printGeometry(args []string, out io.Writer) error {
 		g := sheetGeometry{ID: s.ID, Name: s.Name, W: pixels(d.Page.W), H: pixels(d.Page.H),
 			Symbols: []symbolGeometry{}, Connectors: []connectorGeometry{}, Lanes: []laneGeometry{}}
 		for _, sym := range s.Symbols {
-			one := symbolGeometry{ID: sym.ID, Kind: string(sym.Kind), Text: sym.Text, Number: facts.Numbers[sym.ID], boxGeometry: boxPixels(sym.Box)}
+			one := symbolGeometry{ID: sym.ID, Kind: string(sym.Kind), Text: sym.Text, Number: facts.Numbers[sym.ID],
+				boxGeometry: boxPixels(sym.Box)}
 			if lane := s.LaneOf(sym); lane != nil {
 				one.Lane = lane.ID
 			}

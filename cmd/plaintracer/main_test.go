@@ -45,7 +45,8 @@ func TestExportWritesPictures(t *testing.T) {
 		t.Errorf("the bitmap: %v", err)
 	}
 	for _, c := range [][]string{
-		{"export", file}, {"export", file, "x.gif"}, {"export", file, vector, "--sheet", "9"}, {"export", file, vector, "--scale", "-1"},
+		{"export", file}, {"export", file, "x.gif"}, {"export", file, vector, "--sheet", "9"},
+		{"export", file, vector, "--scale", "-1"},
 		{"export", "missing.tracer.json", vector}, {"geometry"}, {"paint"}, {"serve", "--listen", "0.0.0.0:0"},
 	} {
 		if err := run(c, &bytes.Buffer{}); err == nil {
@@ -60,7 +61,8 @@ func TestExportMakesSeveralFiles(t *testing.T) {
 	dir := t.TempDir()
 	in := func(name string) string { return filepath.Join(dir, name) }
 	var out bytes.Buffer
-	if err := run([]string{"export", written(t), in("a.pdf"), in("a.procedure.html"), in("a.xlsx"), in("a.md")}, &out); err != nil {
+	if err := run([]string{"export", written(t), in("a.pdf"), in("a.procedure.html"), in("a.xlsx"), in("a.md")},
+		&out); err != nil {
 		t.Fatal(err)
 	}
 	if err := run([]string{"export", in("a.pdf"), in("again.tracer.json")}, &out); err != nil {
@@ -70,7 +72,8 @@ func TestExportMakesSeveralFiles(t *testing.T) {
 	if again, err := os.ReadFile(in("again.tracer.json")); err != nil || !bytes.Equal(again, before) {
 		t.Errorf("the map came back as other bytes: %v", err)
 	}
-	if err := run([]string{"export", in("a.pdf"), "-", "--format", "register-csv"}, &out); err != nil || !strings.Contains(out.String(), "Look up the pole number") {
+	if err := run([]string{"export", in("a.pdf"), "-", "--format", "register-csv"}, &out); err != nil ||
+		!strings.Contains(out.String(), "Look up the pole number") {
 		t.Errorf("%v: %s", err, &out)
 	}
 	// The register goes out as a table, with the ids last; a table of steps is laid out, from a spreadsheet too.
@@ -79,13 +82,17 @@ func TestExportMakesSeveralFiles(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if table, err := os.ReadFile(in("r.tsv")); err != nil || !strings.Contains(string(table), "Number\tStep\tKind") || !strings.Contains(string(table), "\tid\r\n") {
+	if table, err := os.ReadFile(in("r.tsv")); err != nil || !strings.Contains(string(table), "Number\tStep\tKind") ||
+		!strings.Contains(string(table), "\tid\r\n") {
 		t.Errorf("the register is %.200s, %v", table, err)
 	}
 	for _, c := range [][]string{
-		{"register", written(t), in("r.pdf")}, {"register", in("a.md"), in("r.csv")}, {"register", written(t), in("s.csv"), "--separator", "bar"},
-		{"export", written(t), in("b.svg"), in("b.gif")}, {"export", written(t), in("b.svg"), in("b.pdf"), "--paper", "A0"}, {"export", written(t), "-"},
-		{"export", written(t), in("b.svg"), filepath.Join(dir, "no", "such", "folder.svg")}, {"export", written(t), in("b.md"), "--pictures", "yes"}, {"export", in("a.md"), in("b.svg")},
+		{"register", written(t), in("r.pdf")}, {"register", in("a.md"), in("r.csv")},
+		{"register", written(t), in("s.csv"), "--separator", "bar"},
+		{"export", written(t), in("b.svg"), in("b.gif")}, {"export", written(t), in("b.svg"), in("b.pdf"), "--paper",
+			"A0"}, {"export", written(t), "-"},
+		{"export", written(t), in("b.svg"), filepath.Join(dir, "no", "such", "folder.svg")},
+		{"export", written(t), in("b.md"), "--pictures", "yes"}, {"export", in("a.md"), in("b.svg")},
 	} {
 		if err := run(c, &out); err == nil {
 			t.Errorf("%v is taken", c)
@@ -161,7 +168,8 @@ func check(m *model.Map) string {
 				for k := 1; k < len(a.Points); k++ {
 					for l := 1; l < len(b.Points); l++ {
 						p, q, r, u := a.Points[k-1], a.Points[k], b.Points[l-1], b.Points[l]
-						if (p.X == q.X) != (r.X == u.X) && min(p.X, q.X) < max(r.X, u.X) && min(r.X, u.X) < max(p.X, q.X) &&
+						if (p.X == q.X) != (r.X == u.X) && min(p.X, q.X) < max(r.X, u.X) &&
+							min(r.X, u.X) < max(p.X, q.X) &&
 							min(p.Y, q.Y) < max(r.Y, u.Y) && min(r.Y, u.Y) < max(p.Y, q.Y) {
 							out.WriteString("two connectors cross on " + s.Name + "\n")
 						}

@@ -46,7 +46,8 @@ func inflated(t *testing.T, path string) []byte {
 func TestOlderDatabasesOpen(t *testing.T) {
 	for _, name := range older {
 		folder := t.TempDir()
-		if err := os.WriteFile(filepath.Join(folder, "plaintracer.db"), inflated(t, name+"/plaintracer.db.gz"), 0o600); err != nil {
+		if err := os.WriteFile(filepath.Join(folder, "plaintracer.db"), inflated(t, name+"/plaintracer.db.gz"),
+			0o600); err != nil {
 			t.Fatal(err)
 		}
 		var maps []struct {
@@ -78,7 +79,8 @@ func TestOlderDatabasesOpen(t *testing.T) {
 					t.Fatal(err)
 				}
 				if !bytes.Equal(got, want.Bytes()) || revision != was.Revision+2*pass || d.Damage() != "" {
-					t.Errorf("%s: %q is at revision %d, not %d; damage %q; it is\n%s\nnot\n%s", name, was.Title, revision, was.Revision+2*pass, d.Damage(), got, want.Bytes())
+					t.Errorf("%s: %q is at revision %d, not %d; damage %q; it is\n%s\nnot\n%s", name, was.Title,
+						revision, was.Revision+2*pass, d.Damage(), got, want.Bytes())
 				}
 				for i, sheet := range m.Sheets {
 					picture, err := svg.Write(scene.Draw(m, sheet), svg.Options{})

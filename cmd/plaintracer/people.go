@@ -19,10 +19,12 @@ const ticketTime = 24 * time.Hour
 // people are the commands for the people of the house. They work while the application runs.
 func people() *cobra.Command {
 	var data, address, name, role string
-	c := &cobra.Command{Use: "people", Short: "List, add and reset the people of the house, while the application runs or not", Args: cobra.NoArgs,
+	c := &cobra.Command{Use: "people",
+		Short: "List, add and reset the people of the house, while the application runs or not", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	c.PersistentFlags().StringVar(&data, "data", "data", "folder that keeps the maps")
-	c.PersistentFlags().StringVar(&address, "address", "http://127.0.0.1:8080", "where people find the application; the links that are printed begin with it")
+	c.PersistentFlags().StringVar(&address, "address", "http://127.0.0.1:8080",
+		"where people find the application; the links that are printed begin with it")
 	in := func(do func(s *store.Store, out io.Writer, email string) error) func(*cobra.Command, []string) error {
 		return func(c *cobra.Command, args []string) error {
 			s, err := store.OpenBeside(data)
@@ -33,7 +35,8 @@ func people() *cobra.Command {
 			return do(s, c.OutOrStdout(), append(args, "")[0])
 		}
 	}
-	add := &cobra.Command{Use: "add ADDRESS", Short: "Add a person, and print the link by which they choose a password", Args: cobra.ExactArgs(1),
+	add := &cobra.Command{Use: "add ADDRESS", Short: "Add a person, and print the link by which they choose a password",
+		Args:    cobra.ExactArgs(1),
 		Example: "  plaintracer people add ida.brandt@town.example --name \"Ida Brandt\" --role owner --data /var/lib/plaintracer",
 		RunE: in(func(s *store.Store, out io.Writer, email string) error {
 			if role != string(account.Owner) && role != string(account.Member) {
@@ -50,13 +53,15 @@ func people() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return errors.Join(s.Audit.Note(store.Event{Who: "the command line", What: "added a person as " + role, About: email, Origin: "this machine"}), ticket(s, out, id, address, store.Invitation, "/invited/"))
+			return errors.Join(s.Audit.Note(store.Event{Who: "the command line", What: "added a person as " + role,
+				About: email, Origin: "this machine"}), ticket(s, out, id, address, store.Invitation, "/invited/"))
 		})}
 	add.Flags().StringVar(&name, "name", "", "what the person is called")
 	add.Flags().StringVar(&role, "role", string(account.Member), "owner or member of the house")
 	c.AddCommand(add,
 		&cobra.Command{Use: "list", Short: "List the people of the house", Args: cobra.NoArgs, RunE: in(listPeople)},
-		&cobra.Command{Use: "reset ADDRESS", Short: "Print a link by which a person chooses a new password", Args: cobra.ExactArgs(1),
+		&cobra.Command{Use: "reset ADDRESS", Short: "Print a link by which a person chooses a new password",
+			Args: cobra.ExactArgs(1),
 			RunE: in(func(s *store.Store, out io.Writer, email string) error {
 				p, _, err := s.People.ByMail(email)
 				if errors.Is(err, store.ErrNotFound) {
@@ -65,7 +70,9 @@ func people() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				return errors.Join(s.Audit.Note(store.Event{Who: "the command line", What: "made a link for a new password", About: p.Email, Origin: "this machine"}), ticket(s, out, p.ID, address, store.NewWord, "/reset/"))
+				return errors.Join(s.Audit.Note(store.Event{Who: "the command line",
+					What: "made a link for a new password", About: p.Email, Origin: "this machine"}),
+					ticket(s, out, p.ID, address, store.NewWord, "/reset/"))
 			})})
 	return c
 }
@@ -74,7 +81,8 @@ func ticket(s *store.Store, out io.Writer, person, address, purpose, path string
 	until := time.Now().Add(ticketTime)
 	token, err := s.Sessions.NewTicket(purpose, person, until)
 	if err == nil {
-		_, err = fmt.Fprintf(out, "Good once, until %s:\n%s%s%s\n", until.Format("2 January 2006, 15:04"), address, path, token)
+		_, err = fmt.Fprintf(out, "Good once, until %s:\n%s%s%s\n", until.Format("2 January 2006, 15:04"), address,
+			path, token)
 	}
 	return err
 }

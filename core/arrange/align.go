@@ -71,7 +71,8 @@ func Distribute(boxes []edit.Place, across, centres bool) []edit.Place {
 	}
 	list := slices.Clone(boxes)
 	slices.SortStableFunc(list, func(a, b edit.Place) int {
-		return cmp.Or(cmp.Compare(begin(a.Box, across)+end(a.Box, across), begin(b.Box, across)+end(b.Box, across)), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(begin(a.Box, across)+end(a.Box, across), begin(b.Box, across)+end(b.Box, across)),
+			cmp.Compare(a.ID, b.ID))
 	})
 	last := len(list) - 1
 	free := start(list[last].Box) - start(list[0].Box) - size(list[0].Box)

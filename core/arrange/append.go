@@ -33,7 +33,8 @@ func Append(m *model.Map, s *model.Sheet, from *model.Symbol, kind model.Kind) (
 // stays on the page, or no row has room.
 func nextRow(s *model.Sheet, from *model.Symbol, b geometry.Box, down bool) (geometry.Box, bool) {
 	page := s.Area().Turned(down)
-	if pool, _ := s.LaneAt(from.Centre()); pool != nil || !s.Area().Holds(from.Box) || b.Turned(down).Right() <= page.Right() {
+	if pool, _ := s.LaneAt(from.Centre()); pool != nil || !s.Area().Holds(from.Box) ||
+		b.Turned(down).Right() <= page.Right() {
 		return b, false
 	}
 	row, own := from.Box.Turned(down), b.Turned(down)
@@ -64,10 +65,12 @@ func turnedEdits(edits []edit.Edit) []edit.Edit {
 
 func after(s *model.Sheet, from *model.Symbol, w, h int, down bool) (geometry.Box, []edit.Edit) {
 	c := from.Centre()
-	ahead, aside := geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h), geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h)
+	ahead, aside := geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h),
+		geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h)
 	other := geometry.Around(geometry.Point{X: c.X, Y: from.Y - Gap - h/2}, w, h)
 	if down {
-		ahead, aside = geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h), geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h)
+		ahead, aside = geometry.Around(geometry.Point{X: c.X, Y: from.Bottom() + Gap + h/2}, w, h),
+			geometry.Around(geometry.Point{X: from.Right() + Gap + w/2, Y: c.Y}, w, h)
 		other = geometry.Around(geometry.Point{X: from.X - Gap - w/2, Y: c.Y}, w, h)
 	}
 	pool, lane := s.LaneAt(c)
@@ -104,7 +107,9 @@ func after(s *model.Sheet, from *model.Symbol, w, h int, down bool) (geometry.Bo
 		b, push = ahead, pushFrom(s, true, from.Bottom(), ahead)
 	case free(aside):
 		b = aside
-	case free(other) && (pool == nil && other.Y >= 0 && other.X >= 0 || pool != nil && pool.LaneBox(lane).Y+model.LanePad <= other.Y && other.X >= pool.Content()):
+	case free(other) &&
+		(pool == nil && other.Y >= 0 && other.X >= 0 || pool != nil && pool.LaneBox(lane).Y+model.LanePad <= other.Y &&
+			other.X >= pool.Content()):
 		b = other
 	case !taken(aside) && down:
 		b, push = aside, pushFrom(s, false, from.Right(), aside)
@@ -136,7 +141,8 @@ func pushFrom(s *model.Sheet, down bool, beyond int, b geometry.Box) []edit.Edit
 	need := b.Grown(Grid)
 	at, found := 0, false
 	for _, o := range s.Symbols {
-		if o.Meets(need) && !symbols.Of(o.Kind).Hollow && middle(o.Box, across) > beyond && (!found || begin(o.Box, across) < at) {
+		if o.Meets(need) && !symbols.Of(o.Kind).Hollow && middle(o.Box, across) > beyond &&
+			(!found || begin(o.Box, across) < at) {
 			at, found = begin(o.Box, across), true
 		}
 	}
@@ -174,7 +180,8 @@ func freeAmong(list []*model.Symbol, b geometry.Box) bool {
 // room returns the edits that let a lane and its pool hold the box.
 func room(s *model.Sheet, pool *model.Pool, lane int, b geometry.Box) []edit.Edit {
 	var edits []edit.Edit
-	if h := b.Bottom() + model.LanePad - pool.LaneBox(lane).Y; h > pool.Lanes[lane].H && b.Centre().Y >= pool.LaneBox(lane).Y {
+	if h := b.Bottom() + model.LanePad - pool.LaneBox(lane).Y; h > pool.Lanes[lane].H &&
+		b.Centre().Y >= pool.LaneBox(lane).Y {
 		edits = append(edits, &edit.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[lane].ID, H: &h})
 	}
 	return append(edits, grow(s, pool, b)...)

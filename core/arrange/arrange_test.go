@@ -17,7 +17,9 @@ const px = geometry.Px
 func random(r *rand.Rand, n int) []edit.Place {
 	var out []edit.Place
 	for i := range n {
-		out = append(out, edit.Place{ID: fmt.Sprint(i), Box: geometry.Box{X: r.IntN(100000), Y: r.IntN(100000), W: 2000 + r.IntN(9000), H: 2000 + r.IntN(9000)}})
+		out = append(out,
+			edit.Place{ID: fmt.Sprint(i), Box: geometry.Box{X: r.IntN(100000), Y: r.IntN(100000),
+				W: 2000 + r.IntN(9000), H: 2000 + r.IntN(9000)}})
 	}
 	return out
 }
@@ -42,10 +44,12 @@ func TestFreePlaceLiesOnNothing(t *testing.T) {
 	for n := range 400 {
 		s := &model.Sheet{SheetHead: model.SheetHead{Paper: "A3", Across: true}}
 		if n%2 == 0 {
-			s.Pools = []*model.Pool{{ID: "p", W: 1400 * px, Lanes: []model.Lane{{ID: "a", H: 300 * px}, {ID: "b", H: 300 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", W: 1400 * px, Lanes: []model.Lane{{ID: "a", H: 300 * px},
+				{ID: "b", H: 300 * px}}}}
 		}
 		for i := range 1 + r.IntN(14) {
-			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint(i), Kind: model.Process, Box: geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint(i), Kind: model.Process,
+				Box: geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}})
 		}
 		b := geometry.Box{X: (80 + r.IntN(1200)) * px, Y: r.IntN(520) * px, W: 120 * px, H: 80 * px}
 		got := arrange.Free(s, b)
@@ -71,7 +75,8 @@ func TestAlignBringsEdgesTogetherAndIsIdempotent(t *testing.T) {
 		arrange.Left: func(b geometry.Box) int { return b.X }, arrange.Right: geometry.Box.Right,
 		arrange.Top: func(b geometry.Box) int { return b.Y }, arrange.Bottom: geometry.Box.Bottom,
 		// Twice the middle, so that a half is not lost.
-		arrange.Centre: func(b geometry.Box) int { return 2*b.X + b.W }, arrange.Middle: func(b geometry.Box) int { return 2*b.Y + b.H },
+		arrange.Centre: func(b geometry.Box) int { return 2*b.X + b.W },
+		arrange.Middle: func(b geometry.Box) int { return 2*b.Y + b.H },
 	}
 	r := rand.New(rand.NewPCG(5, 6))
 	for range 200 {
@@ -125,7 +130,8 @@ func TestDistributeMakesGapsEqualAndKeepsTheOrder(t *testing.T) {
 }
 
 func TestSnapLinesUpWithinReachOnly(t *testing.T) {
-	others := []geometry.Box{{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}, {X: 260 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}
+	others := []geometry.Box{{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px},
+		{X: 260 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}
 	near := geometry.Box{X: 423 * px, Y: 104 * px, W: 120 * px, H: 80 * px}
 	d, guides := arrange.Snap(near, others, 6*px, true)
 	if got := near.Moved(d); got.Y != 100*px || got.X != 420*px {
@@ -147,10 +153,13 @@ func TestAppendedStepsStandFreeAndInLine(t *testing.T) {
 		m := model.New("", model.Rightwards, "A4", true)
 		s := m.Sheets[0]
 		if lanes {
-			s.Pools = []*model.Pool{{ID: "p", W: 500 * px, Lanes: []model.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}}}}
-			s.Symbols = append(s.Symbols, &model.Symbol{ID: "below", Kind: model.Process, Box: geometry.Box{X: 240 * px, Y: 110 * px, W: 120 * px, H: 80 * px}})
+			s.Pools = []*model.Pool{{ID: "p", W: 500 * px, Lanes: []model.Lane{{ID: "a", H: 100 * px},
+				{ID: "b", H: 100 * px}}}}
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: "below", Kind: model.Process,
+				Box: geometry.Box{X: 240 * px, Y: 110 * px, W: 120 * px, H: 80 * px}})
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: "0", Kind: model.Decision, Box: geometry.Box{X: 80 * px, Y: 10 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "0", Kind: model.Decision,
+			Box: geometry.Box{X: 80 * px, Y: 10 * px, W: 120 * px, H: 80 * px}})
 		from := "0"
 		for i := 1; i < 9; i++ {
 			if i == 4 {
@@ -158,7 +167,8 @@ func TestAppendedStepsStandFreeAndInLine(t *testing.T) {
 			}
 			box, edits := arrange.Append(m, s, s.Symbol(from), model.Process)
 			id := fmt.Sprint(i)
-			edits = append(edits, &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: box}}})
+			edits = append(edits,
+				&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: box}}})
 			if _, err := edit.Apply(m, edit.Together("append", edits...)); err != nil {
 				t.Fatal(err)
 			}

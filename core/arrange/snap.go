@@ -81,7 +81,8 @@ func gapSnap(box geometry.Box, others []geometry.Box, within int, across bool) (
 			continue
 		}
 		for _, o := range row {
-			for _, d := range [...]int{end(o, across) + gap - begin(box, across), begin(o, across) - gap - end(box, across)} {
+			for _, d := range [...]int{end(o, across) + gap - begin(box, across),
+				begin(o, across) - gap - end(box, across)} {
 				if geometry.Abs(d) < geometry.Abs(best) {
 					best, found = d, true
 				}
@@ -134,9 +135,11 @@ func guides(box geometry.Box, others []geometry.Box, okX, okY bool) []Guide {
 			return false
 		}
 		if across {
-			out = append(out, Guide{From: geometry.Point{X: coord, Y: lo - Grid}, To: geometry.Point{X: coord, Y: hi + Grid}})
+			out = append(out, Guide{From: geometry.Point{X: coord, Y: lo - Grid},
+				To: geometry.Point{X: coord, Y: hi + Grid}})
 		} else {
-			out = append(out, Guide{From: geometry.Point{X: lo - Grid, Y: coord}, To: geometry.Point{X: hi + Grid, Y: coord}})
+			out = append(out, Guide{From: geometry.Point{X: lo - Grid, Y: coord},
+				To: geometry.Point{X: hi + Grid, Y: coord}})
 		}
 		return true
 	}
@@ -146,8 +149,10 @@ func guides(box geometry.Box, others []geometry.Box, okX, okY bool) []Guide {
 		}
 		across := axis.across
 		middle := (begin(box, across) + end(box, across)) / 2
-		first := line(across, func(o geometry.Box) (int, bool) { return begin(box, across), begin(o, across) == begin(box, across) })
-		last := line(across, func(o geometry.Box) (int, bool) { return end(box, across), end(o, across) == end(box, across) })
+		first := line(across,
+			func(o geometry.Box) (int, bool) { return begin(box, across), begin(o, across) == begin(box, across) })
+		last := line(across,
+			func(o geometry.Box) (int, bool) { return end(box, across), end(o, across) == end(box, across) })
 		if !first && !last { // a line through the middle runs through the words
 			line(across, func(o geometry.Box) (int, bool) {
 				return middle, (begin(o, across)+end(o, across))/2 == middle

@@ -142,7 +142,8 @@ func straightenOnce(list []*piece) {
 func lines(list []*piece, across bool, together func(a, b *piece) bool) [][]*piece {
 	list = slices.Clone(list)
 	slices.SortStableFunc(list, func(a, b *piece) int {
-		return cmp.Or(cmp.Compare(middle(a.box, across), middle(b.box, across)), cmp.Compare(begin(a.box, !across), begin(b.box, !across)), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(middle(a.box, across), middle(b.box, across)),
+			cmp.Compare(begin(a.box, !across), begin(b.box, !across)), cmp.Compare(a.ID, b.ID))
 	})
 	var out [][]*piece
 	for _, p := range list {
@@ -245,7 +246,8 @@ func space(lines [][]*piece, across bool, beside func(a, b *piece) bool) {
 		slices.Sort(gaps)
 		median := gaps[(len(gaps)-1)/2]
 		often := mode(gaps)
-		straight := gaps[0] >= leastGap && (2*median <= 5*gaps[0] && slices.Equal(set(gaps[0]), at) || slices.Equal(set(often), at))
+		straight := gaps[0] >= leastGap && (2*median <= 5*gaps[0] && slices.Equal(set(gaps[0]), at) ||
+			slices.Equal(set(often), at))
 		if !straight {
 			gap := geometry.Snap(median, Grid/2)
 			if geometry.Abs(often-median) <= Grid/4 { // what most of them have already stays

@@ -16,7 +16,8 @@ import (
 var sizes = []struct {
 	kind model.Kind
 	w, h int
-}{{model.Process, 120, 80}, {model.Decision, 120, 80}, {model.Terminator, 120, 45}, {model.Reference, 38, 38}, {model.Document, 120, 80}}
+}{{model.Process, 120, 80}, {model.Decision, 120, 80}, {model.Terminator, 120, 45}, {model.Reference, 38, 38},
+	{model.Document, 120, 80}}
 
 // jumbled returns a sheet of rows and columns, some places empty, every symbol
 // put off its place by up to so many pixels, and the row and column of each.
@@ -99,7 +100,8 @@ func TestStraightenMakesRowsAndColumnsExact(t *testing.T) {
 				// Only where both are as wide as the widest: the gap of columns
 				// is measured between those that share a row.
 				a, b := lines[k-1], lines[k]
-				if most := 120 * px; name == "columns" && a[1]-a[0] == most && b[1]-b[0] == most || name == "rows" && a[1]-a[0] == 80*px && b[1]-b[0] == 80*px {
+				if most := 120 * px; name == "columns" && a[1]-a[0] == most && b[1]-b[0] == most ||
+					name == "rows" && a[1]-a[0] == 80*px && b[1]-b[0] == 80*px {
 					gaps = append(gaps, b[0]-a[1])
 				}
 			}
@@ -135,12 +137,14 @@ func TestStraightenKeepsTheArrangementOfAnything(t *testing.T) {
 		m := model.New("", model.Rightwards, "A4", true)
 		s := m.Sheets[0]
 		if n%2 == 0 {
-			s.Pools = []*model.Pool{{ID: "p", X: 0, Y: 0, W: 3000 * px, Lanes: []model.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 400 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", X: 0, Y: 0, W: 3000 * px,
+				Lanes: []model.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 400 * px}}}}
 		}
 		spread := 200 + r.IntN(800)
 		for i := range 2 + r.IntN(12) {
 			k := sizes[r.IntN(len(sizes))]
-			box := geometry.Around(geometry.Point{X: (100 + r.IntN(spread)) * px, Y: (60 + r.IntN(min(spread, 680))) * px}, k.w*px, k.h*px)
+			box := geometry.Around(geometry.Point{X: (100 + r.IntN(spread)) * px,
+				Y: (60 + r.IntN(min(spread, 680))) * px}, k.w*px, k.h*px)
 			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprintf("s%02d", i), Kind: k.kind, Box: box})
 		}
 		lanes := map[string]*model.Lane{}
@@ -200,7 +204,8 @@ func TestSpaceOpensAndCloses(t *testing.T) {
 		m := model.New("", model.Rightwards, "A3", true)
 		m.Sheets[0] = s
 		if n%2 == 0 {
-			s.Pools = []*model.Pool{{ID: "p", X: 0, Y: 0, W: 2200 * px, Lanes: []model.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 700 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", X: 0, Y: 0, W: 2200 * px,
+				Lanes: []model.Lane{{ID: "a", H: 400 * px}, {ID: "b", H: 700 * px}}}}
 			if _, err := edit.Apply(m, &edit.MoveItems{Sheet: s.ID, IDs: []string{s.Symbols[0].ID}}); err != nil {
 				t.Fatal(err)
 			}

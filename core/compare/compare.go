@@ -1,9 +1,9 @@
-// Package compare says what of the work changed between two states of a map: steps, connectors, lanes, stages and sheets,
-// matched by their ids. What only tidies the drawing is counted, not listed.
+// Package compare says what of the work changed between two states of a map: steps, connectors, lanes, stages and
+// sheets, matched by their ids. What only tidies the drawing is counted, not listed.
 //
-// Facts returns what a map says of the work, Maps the changes that lead from one to the other. A change of a thing that was
-// added or removed holds all that is said of it, so that the changes applied to the facts of the one map give those of the
-// other.
+// Facts returns what a map says of the work, Maps the changes that lead from one to the other. A change of a thing that
+// was added or removed holds all that is said of it, so that the changes applied to the facts of the one map give those
+// of the other.
 package compare
 
 import (
@@ -39,11 +39,16 @@ type Facts map[Thing]map[string]string
 
 // The attributes, each with how a change of it is told.
 var attributes = []struct{ name, told string }{
-	{"sheet", "moved to the sheet"}, {"lane", "moved to the lane"}, {"stage", "moved to the stage"}, {"kind", "is now a"}, {"owner", "is now done by"},
-	{"text", "reworded"}, {"number", "has the number"}, {"from", "begins at"}, {"to", "leads to"}, {"answer", "has the answer"}, {"at its beginning", "says at its beginning"},
-	{"at its end", "says at its end"}, {"name", "is called"}, {"part of", "is part of"}, {"place", "stands in place"}, {"title", "is called"}, {"answers", "has the answer words"},
-	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"}, {"author", "says as its author"}, {"version", "says as its version"},
-	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
+	{"sheet", "moved to the sheet"}, {"lane", "moved to the lane"}, {"stage", "moved to the stage"},
+	{"kind", "is now a"}, {"owner", "is now done by"},
+	{"text", "reworded"}, {"number", "has the number"}, {"from", "begins at"}, {"to", "leads to"},
+	{"answer", "has the answer"}, {"at its beginning", "says at its beginning"},
+	{"at its end", "says at its end"}, {"name", "is called"}, {"part of", "is part of"}, {"place", "stands in place"},
+	{"title", "is called"}, {"answers", "has the answer words"},
+	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"},
+	{"author", "says as its author"}, {"version", "says as its version"},
+	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"},
+	{"numbering", "is numbered"}, {"held", "has its numbers held since"},
 	{"currency", "counts its money in"},
 }
 
@@ -68,8 +73,11 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 		}
 	}
 	h := m.Heading
-	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction", map[model.Direction]string{model.Downwards: "from top to bottom"}[m.Direction],
-		"project", model.Flat(h.Project), "process", model.Flat(h.Process), "author", model.Flat(h.Author), "version", model.Flat(h.Version), "purpose", model.Flat(h.Purpose), "scope", model.Flat(h.Scope), "held", m.Held.Since, "currency", m.Currency)
+	put(TheMap, "", "title", m.Title, "answers", strings.Join(m.Answers, ", "), "direction",
+		map[model.Direction]string{model.Downwards: "from top to bottom"}[m.Direction],
+		"project", model.Flat(h.Project), "process", model.Flat(h.Process), "author", model.Flat(h.Author), "version",
+		model.Flat(h.Version), "purpose", model.Flat(h.Purpose), "scope", model.Flat(h.Scope), "held", m.Held.Since,
+		"currency", m.Currency)
 	if m.Numbering.Scheme != model.Plain {
 		put(TheMap, "", "numbering", numbering.Name(m.Numbering.Scheme))
 	}
@@ -90,7 +98,8 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 			}
 		}
 		for _, sym := range s.Symbols {
-			put(Step, sym.ID, "text", model.Flat(sym.Text), "kind", symbols.Of(sym.Kind).Name, "sheet", s.Name, "number", numbers[sym.ID])
+			put(Step, sym.ID, "text", model.Flat(sym.Text), "kind", symbols.Of(sym.Kind).Name, "sheet", s.Name,
+				"number", numbers[sym.ID])
 			if lane := s.LaneOf(sym); lane != nil {
 				put(Step, sym.ID, "lane", lane.Name)
 			} else {
@@ -104,7 +113,8 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 			}
 		}
 		for _, c := range s.Connectors {
-			put(Connector, c.ID, "from", end(c.From), "to", end(c.To), "answer", model.Flat(c.Text), "at its beginning", model.Flat(c.FromText), "at its end", model.Flat(c.ToText))
+			put(Connector, c.ID, "from", end(c.From), "to", end(c.To), "answer", model.Flat(c.Text), "at its beginning",
+				model.Flat(c.FromText), "at its end", model.Flat(c.ToText))
 		}
 	}
 	return f
@@ -167,7 +177,8 @@ func Maps(before, after *model.Map) Report {
 		default:
 			for _, name := range namesOf(old, now) {
 				if old[name] != now[name] {
-					c := Change{Kind: Changed, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Attribute: name, Old: old[name], New: now[name]}
+					c := Change{Kind: Changed, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Attribute: name,
+						Old: old[name], New: now[name]}
 					if name == "text" { // it is known by what it was called
 						c.Of = w.of(t)
 					}
@@ -180,7 +191,8 @@ func Maps(before, after *model.Map) Report {
 	return r
 }
 
-// namesOf are the attributes of a thing in two states, in the order in which they are told: those of every map, then the fields.
+// namesOf are the attributes of a thing in two states, in the order in which they are told: those of every map, then
+// the fields.
 func namesOf(old, now map[string]string) (list []string) {
 	for _, a := range attributes {
 		list = append(list, a.name)
@@ -274,8 +286,8 @@ func quoted(text string) string {
 	return " “" + text + "”"
 }
 
-// order returns all things of two maps: the map, its sheets, pools, lanes and stages, then the steps in the order of the
-// flow, what was removed at its old place, and the connectors.
+// order returns all things of two maps: the map, its sheets, pools, lanes and stages, then the steps in the order of
+// the flow, what was removed at its old place, and the connectors.
 func order(was, is *naming) []Thing {
 	rank := map[string]int{TheMap: 0, Sheet: 1, Pool: 2, Lane: 3, Stage: 4, Field: 5, Step: 6, Connector: 7}
 	place := map[string]int{}
@@ -342,7 +354,8 @@ func (r *Report) count(before, after *model.Map) {
 			}
 			a, b := *was, *sym
 			a.Text, b.Text = "", ""
-			a.Values, b.Values, a.Kept, b.Kept, a.Pinned, b.Pinned, a.Uncounted, b.Uncounted = nil, nil, "", "", "", "", false, false
+			a.Values, b.Values, a.Kept, b.Kept, a.Pinned, b.Pinned, a.Uncounted, b.Uncounted = nil, nil, "", "", "", "",
+				false, false
 			switch {
 			case a.Box != b.Box:
 				r.Tidied++

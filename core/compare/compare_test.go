@@ -16,12 +16,15 @@ import (
 func sketch(n int) *model.Map {
 	m := model.New("Lend a bike", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = append(s.Pools, &model.Pool{ID: "p", Title: "Works", X: 4000, Y: 4000, W: 140000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}}})
+	s.Pools = append(s.Pools, &model.Pool{ID: "p", Title: "Works", X: 4000, Y: 4000, W: 140000,
+		Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}}})
 	for i := range n {
-		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Do thing ", i), Box: geometry.Box{X: 12000 + i*16000, Y: 6000 + i%2*20000, W: 12000, H: 6000}}
+		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Do thing ", i),
+			Box: geometry.Box{X: 12000 + i*16000, Y: 6000 + i%2*20000, W: 12000, H: 6000}}
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	return m
@@ -61,8 +64,8 @@ func must(t *testing.T, m *model.Map, e edit.Edit) {
 	}
 }
 
-// The changes applied to what one map says give what the other says, over random edits; there are none exactly when both
-// say the same; and what only moves within its lane, or looks otherwise, is counted and not listed.
+// The changes applied to what one map says give what the other says, over random edits; there are none exactly when
+// both say the same; and what only moves within its lane, or looks otherwise, is counted and not listed.
 func TestChangesLeadFromOneToTheOther(t *testing.T) {
 	r := rand.New(rand.NewPCG(20, 1))
 	for round := range 400 {
@@ -78,21 +81,31 @@ func TestChangesLeadFromOneToTheOther(t *testing.T) {
 			line := s.Connectors[r.IntN(len(s.Connectors))].ID
 			emphasis, lane := true, fmt.Sprint("Lane ", r.IntN(3))
 			edits := []edit.Edit{
-				&edit.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{X: 100 * (r.IntN(9) - 4), Y: 100 * (r.IntN(9) - 4)}},
+				&edit.MoveItems{Sheet: s.ID, IDs: []string{id},
+					By: geometry.Point{X: 100 * (r.IntN(9) - 4), Y: 100 * (r.IntN(9) - 4)}},
 				&edit.SetStyle{Sheet: s.ID, IDs: []string{id}, Emphasis: &emphasis},
 				&edit.SetText{Sheet: s.ID, ID: id, Text: fmt.Sprint("Other words ", r.IntN(3))},
 				&edit.SetText{Sheet: s.ID, ID: line, Text: []string{"Yes", "No", ""}[r.IntN(3)]},
-				&edit.SetKind{Sheet: s.ID, ID: id, Kind: []model.Kind{model.Decision, model.Document, model.Process}[r.IntN(3)]},
+				&edit.SetKind{Sheet: s.ID, ID: id,
+					Kind: []model.Kind{model.Decision, model.Document, model.Process}[r.IntN(3)]},
 				&edit.MoveItems{Sheet: s.ID, IDs: []string{id}, By: geometry.Point{Y: 20000}},
 				&edit.RemoveItems{Sheet: s.ID, IDs: []string{id}},
 				&edit.SetLane{Sheet: s.ID, Pool: "p", Lane: "l1", Name: &lane},
-				&edit.SetEnds{Sheet: s.ID, ID: line, From: &model.End{Symbol: id}, To: &model.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
-				&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: fmt.Sprint("n", r.IntN(1<<30)), Kind: model.Process, Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
+				&edit.SetEnds{Sheet: s.ID, ID: line, From: &model.End{Symbol: id},
+					To: &model.End{Symbol: s.Symbols[r.IntN(len(s.Symbols))].ID}},
+				&edit.AddItems{Sheet: s.ID,
+					Symbols: []model.Symbol{{ID: fmt.Sprint("n", r.IntN(1<<30)), Kind: model.Process,
+						Box: geometry.Box{X: 12000, Y: 60000, W: 9000, H: 6000}}}},
 			}
-			edits = append(edits, &edit.AddField{Field: model.Field{ID: fmt.Sprint("f", r.IntN(3)), Name: fmt.Sprint("Field ", r.IntN(9)), Type: values.Duration}},
-				&edit.SetValue{Sheet: s.ID, ID: id, Field: fmt.Sprint("f", r.IntN(3)), Text: []string{"5 min", "2 h", ""}[r.IntN(3)]},
-				&edit.SetField{ID: fmt.Sprint("f", r.IntN(3)), Name: &lane}, &edit.RemoveField{ID: fmt.Sprint("f", r.IntN(3))},
-				&edit.HoldNumbers{Since: "2026-11-28"}, &edit.SetHead{Numbering: &model.Numbering{Scheme: model.ByLane}})
+			edits = append(edits,
+				&edit.AddField{Field: model.Field{ID: fmt.Sprint("f", r.IntN(3)), Name: fmt.Sprint("Field ", r.IntN(9)),
+					Type: values.Duration}},
+				&edit.SetValue{Sheet: s.ID, ID: id, Field: fmt.Sprint("f", r.IntN(3)),
+					Text: []string{"5 min", "2 h", ""}[r.IntN(3)]},
+				&edit.SetField{ID: fmt.Sprint("f", r.IntN(3)), Name: &lane},
+				&edit.RemoveField{ID: fmt.Sprint("f", r.IntN(3))},
+				&edit.HoldNumbers{Since: "2026-11-28"},
+				&edit.SetHead{Numbering: &model.Numbering{Scheme: model.ByLane}})
 			if tidy {
 				edits = edits[:2]
 			}
@@ -104,7 +117,8 @@ func TestChangesLeadFromOneToTheOther(t *testing.T) {
 			t.Fatalf("round %d: the changes %+v lead to\n%v, not to\n%v", round, report.Changes, got, is)
 		}
 		if (len(report.Changes) == 0) != equal(was, is) {
-			t.Fatalf("round %d: %d changes between maps that say the same: %v", round, len(report.Changes), equal(was, is))
+			t.Fatalf("round %d: %d changes between maps that say the same: %v", round, len(report.Changes),
+				equal(was, is))
 		}
 		if tidy && len(report.Changes) > 0 {
 			t.Fatalf("round %d: tidying is listed: %+v", round, report.Changes)
@@ -127,10 +141,15 @@ func TestChangesInWords(t *testing.T) {
 	s := after.Sheets[0].ID
 	name := "Front desk"
 	for _, e := range []edit.Edit{
-		&edit.SetText{Sheet: s, ID: "s1", Text: "Note the loan"}, &edit.SetKind{Sheet: s, ID: "s2", Kind: model.Document},
-		&edit.MoveItems{Sheet: s, IDs: []string{"s0"}, By: geometry.Point{Y: 20000}}, &edit.SetLane{Sheet: s, Pool: "p", Lane: "l1", Name: &name},
-		&edit.SetText{Sheet: s, ID: "c1", Text: "Yes"}, &edit.SetEnds{Sheet: s, ID: "c3", From: &model.End{Symbol: "s1"}, To: &model.End{Symbol: "s3"}},
-		&edit.AddItems{Sheet: s, Symbols: []model.Symbol{{ID: "n1", Kind: model.Note, Text: "Ask first", Box: geometry.Box{X: 90000, Y: 60000, W: 9000, H: 6000}}}},
+		&edit.SetText{Sheet: s, ID: "s1", Text: "Note the loan"},
+		&edit.SetKind{Sheet: s, ID: "s2", Kind: model.Document},
+		&edit.MoveItems{Sheet: s, IDs: []string{"s0"}, By: geometry.Point{Y: 20000}},
+		&edit.SetLane{Sheet: s, Pool: "p", Lane: "l1", Name: &name},
+		&edit.SetText{Sheet: s, ID: "c1", Text: "Yes"}, &edit.SetEnds{Sheet: s, ID: "c3",
+			From: &model.End{Symbol: "s1"}, To: &model.End{Symbol: "s3"}},
+		&edit.AddItems{Sheet: s,
+			Symbols: []model.Symbol{{ID: "n1", Kind: model.Note, Text: "Ask first",
+				Box: geometry.Box{X: 90000, Y: 60000, W: 9000, H: 6000}}}},
 	} {
 		must(t, after, e)
 	}
@@ -140,7 +159,9 @@ func TestChangesInWords(t *testing.T) {
 		told[report.Sentence(&report.Changes[i])] = true
 	}
 	for _, want := range []string{
-		"Step 2 “Do thing 1” was reworded: “Note the loan”.", "Step 1 “Do thing 0” moved to the lane “Crew” instead of “Desk”.", "Lane “Front desk” is called “Front desk” instead of “Desk”.",
+		"Step 2 “Do thing 1” was reworded: “Note the loan”.",
+		"Step 1 “Do thing 0” moved to the lane “Crew” instead of “Desk”.",
+		"Lane “Front desk” is called “Front desk” instead of “Desk”.",
 		"The connector from 1 to 2 has the answer “Yes”.", "Note “Ask first” was added.",
 	} {
 		if !told[want] {

@@ -16,9 +16,9 @@ import (
 	"plaintracer/core/symbols"
 )
 
-// Cell returns the edit that writes a text into a cell of the register, in the row of a symbol of the sheet; nil where that
-// stands there already. It is the edit that the same change on the drawing makes. Names says what the names in Next mean
-// that no step has.
+// Cell returns the edit that writes a text into a cell of the register, in the row of a symbol of the sheet; nil where
+// that stands there already. It is the edit that the same change on the drawing makes. Names says what the names in
+// Next mean that no step has.
 func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edit.Edit, error) {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	one := []*model.Symbol{sym}
@@ -71,7 +71,8 @@ func (w *Work) ChangeKind(list []*model.Symbol, kind model.Kind) edit.Edit {
 		if kind.Asks() {
 			edits = append(edits, w.Answered(sym.ID)...)
 		}
-		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H { // it had its standard size, and gets the other's
+		// it had its standard size, and gets the other's
+		if old := symbols.Of(sym.Kind); sym.W == old.W && sym.H == old.H {
 			after.Box = arrange.Standard(w.Sheet, kind, sym.Centre())
 		}
 		after.Kind = kind
@@ -89,8 +90,8 @@ func (w *Work) ChangeKind(list []*model.Symbol, kind model.Kind) edit.Edit {
 	return edit.Together("change the kind", edits...)
 }
 
-// IntoStage returns the edit that moves a step into a stage of its pool, to the first free place in it; nil where it stands
-// there already.
+// IntoStage returns the edit that moves a step into a stage of its pool, to the first free place in it; nil where it
+// stands there already.
 func (w *Work) IntoStage(sym *model.Symbol, name string) (edit.Edit, error) {
 	s := w.Sheet
 	pool, lane := s.LaneAt(sym.Centre())
@@ -100,7 +101,8 @@ func (w *Work) IntoStage(sym *model.Symbol, name string) (edit.Edit, error) {
 		}
 		return nil, fmt.Errorf("this step stands in no lanes with stages")
 	}
-	at := slices.IndexFunc(pool.Stages, func(st model.Stage) bool { return strings.EqualFold(model.Flat(st.Name), name) })
+	at := slices.IndexFunc(pool.Stages,
+		func(st model.Stage) bool { return strings.EqualFold(model.Flat(st.Name), name) })
 	if at < 0 {
 		return nil, fmt.Errorf("there is no stage called “%.60s”", name)
 	}
@@ -132,7 +134,8 @@ type way struct {
 	called string
 }
 
-// Meanings say what names in a cell mean that no step has: a step by its number or text, or, where that is empty, a new one.
+// Meanings say what names in a cell mean that no step has: a step by its number or text, or, where that is empty, a new
+// one.
 type Meanings map[string]string
 
 // Unknown is the error of a cell that names a step there is none of: it may be a new one, or a slip.
@@ -151,9 +154,9 @@ type Candidate struct {
 
 func (u *Unknown) Error() string { return fmt.Sprintf("there is no step called “%.60s”", u.Name) }
 
-// Next returns the edit that leads a step on as a cell says: “5”, “Yes > 5; No > 9”, by numbers or texts. What led elsewhere is
-// led there, new ways are added and others taken away. What a name means that no step has is in names; otherwise the error is an
-// *Unknown.
+// Next returns the edit that leads a step on as a cell says: “5”, “Yes > 5; No > 9”, by numbers or texts. What led
+// elsewhere is led there, new ways are added and others taken away. What a name means that no step has is in names;
+// otherwise the error is an *Unknown.
 func (w *Work) Next(sym *model.Symbol, text string, names Meanings) (edit.Edit, error) {
 	ways, err := w.ways(sym, text, names)
 	if err != nil {
@@ -204,12 +207,13 @@ func (w *Work) ways(sym *model.Symbol, text string, names Meanings) ([]way, erro
 	return ways, nil
 }
 
-// matched finds for each way the connector that is there for it, or is best turned into it; nil where there is none. Left are
-// those that no way needs.
+// matched finds for each way the connector that is there for it, or is best turned into it; nil where there is none.
+// Left are those that no way needs.
 func (w *Work) matched(sym *model.Symbol, ways []way) (had []*model.Connector, left []flow.Link) {
 	s := w.Sheet
 	for _, l := range flow.Links(s) {
-		if l.From == sym && (l.To == nil || !l.To.Kind.IsAside() && !(l.To.Kind.IsInformation() && leadsNowhere(s, l.To))) {
+		if l.From == sym &&
+			(l.To == nil || !l.To.Kind.IsAside() && !(l.To.Kind.IsInformation() && leadsNowhere(s, l.To))) {
 			left = append(left, l)
 		}
 	}
@@ -240,7 +244,8 @@ func (w *Work) matched(sym *model.Symbol, ways []way) (had []*model.Connector, l
 }
 
 // leadOn are the edits, each made after the one before, that have a step go on by its ways.
-func (w *Work) leadOn(sym *model.Symbol, ways []way, had []*model.Connector, left []flow.Link) (turns []func() []edit.Edit) {
+func (w *Work) leadOn(sym *model.Symbol, ways []way, had []*model.Connector,
+	left []flow.Link) (turns []func() []edit.Edit) {
 	s := w.Sheet
 	add := func(edits ...edit.Edit) { turns = append(turns, func() []edit.Edit { return edits }) }
 	if len(left) > 0 {
@@ -275,7 +280,9 @@ func (w *Work) leadOn(sym *model.Symbol, ways []way, had []*model.Connector, lef
 				if answer == "" {
 					answer = w.NextAnswer(sym.ID)
 				}
-				return []edit.Edit{&edit.AddItems{Sheet: s.ID, Connectors: []model.Connector{{ID: w.NewID(), From: model.End{Symbol: sym.ID}, To: model.End{Symbol: target}, Text: answer}}}}
+				return []edit.Edit{&edit.AddItems{Sheet: s.ID,
+					Connectors: []model.Connector{{ID: w.NewID(), From: model.End{Symbol: sym.ID},
+						To: model.End{Symbol: target}, Text: answer}}}}
 			})
 			continue
 		case y.to == nil || leadsTo(s, c) != y.to:
@@ -310,8 +317,8 @@ func (w *Work) numbers() map[string]string {
 	return numbering.Labels(flow.New(w.Map))
 }
 
-// named returns the symbol of the sheet that a cell means: the one with that number, or the only one with that text. Where
-// there is none it is nil.
+// named returns the symbol of the sheet that a cell means: the one with that number, or the only one with that text.
+// Where there is none it is nil.
 func (w *Work) named(name string) (*model.Symbol, error) {
 	labels := w.numbers()
 	var texts []*model.Symbol
@@ -346,8 +353,8 @@ func (w *Work) named(name string) (*model.Symbol, error) {
 // mostNear is how many steps that may have been meant are named; a text in another one is like it from few letters on.
 const mostNear, few = 3, 4
 
-// near returns the steps of the sheet whose texts are like a name: that begin with it or it with them, or that differ by a few
-// letters (Levenshtein, Binary codes capable of correcting deletions, insertions and reversals, 1966).
+// near returns the steps of the sheet whose texts are like a name: that begin with it or it with them, or that differ
+// by a few letters (Levenshtein, Binary codes capable of correcting deletions, insertions and reversals, 1966).
 func (w *Work) near(name string, but *model.Symbol) []Candidate {
 	labels := w.numbers()
 	type found struct {
@@ -404,8 +411,9 @@ func distance(a, b []rune) int {
 	return row[len(b)]
 }
 
-// Reorder returns the edit that puts a step right after another one of the same straight stretch of flow, or right before it.
-// The places along the flow and the connectors stay; the steps take them in their new order, each in its lane.
+// Reorder returns the edit that puts a step right after another one of the same straight stretch of flow, or right
+// before it. The places along the flow and the connectors stay; the steps take them in their new order, each in its
+// lane.
 func (w *Work) Reorder(sym, beside *model.Symbol, before bool) (edit.Edit, error) {
 	if sym == beside {
 		return nil, nil
@@ -414,7 +422,8 @@ func (w *Work) Reorder(sym, beside *model.Symbol, before bool) (edit.Edit, error
 	chain := straight(g, sym)
 	to := slices.Index(chain, beside)
 	if to < 0 {
-		return nil, fmt.Errorf("steps change places only along a straight stretch of flow, not across a branch, a merge or an end")
+		return nil,
+			fmt.Errorf("steps change places only along a straight stretch of flow, not across a branch, a merge or an end")
 	}
 	order := slices.DeleteFunc(slices.Clone(chain), func(o *model.Symbol) bool { return o == sym })
 	if to = slices.Index(order, beside); !before {
@@ -444,7 +453,8 @@ func (w *Work) Reorder(sym, beside *model.Symbol, before bool) (edit.Edit, error
 	}
 	for _, l := range flow.Links(s) {
 		c := l.Connector
-		if l.From != nil && (l.From.Kind.IsAside() || besideFlow(g.Node(l.From.ID))) || l.To != nil && (l.To.Kind.IsAside() || besideFlow(g.Node(l.To.ID))) {
+		if l.From != nil && (l.From.Kind.IsAside() || besideFlow(g.Node(l.From.ID))) ||
+			l.To != nil && (l.To.Kind.IsAside() || besideFlow(g.Node(l.To.ID))) {
 			continue // what explains a step, or is used or made in it, goes with the step
 		}
 		from, to := c.From, c.To
@@ -461,13 +471,14 @@ func (w *Work) Reorder(sym, beside *model.Symbol, before bool) (edit.Edit, error
 	return edit.Together("reorder the steps", edits...), nil
 }
 
-// besideFlow reports whether a document or data is only used by a step or made in one, and the flow does not go over it.
+// besideFlow reports whether a document or data is only used by a step or made in one, and the flow does not go over
+// it.
 func besideFlow(n *flow.Node) bool {
 	return n != nil && n.Symbol.Kind.IsInformation() && (len(n.Entries) == 0 || len(n.Exits) == 0)
 }
 
-// straight returns the stretch of flow through a step on which each leads to the next one only, and nothing else leads to that.
-// Its ends are steps, too; what branches is on none.
+// straight returns the stretch of flow through a step on which each leads to the next one only, and nothing else leads
+// to that. Its ends are steps, too; what branches is on none.
 func straight(g *flow.Graph, sym *model.Symbol) []*model.Symbol {
 	exits := func(n *flow.Node) []*flow.Exit {
 		return slices.DeleteFunc(slices.Clone(n.Exits), func(e *flow.Exit) bool { return besideFlow(e.To) })
@@ -476,7 +487,8 @@ func straight(g *flow.Graph, sym *model.Symbol) []*model.Symbol {
 		return slices.DeleteFunc(slices.Clone(n.Entries), func(e *flow.Exit) bool { return besideFlow(e.From) })
 	}
 	fits := func(n *flow.Node) bool {
-		return n != nil && len(exits(n)) <= 1 && len(n.Loose) == 0 && !n.Symbol.Kind.IsEnd() && !n.Symbol.Kind.IsReference()
+		return n != nil && len(exits(n)) <= 1 && len(n.Loose) == 0 && !n.Symbol.Kind.IsEnd() &&
+			!n.Symbol.Kind.IsReference()
 	}
 	on := func(n *flow.Node) *flow.Node { // the next one, if it is on the stretch
 		ways := exits(n)
@@ -515,8 +527,8 @@ type CellText struct {
 	Names  Meanings `json:"names,omitempty"`
 }
 
-// Cells returns one edit that writes several cells, each on what those before have made, on whatever sheets they are; nil where
-// nothing changes. Wrong says of cells, by their place in the list, why they were left as they are.
+// Cells returns one edit that writes several cells, each on what those before have made, on whatever sheets they are;
+// nil where nothing changes. Wrong says of cells, by their place in the list, why they were left as they are.
 func (w *Work) Cells(list []CellText, as string) (e edit.Edit, wrong map[int]error) {
 	wrong = map[int]error{}
 	t := &turns{m: w.Map}
@@ -541,8 +553,8 @@ func (w *Work) asNumbered() *Work {
 	return &now
 }
 
-// writeCell writes a cell on what has been tried so far, on whatever sheet its step stands. A text that stands there already
-// makes no edit.
+// writeCell writes a cell on what has been tried so far, on whatever sheet its step stands. A text that stands there
+// already makes no edit.
 func (w *Work) writeCell(t *turns, c CellText) error {
 	s := w.Map.SheetOf(c.ID)
 	if s == nil || s.Symbol(c.ID) == nil {

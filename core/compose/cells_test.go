@@ -22,7 +22,8 @@ import (
 func lanes() *model.Map {
 	m := model.New("Lanes", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "pool", X: 2000, Y: 2000, W: 150000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
+	s.Pools = []*model.Pool{{ID: "pool", X: 2000, Y: 2000, W: 150000,
+		Lanes:  []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
 		Stages: []model.Stage{{ID: "st1", Name: "Before", L: 75000}, {ID: "st2", Name: "After", L: 75000}}}}
 	for i, id := range []string{"start", "a", "b", "c", "d", "yes", "no"} {
 		kind, lane := model.Process, i%2
@@ -32,7 +33,8 @@ func lanes() *model.Map {
 		case "d":
 			kind = model.Decision
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: "Step " + id, Box: geometry.Box{X: 8000 + i*20000, Y: 8000 + lane*20000, W: 12000, H: 8000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: "Step " + id,
+			Box: geometry.Box{X: 8000 + i*20000, Y: 8000 + lane*20000, W: 12000, H: 8000}})
 	}
 	for _, pair := range []string{"start a", "a b", "b c", "c d", "d yes", "d no"} {
 		from, to, _ := strings.Cut(pair, " ")
@@ -66,11 +68,15 @@ func TestCellsAreTheEditsOfTheDrawing(t *testing.T) {
 		id, column, text string
 		drawn            func(w *compose.Work, sym *model.Symbol) edit.Edit
 	}{
-		{"a", register.Text, "Look up the pole number in the asset register, and the one beside it", func(w *compose.Work, sym *model.Symbol) edit.Edit {
-			e, _ := w.Write(sym, "Look up the pole number in the asset register, and the one beside it")
+		{"a", register.Text, "Look up the pole number in the asset register, and the one beside it",
+			func(w *compose.Work, sym *model.Symbol) edit.Edit {
+				e, _ := w.Write(sym, "Look up the pole number in the asset register, and the one beside it")
+				return e
+			}},
+		{"a", register.Text, "Known?", func(w *compose.Work, sym *model.Symbol) edit.Edit {
+			e, _ := w.Write(sym, "Known?")
 			return e
 		}},
-		{"a", register.Text, "Known?", func(w *compose.Work, sym *model.Symbol) edit.Edit { e, _ := w.Write(sym, "Known?"); return e }},
 		{"b", register.Kind, "decision", func(w *compose.Work, sym *model.Symbol) edit.Edit {
 			return w.ChangeKind([]*model.Symbol{sym}, model.Decision)
 		}},
@@ -167,10 +173,12 @@ func TestNext(t *testing.T) {
 	}
 }
 
-// A name that no step has is asked about, with the steps that may have been meant; nothing changes until it is answered.
+// A name that no step has is asked about, with the steps that may have been meant; nothing changes until it is
+// answered.
 func TestASlipInNextIsAskedAbout(t *testing.T) {
 	for _, c := range []struct{ text, name, near string }{
-		{"Stp d", "Stp d", "4 Step d"}, {"Yes > Step yess", "Step yess", "5 Step yes"}, {"step n", "step n", "6 Step no"},
+		{"Stp d", "Stp d", "4 Step d"}, {"Yes > Step yess", "Step yess", "5 Step yes"},
+		{"step n", "step n", "6 Step no"},
 		{"Ask the neighbours", "Ask the neighbours", ""}, {"Step start here", "Step start here", "Step start"},
 	} {
 		m := lanes()
@@ -191,13 +199,15 @@ func TestASlipInNextIsAskedAbout(t *testing.T) {
 		if near != c.near {
 			t.Errorf("%q: near are %v", c.text, unknown.Near)
 		}
-		if _, wrong := work(m).Cells([]compose.CellText{{ID: "c", Column: register.Next, Text: c.text, Names: compose.Meanings{c.name: ""}}}, "write"); len(wrong) > 0 {
+		if _, wrong := work(m).Cells([]compose.CellText{{ID: "c", Column: register.Next, Text: c.text,
+			Names: compose.Meanings{c.name: ""}}}, "write"); len(wrong) > 0 {
 			t.Errorf("%q is not made: %v", c.text, wrong)
 		}
 		if len(unknown.Near) == 0 {
 			continue
 		}
-		e, err = work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text, compose.Meanings{c.name: unknown.Near[0].Name})
+		e, err = work(m).Cell(m.Sheets[0].Symbol("c"), register.Next, c.text,
+			compose.Meanings{c.name: unknown.Near[0].Name})
 		if err == nil && e != nil {
 			_, err = edit.Apply(m, e)
 		}
@@ -232,8 +242,8 @@ func ways(m *model.Map) map[string]bool {
 	return out
 }
 
-// Lines that are added to a table become steps where the table has them; of the connectors only those change that the plan tells
-// of, no loop is cut, and a number in the file goes on meaning the step that had it.
+// Lines that are added to a table become steps where the table has them; of the connectors only those change that the
+// plan tells of, no loop is cut, and a number in the file goes on meaning the step that had it.
 func TestAddedLinesStandWhereTheTableHasThem(t *testing.T) {
 	for _, loop := range []bool{false, true} {
 		for at := 1; at <= 7; at++ {
@@ -241,7 +251,8 @@ func TestAddedLinesStandWhereTheTableHasThem(t *testing.T) {
 				m := lanes()
 				s := m.Sheets[0]
 				if loop {
-					s.Connectors = append(s.Connectors, &model.Connector{ID: "back", From: model.End{Symbol: "no"}, To: model.End{Symbol: "a"}})
+					s.Connectors = append(s.Connectors, &model.Connector{ID: "back", From: model.End{Symbol: "no"},
+						To: model.End{Symbol: "a"}})
 				}
 				had := ways(m)
 				file := table(m)
@@ -323,8 +334,8 @@ func TestIntoStage(t *testing.T) {
 	}
 }
 
-// A step changes places with others on its stretch: the connectors stay, in their order, each step keeps its lane, and putting
-// it back gives the same map. Across a branch it is refused.
+// A step changes places with others on its stretch: the connectors stay, in their order, each step keeps its lane, and
+// putting it back gives the same map. Across a branch it is refused.
 func TestReorder(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 7))
 	for range 200 {
@@ -373,24 +384,31 @@ func TestReorder(t *testing.T) {
 	m := lanes()
 	s := m.Sheets[0]
 	for _, pair := range [][2]string{{"a", "yes"}, {"a", "d"}, {"start", "a"}, {"yes", "no"}} {
-		if _, err := work(m).Reorder(s.Symbol(pair[0]), s.Symbol(pair[1]), false); err == nil || !strings.Contains(err.Error(), "not across a branch") {
+		if _, err := work(m).Reorder(s.Symbol(pair[0]), s.Symbol(pair[1]), false); err == nil ||
+			!strings.Contains(err.Error(), "not across a branch") {
 			t.Errorf("%v: %v", pair, err)
 		}
 	}
 }
 
-// A step that is deleted leads those before it to the one after it; the data it uses and the document it makes lead nowhere else.
+// A step that is deleted leads those before it to the one after it; the data it uses and the document it makes lead
+// nowhere else.
 func TestTheGapClosesWithoutWhatIsUsed(t *testing.T) {
 	m := lanes()
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "data", Kind: model.StoredData, Box: geometry.Box{X: 8000, Y: 60000, W: 12000, H: 8000}}, &model.Symbol{ID: "doc", Kind: model.Document, Box: geometry.Box{X: 28000, Y: 60000, W: 12000, H: 8000}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "data", Kind: model.StoredData,
+		Box: geometry.Box{X: 8000, Y: 60000, W: 12000, H: 8000}},
+		&model.Symbol{ID: "doc", Kind: model.Document, Box: geometry.Box{X: 28000, Y: 60000, W: 12000, H: 8000}})
 	for _, pair := range [][2]string{{"data", "b"}, {"b", "doc"}} {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: pair[0] + pair[1], From: model.End{Symbol: pair[0]}, To: model.End{Symbol: pair[1]}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: pair[0] + pair[1], From: model.End{Symbol: pair[0]},
+			To: model.End{Symbol: pair[1]}})
 	}
-	if _, err := edit.Apply(m, edit.Together("delete", append(work(m).GapEdits("b"), &edit.RemoveItems{Sheet: s.ID, IDs: []string{"b"}})...)); err != nil {
+	if _, err := edit.Apply(m, edit.Together("delete", append(work(m).GapEdits("b"),
+		&edit.RemoveItems{Sheet: s.ID, IDs: []string{"b"}})...)); err != nil {
 		t.Fatal(err)
 	}
-	if c := s.Connector("ab"); c == nil || c.To.Symbol != "c" || s.Connector("datab") != nil || s.Connector("bdoc") != nil || len(s.Connectors) != 5 {
+	if c := s.Connector("ab"); c == nil || c.To.Symbol != "c" || s.Connector("datab") != nil ||
+		s.Connector("bdoc") != nil || len(s.Connectors) != 5 {
 		t.Errorf("%+v of %d connectors", c, len(s.Connectors))
 	}
 }

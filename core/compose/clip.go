@@ -82,7 +82,8 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 		if lane := c.Lanes[original]; lane != "" && w.Sheet.LaneOf(&sym) == nil {
 			sym.Owner = lane
 		}
-		sym.Values = slices.DeleteFunc(slices.Clone(sym.Values), func(v model.Value) bool { return w.Map.Field(v.ID) == nil })
+		sym.Values = slices.DeleteFunc(slices.Clone(sym.Values),
+			func(v model.Value) bool { return w.Map.Field(v.ID) == nil })
 		add.Symbols = append(add.Symbols, sym)
 		chosen = append(chosen, sym.ID)
 	}

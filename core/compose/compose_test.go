@@ -26,7 +26,8 @@ func draft(t *testing.T, owners ...string) *Work {
 		add.Symbols = append(add.Symbols, model.Symbol{ID: id, Kind: model.Process, Text: "Step " + id, Owner: owner,
 			Box: geometry.Box{X: (80 + 200*i) * px, Y: 80 * px, W: 120 * px, H: 64 * px}})
 		if i > 0 {
-			add.Connectors = append(add.Connectors, model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: id}})
+			add.Connectors = append(add.Connectors, model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: id}})
 		}
 	}
 	apply(t, w, add)
@@ -138,7 +139,8 @@ func TestSetDown(t *testing.T) {
 		apply(t, w, edit)
 		for i, id := range ids {
 			sym := w.Sheet.Symbol(id)
-			if sym == nil || sym.Box != clip.Symbols[i].Moved(geometry.Point{Y: 200 * px}) || sym.Text != clip.Symbols[i].Text {
+			if sym == nil || sym.Box != clip.Symbols[i].Moved(geometry.Point{Y: 200 * px}) ||
+				sym.Text != clip.Symbols[i].Text {
 				t.Fatalf("%v is not the copy of %v", sym, clip.Symbols[i])
 			}
 		}

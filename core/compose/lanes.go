@@ -12,7 +12,8 @@ import (
 // NewPool makes a pool as wide as the paper, with lanes of these names.
 func (w *Work) NewPool(names []string) model.Pool {
 	page := w.Sheet.Page()
-	pool := model.Pool{ID: w.NewID(), Title: w.Map.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid, Down: w.Map.Direction == model.Downwards}
+	pool := model.Pool{ID: w.NewID(), Title: w.Map.Title, X: 4 * arrange.Grid, Y: 4 * arrange.Grid,
+		Down: w.Map.Direction == model.Downwards}
 	pool.W = page.Turned(pool.Down).W - 8*arrange.Grid
 	for _, name := range names {
 		pool.Lanes = append(pool.Lanes, model.Lane{ID: w.NewID(), Name: name, H: pool.LaneStart()})
@@ -23,7 +24,8 @@ func (w *Work) NewPool(names []string) model.Pool {
 // Names takes the names out of a list, one a line or between semicolons.
 func Names(list string) []string {
 	var out []string
-	for _, name := range strings.FieldsFunc(list, func(r rune) bool { return r == '\n' || r == ';' || r == '\r' || r == '\t' }) {
+	for _, name := range strings.FieldsFunc(list,
+		func(r rune) bool { return r == '\n' || r == ';' || r == '\r' || r == '\t' }) {
 		if name = strings.Join(strings.Fields(name), " "); name != "" && !slices.Contains(out, name) {
 			out = append(out, name)
 		}
@@ -33,7 +35,8 @@ func Names(list string) []string {
 
 // asking are words of roles for which the work is done: their lane comes first
 // (common practice, no source).
-var asking = []string{"customer", "client", "requester", "applicant", "resident", "citizen", "patient", "guest", "member"}
+var asking = []string{"customer", "client", "requester", "applicant", "resident", "citizen", "patient", "guest",
+	"member"}
 
 // AskingFirst puts the roles for which the work is done before the others.
 func AskingFirst(names []string) []string {
@@ -79,7 +82,8 @@ func (w *Work) IntoLaneOf(pool, name, id string) []edit.Edit {
 	var edits []edit.Edit
 	if at < 0 {
 		at = len(p.Lanes)
-		insert := &edit.InsertLane{Sheet: s.ID, Pool: pool, At: at, Lane: model.Lane{ID: w.NewID(), Name: name, H: p.LaneStart()}}
+		insert := &edit.InsertLane{Sheet: s.ID, Pool: pool, At: at,
+			Lane: model.Lane{ID: w.NewID(), Name: name, H: p.LaneStart()}}
 		trial, err := edit.Attempt(w.Map, insert)
 		if err != nil {
 			return []edit.Edit{insert} // refused again, with the reason

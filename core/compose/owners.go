@@ -73,7 +73,8 @@ func (w *Work) OwnersIntoLanes() (edit.Edit, error) {
 		names = append(names, Nobody)
 	}
 	if len(names) > model.MaxLanes {
-		return nil, Refusal(fmt.Sprintf("A pool has at most %d lanes; the steps have %d owners.", model.MaxLanes, len(names)))
+		return nil, Refusal(fmt.Sprintf("A pool has at most %d lanes; the steps have %d owners.", model.MaxLanes,
+			len(names)))
 	}
 	pool := w.NewPool(names)
 	each := func(do func(sym *model.Symbol, lane int)) {

@@ -20,7 +20,8 @@ type Sheet struct {
 	Rows [][]string `json:"rows"`
 	// Notes are what the reader of the file has to say of it.
 	Notes []string `json:"notes"`
-	// Computed are the cells whose values a program elsewhere has computed by formulas: places of rows and of cells in them.
+	// Computed are the cells whose values a program elsewhere has computed by formulas: places of rows and of cells in
+	// them.
 	Computed [][2]int `json:"computed,omitempty"`
 }
 
@@ -58,8 +59,8 @@ type Plan struct {
 	Refusal string `json:"refusal,omitempty"`
 }
 
-// ReadBack compares a table that was filled in elsewhere with the map, cell by cell. Columns are found by their titles and
-// steps by their ids; a line without an id is a new step.
+// ReadBack compares a table that was filled in elsewhere with the map, cell by cell. Columns are found by their titles
+// and steps by their ids; a line without an id is a new step.
 func (w *Work) ReadBack(file Sheet) *Plan {
 	p := &Plan{Changes: []Taken{}, Missing: []string{}, Notes: slices.Concat([]string{}, file.Notes)}
 	if len(file.Rows) == 0 {
@@ -100,7 +101,8 @@ type reading struct {
 	plan  *Plan
 	table *register.Table
 	file  Sheet
-	// columns are those of the register by the columns of the file, -1 for none; id and text are where ids and texts stand.
+	// columns are those of the register by the columns of the file, -1 for none; id and text are where ids and texts
+	// stand.
 	columns  []int
 	id, text int
 	// rows are those of the register by their ids, added the texts of new steps, to which others can lead.
@@ -130,14 +132,16 @@ func (r *reading) readTitles() {
 			r.id = k
 			continue
 		}
-		i := slices.IndexFunc(r.table.Columns, func(c register.Column) bool { return strings.EqualFold(c.Title, title) })
+		i := slices.IndexFunc(r.table.Columns,
+			func(c register.Column) bool { return strings.EqualFold(c.Title, title) })
 		switch {
 		case title == "":
 		case seen[strings.ToLower(title)]:
 			r.plan.Refusal = fmt.Sprintf("Row 1, column %d: the title “%.60s” stands there twice.", k+1, title)
 			return
 		case i < 0:
-			r.plan.Notes = append(r.plan.Notes, fmt.Sprintf("The column “%.60s” is not in the register and was left.", title))
+			r.plan.Notes = append(r.plan.Notes, fmt.Sprintf("The column “%.60s” is not in the register and was left.",
+				title))
 		case r.table.Columns[i].Fixed:
 		default:
 			if r.columns[k] = i; r.table.Columns[i].ID == register.Text {
@@ -195,8 +199,8 @@ func (r *reading) readLine(n int, line []string) {
 	r.after = key
 }
 
-// readCell notes what a cell of line n changes: the text of column c, in column k of the file, for a step under a key; row is nil
-// for a new one.
+// readCell notes what a cell of line n changes: the text of column c, in column k of the file, for a step under a key;
+// row is nil for a new one.
 func (r *reading) readCell(n, k int, key string, row *register.Row, c *register.Column, text string) {
 	one := Taken{ID: key, Column: c.ID, Step: fmt.Sprintf("row %d", n+1), Title: c.Title, Text: text}
 	if row != nil {
@@ -354,9 +358,9 @@ func envelopes(edits []edit.Edit) (list []edit.Envelope) {
 	return list
 }
 
-// newStep returns the edit that puts a new step where a table has it: into the connector between the steps of the lines before
-// and after, or into the one by which the step before leads on, where it has one; else led to from it. Before all others it leads
-// to the first of them, and stands below all others where there is none.
+// newStep returns the edit that puts a new step where a table has it: into the connector between the steps of the lines
+// before and after, or into the one by which the step before leads on, where it has one; else led to from it. Before
+// all others it leads to the first of them, and stands below all others where there is none.
 func (w *Work) newStep(after, before, text string) (id string, e edit.Edit) {
 	id = w.NewID()
 	kind := KindOf(model.Process, text)
@@ -371,14 +375,17 @@ func (w *Work) newStep(after, before, text string) (id string, e edit.Edit) {
 	from, next := s.Symbol(after), s.Symbol(before)
 	var into *model.Connector
 	if from == nil && next != nil { // it comes before the first of all
-		if entries := slices.DeleteFunc(g.Entries(before), func(x *flow.Exit) bool { return x.Back || x.From.Sheet != s }); len(entries) == 1 {
+		if entries := slices.DeleteFunc(g.Entries(before), func(x *flow.Exit) bool {
+			return x.Back || x.From.Sheet != s
+		}); len(entries) == 1 {
 			into, from = entries[0].Connector, entries[0].From.Symbol
 		}
 	}
 	if from == nil {
 		def := symbols.Of(kind)
 		w, h := arrange.Size(s, kind)
-		box := geometry.Box{X: 4 * arrange.Grid, Y: s.Drawn().Bottom() + 2*arrange.Grid, W: max(w, def.W), H: max(h, def.H)}
+		box := geometry.Box{X: 4 * arrange.Grid, Y: s.Drawn().Bottom() + 2*arrange.Grid, W: max(w, def.W),
+			H: max(h, def.H)}
 		step := model.Symbol{ID: id, Kind: kind, Text: text, Box: box}
 		add := &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{step}}
 		if next != nil {
@@ -388,12 +395,14 @@ func (w *Work) newStep(after, before, text string) (id string, e edit.Edit) {
 			}
 			step.Box, step.Owner = arrange.Free(s, geometry.Around(at, box.W, box.H)), next.Owner
 			add.Symbols[0] = step
-			add.Connectors = []model.Connector{{ID: on.NewID(), From: model.End{Symbol: id}, To: model.End{Symbol: before}}}
+			add.Connectors = []model.Connector{{ID: on.NewID(), From: model.End{Symbol: id},
+				To: model.End{Symbol: before}}}
 		}
 		return id, add
 	}
 	box, room := arrange.Append(w.Map, s, from, kind)
-	add := &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
+	add := &edit.AddItems{Sheet: s.ID,
+		Symbols: []model.Symbol{{ID: id, Kind: kind, Text: text, Owner: from.Owner, Box: box}}}
 	exits := g.Onward(from.ID)
 	if i := slices.IndexFunc(exits, func(x *flow.Exit) bool { return x.To.Symbol == next }); i >= 0 && into == nil {
 		into = exits[i].Connector
@@ -404,7 +413,8 @@ func (w *Work) newStep(after, before, text string) (id string, e edit.Edit) {
 	if into != nil {
 		return id, edit.Together("put in between", append(append(room, add), on.IntoLine(into, id)...)...)
 	}
-	lead := model.Connector{ID: w.NewID(), From: model.End{Symbol: from.ID}, To: model.End{Symbol: id}, Text: on.NextAnswer(from.ID)}
+	lead := model.Connector{ID: w.NewID(), From: model.End{Symbol: from.ID}, To: model.End{Symbol: id},
+		Text: on.NextAnswer(from.ID)}
 	add.Connectors = []model.Connector{lead}
 	return id, edit.Together("add the next step", append(room, add)...)
 }

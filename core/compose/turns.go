@@ -7,8 +7,8 @@ import (
 	"plaintracer/core/model"
 )
 
-// turns tries edits one after the other on a map, so that each is composed on what those before it have done. The map is as it
-// was when they are taken back, which comes last in any case.
+// turns tries edits one after the other on a map, so that each is composed on what those before it have done. The map
+// is as it was when they are taken back, which comes last in any case.
 type turns struct {
 	m      *model.Map
 	trials []*edit.Transaction

@@ -1,7 +1,7 @@
 // Package crossing finds where lines cross.
 //
-// Source (title from memory): Bentley and Ottmann, Algorithms for Reporting and Counting Geometric Intersections (1979), for
-// the sweep.
+// Source (title from memory): Bentley and Ottmann, Algorithms for Reporting and Counting Geometric Intersections
+// (1979), for the sweep.
 package crossing
 
 import (
@@ -44,8 +44,8 @@ type sweepSegment struct {
 	link, at int
 }
 
-// All returns all crossings of lines, by line and place, and whether that is so: of more than most, if that is not zero,
-// none is returned. The list is valid until the next call.
+// All returns all crossings of lines, by line and place, and whether that is so: of more than most, if that is not
+// zero, none is returned. The list is valid until the next call.
 func (c *Finder) All(lines []geometry.Polyline, most int) (found []Crossing, complete bool) {
 	c.most = most
 	c.level, c.upright, c.slanting, c.found = c.level[:0], c.upright[:0], c.slanting[:0], c.found[:0]
@@ -81,7 +81,8 @@ func (c *Finder) All(lines []geometry.Polyline, most int) (found []Crossing, com
 		if a.A != b.A {
 			return a.A - b.A
 		}
-		return cmp.Or(cmp.Compare(a.SegmentA, b.SegmentA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y), cmp.Compare(a.B, b.B), cmp.Compare(a.SegmentB, b.SegmentB))
+		return cmp.Or(cmp.Compare(a.SegmentA, b.SegmentA), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y),
+			cmp.Compare(a.B, b.B), cmp.Compare(a.SegmentB, b.SegmentB))
 	})
 	return c.found, true
 }

@@ -76,8 +76,8 @@ func same(a, b map[[2]int]int) bool {
 	return len(a) == len(b)
 }
 
-// The sweep finds what a look at every pair finds, and so does looking at some lines only; of a level and an upright line
-// the level one gives way.
+// The sweep finds what a look at every pair finds, and so does looking at some lines only; of a level and an upright
+// line the level one gives way.
 func TestAllCrossingsAreFound(t *testing.T) {
 	var finder Finder
 	total := 0

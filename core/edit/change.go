@@ -243,7 +243,8 @@ func (l *itemList[T, P]) read(c *Change, before, after json.RawMessage) error {
 
 func (l *itemList[T, P]) sound(c *Change) error {
 	s := spanOf[T](c)
-	if s.Before == nil && s.After == nil || s.Before != nil && P(s.Before).Key() != c.ID || s.After != nil && P(s.After).Key() != c.ID {
+	if s.Before == nil && s.After == nil || s.Before != nil && P(s.Before).Key() != c.ID ||
+		s.After != nil && P(s.After).Key() != c.ID {
 		return incomplete(c)
 	}
 	return nil

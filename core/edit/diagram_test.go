@@ -48,8 +48,9 @@ type author struct {
 func (a *author) id() string { a.n++; return fmt.Sprintf("x%d", a.n) }
 
 func (a *author) symbol() model.Symbol {
-	return model.Symbol{ID: a.id(), Kind: model.Kinds[a.r.IntN(len(model.Kinds))], Text: []string{"", "Log", "Is it?", "ß \"quoted\""}[a.r.IntN(4)],
-		Box: geometry.Box{X: a.r.IntN(900 * px), Y: a.r.IntN(600 * px), W: 120 * px, H: 80 * px}}
+	return model.Symbol{ID: a.id(), Kind: model.Kinds[a.r.IntN(len(model.Kinds))],
+		Text: []string{"", "Log", "Is it?", "ß \"quoted\""}[a.r.IntN(4)],
+		Box:  geometry.Box{X: a.r.IntN(900 * px), Y: a.r.IntN(600 * px), W: 120 * px, H: 80 * px}}
 }
 
 func (a *author) edit(m *model.Map) edit.Edit {
@@ -73,7 +74,9 @@ func (a *author) edit(m *model.Map) edit.Edit {
 	}
 	switch a.r.IntN(34) {
 	case 20:
-		return &edit.AddItems{Sheet: s.ID, Connectors: []model.Connector{{ID: a.id(), From: model.End{Symbol: pick()}, To: model.End{Connector: line()}}}}
+		return &edit.AddItems{Sheet: s.ID,
+			Connectors: []model.Connector{{ID: a.id(), From: model.End{Symbol: pick()},
+				To: model.End{Connector: line()}}}}
 	case 21:
 		end := model.End{At: geometry.Point{X: a.r.IntN(500 * px), Y: a.r.IntN(300 * px)}}
 		return &edit.SetEnds{Sheet: s.ID, ID: line(), To: &end}
@@ -81,13 +84,17 @@ func (a *author) edit(m *model.Map) edit.Edit {
 		end := model.End{Connector: line()}
 		return &edit.SetEnds{Sheet: s.ID, ID: line(), To: &end}
 	case 23:
-		return &edit.SetBends{Sheet: s.ID, ID: line(), Bends: []model.Bend{{Upright: yes, At: a.r.IntN(400 * px)}}[:a.r.IntN(2)]}
+		return &edit.SetBends{Sheet: s.ID, ID: line(),
+			Bends: []model.Bend{{Upright: yes, At: a.r.IntN(400 * px)}}[:a.r.IntN(2)]}
 	case 24:
-		return &edit.SetPlace{Sheet: s.ID, ID: line(), At: model.LabelNames[a.r.IntN(3)], Place: model.Spot{Along: a.r.IntN(10001), Off: geometry.Point{X: px}}}
+		return &edit.SetPlace{Sheet: s.ID, ID: line(), At: model.LabelNames[a.r.IntN(3)],
+			Place: model.Spot{Along: a.r.IntN(10001), Off: geometry.Point{X: px}}}
 	case 25:
 		weight, mark, hop := a.r.IntN(1300), model.Marks[a.r.IntN(len(model.Marks))], model.CrossGap
-		merge, tip := []model.Merging{"", model.MergeAlways, model.MergeNever}[a.r.IntN(3)], model.Tip{On: pick(), At: geometry.Point{X: a.r.IntN(40 * px)}}
-		return &edit.SetStyle{Sheet: s.ID, IDs: []string{line(), pick()}, Weight: &weight, ToMark: &mark, Hop: &hop, Merge: &merge, Tip: &tip, Italic: &yes, Trunk: &yes}
+		merge, tip := []model.Merging{"", model.MergeAlways, model.MergeNever}[a.r.IntN(3)], model.Tip{On: pick(),
+			At: geometry.Point{X: a.r.IntN(40 * px)}}
+		return &edit.SetStyle{Sheet: s.ID, IDs: []string{line(), pick()}, Weight: &weight, ToMark: &mark, Hop: &hop,
+			Merge: &merge, Tip: &tip, Italic: &yes, Trunk: &yes}
 	case 26:
 		legend := a.symbol()
 		legend.Kind = model.Legend
@@ -97,11 +104,14 @@ func (a *author) edit(m *model.Map) edit.Edit {
 	case 0, 1, 2:
 		return &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{a.symbol(), a.symbol()}}
 	case 3, 4:
-		return &edit.AddItems{Sheet: s.ID, Connectors: []model.Connector{{ID: a.id(), From: model.End{Symbol: pick()}, To: model.End{Symbol: pick(), Side: "left"}, Text: text}}}
+		return &edit.AddItems{Sheet: s.ID,
+			Connectors: []model.Connector{{ID: a.id(), From: model.End{Symbol: pick()},
+				To: model.End{Symbol: pick(), Side: "left"}, Text: text}}}
 	case 5:
 		return &edit.RemoveItems{Sheet: s.ID, IDs: []string{pick()}}
 	case 6, 7, 8:
-		return &edit.MoveItems{Sheet: s.ID, IDs: []string{pick(), pick()}, By: geometry.Point{X: a.r.IntN(200*px) - 100*px, Y: a.r.IntN(200*px) - 100*px}}
+		return &edit.MoveItems{Sheet: s.ID, IDs: []string{pick(), pick()},
+			By: geometry.Point{X: a.r.IntN(200*px) - 100*px, Y: a.r.IntN(200*px) - 100*px}}
 	case 9:
 		return &edit.SetText{Sheet: s.ID, ID: pick(), Text: text}
 	case 10:
@@ -117,8 +127,9 @@ func (a *author) edit(m *model.Map) edit.Edit {
 		}
 		return &edit.SetHead{Numbers: &yes, Title: &text}
 	case 14:
-		return &edit.AddSheet{At: a.r.IntN(len(m.Sheets) + 1), Sheet: model.Sheet{SheetHead: model.SheetHead{ID: a.id(), Name: "More", Paper: "A4"},
-			Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}}
+		return &edit.AddSheet{At: a.r.IntN(len(m.Sheets) + 1),
+			Sheet: model.Sheet{SheetHead: model.SheetHead{ID: a.id(), Name: "More", Paper: "A4"},
+				Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}}
 	case 15:
 		if a.r.IntN(2) == 0 {
 			return &edit.MoveSheet{Sheet: s.ID, To: a.r.IntN(len(m.Sheets))}
@@ -126,10 +137,13 @@ func (a *author) edit(m *model.Map) edit.Edit {
 		return &edit.RemoveSheet{Sheet: s.ID}
 	case 16:
 		if pool == nil {
-			return &edit.AddPool{Sheet: s.ID, Pool: model.Pool{ID: a.id(), X: 10 * px, Y: a.r.IntN(300 * px), W: 800 * px,
-				Lanes: []model.Lane{{ID: a.id(), Name: "One", H: model.LaneHeight}, {ID: a.id(), Name: "Two", H: model.LaneHeight}}}}
+			return &edit.AddPool{Sheet: s.ID, Pool: model.Pool{ID: a.id(), X: 10 * px, Y: a.r.IntN(300 * px),
+				W: 800 * px,
+				Lanes: []model.Lane{{ID: a.id(), Name: "One", H: model.LaneHeight},
+					{ID: a.id(), Name: "Two", H: model.LaneHeight}}}}
 		}
-		return &edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: a.r.IntN(len(pool.Lanes) + 1), Lane: model.Lane{ID: a.id(), Name: "New", H: model.LaneHeight}}
+		return &edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: a.r.IntN(len(pool.Lanes) + 1),
+			Lane: model.Lane{ID: a.id(), Name: "New", H: model.LaneHeight}}
 	case 17:
 		if pool != nil {
 			return &edit.RemoveLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[a.r.IntN(len(pool.Lanes))].ID}
@@ -140,7 +154,8 @@ func (a *author) edit(m *model.Map) edit.Edit {
 		}
 	case 28:
 		if pool != nil {
-			return &edit.MoveLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[a.r.IntN(len(pool.Lanes))].ID, To: a.r.IntN(len(pool.Lanes))}
+			return &edit.MoveLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[a.r.IntN(len(pool.Lanes))].ID,
+				To: a.r.IntN(len(pool.Lanes))}
 		}
 	case 29:
 		if pool != nil {
@@ -148,11 +163,13 @@ func (a *author) edit(m *model.Map) edit.Edit {
 		}
 	case 31:
 		if pool != nil {
-			return &edit.InsertStage{Sheet: s.ID, Pool: pool.ID, At: a.r.IntN(len(pool.Stages) + 1), Stage: model.Stage{ID: a.id(), Name: "Stage", L: h}}
+			return &edit.InsertStage{Sheet: s.ID, Pool: pool.ID, At: a.r.IntN(len(pool.Stages) + 1),
+				Stage: model.Stage{ID: a.id(), Name: "Stage", L: h}}
 		}
 	case 32:
 		if pool != nil && len(pool.Stages) > 0 {
-			return &edit.SetStage{Sheet: s.ID, Pool: pool.ID, Stage: pool.Stages[a.r.IntN(len(pool.Stages))].ID, L: &h, Name: &text}
+			return &edit.SetStage{Sheet: s.ID, Pool: pool.ID, Stage: pool.Stages[a.r.IntN(len(pool.Stages))].ID, L: &h,
+				Name: &text}
 		}
 	case 33:
 		if pool != nil && len(pool.Stages) > 0 {
@@ -168,7 +185,8 @@ func (a *author) edit(m *model.Map) edit.Edit {
 		}
 	}
 	return edit.Together("several", &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{a.symbol()}},
-		&edit.MoveItems{Sheet: s.ID, IDs: []string{pick()}, By: geometry.Point{X: 10 * px}}, &edit.RemoveItems{Sheet: s.ID, IDs: []string{pick()}})
+		&edit.MoveItems{Sheet: s.ID, IDs: []string{pick()}, By: geometry.Point{X: 10 * px}},
+		&edit.RemoveItems{Sheet: s.ID, IDs: []string{pick()}})
 }
 
 // Undoing everything gives the first bytes back, redoing the last; making the
@@ -229,7 +247,8 @@ func TestRandomEditsUndoToTheSameBytes(t *testing.T) {
 				t.Fatalf("seed %d: undo %d: %v", seed, i, err)
 			}
 			if got := bytesOf(t, m); got != states[i] {
-				t.Fatalf("seed %d: undo %d (%s) gives\n%s\nnot\n%s", seed, i, edit.Words(m, inverses[i]), got, states[i])
+				t.Fatalf("seed %d: undo %d (%s) gives\n%s\nnot\n%s", seed, i, edit.Words(m, inverses[i]), got,
+					states[i])
 			}
 			read(fmt.Sprint("undo ", i), back)
 			redo = append(redo, back)
@@ -254,14 +273,16 @@ func laneMap() *model.Map {
 		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
 			Box: geometry.Box{X: (100 + 200*i) * px, Y: (30 + 100*i) * px, W: 120 * px, H: 80 * px}})
 	}
-	s.Connectors = []*model.Connector{{ID: "k0", From: model.End{Symbol: "s0"}, To: model.End{Symbol: "s1"}}, {ID: "k1", From: model.End{Symbol: "s1"}, To: model.End{Symbol: "s2"}}}
+	s.Connectors = []*model.Connector{{ID: "k0", From: model.End{Symbol: "s0"}, To: model.End{Symbol: "s1"}},
+		{ID: "k1", From: model.End{Symbol: "s1"}, To: model.End{Symbol: "s2"}}}
 	return m
 }
 
 func TestInsertedLaneMovesEverythingBelowByItsHeight(t *testing.T) {
 	m := laneMap()
 	before := bytesOf(t, m)
-	inverse, err := edit.Apply(m, &edit.InsertLane{Sheet: "sheet-1", Pool: "pool", At: 1, Lane: model.Lane{ID: "new", Name: "New", H: 100 * px}})
+	inverse, err := edit.Apply(m, &edit.InsertLane{Sheet: "sheet-1", Pool: "pool", At: 1,
+		Lane: model.Lane{ID: "new", Name: "New", H: 100 * px}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -341,7 +362,8 @@ func TestStagesKeepTheirSteps(t *testing.T) {
 			do(&edit.TurnPool{Sheet: s.ID, Pool: "pool", Down: true})
 		}
 		for i := range 3 {
-			do(&edit.InsertStage{Sheet: s.ID, Pool: "pool", At: i, Stage: model.Stage{ID: fmt.Sprint("st", i), Name: fmt.Sprint("Stage ", i), L: 300 * px}})
+			do(&edit.InsertStage{Sheet: s.ID, Pool: "pool", At: i,
+				Stage: model.Stage{ID: fmt.Sprint("st", i), Name: fmt.Sprint("Stage ", i), L: 300 * px}})
 		}
 		pool := s.Pools[0]
 		for i, sym := range s.Symbols { // one in each lane, somewhere along
@@ -365,7 +387,8 @@ func TestStagesKeepTheirSteps(t *testing.T) {
 				l := (50 + r.IntN(500)) * px
 				do(&edit.SetStage{Sheet: s.ID, Pool: "pool", Stage: id, L: &l})
 			case 2:
-				do(&edit.InsertStage{Sheet: s.ID, Pool: "pool", At: r.IntN(len(pool.Stages) + 1), Stage: model.Stage{ID: fmt.Sprint("more", r.Uint64()), L: 200 * px}})
+				do(&edit.InsertStage{Sheet: s.ID, Pool: "pool", At: r.IntN(len(pool.Stages) + 1),
+					Stage: model.Stage{ID: fmt.Sprint("more", r.Uint64()), L: 200 * px}})
 			case 3:
 				if len(pool.Stages) > 1 {
 					gone = id
@@ -403,7 +426,8 @@ func TestTurnedLanesKeepTheirSteps(t *testing.T) {
 			lane, column, row := r.IntN(len(pool.Lanes)), i%6, i/6
 			strip := pool.LaneBox(lane)
 			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
-				Box: geometry.Box{X: pool.Content() + (20+column*180+r.IntN(20))*px, Y: strip.Y + (15+row*105+r.IntN(10))*px, W: 120 * px, H: 80 * px}})
+				Box: geometry.Box{X: pool.Content() + (20+column*180+r.IntN(20))*px,
+					Y: strip.Y + (15+row*105+r.IntN(10))*px, W: 120 * px, H: 80 * px}})
 		}
 		lanes := func() (out []string) {
 			for _, sym := range s.Symbols {
@@ -428,7 +452,8 @@ func TestTurnedLanesKeepTheirSteps(t *testing.T) {
 				}
 				for _, b := range s.Symbols[:i] {
 					if a.Meets(b.Box) {
-						t.Fatalf("seed %d, down %v: %s and %s lie on each other: %v, %v", seed, down, a.ID, b.ID, a.Box, b.Box)
+						t.Fatalf("seed %d, down %v: %s and %s lie on each other: %v, %v", seed, down, a.ID, b.ID, a.Box,
+							b.Box)
 					}
 				}
 			}
@@ -438,7 +463,8 @@ func TestTurnedLanesKeepTheirSteps(t *testing.T) {
 
 func TestLaneGrowsToHoldItsStep(t *testing.T) {
 	m := laneMap()
-	if _, err := edit.Apply(m, &edit.MoveItems{Sheet: "sheet-1", IDs: []string{"s0"}, By: geometry.Point{Y: 30 * px}}); err != nil {
+	if _, err := edit.Apply(m, &edit.MoveItems{Sheet: "sheet-1", IDs: []string{"s0"},
+		By: geometry.Point{Y: 30 * px}}); err != nil {
 		t.Fatal(err)
 	}
 	s := m.Sheets[0]
@@ -458,7 +484,8 @@ func TestLaneGrowsToHoldItsStep(t *testing.T) {
 // Undo restores what still holds one's own value and names what it had to skip.
 func TestUndoLeavesWhatOthersChanged(t *testing.T) {
 	m := laneMap()
-	mine, err := edit.Apply(m, edit.Together("both", &edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "mine"}, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "mine"}))
+	mine, err := edit.Apply(m, edit.Together("both", &edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "mine"},
+		&edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "mine"}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -493,12 +520,15 @@ func TestRefusalsNameWhatIsWrong(t *testing.T) {
 		{&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: long}, "100000 characters"},
 		{&edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "bell\a"}, "U+0007"},
 		{&edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{bad}}, `"s0" is used already`},
-		{&edit.AddItems{Sheet: "sheet-1", Connectors: []model.Connector{{ID: "n", From: model.End{Symbol: "s0"}, To: model.End{Symbol: "s0"}}}}, "back to the same"},
+		{&edit.AddItems{Sheet: "sheet-1",
+			Connectors: []model.Connector{{ID: "n", From: model.End{Symbol: "s0"}, To: model.End{Symbol: "s0"}}}},
+			"back to the same"},
 		{&edit.SetKind{Sheet: "sheet-1", ID: "s0", Kind: "cloud"}, `"cloud" is no symbol`},
 		{&edit.SetSheet{Sheet: "sheet-1", Paper: &paper}, `"Napkin" is no paper`},
 		{&edit.RemoveSheet{Sheet: "sheet-1"}, "at least one sheet"},
 		{&edit.RemoveLane{Sheet: "sheet-1", Pool: "pool", Lane: "z"}, `lane "z" is not there`},
-		{&edit.Revert{Of: "nothing", Changes: []edit.Change{edit.NewChange("s0", "sheet-1", edit.Span[model.Symbol]{})}}, "incomplete"},
+		{&edit.Revert{Of: "nothing",
+			Changes: []edit.Change{edit.NewChange("s0", "sheet-1", edit.Span[model.Symbol]{})}}, "incomplete"},
 	} {
 		m := laneMap()
 		before := bytesOf(t, m)
@@ -518,7 +548,8 @@ func TestPaperSizes(t *testing.T) {
 	for _, c := range []struct {
 		paper string
 		w, h  float64 // mm
-	}{{"A4", 210, 297}, {"A3", 297, 420}, {"A2", 420, 594}, {"A5", 148, 210}, {"Letter", 8.5 * 25.4, 11 * 25.4}, {"Legal", 8.5 * 25.4, 14 * 25.4}, {"Tabloid", 11 * 25.4, 17 * 25.4}, {"Slide", 7.5 * 25.4, 40. / 3 * 25.4}} {
+	}{{"A4", 210, 297}, {"A3", 297, 420}, {"A2", 420, 594}, {"A5", 148, 210}, {"Letter", 8.5 * 25.4, 11 * 25.4},
+		{"Legal", 8.5 * 25.4, 14 * 25.4}, {"Tabloid", 11 * 25.4, 17 * 25.4}, {"Slide", 7.5 * 25.4, 40. / 3 * 25.4}} {
 		w, h := model.PaperSize(c.paper, false)
 		for i, pair := range [2][2]float64{{float64(w), c.w}, {float64(h), c.h}} {
 			if want := pair[1] / 25.4 * 96 * px; pair[0]-want > 0.51 || want-pair[0] > 0.51 {

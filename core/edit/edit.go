@@ -1,6 +1,6 @@
-// Package edit changes maps. Every edit is a type that says what is wanted; Attempt makes one in a transaction, which logs
-// what changed, adds what follows from it, checks the outcome, and can be unmade to the byte. What an edit did can be enacted
-// on another copy (Enact), taken back later (Revert), and is what the log of a map holds (Change).
+// Package edit changes maps. Every edit is a type that says what is wanted; Attempt makes one in a transaction, which
+// logs what changed, adds what follows from it, checks the outcome, and can be unmade to the byte. What an edit did can
+// be enacted on another copy (Enact), taken back later (Revert), and is what the log of a map holds (Change).
 package edit
 
 import (
@@ -206,7 +206,8 @@ func (t *transaction) finish() error {
 	}
 	if c := t.entry("head of "); c != nil && !t.restoring { // what legends explain may have changed
 		was, _ := Changed[model.Head](c)
-		coloured, shown := !slices.Equal(was.Before.ColourKey(), t.m.ColourKey()), !slices.Equal(was.Before.Shown, t.m.Shown)
+		coloured, shown := !slices.Equal(was.Before.ColourKey(), t.m.ColourKey()), !slices.Equal(was.Before.Shown,
+			t.m.Shown)
 		for _, s := range t.m.Sheets {
 			if coloured {
 				if err := t.sizeLegends(s); err != nil {

@@ -42,40 +42,57 @@ func TestWhatEditsDo(t *testing.T) {
 		edit  edit.Edit
 		check func(m *model.Map) bool
 	}{
-		{"keep a font", laneMap(), &edit.KeepFont{Font: font}, func(m *model.Map) bool { return m.Font(font.ID) != nil }},
-		{"keep another font lets one go that nothing is written in", func() *model.Map { m := laneMap(); m.Fonts = []fonts.Font{font}; return m }(),
-			&edit.KeepFont{Font: renamed(font)}, func(m *model.Map) bool { return len(m.Fonts) == 1 && m.Fonts[0].ID != font.ID }},
-		{"lay out", laneMap(), &edit.LayOut{Sheet: "sheet-1", Boxes: []edit.Place{{ID: "s0", Box: geometry.Box{X: 300 * px, Y: 40 * px, W: 120 * px, H: 80 * px}}},
-			Led: []edit.Lead{{ID: "k0", Bends: []model.Bend{{Upright: true, At: 500 * px}}, From: "right", To: "left"}}},
+		{"keep a font", laneMap(), &edit.KeepFont{Font: font},
+			func(m *model.Map) bool { return m.Font(font.ID) != nil }},
+		{"keep another font lets one go that nothing is written in",
+			func() *model.Map { m := laneMap(); m.Fonts = []fonts.Font{font}; return m }(),
+			&edit.KeepFont{Font: renamed(font)},
+			func(m *model.Map) bool { return len(m.Fonts) == 1 && m.Fonts[0].ID != font.ID }},
+		{"lay out", laneMap(),
+			&edit.LayOut{Sheet: "sheet-1",
+				Boxes: []edit.Place{{ID: "s0", Box: geometry.Box{X: 300 * px, Y: 40 * px, W: 120 * px, H: 80 * px}}},
+				Led: []edit.Lead{{ID: "k0", Bends: []model.Bend{{Upright: true, At: 500 * px}}, From: "right",
+					To: "left"}}},
 			func(m *model.Map) bool {
 				k := m.Sheets[0].Connector("k0")
 				return symbol(m, 0).X == 300*px && len(k.Bends) == 1 && k.From.Side == "right"
 			}},
-		{"lay out with a higher lane takes what has no box along", laneMap(), &edit.LayOut{Sheet: "sheet-1", Pools: []edit.PoolFrame{{ID: "pool", X: 0, Y: 20 * px, W: 900 * px, Heights: []int{150 * px, 100 * px, 100 * px}}}},
+		{"lay out with a higher lane takes what has no box along", laneMap(),
+			&edit.LayOut{Sheet: "sheet-1",
+				Pools: []edit.PoolFrame{{ID: "pool", X: 0, Y: 20 * px, W: 900 * px,
+					Heights: []int{150 * px, 100 * px, 100 * px}}}},
 			func(m *model.Map) bool { return symbol(m, 1).Y == 180*px && symbol(m, 0).Y == 30*px }},
-		{"group", laneMap(), &edit.SetGroups{Sheet: "sheet-1", As: "group", Groups: []edit.Membership{{ID: "s0", Group: "g"}, {ID: "s1", Group: "g"}}},
+		{"group", laneMap(),
+			&edit.SetGroups{Sheet: "sheet-1", As: "group", Groups: []edit.Membership{{ID: "s0", Group: "g"},
+				{ID: "s1", Group: "g"}}},
 			func(m *model.Map) bool { return symbol(m, 0).InGroup("g") && symbol(m, 1).GroupWithin("") == "g" }},
 		{"lock", laneMap(), &edit.SetLock{Sheet: "sheet-1", IDs: []string{"s0", "k0", "pool"}, Locked: true},
 			func(m *model.Map) bool {
 				return symbol(m, 0).Locked && m.Sheets[0].Connector("k0").Locked && m.Sheets[0].Pool("pool").Locked
 			}},
-		{"open space down moves what lies beyond and lets the lane grow", laneMap(), &edit.OpenSpace{Sheet: "sheet-1", Down: true, At: 125 * px, By: 40 * px},
+		{"open space down moves what lies beyond and lets the lane grow", laneMap(),
+			&edit.OpenSpace{Sheet: "sheet-1", Down: true, At: 125 * px, By: 40 * px},
 			func(m *model.Map) bool {
 				return symbol(m, 0).Y == 30*px && symbol(m, 1).Y == 170*px && m.Sheets[0].Pools[0].Lanes[1].H == 140*px
 			}},
-		{"open space across lets the pool grow", laneMap(), &edit.OpenSpace{Sheet: "sheet-1", At: 250 * px, By: 60 * px},
+		{"open space across lets the pool grow", laneMap(), &edit.OpenSpace{Sheet: "sheet-1", At: 250 * px,
+			By: 60 * px},
 			func(m *model.Map) bool {
 				return symbol(m, 0).X == 100*px && symbol(m, 1).X == 360*px && m.Sheets[0].Pools[0].W == 960*px
 			}},
-		{"save a style: what wears it follows, but for what was chosen otherwise", styled(), &edit.SaveStyle{Style: model.Style{ID: "y", Name: "Unusual", Fill: "clay"}},
+		{"save a style: what wears it follows, but for what was chosen otherwise", styled(),
+			&edit.SaveStyle{Style: model.Style{ID: "y", Name: "Unusual", Fill: "clay"}},
 			func(m *model.Map) bool {
-				return symbol(m, 0).Fill == "clay" && !symbol(m, 0).Bold && symbol(m, 1).Fill == "lake" && !symbol(m, 1).Bold
+				return symbol(m, 0).Fill == "clay" && !symbol(m, 0).Bold && symbol(m, 1).Fill == "lake" &&
+					!symbol(m, 1).Bold
 			}},
 		{"remove a style: what wears it stays as it looks", styled(), &edit.RemoveStyle{ID: "y"},
 			func(m *model.Map) bool {
-				return len(m.Styles) == 0 && symbol(m, 0).Style == "" && symbol(m, 0).Fill == "straw" && symbol(m, 0).Bold
+				return len(m.Styles) == 0 && symbol(m, 0).Style == "" && symbol(m, 0).Fill == "straw" &&
+					symbol(m, 0).Bold
 			}},
-		{"wear a style, symbols and connectors", styled(), &edit.Wear{Sheet: "sheet-1", IDs: []string{"s2", "k0"}, Style: "y"},
+		{"wear a style, symbols and connectors", styled(), &edit.Wear{Sheet: "sheet-1", IDs: []string{"s2", "k0"},
+			Style: "y"},
 			func(m *model.Map) bool {
 				k := m.Sheets[0].Connector("k0")
 				return symbol(m, 2).Fill == "straw" && symbol(m, 2).Bold && k.Style == "y" && k.Bold
@@ -123,9 +140,11 @@ func TestUndoObeysLocks(t *testing.T) {
 	}
 	s := m.Sheets[0]
 	write := do(&edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Later"})
-	lane := do(&edit.InsertLane{Sheet: "sheet-1", Pool: "pool", At: 1, Lane: model.Lane{ID: "new", Name: "New", H: 100 * px}})
+	lane := do(&edit.InsertLane{Sheet: "sheet-1", Pool: "pool", At: 1,
+		Lane: model.Lane{ID: "new", Name: "New", H: 100 * px}})
 	lock := do(&edit.SetLock{Sheet: "sheet-1", IDs: []string{"s1"}, Locked: true})
-	if _, err := edit.Apply(m, write); err == nil || !strings.Contains(err.Error(), "is locked") || s.Symbol("s1").Text != "Later" {
+	if _, err := edit.Apply(m, write); err == nil || !strings.Contains(err.Error(), "is locked") ||
+		s.Symbol("s1").Text != "Later" {
 		t.Errorf("what is locked was changed back: %v, %q", err, s.Symbol("s1").Text)
 	}
 	y := s.Symbol("s1").Y
@@ -151,7 +170,8 @@ func TestEveryEditIsRegistered(t *testing.T) {
 		if err != nil || !strings.HasPrefix(string(raw), `{"do":"`+name+`"`) {
 			t.Errorf("%s is written as %s, %v", name, raw, err)
 		}
-		if words := edit.Words(m, e.Edit); words == "" && !slices.Contains([]string{"revert", "batch", "setGroups"}, name) {
+		if words := edit.Words(m, e.Edit); words == "" && !slices.Contains([]string{"revert", "batch", "setGroups"},
+			name) {
 			t.Errorf("%s says nothing", name)
 		}
 	}

@@ -13,7 +13,8 @@ func ExampleApply() {
 	m := model.New("Lamp out", model.Rightwards, "A4", true)
 	sheet := m.Sheets[0].ID
 	undo, err := edit.Apply(m, &edit.AddItems{Sheet: sheet, Symbols: []model.Symbol{
-		{ID: "a", Kind: model.Process, Text: "Take the report", Box: geometry.Box{X: 8000, Y: 8000, W: 12000, H: 6400}}}})
+		{ID: "a", Kind: model.Process, Text: "Take the report",
+			Box: geometry.Box{X: 8000, Y: 8000, W: 12000, H: 6400}}}})
 	fmt.Println(len(m.Sheets[0].Symbols), err)
 
 	_, err = edit.Apply(m, &edit.SetText{Sheet: sheet, ID: "b", Text: "Nobody has this id"})

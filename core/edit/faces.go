@@ -8,7 +8,8 @@ import (
 )
 
 func init() {
-	register("keepFont", func(_ *model.Map, e *KeepFont) string { return "keep the font " + model.Quote(e.Font.Family) })
+	register("keepFont",
+		func(_ *model.Map, e *KeepFont) string { return "keep the font " + model.Quote(e.Font.Family) })
 }
 
 // KeepFont keeps a font file in the map, unless it is there already.

@@ -20,8 +20,11 @@ func row() *model.Map {
 	m := laneMap()
 	s := m.Sheets[0]
 	s.Pools = []*model.Pool{}
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "s3", Kind: model.Process, Box: geometry.Box{X: 300 * px, Y: 600 * px, W: 120 * px, H: 80 * px}})
-	s.Connectors = append(s.Connectors, &model.Connector{ID: "j", From: model.End{Symbol: "s3"}, To: model.End{Connector: "k0"}},
+	s.Symbols = append(s.Symbols,
+		&model.Symbol{ID: "s3", Kind: model.Process, Box: geometry.Box{X: 300 * px, Y: 600 * px, W: 120 * px,
+			H: 80 * px}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "j", From: model.End{Symbol: "s3"},
+		To: model.End{Connector: "k0"}},
 		&model.Connector{ID: "jj", From: model.End{Symbol: "s2"}, To: model.End{Connector: "j"}})
 	return m
 }
@@ -150,7 +153,8 @@ func TestPicturesComeAndGoWithTheirEdit(t *testing.T) {
 	start := bytesOf(t, m)
 	show := func(id string) edit.Edit {
 		return &edit.AddItems{Sheet: "sheet-1", Pictures: []pictures.Picture{p},
-			Symbols: []model.Symbol{{ID: id, Kind: model.Picture, Picture: p.ID, Box: geometry.Box{W: 100 * px, H: 100 * px}}}}
+			Symbols: []model.Symbol{{ID: id, Kind: model.Picture, Picture: p.ID,
+				Box: geometry.Box{W: 100 * px, H: 100 * px}}}}
 	}
 	first, err := edit.Apply(m, through(t, show("p1")))
 	if err != nil {
@@ -180,7 +184,9 @@ func TestPicturesComeAndGoWithTheirEdit(t *testing.T) {
 	bad.W = 99
 	for _, e := range []edit.Edit{
 		&edit.AddItems{Sheet: "sheet-1", Pictures: []pictures.Picture{bad}},
-		&edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{{ID: "p3", Kind: model.Picture, Picture: "pnone", Box: geometry.Box{W: 100 * px, H: 100 * px}}}},
+		&edit.AddItems{Sheet: "sheet-1",
+			Symbols: []model.Symbol{{ID: "p3", Kind: model.Picture, Picture: "pnone",
+				Box: geometry.Box{W: 100 * px, H: 100 * px}}}},
 	} {
 		if _, err := edit.Apply(m, e); err == nil {
 			t.Errorf("%+v was taken", e)
@@ -188,26 +194,33 @@ func TestPicturesComeAndGoWithTheirEdit(t *testing.T) {
 	}
 }
 
-// What stands under a step stays in its lane: the lane grows for it, and the others move on; taking it back gives the first
-// bytes again.
+// What stands under a step stays in its lane: the lane grows for it, and the others move on; taking it back gives the
+// first bytes again.
 func TestLanesHoldWhatStandsUnderSteps(t *testing.T) {
 	m := model.New("", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "p", X: 1000, Y: 1000, W: 60000, Lanes: []model.Lane{{ID: "a", Name: "A", H: 10000}, {ID: "b", Name: "B", H: 10000}}}}
-	s.Symbols = []*model.Symbol{{ID: "one", Kind: model.Process, Box: geometry.Box{X: 10000, Y: 2500, W: 12000, H: 7400}}, {ID: "two", Kind: model.Process, Box: geometry.Box{X: 10000, Y: 12500, W: 12000, H: 7000}}}
-	m.Fields = []model.Field{{ID: "f", Name: "Time", Type: values.Duration}, {ID: "g", Name: "Wait", Type: values.Duration}}
+	s.Pools = []*model.Pool{{ID: "p", X: 1000, Y: 1000, W: 60000,
+		Lanes: []model.Lane{{ID: "a", Name: "A", H: 10000}, {ID: "b", Name: "B", H: 10000}}}}
+	s.Symbols = []*model.Symbol{{ID: "one", Kind: model.Process,
+		Box: geometry.Box{X: 10000, Y: 2500, W: 12000, H: 7400}},
+		{ID: "two", Kind: model.Process, Box: geometry.Box{X: 10000, Y: 12500, W: 12000, H: 7000}}}
+	m.Fields = []model.Field{{ID: "f", Name: "Time", Type: values.Duration},
+		{ID: "g", Name: "Wait", Type: values.Duration}}
 	before, err := json.Marshal(m)
 	if err != nil {
 		t.Fatal(err)
 	}
-	back, err := edit.Apply(m, edit.Together("show", &edit.SetValue{Sheet: s.ID, ID: "one", Field: "f", Text: "5 min"}, &edit.SetValue{Sheet: s.ID, ID: "one", Field: "g", Text: "2 d"},
+	back, err := edit.Apply(m, edit.Together("show", &edit.SetValue{Sheet: s.ID, ID: "one", Field: "f", Text: "5 min"},
+		&edit.SetValue{Sheet: s.ID, ID: "one", Field: "g", Text: "2 d"},
 		&edit.SetHead{Shown: &[]string{"f", "g"}}))
 	if err != nil {
 		t.Fatal(err)
 	}
 	p := s.Pools[0]
-	if foot := s.Symbol("one").Bottom() + 2*edit.ValueLine; p.LaneBox(0).Bottom() < foot || s.Symbol("two").Y <= 12500 || p.Lanes[1].H != 10000 {
-		t.Errorf("the lane ends at %d and what stands under the step at %d; the next one stands at %d", p.LaneBox(0).Bottom(), foot, s.Symbol("two").Y)
+	if foot := s.Symbol("one").Bottom() + 2*edit.ValueLine; p.LaneBox(0).Bottom() < foot ||
+		s.Symbol("two").Y <= 12500 || p.Lanes[1].H != 10000 {
+		t.Errorf("the lane ends at %d and what stands under the step at %d; the next one stands at %d",
+			p.LaneBox(0).Bottom(), foot, s.Symbol("two").Y)
 	}
 	if _, err := edit.Apply(m, back); err != nil {
 		t.Fatal(err)

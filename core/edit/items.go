@@ -136,7 +136,8 @@ func (t *transaction) detach(s *model.Sheet, gone map[string]bool) error {
 		again = false
 		for _, c := range s.Connectors {
 			to := onward(c)
-			if !dropped[c.ID] && (gone[c.ID] || gone[c.From.Symbol] || gone[to.Symbol] || c.From.Symbol != "" && c.From.Symbol == to.Symbol) {
+			if !dropped[c.ID] && (gone[c.ID] || gone[c.From.Symbol] || gone[to.Symbol] ||
+				c.From.Symbol != "" && c.From.Symbol == to.Symbol) {
 				dropped[c.ID], again = true, true
 			}
 		}

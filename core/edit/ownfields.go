@@ -12,9 +12,12 @@ import (
 
 func init() {
 	register("addField", func(_ *model.Map, e *AddField) string { return "add the field " + model.Quote(e.Field.Name) })
-	register("setField", func(m *model.Map, e *SetField) string { return "change the field " + model.Quote(m.FieldName(e.ID)) })
-	register("moveField", func(m *model.Map, e *MoveField) string { return "move the field " + model.Quote(m.FieldName(e.ID)) })
-	register("removeField", func(m *model.Map, e *RemoveField) string { return "remove the field " + model.Quote(m.FieldName(e.ID)) })
+	register("setField",
+		func(m *model.Map, e *SetField) string { return "change the field " + model.Quote(m.FieldName(e.ID)) })
+	register("moveField",
+		func(m *model.Map, e *MoveField) string { return "move the field " + model.Quote(m.FieldName(e.ID)) })
+	register("removeField",
+		func(m *model.Map, e *RemoveField) string { return "remove the field " + model.Quote(m.FieldName(e.ID)) })
 	register("setValue", func(m *model.Map, e *SetValue) string { return "set " + model.Quote(m.FieldName(e.Field)) })
 }
 
@@ -24,8 +27,8 @@ type (
 		Field model.Field `json:"field"`
 		At    int         `json:"at"`
 	}
-	// SetField changes a field; nil leaves a value alone. What stands in it is read anew where its type changes, and the change
-	// refused where that cannot be read.
+	// SetField changes a field; nil leaves a value alone. What stands in it is read anew where its type changes, and
+	// the change refused where that cannot be read.
 	SetField struct {
 		ID      string       `json:"id"`
 		Name    *string      `json:"name,omitempty"`
@@ -53,7 +56,8 @@ type (
 // checkFieldName refuses a name for a field that a column of every table has.
 func checkFieldName(id, name string) error {
 	if model.IsTitle(name) {
-		return model.Refuse(id, "the register has a column called %q already; give the field another name", strings.Join(strings.Fields(name), " "))
+		return model.Refuse(id, "the register has a column called %q already; give the field another name",
+			strings.Join(strings.Fields(name), " "))
 	}
 	return nil
 }
@@ -119,7 +123,8 @@ func (e *SetField) change(t *transaction) error {
 }
 
 // withValue changes what stands in a field of all symbols, locked or not.
-func (t *transaction) withValue(h *model.Head, field string, change func(sym *model.Symbol, value string) (string, error)) error {
+func (t *transaction) withValue(h *model.Head, field string,
+	change func(sym *model.Symbol, value string) (string, error)) error {
 	was := t.following
 	t.following = true
 	defer func() { t.following = was }()

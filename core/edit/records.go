@@ -45,7 +45,9 @@ var symbolList = collect(&itemList[model.Symbol, *model.Symbol]{
 		return nil
 	},
 	used: func(_ *transaction, s *model.Sheet, id string) bool {
-		return slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.From.Symbol == id || c.To.Symbol == id })
+		return slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool {
+			return c.From.Symbol == id || c.To.Symbol == id
+		})
 	},
 	misses: func(*model.Sheet, *model.Symbol) string { return "" },
 })
@@ -129,7 +131,9 @@ var pictureList = collect(&attachments[pictures.Picture]{
 	},
 	needed: func(m *model.Map, id string) bool {
 		return slices.ContainsFunc(m.Sheets, func(s *model.Sheet) bool {
-			return s.Ground.Picture == id || slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Picture == id })
+			return s.Ground.Picture == id || slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool {
+				return sym.Picture == id
+			})
 		})
 	},
 	describe: func(*pictures.Picture) string { return "the picture" },

@@ -33,7 +33,8 @@ func register[E any, P interface {
 	*E
 	Edit
 }](name string, words func(m *model.Map, e P) string) {
-	r := &registration{name, func() Edit { return P(new(E)) }, func(m *model.Map, e Edit) string { return words(m, e.(P)) }}
+	r := &registration{name, func() Edit { return P(new(E)) },
+		func(m *model.Map, e Edit) string { return words(m, e.(P)) }}
 	registered.byName[name], registered.byType[reflect.TypeFor[P]()] = r, r
 }
 

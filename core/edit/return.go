@@ -19,7 +19,8 @@ func init() {
 type Return struct {
 	// Of says to what it returns, in words.
 	Of string `json:"of"`
-	// Changes are those that lead from the state that is returned to to the map as it was found, as if one edit had made them.
+	// Changes are those that lead from the state that is returned to to the map as it was found, as if one edit had
+	// made them.
 	Changes []Change `json:"changes"`
 	// Orders are the symbols of each sheet in their drawing order, and under no name the sheets.
 	Orders map[string][]string `json:"orders,omitempty"`
@@ -51,12 +52,13 @@ func permutes(order, of []string) bool {
 // ReturnTo returns the edit that brings a map back to an earlier state.
 func ReturnTo(now, then *model.Map, of string) *Return {
 	e := &Return{Of: of, Orders: map[string][]string{"": model.IDsOf(then.Sheets)}}
-	// Taken back from the last to the first: attachments and heads, sheets, lanes, symbols, connectors; what is to go after
-	// what hangs on it.
+	// Taken back from the last to the first: attachments and heads, sheets, lanes, symbols, connectors; what is to go
+	// after what hangs on it.
 	var gone []Change
 	for _, s := range now.Sheets {
 		if then.Sheet(s.ID) == nil {
-			gone = append(gone, Change{ID: s.ID, At: slices.Index(model.IDsOf(now.Sheets), s.ID), of: sheetList, after: s.Clone()})
+			gone = append(gone, Change{ID: s.ID, At: slices.Index(model.IDsOf(now.Sheets), s.ID), of: sheetList,
+				after: s.Clone()})
 		}
 	}
 	e.Changes = gone
@@ -83,7 +85,8 @@ func ReturnTo(now, then *model.Map, of string) *Return {
 		}
 	}
 	if !then.Head.Equal(&now.Head) {
-		e.Changes = append(e.Changes, Change{of: mapHead, before: mapHead.clone(&then.Head), after: mapHead.clone(&now.Head)})
+		e.Changes = append(e.Changes, Change{of: mapHead, before: mapHead.clone(&then.Head),
+			after: mapHead.clone(&now.Head)})
 	}
 	e.Changes = append(e.Changes, missing(pictureList, now, then)...)
 	e.Changes = append(e.Changes, missing(fontList, now, then)...)
@@ -100,8 +103,8 @@ func removed[T any, P item[T]](l *itemList[T, P], now, was *model.Sheet) (list [
 	return list
 }
 
-// kept are the records of a list that were otherwise on a sheet, or are not there any more. These stand at the end, the last
-// first, so that they are brought back before others refer to them.
+// kept are the records of a list that were otherwise on a sheet, or are not there any more. These stand at the end, the
+// last first, so that they are brought back before others refer to them.
 func kept[T any, P item[T]](l *itemList[T, P], now, was *model.Sheet) []Change {
 	var changed, gone []Change
 	for i, v := range *l.list(was) {

@@ -9,8 +9,8 @@ import (
 	"plaintracer/core/model"
 )
 
-// A map returns to the very bytes of an earlier state, and undoing that gives the later one back, over random edits; locks
-// alone keep things as they are, and are named.
+// A map returns to the very bytes of an earlier state, and undoing that gives the later one back, over random edits;
+// locks alone keep things as they are, and are named.
 func TestReturningToAnEarlierState(t *testing.T) {
 	for seed := range uint64(300) {
 		a := &author{r: rand.New(rand.NewPCG(seed, 20))}
@@ -49,7 +49,9 @@ func TestReturningToAnEarlierState(t *testing.T) {
 	// What no window sends is refused.
 	m := laneMap()
 	before := bytesOf(t, m)
-	for _, e := range []edit.Edit{&edit.Return{Changes: []edit.Change{{ID: "s0"}}}, &edit.Return{Changes: []edit.Change{edit.NewChange("s9", "sheet-1", edit.Span[model.Symbol]{Before: &model.Symbol{ID: "s9"}})}}} {
+	for _, e := range []edit.Edit{&edit.Return{Changes: []edit.Change{{ID: "s0"}}},
+		&edit.Return{Changes: []edit.Change{edit.NewChange("s9", "sheet-1",
+			edit.Span[model.Symbol]{Before: &model.Symbol{ID: "s9"}})}}} {
 		var refusal *model.Refusal
 		if _, err := edit.Apply(m, e); err == nil || !errors.As(err, &refusal) || bytesOf(t, m) != before {
 			t.Errorf("%+v: %v", e, err)

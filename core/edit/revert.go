@@ -66,7 +66,8 @@ const (
 
 // joined reports whether a connector that stays ends on the one called id.
 func (t *transaction) joined(s *model.Sheet, id string) bool {
-	return slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.To.Connector == id && !t.leaving[c.ID] })
+	return slices.ContainsFunc(s.Connectors,
+		func(c *model.Connector) bool { return c.To.Connector == id && !t.leaving[c.ID] })
 }
 
 // skipRefused skips what cannot be taken back for a reason of its own.

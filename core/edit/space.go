@@ -84,7 +84,8 @@ func (e *OpenSpace) cuts(b geometry.Box, along func(geometry.Point) int) bool {
 	return along(b.Corner()) < e.At && e.At < along(geometry.Point{X: b.Right(), Y: b.Bottom()})
 }
 
-func (e *OpenSpace) pool(t *transaction, s *model.Sheet, pool *model.Pool, by geometry.Point, along func(geometry.Point) int) error {
+func (e *OpenSpace) pool(t *transaction, s *model.Sheet, pool *model.Pool, by geometry.Point,
+	along func(geometry.Point) int) error {
 	b := pool.Box()
 	if along(geometry.Point{X: b.Right(), Y: b.Bottom()}) <= e.At {
 		return nil
@@ -118,7 +119,8 @@ func (e *OpenSpace) pool(t *transaction, s *model.Sheet, pool *model.Pool, by ge
 // connector moves the loose ends that lie beyond, and the bends of a connector
 // that has only one end there. Bends between two that move alike are carried
 // along anyway.
-func (e *OpenSpace) connector(t *transaction, s *model.Sheet, c *model.Connector, by geometry.Point, along func(geometry.Point) int, moved map[string]bool) error {
+func (e *OpenSpace) connector(t *transaction, s *model.Sheet, c *model.Connector, by geometry.Point,
+	along func(geometry.Point) int, moved map[string]bool) error {
 	goes := func(end model.End) bool { return moved[end.Symbol] || end.Loose() && along(end.At) >= e.At }
 	from, to := goes(c.From), goes(c.To)
 	loose := from && c.From.Loose() || to && c.To.Loose()

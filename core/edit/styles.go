@@ -9,7 +9,8 @@ import (
 
 func init() {
 	register("setStyle", func(m *model.Map, e *SetStyle) string { return "style " + speak(m, e.Sheet, e.IDs) })
-	register("saveStyle", func(_ *model.Map, e *SaveStyle) string { return "save the style " + model.Quote(e.Style.Name) })
+	register("saveStyle",
+		func(_ *model.Map, e *SaveStyle) string { return "save the style " + model.Quote(e.Style.Name) })
 	register("removeStyle", says[*RemoveStyle]("remove a style"))
 	register("wear", func(m *model.Map, e *Wear) string { return "style " + speak(m, e.Sheet, e.IDs) })
 }

@@ -4,9 +4,9 @@ import (
 	"plaintracer/core/model"
 )
 
-// Touched says what of a map may have changed since somebody last looked at it: some symbols, connectors and pools, each at its
-// place in its list, or anything. The zero value says anything. It is what lets a frame of a drag look at the fifty items in
-// the hand instead of at the whole sheet.
+// Touched says what of a map may have changed since somebody last looked at it: some symbols, connectors and pools,
+// each at its place in its list, or anything. The zero value says anything. It is what lets a frame of a drag look at
+// the fifty items in the hand instead of at the whole sheet.
 type Touched struct {
 	few   bool // only items
 	items map[string]bool

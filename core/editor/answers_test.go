@@ -100,7 +100,8 @@ func TestRolesReplaceTheFirstLanes(t *testing.T) {
 		return strings.Join(names, ", ")
 	}
 	for list, want := range map[string]string{
-		"Desk\nResident": "Resident, Desk", "Resident\nDesk\nCrew\nStores\nGrid operator": "Resident, Desk, Crew, Stores, Grid operator", "Crew": "Crew",
+		"Desk\nResident": "Resident, Desk",
+		"Resident\nDesk\nCrew\nStores\nGrid operator": "Resident, Desk, Crew, Stores, Grid operator", "Crew": "Crew",
 	} {
 		d := open(t, m)
 		d.Command("lanes-list", list)
@@ -138,7 +139,8 @@ func TestPastedListsLoseTheirMarks(t *testing.T) {
 	for _, sym := range d.Sheet().Symbols {
 		got = append(got, sym.Text)
 	}
-	if want := "Ask|Look it up|Note|Tell|Write|File|3 days later|2.5 km on|A. Smith decides|End"; strings.Join(got, "|") != want {
+	if want := "Ask|Look it up|Note|Tell|Write|File|3 days later|2.5 km on|A. Smith decides|End"; strings.Join(got,
+		"|") != want {
 		t.Errorf("pasted as %s", strings.Join(got, "|"))
 	}
 }

@@ -43,12 +43,14 @@ func (d *seat) ways() string {
 // going on does not cut a loop, a copy is of what is dragged.
 func TestALineDoesNotEndOnItsSibling(t *testing.T) {
 	m := model.New("Siblings", model.Rightwards, "A4", true)
-	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Call", Box: geometry.Box{X: 480 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Call",
+		Box: geometry.Box{X: 480 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
 	d := open(t, m)
 	d.drag(at(540, 180), at(400, 400), 0)
 	d.keys("<Front>")
 	d.click(at(800, 600), 0)
-	for _, to := range []geometry.Point{at(540, 300), at(540, 190), at(470, 300)} { // straight down, on the line and on its label's place
+	// straight down, on the line and on its label's place
+	for _, to := range []geometry.Point{at(540, 300), at(540, 190), at(470, 300)} {
 		d.drag(at(540, 180), to, 0)
 		if d.write == "" {
 			t.Fatalf("a line let go at %v makes no step: %s (said %v)", to, d.ways(), d.said)
@@ -67,10 +69,14 @@ func TestALineDoesNotEndOnItsSibling(t *testing.T) {
 	}
 	// Nor on one that leads back to where it comes from; on any other line it does.
 	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols,
-		&model.Symbol{ID: "b", Kind: model.Process, Text: "Back", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
-		&model.Symbol{ID: "c", Kind: model.Process, Text: "Other", Box: geometry.Box{X: 100 * px, Y: 500 * px, W: 120 * px, H: 80 * px}},
-		&model.Symbol{ID: "e", Kind: model.Process, Text: "End", Box: geometry.Box{X: 800 * px, Y: 500 * px, W: 120 * px, H: 80 * px}})
-	m.Sheets[0].Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "b"}, To: model.End{Symbol: "a"}}, {ID: "l", From: model.End{Symbol: "c"}, To: model.End{Symbol: "e"}}}
+		&model.Symbol{ID: "b", Kind: model.Process, Text: "Back",
+			Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}},
+		&model.Symbol{ID: "c", Kind: model.Process, Text: "Other",
+			Box: geometry.Box{X: 100 * px, Y: 500 * px, W: 120 * px, H: 80 * px}},
+		&model.Symbol{ID: "e", Kind: model.Process, Text: "End",
+			Box: geometry.Box{X: 800 * px, Y: 500 * px, W: 120 * px, H: 80 * px}})
+	m.Sheets[0].Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "b"}, To: model.End{Symbol: "a"}},
+		{ID: "l", From: model.End{Symbol: "c"}, To: model.End{Symbol: "e"}}}
 	d = open(t, m)
 	d.drag(at(540, 180), at(350, 140), 0)
 	if got := d.ways(); got != "Back>Call Call> Other>End" && got != "Back>Call Other>End" {
@@ -88,7 +94,8 @@ func loop(dashed bool) *model.Map {
 	m := model.New("Loop", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i, text := range []string{"One", "Two", "Three"} {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: model.Process, Text: text, Box: geometry.Box{X: (60 + 200*i) * px, Y: 200 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: model.Process, Text: text,
+			Box: geometry.Box{X: (60 + 200*i) * px, Y: 200 * px, W: 120 * px, H: 80 * px}})
 	}
 	join := func(id, from, to string) *model.Connector {
 		return &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}}
@@ -123,7 +130,8 @@ func TestGoingOnLeavesTheLoop(t *testing.T) {
 	}
 	// What is dashed and leads ahead is the exceptional path: going on is beside it, too.
 	m := loop(true)
-	m.Sheets[0].Connectors[2] = &model.Connector{ID: "b", From: model.End{Symbol: "One"}, To: model.End{Symbol: "Three"}}
+	m.Sheets[0].Connectors[2] = &model.Connector{ID: "b", From: model.End{Symbol: "One"},
+		To: model.End{Symbol: "Three"}}
 	m.Sheets[0].Connectors[2].Dashed = true
 	m.Sheets[0].Connectors = m.Sheets[0].Connectors[1:]
 	d := open(t, m)
@@ -147,7 +155,8 @@ func TestADragTakesWhatItBeganOn(t *testing.T) {
 		d.click(at(160, 140), 0)
 		d.drag(at(460, 140), at(460, 400), mods)
 		s := d.Sheet()
-		if mods == desk.Ctrl && (texts(d.Map()) != "process:A process:B process:B" || s.Symbols[2].X != 400*px) || s.Symbols[0].Box != two().Sheets[0].Symbols[0].Box {
+		if mods == desk.Ctrl && (texts(d.Map()) != "process:A process:B process:B" || s.Symbols[2].X != 400*px) ||
+			s.Symbols[0].Box != two().Sheets[0].Symbols[0].Box {
 			t.Errorf("with %d held, the drag of B makes %s", mods, document(t, d.Map()))
 		}
 		// What was selected together is dragged together.
@@ -155,7 +164,8 @@ func TestADragTakesWhatItBeganOn(t *testing.T) {
 		d.click(at(160, 140), 0)
 		d.click(at(460, 140), desk.Shift)
 		d.drag(at(460, 140), at(460, 400), mods)
-		if n := len(d.Sheet().Symbols); mods == desk.Ctrl && n != 4 || mods == desk.Shift && d.Sheet().Symbols[0].Y == 100*px {
+		if n := len(d.Sheet().Symbols); mods == desk.Ctrl && n != 4 ||
+			mods == desk.Shift && d.Sheet().Symbols[0].Y == 100*px {
 			t.Errorf("with %d held, the drag of both makes %s", mods, document(t, d.Map()))
 		}
 	}
@@ -190,7 +200,8 @@ func TestAStepHidesNoOther(t *testing.T) {
 	}
 	// Two together keep their distance.
 	m := two()
-	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 100 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C",
+		Box: geometry.Box{X: 100 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
 	d = open(t, m)
 	d.click(at(160, 140), 0)
 	d.click(at(160, 340), desk.Shift)
@@ -206,7 +217,8 @@ func TestLiningUpMakesNoPile(t *testing.T) {
 	d := open(t, two())
 	d.click(at(160, 140), 0)
 	d.click(at(460, 140), desk.Shift)
-	for edge, piles := range map[string]bool{"left": true, "centre": true, "right": true, "top": false, "middle": false} {
+	for edge, piles := range map[string]bool{"left": true, "centre": true, "right": true, "top": false,
+		"middle": false} {
 		d.said = nil
 		d.Command("align", edge)
 		d.flush()
@@ -310,17 +322,22 @@ func TestNothingTypedAfterARefusalOverwrites(t *testing.T) {
 func TestABranchLandsOnAnotherSheet(t *testing.T) {
 	m := model.New("Branch", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1500 * px, Lanes: []model.Lane{{ID: "one", Name: "Desk", H: 160 * px}, {ID: "two", Name: "Crew", H: 160 * px}}}}
+	s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1500 * px,
+		Lanes: []model.Lane{{ID: "one", Name: "Desk", H: 160 * px}, {ID: "two", Name: "Crew", H: 160 * px}}}}
 	for i, text := range []string{"Ask", "Go", "Look"} {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: model.Process, Text: text, Box: geometry.Box{X: (900 + 180*i) * px, Y: (60 + 160*min(i, 1)) * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: model.Process, Text: text,
+			Box: geometry.Box{X: (900 + 180*i) * px, Y: (60 + 160*min(i, 1)) * px, W: 120 * px, H: 80 * px}})
 	}
-	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "Ask"}, To: model.End{Symbol: "Go"}}, {ID: "l", From: model.End{Symbol: "Go"}, To: model.End{Symbol: "Look"}}}
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "Ask"}, To: model.End{Symbol: "Go"}},
+		{ID: "l", From: model.End{Symbol: "Go"}, To: model.End{Symbol: "Look"}}}
 	small := model.New("", model.Rightwards, "A4", true).Sheets[0]
 	small.ID, small.Name = "plain", "Plain"
-	small.Symbols = []*model.Symbol{{ID: "there", Kind: model.Process, Text: "There", Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
+	small.Symbols = []*model.Symbol{{ID: "there", Kind: model.Process, Text: "There",
+		Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}}}
 	laned := small.Clone()
 	laned.ID, laned.Name, laned.Symbols = "laned", "Laned", nil
-	laned.Pools = []*model.Pool{{ID: "other", Title: "O", X: 10 * px, Y: 30 * px, W: 1000 * px, Lanes: []model.Lane{{ID: "x", Name: "Crew", H: 200 * px}, {ID: "y", Name: "Board", H: 200 * px}}}}
+	laned.Pools = []*model.Pool{{ID: "other", Title: "O", X: 10 * px, Y: 30 * px, W: 1000 * px,
+		Lanes: []model.Lane{{ID: "x", Name: "Crew", H: 200 * px}, {ID: "y", Name: "Board", H: 200 * px}}}}
 	m.Sheets = append(m.Sheets, small, laned)
 	for _, c := range []struct{ sheet, take, want string }{
 		{"plain", "Ask Go Look", "Desk Crew Crew"},
@@ -349,7 +366,8 @@ func TestABranchLandsOnAnotherSheet(t *testing.T) {
 		if got := strings.Join(owners, " "); got != c.want {
 			t.Errorf("on %s they are done by %s", c.sheet, got)
 		}
-		if !s.Page().Holds(all) || !slices.Equal(d.Selection(), []string{s.Symbols[had].ID, s.Symbols[had+1].ID}) && len(d.Selection()) != len(owners) {
+		if !s.Page().Holds(all) || !slices.Equal(d.Selection(), []string{s.Symbols[had].ID, s.Symbols[had+1].ID}) &&
+			len(d.Selection()) != len(owners) {
 			t.Errorf("on %s they lie at %v and %v are selected", c.sheet, all, d.Selection())
 		}
 		if len(s.Connectors) != len(owners)-1 || !strings.Contains(out, `"centre":`) {

@@ -27,10 +27,12 @@ func BenchmarkDragFrame(b *testing.B) {
 				if !aligned {
 					box = box.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 				}
-				s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: box})
+				s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+					Text: fmt.Sprint("Step ", i), Box: box})
 			}
 			join := func(from, to int) {
-				s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", to)}})
+				s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)),
+					From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", to)}})
 			}
 			for i := range 299 {
 				join(i, i+1) // two of them at 105
@@ -75,14 +77,17 @@ func hall(n int, aligned bool) *model.Map {
 		if !aligned {
 			box = box.Moved(geometry.Point{X: r.IntN(3000) - 1500, Y: r.IntN(3000) - 1500})
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Handle case ", i), Box: box})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: fmt.Sprint("Handle case ", i), Box: box})
 	}
 	for i := range n - 1 {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: fmt.Sprint("s", i)}, To: model.End{Symbol: fmt.Sprint("s", i+1)}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i),
+			From: model.End{Symbol: fmt.Sprint("s", i)}, To: model.End{Symbol: fmt.Sprint("s", i+1)}})
 	}
 	for i := n - 1; i < n*5/4; i++ {
 		from := r.IntN(n - 30)
-		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", from+2+r.IntN(28))}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i),
+			From: model.End{Symbol: fmt.Sprint("s", from)}, To: model.End{Symbol: fmt.Sprint("s", from+2+r.IntN(28))}})
 	}
 	return m
 }

@@ -1,5 +1,5 @@
-// Package editor turns pointer and key events into edits, and says what has to be redrawn. It knows nothing of the document
-// object model: a thin script passes events in and draws what comes out.
+// Package editor turns pointer and key events into edits, and says what has to be redrawn. It knows nothing of the
+// document object model: a thin script passes events in and draws what comes out.
 package editor
 
 import (
@@ -22,7 +22,8 @@ type Editor struct {
 func New() *Editor {
 	d := desk.New()
 	w := &d.Window
-	return &Editor{w, d, &gesture.Pointer{Window: w, Desk: d}, &command.Commands{Window: w, Desk: d}, &View{w, d}, &Rows{w, d}}
+	return &Editor{w, d, &gesture.Pointer{Window: w, Desk: d}, &command.Commands{Window: w, Desk: d}, &View{w, d},
+		&Rows{w, d}}
 }
 
 // View is what the page is told to draw and to show in its bars.

@@ -199,38 +199,46 @@ func (c *gestured) run(t *testing.T, m *model.Map) {
 // Gestures and the edits they lead to.
 func TestGestures(t *testing.T) {
 	for _, c := range []gestured{
-		{"set down in standard size", "AddItems", func(d *seat) { d.Command("take", "decision"); d.click(at(300, 400), 0) },
+		{"set down in standard size", "AddItems",
+			func(d *seat) { d.Command("take", "decision"); d.click(at(300, 400), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[2].W == 120*px && s.Symbols[2].H == 80*px }},
-		{"draw to size", "AddItems", func(d *seat) { d.Command("take", "process"); d.drag(at(300, 400), at(500, 500), 0) },
+		{"draw to size", "AddItems",
+			func(d *seat) { d.Command("take", "process"); d.drag(at(300, 400), at(500, 500), 0) },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Box == geometry.Box{X: 300 * px, Y: 400 * px, W: 200 * px, H: 100 * px}
 			}},
-		{"Esc puts the symbol back", "", func(d *seat) { d.Command("take", "process"); d.keys("Escape"); d.click(at(300, 400), 0) }, nil},
+		{"Esc puts the symbol back", "",
+			func(d *seat) { d.Command("take", "process"); d.keys("Escape"); d.click(at(300, 400), 0) }, nil},
 		{"move lines up with the other", "MoveItems", func(d *seat) { d.drag(at(130, 130), at(173, 333), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[0].X == 143*px || s.Symbols[0].X == 140*px }},
 		{"Shift keeps to one axis", "MoveItems", func(d *seat) { d.drag(at(130, 130), at(190, 160), desk.Shift) },
 			func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[0].X != 100*px }},
 		{"Ctrl drags a copy", "AddItems", func(d *seat) { d.drag(at(130, 130), at(130, 330), desk.Ctrl) },
 			func(s *model.Sheet) bool { return s.Symbols[0].Y == 100*px && s.Symbols[2].Text == "A" }},
-		{"rubber band and delete", "RemoveItems", func(d *seat) { d.drag(at(50, 50), at(300, 300), 0); d.keys("Delete") },
+		{"rubber band and delete", "RemoveItems",
+			func(d *seat) { d.drag(at(50, 50), at(300, 300), 0); d.keys("Delete") },
 			func(s *model.Sheet) bool { return len(s.Symbols) == 1 && s.Symbols[0].ID == "b" }},
 		{"connect from a glue point to a symbol", "AddItems", func(d *seat) { d.drag(at(220, 140), at(460, 140), 0) },
 			func(s *model.Sheet) bool {
-				return len(s.Connectors) == 1 && s.Connectors[0].From == model.End{Symbol: "a", Side: "right"} && s.Connectors[0].To == model.End{Symbol: "b"}
+				return len(s.Connectors) == 1 && s.Connectors[0].From == model.End{Symbol: "a", Side: "right"} &&
+					s.Connectors[0].To == model.End{Symbol: "b"}
 			}},
 		{"connect to a glue point", "AddItems", func(d *seat) { d.drag(at(220, 140), at(460, 100), 0) },
 			func(s *model.Sheet) bool { return s.Connectors[0].To == model.End{Symbol: "b", Side: "top"} }},
-		{"connect to empty desk makes the next step", "AddItems SetText", func(d *seat) { d.drag(at(160, 180), at(160, 400), 0); d.keys("<Next>") },
+		{"connect to empty desk makes the next step", "AddItems SetText",
+			func(d *seat) { d.drag(at(160, 180), at(160, 400), 0); d.keys("<Next>") },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Text == "Next" && s.Connectors[0].To.Symbol == s.Symbols[2].ID
 			}},
-		{"Enter appends, ? makes a decision", "AddItems Batch", func(d *seat) { d.click(at(460, 140), 0); d.keys("Enter", "<Done?>") },
+		{"Enter appends, ? makes a decision", "AddItems Batch",
+			func(d *seat) { d.click(at(460, 140), 0); d.keys("Enter", "<Done?>") },
 			func(s *model.Sheet) bool { return s.Symbols[2].Kind == model.Decision && s.Symbols[2].X == 560*px }},
 		{"a digit appends that kind", "AddItems", func(d *seat) { d.click(at(460, 140), 0); d.keys("6") },
 			func(s *model.Sheet) bool { return s.Symbols[2].Kind == model.Document && len(s.Connectors) == 1 }},
 		{"typing writes", "SetText", func(d *seat) { d.click(at(460, 140), 0); d.keys("x", "<xyz>") },
 			func(s *model.Sheet) bool { return s.Symbols[1].Text == "xyz" }},
-		{"resize by a corner", "PlaceItems", func(d *seat) { d.click(at(150, 150), 0); d.drag(at(222, 182), at(262, 212), 0) },
+		{"resize by a corner", "PlaceItems",
+			func(d *seat) { d.click(at(150, 150), 0); d.drag(at(222, 182), at(262, 212), 0) },
 			func(s *model.Sheet) bool { return s.Symbols[0].W == 160*px && s.Symbols[0].H == 110*px }},
 		{"nudge", "MoveItems MoveItems", func(d *seat) {
 			d.click(at(150, 150), 0)
@@ -261,11 +269,13 @@ func TestGestures(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return len(s.Symbols) == 4 && s.Symbols[2].X > s.Symbols[1].Right() && s.Symbols[2].Y == 100*px
 		}},
-		{"text pasted becomes steps", "AddItems", func(d *seat) { d.Clipboard.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
+		{"text pasted becomes steps", "AddItems",
+			func(d *seat) { d.Clipboard.PasteText("Ask\n\nWait long?\r\n"); d.flush() },
 			func(s *model.Sheet) bool {
 				return s.Symbols[2].Text == "Ask" && s.Symbols[3].Kind == model.Decision
 			}},
-		{"a command that does not apply says what it needs", "", func(d *seat) { d.Command("align", "left"); d.flush() }, nil},
+		{"a command that does not apply says what it needs", "",
+			func(d *seat) { d.Command("align", "left"); d.flush() }, nil},
 	} {
 		t.Run(c.name, func(t *testing.T) { c.run(t, two()) })
 	}
@@ -345,7 +355,8 @@ func TestRefusedTextStaysInTheField(t *testing.T) {
 	if string(document(t, d.Map())) != before {
 		t.Error("the map changed")
 	}
-	for _, data := range []string{"", "{", `{"format":"other"}`, `{"format":"plain-tracer-clip-1","symbols":[{"id":"q","kind":"cloud","w":1,"h":1}]}`} {
+	for _, data := range []string{"", "{", `{"format":"other"}`,
+		`{"format":"plain-tracer-clip-1","symbols":[{"id":"q","kind":"cloud","w":1,"h":1}]}`} {
 		d.Clipboard.Paste(data)
 		d.flush()
 	}
@@ -492,23 +503,32 @@ func act(r *rand.Rand, e *editor.Editor) {
 	case 5, 6:
 		e.Up(p, scale, mods)
 	case 7:
-		e.Key([]string{"Enter", "Delete", "Escape", "1", "2", "9", "0", "/", "ArrowLeft", "F2", "q", "l", "b", "Insert", "ArrowDown", "Backspace"}[r.IntN(16)], mods)
+		e.Key([]string{"Enter", "Delete", "Escape", "1", "2", "9", "0", "/", "ArrowLeft", "F2", "q", "l", "b", "Insert",
+			"ArrowDown", "Backspace"}[r.IntN(16)], mods)
 	case 8:
 		if n := len(e.Sheet().Connectors); n > 0 && r.IntN(3) == 0 {
 			e.Writing.WriteAt(e.Sheet().Connectors[r.IntN(n)].ID, []string{"", "from", "to"}[r.IntN(3)], "when dark")
 			return
 		}
 		if n := len(e.Sheet().Symbols); n > 0 {
-			e.Writing.Write(e.Sheet().Symbols[r.IntN(n)].ID, []string{"Text", "Really?", "", "A long text about the lamp and its pole"}[r.IntN(4)])
+			e.Writing.Write(e.Sheet().Symbols[r.IntN(n)].ID,
+				[]string{"Text", "Really?", "", "A long text about the lamp and its pole"}[r.IntN(4)])
 		}
 	case 9:
-		c := [...][2]string{{"align", "left"}, {"distribute", "across"}, {"duplicate", ""}, {"lanes", ""}, {"lane-above", ""}, {"lane-remove", ""},
-			{"sheet-add", ""}, {"sheet-remove", ""}, {"number", ""}, {"dashed", ""}, {"fill", "moss"}, {"fill", "#102030"}, {"order", "back"},
-			{"kind", "document"}, {"kind", "entity"}, {"take", "decision"}, {"take", "frame"}, {"turn", ""}, {"glue", ""}, {"select-all", ""}, {"follow", ""},
-			{"sheet-left", ""}, {"answers", "Ja\nNein"}, {"text", "bold"}, {"text", "size=20"}, {"text", "bullets"}, {"text", "align=right"},
-			{"line", "course=straight"}, {"line", "course=curved"}, {"line", "weight=6"}, {"line", "to=many"}, {"line", "hop=gap"}, {"ends", "both"},
-			{"exceptional", ""}, {"give-back", ""}, {"labels-home", ""}, {"label", "to"}, {"between", ""}, {"connect", ""}, {"delete-close", ""}, {"close-gap", ""},
-			{"same", "both"}, {"snug", ""}, {"legend", ""}, {"fitting", "smaller"}, {"fitting", ""}, {"crossings", "gap"}, {"trunk", ""}}[r.IntN(46)]
+		c := [...][2]string{{"align", "left"}, {"distribute", "across"}, {"duplicate", ""}, {"lanes", ""},
+			{"lane-above", ""}, {"lane-remove", ""},
+			{"sheet-add", ""}, {"sheet-remove", ""}, {"number", ""}, {"dashed", ""}, {"fill", "moss"},
+			{"fill", "#102030"}, {"order", "back"},
+			{"kind", "document"}, {"kind", "entity"}, {"take", "decision"}, {"take", "frame"}, {"turn", ""},
+			{"glue", ""}, {"select-all", ""}, {"follow", ""},
+			{"sheet-left", ""}, {"answers", "Ja\nNein"}, {"text", "bold"}, {"text", "size=20"}, {"text", "bullets"},
+			{"text", "align=right"},
+			{"line", "course=straight"}, {"line", "course=curved"}, {"line", "weight=6"}, {"line", "to=many"},
+			{"line", "hop=gap"}, {"ends", "both"},
+			{"exceptional", ""}, {"give-back", ""}, {"labels-home", ""}, {"label", "to"}, {"between", ""},
+			{"connect", ""}, {"delete-close", ""}, {"close-gap", ""},
+			{"same", "both"}, {"snug", ""}, {"legend", ""}, {"fitting", "smaller"}, {"fitting", ""},
+			{"crossings", "gap"}, {"trunk", ""}}[r.IntN(46)]
 		name, arg := c[0], c[1]
 		e.Command(name, arg)
 	case 10:
@@ -561,8 +581,10 @@ func (d *seat) fresh(seed uint64) {
 	d.Helper()
 	mine, theirs := d.Courses(), scene.Draw(d.Map(), d.Sheet()).Courses
 	for i := range theirs {
-		if !slices.Equal(mine[i].Points, theirs[i].Points) || mine[i].Labels != theirs[i].Labels || !slices.Equal(mine[i].Hops, theirs[i].Hops) {
-			d.Fatalf("seed %d: connector %s runs %v, computed afresh %v", seed, d.Sheet().Connectors[i].ID, mine[i], theirs[i])
+		if !slices.Equal(mine[i].Points, theirs[i].Points) || mine[i].Labels != theirs[i].Labels ||
+			!slices.Equal(mine[i].Hops, theirs[i].Hops) {
+			d.Fatalf("seed %d: connector %s runs %v, computed afresh %v", seed, d.Sheet().Connectors[i].ID, mine[i],
+				theirs[i])
 		}
 	}
 }
@@ -576,7 +598,8 @@ func TestLargePasteSettles(t *testing.T) {
 	d := open(t, hall(300, true))
 	d.Move(at(2200, 2700), 1000, 0)
 	d.Clipboard.Paste(data)
-	if out := d.Flush(); !bytes.Contains(out, []byte(`"settle":0`)) || !bytes.Contains(out, []byte(`["add","connectors"`)) {
+	if out := d.Flush(); !bytes.Contains(out, []byte(`"settle":0`)) ||
+		!bytes.Contains(out, []byte(`["add","connectors"`)) {
 		t.Fatalf("the paste is not drawn first and settled later: %.200s", out)
 	}
 	if !d.Pause() {
@@ -628,7 +651,8 @@ func TestTraceWalksOneCaseThroughTheMap(t *testing.T) {
 	}
 	for i, step := range []struct{ key, want string }{
 		{"", "B 1"}, {"Enter", "Known? 2"}, {"2", "No way 0"}, {"Enter", "No way 0"}, {"Backspace", "Known? 2"},
-		{"1", "Yes way 1"}, {"Enter", "A 1"}, {"Enter", "A 1"}, {"Enter", "Goes on 0"}, {"x", "Goes on 0"}, {"Delete", "Goes on 0"}, {"Escape", "nowhere"},
+		{"1", "Yes way 1"}, {"Enter", "A 1"}, {"Enter", "A 1"}, {"Enter", "Goes on 0"}, {"x", "Goes on 0"},
+		{"Delete", "Goes on 0"}, {"Escape", "nowhere"},
 	} {
 		if step.key != "" {
 			d.Key(step.key, 0)

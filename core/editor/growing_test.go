@@ -19,7 +19,9 @@ func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
 		m := model.New("Rows", model.Rightwards, "A3", true)
 		s := m.Sheets[0]
 		if pools {
-			s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}, {ID: "two", Name: "Two", H: 120 * px}, {ID: "three", Name: "Three", H: 120 * px}}}}
+			s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px,
+				Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}, {ID: "two", Name: "Two", H: 120 * px},
+					{ID: "three", Name: "Three", H: 120 * px}}}}
 		}
 		for row := range 3 {
 			for k := range 5 {
@@ -28,9 +30,11 @@ func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
 					kind = model.Decision
 				}
 				id := fmt.Sprintf("s%d%d", row, k)
-				s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: "Short", Box: geometry.Box{X: (90 + 160*k) * px, Y: (50 + 120*row) * px, W: 120 * px, H: 80 * px}})
+				s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: "Short",
+					Box: geometry.Box{X: (90 + 160*k) * px, Y: (50 + 120*row) * px, W: 120 * px, H: 80 * px}})
 				if k > 0 {
-					s.Connectors = append(s.Connectors, &model.Connector{ID: "c" + id, From: model.End{Symbol: fmt.Sprintf("s%d%d", row, k-1)}, To: model.End{Symbol: id}})
+					s.Connectors = append(s.Connectors, &model.Connector{ID: "c" + id,
+						From: model.End{Symbol: fmt.Sprintf("s%d%d", row, k-1)}, To: model.End{Symbol: id}})
 				}
 			}
 		}
@@ -38,7 +42,9 @@ func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
 	}
 	for _, pools := range []bool{false, true} {
 		for _, c := range []struct{ id, text string }{
-			{"s01", "Is there any danger to the traffic here?"}, {"s00", "Look up the pole number in the asset register and compare the address"}, {"s22", "Straightforwardness"},
+			{"s01", "Is there any danger to the traffic here?"},
+			{"s00", "Look up the pole number in the asset register and compare the address"},
+			{"s22", "Straightforwardness"},
 			{"s12", "Is an electrician to be had today or tomorrow?"}, {"s10", "Long enough a question to be put?"},
 		} {
 			d := open(t, rows(pools))
@@ -63,7 +69,8 @@ func TestGrowingPushesWhatStandsBeyond(t *testing.T) {
 				for k := 1; k < 5; k++ {
 					a, b := s.Symbol(fmt.Sprintf("s%d%d", row, k-1)), s.Symbol(fmt.Sprintf("s%d%d", row, k))
 					if b.X-a.Right() < 40*px {
-						t.Errorf("pools %v, %q: the gap between %s and %s is %d px", pools, c.text, a.ID, b.ID, (b.X-a.Right())/px)
+						t.Errorf("pools %v, %q: the gap between %s and %s is %d px", pools, c.text, a.ID, b.ID,
+							(b.X-a.Right())/px)
 					}
 					if a.Centre().Y != b.Centre().Y {
 						t.Errorf("pools %v, %q: %s and %s are not in a row any more", pools, c.text, a.ID, b.ID)
@@ -132,7 +139,8 @@ func TestChainsStayOnThePage(t *testing.T) {
 		}
 	}
 	m := model.New("Lanes", model.Rightwards, "A4", true)
-	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px, Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 1100 * px,
+		Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
 	d := open(t, m)
 	d.keys("Enter", "<Step>")
 	for range 7 {

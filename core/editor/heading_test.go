@@ -28,7 +28,8 @@ func TestHeadingFillsItself(t *testing.T) {
 	d.Command("heading", "today=25 November 2026")
 	d.Command("heading", "author=  R. Meyer ")
 	d.flush()
-	if got, want := texts(d.Sheet()), "Map | Lend a bike | Author | R. Meyer | Date | 25 November 2026 | Sheet | 1 of 1"; got != want {
+	if got, want := texts(d.Sheet()),
+		"Map | Lend a bike | Author | R. Meyer | Date | 25 November 2026 | Sheet | 1 of 1"; got != want {
 		t.Errorf("the heading reads %q, not %q", got, want)
 	}
 	d.Command("sheet-add", "")

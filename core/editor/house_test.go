@@ -95,7 +95,8 @@ func TestHouseTypeface(t *testing.T) {
 	style := typeset.HouseOf(d.Map()).StyleOf(m.Sheets[0].Symbols[0].Type)
 	plain := style
 	plain.House = typeset.House{}
-	if got, want := typeset.Measure("Лампа", style), typeset.Measure("Лампа", plain); got != want || !typeset.Has('Л', style) {
+	if got, want := typeset.Measure("Лампа", style), typeset.Measure("Лампа", plain); got != want ||
+		!typeset.Has('Л', style) {
 		t.Errorf("Cyrillic is %d wide, not %d", got, want)
 	}
 

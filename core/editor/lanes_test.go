@@ -24,13 +24,17 @@ func laneNames(s *model.Sheet) string {
 func owned() *model.Map {
 	m := model.New("A loan", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	for i, step := range [][3]string{{"start", "terminator", ""}, {"ask", "process", "Member"}, {"look", "process", "Desk"}, {"there", "decision", "Desk"},
+	for i, step := range [][3]string{{"start", "terminator", ""}, {"ask", "process", "Member"},
+		{"look", "process", "Desk"}, {"there", "decision", "Desk"},
 		{"fetch", "process", "Stacks"}, {"slip", "document", ""}, {"sort", "process", ""}, {"end", "terminator", ""}} {
 		h := 80 * px
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: step[0], Kind: model.Kind(step[1]), Text: step[0], Owner: step[2], Box: geometry.Box{X: (40 + i*170) * px, Y: 100 * px, W: 120 * px, H: h}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: step[0], Kind: model.Kind(step[1]), Text: step[0],
+			Owner: step[2], Box: geometry.Box{X: (40 + i*170) * px, Y: 100 * px, W: 120 * px, H: h}})
 	}
-	for i, c := range [][2]string{{"start", "ask"}, {"ask", "look"}, {"look", "there"}, {"there", "fetch"}, {"fetch", "slip"}, {"fetch", "sort"}, {"sort", "end"}} {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: "c" + string(rune('0'+i)), From: model.End{Symbol: c[0]}, To: model.End{Symbol: c[1]}})
+	for i, c := range [][2]string{{"start", "ask"}, {"ask", "look"}, {"look", "there"}, {"there", "fetch"},
+		{"fetch", "slip"}, {"fetch", "sort"}, {"sort", "end"}} {
+		s.Connectors = append(s.Connectors, &model.Connector{ID: "c" + string(rune('0'+i)),
+			From: model.End{Symbol: c[0]}, To: model.End{Symbol: c[1]}})
 	}
 	return m
 }
@@ -60,7 +64,8 @@ func TestOwnersBecomeLanesAndBack(t *testing.T) {
 	if got := laneNames(d.Sheet()); got != "Member, Desk, Stacks, No owner yet" {
 		t.Fatalf("the lanes are %s (said %v)", got, d.said)
 	}
-	want := map[string]string{"start": "Member", "ask": "Member", "look": "Desk", "there": "Desk", "fetch": "Stacks", "slip": "Stacks", "sort": "No owner yet", "end": "Stacks"}
+	want := map[string]string{"start": "Member", "ask": "Member", "look": "Desk", "there": "Desk", "fetch": "Stacks",
+		"slip": "Stacks", "sort": "No owner yet", "end": "Stacks"}
 	delete(want, "end") // of the one who reaches it, who is nobody yet
 	for id, lane := range want {
 		if got := d.owner(id); got != lane {
@@ -131,9 +136,14 @@ func TestLanesAreMovedAndRemoved(t *testing.T) {
 		lanes string
 		owner string // of the step that stood in B; "-" when it is gone
 	}{
-		{"drag to the top", func(d *seat, head func(int) geometry.Point) { d.drag(head(1), head(0).Add(at(0, -10)), 0) }, "B, A, C", "B"},
-		{"drag to the foot", func(d *seat, head func(int) geometry.Point) { d.drag(head(0), head(2).Add(at(0, 10)), 0) }, "B, C, A", "B"},
-		{"a short drag", func(d *seat, head func(int) geometry.Point) { d.drag(head(1), head(1).Add(at(0, 20)), 0) }, "A, B, C", "B"},
+		{"drag to the top",
+			func(d *seat, head func(int) geometry.Point) { d.drag(head(1), head(0).Add(at(0, -10)), 0) }, "B, A, C",
+			"B"},
+		{"drag to the foot",
+			func(d *seat, head func(int) geometry.Point) { d.drag(head(0), head(2).Add(at(0, 10)), 0) }, "B, C, A",
+			"B"},
+		{"a short drag", func(d *seat, head func(int) geometry.Point) { d.drag(head(1), head(1).Add(at(0, 20)), 0) },
+			"A, B, C", "B"},
 		{"by command", func(d *seat, head func(int) geometry.Point) {
 			d.click(head(1), 0)
 			d.Command("lane-move", "down")
@@ -165,7 +175,8 @@ func TestLanesAreMovedAndRemoved(t *testing.T) {
 			pool := &model.Pool{ID: "pool", X: 40 * px, Y: 40 * px, W: 900 * px}
 			for i, name := range []string{"A", "B", "C"} {
 				pool.Lanes = append(pool.Lanes, model.Lane{ID: "l" + name, Name: name, H: (100 + i*20) * px})
-				s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + name, Kind: model.Process, Box: geometry.Box{X: 300 * px, Y: (50 + i*110) * px, W: 120 * px, H: 80 * px}})
+				s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + name, Kind: model.Process,
+					Box: geometry.Box{X: 300 * px, Y: (50 + i*110) * px, W: 120 * px, H: 80 * px}})
 			}
 			s.Pools = append(s.Pools, pool)
 			d := open(t, m)
@@ -178,7 +189,8 @@ func TestLanesAreMovedAndRemoved(t *testing.T) {
 			if got := laneNames(d.Sheet()); got != c.lanes {
 				t.Errorf("the lanes are %s, not %s (said %v)", got, c.lanes, d.said)
 			}
-			if sym := d.Sheet().Symbol("sB"); (sym == nil) != (c.owner == "-") || sym != nil && d.owner("sB") != c.owner {
+			if sym := d.Sheet().Symbol("sB"); (sym == nil) != (c.owner == "-") ||
+				sym != nil && d.owner("sB") != c.owner {
 				t.Errorf("the step is %v, and stands in the lane of %s", sym, d.owner("sB"))
 			}
 			for i, a := range d.Sheet().Symbols {
@@ -217,7 +229,8 @@ func TestNextStepHasTheSameOwner(t *testing.T) {
 	}
 	d.Command("owner", "")
 	d.flush()
-	if slices.ContainsFunc(d.said, func(s string) bool { return strings.Contains(s, "Not done") }) || list[len(list)-1].Owner != "" {
+	if slices.ContainsFunc(d.said, func(s string) bool { return strings.Contains(s, "Not done") }) ||
+		list[len(list)-1].Owner != "" {
 		t.Errorf("it cannot be without an owner: %v", d.said)
 	}
 }
@@ -233,7 +246,8 @@ func TestLanesAreTurned(t *testing.T) {
 	start := string(document(t, d.Map()))
 	d.Command("lanes-turn", "")
 	d.flush()
-	if p := d.Sheet().Pools[0]; !p.Down || d.Map().Direction != model.Downwards || d.owner(d.Sheet().Symbols[0].ID) != "Stacks" {
+	if p := d.Sheet().Pools[0]; !p.Down || d.Map().Direction != model.Downwards ||
+		d.owner(d.Sheet().Symbols[0].ID) != "Stacks" {
 		t.Fatalf("turned, the pool is %+v, the step stands with %s", p, d.owner(d.Sheet().Symbols[0].ID))
 	}
 	for range 3 {
@@ -242,7 +256,8 @@ func TestLanesAreTurned(t *testing.T) {
 	}
 	list := d.Sheet().Symbols
 	for i, sym := range list {
-		if i > 0 && (sym.Centre().X != list[0].Centre().X || sym.Y < list[i-1].Bottom()) || d.owner(sym.ID) != "Stacks" {
+		if i > 0 && (sym.Centre().X != list[0].Centre().X || sym.Y < list[i-1].Bottom()) ||
+			d.owner(sym.ID) != "Stacks" {
 			t.Errorf("step %d stands at %v with %s", i, sym.Box, d.owner(sym.ID))
 		}
 	}
@@ -362,7 +377,8 @@ func TestLanesAreNestedAndColoured(t *testing.T) {
 		d.Command("lane-part", " Desk ")
 	}
 	d.flush()
-	if p := pool(); p.PartRun(0) != p.Lanes[0].H+p.Lanes[1].H || p.PartRun(1) != 0 || p.PartRun(2) != 0 || p.Content()-content != model.PartHead || step.X-x != model.PartHead {
+	if p := pool(); p.PartRun(0) != p.Lanes[0].H+p.Lanes[1].H || p.PartRun(1) != 0 || p.PartRun(2) != 0 ||
+		p.Content()-content != model.PartHead || step.X-x != model.PartHead {
 		t.Fatalf("the lanes are %+v, the step has moved by %d", p.Lanes, step.X-x)
 	}
 	head(2)
@@ -380,7 +396,8 @@ func TestLanesAreNestedAndColoured(t *testing.T) {
 	d.Command("lane-head", "clay")
 	d.Command("names-level", "")
 	d.flush()
-	if got := pool(); got.Lanes[1].Fill != "moss" || got.Lanes[1].Head != "clay" || !got.Level || step.X-x != model.PartHead+model.LevelHead-model.LaneHead {
+	if got := pool(); got.Lanes[1].Fill != "moss" || got.Lanes[1].Head != "clay" || !got.Level ||
+		step.X-x != model.PartHead+model.LevelHead-model.LaneHead {
 		t.Errorf("the pool is %+v, the step has moved by %d", got, step.X-x)
 	}
 	for i, a := range d.Sheet().Symbols {
@@ -459,7 +476,8 @@ func TestStageBeginsWithAStep(t *testing.T) {
 // was, since it is as short as a pool can be.
 func TestAShortPoolIsDrawnAnewWhenItsNamesTurn(t *testing.T) {
 	m := model.New("Lanes", model.Rightwards, "A4", true)
-	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: model.MinPool, Level: true, Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: model.MinPool, Level: true,
+		Lanes: []model.Lane{{ID: "one", Name: "One", H: 120 * px}}}}
 	d := open(t, m)
 	level := false
 	if err := d.Foreign(&edit.SetPool{Sheet: "sheet-1", Pool: "pool", Level: &level}, 1); err != nil {

@@ -75,18 +75,21 @@ func TestLayOutIsProposed(t *testing.T) {
 	}
 }
 
-// What is simpler as it stands is not laid out: it is straightened, and to lay it out all the same is the other way; where it is
-// straight, nothing is changed.
+// What is simpler as it stands is not laid out: it is straightened, and to lay it out all the same is the other way;
+// where it is straight, nothing is changed.
 func TestWhatIsSimplerStays(t *testing.T) {
 	i := slices.IndexFunc(hands.All(), func(h hands.Hand) bool { return h.Name == "twelve-in-a-row" })
 	m := hands.All()[i].Map()
 	for i, sym := range m.Sheets[0].Symbols[7:] { // the second row leads back below the first
-		sym.Box = geometry.Around(geometry.Point{X: m.Sheets[0].Symbols[6-i].Centre().X, Y: sym.Centre().Y}, sym.W, sym.H)
+		sym.Box = geometry.Around(geometry.Point{X: m.Sheets[0].Symbols[6-i].Centre().X, Y: sym.Centre().Y}, sym.W,
+			sym.H)
 	}
 	d := open(t, m)
 	before := string(document(t, d.Map()))
 	d.layOut("")
-	if n := len(d.said); n == 0 || !strings.Contains(d.said[n-1], "As it stands it is simpler than laid out: bends 0, not 2") || !strings.Contains(d.said[n-1], "Nothing was changed") {
+	if n := len(d.said); n == 0 ||
+		!strings.Contains(d.said[n-1], "As it stands it is simpler than laid out: bends 0, not 2") ||
+		!strings.Contains(d.said[n-1], "Nothing was changed") {
 		t.Errorf("it says %q", d.said)
 	}
 	step := d.Sheet().Symbols[3]
@@ -114,10 +117,12 @@ func charter(checks int) *model.Map {
 	m := model.New("Charter", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	put := func(id string, kind model.Kind) {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: id,
+			Box: geometry.Box{X: 100 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
 	}
 	lead := func(from, to, text string) {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: from + to, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: from + to, From: model.End{Symbol: from},
+			To: model.End{Symbol: to}, Text: text})
 	}
 	put("begin", model.Terminator)
 	put("refuse", model.Process)
@@ -134,7 +139,8 @@ func charter(checks int) *model.Map {
 	return m
 }
 
-// Where a flow needs many more bends in rows than in one, a paper is proposed that holds it in one; rows are the other way.
+// Where a flow needs many more bends in rows than in one, a paper is proposed that holds it in one; rows are the other
+// way.
 func TestALargerPaperRatherThanTangledRows(t *testing.T) {
 	d := open(t, charter(7))
 	d.Command("lay-out", "")
@@ -199,7 +205,8 @@ func TestLayOutOfASelection(t *testing.T) {
 	if string(answer) != "null" {
 		d.Layout.Worked(answer)
 	}
-	for _, broken := range []string{"{", `{"do":"layOut","sheet":"nowhere"}`, `{"do":"setText","sheet":"sheet-1","id":"n1","text":"x"}`} {
+	for _, broken := range []string{"{", `{"do":"layOut","sheet":"nowhere"}`,
+		`{"do":"setText","sheet":"sheet-1","id":"n1","text":"x"}`} {
 		d.Layout.Worked([]byte(broken))
 		d.Command("keep", "")
 	}

@@ -18,7 +18,8 @@ import (
 func joined() *model.Map {
 	m := two()
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 250 * px, Y: 400 * px, W: 120 * px, H: 80 * px}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C",
+		Box: geometry.Box{X: 250 * px, Y: 400 * px, W: 120 * px, H: 80 * px}})
 	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	return m
 }
@@ -156,7 +157,8 @@ func TestLineGestures(t *testing.T) {
 		}, func(s *model.Sheet) bool {
 			return s.Connectors[0].To.Loose() && s.Connectors[0].To.At == at(600, 500)
 		}},
-		{"a new connector stays loose with Alt", "AddItems", func(d *seat) { d.drag(at(310, 400), at(700, 600), desk.Alt) },
+		{"a new connector stays loose with Alt", "AddItems",
+			func(d *seat) { d.drag(at(310, 400), at(700, 600), desk.Alt) },
 			func(s *model.Sheet) bool { return s.Connectors[1].To.Loose() && len(s.Symbols) == 3 }},
 		{"a connector joins another one", "AddItems", func(d *seat) { d.drag(at(310, 400), at(310, 220), 0) },
 			func(s *model.Sheet) bool { return s.Connectors[1].To == model.End{Connector: "k"} }},
@@ -184,13 +186,17 @@ func TestLineGestures(t *testing.T) {
 		}, func(s *model.Sheet) bool { return s.Connectors[0].FromText == "1" && s.Connectors[0].ToText == "n" }},
 		{"drop a symbol on a connector", "Batch", func(d *seat) { d.drag(at(310, 440), at(312, 200), 0) },
 			func(s *model.Sheet) bool {
-				return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" && s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol == "b"
+				return len(s.Connectors) == 2 && s.Connectors[0].To.Symbol == "c" &&
+					s.Connectors[1].From.Symbol == "c" && s.Connectors[1].To.Symbol == "b"
 			}},
-		{"set a new symbol down on a connector", "Batch", func(d *seat) { d.Command("take", "document"); d.click(at(312, 200), 0) },
+		{"set a new symbol down on a connector", "Batch",
+			func(d *seat) { d.Command("take", "document"); d.click(at(312, 200), 0) },
 			func(s *model.Sheet) bool { return len(s.Connectors) == 2 && len(s.Symbols) == 4 }},
-		{"Alt sets it down beside the line only", "AddItems", func(d *seat) { d.Command("take", "document"); d.click(at(312, 200), desk.Alt) },
+		{"Alt sets it down beside the line only", "AddItems",
+			func(d *seat) { d.Command("take", "document"); d.click(at(312, 200), desk.Alt) },
 			func(s *model.Sheet) bool { return len(s.Connectors) == 1 }},
-		{"put a new step in between by keys", "Batch SetText", func(d *seat) { d.click(at(310, 220), 0); d.keys("Insert", "<Check>") },
+		{"put a new step in between by keys", "Batch SetText",
+			func(d *seat) { d.click(at(310, 220), 0); d.keys("Insert", "<Check>") },
 			func(s *model.Sheet) bool { return len(s.Connectors) == 2 && s.Symbols[3].Text == "Check" }},
 		{"put the selected symbol in between by keys", "Batch", func(d *seat) {
 			d.click(at(310, 220), 0)
@@ -208,10 +214,13 @@ func TestLineGestures(t *testing.T) {
 		}, nil},
 		{"both ways", "SetStyle", func(d *seat) { d.click(at(310, 220), 0); d.Command("ends", "both"); d.flush() },
 			func(s *model.Sheet) bool { return s.Connectors[0].FromMark == model.MarkArrow }},
-		{"the exceptional path", "SetStyle", func(d *seat) { d.click(at(310, 220), 0); d.Command("exceptional", ""); d.flush() },
+		{"the exceptional path", "SetStyle",
+			func(d *seat) { d.click(at(310, 220), 0); d.Command("exceptional", ""); d.flush() },
 			func(s *model.Sheet) bool { return s.Connectors[0].Dashed }},
-		{"a weight that is no number is refused", "", func(d *seat) { d.click(at(310, 220), 0); d.Command("line", "weight=NaN"); d.flush() }, nil},
-		{"a weight beyond bounds is refused", "", func(d *seat) { d.click(at(310, 220), 0); d.Command("line", "weight=99"); d.flush() }, nil},
+		{"a weight that is no number is refused", "",
+			func(d *seat) { d.click(at(310, 220), 0); d.Command("line", "weight=NaN"); d.flush() }, nil},
+		{"a weight beyond bounds is refused", "",
+			func(d *seat) { d.click(at(310, 220), 0); d.Command("line", "weight=99"); d.flush() }, nil},
 	} {
 		if c.name == "change the kind, all else stays" {
 			c.edits = "SetKind"
@@ -226,7 +235,8 @@ func TestPuttingInBetweenMakesRoom(t *testing.T) {
 	m := two()
 	s := m.Sheets[0]
 	s.Symbols[1].X = 260 * px // 40 px beyond the first
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 500 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C",
+		Box: geometry.Box{X: 500 * px, Y: 300 * px, W: 120 * px, H: 80 * px}})
 	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	d := open(t, m)
 	d.Command("take", "document")
@@ -255,7 +265,8 @@ func TestClosingTheGap(t *testing.T) {
 	chain := func() *model.Map {
 		m := two()
 		s := m.Sheets[0]
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C", Box: geometry.Box{X: 700 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "c", Kind: model.Process, Text: "C",
+			Box: geometry.Box{X: 700 * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
 		s.Connectors = []*model.Connector{
 			{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}, Text: "Yes"},
 			{ID: "l", From: model.End{Symbol: "b"}, To: model.End{Symbol: "c"}},
@@ -263,10 +274,12 @@ func TestClosingTheGap(t *testing.T) {
 		return m
 	}
 	closed := func(s *model.Sheet) bool {
-		return len(s.Symbols) == 2 && len(s.Connectors) == 1 && s.Connectors[0].To.Symbol == "c" && s.Connectors[0].Text == "Yes"
+		return len(s.Symbols) == 2 && len(s.Connectors) == 1 && s.Connectors[0].To.Symbol == "c" &&
+			s.Connectors[0].Text == "Yes"
 	}
 	for _, c := range []gestured{
-		{"with Shift", "Batch", func(d *seat) { d.click(at(460, 140), 0); d.Key("Delete", desk.Shift); d.flush() }, closed},
+		{"with Shift", "Batch", func(d *seat) { d.click(at(460, 140), 0); d.Key("Delete", desk.Shift); d.flush() },
+			closed},
 		{"offered afterwards", "RemoveItems Revert Batch", func(d *seat) {
 			d.click(at(460, 140), 0)
 			d.keys("Delete")
@@ -284,8 +297,10 @@ func TestABendThatCannotBeKeptIsGivenBack(t *testing.T) {
 	m := two()
 	s := m.Sheets[0]
 	s.Symbols[1].Box = s.Symbols[0].Box.Moved(at(0, 200))
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "wall", Kind: model.Process, Box: geometry.Box{X: 600 * px, Y: -1500 * px, W: 40 * px, H: 4000 * px}})
-	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}, Bends: []model.Bend{{Upright: true, At: 400 * px}}}}
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "wall", Kind: model.Process,
+		Box: geometry.Box{X: 600 * px, Y: -1500 * px, W: 40 * px, H: 4000 * px}})
+	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"},
+		Bends: []model.Bend{{Upright: true, At: 400 * px}}}}
 	d := open(t, m)
 	before := string(document(t, d.Map()))
 	if c := d.Courses()[0]; c.GivenBack || c.Cuts {
@@ -345,10 +360,13 @@ func TestHandles(t *testing.T) {
 		{"left edge", at(87, 140), at(47, 140), 0, geometry.Box{X: 60, Y: 100, W: 160, H: 80}},
 		{"top edge", at(160, 87), at(160, 57), 0, geometry.Box{X: 100, Y: 70, W: 120, H: 110}},
 		{"bottom edge", at(160, 193), at(160, 233), 0, geometry.Box{X: 100, Y: 100, W: 120, H: 120}},
-		{"corner, proportions kept", at(224, 184), at(284, 190), desk.Shift, geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
+		{"corner, proportions kept", at(224, 184), at(284, 190), desk.Shift,
+			geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
 		{"edge, proportions kept", at(160, 193), at(160, 233), desk.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
 		{"corner, from the centre", at(224, 184), at(244, 194), desk.Alt, geometry.Box{X: 80, Y: 90, W: 160, H: 100}},
-		{"no smaller than allowed", at(224, 184), at(0, 0), 0, geometry.Box{X: 100, Y: 100, W: symbols.Of(model.Process).MinW / px, H: symbols.Of(model.Process).MinH / px}},
+		{"no smaller than allowed", at(224, 184), at(0, 0), 0,
+			geometry.Box{X: 100, Y: 100, W: symbols.Of(model.Process).MinW / px,
+				H: symbols.Of(model.Process).MinH / px}},
 	} {
 		d := open(t, two())
 		d.click(at(150, 150), 0)

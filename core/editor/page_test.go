@@ -82,7 +82,10 @@ func (p *page) patch(t *testing.T, flushed []byte) {
 			p.nodes[text(1)].inner = text(2)
 		case "paths":
 			n, i := p.nodes[text(1)], 1
-			n.inner = pathsOf.ReplaceAllStringFunc(n.inner, func(string) string { i++; return `<path d="` + text(i) + `"` })
+			n.inner = pathsOf.ReplaceAllStringFunc(n.inner, func(string) string {
+				i++
+				return `<path d="` + text(i) + `"`
+			})
 			if i+1 != len(op) {
 				t.Fatalf("%s has %d paths and is given %d", text(1), i-1, len(op)-2)
 			}
@@ -123,8 +126,8 @@ func difference(a, b string) string {
 	return fmt.Sprintf("\n…%s\n…%s", a[max(i-80, 0):min(i+200, len(a))], b[max(i-80, 0):min(i+200, len(b))])
 }
 
-// A page that came with the picture, which the core took over, and one that the core drew itself show the same, whatever
-// is done then: what a computation from nothing draws.
+// A page that came with the picture, which the core took over, and one that the core drew itself show the same,
+// whatever is done then: what a computation from nothing draws.
 func TestPatchesKeepThePageAsItWouldBeDrawnAfresh(t *testing.T) {
 	for seed := range uint64(80) {
 		m := []func() *model.Map{two, owned, joined, stepped}[seed%4]()
@@ -163,14 +166,15 @@ func TestPatchesKeepThePageAsItWouldBeDrawnAfresh(t *testing.T) {
 	}
 }
 
-// What changes away from the items in the hand is drawn too: a remark turns to its connector, another sheet is shown, and the
-// numbers follow what somebody else did during a drag once that is over.
+// What changes away from the items in the hand is drawn too: a remark turns to its connector, another sheet is shown,
+// and the numbers follow what somebody else did during a drag once that is over.
 func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	m := two()
 	m.Numbers = true
 	s := m.Sheets[0]
 	step := func(id string, kind model.Kind, x, y int) *model.Symbol {
-		return &model.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 120 * px, H: 80 * px}}
+		return &model.Symbol{ID: id, Kind: kind, Text: id, Box: geometry.Box{X: x * px, Y: y * px, W: 120 * px,
+			H: 80 * px}}
 	}
 	s.Symbols = append(s.Symbols, step("note", model.Annotation, 400, 300))
 	s.Connectors = []*model.Connector{
@@ -213,7 +217,8 @@ func TestPatchesShowWhatChangesBesideTheHand(t *testing.T) {
 	if p.nodes["note"].inner == turned {
 		t.Error("the remark did not turn")
 	}
-	if err := e.Foreign(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{*step("first", model.Process, 20, 20)}}, 1); err != nil {
+	if err := e.Foreign(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{*step("first", model.Process, 20, 20)}},
+		1); err != nil {
 		t.Fatal(err)
 	}
 	p.patch(t, e.Flush())

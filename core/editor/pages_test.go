@@ -21,11 +21,14 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 	m.Heading = model.Heading{Project: "Street lights", Process: "Repair"}
 	s := m.Sheets[0]
 	s.Name, s.Headed, s.Merging, s.Edge, s.Crossings = "As it is", true, true, model.EdgeGrow, model.CrossGap
-	s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 900 * px, Lanes: []model.Lane{{ID: "one", Name: "Crew", H: 160 * px}},
+	s.Pools = []*model.Pool{{ID: "pool", Title: "P", X: 10 * px, Y: 30 * px, W: 900 * px,
+		Lanes:  []model.Lane{{ID: "one", Name: "Crew", H: 160 * px}},
 		Stages: []model.Stage{{ID: "st", Name: "Report", L: 300 * px}}}}
 	s.Symbols = []*model.Symbol{
-		{ID: "a", Kind: model.Process, Text: "Report fault", Box: geometry.Box{X: 150 * px, Y: 90 * px, W: 120 * px, H: 80 * px}, Group: "g"},
-		{ID: "b", Kind: model.CallOut, Text: "Why?", Box: geometry.Box{X: 350 * px, Y: 90 * px, W: 120 * px, H: 70 * px}, Group: "g", Tip: model.Tip{On: "a"}},
+		{ID: "a", Kind: model.Process, Text: "Report fault",
+			Box: geometry.Box{X: 150 * px, Y: 90 * px, W: 120 * px, H: 80 * px}, Group: "g"},
+		{ID: "b", Kind: model.CallOut, Text: "Why?", Box: geometry.Box{X: 350 * px, Y: 90 * px, W: 120 * px,
+			H: 70 * px}, Group: "g", Tip: model.Tip{On: "a"}},
 	}
 	s.Connectors = []*model.Connector{{ID: "k", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
 	from := open(t, m)
@@ -33,7 +36,8 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 	if !strings.Contains(text, "Report fault") {
 		t.Errorf("as plain text it is %q", text)
 	}
-	for name, other := range map[string]*model.Map{"another map": model.New("To be", model.Rightwards, "A4", false), "its own map": m.Clone()} {
+	for name, other := range map[string]*model.Map{"another map": model.New("To be", model.Rightwards, "A4", false),
+		"its own map": m.Clone()} {
 		d := open(t, other)
 		before := string(document(t, d.Map()))
 		d.Clipboard.Paste(data)
@@ -41,7 +45,8 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 		d.same()
 		got := d.Sheet()
 		if len(d.Map().Sheets) != 2 || got != d.Map().Sheets[1] || got.Name != s.Name || d.Map().Heading != m.Heading {
-			t.Fatalf("%s: shown is %q of %d sheets, the heading %v; said %q", name, got.Name, len(d.Map().Sheets), d.Map().Heading, d.said)
+			t.Fatalf("%s: shown is %q of %d sheets, the heading %v; said %q", name, got.Name, len(d.Map().Sheets),
+				d.Map().Heading, d.said)
 		}
 		want := s.SheetHead
 		want.ID = got.ID
@@ -49,7 +54,8 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 			t.Errorf("%s: the sheet's choices are %+v", name, got.SheetHead)
 		}
 		p, a, b, k := got.Pools[0], got.Symbols[0], got.Symbols[1], got.Connectors[0]
-		if p.Lanes[0].Name != "Crew" || p.Stages[0].Name != "Report" || b.Tip.On != a.ID || k.From.Symbol != a.ID || k.To.Symbol != b.ID || a.Group != b.Group || a.Group == "" {
+		if p.Lanes[0].Name != "Crew" || p.Stages[0].Name != "Report" || b.Tip.On != a.ID || k.From.Symbol != a.ID ||
+			k.To.Symbol != b.ID || a.Group != b.Group || a.Group == "" {
 			t.Errorf("%s: pasted are %+v, %+v, %+v, %+v", name, p, a, b, k)
 		}
 		if a.ID == "a" || p.ID == "pool" || p.Lanes[0].ID == "one" || k.ID == "k" {
@@ -119,7 +125,9 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 			if strings.Contains(f.Text, "beyond the edge") {
 				n++
 				for _, m := range f.Mends {
-					if !slices.ContainsFunc(d.Directory(), func(e command.Entry) bool { return e.Command == m.Command && e.Arg == m.Arg && e.Needs == "" }) {
+					if !slices.ContainsFunc(d.Directory(), func(e command.Entry) bool {
+						return e.Command == m.Command && e.Arg == m.Arg && e.Needs == ""
+					}) {
 						t.Errorf("the mend %q is no command", m.Title)
 					}
 				}
@@ -145,9 +153,11 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 	s := m.Sheets[0]
 	for i := range 9 {
 		id := string(rune('a' + i))
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{X: (20 + 160*i) * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id,
+			Box: geometry.Box{X: (20 + 160*i) * px, Y: 100 * px, W: 120 * px, H: 80 * px}})
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: "k" + id, From: model.End{Symbol: s.Symbols[i-1].ID}, To: model.End{Symbol: id}})
+			s.Connectors = append(s.Connectors,
+				&model.Connector{ID: "k" + id, From: model.End{Symbol: s.Symbols[i-1].ID}, To: model.End{Symbol: id}})
 		}
 	}
 	d = open(t, m)
@@ -172,7 +182,8 @@ func TestWhatLiesOffThePageIsMended(t *testing.T) {
 func TestTheTipOfACallOutStaysWithWhatItIsAbout(t *testing.T) {
 	m := joined()
 	s := m.Sheets[0]
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "say", Kind: model.CallOut, Text: "Since March", Box: geometry.Box{X: 600 * px, Y: 100 * px, W: 140 * px, H: 70 * px}})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "say", Kind: model.CallOut, Text: "Since March",
+		Box: geometry.Box{X: 600 * px, Y: 100 * px, W: 140 * px, H: 70 * px}})
 	d := open(t, m)
 	tip := func() model.Tip { return d.Sheet().Symbol("say").Tip }
 	d.click(at(670, 130), 0)

@@ -48,7 +48,8 @@ func TestTheMiddleOfASymbolIsTheSymbol(t *testing.T) {
 				d.Up(other, scale, 0)
 				d.flush()
 				if len(d.Sheet().Connectors) == 1 && d.Sheet().Connectors[0].To != (model.End{Symbol: "b"}) {
-					t.Errorf("%s at %d thousandths, finger %v: let go in the middle it is glued to %+v", kind, scale, finger, d.Sheet().Connectors[0].To)
+					t.Errorf("%s at %d thousandths, finger %v: let go in the middle it is glued to %+v", kind, scale,
+						finger, d.Sheet().Connectors[0].To)
 				}
 			}
 		}
@@ -60,7 +61,8 @@ func TestTheMiddleOfASymbolIsTheSymbol(t *testing.T) {
 func TestNoKeyIsTakenByTheBrowser(t *testing.T) {
 	taken := map[string]bool{}
 	for key := range strings.FieldsSeq(`Ctrl+N Ctrl+Shift+N Ctrl+T Ctrl+Shift+T Ctrl+W Ctrl+Shift+W Ctrl+F4 Alt+F4 Ctrl+Tab Ctrl+Shift+Tab
-		Ctrl+PageUp Ctrl+PageDown Ctrl+Q Ctrl+H Ctrl+M Ctrl+Space Ctrl+Alt+D F11 F12 Alt+Tab Alt+ Alt+Space Alt+Escape`) {
+		Ctrl+PageUp Ctrl+PageDown Ctrl+Q Ctrl+H Ctrl+M Ctrl+Space Ctrl+Alt+D
+		F11 F12 Alt+Tab Alt+ Alt+Space Alt+Escape`) {
 		taken[key] = true
 	}
 	of := map[string]string{}

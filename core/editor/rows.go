@@ -38,15 +38,16 @@ func (e *Rows) Register(query string) []byte {
 	}{register.Of(e.Flow()).Ask(q, e.M.Currency), values.Types(), e.M.Fields, e.M.Currency, e.M.Shown, e.M.ColourBy})
 }
 
-// Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near are the
-// steps that may have been meant.
+// Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near
+// are the steps that may have been meant.
 type Left struct {
 	Why     string              `json:"why"`
 	Unknown string              `json:"unknown,omitempty"`
 	Near    []compose.Candidate `json:"near,omitempty"`
 }
 
-// SetCells writes cells of the register, as one edit. It returns, by their places in the list, why cells were left as they are.
+// SetCells writes cells of the register, as one edit. It returns, by their places in the list, why cells were left as
+// they are.
 func (e *Rows) SetCells(cells, as string) []byte {
 	var list []compose.CellText
 	if err := json.Unmarshal([]byte(cells), &list); err != nil {
@@ -109,7 +110,8 @@ func upper(text string) string {
 	return string(unicode.ToUpper(r)) + text[size:]
 }
 
-// InsertRow puts a step after another one, or at the end where that is empty, and returns its id; empty where it cannot be done.
+// InsertRow puts a step after another one, or at the end where that is empty, and returns its id; empty where it cannot
+// be done.
 func (e *Rows) InsertRow(after string) string {
 	e.Drop()
 	if s := e.M.SheetOf(after); s != nil && s.ID != e.SheetID {
@@ -175,7 +177,8 @@ func (e *Rows) MoveRow(id, beside string, before bool) {
 // AddField adds a field with a name, a type and the values of a choice.
 func (e *Rows) AddField(name, kind string, choices []string) {
 	e.Drop()
-	e.Do(&edit.AddField{Field: model.Field{ID: e.NewID(), Name: strings.Join(strings.Fields(name), " "), Type: values.Type(kind), Choices: choices}, At: len(e.M.Fields)})
+	e.Do(&edit.AddField{Field: model.Field{ID: e.NewID(), Name: strings.Join(strings.Fields(name), " "),
+		Type: values.Type(kind), Choices: choices}, At: len(e.M.Fields)})
 }
 
 // ReadBack compares a table that was read from a file with the map.

@@ -99,9 +99,12 @@ func TestTenStepsByKeysAlone(t *testing.T) {
 		flow = append(flow, text(c.From.Symbol)+" -"+c.Text+"> "+text(c.To.Symbol))
 	}
 	want := []string{
-		"A bike is asked for -> Look for a free bike", "Look for a free bike -> Bike free?", "Bike free? -Yes> Check the papers",
-		"Check the papers -> Papers in order?", "Papers in order? -Yes> Hand over the key", "Hand over the key -> Note the mileage",
-		"Note the mileage -> Bike is lent", "Papers in order? -No> Ask for the missing paper", "Ask for the missing paper -> Check the papers",
+		"A bike is asked for -> Look for a free bike", "Look for a free bike -> Bike free?",
+		"Bike free? -Yes> Check the papers",
+		"Check the papers -> Papers in order?", "Papers in order? -Yes> Hand over the key",
+		"Hand over the key -> Note the mileage",
+		"Note the mileage -> Bike is lent", "Papers in order? -No> Ask for the missing paper",
+		"Ask for the missing paper -> Check the papers",
 		"Bike free? -No> Put on the waiting list", "Put on the waiting list -> Resident waits",
 	}
 	if !slices.Equal(flow, want) {
@@ -135,9 +138,11 @@ func TestNewStepsPushOthersAside(t *testing.T) {
 		}
 		s := m.Sheets[0]
 		if n%3 == 0 {
-			s.Pools = []*model.Pool{{ID: "p", W: 900 * px, Lanes: []model.Lane{{ID: "a", H: 110 * px}, {ID: "b", H: 110 * px}}}}
+			s.Pools = []*model.Pool{{ID: "p", W: 900 * px, Lanes: []model.Lane{{ID: "a", H: 110 * px},
+				{ID: "b", H: 110 * px}}}}
 		}
-		s.Symbols = []*model.Symbol{{ID: "first", Kind: model.Process, Text: "x", Box: geometry.Box{X: 100 * px, Y: 15 * px, W: 120 * px, H: 80 * px}}}
+		s.Symbols = []*model.Symbol{{ID: "first", Kind: model.Process, Text: "x",
+			Box: geometry.Box{X: 100 * px, Y: 15 * px, W: 120 * px, H: 80 * px}}}
 		d := open(t, m)
 		for range 14 {
 			list := d.Sheet().Symbols
@@ -173,9 +178,11 @@ func TestNewStepsPushOthersAside(t *testing.T) {
 func flowOf() *model.Map {
 	m := model.New("Flow", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "pool", Title: "Town", X: 40 * px, Y: 40 * px, W: 1100 * px, Lanes: []model.Lane{{ID: "desk", Name: "Desk", H: 120 * px}, {ID: "crew", Name: "Crew", H: 120 * px}}}}
+	s.Pools = []*model.Pool{{ID: "pool", Title: "Town", X: 40 * px, Y: 40 * px, W: 1100 * px,
+		Lanes: []model.Lane{{ID: "desk", Name: "Desk", H: 120 * px}, {ID: "crew", Name: "Crew", H: 120 * px}}}}
 	step := func(id string, kind model.Kind, x, y int, text string) {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Around(at(x, y), 120*px, 80*px)})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text,
+			Box: geometry.Around(at(x, y), 120*px, 80*px)})
 	}
 	step("ask", model.Process, 200, 100, "Ask")
 	step("known", model.Decision, 380, 100, "Known?")
@@ -183,7 +190,8 @@ func flowOf() *model.Map {
 	step("look", model.Process, 380, 220, "Look it up")
 	step("note", model.Document, 560, 220, "Note")
 	link := func(id, from, to, text string) {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: id, From: model.End{Symbol: from},
+			To: model.End{Symbol: to}, Text: text})
 	}
 	link("c1", "ask", "known", "")
 	link("c2", "known", "tell", "Yes")
@@ -217,10 +225,12 @@ func TestWaysToSelect(t *testing.T) {
 		{"everything", func(d *seat) { d.press("Ctrl+A") }, "ask known tell look note c1 c2 c3 c4 c5"},
 		{"a band that touches", func(d *seat) { d.drag(at(270, 55), at(520, 75), 0) }, "known tell"},
 		{"a band that encloses", func(d *seat) { d.drag(at(130, 55), at(520, 145), desk.Alt) }, "ask known c1 c2"},
-		{"a band over steps and the line between", func(d *seat) { d.drag(at(270, 55), at(520, 130), 0) }, "known tell c1 c2"},
+		{"a band over steps and the line between", func(d *seat) { d.drag(at(270, 55), at(520, 130), 0) },
+			"known tell c1 c2"},
 		{"all lines", func(d *seat) { d.drag(at(270, 90), at(290, 120), 0); d.press("Alt+K") }, "c1 c2 c3 c4 c5"},
 		{"a band over a line alone", func(d *seat) { d.drag(at(270, 90), at(290, 120), 0) }, "c1"},
-		{"Ctrl takes out", func(d *seat) { d.press("Ctrl+A"); d.click(at(380, 220), desk.Ctrl) }, "ask known tell note c1 c2 c3 c4 c5"},
+		{"Ctrl takes out", func(d *seat) { d.press("Ctrl+A"); d.click(at(380, 220), desk.Ctrl) },
+			"ask known tell note c1 c2 c3 c4 c5"},
 	} {
 		d := open(t, flowOf())
 		c.do(d)
@@ -236,21 +246,26 @@ func TestGesturesOfSpeed(t *testing.T) {
 	for _, c := range []gestured{
 		{"make room across", "OpenSpace", func(d *seat) { d.drag(at(285, 300), at(345, 305), desk.Ctrl) },
 			func(s *model.Sheet) bool {
-				return first(s, "ask").X == 140*px && first(s, "known").X == 380*px && first(s, "note").X == 560*px && s.Pools[0].W == 1160*px
+				return first(s, "ask").X == 140*px && first(s, "known").X == 380*px && first(s, "note").X == 560*px &&
+					s.Pools[0].W == 1160*px
 			}},
-		{"make room down grows the lane", "OpenSpace", func(d *seat) { d.Command("room", ""); d.drag(at(700, 150), at(700, 190), 0) },
+		{"make room down grows the lane", "OpenSpace",
+			func(d *seat) { d.Command("room", ""); d.drag(at(700, 150), at(700, 190), 0) },
 			func(s *model.Sheet) bool {
 				return first(s, "look").Y == 220*px && first(s, "ask").Y == 60*px && s.Pools[0].Lanes[0].H == 160*px
 			}},
-		{"close a gap no further than to the next symbol", "OpenSpace", func(d *seat) { d.drag(at(290, 300), at(100, 300), desk.Ctrl) },
+		{"close a gap no further than to the next symbol", "OpenSpace",
+			func(d *seat) { d.drag(at(290, 300), at(100, 300), desk.Ctrl) },
 			func(s *model.Sheet) bool { return first(s, "known").X == 270*px }},
-		{"into the lane below, beside what stands there", "Batch", func(d *seat) { d.click(at(560, 100), 0); d.press("Ctrl+ArrowDown") },
+		{"into the lane below, beside what stands there", "Batch",
+			func(d *seat) { d.click(at(560, 100), 0); d.press("Ctrl+ArrowDown") },
 			func(s *model.Sheet) bool {
 				return s.LaneOf(s.Symbol("tell")).ID == "crew" && !first(s, "tell").Meets(first(s, "note"))
 			}},
 		{"drop into another lane", "MoveItems", func(d *seat) { d.drag(at(200, 100), at(200, 220), desk.Shift) },
 			func(s *model.Sheet) bool { return s.LaneOf(s.Symbol("ask")).ID == "crew" }},
-		{"align to the sheet", "PlaceItems", func(d *seat) { d.click(at(200, 100), 0); d.Command("align", "right sheet"); d.flush() },
+		{"align to the sheet", "PlaceItems",
+			func(d *seat) { d.click(at(200, 100), 0); d.Command("align", "right sheet"); d.flush() },
 			func(s *model.Sheet) bool { return first(s, "ask").Right() == s.Page().Right()-4*arrange.Grid }},
 		{"nothing leaves its lane by aligning", "PlaceItems", func(d *seat) {
 			d.click(at(560, 100), 0)
@@ -286,7 +301,8 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.press("Ctrl+G")
 			d.press("Ctrl+Shift+G")
 		}, func(s *model.Sheet) bool {
-			return s.Symbol("ask").Group != "" && s.Symbol("ask").Group == s.Symbol("known").Group && s.Symbol("tell").Group == ""
+			return s.Symbol("ask").Group != "" && s.Symbol("ask").Group == s.Symbol("known").Group &&
+				s.Symbol("tell").Group == ""
 		}},
 		{"what is locked is not moved or deleted", "SetLock", func(d *seat) {
 			d.click(at(200, 100), 0)
@@ -307,7 +323,8 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("take", "process")
 			d.click(at(900, 600), 0)
 		}, func(s *model.Sheet) bool {
-			return s.Symbol("tell").Fill == "moss" && s.Symbol("look").Fill == "moss" && s.Symbols[5].Fill == "moss" && s.Symbol("known").Fill == ""
+			return s.Symbol("tell").Fill == "moss" && s.Symbol("look").Fill == "moss" && s.Symbols[5].Fill == "moss" &&
+				s.Symbol("known").Fill == ""
 		}},
 		{"a style saved under a name changes all that wear it", "Batch Wear SetStyle Batch", func(d *seat) {
 			d.click(at(200, 100), 0)
@@ -330,14 +347,18 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Command("order", "forward")
 			d.flush()
 		}, func(s *model.Sheet) bool { return s.Symbols[5].ID == "ask" }},
-		{"an exit put in between keeps the answer", "Batch", func(d *seat) { d.click(at(200, 100), 0); d.keys("Enter") },
+		{"an exit put in between keeps the answer", "Batch",
+			func(d *seat) { d.click(at(200, 100), 0); d.keys("Enter") },
 			func(s *model.Sheet) bool {
-				return len(s.Connectors) == 6 && s.Connectors[0].To.Symbol == s.Symbols[5].ID && s.Connectors[5].To.Symbol == "known" && first(s, "known").X > 380*px-60*px
+				return len(s.Connectors) == 6 && s.Connectors[0].To.Symbol == s.Symbols[5].ID &&
+					s.Connectors[5].To.Symbol == "known" && first(s, "known").X > 380*px-60*px
 			}},
-		{"text pasted after a step goes on from it", "AddItems", func(d *seat) { d.click(at(560, 100), 0); d.Clipboard.PasteText("Write\nGone?\nFile it"); d.flush() },
+		{"text pasted after a step goes on from it", "AddItems",
+			func(d *seat) { d.click(at(560, 100), 0); d.Clipboard.PasteText("Write\nGone?\nFile it"); d.flush() },
 			func(s *model.Sheet) bool {
 				last := s.Connectors[len(s.Connectors)-1]
-				return len(s.Connectors) == 8 && last.Text == "Yes" && s.Symbols[5].Centre().Y == 100*px && s.LaneOf(s.Symbols[7]).ID == "desk"
+				return len(s.Connectors) == 8 && last.Text == "Yes" && s.Symbols[5].Centre().Y == 100*px &&
+					s.LaneOf(s.Symbols[7]).ID == "desk"
 			}},
 		{"paste at the pointer", "AddItems", func(d *seat) {
 			d.click(at(200, 100), 0)
@@ -353,7 +374,8 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.Clipboard.PasteHere(data)
 			d.flush()
 		}, func(s *model.Sheet) bool {
-			return len(s.Pools) == 2 && len(s.Symbols) == 10 && len(s.Connectors) == 10 && s.LaneOf(s.Symbols[9]).ID == s.Pools[1].Lanes[1].ID
+			return len(s.Pools) == 2 && len(s.Symbols) == 10 && len(s.Connectors) == 10 &&
+				s.LaneOf(s.Symbols[9]).ID == s.Pools[1].Lanes[1].ID
 		}},
 		{"replace everywhere", "SetText", func(d *seat) {
 			d.Command("search", "look")
@@ -624,7 +646,8 @@ func FuzzGestures(f *testing.F) {
 		r := rand.New(rand.NewPCG(seed, 45))
 		d := open(t, flowOf())
 		before := string(document(t, d.Map()))
-		keys := []string{"Enter", "Escape", "Delete", "Backspace", "1", "2", "6", "9", "0", "x", "?", "/", "ArrowLeft", "ArrowUp", "ArrowDown", "PageDown", "PageUp", "Home", "End", "Insert", "F2",
+		keys := []string{"Enter", "Escape", "Delete", "Backspace", "1", "2", "6", "9", "0", "x", "?", "/", "ArrowLeft",
+			"ArrowUp", "ArrowDown", "PageDown", "PageUp", "Home", "End", "Insert", "F2",
 			"a", "g", "k", "l", "d", "z", "y", "s", "c", "v", "m", "r", "n"}
 		entries := d.Directory()
 		clip := ""
@@ -638,7 +661,8 @@ func FuzzGestures(f *testing.F) {
 			p := at(r.IntN(1100), r.IntN(400))
 			if list := d.Sheet().Symbols; len(list) > 0 && r.IntN(2) == 0 {
 				b := list[r.IntN(len(list))].Box
-				p = []geometry.Point{b.Centre(), b.Corner(), {X: b.Right(), Y: b.Y + b.H/2}, {X: b.X + b.W/2, Y: b.Bottom()}}[r.IntN(4)]
+				p = []geometry.Point{b.Centre(), b.Corner(), {X: b.Right(), Y: b.Y + b.H/2},
+					{X: b.X + b.W/2, Y: b.Bottom()}}[r.IntN(4)]
 			}
 			what := ""
 			switch r.IntN(12) {

@@ -27,7 +27,8 @@ import (
 //	send: edits for the server
 //	write, ask, say, offer, centre: requests to the script
 //	task: what to have done by Work, beside the page; its answer goes to Worked
-//	settle: courses are sketched or findings not counted, and nothing is in the hand: call Pause, after so many milliseconds
+//	settle: courses are sketched or findings not counted, and nothing is in the hand: call Pause, after so many
+//		milliseconds
 //
 // Lengths are in pixels of the sheet. The result is valid until the next call.
 func (e *View) Flush() []byte {
@@ -37,7 +38,8 @@ func (e *View) Flush() []byte {
 	if e.Stale.All {
 		v.Overlay = "-"
 	}
-	picture := &paint.Picture{Map: e.M, Sheet: e.Sheet(), Courses: e.Routed, Facts: &e.Facts, Touched: &e.Unpainted, Sketched: e.Stale.Drag}
+	picture := &paint.Picture{Map: e.M, Sheet: e.Sheet(), Courses: e.Routed, Facts: &e.Facts, Touched: &e.Unpainted,
+		Sketched: e.Stale.Drag}
 	if e.Stale.All && v.Adopt {
 		b = v.Painter.Adopt(b, picture)
 	} else {
@@ -66,8 +68,8 @@ func (e *View) Flush() []byte {
 	return v.Buf
 }
 
-// countLater is after how many milliseconds without an event the findings are counted. By then the answer of the server to
-// what was done is there, as a rule, and does not wait for it.
+// countLater is after how many milliseconds without an event the findings are counted. By then the answer of the server
+// to what was done is there, as a rule, and does not wait for it.
 const countLater = 150
 
 func (e *View) appendRequests(b []byte) []byte {
@@ -216,10 +218,12 @@ func (e *View) State() []byte { return []byte(e.state()) }
 func (e *View) state() string {
 	defer e.LookUp()()
 	st := bars{Title: e.M.Title, Answers: e.M.Answers, Sheet: e.SheetID,
-		Selected: append([]string{}, e.Sel...), Hand: string(e.Hand), Findings: e.Found, Needs: command.Needs(e.Desk), On: map[string]bool{"number": e.M.Numbers}, Trace: e.Cases.Trace()}
+		Selected: append([]string{}, e.Sel...), Hand: string(e.Hand), Findings: e.Found, Needs: command.Needs(e.Desk),
+		On: map[string]bool{"number": e.M.Numbers}, Trace: e.Cases.Trace()}
 	st.Plain = routing.CountPlain(e.Routed)
 	for _, s := range e.M.Sheets {
-		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "", string(s.Edge)}
+		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "",
+			string(s.Edge)}
 		if s.Merging {
 			tab.Merging = string(model.MergeAlways)
 		}
@@ -238,7 +242,8 @@ func (e *View) state() string {
 		st.Now["part"] = pool.Lanes[i].Of
 	}
 	look := looks.Of(e.M)
-	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.M.Units), look.Name, e.M.Colours, e.Searching.Searched(), e.Selecting.Spoken()
+	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.M.Units), look.Name, e.M.Colours,
+		e.Searching.Searched(), e.Selecting.Spoken()
 	st.Palette = map[string]string{}
 	for _, name := range model.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)
@@ -248,7 +253,8 @@ func (e *View) state() string {
 		st.On["also-"+k] = true
 	}
 	st.Now["scheme"], st.Now["prefix"], st.Now["badge"] = string(st.Numbers.Scheme), st.Numbers.Prefix, st.Numbers.Badge
-	st.Now["first"], st.Now["step"], st.Now["digits"] = strconv.Itoa(max(st.Numbers.First, 1)), strconv.Itoa(max(st.Numbers.Step, 1)), strconv.Itoa(max(st.Numbers.Digits, 1))
+	st.Now["first"], st.Now["step"], st.Now["digits"] = strconv.Itoa(max(st.Numbers.First, 1)),
+		strconv.Itoa(max(st.Numbers.Step, 1)), strconv.Itoa(max(st.Numbers.Digits, 1))
 	st.On["held"] = e.M.Held.On()
 	st.Trying, st.Owners = e.Trying, e.M.Owners()
 	st.Faces, st.Cuts = e.Styling.Faces()
@@ -282,7 +288,8 @@ func (e *View) describe(st *bars) {
 		st.Now["pinned"] = sym.Pinned
 		look = looks.For(e.M, sym)
 		b := e.Sheets.Frame()
-		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.M.Units), units.Format(b.Y, e.M.Units), units.Format(sym.W, e.M.Units), units.Format(sym.H, e.M.Units)
+		st.Now["x"], st.Now["y"], st.Now["w"], st.Now["h"] = units.Format(b.X, e.M.Units), units.Format(b.Y, e.M.Units),
+			units.Format(sym.W, e.M.Units), units.Format(sym.H, e.M.Units)
 		st.Now["outline"] = look.Line(sym.Ink, look.Ink)
 		st.Now["style"], st.Now["owner"] = sym.Style, s.OwnerOf(sym)
 		width := sym.Weight
@@ -301,9 +308,11 @@ func (e *View) describe(st *bars) {
 		st.On["locked"] = c.Locked
 		st.Now["style"] = c.Style
 		st.Now["weight"], st.Now["ink"] = units.Format(scene.Weight(look, c), e.M.Units), scene.LineColour(look, c)
-		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course), string(c.Hop), units.Format(c.Radius, e.M.Units)
+		st.Now["line"], st.Now["course"], st.Now["hop"], st.Now["radius"] = string(c.Line), string(c.Course),
+			string(c.Hop), units.Format(c.Radius, e.M.Units)
 		st.Now["merge"] = string(c.Merge)
-		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark), string(c.MarkSize)
+		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark),
+			string(c.MarkSize)
 		st.Now["colour"] = scene.LabelColour(look, c)
 	}
 	if t != nil {
@@ -329,7 +338,8 @@ func (e *View) styleTabs(look *looks.Look) []StyleTab {
 	out := []StyleTab{}
 	for _, y := range e.M.Styles {
 		fill := look.Fill(y.Fill)
-		out = append(out, StyleTab{y.ID, y.Name, fill, look.Line(y.Ink, look.Ink), look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
+		out = append(out, StyleTab{y.ID, y.Name, fill, look.Line(y.Ink, look.Ink),
+			look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
 	}
 	return out
 }

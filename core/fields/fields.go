@@ -1,9 +1,11 @@
-// Package fields finds the fields of records by reflection: a field that is added to a record is taken back, given by styles
-// and set by edits without another line. What an edit or a style shares with a record it has under the same name.
+// Package fields finds the fields of records by reflection: a field that is added to a record is taken back, given by
+// styles and set by edits without another line. What an edit or a style shares with a record it has under the same
+// name.
 //
-// Tags say what is special about a field: keep:"one" that at least one thing of its list stays, undo:"quiet" that a value that
-// somebody else changed since is left alone without a word, earlier:"whole" that the programs of format 1 took it back as a
-// whole: the list where the tag stands at the list, each thing of the list where it stands at the type.
+// Tags say what is special about a field: keep:"one" that at least one thing of its list stays, undo:"quiet" that a
+// value that somebody else changed since is left alone without a word, earlier:"whole" that the programs of format 1
+// took it back as a whole: the list where the tag stands at the list, each thing of the list where it stands at the
+// type.
 package fields
 
 import (
@@ -35,8 +37,8 @@ type Field struct {
 // Table are the fields of one type of record.
 type Table []Field
 
-// tables are those there are. The map is not changed but put in place of the one before, so that all maps that are edited
-// at once read it without waiting; making guards against two that make one at the same time.
+// tables are those there are. The map is not changed but put in place of the one before, so that all maps that are
+// edited at once read it without waiting; making guards against two that make one at the same time.
 var tables struct {
 	atomic.Pointer[map[reflect.Type]Table]
 	making sync.Mutex
@@ -66,8 +68,8 @@ func Of(t reflect.Type) Table {
 
 var typeBox = reflect.TypeFor[geometry.Box]()
 
-// gather adds the fields of a struct, those of embedded ones as its own. The corner of a box is one value, since a place is
-// changed as a whole.
+// gather adds the fields of a struct, those of embedded ones as its own. The corner of a box is one value, since a
+// place is changed as a whole.
 func gather(f Table, t reflect.Type, at []int) Table {
 	if t == typeBox {
 		f = append(f, Field{Name: "corner", index: at, corner: true, typ: reflect.TypeFor[geometry.Point]()})
@@ -139,10 +141,12 @@ func copied(v reflect.Value) reflect.Value {
 	return reflect.AppendSlice(reflect.MakeSlice(v.Type(), 0, v.Len()), v)
 }
 
-// TakeBack gives every field that was changed from before to after, and that still is as in after, its value of before again.
-// It reports whether none had been changed by somebody else since. Earlier does it as the programs of format 1 did.
+// TakeBack gives every field that was changed from before to after, and that still is as in after, its value of before
+// again. It reports whether none had been changed by somebody else since. Earlier does it as the programs of format 1
+// did.
 func TakeBack[T any](now, before, after *T, earlier bool) bool {
-	return Of(reflect.TypeFor[T]()).back(reflect.ValueOf(now).Elem(), reflect.ValueOf(before).Elem(), reflect.ValueOf(after).Elem(), earlier)
+	return Of(reflect.TypeFor[T]()).back(reflect.ValueOf(now).Elem(), reflect.ValueOf(before).Elem(),
+		reflect.ValueOf(after).Elem(), earlier)
 }
 
 func (t Table) back(now, before, after reflect.Value, earlier bool) bool {
@@ -187,7 +191,8 @@ func (f *Field) backOneByOne(now, before, after reflect.Value, earlier bool) boo
 		switch {
 		case j < 0 && k < 0:
 			at := min(i, list.Len())
-			list = reflect.AppendSlice(reflect.Append(copied(list.Slice(0, at)), before.Index(i)), list.Slice(at, list.Len()))
+			list = reflect.AppendSlice(reflect.Append(copied(list.Slice(0, at)), before.Index(i)),
+				list.Slice(at, list.Len()))
 		case j >= 0 && k >= 0:
 			element := reflect.New(list.Type().Elem()).Elem()
 			element.Set(list.Index(k))
@@ -219,8 +224,8 @@ func (f *Field) backOneByOne(now, before, after reflect.Value, earlier bool) boo
 	return ok
 }
 
-// Assign sets the fields of a record for which an edit has a value: those of the same name and type, where the edit is not nil.
-// Both are pointers to structs. What the record does not have is passed over.
+// Assign sets the fields of a record for which an edit has a value: those of the same name and type, where the edit is
+// not nil. Both are pointers to structs. What the record does not have is passed over.
 func Assign(record, edit any) {
 	r, e := reflect.ValueOf(record).Elem(), reflect.ValueOf(edit).Elem()
 	for i := range e.NumField() {
@@ -237,8 +242,8 @@ func Assign(record, edit any) {
 	}
 }
 
-// Give sets all that a record shares with another one as that one has it: the fields of the same name and type, but for ids
-// and names. Both are pointers to structs.
+// Give sets all that a record shares with another one as that one has it: the fields of the same name and type, but for
+// ids and names. Both are pointers to structs.
 func Give(to, from any) {
 	record, other := reflect.ValueOf(to).Elem(), reflect.ValueOf(from).Elem()
 	theirs := Of(other.Type())

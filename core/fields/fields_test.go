@@ -59,7 +59,8 @@ func TestWhatIsRememberedIsNoField(t *testing.T) {
 
 // Each field goes back alone, and one that somebody else changed since stays and is told.
 func TestTakeBack(t *testing.T) {
-	before := record{ID: "r", Text: "old", Box: geometry.Box{X: 1, Y: 2, W: 10, H: 10}, Parts: []part{{"a", "1"}, {"b", "1"}}, Words: []string{"x"}}
+	before := record{ID: "r", Text: "old", Box: geometry.Box{X: 1, Y: 2, W: 10, H: 10},
+		Parts: []part{{"a", "1"}, {"b", "1"}}, Words: []string{"x"}}
 	after := before
 	after.Text, after.X, after.Words = "new", 5, nil
 	after.Parts = []part{{"a", "2"}, {"c", "1"}}
@@ -72,7 +73,8 @@ func TestTakeBack(t *testing.T) {
 		{"nobody else", func(*record) {}, func(*record) {}, true},
 		{"the width, which was not changed", func(r *record) { r.W = 99 }, func(r *record) { r.W = 99 }, true},
 		{"the text, which was", func(r *record) { r.Text = "theirs" }, func(r *record) { r.Text = "theirs" }, false},
-		{"one way of the place, which goes back as a whole or not at all", func(r *record) { r.Y = 7 }, func(r *record) { r.X, r.Y = 5, 7 }, false},
+		{"one way of the place, which goes back as a whole or not at all", func(r *record) { r.Y = 7 },
+			func(r *record) { r.X, r.Y = 5, 7 }, false},
 		{"a part of their own", func(r *record) { r.Parts = append(r.Parts[:2:2], part{"d", "9"}) },
 			func(r *record) { r.Parts = []part{{"a", "1"}, {"b", "1"}, {"d", "9"}} }, true},
 		{"a part that was changed", func(r *record) { r.Parts = []part{{"a", "theirs"}, {"c", "1"}} },

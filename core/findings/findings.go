@@ -151,7 +151,8 @@ var checks = []check{
 		return ""
 	}, nil},
 	{"text cut", func(on *subject) string {
-		if sym := on.sym; !sym.Kind.Explains() && typeset.HouseOf(on.m).Set(symbols.Of(sym.Kind), sym.Text, looks.For(on.m, sym).Type(sym.Type), sym.W, sym.H).Cut {
+		if sym := on.sym; !sym.Kind.Explains() && typeset.HouseOf(on.m).Set(symbols.Of(sym.Kind), sym.Text,
+			looks.For(on.m, sym).Type(sym.Type), sym.W, sym.H).Cut {
 			return "has more text than it can show: make it larger or the text shorter"
 		}
 		return ""

@@ -38,7 +38,8 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 		t.Errorf("%s: %v does not say that %s %s", what, findings.Check(m), id, words)
 	}
 	expect("a branch that stops", "stop", "dead end")
-	s.Connectors = append(s.Connectors, &model.Connector{ID: "4", From: model.End{Symbol: "stop"}, To: model.End{Symbol: "end"}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "4", From: model.End{Symbol: "stop"},
+		To: model.End{Symbol: "end"}})
 	if f := findings.Check(m); len(f) != 0 {
 		t.Fatalf("a finished map has findings: %v", f)
 	}
@@ -56,16 +57,19 @@ func TestFindingsNameTheStepAndTheFault(t *testing.T) {
 	expect("nothing leads to it", "ask", "cannot be reached")
 	s.Symbols = append(s.Symbols, &model.Symbol{ID: "r", Kind: model.Reference, Text: "A", Box: box})
 	expect("half a pair", "r", "no partner")
-	s.Connectors = append(s.Connectors, &model.Connector{ID: "loose", From: model.End{Symbol: "stop"}, To: model.End{At: geometry.Point{X: 5}}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "loose", From: model.End{Symbol: "stop"},
+		To: model.End{At: geometry.Point{X: 5}}})
 	expect("an end glued to nothing", "loose", "loose end")
-	s.Symbols = append(s.Symbols, &model.Symbol{ID: "full", Kind: model.Document, Text: strings.Repeat("Look up the pole number. ", 20), Box: box})
+	s.Symbols = append(s.Symbols, &model.Symbol{ID: "full", Kind: model.Document,
+		Text: strings.Repeat("Look up the pole number. ", 20), Box: box})
 	expect("a text that cannot be shown", "full", "more text")
 
 	// A remark is not part of the work: nothing has to lead to it or from it, and
 	// its line is no exit.
 	before := len(findings.Check(m))
 	s.Symbols = append(s.Symbols, &model.Symbol{ID: "note", Kind: model.Annotation, Text: "Since March", Box: box})
-	s.Connectors = append(s.Connectors, &model.Connector{ID: "said", From: model.End{Symbol: "ask"}, To: model.End{Symbol: "note"}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "said", From: model.End{Symbol: "ask"},
+		To: model.End{Symbol: "note"}})
 	if after := findings.Check(m); len(after) != before {
 		t.Errorf("an annotation gives findings: %v", after)
 	}
@@ -76,7 +80,8 @@ func TestStepAcrossABorderIsFound(t *testing.T) {
 	const px = geometry.Px
 	m := model.New("", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 900 * px, Lanes: []model.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}},
+	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 900 * px,
+		Lanes:  []model.Lane{{ID: "a", H: 100 * px}, {ID: "b", H: 100 * px}},
 		Stages: []model.Stage{{ID: "s", L: 400 * px}, {ID: "t", L: 400 * px}}}}
 	sym := &model.Symbol{ID: "x", Kind: model.RoundEnd, Text: "End", Box: geometry.Box{W: 60 * px, H: 60 * px}}
 	s.Symbols = []*model.Symbol{sym}
@@ -105,7 +110,9 @@ func TestOneFindingForWhatIsOffThePage(t *testing.T) {
 	m := model.New("Off", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i := range 6 {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Do ", i), Box: geometry.Box{X: (40 + 260*i) * geometry.Px, Y: 100 * geometry.Px, W: 120 * geometry.Px, H: 80 * geometry.Px}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: fmt.Sprint("Do ", i), Box: geometry.Box{X: (40 + 260*i) * geometry.Px, Y: 100 * geometry.Px,
+				W: 120 * geometry.Px, H: 80 * geometry.Px}})
 	}
 	var off []string
 	for _, f := range findings.Check(m) {

@@ -307,7 +307,8 @@ func (g *Graph) Onward(id string) []*Exit {
 	if len(list) < 2 {
 		return list
 	}
-	return slices.DeleteFunc(list, func(x *Exit) bool { return x.To.Symbol.Kind.IsInformation() && len(x.To.Exits) == 0 })
+	return slices.DeleteFunc(list,
+		func(x *Exit) bool { return x.To.Symbol.Kind.IsInformation() && len(x.To.Exits) == 0 })
 }
 
 // Entries returns where the flow comes from to a symbol on its sheet.

@@ -27,9 +27,11 @@ func scatter(seed uint64) *model.Map {
 		n := 3 + r.IntN(9)
 		for i := range n {
 			kind := []model.Kind{model.Process, model.Decision, model.Terminator, model.Note, model.Document}[r.IntN(5)]
-			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprintf("s%d-%d", k, i), Kind: kind, Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(90000), W: 12000, H: 8000}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprintf("s%d-%d", k, i), Kind: kind,
+				Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(90000), W: 12000, H: 8000}})
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("ref", k), Kind: model.SheetReference, Text: "A", Box: geometry.Box{W: 4000, H: 4000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("ref", k), Kind: model.SheetReference, Text: "A",
+			Box: geometry.Box{W: 4000, H: 4000}})
 		for i := range r.IntN(2 * n) {
 			c := &model.Connector{ID: fmt.Sprintf("k%d-%d", k, i), Text: []string{"", "Yes", "No"}[r.IntN(3)]}
 			c.From.Symbol = s.Symbols[r.IntN(len(s.Symbols))].ID
@@ -89,7 +91,8 @@ func TestTheGraphAgreesWithGonum(t *testing.T) {
 		}
 		if sccs := topo.TarjanSCC(all); len(sccs) == len(g.Nodes()) {
 			for _, n := range g.Nodes() {
-				if n.Symbol.Kind != "" && len(n.Forward()) != len(n.Exits) && !slices.ContainsFunc(n.Exits, func(x *flow.Exit) bool { return x.To == n }) {
+				if n.Symbol.Kind != "" && len(n.Forward()) != len(n.Exits) &&
+					!slices.ContainsFunc(n.Exits, func(x *flow.Exit) bool { return x.To == n }) {
 					t.Fatalf("seed %d: %s leads back where there is no circle", seed, n.Symbol.ID)
 				}
 			}
@@ -103,7 +106,8 @@ func TestTheGraphAgreesWithGonum(t *testing.T) {
 					t.Fatalf("seed %d: from %s to %s is %v", seed, n.Symbol.ID, o.Symbol.ID, reached[o])
 				}
 				if back := g.Reach(false, o)[n]; against[o] != back {
-					t.Fatalf("seed %d: against the flow from %s to %s is %v", seed, n.Symbol.ID, o.Symbol.ID, against[o])
+					t.Fatalf("seed %d: against the flow from %s to %s is %v", seed, n.Symbol.ID, o.Symbol.ID,
+						against[o])
 				}
 			}
 		}
@@ -125,10 +129,12 @@ func ExampleNew() {
 	m := model.New("Lend a bike", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for i, kind := range []model.Kind{model.Terminator, model.Decision, model.Process, model.Process} {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(rune('a' + i)), Kind: kind, Text: []string{"Resident asks", "Card valid?", "Renew the card", "Hand over"}[i]})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(rune('a' + i)), Kind: kind,
+			Text: []string{"Resident asks", "Card valid?", "Renew the card", "Hand over"}[i]})
 	}
 	for i, c := range [][3]string{{"a", "", "b"}, {"b", "No", "c"}, {"b", "Yes", "d"}, {"c", "", "b"}} {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(i), From: model.End{Symbol: c[0]}, Text: c[1], To: model.End{Symbol: c[2]}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(i), From: model.End{Symbol: c[0]},
+			Text: c[1], To: model.End{Symbol: c[2]}})
 	}
 	for _, n := range flow.New(m).Nodes() {
 		for _, x := range n.Exits {

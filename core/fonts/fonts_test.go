@@ -22,12 +22,14 @@ var files = map[string]struct {
 	data         []byte
 	bold, italic bool
 }{
-	"Go": {goregular.TTF, false, false}, "Go bold": {gobold.TTF, true, false}, "Go Mono italic": {gomonoitalic.TTF, false, true},
-	"LM Roman": {lmroman10regular.TTF, false, false}, "LM Roman bold": {lmroman10bold.TTF, true, false}, "LM Roman italic": {lmroman10italic.TTF, false, true},
+	"Go": {goregular.TTF, false, false}, "Go bold": {gobold.TTF, true, false},
+	"Go Mono italic": {gomonoitalic.TTF, false, true},
+	"LM Roman":       {lmroman10regular.TTF, false, false}, "LM Roman bold": {lmroman10bold.TTF, true, false},
+	"LM Roman italic": {lmroman10italic.TTF, false, true},
 }
 
-// What is read of a font is what another reader of fonts says (golang.org/x/image/font/sfnt): its family, its cut, which
-// characters it has, and how wide each is.
+// What is read of a font is what another reader of fonts says (golang.org/x/image/font/sfnt): its family, its cut,
+// which characters it has, and how wide each is.
 func TestFontsAreReadAsOthersReadThem(t *testing.T) {
 	for name, file := range files {
 		f, err := fonts.Read(file.data)
@@ -83,8 +85,10 @@ func TestAFontIsWhatItSays(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, change := range map[string]func(f *fonts.Font){
-		"nothing": func(*fonts.Font) {}, "its name": func(f *fonts.Font) { f.Family = "Another" }, "its cut": func(f *fonts.Font) { f.Bold = true },
-		"its content": func(f *fonts.Font) { f.Data = gobold.TTF }, "a part of it": func(f *fonts.Font) { f.Data = f.Data[:2000] },
+		"nothing": func(*fonts.Font) {}, "its name": func(f *fonts.Font) { f.Family = "Another" },
+		"its cut":      func(f *fonts.Font) { f.Bold = true },
+		"its content":  func(f *fonts.Font) { f.Data = gobold.TTF },
+		"a part of it": func(f *fonts.Font) { f.Data = f.Data[:2000] },
 	} {
 		changed := f
 		change(&changed)
@@ -131,7 +135,8 @@ func FuzzRead(f *testing.F) {
 	f.Add(goregular.TTF)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		font, err := fonts.Read(data)
-		if err == nil && (font.Metrics() == nil || font.Metrics().UnitsPerEm <= 0 || font.Family == "" || font.Check() != nil) {
+		if err == nil && (font.Metrics() == nil || font.Metrics().UnitsPerEm <= 0 || font.Family == "" ||
+			font.Check() != nil) {
 			t.Errorf("a font without measures or a name: %q", font.Family)
 		}
 	})

@@ -116,7 +116,8 @@ func (t tables) cut() (bold, italic bool) {
 	const semiBold = 600
 	os2, head := t["OS/2"], t["head"]
 	selection := u16(os2, 62)
-	return u16(os2, 4) >= semiBold || selection&0x20 != 0 || u16(head, 44)&1 != 0, selection&1 != 0 || u16(head, 44)&2 != 0
+	return u16(os2, 4) >= semiBold || selection&0x20 != 0 || u16(head, 44)&1 != 0, selection&1 != 0 ||
+		u16(head, 44)&2 != 0
 }
 
 // family returns the name of the typeface.

@@ -145,7 +145,8 @@ func (b Box) CutBy(p, q Point) bool {
 func (b Box) Touches(p, q Point) bool {
 	t0, t1 := 0.0, 1.0
 	d := q.Sub(p)
-	for _, c := range [...][2]int{{-d.X, p.X - b.X}, {d.X, b.Right() - p.X}, {-d.Y, p.Y - b.Y}, {d.Y, b.Bottom() - p.Y}} {
+	for _, c := range [...][2]int{{-d.X, p.X - b.X}, {d.X, b.Right() - p.X}, {-d.Y, p.Y - b.Y},
+		{d.Y, b.Bottom() - p.Y}} {
 		along, room := float64(c[0]), float64(c[1])
 		switch {
 		case along == 0 && room < 0:

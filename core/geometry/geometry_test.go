@@ -62,7 +62,8 @@ func TestTidyKeepsTheCourse(t *testing.T) {
 
 func TestBoxes(t *testing.T) {
 	b := Box{X: 10, Y: 20, W: 30, H: 40}
-	if !b.CutBy(Point{0, 40}, Point{100, 40}) || b.CutBy(Point{0, 20}, Point{100, 20}) || b.CutBy(Point{10, 0}, Point{10, 100}) {
+	if !b.CutBy(Point{0, 40}, Point{100, 40}) || b.CutBy(Point{0, 20}, Point{100, 20}) ||
+		b.CutBy(Point{10, 0}, Point{10, 100}) {
 		t.Error("a stretch along an edge cuts, or one through the middle does not")
 	}
 	if b.Meets(Box{X: 40, Y: 20, W: 5, H: 5}) || !b.Meets(Box{X: 39, Y: 59, W: 5, H: 5}) {

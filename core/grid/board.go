@@ -52,8 +52,8 @@ type task struct {
 
 // prices are what the paper costs.
 type prices struct {
-	// pitchX and pitchY are the distance of two columns and two rows, about; rowCost and colCost are what a row and a column
-	// cost: a row of a long drawing takes more of the paper.
+	// pitchX and pitchY are the distance of two columns and two rows, about; rowCost and colCost are what a row and a
+	// column cost: a row of a long drawing takes more of the paper.
 	pitchX, pitchY   int
 	rowCost, colCost int
 }

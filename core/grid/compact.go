@@ -101,8 +101,8 @@ func (p *packing) unite() {
 	}
 }
 
-// collect gathers what lies on each line across the axis, in its order. Lines that run through cells belong to the node at which
-// they begin or end there.
+// collect gathers what lies on each line across the axis, in its order. Lines that run through cells belong to the node
+// at which they begin or end there.
 func (p *packing) collect() {
 	b := p.b
 	for v, c := range b.at {
@@ -130,11 +130,12 @@ func (p *packing) collect() {
 			}
 		}
 	}
-	slices.SortFunc(p.items, func(a, b item) int { return cmp.Or(cmp.Compare(a.line, b.line), cmp.Compare(a.at, b.at)) })
+	slices.SortFunc(p.items,
+		func(a, b item) int { return cmp.Or(cmp.Compare(a.line, b.line), cmp.Compare(a.at, b.at)) })
 }
 
-// arcs say which unit lies before which: by what stands beside each other on a line, by edges, and by stages. All lead to greater
-// places, so that they can be followed in the order of these.
+// arcs say which unit lies before which: by what stands beside each other on a line, by edges, and by stages. All lead
+// to greater places, so that they can be followed in the order of these.
 func (p *packing) arcs() (list []arc) {
 	b := p.b
 	for i := 1; i < len(p.items); i++ {

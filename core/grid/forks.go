@@ -2,7 +2,8 @@ package grid
 
 import "plaintracer/core/layered"
 
-// exits are those of a node: all, the ways on among them, and whether any has a word or leads elsewhere than to a step ahead.
+// exits are those of a node: all, the ways on among them, and whether any has a word or leads elsewhere than to a step
+// ahead.
 type exits struct {
 	all, ways               int
 	labelled, waysLabelled  bool
@@ -30,9 +31,9 @@ func exitsOf(g *layered.Graph, back []bool) []exits {
 	return out
 }
 
-// parting marks what follows from the exits: the edges that go on from where a flow parts into three or more ways, or a choice
-// into four or more, of which one that only ends may stand anywhere beside it; the forks whose ways may run on one line until
-// they part; and the choices of two or three answers.
+// parting marks what follows from the exits: the edges that go on from where a flow parts into three or more ways, or a
+// choice into four or more, of which one that only ends may stand anywhere beside it; the forks whose ways may run on
+// one line until they part; and the choices of two or three answers.
 func parting(g *layered.Graph, back []bool) (forked, rails, answers []bool) {
 	exits := exitsOf(g, back)
 	forked, rails, answers = make([]bool, len(g.Edges)), make([]bool, len(g.Nodes)), make([]bool, len(g.Nodes))
@@ -46,8 +47,9 @@ func parting(g *layered.Graph, back []bool) (forked, rails, answers []bool) {
 	return forked, rails, answers
 }
 
-// forks tries to set the ways out of each fork side by side: the main one straight ahead, the others by turns to either side of
-// it, each step of a way beside that of the others. Single moves do not come there, since they pass by worse places.
+// forks tries to set the ways out of each fork side by side: the main one straight ahead, the others by turns to either
+// side of it, each step of a way beside that of the others. Single moves do not come there, since they pass by worse
+// places.
 func (b *board) forks() {
 	if b.stages {
 		return
@@ -82,7 +84,8 @@ func (b *board) forks() {
 	}
 }
 
-// ways lists the steps of each way out of a fork, in its band, up to where it parts, ends or comes to others; the main way first.
+// ways lists the steps of each way out of a fork, in its band, up to where it parts, ends or comes to others; the main
+// way first.
 func (b *board) ways(u int) (out [][]int) {
 	for _, main := range [2]bool{true, false} {
 		for _, k := range b.edges[u] {

@@ -62,8 +62,10 @@ func TestDrawingsAreSound(t *testing.T) {
 				if a.Meets(b) {
 					t.Fatalf("process %d: %d at %v and %d at %v are too close", seed, u, a, v, b)
 				}
-				if s, o := g.Nodes[u].Stage, n.Stage; s != o && s != layered.None && (s < o) != (d.Layer[u] < d.Layer[v]) {
-					t.Fatalf("process %d: %d of stage %d stands in column %d, %d of stage %d in %d", seed, u, s, d.Layer[u], v, o, d.Layer[v])
+				if s, o := g.Nodes[u].Stage, n.Stage; s != o && s != layered.None &&
+					(s < o) != (d.Layer[u] < d.Layer[v]) {
+					t.Fatalf("process %d: %d of stage %d stands in column %d, %d of stage %d in %d", seed, u, s,
+						d.Layer[u], v, o, d.Layer[v])
 				}
 			}
 			if g.Bands > 0 {
@@ -201,7 +203,8 @@ func twofold(p *processes.Graph) bool {
 }
 
 // oracle finds the least number of bends by trying all places. It takes a bend for a line between two cells in
-// neither one row nor one column, two where its corners or its sides are taken, or something stands in its straight way:
+// neither one row nor one column, two where its corners or its sides are taken, or something stands in its straight
+// way:
 // never more than the line really needs.
 type oracle struct {
 	g     *layered.Graph

@@ -21,8 +21,8 @@ const (
 // 1995; from memory. It returns nil when the steps stand in no order.
 func Keep(g layered.Graph) *layered.Drawing { return inPlace(g, true) }
 
-// Settle is Keep for steps whose places are only where the search for a good drawing begins: they leave them as soon as that
-// saves anything. Rows and columns keep their order where it costs nothing.
+// Settle is Keep for steps whose places are only where the search for a good drawing begins: they leave them as soon as
+// that saves anything. Rows and columns keep their order where it costs nothing.
 func Settle(g layered.Graph) *layered.Drawing { return inPlace(g, false) }
 
 func inPlace(g layered.Graph, hold bool) *layered.Drawing {
@@ -30,8 +30,10 @@ func inPlace(g layered.Graph, hold bool) *layered.Drawing {
 		return nil
 	}
 	d := &layered.Drawing{}
-	d.Layer = inLine(&g, func(v int) int { return g.Nodes[v].At.X }, func(int) int { return 0 }, g.Gap, func(v int) int { return g.Nodes[v].Along })
-	d.Across = inLine(&g, func(v int) int { return g.Nodes[v].At.Y }, func(v int) int { return g.Nodes[v].Band }, g.Apart, func(v int) int { return g.Nodes[v].Near + g.Nodes[v].Far })
+	d.Layer = inLine(&g, func(v int) int { return g.Nodes[v].At.X }, func(int) int { return 0 }, g.Gap,
+		func(v int) int { return g.Nodes[v].Along })
+	d.Across = inLine(&g, func(v int) int { return g.Nodes[v].At.Y }, func(v int) int { return g.Nodes[v].Band },
+		g.Apart, func(v int) int { return g.Nodes[v].Near + g.Nodes[v].Far })
 	if !apart(&g, d) {
 		return nil
 	}
@@ -62,7 +64,8 @@ func inLine(g *layered.Graph, at, band func(v int) int, gap int, size func(v int
 		total += size(v)
 	}
 	near := (total/len(list) + gap) / sway
-	slices.SortStableFunc(list, func(u, v int) int { return cmp.Or(cmp.Compare(band(u), band(v)), cmp.Compare(at(u), at(v))) })
+	slices.SortStableFunc(list,
+		func(u, v int) int { return cmp.Or(cmp.Compare(band(u), band(v)), cmp.Compare(at(u), at(v))) })
 	out := make([]int, len(list))
 	line, first := 0, 0
 	for i, v := range list {

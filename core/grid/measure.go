@@ -20,12 +20,15 @@ const (
 // measure gives columns and rows their places, and returns the drawing.
 func (b *board) measure(d *layered.Drawing) *layered.Drawing {
 	g, n := b.g, len(b.at)
-	out := &layered.Drawing{Back: d.Back, Along: make([]int, n), Across: make([]int, n), Layer: make([]int, n), Order: make([]int, n),
-		Lines: make([]int, len(g.Edges)), Long: make([]bool, len(g.Edges)), LineBands: make([]int, len(g.Edges)), Crossed: make([]int, len(g.Edges))}
+	out := &layered.Drawing{Back: d.Back, Along: make([]int, n), Across: make([]int, n), Layer: make([]int, n),
+		Order: make([]int, n),
+		Lines: make([]int, len(g.Edges)), Long: make([]bool, len(g.Edges)), LineBands: make([]int, len(g.Edges)),
+		Crossed: make([]int, len(g.Edges))}
 	out.Sides, out.Bends = make([][2]geometry.Side, len(g.Edges)), make([]int, len(g.Edges))
 	for _, k := range b.order {
 		q := &b.paths[k]
-		out.Sides[k], out.Bends[k], out.Crossed[k] = [2]geometry.Side{q.from, q.to}, q.bends(), b.met(k, q, len(b.paths))
+		out.Sides[k], out.Bends[k], out.Crossed[k] = [2]geometry.Side{q.from, q.to}, q.bends(), b.met(k, q,
+			len(b.paths))
 	}
 	b.columns(out)
 	out.Before, out.After = room(b.deepest(false, -1)), room(b.deepest(false, b.rows-1))
@@ -214,7 +217,8 @@ func (b *board) rowsIn(band int) (first, last int, any bool) {
 	return first, last, any
 }
 
-// beyond returns the room that the lines after a row need in a band that begins or ends there, beside that which every band has.
+// beyond returns the room that the lines after a row need in a band that begins or ends there, beside that which every
+// band has.
 func (b *board) beyond(row, band int) int {
 	lines := b.deepestOf(false, row, func(k int) bool { return b.channelBand(k, row) == band })
 	if lines == 0 {
@@ -223,8 +227,8 @@ func (b *board) beyond(row, band int) int {
 	return max(pass+apartBy*(lines-1)+lineBand-lanePad, 0)
 }
 
-// channelBand returns the band in which an edge runs that does so between two rows: that of the row before, but for one that has
-// both ends in the band after.
+// channelBand returns the band in which an edge runs that does so between two rows: that of the row before, but for one
+// that has both ends in the band after.
 func (b *board) channelBand(k, row int) int {
 	e := &b.g.Edges[k]
 	if after := b.band[e.From]; row < 0 || row+1 < b.rows && after == b.rowBand[row+1] && b.band[e.To] == after {

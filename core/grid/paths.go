@@ -89,9 +89,11 @@ func (b *board) make(q *path, u, v cell, shape uint8) bool {
 		}
 		return dx == 0 && dy != 0 && b.colFree(u.c, u.r, v.r) && set(across, across.Opposite(), U, V)
 	case overDown:
-		return skew && b.empty(cell{v.c, u.r}) && b.rowFree(u.r, u.c, v.c) && b.colFree(v.c, u.r, v.r) && set(ahead, across.Opposite(), U, point{V.x, U.y}, V)
+		return skew && b.empty(cell{v.c, u.r}) && b.rowFree(u.r, u.c, v.c) && b.colFree(v.c, u.r, v.r) &&
+			set(ahead, across.Opposite(), U, point{V.x, U.y}, V)
 	case downOver:
-		return skew && b.empty(cell{u.c, v.r}) && b.colFree(u.c, u.r, v.r) && b.rowFree(v.r, u.c, v.c) && set(across, ahead.Opposite(), U, point{U.x, V.y}, V)
+		return skew && b.empty(cell{u.c, v.r}) && b.colFree(u.c, u.r, v.r) && b.rowFree(v.r, u.c, v.c) &&
+			set(across, ahead.Opposite(), U, point{U.x, V.y}, V)
 	case stepEarly:
 		x := U.x + 2*sx
 		return skew && b.rowFree(v.r, u.c, v.c) && set(ahead, ahead.Opposite(), U, point{x, U.y}, point{x, V.y}, V)
@@ -110,27 +112,31 @@ func (b *board) make(q *path, u, v cell, shape uint8) bool {
 			side, out, by = geometry.Top, min(u.r, v.r), -1
 		}
 		y := int32(4*out + 2*by)
-		return dx != 0 && b.colFree(u.c, u.r, out+by) && b.colFree(v.c, v.r, out+by) && set(side, side, U, point{U.x, y}, point{V.x, y}, V)
+		return dx != 0 && b.colFree(u.c, u.r, out+by) && b.colFree(v.c, v.r, out+by) &&
+			set(side, side, U, point{U.x, y}, point{V.x, y}, V)
 	case roundRight, roundLeft:
 		side, out, by := geometry.Right, max(u.c, v.c), 1
 		if shape == roundLeft {
 			side, out, by = geometry.Left, min(u.c, v.c), -1
 		}
 		x := int32(4*out + 2*by)
-		return dy != 0 && b.rowFree(u.r, u.c, out+by) && b.rowFree(v.r, v.c, out+by) && set(side, side, U, point{x, U.y}, point{x, V.y}, V)
+		return dy != 0 && b.rowFree(u.r, u.c, out+by) && b.rowFree(v.r, v.c, out+by) &&
+			set(side, side, U, point{x, U.y}, point{x, V.y}, V)
 	case detourBelow, detourAbove:
 		y := U.y + 2
 		if shape == detourAbove {
 			y = U.y - 2
 		}
-		return set(geometry.Right, geometry.Left, U, point{U.x + 2, U.y}, point{U.x + 2, y}, point{V.x - 2, y}, point{V.x - 2, V.y}, V)
+		return set(geometry.Right, geometry.Left, U, point{U.x + 2, U.y}, point{U.x + 2, y}, point{V.x - 2, y},
+			point{V.x - 2, V.y}, V)
 	case besideBelow, besideAbove:
 		s := int32(1)
 		if shape == besideAbove {
 			s = -1
 		}
 		x := max(U.x, V.x) + 2
-		return set(vertical(s), vertical(s), U, point{U.x, U.y + 2*s}, point{x, U.y + 2*s}, point{x, V.y + 2*s}, point{V.x, V.y + 2*s}, V)
+		return set(vertical(s), vertical(s), U, point{U.x, U.y + 2*s}, point{x, U.y + 2*s}, point{x, V.y + 2*s},
+			point{V.x, V.y + 2*s}, V)
 	}
 	k := shape - hooks
 	s, t := 1-2*int32(k&1), 1-int32(k&2)

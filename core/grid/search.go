@@ -316,7 +316,8 @@ func (b *board) crossedBy(v int, but []int) []int {
 	for _, k := range b.edges[v] {
 		q := &b.paths[k]
 		b.near(q, func(j int) bool {
-			if meet(q, &b.paths[j], b.merge(&b.g.Edges[k], &b.g.Edges[j])) > 0 && !slices.Contains(but, j) && !slices.Contains(b.crossed, j) {
+			if meet(q, &b.paths[j], b.merge(&b.g.Edges[k], &b.g.Edges[j])) > 0 && !slices.Contains(but, j) &&
+				!slices.Contains(b.crossed, j) {
 				b.crossed = append(b.crossed, j)
 			}
 			return true
@@ -378,7 +379,8 @@ func (b *board) blocks(v, k int) bool {
 func (q *path) through(at point) bool {
 	for i := 1; i < int(q.n); i++ {
 		p, o := q.p[i-1], q.p[i]
-		if p.x == o.x && p.x == at.x && min(p.y, o.y) <= at.y && at.y <= max(p.y, o.y) || p.y == o.y && p.y == at.y && min(p.x, o.x) <= at.x && at.x <= max(p.x, o.x) {
+		if p.x == o.x && p.x == at.x && min(p.y, o.y) <= at.y && at.y <= max(p.y, o.y) ||
+			p.y == o.y && p.y == at.y && min(p.x, o.x) <= at.x && at.x <= max(p.x, o.x) {
 			return true
 		}
 	}

@@ -71,7 +71,8 @@ func selected(s *model.Sheet, ids []string) {
 		}
 	}
 	for _, sym := range s.Symbols { // a call-out that points at what stays behind points as it did without
-		if sym.Tip.On != "" && s.Symbol(sym.Tip.On) == nil && !slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == sym.Tip.On }) {
+		if sym.Tip.On != "" && s.Symbol(sym.Tip.On) == nil &&
+			!slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == sym.Tip.On }) {
 			sym.Tip = model.Tip{}
 		}
 	}

@@ -46,8 +46,8 @@ func text(t *testing.T, m *model.Map) string {
 	return string(raw)
 }
 
-// Whatever part goes out is a sound map of what was chosen, nothing in it refers to what stays behind, and the map it was taken
-// of is as it was.
+// Whatever part goes out is a sound map of what was chosen, nothing in it refers to what stays behind, and the map it
+// was taken of is as it was.
 func TestAPartIsAMapOfItsOwn(t *testing.T) {
 	for _, m := range maps(t) {
 		before := text(t, m)
@@ -71,7 +71,8 @@ func TestAPartIsAMapOfItsOwn(t *testing.T) {
 					t.Fatalf("%s: %d sheets, %d of %d symbols", m.Title, len(part.Sheets), len(out.Symbols), len(ids))
 				}
 				for _, c := range out.Connectors {
-					if out.Symbol(c.From.Symbol) == nil || out.Symbol(c.To.Symbol) == nil && out.Connector(c.To.Connector) == nil {
+					if out.Symbol(c.From.Symbol) == nil || out.Symbol(c.To.Symbol) == nil &&
+						out.Connector(c.To.Connector) == nil {
 						t.Errorf("%s: the connector %s leads to what is not there", m.Title, c.ID)
 					}
 				}
@@ -85,7 +86,8 @@ func TestAPartIsAMapOfItsOwn(t *testing.T) {
 
 func TestPartsThatCannotBe(t *testing.T) {
 	m := maps(t)[0]
-	for name, s := range map[string]handover.Scope{"no such sheet": {Sheet: "none"}, "nothing selected": {Sheet: m.Sheets[0].ID, IDs: []string{"none"}}} {
+	for name, s := range map[string]handover.Scope{"no such sheet": {Sheet: "none"},
+		"nothing selected": {Sheet: m.Sheets[0].ID, IDs: []string{"none"}}} {
 		if _, err := handover.Part(m, s); err == nil {
 			t.Errorf("%s: a part was made", name)
 		}
@@ -112,9 +114,11 @@ func TestDressedLeavesOutWhatWasAsked(t *testing.T) {
 	if got := text(t, handover.Dressed(m, handover.Dress{})); got != before {
 		t.Errorf("undressed it is another map: %s", got)
 	}
-	out := handover.Dressed(m, handover.Dress{WithoutNotes: true, WithoutLegend: true, WithoutHeading: true, WithoutNumbers: true, Look: "print"})
+	out := handover.Dressed(m, handover.Dress{WithoutNotes: true, WithoutLegend: true, WithoutHeading: true,
+		WithoutNumbers: true, Look: "print"})
 	o := out.Sheets[0]
-	if out.Numbers || o.Headed || out.Look != "print" || len(o.Symbols) != 2 || len(o.Connectors) != 1 || o.Connectors[0].ID != "k1" || o.Symbols[0].Look != "" {
+	if out.Numbers || o.Headed || out.Look != "print" || len(o.Symbols) != 2 || len(o.Connectors) != 1 ||
+		o.Connectors[0].ID != "k1" || o.Symbols[0].Look != "" {
 		t.Errorf("it is %s", text(t, out))
 	}
 	if text(t, m) != before {
@@ -134,7 +138,8 @@ func TestDrawingIsCalledOff(t *testing.T) {
 		sym.X, sym.Y, sym.W, sym.H = i%25*16000, i/25*12000, 12000, 8000
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("k", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	ctx, stop := context.WithCancel(context.Background())

@@ -82,8 +82,8 @@ func (g *Sheet) add(t thing) {
 }
 
 // Find returns where a label of a size stands best by the line of a connector. Of the places tried in order, the first
-// that meets no box, line or other label is taken; if all of those meet something, any free place within Reach of the line;
-// where there is none, the one that meets least.
+// that meets no box, line or other label is taken; if all of those meet something, any free place within Reach of the
+// line; where there is none, the one that meets least.
 func (g *Sheet) Find(size geometry.Point, line geometry.Polyline, link int, from Begin) geometry.Box {
 	best, least := geometry.Box{}, int(^uint(0)>>1)
 	try := func(b geometry.Box) bool {

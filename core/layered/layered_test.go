@@ -229,8 +229,10 @@ func TestDrawingsHoldTogether(t *testing.T) {
 				if d.Across[a] > d.Across[b] {
 					a, b = b, a
 				}
-				if g.Nodes[a].Band == g.Nodes[b].Band && d.Across[b]-g.Nodes[b].Near < d.Across[a]+g.Nodes[a].Far+g.Apart {
-					t.Fatalf("%d nodes: nodes %d and %d of a layer lie at %d and %d", len(g.Nodes), a, b, d.Across[a], d.Across[b])
+				if g.Nodes[a].Band == g.Nodes[b].Band &&
+					d.Across[b]-g.Nodes[b].Near < d.Across[a]+g.Nodes[a].Far+g.Apart {
+					t.Fatalf("%d nodes: nodes %d and %d of a layer lie at %d and %d", len(g.Nodes), a, b, d.Across[a],
+						d.Across[b])
 				}
 			}
 		}
@@ -340,7 +342,8 @@ func TestMainPathIsStraight(t *testing.T) {
 				break
 			}
 			if d.Layer[next] == d.Layer[at]+1 && d.Across[next] != d.Across[at] {
-				t.Fatalf("%d nodes: the main path turns from %d to %d between nodes %d and %d", len(g.Nodes), d.Across[at], d.Across[next], at, next)
+				t.Fatalf("%d nodes: the main path turns from %d to %d between nodes %d and %d", len(g.Nodes),
+					d.Across[at], d.Across[next], at, next)
 			}
 			at = next
 		}
@@ -357,15 +360,18 @@ func TestStepAtAnEndChangesNoOrder(t *testing.T) {
 				continue
 			}
 			more := g
-			more.Nodes = append(slices.Clone(g.Nodes), Node{Along: 120 * px, Near: 40 * px, Far: 40 * px, Band: g.Nodes[v].Band, Stage: None})
+			more.Nodes = append(slices.Clone(g.Nodes), Node{Along: 120 * px, Near: 40 * px, Far: 40 * px,
+				Band: g.Nodes[v].Band, Stage: None})
 			more.Edges = append(slices.Clone(g.Edges), Edge{From: v, To: len(g.Nodes)})
 			after := Draw(more)
 			for a := range g.Nodes {
 				if before.Layer[a] != after.Layer[a] {
-					t.Fatalf("%d nodes, a step after %d: node %d goes from layer %d to %d", len(g.Nodes), v, a, before.Layer[a], after.Layer[a])
+					t.Fatalf("%d nodes, a step after %d: node %d goes from layer %d to %d", len(g.Nodes), v, a,
+						before.Layer[a], after.Layer[a])
 				}
 				for b := range a {
-					if before.Layer[a] == before.Layer[b] && (before.Order[a] < before.Order[b]) != (after.Order[a] < after.Order[b]) {
+					if before.Layer[a] == before.Layer[b] &&
+						(before.Order[a] < before.Order[b]) != (after.Order[a] < after.Order[b]) {
 						t.Fatalf("%d nodes, a step after %d: nodes %d and %d change their order", len(g.Nodes), v, a, b)
 					}
 				}
@@ -386,7 +392,8 @@ func TestStagesFollowEachOther(t *testing.T) {
 		for a, n := range g.Nodes {
 			for b, o := range g.Nodes {
 				if n.Stage != None && o.Stage != None && n.Stage < o.Stage && d.Layer[a] >= d.Layer[b] {
-					t.Fatalf("seed %d: node %d of stage %d is in layer %d, node %d of stage %d in layer %d", seed, a, n.Stage, d.Layer[a], b, o.Stage, d.Layer[b])
+					t.Fatalf("seed %d: node %d of stage %d is in layer %d, node %d of stage %d in layer %d", seed, a,
+						n.Stage, d.Layer[a], b, o.Stage, d.Layer[b])
 				}
 			}
 		}
@@ -423,7 +430,8 @@ func BenchmarkDraw(b *testing.B) {
 		name  string
 		shape processes.Shape
 	}{
-		{"100 in 4 lanes", processes.Shape{Steps: 100, Lanes: 4, Strays: 3}}, {"500", processes.Shape{Steps: 500, Strays: 3}},
+		{"100 in 4 lanes", processes.Shape{Steps: 100, Lanes: 4, Strays: 3}},
+		{"500", processes.Shape{Steps: 500, Strays: 3}},
 		{"1000 in 5 lanes", processes.Shape{Steps: 1000, Lanes: 5, Strays: 3}},
 	} {
 		b.Run(s.name, func(b *testing.B) {

@@ -546,7 +546,8 @@ func (n *net) hang() {
 		}
 		slices.SortStableFunc(list, func(a, b int) int {
 			s, t := n.up[a][0], n.up[b][0]
-			return cmp.Or(cmp.Compare(n.band[a], n.band[b]), cmp.Compare(n.pos[s.v], n.pos[t.v]), cmp.Compare(n.g.Edges[s.edge].Exit, n.g.Edges[t.edge].Exit), cmp.Compare(a, b))
+			return cmp.Or(cmp.Compare(n.band[a], n.band[b]), cmp.Compare(n.pos[s.v], n.pos[t.v]),
+				cmp.Compare(n.g.Edges[s.edge].Exit, n.g.Edges[t.edge].Exit), cmp.Compare(a, b))
 		})
 		core := n.order[l]
 		gaps := make([]int, len(list))

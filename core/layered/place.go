@@ -293,7 +293,8 @@ func (n *net) blocks() []int {
 		}
 		slices.SortStableFunc(turn, func(i, j int) int {
 			a, b := &list[i], &list[j]
-			return cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(n.pos[a.a], n.pos[b.a]), cmp.Compare(n.pos[a.b], n.pos[b.b]))
+			return cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(n.pos[a.a], n.pos[b.a]),
+				cmp.Compare(n.pos[a.b], n.pos[b.b]))
 		})
 		for _, i := range turn {
 			c := &list[i]

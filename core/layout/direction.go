@@ -33,7 +33,8 @@ func headings(m *model.Map, s *model.Sheet) (list []heading) {
 	}
 	for _, n := range g.Nodes() {
 		for _, x := range n.Exits {
-			if n.Sheet == s && !onlyInforms(n) && !onlyInforms(x.To) && x.To.Sheet == s && x.Connector != nil && !x.Back {
+			if n.Sheet == s && !onlyInforms(n) && !onlyInforms(x.To) && x.To.Sheet == s && x.Connector != nil &&
+				!x.Back {
 				list = append(list, heading{n.Symbol.ID, x.To.Symbol.ID, main[x]})
 			}
 		}
@@ -46,8 +47,8 @@ func onlyInforms(n *flow.Node) bool {
 	return n.Symbol.Kind.IsInformation() && (len(n.Exits) == 0 || len(n.Entries) == 0)
 }
 
-// against counts the ways on that lead against the reading direction; of the main path also those that lead across it, where no
-// lanes do.
+// against counts the ways on that lead against the reading direction; of the main path also those that lead across it,
+// where no lanes do.
 func against(s *model.Sheet, list []heading, down bool) (n int) {
 	if len(s.Pools) > 0 {
 		down = s.Pools[0].Down

@@ -14,10 +14,12 @@ func ExampleFind() {
 	m := model.New("Lamp out", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
 	for _, id := range []string{"take", "check", "repair"} {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{X: 8000, Y: 8000, W: 12000, H: 6400}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: model.Process, Text: id,
+			Box: geometry.Box{X: 8000, Y: 8000, W: 12000, H: 6400}})
 	}
 	for i, pair := range [][2]string{{"take", "check"}, {"check", "repair"}} {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(i), From: model.End{Symbol: pair[0]}, To: model.End{Symbol: pair[1]}})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(i), From: model.End{Symbol: pair[0]},
+			To: model.End{Symbol: pair[1]}})
 	}
 	plan := layout.Find(m, s, layout.Wish{})
 	if _, err := edit.Apply(m, plan); err != nil {

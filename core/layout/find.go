@@ -26,8 +26,8 @@ type Ways struct {
 	Best *edit.LayOut
 	// Fresh leaves the places in which the steps stand, where the best one does not.
 	Fresh *edit.LayOut
-	// Longer lays a flow out in one row where the best one sets it in several and that has many more bends: more than a row
-	// may have from the one before. It is nil where rows serve as well.
+	// Longer lays a flow out in one row where the best one sets it in several and that has many more bends: more than a
+	// row may have from the one before. It is nil where rows serve as well.
 	Longer *edit.LayOut
 }
 
@@ -49,7 +49,8 @@ func FindWays(m *model.Map, s *model.Sheet, w Wish) (ways Ways) {
 // perRow is how many bends a row may have from the one before.
 const perRow = 2
 
-// find returns the best edit with what it leads to, and the one that leaves the places of the steps where that is another.
+// find returns the best edit with what it leads to, and the one that leaves the places of the steps where that is
+// another.
 func find(m *model.Map, s *model.Sheet, w Wish) (best, fresh *edit.LayOut, score Score) {
 	w.headings = headings(m, s)
 	var layers inLayers
@@ -71,7 +72,8 @@ func find(m *model.Map, s *model.Sheet, w Wish) (best, fresh *edit.LayOut, score
 	return edit, nil, found
 }
 
-// inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was found.
+// inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was
+// found.
 func inPlace(m *model.Map, s *model.Sheet, w Wish, found Score) (*edit.LayOut, Score) {
 	for _, by := range [...]drawing{grid.Keep, grid.Settle} {
 		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {

@@ -21,21 +21,23 @@ func row(n, lanes int, down bool) *model.Map {
 		s.Pools = []*model.Pool{p}
 	}
 	for i := range n {
-		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 200 * px, Y: 70 * px, W: 120 * px, H: 80 * px}}
+		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i),
+			Box: geometry.Box{X: 200 * px, Y: 70 * px, W: 120 * px, H: 80 * px}}
 		if lanes > 0 {
 			lane := s.Pools[0].Inner(i % lanes)
 			sym.Box = geometry.Around(lane.Centre(), 120*px, 80*px)
 		}
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
 		}
 	}
 	return m
 }
 
-// One step more never turns rows into a band: what is too deep for the paper goes on below it, as wide as the paper, so that a
-// longer or larger one can take it. A large flow takes the shape of the paper, so that a larger one holds it.
+// One step more never turns rows into a band: what is too deep for the paper goes on below it, as wide as the paper, so
+// that a longer or larger one can take it. A large flow takes the shape of the paper, so that a larger one holds it.
 func TestRowsDoNotBecomeABand(t *testing.T) {
 	for n := 6; n <= 60; n++ {
 		m := row(n, 0, false)
@@ -49,7 +51,8 @@ func TestRowsDoNotBecomeABand(t *testing.T) {
 	}
 }
 
-// Lanes that would be longer than the paper have their steps closer together where that is enough, no closer than it takes.
+// Lanes that would be longer than the paper have their steps closer together where that is enough, no closer than it
+// takes.
 func TestLanesAreTightenedToThePaper(t *testing.T) {
 	for _, down := range []bool{false, true} {
 		tightened := 0
@@ -63,7 +66,8 @@ func TestLanesAreTightenedToThePaper(t *testing.T) {
 			if gap < 40*px {
 				tightened++
 				if off {
-					t.Errorf("%d steps, down %v: they stand %d px apart, and lie off the paper all the same", n, down, gap/px)
+					t.Errorf("%d steps, down %v: they stand %d px apart, and lie off the paper all the same", n, down,
+						gap/px)
 				}
 			}
 		}

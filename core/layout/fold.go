@@ -44,9 +44,9 @@ type gap struct {
 	stand int
 }
 
-// rows chooses the gaps at which a drawing is broken, between a first and a last one, which are its two ends: few and about
-// equally long rows, each no longer than a line, with few connectors from one to the next; not between a decision and the
-// step of its first answer, nor within a loop, where that can be helped. It returns nil when there is no way.
+// rows chooses the gaps at which a drawing is broken, between a first and a last one, which are its two ends: few and
+// about equally long rows, each no longer than a line, with few connectors from one to the next; not between a decision
+// and the step of its first answer, nor within a loop, where that can be helped. It returns nil when there is no way.
 func rows(gaps []gap, line int) []int {
 	// Of the ways to break at a gap: what it costs, and where the last row begins.
 	type way struct {
@@ -91,8 +91,9 @@ func rows(gaps []gap, line int) []int {
 	return out
 }
 
-// inRows sets what is longer than the paper in rows, and reports whether these reach beyond it and could be closer together. A
-// large flow gets lines longer than the paper where it would else be far deeper than long: it takes the shape of the paper.
+// inRows sets what is longer than the paper in rows, and reports whether these reach beyond it and could be closer
+// together. A large flow gets lines longer than the paper where it would else be far deeper than long: it takes the
+// shape of the paper.
 func (l *layout) inRows() (deep bool) {
 	length, width := l.sizes(l.page())
 	if len(l.s.Pools) > 0 || len(l.wish.IDs) > 0 || l.wish.Long || l.tree {
@@ -120,11 +121,13 @@ func (l *layout) inRows() (deep bool) {
 			line += line / 12
 			f = l.fold(kept, line)
 		}
-		long, wide := length, width // of the paper that holds it: each size is 1.414 times as long as the one below it (ISO 216)
+		// of the paper that holds it: each size is 1.414 times as long as the one below it (ISO 216)
+		long, wide := length, width
 		for long < line+2*margin {
 			long, wide = long*1414/1000, wide*1414/1000
 		}
-		for line += line / 12; line+2*margin <= long; line += line / 12 { // longer ones on it can break at better places
+		// longer ones on it can break at better places
+		for line += line / 12; line+2*margin <= long; line += line / 12 {
 			if o := l.fold(kept, line); f.most > 1 && o.most > 1 && o.deep+margin <= wide && o.bends() < f.bends() {
 				f = o
 			}
@@ -345,8 +348,8 @@ type rowed struct {
 	lo, hi []int
 }
 
-// strips are the places of a row across the flow at which something stands or runs: from and to, and where that goes. In between there
-// is as much room as there was, but no more than is needed.
+// strips are the places of a row across the flow at which something stands or runs: from and to, and where that goes.
+// In between there is as much room as there was, but no more than is needed.
 type strips []strip
 
 type strip struct {
@@ -384,7 +387,8 @@ func (s *strips) close() {
 // move returns where a place goes.
 func (s strips) move(y int) int {
 	i, _ := slices.BinarySearchFunc(s, y, func(p strip, y int) int { return cmp.Compare(p.to, y) })
-	if i = min(i, len(s)-1); y < s[i].from && i > 0 { // between two: as it was from the one before, or as near as it can be
+	// between two: as it was from the one before, or as near as it can be
+	if i = min(i, len(s)-1); y < s[i].from && i > 0 {
 		return min(s[i-1].at+y-s[i-1].from, s[i].at)
 	}
 	return s[i].at + y - s[i].from
@@ -477,8 +481,8 @@ func (w *rowed) move(r int, p geometry.Point) geometry.Point {
 // between returns the room between the rows before and after a gap.
 func (w *rowed) between(g int) int { return rowGap + max(len(w.tracks[g])-1, 0)*trackGap }
 
-// around returns the course of a connector that goes on from row to row: round the end of one, back between the two, and in before
-// the other. Those that do so lie within each other, so that they cross no more than they did.
+// around returns the course of a connector that goes on from row to row: round the end of one, back between the two,
+// and in before the other. Those that do so lie within each other, so that they cross no more than they did.
 func (w *rowed) around(k int) geometry.Polyline {
 	line := w.courses[k]
 	if direct := w.direct(k); direct != nil {
@@ -521,9 +525,9 @@ func (w *rowed) turn(g, y int) geometry.Polyline {
 // channel returns the first place between two rows in which a line runs.
 func (w *rowed) channel(g int) int { return w.hi[g-1] + rowGap/2 }
 
-// direct returns the course of the only connector from a row to the next: out of the foot of the last step and in from above,
-// in two bends, where nothing else is in the way there; with the flow at an end where something is. It is nil for a
-// connector that leads from or to another place.
+// direct returns the course of the only connector from a row to the next: out of the foot of the last step and in from
+// above, in two bends, where nothing else is in the way there; with the flow at an end where something is. It is nil
+// for a connector that leads from or to another place.
 func (w *rowed) direct(k int) geometry.Polyline {
 	c, line := w.l.s.Connectors[k], w.courses[k]
 	from, to := w.boxes[c.From.Symbol], w.boxes[c.To.Symbol]
@@ -570,8 +574,8 @@ func (w *rowed) direct(k int) geometry.Polyline {
 	return append(out, geometry.Point{X: x, Y: channel}, geometry.Point{X: x, Y: end.Y}, end)
 }
 
-// take makes the drawing that in rows: where everything goes, and how the connectors run that go on from row to row. Before are
-// those that were led in the drawing as it was.
+// take makes the drawing that in rows: where everything goes, and how the connectors run that go on from row to row.
+// Before are those that were led in the drawing as it was.
 func (l *layout) take(f *folding, before []edit.Lead) {
 	for id, b := range f.boxes {
 		l.boxes[id] = b.Turned(l.down)
@@ -600,7 +604,8 @@ func (l *layout) take(f *folding, before []edit.Lead) {
 	}
 }
 
-// along returns what leads a connector on a course in the axes of the flow: its sides, and all stretches but the first and last.
+// along returns what leads a connector on a course in the axes of the flow: its sides, and all stretches but the first
+// and last.
 func (l *layout) along(id string, course geometry.Polyline) edit.Lead {
 	p := make(geometry.Polyline, len(course))
 	for i := range p {

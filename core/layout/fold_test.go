@@ -9,8 +9,9 @@ import (
 	"plaintracer/core/model"
 )
 
-// A flow that is set in rows crosses itself hardly more often than in one row, whatever leads from row to row: those lines lie
-// within each other. None is drawn through a step, and a large flow comes near the shape of its paper, 1.4 times as long as wide.
+// A flow that is set in rows crosses itself hardly more often than in one row, whatever leads from row to row: those
+// lines lie within each other. None is drawn through a step, and a large flow comes near the shape of its paper, 1.4
+// times as long as wide.
 func TestRowsCrossNoMoreThanOneRow(t *testing.T) {
 	rows, one, lines := 0, 0, 0
 	for seed := range uint64(24) {
@@ -28,7 +29,8 @@ func TestRowsCrossNoMoreThanOneRow(t *testing.T) {
 				}
 				scores[i] = layout.Measure(m, s, down)
 				if all := s.Drawn().Turned(down); !long && len(s.Symbols) > 40 && (all.W > 3*all.H || all.H > all.W) {
-					t.Errorf("seed %d, down %v: %d steps are %d x %d px", seed, down, len(s.Symbols), all.W/px, all.H/px)
+					t.Errorf("seed %d, down %v: %d steps are %d x %d px", seed, down, len(s.Symbols), all.W/px,
+						all.H/px)
 				}
 			}
 			lines += len(g.Edges)

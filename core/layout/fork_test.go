@@ -8,8 +8,8 @@ import (
 	"plaintracer/core/layout"
 )
 
-// A fork into an odd number of ways: they begin side by side after it, the first one straight ahead and as many on either side,
-// and what stands before the fork stands before it still.
+// A fork into an odd number of ways: they begin side by side after it, the first one straight ahead and as many on
+// either side, and what stands before the fork stands before it still.
 func TestForksAreSymmetrical(t *testing.T) {
 	for _, kind := range []string{"process", "parallel-mode", "terminator"} {
 		for _, ways := range []int{3, 5} {
@@ -44,7 +44,8 @@ func TestForksAreSymmetrical(t *testing.T) {
 						x, y := at(fmt.Sprintf("w%d.0", w))
 						sides = append(sides, y-across)
 						if x != first || x <= along {
-							t.Errorf("%s: way %d begins at %d, the first at %d, the fork stands at %d", name, w, x/px, first/px, along/px)
+							t.Errorf("%s: way %d begins at %d, the first at %d, the fork stands at %d", name, w, x/px,
+								first/px, along/px)
 						}
 					}
 					if sides[0] != 0 || before >= along {

@@ -13,9 +13,10 @@ import (
 )
 
 // A laid-out sheet is changed in one place and laid out again: what stood in one row or one column does so still, and
-// nothing passes anything else, neither along the flow nor across it in its lane. Only where another arrangement has fewer bends or
-// crossings, or leads less against the reading direction, may things change places: on two sheets of five at most. The measure is
-// that of Misue, Eades, Lai and Sugiyama, Layout Adjustment and the Mental Map, 1995: orthogonal ordering; from memory.
+// nothing passes anything else, neither along the flow nor across it in its lane. Only where another arrangement has
+// fewer bends or crossings, or leads less against the reading direction, may things change places: on two sheets of
+// five at most. The measure is that of Misue, Eades, Lai and Sugiyama, Layout Adjustment and the Mental Map, 1995:
+// orthogonal ordering; from memory.
 func TestWhatPeopleKnowStaysWhereItWas(t *testing.T) {
 	n := 200
 	if testing.Short() {
@@ -57,7 +58,8 @@ func change(t *testing.T, m *model.Map, r *rand.Rand, what int) {
 	c := s.Connectors[r.IntN(len(s.Connectors))]
 	from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
 	step := &model.Symbol{ID: "new", Kind: model.Process, Text: "New"}
-	step.Box = geometry.Around(geometry.Point{X: (from.Centre().X + to.Centre().X) / 2, Y: (from.Centre().Y + to.Centre().Y) / 2}, 120*px, 80*px)
+	step.Box = geometry.Around(geometry.Point{X: (from.Centre().X + to.Centre().X) / 2,
+		Y: (from.Centre().Y + to.Centre().Y) / 2}, 120*px, 80*px)
 	c.From.Side, c.To.Side, c.Bends = "", "", nil
 	if what > 0 || laneOf(s, step) != laneOf(s, from) {
 		step.Box = geometry.Around(from.Centre().Add(geometry.Point{X: 5 * px, Y: 20 * px}), 120*px, 80*px)

@@ -66,8 +66,8 @@ type Wish struct {
 // drawing is a way of drawing graphs.
 type drawing func(layered.Graph) *layered.Drawing
 
-// draw makes the edit with one way of drawing graphs; nil when it was stopped. Rows that do not fit the paper are drawn with steps
-// closer together where they do then.
+// draw makes the edit with one way of drawing graphs; nil when it was stopped. Rows that do not fit the paper are drawn
+// with steps closer together where they do then.
 func draw(m *model.Map, s *model.Sheet, w Wish, by drawing) (*edit.LayOut, Score) {
 	edit, score, deep := drawn(m, s, w, by, false)
 	if deep {
@@ -78,9 +78,11 @@ func draw(m *model.Map, s *model.Sheet, w Wish, by drawing) (*edit.LayOut, Score
 	return edit, score
 }
 
-// drawn is draw in one way; it reports whether the drawing is in rows that reach beyond the paper, and could be closer together.
+// drawn is draw in one way; it reports whether the drawing is in rows that reach beyond the paper, and could be closer
+// together.
 func drawn(m *model.Map, s *model.Sheet, w Wish, by drawing, closer bool) (edit *edit.LayOut, score Score, deep bool) {
-	l := &layout{m: m, s: s, wish: w, by: by, closer: closer, spare: lead, alone: map[string]bool{}, at: map[string]int{},
+	l := &layout{m: m, s: s, wish: w, by: by, closer: closer, spare: lead, alone: map[string]bool{},
+		at:    map[string]int{},
 		boxes: map[string]geometry.Box{}, lines: map[int]line{}}
 	l.down = w.Down
 	if len(s.Pools) > 0 {
@@ -273,7 +275,8 @@ func (l *layout) gather() {
 			}
 		}
 	}
-	slices.SortStableFunc(l.lanes, func(a, b *lane) int { return cmp.Compare(a.pool.LaneBox(a.at).Y, b.pool.LaneBox(b.at).Y) })
+	slices.SortStableFunc(l.lanes,
+		func(a, b *lane) int { return cmp.Compare(a.pool.LaneBox(a.at).Y, b.pool.LaneBox(b.at).Y) })
 	taken := map[string]bool{}
 	l.taken = taken
 	for _, sym := range l.s.Symbols {
@@ -305,7 +308,8 @@ func (l *layout) gather() {
 }
 
 func (l *layout) connected(id string) bool {
-	return slices.ContainsFunc(l.s.Connectors, func(c *model.Connector) bool { return c.From.Symbol == id || c.To.Symbol == id })
+	return slices.ContainsFunc(l.s.Connectors,
+		func(c *model.Connector) bool { return c.From.Symbol == id || c.To.Symbol == id })
 }
 
 // hosts finds for notes, data and documents the step they belong to: the only one
@@ -359,7 +363,8 @@ func (l *layout) box(sym *model.Symbol, along, across int) geometry.Box {
 func (l *layout) node(i int) layered.Node {
 	sym := l.list[i]
 	along, across := l.sizes(sym.Box)
-	n := layered.Node{Along: along, Near: across / 2, Far: across - across/2, Band: layered.None, Stage: layered.None, At: sym.Centre().Turned(l.down)}
+	n := layered.Node{Along: along, Near: across / 2, Far: across - across/2, Band: layered.None, Stage: layered.None,
+		At: sym.Centre().Turned(l.down)}
 	for _, remarks := range [2]bool{true, false} {
 		length, width := l.row(i, remarks)
 		if length == 0 {
@@ -414,8 +419,8 @@ func (l *layout) draw() bool {
 	return l.onPaper(g)
 }
 
-// tight draws lanes once more with their steps closer together, where that brings what is longer than the paper onto it: no closer
-// than it takes. It returns nil when it was told not to go on.
+// tight draws lanes once more with their steps closer together, where that brings what is longer than the paper onto
+// it: no closer than it takes. It returns nil when it was told not to go on.
 func (l *layout) tight(d *layered.Drawing, g *layered.Graph, all []int) *layered.Drawing {
 	end := l.page().Right()
 	most := (len(d.Layers)-1)*(g.Gap-closest) + 2*(lead-leastLead) // that can be saved

@@ -44,7 +44,8 @@ func sound(d *scene.Drawing) error {
 	}
 	for i, c := range s.Connectors {
 		if d.Courses[i].Cuts {
-			return fmt.Errorf("%s from %s to %s runs through a symbol: %v", c.ID, c.From.Symbol, c.To.Symbol, d.Courses[i].Points)
+			return fmt.Errorf("%s from %s to %s runs through a symbol: %v", c.ID, c.From.Symbol, c.To.Symbol,
+				d.Courses[i].Points)
 		}
 		for k := 1; k < len(d.Courses[i].Points); k++ {
 			p, q := d.Courses[i].Points[k-1], d.Courses[i].Points[k]
@@ -82,7 +83,8 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 		}
 		if len(s.Pools) > 0 && i%3 == 0 {
 			for k := range 3 {
-				if _, err := edit.Apply(m, &edit.InsertStage{Sheet: s.ID, Pool: "pool", At: k, Stage: model.Stage{ID: fmt.Sprint("stage", k), L: 300 * px}}); err != nil {
+				if _, err := edit.Apply(m, &edit.InsertStage{Sheet: s.ID, Pool: "pool", At: k,
+					Stage: model.Stage{ID: fmt.Sprint("stage", k), L: 300 * px}}); err != nil {
 					t.Fatal(err)
 				}
 			}
@@ -107,7 +109,8 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 				t.Fatalf("%d %+v: %s is not in its lane any more", i, shape, sym.ID)
 			}
 			if stageOf(s, sym) != stages[sym.ID] {
-				t.Fatalf("%d %+v: %s stands in the stage %q, not in %q", i, shape, sym.ID, stageOf(s, sym), stages[sym.ID])
+				t.Fatalf("%d %+v: %s stands in the stage %q, not in %q", i, shape, sym.ID, stageOf(s, sym),
+					stages[sym.ID])
 			}
 		}
 		if again := layout.Find(m, s, w); again != nil {
@@ -124,7 +127,8 @@ func sheet(t *testing.T, lines ...[]string) *model.Map {
 	s := m.Sheets[0]
 	for _, l := range lines {
 		def := symbols.Of(model.Kind(l[1]))
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: l[0], Kind: model.Kind(l[1]), Box: geometry.Box{X: 40 * px, Y: 40 * px, W: def.W, H: def.H}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: l[0], Kind: model.Kind(l[1]),
+			Box: geometry.Box{X: 40 * px, Y: 40 * px, W: def.W, H: def.H}})
 		for _, next := range l[2:] {
 			c := &model.Connector{ID: fmt.Sprint("c", len(s.Connectors)), From: model.End{Symbol: l[0]}}
 			if to, label, ok := bytes.Cut([]byte(next), []byte(":")); ok {
@@ -187,14 +191,17 @@ func TestSmallestLoopIsDrawnAsTaught(t *testing.T) {
 // straight either way.
 func TestOtherAnswersTurnAside(t *testing.T) {
 	for _, above := range []bool{false, true} {
-		d := laid(t, sheet(t, []string{"start", "terminator", "ask"}, []string{"ask", "decision", "on:Yes", "aside:No"}, []string{"on", "process", "end"},
+		d := laid(t, sheet(t, []string{"start", "terminator", "ask"}, []string{"ask", "decision", "on:Yes", "aside:No"},
+			[]string{"on", "process", "end"},
 			[]string{"aside", "process", "end"}, []string{"end", "terminator"}), layout.Wish{Above: above})
 		s := d.Sheet
-		if s.Symbol("ask").Centre().Y != s.Symbol("on").Centre().Y || s.Symbol("start").Centre().Y != s.Symbol("end").Centre().Y {
+		if s.Symbol("ask").Centre().Y != s.Symbol("on").Centre().Y ||
+			s.Symbol("start").Centre().Y != s.Symbol("end").Centre().Y {
 			t.Errorf("above %v: the main path is not straight", above)
 		}
 		if got := s.Symbol("aside").Y < s.Symbol("on").Y; got != above {
-			t.Errorf("above %v: the other answer stands at %v, the first at %v", above, s.Symbol("aside").Box, s.Symbol("on").Box)
+			t.Errorf("above %v: the other answer stands at %v, the first at %v", above, s.Symbol("aside").Box,
+				s.Symbol("on").Box)
 		}
 		if s.Drawn().X < 0 || s.Drawn().Y < 0 {
 			t.Errorf("above %v: it is drawn from %v", above, s.Drawn().Corner())
@@ -226,7 +233,8 @@ func TestLongRowGoesOnBelow(t *testing.T) {
 			case 0:
 			case 2:
 				turns++
-				if want := [2]geometry.Side{geometry.Bottom, geometry.Top}; !down && [2]geometry.Side{c.FromSide, c.ToSide} != want {
+				if want := [2]geometry.Side{geometry.Bottom, geometry.Top}; !down &&
+					[2]geometry.Side{c.FromSide, c.ToSide} != want {
 					t.Errorf("it goes on from %v to %v", c.FromSide, c.ToSide)
 				}
 			default:
@@ -252,7 +260,8 @@ func TestDataStandsNextToItsStep(t *testing.T) {
 	for sat, host := range map[string]string{"doc": "a", "base": "b", "note": "c"} {
 		p := s.Symbol(sat).Centre()
 		for _, sym := range s.Symbols {
-			if sym.Kind.IsStep() && sym.ID != host && p.Manhattan(sym.Centre()) <= p.Manhattan(s.Symbol(host).Centre()) {
+			if sym.Kind.IsStep() && sym.ID != host &&
+				p.Manhattan(sym.Centre()) <= p.Manhattan(s.Symbol(host).Centre()) {
 				t.Errorf("%s stands nearer to %s than to %s", sat, sym.ID, host)
 			}
 		}
@@ -302,7 +311,9 @@ func TestLegendMakesWay(t *testing.T) {
 	for _, lanes := range []int{0, 2} {
 		m := processes.Make(9, processes.Shape{Steps: 14, Lanes: lanes}).Map()
 		s := m.Sheets[0]
-		legend := &model.Symbol{ID: "legend", Kind: model.Legend, Box: geometry.Box{X: 60 * px, Y: 60 * px, W: 320 * px, H: model.LegendHead + len(s.LegendKinds())*model.LegendRow}}
+		legend := &model.Symbol{ID: "legend", Kind: model.Legend,
+			Box: geometry.Box{X: 60 * px, Y: 60 * px, W: 320 * px,
+				H: model.LegendHead + len(s.LegendKinds())*model.LegendRow}}
 		s.Symbols = append(s.Symbols, legend)
 		d := laid(t, m, layout.Wish{})
 		if err := sound(d); err != nil {
@@ -388,7 +399,8 @@ func TestLayingOutIsTakenBackWhole(t *testing.T) {
 // All of it, courses too. Targets: 100 steps in four lanes 100 ms, 1,000 in five
 // 1.5 s.
 func BenchmarkFind(b *testing.B) {
-	for _, s := range []processes.Shape{{Steps: 100, Lanes: 4, Strays: 3}, {Steps: 500, Strays: 3}, {Steps: 1000, Lanes: 5, Strays: 3}} {
+	for _, s := range []processes.Shape{{Steps: 100, Lanes: 4, Strays: 3}, {Steps: 500, Strays: 3},
+		{Steps: 1000, Lanes: 5, Strays: 3}} {
 		b.Run(fmt.Sprintf("%d steps %d lanes", s.Steps, s.Lanes), func(b *testing.B) {
 			m := processes.Make(1, s).Map()
 			for b.Loop() {
@@ -472,8 +484,10 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 			if len(s.Pools) > 0 {
 				down = s.Pools[0].Down
 			}
-			if page, drawn := s.Page().Turned(down), s.Drawn().Turned(down); drawn.Right() > page.Right() || len(s.Pools) == 0 && drawn.Bottom() > page.Bottom() {
-				t.Errorf("%d %+v: %s reaches to %d on a page of %d", i, shape, s.Name, drawn.Right()/px, page.Right()/px)
+			if page, drawn := s.Page().Turned(down), s.Drawn().Turned(down); drawn.Right() > page.Right() ||
+				len(s.Pools) == 0 && drawn.Bottom() > page.Bottom() {
+				t.Errorf("%d %+v: %s reaches to %d on a page of %d", i, shape, s.Name, drawn.Right()/px,
+					page.Right()/px)
 			}
 			if err := sound(scene.Draw(m, s)); err != nil {
 				t.Errorf("%d %+v: %s: %v", i, shape, s.Name, err)
@@ -490,7 +504,8 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 			}
 		}
 		if steps != len(owners) || !slices.Equal(flow(m), before) {
-			t.Fatalf("%d %+v: %d steps of %d, the flow is\n%v\nand was\n%v", i, shape, steps, len(owners), flow(m), before)
+			t.Fatalf("%d %+v: %d steps of %d, the flow is\n%v\nand was\n%v", i, shape, steps, len(owners), flow(m),
+				before)
 		}
 		if _, err := edit.Apply(m, inverse); err != nil {
 			t.Fatal(err)

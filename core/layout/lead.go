@@ -29,7 +29,8 @@ func (l *layout) lead(plan *edit.LayOut) []routing.Course {
 	for k := range s.Links {
 		c := l.s.Connectors[k]
 		line, ok := l.lines[k]
-		if ok = ok && !c.Locked && c.Course == model.Angled && (line.round || line.rail || before[k] > line.crossed); !ok {
+		if ok = ok && !c.Locked && c.Course == model.Angled &&
+			(line.round || line.rail || before[k] > line.crossed); !ok {
 			continue
 		}
 		if line.round {
@@ -59,7 +60,9 @@ func (l *layout) lead(plan *edit.LayOut) []routing.Course {
 		after := crossings(courses, len(s.Links))
 		worse := false
 		for k := range s.Links {
-			if led[k] && (courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].round && !l.lines[k].rail) {
+			if led[k] &&
+				(courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].round &&
+					!l.lines[k].rail) {
 				delete(led, k)
 				s.Links[k].Bends, s.Links[k].FromSide, s.Links[k].ToSide = nil, routing.Any, routing.Any
 				worse = true
@@ -95,8 +98,8 @@ func (l *layout) lead(plan *edit.LayOut) []routing.Course {
 // mostSpread is up to how many connectors a sheet has whose stretches are spread: it takes all courses once more.
 const mostSpread = 400
 
-// spread moves the stretches on which connectors are led away from what runs beside them, as far as there is room, where the
-// courses are as good then.
+// spread moves the stretches on which connectors are led away from what runs beside them, as far as there is room,
+// where the courses are as good then.
 func (l *layout) spread(s routing.Scene, courses []routing.Course, led map[int]bool) []routing.Course {
 	moved := map[int]int{}
 	for k := range s.Links {
@@ -136,8 +139,8 @@ func (l *layout) spread(s routing.Scene, courses []routing.Course, led map[int]b
 	return courses
 }
 
-// beside returns where the stretch of a connector best runs that is led at a place: as near as can be, and clear of symbols and
-// of the lines of others where there is room.
+// beside returns where the stretch of a connector best runs that is led at a place: as near as can be, and clear of
+// symbols and of the lines of others where there is room.
 func (l *layout) beside(s routing.Scene, courses []routing.Course, k, at int) int {
 	var own [2]int // the stretch, along the flow
 	points := courses[k].Points
@@ -185,7 +188,8 @@ func (l *layout) beside(s routing.Scene, courses []routing.Course, k, at int) in
 	return geometry.Clamp(at, least, most)
 }
 
-// statesAtOnce is how many states of the search are looked at before it is asked whether to go on: some hundredths of a second.
+// statesAtOnce is how many states of the search are looked at before it is asked whether to go on: some hundredths of a
+// second.
 const statesAtOnce = 50_000
 
 // route finds the courses of all connectors; nil when it was told not to go on.
@@ -256,17 +260,20 @@ func (l *layout) asPlanned(plan *edit.LayOut, s routing.Scene, courses []routing
 	}
 	was := kept(courses)
 	for _, k := range pinned {
-		s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(l.lines[k].sides[0])), int(l.turnSide(l.lines[k].sides[1]))
+		s.Links[k].FromSide, s.Links[k].ToSide = int(l.turnSide(l.lines[k].sides[0])),
+			int(l.turnSide(l.lines[k].sides[1]))
 	}
 	if courses = l.route(s); courses == nil {
 		return nil
 	}
-	if after := judge(courses); after.Cut > before.Cut || after.Crossings > before.Crossings || after.Bends >= before.Bends {
+	if after := judge(courses); after.Cut > before.Cut || after.Crossings > before.Crossings ||
+		after.Bends >= before.Bends {
 		return was
 	}
 	for _, k := range pinned {
 		sides := l.lines[k].sides
-		plan.Led = append(plan.Led, edit.Lead{ID: l.s.Connectors[k].ID, From: l.turnSide(sides[0]).String(), To: l.turnSide(sides[1]).String()})
+		plan.Led = append(plan.Led, edit.Lead{ID: l.s.Connectors[k].ID, From: l.turnSide(sides[0]).String(),
+			To: l.turnSide(sides[1]).String()})
 	}
 	return courses
 }
@@ -283,7 +290,8 @@ func kept(courses []routing.Course) []routing.Course {
 // turnSide returns a side of the drawing as it is on the sheet.
 func (l *layout) turnSide(s geometry.Side) geometry.Side {
 	if l.down {
-		return [...]geometry.Side{geometry.Top: geometry.Left, geometry.Right: geometry.Bottom, geometry.Bottom: geometry.Right, geometry.Left: geometry.Top}[s]
+		return [...]geometry.Side{geometry.Top: geometry.Left, geometry.Right: geometry.Bottom,
+			geometry.Bottom: geometry.Right, geometry.Left: geometry.Top}[s]
 	}
 	return s
 }

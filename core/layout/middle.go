@@ -21,7 +21,8 @@ func (l *layout) centred() bool {
 	return l.s.Middle && len(l.wish.IDs) == 0 && laid == len(l.s.Symbols) && !locked && !down
 }
 
-// middle moves a whole drawing to the middle of the page, where the sheet says so: along each axis on which it is not larger.
+// middle moves a whole drawing to the middle of the page, where the sheet says so: along each axis on which it is not
+// larger.
 func (l *layout) middle(edit *edit.LayOut, courses []routing.Course) *edit.LayOut {
 	s := l.m.Sheet(l.s.ID)
 	if !l.centred() {

@@ -66,7 +66,8 @@ func (l *layout) onPaper(g *layered.Graph) bool {
 				rail := from + d.Layers[d.Layer[part.edges[i].From]].To + sub.Gap/2
 				l.lines[l.links[k]] = line{planned: true, rail: true, sides: d.Sides[i], bends: d.Bends[i], at: rail}
 			case d.Sides != nil:
-				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: across + d.Lines[i] - lo}
+				l.lines[l.links[k]] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i],
+					long: d.Long[i], at: across + d.Lines[i] - lo}
 			case d.Long[i]:
 				l.lines[l.links[k]] = line{at: across + d.Lines[i] - lo, crossed: d.Crossed[i]}
 			}

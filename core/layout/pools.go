@@ -26,7 +26,8 @@ func (l *layout) intoPools(d *layered.Drawing) {
 	for i, k := range l.links {
 		switch {
 		case d.Sides != nil:
-			l.lines[k] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i], long: d.Long[i], at: d.Lines[i] + shift[d.LineBands[i]]}
+			l.lines[k] = line{planned: true, sides: d.Sides[i], bends: d.Bends[i], crossed: d.Crossed[i],
+				long: d.Long[i], at: d.Lines[i] + shift[d.LineBands[i]]}
 		case d.Long[i]:
 			l.lines[k] = line{at: d.Lines[i] + shift[d.LineBands[i]], crossed: d.Crossed[i]}
 		}
@@ -162,7 +163,8 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 				shift[i] = y + (h-need)/2 - band.From
 			}
 			for _, sym := range l.s.Symbols { // what stays goes along with the lane
-				if p, k := l.s.LaneAt(sym.Centre()); p == pool && k == at && (sym.Locked || !l.taken[sym.ID]) && !l.free(sym) {
+				if p, k := l.s.LaneAt(sym.Centre()); p == pool && k == at && (sym.Locked || !l.taken[sym.ID]) &&
+					!l.free(sym) {
 					h = max(h, sym.Bottom()-strip.Y+model.LanePad)
 					l.fixed = append(l.fixed, sym.Moved(geometry.Point{Y: y - strip.Y}))
 				}

@@ -72,8 +72,8 @@ func rowOf(broken []int) []int {
 	return out
 }
 
-// Where as many rows can be broken without parting a decision from the step of its first answer or cutting a loop, they are.
-// All ways to break are looked at beside.
+// Where as many rows can be broken without parting a decision from the step of its first answer or cutting a loop, they
+// are. All ways to break are looked at beside.
 func TestRowsPartNoDecisionAndNoLoop(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 3))
 	avoided := 0
@@ -97,7 +97,8 @@ func TestRowsPartNoDecisionAndNoLoop(t *testing.T) {
 				several[e.From] = several[e.From] || e.Exit > 0
 			}
 			for _, e := range edges {
-				if lo, hi := min(e.From, e.To), max(e.From, e.To); lo < at && at <= hi && (e.From > e.To || e.Exit == 0 && several[e.From]) {
+				if lo, hi := min(e.From, e.To), max(e.From, e.To); lo < at && at <= hi &&
+					(e.From > e.To || e.Exit == 0 && several[e.From]) {
 					return true
 				}
 			}

@@ -8,8 +8,8 @@ import (
 	"plaintracer/core/scene"
 )
 
-// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Against the ways on that do not lead
-// in the reading direction; Length is that of all lines, Size what they need.
+// Score is what a drawing is judged by; lower is better. Cut counts lines through symbols, Against the ways on that do
+// not lead in the reading direction; Length is that of all lines, Size what they need.
 type Score struct {
 	Cut, Crossings, Bends, Against, Length int
 	Size                                   geometry.Point
@@ -28,8 +28,8 @@ func Measure(m *model.Map, s *model.Sheet, down bool) Score {
 // Better weighs crossings against bends: a crossing is worth six of them.
 func (s Score) Better(o Score) bool { return s.weight() < o.weight() }
 
-// Simpler reports whether a drawing needs less to be followed than another one: fewer bends and crossings, as many and fewer
-// ways against the reading direction, or else much shorter lines.
+// Simpler reports whether a drawing needs less to be followed than another one: fewer bends and crossings, as many and
+// fewer ways against the reading direction, or else much shorter lines.
 func (s Score) Simpler(o Score) bool {
 	switch {
 	case s.faults() != o.faults():
@@ -50,8 +50,9 @@ func (s Score) faults() int { return 1000*s.Cut + 6*s.Crossings + s.Bends }
 // perStay is how much longer the lines may be for each step that stays where people know it.
 const perStay = arrange.Gap
 
-// asGoodAs reports whether a drawing in which so many steps stay where people know them is as good as another one: it has no
-// more bends or crossings and leads no more often against the reading direction, and its lines and its size are about the same.
+// asGoodAs reports whether a drawing in which so many steps stay where people know them is as good as another one: it
+// has no more bends or crossings and leads no more often against the reading direction, and its lines and its size are
+// about the same.
 func (s Score) asGoodAs(o Score, steps int) bool {
 	return s.faults() <= o.faults() && s.Against <= o.Against && s.Length <= o.Length+o.Length/8+steps*perStay &&
 		(o.Size.X+2*arrange.Gap)*5/4 >= s.Size.X && (o.Size.Y+2*arrange.Gap)*5/4 >= s.Size.Y

@@ -81,8 +81,8 @@ func (c *continuing) lay(id string) error {
 	return nil
 }
 
-// axis returns the start and end of a box on the axis on which a sheet is cut: along the flow where there are lanes, else from
-// row to row.
+// axis returns the start and end of a box on the axis on which a sheet is cut: along the flow where there are lanes,
+// else from row to row.
 func (c *continuing) axis(s *model.Sheet, b geometry.Box) (from, to int) {
 	down := c.wish.Down
 	if len(s.Pools) > 0 {
@@ -169,7 +169,8 @@ func (c *continuing) split(id string, slack int) (string, error) {
 	if err != nil || !needed {
 		return "", err
 	}
-	next := &model.Sheet{SheetHead: s.SheetHead, Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
+	next := &model.Sheet{SheetHead: s.SheetHead, Pools: []*model.Pool{}, Symbols: []*model.Symbol{},
+		Connectors: []*model.Connector{}}
 	next.ID, next.Name = c.newID(), continued(s.Name)
 	for _, p := range s.Clone().Pools {
 		p.ID = c.newID()
@@ -246,7 +247,8 @@ func (c *continuing) split(id string, slack int) (string, error) {
 // reference makes a half of a pair that stands where a symbol does, in its lane.
 func (c *continuing) reference(by *model.Symbol, letter string) model.Symbol {
 	def := symbols.Of(model.SheetReference)
-	return model.Symbol{ID: c.newID(), Kind: model.SheetReference, Text: letter, Box: geometry.Around(by.Centre(), def.W, def.H)}
+	return model.Symbol{ID: c.newID(), Kind: model.SheetReference, Text: letter,
+		Box: geometry.Around(by.Centre(), def.W, def.H)}
 }
 
 // letter returns the first letter, or letters, that no reference carries.

@@ -77,8 +77,9 @@ var All = []*Look{
 		},
 	},
 	{
-		Name: "safe", Title: "Safe colours", About: "Told apart by readers who see no difference between red and green.",
-		Ink: "#1a1a1a", Soft: "#555555", Paper: "#ffffff", Head: "#f0f0f0", Lane: "#ffffff", Rule: "#8a8a8a",
+		Name: "safe", Title: "Safe colours",
+		About: "Told apart by readers who see no difference between red and green.",
+		Ink:   "#1a1a1a", Soft: "#555555", Paper: "#ffffff", Head: "#f0f0f0", Lane: "#ffffff", Rule: "#8a8a8a",
 		Weight: px * 3 / 2, Heavy: 3 * px, Size: 13 * px,
 		// Tints and shades of the palette of Okabe and Ito, Color Universal
 		// Design, 2008 (from memory): sky blue, yellow, vermilion, bluish green.

@@ -31,8 +31,9 @@ func contrast(t *testing.T, a, b string) float64 {
 	return (max(x, y) + 0.05) / (min(x, y) + 0.05)
 }
 
-// Text in the ink of a look can be read on its paper, its heads and its lanes, lines can be seen there, and every colour of the
-// palette has its two tones, of which the dark one can be read on the light one (WCAG 2.2, 1.4.3 and 1.4.11).
+// Text in the ink of a look can be read on its paper, its heads and its lanes, lines can be seen there, and every
+// colour of the palette has its two tones, of which the dark one can be read on the light one (WCAG 2.2, 1.4.3 and
+// 1.4.11).
 func TestLooksCanBeRead(t *testing.T) {
 	for _, l := range looks.All {
 		for _, ground := range []string{l.Paper, l.Head, l.Lane} {
@@ -62,7 +63,8 @@ func TestLooksCanBeRead(t *testing.T) {
 	}
 }
 
-// On the black-and-white printer the fills are greys, and stay apart by more than a tenth of the way from one to the next.
+// On the black-and-white printer the fills are greys, and stay apart by more than a tenth of the way from one to the
+// next.
 func TestGreysStayApart(t *testing.T) {
 	l := looks.Named("print")
 	last := luminance(t, l.Paper)
@@ -89,7 +91,8 @@ func TestNamed(t *testing.T) {
 		t.Error("a look that there is not is known")
 	}
 	m := &model.Map{Head: model.Head{Look: "slate"}}
-	if looks.Of(m).Name != "slate" || looks.For(m, &model.Symbol{Look: "wall"}).Name != "wall" || looks.For(m, &model.Symbol{}).Name != "slate" {
+	if looks.Of(m).Name != "slate" || looks.For(m, &model.Symbol{Look: "wall"}).Name != "wall" ||
+		looks.For(m, &model.Symbol{}).Name != "slate" {
 		t.Error("the look of a map or of a symbol is another one")
 	}
 }

@@ -339,7 +339,8 @@ func (k *Stroke) Marks() (from, to Mark) {
 }
 
 // Marks lists the marks one can choose.
-var Marks = []Mark{MarkNone, MarkArrow, MarkOpenArrow, MarkCircle, MarkFullCircle, MarkDiamond, MarkFullDiamond, MarkBar,
+var Marks = []Mark{MarkNone, MarkArrow, MarkOpenArrow, MarkCircle, MarkFullCircle, MarkDiamond, MarkFullDiamond,
+	MarkBar,
 	MarkOne, MarkMany, MarkZeroOne, MarkOneMany, MarkZeroMany}
 
 // MarkSize is one of three sizes; the empty one is the middle.

@@ -1,5 +1,5 @@
-// Package model is the document: a map with its sheets, symbols, connectors and lanes, what can be asked of them, and what a
-// sound map is.
+// Package model is the document: a map with its sheets, symbols, connectors and lanes, what can be asked of them, and
+// what a sound map is.
 //
 // A map is plain data. What can be computed from it (courses, wrapped lines,
 // numbers, which lane a step stands in) is never stored. Lengths are in
@@ -57,7 +57,8 @@ type Head struct {
 	// Fields are the columns that the map adds to its steps, Currency the one in which their money counts.
 	Fields   []Field `json:"fields,omitempty"`
 	Currency string  `json:"currency,omitempty"`
-	// Shown are the ids of the fields whose values stand under their symbols, ColourBy that of the choice that colours them.
+	// Shown are the ids of the fields whose values stand under their symbols, ColourBy that of the choice that colours
+	// them.
 	Shown    []string `json:"shown,omitempty"`
 	ColourBy string   `json:"colourBy,omitempty"`
 }
@@ -125,8 +126,8 @@ type Symbol struct {
 	// Owner says who does it, a role, department or person, where it stands in
 	// no lane.
 	Owner string `json:"owner,omitempty"`
-	// Pinned is a number chosen by hand, Uncounted leaves the step out of the count; Kept is its number while the numbers of
-	// the map are held.
+	// Pinned is a number chosen by hand, Uncounted leaves the step out of the count; Kept is its number while the
+	// numbers of the map are held.
 	Pinned    string `json:"pinned,omitempty"`
 	Uncounted bool   `json:"uncounted,omitempty"`
 	Kept      string `json:"kept,omitempty"`
@@ -294,7 +295,8 @@ func New(title string, direction Direction, paper string, across bool) *Map {
 	return &Map{
 		Head: Head{Title: title, Direction: direction, Answers: []string{"Yes", "No"}, Numbers: true},
 		Sheets: []*Sheet{{
-			SheetHead:  SheetHead{ID: "sheet-1", Name: "Sheet 1", Paper: paper, Across: across, Merging: true, Middle: true},
+			SheetHead: SheetHead{ID: "sheet-1", Name: "Sheet 1", Paper: paper, Across: across, Merging: true,
+				Middle: true},
 			Pools:      []*Pool{},
 			Symbols:    []*Symbol{},
 			Connectors: []*Connector{},

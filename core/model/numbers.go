@@ -32,8 +32,8 @@ type Numbering struct {
 	Scheme Scheme `json:"scheme,omitempty"`
 	// Prefix stands before every number.
 	Prefix string `json:"prefix,omitempty"`
-	// First is the first number, Step how far one lies from the next; zero is one. Digits is how many digits a number has at
-	// least, with zeros before it.
+	// First is the first number, Step how far one lies from the next; zero is one. Digits is how many digits a number
+	// has at least, with zeros before it.
 	First  int `json:"first,omitempty"`
 	Step   int `json:"step,omitempty"`
 	Digits int `json:"digits,omitempty"`
@@ -71,7 +71,8 @@ type Number struct {
 func (n *Numbering) Validate() error {
 	switch {
 	case !slices.Contains(Schemes, n.Scheme):
-		return fault("numbering.scheme", "%q is no way of numbering; use branch, lane, stage, place, or nothing", n.Scheme)
+		return fault("numbering.scheme", "%q is no way of numbering; use branch, lane, stage, place, or nothing",
+			n.Scheme)
 	case n.First < 0 || n.First > 100_000:
 		return fault("numbering.first", "the first number is 0 to 100000, not %d", n.First)
 	case n.Step < 0 || n.Step > 1000:
@@ -79,7 +80,8 @@ func (n *Numbering) Validate() error {
 	case n.Digits < 0 || n.Digits > 6:
 		return fault("numbering.digits", "a number has at least 1 to 6 digits, not %d", n.Digits)
 	case !slices.Contains(Badges, n.Badge):
-		return fault("numbering.badge", "%q is no place of a number; use before, above, or nothing for the corner", n.Badge)
+		return fault("numbering.badge", "%q is no place of a number; use before, above, or nothing for the corner",
+			n.Badge)
 	}
 	for i, k := range n.Also {
 		if path := fmt.Sprintf("numbering.also[%d]", i); !slices.Contains(Countable, k) {
@@ -119,13 +121,15 @@ func (h *Head) validateNumbers() error {
 	return nil
 }
 
-// CheckNumber reports a text that is no number a person may pin: it is short, of letters, digits, full stops and strokes.
+// CheckNumber reports a text that is no number a person may pin: it is short, of letters, digits, full stops and
+// strokes.
 func CheckNumber(text string) error {
 	if len(text) > maxNumber {
 		return Refuse("", "a number has at most %d characters", maxNumber)
 	}
 	if i := strings.IndexFunc(text, func(r rune) bool {
-		return !(r >= '0' && r <= '9' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || strings.ContainsRune(".-/ _", r))
+		return !(r >= '0' && r <= '9' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' ||
+			strings.ContainsRune(".-/ _", r))
 	}); i >= 0 || strings.TrimSpace(text) != text {
 		return Refuse("", "a number is made of letters, digits, full stops and strokes")
 	}

@@ -50,7 +50,8 @@ const (
 	IDTitle     = "id"
 )
 
-var titles = []string{NumberTitle, StepTitle, KindTitle, WhoTitle, StageTitle, NextTitle, FromTitle, PapersTitle, SheetTitle, UsesTitle,
+var titles = []string{NumberTitle, StepTitle, KindTitle, WhoTitle, StageTitle, NextTitle, FromTitle, PapersTitle,
+	SheetTitle, UsesTitle,
 	MakesTitle, NotesTitle, IDTitle}
 
 // IsTitle reports whether a column of every table has a name.
@@ -216,7 +217,8 @@ func (s *Symbol) validateValues(path string) error {
 	}
 	for i, v := range s.Values {
 		at := fmt.Sprintf("%s.values[%d]", path, i)
-		if !ValidID(v.ID) || v.Text == "" || slices.IndexFunc(s.Values, func(w Value) bool { return w.ID == v.ID }) != i {
+		if !ValidID(v.ID) || v.Text == "" ||
+			slices.IndexFunc(s.Values, func(w Value) bool { return w.ID == v.ID }) != i {
 			return fault(at, "a value is of one field and not empty")
 		}
 		if err := checkText(at, v.Text, values.MaxLong); err != nil {

@@ -8,8 +8,8 @@ import (
 
 //go:generate sh -c "cd ../.. && go run ./tools/mapcode"
 
-// ReadMap reads a map from its JSON form, which is what json.Unmarshal makes of it, several times as fast. It does not say
-// whether the map is sound.
+// ReadMap reads a map from its JSON form, which is what json.Unmarshal makes of it, several times as fast. It does not
+// say whether the map is sound.
 func ReadMap(doc []byte) (*Map, error) {
 	r := reader{data: doc}
 	m := new(Map)
@@ -22,9 +22,10 @@ func ReadMap(doc []byte) (*Map, error) {
 	return m, json.Unmarshal(doc, m)
 }
 
-// reader reads JSON (RFC 8259) as json.Marshal writes it. What is written in another way, though it may mean the same, is bad:
-// an unknown name, one that stands there twice, null for something that is no list or pointer, a fraction, an escape that the
-// encoder does not use. Once something was bad, nothing is read any more.
+// reader reads JSON (RFC 8259) as json.Marshal writes it. What is written in another way, though it may mean the same,
+// is bad:
+// an unknown name, one that stands there twice, null for something that is no list or pointer, a fraction, an escape
+// that the encoder does not use. Once something was bad, nothing is read any more.
 type reader struct {
 	data []byte
 	at   int
@@ -136,7 +137,8 @@ func (r *reader) number() int {
 	return n
 }
 
-// quoted goes past a string and returns where it begins and ends inside its quotes; plain says that it stands there as it is.
+// quoted goes past a string and returns where it begins and ends inside its quotes; plain says that it stands there as
+// it is.
 func (r *reader) quoted() (begin, end int, plain bool) {
 	r.take('"')
 	begin, plain = r.at, true
@@ -201,7 +203,8 @@ func (r *reader) text() string {
 				r.bad = r.bad || d < 0
 				letter = letter<<4 | d
 			}
-			if r.bad = r.bad || letter >= 0xd800 && letter < 0xe000; r.bad { // one half of a pair: the encoder writes none
+			// one half of a pair: the encoder writes none
+			if r.bad = r.bad || letter >= 0xd800 && letter < 0xe000; r.bad {
 				return ""
 			}
 			out = utf8.AppendRune(out, letter)

@@ -64,8 +64,10 @@ func FuzzReadMap(f *testing.F) {
 		indented, _ := json.MarshalIndent(m, "", "\t")
 		f.Add(indented)
 	}
-	for _, text := range []string{`{}`, `{"title":"a","title":"b"}`, `{"Title":"a"}`, `{"sheets":[null]}`, `{"sheets":null}`, `{"sheets":[{"symbols":[{"x":1.5}]}]}`,
-		`{"sheets":[{"symbols":[{"x":-0,"y":01}]}]}`, `{"title":"\ud83d\ude00 \u00e9"}`, "{\"title\":\"\xff\"}", `{"answers":["a",]}`, `{"numbers":nul}`, `{"title":null,"fonts":[{}]} x`} {
+	for _, text := range []string{`{}`, `{"title":"a","title":"b"}`, `{"Title":"a"}`, `{"sheets":[null]}`,
+		`{"sheets":null}`, `{"sheets":[{"symbols":[{"x":1.5}]}]}`,
+		`{"sheets":[{"symbols":[{"x":-0,"y":01}]}]}`, `{"title":"\ud83d\ude00 \u00e9"}`, "{\"title\":\"\xff\"}",
+		`{"answers":["a",]}`, `{"numbers":nul}`, `{"title":null,"fonts":[{}]} x`} {
 		f.Add([]byte(text))
 	}
 	f.Fuzz(func(t *testing.T, text []byte) {
@@ -106,7 +108,8 @@ func BenchmarkReadMap(b *testing.B) {
 		sym.X, sym.Y, sym.W, sym.H = i%25*17000, i/25*14000, 12000, 8000
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	text, err := json.Marshal(m)

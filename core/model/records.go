@@ -85,7 +85,8 @@ func Find[T Identified](list []T, id string) (none T) {
 
 // Clone returns a copy that shares nothing with m.
 func (m *Map) Clone() *Map {
-	out := &Map{Head: m.Head.Clone(), Pictures: slices.Clone(m.Pictures), Fonts: slices.Clone(m.Fonts), Sheets: make([]*Sheet, len(m.Sheets))}
+	out := &Map{Head: m.Head.Clone(), Pictures: slices.Clone(m.Pictures), Fonts: slices.Clone(m.Fonts),
+		Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()
 	}
@@ -100,8 +101,10 @@ func (s *Sheet) Clone() *Sheet {
 
 // Clone returns a copy that shares no list with h.
 func (h Head) Clone() Head {
-	h.Answers, h.Colours, h.Styles, h.Faces = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles), slices.Clone(h.Faces)
-	h.Numbering.Also, h.Next, h.Fields, h.Shown = slices.Clone(h.Numbering.Also), slices.Clone(h.Next), slices.Clone(h.Fields), slices.Clone(h.Shown)
+	h.Answers, h.Colours, h.Styles, h.Faces = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles),
+		slices.Clone(h.Faces)
+	h.Numbering.Also, h.Next, h.Fields, h.Shown = slices.Clone(h.Numbering.Also), slices.Clone(h.Next),
+		slices.Clone(h.Fields), slices.Clone(h.Shown)
 	return h
 }
 

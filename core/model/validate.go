@@ -298,8 +298,8 @@ func (m *Map) Admits(s *Sheet) error {
 	return s.firstFault("sheet", used)
 }
 
-// SoundSheets returns the first fault in how the things of the map go together, and on which sheet it is. Only the named
-// sheets are looked through; of the others, which are known to be sound, it takes the ids.
+// SoundSheets returns the first fault in how the things of the map go together, and on which sheet it is. Only the
+// named sheets are looked through; of the others, which are known to be sound, it takes the ids.
 func (m *Map) SoundSheets(named map[string]bool) (sheet string, err error) {
 	used := map[string]place{}
 	for i, s := range m.Sheets {
@@ -342,10 +342,12 @@ func (s *Sheet) faults(on *reporter, path string, used map[string]place) {
 	on.report(s.ID, "", checkID(place{path: path}, s.ID, used))
 	on.report(s.ID, "", s.SheetHead.Validate(path))
 	if len(s.Symbols) > MaxSymbols {
-		on.report(s.ID, "", fault(path+".symbols", "a sheet holds at most %d symbols, not %d", MaxSymbols, len(s.Symbols)))
+		on.report(s.ID, "", fault(path+".symbols", "a sheet holds at most %d symbols, not %d", MaxSymbols,
+			len(s.Symbols)))
 	}
 	if len(s.Connectors) > MaxConnectors {
-		on.report(s.ID, "", fault(path+".connectors", "a sheet holds at most %d connectors, not %d", MaxConnectors, len(s.Connectors)))
+		on.report(s.ID, "", fault(path+".connectors", "a sheet holds at most %d connectors, not %d", MaxConnectors,
+			len(s.Connectors)))
 	}
 	for i, p := range s.Pools {
 		if on.done {
@@ -390,7 +392,9 @@ func (s *Sheet) faults(on *reporter, path string, used map[string]place) {
 		on.report(s.ID, c.ID, checkID(at, c.ID, used))
 		connectors[c.ID] = c
 	}
-	has, connector := func(id string) bool { return symbols[id] != nil }, func(id string) *Connector { return connectors[id] }
+	has, connector := func(id string) bool { return symbols[id] != nil }, func(id string) *Connector {
+		return connectors[id]
+	}
 	for i, c := range s.Connectors {
 		if on.done || missing {
 			return
@@ -427,7 +431,8 @@ func (s *Symbol) Validate(path string) error {
 	case s.Tip.On != "" && !ValidID(s.Tip.On):
 		return fault(path+".tip.on", "%q is no id", s.Tip.On)
 	case !placed(s.Tip.At.X) || !placed(s.Tip.At.Y):
-		return fault(path+".tip.at", "the place %d, %d px is beyond the desk", s.Tip.At.X/geometry.Px, s.Tip.At.Y/geometry.Px)
+		return fault(path+".tip.at", "the place %d, %d px is beyond the desk", s.Tip.At.X/geometry.Px,
+			s.Tip.At.Y/geometry.Px)
 	case s.Tip.Along < 0 || s.Tip.Along > WholeCourse:
 		return fault(path+".tip.along", "a place on a connector is 0 to %d", WholeCourse)
 	}
@@ -437,7 +442,8 @@ func (s *Symbol) Validate(path string) error {
 	for _, text := range [...]struct {
 		name, text string
 		most       int
-	}{{"owner", s.Owner, MaxName}, {"pinned", s.Pinned, maxNumber}, {"kept", s.Kept, MaxName}, {"text", s.Text, MaxText}} {
+	}{{"owner", s.Owner, MaxName}, {"pinned", s.Pinned, maxNumber}, {"kept", s.Kept, MaxName},
+		{"text", s.Text, MaxText}} {
 		if err := checkText(path+"."+text.name, text.text, text.most); err != nil {
 			return err
 		}
@@ -566,7 +572,8 @@ func (c *Connector) Validate(path string, has func(symbol string) bool, connecto
 			return err
 		}
 		if p := *l.Place; p.Along < 0 || p.Along > WholeCourse || !placed(p.Off.X) || !placed(p.Off.Y) {
-			return fault(path+[...]string{".place", ".fromPlace", ".toPlace"}[i], "the label is beyond the desk or its connector")
+			return fault(path+[...]string{".place", ".fromPlace", ".toPlace"}[i],
+				"the label is beyond the desk or its connector")
 		}
 	}
 	if err := c.Type.Validate(path); err != nil {

@@ -70,7 +70,9 @@ func (m *Map) CheckWeight() error {
 		return fault("pictures", "a map shows at most %d pictures, not %d", MaxPictureCount, len(m.Pictures))
 	}
 	if m.Weight() > MaxContent {
-		return fault("sheets", "the map is full: its symbols, connectors and texts take more than %d MB; begin another map", MaxContent>>20)
+		return fault("sheets",
+			"the map is full: its symbols, connectors and texts take more than %d MB; begin another map",
+			MaxContent>>20)
 	}
 	return nil
 }

@@ -65,10 +65,12 @@ func (c *count) outer(id string) bool {
 	if strings.HasSuffix(id, inserted) {
 		return false
 	}
-	return c.m.Numbering.Scheme != model.Branched || id == c.m.Numbering.Prefix || len(id) == len(c.m.Numbering.Prefix)+1 && strings.ContainsAny(id[len(id)-1:], "TDSR")
+	return c.m.Numbering.Scheme != model.Branched || id == c.m.Numbering.Prefix ||
+		len(id) == len(c.m.Numbering.Prefix)+1 && strings.ContainsAny(id[len(id)-1:], "TDSR")
 }
 
-// before returns the number of the step that leads to a node, the last one of several in reading order, over what has none.
+// before returns the number of the step that leads to a node, the last one of several in reading order, over what has
+// none.
 func (c *count) before(n *flow.Node, place map[*flow.Node]int) string {
 	best, label := -1, ""
 	seen := map[*flow.Node]bool{n: true}

@@ -1,10 +1,12 @@
 // Package numbering numbers the steps of a map in the order of its flow, by the scheme the map has chosen.
 //
-// Reading puts all nodes of a flow in order, so that numbers rise along every forward connector. Number and Of give each step
-// its number: the one pinned on it, the one it keeps while the numbers are held, or else the one that its row counts up to. A
-// row is what numbers stand in one after the other: the whole map in the plain scheme, a lane, a stage, an answer of a decision.
+// Reading puts all nodes of a flow in order, so that numbers rise along every forward connector. Number and Of give
+// each step its number: the one pinned on it, the one it keeps while the numbers are held, or else the one that its row
+// counts up to. A row is what numbers stand in one after the other: the whole map in the plain scheme, a lane, a stage,
+// an answer of a decision.
 //
-// While numbers are held, edits keep them in the map; this package computes which: All where they begin to be, Missing for what comes later.
+// While numbers are held, edits keep them in the map; this package computes which: All where they begin to be, Missing
+// for what comes later.
 package numbering
 
 import (
@@ -92,8 +94,8 @@ var classes = []struct {
 	{"references", "R", model.Kind.IsReference},
 }
 
-// classOf returns the letter of the row in which a symbol is numbered besides the steps; empty for a step, and where its kind
-// is not numbered ok is false.
+// classOf returns the letter of the row in which a symbol is numbered besides the steps; empty for a step, and where
+// its kind is not numbered ok is false.
 func classOf(m *model.Map, k model.Kind) (letter string, ok bool) {
 	if k.IsStep() {
 		return "", true
@@ -232,9 +234,9 @@ func (c *count) rowOf(n *flow.Node) *row {
 	return c.row(prefix, true)
 }
 
-// branch finds after which answers nodes stand: those through which every way from the starts leads. Over the forward exits,
-// in reading order, they are what all ways into a node have in common; the answers form a tree, so that this is where the
-// ways part (the dominators of a graph without cycles; Aho, Sethi and Ullman, Compilers, 1986, section 10.9).
+// branch finds after which answers nodes stand: those through which every way from the starts leads. Over the forward
+// exits, in reading order, they are what all ways into a node have in common; the answers form a tree, so that this is
+// where the ways part (the dominators of a graph without cycles; Aho, Sethi and Ullman, Compilers, 1986, section 10.9).
 func (c *count) branch(reading []*flow.Node) {
 	c.branches = map[*flow.Node]*branch{}
 	made := map[*flow.Exit]*branch{}
@@ -246,7 +248,8 @@ func (c *count) branch(reading []*flow.Node) {
 				continue
 			}
 			by := c.branches[e.From]
-			if forward := e.From.Forward(); e.From.Symbol.Kind.Asks() && len(forward) > 1 && Counts(c.m, e.From.Symbol) {
+			if forward := e.From.Forward(); e.From.Symbol.Kind.Asks() && len(forward) > 1 &&
+				Counts(c.m, e.From.Symbol) {
 				if made[e] == nil {
 					depth := 0
 					if by != nil {
@@ -290,8 +293,8 @@ func letters(n int) string {
 	return text
 }
 
-// letters gives each lane of the map a letter, in their order, then those who do steps outside of lanes. Lanes of one name
-// are those of one who does the work.
+// letters gives each lane of the map a letter, in their order, then those who do steps outside of lanes. Lanes of one
+// name are those of one who does the work.
 func (c *count) letters(g *flow.Graph, reading []*flow.Node) {
 	c.lanes = map[string]string{"": ""}
 	give := func(name string) {
@@ -311,8 +314,8 @@ func (c *count) letters(g *flow.Graph, reading []*flow.Node) {
 	}
 }
 
-// byPlace puts nodes in the order in which they stand on their sheets: row by row, each from the left. A row are those whose
-// middle lies within the first of it, from above.
+// byPlace puts nodes in the order in which they stand on their sheets: row by row, each from the left. A row are those
+// whose middle lies within the first of it, from above.
 func byPlace(m *model.Map, nodes []*flow.Node) []*flow.Node {
 	sheet := map[*model.Sheet]int{}
 	for i, s := range m.Sheets {
@@ -321,7 +324,8 @@ func byPlace(m *model.Map, nodes []*flow.Node) []*flow.Node {
 	out := slices.Clone(nodes)
 	slices.SortFunc(out, func(a, b *flow.Node) int {
 		p, q := a.Symbol.Centre(), b.Symbol.Centre()
-		return cmp.Or(cmp.Compare(sheet[a.Sheet], sheet[b.Sheet]), cmp.Compare(p.Y, q.Y), cmp.Compare(p.X, q.X), cmp.Compare(a.Symbol.ID, b.Symbol.ID))
+		return cmp.Or(cmp.Compare(sheet[a.Sheet], sheet[b.Sheet]), cmp.Compare(p.Y, q.Y), cmp.Compare(p.X, q.X),
+			cmp.Compare(a.Symbol.ID, b.Symbol.ID))
 	})
 	for i := 0; i < len(out); {
 		first, k := out[i], i
@@ -329,7 +333,8 @@ func byPlace(m *model.Map, nodes []*flow.Node) []*flow.Node {
 			k++
 		}
 		slices.SortFunc(out[i:k], func(a, b *flow.Node) int {
-			return cmp.Or(cmp.Compare(a.Symbol.Centre().X, b.Symbol.Centre().X), cmp.Compare(a.Symbol.Centre().Y, b.Symbol.Centre().Y), cmp.Compare(a.Symbol.ID, b.Symbol.ID))
+			return cmp.Or(cmp.Compare(a.Symbol.Centre().X, b.Symbol.Centre().X),
+				cmp.Compare(a.Symbol.Centre().Y, b.Symbol.Centre().Y), cmp.Compare(a.Symbol.ID, b.Symbol.ID))
 		})
 		i = k
 	}

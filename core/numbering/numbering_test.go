@@ -33,14 +33,16 @@ func sketch(lines ...string) *model.Map {
 			case strings.HasPrefix(name, "doc"):
 				kind = model.Document
 			}
-			s.Symbols = append(s.Symbols, &model.Symbol{ID: name, Kind: kind, Text: name, Box: geometry.Box{X: len(s.Symbols) * 1000, W: 1000, H: 1000}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: name, Kind: kind, Text: name,
+				Box: geometry.Box{X: len(s.Symbols) * 1000, W: 1000, H: 1000}})
 		}
 		return name
 	}
 	for _, l := range lines {
 		from, to, _ := strings.Cut(l, ">")
 		from, answer, _ := strings.Cut(from, " -")
-		c := &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: add(from)}, To: model.End{Symbol: add(to)}, Text: answer}
+		c := &model.Connector{ID: fmt.Sprint("k", len(s.Connectors)), From: model.End{Symbol: add(from)},
+			To: model.End{Symbol: add(to)}, Text: answer}
 		s.Connectors = append(s.Connectors, c)
 	}
 	return m
@@ -59,9 +61,11 @@ func TestOrderOfSteps(t *testing.T) {
 		name, want string
 		lines      []string
 	}{
-		{"choice, merge and loop back", "Log 1, Known? 2, Look up 3, Confirm 4, Register 5, Merge 6, Right? 7", []string{
-			"start > Log", "Log > Known?", "Known? -No> Register", "Known? -Yes> Look up", "Look up > Confirm", "Confirm > Merge",
-			"Register > Merge", "Merge > Right?", "Right? -No> Log", "Right? -Yes> end"}},
+		{"choice, merge and loop back", "Log 1, Known? 2, Look up 3, Confirm 4, Register 5, Merge 6, Right? 7",
+			[]string{
+				"start > Log", "Log > Known?", "Known? -No> Register", "Known? -Yes> Look up", "Look up > Confirm",
+				"Confirm > Merge",
+				"Register > Merge", "Merge > Right?", "Right? -No> Log", "Right? -Yes> end"}},
 		{"what is no step carries no number", "A 1, B 2", []string{"start > A", "A > doc1", "doc1 > B", "B > end"}},
 		{"a ring without a start", "A 1, B 2, C 3", []string{"A > B", "B > C", "C > A"}},
 		{"parts that do not hang together", "A 1, B 2, X 3, Y 4", []string{"start > A", "A > B", "X > Y"}},
@@ -140,9 +144,11 @@ func TestTheFlowGoesOnOverJoinedLines(t *testing.T) {
 	if got := numbered(m); got != "a 1, c 2, b 3" {
 		t.Errorf("joined: %s", got)
 	}
-	s.Connectors = append(s.Connectors, &model.Connector{ID: "loose", From: model.End{Symbol: "b"}, To: model.End{At: geometry.Point{X: 1}}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "loose", From: model.End{Symbol: "b"},
+		To: model.End{At: geometry.Point{X: 1}}})
 	s.Symbols = append(s.Symbols, &model.Symbol{ID: "n", Kind: model.Note, Box: geometry.Box{W: 1000, H: 1000}})
-	s.Connectors = append(s.Connectors, &model.Connector{ID: "said", From: model.End{Symbol: "n"}, To: model.End{Symbol: "a"}})
+	s.Connectors = append(s.Connectors, &model.Connector{ID: "said", From: model.End{Symbol: "n"},
+		To: model.End{Symbol: "a"}})
 	if got := numbered(m); got != "a 1, c 2, b 3" {
 		t.Errorf("with a loose end and a note: %s", got)
 	}

@@ -21,8 +21,10 @@ import (
 
 // lamp is a decision in a decision, which merge, with two that do not.
 func lamp() *model.Map {
-	return sketch("start > Log", "Log > Known?", "Known? -Yes> Give date", "Give date > end", "Known? -No> Inspect", "Inspect > Lamp?", "Lamp? -Yes> Change lamp", "Change lamp > Test",
-		"Lamp? -No> Mains?", "Mains? -Yes> Call grid", "Call grid > Wait", "Mains? -No> Dig", "Wait > Test", "Dig > Test", "Test > docs", "docs > Close", "Close > end")
+	return sketch("start > Log", "Log > Known?", "Known? -Yes> Give date", "Give date > end", "Known? -No> Inspect",
+		"Inspect > Lamp?", "Lamp? -Yes> Change lamp", "Change lamp > Test",
+		"Lamp? -No> Mains?", "Mains? -Yes> Call grid", "Call grid > Wait", "Mains? -No> Dig", "Wait > Test",
+		"Dig > Test", "Test > docs", "docs > Close", "Close > end")
 }
 
 func TestSchemes(t *testing.T) {
@@ -31,9 +33,12 @@ func TestSchemes(t *testing.T) {
 		by   model.Numbering
 		want string
 	}{
-		{"plain", model.Numbering{}, "Log 1, Known? 2, Give date 3, Inspect 4, Lamp? 5, Change lamp 6, Mains? 7, Call grid 8, Wait 9, Dig 10, Test 11, Close 12"},
-		{"in tens, with zeros and a prefix", model.Numbering{Prefix: "SL-", First: 10, Step: 10, Digits: 3}, "Log SL-010, Known? SL-020, Give date SL-030, Inspect SL-040, Lamp? SL-050, Change lamp SL-060, Mains? SL-070, Call grid SL-080, Wait SL-090, Dig SL-100, Test SL-110, Close SL-120"},
-		{"by answer", model.Numbering{Scheme: model.Branched}, "Log 1, Known? 2, Give date 2a1, Inspect 2b1, Lamp? 2b2, Change lamp 2b2a1, Mains? 2b2b1, Call grid 2b2b1a1, Wait 2b2b1a2, Dig 2b2b1b1, Test 2b3, Close 2b4"},
+		{"plain", model.Numbering{},
+			"Log 1, Known? 2, Give date 3, Inspect 4, Lamp? 5, Change lamp 6, Mains? 7, Call grid 8, Wait 9, Dig 10, Test 11, Close 12"},
+		{"in tens, with zeros and a prefix", model.Numbering{Prefix: "SL-", First: 10, Step: 10, Digits: 3},
+			"Log SL-010, Known? SL-020, Give date SL-030, Inspect SL-040, Lamp? SL-050, Change lamp SL-060, Mains? SL-070, Call grid SL-080, Wait SL-090, Dig SL-100, Test SL-110, Close SL-120"},
+		{"by answer", model.Numbering{Scheme: model.Branched},
+			"Log 1, Known? 2, Give date 2a1, Inspect 2b1, Lamp? 2b2, Change lamp 2b2a1, Mains? 2b2b1, Call grid 2b2b1a1, Wait 2b2b1a2, Dig 2b2b1b1, Test 2b3, Close 2b4"},
 	} {
 		m := lamp()
 		m.Numbering = c.by
@@ -47,8 +52,11 @@ func TestSchemes(t *testing.T) {
 func TestNumbersByLaneAndStage(t *testing.T) {
 	m := sketch("start > a", "a > b", "b > c", "c > d", "d > e", "e > end")
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 40000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 10000}, {ID: "l2", Name: "Crew", H: 10000}}, Stages: []model.Stage{{ID: "s1", Name: "Before", L: 20000}, {ID: "s2", Name: "After", L: 20000}}}}
-	for id, at := range map[string]geometry.Point{"a": {X: 9000, Y: 5000}, "b": {X: 9000, Y: 15000}, "c": {X: 30000, Y: 5000}, "d": {X: 34000, Y: 5000}, "e": {X: 60000, Y: 60000}} {
+	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 40000,
+		Lanes:  []model.Lane{{ID: "l1", Name: "Desk", H: 10000}, {ID: "l2", Name: "Crew", H: 10000}},
+		Stages: []model.Stage{{ID: "s1", Name: "Before", L: 20000}, {ID: "s2", Name: "After", L: 20000}}}}
+	for id, at := range map[string]geometry.Point{"a": {X: 9000, Y: 5000}, "b": {X: 9000, Y: 15000},
+		"c": {X: 30000, Y: 5000}, "d": {X: 34000, Y: 5000}, "e": {X: 60000, Y: 60000}} {
 		s.Symbol(id).X, s.Symbol(id).Y = at.X, at.Y
 	}
 	s.Symbol("e").Owner = "Stores"
@@ -86,7 +94,8 @@ func TestOtherThingsAreNumberedForThemselves(t *testing.T) {
 func TestPinnedAndLeftOut(t *testing.T) {
 	m := sketch("start > a", "a > b", "b > c", "c > end")
 	s := m.Sheets[0]
-	for _, e := range []edit.Edit{&edit.SetNumber{Sheet: s.ID, IDs: []string{"b"}, Pinned: new("3")}, &edit.SetNumber{Sheet: s.ID, IDs: []string{"a"}, Uncounted: new(true)}} {
+	for _, e := range []edit.Edit{&edit.SetNumber{Sheet: s.ID, IDs: []string{"b"}, Pinned: new("3")},
+		&edit.SetNumber{Sheet: s.ID, IDs: []string{"a"}, Uncounted: new(true)}} {
 		if _, err := edit.Apply(m, e); err != nil {
 			t.Fatal(err)
 		}
@@ -105,8 +114,8 @@ func TestPinnedAndLeftOut(t *testing.T) {
 	}
 }
 
-// The example of what holding means: a step put between 7 and 8 shows 7a, a deleted one leaves its number unused, one that is
-// appended takes the next.
+// The example of what holding means: a step put between 7 and 8 shows 7a, a deleted one leaves its number unused, one
+// that is appended takes the next.
 func TestHold(t *testing.T) {
 	m := sketch("start > p1", "p1 > p2", "p2 > p3", "p3 > end")
 	s := m.Sheets[0]
@@ -128,12 +137,17 @@ func TestHold(t *testing.T) {
 		}
 	}
 	between := func(id, connector, from, to string) edit.Edit {
-		return edit.Together("insert", &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Text: id, Kept: "forged", Box: geometry.Box{W: 1000, H: 1000}}},
-			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: from}, To: model.End{Symbol: id}}, {ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: to}}}},
+		return edit.Together("insert",
+			&edit.AddItems{Sheet: s.ID,
+				Symbols: []model.Symbol{{ID: id, Kind: model.Process, Text: id, Kept: "forged",
+					Box: geometry.Box{W: 1000, H: 1000}}},
+				Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: from}, To: model.End{Symbol: id}},
+					{ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: to}}}},
 			&edit.RemoveItems{Sheet: s.ID, IDs: []string{connector}})
 	}
 	append1 := func(id, from string) edit.Edit {
-		return &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{W: 1000, H: 1000}}},
+		return &edit.AddItems{Sheet: s.ID,
+			Symbols:    []model.Symbol{{ID: id, Kind: model.Process, Text: id, Box: geometry.Box{W: 1000, H: 1000}}},
 			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: from}, To: model.End{Symbol: id}}}}
 	}
 	do(&edit.HoldNumbers{Since: "2026-11-28", By: "Ida Brandt"})
@@ -195,17 +209,20 @@ func wildMap(r *rand.Rand) *model.Map {
 		}
 	}
 	m := sketch(lines...)
-	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", W: 200000, Lanes: []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", W: 200000,
+		Lanes:  []model.Lane{{ID: "l1", Name: "Desk", H: 20000}, {ID: "l2", Name: "Crew", H: 20000}},
 		Stages: []model.Stage{{ID: "s1", Name: "Before", L: 90000}, {ID: "s2", Name: "After", L: 90000}}}}
 	for _, sym := range m.Sheets[0].Symbols {
 		sym.X, sym.Y = 4000+r.IntN(60)*3000, 3000+r.IntN(20)*2000
 	}
-	m.Numbering = model.Numbering{Scheme: model.Schemes[r.IntN(len(model.Schemes))], First: r.IntN(20), Step: 1 + r.IntN(10)}
+	m.Numbering = model.Numbering{Scheme: model.Schemes[r.IntN(len(model.Schemes))], First: r.IntN(20),
+		Step: 1 + r.IntN(10)}
 	return m
 }
 
 // In every scheme of the flow numbers rise along what leads forward: within a row where there are several, and over all
-// answers in the scheme that follows them. No two steps have one number, and moves that change no lane or stage change none.
+// answers in the scheme that follows them. No two steps have one number, and moves that change no lane or stage change
+// none.
 func TestNumbersRiseInEveryScheme(t *testing.T) {
 	r := rand.New(rand.NewPCG(8, 9))
 	for range 600 {
@@ -226,7 +243,8 @@ func TestNumbersRiseInEveryScheme(t *testing.T) {
 					continue
 				}
 				row := func(label string) string { return strings.TrimRight(label, "0123456789") }
-				if several := m.Numbering.Scheme == model.ByLane || m.Numbering.Scheme == model.ByStage; several && row(from) != row(to) {
+				if several := m.Numbering.Scheme == model.ByLane || m.Numbering.Scheme == model.ByStage; several &&
+					row(from) != row(to) {
 					continue
 				}
 				if compare(from, to) >= 0 {
@@ -255,7 +273,8 @@ func TestNumbersRiseInEveryScheme(t *testing.T) {
 	}
 }
 
-// Held numbers never change, whatever is edited; new steps get numbers nobody had; releasing is the same as numbering anew.
+// Held numbers never change, whatever is edited; new steps get numbers nobody had; releasing is the same as numbering
+// anew.
 func TestHoldNeverRenumbers(t *testing.T) {
 	r := rand.New(rand.NewPCG(10, 11))
 	for round := range 300 {
@@ -290,18 +309,23 @@ func TestHoldNeverRenumbers(t *testing.T) {
 			case 0, 1:
 				var links []model.Connector
 				if r.IntN(4) > 0 {
-					links = append(links, model.Connector{ID: id + "x", From: model.End{Symbol: pick()}, To: model.End{Symbol: id}})
+					links = append(links, model.Connector{ID: id + "x", From: model.End{Symbol: pick()},
+						To: model.End{Symbol: id}})
 				}
 				if r.IntN(2) > 0 {
-					links = append(links, model.Connector{ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: pick()}})
+					links = append(links, model.Connector{ID: id + "y", From: model.End{Symbol: id},
+						To: model.End{Symbol: pick()}})
 				}
-				do(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(40000), W: 2000, H: 2000}}}, Connectors: links})
+				do(&edit.AddItems{Sheet: s.ID,
+					Symbols: []model.Symbol{{ID: id, Kind: model.Process,
+						Box: geometry.Box{X: r.IntN(90000), Y: r.IntN(40000), W: 2000, H: 2000}}}, Connectors: links})
 			case 2:
 				if len(s.Symbols) > 3 {
 					do(&edit.RemoveItems{Sheet: s.ID, IDs: []string{pick()}})
 				}
 			case 3:
-				do(&edit.MoveItems{Sheet: s.ID, IDs: []string{pick()}, By: geometry.Point{X: r.IntN(20000) - 10000, Y: r.IntN(20000) - 10000}})
+				do(&edit.MoveItems{Sheet: s.ID, IDs: []string{pick()},
+					By: geometry.Point{X: r.IntN(20000) - 10000, Y: r.IntN(20000) - 10000}})
 			case 4:
 				if len(s.Connectors) > 0 {
 					do(&edit.RemoveItems{Sheet: s.ID, IDs: []string{s.Connectors[r.IntN(len(s.Connectors))].ID}})
@@ -371,8 +395,8 @@ func BenchmarkNumbering(b *testing.B) {
 	}
 }
 
-// Two windows put a step behind the same one at the same time, while numbers are held: whichever comes first is 2a, the other
-// 2b, in both windows and on the server.
+// Two windows put a step behind the same one at the same time, while numbers are held: whichever comes first is 2a, the
+// other 2b, in both windows and on the server.
 func TestTwoWindowsNumberAlike(t *testing.T) {
 	m := sketch("start > p1", "p1 > p2", "p2 > p3", "p3 > end")
 	if _, err := edit.Apply(m, &edit.HoldNumbers{Since: "2026-11-28"}); err != nil {
@@ -390,8 +414,10 @@ func TestTwoWindowsNumberAlike(t *testing.T) {
 		}
 		windows = append(windows, w)
 		id := w.NewID()
-		if err := w.Do(&edit.AddItems{Sheet: "sheet-1", Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: geometry.Box{W: 1000, H: 1000}}},
-			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: "p2"}, To: model.End{Symbol: id}}, {ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: "p3"}}}}); err != nil {
+		if err := w.Do(&edit.AddItems{Sheet: "sheet-1",
+			Symbols: []model.Symbol{{ID: id, Kind: model.Process, Box: geometry.Box{W: 1000, H: 1000}}},
+			Connectors: []model.Connector{{ID: id + "x", From: model.End{Symbol: "p2"}, To: model.End{Symbol: id}},
+				{ID: id + "y", From: model.End{Symbol: id}, To: model.End{Symbol: "p3"}}}}); err != nil {
 			t.Fatal(err)
 		}
 		if got := numbered(w.Map()); !strings.Contains(got, id+" 2a") {

@@ -18,11 +18,13 @@ func ExampleOf() {
 		if i == 1 {
 			kind = model.Decision
 		}
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: kind, Text: text, Box: geometry.Box{W: 100, H: 100, X: i * 300}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: text, Kind: kind, Text: text,
+			Box: geometry.Box{W: 100, H: 100, X: i * 300}})
 	}
 	s.Connectors = append(s.Connectors,
 		&model.Connector{ID: "1", From: model.End{Symbol: "Take the report"}, To: model.End{Symbol: "Is it our lamp?"}},
-		&model.Connector{ID: "2", From: model.End{Symbol: "Is it our lamp?"}, To: model.End{Symbol: "Repair it"}, Text: "Yes"})
+		&model.Connector{ID: "2", From: model.End{Symbol: "Is it our lamp?"}, To: model.End{Symbol: "Repair it"},
+			Text: "Yes"})
 	for _, step := range outline.Of(m, flow.New(m), s) {
 		fmt.Println(step.Text, "-", step.Exits)
 	}

@@ -42,7 +42,8 @@ func (v *View) Scale() float64 { return float64(v.To.W) / float64(v.From.W) }
 func (v *View) Place(b geometry.Box) (on geometry.Box, seen bool) {
 	k := v.Scale()
 	at := func(p, from, to int) int { return to + int(float64(p-from)*k) }
-	on = geometry.Box{X: at(b.X, v.From.X, v.To.X), Y: at(b.Y, v.From.Y, v.To.Y), W: int(float64(b.W) * k), H: int(float64(b.H) * k)}
+	on = geometry.Box{X: at(b.X, v.From.X, v.To.X), Y: at(b.Y, v.From.Y, v.To.Y), W: int(float64(b.W) * k),
+		H: int(float64(b.H) * k)}
 	return on, v.From.Holds(b)
 }
 
@@ -192,13 +193,15 @@ func tiled(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []geo
 		}
 	}
 	if cols*rows > MaxTiles {
-		return nil, fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, MaxTiles)
+		return nil,
+			fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, MaxTiles)
 	}
 	room := geometry.Point{X: size.X - 2*w.Margin, Y: size.Y - 2*w.Margin}
 	var out []Page
 	for row := range rows {
 		for col := range cols {
-			from := geometry.Box{X: area.X + col*(room.X-w.Overlap), Y: area.Y + row*(room.Y-w.Overlap), W: room.X, H: room.Y}
+			from := geometry.Box{X: area.X + col*(room.X-w.Overlap), Y: area.Y + row*(room.Y-w.Overlap), W: room.X,
+				H: room.Y}
 			p := Page{W: size.X, H: size.Y}
 			if len(out) == 0 {
 				p.Name = d.Sheet.Name
@@ -241,7 +244,9 @@ func marks(w Wish, size, room geometry.Point, col, row, cols, rows int, name str
 		for r := range rows {
 			for c := range cols {
 				b := geometry.Box{X: left + c*cell, Y: top + r*cell, W: cell, H: cell}
-				s := scene.Shape{Path: geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()}), Stroke: ink, Width: hair}
+				s := scene.Shape{Path: geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
+					geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()}), Stroke: ink,
+					Width: hair}
 				if c == col && r == row {
 					s.Fill = ink
 				}
@@ -251,7 +256,8 @@ func marks(w Wish, size, room geometry.Point, col, row, cols, rows int, name str
 	}
 	st := typeset.Style{Size: min(9*px, w.Margin/3)}
 	words := fmt.Sprintf("%s: page %d of %d, column %d, row %d", name, row*cols+col+1, cols*rows, col+1, row+1)
-	n.Texts = append(n.Texts, scene.Text{X: w.Margin + length + 4*px, Y: size.Y - w.Margin/2 + st.Size/3, Anchor: typeset.Start, Style: st, Fill: ink, Text: words})
+	n.Texts = append(n.Texts, scene.Text{X: w.Margin + length + 4*px, Y: size.Y - w.Margin/2 + st.Size/3,
+		Anchor: typeset.Start, Style: st, Fill: ink, Text: words})
 	return n
 }
 

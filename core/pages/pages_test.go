@@ -31,7 +31,8 @@ func TestPagesAreOfTheirPaper(t *testing.T) {
 		w    pages.Wish
 		x, y float64 // millimetres
 	}{
-		{pages.Wish{}, 297, 210}, {pages.Wish{Paper: "A3", Across: true}, 420, 297}, {pages.Wish{Paper: "A3", Upright: true}, 297, 420},
+		{pages.Wish{}, 297, 210}, {pages.Wish{Paper: "A3", Across: true}, 420, 297},
+		{pages.Wish{Paper: "A3", Upright: true}, 297, 420},
 		{pages.Wish{Paper: "A5"}, 210, 148}, // the way round that shows it larger
 	} {
 		list, err := pages.Of(d, m, c.w)
@@ -44,12 +45,15 @@ func TestPagesAreOfTheirPaper(t *testing.T) {
 	}
 }
 
-// However it goes onto pages, each step is wholly on one of them, and a view keeps its proportions and stays within the margins.
+// However it goes onto pages, each step is wholly on one of them, and a view keeps its proportions and stays within the
+// margins.
 func TestEveryStepIsSeenWhole(t *testing.T) {
 	for n := 1; n <= 24; n++ {
 		d, m := wide(n, "A4")
-		for _, w := range []pages.Wish{{}, {Paper: "A4", Margin: pages.MM(10)}, {Paper: "A5", Upright: true, Margin: pages.MM(10)},
-			{Paper: "A5", Tiled: true, Margin: pages.MM(10), Overlap: pages.MM(40)}, {Paper: "A4", Tiled: true, Across: true, Margin: pages.MM(5), Overlap: pages.MM(40)}} {
+		for _, w := range []pages.Wish{{}, {Paper: "A4", Margin: pages.MM(10)},
+			{Paper: "A5", Upright: true, Margin: pages.MM(10)},
+			{Paper: "A5", Tiled: true, Margin: pages.MM(10), Overlap: pages.MM(40)},
+			{Paper: "A4", Tiled: true, Across: true, Margin: pages.MM(5), Overlap: pages.MM(40)}} {
 			list, err := pages.Of(d, m, w)
 			if err != nil {
 				t.Fatalf("%d steps, %+v: %v", n, w, err)
@@ -67,7 +71,8 @@ func TestEveryStepIsSeenWhole(t *testing.T) {
 					if !inner.Holds(v.To) {
 						t.Errorf("%d steps, %+v: a view lies at %v on a page of %d by %d", n, w, v.To, p.W, p.H)
 					}
-					if across, down := float64(v.To.W)/float64(v.From.W), float64(v.To.H)/float64(v.From.H); math.Abs(across-down) > 0.01 {
+					if across, down := float64(v.To.W)/float64(v.From.W),
+						float64(v.To.H)/float64(v.From.H); math.Abs(across-down) > 0.01 {
 						t.Errorf("%d steps, %+v: scaled by %.3f across and %.3f down", n, w, across, down)
 					}
 					if w.Tiled && v.Scale() != 1 {

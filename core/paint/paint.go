@@ -34,7 +34,8 @@ type Picture struct {
 	// Courses are those of the sheet's connectors, in their order.
 	Courses []routing.Course
 	Facts   *scene.Facts
-	// Touched is what may have changed since the last Patch; where that is more than some items, the facts too. Nil is anything.
+	// Touched is what may have changed since the last Patch; where that is more than some items, the facts too. Nil is
+	// anything.
 	Touched *edit.Touched
 	// Sketched says that courses are only sketched, as in a drag.
 	Sketched bool
@@ -80,8 +81,10 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	}
 	if all {
 		*v = Painter{
-			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{}, pools: map[string]*model.Pool{},
-			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, lines: v.lines, steps: v.steps, adopting: v.adopting,
+			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{},
+			pools: map[string]*model.Pool{},
+			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, lines: v.lines, steps: v.steps,
+			adopting: v.adopting,
 		}
 	}
 	if page := p.Sheet.Page(); all || page != v.page {
@@ -159,7 +162,8 @@ func (c *shownConnector) shift(to *routing.Course) bool {
 			return false
 		}
 	}
-	c.points, c.hops, c.labels, c.at = append(c.points[:0], to.Points...), append(c.hops[:0], to.Hops...), to.Labels, c.at.Add(d)
+	c.points, c.hops, c.labels, c.at = append(c.points[:0], to.Points...), append(c.hops[:0], to.Hops...), to.Labels,
+		c.at.Add(d)
 	return true
 }
 
@@ -180,12 +184,14 @@ func (v *Painter) forget() {
 // patchGround draws what lies behind everything anew when it is another.
 func (v *Painter) patchGround(b []byte, p *Picture) []byte {
 	s := p.Sheet
-	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(p.Map).Name + " " + s.Paper + " " + strconv.FormatBool(s.Across)
+	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(p.Map).Name + " " + s.Paper + " " +
+		strconv.FormatBool(s.Across)
 	if s.Ground == (model.Ground{}) {
 		key = ""
 	}
 	if s.Headed {
-		key += fmt.Sprintf("\x00%s %s %v %q %d %d", looks.Of(p.Map).Name, s.Paper, s.Across, []string{p.Map.Title, fmt.Sprint(p.Map.Heading)}, slices.Index(p.Map.Sheets, s), len(p.Map.Sheets))
+		key += fmt.Sprintf("\x00%s %s %v %q %d %d", looks.Of(p.Map).Name, s.Paper, s.Across,
+			[]string{p.Map.Title, fmt.Sprint(p.Map.Heading)}, slices.Index(p.Map.Sheets, s), len(p.Map.Sheets))
 	}
 	if key == v.ground {
 		return b
@@ -222,8 +228,8 @@ func (v *Painter) patchPools(b []byte, p *Picture) []byte {
 	return v.patchOrder(b, 0, func(id string) { delete(v.pools, id) })
 }
 
-// shownAs returns what is shown of the item of an id, and reports whether that is nothing yet. It notes the item as the next one of
-// its list.
+// shownAs returns what is shown of the item of an id, and reports whether that is nothing yet. It notes the item as the
+// next one of its list.
 func shownAs[T any](v *Painter, byID map[string]*T, list *[]*T, id string) (shown *T, isNew bool) {
 	if shown, isNew = byID[id], byID[id] == nil; isNew {
 		shown = new(T)
@@ -233,7 +239,8 @@ func shownAs[T any](v *Painter, byID map[string]*T, list *[]*T, id string) (show
 	return shown, isNew
 }
 
-// patchConnectors draws the connectors that are others. Where few is set, only those among items may be, beside their courses.
+// patchConnectors draws the connectors that are others. Where few is set, only those among items may be, beside their
+// courses.
 func (v *Painter) patchConnectors(b []byte, p *Picture, items map[string]bool, few bool) []byte {
 	s := p.Sheet
 	seen := scene.ViewOf(p.Map, s)
@@ -252,9 +259,11 @@ func (v *Painter) patchConnectors(b []byte, p *Picture, items map[string]bool, f
 		}
 		alike := !isNew && now.meets == meetings[i]
 		if alike && (!few || items[c.ID]) {
-			alike = now.crossings == s.Crossings && now.behind == s.Ground && now.drawn == seen.Look && now.look.Equal(c)
+			alike = now.crossings == s.Crossings && now.behind == s.Ground && now.drawn == seen.Look &&
+				now.look.Equal(c)
 		}
-		same := alike && now.labels == course.Labels && slices.Equal(now.points, course.Points) && slices.Equal(now.hops, course.Hops)
+		same := alike && now.labels == course.Labels && slices.Equal(now.points, course.Points) &&
+			slices.Equal(now.hops, course.Hops)
 		if same && (p.Sketched || now.at == geometry.Point{}) {
 			continue
 		}
@@ -289,7 +298,8 @@ func (v *Painter) patchConnectors(b []byte, p *Picture, items map[string]bool, f
 	return v.patchOrder(b, 1, func(id string) { delete(v.connectors, id) })
 }
 
-// patchSymbols draws the symbols that are others. Where few is set, only those among items may be, beside what surrounds them.
+// patchSymbols draws the symbols that are others. Where few is set, only those among items may be, beside what
+// surrounds them.
 func (v *Painter) patchSymbols(b []byte, p *Picture, items map[string]bool, few bool) []byte {
 	s := p.Sheet
 	seen := scene.ViewOf(p.Map, s)

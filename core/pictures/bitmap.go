@@ -5,8 +5,8 @@ import (
 	"hash/crc32"
 )
 
-// The sizes of bitmaps are read here, rather than by the decoders of the standard library, which would be a twentieth of
-// what a browser loads: the core never looks at a pixel. A test holds both against each other.
+// The sizes of bitmaps are read here, rather than by the decoders of the standard library, which would be a twentieth
+// of what a browser loads: the core never looks at a pixel. A test holds both against each other.
 
 // sizeOf returns the format of a PNG or JPEG file, "png" or "jpeg", and its size in pixels; ok is false for all else.
 func sizeOf(file []byte) (format string, w, h int, ok bool) {
@@ -21,8 +21,8 @@ func sizeOf(file []byte) (format string, w, h int, ok bool) {
 
 const pngSignature = "\x89PNG\r\n\x1a\n"
 
-// depths are the bits a sample may have in a PNG file, by the type of colour: grey, true colour, palette, and the first two
-// with transparency (PNG specification, third edition, 11.2.1).
+// depths are the bits a sample may have in a PNG file, by the type of colour: grey, true colour, palette, and the first
+// two with transparency (PNG specification, third edition, 11.2.1).
 var depths = map[byte][]byte{0: {1, 2, 4, 8, 16}, 2: {8, 16}, 3: {1, 2, 4, 8}, 4: {8, 16}, 6: {8, 16}}
 
 // pngSize reads the header chunk, which comes first (PNG specification, third edition, 5.3 and 11.2.1).

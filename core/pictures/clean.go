@@ -116,7 +116,8 @@ func harmless(a xml.Attr) bool {
 	}
 	// An address may only point into the drawing.
 	v := strings.ToLower(strings.Join(strings.Fields(a.Value), ""))
-	return !strings.Contains(strings.NewReplacer("url(#", "", `url("#`, "", `url('#`, "").Replace(v), "url(") && !strings.Contains(v, `\`)
+	return !strings.Contains(strings.NewReplacer("url(#", "", `url("#`, "", `url('#`, "").Replace(v), "url(") &&
+		!strings.Contains(v, `\`)
 }
 
 // size returns the size of a drawing in pixels: its width and height, else
@@ -130,7 +131,8 @@ func size(list []xml.Attr) (w, h int, err error) {
 		case "height":
 			h = pixels(a.Value)
 		case "viewBox":
-			box = strings.FieldsFunc(a.Value, func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' })
+			box = strings.FieldsFunc(a.Value,
+				func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' })
 		}
 	}
 	if (w == 0 || h == 0) && len(box) == 4 {

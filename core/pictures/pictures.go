@@ -35,7 +35,8 @@ type Picture struct {
 func (p *Picture) URL() string {
 	data := p.Data
 	// A drawing that gives no view box is stretched by some viewers to the box it is to fit.
-	if end := bytes.IndexByte(data, '>'); p.Type == "image/svg+xml" && end > 4 && !bytes.Contains(data[:end], []byte(" viewBox=")) {
+	if end := bytes.IndexByte(data, '>'); p.Type == "image/svg+xml" && end > 4 &&
+		!bytes.Contains(data[:end], []byte(" viewBox=")) {
 		data = fmt.Appendf(nil, "<svg viewBox=\"0 0 %d %d\"%s", p.W, p.H, data[len("<svg"):])
 	}
 	return "data:" + p.Type + ";base64," + base64.StdEncoding.EncodeToString(data)

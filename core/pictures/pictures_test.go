@@ -55,7 +55,8 @@ func TestDrawingsAreCleaned(t *testing.T) {
 		t.Fatal(err)
 	}
 	out := string(p.Data)
-	for _, bad := range []string{"alert", "elsewhere", "script", "style", "onload", "onclick", "foreignObject", "image", "javascript", "ENTITY"} {
+	for _, bad := range []string{"alert", "elsewhere", "script", "style", "onload", "onclick", "foreignObject", "image",
+		"javascript", "ENTITY"} {
 		if strings.Contains(out, bad) {
 			t.Errorf("%q is left in %s", bad, out)
 		}
@@ -76,7 +77,8 @@ func TestDrawingsAreCleaned(t *testing.T) {
 
 func TestWhatIsNoPictureIsRefused(t *testing.T) {
 	for _, c := range []string{"", "GIF89a", "<svg", "<svg xmlns='http://www.w3.org/2000/svg'/>", "<html><svg/></html>",
-		"<svg width='1' height='1'>" + strings.Repeat("<g>", 500) + strings.Repeat("</g>", 500) + "</svg>", "<svg width='1e9' height='5'/>"} {
+		"<svg width='1' height='1'>" + strings.Repeat("<g>", 500) + strings.Repeat("</g>", 500) + "</svg>",
+		"<svg width='1e9' height='5'/>"} {
 		if p, err := pictures.Read([]byte(c)); err == nil {
 			t.Errorf("%.40q is read as %s, %d by %d", c, p.Type, p.W, p.H)
 		}
@@ -119,7 +121,8 @@ func FuzzDrawings(f *testing.F) {
 // The sizes of bitmaps are those that the standard library reads, and what it takes for a bitmap is taken.
 func FuzzBitmaps(f *testing.F) {
 	for _, img := range []image.Image{image.NewGray(image.Rect(0, 0, 30, 20)), image.NewNRGBA(image.Rect(0, 0, 3, 700)),
-		image.NewPaletted(image.Rect(0, 0, 8, 8), palette.Plan9), image.NewRGBA64(image.Rect(0, 0, 1, 1)), image.NewCMYK(image.Rect(0, 0, 5, 5))} {
+		image.NewPaletted(image.Rect(0, 0, 8, 8), palette.Plan9), image.NewRGBA64(image.Rect(0, 0, 1, 1)),
+		image.NewCMYK(image.Rect(0, 0, 5, 5))} {
 		var a, b bytes.Buffer
 		if err := png.Encode(&a, img); err != nil {
 			f.Fatal(err)
@@ -138,7 +141,8 @@ func FuzzBitmaps(f *testing.F) {
 			return
 		}
 		if fault != nil || p.Type != "image/"+format || p.W != head.Width || p.H != head.Height {
-			t.Errorf("a %s of %d by %d is read as %s of %d by %d: %v", format, head.Width, head.Height, p.Type, p.W, p.H, fault)
+			t.Errorf("a %s of %d by %d is read as %s of %d by %d: %v", format, head.Width, head.Height, p.Type, p.W,
+				p.H, fault)
 		}
 	})
 }

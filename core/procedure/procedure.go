@@ -82,7 +82,8 @@ type Exit struct {
 func Of(m *model.Map) *Procedure {
 	g := flow.New(m)
 	p := &Procedure{Title: m.Title, Purpose: m.Heading.Purpose, Scope: m.Heading.Scope}
-	for _, f := range [...]Fact{{"Project", m.Heading.Project}, {"Process", m.Heading.Process}, {"Author", m.Heading.Author}, {"Version", m.Heading.Version}, {"Date", m.Heading.Date}} {
+	for _, f := range [...]Fact{{"Project", m.Heading.Project}, {"Process", m.Heading.Process},
+		{"Author", m.Heading.Author}, {"Version", m.Heading.Version}, {"Date", m.Heading.Date}} {
 		if f.Value != "" {
 			p.Facts = append(p.Facts, f)
 		}
@@ -103,7 +104,8 @@ func Of(m *model.Map) *Procedure {
 	notes := notesOf(m)
 	for i, s := range steps {
 		n := g.Node(s.Symbol.ID)
-		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: model.Flat(s.Symbol.Text), Who: n.Owner(), Kind: symbols.Of(s.Symbol.Kind).Name,
+		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: model.Flat(s.Symbol.Text), Who: n.Owner(),
+			Kind:  symbols.Of(s.Symbol.Kind).Name,
 			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID]}
 		if stage := s.Sheet.StageOf(s.Symbol); stage != nil {
 			step.Stage = stage.Name
@@ -178,7 +180,8 @@ func (s *Step) Called() string {
 	return s.Number
 }
 
-// follow goes on from a step, the one at a place among all, until the next one, or an end; on the way lie documents, data and references.
+// follow goes on from a step, the one at a place among all, until the next one, or an end; on the way lie documents,
+// data and references.
 func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.Step, places map[string]int) {
 	seen := map[*flow.Node]bool{}
 	var walk func(e *flow.Exit, out Exit)
@@ -186,7 +189,8 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 		n := e.To
 		out.Back = out.Back || e.Back
 		if place, ok := places[n.Symbol.ID]; ok {
-			out.Number, out.ID, out.Text, out.Next = called(steps[place]), n.Symbol.ID, model.Flat(n.Symbol.Text), place == at+1
+			out.Number, out.ID, out.Text, out.Next = called(steps[place]), n.Symbol.ID, model.Flat(n.Symbol.Text),
+				place == at+1
 			step.Exits = append(step.Exits, out)
 			return
 		}
@@ -224,7 +228,8 @@ func notesOf(m *model.Map) map[string][]string {
 	for _, s := range m.Sheets {
 		for _, l := range flow.Links(s) {
 			for _, pair := range [2][2]*model.Symbol{{l.From, l.To}, {l.To, l.From}} {
-				if note, at := pair[0], pair[1]; note != nil && at != nil && note.Kind.IsNote() && !at.Kind.IsAside() && model.Flat(note.Text) != "" {
+				if note, at := pair[0], pair[1]; note != nil && at != nil && note.Kind.IsNote() && !at.Kind.IsAside() &&
+					model.Flat(note.Text) != "" {
 					out[at.ID] = append(out[at.ID], model.Flat(note.Text))
 				}
 			}

@@ -11,8 +11,8 @@ import (
 	"plaintracer/core/procedure"
 )
 
-// Every numbered step is told once, in the order of the numbers, and goes on to steps that are told, under their own numbers;
-// "next" is said where it is the next one, and no role does a step that is not there.
+// Every numbered step is told once, in the order of the numbers, and goes on to steps that are told, under their own
+// numbers; "next" is said where it is the next one, and no role does a step that is not there.
 func TestEveryStepIsToldOnce(t *testing.T) {
 	files, err := filepath.Glob("../../bench/hands/*.json")
 	if err != nil || len(files) < 5 {
@@ -88,23 +88,28 @@ func TestEveryStepIsToldOnce(t *testing.T) {
 func TestWhatStepsUseAndMake(t *testing.T) {
 	m := model.New("Map", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	for i, kind := range []model.Kind{model.Terminator, model.Process, model.Decision, model.Terminator, model.Document, model.Database} {
-		sym := &model.Symbol{ID: string(rune('a' + i)), Kind: kind, Text: []string{"Begin", "Write", "Good?", "End", "Form", "Archive"}[i]}
+	for i, kind := range []model.Kind{model.Terminator, model.Process, model.Decision, model.Terminator, model.Document,
+		model.Database} {
+		sym := &model.Symbol{ID: string(rune('a' + i)), Kind: kind,
+			Text: []string{"Begin", "Write", "Good?", "End", "Form", "Archive"}[i]}
 		sym.X, sym.W, sym.H = i*16000, 12000, 8000
 		s.Symbols = append(s.Symbols, sym)
 	}
 	for i, c := range [][3]string{{"a", "b"}, {"b", "c"}, {"c", "d", "Yes"}, {"c", "b", "No"}, {"e", "b"}, {"b", "f"}} {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: "k" + string(rune('a'+i)), From: model.End{Symbol: c[0]}, To: model.End{Symbol: c[1]}, Text: c[2]})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: "k" + string(rune('a'+i)),
+			From: model.End{Symbol: c[0]}, To: model.End{Symbol: c[1]}, Text: c[2]})
 	}
 	p := procedure.Of(m)
 	if len(p.Steps) != 2 || len(p.Begins) != 1 || p.Begins[0] != "Begin" || len(p.Ends) != 1 || p.Ends[0] != "End" {
 		t.Fatalf("%+v", p)
 	}
 	write, good := p.Steps[0], p.Steps[1]
-	if len(write.Uses) != 1 || write.Uses[0].Text != "Form" || len(write.Makes) != 1 || write.Makes[0].Text != "Archive" {
+	if len(write.Uses) != 1 || write.Uses[0].Text != "Form" || len(write.Makes) != 1 ||
+		write.Makes[0].Text != "Archive" {
 		t.Errorf("it uses %v and makes %v", write.Uses, write.Makes)
 	}
-	if !good.Asks || len(good.Exits) != 2 || good.Exits[0].Answer != "Yes" || good.Exits[0].Text != "End" || !good.Exits[1].Back || good.Exits[1].Number != write.Number {
+	if !good.Asks || len(good.Exits) != 2 || good.Exits[0].Answer != "Yes" || good.Exits[0].Text != "End" ||
+		!good.Exits[1].Back || good.Exits[1].Number != write.Number {
 		t.Errorf("the question goes on %+v", good.Exits)
 	}
 }

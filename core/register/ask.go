@@ -72,7 +72,9 @@ func (t *Table) Ask(q Query, currency string) *Answer {
 	}
 	search := strings.ToLower(strings.TrimSpace(q.Search))
 	for _, r := range t.Rows {
-		ok := search == "" || slices.ContainsFunc(r.Cells, func(c string) bool { return strings.Contains(strings.ToLower(c), search) })
+		ok := search == "" || slices.ContainsFunc(r.Cells, func(c string) bool {
+			return strings.Contains(strings.ToLower(c), search)
+		})
 		for _, f := range tests {
 			ok = ok && f.holds(r.Cells[f.at], r.keys[f.at])
 		}
@@ -100,8 +102,8 @@ func (t *Table) Ask(q Query, currency string) *Answer {
 	return a
 }
 
-// filter reads what a person wrote above a column: a text that stands in it; =, <> and a value; <, >, <=, >= and a value of a
-// column that has an order; “empty” or “not empty”.
+// filter reads what a person wrote above a column: a text that stands in it; =, <> and a value; <, >, <=, >= and a
+// value of a column that has an order; “empty” or “not empty”.
 func filter(c *Column, text string) (func(cell, key string) bool, error) {
 	text = strings.TrimSpace(text)
 	switch strings.ToLower(text) {
@@ -134,7 +136,8 @@ func filter(c *Column, text string) (func(cell, key string) bool, error) {
 			if !c.Own {
 				order = Natural(strings.ToLower(key), strings.ToLower(value))
 			}
-			return map[string]bool{"<=": order <= 0, ">=": order >= 0, "<>": order != 0, "<": order < 0, ">": order > 0, "=": order == 0}[op]
+			return map[string]bool{"<=": order <= 0, ">=": order >= 0, "<>": order != 0, "<": order < 0, ">": order > 0,
+				"=": order == 0}[op]
 		}, nil
 	}
 	low := strings.ToLower(text)
@@ -209,7 +212,8 @@ func groups(columns []Column, rows []Row, at int, currency string) []Group {
 	return list
 }
 
-// Natural compares texts with the numbers in them taken as numbers: 4a2 before 4a10, and 9 before 10. Nothing comes last.
+// Natural compares texts with the numbers in them taken as numbers: 4a2 before 4a10, and 9 before 10. Nothing comes
+// last.
 func Natural(a, b string) int {
 	if a == "" || b == "" {
 		return cmp.Compare(b, a)

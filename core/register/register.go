@@ -1,8 +1,8 @@
-// Package register is a map as a table: a row for every step, with its number, text, kind, who does it, its stage, what comes
-// next and what leads to it, and the fields that the map adds.
+// Package register is a map as a table: a row for every step, with its number, text, kind, who does it, its stage, what
+// comes next and what leads to it, and the fields that the map adds.
 //
-// Of makes the table, Ask sorts, filters and sums it. Cells are texts for people; package compose makes edits of what is
-// written into them.
+// Of makes the table, Ask sorts, filters and sums it. Cells are texts for people; package compose makes edits of what
+// is written into them.
 package register
 
 import (
@@ -91,7 +91,8 @@ func Columns(m *model.Map) []Column {
 		{ID: Papers, Title: model.PapersTitle, Type: values.Text, Fixed: true},
 	}
 	for _, f := range m.Fields {
-		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Counts: f.Type.Counts(), Own: true, Choices: f.Choices}
+		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Counts: f.Type.Counts(), Own: true,
+			Choices: f.Choices}
 		for _, t := range values.Types() {
 			if t.Type == f.Type {
 				c.Hint = t.Hint
@@ -146,7 +147,8 @@ func row(m *model.Map, n *flow.Node, labels map[string]string, columns int) Row 
 		}
 		next = append(next, to)
 	}
-	r.Cells = append(r.Cells, labels[sym.ID], sym.Text, symbols.Of(sym.Kind).Name, n.Owner(), stage, strings.Join(next, "; "), strings.Join(from, "; "), strings.Join(papers, "; "))
+	r.Cells = append(r.Cells, labels[sym.ID], sym.Text, symbols.Of(sym.Kind).Name, n.Owner(), stage,
+		strings.Join(next, "; "), strings.Join(from, "; "), strings.Join(papers, "; "))
 	r.keys = slices.Clone(r.Cells)
 	for i := range m.Fields {
 		f := &m.Fields[i]

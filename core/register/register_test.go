@@ -19,10 +19,12 @@ import (
 func lamp(t testing.TB) *model.Map {
 	m := model.New("A street light is out", model.Rightwards, "A3", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 140000, Lanes: []model.Lane{{ID: "l1", Name: "Service desk", H: 15000}, {ID: "l2", Name: "Field crew", H: 15000}},
+	s.Pools = []*model.Pool{{ID: "pool", X: 0, Y: 0, W: 140000,
+		Lanes:  []model.Lane{{ID: "l1", Name: "Service desk", H: 15000}, {ID: "l2", Name: "Field crew", H: 15000}},
 		Stages: []model.Stage{{ID: "st1", Name: "Report", L: 60000}, {ID: "st2", Name: "Repair", L: 80000}}}}
 	add := func(id string, kind model.Kind, text string, x, y int) {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text, Box: geometry.Box{X: x * 100, Y: y * 100, W: 12000, H: 6000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: id, Kind: kind, Text: text,
+			Box: geometry.Box{X: x * 100, Y: y * 100, W: 12000, H: 6000}})
 	}
 	add("start", model.Terminator, "A light is out", 100, 40)
 	add("log", model.Process, "Log the report", 300, 40)
@@ -32,7 +34,8 @@ func lamp(t testing.TB) *model.Map {
 	add("order", model.Document, "Work order", 900, 200)
 	add("end", model.Terminator, "It burns", 1100, 40)
 	link := func(from, to, text string) {
-		s.Connectors = append(s.Connectors, &model.Connector{ID: from + "-" + to, From: model.End{Symbol: from}, To: model.End{Symbol: to}, Text: text})
+		s.Connectors = append(s.Connectors, &model.Connector{ID: from + "-" + to, From: model.End{Symbol: from},
+			To: model.End{Symbol: to}, Text: text})
 	}
 	link("start", "log", "")
 	link("log", "known", "")
@@ -41,13 +44,16 @@ func lamp(t testing.TB) *model.Map {
 	link("date", "end", "")
 	link("mend", "end", "")
 	link("mend", "order", "")
-	for i, f := range []model.Field{{ID: "time", Name: "Time", Type: values.Duration}, {ID: "cost", Name: "Cost", Type: values.Money}, {ID: "system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool", "Asset register"}}} {
+	for i, f := range []model.Field{{ID: "time", Name: "Time", Type: values.Duration},
+		{ID: "cost", Name: "Cost", Type: values.Money}, {ID: "system", Name: "System", Type: values.Choice,
+			Choices: []string{"Desk tool", "Asset register"}}} {
 		if _, err := edit.Apply(m, &edit.AddField{Field: f, At: i}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	m.Currency = "EUR"
-	for _, v := range [][3]string{{"log", "time", "5 min"}, {"known", "time", "2 min"}, {"mend", "time", "1.5 h"}, {"mend", "cost", "84.50"}, {"date", "cost", "0.5"}, {"log", "system", "desk tool"}} {
+	for _, v := range [][3]string{{"log", "time", "5 min"}, {"known", "time", "2 min"}, {"mend", "time", "1.5 h"},
+		{"mend", "cost", "84.50"}, {"date", "cost", "0.5"}, {"log", "system", "desk tool"}} {
 		if _, err := edit.Apply(m, &edit.SetValue{Sheet: s.ID, ID: v[0], Field: v[1], Text: v[2]}); err != nil {
 			t.Fatal(err)
 		}
@@ -103,14 +109,16 @@ func TestAsking(t *testing.T) {
 			t.Errorf("%+v: %s, not %s", c.q, got, c.want)
 		}
 	}
-	if a := ask(register.Query{Filters: map[string]string{"time": "> soon"}}); a.Wrong["time"] == "" || len(a.Rows) != 4 {
+	if a := ask(register.Query{Filters: map[string]string{"time": "> soon"}}); a.Wrong["time"] == "" ||
+		len(a.Rows) != 4 {
 		t.Errorf("a filter that cannot be read: %v, %d rows", a.Wrong, len(a.Rows))
 	}
 	a := ask(register.Query{By: register.Who})
 	if got := fmt.Sprint(a.Sums); got != "[{time 3 1 h 37 min 32.33 min 2 min 1.5 h} {cost 2 85.00 EUR 42.50 EUR 0.50 EUR 84.50 EUR}]" {
 		t.Error(got)
 	}
-	if len(a.Groups) != 2 || a.Groups[0].Name != "Service desk" || a.Groups[0].Rows != 3 || a.Groups[1].Sums[0].Sum != "1.5 h" {
+	if len(a.Groups) != 2 || a.Groups[0].Name != "Service desk" || a.Groups[0].Rows != 3 ||
+		a.Groups[1].Sums[0].Sum != "1.5 h" {
 		t.Errorf("%+v", a.Groups)
 	}
 }
@@ -133,17 +141,21 @@ func TestNatural(t *testing.T) {
 func large(t testing.TB, steps int) *model.Map {
 	m := model.New("Large", model.Rightwards, "A3", true)
 	for i := range 10 {
-		m.Fields = append(m.Fields, model.Field{ID: fmt.Sprint("f", i), Name: fmt.Sprint("Field ", i), Type: []values.Type{values.Text, values.Duration, values.Money, values.Decimal, values.Date}[i%5]})
+		m.Fields = append(m.Fields, model.Field{ID: fmt.Sprint("f", i), Name: fmt.Sprint("Field ", i),
+			Type: []values.Type{values.Text, values.Duration, values.Money, values.Decimal, values.Date}[i%5]})
 	}
 	s := m.Sheets[0]
 	for i := range steps {
-		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}}
+		sym := &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i),
+			Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}}
 		for k, f := range m.Fields {
-			sym.Values = append(sym.Values, model.Value{ID: f.ID, Text: []string{"Some text", "90", "12.5", "3.25", "2026-11-28"}[k%5]})
+			sym.Values = append(sym.Values,
+				model.Value{ID: f.ID, Text: []string{"Some text", "90", "12.5", "3.25", "2026-11-28"}[k%5]})
 		}
 		s.Symbols = append(s.Symbols, sym)
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: sym.ID}})
 		}
 	}
 	return m
@@ -153,7 +165,8 @@ func large(t testing.TB, steps int) *model.Map {
 func BenchmarkRegister(b *testing.B) {
 	m := large(b, 1000)
 	for b.Loop() {
-		a := register.Of(flow.New(m)).Ask(register.Query{Sort: "f1", Filters: map[string]string{"f3": "> 3"}, By: register.Who}, "EUR")
+		a := register.Of(flow.New(m)).Ask(register.Query{Sort: "f1", Filters: map[string]string{"f3": "> 3"},
+			By: register.Who}, "EUR")
 		if len(a.Rows) != 1000 {
 			b.Fatal(len(a.Rows))
 		}

@@ -18,7 +18,8 @@ func (s *search) bendRoute(r *Router, i int, w *route) bool {
 	for a := range s.starts {
 		for b := range s.goals {
 			from, to := &s.starts[a], &s.goals[b]
-			if best >= 0 && from.cost+to.cost >= best || !s.pathAlongBends(from, to) || !r.free(s.path[1:len(s.path)-1], hard) {
+			if best >= 0 && from.cost+to.cost >= best || !s.pathAlongBends(from, to) ||
+				!r.free(s.path[1:len(s.path)-1], hard) {
 				continue
 			}
 			s.path = s.path.Tidy()

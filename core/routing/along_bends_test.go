@@ -53,9 +53,11 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 		}
 		router.findFirst(mine)
 		got := &router.routes[mine]
-		cost := got.points.Length() + bendPrice*got.points.Bends() + allMeetings(&router, got.points) + price[0][got.fromSide] + price[1][got.toSide]
+		cost := got.points.Length() + bendPrice*got.points.Bends() + allMeetings(&router, got.points) +
+			price[0][got.fromSide] + price[1][got.toSide]
 		if got.givenBack || got.cuts || cost != want {
-			t.Fatalf("seed %d: the way %v along %v costs %d, the cheapest from corner to corner %d", seed, got.points, l.Bends, cost, want)
+			t.Fatalf("seed %d: the way %v along %v costs %d, the cheapest from corner to corner %d", seed, got.points,
+				l.Bends, cost, want)
 		}
 		if !along(got.points, l.Bends) {
 			t.Fatalf("seed %d: the way %v does not travel along %v", seed, got.points, l.Bends)
@@ -124,7 +126,8 @@ func cornerWay(r *Router, l *Link, from, to geometry.Side) geometry.Polyline {
 // along reports whether a way travels along the bends, one after the other.
 func along(way geometry.Polyline, bends []Bend) bool {
 	for k := 1; k < len(way) && len(bends) > 0; k++ {
-		if p, q, b := way[k-1], way[k], bends[0]; b.Upright && p.X == b.At && q.X == b.At || !b.Upright && p.Y == b.At && q.Y == b.At {
+		if p, q, b := way[k-1], way[k], bends[0]; b.Upright && p.X == b.At && q.X == b.At ||
+			!b.Upright && p.Y == b.At && q.Y == b.At {
 			bends = bends[1:]
 		}
 	}

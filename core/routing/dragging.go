@@ -51,7 +51,8 @@ func (r *Router) routeInMotion() {
 			s := &r.search
 			s.inMotion = len(r.scene.Boxes) > smallScene
 			if s.inMotion {
-				if s.overrate = 2; len(r.scene.Boxes) > crowded || r.end(i, true).Manhattan(r.end(i, false)) > hastyReach {
+				if s.overrate = 2; len(r.scene.Boxes) > crowded ||
+					r.end(i, true).Manhattan(r.end(i, false)) > hastyReach {
 					s.overrate = 4
 				}
 				s.ignoreCrossings = len(r.motion.again) > 2*searched
@@ -78,7 +79,8 @@ func (r *Router) adjust(i int, w *route) (pulled, free bool) {
 	if !t.known && !r.was.newLink[i] { // as before the drag
 		t.known, t.link = true, r.was.links[i]
 		t.way.copy(&r.base[i])
-		t.from, t.to = socket(r.was.glue, l.From, t.way.fromSide, l.FromAt), socket(r.was.glue, l.To, t.way.toSide, l.ToAt)
+		t.from, t.to = socket(r.was.glue, l.From, t.way.fromSide, l.FromAt), socket(r.was.glue, l.To, t.way.toSide,
+			l.ToAt)
 	}
 	if !t.known || !l.same(&t.link) || len(l.Bends) > 0 || len(t.way.points) < 2 {
 		return false, false

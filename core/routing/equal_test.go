@@ -8,8 +8,8 @@ import (
 	"plaintracer/core/routing"
 )
 
-// changed makes a value another one: what it holds, or, of a list or a struct, one thing after the other. It calls try after
-// each change and takes the change back.
+// changed makes a value another one: what it holds, or, of a list or a struct, one thing after the other. It calls try
+// after each change and takes the change back.
 func changed(v reflect.Value, try func(what string), what string) {
 	switch v.Kind() {
 	case reflect.Int, reflect.Uint8:
@@ -47,8 +47,10 @@ func changed(v reflect.Value, try func(what string), what string) {
 func TestScenesAreEqualOnlyInEveryPart(t *testing.T) {
 	whole := func() routing.Scene {
 		return routing.Scene{
-			Boxes: []geometry.Box{{W: 10, H: 10}}, Glue: [][4]geometry.Point{{}}, Reach: [][4]int{{}}, Open: []bool{false}, Heads: []bool{false},
-			Links: []routing.Link{{From: 0, To: routing.None, Bends: []routing.Bend{{At: 3}}}}, Borders: []routing.Border{{At: 5}},
+			Boxes: []geometry.Box{{W: 10, H: 10}}, Glue: [][4]geometry.Point{{}}, Reach: [][4]int{{}},
+			Open: []bool{false}, Heads: []bool{false},
+			Links:   []routing.Link{{From: 0, To: routing.None, Bends: []routing.Bend{{At: 3}}}},
+			Borders: []routing.Border{{At: 5}},
 		}
 	}
 	a := whole()

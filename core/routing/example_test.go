@@ -11,10 +11,12 @@ import (
 func ExampleRouter_Route() {
 	const px = geometry.Px
 	scene := routing.Scene{Boxes: []geometry.Box{
-		{X: 0, Y: 0, W: 100 * px, H: 60 * px}, {X: 200 * px, Y: 0, W: 100 * px, H: 60 * px}, {X: 400 * px, Y: 0, W: 100 * px, H: 60 * px}}}
+		{X: 0, Y: 0, W: 100 * px, H: 60 * px}, {X: 200 * px, Y: 0, W: 100 * px, H: 60 * px},
+		{X: 400 * px, Y: 0, W: 100 * px, H: 60 * px}}}
 	for _, b := range scene.Boxes { // a glue point in the middle of each side: top, right, bottom, left
 		c := b.Centre()
-		scene.Glue = append(scene.Glue, [4]geometry.Point{{X: c.X, Y: b.Y}, {X: b.Right(), Y: c.Y}, {X: c.X, Y: b.Bottom()}, {X: b.X, Y: c.Y}})
+		scene.Glue = append(scene.Glue, [4]geometry.Point{{X: c.X, Y: b.Y}, {X: b.Right(), Y: c.Y},
+			{X: c.X, Y: b.Bottom()}, {X: b.X, Y: c.Y}})
 	}
 	scene.Links = []routing.Link{{From: 0, To: 2, FromSide: routing.Any, ToSide: routing.Any}}
 	var r routing.Router

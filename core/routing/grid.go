@@ -71,7 +71,8 @@ func (s *search) refine() (more, noWay bool) {
 			x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
 		}
 		// On the lines next to those nothing of it lies, which has to be so on all of them.
-		b := geometry.Between(geometry.Point{X: s.xs[x0-1], Y: s.ys[y0-1]}, geometry.Point{X: s.xs[x1+1], Y: s.ys[y1+1]})
+		b := geometry.Between(geometry.Point{X: s.xs[x0-1], Y: s.ys[y0-1]},
+			geometry.Point{X: s.xs[x1+1], Y: s.ys[y1+1]})
 		if s.close[k].Holds(b) {
 			return false, true
 		}
@@ -100,7 +101,8 @@ func (s *search) gather(r *Router, window geometry.Box, gap int) bool {
 	s.ys = s.within(s.ys[:0], r.past.y, window.Y, window.Bottom(), geometry.Point{Y: 1})
 	for _, list := range [...][]terminal{s.starts, s.goals} {
 		for _, t := range list {
-			s.xs, s.ys = insertLine(s.xs, t.at.X, window.X, window.Right()), insertLine(s.ys, t.at.Y, window.Y, window.Bottom())
+			s.xs, s.ys = insertLine(s.xs, t.at.X, window.X, window.Right()), insertLine(s.ys, t.at.Y, window.Y,
+				window.Bottom())
 		}
 	}
 	for _, b := range s.bends {
@@ -262,7 +264,8 @@ func above(sorted []int, v int) int {
 // when there are more than so many nodes. Where symbols are all slightly out of line, a
 // large grid has many that all but coincide. Each step is a new choice among what the
 // one before has left.
-var spacings = [...]spacing{{1000, Separation / 2}, {1000, Separation * 3 / 4}, {2000, Separation}, {4000, 2 * Separation}}
+var spacings = [...]spacing{{1000, Separation / 2}, {1000, Separation * 3 / 4}, {2000, Separation},
+	{4000, 2 * Separation}}
 
 // inMotion is the spacing while things are in motion.
 var motionSpacing = [...]spacing{{1000, Separation}}
@@ -317,7 +320,8 @@ func (s *search) thin(lines []int, axis geometry.Point, apart int) []int {
 // priceEdges adds to what every grid edge costs what is paid there for crossing
 // the ways found so far, or for lying on them.
 func (s *search) priceEdges(r *Router, i int) {
-	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]}, geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
+	window := geometry.Between(geometry.Point{X: s.xs[0], Y: s.ys[0]},
+		geometry.Point{X: s.xs[len(s.xs)-1], Y: s.ys[len(s.ys)-1]})
 	for _, k := range r.ground.laid.Near(window) {
 		p := &r.segments[k]
 		if p.link == i || p.link == None {

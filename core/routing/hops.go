@@ -65,7 +65,8 @@ func (h *hops) find(r *Router) {
 	if kept {
 		for i := range r.out {
 			slices.SortStableFunc(r.out[i].Hops, func(a, b Hop) int {
-				return cmp.Or(cmp.Compare(a.Stretch, b.Stretch), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y),
+				return cmp.Or(cmp.Compare(a.Stretch, b.Stretch), cmp.Compare(a.At.X, b.At.X),
+					cmp.Compare(a.At.Y, b.At.Y),
 					cmp.Compare(a.Over, b.Over))
 			})
 		}

@@ -28,7 +28,8 @@ func (m *record) follow(s *Scene) (links []int, goneBoxes []geometry.Box, goneLi
 	if len(m.boxes) == len(s.Boxes) && len(m.links) == len(s.Links) {
 		return nil, nil, nil
 	}
-	boxes, gone := matched(len(s.Boxes), len(m.boxes), func(i, j int) bool { return s.Boxes[i] == m.boxes[j] && s.Glue[i] == m.glue[j] })
+	boxes, gone := matched(len(s.Boxes), len(m.boxes),
+		func(i, j int) bool { return s.Boxes[i] == m.boxes[j] && s.Glue[i] == m.glue[j] })
 	for _, j := range gone {
 		goneBoxes = append(goneBoxes, m.boxes[j])
 	}
@@ -141,7 +142,8 @@ func asNew(marks []bool, before []int) []bool {
 // take makes the record that of a scene, with the lines past its boxes.
 func (m *record) take(s *Scene, lines [][4]int) {
 	m.lines = append(m.lines[:0], lines...)
-	m.boxes, m.glue, m.links = append(m.boxes[:0], s.Boxes...), append(m.glue[:0], s.Glue...), append(m.links[:0], s.Links...)
+	m.boxes, m.glue, m.links = append(m.boxes[:0], s.Boxes...), append(m.glue[:0], s.Glue...), append(m.links[:0],
+		s.Links...)
 	m.open = scratch.Resized(m.open, len(s.Boxes))
 	for i := range m.open {
 		m.open[i] = s.open(i)
@@ -248,7 +250,8 @@ func (m *memory) begin(s *Scene, lines [][4]int) {
 		m.last = rearranged(m.last, links)
 	}
 	for i, b := range s.Boxes {
-		if !m.newBox[i] && b == m.boxes[i] && s.Glue[i] == m.glue[i] && s.open(i) == m.open[i] && lines[i] == m.lines[i] {
+		if !m.newBox[i] && b == m.boxes[i] && s.Glue[i] == m.glue[i] && s.open(i) == m.open[i] &&
+			lines[i] == m.lines[i] {
 			continue
 		}
 		m.stirred.boxes.add(b.Grown(hard))
@@ -292,7 +295,8 @@ next:
 	for k := 1; k < len(way); k++ {
 		s := laidBetween(way[k-1], way[k], 0)
 		for j := 1; j < len(other); j++ {
-			if o := laidBetween(other[j-1], other[j], 0); o.upright == s.upright && o.pos == s.pos && o.lo < s.hi && s.lo < o.hi {
+			if o := laidBetween(other[j-1], other[j], 0); o.upright == s.upright && o.pos == s.pos && o.lo < s.hi &&
+				s.lo < o.hi {
 				if s.lo < o.lo {
 					add(s, s.lo, o.lo)
 				}

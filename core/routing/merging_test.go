@@ -35,7 +35,8 @@ func TestALineBackRunsBelowOrOnTheRight(t *testing.T) {
 						want = geometry.Right
 					}
 					if c.FromSide != want || c.ToSide != want || c.Points.Bends() != 2 {
-						t.Errorf("%d steps, down %v: from %d to %d it leaves by %v and arrives at %v with %d bends", steps, down, from, to, c.FromSide, c.ToSide, c.Points.Bends())
+						t.Errorf("%d steps, down %v: from %d to %d it leaves by %v and arrives at %v with %d bends",
+							steps, down, from, to, c.FromSide, c.ToSide, c.Points.Bends())
 					}
 				}
 			}
@@ -53,7 +54,8 @@ func TestLinesIntoOneSideMerge(t *testing.T) {
 	boxes := []geometry.Box{boxAt(600, 300), boxAt(100, 100), boxAt(100, 300), boxAt(100, 500), boxAt(100, 700)}
 	s := sceneOf(boxes...)
 	for from := 1; from < 5; from++ {
-		s.Links = append(s.Links, Link{From: from, To: 0, FromSide: int(geometry.Right), ToSide: int(geometry.Left), Merge: true})
+		s.Links = append(s.Links, Link{From: from, To: 0, FromSide: int(geometry.Right), ToSide: int(geometry.Left),
+			Merge: true})
 	}
 	var router Router
 	courses := router.Route(s)

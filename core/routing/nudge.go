@@ -103,7 +103,8 @@ func (n *nudger) collect(r *Router, upright bool) {
 	n.near.Begin(r.area)
 	for k := range n.segments {
 		p := &n.segments[k]
-		reach := geometry.Box{X: p.pos - mostNudge - Spacing, Y: p.lo - slack, W: 2 * (mostNudge + Spacing), H: p.hi - p.lo + 2*slack}
+		reach := geometry.Box{X: p.pos - mostNudge - Spacing, Y: p.lo - slack, W: 2 * (mostNudge + Spacing),
+			H: p.hi - p.lo + 2*slack}
 		n.near.Add(k, reach.Turned(!upright))
 	}
 	n.gather(r, upright, false)
@@ -282,7 +283,8 @@ func (p *nudgeSegment) fix() {
 // apart returns how far apart two segments have to lie: zero when they may
 // lie on each other.
 func (p *nudgeSegment) apart(q *nudgeSegment) int {
-	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk || p.mouth != 0 && p.mouth == q.mouth && p.from != q.from {
+	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk ||
+		p.mouth != 0 && p.mouth == q.mouth && p.from != q.from {
 		return 0
 	}
 	if p.lo >= q.hi+slack || q.lo >= p.hi+slack {
@@ -301,7 +303,8 @@ func (n *nudger) solve(r *Router) {
 		if a.pos != b.pos {
 			return a.pos - b.pos
 		}
-		return cmp.Or(cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.rank, b.rank), cmp.Compare(a.at, b.at))
+		return cmp.Or(cmp.Compare(a.lo, b.lo), cmp.Compare(a.hi, b.hi), cmp.Compare(a.rank, b.rank),
+			cmp.Compare(a.at, b.at))
 	})
 	// Those on one line are put into the order in which they cross least.
 	for from := 0; from < count; {

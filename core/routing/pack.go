@@ -112,8 +112,8 @@ func (n *nudger) pack() bool {
 	return roomy
 }
 
-// squeeze narrows the gaps of a block between the two segments for which there is no room: the one that may go back the least
-// and the one that may go on the least.
+// squeeze narrows the gaps of a block between the two segments for which there is no room: the one that may go back the
+// least and the one that may go on the least.
 func (n *nudger) squeeze(b *block) {
 	first, last := b.members[0], b.members[0]
 	for _, m := range b.members {

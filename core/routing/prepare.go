@@ -142,8 +142,8 @@ func (r *Router) pastLines(i int) [4]int {
 	return [4]int{b.Y - gap[0]/2, b.Right() + gap[1]/2, b.Bottom() + gap[2]/2, b.X - gap[3]/2}
 }
 
-// departure returns the price of leaving symbol box by side, apart from others, by the line of others, with those of a fork, or
-// as one of a few answers.
+// departure returns the price of leaving symbol box by side, apart from others, by the line of others, with those of a
+// fork, or as one of a few answers.
 func (r *Router) departure(box int, side geometry.Side, how sharing) int {
 	p := r.ports[box][side]
 	price := sidePrice(side, r.scene.Down, false)

@@ -25,7 +25,9 @@ func TestRegionsAreWhatCanBeReached(t *testing.T) {
 		r := rand.New(rand.NewPCG(uint64(seed), 31))
 		var s Scene
 		for range 8 + r.IntN(16) {
-			s.Boxes = append(s.Boxes, geometry.Box{X: 2 + r.IntN(size-24), Y: 2 + r.IntN(size-24), W: 2 + r.IntN(19), H: 2 + r.IntN(4)}.Turned(r.IntN(2) == 0))
+			s.Boxes = append(s.Boxes,
+				geometry.Box{X: 2 + r.IntN(size-24), Y: 2 + r.IntN(size-24), W: 2 + r.IntN(19),
+					H: 2 + r.IntN(4)}.Turned(r.IntN(2) == 0))
 		}
 		s.Glue = make([][4]geometry.Point, len(s.Boxes))
 		if seed%3 == 0 {
@@ -74,7 +76,8 @@ func TestRegionsAreWhatCanBeReached(t *testing.T) {
 			}
 			p, q := geometry.Point{X: x0, Y: y0}, geometry.Point{X: x1, Y: y1}
 			if (g.at(p) == g.at(q)) != (a == b) {
-				t.Fatalf("seed %d: %v and %v are in regions %d and %d, but in %d and %d of the points, with %v", seed, p, q, g.at(p), g.at(q), a, b, s.Boxes)
+				t.Fatalf("seed %d: %v and %v are in regions %d and %d, but in %d and %d of the points, with %v", seed,
+					p, q, g.at(p), g.at(q), a, b, s.Boxes)
 			}
 			if a != b {
 				parted++

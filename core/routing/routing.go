@@ -23,11 +23,11 @@
 //
 // memo.go keeps what a search depended on, so that the next computation repeats only what changed.
 //
-// Sources (titles from memory): Wybrow, Marriott and Stuckey, Orthogonal Connector Routing (2009), for the steps and the
-// nudging; Hart, Nilsson and Raphael, A Formal Basis for the Heuristic Determination of Minimum Cost
-// Paths (1968), for A*; Bellman, On a Routing Problem (1958), for the sweeps; Dwyer, Marriott and
-// Stuckey, Fast Node Overlap Removal (2006), for the solver; Bentley and Ottmann, Algorithms for
-// Reporting and Counting Geometric Intersections (1979), for the sweep that finds crossings.
+// Sources (titles from memory): Wybrow, Marriott and Stuckey, Orthogonal Connector Routing (2009), for the steps and
+// the nudging; Hart, Nilsson and Raphael, A Formal Basis for the Heuristic Determination of Minimum Cost Paths (1968),
+// for A*; Bellman, On a Routing Problem (1958), for the sweeps; Dwyer, Marriott and Stuckey, Fast Node Overlap Removal
+// (2006), for the solver; Bentley and Ottmann, Algorithms for Reporting and Counting Geometric Intersections (1979),
+// for the sweep that finds crossings.
 package routing
 
 import (
@@ -114,8 +114,10 @@ type Link struct {
 
 // same reports whether two links lead the same way.
 func (l *Link) same(o *Link) bool {
-	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide && l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
-		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.departs() == o.departs() && l.Merge == o.Merge &&
+	return l.From == o.From && l.To == o.To && l.FromSide == o.FromSide && l.ToSide == o.ToSide &&
+		l.FromAt == o.FromAt && l.ToAt == o.ToAt &&
+		l.Joins == o.Joins && l.Onto == o.Onto && l.Straight == o.Straight && l.departs() == o.departs() &&
+		l.Merge == o.Merge &&
 		slices.Equal(l.Bends, o.Bends)
 }
 
@@ -125,10 +127,11 @@ func (l *Link) equal(o *Link) bool {
 		l.Labels == o.Labels && l.Branch == o.Branch
 }
 
-// Equal reports whether two scenes have the same courses by all they say themselves; whether ends meet the outlines alike
-// (Meet) it cannot tell.
+// Equal reports whether two scenes have the same courses by all they say themselves; whether ends meet the outlines
+// alike (Meet) it cannot tell.
 func (s *Scene) Equal(o *Scene) bool {
-	return s.Down == o.Down && slices.Equal(s.Boxes, o.Boxes) && slices.Equal(s.Glue, o.Glue) && slices.Equal(s.Reach, o.Reach) &&
+	return s.Down == o.Down && slices.Equal(s.Boxes, o.Boxes) && slices.Equal(s.Glue, o.Glue) &&
+		slices.Equal(s.Reach, o.Reach) &&
 		slices.Equal(s.Open, o.Open) && slices.Equal(s.Heads, o.Heads) && slices.Equal(s.Borders, o.Borders) &&
 		slices.EqualFunc(s.Links, o.Links, func(a, b Link) bool { return a.equal(&b) })
 }
@@ -136,7 +139,8 @@ func (s *Scene) Equal(o *Scene) bool {
 // CopyOf makes the scene a copy of another one, into the memory it has.
 func (s *Scene) CopyOf(o *Scene) {
 	s.Down, s.Meet = o.Down, o.Meet
-	s.Boxes, s.Glue, s.Reach = append(s.Boxes[:0], o.Boxes...), append(s.Glue[:0], o.Glue...), append(s.Reach[:0], o.Reach...)
+	s.Boxes, s.Glue, s.Reach = append(s.Boxes[:0], o.Boxes...), append(s.Glue[:0], o.Glue...), append(s.Reach[:0],
+		o.Reach...)
 	s.Open, s.Heads = append(s.Open[:0], o.Open...), append(s.Heads[:0], o.Heads...)
 	s.Borders, s.Links = append(s.Borders[:0], o.Borders...), append(s.Links[:0], o.Links...)
 }
@@ -569,7 +573,8 @@ func (r *Router) aroundLabels() bool {
 	for i := range r.scene.Links {
 		for k, l := range r.scene.Links[i].Labels {
 			if l.Held && r.out[i].Labels[k].W > 0 {
-				r.scene.Boxes = append(r.scene.Boxes[:len(r.scene.Boxes):len(r.scene.Boxes)], r.out[i].Labels[k].Grown(-hard+labels.Gap))
+				r.scene.Boxes = append(r.scene.Boxes[:len(r.scene.Boxes):len(r.scene.Boxes)],
+					r.out[i].Labels[k].Grown(-hard+labels.Gap))
 				owners = append(owners, i)
 			}
 		}

@@ -55,7 +55,8 @@ func scatter(r *rand.Rand, n, spread int) []geometry.Box {
 func scatterApart(r *rand.Rand, n, spread, gap int) []geometry.Box {
 	var out []geometry.Box
 	for tries := 0; len(out) < n && tries < 5000; tries++ {
-		b := geometry.Box{X: r.IntN(spread) * px / 3, Y: r.IntN(spread) * px / 3, W: (40 + r.IntN(100)) * px, H: (40 + r.IntN(60)) * px}
+		b := geometry.Box{X: r.IntN(spread) * px / 3, Y: r.IntN(spread) * px / 3, W: (40 + r.IntN(100)) * px,
+			H: (40 + r.IntN(60)) * px}
 		if !slices.ContainsFunc(out, func(o geometry.Box) bool { return o.Grown(gap).Meets(b) }) {
 			out = append(out, b)
 		}
@@ -96,7 +97,8 @@ func check(t *testing.T, s *Scene, courses []Course) {
 			t.Fatalf("link %d of %v found no way", i, s.Boxes)
 		}
 		pts := c.Points
-		if len(pts) < 2 || !glued(s, l.From, l.FromSide, c.FromSide, pts[0]) || !glued(s, l.To, l.ToSide, c.ToSide, pts[len(pts)-1]) {
+		if len(pts) < 2 || !glued(s, l.From, l.FromSide, c.FromSide, pts[0]) ||
+			!glued(s, l.To, l.ToSide, c.ToSide, pts[len(pts)-1]) {
 			t.Fatalf("link %d runs %v, not from symbol to symbol", i, pts)
 		}
 		for k := 1; k < len(pts); k++ {
@@ -406,7 +408,9 @@ func TestEndsOnOneSideSpreadInOrder(t *testing.T) {
 		s.Links = append(s.Links, Link{From: i, To: 0, FromSide: int(geometry.Right), ToSide: Any})
 	}
 	// Only the left side is free.
-	s.Boxes = append(s.Boxes, geometry.Box{X: 540 * px, Y: 238 * px, W: 160 * px, H: 20 * px}, geometry.Box{X: 540 * px, Y: 342 * px, W: 160 * px, H: 20 * px}, geometry.Box{X: 662 * px, Y: 250 * px, W: 20 * px, H: 100 * px})
+	s.Boxes = append(s.Boxes, geometry.Box{X: 540 * px, Y: 238 * px, W: 160 * px, H: 20 * px},
+		geometry.Box{X: 540 * px, Y: 342 * px, W: 160 * px, H: 20 * px},
+		geometry.Box{X: 662 * px, Y: 250 * px, W: 20 * px, H: 100 * px})
 	for range 3 {
 		s.Glue, s.Reach = append(s.Glue, [4]geometry.Point{}), append(s.Reach, [4]int{})
 	}
@@ -449,7 +453,8 @@ func copyOf(courses []Course) []Course {
 
 func equal(a, b []Course) error {
 	for i := range a {
-		if !slices.Equal(a[i].Points, b[i].Points) || a[i].Labels != b[i].Labels || !slices.Equal(a[i].Hops, b[i].Hops) {
+		if !slices.Equal(a[i].Points, b[i].Points) || a[i].Labels != b[i].Labels ||
+			!slices.Equal(a[i].Hops, b[i].Hops) {
 			return fmt.Errorf("link %d runs %v, not %v", i, a[i].Points, b[i].Points)
 		}
 	}
@@ -474,10 +479,12 @@ func TestMovesLeaveTheSameCoursesAsAFreshComputation(t *testing.T) {
 			for i, c := range kept.Drag(s, func(b int) bool { return b == who }) {
 				l := s.Links[i]
 				if l.From == who || l.To == who {
-					if !glued(&s, l.From, Any, c.FromSide, c.Points[0]) || !glued(&s, l.To, Any, c.ToSide, c.Points[len(c.Points)-1]) {
+					if !glued(&s, l.From, Any, c.FromSide, c.Points[0]) ||
+						!glued(&s, l.To, Any, c.ToSide, c.Points[len(c.Points)-1]) {
 						t.Fatalf("seed %d: link %d came off", seed, i)
 					}
-				} else if !cuts(kept.base[i].points, s.Boxes[who].Grown(hard)) && !slices.Equal(kept.routes[i].points, kept.base[i].points) {
+				} else if !cuts(kept.base[i].points, s.Boxes[who].Grown(hard)) &&
+					!slices.Equal(kept.routes[i].points, kept.base[i].points) {
 					t.Fatalf("seed %d: link %d changed its way without need", seed, i)
 				}
 			}
@@ -508,7 +515,8 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 		randomLinks(r, &s, 15+r.IntN(20))
 		var kept Router
 		for step := range 20 {
-			s.Boxes, s.Glue, s.Reach, s.Links = slices.Clone(s.Boxes), slices.Clone(s.Glue), slices.Clone(s.Reach), slices.Clone(s.Links)
+			s.Boxes, s.Glue, s.Reach, s.Links = slices.Clone(s.Boxes), slices.Clone(s.Glue), slices.Clone(s.Reach),
+				slices.Clone(s.Links)
 			l := &s.Links[r.IntN(len(s.Links))]
 			switch r.IntN(11) {
 			case 0:
@@ -541,7 +549,8 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 				}
 			default:
 				who := r.IntN(len(s.Boxes))
-				s.Boxes[who] = s.Boxes[who].Moved(geometry.Point{X: (r.IntN(160) - 80) * px, Y: (r.IntN(160) - 80) * px})
+				s.Boxes[who] = s.Boxes[who].Moved(geometry.Point{X: (r.IntN(160) - 80) * px,
+					Y: (r.IntN(160) - 80) * px})
 				s.Glue[who] = glueOf(s.Boxes[who])
 				if r.IntN(2) == 0 { // a drag comes before
 					s.Meet = meet4(s.Glue)
@@ -565,8 +574,10 @@ func TestHistoryLeavesNoTrace(t *testing.T) {
 			case 1: // and a drag comes after the change
 				who := r.IntN(len(s.Boxes))
 				for i, c := range kept.Drag(s, func(b int) bool { return b == who }) {
-					if l := &s.Links[i]; !l.Straight && (!glued(&s, l.From, Any, c.FromSide, c.Points[0]) || !glued(&s, l.To, Any, c.ToSide, c.Points[len(c.Points)-1])) {
-						t.Fatalf("seed %d, step %d: link %d came off: %v, %+v, from %v to %v", seed, step, i, c, l, s.Boxes[l.From], s.Boxes[l.To])
+					if l := &s.Links[i]; !l.Straight && (!glued(&s, l.From, Any, c.FromSide, c.Points[0]) ||
+						!glued(&s, l.To, Any, c.ToSide, c.Points[len(c.Points)-1])) {
+						t.Fatalf("seed %d, step %d: link %d came off: %v, %+v, from %v to %v", seed, step, i, c, l,
+							s.Boxes[l.From], s.Boxes[l.To])
 					}
 				}
 			}
@@ -624,11 +635,13 @@ func TestParallelStretchesKeepTheirDistance(t *testing.T) {
 // Symbols that touch, overlap or lie in each other still get a course with two
 // ends and a place for the label.
 func TestTouchingSymbolsHaveACourse(t *testing.T) {
-	for _, b := range []geometry.Box{boxAt(220, 100), boxAt(100, 100), boxAt(160, 130), boxAt(100, 180), boxAt(101, 100)} {
+	for _, b := range []geometry.Box{boxAt(220, 100), boxAt(100, 100), boxAt(160, 130), boxAt(100, 180),
+		boxAt(101, 100)} {
 		s := sceneOf(boxAt(100, 100), b)
 		for from := Any; from < 4; from++ {
 			for to := Any; to < 4; to++ {
-				s.Links = []Link{{From: 0, To: 1, FromSide: from, ToSide: to, Labels: [3]labels.Label{{Size: geometry.Point{X: 20 * px, Y: 17 * px}}}, Branch: from%2 == 0}}
+				s.Links = []Link{{From: 0, To: 1, FromSide: from, ToSide: to,
+					Labels: [3]labels.Label{{Size: geometry.Point{X: 20 * px, Y: 17 * px}}}, Branch: from%2 == 0}}
 				var r Router
 				for _, courses := range [][]Course{r.Route(s), r.Drag(s, func(i int) bool { return i == 1 })} {
 					if c := courses[0]; len(c.Points) < 2 || c.Labels[0].W == 0 {

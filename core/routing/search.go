@@ -215,7 +215,8 @@ func (s *search) search(r *Router, i int, w *route) bool {
 		s.fine, s.lowest, s.close = false, 0, [2]geometry.Box{}
 		// A glue point that another symbol covers leads nowhere; were it kept,
 		// the search would look for it everywhere.
-		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) || s.onto == nil && !s.part(r.regions[k].parted(&r.scene.Links[i])) {
+		if !r.uncover(s.starts, gap) || !r.uncover(s.goals, gap) ||
+			s.onto == nil && !s.part(r.regions[k].parted(&r.scene.Links[i])) {
 			continue
 		}
 		if gap == hard && s.simpleRoute(r, i, w) {
@@ -343,7 +344,8 @@ func (r *Router) uncover(list []terminal, gap int) bool {
 	return free
 }
 
-func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, how sharing, price func(int, geometry.Side, sharing) int) []terminal {
+func (s *search) terminals(list []terminal, r *Router, box, side int, loose geometry.Point, how sharing,
+	price func(int, geometry.Side, sharing) int) []terminal {
 	for side0 := range 4 {
 		sd := geometry.Side(side0)
 		if box == None {
@@ -425,7 +427,8 @@ func (s *search) avoidCrossings(r *Router, i int, w *route, paid int) {
 		s.overrate = max(overrate, min(paid*8/max(cost, 1), 16))
 		switch {
 		case s.inMotion:
-			s.overrate, s.budget = s.overrate*2, geometry.Clamp(motionBudget/len(r.scene.Boxes), leastInMotion, mostInMotion)
+			s.overrate, s.budget = s.overrate*2, geometry.Clamp(motionBudget/len(r.scene.Boxes), leastInMotion,
+				mostInMotion)
 		case len(s.bends) > 0:
 			s.budget = farStates
 		default:

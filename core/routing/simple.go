@@ -57,7 +57,8 @@ func (s *search) leastCost(from, to *terminal) int {
 	if from.covered || to.covered {
 		return everywhere
 	}
-	return from.cost + to.cost + from.at.Manhattan(to.at) + bendPrice*bendsToGo(from.at, from.side, to.at, to.side.Opposite())
+	return from.cost + to.cost + from.at.Manhattan(to.at) + bendPrice*bendsToGo(from.at, from.side, to.at,
+		to.side.Opposite())
 }
 
 // simplePath makes the path of fewest bends from one terminal to another without a

@@ -140,7 +140,8 @@ func (f *sweeps) cost(s *search, node int32, dir geometry.Side) int32 {
 
 func (l *lines) begin(count, length int) {
 	l.length = length
-	l.away, l.rest, l.reached = scratch.Resized(l.away, count), scratch.Resized(l.rest, count), scratch.Resized(l.reached, count)
+	l.away, l.rest, l.reached = scratch.Resized(l.away, count), scratch.Resized(l.rest, count),
+		scratch.Resized(l.reached, count)
 	for i := range count {
 		l.away[i], l.reached[i] = far, none
 	}
@@ -220,7 +221,8 @@ func (f *sweeps) pass(own, across *lines) (any bool) {
 		// Every list is cut to what is swept, all to the same length.
 		first, inside := l*n, r.hi-r.lo
 		cost := own.costs[0][first+r.lo : first+n]
-		enter, edges, away := own.enter[first+r.lo:][:len(cost)], own.edges[first+r.lo:][:len(cost)], across.away[r.lo:][:len(cost)]
+		enter, edges, away := own.enter[first+r.lo:][:len(cost)], own.edges[first+r.lo:][:len(cost)],
+			across.away[r.lo:][:len(cost)]
 		c, k := int32(far), 0
 		for ; k <= inside; k++ {
 			c += edges[k]

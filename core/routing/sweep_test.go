@@ -24,7 +24,8 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 			g.own = i
 			want := g.cheapest()
 			find, l, w := &router.search, &s.Links[i], &router.routes[i]
-			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.departs(), router.departure)
+			find.starts = find.terminals(find.starts[:0], router, l.From, l.FromSide, l.FromAt, l.departs(),
+				router.departure)
 			find.goals = find.terminals(find.goals[:0], router, l.To, l.ToSide, l.ToAt, apart, router.arrival)
 			if !router.uncover(find.starts, hard) || !router.uncover(find.goals, hard) {
 				t.Fatalf("seed %d: an end is covered", seed)
@@ -36,7 +37,8 @@ func TestSweepsEqualDijkstra(t *testing.T) {
 				t.Fatalf("seed %d: no way found", seed)
 			}
 			if price := g.price(w.points); price != want || cost != want+find.starts[0].price+find.goals[0].price {
-				t.Fatalf("seed %d: the way %v costs %d and is said to cost %d, the cheapest %d", seed, w.points, price, cost, want)
+				t.Fatalf("seed %d: the way %v costs %d and is said to cost %d, the cheapest %d", seed, w.points, price,
+					cost, want)
 			}
 			if !find.visited.Holds(w.points[1 : len(w.points)-1].Bounds()) {
 				t.Fatalf("seed %d: the way %v was found in %v", seed, w.points, find.visited)

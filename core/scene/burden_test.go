@@ -27,7 +27,8 @@ func crowd(n, links int) *model.Map {
 			a, b = r.IntN(n), r.IntN(n)
 		}
 		if a != b {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", a)}, To: model.End{Symbol: fmt.Sprint("s", b)}})
 		}
 	}
 	return m
@@ -78,10 +79,12 @@ func TestManyConnectorsOverTheWholeDesk(t *testing.T) {
 		m := model.New("Far", model.Rightwards, "A4", true)
 		s := m.Sheets[0]
 		for i := range 2 {
-			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Box: geometry.Box{X: -model.MaxPlace + i*by.X, Y: i * by.Y, W: 12000, H: 8000}})
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+				Box: geometry.Box{X: -model.MaxPlace + i*by.X, Y: i * by.Y, W: 12000, H: 8000}})
 		}
 		for k := range 400 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", k), From: model.End{Symbol: fmt.Sprint("s", k%2)}, To: model.End{Symbol: fmt.Sprint("s", 1-k%2)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", k),
+				From: model.End{Symbol: fmt.Sprint("s", k%2)}, To: model.End{Symbol: fmt.Sprint("s", 1-k%2)}})
 		}
 		for i, c := range Draw(m, s).Courses {
 			if len(c.Points) < 2 || c.Cuts {
@@ -95,7 +98,8 @@ func TestManyConnectorsOverTheWholeDesk(t *testing.T) {
 func TestDrawingStops(t *testing.T) {
 	m := crowd(600, 900)
 	asked := 0
-	if d, ok := DrawUntil(m, m.Sheets[0], Know(m), func() bool { asked++; return asked == 3 }); ok || d != nil || asked != 3 {
+	if d, ok := DrawUntil(m, m.Sheets[0], Know(m), func() bool { asked++; return asked == 3 }); ok || d != nil ||
+		asked != 3 {
 		t.Errorf("it was asked %d times and went on", asked)
 	}
 }

@@ -107,7 +107,8 @@ func (v View) Connector(c *model.Connector, course *routing.Course, meets Meetin
 		st := v.House.StyleOf(look.Type(c.Type))
 		lines := LabelLines(*l.Text, st)
 		for k, line := range lines {
-			t := Text{X: b.X + b.W/2, Y: b.Y + k*st.LineHeight() + st.Baseline(), Style: st, Fill: text, Text: line.Text}
+			t := Text{X: b.X + b.W/2, Y: b.Y + k*st.LineHeight() + st.Baseline(), Style: st, Fill: text,
+				Text: line.Text}
 			switch c.Align {
 			case "left":
 				t.X, t.Anchor = b.X+2*px, typeset.Start
@@ -324,7 +325,8 @@ func (n *Node) mark(mark model.Mark, tip geometry.Point, way vector, size, weigh
 	bar := func(back int) { stroke("", at(back, -half), at(back, half)) }
 	circle := func(back, r int) {
 		c := at(back+r, 0)
-		n.Shapes = append(n.Shapes, Shape{Path: geometry.Ellipse(geometry.Around(c, 2*r, 2*r)), Fill: Paper, Stroke: colour, Width: weight})
+		n.Shapes = append(n.Shapes, Shape{Path: geometry.Ellipse(geometry.Around(c, 2*r, 2*r)), Fill: Paper,
+			Stroke: colour, Width: weight})
 	}
 	foot := func() {
 		stroke("", at(size, 0), at(0, -half))
@@ -343,7 +345,9 @@ func (n *Node) mark(mark model.Mark, tip geometry.Point, way vector, size, weigh
 	case model.MarkDiamond:
 		stroke(Paper, at(weight, 0), at(size*8/10, -half), at(size*15/10, 0), at(size*8/10, half))
 	case model.MarkFullDiamond:
-		n.Shapes = append(n.Shapes, Shape{Fill: colour, Path: geometry.Polygon(tip, at(size*8/10, -half), at(size*16/10, 0), at(size*8/10, half))})
+		n.Shapes = append(n.Shapes,
+			Shape{Fill: colour, Path: geometry.Polygon(tip, at(size*8/10, -half), at(size*16/10, 0),
+				at(size*8/10, half))})
 	case model.MarkBar:
 		bar(weight / 2)
 	case model.MarkOne:
@@ -383,5 +387,6 @@ func (n *Node) sign(line model.Line, pts geometry.Polyline, colour string, weigh
 		return
 	}
 	stroke(Paper, weight+2*px, way.at(mid, -size, 0), way.at(mid, size, 0))
-	stroke(colour, weight, way.at(mid, -size, 0), way.at(mid, size/2, -size), way.at(mid, -size/2, size), way.at(mid, size, 0))
+	stroke(colour, weight, way.at(mid, -size, 0), way.at(mid, size/2, -size), way.at(mid, -size/2, size),
+		way.at(mid, size, 0))
 }

@@ -25,12 +25,14 @@ func TestNothingOfAConnectorIsClipped(t *testing.T) {
 			for _, size := range []model.MarkSize{model.MarkSmall, "", model.MarkLarge} {
 				c := straight(weight, mark)
 				c.MarkSize = size
-				n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
+				n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: level},
+					scene.Meeting{})
 				b := n.Bounds()
 				for _, s := range n.Shapes {
 					for _, line := range s.Path.Flatten() {
 						for _, p := range line {
-							if !b.Contains(geometry.Point{X: p.X, Y: p.Y - s.Width/2}) || !b.Contains(geometry.Point{X: p.X, Y: p.Y + s.Width/2}) {
+							if !b.Contains(geometry.Point{X: p.X, Y: p.Y - s.Width/2}) ||
+								!b.Contains(geometry.Point{X: p.X, Y: p.Y + s.Width/2}) {
 								t.Fatalf("%s at weight %d: %v lies outside %v", mark, weight, p, b)
 							}
 							if p.X < -1 || p.X > 400*px+1 {
@@ -49,7 +51,8 @@ func TestMarksFollowTheWeight(t *testing.T) {
 	height := func(weight int, size model.MarkSize) int {
 		c := straight(weight, model.MarkArrow)
 		c.MarkSize = size
-		n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: level}, scene.Meeting{})
+		n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: level},
+			scene.Meeting{})
 		return n.Shapes[len(n.Shapes)-1].Path.Flatten()[0].Bounds().H
 	}
 	last := 0
@@ -59,7 +62,8 @@ func TestMarksFollowTheWeight(t *testing.T) {
 		} else {
 			last = h
 		}
-		if s, m, l := height(weight, model.MarkSmall), height(weight, ""), height(weight, model.MarkLarge); s >= m || m >= l {
+		if s, m, l := height(weight, model.MarkSmall), height(weight, ""), height(weight, model.MarkLarge); s >= m ||
+			m >= l {
 			t.Errorf("at weight %d the three sizes are %d, %d, %d", weight, s, m, l)
 		}
 	}
@@ -72,7 +76,8 @@ func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 	verbs := func(own, sheet model.Crossing) string {
 		c := straight(0, model.MarkNone)
 		c.Hop = own
-		n := scene.ViewOf(new(model.Map), &model.Sheet{SheetHead: model.SheetHead{Crossings: sheet}}).Connector(c, course, scene.Meeting{})
+		n := scene.ViewOf(new(model.Map), &model.Sheet{SheetHead: model.SheetHead{Crossings: sheet}}).Connector(c,
+			course, scene.Meeting{})
 		var out string
 		for _, op := range n.Shapes[0].Path {
 			out += string(op.Verb)
@@ -84,7 +89,8 @@ func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 		want       string
 	}{
 		{"", "", "MLCL"}, {"", model.CrossGap, "MLML"}, {"", model.CrossPlain, "ML"},
-		{model.CrossPlain, "", "ML"}, {model.CrossGap, model.CrossPlain, "MLML"}, {model.CrossArc, model.CrossGap, "MLCL"},
+		{model.CrossPlain, "", "ML"}, {model.CrossGap, model.CrossPlain, "MLML"},
+		{model.CrossArc, model.CrossGap, "MLCL"},
 	} {
 		if got := verbs(c.own, c.sheet); got != c.want {
 			t.Errorf("connector %q, sheet %q: drawn by %s, not %s", c.own, c.sheet, got, c.want)
@@ -108,7 +114,8 @@ func TestRoundedCoursesStayInsideTheirCorners(t *testing.T) {
 	pts := geometry.Polyline{{X: 0, Y: 0}, {X: 100 * px, Y: 0}, {X: 100 * px, Y: 40 * px}, {X: 300 * px, Y: 40 * px}}
 	for _, c := range []model.Stroke{{Radius: 10 * px}, {Radius: 60 * px}, {Course: model.Curved}} {
 		c.FromMark, c.ToMark = model.MarkNone, model.MarkNone
-		n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(&model.Connector{ID: "k", Stroke: c}, &routing.Course{Points: pts}, scene.Meeting{})
+		n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(&model.Connector{ID: "k", Stroke: c},
+			&routing.Course{Points: pts}, scene.Meeting{})
 		line := n.Shapes[0].Path.Flatten()[0]
 		if line[0] != pts[0] || line[len(line)-1] != pts[3] {
 			t.Errorf("%+v runs from %v to %v", c, line[0], line[len(line)-1])

@@ -16,7 +16,8 @@ func TestContrastIsThatOfWCAG(t *testing.T) {
 	for _, c := range []struct {
 		a, b string
 		want float64
-	}{{"#000000", "#ffffff", 21}, {"#767676", "#ffffff", 4.54}, {"#777777", "#ffffff", 4.48}, {"#ffffff", "#ffffff", 1}, {"#FFFFFF", "#767676", 4.54}} {
+	}{{"#000000", "#ffffff", 21}, {"#767676", "#ffffff", 4.54}, {"#777777", "#ffffff", 4.48}, {"#ffffff", "#ffffff", 1},
+		{"#FFFFFF", "#767676", 4.54}} {
 		if got := scene.Contrast(c.a, c.b); math.Abs(got-c.want) > 0.005 {
 			t.Errorf("%s on %s: %.3f, not %.2f", c.a, c.b, got, c.want)
 		}
@@ -143,7 +144,8 @@ func TestFillsCanBeToldApart(t *testing.T) {
 		t.Errorf("in print %s are only %.1f apart", which, d)
 	}
 	print := looks.Named("print")
-	for _, colour := range []string{print.Ink, print.Soft, print.Rule, print.Fill("moss"), print.Line("clay", ""), print.Fill("#c03020"), print.Line("#10a0ff", "")} {
+	for _, colour := range []string{print.Ink, print.Soft, print.Rule, print.Fill("moss"), print.Line("clay", ""),
+		print.Fill("#c03020"), print.Line("#10a0ff", "")} {
 		if colour[1:3] != colour[3:5] || colour[3:5] != colour[5:7] {
 			t.Errorf("the look for black and white has the colour %s", colour)
 		}

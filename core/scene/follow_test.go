@@ -13,8 +13,8 @@ import (
 	"plaintracer/core/session"
 )
 
-// A scene that only follows what is touched is the one that a look at the whole sheet gives, whatever is shown, taken away and
-// made in between.
+// A scene that only follows what is touched is the one that a look at the whole sheet gives, whatever is shown, taken
+// away and made in between.
 func TestAFollowedSceneIsTheWholeOne(t *testing.T) {
 	for seed := range uint64(40) {
 		r := rand.New(rand.NewPCG(seed, 1))
@@ -66,7 +66,8 @@ func TestAFollowedSceneIsTheWholeOne(t *testing.T) {
 			touched.Looked()
 			whole := scene.Links(m, s)
 			if !followed.Scene.Equal(&whole) {
-				t.Fatalf("seed %d, round %d: the scene is another:\n%+v\n%+v", seed, round, followed.Scene.Links, whole.Links)
+				t.Fatalf("seed %d, round %d: the scene is another:\n%+v\n%+v", seed, round, followed.Scene.Links,
+					whole.Links)
 			}
 		}
 		if quick < 20 {
@@ -95,5 +96,6 @@ func anEdit(r *rand.Rand, s *model.Sheet, newID func() string) edit.Edit {
 			return &edit.RemoveItems{Sheet: s.ID, IDs: []string{sym.ID}}
 		}
 	}
-	return &edit.MoveItems{Sheet: s.ID, IDs: []string{sym.ID}, By: geometry.Point{X: r.IntN(5) * 1000, Y: r.IntN(5) * 1000}, Held: true}
+	return &edit.MoveItems{Sheet: s.ID, IDs: []string{sym.ID},
+		By: geometry.Point{X: r.IntN(5) * 1000, Y: r.IntN(5) * 1000}, Held: true}
 }

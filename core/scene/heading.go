@@ -54,7 +54,8 @@ func (v View) addHeading(n *Node) {
 		done += shares[i]
 		right := strip.X + strip.W*done/all
 		if i > 0 {
-			n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(x, strip.Y).Line(x, strip.Bottom()), Stroke: l.Rule, Width: px})
+			n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(x, strip.Y).Line(x, strip.Bottom()),
+				Stroke: l.Rule, Width: px})
 		}
 		put := func(text string, st typeset.Style, top int) {
 			lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(right-x-2*headingPad, 2*st.Size) })
@@ -62,7 +63,8 @@ func (v View) addHeading(n *Node) {
 			if len(lines) > 1 {
 				line += "…"
 			}
-			n.Texts = append(n.Texts, Text{X: x + headingPad, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: l.Ink, Text: line})
+			n.Texts = append(n.Texts, Text{X: x + headingPad, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st,
+				Fill: l.Ink, Text: line})
 		}
 		put(c[0], typeset.Style{Size: captionText, Italic: true, House: v.House}, strip.Y+4*px)
 		put(c[1], typeset.Style{Size: headingText, Bold: true, House: v.House}, strip.Y+21*px)

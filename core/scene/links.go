@@ -55,7 +55,9 @@ func (l *Linker) Forget() { l.kinds = nil }
 // Kept reports whether the scene is the one that was noted, so that its courses are the same.
 func (l *Linker) Kept() bool {
 	return l.kinds != nil && l.Scene.Equal(&l.kept) &&
-		slices.EqualFunc(l.sheet.Symbols, l.kinds, func(sym *model.Symbol, kind model.Kind) bool { return sym.Kind == kind })
+		slices.EqualFunc(l.sheet.Symbols, l.kinds, func(sym *model.Symbol, kind model.Kind) bool {
+			return sym.Kind == kind
+		})
 }
 
 // filled is what of a symbol the links at it depend on.
@@ -164,8 +166,8 @@ func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 	l.fork()
 }
 
-// fork lets the exits of a step that leads to three or more others, without a word of which is which, leave by one line, where
-// lines merge; and two or three answers by sides of their own.
+// fork lets the exits of a step that leads to three or more others, without a word of which is which, leave by one
+// line, where lines merge; and two or three answers by sides of their own.
 func (l *Linker) fork() {
 	if !l.sheet.Merging {
 		return
@@ -192,7 +194,8 @@ func (l *Linker) fork() {
 	}
 }
 
-// exits are those of a symbol: how many, whether one has a label, and whether one leads to something other than a step, or apart.
+// exits are those of a symbol: how many, whether one has a label, and whether one leads to something other than a step,
+// or apart.
 type exits struct {
 	count           int
 	labelled, other bool
@@ -219,7 +222,8 @@ func borders(list []routing.Border, p *model.Pool) []routing.Border {
 }
 
 func (l *Linker) linkOf(c *model.Connector) routing.Link {
-	k := routing.Link{From: l.box(c.From), To: l.box(c.To), FromSide: side(c.From), ToSide: side(c.To), FromAt: c.From.At, ToAt: c.To.At,
+	k := routing.Link{From: l.box(c.From), To: l.box(c.To), FromSide: side(c.From), ToSide: side(c.To),
+		FromAt: c.From.At, ToAt: c.To.At,
 		Straight: c.Course == model.Straight, Curved: c.Course == model.Curved}
 	if onto, ok := l.link[c.To.Connector]; ok && c.To.Connector != "" {
 		k.Joins, k.Onto = true, onto
@@ -239,7 +243,8 @@ func (l *Linker) linkOf(c *model.Connector) routing.Link {
 			continue
 		}
 		p := *label.Place
-		k.Labels[i] = labels.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != model.Spot{}, Along: p.Along, Off: p.Off}
+		k.Labels[i] = labels.Label{Size: l.label(labelKey{*label.Text, l.look.Type(c.Type)}), Held: p != model.Spot{},
+			Along: p.Along, Off: p.Off}
 	}
 	return k
 }

@@ -9,14 +9,14 @@ import (
 	"plaintracer/core/routing"
 )
 
-// Meeting says where a connector runs into the line of others that lead to the same place: from there on they are one line
-// with one mark at its end.
+// Meeting says where a connector runs into the line of others that lead to the same place: from there on they are one
+// line with one mark at its end.
 type Meeting struct {
-	// Turn is the point of its course at which it turns into that line, which is rounded so that one sees which way it goes
-	// on; zero where the others turn into it.
+	// Turn is the point of its course at which it turns into that line, which is rounded so that one sees which way it
+	// goes on; zero where the others turn into it.
 	Turn int
-	// Until is where it is drawn to, on its stretch Stretch, and a bit farther, since the other one may turn there; from
-	// there on that one is drawn. Unset, all of it is.
+	// Until is where it is drawn to, on its stretch Stretch, and a bit farther, since the other one may turn there;
+	// from there on that one is drawn. Unset, all of it is.
 	Until   geometry.Point
 	Stretch int
 	Ends    bool
@@ -72,8 +72,8 @@ func (m *Merger) Meet(s *model.Sheet, courses []routing.Course) []Meeting {
 	return m.found
 }
 
-// meeting finds where a connector meets others that end at the same place. It is drawn up to where it meets any of the first
-// ones, the longer ones, which together are drawn whole.
+// meeting finds where a connector meets others that end at the same place. It is drawn up to where it meets any of the
+// first ones, the longer ones, which together are drawn whole.
 func meeting(s *model.Sheet, courses []routing.Course, group []ending, first int) (found Meeting) {
 	i := group[first].course
 	c := s.Connectors[i]
@@ -106,7 +106,8 @@ func merging(s *model.Sheet, c *model.Connector, course *routing.Course) bool {
 func alike(c, o *model.Connector) bool {
 	_, mark := c.Marks()
 	_, other := o.Marks()
-	return c.Ink == o.Ink && c.Weight == o.Weight && c.Dashed == o.Dashed && c.Line == o.Line && mark == other && c.MarkSize == o.MarkSize
+	return c.Ink == o.Ink && c.Weight == o.Weight && c.Dashed == o.Dashed && c.Line == o.Line && mark == other &&
+		c.MarkSize == o.MarkSize
 }
 
 // together returns from where on a course lies on another to the end of both: the place, the stretch it ends or lies

@@ -12,8 +12,8 @@ import (
 	"plaintracer/core/scene"
 )
 
-// Where lines meet, all of them is drawn all the same: each stretch by one of them at least, and one of those that end at a
-// place with its mark.
+// Where lines meet, all of them is drawn all the same: each stretch by one of them at least, and one of those that end
+// at a place with its mark.
 func TestLinesThatMeetAreDrawnOnce(t *testing.T) {
 	var maps []*model.Map
 	for _, h := range hands.All() {

@@ -18,7 +18,8 @@ type poolNode struct {
 
 // Pool returns the picture of a pool with its lanes and stages.
 func (v View) Pool(p *model.Pool) Node {
-	n := poolNode{Node: Node{ID: p.ID, Class: "pool", At: geometry.Point{X: p.X, Y: p.Y}}, v: v, p: p, b: p.Own(p.Box())}
+	n := poolNode{Node: Node{ID: p.ID, Class: "pool", At: geometry.Point{X: p.X, Y: p.Y}}, v: v, p: p,
+		b: p.Own(p.Box())}
 	l, heads := v.Look, p.Heads()
 	n.fill(heads, 0, n.b.W-heads, n.b.H, l.Lane)
 	n.fill(0, 0, heads, n.b.H, l.Head)
@@ -27,7 +28,8 @@ func (v View) Pool(p *model.Pool) Node {
 	n.names(p.Title, true, 0, model.PoolHead, 0, n.b.H, l.Ink)
 	n.line(model.PoolHead, 0, model.PoolHead, n.b.H, nil)
 	n.line(heads, 0, heads, n.b.H, nil)
-	n.Shapes = append(n.Shapes, Shape{Path: rectangle(p.Own(geometry.Box{W: n.b.W, H: n.b.H})), Stroke: l.Ink, Width: l.Weight})
+	n.Shapes = append(n.Shapes, Shape{Path: rectangle(p.Own(geometry.Box{W: n.b.W, H: n.b.H})), Stroke: l.Ink,
+		Width: l.Weight})
 	return n.Node
 }
 
@@ -37,7 +39,8 @@ func (n *poolNode) fill(x, y, w, h int, colour string) {
 
 func (n *poolNode) line(x0, y0, x1, y1 int, dash []int) {
 	from, to := geometry.Point{X: x0, Y: y0}.Turned(n.p.Down), geometry.Point{X: x1, Y: y1}.Turned(n.p.Down)
-	n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(from.X, from.Y).Line(to.X, to.Y), Stroke: n.v.Look.Rule, Width: px, Dash: dash})
+	n.Shapes = append(n.Shapes, Shape{Path: geometry.Path{}.Move(from.X, from.Y).Line(to.X, to.Y),
+		Stroke: n.v.Look.Rule, Width: px, Dash: dash})
 }
 
 // names sets a name into a strip across the flow that begins at x and is w wide,
@@ -116,7 +119,8 @@ func turned(text string, st typeset.Style, x, w, y, h int, colour string) []Text
 	lines, st := stripLines(text, st, w, h)
 	left := x + (w-len(lines)*st.LineHeight())/2
 	for i, l := range lines {
-		out = append(out, Text{X: left + i*st.LineHeight() + st.Baseline(), Y: y + h/2, Style: st, Fill: colour, Turned: true, Text: l.Text})
+		out = append(out, Text{X: left + i*st.LineHeight() + st.Baseline(), Y: y + h/2, Style: st, Fill: colour,
+			Turned: true, Text: l.Text})
 	}
 	return out
 }
@@ -128,7 +132,8 @@ func level(text string, st typeset.Style, x, w, y, h int, colour string) []Text 
 	lines, st := stripLines(text, st, w, h)
 	top := x + (w-len(lines)*st.LineHeight())/2
 	for i, l := range lines {
-		out = append(out, Text{X: y + h/2, Y: top + i*st.LineHeight() + st.Baseline(), Anchor: typeset.Middle, Style: st, Fill: colour, Text: l.Text})
+		out = append(out, Text{X: y + h/2, Y: top + i*st.LineHeight() + st.Baseline(), Anchor: typeset.Middle,
+			Style: st, Fill: colour, Text: l.Text})
 	}
 	return out
 }

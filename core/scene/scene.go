@@ -111,8 +111,8 @@ type Facts struct {
 	Legends map[string]string
 	// Badge is the place of the numbers, as the map's numbering has it.
 	Badge string
-	// Values are the lines under symbols, by their ids: what stands in the fields that the map shows. Fills are the colours
-	// of symbols by the map's choice, Colours what a legend says of these.
+	// Values are the lines under symbols, by their ids: what stands in the fields that the map shows. Fills are the
+	// colours of symbols by the map's choice, Colours what a legend says of these.
 	Values, Fills map[string]string
 	Colours       string
 }
@@ -128,12 +128,12 @@ type Extra struct {
 	Facing string
 	// Tip is where a call-out points, from its corner; zero for its usual tip.
 	Tip geometry.Point
-	// Badge is the place of the number; Values are lines under the symbol, with line breaks between them, which stand at its
-	// left half where a connector meets it Below.
+	// Badge is the place of the number; Values are lines under the symbol, with line breaks between them, which stand
+	// at its left half where a connector meets it Below.
 	Badge, Values string
 	Below         bool
-	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab before
-	// what it means and a line break after it.
+	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab
+	// before what it means and a line break after it.
 	Fill, Colours string
 }
 
@@ -187,7 +187,8 @@ func tips(s *model.Sheet, courses []routing.Course) map[string]geometry.Point {
 		if on := s.Symbol(sym.Tip.On); on != nil && !ok {
 			at, ok = sym.Tip.At.Add(on.Centre()), true
 		}
-		if i := slices.IndexFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == sym.Tip.On }); !ok && i >= 0 && i < len(courses) && len(courses[i].Points) > 1 {
+		if i := slices.IndexFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == sym.Tip.On }); !ok &&
+			i >= 0 && i < len(courses) && len(courses[i].Points) > 1 {
 			pts := courses[i].Points
 			at, ok = pts.Along(pts.Length()*sym.Tip.Along/model.WholeCourse), true
 		}
@@ -233,7 +234,8 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
-	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID], Fill: f.Fills[sym.ID]}
+	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
+		Fill: f.Fills[sym.ID]}
 	if sym.Kind.Explains() {
 		x.Kinds, x.Colours = f.Legends[s.ID], f.Colours
 	}
@@ -271,7 +273,8 @@ func KnowFlow(m *model.Map, g *flow.Graph) Facts {
 			}
 			if where, partner := m.Partner(sym); partner != nil && where != s {
 				number := slices.Index(m.Sheets, where) + 1
-				entered := slices.ContainsFunc(g.Node(sym.ID).Entries, func(x *flow.Exit) bool { return x.Connector != nil })
+				entered := slices.ContainsFunc(g.Node(sym.ID).Entries,
+					func(x *flow.Exit) bool { return x.Connector != nil })
 				f.Captions[sym.ID] = Caption{"sheet " + strconv.Itoa(number), !entered}
 			}
 		}
@@ -328,7 +331,8 @@ func (v View) Ground() Node {
 }
 
 func rectangle(b geometry.Box) geometry.Path {
-	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
+	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
+		geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
 }
 
 // Draw computes the picture of a sheet.
@@ -354,7 +358,8 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 			return nil, false
 		}
 	}
-	d = &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Courses(), Fonts: m.HouseFonts()}
+	d = &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Courses(),
+		Fonts: m.HouseFonts()}
 	v := ViewOf(m, s)
 	if n := v.Ground(); len(n.Shapes)+len(n.Images) > 0 {
 		d.Nodes = append(d.Nodes, n)
@@ -379,7 +384,9 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 		at := geometry.Point{X: d.Extent.X + 8*px, Y: d.Extent.Bottom() + 24*px}
 		st := typeset.Style{Size: laneNameSize, House: v.House}
 		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Plain, len(d.Courses))
-		d.Nodes = append(d.Nodes, Node{Class: "remark", At: at, Texts: []Text{{Anchor: typeset.Start, Style: st, Fill: v.Look.Ink, Text: words}}})
+		d.Nodes = append(d.Nodes,
+			Node{Class: "remark", At: at,
+				Texts: []Text{{Anchor: typeset.Start, Style: st, Fill: v.Look.Ink, Text: words}}})
 		d.Extent = d.Extent.Union(d.Nodes[len(d.Nodes)-1].Bounds().Grown(8 * px))
 	}
 	return d, true

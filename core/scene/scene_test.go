@@ -13,7 +13,8 @@ import (
 )
 
 func TestAppendPx(t *testing.T) {
-	for n, want := range map[int]string{0: "0", 5: "0.05", 50: "0.5", 1234: "12.34", -1230: "-12.3", -7: "-0.07", 4000: "40"} {
+	for n, want := range map[int]string{0: "0", 5: "0.05", 50: "0.5", 1234: "12.34", -1230: "-12.3", -7: "-0.07",
+		4000: "40"} {
 		if got := string(scene.AppendPx(nil, n)); got != want {
 			t.Errorf("%d is written %q, not %q", n, got, want)
 		}
@@ -23,11 +24,14 @@ func TestAppendPx(t *testing.T) {
 func TestSVGIsWellFormedWhateverTheText(t *testing.T) {
 	m := model.New("<&\">", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
-	s.Pools = []*model.Pool{{ID: "p", Title: "<script>", W: 50000, Lanes: []model.Lane{{ID: "l", Name: "a & b", H: 10000}}}}
+	s.Pools = []*model.Pool{{ID: "p", Title: "<script>", W: 50000,
+		Lanes: []model.Lane{{ID: "l", Name: "a & b", H: 10000}}}}
 	for i, kind := range model.Kinds {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(kind), Kind: kind, Text: `"quoted" & <b>bold</b> ]]>`, Box: geometry.Box{X: i * 15000, W: 12000, H: 8000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(kind), Kind: kind, Text: `"quoted" & <b>bold</b> ]]>`,
+			Box: geometry.Box{X: i * 15000, W: 12000, H: 8000}})
 	}
-	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "process"}, To: model.End{Symbol: "decision"}, Text: "<&"}}
+	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "process"}, To: model.End{Symbol: "decision"},
+		Text: "<&"}}
 	out := append([]byte(`<svg xmlns="http://www.w3.org/2000/svg">`), scene.Draw(m, s).AppendSVG(nil)...)
 	dec := xml.NewDecoder(strings.NewReader(string(out) + "</svg>"))
 	elements := 0

@@ -121,7 +121,8 @@ func (n *Node) AppendInner(buf []byte) []byte {
 			buf = append(buf, ')')
 		}
 		buf = append(append(buf, `" fill="`...), t.Fill...)
-		buf = append(append(append(buf, `" text-anchor="`...), [...]string{"middle", "start", "end"}[anchor]...), `">`...)
+		buf = append(append(append(buf, `" text-anchor="`...), [...]string{"middle", "start", "end"}[anchor]...),
+			`">`...)
 		buf = AppendEscaped(buf, t.Text)
 		buf = append(buf, `</text>`...)
 	}
@@ -134,7 +135,8 @@ func (n *Node) AppendInner(buf []byte) []byte {
 func readsLeftwards(text string) bool {
 	for _, r := range text {
 		switch {
-		case r >= 0x0590 && r <= 0x08FF || r >= 0xFB1D && r <= 0xFDFF || r >= 0xFE70 && r <= 0xFEFF || r >= 0x10800 && r <= 0x10FFF || r >= 0x1E800 && r <= 0x1EFFF:
+		case r >= 0x0590 && r <= 0x08FF || r >= 0xFB1D && r <= 0xFDFF || r >= 0xFE70 && r <= 0xFEFF ||
+			r >= 0x10800 && r <= 0x10FFF || r >= 0x1E800 && r <= 0x1EFFF:
 			if unicode.IsLetter(r) {
 				return true
 			}

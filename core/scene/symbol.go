@@ -110,7 +110,8 @@ func (n *Node) write(block typeset.Block, colour string) {
 		if l.Listed {
 			plain := st
 			plain.Underline = false
-			n.Texts = append(n.Texts, Text{X: l.Bullet, Y: y, Anchor: typeset.Start, Style: plain, Fill: colour, Text: "•"})
+			n.Texts = append(n.Texts, Text{X: l.Bullet, Y: y, Anchor: typeset.Start, Style: plain, Fill: colour,
+				Text: "•"})
 		}
 		if l.Text != "" {
 			n.Texts = append(n.Texts, Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text})
@@ -145,7 +146,8 @@ func (n *Node) badge(sym *model.Symbol, number string, above bool, l *looks.Look
 	}
 	b := geometry.Around(at, w, badgeHeight)
 	n.Shapes = append(n.Shapes, Shape{Path: pill(b), Fill: l.Paper, Stroke: l.Soft, Width: px})
-	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-st.LineHeight())/2 + st.Baseline(), Style: st, Fill: l.Ink, Text: number})
+	n.Texts = append(n.Texts, Text{X: at.X, Y: b.Y + (badgeHeight-st.LineHeight())/2 + st.Baseline(), Style: st,
+		Fill: l.Ink, Text: number})
 }
 
 // picture adds the picture a symbol shows, or a crossed box where it is missing.
@@ -155,8 +157,10 @@ func (n *Node) picture(sym *model.Symbol, p *pictures.Picture, l *looks.Look) {
 		n.Images = append(n.Images, Image{b, p})
 		return
 	}
-	n.Shapes = append(n.Shapes, Shape{Stroke: l.Soft, Width: px, Path: geometry.Path{}.Move(0, 0).Line(b.W, 0).Line(b.W, b.H).Line(0, b.H).Close().
-		Move(0, 0).Line(b.W, b.H).Move(b.W, 0).Line(0, b.H)})
+	n.Shapes = append(n.Shapes,
+		Shape{Stroke: l.Soft, Width: px,
+			Path: geometry.Path{}.Move(0, 0).Line(b.W, 0).Line(b.W, b.H).Line(0, b.H).Close().
+				Move(0, 0).Line(b.W, b.H).Move(b.W, 0).Line(0, b.H)})
 }
 
 // legend adds a heading and a row for each kind: its symbol, name and meaning.
@@ -189,7 +193,8 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 			}
 		}
 		if !def.Bare {
-			n.Shapes = append(n.Shapes, Shape{Path: small(def.Outline(def.W, def.H)), Fill: l.Paper, Stroke: l.Ink, Width: px})
+			n.Shapes = append(n.Shapes, Shape{Path: small(def.Outline(def.W, def.H)), Fill: l.Paper, Stroke: l.Ink,
+				Width: px})
 		}
 		if def.Inner != nil {
 			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: l.Ink, Width: px})
@@ -203,7 +208,8 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 			if len(lines) > 1 {
 				line += " …"
 			}
-			n.Texts = append(n.Texts, Text{X: left, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour, Text: line})
+			n.Texts = append(n.Texts, Text{X: left, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st,
+				Fill: colour, Text: line})
 		}
 		row(def.Name, name, y+px)
 		row(def.Meaning, said, y+px+name.LineHeight())
@@ -218,8 +224,10 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 		b := geometry.Box{X: pad, Y: y + (model.LegendRow-h)/2, W: figure, H: h}
 		n.Shapes = append(n.Shapes, Shape{Path: rectangle(b), Fill: l.Fill(fill), Stroke: l.Ink, Width: px})
 		st := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
-		n.Texts = append(n.Texts, Text{X: pad + figure + pad, Y: y + (model.LegendRow-st.LineHeight())/2 + st.Baseline(), Anchor: typeset.Start, Style: st, Fill: colour,
-			Text: clipped(meaning, st, sym.W-figure-3*pad)})
+		n.Texts = append(n.Texts,
+			Text{X: pad + figure + pad, Y: y + (model.LegendRow-st.LineHeight())/2 + st.Baseline(),
+				Anchor: typeset.Start, Style: st, Fill: colour,
+				Text: clipped(meaning, st, sym.W-figure-3*pad)})
 		y += model.LegendRow
 	}
 }

@@ -55,7 +55,8 @@ func (n *Node) values(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 	}
 	y := sym.H + 2*px
 	for _, line := range strings.Split(x.Values, "\n") {
-		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft, Text: clipped(line, st, room)})
+		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft,
+			Text: clipped(line, st, room)})
 		y += edit.ValueLine
 	}
 }

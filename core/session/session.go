@@ -69,8 +69,8 @@ func read(doc []byte) (*model.Map, error) {
 // Map returns the map as this window sees it. It is the same all the time, and must not be changed.
 func (s *Session) Map() *model.Map { return s.m }
 
-// Touched tells each of some who show the map what has changed since this was last asked. What is only shown and taken away
-// again is told item by item; any other change may have changed anything.
+// Touched tells each of some who show the map what has changed since this was last asked. What is only shown and taken
+// away again is told item by item; any other change may have changed anything.
 func (s *Session) Touched(tell ...*edit.Touched) {
 	for _, to := range tell {
 		to.Join(&s.touched)

@@ -24,7 +24,8 @@ func raw(t testing.TB, m *model.Map) string {
 func start() *model.Map {
 	m := model.New("Lend a bike", model.Rightwards, "A4", true)
 	for i := range 4 {
-		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 15000 * i, W: 12000, H: 8000}})
+		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: fmt.Sprint("Step ", i), Box: geometry.Box{X: 15000 * i, W: 12000, H: 8000}})
 	}
 	return m
 }
@@ -84,7 +85,8 @@ func TestAllWindowsComeToTheSameMap(t *testing.T) {
 			case 0, 1:
 				_ = w.Do(&edit.SetText{Sheet: "sheet-1", ID: id, Text: fmt.Sprint("By ", i, " at ", r.IntN(100))})
 			case 2:
-				_ = w.Do(&edit.MoveItems{Sheet: "sheet-1", IDs: []string{id}, By: geometry.Point{X: 1000 * (r.IntN(5) - 2)}})
+				_ = w.Do(&edit.MoveItems{Sheet: "sheet-1", IDs: []string{id},
+					By: geometry.Point{X: 1000 * (r.IntN(5) - 2)}})
 			case 3:
 				_ = w.Do(&edit.RemoveItems{Sheet: "sheet-1", IDs: []string{id}})
 			case 4:

@@ -24,7 +24,8 @@ func TestSortedFindsPlaces(t *testing.T) {
 			above, _ := slices.BinarySearch(at, v+1)
 			below, _ := slices.BinarySearch(at, v)
 			if ruler.Above(v) != above || ruler.Below(v) != below-1 {
-				t.Fatalf("%d lies above %d and below %d of %v, not %d and %d", v, ruler.Below(v), ruler.Above(v), at, below-1, above)
+				t.Fatalf("%d lies above %d and below %d of %v, not %d and %d", v, ruler.Below(v), ruler.Above(v), at,
+					below-1, above)
 			}
 		}
 	}

@@ -331,14 +331,16 @@ func cylinderText(w, h int) TextArea {
 func drum(w, h int) geometry.Path {
 	r := min(14*px, w/8)
 	kx, ky := r*geometry.Quarter/10000, h/2*geometry.Quarter/10000
-	return geometry.Path{}.Move(r, 0).Line(w-r, 0).Curve(w-r+kx, 0, w, h/2-ky, w, h/2).Curve(w, h/2+ky, w-r+kx, h, w-r, h).
+	return geometry.Path{}.Move(r, 0).Line(w-r, 0).Curve(w-r+kx, 0, w, h/2-ky, w, h/2).Curve(w, h/2+ky, w-r+kx, h, w-r,
+		h).
 		Line(r, h).Curve(r-kx, h, 0, h/2+ky, 0, h/2).Curve(0, h/2-ky, r-kx, 0, r, 0).Close()
 }
 
 func drumRim(w, h int, _ bool) geometry.Path {
 	r := min(14*px, w/8)
 	kx, ky := r*geometry.Quarter/10000, h/2*geometry.Quarter/10000
-	return geometry.Path{}.Move(w-r, 0).Curve(w-r-kx, 0, w-2*r, h/2-ky, w-2*r, h/2).Curve(w-2*r, h/2+ky, w-r-kx, h, w-r, h)
+	return geometry.Path{}.Move(w-r, 0).Curve(w-r-kx, 0, w-2*r, h/2-ky, w-2*r, h/2).Curve(w-2*r, h/2+ky, w-r-kx, h, w-r,
+		h)
 }
 
 func drumText(w, h int) TextArea {
@@ -372,7 +374,8 @@ func waving(w, h int) geometry.Path {
 func screen(w, h int) geometry.Path {
 	s, r := w/6, min(w/6, h/2)
 	kx, ky := r*geometry.Quarter/10000, h/2*geometry.Quarter/10000
-	return geometry.Path{}.Move(s, 0).Line(w-r, 0).Curve(w-r+kx, 0, w, h/2-ky, w, h/2).Curve(w, h/2+ky, w-r+kx, h, w-r, h).
+	return geometry.Path{}.Move(s, 0).Line(w-r, 0).Curve(w-r+kx, 0, w, h/2-ky, w, h/2).Curve(w, h/2+ky, w-r+kx, h, w-r,
+		h).
 		Line(s, h).Line(0, h/2).Close()
 }
 
@@ -392,7 +395,8 @@ func crossed(w, h int, written bool) geometry.Path {
 		return geometry.Path{}.Move(x, y).Line(w-x, h-y).Move(w-x, y).Line(x, h-y)
 	}
 	u, v := w*22/100, h*22/100
-	return geometry.Path{}.Move(x, y).Line(u, v).Move(w-x, y).Line(w-u, v).Move(x, h-y).Line(u, h-v).Move(w-x, h-y).Line(w-u, h-v)
+	return geometry.Path{}.Move(x, y).Line(u, v).Move(w-x, y).Line(w-u, v).Move(x, h-y).Line(u, h-v).Move(w-x,
+		h-y).Line(w-u, h-v)
 }
 
 func plussed(w, h int, written bool) geometry.Path {
@@ -400,7 +404,8 @@ func plussed(w, h int, written bool) geometry.Path {
 		return geometry.Path{}.Move(w/2, 0).Line(w/2, h).Move(0, h/2).Line(w, h/2)
 	}
 	u, v := w/10, h/10
-	return geometry.Path{}.Move(w/2, 0).Line(w/2, v).Move(w/2, h-v).Line(w/2, h).Move(0, h/2).Line(u, h/2).Move(w-u, h/2).Line(w, h/2)
+	return geometry.Path{}.Move(w/2, 0).Line(w/2, v).Move(w/2, h-v).Line(w/2, h).Move(0, h/2).Line(u, h/2).Move(w-u,
+		h/2).Line(w, h/2)
 }
 
 func innerCircleText(w, h int) TextArea {
@@ -559,5 +564,6 @@ func bust(w, h int) geometry.Path {
 }
 
 func legendHead(w, _ int) TextArea {
-	return TextArea{CX: w / 2, Top: 4 * px, Bottom: model.LegendHead, Half: func(int, int) int { return w/2 - margin - 2*px }}
+	return TextArea{CX: w / 2, Top: 4 * px, Bottom: model.LegendHead,
+		Half: func(int, int) int { return w/2 - margin - 2*px }}
 }

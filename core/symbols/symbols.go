@@ -178,8 +178,12 @@ type LineSymbol struct {
 
 // Lines are the line symbols of ISO 5807 (from memory).
 var Lines = []LineSymbol{
-	{model.Solid, "Line", "The flow of the work, or of control and data.", "Between any two symbols; an arrow shows the way where it is not from left to right or from top to bottom."},
-	{model.Transfer, "Control transfer", "Control passes at once from one process to another.", "Where one step starts or calls another."},
-	{model.Link, "Communication link", "Data goes over a line of communication.", "Where something is sent by telephone, radio or network."},
-	{model.DashLine, "Dashed line", "Another relation than the flow, or a path taken now and then.", "To join an annotation, and for the exceptional path."},
+	{model.Solid, "Line", "The flow of the work, or of control and data.",
+		"Between any two symbols; an arrow shows the way where it is not from left to right or from top to bottom."},
+	{model.Transfer, "Control transfer", "Control passes at once from one process to another.",
+		"Where one step starts or calls another."},
+	{model.Link, "Communication link", "Data goes over a line of communication.",
+		"Where something is sent by telephone, radio or network."},
+	{model.DashLine, "Dashed line", "Another relation than the flow, or a path taken now and then.",
+		"To join an annotation, and for the exceptional path."},
 }

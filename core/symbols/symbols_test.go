@@ -60,7 +60,8 @@ var iso5807 = []struct {
 	{model.Process, "work"}, {model.Predefined, "elsewhere"}, {model.ManualOperation, "by hand"},
 	{model.Preparation, "set up"}, {model.Decision, "question"}, {model.ParallelMode, "same time"},
 	{model.LoopStart, "repeated"}, {model.LoopEnd, "repeated"},
-	{model.Reference, "goes on"}, {model.Terminator, "begins or ends"}, {model.Annotation, "explanation"}, {model.Ellipsis, "left out"},
+	{model.Reference, "goes on"}, {model.Terminator, "begins or ends"}, {model.Annotation, "explanation"},
+	{model.Ellipsis, "left out"},
 }
 
 func TestEverySymbolOfTheStandardIsThere(t *testing.T) {
@@ -80,7 +81,8 @@ func TestEverySymbolOfTheStandardIsThere(t *testing.T) {
 		t.Errorf("the catalogue ascribes %d symbols to ISO 5807, which has %d", listed, len(iso5807))
 	}
 	// The five of work measurement (ASME process charts, from memory).
-	for kind, word := range map[model.Kind]string{model.Operation: "made", model.Inspection: "checked", model.Transport: "place", model.Waiting: "waits", model.Storage: "kept"} {
+	for kind, word := range map[model.Kind]string{model.Operation: "made", model.Inspection: "checked",
+		model.Transport: "place", model.Waiting: "waits", model.Storage: "kept"} {
 		if s := symbols.Of(kind); s.Source != symbols.ASME || !strings.Contains(s.Words(), word) {
 			t.Errorf("%s is not among the symbols of work measurement", kind)
 		}

@@ -1,5 +1,5 @@
-// Package task says what can be computed beside the page, since it can take a while, and what it comes to. The page goes
-// on answering meanwhile, and can stop it. Package worker does it; whoever asks for it needs only this package.
+// Package task says what can be computed beside the page, since it can take a while, and what it comes to. The page
+// goes on answering meanwhile, and can stop it. Package worker does it; whoever asks for it needs only this package.
 package task
 
 import (
@@ -24,15 +24,17 @@ type Task struct {
 // Lines counts what the lines of a sheet are like; Length, in hundredths of a pixel, is that of all together.
 type Lines struct{ Bends, Crossings, Length int }
 
-// Outcome is what a task comes to: an edit, and what the lines of the sheet are like before and after it; and once the sheet is
-// straightened instead, with the edit that does it where something moves. There is none where nothing is to change.
+// Outcome is what a task comes to: an edit, and what the lines of the sheet are like before and after it; and once the
+// sheet is straightened instead, with the edit that does it where something moves. There is none where nothing is to
+// change.
 type Outcome struct {
 	Edit                    edit.Envelope `json:"edit"`
 	Before, After, Straight *Lines        `json:",omitempty"`
 	Straightened            []edit.Place  `json:",omitempty"`
 	// Simpler says that the sheet is simpler straightened than laid out.
 	Simpler bool `json:",omitempty"`
-	// Longer lays the flow out in one row, where rows have many more bends; Fresh leaves the places in which the steps stand.
+	// Longer lays the flow out in one row, where rows have many more bends; Fresh leaves the places in which the steps
+	// stand.
 	Longer, Fresh *edit.Envelope `json:",omitempty"`
 }
 

@@ -1,5 +1,5 @@
-// Package trace walks one case through a map: At says where the case is, and what ways lead on from there, over connectors and
-// pairs of references. It holds no way itself: whoever walks keeps the places in their order.
+// Package trace walks one case through a map: At says where the case is, and what ways lead on from there, over
+// connectors and pairs of references. It holds no way itself: whoever walks keeps the places in their order.
 package trace
 
 import (

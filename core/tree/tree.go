@@ -1,8 +1,8 @@
-// Package tree draws what is a hierarchy: one root, and one way to everything else. Each level is a column along the flow, and what
-// leads on stands in the middle of what it leads to.
+// Package tree draws what is a hierarchy: one root, and one way to everything else. Each level is a column along the
+// flow, and what leads on stands in the middle of what it leads to.
 //
-// The subtrees of a node are set beside each other as closely as their outlines allow, and the node in the middle of the first and
-// the last of them: Reingold and Tilford, Tidier Drawings of Trees (1981).
+// The subtrees of a node are set beside each other as closely as their outlines allow, and the node in the middle of
+// the first and the last of them: Reingold and Tilford, Tidier Drawings of Trees (1981).
 package tree
 
 import (
@@ -32,7 +32,8 @@ func Is(g *layered.Graph) bool {
 			return false
 		}
 	}
-	// With one root and one way into all others, there are as many edges as that, and no circle only if all hang together.
+	// With one root and one way into all others, there are as many edges as that, and no circle only if all hang
+	// together.
 	return roots == 1 && len(reached(g)) == len(g.Nodes) && slices.Max(out) > 1
 }
 
@@ -67,8 +68,8 @@ type drawing struct {
 // outline is how far a subtree reaches on each of its levels, seen from its root.
 type outline struct{ lo, hi []int }
 
-// Draw draws a graph that is a hierarchy. Children stand in the order of their edges; or, if stay says so, in that in which they
-// stand now.
+// Draw draws a graph that is a hierarchy. Children stand in the order of their edges; or, if stay says so, in that in
+// which they stand now.
 func Draw(g *layered.Graph, stay bool) *layered.Drawing {
 	n := len(g.Nodes)
 	w := &drawing{g: g, children: make([][]int, n), level: make([]int, n), across: make([]int, n)}
@@ -94,9 +95,11 @@ func Draw(g *layered.Graph, stay bool) *layered.Drawing {
 		outlines[v] = w.join(v, outlines)
 	}
 	edges := len(g.Edges)
-	d := &layered.Drawing{Along: make([]int, n), Across: make([]int, n), Layer: w.level, Order: make([]int, n), Back: make([]bool, edges),
-		Lines: make([]int, edges), Long: make([]bool, edges), LineBands: make([]int, edges), Crossed: make([]int, edges),
-		Sides: make([][2]geometry.Side, edges), Bends: make([]int, edges), Layers: make([]layered.Span, levels+1)}
+	d := &layered.Drawing{Along: make([]int, n), Across: make([]int, n), Layer: w.level, Order: make([]int, n),
+		Back:  make([]bool, edges),
+		Lines: make([]int, edges), Long: make([]bool, edges), LineBands: make([]int, edges),
+		Crossed: make([]int, edges),
+		Sides:   make([][2]geometry.Side, edges), Bends: make([]int, edges), Layers: make([]layered.Span, levels+1)}
 	long := make([]int, levels+1)
 	for v, nd := range g.Nodes {
 		long[w.level[v]] = max(long[w.level[v]], nd.Along)

@@ -16,7 +16,8 @@ func random(r *rand.Rand, n int) *layered.Graph {
 	g := &layered.Graph{Gap: 40 * px, Apart: 40 * px}
 	names := r.Perm(n)
 	for range n {
-		g.Nodes = append(g.Nodes, layered.Node{Along: (60 + r.IntN(80)) * px, Near: (20 + r.IntN(30)) * px, Far: (20 + r.IntN(60)) * px})
+		g.Nodes = append(g.Nodes, layered.Node{Along: (60 + r.IntN(80)) * px, Near: (20 + r.IntN(30)) * px,
+			Far: (20 + r.IntN(60)) * px})
 	}
 	for v := 1; v < n; v++ {
 		g.Edges = append(g.Edges, layered.Edge{From: names[r.IntN(v)], To: names[v]})
@@ -25,8 +26,8 @@ func random(r *rand.Rand, n int) *layered.Graph {
 	return g
 }
 
-// On trees of any shape: what leads on stands in the middle of what it leads to, children are in order, and nothing of one level
-// is closer than it may be.
+// On trees of any shape: what leads on stands in the middle of what it leads to, children are in order, and nothing of
+// one level is closer than it may be.
 func TestTreesAreTidy(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 1))
 	for round := range 500 {
@@ -52,7 +53,8 @@ func TestTreesAreTidy(t *testing.T) {
 			if len(list) == 0 {
 				continue
 			}
-			if middle := (d.Across[list[0]] + d.Across[list[len(list)-1]]) / 2; middle-d.Across[v] > 1 || d.Across[v]-middle > 1 {
+			if middle := (d.Across[list[0]] + d.Across[list[len(list)-1]]) / 2; middle-d.Across[v] > 1 ||
+				d.Across[v]-middle > 1 {
 				t.Fatalf("%d: a node stands at %d, the middle of its children is %d", round, d.Across[v], middle)
 			}
 			for i := 1; i < len(list); i++ {
@@ -63,7 +65,8 @@ func TestTreesAreTidy(t *testing.T) {
 		}
 		for u, a := range g.Nodes {
 			for v, b := range g.Nodes {
-				if u != v && d.Layer[u] == d.Layer[v] && d.Across[u] <= d.Across[v] && d.Across[u]+a.Far+g.Apart > d.Across[v]-b.Near {
+				if u != v && d.Layer[u] == d.Layer[v] && d.Across[u] <= d.Across[v] &&
+					d.Across[u]+a.Far+g.Apart > d.Across[v]-b.Near {
 					t.Fatalf("%d: two nodes of a level are too close", round)
 				}
 			}

@@ -125,7 +125,8 @@ func (p *prepared) fit(s Setting, area symbols.TextArea, whole bool) ([]Placed, 
 						continue
 					}
 					var ok bool
-					lines, ok = p.wrap(lines[:0], s.Size, n, whole, func(i int) int { return 2*half(top+i*lh) - indent })
+					lines, ok = p.wrap(lines[:0], s.Size, n, whole,
+						func(i int) int { return 2*half(top+i*lh) - indent })
 					if ok && len(lines) == n {
 						return place(lines, &s, area.CX, top, half), true
 					}
@@ -187,7 +188,8 @@ func parts(sym *symbols.Symbol, text string, s Setting, w, h int) []part {
 		return []part{{prepared: prepare(text, s.face()), area: sym.Text(w, h)}}
 	}
 	name, rest, _ := strings.Cut(text, "\n")
-	return []part{{prepare(name, s.face()), sym.Text(w, h), true, false}, {prepare(rest, s.face()), sym.Body(w, h), false, true}}
+	return []part{{prepare(name, s.face()), sym.Text(w, h), true, false},
+		{prepare(rest, s.face()), sym.Body(w, h), false, true}}
 }
 
 // setting returns how a part of a symbol's text is set.
@@ -301,7 +303,8 @@ func (f House) Grow(sym *symbols.Symbol, text string, t model.Type, w, h int) (i
 		switch {
 		case sym.Step.X > 0 && sym.Step.Y > 0:
 			w, h = w+sym.Step.X, h+sym.Step.Y
-		case 2*area.Half(mid, mid) < list[0].face.scaled(list[0].longest, s.Size) && w < widest*sym.W || h >= w || sym.Step.Y == 0:
+		case 2*area.Half(mid, mid) < list[0].face.scaled(list[0].longest, s.Size) && w < widest*sym.W || h >= w ||
+			sym.Step.Y == 0:
 			w += 10 * geometry.Px
 		default:
 			h += sym.Step.Y

@@ -87,7 +87,8 @@ func TestLinesBreakWhereUnicodeAllowsIt(t *testing.T) {
 					t.Fatalf("%q breaks after %q, where UAX #14 allows none: %q", whole, sofar, parts)
 				}
 			}
-			if first := lines[0].Text; typeset.Measure(head, typeset.Body) == width && len(first) < len(head) && !strings.Contains(head, "\n") {
+			if first := lines[0].Text; typeset.Measure(head, typeset.Body) == width && len(first) < len(head) &&
+				!strings.Contains(head, "\n") {
 				t.Fatalf("%q does not break after %q but after %q", whole, head, first)
 			}
 			checked++

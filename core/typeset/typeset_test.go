@@ -28,7 +28,8 @@ func inside(p geometry.Point, outline []geometry.Polyline) bool {
 	for _, l := range outline {
 		for k := 1; k < len(l); k++ {
 			a, b := l[k-1], l[k]
-			if (a.Y > p.Y) != (b.Y > p.Y) && float64(p.X) < float64(b.X-a.X)*float64(p.Y-a.Y)/float64(b.Y-a.Y)+float64(a.X) {
+			if (a.Y > p.Y) != (b.Y > p.Y) &&
+				float64(p.X) < float64(b.X-a.X)*float64(p.Y-a.Y)/float64(b.Y-a.Y)+float64(a.X) {
 				in = !in
 			}
 		}
@@ -53,7 +54,8 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 		}
 		s := text(r)
 		ty := model.Type{Bold: r.IntN(3) == 0, Italic: r.IntN(4) == 0, Bullets: r.IntN(6) == 0,
-			Align: []string{"", "", "left", "centre", "right"}[r.IntN(5)], Stand: []string{"", "", "top", "bottom"}[r.IntN(4)]}
+			Align: []string{"", "", "left", "centre", "right"}[r.IntN(5)],
+			Stand: []string{"", "", "top", "bottom"}[r.IntN(4)]}
 		w, h := sym.W, sym.H
 		grown := i%2 == 0
 		if grown {
@@ -65,7 +67,8 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 		}
 		outline := sym.Outline(w, h).Flatten()
 		if sym.Kind == model.Person {
-			outline = geometry.Polygon(geometry.Point{}, geometry.Point{X: w}, geometry.Point{X: w, Y: h}, geometry.Point{Y: h}).Flatten()
+			outline = geometry.Polygon(geometry.Point{}, geometry.Point{X: w}, geometry.Point{X: w, Y: h},
+				geometry.Point{Y: h}).Flatten()
 		}
 		var set []string
 		for _, l := range block.Lines {
@@ -76,14 +79,17 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 			}
 			for _, p := range [...]geometry.Point{
 				{X: left, Y: l.Top}, {X: l.Left() + l.Width, Y: l.Top},
-				{X: left, Y: l.Top + block.Style.LineHeight()}, {X: l.Left() + l.Width, Y: l.Top + block.Style.LineHeight()},
+				{X: left, Y: l.Top + block.Style.LineHeight()},
+				{X: l.Left() + l.Width, Y: l.Top + block.Style.LineHeight()},
 			} {
 				if !inside(p, outline) {
-					t.Fatalf("%s at %d by %d: the corner %v of line %q of %q (%+v) lies outside", sym.Name, w, h, p, l.Text, s, ty)
+					t.Fatalf("%s at %d by %d: the corner %v of line %q of %q (%+v) lies outside", sym.Name, w, h, p,
+						l.Text, s, ty)
 				}
 			}
 		}
-		if got, want := strings.Join(strings.Fields(strings.Join(set, "")), ""), strings.Join(strings.Fields(s), ""); !block.Cut && got != want {
+		if got, want := strings.Join(strings.Fields(strings.Join(set, "")), ""), strings.Join(strings.Fields(s),
+			""); !block.Cut && got != want {
 			t.Fatalf("%s: set as %q, written %q", sym.Name, set, s)
 		}
 	}
@@ -132,7 +138,8 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 	if left[0].Left() != left[1].Left() || left[0].Left() >= centred[0].Left() {
 		t.Errorf("on the left the lines begin at %d and %d", left[0].Left(), left[1].Left())
 	}
-	if a, b := right[0].Left()+right[0].Width, right[1].Left()+right[1].Width; a != b || a <= centred[0].Left()+centred[0].Width {
+	if a, b := right[0].Left()+right[0].Width, right[1].Left()+right[1].Width; a != b ||
+		a <= centred[0].Left()+centred[0].Width {
 		t.Errorf("on the right they end at %d and %d", a, b)
 	}
 	top, bottom := set(model.Type{Stand: "top"}), set(model.Type{Stand: "bottom"})
@@ -140,15 +147,18 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 		t.Errorf("they stand at %d, %d and %d", top[0].Top, centred[0].Top, bottom[0].Top)
 	}
 	margin := 20 * geometry.Px
-	if in := set(model.Type{Align: "left", Stand: "top", Margin: margin}); in[0].Left() != left[0].Left()+margin || in[0].Top != top[0].Top+margin {
+	if in := set(model.Type{Align: "left", Stand: "top", Margin: margin}); in[0].Left() != left[0].Left()+margin ||
+		in[0].Top != top[0].Top+margin {
 		t.Errorf("with a margin the first line stands at %d, %d", in[0].Left(), in[0].Top)
 	}
 	list := set(model.Type{Bullets: true})
-	if !list[0].Listed || !list[1].Listed || list[0].Bullet >= list[0].Left() || list[0].Bullet != list[1].Bullet || list[0].Left() != list[1].Left() {
+	if !list[0].Listed || !list[1].Listed || list[0].Bullet >= list[0].Left() || list[0].Bullet != list[1].Bullet ||
+		list[0].Left() != list[1].Left() {
 		t.Errorf("as a list they are %+v", list)
 	}
 	// A paragraph that goes on over two lines has one bullet, and hangs.
-	long := typeset.House{}.Set(process, "Look up the pole number in the asset register", model.Type{Bullets: true}, w, h).Lines
+	long := typeset.House{}.Set(process, "Look up the pole number in the asset register", model.Type{Bullets: true}, w,
+		h).Lines
 	if len(long) < 2 || !long[0].Listed || long[1].Listed || long[0].Left() != long[1].Left() {
 		t.Errorf("a long item is %+v", long)
 	}
@@ -230,12 +240,14 @@ func BenchmarkSet1000Symbols(b *testing.B) {
 func TestWordsStayWhole(t *testing.T) {
 	words := func(text string) map[string]bool {
 		set := map[string]bool{}
-		for _, w := range strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == '\n' || r == '-' || r == '–' }) {
+		for _, w := range strings.FieldsFunc(text,
+			func(r rune) bool { return r == ' ' || r == '\n' || r == '-' || r == '–' }) {
 			set[w] = true
 		}
 		return set
 	}
-	texts := []string{"Danger to traffic?", "Reported before?", "Is the electrician available tomorrow?", "Straßenbeleuchtungsamt zuständig?", "Straightforwardness, naturally"}
+	texts := []string{"Danger to traffic?", "Reported before?", "Is the electrician available tomorrow?",
+		"Straßenbeleuchtungsamt zuständig?", "Straightforwardness, naturally"}
 	for _, sym := range symbols.All() {
 		if sym.Kind == model.Legend || sym.Body != nil {
 			continue

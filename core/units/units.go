@@ -72,7 +72,8 @@ func ParsePoints(text string) (int, bool) { return parse(text, perPoint) }
 
 func parse(text string, per1 float64) (int, bool) {
 	text = strings.ToLower(strings.TrimSpace(text))
-	for name, unit := range map[string]float64{"px": geometry.Px, "mm": per(model.Millimetres), "in": inch, "pt": perPoint} {
+	for name, unit := range map[string]float64{"px": geometry.Px, "mm": per(model.Millimetres), "in": inch,
+		"pt": perPoint} {
 		if rest, ok := strings.CutSuffix(text, name); ok {
 			text, per1 = strings.TrimSpace(rest), unit
 			break

@@ -15,7 +15,8 @@ func TestLengths(t *testing.T) {
 		unit model.Units
 		want int
 	}{
-		{"96", model.Pixels, 9600}, {"1 in", model.Pixels, 9600}, {"25.4", model.Millimetres, 9600}, {"72pt", model.Inches, 9600},
+		{"96", model.Pixels, 9600}, {"1 in", model.Pixels, 9600}, {"25.4", model.Millimetres, 9600},
+		{"72pt", model.Inches, 9600},
 		{"25,4 MM", model.Pixels, 9600}, {"1", model.Inches, 9600}, {"-1in", model.Millimetres, -9600},
 	} {
 		if got, ok := Parse(c.text, c.unit); !ok || got != c.want {
@@ -38,7 +39,8 @@ func TestLengths(t *testing.T) {
 // TestWrittenIsRead writes lengths and reads them back: they come out as close as their digits say.
 func TestWrittenIsRead(t *testing.T) {
 	for _, u := range []model.Units{model.Pixels, model.Millimetres, model.Inches} {
-		step := map[model.Units]float64{model.Pixels: 1, model.Millimetres: per(model.Millimetres) * 0.05, model.Inches: per(model.Inches) * 0.005}[u]
+		step := map[model.Units]float64{model.Pixels: 1, model.Millimetres: per(model.Millimetres) * 0.05,
+			model.Inches: per(model.Inches) * 0.005}[u]
 		for n := -40000; n < 40000; n += 37 {
 			got, ok := Parse(Format(n, u), u)
 			if !ok || math.Abs(float64(got-n)) > step+1 {

@@ -1,9 +1,9 @@
-// Package values reads and writes what stands in the fields that a map adds to its steps: texts, numbers, durations, money,
-// dates and the like.
+// Package values reads and writes what stands in the fields that a map adds to its steps: texts, numbers, durations,
+// money, dates and the like.
 //
-// Read turns what a person typed into the form in which a value is kept, which is the same however it was typed. Show writes
-// it for people again, Amount and Compare compute with it. A value is kept as text: a number without spaces and with a full
-// stop, a duration as its minutes, a date as ISO 8601 has it. The empty text is no value.
+// Read turns what a person typed into the form in which a value is kept, which is the same however it was typed. Show
+// writes it for people again, Amount and Compare compute with it. A value is kept as text: a number without spaces and
+// with a full stop, a duration as its minutes, a date as ISO 8601 has it. The empty text is no value.
 package values
 
 import (
@@ -63,7 +63,8 @@ type kind struct {
 
 // more is what others than people have to know of a type.
 type more struct {
-	// guess is its turn among the types that a column of texts may be of, from 1: the first that all its values fit; zero for never.
+	// guess is its turn among the types that a column of texts may be of, from 1: the first that all its values fit;
+	// zero for never.
 	guess int
 	// found says that values are words one looks for.
 	found bool
@@ -76,8 +77,10 @@ var kinds = []kind{
 	{Info{Text, "Text", "one line", false}, more{guess: 6, found: true}, readText, nil},
 	{Info{Long, "Long text", "several lines", false}, more{guess: 7, found: true}, readLong, nil},
 	{Info{Whole, "Whole number", "12", true}, more{guess: 1, cell: "0"}, readWhole, nil},
-	{Info{Decimal, "Decimal number", "12.5", true}, more{guess: 2, cell: "0.######"}, func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
-	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: `0.######" min"`}, readDuration, func(value, _ string) string { return showDuration(value) }},
+	{Info{Decimal, "Decimal number", "12.5", true}, more{guess: 2, cell: "0.######"},
+		func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
+	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: `0.######" min"`}, readDuration,
+		func(value, _ string) string { return showDuration(value) }},
 	{Info{Money, "Money", "12.50", true}, more{cell: "0.00"}, readMoney, showMoney},
 	{Info{YesNo, "Yes or no", "yes or no", false}, more{}, readYesNo, nil},
 	{Info{Choice, "Choice from a list", "one of the list", false}, more{found: true}, readChoice, nil},
@@ -115,7 +118,8 @@ func Guesses() (list []Type) {
 // Found reports whether values of the type are words one looks for.
 func (t Type) Found() bool { k := of(t); return k != nil && k.found }
 
-// Cell is how a spreadsheet shows values of the type; empty for texts. A duration is a number of minutes, a date a day's number.
+// Cell is how a spreadsheet shows values of the type; empty for texts. A duration is a number of minutes, a date a
+// day's number.
 func (t Type) Cell() string {
 	if k := of(t); k != nil {
 		return k.cell
@@ -135,8 +139,8 @@ func (t Type) Title() string {
 	return string(t)
 }
 
-// Read returns what a person typed as the value that is kept, for a field of a type with a list to choose from. The error
-// says what is expected.
+// Read returns what a person typed as the value that is kept, for a field of a type with a list to choose from. The
+// error says what is expected.
 func Read(t Type, choices []string, text string) (value string, err error) {
 	k := of(t)
 	if k == nil {
@@ -213,7 +217,8 @@ func plain(text string, most int) (string, error) {
 	if n := utf8.RuneCountInString(text); n > most {
 		return "", fmt.Errorf("this has %d characters; the field takes at most %d", n, most)
 	}
-	if i := strings.IndexFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' || r == 0x7f }); i >= 0 {
+	if i := strings.IndexFunc(text,
+		func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' || r == 0x7f }); i >= 0 {
 		return "", errors.New("this holds a control character")
 	}
 	return text, nil
@@ -246,7 +251,8 @@ func readNumber(text string, decimals int) (string, error) {
 	case stop == 0 && comma == 1:
 		whole, part, _ = strings.Cut(clean, ",")
 		if len(part) == 3 && decimals != 3 {
-			return "", fmt.Errorf("“%.40s” can be read in two ways; write %s%s or %s.%s", text, whole, part, whole, part)
+			return "", fmt.Errorf("“%.40s” can be read in two ways; write %s%s or %s.%s", text, whole, part, whole,
+				part)
 		}
 	case comma > 0 && stop == 1 && strings.LastIndex(clean, ",") < strings.Index(clean, "."):
 		whole, part, _ = strings.Cut(strings.ReplaceAll(clean, ",", ""), ".")
@@ -297,7 +303,8 @@ func resaved(text string) string {
 		switch {
 		case r >= '0' && r <= '9':
 			digits++
-		case r != '.' && r != 'e' && r != 'E' && !((r == '-' || r == '+') && (i == 0 || text[i-1] == 'e' || text[i-1] == 'E')):
+		case r != '.' && r != 'e' && r != 'E' &&
+			!((r == '-' || r == '+') && (i == 0 || text[i-1] == 'e' || text[i-1] == 'E')):
 			return text
 		}
 	}
@@ -488,7 +495,9 @@ func readAddress(text string, _ []string) (string, error) {
 		text = "https://" + text
 	}
 	scheme, rest, ok := strings.Cut(text, "://")
-	if scheme = strings.ToLower(scheme); !ok || scheme != "http" && scheme != "https" || rest == "" || strings.ContainsFunc(rest, func(r rune) bool { return r <= ' ' || r == '<' || r == '>' || r == '"' || r == 0x7f }) {
+	if scheme = strings.ToLower(scheme); !ok || scheme != "http" && scheme != "https" || rest == "" ||
+		strings.ContainsFunc(rest,
+			func(r rune) bool { return r <= ' ' || r == '<' || r == '>' || r == '"' || r == 0x7f }) {
 		return "", fmt.Errorf("“%.40s” is no web address; it begins with https://", text)
 	}
 	return plain(scheme+"://"+rest, 2000)

@@ -17,20 +17,32 @@ func TestRead(t *testing.T) {
 	}{
 		{Text, " two\tlines\nin one ", "two lines in one", ""},
 		{Long, "two\r\nlines", "two\nlines", ""},
-		{Whole, "12", "12", ""}, {Whole, "1 200", "1200", ""}, {Whole, "007", "7", ""}, {Whole, "-0", "0", ""}, {Whole, "12.5", "", "not whole"}, {Whole, "12.0", "12", ""},
-		{Decimal, "12,5", "12.5", ""}, {Decimal, "1.200,75", "1200.75", ""}, {Decimal, "1,200.75", "1200.75", ""}, {Decimal, "1,200", "", "two ways"},
-		{Decimal, ".5", "0.5", ""}, {Decimal, "\u22123", "-3", ""}, {Decimal, "", "", ""}, {Decimal, "1.2.3", "", "no number"}, {Decimal, "-", "", "no number"}, {Decimal, "1e5", "", "no number"},
-		{Decimal, "0.07000000000000001", "0.07", ""}, {Decimal, "7.0E-2", "0.07", ""}, {Decimal, "1E-05", "0.00001", ""}, {Decimal, "-99.90000000000001", "-99.9", ""}, {Whole, "1.2E+3", "1200", ""},
-		{Money, "12.340000000000001", "12.34", ""}, {Duration, "9.0E+1", "90", ""}, {Decimal, "2E3", "", "no number"}, {Decimal, "1.0E+300", "", "no number"},
+		{Whole, "12", "12", ""}, {Whole, "1 200", "1200", ""}, {Whole, "007", "7", ""}, {Whole, "-0", "0", ""},
+		{Whole, "12.5", "", "not whole"}, {Whole, "12.0", "12", ""},
+		{Decimal, "12,5", "12.5", ""}, {Decimal, "1.200,75", "1200.75", ""}, {Decimal, "1,200.75", "1200.75", ""},
+		{Decimal, "1,200", "", "two ways"},
+		{Decimal, ".5", "0.5", ""}, {Decimal, "\u22123", "-3", ""}, {Decimal, "", "", ""},
+		{Decimal, "1.2.3", "", "no number"}, {Decimal, "-", "", "no number"}, {Decimal, "1e5", "", "no number"},
+		{Decimal, "0.07000000000000001", "0.07", ""}, {Decimal, "7.0E-2", "0.07", ""},
+		{Decimal, "1E-05", "0.00001", ""}, {Decimal, "-99.90000000000001", "-99.9", ""}, {Whole, "1.2E+3", "1200", ""},
+		{Money, "12.340000000000001", "12.34", ""}, {Duration, "9.0E+1", "90", ""}, {Decimal, "2E3", "", "no number"},
+		{Decimal, "1.0E+300", "", "no number"},
 		{Decimal, "9999999999999", "", "too large"}, {Decimal, "0.1234567", "", "more than 6 decimals"},
-		{Duration, "90 min", "90", ""}, {Duration, "1.5 h", "90", ""}, {Duration, "2 d", "2880", ""}, {Duration, "1h30min", "90", ""}, {Duration, "45", "45", ""}, {Duration, "2 weeks", "", "no duration"},
-		{Duration, "-5 min", "", "no duration"}, {Duration, "1 h 30", "", "no duration"}, {Duration, "999999999999 d", "", "too long"},
-		{Money, "12.5", "12.5", ""}, {Money, "€ 12.50", "12.5", ""}, {Money, "12,50 EUR", "12.5", ""}, {Money, "12.505", "", "more than 2 decimals"},
+		{Duration, "90 min", "90", ""}, {Duration, "1.5 h", "90", ""}, {Duration, "2 d", "2880", ""},
+		{Duration, "1h30min", "90", ""}, {Duration, "45", "45", ""}, {Duration, "2 weeks", "", "no duration"},
+		{Duration, "-5 min", "", "no duration"}, {Duration, "1 h 30", "", "no duration"},
+		{Duration, "999999999999 d", "", "too long"},
+		{Money, "12.5", "12.5", ""}, {Money, "€ 12.50", "12.5", ""}, {Money, "12,50 EUR", "12.5", ""},
+		{Money, "12.505", "", "more than 2 decimals"},
 		{YesNo, "Y", "yes", ""}, {YesNo, "maybe", "", "neither"},
 		{Choice, "desk tool", "Desk tool", ""}, {Choice, "phone", "", "not in the list: Desk tool, Paper"},
-		{Date, "2026-11-28", "2026-11-28", ""}, {Date, "28.11.2026", "2026-11-28", ""}, {Date, "28/11/2026", "", "no date"}, {Date, "2026-02-29", "", "no date"}, {Date, "2024-02-29", "2024-02-29", ""},
-		{Address, "www.town.example/a", "https://www.town.example/a", ""}, {Address, "javascript:alert(1)", "", "no web address"}, {Address, "https://a b", "", "no web address"},
-		{Text, strings.Repeat("x", MaxText+1), "", "at most 500"}, {Text, "a\x00b", "", "control character"}, {Text, "a\xffb", "", "not text"},
+		{Date, "2026-11-28", "2026-11-28", ""}, {Date, "28.11.2026", "2026-11-28", ""},
+		{Date, "28/11/2026", "", "no date"}, {Date, "2026-02-29", "", "no date"},
+		{Date, "2024-02-29", "2024-02-29", ""},
+		{Address, "www.town.example/a", "https://www.town.example/a", ""},
+		{Address, "javascript:alert(1)", "", "no web address"}, {Address, "https://a b", "", "no web address"},
+		{Text, strings.Repeat("x", MaxText+1), "", "at most 500"}, {Text, "a\x00b", "", "control character"},
+		{Text, "a\xffb", "", "not text"},
 		{"colour", "x", "", "no type of field"},
 	} {
 		got, err := Read(c.t, []string{"Desk tool", "Paper"}, c.typed)
@@ -54,7 +66,8 @@ func TestResavedNumbers(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, form := range []string{strconv.FormatFloat(n, 'g', 17, 64), strconv.FormatFloat(n, 'e', -1, 64), strconv.FormatFloat(n*10/10, 'g', 17, 64)} {
+		for _, form := range []string{strconv.FormatFloat(n, 'g', 17, 64), strconv.FormatFloat(n, 'e', -1, 64),
+			strconv.FormatFloat(n*10/10, 'g', 17, 64)} {
 			if !strings.ContainsAny(form, ".-+") {
 				continue
 			}
@@ -67,7 +80,9 @@ func TestResavedNumbers(t *testing.T) {
 
 func TestShow(t *testing.T) {
 	for _, c := range [][3]string{
-		{"duration", "90", "1.5 h"}, {"duration", "45", "45 min"}, {"duration", "2880", "2 d"}, {"duration", "100", "1 h 40 min"}, {"duration", "720", "0.5 d"}, {"duration", "0", "0 min"}, {"duration", "0.5", "0.5 min"},
+		{"duration", "90", "1.5 h"}, {"duration", "45", "45 min"}, {"duration", "2880", "2 d"},
+		{"duration", "100", "1 h 40 min"}, {"duration", "720", "0.5 d"}, {"duration", "0", "0 min"},
+		{"duration", "0.5", "0.5 min"},
 		{"money", "12.5", "12.50 EUR"}, {"money", "12", "12.00 EUR"}, {"decimal", "12.5", "12.5"}, {"date", "", ""},
 	} {
 		want := c[2]
@@ -80,10 +95,11 @@ func TestShow(t *testing.T) {
 	}
 }
 
-// What is kept reads back as itself, however it was typed; numbers agree with math/big, dates with package time; and what is
-// shown is read as what it shows.
+// What is kept reads back as itself, however it was typed; numbers agree with math/big, dates with package time; and
+// what is shown is read as what it shows.
 func FuzzRead(f *testing.F) {
-	for _, s := range []string{"12", "1,200.5", "-3.25", "90 min", "2 d 3 h", "2026-02-28", "yes", "www.x", "0.000001", "1\u00a0000"} {
+	for _, s := range []string{"12", "1,200.5", "-3.25", "90 min", "2 d 3 h", "2026-02-28", "yes", "www.x", "0.000001",
+		"1\u00a0000"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

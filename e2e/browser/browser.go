@@ -35,8 +35,8 @@ type Browser struct {
 	ctx context.Context
 }
 
-// chromium is the process that all browsers share, since starting one takes longer than most of what is done with it. It is
-// started for the first of them.
+// chromium is the process that all browsers share, since starting one takes longer than most of what is done with it.
+// It is started for the first of them.
 var chromium struct {
 	sync.Mutex
 	ctx  context.Context
@@ -123,7 +123,8 @@ func (b *Browser) Open(url string) *Page {
 	ctx, cancel := chromedp.NewContext(b.ctx)
 	p := &Page{f: b.f, ctx: ctx, Close: cancel}
 	p.do(chromedp.EmulateViewport(1280, 800), chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: watch})
+		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument,
+			page.AddScriptToEvaluateOnNewDocumentParams{Source: watch})
 		return err
 	}))
 	p.Go(url)
@@ -160,7 +161,8 @@ func (p *Page) Dark() {
 func (p *Page) Phone(w, h int64) {
 	p.f.Helper()
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, emulation.SetDeviceMetricsOverride, emulation.SetDeviceMetricsOverrideParams{Width: w, Height: h, DeviceScaleFactor: 2, Mobile: true})
+		_, err := cdp.Call(ctx, t, emulation.SetDeviceMetricsOverride,
+			emulation.SetDeviceMetricsOverrideParams{Width: w, Height: h, DeviceScaleFactor: 2, Mobile: true})
 		return err
 	}))
 }
@@ -207,7 +209,8 @@ func (p *Page) UntilWithin(d time.Duration, condition string) {
 			if file := os.Getenv("FAILURE_PICTURE"); file != "" {
 				os.WriteFile(file, p.Picture(), 0o644)
 			}
-			p.f.Fatalf("waited %v in vain for %s (%v); the page shows: %s", d, condition, err, strings.Join(strings.Fields(seen), " "))
+			p.f.Fatalf("waited %v in vain for %s (%v); the page shows: %s", d, condition, err,
+				strings.Join(strings.Fields(seen), " "))
 		}
 		time.Sleep(15 * time.Millisecond) // between two looks, not for an effect
 	}
@@ -307,7 +310,8 @@ func (p *Page) touch(kind input.DispatchTouchEventType, fingers []Finger) {
 		points = append(points, &input.TouchPoint{X: f.X, Y: f.Y, ID: &id})
 	}
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent,
+			input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
 		return err
 	}))
 }
@@ -319,7 +323,8 @@ type Finger struct{ X, Y float64 }
 func (p *Page) ClickRight(x, y float64) {
 	p.f.Helper()
 	p.Move(x, y, 0)
-	for _, kind := range []input.DispatchMouseEventType{input.DispatchMouseEventTypeMousePressed, input.DispatchMouseEventTypeMouseReleased} {
+	for _, kind := range []input.DispatchMouseEventType{input.DispatchMouseEventTypeMousePressed,
+		input.DispatchMouseEventTypeMouseReleased} {
 		p.do(chromedp.MouseEvent(kind, x, y, func(m *input.DispatchMouseEventParams) {
 			m.Button, m.ClickCount = input.MouseButtonRight, 1
 		}))
@@ -337,10 +342,12 @@ func (p *Page) Key(keys string, mods ...chromedp.Modifier) {
 				down.Modifiers |= int64(m)
 				up.Modifiers |= int64(m)
 			}
-			if len(events) > 2 && down.Modifiers&int64(chromedp.ModifierCtrl|chromedp.ModifierAlt|chromedp.ModifierMeta) == 0 {
+			if len(events) > 2 &&
+				down.Modifiers&int64(chromedp.ModifierCtrl|chromedp.ModifierAlt|chromedp.ModifierMeta) == 0 {
 				// With its text in the same event a key that the page takes for itself
 				// writes nothing, as on a keyboard.
-				down.Type, down.Text, down.UnmodifiedText = input.DispatchKeyEventTypeKeyDown, events[1].Text, events[1].UnmodifiedText
+				down.Type, down.Text, down.UnmodifiedText = input.DispatchKeyEventTypeKeyDown, events[1].Text,
+					events[1].UnmodifiedText
 			} else {
 				down.Type = input.DispatchKeyEventTypeRawKeyDown
 			}
@@ -418,7 +425,8 @@ func (p *Page) PictureOf(x, y, w, h, scale float64) []byte {
 	p.f.Helper()
 	var out []byte
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		got, err := cdp.Call(ctx, t, page.CaptureScreenshot, page.CaptureScreenshotParams{Clip: &page.Viewport{X: x, Y: y, Width: w, Height: h, Scale: scale}})
+		got, err := cdp.Call(ctx, t, page.CaptureScreenshot,
+			page.CaptureScreenshotParams{Clip: &page.Viewport{X: x, Y: y, Width: w, Height: h, Scale: scale}})
 		out = got.Data
 		return err
 	}))
@@ -431,14 +439,16 @@ func (p *Page) Printed(url, ready string) []byte {
 	p.f.Helper()
 	var out []byte
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: "window.print = () => {}"})
+		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument,
+			page.AddScriptToEvaluateOnNewDocumentParams{Source: "window.print = () => {}"})
 		return err
 	}))
 	p.Go(url)
 	p.Until(ready)
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		own := true
-		got, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: &own, PrintBackground: &own})
+		got, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: &own,
+			PrintBackground: &own})
 		out = got.Data
 		return err
 	}))

@@ -13,8 +13,8 @@ import (
 	"github.com/chromedp/chromedp"
 )
 
-// Profile does something and returns, as a table, the functions of the page that took most of the time themselves. Those of
-// the core have names where it was built with them (tools/browsercore -names).
+// Profile does something and returns, as a table, the functions of the page that took most of the time themselves.
+// Those of the core have names where it was built with them (tools/browsercore -names).
 func (p *Page) Profile(do func(), most int) string {
 	p.f.Helper()
 	call := func(f func(ctx context.Context, t *chromedp.Target) error) {
@@ -25,7 +25,8 @@ func (p *Page) Profile(do func(), most int) string {
 		if _, err := cdp.Call(ctx, t, profiler.Enable, cdp.Empty{}); err != nil {
 			return err
 		}
-		if _, err := cdp.Call(ctx, t, profiler.SetSamplingInterval, profiler.SetSamplingIntervalParams{Interval: 200}); err != nil {
+		if _, err := cdp.Call(ctx, t, profiler.SetSamplingInterval,
+			profiler.SetSamplingIntervalParams{Interval: 200}); err != nil {
 			return err
 		}
 		_, err := cdp.Call(ctx, t, profiler.Start, cdp.Empty{})
@@ -46,7 +47,8 @@ func (p *Page) Profile(do func(), most int) string {
 		}
 		return nil
 	})
-	names := slices.SortedFunc(maps.Keys(hits), func(a, b string) int { return cmp.Or(cmp.Compare(hits[b], hits[a]), cmp.Compare(a, b)) })
+	names := slices.SortedFunc(maps.Keys(hits),
+		func(a, b string) int { return cmp.Or(cmp.Compare(hits[b], hits[a]), cmp.Compare(a, b)) })
 	var out strings.Builder
 	for _, name := range names[:min(most, len(names))] {
 		fmt.Fprintf(&out, "%5.1f %%  %s\n", 100*float64(hits[name])/float64(all), name)

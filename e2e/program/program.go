@@ -201,7 +201,9 @@ func (s *Server) Token() string {
 // Do sends a request as a page of the program does. Where it leads on is not followed.
 func (s *Server) Do(req *http.Request) (*http.Response, error) {
 	req.Header.Set("X-Page-Token", s.Token())
-	client := http.Client{Timeout: time.Minute, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	client := http.Client{Timeout: time.Minute, CheckRedirect: func(*http.Request, []*http.Request) error {
+		return http.ErrUseLastResponse
+	}}
 	return client.Do(req)
 }
 

@@ -1,6 +1,6 @@
-// Package book opens spreadsheets from outside (Office Open XML, ISO/IEC 29500) within bounds. A small file can hold millions of
-// elements, or elements millions deep, which the library that reads it would build in memory: they are counted while the file is
-// unpacked, before the library sees it.
+// Package book opens spreadsheets from outside (Office Open XML, ISO/IEC 29500) within bounds. A small file can hold
+// millions of elements, or elements millions deep, which the library that reads it would build in memory: they are
+// counted while the file is unpacked, before the library sees it.
 package book
 
 import (
@@ -17,8 +17,8 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
-// The bounds of a spreadsheet: its parts, what it unpacks to, and the elements of its parts and how deep they stand in one
-// another. A register of 5,000 steps with 30 columns has 450,000 elements in its sheet.
+// The bounds of a spreadsheet: its parts, what it unpacks to, and the elements of its parts and how deep they stand in
+// one another. A register of 5,000 steps with 30 columns has 450,000 elements in its sheet.
 const (
 	MaxUnpacked   = 64 << 20
 	maxParts      = 500
@@ -35,7 +35,8 @@ func Open(data []byte, raw bool) (*excelize.File, error) {
 	if err := bounded(data); err != nil {
 		return nil, err
 	}
-	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: MaxUnpacked, UnzipXMLSizeLimit: MaxUnpacked, RawCellValue: raw})
+	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: MaxUnpacked,
+		UnzipXMLSizeLimit: MaxUnpacked, RawCellValue: raw})
 	if err != nil {
 		return nil, fmt.Errorf("the spreadsheet cannot be read: %w", err)
 	}
@@ -113,7 +114,8 @@ func (c *counter) count(f *zip.File) error {
 	}
 }
 
-// Where the scan stands: between tags, behind the sign that begins one, in one, in an attribute's value, or in what is no element.
+// Where the scan stands: between tags, behind the sign that begins one, in one, in an attribute's value, or in what is
+// no element.
 const (
 	outside = iota
 	opened
@@ -140,7 +142,8 @@ func (c *counter) scan(data []byte) error {
 				c.elements++
 				c.all++
 				if c.depth++; c.depth > maxDepth {
-					return fmt.Errorf("the part %.60q of the spreadsheet has elements more than %d deep in one another", c.part, maxDepth)
+					return fmt.Errorf("the part %.60q of the spreadsheet has elements more than %d deep in one another",
+						c.part, maxDepth)
 				}
 				if c.elements > c.most {
 					return fmt.Errorf("the part %.60q of the spreadsheet has more than %d elements", c.part, c.most)
@@ -203,8 +206,8 @@ func (c *counter) ends(b byte) {
 // mayCompute finds what may be a formula in a sheet, quickly; Computed looks closer.
 var mayCompute = regexp.MustCompile(`<(?:[\pL_][\pL\pN_.-]*:)?f[\s/>]`)
 
-// Computed are the cells of a sheet that hold formulas, as numbers of a row and a column from 1. The sheet is read as a parser
-// reads it, whatever prefixes, quotes and order of attributes it is written with (ISO/IEC 29500-1, 18.3.1).
+// Computed are the cells of a sheet that hold formulas, as numbers of a row and a column from 1. The sheet is read as a
+// parser reads it, whatever prefixes, quotes and order of attributes it is written with (ISO/IEC 29500-1, 18.3.1).
 func Computed(book *excelize.File, sheet string) (map[[2]int]bool, error) {
 	part, err := partOf(book, sheet)
 	if err != nil || part == nil || !mayCompute.Match(part) {
@@ -244,7 +247,8 @@ func Computed(book *excelize.File, sheet string) (map[[2]int]bool, error) {
 	}
 }
 
-// MayMerge reports whether a sheet may hold merged cells: whether it does, the library says, which reads the whole sheet for it.
+// MayMerge reports whether a sheet may hold merged cells: whether it does, the library says, which reads the whole
+// sheet for it.
 func MayMerge(book *excelize.File, sheet string) (bool, error) {
 	part, err := partOf(book, sheet)
 	return bytes.Contains(part, []byte("mergeCell")), err

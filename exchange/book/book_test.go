@@ -30,32 +30,43 @@ func archive(t testing.TB, parts ...string) []byte {
 	return out.Bytes()
 }
 
-// Small files that once took seconds and gigabytes of whatever read them are refused before anything is built of them; what
-// people fill in is not.
+// Small files that once took seconds and gigabytes of whatever read them are refused before anything is built of them;
+// what people fill in is not.
 func TestSmallBooksThatAskForMuch(t *testing.T) {
 	rich := strings.Repeat(`<r><rPr><b/></rPr><t>x</t></r>`, 2_000_000/5)
 	for name, c := range map[string]struct {
 		why  string
 		data []byte
 	}{
-		"2.5 million style records": {"more than 50000 elements", archive(t, "xl/styles.xml", "<styleSheet><cellXfs>"+strings.Repeat("<xf/>", 2_500_000)+"</cellXfs></styleSheet>")},
-		"rich text":                 {"more than 400000 elements", archive(t, "xl/sharedStrings.xml", "<sst><si>"+rich+"</si></sst>")},
-		"deep elements":             {"more than 64 deep", archive(t, "xl/workbook.xml", strings.Repeat("<a>", 1_000_000))},
-		"deep elements in a sheet":  {"more than 64 deep", archive(t, "xl/worksheets/sheet1.xml", "<worksheet>"+strings.Repeat(`<a b="x>y">`, 100))},
-		"shared strings":            {"more than 400000 elements", archive(t, "xl/sharedStrings.xml", "<sst>"+strings.Repeat("<si><t/></si>", 1_500_000)+"</sst>")},
+		"2.5 million style records": {"more than 50000 elements",
+			archive(t, "xl/styles.xml", "<styleSheet><cellXfs>"+strings.Repeat("<xf/>", 2_500_000)+
+				"</cellXfs></styleSheet>")},
+		"rich text": {"more than 400000 elements",
+			archive(t, "xl/sharedStrings.xml", "<sst><si>"+rich+"</si></sst>")},
+		"deep elements": {"more than 64 deep", archive(t, "xl/workbook.xml",
+			strings.Repeat("<a>", 1_000_000))},
+		"deep elements in a sheet": {"more than 64 deep", archive(t, "xl/worksheets/sheet1.xml",
+			"<worksheet>"+strings.Repeat(`<a b="x>y">`, 100))},
+		"shared strings": {"more than 400000 elements",
+			archive(t, "xl/sharedStrings.xml", "<sst>"+strings.Repeat("<si><t/></si>", 1_500_000)+"</sst>")},
 		"many parts": {"has 600 parts", archive(t, func() (list []string) {
 			for i := range 600 {
 				list = append(list, fmt.Sprintf("xl/p%d.xml", i), "<a/>")
 			}
 			return list
 		}()...)},
-		"the same part twice":     {"twice", archive(t, "xl/workbook.xml", "<a/>", "XL/Workbook.xml", "<a/>")},
-		"much in all":             {"more than 2000000 elements", archive(t, "xl/worksheets/sheet1.xml", "<w>"+strings.Repeat("<c/>", 1_100_000)+"</w>", "xl/worksheets/sheet2.xml", "<w>"+strings.Repeat("<c/>", 1_100_000)+"</w>")},
-		"attributes":              {"attributes", archive(t, "xl/worksheets/sheet1.xml", "<w "+strings.Repeat("a='' ", 3_100_000)+"/>")},
-		"a bomb":                  {"unpacks to more than 64 MB", archive(t, "xl/media/image1.png", strings.Repeat("\x00", 70<<20))},
-		"hidden behind a comment": {"more than 64 deep", archive(t, "xl/workbook.xml", "<!-- > --><![CDATA[ > ]]><?x ?>"+strings.Repeat("<a>", 100))},
-		"no archive":              {"no archive", []byte("PK\x03\x04 and nothing more")},
-		"no book":                 {"cannot be read", archive(t, "readme.txt", "hello")},
+		"the same part twice": {"twice", archive(t, "xl/workbook.xml", "<a/>", "XL/Workbook.xml", "<a/>")},
+		"much in all": {"more than 2000000 elements",
+			archive(t, "xl/worksheets/sheet1.xml", "<w>"+strings.Repeat("<c/>", 1_100_000)+"</w>",
+				"xl/worksheets/sheet2.xml", "<w>"+strings.Repeat("<c/>", 1_100_000)+"</w>")},
+		"attributes": {"attributes", archive(t, "xl/worksheets/sheet1.xml",
+			"<w "+strings.Repeat("a='' ", 3_100_000)+"/>")},
+		"a bomb": {"unpacks to more than 64 MB",
+			archive(t, "xl/media/image1.png", strings.Repeat("\x00", 70<<20))},
+		"hidden behind a comment": {"more than 64 deep", archive(t, "xl/workbook.xml",
+			"<!-- > --><![CDATA[ > ]]><?x ?>"+strings.Repeat("<a>", 100))},
+		"no archive": {"no archive", []byte("PK\x03\x04 and nothing more")},
+		"no book":    {"cannot be read", archive(t, "readme.txt", "hello")},
 	} {
 		begun := time.Now()
 		book, err := Open(c.data, true)
@@ -91,7 +102,8 @@ func TestSmallBooksThatAskForMuch(t *testing.T) {
 
 // What is counted of an XML text is never less than what a parser would find in it.
 func FuzzCount(f *testing.F) {
-	for _, text := range []string{"<a/>", "<a><b c='>'/></a>", "<!-- <a> --><b/>", "<![CDATA[<a>]]><b/>", "<?x <a> ?><b/>", `<!DOCTYPE x [<!ENTITY y "<z>">]><b/>`, "<!--><a/>-->", "<a\n/>", "</a>", "<a b=\"<c>\"/>"} {
+	for _, text := range []string{"<a/>", "<a><b c='>'/></a>", "<!-- <a> --><b/>", "<![CDATA[<a>]]><b/>",
+		"<?x <a> ?><b/>", `<!DOCTYPE x [<!ENTITY y "<z>">]><b/>`, "<!--><a/>-->", "<a\n/>", "</a>", "<a b=\"<c>\"/>"} {
 		f.Add(text)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

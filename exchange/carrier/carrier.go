@@ -98,7 +98,8 @@ func fromPNG(file []byte) ([]byte, error) {
 			break
 		}
 		kind, data := string(file[at+4:at+8]), file[at+8:at+8+size]
-		if rest, ok := bytes.CutPrefix(data, []byte(keyword+"\x00")); ok && kind == "iTXt" && len(rest) >= 2 && rest[0] == 1 {
+		if rest, ok := bytes.CutPrefix(data, []byte(keyword+"\x00")); ok && kind == "iTXt" && len(rest) >= 2 &&
+			rest[0] == 1 {
 			// Behind the two bytes about packing stand the language and the keyword in it, each with a zero.
 			for range 2 {
 				_, behind, ok := bytes.Cut(rest[2:], []byte{0})
@@ -151,7 +152,8 @@ func fromSVG(file []byte) ([]byte, error) {
 	}
 }
 
-// The bounds of looking through a PDF: how far before a stream its dictionary may begin, and how many streams are looked at.
+// The bounds of looking through a PDF: how far before a stream its dictionary may begin, and how many streams are
+// looked at.
 const (
 	dictionaryRoom = 2048
 	maxStreams     = 20_000
@@ -159,8 +161,8 @@ const (
 
 var lengthOf = regexp.MustCompile(`/Length\s+(\d+)([^\d]|$)`)
 
-// fromPDF finds a map among the attachments. Their dictionaries stand before a stream, and streams stand in no other object, so
-// that they are found in files that other programs have written anew as well. The file is gone through once.
+// fromPDF finds a map among the attachments. Their dictionaries stand before a stream, and streams stand in no other
+// object, so that they are found in files that other programs have written anew as well. The file is gone through once.
 func fromPDF(file []byte) ([]byte, error) {
 	for at, n := 0, 0; n < maxStreams; n++ {
 		i := bytes.Index(file[at:], []byte("stream"))
@@ -185,7 +187,8 @@ func fromPDF(file []byte) ([]byte, error) {
 		at = len(file) - len(data)
 		known := false
 		if m := lengthOf.FindSubmatch(dictionary); m != nil {
-			if n, err := strconv.Atoi(string(m[1])); err == nil && n <= len(data) && bytes.HasPrefix(bytes.TrimLeft(data[n:min(n+4, len(data))], "\r\n"), []byte("e")) {
+			if n, err := strconv.Atoi(string(m[1])); err == nil && n <= len(data) &&
+				bytes.HasPrefix(bytes.TrimLeft(data[n:min(n+4, len(data))], "\r\n"), []byte("e")) {
 				data, known = data[:n], true
 			}
 		}

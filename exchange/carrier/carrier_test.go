@@ -39,7 +39,8 @@ func carriers(t testing.TB, m *model.Map, file []byte) map[string][]byte {
 	if err != nil {
 		t.Fatal(err)
 	}
-	paper, err := pdf.Write(context.Background(), &pdf.Document{Title: m.Title, Pages: list, Attachments: []pdf.Attachment{{Name: carrier.Attachment, MediaType: "application/json", Data: file}}})
+	paper, err := pdf.Write(context.Background(), &pdf.Document{Title: m.Title, Pages: list,
+		Attachments: []pdf.Attachment{{Name: carrier.Attachment, MediaType: "application/json", Data: file}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -108,7 +109,9 @@ func TestFilesWithoutAMapAreNamed(t *testing.T) {
 	if err := topng.Encode(&bitmap, image.NewGray(image.Rect(0, 0, 3, 2))); err != nil {
 		t.Fatal(err)
 	}
-	for name, file := range map[string][]byte{"SVG": plain, "PNG": bitmap.Bytes(), "JPEG": []byte("\xff\xd8\xff\xe0 rest"), "PDF": []byte("%PDF-1.7\n%%EOF"), "half a PNG": []byte("\x89PNG\r\n\x1a\n\xff\xff\xff\xff")} {
+	for name, file := range map[string][]byte{"SVG": plain, "PNG": bitmap.Bytes(),
+		"JPEG": []byte("\xff\xd8\xff\xe0 rest"), "PDF": []byte("%PDF-1.7\n%%EOF"),
+		"half a PNG": []byte("\x89PNG\r\n\x1a\n\xff\xff\xff\xff")} {
 		if _, err := carrier.Inside(file); !errors.Is(err, carrier.ErrNone) {
 			t.Errorf("%s: %v", name, err)
 		}

@@ -1,5 +1,5 @@
-// Package cell writes texts into the cells of tables of text (CSV, RFC 4180) so that no spreadsheet takes them for more than
-// that, and reads them back.
+// Package cell writes texts into the cells of tables of text (CSV, RFC 4180) so that no spreadsheet takes them for more
+// than that, and reads them back.
 package cell
 
 import (
@@ -15,8 +15,8 @@ const signs = "=+-@\t\r\n＝＋－＠"
 // number is what is a number to every spreadsheet, and so no formula.
 var number = regexp.MustCompile(`^[-+]?[0-9]+([.,][0-9]+)?([eE][-+]?[0-9]+)?$`)
 
-// Harmless returns a text that a spreadsheet shows as it is: one that it would take for a formula stands behind an apostrophe.
-// Numbers stay numbers.
+// Harmless returns a text that a spreadsheet shows as it is: one that it would take for a formula stands behind an
+// apostrophe. Numbers stay numbers.
 func Harmless(text string) string {
 	if begins(text) && !number.MatchString(text) {
 		return "'" + text

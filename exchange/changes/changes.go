@@ -1,4 +1,5 @@
-// Package changes writes what changed between two states of a map as a document: as a web page, as Markdown, or as JSON.
+// Package changes writes what changed between two states of a map as a document: as a web page, as Markdown, or as
+// JSON.
 package changes
 
 import (
@@ -20,8 +21,8 @@ type Piece struct {
 	Old, New bool
 }
 
-// Words parts two texts into the words that stayed and those that changed (Myers, "An O(ND) Difference Algorithm", 1986, by
-// go-diff, over words).
+// Words parts two texts into the words that stayed and those that changed (Myers, "An O(ND) Difference Algorithm",
+// 1986, by go-diff, over words).
 func Words(old, now string) []Piece {
 	d := diffmatchpatch.New()
 	numbers, words := map[string]rune{}, []string{}
@@ -49,7 +50,8 @@ func Words(old, now string) []Piece {
 			}
 			text.WriteString(words[r-0x100])
 		}
-		list = append(list, Piece{text.String(), part.Type == diffmatchpatch.DiffDelete, part.Type == diffmatchpatch.DiffInsert})
+		list = append(list, Piece{text.String(), part.Type == diffmatchpatch.DiffDelete,
+			part.Type == diffmatchpatch.DiffInsert})
 	}
 	return list
 }
@@ -74,8 +76,8 @@ type Account struct {
 	compare.Report
 }
 
-// Between tells what changed between two states of a map, which are called from and to. Steps that only have another number
-// are counted.
+// Between tells what changed between two states of a map, which are called from and to. Steps that only have another
+// number are counted.
 func Between(before, after *model.Map, from, to string) *Account {
 	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after)}
 	others := map[string]bool{}
@@ -104,7 +106,9 @@ func (a *Account) Counted() string {
 	for _, p := range []struct {
 		n        int
 		one, all string
-	}{{a.Renumbered, "one step has another number", "steps have another number"}, {a.Tidied, "one thing was moved or sized", "things were moved or sized"}, {a.Styled, "one looks otherwise", "look otherwise"}} {
+	}{{a.Renumbered, "one step has another number", "steps have another number"},
+		{a.Tidied, "one thing was moved or sized", "things were moved or sized"},
+		{a.Styled, "one looks otherwise", "look otherwise"}} {
 		switch {
 		case p.n == 1:
 			parts = append(parts, p.one)
@@ -125,7 +129,8 @@ func (a *Account) Counted() string {
 // Markdown writes the account as CommonMark.
 func (a *Account) Markdown() []byte {
 	var b bytes.Buffer
-	safe := strings.NewReplacer("\\", "\\\\", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<", "`", "\\`", "#", "\\#", "|", "\\|")
+	safe := strings.NewReplacer("\\", "\\\\", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<", "`", "\\`",
+		"#", "\\#", "|", "\\|")
 	fmt.Fprintf(&b, "# Changes from %s to %s\n\n%s\n", safe.Replace(a.From), safe.Replace(a.To), safe.Replace(a.Title))
 	for i := range a.Lines {
 		l := &a.Lines[i]
@@ -183,7 +188,8 @@ func (a *Account) JSON() ([]byte, error) {
 	}{From: a.From, To: a.To, Changes: []change{}, Renumbered: a.Renumbered, Tidied: a.Tidied, Styled: a.Styled}
 	for i := range a.Lines {
 		l := &a.Lines[i]
-		out.Changes = append(out.Changes, change{l.Form(), l.Thing.What, l.Thing.ID, l.Sheet, l.Sentence, l.Attribute, l.Old, l.New, l.Facts})
+		out.Changes = append(out.Changes, change{l.Form(), l.Thing.What, l.Thing.ID, l.Sheet, l.Sentence, l.Attribute,
+			l.Old, l.New, l.Facts})
 	}
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)

@@ -36,26 +36,31 @@ func FuzzWords(f *testing.F) {
 // An account is told as a page, as Markdown and as JSON, and nothing in it runs.
 func TestAccounts(t *testing.T) {
 	before := model.New("<script>alert(1)</script>", model.Rightwards, "A4", true)
-	before.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Log the report", Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}
+	before.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Log the report",
+		Box: geometry.Box{X: 100, Y: 100, W: 12000, H: 8000}}}
 	after := before.Clone()
 	after.Sheets[0].Symbols[0].Text = "Note the *report* <b>"
 	a := Between(before, after, "version 1", "version 2")
 	page, err := a.HTML()
-	if err != nil || strings.Contains(string(page), "<script>") || !strings.Contains(string(page), "<del>Log </del><ins>Note </ins>the ") {
+	if err != nil || strings.Contains(string(page), "<script>") ||
+		!strings.Contains(string(page), "<del>Log </del><ins>Note </ins>the ") {
 		t.Errorf("%v %s", err, page)
 	}
-	if text := string(a.Markdown()); !strings.Contains(text, `- Step 1 “Log the report” was reworded: “Note the \*report\* \<b>”. It was “Log the report”.`) {
+	if text := string(a.Markdown()); !strings.Contains(text,
+		`- Step 1 “Log the report” was reworded: “Note the \*report\* \<b>”. It was “Log the report”.`) {
 		t.Errorf("%s", text)
 	}
 	raw, err := a.JSON()
 	var back struct {
 		Changes []struct{ Kind, Attribute, Old, New string }
 	}
-	if err != nil || json.Unmarshal(raw, &back) != nil || len(back.Changes) != 1 || back.Changes[0].Old != "Log the report" {
+	if err != nil || json.Unmarshal(raw, &back) != nil || len(back.Changes) != 1 ||
+		back.Changes[0].Old != "Log the report" {
 		t.Errorf("%v %s", err, raw)
 	}
 	after.Sheets[0].Symbols[0].Text, after.Sheets[0].Symbols[0].X = "Log the report", 500
-	if a := Between(before, after, "1", "2"); len(a.Lines) != 0 || a.Counted() != "Nothing of the work changed; one thing was moved or sized." {
+	if a := Between(before, after, "1", "2"); len(a.Lines) != 0 ||
+		a.Counted() != "Nothing of the work changed; one thing was moved or sized." {
 		t.Errorf("%v %s", a.Lines, a.Counted())
 	}
 }

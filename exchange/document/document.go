@@ -93,7 +93,8 @@ func words(p *procedure.Procedure, folder string) (*template.Template, error) {
 		"list":  func(list []string) string { return strings.Join(list, "; ") },
 		"lower": lower,
 		"stop": func(text string) string {
-			if r, _ := utf8.DecodeLastRuneInString(text); unicode.IsPunct(r) && r != ')' && r != '"' && r != '”' && r != '’' {
+			if r, _ := utf8.DecodeLastRuneInString(text); unicode.IsPunct(r) && r != ')' && r != '"' && r != '”' &&
+				r != '’' {
 				return ""
 			}
 			return "."

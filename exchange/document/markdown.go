@@ -55,7 +55,8 @@ func markdownRuns(runs []Run) string {
 
 // escapeMarkdown writes text that Markdown would read as something else (CommonMark 0.31, 2.4).
 func escapeMarkdown(text string) string {
-	text = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<", ">", "\\>", "#", "\\#", "&", "\\&", "|", "\\|", "~", "\\~", "!", "\\!").Replace(text)
+	text = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<",
+		">", "\\>", "#", "\\#", "&", "\\&", "|", "\\|", "~", "\\~", "!", "\\!").Replace(text)
 	// At the beginning a sign may make a list or a rule of it.
 	if text != "" && strings.ContainsRune("+-=", rune(text[0])) {
 		text = "\\" + text

@@ -25,7 +25,8 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 		var out strings.Builder
 		for _, r := range list {
 			if r.To != "" {
-				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="#%s">%s</text:a>`, anchor(r.Text), escape(r.Text))
+				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="#%s">%s</text:a>`, anchor(r.Text),
+					escape(r.Text))
 				continue
 			}
 			out.WriteString(escape(r.Text))
@@ -45,7 +46,8 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 		case Item:
 			fmt.Fprintf(&body, `<text:p text:style-name="Item">• %s</text:p>`, text)
 		case Step:
-			fmt.Fprintf(&body, `<text:p text:style-name="Step"><text:bookmark text:name="%s"/>%s<text:tab/>%s</text:p>`, anchor(b.Number), escape(mark(b.Number)), text)
+			fmt.Fprintf(&body, `<text:p text:style-name="Step"><text:bookmark text:name="%s"/>%s<text:tab/>%s</text:p>`,
+				anchor(b.Number), escape(mark(b.Number)), text)
 		case Under:
 			fmt.Fprintf(&body, `<text:p text:style-name="Under">%s</text:p>`, text)
 		case Picture:
@@ -55,7 +57,8 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 				files = append(files, b.ID)
 				const room = 17.0 // centimetres between the margins of A4
 				w := min(room, p.Width/96*2.54)
-				fmt.Fprintf(&body, `<text:p text:style-name="Body"><draw:frame draw:name="%s" text:anchor-type="as-char" svg:width="%.2fcm" svg:height="%.2fcm"><draw:image xlink:href="%s" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/><svg:desc>%s</svg:desc></draw:frame></text:p>`,
+				fmt.Fprintf(&body,
+					`<text:p text:style-name="Body"><draw:frame draw:name="%s" text:anchor-type="as-char" svg:width="%.2fcm" svg:height="%.2fcm"><draw:image xlink:href="%s" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/><svg:desc>%s</svg:desc></draw:frame></text:p>`,
 					escape(b.Text()), w, w*p.Height/p.Width, name, escape(b.Text()))
 			}
 		}
@@ -89,7 +92,8 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 			return nil, err
 		}
 	}
-	for _, f := range [][2]string{{"content.xml", content}, {"styles.xml", styles}, {"META-INF/manifest.xml", manifest + `</manifest:manifest>`}} {
+	for _, f := range [][2]string{{"content.xml", content}, {"styles.xml", styles},
+		{"META-INF/manifest.xml", manifest + `</manifest:manifest>`}} {
 		if err := put(f[0], []byte(f[1]), zip.Deflate); err != nil {
 			return nil, err
 		}

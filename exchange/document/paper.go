@@ -71,7 +71,9 @@ func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string
 			return nil, err
 		}
 		p := &s.list[i]
-		p.Nodes = append(p.Nodes, scene.Node{ID: fmt.Sprint("foot-", i), Class: "foot", Texts: []scene.Text{{X: w - margin, Y: h - margin/2, Anchor: typeset.End, Style: typeset.Style{Size: 11 * px}, Fill: soft, Text: words}}})
+		p.Nodes = append(p.Nodes, scene.Node{ID: fmt.Sprint("foot-", i), Class: "foot",
+			Texts: []scene.Text{{X: w - margin, Y: h - margin/2, Anchor: typeset.End,
+				Style: typeset.Style{Size: 11 * px}, Fill: soft, Text: words}}})
 	}
 	for _, d := range drawings {
 		own, err := pages.Of(d, m, pages.Wish{})
@@ -181,7 +183,8 @@ func (s *setter) set(i int, b *Block) {
 		p := &s.list[len(s.list)-1]
 		base := s.y + l.style.Baseline()
 		if k == 0 && before != "" {
-			n.Texts = append(n.Texts, scene.Text{X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End, Style: l.style, Fill: l.fill, Text: before})
+			n.Texts = append(n.Texts, scene.Text{X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End,
+				Style: l.style, Fill: l.fill, Text: before})
 			if b.Kind == Step {
 				box := geometry.Box{X: s.margin, Y: s.y, W: l.indent, H: l.style.LineHeight()}
 				p.Anchors = append(p.Anchors, pages.Anchor{ID: pages.StepAnchor + b.ID, Box: box})
@@ -205,9 +208,11 @@ func (s *setter) set(i int, b *Block) {
 			width := typeset.Measure(text, l.style)
 			if to != "" {
 				fill = accent
-				p.Links = append(p.Links, pages.Link{Box: geometry.Box{X: x, Y: s.y, W: width, H: l.style.LineHeight()}, To: pages.StepAnchor + to})
+				p.Links = append(p.Links, pages.Link{Box: geometry.Box{X: x, Y: s.y, W: width, H: l.style.LineHeight()},
+					To: pages.StepAnchor + to})
 			}
-			n.Texts = append(n.Texts, scene.Text{X: x, Y: base, Anchor: typeset.Start, Style: l.style, Fill: fill, Text: text})
+			n.Texts = append(n.Texts, scene.Text{X: x, Y: base, Anchor: typeset.Start, Style: l.style, Fill: fill,
+				Text: text})
 			x += width
 		}
 		s.y += l.style.LineHeight()

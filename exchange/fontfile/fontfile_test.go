@@ -145,7 +145,8 @@ func TestFontsAreRefusedWithTheReason(t *testing.T) {
 		{"bitmaps only", use(0x0200), "bitmaps"},
 		{"editable, bitmaps only", use(0x0208), "bitmaps"},
 		{"cut short", func(_ *testing.T, file []byte) []byte { return file[:len(file)/2] }, "beyond the end"},
-		{"no font", func(*testing.T, []byte) []byte { return []byte(strings.Repeat("This is a letter. ", 9)) }, "no TrueType or OpenType font"},
+		{"no font", func(*testing.T, []byte) []byte { return []byte(strings.Repeat("This is a letter. ", 9)) },
+			"no TrueType or OpenType font"},
 		{"next to nothing", func(*testing.T, []byte) []byte { return []byte("font") }, "no font"},
 		{"packed and damaged", func(*testing.T, []byte) []byte {
 			file := slices.Clone(typeface.Regular)
@@ -162,7 +163,9 @@ func TestFontsAreRefusedWithTheReason(t *testing.T) {
 			}
 			return file
 		}, "characters of Unicode"},
-		{"too large", func(*testing.T, []byte) []byte { return append([]byte("\x00\x01\x00\x00"), make([]byte, 5<<20)...) }, "larger than"},
+		{"too large",
+			func(*testing.T, []byte) []byte { return append([]byte("\x00\x01\x00\x00"), make([]byte, 5<<20)...) },
+			"larger than"},
 	} {
 		f, err := fontfile.Read(c.make(t, unpacked(t, typeface.Regular)))
 		switch {

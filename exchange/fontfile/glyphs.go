@@ -97,7 +97,8 @@ func (f *File) Metrics() Metrics {
 		return int(int16(binary.BigEndian.Uint16(b[at:])))
 	}
 	head, hhea, os2, post := f.table("head"), f.table("hhea"), f.table("OS/2"), f.table("post")
-	m := Metrics{Ascent: signed(hhea, 4), Descent: signed(hhea, 6), CapHeight: signed(os2, 88), Slant: float64(signed(post, 4))}
+	m := Metrics{Ascent: signed(hhea, 4), Descent: signed(hhea, 6), CapHeight: signed(os2, 88),
+		Slant: float64(signed(post, 4))}
 	if m.CapHeight == 0 {
 		m.CapHeight = m.Ascent
 	}

@@ -1,9 +1,10 @@
-// Package gate is where everything that comes from outside is read: files that people open, pictures and fonts that come into a
-// map. Short ones can ask for endless work or memory of whatever reads them, so that they are read by a process of its own, one
-// for each, that is ended when it takes too long or too much. At most as many run as there are processors.
+// Package gate is where everything that comes from outside is read: files that people open, pictures and fonts that
+// come into a map. Short ones can ask for endless work or memory of whatever reads them, so that they are read by a
+// process of its own, one for each, that is ended when it takes too long or too much. At most as many run as there are
+// processors.
 //
-// Readers are registered by a name. Do runs one: in a process of the program that Isolate names, or in this one where none is
-// named, as in tests of other packages and in commands, where whoever asks is whoever waits.
+// Readers are registered by a name. Do runs one: in a process of the program that Isolate names, or in this one where
+// none is named, as in tests of other packages and in commands, where whoever asks is whoever waits.
 package gate
 
 import (
@@ -20,8 +21,8 @@ import (
 	"time"
 )
 
-// The bounds of reading one file: the time of a processor and by the clock, and the memory. Files above a size have more of
-// them, in proportion.
+// The bounds of reading one file: the time of a processor and by the clock, and the memory. Files above a size have
+// more of them, in proportion.
 const (
 	usualSize = 20 << 20
 	usualTime = 3 * time.Second
@@ -39,8 +40,8 @@ type Refusal struct{ Text string }
 
 func (r *Refusal) Error() string { return r.Text }
 
-// ErrTooMuch is returned for a file that takes too long or too much memory to read; ErrBusy where the wait for a turn was too
-// long.
+// ErrTooMuch is returned for a file that takes too long or too much memory to read; ErrBusy where the wait for a turn
+// was too long.
 var (
 	ErrTooMuch = errors.New("takes too long or too much memory to read. Make it simpler, or part it")
 	ErrBusy    = errors.New("cannot be read just now: the server is busy with others. Try again in a moment")
@@ -59,8 +60,8 @@ func Register(name string, r Reader) {
 	readers[name] = r
 }
 
-// Command is the name under which the program reads in a process of its own. Its arguments are the name of a reader and the
-// bounds; a head and the data come by the standard input, what it comes to goes to the standard output.
+// Command is the name under which the program reads in a process of its own. Its arguments are the name of a reader and
+// the bounds; a head and the data come by the standard input, what it comes to goes to the standard output.
 const Command = "read-file"
 
 var (

@@ -1,7 +1,7 @@
-// Package intake reads what people bring from outside, each through the gate: map files and what carries one, tables of steps,
-// registers that were filled in elsewhere, fonts, and the pictures and fonts that come into a map. What is in them is used once
-// before it is taken: pictures are drawn, and so is every character of a font. What cannot be is refused then, and not by every
-// export.
+// Package intake reads what people bring from outside, each through the gate: map files and what carries one, tables of
+// steps, registers that were filled in elsewhere, fonts, and the pictures and fonts that come into a map. What is in
+// them is used once before it is taken: pictures are drawn, and so is every character of a font. What cannot be is
+// refused then, and not by every export.
 package intake
 
 import (
@@ -145,7 +145,8 @@ func sound(all contents) error {
 	for i := range all.Fonts {
 		f := &all.Fonts[i]
 		if err := fontfile.Sound(f); err != nil {
-			return fault(len(all.Fonts) > 1, fmt.Sprintf("fonts[%d]: ", i), fmt.Errorf("the font %s cannot be used: %w", f.Family, err))
+			return fault(len(all.Fonts) > 1, fmt.Sprintf("fonts[%d]: ", i),
+				fmt.Errorf("the font %s cannot be used: %w", f.Family, err))
 		}
 	}
 	return nil

@@ -40,7 +40,8 @@ func (f *file) stream(entries string, data []byte) ref {
 	w.Write(data)
 	w.Close()
 	r := f.reserve()
-	f.objects[r-1] = fmt.Appendf(nil, "<<%s/Length %d/Filter/FlateDecode>>\nstream\n%s\nendstream", entries, packed.Len(), packed.Bytes())
+	f.objects[r-1] = fmt.Appendf(nil, "<<%s/Length %d/Filter/FlateDecode>>\nstream\n%s\nendstream", entries,
+		packed.Len(), packed.Bytes())
 	return r
 }
 
@@ -58,7 +59,8 @@ func (f *file) bytes(root, info ref) []byte {
 	for _, at := range places {
 		out = fmt.Appendf(out, "%010d 00000 n \n", at)
 	}
-	return fmt.Appendf(out, "trailer\n<</Size %d/Root %s/Info %s/ID[<%X><%X>]>>\nstartxref\n%d\n%%%%EOF\n", len(f.objects)+1, root, info, id[:16], id[:16], from)
+	return fmt.Appendf(out, "trailer\n<</Size %d/Root %s/Info %s/ID[<%X><%X>]>>\nstartxref\n%d\n%%%%EOF\n",
+		len(f.objects)+1, root, info, id[:16], id[:16], from)
 }
 
 // text writes a text string: UTF-16 with its mark (ISO 32000-1, 7.9.2.2).

@@ -74,7 +74,8 @@ func (c *face) write(f *file) bool {
 		flags |= 64
 	}
 	descriptor := f.add(fmt.Sprintf("<</Type/FontDescriptor/FontName/%s/Flags %d/FontBBox[%d %d %d %d]/ItalicAngle %.0f/Ascent %d/Descent %d/CapHeight %d/StemV 80/%s %s>>",
-		name, flags, per(m.Box[0]), per(m.Box[1]), per(m.Box[2]), per(m.Box[3]), m.Slant, per(m.Ascent), per(m.Descent), per(m.CapHeight), fileKey, file))
+		name, flags, per(m.Box[0]), per(m.Box[1]), per(m.Box[2]), per(m.Box[3]), m.Slant, per(m.Ascent), per(m.Descent),
+		per(m.CapHeight), fileKey, file))
 	widths := []byte("[")
 	for i, id := range c.ids {
 		code := uint16(i)
@@ -99,7 +100,9 @@ func (c *face) write(f *file) bool {
 	}
 	descendant := f.add(fmt.Sprintf("<</Type/Font/Subtype/%s/BaseFont/%s/CIDSystemInfo<</Registry(Adobe)/Ordering(Identity)/Supplement 0>>/FontDescriptor %s/DW 1000/W %s%s>>",
 		kind, name, descriptor, widths, glyphs))
-	f.set(c.ref, fmt.Sprintf("<</Type/Font/Subtype/Type0/BaseFont/%s/Encoding/Identity-H/DescendantFonts[%s]/ToUnicode %s>>", name, descendant, f.stream("", c.unicode())))
+	f.set(c.ref,
+		fmt.Sprintf("<</Type/Font/Subtype/Type0/BaseFont/%s/Encoding/Identity-H/DescendantFonts[%s]/ToUnicode %s>>",
+			name, descendant, f.stream("", c.unicode())))
 	return true
 }
 

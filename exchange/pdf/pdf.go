@@ -80,7 +80,8 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 	}
 	whole := map[string]bool{}
 	for {
-		w := &writer{ctx: ctx, doc: d, file: &file{}, whole: whole, images: map[imageKey]ref{}, fonts: map[*scene.Drawing]*typeface.Set{}, place: map[string]int{}}
+		w := &writer{ctx: ctx, doc: d, file: &file{}, whole: whole, images: map[imageKey]ref{},
+			fonts: map[*scene.Drawing]*typeface.Set{}, place: map[string]int{}}
 		for i, id := range d.Order {
 			w.place[id] = i
 		}
@@ -115,8 +116,9 @@ func (w *writer) write() ([]byte, error) {
 		sections = append(sections, section.String())
 		parents = append(parents, fmt.Sprintf("%d[%s]", i, strings.Join(byNumber, " ")))
 		annotations := w.links(p)
-		f.set(w.pageRefs[i], fmt.Sprintf("<</Type/Page/Parent %s/MediaBox[0 0 %s %s]/Resources %s/Contents %s/StructParents %d/Tabs/S%s>>",
-			tree, points(p.W), points(p.H), resources, content, i, annotations))
+		f.set(w.pageRefs[i],
+			fmt.Sprintf("<</Type/Page/Parent %s/MediaBox[0 0 %s %s]/Resources %s/Contents %s/StructParents %d/Tabs/S%s>>",
+				tree, points(p.W), points(p.H), resources, content, i, annotations))
 		kids = append(kids, w.pageRefs[i].String())
 	}
 	again := false
@@ -131,10 +133,12 @@ func (w *writer) write() ([]byte, error) {
 		return nil, nil
 	}
 	images = append(images, w.resources...)
-	f.set(resources, fmt.Sprintf("<</ProcSet[/PDF/Text/ImageC]/Font<<%s>>/XObject<<%s>>>>", strings.Join(fonts, ""), strings.Join(images, "")))
+	f.set(resources, fmt.Sprintf("<</ProcSet[/PDF/Text/ImageC]/Font<<%s>>/XObject<<%s>>>>", strings.Join(fonts, ""),
+		strings.Join(images, "")))
 	f.set(tree, fmt.Sprintf("<</Type/Pages/Count %d/Kids[%s]>>", len(kids), strings.Join(kids, " ")))
 	f.set(root, fmt.Sprintf("<</Type/StructElem/S/Document/P %s/K[%s]>>", structure, strings.Join(sections, " ")))
-	f.set(structure, fmt.Sprintf("<</Type/StructTreeRoot/K %s/ParentTree<</Nums[%s]>>/ParentTreeNextKey %d>>", root, strings.Join(parents, " "), len(kids)))
+	f.set(structure, fmt.Sprintf("<</Type/StructTreeRoot/K %s/ParentTree<</Nums[%s]>>/ParentTreeNextKey %d>>", root,
+		strings.Join(parents, " "), len(kids)))
 	entries := fmt.Sprintf("/Pages %s/StructTreeRoot %s/MarkInfo<</Marked true>>/ViewerPreferences<</DisplayDocTitle true>>", tree, structure)
 	if d.Language != "" {
 		entries += "/Lang" + text(d.Language)
@@ -179,9 +183,11 @@ func (w *writer) links(p *pages.Page) string {
 			continue
 		}
 		to := w.doc.Pages[page]
-		list = append(list, w.file.add(fmt.Sprintf("<</Type/Annot/Subtype/Link/Rect[%s %s %s %s]/Border[0 0 0]/F 4/Dest[%s/XYZ %s %s null]>>",
-			points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y),
-			w.pageRefs[page], points(max(at.X-40*geometry.Px, 0)), points(min(to.H-at.Y+40*geometry.Px, to.H)))).String())
+		list = append(list,
+			w.file.add(fmt.Sprintf("<</Type/Annot/Subtype/Link/Rect[%s %s %s %s]/Border[0 0 0]/F 4/Dest[%s/XYZ %s %s null]>>",
+				points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y),
+				w.pageRefs[page], points(max(at.X-40*geometry.Px, 0)),
+				points(min(to.H-at.Y+40*geometry.Px, to.H)))).String())
 	}
 	if len(list) == 0 {
 		return ""
@@ -206,7 +212,8 @@ func (w *writer) outline() string {
 		items[i] = w.file.reserve()
 	}
 	for i, page := range at {
-		entry := fmt.Sprintf("<</Title%s/Parent %s/Dest[%s/XYZ 0 %s null]", text(w.doc.Pages[page].Name), top, w.pageRefs[page], points(w.doc.Pages[page].H))
+		entry := fmt.Sprintf("<</Title%s/Parent %s/Dest[%s/XYZ 0 %s null]", text(w.doc.Pages[page].Name), top,
+			w.pageRefs[page], points(w.doc.Pages[page].H))
 		if i > 0 {
 			entry += "/Prev " + items[i-1].String()
 		}
@@ -215,7 +222,8 @@ func (w *writer) outline() string {
 		}
 		w.file.set(items[i], entry+">>")
 	}
-	w.file.set(top, fmt.Sprintf("<</Type/Outlines/First %s/Last %s/Count %d>>", items[0], items[len(items)-1], len(items)))
+	w.file.set(top, fmt.Sprintf("<</Type/Outlines/First %s/Last %s/Count %d>>", items[0], items[len(items)-1],
+		len(items)))
 	return "/Outlines " + top.String() + "/PageMode/UseOutlines"
 }
 
@@ -227,8 +235,10 @@ func (w *writer) attachments() string {
 	var names, all []string
 	for _, a := range w.doc.Attachments {
 		media := strings.ReplaceAll(a.MediaType, "/", "#2F")
-		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d>>", media, len(a.Data)), a.Data)
-		r := w.file.add(fmt.Sprintf("<</Type/Filespec/F%s/UF%s/Desc%s/AFRelationship/Source/EF<</F %s/UF %s>>>>", text(a.Name), text(a.Name), text(a.Description), stream, stream)).String()
+		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d>>", media, len(a.Data)),
+			a.Data)
+		r := w.file.add(fmt.Sprintf("<</Type/Filespec/F%s/UF%s/Desc%s/AFRelationship/Source/EF<</F %s/UF %s>>>>",
+			text(a.Name), text(a.Name), text(a.Description), stream, stream)).String()
 		names, all = append(names, text(a.Name)+r), append(all, r)
 	}
 	return "/Names<</EmbeddedFiles<</Names[" + strings.Join(names, " ") + "]>>>>/AF[" + strings.Join(all, " ") + "]"
@@ -374,7 +384,8 @@ func (w *writer) shape(at geometry.Point, s *scene.Shape) {
 		w.out = append(w.out, "]0 d\n"...)
 	}
 	w.path(at, s.Path)
-	w.out = append(w.out, map[[2]bool]string{{true, true}: "B\n", {true, false}: "f\n", {false, true}: "S\n"}[[2]bool{s.Fill != "", s.Stroke != ""}]...)
+	w.out = append(w.out, map[[2]bool]string{{true, true}: "B\n", {true, false}: "f\n",
+		{false, true}: "S\n"}[[2]bool{s.Fill != "", s.Stroke != ""}]...)
 }
 
 // image draws a picture in the middle of its box, as large as its proportions allow.
@@ -382,7 +393,8 @@ func (w *writer) image(at geometry.Point, i *scene.Image, scale float64) error {
 	box := i.Moved(at)
 	fit := min(float64(box.W)/float64(i.Picture.W), float64(box.H)/float64(i.Picture.H))
 	pw, ph := fit*float64(i.Picture.W)/geometry.Px, fit*float64(i.Picture.H)/geometry.Px
-	x, y := float64(box.X)/geometry.Px+(float64(box.W)/geometry.Px-pw)/2, float64(box.Y)/geometry.Px+(float64(box.H)/geometry.Px-ph)/2
+	x, y := float64(box.X)/geometry.Px+(float64(box.W)/geometry.Px-pw)/2,
+		float64(box.Y)/geometry.Px+(float64(box.H)/geometry.Px-ph)/2
 	fine := scale * perInch / 96
 	key := imageKey{i.Picture, clamp(pw * fine), clamp(ph * fine)}
 	if i.Picture.Type != "image/svg+xml" { // not finer than it is
@@ -401,8 +413,10 @@ func (w *writer) image(at geometry.Point, i *scene.Image, scale float64) error {
 		w.images[key] = r
 	}
 	if r == 0 { // a crossed frame stands for one that cannot be drawn
-		a, z := geometry.Point{X: int(x * geometry.Px), Y: int(y * geometry.Px)}, geometry.Point{X: int((x + pw) * geometry.Px), Y: int((y + ph) * geometry.Px)}
-		frame := geometry.Polygon(a, geometry.Point{X: z.X, Y: a.Y}, z, geometry.Point{X: a.X, Y: z.Y}).Move(a.X, a.Y).Line(z.X, z.Y).Move(a.X, z.Y).Line(z.X, a.Y)
+		a, z := geometry.Point{X: int(x * geometry.Px), Y: int(y * geometry.Px)},
+			geometry.Point{X: int((x + pw) * geometry.Px), Y: int((y + ph) * geometry.Px)}
+		frame := geometry.Polygon(a, geometry.Point{X: z.X, Y: a.Y}, z, geometry.Point{X: a.X, Y: z.Y}).Move(a.X,
+			a.Y).Line(z.X, z.Y).Move(a.X, z.Y).Line(z.X, a.Y)
 		w.shape(geometry.Point{}, &scene.Shape{Path: frame, Stroke: "#808080", Width: geometry.Px})
 		return nil
 	}
@@ -512,7 +526,8 @@ func (w *writer) face(g typeface.Glyph) *face {
 			return c
 		}
 	}
-	c := &face{font: g.Font, name: fmt.Sprintf("F%d", len(w.faces)+1), ref: w.file.reserve(), ids: []uint16{0}, text: []string{""}}
+	c := &face{font: g.Font, name: fmt.Sprintf("F%d", len(w.faces)+1), ref: w.file.reserve(), ids: []uint16{0},
+		text: []string{""}}
 	c.whole = w.whole[c.name]
 	w.faces = append(w.faces, c)
 	return c

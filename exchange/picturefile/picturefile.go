@@ -45,7 +45,8 @@ func Bitmap(ctx context.Context, p *pictures.Picture, w, h int) (image.Image, er
 		return drawing(ctx, p.Data, w, h)
 	}
 	if p.W*p.H > MaxPixels {
-		return nil, fmt.Errorf("has %d by %d pixels; at most %d million can be shown. Save it in a smaller size", p.W, p.H, MaxPixels/1_000_000)
+		return nil, fmt.Errorf("has %d by %d pixels; at most %d million can be shown. Save it in a smaller size", p.W,
+			p.H, MaxPixels/1_000_000)
 	}
 	whole, _, err := image.Decode(bytes.NewReader(p.Data))
 	if err != nil {

@@ -15,7 +15,8 @@ import (
 
 func svg(t *testing.T, inside string) *pictures.Picture {
 	t.Helper()
-	p, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="50">` + inside + `</svg>`))
+	p, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="50">` + inside +
+		`</svg>`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -63,7 +64,8 @@ func TestDrawingsAreDrawnAtTheSizeAskedFor(t *testing.T) {
 	}
 	// A text is drawn whatever font it names, and in the same one.
 	with := func(font string) image.Image {
-		img, err := picturefile.Bitmap(context.Background(), svg(t, `<text x="5" y="40" font-size="30"`+font+`>Hi</text>`), 200, 100)
+		img, err := picturefile.Bitmap(context.Background(),
+			svg(t, `<text x="5" y="40" font-size="30"`+font+`>Hi</text>`), 200, 100)
 		if err != nil {
 			t.Fatalf("%s: %v", font, err)
 		}
@@ -100,7 +102,8 @@ func TestBitmapsAreScaled(t *testing.T) {
 	if r, _, _, _ := small.At(30, 10).RGBA(); r>>8 < 110 || r>>8 > 145 {
 		t.Errorf("fine stripes become %v", small.At(30, 10))
 	}
-	if same, err := picturefile.Bitmap(context.Background(), p, 800, 400); err != nil || color.NRGBAModel.Convert(same.At(501, 5)) != img.At(501, 5) {
+	if same, err := picturefile.Bitmap(context.Background(), p, 800, 400); err != nil ||
+		color.NRGBAModel.Convert(same.At(501, 5)) != img.At(501, 5) {
 		t.Errorf("at its own size it is another: %v", err)
 	}
 	for what, bad := range map[string]*pictures.Picture{

@@ -38,7 +38,8 @@ type TooLarge struct {
 }
 
 func (e *TooLarge) Error() string {
-	return fmt.Sprintf("a picture of %.0f by %.0f pixels is too large; choose a scale of %.2g or less", e.W, e.H, e.Scale)
+	return fmt.Sprintf("a picture of %.0f by %.0f pixels is too large; choose a scale of %.2g or less", e.W, e.H,
+		e.Scale)
 }
 
 // Options say how a bitmap is drawn.
@@ -243,7 +244,8 @@ func (p *painter) text(at geometry.Point, t *scene.Text) error {
 	x := set.Begin(t.Anchor) * size
 	line := &canvas.Path{}
 	if t.Style.Underline {
-		line = line.Append(canvas.Rectangle(set.Width*size, size*typeface.UnderlineThick).Translate(x, -size*(typeface.UnderlineBelow+typeface.UnderlineThick)))
+		line = line.Append(canvas.Rectangle(set.Width*size, size*typeface.UnderlineThick).Translate(x,
+			-size*(typeface.UnderlineBelow+typeface.UnderlineThick)))
 	}
 	for _, g := range set.Glyphs {
 		outline, err := g.Font.Outline(g.ID)

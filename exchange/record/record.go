@@ -1,5 +1,5 @@
-// Package record writes the outcome of a review as a page to file: what was reviewed, who said what, and the sheets as they
-// were seen.
+// Package record writes the outcome of a review as a page to file: what was reviewed, who said what, and the sheets as
+// they were seen.
 package record
 
 import (

@@ -1,5 +1,5 @@
-// Package registerfile reads tables that people have filled in elsewhere back for the register of a map: CSV (RFC 4180) with
-// a comma, semicolon or tab between the cells, and spreadsheets (Office Open XML, ISO/IEC 29500).
+// Package registerfile reads tables that people have filled in elsewhere back for the register of a map: CSV (RFC 4180)
+// with a comma, semicolon or tab between the cells, and spreadsheets (Office Open XML, ISO/IEC 29500).
 //
 // Read returns the cells as texts. What they mean is for package compose, which compares them with the map.
 package registerfile
@@ -50,8 +50,8 @@ func (f *Fault) Error() string {
 	return f.Text
 }
 
-// Read returns the table in a file; its kind follows from its name. The head of the map says what the columns hold. Every error
-// is a *Fault.
+// Read returns the table in a file; its kind follows from its name. The head of the map says what the columns hold.
+// Every error is a *Fault.
 func Read(name string, data []byte, head *model.Head) (*compose.Sheet, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
@@ -125,7 +125,8 @@ func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
 			return nil, &Fault{Text: "the merged cells cannot be read: " + err.Error()}
 		}
 		if len(merged) > 0 {
-			return nil, &Fault{Cell: merged[0].GetStartAxis(), Text: "it is merged with those up to " + merged[0].GetEndAxis() + "; split them first"}
+			return nil, &Fault{Cell: merged[0].GetStartAxis(),
+				Text: "it is merged with those up to " + merged[0].GetEndAxis() + "; split them first"}
 		}
 	}
 	list, err := opened.Rows(name)
@@ -183,8 +184,8 @@ func typesOf(titles []string, head *model.Head) []values.Type {
 	return out
 }
 
-// dayOf returns a date as the register has it, of a text or of a day's number. Before 1 March 1900 these numbers say different
-// days in different programs, which take that year for a leap year or do not.
+// dayOf returns a date as the register has it, of a text or of a day's number. Before 1 March 1900 these numbers say
+// different days in different programs, which take that year for a leap year or do not.
 func dayOf(cell string, from1904 bool) (string, error) {
 	n, err := strconv.ParseFloat(cell, 64)
 	if err != nil {
@@ -208,14 +209,17 @@ func (r *reading) add(record []string, line int) error {
 		record = record[:len(record)-1]
 	}
 	if len(record) > maxColumns {
-		return &Fault{Row: line, Text: fmt.Sprintf("it has %d cells; a register has at most %d columns", len(record), maxColumns)}
+		return &Fault{Row: line, Text: fmt.Sprintf("it has %d cells; a register has at most %d columns", len(record),
+			maxColumns)}
 	}
 	if r.Rows = append(r.Rows, record); len(r.Rows) > maxRows {
-		return &Fault{Row: line, Text: fmt.Sprintf("the table goes on; a map has at most %d steps on a sheet", model.MaxSymbols)}
+		return &Fault{Row: line, Text: fmt.Sprintf("the table goes on; a map has at most %d steps on a sheet",
+			model.MaxSymbols)}
 	}
 	for i, cell := range record {
 		if n := utf8.RuneCountInString(cell); n > model.MaxText {
-			return &Fault{Row: line, Text: fmt.Sprintf("column %d holds %d characters; at most %d fit", i+1, n, model.MaxText)}
+			return &Fault{Row: line, Text: fmt.Sprintf("column %d holds %d characters; at most %d fit", i+1, n,
+				model.MaxText)}
 		}
 	}
 	return nil

@@ -38,17 +38,24 @@ func filled(t testing.TB, r *rand.Rand, steps int) *model.Map {
 	}
 	s := m.Sheets[0]
 	for i := range steps {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: pickText(r, i), Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: pickText(r, i),
+			Box: geometry.Box{X: i % 40 * 16000, Y: i / 40 * 12000, W: 12000, H: 6000}})
 		if i > 0 {
-			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i), From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint("c", i),
+				From: model.End{Symbol: fmt.Sprint("s", i-1)}, To: model.End{Symbol: fmt.Sprint("s", i)}})
 		}
 	}
 	for _, sym := range s.Symbols {
 		for _, f := range m.Fields {
 			typed := map[values.Type][]string{
-				values.Text: {"plain", "=1+1", "@x", "-5 degrees", "a \"quoted\", text", "’"}, values.Long: {"two\nlines", "one; line"}, values.Whole: {"0", "-7", "123456789"},
-				values.Decimal: {"0.5", "-12.000001", "99999.25"}, values.Duration: {"5 min", "1.5 h", "2 d", "100.5 min", "0"}, values.Money: {"12.50", "0.01", "-3"}, values.YesNo: {"yes", "no"},
-				values.Choice: {"Desk tool", "=SUM(1)", "On; paper"}, values.Date: {"2026-11-28", "1999-12-31", "1850-05-04"}, values.Person: {"Ida Brandt"}, values.Address: {"https://town.example/a?b=c"},
+				values.Text: {"plain", "=1+1", "@x", "-5 degrees", "a \"quoted\", text", "’"},
+				values.Long: {"two\nlines", "one; line"}, values.Whole: {"0", "-7", "123456789"},
+				values.Decimal:  {"0.5", "-12.000001", "99999.25"},
+				values.Duration: {"5 min", "1.5 h", "2 d", "100.5 min", "0"}, values.Money: {"12.50", "0.01", "-3"},
+				values.YesNo:  {"yes", "no"},
+				values.Choice: {"Desk tool", "=SUM(1)", "On; paper"},
+				values.Date:   {"2026-11-28", "1999-12-31", "1850-05-04"}, values.Person: {"Ida Brandt"},
+				values.Address: {"https://town.example/a?b=c"},
 			}[f.Type]
 			if r.IntN(4) == 0 {
 				continue
@@ -64,7 +71,8 @@ func filled(t testing.TB, r *rand.Rand, steps int) *model.Map {
 }
 
 func pickText(r *rand.Rand, i int) string {
-	return fmt.Sprintf("%s %d", []string{"Log the report", "=HYPERLINK(1)", "Ask, \"why\"; or not", "+49 call", "Schlüssel\nholen"}[r.IntN(5)], i)
+	return fmt.Sprintf("%s %d", []string{"Log the report", "=HYPERLINK(1)", "Ask, \"why\"; or not", "+49 call",
+		"Schlüssel\nholen"}[r.IntN(5)], i)
 }
 
 func written(t testing.TB, m *model.Map, format string, more ...string) []byte {
@@ -101,7 +109,8 @@ func TestRoundTrip(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 4))
 	for round := range 12 {
 		m := filled(t, r, 12)
-		for _, f := range [][]string{{"register-csv", "a.csv"}, {"register-csv", "a.csv", "separator", "semicolon"}, {"register-csv", "a.tsv", "separator", "tab"}, {"register-xlsx", "a.xlsx"}} {
+		for _, f := range [][]string{{"register-csv", "a.csv"}, {"register-csv", "a.csv", "separator", "semicolon"},
+			{"register-csv", "a.tsv", "separator", "tab"}, {"register-xlsx", "a.xlsx"}} {
 			p := planOf(t, m, f[1], written(t, m, f[0], f[2:]...))
 			if p.Refusal != "" || len(p.Changes) > 0 || len(p.Missing) > 0 {
 				t.Fatalf("round %d, %v: %+v", round, f, p)
@@ -110,8 +119,8 @@ func TestRoundTrip(t *testing.T) {
 	}
 }
 
-// Fields that are called like columns of the table, as in older maps, go out under other titles and come back; no new field
-// gets such a name.
+// Fields that are called like columns of the table, as in older maps, go out under other titles and come back; no new
+// field gets such a name.
 func TestFieldsCalledLikeColumns(t *testing.T) {
 	m := filled(t, rand.New(rand.NewPCG(7, 7)), 12)
 	for i, name := range []string{"Step", "notes", "ID", "Kind", "Sheet", "Comes  from", "Step (field)"} {
@@ -119,7 +128,8 @@ func TestFieldsCalledLikeColumns(t *testing.T) {
 	}
 	for _, f := range [][]string{{"register-csv", "a.csv"}, {"register-xlsx", "a.xlsx"}} {
 		data := written(t, m, f[0])
-		if p := planOf(t, m, f[1], data); p.Refusal != "" || len(p.Changes) > 0 || len(p.Notes) != 4 { // of Sheet, Uses, Makes and Notes nothing is taken
+		// of Sheet, Uses, Makes and Notes nothing is taken
+		if p := planOf(t, m, f[1], data); p.Refusal != "" || len(p.Changes) > 0 || len(p.Notes) != 4 {
 			t.Errorf("%s: %+v", f[1], p)
 		}
 		sym := m.Sheets[0].Symbols[0]
@@ -135,17 +145,19 @@ func TestFieldsCalledLikeColumns(t *testing.T) {
 		if _, err := edit.Apply(m, add); err == nil || !strings.Contains(err.Error(), "another name") {
 			t.Errorf("a field may be called %q: %v", name, err)
 		}
-		if _, err := edit.Apply(m, &edit.SetField{ID: "f8", Name: &name}); err == nil || !strings.Contains(err.Error(), "another name") {
+		if _, err := edit.Apply(m, &edit.SetField{ID: "f8", Name: &name}); err == nil ||
+			!strings.Contains(err.Error(), "another name") {
 			t.Errorf("a field may be renamed to %q: %v", name, err)
 		}
 	}
 }
 
-// Numbers that another program has saved again, with all digits of their binary form or with an exponent, are the same numbers;
-// negative ones in CSV are numbers, not texts.
+// Numbers that another program has saved again, with all digits of their binary form or with an exponent, are the same
+// numbers; negative ones in CSV are numbers, not texts.
 func TestNumbersSavedAgain(t *testing.T) {
 	m := filled(t, rand.New(rand.NewPCG(8, 8)), 30)
-	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(written(t, m, "register-csv"), []byte("\xef\xbb\xbf")))).ReadAll()
+	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(written(t, m, "register-csv"),
+		[]byte("\xef\xbb\xbf")))).ReadAll()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -249,7 +261,8 @@ func TestTakenInPart(t *testing.T) {
 		}
 		return name
 	}
-	for cell, v := range map[string]any{column("My Duration") + "2": 33, column("My Money") + "3": "soon", column("Step") + "4": "Call back", column("Step") + "8": "Write it down"} {
+	for cell, v := range map[string]any{column("My Duration") + "2": 33, column("My Money") + "3": "soon",
+		column("Step") + "4": "Call back", column("Step") + "8": "Write it down"} {
 		if err := book.SetCellValue("Register", cell, v); err != nil {
 			t.Fatal(err)
 		}
@@ -282,7 +295,8 @@ func TestTakenInPart(t *testing.T) {
 		t.Fatal(err)
 	}
 	s := m.Sheets[0]
-	if s.Symbol("s0").Value("f4") != "33" || s.Symbol("s2").Text != "Call back" || s.Symbol("new-1") == nil || s.Symbol("new-1").Text != "Write it down" {
+	if s.Symbol("s0").Value("f4") != "33" || s.Symbol("s2").Text != "Call back" || s.Symbol("new-1") == nil ||
+		s.Symbol("new-1").Text != "Write it down" {
 		t.Errorf("what was taken: %v, %q, %v", s.Symbol("s0").Values, s.Symbol("s2").Text, s.Symbol("new-1"))
 	}
 	if _, err := edit.Apply(m, back); err != nil || s.Symbol("new-1") != nil || s.Symbol("s2").Text == "Call back" {
@@ -337,7 +351,8 @@ func TestBadTables(t *testing.T) {
 		{"a.csv", "row 1: it has 300 cells", []byte(strings.Repeat("x,", 299) + "x")},
 		{"a.xlsx", "cannot be read", []byte("PK\x03\x04 no archive")},
 		{"a.xlsx", "unpacks to more than 64 MB", bomb()},
-		{"a.xlsx", "cell B2: it is merged with those up to C3", book(func(f *excelize.File) { must(f.MergeCell("Register", "B2", "C3")) })},
+		{"a.xlsx", "cell B2: it is merged with those up to C3",
+			book(func(f *excelize.File) { must(f.MergeCell("Register", "B2", "C3")) })},
 		{"a.xlsx", "no date from 1 March 1900 on", book(func(f *excelize.File) {
 			rows, err := f.GetRows("Register")
 			must(err)
@@ -360,7 +375,8 @@ func TestBadTables(t *testing.T) {
 			t.Errorf("%q is answered with %q", c[0], p.Refusal)
 		}
 	}
-	if p := planOf(t, m, "a.csv", []byte("id,Step,Weather\nzz,a,b\n,,c\n")); len(p.Notes) != 3 || len(p.Changes) > 0 || len(p.Missing) != 3 {
+	if p := planOf(t, m, "a.csv", []byte("id,Step,Weather\nzz,a,b\n,,c\n")); len(p.Notes) != 3 || len(p.Changes) > 0 ||
+		len(p.Missing) != 3 {
 		t.Errorf("%+v", p)
 	}
 }
@@ -422,7 +438,8 @@ func BenchmarkSpreadsheet(b *testing.B) {
 	})
 }
 
-// A formula costs its cell, not the file: its value as it was computed elsewhere is read, and marked, however the sheet is written.
+// A formula costs its cell, not the file: its value as it was computed elsewhere is read, and marked, however the sheet
+// is written.
 func TestFormulasCostTheirCell(t *testing.T) {
 	m := filled(t, rand.New(rand.NewPCG(7, 7)), 3)
 	f, err := excelize.OpenReader(bytes.NewReader(written(t, m, "register-xlsx")))

@@ -1,5 +1,5 @@
-// Package starts holds the maps that others are begun from. Each is a table of steps in tables/, which is laid out for the
-// direction and paper that somebody chooses, so that it is tidy on any of them.
+// Package starts holds the maps that others are begun from. Each is a table of steps in tables/, which is laid out for
+// the direction and paper that somebody chooses, so that it is tidy on any of them.
 package starts
 
 import (
@@ -82,8 +82,8 @@ func Unless(stopped func() bool) func(done, of int) bool {
 	return func(int, int) bool { return !stopped() }
 }
 
-// OnPaper lays out all sheets of a new map, each on the smallest paper, from its own up, that holds it; on the largest where
-// none does. Tell is as in LayOut.
+// OnPaper lays out all sheets of a new map, each on the smallest paper, from its own up, that holds it; on the largest
+// where none does. Tell is as in LayOut.
 func OnPaper(m *model.Map, tell func(done, of int) bool) error {
 	for _, s := range m.Sheets {
 		for {
@@ -100,7 +100,8 @@ func OnPaper(m *model.Map, tell func(done, of int) bool) error {
 }
 
 // larger is the paper that is taken where one is too small.
-var larger = map[string]string{"A5": "A4", "A4": "A3", "A3": "A2", "Letter": "Tabloid", "Legal": "Tabloid", "Tabloid": "A2", "Slide": "A3"}
+var larger = map[string]string{"A5": "A4", "A4": "A3", "A3": "A2", "Letter": "Tabloid", "Legal": "Tabloid",
+	"Tabloid": "A2", "Slide": "A3"}
 
 // LayOut lays out all sheets of a map. Tell hears how far the work on a sheet has come, and says whether to go on.
 func LayOut(m *model.Map, tell func(done, of int) bool) error {
@@ -114,12 +115,14 @@ func LayOut(m *model.Map, tell func(done, of int) bool) error {
 
 func layOut(m *model.Map, s *model.Sheet, tell func(done, of int) bool) error {
 	ended := false
-	plan := layout.Find(m, s, layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above, Tell: func(done, of int) bool {
-		ended = ended || !tell(done, of)
-		return !ended
-	}})
+	plan := layout.Find(m, s, layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above,
+		Tell: func(done, of int) bool {
+			ended = ended || !tell(done, of)
+			return !ended
+		}})
 	if ended {
-		return fmt.Errorf("sheet %s, with %d steps and %d connectors: %w", s.Name, len(s.Symbols), len(s.Connectors), ErrLong)
+		return fmt.Errorf("sheet %s, with %d steps and %d connectors: %w", s.Name, len(s.Symbols), len(s.Connectors),
+			ErrLong)
 	}
 	if plan == nil {
 		return nil

@@ -10,8 +10,8 @@ import (
 
 func never() bool { return false }
 
-// Every starting point is complete and tidy in both directions: it has no findings, all of its steps are on the paper, and
-// it is the same each time.
+// Every starting point is complete and tidy in both directions: it has no findings, all of its steps are on the paper,
+// and it is the same each time.
 func TestStartsAreWithoutFindings(t *testing.T) {
 	for i := range All {
 		s := &All[i]
@@ -36,7 +36,8 @@ func TestStartsAreWithoutFindings(t *testing.T) {
 	if len(All) < 12 || Named("none") != nil || Named("approval") != &All[0] {
 		t.Errorf("there are %d starting points", len(All))
 	}
-	if _, err := All[0].Make("x", model.Rightwards, Paper{"A4", true}, func() bool { return true }); !errors.Is(err, ErrLong) {
+	if _, err := All[0].Make("x", model.Rightwards, Paper{"A4", true}, func() bool { return true }); !errors.Is(err,
+		ErrLong) {
 		t.Errorf("a layout that is stopped says %v", err)
 	}
 }

@@ -26,8 +26,8 @@ func IsTable(name string, data []byte) bool {
 	return false
 }
 
-// ReadFile returns the map of a table of steps in a file, which is a spreadsheet where its name says so. Every error is a
-// *Fault.
+// ReadFile returns the map of a table of steps in a file, which is a spreadsheet where its name says so. Every error is
+// a *Fault.
 func ReadFile(name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
 	if !strings.EqualFold(path.Ext(name), ".xlsx") {
 		return Read(data, title, direction)

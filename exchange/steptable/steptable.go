@@ -1,7 +1,6 @@
-// Package steptable reads a table of steps: a CSV file (RFC 4180) or the first sheet of a spreadsheet (XLSX) with the columns
-// id, text, kind, lane and next, in any order; further columns become fields of the map. Every row is a step; next lists
-// what it leads to, separated by semicolons, each as the id of a step or as
-// label:id.
+// Package steptable reads a table of steps: a CSV file (RFC 4180) or the first sheet of a spreadsheet (XLSX) with the
+// columns id, text, kind, lane and next, in any order; further columns become fields of the map. Every row is a step;
+// next lists what it leads to, separated by semicolons, each as the id of a step or as label:id.
 package steptable
 
 import (
@@ -128,7 +127,8 @@ func gather(next func() ([]string, int, error)) (rows []row, own []string, err e
 				return nil, nil, &Fault{1, title, "this column is there twice"}
 			}
 			if further, own = append(further, i), append(own, title); len(own) > model.MaxFields {
-				return nil, nil, &Fault{1, title, fmt.Sprintf("beside the known columns there are at most %d", model.MaxFields)}
+				return nil, nil, &Fault{1, title, fmt.Sprintf("beside the known columns there are at most %d",
+					model.MaxFields)}
 			}
 		}
 		for _, known := range columns {
@@ -142,7 +142,8 @@ func gather(next func() ([]string, int, error)) (rows []row, own []string, err e
 	}
 	for _, name := range columns[:2] {
 		if _, ok := place[name]; !ok {
-			return nil, nil, &Fault{1, name, "this column is missing: the first line names the columns id, text, kind, lane and next"}
+			return nil, nil, &Fault{1, name,
+				"this column is missing: the first line names the columns id, text, kind, lane and next"}
 		}
 	}
 	for {
@@ -154,7 +155,8 @@ func gather(next func() ([]string, int, error)) (rows []row, own []string, err e
 			return nil, nil, err
 		}
 		if len(record) > len(head) {
-			return nil, nil, &Fault{line, "", fmt.Sprintf("there are %d values, but only %d columns", len(record), len(head))}
+			return nil, nil, &Fault{line, "", fmt.Sprintf("there are %d values, but only %d columns", len(record),
+				len(head))}
 		}
 		one := row{line: line, cells: map[string]string{}}
 		empty := true
@@ -217,7 +219,8 @@ func steps(m *model.Map, s *model.Sheet, rows []row) error {
 			return &Fault{r.line, "id", "every step needs an id"}
 		}
 		if !model.ValidID(id) {
-			return &Fault{r.line, "id", fmt.Sprintf("%q is no id: at most 64 letters, digits, points, hyphens and underscores", id)}
+			return &Fault{r.line, "id",
+				fmt.Sprintf("%q is no id: at most 64 letters, digits, points, hyphens and underscores", id)}
 		}
 		if first, ok := seen[id]; ok {
 			return &Fault{r.line, "id", fmt.Sprintf("%q is the id of line %d already", id, first)}
@@ -233,18 +236,21 @@ func steps(m *model.Map, s *model.Sheet, rows []row) error {
 			return &Fault{r.line, "kind", fmt.Sprintf("there is no kind %q", r.cells["kind"])}
 		}
 		def := symbols.Of(kind)
-		list = append(list, model.Symbol{ID: id, Kind: kind, Text: r.cells["text"], Box: geometry.Box{W: def.W, H: def.H}})
+		list = append(list, model.Symbol{ID: id, Kind: kind, Text: r.cells["text"],
+			Box: geometry.Box{W: def.W, H: def.H}})
 		strip := -1
 		if name := r.cells["lane"]; name != "" {
 			if pool == nil {
-				pool = &model.Pool{ID: prefix + "s", Title: m.Title, X: 30 * geometry.Px, Y: 40 * geometry.Px, W: model.MinPool, Down: m.Direction == model.Downwards}
+				pool = &model.Pool{ID: prefix + "s", Title: m.Title, X: 30 * geometry.Px, Y: 40 * geometry.Px,
+					W: model.MinPool, Down: m.Direction == model.Downwards}
 				s.Pools = append(s.Pools, pool)
 			}
 			k, ok := lanes[name]
 			if !ok {
 				k = len(pool.Lanes)
 				lanes[name] = k
-				pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprintf("%s%d", prefix, k+1), Name: name, H: model.LaneHeight})
+				pool.Lanes = append(pool.Lanes, model.Lane{ID: fmt.Sprintf("%s%d", prefix, k+1), Name: name,
+					H: model.LaneHeight})
 			}
 			strip = k
 		}
@@ -337,7 +343,8 @@ func links(s *model.Sheet, rows []row) error {
 			if len(s.Connectors) >= model.MaxConnectors {
 				return &Fault{r.line, "next", fmt.Sprintf("a sheet holds at most %d connectors", model.MaxConnectors)}
 			}
-			s.Connectors = append(s.Connectors, &model.Connector{ID: id, Text: label, From: model.End{Symbol: r.cells["id"]}, To: model.End{Symbol: target}})
+			s.Connectors = append(s.Connectors, &model.Connector{ID: id, Text: label,
+				From: model.End{Symbol: r.cells["id"]}, To: model.End{Symbol: target}})
 		}
 	}
 	return nil

@@ -52,12 +52,14 @@ func TestTableBecomesMap(t *testing.T) {
 // The columns may stand in any order, and some may be missing; empty lines are
 // passed over; ids that the program gives never meet those of the table.
 func TestColumnsInAnyOrder(t *testing.T) {
-	m, err := Read([]byte("Next, TEXT ,other,id,lane\nlink1,One,x,lane1,Desk\n\n,Two,,link1,Yard\n"), "", model.Downwards)
+	m, err := Read([]byte("Next, TEXT ,other,id,lane\nlink1,One,x,lane1,Desk\n\n,Two,,link1,Yard\n"), "",
+		model.Downwards)
 	if err != nil {
 		t.Fatal(err)
 	}
 	s := m.Sheets[0]
-	if len(s.Symbols) != 2 || s.Symbols[0].ID != "lane1" || s.Symbols[1].ID != "link1" || len(s.Connectors) != 1 || s.Connectors[0].To.Symbol != "link1" || len(s.Pools[0].Lanes) != 2 {
+	if len(s.Symbols) != 2 || s.Symbols[0].ID != "lane1" || s.Symbols[1].ID != "link1" || len(s.Connectors) != 1 ||
+		s.Connectors[0].To.Symbol != "link1" || len(s.Pools[0].Lanes) != 2 {
 		t.Errorf("it reads %+v", s)
 	}
 }
@@ -104,7 +106,8 @@ func FuzzRead(f *testing.F) {
 
 // Further columns become fields of the map, of the first type that all their values fit.
 func TestFurtherColumnsAreFields(t *testing.T) {
-	m, err := Read([]byte("id,text,System used,Time,People,Since\na,One,Desk tool,5 min,2,2026-11-28\nb,Two,,1.5 h,,\nc,Three,On paper,,3,01.12.2026\n"), "", model.Rightwards)
+	m,
+		err := Read([]byte("id,text,System used,Time,People,Since\na,One,Desk tool,5 min,2,2026-11-28\nb,Two,,1.5 h,,\nc,Three,On paper,,3,01.12.2026\n"), "", model.Rightwards)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -116,10 +119,12 @@ func TestFurtherColumnsAreFields(t *testing.T) {
 		t.Error(got)
 	}
 	s := m.Sheets[0]
-	if s.Symbol("b").Value("f-2") != "90" || s.Symbol("c").Value("f-4") != "2026-12-01" || s.Symbol("b").Value("f-1") != "" {
+	if s.Symbol("b").Value("f-2") != "90" || s.Symbol("c").Value("f-4") != "2026-12-01" ||
+		s.Symbol("b").Value("f-1") != "" {
 		t.Errorf("%v, %v", s.Symbol("b").Values, s.Symbol("c").Values)
 	}
-	if _, err := Read([]byte("id,text,Time,time\na,b,,\n"), "", model.Rightwards); err == nil || !strings.Contains(err.Error(), "there twice") {
+	if _, err := Read([]byte("id,text,Time,time\na,b,,\n"), "", model.Rightwards); err == nil ||
+		!strings.Contains(err.Error(), "there twice") {
 		t.Errorf("two columns of one name: %v", err)
 	}
 }

@@ -71,7 +71,8 @@ func Inline(d *scene.Drawing, name string, leads map[string]string) ([]byte, err
 	buf := []byte(`<svg xmlns="http://www.w3.org/2000/svg" role="group" aria-label="`)
 	buf = append(scene.AppendEscaped(buf, name), `" viewBox="`...)
 	buf = append(appendBox(buf, d.Extent), `" font-family="`...)
-	buf = append(append(buf, typeface.Families(d)...), `" style="font-kerning:none;font-variant-ligatures:none;white-space:pre"><path fill="#ffffff" d="`...)
+	buf = append(append(buf, typeface.Families(d)...),
+		`" style="font-kerning:none;font-variant-ligatures:none;white-space:pre"><path fill="#ffffff" d="`...)
 	buf = append(scene.AppendPath(buf, rectangle(d.Extent)), `"/>`...)
 	for i := range d.Nodes {
 		to, ok := leads[d.Nodes[i].ID]
@@ -90,7 +91,8 @@ func Inline(d *scene.Drawing, name string, leads map[string]string) ([]byte, err
 
 // begin writes the head of a document of a width and height that shows a box.
 func begin(w, h int, b geometry.Box) []byte {
-	buf := []byte(`<?xml version="1.0" encoding="UTF-8"?>` + "\n" + `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="`)
+	buf := []byte(`<?xml version="1.0" encoding="UTF-8"?>` + "\n" +
+		`<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="`)
 	buf = append(scene.AppendPx(buf, w), `" height="`...)
 	buf = append(scene.AppendPx(buf, h), `" viewBox="`...)
 	return append(appendBox(buf, b), `">`...)
@@ -114,10 +116,12 @@ func appendFaces(buf []byte, set *typeface.Set, d *scene.Drawing) ([]byte, error
 	}
 	buf = append(buf, `<defs><style type="text/css">`...)
 	for _, f := range faces {
-		buf = append(buf, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+`;src:url(data:font/ttf;base64,`...)
+		buf = append(buf, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+
+			`;src:url(data:font/ttf;base64,`...)
 		buf = append(base64.StdEncoding.AppendEncode(buf, f.Data), `)}`...)
 	}
-	return append(buf, `text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...), nil
+	return append(buf,
+		`text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...), nil
 }
 
 // appendNodes writes nodes in their order. Texts in scripts that neither the house's fonts nor the shipped typeface
@@ -177,7 +181,8 @@ func appendOutlines(buf []byte, at geometry.Point, t *scene.Text, line *typeface
 		buf = appendGlyph(buf, outline, x+g.X*size, -g.Y*size, size/float64(g.Font.UnitsPerEm()))
 	}
 	if t.Style.Underline {
-		buf = fmt.Appendf(buf, "M%.2f %.2fh%.2fv%.2fh%.2fZ", x, size*typeface.UnderlineBelow, line.Width*size, size*typeface.UnderlineThick, -line.Width*size)
+		buf = fmt.Appendf(buf, "M%.2f %.2fh%.2fv%.2fh%.2fZ", x, size*typeface.UnderlineBelow, line.Width*size,
+			size*typeface.UnderlineThick, -line.Width*size)
 	}
 	return append(buf, "\"/></g>\n"...), nil
 }
@@ -259,5 +264,6 @@ func Page(p *pages.Page) ([]byte, error) {
 }
 
 func rectangle(b geometry.Box) geometry.Path {
-	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y}, geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
+	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
+		geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
 }

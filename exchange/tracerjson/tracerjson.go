@@ -66,7 +66,9 @@ func shown(m *model.Map) *model.Map {
 	}
 	out := *m
 	out.Pictures = slices.DeleteFunc(slices.Clone(m.Pictures), func(p pictures.Picture) bool { return !used[p.ID] })
-	out.Fonts = slices.DeleteFunc(slices.Clone(m.Fonts), func(f fonts.Font) bool { return !slices.Contains(m.Faces, f.ID) })
+	out.Fonts = slices.DeleteFunc(slices.Clone(m.Fonts), func(f fonts.Font) bool {
+		return !slices.Contains(m.Faces, f.ID)
+	})
 	return &out
 }
 
@@ -93,10 +95,12 @@ func Read(data []byte) (*model.Map, error) {
 		Version int    `json:"version"`
 	}
 	if err := json.Unmarshal(data, &head); err != nil || head.Format != Format {
-		return nil, &Fault{Line: 1, Column: 1, Text: fmt.Sprintf("this is no map of Plain Tracer: it does not begin with \"format\": %q", Format)}
+		return nil, &Fault{Line: 1, Column: 1,
+			Text: fmt.Sprintf("this is no map of Plain Tracer: it does not begin with \"format\": %q", Format)}
 	}
 	if head.Version != Version {
-		return nil, at(data, "version", fmt.Sprintf("the file has version %d; this program reads version %d", head.Version, Version))
+		return nil, at(data, "version", fmt.Sprintf("the file has version %d; this program reads version %d",
+			head.Version, Version))
 	}
 	f := file{Map: new(model.Map)}
 	dec := json.NewDecoder(bytes.NewReader(data))
@@ -105,7 +109,8 @@ func Read(data []byte) (*model.Map, error) {
 		var kind *json.UnmarshalTypeError
 		if errors.As(err, &kind) {
 			line, column := position(data, int(kind.Offset))
-			return nil, &Fault{line, column, fmt.Sprintf("%s cannot be a %s", strings.TrimPrefix(kind.Field, "Map."), kind.Value)}
+			return nil, &Fault{line, column, fmt.Sprintf("%s cannot be a %s", strings.TrimPrefix(kind.Field, "Map."),
+				kind.Value)}
 		}
 		if name, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
 			line, column := position(data, bytes.Index(data, []byte(name)))

@@ -20,22 +20,32 @@ func sample() *model.Map {
 	s := m.Sheets[0]
 	s.Pools = []*model.Pool{{ID: "p", Title: "Works", W: 90000, Lanes: []model.Lane{{ID: "l", Name: "Crew", H: 10000}}}}
 	for i, kind := range model.Kinds {
-		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”", Fill: model.Fills[i%len(model.Fills)], Type: model.Type{Bold: i%2 == 0, Italic: i%3 == 0, Size: 1500}, Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: string(kind), Kind: kind, Text: "Zeile 1\nline “2”",
+			Fill: model.Fills[i%len(model.Fills)], Type: model.Type{Bold: i%2 == 0, Italic: i%3 == 0, Size: 1500},
+			Box: geometry.Box{X: i * 15000, Y: -500, W: 12000, H: 8000}})
 	}
-	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "process", Side: "right"}, To: model.End{Symbol: "decision"}, Text: "Yes", Place: model.Spot{Along: 5000, Off: geometry.Point{X: 10, Y: -5}}, Stroke: model.Stroke{Dashed: true, Line: model.DotLine, ToMark: model.MarkZeroMany}, Bends: []model.Bend{{Upright: true, At: 700}}},
-		{ID: "loose", From: model.End{Symbol: "process"}, To: model.End{At: geometry.Point{X: 5, Y: 6}}}, {ID: "joins", From: model.End{Symbol: "data"}, To: model.End{Connector: "c"}}}
+	s.Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "process", Side: "right"},
+		To: model.End{Symbol: "decision"}, Text: "Yes", Place: model.Spot{Along: 5000,
+			Off: geometry.Point{X: 10, Y: -5}}, Stroke: model.Stroke{Dashed: true, Line: model.DotLine,
+			ToMark: model.MarkZeroMany}, Bends: []model.Bend{{Upright: true, At: 700}}},
+		{ID: "loose", From: model.End{Symbol: "process"}, To: model.End{At: geometry.Point{X: 5, Y: 6}}},
+		{ID: "joins", From: model.End{Symbol: "data"}, To: model.End{Connector: "c"}}}
 	m.Units, m.Look = model.Millimetres, "print"
 	m.Colours = []model.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
-	m.Styles = []model.Style{{ID: "outside", Name: "Outside", Fill: "moss", Ink: "lake", Weight: 200, Dashed: true, Emphasis: true, Type: model.Type{Colour: "clay", Margin: 300}}}
+	m.Styles = []model.Style{{ID: "outside", Name: "Outside", Fill: "moss", Ink: "lake", Weight: 200, Dashed: true,
+		Emphasis: true, Type: model.Type{Colour: "clay", Margin: 300}}}
 	s.Ground = model.Ground{Fill: "fog"}
 	s.Pools[0].Locked, s.Connectors[0].Locked, s.Connectors[0].Style = true, true, "outside"
 	one := s.Symbols[0]
 	one.Ink, one.Weight, one.Style, one.Look, one.Group, one.Locked = "clay", 250, "outside", "wall", "g1/g2", true
-	m.Numbering = model.Numbering{Scheme: model.ByLane, Prefix: "SL-", First: 10, Step: 10, Digits: 3, Also: []string{"data"}, Badge: "above"}
+	m.Numbering = model.Numbering{Scheme: model.ByLane, Prefix: "SL-", First: 10, Step: 10, Digits: 3,
+		Also: []string{"data"}, Badge: "above"}
 	m.Held, m.Next = model.Held{Since: "2026-11-28T10:00Z", By: "Ida Brandt"}, []model.Row{{ID: "SL-A", Next: 40}}
-	m.Fields, m.Currency = []model.Field{{ID: "f-system", Name: "System", Type: values.Choice, Choices: []string{"Desk tool"}}, {ID: "f-time", Name: "Time", Type: values.Duration}}, "EUR"
+	m.Fields, m.Currency = []model.Field{{ID: "f-system", Name: "System", Type: values.Choice,
+		Choices: []string{"Desk tool"}}, {ID: "f-time", Name: "Time", Type: values.Duration}}, "EUR"
 	m.Shown, m.ColourBy = []string{"f-time"}, "f-system"
-	one.Pinned, one.Uncounted, one.Kept, one.Values = "9", true, "SL-A010", []model.Value{{ID: "f-system", Text: "Desk tool"}, {ID: "f-time", Text: "90"}}
+	one.Pinned, one.Uncounted, one.Kept, one.Values = "9", true, "SL-A010",
+		[]model.Value{{ID: "f-system", Text: "Desk tool"}, {ID: "f-time", Text: "90"}}
 	return m
 }
 
@@ -127,10 +137,12 @@ func TestFaultsAreRefusedWithTheirPlace(t *testing.T) {
 		{"a later version", `"version": 1`, `"version": 9`, "version 9", lineOf(`"version"`)},
 		{"another format", `plain-tracer-map`, `shopping-list`, "no map of Plain Tracer", 1},
 		{"a broken file", `"kind": "decision",`, `"kind": "decision"`, "broken here", lineOf(`"kind": "decision"`) + 1},
-		{"an unknown symbol", `"kind": "decision"`, `"kind": "cloud"`, `"cloud" is no symbol`, lineOf(`"kind": "decision"`)},
+		{"an unknown symbol", `"kind": "decision"`, `"kind": "cloud"`, `"cloud" is no symbol`,
+			lineOf(`"kind": "decision"`)},
 		{"an unknown field", `"kind": "decision"`, `"knid": "decision"`, `"knid"`, lineOf(`"kind": "decision"`)},
 		{"text where a number belongs", `"x": 15000`, `"x": "left"`, "cannot be a string", lineOf(`"x": 15000`)},
-		{"a connector to nowhere", `"symbol": "decision"`, `"symbol": "nobody"`, `no symbol "nobody"`, lineOf(`"symbol": "decision"`)},
+		{"a connector to nowhere", `"symbol": "decision"`, `"symbol": "nobody"`, `no symbol "nobody"`,
+			lineOf(`"symbol": "decision"`)},
 		{"an id used twice", `"id": "decision"`, `"id": "process"`, "used already", lineOf(`"id": "decision"`)},
 		{"an unknown paper", `"paper": "Slide"`, `"paper": "Napkin"`, `"Napkin"`, lineOf(`"paper"`)},
 		{"too small", `"w": 90000`, `"w": 1`, "narrower", 0},
@@ -216,13 +228,15 @@ func FuzzRead(f *testing.F) {
 func TestOnlyPicturesThatAreShownAreWritten(t *testing.T) {
 	m := model.New("Pictures", model.Rightwards, "A4", true)
 	for _, colour := range []string{"red", "blue"} {
-		p, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="4" height="3"><rect width="4" height="3" fill="` + colour + `"/></svg>`))
+		p,
+			err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="4" height="3"><rect width="4" height="3" fill="` + colour + `"/></svg>`))
 		if err != nil {
 			t.Fatal(err)
 		}
 		m.Pictures = append(m.Pictures, p)
 	}
-	m.Sheets[0].Symbols = []*model.Symbol{{ID: "p", Kind: model.Picture, Picture: m.Pictures[1].ID, Box: geometry.Box{W: 9000, H: 9000}}}
+	m.Sheets[0].Symbols = []*model.Symbol{{ID: "p", Kind: model.Picture, Picture: m.Pictures[1].ID,
+		Box: geometry.Box{W: 9000, H: 9000}}}
 	file, err := tracerjson.Write(m)
 	if err != nil {
 		t.Fatal(err)

@@ -41,7 +41,8 @@ func (f *foreign) shape(text []rune, from, to int, leftwards bool) ([]Glyph, flo
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	const size = 1000
-	in := shaping.Input{Text: text, RunStart: from, RunEnd: to, Direction: di.DirectionLTR, Face: f.face, Size: fixed.I(size), Script: script(text[from:to])}
+	in := shaping.Input{Text: text, RunStart: from, RunEnd: to, Direction: di.DirectionLTR, Face: f.face,
+		Size: fixed.I(size), Script: script(text[from:to])}
 	if leftwards {
 		in.Direction = di.DirectionRTL
 	}
@@ -50,7 +51,8 @@ func (f *foreign) shape(text []rune, from, to int, leftwards bool) ([]Glyph, flo
 	var out []Glyph
 	x, before := 0.0, -1
 	for _, g := range shaped.Glyphs {
-		one := Glyph{Font: f.file, ID: uint16(g.GlyphID), X: x + length(g.XOffset), Y: length(g.YOffset), Advance: length(g.XAdvance)}
+		one := Glyph{Font: f.file, ID: uint16(g.GlyphID), X: x + length(g.XOffset), Y: length(g.YOffset),
+			Advance: length(g.XAdvance)}
 		if g.ClusterIndex != before {
 			one.Text = string(text[g.ClusterIndex:min(g.ClusterIndex+max(g.RuneCount, 1), to)])
 		}
@@ -88,9 +90,9 @@ type wanted struct {
 	cut Cut
 }
 
-// From has the fonts of other scripts come from folders, with those in them, rather than from where the machine keeps its fonts;
-// without a folder from there again. It returns a function that brings back what there was. Its error names a folder that cannot
-// be read.
+// From has the fonts of other scripts come from folders, with those in them, rather than from where the machine keeps
+// its fonts; without a folder from there again. It returns a function that brings back what there was. Its error names
+// a folder that cannot be read.
 func From(folders ...string) (back func(), err error) {
 	for _, f := range folders {
 		if _, err := os.ReadDir(f); err != nil {
@@ -165,7 +167,8 @@ func (m *machine) open(face *font.Face, r rune) *foreign {
 	return m.files[at.File]
 }
 
-// find looks for the fonts of the machine. What is found is noted in the folder for caches, since looking takes seconds.
+// find looks for the fonts of the machine. What is found is noted in the folder for caches, since looking takes
+// seconds.
 func find() *fontscan.FontMap {
 	dir, err := os.UserCacheDir()
 	if err != nil {
@@ -187,7 +190,8 @@ func read(folders []string) *fontscan.FontMap {
 	m, found := fontscan.NewFontMap(log.New(io.Discard, "", 0)), false
 	for _, folder := range folders {
 		_ = filepath.WalkDir(folder, func(path string, e fs.DirEntry, err error) error {
-			if err != nil || e.IsDir() || !slices.Contains([]string{".ttf", ".otf"}, strings.ToLower(filepath.Ext(path))) {
+			if err != nil || e.IsDir() || !slices.Contains([]string{".ttf", ".otf"},
+				strings.ToLower(filepath.Ext(path))) {
 				return nil
 			}
 			data, err := os.ReadFile(path)

@@ -123,7 +123,8 @@ func (s *Set) pieces(cut Cut, text []rune) []piece {
 	var out []piece
 	for i, r := range text {
 		own := s.has(cut, r)
-		if n := len(out); n > 0 && !out[n-1].own && (unicode.Is(unicode.Mn, r) || unicode.Is(unicode.Me, r) || unicode.Is(unicode.Cf, r)) {
+		if n := len(out); n > 0 && !out[n-1].own && (unicode.Is(unicode.Mn, r) || unicode.Is(unicode.Me, r) ||
+			unicode.Is(unicode.Cf, r)) {
 			own = false
 		}
 		if n := len(out); n > 0 && out[n-1].own == own {
@@ -169,7 +170,8 @@ func (s *Set) setOwn(out *Line, cut Cut, large typeset.Style, text []rune, leftw
 			return err
 		}
 		advance := float64(typeset.Measure(string(r), large)) / geometry.Px / 1000
-		out.Glyphs = append(out.Glyphs, Glyph{Font: f, ID: f.GlyphID(r), X: out.Width, Advance: advance, Text: string(r)})
+		out.Glyphs = append(out.Glyphs, Glyph{Font: f, ID: f.GlyphID(r), X: out.Width, Advance: advance,
+			Text: string(r)})
 		out.Width += advance
 	}
 	return nil

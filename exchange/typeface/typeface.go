@@ -61,7 +61,8 @@ func Shipped(c Cut) (*fontfile.File, error) { return shipped[c]() }
 var shipped = map[Cut]func() (*fontfile.File, error){}
 
 func init() {
-	for cut, packed := range map[Cut][]byte{{false, false}: Regular, {true, false}: SemiBold, {false, true}: Italic, {true, true}: SemiBoldItalic} {
+	for cut, packed := range map[Cut][]byte{{false, false}: Regular, {true, false}: SemiBold, {false, true}: Italic,
+		{true, true}: SemiBoldItalic} {
 		shipped[cut] = sync.OnceValues(func() (*fontfile.File, error) { // read when first needed
 			data, err := fontfile.Unpack(packed)
 			if err != nil {

@@ -52,8 +52,10 @@ type blockView struct {
 
 // Is reports the kind of a block by the name templates have for it.
 func (b blockView) Is(kind string) bool {
-	return map[string]document.Kind{"title": document.Title, "facts": document.Facts, "heading": document.Heading, "paragraph": document.Paragraph,
-		"item": document.Item, "step": document.Step, "under": document.Under, "picture": document.Picture}[kind] == b.Kind
+	return map[string]document.Kind{"title": document.Title, "facts": document.Facts, "heading": document.Heading,
+		"paragraph": document.Paragraph,
+		"item":      document.Item, "step": document.Step, "under": document.Under,
+		"picture": document.Picture}[kind] == b.Kind
 }
 
 // Write returns the page.
@@ -76,20 +78,23 @@ func Write(p *Page) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		sheets = append(sheets, &sheetView{d.Sheet.ID, d.Sheet.Name, float64(d.Extent.W) / 100, float64(d.Extent.H) / 100, template.HTML(inside)})
+		sheets = append(sheets, &sheetView{d.Sheet.ID, d.Sheet.Name, float64(d.Extent.W) / 100,
+			float64(d.Extent.H) / 100, template.HTML(inside)})
 	}
 	var blocks []blockView
 	for _, b := range p.Blocks {
 		v := blockView{Block: b}
-		if i := slices.IndexFunc(sheets, func(s *sheetView) bool { return b.Kind == document.Picture && s.ID == b.ID }); i >= 0 {
+		if i := slices.IndexFunc(sheets,
+			func(s *sheetView) bool { return b.Kind == document.Picture && s.ID == b.ID }); i >= 0 {
 			v.Sheet = sheets[i]
 		}
 		blocks = append(blocks, v)
 	}
 	var out bytes.Buffer
 	err = pages.Execute(&out, map[string]any{
-		"Title": p.Map.Title, "Language": cmp.Or(p.Language, "en"), "Sheets": sheets, "Procedure": p.Procedure, "Blocks": blocks,
-		"Style": template.CSS(style + string(faces)), "Script": template.JS(script),
+		"Title": p.Map.Title, "Language": cmp.Or(p.Language, "en"), "Sheets": sheets, "Procedure": p.Procedure,
+		"Blocks": blocks,
+		"Style":  template.CSS(style + string(faces)), "Script": template.JS(script),
 	})
 	return out.Bytes(), err
 }
@@ -111,7 +116,8 @@ func faces(list []*scene.Drawing) ([]byte, error) {
 	}
 	var out []byte
 	for _, f := range embedded {
-		out = append(out, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+`;src:url(data:font/ttf;base64,`...)
+		out = append(out, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+
+			`;src:url(data:font/ttf;base64,`...)
 		out = append(base64.StdEncoding.AppendEncode(out, f.Data), ")}\n"...)
 	}
 	return out, nil

@@ -60,7 +60,8 @@ func run(out io.Writer, ref, pattern, long string, rounds int, packages []string
 	for _, p := range packages {
 		b := pair{name: p}
 		for i, tree := range [2]string{older, root} {
-			b.side[i] = program{dir: filepath.Join(tree, p), path: filepath.Join(dir, fmt.Sprintf("%d-%d.test", len(pairs), i))}
+			b.side[i] = program{dir: filepath.Join(tree, p),
+				path: filepath.Join(dir, fmt.Sprintf("%d-%d.test", len(pairs), i))}
 			log.Printf("building %s of %s", p, [2]string{commit, "this tree"}[i])
 			if _, err := output(tree, "go", "test", "-c", "-o", b.side[i].path, "./"+p); err != nil {
 				return err
@@ -103,7 +104,8 @@ type program struct{ dir, path string }
 
 // measure runs the benchmarks once.
 func (p program) measure(pattern, long string) ([]figure, error) {
-	text, err := output(p.dir, p.path, "-test.run", "^$", "-test.bench", pattern, "-test.benchtime", long, "-test.timeout", "2h")
+	text, err := output(p.dir, p.path, "-test.run", "^$", "-test.bench", pattern, "-test.benchtime", long,
+		"-test.timeout", "2h")
 	if err != nil {
 		return nil, err
 	}

@@ -77,7 +77,8 @@ func (t *table) widest() (most float64) {
 
 // print writes the table in Markdown.
 func (t *table) print(out io.Writer, commit string) {
-	fmt.Fprintf(out, "| Benchmark | | %s | this tree | ratio | 95 %% | rounds |\n|---|---|---|---|---|---|---|\n", commit)
+	fmt.Fprintf(out, "| Benchmark | | %s | this tree | ratio | 95 %% | rounds |\n|---|---|---|---|---|---|---|\n",
+		commit)
 	for _, r := range t.rows {
 		ratio, lo, hi := r.ratio()
 		fmt.Fprintf(out, "| %s | %s | %s | %s | %.2f | %.2f to %.2f | %d |\n", r.bench, r.unit,
@@ -85,9 +86,9 @@ func (t *table) print(out io.Writer, commit string) {
 	}
 }
 
-// ratio is that of the newer tree to the older one, the geometric mean of all rounds, and the interval in which it lies with
-// 95 %: that of Student's t of the logarithms of the rounds' ratios (The Probable Error of a Mean, 1908). One round tells
-// nothing of that.
+// ratio is that of the newer tree to the older one, the geometric mean of all rounds, and the interval in which it lies
+// with 95 %: that of Student's t of the logarithms of the rounds' ratios (The Probable Error of a Mean, 1908). One
+// round tells nothing of that.
 func (r *row) ratio() (ratio, lo, hi float64) {
 	n := len(r.older)
 	logs := make([]float64, n)
@@ -106,10 +107,11 @@ func (r *row) ratio() (ratio, lo, hi float64) {
 	return math.Exp(m), math.Exp(m - half), math.Exp(m + half)
 }
 
-// student returns the 0.975 quantile of Student's t with so many degrees of freedom; for more than are listed that of the normal
-// distribution, which is a little less. The values are from memory; a test compares them with the integral.
+// student returns the 0.975 quantile of Student's t with so many degrees of freedom; for more than are listed that of
+// the normal distribution, which is a little less. The values are from memory; a test compares them with the integral.
 func student(freedom int) float64 {
-	list := [...]float64{12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.160, 2.145, 2.131}
+	list := [...]float64{12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.160,
+		2.145, 2.131}
 	if freedom > len(list) {
 		return 1.96
 	}

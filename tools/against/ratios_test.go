@@ -27,7 +27,8 @@ func TestQuantilesOfStudent(t *testing.T) {
 	}
 }
 
-// Of made-up rounds with a known ratio, on a machine that gets slower and faster, the interval holds it in about 95 of 100.
+// Of made-up rounds with a known ratio, on a machine that gets slower and faster, the interval holds it in about 95 of
+// 100.
 func TestTheIntervalHoldsTheRatio(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 1))
 	held := 0
@@ -57,7 +58,8 @@ PASS`
 	table.add(figures(older), figures(newer))
 	var out strings.Builder
 	table.print(&out, "abc")
-	for _, want := range []string{"| Drag/aligned | ns/op | 1.347e+06 | 1.347e+06 | 1.00 |", "| Drag/aligned | median-ms | 1.15 | 2.3 | 2.00 |"} {
+	for _, want := range []string{"| Drag/aligned | ns/op | 1.347e+06 | 1.347e+06 | 1.00 |",
+		"| Drag/aligned | median-ms | 1.15 | 2.3 | 2.00 |"} {
 		if !strings.Contains(out.String(), want) {
 			t.Errorf("%q is not in\n%s", want, out.String())
 		}

@@ -5,16 +5,18 @@ import (
 	"errors"
 )
 
-// A Go program carries tables that lead from every place in its code to a file, a line and what was written out in place
-// there. Only the texts of panics are made from them, and they are a tenth of what a browser loads. withoutLines empties
-// them: a panic in the browser still names the functions. The tables' form is that of package runtime of the Go that builds
-// (runtime/symtab.go: pcHeader, and runtime/runtime2.go: _func), where an offset of 0 says that there is no table.
+// A Go program carries tables that lead from every place in its code to a file, a line and what was written out in
+// place there. Only the texts of panics are made from them, and they are a tenth of what a browser loads. withoutLines
+// empties them: a panic in the browser still names the functions. The tables' form is that of package runtime of the Go
+// that builds (runtime/symtab.go: pcHeader, and runtime/runtime2.go: _func), where an offset of 0 says that there is no
+// table.
 
 var errForm = errors.New("the tables of the program have another form than expected")
 
 // The places in the head of the tables, and in what is said of one function.
 const (
-	magic        = "\xf1\xff\xff\xff\x00\x00\x01\x08" // abi.Go120PCLnTabMagic, instructions of one byte, pointers of eight
+	// abi.Go120PCLnTabMagic, instructions of one byte, pointers of eight
+	magic        = "\xf1\xff\xff\xff\x00\x00\x01\x08"
 	atCount      = 8
 	atTables     = 56 // where the tables begin, as an offset from the head
 	atFuncs      = 64

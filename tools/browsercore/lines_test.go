@@ -26,9 +26,12 @@ func program() (wasm []byte, tables int) {
 		binary.LittleEndian.PutUint32(f[16+funcSize+4*i:], value)
 	}
 	data := bytes.Join([][]byte{{7}, head, list, f, {8}}, nil)
-	segment := bytes.Join([][]byte{{0, 0x41, 0x80, 0x20, 0x0b}, binary.AppendUvarint(nil, uint64(len(data))), data}, nil) // to 4096
+	// to 4096
+	segment := bytes.Join([][]byte{{0, 0x41, 0x80, 0x20, 0x0b}, binary.AppendUvarint(nil, uint64(len(data))), data},
+		nil)
 	section := append([]byte{1}, segment...)
-	wasm = bytes.Join([][]byte{[]byte("\x00asm\x01\x00\x00\x00"), {1, 1, 0}, {11}, binary.AppendUvarint(nil, uint64(len(section))), section}, nil)
+	wasm = bytes.Join([][]byte{[]byte("\x00asm\x01\x00\x00\x00"), {1, 1, 0}, {11},
+		binary.AppendUvarint(nil, uint64(len(section))), section}, nil)
 	return wasm, len(wasm) - 1 - len(f) - len(list)
 }
 
@@ -61,9 +64,14 @@ func TestLinesAreTakenOut(t *testing.T) {
 func TestOtherProgramsAreLeftAlone(t *testing.T) {
 	wasm, tables := program()
 	for name, change := range map[string]func(b []byte) []byte{
-		"another version":       func(b []byte) []byte { b[bytes.Index(b, []byte(magic))] ^= 2; return b },
-		"no data":               func(b []byte) []byte { return b[:11] },
-		"a table without end":   func(b []byte) []byte { b[tables+3] = 1; copy(b[tables+4:], bytes.Repeat([]byte{0x81}, 13)); return b },
+		"another version": func(b []byte) []byte { b[bytes.Index(b, []byte(magic))] ^= 2; return b },
+		"no data":         func(b []byte) []byte { return b[:11] },
+		"a table without end": func(b []byte) []byte {
+			b[tables+3] = 1
+			copy(b[tables+4:],
+				bytes.Repeat([]byte{0x81}, 13))
+			return b
+		},
 		"a function elsewhere":  func(b []byte) []byte { b[tables+17+7] = 0x10; return b },
 		"a segment of no place": func(b []byte) []byte { b[bytes.Index(b, []byte{0, 0x41})+1] = 0x42; return b },
 	} {

@@ -29,10 +29,14 @@ var programs = []string{"editor", "worker"}
 // seldom are the packages that do not run in every frame of a drag. Calls in them
 // are not written out in place: that takes a tenth off what the browser loads.
 var seldom = []string{
-	"encoding/...", "fmt", "reflect", "image/...", "compress/...", "time", "os", "io/...", "bufio", "strconv", "math/...", "unicode/...", "path", "hash/...", "sort", "errors", "internal/...",
+	"encoding/...", "fmt", "reflect", "image/...", "compress/...", "time", "os", "io/...", "bufio", "strconv",
+	"math/...", "unicode/...", "path", "hash/...", "sort", "errors", "internal/...",
 	"github.com/rivo/uniseg",
-	"plaintracer/core/symbols", "plaintracer/core/findings", "plaintracer/core/pictures", "plaintracer/core/fonts", "plaintracer/core/looks",
-	"plaintracer/core/layout", "plaintracer/core/numbering", "plaintracer/core/arrange", "plaintracer/core/fields", "plaintracer/core/model", "plaintracer/core/edit", "plaintracer/core/editor", "plaintracer/core/editor/desk", "plaintracer/core/editor/gesture", "plaintracer/core/editor/command",
+	"plaintracer/core/symbols", "plaintracer/core/findings", "plaintracer/core/pictures", "plaintracer/core/fonts",
+	"plaintracer/core/looks",
+	"plaintracer/core/layout", "plaintracer/core/numbering", "plaintracer/core/arrange", "plaintracer/core/fields",
+	"plaintracer/core/model", "plaintracer/core/edit", "plaintracer/core/editor", "plaintracer/core/editor/desk",
+	"plaintracer/core/editor/gesture", "plaintracer/core/editor/command",
 	"plaintracer/core/compose", "plaintracer/core/register", "plaintracer/core/values",
 	"plaintracer/core/session", "plaintracer/core/find", "plaintracer/core/outline", "plaintracer/core/trace",
 	"plaintracer/core/units", "plaintracer/core/task", "plaintracer/core/worker",
@@ -50,7 +54,8 @@ func main() {
 	if *release {
 		level = 11
 	}
-	if old, err := os.ReadFile(filepath.Join(dir, "stamp.txt")); err == nil && (string(old) == stamp && !*release || string(old) == stamp+" release") {
+	if old, err := os.ReadFile(filepath.Join(dir, "stamp.txt")); err == nil &&
+		(string(old) == stamp && !*release || string(old) == stamp+" release") {
 		return
 	}
 	fmt.Println("building the core for the browser: half a minute the first time")

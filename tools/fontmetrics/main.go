@@ -34,7 +34,8 @@ func main() {
 			log.Fatal(err)
 		}
 		m := f.Metrics()
-		fmt.Fprintf(&out, "var %s = fonts.Metrics{UnitsPerEm: %d, Ascent: %d, Descent: %d, Runs: []fonts.Run{\n", w.name, m.UnitsPerEm, m.Ascent, m.Descent)
+		fmt.Fprintf(&out, "var %s = fonts.Metrics{UnitsPerEm: %d, Ascent: %d, Descent: %d, Runs: []fonts.Run{\n",
+			w.name, m.UnitsPerEm, m.Ascent, m.Descent)
 		for _, run := range m.Runs {
 			if run.First < ' ' {
 				continue

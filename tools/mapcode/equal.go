@@ -17,7 +17,8 @@ var compared = []reflect.Type{
 func (g *generator) equality() {
 	for _, t := range compared {
 		name := g.name(t)
-		fmt.Fprintf(&g.out, "\n// Equal reports whether two records are the same in every part; a list that is empty is as good as none.\n")
+		fmt.Fprintf(&g.out,
+			"\n// Equal reports whether two records are the same in every part; a list that is empty is as good as none.\n")
 		fmt.Fprintf(&g.out, "func (a *%s) Equal(b *%s) bool {\n\treturn ", name, name)
 		g.fields(t)
 		g.out.WriteString("\n}\n")

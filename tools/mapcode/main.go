@@ -1,5 +1,5 @@
-// Command mapcode writes what is made from the types of maps and needs no reflection when it runs: a reader of maps in their
-// JSON form, and the comparison of records.
+// Command mapcode writes what is made from the types of maps and needs no reflection when it runs: a reader of maps in
+// their JSON form, and the comparison of records.
 package main
 
 import (
@@ -152,7 +152,9 @@ func (g *generator) value(in reflect.Type, f reflect.StructField, to string, t r
 			item, pointer = item.Elem(), "&"
 			made = "*" + g.name(item)
 		}
-		fmt.Fprintf(&g.out, "if !r.null() {\n%s = []%s{}\nfor first := r.begin('['); r.next(&first, ']'); {\nvar item %s\n", to, made, g.name(item))
+		fmt.Fprintf(&g.out,
+			"if !r.null() {\n%s = []%s{}\nfor first := r.begin('['); r.next(&first, ']'); {\nvar item %s\n", to, made,
+			g.name(item))
 		g.value(in, f, "item", item)
 		fmt.Fprintf(&g.out, "%s = append(%s, %sitem)\n}\n}\n", to, to, pointer)
 		return

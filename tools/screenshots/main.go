@@ -30,7 +30,8 @@ type view struct {
 }
 
 func step(p *browser.Page, text string) (x, y float64) {
-	at := browser.Eval[[]float64](p, `(t => { const r = [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(t)).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })("`+text+`")`)
+	at := browser.Eval[[]float64](p,
+		`(t => { const r = [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(t)).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })("`+text+`")`)
 	return at[0], at[1]
 }
 
@@ -45,8 +46,10 @@ func main() {
 	defer browser.Stop()
 	b := browser.Start(f)
 	home := b.Open(base + "/")
-	light := browser.Eval[string](home, `[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
-	bike := browser.Eval[string](home, `[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('cargo bike')).getAttribute('href')`)
+	light := browser.Eval[string](home,
+		`[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
+	bike := browser.Eval[string](home,
+		`[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('cargo bike')).getAttribute('href')`)
 	ready := func(p *browser.Page) {
 		p.Until("document.documentElement.dataset.ready && document.querySelectorAll('.register li').length > 3 && document.getElementById('saved').textContent === 'Saved'")
 	}
@@ -114,13 +117,15 @@ func main() {
 		}},
 		{"changes", light, func(p *browser.Page) {
 			ready(p)
-			browser.Eval[any](p, `(() => { const id = text => [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(text)).id.slice(2)
+			browser.Eval[any](p,
+				`(() => { const id = text => [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(text)).id.slice(2)
 				const perform = e => plainTracerApp.core.perform(JSON.stringify({ sheet: 'report', ...e }), '')
 				perform({ do: 'setText', id: id('Log the'), text: 'Note the report' }); perform({ do: 'removeItems', ids: [id('Asset')] }); plainTracerApp.flush() })()`)
 			p.Until("document.getElementById('saved').textContent === 'Saved'")
 			p.Go(base + light + "/changes?from=r0")
 			p.Until("document.querySelector('.over .new').naturalWidth > 0 && document.querySelector('.over .old').naturalWidth > 0 && document.readyState === 'complete'")
-			browser.Eval[any](p, "(() => { const s = document.getElementById('slider'); s.value = 45; s.dispatchEvent(new Event('input')) })()")
+			browser.Eval[any](p,
+				"(() => { const s = document.getElementById('slider'); s.value = 45; s.dispatchEvent(new Event('input')) })()")
 			p.Key("n")
 		}},
 		{"export", light, func(p *browser.Page) {

@@ -35,7 +35,8 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	for name, data := range map[string][]byte{"docs/keys.md": keys(oldKeys), "docs/symbols.md": page(), "docs/symbols.svg": picture, "docs/tracer.schema.json": schema(old)} {
+	for name, data := range map[string][]byte{"docs/keys.md": keys(oldKeys), "docs/symbols.md": page(),
+		"docs/symbols.svg": picture, "docs/tracer.schema.json": schema(old)} {
 		if err := os.WriteFile(name, data, 0o644); err != nil {
 			log.Fatal(err)
 		}
@@ -44,7 +45,8 @@ func main() {
 
 // schema returns the schema of the files with the names of kinds, marks and papers as they are.
 func schema(old []byte) []byte {
-	for key, names := range map[string]any{"kind": model.Kinds, "mark": append([]model.Mark{""}, model.Marks...), "paper": papers()} {
+	for key, names := range map[string]any{"kind": model.Kinds, "mark": append([]model.Mark{""}, model.Marks...),
+		"paper": papers()} {
 		list, err := json.Marshal(names)
 		if err != nil {
 			log.Fatal(err)
@@ -98,8 +100,10 @@ func page() []byte {
 	b.WriteString("# The symbols\n\nMade from the catalogue by `make symbols`; the application shows the same at `/symbols`. The standards are named from memory. " +
 		"Standard sizes are width by height in CSS pixels.\n\n![All symbols](symbols.svg)\n")
 	for _, source := range []symbols.Source{symbols.ISO5807, symbols.Trade, symbols.ASME} {
-		fmt.Fprintf(&b, "\n## %s\n\n| Symbol | Kind in a file | Key | Meaning | When to use it | Also searched as | Size |\n|---|---|---|---|---|---|---|\n",
-			map[symbols.Source]string{symbols.ISO5807: "ISO 5807", symbols.Trade: "Other symbols in common use", symbols.ASME: "Work measurement (ASME process charts)"}[source])
+		fmt.Fprintf(&b,
+			"\n## %s\n\n| Symbol | Kind in a file | Key | Meaning | When to use it | Also searched as | Size |\n|---|---|---|---|---|---|---|\n",
+			map[symbols.Source]string{symbols.ISO5807: "ISO 5807", symbols.Trade: "Other symbols in common use",
+				symbols.ASME: "Work measurement (ASME process charts)"}[source])
 		for _, s := range symbols.All() {
 			if s.Source != source {
 				continue
@@ -108,7 +112,8 @@ func page() []byte {
 			if s.Key != 0 {
 				key = string(rune(s.Key))
 			}
-			fmt.Fprintf(&b, "| %s | `%s` | %s | %s | %s | %s | %d × %d |\n", s.Name, s.Kind, key, s.Meaning, s.When, strings.Join(s.Others, ", "), s.W/geometry.Px, s.H/geometry.Px)
+			fmt.Fprintf(&b, "| %s | `%s` | %s | %s | %s | %s | %d × %d |\n", s.Name, s.Kind, key, s.Meaning, s.When,
+				strings.Join(s.Others, ", "), s.W/geometry.Px, s.H/geometry.Px)
 		}
 	}
 	b.WriteString("\n## Lines of ISO 5807\n\n| Line | Pattern in a file | Meaning | When to use it |\n|---|---|---|---|\n")
@@ -142,8 +147,9 @@ func overview() ([]byte, error) {
 		}
 		s.Symbols = append(s.Symbols,
 			&model.Symbol{ID: string(def.Kind), Kind: def.Kind, Box: geometry.Around(at, sw, sh), Text: text},
-			&model.Symbol{ID: "name-" + string(def.Kind), Kind: model.PlainText, Type: model.Type{Align: "centre"}, Text: def.Name,
-				Box: geometry.Around(at.Add(geometry.Point{Y: 58 * geometry.Px}), w-10*geometry.Px, 24*geometry.Px)})
+			&model.Symbol{ID: "name-" + string(def.Kind), Kind: model.PlainText, Type: model.Type{Align: "centre"},
+				Text: def.Name,
+				Box:  geometry.Around(at.Add(geometry.Point{Y: 58 * geometry.Px}), w-10*geometry.Px, 24*geometry.Px)})
 	}
 	d := scene.Draw(m, s)
 	d.Extent = geometry.Box{W: columns * w, H: (len(symbols.All()) - 1 + columns - 1) / columns * h}

@@ -20,7 +20,8 @@ func TestTheReferenceIsUpToDate(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for name, want := range map[string][]byte{"../../docs/keys.md": keys(oldKeys), "../../docs/symbols.md": page(), "../../docs/symbols.svg": picture, "../../docs/tracer.schema.json": schema(old)} {
+	for name, want := range map[string][]byte{"../../docs/keys.md": keys(oldKeys), "../../docs/symbols.md": page(),
+		"../../docs/symbols.svg": picture, "../../docs/tracer.schema.json": schema(old)} {
 		if got, err := os.ReadFile(name); err != nil || !bytes.Equal(got, want) {
 			t.Errorf("%s is out of date (%v): run make symbols", name, err)
 		}

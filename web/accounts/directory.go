@@ -19,7 +19,8 @@ import (
 
 func (s *Accounts) noDirectory(err error) error {
 	log.Printf("the directory: %v", err)
-	return fiber.NewError(fiber.StatusBadGateway, "The directory of the house does not answer. Try again in a moment, or sign in with your password.")
+	return fiber.NewError(fiber.StatusBadGateway,
+		"The directory of the house does not answer. Try again in a moment, or sign in with your password.")
 }
 
 // ToDirectory sends somebody to the directory to sign in.
@@ -35,7 +36,8 @@ func (s *Accounts) ToDirectory(c fiber.Ctx) error {
 	}
 	state, nonce, verifier := rand.Text(), rand.Text(), oauth2.GenerateVerifier()
 	s.Keep(c, site.DirectoryCookie, state+"."+nonce+"."+verifier)
-	return c.Redirect().Status(fiber.StatusSeeOther).To(config.AuthCodeURL(state, oidc.Nonce(nonce), oauth2.S256ChallengeOption(verifier)))
+	return c.Redirect().Status(fiber.StatusSeeOther).To(config.AuthCodeURL(state, oidc.Nonce(nonce),
+		oauth2.S256ChallengeOption(verifier)))
 }
 
 // FromDirectory signs in whom the directory vouches for.
@@ -46,7 +48,8 @@ func (s *Accounts) FromDirectory(c fiber.Ctx) error {
 	kept := strings.Split(s.Kept(c, site.DirectoryCookie), ".")
 	s.Keep(c, site.DirectoryCookie, "")
 	if len(kept) != 3 || kept[0] == "" || c.Query("state") != kept[0] {
-		return s.signInForm(c, "", "This answer of the directory belongs to no sign-in that was begun here. Begin again.")
+		return s.signInForm(c, "",
+			"This answer of the directory belongs to no sign-in that was begun here. Begin again.")
 	}
 	if c.Query("error") != "" {
 		return s.signInForm(c, "", "The directory did not let you in.")
@@ -72,8 +75,8 @@ func (s *Accounts) FromDirectory(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
 }
 
-// knownTo returns the person whom the directory vouches for: the one it named before, the one with that address, or a new
-// member of the house.
+// knownTo returns the person whom the directory vouches for: the one it named before, the one with that address, or a
+// new member of the house.
 func (s *Accounts) knownTo(c fiber.Ctx, v site.Vouched) (account.Person, error) {
 	p, err := s.House.People.BySubject(v.Subject)
 	if errors.Is(err, store.ErrNotFound) {

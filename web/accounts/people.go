@@ -38,8 +38,10 @@ func (s *Accounts) peopleForm(c fiber.Ctx, done, refusal string) error {
 	if given > 0 {
 		lost = phrase.Count(given, "message")
 	}
-	return s.Page(c, "people.html", map[string]any{"Lost": lost, "Title": "People", "People": people, "Done": done, "Refusal": refusal,
-		"Until": time.Now().Add(inviteTime).Format(time.DateOnly), "Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
+	return s.Page(c, "people.html", map[string]any{"Lost": lost, "Title": "People", "People": people, "Done": done,
+		"Refusal":  refusal,
+		"Until":    time.Now().Add(inviteTime).Format(time.DateOnly),
+		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
 // Invite adds a person to the house, who chooses their password by a link that is sent to them.
@@ -75,7 +77,9 @@ func (s *Accounts) Invite(c fiber.Ctx) error {
 		return err
 	}
 	s.Note(c, "invited a person as "+string(role), p.Email)
-	return s.peopleForm(c, "An invitation to "+p.Email+" "+s.way()+". It is good until "+until.Add(-time.Second).Format("2 January 2006")+".", "")
+	return s.peopleForm(c,
+		"An invitation to "+p.Email+" "+s.way()+". It is good until "+until.Add(-time.Second).Format("2 January 2006")+
+			".", "")
 }
 
 // way says what becomes of a message.
@@ -194,7 +198,8 @@ func (s *Accounts) Audit(c fiber.Ctx) error {
 	if len(list) > auditPage {
 		list, older = list[:auditPage], number+1
 	}
-	return s.Page(c, "audit.html", map[string]any{"Title": "What was done", "Events": list, "Newer": number - 1, "Older": older})
+	return s.Page(c, "audit.html", map[string]any{"Title": "What was done", "Events": list, "Newer": number - 1,
+		"Older": older})
 }
 
 // AuditFile is the list of what was done as a table (RFC 4180). What a spreadsheet would take for a formula is quoted.
@@ -244,7 +249,8 @@ func (s *Accounts) OutboxPage(c fiber.Ctx) error {
 		case one.Over:
 			one.State = "kept by an earlier program"
 		case l.Tries > 0:
-			one.State = fmt.Sprintf("tried %s in vain (%s); the next try is at %s", phrase.Times(l.Tries), l.Failed, l.Due.Format("15:04"))
+			one.State = fmt.Sprintf("tried %s in vain (%s); the next try is at %s", phrase.Times(l.Tries), l.Failed,
+				l.Due.Format("15:04"))
 		case real && l.Due.After(time.Now()):
 			one.State = "gathered with others until " + l.Due.Format("15:04")
 		case real:
@@ -258,4 +264,5 @@ func (s *Accounts) OutboxPage(c fiber.Ctx) error {
 }
 
 // The choices of a person for messages about remarks.
-var mailChoices = []struct{ Name, Title string }{{"", "remarks that concern me, at most once an hour"}, {"spoken", "only where my name is mentioned"}, {"none", "none"}}
+var mailChoices = []struct{ Name, Title string }{{"", "remarks that concern me, at most once an hour"},
+	{"spoken", "only where my name is mentioned"}, {"none", "none"}}

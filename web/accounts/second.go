@@ -37,11 +37,12 @@ func (s *Accounts) secondForm(c fiber.Ctx, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusUnauthorized)
 	}
-	return s.Page(c, "second.html", map[string]any{"Title": "Sign in", "To": site.Inside(c.FormValue("to")), "Refusal": refusal})
+	return s.Page(c, "second.html", map[string]any{"Title": "Sign in", "To": site.Inside(c.FormValue("to")),
+		"Refusal": refusal})
 }
 
-// half is who has given their password in the browser that asks; false for nobody, or too long ago, or if the password has
-// changed since.
+// half is who has given their password in the browser that asks; false for nobody, or too long ago, or if the password
+// has changed since.
 func (s *Accounts) half(c fiber.Ctx) (p account.Person, ok bool) {
 	parts := strings.Split(s.Kept(c, halfCookie), ".")
 	if len(parts) != 3 {
@@ -155,7 +156,8 @@ func (s *Accounts) factorForm(c fiber.Ctx, f account.Factor, refusal string) err
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.Page(c, "factor.html", map[string]any{"Title": "A second factor", "Secret": f.Secret(), "Sign": s.House.Sign("factor", m.ID, m.Session, f.Secret()), "Refusal": refusal,
+	return s.Page(c, "factor.html", map[string]any{"Title": "A second factor", "Secret": f.Secret(),
+		"Sign": s.House.Sign("factor", m.ID, m.Session, f.Secret()), "Refusal": refusal,
 		"Picture": template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(out.Bytes()))})
 }
 
@@ -179,7 +181,8 @@ func (s *Accounts) KeepFactor(c fiber.Ctx) error {
 		return err
 	}
 	s.Note(c, "began to use a second factor", m.Email)
-	s.tellFactor(c, m.Person, "set up", "set up a second factor for your account: a code of an app is asked for beside your password now")
+	s.tellFactor(c, m.Person, "set up",
+		"set up a second factor for your account: a code of an app is asked for beside your password now")
 	return s.Page(c, "spares.html", map[string]any{"Title": "A second factor", "Words": words})
 }
 
@@ -194,13 +197,15 @@ func (s *Accounts) DropFactor(c fiber.Ctx) error {
 	}
 	m.Second = false
 	s.Note(c, "uses no second factor any more", m.Email)
-	s.tellFactor(c, m.Person, "taken away", "taken the second factor of your account away: your password alone signs you in now")
+	s.tellFactor(c, m.Person, "taken away",
+		"taken the second factor of your account away: your password alone signs you in now")
 	return s.meForm(c, "Your password alone signs you in now.", "")
 }
 
 // tellFactor tells somebody by mail what became of their second factor.
 func (s *Accounts) tellFactor(c fiber.Ctx, p account.Person, what, did string) {
-	s.Post.Send(mail.Factor, p.Email, "", map[string]any{"Name": p.Name, "By": site.WhoAsks(c).Name, "What": what, "Did": did, "Link": s.Address + "/me"})
+	s.Post.Send(mail.Factor, p.Email, "", map[string]any{"Name": p.Name, "By": site.WhoAsks(c).Name, "What": what,
+		"Did": did, "Link": s.Address + "/me"})
 }
 
 // TakeFactor ends the second factor of somebody who has lost it.
@@ -210,7 +215,8 @@ func (s *Accounts) TakeFactor(c fiber.Ctx) error {
 			return "", err
 		}
 		s.Note(c, "took the second factor of a person away", p.Email)
-		s.tellFactor(c, p, "taken away", "taken the second factor of your account away: your password alone signs you in now")
+		s.tellFactor(c, p, "taken away",
+			"taken the second factor of your account away: your password alone signs you in now")
 		return p.Name + " signs in by the password alone now.", nil
 	})
 }

@@ -43,7 +43,8 @@ func (s *Accounts) SignInPage(c fiber.Ctx) error {
 
 // signInForm shows the page for signing in, with why it did not work.
 func (s *Accounts) signInForm(c fiber.Ctx, email, refusal string) error {
-	data := map[string]any{"Title": "Sign in", "To": site.Inside(cmp.Or(c.FormValue("to"), c.Query("to"))), "Email": email, "Refusal": refusal, "Directory": s.Directory}
+	data := map[string]any{"Title": "Sign in", "To": site.Inside(cmp.Or(c.FormValue("to"), c.Query("to"))),
+		"Email": email, "Refusal": refusal, "Directory": s.Directory}
 	if s.Demo {
 		people, err := s.House.People.List()
 		if err != nil {
@@ -58,8 +59,8 @@ func (s *Accounts) signInForm(c fiber.Ctx, email, refusal string) error {
 }
 
 // SignInBy signs somebody in by their password. A known address and an unknown one take the same time and have the same
-// answer. A device in which somebody has signed in to an account before has tries of its own; others share theirs by account
-// and network, so that a colleague behind the same address keeps nobody out.
+// answer. A device in which somebody has signed in to an account before has tries of its own; others share theirs by
+// account and network, so that a colleague behind the same address keeps nobody out.
 func (s *Accounts) SignInBy(c fiber.Ctx) error {
 	email, word := c.FormValue("email"), c.FormValue("password")
 	p, hash, err := s.House.People.ByMail(email)
@@ -148,7 +149,8 @@ func (s *Accounts) firstForm(c fiber.Ctx, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.Page(c, "first.html", map[string]any{"Title": "Welcome", "Refusal": refusal, "Key": cmp.Or(c.FormValue("key"), c.Query("key")),
+	return s.Page(c, "first.html", map[string]any{"Title": "Welcome", "Refusal": refusal,
+		"Key":  cmp.Or(c.FormValue("key"), c.Query("key")),
 		"Name": c.FormValue("name"), "Email": c.FormValue("email")})
 }
 
@@ -225,13 +227,16 @@ func (s *Accounts) sendTicket(kind, purpose string, p account.Person, until time
 	if purpose == store.Invitation {
 		path = "/invited/"
 	}
-	s.Post.SendUntil(kind, p.Email, "a password", until, map[string]any{"Name": p.Name, "By": by, "Link": s.Address + path + token, "Until": until.Format("2 January 2006, 15:04")})
+	s.Post.SendUntil(kind, p.Email, "a password", until, map[string]any{"Name": p.Name, "By": by,
+		"Link": s.Address + path + token, "Until": until.Format("2 January 2006, 15:04")})
 	return nil
 }
 
 // tellChanged tells somebody by mail that their password was changed.
 func (s *Accounts) tellChanged(p account.Person) {
-	s.Post.Send(mail.Changed, p.Email, "", map[string]any{"Name": p.Name, "When": time.Now().Format("2 January 2006, 15:04"), "Link": s.Address + "/forgot"})
+	s.Post.Send(mail.Changed, p.Email, "",
+		map[string]any{"Name": p.Name, "When": time.Now().Format("2 January 2006, 15:04"),
+			"Link": s.Address + "/forgot"})
 }
 
 // TicketPage shows the page on which the holder of a ticket chooses a password.
@@ -242,7 +247,8 @@ func (s *Accounts) TicketPage(purpose string) func(fiber.Ctx) error {
 func (s *Accounts) ticketForm(c fiber.Ctx, purpose, refusal string) error {
 	p, err := s.House.Sessions.Ticket(purpose, c.Params("ticket"))
 	if errors.Is(err, store.ErrNotFound) {
-		return fiber.NewError(fiber.StatusGone, "This link is over: it was used, its time has passed, or there is a newer one. Ask for another.")
+		return fiber.NewError(fiber.StatusGone,
+			"This link is over: it was used, its time has passed, or there is a newer one. Ask for another.")
 	}
 	if err != nil {
 		return err
@@ -251,7 +257,8 @@ func (s *Accounts) ticketForm(c fiber.Ctx, purpose, refusal string) error {
 		c.Status(fiber.StatusBadRequest)
 	}
 	c.Set("Referrer-Policy", "same-origin")
-	return s.Page(c, "ticket.html", map[string]any{"Title": "Choose a password", "Person": p, "Invited": purpose == store.Invitation, "Path": c.Path(), "Refusal": refusal})
+	return s.Page(c, "ticket.html", map[string]any{"Title": "Choose a password", "Person": p,
+		"Invited": purpose == store.Invitation, "Path": c.Path(), "Refusal": refusal})
 }
 
 // UseTicket takes the password that the holder of a ticket chooses, and signs them in.
@@ -264,7 +271,8 @@ func (s *Accounts) UseTicket(purpose string) func(fiber.Ctx) error {
 		if err := account.Password(c.FormValue("password"), &p); err != nil {
 			return s.ticketForm(c, purpose, phrase.Sentence(err.Error()))
 		}
-		if p, err = s.House.Sessions.UseTicket(purpose, c.Params("ticket"), passcode.Hash(c.FormValue("password"))); err != nil {
+		if p, err = s.House.Sessions.UseTicket(purpose, c.Params("ticket"),
+			passcode.Hash(c.FormValue("password"))); err != nil {
 			return s.ticketForm(c, purpose, "")
 		}
 		s.Live.RightsChanged()
@@ -299,7 +307,8 @@ func (s *Accounts) meForm(c fiber.Ctx, done, refusal string) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "me.html", map[string]any{"MailChoices": mailChoices, "MailChoice": kept["mail"], "Title": "You", "Sessions": sessions, "Done": done, "Refusal": refusal, "Least": account.LeastPassword})
+	return s.Page(c, "me.html", map[string]any{"MailChoices": mailChoices, "MailChoice": kept["mail"], "Title": "You",
+		"Sessions": sessions, "Done": done, "Refusal": refusal, "Least": account.LeastPassword})
 }
 
 // ChangeMail keeps which messages about remarks somebody wants.

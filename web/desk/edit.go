@@ -39,7 +39,8 @@ func (s *Desk) editor(c fiber.Ctx) error {
 		return err
 	}
 	if damage := d.Damage(); damage != "" {
-		return s.Page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID, "Text": phrase.Sentence(damage)})
+		return s.Page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID,
+			"Text": phrase.Sentence(damage)})
 	}
 	var title string
 	d.View(func(m *model.Map, _ int) { title = m.Title })
@@ -56,7 +57,10 @@ func (s *Desk) editor(c fiber.Ctx) error {
 	return s.Page(c, "editor.html", map[string]any{
 		"Asked": asked,
 		"First": s.firstPicture(ctx, d),
-		"Title": title, "ID": d.ID, "Base": site.At(c).Base, "Panels": Panels, "Formats": exchange.Formats, "Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": model.Fills, "Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(site.At(c)), "Papers": model.Papers,
+		"Title": title, "ID": d.ID, "Base": site.At(c).Base, "Panels": Panels, "Formats": exchange.Formats,
+		"Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": model.Fills,
+		"Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(site.At(c)),
+		"Papers": model.Papers,
 		"Shares": site.At(c).Right >= account.Manage, "Aside": len(aside), "ReadOnly": s.House.ReadOnly(),
 	})
 }
@@ -92,7 +96,8 @@ func (s *Desk) firstPicture(ctx context.Context, d *documents.Document) *firstPi
 	box := drawn.Sheet.Drawn()
 	out := &firstPicture{
 		Width: size(drawn.Drawing.Page.W), Height: size(drawn.Drawing.Page.H), Revision: drawn.Revision,
-		Drawn: strings.Join([]string{size(box.X), size(box.Y), size(box.W), size(box.H)}, " "), Layers: map[string]template.HTML{},
+		Drawn:  strings.Join([]string{size(box.X), size(box.Y), size(box.W), size(box.H)}, " "),
+		Layers: map[string]template.HTML{},
 	}
 	layers := map[string][]byte{}
 	for i := range drawn.Drawing.Nodes {
@@ -163,7 +168,8 @@ type lookCard struct {
 func lookCards() []lookCard {
 	var out []lookCard
 	for _, l := range looks.All {
-		out = append(out, lookCard{l.Name, l.Title, l.About, l.Ink, l.Paper, l.Fill("straw"), l.Fill("lake"), l.Fill("clay"), float64(l.Weight) / 100})
+		out = append(out, lookCard{l.Name, l.Title, l.About, l.Ink, l.Paper, l.Fill("straw"), l.Fill("lake"),
+			l.Fill("clay"), float64(l.Weight) / 100})
 	}
 	return out
 }

@@ -28,7 +28,8 @@ func asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Set
 	}
 	v := site.At(c)
 	if f.Name == "map" && v.Link != "" && v.Right < account.Edit {
-		return nil, nil, nil, fiber.NewError(fiber.StatusForbidden, "Readers can save pictures and documents, not the map itself.")
+		return nil, nil, nil, fiber.NewError(fiber.StatusForbidden,
+			"Readers can save pictures and documents, not the map itself.")
 	}
 	if v.Link != "" && v.Right < account.Edit {
 		settings["inside"] = "no" // nor inside of one
@@ -47,7 +48,9 @@ func (s *Desk) Export(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Result, error) { return exchange.Make(ctx, m, f, settings) })
+	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Result, error) {
+		return exchange.Make(ctx, m, f, settings)
+	})
 	if err != nil {
 		return err
 	}
@@ -65,7 +68,9 @@ func (s *Desk) Preview(c fiber.Ctx) error {
 	}
 	page, _ := site.Said(c)("page")
 	number, _ := strconv.Atoi(page)
-	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Sight, error) { return exchange.Show(ctx, m, f, settings, number) })
+	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Sight, error) {
+		return exchange.Show(ctx, m, f, settings, number)
+	})
 	if err != nil {
 		return err
 	}
@@ -83,17 +88,22 @@ func (s *Desk) Print(c fiber.Ctx) error {
 		W, H    float64 // millimetres
 		Picture template.URL
 	}
-	pages, err := site.Made(s.Site, c, func(ctx context.Context) ([]exchange.Printed, error) { return exchange.Print(ctx, m, f, settings) })
+	pages, err := site.Made(s.Site, c, func(ctx context.Context) ([]exchange.Printed, error) {
+		return exchange.Print(ctx, m, f, settings)
+	})
 	if err != nil {
 		return err
 	}
 	var list []sheet
 	for _, p := range pages {
-		list = append(list, sheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
+		list = append(list,
+			sheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
 	}
 	c.Set("Cache-Control", "private, no-store")
 	// Styles stand on the page for the sizes of paper; it is shown in a frame of the editor.
-	c.Set("Content-Security-Policy", strings.NewReplacer("style-src 'self'", "style-src 'self' 'unsafe-inline'", "frame-ancestors 'none'", "frame-ancestors 'self'").Replace(site.Policy))
+	c.Set("Content-Security-Policy",
+		strings.NewReplacer("style-src 'self'", "style-src 'self' 'unsafe-inline'", "frame-ancestors 'none'",
+			"frame-ancestors 'self'").Replace(site.Policy))
 	return s.Page(c, "print.html", map[string]any{"Title": m.Title, "Pages": list})
 }
 
@@ -124,6 +134,8 @@ func (s *Desk) Frame(c fiber.Ctx) error {
 	if when.IsZero() {
 		when = time.Now()
 	}
-	c.Set("Content-Security-Policy", strings.Replace(site.Policy, "frame-ancestors 'none'", "frame-ancestors "+cmp.Or(v.Chosen.Sites, "'none'"), 1))
-	return s.Page(c, "frame.html", map[string]any{"Title": m.Title, "Base": template.URL(v.Base), "Revision": revision, "Now": when})
+	c.Set("Content-Security-Policy", strings.Replace(site.Policy, "frame-ancestors 'none'",
+		"frame-ancestors "+cmp.Or(v.Chosen.Sites, "'none'"), 1))
+	return s.Page(c, "frame.html", map[string]any{"Title": m.Title, "Base": template.URL(v.Base), "Revision": revision,
+		"Now": when})
 }

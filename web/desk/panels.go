@@ -63,7 +63,8 @@ func steps(m *model.Map) any {
 	}
 	var rows []row
 	for _, step := range numbering.Number(m) {
-		r := row{ID: step.Symbol.ID, Text: model.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name, Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
+		r := row{ID: step.Symbol.ID, Text: model.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name,
+			Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
 		if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
 			r.Stage = stage.Name
 		}
@@ -97,7 +98,11 @@ func found(m *model.Map) any {
 // Panels are the pages of the side book, in their order; the first one is open at the start.
 var Panels = []panel{
 	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: steps, Needs: account.Read},
-	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found, Needs: account.Read},
-	{Name: "remarks", Title: "Remarks", Icon: "message-square", show: func(s *Desk, c fiber.Ctx) error { return s.reviews.Remarks(c) }, Needs: account.Remark},
-	{Name: "history", Title: "History", Icon: "history", show: func(s *Desk, c fiber.Ctx) error { return s.reviews.History(c) }, Needs: account.Edit},
+	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found,
+		Needs: account.Read},
+	{Name: "remarks", Title: "Remarks", Icon: "message-square",
+		show: func(s *Desk, c fiber.Ctx) error { return s.reviews.Remarks(c) }, Needs: account.Remark},
+	{Name: "history", Title: "History", Icon: "history", show: func(s *Desk, c fiber.Ctx) error {
+		return s.reviews.History(c)
+	}, Needs: account.Edit},
 }

@@ -36,9 +36,10 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 	size := func(n int) string { return string(scene.AppendPx(nil, n)) }
 	v := sheetView{
 		ID: s.ID, Name: s.Name, Faces: facesOf(m),
-		ViewBox: template.HTMLAttr(`viewBox="` + size(d.Extent.X) + " " + size(d.Extent.Y) + " " + size(d.Extent.W) + " " + size(d.Extent.H) + `"`),
-		Width:   template.HTMLAttr(`width="` + size(d.Extent.W) + `"`),
-		Height:  template.HTMLAttr(`height="` + size(d.Extent.H) + `"`),
+		ViewBox: template.HTMLAttr(`viewBox="` + size(d.Extent.X) + " " + size(d.Extent.Y) + " " + size(d.Extent.W) +
+			" " + size(d.Extent.H) + `"`),
+		Width:  template.HTMLAttr(`width="` + size(d.Extent.W) + `"`),
+		Height: template.HTMLAttr(`height="` + size(d.Extent.H) + `"`),
 	}
 	page := geometry.Polygon(d.Extent.Corner(), geometry.Point{X: d.Extent.Right(), Y: d.Extent.Y},
 		geometry.Point{X: d.Extent.Right(), Y: d.Extent.Bottom()}, geometry.Point{X: d.Extent.X, Y: d.Extent.Bottom()})
@@ -47,7 +48,8 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 	buf = d.AppendSVG(buf)
 	for i := range d.Nodes { // shown where a case goes on on the line of another connector
 		if n := &d.Nodes[i]; n.Rest != nil {
-			buf = append(scene.AppendPath(append(append(append(buf, `<path class="rest" id="r-`...), n.ID...), `" d="`...), n.Rest), `"/>`...)
+			buf = append(scene.AppendPath(append(append(append(buf, `<path class="rest" id="r-`...), n.ID...),
+				`" d="`...), n.Rest), `"/>`...)
 		}
 	}
 	v.Nodes = template.HTML(buf)
@@ -107,12 +109,14 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 			return err
 		}
 	}
-	return s.Page(c, view, map[string]any{"Asked": asked, "Title": d.M.Title, "Base": v.Base, "Sheets": d.M.Sheets, "Sheet": ViewSheet(d.M, d.Sheet, d.Drawing),
-		"Download": v.Link == "" || v.Chosen.Download, "House": v.Link == "", "As": site.AsOf(doc), "Remarks": v.Right >= account.Remark})
+	return s.Page(c, view, map[string]any{"Asked": asked, "Title": d.M.Title, "Base": v.Base, "Sheets": d.M.Sheets,
+		"Sheet":    ViewSheet(d.M, d.Sheet, d.Drawing),
+		"Download": v.Link == "" || v.Chosen.Download, "House": v.Link == "", "As": site.AsOf(doc),
+		"Remarks": v.Right >= account.Remark})
 }
 
-// Trace says, as JSON, where a case is that is traced, by the id of a symbol, and what ways lead on; without one, where it begins.
-// The page keeps the way it has come.
+// Trace says, as JSON, where a case is that is traced, by the id of a symbol, and what ways lead on; without one, where
+// it begins. The page keeps the way it has come.
 func (s *Desk) Trace(c fiber.Ctx) error {
 	doc, err := site.At(c).Shown()
 	if err != nil {

@@ -45,8 +45,8 @@ func (s *Desk) ArrangeRegister(c fiber.Ctx) error {
 	return c.SendStatus(fiber.StatusNoContent)
 }
 
-// ReadTable reads a table that was filled in elsewhere, and sends it to the page as it is: the page's core compares it with
-// the map.
+// ReadTable reads a table that was filled in elsewhere, and sends it to the page as it is: the page's core compares it
+// with the map.
 func (s *Desk) ReadTable(c fiber.Ctx) error {
 	d, err := site.At(c).Document()
 	if err != nil {

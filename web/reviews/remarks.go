@@ -35,7 +35,8 @@ const (
 	mostPixels = 25_000_000
 )
 
-// said returns a text that somebody says, as it is kept: without characters that turn the direction of what stands after it.
+// said returns a text that somebody says, as it is kept: without characters that turn the direction of what stands
+// after it.
 func saidText(text string) (string, error) {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	if !utf8.ValidString(text) {
@@ -52,7 +53,8 @@ func saidText(text string) (string, error) {
 	}, text), nil
 }
 
-// anchorOf is what a remark is about, by the id of a thing, with a column of the register or none, or a place on a sheet.
+// anchorOf is what a remark is about, by the id of a thing, with a column of the register or none, or a place on a
+// sheet.
 func anchorOf(m *model.Map, item, sheet, column string, x, y int) (store.Anchor, error) {
 	a := store.Anchor{Item: item, Sheet: sheet, X: x, Y: y}
 	switch {
@@ -74,7 +76,8 @@ func anchorOf(m *model.Map, item, sheet, column string, x, y int) (store.Anchor,
 			}
 			return a, nil
 		}
-		return a, site.FormError("what this is about was deleted just now; say it of the whole map, or of something else")
+		return a,
+			site.FormError("what this is about was deleted just now; say it of the whole map, or of something else")
 	case sheet != "":
 		s := m.Sheet(sheet)
 		if s == nil {
@@ -215,9 +218,13 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 	most = max(most, ShownThreads)
 	more := max(len(list)-most, 0)
 	list = list[:len(list)-more]
-	if wanted := c.Query("wanted"); wanted != "" && !slices.ContainsFunc(list, func(t threadView) bool { return t.ID == wanted }) {
+	if wanted := c.Query("wanted"); wanted != "" && !slices.ContainsFunc(list, func(t threadView) bool {
+		return t.ID == wanted
+	}) {
 		for i := range all { // whatever is shown, and however much stands before it
-			if all[i].ID == wanted || slices.ContainsFunc(all[i].Answers, func(a store.Remark) bool { return a.ID == wanted }) {
+			if all[i].ID == wanted || slices.ContainsFunc(all[i].Answers, func(a store.Remark) bool {
+				return a.ID == wanted
+			}) {
 				list = slices.Insert(list, 0, all[i])
 				break
 			}
@@ -245,8 +252,11 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 			return err
 		}
 	}
-	return s.Page(c, "remarks.html", map[string]any{"Base": v.Base, "Threads": list, "More": more, "Next": most + ShownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters, "Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
-		"ByLink": v.Who == nil, "Invited": invited, "Own": own, "LinksURL": s.LinksBegin(), "Called": cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called),
+	return s.Page(c, "remarks.html", map[string]any{"Base": v.Base, "Threads": list, "More": more,
+		"Next": most + ShownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters,
+		"Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
+		"ByLink": v.Who == nil, "Invited": invited, "Own": own, "LinksURL": s.LinksBegin(),
+		"Called":  cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called),
 		"Changes": v.Right >= account.Edit, "Manages": v.Right >= account.Manage, "People": whom, "Round": round,
 		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.Chosen.Version != ""})
 }
@@ -272,7 +282,8 @@ func (s *Reviews) orRemarks(c fiber.Ctx, err error) error {
 	case errors.Is(err, store.ErrNotAsked):
 		return s.showRemarks(c, "Only those count who were asked for this review. Say it as a remark.")
 	case errors.Is(err, store.ErrFull):
-		return s.showRemarks(c, fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks))
+		return s.showRemarks(c,
+			fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks))
 	case errors.Is(err, store.ErrOver):
 		return s.showRemarks(c, "This round has ended. Ask for a new one.")
 	case err != nil:
@@ -307,7 +318,8 @@ func (s *Reviews) takeRemark(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	r := store.Remark{Map: v.Map, Thread: c.FormValue("thread"), Author: v.Author(), Visitor: v.Visitor, Name: name, Text: text, Proposal: proposal}
+	r := store.Remark{Map: v.Map, Thread: c.FormValue("thread"), Author: v.Author(), Visitor: v.Visitor, Name: name,
+		Text: text, Proposal: proposal}
 	if r.Thread == "" {
 		shown, err := v.Shown()
 		if err != nil {
@@ -317,7 +329,8 @@ func (s *Reviews) takeRemark(c fiber.Ctx) error {
 		x, _ := strconv.Atoi(c.FormValue("x"))
 		y, _ := strconv.Atoi(c.FormValue("y"))
 		const far = 1 << 24
-		if r.Anchor, err = anchorOf(m, c.FormValue("item"), c.FormValue("sheet"), c.FormValue("column"), min(max(x, -far), far), min(max(y, -far), far)); err != nil {
+		if r.Anchor, err = anchorOf(m, c.FormValue("item"), c.FormValue("sheet"), c.FormValue("column"),
+			min(max(x, -far), far), min(max(y, -far), far)); err != nil {
 			return err
 		}
 		if proposal != "" && r.Anchor.Item == "" {

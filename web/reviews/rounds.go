@@ -55,8 +55,8 @@ func (s *Reviews) roundView(v *site.Visit) (*roundView, error) {
 	return s.viewRound(v, rounds, 0)
 }
 
-// openTo are those who were asked by name and in whose place the visitor by a link may answer: by the link that was made for
-// them, or in rounds from before there were such links by any; and nobody else has answered for them.
+// openTo are those who were asked by name and in whose place the visitor by a link may answer: by the link that was
+// made for them, or in rounds from before there were such links by any; and nobody else has answered for them.
 func (r *roundView) openTo(v *site.Visit) (list []store.Verdict) {
 	for _, one := range r.Verdicts {
 		if one.ByLink() && (one.Link == "" || one.Link == v.Link) && (one.Visitor == "" || one.Visitor == v.Visitor) {
@@ -135,14 +135,16 @@ func (s *Reviews) askForReview(c fiber.Ctx) error {
 			r.Verdicts = append(r.Verdicts, store.Verdict{Who: p.ID, Name: p.Name})
 		}
 	}
-	for _, name := range strings.FieldsFunc(c.FormValue("names"), func(r rune) bool { return r == ',' || r == ';' || r == '\n' }) {
+	for _, name := range strings.FieldsFunc(c.FormValue("names"),
+		func(r rune) bool { return r == ',' || r == ';' || r == '\n' }) {
 		name, err := account.Name(name)
 		if err != nil {
 			return site.FormError(err.Error())
 		}
 		for _, one := range r.Verdicts {
 			if account.Alike(one.Name, name) {
-				return site.FormError("two of those who are asked are called " + name + ", or nearly; say which is which")
+				return site.FormError("two of those who are asked are called " + name +
+					", or nearly; say which is which")
 			}
 		}
 		r.Verdicts = append(r.Verdicts, store.Verdict{Who: "name:" + account.Folded(name), Name: name})
@@ -184,13 +186,15 @@ func (s *Reviews) askForReview(c fiber.Ctx) error {
 	for _, p := range to {
 		may := ""
 		if !p.May { // whoever is asked can say something
-			if err := s.House.Folders.Grant(account.Grant{Place: account.Place{Map: v.Map}, Person: p.ID, Right: account.Remark}); err != nil {
+			if err := s.House.Folders.Grant(account.Grant{Place: account.Place{Map: v.Map}, Person: p.ID,
+				Right: account.Remark}); err != nil {
 				return err
 			}
 			may = account.Rights[account.Remark].Verb
 			s.Note(c, "gave the right to "+may+" "+s.TitleOf(d), p.Email)
 		}
-		s.Post.Send(mail.Review, p.Email, v.Map, map[string]any{"Name": p.Name, "By": v.Who.Name, "Title": s.TitleOf(d), "Word": word,
+		s.Post.Send(mail.Review, p.Email, v.Map, map[string]any{"Name": p.Name, "By": v.Who.Name, "Title": s.TitleOf(d),
+			"Word":  word,
 			"Until": until(r.Until), "May": may, "Link": s.Address + v.Base + "#page=remarks"})
 	}
 	s.Live.RightsChanged()
@@ -249,8 +253,8 @@ func (s *Reviews) LinkInRound(c fiber.Ctx) error {
 	return s.orRemarks(c, nil)
 }
 
-// Token is what opens the link of somebody who was asked by name, where the program still knows it: who asks copies it when they
-// get to it. Nothing of it is written down; after a restart a new link is made.
+// Token is what opens the link of somebody who was asked by name, where the program still knows it: who asks copies it
+// when they get to it. Nothing of it is written down; after a restart a new link is made.
 func (r *roundView) Token(one store.Verdict) string {
 	if t, ok := r.tokens.Load(one.Link); ok && one.Opens {
 		return t.(string)
@@ -258,7 +262,8 @@ func (r *roundView) Token(one store.Verdict) string {
 	return ""
 }
 
-// holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases them.
+// holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases
+// them.
 func (s *Reviews) holdNumbers(v *site.Visit) error {
 	d, err := v.Document()
 	if err != nil {
@@ -268,7 +273,8 @@ func (s *Reviews) holdNumbers(v *site.Visit) error {
 		return nil
 	}
 	window, _ := d.NewWindow()
-	_, err = d.ApplyAs(v.Author(), window, 1, &edit.HoldNumbers{Since: time.Now().UTC().Format(phrase.HeldLayout), By: v.Who.Name})
+	_, err = d.ApplyAs(v.Author(), window, 1, &edit.HoldNumbers{Since: time.Now().UTC().Format(phrase.HeldLayout),
+		By: v.Who.Name})
 	var refusal *model.Refusal
 	if errors.As(err, &refusal) { // somebody was faster, or the map takes no edits: it is reviewed all the same
 		return nil
@@ -320,7 +326,8 @@ func (s *Reviews) SayInRound(c fiber.Ctx) error {
 			if err != nil {
 				return err
 			}
-			s.Post.Send(mail.Said, asker.Email, v.Map, map[string]any{"Name": asker.Name, "By": one.Name, "Title": s.TitleOf(d), "Verdict": verdict,
+			s.Post.Send(mail.Said, asker.Email, v.Map, map[string]any{"Name": asker.Name, "By": one.Name,
+				"Title": s.TitleOf(d), "Verdict": verdict,
 				"Reason": reason, "So": s.soFar(v, r.ID), "Link": s.Address + "/maps/" + v.Map + "#page=remarks"})
 		}
 	}
@@ -368,7 +375,8 @@ func (s *Reviews) RemindRound(c fiber.Ctx) error {
 		if time.Since(one.Reminded) < time.Hour {
 			return s.orRemarks(c, site.FormError(p.Name+" was reminded less than an hour ago"))
 		}
-		s.Post.Send(mail.Remind, p.Email, v.Map, map[string]any{"Name": p.Name, "By": v.Who.Name, "Title": s.TitleOf(d), "Until": until(r.Until), "Link": s.Address + v.Base + "#page=remarks"})
+		s.Post.Send(mail.Remind, p.Email, v.Map, map[string]any{"Name": p.Name, "By": v.Who.Name, "Title": s.TitleOf(d),
+			"Until": until(r.Until), "Link": s.Address + v.Base + "#page=remarks"})
 		if err := s.House.Rounds.Reminded(r.ID, one.Who); err != nil {
 			return err
 		}
@@ -449,7 +457,8 @@ func (s *Reviews) ShowRound(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title, "Base": v.Base, "Round": r,
+	return s.Page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title,
+		"Base": v.Base, "Round": r,
 		"Sheets": m.Sheets, "Result": r.said(), "Talk": talk, "House": v.Who != nil})
 }
 
@@ -488,7 +497,8 @@ func (s *Reviews) talk(r *roundView, m *model.Map) (list []record.Thread, err er
 		if one.Round != r.ID {
 			continue
 		}
-		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + model.Flat(one.Anchor.Text)), Saying: said(one), Settled: "open"}
+		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + model.Flat(one.Anchor.Text)),
+			Saying: said(one), Settled: "open"}
 		switch {
 		case t.About != "":
 		case m.Sheet(one.Anchor.Sheet) != nil:
@@ -529,8 +539,10 @@ func (s *Reviews) RoundFile(c fiber.Ctx) error {
 	subtitle := fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number)
 	page := &record.Record{Map: m, Threads: talk, Title: m.Title, Subtitle: subtitle, Facts: [][2]string{
 		{"Outcome", r.said()}, {"In words", r.Case.Names()},
-		{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))}, {"SHA-256", r.Version.Hash},
-		{"Asked by", r.AskedBy + ", " + r.At.Format(filedTime)}, {"Ended", until(r.Ended.Add(time.Second))}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
+		{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))},
+		{"SHA-256", r.Version.Hash},
+		{"Asked by", r.AskedBy + ", " + r.At.Format(filedTime)}, {"Ended", until(r.Ended.Add(time.Second))},
+		{"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
 		Head: []string{"Who", "What they said", "When", "Why"}}
 	for _, one := range r.Verdicts {
 		when, verdict := "", one.Verdict
@@ -558,7 +570,8 @@ func (s *Reviews) RoundFile(c fiber.Ctx) error {
 	return site.SendFile(c, map[string]string{"pdf": "application/pdf", "html": "text/html"}[format], out, nil)
 }
 
-// tellOf has people told by mail of a remark: the owner of the map, those who took part in the thread, and those it speaks to.
+// tellOf has people told by mail of a remark: the owner of the map, those who took part in the thread, and those it
+// speaks to.
 func (s *Reviews) tellOf(v *site.Visit, r store.Remark) {
 	people, err := s.readers(v)
 	if err != nil {
@@ -578,7 +591,8 @@ func (s *Reviews) tellOf(v *site.Visit, r store.Remark) {
 	for _, p := range people {
 		spoken := strings.Contains(r.Text, "@"+p.Name)
 		kept, err := s.House.Visits.Arrangement(p.ID)
-		if err != nil || p.ID == r.Author || kept["mail"] == "none" || !spoken && (kept["mail"] == "spoken" || !part[p.ID]) {
+		if err != nil || p.ID == r.Author || kept["mail"] == "none" ||
+			!spoken && (kept["mail"] == "spoken" || !part[p.ID]) {
 			continue
 		}
 		s.Post.Digest(p)
@@ -591,7 +605,8 @@ type Reviews struct {
 	shelf *shelf.Shelf
 	// seen is up to when people had seen the remarks on a map when they opened its page.
 	seen sync.Map
-	// asked are the tokens of links that were made for those who are asked by name, by the ids of the links, while it runs.
+	// asked are the tokens of links that were made for those who are asked by name, by the ids of the links, while it
+	// runs.
 	asked sync.Map
 }
 
@@ -607,5 +622,6 @@ func (s *Reviews) IsAsked(v *site.Visit) (bool, error) {
 	if err != nil || r == nil || r.Over() {
 		return false, err
 	}
-	return slices.ContainsFunc(r.openTo(v), func(one store.Verdict) bool { return one.Link == v.Link && one.Verdict == "" }), nil
+	return slices.ContainsFunc(r.openTo(v),
+		func(one store.Verdict) bool { return one.Link == v.Link && one.Verdict == "" }), nil
 }

@@ -29,7 +29,8 @@ type threadView struct {
 	Place bool
 	// Whole says that it is about the whole map: a line of the conversation.
 	Whole bool
-	// Replies are its answers; Earlier counts those before them that are not shown, and Before is how many to ask for to see more.
+	// Replies are its answers; Earlier counts those before them that are not shown, and Before is how many to ask for
+	// to see more.
 	Replies         []answerView
 	Earlier, Before int
 }
@@ -55,7 +56,8 @@ func linesOf(text string, names []string) (list []template.HTML) {
 			}
 			out.WriteString(spoken(rest[:at[0]], names))
 			link := template.HTMLEscapeString(rest[at[0]:at[1]])
-			out.WriteString(`<a href="` + link + `" rel="noopener noreferrer nofollow" target="_blank">` + link + `</a>`)
+			out.WriteString(`<a href="` + link + `" rel="noopener noreferrer nofollow" target="_blank">` + link +
+				`</a>`)
 			rest = rest[at[1]:]
 		}
 		list = append(list, template.HTML(out.String()))
@@ -135,14 +137,15 @@ func threadsOf(v *site.Visit, seen time.Time) (out []threadView, m *model.Map, e
 	return out, m, nil
 }
 
-// How many answers of a thread are shown at first, and come with each step; and how much the list says at most, in bytes.
+// How many answers of a thread are shown at first, and come with each step; and how much the list says at most, in
+// bytes.
 const (
 	shownAnswers = 10
 	mostShown    = 400 << 10
 )
 
-// fill gets what the threads of a list say, and shapes it. Of each the latest answers are shown, of the one that is opened as
-// many as are asked for.
+// fill gets what the threads of a list say, and shapes it. Of each the latest answers are shown, of the one that is
+// opened as many as are asked for.
 func (s *Reviews) fill(list []threadView, names []string, opened, wanted string) error {
 	most, _ := strconv.Atoi(wanted)
 	var all []*store.Remark

@@ -27,8 +27,8 @@ import (
 	"plaintracer/web/site"
 )
 
-// A state of a map is named in addresses: "now", the id of a version, "r12" for a revision, or "visit" for what it was when
-// the person was there before.
+// A state of a map is named in addresses: "now", the id of a version, "r12" for a revision, or "visit" for what it was
+// when the person was there before.
 
 // moment is a state of a map.
 type moment struct {
@@ -38,8 +38,8 @@ type moment struct {
 	version     *store.Version
 }
 
-// stateNamed returns a state of the map of a visit by its name. By a link that shows a state that stays as it is there is that
-// one alone, by its id and as what is so now.
+// stateNamed returns a state of the map of a visit by its name. By a link that shows a state that stays as it is there
+// is that one alone, by its id and as what is so now.
 func stateNamed(v *site.Visit, name string) (*moment, error) {
 	if fixed := v.Chosen.Version; fixed != "" {
 		if name != "" && name != "now" && name != "visit" && name != fixed {
@@ -133,7 +133,8 @@ func (s *Reviews) keepAs(c fiber.Ctx, k store.Keep) (store.Version, error) {
 func (s *Reviews) KeepVersion(c fiber.Ctx) error {
 	name, word := model.Flat(c.FormValue("name")), strings.TrimSpace(c.FormValue("word"))
 	if len([]rune(name)) > model.MaxName || len([]rune(word)) > model.MaxText {
-		return site.FormError(fmt.Sprintf("the name of a version has at most %d characters, its word %d", model.MaxName, model.MaxText))
+		return site.FormError(fmt.Sprintf("the name of a version has at most %d characters, its word %d", model.MaxName,
+			model.MaxText))
 	}
 	reason := store.ByHand
 	if c.FormValue("before") != "" {
@@ -178,7 +179,8 @@ func (s *Reviews) History(c fiber.Ctx) error {
 	}
 	deeds := told(entries, m, names)
 	if q := strings.ToLower(model.Flat(c.Query("q"))); q != "" {
-		deeds = slices.DeleteFunc(deeds, func(d deed) bool { return !strings.Contains(strings.ToLower(d.Words+" "+d.Who), q) })
+		deeds = slices.DeleteFunc(deeds,
+			func(d deed) bool { return !strings.Contains(strings.ToLower(d.Words+" "+d.Who), q) })
 	}
 	type versionView struct {
 		store.Version
@@ -196,7 +198,8 @@ func (s *Reviews) History(c fiber.Ctx) error {
 		}
 		list = append(list, view)
 	}
-	return s.Page(c, "history.html", map[string]any{"Base": v.Base, "Versions": list, "Deeds": deeds, "Query": c.Query("q"), "Person": v.Who != nil, "Changes": v.Right >= 3})
+	return s.Page(c, "history.html", map[string]any{"Base": v.Base, "Versions": list, "Deeds": deeds,
+		"Query": c.Query("q"), "Person": v.Who != nil, "Changes": v.Right >= 3})
 }
 
 // told merges the entries of a log, the latest first, into sentences: what one author did of one kind in a row.
@@ -212,7 +215,8 @@ func told(entries []store.Deed, m *model.Map, names map[string]string) (list []d
 	var runs []run
 	for _, e := range entries {
 		verb, ids := doing(e.Edit)
-		if n := len(runs); n > 0 && verb != "" && runs[n-1].verb == verb && runs[n-1].Author == e.Author && runs[n-1].At.Sub(e.At) < 10*time.Minute {
+		if n := len(runs); n > 0 && verb != "" && runs[n-1].verb == verb && runs[n-1].Author == e.Author &&
+			runs[n-1].At.Sub(e.At) < 10*time.Minute {
 			r := &runs[n-1]
 			for _, id := range ids {
 				if !slices.Contains(r.ids, id) {
@@ -312,7 +316,8 @@ func (s *Reviews) ShowVersion(c fiber.Ctx) error {
 		return err
 	}
 	number := min(max(fiber.Query(c, "sheet", 1), 1), len(state.m.Sheets))
-	data := map[string]any{"Title": state.m.Title, "Base": v.Base, "State": state.name, "Called": state.title, "Sheets": state.m.Sheets, "Number": number, "Sheet": state.m.Sheets[number-1],
+	data := map[string]any{"Title": state.m.Title, "Base": v.Base, "State": state.name, "Called": state.title,
+		"Sheets": state.m.Sheets, "Number": number, "Sheet": state.m.Sheets[number-1],
 		"Version": state.version, "Changes": v.Right >= 3, "Person": v.Who != nil}
 	if state.version != nil {
 		data["By"] = phrase.ByName(names, state.version.Author)
@@ -363,7 +368,8 @@ func (s *Reviews) pictureOf(c fiber.Ctx, m *model.Map, sheet *model.Sheet, area 
 	})
 }
 
-// ReturnTo gives a window the edit that brings the map back to a state; the window makes it, so that it can be undone there.
+// ReturnTo gives a window the edit that brings the map back to a state; the window makes it, so that it can be undone
+// there.
 func (s *Reviews) ReturnTo(c fiber.Ctx) error {
 	v := site.At(c)
 	state, err := stateNamed(v, c.Params("state"))
@@ -436,7 +442,9 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 		for _, sheet := range m.Sheets {
 			if bySheet[sheet.ID] == nil {
 				area := areaOf(sheet.ID, from.m, to.m)
-				one := &sheetChanges{ID: sheet.ID, Name: sheet.Name, ViewBox: template.HTMLAttr(fmt.Sprintf(`viewBox="%s %s %s %s"`, px(area.X), px(area.Y), px(area.W), px(area.H)))}
+				one := &sheetChanges{ID: sheet.ID, Name: sheet.Name,
+					ViewBox: template.HTMLAttr(fmt.Sprintf(`viewBox="%s %s %s %s"`, px(area.X), px(area.Y), px(area.W),
+						px(area.H)))}
 				sheets, bySheet[sheet.ID] = append(sheets, one), one
 			}
 		}
@@ -455,7 +463,8 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 		if box, ok := boxOf(side.Sheet(l.Sheet), l.Thing.ID); ok {
 			box = box.Grown(6 * geometry.Px)
 			attr := func(name string, n int) template.HTMLAttr { return template.HTMLAttr(name + `="` + px(n) + `"`) }
-			one.Marks = append(one.Marks, mark{l.Form(), strconv.Itoa(i), attr("x", box.X), attr("y", box.Y), attr("width", box.W), attr("height", box.H)})
+			one.Marks = append(one.Marks, mark{l.Form(), strconv.Itoa(i), attr("x", box.X), attr("y", box.Y),
+				attr("width", box.W), attr("height", box.H)})
 		}
 	}
 	now := c.Query("sheet")
@@ -468,7 +477,9 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.Page(c, "changes.html", map[string]any{"Title": "Changes: " + to.m.Title, "Map": to.m.Title, "Base": v.Base, "Account": account, "FromTitle": from.title, "ToTitle": to.title, "FromName": from.name, "ToName": to.name,
+	return s.Page(c, "changes.html", map[string]any{"Title": "Changes: " + to.m.Title, "Map": to.m.Title,
+		"Base": v.Base, "Account": account, "FromTitle": from.title, "ToTitle": to.title, "FromName": from.name,
+		"ToName":   to.name,
 		"Versions": versions, "Sheets": sheets, "Sheet": bySheet[now], "Since": v.Who != nil})
 }
 
@@ -504,7 +515,8 @@ func boxOf(s *model.Sheet, id string) (geometry.Box, bool) {
 		from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
 		if from != nil && to != nil {
 			a, b := from.Centre(), to.Centre()
-			return geometry.Box{X: min(a.X, b.X), Y: min(a.Y, b.Y), W: max(a.X, b.X) - min(a.X, b.X), H: max(a.Y, b.Y) - min(a.Y, b.Y)}, true
+			return geometry.Box{X: min(a.X, b.X), Y: min(a.Y, b.Y), W: max(a.X, b.X) - min(a.X, b.X),
+				H: max(a.Y, b.Y) - min(a.Y, b.Y)}, true
 		}
 	}
 	return geometry.Box{}, false

@@ -58,7 +58,8 @@ func (s *Sharing) showLinks(c fiber.Ctx, made *madeLink, refusal string) error {
 		}
 		views = append(views, linkView{l, l.Ended(now), l.Until.Add(-time.Second), names[l.Author], what})
 	}
-	return s.Page(c, "links.html", map[string]any{"Base": v.Base, "Links": views, "URL": s.LinksBegin(), "Made": made, "Refusal": refusal, "Kinds": site.LinkForms,
+	return s.Page(c, "links.html", map[string]any{"Base": v.Base, "Links": views, "URL": s.LinksBegin(), "Made": made,
+		"Refusal": refusal, "Kinds": site.LinkForms,
 		"Tomorrow": now.AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
@@ -79,7 +80,8 @@ func (s *Sharing) CreateLink(c fiber.Ctx) error {
 	}
 	if c.FormValue("state") == "fixed" {
 		if choices.Right > account.Remark {
-			return s.showLinks(c, nil, "A state that stays as it is cannot be edited: choose another kind of link, or the latest state.")
+			return s.showLinks(c, nil,
+				"A state that stays as it is cannot be edited: choose another kind of link, or the latest state.")
 		}
 		if choices.Version, err = d.KeepVersion(v.Who.ID); err != nil {
 			return err
@@ -119,7 +121,8 @@ func (s *Sharing) readChoices(c fiber.Ctx) (choices store.Choices, code string, 
 	}
 	const mostAddresses = 200
 	var addresses []string
-	for _, one := range strings.FieldsFunc(c.FormValue("addresses"), func(r rune) bool { return strings.ContainsRune(" ,;\r\n\t", r) }) {
+	for _, one := range strings.FieldsFunc(c.FormValue("addresses"),
+		func(r rune) bool { return strings.ContainsRune(" ,;\r\n\t", r) }) {
 		_, folded, err := account.Address(one)
 		if err != nil {
 			return wrong("%s", phrase.Sentence(err.Error()))

@@ -105,7 +105,8 @@ func (s *Sharing) grant(c fiber.Ctx, p place) (refusal string, err error) {
 		}
 		person, who = to.ID, to.Email
 	}
-	if slices.ContainsFunc(p.shares, func(one account.Share) bool { return one.Owned && one.Person == person && person != "" }) {
+	if slices.ContainsFunc(p.shares,
+		func(one account.Share) bool { return one.Owned && one.Person == person && person != "" }) {
 		return to.Name + " owns this, or the folder it is in, and may do everything.", nil
 	}
 	if c.FormValue("right") == "inherit" {
@@ -123,7 +124,9 @@ func (s *Sharing) grant(c fiber.Ctx, p place) (refusal string, err error) {
 		}
 		s.Note(c, "gave the right to "+account.Rights[right].Verb+" "+p.title, who)
 		if to.ID != "" && right > account.None && c.FormValue("email") != "" {
-			s.Post.Send(mail.Shared, to.Email, p.Map+p.Folder, map[string]any{"Name": to.Name, "By": site.WhoAsks(c).Name, "Title": p.title, "Verb": account.Rights[right].Verb, "Link": p.link})
+			s.Post.Send(mail.Shared, to.Email, p.Map+p.Folder,
+				map[string]any{"Name": to.Name, "By": site.WhoAsks(c).Name, "Title": p.title,
+					"Verb": account.Rights[right].Verb, "Link": p.link})
 		}
 	}
 	s.Live.RightsChanged()
@@ -166,7 +169,8 @@ func (s *Sharing) showShares(c fiber.Ctx, p place, refusal string) error {
 			others = append(others, one)
 		}
 	}
-	return s.Page(c, "shares.html", map[string]any{"Base": p.base, "List": append([]shareView{everyone}, list...), "Others": others, "Rights": account.Rights, "Refusal": refusal,
+	return s.Page(c, "shares.html", map[string]any{"Base": p.base, "List": append([]shareView{everyone}, list...),
+		"Others": others, "Rights": account.Rights, "Refusal": refusal,
 		"Folder": p.Folder != ""})
 }
 
@@ -176,7 +180,8 @@ func (s *Sharing) folderPlace(f account.Folder) (place, error) {
 	if err != nil {
 		return place{}, err
 	}
-	return place{account.Place{Folder: f.ID}, "/folders/" + f.ID, f.Name, s.Address + "/?folder=" + f.ID, rules.SharesOfFolder(f.ID)}, nil
+	return place{account.Place{Folder: f.ID}, "/folders/" + f.ID, f.Name, s.Address + "/?folder=" + f.ID,
+		rules.SharesOfFolder(f.ID)}, nil
 }
 
 // FolderShares lists with whom a folder is shared.

@@ -49,8 +49,10 @@ func (s *Shelf) Begin(c fiber.Ctx) error {
 		house = append(house, houseStart{one, names[one.Owner], one.Owner == m.ID || m.Role == account.Owner})
 	}
 	direction := cmp.Or(kept["direction"], "right")
-	return s.Page(c, "begin.html", map[string]any{"Title": "Begin a map", "Starts": starts.All, "House": house, "Folder": c.Query("folder"), "Papers": model.Papers,
-		"Direction": direction, "Paper": cmp.Or(kept["paper"], "A4"), "Upright": kept["orientation"] == "upright" || kept["orientation"] == "" && direction == "down"})
+	return s.Page(c, "begin.html", map[string]any{"Title": "Begin a map", "Starts": starts.All, "House": house,
+		"Folder": c.Query("folder"), "Papers": model.Papers,
+		"Direction": direction, "Paper": cmp.Or(kept["paper"], "A4"),
+		"Upright": kept["orientation"] == "upright" || kept["orientation"] == "" && direction == "down"})
 }
 
 // startPictures are the small pictures of starting points, drawn once.
@@ -162,7 +164,8 @@ func blank(title string, lanes bool, b beginning) *model.Map {
 		return m
 	}
 	page := m.Sheets[0].Page()
-	pool := &model.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px, Down: m.Direction == model.Downwards}
+	pool := &model.Pool{ID: "pool-1", Title: title, X: 40 * geometry.Px, Y: 40 * geometry.Px,
+		Down: m.Direction == model.Downwards}
 	pool.W = page.Turned(pool.Down).W - 80*geometry.Px
 	names := roles(b.roles)
 	if len(names) == 0 {
@@ -177,7 +180,8 @@ func blank(title string, lanes bool, b beginning) *model.Map {
 
 // Create makes a map of a starting point, and remembers how it was begun.
 func (s *Shelf) Create(c fiber.Ctx) error {
-	b := beginning{direction: model.Direction(c.FormValue("direction", string(model.Rightwards))), roles: c.FormValue("roles")}
+	b := beginning{direction: model.Direction(c.FormValue("direction", string(model.Rightwards))),
+		roles: c.FormValue("roles")}
 	upright := "across"
 	if b.direction == model.Downwards {
 		upright = "upright"
@@ -185,7 +189,8 @@ func (s *Shelf) Create(c fiber.Ctx) error {
 	orientation := c.FormValue("orientation", upright)
 	b.paper = starts.Paper{Name: c.FormValue("paper", "A4"), Across: orientation != "upright"}
 	m, err := site.Made(s.Site, c, func(ctx context.Context) (*model.Map, error) {
-		return s.startMap(ctx, cmp.Or(c.FormValue("start"), c.FormValue("kind", "flowchart")), strings.TrimSpace(c.FormValue("title")), b)
+		return s.startMap(ctx, cmp.Or(c.FormValue("start"), c.FormValue("kind", "flowchart")),
+			strings.TrimSpace(c.FormValue("title")), b)
 	})
 	if err != nil {
 		return err
@@ -194,7 +199,9 @@ func (s *Shelf) Create(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The map was not created. "+phrase.Sentence(err.Error()))
 	}
 	if s.House.ReadOnly() == "" {
-		if err := s.House.Visits.Arrange(site.WhoAsks(c).ID, map[string]string{"direction": string(b.direction), "paper": b.paper.Name, "orientation": orientation}); err != nil {
+		if err := s.House.Visits.Arrange(site.WhoAsks(c).ID,
+			map[string]string{"direction": string(b.direction), "paper": b.paper.Name,
+				"orientation": orientation}); err != nil {
 			return err
 		}
 	}

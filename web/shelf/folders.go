@@ -12,8 +12,8 @@ import (
 	"plaintracer/web/site"
 )
 
-// intoFolder returns a folder that somebody wants to put something into, and refuses one where they may not. It is empty for
-// the top of their own.
+// intoFolder returns a folder that somebody wants to put something into, and refuses one where they may not. It is
+// empty for the top of their own.
 func (s *Shelf) intoFolder(c fiber.Ctx, id string) error {
 	if id == "" {
 		return nil

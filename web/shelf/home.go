@@ -66,7 +66,8 @@ var orders = []order{
 	{"changed", "Changed last", func(a, b *entry) int { return b.Changed.Compare(a.Changed) }},
 	{"opened", "Opened last", func(a, b *entry) int { return b.Opened.Compare(a.Opened) }},
 	{"title", "Title", func(a, b *entry) int { return cmp.Compare(account.Folded(a.Title), account.Folded(b.Title)) }},
-	{"owner", "Owner", func(a, b *entry) int { return cmp.Compare(account.Folded(a.OwnerName), account.Folded(b.OwnerName)) }},
+	{"owner", "Owner",
+		func(a, b *entry) int { return cmp.Compare(account.Folded(a.OwnerName), account.Folded(b.OwnerName)) }},
 	{"steps", "Number of steps", func(a, b *entry) int { return cmp.Compare(b.Steps, a.Steps) }},
 }
 
@@ -75,11 +76,15 @@ var shelves = []struct {
 	Name, Title, Icon, Empty string
 	holds                    func(e *entry, me string) bool
 }{
-	{"", "All maps", "layers", "No maps yet. Begin one, or drop a file here.", func(*entry, string) bool { return true }},
-	{"recent", "Opened last", "rotate-ccw", "The maps that you open stand here.", func(e *entry, _ string) bool { return !e.Opened.IsZero() }},
-	{"pinned", "Pinned", "pin", "Nothing is pinned. Pin the maps that you want at hand.", func(e *entry, _ string) bool { return e.Pinned }},
+	{"", "All maps", "layers", "No maps yet. Begin one, or drop a file here.",
+		func(*entry, string) bool { return true }},
+	{"recent", "Opened last", "rotate-ccw", "The maps that you open stand here.",
+		func(e *entry, _ string) bool { return !e.Opened.IsZero() }},
+	{"pinned", "Pinned", "pin", "Nothing is pinned. Pin the maps that you want at hand.",
+		func(e *entry, _ string) bool { return e.Pinned }},
 	{"mine", "Mine", "user", "You own no map yet.", func(e *entry, me string) bool { return e.Owner == me }},
-	{"shared", "Shared with me", "users", "Nobody has shared a map with you yet.", func(e *entry, me string) bool { return e.Owner != me }},
+	{"shared", "Shared with me", "users", "Nobody has shared a map with you yet.",
+		func(e *entry, me string) bool { return e.Owner != me }},
 }
 
 // looking is what somebody wants to see of the maps.
@@ -107,7 +112,8 @@ func (l looking) With(name, value string) template.URL {
 // readLooking reads what somebody wants to see; how they arranged it last is kept.
 func (s *Shelf) readLooking(c fiber.Ctx) (looking, error) {
 	m := site.WhoAsks(c)
-	l := looking{c.Query("show"), c.Query("folder"), phrase.Clip(strings.TrimSpace(c.Query("q")), 200), c.Query("sort"), c.Query("view"), max(fiber.Query(c, "page", 1), 1)}
+	l := looking{c.Query("show"), c.Query("folder"), phrase.Clip(strings.TrimSpace(c.Query("q")), 200), c.Query("sort"),
+		c.Query("view"), max(fiber.Query(c, "page", 1), 1)}
 	kept, err := s.House.Visits.Arrangement(m.ID)
 	if err != nil {
 		return l, err
@@ -185,7 +191,8 @@ func (s *Shelf) Home(c fiber.Ctx) error {
 	}
 	shown := list[:0:0]
 	for _, e := range list {
-		if l.Folder == "" && shelf.holds(&e, m.ID) || l.Folder != "" && (e.Folder == l.Folder || l.Query != "" && rules.Within(e.Folder, l.Folder)) {
+		if l.Folder == "" && shelf.holds(&e, m.ID) ||
+			l.Folder != "" && (e.Folder == l.Folder || l.Query != "" && rules.Within(e.Folder, l.Folder)) {
 			shown = append(shown, e)
 		}
 	}
@@ -236,10 +243,12 @@ func (s *Shelf) Home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	data := map[string]any{"Title": "Maps", "Waiting": waiting, "Maps": part, "Formats": exchange.Formats, "ReadOnly": s.House.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
+	data := map[string]any{"Title": "Maps", "Waiting": waiting, "Maps": part, "Formats": exchange.Formats,
+		"ReadOnly": s.House.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
 		"Orders": orders, "Tree": s.tree(rules, m.ID, l.Folder), "All": len(list)}
 	if l.Folder != "" {
-		data["Way"], data["Folder"], data["FolderRight"] = rules.Way(l.Folder), rules.Folder(l.Folder), rules.OnFolder(m.ID, l.Folder)
+		data["Way"], data["Folder"], data["FolderRight"] = rules.Way(l.Folder), rules.Folder(l.Folder),
+			rules.OnFolder(m.ID, l.Folder)
 	}
 	return s.Page(c, "home.html", data)
 }
@@ -319,7 +328,8 @@ func (s *Shelf) tree(rules *account.Rules, person, here string) []node {
 	grow = func(parent string, depth int) []node {
 		var list []node
 		for _, id := range rules.Children(parent) {
-			n := node{Folder: rules.Folder(id), Right: rules.OnFolder(person, id), Depth: depth, Here: id == here, Open: open[id]}
+			n := node{Folder: rules.Folder(id), Right: rules.OnFolder(person, id), Depth: depth, Here: id == here,
+				Open: open[id]}
 			n.Children = grow(id, depth+1)
 			if n.Right > account.None || len(n.Children) > 0 {
 				list = append(list, n)
@@ -352,7 +362,8 @@ func (s *Shelf) Bin(c fiber.Ctx) error {
 	if len(part) == 0 && number > 1 {
 		return c.Redirect().Status(fiber.StatusSeeOther).To(c.Path())
 	}
-	return s.Page(c, "bin.html", map[string]any{"Title": "Bin", "Maps": part, "Pages": pages, "Days": int(store.BinTime.Hours() / 24)})
+	return s.Page(c, "bin.html", map[string]any{"Title": "Bin", "Maps": part, "Pages": pages,
+		"Days": int(store.BinTime.Hours() / 24)})
 }
 
 // Ends is when a map in the bin is deleted for good.

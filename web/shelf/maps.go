@@ -106,7 +106,8 @@ func (s *Shelf) mine(c fiber.Ctx, id string, needs account.Right) (*documents.Do
 	}
 	d, err := s.House.Documents.Open(id)
 	if err == nil && right < needs {
-		return nil, fiber.NewError(fiber.StatusForbidden, "You may not "+account.Rights[needs].Verb+" "+s.TitleOf(d)+". Ask its owner. Nothing was changed.")
+		return nil, fiber.NewError(fiber.StatusForbidden, "You may not "+account.Rights[needs].Verb+" "+s.TitleOf(d)+
+			". Ask its owner. Nothing was changed.")
 	}
 	return d, err
 }
@@ -206,7 +207,9 @@ func (s *Shelf) ExportMaps(c fiber.Ctx) error {
 		m, _ := d.Snapshot()
 		maps = append(maps, m)
 	}
-	out, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) { return site.Packed(ctx, maps, f, settings) })
+	out, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) {
+		return site.Packed(ctx, maps, f, settings)
+	})
 	if err != nil {
 		return err
 	}

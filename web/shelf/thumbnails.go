@@ -49,7 +49,8 @@ func (s *Shelf) drawThumbnail(c fiber.Ctx) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, err := site.Made(s.Site, c, func(context.Context) ([]byte, error) { return svg.Write(d.Drawing, svg.Options{}) })
+	out, err := site.Made(s.Site, c,
+		func(context.Context) ([]byte, error) { return svg.Write(d.Drawing, svg.Options{}) })
 	if err != nil {
 		return nil, err
 	}

@@ -1,5 +1,5 @@
-// Package site is what all pages of the application share: who asks and what they may, how pages, files and pictures are answered,
-// and what is slowed down.
+// Package site is what all pages of the application share: who asks and what they may, how pages, files and pictures
+// are answered, and what is slowed down.
 package site
 
 import (
@@ -31,7 +31,8 @@ type Visit struct {
 	Chosen store.Choices
 	// Who is the person who asks; nil for a visitor by a link.
 	Who *Me
-	// Visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of the house.
+	// Visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of
+	// the house.
 	Visitor string
 }
 
@@ -43,8 +44,8 @@ func (v *Visit) Keep(c fiber.Ctx) { c.Locals(visitKey{}, v) }
 // At returns the visit of a request.
 func At(c fiber.Ctx) *Visit { return c.Locals(visitKey{}).(*Visit) }
 
-// Document opens the map as it can be worked on. By a link that shows a state that stays as it is there is none: what such a
-// visit sees goes through shown, and stateNamed for what was before.
+// Document opens the map as it can be worked on. By a link that shows a state that stays as it is there is none: what
+// such a visit sees goes through shown, and stateNamed for what was before.
 func (v *Visit) Document() (*documents.Document, error) {
 	if v.Chosen.Version != "" {
 		return nil, ErrNoState
@@ -95,7 +96,8 @@ func (f *fixed) View(look func(m *model.Map, revision int)) { look(f.m, f.versio
 // Snapshot implements source.
 func (f *fixed) Snapshot() (*model.Map, int) { return f.m.Clone(), f.version.Revision }
 
-// Person finds out what somebody of the house may do with a map. Whether one is not there or not for them is answered alike.
+// Person finds out what somebody of the house may do with a map. Whether one is not there or not for them is answered
+// alike.
 func (s *Site) Person(c fiber.Ctx) (*Visit, error) {
 	m := WhoAsks(c)
 	if m == nil {
@@ -138,10 +140,12 @@ func (s *Site) Visitor(c fiber.Ctx) (*Visit, error) {
 	if f.Version != "" {
 		right = min(right, account.Remark)
 	}
-	return &Visit{Site: s, Map: f.Map, Right: right, Base: linkBase(c), Link: f.ID, Chosen: f.Choices, Visitor: s.knowVisitor(c, f.ID)}, nil
+	return &Visit{Site: s, Map: f.Map, Right: right, Base: linkBase(c), Link: f.ID, Chosen: f.Choices,
+		Visitor: s.knowVisitor(c, f.ID)}, nil
 }
 
-// linkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is made.
+// linkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is
+// made.
 type linkForm struct {
 	Prefix string
 	account.Right
@@ -149,7 +153,8 @@ type linkForm struct {
 }
 
 // LinkForms are those there are. All links once began with /read, which is not made any more.
-var LinkForms = []linkForm{{"/r", account.Read, "to read"}, {"/m", account.Remark, "to remark"}, {"/e", account.Edit, "to edit"}, {"/read", account.None, ""}}
+var LinkForms = []linkForm{{"/r", account.Read, "to read"}, {"/m", account.Remark, "to remark"},
+	{"/e", account.Edit, "to edit"}, {"/read", account.None, ""}}
 
 // FormFor is the form of a link that gives a right; nil where there is none.
 func FormFor(right account.Right) *linkForm {
@@ -180,7 +185,8 @@ func (s *Site) followed(c fiber.Ctx) (*store.Followed, error) {
 	switch {
 	case err == nil && s.visitorOf(c, f.ID) != "": // who was here before guesses nothing
 	case wait > 0:
-		return nil, fiber.NewError(fiber.StatusTooManyRequests, "Too many links that lead nowhere were tried from where you are. Try again in "+phrase.InWords(wait)+".")
+		return nil, fiber.NewError(fiber.StatusTooManyRequests,
+			"Too many links that lead nowhere were tried from where you are. Try again in "+phrase.InWords(wait)+".")
 	case errors.Is(err, store.ErrNotFound) && ended.IsZero():
 		s.Attempts.beginOnce(guess, c.Params("token"))
 	}
@@ -209,8 +215,8 @@ func AsOf(shown source) time.Time {
 // ErrNoState is answered for a state of a map that there is not, or not for who asks.
 var ErrNoState = fiber.ErrNotFound
 
-// Rounds are those on the map of a visit, the latest first. By a link that shows a state that stays as it is, those about it
-// alone.
+// Rounds are those on the map of a visit, the latest first. By a link that shows a state that stays as it is, those
+// about it alone.
 func (v *Visit) Rounds() ([]store.Round, error) {
 	rounds, err := v.Site.House.Rounds.Of(v.Map)
 	if fixed := v.Chosen.Version; fixed != "" {

@@ -18,11 +18,11 @@ type Limit struct {
 	kept bool
 }
 
-// The limits there are. Those that go by what is tried together with where from, or by the device, let nobody be kept out by
-// others; those that go by what is tried alone hold wherever tries come from, and leave more room.
+// The limits there are. Those that go by what is tried together with where from, or by the device, let nobody be kept
+// out by others; those that go by what is tried alone hold wherever tries come from, and leave more room.
 var (
-	// Passwords and codes of the second factor: of a device that has signed in to the account before, of others in a network,
-	// of all others together, and of a network for all accounts.
+	// Passwords and codes of the second factor: of a device that has signed in to the account before, of others in a
+	// network, of all others together, and of a network for all accounts.
 	ByDevice  = Limit{"device", 5, time.Second, 15 * time.Minute, true}
 	ByAccount = Limit{"account from", 5, time.Second, 15 * time.Minute, true}
 	OfAccount = Limit{"account", 30, time.Second, 15 * time.Minute, true}
@@ -56,8 +56,8 @@ func (l Limit) Of(what string) Try { return Try{l, what} }
 // Key names the try where it is kept.
 func (t Try) Key() string { return t.name + " " + t.what }
 
-// attempts slows down who tries in vain. A try counts before it is made, so that many at once are as slow as one after the
-// other; one that was right is given back.
+// attempts slows down who tries in vain. A try counts before it is made, so that many at once are as slow as one after
+// the other; one that was right is given back.
 type attempts struct {
 	Mu    sync.Mutex
 	list  map[string]store.Tries
@@ -106,8 +106,8 @@ func (a *attempts) Set(t Try, to store.Tries) {
 	}
 }
 
-// Begin counts a try under all of its limits and returns zero, or returns how long it is until it may be made and counts
-// nothing.
+// Begin counts a try under all of its limits and returns zero, or returns how long it is until it may be made and
+// counts nothing.
 func (a *attempts) Begin(list ...Try) (wait time.Duration) {
 	a.Mu.Lock()
 	defer a.Mu.Unlock()
@@ -172,8 +172,8 @@ func (a *attempts) GiveBack(list ...Try) {
 	}
 }
 
-// beginOnce counts a try as begin does, but the same one, by a name, only once a day from the same place: a picture on a page
-// elsewhere whose link is gone is asked for by everybody who looks at that page, and guesses nothing.
+// beginOnce counts a try as begin does, but the same one, by a name, only once a day from the same place: a picture on
+// a page elsewhere whose link is gone is asked for by everybody who looks at that page, and guesses nothing.
 func (a *attempts) beginOnce(t Try, name string) {
 	a.Mu.Lock()
 	key := sha256.Sum256([]byte(t.Key() + " " + name))

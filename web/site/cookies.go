@@ -47,8 +47,8 @@ func (k *Cookie) pathOf(c fiber.Ctx) string {
 }
 
 // called is the name of a cookie for a browser. Where the connection is encrypted it binds the cookie to encrypted
-// connections, and to this host and all of its paths if it is for all of them (RFC 6265bis, 4.1.3): browsers take such names
-// with these attributes only.
+// connections, and to this host and all of its paths if it is for all of them (RFC 6265bis, 4.1.3): browsers take such
+// names with these attributes only.
 func (k *Cookie) called(https bool) string {
 	switch {
 	case !https:
@@ -59,8 +59,8 @@ func (k *Cookie) called(https bool) string {
 	return "__Host-" + k.Name
 }
 
-// Keep has the browser that asks keep a cookie, in place of an earlier one; with an empty value it forgets it. Nothing else
-// sets a cookie.
+// Keep has the browser that asks keep a cookie, in place of an earlier one; with an empty value it forgets it. Nothing
+// else sets a cookie.
 func (s *Site) Keep(c fiber.Ctx, k Cookie, value string) {
 	https := s.From(c).https
 	out := &fiber.Cookie{Name: k.called(https), Value: value, Path: k.pathOf(c), HTTPOnly: true, Secure: https,

@@ -28,8 +28,10 @@ const (
 )
 
 var (
-	errBusy = fiber.NewError(fiber.StatusServiceUnavailable, "The server is busy with other drawings. Try again in a moment.")
-	ErrLong = fiber.NewError(fiber.StatusServiceUnavailable, "This sheet takes too long to draw. Spread what is on it over several sheets.")
+	errBusy = fiber.NewError(fiber.StatusServiceUnavailable,
+		"The server is busy with other drawings. Try again in a moment.")
+	ErrLong = fiber.NewError(fiber.StatusServiceUnavailable,
+		"This sheet takes too long to draw. Spread what is on it over several sheets.")
 )
 
 // drawings makes the pictures of sheets, at most as many at once as there are processors, and
@@ -55,7 +57,8 @@ type Drawn struct {
 
 // NewDrawings returns drawings of which none is kept; what is drawn ahead runs beside.
 func NewDrawings(beside *background.Group) *drawings {
-	return &drawings{beside: beside, Slots: make(chan struct{}, runtime.GOMAXPROCS(0)), kept: map[string]*list.Element{}, order: list.New()}
+	return &drawings{beside: beside, Slots: make(chan struct{}, runtime.GOMAXPROCS(0)),
+		kept: map[string]*list.Element{}, order: list.New()}
 }
 
 // Of returns the drawing of the sheet that choose picks from a map as it is shown.

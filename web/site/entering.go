@@ -62,7 +62,8 @@ func (s *Site) Enter(c fiber.Ctx) error {
 		}
 		// Each costs a message, however it was asked for. Whether the address is one of those named is not told.
 		if named && s.Attempts.Begin(CodesSent.Of(f.ID+" "+address), codesTo.Of(address)) == 0 {
-			s.Post.SendUntil(mail.Code, address, "link "+f.ID, time.Now().Add(codeTime), map[string]any{"Code": s.codes.Make(f.ID + " " + address)})
+			s.Post.SendUntil(mail.Code, address, "link "+f.ID, time.Now().Add(codeTime),
+				map[string]any{"Code": s.codes.Make(f.ID + " " + address)})
 		}
 		return &locked{asks: "the code", address: address}
 	case f.Addresses != "" && code != "":
@@ -71,7 +72,8 @@ func (s *Site) Enter(c fiber.Ctx) error {
 			return tooMany(wait)
 		}
 		if !named || !s.codes.Take(f.ID+" "+address, code) {
-			return &locked{asks: "the code", address: address, text: "That is not the code, or it is over. Ask for a new one with your address."}
+			return &locked{asks: "the code", address: address,
+				text: "That is not the code, or it is over. Ask for a new one with your address."}
 		}
 		s.Attempts.Forget(append(tries, CodesSent.Of(f.ID+" "+address))...)
 		s.Keep(c, addressCookie, s.House.Sign("address", f.ID, address)+" "+address)
@@ -153,7 +155,8 @@ func (s *Site) unlock(c fiber.Ctx, l *locked) error {
 	if strings.Contains(c.Get("Accept"), "json") {
 		return c.SendString(cmp.Or(l.text, "This link asks for "+l.asks+"."))
 	}
-	return s.Page(c, "passcode.html", map[string]any{"Title": "This map asks for " + l.asks, "Base": linkBase(c), "Text": l.text, "Asks": l.asks, "Mail": l.address})
+	return s.Page(c, "passcode.html", map[string]any{"Title": "This map asks for " + l.asks, "Base": linkBase(c),
+		"Text": l.text, "Asks": l.asks, "Mail": l.address})
 }
 
 func asLocked(err error) *locked {
@@ -167,7 +170,8 @@ func asLocked(err error) *locked {
 // LinksBegin is where links begin.
 func (s *Site) LinksBegin() string { return cmp.Or(s.LinksURL, s.Address) }
 
-// Proved takes back a try that was right: those of that account from there are forgotten, those of all are as they were.
+// Proved takes back a try that was right: those of that account from there are forgotten, those of all are as they
+// were.
 func (s *Site) Proved(tries []Try) {
 	s.Attempts.Forget(tries[0])
 	s.Attempts.GiveBack(tries[1:]...)

@@ -135,7 +135,8 @@ func Packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings
 			return nil, err
 		}
 		name := file.Name
-		for n := 2; slices.ContainsFunc(list, func(o exchange.File) bool { return o.Name == name }); n++ { // two maps of one title
+		// two maps of one title
+		for n := 2; slices.ContainsFunc(list, func(o exchange.File) bool { return o.Name == name }); n++ {
 			name = fmt.Sprintf("%d %s", n, file.Name)
 		}
 		list = append(list, exchange.File{Name: name, Data: file.Data})

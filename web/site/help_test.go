@@ -10,7 +10,8 @@ import (
 	"plaintracer/docs"
 )
 
-// The guide's chapters have addresses of their own, its pictures are there, and a key that it names is one of the table.
+// The guide's chapters have addresses of their own, its pictures are there, and a key that it names is one of the
+// table.
 func TestTheGuideHoldsTogether(t *testing.T) {
 	guide, err := fs.ReadFile(docs.Files, "guide.md")
 	if err != nil {

@@ -18,7 +18,8 @@ import (
 // Me is the person who asks.
 type Me struct {
 	account.Person
-	// Session is the token of their session; empty where the application takes everybody on this machine for one person.
+	// Session is the token of their session; empty where the application takes everybody on this machine for one
+	// person.
 	Session string
 	// ends is when that session comes to its end if it is not used any more; zero where there is none.
 	ends time.Time
@@ -115,7 +116,8 @@ func (s *Site) OwnPage(c fiber.Ctx) error {
 		said = c.FormValue("token")
 	}
 	if !s.House.Signed(said, "form", m.ID, m.Session) {
-		return fiber.NewError(fiber.StatusForbidden, "This page is of an earlier session. Load it again, and try once more.")
+		return fiber.NewError(fiber.StatusForbidden,
+			"This page is of an earlier session. Load it again, and try once more.")
 	}
 	return c.Next()
 }
@@ -128,7 +130,8 @@ func (s *Site) AskWho(c fiber.Ctx) error {
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/first")
 	}
 	if c.Method() != fiber.MethodGet || isScript(c) || strings.HasSuffix(c.Path(), "/socket") {
-		return fiber.NewError(fiber.StatusUnauthorized, "You are not signed in any more. Sign in in another window, and try again.")
+		return fiber.NewError(fiber.StatusUnauthorized,
+			"You are not signed in any more. Sign in in another window, and try again.")
 	}
 	to := "/sign-in"
 	if c.Path() != "/" {
@@ -143,7 +146,8 @@ func isScript(c fiber.Ctx) bool {
 
 // Inside returns an address of this application that somebody wanted to go to, or the first page.
 func Inside(to string) string {
-	if u, err := url.Parse(to); err == nil && u.Scheme == "" && u.Host == "" && strings.HasPrefix(to, "/") && !strings.HasPrefix(to, "//") && !strings.Contains(to, "\\") {
+	if u, err := url.Parse(to); err == nil && u.Scheme == "" && u.Host == "" && strings.HasPrefix(to, "/") &&
+		!strings.HasPrefix(to, "//") && !strings.Contains(to, "\\") {
 		return to
 	}
 	return "/"
@@ -160,7 +164,8 @@ func (s *Site) Note(c fiber.Ctx, what, about string) {
 
 // NoteBy keeps what somebody did who is not signed in.
 func (s *Site) NoteBy(c fiber.Ctx, who, what, about string) {
-	if err := s.House.Audit.Note(store.Event{Who: who, What: what, About: about, Origin: s.From(c).Ip.String()}); err != nil {
+	if err := s.House.Audit.Note(store.Event{Who: who, What: what, About: about,
+		Origin: s.From(c).Ip.String()}); err != nil {
 		log.Print(err)
 	}
 }

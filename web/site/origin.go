@@ -7,9 +7,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// Origin says where a request comes from: the address of the network, whether all of the way is encrypted, and the host by
-// which it was asked for. It is the one place that knows what proxies say; the framework's own account of these (IP, Secure,
-// Host) is not asked.
+// Origin says where a request comes from: the address of the network, whether all of the way is encrypted, and the host
+// by which it was asked for. It is the one place that knows what proxies say; the framework's own account of these (IP,
+// Secure, Host) is not asked.
 type Origin struct {
 	Ip    netip.Addr
 	https bool
@@ -29,7 +29,8 @@ func (s *Site) From(c fiber.Ctx) Origin {
 	o := Origin{peer, ctx.IsTLS(), string(ctx.Request.Host())}
 	if s.isProxy(peer) {
 		o.Ip = s.LastStranger(peer, c.GetReqHeaders()[fiber.HeaderXForwardedFor])
-		if proto, _, _ := strings.Cut(c.Get(fiber.HeaderXForwardedProto), ","); strings.EqualFold(strings.TrimSpace(proto), "https") {
+		if proto, _, _ := strings.Cut(c.Get(fiber.HeaderXForwardedProto),
+			","); strings.EqualFold(strings.TrimSpace(proto), "https") {
 			o.https = true
 		}
 		if host, _, _ := strings.Cut(c.Get(fiber.HeaderXForwardedHost), ","); strings.TrimSpace(host) != "" {
@@ -117,11 +118,12 @@ func thisMachine(host string) bool {
 	return strings.EqualFold(host, "localhost") || err == nil && ip.IsLoopback()
 }
 
-// onThisMachine keeps out whoever asks by another name than one of this machine: a name that another site has pointed here
-// (DNS rebinding), or that of a proxy which the settings do not name.
+// onThisMachine keeps out whoever asks by another name than one of this machine: a name that another site has pointed
+// here (DNS rebinding), or that of a proxy which the settings do not name.
 func onThisMachine(c fiber.Ctx) error {
 	if !thisMachine(string(c.RequestCtx().Request.Host())) {
-		return fiber.NewError(fiber.StatusForbidden, "This program answers on this machine only. Where others reach it by a proxy, it has to be started with --proxy.")
+		return fiber.NewError(fiber.StatusForbidden,
+			"This program answers on this machine only. Where others reach it by a proxy, it has to be started with --proxy.")
 	}
 	return c.Next()
 }

@@ -58,7 +58,8 @@ func New(h *house.House, files, core fs.FS, settings Settings) (*Site, error) {
 		return nil, err
 	}
 	settings.FirstKey = cmp.Or(settings.FirstKey, rand.Text())
-	s := &Site{Settings: settings, House: h, Live: live.New(h.Store, plaintracer.EditorSource()), assets: a, views: views,
+	s := &Site{Settings: settings, House: h, Live: live.New(h.Store, plaintracer.EditorSource()), assets: a,
+		views:    views,
 		Attempts: NewAttempts(h.Attempts), codes: NewCodes(), Beside: background.New()}
 	s.Drawings = NewDrawings(s.Beside)
 	h.Documents.Audience, h.Sessions.Ended = s.Live, s.Live.SessionsEnded
@@ -155,7 +156,9 @@ func (s *Site) App(local bool) *fiber.App {
 		return c.Next()
 	})
 	app.Get("/static/*", s.assets.serve)
-	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/socket") }}))
+	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {
+		return strings.HasSuffix(c.Path(), "/socket")
+	}}))
 	return app
 }
 
@@ -172,13 +175,14 @@ func noted(c fiber.Ctx) error {
 		status = c.Response().StatusCode()
 	}
 	if path := addressFor(c); path != "/static/*" && path != "/healthz" {
-		slog.Info("request", "method", c.Method(), "route", path, "status", status, "ms", time.Since(begun).Milliseconds(), "bytes", len(c.Response().Body()))
+		slog.Info("request", "method", c.Method(), "route", path, "status", status, "ms",
+			time.Since(begun).Milliseconds(), "bytes", len(c.Response().Body()))
 	}
 	return nil
 }
 
-// addressFor is the address of a request as the log has it: as it is declared, never as it was asked, since that holds what
-// opens a map or an account.
+// addressFor is the address of a request as the log has it: as it is declared, never as it was asked, since that holds
+// what opens a map or an account.
 func addressFor(c fiber.Ctx) string { return c.Route().Path }
 
 // logged notes a fault, without what the request held: neither its address nor what an error repeats of it.
@@ -207,7 +211,8 @@ func logged(c fiber.Ctx, err error) {
 func (s *Site) health(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	if why := s.House.ReadOnly(); why != "" {
-		return c.Status(fiber.StatusServiceUnavailable).JSON(map[string]any{"answers": true, "saves": false, "why": why})
+		return c.Status(fiber.StatusServiceUnavailable).JSON(map[string]any{"answers": true, "saves": false,
+			"why": why})
 	}
 	return c.JSON(map[string]any{"answers": true, "saves": true})
 }
@@ -235,7 +240,8 @@ func (s *Site) fail(c fiber.Ctx, err error) error {
 	if l := asLocked(err); l != nil {
 		return s.unlock(c, l)
 	}
-	code, text := fiber.StatusInternalServerError, "Something went wrong on our side. What you saved is safe; try again."
+	code, text := fiber.StatusInternalServerError,
+		"Something went wrong on our side. What you saved is safe; try again."
 	var known *fiber.Error
 	var refusal *model.Refusal
 	var fault *tracerjson.Fault
@@ -244,10 +250,12 @@ func (s *Site) fail(c fiber.Ctx, err error) error {
 	case errors.Is(err, context.Canceled): // nobody is there to read it
 		return c.SendStatus(fiber.StatusServiceUnavailable)
 	case store.Trouble(err) != "":
-		code, text = fiber.StatusServiceUnavailable, store.Trouble(err)+". What was saved before is safe; try again once that is mended."
+		code, text = fiber.StatusServiceUnavailable,
+			store.Trouble(err)+". What was saved before is safe; try again once that is mended."
 		logged(c, err)
 	case errors.Is(err, store.ErrNotFound):
-		code, text = fiber.StatusNotFound, "There is nothing here for you: it may be in the bin, or not shared with you. Ask its owner."
+		code, text = fiber.StatusNotFound,
+			"There is nothing here for you: it may be in the bin, or not shared with you. Ask its owner."
 	case errors.As(err, new(*FormFault)):
 		code, text = fiber.StatusBadRequest, phrase.Sentence(err.Error())
 	case errors.As(err, &refusal):
@@ -302,7 +310,8 @@ func key(e string) (template.HTML, error) {
 	}
 	var caps []string
 	for _, name := range strings.Split(pressed, "+") {
-		if c := map[string]string{"Shift": "⇧", "Enter": "↵", "Backspace": "⌫", "Delete": "Del", "Insert": "Ins", "ArrowUp": "↑", "ArrowDown": "↓",
+		if c := map[string]string{"Shift": "⇧", "Enter": "↵", "Backspace": "⌫", "Delete": "Del", "Insert": "Ins",
+			"ArrowUp": "↑", "ArrowDown": "↓",
 			"PageUp": "PgUp", "PageDown": "PgDn"}[name]; c != "" {
 			name = c
 		}

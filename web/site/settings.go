@@ -13,13 +13,13 @@ import (
 	"plaintracer/mail"
 )
 
-// Directory signs people in whom the house's own directory knows (OpenID Connect Core 1.0: the code flow, with a nonce and
-// with PKCE, RFC 7636). It is asked for when it is first needed, so that the application starts without it.
+// Directory signs people in whom the house's own directory knows (OpenID Connect Core 1.0: the code flow, with a nonce
+// and with PKCE, RFC 7636). It is asked for when it is first needed, so that the application starts without it.
 type Directory struct {
 	// Issuer is its address, Client and Secret how it knows this application.
 	Issuer, Client, Secret string
-	// Trusting takes the addresses for mail that it says for those of the people, where it does not say whether it has verified
-	// them.
+	// Trusting takes the addresses for mail that it says for those of the people, where it does not say whether it has
+	// verified them.
 	Trusting bool
 
 	mu       sync.Mutex
@@ -40,8 +40,9 @@ func (d *Directory) Ask(ctx context.Context, address string) (*oidc.Provider, *o
 		}
 		d.provider = p
 	}
-	return d.provider, &oauth2.Config{ClientID: d.Client, ClientSecret: d.Secret, Endpoint: d.provider.Endpoint(), RedirectURL: address + "/directory/back",
-		Scopes: []string{oidc.ScopeOpenID, "profile", "email"}}, nil
+	return d.provider, &oauth2.Config{ClientID: d.Client, ClientSecret: d.Secret, Endpoint: d.provider.Endpoint(),
+		RedirectURL: address + "/directory/back",
+		Scopes:      []string{oidc.ScopeOpenID, "profile", "email"}}, nil
 }
 
 // Settings are how the application is served.
@@ -49,13 +50,13 @@ type Settings struct {
 	// Address is where people find it, such as https://maps.town.example, without a slash at the end. LinksURL is where
 	// links are found that are served apart; empty where they are not.
 	Address, LinksURL string
-	// Proxies are the addresses of the proxies by which it is reached, which are believed to say who asks, and by which host
-	// and scheme.
+	// Proxies are the addresses of the proxies by which it is reached, which are believed to say who asks, and by which
+	// host and scheme.
 	Proxies []netip.Prefix
 	// Local has it answer to names of this machine alone, LinksLocal where links are served apart.
 	Local, LinksLocal bool
-	// As is the id of the person whom it takes everybody for who is not signed in, and then answers on this machine only;
-	// empty for nobody. Demo lets people choose whom to be.
+	// As is the id of the person whom it takes everybody for who is not signed in, and then answers on this machine
+	// only; empty for nobody. Demo lets people choose whom to be.
 	As   string
 	Demo bool
 	// FirstKey is what the first owner of a new house has to show. One is made where none is given.

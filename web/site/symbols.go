@@ -16,7 +16,8 @@ import (
 func outline(sym *symbols.Symbol) template.HTML {
 	w, h := sym.W, sym.H
 	var b bytes.Buffer
-	fmt.Fprintf(&b, `<svg class="tray-shape" viewBox="%d %d %d %d" aria-hidden="true">`, -6, -6, w/geometry.Px+12, h/geometry.Px+12)
+	fmt.Fprintf(&b, `<svg class="tray-shape" viewBox="%d %d %d %d" aria-hidden="true">`, -6, -6, w/geometry.Px+12,
+		h/geometry.Px+12)
 	draw := func(class string, p geometry.Path) {
 		fmt.Fprintf(&b, `<path class="%s" d="%s"/>`, class, scene.AppendPath(nil, p))
 	}
@@ -25,17 +26,21 @@ func outline(sym *symbols.Symbol) template.HTML {
 	}
 	switch {
 	case sym.Kind == model.PlainText:
-		draw("line", geometry.Path{}.Move(0, 0).Line(0, h).Move(w/8, h/3).Line(w, h/3).Move(w/8, h*2/3).Line(w*3/4, h*2/3))
+		draw("line", geometry.Path{}.Move(0, 0).Line(0, h).Move(w/8, h/3).Line(w, h/3).Move(w/8, h*2/3).Line(w*3/4,
+			h*2/3))
 	case sym.Kind == model.Picture:
-		draw("face", geometry.Polygon(geometry.Point{}, geometry.Point{X: w}, geometry.Point{X: w, Y: h}, geometry.Point{Y: h}))
+		draw("face", geometry.Polygon(geometry.Point{}, geometry.Point{X: w}, geometry.Point{X: w, Y: h},
+			geometry.Point{Y: h}))
 		draw("line", geometry.Path{}.Move(0, h).Line(w/3, h/2).Line(w/2, h*2/3).Line(w*3/4, h/3).Line(w, h*3/4))
 	case sym.Kind == model.Legend:
 		h = sym.W * 2 / 3
 		b.Reset()
-		fmt.Fprintf(&b, `<svg class="tray-shape" viewBox="%d %d %d %d" aria-hidden="true">`, -6, -6, w/geometry.Px+12, h/geometry.Px+12)
+		fmt.Fprintf(&b, `<svg class="tray-shape" viewBox="%d %d %d %d" aria-hidden="true">`, -6, -6, w/geometry.Px+12,
+			h/geometry.Px+12)
 		draw("face", sym.Outline(w, h))
 		draw("line", geometry.Path{}.Move(w/8, h/4).Line(w/4, h/4).Move(w/3, h/4).Line(w*7/8, h/4).
-			Move(w/8, h/2).Line(w/4, h/2).Move(w/3, h/2).Line(w*7/8, h/2).Move(w/8, h*3/4).Line(w/4, h*3/4).Move(w/3, h*3/4).Line(w*7/8, h*3/4))
+			Move(w/8, h/2).Line(w/4, h/2).Move(w/3, h/2).Line(w*7/8, h/2).Move(w/8, h*3/4).Line(w/4, h*3/4).Move(w/3,
+			h*3/4).Line(w*7/8, h*3/4))
 	case !sym.Bare:
 		draw("face", sym.Outline(w, h))
 	}
@@ -52,6 +57,9 @@ func lineShape(l symbols.LineSymbol) template.HTML {
 	if l.Line == model.DashLine {
 		c.ToMark = model.MarkNone
 	}
-	n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c, &routing.Course{Points: geometry.Polyline{{X: 0, Y: 24 * geometry.Px}, {X: 64 * geometry.Px, Y: 24 * geometry.Px}}}, scene.Meeting{})
-	return template.HTML(`<svg width="64" height="48" viewBox="0 0 64 48" aria-hidden="true">` + string(n.AppendInner(nil)) + `</svg>`)
+	n := scene.ViewOf(new(model.Map), new(model.Sheet)).Connector(c,
+		&routing.Course{Points: geometry.Polyline{{X: 0, Y: 24 * geometry.Px},
+			{X: 64 * geometry.Px, Y: 24 * geometry.Px}}}, scene.Meeting{})
+	return template.HTML(`<svg width="64" height="48" viewBox="0 0 64 48" aria-hidden="true">` +
+		string(n.AppendInner(nil)) + `</svg>`)
 }

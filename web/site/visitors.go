@@ -10,8 +10,8 @@ import (
 	"plaintracer/account"
 )
 
-// Those who come by a link have no account. Their browser shows by a signed cookie which of them it is, so that what one has
-// said is theirs alone; what they call themselves is only a name.
+// Those who come by a link have no account. Their browser shows by a signed cookie which of them it is, so that what
+// one has said is theirs alone; what they call themselves is only a name.
 
 // visitorOf is the name of the visitor by a link whose browser asks, as it was given to them; empty for none.
 func (s *Site) visitorOf(c fiber.Ctx, link string) string {
@@ -43,15 +43,17 @@ func (s *Site) isOfTheHouse(name string) (bool, error) {
 	return slices.ContainsFunc(people, func(p account.Person) bool { return account.Alike(p.Name, name) }), err
 }
 
-// AnswersAs has a visitor by a link who has answered for a name be called so from then on, where they have not said a name yet.
+// AnswersAs has a visitor by a link who has answered for a name be called so from then on, where they have not said a
+// name yet.
 func (v *Visit) AnswersAs(c fiber.Ctx, name string) {
-	if taken, err := v.Site.isOfTheHouse(name); v.Who == nil && v.Site.Kept(c, CalledCookie) == "" && err == nil && !taken {
+	if taken, err := v.Site.isOfTheHouse(name); v.Who == nil && v.Site.Kept(c, CalledCookie) == "" && err == nil &&
+		!taken {
 		v.Site.Keep(c, CalledCookie, name)
 	}
 }
 
-// CallsOneself returns how the visitor is called. Somebody by a link says it with the first remark, and not by a name that
-// looks like that of somebody of the house.
+// CallsOneself returns how the visitor is called. Somebody by a link says it with the first remark, and not by a name
+// that looks like that of somebody of the house.
 func (v *Visit) CallsOneself(c fiber.Ctx) (name string, err error) {
 	if v.Who != nil {
 		return v.Who.Name, nil
@@ -67,7 +69,8 @@ func (v *Visit) CallsOneself(c fiber.Ctx) (name string, err error) {
 	if taken, err := v.Site.isOfTheHouse(name); err != nil {
 		return "", err
 	} else if taken {
-		return "", FormError("somebody of the house is called so, or nearly; add where you are from, such as “Jo, Roads”")
+		return "",
+			FormError("somebody of the house is called so, or nearly; add where you are from, such as “Jo, Roads”")
 	}
 	if kept != name {
 		v.Site.Keep(c, CalledCookie, name)

@@ -220,7 +220,8 @@ func (e *Commands) align(arg string) {
 	e.moveUnits("align", moved, !by.Across())
 }
 
-// piled returns the names of two selected steps of which one would hide the other once units are moved, and does not now.
+// piled returns the names of two selected steps of which one would hide the other once units are moved, and does not
+// now.
 func (e *Commands) piled(moved []edit.Place) (on, under string) {
 	to := map[string]geometry.Box{}
 	for _, p := range e.Selecting.Spread(moved) {
@@ -235,7 +236,8 @@ func (e *Commands) piled(moved []edit.Place) (on, under string) {
 	list := e.Chosen()
 	for i, sym := range list {
 		for _, o := range list[:i] {
-			if !sym.Kind.IsAside() && !o.Kind.IsAside() && arrange.Covers(after(sym), after(o)) && !arrange.Covers(sym.Box, o.Box) {
+			if !sym.Kind.IsAside() && !o.Kind.IsAside() && arrange.Covers(after(sym), after(o)) &&
+				!arrange.Covers(sym.Box, o.Box) {
 				return trace.Title(sym), trace.Title(o)
 			}
 		}
@@ -270,7 +272,8 @@ func (e *Commands) moveUnits(as string, moved []edit.Place, upright bool) {
 
 func (e *Commands) distribute(arg string) {
 	across := strings.HasPrefix(arg, "across")
-	e.moveUnits("distribute", arrange.Distribute(e.Selecting.Places(), across, strings.HasSuffix(arg, "centres")), !across)
+	e.moveUnits("distribute", arrange.Distribute(e.Selecting.Places(), across, strings.HasSuffix(arg, "centres")),
+		!across)
 }
 
 func (e *Commands) changeKind(arg string) {

@@ -131,8 +131,10 @@ func (e *Commands) kindEntries() []Entry {
 		if from := e.One(); from != nil && !from.Kind.IsAside() && !kind.IsAside() { // it is the next step
 			set = "append"
 		}
-		out = append(out, Entry{Part: "Symbols", Command: set, Arg: string(kind), Title: "Set down: " + name, Words: "draw add " + string(kind)},
-			Entry{Part: "Symbols", Command: "kind", Arg: string(kind), Title: "Make it: " + name, Words: "change kind " + string(kind), Needs: needs})
+		out = append(out, Entry{Part: "Symbols", Command: set, Arg: string(kind), Title: "Set down: " + name,
+			Words: "draw add " + string(kind)},
+			Entry{Part: "Symbols", Command: "kind", Arg: string(kind), Title: "Make it: " + name,
+				Words: "change kind " + string(kind), Needs: needs})
 	}
 	return out
 }
@@ -154,7 +156,8 @@ func namedMarks() (values, names []string) {
 func (e *Commands) choiceEntries() []Entry {
 	var out []Entry
 	add := func(part, command, arg, title, words string) {
-		out = append(out, Entry{Part: part, Command: command, Arg: arg, Title: title, Words: words, Needs: commands[command].lacks(e.Desk)})
+		out = append(out, Entry{Part: part, Command: command, Arg: arg, Title: title, Words: words,
+			Needs: commands[command].lacks(e.Desk)})
 	}
 	for i := range table {
 		c := &table[i]

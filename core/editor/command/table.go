@@ -32,8 +32,8 @@ type command struct {
 	choices []choice
 }
 
-// button is a button of a command in one of the bars: at its place there, with what stands on it. Its title is that of the way to
-// ask for the command with the same argument, unless it says another one.
+// button is a button of a command in one of the bars: at its place there, with what stands on it. Its title is that of
+// the way to ask for the command with the same argument, unless it says another one.
 type button struct {
 	bar              string
 	at               int
@@ -58,7 +58,8 @@ func Bar(name string) ([]Button, error) {
 		c := &table[i]
 		for _, b := range c.buttons {
 			if b.bar == name {
-				out = append(out, Button{c.name, b.arg, b.icon, c.titleOf(b), b.on, b.arg == "" && KeyOf(c.name) != "", b.closes, b.at})
+				out = append(out, Button{c.name, b.arg, b.icon, c.titleOf(b), b.on, b.arg == "" && KeyOf(c.name) != "",
+					b.closes, b.at})
 			}
 		}
 	}
@@ -134,8 +135,10 @@ func init() {
 		list []command
 	}{
 		{"Rough out", roughOutCommands}, {"Write and find", writeAndFindCommands}, {"Select", selectingCommands},
-		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands}, {"Style", stylesCommands},
-		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands}, {"View and hand over", viewAndHandOverCommands},
+		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands},
+		{"Style", stylesCommands},
+		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands},
+		{"View and hand over", viewAndHandOverCommands},
 		{"", forThePageCommands},
 	} {
 		for _, c := range part.list {

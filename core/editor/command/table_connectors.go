@@ -64,7 +64,8 @@ var connectorsCommands = []command{
 		},
 	},
 	{name: "trunk",
-		buttons: []button{{bar: "course", at: 3, icon: "git-fork", on: "trunk", title: "Exits of the symbol share a trunk"}},
+		buttons: []button{{bar: "course", at: 3, icon: "git-fork", on: "trunk",
+			title: "Exits of the symbol share a trunk"}},
 		needs: func(e *desk.Desk) string {
 			if len(e.Styling.Sources()) == 0 {
 				return "Select an exit, or the symbol whose exits are to share a trunk."
@@ -162,9 +163,12 @@ var connectorsCommands = []command{
 		choices: []choice{
 			{"ink=", "Line colour", model.Fills, colourNames},
 			{"course=", "Course", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},
-			{"line=", "Pattern", []string{"", "dashed", "dotted", "dash-dot", "transfer", "link"}, []string{"solid", "dashed", "dotted", "dash and dot", "control transfer", "communication link"}},
-			{"hop=", "Where it crosses others", []string{"", "plain", "gap", "arc"}, []string{"as the sheet says", "plainly", "with a gap", "with an arc"}},
-			{"merge=", "Where others reach the same side", []string{"", "merge", "apart"}, []string{"as the sheet says", "merges with them", "keeps apart"}},
+			{"line=", "Pattern", []string{"", "dashed", "dotted", "dash-dot", "transfer", "link"},
+				[]string{"solid", "dashed", "dotted", "dash and dot", "control transfer", "communication link"}},
+			{"hop=", "Where it crosses others", []string{"", "plain", "gap", "arc"},
+				[]string{"as the sheet says", "plainly", "with a gap", "with an arc"}},
+			{"merge=", "Where others reach the same side", []string{"", "merge", "apart"},
+				[]string{"as the sheet says", "merges with them", "keeps apart"}},
 			{"from=", "Beginning", markValues, markNames},
 			{"to=", "End", markValues, markNames},
 			{"size=", "Size of the ends", []string{"small", "", "large"}, []string{"small", "middle", "large"}},

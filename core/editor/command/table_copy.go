@@ -80,7 +80,8 @@ var copyAndHoldCommands = []command{
 		},
 		needs: needSymbols(1, desk.NeedStep),
 		do: func(e *Commands, arg string) {
-			e.Do(&edit.Order{Sheet: e.SheetID, IDs: e.Styling.SymbolIDs(), Back: strings.HasPrefix(arg, "back"), Step: strings.HasSuffix(arg, "ward")})
+			e.Do(&edit.Order{Sheet: e.SheetID, IDs: e.Styling.SymbolIDs(), Back: strings.HasPrefix(arg, "back"),
+				Step: strings.HasSuffix(arg, "ward")})
 		},
 		ways: []way{
 			{arg: "front", title: "To the front"},

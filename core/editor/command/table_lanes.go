@@ -303,7 +303,8 @@ var lanesAndSheetsCommands = []command{
 	{name: "fitting",
 		do: func(e *Commands, arg string) { e.Styling.SetFitting(arg) },
 		choices: []choice{
-			{"", "Text that does not fit", []string{"", "alone", "smaller"}, []string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
+			{"", "Text that does not fit", []string{"", "alone", "smaller"},
+				[]string{"lets all symbols of the kind grow", "lets its own symbol grow", "is set smaller"}},
 		},
 	},
 	{name: "crossings",
@@ -312,7 +313,8 @@ var lanesAndSheetsCommands = []command{
 			e.Do(&edit.SetSheet{Sheet: e.SheetID, Crossings: &v})
 		},
 		choices: []choice{
-			{"", "Connectors of the sheet cross", []string{"", "gap", "plain"}, []string{"with an arc", "with a gap", "plainly"}},
+			{"", "Connectors of the sheet cross", []string{"", "gap", "plain"},
+				[]string{"with an arc", "with a gap", "plainly"}},
 		},
 	},
 	{name: "merging",
@@ -321,7 +323,8 @@ var lanesAndSheetsCommands = []command{
 			e.Do(&edit.SetSheet{Sheet: e.SheetID, Merging: &v})
 		},
 		choices: []choice{
-			{"", "Connectors that reach the same side", []string{"", "merge"}, []string{"run side by side", "merge into one line"}},
+			{"", "Connectors that reach the same side", []string{"", "merge"},
+				[]string{"run side by side", "merge into one line"}},
 		},
 	},
 	{name: "middle",
@@ -330,7 +333,8 @@ var lanesAndSheetsCommands = []command{
 			e.Do(&edit.SetSheet{Sheet: e.SheetID, Middle: &v})
 		},
 		choices: []choice{
-			{"", "Lay out sets the drawing", []string{"", "middle"}, []string{"at the upper left", "in the middle of the page"}},
+			{"", "Lay out sets the drawing", []string{"", "middle"},
+				[]string{"at the upper left", "in the middle of the page"}},
 		},
 	},
 	{name: "edge",

@@ -33,7 +33,8 @@ var moveAndLineUpCommands = []command{
 		do:    func(e *Commands, _ string) { e.Layout.LayOut("afresh") },
 		menus: places{inDesk: 106},
 		ways: []way{
-			{title: "Lay out afresh, wherever the steps stand", words: "anew again from scratch start over clean up mess rearrange reset automatic layout"},
+			{title: "Lay out afresh, wherever the steps stand",
+				words: "anew again from scratch start over clean up mess rearrange reset automatic layout"},
 		},
 	},
 	{name: "room",
@@ -58,10 +59,12 @@ var moveAndLineUpCommands = []command{
 			{bar: "align", at: 5, arg: "middle", icon: "align-center-horizontal", title: "Middles, in a row"},
 			{bar: "align", at: 6, arg: "bottom", icon: "align-end-horizontal", title: "Bottom edges"},
 			{bar: "align sheet", at: 1, arg: "left sheet", icon: "align-start-vertical"},
-			{bar: "align sheet", at: 2, arg: "centre sheet", icon: "align-center-vertical", title: "To the centre, across, of the sheet"},
+			{bar: "align sheet", at: 2, arg: "centre sheet", icon: "align-center-vertical",
+				title: "To the centre, across, of the sheet"},
 			{bar: "align sheet", at: 3, arg: "right sheet", icon: "align-end-vertical"},
 			{bar: "align sheet", at: 4, arg: "top sheet", icon: "align-start-horizontal"},
-			{bar: "align sheet", at: 5, arg: "middle sheet", icon: "align-center-horizontal", title: "To the middle, down, of the sheet"},
+			{bar: "align sheet", at: 5, arg: "middle sheet", icon: "align-center-horizontal",
+				title: "To the middle, down, of the sheet"},
 			{bar: "align sheet", at: 6, arg: "bottom sheet", icon: "align-end-horizontal"},
 		},
 		needs: needSymbols(1, "Select what to line up: two or more symbols, or one for the sheet."),
@@ -140,7 +143,8 @@ var moveAndLineUpCommands = []command{
 			e.Do(&edit.SetHead{Above: &v})
 		},
 		choices: []choice{
-			{"", "Lay out turns the other answers", []string{"", "above"}, []string{"down, or to the right", "up, or to the left"}},
+			{"", "Lay out turns the other answers", []string{"", "above"},
+				[]string{"down, or to the right", "up, or to the left"}},
 		},
 	},
 }

@@ -30,8 +30,10 @@ var numberCommands = []command{
 		needs: needFollowing,
 		do:    func(e *Commands, arg string) { e.Numbering.TryNumbering(arg) },
 		choices: []choice{
-			{"scheme=", "Number", []string{"", string(model.Branched), string(model.ByLane), string(model.ByStage), string(model.ByPlace)},
-				[]string{"in the order of the flow", "by the answers of decisions", "by lane", "by stage", "by place on the sheet"}},
+			{"scheme=", "Number", []string{"", string(model.Branched), string(model.ByLane), string(model.ByStage),
+				string(model.ByPlace)},
+				[]string{"in the order of the flow", "by the answers of decisions", "by lane", "by stage",
+					"by place on the sheet"}},
 		},
 	},
 	{name: "badge",

@@ -131,7 +131,8 @@ func (e *Clipboard) PasteHere(data string) {
 
 func (e *Clipboard) clip(data string) (compose.Clip, bool) {
 	var c compose.Clip
-	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != compose.ClipFormat || c.Sheet != nil && c.Sheet.Gaps() {
+	if err := json.Unmarshal([]byte(data), &c); err != nil || c.Format != compose.ClipFormat ||
+		c.Sheet != nil && c.Sheet.Gaps() {
 		e.Say("The clipboard holds nothing that can be pasted here.")
 		return c, false
 	}
@@ -151,7 +152,8 @@ func (e *Clipboard) beside(c compose.Clip) geometry.Point {
 		all = all.Union(c.Pools[i].Box())
 	}
 	right, down := geometry.Snap(all.W+arrange.Gap, arrange.Grid), geometry.Snap(all.H+arrange.Gap, arrange.Grid)
-	for _, d := range [...]geometry.Point{{}, {X: right}, {Y: down}, {X: right, Y: down}, {X: 2 * right}, {Y: 2 * down}} {
+	for _, d := range [...]geometry.Point{{}, {X: right}, {Y: down}, {X: right, Y: down}, {X: 2 * right},
+		{Y: 2 * down}} {
 		if s.Page().Holds(all.Moved(d)) && e.clear(c, all, d) {
 			return d
 		}
@@ -172,7 +174,8 @@ func (e *Clipboard) beside(c compose.Clip) geometry.Point {
 		}
 	}
 	under := s.Drawn()
-	return geometry.Point{X: under.X - all.X, Y: geometry.Snap(under.Bottom()+arrange.Gap+arrange.Grid-1, arrange.Grid) - all.Y}
+	return geometry.Point{X: under.X - all.X,
+		Y: geometry.Snap(under.Bottom()+arrange.Gap+arrange.Grid-1, arrange.Grid) - all.Y}
 }
 
 // manyPairs is how many pairs of symbols are looked at, at the most, to find a clear place; where
@@ -191,7 +194,8 @@ func (e *Clipboard) clear(c compose.Clip, all geometry.Box, d geometry.Point) bo
 		}
 	}
 	for _, b := range boxes {
-		if slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow }) ||
+		if slices.ContainsFunc(s.Symbols,
+			func(o *model.Symbol) bool { return o.Meets(b) && !symbols.Of(o.Kind).Hollow }) ||
 			len(c.Pools) > 0 && slices.ContainsFunc(s.Pools, func(p *model.Pool) bool { return p.Box().Meets(b) }) {
 			return false
 		}

@@ -29,7 +29,8 @@ func (e *Lines) ConnectInto(change edit.Edit) bool {
 		}
 	}
 	for _, c := range e.Sheet().Connectors {
-		if c.ID == led.ID || led.From.Symbol == "" || led.To.Symbol == "" || c.From.Symbol != led.From.Symbol || c.To.Symbol != led.To.Symbol || c.Text != led.Text {
+		if c.ID == led.ID || led.From.Symbol == "" || led.To.Symbol == "" || c.From.Symbol != led.From.Symbol ||
+			c.To.Symbol != led.To.Symbol || c.Text != led.Text {
 			continue
 		}
 		if led.Text == "" {

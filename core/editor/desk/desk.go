@@ -1,5 +1,5 @@
-// Package desk is the map that a window shows with what is selected in it, and all that can be done to it. It knows neither
-// pointer nor keys.
+// Package desk is the map that a window shows with what is selected in it, and all that can be done to it. It knows
+// neither pointer nor keys.
 package desk
 
 // Desk is a window with all that can be done to what it shows. Each topic is a type of its own.

@@ -29,7 +29,8 @@ type Hit struct {
 func (e *Window) Hit(p geometry.Point) Hit {
 	e.Refresh()
 	s := e.Sheet()
-	if sym := e.One(); sym != nil && sym.Tip != (model.Tip{}) && !sym.Locked { // it may lie in the middle of what it is about
+	// it may lie in the middle of what it is about
+	if sym := e.One(); sym != nil && sym.Tip != (model.Tip{}) && !sym.Locked {
 		if at, ok := e.TipOf(sym); ok && at.Manhattan(p) <= e.Reach(8) {
 			return Hit{ID: sym.ID, Tip: true}
 		}
@@ -48,7 +49,8 @@ func (e *Window) Hit(p geometry.Point) Hit {
 		}
 	}
 	if len(e.Sel) == 1 {
-		if i := slices.IndexFunc(s.Connectors, func(c *model.Connector) bool { return c.ID == e.Sel[0] && !c.Locked }); i >= 0 {
+		if i := slices.IndexFunc(s.Connectors,
+			func(c *model.Connector) bool { return c.ID == e.Sel[0] && !c.Locked }); i >= 0 {
 			pts := e.Routed[i].Points
 			if pts[0].Manhattan(p) <= e.Reach(9) {
 				return Hit{ID: e.Sel[0], End: true, From: true}
@@ -119,7 +121,8 @@ func (e *Window) hitPool(pool *model.Pool, p geometry.Point) (Hit, bool) {
 
 // Corners returns those of a box, from the upper left clockwise.
 func Corners(b geometry.Box) [4]geometry.Point {
-	return [4]geometry.Point{{X: b.X, Y: b.Y}, {X: b.Right(), Y: b.Y}, {X: b.Right(), Y: b.Bottom()}, {X: b.X, Y: b.Bottom()}}
+	return [4]geometry.Point{{X: b.X, Y: b.Y}, {X: b.Right(), Y: b.Y}, {X: b.Right(), Y: b.Bottom()},
+		{X: b.X, Y: b.Bottom()}}
 }
 
 // HandleAt returns where a handle lies: off the outline, clear of the glue
@@ -146,7 +149,8 @@ func (e *Window) SymbolAt(p geometry.Point, slack int) string {
 		if symbols.Of(sym.Kind).Hollow {
 			inner := sym.Grown(-e.Screen(6))
 			inner.Y, inner.H = sym.Y+22*Px, max(sym.H-22*Px-e.Screen(6), 0)
-			if inner.Contains(p) || p.Y < sym.Y+22*Px && p.Y > sym.Y+e.Screen(6) && p.X > sym.X+sym.W/2 && p.X < sym.Right()-e.Screen(6) {
+			if inner.Contains(p) || p.Y < sym.Y+22*Px && p.Y > sym.Y+e.Screen(6) && p.X > sym.X+sym.W/2 &&
+				p.X < sym.Right()-e.Screen(6) {
 				continue
 			}
 		}
@@ -166,4 +170,5 @@ const (
 )
 
 // Handles are the eight places one pulls to resize: by the edges they move.
-var Handles = [8]geometry.Point{{X: -1, Y: -1}, {Y: -1}, {X: 1, Y: -1}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: -1, Y: 1}, {X: -1}}
+var Handles = [8]geometry.Point{{X: -1, Y: -1}, {Y: -1}, {X: 1, Y: -1}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: -1, Y: 1},
+	{X: -1}}

@@ -167,7 +167,8 @@ func (e *Lanes) LanesFromList(list string) {
 	}
 	for i, name := range names {
 		last = e.NewID()
-		edits = append(edits, &edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i, Lane: model.Lane{ID: last, Name: name, H: pool.LaneStart()}})
+		edits = append(edits, &edit.InsertLane{Sheet: s.ID, Pool: pool.ID, At: at + 1 + i,
+			Lane: model.Lane{ID: last, Name: name, H: pool.LaneStart()}})
 	}
 	if e.Do(edit.Together("add lanes", edits...)) {
 		e.Sel, e.Lane = nil, last

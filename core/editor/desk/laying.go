@@ -133,8 +133,8 @@ func (e *Layout) Worked(answer []byte) {
 	}
 }
 
-// onLarger proposes to lay the flow out in one row on the smallest paper that holds it; in rows on its own paper is the other way.
-// It reports whether there is such a paper.
+// onLarger proposes to lay the flow out in one row on the smallest paper that holds it; in rows on its own paper is the
+// other way. It reports whether there is such a paper.
 func (e *Layout) onLarger(as string, rows, long edit.Edit) bool {
 	s := e.Sheet()
 	trial, err := edit.Attempt(e.M, long)
@@ -166,8 +166,8 @@ func (e *Layout) laidOutAlready() {
 	e.Sheets.offerPaper()
 }
 
-// stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to lay it out
-// is the other way.
+// stays proposes to straighten what stands there instead of laying it out, since its lines are simpler as they are; to
+// lay it out is the other way.
 func (e *Layout) stays(laid edit.Edit, done *task.Outcome) {
 	var told []string
 	tell := func(what string, now, then int) {
@@ -178,7 +178,8 @@ func (e *Layout) stays(laid edit.Edit, done *task.Outcome) {
 	tell("bends", done.Straight.Bends, done.After.Bends)
 	tell("crossings", done.Straight.Crossings, done.After.Crossings)
 	if len(told) == 0 {
-		told = []string{fmt.Sprintf("lines %s, not %s px", thousands(done.Straight.Length/Px), thousands(done.After.Length/Px))}
+		told = []string{fmt.Sprintf("lines %s, not %s px", thousands(done.Straight.Length/Px),
+			thousands(done.After.Length/Px))}
 	}
 	words := fmt.Sprintf("As it stands it is simpler than laid out: %s.", strings.Join(told, ", "))
 	if len(done.Straightened) == 0 {
@@ -222,12 +223,13 @@ func (e *Layout) fits(as string, change edit.Edit) {
 		if across != s.Across {
 			words += map[bool]string{false: ", portrait", true: ", landscape"}[across]
 		}
-		p.Other = &proposal{edit: edit.Together(as, change, &edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}), Words: words}
+		p.Other = &proposal{edit: edit.Together(as, change, &edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}),
+			Words: words}
 	}
 }
 
-// Perform makes an edit that came from the server at the person's wish, such as to return to a version, and says so. It is
-// undone like any other.
+// Perform makes an edit that came from the server at the person's wish, such as to return to a version, and says so. It
+// is undone like any other.
 func (e *Layout) Perform(raw []byte, words string) {
 	var edit edit.Envelope
 	if err := json.Unmarshal(raw, &edit); err != nil || edit.Edit == nil {

@@ -223,7 +223,8 @@ func (e *Lines) NudgeLabel(d geometry.Point) bool {
 	_, course := e.CourseOf(c.ID)
 	for _, at := range model.LabelNames {
 		if b, ok := e.LabelBox(c, course, at); ok {
-			return e.Do(&edit.SetPlace{Sheet: e.SheetID, ID: c.ID, At: at, Place: SpotAt(course.Points, b.Centre().Add(d))})
+			return e.Do(&edit.SetPlace{Sheet: e.SheetID, ID: c.ID, At: at,
+				Place: SpotAt(course.Points, b.Centre().Add(d))})
 		}
 	}
 	e.Say("This connector has no label yet. Type one.")
@@ -233,9 +234,10 @@ func (e *Lines) NudgeLabel(d geometry.Point) bool {
 // FitsBetween reports whether a symbol may be put into a connector: it takes
 // part in the flow, and no connector holds it yet.
 func (e *Lines) FitsBetween(sym *model.Symbol) bool {
-	return !sym.Kind.IsAside() && !sym.Kind.IsReference() && !slices.ContainsFunc(e.Sheet().Connectors, func(c *model.Connector) bool {
-		return c.From.Symbol == sym.ID || c.To.Symbol == sym.ID
-	})
+	return !sym.Kind.IsAside() && !sym.Kind.IsReference() &&
+		!slices.ContainsFunc(e.Sheet().Connectors, func(c *model.Connector) bool {
+			return c.From.Symbol == sym.ID || c.To.Symbol == sym.ID
+		})
 }
 
 // LineUnder returns the connector into which a symbol with that box would be

@@ -11,8 +11,8 @@ import (
 	"plaintracer/core/numbering"
 )
 
-// TryNumbering shows how the map would be numbered with one value changed; what is shown can be kept or left. Values that were
-// tried before stay.
+// TryNumbering shows how the map would be numbered with one value changed; what is shown can be kept or left. Values
+// that were tried before stay.
 func (e *Numbering) TryNumbering(arg string) {
 	n := e.M.Numbering
 	if p := e.Proposed; p != nil && p.numbers != nil {
@@ -100,7 +100,8 @@ func (e *Numbering) Numbers() Numbers {
 	return n
 }
 
-// Renumbering lists the steps whose numbers change when they are released, as JSON: the old number, the new one and the text.
+// Renumbering lists the steps whose numbers change when they are released, as JSON: the old number, the new one and the
+// text.
 func (e *Numbering) Renumbering() []byte {
 	list := [][3]string{}
 	for _, r := range numbering.Release(e.Flow()) {

@@ -57,7 +57,8 @@ func (e *Sheets) OntoPage(string) {
 		e.Layout.LayOut("")
 		return
 	}
-	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W), Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
+	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W),
+		Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
 	e.DoMoving(&edit.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: to.Sub(all.Corner())})
 }
 

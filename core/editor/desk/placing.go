@@ -7,7 +7,8 @@ import (
 	"plaintracer/core/model"
 )
 
-// PlaceBox returns the box of a new symbol with the pointer at p: the standard one, or that which is drawn from a point.
+// PlaceBox returns the box of a new symbol with the pointer at p: the standard one, or that which is drawn from a
+// point.
 func (e *Placing) PlaceBox(kind model.Kind, p geometry.Point, from *geometry.Point, mods int) geometry.Box {
 	if from != nil {
 		a := geometry.Point{X: geometry.Snap(from.X, arrange.Grid), Y: geometry.Snap(from.Y, arrange.Grid)}

@@ -27,7 +27,8 @@ func (e *Window) Refusals(do func()) {
 	made, sel := e.Doc.Made(), slices.Clone(e.Sel)
 	e.Words = ""
 	do()
-	if e.Words != "" && e.Doc.Made() == made && e.TextField == nil && e.Ask == nil && e.Proposed == nil && !e.Link.On && slices.Equal(sel, e.Sel) {
+	if e.Words != "" && e.Doc.Made() == made && e.TextField == nil && e.Ask == nil && e.Proposed == nil && !e.Link.On &&
+		slices.Equal(sel, e.Sel) {
 		e.quiet.until, e.quiet.letters, e.quiet.over = e.quiet.now+rest, false, sel
 	}
 }

@@ -48,7 +48,8 @@ func (e *Sheets) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool 
 // lanes, its choices, the pictures it shows and the heading of its map.
 func (e *Sheets) CopySheet() (data, text string) {
 	s := e.Sheet()
-	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.M.Heading, Symbols: []model.Symbol{}, Connectors: []model.Connector{}}
+	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.M.Heading, Symbols: []model.Symbol{},
+		Connectors: []model.Connector{}}
 	c.Keep(e.M, s.Ground.Picture)
 	var lines []string
 	for _, sym := range s.Symbols {

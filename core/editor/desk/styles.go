@@ -40,7 +40,8 @@ func (e *Window) NewSymbol(kind model.Kind, box geometry.Box) model.Symbol {
 // says something about the flow (marks, the exceptional path) is not taken on.
 func (o *CopiedStyle) giveTo(c *model.Connector) {
 	k := o.stroke
-	c.Line, c.Weight, c.Ink, c.Course, c.Radius, c.Hop, c.MarkSize = k.Line, k.Weight, k.Ink, k.Course, k.Radius, k.Hop, k.MarkSize
+	c.Line, c.Weight, c.Ink, c.Course, c.Radius, c.Hop, c.MarkSize = k.Line, k.Weight, k.Ink, k.Course, k.Radius, k.Hop,
+		k.MarkSize
 }
 
 // styleOf returns how the thing called id is drawn.
@@ -79,16 +80,20 @@ func (e *Styling) TakeStyle() {
 // styleIDs returns the selected symbols and connectors.
 func (e *Styling) styleIDs() []string {
 	s := e.Sheet()
-	return slices.DeleteFunc(slices.Clone(e.Sel), func(id string) bool { return s.Symbol(id) == nil && s.Connector(id) == nil })
+	return slices.DeleteFunc(slices.Clone(e.Sel),
+		func(id string) bool { return s.Symbol(id) == nil && s.Connector(id) == nil })
 }
 
 // GiveStyle gives the style that was taken to all that is selected.
 func (e *Styling) GiveStyle(o CopiedStyle, as string) {
 	y, k := o.style, o.stroke
-	set := &edit.SetStyle{Sheet: e.SheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold, Italic: &y.Italic,
-		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin, Bullets: &y.Bullets}
+	set := &edit.SetStyle{Sheet: e.SheetID, IDs: e.styleIDs(), Ink: &y.Ink, Weight: &y.Weight, Bold: &y.Bold,
+		Italic:    &y.Italic,
+		Underline: &y.Underline, Size: &y.Size, Colour: &y.Colour, Align: &y.Align, Stand: &y.Stand, Margin: &y.Margin,
+		Bullets: &y.Bullets}
 	if o.line {
-		set.Dashed, set.Line, set.Course, set.Radius, set.Hop, set.Merge = &k.Dashed, &k.Line, &k.Course, &k.Radius, &k.Hop, &k.Merge
+		set.Dashed, set.Line, set.Course, set.Radius, set.Hop, set.Merge = &k.Dashed, &k.Line, &k.Course, &k.Radius,
+			&k.Hop, &k.Merge
 		set.FromMark, set.ToMark, set.MarkSize = &k.FromMark, &k.ToMark, &k.MarkSize
 	} else {
 		set.Fill, set.Emphasis = &y.Fill, &y.Emphasis
@@ -157,7 +162,8 @@ func (e *Styling) Wear(id string) {
 		return
 	}
 	ids := e.styleIDs()
-	e.giveStyleTo(edit.Together("wear the style “"+e.M.StyleNamed(id).Name+"”", &edit.Wear{Sheet: e.SheetID, IDs: ids, Style: id}), ids)
+	e.giveStyleTo(edit.Together("wear the style “"+e.M.StyleNamed(id).Name+"”",
+		&edit.Wear{Sheet: e.SheetID, IDs: ids, Style: id}), ids)
 }
 
 // ChangeStyle makes a saved style what the first thing selected looks like; all
@@ -174,8 +180,9 @@ func (e *Styling) ChangeStyle(id string) {
 	if o.line { // a connector says nothing about these
 		y.Fill, y.Emphasis = had.Fill, had.Emphasis
 	}
-	edit, err := compose.FitAfter(e.M, fmt.Sprintf("change the style “%s”", y.Name), edit.Together("", &edit.SaveStyle{Style: y},
-		&edit.Wear{Sheet: e.SheetID, IDs: e.Sel[:1:1], Style: y.ID}), e.M.Sheets...)
+	edit, err := compose.FitAfter(e.M, fmt.Sprintf("change the style “%s”", y.Name),
+		edit.Together("", &edit.SaveStyle{Style: y},
+			&edit.Wear{Sheet: e.SheetID, IDs: e.Sel[:1:1], Style: y.ID}), e.M.Sheets...)
 	if err != nil {
 		e.Say("Not done: %s.", err)
 		return

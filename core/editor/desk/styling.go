@@ -126,7 +126,8 @@ func (e *Styling) StyleText(arg string) {
 	case "size":
 		length, ok := units.ParsePoints(value)
 		if !ok || length < model.MinType || length > model.MaxType {
-			e.Say("A type size is a number of points, from %s to %s pt.", units.Points(model.MinType), units.Points(model.MaxType))
+			e.Say("A type size is a number of points, from %s to %s pt.", units.Points(model.MinType),
+				units.Points(model.MaxType))
 			return
 		}
 		if length == looks.Of(e.M).Size {
@@ -266,7 +267,8 @@ func (e *Styling) AddLegend() {
 	def, page := symbols.Of(model.Legend), s.Page()
 	h := model.LegendHead + max(len(s.LegendKinds())+len(e.M.ColourKey()), 1)*model.LegendRow
 	sym := model.Symbol{ID: e.NewID(), Kind: model.Legend,
-		Box: geometry.Box{X: page.Right() - def.W - 2*arrange.Grid, Y: page.Bottom() - h - 2*arrange.Grid, W: def.W, H: h}}
+		Box: geometry.Box{X: page.Right() - def.W - 2*arrange.Grid, Y: page.Bottom() - h - 2*arrange.Grid, W: def.W,
+			H: h}}
 	if e.Do(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{sym}}) {
 		e.Sel, e.Lane, e.Centre = []string{sym.ID}, "", sym.ID
 	}
@@ -321,7 +323,8 @@ func (e *Styling) picture(file []byte, at geometry.Point) {
 	}
 	if sym := e.One(); sym != nil && sym.Kind.ShowsPicture() {
 		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{p}}
-		e.Do(edit.Together("change the picture", keep, &edit.SetStyle{Sheet: e.SheetID, IDs: []string{sym.ID}, Picture: &p.ID}))
+		e.Do(edit.Together("change the picture", keep, &edit.SetStyle{Sheet: e.SheetID, IDs: []string{sym.ID},
+			Picture: &p.ID}))
 		return
 	}
 	const most = 320 * Px

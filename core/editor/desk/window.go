@@ -20,8 +20,8 @@ import (
 // Px is a CSS pixel in the unit of lengths.
 const Px = geometry.Px
 
-// Window is the map that a window shows, with what is selected in it. Its state is grouped by topic; the groups are embedded, so that a method
-// reads e.sel or e.textField whatever the group is called.
+// Window is the map that a window shows, with what is selected in it. Its state is grouped by topic; the groups are
+// embedded, so that a method reads e.sel or e.textField whatever the group is called.
 type Window struct {
 	// Doc is the window's copy of the map, m the map in it, sheetID the sheet that is shown.
 	Doc     *session.Session
@@ -46,7 +46,8 @@ type Window struct {
 	Tracing []visit
 	job     job
 	// Reached, where it is set, hears how far Open and the first picture have come: "map read", "numbers",
-	// "routing" and "picture", after which it is forgotten. A host that has a clock can tell from it where the time goes.
+	// "routing" and "picture", after which it is forgotten. A host that has a clock can tell from it where the time
+	// goes.
 	Reached func(stage string)
 }
 
@@ -210,8 +211,8 @@ func (e *Window) Open(doc []byte, revision int, window string) error {
 	return nil
 }
 
-// Adopt says, after Open, that the page shows the sheet already as it is in the map that was opened: the first Flush takes
-// that picture over.
+// Adopt says, after Open, that the page shows the sheet already as it is in the map that was opened: the first Flush
+// takes that picture over.
 func (e *Window) Adopt() { e.Shown.Adopt = true }
 
 // Map returns the map as this window sees it. It must not be changed.
@@ -283,7 +284,9 @@ func (e *Window) prune() {
 			e.Lane = ""
 		}
 	}
-	if e.Inside != "" && !slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.InGroup(e.Inside) }) {
+	if e.Inside != "" && !slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool {
+		return sym.InGroup(e.Inside)
+	}) {
 		e.Inside = ""
 	}
 }
@@ -528,7 +531,8 @@ func (e *Window) ChosenLines() []*model.Connector {
 
 // LookUp finds what is selected once for all until done is called; nothing may be changed until then.
 func (e *Window) LookUp() (done func()) {
-	e.looked = &looked{slices.Clip(e.Chosen()), slices.Clip(e.ChosenLines())} // so that who adds to one gets a list of its own
+	// so that who adds to one gets a list of its own
+	e.looked = &looked{slices.Clip(e.Chosen()), slices.Clip(e.ChosenLines())}
 	return func() { e.looked = nil }
 }
 
@@ -594,7 +598,8 @@ func (e *Window) Screen(pixels int) int { return pixels * Px * 1000 / max(e.Scal
 // Movable returns the selected symbols and pools that are not locked.
 func (e *Window) Movable() []string {
 	s := e.Sheet()
-	return slices.DeleteFunc(slices.Clone(e.Sel), func(id string) bool { return s.Connector(id) != nil || e.Locked(id) })
+	return slices.DeleteFunc(slices.Clone(e.Sel),
+		func(id string) bool { return s.Connector(id) != nil || e.Locked(id) })
 }
 
 // TracingWords says why nothing can be changed at present.

@@ -27,7 +27,8 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 	case s.Symbol(id) != nil:
 		sym := s.Symbol(id)
 		e.Sel, e.Lane = []string{id}, ""
-		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic, typeset.HouseOf(e.M).StyleOf(looks.For(e.M, sym).Type(sym.Type)).Size
+		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic,
+			typeset.HouseOf(e.M).StyleOf(looks.For(e.M, sym).Type(sym.Type)).Size
 		box(sym.Box)
 		if !replace {
 			w.Text = sym.Text
@@ -272,7 +273,8 @@ func (e *Writing) AppendStep(kind model.Kind) {
 		e.Say(NeedFrom)
 		return
 	}
-	if next := e.Flow().Onward(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() && !kind.IsReference() && !kind.IsEnd() {
+	if next := e.Flow().Onward(from.ID); len(next) == 1 && !from.Kind.Asks() && !kind.IsAside() &&
+		!kind.IsReference() && !kind.IsEnd() {
 		e.Lines.insertAfter(next[0].Connector, kind) // a step has one way on: the new one comes in between
 		return
 	}
@@ -285,7 +287,8 @@ func (e *Writing) AppendStep(kind model.Kind) {
 	if kind.IsAside() {
 		c.Text, c.Line, c.ToMark = "", model.DashLine, model.MarkNone
 	}
-	edits = append(edits, &edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Connectors: []model.Connector{c}})
+	edits = append(edits, &edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym},
+		Connectors: []model.Connector{c}})
 	if !e.Do(edit.Together("add the next step", edits...)) {
 		return
 	}

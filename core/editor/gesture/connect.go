@@ -12,8 +12,8 @@ import (
 // connect draws a new connector from a glue point, or leads an end of one that is there elsewhere.
 type connect struct {
 	grip
-	// id is the symbol it leaves and side its glue point, newID what the connector will be called; or id is the connector whose
-	// end is led, its beginning where isFrom says so.
+	// id is the symbol it leaves and side its glue point, newID what the connector will be called; or id is the
+	// connector whose end is led, its beginning where isFrom says so.
 	id     string
 	side   geometry.Side
 	newID  string
@@ -91,7 +91,8 @@ func (g *connect) landing(p geometry.Point) model.End {
 		return model.End{}
 	}
 	if g.reglue {
-		if c := e.Sheet().Connector(g.id); c != nil && (g.isFrom && c.To.Symbol == id || !g.isFrom && c.From.Symbol == id) {
+		if c := e.Sheet().Connector(g.id); c != nil && (g.isFrom && c.To.Symbol == id ||
+			!g.isFrom && c.From.Symbol == id) {
 			return model.End{}
 		}
 	}

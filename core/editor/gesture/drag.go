@@ -17,7 +17,8 @@ type press struct {
 	// label is the label that was pressed, where onLabel says that it was one.
 	label   string
 	onLabel bool
-	// unit is what is selected with the item; within says that it was selected before, added that this press has selected it.
+	// unit is what is selected with the item; within says that it was selected before, added that this press has
+	// selected it.
 	unit          []string
 	within, added bool
 }
@@ -25,7 +26,8 @@ type press struct {
 // press selects what was pressed, unless it is selected already.
 func (e *Pointer) press(h desk.Hit, at grip) Gesture {
 	e.Lane = ""
-	g := &press{grip: at, id: h.ID, label: h.Label, onLabel: h.Labelled, within: slices.Contains(e.Sel, h.ID), unit: e.UnitOf(h.ID)}
+	g := &press{grip: at, id: h.ID, label: h.Label, onLabel: h.Labelled, within: slices.Contains(e.Sel, h.ID),
+		unit: e.UnitOf(h.ID)}
 	if !g.within {
 		if g.mods&(desk.Shift|desk.Ctrl) == 0 {
 			e.Sel = nil

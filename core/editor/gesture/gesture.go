@@ -14,7 +14,8 @@ import (
 type Gesture interface {
 	// held is where it was pressed, and with which keys.
 	held() *grip
-	// begin is asked once, when the pointer has left the spot it was pressed on, for the gesture that this becomes; nil for none.
+	// begin is asked once, when the pointer has left the spot it was pressed on, for the gesture that this becomes; nil
+	// for none.
 	begin() Gesture
 	// follow shows what it would do with the pointer at p.
 	follow(p geometry.Point)

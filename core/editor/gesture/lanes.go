@@ -56,7 +56,8 @@ func (e *Pointer) moveLaneBy(at grip, pressed *model.Pool, lane string) Gesture 
 			return nil
 		}
 		from := pool.LaneIndex(lane)
-		to := passed(from, len(pool.Lanes), p.Turned(pool.Down).Y, func(i int) int { return pool.Own(pool.LaneBox(i)).Centre().Y })
+		to := passed(from, len(pool.Lanes), p.Turned(pool.Down).Y,
+			func(i int) int { return pool.Own(pool.LaneBox(i)).Centre().Y })
 		if to == from {
 			return nil
 		}
@@ -72,7 +73,8 @@ func (e *Pointer) moveStageBy(at grip, pressed *model.Pool, stage string) Gestur
 			return nil
 		}
 		from := pool.StageIndex(stage)
-		to := passed(from, len(pool.Stages), p.Turned(pool.Down).X, func(i int) int { return pool.Own(pool.StageBox(i)).Centre().X })
+		to := passed(from, len(pool.Stages), p.Turned(pool.Down).X,
+			func(i int) int { return pool.Own(pool.StageBox(i)).Centre().X })
 		if to == from {
 			return nil
 		}
@@ -80,8 +82,8 @@ func (e *Pointer) moveStageBy(at grip, pressed *model.Pool, stage string) Gestur
 	}}
 }
 
-// passed returns to which place in a row of n what stood at from has come with the pointer at a coordinate: past those whose
-// middle it has passed.
+// passed returns to which place in a row of n what stood at from has come with the pointer at a coordinate: past those
+// whose middle it has passed.
 func passed(from, n, at int, middle func(i int) int) int {
 	to := from
 	for i := range n {

@@ -63,6 +63,7 @@ func (e *Pointer) pullLabel(at grip, id, label string) Gesture {
 		if course == nil {
 			return nil
 		}
-		return &edit.SetPlace{Sheet: e.SheetID, ID: id, At: label, Place: desk.SpotAt(course.Points, box.Centre().Add(p.Sub(at.start)))}
+		return &edit.SetPlace{Sheet: e.SheetID, ID: id, At: label,
+			Place: desk.SpotAt(course.Points, box.Centre().Add(p.Sub(at.start)))}
 	}}
 }

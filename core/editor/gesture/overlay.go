@@ -205,8 +205,11 @@ func (o *overlay) grouped(chosen []*model.Symbol) {
 // padlock marks what is locked, at its upper right corner.
 func (o *overlay) padlock(p geometry.Point) {
 	n := o.e.Screen(1)
-	o.path("padlock", geometry.Path{}.Move(p.X-5*n, p.Y).Line(p.X+5*n, p.Y).Line(p.X+5*n, p.Y+8*n).Line(p.X-5*n, p.Y+8*n).Close())
-	o.path("shackle", geometry.Path{}.Move(p.X-3*n, p.Y).Line(p.X-3*n, p.Y-3*n).Curve(p.X-3*n, p.Y-7*n, p.X+3*n, p.Y-7*n, p.X+3*n, p.Y-3*n).Line(p.X+3*n, p.Y))
+	o.path("padlock",
+		geometry.Path{}.Move(p.X-5*n, p.Y).Line(p.X+5*n, p.Y).Line(p.X+5*n, p.Y+8*n).Line(p.X-5*n, p.Y+8*n).Close())
+	o.path("shackle",
+		geometry.Path{}.Move(p.X-3*n, p.Y).Line(p.X-3*n, p.Y-3*n).Curve(p.X-3*n, p.Y-7*n, p.X+3*n, p.Y-7*n, p.X+3*n,
+			p.Y-3*n).Line(p.X+3*n, p.Y))
 }
 
 // edges draws the four bars by which one pulls a single edge. They stand off the

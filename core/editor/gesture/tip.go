@@ -7,8 +7,8 @@ import (
 	"plaintracer/core/symbols"
 )
 
-// pullTip pulls the tip of a call-out: to a symbol or a connector, which it then follows, or to any place beside the call-out.
-// Back inside its own symbol it is as it was before anyone pulled it.
+// pullTip pulls the tip of a call-out: to a symbol or a connector, which it then follows, or to any place beside the
+// call-out. Back inside its own symbol it is as it was before anyone pulled it.
 func (e *Pointer) pullTip(at grip, id string) Gesture {
 	target := ""
 	return &pull{grip: at, edit: func(p geometry.Point) edit.Edit {
