@@ -113,7 +113,7 @@ func TestTheWholeJob(t *testing.T) {
 	}
 	for _, sheet := range m.Sheets {
 		for i, c := range scene.Draw(m, sheet).Courses {
-			if c.Cuts {
+			if c.Obstructed {
 				t.Errorf("the connector %s cuts a symbol", sheet.Connectors[i].ID)
 			}
 		}

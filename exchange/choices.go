@@ -149,11 +149,11 @@ func (c *Choice) check(v string) (string, error) {
 				known = append(known, o.Value)
 			}
 		}
-		return "", &Wrong{fmt.Sprintf("%s: %q is none of %s.", c.Title, v, strings.Join(known, ", "))}
+		return "", &ChoiceError{fmt.Sprintf("%s: %q is none of %s.", c.Title, v, strings.Join(known, ", "))}
 	case Number:
 		n, err := strconv.ParseFloat(v, 64)
 		if err != nil || !(n >= c.Least && n <= c.Most) {
-			return "", &Wrong{fmt.Sprintf("%s is a number from %g to %g %s.", c.Title, c.Least, c.Most, c.Unit)}
+			return "", &ChoiceError{fmt.Sprintf("%s is a number from %g to %g %s.", c.Title, c.Least, c.Most, c.Unit)}
 		}
 		return v, nil
 	case Yes:
@@ -163,10 +163,10 @@ func (c *Choice) check(v string) (string, error) {
 		case "no", "false", "off", "0":
 			return "no", nil
 		}
-		return "", &Wrong{fmt.Sprintf("%s: yes or no, not %q.", c.Title, v)}
+		return "", &ChoiceError{fmt.Sprintf("%s: yes or no, not %q.", c.Title, v)}
 	}
 	if len(v) > 1<<16 {
-		return "", &Wrong{c.Title + " is too long."}
+		return "", &ChoiceError{c.Title + " is too long."}
 	}
 	return v, nil
 }
@@ -222,7 +222,7 @@ func (s Settings) day() (time.Time, error) {
 	}
 	t, err := time.Parse(time.DateOnly, s["date"])
 	if err != nil {
-		return time.Time{}, &Wrong{fmt.Sprintf("The date is a day such as 2026-11-27, not %q.", s["date"])}
+		return time.Time{}, &ChoiceError{fmt.Sprintf("The date is a day such as 2026-11-27, not %q.", s["date"])}
 	}
 	return t, nil
 }

@@ -34,7 +34,7 @@ func (j *Job) blocks() ([]document.Block, error) {
 	}
 	list, err := document.Blocks(p, j.Settings.Yes("pictures"))
 	if err != nil {
-		return nil, &Wrong{"The templates of the house cannot be used: " + err.Error()}
+		return nil, &ChoiceError{"The templates of the house cannot be used: " + err.Error()}
 	}
 	return list, nil
 }
@@ -77,7 +77,7 @@ func (j *Job) procedurePages(ctx context.Context) ([]pages.Page, error) {
 	}
 	out, err := document.Pages(blocks, j.Shown, list, paper, pages.MM(20))
 	if err != nil {
-		return nil, &Wrong{err.Error()}
+		return nil, &ChoiceError{err.Error()}
 	}
 	return out, nil
 }
@@ -90,7 +90,7 @@ func writeProcedurePDF(ctx context.Context, j *Job) ([]byte, error) {
 	return j.paper(ctx, list)
 }
 
-func showProcedurePages(ctx context.Context, j *Job, page int) (*Sight, error) {
+func showProcedurePages(ctx context.Context, j *Job, page int) (*Preview, error) {
 	list, err := j.procedurePages(ctx)
 	if err != nil {
 		return nil, err
@@ -139,7 +139,7 @@ func writeProcedureMarkdown(ctx context.Context, j *Job) ([]byte, error) {
 }
 
 // showProcedureText shows what stands in the text of a procedure.
-func showProcedureText(ctx context.Context, j *Job, page int) (*Sight, error) {
+func showProcedureText(ctx context.Context, j *Job, page int) (*Preview, error) {
 	if j.Format.Ending == ".odt" {
 		return showProcedurePages(ctx, j, page)
 	}
@@ -147,7 +147,7 @@ func showProcedureText(ctx context.Context, j *Job, page int) (*Sight, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Sight{MediaType: "text/plain", Data: document.Markdown(blocks, nil), Pages: 1}, nil
+	return &Preview{MediaType: "text/plain", Data: document.Markdown(blocks, nil), Pages: 1}, nil
 }
 
 func writeProcedureODT(ctx context.Context, j *Job) ([]byte, error) {

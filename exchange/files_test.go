@@ -329,7 +329,7 @@ func TestOddMapsGoOut(t *testing.T) {
 		if err == nil {
 			_, err = exchange.Make(context.Background(), quoted, f, s)
 		}
-		var said *exchange.Wrong
+		var said *exchange.ChoiceError
 		if !errors.As(err, &said) || len(said.Text) < 15 {
 			t.Errorf("%v: %v", wrong, err)
 		}

@@ -27,7 +27,7 @@ type Format struct {
 	Single bool
 	write  func(ctx context.Context, j *Job) ([]byte, error)
 	// show makes the preview; page counts from zero.
-	show func(ctx context.Context, j *Job, page int) (*Sight, error)
+	show func(ctx context.Context, j *Job, page int) (*Preview, error)
 }
 
 // Heeds reports whether a choice matters to the format.
@@ -134,7 +134,7 @@ func Ending(file string) (*Format, error) {
 	return nil, fmt.Errorf("files are written as %s, and %s is none of them", strings.Join(known, ", "), file)
 }
 
-// Wrong is a wish that cannot be met, in words for the person who asked.
-type Wrong struct{ Text string }
+// ChoiceError is a wish that cannot be met, in words for the person who asked.
+type ChoiceError struct{ Text string }
 
-func (w *Wrong) Error() string { return w.Text }
+func (w *ChoiceError) Error() string { return w.Text }

@@ -35,8 +35,8 @@ type Result struct {
 	Words []string
 }
 
-// Sight is one page of a preview.
-type Sight struct {
+// Preview is one page of a preview.
+type Preview struct {
 	MediaType string
 	Data      []byte
 	// Pages is how many there are.
@@ -54,18 +54,18 @@ func New(m *model.Map, f *Format, s Settings) (*Job, error) {
 			sheet = m.Sheets[n-1]
 		}
 		if sheet == nil {
-			return nil, &Wrong{fmt.Sprintf("There is no sheet %q; the map has %d.", s["sheet"], len(m.Sheets))}
+			return nil, &ChoiceError{fmt.Sprintf("There is no sheet %q; the map has %d.", s["sheet"], len(m.Sheets))}
 		}
 		scope.Sheet = sheet.ID
 	}
 	if s["what"] == "selection" {
 		if scope.IDs = strings.FieldsFunc(s["ids"], func(r rune) bool { return r == ',' }); len(scope.IDs) == 0 {
-			return nil, &Wrong{"Nothing is selected."}
+			return nil, &ChoiceError{"Nothing is selected."}
 		}
 	}
 	var err error
 	if j.Inside, err = handover.Part(m, scope); err != nil {
-		return nil, &Wrong{err.Error()}
+		return nil, &ChoiceError{err.Error()}
 	}
 	j.Shown = handover.Dressed(j.Inside, handover.Dress{WithoutNumbers: !s.Yes("numbers"),
 		WithoutHeading: !s.Yes("heading"),
@@ -195,7 +195,7 @@ func with(s Settings, pairs ...string) Settings {
 }
 
 // Show makes a page of the preview, counted from zero.
-func Show(ctx context.Context, m *model.Map, f *Format, s Settings, page int) (*Sight, error) {
+func Show(ctx context.Context, m *model.Map, f *Format, s Settings, page int) (*Preview, error) {
 	j, err := New(m, f, s)
 	if err != nil {
 		return nil, err
@@ -222,7 +222,7 @@ func (j *Job) words(ctx context.Context) ([]string, error) {
 	for _, d := range list {
 		set, err := typeface.Of(d)
 		if err != nil {
-			return nil, &Wrong{err.Error()}
+			return nil, &ChoiceError{err.Error()}
 		}
 		for i := range d.Nodes {
 			n := &d.Nodes[i]

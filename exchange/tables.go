@@ -313,8 +313,8 @@ func inOrder(archive []byte) ([]byte, error) {
 }
 
 // showTable shows the first rows of a table.
-func showTable(make ...func(*Job) table) func(context.Context, *Job, int) (*Sight, error) {
-	return func(_ context.Context, j *Job, page int) (*Sight, error) {
+func showTable(make ...func(*Job) table) func(context.Context, *Job, int) (*Preview, error) {
+	return func(_ context.Context, j *Job, page int) (*Preview, error) {
 		const most = 60
 		t := make[min(max(page, 0), len(make)-1)](j)
 		var out strings.Builder
@@ -335,6 +335,6 @@ func showTable(make ...func(*Job) table) func(context.Context, *Job, int) (*Sigh
 			out.WriteString("</tr>")
 		}
 		out.WriteString("</table>")
-		return &Sight{MediaType: "text/html", Data: []byte(out.String()), Pages: len(make)}, nil
+		return &Preview{MediaType: "text/html", Data: []byte(out.String()), Pages: len(make)}, nil
 	}
 }

@@ -105,7 +105,7 @@ func (j *Job) bitmap(ctx context.Context, n int, most float64) (image.Image, err
 	img, err := png.Draw(ctx, d, o)
 	var large *png.TooLarge
 	if errors.As(err, &large) {
-		return nil, &Wrong{large.Error()}
+		return nil, &ChoiceError{large.Error()}
 	}
 	return img, err
 }
@@ -154,7 +154,7 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		return nil, err
 	}
 	s := j.Settings
-	w := pages.Wish{Paper: s["paper"], Across: s["way"] == "across", Upright: s["way"] == "upright",
+	w := pages.Options{Paper: s["paper"], Across: s["way"] == "across", Upright: s["way"] == "upright",
 		Tiled:  s["use"] == "tiles",
 		Margin: pages.MM(s.Number("margin")), Overlap: pages.MM(s.Number("overlap"))}
 	var out []pages.Page
@@ -167,7 +167,7 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		}
 		some, err := pages.Of(d, j.Shown, w)
 		if err != nil {
-			return nil, &Wrong{err.Error()}
+			return nil, &ChoiceError{err.Error()}
 		}
 		out = append(out, some...)
 	}
@@ -243,7 +243,7 @@ func reading(m *model.Map) []string {
 }
 
 // showPages shows a page as it will be printed.
-func showPages(ctx context.Context, j *Job, page int) (*Sight, error) {
+func showPages(ctx context.Context, j *Job, page int) (*Preview, error) {
 	list, err := j.pages(ctx)
 	if err != nil {
 		return nil, err
@@ -251,17 +251,17 @@ func showPages(ctx context.Context, j *Job, page int) (*Sight, error) {
 	return sight(list, page)
 }
 
-func sight(list []pages.Page, page int) (*Sight, error) {
+func sight(list []pages.Page, page int) (*Preview, error) {
 	data, err := svg.Page(&list[min(max(page, 0), len(list)-1)])
-	return &Sight{MediaType: "image/svg+xml", Data: data, Pages: len(list)}, err
+	return &Preview{MediaType: "image/svg+xml", Data: data, Pages: len(list)}, err
 }
 
 // previewWidth is the longer side of the preview of a picture, in its pixels.
 const previewWidth = 1200
 
 // showAsPicture shows a picture, no larger than a screen needs it.
-func showAsPicture(ctx context.Context, j *Job, page int) (*Sight, error) {
-	out := &Sight{MediaType: j.Format.MediaType, Pages: len(j.Shown.Sheets)}
+func showAsPicture(ctx context.Context, j *Job, page int) (*Preview, error) {
+	out := &Preview{MediaType: j.Format.MediaType, Pages: len(j.Shown.Sheets)}
 	d, err := j.first(ctx, page)
 	if err != nil {
 		return nil, err
@@ -273,7 +273,7 @@ func showAsPicture(ctx context.Context, j *Job, page int) (*Sight, error) {
 	}
 	scale := j.scale(area)
 	if err := png.Fits(area, scale); err != nil {
-		return nil, &Wrong{err.Error()}
+		return nil, &ChoiceError{err.Error()}
 	}
 	w, h := float64(area.W)/px*scale, float64(area.H)/px*scale
 	out.Words = append(out.Words, fmt.Sprintf("%.0f by %.0f pixels.", w, h))
@@ -290,7 +290,7 @@ func showAsPicture(ctx context.Context, j *Job, page int) (*Sight, error) {
 }
 
 // showAsText shows the beginning of a file that is text.
-func showAsText(ctx context.Context, j *Job, _ int) (*Sight, error) {
+func showAsText(ctx context.Context, j *Job, _ int) (*Preview, error) {
 	const most = 20_000
 	data, err := j.Format.write(ctx, j)
 	if err != nil {
@@ -299,13 +299,13 @@ func showAsText(ctx context.Context, j *Job, _ int) (*Sight, error) {
 	if len(data) > most {
 		data = append(bytes.ToValidUTF8(data[:most], nil), "\n…"...)
 	}
-	return &Sight{MediaType: "text/plain", Data: data, Pages: 1}, nil
+	return &Preview{MediaType: "text/plain", Data: data, Pages: 1}, nil
 }
 
 // showAsPage shows a file that is a page.
-func showAsPage(ctx context.Context, j *Job, _ int) (*Sight, error) {
+func showAsPage(ctx context.Context, j *Job, _ int) (*Preview, error) {
 	data, err := j.Format.write(ctx, j)
-	return &Sight{MediaType: "text/html", Data: data, Pages: 1}, err
+	return &Preview{MediaType: "text/html", Data: data, Pages: 1}, err
 }
 
 // Printed is a page on paper: its size in millimetres, and what is on it.
@@ -327,7 +327,7 @@ func Print(ctx context.Context, m *model.Map, f *Format, s Settings) ([]Printed,
 	case "procedure-pdf":
 		list, err = j.procedurePages(ctx)
 	default:
-		return nil, &Wrong{fmt.Sprintf("%s has no pages to print; print its PDF.", f.Title)}
+		return nil, &ChoiceError{fmt.Sprintf("%s has no pages to print; print its PDF.", f.Title)}
 	}
 	if err != nil {
 		return nil, err

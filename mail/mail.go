@@ -25,8 +25,8 @@ import (
 // Message is what is sent to one person.
 type Message struct{ To, Subject, Plain, HTML string }
 
-// Carrier brings a message on its way.
-type Carrier interface {
+// Sender brings a message on its way.
+type Sender interface {
 	Carry(ctx context.Context, m Message) error
 }
 
@@ -169,7 +169,7 @@ type Box interface {
 // Queue brings the letters of a box on their way, so that nobody waits for a server that hangs. One that is not taken
 // is tried again, after a restart of the program as well; one that never is, is given up.
 type Queue struct {
-	carrier Carrier
+	carrier Sender
 	box     Box
 	wake    chan struct{}
 	pauses  []time.Duration
@@ -182,7 +182,7 @@ const atOnce = 4
 var pauses = []time.Duration{5 * time.Second, time.Minute, 10 * time.Minute, time.Hour, 6 * time.Hour}
 
 // NewQueue returns a queue for a carrier over a box.
-func NewQueue(c Carrier, b Box) *Queue {
+func NewQueue(c Sender, b Box) *Queue {
 	return &Queue{carrier: c, box: b, wake: make(chan struct{}, 1), pauses: pauses}
 }
 

@@ -80,7 +80,7 @@ func Restore(in, folder string) (err error) {
 	}
 	to, lockPath := filepath.Join(folder, dataFile), filepath.Join(folder, lockFile)
 	if _, err := os.Stat(to); err == nil {
-		if lock, err := hold(folder); err != nil { // a program is at work there
+		if lock, err := lockFolder(folder); err != nil { // a program is at work there
 			return err
 		} else if err := lock.Unlock(); err != nil {
 			return err
@@ -92,7 +92,7 @@ func Restore(in, folder string) (err error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return fmt.Errorf("the data folder %s cannot be made: %w", folder, cause(err))
 	}
-	lock, err := hold(folder)
+	lock, err := lockFolder(folder)
 	if err != nil {
 		return err
 	}

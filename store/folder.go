@@ -39,7 +39,7 @@ func Open(folder string) (*Store, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, fmt.Errorf("the data folder %s cannot be made: %w", folder, cause(err))
 	}
-	lock, err := hold(folder)
+	lock, err := lockFolder(folder)
 	if err != nil {
 		return nil, err
 	}
@@ -77,8 +77,8 @@ func OpenBeside(folder string) (*Store, error) {
 	return s, nil
 }
 
-// hold locks the folder, or says who has it.
-func hold(folder string) (*flock.Flock, error) {
+// lockFolder locks the folder, or says who has it.
+func lockFolder(folder string) (*flock.Flock, error) {
 	path := filepath.Join(folder, lockFile)
 	lock := flock.New(path, flock.SetPermissions(0o600))
 	got, err := lock.TryLock()

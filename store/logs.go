@@ -114,8 +114,8 @@ type Addition struct {
 	contents                   []map[string][]byte
 }
 
-// Hold takes the edit and what it did into the entry.
-func (a *Addition) Hold(e edit.Envelope, changes []edit.Change) error {
+// Append takes the edit and what it did into the entry.
+func (a *Addition) Append(e edit.Envelope, changes []edit.Change) error {
 	raw, err := json.Marshal(e)
 	if err != nil {
 		return err

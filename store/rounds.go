@@ -281,8 +281,8 @@ func (s *Rounds) Reminded(round, who string) error {
 	return found(s.db.Exec("UPDATE verdicts SET reminded = ? WHERE round = ? AND who = ?", now(), round, who))
 }
 
-// Head notes the revision in which the outcome of a round was written into the heading of its map.
-func (s *Rounds) Head(round string, revision int) error {
+// NoteHeading notes the revision in which the outcome of a round was written into the heading of its map.
+func (s *Rounds) NoteHeading(round string, revision int) error {
 	return found(s.db.Exec("UPDATE rounds SET headed = ? WHERE id = ?", revision, round))
 }
 

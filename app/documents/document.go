@@ -54,14 +54,14 @@ func (d *Document) letGo(since time.Time) {
 	}
 }
 
-// hold locks the document with its state in memory. Whoever calls it unlocks it.
-func (d *Document) hold() error {
+// lock locks the document with its state in memory. Whoever calls it unlocks it.
+func (d *Document) lock() error {
 	d.mu.Lock()
-	return d.holding()
+	return d.ensureLoaded()
 }
 
-// holding has the state of the document in memory. The caller holds it.
-func (d *Document) holding() error {
+// ensureLoaded has the state of the document in memory. The caller holds it.
+func (d *Document) ensureLoaded() error {
 	d.used = time.Now()
 	if d.m != nil {
 		return nil
@@ -72,10 +72,10 @@ func (d *Document) holding() error {
 	return nil
 }
 
-// seen locks the document as hold does, for those who have opened it just now. What cannot be read
+// lockToShow locks the document as hold does, for those who have opened it just now. What cannot be read
 // after all is shown as an empty map that takes no edits.
-func (d *Document) seen() {
-	if err := d.hold(); err != nil {
+func (d *Document) lockToShow() {
+	if err := d.lock(); err != nil {
 		log.Print(err)
 		d.m, d.damage = model.New("", model.Rightwards, "A4", true), err.Error()
 	}
@@ -113,7 +113,7 @@ func (d *Document) Away() bool { return d.away.Load() }
 // Damage says what of the map could not be read; empty where all is well. A damaged map is
 // the last state that could be read, and takes no edits.
 func (d *Document) Damage() string {
-	d.seen()
+	d.lockToShow()
 	defer d.mu.Unlock()
 	return d.damage
 }
@@ -127,7 +127,7 @@ func (d *Document) Apply(window string, seq int, edit edit.Edit) (revision int, 
 
 // ApplyAs makes an edit of an author: the id of a person, or "link:" and that of a link.
 func (d *Document) ApplyAs(author, window string, seq int, e edit.Edit) (revision int, err error) {
-	err = d.hold()
+	err = d.lock()
 	defer d.mu.Unlock()
 	if err != nil {
 		return 0, err
@@ -221,7 +221,7 @@ func (d *Document) make(c Committed) (err error) {
 	if err != nil {
 		return err
 	}
-	err = d.prove(c, trial.Changes())
+	err = d.verifyRevert(c, trial.Changes())
 	if err == nil && d.all.Vet != nil {
 		err = d.all.Vet(trial.Inverse())
 	}
@@ -236,9 +236,9 @@ func (d *Document) make(c Committed) (err error) {
 	return nil
 }
 
-// prove refuses an edit that claims to take another one back and restores what never was: only
+// verifyRevert refuses an edit that claims to take another one back and restores what never was: only
 // what an edit of the same window did can be taken back, to states that the map has had.
-func (d *Document) prove(c Committed, changes []edit.Change) error {
+func (d *Document) verifyRevert(c Committed, changes []edit.Change) error {
 	if edit.Reverts(c.Edit.Edit) == 0 {
 		return nil
 	}
@@ -281,7 +281,7 @@ func (d *Document) prove(c Committed, changes []edit.Change) error {
 func (d *Document) commit(c Committed, changes []edit.Change) error {
 	entry := store.Addition{Map: d.ID, Window: c.Window, Author: c.Author, Title: d.m.Title, Revision: c.Revision,
 		Seq: c.Seq}
-	if err := entry.Hold(c.Edit, changes); err != nil {
+	if err := entry.Append(c.Edit, changes); err != nil {
 		return err
 	}
 	var snapshot *model.Map
@@ -304,14 +304,14 @@ func (d *Document) Key() string { return d.ID }
 // View calls look with the map as it is now. The map must not be changed or
 // kept.
 func (d *Document) View(look func(m *model.Map, revision int)) {
-	d.seen()
+	d.lockToShow()
 	defer d.mu.Unlock()
 	look(d.m, d.revision)
 }
 
 // Snapshot returns a copy of the map as it is now.
 func (d *Document) Snapshot() (*model.Map, int) {
-	d.seen()
+	d.lockToShow()
 	defer d.mu.Unlock()
 	return d.m.Clone(), d.revision
 }
@@ -353,7 +353,7 @@ type Fresh struct {
 // the log leads on from, fresh is called first with the map as it is; a revision below zero asks for new edits alone.
 // None of them may block or call back.
 func (d *Document) Join(after int, window string, tell func(Committed), fresh func(Fresh), enter func()) error {
-	err := d.hold()
+	err := d.lock()
 	defer d.mu.Unlock()
 	if err != nil {
 		return err

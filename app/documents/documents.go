@@ -114,7 +114,7 @@ func (ds *Documents) Open(id string) (*Document, error) {
 			return nil, err
 		}
 	}
-	if err := d.holding(); err != nil {
+	if err := d.ensureLoaded(); err != nil {
 		return nil, err
 	}
 	d.known = true

@@ -110,11 +110,11 @@ func (r *Rooms) tellPresence(id string) {
 
 // relay passes a message of one window of the editor on to the others on the map.
 func (r *Rooms) relay(id string, from *Window, m Event) {
-	r.Tell(id, m, func(w *Window) bool { return w != from && !w.Reads() })
+	r.Notify(id, m, func(w *Window) bool { return w != from && !w.Reads() })
 }
 
-// Tell tells the windows on a map that which holds for.
-func (r *Rooms) Tell(id string, m Event, which func(w *Window) bool) {
+// Notify tells the windows on a map that which holds for.
+func (r *Rooms) Notify(id string, m Event, which func(w *Window) bool) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	for w := range r.present[id] {

@@ -29,7 +29,7 @@ type Post struct {
 }
 
 // New returns the outbox of a store, whose messages a carrier brings; nil to let them lie.
-func New(s *store.Store, l *live.Live, address string, carrier mail.Carrier) *Post {
+func New(s *store.Store, l *live.Live, address string, carrier mail.Sender) *Post {
 	p := &Post{store: s, live: l, address: address}
 	if carrier != nil {
 		p.queue = mail.NewQueue(carrier, box{p})

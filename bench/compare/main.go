@@ -79,7 +79,7 @@ func ours(g *processes.Graph, long bool) drawn {
 			c.Text = "" // the libraries are given none
 		}
 		begun := time.Now()
-		plan := layout.Find(m, m.Sheets[0], layout.Wish{Long: long})
+		plan := layout.Find(m, m.Sheets[0], layout.Options{Long: long})
 		if _, err := edit.Apply(m, plan); err != nil {
 			panic(err)
 		}

@@ -78,7 +78,7 @@ func (h Hand) Bare() *model.Map {
 // LaidOut returns the map laid out from its bare flow.
 func (h Hand) LaidOut() *model.Map {
 	m := h.Bare()
-	if plan := layout.Find(m, m.Sheets[0], layout.Wish{Down: m.Direction == model.Downwards,
+	if plan := layout.Find(m, m.Sheets[0], layout.Options{Down: m.Direction == model.Downwards,
 		Above: m.Above}); plan != nil {
 		if _, err := edit.Apply(m, plan); err != nil {
 			panic(h.Name + ": " + err.Error())

@@ -56,7 +56,7 @@ func TestLinesKeepApart(t *testing.T) {
 		{Steps: 100}, {Steps: 100, Lanes: 4}} {
 		for seed := range uint64(10) {
 			m := processes.Make(seed, shape).Map()
-			if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{Long: true})); err != nil {
+			if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Options{Long: true})); err != nil {
 				t.Fatal(err)
 			}
 			n := Of(m)

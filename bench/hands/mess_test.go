@@ -39,13 +39,13 @@ func TestAMessComesOutClean(t *testing.T) {
 		fresh, rescued, n := 0, 0, 0
 		for _, h := range append(All(), All()...) {
 			m := messed(h, r, share)
-			s, wish := m.Sheets[0], layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above}
+			s, wish := m.Sheets[0], layout.Options{Down: m.Direction == model.Downwards, Above: m.Above}
 			afresh := m.Clone()
 			from := wish
 			from.Afresh = true
 			for _, one := range []struct {
 				m *model.Map
-				w layout.Wish
+				w layout.Options
 			}{{afresh, from}, {m, wish}} {
 				if plan := layout.Find(one.m, one.m.Sheets[0], one.w); plan != nil {
 					if _, err := edit.Apply(one.m, plan); err != nil {

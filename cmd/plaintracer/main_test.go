@@ -161,7 +161,7 @@ func check(m *model.Map) string {
 	for _, s := range m.Sheets {
 		courses := scene.Draw(m, s).Courses
 		for i, a := range courses {
-			if a.Cuts {
+			if a.Obstructed {
 				out.WriteString("a connector cuts a symbol\n")
 			}
 			for _, b := range courses[:i] {

@@ -1,6 +1,6 @@
 // Package compose makes edits from a map and what is selected in it, without any gesture: lanes from a
 // list of roles, the gap a step leaves, the answer a new exit takes, the clipboard. The editor calls
-// it, and so can whatever else changes maps for a person, such as a mend or an importer.
+// it, and so can whatever else changes maps for a person, such as a fix or an importer.
 //
 // A Work says on which sheet and how new things are named; its methods return edits, and errors in
 // words for the person.

@@ -131,7 +131,7 @@ var pictureList = collect(&attachments[pictures.Picture]{
 	},
 	needed: func(m *model.Map, id string) bool {
 		return slices.ContainsFunc(m.Sheets, func(s *model.Sheet) bool {
-			return s.Ground.Picture == id || slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool {
+			return s.Background.Picture == id || slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool {
 				return sym.Picture == id
 			})
 		})
@@ -173,7 +173,7 @@ var sheetHead = collect(&headRecord[model.SheetHead]{
 		if err := v.Validate(fmt.Sprintf("%q", id)); err != nil {
 			return err
 		}
-		if v.Ground.Picture != "" && m.Picture(v.Ground.Picture) == nil {
+		if v.Background.Picture != "" && m.Picture(v.Background.Picture) == nil {
 			return model.Refuse(id, "the picture of the ground is not in the map")
 		}
 		return nil

@@ -39,17 +39,17 @@ func (e *AddSheet) change(t *transaction) error {
 
 // SetSheet changes a sheet's name or paper; nil leaves a value alone.
 type SetSheet struct {
-	Sheet     string          `json:"sheet"`
-	Name      *string         `json:"name,omitempty"`
-	Paper     *string         `json:"paper,omitempty"`
-	Across    *bool           `json:"across,omitempty"`
-	Fitting   *model.Fitting  `json:"fitting,omitempty"`
-	Crossings *model.Crossing `json:"crossings,omitempty"`
-	Merging   *bool           `json:"merging,omitempty"`
-	Middle    *bool           `json:"middle,omitempty"`
-	Edge      *model.Edge     `json:"edge,omitempty"`
-	Ground    *model.Ground   `json:"ground,omitempty"`
-	Headed    *bool           `json:"headed,omitempty"`
+	Sheet      string            `json:"sheet"`
+	Name       *string           `json:"name,omitempty"`
+	Paper      *string           `json:"paper,omitempty"`
+	Across     *bool             `json:"across,omitempty"`
+	Fitting    *model.Fitting    `json:"fitting,omitempty"`
+	Crossings  *model.Crossing   `json:"crossings,omitempty"`
+	Merging    *bool             `json:"merging,omitempty"`
+	Middle     *bool             `json:"middle,omitempty"`
+	Edge       *model.Edge       `json:"edge,omitempty"`
+	Background *model.Background `json:"ground,omitempty"`
+	Headed     *bool             `json:"headed,omitempty"`
 }
 
 func (e *SetSheet) change(t *transaction) error {

@@ -125,12 +125,12 @@ func TestChainsStayOnThePage(t *testing.T) {
 		if len(d.said) == 0 {
 			t.Fatalf("%s: nothing was offered with %d steps", direction, len(d.Sheet().Symbols))
 		}
-		var mends []findings.Mend
+		var fixes []findings.Fix
 		for _, f := range findings.Check(d.Map()) {
-			mends = append(mends, f.Mends...)
+			fixes = append(fixes, f.Fixes...)
 		}
-		if !slices.ContainsFunc(mends, func(m findings.Mend) bool { return m.Command == "paper-larger" }) {
-			t.Fatalf("%s: no larger paper among the mends %v", direction, mends)
+		if !slices.ContainsFunc(fixes, func(m findings.Fix) bool { return m.Command == "paper-larger" }) {
+			t.Fatalf("%s: no larger paper among the fixes %v", direction, fixes)
 		}
 		d.Command("paper-larger", "")
 		d.flush()

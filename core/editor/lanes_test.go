@@ -331,8 +331,8 @@ func TestStages(t *testing.T) {
 		t.Errorf("the first stage is %d wide, was %d; what stands beyond has moved by %d", got, was, step.X-x)
 	}
 	d.click(pool().StageBox(2).Centre(), 0)
-	if !strings.Contains(d.Selecting.Spoken(), "stage Lend") {
-		t.Errorf("selected is %s", d.Selecting.Spoken())
+	if !strings.Contains(d.Selecting.Described(), "stage Lend") {
+		t.Errorf("selected is %s", d.Selecting.Described())
 	}
 	d.Command("stage-move", "back")
 	d.Key("Delete", 0)

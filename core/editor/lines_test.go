@@ -303,7 +303,7 @@ func TestABendThatCannotBeKeptIsGivenBack(t *testing.T) {
 		Bends: []model.Bend{{Upright: true, At: 400 * px}}}}
 	d := open(t, m)
 	before := string(document(t, d.Map()))
-	if c := d.Courses()[0]; c.GivenBack || c.Cuts {
+	if c := d.Courses()[0]; c.BendsDropped || c.Obstructed {
 		t.Fatalf("to begin with the course is %+v", c)
 	}
 	d.drag(at(620, 250), at(320, 250), desk.Alt) // it comes between the two and the stretch

@@ -117,18 +117,18 @@ func TestThePaperGrowsWithTheDrawing(t *testing.T) {
 	}
 }
 
-// The mends of what lies beyond the edge: moved onto the page as it stands where that is enough,
+// The fixes of what lies beyond the edge: moved onto the page as it stands where that is enough,
 // else laid out; each leaves no such finding.
 func TestWhatLiesOffThePageIsMended(t *testing.T) {
 	beyond := func(d *seat) (n int) {
 		for _, f := range findings.Check(d.Map()) {
 			if strings.Contains(f.Text, "beyond the edge") {
 				n++
-				for _, m := range f.Mends {
+				for _, m := range f.Fixes {
 					if !slices.ContainsFunc(d.Directory(), func(e command.Entry) bool {
 						return e.Command == m.Command && e.Arg == m.Arg && e.Needs == ""
 					}) {
-						t.Errorf("the mend %q is no command", m.Title)
+						t.Errorf("the fix %q is no command", m.Title)
 					}
 				}
 			}

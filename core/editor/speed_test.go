@@ -430,7 +430,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 			d.press("Ctrl+A")
 			d.click(at(900, 600), 0)
 			d.drag(at(900, 600), at(1000, 700), 0)
-		}, func(s *model.Sheet) bool { return s.Ground.Fill == "fog" }},
+		}, func(s *model.Sheet) bool { return s.Background.Fill == "fog" }},
 		{"a step let go near another stands beside it", "AddItems", func(d *seat) {
 			d.Move(at(560, 100), 1000, 0)
 			d.drag(at(620, 100), at(660, 110), 0)
@@ -630,7 +630,8 @@ Note, document, lane Crew; leads to 1. Ask`
 		t.Errorf("it reads\n%s", got)
 	}
 	d.click(at(380, 100), 0)
-	if got := d.Selecting.Spoken(); got != "2. Known?, decision, lane Desk; leads to Yes: 3. Tell; No: 4. Look it up" {
+	const want = "2. Known?, decision, lane Desk; leads to Yes: 3. Tell; No: 4. Look it up"
+	if got := d.Selecting.Described(); got != want {
 		t.Errorf("selected it says %q", got)
 	}
 }

@@ -151,10 +151,10 @@ type bars struct {
 	Undo     string     `json:"undo"`
 	Redo     string     `json:"redo"`
 	Findings int        `json:"findings"`
-	// Plain is how many connectors of the sheet are drawn plainly.
-	Plain int               `json:"plain,omitempty"`
-	Needs map[string]string `json:"needs"`
-	On    map[string]bool   `json:"on"`
+	// Unrouted is how many connectors of the sheet are drawn plainly.
+	Unrouted int               `json:"plain,omitempty"`
+	Needs    map[string]string `json:"needs"`
+	On       map[string]bool   `json:"on"`
 	// Now holds the values of what is selected, by the names commands give them.
 	Now map[string]string `json:"now"`
 	// Trace is the case under way; nil while drawing.
@@ -200,16 +200,16 @@ type StyleTab struct {
 
 // SheetTab is a sheet as the foot lists it.
 type SheetTab struct {
-	ID        string `json:"id"`
-	Name      string `json:"name"`
-	Paper     string `json:"paper"`
-	Across    bool   `json:"across"`
-	Fitting   string `json:"fitting"`
-	Ground    string `json:"ground"`
-	Crossings string `json:"crossings"`
-	Merging   string `json:"merging"`
-	Middle    string `json:"middle"`
-	Edge      string `json:"edge"`
+	ID         string `json:"id"`
+	Name       string `json:"name"`
+	Paper      string `json:"paper"`
+	Across     bool   `json:"across"`
+	Fitting    string `json:"fitting"`
+	Background string `json:"ground"`
+	Crossings  string `json:"crossings"`
+	Merging    string `json:"merging"`
+	Middle     string `json:"middle"`
+	Edge       string `json:"edge"`
 }
 
 // State returns what the bars around the drawing show at present, as JSON.
@@ -220,9 +220,10 @@ func (e *View) state() string {
 	st := bars{Title: e.M.Title, Answers: e.M.Answers, Sheet: e.SheetID,
 		Selected: append([]string{}, e.Sel...), Hand: string(e.Hand), Findings: e.Found, Needs: command.Needs(e.Desk),
 		On: map[string]bool{"number": e.M.Numbers}, Trace: e.Cases.Trace()}
-	st.Plain = routing.CountPlain(e.Routed)
+	st.Unrouted = routing.CountUnrouted(e.Routed)
 	for _, s := range e.M.Sheets {
-		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Ground.Fill, string(s.Crossings), "", "",
+		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Background.Fill, string(s.Crossings), "",
+			"",
 			string(s.Edge)}
 		if s.Merging {
 			tab.Merging = string(model.MergeAlways)
@@ -243,7 +244,7 @@ func (e *View) state() string {
 	}
 	look := looks.Of(e.M)
 	st.Units, st.Look, st.Colours, st.Search, st.Spoken = units.Name(e.M.Units), look.Name, e.M.Colours,
-		e.Searching.Searched(), e.Selecting.Spoken()
+		e.Searching.Searched(), e.Selecting.Described()
 	st.Palette = map[string]string{}
 	for _, name := range model.Fills[1:] {
 		st.Palette["light-"+name], st.Palette["dark-"+name] = look.Fill(name), look.Line(name, look.Ink)

@@ -23,15 +23,15 @@ type Finding struct {
 	// Symbol is the id of the symbol, or of the connector, it is about.
 	Symbol string
 	Text   string
-	// Mends each put it right by one click; none where that takes a decision.
-	Mends []Mend
+	// Fixes each put it right by one click; none where that takes a decision.
+	Fixes []Fix
 }
 
-// Mend is a command of the editor with its argument, under the words that offer it.
-type Mend struct{ Command, Arg, Title string }
+// Fix is a command of the editor with its argument, under the words that offer it.
+type Fix struct{ Command, Arg, Title string }
 
 // ontoPaper are the ways to bring what lies beyond the edge back onto paper.
-var ontoPaper = []Mend{
+var ontoPaper = []Fix{
 	{"onto-page", "", "Fit it onto the page"},
 	{"paper-larger", "", "Take a larger paper"},
 	{"lay-out", "over", "Continue on another sheet"},
@@ -64,7 +64,7 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 			}
 			for _, c := range checks {
 				if text := c.look(&on); text != "" {
-					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Mends: c.mends})
+					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Fixes: c.mends})
 				}
 			}
 		}
@@ -91,7 +91,7 @@ type check struct {
 	// look says what is wrong, empty where nothing is.
 	look func(on *subject) string
 	// mends each put it right by one click.
-	mends []Mend
+	mends []Fix
 }
 
 // overlapped returns the first symbol below number i of the drawing order on which it lies.

@@ -149,7 +149,7 @@ func TestBoardKeepsCount(t *testing.T) {
 		check("renumbered")
 		b.compact()
 		check("compacted")
-		b.swings()
+		b.moveBranches()
 		check("swung")
 	}
 }

@@ -118,7 +118,7 @@ func (b *board) improve() {
 		b.moves()
 		b.compact()
 		b.closeUp()
-		b.swings()
+		b.moveBranches()
 		b.forks()
 		if b.sum >= before {
 			b.restoreFrom(&best)
@@ -584,9 +584,9 @@ func (b *board) closeUp() {
 	}
 }
 
-// swings tries to move what follows a side exit in its row, as far as it is one line of steps, to another row,
+// moveBranches tries to move what follows a side exit in its row, as far as it is one line of steps, to another row,
 // together with a shift along the flow.
-func (b *board) swings() {
+func (b *board) moveBranches() {
 	for k, e := range b.g.Edges {
 		if b.back[k] || b.main[k] || e.From == e.To || b.band[e.From] != b.band[e.To] {
 			continue

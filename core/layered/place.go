@@ -54,7 +54,7 @@ func (n *net) across(d *Drawing) []int {
 	for b := range at {
 		last[s.band[b]] = max(last[s.band[b]], at[b])
 	}
-	n.nearer(order, s.members, func(b, want int) { s.move(at, b, want, last[s.band[b]]) }, at, block)
+	n.pullToNeighbours(order, s.members, func(b, want int) { s.move(at, b, want, last[s.band[b]]) }, at, block)
 	return n.followBands(d, at, block)
 }
 
@@ -218,9 +218,9 @@ func (n *net) followBands(d *Drawing, at, block []int) []int {
 	return out
 }
 
-// nearer moves the blocks, to and fro, to where the vertices they are tied to
+// pullToNeighbours moves the blocks, to and fro, to where the vertices they are tied to
 // stand in the middle.
-func (n *net) nearer(order []int, members [][]int, move func(block, want int), at, block []int) {
+func (n *net) pullToNeighbours(order []int, members [][]int, move func(block, want int), at, block []int) {
 	var want []int
 	for round := range 6 {
 		for i := range order {

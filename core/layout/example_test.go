@@ -21,7 +21,7 @@ func ExampleFind() {
 		s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(i), From: model.End{Symbol: pair[0]},
 			To: model.End{Symbol: pair[1]}})
 	}
-	plan := layout.Find(m, s, layout.Wish{})
+	plan := layout.Find(m, s, layout.Options{})
 	if _, err := edit.Apply(m, plan); err != nil {
 		fmt.Println(err)
 	}

@@ -15,7 +15,7 @@ import (
 // The sheet is drawn on a grid. Where lines cross there, it is drawn in layers as well, whose order is chosen for
 // few crossings, and the better one of the two is taken. But where the columns and rows in which the steps stand
 // already do as well, they stay in them.
-func Find(m *model.Map, s *model.Sheet, w Wish) *edit.LayOut {
+func Find(m *model.Map, s *model.Sheet, w Options) *edit.LayOut {
 	edit, _, _ := find(m, s, w)
 	return edit
 }
@@ -32,7 +32,7 @@ type Ways struct {
 }
 
 // FindWays returns what Find does, and what one could do instead.
-func FindWays(m *model.Map, s *model.Sheet, w Wish) (ways Ways) {
+func FindWays(m *model.Map, s *model.Sheet, w Options) (ways Ways) {
 	var found Score
 	ways.Best, ways.Fresh, found = find(m, s, w)
 	if ways.Best == nil || found.rows < 2 {
@@ -51,7 +51,7 @@ const perRow = 2
 
 // find returns the best edit with what it leads to, and the one that leaves the places of the steps where that is
 // another.
-func find(m *model.Map, s *model.Sheet, w Wish) (best, fresh *edit.LayOut, score Score) {
+func find(m *model.Map, s *model.Sheet, w Options) (best, fresh *edit.LayOut, score Score) {
 	w.headings = headings(m, s)
 	var layers inLayers
 	edit, found := draw(m, s, w, func(g layered.Graph) *layered.Drawing { return grid.From(g, layers.draw(g)) })
@@ -74,7 +74,7 @@ func find(m *model.Map, s *model.Sheet, w Wish) (best, fresh *edit.LayOut, score
 
 // inPlace draws the sheet with its steps where they stand, more or less; nil where that is not as good as what was
 // found.
-func inPlace(m *model.Map, s *model.Sheet, w Wish, found Score) (*edit.LayOut, Score) {
+func inPlace(m *model.Map, s *model.Sheet, w Options, found Score) (*edit.LayOut, Score) {
 	for _, by := range [...]drawing{grid.Keep, grid.Settle} {
 		if kept, k := draw(m, s, w, by); kept != nil && k.asGoodAs(found, len(s.Symbols)) {
 			return kept, k
@@ -84,7 +84,7 @@ func inPlace(m *model.Map, s *model.Sheet, w Wish, found Score) (*edit.LayOut, S
 }
 
 // settled reports whether a sheet that was laid out in place stays as it is then.
-func settled(m *model.Map, s *model.Sheet, w Wish, kept *edit.LayOut, found Score) bool {
+func settled(m *model.Map, s *model.Sheet, w Options, kept *edit.LayOut, found Score) bool {
 	trial, err := edit.Attempt(m, kept)
 	if err != nil {
 		return true // it will say why when it is made

@@ -42,7 +42,7 @@ func TestRowsDoNotBecomeABand(t *testing.T) {
 	for n := 6; n <= 60; n++ {
 		m := row(n, 0, false)
 		s := m.Sheets[0]
-		laid(t, m, layout.Wish{})
+		laid(t, m, layout.Options{})
 		larger := *s
 		larger.Paper = "A3"
 		if all, area := s.Drawn(), s.Area(); n > 8 && n <= 40 && all.W > area.W || n > 40 && !larger.Area().Holds(all) {
@@ -60,7 +60,7 @@ func TestLanesAreTightenedToThePaper(t *testing.T) {
 			m := row(n, 2, down)
 			s := m.Sheets[0]
 			s.Paper = "Letter" // 1056 x 816 px (common practice, no source)
-			laid(t, m, layout.Wish{})
+			laid(t, m, layout.Options{})
 			a, b := s.Symbols[0].Turned(down), s.Symbols[2].Turned(down)
 			gap, off := b.X-a.Right(), !s.Area().Holds(s.Drawn())
 			if gap < 40*px {

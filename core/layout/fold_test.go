@@ -24,7 +24,7 @@ func TestRowsCrossNoMoreThanOneRow(t *testing.T) {
 				if s.Across = !down; down {
 					m.Direction = model.Downwards
 				}
-				if _, err := edit.Apply(m, layout.Find(m, s, layout.Wish{Down: down, Long: long})); err != nil {
+				if _, err := edit.Apply(m, layout.Find(m, s, layout.Options{Down: down, Long: long})); err != nil {
 					t.Fatal(err)
 				}
 				scores[i] = layout.Measure(m, s, down)

@@ -30,7 +30,7 @@ func TestForksAreSymmetrical(t *testing.T) {
 					m := sheet(t, lines...)
 					m.Sheets[0].Merging = true
 					m.Sheets[0].Paper, m.Sheets[0].Across = "A2", !down
-					d := laid(t, m, layout.Wish{Down: down})
+					d := laid(t, m, layout.Options{Down: down})
 					at := func(id string) (along, across int) {
 						p := d.Sheet.Symbol(id).Centre().Turned(down)
 						return p.X, p.Y

@@ -25,7 +25,7 @@ func TestWhatPeopleKnowStaysWhereItWas(t *testing.T) {
 	anew, tried := 0, 0
 	for i := range n {
 		m := processes.Make(uint64(i), processes.Shape{Steps: 6 + i%25, Lanes: i % 4, Strays: i % 2 * 2}).Map()
-		w := layout.Wish{Long: true}
+		w := layout.Options{Long: true}
 		laid(t, m, w)
 		s := m.Sheets[0]
 		before := map[string]geometry.Point{}

@@ -38,8 +38,8 @@ const (
 	labelRoom = 30 * px
 )
 
-// Wish says what is to be laid out, and how.
-type Wish struct {
+// Options says what is to be laid out, and how.
+type Options struct {
 	// IDs are the symbols; none for all of the sheet.
 	IDs []string
 	// Down runs the flow from top to bottom; where there are lanes it runs along
@@ -68,7 +68,7 @@ type drawing func(layered.Graph) *layered.Drawing
 
 // draw makes the edit with one way of drawing graphs; nil when it was stopped. Rows that do not fit the paper are drawn
 // with steps closer together where they do then.
-func draw(m *model.Map, s *model.Sheet, w Wish, by drawing) (*edit.LayOut, Score) {
+func draw(m *model.Map, s *model.Sheet, w Options, by drawing) (*edit.LayOut, Score) {
 	edit, score, deep := drawn(m, s, w, by, false)
 	if deep {
 		if closer, c, deep := drawn(m, s, w, by, true); closer != nil && !deep {
@@ -80,7 +80,8 @@ func draw(m *model.Map, s *model.Sheet, w Wish, by drawing) (*edit.LayOut, Score
 
 // drawn is draw in one way; it reports whether the drawing is in rows that reach beyond the paper, and could be closer
 // together.
-func drawn(m *model.Map, s *model.Sheet, w Wish, by drawing, closer bool) (edit *edit.LayOut, score Score, deep bool) {
+func drawn(m *model.Map, s *model.Sheet, w Options, by drawing,
+	closer bool) (edit *edit.LayOut, score Score, deep bool) {
 	l := &layout{m: m, s: s, wish: w, by: by, closer: closer, spare: lead, alone: map[string]bool{},
 		at:    map[string]int{},
 		boxes: map[string]geometry.Box{}, lines: map[int]line{}}
@@ -108,7 +109,7 @@ func drawn(m *model.Map, s *model.Sheet, w Wish, by drawing, closer bool) (edit 
 	l.grow()
 	edit, courses := l.tried()
 	for range 4 { // pools hold their lines, too
-		if edit == nil || len(w.IDs) > 0 || !l.hold(courses) {
+		if edit == nil || len(w.IDs) > 0 || !l.growPools(courses) {
 			break
 		}
 		edit, courses = l.tried()
@@ -171,7 +172,7 @@ func (l *layout) unchecked(edit *edit.LayOut) []routing.Course {
 type layout struct {
 	m    *model.Map
 	s    *model.Sheet
-	wish Wish
+	wish Options
 	by   drawing
 	// down says that the axis along the flow is y; turned that the lanes lie down
 	// the sheet, which is laid out with its axes exchanged.

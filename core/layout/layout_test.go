@@ -19,7 +19,7 @@ import (
 const px = geometry.Px
 
 // laid lays the first sheet of a map out and draws it.
-func laid(t *testing.T, m *model.Map, w layout.Wish) *scene.Drawing {
+func laid(t *testing.T, m *model.Map, w layout.Options) *scene.Drawing {
 	t.Helper()
 	plan := layout.Find(m, m.Sheets[0], w)
 	if plan == nil {
@@ -43,7 +43,7 @@ func sound(d *scene.Drawing) error {
 		}
 	}
 	for i, c := range s.Connectors {
-		if d.Courses[i].Cuts {
+		if d.Courses[i].Obstructed {
 			return fmt.Errorf("%s from %s to %s runs through a symbol: %v", c.ID, c.From.Symbol, c.To.Symbol,
 				d.Courses[i].Points)
 		}
@@ -99,7 +99,7 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 		for _, sym := range s.Symbols {
 			lanes[sym.ID], stages[sym.ID] = laneOf(s, sym), stageOf(s, sym)
 		}
-		w := layout.Wish{Down: i%3 == 0, Long: i%2 == 0, Above: i%7 == 0}
+		w := layout.Options{Down: i%3 == 0, Long: i%2 == 0, Above: i%7 == 0}
 		d := laid(t, m, w)
 		if err := sound(d); err != nil {
 			t.Errorf("%d %+v: %v", i, shape, err)
@@ -173,7 +173,8 @@ func hops(d *scene.Drawing) int {
 func TestSmallestLoopIsDrawnAsTaught(t *testing.T) {
 	for _, down := range []bool{false, true} {
 		d := laid(t, sheet(t, []string{"start", "terminator", "step"}, []string{"step", "process", "ask"},
-			[]string{"ask", "decision", "end:Yes", "step:No"}, []string{"end", "terminator"}), layout.Wish{Down: down})
+			[]string{"ask", "decision", "end:Yes", "step:No"}, []string{"end", "terminator"}),
+			layout.Options{Down: down})
 		if hops(d) > 0 {
 			t.Errorf("down %v: lines cross", down)
 		}
@@ -193,7 +194,7 @@ func TestOtherAnswersTurnAside(t *testing.T) {
 	for _, above := range []bool{false, true} {
 		d := laid(t, sheet(t, []string{"start", "terminator", "ask"}, []string{"ask", "decision", "on:Yes", "aside:No"},
 			[]string{"on", "process", "end"},
-			[]string{"aside", "process", "end"}, []string{"end", "terminator"}), layout.Wish{Above: above})
+			[]string{"aside", "process", "end"}, []string{"end", "terminator"}), layout.Options{Above: above})
 		s := d.Sheet
 		if s.Symbol("ask").Centre().Y != s.Symbol("on").Centre().Y ||
 			s.Symbol("start").Centre().Y != s.Symbol("end").Centre().Y {
@@ -223,7 +224,7 @@ func TestLongRowGoesOnBelow(t *testing.T) {
 	for _, down := range []bool{false, true} {
 		m := sheet(t, lines...)
 		m.Sheets[0].Across = !down
-		d := laid(t, m, layout.Wish{Down: down})
+		d := laid(t, m, layout.Options{Down: down})
 		if page := d.Sheet.Page(); !page.Holds(d.Sheet.Extent()) {
 			t.Errorf("down %v: it reaches to %v on %v", down, d.Sheet.Extent(), page)
 		}
@@ -252,7 +253,7 @@ func TestLongRowGoesOnBelow(t *testing.T) {
 func TestDataStandsNextToItsStep(t *testing.T) {
 	m := sheet(t, []string{"a", "process", "b", "doc"}, []string{"b", "process", "c"}, []string{"c", "process"},
 		[]string{"doc", "document"}, []string{"base", "database", "b"}, []string{"note", "annotation", "c"})
-	d := laid(t, m, layout.Wish{})
+	d := laid(t, m, layout.Options{})
 	s := d.Sheet
 	if err := sound(d); err != nil {
 		t.Error(err)
@@ -277,7 +278,7 @@ func TestDataStandsNextToItsStep(t *testing.T) {
 func TestLockedStays(t *testing.T) {
 	for i := range 60 {
 		m := processes.Make(uint64(i), processes.Shape{Steps: 20, Lanes: i % 3, Strays: 2}).Map()
-		laid(t, m, layout.Wish{})
+		laid(t, m, layout.Options{})
 		s := m.Sheets[0]
 		sym := s.Symbols[i%len(s.Symbols)]
 		at := sym.Corner().Add(geometry.Point{X: 70 * px})
@@ -287,7 +288,7 @@ func TestLockedStays(t *testing.T) {
 		}
 		sym.Box, sym.Locked = sym.At(at), true
 		lane := laneOf(s, sym)
-		plan := layout.Find(m, s, layout.Wish{})
+		plan := layout.Find(m, s, layout.Options{})
 		if plan != nil {
 			if _, err := edit.Apply(m, plan); err != nil {
 				t.Fatalf("%d: %v", i, err)
@@ -315,7 +316,7 @@ func TestLegendMakesWay(t *testing.T) {
 			Box: geometry.Box{X: 60 * px, Y: 60 * px, W: 320 * px,
 				H: model.LegendHead + len(s.LegendKinds())*model.LegendRow}}
 		s.Symbols = append(s.Symbols, legend)
-		d := laid(t, m, layout.Wish{})
+		d := laid(t, m, layout.Options{})
 		if err := sound(d); err != nil {
 			t.Errorf("%d lanes: %v", lanes, err)
 		}
@@ -324,7 +325,7 @@ func TestLegendMakesWay(t *testing.T) {
 				t.Errorf("the legend lies at %v on the pool at %v", legend.Box, p.Box())
 			}
 		}
-		if again := layout.Find(m, s, layout.Wish{}); again != nil {
+		if again := layout.Find(m, s, layout.Options{}); again != nil {
 			t.Errorf("%d lanes: laying out again moves %v", lanes, again)
 		}
 	}
@@ -334,7 +335,7 @@ func TestLegendMakesWay(t *testing.T) {
 func TestSelectionIsLaidOutAlone(t *testing.T) {
 	for i := range 100 {
 		m := processes.Make(uint64(i), processes.Shape{Steps: 30, Lanes: i % 3, Strays: 2}).Map()
-		laid(t, m, layout.Wish{})
+		laid(t, m, layout.Options{})
 		s := m.Sheets[0]
 		var ids []string
 		for k, sym := range s.Symbols {
@@ -348,7 +349,7 @@ func TestSelectionIsLaidOutAlone(t *testing.T) {
 			before[sym.ID] = sym.Box
 			lanes[sym.ID] = laneOf(s, sym)
 		}
-		plan := layout.Find(m, s, layout.Wish{IDs: ids})
+		plan := layout.Find(m, s, layout.Options{IDs: ids})
 		if plan == nil {
 			continue
 		}
@@ -381,7 +382,7 @@ func TestLayingOutIsTakenBackWhole(t *testing.T) {
 	s.Connectors[0].Bends = []model.Bend{{Upright: true, At: 300 * px}}
 	s.Connectors[1].From.Side, s.Connectors[2].Place = "top", model.Spot{Along: 100, Off: geometry.Point{X: px}}
 	before, _ := json.Marshal(m)
-	inverse, err := edit.Apply(m, layout.Find(m, s, layout.Wish{}))
+	inverse, err := edit.Apply(m, layout.Find(m, s, layout.Options{}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -404,7 +405,7 @@ func BenchmarkFind(b *testing.B) {
 		b.Run(fmt.Sprintf("%d steps %d lanes", s.Steps, s.Lanes), func(b *testing.B) {
 			m := processes.Make(1, s).Map()
 			for b.Loop() {
-				layout.Find(m, m.Sheets[0], layout.Wish{Long: true})
+				layout.Find(m, m.Sheets[0], layout.Options{Long: true})
 			}
 		})
 	}
@@ -462,7 +463,7 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 			owners[sym.ID] = m.Sheets[0].OwnerOf(sym)
 		}
 		ids := 0
-		w := layout.Wish{Down: i%3 == 0}
+		w := layout.Options{Down: i%3 == 0}
 		e, err := layout.Continue(m, m.Sheets[0], w, func() string { ids++; return fmt.Sprint("new", ids) })
 		if err != nil {
 			t.Fatalf("%d %+v: %v", i, shape, err)

@@ -61,7 +61,7 @@ func (l *layout) lead(plan *edit.LayOut) []routing.Course {
 		worse := false
 		for k := range s.Links {
 			if led[k] &&
-				(courses[k].GivenBack || courses[k].Cuts || after[k] >= before[k] && !l.lines[k].round &&
+				(courses[k].BendsDropped || courses[k].Obstructed || after[k] >= before[k] && !l.lines[k].round &&
 					!l.lines[k].rail) {
 				delete(led, k)
 				s.Links[k].Bends, s.Links[k].FromSide, s.Links[k].ToSide = nil, routing.Any, routing.Any
@@ -126,7 +126,7 @@ func (l *layout) spread(s routing.Scene, courses []routing.Course, led map[int]b
 	after := judge(courses)
 	good := after.Cut <= before.Cut && after.Crossings <= before.Crossings && after.Bends <= before.Bends
 	for k := range moved {
-		good = good && !courses[k].GivenBack
+		good = good && !courses[k].BendsDropped
 	}
 	if !good {
 		return was
@@ -218,7 +218,7 @@ func (l *layout) leadInRows(edit *edit.LayOut, s routing.Scene) []routing.Course
 	}
 	again := false
 	for k := range l.laid {
-		if courses[k].GivenBack || courses[k].Cuts {
+		if courses[k].BendsDropped || courses[k].Obstructed {
 			delete(l.laid, k)
 			s.Links[k].FromSide, s.Links[k].ToSide, s.Links[k].Bends = routing.Any, routing.Any, nil
 			again = true

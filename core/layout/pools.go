@@ -236,8 +236,8 @@ func (l *layout) grow() {
 	}
 }
 
-// hold widens pools in which lines run on the edge or outside it, and reports whether it did.
-func (l *layout) hold(courses []routing.Course) bool {
+// growPools widens pools in which lines run on the edge or outside it, and reports whether it did.
+func (l *layout) growPools(courses []routing.Course) bool {
 	const clear = routing.Verge
 	widened := false
 	for k := range l.pools {

@@ -70,7 +70,7 @@ func judge(courses []routing.Course) (s Score) {
 				all = all.Union(box)
 			}
 		}
-		if c.Cuts {
+		if c.Obstructed {
 			s.Cut++
 		}
 		s.Crossings += len(c.Hops)

@@ -21,7 +21,7 @@ const mostSheets = 20
 // flow: what is beyond the paper goes to a sheet behind it, with the same lanes, and
 // every connector that leads over goes by a pair of references. NewID hands out
 // ids. It is nil when the flow fits its paper.
-func Continue(m *model.Map, s *model.Sheet, w Wish, newID func() string) (edit.Edit, error) {
+func Continue(m *model.Map, s *model.Sheet, w Options, newID func() string) (edit.Edit, error) {
 	c := &continuing{m: m.Clone(), first: s.ID, wish: w, newID: newID}
 	c.wish.Long, c.wish.Paged, c.wish.IDs = len(s.Pools) > 0, true, nil
 	id := s.ID
@@ -54,7 +54,7 @@ func Continue(m *model.Map, s *model.Sheet, w Wish, newID func() string) (edit.E
 type continuing struct {
 	m     *model.Map
 	first string
-	wish  Wish
+	wish  Options
 	newID func() string
 	edits []edit.Edit
 }

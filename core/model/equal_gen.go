@@ -76,7 +76,7 @@ func (a *SheetHead) Equal(b *SheetHead) bool {
 		a.Middle == b.Middle &&
 		a.Edge == b.Edge &&
 		a.Headed == b.Headed &&
-		a.Ground == b.Ground
+		a.Background == b.Background
 }
 
 // Equal reports whether two records are the same in every part; a list that is empty is as good as none.

@@ -106,13 +106,13 @@ type SheetHead struct {
 	Edge Edge `json:"edge,omitempty"`
 	// Headed shows a frame with the heading of the map.
 	Headed bool `json:"headed,omitempty"`
-	// Ground lies behind everything and cannot be grabbed.
-	Ground Ground `json:"ground,omitzero"`
+	// Background lies behind everything and cannot be grabbed.
+	Background Background `json:"ground,omitzero"`
 }
 
-// Ground is what a sheet is drawn on: a colour of the palette or #rrggbb, and
+// Background is what a sheet is drawn on: a colour of the palette or #rrggbb, and
 // over it a picture that fills the page as far as its proportions allow.
-type Ground struct {
+type Background struct {
 	Fill    string `json:"fill,omitempty"`
 	Picture string `json:"picture,omitempty"`
 }

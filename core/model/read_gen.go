@@ -417,7 +417,7 @@ func (r *reader) readSheet(v *Sheet) {
 			v.SheetHead.Headed = r.truth()
 		case "ground":
 			r.once(&seen, 10)
-			r.readGround(&v.SheetHead.Ground)
+			r.readBackground(&v.SheetHead.Background)
 		case "pools":
 			r.once(&seen, 11)
 			if !r.null() {
@@ -454,7 +454,7 @@ func (r *reader) readSheet(v *Sheet) {
 	}
 }
 
-func (r *reader) readGround(v *Ground) {
+func (r *reader) readBackground(v *Background) {
 	var seen uint64
 	for first := r.begin('{'); r.next(&first, '}'); {
 		switch string(r.key()) {

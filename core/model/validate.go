@@ -278,11 +278,11 @@ func (h *SheetHead) Validate(path string) error {
 	if h.Edge != EdgeStay && h.Edge != EdgeGrow {
 		return fault(path+".edge", "%q is nothing that can happen at the edge of the paper", h.Edge)
 	}
-	if !isColour(h.Ground.Fill) {
-		return fault(path+".ground.fill", "%q is no colour of the palette and no #rrggbb", h.Ground.Fill)
+	if !isColour(h.Background.Fill) {
+		return fault(path+".ground.fill", "%q is no colour of the palette and no #rrggbb", h.Background.Fill)
 	}
-	if h.Ground.Picture != "" && !ValidID(h.Ground.Picture) {
-		return fault(path+".ground.picture", "%q is no id of a picture", h.Ground.Picture)
+	if h.Background.Picture != "" && !ValidID(h.Background.Picture) {
+		return fault(path+".ground.picture", "%q is no id of a picture", h.Background.Picture)
 	}
 	return nil
 }

@@ -62,8 +62,8 @@ type Link struct {
 	To string
 }
 
-// Wish says on which paper sheets go. The zero value is their own.
-type Wish struct {
+// Options says on which paper sheets go. The zero value is their own.
+type Options struct {
 	// Paper is the name of the paper; empty for that of each sheet.
 	Paper string
 	// Across lays it on its long side, Upright on its short one; neither chooses what serves better.
@@ -81,7 +81,7 @@ func MM(n float64) int { return int(n*9600/25.4 + 0.5) }
 const MaxTiles = 200
 
 // Of lays one drawing out.
-func Of(d *scene.Drawing, m *model.Map, w Wish) ([]Page, error) {
+func Of(d *scene.Drawing, m *model.Map, w Options) ([]Page, error) {
 	if w.Paper == "" {
 		p := Page{W: d.Page.W, H: d.Page.H, Name: d.Sheet.Name}
 		p.showSheet(d, geometry.Box{W: d.Page.W, H: d.Page.H}, m)
@@ -156,7 +156,7 @@ func drawn(d *scene.Drawing) geometry.Box {
 }
 
 // fitted scales a drawing to one page, the way round that shows it larger.
-func fitted(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []geometry.Point) Page {
+func fitted(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []geometry.Point) Page {
 	scale := func(size geometry.Point) float64 {
 		return min(float64(size.X-2*w.Margin)/float64(area.W), float64(size.Y-2*w.Margin)/float64(area.H))
 	}
@@ -175,7 +175,7 @@ func fitted(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []ge
 }
 
 // tiled spreads a drawing over pages at its own size, the way round that needs fewer of them.
-func tiled(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []geometry.Point) ([]Page, error) {
+func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []geometry.Point) ([]Page, error) {
 	count := func(size geometry.Point) (cols, rows int) {
 		over := func(whole, room int) int {
 			if whole <= room {
@@ -217,7 +217,7 @@ func tiled(d *scene.Drawing, m *model.Map, w Wish, area geometry.Box, ways []geo
 }
 
 // marks are what helps to join the pages of a sheet: lines to cut along, which page it is, and a plan of all.
-func marks(w Wish, size, room geometry.Point, col, row, cols, rows int, name string) scene.Node {
+func marks(w Options, size, room geometry.Point, col, row, cols, rows int, name string) scene.Node {
 	const ink, hair = "#5b6670", 75
 	n := scene.Node{ID: fmt.Sprintf("marks-%d-%d", col, row), Class: "marks"}
 	line := func(path geometry.Path) {

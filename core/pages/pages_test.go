@@ -28,12 +28,12 @@ func TestPagesAreOfTheirPaper(t *testing.T) {
 	}
 	d, m := wide(3, "A4")
 	for _, c := range []struct {
-		w    pages.Wish
+		w    pages.Options
 		x, y float64 // millimetres
 	}{
-		{pages.Wish{}, 297, 210}, {pages.Wish{Paper: "A3", Across: true}, 420, 297},
-		{pages.Wish{Paper: "A3", Upright: true}, 297, 420},
-		{pages.Wish{Paper: "A5"}, 210, 148}, // the way round that shows it larger
+		{pages.Options{}, 297, 210}, {pages.Options{Paper: "A3", Across: true}, 420, 297},
+		{pages.Options{Paper: "A3", Upright: true}, 297, 420},
+		{pages.Options{Paper: "A5"}, 210, 148}, // the way round that shows it larger
 	} {
 		list, err := pages.Of(d, m, c.w)
 		if err != nil || len(list) != 1 {
@@ -50,7 +50,7 @@ func TestPagesAreOfTheirPaper(t *testing.T) {
 func TestEveryStepIsSeenWhole(t *testing.T) {
 	for n := 1; n <= 24; n++ {
 		d, m := wide(n, "A4")
-		for _, w := range []pages.Wish{{}, {Paper: "A4", Margin: pages.MM(10)},
+		for _, w := range []pages.Options{{}, {Paper: "A4", Margin: pages.MM(10)},
 			{Paper: "A5", Upright: true, Margin: pages.MM(10)},
 			{Paper: "A5", Tiled: true, Margin: pages.MM(10), Overlap: pages.MM(40)},
 			{Paper: "A4", Tiled: true, Across: true, Margin: pages.MM(5), Overlap: pages.MM(40)}} {
@@ -87,7 +87,7 @@ func TestEveryStepIsSeenWhole(t *testing.T) {
 // Tiles overlap by what was asked, so that they can be joined, and there are no more than can be.
 func TestTilesOverlap(t *testing.T) {
 	d, m := wide(20, "A4")
-	w := pages.Wish{Paper: "A5", Tiled: true, Margin: pages.MM(10), Overlap: pages.MM(15)}
+	w := pages.Options{Paper: "A5", Tiled: true, Margin: pages.MM(10), Overlap: pages.MM(15)}
 	list, err := pages.Of(d, m, w)
 	if err != nil || len(list) < 3 {
 		t.Fatalf("%d pages, %v", len(list), err)
@@ -99,10 +99,10 @@ func TestTilesOverlap(t *testing.T) {
 	if len(list[0].Nodes) == 0 {
 		t.Error("there are no marks to join them by")
 	}
-	if _, err := pages.Of(d, m, pages.Wish{Paper: "A5", Margin: pages.MM(80)}); err == nil {
+	if _, err := pages.Of(d, m, pages.Options{Paper: "A5", Margin: pages.MM(80)}); err == nil {
 		t.Error("margins that leave no room were taken")
 	}
-	if _, err := pages.Of(d, m, pages.Wish{Paper: "Papyrus"}); err == nil {
+	if _, err := pages.Of(d, m, pages.Options{Paper: "Papyrus"}); err == nil {
 		t.Error("a paper that there is not was taken")
 	}
 }

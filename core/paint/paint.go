@@ -127,7 +127,7 @@ type shownConnector struct {
 	hops      []routing.Hop
 	meets     scene.Meeting
 	crossings model.Crossing
-	behind    model.Ground
+	behind    model.Background
 	drawn     *looks.Look
 	// shapes is of how many it consists, or unknown.
 	shapes int
@@ -184,9 +184,9 @@ func (v *Painter) forget() {
 // patchGround draws what lies behind everything anew when it is another.
 func (v *Painter) patchGround(b []byte, p *Picture) []byte {
 	s := p.Sheet
-	key := s.Ground.Fill + " " + s.Ground.Picture + " " + looks.Of(p.Map).Name + " " + s.Paper + " " +
+	key := s.Background.Fill + " " + s.Background.Picture + " " + looks.Of(p.Map).Name + " " + s.Paper + " " +
 		strconv.FormatBool(s.Across)
-	if s.Ground == (model.Ground{}) {
+	if s.Background == (model.Background{}) {
 		key = ""
 	}
 	if s.Headed {
@@ -200,7 +200,7 @@ func (v *Painter) patchGround(b []byte, p *Picture) []byte {
 	if v.adopting {
 		return b
 	}
-	n := scene.ViewOf(p.Map, s).Ground()
+	n := scene.ViewOf(p.Map, s).Background()
 	v.inner = n.AppendInner(v.inner[:0])
 	return append(appendBytes(append(b, `["ground",`...), v.inner), "],"...)
 }
@@ -259,7 +259,7 @@ func (v *Painter) patchConnectors(b []byte, p *Picture, items map[string]bool, f
 		}
 		alike := !isNew && now.meets == meetings[i]
 		if alike && (!few || items[c.ID]) {
-			alike = now.crossings == s.Crossings && now.behind == s.Ground && now.drawn == seen.Look &&
+			alike = now.crossings == s.Crossings && now.behind == s.Background && now.drawn == seen.Look &&
 				now.look.Equal(c)
 		}
 		same := alike && now.labels == course.Labels && slices.Equal(now.points, course.Points) &&
@@ -274,7 +274,8 @@ func (v *Painter) patchConnectors(b []byte, p *Picture, items map[string]bool, f
 		labels := now.labels
 		now.points, now.hops = append(now.points[:0], course.Points...), append(now.hops[:0], course.Hops...)
 		now.meets = meetings[i]
-		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Ground, seen.Look
+		now.look, now.labels, now.crossings, now.behind, now.drawn = *c, course.Labels, s.Crossings, s.Background,
+			seen.Look
 		moved := now.at != geometry.Point{}
 		now.at = geometry.Point{}
 		if v.adopting {

@@ -55,7 +55,7 @@ func TestLaidBendsAreFollowedFromCornerToCorner(t *testing.T) {
 		got := &router.routes[mine]
 		cost := got.points.Length() + bendPrice*got.points.Bends() + allMeetings(&router, got.points) +
 			price[0][got.fromSide] + price[1][got.toSide]
-		if got.givenBack || got.cuts || cost != want {
+		if got.bendsDropped || got.obstructed || cost != want {
 			t.Fatalf("seed %d: the way %v along %v costs %d, the cheapest from corner to corner %d", seed, got.points,
 				l.Bends, cost, want)
 		}

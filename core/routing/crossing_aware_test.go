@@ -32,11 +32,11 @@ func TestAWayIsFoundWhereThereIsOne(t *testing.T) {
 		for i := range s.Links {
 			var w route
 			router.search.find(&router, i, &w)
-			if courses[i].Cuts != w.cuts {
-				t.Fatalf("seed %d: link %d cuts %v, on all lines %v", seed, i, courses[i].Cuts, w.cuts)
+			if courses[i].Obstructed != w.obstructed {
+				t.Fatalf("seed %d: link %d cuts %v, on all lines %v", seed, i, courses[i].Obstructed, w.obstructed)
 			}
 			switch {
-			case w.cuts:
+			case w.obstructed:
 				shut++
 			case !router.free(w.points[1:len(w.points)-1], hard):
 				edges++

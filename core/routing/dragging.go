@@ -92,7 +92,7 @@ func (r *Router) adjust(i int, w *route) (pulled, free bool) {
 	if !pull(pts, 0, 1, from.Sub(t.from)) || !pull(pts, n-1, n-2, to.Sub(t.to)) {
 		return false, false
 	}
-	if w.cuts {
+	if w.obstructed {
 		return true, false
 	}
 	for k := 1; k < n; k++ {

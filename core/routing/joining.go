@@ -39,7 +39,8 @@ func (r *Router) join() {
 		}
 		r.search.onto = nil
 		c.Points = append(c.Points[:0], w.points...)
-		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
+		c.FromSide, c.ToSide, c.Obstructed, c.BendsDropped, c.Unrouted = w.fromSide, w.toSide, w.obstructed,
+			w.bendsDropped, w.unrouted
 		if len(c.Points) == 1 {
 			c.Points = append(c.Points, c.Points[0])
 		}
@@ -55,7 +56,7 @@ func (r *Router) straightOnto(i int, target geometry.Polyline) {
 		if d := a.at.Manhattan(mid); d < best {
 			best = d
 			w.points = append(w.points[:0], a.at, mid)
-			w.fromSide, w.cuts, w.givenBack, w.plain = a.side, false, false, false
+			w.fromSide, w.obstructed, w.bendsDropped, w.unrouted = a.side, false, false, false
 		}
 	}
 }
@@ -82,7 +83,7 @@ func (r *Router) places(box, side int, at geometry.Point) []place {
 // straight joins the two nearest glue points of which the line cuts least.
 func (r *Router) straight(i int) {
 	l, w := &r.scene.Links[i], &r.routes[i]
-	w.cuts, w.givenBack, w.plain = false, false, false
+	w.obstructed, w.bendsDropped, w.unrouted = false, false, false
 	best := int(^uint(0) >> 1)
 	for _, a := range r.places(l.From, l.FromSide, l.FromAt) {
 		for _, b := range r.places(l.To, l.ToSide, l.ToAt) {
@@ -97,7 +98,7 @@ func (r *Router) straight(i int) {
 			if price += hits * 1000 * px; price < best {
 				best = price
 				w.points = append(w.points[:0], a.at, b.at)
-				w.fromSide, w.toSide, w.cuts = a.side, b.side, hits > 0
+				w.fromSide, w.toSide, w.obstructed = a.side, b.side, hits > 0
 			}
 		}
 	}

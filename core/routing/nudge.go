@@ -49,9 +49,9 @@ type nudgeSegment struct {
 	fixed          bool
 	// trunk is the symbol whose exits share this segment, from 1; zero for none.
 	trunk int
-	// mouth is the side of a symbol into which this segment leads with others that may lie
+	// entry is the side of a symbol into which this segment leads with others that may lie
 	// on it, from 1, zero for none; from is where its course comes from.
-	mouth, from int
+	entry, from int
 	off         int // from the place of its block
 	// member is its place among the members of its block.
 	member int
@@ -110,7 +110,7 @@ func (n *nudger) collect(r *Router, upright bool) {
 	n.gather(r, upright, false)
 	for _, b := range r.scene.Borders {
 		p := nudgeSegment{course: border, pos: b.At, lo: b.Lo, hi: b.Hi, weight: 1}
-		if p.fix(); b.Upright == upright && n.besides(&p, upright) {
+		if p.pin(); b.Upright == upright && n.besides(&p, upright) {
 			n.segments = append(n.segments, p)
 		}
 	}
@@ -165,12 +165,12 @@ func (n *nudger) gather(r *Router, upright, anew bool) {
 				p.trunk = l.From + 1
 			}
 			if l.Merge && l.To != None && r.ports[l.To][r.out[i].ToSide].in > 1 && k+3 >= len(pts) {
-				p.mouth, p.from = 4*l.To+int(r.out[i].ToSide)+1, l.From
+				p.entry, p.from = 4*l.To+int(r.out[i].ToSide)+1, l.From
 			}
 			if anew {
 				n.bound(r, &p, upright)
 			} else {
-				p.fix()
+				p.pin()
 			}
 			n.segments = append(n.segments, p)
 		}
@@ -197,13 +197,13 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 	if last {
 		n.tether(s, p, l.To, l.ToSide, c.ToSide)
 	}
-	held := c.Cuts
+	held := c.Obstructed
 	for _, b := range l.Bends {
-		held = held || !c.GivenBack && b.Upright == upright && b.At == p.pos
+		held = held || !c.BendsDropped && b.Upright == upright && b.At == p.pos
 	}
 	p.least, p.most = max(p.least, p.pos-mostNudge), min(p.most, p.pos+mostNudge)
 	if held || p.least >= p.most {
-		p.fix()
+		p.pin()
 		return
 	}
 	// Nothing farther than it may go bounds it.
@@ -227,7 +227,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 		case c0 >= p.pos:
 			p.most, p.after = min(p.most, c0), min(p.after, c0)
 		default: // in a gap narrower than the clearance: leave it
-			p.fix()
+			p.pin()
 			return
 		}
 	}
@@ -258,7 +258,7 @@ func (n *nudger) bound(r *Router, p *nudgeSegment, upright bool) {
 		lo, hi := max(p.least, min(around[0], around[1])), min(p.most, max(around[0], around[1]))
 		p.want = (lo + hi) / 2
 	}
-	if p.mouth != 0 && !first && p.at+3 == len(pts) { // all turn in at the same distance
+	if p.entry != 0 && !first && p.at+3 == len(pts) { // all turn in at the same distance
 		port, _ := split(pts[len(pts)-1], upright)
 		ahead, _ := split(c.ToSide.Step(), upright)
 		p.want = geometry.Clamp(port+mergeAt*ahead, p.least, p.most)
@@ -275,7 +275,7 @@ func (n *nudger) tether(s *Scene, p *nudgeSegment, box, wanted int, side geometr
 	p.weight *= 8
 }
 
-func (p *nudgeSegment) fix() {
+func (p *nudgeSegment) pin() {
 	p.least, p.most, p.want, p.fixed = p.pos, p.pos, p.pos, true
 	p.before, p.after = p.pos-snug, p.pos+snug
 }
@@ -284,7 +284,7 @@ func (p *nudgeSegment) fix() {
 // lie on each other.
 func (p *nudgeSegment) apart(q *nudgeSegment) int {
 	if p.course == q.course || p.fixed && q.fixed || p.trunk != 0 && p.trunk == q.trunk ||
-		p.mouth != 0 && p.mouth == q.mouth && p.from != q.from {
+		p.entry != 0 && p.entry == q.entry && p.from != q.from {
 		return 0
 	}
 	if p.lo >= q.hi+slack || q.lo >= p.hi+slack {

@@ -101,7 +101,7 @@ func TestWhatIsWalledInIsReachedThroughTheWall(t *testing.T) {
 	s.Links = []Link{link(0, 1)}
 	var r Router
 	c := r.Route(s)[0]
-	if !c.Cuts {
+	if !c.Obstructed {
 		t.Error("it found a way through a closed wall: ", c.Points)
 	}
 	if r.search.expanded > 500 {
@@ -111,7 +111,7 @@ func TestWhatIsWalledInIsReachedThroughTheWall(t *testing.T) {
 	s.Boxes, s.Glue = append(s.Boxes[:2:2], s.Boxes[12:]...), append(s.Glue[:2:2], s.Glue[12:]...)
 	s.Reach = s.Reach[:len(s.Boxes)]
 	s.Meet = meet4(s.Glue)
-	if c := r.Route(s)[0]; c.Cuts || cuts(c.Points[1:len(c.Points)-1], s.Boxes[4]) {
+	if c := r.Route(s)[0]; c.Obstructed || cuts(c.Points[1:len(c.Points)-1], s.Boxes[4]) {
 		t.Error("it found no way through a wall with a door: ", c.Points)
 	}
 }

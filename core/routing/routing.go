@@ -246,19 +246,19 @@ type Course struct {
 	Labels [3]geometry.Box
 	// Hops are the crossings at which this course gives way, along it.
 	Hops []Hop
-	// Cuts says that no free way was found and the course runs through a symbol.
-	Cuts bool
-	// GivenBack says that the bends laid by hand cannot be kept.
-	GivenBack bool
-	// Plain says that no way was sought round what is in between, since there is too much
+	// Obstructed says that no free way was found and the course runs through a symbol.
+	Obstructed bool
+	// BendsDropped says that the bends laid by hand cannot be kept.
+	BendsDropped bool
+	// Unrouted says that no way was sought round what is in between, since there is too much
 	// on the sheet.
-	Plain bool
+	Unrouted bool
 }
 
-// CountPlain returns how many courses are drawn plainly.
-func CountPlain(courses []Course) (n int) {
+// CountUnrouted returns how many courses are drawn plainly.
+func CountUnrouted(courses []Course) (n int) {
 	for i := range courses {
-		if courses[i].Plain {
+		if courses[i].Unrouted {
 			n++
 		}
 	}
@@ -337,8 +337,8 @@ type port struct{ in, out int16 }
 type route struct {
 	points           geometry.Polyline
 	fromSide, toSide geometry.Side
-	// cuts, givenBack and plain are as in Course.
-	cuts, givenBack, plain bool
+	// obstructed, givenBack and plain are as in Course.
+	obstructed, bendsDropped, unrouted bool
 }
 
 // Route computes all courses afresh: they are a function of the scene alone.
@@ -556,7 +556,8 @@ func (r *Router) finish() {
 			continue
 		}
 		c.Points = append(c.Points[:0], w.points...)
-		c.FromSide, c.ToSide, c.Cuts, c.GivenBack, c.Plain = w.fromSide, w.toSide, w.cuts, w.givenBack, w.plain
+		c.FromSide, c.ToSide, c.Obstructed, c.BendsDropped, c.Unrouted = w.fromSide, w.toSide, w.obstructed,
+			w.bendsDropped, w.unrouted
 		c.Labels = [3]geometry.Box{}
 	}
 	r.nudger.nudge(r)

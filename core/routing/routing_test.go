@@ -93,7 +93,7 @@ func check(t *testing.T, s *Scene, courses []Course) {
 	t.Helper()
 	for i, c := range courses {
 		l := s.Links[i]
-		if c.Cuts {
+		if c.Obstructed {
 			t.Fatalf("link %d of %v found no way", i, s.Boxes)
 		}
 		pts := c.Points
@@ -150,7 +150,7 @@ func TestCostEqualsDijkstraOverTheWholeGrid(t *testing.T) {
 			want := g.cheapest()
 			router.findFirst(i)
 			got := router.routes[i]
-			if got.cuts {
+			if got.obstructed {
 				t.Fatalf("seed %d: no way found", seed)
 			}
 			if price := g.price(got.points); price != want {
@@ -657,7 +657,7 @@ func TestNoWayThroughAWallIsSaid(t *testing.T) {
 	s := sceneOf(boxAt(100, 100), geometry.Box{X: 20 * px, Y: 40 * px, W: 500 * px, H: 500 * px}, boxAt(900, 100))
 	s.Links = []Link{link(0, 2)} // the first lies inside the second
 	var r Router
-	if c := r.Route(s)[0]; !c.Cuts || len(c.Points) < 2 {
+	if c := r.Route(s)[0]; !c.Obstructed || len(c.Points) < 2 {
 		t.Errorf("the course is %+v", c)
 	}
 }

@@ -146,20 +146,20 @@ var gaps = [...]int{hard, 0}
 // through and says so.
 func (s *search) find(r *Router, i int, w *route) {
 	l := &r.scene.Links[i]
-	w.cuts, w.givenBack, w.plain, s.tooLarge = false, false, false, false
+	w.obstructed, w.bendsDropped, w.unrouted, s.tooLarge = false, false, false, false
 	s.begin(r, l)
 	if len(l.Bends) > 0 {
 		if s.bends = l.Bends; s.onto == nil && !s.exhaustive(r) && s.bendRoute(r, i, w) || s.search(r, i, w) {
 			s.bends = nil
 			return
 		}
-		s.bends, w.givenBack = nil, true
+		s.bends, w.bendsDropped = nil, true
 	}
 	if s.search(r, i, w) {
 		return
 	}
 	if s.cutThrough(w); s.tooLarge {
-		w.plain, w.cuts = true, !r.free(w.points[1:len(w.points)-1], 0)
+		w.unrouted, w.obstructed = true, !r.free(w.points[1:len(w.points)-1], 0)
 	}
 }
 
@@ -200,7 +200,7 @@ func (s *search) improve(r *Router, i int, w *route) {
 	l := &r.scene.Links[i]
 	s.begin(r, l)
 	gap := slices.IndexFunc(gaps[:], func(gap int) bool { return r.free(w.points[1:len(w.points)-1], gap) })
-	if s.exhaustive(r) || w.cuts || len(l.Bends) > 0 || gap < 0 ||
+	if s.exhaustive(r) || w.obstructed || len(l.Bends) > 0 || gap < 0 ||
 		!r.uncover(s.starts, gaps[gap]) || !r.uncover(s.goals, gaps[gap]) || !s.part(r.regions[gap].parted(l)) {
 		s.find(r, i, w)
 		return
@@ -487,5 +487,5 @@ func (s *search) cutThrough(w *route) {
 		corner = geometry.Point{X: to.at.X, Y: from.at.Y}
 	}
 	w.points = append(w.points[:0], from.glue, from.at, corner, to.at, to.glue).Tidy()
-	w.fromSide, w.toSide, w.cuts = from.side, to.side, true
+	w.fromSide, w.toSide, w.obstructed = from.side, to.side, true
 }

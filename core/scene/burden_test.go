@@ -45,8 +45,8 @@ func TestASheetWithVeryMuchIsDrawnPlainly(t *testing.T) {
 		s := m.Sheets[0]
 		d := Draw(m, s)
 		said := strings.Contains(string(d.AppendSVG(nil)), "drawn plainly")
-		if (d.Plain > 0) != c.plain || said != c.plain || d.Plain > len(d.Courses)*2/3 {
-			t.Errorf("%d connectors: %d are drawn plainly, said: %v", c.links, d.Plain, said)
+		if (d.Unrouted > 0) != c.plain || said != c.plain || d.Unrouted > len(d.Courses)*2/3 {
+			t.Errorf("%d connectors: %d are drawn plainly, said: %v", c.links, d.Unrouted, said)
 		}
 		for i := range d.Courses {
 			pts := d.Courses[i].Points
@@ -65,7 +65,7 @@ func TestASheetWithVeryMuchIsDrawnPlainly(t *testing.T) {
 		l.Fill(m, s)
 		again, fresh := r.Route(l.Scene), Draw(m, s).Courses
 		for i := range fresh {
-			if fmt.Sprint(again[i].Points, again[i].Plain) != fmt.Sprint(fresh[i].Points, fresh[i].Plain) {
+			if fmt.Sprint(again[i].Points, again[i].Unrouted) != fmt.Sprint(fresh[i].Points, fresh[i].Unrouted) {
 				t.Fatalf("%d connectors: after a move connector %d is %v, afresh %v", c.links, i, again[i], fresh[i])
 			}
 		}
@@ -87,7 +87,7 @@ func TestManyConnectorsOverTheWholeDesk(t *testing.T) {
 				From: model.End{Symbol: fmt.Sprint("s", k%2)}, To: model.End{Symbol: fmt.Sprint("s", 1-k%2)}})
 		}
 		for i, c := range Draw(m, s).Courses {
-			if len(c.Points) < 2 || c.Cuts {
+			if len(c.Points) < 2 || c.Obstructed {
 				t.Errorf("connector %d is %v", i, c.Points)
 			}
 		}
@@ -111,7 +111,7 @@ func BenchmarkCrowd(b *testing.B) {
 		b.Run(fmt.Sprint(c[0], " symbols, ", c[1], " connectors"), func(b *testing.B) {
 			m := crowd(c[0], c[1])
 			for b.Loop() {
-				b.ReportMetric(float64(Draw(m, m.Sheets[0]).Plain), "plain")
+				b.ReportMetric(float64(Draw(m, m.Sheets[0]).Unrouted), "plain")
 			}
 		})
 	}

@@ -126,7 +126,7 @@ func (v View) behind(b geometry.Box) string {
 	if pool, _ := v.Sheet.LaneAt(b.Centre()); pool != nil {
 		return v.Look.Lane
 	}
-	return v.Look.Fill(v.Sheet.Ground.Fill)
+	return v.Look.Fill(v.Sheet.Background.Fill)
 }
 
 // vector is a direction of length one.

@@ -23,7 +23,7 @@ func TestLinesThatMeetAreDrawnOnce(t *testing.T) {
 	}
 	for seed := range uint64(8) {
 		m := processes.Make(seed, processes.Shape{Steps: 60, Lanes: 3 * int(seed%2), Strays: 10}).Map()
-		if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Wish{})); err != nil {
+		if _, err := edit.Apply(m, layout.Find(m, m.Sheets[0], layout.Options{})); err != nil {
 			t.Fatal(err)
 		}
 		maps = append(maps, m)

@@ -289,10 +289,10 @@ type Drawing struct {
 	Extent  geometry.Box
 	Nodes   []Node
 	Courses []routing.Course
-	// Plain is how many of the courses are drawn plainly, since there is too much on the
+	// Unrouted is how many of the courses are drawn plainly, since there is too much on the
 	// sheet to lead each round the rest.
-	Plain int
-	Facts Facts
+	Unrouted int
+	Facts    Facts
 	// Fonts are those of the house; none are the shipped typeface.
 	Fonts []fonts.Font
 }
@@ -313,15 +313,15 @@ func ViewOf(m *model.Map, s *model.Sheet) View {
 // groundClass is the class of what belongs to the paper.
 const groundClass = "ground"
 
-// Ground returns what lies behind everything on the sheet, its heading too; it may
+// Background returns what lies behind everything on the sheet, its heading too; it may
 // be empty.
-func (v View) Ground() Node {
+func (v View) Background() Node {
 	n := Node{ID: v.Sheet.ID, Class: groundClass}
 	page := v.Sheet.Page()
-	if g := v.Sheet.Ground; g.Fill != "" {
+	if g := v.Sheet.Background; g.Fill != "" {
 		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: rectangle(page)})
 	}
-	if p := v.Map.Picture(v.Sheet.Ground.Picture); p != nil {
+	if p := v.Map.Picture(v.Sheet.Background.Picture); p != nil {
 		n.Images = append(n.Images, Image{page, p})
 	}
 	if v.Sheet.Headed {
@@ -361,7 +361,7 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 	d = &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Courses(),
 		Fonts: m.HouseFonts()}
 	v := ViewOf(m, s)
-	if n := v.Ground(); len(n.Shapes)+len(n.Images) > 0 {
+	if n := v.Background(); len(n.Shapes)+len(n.Images) > 0 {
 		d.Nodes = append(d.Nodes, n)
 	}
 	for _, p := range s.Pools {
@@ -380,10 +380,10 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 	for i := range d.Nodes {
 		d.Extent = d.Extent.Union(d.Nodes[i].Bounds())
 	}
-	if d.Plain = routing.CountPlain(d.Courses); d.Plain > 0 {
+	if d.Unrouted = routing.CountUnrouted(d.Courses); d.Unrouted > 0 {
 		at := geometry.Point{X: d.Extent.X + 8*px, Y: d.Extent.Bottom() + 24*px}
 		st := typeset.Style{Size: laneNameSize, House: v.House}
-		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Plain, len(d.Courses))
+		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Unrouted, len(d.Courses))
 		d.Nodes = append(d.Nodes,
 			Node{Class: "remark", At: at,
 				Texts: []Text{{Anchor: typeset.Start, Style: st, Fill: v.Look.Ink, Text: words}}})

@@ -299,7 +299,7 @@ var catalogue = []*Symbol{
 		Kind: model.CallOut, Name: "Call-out", Others: []string{"speech", "comment", "pointer", "quote"},
 		Meaning: "A word that points at something.", When: "To draw the eye to one place of the map.",
 		Source: Trade, W: 140 * px, H: 70 * px, Step: higher,
-		Outline: spoken, Pointing: spokenTo, Tip: spokenTip, Text: upright(margin, pointer), Glue: onOutline(spoken),
+		Outline: callOut, Pointing: spokenTo, Tip: spokenTip, Text: upright(margin, pointer), Glue: onOutline(callOut),
 	},
 	{
 		Kind: model.PlainText, Name: "Plain text", Others: []string{"caption", "heading", "label", "title"},

@@ -456,7 +456,7 @@ func fold(w, h int, _ bool) geometry.Path {
 // pointer is the height of the tip of a call-out.
 const pointer = 14 * px
 
-func spoken(w, h int) geometry.Path {
+func callOut(w, h int) geometry.Path {
 	f := h - min(pointer, h/3)
 	return polygon(0, 0, w, 0, w, f, w/2, f, w/4, h, w/4, f, 0, f)
 }

@@ -29,7 +29,7 @@ func Do(asked []byte, tell func(done, of int) bool) ([]byte, error) {
 	if s == nil {
 		return nil, fmt.Errorf("the sheet %q is not there any more", t.Sheet)
 	}
-	wish := layout.Wish{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Afresh: t.Afresh, Tell: tell}
+	wish := layout.Options{IDs: t.IDs, Down: t.Down, Above: t.Map.Above, Afresh: t.Afresh, Tell: tell}
 	if t.Over {
 		n := 0
 		change, err := layout.Continue(t.Map, s, wish, func() string { n++; return fmt.Sprintf("%s.%d", t.Prefix, n) })

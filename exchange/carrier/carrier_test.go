@@ -35,7 +35,7 @@ func carriers(t testing.TB, m *model.Map, file []byte) map[string][]byte {
 	if err := topng.Encode(&bitmap, image.NewGray(image.Rect(0, 0, 3, 2))); err != nil {
 		t.Fatal(err)
 	}
-	list, err := pages.Of(d, m, pages.Wish{})
+	list, err := pages.Of(d, m, pages.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -76,7 +76,7 @@ func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string
 				Style: typeset.Style{Size: 11 * px}, Fill: soft, Text: words}}})
 	}
 	for _, d := range drawings {
-		own, err := pages.Of(d, m, pages.Wish{})
+		own, err := pages.Of(d, m, pages.Options{})
 		if err != nil {
 			return nil, err
 		}

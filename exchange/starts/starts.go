@@ -115,7 +115,7 @@ func LayOut(m *model.Map, tell func(done, of int) bool) error {
 
 func layOut(m *model.Map, s *model.Sheet, tell func(done, of int) bool) error {
 	ended := false
-	plan := layout.Find(m, s, layout.Wish{Down: m.Direction == model.Downwards, Above: m.Above,
+	plan := layout.Find(m, s, layout.Options{Down: m.Direction == model.Downwards, Above: m.Above,
 		Tell: func(done, of int) bool {
 			ended = ended || !tell(done, of)
 			return !ended

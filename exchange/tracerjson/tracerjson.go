@@ -59,7 +59,7 @@ func Write(m *model.Map) ([]byte, error) {
 func shown(m *model.Map) *model.Map {
 	used := map[string]bool{}
 	for _, s := range m.Sheets {
-		used[s.Ground.Picture] = true
+		used[s.Background.Picture] = true
 		for _, sym := range s.Symbols {
 			used[sym.Picture] = true
 		}

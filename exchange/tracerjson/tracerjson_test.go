@@ -34,7 +34,7 @@ func sample() *model.Map {
 	m.Colours = []model.HouseColour{{Name: "Town green", Value: "#1f6b57"}}
 	m.Styles = []model.Style{{ID: "outside", Name: "Outside", Fill: "moss", Ink: "lake", Weight: 200, Dashed: true,
 		Emphasis: true, Type: model.Type{Colour: "clay", Margin: 300}}}
-	s.Ground = model.Ground{Fill: "fog"}
+	s.Background = model.Background{Fill: "fog"}
 	s.Pools[0].Locked, s.Connectors[0].Locked, s.Connectors[0].Style = true, true, "outside"
 	one := s.Symbols[0]
 	one.Ink, one.Weight, one.Style, one.Look, one.Group, one.Locked = "clay", 250, "outside", "wall", "g1/g2", true

@@ -68,7 +68,7 @@ func (s *Desk) Preview(c fiber.Ctx) error {
 	}
 	page, _ := site.Said(c)("page")
 	number, _ := strconv.Atoi(page)
-	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Sight, error) {
+	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Preview, error) {
 		return exchange.Show(ctx, m, f, settings, number)
 	})
 	if err != nil {

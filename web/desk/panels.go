@@ -77,11 +77,11 @@ func steps(m *model.Map) any {
 func found(m *model.Map) any {
 	type item struct {
 		ID, What, Text, Sheet string
-		Mends                 []findings.Mend
+		Mends                 []findings.Fix
 	}
 	var list []item
 	for _, f := range findings.Check(m) {
-		i := item{f.Symbol, "The map", f.Text, "", f.Mends}
+		i := item{f.Symbol, "The map", f.Text, "", f.Fixes}
 		if sheet := m.Sheet(f.Sheet); sheet != nil {
 			i.Sheet, i.What = sheet.Name, "A connector"
 			if sym := sheet.Symbol(f.Symbol); sym != nil {

@@ -525,5 +525,5 @@ func (s *Reviews) AnswerProposal(c fiber.Ctx) error {
 
 // remarked tells the windows on a map that something was said.
 func (s *Reviews) remarked(v *site.Visit) {
-	s.Live.Tell(v.Map, live.Remarked{}, func(w *live.Window) bool { return w.Right >= account.Remark })
+	s.Live.Notify(v.Map, live.Remarked{}, func(w *live.Window) bool { return w.Right >= account.Remark })
 }

@@ -428,7 +428,7 @@ func (s *Reviews) HeadRound(c fiber.Ctx) error {
 	}
 	// Only the heading of what was reviewed has changed, unless somebody was faster.
 	if err == nil && r.Stands(revision) && headed == revision+1 {
-		err = s.House.Rounds.Head(r.ID, headed)
+		err = s.House.Rounds.NoteHeading(r.ID, headed)
 	}
 	return s.orRemarks(c, err)
 }

@@ -127,9 +127,9 @@ func Packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings
 	var list []exchange.File
 	for _, m := range maps {
 		file, err := exchange.Make(ctx, m, f, settings)
-		var wrong *exchange.Wrong
+		var wrong *exchange.ChoiceError
 		if errors.As(err, &wrong) {
-			return nil, &exchange.Wrong{Text: fmt.Sprintf("“%s”: %s", m.Title, wrong.Text)}
+			return nil, &exchange.ChoiceError{Text: fmt.Sprintf("“%s”: %s", m.Title, wrong.Text)}
 		}
 		if err != nil {
 			return nil, err

@@ -133,7 +133,7 @@ func (s *Site) App(local bool) *fiber.App {
 	// Upgraded connections are ours from then on: the library neither closes them nor uses
 	// them for another window while one of our goroutines may still write.
 	app.Server().KeepHijackedConns = true
-	app.Use(noted)
+	app.Use(logRequest)
 	app.Use(recover.New())
 	if local {
 		app.Use(onThisMachine)
@@ -162,9 +162,9 @@ func (s *Site) App(local bool) *fiber.App {
 	return app
 }
 
-// noted writes what was asked and answered into the log: the address as it is declared, never as it was asked, since
-// that holds what opens a map.
-func noted(c fiber.Ctx) error {
+// logRequest writes what was asked and answered into the log: the address as it is declared, never as it was asked,
+// since that holds what opens a map.
+func logRequest(c fiber.Ctx) error {
 	begun := time.Now()
 	err := c.Next()
 	status := c.Response().StatusCode()
@@ -245,7 +245,7 @@ func (s *Site) fail(c fiber.Ctx, err error) error {
 	var known *fiber.Error
 	var refusal *model.Refusal
 	var fault *tracerjson.Fault
-	var wrong *exchange.Wrong
+	var wrong *exchange.ChoiceError
 	switch {
 	case errors.Is(err, context.Canceled): // nobody is there to read it
 		return c.SendStatus(fiber.StatusServiceUnavailable)

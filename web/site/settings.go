@@ -62,7 +62,7 @@ type Settings struct {
 	// FirstKey is what the first owner of a new house has to show. One is made where none is given.
 	FirstKey string
 	// Mail carries messages; nil to let them lie in the outbox, which owners of the house can look into.
-	Mail mail.Carrier
+	Mail mail.Sender
 	// Directory signs people in who are known to the house's own directory; nil for none.
 	Directory *Directory
 }

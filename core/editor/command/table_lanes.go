@@ -235,7 +235,7 @@ var lanesAndSheetsCommands = []command{
 	},
 	{name: "ground-picture",
 		buttons: []button{{bar: "ground", at: 1, icon: "image", title: "Picture…", closes: true}},
-		do:      func(e *Commands, _ string) { e.Ground, e.ToOpen = true, "picture-open" },
+		do:      func(e *Commands, _ string) { e.ToBackground, e.ToOpen = true, "picture-open" },
 		ways: []way{
 			{title: "Background picture from a file"},
 		},
@@ -243,12 +243,12 @@ var lanesAndSheetsCommands = []command{
 	{name: "ground-none",
 		buttons: []button{{bar: "ground", at: 2, icon: "eraser", title: "None"}},
 		needs: func(e *desk.Desk) string {
-			if e.Sheet().Ground == (model.Ground{}) {
+			if e.Sheet().Background == (model.Background{}) {
 				return "This sheet has no background."
 			}
 			return ""
 		},
-		do: func(e *Commands, _ string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Ground: &model.Ground{}}) },
+		do: func(e *Commands, _ string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Background: &model.Background{}}) },
 		ways: []way{
 			{title: "No background", words: "remove"},
 		},
@@ -352,9 +352,9 @@ var lanesAndSheetsCommands = []command{
 	},
 	{name: "ground",
 		do: func(e *Commands, arg string) {
-			g := e.Sheet().Ground
+			g := e.Sheet().Background
 			g.Fill = arg
-			e.Do(&edit.SetSheet{Sheet: e.SheetID, Ground: &g})
+			e.Do(&edit.SetSheet{Sheet: e.SheetID, Background: &g})
 		},
 		choices: []choice{
 			{"", "Background", model.Fills[1:], model.Fills[1:]},

@@ -55,7 +55,7 @@ func BendOf(c *model.Connector, course *routing.Course, k int) Bend {
 	pts := course.Points
 	var b Bend
 	b.Upright, b.At = lies(pts, k)
-	if course.GivenBack {
+	if course.BendsDropped {
 		return b
 	}
 	// The held stretches stand in the order of the course: walk along it.
@@ -95,7 +95,7 @@ func (b *Bend) Laid(at int) []model.Bend {
 func (e *Window) LayBends(edit *edit.SetBends) {
 	e.Try(edit)
 	_, course := e.CourseOf(edit.ID)
-	given := course == nil || course.GivenBack
+	given := course == nil || course.BendsDropped
 	e.Drop()
 	if given {
 		e.Say("There is no free way for the connector there.")
@@ -145,7 +145,7 @@ func (e *Window) giveBack(change edit.Edit) []edit.Edit {
 	before := map[string]bool{}
 	e.Refresh()
 	for i, c := range s.Connectors {
-		before[c.ID] = i < len(e.Routed) && e.Routed[i].GivenBack
+		before[c.ID] = i < len(e.Routed) && e.Routed[i].BendsDropped
 	}
 	e.Try(change)
 	if !e.Doc.Showing() {
@@ -155,7 +155,7 @@ func (e *Window) giveBack(change edit.Edit) []edit.Edit {
 	e.Stale.exact = true
 	e.Refresh()
 	for i, c := range s.Connectors {
-		if len(c.Bends) > 0 && e.Routed[i].GivenBack && !before[c.ID] {
+		if len(c.Bends) > 0 && e.Routed[i].BendsDropped && !before[c.ID] {
 			out = append(out, &edit.SetBends{Sheet: s.ID, ID: c.ID})
 		}
 	}

@@ -11,8 +11,8 @@ import (
 // Outline lists the shown sheet in words.
 func (e *Selecting) Outline() []outline.Step { return outline.Of(e.M, e.Flow(), e.Sheet()) }
 
-// Spoken says what is selected, for those who do not see it.
-func (e *Selecting) Spoken() string {
+// Described says what is selected, for those who do not see it.
+func (e *Selecting) Described() string {
 	s := e.Sheet()
 	switch sym := e.One(); {
 	case sym != nil:

@@ -50,7 +50,7 @@ func (e *Sheets) CopySheet() (data, text string) {
 	s := e.Sheet()
 	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.M.Heading, Symbols: []model.Symbol{},
 		Connectors: []model.Connector{}}
-	c.Keep(e.M, s.Ground.Picture)
+	c.Keep(e.M, s.Background.Picture)
 	var lines []string
 	for _, sym := range s.Symbols {
 		c.Keep(e.M, sym.Picture)

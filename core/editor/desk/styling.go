@@ -305,7 +305,7 @@ func (e *Styling) PictureOn(file []byte, x, y int) {
 func (e *Styling) picture(file []byte, at geometry.Point) {
 	p, err := pictures.Read(file)
 	if err != nil {
-		e.Ground = false
+		e.ToBackground = false
 		e.Say("Not done: %s.", err)
 		return
 	}
@@ -313,12 +313,12 @@ func (e *Styling) picture(file []byte, at geometry.Point) {
 		e.Say(TracingWords)
 		return
 	}
-	if e.Ground {
-		e.Ground = false
-		g := e.Sheet().Ground
+	if e.ToBackground {
+		e.ToBackground = false
+		g := e.Sheet().Background
 		g.Picture = p.ID
 		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{p}}
-		e.Do(edit.Together("set the background", keep, &edit.SetSheet{Sheet: e.SheetID, Ground: &g}))
+		e.Do(edit.Together("set the background", keep, &edit.SetSheet{Sheet: e.SheetID, Background: &g}))
 		return
 	}
 	if sym := e.One(); sym != nil && sym.Kind.ShowsPicture() {

@@ -150,8 +150,8 @@ type drawing struct {
 	// unlinked and unpainted are what may have changed of the map since links and the painter saw it.
 	unlinked, Unpainted edit.Touched
 	Shown               shown
-	// Ground says that the next picture is for the background.
-	Ground bool
+	// ToBackground says that the next picture is for the background.
+	ToBackground bool
 }
 
 // stale says what has to be computed again before the next picture.
