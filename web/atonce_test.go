@@ -97,9 +97,13 @@ func TestManyAtOnce(t *testing.T) {
 	all.Go(func() { // somebody comes and goes
 		for range 3 {
 			g := h.enter("mara")
-			conn, _, err := g.dial("/maps/" + h.id + "/live")
+			conn, answer, err := g.dial("/maps/" + h.id + "/live")
 			if err != nil {
-				t.Error(err)
+				status := 0
+				if answer != nil {
+					status = answer.StatusCode
+				}
+				t.Errorf("%v: status %d", err, status)
 				return
 			}
 			g.do("POST", "/sign-out", nil)

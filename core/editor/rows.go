@@ -22,20 +22,23 @@ type Rows struct {
 	*desk.Desk
 }
 
+// RegisterPage is the register as the page shows it.
+type RegisterPage struct {
+	*register.Answer
+	Types    []values.Info `json:"types"`
+	Fields   []model.Field `json:"fields"`
+	Currency string        `json:"currency"`
+	Shown    []string      `json:"shown"`
+	ColourBy string        `json:"colourBy"`
+}
+
 // Register answers a query of the register, given as JSON.
 func (e *Rows) Register(query string) []byte {
 	var q register.Query
 	if err := json.Unmarshal([]byte(query), &q); err != nil {
 		return []byte("null")
 	}
-	return desk.AsJSON(struct {
-		*register.Answer
-		Types    []values.Info `json:"types"`
-		Fields   []model.Field `json:"fields"`
-		Currency string        `json:"currency"`
-		Shown    []string      `json:"shown"`
-		ColourBy string        `json:"colourBy"`
-	}{register.Of(e.Flow()).Ask(q, e.M.Currency), values.Types(), e.M.Fields, e.M.Currency, e.M.Shown, e.M.ColourBy})
+	return desk.AsJSON(RegisterPage{register.Of(e.Flow()).Ask(q, e.M.Currency), values.Types(), e.M.Fields, e.M.Currency, e.M.Shown, e.M.ColourBy})
 }
 
 // Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near

@@ -630,8 +630,8 @@ Note, document, lane Crew; leads to 1. Ask`
 		t.Errorf("it reads\n%s", got)
 	}
 	d.click(at(380, 100), 0)
-	const want = "2. Known?, decision, lane Desk; leads to Yes: 3. Tell; No: 4. Look it up"
-	if got := d.Selecting.Described(); got != want {
+	const said = "2. Known?, decision, lane Desk; leads to Yes: 3. Tell; No: 4. Look it up"
+	if got := d.Selecting.Described(); got != said {
 		t.Errorf("selected it says %q", got)
 	}
 }

@@ -140,8 +140,8 @@ func (e *View) appendRequests(b []byte) []byte {
 	return b
 }
 
-// bars is what the bars around the drawing show.
-type bars struct {
+// BarState is what the bars around the drawing show.
+type BarState struct {
 	Title    string     `json:"title"`
 	Answers  []string   `json:"answers"`
 	Sheet    string     `json:"sheet"`
@@ -217,7 +217,7 @@ func (e *View) State() []byte { return []byte(e.state()) }
 
 func (e *View) state() string {
 	defer e.LookUp()()
-	st := bars{Title: e.M.Title, Answers: e.M.Answers, Sheet: e.SheetID,
+	st := BarState{Title: e.M.Title, Answers: e.M.Answers, Sheet: e.SheetID,
 		Selected: append([]string{}, e.Sel...), Hand: string(e.Hand), Findings: e.Found, Needs: command.Needs(e.Desk),
 		On: map[string]bool{"number": e.M.Numbers}, Trace: e.Cases.Trace()}
 	st.Unrouted = routing.CountUnrouted(e.Routed)
@@ -278,7 +278,7 @@ func (e *View) state() string {
 }
 
 // describe puts the values of the first thing selected into the bars.
-func (e *View) describe(st *bars) {
+func (e *View) describe(st *BarState) {
 	s := e.Sheet()
 	look := looks.Of(e.M)
 	var t *model.Type

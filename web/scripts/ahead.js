@@ -1,7 +1,7 @@
 // Begins at the top of the editor's page what takes longest, so that it goes on while the rest arrives: the core is fetched
 // and compiled, and the map is asked for. Until the editor runs, what is done to the page is kept, to be done then.
 {
-  const { wasm, base, map } = document.currentScript.dataset
+  const { wasm = '', base = '', map = '' } = /** @type {HTMLElement} */ (document.currentScript).dataset
   // state is all that a window needs to begin: the map, its revision, and a name for the window.
   const state = async () => {
     const answer = await fetch(`${base}/state`, { headers: { Accept: 'application/json' } })

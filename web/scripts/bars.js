@@ -1,6 +1,6 @@
 // The bars around the drawing: they show the core's state and pass commands.
 import { showCase } from './tracing.js'
-import { byId, one, all, around } from './dom.js'
+import { byId, one, all, around, valueOf } from './dom.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
@@ -10,11 +10,14 @@ import { rewrite } from './keys.js'
 export class Bars {
   constructor(app) {
     this.app = app
-    this.state = {}
+    /** What the bars show; nothing yet.
+     * @type {BarState} */
+    this.state = /** @type {any} */ ({})
     this.styles = new Styles(app)
     this.commands = new Commands(app)
-    /** @type {import('./handover.js').Handover} */
-    this.handover = undefined
+    /** Set by the page.
+     * @type {import('./handover.js').Handover} */
+    this.handover = /** @type {any} */ (undefined)
     document.addEventListener('click', e => this.click(e))
     document.addEventListener('focusin', e => this.explain(around(e, '[aria-disabled="true"]')))
     document.addEventListener('change', e => this.set(e.target))
@@ -118,7 +121,10 @@ export class Bars {
       tab.setAttribute('aria-selected', s.id === state.sheet ? 'true' : 'false')
       tab.title = s.id === state.sheet ? 'Click to rename, duplicate or remove this sheet; drag it to another place' : 'Drag it to another place'
       tab.draggable = true
-      tab.addEventListener('dragstart', e => { this.dragged = s.id; e.dataTransfer.effectAllowed = 'move'; e.dataTransfer.setData('text/plain', s.name) })
+      tab.addEventListener('dragstart', e => {
+        this.dragged = s.id
+        if (e.dataTransfer) { e.dataTransfer.effectAllowed = 'move'; e.dataTransfer.setData('text/plain', s.name) }
+      })
       tab.addEventListener('dragend', () => { this.dragged = '' })
       tab.addEventListener('dragover', e => { if (this.dragged) e.preventDefault() })
       tab.addEventListener('drop', e => {
@@ -140,6 +146,7 @@ export class Bars {
 
   openSheet() {
     const s = this.state.sheets.find(s => s.id === this.state.sheet)
+    if (!s) return
     byId('sheet-name').value = s.name
     byId('sheet-paper').value = s.paper
     byId('sheet-turn').value = s.across ? 'across' : 'upright'
@@ -155,7 +162,7 @@ export class Bars {
 
   // openRelease shows which numbers change before they do.
   openRelease() {
-    const list = JSON.parse(this.app.core.renumbering())
+    const list = valueOf(this.app.core.renumbering())
     byId('release-words').textContent = list.length ? `${list.length === 1 ? 'One number changes' : `${list.length} numbers change`}. Whoever cites the old ones has to know.` : 'No number changes.'
     byId('renumbering').replaceChildren(...list.map(cells => {
       const row = document.createElement('tr')

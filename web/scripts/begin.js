@@ -39,6 +39,6 @@ document.addEventListener('dragleave', e => { if (!e.relatedTarget) document.bod
 document.addEventListener('drop', e => {
   e.preventDefault()
   document.body.classList.remove('taking')
-  if (e.dataTransfer.files.length) open(e.dataTransfer.files[0])
+  if (e.dataTransfer?.files.length) open(e.dataTransfer.files[0])
 })
 form.addEventListener('dblclick', e => { if (e.target.closest('.start-card')) form.requestSubmit(byId('create')) })

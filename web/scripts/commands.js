@@ -1,6 +1,6 @@
 // Commands by name: the search for them, the list of their keys and the menu of
 // what was clicked. What there is, and what it needs, the core says.
-import { byId } from './dom.js'
+import { byId, valueOf } from './dom.js'
 import { written } from './keys.js'
 
 
@@ -17,6 +17,9 @@ function keycaps(key) {
 export class Commands {
   constructor(app) {
     this.app = app
+    this.openSearch = () => {}
+    /** @type {(x: number, y: number) => void} */
+    this.openContext = () => {}
     this.search()
     this.context()
   }
@@ -52,7 +55,7 @@ export class Commands {
       this.mark()
     }
     this.openSearch = () => {
-      this.all = JSON.parse(this.app.core.directory())
+      this.all = valueOf(this.app.core.directory())
       field.value = ''
       dialog.showModal()
       show()
@@ -87,7 +90,7 @@ export class Commands {
   // keys lists every command that has a key, part by part.
   keys() {
     const parts = new Map()
-    for (const c of JSON.parse(this.app.core.directory())) {
+    for (const c of valueOf(this.app.core.directory())) {
       if (!c.key) continue
       if (!parts.has(c.part)) parts.set(c.part, [])
       parts.get(c.part).push(c)
@@ -114,7 +117,7 @@ export class Commands {
     const shut = () => { if (!menu.hidden) { menu.hidden = true; this.app.focus() } }
     this.openContext = (x, y) => {
       const at = this.app.place({ clientX: x, clientY: y })
-      const list = JSON.parse(this.app.core.menu(...at))
+      const list = valueOf(this.app.core.menu(...at))
       this.app.flush()
       if (!list.length) return
       menu.replaceChildren(...list.map(c => {

@@ -23,4 +23,8 @@ export const pageToken = () => /** @type {any} */ (document.querySelector('meta[
 
 document.addEventListener('htmx:config:request', e => { Object.assign(/** @type {any} */ (e).detail.ctx.request.headers, fromPage()) })
 
+/** The value that a text of the core holds.
+ * @template T @param {JSONOf<T>} text @returns {T} */
+export const valueOf = text => JSON.parse(text)
+
 export const svgNS = 'http://www.w3.org/2000/svg'

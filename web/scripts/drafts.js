@@ -16,11 +16,11 @@ export class Drafts {
 
   // left returns the latest text that a page which has gone left behind, and forgets the rest.
   async left() {
-    const held = new Set((await navigator.locks?.query())?.held.map(l => l.name))
+    const held = new Set((await navigator.locks?.query())?.held?.map(l => l.name))
     const found = []
     for (const name of Object.keys(localStorage)) {
       if (!name.startsWith(prefix(this.map)) || held.has(name)) continue
-      try { found.push({ name, ...JSON.parse(localStorage.getItem(name)) }) } catch { localStorage.removeItem(name) }
+      try { found.push({ name, ...JSON.parse(localStorage.getItem(name) ?? '') }) } catch { localStorage.removeItem(name) }
     }
     return found.sort((a, b) => b.at - a.at)
   }

@@ -1,5 +1,5 @@
 // The editor's page: loads the core, passes events in and draws what comes out.
-import { byId, one, all, around } from './dom.js'
+import { byId, one, all, around, valueOf } from './dom.js'
 import { Drawing } from './drawing.js'
 import { Viewport } from './viewport.js'
 import { Sync } from './sync.js'
@@ -16,6 +16,7 @@ import { Register } from './register.js'
 import { libraries } from './parts.js'
 
 class App {
+  /** @param {Core} core @param {string} map @param {string} base @param {any} ahead */
   constructor(core, map, base, ahead) {
     this.core = core
     this.map = map
@@ -35,8 +36,12 @@ class App {
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)
     this.sync.ended = why => this.halt(why)
     this.bars.handover = new Handover(base, () => { this.flush(); return this.sync.settled() })
-    /** @type {Work} */
-    this.work = undefined // once the core runs
+    /** Once the core runs.
+     * @type {Work} */
+    this.work = /** @type {any} */ (undefined)
+    /** The fingers on the drawing, by pointer.
+     * @type {Map<number, PointerEvent>} */
+    this.fingers = new Map()
     this.elsewhere = new Map() // window: what is being written on there
     this.sync.writes = (window, item) => this.showWriting(window, item)
     this.sync.slow = why => this.bars.say(why)
@@ -181,7 +186,7 @@ class App {
   outline() {
     clearTimeout(this.outlining)
     this.outlining = setTimeout(() => {
-      byId('outline').replaceChildren(...JSON.parse(this.core.outline()).map(step => {
+      byId('outline').replaceChildren(...valueOf(this.core.outline()).map(step => {
         const li = document.createElement('li')
         li.textContent = step.exits ? `${step.text}; ${step.exits}` : step.text
         return li
@@ -201,6 +206,7 @@ class App {
   }
 
   // Coordinates: the core counts in hundredths of a pixel of the sheet.
+  /** @returns {[number, number]} */
   place(e) {
     const at = this.viewport.at(e)
     return [Math.round(at.x * 100), Math.round(at.y * 100)]
@@ -324,7 +330,6 @@ class App {
   // touches lets two fingers zoom and move the sheet, and a finger that rests ask
   // what fits there.
   touches(desk) {
-    this.fingers = new Map()
     let spread = null
     const middle = () => {
       const [a, b] = [...this.fingers.values()]
@@ -610,7 +615,7 @@ class App {
     document.addEventListener('paste', e => {
       if (!here()) return
       e.preventDefault()
-      const html = e.clipboardData.getData('text/html'), text = e.clipboardData.getData('text/plain')
+      const html = e.clipboardData?.getData('text/html') ?? '', text = e.clipboardData?.getData('text/plain') ?? ''
       let data = html && new DOMParser().parseFromString(html, 'text/html').querySelector(`[${mark}]`)?.getAttribute(mark)
       // Pasting by Ctrl+Shift+V the browser leaves only the text: if it is that of
       // our own last copy, the copy is meant.
@@ -621,7 +626,7 @@ class App {
       if (data && atPointer) this.core.pasteHere(data)
       else if (data) this.core.paste(data)
       else if (text) this.core.pasteText(text)
-      else if (e.clipboardData.files.length) { for (const file of e.clipboardData.files) this.picture(file); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
+      else if (e.clipboardData?.files.length) { for (const file of e.clipboardData.files) this.picture(file); return } else { this.bars.say('The clipboard holds nothing that can be pasted here.'); return }
       this.flush()
     })
   }
@@ -678,7 +683,7 @@ class App {
 
 async function start() {
   performance.mark('scripts')
-  const { map, base, build, loader, worker, workerCore } = document.body.dataset
+  const { map = '', base = '', build, loader, worker, workerCore } = document.body.dataset
   const ahead = window.plainTracerAhead
   const ready = new Promise(done => addEventListener('core-ready', done, { once: true }))
   const go = new window.Go()

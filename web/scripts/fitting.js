@@ -36,7 +36,7 @@
 
   const desk = document.getElementById('desk')
   if (desk?.dataset.drawn) {
-    const [x, y, w, h] = desk.dataset.drawn.split(' ').map(Number), [wide, high] = desk.dataset.size.split(' ').map(Number)
+    const [x, y, w, h] = desk.dataset.drawn.split(' ').map(Number), [wide, high] = (desk.dataset.size ?? '').split(' ').map(Number)
     const view = onDesk(desk.getBoundingClientRect(), { w: wide, h: high }, { x, y, w, h })
     desk.style.setProperty('--first', `translate(${view.pan.x}px, ${view.pan.y}px) scale(${view.zoom})`)
     desk.dataset.first = transform(view)

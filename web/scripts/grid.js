@@ -501,6 +501,7 @@ export class Grid {
   // commit writes what is in the field. What is refused stays in the cell, marked, with the reason.
   commit() {
     if (!this.editor) return true
+    if (!this.editing) return
     const { id, column } = this.editing, text = this.editor.value, was = this.was
     this.shut()
     if (text === was && !this.wrong.has(`${id} ${column}`)) return true
@@ -571,6 +572,7 @@ export class Grid {
 /** Reads lines with tabs between their cells, some of them in quotes, as spreadsheets write them.
  * @param {string} text @returns {string[][]} */
 export function parted(text) {
+  /** @type {string[][]} */
   const rows = [[]]
   let cell = '', quoted = false, begun = false
   const end = () => { rows[rows.length - 1].push(cell); cell = ''; begun = false }

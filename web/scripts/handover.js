@@ -158,7 +158,7 @@ export class Handover {
       if (showing.signal.aborted) return
       sight.replaceChildren()
       this.pages = 1
-      byId('export-notes').replaceChildren(item(e.message || 'The server does not answer. Is it still running?'))
+      byId('export-notes').replaceChildren(item((e instanceof Error && e.message) || 'The server does not answer. Is it still running?'))
     }
     sight.classList.remove('waiting')
     byId('export-page').textContent = this.pages > 1 ? `${this.page + 1} of ${this.pages}` : ''
@@ -203,7 +203,7 @@ export class Handover {
       setTimeout(() => URL.revokeObjectURL(link.href), 60_000)
       words.textContent = `Saved as ${name}, ${size(blob.size)}, where your browser keeps its downloads.`
     } catch (e) {
-      words.textContent = e.message
+      words.textContent = String(e instanceof Error ? e.message : e)
     }
   }
 
@@ -228,7 +228,7 @@ export class Handover {
         words.textContent = 'The table is on the clipboard.'
       }
     } catch (e) {
-      words.textContent = `Not copied: ${e.message} Save it as a file instead.`
+      words.textContent = `Not copied: ${e instanceof Error ? e.message : e} Save it as a file instead.`
     }
   }
 
@@ -266,9 +266,10 @@ const size = bytes => bytes < 1000 ? `${bytes} bytes` : bytes < 1e6 ? `${Math.ro
 
 // tabbed turns comma-separated values (RFC 4180) into cells with tabs between, as spreadsheets take them from a clipboard.
 function tabbed(text) {
+  /** @type {string[][]} */
   const rows = [[]]
   for (const [, quoted, plain, end] of text.replace(/^\ufeff/, '').matchAll(/(?:"((?:[^"]|"")*)"|([^",\r\n]*))(,|\r?\n|$)/g)) {
-    rows.at(-1).push((quoted !== undefined ? quoted.replaceAll('""', '"') : plain).replace(/[\t\r\n]+/g, ' '))
+    rows[rows.length - 1].push((quoted !== undefined ? quoted.replaceAll('""', '"') : plain).replace(/[\t\r\n]+/g, ' '))
     if (end === '') break
     if (end !== ',') rows.push([])
   }

@@ -180,26 +180,26 @@ document.addEventListener('dragstart', e => {
   const card = around(e, '.card'), folder = around(e, '.tree [data-folder]')
   if (!card && !folder) return
   const list = card ? (marks().includes(card) ? marks() : [card]) : []
-  e.dataTransfer.setData(kind, JSON.stringify(folder ? { folder: folder.dataset.folder } : { maps: list.map(c => c.dataset.id) }))
-  e.dataTransfer.effectAllowed = 'move'
+  e.dataTransfer?.setData(kind, JSON.stringify(folder ? { folder: folder.dataset.folder } : { maps: list.map(c => c.dataset.id) }))
+  if (e.dataTransfer) e.dataTransfer.effectAllowed = 'move'
 })
 const taking = e => e.dataTransfer.types.includes(kind) ? around(e, '[data-takes]') : null
 document.addEventListener('dragover', e => {
   all('.tree .taking').forEach(t => t.classList.remove('taking'))
   const into = taking(e)
   into?.classList.add('taking')
-  if (into || !e.dataTransfer.types.includes(kind)) e.preventDefault()
-  document.body.classList.toggle('taking', e.dataTransfer.types.includes('Files'))
+  if (into || !e.dataTransfer?.types.includes(kind)) e.preventDefault()
+  document.body.classList.toggle('taking', e.dataTransfer?.types.includes('Files') ?? false)
 })
 document.addEventListener('dragleave', e => { if (!e.relatedTarget) document.body.classList.remove('taking') })
 document.addEventListener('drop', async e => {
   e.preventDefault()
   document.body.classList.remove('taking')
   all('.tree .taking').forEach(t => t.classList.remove('taking'))
-  const into = taking(e), items = e.dataTransfer.getData(kind)
+  const into = taking(e), items = e.dataTransfer?.getData(kind)
   if (into && items) {
     const { maps, folder } = JSON.parse(items)
     const body = new URLSearchParams([['folder', into.dataset.folder], ['back', location.pathname + location.search], ...(maps || []).map(id => ['id', id])])
     if (folder !== into.dataset.folder) refuse(await send(folder ? `/folders/${folder}/move` : '/maps/move', body))
-  } else if (e.dataTransfer.files.length) refuse(await openMap(e.dataTransfer.files[0], document.body.dataset.folder))
+  } else if (e.dataTransfer?.files.length) refuse(await openMap(e.dataTransfer.files[0], document.body.dataset.folder))
 })

@@ -5,7 +5,7 @@ import { Viewport } from './viewport.js'
 import { Remarks } from './remarks.js'
 import { tracing } from './tracing.js'
 
-const { base } = document.body.dataset
+const { base = '' } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet
 
 const viewport = new Viewport(() => byId('reading').getBoundingClientRect(), () => {
@@ -39,7 +39,7 @@ function flags() {
       const node = around(e, '.symbol, .connector')
       all('#sheet .chosen').forEach(n => n.classList.remove('chosen'))
       node?.classList.add('chosen')
-      remarks.about(node ? node.id.slice(2) : '')
+      remarks?.about(node ? node.id.slice(2) : '')
     })
   } else {
     remarks.page.layer = layer
@@ -74,7 +74,7 @@ async function show(id, find) {
   one('.reader-bar h1').textContent = one('.reader-bar h1', page).textContent
   document.title = `${one('.reader-bar h1').textContent} · Plain Tracer`
   one('.reader-bar .tabs').replaceWith(one('.reader-bar .tabs', page))
-  byId('reading').replaceChildren(...page.getElementById('reading').childNodes)
+  byId('reading').replaceChildren(...one('#reading', page).childNodes)
   sheet = byId('sheet').dataset.sheet
   references()
   faces()

@@ -1,5 +1,5 @@
 // The wide register: the map as a table over the whole window, with the drawing as a strip above it.
-import { byId, one, all, around, fromPage } from './dom.js'
+import { byId, one, all, around, fromPage, valueOf } from './dom.js'
 import { keyOf } from './keys.js'
 import { Grid } from './grid.js'
 
@@ -14,7 +14,7 @@ export class Register {
     /** How a person has arranged the columns: their order, their widths and those that are hidden. */
     this.arrangement = { order: [], widths: {}, hidden: ['from', 'papers'], ...JSON.parse(this.root.dataset.arrangement || '{}') }
     this.grid = new Grid(byId('grid-table'), {
-      write: (cells, as) => this.done(() => JSON.parse(app.core.setCells(JSON.stringify(cells), as))),
+      write: (cells, as) => this.done(() => valueOf(app.core.setCells(JSON.stringify(cells), as))),
       sort: id => this.sort(id),
       filter: (id, text) => { this.query.filters[id] = text; this.refresh() },
       select: id => this.select(id),
@@ -110,7 +110,7 @@ export class Register {
       const text = field.value.trim()
       shut()
       if (text === was) return
-      const wrong = JSON.parse(this.app.core.setCells(JSON.stringify([{ id, column: 'text', text }]), 'write'))
+      const wrong = valueOf(this.app.core.setCells(JSON.stringify([{ id, column: 'text', text }]), 'write'))
       this.app.flush()
       if (wrong[0]) this.app.bars.say(wrong[0].why)
     }
@@ -195,7 +195,7 @@ export class Register {
   }
 
   refresh() {
-    const a = JSON.parse(this.app.core.register(JSON.stringify(this.query)))
+    const a = valueOf(this.app.core.register(JSON.stringify(this.query)))
     if (!a) return
     this.answer = a
     const known = a.columns.map(c => c.id), { order, hidden } = this.arrangement
@@ -204,11 +204,11 @@ export class Register {
       .map(c => ({ ...c, width: this.arrangement.widths[c.id] ?? widths[c.id] ?? 120 }))
     const at = Object.fromEntries(a.columns.map((c, i) => [c.id, i]))
     const before = this.had ?? new Map()
-    this.had = new Map()
+    const had = this.had = new Map()
     const rows = a.rows.map(r => {
       const key = JSON.stringify(r), was = before.get(r.id)
       const row = was?.key === key && was.columns === known.join() ? was.row : { id: r.id, cells: Object.fromEntries(known.map(id => [id, r.cells[at[id]]])) }
-      this.had.set(r.id, { key, row, columns: known.join() })
+      had.set(r.id, { key, row, columns: known.join() })
       return row
     })
     this.grid.show(columns, rows, { column: this.query.sort, down: this.query.down })
@@ -256,7 +256,7 @@ export class Register {
       row([titles[s.column], s.sum, s.mean, s.least, s.most, String(s.count)])
       for (const g of a.groups) {
         const part = g.sums.find(x => x.column === s.column)
-        if (part?.count) { row([g.name || 'nobody yet', part.sum, part.mean, part.least, part.most, String(part.count)]); table.lastElementChild.className = 'part' }
+        if (part?.count) { row([g.name || 'nobody yet', part.sum, part.mean, part.least, part.most, String(part.count)]); table.lastElementChild?.classList.add('part') }
       }
     }
     foot.replaceChildren(table)
@@ -390,7 +390,7 @@ export class Register {
     const answer = await fetch(`${this.app.base}/table`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }), body: form })
     const text = await answer.text()
     if (!answer.ok) { this.app.bars.say(text); return }
-    const plan = JSON.parse(this.app.core.readBack(text))
+    const plan = valueOf(this.app.core.readBack(text))
     if (plan.refusal) { this.app.bars.say(plan.refusal); return }
     this.plan = plan
     const list = plan.changes
@@ -415,7 +415,7 @@ export class Register {
   take() {
     const chosen = all('#taken input:checked').map(f => this.plan.changes[Number(f.value)])
     if (!chosen.length) return
-    const wrong = this.done(() => JSON.parse(this.app.core.takeBack(JSON.stringify(chosen))))
+    const wrong = this.done(() => valueOf(this.app.core.takeBack(JSON.stringify(chosen))))
     const bad = Object.values(wrong)
     this.app.bars.say(bad.length ? `${chosen.length - bad.length} of ${chosen.length} cells were taken. ${bad[0]}` : `${chosen.length === 1 ? 'One cell was' : `${chosen.length} cells were`} taken. Undo brings the old ones back.`)
   }

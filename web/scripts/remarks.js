@@ -174,7 +174,8 @@ export class Remarks {
       const part = Number(foot) && sheet === this.page.sheet() ? { x: left / 100 + 11, y: foot / 100 - 20, width: 0, height: 0 } : null
       const box = item ? boxOf(item) ?? part : null
       if (item ? !box : !by || sheet !== this.page.sheet()) continue
-      const at = by ? { x: (box?.x ?? 0) + x / 100, y: (box?.y ?? 0) + y / 100 } : { x: box.x, y: box.y + box.height }
+      const corner = box ?? { x: 0, y: 0, height: 0 }
+      const at = by ? { x: corner.x + x / 100, y: corner.y + y / 100 } : { x: corner.x, y: corner.y + corner.height }
       const flag = counts.get(key) ?? { ...at, thread: markOf, n: 0 }
       flag.n += Number(count)
       counts.set(key, flag)

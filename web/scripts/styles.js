@@ -7,6 +7,7 @@ import { showFaces } from './faces.js'
 export class Styles {
   constructor(app) {
     this.app = app
+    this.openFinder = () => {}
     this.finder()
     byId('looks-shut').addEventListener('click', () => this.shutLooks())
     byId('looks').addEventListener('keydown', e => { if (e.key === 'Escape') this.shutLooks() })
@@ -73,7 +74,7 @@ export class Styles {
       this.app.core.font(text)
       this.app.flush()
     } catch (e) {
-      words.textContent = `${file.name} is not used. ${e.message}`
+      words.textContent = `${file.name} is not used. ${e instanceof Error ? e.message : e}`
     }
   }
 

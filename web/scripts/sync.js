@@ -10,6 +10,8 @@ export class Sync {
     this.core = core
     this.changed = changed
     this.pending = [] // {seq, edit}, in order
+    /** @type {WebSocket} */
+    this.socket = /** @type {any} */ (undefined) // once it connects
     this.connected = false
     this.waits = 500
     this.key = `pending ${map}`
@@ -38,7 +40,7 @@ export class Sync {
     for (const name of Object.keys(localStorage)) {
       if (!name.startsWith(this.key + ' ')) continue
       try {
-        const kept = JSON.parse(localStorage.getItem(name))
+        const kept = JSON.parse(localStorage.getItem(name) ?? '')
         // Earlier builds kept the edits alone, of windows that had no secret.
         found.push(Array.isArray(kept) ? { name, edits: kept } : { name, ...kept })
       } catch { localStorage.removeItem(name) }
@@ -214,7 +216,7 @@ export class Sync {
 
   // settled resolves once the server has every edit, or after a while in which it did not take them.
   settled() {
-    return new Promise(done => {
+    return new Promise(/** @param {(value?: any) => void} done */ done => {
       const begun = performance.now()
       const look = () => this.pending.length && performance.now() - begun < 3000 ? setTimeout(look, 20) : done()
       look()

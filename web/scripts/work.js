@@ -39,7 +39,7 @@ export class Work {
     } catch {} // by the worker then
     if (asked.signal.aborted || this.asked !== asked) return
     this.wake()
-    this.worker.postMessage({ task })
+    this.worker?.postMessage({ task })
   }
 
   /** @param {{done?: number, answer?: string, fault?: string}} told */

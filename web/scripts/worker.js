@@ -20,7 +20,7 @@ addEventListener('message', async ({ data: { loader, core, task } }) => {
   try {
     await started
   } catch (e) {
-    postMessage({ fault: `what computes it could not be loaded (${e.message})` })
+    postMessage({ fault: `what computes it could not be loaded (${e instanceof Error ? e.message : e})` })
     return
   }
   const [answer, fault] = self.plainTracer.work(task)
