@@ -99,11 +99,10 @@ func TestManyAtOnce(t *testing.T) {
 			g := h.enter("mara")
 			conn, answer, err := g.dial("/maps/" + h.id + "/live")
 			if err != nil {
-				status := 0
-				if answer != nil {
-					status = answer.StatusCode
+				if answer != nil && answer.StatusCode == http.StatusNotFound { // the map lies in the bin just now
+					continue
 				}
-				t.Errorf("%v: status %d", err, status)
+				t.Error(err)
 				return
 			}
 			g.do("POST", "/sign-out", nil)

@@ -14,6 +14,8 @@ import (
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 	"plaintracer/store"
+
+	"golang.org/x/time/rate"
 )
 
 // A window may send messages at this rate, and so many at once after a pause. Faster ones wait; none is dropped.
@@ -72,7 +74,7 @@ func (l *Live) edit(d *documents.Document, w *Window, author string) {
 	w.send(CaughtUp{})
 	l.join(d.ID, w)
 	defer l.relay(d.ID, w, Writing{Window: named.Window})
-	pace := pace{w: w, room: messageBurst, at: time.Now()}
+	pace := newPace(w)
 	for {
 		raw, err := w.conn.Read(0)
 		if err != nil || !pace.wait() {
@@ -151,21 +153,23 @@ func (w *Window) pointsAt(raw []byte) (where *Pointing, ok bool) {
 
 // pace holds a window to the rate of messages.
 type pace struct {
-	w    *Window
-	room float64
-	at   time.Time
-	told bool
+	w     *Window
+	limit *rate.Limiter
+	told  bool
+}
+
+func newPace(w *Window) *pace {
+	return &pace{w: w, limit: rate.NewLimiter(messageRate, messageBurst)}
 }
 
 // wait waits until a message may be dealt with, and says so to the window the first time it
 // has to; it returns false when the connection ended meanwhile.
 func (p *pace) wait() bool {
-	now := time.Now()
-	if p.room += now.Sub(p.at).Seconds() * messageRate; p.room >= messageBurst {
-		p.room, p.told = messageBurst, false
+	if p.limit.Tokens() >= messageBurst {
+		p.told = false
 	}
-	p.at = now
-	if p.room--; p.room >= 0 {
+	delay := p.limit.Reserve().Delay()
+	if delay == 0 {
 		return true
 	}
 	if !p.told {
@@ -173,7 +177,7 @@ func (p *pace) wait() bool {
 		p.w.answer(Slow{"So many changes at once take a moment; they are made one after the other."})
 	}
 	select {
-	case <-time.After(time.Duration(-p.room / messageRate * float64(time.Second))):
+	case <-time.After(delay):
 		return true
 	case <-p.w.ended:
 		return false
