@@ -29,11 +29,14 @@ const (
 	Manage // share it, move it, put it into the bin and bring it back
 )
 
-// Rights are the rights with what they are called and what they let one do.
-var Rights = []struct {
+// RightWords are what a right is called and what it lets one do.
+type RightWords struct {
 	Right
 	Name, Verb, About string
-}{
+}
+
+// Rights are the rights with what they are called and what they let one do.
+var Rights = []RightWords{
 	{None, "none", "nothing", "does not see it"},
 	{Read, "read", "read", "sees it, traces it and saves copies"},
 	{Remark, "remark", "remark on", "also says what they think of it"},

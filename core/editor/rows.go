@@ -38,7 +38,8 @@ func (e *Rows) Register(query string) []byte {
 	if err := json.Unmarshal([]byte(query), &q); err != nil {
 		return []byte("null")
 	}
-	return desk.AsJSON(RegisterPage{register.Of(e.Flow()).Ask(q, e.M.Currency), values.Types(), e.M.Fields, e.M.Currency, e.M.Shown, e.M.ColourBy})
+	return desk.AsJSON(RegisterPage{register.Of(e.Flow()).Ask(q, e.M.Currency), values.Types(), e.M.Fields,
+		e.M.Currency, e.M.Shown, e.M.ColourBy})
 }
 
 // Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near

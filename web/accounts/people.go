@@ -38,10 +38,9 @@ func (s *Accounts) peopleForm(c fiber.Ctx, done, refusal string) error {
 	if given > 0 {
 		lost = phrase.Count(given, "message")
 	}
-	return s.Page(c, "people.html", map[string]any{"Lost": lost, "Title": "People", "People": people, "Done": done,
-		"Refusal":  refusal,
-		"Until":    time.Now().Add(inviteTime).Format(time.DateOnly),
-		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
+	return s.Page(c, "people.html", &peoplePage{Lost: lost, Frame: site.Frame{Title: "People"}, People: people,
+		Done: done, Refusal: refusal, Until: time.Now().Add(inviteTime).Format(time.DateOnly),
+		Tomorrow: time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
 // Invite adds a person to the house, who chooses their password by a link that is sent to them.
@@ -198,8 +197,8 @@ func (s *Accounts) Audit(c fiber.Ctx) error {
 	if len(list) > auditPage {
 		list, older = list[:auditPage], number+1
 	}
-	return s.Page(c, "audit.html", map[string]any{"Title": "What was done", "Events": list, "Newer": number - 1,
-		"Older": older})
+	return s.Page(c, "audit.html", &deedsPage{Frame: site.Frame{Title: "What was done"}, Events: list,
+		Newer: number - 1, Older: older})
 }
 
 // AuditFile is the list of what was done as a table (RFC 4180). What a spreadsheet would take for a formula is quoted.
@@ -228,12 +227,6 @@ func (s *Accounts) OutboxPage(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	type letter struct {
-		store.Letter
-		Parts []string
-		State string
-		Over  bool
-	}
 	real := s.Settings.Mail != nil
 	var letters []letter
 	for _, l := range list {
@@ -260,9 +253,46 @@ func (s *Accounts) OutboxPage(c fiber.Ctx) error {
 		}
 		letters = append(letters, one)
 	}
-	return s.Page(c, "outbox.html", map[string]any{"Title": "Outbox", "Letters": letters, "Real": real})
+	return s.Page(c, "outbox.html", &outboxPage{Frame: site.Frame{Title: "Outbox"}, Letters: letters, Real: real})
 }
 
+// mailChoice is which messages about remarks a person wants.
+type mailChoice struct{ Name, Title string }
+
 // The choices of a person for messages about remarks.
-var mailChoices = []struct{ Name, Title string }{{"", "remarks that concern me, at most once an hour"},
+var mailChoices = []mailChoice{{"", "remarks that concern me, at most once an hour"},
 	{"spoken", "only where my name is mentioned"}, {"none", "none"}}
+
+// deedsPage is what audit.html shows.
+type deedsPage struct {
+	site.Frame
+	Events []store.Event
+	Newer  int
+	Older  int
+}
+
+// outboxPage is what outbox.html shows.
+type outboxPage struct {
+	site.Frame
+	Letters []letter
+	Real    bool
+}
+
+// peoplePage is what people.html shows.
+type peoplePage struct {
+	site.Frame
+	Lost     string
+	People   []account.Person
+	Done     string
+	Refusal  string
+	Until    string
+	Tomorrow string
+}
+
+// letter is a message in the outbox, with what became of it.
+type letter struct {
+	store.Letter
+	Parts []string
+	State string
+	Over  bool
+}

@@ -37,8 +37,8 @@ func (s *Accounts) secondForm(c fiber.Ctx, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusUnauthorized)
 	}
-	return s.Page(c, "second.html", map[string]any{"Title": "Sign in", "To": site.Inside(c.FormValue("to")),
-		"Refusal": refusal})
+	return s.Page(c, "second.html", &secondPage{Frame: site.Frame{Title: "Sign in"}, To: site.Inside(c.FormValue("to")),
+		Refusal: refusal})
 }
 
 // half is who has given their password in the browser that asks; false for nobody, or too long ago, or if the password
@@ -156,9 +156,9 @@ func (s *Accounts) factorForm(c fiber.Ctx, f account.Factor, refusal string) err
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.Page(c, "factor.html", map[string]any{"Title": "A second factor", "Secret": f.Secret(),
-		"Sign": s.House.Sign("factor", m.ID, m.Session, f.Secret()), "Refusal": refusal,
-		"Picture": template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(out.Bytes()))})
+	return s.Page(c, "factor.html", &factorPage{Frame: site.Frame{Title: "A second factor"}, Secret: f.Secret(),
+		Sign: s.House.Sign("factor", m.ID, m.Session, f.Secret()), Refusal: refusal,
+		Picture: template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(out.Bytes()))})
 }
 
 // KeepFactor takes the first code of a new secret: from then on codes are asked for.
@@ -183,7 +183,7 @@ func (s *Accounts) KeepFactor(c fiber.Ctx) error {
 	s.Note(c, "began to use a second factor", m.Email)
 	s.tellFactor(c, m.Person, "set up",
 		"set up a second factor for your account: a code of an app is asked for beside your password now")
-	return s.Page(c, "spares.html", map[string]any{"Title": "A second factor", "Words": words})
+	return s.Page(c, "spares.html", &sparesPage{Frame: site.Frame{Title: "A second factor"}, Words: words})
 }
 
 // DropFactor ends the second factor of the person who asks.
@@ -219,4 +219,26 @@ func (s *Accounts) TakeFactor(c fiber.Ctx) error {
 			"taken the second factor of your account away: your password alone signs you in now")
 		return p.Name + " signs in by the password alone now.", nil
 	})
+}
+
+// factorPage is what factor.html shows.
+type factorPage struct {
+	site.Frame
+	Secret  string
+	Sign    string
+	Refusal string
+	Picture template.URL
+}
+
+// secondPage is what second.html shows.
+type secondPage struct {
+	site.Frame
+	To      string
+	Refusal string
+}
+
+// sparesPage is what spares.html shows.
+type sparesPage struct {
+	site.Frame
+	Words []string
 }

@@ -43,14 +43,14 @@ func (s *Accounts) SignInPage(c fiber.Ctx) error {
 
 // signInForm shows the page for signing in, with why it did not work.
 func (s *Accounts) signInForm(c fiber.Ctx, email, refusal string) error {
-	data := map[string]any{"Title": "Sign in", "To": site.Inside(cmp.Or(c.FormValue("to"), c.Query("to"))),
-		"Email": email, "Refusal": refusal, "Directory": s.Directory}
+	data := &signInPage{Frame: site.Frame{Title: "Sign in"}, To: site.Inside(cmp.Or(c.FormValue("to"), c.Query("to"))),
+		Email: email, Refusal: refusal, Directory: s.Directory}
 	if s.Demo {
 		people, err := s.House.People.List()
 		if err != nil {
 			return err
 		}
-		data["People"] = people
+		data.People = people
 	}
 	if refusal != "" {
 		c.Status(fiber.StatusUnauthorized)
@@ -149,9 +149,8 @@ func (s *Accounts) firstForm(c fiber.Ctx, refusal string) error {
 	if refusal != "" {
 		c.Status(fiber.StatusBadRequest)
 	}
-	return s.Page(c, "first.html", map[string]any{"Title": "Welcome", "Refusal": refusal,
-		"Key":  cmp.Or(c.FormValue("key"), c.Query("key")),
-		"Name": c.FormValue("name"), "Email": c.FormValue("email")})
+	return s.Page(c, "first.html", &firstPage{Frame: site.Frame{Title: "Welcome"}, Refusal: refusal,
+		Key: cmp.Or(c.FormValue("key"), c.Query("key")), Name: c.FormValue("name"), Email: c.FormValue("email")})
 }
 
 // MakeFirst makes the first person of the house, its owner.
@@ -196,7 +195,7 @@ func (s *Accounts) newPerson(c fiber.Ctx) (p account.Person, hash string, err er
 
 // ForgotPage asks for the address of who has forgotten their password.
 func (s *Accounts) ForgotPage(c fiber.Ctx) error {
-	return s.Page(c, "forgot.html", map[string]any{"Title": "A new password"})
+	return s.Page(c, "forgot.html", &forgotPage{Frame: site.Frame{Title: "A new password"}})
 }
 
 // Forgot sends a ticket for a new password, if there is such a person. The answer does not tell.
@@ -214,7 +213,7 @@ func (s *Accounts) Forgot(c fiber.Ctx) error {
 			log.Printf("sending a ticket: %v", err)
 		}
 	})
-	return s.Page(c, "forgot.html", map[string]any{"Title": "A new password", "Email": email})
+	return s.Page(c, "forgot.html", &forgotPage{Frame: site.Frame{Title: "A new password"}, Email: email})
 }
 
 // sendTicket sends somebody a ticket by which they choose a password.
@@ -257,8 +256,8 @@ func (s *Accounts) ticketForm(c fiber.Ctx, purpose, refusal string) error {
 		c.Status(fiber.StatusBadRequest)
 	}
 	c.Set("Referrer-Policy", "same-origin")
-	return s.Page(c, "ticket.html", map[string]any{"Title": "Choose a password", "Person": p,
-		"Invited": purpose == store.Invitation, "Path": c.Path(), "Refusal": refusal})
+	return s.Page(c, "ticket.html", &ticketPage{Frame: site.Frame{Title: "Choose a password"}, Person: p,
+		Invited: purpose == store.Invitation, Path: c.Path(), Refusal: refusal})
 }
 
 // UseTicket takes the password that the holder of a ticket chooses, and signs them in.
@@ -307,8 +306,9 @@ func (s *Accounts) meForm(c fiber.Ctx, done, refusal string) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "me.html", map[string]any{"MailChoices": mailChoices, "MailChoice": kept["mail"], "Title": "You",
-		"Sessions": sessions, "Done": done, "Refusal": refusal, "Least": account.LeastPassword})
+	return s.Page(c, "me.html", &mePage{MailChoices: mailChoices, MailChoice: kept["mail"],
+		Frame: site.Frame{Title: "You"}, Sessions: sessions, Done: done, Refusal: refusal,
+		Least: account.LeastPassword})
 }
 
 // ChangeMail keeps which messages about remarks somebody wants.
@@ -365,4 +365,49 @@ func (s *Accounts) SignOutEverywhere(c fiber.Ctx) error {
 	s.Note(c, "signed out everywhere", m.Email)
 	s.leave(c)
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
+}
+
+// firstPage is what first.html shows.
+type firstPage struct {
+	site.Frame
+	Refusal string
+	Key     string
+	Name    string
+	Email   string
+}
+
+// forgotPage is what forgot.html shows.
+type forgotPage struct {
+	site.Frame
+	Email string
+}
+
+// mePage is what me.html shows.
+type mePage struct {
+	site.Frame
+	MailChoices []mailChoice
+	MailChoice  string
+	Sessions    []store.Session
+	Done        string
+	Refusal     string
+	Least       int
+}
+
+// signInPage is what sign-in.html shows.
+type signInPage struct {
+	site.Frame
+	To        string
+	Email     string
+	Refusal   string
+	Directory *site.Directory
+	People    []account.Person
+}
+
+// ticketPage is what ticket.html shows.
+type ticketPage struct {
+	site.Frame
+	Person  account.Person
+	Invited bool
+	Path    string
+	Refusal string
 }

@@ -39,8 +39,8 @@ func (s *Desk) editor(c fiber.Ctx) error {
 		return err
 	}
 	if damage := d.Damage(); damage != "" {
-		return s.Page(c, "damaged.html", map[string]any{"Title": "Plain Tracer", "ID": d.ID,
-			"Text": phrase.Sentence(damage)})
+		return s.Page(c, "damaged.html", &damagedPage{Frame: site.Frame{Title: "Plain Tracer"}, ID: d.ID,
+			Text: phrase.Sentence(damage)})
 	}
 	var title string
 	d.View(func(m *model.Map, _ int) { title = m.Title })
@@ -54,21 +54,21 @@ func (s *Desk) editor(c fiber.Ctx) error {
 	}
 	ctx, stop := site.WhileThere(c)
 	defer stop()
-	return s.Page(c, "editor.html", map[string]any{
-		"Asked": asked,
-		"First": s.firstPicture(ctx, d),
-		"Title": title, "ID": d.ID, "Base": site.At(c).Base, "Panels": Panels, "Formats": exchange.Formats,
-		"Choices": exchange.Choices, "Tray": tray(), "Build": plaintracer.EditorSource(), "Fills": model.Fills,
-		"Looks": lookCards(), "Schemes": schemes(), "Wide": wide(c), "Arrangement": s.arrangementOf(site.At(c)),
-		"Papers": model.Papers,
-		"Shares": site.At(c).Right >= account.Manage, "Aside": len(aside), "ReadOnly": s.House.ReadOnly(),
-	})
+	return s.Page(c, "editor.html", &editorPage{Asked: asked, First: s.firstPicture(ctx, d),
+		Frame: site.Frame{Title: title}, ID: d.ID, Base: site.At(c).Base, Panels: Panels, Formats: exchange.Formats,
+		Choices: exchange.Choices, Tray: tray(), Build: plaintracer.EditorSource(), Fills: model.Fills,
+		Looks: lookCards(), Schemes: schemes(), Wide: wide(c), Arrangement: s.arrangementOf(site.At(c)),
+		Papers: model.Papers, Shares: site.At(c).Right >= account.Manage, Aside: len(aside),
+		ReadOnly: s.House.ReadOnly()})
 }
 
+// scheme is a way of numbering.
+type scheme struct{ Name, Title string }
+
 // schemes are the ways of numbering, as the strip offers them.
-func schemes() (list []struct{ Name, Title string }) {
+func schemes() (list []scheme) {
 	for _, s := range model.Schemes {
-		list = append(list, struct{ Name, Title string }{string(s), numbering.Name(s)})
+		list = append(list, scheme{string(s), numbering.Name(s)})
 	}
 	return list
 }
@@ -200,4 +200,34 @@ func (s *Desk) State(c fiber.Ctx) error {
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
+}
+
+// damagedPage is what damaged.html shows.
+type damagedPage struct {
+	site.Frame
+	ID   string
+	Text string
+}
+
+// editorPage is what editor.html shows.
+type editorPage struct {
+	site.Frame
+	Asked       bool
+	First       *firstPicture
+	ID          string
+	Base        string
+	Panels      []panel
+	Formats     []exchange.Format
+	Choices     []exchange.Choice
+	Tray        []trayEntry
+	Build       string
+	Fills       []string
+	Looks       []lookCard
+	Schemes     []scheme
+	Wide        bool
+	Arrangement string
+	Papers      []model.Paper
+	Shares      bool
+	Aside       int
+	ReadOnly    string
 }

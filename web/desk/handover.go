@@ -84,27 +84,23 @@ func (s *Desk) Print(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	type sheet struct {
-		W, H    float64 // millimetres
-		Picture template.URL
-	}
 	pages, err := site.Made(s.Site, c, func(ctx context.Context) ([]exchange.Printed, error) {
 		return exchange.Print(ctx, m, f, settings)
 	})
 	if err != nil {
 		return err
 	}
-	var list []sheet
+	var list []printSheet
 	for _, p := range pages {
 		list = append(list,
-			sheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
+			printSheet{p.W, p.H, template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(p.SVG))})
 	}
 	c.Set("Cache-Control", "private, no-store")
 	// Styles stand on the page for the sizes of paper; it is shown in a frame of the editor.
 	c.Set("Content-Security-Policy",
 		strings.NewReplacer("style-src 'self'", "style-src 'self' 'unsafe-inline'", "frame-ancestors 'none'",
 			"frame-ancestors 'self'").Replace(site.Policy))
-	return s.Page(c, "print.html", map[string]any{"Title": m.Title, "Pages": list})
+	return s.Page(c, "print.html", &printPage{Frame: site.Frame{Title: m.Title}, Pages: list})
 }
 
 // Embedded is the current picture of the first sheet, for pages elsewhere.
@@ -136,6 +132,26 @@ func (s *Desk) Frame(c fiber.Ctx) error {
 	}
 	c.Set("Content-Security-Policy", strings.Replace(site.Policy, "frame-ancestors 'none'",
 		"frame-ancestors "+cmp.Or(v.Chosen.Sites, "'none'"), 1))
-	return s.Page(c, "frame.html", map[string]any{"Title": m.Title, "Base": template.URL(v.Base), "Revision": revision,
-		"Now": when})
+	return s.Page(c, "frame.html", &framePage{Frame: site.Frame{Title: m.Title}, Base: template.URL(v.Base),
+		Revision: revision, Now: when})
+}
+
+// framePage is what frame.html shows.
+type framePage struct {
+	site.Frame
+	Base     template.URL
+	Revision int
+	Now      time.Time
+}
+
+// printPage is what print.html shows.
+type printPage struct {
+	site.Frame
+	Pages []printSheet
+}
+
+// printSheet is a page on paper of its own size.
+type printSheet struct {
+	W, H    float64 // millimetres
+	Picture template.URL
 }

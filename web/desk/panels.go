@@ -56,21 +56,28 @@ func heldSince(m *model.Map) string {
 	return text + "."
 }
 
+// stepsPanel is what the panel of the steps shows, with since when their numbers are held.
+type stepsPanel struct {
+	Rows []stepRow
+	Held string
+}
+
+type stepRow struct {
+	ID, Text, Kind, Lane, Stage, Number string
+}
+
 // steps lists the steps in order.
 func steps(m *model.Map) any {
-	type row struct {
-		ID, Text, Kind, Lane, Stage, Number string
-	}
-	var rows []row
+	var rows []stepRow
 	for _, step := range numbering.Number(m) {
-		r := row{ID: step.Symbol.ID, Text: model.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name,
+		r := stepRow{ID: step.Symbol.ID, Text: model.Flat(step.Symbol.Text), Kind: symbols.Of(step.Symbol.Kind).Name,
 			Number: step.Number, Lane: step.Sheet.OwnerOf(step.Symbol)}
 		if stage := step.Sheet.StageOf(step.Symbol); stage != nil {
 			r.Stage = stage.Name
 		}
 		rows = append(rows, r)
 	}
-	return map[string]any{"Rows": rows, "Held": heldSince(m)}
+	return stepsPanel{rows, heldSince(m)}
 }
 
 // found lists the findings.

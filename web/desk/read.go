@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"html/template"
 	"log"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -109,10 +110,9 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 			return err
 		}
 	}
-	return s.Page(c, view, map[string]any{"Asked": asked, "Title": d.M.Title, "Base": v.Base, "Sheets": d.M.Sheets,
-		"Sheet":    ViewSheet(d.M, d.Sheet, d.Drawing),
-		"Download": v.Link == "" || v.Chosen.Download, "House": v.Link == "", "As": site.AsOf(doc),
-		"Remarks": v.Right >= account.Remark})
+	return s.Page(c, view, &readPage{Asked: asked, Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
+		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
+		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})
 }
 
 // Trace says, as JSON, where a case is that is traced, by the id of a symbol, and what ways lead on; without one, where
@@ -138,4 +138,17 @@ func (s *Desk) Trace(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusNotFound, "The step is not there any more. Begin the trace again.")
 	}
 	return c.JSON(place)
+}
+
+// readPage is what read.html shows.
+type readPage struct {
+	site.Frame
+	Asked    bool
+	Base     string
+	Sheets   []*model.Sheet
+	Sheet    sheetView
+	Download bool
+	House    bool
+	As       time.Time
+	Remarks  bool
 }

@@ -4,6 +4,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/core/symbols"
+	"plaintracer/web/site"
 )
 
 // trayEntry is a symbol as the tray shows it.
@@ -27,11 +28,7 @@ func tray() []trayEntry {
 
 // Symbols is the reference of all symbols: what each is called and means.
 func (s *Desk) Symbols(c fiber.Ctx) error {
-	type group struct {
-		Source  symbols.Source
-		Symbols []trayEntry
-	}
-	groups := []group{{Source: symbols.ISO5807}, {Source: symbols.Trade}, {Source: symbols.ASME}}
+	groups := []symbolGroup{{Source: symbols.ISO5807}, {Source: symbols.Trade}, {Source: symbols.ASME}}
 	for _, e := range tray() {
 		for i := range groups {
 			if groups[i].Source == e.Source {
@@ -39,5 +36,19 @@ func (s *Desk) Symbols(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.Page(c, "symbols.html", map[string]any{"Title": "Symbols", "Groups": groups, "Lines": symbols.Lines})
+	return s.Page(c, "symbols.html", &symbolsPage{Frame: site.Frame{Title: "Symbols"}, Groups: groups,
+		Lines: symbols.Lines})
+}
+
+// symbolsPage is what symbols.html shows.
+type symbolsPage struct {
+	site.Frame
+	Groups []symbolGroup
+	Lines  []symbols.LineSymbol
+}
+
+// symbolGroup are the symbols of one source.
+type symbolGroup struct {
+	Source  symbols.Source
+	Symbols []trayEntry
 }

@@ -125,11 +125,14 @@ func textOf(s *model.Sheet, id string) (string, bool) {
 	return "", false
 }
 
-// remarkOrders are the ways in which threads stand in the list.
-var remarkOrders = []struct {
+// remarkOrder is a way in which threads stand in the list.
+type remarkOrder struct {
 	Name, Title string
 	less        func(a, b *threadView) int
-}{
+}
+
+// remarkOrders are the ways in which threads stand in the list.
+var remarkOrders = []remarkOrder{
 	{"step", "By step", func(a, b *threadView) int {
 		last := func(t *threadView) int { return cmp.Or(t.Order, 1<<30) }
 		return cmp.Or(cmp.Compare(last(a), last(b)), a.At.Compare(b.At))
@@ -147,11 +150,14 @@ func latestOf(t *threadView) time.Time {
 	return t.At
 }
 
-// remarkFilters are the selections of threads.
-var remarkFilters = []struct {
+// remarkFilter is a selection of threads.
+type remarkFilter struct {
 	Name, Title string
 	holds       func(t *threadView) bool
-}{
+}
+
+// remarkFilters are the selections of threads.
+var remarkFilters = []remarkFilter{
 	{"open", "Open", func(t *threadView) bool { return t.Settled.IsZero() }},
 	{"settled", "Settled", func(t *threadView) bool { return !t.Settled.IsZero() }},
 	{"mine", "Mine", func(t *threadView) bool {
@@ -252,13 +258,12 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 			return err
 		}
 	}
-	return s.Page(c, "remarks.html", map[string]any{"Base": v.Base, "Threads": list, "More": more,
-		"Next": most + ShownThreads, "Marks": marksOf(m, all), "Counts": counts, "Filters": remarkFilters,
-		"Orders": remarkOrders, "Show": filter, "Sort": order, "Refusal": refusal,
-		"ByLink": v.Who == nil, "Invited": invited, "Own": own, "LinksURL": s.LinksBegin(),
-		"Called":  cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called),
-		"Changes": v.Right >= account.Edit, "Manages": v.Right >= account.Manage, "People": whom, "Round": round,
-		"Tomorrow": time.Now().AddDate(0, 0, 1).Format(time.DateOnly), "Fixed": v.Chosen.Version != ""})
+	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Threads: list, More: more, Next: most + ShownThreads,
+		Marks: marksOf(m, all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
+		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
+		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
+		Manages: v.Right >= account.Manage, People: whom, Round: round,
+		Tomorrow: time.Now().AddDate(0, 0, 1).Format(time.DateOnly), Fixed: v.Chosen.Version != ""})
 }
 
 // readers are the people of the house who may see the remarks on a map.
@@ -526,4 +531,31 @@ func (s *Reviews) AnswerProposal(c fiber.Ctx) error {
 // remarked tells the windows on a map that something was said.
 func (s *Reviews) remarked(v *site.Visit) {
 	s.Live.Notify(v.Map, live.Remarked{}, func(w *live.Window) bool { return w.Right >= account.Remark })
+}
+
+// remarksPage is what remarks.html shows.
+type remarksPage struct {
+	site.Frame
+	Base     string
+	Threads  []threadView
+	More     int
+	Next     int
+	Marks    []remarkMark
+	Counts   map[string]int
+	Filters  []remarkFilter
+	Orders   []remarkOrder
+	Show     string
+	Sort     string
+	Refusal  string
+	ByLink   bool
+	Invited  []store.Verdict
+	Own      bool
+	LinksURL string
+	Called   string
+	Changes  bool
+	Manages  bool
+	People   []askable
+	Round    *roundView
+	Tomorrow string
+	Fixed    bool
 }

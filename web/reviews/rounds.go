@@ -457,9 +457,8 @@ func (s *Reviews) ShowRound(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "round.html", map[string]any{"Title": m.Title + ", round " + fmt.Sprint(r.Number), "Map": m.Title,
-		"Base": v.Base, "Round": r,
-		"Sheets": m.Sheets, "Result": r.said(), "Talk": talk, "House": v.Who != nil})
+	return s.Page(c, "round.html", &roundPage{Frame: site.Frame{Title: m.Title + ", round " + fmt.Sprint(r.Number)},
+		Map: m.Title, Base: v.Base, Round: r, Sheets: m.Sheets, Result: r.said(), Talk: talk, House: v.Who != nil})
 }
 
 // said is the outcome of a round, or how it stands while it runs.
@@ -624,4 +623,16 @@ func (s *Reviews) IsAsked(v *site.Visit) (bool, error) {
 	}
 	return slices.ContainsFunc(r.openTo(v),
 		func(one store.Verdict) bool { return one.Link == v.Link && one.Verdict == "" }), nil
+}
+
+// roundPage is what round.html shows.
+type roundPage struct {
+	site.Frame
+	Map    string
+	Base   string
+	Round  *roundView
+	Sheets []*model.Sheet
+	Result string
+	Talk   []record.Thread
+	House  bool
 }

@@ -182,10 +182,6 @@ func (s *Reviews) History(c fiber.Ctx) error {
 		deeds = slices.DeleteFunc(deeds,
 			func(d deed) bool { return !strings.Contains(strings.ToLower(d.Words+" "+d.Who), q) })
 	}
-	type versionView struct {
-		store.Version
-		By, First string
-	}
 	var list []versionView
 	for _, one := range versions {
 		sheets, err := s.House.Versions.Sheets(one.ID)
@@ -198,8 +194,8 @@ func (s *Reviews) History(c fiber.Ctx) error {
 		}
 		list = append(list, view)
 	}
-	return s.Page(c, "history.html", map[string]any{"Base": v.Base, "Versions": list, "Deeds": deeds,
-		"Query": c.Query("q"), "Person": v.Who != nil, "Changes": v.Right >= 3})
+	return s.Page(c, "history.html", &historyPage{Base: v.Base, Versions: list, Deeds: deeds, Query: c.Query("q"),
+		Person: v.Who != nil, Changes: v.Right >= 3})
 }
 
 // told merges the entries of a log, the latest first, into sentences: what one author did of one kind in a row.
@@ -316,11 +312,11 @@ func (s *Reviews) ShowVersion(c fiber.Ctx) error {
 		return err
 	}
 	number := min(max(fiber.Query(c, "sheet", 1), 1), len(state.m.Sheets))
-	data := map[string]any{"Title": state.m.Title, "Base": v.Base, "State": state.name, "Called": state.title,
-		"Sheets": state.m.Sheets, "Number": number, "Sheet": state.m.Sheets[number-1],
-		"Version": state.version, "Changes": v.Right >= 3, "Person": v.Who != nil}
+	data := &versionPage{Frame: site.Frame{Title: state.m.Title}, Base: v.Base, State: state.name, Called: state.title,
+		Sheets: state.m.Sheets, Number: number, Sheet: state.m.Sheets[number-1], Version: state.version,
+		Changes: v.Right >= 3, Person: v.Who != nil}
 	if state.version != nil {
-		data["By"] = phrase.ByName(names, state.version.Author)
+		data.By = phrase.ByName(names, state.version.Author)
 	}
 	return s.Page(c, "version.html", data)
 }
@@ -430,12 +426,6 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 			return err
 		}
 	}
-	type sheetChanges struct {
-		ID, Name string
-		N        int
-		Marks    []mark
-		ViewBox  template.HTMLAttr
-	}
 	var sheets []*sheetChanges
 	bySheet := map[string]*sheetChanges{}
 	for _, m := range []*model.Map{to.m, from.m} {
@@ -477,10 +467,9 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.Page(c, "changes.html", map[string]any{"Title": "Changes: " + to.m.Title, "Map": to.m.Title,
-		"Base": v.Base, "Account": account, "FromTitle": from.title, "ToTitle": to.title, "FromName": from.name,
-		"ToName":   to.name,
-		"Versions": versions, "Sheets": sheets, "Sheet": bySheet[now], "Since": v.Who != nil})
+	return s.Page(c, "changes.html", &changesPage{Frame: site.Frame{Title: "Changes: " + to.m.Title}, Map: to.m.Title,
+		Base: v.Base, Account: account, FromTitle: from.title, ToTitle: to.title, FromName: from.name, ToName: to.name,
+		Versions: versions, Sheets: sheets, Sheet: bySheet[now], Since: v.Who != nil})
 }
 
 func px(n int) string { return string(scene.AppendPx(nil, n)) }
@@ -576,4 +565,60 @@ func (s *Reviews) ChangesFile(c fiber.Ctx) error {
 	}
 	site.Attach(c, fmt.Sprintf("Changes from %s to %s.%s", from.title, to.title, format))
 	return site.SendFile(c, mediaType, out, nil)
+}
+
+// changesPage is what changes.html shows.
+type changesPage struct {
+	site.Frame
+	Map       string
+	Base      string
+	Account   *changes.Account
+	FromTitle string
+	ToTitle   string
+	FromName  string
+	ToName    string
+	Versions  []store.Version
+	Sheets    []*sheetChanges
+	Sheet     *sheetChanges
+	Since     bool
+}
+
+// historyPage is what history.html shows.
+type historyPage struct {
+	site.Frame
+	Base     string
+	Versions []versionView
+	Deeds    []deed
+	Query    string
+	Person   bool
+	Changes  bool
+}
+
+// versionPage is what version.html shows.
+type versionPage struct {
+	site.Frame
+	Base    string
+	State   string
+	Called  string
+	Sheets  []*model.Sheet
+	Number  int
+	Sheet   *model.Sheet
+	Version *store.Version
+	Changes bool
+	Person  bool
+	By      string
+}
+
+// sheetChanges is a sheet on which something changed, with where.
+type sheetChanges struct {
+	ID, Name string
+	N        int
+	Marks    []mark
+	ViewBox  template.HTMLAttr
+}
+
+// versionView is a version as the history lists it: whose it is, and the sheet whose picture it shows.
+type versionView struct {
+	store.Version
+	By, First string
 }

@@ -58,9 +58,8 @@ func (s *Sharing) showLinks(c fiber.Ctx, made *madeLink, refusal string) error {
 		}
 		views = append(views, linkView{l, l.Ended(now), l.Until.Add(-time.Second), names[l.Author], what})
 	}
-	return s.Page(c, "links.html", map[string]any{"Base": v.Base, "Links": views, "URL": s.LinksBegin(), "Made": made,
-		"Refusal": refusal, "Kinds": site.LinkForms,
-		"Tomorrow": now.AddDate(0, 0, 1).Format(time.DateOnly)})
+	return s.Page(c, "links.html", &linksPage{Base: v.Base, Links: views, URL: s.LinksBegin(), Made: made,
+		Refusal: refusal, Kinds: site.LinkForms, Tomorrow: now.AddDate(0, 0, 1).Format(time.DateOnly)})
 }
 
 // CreateLink makes a link.
@@ -166,4 +165,16 @@ func (s *Sharing) WithdrawLink(c fiber.Ctx) error {
 		s.Note(c, "withdrew a link", s.TitleOf(d))
 	}
 	return s.Links(c)
+}
+
+// linksPage is what links.html shows.
+type linksPage struct {
+	site.Frame
+	Base     string
+	Links    []linkView
+	URL      string
+	Made     *madeLink
+	Refusal  string
+	Kinds    []site.LinkForm
+	Tomorrow string
 }

@@ -169,9 +169,8 @@ func (s *Sharing) showShares(c fiber.Ctx, p place, refusal string) error {
 			others = append(others, one)
 		}
 	}
-	return s.Page(c, "shares.html", map[string]any{"Base": p.base, "List": append([]shareView{everyone}, list...),
-		"Others": others, "Rights": account.Rights, "Refusal": refusal,
-		"Folder": p.Folder != ""})
+	return s.Page(c, "shares.html", &sharesPage{Base: p.base, List: append([]shareView{everyone}, list...),
+		Others: others, Rights: account.Rights, Refusal: refusal, Folder: p.Folder != ""})
 }
 
 // folderPlace is a folder as it is shared.
@@ -201,4 +200,15 @@ func (s *Sharing) ShareFolder(c fiber.Ctx, f account.Folder) error {
 		p, err = s.folderPlace(f)
 	}
 	return s.orShares(c, p, refusal, err)
+}
+
+// sharesPage is what shares.html shows.
+type sharesPage struct {
+	site.Frame
+	Base    string
+	List    []shareView
+	Others  []account.Person
+	Rights  []account.RightWords
+	Refusal string
+	Folder  bool
 }

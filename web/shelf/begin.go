@@ -39,20 +39,14 @@ func (s *Shelf) Begin(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	type houseStart struct {
-		store.Start
-		By   string
-		Mine bool
-	}
 	var house []houseStart
 	for _, one := range own {
 		house = append(house, houseStart{one, names[one.Owner], one.Owner == m.ID || m.Role == account.Owner})
 	}
 	direction := cmp.Or(kept["direction"], "right")
-	return s.Page(c, "begin.html", map[string]any{"Title": "Begin a map", "Starts": starts.All, "House": house,
-		"Folder": c.Query("folder"), "Papers": model.Papers,
-		"Direction": direction, "Paper": cmp.Or(kept["paper"], "A4"),
-		"Upright": kept["orientation"] == "upright" || kept["orientation"] == "" && direction == "down"})
+	return s.Page(c, "begin.html", &beginPage{Frame: site.Frame{Title: "Begin a map"}, Starts: starts.All, House: house,
+		Folder: c.Query("folder"), Papers: model.Papers, Direction: direction, Paper: cmp.Or(kept["paper"], "A4"),
+		Upright: kept["orientation"] == "upright" || kept["orientation"] == "" && direction == "down"})
 }
 
 // startPictures are the small pictures of starting points, drawn once.
@@ -238,4 +232,23 @@ func (s *Shelf) RemoveStart(c fiber.Ctx) error {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")
+}
+
+// beginPage is what begin.html shows.
+type beginPage struct {
+	site.Frame
+	Starts    []starts.Start
+	House     []houseStart
+	Folder    string
+	Papers    []model.Paper
+	Direction string
+	Paper     string
+	Upright   bool
+}
+
+// houseStart is a map that the house offers to begin with, and whether the person who looks may take it away.
+type houseStart struct {
+	store.Start
+	By   string
+	Mine bool
 }

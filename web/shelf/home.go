@@ -71,11 +71,14 @@ var orders = []order{
 	{"steps", "Number of steps", func(a, b *entry) int { return cmp.Compare(b.Steps, a.Steps) }},
 }
 
-// shelves are the selections of maps beside those of folders.
-var shelves = []struct {
+// choice is a selection of maps: what it is called, and which maps it holds.
+type choice struct {
 	Name, Title, Icon, Empty string
 	holds                    func(e *entry, me string) bool
-}{
+}
+
+// shelves are the selections of maps beside those of folders.
+var shelves = []choice{
 	{"", "All maps", "layers", "No maps yet. Begin one, or drop a file here.",
 		func(*entry, string) bool { return true }},
 	{"recent", "Opened last", "rotate-ccw", "The maps that you open stand here.",
@@ -243,12 +246,12 @@ func (s *Shelf) Home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	data := map[string]any{"Title": "Maps", "Waiting": waiting, "Maps": part, "Formats": exchange.Formats,
-		"ReadOnly": s.House.ReadOnly(), "Pages": pages, "Look": l, "Shelves": shelves, "Shelf": shelf,
-		"Orders": orders, "Tree": s.tree(rules, m.ID, l.Folder), "All": len(list)}
+	data := &homePage{Frame: site.Frame{Title: "Maps"}, Waiting: waiting, Maps: part, Formats: exchange.Formats,
+		ReadOnly: s.House.ReadOnly(), Pages: pages, Look: l, Shelves: shelves, Shelf: shelf, Orders: orders,
+		Tree: s.tree(rules, m.ID, l.Folder), All: len(list)}
 	if l.Folder != "" {
-		data["Way"], data["Folder"], data["FolderRight"] = rules.Way(l.Folder), rules.Folder(l.Folder),
-			rules.OnFolder(m.ID, l.Folder)
+		folder := rules.Folder(l.Folder)
+		data.Way, data.Folder, data.FolderRight = rules.Way(l.Folder), &folder, rules.OnFolder(m.ID, l.Folder)
 	}
 	return s.Page(c, "home.html", data)
 }
@@ -362,8 +365,8 @@ func (s *Shelf) Bin(c fiber.Ctx) error {
 	if len(part) == 0 && number > 1 {
 		return c.Redirect().Status(fiber.StatusSeeOther).To(c.Path())
 	}
-	return s.Page(c, "bin.html", map[string]any{"Title": "Bin", "Maps": part, "Pages": pages,
-		"Days": int(store.BinTime.Hours() / 24)})
+	return s.Page(c, "bin.html", &binnedPage{Frame: site.Frame{Title: "Bin"}, Maps: part, Pages: pages,
+		Days: int(store.BinTime.Hours() / 24)})
 }
 
 // Ends is when a map in the bin is deleted for good.
@@ -461,4 +464,31 @@ func (s *Shelf) openTable(c fiber.Ctx, name string, data []byte) error {
 		return err
 	}
 	return s.StoreNew(c, m)
+}
+
+// binnedPage is what bin.html shows.
+type binnedPage struct {
+	site.Frame
+	Maps  []entry
+	Pages pages
+	Days  int
+}
+
+// homePage is what home.html shows.
+type homePage struct {
+	site.Frame
+	Waiting     []wait
+	Maps        []entry
+	Formats     []exchange.Format
+	ReadOnly    string
+	Pages       pages
+	Look        looking
+	Shelves     []choice
+	Shelf       choice
+	Orders      []order
+	Tree        []node
+	All         int
+	Way         []account.Folder
+	Folder      *account.Folder
+	FolderRight account.Right
 }

@@ -144,20 +144,20 @@ func (s *Site) Visitor(c fiber.Ctx) (*Visit, error) {
 		Visitor: s.knowVisitor(c, f.ID)}, nil
 }
 
-// linkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is
+// LinkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is
 // made.
-type linkForm struct {
+type LinkForm struct {
 	Prefix string
 	account.Right
 	Title string
 }
 
 // LinkForms are those there are. All links once began with /read, which is not made any more.
-var LinkForms = []linkForm{{"/r", account.Read, "to read"}, {"/m", account.Remark, "to remark"},
+var LinkForms = []LinkForm{{"/r", account.Read, "to read"}, {"/m", account.Remark, "to remark"},
 	{"/e", account.Edit, "to edit"}, {"/read", account.None, ""}}
 
 // FormFor is the form of a link that gives a right; nil where there is none.
-func FormFor(right account.Right) *linkForm {
+func FormFor(right account.Right) *LinkForm {
 	for i := range LinkForms {
 		if f := &LinkForms[i]; f.Title != "" && f.Right == right {
 			return f

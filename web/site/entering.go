@@ -155,8 +155,8 @@ func (s *Site) unlock(c fiber.Ctx, l *locked) error {
 	if strings.Contains(c.Get("Accept"), "json") {
 		return c.SendString(cmp.Or(l.text, "This link asks for "+l.asks+"."))
 	}
-	return s.Page(c, "passcode.html", map[string]any{"Title": "This map asks for " + l.asks, "Base": linkBase(c),
-		"Text": l.text, "Asks": l.asks, "Mail": l.address})
+	return s.Page(c, "passcode.html", &passcodePage{Frame: Frame{Title: "This map asks for " + l.asks},
+		Base: linkBase(c), Text: l.text, Asks: l.asks, Mail: l.address})
 }
 
 func asLocked(err error) *locked {
@@ -175,4 +175,13 @@ func (s *Site) LinksBegin() string { return cmp.Or(s.LinksURL, s.Address) }
 func (s *Site) Proved(tries []Try) {
 	s.Attempts.Forget(tries[0])
 	s.Attempts.GiveBack(tries[1:]...)
+}
+
+// passcodePage is what passcode.html shows.
+type passcodePage struct {
+	Frame
+	Base string
+	Text string
+	Asks string
+	Mail string
 }

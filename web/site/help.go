@@ -46,7 +46,7 @@ func (s *Site) Help(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "help.html", map[string]any{"Title": "Help", "Chapters": list})
+	return s.Page(c, "help.html", &helpPage{Frame: Frame{Title: "Help"}, Chapters: list})
 }
 
 // HelpPicture is a picture of the guide.
@@ -58,4 +58,10 @@ func (s *Site) HelpPicture(c fiber.Ctx) error {
 	c.Set("Content-Type", "image/png")
 	c.Set("Cache-Control", "max-age=86400")
 	return c.Send(picture)
+}
+
+// helpPage is what help.html shows.
+type helpPage struct {
+	Frame
+	Chapters []chapter
 }

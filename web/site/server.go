@@ -279,7 +279,8 @@ func (s *Site) fail(c fiber.Ctx, err error) error {
 	if isScript(c) {
 		return c.SendString(text)
 	}
-	return s.Page(c, "message.html", map[string]any{"Title": "Plain Tracer", "Text": text, "Home": WhoAsks(c) != nil})
+	return s.Page(c, "message.html", &messagePage{Frame: Frame{Title: "Plain Tracer"}, Text: text,
+		Home: WhoAsks(c) != nil})
 }
 
 // formToken is the hidden field of a form that shows it to be of a page of this person.
@@ -287,11 +288,21 @@ func formToken(token string) template.HTML {
 	return template.HTML(`<input type="hidden" name="token" value="` + template.HTMLEscapeString(token) + `">`)
 }
 
-// Page answers with a page. Where its data is a map, it also knows who asks, and what its forms have to bring along.
+// Frame is what every page knows: its title, who asks, and the token that its forms bring along. Page sets the last
+// two.
+type Frame struct {
+	Title string
+	Me    *Me
+	Token string
+}
+
+func (f *Frame) know(who *Me, token string) { f.Me, f.Token = who, token }
+
+// Page answers with a page. Data is what it shows: a page of its own kind has a Frame in it, a part of a page has not.
 func (s *Site) Page(c fiber.Ctx, name string, data any) error {
-	if m, ok := data.(map[string]any); ok {
+	if p, ok := data.(interface{ know(*Me, string) }); ok {
 		who := WhoAsks(c)
-		m["Me"], m["Token"] = who, s.token(who)
+		p.know(who, s.token(who))
 	}
 	var out bytes.Buffer
 	if err := s.views.ExecuteTemplate(&out, name, data); err != nil {
@@ -318,4 +329,11 @@ func key(e string) (template.HTML, error) {
 		caps = append(caps, name)
 	}
 	return template.HTML("<kbd>" + template.HTMLEscapeString(strings.Join(caps, " ")) + "</kbd>"), nil
+}
+
+// messagePage is what message.html shows.
+type messagePage struct {
+	Frame
+	Text string
+	Home bool
 }
