@@ -91,8 +91,8 @@ func (p *Person) Initials() string {
 	return strings.ToUpper(string(out))
 }
 
-// MaxName is how many characters the name of a person or folder may have.
-const MaxName = 100
+// maxName is how many characters the name of a person or folder may have.
+const maxName = 100
 
 // Name returns a name for a person or folder as it is kept: one line of characters that show.
 func Name(text string) (string, error) {
@@ -102,8 +102,8 @@ func Name(text string) (string, error) {
 		return "", errors.New("a name is needed")
 	case !utf8.ValidString(text):
 		return "", errors.New("the name is not text")
-	case utf8.RuneCountInString(text) > MaxName:
-		return "", fmt.Errorf("the name is longer than %d characters", MaxName)
+	case utf8.RuneCountInString(text) > maxName:
+		return "", fmt.Errorf("the name is longer than %d characters", maxName)
 	}
 	for _, r := range text {
 		// Marks that turn the direction of writing let one name pass for another (Unicode TR 36, 2.8).

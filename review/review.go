@@ -53,8 +53,8 @@ func (c *Case) count(verdict string) (n int) {
 	return n
 }
 
-// IsAgreed reports whether all who were asked agreed to the version, without remarks that are open.
-func (c *Case) IsAgreed() bool {
+// isAgreed reports whether all who were asked agreed to the version, without remarks that are open.
+func (c *Case) isAgreed() bool {
 	return len(c.Voices) > 0 && c.count(Agreed) == len(c.Voices) && c.Open == 0
 }
 

@@ -103,7 +103,7 @@ func TestAgreedAloneMeansAgreed(t *testing.T) {
 					cases++
 					c := Case{Version: 2, Voices: voices(said), Open: open, Changed: changed, Ended: ended}
 					clean := strings.Trim(said, "A") == "" && said != "" && open == 0
-					if out := c.Outcome(); (out == "agreed") != (clean && !changed && ended) || c.IsAgreed() != clean {
+					if out := c.Outcome(); (out == "agreed") != (clean && !changed && ended) || c.isAgreed() != clean {
 						t.Fatalf("%+v: %q", c, out)
 					}
 					bad := strings.ContainsAny(said, "RN-")

@@ -58,7 +58,7 @@ func (l *Live) edit(d *documents.Document, w *Window, author string) {
 	var named request
 	if raw, err := w.conn.Read(nameWait); err != nil || json.Unmarshal(raw, &named) != nil || named.Kind != "window" ||
 		!d.Owns(named.Window, named.Secret) {
-		w.Shut(Ended{"This window is not known to the server. Load the page again."})
+		w.shut(Ended{"This window is not known to the server. Load the page again."})
 		<-w.ended
 		return
 	}
@@ -89,7 +89,7 @@ func (l *Live) edit(d *documents.Document, w *Window, author string) {
 		switch a := a.(type) {
 		case nil:
 		case Ended:
-			w.Shut(a)
+			w.shut(a)
 			<-w.ended
 			return
 		case Trouble:

@@ -16,8 +16,8 @@ type Rooms struct {
 	follow, present map[string]map[*Window]bool
 }
 
-// NewRooms returns rooms in which nobody is.
-func NewRooms() *Rooms {
+// newRooms returns rooms in which nobody is.
+func newRooms() *Rooms {
 	return &Rooms{follow: map[string]map[*Window]bool{}, present: map[string]map[*Window]bool{}}
 }
 
@@ -151,6 +151,6 @@ func (r *Rooms) Windows(id string, which func(w *Window) bool) (list []Seat) {
 // End ends the windows on a map that which holds for, with a last word.
 func (r *Rooms) End(id string, last Event, which func(w *Window) bool) {
 	for _, w := range r.Windows(id, which) {
-		w.Shut(last)
+		w.shut(last)
 	}
 }

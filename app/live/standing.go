@@ -30,7 +30,7 @@ type Live struct {
 }
 
 // New returns what serves the windows on the maps of a store, of which none is open.
-func New(s *store.Store, build string) *Live { return &Live{NewRooms(), s, build} }
+func New(s *store.Store, build string) *Live { return &Live{newRooms(), s, build} }
 
 // stands reports whether a window may still be open on a map; why says what to tell it otherwise. What cannot be asked
 // now says nothing.
@@ -77,7 +77,7 @@ func (l *Live) Still(person, id string, needs account.Right) bool {
 func (l *Live) review(which func(w *Window) bool) {
 	for _, w := range l.Windows("", which) {
 		if stands, why := l.stands(w.Map, w.Window); !stands {
-			w.Shut(why)
+			w.shut(why)
 		}
 	}
 }
@@ -93,7 +93,7 @@ func (l *Live) SessionsEnded(person string) {
 // LinkEnded ends the windows of a link to a map.
 func (l *Live) LinkEnded(id, link string) {
 	for _, w := range l.Windows(id, func(w *Window) bool { return w.Link == link }) {
-		w.Shut(linkOver(w.Window))
+		w.shut(linkOver(w.Window))
 	}
 }
 
@@ -107,7 +107,7 @@ func (l *Live) Left(person string) {
 func (l *Live) join(id string, w *Window) {
 	l.enter(id, w)
 	if stands, why := l.stands(id, w); !stands {
-		w.Shut(why)
+		w.shut(why)
 	}
 }
 
@@ -119,7 +119,7 @@ func (l *Live) keepUsed(w *Window) {
 	if now := time.Now(); w.Session != "" && now.Sub(w.touched) > seldom {
 		w.touched = now
 		if _, err := l.store.Sessions.Get(w.Session); errors.Is(err, store.ErrNotFound) {
-			w.Shut(signedOut)
+			w.shut(signedOut)
 		}
 	}
 }
@@ -136,7 +136,7 @@ func (l *Live) watch(id string, w *Window) (stop func()) {
 		defer background.Caught("ending a window")
 		stands, why := l.stands(id, w)
 		if !stands {
-			w.Shut(why)
+			w.shut(why)
 			return
 		}
 		// It was used since: then it ends later.

@@ -90,9 +90,9 @@ func (w *Window) send(m Event) {
 // lastTime is how long the last word to a window may take, which does not wait for what stands before it.
 const lastTime = time.Second
 
-// Shut ends a window with a last word. When it returns, nothing the window says is dealt with any more, whatever it has
+// shut ends a window with a last word. When it returns, nothing the window says is dealt with any more, whatever it has
 // sent already, and nothing else is told to it. The caller holds no lock that dealing with a message takes.
-func (w *Window) Shut(last Event) {
+func (w *Window) shut(last Event) {
 	if w.over.CompareAndSwap(false, true) {
 		w.last <- last
 		time.AfterFunc(lastTime, w.end)

@@ -42,7 +42,7 @@ func (w *Work) Cell(sym *model.Symbol, column, text string, names Meanings) (edi
 	case register.Who:
 		return w.SetOwner(one, text)
 	case register.Stage:
-		return w.IntoStage(sym, model.Flat(text))
+		return w.intoStage(sym, model.Flat(text))
 	case register.Next:
 		return w.Next(sym, text, names)
 	case register.From, register.Papers:
@@ -90,9 +90,9 @@ func (w *Work) ChangeKind(list []*model.Symbol, kind model.Kind) edit.Edit {
 	return edit.Together("change the kind", edits...)
 }
 
-// IntoStage returns the edit that moves a step into a stage of its pool, to the first free place in it; nil where it
+// intoStage returns the edit that moves a step into a stage of its pool, to the first free place in it; nil where it
 // stands there already.
-func (w *Work) IntoStage(sym *model.Symbol, name string) (edit.Edit, error) {
+func (w *Work) intoStage(sym *model.Symbol, name string) (edit.Edit, error) {
 	s := w.Sheet
 	pool, lane := s.LaneAt(sym.Centre())
 	if pool == nil || len(pool.Stages) == 0 {

@@ -51,7 +51,7 @@ func TestOwnersAndLanes(t *testing.T) {
 	ownersNow := func() []string {
 		var out []string
 		for _, sym := range w.Sheet.Symbols {
-			out = append(out, strings.Replace(w.Sheet.OwnerOf(sym), Nobody, "", 1))
+			out = append(out, strings.Replace(w.Sheet.OwnerOf(sym), nobody, "", 1))
 		}
 		return out
 	}

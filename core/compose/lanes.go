@@ -70,12 +70,12 @@ func Untouched(s *model.Sheet, pool *model.Pool) bool {
 	})
 }
 
-// Nobody is the lane of the steps without an owner.
-const Nobody = "No owner yet"
+// nobody is the lane of the steps without an owner.
+const nobody = "No owner yet"
 
-// IntoLaneOf moves a step into the lane of a name, at the foot of the pool when
+// intoLaneOf moves a step into the lane of a name, at the foot of the pool when
 // there is none.
-func (w *Work) IntoLaneOf(pool, name, id string) []edit.Edit {
+func (w *Work) intoLaneOf(pool, name, id string) []edit.Edit {
 	s := w.Sheet
 	p := s.Pool(pool)
 	at := slices.IndexFunc(p.Lanes, func(l model.Lane) bool { return strings.EqualFold(l.Name, name) })

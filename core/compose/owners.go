@@ -38,7 +38,7 @@ func (w *Work) SetOwner(list []*model.Symbol, name string) (edit.Edit, error) {
 	}
 	for _, sym := range laned {
 		pool, _ := s.LaneAt(sym.Centre())
-		steps = append(steps, func() []edit.Edit { return w.IntoLaneOf(pool.ID, name, sym.ID) })
+		steps = append(steps, func() []edit.Edit { return w.intoLaneOf(pool.ID, name, sym.ID) })
 	}
 	if len(steps) == 0 {
 		return nil, nil
@@ -70,7 +70,7 @@ func (w *Work) OwnersIntoLanes() (edit.Edit, error) {
 	}
 	names = AskingFirst(names)
 	if without {
-		names = append(names, Nobody)
+		names = append(names, nobody)
 	}
 	if len(names) > model.MaxLanes {
 		return nil, Refusal(fmt.Sprintf("A pool has at most %d lanes; the steps have %d owners.", model.MaxLanes,
@@ -84,7 +84,7 @@ func (w *Work) OwnersIntoLanes() (edit.Edit, error) {
 				continue
 			}
 			if name == "" {
-				name = Nobody
+				name = nobody
 			}
 			do(sym, slices.Index(names, name))
 		}
@@ -110,7 +110,7 @@ func (w *Work) LanesIntoOwners() edit.Edit {
 		pools = append(pools, p.ID)
 		for i, lane := range p.Lanes {
 			set := &edit.SetOwner{Sheet: s.ID, Owner: lane.Name}
-			if lane.Name == Nobody {
+			if lane.Name == nobody {
 				set.Owner = ""
 			}
 			for _, sym := range s.Symbols {

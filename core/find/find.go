@@ -73,16 +73,16 @@ func All(m *model.Map, query string) []Place {
 		}
 	}
 	for _, p := range texts(m) {
-		if at, _ := Index(p.Text, query); at >= 0 && !slices.Contains(out, p) {
+		if at, _ := index(p.Text, query); at >= 0 && !slices.Contains(out, p) {
 			out = append(out, p)
 		}
 	}
 	return out
 }
 
-// Index returns where a text holds a query, whatever the case of letters,
+// index returns where a text holds a query, whatever the case of letters,
 // and how many bytes of the text that takes; -1 when it does not.
-func Index(text, query string) (at, size int) {
+func index(text, query string) (at, size int) {
 	want := []rune(query)
 	for i := range text {
 		n, k := 0, i
@@ -112,7 +112,7 @@ func fold(r rune) rune {
 func Replaced(text, query, with string) (out string, changed bool) {
 	var b strings.Builder
 	for rest := text; ; {
-		at, size := Index(rest, query)
+		at, size := index(rest, query)
 		if rest == "" || query == "" || at < 0 {
 			b.WriteString(rest)
 			return b.String(), b.String() != text

@@ -23,7 +23,7 @@ func TestIndexAgainstRegexp(t *testing.T) {
 	for range 20000 {
 		text, query := word(r.Intn(12)), word(1+r.Intn(3))
 		re := regexp.MustCompile("(?i)" + regexp.QuoteMeta(query))
-		at, size := Index(text, query)
+		at, size := index(text, query)
 		want := re.FindStringIndex(text)
 		if (want == nil) != (at < 0) || want != nil && (want[0] != at || want[1] != at+size) {
 			t.Fatalf("%q in %q: at %d, %d bytes; the regular expression says %v", query, text, at, size, want)

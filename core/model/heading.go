@@ -49,14 +49,14 @@ var (
 // Sizes of the frame of a sheet and the strip with its heading.
 const (
 	FrameInset    = 12 * geometry.Px
-	HeadingHeight = 44 * geometry.Px
+	headingHeight = 44 * geometry.Px
 )
 
 // HeadingBox returns the strip with the heading, at the foot of the page inside
 // its frame.
 func (s *Sheet) HeadingBox() geometry.Box {
 	b := s.Page().Grown(-FrameInset)
-	return geometry.Box{X: b.X, Y: b.Bottom() - HeadingHeight, W: b.W, H: HeadingHeight}
+	return geometry.Box{X: b.X, Y: b.Bottom() - headingHeight, W: b.W, H: headingHeight}
 }
 
 // Area returns the part of the page that the drawing may fill.

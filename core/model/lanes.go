@@ -149,11 +149,11 @@ func (p *Pool) Content() int { return p.Corner().X + p.Heads() }
 
 // Heads returns the width of all strips with names: that of the pool, of what the
 // lanes are parts of, and of the lanes.
-func (p *Pool) Heads() int { return p.LaneHeadAt() + p.laneHead() }
+func (p *Pool) Heads() int { return p.laneHeadAt() + p.laneHead() }
 
-// LaneHeadAt returns where the strips with the names of the lanes begin, counted
+// laneHeadAt returns where the strips with the names of the lanes begin, counted
 // from the pool's.
-func (p *Pool) LaneHeadAt() int {
+func (p *Pool) laneHeadAt() int {
 	if slices.ContainsFunc(p.Lanes, func(l Lane) bool { return l.Of != "" }) {
 		return PoolHead + PartHead
 	}
@@ -194,7 +194,7 @@ func (p *Pool) NameAt(i int) int {
 	if p.Lanes[i].Of == "" {
 		return PoolHead
 	}
-	return p.LaneHeadAt()
+	return p.laneHeadAt()
 }
 
 // PartRun returns the width of the lanes from i on that are parts of the same, zero

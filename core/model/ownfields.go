@@ -11,9 +11,9 @@ import (
 // The bounds of a map's own fields.
 const (
 	MaxFields  = 60
-	MaxChoices = 200
-	// MaxShown is how many fields stand on the drawing.
-	MaxShown = 2
+	maxChoices = 200
+	// maxShown is how many fields stand on the drawing.
+	maxShown = 2
 )
 
 // Field is a column that a map adds to its steps.
@@ -157,8 +157,8 @@ func (f *Field) Validate(path string) error {
 		return fault(path+".name", "a field needs a name")
 	case !f.Type.Known():
 		return fault(path+".type", "%q is no type of field", f.Type)
-	case len(f.Choices) > MaxChoices:
-		return fault(path+".choices", "a list to choose from has at most %d values", MaxChoices)
+	case len(f.Choices) > maxChoices:
+		return fault(path+".choices", "a list to choose from has at most %d values", maxChoices)
 	case len(f.Choices) > 0 && f.Type != values.Choice:
 		return fault(path+".choices", "only a choice has a list")
 	}
@@ -196,8 +196,8 @@ func (h *Head) validateFields() error {
 	if err := checkText("currency", h.Currency, 10); err != nil {
 		return err
 	}
-	if len(h.Shown) > MaxShown {
-		return fault("shown", "at most %d fields stand on the drawing", MaxShown)
+	if len(h.Shown) > maxShown {
+		return fault("shown", "at most %d fields stand on the drawing", maxShown)
 	}
 	for i, id := range h.Shown {
 		if !ValidID(id) || slices.Index(h.Shown, id) != i {

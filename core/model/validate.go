@@ -33,9 +33,9 @@ const (
 	// text, MaxWeight the width of a line and MaxRadius its rounded corners.
 	MinType   = 9 * geometry.Px
 	MaxType   = 72 * geometry.Px
-	MaxMargin = 60 * geometry.Px
+	maxMargin = 60 * geometry.Px
 	MaxWeight = 12 * geometry.Px
-	MaxRadius = 60 * geometry.Px
+	maxRadius = 60 * geometry.Px
 	// MaxNesting is how deep groups may lie in each other.
 	MaxNesting = 8
 	maxColours = 40
@@ -456,8 +456,8 @@ func (t *Type) Validate(path string) error {
 	switch {
 	case t.Size != 0 && (t.Size < MinType || t.Size > MaxType):
 		return fault(path+".size", "a type size is %d to %d px", MinType/geometry.Px, MaxType/geometry.Px)
-	case t.Margin < 0 || t.Margin > MaxMargin:
-		return fault(path+".margin", "a margin is 0 to %d px", MaxMargin/geometry.Px)
+	case t.Margin < 0 || t.Margin > maxMargin:
+		return fault(path+".margin", "a margin is 0 to %d px", maxMargin/geometry.Px)
 	case !isColour(t.Colour):
 		return fault(path+".colour", "%q is no colour of the palette and no #rrggbb", t.Colour)
 	case !slices.Contains([]string{"", "left", "centre", "right"}, t.Align):
@@ -473,8 +473,8 @@ func (k *Stroke) Validate(path string) error {
 	switch {
 	case !isWeight(k.Weight):
 		return fault(path+".weight", "a line is a half to %d px wide", MaxWeight/geometry.Px)
-	case k.Radius < 0 || k.Radius > MaxRadius:
-		return fault(path+".radius", "a corner has a radius of 0 to %d px", MaxRadius/geometry.Px)
+	case k.Radius < 0 || k.Radius > maxRadius:
+		return fault(path+".radius", "a corner has a radius of 0 to %d px", maxRadius/geometry.Px)
 	case !isColour(k.Ink):
 		return fault(path+".ink", "%q is no colour of the palette and no #rrggbb", k.Ink)
 	case !slices.Contains([]Line{Solid, DashLine, DotLine, DashDot, Transfer, Link}, k.Line):

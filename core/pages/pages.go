@@ -77,8 +77,8 @@ type Options struct {
 // MM is a millimetre in hundredths of a CSS pixel (96 to the inch of 25.4 mm).
 func MM(n float64) int { return int(n*9600/25.4 + 0.5) }
 
-// MaxTiles bounds the pages a sheet is spread over.
-const MaxTiles = 200
+// maxTiles bounds the pages a sheet is spread over.
+const maxTiles = 200
 
 // Of lays one drawing out.
 func Of(d *scene.Drawing, m *model.Map, w Options) ([]Page, error) {
@@ -192,9 +192,9 @@ func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []
 			size, cols, rows = o, c, r
 		}
 	}
-	if cols*rows > MaxTiles {
+	if cols*rows > maxTiles {
 		return nil,
-			fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, MaxTiles)
+			fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, maxTiles)
 	}
 	room := geometry.Point{X: size.X - 2*w.Margin, Y: size.Y - 2*w.Margin}
 	var out []Page

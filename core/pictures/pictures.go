@@ -12,10 +12,10 @@ import (
 	"hash/fnv"
 )
 
-// MaxData is the largest picture, in bytes after cleaning; MaxSide the largest
+// maxData is the largest picture, in bytes after cleaning; MaxSide the largest
 // width or height, in its own pixels.
 const (
-	MaxData = 2 << 20
+	maxData = 2 << 20
 	MaxSide = 10000
 )
 
@@ -45,8 +45,8 @@ func (p *Picture) URL() string {
 // Read makes a picture of a PNG, JPEG or SVG file. A drawing is cleaned of
 // scripts and of everything that points outside it.
 func Read(file []byte) (Picture, error) {
-	if len(file) > 4*MaxData {
-		return Picture{}, fmt.Errorf("the picture is larger than %d MB", MaxData>>20)
+	if len(file) > 4*maxData {
+		return Picture{}, fmt.Errorf("the picture is larger than %d MB", maxData>>20)
 	}
 	var p Picture
 	format, w, h, ok := sizeOf(file)
@@ -61,8 +61,8 @@ func Read(file []byte) (Picture, error) {
 	default:
 		return Picture{}, errors.New("the file is no PNG, JPEG or SVG picture")
 	}
-	if len(p.Data) > MaxData {
-		return Picture{}, fmt.Errorf("the picture is larger than %d MB", MaxData>>20)
+	if len(p.Data) > maxData {
+		return Picture{}, fmt.Errorf("the picture is larger than %d MB", maxData>>20)
 	}
 	if p.W < 1 || p.H < 1 || p.W > MaxSide || p.H > MaxSide {
 		return Picture{}, fmt.Errorf("the picture is %d by %d pixels; each side may have 1 to %d", p.W, p.H, MaxSide)

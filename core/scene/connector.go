@@ -105,7 +105,7 @@ func (v View) Connector(c *model.Connector, course *routing.Course, meets Meetin
 		}
 		n.Shapes = append(n.Shapes, Shape{Fill: v.behind(b), Path: rectangle(b)})
 		st := v.House.StyleOf(look.Type(c.Type))
-		lines := LabelLines(*l.Text, st)
+		lines := labelLines(*l.Text, st)
 		for k, line := range lines {
 			t := Text{X: b.X + b.W/2, Y: b.Y + k*st.LineHeight() + st.Baseline(), Style: st, Fill: text,
 				Text: line.Text}

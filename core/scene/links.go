@@ -291,7 +291,7 @@ func (l *Linker) label(key labelKey) geometry.Point {
 		return size
 	}
 	st := l.house.StyleOf(key.Type)
-	lines := LabelLines(key.text, st)
+	lines := labelLines(key.text, st)
 	for _, line := range lines {
 		size.X = max(size.X, line.Width)
 	}
@@ -311,8 +311,8 @@ func side(e model.End) int {
 	return routing.Any
 }
 
-// LabelLines returns the lines of a connector's label.
-func LabelLines(text string, st typeset.Style) []typeset.Line {
+// labelLines returns the lines of a connector's label.
+func labelLines(text string, st typeset.Style) []typeset.Line {
 	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(labelWidth, 4*st.Size) })
 	return lines
 }

@@ -36,10 +36,10 @@ const (
 
 // The bounds of a value.
 const (
-	MaxText = 500
+	maxText = 500
 	MaxLong = 4000
-	// MaxAmount is the largest number; all are multiples of one in Parts.
-	MaxAmount = 1_000_000_000_000
+	// maxAmount is the largest number; all are multiples of one in Parts.
+	maxAmount = 1_000_000_000_000
 	Parts     = 1_000_000
 )
 
@@ -207,7 +207,7 @@ func Compare(t Type, choices []string, a, b string) int {
 
 func readText(text string, _ []string) (string, error) {
 	text = strings.Join(strings.FieldsFunc(text, func(r rune) bool { return r == '\n' || r == '\r' || r == '\t' }), " ")
-	return plain(text, MaxText)
+	return plain(text, maxText)
 }
 
 func readLong(text string, _ []string) (string, error) { return plain(text, MaxLong) }
@@ -280,7 +280,7 @@ func readNumber(text string, decimals int) (string, error) {
 		whole = "0"
 	}
 	if len(whole) > 13 {
-		return "", fmt.Errorf("“%.40s” is too large; a number has at most %d", text, int64(MaxAmount))
+		return "", fmt.Errorf("“%.40s” is too large; a number has at most %d", text, int64(maxAmount))
 	}
 	if part != "" {
 		whole += "." + part
@@ -288,8 +288,8 @@ func readNumber(text string, decimals int) (string, error) {
 	if whole != "0" {
 		whole = sign + whole
 	}
-	if amount, err := parse(whole); err != nil || amount > MaxAmount*Parts || amount < -MaxAmount*Parts {
-		return "", fmt.Errorf("“%.40s” is too large; a number has at most %d", text, int64(MaxAmount))
+	if amount, err := parse(whole); err != nil || amount > maxAmount*Parts || amount < -maxAmount*Parts {
+		return "", fmt.Errorf("“%.40s” is too large; a number has at most %d", text, int64(maxAmount))
 	}
 	return whole, nil
 }
@@ -315,7 +315,7 @@ func resaved(text string) string {
 		return text
 	}
 	n, err := strconv.ParseFloat(text, 64)
-	if err != nil || n > MaxAmount || n < -MaxAmount {
+	if err != nil || n > maxAmount || n < -maxAmount {
 		return text
 	}
 	if n, err = strconv.ParseFloat(strconv.FormatFloat(n, 'g', 15, 64), 64); err != nil {
@@ -387,11 +387,11 @@ func readDuration(text string, _ []string) (string, error) {
 		if minutes == 0 {
 			return "", bad
 		}
-		if amount > MaxAmount*Parts/minutes {
+		if amount > maxAmount*Parts/minutes {
 			return "", fmt.Errorf("“%.40s” is too long", text)
 		}
 		sum, found = sum+amount*minutes, true
-		if sum > MaxAmount*Parts {
+		if sum > maxAmount*Parts {
 			return "", fmt.Errorf("“%.40s” is too long", text)
 		}
 	}

@@ -41,7 +41,7 @@ func TestRead(t *testing.T) {
 		{Date, "2024-02-29", "2024-02-29", ""},
 		{Address, "www.town.example/a", "https://www.town.example/a", ""},
 		{Address, "javascript:alert(1)", "", "no web address"}, {Address, "https://a b", "", "no web address"},
-		{Text, strings.Repeat("x", MaxText+1), "", "at most 500"}, {Text, "a\x00b", "", "control character"},
+		{Text, strings.Repeat("x", maxText+1), "", "at most 500"}, {Text, "a\x00b", "", "control character"},
 		{Text, "a\xffb", "", "not text"},
 		{"colour", "x", "", "no type of field"},
 	} {
@@ -61,7 +61,7 @@ func TestRead(t *testing.T) {
 func TestResavedNumbers(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for range 20_000 {
-		kept := FromAmount(r.Int64N(2*MaxAmount) - MaxAmount) // up to twelve digits, six of them decimals
+		kept := FromAmount(r.Int64N(2*maxAmount) - maxAmount) // up to twelve digits, six of them decimals
 		n, err := strconv.ParseFloat(kept, 64)
 		if err != nil {
 			t.Fatal(err)

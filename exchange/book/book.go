@@ -20,7 +20,7 @@ import (
 // The bounds of a spreadsheet: its parts, what it unpacks to, and the elements of its parts and how deep they stand in
 // one another. A register of 5,000 steps with 30 columns has 450,000 elements in its sheet.
 const (
-	MaxUnpacked   = 64 << 20
+	maxUnpacked   = 64 << 20
 	maxParts      = 500
 	maxSheet      = 1_200_000 // elements of a sheet
 	maxTexts      = 400_000   // of the texts that sheets share
@@ -35,8 +35,8 @@ func Open(data []byte, raw bool) (*excelize.File, error) {
 	if err := bounded(data); err != nil {
 		return nil, err
 	}
-	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: MaxUnpacked,
-		UnzipXMLSizeLimit: MaxUnpacked, RawCellValue: raw})
+	book, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnpacked,
+		UnzipXMLSizeLimit: maxUnpacked, RawCellValue: raw})
 	if err != nil {
 		return nil, fmt.Errorf("the spreadsheet cannot be read: %w", err)
 	}
@@ -55,7 +55,7 @@ func bounded(data []byte) error {
 	if len(z.File) > maxParts {
 		return fmt.Errorf("the spreadsheet has %d parts; at most %d are read", len(z.File), maxParts)
 	}
-	c := counter{room: MaxUnpacked}
+	c := counter{room: maxUnpacked}
 	seen := map[string]bool{}
 	for _, f := range z.File {
 		name := strings.ToLower(path.Clean("/" + f.Name))
@@ -100,7 +100,7 @@ func (c *counter) count(f *zip.File) error {
 	for {
 		n, err := r.Read(buf)
 		if c.room -= int64(n); c.room < 0 {
-			return fmt.Errorf("the spreadsheet unpacks to more than %d MB", MaxUnpacked>>20)
+			return fmt.Errorf("the spreadsheet unpacks to more than %d MB", maxUnpacked>>20)
 		}
 		if fault := c.scan(buf[:n]); fault != nil {
 			return fault

@@ -222,8 +222,8 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 	return b.list, b.err
 }
 
-// PageWords returns the words at the foot of a page.
-func PageWords(number, of int) (string, error) {
+// pageWords returns the words at the foot of a page.
+func pageWords(number, of int) (string, error) {
 	house.Lock()
 	folder := house.folder
 	house.Unlock()

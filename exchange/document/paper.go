@@ -66,7 +66,7 @@ func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string
 		s.set(i, b)
 	}
 	for i := range s.list {
-		words, err := PageWords(i+1, len(s.list))
+		words, err := pageWords(i+1, len(s.list))
 		if err != nil {
 			return nil, err
 		}

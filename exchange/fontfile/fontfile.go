@@ -16,8 +16,8 @@ import (
 	"plaintracer/core/fonts"
 )
 
-// MaxPacked is the largest file that is unpacked, in bytes.
-const MaxPacked = 4 << 20
+// maxPacked is the largest file that is unpacked, in bytes.
+const maxPacked = 4 << 20
 
 // Read makes a font of the house of a file. What is broken or may not be embedded
 // is refused with the reason.
@@ -70,8 +70,8 @@ func broken(err *error) {
 // packed nor known comes back as it is.
 func Unpack(file []byte) (out []byte, err error) {
 	defer broken(&err)
-	if len(file) > MaxPacked {
-		return nil, fmt.Errorf("the font is larger than %d MB", MaxPacked>>20)
+	if len(file) > maxPacked {
+		return nil, fmt.Errorf("the font is larger than %d MB", maxPacked>>20)
 	}
 	if len(file) < 48 {
 		return nil, errors.New("the file is no font")

@@ -18,8 +18,8 @@ import (
 	"plaintracer/core/pictures"
 )
 
-// MaxPixels is how many pixels a bitmap may have.
-const MaxPixels = 25_000_000
+// maxPixels is how many pixels a bitmap may have.
+const maxPixels = 25_000_000
 
 // soundSide is the larger side of the drawing that is made to see whether one can be drawn.
 const soundSide = 300
@@ -38,15 +38,15 @@ func Sound(ctx context.Context, p *pictures.Picture) error {
 // Bitmap returns a picture as a bitmap of w by h pixels, whose proportions should be those of
 // the picture. An error says, in words that follow "the picture", why it cannot be drawn.
 func Bitmap(ctx context.Context, p *pictures.Picture, w, h int) (image.Image, error) {
-	if w < 1 || h < 1 || w*h > MaxPixels {
+	if w < 1 || h < 1 || w*h > maxPixels {
 		return nil, fmt.Errorf("would be %d by %d pixels", w, h)
 	}
 	if p.Type == "image/svg+xml" {
 		return drawing(ctx, p.Data, w, h)
 	}
-	if p.W*p.H > MaxPixels {
+	if p.W*p.H > maxPixels {
 		return nil, fmt.Errorf("has %d by %d pixels; at most %d million can be shown. Save it in a smaller size", p.W,
-			p.H, MaxPixels/1_000_000)
+			p.H, maxPixels/1_000_000)
 	}
 	whole, _, err := image.Decode(bytes.NewReader(p.Data))
 	if err != nil {

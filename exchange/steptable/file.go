@@ -32,8 +32,8 @@ func ReadFile(name string, data []byte, title string, direction model.Direction)
 	if !strings.EqualFold(path.Ext(name), ".xlsx") {
 		return Read(data, title, direction)
 	}
-	if len(data) > MaxSize {
-		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
+	if len(data) > maxSize {
+		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", maxSize>>20)}
 	}
 	rows, own, err := readSheet(data)
 	if err != nil {

@@ -21,8 +21,8 @@ import (
 	"plaintracer/core/values"
 )
 
-// MaxSize is the largest table that is read, in bytes.
-const MaxSize = 8 << 20
+// maxSize is the largest table that is read, in bytes.
+const maxSize = 8 << 20
 
 // Fault is what is wrong with a table, and where: the line, and the column by its
 // name where there is one.
@@ -60,8 +60,8 @@ type row struct {
 // out. A step without a kind is a process, or a decision when its text ends in a
 // question mark. Every error is a *Fault.
 func Read(data []byte, title string, direction model.Direction) (*model.Map, error) {
-	if len(data) > MaxSize {
-		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
+	if len(data) > maxSize {
+		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", maxSize>>20)}
 	}
 	if !utf8.Valid(data) {
 		return nil, &Fault{Text: "the table is not in UTF-8"}
