@@ -9,7 +9,7 @@ DATA ?= data/demo
 export GOFLAGS += -tags=latex -gcflags=all=-dwarf=false -ldflags=-w
 export CGO_ENABLED ?= 0
 
-.PHONY: build demo test check css icons symbols bench against compare profile profile-open screenshots attack load race races release clean
+.PHONY: build demo test soak check css icons symbols bench against compare profile profile-open screenshots attack load race races release clean
 
 build: ## the program, with the browser core inside it
 	@test -x bin/plaintracer || echo "building the program and the core for the browser: a minute or so the first time"
@@ -28,10 +28,14 @@ release: ## single files for Linux, macOS and Windows, in bin/release
 demo: build ## build and start with the demo maps
 	@./bin/plaintracer demo --data $(DATA) --listen 127.0.0.1:$(PORT) --links $(LINKS)
 
-test: build check ## everything
+test: build check ## everything, of what is made up a shorter run
 	@./tools/need-programs.sh
 	@$(MAKE) --no-print-directory races
-	$(GO) test -timeout 30m ./...
+	$(GO) test -short -timeout 30m ./...
+
+soak: build ## all tests at length: what is made up is made up several times as often
+	@./tools/need-programs.sh
+	$(GO) test -timeout 60m ./...
 
 check: ## formatting, vet, staticcheck, the style sheet against its sources, types of the scripts
 	@test -z "$$(gofmt -l .)" || { echo "gofmt would change:"; gofmt -l .; exit 1; }

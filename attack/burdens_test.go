@@ -87,6 +87,9 @@ func mapFile(t testing.TB, m *model.Map) []byte {
 	return raw
 }
 
+// longest is the burden that takes as long as all others together.
+const longest = "1,000 symbols, 3,000 random connectors"
+
 // burdens are small files that once took the server's memory, or minutes.
 func burdens(t testing.TB) map[string][]byte {
 	var bitmap bytes.Buffer
@@ -121,8 +124,8 @@ func burdens(t testing.TB) map[string][]byte {
 		"two symbols far apart across": mapFile(t,
 			far(geometry.Point{X: 19_800_000, Y: 19_800_000}, 1000)),
 		"two symbols close together, 2,000 connectors": mapFile(t, far(geometry.Point{X: 20000}, 2000)),
-		"1,000 symbols, 3,000 random connectors":       mapFile(t, crowd(1000, 3000)),
-		"5,000 symbols, 9,000 random connectors":       mapFile(t, crowd(5000, 9000)),
+		longest:                                  mapFile(t, crowd(1000, 3000)),
+		"5,000 symbols, 9,000 random connectors": mapFile(t, crowd(5000, 9000)),
 		"a drawing with tiny dashes": svgFile(t,
 			`<path d="M0 0L100 100" stroke="#000000" stroke-dasharray="0.00001"></path>`),
 		"a drawing scaled beyond all numbers": svgFile(t,
@@ -205,6 +208,9 @@ func memoryOf(pid int) (most int) {
 // how much memory is logged, and measured by BenchmarkBurdens.
 func TestSmallFilesThatAskForMuch(t *testing.T) {
 	for name, file := range burdens(t) {
+		if testing.Short() && name == longest {
+			continue
+		}
 		t.Run(name, func(t *testing.T) { burden(t, file) })
 	}
 }

@@ -548,7 +548,11 @@ func act(r *rand.Rand, e *editor.Editor) {
 // Whatever happens, nothing panics, the map stays sound, the server agrees, and
 // undo leads back to the beginning.
 func TestRandomEventsNeverBreakTheMap(t *testing.T) {
-	for seed := range uint64(150) {
+	n := uint64(150)
+	if testing.Short() {
+		n = 60
+	}
+	for seed := range n {
 		r := rand.New(rand.NewPCG(seed, 31))
 		d := open(t, two())
 		start := string(document(t, d.Map()))

@@ -333,7 +333,11 @@ func TestLegendMakesWay(t *testing.T) {
 
 // With a selection only what is selected moves, and it lands on nothing.
 func TestSelectionIsLaidOutAlone(t *testing.T) {
-	for i := range 100 {
+	n := 100
+	if testing.Short() {
+		n = 30
+	}
+	for i := range n {
 		m := processes.Make(uint64(i), processes.Shape{Steps: 30, Lanes: i % 3, Strays: 2}).Map()
 		laid(t, m, layout.Options{})
 		s := m.Sheets[0]
