@@ -3,6 +3,8 @@ package e2e
 import (
 	"testing"
 
+	"github.com/chromedp/chromedp"
+
 	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
 )
@@ -67,4 +69,55 @@ func TestANewMapBeginsWithItsRoles(t *testing.T) {
 	}
 	p.ClickOn("label:has([value=flowchart])")
 	p.Until("document.querySelector('.field.lanes').hidden")
+}
+
+// A flow goes on on the next sheet by one key, open for typing; the reference leads there and back, in the editor and
+// for a reader; joined, it is one flow again.
+func TestFlowContinuesOnTheNextSheet(t *testing.T) {
+	m := model.New("Dropped kerbs", model.Rightwards, "A4", true)
+	m.Sheets[0].Pools = []*model.Pool{{ID: "pool", Title: "Roads", X: 4000, Y: 4000, W: 90000,
+		Lanes: []model.Lane{{ID: "l1", Name: "Resident", H: 16000}, {ID: "l2", Name: "Inspector", H: 16000}}}}
+	s, path := stock(t, m)
+	b := browser.Start(t)
+	d := s.desk(b, path)
+	d.Key(browser.Enter)
+	d.writeHere("Ask for a dropped kerb")
+	d.Key("1")
+	d.writeHere("Measure the kerb")
+	d.clickStep("Measure the kerb")
+	d.Key("o", chromedp.ModifierAlt)
+	d.writeHere("Decide")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 2")
+	now := s.file(path)
+	next := now.Sheets[1]
+	if len(next.Symbols) != 2 || next.Symbols[1].Text != "Decide" || next.Symbols[0].Text != "A" ||
+		next.Pools[0].Lanes[1].Name != "Inspector" || next.OwnerOf(next.Symbols[1]) != "Resident" {
+		t.Fatalf("on the next sheet stand %+v, %+v", next.Symbols, next.Pools[0])
+	}
+	arrive := next.Symbols[0].ID
+	d.ClickOn("#n-" + arrive)
+	d.Key("p", chromedp.ModifierAlt)
+	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Sheet 1'")
+	leave := now.Sheets[0].Symbols[2].ID
+	if got := d.Text("#n-" + leave + " title"); got != "Continues on sheet 2, Sheet 1, continued: 3. Decide" {
+		t.Errorf("the pointer finds %q", got)
+	}
+	reader := b.Open(d.link())
+	reader.ClickOn("#n-" + leave)
+	reader.Until("document.getElementById('sheet').dataset.sheet === '" + next.ID + "'")
+
+	d.byName("Join with the sheet")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 1")
+	one := s.file(path).Sheets[0]
+	if len(one.Symbols) != 3 || len(one.Connectors) != 2 {
+		t.Errorf("joined, there are %d symbols and %d connectors", len(one.Symbols), len(one.Connectors))
+	}
+	d.Key("z", ctrl)
+	d.Key("z", ctrl) // the text
+	d.Key("z", ctrl)
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 1 && " + saved)
+	if one := s.file(path).Sheets[0]; len(one.Symbols) != 2 {
+		t.Errorf("undone, there are %d symbols", len(one.Symbols))
+	}
+	d.sound()
 }

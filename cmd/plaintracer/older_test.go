@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"regexp"
 	"testing"
 
 	"plaintracer/app/house"
@@ -39,6 +40,9 @@ func inflated(t *testing.T, path string) []byte {
 	}
 	return raw
 }
+
+// hints are what the pointer finds in a picture, which are none of its looks.
+var hints = regexp.MustCompile(`(<g [^>]*>)<title>[^<]*</title>`)
 
 // A database of an earlier program opens: every map is what it was, to the byte of its file and
 // of its pictures; it takes edits, and is the same when it is opened once more. Where a later
@@ -87,6 +91,7 @@ func TestOlderDatabasesOpen(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
+					picture = hints.ReplaceAll(picture, []byte("$1"))
 					if sum := sha256.Sum256(picture); hex.EncodeToString(sum[:]) != was.SVG[i] {
 						t.Errorf("%s: sheet %q of %q looks different: %x", name, sheet.Name, was.Title, sum)
 					}

@@ -5,6 +5,7 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
+	"plaintracer/core/spread"
 )
 
 // NextAnswer returns the first answer no exit of a decision carries yet; for
@@ -54,14 +55,6 @@ func (w *Work) Letter(kind model.Kind) string {
 	if !kind.IsReference() {
 		return ""
 	}
-	used := map[string]bool{}
-	for _, s := range w.Map.Sheets {
-		for _, sym := range s.Symbols {
-			if sym.Kind.IsReference() {
-				used[sym.Text] = true
-			}
-		}
-	}
 	for _, s := range w.Map.Sheets {
 		for _, sym := range s.Symbols {
 			// A pair of sheet references spans two sheets, a plain pair one.
@@ -73,13 +66,45 @@ func (w *Work) Letter(kind model.Kind) string {
 			}
 		}
 	}
-	for i := 0; ; i++ {
-		name := string(rune('A' + i%26))
-		if i >= 26 {
-			name = string(rune('A'+i/26-1)) + name
+	return spread.LettersOf(w.Map).Next()
+}
+
+// reletter gives copied references another letter where with their own they would not tell any more which half leads
+// on: where both halves of a pair were copied, or one from which the flow goes on while there is such a one already. A
+// copy of a half that leads over keeps its letter, and leads to the same place.
+func (w *Work) reletter(copies []*model.Symbol, leadsOn func(id string) bool) {
+	type pair struct {
+		kind   model.Kind
+		letter string
+	}
+	several, on := map[pair]int{}, map[pair]bool{}
+	for _, sym := range copies {
+		if sym.Kind.IsReference() && sym.Text != "" {
+			p := pair{sym.Kind, sym.Text}
+			several[p]++
+			on[p] = on[p] || leadsOn(sym.ID)
 		}
-		if !used[name] {
-			return name
+	}
+	if len(several) == 0 {
+		return
+	}
+	there, thereOn := map[pair]bool{}, map[pair]bool{}
+	for _, s := range w.Map.Sheets {
+		for _, sym := range s.Symbols {
+			if p := (pair{sym.Kind, sym.Text}); several[p] > 0 {
+				there[p], thereOn[p] = true, thereOn[p] || s.LeadsOn(sym.ID)
+			}
 		}
+	}
+	letters, renamed := spread.LettersOf(w.Map), map[pair]string{}
+	for _, sym := range copies {
+		p := pair{sym.Kind, sym.Text}
+		if !there[p] || several[p] < 2 && !(on[p] && thereOn[p]) {
+			continue
+		}
+		if renamed[p] == "" {
+			renamed[p] = letters.Next()
+		}
+		sym.Text = renamed[p]
 	}
 }

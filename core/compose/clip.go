@@ -95,19 +95,9 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 		if w.Map.StyleNamed(con.Style) == nil {
 			con.Style = ""
 		}
+		move(&con, d)
 		for _, end := range [...]*model.End{&con.From, &con.To} {
-			if end.Loose() {
-				end.At = end.At.Add(d)
-			}
 			end.Symbol, end.Connector = ids[end.Symbol], ids[end.Connector]
-		}
-		con.Bends = slices.Clone(con.Bends)
-		for i := range con.Bends {
-			if con.Bends[i].Upright {
-				con.Bends[i].At += d.X
-			} else {
-				con.Bends[i].At += d.Y
-			}
 		}
 		add.Connectors = append(add.Connectors, con)
 	}
@@ -118,6 +108,13 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 			*tip = model.Tip{}
 		}
 	}
+	copies := make([]*model.Symbol, len(add.Symbols))
+	for i := range add.Symbols {
+		copies[i] = &add.Symbols[i]
+	}
+	w.reletter(copies, func(id string) bool {
+		return slices.ContainsFunc(add.Connectors, func(c model.Connector) bool { return c.From.Symbol == id })
+	})
 	var edits []edit.Edit
 	for _, p := range c.Pools {
 		p.ID, p.Locked, p.X, p.Y = w.NewID(), false, p.X+d.X, p.Y+d.Y
@@ -160,7 +157,8 @@ func (w *Work) idFor(ids map[string]string, id string) string {
 	return ids[id]
 }
 
-// Renewed returns a copy of a sheet in which everything has an id of its own.
+// Renewed returns a copy of a sheet in which everything has an id of its own, and no reference takes the place of
+// another.
 func (w *Work) Renewed(s *model.Sheet) *model.Sheet {
 	s = s.Clone()
 	ids := map[string]string{}
@@ -191,5 +189,6 @@ func (w *Work) Renewed(s *model.Sheet) *model.Sheet {
 			renew(&end.Connector)
 		}
 	}
+	w.reletter(s.Symbols, s.LeadsOn)
 	return s
 }

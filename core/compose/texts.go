@@ -6,10 +6,12 @@ import (
 	"plaintracer/core/arrange"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
+	"plaintracer/core/spread"
 )
 
 // Write returns the edit that writes a symbol's text, nil when it stands there already. The symbol grows
-// when it has to; alone says that the others of its kind, which otherwise grow with it, do not.
+// when it has to; alone says that the others of its kind, which otherwise grow with it, do not. The other halves of a
+// reference take a letter that is new to the map with it; a letter that stands there already joins that pair.
 func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 	s := w.Sheet
 	if sym.Kind.IsReference() {
@@ -29,6 +31,11 @@ func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 		var grow []edit.Edit
 		grow, alone = w.Grow(arrange.Fit(w.Map, s, &after))
 		edits = append(edits, grow...)
+	}
+	if others := w.Map.Partners(sym); len(others) > 0 && text != "" && !spread.LettersOf(w.Map)[text] {
+		for _, h := range others {
+			edits = append(edits, &edit.SetText{Sheet: h.Sheet.ID, ID: h.Symbol.ID, Text: text})
+		}
 	}
 	return edit.Together("write", edits...), alone
 }

@@ -61,7 +61,7 @@ func (e *AddItems) change(t *transaction) error {
 		if e.Behind {
 			at = i
 		}
-		sym.Kept = "" // what is new gets a number of its own
+		t.renumber(&sym)
 		if err := symbolList.add(t, s, at, &sym); err != nil {
 			return err
 		}
@@ -73,6 +73,25 @@ func (e *AddItems) change(t *transaction) error {
 		}
 	}
 	return nil
+}
+
+// renumber takes the number of a symbol that comes to the map away, so that it gets one of its own. One that only
+// changes its sheet in this edit keeps it.
+func (t *transaction) renumber(sym *model.Symbol) {
+	if sym.Kept == "" {
+		return
+	}
+	for i := range t.log {
+		if s := spanOf[model.Symbol](&t.log[i]); s.Before != nil && s.Before.ID == sym.ID && s.Before.Kept == sym.Kept {
+			return
+		}
+		if s := spanOf[model.Sheet](&t.log[i]); s.Before != nil {
+			if was := s.Before.Symbol(sym.ID); was != nil && was.Kept == sym.Kept && t.m.Sheet(s.Before.ID) == nil {
+				return
+			}
+		}
+	}
+	sym.Kept = ""
 }
 
 // RemoveItems takes symbols, connectors and pools away, and every

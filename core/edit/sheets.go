@@ -29,9 +29,9 @@ func (e *AddSheet) change(t *transaction) error {
 	s := e.Sheet
 	s.Symbols = slices.Clone(s.Symbols)
 	for i, sym := range s.Symbols {
-		if sym != nil && sym.Kept != "" { // as for single symbols
+		if sym != nil && sym.Kept != "" {
 			s.Symbols[i] = sym.Clone()
-			s.Symbols[i].Kept = ""
+			t.renumber(s.Symbols[i])
 		}
 	}
 	return sheetList.add(t, e.At, &s)

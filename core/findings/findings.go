@@ -186,10 +186,14 @@ var checks = []check{
 		if !on.sym.Kind.IsReference() || on.sym.Text == "" {
 			return ""
 		}
-		if _, partner := on.m.Partner(on.sym); partner == nil {
-			return fmt.Sprintf("has no partner with the letter %q", on.sym.Text)
+		if len(on.m.Partners(on.sym)) > 0 {
+			return ""
 		}
-		return ""
+		if on.m.Lettered(on.sym) > 1 {
+			return fmt.Sprintf("does not tell where the flow goes on: several lead on with the letter %q, or none does",
+				on.sym.Text)
+		}
+		return fmt.Sprintf("has no partner with the letter %q", on.sym.Text)
 	}, nil},
 }
 

@@ -4,13 +4,13 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"plaintracer/core/arrange"
 	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
+	"plaintracer/core/spread"
 	"plaintracer/core/symbols"
 )
 
@@ -169,132 +169,27 @@ func (c *continuing) split(id string, slack int) (string, error) {
 	if err != nil || !needed {
 		return "", err
 	}
-	next := &model.Sheet{SheetHead: s.SheetHead, Pools: []*model.Pool{}, Symbols: []*model.Symbol{},
-		Connectors: []*model.Connector{}}
-	next.ID, next.Name = c.newID(), continued(s.Name)
-	for _, p := range s.Clone().Pools {
-		p.ID = c.newID()
-		for i := range p.Lanes {
-			p.Lanes[i].ID = c.newID()
-		}
-		for i := range p.Stages {
-			p.Stages[i].ID = c.newID()
-		}
-		next.Pools = append(next.Pools, p)
-	}
+	next := spread.Like(s, spread.Continued(s.Name), c.newID)
 	gone := map[string]bool{}
-	remove := &edit.RemoveItems{Sheet: id}
-	for _, sym := range s.Clone().Symbols {
-		if c.beyond(s, sym.ID, x) {
-			gone[sym.ID] = true
-			remove.IDs = append(remove.IDs, sym.ID)
-			next.Symbols = append(next.Symbols, sym)
-		}
+	for _, sym := range s.Symbols {
+		gone[sym.ID] = c.beyond(s, sym.ID, x)
 	}
-	add := &edit.AddItems{Sheet: id}
-	pairs := map[string][2]string{} // by what they lead to: the references here and there
-	links := flow.Links(s)
-	for i, con := range s.Clone().Connectors {
-		if links[i].From == nil || links[i].To == nil {
-			continue
+	// Laying both sheets out finds places for the references: here they only come into the right lanes.
+	taken := spread.Take(c.m, s, next, gone, c.newID, func(h spread.Half) geometry.Point {
+		if h.Arrives {
+			return h.To.Centre()
 		}
-		from, to := links[i].From.ID, links[i].To.ID
-		if !gone[from] && !gone[to] {
-			continue
-		}
-		con.To, con.Bends = model.End{Symbol: to}, nil
-		con.From = model.End{Symbol: from}
-		if gone[from] && gone[to] {
-			next.Connectors = append(next.Connectors, con)
-			continue
-		}
-		pair, ok := pairs[to]
-		if !ok { // the half that stands by the target, and its connector
-			letter := c.letter(s, next, add)
-			before, behind := c.reference(s.Symbol(from), letter), c.reference(s.Symbol(to), letter)
-			pair = [2]string{before.ID, behind.ID}
-			pairs[to] = pair
-			lead := model.Connector{ID: c.newID(), From: model.End{Symbol: behind.ID}, To: model.End{Symbol: to}}
-			if gone[to] {
-				add.Symbols = append(add.Symbols, before)
-				next.Symbols, next.Connectors = append(next.Symbols, &behind), append(next.Connectors, &lead)
-			} else {
-				next.Symbols = append(next.Symbols, &before)
-				add.Symbols, add.Connectors = append(add.Symbols, behind), append(add.Connectors, lead)
-			}
-		}
-		con.To.Symbol = pair[0]
-		if gone[from] {
-			next.Connectors = append(next.Connectors, con)
-		} else {
-			con.ID = c.newID() // the one it was goes with what it led to
-			add.Connectors = append(add.Connectors, *con)
-		}
-	}
+		return h.From.Centre()
+	})
 	at := slices.IndexFunc(c.m.Sheets, func(o *model.Sheet) bool { return o.ID == id }) + 1
-	if err := c.do(id, remove); err != nil {
+	if err := c.do(id, taken.Remove); err != nil {
 		return "", err
 	}
 	if err := c.do(next.ID, &edit.AddSheet{At: at, Sheet: *next}); err != nil {
 		return "", err
 	}
-	if err := c.do(id, add); err != nil {
+	if err := c.do(id, taken.Add); err != nil {
 		return "", err
 	}
 	return next.ID, c.lay(next.ID)
-}
-
-// reference makes a half of a pair that stands where a symbol does, in its lane.
-func (c *continuing) reference(by *model.Symbol, letter string) model.Symbol {
-	def := symbols.Of(model.SheetReference)
-	return model.Symbol{ID: c.newID(), Kind: model.SheetReference, Text: letter,
-		Box: geometry.Around(by.Centre(), def.W, def.H)}
-}
-
-// letter returns the first letter, or letters, that no reference carries.
-func (c *continuing) letter(s, next *model.Sheet, add *edit.AddItems) string {
-	used := map[string]bool{}
-	note := func(sym *model.Symbol) {
-		if sym.Kind.LeadsAcross() {
-			used[sym.Text] = true
-		}
-	}
-	for _, o := range append(slices.Clone(c.m.Sheets), next) {
-		for _, sym := range o.Symbols {
-			note(sym)
-		}
-	}
-	for i := range add.Symbols {
-		note(&add.Symbols[i])
-	}
-	for n := 0; ; n++ {
-		text := ""
-		for k := n; ; k = k/26 - 1 {
-			text = string(rune('A'+k%26)) + text
-			if k < 26 {
-				break
-			}
-		}
-		if !used[text] {
-			return text
-		}
-	}
-}
-
-// continued names the sheet on which another goes on.
-func continued(name string) string {
-	const more = ", continued"
-	if strings.HasSuffix(name, more) || strings.Contains(name, more+" ") {
-		base, n := name, 2
-		if i := strings.LastIndex(name, more); i >= 0 {
-			base = name[:i]
-			if k, err := fmt.Sscanf(name[i:], more+" %d", &n); k == 1 && err == nil {
-				n++
-			} else {
-				n = 2
-			}
-		}
-		return fmt.Sprintf("%s%s %d", base, more, n)
-	}
-	return name + more
 }

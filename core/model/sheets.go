@@ -80,25 +80,73 @@ func (s *Sheet) Inside(frame *Symbol) []*Symbol {
 	return out
 }
 
-// Partner returns the other half of a reference pair: the reference of the
-// same kind that carries the same letter, with the sheet it stands on. It is
-// nil when the reference stands alone, carries no letter, or is one of three.
-func (m *Map) Partner(sym *Symbol) (*Sheet, *Symbol) {
+// Half is a reference with the sheet it stands on.
+type Half struct {
+	Sheet  *Sheet
+	Symbol *Symbol
+}
+
+// Partners returns the other halves of a reference, in the order of the sheets: those of the same kind that carry the
+// same letter. Several may lead to one: of these each has that one as its only partner, and it has all of them. There
+// are none where the letter is missing, or does not tell which half leads on.
+func (m *Map) Partners(sym *Symbol) []Half {
 	if !sym.Kind.IsReference() || sym.Text == "" {
-		return nil, nil
+		return nil
 	}
-	var where *Sheet
-	var partner *Symbol
-	for _, s := range m.Sheets {
-		for _, other := range s.Symbols {
-			if other.ID == sym.ID || other.Kind != sym.Kind || other.Text != sym.Text {
-				continue
-			}
-			if partner != nil {
-				return nil, nil
-			}
-			where, partner = s, other
+	others := m.lettered(sym)
+	if len(others) < 2 {
+		return others
+	}
+	var on []Half // those that lead on
+	for _, h := range others {
+		if h.Sheet.LeadsOn(h.Symbol.ID) {
+			on = append(on, h)
 		}
 	}
-	return where, partner
+	own := m.SheetOf(sym.ID)
+	switch leads := own != nil && own.LeadsOn(sym.ID); {
+	case leads && len(on) == 0:
+		return others
+	case !leads && len(on) == 1:
+		return on
+	}
+	return nil
+}
+
+// lettered returns the other references of the same kind that carry the same letter.
+func (m *Map) lettered(sym *Symbol) (list []Half) {
+	for _, s := range m.Sheets {
+		for _, other := range s.Symbols {
+			if other.ID != sym.ID && other.Kind == sym.Kind && other.Text == sym.Text {
+				list = append(list, Half{s, other})
+			}
+		}
+	}
+	return list
+}
+
+// Lettered counts the other references of the same kind that carry the letter of a reference.
+func (m *Map) Lettered(sym *Symbol) int { return len(m.lettered(sym)) }
+
+// Partner returns the first of the Partners of a reference, and its sheet; nil where it has none.
+func (m *Map) Partner(sym *Symbol) (*Sheet, *Symbol) {
+	if list := m.Partners(sym); len(list) > 0 {
+		return list[0].Sheet, list[0].Symbol
+	}
+	return nil, nil
+}
+
+// LeadsOn reports whether the flow goes on from a symbol by a connector.
+func (s *Sheet) LeadsOn(id string) bool {
+	for _, c := range s.Connectors {
+		if c.From.Symbol != id {
+			continue
+		}
+		if _, to := s.Leads(c); to == "" {
+			return true
+		} else if sym := s.Symbol(to); sym == nil || !sym.Kind.IsAside() {
+			return true
+		}
+	}
+	return false
 }

@@ -51,7 +51,11 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 	if n := numbers[sym.ID]; n != "" {
 		text = n + ". " + text
 	}
-	text += ", " + strings.ToLower(symbols.Of(sym.Kind).Name)
+	if name := strings.ToLower(symbols.Of(sym.Kind).Name); sym.Kind.IsReference() {
+		text = name + " " + text
+	} else {
+		text += ", " + name
+	}
 	if lane := s.LaneOf(sym); lane != nil {
 		text += ", lane " + lane.Name
 	} else if sym.Owner != "" {
@@ -87,12 +91,20 @@ func Exits(m *model.Map, g *flow.Graph, sym *model.Symbol, numbers map[string]st
 		}
 		out = append(out, text)
 	}
-	if where, partner := m.Partner(sym); partner != nil {
-		out = append(out, "goes on at "+partner.Text+" on "+where.Name)
+	var over []string
+	for _, p := range g.Passages(sym) {
+		if p.Comes {
+			over = append(over, "comes from "+p.Words(numbers))
+		} else {
+			over = append(over, "continues on "+p.Words(numbers))
+		}
+	}
+	if len(out) > 0 {
+		over = append(over, "leads to "+strings.Join(out, "; "))
 	}
 	switch {
-	case len(out) > 0:
-		return "leads to " + strings.Join(out, "; ")
+	case len(over) > 0:
+		return strings.Join(over, "; ")
 	case sym.Kind.IsAside() || sym.Kind.IsEnd():
 		return ""
 	}

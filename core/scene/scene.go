@@ -33,6 +33,8 @@ type Node struct {
 	Texts  []Text
 	// Rest is where a connector goes on on the line of another, which draws it; nil for all else.
 	Rest geometry.Path
+	// Hint is what the pointer finds there; empty for nothing.
+	Hint string
 }
 
 // Shape is an outline or a line. Fill and Stroke are #rrggbb, empty for none.
@@ -247,6 +249,41 @@ func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 type Caption struct {
 	Text  string
 	Above bool
+	// Hint is what the pointer finds there: where the flow goes on, and with which step.
+	Hint string
+}
+
+// captionOf says at a reference on which other sheets the flow goes on, or where it comes from.
+func captionOf(g *flow.Graph, s *model.Sheet, sym *model.Symbol, numbers map[string]string) (Caption, bool) {
+	if !sym.Kind.IsReference() {
+		return Caption{}, false
+	}
+	var c Caption
+	var places []int
+	for _, p := range g.Passages(sym) {
+		c.Above = !slices.ContainsFunc(g.Node(sym.ID).Entries, func(x *flow.Exit) bool { return x.Connector != nil })
+		if p.Comes {
+			c.Hint += "Comes from " + p.Words(numbers) + "\n"
+		} else {
+			c.Hint += "Continues on " + p.Words(numbers) + "\n"
+		}
+		if p.Sheet != s {
+			places = append(places, p.Place)
+		}
+	}
+	c.Hint = strings.TrimSpace(c.Hint)
+	switch places = slices.Compact(places); len(places) {
+	case 0:
+	case 1:
+		c.Text = "sheet " + strconv.Itoa(places[0])
+	default:
+		words := make([]string, len(places))
+		for i, n := range places {
+			words[i] = strconv.Itoa(n)
+		}
+		c.Text = "sheets " + strings.Join(words, ", ")
+	}
+	return c, c != Caption{}
 }
 
 // Know computes the facts of a map, for all its sheets.
@@ -268,14 +305,8 @@ func KnowFlow(m *model.Map, g *flow.Graph) Facts {
 				}
 				f.Legends[s.ID] = strings.Join(kinds, " ")
 			}
-			if !sym.Kind.LeadsAcross() {
-				continue
-			}
-			if where, partner := m.Partner(sym); partner != nil && where != s {
-				number := slices.Index(m.Sheets, where) + 1
-				entered := slices.ContainsFunc(g.Node(sym.ID).Entries,
-					func(x *flow.Exit) bool { return x.Connector != nil })
-				f.Captions[sym.ID] = Caption{"sheet " + strconv.Itoa(number), !entered}
+			if c, ok := captionOf(g, s, sym, f.Numbers); ok {
+				f.Captions[sym.ID] = c
 			}
 		}
 	}

@@ -66,6 +66,9 @@ func appendPoint(buf []byte, p geometry.Point) []byte {
 // AppendInner writes what a node draws, as SVG elements without the group
 // around them.
 func (n *Node) AppendInner(buf []byte) []byte {
+	if n.Hint != "" {
+		buf = append(AppendEscaped(append(buf, `<title>`...), n.Hint), `</title>`...)
+	}
 	for i := range n.Shapes {
 		s := &n.Shapes[i]
 		buf = append(buf, `<path d="`...)

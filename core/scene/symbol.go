@@ -85,6 +85,7 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
 	}
 	n.values(sym, &x, l, v.House)
+	n.Hint = x.Caption.Hint
 	if x.Caption.Text != "" {
 		st := typeset.Style{Size: captionSize, House: v.House}
 		y := sym.H + st.Baseline()

@@ -30,7 +30,7 @@ type sheetView struct {
 }
 
 // reference says where a reference leads.
-type reference struct{ ID, Sheet, Partner, Name string }
+type reference struct{ ID, Sheet, Partner string }
 
 // ViewSheet is a sheet as a reader sees it.
 func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
@@ -56,7 +56,7 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 	v.Nodes = template.HTML(buf)
 	for _, sym := range s.Symbols {
 		if where, partner := m.Partner(sym); partner != nil {
-			v.References = append(v.References, reference{sym.ID, where.ID, partner.ID, where.Name})
+			v.References = append(v.References, reference{sym.ID, where.ID, partner.ID})
 		}
 	}
 	return v

@@ -106,7 +106,7 @@ function references() {
     node.classList.add('leading')
     node.setAttribute('tabindex', '0')
     node.setAttribute('role', 'link')
-    node.setAttribute('aria-label', `${all('text', node).map(t => t.textContent).join('')}: the flow goes on at ${r.dataset.name}`)
+    node.setAttribute('aria-label', `Reference ${one('text', node).textContent}: ${one('title', node).textContent}`)
     const go = () => show(r.dataset.sheet, r.dataset.partner)
     node.addEventListener('click', () => { if (!traced.on()) go() })
     node.addEventListener('keydown', e => { if (e.key === 'Enter' && !traced.on()) go() })

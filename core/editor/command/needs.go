@@ -136,3 +136,10 @@ func needSearch(e *desk.Desk) string {
 	}
 	return ""
 }
+
+func needReference(e *desk.Desk) string {
+	if sym := e.One(); sym == nil || !sym.Kind.IsReference() {
+		return "Select a reference first."
+	}
+	return ""
+}

@@ -253,28 +253,35 @@ var lanesAndSheetsCommands = []command{
 			{title: "No background", words: "remove"},
 		},
 	},
-	{name: "follow",
-		buttons: []button{{bar: "find", at: 6, icon: "link"}},
+	{name: "continue",
+		buttons: []button{{bar: "over", at: 1, icon: "file-output"}},
 		needs: func(e *desk.Desk) string {
-			if sym := e.One(); sym == nil || !sym.Kind.IsReference() {
-				return "Select a reference to follow."
+			if len(e.Sel) != 1 || e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
+				return "Select the step or the connector from which it goes on."
 			}
 			return ""
 		},
-		do: func(e *Commands, _ string) {
-			where, partner := e.M.Partner(e.One())
-			if partner == nil {
-				e.Say("This reference has no partner yet.")
-				return
-			}
-			if where.ID != e.SheetID {
-				e.Show(where.ID)
-			}
-			e.Sel, e.Centre = []string{partner.ID}, partner.ID
-		},
-		menus: places{inSymbol: 106},
+		do:    func(e *Commands, _ string) { e.Sheets.Continue() },
+		menus: places{inSymbol: 106, inConnector: 105},
 		ways: []way{
-			{title: "Go to the partner", words: "reference"},
+			{title: "Continue on the next sheet", key: "Alt+O", words: "reference page off-page new sheet spread"},
+		},
+	},
+	{name: "sheets-join",
+		buttons: []button{{bar: "over", at: 3, icon: "file-input"}},
+		needs:   needReference,
+		do:      func(e *Commands, _ string) { e.Sheets.Join() },
+		ways: []way{
+			{title: "Join with the sheet it leads to", words: "reference one flow merge bring back"},
+		},
+	},
+	{name: "follow",
+		buttons: []button{{bar: "over", at: 2, icon: "link"}},
+		needs:   needReference,
+		do:      func(e *Commands, _ string) { e.Sheets.Follow() },
+		menus:   places{inSymbol: 107},
+		ways: []way{
+			{title: "Go to the partner", key: "Alt+P", words: "reference follow sheet"},
 		},
 	},
 	{name: "legend",

@@ -111,3 +111,64 @@ func (e *Sheets) RemoveSheet() {
 		e.Say("The sheet “%s” is gone. Undo brings it back.", name)
 	}
 }
+
+// Continue goes on from what is selected on a new sheet, and goes there: open for typing where the step there is new.
+func (e *Sheets) Continue() {
+	s, w := e.Sheet(), e.Work()
+	var on *compose.Onward
+	var err error
+	if sym := s.Symbol(e.Sel[0]); sym != nil {
+		on, err = w.ContinueFrom(sym)
+	} else if c := s.Connector(e.Sel[0]); c != nil {
+		on, err = w.ContinueAt(c)
+	}
+	if err != nil {
+		e.Refuse(err)
+		return
+	}
+	if on == nil || !e.Do(on.Edit) {
+		return
+	}
+	e.Show(on.Sheet)
+	e.Sel, e.Centre = []string{on.Step}, on.Step
+	switch name := e.Sheet().Name; on.Moved {
+	case 0:
+		e.Writing.WriteNew(on.Step)
+		e.Say("The flow goes on here, on “%s”.", name)
+	case 1:
+		e.Say("The flow goes on here, on “%s”; one symbol came along.", name)
+	default:
+		e.Say("The flow goes on here, on “%s”; %d symbols came along.", name, on.Moved)
+	}
+}
+
+// Join brings the sheet to which the selected reference leads back to this one.
+func (e *Sheets) Join() {
+	change, err := e.Work().JoinSheets(e.One())
+	if err != nil {
+		e.Refuse(err)
+		return
+	}
+	o, _ := e.M.Partner(e.One())
+	name := o.Name
+	if !e.Do(change) {
+		return
+	}
+	e.Say("“%s” is part of this sheet now.", name)
+	if s := e.Sheet(); !s.Area().Holds(s.Drawn()) && e.offerPaper() {
+		e.Say("“%s” is part of this sheet now, which reaches beyond the edge of the paper.", name)
+	}
+}
+
+// Follow goes to where the selected reference leads, or to the first that leads to it.
+func (e *Sheets) Follow() {
+	where, partner := e.M.Partner(e.One())
+	if partner == nil {
+		e.Say("This reference has no partner yet.")
+		return
+	}
+	if where.ID != e.SheetID {
+		e.Show(where.ID)
+	}
+	e.Sel, e.Centre = []string{partner.ID}, partner.ID
+}

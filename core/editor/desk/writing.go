@@ -305,21 +305,11 @@ func (e *Writing) AppendStep(kind model.Kind) {
 // first lane if there is one, open for typing.
 func (e *Writing) firstStep(kind model.Kind) {
 	s := e.Sheet()
-	w, h := arrange.Size(s, kind)
-	page := s.Page()
-	at := geometry.Point{X: 8*arrange.Grid + w/2, Y: page.H / 4}
-	if e.M.Direction == model.Downwards {
-		at = geometry.Point{X: page.W / 2, Y: 8*arrange.Grid + h/2}
-	}
+	var pool *model.Pool
 	if len(s.Pools) > 0 {
-		inner := s.Pools[0].Inner(0)
-		at = geometry.Point{X: inner.X + 2*arrange.Grid + w/2, Y: inner.Centre().Y}
-		if s.Pools[0].Down {
-			at = geometry.Point{X: inner.Centre().X, Y: inner.Y + 2*arrange.Grid + h/2}
-		}
+		pool = s.Pools[0]
 	}
-	box := geometry.Around(at, w, h)
-	box.X, box.Y = geometry.Snap(box.X, arrange.Grid/2), geometry.Snap(box.Y, arrange.Grid/2)
+	box := arrange.First(e.M, s, pool, 0, kind)
 	sym := e.NewSymbol(kind, box)
 	if e.Do(&edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}}) {
 		e.Sel, e.Lane, e.Centre = []string{sym.ID}, "", sym.ID
