@@ -28,7 +28,7 @@ func open(t testing.TB, folder string) *house.House {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s.Documents.Audience = audience
+	s.Documents.Tell(audience)
 	t.Cleanup(func() { s.Close() })
 	return s
 }

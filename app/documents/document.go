@@ -49,7 +49,7 @@ type Document struct {
 func (d *Document) letGo(since time.Time) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if !d.all.Audience.Follows(d.ID) && d.used.Before(since) && d.damage == "" {
+	if !(*d.all.audience.Load()).Follows(d.ID) && d.used.Before(since) && d.damage == "" {
 		d.m, d.last = nil, nil
 	}
 }
@@ -151,7 +151,7 @@ func (d *Document) ApplyAs(author, window string, seq int, e edit.Edit) (revisio
 	}
 	d.revision = c.Revision
 	d.last[window] = max(d.last[window], seq)
-	d.all.Audience.Committed(d.ID, c)
+	(*d.all.audience.Load()).Committed(d.ID, c)
 	return c.Revision, nil
 }
 

@@ -11,6 +11,7 @@ import (
 	"maps"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"plaintracer/account"
@@ -69,10 +70,11 @@ type Documents struct {
 	logs     Logs
 	list     List
 	versions Versions
-	// Audience hears of edits, and Vet looks closer at what an edit brings into a map than its own checks do; it may be
-	// nil. An edit it reports is refused with its reason. Both are set before the first map is opened.
-	Audience Audience
-	Vet      func(added *edit.Revert) error
+	// Vet looks closer at what an edit brings into a map than its own checks do; it may be nil. An edit it reports is
+	// refused with its reason. It is set before the first map is opened.
+	Vet func(added *edit.Revert) error
+
+	audience atomic.Pointer[Audience] // what runs in the background opens maps before there is one
 
 	mu   sync.Mutex // guards open against those who open maps at once
 	open map[string]*Document
@@ -80,8 +82,13 @@ type Documents struct {
 
 // New returns the documents of a store, of which none is open.
 func New(logs Logs, list List, versions Versions) *Documents {
-	return &Documents{logs: logs, list: list, versions: versions, Audience: nobody{}, open: map[string]*Document{}}
+	d := &Documents{logs: logs, list: list, versions: versions, open: map[string]*Document{}}
+	d.Tell(nobody{})
+	return d
 }
+
+// Tell has an audience hear of edits from now on.
+func (d *Documents) Tell(a Audience) { d.audience.Store(&a) }
 
 // idleTime is how long a map that nobody follows is kept in memory.
 const idleTime = 10 * time.Minute

@@ -62,7 +62,8 @@ func New(h *house.House, files, core fs.FS, settings Settings) (*Site, error) {
 		views:    views,
 		Attempts: NewAttempts(h.Attempts), codes: NewCodes(), Beside: background.New()}
 	s.Drawings = NewDrawings(s.Beside)
-	h.Documents.Audience, h.Sessions.Ended = s.Live, s.Live.SessionsEnded
+	h.Documents.Tell(s.Live)
+	h.Sessions.Ended = s.Live.SessionsEnded
 	s.Post = post.New(h.Store, s.Live, settings.Address, settings.Mail)
 	s.Beside.Go("sending messages", s.Post.Run)
 	s.Beside.Every(10*time.Minute, "tidying up", func(context.Context) {
