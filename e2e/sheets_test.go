@@ -99,7 +99,7 @@ func TestFlowContinuesOnTheNextSheet(t *testing.T) {
 	d.Key("p", chromedp.ModifierAlt)
 	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Sheet 1'")
 	leave := now.Sheets[0].Symbols[2].ID
-	if got := d.Text("#n-" + leave + " title"); got != "Continues on sheet 2, Sheet 1, continued: 3. Decide" {
+	if got := d.Text("#n-" + leave + " title"); got != "Reference A continues on sheet 2, Sheet 1, continued: 3. Decide" {
 		t.Errorf("the pointer finds %q", got)
 	}
 	reader := b.Open(d.link())
@@ -118,6 +118,68 @@ func TestFlowContinuesOnTheNextSheet(t *testing.T) {
 	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 1 && " + saved)
 	if one := s.file(path).Sheets[0]; len(one.Symbols) != 2 {
 		t.Errorf("undone, there are %d symbols", len(one.Symbols))
+	}
+	d.sound()
+}
+
+// Steps go into a sheet of their own, are gone through by keys, by the way at the top and in a trace, read by a reader,
+// and come back.
+func TestStepsInDetail(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	d := s.desk(b, path)
+	link := d.link()
+	d.ClickOn("#tabs [role=tab]:nth-child(2)")
+	before := s.file(path).Sheets[1]
+	d.clickStep("All in stock?")
+	for _, text := range []string{"Order the missing parts", "Hand out the parts"} {
+		x, y, _, _ := d.where(text)
+		d.Click(x, y, chromedp.ModifierShift)
+	}
+	d.byName("Move into a sheet of their own")
+	d.Until("!document.getElementById('writing').hidden")
+	d.writeHere("Get the parts")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 3")
+	d.Key("i", chromedp.ModifierAlt)
+	d.Until("document.getElementById('way').textContent === 'Repair10 Get the parts'")
+	if got := d.Text("#tabs [aria-selected=true]"); got != "Get the parts" {
+		t.Errorf("the sheet of the detail is called %q", got)
+	}
+	d.ClickOn("#way button")
+	d.Until("document.getElementById('way').hidden")
+	d.Key("i", chromedp.ModifierAlt)
+	d.Until("!document.getElementById('way').hidden")
+	d.Key("u", chromedp.ModifierAlt)
+	d.Until("document.getElementById('way').hidden")
+
+	// A case goes in, and comes out at the step after.
+	d.ClickOn("#trace")
+	into := "[...document.querySelectorAll('#case-exits button')].find(b => b.textContent === 'into Get the parts')"
+	d.Until(into)
+	browser.Eval[any](d.Page, into+".click()")
+	for _, at := range []string{"Pick lamp, ballast and fuse", "All in stock?", "Hand out the parts", "Lane closure"} {
+		d.Until("document.getElementById('case-at').textContent.endsWith('" + at + "')")
+		d.Key(browser.Enter)
+	}
+	d.Until("document.getElementById('case-at').textContent === '11  Lane closure'")
+	d.Key(browser.Escape)
+
+	reader := b.Open(link)
+	step := d.called("Get the parts").ID
+	reader.ClickOn("[data-sheet=repair]")
+	reader.ClickOn("#n-" + step)
+	reader.Until("document.querySelector('.trail')?.textContent === 'Repair10 Get the parts'")
+	reader.ClickOn(".trail a")
+	reader.Until("!document.querySelector('.trail') && document.getElementById('n-" + step + "')")
+
+	d.ClickOn("#n-" + step)
+	d.byName("Bring its detail back")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 2")
+	after := s.file(path).Sheets[1]
+	if len(after.Symbols) != len(before.Symbols) || len(after.Connectors) != len(before.Connectors) {
+		t.Errorf("brought back there are %d symbols and %d connectors, and were %d and %d", len(after.Symbols),
+			len(after.Connectors), len(before.Symbols), len(before.Connectors))
 	}
 	d.sound()
 }

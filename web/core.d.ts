@@ -104,6 +104,7 @@ interface BarState {
   answers: string[]
   sheet: string
   sheets: SheetTab[]
+  way?: Stage[]
   selected: string[]
   hand: string
   undo: string
@@ -208,6 +209,12 @@ interface SheetTab {
   merging: string
   middle: string
   edge: string
+}
+
+interface Stage {
+  text: string
+  symbol?: string
+  sheet?: string
 }
 
 interface Trace {

@@ -48,7 +48,7 @@ var attributes = []struct{ name, told string }{
 	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"},
 	{"author", "says as its author"}, {"version", "says as its version"},
 	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"},
-	{"numbering", "is numbered"}, {"held", "has its numbers held since"},
+	{"detail", "opens into the sheet"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
 	{"currency", "counts its money in"},
 }
 
@@ -104,6 +104,9 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 				put(Step, sym.ID, "lane", lane.Name)
 			} else {
 				put(Step, sym.ID, "owner", sym.Owner)
+			}
+			if to := m.DetailOf(sym); to != nil {
+				put(Step, sym.ID, "detail", to.Name)
 			}
 			if stage := s.StageOf(sym); stage != nil {
 				put(Step, sym.ID, "stage", stage.Name)

@@ -79,6 +79,9 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 			sym.Style = ""
 		}
 		sym.Pinned = "" // no two have one number
+		if w.Map.Sheet(sym.Detail) == nil || w.within(sym.Detail) {
+			sym.Detail = "" // it would be told in a circle
+		}
 		if lane := c.Lanes[original]; lane != "" && w.Sheet.LaneOf(&sym) == nil {
 			sym.Owner = lane
 		}

@@ -91,10 +91,7 @@ func (w *Work) continueNew(sym *model.Symbol, label string, by *model.Connector)
 // begin returns where the reference stands at which the flow arrives on a sheet that is set up like the one at hand,
 // in the lane of a symbol.
 func (w *Work) begin(next *model.Sheet, by *model.Symbol) geometry.Box {
-	pool, lane := w.Sheet.LaneAt(by.Centre())
-	if pool != nil {
-		pool = next.Pools[slices.Index(w.Sheet.Pools, pool)]
-	}
+	pool, lane := w.laneOn(next, by)
 	return arrange.First(w.Map, next, pool, lane, model.SheetReference)
 }
 

@@ -11,7 +11,8 @@ import (
 
 // Write returns the edit that writes a symbol's text, nil when it stands there already. The symbol grows
 // when it has to; alone says that the others of its kind, which otherwise grow with it, do not. The other halves of a
-// reference take a letter that is new to the map with it; a letter that stands there already joins that pair.
+// reference take a letter that is new to the map with it; a letter that stands there already joins that pair. A detail
+// that bears the name of its step takes the new one.
 func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 	s := w.Sheet
 	if sym.Kind.IsReference() {
@@ -36,6 +37,10 @@ func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 		for _, h := range others {
 			edits = append(edits, &edit.SetText{Sheet: h.Sheet.ID, ID: h.Symbol.ID, Text: text})
 		}
+	}
+	if to := w.Map.DetailOf(sym); to != nil && text != "" && w.namedAfter(to, sym) {
+		name := w.sheetName(text)
+		edits = append(edits, &edit.SetSheet{Sheet: to.ID, Name: &name})
 	}
 	return edit.Together("write", edits...), alone
 }

@@ -1,6 +1,6 @@
 // Package edit changes maps. Every edit is a type that says what is wanted; Attempt makes one in a transaction, which
-// logs what changed, adds what follows from it, checks the outcome, and can be unmade to the byte. What an edit did can
-// be enacted on another copy (Enact), taken back later (Revert), and is what the log of a map holds (Change).
+// logs what changed, adds what follows from it, checks the outcome, and can be unmade to the byte. What an edit did
+// can be enacted on another copy (Enact), taken back later (Revert), and is what the log of a map holds (Change).
 package edit
 
 import (
@@ -309,10 +309,13 @@ func (t *transaction) verify() error {
 	if sheet, err := t.m.SoundSheets(touched); err != nil {
 		return asRefusal(sheet, err)
 	}
-	if heavier {
-		return asRefusal("", t.m.CheckWeight())
+	if !heavier {
+		return nil
 	}
-	return nil
+	if err := t.m.CheckDetails(); err != nil {
+		return asRefusal("", err)
+	}
+	return asRefusal("", t.m.CheckWeight())
 }
 
 func (t *transaction) editSymbol(s *model.Sheet, id string) (*model.Symbol, error) {

@@ -12,6 +12,7 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
+	"plaintracer/core/outline"
 	"plaintracer/core/paint"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
@@ -68,8 +69,8 @@ func (e *View) Flush() []byte {
 	return v.Buf
 }
 
-// countLater is after how many milliseconds without an event the findings are counted. By then the answer of the server
-// to what was done is there, as a rule, and does not wait for it.
+// countLater is after how many milliseconds without an event the findings are counted. By then the answer of the
+// server to what was done is there, as a rule, and does not wait for it.
 const countLater = 150
 
 func (e *View) appendRequests(b []byte) []byte {
@@ -142,15 +143,17 @@ func (e *View) appendRequests(b []byte) []byte {
 
 // BarState is what the bars around the drawing show.
 type BarState struct {
-	Title    string     `json:"title"`
-	Answers  []string   `json:"answers"`
-	Sheet    string     `json:"sheet"`
-	Sheets   []SheetTab `json:"sheets"`
-	Selected []string   `json:"selected"`
-	Hand     string     `json:"hand"`
-	Undo     string     `json:"undo"`
-	Redo     string     `json:"redo"`
-	Findings int        `json:"findings"`
+	Title   string     `json:"title"`
+	Answers []string   `json:"answers"`
+	Sheet   string     `json:"sheet"`
+	Sheets  []SheetTab `json:"sheets"`
+	// Way are the steps through which one comes to the sheet, where it is a detail.
+	Way      []outline.Stage `json:"way,omitempty"`
+	Selected []string        `json:"selected"`
+	Hand     string          `json:"hand"`
+	Undo     string          `json:"undo"`
+	Redo     string          `json:"redo"`
+	Findings int             `json:"findings"`
 	// Unrouted is how many connectors of the sheet are drawn plainly.
 	Unrouted int               `json:"plain,omitempty"`
 	Needs    map[string]string `json:"needs"`
@@ -233,6 +236,7 @@ func (e *View) state() string {
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}
+	st.Way = outline.Way(e.M, e.Sheet(), e.Facts.Numbers)
 	st.Undo, st.Redo = e.Doc.Next()
 	st.Now = map[string]string{}
 	for _, name := range slices.Concat(model.HeadingFields, model.HeadingTexts) {

@@ -6,6 +6,7 @@ package findings
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -58,7 +59,7 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 			}
 		}
 		for i, sym := range s.Symbols {
-			on := subject{m: m, sheet: s, sym: sym, at: i, node: g.Node(sym.ID), repeats: repeated[sym.ID]}
+			on := subject{m: m, sheet: s, sym: sym, at: i, graph: g, node: g.Node(sym.ID), repeats: repeated[sym.ID]}
 			if on.node == nil {
 				on.node = &flow.Node{}
 			}
@@ -78,6 +79,7 @@ type subject struct {
 	sheet *model.Sheet
 	sym   *model.Symbol
 	at    int // its place in the drawing order
+	graph *flow.Graph
 	// node is its place in the flow; an empty one where it is not part of the work.
 	node *flow.Node
 	// repeats is its number where another one has that, too.
@@ -182,6 +184,7 @@ var checks = []check{
 		}
 		return ""
 	}, nil},
+	{"detail", detail, nil},
 	{"reference without a partner", func(on *subject) string {
 		if !on.sym.Kind.IsReference() || on.sym.Text == "" {
 			return ""
@@ -195,6 +198,53 @@ var checks = []check{
 		}
 		return fmt.Sprintf("has no partner with the letter %q", on.sym.Text)
 	}, nil},
+}
+
+// detail looks at how the sheet into which a step opens goes together with the step: it begins in one place, and where
+// the step has several exits, each of them is an end there.
+func detail(on *subject) string {
+	if on.sym.Detail == "" || !on.sym.Kind.IsStep() {
+		return ""
+	}
+	to := on.m.Sheet(on.sym.Detail)
+	if to == nil {
+		return "opens into a sheet that is gone: take the detail off, or open it anew"
+	}
+	begins, ends := 0, map[string]bool{}
+	for _, n := range on.graph.Nodes() {
+		if n.Sheet != to || n.Symbol.Kind.IsInformation() {
+			continue
+		}
+		if len(n.Entries) == 0 {
+			begins++
+		}
+		if n.Symbol.Kind.IsEnd() && len(n.Exits) == 0 && len(n.Entries) > 0 {
+			ends[strings.ToLower(model.Flat(n.Symbol.Text))] = true
+		}
+	}
+	name := fmt.Sprintf("“%.40s”", to.Name)
+	switch {
+	case begins == 0:
+		return fmt.Sprintf("opens into %s, where nothing begins yet", name)
+	case begins > 1:
+		return fmt.Sprintf("opens into %s, which begins in %d places instead of one", name, begins)
+	case len(ends) == 0:
+		return fmt.Sprintf("opens into %s, which has no end yet", name)
+	}
+	if len(on.node.Exits) < 2 {
+		return ""
+	}
+	for _, x := range on.node.Exits {
+		answer := strings.ToLower(model.Flat(x.Answer()))
+		if answer != "" && !ends[answer] {
+			return fmt.Sprintf("has the exit “%.40s”, and %s ends in none of that name", x.Answer(), name)
+		}
+		delete(ends, answer)
+	}
+	for _, end := range slices.Sorted(maps.Keys(ends)) {
+		return fmt.Sprintf("opens into %s, which ends in “%.40s”, and no exit has that name", name, end)
+	}
+	return ""
 }
 
 // answers looks at the exits of a decision.

@@ -215,6 +215,17 @@ func (g *Graph) Starts() []*Node {
 	return out
 }
 
+// StartOf returns the node at which the flow of a sheet begins: the first to which nothing leads there, else the
+// first; nil where there is none.
+func (g *Graph) StartOf(s *model.Sheet) *Node {
+	for _, n := range g.order {
+		if n.Sheet == s {
+			return n
+		}
+	}
+	return nil
+}
+
 // Exit returns the exit that a connector is; nil for one that carries no flow.
 func (g *Graph) Exit(c *model.Connector) *Exit {
 	if n := g.byID[c.From.Symbol]; n != nil {

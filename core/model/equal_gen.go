@@ -17,6 +17,7 @@ func (a *Symbol) Equal(b *Symbol) bool {
 		a.Uncounted == b.Uncounted &&
 		a.Kept == b.Kept &&
 		a.Type == b.Type &&
+		a.Detail == b.Detail &&
 		a.Fill == b.Fill &&
 		a.Ink == b.Ink &&
 		a.Weight == b.Weight &&

@@ -134,6 +134,9 @@ type Symbol struct {
 	// Values are those of the map's own fields. The list is never changed in place.
 	Values []Value `json:"values,omitempty"`
 	Type
+	// Detail is the id of the sheet on which the step is told as a flow of its own. Where the map has no such sheet
+	// any more, the step has none.
+	Detail string `json:"detail,omitempty"`
 	// Fill names a colour of the palette or is #rrggbb; empty is the plain paper.
 	Fill string `json:"fill,omitempty"`
 	// Ink is the colour of the outline, of the palette or #rrggbb, and Weight

@@ -598,41 +598,44 @@ func (r *reader) readSymbol(v *Symbol) {
 		case "bullets":
 			r.once(&seen, 20)
 			v.Type.Bullets = r.truth()
-		case "fill":
+		case "detail":
 			r.once(&seen, 21)
+			v.Detail = r.text()
+		case "fill":
+			r.once(&seen, 22)
 			v.Fill = r.text()
 		case "ink":
-			r.once(&seen, 22)
+			r.once(&seen, 23)
 			v.Ink = r.text()
 		case "weight":
-			r.once(&seen, 23)
+			r.once(&seen, 24)
 			v.Weight = r.number()
 		case "dashed":
-			r.once(&seen, 24)
+			r.once(&seen, 25)
 			v.Dashed = r.truth()
 		case "emphasis":
-			r.once(&seen, 25)
+			r.once(&seen, 26)
 			v.Emphasis = r.truth()
 		case "trunk":
-			r.once(&seen, 26)
+			r.once(&seen, 27)
 			v.Trunk = r.truth()
 		case "picture":
-			r.once(&seen, 27)
+			r.once(&seen, 28)
 			v.Picture = r.text()
 		case "tip":
-			r.once(&seen, 28)
+			r.once(&seen, 29)
 			r.readTip(&v.Tip)
 		case "style":
-			r.once(&seen, 29)
+			r.once(&seen, 30)
 			v.Style = r.text()
 		case "look":
-			r.once(&seen, 30)
+			r.once(&seen, 31)
 			v.Look = r.text()
 		case "group":
-			r.once(&seen, 31)
+			r.once(&seen, 32)
 			v.Group = r.text()
 		case "locked":
-			r.once(&seen, 32)
+			r.once(&seen, 33)
 			v.Locked = r.truth()
 		default:
 			r.bad = true

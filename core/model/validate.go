@@ -97,6 +97,7 @@ func (m *Map) Faults() iter.Seq[*Fault] {
 		}
 		on.report("", "", m.validatePictures())
 		on.report("", "", m.validateFonts())
+		on.report("", "", m.CheckDetails())
 		used := map[string]place{}
 		for i, s := range m.Sheets {
 			if s == nil {
@@ -428,6 +429,8 @@ func (s *Symbol) Validate(path string) error {
 		return fault(path+".group", "%q is no path of at most %d groups", s.Group, MaxNesting)
 	case s.Picture != "" && !ValidID(s.Picture):
 		return fault(path+".picture", "%q is no id of a picture", s.Picture)
+	case s.Detail != "" && !ValidID(s.Detail):
+		return fault(path+".detail", "%q is no id", s.Detail)
 	case s.Tip.On != "" && !ValidID(s.Tip.On):
 		return fault(path+".tip.on", "%q is no id", s.Tip.On)
 	case !placed(s.Tip.At.X) || !placed(s.Tip.At.Y):

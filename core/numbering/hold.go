@@ -18,8 +18,8 @@ func All(m *model.Map) ([]model.Number, []model.Row) { return fresh(flow.New(m))
 func Missing(m *model.Map) ([]model.Number, []model.Row) { return missingIn(flow.New(m)) }
 
 func missingIn(g *flow.Graph) ([]model.Number, []model.Row) {
-	reading := Reading(g)
-	c := newCount(g, reading)
+	reading, under := read(g)
+	c := newCount(g, reading, under)
 	used := map[string]bool{}
 	place := map[*flow.Node]int{}
 	for i, n := range reading {
@@ -62,7 +62,7 @@ func missingIn(g *flow.Graph) ([]model.Number, []model.Row) {
 
 // outer reports whether a row counts as the map says: all but those of answers and of what is put in between.
 func (c *count) outer(id string) bool {
-	if strings.HasSuffix(id, inserted) {
+	if strings.HasSuffix(id, inserted) || strings.HasSuffix(id, within) {
 		return false
 	}
 	return c.m.Numbering.Scheme != model.Branched || id == c.m.Numbering.Prefix ||

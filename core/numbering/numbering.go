@@ -1,9 +1,9 @@
 // Package numbering numbers the steps of a map in the order of its flow, by the scheme the map has chosen.
 //
 // Reading puts all nodes of a flow in order, so that numbers rise along every forward connector. Number and Of give
-// each step its number: the one pinned on it, the one it keeps while the numbers are held, or else the one that its row
-// counts up to. A row is what numbers stand in one after the other: the whole map in the plain scheme, a lane, a stage,
-// an answer of a decision.
+// each step its number: the one pinned on it, the one it keeps while the numbers are held, or else the one that its
+// row counts up to. A row is what numbers stand in one after the other: the whole map in the plain scheme, a lane, a
+// stage, an answer of a decision.
 //
 // While numbers are held, edits keep them in the map; this package computes which: All where they begin to be, Missing
 // for what comes later.
@@ -114,6 +114,9 @@ func Counts(m *model.Map, s *model.Symbol) bool {
 	return ok && !s.Uncounted
 }
 
+// within marks the rows of details: "4./" is that of 4.1, 4.2.
+const within = "/"
+
 // row counts the numbers that stand one after the other.
 type row struct {
 	id                 string
@@ -121,7 +124,7 @@ type row struct {
 }
 
 func (r *row) take() string {
-	text := fmt.Sprintf("%s%0*d", r.id, r.digits, r.next)
+	text := fmt.Sprintf("%s%0*d", strings.TrimSuffix(r.id, within), r.digits, r.next)
 	r.next += r.step
 	return text
 }
@@ -146,10 +149,12 @@ type count struct {
 	branches map[*flow.Node]*branch
 	lanes    map[string]string
 	stages   map[*model.Stage]int
+	// under are the steps of whose details nodes are part.
+	under map[*flow.Node]*flow.Node
 }
 
-func newCount(g *flow.Graph, reading []*flow.Node) *count {
-	c := &count{m: g.Map(), rows: map[string]*row{}, labels: map[string]string{}}
+func newCount(g *flow.Graph, reading []*flow.Node, under map[*flow.Node]*flow.Node) *count {
+	c := &count{m: g.Map(), rows: map[string]*row{}, labels: map[string]string{}, under: under}
 	c.row(c.m.Numbering.Prefix, true)
 	switch c.m.Numbering.Scheme {
 	case model.Branched:
@@ -184,10 +189,10 @@ func (c *count) row(id string, outer bool) *row {
 
 // fresh numbers a flow by the scheme of its map.
 func fresh(g *flow.Graph) *count {
-	reading := Reading(g)
-	c := newCount(g, reading)
+	reading, under := read(g)
+	c := newCount(g, reading, under)
 	if c.m.Numbering.Scheme == model.ByPlace {
-		reading = byPlace(c.m, reading)
+		reading = nested(byPlace(c.m, reading), under)
 	}
 	for _, n := range reading {
 		if Counts(c.m, n.Symbol) {
@@ -217,26 +222,35 @@ func (c *count) rowOf(n *flow.Node) *row {
 	if letter, _ := classOf(c.m, n.Symbol.Kind); letter != "" {
 		return c.row(prefix+letter, true)
 	}
-	switch c.m.Numbering.Scheme {
-	case model.Branched:
-		for b := c.branches[n]; b != nil; b = b.in {
+	inside := ""
+	if step := c.under[n]; step != nil {
+		inside = c.labels[step.Symbol.ID]
+	}
+	switch scheme := c.m.Numbering.Scheme; {
+	case scheme == model.Branched:
+		for b := c.branches[n]; b != nil && c.under[b.begins] == c.under[n]; b = b.in {
 			if label := c.labels[b.begins.Symbol.ID]; label != "" {
 				return c.row(label+b.letter, false)
 			}
 		}
-	case model.ByLane:
+	case inside != "":
+	case scheme == model.ByLane:
 		return c.row(prefix+c.lanes[n.Owner()], true)
-	case model.ByStage:
+	case scheme == model.ByStage:
 		if i := c.stages[n.Sheet.StageOf(n.Symbol)]; i > 0 {
 			return c.row(fmt.Sprintf("%s%d.", prefix, i), true)
 		}
+	}
+	if inside != "" {
+		return c.row(inside+"."+within, false)
 	}
 	return c.row(prefix, true)
 }
 
 // branch finds after which answers nodes stand: those through which every way from the starts leads. Over the forward
 // exits, in reading order, they are what all ways into a node have in common; the answers form a tree, so that this is
-// where the ways part (the dominators of a graph without cycles; Aho, Sethi and Ullman, Compilers, 1986, section 10.9).
+// where the ways part (the dominators of a graph without cycles; Aho, Sethi and Ullman, Compilers, 1986, section
+// 10.9).
 func (c *count) branch(reading []*flow.Node) {
 	c.branches = map[*flow.Node]*branch{}
 	made := map[*flow.Exit]*branch{}
@@ -341,37 +355,92 @@ func byPlace(m *model.Map, nodes []*flow.Node) []*flow.Node {
 	return out
 }
 
-// Reading returns all nodes of a flow in the order in which they are read, which is that of the numbers.
+// nested puts the nodes of details behind the step that opens into them, in the order in which they are.
+func nested(nodes []*flow.Node, under map[*flow.Node]*flow.Node) []*flow.Node {
+	if len(under) == 0 {
+		return nodes
+	}
+	in := map[*flow.Node][]*flow.Node{}
+	for _, n := range nodes {
+		in[under[n]] = append(in[under[n]], n)
+	}
+	out := make([]*flow.Node, 0, len(nodes))
+	var put func(of *flow.Node)
+	put = func(of *flow.Node) {
+		for _, n := range in[of] {
+			out = append(out, n)
+			put(n)
+		}
+	}
+	put(nil)
+	return out
+}
+
+// Reading returns all nodes of a flow in the order in which they are read, which is that of the numbers. The flow of a
+// detail is read when the first step has been that opens into it.
 func Reading(g *flow.Graph) []*flow.Node {
+	out, _ := read(g)
+	return out
+}
+
+// read returns the reading order, and of which steps nodes are details: those of their sheet, and of those on which
+// its flow goes on.
+func read(g *flow.Graph) (out []*flow.Node, under map[*flow.Node]*flow.Node) {
 	waiting := map[*flow.Node]int{} // entries that have not been counted yet
+	begins, begin := map[*model.Sheet][]*flow.Node{}, map[*flow.Node]bool{}
+	opens := map[*model.Sheet]bool{}
+	m := g.Map()
 	for _, n := range g.Nodes() {
 		for _, e := range n.Exits {
 			if !e.Back {
 				waiting[e.To]++
 			}
 		}
-	}
-	var begins []*flow.Node
-	for _, n := range g.Order() {
-		if waiting[n] == 0 {
-			begins = append(begins, n)
+		if to := m.DetailOf(n.Symbol); to != nil {
+			opens[to] = true
 		}
 	}
-	var out []*flow.Node
-	var visit func(n *flow.Node)
-	visit = func(n *flow.Node) {
+	for _, n := range g.Order() {
+		if waiting[n] == 0 {
+			begins[n.Sheet], begin[n] = append(begins[n.Sheet], n), true
+		}
+	}
+	under = map[*flow.Node]*flow.Node{}
+	seen := map[*flow.Node]bool{}
+	var visit func(n *flow.Node, way []*flow.Node)
+	visit = func(n *flow.Node, way []*flow.Node) {
+		if seen[n] {
+			return
+		}
+		seen[n] = true
+		for len(way) > 0 && slices.ContainsFunc(way, func(o *flow.Node) bool { return o.Sheet == n.Sheet }) {
+			way = way[:len(way)-1] // it led out of the detail
+		}
+		if len(way) > 0 {
+			under[n] = way[len(way)-1]
+		}
 		out = append(out, n)
+		if to := m.DetailOf(n.Symbol); to != nil && opens[to] {
+			opens[to] = false
+			for _, b := range begins[to] {
+				visit(b, append(slices.Clone(way), n))
+			}
+		}
 		for _, e := range n.Exits {
 			if e.Back {
 				continue
 			}
 			if waiting[e.To]--; waiting[e.To] == 0 {
-				visit(e.To)
+				visit(e.To, way)
 			}
 		}
 	}
-	for _, n := range begins {
-		visit(n)
+	for _, inner := range [2]bool{false, true} { // a detail that no flow comes to is read in the end
+		for _, n := range g.Order() {
+			if begin[n] && opens[n.Sheet] == inner {
+				visit(n, nil)
+			}
+		}
 	}
-	return out
+	return out, under
 }

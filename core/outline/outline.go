@@ -69,6 +69,9 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 			text += ", " + f.Name + " " + m.Show(f, sym)
 		}
 	}
+	if to := m.DetailOf(sym); to != nil {
+		text += ", opens into the sheet " + to.Name
+	}
 	if sym.Locked {
 		text += ", locked"
 	}
@@ -109,4 +112,35 @@ func Exits(m *model.Map, g *flow.Graph, sym *model.Symbol, numbers map[string]st
 		return ""
 	}
 	return "leads nowhere yet"
+}
+
+// Stage is a part of the way to a sheet that tells a step in detail.
+type Stage struct {
+	// Text is what the sheet at which the way begins is called, or a step with its number.
+	Text string `json:"text"`
+	// Symbol is the id of the step, on the sheet that Text tells in detail or names, through which the way goes on; empty
+	// where it ends. Sheet is that of the step.
+	Symbol string `json:"symbol,omitempty"`
+	Sheet  string `json:"sheet,omitempty"`
+}
+
+// Way returns the way to a sheet through the steps that open into each other, with the numbers that are shown; nil where
+// it is no detail.
+func Way(m *model.Map, s *model.Sheet, numbers map[string]string) []Stage {
+	var way []Stage
+	text := ""
+	for i, h := range m.WayTo(s) {
+		if i == 0 {
+			text = h.Sheet.Name
+		}
+		way = append(way, Stage{text, h.Symbol.ID, h.Sheet.ID})
+		text = model.Flat(h.Symbol.Text)
+		if n := numbers[h.Symbol.ID]; n != "" {
+			text = n + " " + text
+		}
+	}
+	if way != nil {
+		way = append(way, Stage{Text: text})
+	}
+	return way
 }

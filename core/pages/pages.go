@@ -272,6 +272,8 @@ func (p *Page) show(v View, m *model.Map) {
 		p.Anchors = append(p.Anchors, Anchor{sym.ID, on})
 		if _, partner := m.Partner(sym); partner != nil {
 			p.Links = append(p.Links, Link{on, partner.ID})
+		} else if to := m.DetailOf(sym); to != nil && len(to.Symbols) > 0 {
+			p.Links = append(p.Links, Link{on, to.Symbols[0].ID})
 		} else if sym.Kind.IsStep() { // to what a document says of it
 			p.Links = append(p.Links, Link{on, StepAnchor + sym.ID})
 		}

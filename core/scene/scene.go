@@ -251,10 +251,16 @@ type Caption struct {
 	Above bool
 	// Hint is what the pointer finds there: where the flow goes on, and with which step.
 	Hint string
+	// Opens says that the step opens into a sheet of its own, of which it shows the sign.
+	Opens bool
 }
 
 // captionOf says at a reference on which other sheets the flow goes on, or where it comes from.
 func captionOf(g *flow.Graph, s *model.Sheet, sym *model.Symbol, numbers map[string]string) (Caption, bool) {
+	if to := g.Map().DetailOf(sym); to != nil {
+		at := slices.Index(g.Map().Sheets, to) + 1
+		return Caption{Opens: true, Hint: fmt.Sprintf("Opens into sheet %d, %s", at, to.Name)}, true
+	}
 	if !sym.Kind.IsReference() {
 		return Caption{}, false
 	}
@@ -263,9 +269,9 @@ func captionOf(g *flow.Graph, s *model.Sheet, sym *model.Symbol, numbers map[str
 	for _, p := range g.Passages(sym) {
 		c.Above = !slices.ContainsFunc(g.Node(sym.ID).Entries, func(x *flow.Exit) bool { return x.Connector != nil })
 		if p.Comes {
-			c.Hint += "Comes from " + p.Words(numbers) + "\n"
+			c.Hint += "Reference " + sym.Text + " comes from " + p.Words(numbers) + "\n"
 		} else {
-			c.Hint += "Continues on " + p.Words(numbers) + "\n"
+			c.Hint += "Reference " + sym.Text + " continues on " + p.Words(numbers) + "\n"
 		}
 		if p.Sheet != s {
 			places = append(places, p.Place)

@@ -85,7 +85,9 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
 	}
 	n.values(sym, &x, l, v.House)
-	n.Hint = x.Caption.Hint
+	if n.Hint = x.Caption.Hint; x.Caption.Opens {
+		n.opens(sym, l)
+	}
 	if x.Caption.Text != "" {
 		st := typeset.Style{Size: captionSize, House: v.House}
 		y := sym.H + st.Baseline()
@@ -95,6 +97,16 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: l.Soft, Text: x.Caption.Text})
 	}
 	return n
+}
+
+// opens adds the sign of a step that opens into a sheet of its own: two small sheets on the lower edge of its box.
+func (n *Node) opens(sym *model.Symbol, l *looks.Look) {
+	for _, at := range [2]geometry.Point{{X: sym.W - 16*px, Y: sym.H - 8*px}, {X: sym.W - 19*px, Y: sym.H - 5*px}} {
+		b := geometry.Box{X: at.X, Y: at.Y, W: 10 * px, H: 8 * px}
+		n.Shapes = append(n.Shapes, Shape{Path: geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
+			geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()}), Fill: l.Fill(""),
+			Stroke: l.Ink, Width: px})
+	}
 }
 
 // TextColour returns the colour of a symbol's text in a look: the one chosen,

@@ -3,6 +3,8 @@
 package trace
 
 import (
+	"strings"
+
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
 	"plaintracer/core/symbols"
@@ -33,7 +35,13 @@ type Exit struct {
 
 // Begin returns the id of the symbol at which a case begins; empty where there is none.
 func Begin(g *flow.Graph) string {
-	if starts := g.Starts(); len(starts) > 0 {
+	starts := g.Starts()
+	for _, n := range starts {
+		if len(g.Map().OpensInto(n.Sheet)) == 0 {
+			return n.Symbol.ID
+		}
+	}
+	if len(starts) > 0 {
 		return starts[0].Symbol.ID
 	}
 	return ""
@@ -50,12 +58,28 @@ func At(g *flow.Graph, numbers map[string]string, id string) *Place {
 		Number: numbers[id], Exits: Exits(g, id)}
 }
 
-// Exits returns the ways on from a symbol, in the order of the answers.
+// Exits returns the ways on from a symbol, in the order of the answers, and at last into the detail of a step. At the
+// end of a detail they are those of the step that opens into it: the one with the text of the end, where it has
+// several.
 func Exits(g *flow.Graph, id string) []Exit {
 	here := g.Node(id)
 	if here == nil {
 		return nil
 	}
+	out := exits(here)
+	if len(out) == 0 {
+		out = outOf(g, here)
+	}
+	if to := g.Map().DetailOf(here.Symbol); to != nil {
+		if start := g.StartOf(to); start != nil {
+			out = append(out, Exit{"", "into " + to.Name, "", start.Symbol.ID})
+		}
+	}
+	return out
+}
+
+// exits are those by connectors, and to the partner of a reference.
+func exits(here *flow.Node) []Exit {
 	var out []Exit
 	for _, x := range here.Exits {
 		if x.Connector != nil {
@@ -65,6 +89,29 @@ func Exits(g *flow.Graph, id string) []Exit {
 		}
 	}
 	return out
+}
+
+// outOf are the exits at the end of a detail.
+func outOf(g *flow.Graph, end *flow.Node) []Exit {
+	for range model.MaxDepth {
+		list := g.Map().OpensInto(end.Sheet)
+		if len(list) == 0 {
+			return nil
+		}
+		step := g.Node(list[0].Symbol.ID)
+		out := exits(step)
+		for _, x := range out {
+			text := model.Flat(end.Symbol.Text)
+			if len(out) > 1 && x.Answer != "" && strings.EqualFold(x.Answer, text) {
+				return []Exit{x}
+			}
+		}
+		if len(out) > 0 {
+			return out
+		}
+		end = step
+	}
+	return nil
 }
 
 // Title names a symbol by its text, or its kind where it has none.

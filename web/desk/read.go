@@ -12,6 +12,7 @@ import (
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
+	"plaintracer/core/outline"
 	"plaintracer/core/numbering"
 	"plaintracer/core/scene"
 	"plaintracer/core/trace"
@@ -27,9 +28,11 @@ type sheetView struct {
 	Nodes      template.HTML
 	Faces      string
 	References []reference
+	// Way are the steps through which one comes to the sheet, where it is a detail.
+	Way []outline.Stage
 }
 
-// reference says where a reference leads.
+// reference says where a reference leads, or into which sheet a step opens: that has no partner.
 type reference struct{ ID, Sheet, Partner string }
 
 // ViewSheet is a sheet as a reader sees it.
@@ -57,8 +60,11 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 	for _, sym := range s.Symbols {
 		if where, partner := m.Partner(sym); partner != nil {
 			v.References = append(v.References, reference{sym.ID, where.ID, partner.ID})
+		} else if to := m.DetailOf(sym); to != nil {
+			v.References = append(v.References, reference{ID: sym.ID, Sheet: to.ID})
 		}
 	}
+	v.Way = outline.Way(m, s, d.Facts.Numbers)
 	return v
 }
 

@@ -90,6 +90,7 @@ export class Bars {
     for (const piece of all('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
     byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
     this.tabs(state, before)
+    this.way(state, before)
     this.trace(state.trace)
     this.styles.show(state)
     byId('plain').textContent = state.plain ? `${state.plain} connectors drawn plainly` : ''
@@ -109,6 +110,19 @@ export class Bars {
     if (!t || now === this.traced) { this.traced = now; return }
     this.traced = now
     showCase(t, t.steps, (b, i) => { b.dataset.command = 'trace-go'; b.dataset.arg = i })
+  }
+
+  // way shows through which steps one has come to a detail, each of which leads back to itself.
+  way(state, before) {
+    if (JSON.stringify(state.way) === JSON.stringify(before.way)) return
+    byId('way').hidden = !state.way
+    byId('way').replaceChildren(...(state.way ?? []).map(stage => {
+      const part = document.createElement(stage.symbol ? 'button' : 'strong')
+      if (part instanceof HTMLButtonElement) part.type = 'button'
+      if (stage.symbol) part.dataset.find = stage.symbol
+      part.textContent = stage.text || 'A step'
+      return part
+    }))
   }
 
   tabs(state, before) {

@@ -105,8 +105,7 @@ function references() {
     if (!node) continue
     node.classList.add('leading')
     node.setAttribute('tabindex', '0')
-    node.setAttribute('role', 'link')
-    node.setAttribute('aria-label', `Reference ${one('text', node).textContent}: ${one('title', node).textContent}`)
+    node.setAttribute('role', 'link') // named by its title
     const go = () => show(r.dataset.sheet, r.dataset.partner)
     node.addEventListener('click', () => { if (!traced.on()) go() })
     node.addEventListener('keydown', e => { if (e.key === 'Enter' && !traced.on()) go() })
@@ -164,7 +163,7 @@ desk.addEventListener('keydown', e => {
 })
 document.addEventListener('click', e => {
   const tab = around(e, '[data-sheet]')
-  if (tab?.closest('.tabs')) { e.preventDefault(); show(tab.dataset.sheet) }
+  if (tab?.closest('.tabs, .trail')) { e.preventDefault(); show(tab.dataset.sheet, tab.dataset.at) }
 })
 byId('in').addEventListener('click', () => viewport.zoomAt(1.25))
 byId('out').addEventListener('click', () => viewport.zoomAt(0.8))

@@ -137,6 +137,21 @@ func needSearch(e *desk.Desk) string {
 	return ""
 }
 
+// needDetail says why nothing selected has a detail, needStep why there is no single step.
+func needDetail(e *desk.Desk) string {
+	if sym := e.One(); sym == nil || sym.Detail == "" || !sym.Kind.IsStep() {
+		return "Select a step that opens into a sheet."
+	}
+	return ""
+}
+
+func needStep(e *desk.Desk) string {
+	if sym := e.One(); sym == nil || !sym.Kind.IsStep() {
+		return "Select one step."
+	}
+	return ""
+}
+
 func needReference(e *desk.Desk) string {
 	if sym := e.One(); sym == nil || !sym.Kind.IsReference() {
 		return "Select a reference first."

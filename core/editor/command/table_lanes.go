@@ -275,6 +275,56 @@ var lanesAndSheetsCommands = []command{
 			{title: "Join with the sheet it leads to", words: "reference one flow merge bring back"},
 		},
 	},
+	{name: "detail-in",
+		buttons: []button{{bar: "over", at: 4, icon: "log-in"}},
+		needs:   needStep,
+		do:      func(e *Commands, _ string) { e.Sheets.Into() },
+		menus:   places{inSymbol: 108},
+		ways: []way{
+			{title: "Open into a sheet of its own", key: "Alt+I", words: "detail drill down into subprocess open"},
+		},
+	},
+	{name: "detail-out",
+		buttons: []button{{bar: "over", at: 5, icon: "log-out"}},
+		needs: func(e *desk.Desk) string {
+			if len(e.M.OpensInto(e.Sheet())) == 0 {
+				return "This sheet is the detail of no step."
+			}
+			return ""
+		},
+		do: func(e *Commands, _ string) { e.Sheets.Out() },
+		ways: []way{
+			{title: "Back to the step it is the detail of", key: "Alt+U", words: "detail up out parent"},
+		},
+	},
+	{name: "detail-fold",
+		buttons: []button{{bar: "over", at: 6, icon: "folder-input"}},
+		needs: func(e *desk.Desk) string {
+			if len(e.Chosen()) == 0 {
+				return "Select the steps that go into a sheet of their own."
+			}
+			return ""
+		},
+		do: func(e *Commands, _ string) { e.Sheets.Fold() },
+		ways: []way{
+			{title: "Move into a sheet of their own", words: "detail subprocess predefined process fold collapse"},
+		},
+	},
+	{name: "detail-unfold",
+		buttons: []button{{bar: "over", at: 7, icon: "unfold-horizontal"}},
+		needs:   needDetail,
+		do:      func(e *Commands, _ string) { e.Sheets.Unfold() },
+		ways: []way{
+			{title: "Bring its detail back here", words: "detail subprocess unfold expand inline"},
+		},
+	},
+	{name: "detail-off",
+		needs: needDetail,
+		do:    func(e *Commands, _ string) { e.Sheets.CloseDetail() },
+		ways: []way{
+			{title: "Take its detail off, keep the sheet", words: "detail remove link"},
+		},
+	},
 	{name: "follow",
 		buttons: []button{{bar: "over", at: 2, icon: "link"}},
 		needs:   needReference,
