@@ -16,7 +16,7 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 	d := s.desk(b, s.demo(b, "A street light is out"))
 	d.ClickOn("#tabs [aria-selected=true]")
 	d.ClickOn("[data-command=sheet-copy]")
-	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 3 && " + saved)
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 4 && " + saved)
 	m := s.file(d.path)
 	one, two := m.Sheets[0], m.Sheets[1]
 	if two.Name != "Copy of "+one.Name || len(two.Symbols) != len(one.Symbols) ||
@@ -38,7 +38,7 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 	}
 	d.Key("z", ctrl)
 	d.Key("z", ctrl)
-	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 3")
 	d.sound()
 }
 
@@ -99,7 +99,8 @@ func TestFlowContinuesOnTheNextSheet(t *testing.T) {
 	d.Key("p", chromedp.ModifierAlt)
 	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Sheet 1'")
 	leave := now.Sheets[0].Symbols[2].ID
-	if got := d.Text("#n-" + leave + " title"); got != "Reference A continues on sheet 2, Sheet 1, continued: 3. Decide" {
+	if got := d.Text("#n-" + leave +
+		" title"); got != "Reference A continues on sheet 2, Sheet 1, continued: 3. Decide" {
 		t.Errorf("the pointer finds %q", got)
 	}
 	reader := b.Open(d.link())
@@ -140,7 +141,7 @@ func TestStepsInDetail(t *testing.T) {
 	d.byName("Move into a sheet of their own")
 	d.Until("!document.getElementById('writing').hidden")
 	d.writeHere("Get the parts")
-	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 3")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 4")
 	d.Key("i", chromedp.ModifierAlt)
 	d.Until("document.getElementById('way').textContent === 'Repair10 Get the parts'")
 	if got := d.Text("#tabs [aria-selected=true]"); got != "Get the parts" {
@@ -175,11 +176,54 @@ func TestStepsInDetail(t *testing.T) {
 
 	d.ClickOn("#n-" + step)
 	d.byName("Bring its detail back")
-	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 2")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 3")
 	after := s.file(path).Sheets[1]
 	if len(after.Symbols) != len(before.Symbols) || len(after.Connectors) != len(before.Connectors) {
 		t.Errorf("brought back there are %d symbols and %d connectors, and were %d and %d", len(after.Symbols),
 			len(after.Connectors), len(before.Symbols), len(before.Connectors))
 	}
+	d.sound()
+}
+
+// Links are set by a key and by pasting, open from the drawing and for a reader, and lead on within the map.
+func TestLinksOnSteps(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	d := s.desk(b, path)
+	link := d.link()
+	d.clickStep("Write the work order")
+	d.Key("a", chromedp.ModifierAlt)
+	d.Until("document.activeElement.id === 'link-to'")
+	d.Key("lighting.example" + browser.Enter)
+	d.Until("document.getElementById('words').textContent.includes('is no address')")
+	browser.Eval[any](d.Page, "document.getElementById('link-to').select()")
+	d.Key("https://lighting.example/form" + browser.Enter)
+	d.Until("document.querySelectorAll('#links-list li').length === 1")
+	d.Key("Repair" + browser.Enter)
+	d.Until("document.querySelectorAll('#links-list li').length === 2")
+	d.Key(browser.Escape)
+	d.Until("!document.getElementById('links-dialog').open && " + saved)
+	if got := d.called("Write the work order").Links; len(got) != 2 || got[0].To != "https://lighting.example/form" ||
+		got[1].To != "#repair" {
+		t.Errorf("the links are %v", got)
+	}
+	d.ClickOn(`#symbols a.lead[href="#n-repair"]`)
+	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Repair'")
+	d.clickStep("Lane closure")
+	browser.Eval[any](d.Page,
+		`(() => { const data = new DataTransfer(); data.setData('text/plain', 'desk@lighting.example')
+		document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })) })()`)
+	d.Until(saved + ` && document.querySelector('#symbols a.lead[href="mailto:desk@lighting.example"]')`)
+	if n := len(d.called("Lane closure").Links); n != 1 {
+		t.Errorf("pasting made %d links", n)
+	}
+	reader := b.Open(link)
+	if rel := browser.Eval[string](reader, `(a => a.getAttribute('rel') + ' ' + a.getAttribute('target'))(
+		document.querySelector('a.lead[href^="https"]'))`); rel != "noopener noreferrer _blank" {
+		t.Errorf("the link opens with %q", rel)
+	}
+	reader.ClickOn(`a.lead[href="#n-repair"]`)
+	reader.Until("document.getElementById('sheet').dataset.sheet === 'repair'")
 	d.sound()
 }

@@ -387,3 +387,33 @@ func TestFormatsNameChoicesThereAre(t *testing.T) {
 		t.Errorf("%d choices of %d", len(list), len(exchange.Choices))
 	}
 }
+
+// Links go out as links: as other programs read them in a PDF, and in the text of every kind of document.
+func TestLinksGoOut(t *testing.T) {
+	m := model.New("Lost key", model.Rightwards, "A4", true)
+	m.Sheets[0].Symbols = []*model.Symbol{
+		{ID: "a", Kind: model.Process, Text: "Ask for it", Box: geometry.Box{X: 8000, Y: 8000, W: 12000, H: 6400},
+			Links: []model.Hyperlink{{Title: "Form (12)", To: "https://forms.example/key?a=(1)&b=ü"}, {To: "#b"}}},
+		{ID: "b", Kind: model.Process, Text: "Mail desk@keys.example",
+			Box: geometry.Box{X: 30000, Y: 8000, W: 12000, H: 6400}},
+	}
+	m.Sheets[0].Connectors = []*model.Connector{{ID: "c", From: model.End{Symbol: "a"}, To: model.End{Symbol: "b"}}}
+	for _, format := range []string{"pdf", "procedure-pdf"} {
+		read := run(t, made(t, m, format).Data, "pdfinfo", "-url", "IN")
+		for _, want := range []string{"https://forms.example/key?a=(1)&b=%C3%BC", "mailto:desk@keys.example"} {
+			if !strings.Contains(read, want) {
+				t.Errorf("pdfinfo finds no %s in %s:\n%s", want, format, read)
+			}
+		}
+	}
+	for format, want := range map[string]string{
+		"svg":                `href="https://forms.example/key?a=(1)&amp;b=ü"`,
+		"html":               `rel="noopener noreferrer" href="https://forms.example/key?a=(1)&amp;b=ü"`,
+		"procedure-html":     `<a href="https://forms.example/key?a=%281%29&amp;b=%c3%bc" target="_blank"`,
+		"procedure-markdown": "[desk@keys.example](<mailto:desk@keys.example>)",
+	} {
+		if got := string(made(t, m, format).Data); !strings.Contains(got, want) {
+			t.Errorf("%s does not hold %s", format, want)
+		}
+	}
+}

@@ -105,6 +105,7 @@ interface BarState {
   sheet: string
   sheets: SheetTab[]
   way?: Stage[]
+  links?: LinkTab[]
   selected: string[]
   hand: string
   undo: string
@@ -217,6 +218,12 @@ interface Stage {
   sheet?: string
 }
 
+interface LinkTab {
+  title: string
+  to: string
+  own: boolean
+}
+
 interface Trace {
   symbol: string
   sheet: string
@@ -225,6 +232,10 @@ interface Trace {
   lane: string
   number: string
   exits: Exit[]
+  fields?: Fact[]
+  links?: Fact[]
+  sums?: Fact[]
+  handovers?: number
   steps: number
 }
 
@@ -279,4 +290,9 @@ interface Exit {
   to: string
   via: string
   target: string
+}
+
+interface Fact {
+  name: string
+  value: string
 }

@@ -50,7 +50,8 @@ var rightsTable = map[string]string{
 	"GET /maps/:id/export/:format": "read", "POST /maps/:id/export/:format": "read",
 	"GET /maps/:id/preview/:format": "read", "POST /maps/:id/preview/:format": "read",
 	"GET /maps/:id/print/:format": "read", "POST /maps/:id/print/:format": "read", "GET /maps/:id/register": "read",
-	"GET /maps/:id/trace": "read", "GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
+	"GET /maps/:id/trace": "read", "GET /maps/:id/show": "read",
+	"GET /maps/:id/findings": "read", "POST /maps/:id/copy": "read",
 	"GET /maps/:id/remarks": "remark", "POST /maps/:id/remarks": "remark",
 	"GET /maps/:id/remarks/:remark/picture": "remark", "POST /maps/:id/remarks/:remark/settle": "remark",
 	"GET /maps/:id/table": "edit", "POST /maps/:id/table": "edit", "POST /maps/:id/arrangement": "edit",
@@ -79,6 +80,7 @@ var rightsTable = map[string]string{
 // What each address below a link takes of the link.
 var linkTable = map[string]string{
 	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "GET /trace": "read",
+	"GET /show":           "read",
 	"POST /enter":         "read",
 	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves",
 	"POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",

@@ -69,6 +69,7 @@ func (s *Server) mapRoutes() []route {
 		{"GET", "/sheet/:sheet", account.Read, s.desk.ReadSheet, false},
 		{"GET", "/face/:face", account.Read, s.desk.ReadFace, false},
 		{"GET", "/trace", account.Read, s.desk.Trace, false},
+		{"GET", "/show", account.Read, s.desk.Show, false},
 		{"GET", "/live", account.Read, s.desk.ReadSocket, false},
 		{"GET", "/state", account.Edit, s.desk.State, false},
 		{"GET", "/socket", account.Edit, s.desk.Socket, false},

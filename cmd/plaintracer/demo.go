@@ -239,7 +239,32 @@ func streetLight() *model.Map {
 	back.Dashed = true
 	d.join(update, register, "")
 	d.join(update, end, "")
+	order.Links = []model.Hyperlink{{Title: "Form 12, work order", To: "https://works.example/forms/12"}}
+	laneClosure(m, lane)
 	return m
+}
+
+// laneClosure adds the sheet on which a step of the street light map is told in detail.
+func laneClosure(m *model.Map, of *model.Symbol) {
+	s := model.New("", model.Rightwards, "A4", true).Sheets[0]
+	s.ID, s.Name = "closure", "Lane closure"
+	m.Sheets = append(m.Sheets, s)
+	of.Detail = s.ID
+	d := &drawer{s: s, p: "c"}
+	x := [5]int{140, 320, 500, 680, 860}
+	start := d.at(model.Terminator, x[0], 200, "Lane closure")
+	permit := d.at(model.Process, x[1], 200, "Read out the permit number to the traffic desk")
+	cones := d.at(model.Process, x[2], 200, "Put out signs and cones")
+	clear := d.at(model.Decision, x[3], 200, "Does traffic keep clear?")
+	further := d.at(model.Process, x[3], 340, "Begin the cones further out")
+	end := d.at(model.Terminator, x[4], 200, "The lane is closed")
+	for _, sym := range []*model.Symbol{permit, cones, clear, further} {
+		sym.Owner = "Field crew"
+	}
+	d.chain(start, permit, cones, clear)
+	d.join(clear, end, "Yes")
+	d.join(clear, further, "No")
+	d.join(further, cones, "")
 }
 
 func cargoBike() *model.Map {

@@ -118,7 +118,7 @@ func TestGeometrySaysWhatIsDrawn(t *testing.T) {
 	if err := dec.Decode(&g); err != nil {
 		t.Fatal(err)
 	}
-	if len(g.Sheets) != 2 || g.Sheets[0].W != 1122.52 || len(g.Sheets[0].Lanes) != 5 {
+	if len(g.Sheets) != 3 || g.Sheets[0].W != 1122.52 || len(g.Sheets[0].Lanes) != 5 {
 		t.Fatalf("the sheets are %+v", g.Sheets)
 	}
 	labels := 0

@@ -14,6 +14,7 @@ import (
 	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
@@ -48,7 +49,7 @@ var attributes = []struct{ name, told string }{
 	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"},
 	{"author", "says as its author"}, {"version", "says as its version"},
 	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"},
-	{"detail", "opens into the sheet"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
+	{"detail", "opens into the sheet"}, {"links", "links to"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
 	{"currency", "counts its money in"},
 }
 
@@ -105,6 +106,11 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 			} else {
 				put(Step, sym.ID, "owner", sym.Owner)
 			}
+			var leads []string
+			for i := range sym.Links {
+				leads = append(leads, links.Title(m, &sym.Links[i], nil)+" ("+sym.Links[i].To+")")
+			}
+			put(Step, sym.ID, "links", strings.Join(leads, "; "))
 			if to := m.DetailOf(sym); to != nil {
 				put(Step, sym.ID, "detail", to.Name)
 			}

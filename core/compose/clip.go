@@ -7,6 +7,7 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 )
@@ -104,6 +105,12 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 		}
 		add.Connectors = append(add.Connectors, con)
 	}
+	for i := range add.Symbols {
+		add.Symbols[i].Links = w.relinked(add.Symbols[i].Links, ids)
+	}
+	for i := range add.Connectors {
+		add.Connectors[i].Links = w.relinked(add.Connectors[i].Links, ids)
+	}
 	for i := range add.Symbols { // what points at something copied points at the copy
 		if tip := &add.Symbols[i].Tip; tip.On != "" && ids[tip.On] != "" {
 			tip.On = ids[tip.On]
@@ -138,6 +145,23 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 		return nil, nil
 	}
 	return edit.Together(as, edits...), chosen
+}
+
+// relinked returns links as copies have them: what leads to something copied leads to the copy, and what leads to
+// nothing of the map is left out.
+func (w *Work) relinked(list []model.Hyperlink, ids map[string]string) []model.Hyperlink {
+	var out []model.Hyperlink
+	for _, l := range list {
+		if id, inside := links.Inside(&l); inside {
+			if ids[id] != "" {
+				l.To = "#" + ids[id]
+			} else if w.Map.Sheet(id) == nil && w.Map.SheetOf(id) == nil {
+				continue
+			}
+		}
+		out = append(out, l)
+	}
+	return out
 }
 
 // regroup returns the path of groups a copy has: new ones for those copied, within the group inside.

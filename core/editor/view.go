@@ -148,12 +148,14 @@ type BarState struct {
 	Sheet   string     `json:"sheet"`
 	Sheets  []SheetTab `json:"sheets"`
 	// Way are the steps through which one comes to the sheet, where it is a detail.
-	Way      []outline.Stage `json:"way,omitempty"`
-	Selected []string        `json:"selected"`
-	Hand     string          `json:"hand"`
-	Undo     string          `json:"undo"`
-	Redo     string          `json:"redo"`
-	Findings int             `json:"findings"`
+	Way []outline.Stage `json:"way,omitempty"`
+	// Links are where the one thing selected leads beside the flow.
+	Links    []desk.LinkTab `json:"links,omitempty"`
+	Selected []string       `json:"selected"`
+	Hand     string         `json:"hand"`
+	Undo     string         `json:"undo"`
+	Redo     string         `json:"redo"`
+	Findings int            `json:"findings"`
 	// Unrouted is how many connectors of the sheet are drawn plainly.
 	Unrouted int               `json:"plain,omitempty"`
 	Needs    map[string]string `json:"needs"`
@@ -236,6 +238,7 @@ func (e *View) state() string {
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}
+	st.Links = e.Writing.Links()
 	st.Way = outline.Way(e.M, e.Sheet(), e.Facts.Numbers)
 	st.Undo, st.Redo = e.Doc.Next()
 	st.Now = map[string]string{}

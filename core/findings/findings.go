@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
@@ -185,6 +186,15 @@ var checks = []check{
 		return ""
 	}, nil},
 	{"detail", detail, nil},
+	{"dead link", func(on *subject) string {
+		for i := range on.sym.Links {
+			if id, inside := links.Inside(&on.sym.Links[i]); inside && on.m.Sheet(id) == nil &&
+				on.m.SheetOf(id) == nil {
+				return "has a link to a step or sheet that is gone: remove it"
+			}
+		}
+		return ""
+	}, nil},
 	{"reference without a partner", func(on *subject) string {
 		if !on.sym.Kind.IsReference() || on.sym.Text == "" {
 			return ""

@@ -30,7 +30,8 @@ func (a *Symbol) Equal(b *Symbol) bool {
 		a.Look == b.Look &&
 		a.Group == b.Group &&
 		a.Locked == b.Locked &&
-		slices.Equal(a.Values, b.Values)
+		slices.Equal(a.Values, b.Values) &&
+		slices.Equal(a.Links, b.Links)
 }
 
 // Equal reports whether two records are the same in every part; a list that is empty is as good as none.
@@ -48,7 +49,8 @@ func (a *Connector) Equal(b *Connector) bool {
 		a.Stroke == b.Stroke &&
 		a.Style == b.Style &&
 		a.Locked == b.Locked &&
-		slices.Equal(a.Bends, b.Bends)
+		slices.Equal(a.Bends, b.Bends) &&
+		slices.Equal(a.Links, b.Links)
 }
 
 // Equal reports whether two records are the same in every part; a list that is empty is as good as none.

@@ -137,6 +137,8 @@ type Symbol struct {
 	// Detail is the id of the sheet on which the step is told as a flow of its own. Where the map has no such sheet
 	// any more, the step has none.
 	Detail string `json:"detail,omitempty"`
+	// Links are where it leads beside the flow. The list is never changed in place.
+	Links []Hyperlink `json:"links,omitempty"`
 	// Fill names a colour of the palette or is #rrggbb; empty is the plain paper.
 	Fill string `json:"fill,omitempty"`
 	// Ink is the colour of the outline, of the palette or #rrggbb, and Weight
@@ -216,9 +218,10 @@ type Connector struct {
 	Stroke
 	// Bends are the stretches that were laid by hand, in their order.
 	Bends []Bend `json:"bends,omitempty"`
-	// Style and Locked are as for symbols.
-	Style  string `json:"style,omitempty"`
-	Locked bool   `json:"locked,omitempty"`
+	// Links, Style and Locked are as for symbols.
+	Links  []Hyperlink `json:"links,omitempty"`
+	Style  string      `json:"style,omitempty"`
+	Locked bool        `json:"locked,omitempty"`
 }
 
 // Stroke is how the line of a connector is drawn.

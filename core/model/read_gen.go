@@ -601,41 +601,51 @@ func (r *reader) readSymbol(v *Symbol) {
 		case "detail":
 			r.once(&seen, 21)
 			v.Detail = r.text()
-		case "fill":
+		case "links":
 			r.once(&seen, 22)
+			if !r.null() {
+				v.Links = []Hyperlink{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item Hyperlink
+					r.readHyperlink(&item)
+					v.Links = append(v.Links, item)
+				}
+			}
+		case "fill":
+			r.once(&seen, 23)
 			v.Fill = r.text()
 		case "ink":
-			r.once(&seen, 23)
+			r.once(&seen, 24)
 			v.Ink = r.text()
 		case "weight":
-			r.once(&seen, 24)
+			r.once(&seen, 25)
 			v.Weight = r.number()
 		case "dashed":
-			r.once(&seen, 25)
+			r.once(&seen, 26)
 			v.Dashed = r.truth()
 		case "emphasis":
-			r.once(&seen, 26)
+			r.once(&seen, 27)
 			v.Emphasis = r.truth()
 		case "trunk":
-			r.once(&seen, 27)
+			r.once(&seen, 28)
 			v.Trunk = r.truth()
 		case "picture":
-			r.once(&seen, 28)
+			r.once(&seen, 29)
 			v.Picture = r.text()
 		case "tip":
-			r.once(&seen, 29)
+			r.once(&seen, 30)
 			r.readTip(&v.Tip)
 		case "style":
-			r.once(&seen, 30)
+			r.once(&seen, 31)
 			v.Style = r.text()
 		case "look":
-			r.once(&seen, 31)
+			r.once(&seen, 32)
 			v.Look = r.text()
 		case "group":
-			r.once(&seen, 32)
+			r.once(&seen, 33)
 			v.Group = r.text()
 		case "locked":
-			r.once(&seen, 33)
+			r.once(&seen, 34)
 			v.Locked = r.truth()
 		default:
 			r.bad = true
@@ -744,11 +754,21 @@ func (r *reader) readConnector(v *Connector) {
 					v.Bends = append(v.Bends, item)
 				}
 			}
-		case "style":
+		case "links":
 			r.once(&seen, 30)
+			if !r.null() {
+				v.Links = []Hyperlink{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item Hyperlink
+					r.readHyperlink(&item)
+					v.Links = append(v.Links, item)
+				}
+			}
+		case "style":
+			r.once(&seen, 31)
 			v.Style = r.text()
 		case "locked":
-			r.once(&seen, 31)
+			r.once(&seen, 32)
 			v.Locked = r.truth()
 		default:
 			r.bad = true
@@ -813,6 +833,22 @@ func (r *reader) readValue(v *Value) {
 		case "value":
 			r.once(&seen, 1)
 			v.Text = r.text()
+		default:
+			r.bad = true
+		}
+	}
+}
+
+func (r *reader) readHyperlink(v *Hyperlink) {
+	var seen uint64
+	for first := r.begin('{'); r.next(&first, '}'); {
+		switch string(r.key()) {
+		case "title":
+			r.once(&seen, 0)
+			v.Title = r.text()
+		case "to":
+			r.once(&seen, 1)
+			v.To = r.text()
 		default:
 			r.bad = true
 		}

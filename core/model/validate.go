@@ -451,6 +451,9 @@ func (s *Symbol) Validate(path string) error {
 			return err
 		}
 	}
+	if err := checkLinks(s.Links, path); err != nil {
+		return err
+	}
 	return s.validateValues(path)
 }
 
@@ -568,6 +571,9 @@ func (c *Connector) Validate(path string, has func(symbol string) bool, connecto
 	}
 	if c.Style != "" && !ValidID(c.Style) {
 		return fault(path+".style", "%q is no id of a style", c.Style)
+	}
+	if err := checkLinks(c.Links, path); err != nil {
+		return err
 	}
 	for i, l := range c.Labels() {
 		name := [...]string{".text", ".fromText", ".toText"}[i]

@@ -40,12 +40,13 @@ func (m *Map) Weight() int {
 			for _, v := range sym.Values {
 				n += weightValue + text(v.Text)
 			}
+			n += weightOf(sym.Links)
 		}
 		for _, c := range s.Connectors {
 			if c == nil {
 				continue
 			}
-			n += weightConnector + weightBend*len(c.Bends) + text(c.Text, c.FromText, c.ToText)
+			n += weightConnector + weightBend*len(c.Bends) + text(c.Text, c.FromText, c.ToText) + weightOf(c.Links)
 		}
 		for _, p := range s.Pools {
 			if p == nil {
@@ -75,4 +76,12 @@ func (m *Map) CheckWeight() error {
 			MaxContent>>20)
 	}
 	return nil
+}
+
+// weightOf is that of links.
+func weightOf(links []Hyperlink) (n int) {
+	for _, l := range links {
+		n += weightValue + 2*len(l.Title) + 2*len(l.To)
+	}
+	return n
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
@@ -69,6 +70,13 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 			text += ", " + f.Name + " " + m.Show(f, sym)
 		}
 	}
+	if list := links.Of(m, sym); len(list) > 0 {
+		var titles []string
+		for i := range list {
+			titles = append(titles, links.Title(m, &list[i], numbers))
+		}
+		text += ", links to " + strings.Join(titles, " and ")
+	}
 	if to := m.DetailOf(sym); to != nil {
 		text += ", opens into the sheet " + to.Name
 	}
@@ -118,14 +126,14 @@ func Exits(m *model.Map, g *flow.Graph, sym *model.Symbol, numbers map[string]st
 type Stage struct {
 	// Text is what the sheet at which the way begins is called, or a step with its number.
 	Text string `json:"text"`
-	// Symbol is the id of the step, on the sheet that Text tells in detail or names, through which the way goes on; empty
-	// where it ends. Sheet is that of the step.
+	// Symbol is the id of the step, on the sheet that Text tells in detail or names, through which the way goes on;
+	// empty where it ends. Sheet is that of the step.
 	Symbol string `json:"symbol,omitempty"`
 	Sheet  string `json:"sheet,omitempty"`
 }
 
-// Way returns the way to a sheet through the steps that open into each other, with the numbers that are shown; nil where
-// it is no detail.
+// Way returns the way to a sheet through the steps that open into each other, with the numbers that are shown; nil
+// where it is no detail.
 func Way(m *model.Map, s *model.Sheet, numbers map[string]string) []Stage {
 	var way []Stage
 	text := ""

@@ -5,6 +5,7 @@ package pages
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -282,6 +283,11 @@ func (p *Page) show(v View, m *model.Map) {
 		n := &v.Drawing.Nodes[i]
 		if !v.From.Meets(n.Bounds()) {
 			continue
+		}
+		for _, l := range n.Leads {
+			if on, seen := v.Place(l.Box.Moved(n.At)); seen {
+				p.Links = append(p.Links, Link{on, strings.TrimPrefix(l.To, "#")})
+			}
 		}
 		for j := range n.Texts {
 			if size := int(float64(n.Texts[j].Style.Size) * v.Scale()); p.Smallest == 0 || size < p.Smallest {

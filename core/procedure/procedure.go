@@ -4,8 +4,10 @@ package procedure
 
 import (
 	"slices"
+	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/symbols"
@@ -60,6 +62,13 @@ type Step struct {
 	Notes []string
 	// Values is what stands in the fields of the map.
 	Values []Fact
+	// Links are where it leads beside the flow.
+	Links []Link
+}
+
+// Link leads to an address, or to a step by its number, or to a sheet.
+type Link struct {
+	Title, Address, Step string
 }
 
 // Thing is a document, or data.
@@ -76,6 +85,8 @@ type Exit struct {
 	Next, Back bool
 	// Through are the documents and data it leads through.
 	Through []Thing
+	// Done is the number of the step that is done where the exit ends its detail.
+	Done string
 }
 
 // Of tells a map.
@@ -115,8 +126,11 @@ func Of(m *model.Map) *Procedure {
 				step.Values = append(step.Values, Fact{m.Fields[k].Name, value})
 			}
 		}
+		for _, l := range s.Symbol.Links {
+			step.Links = append(step.Links, linked(m, &l, steps, places))
+		}
 		for _, e := range n.Exits {
-			p.follow(&step, e, i, steps, places)
+			p.follow(m, &step, e, i, steps, places)
 		}
 		for _, e := range n.Entries {
 			if e.From.Symbol.Kind.IsInformation() && len(e.From.Entries) == 0 {
@@ -126,7 +140,7 @@ func Of(m *model.Map) *Procedure {
 		p.Steps = append(p.Steps, step)
 	}
 	for _, n := range g.Order() {
-		if !n.Symbol.Kind.IsEnd() || model.Flat(n.Symbol.Text) == "" {
+		if !n.Symbol.Kind.IsEnd() || model.Flat(n.Symbol.Text) == "" || len(m.OpensInto(n.Sheet)) > 0 {
 			continue
 		}
 		if len(n.Entries) == 0 {
@@ -182,7 +196,8 @@ func (s *Step) Called() string {
 
 // follow goes on from a step, the one at a place among all, until the next one, or an end; on the way lie documents,
 // data and references.
-func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.Step, places map[string]int) {
+func (p *Procedure) follow(m *model.Map, step *Step, e *flow.Exit, at int, steps []numbering.Step,
+	places map[string]int) {
 	seen := map[*flow.Node]bool{}
 	var walk func(e *flow.Exit, out Exit)
 	walk = func(e *flow.Exit, out Exit) {
@@ -206,6 +221,11 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 			out.Through = append(slices.Clone(out.Through), thing(n.Symbol))
 		}
 		if len(n.Exits) == 0 {
+			if opens := m.OpensInto(n.Sheet); len(opens) > 0 {
+				if place, ok := places[opens[0].Symbol.ID]; ok {
+					out.Done = called(steps[place])
+				}
+			}
 			if out.Text = model.Flat(n.Symbol.Text); !n.Symbol.Kind.IsReference() {
 				step.Exits = append(step.Exits, out)
 			}
@@ -216,6 +236,20 @@ func (p *Procedure) follow(step *Step, e *flow.Exit, at int, steps []numbering.S
 		}
 	}
 	walk(e, Exit{Answer: e.Answer()})
+}
+
+// linked tells a link: one to a step by its number.
+func linked(m *model.Map, l *model.Hyperlink, steps []numbering.Step, places map[string]int) Link {
+	out := Link{Title: model.Flat(links.Title(m, l, nil))}
+	id, inside := links.Inside(l)
+	if place, ok := places[id]; ok {
+		out.Step = called(steps[place])
+	} else if !inside {
+		if out.Address = strings.TrimPrefix(l.To, "mailto:"); l.Title == "" {
+			out.Title = ""
+		}
+	}
+	return out
 }
 
 func thing(sym *model.Symbol) Thing {

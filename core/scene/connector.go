@@ -118,7 +118,21 @@ func (v View) Connector(c *model.Connector, course *routing.Course, meets Meetin
 			n.Texts = append(n.Texts, t)
 		}
 	}
+	if len(c.Links) > 0 {
+		n.leads(listed(v.Map, c.Links), v.leadsAt(c, course), look)
+	}
 	return n
+}
+
+// leadsAt is where the signs of the links of a connector begin: behind its first label, or on the middle of its line.
+func (v View) leadsAt(c *model.Connector, course *routing.Course) geometry.Point {
+	for i, l := range c.Labels() {
+		if b := course.Labels[i]; *l.Text != "" && b != (geometry.Box{}) {
+			return geometry.Point{X: b.Right() + leadGap, Y: b.Y + (b.H-leadSize)/2}
+		}
+	}
+	at := course.Points.Along(course.Points.Length() / 2)
+	return at.Sub(geometry.Point{X: leadSize / 2, Y: leadSize / 2})
 }
 
 // behind returns the colour behind a label, which covers its line with it.

@@ -11,6 +11,7 @@ import (
 	"plaintracer/core/flow"
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
+	"plaintracer/core/links"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
@@ -33,8 +34,15 @@ type Node struct {
 	Texts  []Text
 	// Rest is where a connector goes on on the line of another, which draws it; nil for all else.
 	Rest geometry.Path
-	// Hint is what the pointer finds there; empty for nothing.
-	Hint string
+	// Hint is what the pointer finds there; empty for nothing. Leads are the places in it that lead elsewhere.
+	Hint  string
+	Leads []Lead
+}
+
+// Lead is a place in a node that leads elsewhere: to an address, or by # and its id to a step or sheet of the map.
+type Lead struct {
+	geometry.Box
+	To, Title string
 }
 
 // Shape is an outline or a line. Fill and Stroke are #rrggbb, empty for none.
@@ -117,6 +125,8 @@ type Facts struct {
 	// colours of symbols by the map's choice, Colours what a legend says of these.
 	Values, Fills map[string]string
 	Colours       string
+	// Links are where symbols lead, by their ids: of each link where to, a tab, its title and a line break.
+	Links map[string]string
 }
 
 // Extra is what is drawn with a symbol that does not stand in it.
@@ -137,6 +147,8 @@ type Extra struct {
 	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab
 	// before what it means and a line break after it.
 	Fill, Colours string
+	// Links are where it leads, as Facts have them.
+	Links string
 }
 
 // Surroundings tell what a symbol looks like because of what else is on its sheet.
@@ -237,7 +249,7 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
-		Fill: f.Fills[sym.ID]}
+		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID]}
 	if sym.Kind.Explains() {
 		x.Kinds, x.Colours = f.Legends[s.ID], f.Colours
 	}
@@ -304,6 +316,12 @@ func KnowFlow(m *model.Map, g *flow.Graph) Facts {
 	}
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
+			if list := links.Of(m, sym); len(list) > 0 {
+				if f.Links == nil {
+					f.Links = map[string]string{}
+				}
+				f.Links[sym.ID] = listed(m, list)
+			}
 			if sym.Kind.Explains() && f.Legends[s.ID] == "" {
 				var kinds []string
 				for _, k := range s.LegendKinds() {

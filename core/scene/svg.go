@@ -129,7 +129,7 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = AppendEscaped(buf, t.Text)
 		buf = append(buf, `</text>`...)
 	}
-	return buf
+	return n.appendLeads(buf)
 }
 
 // readsLeftwards reports whether the first letter of a text belongs to a script

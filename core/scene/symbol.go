@@ -85,6 +85,9 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
 	}
 	n.values(sym, &x, l, v.House)
+	if x.Links != "" {
+		n.leads(x.Links, linksAt(sym, &x), l)
+	}
 	if n.Hint = x.Caption.Hint; x.Caption.Opens {
 		n.opens(sym, l)
 	}
@@ -97,6 +100,16 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y, Style: st, Fill: l.Soft, Text: x.Caption.Text})
 	}
 	return n
+}
+
+// linksAt is where the signs of the links of a symbol begin: on the lower edge of its box, or inside where lines stand
+// under it.
+func linksAt(sym *model.Symbol, x *Extra) geometry.Point {
+	at := geometry.Point{X: 6 * px, Y: sym.H - leadSize/2}
+	if x.Values != "" {
+		at.Y = sym.H - leadSize - 2*px
+	}
+	return at
 }
 
 // opens adds the sign of a step that opens into a sheet of its own: two small sheets on the lower edge of its box.

@@ -6,8 +6,10 @@ import (
 	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/symbols"
+	"plaintracer/core/values"
 )
 
 // Place is where a case has come to.
@@ -22,6 +24,20 @@ type Place struct {
 	Number string `json:"number"`
 	// Exits are the ways on, none at the end.
 	Exits []Exit `json:"exits"`
+	// Fields is what stands in the fields of the map, Links where it leads beside the flow: titles, and addresses or #
+	// with an id.
+	Fields []Fact `json:"fields,omitempty"`
+	Links  []Fact `json:"links,omitempty"`
+	// Sums add up what the fields that count say of all steps on the way, this one included; Handovers is how often the
+	// work went from one to another.
+	Sums      []Fact `json:"sums,omitempty"`
+	Handovers int    `json:"handovers,omitempty"`
+}
+
+// Fact is a name and what is known by it.
+type Fact struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
 }
 
 // Exit is one way on: by a connector, or to the partner of a reference.
@@ -53,9 +69,50 @@ func At(g *flow.Graph, numbers map[string]string, id string) *Place {
 	if s == nil || s.Symbol(id) == nil {
 		return nil
 	}
-	sym := s.Symbol(id)
-	return &Place{Symbol: id, Sheet: s.ID, Text: Title(sym), Kind: symbols.Of(sym.Kind).Name, Lane: s.OwnerOf(sym),
+	m, sym := g.Map(), s.Symbol(id)
+	p := &Place{Symbol: id, Sheet: s.ID, Text: Title(sym), Kind: symbols.Of(sym.Kind).Name, Lane: s.OwnerOf(sym),
 		Number: numbers[id], Exits: Exits(g, id)}
+	for i := range m.Fields {
+		if value := model.Flat(m.Show(&m.Fields[i], sym)); value != "" {
+			p.Fields = append(p.Fields, Fact{m.Fields[i].Name, value})
+		}
+	}
+	for _, l := range links.Of(m, sym) {
+		p.Links = append(p.Links, Fact{model.Flat(links.Title(m, &l, numbers)), l.To})
+	}
+	return p
+}
+
+// Along adds up what was on the way to a place: the ids of all symbols, in the order in which the case came by them,
+// the place itself at last. What is not in the map any more does not count.
+func (p *Place) Along(g *flow.Graph, way []string) {
+	m := g.Map()
+	sums, counted := make([]int64, len(m.Fields)), make([]bool, len(m.Fields))
+	last := ""
+	p.Sums, p.Handovers = nil, 0
+	for _, id := range way {
+		n := g.Node(id)
+		if n == nil {
+			continue
+		}
+		for i := range m.Fields {
+			f := &m.Fields[i]
+			if amount, ok := values.Amount(f.Type, n.Symbol.Value(f.ID)); ok {
+				sums[i], counted[i] = sums[i]+amount, true
+			}
+		}
+		if owner := n.Owner(); n.Symbol.Kind.IsStep() && owner != "" {
+			if last != "" && owner != last {
+				p.Handovers++
+			}
+			last = owner
+		}
+	}
+	for i := range m.Fields {
+		if f := &m.Fields[i]; counted[i] {
+			p.Sums = append(p.Sums, Fact{f.Name, values.Show(f.Type, values.FromAmount(sums[i]), m.Currency)})
+		}
+	}
 }
 
 // Exits returns the ways on from a symbol, in the order of the answers, and at last into the detail of a step. At the

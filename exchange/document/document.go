@@ -14,6 +14,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"plaintracer/core/links"
 	"plaintracer/core/procedure"
 )
 
@@ -46,8 +47,8 @@ type Block struct {
 	Number string
 }
 
-// Run is a stretch of text. To is the id of the step it leads to; empty for none.
-type Run struct{ Text, To string }
+// Run is a stretch of text. To is the id of the step it leads to, Address the address; empty for none.
+type Run struct{ Text, To, Address string }
 
 // Text returns the words of a block.
 func (b *Block) Text() string {
@@ -285,6 +286,9 @@ func (b *builder) step(s *procedure.Step) {
 	if len(s.Values) > 0 {
 		b.say(Under, "values", s.Values)
 	}
+	if len(s.Links) > 0 {
+		b.say(Under, "links", s.Links)
+	}
 	for _, n := range s.Notes {
 		b.say(Under, "note", n)
 	}
@@ -305,14 +309,12 @@ func upper(text string) string {
 	return string(unicode.ToUpper(r)) + text[n:]
 }
 
-// runs takes the references out of a text.
+// runs takes the references and the addresses out of a text.
 func runs(text string) []Run {
 	var out []Run
 	for text != "" {
 		plain, rest, found := strings.Cut(text, string(open))
-		if plain != "" {
-			out = append(out, Run{Text: plain})
-		}
+		out = append(out, addresses(plain)...)
 		if !found {
 			break
 		}
@@ -320,6 +322,23 @@ func runs(text string) []Run {
 		number, id, _ := strings.Cut(ref, string(split))
 		out = append(out, Run{Text: number, To: id})
 		text = behind
+	}
+	return out
+}
+
+// addresses takes the addresses out of a text.
+func addresses(text string) []Run {
+	var out []Run
+	at := 0
+	for _, span := range links.InText(text) {
+		if span.From > at {
+			out = append(out, Run{Text: text[at:span.From]})
+		}
+		out = append(out, Run{Text: text[span.From:span.To], Address: span.Address})
+		at = span.To
+	}
+	if at < len(text) {
+		out = append(out, Run{Text: text[at:]})
 	}
 	return out
 }

@@ -44,6 +44,10 @@ func Markdown(blocks []Block, pictures map[string]string) []byte {
 func markdownRuns(runs []Run) string {
 	var out strings.Builder
 	for _, r := range runs {
+		if r.Address != "" {
+			fmt.Fprintf(&out, "[%s](<%s>)", escapeMarkdown(r.Text), r.Address)
+			continue
+		}
 		if r.To != "" {
 			fmt.Fprintf(&out, "[%s](#%s)", r.Text, anchor(r.Text))
 			continue

@@ -24,6 +24,11 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language string) ([
 	inline := func(list []Run) string {
 		var out strings.Builder
 		for _, r := range list {
+			if r.Address != "" {
+				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="%s">%s</text:a>`, escape(r.Address),
+					escape(r.Text))
+				continue
+			}
 			if r.To != "" {
 				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="#%s">%s</text:a>`, anchor(r.Text),
 					escape(r.Text))

@@ -96,7 +96,7 @@ func (s *setter) turn() {
 	s.y = s.margin
 }
 
-// word is a word with where it leads. One that continues has no space before it.
+// word is a word with where it leads, an anchor or an address. One that continues has no space before it.
 type word struct {
 	text, to  string
 	continues bool
@@ -106,10 +106,14 @@ func wordsOf(runs []Run) []word {
 	var out []word
 	gap := true
 	for _, r := range runs {
+		to := r.Address
+		if r.To != "" {
+			to = pages.StepAnchor + r.To
+		}
 		for i, part := range strings.SplitAfter(r.Text, " ") {
 			text := strings.TrimRight(part, " ")
 			if text != "" {
-				out = append(out, word{text: text, to: r.To, continues: !gap && i == 0 && len(out) > 0})
+				out = append(out, word{text: text, to: to, continues: !gap && i == 0 && len(out) > 0})
 				gap = false
 			}
 			if strings.HasSuffix(part, " ") {
@@ -209,7 +213,7 @@ func (s *setter) set(i int, b *Block) {
 			if to != "" {
 				fill = accent
 				p.Links = append(p.Links, pages.Link{Box: geometry.Box{X: x, Y: s.y, W: width, H: l.style.LineHeight()},
-					To: pages.StepAnchor + to})
+					To: to})
 			}
 			n.Texts = append(n.Texts, scene.Text{X: x, Y: base, Anchor: typeset.Start, Style: l.style, Fill: fill,
 				Text: text})

@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pages"
 	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
@@ -178,6 +179,13 @@ func (w *writer) elements(section, page ref) (inOrder, byNumber []string) {
 func (w *writer) links(p *pages.Page) string {
 	var list []string
 	for _, l := range p.Links {
+		if link := (model.Hyperlink{To: l.To}); link.Opens() {
+			list = append(list, w.file.add(fmt.Sprintf(
+				"<</Type/Annot/Subtype/Link/Rect[%s %s %s %s]/Border[0 0 0]/F 4/Contents%s/A<</Type/Action/S/URI/URI%s>>>>",
+				points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), text(l.To),
+				ascii(l.To))).String())
+			continue
+		}
 		page, at := pages.Find(w.doc.Pages, l.To)
 		if page < 0 {
 			continue
@@ -193,6 +201,26 @@ func (w *writer) links(p *pages.Page) string {
 		return ""
 	}
 	return "/Annots[" + strings.Join(list, " ") + "]"
+}
+
+// ascii writes an address as a string of 7-bit ASCII, as actions hold it (ISO 32000-1, 12.6.4.7): other signs as the
+// bytes of UTF-8 in per cent (RFC 3986, 2.1).
+func ascii(address string) string {
+	var out strings.Builder
+	out.WriteByte('(')
+	for _, b := range []byte(address) {
+		switch {
+		case b <= ' ' || b >= 0x7f:
+			fmt.Fprintf(&out, "%%%02X", b)
+		case b == '(' || b == ')' || b == '\\':
+			out.WriteByte('\\')
+			fallthrough
+		default:
+			out.WriteByte(b)
+		}
+	}
+	out.WriteByte(')')
+	return out.String()
 }
 
 // outline adds a bookmark for every page that has a name, and returns the entry of the catalogue.

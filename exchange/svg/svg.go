@@ -76,7 +76,7 @@ func Inline(d *scene.Drawing, name string, leads map[string]string) ([]byte, err
 	buf = append(scene.AppendPath(buf, rectangle(d.Extent)), `"/>`...)
 	for i := range d.Nodes {
 		to, ok := leads[d.Nodes[i].ID]
-		if ok {
+		if ok = ok && len(d.Nodes[i].Leads) == 0; ok { // links do not lie in each other
 			buf = append(scene.AppendEscaped(append(buf, `<a href="#n-`...), to), `">`...)
 		}
 		if buf, err = appendNodes(buf, d.Nodes[i:i+1], set); err != nil {

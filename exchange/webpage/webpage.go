@@ -69,6 +69,8 @@ func Write(p *Page) ([]byte, error) {
 		for _, sym := range s.Symbols {
 			if _, partner := p.Map.Partner(sym); partner != nil {
 				leads[sym.ID] = partner.ID
+			} else if to := p.Map.DetailOf(sym); to != nil && len(to.Symbols) > 0 {
+				leads[sym.ID] = to.Symbols[0].ID
 			}
 		}
 	}

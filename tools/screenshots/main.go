@@ -61,9 +61,7 @@ func main() {
 			p.Until("[...document.images].slice(0, 8).every(i => i.complete && i.naturalWidth > 0)")
 		}},
 		{"people", "/people", func(p *browser.Page) { p.Until("document.querySelector('.people tbody tr')") }},
-		{"sign-in", "/sign-in", func(p *browser.Page) { p.Until("document.querySelector('.be')") }},
 		{"editor", light, ready},
-		{"flowchart", bike, ready},
 		{"share", light, func(p *browser.Page) {
 			ready(p)
 			p.ClickOn("#share")
@@ -81,6 +79,22 @@ func main() {
 			}
 			p.Key("2")
 			p.Key(browser.Enter)
+		}},
+		{"show", light + "/show", func(p *browser.Page) {
+			p.Until("document.querySelector('#sheet .standing')")
+			for range 3 {
+				at := p.Text("#case-at")
+				p.Key(browser.Right)
+				p.Until("document.getElementById('case-at').textContent !== '" + at + "'")
+			}
+			p.Key(browser.Right)
+			p.Until("document.getElementById('case-at').textContent.endsWith('?')")
+		}},
+		{"detail", light, func(p *browser.Page) {
+			ready(p)
+			browser.Eval[any](p, "plainTracerApp.command('find', 'f11')")
+			browser.Eval[any](p, "plainTracerApp.command('detail-in', '')")
+			p.Until("!document.getElementById('way').hidden")
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
 		{"findings", bike, func(p *browser.Page) {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"html/template"
 	"log"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -68,6 +69,9 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 	return v
 }
 
+// Show shows a map over the whole window, for a meeting.
+func (s *Desk) Show(c fiber.Ctx) error { return s.readPage(c, "read.html", "") }
+
 // Open shows a map: to change it where one may, or else to read it.
 func (s *Desk) Open(c fiber.Ctx) error {
 	v := site.At(c)
@@ -116,13 +120,17 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 			return err
 		}
 	}
-	return s.Page(c, view, &readPage{Asked: asked, Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
+	return s.Page(c, view, &readPage{Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
+		Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
 		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
 		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})
 }
 
+// maxWay is how many places of a way are added up.
+const maxWay = 2000
+
 // Trace says, as JSON, where a case is that is traced, by the id of a symbol, and what ways lead on; without one, where
-// it begins. The page keeps the way it has come.
+// it begins. The page keeps the way it has come, and tells it with commas between the ids.
 func (s *Desk) Trace(c fiber.Ctx) error {
 	doc, err := site.At(c).Shown()
 	if err != nil {
@@ -135,7 +143,11 @@ func (s *Desk) Trace(c fiber.Ctx) error {
 		if m.Numbers {
 			numbers = numbering.Labels(g)
 		}
-		place = trace.At(g, numbers, cmp.Or(c.Query("at"), trace.Begin(g)))
+		id := cmp.Or(c.Query("at"), trace.Begin(g))
+		if place = trace.At(g, numbers, id); place != nil {
+			way := strings.Split(c.Query("way"), ",")
+			place.Along(g, append(way[:min(len(way), maxWay)], id))
+		}
 	})
 	if place == nil && c.Query("at") == "" {
 		return fiber.NewError(fiber.StatusNotFound, "There is nothing to trace yet.")
@@ -149,7 +161,9 @@ func (s *Desk) Trace(c fiber.Ctx) error {
 // readPage is what read.html shows.
 type readPage struct {
 	site.Frame
-	Asked    bool
+	Asked bool
+	// Showing says that it opens over the whole window, for a meeting.
+	Showing  bool
 	Base     string
 	Sheets   []*model.Sheet
 	Sheet    sheetView

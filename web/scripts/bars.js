@@ -91,6 +91,7 @@ export class Bars {
     byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
     this.tabs(state, before)
     this.way(state, before)
+    this.links(state, before)
     this.trace(state.trace)
     this.styles.show(state)
     byId('plain').textContent = state.plain ? `${state.plain} connectors drawn plainly` : ''
@@ -110,6 +111,32 @@ export class Bars {
     if (!t || now === this.traced) { this.traced = now; return }
     this.traced = now
     showCase(t, t.steps, (b, i) => { b.dataset.command = 'trace-go'; b.dataset.arg = i })
+  }
+
+  // links lists where what is selected leads; a press opens one, or takes it away.
+  links(state, before) {
+    if (JSON.stringify(state.links) === JSON.stringify(before.links)) return
+    byId('links-list').replaceChildren(...(state.links ?? []).map(link => {
+      const line = document.createElement('li'), away = document.createElement('button')
+      const open = Object.assign(document.createElement('a'), { textContent: link.title, href: link.to.replace(/^#/, '#n-') })
+      if (!link.to.startsWith('#')) Object.assign(open, { target: '_blank', rel: 'noopener noreferrer', title: link.to })
+      line.append(open)
+      if (link.own) {
+        Object.assign(away, { type: 'button', className: 'tool', textContent: 'Remove' })
+        away.setAttribute('aria-label', `Remove the link to ${link.title}`)
+        away.addEventListener('click', () => this.app.command('link-remove', link.to))
+        line.append(away)
+      }
+      return line
+    }))
+  }
+
+  openLinks() {
+    byId('link-to').value = byId('link-title').value = ''
+    const names = [...this.state.sheets.map(s => s.name), ...all('.register [data-find]').map(row => `${one('.number', row)?.textContent ?? ''} ${one('.what', row)?.textContent ?? ''}`.trim())]
+    byId('link-places').replaceChildren(...names.filter(Boolean).map(value => Object.assign(document.createElement('option'), { value })))
+    byId('links-dialog').showModal()
+    byId('link-to').focus()
   }
 
   // way shows through which steps one has come to a detail, each of which leads back to itself.
@@ -200,6 +227,8 @@ export class Bars {
       'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
+      'links-open': () => this.openLinks(),
+      'show-open': () => byId('show').click(),
       'register-wide': () => app.register.show(!app.register.open),
       'pin-open': () => { byId('pinned').value = this.state.now.pinned || ''; byId('pin-dialog').showModal(); byId('pinned').select() },
       'hold-open': () => app.command('hold-numbers', `${new Date().toISOString().slice(0, 16)}Z ${document.body.dataset.me || 'somebody by a link'}`),
@@ -288,6 +317,22 @@ export class Bars {
     byId('part-form').addEventListener('submit', () => this.app.command('lane-part', byId('part').value))
     byId('pin-form').addEventListener('submit', () => this.app.command('pin', byId('pinned').value))
     byId('release-form').addEventListener('submit', () => this.app.command('release-numbers'))
+    byId('links-form').addEventListener('submit', e => {
+      e.preventDefault() // several can be added
+      const to = byId('link-to'), title = byId('link-title')
+      if (!to.value.trim()) { byId('links-dialog').close(); return }
+      const had = JSON.stringify(this.state.links)
+      this.app.command('link-add', `${to.value.trim()}\n${title.value.trim()}`)
+      if (JSON.stringify(this.state.links) !== had) to.value = title.value = ''
+      to.focus()
+    })
+    document.addEventListener('click', e => {
+      const within = around(e, 'a[href^="#n-"]')
+      if (!within) return
+      e.preventDefault()
+      byId('links-dialog').close()
+      this.app.command('find', (within.getAttribute('href') ?? '').slice(3))
+    })
     byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
     byId('heading-toggle').dataset.arg = `today=${new Date().toLocaleDateString()}` // the date fills itself
     byId('sheet-menu').addEventListener('close', () => {

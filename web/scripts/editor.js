@@ -263,7 +263,7 @@ class App {
     const hold = e => { if (e.isTrusted) desk.setPointerCapture(e.pointerId) } // a press that is made up for has no pointer
     this.touches(desk)
     desk.addEventListener('pointerdown', e => {
-      if (this.fingers.size > 1) return
+      if (this.fingers.size > 1 || around(e, 'a.lead')) return // a link is pressed, nothing of the drawing
       if (!byId('writing').hidden) this.closeWriting(true)
       this.focus()
       this.core.coarse(e.pointerType === 'touch')

@@ -3,6 +3,7 @@ import { byId, one, all, around } from './dom.js'
 import { showFaces } from './faces.js'
 import { Viewport } from './viewport.js'
 import { Remarks } from './remarks.js'
+import { showing } from './showing.js'
 import { tracing } from './tracing.js'
 
 const { base = '' } = document.body.dataset
@@ -50,8 +51,10 @@ function flags() {
 
 const traced = tracing(base, async (on, id) => {
   if (on !== sheet) await show(on, id)
-  bring(id)
-})
+  if (!shown?.on()) bring(id)
+}, at => shown?.at(at))
+/** @type {ReturnType<typeof showing> | undefined} */
+let shown
 
 // bring pans so that something is in sight.
 function bring(id) {
@@ -162,6 +165,12 @@ desk.addEventListener('keydown', e => {
   if (e.key === '-') viewport.zoomAt(0.8)
 })
 document.addEventListener('click', e => {
+  const within = around(e, 'a[href^="#n-"]')
+  if (within) {
+    const id = within.getAttribute('href').slice(3)
+    e.preventDefault()
+    show(id, id)
+  }
   const tab = around(e, '[data-sheet]')
   if (tab?.closest('.tabs, .trail')) { e.preventDefault(); show(tab.dataset.sheet, tab.dataset.at) }
 })
@@ -174,5 +183,7 @@ faces()
 flags()
 fit()
 connect()
+shown = showing({ traced, viewport, fit, remark: byId('remarks') ? id => remarks?.write(id) : undefined })
 const sought = decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? '')
-if (sought) show(sought, sought)
+if (shown.on()) shown.begin()
+else if (sought) show(sought, sought)

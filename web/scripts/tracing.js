@@ -1,7 +1,8 @@
 // Where a case is that is traced, and the ways on: in the editor, and on the reader's page, which asks the server for them.
 import { byId, one, all, around } from './dom.js'
 
-/** @typedef {{symbol: string, sheet: string, text: string, kind: string, lane: string, number: string, exits: {answer: string, to: string, via: string, target: string}[] | null}} Place */
+/** @typedef {{name: string, value: string}} Fact */
+/** @typedef {{symbol: string, sheet: string, text: string, kind: string, lane: string, number: string, exits: {answer: string, to: string, via: string, target: string}[] | null, fields?: Fact[] | null, links?: Fact[] | null, sums?: Fact[] | null, handovers?: number}} Place */
 
 /** Shows where a case is, after so many steps. The ways on become buttons, on which ways are put by choose.
  * @param {Place} at @param {number} steps @param {(button: any, i: number) => void} choose */
@@ -19,10 +20,26 @@ export function showCase(at, steps, choose) {
   })
   if (!exits.length) exits.push('The case ends here.')
   byId('case-exits').replaceChildren(...exits)
+  byId('case-facts').replaceChildren(...facts(at, steps))
 }
 
-/** Lets a reader trace. show turns to the sheet on which something is. @param {string} base @param {(sheet: string, id: string) => Promise<void>} show */
-export function tracing(base, show) {
+// facts are what stands in the fields of a step, where it leads, and what has come together on the way.
+function facts(at, steps) {
+  const words = list => (list ?? []).map(f => `${f.name} ${f.value}`)
+  const parts = [...words(at.fields).map(text => Object.assign(document.createElement('span'), { textContent: text }))]
+  for (const link of at.links ?? []) {
+    const a = Object.assign(document.createElement('a'), { textContent: link.name, href: link.value.replace(/^#/, '#n-') })
+    if (!link.value.startsWith('#')) Object.assign(a, { target: '_blank', rel: 'noopener noreferrer' })
+    parts.push(a)
+  }
+  const far = [...words(at.sums), at.handovers ? `${at.handovers} ${at.handovers === 1 ? 'hand-over' : 'hand-overs'}` : ''].filter(Boolean)
+  if (steps && far.length) parts.push(Object.assign(document.createElement('strong'), { textContent: `So far: ${far.join(', ')}` }))
+  return parts
+}
+
+/** Lets a reader trace. show turns to the sheet on which something is, came hears of every place, and of the end.
+ * @param {string} base @param {(sheet: string, id: string) => Promise<void>} show @param {(at: Place | null) => void} [came] */
+export function tracing(base, show, came) {
   /** @type {{symbol: string, via: string}[]} */
   let way = []
   /** @type {Place | null} */
@@ -42,9 +59,11 @@ export function tracing(base, show) {
     box.hidden = true
     button.setAttribute('aria-pressed', 'false')
     mark()
+    came?.(null)
   }
   const go = async (symbol, via, back = false) => {
-    const answer = await fetch(`${base}/trace${symbol ? `?at=${encodeURIComponent(symbol)}` : ''}`)
+    const come = new URLSearchParams({ at: symbol, way: (back ? way.slice(0, -1) : way).map(step => step.symbol).join(',') })
+    const answer = await fetch(`${base}/trace?${come}`)
     if (!answer.ok) {
       end()
       byId('live').textContent = await answer.text()
@@ -57,6 +76,7 @@ export function tracing(base, show) {
     showCase(here, way.length - 1, (b, i) => b.addEventListener('click', () => take(i)))
     await show(here.sheet, here.symbol)
     mark()
+    came?.(here)
   }
   const take = i => {
     const exit = here?.exits?.[i]
@@ -87,6 +107,11 @@ export function tracing(base, show) {
   })
   return {
     mark,
+    begin: (symbol = '') => go(symbol, ''),
+    take,
+    back,
+    end,
+    here: () => here,
     on: () => !!here,
     again: () => { if (here) go(here.symbol, '', true) }, // the map has changed
   }

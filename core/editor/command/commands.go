@@ -309,6 +309,9 @@ func (e *Commands) setAnswers(arg string) {
 func (e *Commands) find(id string) {
 	s := e.M.SheetOf(id)
 	if s == nil {
+		if e.M.Sheet(id) != nil && id != e.SheetID { // a sheet as a whole
+			e.Show(id)
+		}
 		return
 	}
 	if s.ID != e.SheetID {

@@ -137,7 +137,6 @@ func needSearch(e *desk.Desk) string {
 	return ""
 }
 
-// needDetail says why nothing selected has a detail, needStep why there is no single step.
 func needDetail(e *desk.Desk) string {
 	if sym := e.One(); sym == nil || sym.Detail == "" || !sym.Kind.IsStep() {
 		return "Select a step that opens into a sheet."
@@ -148,6 +147,14 @@ func needDetail(e *desk.Desk) string {
 func needStep(e *desk.Desk) string {
 	if sym := e.One(); sym == nil || !sym.Kind.IsStep() {
 		return "Select one step."
+	}
+	return ""
+}
+
+// needLinked says why there is no one thing to which links can be given.
+func needLinked(e *desk.Desk) string {
+	if len(e.Sel) != 1 || e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
+		return "Select one symbol or connector."
 	}
 	return ""
 }

@@ -2,6 +2,13 @@ package command
 
 // viewAndHandOverCommands are the commands of the part "View and hand over".
 var viewAndHandOverCommands = []command{
+	{name: "show-open",
+		do:      pageOpens("show-open"),
+		reading: true,
+		ways: []way{
+			{title: "Show over the whole screen", words: "present meeting full screen walk slides"},
+		},
+	},
 	{name: "zoom-in",
 		do:      pageOpens("zoom-in"),
 		reading: true,

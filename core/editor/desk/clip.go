@@ -215,6 +215,9 @@ func (e *Clipboard) PasteText(text string) {
 		e.Lanes.LanesFromList(text)
 		return
 	}
+	if e.Writing.pastedLink(text) {
+		return
+	}
 	s := e.Sheet()
 	add := &edit.AddItems{Sheet: s.ID, As: "paste text"}
 	var edits []edit.Edit

@@ -100,5 +100,10 @@ func (e *Cases) Trace() *Trace {
 		e.Tracing = nil
 		return nil
 	}
+	way := make([]string, len(e.Tracing))
+	for i, v := range e.Tracing {
+		way[i] = v.Symbol
+	}
+	at.Along(e.Flow(), way)
 	return &Trace{at, len(e.Tracing) - 1}
 }

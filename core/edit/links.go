@@ -1,0 +1,37 @@
+package edit
+
+import (
+	"slices"
+
+	"plaintracer/core/model"
+)
+
+func init() {
+	register("setLinks", func(_ *model.Map, e *SetLinks) string { return "change the links" })
+}
+
+// SetLinks gives a symbol or connector its links.
+type SetLinks struct {
+	Sheet string            `json:"sheet"`
+	ID    string            `json:"id"`
+	Links []model.Hyperlink `json:"links,omitempty"`
+}
+
+func (e *SetLinks) change(t *transaction) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	if s.Connector(e.ID) != nil {
+		c, err := t.editConnector(s, e.ID)
+		if err == nil {
+			c.Links = slices.Clone(e.Links)
+		}
+		return err
+	}
+	sym, err := t.editSymbol(s, e.ID)
+	if err == nil {
+		sym.Links = slices.Clone(e.Links)
+	}
+	return err
+}

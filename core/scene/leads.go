@@ -1,0 +1,66 @@
+package scene
+
+import (
+	"strings"
+
+	"plaintracer/core/geometry"
+	"plaintracer/core/links"
+	"plaintracer/core/looks"
+	"plaintracer/core/model"
+)
+
+// Signs of links stand in a row, at most so many; what leads elsewhere beyond that is named by the last one.
+const (
+	leadSize  = 11 * px
+	leadGap   = 3 * px
+	mostLeads = 5
+)
+
+// listed writes links as Facts have them.
+func listed(m *model.Map, list []model.Hyperlink) string {
+	var out strings.Builder
+	for i := range list {
+		out.WriteString(list[i].To + "\t" + model.Flat(links.Title(m, &list[i], nil)) + "\n")
+	}
+	return out.String()
+}
+
+// leads adds the signs of links, given as Facts have them, in a row that begins at a place.
+func (n *Node) leads(list string, at geometry.Point, l *looks.Look) {
+	lines := strings.Split(strings.TrimSuffix(list, "\n"), "\n")
+	for i, line := range lines {
+		to, title, _ := strings.Cut(line, "\t")
+		if i >= mostLeads {
+			n.Leads[mostLeads-1].Title += "; " + title
+			continue
+		}
+		b := geometry.Box{X: at.X + i*(leadSize+leadGap), Y: at.Y, W: leadSize, H: leadSize}
+		arrow := geometry.Path{}.Move(b.X+3*px, b.Bottom()-3*px).Line(b.Right()-3*px, b.Y+3*px).
+			Move(b.X+9*px/2, b.Y+3*px).Line(b.Right()-3*px, b.Y+3*px).Line(b.Right()-3*px, b.Bottom()-9*px/2)
+		n.Shapes = append(n.Shapes, Shape{Path: rectangle(b), Fill: l.Fill(""), Stroke: l.Soft, Width: px},
+			Shape{Path: arrow, Stroke: l.Ink, Width: 5 * px / 4})
+		n.Leads = append(n.Leads, Lead{b, to, title})
+	}
+}
+
+// appendLeads writes the places that lead elsewhere over all that is drawn. Only addresses that may be opened are led
+// to.
+func (n *Node) appendLeads(buf []byte) []byte {
+	for i := range n.Leads {
+		l := &n.Leads[i]
+		link := model.Hyperlink{To: l.To}
+		switch id, inside := strings.CutPrefix(l.To, "#"); {
+		case inside:
+			buf = append(AppendEscaped(append(buf, `<a class="lead" href="#n-`...), id), `">`...)
+		case link.Opens():
+			buf = append(AppendEscaped(append(buf,
+				`<a class="lead" target="_blank" rel="noopener noreferrer" href="`...),
+				l.To), `">`...)
+		default:
+			continue
+		}
+		buf = append(AppendEscaped(append(buf, `<title>`...), l.Title), `</title><path d="`...)
+		buf = append(AppendPath(buf, rectangle(l.Box)), `" fill="none" pointer-events="all"/></a>`...)
+	}
+	return buf
+}

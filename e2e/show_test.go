@@ -1,0 +1,90 @@
+package e2e
+
+import (
+	"strconv"
+	"strings"
+	"testing"
+
+	"plaintracer/e2e/browser"
+)
+
+// A map is shown over the whole screen: gone through by keys, answers chosen, close and blank, a remark taken down; by
+// the address of a step somebody else sees the same; by a link, with a finger, it goes on and back.
+func TestAMapIsShownInAMeeting(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	d := s.desk(b, path)
+	link := d.link()
+	step := func(p *browser.Page, text string) {
+		t.Helper()
+		p.Until("document.getElementById('case-at').textContent.endsWith(" + strconv.Quote(text) +
+			") && document.querySelector('#sheet .standing')")
+	}
+	p := b.Open(s.URL + path + "/show")
+	step(p, "A street light is out")
+	if browser.Eval[bool](p, "document.querySelector('.reader-bar').getBoundingClientRect().height > 0") {
+		t.Error("the bar of the reader's page is shown")
+	}
+	for _, key := range []string{browser.Right, " ", browser.PageDown, browser.Enter} {
+		p.Key(key)
+		at := browser.Eval[string](p, "document.getElementById('case-at').textContent")
+		p.Until("document.getElementById('case-at').textContent !== " + strconv.Quote(at))
+	}
+	step(p, "Reported before?")
+	if got := p.Text("#case-facts"); !strings.Contains(got, "So far:") || !strings.Contains(got, "1 hand-over") {
+		t.Errorf("the band says %q", got)
+	}
+	p.Key("2") // No
+	step(p, "Inspect the light on site")
+	p.Key(browser.Left)
+	step(p, "Reported before?")
+	p.Key("2")
+	step(p, "Inspect the light on site")
+
+	small := browser.Eval[float64](p, "document.querySelector('#sheet .standing').getBoundingClientRect().width")
+	p.Key("t")
+	large := browser.Eval[float64](p, "document.querySelector('#sheet .standing').getBoundingClientRect().width")
+	if large < 1.5*small {
+		t.Errorf("close by, the step is %.0f px wide, and was %.0f", large, small)
+	}
+	p.Key("b")
+	p.Until("!document.getElementById('blank').hidden")
+	p.Key("b")
+	p.Until("document.getElementById('blank').hidden")
+	p.Key("r")
+	p.Until("document.activeElement.name === 'text'")
+	p.Key("Who drives there?")
+	p.ClickOn("#new-remark button.primary")
+	p.Until("document.querySelector('.thread')?.textContent.includes('Who drives there?')")
+	p.Key(browser.Escape)
+	p.Until("!document.body.classList.contains('noting')")
+
+	// The address is that of the step.
+	other := b.Open(browser.Eval[string](p, "location.href"))
+	step(other, "Inspect the light on site")
+	p.Key(browser.Escape)
+	p.Until("!location.pathname.endsWith('/show')")
+
+	// By a link and with a finger.
+	phone := b.Open(link)
+	phone.Phone(390, 800)
+	phone.ClickOn("#show")
+	step(phone, "A street light is out")
+	swipe := func(from, to float64) {
+		phone.Touch([]browser.Finger{{X: from, Y: 300}}, []browser.Finger{{X: (from + to) / 2, Y: 302}},
+			[]browser.Finger{{X: to, Y: 304}})
+	}
+	swipe(300, 60)
+	step(phone, "Report the light by phone or form")
+	swipe(60, 300)
+	step(phone, "A street light is out")
+	if browser.Eval[bool](phone, "document.documentElement.scrollWidth > innerWidth") {
+		t.Error("on a phone the page is wider than its window")
+	}
+	for _, page := range []*browser.Page{p, other, phone} {
+		if list := page.Faults(); len(list) > 0 {
+			t.Error(list)
+		}
+	}
+}
