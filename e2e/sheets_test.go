@@ -227,3 +227,45 @@ func TestLinksOnSteps(t *testing.T) {
 	reader.Until("document.getElementById('sheet').dataset.sheet === 'repair'")
 	d.sound()
 }
+
+// All sheets are seen as pictures: found by what is on them and by number, moved by keys, copied, gone to.
+func TestAllSheetsAtOnce(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	d := s.desk(b, path)
+	names := func() string {
+		return browser.Eval[string](d.Page,
+			"[...document.querySelectorAll('#tabs [role=tab]')].map(tab => tab.textContent).join()")
+	}
+	d.Key("j", chromedp.ModifierAlt)
+	d.Until("document.querySelectorAll('#sheets-list .picture svg').length === 3")
+	if n := browser.Eval[int](d.Page, "document.querySelectorAll('#sheets-list [id]').length"); n != 0 {
+		t.Errorf("%d ids stand twice on the page", n)
+	}
+	d.Key(browser.Right)
+	d.Key(browser.Right, chromedp.ModifierAlt)
+	d.Until(saved)
+	if got := names(); got != "Report and diagnosis,Lane closure,Repair" {
+		t.Errorf("the sheets are %s", got)
+	}
+	d.Until("document.activeElement.closest('li')?.dataset.id === 'repair'")
+	d.ClickOn("#sheets-list [data-id=closure] [data-does=copy]")
+	d.Until("document.querySelectorAll('#sheets-list li').length === 4 && " + saved)
+	d.ClickOn("#sheets-list li:nth-child(3) [data-does=remove]")
+	d.Until("document.querySelectorAll('#sheets-list li').length === 3 && " + saved)
+	d.ClickOn("#find-sheet")
+	d.Key("ballast")
+	d.Until("document.querySelectorAll('#sheets-list li:not([hidden])').length === 1")
+	d.Key(browser.Enter)
+	d.Until("!document.getElementById('sheets-dialog').open && " +
+		"document.querySelector('#tabs [aria-selected=true]').textContent === 'Repair'")
+	for range 3 {
+		d.Key("z", ctrl)
+	}
+	d.Until(saved)
+	if got := names(); got != "Report and diagnosis,Repair,Lane closure" {
+		t.Errorf("undone, the sheets are %s", got)
+	}
+	d.sound()
+}

@@ -48,6 +48,7 @@ interface Core {
   rest(): void
   resume(id: string, label: string, held: string): void
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
+  sheetPicture(id: string): string
   takeBack(cells: string): JSONOf<Record<string, string>>
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void
@@ -210,6 +211,7 @@ interface SheetTab {
   merging: string
   middle: string
   edge: string
+  colour?: string
 }
 
 interface Stage {

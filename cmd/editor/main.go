@@ -110,15 +110,16 @@ func main() {
 			e.Rows.AddField(a[0].String(), a[1].String(), lines(a[2].String()))
 			return nil
 		},
-		"readBack":    func(a []js.Value) any { return string(e.Rows.ReadBack(a[0].String())) },
-		"takeBack":    func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
-		"renumbering": func([]js.Value) any { return string(e.Numbering.Renumbering()) },
-		"outline":     func([]js.Value) any { return list(e.Selecting.Outline()) },
-		"pasteHere":   func(a []js.Value) any { e.Clipboard.PasteHere(a[0].String()); return nil },
-		"paste":       func(a []js.Value) any { now(); e.Clipboard.Paste(a[0].String()); return nil },
-		"pasteText":   func(a []js.Value) any { e.Clipboard.PasteText(a[0].String()); return nil },
-		"confirm":     func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
-		"refused":     func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
+		"readBack":     func(a []js.Value) any { return string(e.Rows.ReadBack(a[0].String())) },
+		"takeBack":     func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
+		"renumbering":  func([]js.Value) any { return string(e.Numbering.Renumbering()) },
+		"sheetPicture": func(a []js.Value) any { return e.Sheets.Picture(a[0].String()) },
+		"outline":      func([]js.Value) any { return list(e.Selecting.Outline()) },
+		"pasteHere":    func(a []js.Value) any { e.Clipboard.PasteHere(a[0].String()); return nil },
+		"paste":        func(a []js.Value) any { now(); e.Clipboard.Paste(a[0].String()); return nil },
+		"pasteText":    func(a []js.Value) any { e.Clipboard.PasteText(a[0].String()); return nil },
+		"confirm":      func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
+		"refused":      func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
 		"foreign": func(a []js.Value) any {
 			var env edit.Envelope
 			if err := json.Unmarshal([]byte(a[0].String()), &env); err != nil {

@@ -50,6 +50,7 @@ type SetSheet struct {
 	Edge       *model.Edge       `json:"edge,omitempty"`
 	Background *model.Background `json:"ground,omitempty"`
 	Headed     *bool             `json:"headed,omitempty"`
+	Colour     *string           `json:"colour,omitempty"`
 }
 
 func (e *SetSheet) change(t *transaction) error {

@@ -215,6 +215,8 @@ type SheetTab struct {
 	Merging    string `json:"merging"`
 	Middle     string `json:"middle"`
 	Edge       string `json:"edge"`
+	// Colour is that of its tab, as #rrggbb; empty for none.
+	Colour string `json:"colour,omitempty"`
 }
 
 // State returns what the bars around the drawing show at present, as JSON.
@@ -229,7 +231,10 @@ func (e *View) state() string {
 	for _, s := range e.M.Sheets {
 		tab := SheetTab{s.ID, s.Name, s.Paper, s.Across, string(s.Fitting), s.Background.Fill, string(s.Crossings), "",
 			"",
-			string(s.Edge)}
+			string(s.Edge), ""}
+		if s.Colour != "" {
+			tab.Colour = looks.Of(e.M).Line(s.Colour, "")
+		}
 		if s.Merging {
 			tab.Merging = string(model.MergeAlways)
 		}

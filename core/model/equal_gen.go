@@ -79,6 +79,7 @@ func (a *SheetHead) Equal(b *SheetHead) bool {
 		a.Middle == b.Middle &&
 		a.Edge == b.Edge &&
 		a.Headed == b.Headed &&
+		a.Colour == b.Colour &&
 		a.Background == b.Background
 }
 

@@ -106,6 +106,8 @@ type SheetHead struct {
 	Edge Edge `json:"edge,omitempty"`
 	// Headed shows a frame with the heading of the map.
 	Headed bool `json:"headed,omitempty"`
+	// Colour marks the tab of the sheet, of the palette or #rrggbb; empty is none.
+	Colour string `json:"colour,omitempty"`
 	// Background lies behind everything and cannot be grabbed.
 	Background Background `json:"ground,omitzero"`
 }

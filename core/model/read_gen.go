@@ -415,11 +415,14 @@ func (r *reader) readSheet(v *Sheet) {
 		case "headed":
 			r.once(&seen, 9)
 			v.SheetHead.Headed = r.truth()
-		case "ground":
+		case "colour":
 			r.once(&seen, 10)
+			v.SheetHead.Colour = r.text()
+		case "ground":
+			r.once(&seen, 11)
 			r.readBackground(&v.SheetHead.Background)
 		case "pools":
-			r.once(&seen, 11)
+			r.once(&seen, 12)
 			if !r.null() {
 				v.Pools = []*Pool{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -429,7 +432,7 @@ func (r *reader) readSheet(v *Sheet) {
 				}
 			}
 		case "symbols":
-			r.once(&seen, 12)
+			r.once(&seen, 13)
 			if !r.null() {
 				v.Symbols = []*Symbol{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -439,7 +442,7 @@ func (r *reader) readSheet(v *Sheet) {
 				}
 			}
 		case "connectors":
-			r.once(&seen, 13)
+			r.once(&seen, 14)
 			if !r.null() {
 				v.Connectors = []*Connector{}
 				for first := r.begin('['); r.next(&first, ']'); {

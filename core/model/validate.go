@@ -279,6 +279,9 @@ func (h *SheetHead) Validate(path string) error {
 	if h.Edge != EdgeStay && h.Edge != EdgeGrow {
 		return fault(path+".edge", "%q is nothing that can happen at the edge of the paper", h.Edge)
 	}
+	if !isColour(h.Colour) {
+		return fault(path+".colour", "%q is no colour of the palette and no #rrggbb", h.Colour)
+	}
 	if !isColour(h.Background.Fill) {
 		return fault(path+".ground.fill", "%q is no colour of the palette and no #rrggbb", h.Background.Fill)
 	}

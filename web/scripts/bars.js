@@ -1,6 +1,7 @@
 // The bars around the drawing: they show the core's state and pass commands.
 import { showCase } from './tracing.js'
 import { byId, one, all, around, valueOf } from './dom.js'
+import { Sheets } from './sheets.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
@@ -14,6 +15,7 @@ export class Bars {
      * @type {BarState} */
     this.state = /** @type {any} */ ({})
     this.styles = new Styles(app)
+    this.sheets = new Sheets(app, () => this.state)
     this.commands = new Commands(app)
     /** Set by the page.
      * @type {import('./handover.js').Handover} */
@@ -154,6 +156,7 @@ export class Bars {
 
   tabs(state, before) {
     if (JSON.stringify([state.sheets, state.sheet]) === JSON.stringify([before.sheets, before.sheet])) return
+    this.sheets.show()
     byId('tabs').replaceChildren(...state.sheets.map(s => {
       const tab = document.createElement('button')
       tab.type = 'button'
@@ -173,6 +176,8 @@ export class Bars {
         e.preventDefault()
         this.app.command('sheet-to', `${this.dragged}:${this.state.sheets.findIndex(o => o.id === s.id)}`)
       })
+      if (s.colour) tab.style.boxShadow = `inset 0 3px ${s.colour}`
+      this.sheets.peek(tab, s)
       tab.addEventListener('click', () => {
         if (s.id === this.state.sheet) {
           this.openSheet()
@@ -228,6 +233,7 @@ export class Bars {
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
       'links-open': () => this.openLinks(),
+      'sheets-open': () => this.sheets.open(),
       'show-open': () => byId('show').click(),
       'register-wide': () => app.register.show(!app.register.open),
       'pin-open': () => { byId('pinned').value = this.state.now.pinned || ''; byId('pin-dialog').showModal(); byId('pinned').select() },

@@ -417,6 +417,20 @@ var lanesAndSheetsCommands = []command{
 			{"", "Background", model.Fills[1:], model.Fills[1:]},
 		},
 	},
+	{name: "sheet-colour",
+		do: func(e *Commands, arg string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Colour: &arg}) },
+		choices: []choice{
+			{"", "Colour of the tab", model.Fills, colourNames},
+		},
+	},
+	{name: "sheets-open",
+		buttons: []button{{bar: "sheets", at: 2, icon: "layout-grid"}},
+		do:      pageOpens("sheets-open"),
+		reading: true,
+		ways: []way{
+			{title: "All sheets", key: "Alt+J", words: "overview pictures order go to sheet number"},
+		},
+	},
 	{name: "sheet-turn",
 		do: func(e *Commands, arg string) {
 			across := arg == "across"
