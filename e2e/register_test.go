@@ -100,7 +100,7 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	}
 	d.ClickOn(".grid-filter[data-column=who]")
 	d.Key("crew")
-	d.Until("document.getElementById('wide-count').textContent.includes('of 18') && document.querySelector('#symbols .dimmed')")
+	d.Until("document.getElementById('wide-count').textContent.includes('of 22') && document.querySelector('#symbols .dimmed')")
 	if got := d.rows(); !strings.HasPrefix(got, "12 6 ") || strings.Contains(got, "14") {
 		t.Errorf("of the crew: %s", got)
 	}
@@ -167,7 +167,7 @@ func TestTheRegisterIsWorkedIn(t *testing.T) {
 	d.Until("document.activeElement.id === 'grid-table' && document.getElementById(document.activeElement.getAttribute('aria-activedescendant'))")
 
 	// Selecting goes both ways, over sheets.
-	d.goCell(12, "Step")
+	d.goCell(11, "Step")
 	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Repair' && plainTracerApp.bars.state.selected[0] === plainTracerApp.register.grid.at.id")
 	d.Key("t", chromedp.ModifierAlt)
 	d.Until("true")
@@ -190,7 +190,7 @@ func TestNumbersAreHeld(t *testing.T) {
 		return "none"
 	}
 	// A text is written in the list of the side book.
-	d.Until("document.querySelectorAll('#register [data-find]').length === 18")
+	d.Until("document.querySelectorAll('#register [data-find]').length === 22")
 	at := browser.Eval[[]float64](d.Page,
 		"(r => [r.x + 60, r.y + 10])(document.querySelectorAll('#register [data-find]')[1].getBoundingClientRect())")
 	d.DoubleClick(at[0], at[1])

@@ -8,8 +8,9 @@ import (
 	"plaintracer/e2e/browser"
 )
 
-// A map is shown over the whole screen: gone through by keys, answers chosen, close and blank, a remark taken down; by
-// the address of a step somebody else sees the same; by a link, with a finger, it goes on and back.
+// A map is shown over the whole screen: from stop to stop and along the flow by keys, answers chosen, close and blank,
+// a remark taken down; by the address of a step somebody else sees the same; by a link, with a finger, it goes on and
+// back.
 func TestAMapIsShownInAMeeting(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
@@ -21,7 +22,24 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 		p.Until("document.getElementById('case-at').textContent.endsWith(" + strconv.Quote(text) +
 			") && document.querySelector('#sheet .standing')")
 	}
+	stop := func(p *browser.Page, title string) {
+		t.Helper()
+		p.Until("document.getElementById('case-at').textContent === " + strconv.Quote(title) +
+			" && location.hash.startsWith('#stop=')")
+	}
 	p := b.Open(s.URL + path + "/show")
+	stop(p, "A report comes in")
+	p.Key(browser.Right)
+	stop(p, "What the crew finds")
+	if got := p.Text("#case-facts"); !strings.HasPrefix(got, "Lamp or mains") {
+		t.Errorf("the band says %q", got)
+	}
+	p.Key(browser.PageDown)
+	stop(p, "The repair")
+	p.Until("document.getElementById('sheet').dataset.sheet === 'repair'")
+	p.Key(browser.Left)
+	stop(p, "What the crew finds")
+	p.Key("s")
 	step(p, "A street light is out")
 	if browser.Eval[bool](p, "document.querySelector('.reader-bar').getBoundingClientRect().height > 0") {
 		t.Error("the bar of the reader's page is shown")
@@ -70,15 +88,15 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 	phone := b.Open(link)
 	phone.Phone(390, 800)
 	phone.ClickOn("#show")
-	step(phone, "A street light is out")
+	stop(phone, "A report comes in")
 	swipe := func(from, to float64) {
 		phone.Touch([]browser.Finger{{X: from, Y: 300}}, []browser.Finger{{X: (from + to) / 2, Y: 302}},
 			[]browser.Finger{{X: to, Y: 304}})
 	}
 	swipe(300, 60)
-	step(phone, "Report the light by phone or form")
+	stop(phone, "What the crew finds")
 	swipe(60, 300)
-	step(phone, "A street light is out")
+	stop(phone, "A report comes in")
 	if browser.Eval[bool](phone, "document.documentElement.scrollWidth > innerWidth") {
 		t.Error("on a phone the page is wider than its window")
 	}
@@ -87,4 +105,44 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 			t.Error(list)
 		}
 	}
+}
+
+// Stops are added where one looks, named, put in order, gone to and removed; what somebody else adds at once stays.
+func TestStopsAreSet(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	d := s.desk(b, path)
+	d.byName("Stops for a meeting")
+	d.Until("document.querySelectorAll('#stops-list li').length === 3")
+	d.ClickOn("#stops-list li:nth-child(3) button")
+	d.Until("document.querySelector('#tabs [aria-selected=true]').textContent === 'Repair'")
+	other := s.desk(browser.Start(t), path)
+	browser.Eval[any](other.Page, "plainTracerApp.command('stop-add', '0 0 100 100')")
+	other.saved()
+	d.ClickOn("#stop-add")
+	d.Until("document.querySelectorAll('#stops-list li').length === 5 && " + saved)
+	browser.Eval[any](d.Page, `(() => { const [title, words] = document.querySelectorAll('#stops-list li:last-child :is(input, textarea)')
+		title.value = 'Tests'; words.value = 'Twice'; words.dispatchEvent(new Event('change', { bubbles: true })) })()`)
+	d.ClickOn("#stops-list li:last-child [data-does='-1']")
+	d.Until(saved)
+	d.ClickOn("#stops-list li:first-child [data-does=remove]")
+	d.Until("document.querySelectorAll('#stops-list li').length === 4 && " + saved)
+	var got []string
+	for _, stop := range s.file(path).Stops {
+		got = append(got, stop.Title+" "+stop.Words)
+	}
+	want := "What the crew finds Lamp or mains: the crew cannot know before it has been there.," +
+		"The repair Parts that are not in stock cost a second drive.,Tests Twice,Report and diagnosis "
+	if strings.Join(got, ",") != want {
+		t.Errorf("the stops are %s", strings.Join(got, ","))
+	}
+	for range 4 { // the removal, the move, the words, the stop
+		d.Key("z", ctrl)
+	}
+	d.Until(saved)
+	if n := len(s.file(path).Stops); n != 4 {
+		t.Errorf("undone, there are %d stops", n)
+	}
+	d.sound()
 }

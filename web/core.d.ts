@@ -106,6 +106,7 @@ interface BarState {
   sheet: string
   sheets: SheetTab[]
   way?: Stage[]
+  stops?: Stop[]
   links?: LinkTab[]
   selected: string[]
   hand: string
@@ -218,6 +219,14 @@ interface Stage {
   text: string
   symbol?: string
   sheet?: string
+}
+
+interface Stop {
+  id: string
+  sheet: string
+  title: string
+  words: string
+  seen: number[]
 }
 
 interface LinkTab {

@@ -241,6 +241,15 @@ func streetLight() *model.Map {
 	d.join(update, end, "")
 	order.Links = []model.Hyperlink{{Title: "Form 12, work order", To: "https://works.example/forms/12"}}
 	laneClosure(m, lane)
+	stop := func(sheet *model.Sheet, x, y, w, h int, title, words string) {
+		m.Stops = append(m.Stops, model.Stop{ID: fmt.Sprint("stop", len(m.Stops)+1), Sheet: sheet.ID,
+			Box:   geometry.Box{X: x * geometry.Px, Y: y * geometry.Px, W: w * geometry.Px, H: h * geometry.Px},
+			Title: title, Words: words})
+	}
+	stop(one, 20, 30, 860, 340, "A report comes in", "Two in five reports are about a light that is known already.")
+	stop(one, 480, 340, 640, 400, "What the crew finds",
+		"Lamp or mains: the crew cannot know before it has been there.")
+	stop(two, 20, 60, 1080, 670, "The repair", "Parts that are not in stock cost a second drive.")
 	return m
 }
 

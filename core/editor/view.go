@@ -149,6 +149,8 @@ type BarState struct {
 	Sheets  []SheetTab `json:"sheets"`
 	// Way are the steps through which one comes to the sheet, where it is a detail.
 	Way []outline.Stage `json:"way,omitempty"`
+	// Stops are the places to which a presenter goes.
+	Stops []outline.Stop `json:"stops,omitempty"`
 	// Links are where the one thing selected leads beside the flow.
 	Links    []desk.LinkTab `json:"links,omitempty"`
 	Selected []string       `json:"selected"`
@@ -243,7 +245,7 @@ func (e *View) state() string {
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}
-	st.Links = e.Writing.Links()
+	st.Links, st.Stops = e.Writing.Links(), outline.Stops(e.M)
 	st.Way = outline.Way(e.M, e.Sheet(), e.Facts.Numbers)
 	st.Undo, st.Redo = e.Doc.Next()
 	st.Now = map[string]string{}

@@ -102,7 +102,8 @@ func (a *Head) Equal(b *Head) bool {
 		equalNumbering(a.Numbering, b.Numbering) &&
 		slices.Equal(a.Next, b.Next) &&
 		slices.EqualFunc(a.Fields, b.Fields, equalField) &&
-		slices.Equal(a.Shown, b.Shown)
+		slices.Equal(a.Shown, b.Shown) &&
+		slices.Equal(a.Stops, b.Stops)
 }
 
 func equalNumbering(a, b Numbering) bool {

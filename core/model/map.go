@@ -61,6 +61,8 @@ type Head struct {
 	// them.
 	Shown    []string `json:"shown,omitempty"`
 	ColourBy string   `json:"colourBy,omitempty"`
+	// Stops are the places to which a presenter goes, one after the other.
+	Stops []Stop `json:"stops,omitempty"`
 }
 
 // HouseColour is a colour of the house: #rrggbb under a name.

@@ -116,8 +116,18 @@ func (r *reader) readMap(v *Map) {
 		case "colourBy":
 			r.once(&seen, 17)
 			v.Head.ColourBy = r.text()
-		case "pictures":
+		case "stops":
 			r.once(&seen, 18)
+			if !r.null() {
+				v.Head.Stops = []Stop{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item Stop
+					r.readStop(&item)
+					v.Head.Stops = append(v.Head.Stops, item)
+				}
+			}
+		case "pictures":
+			r.once(&seen, 19)
 			if !r.null() {
 				v.Pictures = []pictures.Picture{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -127,7 +137,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "fonts":
-			r.once(&seen, 19)
+			r.once(&seen, 20)
 			if !r.null() {
 				v.Fonts = []fonts.Font{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -137,7 +147,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "sheets":
-			r.once(&seen, 20)
+			r.once(&seen, 21)
 			if !r.null() {
 				v.Sheets = []*Sheet{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -350,6 +360,40 @@ func (r *reader) readField(v *Field) {
 					v.Choices = append(v.Choices, item)
 				}
 			}
+		default:
+			r.bad = true
+		}
+	}
+}
+
+func (r *reader) readStop(v *Stop) {
+	var seen uint64
+	for first := r.begin('{'); r.next(&first, '}'); {
+		switch string(r.key()) {
+		case "id":
+			r.once(&seen, 0)
+			v.ID = r.text()
+		case "sheet":
+			r.once(&seen, 1)
+			v.Sheet = r.text()
+		case "x":
+			r.once(&seen, 2)
+			v.Box.X = r.number()
+		case "y":
+			r.once(&seen, 3)
+			v.Box.Y = r.number()
+		case "w":
+			r.once(&seen, 4)
+			v.Box.W = r.number()
+		case "h":
+			r.once(&seen, 5)
+			v.Box.H = r.number()
+		case "title":
+			r.once(&seen, 6)
+			v.Title = r.text()
+		case "words":
+			r.once(&seen, 7)
+			v.Words = r.text()
 		default:
 			r.bad = true
 		}

@@ -210,6 +210,9 @@ func (h *Head) Validate() error {
 			return err
 		}
 	}
+	if err := h.checkStops(); err != nil {
+		return err
+	}
 	if h.Direction != Rightwards && h.Direction != Downwards {
 		return fault("direction", "%q is no direction; use %q or %q", h.Direction, Rightwards, Downwards)
 	}

@@ -27,6 +27,9 @@ func (m *Map) Weight() int {
 		return n
 	}
 	n := weightMap
+	for _, s := range m.Stops {
+		n += weightPart + text(s.Title, s.Words)
+	}
 	for _, s := range m.Sheets {
 		if s == nil {
 			continue

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
 	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
@@ -151,4 +152,26 @@ func Way(m *model.Map, s *model.Sheet, numbers map[string]string) []Stage {
 		way = append(way, Stage{Text: text})
 	}
 	return way
+}
+
+// Stop is a stop as a page lists it, with what is seen in pixels of the sheet.
+type Stop struct {
+	ID    string     `json:"id"`
+	Sheet string     `json:"sheet"`
+	Title string     `json:"title"`
+	Words string     `json:"words"`
+	Seen  [4]float64 `json:"seen"`
+}
+
+// Stops lists the stops of a map, on sheets that it still has.
+func Stops(m *model.Map) []Stop {
+	var out []Stop
+	for _, s := range m.StopsShown() {
+		tab := Stop{s.ID, s.Sheet, s.Title, s.Words, [4]float64{}}
+		for i, n := range [...]int{s.X, s.Y, s.W, s.H} {
+			tab.Seen[i] = float64(n) / geometry.Px
+		}
+		out = append(out, tab)
+	}
+	return out
 }

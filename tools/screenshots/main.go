@@ -81,6 +81,8 @@ func main() {
 			p.Key(browser.Enter)
 		}},
 		{"show", light + "/show", func(p *browser.Page) {
+			p.Until("location.hash.startsWith('#stop=')")
+			p.Key("s")
 			p.Until("document.querySelector('#sheet .standing')")
 			for range 3 {
 				at := p.Text("#case-at")

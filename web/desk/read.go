@@ -2,6 +2,7 @@ package desk
 
 import (
 	"cmp"
+	"encoding/json"
 	"html/template"
 	"log"
 	"strings"
@@ -31,6 +32,8 @@ type sheetView struct {
 	References []reference
 	// Way are the steps through which one comes to the sheet, where it is a detail.
 	Way []outline.Stage
+	// Stops are those of the map, as JSON.
+	Stops string
 }
 
 // reference says where a reference leads, or into which sheet a step opens: that has no partner.
@@ -66,6 +69,11 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 		}
 	}
 	v.Way = outline.Way(m, s, d.Facts.Numbers)
+	if stops := outline.Stops(m); len(stops) > 0 {
+		if raw, err := json.Marshal(stops); err == nil {
+			v.Stops = string(raw)
+		}
+	}
 	return v
 }
 

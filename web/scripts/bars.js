@@ -2,6 +2,7 @@
 import { showCase } from './tracing.js'
 import { byId, one, all, around, valueOf } from './dom.js'
 import { Sheets } from './sheets.js'
+import { Stops } from './stops.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
@@ -16,6 +17,7 @@ export class Bars {
     this.state = /** @type {any} */ ({})
     this.styles = new Styles(app)
     this.sheets = new Sheets(app, () => this.state)
+    this.stops = new Stops(app, () => this.state)
     this.commands = new Commands(app)
     /** Set by the page.
      * @type {import('./handover.js').Handover} */
@@ -94,6 +96,7 @@ export class Bars {
     this.tabs(state, before)
     this.way(state, before)
     this.links(state, before)
+    if (JSON.stringify([state.stops, state.sheets]) !== JSON.stringify([before.stops, before.sheets])) this.stops.show()
     this.trace(state.trace)
     this.styles.show(state)
     byId('plain').textContent = state.plain ? `${state.plain} connectors drawn plainly` : ''
@@ -233,6 +236,7 @@ export class Bars {
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
       'links-open': () => this.openLinks(),
+      'stops-open': () => this.stops.open(),
       'sheets-open': () => this.sheets.open(),
       'show-open': () => byId('show').click(),
       'register-wide': () => app.register.show(!app.register.open),

@@ -79,6 +79,7 @@ async function show(id, find) {
   one('.reader-bar .tabs').replaceWith(one('.reader-bar .tabs', page))
   byId('reading').replaceChildren(...one('#reading', page).childNodes)
   sheet = byId('sheet').dataset.sheet
+  byId('reading').dataset.stops = one('#reading', page).dataset.stops
   references()
   faces()
   flags()
@@ -183,7 +184,7 @@ faces()
 flags()
 fit()
 connect()
-shown = showing({ traced, viewport, fit, remark: byId('remarks') ? id => remarks?.write(id) : undefined })
+shown = showing({ traced, viewport, fit, turn: async id => { if (id !== sheet) await show(id) }, remark: byId('remarks') ? id => remarks?.write(id) : undefined })
 const sought = decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? '')
 if (shown.on()) shown.begin()
 else if (sought) show(sought, sought)

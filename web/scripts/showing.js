@@ -1,16 +1,48 @@
 // A map over the whole screen, for a meeting: the step at hand lit, the rest dimmed, keys and clicker.
 import { byId, one } from './dom.js'
 
-/** Begins and ends showing, and takes its keys.
- * @param {{traced: any, viewport: any, fit: (whole?: boolean) => void, remark?: (id: string) => void}} page */
-export function showing({ traced, viewport, fit, remark }) {
+/** @typedef {{id: string, sheet: string, title: string, words: string, seen: number[]}} Stop */
+
+/** Begins and ends showing, and takes its keys. There are two ways through: along the flow, and from stop to stop.
+ * @param {{traced: any, viewport: any, fit: (whole?: boolean) => void, turn: (sheet: string) => Promise<void>, remark?: (id: string) => void}} page */
+export function showing({ traced, viewport, fit, turn, remark }) {
   const body = document.body, spot = byId('spot'), blank = byId('blank')
   const own = location.pathname.endsWith('/show') // a page that shows and nothing else
   let larger = false
 
+  /** @returns {Stop[]} */
+  const stops = () => JSON.parse(byId('reading').dataset.stops || '[]')
+  let stop = -1 // the place of the stop that is shown; -1 along the flow
+
+  // halt goes to a stop.
+  const halt = async i => {
+    const list = stops(), to = list[i]
+    if (!to) return
+    stop = i
+    body.classList.add('stopping')
+    history.replaceState(null, '', `#stop=${encodeURIComponent(to.id)}`)
+    await turn(to.sheet)
+    const from = byId('sheet').viewBox.baseVal
+    byId('case').hidden = false
+    byId('case-at').textContent = to.title
+    byId('case-who').textContent = `${i + 1} of ${list.length}`
+    byId('case-facts').textContent = to.words
+    byId('case-exits').replaceChildren(...list[i + 1] ? [Object.assign(document.createElement('button'), { type: 'button', className: 'primary', textContent: list[i + 1].title || 'On', onclick: () => halt(i + 1) })] : [])
+    viewport.showPart([to.seen[0] - from.x, to.seen[1] - from.y, to.seen[2], to.seen[3]])
+  }
+  // along goes on along the flow again.
+  const along = () => {
+    stop = -1
+    body.classList.remove('stopping')
+    if (traced.here()) traced.again()
+    else traced.begin()
+  }
+  const on = () => stop < 0 ? traced.take(0) : halt(stop + 1)
+  const back = () => stop < 0 ? traced.back() : halt(stop - 1)
+
   // at brings the step into the middle, large enough to be read from afar where that is wished.
   const at = place => {
-    if (!body.classList.contains('showing') || !place) return
+    if (!body.classList.contains('showing') || !place || stop >= 0) return
     history.replaceState(null, '', `#at=${encodeURIComponent(place.symbol)}`)
     const node = byId(`n-${place.symbol}`)
     if (!larger || !node) { fit(true); return }
@@ -24,27 +56,32 @@ export function showing({ traced, viewport, fit, remark }) {
   const begin = async () => {
     body.classList.add('showing')
     try { await document.documentElement.requestFullscreen?.() } catch { /* the window serves as well */ }
-    if (!traced.here()) await traced.begin(decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? ''))
+    const asked = decodeURIComponent(location.hash.match(/^#stop=([\w.%-]+)$/)?.[1] ?? '')
+    byId('stops-key').hidden = !stops().length
+    if (stops().length && (asked || !/^#at=/.test(location.hash) && !traced.here())) await halt(Math.max(0, stops().findIndex(s => s.id === asked)))
+    else if (!traced.here()) await traced.begin(decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? ''))
     else at(traced.here())
     byId('reading').focus()
   }
   const end = () => {
     if (document.fullscreenElement) document.exitFullscreen()
     if (own) { location.assign(location.pathname.replace(/\/show$/, '') || '/'); return }
-    body.classList.remove('showing', 'noting')
+    body.classList.remove('showing', 'noting', 'stopping')
+    stop = -1
     blank.hidden = spot.hidden = true
     traced.end()
     fit()
   }
 
   const keys = {
-    ArrowRight: () => traced.take(0), ArrowDown: () => traced.take(0), PageDown: () => traced.take(0), ' ': () => traced.take(0), Enter: () => traced.take(0),
-    ArrowLeft: traced.back, ArrowUp: traced.back, PageUp: traced.back, Backspace: traced.back,
+    ArrowRight: on, ArrowDown: on, PageDown: on, ' ': on, Enter: on,
+    ArrowLeft: back, ArrowUp: back, PageUp: back, Backspace: back,
+    s: () => { if (stop >= 0) along(); else if (stops().length) halt(0) },
     b: () => { blank.hidden = !blank.hidden }, '.': () => { blank.hidden = !blank.hidden },
     t: () => { larger = !larger; at(traced.here()) },
     l: () => { spot.hidden = !spot.hidden },
     f: () => document.fullscreenElement ? document.exitFullscreen() : document.documentElement.requestFullscreen?.(),
-    r: () => { if (remark && traced.here()) { body.classList.add('noting'); remark(traced.here().symbol) } },
+    r: () => { if (remark && stop >= 0) { body.classList.add('noting'); remark('') } else if (remark && traced.here()) { body.classList.add('noting'); remark(traced.here().symbol) } },
     Escape: () => body.classList.contains('noting') ? body.classList.remove('noting') : end(),
   }
   document.addEventListener('keydown', e => {
@@ -54,7 +91,7 @@ export function showing({ traced, viewport, fit, remark }) {
     if (target.matches('button, a') && (e.key === 'Enter' || e.key === ' ')) return
     const does = keys[e.key.length === 1 ? e.key.toLowerCase() : e.key]
     if (does) does()
-    else if (/^[1-9]$/.test(e.key)) traced.take(Number(e.key) - 1)
+    else if (/^[1-9]$/.test(e.key) && stop < 0) traced.take(Number(e.key) - 1)
     else return
     if (blank.hidden === false && !['b', '.'].includes(e.key.toLowerCase())) blank.hidden = true
     e.preventDefault()
@@ -63,6 +100,11 @@ export function showing({ traced, viewport, fit, remark }) {
   document.addEventListener('pointermove', e => { spot.style.transform = `translate(${e.clientX}px, ${e.clientY}px)` })
   blank.addEventListener('click', () => { blank.hidden = true })
   byId('show').addEventListener('click', begin)
+  byId('case-back').addEventListener('click', e => {
+    if (stop < 0) return
+    e.stopImmediatePropagation()
+    back()
+  }, true)
   byId('case-end').addEventListener('click', () => { if (body.classList.contains('showing')) end() })
 
   // A finger that is drawn across goes on, or back.
@@ -73,9 +115,9 @@ export function showing({ traced, viewport, fit, remark }) {
     if (!from || !body.classList.contains('showing') || e.pointerId !== from.pointerId) return
     const x = e.clientX - from.clientX, y = e.clientY - from.clientY
     if (Math.abs(x) < 60 || Math.abs(y) > Math.abs(x) / 2 || e.timeStamp - from.timeStamp > 600) return
-    if (x < 0) traced.take(0)
-    else traced.back()
+    if (x < 0) on()
+    else back()
   })
-  window.addEventListener('resize', () => at(traced.here()))
+  window.addEventListener('resize', () => stop < 0 ? at(traced.here()) : halt(stop))
   return { at, begin, on: () => body.classList.contains('showing') }
 }

@@ -50,6 +50,19 @@ export class Viewport {
     return e.shiftKey ? { x: -e.deltaY, y: 0 } : { x: -e.deltaX, y: -e.deltaY }
   }
 
+  /** The part of the drawing that is seen: x, y, width and height in its pixels. */
+  seen() {
+    const r = this.area()
+    return [-this.pan.x / this.zoom, -this.pan.y / this.zoom, r.width / this.zoom, r.height / this.zoom]
+  }
+
+  /** Shows a part of the drawing as large as it can be. @param {number[]} box as seen gives it */
+  showPart([x, y, w, h]) {
+    const r = this.area()
+    const zoom = this.zoom = Math.min(mostZoom, Math.max(leastZoom, Math.min(r.width / w, r.height / h)))
+    this.panTo(r.width / 2 - (x + w / 2) * zoom, r.height / 2 - (y + h / 2) * zoom)
+  }
+
   /** Shows what is drawn as fitting.js has it.
    * @param {{zoom: number, pan: {x: number, y: number}, cut?: boolean}} view @param {boolean} [whole] */
   fit({ zoom, pan, cut = false }, whole = false) {
