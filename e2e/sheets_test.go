@@ -202,7 +202,7 @@ func TestLinksOnSteps(t *testing.T) {
 	d.Until("document.querySelectorAll('#links-list li').length === 1")
 	d.Key("Repair" + browser.Enter)
 	d.Until("document.querySelectorAll('#links-list li').length === 2")
-	d.Key(browser.Escape)
+	d.ClickOn("#links-dialog [data-close]")
 	d.Until("!document.getElementById('links-dialog').open && " + saved)
 	if got := d.called("Write the work order").Links; len(got) != 2 || got[0].To != "https://lighting.example/form" ||
 		got[1].To != "#repair" {

@@ -41,12 +41,12 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 	stop(p, "What the crew finds")
 	p.Key("s")
 	step(p, "A street light is out")
-	if browser.Eval[bool](p, "document.querySelector('.reader-bar').getBoundingClientRect().height > 0") {
+	if browser.Eval[bool](p, "document.getElementById('trace').checkVisibility({ visibilityProperty: true })") {
 		t.Error("the bar of the reader's page is shown")
 	}
 	for _, key := range []string{browser.Right, " ", browser.PageDown, browser.Enter} {
-		p.Key(key)
 		at := browser.Eval[string](p, "document.getElementById('case-at').textContent")
+		p.Key(key)
 		p.Until("document.getElementById('case-at').textContent !== " + strconv.Quote(at))
 	}
 	step(p, "Reported before?")
