@@ -101,8 +101,9 @@ func TestAWholeRound(t *testing.T) {
 		"[...document.querySelectorAll('.round button')].find(b => b.textContent === 'End the round').click()")
 	const first = "1 of 2 did not agree, 1 said nothing; the map was changed since version 1"
 	d.Until("document.querySelector('.said-page').textContent.includes('Round 1 ended') && document.querySelector('.said-page').textContent.includes('" + first + "')")
-	record := browser.Eval[string](d.Page,
-		"document.querySelector('.said-page a[href*=\"/rounds/\"]').getAttribute('href')")
+	// The list is put in place anew now and then, so that the address is taken when it stands there.
+	d.Until("window.recordAt = document.querySelector('.said-page a[href*=\"/rounds/\"]')?.getAttribute('href')")
+	record := browser.Eval[string](d.Page, "window.recordAt")
 	if code, page := get(t, s.URL+record+"/page.html"); code != 200 || !strings.Contains(string(page), first) ||
 		!strings.Contains(string(page), "on the website") || !strings.Contains(string(page), "phone note") ||
 		!strings.Contains(string(page), "proposal taken by") {
