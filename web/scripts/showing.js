@@ -114,7 +114,7 @@ export function showing({ traced, viewport, fit, turn, remark }) {
   byId('reading').addEventListener('pointerup', e => {
     if (!from || !body.classList.contains('showing') || e.pointerId !== from.pointerId) return
     const x = e.clientX - from.clientX, y = e.clientY - from.clientY
-    if (Math.abs(x) < 60 || Math.abs(y) > Math.abs(x) / 2 || e.timeStamp - from.timeStamp > 600) return
+    if (Math.abs(x) < 60 || Math.abs(y) > Math.abs(x) / 2 || e.timeStamp - from.timeStamp > 3000) return
     if (x < 0) on()
     else back()
   })
