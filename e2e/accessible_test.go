@@ -27,7 +27,8 @@ func accessible(t *testing.T, p *browser.Page, where, within string) {
 	}
 	browser.Eval[any](p,
 		fmt.Sprintf(`(window.axed = null, axe.run(%s ?? document, { resultTypes: ['violations'],
-		...matchMedia('(prefers-color-scheme: dark)').matches && { runOnly: { type: 'rule', values: ['color-contrast', 'link-in-text-block'] } } }).then(
+		...matchMedia('(prefers-color-scheme: dark)').matches && {
+			runOnly: { type: 'rule', values: ['color-contrast', 'link-in-text-block'] } } }).then(
 		r => {
 			window.axed = r.violations.filter(v => ['moderate', 'serious', 'critical'].includes(v.impact))
 				.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' ; '))

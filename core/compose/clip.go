@@ -60,12 +60,6 @@ func Unlisted(line string) string {
 	return rest
 }
 
-// Titled puts a word before a name, which is cut to the longest a name may be.
-func Titled(word, name string) string {
-	r := []rune(word + name)
-	return string(r[:min(len(r), model.MaxName)])
-}
-
 // SetDown adds copies of what is on a clip, moved by d and within the group inside, and returns the ids of
 // the symbols and pools among them; nil when there is nothing to add. Saved styles the map does not have
 // are left out. A step that stood in a lane and comes to stand in none has the lane's name as its owner.
@@ -152,12 +146,10 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 func (w *Work) relinked(list []model.Hyperlink, ids map[string]string) []model.Hyperlink {
 	var out []model.Hyperlink
 	for _, l := range list {
-		if id, inside := links.Inside(&l); inside {
-			if ids[id] != "" {
-				l.To = "#" + ids[id]
-			} else if w.Map.Sheet(id) == nil && w.Map.SheetOf(id) == nil {
-				continue
-			}
+		if id, inside := links.Inside(&l); inside && ids[id] != "" {
+			l.To = "#" + ids[id]
+		} else if links.Gone(w.Map, &l) {
+			continue
 		}
 		out = append(out, l)
 	}

@@ -74,18 +74,20 @@ func (w *Work) continueNew(sym *model.Symbol, label string, by *model.Connector)
 			next.Symbols = append(next.Symbols, &arrive)
 			return []edit.Edit{w.addBehind(next)}
 		},
-		func() []edit.Edit {
-			there := m.Sheet(next.ID)
-			box, edits := arrange.Append(m, there, there.Symbol(arrive.ID), model.Process)
-			step.Box = box
-			return append(edits, &edit.AddItems{Sheet: next.ID, Symbols: []model.Symbol{step},
-				Connectors: []model.Connector{{ID: w.NewID(), From: model.End{Symbol: arrive.ID},
-					To: model.End{Symbol: step.ID}}}})
-		})
+		func() []edit.Edit { return w.firstBehind(next.ID, arrive.ID, step) })
 	if err != nil {
 		return nil, err
 	}
 	return &Onward{Edit: e, Sheet: next.ID, Step: step.ID}, nil
+}
+
+// firstBehind returns the edits that set a step down behind a symbol of a sheet, connected.
+func (w *Work) firstBehind(sheet, from string, step model.Symbol) []edit.Edit {
+	s := w.Map.Sheet(sheet)
+	box, edits := arrange.Append(w.Map, s, s.Symbol(from), step.Kind)
+	step.Box = box
+	return append(edits, &edit.AddItems{Sheet: sheet, Symbols: []model.Symbol{step},
+		Connectors: []model.Connector{{ID: w.NewID(), From: model.End{Symbol: from}, To: model.End{Symbol: step.ID}}}})
 }
 
 // begin returns where the reference stands at which the flow arrives on a sheet that is set up like the one at hand,

@@ -131,7 +131,6 @@ func TestFlowGoesOnOnTheNextSheetAndComesBack(t *testing.T) {
 			t.Fatalf("%d: who does what is\n%v\nand was\n%v", i, got, who)
 		}
 		// Back again, from the reference.
-		over := doc(t, m)
 		w.Sheet = m.Sheets[0]
 		for _, sym := range w.Sheet.Symbols {
 			if !sym.Kind.LeadsAcross() {
@@ -141,23 +140,8 @@ func TestFlowGoesOnOnTheNextSheetAndComesBack(t *testing.T) {
 			if err != nil {
 				t.Fatalf("%d: %v", i, err)
 			}
-			apart, err := edit.Apply(m, e)
-			if err != nil {
-				t.Fatalf("%d: %v", i, err)
-			}
+			comeTogether(t, m, e, fmt.Sprint(i, ", ", "joined"), flowed, who)
 			joined++
-			if err := tidy(m); err != nil {
-				t.Fatalf("%d joined: %v", i, err)
-			}
-			if len(m.Sheets) != 1 || !slices.Equal(leads(m), flowed) {
-				t.Fatalf("%d: joined, the flow is\n%v\nand was\n%v", i, leads(m), flowed)
-			}
-			if got := owners(m); fmt.Sprint(got) != fmt.Sprint(who) {
-				t.Fatalf("%d: joined, who does what is\n%v\nand was\n%v", i, got, who)
-			}
-			if _, err := edit.Apply(m, apart); err != nil || !bytes.Equal(doc(t, m), over) {
-				t.Fatalf("%d: undoing the join leaves another map: %v", i, err)
-			}
 			break
 		}
 		if _, err := edit.Apply(m, undo); err != nil || !bytes.Equal(doc(t, m), before) {
@@ -166,6 +150,30 @@ func TestFlowGoesOnOnTheNextSheetAndComesBack(t *testing.T) {
 	}
 	if moved < n/10 || fresh < n/30 || joined < n/5 {
 		t.Errorf("only %d moved, %d new, %d joined of %d", moved, fresh, joined, n)
+	}
+}
+
+// comeTogether makes an edit that brings what stands on two sheets together, and takes it back: on the one sheet the
+// same leads to the same, everybody does what they did, nothing lies on anything, and undone the map is as before to
+// the byte.
+func comeTogether(t *testing.T, m *model.Map, e edit.Edit, what string, flowed []string, who map[string]string) {
+	t.Helper()
+	over := doc(t, m)
+	apart, err := edit.Apply(m, e)
+	if err != nil {
+		t.Fatalf("%s: %v", what, err)
+	}
+	if err := tidy(m); err != nil {
+		t.Fatalf("%s: %v", what, err)
+	}
+	if len(m.Sheets) != 1 || !slices.Equal(leads(m), flowed) {
+		t.Fatalf("%s, the flow is\n%v\nand was\n%v", what, leads(m), flowed)
+	}
+	if got := owners(m); fmt.Sprint(got) != fmt.Sprint(who) {
+		t.Fatalf("%s, who does what is\n%v\nand was\n%v", what, got, who)
+	}
+	if _, err := edit.Apply(m, apart); err != nil || !bytes.Equal(doc(t, m), over) {
+		t.Fatalf("%s: undoing leaves another map: %v", what, err)
 	}
 }
 

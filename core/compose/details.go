@@ -11,7 +11,6 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/spread"
-	"plaintracer/core/symbols"
 )
 
 // OpenDetail returns the edit by which a step opens into a sheet of its own, set up like the one it stands on, with
@@ -34,14 +33,7 @@ func (w *Work) OpenDetail(sym *model.Symbol) (*Onward, error) {
 			return []edit.Edit{w.addBehind(next), &edit.SetDetail{Sheet: w.Sheet.ID, ID: sym.ID, Detail: next.ID}}
 		},
 		func() []edit.Edit { return w.fitted(next.ID, start.ID) },
-		func() []edit.Edit {
-			there := w.Map.Sheet(next.ID)
-			box, edits := arrange.Append(w.Map, there, there.Symbol(start.ID), model.Process)
-			step.Box = box
-			return append(edits, &edit.AddItems{Sheet: next.ID, Symbols: []model.Symbol{step},
-				Connectors: []model.Connector{{ID: w.NewID(), From: model.End{Symbol: start.ID},
-					To: model.End{Symbol: step.ID}}}})
-		})
+		func() []edit.Edit { return w.firstBehind(next.ID, start.ID, step) })
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +61,7 @@ func (w *Work) sheetName(text string) string {
 	if text = model.Flat(text); text == "" {
 		text = fmt.Sprint(unnamed, len(w.Map.Sheets)+1)
 	}
-	return Titled("", text)
+	return model.Short(text)
 }
 
 // namedAfter reports whether the detail of a step still has the name it was given for it.
@@ -100,13 +92,12 @@ func (w *Work) laneOn(next *model.Sheet, by *model.Symbol) (*model.Pool, int) {
 func (w *Work) Fold(list []*model.Symbol) (*Onward, error) {
 	s := w.Sheet
 	gone := map[string]bool{}
-	var all geometry.Box
 	var first *model.Symbol
 	for _, sym := range list {
 		if sym.Locked {
 			return nil, Refusal("One of the symbols is locked; unlock it first.")
 		}
-		if gone[sym.ID], all = true, all.Union(sym.Box); sym.Kind.IsStep() && first == nil {
+		if gone[sym.ID] = true; sym.Kind.IsStep() && first == nil {
 			first = sym
 		}
 	}
@@ -121,13 +112,9 @@ func (w *Work) Fold(list []*model.Symbol) (*Onward, error) {
 	if s.LaneOf(first) == nil {
 		f.step.Owner = first.Owner
 	}
-	end := symbols.Of(model.Terminator)
-	f.by = w.shift(gone, arrange.First(w.Map, f.next, nil, 0, model.Terminator).Turned(down).X+
-		geometry.Box{W: end.W, H: end.H}.Turned(down).W+arrange.Gap, down)
-	if pool, lane := w.laneOn(f.next, first); pool != nil {
-		f.by = w.shift(gone, arrange.First(w.Map, f.next, pool, lane, model.Terminator).Turned(down).Right()+
-			arrange.Gap, down)
-	}
+	pool, lane := w.laneOn(f.next, first)
+	begin := arrange.First(w.Map, f.next, pool, lane, model.Terminator).Turned(down)
+	f.by = w.shift(gone, begin.Right()+arrange.Gap, down)
 	remove := &edit.RemoveItems{Sheet: s.ID}
 	for _, sym := range s.Clone().Symbols {
 		if gone[sym.ID] {
@@ -246,7 +233,7 @@ func (f *folding) unlike(ends map[string]*model.Symbol, names ...string) string 
 	}
 	last := "Exit"
 	for _, name := range names {
-		if name = Titled("", model.Flat(name)); !taken(name) {
+		if name = model.Short(model.Flat(name)); !taken(name) {
 			return name
 		} else if name != "" {
 			last = name

@@ -68,24 +68,8 @@ func TestStepsGoIntoASheetOfTheirOwnAndComeBack(t *testing.T) {
 			}
 		}
 		if e, err := w.on(m.Sheets[0]).Unfold(step); err == nil {
-			over := doc(t, m)
-			apart, err := edit.Apply(m, e)
-			if err != nil {
-				t.Fatalf("%d: %v", i, err)
-			}
+			comeTogether(t, m, e, fmt.Sprint(i, ", ", "brought back"), flowed, who)
 			back++
-			if err := tidy(m); err != nil {
-				t.Fatalf("%d brought back: %v", i, err)
-			}
-			if len(m.Sheets) != 1 || !slices.Equal(leads(m), flowed) {
-				t.Fatalf("%d: brought back, the flow is\n%v\nand was\n%v", i, leads(m), flowed)
-			}
-			if got := owners(m); fmt.Sprint(got) != fmt.Sprint(who) {
-				t.Fatalf("%d: brought back, who does what is\n%v\nand was\n%v", i, got, who)
-			}
-			if _, err := edit.Apply(m, apart); err != nil || !bytes.Equal(doc(t, m), over) {
-				t.Fatalf("%d: undoing leaves another map: %v", i, err)
-			}
 		} else if _, said := err.(Refusal); !said {
 			t.Fatalf("%d: %v", i, err)
 		}

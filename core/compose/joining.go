@@ -166,13 +166,20 @@ func (j *joining) shift() func(sym *model.Symbol) geometry.Point {
 	here, there := extent(j.s), extent(j.o)
 	along := geometry.Point{X: here.Right() + arrange.Gap - there.X}
 	return func(sym *model.Symbol) geometry.Point {
-		by := along
-		if sym != nil {
-			if pool, lane := j.o.LaneAt(sym.Centre()); pool != nil {
-				own := j.s.Pools[slices.Index(j.o.Pools, pool)]
-				by.Y = own.Inner(lane).Turned(down).Y - pool.Inner(lane).Turned(down).Y
-			}
-		}
-		return by.Turned(down)
+		return intoLane(j.o, j.s, sym, along, down).Turned(down)
 	}
+}
+
+// intoLane returns how far a symbol of a sheet is moved to come into the lane of the same name on another one, with its
+// axes exchanged where the flow runs down: along the flow as given, and across it from lane to lane. What stands in no
+// lane, such as nil, is moved as given.
+func intoLane(from, to *model.Sheet, sym *model.Symbol, by geometry.Point, down bool) geometry.Point {
+	if sym == nil {
+		return by
+	}
+	if pool, lane := from.LaneAt(sym.Centre()); pool != nil {
+		own := to.Pools[slices.Index(from.Pools, pool)]
+		by.Y = own.Inner(lane).Turned(down).Y - pool.Inner(lane).Turned(down).Y
+	}
+	return by
 }

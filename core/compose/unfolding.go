@@ -148,20 +148,10 @@ func (u *unfolding) room() []edit.Edit {
 func (u *unfolding) place() []edit.Edit {
 	s := u.w.Map.Sheet(u.s.ID)
 	add := &edit.AddItems{Sheet: s.ID}
-	lane := func(sym *model.Symbol) geometry.Point {
-		pool, k := u.o.LaneAt(sym.Centre())
-		if pool == nil {
-			return u.by
-		}
-		own := s.Pools[slices.Index(u.o.Pools, pool)]
-		by := u.by.Turned(u.down)
-		by.Y = own.Inner(k).Turned(u.down).Y - pool.Inner(k).Turned(u.down).Y
-		return by.Turned(u.down)
-	}
 	for _, sym := range u.o.Symbols {
 		if !u.dropped[sym.ID] {
 			copied := *sym
-			copied.Box = sym.Moved(lane(sym))
+			copied.Box = sym.Moved(intoLane(u.o, s, sym, u.by.Turned(u.down), u.down).Turned(u.down))
 			add.Symbols = append(add.Symbols, copied)
 		}
 	}

@@ -188,8 +188,7 @@ var checks = []check{
 	{"detail", detail, nil},
 	{"dead link", func(on *subject) string {
 		for i := range on.sym.Links {
-			if id, inside := links.Inside(&on.sym.Links[i]); inside && on.m.Sheet(id) == nil &&
-				on.m.SheetOf(id) == nil {
+			if links.Gone(on.m, &on.sym.Links[i]) {
 				return "has a link to a step or sheet that is gone: remove it"
 			}
 		}

@@ -40,9 +40,14 @@ func (g *Graph) Passages(sym *model.Symbol) []Passage {
 	return out
 }
 
-// Words says where a passage leads: "sheet 2, Repair: 7. Replace the lamp". Numbers are those of the steps.
+// Words says where a passage leads: "continues on sheet 2, Repair: 7. Replace the lamp". Numbers are those of the
+// steps.
 func (p *Passage) Words(numbers map[string]string) string {
-	out := fmt.Sprintf("sheet %d, %s", p.Place, p.Sheet.Name)
+	verb := "continues on"
+	if p.Comes {
+		verb = "comes from"
+	}
+	out := fmt.Sprintf("%s sheet %d, %s", verb, p.Place, p.Sheet.Name)
 	if p.Step == nil || p.Step.Symbol.Text == "" {
 		return out
 	}

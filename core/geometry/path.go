@@ -67,6 +67,11 @@ func Ellipse(b Box) Path {
 		Curve(b.X, cy-ky, cx-kx, b.Y, cx, b.Y).Close()
 }
 
+// Outline returns the closed path along the edges of the box.
+func (b Box) Outline() Path {
+	return Polygon(b.Corner(), Point{b.Right(), b.Y}, Point{b.Right(), b.Bottom()}, Point{b.X, b.Bottom()})
+}
+
 // Polygon returns the closed path over the points.
 func Polygon(points ...Point) Path { return Through(points...).Close() }
 

@@ -132,6 +132,12 @@ func Of(m *model.Map, sym *model.Symbol) []model.Hyperlink {
 // Inside returns the id of the step or sheet to which a link within the map leads; false for an address.
 func Inside(l *model.Hyperlink) (id string, ok bool) { return strings.CutPrefix(l.To, "#") }
 
+// Gone reports whether a link leads to a step or sheet that the map does not have.
+func Gone(m *model.Map, l *model.Hyperlink) bool {
+	id, inside := Inside(l)
+	return inside && m.Sheet(id) == nil && m.SheetOf(id) == nil
+}
+
 // Place names the step or sheet with an id as a link does; empty where the map has none.
 func Place(m *model.Map, id string, numbers map[string]string) string {
 	if s := m.Sheet(id); s != nil {

@@ -13,6 +13,18 @@ func (m *Map) DetailOf(sym *Symbol) *Sheet {
 	return m.Sheet(sym.Detail)
 }
 
+// LeadsAway returns the id of the symbol to which a reference or a step with a detail leads away from its place: the
+// partner, or the first symbol of the detail; empty where it leads nowhere.
+func (m *Map) LeadsAway(sym *Symbol) string {
+	if _, partner := m.Partner(sym); partner != nil {
+		return partner.ID
+	}
+	if to := m.DetailOf(sym); to != nil && len(to.Symbols) > 0 {
+		return to.Symbols[0].ID
+	}
+	return ""
+}
+
 // OpensInto returns the steps that open into a sheet, in the order of the sheets and of drawing.
 func (m *Map) OpensInto(s *Sheet) []Half {
 	var out []Half
@@ -44,7 +56,7 @@ func (m *Map) WayTo(s *Sheet) []Half {
 // it comes from, or one that is more than MaxDepth deep. It names the way by the texts of its steps.
 func (m *Map) CheckDetails() error {
 	details := map[*Sheet][]Half{} // the steps on a sheet that open into another, under their sheet
-	for i, s := range m.Sheets {
+	for _, s := range m.Sheets {
 		if s == nil {
 			continue
 		}
@@ -53,7 +65,7 @@ func (m *Map) CheckDetails() error {
 				continue
 			}
 			if to := m.DetailOf(sym); to != nil {
-				details[s] = append(details[s], Half{m.Sheets[i], sym})
+				details[s] = append(details[s], Half{s, sym})
 			}
 		}
 	}

@@ -23,5 +23,11 @@ func Refuse(id, format string, args ...any) error {
 // Quote sets the beginning of a text in quotation marks, for a message.
 func Quote(text string) string { return fmt.Sprintf("“%.40s”", text) }
 
+// Short is the beginning of a text, as long as a name may be.
+func Short(text string) string {
+	r := []rune(text)
+	return string(r[:min(len(r), MaxName)])
+}
+
 // Flat is a text on one line.
 func Flat(text string) string { return strings.Join(strings.Fields(text), " ") }

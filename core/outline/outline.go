@@ -105,11 +105,7 @@ func Exits(m *model.Map, g *flow.Graph, sym *model.Symbol, numbers map[string]st
 	}
 	var over []string
 	for _, p := range g.Passages(sym) {
-		if p.Comes {
-			over = append(over, "comes from "+p.Words(numbers))
-		} else {
-			over = append(over, "continues on "+p.Words(numbers))
-		}
+		over = append(over, p.Words(numbers))
 	}
 	if len(out) > 0 {
 		over = append(over, "leads to "+strings.Join(out, "; "))

@@ -195,7 +195,8 @@ func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []
 	}
 	if cols*rows > maxTiles {
 		return nil,
-			fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, maxTiles)
+			fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, "+
+				"or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, maxTiles)
 	}
 	room := geometry.Point{X: size.X - 2*w.Margin, Y: size.Y - 2*w.Margin}
 	var out []Page
@@ -245,9 +246,7 @@ func marks(w Options, size, room geometry.Point, col, row, cols, rows int, name 
 		for r := range rows {
 			for c := range cols {
 				b := geometry.Box{X: left + c*cell, Y: top + r*cell, W: cell, H: cell}
-				s := scene.Shape{Path: geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
-					geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()}), Stroke: ink,
-					Width: hair}
+				s := scene.Shape{Path: b.Outline(), Stroke: ink, Width: hair}
 				if c == col && r == row {
 					s.Fill = ink
 				}
@@ -271,10 +270,8 @@ func (p *Page) show(v View, m *model.Map) {
 			continue
 		}
 		p.Anchors = append(p.Anchors, Anchor{sym.ID, on})
-		if _, partner := m.Partner(sym); partner != nil {
-			p.Links = append(p.Links, Link{on, partner.ID})
-		} else if to := m.DetailOf(sym); to != nil && len(to.Symbols) > 0 {
-			p.Links = append(p.Links, Link{on, to.Symbols[0].ID})
+		if to := m.LeadsAway(sym); to != "" {
+			p.Links = append(p.Links, Link{on, to})
 		} else if sym.Kind.IsStep() { // to what a document says of it
 			p.Links = append(p.Links, Link{on, StepAnchor + sym.ID})
 		}

@@ -103,7 +103,7 @@ func (v View) Connector(c *model.Connector, course *routing.Course, meets Meetin
 		if *l.Text == "" || b == (geometry.Box{}) {
 			continue
 		}
-		n.Shapes = append(n.Shapes, Shape{Fill: v.behind(b), Path: rectangle(b)})
+		n.Shapes = append(n.Shapes, Shape{Fill: v.behind(b), Path: b.Outline()})
 		st := v.House.StyleOf(look.Type(c.Type))
 		lines := labelLines(*l.Text, st)
 		for k, line := range lines {

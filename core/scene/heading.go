@@ -41,9 +41,9 @@ func (v View) addHeading(n *Node) {
 	l, strip := v.Look, v.Sheet.HeadingBox()
 	frame := v.Sheet.Page().Grown(-model.FrameInset)
 	n.Shapes = append(n.Shapes,
-		Shape{Path: rectangle(strip), Fill: l.Head},
+		Shape{Path: strip.Outline(), Fill: l.Head},
 		Shape{Path: geometry.Path{}.Move(strip.X, strip.Y).Line(strip.Right(), strip.Y), Stroke: l.Ink, Width: px},
-		Shape{Path: rectangle(frame), Stroke: l.Ink, Width: px})
+		Shape{Path: frame.Outline(), Stroke: l.Ink, Width: px})
 	cells, shares := v.headingCells()
 	all := 0
 	for _, s := range shares {

@@ -37,7 +37,7 @@ func (n *Node) leads(list string, at geometry.Point, l *looks.Look) {
 		b := geometry.Box{X: at.X + i*(leadSize+leadGap), Y: at.Y, W: leadSize, H: leadSize}
 		arrow := geometry.Path{}.Move(b.X+3*px, b.Bottom()-3*px).Line(b.Right()-3*px, b.Y+3*px).
 			Move(b.X+9*px/2, b.Y+3*px).Line(b.Right()-3*px, b.Y+3*px).Line(b.Right()-3*px, b.Bottom()-9*px/2)
-		n.Shapes = append(n.Shapes, Shape{Path: rectangle(b), Fill: l.Fill(""), Stroke: l.Soft, Width: px},
+		n.Shapes = append(n.Shapes, Shape{Path: b.Outline(), Fill: l.Fill(""), Stroke: l.Soft, Width: px},
 			Shape{Path: arrow, Stroke: l.Ink, Width: 5 * px / 4})
 		n.Leads = append(n.Leads, Lead{b, to, title})
 	}
@@ -60,7 +60,7 @@ func (n *Node) appendLeads(buf []byte) []byte {
 			continue
 		}
 		buf = append(AppendEscaped(append(buf, `<title>`...), l.Title), `</title><path d="`...)
-		buf = append(AppendPath(buf, rectangle(l.Box)), `" fill="none" pointer-events="all"/></a>`...)
+		buf = append(AppendPath(buf, l.Box.Outline()), `" fill="none" pointer-events="all"/></a>`...)
 	}
 	return buf
 }

@@ -28,13 +28,13 @@ func (v View) Pool(p *model.Pool) Node {
 	n.names(p.Title, true, 0, model.PoolHead, 0, n.b.H, l.Ink)
 	n.line(model.PoolHead, 0, model.PoolHead, n.b.H, nil)
 	n.line(heads, 0, heads, n.b.H, nil)
-	n.Shapes = append(n.Shapes, Shape{Path: rectangle(p.Own(geometry.Box{W: n.b.W, H: n.b.H})), Stroke: l.Ink,
+	n.Shapes = append(n.Shapes, Shape{Path: p.Own(geometry.Box{W: n.b.W, H: n.b.H}).Outline(), Stroke: l.Ink,
 		Width: l.Weight})
 	return n.Node
 }
 
 func (n *poolNode) fill(x, y, w, h int, colour string) {
-	n.Shapes = append(n.Shapes, Shape{Path: rectangle(n.p.Own(geometry.Box{X: x, Y: y, W: w, H: h})), Fill: colour})
+	n.Shapes = append(n.Shapes, Shape{Path: n.p.Own(geometry.Box{X: x, Y: y, W: w, H: h}).Outline(), Fill: colour})
 }
 
 func (n *poolNode) line(x0, y0, x1, y1 int, dash []int) {

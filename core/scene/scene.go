@@ -279,12 +279,8 @@ func captionOf(g *flow.Graph, s *model.Sheet, sym *model.Symbol, numbers map[str
 	var c Caption
 	var places []int
 	for _, p := range g.Passages(sym) {
-		c.Above = !slices.ContainsFunc(g.Node(sym.ID).Entries, func(x *flow.Exit) bool { return x.Connector != nil })
-		if p.Comes {
-			c.Hint += "Reference " + sym.Text + " comes from " + p.Words(numbers) + "\n"
-		} else {
-			c.Hint += "Reference " + sym.Text + " continues on " + p.Words(numbers) + "\n"
-		}
+		c.Above = len(g.Entries(sym.ID)) == 0
+		c.Hint += "Reference " + sym.Text + " " + p.Words(numbers) + "\n"
 		if p.Sheet != s {
 			places = append(places, p.Place)
 		}
@@ -374,7 +370,7 @@ func (v View) Background() Node {
 	n := Node{ID: v.Sheet.ID, Class: groundClass}
 	page := v.Sheet.Page()
 	if g := v.Sheet.Background; g.Fill != "" {
-		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: rectangle(page)})
+		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: page.Outline()})
 	}
 	if p := v.Map.Picture(v.Sheet.Background.Picture); p != nil {
 		n.Images = append(n.Images, Image{page, p})
@@ -383,11 +379,6 @@ func (v View) Background() Node {
 		v.addHeading(&n)
 	}
 	return n
-}
-
-func rectangle(b geometry.Box) geometry.Path {
-	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
-		geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
 }
 
 // Draw computes the picture of a sheet.

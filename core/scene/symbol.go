@@ -116,9 +116,7 @@ func linksAt(sym *model.Symbol, x *Extra) geometry.Point {
 func (n *Node) opens(sym *model.Symbol, l *looks.Look) {
 	for _, at := range [2]geometry.Point{{X: sym.W - 16*px, Y: sym.H - 8*px}, {X: sym.W - 19*px, Y: sym.H - 5*px}} {
 		b := geometry.Box{X: at.X, Y: at.Y, W: 10 * px, H: 8 * px}
-		n.Shapes = append(n.Shapes, Shape{Path: geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
-			geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()}), Fill: l.Fill(""),
-			Stroke: l.Ink, Width: px})
+		n.Shapes = append(n.Shapes, Shape{Path: b.Outline(), Fill: l.Fill(""), Stroke: l.Ink, Width: px})
 	}
 }
 
@@ -248,7 +246,7 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 		}
 		h := model.LegendRow / 2
 		b := geometry.Box{X: pad, Y: y + (model.LegendRow-h)/2, W: figure, H: h}
-		n.Shapes = append(n.Shapes, Shape{Path: rectangle(b), Fill: l.Fill(fill), Stroke: l.Ink, Width: px})
+		n.Shapes = append(n.Shapes, Shape{Path: b.Outline(), Fill: l.Fill(fill), Stroke: l.Ink, Width: px})
 		st := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
 		n.Texts = append(n.Texts,
 			Text{X: pad + figure + pad, Y: y + (model.LegendRow-st.LineHeight())/2 + st.Baseline(),

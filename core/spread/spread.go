@@ -39,22 +39,16 @@ func Continued(name string) string {
 	const more = ", continued"
 	i := strings.LastIndex(name, more)
 	if i < 0 {
-		return cut(name + more)
+		return model.Short(name + more)
 	}
 	n := 1
 	if rest := strings.TrimPrefix(name[i+len(more):], " "); rest != "" {
 		var err error
 		if n, err = strconv.Atoi(rest); err != nil {
-			return cut(name + more)
+			return model.Short(name + more)
 		}
 	}
-	return cut(fmt.Sprintf("%s%s %d", name[:i], more, n+1))
-}
-
-// cut takes from a name what is longer than one may be.
-func cut(name string) string {
-	r := []rune(name)
-	return string(r[:min(len(r), model.MaxName)])
+	return model.Short(fmt.Sprintf("%s%s %d", name[:i], more, n+1))
 }
 
 // Letters are the letters that references carry.

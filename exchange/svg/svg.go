@@ -51,7 +51,7 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 		return nil, err
 	}
 	if !o.Clear {
-		buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(b)))...)
+		buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, b.Outline()))...)
 		buf = append(buf, `"/>`...)
 	}
 	buf = append(buf, `<g font-family="`+typeface.Families(d)+`" xml:space="preserve">`+"\n"...)
@@ -73,7 +73,7 @@ func Inline(d *scene.Drawing, name string, leads map[string]string) ([]byte, err
 	buf = append(appendBox(buf, d.Extent), `" font-family="`...)
 	buf = append(append(buf, typeface.Families(d)...),
 		`" style="font-kerning:none;font-variant-ligatures:none;white-space:pre"><path fill="#ffffff" d="`...)
-	buf = append(scene.AppendPath(buf, rectangle(d.Extent)), `"/>`...)
+	buf = append(scene.AppendPath(buf, d.Extent.Outline()), `"/>`...)
 	for i := range d.Nodes {
 		to, ok := leads[d.Nodes[i].ID]
 		if ok = ok && len(d.Nodes[i].Leads) == 0; ok { // links do not lie in each other
@@ -221,7 +221,7 @@ func appendGlyph(buf []byte, glyph sfnt.Segments, x, y, scale float64) []byte {
 func Page(p *pages.Page) ([]byte, error) {
 	paper := geometry.Box{W: p.W, H: p.H}
 	buf := begin(p.W, p.H, paper)
-	buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, rectangle(paper)))...)
+	buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, paper.Outline()))...)
 	buf = append(buf, `"/>`...)
 	for i := range p.Views {
 		v := &p.Views[i]
@@ -261,9 +261,4 @@ func Page(p *pages.Page) ([]byte, error) {
 		return nil, err
 	}
 	return append(buf, "</g></svg>\n"...), nil
-}
-
-func rectangle(b geometry.Box) geometry.Path {
-	return geometry.Polygon(b.Corner(), geometry.Point{X: b.Right(), Y: b.Y},
-		geometry.Point{X: b.Right(), Y: b.Bottom()}, geometry.Point{X: b.X, Y: b.Bottom()})
 }

@@ -67,10 +67,8 @@ func Write(p *Page) ([]byte, error) {
 	leads := map[string]string{}
 	for _, s := range p.Map.Sheets {
 		for _, sym := range s.Symbols {
-			if _, partner := p.Map.Partner(sym); partner != nil {
-				leads[sym.ID] = partner.ID
-			} else if to := p.Map.DetailOf(sym); to != nil && len(to.Symbols) > 0 {
-				leads[sym.ID] = to.Symbols[0].ID
+			if to := p.Map.LeadsAway(sym); to != "" {
+				leads[sym.ID] = to
 			}
 		}
 	}

@@ -12,7 +12,6 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/core/flow"
-	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/outline"
@@ -49,9 +48,7 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 		Width:  template.HTMLAttr(`width="` + size(d.Extent.W) + `"`),
 		Height: template.HTMLAttr(`height="` + size(d.Extent.H) + `"`),
 	}
-	page := geometry.Polygon(d.Extent.Corner(), geometry.Point{X: d.Extent.Right(), Y: d.Extent.Y},
-		geometry.Point{X: d.Extent.Right(), Y: d.Extent.Bottom()}, geometry.Point{X: d.Extent.X, Y: d.Extent.Bottom()})
-	buf := append([]byte(`<path class="page" fill="#ffffff" d="`), scene.AppendPath(nil, page)...)
+	buf := append([]byte(`<path class="page" fill="#ffffff" d="`), scene.AppendPath(nil, d.Extent.Outline())...)
 	buf = append(buf, `"/>`...)
 	buf = d.AppendSVG(buf)
 	for i := range d.Nodes { // shown where a case goes on on the line of another connector

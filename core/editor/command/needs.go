@@ -151,13 +151,17 @@ func needStep(e *desk.Desk) string {
 	return ""
 }
 
-// needLinked says why there is no one thing to which links can be given.
-func needLinked(e *desk.Desk) string {
-	if len(e.Sel) != 1 || e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
-		return "Select one symbol or connector."
+// needItem says with these words that exactly one symbol or connector has to be selected.
+func needItem(words string) func(e *desk.Desk) string {
+	return func(e *desk.Desk) string {
+		if len(e.Sel) != 1 || e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
+			return words
+		}
+		return ""
 	}
-	return ""
 }
+
+var needLinked = needItem("Select one symbol or connector.")
 
 func needReference(e *desk.Desk) string {
 	if sym := e.One(); sym == nil || !sym.Kind.IsReference() {

@@ -255,14 +255,9 @@ var lanesAndSheetsCommands = []command{
 	},
 	{name: "continue",
 		buttons: []button{{bar: "over", at: 1, icon: "file-output"}},
-		needs: func(e *desk.Desk) string {
-			if len(e.Sel) != 1 || e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
-				return "Select the step or the connector from which it goes on."
-			}
-			return ""
-		},
-		do:    func(e *Commands, _ string) { e.Sheets.Continue() },
-		menus: places{inSymbol: 106, inConnector: 105},
+		needs:   needItem("Select the step or the connector from which it goes on."),
+		do:      func(e *Commands, _ string) { e.Sheets.Continue() },
+		menus:   places{inSymbol: 106, inConnector: 105},
 		ways: []way{
 			{title: "Continue on the next sheet", key: "Alt+O", words: "reference page off-page new sheet spread"},
 		},

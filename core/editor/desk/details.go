@@ -64,10 +64,7 @@ func (e *Sheets) Unfold() {
 		return
 	}
 	e.Sel = nil
-	e.Say("The detail is part of this sheet again.")
-	if s := e.Sheet(); !s.Area().Holds(s.Drawn()) && e.offerPaper() {
-		e.Say("The detail is part of this sheet again, which reaches beyond the edge of the paper.")
-	}
+	e.came("The detail is part of this sheet again")
 }
 
 // CloseDetail takes the detail off the selected step; the sheet stays.

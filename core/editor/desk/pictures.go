@@ -1,7 +1,6 @@
 package desk
 
 import (
-	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 )
 
@@ -25,9 +24,7 @@ func (e *Sheets) Picture(id string) string {
 		b = scene.AppendPx(b, n)
 	}
 	b = append(b, `"><path class="page" fill="#ffffff" d="`...)
-	page := d.Page
-	b = append(scene.AppendPath(b, geometry.Polygon(page.Corner(), geometry.Point{X: page.Right(), Y: page.Y},
-		geometry.Point{X: page.Right(), Y: page.Bottom()}, geometry.Point{X: page.X, Y: page.Bottom()})), `"/>`...)
+	b = append(scene.AppendPath(b, d.Page.Outline()), `"/>`...)
 	for i := range d.Nodes {
 		n := &d.Nodes[i]
 		n.Hint, n.Leads = "", nil

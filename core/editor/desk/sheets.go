@@ -2,6 +2,7 @@ package desk
 
 import (
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -28,7 +29,7 @@ func (e *Sheets) AddSheet() {
 // Duplicate puts a copy of the sheet behind it, with everything on it: for the work as it is, and as it will be.
 func (e *Sheets) Duplicate() {
 	s := e.Work().Renewed(e.Sheet())
-	s.Name = compose.Titled("Copy of ", s.Name)
+	s.Name = model.Short("Copy of " + s.Name)
 	if e.addBehind(s, "copy the sheet") {
 		e.Say("A copy of the sheet, with everything on it, was added after it.")
 	}
@@ -154,9 +155,14 @@ func (e *Sheets) Join() {
 	if !e.Do(change) {
 		return
 	}
-	e.Say("“%s” is part of this sheet now.", name)
+	e.came(fmt.Sprintf("“%s” is part of this sheet now", name))
+}
+
+// came says what came to the sheet, and offers a larger paper where it reaches beyond its edge now.
+func (e *Sheets) came(words string) {
+	e.Say("%s.", words)
 	if s := e.Sheet(); !s.Area().Holds(s.Drawn()) && e.offerPaper() {
-		e.Say("“%s” is part of this sheet now, which reaches beyond the edge of the paper.", name)
+		e.Say("%s, which reaches beyond the edge of the paper.", words)
 	}
 }
 

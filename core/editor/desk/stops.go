@@ -28,9 +28,7 @@ func (e *Sheets) AddStop(arg string) {
 	if sym := e.One(); sym != nil && sym.Text != "" {
 		s.Title = model.Flat(sym.Text)
 	}
-	if r := []rune(s.Title); len(r) > model.MaxName {
-		s.Title = string(r[:model.MaxName])
-	}
+	s.Title = model.Short(s.Title)
 	if e.Do(&edit.AddStop{Stop: s, At: len(e.M.Stops)}) {
 		e.Say("Stop %d is “%s”.", len(e.M.Stops), s.Title)
 	}
