@@ -9,6 +9,7 @@ require (
 	github.com/coreos/go-oidc/v3 v3.21.0
 	github.com/emersion/go-smtp v0.25.1
 	github.com/fasthttp/websocket v1.5.12
+	github.com/gabriel-vasile/mimetype v1.4.16
 	github.com/go-fonts/latin-modern v0.3.3
 	github.com/go-text/typesetting v0.3.0
 	github.com/gofiber/fiber/v3 v3.1.0

@@ -35,7 +35,7 @@ func layer(path string) int {
 			return 100
 		case "picturefile":
 			return 101
-		case "carrier", "webpage", "starts", "record", "changes": // of those beside them
+		case "carrier", "bundle", "webpage", "starts", "record", "changes": // of those beside them
 			return 103
 		case "intake":
 			return 104

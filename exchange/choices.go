@@ -88,6 +88,8 @@ var Choices = []Choice{
 		Options: []Option{{"", "a comma"}, {"semicolon", "a semicolon"}, {"tab", "a tab"}}},
 	{Name: "inside", Title: "The map inside, to be opened again", Kind: Yes,
 		About: "Whoever has the file can then open and change the map, of what goes out.", Default: "yes"},
+	{Name: "files", Title: "The files kept with the map inside", Kind: Yes,
+		About: "Whoever has the document can then open and save them.", Default: "no"},
 	{Name: "language", Title: "Language of the texts", Kind: Text,
 		About: "such as en or de-AT; read by programs that read aloud", Default: "en"},
 	{Name: "date", Title: "Date", Kind: Text,

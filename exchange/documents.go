@@ -17,8 +17,16 @@ func writeHTML(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return webpage.Write(&webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list,
-		Procedure: procedure.Part(j.Whole, j.Inside)})
+	page := &webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list,
+		Procedure: procedure.Part(j.Whole, j.Inside)}
+	files, err := j.attached()
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		page.Files = append(page.Files, webpage.File{ID: f.ID, Data: f.data})
+	}
+	return webpage.Write(page)
 }
 
 // blocks are the procedure of the part that goes out, in words.

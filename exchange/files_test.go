@@ -327,7 +327,7 @@ func TestOddMapsGoOut(t *testing.T) {
 			return "", false
 		})
 		if err == nil {
-			_, err = exchange.Make(context.Background(), quoted, f, s)
+			_, err = exchange.Make(context.Background(), quoted, f, s, nil)
 		}
 		var said *exchange.ChoiceError
 		if !errors.As(err, &said) || len(said.Text) < 15 {

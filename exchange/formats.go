@@ -8,8 +8,11 @@ package exchange
 import (
 	"context"
 	"fmt"
+	"io"
 	"slices"
 	"strings"
+
+	"plaintracer/exchange/bundle"
 )
 
 // Format is one kind of file.
@@ -26,6 +29,8 @@ type Format struct {
 	// Single says that a file holds one sheet: those of a whole map are packed together.
 	Single bool
 	write  func(ctx context.Context, j *Job) ([]byte, error)
+	// Or pour writes it piece by piece.
+	pour func(j *Job, w io.Writer) error
 	// show makes the preview; page counts from zero.
 	show func(ctx context.Context, j *Job, page int) (*Preview, error)
 }
@@ -47,10 +52,10 @@ var Formats = []Format{
 	{Name: "pdf", Title: "PDF", Group: "Pages", Icon: "file-text", About: "Sharp pages to read, search and print.",
 		Ending: ".pdf", MediaType: "application/pdf",
 		Choices: slices.Concat(scope, []string{"paper", "way", "use", "margin", "overlap"}, dress,
-			[]string{"inside", "language", "date"}), Defaults: wholeMap, write: writePDF, show: showPages},
+			[]string{"inside", "files", "language", "date"}), Defaults: wholeMap, write: writePDF, show: showPages},
 	{Name: "html", Title: "Web page", Group: "Pages", Icon: "globe",
 		About: "One file to open anywhere: sheets, links, register, search.", Ending: ".html", MediaType: "text/html",
-		Choices: slices.Concat(sheetOf, dress, []string{"language"}), Defaults: wholeMap, write: writeHTML,
+		Choices: slices.Concat(sheetOf, dress, []string{"files", "language"}), Defaults: wholeMap, write: writeHTML,
 		show: showAsPage},
 	{Name: "procedure-pdf", Title: "Procedure, PDF", Group: "Procedure", Icon: "scroll-text",
 		About: "The map in words, step by step, with its drawings.", Ending: ".procedure.pdf",
@@ -103,6 +108,9 @@ var Formats = []Format{
 	{Name: "map", Title: "Map file", Group: "Map", Icon: "file-output",
 		About: "Everything, to be opened and worked on.", Ending: ".tracer.json", MediaType: "application/json",
 		Choices: sheetOf, Defaults: wholeMap, write: writeMap, show: showAsText},
+	{Name: "map-files", Title: "Map with its files", Group: "Map", Icon: "paperclip",
+		About: "The map file and the files kept with it, in an archive.", Ending: bundle.Ending,
+		MediaType: "application/zip", Choices: sheetOf, Defaults: wholeMap, pour: pourBundle, show: showAsText},
 }
 
 // Named returns the format of a name, or nil.

@@ -4,7 +4,9 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
+	"io"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -12,6 +14,7 @@ import (
 	"plaintracer/core/handover"
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
+	"plaintracer/exchange/bundle"
 	"plaintracer/exchange/typeface"
 )
 
@@ -21,9 +24,60 @@ type Job struct {
 	Settings Settings
 	// Whole is the map, Inside the part of it that goes out, Shown that part as it is shown.
 	Whole, Inside, Shown *model.Map
-	drawings             []*scene.Drawing
+	// Files opens what is kept with the map.
+	Files    Files
+	drawings []*scene.Drawing
 	// said are words of the writer for the person who asked.
 	said []string
+}
+
+// Files opens the content of a file kept with the map that goes out, by its id. The error is bundle.ErrMissing where
+// it is not kept, as where no Files are given.
+type Files func(id string) (io.Reader, error)
+
+func (f Files) open(id string) (io.Reader, error) {
+	if f == nil {
+		return nil, bundle.ErrMissing
+	}
+	return f(id)
+}
+
+// mostInside is how much the files that go into a document take together, in bytes. It is put together in memory.
+const mostInside = 64 << 20
+
+// kept is a file that goes into a document.
+type kept struct {
+	model.File
+	data []byte
+}
+
+// attached returns the files that go into a document, none where they are not wanted there.
+func (j *Job) attached() (list []kept, err error) {
+	if !j.Format.Heeds("files") || !j.Settings.Yes("files") {
+		return nil, nil
+	}
+	size := 0
+	for _, f := range j.Inside.Attached() {
+		if size += f.Size; size > mostInside {
+			return nil, &ChoiceError{fmt.Sprintf(
+				"The files of the map take more than the %d MB that go into a document. Save the map with its files.",
+				mostInside>>20)}
+		}
+		r, err := j.Files.open(f.ID)
+		if errors.Is(err, bundle.ErrMissing) {
+			j.said = append(j.said, fmt.Sprintf("%s is not inside: it is not kept with this map.", f.Name))
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		data, err := io.ReadAll(r)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, kept{f, data})
+	}
+	return list, nil
 }
 
 // Result is a file that was made.
@@ -31,6 +85,8 @@ type Result struct {
 	// Name is that of the file, with its ending.
 	Name, MediaType string
 	Data            []byte
+	// Pour writes the file where it is too large to be held; Data is empty then.
+	Pour func(w io.Writer) error
 	// Words are for the person who asked: what did not come out as it might be expected.
 	Words []string
 }
@@ -121,13 +177,16 @@ func FileName(text string) string {
 
 // Make makes the file. Wishes that cannot be met are *Wrong. It ends early, with the error of the context, when that
 // has ended.
-func Make(ctx context.Context, m *model.Map, f *Format, s Settings) (*Result, error) {
+func Make(ctx context.Context, m *model.Map, f *Format, s Settings, files Files) (*Result, error) {
 	j, err := New(m, f, s)
 	if err != nil {
 		return nil, err
 	}
+	j.Files = files
 	out := &Result{Name: j.name() + f.Ending, MediaType: f.MediaType}
-	if f.Single && len(j.Shown.Sheets) > 1 {
+	if f.pour != nil {
+		out.Pour = func(w io.Writer) error { return f.pour(j, w) }
+	} else if f.Single && len(j.Shown.Sheets) > 1 {
 		if out.Data, err = j.pack(ctx); err != nil {
 			return nil, err
 		}

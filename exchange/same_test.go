@@ -38,7 +38,7 @@ func made(t testing.TB, m *model.Map, format string, pairs ...string) *exchange.
 	if err != nil {
 		t.Fatalf("%s: %v", format, err)
 	}
-	out, err := exchange.Make(context.Background(), m, f, s)
+	out, err := exchange.Make(context.Background(), m, f, s, nil)
 	if err != nil {
 		t.Fatalf("%s: %v", format, err)
 	}

@@ -8,6 +8,7 @@ import (
 	"image"
 	"image/draw"
 	"image/jpeg"
+	"io"
 
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
@@ -15,6 +16,7 @@ import (
 	"plaintracer/core/numbering"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
+	"plaintracer/exchange/bundle"
 	"plaintracer/exchange/carrier"
 	"plaintracer/exchange/pdf"
 	"plaintracer/exchange/png"
@@ -28,6 +30,15 @@ const px = geometry.Px
 const smallType = 6
 
 func writeMap(_ context.Context, j *Job) ([]byte, error) { return tracerjson.Write(j.Inside) }
+
+// pourBundle writes the map file and the files kept with the map.
+func pourBundle(j *Job, w io.Writer) error {
+	file, err := tracerjson.Write(j.Inside)
+	if err != nil {
+		return err
+	}
+	return bundle.Write(w, file, j.Inside.Attached(), j.Files.open)
+}
 
 // inside returns the map file that goes into a carrier, nil where none is to.
 func (j *Job) inside() ([]byte, error) {
@@ -217,6 +228,14 @@ func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
 	if file != nil {
 		d.Attachments = append(d.Attachments, pdf.Attachment{Name: carrier.Attachment,
 			Description: "The map, to be opened with Plain Tracer", MediaType: "application/json", Data: file})
+	}
+	files, err := j.attached()
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		d.Attachments = append(d.Attachments, pdf.Attachment{ID: f.ID, Name: f.Name, Description: "Kept with the map",
+			MediaType: f.Type, Data: f.data})
 	}
 	return pdf.Write(ctx, d)
 }

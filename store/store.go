@@ -54,6 +54,7 @@ type Store struct {
 	Letters    *Letters
 	Attempts   *Attempts
 	Audit      *Audit
+	Files      *Files
 }
 
 // newStore returns a store without a database.
@@ -66,6 +67,7 @@ func newStore() *Store {
 		Folders: &Folders{database: db}, People: &People{database: db}, Sessions: &Sessions{database: db},
 		Visits: &Visits{db}, Links: &Links{db},
 		Remarks: &Remarks{db}, Rounds: &Rounds{db}, Letters: &Letters{db}, Attempts: &Attempts{db}, Audit: &Audit{db},
+		Files: &Files{db},
 	}
 	return db.all
 }

@@ -8,6 +8,7 @@ interface Core {
   build: string
   addField(name: string, kind: string, choices: string): void
   adopt(): void
+  attachAt(x: number, y: number, arg: string): void
   cancel(): void
   coarse(finger: boolean): void
   collections(): number
@@ -50,6 +51,7 @@ interface Core {
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
   sheetPicture(id: string): string
   takeBack(cells: string): JSONOf<Record<string, string>>
+  takesFiles(x: number, y: number): boolean
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void
   worked(answer: string): void

@@ -37,7 +37,11 @@ var rightsTable = map[string]string{
 	"POST /sign-out": "somebody", "GET /me": "somebody", "POST /me/name": "somebody", "POST /me/mail": "somebody",
 	"POST /me/password": "somebody", "POST /me/sign-out": "somebody", "POST /me/factor": "somebody",
 	"POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
-	"POST /maps/export": "read", "POST /maps/pin": "read", "POST /maps/move": "manage", "POST /maps/delete": "manage",
+	"POST /uploads": "somebody", "POST /uploads/:upload": "somebody",
+	"GET /maps/:id/files/:file": "read", "POST /maps/:id/files": "edit", "POST /maps/:id/files/:upload": "edit",
+	"GET /maps/:id/attached": "read",
+	"POST /maps/export":      "read", "POST /maps/pin": "read", "POST /maps/move": "manage",
+	"POST /maps/delete": "manage",
 
 	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner",
 	"POST /people/:person/reset":  "house owner",
@@ -80,7 +84,8 @@ var rightsTable = map[string]string{
 // What each address below a link takes of the link.
 var linkTable = map[string]string{
 	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "GET /trace": "read",
-	"GET /show":           "read",
+	"GET /show": "read", "GET /files/:file": "read", "POST /files": "edit", "POST /files/:upload": "edit",
+	"GET /attached":       "saves",
 	"POST /enter":         "read",
 	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves",
 	"POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",
@@ -238,8 +243,9 @@ func TestTableOfRights(t *testing.T) {
 			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face",
 				"none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none",
 				":round", "none",
-				":person", h.ids["stranger"], ":picture", "editor", "*", "app.css").Replace(route.Path)
-			body := "id=" + id + "&format=svg&name=Name&title=Title&role=member"
+				":person", h.ids["stranger"], ":picture", "editor", ":file", "none", ":upload", "none", "*",
+				"app.css").Replace(route.Path)
+			body := "id=" + id + "&size=5&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others
 				h.must(h.s.People.SetOff(h.ids["stranger"], true))
 			}

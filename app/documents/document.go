@@ -223,7 +223,7 @@ func (d *Document) make(c Committed) (err error) {
 	}
 	err = d.verifyRevert(c, trial.Changes())
 	if err == nil && d.all.Vet != nil {
-		err = d.all.Vet(trial.Inverse())
+		err = d.all.Vet(d.ID, c.Author, trial.Inverse())
 	}
 	if err != nil {
 		trial.Rollback()

@@ -72,7 +72,7 @@ type Documents struct {
 	versions Versions
 	// Vet looks closer at what an edit brings into a map than its own checks do; it may be nil. An edit it reports is
 	// refused with its reason. It is set before the first map is opened.
-	Vet func(added *edit.Revert) error
+	Vet func(id, author string, added *edit.Revert) error
 
 	audience atomic.Pointer[Audience] // what runs in the background opens maps before there is one
 

@@ -2,12 +2,12 @@
 package house
 
 import (
-	"context"
 	"time"
 
 	"plaintracer/app/documents"
 	"plaintracer/app/search"
 	"plaintracer/background"
+	"plaintracer/core/edit"
 	"plaintracer/exchange/intake"
 	"plaintracer/store"
 )
@@ -30,13 +30,21 @@ func Open(folder string) (*House, error) {
 		return nil, err
 	}
 	docs := documents.New(s.Logs, s.Maps, s.Versions)
-	docs.Vet = intake.Vet
 	h := &House{s, docs, search.New(s.Words, docs), background.New()}
-	h.beside.Every(tidyPause, "letting maps go", func(context.Context) { docs.Tidy(time.Now()) })
+	docs.Vet = h.vet
+	h.beside.Every(tidyPause, "letting maps and files go", h.tidy)
 	if s.ReadOnly() == "" {
 		h.beside.Go("noting words for the search", h.Search.Run)
 	}
 	return h, nil
+}
+
+// vet looks at what an edit brings into a map: pictures, fonts and files.
+func (h *House) vet(id, author string, made *edit.Revert) error {
+	if err := intake.Vet(made); err != nil {
+		return err
+	}
+	return h.vetFiles(id, author, made)
 }
 
 // List are all maps in use, or all in the bin, whoever may see them, the latest changed first; with what a person has

@@ -108,3 +108,14 @@ func Times(n int) string {
 	}
 	return fmt.Sprint(n, " times")
 }
+
+// Size says how long a file is, in steps of 1024: 512 bytes, 40 KB, 1.4 MB.
+func Size(n int) string {
+	switch {
+	case n < 1<<10:
+		return Count(n, "byte")
+	case n < 1<<20-1<<9:
+		return fmt.Sprintf("%.0f KB", float64(n)/(1<<10))
+	}
+	return strings.TrimSuffix(fmt.Sprintf("%.1f", float64(n)/(1<<20)), ".0") + " MB"
+}

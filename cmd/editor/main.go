@@ -63,16 +63,18 @@ func main() {
 			b, pixels := e.Sheet().Drawn(), func(n int) any { return float64(n) / float64(geometry.Px) }
 			return []any{pixels(b.X), pixels(b.Y), pixels(b.W), pixels(b.H)}
 		},
-		"down":      func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
-		"move":      func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
-		"up":        func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
-		"double":    func(a []js.Value) any { e.Double(at(a)); return nil },
-		"key":       func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
-		"command":   func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
-		"write":     func(a []js.Value) any { return e.Writing.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
-		"picture":   func(a []js.Value) any { e.Styling.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
-		"pictureOn": func(a []js.Value) any { e.Styling.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
-		"font":      func(a []js.Value) any { e.Styling.Font([]byte(a[0].String())); return nil },
+		"down":       func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
+		"move":       func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
+		"up":         func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
+		"double":     func(a []js.Value) any { e.Double(at(a)); return nil },
+		"key":        func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
+		"command":    func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
+		"write":      func(a []js.Value) any { return e.Writing.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
+		"picture":    func(a []js.Value) any { e.Styling.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
+		"pictureOn":  func(a []js.Value) any { e.Styling.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
+		"attachAt":   func(a []js.Value) any { e.Writing.AttachAt(at(a), a[2].String()); return nil },
+		"takesFiles": func(a []js.Value) any { return e.Writing.TakesFiles(at(a)) },
+		"font":       func(a []js.Value) any { e.Styling.Font([]byte(a[0].String())); return nil },
 		"face": func(a []js.Value) any {
 			file := e.Styling.Face(a[0].String())
 			out := js.Global().Get("Uint8Array").New(len(file))

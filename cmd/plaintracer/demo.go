@@ -1,6 +1,9 @@
 package main
 
 import (
+	"bytes"
+	"crypto/sha256"
+	_ "embed"
 	"errors"
 	"fmt"
 
@@ -73,7 +76,33 @@ func addDemo(s *house.House) error {
 	if err := fillFields(light); err != nil {
 		return err
 	}
-	_, err = s.Maps.CreateFor(light, ids[0], folder)
+	return withForm(s, light, ids[0], folder)
+}
+
+// workOrder is the form that the crew takes along.
+//
+//go:embed "demofiles/Form 12, work order.pdf"
+var workOrder []byte
+
+// withForm stores the street light map with the form of its work order.
+func withForm(s *house.House, m *model.Map, owner, folder string) error {
+	f := model.File{ID: model.FileID(sha256.Sum256(workOrder)), Name: "Form 12, work order.pdf",
+		Type: "application/pdf",
+		Size: len(workOrder), By: demoPeople[0].Name}
+	m.Files = append(m.Files, f)
+	for _, sheet := range m.Sheets {
+		for _, sym := range sheet.Symbols {
+			if sym.Text == "Work order" {
+				sym.Links = append(sym.Links, model.Hyperlink{To: "#" + f.ID})
+			}
+		}
+	}
+	id, err := s.Maps.CreateFor(m, owner, folder)
+	if err != nil {
+		return err
+	}
+	_, err = s.Files.Put(id, f.Name, f.Size, 0, bytes.NewReader(workOrder),
+		func([]byte) (string, error) { return f.Type, nil })
 	return err
 }
 
@@ -239,7 +268,7 @@ func streetLight() *model.Map {
 	back.Dashed = true
 	d.join(update, register, "")
 	d.join(update, end, "")
-	order.Links = []model.Hyperlink{{Title: "Form 12, work order", To: "https://works.example/forms/12"}}
+	order.Links = []model.Hyperlink{{Title: "How form 12 is filled in", To: "https://works.example/forms/12"}}
 	laneClosure(m, lane)
 	stop := func(sheet *model.Sheet, x, y, w, h int, title, words string) {
 		m.Stops = append(m.Stops, model.Stop{ID: fmt.Sprint("stop", len(m.Stops)+1), Sheet: sheet.ID,

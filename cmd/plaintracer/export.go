@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -13,6 +14,7 @@ import (
 
 	"plaintracer/core/model"
 	"plaintracer/exchange"
+	"plaintracer/exchange/bundle"
 	"plaintracer/exchange/carrier"
 	"plaintracer/exchange/document"
 	"plaintracer/exchange/tracerjson"
@@ -20,24 +22,35 @@ import (
 
 // readMap reads a map out of a file that is one, or that carries one; "-" is the standard input.
 func readMap(name string) (*model.Map, error) {
+	m, _, err := readWithFiles(name)
+	return m, err
+}
+
+// readWithFiles reads a map, with the files that are kept with it where it comes in an archive with them.
+func readWithFiles(name string) (m *model.Map, files exchange.Files, err error) {
 	var data []byte
-	var err error
 	if name == "-" {
-		data, err = io.ReadAll(io.LimitReader(os.Stdin, tracerjson.MaxSize+1))
+		data, err = io.ReadAll(io.LimitReader(os.Stdin, bundle.MaxSize+1))
 	} else {
 		data, err = os.ReadFile(name)
 	}
 	if err != nil {
-		return nil, err
+		return nil, nil, err
+	}
+	if bundle.Looks(data) {
+		b, err := bundle.Open(bytes.NewReader(data), int64(len(data)))
+		if err != nil {
+			return nil, nil, fmt.Errorf("%s: %w", name, err)
+		}
+		data, files = b.Map, func(id string) (io.Reader, error) { return b.File(id) }
 	}
 	if data, err = carrier.Inside(data); err != nil {
-		return nil, fmt.Errorf("%s: %w", name, err)
+		return nil, nil, fmt.Errorf("%s: %w", name, err)
 	}
-	m, err := tracerjson.Read(data)
-	if err != nil {
-		return nil, fmt.Errorf("%s: %w", name, err)
+	if m, err = tracerjson.Read(data); err != nil {
+		return nil, nil, fmt.Errorf("%s: %w", name, err)
 	}
-	return m, nil
+	return m, files, nil
 }
 
 // exporting is the command that makes files of a map. Its flags are the choices of the table of formats.
@@ -46,7 +59,7 @@ func exporting() *cobra.Command {
 	values := map[string]*string{}
 	c := &cobra.Command{
 		Use: "export IN OUT...", Short: "Make pictures, documents and tables of a map", Args: cobra.MinimumNArgs(2),
-		Long: "Make files of a map, each in the format that the ending of its name says.\n\nIN is a map file, or an SVG, PNG or PDF file with a map inside; - is the standard input. OUT - is the standard\noutput, in the format of --format.\n\n" + formatsHelp(),
+		Long: "Make files of a map, each in the format that the ending of its name says.\n\nIN is a map file, an archive with one and its files, or an SVG, PNG or PDF file with a map inside; - is the standard input. OUT - is the standard\noutput, in the format of --format.\n\n" + formatsHelp(),
 		Example: "  plaintracer export light.tracer.json light.pdf\n" +
 			"  plaintracer export light.tracer.json light.pdf light.svg register.xlsx\n" +
 			"  plaintracer export light.tracer.json wall.pdf --paper A4 --use tiles --overlap 12\n" +
@@ -171,23 +184,30 @@ func export(c *cobra.Command, in string, out []string, format string, said func(
 		}
 		list = append(list, target{name: name, format: f, settings: settings})
 	}
-	m, err := readMap(in)
+	m, files, err := readWithFiles(in)
 	if err != nil {
 		return err
 	}
 	for i := range list {
 		t := &list[i]
-		made, err := exchange.Make(context.Background(), m, t.format, t.settings)
+		made, err := exchange.Make(context.Background(), m, t.format, t.settings, files)
 		if err != nil {
 			return fmt.Errorf("%s: %w", t.name, err)
 		}
 		for _, words := range made.Words {
 			fmt.Fprintf(c.ErrOrStderr(), "plaintracer: %s: %s\n", t.name, words)
 		}
-		if made.MediaType == "application/zip" && !strings.HasSuffix(strings.ToLower(t.name), ".zip") && t.name != "-" {
+		if made.Pour == nil && made.MediaType == "application/zip" &&
+			!strings.HasSuffix(strings.ToLower(t.name), ".zip") && t.name != "-" {
 			return fmt.Errorf("%s: what was chosen makes several files, which are packed together; call it .zip and give --format %s", t.name, t.format.Name)
 		}
-		t.data = made.Data
+		if t.data = made.Data; made.Pour != nil {
+			var whole bytes.Buffer
+			if err := made.Pour(&whole); err != nil {
+				return fmt.Errorf("%s: %w", t.name, err)
+			}
+			t.data = whole.Bytes()
+		}
 	}
 	for _, t := range list {
 		if t.name == "-" {

@@ -99,6 +99,7 @@ type service struct {
 	tlsCert, tlsKey, logLevel, as           string
 	behindProxy, demo                       bool
 	proxies                                 []string
+	fileRoom                                float64
 	smtp                                    mail.Server
 	directory                               site.Directory
 }
@@ -129,6 +130,8 @@ func serving(name, short string, demo bool) *cobra.Command {
 	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
 	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
 	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
+	f.Float64Var(&v.fileRoom, "file-room", 20,
+		"how many gigabytes the files kept with all maps take together at most; 0 for no bound")
 	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")
 	f.StringVar(&v.tlsKey, "tls-key", "", "its key (PEM)")
 	f.StringVar(&v.logLevel, "log", noted, "what is noted on the standard error, as JSON: debug, info, warn, error")
@@ -218,7 +221,7 @@ func (v *service) run(out io.Writer) error {
 			return err
 		}
 	}
-	settings := site.Settings{Proxies: proxies, Demo: v.demo}
+	settings := site.Settings{Proxies: proxies, Demo: v.demo, FileRoom: int64(v.fileRoom * (1 << 30))}
 	if v.as != "" {
 		if settings.As, err = onlyPerson(s.Store, v.as); err != nil {
 			return err

@@ -18,7 +18,9 @@ type Clip struct {
 	Symbols    []model.Symbol     `json:"symbols"`
 	Connectors []model.Connector  `json:"connectors"`
 	Pictures   []pictures.Picture `json:"pictures,omitempty"`
-	Pools      []model.Pool       `json:"pools,omitempty"`
+	// Files are those that links lead to.
+	Files []model.File `json:"files,omitempty"`
+	Pools []model.Pool `json:"pools,omitempty"`
 	// Lanes are the names of the lanes that symbols stood in which do not come along, by symbol.
 	Lanes map[string]string `json:"lanes,omitempty"`
 	// Sheet is a whole sheet, which is pasted as one; Heading is that of its map.
@@ -31,6 +33,16 @@ func (c *Clip) Keep(m *model.Map, id string) {
 	p := m.Picture(id)
 	if p != nil && !slices.ContainsFunc(c.Pictures, func(q pictures.Picture) bool { return q.ID == p.ID }) {
 		c.Pictures = append(c.Pictures, *p)
+	}
+}
+
+// Bring takes the files of the map along to which links lead, each once.
+func (c *Clip) Bring(m *model.Map, list []model.Hyperlink) {
+	for i := range list {
+		f := links.File(m, &list[i])
+		if f != nil && !slices.ContainsFunc(c.Files, func(g model.File) bool { return g.ID == f.ID }) {
+			c.Files = append(c.Files, *f)
+		}
 	}
 }
 
@@ -65,7 +77,7 @@ func Unlisted(line string) string {
 // are left out. A step that stood in a lane and comes to stand in none has the lane's name as its owner.
 func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, []string) {
 	ids, groups := map[string]string{}, map[string]string{}
-	add := &edit.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures}
+	add := &edit.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures, Files: c.Files}
 	var chosen []string
 	for _, sym := range c.Symbols {
 		original := sym.ID
@@ -100,10 +112,10 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 		add.Connectors = append(add.Connectors, con)
 	}
 	for i := range add.Symbols {
-		add.Symbols[i].Links = w.relinked(add.Symbols[i].Links, ids)
+		add.Symbols[i].Links = w.relinked(add.Symbols[i].Links, ids, c.Files)
 	}
 	for i := range add.Connectors {
-		add.Connectors[i].Links = w.relinked(add.Connectors[i].Links, ids)
+		add.Connectors[i].Links = w.relinked(add.Connectors[i].Links, ids, c.Files)
 	}
 	for i := range add.Symbols { // what points at something copied points at the copy
 		if tip := &add.Symbols[i].Tip; tip.On != "" && ids[tip.On] != "" {
@@ -142,13 +154,14 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 }
 
 // relinked returns links as copies have them: what leads to something copied leads to the copy, and what leads to
-// nothing of the map is left out.
-func (w *Work) relinked(list []model.Hyperlink, ids map[string]string) []model.Hyperlink {
+// nothing of the map, nor to a file that comes along, is left out.
+func (w *Work) relinked(list []model.Hyperlink, ids map[string]string, files []model.File) []model.Hyperlink {
+	comes := func(id string) bool { return slices.ContainsFunc(files, func(f model.File) bool { return f.ID == id }) }
 	var out []model.Hyperlink
 	for _, l := range list {
 		if id, inside := links.Inside(&l); inside && ids[id] != "" {
 			l.To = "#" + ids[id]
-		} else if links.Gone(w.Map, &l) {
+		} else if links.Gone(w.Map, &l) && !comes(id) {
 			continue
 		}
 		out = append(out, l)
@@ -177,8 +190,8 @@ func (w *Work) idFor(ids map[string]string, id string) string {
 }
 
 // Renewed returns a copy of a sheet in which everything has an id of its own, and no reference takes the place of
-// another.
-func (w *Work) Renewed(s *model.Sheet) *model.Sheet {
+// another. Files are those that come with it.
+func (w *Work) Renewed(s *model.Sheet, files []model.File) *model.Sheet {
 	s = s.Clone()
 	ids := map[string]string{}
 	renew := func(id *string) { *id = w.idFor(ids, *id) }
@@ -207,6 +220,12 @@ func (w *Work) Renewed(s *model.Sheet) *model.Sheet {
 			renew(&end.Symbol)
 			renew(&end.Connector)
 		}
+	}
+	for _, sym := range s.Symbols {
+		sym.Links = w.relinked(sym.Links, ids, files)
+	}
+	for _, c := range s.Connectors {
+		c.Links = w.relinked(c.Links, ids, files)
 	}
 	w.reletter(s.Symbols, s.LeadsOn)
 	return s

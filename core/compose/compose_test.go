@@ -158,7 +158,7 @@ func TestRenewed(t *testing.T) {
 		t.Fatal(err)
 	}
 	apply(t, w, edit)
-	s := w.Renewed(w.Sheet)
+	s := w.Renewed(w.Sheet, nil)
 	s.Name = "As it will be"
 	w.Map.Sheets = append(w.Map.Sheets, s)
 	if err := w.Map.Validate(); err != nil { // ids that two things share are refused

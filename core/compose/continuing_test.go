@@ -235,7 +235,7 @@ func TestLettersOfReferences(t *testing.T) {
 	if copied.Text != "Q" || where != w.Map.Sheets[1] || len(w.Map.Partners(partner)) != 2 {
 		t.Errorf("the copy is %s and leads to %v", copied.Text, partner)
 	}
-	again := w.Renewed(w.Map.Sheets[1])
+	again := w.Renewed(w.Map.Sheets[1], nil)
 	if got := reference(again).Text; got != "A" {
 		t.Errorf("the copy of the sheet has the reference %s", got)
 	}

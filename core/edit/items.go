@@ -44,6 +44,8 @@ type AddItems struct {
 	Behind bool `json:"behind,omitempty"`
 	// Pictures are those the symbols show, as far as the map may lack them.
 	Pictures []pictures.Picture `json:"pictures,omitempty"`
+	// Files are those their links lead to, as far as the map may lack them.
+	Files []model.File `json:"files,omitempty"`
 }
 
 func (e *AddItems) change(t *transaction) error {
@@ -55,6 +57,9 @@ func (e *AddItems) change(t *transaction) error {
 		if err := pictureList.add(t, len(t.m.Pictures), p); err != nil {
 			return err
 		}
+	}
+	if err := t.bring(e.Files); err != nil {
+		return err
 	}
 	for i, sym := range e.Symbols {
 		at := len(s.Symbols)

@@ -15,10 +15,25 @@ type SetLinks struct {
 	Sheet string            `json:"sheet"`
 	ID    string            `json:"id"`
 	Links []model.Hyperlink `json:"links,omitempty"`
+	// Files are those the links lead to, as far as the map may lack them.
+	Files []model.File `json:"files,omitempty"`
+}
+
+// bring takes files into the map that it does not have yet.
+func (t *transaction) bring(files []model.File) error {
+	for _, f := range files {
+		if err := fileList.add(t, len(t.m.Files), f); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (e *SetLinks) change(t *transaction) error {
 	s, err := t.sheet(e.Sheet)
+	if err == nil {
+		err = t.bring(e.Files)
+	}
 	if err != nil {
 		return err
 	}

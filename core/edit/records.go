@@ -163,6 +163,17 @@ var fontList = collect(&attachments[fonts.Font]{
 	describe: func(f *fonts.Font) string { return "the font " + model.Quote(f.Family) },
 })
 
+var fileList = collect(&attachments[model.File]{
+	name:  "file",
+	list:  func(m *model.Map) *[]model.File { return &m.Files },
+	id:    func(f *model.File) string { return f.ID },
+	admit: func(m *model.Map, f *model.File) error { return asRefusal(f.ID, m.AdmitFile(f)) },
+	needed: func(m *model.Map, id string) bool {
+		return slices.ContainsFunc(m.Attached(), func(f model.File) bool { return f.ID == id })
+	},
+	describe: func(f *model.File) string { return "the file " + model.Quote(f.Name) },
+})
+
 var sheetHead = collect(&headRecord[model.SheetHead]{
 	name:  "sheetHead",
 	sheet: true,

@@ -89,6 +89,7 @@ func ReturnTo(now, then *model.Map, of string) *Return {
 			after: mapHead.clone(&now.Head)})
 	}
 	e.Changes = append(e.Changes, missing(pictureList, now, then)...)
+	e.Changes = append(e.Changes, missing(fileList, now, then)...)
 	e.Changes = append(e.Changes, missing(fontList, now, then)...)
 	return e
 }

@@ -129,17 +129,28 @@ func Of(m *model.Map, sym *model.Symbol) []model.Hyperlink {
 	return out
 }
 
-// Inside returns the id of the step or sheet to which a link within the map leads; false for an address.
+// Inside returns the id of the step, sheet or file to which a link within the map leads; false for an address.
 func Inside(l *model.Hyperlink) (id string, ok bool) { return strings.CutPrefix(l.To, "#") }
 
-// Gone reports whether a link leads to a step or sheet that the map does not have.
+// Gone reports whether a link leads to a step, sheet or file that the map does not have.
 func Gone(m *model.Map, l *model.Hyperlink) bool {
 	id, inside := Inside(l)
-	return inside && m.Sheet(id) == nil && m.SheetOf(id) == nil
+	return inside && m.Sheet(id) == nil && m.SheetOf(id) == nil && m.File(id) == nil
 }
 
-// Place names the step or sheet with an id as a link does; empty where the map has none.
+// File returns the file to which a link leads, or nil.
+func File(m *model.Map, l *model.Hyperlink) *model.File {
+	if id, ok := Inside(l); ok {
+		return m.File(id)
+	}
+	return nil
+}
+
+// Place names the step, sheet or file with an id as a link does; empty where the map has none.
 func Place(m *model.Map, id string, numbers map[string]string) string {
+	if f := m.File(id); f != nil {
+		return f.Name
+	}
 	if s := m.Sheet(id); s != nil {
 		return s.Name
 	}
@@ -163,6 +174,9 @@ func Title(m *model.Map, l *model.Hyperlink, numbers map[string]string) string {
 	if id, ok := Inside(l); ok {
 		if place := Place(m, id, numbers); place != "" {
 			return place
+		}
+		if model.IsFileID(id) {
+			return "a file that is gone"
 		}
 		return "a step or sheet that is gone"
 	}

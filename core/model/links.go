@@ -11,10 +11,11 @@ const (
 	maxTarget = 2000
 )
 
-// Hyperlink leads from something of the map to a web or mail address, or to a step or sheet of the map.
+// Hyperlink leads from something of the map to a web or mail address, to a step or sheet of the map, or to a file kept
+// with it.
 type Hyperlink struct {
 	Title string `json:"title,omitempty"`
-	// To begins with https://, http:// or mailto:, or is # with the id of a step or sheet.
+	// To begins with https://, http:// or mailto:, or is # with the id of a step, sheet or file.
 	To string `json:"to"`
 }
 

@@ -20,8 +20,10 @@ type Map struct {
 	// Pictures are the pictures its symbols show, each kept once.
 	Pictures []pictures.Picture `json:"pictures,omitempty"`
 	// Fonts are the font files its texts are drawn with, each kept once.
-	Fonts  []fonts.Font `json:"fonts,omitempty"`
-	Sheets []*Sheet     `json:"sheets"`
+	Fonts []fonts.Font `json:"fonts,omitempty"`
+	// Files are those kept with the map, whose content is not in it.
+	Files  []File   `json:"files,omitempty"`
+	Sheets []*Sheet `json:"sheets"`
 }
 
 // Head is what belongs to the map as a whole.

@@ -146,8 +146,18 @@ func (r *reader) readMap(v *Map) {
 					v.Fonts = append(v.Fonts, item)
 				}
 			}
-		case "sheets":
+		case "files":
 			r.once(&seen, 21)
+			if !r.null() {
+				v.Files = []File{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item File
+					r.readFile(&item)
+					v.Files = append(v.Files, item)
+				}
+			}
+		case "sheets":
+			r.once(&seen, 22)
 			if !r.null() {
 				v.Sheets = []*Sheet{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -419,6 +429,31 @@ func (r *reader) readPicture(v *pictures.Picture) {
 		case "data":
 			r.once(&seen, 4)
 			r.other(&v.Data)
+		default:
+			r.bad = true
+		}
+	}
+}
+
+func (r *reader) readFile(v *File) {
+	var seen uint64
+	for first := r.begin('{'); r.next(&first, '}'); {
+		switch string(r.key()) {
+		case "id":
+			r.once(&seen, 0)
+			v.ID = r.text()
+		case "name":
+			r.once(&seen, 1)
+			v.Name = r.text()
+		case "type":
+			r.once(&seen, 2)
+			v.Type = r.text()
+		case "size":
+			r.once(&seen, 3)
+			v.Size = r.number()
+		case "by":
+			r.once(&seen, 4)
+			v.By = r.text()
 		default:
 			r.bad = true
 		}

@@ -86,6 +86,7 @@ func Find[T Identified](list []T, id string) (none T) {
 // Clone returns a copy that shares nothing with m.
 func (m *Map) Clone() *Map {
 	out := &Map{Head: m.Head.Clone(), Pictures: slices.Clone(m.Pictures), Fonts: slices.Clone(m.Fonts),
+		Files:  slices.Clone(m.Files),
 		Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()

@@ -97,6 +97,7 @@ func (m *Map) Faults() iter.Seq[*Fault] {
 		}
 		on.report("", "", m.validatePictures())
 		on.report("", "", m.validateFonts())
+		on.report("", "", m.validateFiles())
 		on.report("", "", m.CheckDetails())
 		used := map[string]place{}
 		for i, s := range m.Sheets {

@@ -27,6 +27,9 @@ func (m *Map) Weight() int {
 		return n
 	}
 	n := weightMap
+	for _, f := range m.Files {
+		n += weightPart + text(f.Name, f.Type, f.By)
+	}
 	for _, s := range m.Stops {
 		n += weightPart + text(s.Title, s.Words)
 	}

@@ -35,12 +35,29 @@ func (n *Node) leads(list string, at geometry.Point, l *looks.Look) {
 			continue
 		}
 		b := geometry.Box{X: at.X + i*(leadSize+leadGap), Y: at.Y, W: leadSize, H: leadSize}
+		if model.IsFileID(strings.TrimPrefix(to, "#")) {
+			n.Shapes = append(n.Shapes, page(b, l)...)
+			n.Leads = append(n.Leads, Lead{b, to, title})
+			continue
+		}
 		arrow := geometry.Path{}.Move(b.X+3*px, b.Bottom()-3*px).Line(b.Right()-3*px, b.Y+3*px).
 			Move(b.X+9*px/2, b.Y+3*px).Line(b.Right()-3*px, b.Y+3*px).Line(b.Right()-3*px, b.Bottom()-9*px/2)
 		n.Shapes = append(n.Shapes, Shape{Path: b.Outline(), Fill: l.Fill(""), Stroke: l.Soft, Width: px},
 			Shape{Path: arrow, Stroke: l.Ink, Width: 5 * px / 4})
 		n.Leads = append(n.Leads, Lead{b, to, title})
 	}
+}
+
+// page draws the sign of a file: a page with a corner turned down and two lines of writing.
+func page(b geometry.Box, l *looks.Look) []Shape {
+	const corner = 4 * px
+	left, right := b.X+3*px/2, b.Right()-3*px/2
+	sheet := geometry.Path{}.Move(left, b.Y).Line(right-corner, b.Y).Line(right, b.Y+corner).Line(right, b.Bottom()).
+		Line(left, b.Bottom()).Line(left, b.Y)
+	lines := geometry.Path{}.Move(left+2*px, b.Y+6*px).Line(right-2*px, b.Y+6*px).
+		Move(left+2*px, b.Y+17*px/2).Line(right-2*px, b.Y+17*px/2)
+	return []Shape{{Path: sheet, Fill: l.Fill(""), Stroke: l.Ink, Width: px},
+		{Path: lines, Stroke: l.Ink, Width: px}}
 }
 
 // appendLeads writes the places that lead elsewhere over all that is drawn. Only addresses that may be opened are led

@@ -9,6 +9,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
+
+	"github.com/gabriel-vasile/mimetype"
 
 	"plaintracer/core/compose"
 	"plaintracer/core/fonts"
@@ -30,6 +33,7 @@ const (
 	registerReader = "register"
 	fontReader     = "font"
 	contentsReader = "contents"
+	typeReader     = "type"
 )
 
 func init() {
@@ -51,6 +55,9 @@ func init() {
 		return registerfile.Read(h.Name, data, h.Head)
 	}))
 	gate.Register(fontReader, reader(func(_ struct{}, data []byte) (fonts.Font, error) { return fontfile.Read(data) }))
+	gate.Register(typeReader, func(_ string, begin []byte) ([]byte, error) {
+		return []byte(mimetype.Detect(begin).String()), nil
+	})
 	gate.Register(contentsReader, func(_ string, data []byte) ([]byte, error) {
 		var all contents
 		if err := json.Unmarshal(data, &all); err != nil {
@@ -122,6 +129,13 @@ func Register(ctx context.Context, name string, data []byte, head *model.Head) (
 // Font reads a font file.
 func Font(ctx context.Context, data []byte) (fonts.Font, error) {
 	return through[fonts.Font](ctx, fontReader, struct{}{}, data)
+}
+
+// TypeOf returns the media type of a file by how its content begins, whatever it is called.
+func TypeOf(ctx context.Context, begin []byte) (string, error) {
+	out, err := gate.Do(ctx, typeReader, "", begin)
+	name, _, _ := strings.Cut(string(out), ";")
+	return name, err
 }
 
 // Sound reports what is wrong with pictures and fonts.

@@ -38,10 +38,10 @@ type Document struct {
 	Order []string
 }
 
-// Attachment is a file inside.
+// Attachment is a file inside. What leads to its ID on a page opens it.
 type Attachment struct {
-	Name, Description, MediaType string
-	Data                         []byte
+	ID, Name, Description, MediaType string
+	Data                             []byte
 }
 
 // perInch is how many pixels of a picture there are to an inch of paper at its own size.
@@ -58,6 +58,9 @@ type writer struct {
 	images map[imageKey]ref
 	fonts  map[*scene.Drawing]*typeface.Set
 	place  map[string]int
+	// specs are the files inside; attached those that something on a page leads to, by its id.
+	specs    []spec
+	attached map[string]spec
 
 	// Of the page under way:
 	out       []byte
@@ -82,7 +85,7 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 	whole := map[string]bool{}
 	for {
 		w := &writer{ctx: ctx, doc: d, file: &file{}, whole: whole, images: map[imageKey]ref{},
-			fonts: map[*scene.Drawing]*typeface.Set{}, place: map[string]int{}}
+			fonts: map[*scene.Drawing]*typeface.Set{}, place: map[string]int{}, attached: map[string]spec{}}
 		for i, id := range d.Order {
 			w.place[id] = i
 		}
@@ -97,6 +100,7 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 func (w *writer) write() ([]byte, error) {
 	f, d := w.file, w.doc
 	catalogue, tree, structure, root := f.reserve(), f.reserve(), f.reserve(), f.reserve()
+	w.attach()
 	for range d.Pages {
 		w.pageRefs = append(w.pageRefs, f.reserve())
 	}
@@ -186,6 +190,14 @@ func (w *writer) links(p *pages.Page) string {
 				ascii(l.To))).String())
 			continue
 		}
+		if spec, ok := w.attached[l.To]; ok {
+			list = append(list, w.file.add(fmt.Sprintf(
+				"<</Type/Annot/Subtype/FileAttachment/Rect[%s %s %s %s]/F 4/FS %s/Contents%s/AP<</N %s>>>>",
+				points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), spec.ref, text(spec.name),
+				w.file.stream(fmt.Sprintf("/Type/XObject/Subtype/Form/BBox[0 0 %s %s]", points(l.W), points(l.H)), nil),
+			)).String())
+			continue
+		}
 		page, at := pages.Find(w.doc.Pages, l.To)
 		if page < 0 {
 			continue
@@ -255,21 +267,61 @@ func (w *writer) outline() string {
 	return "/Outlines " + top.String() + "/PageMode/UseOutlines"
 }
 
-// attachments adds the files inside, and returns the entries of the catalogue.
+// spec is a file inside: the object that names it, and the name that no other has.
+type spec struct {
+	ref  ref
+	name string
+}
+
+// attach writes the files inside, before the pages that lead to them.
+func (w *writer) attach() {
+	used := map[string]bool{}
+	for _, a := range w.doc.Attachments {
+		name := a.Name
+		for n := 2; used[name]; n++ {
+			name = fmt.Sprintf("%d %s", n, a.Name)
+		}
+		used[name] = true
+		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d>>", nameOf(a.MediaType),
+			len(a.Data)), a.Data)
+		relation := "Source"
+		if a.ID != "" {
+			relation = "Supplement"
+		}
+		r := w.file.add(fmt.Sprintf("<</Type/Filespec/F%s/UF%s/Desc%s/AFRelationship/%s/EF<</F %s/UF %s>>>>",
+			text(name), text(name), text(a.Description), relation, stream, stream))
+		w.specs = append(w.specs, spec{r, name})
+		if a.ID != "" {
+			w.attached[a.ID] = spec{r, name}
+		}
+	}
+}
+
+// attachments returns the entries of the catalogue that name the files inside, by their names in order (ISO 32000-1,
+// 7.9.6).
 func (w *writer) attachments() string {
-	if len(w.doc.Attachments) == 0 {
+	if len(w.specs) == 0 {
 		return ""
 	}
+	slices.SortFunc(w.specs, func(a, b spec) int { return strings.Compare(text(a.name), text(b.name)) })
 	var names, all []string
-	for _, a := range w.doc.Attachments {
-		media := strings.ReplaceAll(a.MediaType, "/", "#2F")
-		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d>>", media, len(a.Data)),
-			a.Data)
-		r := w.file.add(fmt.Sprintf("<</Type/Filespec/F%s/UF%s/Desc%s/AFRelationship/Source/EF<</F %s/UF %s>>>>",
-			text(a.Name), text(a.Name), text(a.Description), stream, stream)).String()
-		names, all = append(names, text(a.Name)+r), append(all, r)
+	for _, s := range w.specs {
+		names, all = append(names, text(s.name)+s.ref.String()), append(all, s.ref.String())
 	}
 	return "/Names<</EmbeddedFiles<</Names[" + strings.Join(names, " ") + "]>>>>/AF[" + strings.Join(all, " ") + "]"
+}
+
+// nameOf writes a name, with all signs but letters and digits by their numbers (ISO 32000-1, 7.3.5).
+func nameOf(s string) string {
+	var out strings.Builder
+	for _, b := range []byte(s) {
+		if b >= 'a' && b <= 'z' || b >= 'A' && b <= 'Z' || b >= '0' && b <= '9' {
+			out.WriteByte(b)
+		} else {
+			fmt.Fprintf(&out, "#%02X", b)
+		}
+	}
+	return out.String()
 }
 
 // page writes what is drawn on a page.

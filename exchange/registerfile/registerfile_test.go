@@ -86,7 +86,7 @@ func written(t testing.TB, m *model.Map, format string, more ...string) []byte {
 	if err != nil {
 		t.Fatal(err)
 	}
-	out, err := exchange.Make(context.Background(), m, f, settings)
+	out, err := exchange.Make(context.Background(), m, f, settings, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -55,7 +55,7 @@ func Write(m *model.Map) ([]byte, error) {
 	return out.Bytes(), err
 }
 
-// shown returns the map without pictures and fonts that nothing shows any more.
+// shown returns the map without pictures, fonts and files that nothing shows or leads to any more.
 func shown(m *model.Map) *model.Map {
 	used := map[string]bool{}
 	for _, s := range m.Sheets {
@@ -69,6 +69,7 @@ func shown(m *model.Map) *model.Map {
 	out.Fonts = slices.DeleteFunc(slices.Clone(m.Fonts), func(f fonts.Font) bool {
 		return !slices.Contains(m.Faces, f.ID)
 	})
+	out.Files = m.Attached()
 	return &out
 }
 

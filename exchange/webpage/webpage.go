@@ -37,6 +37,20 @@ type Page struct {
 	Procedure *procedure.Procedure
 	// Blocks are the procedure in words; with them the page is a document, without them it shows the sheets.
 	Blocks []document.Block
+	// Files are the contents that go along of the files kept with the map.
+	Files []File
+}
+
+// File is the content of a file kept with the map, by its id.
+type File struct {
+	ID   string
+	Data []byte
+}
+
+// fileView is a file kept with the map, as the page lists it. Address holds its content, where that goes along.
+type fileView struct {
+	ID, Name string
+	Address  template.URL
 }
 
 type sheetView struct {
@@ -90,11 +104,22 @@ func Write(p *Page) ([]byte, error) {
 		}
 		blocks = append(blocks, v)
 	}
+	var files []fileView
+	for _, f := range p.Map.Attached() {
+		v := fileView{ID: f.ID, Name: f.Name}
+		for i := range p.Files {
+			if p.Files[i].ID == f.ID { // never as what it is: it is to be saved, not to be run
+				v.Address = template.URL("data:application/octet-stream;base64," +
+					base64.StdEncoding.EncodeToString(p.Files[i].Data))
+			}
+		}
+		files = append(files, v)
+	}
 	var out bytes.Buffer
 	err = pages.Execute(&out, map[string]any{
 		"Title": p.Map.Title, "Language": cmp.Or(p.Language, "en"), "Sheets": sheets, "Procedure": p.Procedure,
-		"Blocks": blocks,
-		"Style":  template.CSS(style + string(faces)), "Script": template.JS(script),
+		"Blocks": blocks, "Files": files,
+		"Style": template.CSS(style + string(faces)), "Script": template.JS(script),
 	})
 	return out.Bytes(), err
 }

@@ -27,7 +27,7 @@ func asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Set
 		return nil, nil, nil, err
 	}
 	v := site.At(c)
-	if f.Name == "map" && v.Link != "" && v.Right < account.Edit {
+	if f.Group == "Map" && v.Link != "" && v.Right < account.Edit {
 		return nil, nil, nil, fiber.NewError(fiber.StatusForbidden,
 			"Readers can save pictures and documents, not the map itself.")
 	}
@@ -49,13 +49,16 @@ func (s *Desk) Export(c fiber.Ctx) error {
 		return err
 	}
 	out, err := site.Made(s.Site, c, func(ctx context.Context) (*exchange.Result, error) {
-		return exchange.Make(ctx, m, f, settings)
+		return exchange.Make(ctx, m, f, settings, s.FilesOf(site.At(c).Map))
 	})
 	if err != nil {
 		return err
 	}
 	if c.Query("inline") == "" {
 		site.Attach(c, out.Name)
+	}
+	if out.Pour != nil {
+		return site.PourFile(c, out.MediaType, out.Pour)
 	}
 	return site.SendFile(c, out.MediaType, out.Data, out.Words)
 }

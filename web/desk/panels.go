@@ -107,6 +107,8 @@ var Panels = []panel{
 	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: steps, Needs: account.Read},
 	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found,
 		Needs: account.Read},
+	{Name: "attached", Title: "Files", Icon: "paperclip",
+		show: func(s *Desk, c fiber.Ctx) error { return s.attached(c) }, Needs: account.Read},
 	{Name: "remarks", Title: "Remarks", Icon: "message-square",
 		show: func(s *Desk, c fiber.Ctx) error { return s.reviews.Remarks(c) }, Needs: account.Remark},
 	{Name: "history", Title: "History", Icon: "history", show: func(s *Desk, c fiber.Ctx) error {

@@ -327,6 +327,8 @@ export class Bars {
     byId('part-form').addEventListener('submit', () => this.app.command('lane-part', byId('part').value))
     byId('pin-form').addEventListener('submit', () => this.app.command('pin', byId('pinned').value))
     byId('release-form').addEventListener('submit', () => this.app.command('release-numbers'))
+    byId('attach').addEventListener('click', () => byId('attach-file').click())
+    byId('attach-file').addEventListener('change', e => { this.app.attach([...e.target.files]); e.target.value = '' })
     byId('links-form').addEventListener('submit', e => {
       e.preventDefault() // several can be added
       const to = byId('link-to'), title = byId('link-title')

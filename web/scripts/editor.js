@@ -8,12 +8,16 @@ import { reviewing } from './reviewing.js'
 import { Others } from './others.js'
 import { Handover } from './handover.js'
 import { carries, openMap } from './opening.js'
+import { openFiles, send } from './files.js'
 import { keyOf, mods } from './keys.js'
 import { tray } from './tray.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 import { Register } from './register.js'
 import { libraries } from './parts.js'
+
+/** Says whether a file is a picture that can be set down. @param {File} file */
+const drawn = file => /^image\/(png|jpeg|svg\+xml)$/.test(file.type)
 
 class App {
   /** @param {Core} core @param {string} map @param {string} base @param {any} ahead */
@@ -53,6 +57,7 @@ class App {
     this.keys()
     this.writing()
     this.clipboard()
+    openFiles()
     tray(this)
   }
 
@@ -645,16 +650,21 @@ class App {
     if (own) { this.core.pasteHere(own.data); this.flush() } else this.bars.say('Nothing was copied yet.')
   }
 
-  // dropped takes files: a file with a map inside can be opened, a picture set down.
+  // dropped takes files: a file with a map inside can be opened, a picture set down. What else there is is kept with the
+  // map: the symbol it was dropped on leads to it, or a new document.
   async dropped(files, at) {
     const place = { clientX: at.clientX, clientY: at.clientY, target: at.target }
     if (files.length === 1) {
       const [file] = files
-      const what = await carries(file)
+      const shows = drawn(file)
+      const what = await carries(file) || (shows && this.core.takesFiles(...this.place(place)) ? 'plain' : '')
       if (what) {
         const dialog = byId('carries-dialog')
-        one('[value=place]', dialog).hidden = what !== 'picture'
+        one('[value=place]', dialog).hidden = !shows
+        one('[value=open]', dialog).hidden = what === 'plain'
         byId('carries-name').textContent = file.name
+        byId('carries-title').textContent = what === 'plain' ? 'A picture on a step' : 'There may be a map inside'
+        byId('carries-how').textContent = what === 'plain' ? 'can be kept with the map, where the step leads to it, or be set down on the sheet.' : 'can be opened as a new map, or be kept with this one as a file.'
         dialog.returnValue = ''
         dialog.showModal()
         await new Promise(done => dialog.addEventListener('close', done, { once: true }))
@@ -664,10 +674,34 @@ class App {
           const refusal = await openMap(file)
           if (refusal) this.bars.say(refusal)
         }
+        if (dialog.returnValue === 'keep') await this.attach([file], place)
         if (dialog.returnValue !== 'place') return
       }
     }
-    for (const file of files) this.picture(file, place, files.length === 1)
+    for (const file of files.filter(drawn)) this.picture(file, place, files.length === 1)
+    await this.attach(files.filter(file => !drawn(file)), place)
+  }
+
+  // attach keeps files with the map. What lies at a place leads to them, else what is selected.
+  async attach(files, at) {
+    if (!files.length) return
+    /** @type {[number, number] | undefined} */
+    const place = at && this.place(at)
+    const kept = []
+    try {
+      for (const file of files) {
+        const sending = share => this.bars.say(`Sending ${file.name}: ${Math.round(100 * share)} %`)
+        sending(0)
+        kept.push(await send(file, sending))
+      }
+    } catch (why) {
+      this.bars.say(why instanceof TypeError ? 'The connection was lost. Nothing was added; try again.' : /** @type {Error} */ (why).message)
+      return
+    }
+    if (place) this.core.attachAt(...place, JSON.stringify(kept))
+    else this.core.command('attach', JSON.stringify(kept))
+    this.flush()
+    if (at) this.focus()
   }
 
   // picture sets a picture file down in the middle of the desk, or where it was

@@ -5,6 +5,9 @@ import { Viewport } from './viewport.js'
 import { Remarks } from './remarks.js'
 import { showing } from './showing.js'
 import { tracing } from './tracing.js'
+import { openFiles } from './files.js'
+
+openFiles()
 
 const { base = '' } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet

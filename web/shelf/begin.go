@@ -214,7 +214,7 @@ func (s *Shelf) SaveStart(c fiber.Ctx) error {
 	if len([]rune(about)) > model.MaxName {
 		return site.FormError(fmt.Sprintf("what it is for is longer than %d characters", model.MaxName))
 	}
-	if _, err := s.House.Starts.Add(m, about, v.Who.ID); err != nil {
+	if err := s.House.AddStart(m, about, v.Who.ID); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")

@@ -2,6 +2,7 @@
 package shelf
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -415,7 +416,7 @@ func (s *Shelf) StoreNew(c fiber.Ctx, m *model.Map) error {
 	if err := s.intoFolder(c, folder); err != nil {
 		return err
 	}
-	id, err := s.House.Maps.CreateFor(m, site.WhoAsks(c).ID, folder)
+	id, err := s.House.Add(m, site.WhoAsks(c).ID, folder)
 	if err != nil {
 		return err
 	}
@@ -424,9 +425,15 @@ func (s *Shelf) StoreNew(c fiber.Ctx, m *model.Map) error {
 
 // OpenFile makes a map of a file.
 func (s *Shelf) OpenFile(c fiber.Ctx) error {
+	if upload := c.FormValue("upload"); upload != "" {
+		return s.openUpload(c, upload)
+	}
 	name, data, err := site.FileOf(c)
 	if err != nil {
 		return err
+	}
+	if isBundle(name, data) {
+		return s.openBundle(c, bytes.NewReader(data), int64(len(data)))
 	}
 	if steptable.IsTable(name, data) {
 		return s.openTable(c, name, data)

@@ -54,7 +54,7 @@ func (s *Shelf) Copy(c fiber.Ctx) error {
 	if s.intoFolder(c, folder) != nil {
 		folder = "" // the copy is theirs all the same
 	}
-	id, err := s.House.Maps.CreateFor(m, v.Who.ID, folder)
+	id, err := s.House.Add(m, v.Who.ID, folder)
 	if err != nil {
 		return err
 	}
@@ -208,7 +208,8 @@ func (s *Shelf) ExportMaps(c fiber.Ctx) error {
 		maps = append(maps, m)
 	}
 	out, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) {
-		return site.Packed(ctx, maps, f, settings)
+		return site.Packed(ctx, maps, f, settings,
+			func(i int) exchange.Files { return s.FilesOf(ids[i]) })
 	})
 	if err != nil {
 		return err

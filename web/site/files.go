@@ -1,6 +1,7 @@
 package site
 
 import (
+	"bufio"
 	"bytes"
 	"compress/gzip"
 	"context"
@@ -8,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/url"
 	"slices"
 	"strings"
@@ -16,6 +18,8 @@ import (
 
 	"plaintracer/core/model"
 	"plaintracer/exchange"
+	"plaintracer/exchange/bundle"
+	"plaintracer/store"
 )
 
 // Said returns what a request says by a name, in its address or in its form.
@@ -56,6 +60,28 @@ func SendFile(c fiber.Ctx, mediaType string, data []byte, words []string) error 
 	guarded(c, mediaType)
 	c.Set("Cache-Control", "private, no-store")
 	return c.Send(data)
+}
+
+// PourFile answers with a file of ours that is written while it is sent.
+func PourFile(c fiber.Ctx, mediaType string, pour func(w io.Writer) error) error {
+	guarded(c, mediaType)
+	c.Set("Cache-Control", "private, no-store")
+	return c.SendStreamWriter(func(w *bufio.Writer) {
+		if err := pour(w); err != nil { // what has been sent is no whole archive, and cannot be taken for one
+			slog.Error("a file was cut short", "error", err)
+		}
+	})
+}
+
+// FilesOf opens the files that a map holds.
+func (s *Site) FilesOf(id string) exchange.Files {
+	return func(file string) (io.Reader, error) {
+		content, err := s.House.Files.Open(id, file)
+		if errors.Is(err, store.ErrNotFound) {
+			return nil, bundle.ErrMissing
+		}
+		return content, err
+	}
 }
 
 // guarded sets the type of an answer that is a file of ours, and what such a file may do in a browser: nothing.
@@ -123,10 +149,27 @@ func Zipped(data []byte) ([]byte, error) {
 }
 
 // Packed makes one file of each map and packs them together.
-func Packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings exchange.Settings) ([]byte, error) {
+func Packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings exchange.Settings,
+	files func(i int) exchange.Files) ([]byte, error) {
 	var list []exchange.File
-	for _, m := range maps {
-		file, err := exchange.Make(ctx, m, f, settings)
+	room := model.MaxFiles
+	for i, m := range maps {
+		if f.Name == "map-files" {
+			for _, one := range m.Attached() {
+				room -= one.Size
+			}
+			if room < 0 {
+				return nil, &exchange.ChoiceError{Text: fmt.Sprintf(
+					"The files of these maps take more than %d MB together. Save fewer maps at once.",
+					model.MaxFiles>>20)}
+			}
+		}
+		file, err := exchange.Make(ctx, m, f, settings, files(i))
+		if err == nil && file.Pour != nil {
+			var whole bytes.Buffer
+			err = file.Pour(&whole)
+			file.Data = whole.Bytes()
+		}
 		var wrong *exchange.ChoiceError
 		if errors.As(err, &wrong) {
 			return nil, &exchange.ChoiceError{Text: fmt.Sprintf("“%s”: %s", m.Title, wrong.Text)}

@@ -158,7 +158,8 @@ func (s *Site) App(local bool) *fiber.App {
 	})
 	app.Get("/static/*", s.assets.serve)
 	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {
-		return strings.HasSuffix(c.Path(), "/socket")
+		// made while they are sent
+		return strings.HasSuffix(c.Path(), "/socket") || strings.Contains(c.Path(), "/files/")
 	}}))
 	return app
 }
@@ -177,9 +178,17 @@ func logRequest(c fiber.Ctx) error {
 	}
 	if path := addressFor(c); path != "/static/*" && path != "/healthz" {
 		slog.Info("request", "method", c.Method(), "route", path, "status", status, "ms",
-			time.Since(begun).Milliseconds(), "bytes", len(c.Response().Body()))
+			time.Since(begun).Milliseconds(), "bytes", answered(c))
 	}
 	return nil
+}
+
+// answered is how many bytes an answer has, without reading one that is made while it is sent.
+func answered(c fiber.Ctx) int {
+	if c.Response().IsBodyStream() {
+		return c.Response().Header.ContentLength()
+	}
+	return len(c.Response().Body())
 }
 
 // addressFor is the address of a request as the log has it: as it is declared, never as it was asked, since that holds

@@ -61,6 +61,8 @@ type Settings struct {
 	Demo bool
 	// FirstKey is what the first owner of a new house has to show. One is made where none is given.
 	FirstKey string
+	// FileRoom is how many bytes the files kept with all maps take together at most; zero for no bound.
+	FileRoom int64
 	// Mail carries messages; nil to let them lie in the outbox, which owners of the house can look into.
 	Mail mail.Sender
 	// Directory signs people in who are known to the house's own directory; nil for none.

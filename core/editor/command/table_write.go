@@ -44,6 +44,8 @@ var writeAndFindCommands = []command{
 	},
 	{name: "link-add", needs: needLinked, do: func(e *Commands, arg string) { e.Writing.AddLink(arg) }},
 	{name: "link-remove", needs: needLinked, do: func(e *Commands, arg string) { e.Writing.RemoveLink(arg) }},
+	{name: "attach", needs: needLinked, do: func(e *Commands, arg string) { e.Writing.Attach(arg) }},
+	{name: "detach", do: func(e *Commands, arg string) { e.Writing.Detach(arg) }},
 	{name: "find-open",
 		buttons: []button{{bar: "find", at: 2, icon: "text-search"}},
 		do:      pageOpens("find-open"),

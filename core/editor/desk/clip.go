@@ -48,6 +48,7 @@ func (e *Clipboard) gather() compose.Clip {
 		last.Locked = false
 		last.Group = strings.TrimPrefix(strings.TrimPrefix(last.Group, e.Inside), "/")
 		c.Keep(e.M, sym.Picture)
+		c.Bring(e.M, sym.Links)
 		if pool, i := s.LaneAt(sym.Centre()); pool != nil && !in[pool.ID] && !sym.Kind.StandsAnywhere() {
 			if c.Lanes == nil {
 				c.Lanes = map[string]string{}
@@ -70,6 +71,7 @@ func (e *Clipboard) gather() compose.Clip {
 	for _, con := range s.Connectors {
 		if comes[con.ID] {
 			c.Connectors = append(c.Connectors, *con)
+			c.Bring(e.M, con.Links)
 			c.Connectors[len(c.Connectors)-1].Locked = false
 		}
 	}

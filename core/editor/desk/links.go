@@ -38,13 +38,21 @@ func (e *Writing) Links() []LinkTab {
 
 // ownLinks returns the links of the one thing selected that stand on it, and its id.
 func (e *Writing) ownLinks() (id string, list []model.Hyperlink) {
-	if sym := e.Sheet().Symbol(e.Sel[0]); sym != nil {
-		return sym.ID, sym.Links
+	if e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
+		return "", nil
 	}
-	if c := e.Sheet().Connector(e.Sel[0]); c != nil {
-		return c.ID, c.Links
+	return e.Sel[0], linksOf(e.Sheet(), e.Sel[0])
+}
+
+// linksOf returns the links that stand on a symbol or connector of a sheet.
+func linksOf(s *model.Sheet, id string) []model.Hyperlink {
+	if sym := s.Symbol(id); sym != nil {
+		return sym.Links
 	}
-	return "", nil
+	if c := s.Connector(id); c != nil {
+		return c.Links
+	}
+	return nil
 }
 
 // AddLink adds a link to the one thing selected: to what a person typed, before a line break and a title.

@@ -28,7 +28,7 @@ func (e *Sheets) AddSheet() {
 
 // Duplicate puts a copy of the sheet behind it, with everything on it: for the work as it is, and as it will be.
 func (e *Sheets) Duplicate() {
-	s := e.Work().Renewed(e.Sheet())
+	s := e.Work().Renewed(e.Sheet(), e.M.Files)
 	s.Name = model.Short("Copy of " + s.Name)
 	if e.addBehind(s, "copy the sheet") {
 		e.Say("A copy of the sheet, with everything on it, was added after it.")
@@ -55,7 +55,11 @@ func (e *Sheets) CopySheet() (data, text string) {
 	var lines []string
 	for _, sym := range s.Symbols {
 		c.Keep(e.M, sym.Picture)
+		c.Bring(e.M, sym.Links)
 		lines = append(lines, strings.ReplaceAll(sym.Text, "\n", " "))
+	}
+	for _, con := range s.Connectors {
+		c.Bring(e.M, con.Links)
 	}
 	raw, err := json.Marshal(c)
 	if err != nil {
@@ -68,7 +72,7 @@ func (e *Sheets) CopySheet() (data, text string) {
 // pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
 // heading takes the one the sheet had.
 func (e *Sheets) pasteSheet(c compose.Clip) {
-	s := e.Work().Renewed(c.Sheet)
+	s := e.Work().Renewed(c.Sheet, c.Files)
 	for _, sym := range s.Symbols {
 		if e.M.StyleNamed(sym.Style) == nil {
 			sym.Style = ""
@@ -83,8 +87,8 @@ func (e *Sheets) pasteSheet(c compose.Clip) {
 	if s.Headed && e.M.Heading == (model.Heading{}) && c.Heading != (model.Heading{}) {
 		before = append(before, &edit.SetHead{Heading: &c.Heading})
 	}
-	if len(c.Pictures) > 0 {
-		before = append(before, &edit.AddItems{Sheet: e.SheetID, Pictures: c.Pictures})
+	if len(c.Pictures)+len(c.Files) > 0 {
+		before = append(before, &edit.AddItems{Sheet: e.SheetID, Pictures: c.Pictures, Files: c.Files})
 	}
 	if e.addBehind(s, "paste the sheet", before...) {
 		e.Say("The sheet was added after the one that was shown.")

@@ -1,0 +1,121 @@
+package house
+
+import (
+	"context"
+	"errors"
+	"log"
+	"strings"
+	"time"
+
+	"plaintracer/account"
+	"plaintracer/core/edit"
+	"plaintracer/core/model"
+	"plaintracer/store"
+)
+
+// start begins the names of the maps to begin from, as holders of files.
+const start = "start:"
+
+// vetFiles looks at the files that an edit brings to a map: their contents have to be there, as they are said to be,
+// and kept with this map or with one that its author may read. Whoever knows no more than the id of a file gets
+// nothing.
+func (h *House) vetFiles(id, author string, made *edit.Revert) error {
+	for i := range made.Changes {
+		one, ok := edit.Changed[model.File](&made.Changes[i])
+		if !ok || one.Before != nil {
+			continue
+		}
+		f := one.After
+		held, err := h.share(id, author, f.ID)
+		if err != nil {
+			return err
+		}
+		if !held {
+			return model.Refuse(f.ID, "the file %s is not kept here: add it again", model.Quote(f.Name))
+		}
+		content, err := h.Files.Open(id, f.ID)
+		if err != nil {
+			return err
+		}
+		if content.Size != int64(f.Size) || content.Type != f.Type {
+			return model.Refuse(f.ID, "the file %s is not what it is said to be", model.Quote(f.Name))
+		}
+	}
+	return nil
+}
+
+// share has a map hold a file that another one holds which somebody may read, or to begin from; it reports whether the
+// map holds it then.
+func (h *House) share(id, author, file string) (bool, error) {
+	holders, err := h.Files.Holders(file)
+	if err != nil {
+		return false, err
+	}
+	for _, holder := range holders {
+		if holder == id {
+			return true, nil
+		}
+	}
+	if author == "" || strings.HasPrefix(author, "link:") {
+		return false, nil
+	}
+	rules, err := h.Folders.Rules()
+	if err != nil {
+		return false, err
+	}
+	for _, holder := range holders {
+		if !strings.HasPrefix(holder, start) {
+			where, binned, err := h.Maps.Where(holder)
+			if errors.Is(err, store.ErrNotFound) {
+				continue
+			}
+			if err != nil {
+				return false, err
+			}
+			if right := rules.OnMap(author, where); right < account.Read || binned && right < account.Manage {
+				continue
+			}
+		}
+		return true, h.Files.Keep(id, file)
+	}
+	return false, nil
+}
+
+// Add stores a new map of an owner in a folder, which may be none, and has it hold its files, as far as they are kept
+// with maps that the owner may read.
+func (h *House) Add(m *model.Map, owner, folder string) (string, error) {
+	id, err := h.Maps.CreateFor(m, owner, folder)
+	if err != nil {
+		return "", err
+	}
+	return id, h.shareAll(id, owner, m)
+}
+
+// AddStart keeps a map to begin others from, with its files.
+func (h *House) AddStart(m *model.Map, about, owner string) error {
+	id, err := h.Starts.Add(m, about, owner)
+	if err != nil {
+		return err
+	}
+	return h.shareAll(start+id, owner, m)
+}
+
+func (h *House) shareAll(holder, owner string, m *model.Map) error {
+	for _, f := range m.Attached() {
+		if _, err := h.share(holder, owner, f.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// tidy is done now and then beside the work.
+func (h *House) tidy(context.Context) {
+	now := time.Now()
+	h.Documents.Tidy(now)
+	if h.ReadOnly() == "" {
+		if err := h.Files.Tidy(now); err != nil {
+			log.Printf("letting files go: %v", err)
+		}
+	}
+}
