@@ -301,9 +301,11 @@ func TestOddMapsGoOut(t *testing.T) {
 		for i := range exchange.Formats {
 			f := &exchange.Formats[i]
 			out := made(t, m, f.Name)
-			if len(out.Data) == 0 || out.Name != exchange.FileName(strings.TrimSuffix(out.Name, f.Ending))+f.Ending ||
+			data, err := out.Whole()
+			if err != nil || len(data) == 0 ||
+				out.Name != exchange.FileName(strings.TrimSuffix(out.Name, f.Ending))+f.Ending ||
 				strings.ContainsAny(out.Name, "/\\:*?\"<>|\n") || len(out.Name) > 150 {
-				t.Errorf("%s as %s: %d bytes, called %q", name, f.Name, len(out.Data), out.Name)
+				t.Errorf("%s as %s: %d bytes, called %q", name, f.Name, len(data), out.Name)
 			}
 		}
 	}

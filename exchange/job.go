@@ -91,6 +91,16 @@ type Result struct {
 	Words []string
 }
 
+// Whole returns the file, which is put together in memory.
+func (r *Result) Whole() ([]byte, error) {
+	if r.Pour == nil {
+		return r.Data, nil
+	}
+	var out bytes.Buffer
+	err := r.Pour(&out)
+	return out.Bytes(), err
+}
+
 // Preview is one page of a preview.
 type Preview struct {
 	MediaType string

@@ -110,6 +110,7 @@ interface BarState {
   way?: Stage[]
   stops?: Stop[]
   links?: LinkTab[]
+  files?: number
   selected: string[]
   hand: string
   undo: string

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/store"
@@ -192,6 +193,7 @@ const (
 	stepText  = "step"
 	labelText = "answer"
 	fieldText = "field"
+	linkText  = "link"
 )
 
 // texts are those of a map.
@@ -224,6 +226,9 @@ func texts(m *model.Map) []store.Hit {
 				add(labelText, c.ID, c.Text)
 			}
 		}
+	}
+	for l := range m.Leads() {
+		add(linkText, l.On, links.Title(m, &l.Link, nil))
 	}
 	return list
 }

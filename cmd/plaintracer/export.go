@@ -201,12 +201,8 @@ func export(c *cobra.Command, in string, out []string, format string, said func(
 			!strings.HasSuffix(strings.ToLower(t.name), ".zip") && t.name != "-" {
 			return fmt.Errorf("%s: what was chosen makes several files, which are packed together; call it .zip and give --format %s", t.name, t.format.Name)
 		}
-		if t.data = made.Data; made.Pour != nil {
-			var whole bytes.Buffer
-			if err := made.Pour(&whole); err != nil {
-				return fmt.Errorf("%s: %w", t.name, err)
-			}
-			t.data = whole.Bytes()
+		if t.data, err = made.Whole(); err != nil {
+			return fmt.Errorf("%s: %w", t.name, err)
 		}
 	}
 	for _, t := range list {

@@ -152,12 +152,14 @@ type BarState struct {
 	// Stops are the places to which a presenter goes.
 	Stops []outline.Stop `json:"stops,omitempty"`
 	// Links are where the one thing selected leads beside the flow.
-	Links    []desk.LinkTab `json:"links,omitempty"`
-	Selected []string       `json:"selected"`
-	Hand     string         `json:"hand"`
-	Undo     string         `json:"undo"`
-	Redo     string         `json:"redo"`
-	Findings int            `json:"findings"`
+	Links []desk.LinkTab `json:"links,omitempty"`
+	// Files is how many files are kept with the map.
+	Files    int      `json:"files,omitempty"`
+	Selected []string `json:"selected"`
+	Hand     string   `json:"hand"`
+	Undo     string   `json:"undo"`
+	Redo     string   `json:"redo"`
+	Findings int      `json:"findings"`
 	// Unrouted is how many connectors of the sheet are drawn plainly.
 	Unrouted int               `json:"plain,omitempty"`
 	Needs    map[string]string `json:"needs"`
@@ -245,7 +247,8 @@ func (e *View) state() string {
 		}
 		st.Sheets = append(st.Sheets, tab)
 	}
-	st.Links, st.Stops = e.Writing.Links(), outline.Stops(e.M)
+	st.Links, st.Stops, st.Files = e.Writing.Links(), outline.Stops(e.M),
+		len(e.M.Attached())
 	st.Way = outline.Way(e.M, e.Sheet(), e.Facts.Numbers)
 	st.Undo, st.Redo = e.Doc.Next()
 	st.Now = map[string]string{}

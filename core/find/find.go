@@ -10,14 +10,18 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/flow"
+	"plaintracer/core/links"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 )
 
-// Place is where a text stands: a symbol, a label of a connector (At names which), a lane or a pool, on a sheet.
+// Place is where a text stands: a symbol, a label of a connector (At names which), a link on one (At says where it
+// leads), a lane or a pool, on a sheet.
 type Place struct {
 	Sheet, ID, At string
 	Text          string
+	// Fixed says that the text can be found, not replaced: it is the title of a link, or the name of a file.
+	Fixed bool
 }
 
 // texts lists every text of the map, sheet by sheet: the steps in the order of
@@ -38,19 +42,22 @@ func texts(m *model.Map) []Place {
 			return x - y
 		})
 		for _, sym := range list {
-			out = append(out, Place{s.ID, sym.ID, "", sym.Text})
+			out = append(out, Place{s.ID, sym.ID, "", sym.Text, false})
 		}
 		for _, c := range s.Connectors {
 			for i, l := range c.Labels() {
-				out = append(out, Place{s.ID, c.ID, model.LabelNames[i], *l.Text})
+				out = append(out, Place{s.ID, c.ID, model.LabelNames[i], *l.Text, false})
 			}
 		}
 		for _, p := range s.Pools {
-			out = append(out, Place{s.ID, p.ID, "", p.Title})
+			out = append(out, Place{s.ID, p.ID, "", p.Title, false})
 			for _, l := range p.Lanes {
-				out = append(out, Place{s.ID, l.ID, "", l.Name})
+				out = append(out, Place{s.ID, l.ID, "", l.Name, false})
 			}
 		}
+	}
+	for l := range m.Leads() {
+		out = append(out, Place{l.Sheet.ID, l.On, "link " + l.Link.To, links.Title(m, &l.Link, nil), true})
 	}
 	return out
 }
@@ -67,7 +74,7 @@ func All(m *model.Map, query string) []Place {
 		for _, s := range m.Sheets {
 			for _, sym := range s.Symbols {
 				if strings.EqualFold(labels[sym.ID], number) {
-					out = append(out, Place{s.ID, sym.ID, "", sym.Text})
+					out = append(out, Place{s.ID, sym.ID, "", sym.Text, false})
 				}
 			}
 		}

@@ -34,6 +34,8 @@ export class Handover {
     this.sheet = state.sheet
     this.selected = state.selected || []
     this.sheets = state.sheets.length
+    this.files = state.files ?? 0
+    this.stops = (state.stops ?? []).length
     this.kept = JSON.parse(localStorage.getItem(remembered) || '{}')
     byId('export-words').textContent = ''
     const name = this.kept.format || 'pdf'
@@ -77,7 +79,7 @@ export class Handover {
     for (const choice of all('.choice', this.form)) {
       const { when, heeded } = choice.dataset
       const depends = when && one(`[data-choice=${when}]`, this.form)
-      choice.hidden = !heeded || !!depends && depends.hidden || !!when && !choice.dataset.values.split(' ').slice(0, -1).includes(values[when] ?? '') && !(choice.dataset.values.trim() === '' && values[when] === '')
+      choice.hidden = !heeded || choice.dataset.choice === 'files' && !this.files || !!depends && depends.hidden || !!when && !choice.dataset.values.split(' ').slice(0, -1).includes(values[when] ?? '') && !(choice.dataset.values.trim() === '' && values[when] === '')
     }
     const selection = values.what === 'selection'
     const area = one('[data-choice=area]', this.form)

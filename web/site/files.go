@@ -165,10 +165,8 @@ func Packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings
 			}
 		}
 		file, err := exchange.Make(ctx, m, f, settings, files(i))
-		if err == nil && file.Pour != nil {
-			var whole bytes.Buffer
-			err = file.Pour(&whole)
-			file.Data = whole.Bytes()
+		if err == nil {
+			file.Data, err = file.Whole()
 		}
 		var wrong *exchange.ChoiceError
 		if errors.As(err, &wrong) {

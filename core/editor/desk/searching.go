@@ -91,6 +91,10 @@ func (e *Searching) Replace(with string) {
 		e.Jump(1)
 		return
 	}
+	if list[i].Fixed {
+		e.Say("The titles of links are changed where the links are: Alt A.")
+		return
+	}
 	change := e.replaceEdit(list[i], with)
 	if change == nil {
 		e.Say("Step numbers are computed and cannot be replaced.")
@@ -147,7 +151,7 @@ func (e *Searching) Searched() *Search {
 // replaceEdit returns the edit that writes a text anew with every match in it replaced; nil where there is none.
 func (e *Searching) replaceEdit(p find.Place, with string) edit.Edit {
 	text, found := find.Replaced(p.Text, e.Search.Query, with)
-	if s := e.M.Sheet(p.Sheet); !found {
+	if s := e.M.Sheet(p.Sheet); !found || p.Fixed {
 		return nil
 	} else if sym := s.Symbol(p.ID); sym != nil {
 		return e.Writing.textEdit(s, sym, text)
