@@ -33,8 +33,8 @@ test: build check ## everything, of what is made up a shorter run
 	@$(MAKE) --no-print-directory races
 	$(GO) test -short -timeout 30m ./...
 
-soak: build ## all tests at length: what is made up is made up several times as often
-	@./tools/need-programs.sh
+soak: build ## all tests at length: what is made up is made up several times as often, and presentations are opened by an office program
+	@./tools/need-programs.sh soffice
 	$(GO) test -timeout 60m ./...
 
 check: ## formatting, vet, staticcheck, the style sheet against its sources, types of the scripts

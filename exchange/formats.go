@@ -29,7 +29,7 @@ type Format struct {
 	// Single says that a file holds one sheet: those of a whole map are packed together.
 	Single bool
 	write  func(ctx context.Context, j *Job) ([]byte, error)
-	// Or pour writes it piece by piece.
+	// Where there is pour, it writes the file piece by piece, and write what its preview shows.
 	pour func(j *Job, w io.Writer) error
 	// show makes the preview; page counts from zero.
 	show func(ctx context.Context, j *Job, page int) (*Preview, error)
@@ -76,6 +76,15 @@ var Formats = []Format{
 		Choices:  slices.Concat(sheetOf, []string{"pictures"}, dress),
 		Defaults: map[string]string{"what": "map", "pictures": "no"}, write: writeProcedureMarkdown,
 		show: showProcedureText},
+	{Name: "slides-pdf", Title: "Slides, PDF", Group: "Slides", Icon: "presentation",
+		About: "The stops, one a page of 16:9.", Ending: ".slides.pdf", MediaType: "application/pdf",
+		Choices:  slices.Concat(sheetOf, dress, []string{"inside", "language", "date"}),
+		Defaults: wholeMap, write: writeSlidesPDF, show: showSlides},
+	{Name: "slides-pptx", Title: "Slides, editable", Group: "Slides", Icon: "presentation",
+		About: "The stops as a presentation, their words as notes (PPTX).", Ending: ".pptx",
+		MediaType: "application/vnd.openxmlformats-officedocument.presentationml.presentation",
+		Choices:   slices.Concat(sheetOf, dress, []string{"language", "date"}),
+		Defaults:  wholeMap, write: writeSlides, show: showSlides},
 	{Name: "register-xlsx", Title: "Spreadsheet", Group: "Table", Icon: "table",
 		About: "Register with its fields, lanes by steps, connectors (XLSX).", Ending: ".xlsx",
 		MediaType: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
@@ -110,7 +119,8 @@ var Formats = []Format{
 		Choices: sheetOf, Defaults: wholeMap, write: writeMap, show: showAsText},
 	{Name: "map-files", Title: "Map with its files", Group: "Map", Icon: "paperclip",
 		About: "The map file and the files kept with it, in an archive.", Ending: bundle.Ending,
-		MediaType: "application/zip", Choices: sheetOf, Defaults: wholeMap, pour: pourBundle, show: showAsText},
+		MediaType: "application/zip", Choices: sheetOf, Defaults: wholeMap, write: writeMap, pour: pourBundle,
+		show: showAsText},
 }
 
 // Named returns the format of a name, or nil.

@@ -10,6 +10,7 @@ command -v qpdf >/dev/null 2>&1 || missing="$missing qpdf"
 command -v pdftotext >/dev/null 2>&1 || missing="$missing poppler-utils"
 command -v argon2 >/dev/null 2>&1 || missing="$missing argon2"
 command -v zipinfo >/dev/null 2>&1 || missing="$missing unzip"
+[ "${1:-}" != soffice ] || command -v soffice >/dev/null 2>&1 || missing="$missing libreoffice-impress-nogui"
 # Other packages put fonts into this folder, too.
 [ -f /usr/share/fonts/truetype/noto/NotoSansArabic-Regular.ttf ] || missing="$missing fonts-noto-core"
 [ -z "$missing" ] && exit 0
