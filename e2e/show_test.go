@@ -107,6 +107,56 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 	}
 }
 
+// Who has the map open can follow whoever shows it, from stop to stop and along the flow, until they go their own way
+// or the meeting is over; a reader by a link does not learn who shows it.
+func TestAMeetingIsFollowed(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "A street light is out")
+	d := s.desk(b, path)
+	reader := b.Open(d.link())
+	p := b.Open(s.URL + path + "/show")
+	at := func(p *browser.Page, text string) {
+		t.Helper()
+		p.Until("document.getElementById('case-at').textContent.endsWith(" + strconv.Quote(text) + ")")
+	}
+	at(p, "A report comes in")
+	d.Until("document.getElementById('follow-name').textContent === 'Follow Ida Brandt' && document.getElementById('follow-show').checkVisibility()")
+	reader.Until("document.getElementById('follow-name').textContent === 'Follow who shows it' && document.getElementById('follow-show').checkVisibility()")
+	p.Key(browser.Right)
+	at(p, "What the crew finds")
+	reader.ClickOn("#follow-show")
+	at(reader, "What the crew finds")
+	late := b.Open(s.URL + path + "/show#follow")
+	at(late, "What the crew finds")
+	p.Key(browser.Right)
+	for _, page := range []*browser.Page{reader, late} {
+		at(page, "The repair")
+		page.Until("document.getElementById('sheet').dataset.sheet === 'repair'")
+	}
+	p.Key("s")
+	at(p, "A street light is out")
+	at(reader, "A street light is out")
+	p.Key(browser.Right)
+	at(reader, "Report the light by phone or form")
+	at(late, "Report the light by phone or form")
+	late.Key(browser.Right) // its own way
+	at(late, "Log the report")
+	p.Key(browser.Left)
+	at(reader, "A street light is out")
+	if got := late.Text("#case-at"); !strings.HasSuffix(got, "Log the report") {
+		t.Errorf("who goes their own way is taken along to %q", got)
+	}
+	p.Key(browser.Escape)
+	reader.Until("!document.body.classList.contains('showing') && document.getElementById('follow-show').hidden")
+	d.Until("document.getElementById('follow-show').hidden")
+	for _, page := range []*browser.Page{p, reader, late} {
+		if list := page.Faults(); len(list) > 0 {
+			t.Error(list)
+		}
+	}
+}
+
 // Stops are added where one looks, named, put in order, gone to and removed; what somebody else adds at once stays.
 func TestStopsAreSet(t *testing.T) {
 	s := start(t, "demo")
@@ -122,7 +172,8 @@ func TestStopsAreSet(t *testing.T) {
 	other.saved()
 	d.ClickOn("#stop-add")
 	d.Until("document.querySelectorAll('#stops-list li').length === 5 && " + saved)
-	browser.Eval[any](d.Page, `(() => { const [title, words] = document.querySelectorAll('#stops-list li:last-child :is(input, textarea)')
+	browser.Eval[any](d.Page,
+		`(() => { const [title, words] = document.querySelectorAll('#stops-list li:last-child :is(input, textarea)')
 		title.value = 'Tests'; words.value = 'Twice'; words.dispatchEvent(new Event('change', { bubbles: true })) })()`)
 	d.ClickOn("#stops-list li:last-child [data-does='-1']")
 	d.Until(saved)

@@ -40,8 +40,29 @@ func (l *Live) ServeReader(conn Conn, who Who, id string, d *documents.Document)
 		defer l.leave(id, w)
 		defer l.watch(id, w)()
 		l.join(id, w)
-		w.waitForEnd()
+		pace := newPace(w)
+		for {
+			raw, err := w.conn.Read(0)
+			if err != nil || !pace.wait() {
+				return
+			}
+			if what, ok := showingOf(raw); ok && w.Person != "" && !w.deal(func() { l.Show(id, w, what) }) {
+				<-w.ended
+				return
+			}
+		}
 	})
+}
+
+// showingOf reads what a reader's window shows in a meeting; false where it says anything else.
+func showingOf(raw []byte) (what Showing, ok bool) {
+	const most = 300
+	var m request
+	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "showing" ||
+		m.Stop != "" && !model.ValidID(m.Stop) || m.At != "" && !model.ValidID(m.At) {
+		return what, false
+	}
+	return Showing{Stop: m.Stop, At: m.At}, true
 }
 
 // ServeEditor serves a window of the editor, whose edits are signed by an author. Its first message says which one it

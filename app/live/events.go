@@ -65,6 +65,13 @@ type (
 		Y      int      `json:"y"`
 		Items  []string `json:"items,omitempty"`
 	}
+	// Showing says that somebody of the house shows the map in a meeting, and what: a stop or a step. Nobody does any
+	// more where both are empty. Name is empty for those who do not learn who else is there.
+	Showing struct {
+		Name string `json:"name,omitempty"`
+		Stop string `json:"stop,omitempty"`
+		At   string `json:"at,omitempty"`
+	}
 	// Remarked says that something was said of the map.
 	Remarked struct{}
 	// Changed tells a reader that the map is another now.
@@ -87,6 +94,7 @@ func (Slow) kind() string     { return "slow" }
 func (Writing) kind() string  { return "writing" }
 func (Pointing) kind() string { return "pointing" }
 func (Here) kind() string     { return "here" }
+func (Showing) kind() string  { return "showing" }
 func (Remarked) kind() string { return "remarked" }
 func (Changed) kind() string  { return "changed" }
 func (Ended) kind() string    { return "ended" }
@@ -129,6 +137,9 @@ type request struct {
 	X     int      `json:"x"`
 	Y     int      `json:"y"`
 	Items []string `json:"items"`
+	// Stop or At is what a window shows in a meeting.
+	Stop string `json:"stop"`
+	At   string `json:"at"`
 }
 
 // InBin is the last word to the windows of a map that was moved to the bin.

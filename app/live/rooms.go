@@ -14,11 +14,20 @@ type Rooms struct {
 	mu sync.Mutex // guards both against windows that come and go at once
 	// follow hear of edits; present are known to the others, too.
 	follow, present map[string]map[*Window]bool
+	// shown is what the latest window shows in a meeting, by maps.
+	shown map[string]*show
+}
+
+// show is what a window shows in a meeting.
+type show struct {
+	by *Window
+	Showing
 }
 
 // newRooms returns rooms in which nobody is.
 func newRooms() *Rooms {
-	return &Rooms{follow: map[string]map[*Window]bool{}, present: map[string]map[*Window]bool{}}
+	return &Rooms{follow: map[string]map[*Window]bool{}, present: map[string]map[*Window]bool{},
+		shown: map[string]*show{}}
 }
 
 // Committed tells all windows on a map of an edit: those of the editor what it is, those of readers that there was one.
@@ -57,6 +66,9 @@ func (r *Rooms) enter(id string, w *Window) {
 	defer r.mu.Unlock()
 	put(r.present, id, w)
 	r.tellPresence(id)
+	if s := r.shown[id]; s != nil {
+		w.send(s.told(w))
+	}
 }
 
 // leave takes a window away from a map.
@@ -67,6 +79,48 @@ func (r *Rooms) leave(id string, w *Window) {
 	if r.present[id][w] {
 		drop(r.present, id, w)
 		r.tellPresence(id)
+	}
+	if s := r.shown[id]; s != nil && s.by == w {
+		r.show(id, w, Showing{})
+	}
+}
+
+// told is what a window is told of what another one shows.
+func (s *show) told(w *Window) Showing {
+	out := s.Showing
+	if w.Right < account.Remark { // a reader does not learn who else is there
+		out.Name = ""
+	}
+	return out
+}
+
+// Show tells the other windows on a map what one shows in a meeting; nothing any more where it is empty.
+func (r *Rooms) Show(id string, by *Window, what Showing) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.present[id][by] {
+		r.show(id, by, what)
+	}
+}
+
+// show tells the others. The caller holds the rooms.
+func (r *Rooms) show(id string, by *Window, what Showing) {
+	had := r.shown[id]
+	if what == (Showing{}) {
+		if had == nil || had.by != by {
+			return // somebody else shows it now
+		}
+		delete(r.shown, id)
+	}
+	s := &show{by, what}
+	if what != (Showing{}) {
+		s.Name = by.Name
+		r.shown[id] = s
+	}
+	for w := range r.present[id] {
+		if w != by {
+			w.send(s.told(w))
+		}
 	}
 }
 

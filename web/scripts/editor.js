@@ -35,6 +35,7 @@ class App {
     this.others = new Others(this)
     this.sync.here = (editors, readers, who) => { this.bars.here(editors, readers, who); this.others.here(who, editors) }
     this.sync.points = where => this.others.points(where)
+    this.sync.shows = what => this.others.shown(what)
     this.sync.moved = () => this.bars.moved()
     this.sync.stale = () => this.halt('The program was updated. Load this page again to go on; what you did is kept.')
     this.sync.apart = fault => this.halt(`This window and the server no longer agree (${fault}). Load the page again; what you did is kept.`)

@@ -44,6 +44,12 @@ export class Others {
     this.show()
   }
 
+  // shown offers to follow somebody who shows the map in a meeting, in a window of its own.
+  shown(what) {
+    byId('follow-show').hidden = !what.stop && !what.at
+    byId('follow-name').textContent = `Follow ${what.name || 'who shows it'}`
+  }
+
   points(where) {
     const known = [...this.there.values()].some(w => w.name === where.name)
     this.there.set(where.window, { ...where, when: performance.now() })

@@ -119,16 +119,26 @@ function references() {
   }
 }
 
+/** @type {WebSocket | undefined} */
+let socket
+
+// tell tells the others what is shown here.
+function tell(what) {
+  if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify({ kind: 'showing', ...what }))
+}
+
 function connect(wait = 500) {
-  const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}${base}/live`)
+  socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}${base}/live`)
   socket.onopen = () => {
     byId('live').textContent = 'Live'
     if (wait > 500) show(sheet) // what changed while the connection was down
     wait = 500
+    shown?.again()
   }
   socket.onmessage = m => {
-    const { kind } = JSON.parse(m.data)
+    const { kind, ...said } = JSON.parse(m.data)
     if (kind === 'changed') show(sheet).then(traced.again)
+    if (kind === 'showing') shown?.heard(said)
     if (kind === 'remarked') remarks?.heard()
     if (kind === 'again' || kind === 'ended') location.reload()
   }
@@ -186,8 +196,8 @@ references()
 faces()
 flags()
 fit()
-connect()
-shown = showing({ traced, viewport, fit, turn: async id => { if (id !== sheet) await show(id) }, remark: byId('remarks') ? id => remarks?.write(id) : undefined })
+shown = showing({ traced, viewport, fit, tell, turn: async id => { if (id !== sheet) await show(id) }, remark: byId('remarks') ? id => remarks?.write(id) : undefined })
 const sought = decodeURIComponent(location.hash.match(/^#at=([\w.%-]+)$/)?.[1] ?? '')
 if (shown.on()) shown.begin()
 else if (sought) show(sought, sought)
+connect()

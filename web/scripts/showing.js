@@ -1,14 +1,27 @@
 // A map over the whole screen, for a meeting: the step at hand lit, the rest dimmed, keys and clicker.
-import { byId, one } from './dom.js'
+import { around, byId, one } from './dom.js'
 
 /** @typedef {{id: string, sheet: string, title: string, words: string, seen: number[]}} Stop */
 
 /** Begins and ends showing, and takes its keys. There are two ways through: along the flow, and from stop to stop.
- * @param {{traced: any, viewport: any, fit: (whole?: boolean) => void, turn: (sheet: string) => Promise<void>, remark?: (id: string) => void}} page */
-export function showing({ traced, viewport, fit, turn, remark }) {
+ * tell tells the other windows what is shown here.
+ * @param {{traced: any, viewport: any, fit: (whole?: boolean) => void, turn: (sheet: string) => Promise<void>, tell: (what: object) => void, remark?: (id: string) => void}} page */
+export function showing({ traced, viewport, fit, turn, tell, remark }) {
   const body = document.body, spot = byId('spot'), blank = byId('blank')
   const own = location.pathname.endsWith('/show') // a page that shows and nothing else
   let larger = false
+
+  // What is shown here, as the others are told; and what somebody else shows, which this window follows when asked to.
+  /** @type {{stop?: string, at?: string}} */
+  let here = {}
+  /** @type {{name?: string, stop?: string, at?: string} | null} */
+  let theirs = null
+  let wanted = own && location.hash === '#follow' // the page was opened to follow
+  let following = false
+  const shows = what => {
+    here = what
+    if (!following) tell(what)
+  }
 
   /** @returns {Stop[]} */
   const stops = () => JSON.parse(byId('reading').dataset.stops || '[]')
@@ -21,6 +34,7 @@ export function showing({ traced, viewport, fit, turn, remark }) {
     stop = i
     body.classList.add('stopping')
     history.replaceState(null, '', `#stop=${encodeURIComponent(to.id)}`)
+    shows({ stop: to.id })
     await turn(to.sheet)
     const from = byId('sheet').viewBox.baseVal
     byId('case').hidden = false
@@ -44,6 +58,7 @@ export function showing({ traced, viewport, fit, turn, remark }) {
   const at = place => {
     if (!body.classList.contains('showing') || !place || stop >= 0) return
     history.replaceState(null, '', `#at=${encodeURIComponent(place.symbol)}`)
+    shows({ at: place.symbol })
     const node = byId(`n-${place.symbol}`)
     if (!larger || !node) { fit(true); return }
     let b = node.getBoundingClientRect()
@@ -54,6 +69,7 @@ export function showing({ traced, viewport, fit, turn, remark }) {
   }
 
   const begin = async () => {
+    following = wanted
     body.classList.add('showing')
     try { await document.documentElement.requestFullscreen?.() } catch { /* the window serves as well */ }
     const asked = decodeURIComponent(location.hash.match(/^#stop=([\w.%-]+)$/)?.[1] ?? '')
@@ -63,7 +79,51 @@ export function showing({ traced, viewport, fit, turn, remark }) {
     else at(traced.here())
     byId('reading').focus()
   }
+  // steer goes where somebody else is.
+  const steer = async () => {
+    const to = theirs
+    if (!to || !following) return
+    const i = to.stop ? stops().findIndex(s => s.id === to.stop) : -1
+    if (i >= 0) await halt(i)
+    else if (to.at && traced.here()?.symbol !== to.at) {
+      stop = -1
+      body.classList.remove('stopping')
+      await traced.reach(to.at)
+    }
+  }
+  const follow = async () => {
+    following = true
+    wanted = false
+    body.classList.add('showing')
+    byId('case-end').focus()
+    try { await document.documentElement.requestFullscreen?.() } catch { /* the window serves as well */ }
+    await steer()
+  }
+  // alone ends following: what is pressed here goes its own way.
+  const alone = () => {
+    if (!following) return
+    following = wanted = false
+    byId('live').textContent = `${theirs?.name || 'Somebody'} is not followed any more`
+  }
+  // heard hears what somebody else shows.
+  const heard = what => {
+    theirs = what.stop || what.at ? what : null
+    const button = byId('follow-show')
+    button.hidden = !theirs
+    byId('follow-name').textContent = `Follow ${theirs?.name || 'who shows it'}`
+    if (!theirs && following) {
+      alone()
+      if (!own) end()
+    } else if (theirs && wanted) follow()
+    else steer()
+  }
+  byId('follow-show').addEventListener('click', follow)
+  byId('case').addEventListener('click', e => { if (around(e, 'button') && e.isTrusted) alone() }, true)
+  byId('reading').addEventListener('click', e => { if (around(e, '.symbol, .connector, a')) alone() }, true)
+
   const end = () => {
+    following = false
+    shows({})
     if (document.fullscreenElement) document.exitFullscreen()
     if (own) { location.assign(location.pathname.replace(/\/show$/, '') || '/'); return }
     body.classList.remove('showing', 'noting', 'stopping')
@@ -90,6 +150,7 @@ export function showing({ traced, viewport, fit, turn, remark }) {
     if (target.matches('input, textarea, select') && e.key !== 'Escape') return
     if (target.matches('button, a') && (e.key === 'Enter' || e.key === ' ')) return
     const does = keys[e.key.length === 1 ? e.key.toLowerCase() : e.key]
+    if (does === on || does === back || does === keys.s || /^[1-9]$/.test(e.key)) alone()
     if (does) does()
     else if (/^[1-9]$/.test(e.key) && stop < 0) traced.take(Number(e.key) - 1)
     else return
@@ -115,9 +176,10 @@ export function showing({ traced, viewport, fit, turn, remark }) {
     if (!from || !body.classList.contains('showing') || e.pointerId !== from.pointerId) return
     const x = e.clientX - from.clientX, y = e.clientY - from.clientY
     if (Math.abs(x) < 60 || Math.abs(y) > Math.abs(x) / 2 || e.timeStamp - from.timeStamp > 3000) return
+    alone()
     if (x < 0) on()
     else back()
   })
   window.addEventListener('resize', () => stop < 0 ? at(traced.here()) : halt(stop))
-  return { at, begin, on: () => body.classList.contains('showing') }
+  return { at, begin, heard, on: () => body.classList.contains('showing'), again: () => { if (!following && (here.stop || here.at)) tell(here) } }
 }

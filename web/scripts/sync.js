@@ -18,6 +18,8 @@ export class Sync {
     // What the page does when something is heard; it sets these.
     /** Where another window points. @type {(where: any) => void} */
     this.points = () => {}
+    /** What somebody shows in a meeting. @type {(what: {name?: string, stop?: string, at?: string}) => void} */
+    this.shows = () => {}
     /** @type {(editors: any, readers: number, who: string[]) => void} */
     this.here = () => {}
     this.moved = () => {}
@@ -164,6 +166,9 @@ export class Sync {
         return
       case 'pointing':
         this.points(m)
+        return
+      case 'showing':
+        this.shows(m)
         return
       case 'remarked':
         this.said()

@@ -108,6 +108,12 @@ export function tracing(base, show, came) {
   return {
     mark,
     begin: (symbol = '') => go(symbol, ''),
+    // reach goes to a step: by the way on that leads there, or as the beginning of a case.
+    reach: symbol => {
+      const exit = here?.exits?.find(x => x.target === symbol)
+      if (!exit) way = []
+      return go(symbol, exit?.via ?? '')
+    },
     take,
     back,
     end,
