@@ -8,6 +8,7 @@ import (
 	"image/png"
 	"io"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -220,4 +221,53 @@ func readByLink(t *testing.T, s *server, b *browser.Browser, d *desk) {
 		!bytes.Contains(body, []byte("no map behind this link")) {
 		t.Errorf("an unknown link answers %d", code)
 	}
+}
+
+// A case is traced, kept and named; another one is set beside it; each is walked again, exported, and goes with undo.
+func TestCasesAreKeptAndCompared(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "A street light is out"))
+	keep := func(answers, name string) {
+		t.Helper()
+		d.ClickOn("#trace")
+		d.Until("!document.getElementById('case').hidden")
+		for _, answer := range answers {
+			at := d.Text("#case-who")
+			d.Key(string(answer))
+			d.Until("document.getElementById('case-who').textContent !== " + strconv.Quote(at))
+		}
+		d.ClickOn("#keep-case")
+		d.Until("document.activeElement.closest('#cases-list') && document.activeElement.value")
+		d.Key(name + browser.Enter)
+		d.Until(saved + " && document.getElementById('cases-list').innerHTML.includes(" + strconv.Quote(name) + ")")
+		d.ClickOn("#cases-dialog [data-close]")
+		d.ClickOn("#draw")
+	}
+	keep("111111", "Known already")
+	keep("111121", "Seen on site")
+	d.byName("Cases that were kept")
+	d.Until("document.querySelectorAll('#cases-list li').length === 2")
+	d.ClickOn("#cases-list li:nth-child(1) input[type=checkbox]")
+	d.ClickOn("#cases-list li:nth-child(2) input[type=checkbox]")
+	d.Until("document.querySelectorAll('#cases-beside tbody .apart').length === 5")
+	if got := d.Text("#cases-beside tbody tr:nth-child(5)"); !strings.Contains(got, "Reported before? Yes") ||
+		!strings.Contains(got, "Reported before? No") {
+		t.Errorf("side by side stands %q", got)
+	}
+	d.ClickOn("#cases-list li:nth-child(2) [data-does=walk]")
+	d.Until("!document.getElementById('case').hidden && document.getElementById('case-at').textContent.includes('Fault in the lamp?')")
+	_, table := get(t, s.URL+d.path+"/export/cases-csv")
+	if text := string(table); strings.Count(text, "Known already,") != 8 || strings.Count(text, "Seen on site,") != 8 ||
+		!strings.Contains(text, "All together: 1 hand-over") {
+		t.Errorf("the list of cases is\n%s", text)
+	}
+	d.ClickOn("#draw")
+	d.Key("z", ctrl)
+	d.Key("z", ctrl)
+	d.Until(saved + " && document.querySelector('#drawing')")
+	if n := len(s.file(d.path).Cases); n != 1 {
+		t.Errorf("after taking back %d cases are left", n)
+	}
+	d.sound()
 }

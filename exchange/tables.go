@@ -16,8 +16,10 @@ import (
 
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
+	"plaintracer/core/numbering"
 	"plaintracer/core/procedure"
 	"plaintracer/core/register"
+	"plaintracer/core/trace"
 	"plaintracer/core/values"
 	"plaintracer/exchange/cell"
 )
@@ -156,6 +158,51 @@ func connectorsTable(j *Job) table {
 	return t
 }
 
+// casesTable lists the steps of every case that was kept, in the order in which it came by them, and what comes
+// together on its way.
+func casesTable(j *Job) table {
+	m := j.Whole
+	g := flow.New(m)
+	numbers := numbering.Labels(g)
+	t := table{name: "Cases", types: map[int]values.Type{}, values: [][]string{nil}}
+	titles := []string{"Case", "Number", "Step", "Who", "Answer"}
+	for i := range m.Fields {
+		t.types[len(titles)] = m.Fields[i].Type
+		titles = append(titles, m.FieldTitle(&m.Fields[i]))
+	}
+	t.rows = [][]string{titles}
+	for i := range m.Cases {
+		story := trace.Tell(g, numbers, &m.Cases[i])
+		for _, s := range story.Steps {
+			sym := g.Node(s.Symbol).Symbol
+			row := []string{story.Name, s.Number, s.Text, s.Who, s.Answer}
+			kept := slices.Clone(row)
+			for k := range m.Fields {
+				row, kept = append(row, m.Show(&m.Fields[k], sym)), append(kept, sym.Value(m.Fields[k].ID))
+			}
+			t.rows, t.values = append(t.rows, row), append(t.values, kept)
+		}
+		words := []string{fmt.Sprintf("%d hand-overs", story.Handovers)}
+		if story.Handovers == 1 {
+			words[0] = "1 hand-over"
+		}
+		if story.Fault != "" {
+			words = append(words, story.Fault)
+		}
+		row := make([]string, len(titles))
+		row[0], row[2] = story.Name, "All together: "+strings.Join(words, ". ")
+		kept := slices.Clone(row)
+		for k := range m.Fields {
+			if amount, ok := story.Amounts[m.Fields[k].ID]; ok {
+				row[5+k] = values.Show(m.Fields[k].Type, amount, m.Currency)
+				kept[5+k] = amount
+			}
+		}
+		t.rows, t.values = append(t.rows, row), append(t.values, kept)
+	}
+	return t
+}
+
 func asCSV(make func(*Job) table) func(context.Context, *Job) ([]byte, error) {
 	return func(_ context.Context, j *Job) ([]byte, error) {
 		var out bytes.Buffer
@@ -262,7 +309,11 @@ func typed(kind values.Type, value, text string) any {
 func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 	f := excelize.NewFile()
 	defer f.Close()
-	for i, t := range []table{registerTable(j), fieldsTable(j), lanesTable(j), connectorsTable(j)} {
+	for i, t := range []table{registerTable(j), fieldsTable(j), lanesTable(j), connectorsTable(j),
+		casesTable(j)} {
+		if t.name == "Cases" && len(t.rows) == 1 {
+			continue
+		}
 		if i == 0 {
 			if err := f.SetSheetName("Sheet1", t.name); err != nil {
 				return nil, err

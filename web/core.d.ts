@@ -10,6 +10,8 @@ interface Core {
   adopt(): void
   attachAt(x: number, y: number, arg: string): void
   cancel(): void
+  cases(): JSONOf<(Story | null)[]>
+  casesBeside(a: string, b: string): JSONOf<Pair[]>
   coarse(finger: boolean): void
   collections(): number
   command(name: string, arg: string): void
@@ -56,6 +58,20 @@ interface Core {
   up(x: number, y: number, scale: number, mods: number): void
   worked(answer: string): void
   write(id: string, label: string, text: string): boolean
+}
+
+interface Story {
+  id: string
+  name: string
+  steps: Told[]
+  sums?: Fact[]
+  handovers: number
+  fault?: string
+}
+
+interface Pair {
+  a?: Told | null
+  b?: Told | null
 }
 
 interface Entry {
@@ -136,6 +152,20 @@ interface BarState {
   owners: string[]
   trying: string
   numbers: Numbers
+}
+
+interface Told {
+  symbol: string
+  number?: string
+  text: string
+  who?: string
+  answer?: string
+  fields?: Fact[]
+}
+
+interface Fact {
+  name: string
+  value: string
 }
 
 interface Taken {
@@ -304,9 +334,4 @@ interface Exit {
   to: string
   via: string
   target: string
-}
-
-interface Fact {
-  name: string
-  value: string
 }

@@ -116,6 +116,8 @@ func main() {
 		"takeBack":     func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
 		"renumbering":  func([]js.Value) any { return string(e.Numbering.Renumbering()) },
 		"sheetPicture": func(a []js.Value) any { return e.Sheets.Picture(a[0].String()) },
+		"cases":        func([]js.Value) any { return list(e.Cases.Told()) },
+		"casesBeside":  func(a []js.Value) any { return list(e.Cases.Beside(a[0].String(), a[1].String())) },
 		"outline":      func([]js.Value) any { return list(e.Selecting.Outline()) },
 		"pasteHere":    func(a []js.Value) any { e.Clipboard.PasteHere(a[0].String()); return nil },
 		"paste":        func(a []js.Value) any { now(); e.Clipboard.Paste(a[0].String()); return nil },

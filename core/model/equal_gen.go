@@ -103,7 +103,8 @@ func (a *Head) Equal(b *Head) bool {
 		slices.Equal(a.Next, b.Next) &&
 		slices.EqualFunc(a.Fields, b.Fields, equalField) &&
 		slices.Equal(a.Shown, b.Shown) &&
-		slices.Equal(a.Stops, b.Stops)
+		slices.Equal(a.Stops, b.Stops) &&
+		slices.EqualFunc(a.Cases, b.Cases, equalCase)
 }
 
 func equalNumbering(a, b Numbering) bool {
@@ -121,4 +122,10 @@ func equalField(a, b Field) bool {
 		a.Name == b.Name &&
 		a.Type == b.Type &&
 		slices.Equal(a.Choices, b.Choices)
+}
+
+func equalCase(a, b Case) bool {
+	return a.ID == b.ID &&
+		a.Name == b.Name &&
+		slices.Equal(a.Way, b.Way)
 }

@@ -65,6 +65,8 @@ type Head struct {
 	ColourBy string   `json:"colourBy,omitempty"`
 	// Stops are the places to which a presenter goes, one after the other.
 	Stops []Stop `json:"stops,omitempty"`
+	// Cases are those that were traced and kept.
+	Cases []Case `json:"cases,omitempty"`
 }
 
 // HouseColour is a colour of the house: #rrggbb under a name.

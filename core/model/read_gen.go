@@ -126,8 +126,18 @@ func (r *reader) readMap(v *Map) {
 					v.Head.Stops = append(v.Head.Stops, item)
 				}
 			}
-		case "pictures":
+		case "cases":
 			r.once(&seen, 19)
+			if !r.null() {
+				v.Head.Cases = []Case{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item Case
+					r.readCase(&item)
+					v.Head.Cases = append(v.Head.Cases, item)
+				}
+			}
+		case "pictures":
+			r.once(&seen, 20)
 			if !r.null() {
 				v.Pictures = []pictures.Picture{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -137,7 +147,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "fonts":
-			r.once(&seen, 20)
+			r.once(&seen, 21)
 			if !r.null() {
 				v.Fonts = []fonts.Font{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -147,7 +157,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "files":
-			r.once(&seen, 21)
+			r.once(&seen, 22)
 			if !r.null() {
 				v.Files = []File{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -157,7 +167,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "sheets":
-			r.once(&seen, 22)
+			r.once(&seen, 23)
 			if !r.null() {
 				v.Sheets = []*Sheet{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -404,6 +414,32 @@ func (r *reader) readStop(v *Stop) {
 		case "words":
 			r.once(&seen, 7)
 			v.Words = r.text()
+		default:
+			r.bad = true
+		}
+	}
+}
+
+func (r *reader) readCase(v *Case) {
+	var seen uint64
+	for first := r.begin('{'); r.next(&first, '}'); {
+		switch string(r.key()) {
+		case "id":
+			r.once(&seen, 0)
+			v.ID = r.text()
+		case "name":
+			r.once(&seen, 1)
+			v.Name = r.text()
+		case "way":
+			r.once(&seen, 2)
+			if !r.null() {
+				v.Way = []string{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item string
+					item = r.text()
+					v.Way = append(v.Way, item)
+				}
+			}
 		default:
 			r.bad = true
 		}

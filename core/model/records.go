@@ -106,7 +106,7 @@ func (h Head) Clone() Head {
 		slices.Clone(h.Faces)
 	h.Numbering.Also, h.Next, h.Fields, h.Shown = slices.Clone(h.Numbering.Also), slices.Clone(h.Next),
 		slices.Clone(h.Fields), slices.Clone(h.Shown)
-	h.Stops = slices.Clone(h.Stops)
+	h.Stops, h.Cases = slices.Clone(h.Stops), slices.Clone(h.Cases)
 	return h
 }
 

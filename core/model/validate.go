@@ -211,6 +211,9 @@ func (h *Head) Validate() error {
 			return err
 		}
 	}
+	if err := h.checkCases(); err != nil {
+		return err
+	}
 	if err := h.checkStops(); err != nil {
 		return err
 	}

@@ -30,6 +30,9 @@ func (m *Map) Weight() int {
 	for _, f := range m.Files {
 		n += weightPart + text(f.Name, f.Type, f.By)
 	}
+	for _, c := range m.Cases {
+		n += weightPart + text(c.Name) + weightValue*len(c.Way) + text(c.Way...)
+	}
 	for _, s := range m.Stops {
 		n += weightPart + text(s.Title, s.Words)
 	}

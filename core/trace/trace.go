@@ -84,8 +84,9 @@ func At(g *flow.Graph, numbers map[string]string, id string) *Place {
 }
 
 // Along adds up what was on the way to a place: the ids of all symbols, in the order in which the case came by them,
-// the place itself at last. What is not in the map any more does not count.
-func (p *Place) Along(g *flow.Graph, way []string) {
+// the place itself at last. What is not in the map any more does not count. The sums are returned as fields hold them
+// as well, by the ids of the fields.
+func (p *Place) Along(g *flow.Graph, way []string) (amounts map[string]string) {
 	m := g.Map()
 	sums, counted := make([]int64, len(m.Fields)), make([]bool, len(m.Fields))
 	last := ""
@@ -110,9 +111,14 @@ func (p *Place) Along(g *flow.Graph, way []string) {
 	}
 	for i := range m.Fields {
 		if f := &m.Fields[i]; counted[i] {
-			p.Sums = append(p.Sums, Fact{f.Name, values.Show(f.Type, values.FromAmount(sums[i]), m.Currency)})
+			if amounts == nil {
+				amounts = map[string]string{}
+			}
+			amounts[f.ID] = values.FromAmount(sums[i])
+			p.Sums = append(p.Sums, Fact{f.Name, values.Show(f.Type, amounts[f.ID], m.Currency)})
 		}
 	}
+	return amounts
 }
 
 // Exits returns the ways on from a symbol, in the order of the answers, and at last into the detail of a step. At the

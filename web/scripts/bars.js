@@ -3,6 +3,7 @@ import { showCase } from './tracing.js'
 import { byId, one, all, around, valueOf } from './dom.js'
 import { Sheets } from './sheets.js'
 import { Stops } from './stops.js'
+import { Cases } from './cases.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
@@ -18,6 +19,7 @@ export class Bars {
     this.styles = new Styles(app)
     this.sheets = new Sheets(app, () => this.state)
     this.stops = new Stops(app, () => this.state)
+    this.cases = new Cases(app)
     this.commands = new Commands(app)
     /** Set by the page.
      * @type {import('./handover.js').Handover} */
@@ -237,6 +239,7 @@ export class Bars {
       'owner-open': () => this.openOwner(),
       'links-open': () => this.openLinks(),
       'stops-open': () => this.stops.open(),
+      'cases-open': () => this.cases.open(),
       'sheets-open': () => this.sheets.open(),
       'show-open': () => byId('show').click(),
       'register-wide': () => app.register.show(!app.register.open),
