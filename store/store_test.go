@@ -15,6 +15,7 @@ import (
 
 	"plaintracer/app/documents"
 	"plaintracer/app/house"
+	"plaintracer/bench/processes"
 	"plaintracer/core/edit"
 	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
@@ -361,6 +362,33 @@ func BenchmarkApply(b *testing.B) {
 		if _, err := d.Apply("w1", i, &edit.SetHead{Answers: []string{"Yes", fmt.Sprint("No ", i)}}); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// All of a sheet are moved, of a map of 40 such sheets and of a map of one. Target: no more than a fifth above.
+func BenchmarkApplyToManySheets(b *testing.B) {
+	for _, sheets := range []int{1, 40} {
+		b.Run(fmt.Sprint(sheets, "-sheets"), func(b *testing.B) {
+			s := open(b, b.TempDir())
+			m := processes.Atlas(sheets, 60)
+			id, err := s.Maps.Create(m)
+			if err != nil {
+				b.Fatal(err)
+			}
+			d, err := s.Documents.Open(id)
+			if err != nil {
+				b.Fatal(err)
+			}
+			ids := model.IDsOf(m.Sheets[0].Symbols)
+			i := 0
+			for b.Loop() {
+				i++
+				if _, err := d.Apply("w1", i, &edit.MoveItems{Sheet: "sheet-0", IDs: ids,
+					By: geometry.Point{X: 100 - i%2*200}}); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }
 

@@ -297,16 +297,18 @@ func asRefusal(id string, err error) error {
 // verify validates as a whole whatever the edit has touched: a fault can lie in how things
 // go together that are sound by themselves.
 func (t *transaction) verify() error {
-	touched, heavier := map[string]bool{}, false
+	touched, heavier, brought := map[string]bool{}, false, false
 	for i := range t.done {
 		c := &t.done[i]
 		touched[c.Sheet] = true
 		if c.of == sheetList {
 			touched[c.ID] = true
 		}
+		// Lanes and stages have ids of their own.
+		brought = brought || c.before == nil && c.after != nil || c.of == poolList
 		heavier = heavier || c.after != nil && (c.of == sheetList || c.of.onSheet())
 	}
-	if sheet, err := t.m.SoundSheets(touched); err != nil {
+	if sheet, err := t.m.SoundSheets(touched, brought); err != nil {
 		return asRefusal(sheet, err)
 	}
 	if !heavier {

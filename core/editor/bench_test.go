@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"plaintracer/bench/processes"
 	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -199,6 +200,22 @@ func BenchmarkPaste(b *testing.B) {
 				b.ReportMetric(float64(all[len(all)/2].Microseconds())/1000, name)
 			}
 			b.ReportMetric(float64(slice.Microseconds())/1000, "slice-ms")
+		})
+	}
+}
+
+// All of a sheet are moved by a key, until it is drawn: of a map of one such sheet, and of one of 40. Target: no more
+// than a fifth above.
+func BenchmarkMoveOnManySheets(b *testing.B) {
+	for _, sheets := range []int{1, 40} {
+		b.Run(fmt.Sprint(sheets, "-sheets"), func(b *testing.B) {
+			d := open(b, processes.Atlas(sheets, 60))
+			d.Command("select-all", "")
+			d.Flush()
+			for b.Loop() {
+				d.Key("ArrowRight", 0)
+				d.Flush()
+			}
 		})
 	}
 }

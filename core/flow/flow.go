@@ -12,7 +12,9 @@ package flow
 import (
 	"cmp"
 	"slices"
+	"strings"
 
+	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 )
 
@@ -27,6 +29,8 @@ type Node struct {
 	Loose []*model.Connector
 	// index is its place among the nodes.
 	index int
+	// sheet is the place of its sheet among those of the map.
+	sheet int
 }
 
 // Exit is a way on from one node to another.
@@ -61,15 +65,21 @@ type Graph struct {
 	byID  map[string]*Node
 	// order are the nodes in the order in which a flow may begin at them.
 	order []*Node
+	// letters are the references of the map.
+	letters model.Letters
 }
 
 // New returns the flow of a map as it is now.
 func New(m *model.Map) *Graph {
-	g := &Graph{m: m, byID: map[string]*Node{}}
+	size := 0
 	for _, s := range m.Sheets {
+		size += len(s.Symbols)
+	}
+	g := &Graph{m: m, byID: make(map[string]*Node, size), nodes: make([]*Node, 0, size)}
+	for i, s := range m.Sheets {
 		for _, sym := range s.Symbols {
 			if !sym.Kind.IsAside() {
-				n := &Node{Sheet: s, Symbol: sym, index: len(g.nodes)}
+				n := &Node{Sheet: s, Symbol: sym, index: len(g.nodes), sheet: i}
 				g.nodes = append(g.nodes, n)
 				g.byID[sym.ID] = n
 			}
@@ -117,6 +127,7 @@ func (g *Graph) join(from, to *Node, c *model.Connector) {
 // pair leads references on to their partners: the one that is led into goes on at the one that
 // leads out.
 func (g *Graph) pair() {
+	g.letters = g.m.Letters()
 	led := make([]bool, len(g.nodes)) // whether a connector leads on from it
 	for i, n := range g.nodes {
 		led[i] = len(n.Exits) > 0
@@ -125,12 +136,20 @@ func (g *Graph) pair() {
 		if !n.Symbol.Kind.IsReference() || led[i] {
 			continue
 		}
-		if _, partner := g.m.Partner(n.Symbol); partner != nil {
+		if _, partner := g.partner(n.Symbol); partner != nil {
 			if to := g.byID[partner.ID]; led[to.index] || to.index > i {
 				g.join(n, to, nil)
 			}
 		}
 	}
+}
+
+// partner returns the first partner of a reference.
+func (g *Graph) partner(sym *model.Symbol) (*model.Sheet, *model.Symbol) {
+	if list := g.letters.Partners(sym); len(list) > 0 {
+		return list[0].Sheet, list[0].Symbol
+	}
+	return nil, nil
 }
 
 // arrange puts the nodes into the order in which a flow may begin at them: terminators that
@@ -148,17 +167,33 @@ func (g *Graph) arrange() {
 		}
 		return 3
 	}
-	sheet := map[*model.Sheet]int{}
-	for i, s := range g.m.Sheets {
-		sheet[s] = i
+	type placed struct {
+		class int
+		at    geometry.Point
+		n     *Node
 	}
-	g.order = slices.Clone(g.nodes)
-	slices.SortStableFunc(g.order, func(a, b *Node) int {
-		down := g.m.Direction == model.Downwards
-		p, q := a.Symbol.Centre().Turned(down), b.Symbol.Centre().Turned(down)
-		return cmp.Or(cmp.Compare(class(a), class(b)), cmp.Compare(sheet[a.Sheet], sheet[b.Sheet]),
-			cmp.Compare(p.X, q.X), cmp.Compare(p.Y, q.Y), cmp.Compare(a.Symbol.ID, b.Symbol.ID))
+	list := make([]placed, len(g.nodes))
+	down := g.m.Direction == model.Downwards
+	for i, n := range g.nodes {
+		list[i] = placed{class(n), n.Symbol.Centre().Turned(down), n}
+	}
+	slices.SortStableFunc(list, func(a, b placed) int {
+		switch {
+		case a.class != b.class:
+			return a.class - b.class
+		case a.n.sheet != b.n.sheet:
+			return a.n.sheet - b.n.sheet
+		case a.at.X != b.at.X:
+			return a.at.X - b.at.X
+		case a.at.Y != b.at.Y:
+			return a.at.Y - b.at.Y
+		}
+		return strings.Compare(a.n.Symbol.ID, b.n.Symbol.ID)
 	})
+	g.order = make([]*Node, len(list))
+	for i := range list {
+		g.order[i] = list[i].n
+	}
 }
 
 // markBack finds the exits that lead back: those to a node from which a depth-first search has
@@ -272,22 +307,28 @@ type Link struct {
 // Links returns the connectors of a sheet in the order of drawing. One that joins another leads to
 // where that one leads.
 func Links(s *model.Sheet) []Link {
-	symbols, connectors := make(map[string]*model.Symbol, len(s.Symbols)), map[string]*model.Connector{}
+	if len(s.Connectors) == 0 {
+		return nil
+	}
+	symbols := make(map[string]*model.Symbol, len(s.Symbols))
 	for _, sym := range s.Symbols {
 		symbols[sym.ID] = sym
 	}
-	for _, c := range s.Connectors {
-		connectors[c.ID] = c
+	var connectors map[string]*model.Connector
+	if slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool { return c.To.Connector != "" }) {
+		connectors = make(map[string]*model.Connector, len(s.Connectors))
+		for _, c := range s.Connectors {
+			connectors[c.ID] = c
+		}
 	}
 	out := make([]Link, len(s.Connectors))
 	for i, c := range s.Connectors {
 		last := c
 		for range s.Connectors { // no more than there are, whatever a broken map holds
-			next := connectors[last.To.Connector]
-			if next == nil || last.To.Connector == "" {
+			if last.To.Connector == "" || connectors[last.To.Connector] == nil {
 				break
 			}
-			last = next
+			last = connectors[last.To.Connector]
 		}
 		out[i] = Link{Connector: c}
 		if c.From.Symbol != "" {

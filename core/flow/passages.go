@@ -26,7 +26,7 @@ func (g *Graph) Passages(sym *model.Symbol) []Passage {
 	}
 	comes := slices.ContainsFunc(own.Exits, func(x *Exit) bool { return x.Connector != nil })
 	var out []Passage
-	for _, half := range g.m.Partners(sym) {
+	for _, half := range g.letters.Partners(sym) {
 		p := Passage{Half: half, Place: slices.Index(g.m.Sheets, half.Sheet) + 1, Comes: comes}
 		if comes {
 			if list := g.Entries(half.Symbol.ID); len(list) > 0 {

@@ -1,6 +1,10 @@
 package model
 
-import "plaintracer/core/geometry"
+import (
+	"slices"
+
+	"plaintracer/core/geometry"
+)
 
 // Turned returns a copy of the sheet with its axes exchanged: what lies across
 // lies down. Symbols and pools have exchanged width and height; nothing else is
@@ -86,6 +90,38 @@ type Half struct {
 	Symbol *Symbol
 }
 
+// Letters are the references of a map, by their kinds and letters.
+type Letters struct {
+	m  *Map
+	of map[letter][]Half
+}
+
+type letter struct {
+	kind Kind
+	text string
+}
+
+// Letters returns the references of the map, for whoever asks for the partners of many.
+func (m *Map) Letters() Letters {
+	out := Letters{m, map[letter][]Half{}}
+	for _, s := range m.Sheets {
+		for _, sym := range s.Symbols {
+			if sym.Kind.IsReference() && sym.Text != "" {
+				k := letter{sym.Kind, sym.Text}
+				out.of[k] = append(out.of[k], Half{s, sym})
+			}
+		}
+	}
+	return out
+}
+
+// Partners are those of the map.
+func (l Letters) Partners(sym *Symbol) []Half {
+	all := l.of[letter{sym.Kind, sym.Text}]
+	others := slices.DeleteFunc(slices.Clone(all), func(h Half) bool { return h.Symbol.ID == sym.ID })
+	return l.m.partners(sym, others)
+}
+
 // Partners returns the other halves of a reference, in the order of the sheets: those of the same kind that carry the
 // same letter. Several may lead to one: of these each has that one as its only partner, and it has all of them. There
 // are none where the letter is missing, or does not tell which half leads on.
@@ -93,7 +129,11 @@ func (m *Map) Partners(sym *Symbol) []Half {
 	if !sym.Kind.IsReference() || sym.Text == "" {
 		return nil
 	}
-	others := m.lettered(sym)
+	return m.partners(sym, m.lettered(sym))
+}
+
+// partners returns those of the others with the letter of a reference that are its partners.
+func (m *Map) partners(sym *Symbol, others []Half) []Half {
 	if len(others) < 2 {
 		return others
 	}
@@ -117,7 +157,7 @@ func (m *Map) Partners(sym *Symbol) []Half {
 func (m *Map) lettered(sym *Symbol) (list []Half) {
 	for _, s := range m.Sheets {
 		for _, other := range s.Symbols {
-			if other.ID != sym.ID && other.Kind == sym.Kind && other.Text == sym.Text {
+			if other.Kind == sym.Kind && other.Text == sym.Text && other.ID != sym.ID {
 				list = append(list, Half{s, other})
 			}
 		}

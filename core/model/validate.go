@@ -310,13 +310,16 @@ func (m *Map) Admits(s *Sheet) error {
 }
 
 // SoundSheets returns the first fault in how the things of the map go together, and on which sheet it is. Only the
-// named sheets are looked through; of the others, which are known to be sound, it takes the ids.
-func (m *Map) SoundSheets(named map[string]bool) (sheet string, err error) {
+// named sheets are looked through; of the others, which are known to be sound, it takes the ids, where new ones may
+// have come to the map.
+func (m *Map) SoundSheets(named map[string]bool, brought bool) (sheet string, err error) {
 	used := map[string]place{}
 	for i, s := range m.Sheets {
 		check := s.claim
 		if named[s.ID] {
 			check = s.sound
+		} else if !brought {
+			continue
 		}
 		if err := check(fmt.Sprintf("sheets[%d]", i), used); err != nil {
 			return s.ID, err

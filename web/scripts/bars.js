@@ -105,7 +105,16 @@ export class Bars {
     const n = state.findings
     byId('count').classList.toggle('wrong', n > 0)
     one('span', byId('count')).textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`
-    for (const step of all('[data-find]')) step.classList.toggle('chosen', state.selected.includes(step.dataset.find))
+    const selected = JSON.stringify(state.selected)
+    if (selected !== this.marked) this.mark(state.selected)
+    this.marked = selected
+  }
+
+  // mark marks what is selected in the lists beside, which can hold thousands of steps.
+  mark(selected) {
+    for (const step of all('.chosen[data-find]')) step.classList.remove('chosen')
+    const chosen = new Set(selected)
+    if (chosen.size) for (const step of all('[data-find]')) if (chosen.has(step.dataset.find)) step.classList.add('chosen')
   }
 
   // trace shows where a case is, and the ways on.
@@ -293,11 +302,13 @@ export class Bars {
   // has moved.
   moved() {
     clearTimeout(this.moving)
+    // A long page, which takes long to come, is asked for less often.
     this.moving = setTimeout(() => {
+      this.asked = performance.now()
       const page = one('.page[role=tabpanel]:not([hidden])')
       if (this.app.register.writing) return // it comes with the next change, or when the text is written
       if (page && !byId('book').hidden) refresh(page)
-    }, 120)
+    }, Math.min(2000, Math.max(120, 3 * (this.refreshing ?? 0))))
   }
 
   book() {
@@ -315,7 +326,11 @@ export class Bars {
     byId('shut-book').addEventListener('click', () => { byId('book').hidden = true; byId('open-book').hidden = false; this.app.resized() })
     byId('open-book').addEventListener('click', () => open('register'))
     byId('count').addEventListener('click', () => open('findings'))
-    document.addEventListener('htmx:after:swap', () => this.state.selected && this.show(this.state))
+    document.addEventListener('htmx:after:swap', () => {
+      this.refreshing = performance.now() - (this.asked ?? 0)
+      this.marked = ''
+      if (this.state.selected) this.show(this.state)
+    })
   }
 
   dialogs() {

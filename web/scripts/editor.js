@@ -16,6 +16,8 @@ import { Drafts } from './drafts.js'
 import { Register } from './register.js'
 import { libraries } from './parts.js'
 
+const ackWait = 250 // in ms: how long what is computed in a pause waits for the server to have what was done
+
 /** Says whether a file is a picture that can be set down. @param {File} file */
 const drawn = file => /^image\/(png|jpeg|svg\+xml)$/.test(file.type)
 
@@ -253,6 +255,10 @@ class App {
     const { port1, port2 } = new MessageChannel()
     port2.onmessage = ({ data }) => {
       if (data !== this.settling) return // something has happened since
+      if (this.sync.pending.length && performance.now() - this.sync.sent < ackWait) { // what is under way to the server is not held up by it
+        setTimeout(() => port1.postMessage(data), 10)
+        return
+      }
       if (this.core.pause()) port1.postMessage(data)
       else {
         this.flush()

@@ -10,6 +10,7 @@ export class Sync {
     this.core = core
     this.changed = changed
     this.pending = [] // {seq, edit}, in order
+    this.sent = -Infinity // when the latest was sent
     /** @type {WebSocket} */
     this.socket = /** @type {any} */ (undefined) // once it connects
     this.connected = false
@@ -216,6 +217,7 @@ export class Sync {
   }
 
   put(p) {
+    this.sent = performance.now()
     if (this.socket.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ kind: 'edit', ...p }))
   }
 
