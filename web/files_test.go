@@ -14,6 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -206,5 +207,51 @@ func TestMapToArchiveToMap(t *testing.T) {
 	if _, text := h.ask("house owner", "GET", "/maps/"+empty+"/attached", ""); strings.Count(text,
 		"its content is not kept here") != 2 {
 		t.Errorf("nothing is said of what is missing: %s", text)
+	}
+}
+
+// A link to another map is found wherever that map is kept and by the title it has now; who may not read it is told so,
+// and learns nothing of it.
+func TestLinksToOtherMaps(t *testing.T) {
+	h := openHouse(t)
+	one, two := h.share(), h.share()
+	lead := func(id, to string) error {
+		d := must1(h.s.Documents.Open(id))
+		window, _ := d.NewWindow()
+		m, _ := d.Snapshot()
+		_, err := d.ApplyAs(h.ids["owner"], window, 1, &edit.AddItems{Sheet: m.Sheets[0].ID,
+			Symbols: []model.Symbol{{ID: window + "-1", Kind: model.Process, Text: "See there",
+				Box:   geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000},
+				Links: []model.Hyperlink{{Title: "Old", To: to}}}}})
+		return err
+	}
+	h.must(lead(one, "map:"+two))
+	for _, to := range []string{"map:", "map:../x", "map:a b", "maps:x"} {
+		if lead(one, to) == nil {
+			t.Errorf("a link to %q is taken", to)
+		}
+	}
+	d := must1(h.s.Documents.Open(two))
+	window, _ := d.NewWindow()
+	title := "Renamed since"
+	must1(d.Apply(window, 1, &edit.SetHead{Title: &title}))
+	if _, text := h.ask("read", "GET", "/maps/"+one+"/attached", ""); !strings.Contains(text, "Renamed since") ||
+		strings.Contains(text, "Old") {
+		t.Errorf("the page of files says %s", text)
+	}
+	if _, text := h.ask("read", "GET", "/maps/"+one+"/maps", ""); !strings.Contains(text, `"title":"Renamed since"`) {
+		t.Errorf("the maps one can lead to are %s", text)
+	}
+	if r, _ := h.ask("read", "GET", "/maps/"+one+"/map/"+two, ""); r.Header.Get("Location") != "/maps/"+two {
+		t.Errorf("it leads to %d %s", r.StatusCode, r.Header.Get("Location"))
+	}
+	// Somebody who may read the one alone.
+	h.must(h.s.Folders.Grant(account.Grant{Place: account.Place{Map: one}, Person: h.ids["stranger"],
+		Right: account.Read}))
+	for path, want := range map[string]string{"/attached": "not for you", "/map/" + two: "may not read", "/maps": ""} {
+		if _, text := h.ask("stranger", "GET", "/maps/"+one+path, ""); strings.Contains(text, "Renamed") ||
+			!strings.Contains(text, want) {
+			t.Errorf("who may not read it is told %s", text)
+		}
 	}
 }

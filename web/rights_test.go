@@ -39,8 +39,8 @@ var rightsTable = map[string]string{
 	"POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
 	"POST /uploads": "somebody", "POST /uploads/:upload": "somebody",
 	"GET /maps/:id/files/:file": "read", "POST /maps/:id/files": "edit", "POST /maps/:id/files/:upload": "edit",
-	"GET /maps/:id/attached": "read",
-	"POST /maps/export":      "read", "POST /maps/pin": "read", "POST /maps/move": "manage",
+	"GET /maps/:id/attached": "read", "GET /maps/:id/map/:other": "read", "GET /maps/:id/maps": "read",
+	"POST /maps/export": "read", "POST /maps/pin": "read", "POST /maps/move": "manage",
 	"POST /maps/delete": "manage",
 
 	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner",
@@ -85,7 +85,7 @@ var rightsTable = map[string]string{
 var linkTable = map[string]string{
 	"GET ": "read", "GET /sheet/:sheet": "read", "GET /face/:face": "read", "GET /live": "read", "GET /trace": "read",
 	"GET /show": "read", "GET /files/:file": "read", "POST /files": "edit", "POST /files/:upload": "edit",
-	"GET /attached":       "saves",
+	"GET /attached": "saves", "GET /maps": "read",
 	"POST /enter":         "read",
 	"GET /export/:format": "saves", "POST /export/:format": "saves", "GET /preview/:format": "saves",
 	"POST /preview/:format": "saves", "GET /print/:format": "saves", "POST /print/:format": "saves",
@@ -243,7 +243,7 @@ func TestTableOfRights(t *testing.T) {
 			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face",
 				"none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none",
 				":round", "none",
-				":person", h.ids["stranger"], ":picture", "editor", ":file", "none", ":upload", "none", "*",
+				":person", h.ids["stranger"], ":picture", "editor", ":file", "none", ":upload", "none", ":other", id, "*",
 				"app.css").Replace(route.Path)
 			body := "id=" + id + "&size=5&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others

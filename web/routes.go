@@ -81,6 +81,7 @@ func (s *Server) mapRoutes() []route {
 		{"POST", "/files", account.Edit, s.desk.BeginFile, false},
 		{"POST", "/files/:upload", account.Edit, s.desk.AddFile, false},
 		{"GET", "/files/:file", account.Read, s.desk.ReadFile, false},
+		{"GET", "/maps", account.Read, s.desk.OtherMaps, false},
 		{"GET", "/aside", account.Edit, s.desk.Aside, false},
 		{"POST", "/remarks", account.Remark, s.reviews.AddRemark, false},
 		{"GET", "/remarks/:remark/picture", account.Remark, s.reviews.RemarkPicture, false},
@@ -126,6 +127,7 @@ func (s *Server) ownRoutes() []route {
 	return []route{
 		{"GET", "/thumbnail.svg", account.Read, s.shelf.Thumbnail, false},
 		{"POST", "/rename", account.Edit, s.shelf.Rename, false},
+		{"GET", "/map/:other", account.Read, s.desk.GoToMap, false},
 		{"POST", "/copy", account.Read, s.shelf.Copy, false},
 		{"POST", "/versions/:state/copy", account.Remark, s.reviews.CopyVersion, false},
 		{"POST", "/start", account.Manage, s.shelf.SaveStart, false},

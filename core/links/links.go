@@ -180,6 +180,9 @@ func Title(m *model.Map, l *model.Hyperlink, numbers map[string]string) string {
 		}
 		return "a step or sheet that is gone"
 	}
+	if l.OtherMap() != "" {
+		return "another map"
+	}
 	return strings.TrimPrefix(l.To, "mailto:")
 }
 
@@ -188,6 +191,9 @@ func Title(m *model.Map, l *model.Hyperlink, numbers map[string]string) string {
 func Read(m *model.Map, text string, numbers map[string]string) (string, bool) {
 	if to, ok := Address(text); ok {
 		return to, true
+	}
+	if other := (model.Hyperlink{To: text}); other.OtherMap() != "" {
+		return text, true
 	}
 	text = model.Flat(text)
 	if text == "" {

@@ -11,11 +11,12 @@ const (
 	maxTarget = 2000
 )
 
-// Hyperlink leads from something of the map to a web or mail address, to a step or sheet of the map, or to a file kept
-// with it.
+// Hyperlink leads from something of the map to a web or mail address, to a step or sheet of the map, to a file kept
+// with it, or to another map of the house.
 type Hyperlink struct {
 	Title string `json:"title,omitempty"`
-	// To begins with https://, http:// or mailto:, or is # with the id of a step, sheet or file.
+	// To begins with https://, http:// or mailto:, is # with the id of a step, sheet or file, or map: with
+	// that of a map.
 	To string `json:"to"`
 }
 
@@ -34,7 +35,7 @@ func checkLinks(list []Hyperlink, path string) error {
 			return fault(path+".links", "the title of link %d is too long, or holds signs that cannot be shown", i+1)
 		case inside && !ValidID(id):
 			return fault(path+".links", "%q is no id", id)
-		case inside:
+		case inside || l.OtherMap() != "":
 		case len(l.To) > maxTarget:
 			return fault(path+".links", "the address of link %d is longer than %d signs", i+1, maxTarget)
 		case !l.Opens():
@@ -42,6 +43,14 @@ func checkLinks(list []Hyperlink, path string) error {
 		}
 	}
 	return nil
+}
+
+// OtherMap returns the id of the map of the house to which a link leads; empty where it leads to none.
+func (l *Hyperlink) OtherMap() string {
+	if id, ok := strings.CutPrefix(l.To, "map:"); ok && ValidID(id) {
+		return id
+	}
+	return ""
 }
 
 // Opens reports whether a link leads to an address that may be opened.

@@ -244,7 +244,7 @@ func linked(m *model.Map, l *model.Hyperlink, steps []numbering.Step, places map
 	id, inside := links.Inside(l)
 	if place, ok := places[id]; ok {
 		out.Step = called(steps[place])
-	} else if !inside {
+	} else if !inside && l.Opens() {
 		if out.Address = strings.TrimPrefix(l.To, "mailto:"); l.Title == "" {
 			out.Title = ""
 		}

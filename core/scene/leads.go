@@ -69,6 +69,8 @@ func (n *Node) appendLeads(buf []byte) []byte {
 		switch id, inside := strings.CutPrefix(l.To, "#"); {
 		case inside:
 			buf = append(AppendEscaped(append(buf, `<a class="lead" href="#n-`...), id), `">`...)
+		case link.OtherMap() != "":
+			buf = append(AppendEscaped(append(buf, `<a class="lead" href="#map-`...), link.OtherMap()), `">`...)
 		case link.Opens():
 			buf = append(AppendEscaped(append(buf,
 				`<a class="lead" target="_blank" rel="noopener noreferrer" href="`...),

@@ -5,11 +5,14 @@ package svg
 import (
 	"encoding/base64"
 	"fmt"
+	"slices"
+	"strings"
 
 	"golang.org/x/image/font/sfnt"
 	"golang.org/x/image/math/fixed"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/pages"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/typeface"
@@ -55,10 +58,22 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 		buf = append(buf, `"/>`...)
 	}
 	buf = append(buf, `<g font-family="`+typeface.Families(d)+`" xml:space="preserve">`+"\n"...)
-	if buf, err = appendNodes(buf, d.Nodes, set); err != nil {
+	if buf, err = appendNodes(buf, alone(d.Nodes), set); err != nil {
 		return nil, err
 	}
 	return append(buf, "</g></svg>\n"...), nil
+}
+
+// alone returns nodes without what leads to files kept with the map and to other maps, which are not in the picture.
+func alone(nodes []scene.Node) []scene.Node {
+	out := slices.Clone(nodes)
+	for i := range out {
+		out[i].Leads = slices.DeleteFunc(slices.Clone(out[i].Leads), func(l scene.Lead) bool {
+			link := model.Hyperlink{To: l.To}
+			return link.OtherMap() != "" || model.IsFileID(strings.TrimPrefix(l.To, "#"))
+		})
+	}
+	return out
 }
 
 // Inline returns the picture of a sheet as an element of an HTML page, which gives it its fonts. What stands in leads

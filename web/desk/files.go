@@ -162,8 +162,18 @@ func (s *Desk) attached(c fiber.Ctx) error {
 		if id, inside := links.Inside(&l.Link); inside {
 			target = "#n-" + id
 		}
-		p.Links = append(p.Links, attachedLink{links.Title(m, &l.Link, numbers), template.URL(target),
-			l.Link.Opens(), links.Gone(m, &l.Link), to})
+		link := attachedLink{links.Title(m, &l.Link, numbers), template.URL(target), l.Link.Opens(),
+			links.Gone(m, &l.Link), to}
+		if other := l.Link.OtherMap(); other != "" {
+			link.To, link.Outside = template.URL(v.Base+"/map/"+other), true
+			if link.Title, err = s.titleFor(v, other); err != nil {
+				return err
+			}
+			if link.Gone = link.Title == ""; link.Gone {
+				link.Title = "A map that is not there, or not for you"
+			}
+		}
+		p.Links = append(p.Links, link)
 	}
 	return s.Page(c, "attached.html", p)
 }

@@ -7,6 +7,7 @@ import { Cases } from './cases.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
+import { leadsTo, otherMaps } from './files.js'
 import { fill } from './fields.js'
 import { rewrite } from './keys.js'
 
@@ -134,8 +135,8 @@ export class Bars {
     if (JSON.stringify(state.links) === JSON.stringify(before.links)) return
     byId('links-list').replaceChildren(...(state.links ?? []).map(link => {
       const line = document.createElement('li'), away = document.createElement('button')
-      const open = Object.assign(document.createElement('a'), { textContent: link.title, href: link.to.replace(/^#/, '#n-') })
-      if (!link.to.startsWith('#')) Object.assign(open, { target: '_blank', rel: 'noopener noreferrer', title: link.to })
+      const open = Object.assign(document.createElement('a'), { textContent: link.title, href: leadsTo(link.to) })
+      if (!open.getAttribute('href')?.startsWith('#')) Object.assign(open, { target: '_blank', rel: 'noopener noreferrer', title: link.to })
       line.append(open)
       if (link.own) {
         Object.assign(away, { type: 'button', className: 'tool', textContent: 'Remove' })
@@ -153,6 +154,10 @@ export class Bars {
     byId('link-places').replaceChildren(...names.filter(Boolean).map(value => Object.assign(document.createElement('option'), { value })))
     byId('links-dialog').showModal()
     byId('link-to').focus()
+    otherMaps().then(list => {
+      this.otherMaps = new Map(list.map(m => [`Map: ${m.title}`, m]))
+      byId('link-places').append(...[...this.otherMaps.keys()].map(value => Object.assign(document.createElement('option'), { value })))
+    })
   }
 
   // way shows through which steps one has come to a detail, each of which leads back to itself.
@@ -352,7 +357,8 @@ export class Bars {
       const to = byId('link-to'), title = byId('link-title')
       if (!to.value.trim()) { byId('links-dialog').close(); return }
       const had = JSON.stringify(this.state.links)
-      this.app.command('link-add', `${to.value.trim()}\n${title.value.trim()}`)
+      const map = this.otherMaps?.get(to.value.trim())
+      this.app.command('link-add', map ? `map:${map.id}\n${title.value.trim() || map.title}` : `${to.value.trim()}\n${title.value.trim()}`)
       if (JSON.stringify(this.state.links) !== had) to.value = title.value = ''
       to.focus()
     })

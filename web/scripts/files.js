@@ -38,12 +38,33 @@ async function inParts(file, to, far = share => {}) {
   }
 }
 
-/** Has the signs and links that lead to files lead to where they are, once somebody is about to follow one. */
+/** Where something leads that stands on the map, on a page of it. @param {string} to */
+export const leadsTo = to => to.startsWith('map:') ? `#map-${to.slice(4)}` : to.replace(/^#/, '#n-')
+
+/** The other maps of the house that this person may read. @returns {Promise<{id: string, title: string}[]>} */
+export async function otherMaps() {
+  const answer = await fetch(`${base}/maps`).catch(() => null)
+  return answer?.ok ? answer.json() : []
+}
+
+/** Has the signs and links that lead to files and other maps lead to where they are, once somebody is about to follow one,
+ * and be called as the map is now. */
 export function openFiles() {
+  /** @type {Promise<{id: string, title: string}[]> | undefined} */
+  let maps
+  const called = async (a, id) => {
+    maps ??= otherMaps()
+    const title = (await maps).find(m => m.id === id)?.title ?? 'A map that is not there, or not for you'
+    const told = a.querySelector('title')
+    if (told) told.textContent = title
+    else a.title = title
+  }
   const lead = e => {
-    const a = around(e, 'a[href^="#n-file-"]')
+    const a = around(e, 'a[href^="#n-file-"], a[href^="#map-"]')
     if (!a) return
-    a.setAttribute('href', `${base}/files/${a.getAttribute('href').slice(3)}?look=1`)
+    const to = a.getAttribute('href')
+    if (to.startsWith('#map-')) called(a, to.slice(5))
+    a.setAttribute('href', to.startsWith('#map-') ? `${base}/map/${to.slice(5)}` : `${base}/files/${to.slice(3)}?look=1`)
     a.setAttribute('target', '_blank')
     a.setAttribute('rel', 'noopener noreferrer')
   }

@@ -1,5 +1,6 @@
 // Where a case is that is traced, and the ways on: in the editor, and on the reader's page, which asks the server for them.
 import { byId, one, all, around } from './dom.js'
+import { leadsTo } from './files.js'
 
 /** @typedef {{name: string, value: string}} Fact */
 /** @typedef {{symbol: string, sheet: string, text: string, kind: string, lane: string, number: string, exits: {answer: string, to: string, via: string, target: string}[] | null, fields?: Fact[] | null, links?: Fact[] | null, sums?: Fact[] | null, handovers?: number}} Place */
@@ -28,8 +29,8 @@ function facts(at, steps) {
   const words = list => (list ?? []).map(f => `${f.name} ${f.value}`)
   const parts = [...words(at.fields).map(text => Object.assign(document.createElement('span'), { textContent: text }))]
   for (const link of at.links ?? []) {
-    const a = Object.assign(document.createElement('a'), { textContent: link.name, href: link.value.replace(/^#/, '#n-') })
-    if (!link.value.startsWith('#')) Object.assign(a, { target: '_blank', rel: 'noopener noreferrer' })
+    const a = Object.assign(document.createElement('a'), { textContent: link.name, href: leadsTo(link.value) })
+    if (!a.getAttribute('href')?.startsWith('#')) Object.assign(a, { target: '_blank', rel: 'noopener noreferrer' })
     parts.push(a)
   }
   const far = [...words(at.sums), at.handovers ? `${at.handovers} ${at.handovers === 1 ? 'hand-over' : 'hand-overs'}` : ''].filter(Boolean)

@@ -1,0 +1,78 @@
+package desk
+
+import (
+	"errors"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/account"
+	"plaintracer/store"
+	"plaintracer/web/site"
+)
+
+// Links to other maps of the house: by identity, so that a map that is called or kept elsewhere is still found, and
+// with the title that it has now.
+
+// titleFor is the title of another map as it is now; empty where it is not there, or not for who asks.
+func (s *Desk) titleFor(v *site.Visit, id string) (string, error) {
+	if v.Who == nil {
+		return "", nil
+	}
+	where, binned, err := s.House.Maps.Where(id)
+	if errors.Is(err, store.ErrNotFound) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	if right, err := s.RightOn(v.Who.ID, where); err != nil || right < account.Read || binned && right < account.Manage {
+		return "", err
+	}
+	d, err := s.House.Documents.Open(id)
+	if err != nil {
+		return "", err
+	}
+	return s.TitleOf(d), nil
+}
+
+// GoToMap turns to another map to which something leads, where the person who asks may read it.
+func (s *Desk) GoToMap(c fiber.Ctx) error {
+	v := site.At(c)
+	title, err := s.titleFor(v, c.Params("other"))
+	if err != nil {
+		return err
+	}
+	if title == "" {
+		return fiber.NewError(fiber.StatusGone,
+			"This leads to a map that is not there any more, or that you may not read. Ask its owner.")
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/maps/" + c.Params("other"))
+}
+
+// otherMap is a map that something can lead to.
+type otherMap struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
+// OtherMaps lists the maps of the house that the person who asks may read, by which links to them are made and called.
+func (s *Desk) OtherMaps(c fiber.Ctx) error {
+	out := []otherMap{}
+	if v := site.At(c); v.Who != nil {
+		list, err := s.House.Maps.List(v.Who.ID, false)
+		if err != nil {
+			return err
+		}
+		rules, err := s.House.Folders.Rules()
+		if err != nil {
+			return err
+		}
+		for _, i := range list {
+			if i.ID != v.Map && rules.OnMap(v.Who.ID, i.Map) >= account.Read {
+				out = append(out, otherMap{i.ID, i.Title})
+			}
+		}
+	}
+	c.Set("Cache-Control", "private, no-store")
+	return c.JSON(out)
+}
