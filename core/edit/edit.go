@@ -204,6 +204,13 @@ func (t *transaction) finish() error {
 			}
 		}
 	}
+	if !t.restoring && slices.ContainsFunc(t.log, func(c Change) bool { return c.of == sheetList }) {
+		for _, s := range t.m.Sheets {
+			if err := t.sizeLegends(s); err != nil {
+				return err
+			}
+		}
+	}
 	if c := t.entry("head of "); c != nil && !t.restoring { // what legends explain may have changed
 		was, _ := Changed[model.Head](c)
 		coloured, shown := !slices.Equal(was.Before.ColourKey(), t.m.ColourKey()), !slices.Equal(was.Before.Shown,

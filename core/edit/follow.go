@@ -7,19 +7,19 @@ import (
 
 // What follows from an edit and is therefore part of it.
 
-// sizeLegends gives every legend of the sheet the height its rows need.
+// sizeLegends gives every legend and table of contents of the sheet the height its rows need.
 func (t *transaction) sizeLegends(s *model.Sheet) error {
-	rows := -1
 	for _, sym := range s.Symbols {
 		if !sym.Kind.Explains() {
 			continue
 		}
-		if rows < 0 {
-			rows = len(s.LegendKinds()) + len(t.m.ColourKey())
-		}
-		if h := model.LegendHead + max(rows, 1)*model.LegendRow; sym.H != h {
+		if h := t.m.ExplainedHeight(s, sym.Kind); sym.H != h {
 			if err := t.touch(s, sym); err != nil {
 				return err
+			}
+			// What stood on the paper does not grow over its edge.
+			if foot := s.Page().Bottom(); sym.Bottom() <= foot && sym.Y+h > foot {
+				sym.Y -= h - sym.H
 			}
 			sym.H = h
 		}

@@ -3,6 +3,7 @@ package edit_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"image"
 	"image/png"
 	"strings"
@@ -12,6 +13,7 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/pictures"
+	"plaintracer/core/session"
 	"plaintracer/core/values"
 )
 
@@ -227,5 +229,50 @@ func TestLanesHoldWhatStandsUnderSteps(t *testing.T) {
 	}
 	if after, err := json.Marshal(m); err != nil || string(after) != string(before) {
 		t.Errorf("taken back it is\n%s, not\n%s", after, before)
+	}
+}
+
+// A table of contents has a row for every sheet, whoever adds or removes one, grows away from the edge of the paper,
+// and is as it was when that is taken back.
+func TestContentsFollowTheSheets(t *testing.T) {
+	m := model.New("Many", model.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	h := m.ExplainedHeight(s, model.Contents)
+	page := s.Page()
+	s.Symbols = []*model.Symbol{
+		{ID: "top", Kind: model.Contents, Box: geometry.Box{X: 2000, Y: 2000, W: 30000, H: h}},
+		{ID: "foot", Kind: model.Contents, Box: geometry.Box{X: 40000, Y: page.Bottom() - h, W: 30000, H: h}}}
+	before, err := json.Marshal(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	doc, err := session.Open(before, 0, "w1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range 4 {
+		sheet := model.New("", model.Rightwards, "A4", true).Sheets[0]
+		sheet.ID, sheet.Name = fmt.Sprint("more", i), "More"
+		if err := doc.Do(&edit.AddSheet{At: 1, Sheet: *sheet}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	now := doc.Map().Sheets[0]
+	top, foot := now.Symbol("top"), now.Symbol("foot")
+	if want := h + 4*model.ContentsRow; top.H != want || foot.H != want || top.Y != 2000 ||
+		foot.Bottom() != page.Bottom() {
+		t.Errorf("with five sheets they are %v and %v", top.Box, foot.Box)
+	}
+	for range 4 {
+		if _, _, err := doc.Undo(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	after, err := json.Marshal(doc.Map())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if string(after) != string(before) {
+		t.Errorf("taken back it is\n%s\nand was\n%s", after, before)
 	}
 }

@@ -52,10 +52,13 @@ func (t *transaction) growLanes(s *model.Sheet) error {
 	return nil
 }
 
-// members returns the symbols standing in each lane of the pool.
+// members returns the symbols standing in each lane of the pool; legends and tables of contents only lie over it.
 func (t *transaction) members(s *model.Sheet, pool *model.Pool) [][]*model.Symbol {
 	lanes := make([][]*model.Symbol, len(pool.Lanes))
 	for _, sym := range s.Symbols {
+		if sym.Kind.Explains() {
+			continue
+		}
 		if p, k := s.LaneAt(sym.Centre()); p == pool {
 			lanes[k] = append(lanes[k], sym)
 		}

@@ -104,7 +104,8 @@ func Dressed(m *model.Map, d Dress) *model.Map {
 			if d.Look != "" {
 				sym.Look = ""
 			}
-			gone[sym.ID] = d.WithoutLegend && sym.Kind.Explains() || d.WithoutNotes && sym.Kind.IsNote()
+			gone[sym.ID] = d.WithoutLegend && sym.Kind.Explains() && !sym.Kind.Lists() ||
+				d.WithoutNotes && sym.Kind.IsNote()
 			return gone[sym.ID]
 		})
 		for { // with the connectors to them, and what joins these

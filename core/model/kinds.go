@@ -63,6 +63,7 @@ const (
 	Person    Kind = "person"
 	Picture   Kind = "picture"
 	Legend    Kind = "legend"
+	Contents  Kind = "contents"
 )
 
 // traits are what the rules need to know of a kind.
@@ -97,6 +98,8 @@ const (
 	shows
 	// plain: a legend needs no row for it.
 	plain
+	// lists: what it explains are the sheets of the map.
+	lists
 )
 
 // kinds are all kinds in the order of the tray, each with what the rules need to know of it.
@@ -153,6 +156,7 @@ var kinds = []struct {
 	{Person, ownSize},
 	{Picture, aside | ownSize | shows | plain},
 	{Legend, aside | ownSize | explains | anywhere | plain},
+	{Contents, aside | ownSize | explains | lists | anywhere | plain},
 }
 
 // Kinds lists every kind in the order of the tray.
@@ -205,17 +209,29 @@ func (k Kind) Holds() bool { return k.has(holds) }
 // StandsAnywhere reports whether k belongs to no lane and to no row or column.
 func (k Kind) StandsAnywhere() bool { return k.has(anywhere) }
 
-// Explains reports whether k lists the kinds on its sheet.
+// Lists reports whether k lists the sheets of the map.
+func (k Kind) Lists() bool { return k.has(lists) }
+
+// Explains reports whether k lists the kinds on its sheet, or the sheets.
 func (k Kind) Explains() bool { return k.has(explains) }
 
 // ShowsPicture reports whether what k says is a picture.
 func (k Kind) ShowsPicture() bool { return k.has(shows) }
 
-// Sizes of a legend, whose height follows from what is on the sheet.
+// Sizes of a legend and of a table of contents, whose heights follow from what is on the sheet, and from the sheets.
 const (
-	LegendHead = 26 * geometry.Px
-	LegendRow  = 34 * geometry.Px
+	LegendHead  = 26 * geometry.Px
+	LegendRow   = 34 * geometry.Px
+	ContentsRow = 22 * geometry.Px
 )
+
+// ExplainedHeight is the height that a symbol of a kind which explains needs on a sheet.
+func (m *Map) ExplainedHeight(s *Sheet, k Kind) int {
+	if k.Lists() {
+		return LegendHead + max(len(m.Sheets), 1)*ContentsRow + 4*geometry.Px
+	}
+	return LegendHead + max(len(s.LegendKinds())+len(m.ColourKey()), 1)*LegendRow
+}
 
 // LegendKinds returns the kinds a legend of the sheet explains, in the order
 // of the catalogue.

@@ -119,6 +119,8 @@ type Facts struct {
 	Captions map[string]Caption
 	// Legends are the kinds used on each sheet that has a legend.
 	Legends map[string]string
+	// Contents are the sheets of the map, one a line with its id before its name, where something lists them.
+	Contents string
 	// Badge is the place of the numbers, as the map's numbering has it.
 	Badge string
 	// Values are the lines under symbols, by their ids: what stands in the fields that the map shows. Fills are the
@@ -147,8 +149,8 @@ type Extra struct {
 	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab
 	// before what it means and a line break after it.
 	Fill, Colours string
-	// Links are where it leads, as Facts have them.
-	Links string
+	// Links are where it leads, as Facts have them. Contents are the sheets that it lists, as Facts have those.
+	Links, Contents string
 }
 
 // Surroundings tell what a symbol looks like because of what else is on its sheet.
@@ -250,7 +252,9 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
 		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID]}
-	if sym.Kind.Explains() {
+	if sym.Kind.Lists() {
+		x.Contents = f.Contents
+	} else if sym.Kind.Explains() {
 		x.Kinds, x.Colours = f.Legends[s.ID], f.Colours
 	}
 	return x
@@ -318,7 +322,12 @@ func KnowFlow(m *model.Map, g *flow.Graph) Facts {
 				}
 				f.Links[sym.ID] = listed(m, list)
 			}
-			if sym.Kind.Explains() && f.Legends[s.ID] == "" {
+			if sym.Kind.Lists() && f.Contents == "" {
+				for _, listed := range m.Sheets {
+					f.Contents += listed.ID + "\t" + model.Flat(listed.Name) + "\n"
+				}
+			}
+			if sym.Kind.Explains() && !sym.Kind.Lists() && f.Legends[s.ID] == "" {
 				var kinds []string
 				for _, k := range s.LegendKinds() {
 					kinds = append(kinds, string(k))

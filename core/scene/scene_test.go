@@ -4,6 +4,7 @@ import (
 	"encoding/xml"
 	"errors"
 	"io"
+	"slices"
 	"strings"
 	"testing"
 
@@ -24,6 +25,7 @@ func TestAppendPx(t *testing.T) {
 func TestSVGIsWellFormedWhateverTheText(t *testing.T) {
 	m := model.New("<&\">", model.Rightwards, "A4", true)
 	s := m.Sheets[0]
+	s.Name = "</title><script>"
 	s.Pools = []*model.Pool{{ID: "p", Title: "<script>", W: 50000,
 		Lanes: []model.Lane{{ID: "l", Name: "a & b", H: 10000}}}}
 	for i, kind := range model.Kinds {
@@ -34,7 +36,7 @@ func TestSVGIsWellFormedWhateverTheText(t *testing.T) {
 		Text: "<&"}}
 	out := append([]byte(`<svg xmlns="http://www.w3.org/2000/svg">`), scene.Draw(m, s).AppendSVG(nil)...)
 	dec := xml.NewDecoder(strings.NewReader(string(out) + "</svg>"))
-	elements := 0
+	elements, links := 0, 0
 	for {
 		tok, err := dec.Token()
 		if errors.Is(err, io.EOF) {
@@ -45,7 +47,13 @@ func TestSVGIsWellFormedWhateverTheText(t *testing.T) {
 		}
 		if e, ok := tok.(xml.StartElement); ok {
 			elements++
-			if name := e.Name.Local; name != "svg" && name != "g" && name != "path" && name != "text" {
+			if e.Name.Local == "a" { // that of the sheet in the table of contents
+				if links++; links > 1 || e.Attr[1].Value != "#n-"+s.ID {
+					t.Errorf("a link came in by a text: %v", e.Attr)
+				}
+				continue
+			}
+			if name := e.Name.Local; !slices.Contains([]string{"svg", "g", "path", "text", "title"}, name) {
 				t.Errorf("the element <%s> came in by a text", name)
 			}
 			for _, a := range e.Attr {

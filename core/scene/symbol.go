@@ -1,6 +1,7 @@
 package scene
 
 import (
+	"strconv"
 	"strings"
 
 	"plaintracer/core/geometry"
@@ -67,7 +68,9 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	if sym.Kind.ShowsPicture() {
 		n.picture(sym, v.Map.Picture(sym.Picture), l)
 	}
-	if sym.Kind.Explains() {
+	if sym.Kind.Lists() {
+		n.contents(sym, &x, l, v.House)
+	} else if sym.Kind.Explains() {
 		n.legend(sym, &x, l, v.House)
 	} else {
 		ty := l.Type(sym.Type)
@@ -253,6 +256,34 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 				Anchor: typeset.Start, Style: st, Fill: colour,
 				Text: clipped(meaning, st, sym.W-figure-3*pad)})
 		y += model.LegendRow
+	}
+}
+
+// contents adds a heading and a row for each sheet, with its place, which leads there.
+func (n *Node) contents(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.House) {
+	const pad = 8 * px
+	colour := TextColour(l, sym)
+	head := sym.Text
+	if head == "" {
+		head = "Contents"
+	}
+	ty := sym.Type
+	ty.Bold, ty.Size = true, 0
+	n.write(house.Set(symbols.Of(model.Contents), head, ty, sym.W, sym.H), colour)
+	st := typeset.Style{Size: 12 * px, Italic: sym.Italic, House: house}
+	const number = 24 * px
+	y := model.LegendHead
+	for i, line := range strings.Split(strings.TrimSuffix(x.Contents, "\n"), "\n") {
+		id, name, _ := strings.Cut(line, "\t")
+		at := y + (model.ContentsRow-st.LineHeight())/2 + st.Baseline()
+		n.Texts = append(n.Texts,
+			Text{X: pad + number - 6*px, Y: at, Anchor: typeset.End, Style: st, Fill: l.Soft,
+				Text: strconv.Itoa(i + 1)},
+			Text{X: pad + number, Y: at, Anchor: typeset.Start, Style: st, Fill: colour,
+				Text: clipped(name, st, sym.W-number-2*pad)})
+		n.Leads = append(n.Leads, Lead{geometry.Box{X: pad, Y: y, W: sym.W - 2*pad, H: model.ContentsRow}, "#" + id,
+			name})
+		y += model.ContentsRow
 	}
 }
 

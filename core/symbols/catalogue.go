@@ -361,6 +361,14 @@ var catalogue = []*Symbol{
 		Step:    geometry.Point{X: 20 * px},
 		Outline: rectangle, Text: legendHead, Align: "left",
 	},
+	{
+		Kind: model.Contents, Name: "Table of contents", Others: []string{"contents", "list of sheets", "index"},
+		Meaning: "The sheets of the map, each leading there.",
+		When:    "On the first of many sheets; it keeps itself up to date.",
+		Source:  Trade, W: 300 * px, H: model.LegendHead + model.ContentsRow, MinW: 140 * px,
+		Step:    geometry.Point{X: 20 * px},
+		Outline: rectangle, Text: legendHead, Align: "left",
+	},
 }
 
 func init() {

@@ -25,7 +25,8 @@ func (s *Desk) titleFor(v *site.Visit, id string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if right, err := s.RightOn(v.Who.ID, where); err != nil || right < account.Read || binned && right < account.Manage {
+	if right, err := s.RightOn(v.Who.ID, where); err != nil || right < account.Read ||
+		binned && right < account.Manage {
 		return "", err
 	}
 	d, err := s.House.Documents.Open(id)

@@ -337,6 +337,13 @@ var lanesAndSheetsCommands = []command{
 			{title: "Legend of the symbols used"},
 		},
 	},
+	{name: "contents",
+		buttons: []button{{bar: "map", at: 6, icon: "list-ordered"}},
+		do:      func(e *Commands, _ string) { e.Styling.AddContents() },
+		ways: []way{
+			{title: "Table of contents", words: "list of sheets index overview"},
+		},
+	},
 	{name: "picture-open",
 		buttons: []button{{bar: "map", at: 1, icon: "image", title: "Picture from a file…"}},
 		do:      pageOpens("picture-open"),

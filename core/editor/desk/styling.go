@@ -256,22 +256,52 @@ func (e *Styling) SizeToText() {
 	}
 }
 
-// AddLegend sets the sheet's legend down in the lower right corner of the
-// paper, or selects the one that is there.
-func (e *Styling) AddLegend() {
+// AddLegend sets the sheet's legend down in a corner of the paper, the lower right one where there is room, or selects
+// the one that is there.
+func (e *Styling) AddLegend() { e.addExplained(model.Legend) }
+
+// AddContents does the same with a table of contents, in the upper right corner where there is room.
+func (e *Styling) AddContents() { e.addExplained(model.Contents) }
+
+func (e *Styling) addExplained(kind model.Kind) {
 	s := e.Sheet()
-	if i := slices.IndexFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Kind.Explains() }); i >= 0 {
+	if i := slices.IndexFunc(s.Symbols, func(sym *model.Symbol) bool { return sym.Kind == kind }); i >= 0 {
 		e.Sel, e.Lane, e.Centre = []string{s.Symbols[i].ID}, "", s.Symbols[i].ID
 		return
 	}
-	def, page := symbols.Of(model.Legend), s.Page()
-	h := model.LegendHead + max(len(s.LegendKinds())+len(e.M.ColourKey()), 1)*model.LegendRow
-	sym := model.Symbol{ID: e.NewID(), Kind: model.Legend,
-		Box: geometry.Box{X: page.Right() - def.W - 2*arrange.Grid, Y: page.Bottom() - h - 2*arrange.Grid, W: def.W,
-			H: h}}
+	sym := model.Symbol{ID: e.NewID(), Kind: kind,
+		Box: e.corner(symbols.Of(kind).W, e.M.ExplainedHeight(s, kind), kind.Lists())}
 	if e.Do(&edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{sym}}) {
 		e.Sel, e.Lane, e.Centre = []string{sym.ID}, "", sym.ID
 	}
+}
+
+// corner returns the place of something of a size in a corner of the paper: the first of the right and left ones in
+// which nothing stands, else no symbol, else the first. Upper ones come before lower ones, or after them.
+func (e *Styling) corner(w, h int, upper bool) geometry.Box {
+	s, page := e.Sheet(), e.Sheet().Page().Grown(-2*arrange.Grid)
+	var list []geometry.Box
+	for _, up := range [2]bool{upper, !upper} {
+		for _, x := range [2]int{page.Right() - w, page.X} {
+			y := page.Bottom() - h
+			if up {
+				y = page.Y
+			}
+			list = append(list, geometry.Box{X: x, Y: y, W: w, H: h})
+		}
+	}
+	covers := func(b geometry.Box) bool {
+		return slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool { return o.Meets(b) })
+	}
+	for _, pools := range [2]bool{true, false} {
+		for _, b := range list {
+			if !covers(b) &&
+				(!pools || !slices.ContainsFunc(s.Pools, func(p *model.Pool) bool { return p.Box().Meets(b) })) {
+				return b
+			}
+		}
+	}
+	return list[0]
 }
 
 // SetFitting sets what gives way when a text does not fit. Symbols that are too
