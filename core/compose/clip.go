@@ -139,7 +139,7 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 			p.Stages[i].ID = w.NewID()
 		}
 		for i := range p.Lanes {
-			p.Lanes[i].ID = w.NewID()
+			p.Lanes[i].ID, p.Lanes[i].Links = w.NewID(), w.relinked(p.Lanes[i].Links, ids, c.Files)
 		}
 		edits = append(edits, &edit.AddPool{Sheet: w.Sheet.ID, Pool: p})
 		chosen = append(chosen, p.ID)
@@ -226,6 +226,11 @@ func (w *Work) Renewed(s *model.Sheet, files []model.File) *model.Sheet {
 	}
 	for _, c := range s.Connectors {
 		c.Links = w.relinked(c.Links, ids, files)
+	}
+	for _, p := range s.Pools {
+		for i := range p.Lanes {
+			p.Lanes[i].Links = w.relinked(p.Lanes[i].Links, ids, files)
+		}
 	}
 	w.reletter(s.Symbols, s.LeadsOn)
 	return s

@@ -10,7 +10,7 @@ func init() {
 	register("setLinks", func(_ *model.Map, e *SetLinks) string { return "change the links" })
 }
 
-// SetLinks gives a symbol or connector its links.
+// SetLinks gives a symbol, connector or lane its links.
 type SetLinks struct {
 	Sheet string            `json:"sheet"`
 	ID    string            `json:"id"`
@@ -43,6 +43,15 @@ func (e *SetLinks) change(t *transaction) error {
 			c.Links = slices.Clone(e.Links)
 		}
 		return err
+	}
+	for _, p := range s.Pools {
+		if i := p.LaneIndex(e.ID); i >= 0 {
+			pool, err := t.editPool(s, p.ID)
+			if err == nil {
+				pool.Lanes[i].Links = slices.Clone(e.Links)
+			}
+			return err
+		}
 	}
 	sym, err := t.editSymbol(s, e.ID)
 	if err == nil {

@@ -63,7 +63,7 @@ func (a *Pool) Equal(b *Pool) bool {
 		a.Down == b.Down &&
 		a.Level == b.Level &&
 		a.Locked == b.Locked &&
-		slices.Equal(a.Lanes, b.Lanes) &&
+		slices.EqualFunc(a.Lanes, b.Lanes, equalLane) &&
 		slices.Equal(a.Stages, b.Stages)
 }
 
@@ -105,6 +105,16 @@ func (a *Head) Equal(b *Head) bool {
 		slices.Equal(a.Shown, b.Shown) &&
 		slices.Equal(a.Stops, b.Stops) &&
 		slices.EqualFunc(a.Cases, b.Cases, equalCase)
+}
+
+func equalLane(a, b Lane) bool {
+	return a.ID == b.ID &&
+		a.Name == b.Name &&
+		a.H == b.H &&
+		a.Of == b.Of &&
+		a.Fill == b.Fill &&
+		a.Head == b.Head &&
+		slices.Equal(a.Links, b.Links)
 }
 
 func equalNumbering(a, b Numbering) bool {

@@ -100,6 +100,13 @@ func (m *Map) Leads() iter.Seq[Lead] {
 					return
 				}
 			}
+			for _, p := range s.Pools {
+				for i := range p.Lanes {
+					if !all(s, p.Lanes[i].ID, p.Lanes[i].Links) {
+						return
+					}
+				}
+			}
 		}
 	}
 }

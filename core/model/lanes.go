@@ -76,6 +76,8 @@ type Lane struct {
 	// the palette or #rrggbb; empty are those of the look.
 	Fill string `json:"fill,omitempty"`
 	Head string `json:"head,omitempty"`
+	// Links are where it leads beside the flow.
+	Links []Hyperlink `json:"links,omitempty"`
 }
 
 // Stage is a section across the lanes: a period or phase of the work.

@@ -916,6 +916,16 @@ func (r *reader) readLane(v *Lane) {
 		case "head":
 			r.once(&seen, 5)
 			v.Head = r.text()
+		case "links":
+			r.once(&seen, 6)
+			if !r.null() {
+				v.Links = []Hyperlink{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item Hyperlink
+					r.readHyperlink(&item)
+					v.Links = append(v.Links, item)
+				}
+			}
 		default:
 			r.bad = true
 		}

@@ -632,6 +632,9 @@ func (p *Pool) Validate(path string) error {
 		if err := checkText(at+".of", l.Of, MaxName); err != nil {
 			return err
 		}
+		if err := checkLinks(l.Links, at); err != nil {
+			return err
+		}
 		if !isColour(l.Fill) || !isColour(l.Head) {
 			return fault(at+".fill", "%q or %q is no colour of the palette and no #rrggbb", l.Fill, l.Head)
 		}

@@ -63,7 +63,7 @@ func (m *Map) Weight() int {
 			}
 			n += weightPart + text(p.Title)
 			for _, l := range p.Lanes {
-				n += weightPart + text(l.Name, l.Of)
+				n += weightPart + text(l.Name, l.Of) + weightOf(l.Links)
 			}
 			for _, st := range p.Stages {
 				n += weightPart + text(st.Name)

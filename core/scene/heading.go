@@ -17,7 +17,7 @@ const (
 )
 
 // headingCells are what a heading shows: a caption, a text, and its share of the
-// width. The title and the number of the sheet fill themselves.
+// width. The title of the map, and that and the number of the sheet, fill themselves.
 func (v View) headingCells() (cells [][2]string, shares []int) {
 	add := func(caption, text string, share int) {
 		if text != "" {
@@ -32,7 +32,11 @@ func (v View) headingCells() (cells [][2]string, shares []int) {
 	add("Version", h.Version, 2)
 	add("Date", h.Date, 2)
 	at := slices.IndexFunc(v.Map.Sheets, func(s *model.Sheet) bool { return s.ID == v.Sheet.ID }) + 1
-	add("Sheet", fmt.Sprintf("%d of %d", at, len(v.Map.Sheets)), 2)
+	if n := len(v.Map.Sheets); n > 1 { // with the title of its own
+		add(fmt.Sprintf("Sheet %d of %d", at, n), v.Sheet.Name, 4)
+	} else {
+		add("Sheet", "1 of 1", 2)
+	}
 	return cells, shares
 }
 

@@ -161,7 +161,13 @@ func needItem(words string) func(e *desk.Desk) string {
 	}
 }
 
-var needLinked = needItem("Select one symbol or connector.")
+// needLinked is met by whatever can lead elsewhere.
+func needLinked(e *desk.Desk) string {
+	if pool, _ := e.LaneSelected(); pool != nil && len(e.Sel) == 0 {
+		return ""
+	}
+	return needItem("Select one symbol, connector or lane.")(e)
+}
 
 func needReference(e *desk.Desk) string {
 	if sym := e.One(); sym == nil || !sym.Kind.IsReference() {

@@ -37,7 +37,7 @@ var writeAndFindCommands = []command{
 		buttons: []button{{bar: "steps", at: 7, icon: "link", title: "Links…"}},
 		needs:   needLinked,
 		do:      pageOpens("links-open"),
-		menus:   places{inSymbol: 109, inConnector: 106},
+		menus:   places{inSymbol: 109, inConnector: 106, inLane: 205},
 		ways: []way{
 			{title: "Links", key: "Alt+A", words: "address web mail url hyperlink attach lead"},
 		},

@@ -32,6 +32,9 @@ func (e *Clipboard) gather() compose.Clip {
 		}
 		pool := *p
 		pool.Lanes = slices.Clone(p.Lanes)
+		for i := range pool.Lanes {
+			c.Bring(e.M, pool.Lanes[i].Links)
+		}
 		c.Pools = append(c.Pools, pool)
 		for _, sym := range s.Symbols {
 			if at, _ := s.LaneAt(sym.Centre()); at == p {

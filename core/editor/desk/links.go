@@ -20,14 +20,10 @@ type LinkTab struct {
 
 // Links returns where the one thing selected leads beside the flow.
 func (e *Writing) Links() []LinkTab {
-	if len(e.Sel) != 1 {
-		return nil
-	}
-	var list, own []model.Hyperlink
-	if sym := e.Sheet().Symbol(e.Sel[0]); sym != nil {
-		list, own = links.Of(e.M, sym), sym.Links
-	} else if c := e.Sheet().Connector(e.Sel[0]); c != nil {
-		list, own = c.Links, c.Links
+	id, own := e.ownLinks()
+	list := own
+	if sym := e.Sheet().Symbol(id); sym != nil {
+		list = links.Of(e.M, sym)
 	}
 	var out []LinkTab
 	for i := range list {
@@ -38,19 +34,27 @@ func (e *Writing) Links() []LinkTab {
 
 // ownLinks returns the links of the one thing selected that stand on it, and its id.
 func (e *Writing) ownLinks() (id string, list []model.Hyperlink) {
-	if e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
+	if pool, i := e.LaneSelected(); pool != nil && len(e.Sel) == 0 {
+		return pool.Lanes[i].ID, pool.Lanes[i].Links
+	}
+	if len(e.Sel) != 1 || e.Sheet().Symbol(e.Sel[0]) == nil && e.Sheet().Connector(e.Sel[0]) == nil {
 		return "", nil
 	}
 	return e.Sel[0], linksOf(e.Sheet(), e.Sel[0])
 }
 
-// linksOf returns the links that stand on a symbol or connector of a sheet.
+// linksOf returns the links that stand on a symbol, connector or lane of a sheet.
 func linksOf(s *model.Sheet, id string) []model.Hyperlink {
 	if sym := s.Symbol(id); sym != nil {
 		return sym.Links
 	}
 	if c := s.Connector(id); c != nil {
 		return c.Links
+	}
+	for _, p := range s.Pools {
+		if i := p.LaneIndex(id); i >= 0 {
+			return p.Lanes[i].Links
+		}
 	}
 	return nil
 }
@@ -87,7 +91,7 @@ func (e *Writing) RemoveLink(to string) {
 // pastedLink makes a link of a pasted text that is an address, where one thing is selected. It reports whether it did.
 func (e *Writing) pastedLink(text string) bool {
 	address, ok := links.Address(text)
-	if !ok || len(e.Sel) != 1 || len(e.Tracing) > 0 {
+	if !ok || len(e.Tracing) > 0 {
 		return false
 	}
 	if id, list := e.ownLinks(); id == "" || len(list) == model.MaxLinks {

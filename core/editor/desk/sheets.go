@@ -61,6 +61,11 @@ func (e *Sheets) CopySheet() (data, text string) {
 	for _, con := range s.Connectors {
 		c.Bring(e.M, con.Links)
 	}
+	for _, p := range s.Pools {
+		for i := range p.Lanes {
+			c.Bring(e.M, p.Lanes[i].Links)
+		}
+	}
 	raw, err := json.Marshal(c)
 	if err != nil {
 		return "", ""
