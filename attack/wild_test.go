@@ -2,6 +2,7 @@ package attack
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"encoding/json"
 	"fmt"
 	"image"
@@ -89,6 +90,13 @@ func (w *wild) symbol() model.Symbol {
 			H: 4000 + 1000*w.rnd.IntN(8)}}
 }
 
+// file is one of a few files that might be kept with a map.
+func (w *wild) file() model.File {
+	content := pick(w, []string{"one", "two", "three"})
+	return model.File{ID: model.FileID(sha256.Sum256([]byte(content))), Name: content + ".txt", Type: "text/plain",
+		Size: len(content)}
+}
+
 func (w *wild) text() string {
 	return pick(w, []string{"", "A step", "Fault in the lamp?", "ä “quoted” \\ <b>\n& more", "\u2028", "x\ty",
 		strings.Repeat("long ", 40)})
@@ -169,6 +177,13 @@ func (w *wild) one(m *model.Map) []byte {
 		}
 		return raw
 	}
+	if ofCase := name == "nameCase" || name == "removeCase"; ofCase && len(m.Cases) > 0 && w.rnd.IntN(4) > 0 {
+		raw, err := json.Marshal(map[string]any{"do": name, "id": pick(w, m.Cases).ID, "name": "Another " + w.text()})
+		if err != nil {
+			panic(err)
+		}
+		return raw
+	}
 	if name == "return" {
 		e.Edit = edit.ReturnTo(m, w.another(m), "return")
 	} else {
@@ -211,6 +226,9 @@ var (
 	typeField     = reflect.TypeFor[model.Field]()
 	typePicture   = reflect.TypeFor[pictures.Picture]()
 	typeEnd       = reflect.TypeFor[model.End]()
+	typeFile      = reflect.TypeFor[model.File]()
+	typeCase      = reflect.TypeFor[model.Case]()
+	typeLink      = reflect.TypeFor[model.Hyperlink]()
 )
 
 // fill sets every field of an edit to something that could be meant.
@@ -221,6 +239,22 @@ func (w *wild) fill(v reflect.Value, m *model.Map, s *model.Sheet, name string) 
 		return
 	case typePicture:
 		v.Set(reflect.ValueOf(dot))
+		return
+	case typeFile:
+		v.Set(reflect.ValueOf(w.file()))
+		return
+	case typeCase:
+		c := model.Case{ID: w.newID(), Name: "A case", Way: []string{w.newID()}}
+		for range w.rnd.IntN(5) {
+			if len(s.Symbols) > 0 {
+				c.Way = append(c.Way, pick(w, s.Symbols).ID)
+			}
+		}
+		v.Set(reflect.ValueOf(c))
+		return
+	case typeLink:
+		v.Set(reflect.ValueOf(model.Hyperlink{To: pick(w, []string{"https://example.org/a", "mailto:a@example.org",
+			"map:other", "#" + s.ID, "#" + w.file().ID, "#gone"})}))
 		return
 	case typeField:
 		f := model.Field{ID: pick(w, []string{"f1", "f2", "f3"}), Name: pick(w, []string{"Time", "System", "Cost"})}

@@ -104,7 +104,7 @@ var Formats = []Format{
 		show: showTable(connectorsTable)},
 	{Name: "cases-csv", Title: "Cases", Group: "Table", Icon: "table",
 		About: "The cases that were kept, each as the list of its steps (CSV).", Ending: ".cases.csv",
-		MediaType: "text/csv", Choices: []string{"separator"}, Defaults: wholeMap, write: asCSV(casesTable),
+		MediaType: "text/csv", Choices: []string{"separator"}, write: asCSV(casesTable),
 		show: showTable(casesTable)},
 	{Name: "svg", Title: "SVG picture", Group: "Picture", Icon: "image",
 		About: "Sharp at any size, for reports and web pages.", Ending: ".svg", MediaType: "image/svg+xml",

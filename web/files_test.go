@@ -255,3 +255,47 @@ func TestLinksToOtherMaps(t *testing.T) {
 		}
 	}
 }
+
+// A sheet is copied or moved to another map with all that it needs, where the person who asks may edit both.
+func TestSheetsAreSentToOtherMaps(t *testing.T) {
+	h := openHouse(t)
+	one, two := h.share(), h.share()
+	h.must(h.lead("edit", one, h.attach("edit", one, "form.txt", "Form 12")))
+	d := must1(h.s.Documents.Open(one))
+	window, _ := d.NewWindow()
+	more := model.New("", model.Rightwards, "A4", true).Sheets[0]
+	more.ID, more.Name = "more", "More"
+	must1(d.Apply(window, 1, &edit.AddSheet{At: 1, Sheet: *more}))
+	first := func(id string) *model.Map { m, _ := must1(h.s.Documents.Open(id)).Snapshot(); return m }
+	sheet := first(one).Sheets[0].ID
+	send := "/maps/" + one + "/sheet/" + sheet + "/send"
+	closed, err := h.s.Maps.CreateFor(model.New("Closed", model.Rightwards, "A4", true), h.ids["owner"], "")
+	h.must(err)
+	for _, to := range []string{closed, one, "nowhere", ""} {
+		if r, text := h.ask("edit", "POST", send, "to="+to+"&move=yes"); r.StatusCode != 403 {
+			t.Errorf("to %q: %d %s", to, r.StatusCode, text)
+		}
+	}
+	if len(first(closed).Sheets) != 1 || len(first(one).Sheets) != 2 {
+		t.Error("what was refused was done all the same")
+	}
+	if r, text := h.ask("edit", "POST", send, "to="+two); r.StatusCode != 200 {
+		t.Fatalf("%d %s", r.StatusCode, text)
+	}
+	got := first(two)
+	if n := len(got.Sheets); n != 2 || len(got.Sheets[1].Symbols) != 1 || len(got.Attached()) != 1 ||
+		len(first(one).Sheets) != 2 {
+		t.Fatalf("after copying the map has %d sheets and %d files", n, len(got.Attached()))
+	}
+	if r, text := h.ask("edit", "GET", "/maps/"+two+"/files/"+got.Attached()[0].ID, ""); text != "Form 12" {
+		t.Errorf("its file is %d %s", r.StatusCode, text)
+	}
+	if r, text := h.ask("edit", "POST", send, "to="+two+"&move=yes"); r.StatusCode != 200 ||
+		len(first(one).Sheets) != 1 || len(first(two).Sheets) != 3 {
+		t.Errorf("moved: %d %s", r.StatusCode, text)
+	}
+	last := "/maps/" + one + "/sheet/more/send"
+	if r, _ := h.ask("edit", "POST", last, "to="+two+"&move=yes"); r.StatusCode != 409 || len(first(one).Sheets) != 1 {
+		t.Errorf("the last sheet is moved away: %d", r.StatusCode)
+	}
+}

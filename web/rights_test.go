@@ -39,7 +39,7 @@ var rightsTable = map[string]string{
 	"POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
 	"POST /uploads": "somebody", "POST /uploads/:upload": "somebody",
 	"GET /maps/:id/files/:file": "read", "POST /maps/:id/files": "edit", "POST /maps/:id/files/:upload": "edit",
-	"GET /maps/:id/attached": "read", "GET /maps/:id/map/:other": "read", "GET /maps/:id/maps": "read",
+	"GET /maps/:id/attached": "read", "GET /maps/:id/map/:other": "read", "POST /maps/:id/sheet/:sheet/send": "edit", "GET /maps/:id/maps": "read",
 	"POST /maps/export": "read", "POST /maps/pin": "read", "POST /maps/move": "manage",
 	"POST /maps/delete": "manage",
 

@@ -128,6 +128,7 @@ func (s *Server) ownRoutes() []route {
 		{"GET", "/thumbnail.svg", account.Read, s.shelf.Thumbnail, false},
 		{"POST", "/rename", account.Edit, s.shelf.Rename, false},
 		{"GET", "/map/:other", account.Read, s.desk.GoToMap, false},
+		{"POST", "/sheet/:sheet/send", account.Edit, s.desk.SendSheet, false},
 		{"POST", "/copy", account.Read, s.shelf.Copy, false},
 		{"POST", "/versions/:state/copy", account.Remark, s.reviews.CopyVersion, false},
 		{"POST", "/start", account.Manage, s.shelf.SaveStart, false},

@@ -2,6 +2,7 @@ package edit
 
 import (
 	"slices"
+	"strings"
 
 	"plaintracer/core/model"
 )
@@ -29,10 +30,23 @@ func (t *transaction) bring(files []model.File) error {
 	return nil
 }
 
+// leads refuses new links to files that the map does not have.
+func (t *transaction) leads(list []model.Hyperlink) error {
+	for _, l := range list {
+		if id := strings.TrimPrefix(l.To, "#"); model.IsFileID(id) && t.m.File(id) == nil {
+			return model.Refuse(id, "the file it leads to is not kept with the map")
+		}
+	}
+	return nil
+}
+
 func (e *SetLinks) change(t *transaction) error {
 	s, err := t.sheet(e.Sheet)
 	if err == nil {
 		err = t.bring(e.Files)
+	}
+	if err == nil {
+		err = t.leads(e.Links)
 	}
 	if err != nil {
 		return err

@@ -35,7 +35,7 @@ func TestHeadingFillsItself(t *testing.T) {
 	d.Command("sheet-add", "")
 	d.Command("heading", "today=26 November 2026")
 	d.flush()
-	if got := texts(d.Sheet()); !strings.HasSuffix(got, "25 November 2026 | Sheet | 2 of 2") {
+	if got := texts(d.Sheet()); !strings.HasSuffix(got, "25 November 2026 | Sheet 2 of 2 | Sheet 2") {
 		t.Errorf("the second heading reads %q", got)
 	}
 	// A new title and another sheet change what is shown, by a patch of the ground.

@@ -8,6 +8,8 @@ import (
 	"path/filepath"
 	"slices"
 
+	"github.com/chromedp/chromedp"
+
 	"plaintracer/e2e/browser"
 )
 
@@ -92,11 +94,19 @@ func main() {
 			p.Key(browser.Right)
 			p.Until("document.getElementById('case-at').textContent.endsWith('?')")
 		}},
-		{"detail", light, func(p *browser.Page) {
+		{"sheets", light, func(p *browser.Page) {
 			ready(p)
-			browser.Eval[any](p, "plainTracerApp.command('find', 'f11')")
-			browser.Eval[any](p, "plainTracerApp.command('detail-in', '')")
-			p.Until("!document.getElementById('way').hidden")
+			p.Key("j", chromedp.ModifierAlt)
+			p.Until("document.querySelectorAll('#sheets-list svg').length === 3")
+		}},
+		{"files", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("[aria-controls=attached]")
+			p.Until("document.querySelector('.attached a')")
+			x, y := step(p, "Work order")
+			p.Click(x, y)
+			p.Key("a", chromedp.ModifierAlt)
+			p.Until("document.getElementById('links-dialog').open && document.querySelectorAll('#links-list li').length === 2")
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
 		{"findings", bike, func(p *browser.Page) {
@@ -151,20 +161,6 @@ func main() {
 		}},
 		{"procedure", light + "/export/procedure-html?inline=1", func(p *browser.Page) {
 			p.Until("document.querySelector('.step')")
-		}},
-		{"lanes", light, func(p *browser.Page) {
-			ready(p)
-			x, y := step(p, "Inspect the light")
-			p.Click(x, y)
-			browser.Eval[any](p, `(() => { const app = plainTracerApp
-				app.command('stage-add'); document.getElementById('writing').value = 'Repair'; app.closeWriting(true)
-				app.command('lanes-turn'); app.command('heading', 'today=25 November 2026'); app.command('heading', 'project=Street lighting'); app.command('heading', 'version=3')
-				app.command('lay-out') })()`)
-			p.Until("!document.getElementById('proposal').hidden && !document.getElementById('proposal-other').hidden")
-			p.ClickOn("#proposal-other")
-			p.Until("document.getElementById('proposal').hidden && document.getElementById('saved').textContent === 'Saved'")
-			p.Key(browser.Escape)
-			browser.Eval[any](p, "plainTracerApp.fit()")
 		}},
 	}
 	for _, v := range views {

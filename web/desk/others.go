@@ -54,6 +54,8 @@ func (s *Desk) GoToMap(c fiber.Ctx) error {
 type otherMap struct {
 	ID    string `json:"id"`
 	Title string `json:"title"`
+	// Edit says that the person who asks may edit it.
+	Edit bool `json:"edit,omitempty"`
 }
 
 // OtherMaps lists the maps of the house that the person who asks may read, by which links to them are made and called.
@@ -69,8 +71,8 @@ func (s *Desk) OtherMaps(c fiber.Ctx) error {
 			return err
 		}
 		for _, i := range list {
-			if i.ID != v.Map && rules.OnMap(v.Who.ID, i.Map) >= account.Read {
-				out = append(out, otherMap{i.ID, i.Title})
+			if right := rules.OnMap(v.Who.ID, i.Map); i.ID != v.Map && right >= account.Read {
+				out = append(out, otherMap{i.ID, i.Title, right >= account.Edit})
 			}
 		}
 	}

@@ -1,6 +1,6 @@
 // The bars around the drawing: they show the core's state and pass commands.
 import { showCase } from './tracing.js'
-import { byId, one, all, around, valueOf } from './dom.js'
+import { byId, one, all, around, valueOf, fromPage } from './dom.js'
 import { Sheets } from './sheets.js'
 import { Stops } from './stops.js'
 import { Cases } from './cases.js'
@@ -160,6 +160,27 @@ export class Bars {
     })
   }
 
+  // sendTo offers the maps to which a sheet can be sent.
+  async sendTo() {
+    const maps = (await otherMaps()).filter(m => m.edit)
+    byId('send-to').replaceChildren(...maps.map(m => Object.assign(document.createElement('option'), { value: m.id, textContent: m.title })))
+    byId('send-copy').disabled = !maps.length
+    byId('send-move').disabled = !maps.length || this.state.sheets.length < 2
+  }
+
+  // send copies the sheet to another map, or moves it there, once all that was done here is saved.
+  async send(move) {
+    const to = byId('send-to'), title = to.selectedOptions[0]?.textContent, { sheet } = this.state
+    if (!to.value) return
+    byId('sheet-menu').close()
+    this.app.flush()
+    await this.app.sync.settled()
+    const answer = await fetch(`${document.body.dataset.base}/sheet/${encodeURIComponent(sheet)}/send`, { method: 'POST', body: new URLSearchParams({ to: to.value, move }), headers: fromPage({ Accept: 'application/json' }) }).catch(() => null)
+    if (!answer) this.say('The connection was lost. Look into the other map before you try again.')
+    else if (!answer.ok) this.say(await answer.text())
+    else this.say(move ? `The sheet is the last one of “${title}” now.` : `A copy is the last sheet of “${title}” now.`)
+  }
+
   // way shows through which steps one has come to a detail, each of which leads back to itself.
   way(state, before) {
     if (JSON.stringify(state.way) === JSON.stringify(before.way)) return
@@ -216,6 +237,7 @@ export class Bars {
     byId('sheet-paper').value = s.paper
     byId('sheet-turn').value = s.across ? 'across' : 'upright'
     byId('sheet-menu').showModal()
+    this.sendTo()
   }
 
   openOwner() {
@@ -371,6 +393,7 @@ export class Bars {
     })
     byId('owner-form').addEventListener('submit', () => this.app.command('owner', byId('owner').value))
     byId('heading-toggle').dataset.arg = `today=${new Date().toLocaleDateString()}` // the date fills itself
+    for (const [id, move] of [['send-copy', ''], ['send-move', 'yes']]) byId(id).addEventListener('click', () => this.send(move))
     byId('sheet-menu').addEventListener('close', () => {
       const name = byId('sheet-name').value.trim()
       const now = this.state.sheets.find(s => s.id === this.state.sheet)

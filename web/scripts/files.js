@@ -41,7 +41,7 @@ async function inParts(file, to, far = share => {}) {
 /** Where something leads that stands on the map, on a page of it. @param {string} to */
 export const leadsTo = to => to.startsWith('map:') ? `#map-${to.slice(4)}` : to.replace(/^#/, '#n-')
 
-/** The other maps of the house that this person may read. @returns {Promise<{id: string, title: string}[]>} */
+/** The other maps of the house that this person may read. @returns {Promise<{id: string, title: string, edit?: boolean}[]>} */
 export async function otherMaps() {
   const answer = await fetch(`${base}/maps`).catch(() => null)
   return answer?.ok ? answer.json() : []
@@ -50,7 +50,7 @@ export async function otherMaps() {
 /** Has the signs and links that lead to files and other maps lead to where they are, once somebody is about to follow one,
  * and be called as the map is now. */
 export function openFiles() {
-  /** @type {Promise<{id: string, title: string}[]> | undefined} */
+  /** @type {Promise<{id: string, title: string, edit?: boolean}[]> | undefined} */
   let maps
   const called = async (a, id) => {
     maps ??= otherMaps()

@@ -49,22 +49,10 @@ func (e *Sheets) addBehind(s *model.Sheet, as string, before ...edit.Edit) bool 
 // lanes, its choices, the pictures it shows and the heading of its map.
 func (e *Sheets) CopySheet() (data, text string) {
 	s := e.Sheet()
-	c := compose.Clip{Format: compose.ClipFormat, Sheet: s.Clone(), Heading: e.M.Heading, Symbols: []model.Symbol{},
-		Connectors: []model.Connector{}}
-	c.Keep(e.M, s.Background.Picture)
+	c := compose.SheetClip(e.M, s)
 	var lines []string
 	for _, sym := range s.Symbols {
-		c.Keep(e.M, sym.Picture)
-		c.Bring(e.M, sym.Links)
 		lines = append(lines, strings.ReplaceAll(sym.Text, "\n", " "))
-	}
-	for _, con := range s.Connectors {
-		c.Bring(e.M, con.Links)
-	}
-	for _, p := range s.Pools {
-		for i := range p.Lanes {
-			c.Bring(e.M, p.Lanes[i].Links)
-		}
 	}
 	raw, err := json.Marshal(c)
 	if err != nil {
@@ -77,24 +65,7 @@ func (e *Sheets) CopySheet() (data, text string) {
 // pasteSheet puts a sheet from the clipboard behind the one that is shown. A map without a
 // heading takes the one the sheet had.
 func (e *Sheets) pasteSheet(c compose.Clip) {
-	s := e.Work().Renewed(c.Sheet, c.Files)
-	for _, sym := range s.Symbols {
-		if e.M.StyleNamed(sym.Style) == nil {
-			sym.Style = ""
-		}
-	}
-	for _, con := range s.Connectors {
-		if e.M.StyleNamed(con.Style) == nil {
-			con.Style = ""
-		}
-	}
-	var before []edit.Edit
-	if s.Headed && e.M.Heading == (model.Heading{}) && c.Heading != (model.Heading{}) {
-		before = append(before, &edit.SetHead{Heading: &c.Heading})
-	}
-	if len(c.Pictures)+len(c.Files) > 0 {
-		before = append(before, &edit.AddItems{Sheet: e.SheetID, Pictures: c.Pictures, Files: c.Files})
-	}
+	s, before := e.Work().Unclipped(&c)
 	if e.addBehind(s, "paste the sheet", before...) {
 		e.Say("The sheet was added after the one that was shown.")
 	}
