@@ -77,12 +77,27 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 	p.Until("document.querySelector('.thread')?.textContent.includes('Who drives there?')")
 	p.Key(browser.Escape)
 	p.Until("!document.body.classList.contains('noting')")
+	p.Key(browser.Left)
+	step(p, "Reported before?")
+	p.Key("2") // what was said on the step stands in the band now
+	p.Until("document.getElementById('case-facts').textContent.includes('Who drives there?')")
 
 	// The address is that of the step.
 	other := b.Open(browser.Eval[string](p, "location.href"))
 	step(other, "Inspect the light on site")
 	p.Key(browser.Escape)
 	p.Until("!location.pathname.endsWith('/show')")
+
+	// A form that a step leads to opens from the band.
+	form := b.Open(s.URL + path + "/show#at=" + d.called("Work order").ID)
+	step(form, "Work order")
+	form.Until("document.querySelectorAll('#case-facts a').length === 2")
+	address := browser.Eval[string](form,
+		`(() => { const a = [...document.querySelectorAll('#case-facts a')].find(a => a.textContent.startsWith('Form 12'))
+		a.focus(); return a.href })()`)
+	if _, body := get(t, address); !strings.HasPrefix(string(body), "%PDF-") {
+		t.Errorf("the form opens as %.60q at %s", body, address)
+	}
 
 	// By a link and with a finger.
 	phone := b.Open(link)
@@ -100,7 +115,7 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 	if browser.Eval[bool](phone, "document.documentElement.scrollWidth > innerWidth") {
 		t.Error("on a phone the page is wider than its window")
 	}
-	for _, page := range []*browser.Page{p, other, phone} {
+	for _, page := range []*browser.Page{p, other, form, phone} {
 		if list := page.Faults(); len(list) > 0 {
 			t.Error(list)
 		}

@@ -31,6 +31,14 @@ const uploadTime = 24 * time.Hour
 // ErrNoRoom is returned where the files of the house take all the room they may.
 var ErrNoRoom = errors.New("the files of this house take all the room that is given to them")
 
+// mostEver is what the files take together that a map has ever kept, those included that were taken off it since and
+// could be brought back: so much that nobody meets it in work, and nobody who sends files for their own sake fills the
+// house.
+const mostEver = 5 * model.MaxFiles
+
+// ErrHeldTooMuch is returned where a map has kept too much.
+var ErrHeldTooMuch = errors.New("this map has kept so many files, those included that were taken off it, that no more are taken")
+
 // Begin notes that a file of a size is on its way to a map, and returns the name of its upload. All files of the house
 // take at most so many bytes together; zero for no bound.
 func (s *Files) Begin(id, name string, size int, most int64) (upload string, err error) {
@@ -43,9 +51,17 @@ func (s *Files) Begin(id, name string, size int, most int64) (upload string, err
 		if most > 0 && all+int64(size) > most {
 			return ErrNoRoom
 		}
-		_, err := tx.Exec("INSERT INTO files (size, begun, upload, map, name) VALUES (?, ?, ?, ?, ?)", size, now(),
-			upload,
-			id, name)
+		var own int64
+		if err := tx.QueryRow(`SELECT (SELECT coalesce(sum(size), 0) FROM files WHERE map = ?) +
+			(SELECT coalesce(sum(f.size), 0) FROM kept k JOIN files f ON f.id = k.file WHERE k.holder = ?)`, id,
+			id).Scan(&own); err != nil {
+			return err
+		}
+		if own+int64(size) > mostEver {
+			return ErrHeldTooMuch
+		}
+		_, err := tx.Exec("INSERT INTO files (size, begun, upload, map, name) VALUES (?, ?, ?, ?, ?)",
+			size, now(), upload, id, name)
 		return err
 	})
 }
@@ -56,10 +72,12 @@ func (s *Files) Add(id, upload string, at int, data []byte) (come int, err error
 	return come, s.transact(func(tx *sql.Tx) error {
 		var number int64
 		var size int
-		if err := tx.QueryRow("SELECT number, size FROM files WHERE upload = ? AND map = ?", upload, id).Scan(&number,
-			&size); errors.Is(err, sql.ErrNoRows) {
+		err := tx.QueryRow("SELECT number, size FROM files WHERE upload = ? AND map = ?", upload, id).Scan(&number,
+			&size)
+		if errors.Is(err, sql.ErrNoRows) {
 			return ErrNotFound
-		} else if err != nil {
+		}
+		if err != nil {
 			return err
 		}
 		if err := tx.QueryRow("SELECT coalesce(sum(length(data)), 0) FROM file_parts WHERE file = ?",
@@ -76,7 +94,7 @@ func (s *Files) Add(id, upload string, at int, data []byte) (come int, err error
 			return &PartFault{fmt.Sprintf("the part of %d bytes from %d on is none of a file of %d", len(data), at,
 				size)}
 		}
-		_, err := tx.Exec("INSERT INTO file_parts (file, at, data) VALUES (?, ?, ?)", number, at, data)
+		_, err = tx.Exec("INSERT INTO file_parts (file, at, data) VALUES (?, ?, ?)", number, at, data)
 		return err
 	})
 }
@@ -85,11 +103,12 @@ func (s *Files) Add(id, upload string, at int, data []byte) (come int, err error
 // is by how it begins.
 func (s *Files) Complete(id, upload string, typeOf func(begin []byte) (string, error)) (f model.File, err error) {
 	var number int64
-	if err := s.db.QueryRow("SELECT number, name, size FROM files WHERE upload = ? AND map = ?", upload,
-		id).Scan(&number,
-		&f.Name, &f.Size); errors.Is(err, sql.ErrNoRows) {
+	err = s.db.QueryRow("SELECT number, name, size FROM files WHERE upload = ? AND map = ?", upload, id).
+		Scan(&number, &f.Name, &f.Size)
+	if errors.Is(err, sql.ErrNoRows) {
 		return f, ErrNotFound
-	} else if err != nil {
+	}
+	if err != nil {
 		return f, err
 	}
 	sum, begin := sha256.New(), []byte(nil)
@@ -108,8 +127,7 @@ func (s *Files) Complete(id, upload string, typeOf func(begin []byte) (string, e
 			_, err = tx.Exec("DELETE FROM files WHERE number = ?", number)
 		} else if errors.Is(err, sql.ErrNoRows) {
 			_, err = tx.Exec("UPDATE files SET id = ?, type = ?, upload = NULL, map = NULL, name = '' WHERE number = ?",
-				f.ID,
-				f.Type, number)
+				f.ID, f.Type, number)
 		}
 		if err != nil {
 			return err

@@ -69,6 +69,15 @@ func TestFiles(t *testing.T) {
 	if _, err := s.Files.Begin(one, "c", 10, int64(len(data))+5); !errors.Is(err, store.ErrNoRoom) {
 		t.Errorf("there is room: %v", err)
 	}
+	for range 5 { // many on their way at once count together
+		_, err = s.Files.Begin(one, "large", model.MaxFiles, 0)
+	}
+	if !errors.Is(err, store.ErrHeldTooMuch) {
+		t.Errorf("a map takes more than it may ever keep: %v", err)
+	}
+	if err := s.Files.Tidy(time.Now().Add(25 * time.Hour)); err != nil {
+		t.Fatal(err)
+	}
 	c, err := s.Files.Open(two, f.ID)
 	if err != nil {
 		t.Fatal(err)

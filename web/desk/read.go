@@ -5,18 +5,21 @@ import (
 	"encoding/json"
 	"html/template"
 	"log"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/app/phrase"
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
 	"plaintracer/core/outline"
 	"plaintracer/core/scene"
 	"plaintracer/core/trace"
+	"plaintracer/store"
 	"plaintracer/web/site"
 )
 
@@ -160,7 +163,47 @@ func (s *Desk) Trace(c fiber.Ctx) error {
 	if place == nil {
 		return fiber.NewError(fiber.StatusNotFound, "The step is not there any more. Begin the trace again.")
 	}
-	return c.JSON(place)
+	said, err := s.saidOn(site.At(c), place.Symbol)
+	if err != nil {
+		return err
+	}
+	return c.JSON(tracedPlace{place, said})
+}
+
+// tracedPlace is where a case is, with the open remarks on it, by whom and in what words.
+type tracedPlace struct {
+	*trace.Place
+	Said []trace.Fact `json:"said,omitempty"`
+}
+
+// The most remarks that are shown with a step, and of each the most characters.
+const (
+	saidMost  = 3
+	saidChars = 200
+)
+
+// saidOn are the latest open remarks on something, for those who may remark.
+func (s *Desk) saidOn(v *site.Visit, id string) (out []trace.Fact, err error) {
+	if v.Right < account.Remark || v.Chosen.Version != "" {
+		return nil, nil
+	}
+	list, err := s.House.Remarks.Outlines(v.Map)
+	if err != nil {
+		return nil, err
+	}
+	var open []*store.Remark
+	for i := range slices.Backward(list) {
+		if r := &list[i]; r.Anchor.Item == id && !r.Deleted && r.Settled.IsZero() && len(open) < saidMost {
+			open = append(open, r)
+		}
+	}
+	if err := s.House.Remarks.FillIn(open); err != nil {
+		return nil, err
+	}
+	for _, r := range open {
+		out = append(out, trace.Fact{Name: r.Name, Value: phrase.Clip(model.Flat(r.Text), saidChars)})
+	}
+	return out, nil
 }
 
 // readPage is what read.html shows.

@@ -3,7 +3,7 @@ import { byId, one, all, around } from './dom.js'
 import { leadsTo } from './files.js'
 
 /** @typedef {{name: string, value: string}} Fact */
-/** @typedef {{symbol: string, sheet: string, text: string, kind: string, lane: string, number: string, exits: {answer: string, to: string, via: string, target: string}[] | null, fields?: Fact[] | null, links?: Fact[] | null, sums?: Fact[] | null, handovers?: number}} Place */
+/** @typedef {{symbol: string, sheet: string, text: string, kind: string, lane: string, number: string, exits: {answer: string, to: string, via: string, target: string}[] | null, fields?: Fact[] | null, links?: Fact[] | null, sums?: Fact[] | null, handovers?: number, said?: Fact[] | null}} Place */
 
 /** Shows where a case is, after so many steps. The ways on become buttons, on which ways are put by choose.
  * @param {Place} at @param {number} steps @param {(button: any, i: number) => void} choose */
@@ -33,6 +33,7 @@ function facts(at, steps) {
     if (!a.getAttribute('href')?.startsWith('#')) Object.assign(a, { target: '_blank', rel: 'noopener noreferrer' })
     parts.push(a)
   }
+  for (const remark of at.said ?? []) parts.push(Object.assign(document.createElement('em'), { textContent: `“${remark.value}” ${remark.name}` }))
   const far = [...words(at.sums), at.handovers ? `${at.handovers} ${at.handovers === 1 ? 'hand-over' : 'hand-overs'}` : ''].filter(Boolean)
   if (steps && far.length) parts.push(Object.assign(document.createElement('strong'), { textContent: `So far: ${far.join(', ')}` }))
   return parts

@@ -32,7 +32,7 @@ func (s *Site) BeginUpload(c fiber.Ctx, holder string, most int) error {
 			" that a file may have here.")
 	}
 	upload, err := s.House.Files.Begin(holder, name, size, s.FileRoom)
-	if errors.Is(err, store.ErrNoRoom) {
+	if errors.Is(err, store.ErrNoRoom) || errors.Is(err, store.ErrHeldTooMuch) {
 		return fiber.NewError(fiber.StatusInsufficientStorage, phrase.Sentence(err.Error())+
 			" Nothing was added; ask whoever runs the server.")
 	}
