@@ -73,6 +73,7 @@ func TestWhatOpensInTheEditorIsAccessible(t *testing.T) {
 		for _, open := range []string{
 			"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open",
 			"sheet-open", "pin-open", "share-open", "export-open", "links-open", "sheets-open", "stops-open",
+			"cases-open",
 		} {
 			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)",
 				open))
@@ -82,6 +83,9 @@ func TestWhatOpensInTheEditorIsAccessible(t *testing.T) {
 		}
 		accessible(t, d.Page, "the looks in "+theme, "document.getElementById('looks')")
 		d.ClickOn("#looks-shut")
+		d.ClickOn("[data-page=attached]")
+		d.Until("document.querySelector('#attached .kept')")
+		accessible(t, d.Page, "the page of files in "+theme, "document.getElementById('book')")
 		d.ClickOn("[data-page=findings]")
 		d.Until("document.querySelector('#findings p, #findings li')")
 		d.ClickOn("#more-symbols")

@@ -32,6 +32,9 @@ func (s *Desk) SendSheet(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusConflict, "A map keeps at least one sheet: copy it.")
 	}
 	id := c.FormValue("to")
+	if id == "" {
+		return fiber.NewError(fiber.StatusBadRequest, "Choose a map to send the sheet to.")
+	}
 	where, binned, err := s.House.Maps.Where(id)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
