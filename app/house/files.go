@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"log"
+	"slices"
 	"strings"
 	"time"
 
@@ -51,34 +52,41 @@ func (h *House) share(id, author, file string) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	for _, holder := range holders {
-		if holder == id {
-			return true, nil
-		}
+	if slices.Contains(holders, id) {
+		return true, nil
 	}
 	if author == "" || strings.HasPrefix(author, "link:") {
 		return false, nil
+	}
+	for _, holder := range holders {
+		reads := strings.HasPrefix(holder, start) // anybody of the house may begin from it
+		if !reads {
+			if reads, err = h.Reads(author, holder); err != nil {
+				return false, err
+			}
+		}
+		if reads {
+			return true, h.Files.Keep(id, file)
+		}
+	}
+	return false, nil
+}
+
+// Reads reports whether somebody of the house may read a map; false where it is not there.
+func (h *House) Reads(person, id string) (bool, error) {
+	where, binned, err := h.Maps.Where(id)
+	if errors.Is(err, store.ErrNotFound) {
+		return false, nil
+	}
+	if err != nil {
+		return false, err
 	}
 	rules, err := h.Folders.Rules()
 	if err != nil {
 		return false, err
 	}
-	for _, holder := range holders {
-		if !strings.HasPrefix(holder, start) {
-			where, binned, err := h.Maps.Where(holder)
-			if errors.Is(err, store.ErrNotFound) {
-				continue
-			}
-			if err != nil {
-				return false, err
-			}
-			if right := rules.OnMap(author, where); right < account.Read || binned && right < account.Manage {
-				continue
-			}
-		}
-		return true, h.Files.Keep(id, file)
-	}
-	return false, nil
+	right := rules.OnMap(person, where)
+	return right >= account.Read && (!binned || right >= account.Manage), nil
 }
 
 // Add stores a new map of an owner in a folder, which may be none, and has it hold its files, as far as they are kept

@@ -15,15 +15,9 @@ func SheetClip(m *model.Map, s *model.Sheet) Clip {
 	c.Keep(m, s.Background.Picture)
 	for _, sym := range s.Symbols {
 		c.Keep(m, sym.Picture)
-		c.Bring(m, sym.Links)
 	}
-	for _, con := range s.Connectors {
-		c.Bring(m, con.Links)
-	}
-	for _, p := range s.Pools {
-		for i := range p.Lanes {
-			c.Bring(m, p.Lanes[i].Links)
-		}
+	for l := range s.LeadsOut() {
+		c.Bring(m, []model.Hyperlink{l.Link})
 	}
 	return c
 }

@@ -263,16 +263,5 @@ func TestContentsFollowTheSheets(t *testing.T) {
 		foot.Bottom() != page.Bottom() {
 		t.Errorf("with five sheets they are %v and %v", top.Box, foot.Box)
 	}
-	for range 4 {
-		if _, _, err := doc.Undo(); err != nil {
-			t.Fatal(err)
-		}
-	}
-	after, err := json.Marshal(doc.Map())
-	if err != nil {
-		t.Fatal(err)
-	}
-	if string(after) != string(before) {
-		t.Errorf("taken back it is\n%s\nand was\n%s", after, before)
-	}
+	takenBack(t, doc, 4, before)
 }

@@ -77,17 +77,23 @@ func TestLinksUnderRandomEdits(t *testing.T) {
 				t.Fatalf("%d files are attached, %d led to", len(now.Attached()), len(led))
 			}
 		}
-		for ; made > 0; made-- {
-			if _, _, err := doc.Undo(); err != nil {
-				t.Fatal(err)
-			}
-		}
-		after, err := json.Marshal(doc.Map())
-		if err != nil {
+		takenBack(t, doc, made, before)
+	}
+}
+
+// takenBack takes so many edits back, after which a map is as it was before, byte for byte.
+func takenBack(t *testing.T, doc *session.Session, made int, before []byte) {
+	t.Helper()
+	for range made {
+		if _, _, err := doc.Undo(); err != nil {
 			t.Fatal(err)
 		}
-		if string(after) != string(before) {
-			t.Fatalf("taken back it is\n%s\nand was\n%s", after, before)
-		}
+	}
+	after, err := json.Marshal(doc.Map())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if string(after) != string(before) {
+		t.Fatalf("taken back it is\n%s\nand was\n%s", after, before)
 	}
 }

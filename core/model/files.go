@@ -81,30 +81,36 @@ type Lead struct {
 // Leads yields every link that stands on something of the map, sheet by sheet.
 func (m *Map) Leads() iter.Seq[Lead] {
 	return func(yield func(Lead) bool) {
-		all := func(s *Sheet, on string, list []Hyperlink) bool {
-			for _, l := range list {
-				if !yield(Lead{s, on, l}) {
-					return false
-				}
-			}
-			return true
-		}
 		for _, s := range m.Sheets {
-			for _, sym := range s.Symbols {
-				if !all(s, sym.ID, sym.Links) {
+			for l := range s.LeadsOut() {
+				if !yield(l) {
 					return
 				}
 			}
-			for _, c := range s.Connectors {
-				if !all(s, c.ID, c.Links) {
-					return
-				}
+		}
+	}
+}
+
+// LeadsOut yields every link that stands on a symbol, connector or lane of the sheet.
+func (s *Sheet) LeadsOut() iter.Seq[Lead] {
+	return func(yield func(Lead) bool) {
+		all := func(on string, list []Hyperlink) bool {
+			return !slices.ContainsFunc(list, func(l Hyperlink) bool { return !yield(Lead{s, on, l}) })
+		}
+		for _, sym := range s.Symbols {
+			if !all(sym.ID, sym.Links) {
+				return
 			}
-			for _, p := range s.Pools {
-				for i := range p.Lanes {
-					if !all(s, p.Lanes[i].ID, p.Lanes[i].Links) {
-						return
-					}
+		}
+		for _, c := range s.Connectors {
+			if !all(c.ID, c.Links) {
+				return
+			}
+		}
+		for _, p := range s.Pools {
+			for i := range p.Lanes {
+				if !all(p.Lanes[i].ID, p.Lanes[i].Links) {
+					return
 				}
 			}
 		}

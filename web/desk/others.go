@@ -1,12 +1,9 @@
 package desk
 
 import (
-	"errors"
-
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/store"
 	"plaintracer/web/site"
 )
 
@@ -18,15 +15,7 @@ func (s *Desk) titleFor(v *site.Visit, id string) (string, error) {
 	if v.Who == nil {
 		return "", nil
 	}
-	where, binned, err := s.House.Maps.Where(id)
-	if errors.Is(err, store.ErrNotFound) {
-		return "", nil
-	}
-	if err != nil {
-		return "", err
-	}
-	if right, err := s.RightOn(v.Who.ID, where); err != nil || right < account.Read ||
-		binned && right < account.Manage {
+	if reads, err := s.House.Reads(v.Who.ID, id); err != nil || !reads {
 		return "", err
 	}
 	d, err := s.House.Documents.Open(id)
