@@ -15,7 +15,7 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "model", "links", "flow", "numbering",
+var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "hierarchy", "model", "links", "flow", "numbering",
 	"edit", "task", "looks", "symbols", "typeset", "spatial", "crossing", "labels", "routing", "layered", "grid",
 	"tree", "arrange", "spread", "session", "register", "compare", "findings", "scene", "pages", "procedure", "handover", "paint",
 	"layout", "worker", "compose", "units", "outline", "trace", "find", "editor/desk", "editor/gesture",

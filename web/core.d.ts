@@ -57,7 +57,7 @@ interface Core {
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void
   worked(answer: string): void
-  write(id: string, label: string, text: string): boolean
+  writeOn(id: string, label: string, text: string, key: string, mods: number): boolean
 }
 
 interface Story {
@@ -152,6 +152,7 @@ interface BarState {
   owners: string[]
   trying: string
   numbers: Numbers
+  chart?: boolean
 }
 
 interface Told {

@@ -104,10 +104,19 @@ func (d *Document) keepLifted(s state) {
 	d.sinceEdits, d.sinceBytes = 0, 0
 }
 
-// rebuild makes the map from the latest snapshot that can be read and is sound, and the entries
+// rebuild returns the map up to a revision, as replay makes it, with its cards in their places.
+func (d *Document) rebuild(judged bool, until int) (state, error) {
+	s, err := d.replay(judged, until)
+	if s.m != nil {
+		s.m.SettleAll()
+	}
+	return s, err
+}
+
+// replay makes the map from the latest snapshot that can be read and is sound, and the entries
 // after it: up to a revision, or all of them if that is below zero. A fault in an entry leaves the
 // map between two revisions.
-func (d *Document) rebuild(judged bool, until int) (state, error) {
+func (d *Document) replay(judged bool, until int) (state, error) {
 	list, err := d.all.logs.Snapshots(d.ID)
 	if err != nil && len(list) == 0 {
 		return state{}, err

@@ -69,7 +69,9 @@ func main() {
 		"double":     func(a []js.Value) any { e.Double(at(a)); return nil },
 		"key":        func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
 		"command":    func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
-		"write":      func(a []js.Value) any { return e.Writing.WriteAt(a[0].String(), a[1].String(), a[2].String()) },
+		"writeOn": func(a []js.Value) any {
+			return e.Writing.WriteOn(a[0].String(), a[1].String(), a[2].String(), a[3].String(), a[4].Int())
+		},
 		"picture":    func(a []js.Value) any { e.Styling.Picture(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
 		"pictureOn":  func(a []js.Value) any { e.Styling.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
 		"attachAt":   func(a []js.Value) any { e.Writing.AttachAt(at(a), a[2].String()); return nil },

@@ -17,6 +17,9 @@ func Grow(s *model.Sheet, places []edit.Place) []edit.Edit {
 	if len(places) == 0 {
 		return nil
 	}
+	if s.Kind == model.HierarchySheet { // the cards find their places themselves
+		return []edit.Edit{&edit.PlaceItems{Sheet: s.ID, Boxes: places}}
+	}
 	old := s.Symbol(places[0].ID)
 	by := geometry.Point{X: places[0].W - old.W, Y: places[0].H - old.H}
 	pools, down := len(s.Pools) > 0, len(s.Pools) > 0 && s.Pools[0].Down

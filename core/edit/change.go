@@ -226,9 +226,11 @@ type itemList[T any, P item[T]] struct {
 	held func(s *model.Sheet, id string) error
 	used func(t *transaction, s *model.Sheet, id string) bool
 	// misses says what a removed record would need to come back, that is not there any more.
-	misses func(s *model.Sheet, v P) string
+	misses func(t *transaction, s *model.Sheet, v P) string
 	// admit reports why a new record cannot be taken into the list.
 	admit func(t *transaction, s *model.Sheet, v P) error
+	// bare takes away from a record what follows from others, which no change holds; nil where nothing does.
+	bare func(s *model.Sheet, v P) P
 }
 
 func (l *itemList[T, P]) key() string { return l.name }
@@ -304,9 +306,10 @@ func (l *itemList[T, P]) complete(t *transaction, s *model.Sheet, c *Change) err
 		return l.held(s, c.ID)
 	}
 	v := list[at]
-	after := v.Clone()
-	if c.after = after; c.before == nil {
+	if c.after = (*T)(l.plain(s, v)); c.before == nil {
 		c.At = at
+	} else if l.bare != nil {
+		c.before = (*T)(l.bare(s, c.before.(*T)))
 	}
 	path := fmt.Sprintf("%q", c.ID)
 	err := l.check(t, s, v, path)
@@ -335,6 +338,14 @@ func (l *itemList[T, P]) idle(c *Change) bool {
 		return s.Before == s.After
 	}
 	return P(s.Before).Equal(s.After)
+}
+
+// plain returns a copy of a record without what follows from others.
+func (l *itemList[T, P]) plain(s *model.Sheet, v P) P {
+	if v = v.Clone(); l.bare != nil {
+		v = l.bare(s, v)
+	}
+	return v
 }
 
 func (l *itemList[T, P]) rollback(_ *model.Map, s *model.Sheet, c *Change) {
@@ -371,7 +382,7 @@ func (l *itemList[T, P]) revert(t *transaction, s *model.Sheet, c *Change) error
 	case b == nil && l.used(t, s, c.ID):
 		t.skip(now.Describe(), usedSince)
 		return nil
-	case b == nil && !now.Equal(a):
+	case b == nil && !l.plain(s, now).Equal(a):
 		t.skip(now.Describe(), changedSince)
 		return nil
 	case b == nil:
@@ -379,7 +390,7 @@ func (l *itemList[T, P]) revert(t *transaction, s *model.Sheet, c *Change) error
 	case a == nil && now != nil:
 		return nil
 	case a == nil:
-		if missing := l.misses(s, b); missing != "" {
+		if missing := l.misses(t, s, b); missing != "" {
 			t.skip(missing, goneSince)
 			return nil
 		}

@@ -100,8 +100,12 @@ type transaction struct {
 	following bool
 	// earlier makes edits as Lift says.
 	earlier bool
-	// leaving are the connectors that taking an edit back removes.
+	// moved are the cards that are drawn in another way or place for what the edit did.
+	moved []string
+	// leaving are the connectors that taking an edit back removes,
 	leaving map[string]bool
+	// coming the symbols that it brings back.
+	coming map[string]bool
 }
 
 func (t *transaction) entry(key string) *Change {
@@ -248,6 +252,7 @@ func (t *transaction) finish() error {
 	if err := t.numberNew(); err != nil {
 		return err
 	}
+	t.settle()
 	made := map[string]bool{} // the sheets that this edit adds
 	idle := 0
 	for i := range t.log {
@@ -364,5 +369,6 @@ func (t *transaction) rollback() {
 			c.of.rollback(t.m, s, c)
 		}
 	}
-	t.log, t.done = nil, nil
+	t.settle()
+	t.log, t.done, t.moved = nil, nil, nil
 }

@@ -11,7 +11,7 @@ import (
 // Enact makes on a map what an edit did, as its changes say: each record becomes what it was after
 // the edit. It is how the log of a map is read. No rule is asked, so that what was once accepted
 // can always be read, whatever rules have come since; an error says that the changes are not of
-// this map.
+// this map. The places of cards do not follow: call SettleAll once the log is read.
 func Enact(m *model.Map, changes []Change) error {
 	gone, made := map[string]bool{}, []*Change{}
 	var orders []*Change

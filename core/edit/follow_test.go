@@ -219,7 +219,7 @@ func TestLanesHoldWhatStandsUnderSteps(t *testing.T) {
 		t.Fatal(err)
 	}
 	p := s.Pools[0]
-	if foot := s.Symbol("one").Bottom() + 2*edit.ValueLine; p.LaneBox(0).Bottom() < foot ||
+	if foot := s.Symbol("one").Bottom() + 2*model.ValueLine; p.LaneBox(0).Bottom() < foot ||
 		s.Symbol("two").Y <= 12500 || p.Lanes[1].H != 10000 {
 		t.Errorf("the lane ends at %d and what stands under the step at %d; the next one stands at %d",
 			p.LaneBox(0).Bottom(), foot, s.Symbol("two").Y)

@@ -122,6 +122,9 @@ func (e *RemoveItems) change(t *transaction) error {
 		}
 		gone[id] = true
 	}
+	if err := t.orphans(s, gone); err != nil {
+		return err
+	}
 	if err := t.detach(s, gone); err != nil {
 		return err
 	}

@@ -77,7 +77,7 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 		b := pool.Own(sym.Box)
 		top, bottom = min(top, b.Y), max(bottom, b.Bottom())
 		if n := t.m.LinesUnder(sym); n > 0 && !pool.Down { // what stands under it stays in the lane, too
-			bottom = max(bottom, b.Bottom()+n*ValueLine-model.LanePad/2)
+			bottom = max(bottom, b.Bottom()+n*model.ValueLine-model.LanePad/2)
 		}
 	}
 	if above := lane.Y - (top - model.LanePad); above > 0 {

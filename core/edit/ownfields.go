@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"plaintracer/core/fields"
-	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/values"
 )
@@ -61,9 +60,6 @@ func checkFieldName(id, name string) error {
 	}
 	return nil
 }
-
-// ValueLine is the height of a line with a value under a symbol.
-const ValueLine = 15 * geometry.Px
 
 func (e *AddField) change(t *transaction) error {
 	h := mapHead.edit(t, nil)

@@ -42,14 +42,22 @@ var symbolList = collect(&itemList[model.Symbol, *model.Symbol]{
 				return model.Refuse(id, "the connector %q is still glued to the symbol %q", c.ID, id)
 			}
 		}
+		if s.Kind == model.HierarchySheet && slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool {
+			return o.Under == id
+		}) {
+			return model.Refuse(id, "others still stand under the card %q", id)
+		}
 		return nil
 	},
 	used: func(_ *transaction, s *model.Sheet, id string) bool {
 		return slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool {
 			return c.From.Symbol == id || c.To.Symbol == id
+		}) || s.Kind == model.HierarchySheet && slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool {
+			return o.Under == id
 		})
 	},
-	misses: func(*model.Sheet, *model.Symbol) string { return "" },
+	misses: missesSuperior,
+	bare:   bare,
 })
 
 var connectorList = collect(&itemList[model.Connector, *model.Connector]{
@@ -76,7 +84,7 @@ var connectorList = collect(&itemList[model.Connector, *model.Connector]{
 		return nil
 	},
 	used: (*transaction).joined,
-	misses: func(s *model.Sheet, v *model.Connector) string {
+	misses: func(_ *transaction, s *model.Sheet, v *model.Connector) string {
 		if v.From.Symbol != "" && s.Symbol(v.From.Symbol) == nil || v.To.Symbol != "" && s.Symbol(v.To.Symbol) == nil {
 			return "the symbol a connector led to"
 		}
@@ -103,7 +111,7 @@ var poolList = collect(&itemList[model.Pool, *model.Pool]{
 	check:  func(_ *transaction, _ *model.Sheet, v *model.Pool, path string) error { return v.Validate(path) },
 	held:   func(*model.Sheet, string) error { return nil },
 	used:   func(*transaction, *model.Sheet, string) bool { return false },
-	misses: func(*model.Sheet, *model.Pool) string { return "" },
+	misses: func(*transaction, *model.Sheet, *model.Pool) string { return "" },
 })
 
 var pictureList = collect(&attachments[pictures.Picture]{

@@ -74,7 +74,7 @@ func ReturnTo(now, then *model.Map, of string) *Return {
 		e.Changes = append(e.Changes, kept(connectorList, s, was)...)
 		e.Changes = append(e.Changes, kept(symbolList, s, was)...)
 		e.Changes = append(e.Changes, kept(poolList, s, was)...)
-		if was.SheetHead != s.SheetHead {
+		if !was.SheetHead.Equal(&s.SheetHead) {
 			before, after := was.SheetHead, s.SheetHead
 			e.Changes = append(e.Changes, Change{ID: s.ID, Sheet: s.ID, of: sheetHead, before: &before, after: &after})
 		}
@@ -98,7 +98,7 @@ func ReturnTo(now, then *model.Map, of string) *Return {
 func removed[T any, P item[T]](l *itemList[T, P], now, was *model.Sheet) (list []Change) {
 	for i, v := range *l.list(now) {
 		if model.Find(*l.list(was), v.Key()) == nil {
-			list = append(list, Change{ID: v.Key(), Sheet: now.ID, At: i, of: l, after: (*T)(v.Clone())})
+			list = append(list, Change{ID: v.Key(), Sheet: now.ID, At: i, of: l, after: (*T)(l.plain(now, v))})
 		}
 	}
 	return list
@@ -109,11 +109,11 @@ func removed[T any, P item[T]](l *itemList[T, P], now, was *model.Sheet) (list [
 func kept[T any, P item[T]](l *itemList[T, P], now, was *model.Sheet) []Change {
 	var changed, gone []Change
 	for i, v := range *l.list(was) {
-		c := Change{ID: v.Key(), Sheet: now.ID, At: i, of: l, before: (*T)(v.Clone())}
+		c := Change{ID: v.Key(), Sheet: now.ID, At: i, of: l, before: (*T)(l.plain(was, v))}
 		if n := model.Find(*l.list(now), v.Key()); n == nil {
 			gone = append(gone, c)
-		} else if !v.Equal((*T)(n)) {
-			c.after = (*T)(n.Clone())
+		} else if n := l.plain(now, n); !l.plain(was, v).Equal((*T)(n)) {
+			c.after = (*T)(n)
 			changed = append(changed, c)
 		}
 	}

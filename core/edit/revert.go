@@ -28,7 +28,7 @@ type Revert struct {
 
 func (r *Revert) change(t *transaction) error {
 	t.exact, t.restoring = true, true
-	t.leaving = map[string]bool{}
+	t.leaving, t.coming = map[string]bool{}, map[string]bool{}
 	for i := range r.Changes {
 		c := &r.Changes[i]
 		if c.of == nil || c.At < 0 || c.of.onSheet() == (c.Sheet == "") && c.of != orderOf {
@@ -39,6 +39,9 @@ func (r *Revert) change(t *transaction) error {
 		}
 		if c.of == connectorList && c.before == nil {
 			t.leaving[c.ID] = true
+		}
+		if c.of == symbolList && c.after == nil {
+			t.coming[c.ID] = true
 		}
 	}
 	for i := len(r.Changes) - 1; i >= 0; i-- {

@@ -33,6 +33,9 @@ func (t *Touched) Add(by *Transaction) {
 		}
 		t.note(c.ID)
 	}
+	for _, id := range by.t.moved {
+		t.note(id)
+	}
 }
 
 // Join notes what another one says.

@@ -50,7 +50,7 @@ func TestAWholeSheetIsPastedIntoAnotherMap(t *testing.T) {
 		}
 		want := s.SheetHead
 		want.ID = got.ID
-		if got.SheetHead != want {
+		if !got.SheetHead.Equal(&want) {
 			t.Errorf("%s: the sheet's choices are %+v", name, got.SheetHead)
 		}
 		p, a, b, k := got.Pools[0], got.Symbols[0], got.Symbols[1], got.Connectors[0]

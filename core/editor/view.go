@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"slices"
 	"strconv"
+	"strings"
 
 	"plaintracer/core/editor/command"
 	"plaintracer/core/editor/desk"
@@ -194,6 +195,8 @@ type BarState struct {
 	Trying string `json:"trying"`
 	// Numbers is what is set about numbers.
 	Numbers desk.Numbers `json:"numbers"`
+	// Chart says that the sheet is a hierarchy.
+	Chart bool `json:"chart,omitempty"`
 }
 
 // StyleTab is a saved style as the bars list it.
@@ -283,6 +286,9 @@ func (e *View) state() string {
 			st.Other = o.Words
 		}
 	}
+	if e.Charted() {
+		e.describeChart(&st)
+	}
 	st.On["grid"], st.On["room"] = !e.Free, e.Armed
 	if len(e.Sel) > 0 {
 		e.describe(&st)
@@ -360,4 +366,20 @@ func (e *View) styleTabs(look *looks.Look) []StyleTab {
 			look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
 	}
 	return out
+}
+
+// describeChart puts how the cards stand into the bars: those under the selected one, or all of them.
+func (e *View) describeChart(st *BarState) {
+	c := e.Sheet().Chart
+	st.Chart = true
+	st.On["aligned"], st.On["counted"], st.On["byLevel"], st.On["square"] = c.Aligned, c.Counted, c.ByLevel, c.Square
+	below, last := c.Below, c.Last
+	if card := e.OneCard(); card != nil {
+		below, last = card.Seat.Below, card.Seat.Last
+		st.On["assistant"] = card.Assistant
+		st.On["vacant"], st.On["planned"] = card.Post == model.Vacant, card.Post == model.Planned
+		st.Now["via"] = card.Via
+	}
+	st.On["stand-"+string(below)], st.On["last-"+string(last)] = true, true
+	st.Now["levels"] = strings.Join(e.Sheet().Levels, "\n")
 }

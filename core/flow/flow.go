@@ -5,7 +5,7 @@
 // New builds a Graph with one Node for every symbol that is part of the work. A connector becomes
 // an Exit of the node it leads from; where it joins another connector, the flow goes on to where
 // that one leads, and the half of a pair of references that is led into leads on to its partner.
-// Notes and other asides, and the connectors to them, are left out. A Graph is of one state of the
+// Notes and other asides, the connectors to them, and sheets that show no flow are left out. A Graph is of one state of the
 // map and does not follow its changes.
 package flow
 
@@ -77,6 +77,9 @@ func New(m *model.Map) *Graph {
 	}
 	g := &Graph{m: m, byID: make(map[string]*Node, size), nodes: make([]*Node, 0, size)}
 	for i, s := range m.Sheets {
+		if s.Kind != model.FlowSheet {
+			continue
+		}
 		for _, sym := range s.Symbols {
 			if !sym.Kind.IsAside() {
 				n := &Node{Sheet: s, Symbol: sym, index: len(g.nodes), sheet: i}

@@ -30,6 +30,7 @@ func (a *Symbol) Equal(b *Symbol) bool {
 		a.Look == b.Look &&
 		a.Group == b.Group &&
 		a.Locked == b.Locked &&
+		a.Seat == b.Seat &&
 		slices.Equal(a.Values, b.Values) &&
 		slices.Equal(a.Links, b.Links)
 }
@@ -72,6 +73,8 @@ func (a *SheetHead) Equal(b *SheetHead) bool {
 	return a.ID == b.ID &&
 		a.Name == b.Name &&
 		a.Paper == b.Paper &&
+		a.Kind == b.Kind &&
+		a.Chart == b.Chart &&
 		a.Across == b.Across &&
 		a.Fitting == b.Fitting &&
 		a.Crossings == b.Crossings &&
@@ -80,7 +83,8 @@ func (a *SheetHead) Equal(b *SheetHead) bool {
 		a.Edge == b.Edge &&
 		a.Headed == b.Headed &&
 		a.Colour == b.Colour &&
-		a.Background == b.Background
+		a.Background == b.Background &&
+		slices.Equal(a.Levels, b.Levels)
 }
 
 // Equal reports whether two records are the same in every part; a list that is empty is as good as none.

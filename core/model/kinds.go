@@ -64,6 +64,10 @@ const (
 	Picture   Kind = "picture"
 	Legend    Kind = "legend"
 	Contents  Kind = "contents"
+
+	PersonCard Kind = "person-card"
+	PostCard   Kind = "post-card"
+	TeamCard   Kind = "team-card"
 )
 
 // traits are what the rules need to know of a kind.
@@ -100,6 +104,8 @@ const (
 	plain
 	// lists: what it explains are the sheets of the map.
 	lists
+	// seat: it is made to stand in a hierarchy.
+	seat
 )
 
 // kinds are all kinds in the order of the tray, each with what the rules need to know of it.
@@ -154,6 +160,9 @@ var kinds = []struct {
 	{StageMark, 0},
 	{Entity, ownSize},
 	{Person, ownSize},
+	{PersonCard, plain | seat},
+	{PostCard, plain | seat},
+	{TeamCard, plain | seat},
 	{Picture, aside | ownSize | shows | plain},
 	{Legend, aside | ownSize | explains | anywhere | plain},
 	{Contents, aside | ownSize | explains | lists | anywhere | plain},
@@ -214,6 +223,9 @@ func (k Kind) Lists() bool { return k.has(lists) }
 
 // Explains reports whether k lists the kinds on its sheet, or the sheets.
 func (k Kind) Explains() bool { return k.has(explains) }
+
+// IsSeat reports whether k is made to stand in a hierarchy, as other kinds can, too.
+func (k Kind) IsSeat() bool { return k.has(seat) }
 
 // ShowsPicture reports whether what k says is a picture.
 func (k Kind) ShowsPicture() bool { return k.has(shows) }

@@ -90,6 +90,8 @@ type Sheet struct {
 	Pools      []*Pool      `json:"pools"`
 	Symbols    []*Symbol    `json:"symbols"`
 	Connectors []*Connector `json:"connectors"`
+	// tree is how the cards of a hierarchy stand. It follows from the rest.
+	tree *Tree
 }
 
 // SheetHead is what a sheet has beside its content.
@@ -97,6 +99,12 @@ type SheetHead struct {
 	ID    string `json:"id"`
 	Name  string `json:"name"`
 	Paper string `json:"paper"`
+	// Kind is what the sheet shows; empty is a flow of work.
+	Kind SheetKind `json:"kind,omitempty"`
+	// Chart is how a hierarchy is drawn, Levels are the names of its levels, from the head down. The list is never
+	// changed in place.
+	Chart  Chart    `json:"chart,omitzero"`
+	Levels []string `json:"levels,omitempty"`
 	// Across lays the paper on its long side.
 	Across bool `json:"across"`
 	// Fitting says what gives way when a text does not fit its symbol.
@@ -173,6 +181,7 @@ type Symbol struct {
 	Group string `json:"group,omitempty"`
 	// Locked keeps it as it is until it is unlocked.
 	Locked bool `json:"locked,omitempty"`
+	Seat
 }
 
 // Tip is what a call-out points at: the symbol or connector it names, or a place

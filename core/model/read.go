@@ -15,11 +15,14 @@ func ReadMap(doc []byte) (*Map, error) {
 	m := new(Map)
 	r.readMap(m)
 	r.space()
-	if !r.bad && r.at == len(doc) {
-		return m, nil
+	if r.bad || r.at != len(doc) {
+		m = new(Map)
+		if err := json.Unmarshal(doc, m); err != nil {
+			return m, err
+		}
 	}
-	m = new(Map)
-	return m, json.Unmarshal(doc, m)
+	m.SettleAll()
+	return m, nil
 }
 
 // reader reads JSON (RFC 8259) as json.Marshal writes it. What is written in another way, though it may mean the same,

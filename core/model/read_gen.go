@@ -5,6 +5,7 @@ package model
 import (
 	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
+	"plaintracer/core/hierarchy"
 	"plaintracer/core/pictures"
 	"plaintracer/core/values"
 )
@@ -509,35 +510,51 @@ func (r *reader) readSheet(v *Sheet) {
 		case "paper":
 			r.once(&seen, 2)
 			v.SheetHead.Paper = r.text()
-		case "across":
+		case "kind":
 			r.once(&seen, 3)
+			v.SheetHead.Kind = SheetKind(r.text())
+		case "chart":
+			r.once(&seen, 4)
+			r.readChart(&v.SheetHead.Chart)
+		case "levels":
+			r.once(&seen, 5)
+			if !r.null() {
+				v.SheetHead.Levels = []string{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item string
+					item = r.text()
+					v.SheetHead.Levels = append(v.SheetHead.Levels, item)
+				}
+			}
+		case "across":
+			r.once(&seen, 6)
 			v.SheetHead.Across = r.truth()
 		case "fitting":
-			r.once(&seen, 4)
+			r.once(&seen, 7)
 			v.SheetHead.Fitting = Fitting(r.text())
 		case "crossings":
-			r.once(&seen, 5)
+			r.once(&seen, 8)
 			v.SheetHead.Crossings = Crossing(r.text())
 		case "merging":
-			r.once(&seen, 6)
+			r.once(&seen, 9)
 			v.SheetHead.Merging = r.truth()
 		case "middle":
-			r.once(&seen, 7)
+			r.once(&seen, 10)
 			v.SheetHead.Middle = r.truth()
 		case "edge":
-			r.once(&seen, 8)
+			r.once(&seen, 11)
 			v.SheetHead.Edge = Edge(r.text())
 		case "headed":
-			r.once(&seen, 9)
+			r.once(&seen, 12)
 			v.SheetHead.Headed = r.truth()
 		case "colour":
-			r.once(&seen, 10)
+			r.once(&seen, 13)
 			v.SheetHead.Colour = r.text()
 		case "ground":
-			r.once(&seen, 11)
+			r.once(&seen, 14)
 			r.readBackground(&v.SheetHead.Background)
 		case "pools":
-			r.once(&seen, 12)
+			r.once(&seen, 15)
 			if !r.null() {
 				v.Pools = []*Pool{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -547,7 +564,7 @@ func (r *reader) readSheet(v *Sheet) {
 				}
 			}
 		case "symbols":
-			r.once(&seen, 13)
+			r.once(&seen, 16)
 			if !r.null() {
 				v.Symbols = []*Symbol{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -557,7 +574,7 @@ func (r *reader) readSheet(v *Sheet) {
 				}
 			}
 		case "connectors":
-			r.once(&seen, 14)
+			r.once(&seen, 17)
 			if !r.null() {
 				v.Connectors = []*Connector{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -566,6 +583,34 @@ func (r *reader) readSheet(v *Sheet) {
 					v.Connectors = append(v.Connectors, &item)
 				}
 			}
+		default:
+			r.bad = true
+		}
+	}
+}
+
+func (r *reader) readChart(v *Chart) {
+	var seen uint64
+	for first := r.begin('{'); r.next(&first, '}'); {
+		switch string(r.key()) {
+		case "below":
+			r.once(&seen, 0)
+			v.Below = hierarchy.Arrangement(r.text())
+		case "last":
+			r.once(&seen, 1)
+			v.Last = hierarchy.Arrangement(r.text())
+		case "aligned":
+			r.once(&seen, 2)
+			v.Aligned = r.truth()
+		case "square":
+			r.once(&seen, 3)
+			v.Square = r.truth()
+		case "counted":
+			r.once(&seen, 4)
+			v.Counted = r.truth()
+		case "byLevel":
+			r.once(&seen, 5)
+			v.ByLevel = r.truth()
 		default:
 			r.bad = true
 		}
@@ -765,6 +810,30 @@ func (r *reader) readSymbol(v *Symbol) {
 		case "locked":
 			r.once(&seen, 34)
 			v.Locked = r.truth()
+		case "under":
+			r.once(&seen, 35)
+			v.Seat.Under = r.text()
+		case "rank":
+			r.once(&seen, 36)
+			v.Seat.Rank = r.number()
+		case "assistant":
+			r.once(&seen, 37)
+			v.Seat.Assistant = r.truth()
+		case "post":
+			r.once(&seen, 38)
+			v.Seat.Post = Post(r.text())
+		case "via":
+			r.once(&seen, 39)
+			v.Seat.Via = r.text()
+		case "below":
+			r.once(&seen, 40)
+			v.Seat.Below = hierarchy.Arrangement(r.text())
+		case "last":
+			r.once(&seen, 41)
+			v.Seat.Last = hierarchy.Arrangement(r.text())
+		case "folded":
+			r.once(&seen, 42)
+			v.Seat.Folded = r.truth()
 		default:
 			r.bad = true
 		}

@@ -40,7 +40,7 @@ func (p *Pool) Describe() string { return "the pool " + Quote(p.Title) }
 
 // Equal reports whether two sheets hold the same.
 func (s *Sheet) Equal(o *Sheet) bool {
-	return s.SheetHead == o.SheetHead &&
+	return s.SheetHead.Equal(&o.SheetHead) &&
 		slices.EqualFunc(s.Symbols, o.Symbols, (*Symbol).Equal) &&
 		slices.EqualFunc(s.Connectors, o.Connectors, (*Connector).Equal) &&
 		slices.EqualFunc(s.Pools, o.Pools, (*Pool).Equal)
@@ -90,6 +90,7 @@ func (m *Map) Clone() *Map {
 		Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()
+		out.Settle(out.Sheets[i])
 	}
 	return out
 }

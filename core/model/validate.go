@@ -283,6 +283,9 @@ func (h *SheetHead) Validate(path string) error {
 	if !h.Crossings.known() {
 		return fault(path+".crossings", "%q is no form of a crossing", h.Crossings)
 	}
+	if err := h.validateChart(path); err != nil {
+		return err
+	}
 	if h.Edge != EdgeStay && h.Edge != EdgeGrow {
 		return fault(path+".edge", "%q is nothing that can happen at the edge of the paper", h.Edge)
 	}
@@ -395,6 +398,7 @@ func (s *Sheet) faults(on *reporter, path string, used map[string]place) {
 		on.report(s.ID, sym.ID, within(at, sym.Validate("")))
 		symbols[sym.ID] = sym
 	}
+	s.seatFaults(on, path, symbols)
 	missing := false
 	for i, c := range s.Connectors {
 		at := place{path: path, list: "connectors", i: i}
@@ -453,6 +457,9 @@ func (s *Symbol) Validate(path string) error {
 		return fault(path+".tip.along", "a place on a connector is 0 to %d", WholeCourse)
 	}
 	if err := s.Type.Validate(path); err != nil {
+		return err
+	}
+	if err := s.Seat.validate(path); err != nil {
 		return err
 	}
 	for _, text := range [...]struct {

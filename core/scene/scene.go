@@ -58,7 +58,13 @@ type Shape struct {
 type Image struct {
 	geometry.Box
 	Picture *pictures.Picture
+	// Frame is laid over it in the colour Fill; none where it is empty.
+	Frame geometry.Path
+	Fill  string
 }
+
+// Over returns what is laid over the picture, and whether anything is.
+func (i *Image) Over() (Shape, bool) { return Shape{Path: i.Frame, Fill: i.Fill}, len(i.Frame) > 0 }
 
 // Text is one line of text whose baseline's anchor stands at X, Y. A turned
 // text reads upwards.
@@ -151,6 +157,8 @@ type Extra struct {
 	Fill, Colours string
 	// Links are where it leads, as Facts have them. Contents are the sheets that it lists, as Facts have those.
 	Links, Contents string
+	// Card is what is drawn of a card because of where it stands in its hierarchy.
+	Card model.Seen
 }
 
 // Surroundings tell what a symbol looks like because of what else is on its sheet.
@@ -251,7 +259,10 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
-		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID]}
+		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID)}
+	if x.Card.ByLevel && x.Fill == "" && sym.Fill == "" {
+		x.Fill = levelFills[x.Card.Level%len(levelFills)]
+	}
 	if sym.Kind.Lists() {
 		x.Contents = f.Contents
 	} else if sym.Kind.Explains() {
@@ -382,8 +393,9 @@ func (v View) Background() Node {
 		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: page.Outline()})
 	}
 	if p := v.Map.Picture(v.Sheet.Background.Picture); p != nil {
-		n.Images = append(n.Images, Image{page, p})
+		n.Images = append(n.Images, Image{Box: page, Picture: p})
 	}
+	v.bands(&n)
 	if v.Sheet.Headed {
 		v.addHeading(&n)
 	}

@@ -70,25 +70,7 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = append(AppendEscaped(append(buf, `<title>`...), n.Hint), `</title>`...)
 	}
 	for i := range n.Shapes {
-		s := &n.Shapes[i]
-		buf = append(buf, `<path d="`...)
-		buf = AppendPath(buf, s.Path)
-		buf = append(buf, `" fill="`...)
-		buf = append(buf, orNone(s.Fill)...)
-		if s.Stroke != "" {
-			buf = append(append(buf, `" stroke="`...), s.Stroke...)
-			buf = AppendPx(append(buf, `" stroke-width="`...), s.Width)
-			buf = append(buf, `" stroke-linejoin="round`...)
-			for k, d := range s.Dash {
-				if k == 0 {
-					buf = append(buf, `" stroke-dasharray="`...)
-				} else {
-					buf = append(buf, ' ')
-				}
-				buf = AppendPx(buf, d)
-			}
-		}
-		buf = append(buf, `"/>`...)
+		buf = n.Shapes[i].appendSVG(buf)
 	}
 	for i := range n.Images {
 		p := &n.Images[i]
@@ -98,6 +80,9 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = AppendPx(append(buf, `" height="`...), p.H)
 		buf = append(append(buf, `" href="`...), p.Picture.URL()...)
 		buf = append(buf, `"/>`...)
+		if over, covered := p.Over(); covered {
+			buf = over.appendSVG(buf)
+		}
 	}
 	for i := range n.Texts {
 		t := &n.Texts[i]
@@ -130,6 +115,29 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = append(buf, `</text>`...)
 	}
 	return n.appendLeads(buf)
+}
+
+// appendSVG writes a shape.
+func (s *Shape) appendSVG(buf []byte) []byte {
+	buf = append(buf, `<path d="`...)
+	buf = AppendPath(buf, s.Path)
+	buf = append(buf, `" fill="`...)
+	buf = append(buf, orNone(s.Fill)...)
+	if s.Stroke != "" {
+		buf = append(append(buf, `" stroke="`...), s.Stroke...)
+		buf = AppendPx(append(buf, `" stroke-width="`...), s.Width)
+		buf = append(buf, `" stroke-linejoin="round`...)
+		for k, d := range s.Dash {
+			if k == 0 {
+				buf = append(buf, `" stroke-dasharray="`...)
+			} else {
+				buf = append(buf, ' ')
+			}
+			buf = AppendPx(buf, d)
+		}
+	}
+	buf = append(buf, `"/>`...)
+	return buf
 }
 
 // readsLeftwards reports whether the first letter of a text belongs to a script

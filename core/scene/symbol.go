@@ -22,6 +22,15 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	l := looks.For(v.Map, sym)
 	def := symbols.Of(sym.Kind)
 	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
+	if x.Card.Hidden {
+		return n
+	}
+	foot := sym.H // with the lines that stand inside a card
+	if v.Sheet.Seated(sym) && x.Values != "" {
+		foot += model.ValueLine * (1 + strings.Count(x.Values, "\n"))
+	}
+	n.chartLines(&x, l)
+	n.via(sym.Via, &x, l, v.House)
 	width := l.Weight
 	if sym.Weight != 0 {
 		width = sym.Weight
@@ -31,7 +40,7 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	}
 	line := l.Line(sym.Ink, l.Ink)
 	var dash []int
-	if sym.Dashed {
+	if sym.Dashed || sym.Post != model.Filled {
 		dash = dashes(model.DashLine, width)
 	}
 	fill := l.Fill(sym.Fill)
@@ -45,7 +54,7 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 			draw(part, fill, line)
 		}
 	}
-	outline := def.Outline(sym.W, sym.H)
+	outline := def.Outline(sym.W, foot)
 	if def.Pointing != nil && x.Tip != (geometry.Point{}) {
 		outline = def.Pointing(sym.W, sym.H, x.Tip)
 	}
@@ -64,6 +73,9 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		draw(def.Facing(sym.W, sym.H, facing), "", line)
 	case def.Inner != nil:
 		draw(def.Inner(sym.W, sym.H, written), "", line)
+	}
+	if sym.Kind == model.PersonCard {
+		n.portrait(sym, &x, v.Map, fill, l, v.House)
 	}
 	if sym.Kind.ShowsPicture() {
 		n.picture(sym, v.Map.Picture(sym.Picture), l)
@@ -87,7 +99,13 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	if x.Badge != "before" {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
 	}
-	n.values(sym, &x, l, v.House)
+	if v.Sheet.Seated(sym) {
+		n.valuesInside(sym, &x, TextColour(l, sym), v.House)
+		n.counts(sym, foot, &x, l, v.House)
+		n.post(sym, l, v.House)
+	} else {
+		n.values(sym, &x, l, v.House)
+	}
 	if x.Links != "" {
 		n.leads(x.Links, linksAt(sym, &x), l)
 	}
@@ -131,8 +149,9 @@ func TextColour(l *looks.Look, sym *model.Symbol) string {
 
 // write adds set lines.
 func (n *Node) write(block typeset.Block, colour string) {
-	st := block.Style
 	for _, l := range block.Lines {
+		st := block.Style
+		st.Bold = st.Bold || l.Strong
 		y := l.Top + st.Baseline()
 		if l.Listed {
 			plain := st
@@ -181,7 +200,7 @@ func (n *Node) badge(sym *model.Symbol, number string, above bool, l *looks.Look
 func (n *Node) picture(sym *model.Symbol, p *pictures.Picture, l *looks.Look) {
 	b := symbols.Figure(sym.W, sym.H, sym.Text != "")
 	if p != nil {
-		n.Images = append(n.Images, Image{b, p})
+		n.Images = append(n.Images, Image{Box: b, Picture: p})
 		return
 	}
 	n.Shapes = append(n.Shapes,

@@ -3,7 +3,6 @@ package scene
 import (
 	"strings"
 
-	"plaintracer/core/edit"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
 	"plaintracer/core/typeset"
@@ -57,7 +56,7 @@ func (n *Node) values(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 	for _, line := range strings.Split(x.Values, "\n") {
 		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft,
 			Text: clipped(line, st, room)})
-		y += edit.ValueLine
+		y += model.ValueLine
 	}
 }
 

@@ -567,3 +567,27 @@ func legendHead(w, _ int) TextArea {
 	return TextArea{CX: w / 2, Top: 4 * px, Bottom: model.LegendHead,
 		Half: func(int, int) int { return w/2 - margin - 2*px }}
 }
+
+// soft is a rectangle with slightly rounded corners.
+func soft(w, h int) geometry.Path {
+	const r = 4 * px
+	k := r - r*geometry.Quarter/10000
+	return geometry.Path{}.Move(r, 0).Line(w-r, 0).Curve(w-k, 0, w, k, w, r).Line(w, h-r).Curve(w, h-k, w-k, h, w-r, h).
+		Line(r, h).Curve(k, h, 0, h-k, 0, h-r).Line(0, r).Curve(0, k, k, 0, r, 0).Close()
+}
+
+// Portrait is the place of the picture on the card of a person.
+func Portrait(h int) geometry.Box {
+	size := min(36*px, h-16*px)
+	return geometry.Box{X: 8 * px, Y: (h - size) / 2, W: size, H: size}
+}
+
+// portraitRing marks the place of the picture.
+func portraitRing(_, h int, _ bool) geometry.Path { return geometry.Ellipse(Portrait(h)) }
+
+// besidePortrait is the text area of a card at the right of its picture.
+func besidePortrait(w, h int) TextArea {
+	left := Portrait(h).Right() + 8*px
+	return TextArea{CX: (left + w - margin) / 2, Top: margin, Bottom: h - margin,
+		Half: func(int, int) int { return (w - margin - left) / 2 }}
+}

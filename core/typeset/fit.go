@@ -28,6 +28,8 @@ type Placed struct {
 	Anchor Anchor
 	Listed bool
 	Bullet int
+	// Strong says that it is set in bold type.
+	Strong bool
 }
 
 // Left returns the x at which the line begins.
@@ -179,8 +181,8 @@ func place(lines []Line, s *Setting, cx, top int, half func(int) int) []Placed {
 type part struct {
 	*prepared
 	area symbols.TextArea
-	// named marks the first of two.
-	named, body bool
+	// named marks the first of two, strong one in bold type.
+	named, body, strong bool
 }
 
 func parts(sym *symbols.Symbol, text string, s Setting, w, h int) []part {
@@ -188,14 +190,47 @@ func parts(sym *symbols.Symbol, text string, s Setting, w, h int) []part {
 		return []part{{prepared: prepare(text, s.face()), area: sym.Text(w, h)}}
 	}
 	name, rest, _ := strings.Cut(text, "\n")
-	return []part{{prepare(name, s.face()), sym.Text(w, h), true, false},
-		{prepare(rest, s.face()), sym.Body(w, h), false, true}}
+	first := part{prepared: prepare(name, s.face()), area: sym.Text(w, h), named: true, strong: sym.Strong}
+	if sym.Strong {
+		first.prepared = prepare(name, strong(s).face())
+	}
+	second := part{prepared: prepare(rest, s.face()), area: sym.Body(w, h), body: true}
+	switch {
+	case sym.Follows && rest == "":
+		return []part{first}
+	case sym.Follows:
+		first.follow(&second, s)
+	}
+	return []part{first, second}
+}
+
+// follow parts the area of two texts: the first one has as many lines of it as it needs, and both stand together in the
+// middle of what they leave free.
+func (p *part) follow(next *part, s Setting) {
+	lh, area := s.LineHeight(), p.area
+	lines := func(of *part) int {
+		set := of.setting(s)
+		width := 2*(area.Half(area.Top, area.Top+lh)-set.Margin) - set.indent()
+		list, _ := of.wrap(nil, s.Size, 0, false, func(int) int { return width })
+		return len(list)
+	}
+	own := lines(p) * lh
+	free := max(area.Bottom-area.Top-own-lines(next)*lh, 0)
+	p.area.Top = area.Top + free/2
+	p.area.Bottom = p.area.Top + own
+	next.area.Top = p.area.Bottom
+}
+
+// strong returns a setting in bold type.
+func strong(s Setting) Setting {
+	s.Bold = true
+	return s
 }
 
 // setting returns how a part of a symbol's text is set.
 func (p *part) setting(s Setting) Setting {
 	if p.named {
-		s.Bullets, s.Margin = false, 0
+		s.Bullets, s.Margin, s.Bold = false, 0, s.Bold || p.strong
 	}
 	if p.body && s.Align == "" {
 		s.Align = "left"
@@ -238,6 +273,10 @@ func (f House) Set(sym *symbols.Symbol, text string, t model.Type, w, h int) Blo
 		for at := s; ; {
 			fits, least := true, at.Size <= Legible
 			out.Lines, out.Style = out.Lines[:0], at.Style
+			if sym.Follows && len(list) > 1 {
+				list[0].area = sym.Text(w, h)
+				list[0].follow(&list[1], at)
+			}
 			for i := range list {
 				p := &list[i]
 				lines, ok := p.fit(p.setting(at), p.area, whole)
@@ -245,6 +284,9 @@ func (f House) Set(sym *symbols.Symbol, text string, t model.Type, w, h int) Blo
 					lines, out.Cut = most(p.text, p.setting(at), p.area), true
 				}
 				fits = fits && ok
+				for k := range lines {
+					lines[k].Strong = p.strong
+				}
 				out.Lines = append(out.Lines, lines...)
 			}
 			if fits || least && !whole {
@@ -291,9 +333,11 @@ func (f House) Grow(sym *symbols.Symbol, text string, t model.Type, w, h int) (i
 	s := f.SettingOf(sym, t)
 	list := parts(sym, text, s, w, h)
 	for range 2000 {
-		list[0].area = sym.Text(w, h)
-		if len(list) > 1 {
+		if list[0].area = sym.Text(w, h); len(list) > 1 {
 			list[1].area = sym.Body(w, h)
+			if sym.Follows {
+				list[0].follow(&list[1], s)
+			}
 		}
 		if holds(list, s, w < widest*sym.W) {
 			return w, h

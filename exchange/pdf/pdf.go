@@ -387,6 +387,9 @@ func (w *writer) node(n *scene.Node, set *typeface.Set, scale float64) error {
 			if err := w.image(n.At, &n.Images[i], scale); err != nil {
 				return err
 			}
+			if over, covered := n.Images[i].Over(); covered {
+				w.shape(n.At, &over)
+			}
 		}
 		w.out = append(w.out, "EMC\n"...)
 	}

@@ -165,6 +165,9 @@ func (p *painter) node(n *scene.Node) error {
 		if err := p.image(n.At, &n.Images[i]); err != nil {
 			return err
 		}
+		if over, covered := n.Images[i].Over(); covered {
+			p.shape(n.At, &over)
+		}
 	}
 	for i := range n.Texts {
 		if err := p.text(n.At, &n.Texts[i]); err != nil {

@@ -95,6 +95,7 @@ export class Bars {
       fill(field, now[field.dataset.now] ?? '')
     }
     for (const piece of all('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
+    for (const part of all('[data-for]')) part.hidden = (part.dataset.for === 'hierarchy') !== !!state.chart
     byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
     this.tabs(state, before)
     this.way(state, before)

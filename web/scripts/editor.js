@@ -484,7 +484,7 @@ class App {
     const field = byId('writing')
     field.addEventListener('keydown', e => {
       if (e.isComposing) return
-      if (e.key === 'Enter' && !e.shiftKey && !e.ctrlKey) { e.preventDefault(); this.closeWriting(true) }
+      if (e.key === 'Enter' && !e.shiftKey && !e.ctrlKey || e.key === 'Tab' && this.written?.goes) { e.preventDefault(); this.closeWriting(true, e) }
       if (e.key === 'Escape') { e.preventDefault(); this.closeWriting(false) }
       e.stopPropagation()
     })
@@ -558,14 +558,15 @@ class App {
     return true
   }
 
-  closeWriting(keep) {
+  // closeWriting keeps the text or not. A key that ended it may go on to another card.
+  closeWriting(keep, by) {
     const field = byId('writing'), w = this.written
     if (!w || byId('both-dialog').open) return
     if (keep && this.choose(w, field)) return
     this.written = null
     this.sync.writing('')
     if (!keep) this.drafts.drop()
-    if (keep && !this.core.write(w.id, w.at || '', field.value)) {
+    if (keep && !this.core.writeOn(w.id, w.at || '', field.value, by ? keyOf(by) : '', by ? mods(by) : 0)) {
       this.written = w
       this.sync.writing(w.id)
       this.flush()
@@ -588,13 +589,14 @@ class App {
     this.asked = a.id
     this.askAt = a
     box.hidden = false
+    box.setAttribute('aria-label', a.name || 'Answer for this exit')
     box.replaceChildren(...a.options.map(text => {
       const b = document.createElement('button')
       b.type = 'button'
       b.textContent = text
       b.setAttribute('aria-pressed', text === a.chosen ? 'true' : 'false')
       b.addEventListener('pointerdown', e => { e.preventDefault(); e.stopPropagation() })
-      b.addEventListener('click', () => this.command('answer', `${a.id}:${text}`))
+      b.addEventListener('click', () => this.command(a.command || 'answer', `${a.id}:${text}`))
       return b
     }))
     this.layAsk()

@@ -41,6 +41,9 @@ func (e *Commands) key(key string, mods int) bool {
 		}
 		return true
 	}
+	if e.Charted() && e.Hand == "" && e.Cards.Key(key, mods) {
+		return true
+	}
 	name := keyName(key, mods)
 	switch {
 	case name == "Enter":
@@ -95,7 +98,10 @@ func (e *Commands) enterKey() bool {
 // typed is a character typed on the desk: a digit adds that symbol of the tray
 // after the selected one, any other begins to write on it.
 func (e *Commands) typed(key string) bool {
-	if kind, ok := symbols.ByKey(key[0]); ok && (e.One() != nil || len(e.Sheet().Symbols) == 0) {
+	if kind, ok := symbols.ByKey(key[0]); ok && e.Charted() && (e.OneCard() != nil || len(e.Sheet().Symbols) == 0) {
+		e.Cards.AddKind(kind)
+		return true
+	} else if ok && (e.One() != nil || len(e.Sheet().Symbols) == 0) {
 		e.Writing.AppendStep(kind)
 		return true
 	}
@@ -183,6 +189,10 @@ func (e *Commands) delete(string) {
 	}
 	if pool, _ := e.StageSelected(); pool != nil {
 		e.Lanes.RemoveStage()
+		return
+	}
+	if len(e.ChosenCards()) > 0 {
+		e.Cards.Delete()
 		return
 	}
 	gap := ""

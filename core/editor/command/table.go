@@ -138,7 +138,7 @@ func init() {
 		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands},
 		{"Style", stylesCommands},
 		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands},
-		{"View and hand over", viewAndHandOverCommands},
+		{"Hierarchies", cardsCommands}, {"View and hand over", viewAndHandOverCommands},
 		{"", forThePageCommands},
 	} {
 		for _, c := range part.list {

@@ -17,6 +17,7 @@ type Desk struct {
 	Layout    *Layout
 	Numbering *Numbering
 	Cases     *Cases
+	Cards     *Cards
 }
 
 // New returns the desk of a window that shows nothing yet.
@@ -34,6 +35,7 @@ func New() *Desk {
 	d.Layout = &Layout{&d.Window, d}
 	d.Numbering = &Numbering{&d.Window, d}
 	d.Cases = &Cases{&d.Window, d}
+	d.Cards = &Cards{&d.Window, d}
 	return d
 }
 
@@ -96,6 +98,11 @@ type (
 	}
 	// Cases are traced: walked through the map.
 	Cases struct {
+		*Window
+		*Desk
+	}
+	// Cards are what is done to hierarchies.
+	Cards struct {
 		*Window
 		*Desk
 	}

@@ -143,7 +143,7 @@ func (e *Window) SymbolAt(p geometry.Point, slack int) string {
 	list := e.Sheet().Symbols
 	for i := len(list) - 1; i >= 0; i-- {
 		sym := list[i]
-		if !sym.Grown(slack).Contains(p) {
+		if !sym.Grown(slack).Contains(p) || e.Sheet().Tree().Hides(sym.ID) {
 			continue
 		}
 		if symbols.Of(sym.Kind).Hollow {

@@ -60,6 +60,10 @@ func (e *Placing) offNames(box geometry.Box) geometry.Box {
 
 // Place sets the symbol in the hand down at p, or as it was drawn from a point.
 func (e *Placing) Place(p geometry.Point, from *geometry.Point, mods int) {
+	if e.Charted() && e.Hand.IsCard() {
+		e.Cards.Place(e.Hand, p)
+		return
+	}
 	sym := e.NewSymbol(e.Hand, e.PlaceBox(e.Hand, p, from, mods))
 	add := &edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Behind: sym.Kind.Holds()}
 	line := ""

@@ -13,17 +13,33 @@ import (
 )
 
 // AddSheet adds an empty sheet after the one that is shown.
-func (e *Sheets) AddSheet() {
+func (e *Sheets) AddSheet() { e.addSheet(e.emptySheet("Sheet " + strconv.Itoa(len(e.M.Sheets)+1))) }
+
+// AddHierarchy adds a sheet for a hierarchy after the one that is shown, with its first card open for writing.
+func (e *Sheets) AddHierarchy() {
+	s := e.emptySheet("Hierarchy")
+	s.Kind, s.Across, s.Middle = model.HierarchySheet, true, true
+	s.Chart.Counted = true
+	if e.addSheet(s) {
+		e.Cards.Add(Below)
+	}
+}
+
+func (e *Sheets) emptySheet(name string) *model.Sheet {
 	now := e.Sheet()
-	at := slices.Index(e.M.Sheets, now) + 1
-	s := model.Sheet{
-		SheetHead: model.SheetHead{ID: e.NewID(), Name: "Sheet " + strconv.Itoa(len(e.M.Sheets)+1),
+	return &model.Sheet{
+		SheetHead: model.SheetHead{ID: e.NewID(), Name: name,
 			Paper: now.Paper, Across: now.Across, Merging: now.Merging, Middle: now.Middle},
 		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{},
 	}
-	if e.Do(&edit.AddSheet{At: at, Sheet: s}) {
-		e.Show(s.ID)
+}
+
+func (e *Sheets) addSheet(s *model.Sheet) bool {
+	if !e.Do(&edit.AddSheet{At: slices.Index(e.M.Sheets, e.Sheet()) + 1, Sheet: *s}) {
+		return false
 	}
+	e.Show(s.ID)
+	return true
 }
 
 // Duplicate puts a copy of the sheet behind it, with everything on it: for the work as it is, and as it will be.

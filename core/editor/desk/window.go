@@ -164,8 +164,11 @@ type stale struct {
 	Drag, exact bool
 }
 
-// ask offers the answers of a decision for a new exit.
+// ask offers answers to a question: those of a decision for a new exit, as a rule.
 type ask struct {
+	// Name is what is asked, Command what takes the answer behind the id and a colon; empty for an exit.
+	Name    string   `json:"name,omitempty"`
+	Command string   `json:"command,omitempty"`
 	ID      string   `json:"id"`
 	X       int      `json:"x"`
 	Y       int      `json:"y"`
@@ -192,6 +195,8 @@ type write struct {
 	Size   int    `json:"size,omitempty"`
 	// Replace begins with nothing: the key that was pressed comes next.
 	Replace bool `json:"replace,omitempty"`
+	// Goes says that a key that ends writing goes on to another card.
+	Goes bool `json:"goes,omitempty"`
 }
 
 // Open shows a map from its JSON form. The window prefix must be new.

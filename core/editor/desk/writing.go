@@ -30,6 +30,7 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic,
 			typeset.HouseOf(e.M).StyleOf(looks.For(e.M, sym).Type(sym.Type)).Size
 		box(sym.Box)
+		w.Goes = s.Seated(sym)
 		if !replace {
 			w.Text = sym.Text
 		}
@@ -122,6 +123,17 @@ func (e *Writing) TextOf(id, label string) (string, bool) {
 // Write ends writing with a text. It reports false when the text was refused,
 // in which case the person keeps it in the field.
 func (e *Writing) Write(id, text string) bool { return e.WriteAt(id, "", text) }
+
+// WriteOn is WriteAt with the key that ended it, which on a card goes on to another one.
+func (e *Writing) WriteOn(id, label, text, key string, mods int) bool {
+	if !e.WriteAt(id, label, text) {
+		return false
+	}
+	if label == "" {
+		e.Cards.GoOn(key, mods)
+	}
+	return true
+}
 
 // WriteAt is Write for one of the labels of a connector.
 func (e *Writing) WriteAt(id, label, text string) bool {

@@ -60,6 +60,12 @@ func (g *press) begin() Gesture {
 	if !g.within { // what is dragged is what was pressed, whatever was selected before
 		e.Sel = slices.Clone(g.unit)
 	}
+	if len(e.ChosenCards()) > 0 {
+		if d := e.gatherCards(g.grip); d != nil && len(d.ids) > 0 {
+			return d
+		}
+		return nil
+	}
 	if d := e.gatherDrag(g.grip); len(d.ids) > 0 {
 		return d
 	}

@@ -21,6 +21,11 @@ func AppendOverlay(e *desk.Desk, b []byte) []byte {
 	o.connectors()
 	o.targets()
 	o.traced()
+	if e.InHand == nil && e.Charted() {
+		if o.ways(e.Hover); e.Hover == "" && e.OneCard() != nil {
+			o.ways(e.OneCard().ID)
+		}
+	}
 	switch {
 	case e.InHand != nil:
 		if g, ok := e.InHand.(Gesture); ok {

@@ -1,0 +1,503 @@
+package desk
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"plaintracer/core/arrange"
+	"plaintracer/core/edit"
+	"plaintracer/core/geometry"
+	"plaintracer/core/hierarchy"
+	"plaintracer/core/model"
+	"plaintracer/core/trace"
+)
+
+// Charted reports whether the sheet that is shown is a hierarchy.
+func (e *Window) Charted() bool { return e.Sheet().Kind == model.HierarchySheet }
+
+// OneCard returns the card that alone is selected; nil for none.
+func (e *Window) OneCard() *model.Symbol {
+	if sym := e.One(); sym != nil && e.Sheet().Seated(sym) {
+		return sym
+	}
+	return nil
+}
+
+// ChosenCards returns the cards that are selected.
+func (e *Window) ChosenCards() []*model.Symbol {
+	return slices.DeleteFunc(slices.Clone(e.Chosen()), func(sym *model.Symbol) bool { return !e.Sheet().Seated(sym) })
+}
+
+// Relation is where a new card stands, seen from one that is there.
+type Relation string
+
+// The relations. Above is between the card and its superior.
+const (
+	Beside Relation = "beside"
+	Below  Relation = "below"
+	Above  Relation = "above"
+)
+
+// Add sets down a new card by the selected one, or the first of the sheet, and opens it for writing. Beside a card at
+// the head nobody stands as a rule: there the new one comes below.
+func (e *Cards) Add(where Relation) { e.add(where, "") }
+
+// AddKind is Add below the selected card with a kind of card.
+func (e *Cards) AddKind(kind model.Kind) { e.add(Below, kind) }
+
+func (e *Cards) add(where Relation, kind model.Kind) {
+	s, from := e.Sheet(), e.OneCard()
+	tree := s.Tree()
+	if from == nil && len(tree.Order()) > 0 {
+		e.Say("Select the card by which the new one comes.")
+		return
+	}
+	if kind == "" {
+		if kind = model.PersonCard; from != nil {
+			kind = from.Kind
+		}
+	}
+	w, h := arrange.Size(s, kind)
+	sym := e.NewSymbol(kind, geometry.Box{W: w, H: h})
+	add := &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{sym}}
+	hang := &edit.HangCards{Sheet: s.ID, IDs: []string{sym.ID}}
+	edits := []edit.Edit{add, hang}
+	switch {
+	case from == nil:
+	case where == Above:
+		hang.Under, hang.Before = from.Under, from.ID
+		edits = append(edits, &edit.HangCards{Sheet: s.ID, IDs: []string{from.ID}, Under: sym.ID})
+	case where == Below || tree.Superior(from.ID) == nil:
+		hang.Under = from.ID
+		if from.Folded {
+			edits = append(edits, &edit.SetCards{Sheet: s.ID, IDs: []string{from.ID}, Folded: new(bool)})
+		}
+	default:
+		hang.Under, hang.Before = from.Under, after(tree.Below(from.Under), from.ID)
+	}
+	if e.Do(edit.Together("add a card", edits...)) {
+		e.Sel, e.Lane, e.Centre = []string{sym.ID}, "", sym.ID
+		e.Writing.WriteNew(sym.ID)
+	}
+}
+
+// Place sets a new card of a kind down at p: under the card that lies there or beside it, or else at the head.
+func (e *Cards) Place(kind model.Kind, p geometry.Point) {
+	s := e.Sheet()
+	at, ok := e.Land(p, nil)
+	if heads := s.Tree().Below(""); !ok && len(heads) > 0 {
+		e.Say("Set the card down on another one, to stand under it, or at its edge, to stand beside it.")
+		return
+	}
+	if !e.Stick {
+		e.Hand = ""
+	}
+	w, h := arrange.Size(s, kind)
+	sym := e.NewSymbol(kind, geometry.Box{W: w, H: h})
+	if e.Do(edit.Together("add a card", &edit.AddItems{Sheet: s.ID, Symbols: []model.Symbol{sym}},
+		&edit.HangCards{Sheet: s.ID, IDs: []string{sym.ID}, Under: at.Under, Before: at.Before})) {
+		e.Sel, e.Lane = []string{sym.ID}, ""
+		e.Writing.WriteNew(sym.ID)
+	}
+}
+
+// after returns the id of the card behind another one in a list; empty behind the last.
+func after(list []*model.Symbol, id string) string {
+	if i := model.Index(list, id); i >= 0 && i+1 < len(list) {
+		return list[i+1].ID
+	}
+	return ""
+}
+
+// GoOn is what a key does that ends writing on a card: Enter adds one beside it, Tab one below, Shift and Tab goes to
+// its superior. It reports whether the key is one of these. Where nothing was written, the key only ends it.
+func (e *Cards) GoOn(key string, mods int) bool {
+	card := e.OneCard()
+	if card == nil || mods&(Ctrl|Alt) != 0 {
+		return false
+	}
+	switch {
+	case key == "Tab" && mods&Shift != 0:
+		e.Up()
+	case mods&Shift != 0 || key != "Enter" && key != "Tab":
+		return false
+	case card.Text == "":
+	case key == "Tab":
+		e.Add(Below)
+	default:
+		e.Add(Beside)
+	}
+	return true
+}
+
+// Key is what a key does with the selected card while nothing is written; it reports whether it is one of cards.
+func (e *Cards) Key(key string, mods int) bool {
+	card := e.OneCard()
+	switch {
+	case mods&Ctrl != 0:
+		return false
+	case card == nil:
+		if key == "Enter" && mods == 0 && e.Hand == "" && len(e.Sel) == 0 && len(e.Sheet().Tree().Order()) == 0 {
+			e.Add(Below)
+			return true
+		}
+		return false
+	case key == "Tab" && mods == 0:
+		e.Add(Below)
+	case key == "Tab" && mods == Shift:
+		e.Up()
+	case key == "Enter" && mods == 0:
+		e.Add(Beside)
+	case key == "Enter" && mods == Shift:
+		e.Writing.StartWriting(card.ID, false)
+	case strings.HasPrefix(key, "Arrow") && mods == 0:
+		e.step(card, Arrows[key])
+	case strings.HasPrefix(key, "Arrow") && mods == Alt:
+		e.shift(card, Arrows[key])
+	default:
+		return false
+	}
+	return true
+}
+
+// Up goes to the superior of the selected card.
+func (e *Cards) Up() {
+	card := e.OneCard()
+	if card == nil {
+		e.Say("Select a card first.")
+		return
+	}
+	if up := e.Sheet().Tree().Superior(card.ID); up != nil {
+		e.Selecting.goTo(up.ID)
+		return
+	}
+	e.Say("Nobody stands above this card.")
+}
+
+// step goes to the next card in a direction: its superior, one of those under it or beside it, or else the nearest.
+func (e *Cards) step(card *model.Symbol, to geometry.Side) {
+	tree := e.Sheet().Tree()
+	kin := map[string]bool{card.Under: true}
+	for _, list := range [][]*model.Symbol{tree.Below(card.ID), tree.Below(card.Under)} {
+		for _, c := range list {
+			kin[c.ID] = true
+		}
+	}
+	best, least := "", 0
+	for _, c := range tree.Order() {
+		d := c.Centre().Sub(card.Centre())
+		ahead, aside := d.X*to.Step().X+d.Y*to.Step().Y, geometry.Abs(d.X*to.Step().Y)+geometry.Abs(d.Y*to.Step().X)
+		if c == card || tree.Hides(c.ID) || ahead <= 0 || aside > 4*ahead {
+			continue
+		}
+		far := ahead + 2*aside
+		if !kin[c.ID] {
+			far *= 4
+		}
+		if best == "" || far < least {
+			best, least = c.ID, far
+		}
+	}
+	if best == "" {
+		e.Say("There is no card further that way.")
+		return
+	}
+	e.Selecting.goTo(best)
+}
+
+// shift moves the selected card by one place among those beside it.
+func (e *Cards) shift(card *model.Symbol, to geometry.Side) {
+	list := e.Sheet().Tree().Below(card.Under)
+	i := model.Index(list, card.ID)
+	by := 1
+	if to == geometry.Left || to == geometry.Top {
+		by = -1
+	}
+	if i+by < 0 || i+by >= len(list) {
+		e.Say("It stands at the end already.")
+		return
+	}
+	before := list[i+by].ID
+	if by > 0 {
+		before = after(list, before)
+	}
+	if e.Do(&edit.HangCards{Sheet: e.SheetID, IDs: []string{card.ID}, Under: card.Under, Before: before}) {
+		e.Centre = card.ID
+	}
+}
+
+// Delete takes the selected cards away. Those under them come up to the next superior; they can be deleted, too, which
+// is asked where there are any.
+func (e *Cards) Delete() {
+	tree := e.Sheet().Tree()
+	gone := map[string]bool{}
+	for _, id := range e.Sel {
+		gone[id] = true
+	}
+	left, next := 0, ""
+	for _, card := range e.ChosenCards() {
+		for _, sub := range tree.Branch(card.ID) {
+			if !gone[sub.ID] {
+				left++
+			}
+		}
+		if next == "" {
+			next = card.Under
+		}
+	}
+	if left > 0 {
+		card := e.ChosenCards()[0]
+		e.Ask = &ask{ID: card.ID, X: card.X, Y: card.Bottom(), Name: "What becomes of those under it", Command: "card-delete",
+			Options: []string{"They go up", "They go with it"}, Chosen: "They go up"}
+		e.Say("%s under it: they go up, or with it?", counted(left, "card is", "cards are"))
+		return
+	}
+	e.remove(slices.Clone(e.Sel), next)
+}
+
+// DeleteAs is Delete with the answer to what it asked.
+func (e *Cards) DeleteAs(answer string) {
+	id, what, _ := strings.Cut(answer, ":")
+	tree := e.Sheet().Tree()
+	card := tree.Card(id)
+	if card == nil {
+		return
+	}
+	ids := slices.Clone(e.Sel)
+	if !slices.Contains(ids, id) {
+		ids = []string{id}
+	}
+	if what == "They go with it" {
+		for _, card := range e.ChosenCards() {
+			for _, sub := range tree.Branch(card.ID) {
+				if !slices.Contains(ids, sub.ID) {
+					ids = append(ids, sub.ID)
+				}
+			}
+		}
+	}
+	e.remove(ids, card.Under)
+}
+
+func (e *Cards) remove(ids []string, next string) {
+	if e.Do(&edit.RemoveItems{Sheet: e.SheetID, IDs: ids}) && e.Sheet().Symbol(next) != nil {
+		e.Sel = []string{next}
+	}
+}
+
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// Fold hides what is under the selected cards, or shows it again.
+func (e *Cards) Fold() {
+	tree := e.Sheet().Tree()
+	var ids []string
+	fold := false
+	for _, c := range e.ChosenCards() {
+		if len(tree.Below(c.ID)) > 0 {
+			ids = append(ids, c.ID)
+			fold = fold || !c.Folded
+		}
+	}
+	if len(ids) == 0 {
+		e.Say("Nobody stands under this card.")
+		return
+	}
+	words := map[bool]string{true: "fold the branch", false: "unfold the branch"}[fold]
+	e.Do(&edit.SetCards{Sheet: e.SheetID, IDs: ids, Folded: &fold, As: words})
+}
+
+// UnfoldAll shows all that is folded on the sheet.
+func (e *Cards) UnfoldAll() {
+	var ids []string
+	for _, c := range e.Sheet().Tree().Order() {
+		if c.Folded {
+			ids = append(ids, c.ID)
+		}
+	}
+	if len(ids) == 0 {
+		e.Say("Nothing is folded on this sheet.")
+		return
+	}
+	e.Do(&edit.SetCards{Sheet: e.SheetID, IDs: ids, Folded: new(bool), As: "unfold all"})
+}
+
+// Set changes what the selected cards say of their place: "assistant", "post=vacant" or another state of a post.
+func (e *Cards) Set(arg string) {
+	set := &edit.SetCards{Sheet: e.SheetID, IDs: model.IDsOf(e.ChosenCards())}
+	name, value, _ := strings.Cut(arg, "=")
+	switch name {
+	case "assistant":
+		on := slices.ContainsFunc(e.ChosenCards(), func(c *model.Symbol) bool { return !c.Assistant })
+		set.Assistant, set.As = &on, map[bool]string{true: "make it an assistant", false: "make it no assistant"}[on]
+	case "post":
+		post := model.Post(value)
+		if !slices.ContainsFunc(e.ChosenCards(), func(c *model.Symbol) bool { return c.Post != post }) {
+			post = model.Filled
+		}
+		set.Post = &post
+	case "via":
+		value = strings.Join(strings.Fields(value), " ")
+		set.Via, set.As = &value, "write on the line"
+	}
+	e.Do(set)
+}
+
+// Stand sets how the cards below the selected ones stand; with nothing selected, all of the sheet. The argument is an
+// arrangement, "last=" before one for the last level, or empty to stand as those above.
+func (e *Cards) Stand(arg string) {
+	last, isLast := strings.CutPrefix(arg, "last=")
+	a := hierarchy.Arrangement(arg)
+	if isLast {
+		a = hierarchy.Arrangement(last)
+	}
+	ids := model.IDsOf(e.ChosenCards())
+	if len(ids) == 0 {
+		set := &edit.SetChart{Sheet: e.SheetID, Below: &a}
+		if isLast {
+			set = &edit.SetChart{Sheet: e.SheetID, Last: &a}
+		}
+		e.Do(set)
+		return
+	}
+	set := &edit.SetCards{Sheet: e.SheetID, IDs: ids, Below: &a, As: "arrange the branch"}
+	if isLast {
+		set.Below, set.Last = nil, &a
+	}
+	e.Do(set)
+}
+
+// Chart switches something of the chart on or off: "aligned", "square", "counted" or "byLevel".
+func (e *Cards) Chart(name string) {
+	c := e.Sheet().Chart
+	set := &edit.SetChart{Sheet: e.SheetID}
+	for _, part := range []struct {
+		name string
+		now  bool
+		to   **bool
+	}{{"aligned", c.Aligned, &set.Aligned}, {"square", c.Square, &set.Square}, {"counted", c.Counted, &set.Counted},
+		{"byLevel", c.ByLevel, &set.ByLevel}} {
+		if part.name == name {
+			on := !part.now
+			*part.to = &on
+		}
+	}
+	e.Do(set)
+}
+
+// Levels names the levels, one a line from the head down, and lets the cards of each begin on one line.
+func (e *Cards) Levels(text string) {
+	levels := []string{}
+	for _, line := range strings.Split(strings.TrimSpace(text), "\n") {
+		if line = strings.Join(strings.Fields(line), " "); line != "" || len(levels) > 0 {
+			levels = append(levels, line)
+		}
+	}
+	on := len(levels) > 0
+	e.Do(&edit.SetChart{Sheet: e.SheetID, Levels: &levels, Aligned: &on})
+}
+
+// SelectBranch selects the cards with all that are under them.
+func (e *Cards) SelectBranch() {
+	var list []*model.Symbol
+	for _, c := range e.ChosenCards() {
+		for _, sub := range e.Sheet().Tree().Branch(c.ID) {
+			if !slices.Contains(list, sub) {
+				list = append(list, sub)
+			}
+		}
+	}
+	e.Selecting.Pick(list)
+}
+
+// ShowCard unfolds what a card is hidden in, and selects it.
+func (e *Cards) ShowCard(id string) {
+	tree := e.Sheet().Tree()
+	if !tree.Hides(id) {
+		return
+	}
+	var ids []string
+	for up := tree.Superior(id); up != nil; up = tree.Superior(up.ID) {
+		if up.Folded {
+			ids = append(ids, up.ID)
+			if !tree.Hides(up.ID) {
+				e.Say("It is folded under “%s”.", trace.Title(up))
+			}
+		}
+	}
+	e.Suggest = &Offer{Command: "card-unfold", Text: "Unfold"}
+}
+
+// Landing is where cards that are dragged would come.
+type Landing struct {
+	Under, Before string
+	// Mark is the card they come under, or the place between two others.
+	Mark geometry.Box
+	Line geometry.Polyline
+}
+
+// Land returns where the dragged cards come with the pointer at p: on a card, under it; at one of its edges along which
+// those beside it lie, before or behind it. Ok is false where they would stay.
+func (e *Cards) Land(p geometry.Point, moving map[string]bool) (at Landing, ok bool) {
+	s := e.Sheet()
+	tree := s.Tree()
+	id := ""
+	for _, c := range tree.Order() {
+		if !moving[c.ID] && !tree.Hides(c.ID) && c.Grown(e.Reach(8)).Contains(p) {
+			id = c.ID
+		}
+	}
+	card := tree.Card(id)
+	if card == nil {
+		return at, false
+	}
+	list := slices.DeleteFunc(tree.Below(card.Under), func(c *model.Symbol) bool { return moving[c.ID] })
+	upright := e.stacked(list, card)
+	along, size, begin := p.X-card.X, card.W, geometry.Point{X: card.X, Y: card.Y}
+	end := geometry.Point{X: card.X, Y: card.Bottom()}
+	if upright {
+		along, size = p.Y-card.Y, card.H
+		end = geometry.Point{X: card.Right(), Y: card.Y}
+	}
+	edge := min(size/4, 24*Px)
+	superior := tree.Superior(id) != nil
+	switch {
+	case superior && along < edge:
+		return Landing{Under: card.Under, Before: id, Line: geometry.Polyline{begin, end}}, true
+	case superior && along > size-edge:
+		d := geometry.Point{X: card.W}
+		if upright {
+			d = geometry.Point{Y: card.H}
+		}
+		return Landing{Under: card.Under, Before: after(list, id), Line: geometry.Polyline{begin.Add(d), end.Add(d)}},
+			true
+	}
+	return Landing{Under: id, Mark: card.Box}, true
+}
+
+// stacked reports whether the cards beside one lie above and below it.
+func (e *Cards) stacked(list []*model.Symbol, card *model.Symbol) bool {
+	for _, c := range list {
+		if c != card {
+			d := c.Centre().Sub(card.Centre())
+			return geometry.Abs(d.Y) > geometry.Abs(d.X)
+		}
+	}
+	return false
+}
+
+// Hang sets cards where they were let go.
+func (e *Cards) Hang(ids []string, at Landing) bool {
+	if !e.Do(&edit.HangCards{Sheet: e.SheetID, IDs: ids, Under: at.Under, Before: at.Before}) {
+		return false
+	}
+	if up := e.Sheet().Symbol(at.Under); up != nil {
+		e.Say("Now under “%s”.", trace.Title(up))
+	}
+	return true
+}
