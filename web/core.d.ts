@@ -31,6 +31,7 @@ interface Core {
   held(): string
   insertRow(after: string): string
   key(key: string, mods: number): boolean
+  listTable(text: string): string
   menu(x: number, y: number): JSONOf<Entry[]>
   move(x: number, y: number, scale: number, mods: number): void
   moveRow(id: string, beside: string, before: boolean): void
@@ -40,6 +41,7 @@ interface Core {
   pasteHere(data: string): void
   pasteText(text: string): void
   pause(): boolean
+  people(file: string, as: string): string
   perform(raw: string, words: string): void
   picture(file: Uint8Array, x: number, y: number): void
   pictureOn(file: Uint8Array, x: number, y: number): void
@@ -53,6 +55,7 @@ interface Core {
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
   sheetPicture(id: string): string
   takeBack(cells: string): JSONOf<Record<string, string>>
+  takePeople(file: string, as: string): string
   takesFiles(x: number, y: number): boolean
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -11,8 +12,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"plaintracer/core/model"
+	"plaintracer/exchange/intake"
 	"plaintracer/exchange/starts"
-	"plaintracer/exchange/steptable"
 	"plaintracer/exchange/tracerjson"
 )
 
@@ -50,13 +51,13 @@ func layOut(files []string, direction string, deadline time.Duration) error {
 		}
 		name := strings.TrimSuffix(filepath.Base(files[0]), filepath.Ext(files[0]))
 		lay = starts.OnPaper
-		if m, err = steptable.ReadFile(files[0], data, name, way); err != nil {
+		if m, err = intake.Steps(context.Background(), files[0], data, name, way); err != nil {
 			return fmt.Errorf("%s: %w", files[0], err)
 		}
 	} else if m, err = readMap(files[0]); err != nil {
 		return err
 	}
-	if way != "" {
+	if way != "" && m.Sheets[0].Kind == model.FlowSheet {
 		m.Direction = way
 	}
 	progress := newProgress(os.Stderr, deadline)

@@ -1,6 +1,8 @@
 package compose
 
 import (
+	"cmp"
+	"slices"
 	"strings"
 
 	"plaintracer/core/geometry"
@@ -10,9 +12,8 @@ import (
 // LargerPaper returns the smallest paper of the sheet's kind that holds a box.
 func LargerPaper(s *model.Sheet, all geometry.Box) (name string, across, ok bool) {
 	area := 0
-	iso := func(name string) bool { return strings.HasPrefix(name, "A") }
 	for _, paper := range model.Papers {
-		if paper.Name == "Slide" || iso(paper.Name) != iso(s.Paper) {
+		if paper.Name == "Slide" || isISO(paper.Name) != isISO(s.Paper) {
 			continue // it would not be at hand
 		}
 		for _, lying := range [2]bool{s.Across, !s.Across} {
@@ -27,4 +28,23 @@ func LargerPaper(s *model.Sheet, all geometry.Box) (name string, across, ok bool
 		}
 	}
 	return name, across, ok
+}
+
+func isISO(paper string) bool { return strings.HasPrefix(paper, "A") }
+
+// papersFrom returns a paper and the larger ones of its kind, the smallest first.
+func papersFrom(name string) []string {
+	size := func(name string) int {
+		w, h := model.PaperSize(name, false)
+		return w * h
+	}
+	var list []string
+	for _, paper := range model.Papers {
+		if paper.Name == name ||
+			paper.Name != "Slide" && isISO(paper.Name) == isISO(name) && size(paper.Name) > size(name) {
+			list = append(list, paper.Name)
+		}
+	}
+	slices.SortFunc(list, func(a, b string) int { return cmp.Compare(size(a), size(b)) })
+	return list
 }

@@ -215,6 +215,9 @@ func (s *Symbol) CardName() (name, role string) {
 	return name, strings.TrimSpace(role)
 }
 
+// DottedLine is how a connector is drawn in a hierarchy: as the line to somebody else that a card also reports to.
+func DottedLine() Stroke { return Stroke{Line: DotLine, ToMark: MarkNone} }
+
 const chartMargin = 40 * geometry.Px
 
 // ValueLine is the height of a line under a symbol that shows the value of a field.

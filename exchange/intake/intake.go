@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"path"
 	"strings"
 
 	"github.com/gabriel-vasile/mimetype"
@@ -49,6 +50,16 @@ func init() {
 		return m, sound(contents{m.Pictures, m.Fonts})
 	}))
 	gate.Register(stepsReader, reader(func(h stepsHead, data []byte) (*model.Map, error) {
+		table, err := registerfile.Read(h.Name, data, &model.Head{})
+		if err == nil && len(table.Rows) > 0 && compose.IsPeople(table.Rows[0]) {
+			return compose.PeopleMap(*table, h.Title)
+		}
+		if ext := strings.ToLower(path.Ext(h.Name)); ext == ".ods" || ext == ".tsv" {
+			if err != nil {
+				return nil, err
+			}
+			return steptable.ReadRows(table.Rows, h.Title, h.Direction)
+		}
 		return steptable.ReadFile(h.Name, data, h.Title, h.Direction)
 	}))
 	gate.Register(registerReader, reader(func(h registerHead, data []byte) (*compose.Sheet, error) {
@@ -116,7 +127,7 @@ func Map(ctx context.Context, data []byte) (*model.Map, error) {
 	return through[*model.Map](ctx, mapReader, struct{}{}, data)
 }
 
-// Steps reads a table of steps; the name says what kind of file it is. The map is not laid out yet.
+// Steps reads a table of steps, or one of people, who become a hierarchy; the name says what kind of file it is. The map is not laid out yet.
 func Steps(ctx context.Context, name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
 	return through[*model.Map](ctx, stepsReader, stepsHead{name, title, direction}, data)
 }

@@ -1,5 +1,6 @@
 // Package registerfile reads tables that people have filled in elsewhere back for the register of a map: CSV (RFC 4180)
-// with a comma, semicolon or tab between the cells, and spreadsheets (Office Open XML, ISO/IEC 29500).
+// with a comma, semicolon or tab between the cells, and spreadsheets (Office Open XML, ISO/IEC 29500; OpenDocument,
+// ISO/IEC 26300).
 //
 // Read returns the cells as texts. What they mean is for package compose, which compares them with the map.
 package registerfile
@@ -55,6 +56,9 @@ func (f *Fault) Error() string {
 func Read(name string, data []byte, head *model.Head) (*compose.Sheet, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
+	}
+	if isODS(name, data) {
+		return readODS(data)
 	}
 	if strings.EqualFold(path.Ext(name), ".xlsx") || bytes.HasPrefix(data, []byte("PK\x03\x04")) {
 		return readBook(data, head)

@@ -1,5 +1,5 @@
-// Package starts holds the maps that others are begun from. Each is a table of steps in tables/, which is laid out for
-// the direction and paper that somebody chooses, so that it is tidy on any of them.
+// Package starts holds the maps that others are begun from. Each is a table of steps or of people in tables/, which is
+// laid out for the direction and paper that somebody chooses, so that it is tidy on any of them.
 package starts
 
 import (
@@ -8,9 +8,12 @@ import (
 	"fmt"
 	"slices"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/edit"
+	"plaintracer/core/hierarchy"
 	"plaintracer/core/layout"
 	"plaintracer/core/model"
+	"plaintracer/exchange/registerfile"
 	"plaintracer/exchange/steptable"
 )
 
@@ -21,25 +24,35 @@ var tables embed.FS
 type Start struct {
 	// Name is that of its table, Title that of the map it becomes; About says what for in a line.
 	Name, Title, About string
-	// Lanes says that its steps stand in lanes.
-	Lanes bool
+	// Lanes says that its steps stand in lanes, Cards that it is a hierarchy, whose cards stand as Chart says.
+	Lanes, Cards bool
+	Chart        model.Chart
 }
 
 // All are the starting points, in the order in which they are shown.
 var All = []Start{
-	{"approval", "Approval", "A request that goes back until it is complete", true},
-	{"service-request", "Request through a service desk", "Logged, solved at once or passed on, closed", true},
-	{"three-quotes", "Purchase with three quotes", "From the need to the paid invoice", true},
-	{"joining", "A colleague joins", "From the contract to the talk after four weeks", true},
-	{"leaving", "A colleague leaves", "Handing over, keys and accounts", true},
-	{"incident", "Incident", "Safe first, repaired, its cause found", true},
-	{"complaint", "Complaint", "Looked into, answered, and learnt from", true},
-	{"hand-over", "Hand-over between two teams", "Short, with a checklist", true},
-	{"monthly-closing", "Monthly closing", "Reminders, balances and a signed report", true},
-	{"form-check", "Form with checks", "A plain flowchart of three checks", false},
-	{"project-start", "Start of a project", "From an idea to the first meeting", true},
-	{"change-request", "Change request", "Decided by a board, tested, put into use", true},
-	{"two-rows", "A flow in rows", "Many steps after each other", false},
+	{"approval", "Approval", "A request that goes back until it is complete", true, false, model.Chart{}},
+	{"service-request", "Request through a service desk", "Logged, solved at once or passed on, closed", true, false, model.Chart{}},
+	{"three-quotes", "Purchase with three quotes", "From the need to the paid invoice", true, false, model.Chart{}},
+	{"joining", "A colleague joins", "From the contract to the talk after four weeks", true, false, model.Chart{}},
+	{"leaving", "A colleague leaves", "Handing over, keys and accounts", true, false, model.Chart{}},
+	{"incident", "Incident", "Safe first, repaired, its cause found", true, false, model.Chart{}},
+	{"complaint", "Complaint", "Looked into, answered, and learnt from", true, false, model.Chart{}},
+	{"hand-over", "Hand-over between two teams", "Short, with a checklist", true, false, model.Chart{}},
+	{"monthly-closing", "Monthly closing", "Reminders, balances and a signed report", true, false, model.Chart{}},
+	{"form-check", "Form with checks", "A plain flowchart of three checks", false, false, model.Chart{}},
+	{"project-start", "Start of a project", "From an idea to the first meeting", true, false, model.Chart{}},
+	{"change-request", "Change request", "Decided by a board, tested, put into use", true, false, model.Chart{}},
+	{"two-rows", "A flow in rows", "Many steps after each other", false, false, model.Chart{}},
+	{"people-line", "Department", "Who reports to whom, in one line", false, true, model.Chart{Last: hierarchy.Right,
+		Counted: true}},
+	{"people-matrix", "Matrix", "One line to the section, a dotted one to the project", false, true, model.Chart{}},
+	{"people-project", "Project", "Steering group, lead and parts", false, true, model.Chart{Last: hierarchy.List}},
+	{"people-committee", "Committee", "Chair, members and guests", false, true, model.Chart{}},
+	{"people-sites", "Site by site", "One column for each place of work", false, true,
+		model.Chart{Last: hierarchy.Right}},
+	{"products", "Family of products", "From the whole to its parts, across", false, true,
+		model.Chart{Below: hierarchy.Across}},
 }
 
 // Named returns the starting point of a name; nil for none.
@@ -66,7 +79,7 @@ func (s *Start) Make(title string, direction model.Direction, paper Paper, stopp
 	if err != nil {
 		return nil, err
 	}
-	m, err := steptable.Read(data, title, direction)
+	m, err := s.read(data, title, direction)
 	if err != nil {
 		return nil, err
 	}
@@ -75,6 +88,23 @@ func (s *Start) Make(title string, direction model.Direction, paper Paper, stopp
 		return nil, err
 	}
 	return m, m.Validate()
+}
+
+// read reads the table of a starting point.
+func (s *Start) read(data []byte, title string, direction model.Direction) (*model.Map, error) {
+	if !s.Cards {
+		return steptable.Read(data, title, direction)
+	}
+	table, err := registerfile.Read(s.Name+".csv", data, &model.Head{})
+	if err != nil {
+		return nil, err
+	}
+	m, err := compose.PeopleMap(*table, title)
+	if err != nil {
+		return nil, err
+	}
+	m.Sheets[0].Chart = s.Chart
+	return m, nil
 }
 
 // Unless makes the answer to how far a layout has come of what asks for its end.
@@ -89,6 +119,12 @@ func OnPaper(m *model.Map, tell func(done, of int) bool) error {
 		for {
 			if err := layOut(m, s, tell); err != nil {
 				return err
+			}
+			if s.Kind == model.HierarchySheet && !s.Area().Holds(s.Drawn()) { // it may fit the other way round
+				s.Across = !s.Across
+				if m.Settle(s); !s.Area().Holds(s.Drawn()) {
+					s.Across = !s.Across
+				}
 			}
 			if larger[s.Paper] == "" || s.Area().Holds(s.Drawn()) {
 				break
@@ -114,6 +150,10 @@ func LayOut(m *model.Map, tell func(done, of int) bool) error {
 }
 
 func layOut(m *model.Map, s *model.Sheet, tell func(done, of int) bool) error {
+	if s.Kind == model.HierarchySheet {
+		m.Settle(s)
+		return nil
+	}
 	ended := false
 	plan := layout.Find(m, s, layout.Options{Down: m.Direction == model.Downwards, Above: m.Above,
 		Tell: func(done, of int) bool {

@@ -18,9 +18,9 @@ const maxRows = model.MaxSymbols + 1
 // IsTable reports whether a file is a table of steps, by its name and how it begins.
 func IsTable(name string, data []byte) bool {
 	switch strings.ToLower(path.Ext(name)) {
-	case ".csv":
+	case ".csv", ".tsv":
 		return true
-	case ".xlsx":
+	case ".xlsx", ".ods":
 		return bytes.HasPrefix(data, []byte("PK"))
 	}
 	return false
@@ -73,4 +73,19 @@ func readSheet(data []byte) ([]row, []string, error) {
 		}
 		return cells, line, nil
 	})
+}
+
+// ReadRows is Read for a table whose rows are known, the titles first.
+func ReadRows(table [][]string, title string, direction model.Direction) (*model.Map, error) {
+	at := 0
+	rows, own, err := gather(func() ([]string, int, error) {
+		if at++; at > len(table) {
+			return nil, 0, io.EOF
+		}
+		return table[at-1], at, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return build(rows, own, title, direction)
 }

@@ -4,6 +4,7 @@ import { byId, one, all, around, valueOf, fromPage } from './dom.js'
 import { Sheets } from './sheets.js'
 import { Stops } from './stops.js'
 import { Cases } from './cases.js'
+import { People } from './people.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
@@ -21,6 +22,7 @@ export class Bars {
     this.sheets = new Sheets(app, () => this.state)
     this.stops = new Stops(app, () => this.state)
     this.cases = new Cases(app)
+    this.people = new People(app)
     this.commands = new Commands(app)
     /** Set by the page.
      * @type {import('./handover.js').Handover} */
@@ -274,6 +276,7 @@ export class Bars {
       'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
+      'people-open': () => this.people.open(),
       'links-open': () => this.openLinks(),
       'stops-open': () => this.stops.open(),
       'cases-open': () => this.cases.open(),

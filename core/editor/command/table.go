@@ -20,6 +20,8 @@ type command struct {
 	// always applies.
 	needs func(d *desk.Desk) string
 	do    func(e *Commands, arg string)
+	// flows says that it is for sheets that show a flow.
+	flows bool
 	// reading says that it leaves the map as it is, and may run while a case is traced.
 	reading bool
 	// menus say in which context menus it stands: the group times a hundred, and the place in it.
@@ -176,6 +178,8 @@ func (c *command) lacks(e *desk.Desk) string {
 	switch {
 	case len(e.Tracing) > 0 && !c.reading:
 		return desk.TracingWords
+	case c.flows && e.Charted():
+		return "This is for a flow; in a hierarchy the cards find their places by themselves."
 	case c.needs == nil:
 		return ""
 	}

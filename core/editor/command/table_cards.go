@@ -32,6 +32,13 @@ var cardsCommands = []command{
 			{title: "Add a hierarchy", words: "organisation chart org people tree who reports to whom"},
 		},
 	},
+	{name: "people-open",
+		buttons: []button{{bar: "cards", at: 7, icon: "file-input", title: "From a table or a list…"}},
+		do:      pageOpens("people-open"),
+		ways: []way{
+			{title: "A hierarchy from a table or a list", words: "read people import csv xlsx ods organisation chart update"},
+		},
+	},
 	{name: "card",
 		buttons: []button{
 			{bar: "cards", at: 1, arg: "below", icon: "chevron-down"},

@@ -111,6 +111,7 @@ var connectorsCommands = []command{
 		},
 	},
 	{name: "turn",
+		flows:   true,
 		buttons: []button{{bar: "ends", at: 1, icon: "arrow-left-right"}},
 		needs: func(e *desk.Desk) string {
 			if e.Connector() == nil {

@@ -8,6 +8,7 @@ import (
 // moveAndLineUpCommands are the commands of the part "Move and line up".
 var moveAndLineUpCommands = []command{
 	{name: "straighten",
+		flows:   true,
 		buttons: []button{{bar: "arrange", at: 1, icon: "ruler"}},
 		needs:   needAny,
 		do:      func(e *Commands, _ string) { e.Layout.Straighten() },
@@ -17,6 +18,7 @@ var moveAndLineUpCommands = []command{
 		},
 	},
 	{name: "lay-out",
+		flows:   true,
 		buttons: []button{{bar: "arrange", at: 2, icon: "workflow"}},
 		needs:   needAny,
 		do:      func(e *Commands, arg string) { e.Layout.LayOut(arg) },
@@ -29,6 +31,7 @@ var moveAndLineUpCommands = []command{
 		},
 	},
 	{name: "lay-out-afresh",
+		flows: true,
 		needs: needAny,
 		do:    func(e *Commands, _ string) { e.Layout.LayOut("afresh") },
 		menus: places{inDesk: 106},
@@ -38,6 +41,7 @@ var moveAndLineUpCommands = []command{
 		},
 	},
 	{name: "room",
+		flows:   true,
 		buttons: []button{{bar: "arrange", at: 3, icon: "unfold-horizontal", on: "room", title: "Room"}},
 		needs:   needAny,
 		do: func(e *Commands, _ string) {
@@ -51,6 +55,7 @@ var moveAndLineUpCommands = []command{
 		},
 	},
 	{name: "align",
+		flows: true,
 		buttons: []button{
 			{bar: "align", at: 1, arg: "left", icon: "align-start-vertical", title: "Left edges"},
 			{bar: "align", at: 2, arg: "centre", icon: "align-center-vertical", title: "Centres, in a column"},
@@ -85,6 +90,7 @@ var moveAndLineUpCommands = []command{
 		},
 	},
 	{name: "distribute",
+		flows: true,
 		buttons: []button{
 			{bar: "distribute", at: 1, arg: "across", icon: "align-horizontal-distribute-center"},
 			{bar: "distribute", at: 2, arg: "down", icon: "align-vertical-distribute-center"},

@@ -21,6 +21,7 @@ var roughOutCommands = []command{
 		},
 	},
 	{name: "exit",
+		flows: true,
 		needs: needBranch,
 		do:    func(e *Commands, _ string) { e.Selecting.FurtherExit() },
 		menus: places{inSymbol: 103},
@@ -29,6 +30,7 @@ var roughOutCommands = []command{
 		},
 	},
 	{name: "between",
+		flows:   true,
 		buttons: []button{{bar: "steps", at: 2, icon: "between-vertical-start"}},
 		needs: func(e *desk.Desk) string {
 			if len(e.ChosenLines()) != 1 {
@@ -58,6 +60,7 @@ var roughOutCommands = []command{
 		},
 	},
 	{name: "swap",
+		flows:   true,
 		buttons: []button{{bar: "ends", at: 3, icon: "replace"}},
 		needs:   needDecision,
 		do:      func(e *Commands, _ string) { e.Writing.SwapAnswers() },

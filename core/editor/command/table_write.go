@@ -71,6 +71,7 @@ var writeAndFindCommands = []command{
 		},
 	},
 	{name: "answers-open",
+		flows:   true,
 		buttons: []button{{bar: "map", at: 3, icon: "replace", title: "Answer words…"}},
 		do:      pageOpens("answers-open"),
 		ways: []way{

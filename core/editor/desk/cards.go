@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"plaintracer/core/arrange"
+	"plaintracer/core/compose"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/hierarchy"
@@ -100,6 +101,21 @@ func (e *Cards) Place(kind model.Kind, p geometry.Point) {
 		e.Sel, e.Lane = []string{sym.ID}, ""
 		e.Writing.WriteNew(sym.ID)
 	}
+}
+
+// Paste sets the people of a list under the selected card, each line a card, its indentation the level.
+func (e *Cards) Paste(text string) {
+	file, _ := compose.ListTable(text)
+	under := ""
+	if card := e.OneCard(); card != nil {
+		under = card.ID
+	}
+	change, err := e.Work().UnderCard(file, under)
+	if err != nil {
+		e.Refuse(err)
+		return
+	}
+	e.Do(change)
 }
 
 // after returns the id of the card behind another one in a list; empty behind the last.

@@ -223,6 +223,10 @@ func (e *Clipboard) PasteText(text string) {
 	if e.Writing.pastedLink(text) {
 		return
 	}
+	if e.Charted() && (e.OneCard() != nil || len(e.Sheet().Tree().Order()) == 0) {
+		e.Cards.Paste(text)
+		return
+	}
 	s := e.Sheet()
 	add := &edit.AddItems{Sheet: s.ID, As: "paste text"}
 	var edits []edit.Edit

@@ -556,7 +556,9 @@ func (e *Lines) newConnector(from, to model.End) model.Connector {
 // style connectors were given last.
 func (e *Lines) NewConnectorAs(id string, from, to model.End) model.Connector {
 	c := model.Connector{ID: id, From: from, To: to, Text: e.Work().NextAnswer(from.Symbol)}
-	e.Last.giveTo(&c)
+	if e.Last.giveTo(&c); e.Charted() {
+		c.Stroke, c.Text = model.DottedLine(), ""
+	}
 	e.asAside(&c)
 	return c
 }

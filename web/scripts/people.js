@@ -1,0 +1,94 @@
+// A table or a list of people that becomes a hierarchy, or renews the one that is shown. What it would do is shown first.
+import { byId, one, all, valueOf, fromPage } from './dom.js'
+
+export class People {
+  /** @param {any} app */
+  constructor(app) {
+    this.app = app
+    this.dialog = byId('people-dialog')
+    /** @type {string} the table that was read, as JSON */ this.table = ''
+    byId('people-file').addEventListener('change', e => this.file(e.target))
+    byId('people-text').addEventListener('input', () => this.text())
+    byId('people-columns').addEventListener('change', () => this.plan(JSON.stringify(all('select', byId('people-columns')).map(s => s.value))))
+    byId('people-form').addEventListener('submit', e => this.take(e))
+  }
+
+  open() {
+    byId('people-text').value = byId('people-file').value = ''
+    this.show('')
+    this.dialog.showModal()
+  }
+
+  async file(input) {
+    const [file] = input.files
+    if (file) this.show(await this.read(file, file.name))
+  }
+
+  // text reads what was pasted or typed: a list whose indentation is the level, or a table.
+  text() {
+    clearTimeout(this.waiting)
+    this.waiting = setTimeout(async () => {
+      const text = byId('people-text').value
+      if (!text.trim()) { this.show(''); return }
+      this.show(this.app.core.listTable(text) || await this.read(new Blob([text]), 'pasted.tsv'))
+    }, 200)
+  }
+
+  async read(file, name) {
+    const form = new FormData()
+    form.append('file', file, name)
+    const answer = await fetch(`${this.app.base}/table`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }), body: form })
+    const text = await answer.text()
+    if (answer.ok) return text
+    this.show('', text)
+    return ''
+  }
+
+  show(table, words) {
+    this.table = table
+    this.as = ''
+    byId('people-columns').replaceChildren()
+    if (table) this.plan('')
+    else if (words || !byId('people-words').textContent || !byId('people-text').value) {
+      byId('people-words').textContent = words || ''
+      for (const id of ['people-wrong', 'people-changes']) byId(id).replaceChildren()
+      byId('people-take').disabled = true
+    }
+  }
+
+  // plan shows what the table would do with columns that hold what as says.
+  plan(as) {
+    this.as = as
+    const plan = valueOf(this.app.core.people(this.table, as))
+    const columns = byId('people-columns')
+    if (!columns.children.length) {
+      columns.replaceChildren(...plan.columns.map(c => {
+        const select = document.createElement('select')
+        select.append(...plan.choices.map(o => new Option(o.name, o.as)))
+        select.value = c.as
+        const label = Object.assign(document.createElement('label'), { className: 'field' })
+        label.append(`${c.title || '(no title)'}${c.sample ? `: ${c.sample}` : ''}`, select)
+        return label
+      }))
+    }
+    const item = text => Object.assign(document.createElement('li'), { textContent: text })
+    byId('people-wrong').replaceChildren(...[...plan.wrong, ...plan.notes].map(item))
+    const lists = [['Come', plan.came], ['Leave', plan.left], ['Move', plan.moved], ['Change', plan.changed]].filter(l => l[1].length)
+    byId('people-changes').replaceChildren(...lists.map(([name, list]) => item(`${name}: ${list.slice(0, 12).join('; ')}${list.length > 12 ? `; ${list.length - 12} more` : ''}`)))
+    const people = plan.people === 1 ? 'One card' : `${plan.people} cards`
+    byId('people-words').textContent = plan.refusal || (plan.onto ? `${people} in the table, for “${plan.onto}”.${lists.length ? ' Cards that stay keep their places.' : ' Nothing is different.'}` : `${people} on a sheet of ${plan.people === 1 ? 'its' : 'their'} own.`)
+    byId('people-take').disabled = !!plan.refusal || !!plan.onto && !lists.length
+    one('span', byId('people-take')).textContent = plan.onto ? 'Bring up to date' : 'Make the chart'
+  }
+
+  take(e) {
+    e.preventDefault()
+    const wrong = this.app.core.takePeople(this.table, this.as)
+    if (wrong) { byId('people-words').textContent = wrong; return }
+    this.dialog.close()
+    this.app.flush()
+    this.app.saved()
+    this.app.refit()
+    this.app.focus()
+  }
+}
