@@ -19,6 +19,7 @@ import (
 	"plaintracer/core/numbering"
 	"plaintracer/core/procedure"
 	"plaintracer/core/register"
+	"plaintracer/core/symbols"
 	"plaintracer/core/trace"
 	"plaintracer/core/values"
 	"plaintracer/exchange/cell"
@@ -80,6 +81,60 @@ func registerTable(j *Job) table {
 			kept = append(kept, sym.Value(m.Fields[i].ID))
 		}
 		t.rows, t.values = append(t.rows, append(row, r.ID)), append(t.values, append(kept, r.ID))
+	}
+	return t
+}
+
+// peopleTable lists the cards of hierarchies, superiors before those under them, with the titles by which such a table is
+// read again. Who reports to whom is said by name where only one card has it, else by id.
+func peopleTable(j *Job) table {
+	m := j.Inside
+	t := table{name: "People", types: map[int]values.Type{}}
+	titles := []string{"Name", "Role", "Reports to", "State", "Card", "Also reports to"}
+	for i := range m.Fields {
+		f := &m.Fields[i]
+		t.types[len(titles)] = f.Type
+		titles = append(titles, m.FieldTitle(f))
+	}
+	titles = append(titles, model.SheetTitle)
+	t.quiet = len(titles)
+	t.rows, t.values = [][]string{append(titles, model.IDTitle)}, [][]string{nil}
+	for _, s := range m.Sheets {
+		tree := s.Tree()
+		called := map[string]int{}
+		for _, c := range tree.Order() {
+			called[strings.ToLower(c.CardTitle())]++
+		}
+		key := func(c *model.Symbol) string {
+			if n := c.CardTitle(); n != "" && called[strings.ToLower(n)] == 1 {
+				return n
+			}
+			return c.ID
+		}
+		for _, c := range tree.Order() {
+			first, role := c.CardName()
+			up := ""
+			if over := tree.Superior(c.ID); over != nil {
+				up = key(over)
+			}
+			state := string(c.Post)
+			if c.Assistant {
+				state = strings.TrimSpace(state + " assistant")
+			}
+			var also []string
+			for _, line := range s.Connectors {
+				if from := tree.Card(line.From.Symbol); from != nil && line.To.Symbol == c.ID {
+					also = append(also, key(from))
+				}
+			}
+			row := []string{first, role, up, state, symbols.Of(c.Kind).Name, strings.Join(also, "; ")}
+			kept := slices.Clone(row)
+			for i := range m.Fields {
+				row = append(row, m.Show(&m.Fields[i], c))
+				kept = append(kept, c.Value(m.Fields[i].ID))
+			}
+			t.rows, t.values = append(t.rows, append(row, s.Name, c.ID)), append(t.values, append(kept, s.Name, c.ID))
+		}
 	}
 	return t
 }
@@ -309,11 +364,18 @@ func typed(kind values.Type, value, text string) any {
 func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 	f := excelize.NewFile()
 	defer f.Close()
-	for i, t := range []table{registerTable(j), fieldsTable(j), lanesTable(j), connectorsTable(j),
-		casesTable(j)} {
-		if t.name == "Cases" && len(t.rows) == 1 {
-			continue
+	list := []table{registerTable(j), fieldsTable(j), lanesTable(j), connectorsTable(j)}
+	if cases := casesTable(j); len(cases.rows) > 1 {
+		list = append(list, cases)
+	}
+	if people := peopleTable(j); len(people.rows) > 1 { // where there are no steps, it is what a program reads first
+		at := 1
+		if len(list[0].rows) == 1 {
+			at = 0
 		}
+		list = slices.Insert(list, at, people)
+	}
+	for i, t := range list {
 		if i == 0 {
 			if err := f.SetSheetName("Sheet1", t.name); err != nil {
 				return nil, err

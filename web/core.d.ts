@@ -6,6 +6,7 @@ type JSONOf<T> = string & { readonly holds?: T }
 /** The core, as cmd/editor offers it. */
 interface Core {
   build: string
+  acts(): JSONOf<Act[]>
   addField(name: string, kind: string, choices: string): void
   adopt(): void
   attachAt(x: number, y: number, arg: string): void
@@ -61,6 +62,11 @@ interface Core {
   up(x: number, y: number, scale: number, mods: number): void
   worked(answer: string): void
   writeOn(id: string, label: string, text: string, key: string, mods: number): boolean
+}
+
+interface Act {
+  id: string
+  text: string
 }
 
 interface Story {

@@ -63,12 +63,12 @@ func main() {
 			b, pixels := e.Sheet().Drawn(), func(n int) any { return float64(n) / float64(geometry.Px) }
 			return []any{pixels(b.X), pixels(b.Y), pixels(b.W), pixels(b.H)}
 		},
-		"down":       func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
-		"move":       func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
-		"up":         func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
-		"double":     func(a []js.Value) any { e.Double(at(a)); return nil },
-		"key":        func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
-		"command":    func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
+		"down":    func(a []js.Value) any { e.Down(at(a), a[2].Int(), a[3].Int()); return nil },
+		"move":    func(a []js.Value) any { e.Move(at(a), a[2].Int(), a[3].Int()); return nil },
+		"up":      func(a []js.Value) any { e.Up(at(a), a[2].Int(), a[3].Int()); return nil },
+		"double":  func(a []js.Value) any { e.Double(at(a)); return nil },
+		"key":     func(a []js.Value) any { now(); return e.Key(a[0].String(), a[1].Int()) },
+		"command": func(a []js.Value) any { now(); e.Command(a[0].String(), a[1].String()); return nil },
 		"writeOn": func(a []js.Value) any {
 			return e.Writing.WriteOn(a[0].String(), a[1].String(), a[2].String(), a[3].String(), a[4].Int())
 		},
@@ -116,6 +116,7 @@ func main() {
 		},
 		"readBack":     func(a []js.Value) any { return string(e.Rows.ReadBack(a[0].String())) },
 		"takeBack":     func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
+		"acts":         func([]js.Value) any { return list(e.Cards.Acts()) },
 		"listTable":    func(a []js.Value) any { return string(e.Rows.ListTable(a[0].String())) },
 		"people":       func(a []js.Value) any { return string(e.Rows.People(a[0].String(), a[1].String())) },
 		"takePeople":   func(a []js.Value) any { return e.Rows.TakePeople(a[0].String(), a[1].String()) },

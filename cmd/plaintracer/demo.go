@@ -9,8 +9,10 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/house"
+	"plaintracer/core/compose"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/hierarchy"
 	"plaintracer/core/model"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
@@ -72,11 +74,67 @@ func addDemo(s *house.House) error {
 	if _, err := s.Maps.CreateFor(cargoBike(), ids[0], ""); err != nil { // the latest comes first
 		return err
 	}
+	chart, err := department()
+	if err != nil {
+		return err
+	}
+	people, err := s.Maps.CreateFor(chart, ids[0], folder)
+	if err != nil {
+		return err
+	}
 	light := streetLight()
+	for _, sheet := range light.Sheets { // the lanes of the town lead to who works there
+		for _, pool := range sheet.Pools {
+			for i, lane := range pool.Lanes {
+				if lane.Name == "Service desk" || lane.Name == "Field crew" || lane.Name == "Stores" {
+					pool.Lanes[i].Links = []model.Hyperlink{{To: "map:" + people, Title: "Who works there"}}
+				}
+			}
+		}
+	}
 	if err := fillFields(light); err != nil {
 		return err
 	}
 	return withForm(s, light, ids[0], folder)
+}
+
+// lighting are the people of the lighting department: id, name, role, to whom each reports, department, and the state of
+// the post.
+var lighting = [][]string{
+	{"Id", "Name", "Role", "Reports to", "Department", "State", "Also reports to", "Card"},
+	{"10", "Mara Lindqvist", "Head of lighting", "", "Management", "", "", ""},
+	{"11", "Ida Brandt", "Process analyst", "10", "Management", "assistant", "", ""},
+	{"20", "Service desk", "Answers residents", "10", "Service desk", "", "", "Card of a post"},
+	{"21", "Jonas Petri", "Lead of the desk", "20", "Service desk", "", "", ""},
+	{"22", "Pia Holm", "Clerk", "21", "Service desk", "", "", ""},
+	{"23", "", "Clerk for the evenings", "21", "Service desk", "planned", "", ""},
+	{"30", "Field crew", "Inspects and repairs", "10", "Field crew", "", "", "Card of a post"},
+	{"31", "Olle Varg", "Lead of crew north", "30", "Field crew", "", "", ""},
+	{"32", "Runa Dahl", "Electrician", "31", "Field crew", "", "", ""},
+	{"33", "Emil Storm", "Fitter", "31", "Field crew", "", "", ""},
+	{"34", "Vera Moe", "Lead of crew south", "30", "Field crew", "", "", ""},
+	{"35", "Axel Krog", "Electrician", "34", "Field crew", "", "", ""},
+	{"36", "", "Fitter", "34", "Field crew", "vacant", "", ""},
+	{"40", "Stores", "Keeps lamps and parts", "10", "Stores", "", "", "Card of a post"},
+	{"41", "Selma Kurt", "Storekeeper", "40", "Stores", "", "", ""},
+	{"42", "Leo Falk", "Driver", "41", "Stores", "", "31", ""},
+}
+
+// department is the map of who is who in street lighting.
+func department() (*model.Map, error) {
+	m, err := compose.PeopleMap(compose.Sheet{Rows: lighting}, "Who is who in street lighting")
+	if err != nil {
+		return nil, err
+	}
+	s := m.Sheets[0]
+	s.Name, s.Chart.Last, s.Paper, s.Across = "Lighting department", hierarchy.Right, "A4", true
+	for i := range m.Fields {
+		if m.Fields[i].Name == "Department" {
+			m.ColourBy = m.Fields[i].ID
+		}
+	}
+	m.SettleAll()
+	return m, nil
 }
 
 // workOrder is the form that the crew takes along.

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -51,7 +50,7 @@ func layOut(files []string, direction string, deadline time.Duration) error {
 		}
 		name := strings.TrimSuffix(filepath.Base(files[0]), filepath.Ext(files[0]))
 		lay = starts.OnPaper
-		if m, err = intake.Steps(context.Background(), files[0], data, name, way); err != nil {
+		if m, err = intake.ReadSteps(files[0], data, name, way); err != nil {
 			return fmt.Errorf("%s: %w", files[0], err)
 		}
 	} else if m, err = readMap(files[0]); err != nil {

@@ -50,7 +50,8 @@ var attributes = []struct{ name, told string }{
 	{"author", "says as its author"}, {"version", "says as its version"},
 	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"},
 	{"detail", "opens into the sheet"}, {"links", "links to"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
-	{"currency", "counts its money in"},
+	{"currency", "counts its money in"}, {"under", "is now under"}, {"post", "has its post"},
+	{"assistant", "is an assistant:"}, {"line", "says on its line"},
 }
 
 // ofField begins the attributes that are values of fields; the id of the field follows.
@@ -116,6 +117,14 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 			}
 			if stage := s.StageOf(sym); stage != nil {
 				put(Step, sym.ID, "stage", stage.Name)
+			}
+			if s.Seated(sym) {
+				under := "nobody"
+				if up := s.Tree().Superior(sym.ID); up != nil {
+					under = up.CardTitle()
+				}
+				assistant := map[bool]string{true: "yes"}[sym.Assistant]
+				put(Step, sym.ID, "under", under, "post", string(sym.Post), "assistant", assistant, "line", sym.Via)
 			}
 			for i := range m.Fields {
 				put(Step, sym.ID, ofField+m.Fields[i].ID, model.Flat(m.Show(&m.Fields[i], sym)))
@@ -363,6 +372,9 @@ func (r *Report) count(before, after *model.Map) {
 			}
 			a, b := *was, *sym
 			a.Text, b.Text = "", ""
+			if s.Seated(sym) { // its place follows
+				a.Box.X, a.Box.Y, a.Rank, a.Under = b.Box.X, b.Box.Y, b.Rank, b.Under
+			}
 			a.Values, b.Values, a.Kept, b.Kept, a.Pinned, b.Pinned, a.Uncounted, b.Uncounted = nil, nil, "", "", "", "",
 				false, false
 			switch {

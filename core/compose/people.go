@@ -60,7 +60,7 @@ func GuessPeople(titles []string) []string {
 		}
 	}
 	for i, title := range titles {
-		if as[i] == "" && model.Flat(title) != "" {
+		if as[i] == "" && model.Flat(title) != "" && !strings.EqualFold(model.Flat(title), model.SheetTitle) {
 			as[i] = AsField
 		}
 	}
@@ -177,7 +177,8 @@ func readCrew(file Sheet, as []string) *crew {
 		c.plan.Refusal = "The table has titles but no people."
 	}
 	if len(c.people) > model.MaxSymbols {
-		c.plan.Refusal = fmt.Sprintf("The table has %d people; a sheet holds at most %d.", len(c.people), model.MaxSymbols)
+		c.plan.Refusal = fmt.Sprintf("The table has %d people; a sheet holds at most %d.", len(c.people),
+			model.MaxSymbols)
 	}
 	if c.plan.Refusal == "" {
 		c.findSuperiors(slices.Contains(as, AsID))
@@ -294,7 +295,8 @@ func (c *crew) findSuperiors(keyed bool) {
 		}
 		switch {
 		case len(found) == 0:
-			c.wrong("Row %d: %s reports to “%s”, who is not in the table; it stands at the head.", p.line, p.called(), p.up)
+			c.wrong("Row %d: %s reports to “%s”, who is not in the table; it stands at the head.", p.line, p.called(),
+				p.up)
 		case found[0] == i:
 			c.wrong("Row %d: %s reports to itself; it stands at the head.", p.line, p.called())
 		default:
@@ -366,8 +368,8 @@ func (c *crew) count() {
 	}
 }
 
-// ReadPeople says what reading a table of people would do: to the sheet, where it is a hierarchy with cards already, else
-// for one of its own. As says what each column holds, by the constants of this package; nil guesses by the titles.
+// ReadPeople says what reading a table of people would do: to the sheet, where it is a hierarchy with cards already,
+// else for one of its own. As says what each column holds, by the constants of this package; nil guesses by the titles.
 func (w *Work) ReadPeople(file Sheet, as []string) *PeoplePlan {
 	c := readCrew(file, as)
 	if c.plan.Refusal == "" && w.Sheet != nil && w.Sheet.Kind == model.HierarchySheet {
@@ -516,8 +518,8 @@ func (w *Work) chart(c *crew, fields []model.Field) *model.Sheet {
 	return s
 }
 
-// ontoPaper finds how a new chart stands on the smallest paper, from that of the map up: each level beside each other, or
-// the last one below each other, on paper that lies across or upright.
+// ontoPaper finds how a new chart stands on the smallest paper, from that of the map up: each level beside each other,
+// or the last one below each other, on paper that lies across or upright.
 func (w *Work) ontoPaper(s *model.Sheet) {
 	paper := "A4"
 	if w.Sheet != nil {
@@ -600,7 +602,8 @@ func (w *Work) match(c *crew) *matched {
 			if m.cards[i] != nil {
 				continue
 			}
-			list := slices.DeleteFunc(slices.Clone(find(&c.people[i])), func(s *model.Symbol) bool { return used[s.ID] })
+			list := slices.DeleteFunc(slices.Clone(find(&c.people[i])),
+				func(s *model.Symbol) bool { return used[s.ID] })
 			if len(list) == 1 {
 				m.cards[i], used[list[0].ID] = list[0], true
 			}
@@ -642,13 +645,6 @@ func (m *matched) differs(i int, fields []model.Field) (moved bool, rest []strin
 // tell completes the plan with what becomes of the sheet.
 func (m *matched) tell() {
 	_, fields := m.w.fieldsFor(m.crew, nil)
-	name := func(card *model.Symbol) string {
-		name, role := card.CardName()
-		if name == "" {
-			return model.Flat(role)
-		}
-		return name
-	}
 	for i := range m.people {
 		if m.cards[i] == nil {
 			m.plan.Came = append(m.plan.Came, m.people[i].called())
@@ -660,14 +656,14 @@ func (m *matched) tell() {
 			if up := m.people[i].under; up >= 0 {
 				to = m.people[up].called()
 			}
-			m.plan.Moved = append(m.plan.Moved, name(m.cards[i])+" to "+to)
+			m.plan.Moved = append(m.plan.Moved, m.cards[i].CardTitle()+" to "+to)
 		}
 		if len(rest) > 0 {
-			m.plan.Changed = append(m.plan.Changed, name(m.cards[i])+": "+strings.Join(rest, ", "))
+			m.plan.Changed = append(m.plan.Changed, m.cards[i].CardTitle()+": "+strings.Join(rest, ", "))
 		}
 	}
 	for _, card := range m.left {
-		m.plan.Left = append(m.plan.Left, name(card))
+		m.plan.Left = append(m.plan.Left, card.CardTitle())
 	}
 }
 

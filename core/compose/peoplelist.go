@@ -9,9 +9,9 @@ import (
 	"plaintracer/core/model"
 )
 
-// ListTable returns the table of people that a list says: one a line, whose indentation is the level, with a role behind
-// a comma. Tabs, spaces and the marks of lists count as indentation. Ok is false where the text is no such list: its
-// lines are all on one level, or have cells.
+// ListTable returns the table of people that a list says: one a line, whose indentation is the level, with a role
+// behind a comma. Tabs, spaces and the marks of lists count as indentation. Ok is false where the text is no such list:
+// its lines are all on one level, or have cells.
 func ListTable(text string) (file Sheet, ok bool) {
 	type level struct{ depth, id int }
 	file.Rows, file.Notes = [][]string{{"Id", "Name", "Role", "Reports to"}}, []string{}

@@ -202,19 +202,26 @@ func (e *SetChart) change(t *transaction) error {
 
 // orphans sets the cards under those that are going to be removed under the next superior that stays, at their place.
 func (t *transaction) orphans(s *model.Sheet, gone map[string]bool) error {
-	tree := s.Tree()
-	if s.Kind != model.HierarchySheet || tree == nil {
+	if s.Kind != model.HierarchySheet {
 		return nil
 	}
-	for _, c := range tree.Order() {
-		if !gone[c.ID] || gone[c.Under] && tree.Card(c.Under) != nil {
+	// Who is under whom is looked up as it is by now: the tree of the sheet is of before the edit.
+	under := map[string][]*model.Symbol{}
+	for _, c := range s.Symbols {
+		under[c.Under] = append(under[c.Under], c)
+	}
+	for _, list := range under {
+		byRank(list)
+	}
+	for _, c := range slices.Clone(s.Symbols) {
+		if !gone[c.ID] || gone[c.Under] {
 			continue
 		}
 		// All that come up from this one stand at its place, in the order of the chart.
 		var ids []string
 		var take func(id string)
 		take = func(id string) {
-			for _, sub := range tree.Below(id) {
+			for _, sub := range under[id] {
 				if gone[sub.ID] {
 					take(sub.ID)
 				} else {

@@ -297,6 +297,9 @@ func (l *itemList[T, P]) remove(t *transaction, s *model.Sheet, id string) error
 }
 
 func (l *itemList[T, P]) complete(t *transaction, s *model.Sheet, c *Change) error {
+	if c.before != nil && l.bare != nil {
+		c.before = (*T)(l.bare(s, c.before.(*T)))
+	}
 	list := *l.list(s)
 	at := c.At // as a rule a new record stands where it was put
 	if at >= len(list) || list[at].Key() != c.ID {
@@ -308,8 +311,6 @@ func (l *itemList[T, P]) complete(t *transaction, s *model.Sheet, c *Change) err
 	v := list[at]
 	if c.after = (*T)(l.plain(s, v)); c.before == nil {
 		c.At = at
-	} else if l.bare != nil {
-		c.before = (*T)(l.bare(s, c.before.(*T)))
 	}
 	path := fmt.Sprintf("%q", c.ID)
 	err := l.check(t, s, v, path)

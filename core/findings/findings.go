@@ -39,6 +39,12 @@ var ontoPaper = []Fix{
 	{"lay-out", "over", "Continue on another sheet"},
 }
 
+// chartOntoPaper are those of a hierarchy.
+var chartOntoPaper = []Fix{
+	{"paper-larger", "", "Take a larger paper"},
+	{"chart-last", "right", "Set the last level below each other"},
+}
+
 // Check returns the findings of a map in reading order.
 func Check(m *model.Map) []Finding { return CheckFlow(m, flow.New(m)) }
 
@@ -60,13 +66,20 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 			}
 		}
 		for i, sym := range s.Symbols {
+			if s.Tree().Hides(sym.ID) {
+				continue
+			}
 			on := subject{m: m, sheet: s, sym: sym, at: i, graph: g, node: g.Node(sym.ID), repeats: repeated[sym.ID]}
 			if on.node == nil {
 				on.node = &flow.Node{}
 			}
 			for _, c := range checks {
 				if text := c.look(&on); text != "" {
-					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Fixes: c.mends})
+					mends := c.mends
+					if s.Kind == model.HierarchySheet && len(mends) > 0 && mends[0] == ontoPaper[0] {
+						mends = chartOntoPaper
+					}
+					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Fixes: mends})
 				}
 			}
 		}

@@ -2,11 +2,10 @@
 // all sheets. Numbers, findings, the trace of a case, selection along the flow and the layout ask
 // it.
 //
-// New builds a Graph with one Node for every symbol that is part of the work. A connector becomes
-// an Exit of the node it leads from; where it joins another connector, the flow goes on to where
-// that one leads, and the half of a pair of references that is led into leads on to its partner.
-// Notes and other asides, the connectors to them, and sheets that show no flow are left out. A Graph is of one state of the
-// map and does not follow its changes.
+// New builds a Graph with one Node for every symbol that is part of the work. A connector becomes an Exit of the node
+// it leads from; where it joins another connector, the flow goes on to where that one leads, and the half of a pair of
+// references that is led into leads on to its partner. Notes and other asides, the connectors to them, and sheets that
+// show no flow are left out. A Graph is of one state of the map and does not follow its changes.
 package flow
 
 import (

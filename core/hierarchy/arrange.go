@@ -184,9 +184,9 @@ func (h *hand) path(places ...int) geometry.Polyline {
 	return out
 }
 
-// spread returns places across for branches beside each other, seen from the middle between the outer edges of the first
-// and the last card, which are so broad: each as close to the others as their outlines allow, and half way between the
-// two closest places.
+// spread returns places across for branches beside each other, seen from the middle between the outer edges of the
+// first and the last card, which are so broad: each as close to the others as their outlines allow, and half way
+// between the two closest places.
 func (w *work) spread(blocks []block, apart, first, last int) []int {
 	n := len(blocks)
 	at, back := make([]int, n), make([]int, n)
@@ -236,7 +236,8 @@ type under struct {
 // below returns a branch whose card comes so far below a place, with what it covers seen from where the line comes in.
 func (h *hand) below(u, from int) under {
 	b, entry, aside := h.block(u)
-	return under{block: h.moved(b, -entry, 0), u: u, entry: entry, aside: aside, near: from + h.set.Gap - min(b.begin, 0)}
+	near := from + h.set.Gap - min(b.begin, 0)
+	return under{block: h.moved(b, -entry, 0), u: u, entry: entry, aside: aside, near: near}
 }
 
 // drops leads the lines to branches below a rail, and sets their cards.
@@ -280,7 +281,8 @@ func (h *hand) beside(list []int, from int) {
 	h.drops(all, rail)
 }
 
-// clear returns how far the middle of a card has to be from a line beside it so that nothing of its branch comes nearer.
+// clear returns how far the middle of a card has to be from a line beside it so that nothing of its branch comes
+// nearer.
 func (h *hand) clear(b block, u int, left bool) int {
 	breadth := h.f.breadth(&h.nodes[u])
 	if left { // the line is on its right

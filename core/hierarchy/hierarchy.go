@@ -2,11 +2,11 @@
 //
 // Place takes the cards as Nodes and returns where each stands. It goes from the leaves up: the branches under a card
 // are set beside each other as closely as their outlines allow, and the card in the middle between the outer edges of
-// the first and the last card under it (Reingold and Tilford, Tidier Drawings of Trees, 1981). Cards may be of any size, so an outline is a list of
-// steps rather than one width for each level (van der Ploeg, Drawing Non-layered Tidy Trees in Linear Time, 2014).
-// Between the first and the last branch, each stands half way between the place it has when all are pushed together
-// from the left and that from the right, which leaves the whole as narrow as it is and makes a tree that is the mirror
-// image of another one be drawn as its mirror image.
+// the first and the last card under it (Reingold and Tilford, Tidier Drawings of Trees, 1981). Cards may be of any
+// size, so an outline is a list of steps rather than one width for each level (van der Ploeg, Drawing Non-layered Tidy
+// Trees in Linear Time, 2014). Between the first and the last branch, each stands half way between the place it has
+// when all are pushed together from the left and that from the right, which leaves the whole as narrow as it is and
+// makes a tree that is the mirror image of another one be drawn as its mirror image.
 //
 // Everything is computed in the frame of an arrangement: one axis along, in which superiors lead to those under them,
 // and one across. Down, up and across differ in how a frame lies on the sheet.

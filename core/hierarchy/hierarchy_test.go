@@ -167,7 +167,8 @@ func TestChartsAreNoWiderThanOfOthers(t *testing.T) {
 				t.Errorf("case %d: those under %d stand in another order", n, i)
 			}
 			first, last := under[0], under[len(under)-1]
-			if m := (chart.Centre[first].X - nodes[first].W/2 + chart.Centre[last].X + nodes[last].W/2) / 2; geometry.Abs(m-chart.Centre[i].X) > px {
+			m := (chart.Centre[first].X - nodes[first].W/2 + chart.Centre[last].X + nodes[last].W/2) / 2
+			if geometry.Abs(m-chart.Centre[i].X) > px {
 				t.Errorf("case %d: card %d stands %d beside the middle of those under it", n, i, chart.Centre[i].X-m)
 			}
 			if m := (c.X[first] - nodes[first].W/2 + c.X[last] + nodes[last].W/2) / 2; geometry.Abs(m-c.X[i]) > px {

@@ -215,8 +215,36 @@ func (s *Symbol) CardName() (name, role string) {
 	return name, strings.TrimSpace(role)
 }
 
+// CardTitle names a card: by the name on it, or the role where there is none.
+func (s *Symbol) CardTitle() string {
+	name, role := s.CardName()
+	if name == "" {
+		name = role
+	}
+	return Flat(name)
+}
+
 // DottedLine is how a connector is drawn in a hierarchy: as the line to somebody else that a card also reports to.
 func DottedLine() Stroke { return Stroke{Line: DotLine, ToMark: MarkNone} }
+
+// CardCalled returns the first card of the map's hierarchies that is called so, whatever the case; nil for none.
+func (m *Map) CardCalled(name string) *Symbol {
+	if name = Flat(name); name == "" {
+		return nil
+	}
+	for _, s := range m.Sheets {
+		if s.Kind != HierarchySheet {
+			continue
+		}
+		for _, c := range s.Symbols {
+			first, _, _ := strings.Cut(c.Text, "\n")
+			if c.Kind.IsCard() && strings.EqualFold(Flat(first), name) {
+				return c
+			}
+		}
+	}
+	return nil
+}
 
 const chartMargin = 40 * geometry.Px
 
@@ -406,6 +434,9 @@ func (s *Sheet) Bands() (list []Band) {
 	}
 	return list
 }
+
+// seated reports whether the symbol has a seat, from which its place follows, however wide the chart is.
+func (c *Seat) seated() bool { return c.Under != "" || c.Rank != 0 }
 
 // validate reports what is wrong with a seat.
 func (c *Seat) validate(path string) error {

@@ -1,5 +1,7 @@
 package model
 
+import "strings"
+
 // OwnerOf returns the name of the one who does a step: of its lane, or, where it
 // stands in none, its own owner. It is empty for nobody.
 func (s *Sheet) OwnerOf(sym *Symbol) string {
@@ -26,8 +28,15 @@ func (m *Map) Owners() []string {
 			}
 		}
 		for _, sym := range s.Symbols {
-			add(sym.Owner)
+			if add(sym.Owner); s.Seated(sym) && len(out) < mostOffered { // whoever is on a card can do a step
+				for _, line := range strings.Split(sym.Text, "\n") {
+					add(Flat(line))
+				}
+			}
 		}
 	}
 	return out
 }
+
+// mostOffered is how many owners there may be for those on cards to be offered, too.
+const mostOffered = 200

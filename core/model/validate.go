@@ -430,7 +430,7 @@ func (s *Symbol) Validate(path string) error {
 	case s.W < MinSymbol || s.H < MinSymbol || s.W > MaxSymbol || s.H > MaxSymbol:
 		return fault(path+".w", "a symbol is %d to %d px wide and high, not %d by %d",
 			MinSymbol/geometry.Px, MaxSymbol/geometry.Px, s.W/geometry.Px, s.H/geometry.Px)
-	case !placed(s.X) || !placed(s.Y):
+	case (!placed(s.X) || !placed(s.Y)) && !s.seated():
 		return fault(path+".x", "the place %d, %d px is beyond the desk", s.X/geometry.Px, s.Y/geometry.Px)
 	case !isColour(s.Fill):
 		return fault(path+".fill", "%q is no colour of the palette and no #rrggbb", s.Fill)

@@ -3,6 +3,7 @@
 package outline
 
 import (
+	"fmt"
 	"strings"
 
 	"plaintracer/core/flow"
@@ -26,6 +27,10 @@ func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 	numbers := numbering.Labels(g)
 	listed := map[string]bool{}
 	var list []*model.Symbol
+	for _, card := range s.Tree().Order() { // superiors before those under them
+		list = append(list, card)
+		listed[card.ID] = true
+	}
 	for _, step := range numbering.Of(g) {
 		if step.Sheet == s {
 			list = append(list, step.Symbol)
@@ -39,7 +44,13 @@ func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 	}
 	out := make([]Step, 0, len(list))
 	for _, sym := range list {
-		out = append(out, Step{sym.ID, Symbol(m, s, sym, numbers), Exits(m, g, sym, numbers)})
+		exits := ""
+		if s.Seated(sym) {
+			exits = Dotted(s, sym)
+		} else {
+			exits = Exits(m, g, sym, numbers)
+		}
+		out = append(out, Step{sym.ID, Symbol(m, s, sym, numbers), exits})
 	}
 	return out
 }
@@ -47,6 +58,9 @@ func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 // Symbol says what a symbol is: its number, text, kind and lane, and the fields that the map shows.
 func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]string) string {
 	text := strings.ReplaceAll(sym.Text, "\n", " ")
+	if s.Seated(sym) {
+		text = strings.ReplaceAll(sym.Text, "\n", ", ")
+	}
 	if text == "" {
 		text = "nothing written yet"
 	}
@@ -57,6 +71,9 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 		text = name + " " + text
 	} else {
 		text += ", " + name
+	}
+	if s.Seated(sym) {
+		text += standing(s, sym)
 	}
 	if lane := s.LaneOf(sym); lane != nil {
 		text += ", lane " + lane.Name
@@ -83,6 +100,45 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 	}
 	if sym.Locked {
 		text += ", locked"
+	}
+	return text
+}
+
+// standing says where a card stands in its hierarchy.
+func standing(s *model.Sheet, sym *model.Symbol) string {
+	tree := s.Tree()
+	i := tree.Place(sym.ID)
+	if i < 0 {
+		return ""
+	}
+	text, deepest := "", 0
+	for _, level := range tree.Level {
+		deepest = max(deepest, level)
+	}
+	if sym.Post != model.Filled {
+		text += ", " + string(sym.Post)
+	}
+	if sym.Assistant {
+		text += ", assistant"
+	}
+	switch n := len(tree.Under[i]); n {
+	case 0:
+	case 1:
+		text += ", 1 below"
+	default:
+		text += fmt.Sprintf(", %d below", n)
+	}
+	text += fmt.Sprintf(", level %d of %d", tree.Level[i]+1, deepest+1)
+	if up := tree.Superior(sym.ID); up != nil {
+		text += ", under " + up.CardTitle()
+		if sym.Via != "" {
+			text += " by the line " + model.Flat(sym.Via)
+		}
+	}
+	if tree.Hidden[i] {
+		text += ", in a folded branch"
+	} else if sym.Folded {
+		text += ", folded"
 	}
 	return text
 }
@@ -117,6 +173,27 @@ func Exits(m *model.Map, g *flow.Graph, sym *model.Symbol, numbers map[string]st
 		return ""
 	}
 	return "leads nowhere yet"
+}
+
+// Dotted says by the dotted lines to whom else a card reports, and who else reports to it.
+func Dotted(s *model.Sheet, sym *model.Symbol) string {
+	var up, down []string
+	for _, c := range s.Connectors {
+		if from := s.Symbol(c.From.Symbol); from != nil && c.To.Symbol == sym.ID {
+			up = append(up, model.Flat(strings.Split(from.Text, "\n")[0]))
+		}
+		if to := s.Symbol(c.To.Symbol); to != nil && c.From.Symbol == sym.ID {
+			down = append(down, model.Flat(strings.Split(to.Text, "\n")[0]))
+		}
+	}
+	var words []string
+	if len(up) > 0 {
+		words = append(words, "also under "+strings.Join(up, " and "))
+	}
+	if len(down) > 0 {
+		words = append(words, "also above "+strings.Join(down, " and "))
+	}
+	return strings.Join(words, "; ")
 }
 
 // Stage is a part of the way to a sheet that tells a step in detail.

@@ -97,7 +97,8 @@ func around(outer, hole geometry.Box, round bool) geometry.Path {
 
 // Initials returns the first letters of the first and the last word of a name.
 func Initials(name string) string {
-	words := strings.FieldsFunc(name, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '\'' })
+	words := strings.FieldsFunc(name,
+		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '\'' })
 	if len(words) == 0 {
 		return ""
 	}
@@ -111,8 +112,8 @@ func Initials(name string) string {
 	return first(words[0]) + first(words[len(words)-1])
 }
 
-// counts adds how many people are under a card: on the middle of its lower edge where they are folded, else at the right
-// of it.
+// counts adds how many people are under a card: on the middle of its lower edge where they are folded, else at the
+// right of it.
 func (n *Node) counts(sym *model.Symbol, foot int, x *Extra, l *looks.Look, house typeset.House) {
 	c := &x.Card
 	text := ""

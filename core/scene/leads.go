@@ -1,6 +1,7 @@
 package scene
 
 import (
+	"slices"
 	"strings"
 
 	"plaintracer/core/geometry"
@@ -23,6 +24,18 @@ func listed(m *model.Map, list []model.Hyperlink) string {
 		out.WriteString(list[i].To + "\t" + model.Flat(links.Title(m, &list[i], nil)) + "\n")
 	}
 	return out.String()
+}
+
+// leadsOfLane are the links of a lane, and the card of a hierarchy that bears its name.
+func leadsOfLane(m *model.Map, lane *model.Lane) []model.Hyperlink {
+	out := lane.Links
+	if card := m.CardCalled(lane.Name); card != nil {
+		to := "#" + card.ID
+		if !slices.ContainsFunc(out, func(l model.Hyperlink) bool { return l.To == to }) {
+			out = append(slices.Clone(out), model.Hyperlink{To: to})
+		}
+	}
+	return out
 }
 
 // leads adds the signs of links, given as Facts have them, in a row that begins at a place.

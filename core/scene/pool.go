@@ -85,12 +85,12 @@ func (n *poolNode) lanes() {
 			}
 			n.line(from, y, n.b.W, y, nil)
 		}
-		if len(lane.Links) > 0 { // in its corner behind the names
+		if leads := leadsOfLane(n.v.Map, &lane); len(leads) > 0 { // in its corner behind the names
 			at := geometry.Point{X: heads + 4*px, Y: y + lane.H - leadSize - 4*px}
 			if p.Down {
 				at = geometry.Point{X: y + 4*px, Y: heads + 4*px}
 			}
-			n.leads(listed(n.v.Map, lane.Links), at, l)
+			n.leads(listed(n.v.Map, leads), at, l)
 		}
 		y += lane.H
 	}

@@ -348,7 +348,8 @@ var catalogue = []*Symbol{
 		Outline: bust, Text: footStrip, Glue: middle,
 	},
 	{
-		Kind: model.PersonCard, Name: "Card of a person", Others: []string{"employee", "hierarchy", "organisation chart",
+		Kind: model.PersonCard, Name: "Card of a person", Others: []string{"employee", "hierarchy",
+			"organisation chart",
 			"portrait", "colleague"},
 		Meaning: "Somebody with name, role and picture.",
 		When:    "In a hierarchy: the first line is the name, the next ones the role.",
@@ -362,7 +363,7 @@ var catalogue = []*Symbol{
 		Meaning: "A post, a department, a part or a topic.",
 		When:    "In a hierarchy: the first line is its name, the next ones say more.",
 		Source:  Trade, W: 160 * px, H: 56 * px, MinW: 80 * px, MinH: 30 * px, Step: higher,
-		Outline: soft, Text: upright(margin, 0), Body: upright(margin, 0), Strong: true, Follows: true,
+		Outline: soft, Text: upright(margin, 0), Body: upright(margin, 0), Align: "centre", Strong: true, Follows: true,
 	},
 	{
 		Kind: model.TeamCard, Name: "Card of a team", Others: []string{"group", "several persons", "committee", "crew",

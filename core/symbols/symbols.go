@@ -49,8 +49,8 @@ type Symbol struct {
 	// Glue returns where a connector meets the outline on a side; nil for the
 	// middles of the sides.
 	Glue func(w, h int, side geometry.Side) geometry.Point
-	// Strong sets the first paragraph in bold type. Follows lets the other ones begin where it ends: it then fills as much
-	// of the area as it needs, all of it where it is the only one.
+	// Strong sets the first paragraph in bold type. Follows lets the other ones begin where it ends: it then fills as
+	// much of the area as it needs, all of it where it is the only one.
 	Strong, Follows bool
 	// Bare outlines are not drawn; Hollow symbols surround others: they are not
 	// filled, in nobody's way, and are grabbed by their edge.

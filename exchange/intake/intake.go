@@ -50,17 +50,7 @@ func init() {
 		return m, sound(contents{m.Pictures, m.Fonts})
 	}))
 	gate.Register(stepsReader, reader(func(h stepsHead, data []byte) (*model.Map, error) {
-		table, err := registerfile.Read(h.Name, data, &model.Head{})
-		if err == nil && len(table.Rows) > 0 && compose.IsPeople(table.Rows[0]) {
-			return compose.PeopleMap(*table, h.Title)
-		}
-		if ext := strings.ToLower(path.Ext(h.Name)); ext == ".ods" || ext == ".tsv" {
-			if err != nil {
-				return nil, err
-			}
-			return steptable.ReadRows(table.Rows, h.Title, h.Direction)
-		}
-		return steptable.ReadFile(h.Name, data, h.Title, h.Direction)
+		return ReadSteps(h.Name, data, h.Title, h.Direction)
 	}))
 	gate.Register(registerReader, reader(func(h registerHead, data []byte) (*compose.Sheet, error) {
 		return registerfile.Read(h.Name, data, h.Head)
@@ -122,14 +112,38 @@ func through[T any](ctx context.Context, name string, head any, data []byte) (ou
 	return out, err
 }
 
-// Map reads a map file, or a file that carries one.
-func Map(ctx context.Context, data []byte) (*model.Map, error) {
-	return through[*model.Map](ctx, mapReader, struct{}{}, data)
+// settled gives the cards of a map that came through the gate their places.
+func settled(m *model.Map, err error) (*model.Map, error) {
+	if err == nil {
+		m.SettleAll()
+	}
+	return m, err
 }
 
-// Steps reads a table of steps, or one of people, who become a hierarchy; the name says what kind of file it is. The map is not laid out yet.
+// Map reads a map file, or a file that carries one.
+func Map(ctx context.Context, data []byte) (*model.Map, error) {
+	return settled(through[*model.Map](ctx, mapReader, struct{}{}, data))
+}
+
+// ReadSteps is Steps without the gate, for whoever reads a file of their own.
+func ReadSteps(name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
+	table, err := registerfile.Read(name, data, &model.Head{})
+	if err == nil && len(table.Rows) > 0 && compose.IsPeople(table.Rows[0]) {
+		return compose.PeopleMap(*table, title)
+	}
+	if ext := strings.ToLower(path.Ext(name)); ext == ".ods" || ext == ".tsv" {
+		if err != nil {
+			return nil, err
+		}
+		return steptable.ReadRows(table.Rows, title, direction)
+	}
+	return steptable.ReadFile(name, data, title, direction)
+}
+
+// Steps reads a table of steps, or one of people, who become a hierarchy; the name says what kind of file it is. The
+// map is not laid out yet.
 func Steps(ctx context.Context, name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
-	return through[*model.Map](ctx, stepsReader, stepsHead{name, title, direction}, data)
+	return settled(through[*model.Map](ctx, stepsReader, stepsHead{name, title, direction}, data))
 }
 
 // Register reads a table that was filled in elsewhere, for the register of a map with a head.

@@ -14,8 +14,8 @@ import (
 	"plaintracer/core/compose"
 )
 
-// Spreadsheets in the OpenDocument format (ISO/IEC 26300): the first table of content.xml. It is read as it comes, since
-// all that is asked of it are the texts of its cells.
+// Spreadsheets in the OpenDocument format (ISO/IEC 26300): the first table of content.xml. It is read as it comes,
+// since all that is asked of it are the texts of its cells.
 
 // mostContent is how large the content of a spreadsheet may be once it is unpacked, mostDeep how deep its elements lie
 // in each other.

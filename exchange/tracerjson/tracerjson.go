@@ -131,6 +131,7 @@ func Read(data []byte) (*model.Map, error) {
 		}
 		return nil, &Fault{Text: err.Error()}
 	}
+	f.Map.SettleAll()
 	return f.Map, nil
 }
 

@@ -58,8 +58,9 @@ func heldSince(m *model.Map) string {
 
 // stepsPanel is what the panel of the steps shows, with since when their numbers are held.
 type stepsPanel struct {
-	Rows []stepRow
-	Held string
+	Rows   []stepRow
+	Held   string
+	Charts []chart
 }
 
 type stepRow struct {
@@ -77,7 +78,40 @@ func steps(m *model.Map) any {
 		}
 		rows = append(rows, r)
 	}
-	return stepsPanel{rows, heldSince(m)}
+	return stepsPanel{rows, heldSince(m), charts(m)}
+}
+
+// charts are the hierarchies of a map with their cards, superiors before those under them.
+func charts(m *model.Map) (list []chart) {
+	for _, s := range m.Sheets {
+		if s.Kind != model.HierarchySheet {
+			continue
+		}
+		c := chart{Name: s.Name}
+		tree := s.Tree()
+		for _, sym := range tree.Order() {
+			row := cardRow{ID: sym.ID, Name: sym.CardTitle(), State: string(sym.Post),
+				Level: min(tree.Level[tree.Place(sym.ID)], 6)}
+			if name, role := sym.CardName(); name != "" {
+				row.Role = model.Flat(role)
+			}
+			c.Cards = append(c.Cards, row)
+		}
+		list = append(list, c)
+	}
+	return list
+}
+
+// chart is a hierarchy in the register.
+type chart struct {
+	Name  string
+	Cards []cardRow
+}
+
+// cardRow is a card in the register. Levels beyond the sixth are set as far in as that.
+type cardRow struct {
+	ID, Name, Role, State string
+	Level                 int
 }
 
 // found lists the findings.

@@ -277,6 +277,7 @@ export class Bars {
       'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
       'people-open': () => this.people.open(),
+      'acts-open': () => this.people.acts(),
       'links-open': () => this.openLinks(),
       'stops-open': () => this.stops.open(),
       'cases-open': () => this.cases.open(),

@@ -19,6 +19,20 @@ export class People {
     this.dialog.showModal()
   }
 
+  // acts lists the steps that whoever is on the selected card does; each leads there.
+  acts() {
+    const list = valueOf(this.app.core.acts())
+    byId('acts').replaceChildren(...list.map(a => {
+      const li = document.createElement('li')
+      const button = Object.assign(document.createElement('button'), { type: 'button', textContent: a.text })
+      button.addEventListener('click', () => { byId('acts-dialog').close(); this.app.command('find', a.id) })
+      li.append(button)
+      return li
+    }))
+    byId('acts-words').textContent = list.length ? '' : 'No step of this map has a lane or an owner of this name or role.'
+    byId('acts-dialog').showModal()
+  }
+
   async file(input) {
     const [file] = input.files
     if (file) this.show(await this.read(file, file.name))

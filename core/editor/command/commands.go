@@ -332,6 +332,7 @@ func (e *Commands) find(id string) {
 	if len(e.Tracing) == 0 {
 		e.Sel, e.Lane = []string{id}, ""
 	}
+	e.Cards.ShowCard(id)
 }
 
 // Commands are what buttons, menus and keys do.

@@ -102,6 +102,35 @@ var cardsCommands = []command{
 			{arg: "post=planned", title: "The post is planned", words: "future new"},
 		},
 	},
+	{name: "card-sheet",
+		buttons: []button{{bar: "cards", at: 8, icon: "file-output", title: "A sheet of its own"},
+			{bar: "cards", at: 9, arg: "level", icon: "file-output", title: "Sheets for all of this level"}},
+		needs: needCard,
+		do:    func(e *Commands, arg string) { e.Cards.SheetOfOwn(arg == "level") },
+		menus: places{inSymbol: 306},
+		ways: []way{
+			{title: "Give the branch a sheet of its own", words: "department split page"},
+			{arg: "level", aside: true, title: "Give each branch of this level a sheet of its own", words: "department split pages depth"},
+		},
+	},
+	{name: "acts-open",
+		buttons: []button{{bar: "card", at: 4, icon: "footprints", title: "What it does…"}},
+		needs: func(e *desk.Desk) string {
+			if e.OneCard() == nil {
+				return "Select one card first."
+			}
+			return ""
+		},
+		do:    pageOpens("acts-open"),
+		menus: places{inSymbol: 109},
+		ways: []way{
+			{title: "Where this person acts", words: "steps tasks owner does who"},
+		},
+	},
+	{name: "chart-last",
+		needs: needChart,
+		do:    func(e *Commands, arg string) { e.Sel = nil; e.Cards.Stand("last=" + arg) },
+	},
 	{name: "card-delete",
 		needs: needChart,
 		do:    func(e *Commands, arg string) { e.Cards.DeleteAs(arg) },

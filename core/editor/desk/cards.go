@@ -11,7 +11,6 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/hierarchy"
 	"plaintracer/core/model"
-	"plaintracer/core/trace"
 )
 
 // Charted reports whether the sheet that is shown is a hierarchy.
@@ -431,22 +430,57 @@ func (e *Cards) SelectBranch() {
 	e.Selecting.Pick(list)
 }
 
-// ShowCard unfolds what a card is hidden in, and selects it.
+// ShowCard says of a card in a folded branch where that is, and offers to unfold all.
 func (e *Cards) ShowCard(id string) {
 	tree := e.Sheet().Tree()
 	if !tree.Hides(id) {
 		return
 	}
-	var ids []string
 	for up := tree.Superior(id); up != nil; up = tree.Superior(up.ID) {
-		if up.Folded {
-			ids = append(ids, up.ID)
-			if !tree.Hides(up.ID) {
-				e.Say("It is folded under “%s”.", trace.Title(up))
+		if up.Folded && !tree.Hides(up.ID) {
+			e.Say("It is in the folded branch of “%s”.", up.CardTitle())
+			e.Suggest = &Offer{Command: "card-unfold", Text: "Unfold all"}
+			return
+		}
+	}
+}
+
+// SheetOfOwn gives the branches of the selected cards sheets of their own; with level set, those of all cards on the
+// level of the first.
+func (e *Cards) SheetOfOwn(level bool) {
+	cards := e.ChosenCards()
+	if tree := e.Sheet().Tree(); level && len(cards) > 0 {
+		at := tree.Level[tree.Place(cards[0].ID)]
+		cards = nil
+		for _, c := range tree.Order() {
+			if tree.Level[tree.Place(c.ID)] == at {
+				cards = append(cards, c)
 			}
 		}
 	}
-	e.Suggest = &Offer{Command: "card-unfold", Text: "Unfold"}
+	change, err := e.Work().CardSheet(cards)
+	if err != nil {
+		e.Refuse(err)
+		return
+	}
+	e.Do(change)
+}
+
+// Act is a step that somebody does, for a list.
+type Act struct {
+	ID   string `json:"id"`
+	Text string `json:"text"`
+}
+
+// Acts returns the steps of whoever is on the selected card.
+func (e *Cards) Acts() []Act {
+	out := []Act{}
+	if card := e.OneCard(); card != nil {
+		for _, step := range compose.Acts(e.M, card) {
+			out = append(out, Act{step.Symbol.ID, strings.TrimSpace(step.Number + " " + model.Flat(step.Symbol.Text))})
+		}
+	}
+	return out
 }
 
 // Landing is where cards that are dragged would come.
@@ -513,7 +547,7 @@ func (e *Cards) Hang(ids []string, at Landing) bool {
 		return false
 	}
 	if up := e.Sheet().Symbol(at.Under); up != nil {
-		e.Say("Now under “%s”.", trace.Title(up))
+		e.Say("Now under “%s”.", up.CardTitle())
 	}
 	return true
 }

@@ -17,7 +17,11 @@ func (e *Selecting) Described() string {
 	switch sym := e.One(); {
 	case sym != nil:
 		text := outline.Symbol(e.M, s, sym, e.Facts.Numbers)
-		if exits := outline.Exits(e.M, e.Flow(), sym, e.Facts.Numbers); exits != "" {
+		if s.Seated(sym) {
+			if also := outline.Dotted(s, sym); also != "" {
+				text += "; " + also
+			}
+		} else if exits := outline.Exits(e.M, e.Flow(), sym, e.Facts.Numbers); exits != "" {
 			text += "; " + exits
 		}
 		return text

@@ -96,6 +96,7 @@ func (e *Selecting) goTo(id string) {
 	e.Sel, e.Lane, e.Centre = []string{id}, "", id
 	if sym := e.Symbol(id); sym != nil {
 		e.Inside = sym.Group // one member of a group can be walked to
+		e.Cards.ShowCard(id)
 	}
 }
 

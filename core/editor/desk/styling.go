@@ -326,10 +326,16 @@ func (e *Styling) Picture(file []byte, x, y int) { e.picture(file, geometry.Poin
 func (e *Styling) PictureOn(file []byte, x, y int) {
 	at := geometry.Point{X: x, Y: y}
 	e.Sel, e.Lane = nil, ""
-	if sym := e.Symbol(e.SymbolAt(at, 0)); sym != nil && sym.Kind.ShowsPicture() {
+	if sym := e.Symbol(e.SymbolAt(at, 0)); sym != nil && takesPicture(sym) {
 		e.Sel = []string{sym.ID}
 	}
 	e.picture(file, at)
+}
+
+// takesPicture reports whether a picture goes into the symbol: into one that shows nothing else, or onto the card of a
+// person.
+func takesPicture(sym *model.Symbol) bool {
+	return sym.Kind.ShowsPicture() || sym.Kind == model.PersonCard
 }
 
 func (e *Styling) picture(file []byte, at geometry.Point) {
@@ -351,7 +357,7 @@ func (e *Styling) picture(file []byte, at geometry.Point) {
 		e.Do(edit.Together("set the background", keep, &edit.SetSheet{Sheet: e.SheetID, Background: &g}))
 		return
 	}
-	if sym := e.One(); sym != nil && sym.Kind.ShowsPicture() {
+	if sym := e.One(); sym != nil && takesPicture(sym) {
 		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{p}}
 		e.Do(edit.Together("change the picture", keep, &edit.SetStyle{Sheet: e.SheetID, IDs: []string{sym.ID},
 			Picture: &p.ID}))
