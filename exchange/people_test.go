@@ -78,7 +78,8 @@ func TestPeopleGoOutAndInTheSame(t *testing.T) {
 			w := &compose.Work{Map: m, Sheet: m.Sheet("chart"), NewID: func() string { return "new" }}
 			p := w.ReadPeople(*table, nil)
 			if all := slices.Concat(p.Came, p.Left, p.Moved, p.Changed); p.Refusal != "" || len(all) > 0 {
-				t.Fatalf("seed %d, %s: read into its own hierarchy: %q %q, wrong: %q", seed, format, p.Refusal, all, p.Wrong)
+				t.Fatalf("seed %d, %s: read into its own hierarchy: %q %q, wrong: %q", seed, format, p.Refusal, all,
+					p.Wrong)
 			}
 			other, err := compose.PeopleMap(*table, "Again")
 			if err != nil {
@@ -106,7 +107,8 @@ func TestANewerTableBringsAHierarchyUpToDate(t *testing.T) {
 	s := m.Sheets[0]
 	n := 0
 	w := &compose.Work{Map: m, Sheet: s, NewID: func() string { n++; return fmt.Sprint("n", n) }}
-	newer := rows([]string{"1", "Mara Lind", "Head of lighting", "", "Nordby"}, []string{"3", "Leo Falk", "Driver", "4", "Sund"},
+	newer := rows([]string{"1", "Mara Lind", "Head of lighting", "", "Nordby"},
+		[]string{"3", "Leo Falk", "Driver", "4", "Sund"},
 		[]string{"4", "Ada Quist", "Clerk", "1", "Sund"}, []string{"5", "Emil Storm", "Fitter", "4", "Nordby"})
 	p := w.ReadPeople(newer, nil)
 	for what, pair := range map[string][2][]string{"came": {p.Came, {"Emil Storm"}}, "left": {p.Left, {"Pia Holm"}},
@@ -137,7 +139,8 @@ func TestANewerTableBringsAHierarchyUpToDate(t *testing.T) {
 
 // What is wrong with a table is said by its rows, and what becomes of it.
 func TestWhatIsWrongWithATableOfPeopleIsSaid(t *testing.T) {
-	table := compose.Sheet{Rows: [][]string{{"Name", "Reports to", "Role"}, {"Ada", "", "Head"}, {"Bo", "", "Head, too"},
+	table := compose.Sheet{Rows: [][]string{{"Name", "Reports to", "Role"}, {"Ada", "", "Head"},
+		{"Bo", "", "Head, too"},
 		{"Cia", "Dan", ""}, {"Dan", "Cia", ""}, {"Eva", "Nobody", ""}, {"Finn", "Finn", ""}, {"Gro", "Ada", ""},
 		{"Gro", "Bo", ""}, {"Hal", "Gro", ""}, {"", "", ""}}}
 	w := &compose.Work{Map: model.New("x", model.Rightwards, "A4", true)}
@@ -179,4 +182,21 @@ func TestAListBecomesAHierarchy(t *testing.T) {
 	if _, ok := compose.ListTable("Name\tRole\nAda\tHead"); ok {
 		t.Error("a table is taken for a list")
 	}
+}
+
+// A chart of 1,000 people as PDF. Target: 1 s.
+func BenchmarkPDFOf1000Cards(b *testing.B) {
+	rows := [][]string{{"Id", "Name", "Role", "Reports to"}}
+	for i := range 1000 {
+		up := ""
+		if i > 0 {
+			up = fmt.Sprint((i - 1) / 5)
+		}
+		rows = append(rows, []string{fmt.Sprint(i), fmt.Sprint("Person ", i), "Fitter", up})
+	}
+	m, err := compose.PeopleMap(compose.Sheet{Rows: rows}, "Staff")
+	if err != nil {
+		b.Fatal(err)
+	}
+	benchmark(b, m, "pdf")
 }

@@ -85,8 +85,8 @@ func registerTable(j *Job) table {
 	return t
 }
 
-// peopleTable lists the cards of hierarchies, superiors before those under them, with the titles by which such a table is
-// read again. Who reports to whom is said by name where only one card has it, else by id.
+// peopleTable lists the cards of hierarchies, superiors before those under them, with the titles by which such a table
+// is read again. Who reports to whom is said by name where only one card has it, else by id.
 func peopleTable(j *Job) table {
 	m := j.Inside
 	t := table{name: "People", types: map[int]values.Type{}}

@@ -98,8 +98,8 @@ func addDemo(s *house.House) error {
 	return withForm(s, light, ids[0], folder)
 }
 
-// lighting are the people of the lighting department: id, name, role, to whom each reports, department, and the state of
-// the post.
+// lighting are the people of the lighting department: id, name, role, to whom each reports, department, and the state
+// of the post.
 var lighting = [][]string{
 	{"Id", "Name", "Role", "Reports to", "Department", "State", "Also reports to", "Card"},
 	{"10", "Mara Lindqvist", "Head of lighting", "", "Management", "", "", ""},

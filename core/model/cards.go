@@ -421,7 +421,7 @@ func (s *Sheet) Bands() (list []Band) {
 	for level, name := range s.Levels {
 		b := Band{Name: name}
 		for i, c := range t.Cards {
-			if t.Level[i] == level && !t.Hidden[i] {
+			if t.Level[i] == level && !t.Hidden[i] && !c.Assistant {
 				if b.To == 0 {
 					b.From, b.To = c.Y, c.Bottom()
 				}

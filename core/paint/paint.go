@@ -193,6 +193,9 @@ func (v *Painter) patchGround(b []byte, p *Picture) []byte {
 		key += fmt.Sprintf("\x00%s %s %v %q %d %d", looks.Of(p.Map).Name, s.Paper, s.Across,
 			[]string{p.Map.Title, fmt.Sprint(p.Map.Heading)}, slices.Index(p.Map.Sheets, s), len(p.Map.Sheets))
 	}
+	if bands := s.Bands(); len(bands) > 0 {
+		key += fmt.Sprint("\x00", bands, s.Extent().Right(), looks.Of(p.Map).Name)
+	}
 	if key == v.ground {
 		return b
 	}

@@ -52,6 +52,8 @@ func main() {
 		`[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('street light')).getAttribute('href')`)
 	bike := browser.Eval[string](home,
 		`[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('cargo bike')).getAttribute('href')`)
+	who := browser.Eval[string](home,
+		`[...document.querySelectorAll('.card h2 a')].find(a => a.textContent.includes('Who is who')).getAttribute('href')`)
 	ready := func(p *browser.Page) {
 		p.Until("document.documentElement.dataset.ready && document.querySelectorAll('.register li').length > 3 && document.getElementById('saved').textContent === 'Saved'")
 	}
@@ -109,10 +111,11 @@ func main() {
 			p.Until("document.getElementById('links-dialog').open && document.querySelectorAll('#links-list li').length === 2")
 		}},
 		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
-		{"findings", bike, func(p *browser.Page) {
+		{"hierarchy", who, func(p *browser.Page) {
 			ready(p)
-			p.ClickOn("#count")
-			p.Until("document.querySelector('#findings').children.length")
+			x, y := step(p, "Emil Storm")
+			p.Move(x, y, 0)
+			p.Until("document.querySelector('#overlay .walked')")
 		}},
 		{"layout", bike, func(p *browser.Page) {
 			ready(p)

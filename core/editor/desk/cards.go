@@ -85,7 +85,7 @@ func (e *Cards) add(where Relation, kind model.Kind) {
 // Place sets a new card of a kind down at p: under the card that lies there or beside it, or else at the head.
 func (e *Cards) Place(kind model.Kind, p geometry.Point) {
 	s := e.Sheet()
-	at, ok := e.Land(p, nil)
+	at, ok := e.Land(e.Spots(nil), p)
 	if heads := s.Tree().Below(""); !ok && len(heads) > 0 {
 		e.Say("Set the card down on another one, to stand under it, or at its edge, to stand beside it.")
 		return
@@ -483,62 +483,74 @@ func (e *Cards) Acts() []Act {
 	return out
 }
 
-// Landing is where cards that are dragged would come.
-type Landing struct {
-	Under, Before string
-	// Mark is the card they come under, or the place between two others.
-	Mark geometry.Box
-	Line geometry.Polyline
+// Landing is where cards that are dragged would come: under a card, before one of those there or behind all.
+type Landing struct{ Under, Before string }
+
+// Spots are where the cards of a chart stand at a time, those in folded branches left out: while cards are dragged, the
+// chart would run away from the pointer.
+type Spots struct {
+	list []spot
+	kin  map[string][]spot // by superior, in their order
 }
 
-// Land returns where the dragged cards come with the pointer at p: on a card, under it; at one of its edges along which
-// those beside it lie, before or behind it. Ok is false where they would stay.
-func (e *Cards) Land(p geometry.Point, moving map[string]bool) (at Landing, ok bool) {
-	s := e.Sheet()
-	tree := s.Tree()
-	id := ""
+type spot struct {
+	id, under string
+	box       geometry.Box
+}
+
+// Spots returns where the cards stand now, but for those that move.
+func (e *Cards) Spots(moving map[string]bool) *Spots {
+	tree := e.Sheet().Tree()
+	out := &Spots{kin: map[string][]spot{}}
 	for _, c := range tree.Order() {
-		if !moving[c.ID] && !tree.Hides(c.ID) && c.Grown(e.Reach(8)).Contains(p) {
-			id = c.ID
+		if moving[c.ID] || tree.Hides(c.ID) {
+			continue
 		}
+		one := spot{c.ID, "", c.Box}
+		if up := tree.Superior(c.ID); up != nil {
+			one.under = up.ID
+		}
+		out.list, out.kin[one.under] = append(out.list, one), append(out.kin[one.under], one)
 	}
-	card := tree.Card(id)
-	if card == nil {
+	return out
+}
+
+// Land returns where cards come that are let go at p: on a card, under it; at one of its edges along which those beside
+// it lie, before or behind it. Ok is false where they would stay.
+func (e *Cards) Land(on *Spots, p geometry.Point) (at Landing, ok bool) {
+	reach := e.Reach(8)
+	i := slices.IndexFunc(on.list, func(s spot) bool { return s.box.Grown(reach).Contains(p) })
+	if i < 0 {
 		return at, false
 	}
-	list := slices.DeleteFunc(tree.Below(card.Under), func(c *model.Symbol) bool { return moving[c.ID] })
-	upright := e.stacked(list, card)
-	along, size, begin := p.X-card.X, card.W, geometry.Point{X: card.X, Y: card.Y}
-	end := geometry.Point{X: card.X, Y: card.Bottom()}
+	card := on.list[i]
+	list := on.kin[card.under]
+	k := slices.Index(list, card)
+	upright := false
+	if other := k + 1; len(list) > 1 {
+		if other == len(list) {
+			other = k - 1
+		}
+		d := list[other].box.Centre().Sub(card.box.Centre())
+		upright = geometry.Abs(d.Y) > geometry.Abs(d.X)
+	}
+	b := card.box
+	along, size := p.X-b.X, b.W
 	if upright {
-		along, size = p.Y-card.Y, card.H
-		end = geometry.Point{X: card.Right(), Y: card.Y}
+		along, size = p.Y-b.Y, b.H
 	}
 	edge := min(size/4, 24*Px)
-	superior := tree.Superior(id) != nil
 	switch {
-	case superior && along < edge:
-		return Landing{Under: card.Under, Before: id, Line: geometry.Polyline{begin, end}}, true
-	case superior && along > size-edge:
-		d := geometry.Point{X: card.W}
-		if upright {
-			d = geometry.Point{Y: card.H}
+	case card.under != "" && along < edge:
+		return Landing{card.under, card.id}, true
+	case card.under != "" && along > size-edge:
+		next := ""
+		if k+1 < len(list) {
+			next = list[k+1].id
 		}
-		return Landing{Under: card.Under, Before: after(list, id), Line: geometry.Polyline{begin.Add(d), end.Add(d)}},
-			true
+		return Landing{card.under, next}, true
 	}
-	return Landing{Under: id, Mark: card.Box}, true
-}
-
-// stacked reports whether the cards beside one lie above and below it.
-func (e *Cards) stacked(list []*model.Symbol, card *model.Symbol) bool {
-	for _, c := range list {
-		if c != card {
-			d := c.Centre().Sub(card.Centre())
-			return geometry.Abs(d.Y) > geometry.Abs(d.X)
-		}
-	}
-	return false
+	return Landing{Under: card.id}, true
 }
 
 // Hang sets cards where they were let go.

@@ -469,6 +469,9 @@ func (e *Window) Refresh() {
 	dragging := e.Doc.Showing() && e.InHand != nil
 	e.Stale.Drag = false
 	switch {
+	case len(s.Connectors) == 0: // a chart of a thousand cards has none, as a rule
+		e.Routed = nil
+		e.links.Forget()
 	case !dragging && e.links.Kept(): // what was changed is nothing that courses depend on
 	case e.Stale.exact || e.Stale.All:
 		e.Routed = e.router.Route(e.links.Scene)

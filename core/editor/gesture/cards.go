@@ -15,6 +15,7 @@ type hang struct {
 	// boxes are those of the cards that move, at their places before.
 	boxes []geometry.Box
 	kinds []model.Kind
+	spots *desk.Spots
 	at    desk.Landing
 	lands bool
 	shift geometry.Point
@@ -41,6 +42,7 @@ func (e *Pointer) gatherCards(at grip) *hang {
 			g.boxes, g.kinds = append(g.boxes, c.Box), append(g.kinds, c.Kind)
 		}
 	}
+	g.spots = e.Cards.Spots(g.moving)
 	return g
 }
 
@@ -50,16 +52,19 @@ func (g *hang) Moves(id string) bool { return g.moving[id] }
 
 func (g *hang) follow(p geometry.Point) {
 	g.shift = p.Sub(g.start)
-	// Where they land is found on the chart as it is without them having moved: it would run away from the pointer.
+	at, lands := g.e.Cards.Land(g.spots, p)
+	if lands == g.lands && at == g.at && g.e.Doc.Showing() == lands {
+		return // what is shown is right already
+	}
+	g.at, g.lands = at, lands
 	g.e.Drop()
-	g.at, g.lands = g.e.Cards.Land(p, g.moving)
-	if g.lands && g.mods&desk.Ctrl == 0 {
-		g.e.Try(&edit.HangCards{Sheet: g.e.SheetID, IDs: g.ids, Under: g.at.Under, Before: g.at.Before})
+	if lands {
+		g.e.Try(&edit.HangCards{Sheet: g.e.SheetID, IDs: g.ids, Under: at.Under, Before: at.Before})
 	}
 }
 
 func (g *hang) up(p geometry.Point) {
-	switch at, lands := g.e.Cards.Land(p, g.moving); {
+	switch at, lands := g.e.Cards.Land(g.spots, p); {
 	case !g.moved:
 	case lands:
 		g.e.Cards.Hang(g.ids, at)
