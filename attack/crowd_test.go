@@ -377,6 +377,15 @@ func TestRemarksStickUnderAnyEdits(t *testing.T) {
 	const rounds = 1500
 	apply(made.beginning(m))
 	for round := range rounds {
+		if round%50 == 0 { // now and then all is removed
+			left := 0
+			for _, sheet := range m.Sheets {
+				left += len(sheet.Symbols)
+			}
+			if left < 4 {
+				apply(made.beginning(m))
+			}
+		}
 		raw := made.edit(m)
 		back := apply(raw)
 		sheet := pick(made, m.Sheets)

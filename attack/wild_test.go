@@ -14,6 +14,7 @@ import (
 
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
+	"plaintracer/core/hierarchy"
 	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/values"
@@ -81,7 +82,24 @@ func (w *wild) begin() *model.Map {
 	}
 	m.Sheets = append(m.Sheets, &model.Sheet{SheetHead: model.SheetHead{ID: "sheet-2", Name: "Two", Paper: "A3"},
 		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}})
+	m.Sheets = append(m.Sheets, w.chart())
+	m.SettleAll()
 	return m
+}
+
+// chart is a small hierarchy.
+func (w *wild) chart() *model.Sheet {
+	s := &model.Sheet{SheetHead: model.SheetHead{ID: "chart", Name: "Chart", Paper: "A4", Kind: model.HierarchySheet},
+		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
+	for i := range 3 + w.rnd.IntN(6) {
+		card := &model.Symbol{ID: w.newID(), Kind: pick(w, []model.Kind{model.PersonCard, model.PostCard, model.TeamCard}),
+			Text: w.text(), Box: geometry.Box{W: 18000, H: 5600}, Seat: model.Seat{Rank: i * model.RankStep}}
+		if i > 0 {
+			card.Under = pick(w, s.Symbols).ID
+		}
+		s.Symbols = append(s.Symbols, card)
+	}
+	return s
 }
 
 func (w *wild) symbol() model.Symbol {
@@ -167,6 +185,11 @@ func (w *wild) one(m *model.Map) []byte {
 	sheet := pick(w, m.Sheets)
 	if len(sheet.Symbols) == 0 && w.rnd.IntN(3) > 0 {
 		sheet = m.Sheets[0]
+	}
+	if charts := slices.DeleteFunc(slices.Clone(m.Sheets), func(s *model.Sheet) bool {
+		return s.Kind != model.HierarchySheet
+	}); slices.Contains([]string{"hangCards", "setCards", "setChart"}, name) && len(charts) > 0 && w.rnd.IntN(8) > 0 {
+		sheet = pick(w, charts)
 	}
 	if ofField := name == "setField" || name == "moveField" || name == "removeField"; ofField && len(m.Fields) > 0 &&
 		w.rnd.IntN(4) > 0 {
@@ -352,6 +375,12 @@ func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) stri
 		return string(pick(w, model.Schemes))
 	case "Type":
 		return string(pick(w, []values.Type{values.Text, values.Duration, values.Choice, values.Money, values.Date}))
+	case "Arrangement":
+		return string(pick(w, append([]hierarchy.Arrangement{""}, hierarchy.Arrangements...)))
+	case "Post":
+		return pick(w, []string{"", "vacant", "planned"})
+	case "SheetKind":
+		return pick(w, []string{"", "hierarchy"})
 	case "Fitting", "Crossing", "Mark", "MarkSize", "Line", "Run":
 		return pick(w, []string{"", "", "together", "alone", "smaller", "plain", "gap", "arc", "none", "arrow", "small",
 			"large", "dash", "dot", "straight", "curved"})
@@ -392,6 +421,11 @@ func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) stri
 		if items = append(items, pools...); len(items) > 0 {
 			return pick(w, items)
 		}
+	case "Under", "Before":
+		if len(s.Symbols) > 0 && w.rnd.IntN(3) > 0 {
+			return pick(w, s.Symbols).ID
+		}
+		return ""
 	case "Field", "Shown", "ColourBy":
 		return pick(w, []string{"", "f1", "f2", "f3"})
 	case "Text":
