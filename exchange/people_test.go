@@ -10,6 +10,7 @@ import (
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
+	"plaintracer/core/pictures"
 	"plaintracer/exchange/registerfile"
 )
 
@@ -118,7 +119,7 @@ func TestANewerTableBringsAHierarchyUpToDate(t *testing.T) {
 			t.Errorf("%s: %q, want %q", what, pair[0], pair[1])
 		}
 	}
-	e, _, err := w.TakePeople(newer, nil)
+	e, _, err := w.TakePeople(newer, nil, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -132,7 +133,7 @@ func TestANewerTableBringsAHierarchyUpToDate(t *testing.T) {
 	if got := told(s); !slices.Equal(got, want) {
 		t.Errorf("%q, want %q", got, want)
 	}
-	if _, _, err := w.TakePeople(newer, nil); err == nil {
+	if _, _, err := w.TakePeople(newer, nil, nil); err == nil {
 		t.Error("the same table has something new again")
 	}
 }
@@ -159,6 +160,31 @@ func TestWhatIsWrongWithATableOfPeopleIsSaid(t *testing.T) {
 	}
 	if p.People != 9 || p.Heads != 5 {
 		t.Errorf("%d people, %d heads", p.People, p.Heads)
+	}
+}
+
+// A table that names picture files: the cards show them.
+func TestATableNamesPictures(t *testing.T) {
+	face, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="10" height="10"><path d="M0 0h10v10z"/></svg>`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := 0
+	w := &compose.Work{Map: model.New("x", model.Rightwards, "A4", true),
+		NewID: func() string { n++; return fmt.Sprint("n", n) }}
+	w.Sheet = w.Map.Sheets[0]
+	table := compose.Sheet{Rows: [][]string{{"Name", "Reports to", "Photo"}, {"Ada", "", "ADA.svg"},
+		{"Bo", "Ada", "bo.svg"}}}
+	e, sheet, err := w.TakePeople(table, nil, compose.Portraits{"ada.svg": face})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := edit.Apply(w.Map, e); err != nil {
+		t.Fatal(err)
+	}
+	list := w.Map.Sheet(sheet).Tree().Order()
+	if list[0].Picture != face.ID || list[1].Picture != "" || w.Map.Picture(face.ID) == nil {
+		t.Errorf("%q and %q show pictures of %d", list[0].Picture, list[1].Picture, len(w.Map.Pictures))
 	}
 }
 

@@ -46,6 +46,7 @@ interface Core {
   perform(raw: string, words: string): void
   picture(file: Uint8Array, x: number, y: number): void
   pictureOn(file: Uint8Array, x: number, y: number): void
+  portrait(name: string, file: Uint8Array): string
   readBack(file: string): JSONOf<Plan>
   refused(seq: number, why: string): void
   register(query: string): JSONOf<RegisterPage | null>
@@ -162,6 +163,7 @@ interface BarState {
   trying: string
   numbers: Numbers
   chart?: boolean
+  posts?: string[]
 }
 
 interface Told {

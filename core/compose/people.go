@@ -11,6 +11,7 @@ import (
 	"plaintracer/core/geometry"
 	"plaintracer/core/hierarchy"
 	"plaintracer/core/model"
+	"plaintracer/core/pictures"
 	"plaintracer/core/symbols"
 	"plaintracer/core/values"
 )
@@ -25,6 +26,7 @@ const (
 	AsPost     = "post"
 	AsKind     = "kind"
 	AsDotted   = "dotted"
+	AsPicture  = "picture"
 	AsField    = "field"
 )
 
@@ -42,6 +44,7 @@ var PeopleAs = []struct {
 	{AsPost, "State of the post", []string{"state", "status", "post"}},
 	{AsKind, "Card", []string{"card", "kind"}},
 	{AsDotted, "Also reports to", []string{"also reports to", "dotted line", "second superior", "dotted"}},
+	{AsPicture, "Name of a picture file", []string{"picture", "photo", "picture file", "portrait", "image"}},
 	{AsField, "A field of the map", nil},
 	{AsNothing, "Nothing", nil},
 }
@@ -114,6 +117,7 @@ type person struct {
 	post       model.Post
 	assistant  bool
 	kind       model.Kind
+	picture    string // the name of a file
 	own        []string
 }
 
@@ -132,8 +136,29 @@ func (p *person) called() string {
 type crew struct {
 	people []person
 	// own are the titles of the columns that are fields.
-	own  []string
-	plan *PeoplePlan
+	own   []string
+	plan  *PeoplePlan
+	faces Portraits
+}
+
+// face returns the picture of a person, if its file was given.
+func (c *crew) face(p *person) (pictures.Picture, bool) {
+	face, ok := c.faces[strings.ToLower(p.picture)]
+	return face, ok && p.picture != ""
+}
+
+// facesFor returns the edit that keeps the pictures the table names.
+func (w *Work) facesFor(c *crew) []edit.Edit {
+	keep := &edit.AddItems{Sheet: w.Sheet.ID}
+	for i := range c.people {
+		if face, ok := c.face(&c.people[i]); ok {
+			keep.Pictures = append(keep.Pictures, face)
+		}
+	}
+	if len(keep.Pictures) == 0 {
+		return nil
+	}
+	return []edit.Edit{keep}
 }
 
 // readCrew reads a table of people whose columns hold what as says; nil guesses by the titles.
@@ -160,7 +185,7 @@ func readCrew(file Sheet, as []string) *crew {
 			c.own = append(c.own, col.Title)
 		}
 	}
-	for _, one := range PeopleAs[:7] {
+	for _, one := range PeopleAs[:8] {
 		if n := strings.Count("\n"+strings.Join(as, "\n")+"\n", "\n"+one.As+"\n"); n > 1 {
 			c.plan.Refusal = fmt.Sprintf("%d columns hold “%s”; choose one of them.", n, one.Name)
 			return c
@@ -214,6 +239,8 @@ func (c *crew) readRow(line int, row, as []string) {
 			p.kind = kindCalled(cell)
 		case AsDotted:
 			p.dotted = cell
+		case AsPicture:
+			p.picture = cell
 		case AsField:
 			p.own = append(p.own, cell)
 		}
@@ -378,9 +405,14 @@ func (w *Work) ReadPeople(file Sheet, as []string) *PeoplePlan {
 	return c.plan
 }
 
-// TakePeople returns the edit that does what ReadPeople says, and the id of the sheet it is about.
-func (w *Work) TakePeople(file Sheet, as []string) (e edit.Edit, sheet string, err error) {
+// Portraits are pictures by the names of their files, in small letters.
+type Portraits map[string]pictures.Picture
+
+// TakePeople returns the edit that does what ReadPeople says, with the pictures whose files the table names, and the id
+// of the sheet it is about.
+func (w *Work) TakePeople(file Sheet, as []string, faces Portraits) (e edit.Edit, sheet string, err error) {
 	c := readCrew(file, as)
+	c.faces = faces
 	if c.plan.Refusal != "" {
 		return nil, "", Refusal(c.plan.Refusal)
 	}
@@ -388,7 +420,7 @@ func (w *Work) TakePeople(file Sheet, as []string) (e edit.Edit, sheet string, e
 		e, err = w.match(c).edit()
 		return e, w.Sheet.ID, err
 	}
-	edits, fields := w.fieldsFor(c, nil)
+	edits, fields := w.fieldsFor(c, w.facesFor(c))
 	s := w.chart(c, fields)
 	if w.Sheet.Kind == model.HierarchySheet { // an empty one takes them
 		add := &edit.AddItems{Sheet: w.Sheet.ID}
@@ -495,6 +527,9 @@ func (w *Work) chart(c *crew, fields []model.Field) *model.Sheet {
 		sym := w.card(p, ids[i], i, fields)
 		if p.under >= 0 {
 			sym.Under = ids[p.under]
+		}
+		if face, ok := c.face(p); ok {
+			sym.Picture = face.ID
 		}
 		s.Symbols = append(s.Symbols, sym)
 	}
@@ -670,7 +705,7 @@ func (m *matched) tell() {
 // edit returns the edit that brings the sheet to what the table says. Cards that stay keep their places.
 func (m *matched) edit() (edit.Edit, error) {
 	w, s := m.w, m.w.Sheet
-	edits, fields := w.fieldsFor(m.crew, nil)
+	edits, fields := w.fieldsFor(m.crew, w.facesFor(m.crew))
 	ids := make([]string, len(m.people))
 	add := &edit.AddItems{Sheet: s.ID}
 	for i := range m.people {
@@ -684,6 +719,9 @@ func (m *matched) edit() (edit.Edit, error) {
 		sym.W, sym.H = arrange.Size(s, sym.Kind)
 		if fit := arrange.Fit(w.Map, s, sym); len(fit) > 0 {
 			sym.W, sym.H = fit[0].W, fit[0].H
+		}
+		if face, ok := m.face(p); ok {
+			sym.Picture = face.ID
 		}
 		add.Symbols = append(add.Symbols, *sym)
 	}
@@ -722,6 +760,9 @@ func (m *matched) edit() (edit.Edit, error) {
 		if card.Post != p.post || card.Assistant != p.assistant {
 			edits = append(edits, &edit.SetCards{Sheet: s.ID, IDs: []string{card.ID}, Post: &p.post,
 				Assistant: &p.assistant})
+		}
+		if face, ok := m.face(p); ok && card.Picture != face.ID {
+			edits = append(edits, &edit.SetStyle{Sheet: s.ID, IDs: []string{card.ID}, Picture: &face.ID})
 		}
 		for k, f := range fields {
 			if v := p.value(k, f); f.ID != "" && card.Value(f.ID) != v {

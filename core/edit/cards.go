@@ -179,14 +179,15 @@ func (e *SetCards) change(t *transaction) error {
 
 // SetChart changes how the cards of a sheet stand and what is shown of them; nil leaves a value alone.
 type SetChart struct {
-	Sheet   string                 `json:"sheet"`
-	Below   *hierarchy.Arrangement `json:"below,omitempty"`
-	Last    *hierarchy.Arrangement `json:"last,omitempty"`
-	Aligned *bool                  `json:"aligned,omitempty"`
-	Square  *bool                  `json:"square,omitempty"`
-	Counted *bool                  `json:"counted,omitempty"`
-	ByLevel *bool                  `json:"byLevel,omitempty"`
-	Levels  *[]string              `json:"levels,omitempty"`
+	Sheet    string                 `json:"sheet"`
+	Below    *hierarchy.Arrangement `json:"below,omitempty"`
+	Last     *hierarchy.Arrangement `json:"last,omitempty"`
+	Aligned  *bool                  `json:"aligned,omitempty"`
+	Square   *bool                  `json:"square,omitempty"`
+	Counted  *bool                  `json:"counted,omitempty"`
+	ByLevel  *bool                  `json:"byLevel,omitempty"`
+	Numbered *bool                  `json:"numbered,omitempty"`
+	Levels   *[]string              `json:"levels,omitempty"`
 }
 
 func (e *SetChart) change(t *transaction) error {

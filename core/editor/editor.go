@@ -23,7 +23,7 @@ func New() *Editor {
 	d := desk.New()
 	w := &d.Window
 	return &Editor{w, d, &gesture.Pointer{Window: w, Desk: d}, &command.Commands{Window: w, Desk: d}, &View{w, d},
-		&Rows{w, d}}
+		&Rows{Window: w, Desk: d}}
 }
 
 // View is what the page is told to draw and to show in its bars.

@@ -2,9 +2,11 @@ package editor
 
 import (
 	"encoding/json"
+	"strings"
 
 	"plaintracer/core/compose"
 	"plaintracer/core/editor/desk"
+	"plaintracer/core/pictures"
 )
 
 // What the page asks for when a table of people is read. Answers are JSON for the page.
@@ -49,14 +51,29 @@ func (e *Rows) People(file, as string) []byte {
 	return desk.AsJSON(page)
 }
 
+// Portrait keeps a picture file for the next TakePeople, and returns why it cannot be used.
+func (e *Rows) Portrait(name string, file []byte) string {
+	p, err := pictures.Read(file)
+	if err != nil {
+		return name + ": " + err.Error()
+	}
+	if e.portraits == nil {
+		e.portraits = compose.Portraits{}
+	}
+	e.portraits[strings.ToLower(name)] = p
+	return ""
+}
+
 // TakePeople does what People says, and returns why it was not done.
 func (e *Rows) TakePeople(file, as string) string {
 	e.Drop()
+	faces := e.portraits
+	e.portraits = nil
 	sheet, columns, err := readPeople(file, as)
 	if err != nil {
 		return "The file could not be read."
 	}
-	edit, id, err := e.Work().TakePeople(sheet, columns)
+	edit, id, err := e.Work().TakePeople(sheet, columns, faces)
 	if err != nil {
 		return sentence(err)
 	}

@@ -20,6 +20,8 @@ import (
 type Rows struct {
 	*desk.Window
 	*desk.Desk
+	// portraits are picture files for the next table of people.
+	portraits compose.Portraits
 }
 
 // RegisterPage is the register as the page shows it.

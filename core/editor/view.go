@@ -195,8 +195,10 @@ type BarState struct {
 	Trying string `json:"trying"`
 	// Numbers is what is set about numbers.
 	Numbers desk.Numbers `json:"numbers"`
-	// Chart says that the sheet is a hierarchy.
-	Chart bool `json:"chart,omitempty"`
+	// Chart says that the sheet is a hierarchy, Posts are the names that lanes can take from the hierarchies of the
+	// map.
+	Chart bool     `json:"chart,omitempty"`
+	Posts []string `json:"posts,omitempty"`
 }
 
 // StyleTab is a saved style as the bars list it.
@@ -286,7 +288,7 @@ func (e *View) state() string {
 			st.Other = o.Words
 		}
 	}
-	if e.Charted() {
+	if st.Posts = e.M.Posts(); e.Charted() {
 		e.describeChart(&st)
 	}
 	st.On["grid"], st.On["room"] = !e.Free, e.Armed
@@ -373,6 +375,7 @@ func (e *View) describeChart(st *BarState) {
 	c := e.Sheet().Chart
 	st.Chart = true
 	st.On["aligned"], st.On["counted"], st.On["byLevel"], st.On["square"] = c.Aligned, c.Counted, c.ByLevel, c.Square
+	st.On["numbered"] = c.Numbered
 	below, last := c.Below, c.Last
 	if card := e.OneCard(); card != nil {
 		below, last = card.Seat.Below, card.Seat.Last

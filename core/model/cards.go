@@ -34,6 +34,8 @@ type Chart struct {
 	Counted bool `json:"counted,omitempty"`
 	// ByLevel colours the cards by their levels.
 	ByLevel bool `json:"byLevel,omitempty"`
+	// Numbered numbers the cards by their places: 1, 1.1, 1.2.
+	Numbered bool `json:"numbered,omitempty"`
 }
 
 // Seat is the place of a card in a hierarchy. On other sheets it is empty.
@@ -102,6 +104,8 @@ type Seen struct {
 	Level, Direct, All int
 	// Counted, Square and ByLevel are as for the chart.
 	Counted, Square, ByLevel bool
+	// Number is that of the card; empty where they are not numbered.
+	Number string
 }
 
 // Tree returns how the cards of the sheet stand; nil where it is no hierarchy.
@@ -224,6 +228,31 @@ func (s *Symbol) CardTitle() string {
 	return Flat(name)
 }
 
+// Posts returns the names of the posts and teams of the map's hierarchies, or where there are only people their roles;
+// each once, at most as many as a pool has lanes.
+func (m *Map) Posts() (list []string) {
+	seen := map[string]bool{"": true}
+	for _, people := range [2]bool{false, true} {
+		for _, s := range m.Sheets {
+			for _, c := range s.Tree().Order() {
+				name := c.CardTitle()
+				if c.Kind == PersonCard {
+					_, role := c.CardName()
+					name = Flat(role)
+				}
+				if (c.Kind == PersonCard) == people && !seen[name] && len(list) < MaxLanes {
+					seen[name] = true
+					list = append(list, name)
+				}
+			}
+		}
+		if len(list) > 0 {
+			break
+		}
+	}
+	return list
+}
+
 // DottedLine is how a connector is drawn in a hierarchy: as the line to somebody else that a card also reports to.
 func DottedLine() Stroke { return Stroke{Line: DotLine, ToMark: MarkNone} }
 
@@ -320,7 +349,9 @@ func (m *Map) newTree(s *Sheet, before *Tree) *Tree {
 	t.Chart = hierarchy.Place(nodes, hierarchy.Settings{Below: s.Chart.Below, Last: s.Chart.Last,
 		Level: s.Chart.Aligned, Apart: hierarchy.Apart, Gap: hierarchy.Gap, Indent: hierarchy.Indent}, earlier)
 	t.seen = make([]Seen, len(t.Cards))
-	t.count()
+	if t.count(); s.Chart.Numbered {
+		t.number()
+	}
 	return t
 }
 
@@ -380,6 +411,19 @@ func (t *Tree) see(s *Sheet, i int, at geometry.Point) {
 		}
 	}
 	seen.Lines = string(b)
+}
+
+// number numbers the cards, each behind its superior and by its place among those beside it.
+func (t *Tree) number() {
+	var below func(prefix string, list []*Symbol)
+	below = func(prefix string, list []*Symbol) {
+		for k, c := range list {
+			number := prefix + strconv.Itoa(k+1)
+			t.seen[t.at[c.ID]].Number = number
+			below(number+".", t.Below(c.ID))
+		}
+	}
+	below("", t.Below(""))
 }
 
 // count notes how many people are under each card, and how many cards.

@@ -611,6 +611,9 @@ func (r *reader) readChart(v *Chart) {
 		case "byLevel":
 			r.once(&seen, 5)
 			v.ByLevel = r.truth()
+		case "numbered":
+			r.once(&seen, 6)
+			v.Numbered = r.truth()
 		default:
 			r.bad = true
 		}

@@ -112,6 +112,9 @@ func standing(s *model.Sheet, sym *model.Symbol) string {
 		return ""
 	}
 	text, deepest := "", 0
+	if n := tree.Seen(sym.ID).Number; n != "" {
+		text = ", number " + n
+	}
 	for _, level := range tree.Level {
 		deepest = max(deepest, level)
 	}

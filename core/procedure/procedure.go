@@ -28,7 +28,18 @@ type Procedure struct {
 	Sheets []Sheet
 	// Legend are the kinds used, with what they mean.
 	Legend []Fact
+	// Charts are the hierarchies.
+	Charts []Chart
 }
+
+// Chart is a hierarchy: its cards, superiors before those under them.
+type Chart struct {
+	Name  string
+	Cards []Card
+}
+
+// Card is one of them. Under is who it stands under; empty at the head. Post is vacant, planned or empty.
+type Card struct{ Name, Role, Under, Post string }
 
 // Fact is a name and what is known by it.
 type Fact struct{ Name, Value string }
@@ -103,6 +114,23 @@ func Of(m *model.Map) *Procedure {
 	for i, s := range m.Sheets {
 		sheets[s] = Sheet{s.ID, s.Name, i + 1}
 		p.Sheets = append(p.Sheets, sheets[s])
+	}
+	for _, s := range m.Sheets {
+		if s.Kind != model.HierarchySheet {
+			continue
+		}
+		c := Chart{Name: s.Name}
+		for _, sym := range s.Tree().Order() {
+			card := Card{Name: sym.CardTitle(), Post: string(sym.Post)}
+			if name, role := sym.CardName(); name != "" {
+				card.Role = model.Flat(role)
+			}
+			if up := s.Tree().Superior(sym.ID); up != nil {
+				card.Under = up.CardTitle()
+			}
+			c.Cards = append(c.Cards, card)
+		}
+		p.Charts = append(p.Charts, c)
 	}
 	for _, f := range m.Fields {
 		p.Fields = append(p.Fields, f.Name)

@@ -260,6 +260,9 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
 		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID)}
+	if x.Card.Number != "" {
+		x.Number = x.Card.Number
+	}
 	if x.Card.ByLevel && x.Fill == "" && sym.Fill == "" {
 		x.Fill = levelFills[x.Card.Level%len(levelFills)]
 	}

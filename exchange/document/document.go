@@ -197,7 +197,9 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 			b.say(Item, "role", r)
 		}
 	}
-	b.say(Heading, "steps", nil)
+	if len(p.Steps) > 0 || len(p.Charts) == 0 {
+		b.say(Heading, "steps", nil)
+	}
 	if len(p.Begins) > 0 {
 		b.say(Paragraph, "begins", p.Begins)
 	}
@@ -206,6 +208,12 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 	}
 	if len(p.Ends) > 0 {
 		b.say(Paragraph, "ends", p.Ends)
+	}
+	for i := range p.Charts {
+		b.say(Heading, "chart", &p.Charts[i])
+		for k := range p.Charts[i].Cards {
+			b.say(Item, "card", &p.Charts[i].Cards[k])
+		}
 	}
 	if pictures && len(p.Sheets) > 0 {
 		b.say(Heading, "sheets", nil)

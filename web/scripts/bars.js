@@ -274,7 +274,7 @@ export class Bars {
       'looks-open': () => this.styles.openLooks(),
       'house-open': () => this.styles.openHouse(),
       'answers-open': () => { byId('answers').value = this.state.answers.join('\n'); byId('answers-dialog').showModal() },
-      'roles-open': () => { byId('roles').value = ''; byId('roles-dialog').showModal() },
+      'roles-open': () => { byId('roles').value = ''; byId('roles-chart').hidden = !this.state.posts; byId('roles-dialog').showModal() },
       'owner-open': () => this.openOwner(),
       'people-open': () => this.people.open(),
       'acts-open': () => this.people.acts(),
@@ -373,6 +373,7 @@ export class Bars {
     byId('export').addEventListener('click', () => this.handover.open(this.state))
     byId('picture-file').addEventListener('change', e => { for (const file of e.target.files) this.app.picture(file); e.target.value = '' })
     byId('set-answers').addEventListener('click', () => { this.app.command('answers', byId('answers').value); byId('answers-dialog').close() })
+    byId('roles-chart').addEventListener('click', () => { byId('roles').value = (this.state.posts || []).join('\n'); byId('roles').focus() })
     byId('set-roles').addEventListener('click', () => { this.app.command('lanes-list', byId('roles').value); byId('roles-dialog').close() })
     byId('part-form').addEventListener('submit', () => this.app.command('lane-part', byId('part').value))
     byId('pin-form').addEventListener('submit', () => this.app.command('pin', byId('pinned').value))

@@ -14,7 +14,7 @@ export class People {
   }
 
   open() {
-    byId('people-text').value = byId('people-file').value = ''
+    byId('people-text').value = byId('people-file').value = byId('people-pictures').value = ''
     this.show('')
     this.dialog.showModal()
   }
@@ -95,11 +95,14 @@ export class People {
     one('span', byId('people-take')).textContent = plan.onto ? 'Bring up to date' : 'Make the chart'
   }
 
-  take(e) {
+  async take(e) {
     e.preventDefault()
+    const wrongs = []
+    for (const file of byId('people-pictures').files) wrongs.push(this.app.core.portrait(file.name, new Uint8Array(await file.arrayBuffer())))
     const wrong = this.app.core.takePeople(this.table, this.as)
     if (wrong) { byId('people-words').textContent = wrong; return }
     this.dialog.close()
+    if (wrongs.some(Boolean)) this.app.bars.say(wrongs.filter(Boolean).join('; '))
     this.app.flush()
     this.app.saved()
     this.app.refit()

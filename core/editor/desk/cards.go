@@ -387,7 +387,7 @@ func (e *Cards) Stand(arg string) {
 	e.Do(set)
 }
 
-// Chart switches something of the chart on or off: "aligned", "square", "counted" or "byLevel".
+// Chart switches something of the chart on or off: "aligned", "square", "counted", "byLevel" or "numbered".
 func (e *Cards) Chart(name string) {
 	c := e.Sheet().Chart
 	set := &edit.SetChart{Sheet: e.SheetID}
@@ -396,7 +396,7 @@ func (e *Cards) Chart(name string) {
 		now  bool
 		to   **bool
 	}{{"aligned", c.Aligned, &set.Aligned}, {"square", c.Square, &set.Square}, {"counted", c.Counted, &set.Counted},
-		{"byLevel", c.ByLevel, &set.ByLevel}} {
+		{"byLevel", c.ByLevel, &set.ByLevel}, {"numbered", c.Numbered, &set.Numbered}} {
 		if part.name == name {
 			on := !part.now
 			*part.to = &on
