@@ -92,8 +92,8 @@ func (w *wild) chart() *model.Sheet {
 	s := &model.Sheet{SheetHead: model.SheetHead{ID: "chart", Name: "Chart", Paper: "A4", Kind: model.HierarchySheet},
 		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
 	for i := range 3 + w.rnd.IntN(6) {
-		card := &model.Symbol{ID: w.newID(), Kind: pick(w, []model.Kind{model.PersonCard, model.PostCard, model.TeamCard}),
-			Text: w.text(), Box: geometry.Box{W: 18000, H: 5600}, Seat: model.Seat{Rank: i * model.RankStep}}
+		kind := pick(w, []model.Kind{model.PersonCard, model.PostCard, model.TeamCard})
+		card := &model.Symbol{ID: w.newID(), Kind: kind, Text: w.text(), Box: geometry.Box{W: 18000, H: 5600}, Seat: model.Seat{Rank: i * model.RankStep}}
 		if i > 0 {
 			card.Under = pick(w, s.Symbols).ID
 		}
