@@ -93,7 +93,8 @@ func (w *wild) chart() *model.Sheet {
 		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
 	for i := range 3 + w.rnd.IntN(6) {
 		kind := pick(w, []model.Kind{model.PersonCard, model.PostCard, model.TeamCard})
-		card := &model.Symbol{ID: w.newID(), Kind: kind, Text: w.text(), Box: geometry.Box{W: 18000, H: 5600}, Seat: model.Seat{Rank: i * model.RankStep}}
+		card := &model.Symbol{ID: w.newID(), Kind: kind, Text: w.text(), Box: geometry.Box{W: 18000, H: 5600},
+			Seat: model.Seat{Rank: i * model.RankStep}}
 		if i > 0 {
 			card.Under = pick(w, s.Symbols).ID
 		}
