@@ -74,7 +74,8 @@ func Unlisted(line string) string {
 
 // SetDown adds copies of what is on a clip, moved by d and within the group inside, and returns the ids of
 // the symbols and pools among them; nil when there is nothing to add. Saved styles the map does not have
-// are left out. A step that stood in a lane and comes to stand in none has the lane's name as its owner.
+// are left out. A step that stood in a lane and comes to stand in none has the lane's name as its owner. Cards whose
+// superior is not on the clip come under the card that the work names.
 func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, []string) {
 	ids, groups := map[string]string{}, map[string]string{}
 	add := &edit.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures, Files: c.Files}
@@ -124,6 +125,14 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 			*tip = model.Tip{}
 		}
 	}
+	var heads []string
+	for i := range add.Symbols {
+		if sym := &add.Symbols[i]; !w.Sheet.Seated(sym) {
+			sym.Seat = model.Seat{}
+		} else if sym.Under = ids[sym.Under]; sym.Under == "" {
+			heads = append(heads, sym.ID)
+		}
+	}
 	copies := make([]*model.Symbol, len(add.Symbols))
 	for i := range add.Symbols {
 		copies[i] = &add.Symbols[i]
@@ -146,6 +155,13 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 	}
 	if len(add.Symbols) > 0 {
 		edits = append(edits, add)
+	}
+	if len(heads) > 0 {
+		under := w.Under
+		if card := w.Sheet.Symbol(under); card != nil && ids[under] != "" { // its own copy comes beside it
+			under = card.Under
+		}
+		edits = append(edits, &edit.HangCards{Sheet: w.Sheet.ID, IDs: heads, Under: under})
 	}
 	if len(edits) == 0 {
 		return nil, nil
@@ -207,6 +223,7 @@ func (w *Work) Renewed(s *model.Sheet, files []model.File) *model.Sheet {
 	}
 	for _, sym := range s.Symbols {
 		renew(&sym.ID)
+		renew(&sym.Under)
 		renew(&sym.Tip.On)
 		groups := strings.Split(sym.Group, "/")
 		for i := range groups {

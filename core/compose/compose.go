@@ -19,6 +19,8 @@ type Work struct {
 	Sheet *model.Sheet
 	// NewID returns an id that nothing has yet.
 	NewID func() string
+	// Under is the card of a hierarchy under which what is pasted comes; empty for the head.
+	Under string
 	// Numbers are the numbers by which cells of the register name steps; nil for those they have now.
 	Numbers map[string]string
 }

@@ -35,6 +35,7 @@ func Part(m *model.Map, s Scope) (*model.Map, error) {
 		if len(sheet.Symbols)+len(sheet.Connectors)+len(sheet.Pools) == 0 {
 			return nil, fmt.Errorf("nothing of what is selected is on the sheet %q", sheet.Name)
 		}
+		out.Settle(sheet)
 	}
 	return out, nil
 }
@@ -49,6 +50,16 @@ func selected(s *model.Sheet, ids []string) {
 		in[p.ID] = in[p.ID] || slices.ContainsFunc(p.Lanes, func(l model.Lane) bool { return in[l.ID] })
 	}
 	s.Pools = slices.DeleteFunc(s.Pools, func(p *model.Pool) bool { return !in[p.ID] })
+	tree := s.Tree()
+	for _, sym := range s.Symbols { // a card whose superior stays behind comes under the next one that goes
+		for sym.Under != "" && !in[sym.Under] {
+			over := ""
+			if up := tree.Card(sym.Under); up != nil {
+				over = up.Under
+			}
+			sym.Under = over
+		}
+	}
 	s.Symbols = slices.DeleteFunc(s.Symbols, func(sym *model.Symbol) bool { return !in[sym.ID] })
 	for { // what joins a connector goes with it
 		before := len(s.Connectors)
@@ -120,6 +131,7 @@ func Dressed(m *model.Map, d Dress) *model.Map {
 				break
 			}
 		}
+		out.Settle(s)
 	}
 	return out
 }

@@ -289,6 +289,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "detail-out",
+		flows:   true,
 		buttons: []button{{bar: "over", at: 5, icon: "log-out"}},
 		needs: func(e *desk.Desk) string {
 			if len(e.M.OpensInto(e.Sheet())) == 0 {
@@ -302,6 +303,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "detail-fold",
+		flows:   true,
 		buttons: []button{{bar: "over", at: 6, icon: "folder-input"}},
 		needs: func(e *desk.Desk) string {
 			if len(e.Chosen()) == 0 {
@@ -315,6 +317,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "detail-unfold",
+		flows:   true,
 		buttons: []button{{bar: "over", at: 7, icon: "unfold-horizontal"}},
 		needs:   needDetail,
 		do:      func(e *Commands, _ string) { e.Sheets.Unfold() },

@@ -499,7 +499,19 @@ func (e *Window) Work() *compose.Work { return e.WorkOn(e.Sheet()) }
 
 // WorkOn returns a sheet for composing edits on it.
 func (e *Window) WorkOn(s *model.Sheet) *compose.Work {
-	return &compose.Work{Map: e.M, Sheet: s, NewID: e.NewID}
+	w := &compose.Work{Map: e.M, Sheet: s, NewID: e.NewID}
+	if card := s.Symbol(e.last()); card != nil && s.Seated(card) {
+		w.Under = card.ID
+	}
+	return w
+}
+
+// last returns the id of what was selected last; empty for nothing.
+func (e *Window) last() string {
+	if len(e.Sel) == 0 {
+		return ""
+	}
+	return e.Sel[len(e.Sel)-1]
 }
 
 // Flow returns the flow of the map as it is now, with what is only shown.
