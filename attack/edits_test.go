@@ -115,6 +115,7 @@ func editRound(t *testing.T, seed uint64, met *tally) bool {
 			return false
 		}
 	}
+	first.SettleAll()
 	if got := marshal(t, first); !bytes.Equal(got, now) {
 		t.Errorf("seed %d: the log leads to %s, not %s", seed, got, now)
 		return false
