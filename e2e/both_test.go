@@ -49,7 +49,7 @@ func TestTwoWriteOnOneStep(t *testing.T) {
 		}
 		one.clickStep("Loan slip")
 		one.Key(browser.Escape)
-		browser.Eval[any](one.Page, "(plainTracer.write('b4', '', 'Renew the card'), plainTracerApp.flush(), 0)")
+		browser.Eval[any](one.Page, "(plainTracer.writeOn('b4', '', 'Renew the card', '', 0), plainTracerApp.flush(), 0)")
 		one.saved()
 		two.Until("plainTracer.textOf('b4', '')[0] === 'Renew the card' && document.getElementById('writing').hidden")
 	}

@@ -172,7 +172,7 @@ func TestSeveralMapsAreExportedTogether(t *testing.T) {
 	dir := t.TempDir()
 	p.Downloads(dir)
 	browser.Eval[any](p, "document.querySelectorAll('.pick').forEach(m => m.click())")
-	p.Until("document.getElementById('marked').textContent === '2 maps are marked'")
+	p.Until("document.getElementById('marked').textContent === '3 maps are marked'")
 	p.ClickOn("#marked-bar button:not([formaction], [type])")
 	archive := arrived(t, filepath.Join(dir, "maps.zip"))
 	for _, name := range []string{"A street light is out.pdf", "Lend a cargo bike.pdf"} {

@@ -122,7 +122,7 @@ func TestTheStripKeepsItsWords(t *testing.T) {
 		d.Do(chromedp.EmulateViewport(width, 760))
 		d.Until("innerWidth === " + strconv.Itoa(int(width)))
 		lost := browser.Eval[[]string](d.Page,
-			`[...document.querySelectorAll('.strip:not([hidden]) .group > .tool, .strip:not([hidden]) .drop > .tool')].filter(t => {
+			`[...document.querySelectorAll('.strip:not([hidden]) .group > .tool, .strip:not([hidden]) .drop:not([hidden]) > .tool')].filter(t => {
 			const word = t.querySelector('span')?.getBoundingClientRect(), r = t.getBoundingClientRect()
 			return !word || word.width < 4 || r.right > innerWidth + 1 || r.left < -1
 			}).map(t => t.textContent.trim())`)

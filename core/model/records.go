@@ -90,6 +90,7 @@ func (m *Map) Clone() *Map {
 		Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()
+		out.Sheets[i].tree = s.tree // what of it is still so is taken over
 		out.Settle(out.Sheets[i])
 	}
 	return out
