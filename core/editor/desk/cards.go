@@ -242,6 +242,13 @@ func (e *Cards) shift(card *model.Symbol, to geometry.Side) {
 	}
 }
 
+// What deleting a card asks, and the answers.
+const (
+	askDelete = "card-delete"
+	goUp      = "They go up"
+	goWithIt  = "They go with it"
+)
+
 // Delete takes the selected cards away. Those under them come up to the next superior; they can be deleted, too, which
 // is asked where there are any.
 func (e *Cards) Delete() {
@@ -261,11 +268,17 @@ func (e *Cards) Delete() {
 			next = card.Under
 		}
 	}
+	// Asked for once more, what is proposed is meant.
+	if left > 0 && e.Ask != nil && e.Ask.Command == askDelete {
+		e.DeleteAs(e.Ask.ID + ":" + e.Ask.Chosen)
+		return
+	}
 	if left > 0 {
 		card := e.ChosenCards()[0]
-		e.Ask = &ask{ID: card.ID, X: card.X, Y: card.Bottom(), Name: "What becomes of those under it", Command: "card-delete",
-			Options: []string{"They go up", "They go with it"}, Chosen: "They go up"}
-		e.Say("%s under it: they go up, or with it?", counted(left, "card is", "cards are"))
+		e.Ask = &ask{ID: card.ID, X: card.X, Y: card.Bottom(), Name: "What becomes of those under it",
+			Command: askDelete, Options: []string{goUp, goWithIt}, Chosen: goUp}
+		e.Say("%s under it: do they go up, or with it? Delete once more lets them go up.",
+			counted(left, "card is", "cards are"))
 		return
 	}
 	e.remove(slices.Clone(e.Sel), next)
@@ -283,7 +296,7 @@ func (e *Cards) DeleteAs(answer string) {
 	if !slices.Contains(ids, id) {
 		ids = []string{id}
 	}
-	if what == "They go with it" {
+	if what == goWithIt {
 		for _, card := range e.ChosenCards() {
 			for _, sub := range tree.Branch(card.ID) {
 				if !slices.Contains(ids, sub.ID) {
