@@ -179,7 +179,8 @@ func TestCardsByThePointer(t *testing.T) {
 	// It is told to those who do not see it.
 	x, y = d.cardBox("Vera Moe")
 	d.Click(x, y)
-	d.Until("document.getElementById('spoken').textContent.includes('Vera Moe, Lead of crew south, card of a person, 2 below, level 3 of 4, under Field crew')")
+	d.Until("document.getElementById('spoken').textContent.includes('Vera Moe, Lead of crew south, card of a person, " +
+		"2 below, level 3 of 4, under Field crew')")
 	// Another arrangement, for this branch alone.
 	d.ClickOn("#cards")
 	d.ClickOn("[data-command=stand][data-arg=both]")

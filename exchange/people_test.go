@@ -188,6 +188,36 @@ func TestATableNamesPictures(t *testing.T) {
 	}
 }
 
+// The first column the map does not know goes behind the fields it has, whether or not the table brings pictures too.
+func TestATableBringsPicturesAndFields(t *testing.T) {
+	face, err := pictures.Read([]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="10" height="10"><path d="M0 0h10v10z"/></svg>`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := 0
+	w := &compose.Work{Map: model.New("x", model.Rightwards, "A4", true),
+		NewID: func() string { n++; return fmt.Sprint("n", n) }}
+	w.Sheet = w.Map.Sheets[0]
+	before := len(w.Map.Fields)
+	table := compose.Sheet{Rows: [][]string{{"Name", "Reports to", "Photo", "Town", "Desk"},
+		{"Ada", "", "ada.svg", "Norhaven", "4"}}}
+	e, sheet, err := w.TakePeople(table, nil, compose.Portraits{"ada.svg": face})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := edit.Apply(w.Map, e); err != nil {
+		t.Fatal(err)
+	}
+	card := w.Map.Sheet(sheet).Tree().Order()[0]
+	var names []string
+	for _, f := range w.Map.Fields[before:] {
+		names = append(names, f.Name+" "+card.Value(f.ID))
+	}
+	if !slices.Equal(names, []string{"Town Norhaven", "Desk 4"}) || card.Picture != face.ID {
+		t.Errorf("the map has the fields %q, the card the picture %q", names, card.Picture)
+	}
+}
+
 // A list whose indentation is the level.
 func TestAListBecomesAHierarchy(t *testing.T) {
 	file, ok := compose.ListTable("Mara Lind, Head\n\tPia Holm, Clerk\n\t\t- Leo Falk\n  Ada Quist\n")

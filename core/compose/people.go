@@ -52,7 +52,11 @@ var PeopleAs = []struct {
 // GuessPeople says of each column of a table of people by its title what it holds. No two are the same but fields.
 func GuessPeople(titles []string) []string {
 	as, taken := make([]string, len(titles)), map[string]bool{}
-	for round := range 12 { // earlier titles of a list mean it more certainly than later ones
+	rounds := 0
+	for _, c := range PeopleAs {
+		rounds = max(rounds, len(c.Titles))
+	}
+	for round := range rounds { // earlier titles of a list mean it more certainly than later ones
 		for i, title := range titles {
 			title = strings.ToLower(model.Flat(strings.ReplaceAll(title, "_", " ")))
 			for _, c := range PeopleAs {
@@ -185,7 +189,10 @@ func readCrew(file Sheet, as []string) *crew {
 			c.own = append(c.own, col.Title)
 		}
 	}
-	for _, one := range PeopleAs[:8] {
+	for _, one := range PeopleAs {
+		if one.Titles == nil { // several columns can be fields, or nothing
+			continue
+		}
 		if n := strings.Count("\n"+strings.Join(as, "\n")+"\n", "\n"+one.As+"\n"); n > 1 {
 			c.plan.Refusal = fmt.Sprintf("%d columns hold “%s”; choose one of them.", n, one.Name)
 			return c
@@ -420,7 +427,8 @@ func (w *Work) TakePeople(file Sheet, as []string, faces Portraits) (e edit.Edit
 		e, err = w.match(c).edit()
 		return e, w.Sheet.ID, err
 	}
-	edits, fields := w.fieldsFor(c, w.facesFor(c))
+	edits, fields := w.fieldsFor(c)
+	edits = append(edits, w.facesFor(c)...)
 	s := w.chart(c, fields)
 	if w.Sheet.Kind == model.HierarchySheet { // an empty one takes them
 		add := &edit.AddItems{Sheet: w.Sheet.ID}
@@ -445,7 +453,7 @@ func PeopleMap(file Sheet, title string) (*model.Map, error) {
 	m := model.New(title, model.Downwards, "A4", true)
 	n := 0
 	w := &Work{Map: m, Sheet: m.Sheets[0], NewID: func() string { n++; return "p" + strconv.Itoa(n) }}
-	edits, fields := w.fieldsFor(c, nil)
+	edits, fields := w.fieldsFor(c)
 	s := w.chart(c, fields)
 	s.ID = "chart"
 	edits = append(edits, &edit.AddSheet{Sheet: *s}, &edit.RemoveSheet{Sheet: m.Sheets[0].ID})
@@ -462,8 +470,7 @@ func PeopleMap(file Sheet, title string) (*model.Map, error) {
 
 // fieldsFor returns the edits that add the fields the table has and the map has not, and for each column of its own the
 // field it goes into. A column with few values, each of which stands there several times, becomes a choice.
-func (w *Work) fieldsFor(c *crew, edits []edit.Edit) ([]edit.Edit, []model.Field) {
-	var fields []model.Field
+func (w *Work) fieldsFor(c *crew) (edits []edit.Edit, fields []model.Field) {
 	for k, title := range c.own {
 		name := title
 		if model.IsTitle(name) {
@@ -524,12 +531,9 @@ func (w *Work) chart(c *crew, fields []model.Field) *model.Sheet {
 	}
 	for i := range c.people {
 		p := &c.people[i]
-		sym := w.card(p, ids[i], i, fields)
+		sym := c.card(i, ids[i], fields)
 		if p.under >= 0 {
 			sym.Under = ids[p.under]
-		}
-		if face, ok := c.face(p); ok {
-			sym.Picture = face.ID
 		}
 		s.Symbols = append(s.Symbols, sym)
 	}
@@ -586,8 +590,17 @@ func (w *Work) cardID(p *person, taken []string) string {
 	return w.NewID()
 }
 
-// card returns the card of a person who stands at a place in the table.
-func (w *Work) card(p *person, id string, at int, fields []model.Field) *model.Symbol {
+// size gives a new card the size of those on the sheet, or as much more as its text needs.
+func (w *Work) size(card *model.Symbol) {
+	card.W, card.H = arrange.Size(w.Sheet, card.Kind)
+	if fit := arrange.Fit(w.Map, w.Sheet, card); len(fit) > 0 {
+		card.W, card.H = fit[0].W, fit[0].H
+	}
+}
+
+// card returns the card of the person in a row of the table.
+func (c *crew) card(at int, id string, fields []model.Field) *model.Symbol {
+	p := &c.people[at]
 	def := symbols.Of(p.kind)
 	sym := &model.Symbol{ID: id, Kind: p.kind, Text: p.text(), Box: geometry.Box{W: def.W, H: def.H},
 		Seat: model.Seat{Rank: (at + 1) * model.RankStep, Post: p.post, Assistant: p.assistant}}
@@ -596,186 +609,8 @@ func (w *Work) card(p *person, id string, at int, fields []model.Field) *model.S
 			sym.Values = append(sym.Values, model.Value{ID: f.ID, Text: v})
 		}
 	}
+	if face, ok := c.face(p); ok {
+		sym.Picture = face.ID
+	}
 	return sym
-}
-
-// matched is a table of people beside the cards of a sheet.
-type matched struct {
-	w *Work
-	*crew
-	// cards are those of the people, nil for whoever is new; left are the cards of which the table says nothing.
-	cards []*model.Symbol
-	left  []*model.Symbol
-}
-
-// match finds the cards of the people: by id, else by name where that is the name of one card.
-func (w *Work) match(c *crew) *matched {
-	m := &matched{w: w, crew: c, cards: make([]*model.Symbol, len(c.people))}
-	tree := w.Sheet.Tree()
-	used := map[string]bool{}
-	byName := map[string][]*model.Symbol{}
-	for _, card := range tree.Order() {
-		name, role := card.CardName()
-		byName[strings.ToLower(name+"\n"+role)] = append(byName[strings.ToLower(name+"\n"+role)], card)
-		if name != "" {
-			byName[strings.ToLower(name)] = append(byName[strings.ToLower(name)], card)
-		}
-	}
-	for _, find := range []func(p *person) []*model.Symbol{
-		func(p *person) []*model.Symbol {
-			for _, id := range [...]string{p.key, keyed + p.key} {
-				if card := tree.Card(id); card != nil && p.key != "" {
-					return []*model.Symbol{card}
-				}
-			}
-			return nil
-		},
-		func(p *person) []*model.Symbol { return byName[strings.ToLower(p.name+"\n"+p.role)] },
-		func(p *person) []*model.Symbol { return byName[strings.ToLower(p.name)] },
-	} {
-		for i := range c.people {
-			if m.cards[i] != nil {
-				continue
-			}
-			list := slices.DeleteFunc(slices.Clone(find(&c.people[i])),
-				func(s *model.Symbol) bool { return used[s.ID] })
-			if len(list) == 1 {
-				m.cards[i], used[list[0].ID] = list[0], true
-			}
-		}
-	}
-	for _, card := range tree.Order() {
-		if !used[card.ID] {
-			m.left = append(m.left, card)
-		}
-	}
-	return m
-}
-
-// differs reports how the row of a person differs from the card: by another superior, and in anything else.
-func (m *matched) differs(i int, fields []model.Field) (moved bool, rest []string) {
-	p, card := &m.people[i], m.cards[i]
-	up := ""
-	if p.under >= 0 {
-		if sup := m.cards[p.under]; sup != nil {
-			up = sup.ID
-		} else {
-			up = "a new one"
-		}
-	}
-	if card.Text != p.text() {
-		rest = append(rest, "text")
-	}
-	if card.Post != p.post || card.Assistant != p.assistant {
-		rest = append(rest, "post")
-	}
-	for k, f := range fields {
-		if f.ID != "" && card.Value(f.ID) != p.value(k, f) {
-			rest = append(rest, f.Name)
-		}
-	}
-	return card.Under != up, rest
-}
-
-// tell completes the plan with what becomes of the sheet.
-func (m *matched) tell() {
-	_, fields := m.w.fieldsFor(m.crew, nil)
-	for i := range m.people {
-		if m.cards[i] == nil {
-			m.plan.Came = append(m.plan.Came, m.people[i].called())
-			continue
-		}
-		moved, rest := m.differs(i, fields)
-		if moved {
-			to := "the head"
-			if up := m.people[i].under; up >= 0 {
-				to = m.people[up].called()
-			}
-			m.plan.Moved = append(m.plan.Moved, m.cards[i].CardTitle()+" to "+to)
-		}
-		if len(rest) > 0 {
-			m.plan.Changed = append(m.plan.Changed, m.cards[i].CardTitle()+": "+strings.Join(rest, ", "))
-		}
-	}
-	for _, card := range m.left {
-		m.plan.Left = append(m.plan.Left, card.CardTitle())
-	}
-}
-
-// edit returns the edit that brings the sheet to what the table says. Cards that stay keep their places.
-func (m *matched) edit() (edit.Edit, error) {
-	w, s := m.w, m.w.Sheet
-	edits, fields := w.fieldsFor(m.crew, w.facesFor(m.crew))
-	ids := make([]string, len(m.people))
-	add := &edit.AddItems{Sheet: s.ID}
-	for i := range m.people {
-		if m.cards[i] != nil {
-			ids[i] = m.cards[i].ID
-			continue
-		}
-		p := &m.people[i]
-		ids[i] = w.cardID(p, ids[:i])
-		sym := w.card(p, ids[i], i, fields)
-		sym.W, sym.H = arrange.Size(s, sym.Kind)
-		if fit := arrange.Fit(w.Map, s, sym); len(fit) > 0 {
-			sym.W, sym.H = fit[0].W, fit[0].H
-		}
-		if face, ok := m.face(p); ok {
-			sym.Picture = face.ID
-		}
-		add.Symbols = append(add.Symbols, *sym)
-	}
-	if len(add.Symbols) > 0 {
-		edits = append(edits, add)
-	}
-	// First all that move or are new go to the head, so that no two can be in each other's way.
-	under := func(i int) string {
-		if up := m.people[i].under; up >= 0 {
-			return ids[up]
-		}
-		return ""
-	}
-	var off, later []edit.Edit
-	for i := range m.people {
-		card := m.cards[i]
-		if card == nil {
-			if under(i) != "" {
-				later = append(later, &edit.HangCards{Sheet: s.ID, IDs: []string{ids[i]}, Under: under(i)})
-			}
-			continue
-		}
-		moved, _ := m.differs(i, fields)
-		if moved {
-			if card.Under != "" {
-				off = append(off, &edit.HangCards{Sheet: s.ID, IDs: []string{card.ID}})
-			}
-			if under(i) != "" {
-				later = append(later, &edit.HangCards{Sheet: s.ID, IDs: []string{card.ID}, Under: under(i)})
-			}
-		}
-		p := &m.people[i]
-		if write, _ := w.Write(card, p.text()); write != nil {
-			edits = append(edits, write)
-		}
-		if card.Post != p.post || card.Assistant != p.assistant {
-			edits = append(edits, &edit.SetCards{Sheet: s.ID, IDs: []string{card.ID}, Post: &p.post,
-				Assistant: &p.assistant})
-		}
-		if face, ok := m.face(p); ok && card.Picture != face.ID {
-			edits = append(edits, &edit.SetStyle{Sheet: s.ID, IDs: []string{card.ID}, Picture: &face.ID})
-		}
-		for k, f := range fields {
-			if v := p.value(k, f); f.ID != "" && card.Value(f.ID) != v {
-				edits = append(edits, &edit.SetValue{Sheet: s.ID, ID: card.ID, Field: f.ID, Text: v})
-			}
-		}
-	}
-	edits = append(append(edits, off...), later...)
-	if len(m.left) > 0 {
-		edits = append(edits, &edit.RemoveItems{Sheet: s.ID, IDs: model.IDsOf(m.left)})
-	}
-	if len(edits) == 0 {
-		return nil, Refusal("The table says nothing new.")
-	}
-	return edit.Together(FromTable, edits...), nil
 }

@@ -4,7 +4,6 @@ import (
 	"strconv"
 	"strings"
 
-	"plaintracer/core/arrange"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
 )
@@ -59,7 +58,7 @@ func (w *Work) UnderCard(file Sheet, card string) (edit.Edit, error) {
 	for i := range c.people { // ids of a list say nothing outside it
 		c.people[i].key = ""
 	}
-	edits, fields := w.fieldsFor(c, nil)
+	edits, fields := w.fieldsFor(c)
 	s := w.chart(c, fields)
 	add := &edit.AddItems{Sheet: w.Sheet.ID}
 	var heads []string
@@ -67,10 +66,7 @@ func (w *Work) UnderCard(file Sheet, card string) (edit.Edit, error) {
 		if sym.Under == "" {
 			heads = append(heads, sym.ID)
 		}
-		sym.W, sym.H = arrange.Size(w.Sheet, sym.Kind)
-		if fit := arrange.Fit(w.Map, w.Sheet, sym); len(fit) > 0 {
-			sym.W, sym.H = fit[0].W, fit[0].H
-		}
+		w.size(sym)
 		add.Symbols = append(add.Symbols, *sym)
 	}
 	return edit.Together("paste", append(edits, add,

@@ -1,7 +1,6 @@
 package edit
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 
@@ -77,7 +76,7 @@ func (e *HangCards) change(t *transaction) error {
 			there = append(there, sym)
 		}
 	}
-	byRank(there)
+	slices.SortStableFunc(there, model.ByRank)
 	at := len(there)
 	if e.Before != "" {
 		if at = slices.IndexFunc(there, func(c *model.Symbol) bool { return c.ID == e.Before }); at < 0 {
@@ -85,12 +84,6 @@ func (e *HangCards) change(t *transaction) error {
 		}
 	}
 	return t.rank(s, there, at, e.IDs, e.Under)
-}
-
-func byRank(list []*model.Symbol) {
-	slices.SortStableFunc(list, func(a, b *model.Symbol) int {
-		return cmp.Or(cmp.Compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID))
-	})
 }
 
 // rank sets cards under another one between two of those that are there. Where the ranks of these leave no room, all of
@@ -212,7 +205,7 @@ func (t *transaction) orphans(s *model.Sheet, gone map[string]bool) error {
 		under[c.Under] = append(under[c.Under], c)
 	}
 	for _, list := range under {
-		byRank(list)
+		slices.SortStableFunc(list, model.ByRank)
 	}
 	for _, c := range slices.Clone(s.Symbols) {
 		if !gone[c.ID] || gone[c.Under] {

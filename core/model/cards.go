@@ -56,6 +56,9 @@ type Seat struct {
 	Folded bool `json:"folded,omitempty"`
 }
 
+// ByRank compares two cards by their places among those under the same one.
+func ByRank(a, b *Symbol) int { return cmp.Or(cmp.Compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID)) }
+
 // Post is what a card says of a post that nobody holds.
 type Post string
 
@@ -253,6 +256,14 @@ func (m *Map) Posts() (list []string) {
 	return list
 }
 
+// CardRole returns what a card says beside its title.
+func (s *Symbol) CardRole() string {
+	if name, role := s.CardName(); name != "" {
+		return Flat(role)
+	}
+	return ""
+}
+
 // DottedLine is how a connector is drawn in a hierarchy: as the line to somebody else that a card also reports to.
 func DottedLine() Stroke { return Stroke{Line: DotLine, ToMark: MarkNone} }
 
@@ -327,9 +338,7 @@ func (m *Map) newTree(s *Sheet, before *Tree) *Tree {
 			t.Cards = append(t.Cards, sym)
 		}
 	}
-	slices.SortStableFunc(t.Cards, func(a, b *Symbol) int {
-		return cmp.Or(cmp.Compare(a.Rank, b.Rank), cmp.Compare(a.ID, b.ID))
-	})
+	slices.SortStableFunc(t.Cards, ByRank)
 	for i, c := range t.Cards {
 		t.at[c.ID] = i
 	}

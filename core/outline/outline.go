@@ -183,10 +183,10 @@ func Dotted(s *model.Sheet, sym *model.Symbol) string {
 	var up, down []string
 	for _, c := range s.Connectors {
 		if from := s.Symbol(c.From.Symbol); from != nil && c.To.Symbol == sym.ID {
-			up = append(up, model.Flat(strings.Split(from.Text, "\n")[0]))
+			up = append(up, from.CardTitle())
 		}
 		if to := s.Symbol(c.To.Symbol); to != nil && c.From.Symbol == sym.ID {
-			down = append(down, model.Flat(strings.Split(to.Text, "\n")[0]))
+			down = append(down, to.CardTitle())
 		}
 	}
 	var words []string

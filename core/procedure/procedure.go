@@ -121,10 +121,7 @@ func Of(m *model.Map) *Procedure {
 		}
 		c := Chart{Name: s.Name}
 		for _, sym := range s.Tree().Order() {
-			card := Card{Name: sym.CardTitle(), Post: string(sym.Post)}
-			if name, role := sym.CardName(); name != "" {
-				card.Role = model.Flat(role)
-			}
+			card := Card{Name: sym.CardTitle(), Role: sym.CardRole(), Post: string(sym.Post)}
 			if up := s.Tree().Superior(sym.ID); up != nil {
 				card.Under = up.CardTitle()
 			}

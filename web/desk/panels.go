@@ -90,12 +90,8 @@ func charts(m *model.Map) (list []chart) {
 		c := chart{Name: s.Name}
 		tree := s.Tree()
 		for _, sym := range tree.Order() {
-			row := cardRow{ID: sym.ID, Name: sym.CardTitle(), State: string(sym.Post),
-				Level: min(tree.Level[tree.Place(sym.ID)], 6)}
-			if name, role := sym.CardName(); name != "" {
-				row.Role = model.Flat(role)
-			}
-			c.Cards = append(c.Cards, row)
+			c.Cards = append(c.Cards, cardRow{ID: sym.ID, Name: sym.CardTitle(), Role: sym.CardRole(),
+				State: string(sym.Post), Level: min(tree.Level[tree.Place(sym.ID)], 6)})
 		}
 		list = append(list, c)
 	}
