@@ -144,7 +144,7 @@ func writingOn(raw []byte) (item string, ok bool) {
 	const most = 300 // an edit is longer as a rule, and need not be read twice
 	var m request
 	if len(raw) > most || json.Unmarshal(raw, &m) != nil || m.Kind != "writing" ||
-		m.Item != "" && !model.ValidID(m.Item) {
+		m.Item != "" && !model.ValidID(m.Item) && len(model.CellIDs(m.Item)) == 0 {
 		return "", false
 	}
 	return m.Item, true

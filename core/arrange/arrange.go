@@ -26,6 +26,9 @@ const Gap = 40 * px
 // grown around its centre; or with it all others of its kind that had its size.
 // The symbol need not be the one on the sheet: what it is to become counts.
 func Fit(m *model.Map, s *model.Sheet, sym *model.Symbol) []edit.Place {
+	if s.IsCell(sym) { // its size follows from its text
+		return nil
+	}
 	if s.Fitting == model.FitSmaller {
 		return nil
 	}

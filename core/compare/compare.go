@@ -91,9 +91,15 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 	for i, s := range m.Sheets {
 		put(Sheet, s.ID, "name", s.Name, "place", strconv.Itoa(i+1))
 		for _, p := range s.Pools {
-			put(Pool, p.ID, "title", p.Title, "sheet", s.Name)
+			put(Pool, p.ID, "title", p.Title, "sheet", s.Name, "words", model.Flat(p.Words))
+			if p.Journey {
+				put(Pool, p.ID, "kind", "journey")
+			}
 			for k, l := range p.Lanes {
 				put(Lane, l.ID, "name", l.Name, "part of", l.Of, "place", strconv.Itoa(k+1))
+				if p.Journey {
+					put(Lane, l.ID, "holds", l.Row.Row().Name, "field", m.Head.FieldNamed(l.Field))
+				}
 			}
 			for k, st := range p.Stages {
 				put(Stage, st.ID, "name", st.Name, "place", strconv.Itoa(k+1))
@@ -102,7 +108,7 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 		for _, sym := range s.Symbols {
 			put(Step, sym.ID, "text", model.Flat(sym.Text), "kind", symbols.Of(sym.Kind).Name, "sheet", s.Name,
 				"number", numbers[sym.ID])
-			if lane := s.LaneOf(sym); lane != nil {
+			if lane := s.LaneOf(sym); lane != nil && lane.Row == "" {
 				put(Step, sym.ID, "lane", lane.Name)
 			} else {
 				put(Step, sym.ID, "owner", sym.Owner)
@@ -118,7 +124,18 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 			if stage := s.StageOf(sym); stage != nil {
 				put(Step, sym.ID, "stage", stage.Name)
 			}
-			if s.Seated(sym) {
+			if s.IsCell(sym) {
+				sign := ""
+				if sym.Kind == model.ContactCell {
+					sign = sym.SignOf()
+				}
+				put(Step, sym.ID, "row", s.LaneOf(sym).Called(), "owner", sym.Owner, "reaches over",
+					strings.TrimPrefix(strconv.Itoa(max(sym.Span, 1))+" stages", "1 stages"), "sign", sign)
+				if sym.Kind == model.MoodCell {
+					put(Step, sym.ID, "mood", strconv.Itoa(sym.Mood))
+				}
+			}
+			if s.IsCard(sym) {
 				under := "nobody"
 				if up := s.Tree().Superior(sym.ID); up != nil {
 					under = up.CardTitle()
@@ -279,7 +296,14 @@ func (n *naming) of(t Thing) string {
 		}
 		return strings.TrimSpace(what + quoted(at["text"]))
 	}
-	return strings.ToUpper(t.What[:1]) + t.What[1:] + quoted(at["name"]+at["title"])
+	what := t.What
+	switch {
+	case what == Lane && at["holds"] != "":
+		what = "row"
+	case what == Pool && at["kind"] != "":
+		what = at["kind"]
+	}
+	return strings.ToUpper(what[:1]) + what[1:] + quoted(at["name"]+at["title"])
 }
 
 // short names a symbol as the end of a connector.
@@ -372,8 +396,11 @@ func (r *Report) count(before, after *model.Map) {
 			}
 			a, b := *was, *sym
 			a.Text, b.Text = "", ""
-			if s.Seated(sym) { // its place follows
+			if s.IsCard(sym) { // its place follows
 				a.Box.X, a.Box.Y, a.Rank, a.Under = b.Box.X, b.Box.Y, b.Rank, b.Under
+			}
+			if s.IsCell(sym) {
+				a.Box, a.Rank, a.Cell = b.Box, b.Rank, b.Cell
 			}
 			a.Values, b.Values, a.Kept, b.Kept, a.Pinned, b.Pinned, a.Uncounted, b.Uncounted = nil, nil, "", "", "", "",
 				false, false

@@ -80,8 +80,18 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 	ids, groups := map[string]string{}, map[string]string{}
 	add := &edit.AddItems{Sheet: w.Sheet.ID, As: as, Pictures: c.Pictures, Files: c.Files}
 	var chosen []string
+	for i := range c.Pools { // the cells of journeys that come along
+		for k := range c.Pools[i].Lanes {
+			w.idFor(ids, c.Pools[i].Lanes[k].ID)
+		}
+		for k := range c.Pools[i].Stages {
+			w.idFor(ids, c.Pools[i].Stages[k].ID)
+		}
+	}
+	seat := w.seating(&c, ids)
 	for _, sym := range c.Symbols {
 		original := sym.ID
+		seat(&sym)
 		sym.ID, sym.Box, sym.Group = w.idFor(ids, sym.ID), sym.Moved(d), w.regroup(sym.Group, inside, groups)
 		if w.Map.StyleNamed(sym.Style) == nil {
 			sym.Style = ""
@@ -127,7 +137,9 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 	}
 	var heads []string
 	for i := range add.Symbols {
-		if sym := &add.Symbols[i]; !w.Sheet.Seated(sym) {
+		if sym := &add.Symbols[i]; w.Sheet.IsCell(sym) {
+			continue
+		} else if !w.Sheet.IsCard(sym) {
 			sym.Seat = model.Seat{}
 		} else if sym.Under = ids[sym.Under]; sym.Under == "" {
 			heads = append(heads, sym.ID)
@@ -145,10 +157,10 @@ func (w *Work) SetDown(c Clip, d geometry.Point, inside, as string) (edit.Edit, 
 		p.ID, p.Locked, p.X, p.Y = w.NewID(), false, p.X+d.X, p.Y+d.Y
 		p.Lanes, p.Stages = slices.Clone(p.Lanes), slices.Clone(p.Stages)
 		for i := range p.Stages {
-			p.Stages[i].ID = w.NewID()
+			p.Stages[i].ID = w.idFor(ids, p.Stages[i].ID)
 		}
 		for i := range p.Lanes {
-			p.Lanes[i].ID, p.Lanes[i].Links = w.NewID(), w.relinked(p.Lanes[i].Links, ids, c.Files)
+			p.Lanes[i].ID, p.Lanes[i].Links = w.idFor(ids, p.Lanes[i].ID), w.relinked(p.Lanes[i].Links, ids, c.Files)
 		}
 		edits = append(edits, &edit.AddPool{Sheet: w.Sheet.ID, Pool: p})
 		chosen = append(chosen, p.ID)
@@ -224,6 +236,8 @@ func (w *Work) Renewed(s *model.Sheet, files []model.File) *model.Sheet {
 	for _, sym := range s.Symbols {
 		renew(&sym.ID)
 		renew(&sym.Under)
+		renew(&sym.Row)
+		renew(&sym.Stage)
 		renew(&sym.Tip.On)
 		groups := strings.Split(sym.Group, "/")
 		for i := range groups {

@@ -21,6 +21,8 @@ type Work struct {
 	NewID func() string
 	// Under is the card of a hierarchy under which what is pasted comes; empty for the head.
 	Under string
+	// Row and Stage are the cell of a journey into which what is pasted comes; empty for the one it was in.
+	Row, Stage string
 	// Numbers are the numbers by which cells of the register name steps; nil for those they have now.
 	Numbers map[string]string
 }

@@ -23,6 +23,8 @@ func (w *Work) SetOwner(list []*model.Symbol, name string) (edit.Edit, error) {
 	for _, sym := range list {
 		switch {
 		case sym.Kind.IsAside() || s.OwnerOf(sym) == name:
+		case s.IsCell(sym):
+			set.IDs = append(set.IDs, sym.ID)
 		case s.LaneOf(sym) != nil:
 			laned = append(laned, sym)
 		default:

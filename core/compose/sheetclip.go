@@ -12,9 +12,8 @@ import (
 func SheetClip(m *model.Map, s *model.Sheet) Clip {
 	c := Clip{Format: ClipFormat, Sheet: s.Clone(), Heading: m.Heading, Symbols: []model.Symbol{},
 		Connectors: []model.Connector{}}
-	c.Keep(m, s.Background.Picture)
-	for _, sym := range s.Symbols {
-		c.Keep(m, sym.Picture)
+	for id := range s.Pictures() {
+		c.Keep(m, id)
 	}
 	for l := range s.LeadsOut() {
 		c.Bring(m, []model.Hyperlink{l.Link})

@@ -1,7 +1,6 @@
 package edit
 
 import (
-	"fmt"
 	"slices"
 
 	"plaintracer/core/fields"
@@ -83,16 +82,18 @@ func (e *HangCards) change(t *transaction) error {
 			return model.Refuse(e.Before, "the card %q is not there any more", e.Before)
 		}
 	}
-	return t.rank(s, there, at, e.IDs, e.Under)
+	return t.rank(s, there, at, e.IDs, func(sym *model.Symbol) { sym.Under = e.Under })
 }
 
-// rank sets cards under another one between two of those that are there. Where the ranks of these leave no room, all of
-// them get new ones.
-func (t *transaction) rank(s *model.Sheet, there []*model.Symbol, at int, ids []string, under string) error {
+// rank sets symbols between two of those that are there, each to where seat puts it. Where the ranks of these leave no
+// room, all of them get new ones.
+func (t *transaction) rank(s *model.Sheet, there []*model.Symbol, at int, ids []string,
+	seat func(sym *model.Symbol)) error {
 	set := func(id string, rank int) error {
 		sym, err := t.editSymbol(s, id)
 		if err == nil {
-			sym.Under, sym.Rank = under, rank
+			seat(sym)
+			sym.Rank = rank
 		}
 		return err
 	}
@@ -235,37 +236,4 @@ func (t *transaction) orphans(s *model.Sheet, gone map[string]bool) error {
 		}
 	}
 	return nil
-}
-
-// settle gives the cards of the hierarchies that the edit touched their places.
-func (t *transaction) settle() {
-	touched := map[string]bool{}
-	all := false
-	for i := range t.log {
-		c := &t.log[i]
-		touched[c.Sheet] = true
-		touched[c.ID] = touched[c.ID] || c.of == sheetList
-		all = all || c.of == mapHead
-	}
-	for _, s := range t.m.Sheets {
-		if s.Kind == model.HierarchySheet && (all || touched[s.ID]) {
-			t.moved = append(t.moved, t.m.Settle(s)...)
-		}
-	}
-}
-
-// bare takes the place of a card away, which follows from where it hangs.
-func bare(s *model.Sheet, v *model.Symbol) *model.Symbol {
-	if s.Seated(v) {
-		v.X, v.Y = 0, 0
-	}
-	return v
-}
-
-// missesSuperior says that the card is gone under which a removed one stood.
-func missesSuperior(t *transaction, s *model.Sheet, v *model.Symbol) string {
-	if s.Seated(v) && v.Under != "" && s.Symbol(v.Under) == nil && !t.coming[v.Under] {
-		return fmt.Sprintf("the card above %s", v.Describe())
-	}
-	return ""
 }

@@ -231,6 +231,9 @@ type itemList[T any, P item[T]] struct {
 	admit func(t *transaction, s *model.Sheet, v P) error
 	// bare takes away from a record what follows from others, which no change holds; nil where nothing does.
 	bare func(s *model.Sheet, v P) P
+	// stays reports what of a record cannot be taken back, since something newer hangs on it, and leaves that as it was;
+	// nil where nothing does.
+	stays func(t *transaction, s *model.Sheet, was, v P) bool
 }
 
 func (l *itemList[T, P]) key() string { return l.name }
@@ -412,8 +415,15 @@ func (l *itemList[T, P]) revert(t *transaction, s *model.Sheet, c *Change) error
 	if err != nil {
 		return err
 	}
+	if l.bare != nil { // what follows is in neither of the two
+		v = l.bare(s, v)
+	}
+	before := v.Clone()
 	if !fields.TakeBack[T](v, b, a, t.earlier) {
 		t.skip(v.Describe(), changedSince)
+	}
+	if l.stays != nil && l.stays(t, s, before, v) {
+		t.skip(v.Describe(), usedSince)
 	}
 	return nil
 }

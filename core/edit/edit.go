@@ -102,7 +102,7 @@ type transaction struct {
 	earlier bool
 	// moved are the cards that are drawn in another way or place for what the edit did.
 	moved []string
-	// leaving are the connectors that taking an edit back removes,
+	// leaving are the symbols and connectors that taking an edit back removes,
 	leaving map[string]bool
 	// coming the symbols that it brings back.
 	coming map[string]bool

@@ -113,7 +113,15 @@ func (e *RemoveItems) change(t *transaction) error {
 		return err
 	}
 	gone := map[string]bool{}
-	for _, id := range e.IDs {
+	ids := e.IDs
+	for _, p := range s.Pools { // what stands in the cells of a journey goes with it
+		if p.Journey && slices.Contains(e.IDs, p.ID) {
+			ids = append(slices.Clip(ids), cellsOf(s, p, func(sym *model.Symbol) bool {
+				return !slices.Contains(e.IDs, sym.ID)
+			})...)
+		}
+	}
+	for _, id := range ids {
 		if s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil {
 			return model.Refuse(id, "%q is not there any more", id)
 		}
@@ -128,7 +136,7 @@ func (e *RemoveItems) change(t *transaction) error {
 	if err := t.detach(s, gone); err != nil {
 		return err
 	}
-	for _, id := range e.IDs {
+	for _, id := range ids {
 		switch {
 		case s.Symbol(id) != nil:
 			err = symbolList.remove(t, s, id)

@@ -26,6 +26,9 @@ func init() {
 // growLanes lets every lane and pool of the sheet grow until it holds the steps
 // that stand in it. A lane that grows moves everything below it down.
 func (t *transaction) growLanes(s *model.Sheet) error {
+	if s.Kind == model.JourneySheet { // its rows follow from what stands in them
+		return nil
+	}
 	for i := range s.Pools {
 		pool := s.Pools[i]
 		lanes := t.members(s, pool)
@@ -232,6 +235,9 @@ func (e *TurnPool) change(t *transaction) error {
 	if pool.Down == e.Down {
 		return nil
 	}
+	if pool.Journey {
+		return model.Refuse(pool.ID, "the rows of a journey lie across the sheet")
+	}
 	// Across the sheet steps stand 4 parts apart where down it they stand 3; and
 	// the other way 2 where 3.
 	along, across := [2]int{3, 4}, [2]int{3, 2}
@@ -316,7 +322,7 @@ func turnedSide(name string) string {
 // the strips with its names were so wide before.
 func (t *transaction) headed(s *model.Sheet, pool *model.Pool, before int) error {
 	by := pool.Heads() - before
-	if by == 0 {
+	if by == 0 || pool.Journey {
 		return nil
 	}
 	pool.W = max(pool.W+by, model.MinPool)
@@ -380,6 +386,9 @@ func (e *InsertLane) change(t *transaction) error {
 	if err != nil {
 		return err
 	}
+	if p.Journey {
+		return t.insertRow(p, e.At, e.Lane)
+	}
 	return t.insertLane(s, p, e.At, e.Lane)
 }
 
@@ -394,6 +403,10 @@ type SetLane struct {
 	Of    *string `json:"of,omitempty"`
 	Fill  *string `json:"fill,omitempty"`
 	Head  *string `json:"head,omitempty"`
+	// Row, Field and Folded are of a row of a journey. What stands in it becomes what its type wants.
+	Row    *model.RowType `json:"row,omitempty"`
+	Field  *string        `json:"field,omitempty"`
+	Folded *bool          `json:"folded,omitempty"`
 }
 
 func (e *SetLane) change(t *transaction) error {
@@ -405,10 +418,22 @@ func (e *SetLane) change(t *transaction) error {
 	if k < 0 {
 		return model.Refuse(e.Lane, "the lane %q is not there any more", e.Lane)
 	}
+	if !p.Journey && (e.Row != nil || e.Field != nil || e.Folded != nil) {
+		return model.Refuse(e.Lane, "only rows of journeys have a type, and are folded")
+	}
+	if p.Journey {
+		e = &SetLane{Sheet: e.Sheet, Pool: e.Pool, Lane: e.Lane, Name: e.Name, Fill: e.Fill, Head: e.Head, Row: e.Row,
+			Field: e.Field, Folded: e.Folded}
+	}
 	heads := p.Heads()
 	named := *e
 	named.H = nil // the height takes the lanes below along
 	fields.Assign(&p.Lanes[k], &named)
+	if e.Row != nil {
+		if err := t.retype(s, p.Lanes[k]); err != nil {
+			return err
+		}
+	}
 	if err := t.headed(s, p, heads); err != nil {
 		return err
 	}
@@ -429,6 +454,9 @@ func (e *RemoveLane) change(t *transaction) error {
 	s, p, err := t.pool(e.Sheet, e.Pool)
 	if err != nil {
 		return err
+	}
+	if p.Journey {
+		return t.removeRow(s, p, e.Lane)
 	}
 	return t.removeLane(s, p, e.Lane)
 }
@@ -453,6 +481,10 @@ func (e *MoveLane) change(t *transaction) error {
 	}
 	if e.To < 0 || e.To >= len(pool.Lanes) {
 		return model.Refuse(e.Pool, "the pool has %d lanes; there is no place %d in it", len(pool.Lanes), e.To)
+	}
+	if pool.Journey {
+		pool.Lanes = moveTo(pool.Lanes, from, e.To)
+		return nil
 	}
 	members := t.members(s, pool)
 	was := map[string]int{}

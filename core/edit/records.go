@@ -56,7 +56,7 @@ var symbolList = collect(&itemList[model.Symbol, *model.Symbol]{
 			return o.Under == id
 		})
 	},
-	misses: missesSuperior,
+	misses: missesPlace,
 	bare:   bare,
 })
 
@@ -108,10 +108,17 @@ var poolList = collect(&itemList[model.Pool, *model.Pool]{
 		}
 		return asRefusal(v.ID, v.Validate(fmt.Sprintf("%q", v.ID)))
 	},
-	check:  func(_ *transaction, _ *model.Sheet, v *model.Pool, path string) error { return v.Validate(path) },
+	check: func(t *transaction, _ *model.Sheet, v *model.Pool, path string) error {
+		if v.Picture != "" && t.m.Picture(v.Picture) == nil {
+			return model.Refuse(v.ID, "the picture of the person is not in the map")
+		}
+		return v.Validate(path)
+	},
 	held:   func(*model.Sheet, string) error { return nil },
 	used:   func(*transaction, *model.Sheet, string) bool { return false },
 	misses: func(*transaction, *model.Sheet, *model.Pool) string { return "" },
+	bare:   barePool,
+	stays:  keepsCells,
 })
 
 var pictureList = collect(&attachments[pictures.Picture]{
@@ -139,9 +146,12 @@ var pictureList = collect(&attachments[pictures.Picture]{
 	},
 	needed: func(m *model.Map, id string) bool {
 		return slices.ContainsFunc(m.Sheets, func(s *model.Sheet) bool {
-			return s.Background.Picture == id || slices.ContainsFunc(s.Symbols, func(sym *model.Symbol) bool {
-				return sym.Picture == id
-			})
+			for shown := range s.Pictures() {
+				if shown == id {
+					return true
+				}
+			}
+			return false
 		})
 	},
 	describe: func(*pictures.Picture) string { return "the picture" },

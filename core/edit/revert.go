@@ -29,6 +29,7 @@ type Revert struct {
 func (r *Revert) change(t *transaction) error {
 	t.exact, t.restoring = true, true
 	t.leaving, t.coming = map[string]bool{}, map[string]bool{}
+	var cells, rest []*Change // rows and stages come back before what stands in them
 	for i := range r.Changes {
 		c := &r.Changes[i]
 		if c.of == nil || c.At < 0 || c.of.onSheet() == (c.Sheet == "") && c.of != orderOf {
@@ -37,6 +38,14 @@ func (r *Revert) change(t *transaction) error {
 		if err := c.of.sound(c); err != nil {
 			return err
 		}
+		if c.of == poolList {
+			cells = append(cells, c)
+		} else {
+			rest = append(rest, c)
+		}
+		if c.of == symbolList && c.before == nil {
+			t.leaving[c.ID] = true
+		}
 		if c.of == connectorList && c.before == nil {
 			t.leaving[c.ID] = true
 		}
@@ -44,8 +53,9 @@ func (r *Revert) change(t *transaction) error {
 			t.coming[c.ID] = true
 		}
 	}
-	for i := len(r.Changes) - 1; i >= 0; i-- {
-		c := &r.Changes[i]
+	slices.Reverse(cells)
+	slices.Reverse(rest)
+	for _, c := range append(cells, rest...) {
 		s := t.m.Sheet(c.Sheet)
 		if c.Sheet != "" && s == nil {
 			t.skip("the sheet", goneSince)

@@ -35,6 +35,9 @@ type (
 		Stage string  `json:"stage"`
 		Name  *string `json:"name,omitempty"`
 		L     *int    `json:"l,omitempty"`
+		// Fill and Folded are of the stage of a journey.
+		Fill   *string `json:"fill,omitempty"`
+		Folded *bool   `json:"folded,omitempty"`
 	}
 	// MoveStage takes a stage to place To of its pool, with the steps that stand in
 	// it.
@@ -90,6 +93,9 @@ func (e *InsertStage) change(t *transaction) error {
 	}
 	stage := e.Stage
 	stage.L = max(stage.L, model.MinStage)
+	if pool.Journey {
+		return t.insertColumn(pool, e.At, stage)
+	}
 	if len(pool.Stages) == 0 {
 		stage.L = max(pool.Corner().X+pool.W-pool.Content(), model.MinStage)
 		if err := t.stageHead(s, pool, model.StageHead); err != nil {
@@ -150,6 +156,19 @@ func (e *SetStage) change(t *transaction) error {
 	if err != nil {
 		return err
 	}
+	if pool.Journey {
+		wide := *e
+		if e.L != nil {
+			l := geometry.Clamp(*e.L, model.MinStage, model.MaxPlace/model.MaxLanes)
+			wide.L = &l
+		}
+		pool.Stages = slices.Clone(pool.Stages)
+		fields.Assign(&pool.Stages[i], &wide)
+		return nil
+	}
+	if e.Fill != nil || e.Folded != nil {
+		return model.Refuse(e.Stage, "only stages of journeys have a colour, and are folded")
+	}
 	t.fixLast(pool)
 	named := *e
 	named.L = nil // the length takes the stages behind along
@@ -187,6 +206,10 @@ func (e *MoveStage) change(t *transaction) error {
 	}
 	if e.To < 0 || e.To >= len(pool.Stages) {
 		return model.Refuse(e.Pool, "the pool has %d stages; there is no place %d among them", len(pool.Stages), e.To)
+	}
+	if pool.Journey {
+		pool.Stages = moveTo(pool.Stages, from, e.To)
+		return nil
 	}
 	t.fixLast(pool)
 	begin, in := map[string]int{}, map[string]string{}
@@ -228,6 +251,9 @@ func (e *RemoveStage) change(t *transaction) error {
 	i, err := stageIn(pool, e.Stage)
 	if err != nil {
 		return err
+	}
+	if pool.Journey {
+		return t.removeColumn(s, pool, i)
 	}
 	t.fixLast(pool)
 	l := pool.Stages[i].L

@@ -16,7 +16,7 @@ import (
 )
 
 // Place is where a text stands: a symbol, a label of a connector (At names which), a link on one (At says where it
-// leads), a lane or a pool, on a sheet.
+// leads), a lane, a stage or a pool (At says "words" of those on the person of a journey), on a sheet.
 type Place struct {
 	Sheet, ID, At string
 	Text          string
@@ -51,8 +51,14 @@ func texts(m *model.Map) []Place {
 		}
 		for _, p := range s.Pools {
 			out = append(out, Place{s.ID, p.ID, "", p.Title, false})
+			if p.Words != "" {
+				out = append(out, Place{s.ID, p.ID, ofPerson, p.Words, false})
+			}
 			for _, l := range p.Lanes {
 				out = append(out, Place{s.ID, l.ID, "", l.Name, false})
+			}
+			for _, st := range p.Stages {
+				out = append(out, Place{s.ID, st.ID, "", st.Name, false})
 			}
 		}
 	}
@@ -61,6 +67,9 @@ func texts(m *model.Map) []Place {
 	}
 	return out
 }
+
+// ofPerson is where the words on the person of a journey stand.
+const ofPerson = "words"
 
 // All lists the texts that hold what is looked for. A number finds the step
 // that carries it, before all texts.
@@ -135,12 +144,17 @@ func Write(m *model.Map, p Place, text string) edit.Edit {
 	switch {
 	case s.Connector(p.ID) != nil:
 		return &edit.SetText{Sheet: s.ID, ID: p.ID, At: p.At, Text: text}
+	case s.Pool(p.ID) != nil && p.At == ofPerson:
+		return &edit.SetPersona{Sheet: s.ID, Pool: p.ID, Words: &text}
 	case s.Pool(p.ID) != nil:
 		return &edit.SetPool{Sheet: s.ID, Pool: p.ID, Title: &text}
 	}
 	for _, pool := range s.Pools {
 		if pool.LaneIndex(p.ID) >= 0 {
 			return &edit.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: p.ID, Name: &text}
+		}
+		if pool.StageIndex(p.ID) >= 0 {
+			return &edit.SetStage{Sheet: s.ID, Pool: pool.ID, Stage: p.ID, Name: &text}
 		}
 	}
 	return nil
@@ -156,7 +170,7 @@ func Locked(m *model.Map, p Place) bool {
 		return c.Locked
 	}
 	for _, pool := range s.Pools {
-		if pool.ID == p.ID || pool.LaneIndex(p.ID) >= 0 {
+		if pool.ID == p.ID || pool.LaneIndex(p.ID) >= 0 || pool.StageIndex(p.ID) >= 0 {
 			return pool.Locked
 		}
 	}

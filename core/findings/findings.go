@@ -66,7 +66,7 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 			}
 		}
 		for i, sym := range s.Symbols {
-			if s.Tree().Hides(sym.ID) {
+			if s.Hides(sym.ID) {
 				continue
 			}
 			on := subject{m: m, sheet: s, sym: sym, at: i, graph: g, node: g.Node(sym.ID), repeats: repeated[sym.ID]}
@@ -74,17 +74,32 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 				on.node = &flow.Node{}
 			}
 			for _, c := range checks {
+				if s.IsCell(sym) && !slices.Contains(cellChecks, c.name) {
+					continue
+				}
 				if text := c.look(&on); text != "" {
 					mends := c.mends
-					if s.Kind == model.HierarchySheet && len(mends) > 0 && mends[0] == ontoPaper[0] {
-						mends = chartOntoPaper
+					if len(mends) > 0 && mends[0] == ontoPaper[0] {
+						mends = onto(s.Kind)
 					}
 					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Fixes: mends})
 				}
 			}
 		}
+		out = append(out, journeys(m, s)...)
 	}
 	return out
+}
+
+// onto returns the ways back onto paper on a sheet of a kind.
+func onto(kind model.SheetKind) []Fix {
+	switch kind {
+	case model.HierarchySheet:
+		return chartOntoPaper
+	case model.JourneySheet:
+		return journeyOntoPaper
+	}
+	return ontoPaper
 }
 
 // subject is a symbol that is being looked at.

@@ -49,6 +49,16 @@ func selected(s *model.Sheet, ids []string) {
 	for _, p := range s.Pools {
 		in[p.ID] = in[p.ID] || slices.ContainsFunc(p.Lanes, func(l model.Lane) bool { return in[l.ID] })
 	}
+	// What stands in the cells of a journey goes with it; a cell alone takes the journey along.
+	for _, p := range s.Pools {
+		whole := in[p.ID]
+		for _, sym := range s.Symbols {
+			if p.Journey && p.LaneIndex(sym.Row) >= 0 {
+				in[sym.ID] = in[sym.ID] || whole
+				in[p.ID] = in[p.ID] || in[sym.ID]
+			}
+		}
+	}
 	s.Pools = slices.DeleteFunc(s.Pools, func(p *model.Pool) bool { return !in[p.ID] })
 	tree := s.Tree()
 	for _, sym := range s.Symbols { // a card whose superior stays behind comes under the next one that goes

@@ -3,6 +3,7 @@
 package links
 
 import (
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -103,7 +104,8 @@ func first(text string) rune {
 	return r
 }
 
-// Of returns all links of a symbol: its own, then the addresses in its text and in its fields, each once.
+// Of returns all links of a symbol: its own, then the addresses in its text and in its fields, each once, and for what
+// moments of journeys lead to, these.
 func Of(m *model.Map, sym *model.Symbol) []model.Hyperlink {
 	out := sym.Links
 	add := func(title, text string) {
@@ -124,6 +126,19 @@ func Of(m *model.Map, sym *model.Symbol) []model.Hyperlink {
 	for i := range m.Fields {
 		if f := &m.Fields[i]; len(sym.Values) > 0 {
 			add(f.Name, sym.Value(f.ID))
+		}
+	}
+	from := map[*model.Pool]bool{} // one way back into each journey will do
+	for _, h := range m.Moments(sym.ID) {
+		to := "#" + h.Symbol.ID
+		p, _ := h.Sheet.RowOf(h.Symbol.Row)
+		if from[p] {
+			continue
+		}
+		from[p] = true
+		if !slices.ContainsFunc(out, func(l model.Hyperlink) bool { return l.To == to }) {
+			out = append(out[:len(out):len(out)], model.Hyperlink{
+				Title: model.Short(h.Sheet.Name + ": " + model.Flat(h.Symbol.Text)), To: to})
 		}
 	}
 	return out

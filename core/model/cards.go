@@ -14,7 +14,7 @@ import (
 // SheetKind is what a sheet shows. It is chosen when the sheet is made.
 type SheetKind string
 
-// The kinds of sheets: a flow of work, or cards of which each stands under its superior.
+// The kinds of sheets: a flow of work, cards of which each stands under its superior, or journeys.
 const (
 	FlowSheet      SheetKind = ""
 	HierarchySheet SheetKind = "hierarchy"
@@ -80,8 +80,11 @@ func (k Kind) IsCard() bool {
 	return !k.IsAside() && !k.StandsAnywhere() && !k.Explains()
 }
 
-// Seated reports whether the place of a symbol on the sheet follows from who is under whom.
-func (s *Sheet) Seated(sym *Symbol) bool { return s.Kind == HierarchySheet && sym.Kind.IsCard() }
+// IsCard reports whether the place of a symbol on the sheet follows from who is under whom.
+func (s *Sheet) IsCard(sym *Symbol) bool { return s.Kind == HierarchySheet && sym.Kind.IsCard() }
+
+// Seated reports whether the place of a symbol on the sheet follows, in a hierarchy or a journey.
+func (s *Sheet) Seated(sym *Symbol) bool { return s.IsCard(sym) || s.IsCell(sym) }
 
 // Tree is how the cards of a sheet stand at present.
 type Tree struct {
@@ -291,7 +294,7 @@ const chartMargin = 40 * geometry.Px
 // ValueLine is the height of a line under a symbol that shows the value of a field.
 const ValueLine = 15 * geometry.Px
 
-// SettleAll gives the cards of all hierarchies their places.
+// SettleAll gives the cards of all hierarchies and the cells of all journeys their places.
 func (m *Map) SettleAll() {
 	for _, s := range m.Sheets {
 		if s != nil {
@@ -300,9 +303,13 @@ func (m *Map) SettleAll() {
 	}
 }
 
-// Settle gives the cards of a hierarchy the places that follow from who is under whom, and returns the ids of those
-// that are drawn in another way or place than before. It does nothing to other sheets.
+// Settle gives the cards of a hierarchy the places that follow from who is under whom, and what stands in the cells of
+// journeys those that follow from these. It returns the ids of those that are drawn in another way or place than
+// before, and does nothing to other sheets.
 func (m *Map) Settle(s *Sheet) (changed []string) {
+	if s.Kind == JourneySheet {
+		return m.settleJourneys(s)
+	}
 	if s.Kind != HierarchySheet {
 		return nil
 	}
@@ -519,7 +526,7 @@ func checkArrangement(path string, a hierarchy.Arrangement) error {
 
 // validateChart reports what is wrong with how a sheet shows a hierarchy.
 func (h *SheetHead) validateChart(path string) error {
-	if h.Kind != FlowSheet && h.Kind != HierarchySheet {
+	if h.Kind != FlowSheet && h.Kind != HierarchySheet && h.Kind != JourneySheet {
 		return fault(path+".kind", "%q is no kind of sheet this program knows", h.Kind)
 	}
 	if err := checkArrangement(path+".chart.below", h.Chart.Below); err != nil {

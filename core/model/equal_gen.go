@@ -31,6 +31,7 @@ func (a *Symbol) Equal(b *Symbol) bool {
 		a.Group == b.Group &&
 		a.Locked == b.Locked &&
 		a.Seat == b.Seat &&
+		a.Cell == b.Cell &&
 		slices.Equal(a.Values, b.Values) &&
 		slices.Equal(a.Links, b.Links)
 }
@@ -64,6 +65,9 @@ func (a *Pool) Equal(b *Pool) bool {
 		a.Down == b.Down &&
 		a.Level == b.Level &&
 		a.Locked == b.Locked &&
+		a.Journey == b.Journey &&
+		a.Picture == b.Picture &&
+		a.Words == b.Words &&
 		slices.EqualFunc(a.Lanes, b.Lanes, equalLane) &&
 		slices.Equal(a.Stages, b.Stages)
 }
@@ -118,6 +122,9 @@ func equalLane(a, b Lane) bool {
 		a.Of == b.Of &&
 		a.Fill == b.Fill &&
 		a.Head == b.Head &&
+		a.Row == b.Row &&
+		a.Field == b.Field &&
+		a.Folded == b.Folded &&
 		slices.Equal(a.Links, b.Links)
 }
 

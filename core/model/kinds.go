@@ -68,10 +68,15 @@ const (
 	PersonCard Kind = "person-card"
 	PostCard   Kind = "post-card"
 	TeamCard   Kind = "team-card"
+
+	MomentCell  Kind = "moment"
+	ContactCell Kind = "contact-point"
+	WordsCell   Kind = "thoughts"
+	MoodCell    Kind = "mood"
 )
 
 // traits are what the rules need to know of a kind.
-type traits uint16
+type traits uint32
 
 const (
 	// step: something happens in it; it carries a number and is done by somebody.
@@ -106,6 +111,8 @@ const (
 	lists
 	// seat: it is made to stand in a hierarchy.
 	seat
+	// cell: it is made to stand in a journey.
+	cell
 )
 
 // kinds are all kinds in the order of the tray, each with what the rules need to know of it.
@@ -163,6 +170,10 @@ var kinds = []struct {
 	{PersonCard, plain | seat},
 	{PostCard, plain | seat},
 	{TeamCard, plain | seat},
+	{MomentCell, plain | ownSize | cell},
+	{ContactCell, plain | ownSize | cell},
+	{WordsCell, plain | ownSize | cell},
+	{MoodCell, plain | ownSize | cell},
 	{Picture, aside | ownSize | shows | plain},
 	{Legend, aside | ownSize | explains | anywhere | plain},
 	{Contents, aside | ownSize | explains | lists | anywhere | plain},
@@ -229,6 +240,9 @@ func (k Kind) IsSeat() bool { return k.has(seat) }
 
 // ShowsPicture reports whether what k says is a picture.
 func (k Kind) ShowsPicture() bool { return k.has(shows) }
+
+// IsMoment reports whether k is made to stand in a journey.
+func (k Kind) IsMoment() bool { return k.has(cell) }
 
 // Sizes of a legend and of a table of contents, whose heights follow from what is on the sheet, and from the sheets.
 const (

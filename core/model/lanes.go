@@ -61,6 +61,11 @@ type Pool struct {
 	// Locked keeps the pool and its lanes as they are; the steps in it can be
 	// changed.
 	Locked bool `json:"locked,omitempty"`
+	// Journey says that it is a journey: its lanes are rows, its title is the name of the person whose journey it is,
+	// Picture and Words are of that person.
+	Journey bool   `json:"journey,omitempty"`
+	Picture string `json:"picture,omitempty"`
+	Words   string `json:"words,omitempty"`
 }
 
 // Lane is the strip of one role, department or person.
@@ -78,6 +83,11 @@ type Lane struct {
 	Head string `json:"head,omitempty"`
 	// Links are where it leads beside the flow.
 	Links []Hyperlink `json:"links,omitempty"`
+	// Row says what its cells hold where it is a row of a journey, Field is the one whose values it sums up.
+	Row   RowType `json:"row,omitempty"`
+	Field string  `json:"field,omitempty"`
+	// Folded hides what stands in it.
+	Folded bool `json:"folded,omitempty"`
 }
 
 // Stage is a section across the lanes: a period or phase of the work.
@@ -87,6 +97,9 @@ type Stage struct {
 	// L is its length along the flow; the last one reaches to the end of the pool
 	// whatever it says.
 	L int `json:"l"`
+	// Fill is its colour, of the palette or #rrggbb; Folded hides what stands in it. Both are for journeys.
+	Fill   string `json:"fill,omitempty"`
+	Folded bool   `json:"folded,omitempty"`
 }
 
 // Sizes of the parts of a pool.
@@ -143,7 +156,7 @@ func (p *Pool) Strip(i int) geometry.Box {
 	for _, l := range p.Lanes[:i] {
 		y += l.H
 	}
-	return geometry.Box{X: corner.X + PoolHead, Y: y, W: p.W - PoolHead, H: p.Lanes[i].H}
+	return geometry.Box{X: corner.X + p.TitleWidth(), Y: y, W: p.W - p.TitleWidth(), H: p.Lanes[i].H}
 }
 
 // Content returns where steps may begin to stand in the pool, along the flow.
@@ -153,17 +166,28 @@ func (p *Pool) Content() int { return p.Corner().X + p.Heads() }
 // lanes are parts of, and of the lanes.
 func (p *Pool) Heads() int { return p.laneHeadAt() + p.laneHead() }
 
-// laneHeadAt returns where the strips with the names of the lanes begin, counted
-// from the pool's.
-func (p *Pool) laneHeadAt() int {
-	if slices.ContainsFunc(p.Lanes, func(l Lane) bool { return l.Of != "" }) {
-		return PoolHead + PartHead
+// TitleWidth returns the width of the strip with the title.
+func (p *Pool) TitleWidth() int {
+	if p.Journey {
+		return PersonaWidth
 	}
 	return PoolHead
 }
 
+// laneHeadAt returns where the strips with the names of the lanes begin, counted
+// from the pool's.
+func (p *Pool) laneHeadAt() int {
+	if slices.ContainsFunc(p.Lanes, func(l Lane) bool { return l.Of != "" }) {
+		return p.TitleWidth() + PartHead
+	}
+	return p.TitleWidth()
+}
+
 func (p *Pool) laneHead() int {
-	if p.Level && !p.Down {
+	switch {
+	case p.Journey:
+		return RowHead
+	case p.Level && !p.Down:
 		return LevelHead
 	}
 	return LaneHead
@@ -172,7 +196,7 @@ func (p *Pool) laneHead() int {
 // Inner returns the part of lane i in which steps may stand.
 func (p *Pool) Inner(i int) geometry.Box {
 	b := p.Strip(i)
-	b.X, b.W = b.X+p.Heads()-PoolHead, b.W-p.Heads()+PoolHead
+	b.X, b.W = b.X+p.Heads()-p.TitleWidth(), b.W-p.Heads()+p.TitleWidth()
 	return p.Own(b)
 }
 
@@ -194,7 +218,7 @@ func (p *Pool) Thickness() int {
 // pool's: that of a lane that is part of nothing begins right after the title.
 func (p *Pool) NameAt(i int) int {
 	if p.Lanes[i].Of == "" {
-		return PoolHead
+		return p.TitleWidth()
 	}
 	return p.laneHeadAt()
 }
@@ -234,6 +258,12 @@ func (s *Sheet) LaneAt(p geometry.Point) (*Pool, int) {
 // LaneOf returns the lane the symbol stands in, which is where its centre
 // lies; nil when it stands outside every lane.
 func (s *Sheet) LaneOf(sym *Symbol) *Lane {
+	if s.IsCell(sym) {
+		if p, i := s.RowOf(sym.Row); p != nil {
+			return &p.Lanes[i]
+		}
+		return nil
+	}
 	if pool, i := s.LaneAt(sym.Centre()); pool != nil {
 		return &pool.Lanes[i]
 	}

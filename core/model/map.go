@@ -92,6 +92,8 @@ type Sheet struct {
 	Connectors []*Connector `json:"connectors"`
 	// tree is how the cards of a hierarchy stand. It follows from the rest.
 	tree *Tree
+	// board is how the cells of journeys stand. It follows from the rest.
+	board *Board
 }
 
 // SheetHead is what a sheet has beside its content.
@@ -182,6 +184,7 @@ type Symbol struct {
 	// Locked keeps it as it is until it is unlocked.
 	Locked bool `json:"locked,omitempty"`
 	Seat
+	Cell
 }
 
 // Tip is what a call-out points at: the symbol or connector it names, or a place

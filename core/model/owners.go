@@ -5,7 +5,7 @@ import "strings"
 // OwnerOf returns the name of the one who does a step: of its lane, or, where it
 // stands in none, its own owner. It is empty for nobody.
 func (s *Sheet) OwnerOf(sym *Symbol) string {
-	if l := s.LaneOf(sym); l != nil {
+	if l := s.LaneOf(sym); l != nil && l.Row == "" {
 		return l.Name
 	}
 	return sym.Owner
@@ -24,11 +24,13 @@ func (m *Map) Owners() []string {
 	for _, s := range m.Sheets {
 		for _, p := range s.Pools {
 			for _, l := range p.Lanes {
-				add(l.Name)
+				if !p.Journey {
+					add(l.Name)
+				}
 			}
 		}
 		for _, sym := range s.Symbols {
-			if add(sym.Owner); s.Seated(sym) && len(out) < mostOffered { // whoever is on a card can do a step
+			if add(sym.Owner); s.IsCard(sym) && len(out) < mostOffered { // whoever is on a card can do a step
 				for _, line := range strings.Split(sym.Text, "\n") {
 					add(Flat(line))
 				}

@@ -92,6 +92,14 @@ func (h *Head) FieldName(id string) string {
 	return "a field"
 }
 
+// FieldNamed is FieldName, empty for none.
+func (h *Head) FieldNamed(id string) string {
+	if f := h.Field(id); f != nil {
+		return f.Name
+	}
+	return ""
+}
+
 // ColourKey is a value of the choice by which a map colours its symbols, with the colour of the palette.
 type ColourKey struct{ Value, Fill string }
 

@@ -3,6 +3,7 @@ package model
 import (
 	"errors"
 	"fmt"
+	"strings"
 )
 
 // place is where a thing stands in a map. It is written out only where there is a fault to report.
@@ -40,6 +41,27 @@ func checkID(at place, id string, used map[string]place) error {
 	}
 	used[id] = at
 	return nil
+}
+
+// cellMark parts the ids of a row and a stage where they name a cell of a journey.
+const cellMark = ".."
+
+// CellID names a cell of a journey by the ids of its row and its stage.
+func CellID(row, stage string) string { return row + cellMark + stage }
+
+// CellIDs returns the rows and stages that the name of a cell may mean: one pair, unless ids hold the mark between
+// them.
+func CellIDs(name string) (pairs [][2]string) {
+	for at := 0; ; at++ {
+		i := strings.Index(name[at:], cellMark)
+		if i < 0 {
+			return pairs
+		}
+		at += i
+		if row, stage := name[:at], name[at+len(cellMark):]; ValidID(row) && ValidID(stage) {
+			pairs = append(pairs, [2]string{row, stage})
+		}
+	}
 }
 
 // ValidID reports whether a text can be the id of a thing.

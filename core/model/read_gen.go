@@ -684,6 +684,15 @@ func (r *reader) readPool(v *Pool) {
 		case "locked":
 			r.once(&seen, 9)
 			v.Locked = r.truth()
+		case "journey":
+			r.once(&seen, 10)
+			v.Journey = r.truth()
+		case "picture":
+			r.once(&seen, 11)
+			v.Picture = r.text()
+		case "words":
+			r.once(&seen, 12)
+			v.Words = r.text()
 		default:
 			r.bad = true
 		}
@@ -837,6 +846,21 @@ func (r *reader) readSymbol(v *Symbol) {
 		case "folded":
 			r.once(&seen, 42)
 			v.Seat.Folded = r.truth()
+		case "row":
+			r.once(&seen, 43)
+			v.Cell.Row = r.text()
+		case "stage":
+			r.once(&seen, 44)
+			v.Cell.Stage = r.text()
+		case "span":
+			r.once(&seen, 45)
+			v.Cell.Span = r.number()
+		case "mood":
+			r.once(&seen, 46)
+			v.Cell.Mood = r.number()
+		case "sign":
+			r.once(&seen, 47)
+			v.Cell.Sign = r.text()
 		default:
 			r.bad = true
 		}
@@ -998,6 +1022,15 @@ func (r *reader) readLane(v *Lane) {
 					v.Links = append(v.Links, item)
 				}
 			}
+		case "row":
+			r.once(&seen, 7)
+			v.Row = RowType(r.text())
+		case "field":
+			r.once(&seen, 8)
+			v.Field = r.text()
+		case "folded":
+			r.once(&seen, 9)
+			v.Folded = r.truth()
 		default:
 			r.bad = true
 		}
@@ -1017,6 +1050,12 @@ func (r *reader) readStage(v *Stage) {
 		case "l":
 			r.once(&seen, 2)
 			v.L = r.number()
+		case "fill":
+			r.once(&seen, 3)
+			v.Fill = r.text()
+		case "folded":
+			r.once(&seen, 4)
+			v.Folded = r.truth()
 		default:
 			r.bad = true
 		}

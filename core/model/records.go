@@ -90,7 +90,8 @@ func (m *Map) Clone() *Map {
 		Sheets: make([]*Sheet, len(m.Sheets))}
 	for i, s := range m.Sheets {
 		out.Sheets[i] = s.Clone()
-		out.Sheets[i].tree = s.tree // what of it is still so is taken over
+		// What of them is still so is taken over.
+		out.Sheets[i].tree, out.Sheets[i].board = s.tree, s.board
 		out.Settle(out.Sheets[i])
 	}
 	return out

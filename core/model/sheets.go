@@ -1,6 +1,7 @@
 package model
 
 import (
+	"iter"
 	"slices"
 
 	"plaintracer/core/geometry"
@@ -40,6 +41,26 @@ func (s *Sheet) Drawn() geometry.Box {
 		b = b.Union(p.Box())
 	}
 	return b
+}
+
+// Pictures returns the ids of the pictures that the sheet shows: behind everything, on symbols and of the persons of
+// journeys. Some are empty, or stand there several times.
+func (s *Sheet) Pictures() iter.Seq[string] {
+	return func(yield func(id string) bool) {
+		if !yield(s.Background.Picture) {
+			return
+		}
+		for _, p := range s.Pools {
+			if !yield(p.Picture) {
+				return
+			}
+		}
+		for _, sym := range s.Symbols {
+			if !yield(sym.Picture) {
+				return
+			}
+		}
+	}
 }
 
 // Movables returns the ids of all that can be moved on the sheet: pools, symbols, and connectors

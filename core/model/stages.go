@@ -22,13 +22,13 @@ func (p *Pool) StageIndex(id string) int {
 // frame.
 func (p *Pool) Span(i int) (from, to int) {
 	from = p.Content()
-	for _, st := range p.Stages[:i] {
-		from += st.L
+	for k := range p.Stages[:i] {
+		from += p.Stages[k].Length()
 	}
 	if i == len(p.Stages)-1 {
 		return from, p.Corner().X + p.W
 	}
-	return from, from + p.Stages[i].L
+	return from, from + p.Stages[i].Length()
 }
 
 // StageBox returns the head of stage i.
@@ -54,6 +54,12 @@ func (p *Pool) StageAt(at geometry.Point) int {
 // StageOf returns the stage a symbol stands in, which is where its centre lies;
 // nil when it stands in none.
 func (s *Sheet) StageOf(sym *Symbol) *Stage {
+	if s.IsCell(sym) {
+		if p, _ := s.RowOf(sym.Row); p != nil && p.StageIndex(sym.Stage) >= 0 {
+			return &p.Stages[p.StageIndex(sym.Stage)]
+		}
+		return nil
+	}
 	pool, _ := s.LaneAt(sym.Centre())
 	if pool == nil {
 		return nil

@@ -399,6 +399,7 @@ func (s *Sheet) faults(on *reporter, path string, used map[string]place) {
 		symbols[sym.ID] = sym
 	}
 	s.seatFaults(on, path, symbols)
+	s.cellFaults(on, path)
 	missing := false
 	for i, c := range s.Connectors {
 		at := place{path: path, list: "connectors", i: i}
@@ -430,7 +431,7 @@ func (s *Symbol) Validate(path string) error {
 	case s.W < MinSymbol || s.H < MinSymbol || s.W > MaxSymbol || s.H > MaxSymbol:
 		return fault(path+".w", "a symbol is %d to %d px wide and high, not %d by %d",
 			MinSymbol/geometry.Px, MaxSymbol/geometry.Px, s.W/geometry.Px, s.H/geometry.Px)
-	case (!placed(s.X) || !placed(s.Y)) && !s.seated():
+	case (!placed(s.X) || !placed(s.Y)) && !s.seated() && s.Row == "":
 		return fault(path+".x", "the place %d, %d px is beyond the desk", s.X/geometry.Px, s.Y/geometry.Px)
 	case !isColour(s.Fill):
 		return fault(path+".fill", "%q is no colour of the palette and no #rrggbb", s.Fill)
@@ -460,6 +461,9 @@ func (s *Symbol) Validate(path string) error {
 		return err
 	}
 	if err := s.Seat.validate(path); err != nil {
+		return err
+	}
+	if err := s.Cell.validate(path); err != nil {
 		return err
 	}
 	for _, text := range [...]struct {
@@ -630,7 +634,7 @@ func (p *Pool) Validate(path string) error {
 	}
 	for i, l := range p.Lanes {
 		at := fmt.Sprintf("%s.lanes[%d]", path, i)
-		if l.H < MinLane || l.H > MaxPlace {
+		if l.H < MinLane && !l.Folded || l.H < FoldedRow || l.H > MaxPlace {
 			return fault(at+".h", "a lane is at least %d px high, not %d", MinLane/geometry.Px, l.H/geometry.Px)
 		}
 		if err := checkText(at+".name", l.Name, MaxName); err != nil {
@@ -657,8 +661,11 @@ func (p *Pool) Validate(path string) error {
 		if err := checkText(at+".name", st.Name, MaxName); err != nil {
 			return err
 		}
+		if !isColour(st.Fill) {
+			return fault(at+".fill", "%q is no colour of the palette and no #rrggbb", st.Fill)
+		}
 	}
-	return nil
+	return p.validateJourney(path)
 }
 
 func placed(n int) bool { return n >= -MaxPlace && n <= MaxPlace }

@@ -9,6 +9,7 @@ const (
 	weightSymbol    = 1000
 	weightConnector = 1500
 	weightValue     = 40
+	weightCell      = 100
 	weightBend      = 80
 	weightPart      = 250
 	weightSheet     = 1000
@@ -50,6 +51,9 @@ func (m *Map) Weight() int {
 				n += weightValue + text(v.Text)
 			}
 			n += weightOf(sym.Links)
+			if sym.Row != "" {
+				n += weightCell + text(sym.Row, sym.Stage, sym.Sign)
+			}
 		}
 		for _, c := range s.Connectors {
 			if c == nil {
@@ -61,12 +65,12 @@ func (m *Map) Weight() int {
 			if p == nil {
 				continue
 			}
-			n += weightPart + text(p.Title)
+			n += weightPart + text(p.Title, p.Words, p.Picture)
 			for _, l := range p.Lanes {
-				n += weightPart + text(l.Name, l.Of) + weightOf(l.Links)
+				n += weightPart + text(l.Name, l.Of, string(l.Row), l.Field) + weightOf(l.Links)
 			}
 			for _, st := range p.Stages {
-				n += weightPart + text(st.Name)
+				n += weightPart + text(st.Name, st.Fill)
 			}
 		}
 	}

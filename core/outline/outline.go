@@ -31,6 +31,14 @@ func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 		list = append(list, card)
 		listed[card.ID] = true
 	}
+	for _, p := range s.Pools { // stage by stage
+		if p.Journey {
+			for _, cell := range s.Cells(p) {
+				list = append(list, cell)
+				listed[cell.ID] = true
+			}
+		}
+	}
 	for _, step := range numbering.Of(g) {
 		if step.Sheet == s {
 			list = append(list, step.Symbol)
@@ -45,9 +53,11 @@ func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 	out := make([]Step, 0, len(list))
 	for _, sym := range list {
 		exits := ""
-		if s.Seated(sym) {
+		switch {
+		case s.IsCell(sym): // it leads on in the order of the stages
+		case s.IsCard(sym):
 			exits = Dotted(s, sym)
-		} else {
+		default:
 			exits = Exits(m, g, sym, numbers)
 		}
 		out = append(out, Step{sym.ID, Symbol(m, s, sym, numbers), exits})
@@ -69,18 +79,20 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 	}
 	if name := strings.ToLower(symbols.Of(sym.Kind).Name); sym.Kind.IsReference() {
 		text = name + " " + text
-	} else {
+	} else if !s.IsCell(sym) { // what it is there says its row
 		text += ", " + name
 	}
-	if s.Seated(sym) {
+	if s.IsCard(sym) {
 		text += standing(s, sym)
 	}
-	if lane := s.LaneOf(sym); lane != nil {
+	if s.IsCell(sym) {
+		text += inCell(s, sym)
+	} else if lane := s.LaneOf(sym); lane != nil {
 		text += ", lane " + lane.Name
 	} else if sym.Owner != "" {
 		text += ", done by " + sym.Owner
 	}
-	if stage := s.StageOf(sym); stage != nil {
+	if stage := s.StageOf(sym); stage != nil && !s.IsCell(sym) {
 		text += ", stage " + stage.Name
 	}
 	for _, id := range m.Shown { // what stands under it
@@ -100,6 +112,31 @@ func Symbol(m *model.Map, s *model.Sheet, sym *model.Symbol, numbers map[string]
 	}
 	if sym.Locked {
 		text += ", locked"
+	}
+	return text
+}
+
+// inCell says in which cell of a journey a symbol stands, and what is drawn of it there.
+func inCell(s *model.Sheet, sym *model.Symbol) string {
+	text := ", in " + s.CellName(sym)
+	if p, _ := s.RowOf(sym.Row); p != nil && len(s.Pools) > 1 && p.Title != "" {
+		text += ", journey of " + model.Flat(p.Title)
+	}
+	if sym.Kind == model.MoodCell {
+		text += fmt.Sprintf(", mood %+d of %d", sym.Mood, model.MostMood)
+	}
+	if sym.Kind == model.ContactCell {
+		for _, sign := range model.Signs {
+			if sign.Name == sym.SignOf() {
+				text += ", " + strings.ToLower(sign.Title)
+			}
+		}
+	}
+	if sym.Owner != "" {
+		text += ", done by " + sym.Owner
+	}
+	if s.Hides(sym.ID) {
+		text += ", folded"
 	}
 	return text
 }

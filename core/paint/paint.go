@@ -46,9 +46,11 @@ type Painter struct {
 	symbols    map[string]*shownSymbol
 	connectors map[string]*shownConnector
 	// lines and steps are those of the sheet, in their order.
-	lines  []*shownConnector
-	steps  []*shownSymbol
-	pools  map[string]*model.Pool
+	lines []*shownConnector
+	steps []*shownSymbol
+	pools map[string]*model.Pool
+	// boards are what is drawn in journeys beside what their pools say, by their ids.
+	boards map[string]string
 	order  [3][]string // ids in drawing order, by layer
 	ground string
 	page   geometry.Box
@@ -82,7 +84,7 @@ func (v *Painter) Patch(b []byte, p *Picture, all bool) []byte {
 	if all {
 		*v = Painter{
 			symbols: map[string]*shownSymbol{}, connectors: map[string]*shownConnector{},
-			pools: map[string]*model.Pool{},
+			pools: map[string]*model.Pool{}, boards: map[string]string{},
 			drawn: v.drawn, house: v.house, inner: v.inner, ids: v.ids, lines: v.lines, steps: v.steps,
 			adopting: v.adopting,
 		}
@@ -216,12 +218,13 @@ func (v *Painter) patchPools(b []byte, p *Picture) []byte {
 	for _, pool := range p.Sheet.Pools {
 		v.ids = append(v.ids, pool.ID)
 		old := v.pools[pool.ID]
-		if old != nil && !turned && old.Equal(pool) {
+		board := p.Sheet.Board().Drawn(pool)
+		if old != nil && !turned && old.Equal(pool) && v.boards[pool.ID] == board {
 			continue
 		}
 		copied := *pool
 		copied.Lanes, copied.Stages = slices.Clone(pool.Lanes), slices.Clone(pool.Stages)
-		v.pools[pool.ID] = &copied
+		v.pools[pool.ID], v.boards[pool.ID] = &copied, board
 		if v.adopting {
 			continue
 		}

@@ -3,6 +3,8 @@
 package procedure
 
 import (
+	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -30,7 +32,24 @@ type Procedure struct {
 	Legend []Fact
 	// Charts are the hierarchies.
 	Charts []Chart
+	// Journeys are those of people, in the order of their sheets.
+	Journeys []Journey
 }
+
+// Journey is told stage by stage. Name is the person whose journey it is, or the sheet; Words are on that person.
+type Journey struct {
+	Name, Words string
+	Stages      []JourneyStage
+}
+
+// JourneyStage is a stage of a journey with what stands in it, row by row.
+type JourneyStage struct {
+	Name  string
+	Cells []JourneyCell
+}
+
+// JourneyCell is a text of a journey: in which row, who does it, over which further stages it reaches.
+type JourneyCell struct{ Row, Text, Who, Until string }
 
 // Chart is a hierarchy: its cards, superiors before those under them.
 type Chart struct {
@@ -128,6 +147,13 @@ func Of(m *model.Map) *Procedure {
 			c.Cards = append(c.Cards, card)
 		}
 		p.Charts = append(p.Charts, c)
+	}
+	for _, s := range m.Sheets {
+		for _, pool := range s.Pools {
+			if pool.Journey {
+				p.Journeys = append(p.Journeys, journeyOf(s, pool))
+			}
+		}
 	}
 	for _, f := range m.Fields {
 		p.Fields = append(p.Fields, f.Name)
@@ -342,4 +368,34 @@ func (p *Procedure) legend(m *model.Map) {
 			p.Legend = append(p.Legend, Fact{d.Name, d.Meaning})
 		}
 	}
+}
+
+// journeyOf tells a journey.
+func journeyOf(s *model.Sheet, pool *model.Pool) Journey {
+	j := Journey{Name: cmp.Or(model.Flat(pool.Title), s.Name), Words: model.Flat(pool.Words)}
+	cells := s.Cells(pool)
+	for k, st := range pool.Stages {
+		stage := JourneyStage{Name: model.Flat(st.Name)}
+		for i := range pool.Lanes {
+			lane := &pool.Lanes[i]
+			if sums := s.Board().Sums(lane.ID); k < len(sums) && sums[k] != "" {
+				stage.Cells = append(stage.Cells, JourneyCell{Row: lane.Called(), Text: sums[k]})
+			}
+			for _, cell := range cells {
+				if cell.Row != lane.ID || cell.Stage != st.ID || cell.Text == "" && cell.Kind != model.MoodCell {
+					continue
+				}
+				one := JourneyCell{Row: lane.Called(), Text: strings.ReplaceAll(cell.Text, "\n", "; "), Who: cell.Owner}
+				if cell.Kind == model.MoodCell {
+					one.Text = strings.TrimSuffix(fmt.Sprintf("%+d, %s", cell.Mood, one.Text), ", ")
+				}
+				if last := min(k+cell.Span, len(pool.Stages)) - 1; last > k {
+					one.Until = model.Flat(pool.Stages[last].Name)
+				}
+				stage.Cells = append(stage.Cells, one)
+			}
+		}
+		j.Stages = append(j.Stages, stage)
+	}
+	return j
 }

@@ -11,6 +11,8 @@ import (
 
 // Query is what of a register is to be seen, and in which order.
 type Query struct {
+	// Rows is the name of a Subject; empty for the steps.
+	Rows string `json:"rows"`
 	// Sort is the column by which the rows stand; empty for the order of the flow. Down turns it round.
 	Sort string `json:"sort"`
 	Down bool   `json:"down"`

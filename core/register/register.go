@@ -39,6 +39,8 @@ type Column struct {
 	// Own says that it is a field of the map, Fixed that nothing is written into it.
 	Own   bool `json:"own,omitempty"`
 	Fixed bool `json:"fixed,omitempty"`
+	// Why says in a sentence why nothing is written into it.
+	Why string `json:"why,omitempty"`
 	// Choices are the values to choose from, where there are such.
 	Choices []string `json:"choices,omitempty"`
 	// Hint shows how a value is typed.
@@ -62,6 +64,9 @@ type Table struct {
 	Columns []Column `json:"columns"`
 	Rows    []Row    `json:"rows"`
 }
+
+// byConnectors is why nothing is written into some columns.
+const byConnectors = "This follows from the connectors; change it on the drawing, or in Next."
 
 // Columns lists the columns of a map's register.
 func Columns(m *model.Map) []Column {
@@ -87,8 +92,8 @@ func Columns(m *model.Map) []Column {
 		{ID: Who, Title: model.WhoTitle, Type: values.Person, Choices: m.Owners()},
 		{ID: Stage, Title: model.StageTitle, Type: values.Text, Choices: stages},
 		{ID: Next, Title: model.NextTitle, Type: values.Text, Hint: "5, or Yes > 5; No > 9; a new name makes a step"},
-		{ID: From, Title: model.FromTitle, Type: values.Text, Fixed: true},
-		{ID: Papers, Title: model.PapersTitle, Type: values.Text, Fixed: true},
+		{ID: From, Title: model.FromTitle, Type: values.Text, Fixed: true, Why: byConnectors},
+		{ID: Papers, Title: model.PapersTitle, Type: values.Text, Fixed: true, Why: byConnectors},
 	}
 	for _, f := range m.Fields {
 		c := Column{ID: f.ID, Title: m.FieldTitle(&f), Type: f.Type, Counts: f.Type.Counts(), Own: true,

@@ -164,6 +164,13 @@ func (n *Node) valuesInside(sym *model.Symbol, x *Extra, colour string, house ty
 		at, anchor = symbols.Portrait(sym.H).Right()+8*px, typeset.Start
 	}
 	y := sym.H - 4*px
+	if x.Cell.Row != "" { // a cell holds them
+		at, anchor = 8*px, typeset.Start
+		if sym.Kind == model.ContactCell {
+			at += symbols.SignSize + 6*px
+		}
+		y = sym.H - model.ValueLine*linesOf(x.Values) - 2*px
+	}
 	for _, line := range strings.Split(x.Values, "\n") {
 		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: colour,
 			Text: clipped(line, st, sym.W-at-6*px)})

@@ -23,10 +23,16 @@ func (v View) Pool(p *model.Pool) Node {
 	l, heads := v.Look, p.Heads()
 	n.fill(heads, 0, n.b.W-heads, n.b.H, l.Lane)
 	n.fill(0, 0, heads, n.b.H, l.Head)
-	n.lanes()
-	n.stages()
-	n.names(p.Title, true, 0, model.PoolHead, 0, n.b.H, l.Ink)
-	n.line(model.PoolHead, 0, model.PoolHead, n.b.H, nil)
+	if p.Journey {
+		n.rows()
+		n.between()
+		n.persona()
+	} else {
+		n.lanes()
+		n.stages()
+		n.names(p.Title, true, 0, model.PoolHead, 0, n.b.H, l.Ink)
+	}
+	n.line(p.TitleWidth(), 0, p.TitleWidth(), n.b.H, nil)
 	n.line(heads, 0, heads, n.b.H, nil)
 	n.Shapes = append(n.Shapes, Shape{Path: p.Own(geometry.Box{W: n.b.W, H: n.b.H}).Outline(), Stroke: l.Ink,
 		Width: l.Weight})

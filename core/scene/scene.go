@@ -159,6 +159,8 @@ type Extra struct {
 	Links, Contents string
 	// Card is what is drawn of a card because of where it stands in its hierarchy.
 	Card model.Seen
+	// Cell is what is drawn of a symbol because of the cell of a journey that it stands in.
+	Cell model.SeenCell
 }
 
 // Surroundings tell what a symbol looks like because of what else is on its sheet.
@@ -259,7 +261,10 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
-		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID)}
+		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID), Cell: s.Board().Seen(sym.ID)}
+	if s.IsCell(sym) {
+		x.cell(sym)
+	}
 	if x.Card.Number != "" {
 		x.Number = x.Card.Number
 	}

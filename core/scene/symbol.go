@@ -22,11 +22,11 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	l := looks.For(v.Map, sym)
 	def := symbols.Of(sym.Kind)
 	n := Node{ID: sym.ID, Class: "symbol", At: sym.Corner()}
-	if x.Card.Hidden {
+	if x.Card.Hidden || x.Cell.Hidden {
 		return n
 	}
 	foot := sym.H // with the lines that stand inside a card
-	if v.Sheet.Seated(sym) && x.Values != "" {
+	if v.Sheet.IsCard(sym) && x.Values != "" {
 		foot += model.ValueLine * (1 + strings.Count(x.Values, "\n"))
 	}
 	n.chartLines(&x, l)
@@ -40,7 +40,7 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	}
 	line := l.Line(sym.Ink, l.Ink)
 	var dash []int
-	if sym.Dashed || sym.Post != model.Filled {
+	if sym.Dashed || sym.Post != model.Filled || x.Cell.Row == model.BehindRow {
 		dash = dashes(model.DashLine, width)
 	}
 	fill := l.Fill(sym.Fill)
@@ -69,6 +69,11 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	}
 	facing, turned := geometry.SideNamed(x.Facing)
 	switch {
+	case x.Cell.Dot != (geometry.Point{}):
+		n.dot(sym, &x, l)
+		at := *def
+		at.Text = symbols.BesideDot(x.Cell.Dot)
+		def = &at
 	case turned && def.Facing != nil:
 		draw(def.Facing(sym.W, sym.H, facing), "", line)
 	case def.Inner != nil:
@@ -93,17 +98,27 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		if x.Badge == "before" && x.Number != "" {
 			text = strings.TrimSpace(x.Number + "\u2002" + text)
 		}
-		block := v.House.Set(def, text, ty, sym.W, sym.H)
+		h := sym.H
+		if v.Sheet.IsCell(sym) { // lines stand below it in the same box
+			h -= model.ValueLine * linesOf(x.Values)
+		}
+		block := v.House.Set(def, text, ty, sym.W, h)
 		n.write(block, TextColour(l, sym))
 	}
 	if x.Badge != "before" {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
 	}
-	if v.Sheet.Seated(sym) {
+	if x.Cell.Sign != "" {
+		n.contactSign(sym.H-model.ValueLine*linesOf(x.Values), &x, TextColour(l, sym))
+	}
+	switch {
+	case v.Sheet.IsCell(sym):
+		n.valuesInside(sym, &x, TextColour(l, sym), v.House)
+	case v.Sheet.IsCard(sym):
 		n.valuesInside(sym, &x, TextColour(l, sym), v.House)
 		n.counts(sym, foot, &x, l, v.House)
 		n.post(sym, l, v.House)
-	} else {
+	default:
 		n.values(sym, &x, l, v.House)
 	}
 	if x.Links != "" {
@@ -123,10 +138,21 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 	return n
 }
 
+// linesOf counts the lines of a text; none where it is empty.
+func linesOf(text string) int {
+	if text == "" {
+		return 0
+	}
+	return 1 + strings.Count(text, "\n")
+}
+
 // linksAt is where the signs of the links of a symbol begin: on the lower edge of its box, or inside where lines stand
 // under it.
 func linksAt(sym *model.Symbol, x *Extra) geometry.Point {
 	at := geometry.Point{X: 6 * px, Y: sym.H - leadSize/2}
+	if x.Cell.Row != "" { // there its text seldom ends
+		at.X = sym.W - 6*px - min(strings.Count(x.Links, "\n"), mostLeads)*(leadSize+leadGap)
+	}
 	if x.Values != "" {
 		at.Y = sym.H - leadSize - 2*px
 	}

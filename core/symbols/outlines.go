@@ -591,3 +591,31 @@ func besidePortrait(w, h int) TextArea {
 	return TextArea{CX: (left + w - margin) / 2, Top: margin, Bottom: h - margin,
 		Half: func(int, int) int { return (w - margin - left) / 2 }}
 }
+
+// SignSize is the size of the sign of a contact point, which stands at the left of its text.
+const SignSize = 16 * px
+
+// besideSign is the text area of a contact point, at the right of its sign.
+func besideSign(w, h int) TextArea {
+	left := 8*px + SignSize + 6*px
+	return TextArea{CX: (left + w - margin) / 2, Top: margin / 2, Bottom: h - margin/2,
+		Half: func(int, int) int { return (w - margin - left) / 2 }}
+}
+
+// moodDot is the point of a curve where nothing says how high it is.
+func moodDot(w, h int, _ bool) geometry.Path {
+	return geometry.Ellipse(geometry.Around(geometry.Point{X: w / 2, Y: min(h/4, 10*px)}, model.MoodDot, model.MoodDot))
+}
+
+// BesideDot is the text area of a point of a curve: below the point in the upper half of a box, else above it.
+func BesideDot(dot geometry.Point) func(w, h int) TextArea {
+	return func(w, h int) TextArea {
+		a := upright(2*px, 0)(w, h)
+		if room := model.MoodDot/2 + 2*px; dot.Y <= h/2 {
+			a.Top = dot.Y + room
+		} else {
+			a.Bottom = dot.Y - room
+		}
+		return a
+	}
+}

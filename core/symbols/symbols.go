@@ -52,6 +52,8 @@ type Symbol struct {
 	// Strong sets the first paragraph in bold type. Follows lets the other ones begin where it ends: it then fills as
 	// much of the area as it needs, all of it where it is the only one.
 	Strong, Follows bool
+	// Listed makes every paragraph an item of a list.
+	Listed bool
 	// Bare outlines are not drawn; Hollow symbols surround others: they are not
 	// filled, in nobody's way, and are grabbed by their edge.
 	Bare, Hollow bool

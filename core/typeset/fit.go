@@ -61,7 +61,7 @@ type Setting struct {
 
 // SettingOf returns how the text of a symbol of a kind is set.
 func (f House) SettingOf(sym *symbols.Symbol, t model.Type) Setting {
-	s := Setting{f.StyleOf(t), t.Align, t.Stand, t.Margin, t.Bullets}
+	s := Setting{f.StyleOf(t), t.Align, t.Stand, t.Margin, t.Bullets || sym.Listed}
 	if s.Align == "" {
 		s.Align = sym.Align
 	}

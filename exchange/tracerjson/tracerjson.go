@@ -59,9 +59,8 @@ func Write(m *model.Map) ([]byte, error) {
 func shown(m *model.Map) *model.Map {
 	used := map[string]bool{}
 	for _, s := range m.Sheets {
-		used[s.Background.Picture] = true
-		for _, sym := range s.Symbols {
-			used[sym.Picture] = true
+		for id := range s.Pictures() {
+			used[id] = true
 		}
 	}
 	out := *m

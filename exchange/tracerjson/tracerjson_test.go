@@ -6,6 +6,7 @@ import (
 	"errors"
 	"os"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -293,5 +294,46 @@ func TestOnlyPicturesThatAreShownAreWritten(t *testing.T) {
 	dirty := bytes.Replace(file, []byte(`"w": 4`), []byte(`"w": 5`), 1)
 	if _, err := tracerjson.Read(dirty); err == nil || !strings.Contains(err.Error(), "pictures[0]") {
 		t.Errorf("a false picture gives %v", err)
+	}
+}
+
+// What the schema lets a kind of sheet, a row and a sign be is what the program knows.
+func TestTheSchemaKnowsSheetsRowsAndSigns(t *testing.T) {
+	raw, err := os.ReadFile("../../docs/tracer.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	type enums struct {
+		Properties map[string]struct {
+			Enum  []string
+			Items json.RawMessage
+		}
+	}
+	var schema struct {
+		Defs map[string]enums `json:"$defs"`
+	}
+	if err := json.Unmarshal(raw, &schema); err != nil {
+		t.Fatal(err)
+	}
+	var lanes enums
+	if err := json.Unmarshal(schema.Defs["pool"].Properties["lanes"].Items, &lanes); err != nil {
+		t.Fatal(err)
+	}
+	rows, signs := []string{""}, []string{"", model.NoSign}
+	for _, k := range model.RowKinds {
+		rows = append(rows, string(k.Type))
+	}
+	for _, s := range model.Signs {
+		signs = append(signs, s.Name)
+	}
+	for what, pair := range map[string][2][]string{
+		"kind of a sheet": {schema.Defs["sheet"].Properties["kind"].Enum,
+			{string(model.FlowSheet), string(model.HierarchySheet), string(model.JourneySheet)}},
+		"row":  {lanes.Properties["row"].Enum, rows},
+		"sign": {schema.Defs["symbol"].Properties["sign"].Enum, signs},
+	} {
+		if !slices.Equal(pair[0], pair[1]) {
+			t.Errorf("the %s can be %q, the program knows %q", what, pair[0], pair[1])
+		}
 	}
 }

@@ -156,7 +156,7 @@ export class Sync {
       case 'refused':
         this.pending = this.pending.filter(p => p.seq !== m.seq)
         this.keep()
-        this.core.refused(m.seq, m.why)
+        this.core.refused(m.seq || 0, m.why)
         break
       case 'trouble': // the edits are offered again after a while
         this.trouble = m.why
