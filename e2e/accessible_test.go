@@ -73,7 +73,7 @@ func TestWhatOpensInTheEditorIsAccessible(t *testing.T) {
 		for _, open := range []string{
 			"find-open", "looks-open", "keys-open", "search-open", "styles-open", "house-open", "answers-open",
 			"sheet-open", "pin-open", "share-open", "export-open", "links-open", "sheets-open", "stops-open",
-			"cases-open", "people-open",
+			"cases-open", "people-open", "journey-open",
 		} {
 			browser.Eval[any](d.Page, fmt.Sprintf("plainTracerApp.command('find', 'known'); plainTracerApp.command(%q)",
 				open))

@@ -167,7 +167,7 @@ func TestACopiedBranchIsThere(t *testing.T) {
 	d.Until("plainTracerApp.bars.state.selected.length === 2")
 	data := browser.Eval[[]string](d.Page, "plainTracerApp.core.copy()")
 	d.ClickOn("[data-command=sheet-add]")
-	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 4")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 5")
 	// An older window is scrolled far away.
 	browser.Eval[any](d.Page, "(plainTracerApp.viewport.panBy(-3000, -2000), 0)")
 	browser.Eval[any](d.Page, fmt.Sprintf("(plainTracerApp.core.paste(%q), plainTracerApp.flush(), 0)", data[0]))

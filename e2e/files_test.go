@@ -69,7 +69,7 @@ func TestFilesAreAttached(t *testing.T) {
 	}
 	link := d.link("purpose", "read")
 	reader := b.Open(link)
-	reader.Until("document.querySelectorAll('.symbol a.lead').length === 4")
+	reader.Until("document.querySelectorAll('.symbol a.lead').length === 8")
 	address := browser.Eval[string](reader, fmt.Sprintf(leadOf, "Notes of the desk.txt"))
 	if status, body := get(t, address); status != 200 ||
 		string(body) != "Ask for the pole number." {

@@ -36,13 +36,13 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 	d := s.desk(b, s.demo(b, "A street light is out"))
 	d.ClickOn("#export")
 	d.Until(seen)
-	d.Until("document.querySelector('#export-sight img').naturalWidth > 0 && document.getElementById('export-page').textContent === '1 of 3'")
+	d.Until("document.querySelector('#export-sight img').naturalWidth > 0 && document.getElementById('export-page').textContent === '1 of 4'")
 	d.ClickOn("#export-next")
-	d.Until("document.getElementById('export-page').textContent === '2 of 3' && " + seen)
+	d.Until("document.getElementById('export-page').textContent === '2 of 4' && " + seen)
 	d.choose("paper", "A5")
 	d.Until("document.getElementById('export-notes').textContent.includes('points')")
 	d.choose("use", "tiles")
-	d.Until("document.getElementById('export-page').textContent === '1 of 12' && document.getElementById('export-notes').textContent === ''")
+	d.Until("document.getElementById('export-page').textContent === '1 of 16' && document.getElementById('export-notes').textContent === ''")
 	d.choose("look", "print")
 	d.choose("numbers", "no")
 	d.Key(browser.Escape)
@@ -53,7 +53,7 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 		t.Error("the map was changed by an export")
 	}
 	d.ClickOn("#export")
-	d.Until("document.getElementById('export-page').textContent === '1 of 12' && " + seen)
+	d.Until("document.getElementById('export-page').textContent === '1 of 16' && " + seen)
 	if got := browser.Eval[string](d.Page,
 		"document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
 		t.Errorf("the next time it says %s", got)

@@ -16,7 +16,7 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 	d := s.desk(b, s.demo(b, "A street light is out"))
 	d.ClickOn("#tabs [aria-selected=true]")
 	d.ClickOn("[data-command=sheet-copy]")
-	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 4 && " + saved)
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 5 && " + saved)
 	m := s.file(d.path)
 	one, two := m.Sheets[0], m.Sheets[1]
 	if two.Name != "Copy of "+one.Name || len(two.Symbols) != len(one.Symbols) ||
@@ -38,7 +38,7 @@ func TestSheetsAreDuplicatedAndDragged(t *testing.T) {
 	}
 	d.Key("z", ctrl)
 	d.Key("z", ctrl)
-	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 3")
+	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 4")
 	d.sound()
 }
 
@@ -141,7 +141,7 @@ func TestStepsInDetail(t *testing.T) {
 	d.byName("Move into a sheet of their own")
 	d.Until("!document.getElementById('writing').hidden")
 	d.writeHere("Get the parts")
-	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 4")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 5")
 	d.Key("i", chromedp.ModifierAlt)
 	d.Until("document.getElementById('way').textContent === 'Repair10 Get the parts'")
 	if got := d.Text("#tabs [aria-selected=true]"); got != "Get the parts" {
@@ -176,7 +176,7 @@ func TestStepsInDetail(t *testing.T) {
 
 	d.ClickOn("#n-" + step)
 	d.byName("Bring its detail back")
-	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 3")
+	d.Until(saved + " && document.querySelectorAll('#tabs [role=tab]').length === 4")
 	after := s.file(path).Sheets[1]
 	if len(after.Symbols) != len(before.Symbols) || len(after.Connectors) != len(before.Connectors) {
 		t.Errorf("brought back there are %d symbols and %d connectors, and were %d and %d", len(after.Symbols),
@@ -199,9 +199,9 @@ func TestLinksOnSteps(t *testing.T) {
 	d.Until("document.getElementById('words').textContent.includes('is no address')")
 	browser.Eval[any](d.Page, "document.getElementById('link-to').select()")
 	d.Key("https://lighting.example/form" + browser.Enter)
-	d.Until("document.querySelectorAll('#links-list li').length === 1")
-	d.Key("Repair" + browser.Enter)
 	d.Until("document.querySelectorAll('#links-list li').length === 2")
+	d.Key("Repair" + browser.Enter)
+	d.Until("document.querySelectorAll('#links-list li').length === 3")
 	d.ClickOn("#links-dialog [data-close]")
 	d.Until("!document.getElementById('links-dialog').open && " + saved)
 	if got := d.called("Write the work order").Links; len(got) != 2 || got[0].To != "https://lighting.example/form" ||
@@ -239,21 +239,21 @@ func TestAllSheetsAtOnce(t *testing.T) {
 			"[...document.querySelectorAll('#tabs [role=tab]')].map(tab => tab.textContent).join()")
 	}
 	d.Key("j", chromedp.ModifierAlt)
-	d.Until("document.querySelectorAll('#sheets-list .picture svg').length === 3")
+	d.Until("document.querySelectorAll('#sheets-list .picture svg').length === 4")
 	if n := browser.Eval[int](d.Page, "document.querySelectorAll('#sheets-list [id]').length"); n != 0 {
 		t.Errorf("%d ids stand twice on the page", n)
 	}
 	d.Key(browser.Right)
 	d.Key(browser.Right, chromedp.ModifierAlt)
 	d.Until(saved)
-	if got := names(); got != "Report and diagnosis,Lane closure,Repair" {
+	if got := names(); got != "Report and diagnosis,Lane closure,Repair,What a resident lives through" {
 		t.Errorf("the sheets are %s", got)
 	}
 	d.Until("document.activeElement.closest('li')?.dataset.id === 'repair'")
 	d.ClickOn("#sheets-list [data-id=closure] [data-does=copy]")
-	d.Until("document.querySelectorAll('#sheets-list li').length === 4 && " + saved)
+	d.Until("document.querySelectorAll('#sheets-list li').length === 5 && " + saved)
 	d.ClickOn("#sheets-list li:nth-child(3) [data-does=remove]")
-	d.Until("document.querySelectorAll('#sheets-list li').length === 3 && " + saved)
+	d.Until("document.querySelectorAll('#sheets-list li').length === 4 && " + saved)
 	d.ClickOn("#find-sheet")
 	d.Key("ballast")
 	d.Until("document.querySelectorAll('#sheets-list li:not([hidden])').length === 1")
@@ -264,7 +264,7 @@ func TestAllSheetsAtOnce(t *testing.T) {
 		d.Key("z", ctrl)
 	}
 	d.Until(saved)
-	if got := names(); got != "Report and diagnosis,Repair,Lane closure" {
+	if got := names(); got != "Report and diagnosis,Repair,Lane closure,What a resident lives through" {
 		t.Errorf("undone, the sheets are %s", got)
 	}
 	d.sound()

@@ -31,6 +31,7 @@ interface Core {
   fresh(doc: string, revision: number, seq: number): string
   held(): string
   insertRow(after: string): string
+  journey(file: string): string
   key(key: string, mods: number): boolean
   listTable(text: string): string
   menu(x: number, y: number): JSONOf<Entry[]>
@@ -38,7 +39,7 @@ interface Core {
   moveRow(id: string, beside: string, before: boolean): void
   open(doc: string, revision: number, window: string): string
   outline(): JSONOf<Step[]>
-  paste(data: string): void
+  paste(text: string): void
   pasteHere(data: string): void
   pasteText(text: string): void
   pause(): boolean
@@ -57,6 +58,7 @@ interface Core {
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
   sheetPicture(id: string): string
   takeBack(cells: string): JSONOf<Record<string, string>>
+  takeJourney(file: string): string
   takePeople(file: string, as: string): string
   takesFiles(x: number, y: number): boolean
   textOf(id: string, label: string): any[]
@@ -120,6 +122,8 @@ interface RegisterPage {
   currency: string
   shown: string[]
   colourBy: string
+  subjects: Subject[]
+  of: Subject
 }
 
 interface Left {
@@ -162,8 +166,9 @@ interface BarState {
   owners: string[]
   trying: string
   numbers: Numbers
-  chart?: boolean
+  shows?: string
   posts?: string[]
+  sums?: SumTab[]
 }
 
 interface Told {
@@ -201,6 +206,7 @@ interface Column {
   counts?: boolean
   own?: boolean
   fixed?: boolean
+  why?: string
   choices?: string[]
   hint?: string
 }
@@ -239,6 +245,14 @@ interface Field {
   name: string
   type: string
   choices?: string[]
+}
+
+interface Subject {
+  name: string
+  title: string
+  one: string
+  many: string
+  adds: string
 }
 
 interface Candidate {
@@ -339,6 +353,11 @@ interface Numbers {
   shown: boolean
   since?: string
   by?: string
+}
+
+interface SumTab {
+  id: string
+  name: string
 }
 
 interface Exit {

@@ -118,6 +118,8 @@ func main() {
 		"takeBack":     func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
 		"acts":         func([]js.Value) any { return list(e.Cards.Acts()) },
 		"listTable":    func(a []js.Value) any { return string(e.Rows.ListTable(a[0].String())) },
+		"journey":      func(a []js.Value) any { return string(e.Rows.Journey(a[0].String())) },
+		"takeJourney":  func(a []js.Value) any { return e.Rows.TakeJourney(a[0].String()) },
 		"portrait":     func(a []js.Value) any { return e.Rows.Portrait(a[0].String(), bytesOf(a[1])) },
 		"people":       func(a []js.Value) any { return string(e.Rows.People(a[0].String(), a[1].String())) },
 		"takePeople":   func(a []js.Value) any { return e.Rows.TakePeople(a[0].String(), a[1].String()) },

@@ -2,6 +2,7 @@ package editor
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -32,6 +33,9 @@ type RegisterPage struct {
 	Currency string        `json:"currency"`
 	Shown    []string      `json:"shown"`
 	ColourBy string        `json:"colourBy"`
+	// Subjects are what the rows can be, Of is what they are.
+	Subjects []register.Subject `json:"subjects"`
+	Of       register.Subject   `json:"of"`
 }
 
 // Register answers a query of the register, given as JSON.
@@ -40,8 +44,10 @@ func (e *Rows) Register(query string) []byte {
 	if err := json.Unmarshal([]byte(query), &q); err != nil {
 		return []byte("null")
 	}
-	return desk.AsJSON(RegisterPage{register.Of(e.Flow()).Ask(q, e.M.Currency), values.Types(), e.M.Fields,
-		e.M.Currency, e.M.Shown, e.M.ColourBy})
+	subjects := register.Subjects(e.M)
+	of := subjects[max(slices.IndexFunc(subjects, func(s register.Subject) bool { return s.Name == q.Rows }), 0)]
+	return desk.AsJSON(RegisterPage{register.OfSubject(e.Flow(), of.Name).Ask(q, e.M.Currency), values.Types(), e.M.Fields,
+		e.M.Currency, e.M.Shown, e.M.ColourBy, subjects, of})
 }
 
 // Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near

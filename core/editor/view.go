@@ -134,6 +134,8 @@ func (e *View) appendRequests(b []byte) []byte {
 	if e.Centre != "" {
 		if sym := e.Symbol(e.Centre); sym != nil {
 			add("centre", sym.Box)
+		} else if b, ok := e.SpotBox(e.Centre); ok {
+			add("centre", b)
 		} else if _, course := e.CourseOf(e.Centre); course != nil {
 			add("centre", course.Points.Bounds())
 		}
@@ -195,10 +197,18 @@ type BarState struct {
 	Trying string `json:"trying"`
 	// Numbers is what is set about numbers.
 	Numbers desk.Numbers `json:"numbers"`
-	// Chart says that the sheet is a hierarchy, Posts are the names that lanes can take from the hierarchies of the
-	// map.
-	Chart bool     `json:"chart,omitempty"`
+	// Shows is the kind of the sheet; empty for a flow. Posts are the names that lanes can take from the hierarchies of
+	// the map.
+	Shows string   `json:"shows,omitempty"`
 	Posts []string `json:"posts,omitempty"`
+	// Sums are the fields that a row of a journey can sum up, where one is selected that does.
+	Sums []SumTab `json:"sums,omitempty"`
+}
+
+// SumTab is a field that can be summed up.
+type SumTab struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
 }
 
 // StyleTab is a saved style as the bars list it.
@@ -288,8 +298,12 @@ func (e *View) state() string {
 			st.Other = o.Words
 		}
 	}
-	if st.Posts = e.M.Posts(); e.Charted() {
+	st.Posts, st.Shows = e.M.Posts(), string(e.Sheet().Kind)
+	if e.Charted() {
 		e.describeChart(&st)
+	}
+	if e.OnJourney() {
+		e.describeJourney(&st)
 	}
 	st.On["grid"], st.On["room"] = !e.Free, e.Armed
 	if len(e.Sel) > 0 {
@@ -373,7 +387,6 @@ func (e *View) styleTabs(look *looks.Look) []StyleTab {
 // describeChart puts how the cards stand into the bars: those under the selected one, or all of them.
 func (e *View) describeChart(st *BarState) {
 	c := e.Sheet().Chart
-	st.Chart = true
 	st.On["aligned"], st.On["counted"], st.On["byLevel"], st.On["square"] = c.Aligned, c.Counted, c.ByLevel, c.Square
 	st.On["numbered"] = c.Numbered
 	below, last := c.Below, c.Last
@@ -385,4 +398,22 @@ func (e *View) describeChart(st *BarState) {
 	}
 	st.On["stand-"+string(below)], st.On["last-"+string(last)] = true, true
 	st.Now["levels"] = strings.Join(e.Sheet().Levels, "\n")
+}
+
+// describeJourney puts what a row and what stands in a cell are into the bars.
+func (e *View) describeJourney(st *BarState) {
+	if _, row := e.RowAt(); row != nil {
+		st.On["row-"+string(row.Row)] = true
+		if row.Row == model.SumRow {
+			st.Now["sum"] = row.Field
+			for i := range e.M.Fields {
+				if f := &e.M.Fields[i]; f.Type.Counts() {
+					st.Sums = append(st.Sums, SumTab{f.ID, f.Name})
+				}
+			}
+		}
+	}
+	if cell := e.OneCell(); cell != nil && cell.Kind == model.ContactCell {
+		st.On["sign-"+cell.Sign] = true
+	}
 }

@@ -1,6 +1,8 @@
 package desk
 
 import (
+	"cmp"
+	"fmt"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -61,6 +63,8 @@ type stepsPanel struct {
 	Rows   []stepRow
 	Held   string
 	Charts []chart
+	// Journeys are the journeys of the map.
+	Journeys []journey
 }
 
 type stepRow struct {
@@ -78,7 +82,7 @@ func steps(m *model.Map) any {
 		}
 		rows = append(rows, r)
 	}
-	return stepsPanel{rows, heldSince(m), charts(m)}
+	return stepsPanel{rows, heldSince(m), charts(m), journeys(m)}
 }
 
 // charts are the hierarchies of a map with their cards, superiors before those under them.
@@ -104,6 +108,40 @@ type chart struct {
 	Cards []cardRow
 }
 
+// journey is a journey in the register: what stands in its cells, stage by stage.
+type journey struct {
+	Name  string
+	Cells []cellRow
+}
+
+// cellRow is what stands in a cell. Begins names the stage of which it is the first.
+type cellRow struct{ ID, Text, Row, Begins string }
+
+func journeys(m *model.Map) (list []journey) {
+	for _, s := range m.Sheets {
+		for _, p := range s.Pools {
+			if !p.Journey {
+				continue
+			}
+			j := journey{Name: cmp.Or(model.Flat(p.Title), s.Name)}
+			stage := ""
+			for _, sym := range s.Cells(p) {
+				row := cellRow{ID: sym.ID, Text: model.Flat(sym.Text), Row: s.LaneOf(sym).Called()}
+				if sym.Kind == model.MoodCell {
+					row.Row += fmt.Sprintf(" %+d", sym.Mood)
+				}
+				if sym.Stage != stage {
+					stage = sym.Stage
+					row.Begins = model.Flat(p.Stages[p.StageIndex(stage)].Name)
+				}
+				j.Cells = append(j.Cells, row)
+			}
+			list = append(list, j)
+		}
+	}
+	return list
+}
+
 // cardRow is a card in the register. Levels beyond the sixth are set as far in as that.
 type cardRow struct {
 	ID, Name, Role, State string
@@ -121,6 +159,11 @@ func found(m *model.Map) any {
 		i := item{f.Symbol, "The map", f.Text, "", f.Fixes}
 		if sheet := m.Sheet(f.Sheet); sheet != nil {
 			i.Sheet, i.What = sheet.Name, "A connector"
+			for _, p := range sheet.Pools {
+				if k := p.StageIndex(f.Symbol); k >= 0 {
+					i.What = model.Flat(p.Stages[k].Name)
+				}
+			}
 			if sym := sheet.Symbol(f.Symbol); sym != nil {
 				if i.What = model.Flat(sym.Text); i.What == "" {
 					i.What = symbols.Of(sym.Kind).Name

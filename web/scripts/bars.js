@@ -5,6 +5,7 @@ import { Sheets } from './sheets.js'
 import { Stops } from './stops.js'
 import { Cases } from './cases.js'
 import { People } from './people.js'
+import { Journey } from './journey.js'
 import { Styles } from './styles.js'
 import { Commands } from './commands.js'
 import { refresh } from './parts.js'
@@ -23,6 +24,7 @@ export class Bars {
     this.stops = new Stops(app, () => this.state)
     this.cases = new Cases(app)
     this.people = new People(app)
+    this.journey = new Journey(app)
     this.commands = new Commands(app)
     /** Set by the page.
      * @type {import('./handover.js').Handover} */
@@ -97,7 +99,9 @@ export class Bars {
       fill(field, now[field.dataset.now] ?? '')
     }
     for (const piece of all('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
-    for (const part of all('[data-for]')) part.hidden = (part.dataset.for === 'hierarchy') !== !!state.chart
+    for (const part of all('[data-for]')) part.hidden = part.dataset.for !== (state.shows || 'flow')
+    for (const part of all('[data-not]')) part.hidden = part.dataset.not === state.shows
+    this.journey.sums(state)
     byId('drawing').classList.toggle('placing', !!state.hand || !!state.on.room)
     this.tabs(state, before)
     this.way(state, before)
@@ -278,6 +282,7 @@ export class Bars {
       'owner-open': () => this.openOwner(),
       'people-open': () => this.people.open(),
       'acts-open': () => this.people.acts(),
+      'journey-open': () => this.journey.open(),
       'links-open': () => this.openLinks(),
       'stops-open': () => this.stops.open(),
       'cases-open': () => this.cases.open(),

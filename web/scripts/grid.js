@@ -6,7 +6,7 @@ import { keyOf } from './keys.js'
 const rowHeight = 34, spare = 6
 const atTheEnd = 'This was the last row. Ins adds a step after it.'
 
-/** @typedef {{id: string, title: string, width: number, fixed?: boolean, choices?: string[], hint?: string, type: string, counts?: boolean}} GridColumn */
+/** @typedef {{id: string, title: string, width: number, fixed?: boolean, why?: string, choices?: string[], hint?: string, type: string, counts?: boolean}} GridColumn */
 /** @typedef {{id: string, cells: Record<string, string>}} GridRow */
 /** @typedef {{id: string, column: string, text: string, names?: Record<string, string>}} GridText a text for a cell, and what names in it mean */
 /** @typedef {{why: string, unknown?: string, near?: {name: string, text: string}[]}} GridLeft why a cell was left; unknown is a name that is asked about */
@@ -446,7 +446,7 @@ export class Grid {
   edit(text) {
     const r = this.row, c = this.column
     if (!r || !c || this.editor) return
-    if (c.fixed) { this.page.say('This follows from the connectors; change it on the drawing, or in Next.'); return }
+    if (c.fixed) { this.page.say(c.why ?? ''); return }
     const cell = document.getElementById(`cell-${r.id}-${this.at.col}`)
     if (!cell) return
     const long = c.type === 'long-text', field = /** @type {any} */ (document.createElement(long ? 'textarea' : 'input'))

@@ -1,6 +1,16 @@
 // A table or a list of people that becomes a hierarchy, or renews the one that is shown. What it would do is shown first.
 import { byId, one, all, valueOf, fromPage } from './dom.js'
 
+/** Reads a table file through the server. Resolves with the table as JSON, or with why it cannot be read.
+ * @param {string} base @param {Blob} file @param {string} name @returns {Promise<{table: string, words: string}>} */
+export async function readTable(base, file, name) {
+  const form = new FormData()
+  form.append('file', file, name)
+  const answer = await fetch(`${base}/table`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }), body: form })
+  const text = await answer.text()
+  return answer.ok ? { table: text, words: '' } : { table: '', words: text }
+}
+
 export class People {
   /** @param {any} app */
   constructor(app) {
@@ -49,13 +59,9 @@ export class People {
   }
 
   async read(file, name) {
-    const form = new FormData()
-    form.append('file', file, name)
-    const answer = await fetch(`${this.app.base}/table`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }), body: form })
-    const text = await answer.text()
-    if (answer.ok) return text
-    this.show('', text)
-    return ''
+    const { table, words } = await readTable(this.app.base, file, name)
+    if (!table) this.show('', words)
+    return table
   }
 
   show(table, words) {

@@ -10,7 +10,7 @@ export class Register {
   constructor(app) {
     this.app = app
     this.root = byId('wide')
-    this.query = { sort: '', down: false, filters: {}, search: '', by: '' }
+    this.query = { rows: '', sort: '', down: false, filters: {}, search: '', by: '' }
     /** How a person has arranged the columns: their order, their widths and those that are hidden. */
     this.arrangement = { order: [], widths: {}, hidden: ['from', 'papers'], ...JSON.parse(this.root.dataset.arrangement || '{}') }
     this.grid = new Grid(byId('grid-table'), {
@@ -18,9 +18,10 @@ export class Register {
       sort: id => this.sort(id),
       filter: (id, text) => { this.query.filters[id] = text; this.refresh() },
       select: id => this.select(id),
-      insert: after => this.done(() => app.core.insertRow(after)),
-      remove: ids => this.done(() => app.core.removeRows(ids.join(' '))),
+      insert: after => this.ofSteps() ? this.done(() => app.core.insertRow(after)) : '',
+      remove: ids => this.ofSteps() && this.done(() => app.core.removeRows(ids.join(' '))),
       move: (id, beside, before) => {
+        if (!this.ofSteps()) return
         if (this.query.sort) { app.bars.say('Rows are moved while they stand in the order of the flow. Click the title of the sorted column to end the sorting.'); return }
         this.done(() => app.core.moveRow(id, beside, before))
       },
@@ -39,6 +40,7 @@ export class Register {
       this.show(false)
     }, true)
     byId('wide-search').addEventListener('input', e => { this.query.search = e.target.value; this.refresh() })
+    byId('wide-rows').addEventListener('change', e => { Object.assign(this.query, { rows: e.target.value, sort: '', filters: {} }); this.had = new Map(); this.refresh() })
     byId('wide-by').addEventListener('change', e => { this.query.by = e.target.value; this.refresh() })
     byId('wide-shut').addEventListener('click', () => this.show(false))
     byId('wide-insert').addEventListener('click', () => this.grid.insert())
@@ -218,11 +220,30 @@ export class Register {
       field.title = why ?? 'A text, or > 4 min, <= 10, = yes, empty, not empty'
     }
     const held = this.app.bars.state.numbers
-    byId('wide-count').textContent = (a.rows.length === a.all ? `${a.all} steps` : `${a.rows.length} of ${a.all} steps`) + (held?.since ? ', numbers held' : '')
+    this.subjects(a)
+    const many = a.all === 1 ? a.of.one : a.of.many
+    byId('wide-count').textContent = (a.rows.length === a.all ? `${a.all} ${many}` : `${a.rows.length} of ${a.all} ${many}`) + (held?.since ? ', numbers held' : '')
     byId('wide-count').title = held?.since ? `Numbers are held since ${new Date(held.since).toLocaleString()}${held.by ? `, by ${held.by}` : ''}` : ''
     this.foot(a, columns)
     this.columnsMenu(a)
     this.dim(a)
+  }
+
+  // subjects offers what the rows can be, where there is more than steps.
+  subjects(a) {
+    const key = JSON.stringify(a.subjects)
+    if (this.offered === key) return
+    this.offered = key
+    byId('wide-of').hidden = a.subjects.length < 2
+    byId('wide-rows').replaceChildren(...a.subjects.map(s => new Option(s.title, s.name)))
+    byId('wide-rows').value = a.of.name
+  }
+
+  // ofSteps reports whether rows can be added and moved, and says why not.
+  ofSteps() {
+    const why = this.answer?.of.adds
+    if (why) this.app.bars.say(why)
+    return !why
   }
 
   sort(id) {

@@ -44,6 +44,9 @@ func (e *Commands) key(key string, mods int) bool {
 	if e.Charted() && e.Hand == "" && e.Cards.Key(key, mods) {
 		return true
 	}
+	if e.OnJourney() && e.Hand == "" && e.Journeys.Key(key, mods) {
+		return true
+	}
 	name := keyName(key, mods)
 	switch {
 	case name == "Enter":
@@ -89,6 +92,7 @@ func (e *Commands) enterKey() bool {
 		e.Writing.StartWriting(e.Sel[0], false)
 	case e.Lane != "":
 		e.Writing.StartWriting(e.Lane, false)
+	case e.OnJourney():
 	default:
 		e.Writing.AppendStep(model.Process)
 	}
@@ -98,6 +102,13 @@ func (e *Commands) enterKey() bool {
 // typed is a character typed on the desk: a digit adds that symbol of the tray
 // after the selected one, any other begins to write on it.
 func (e *Commands) typed(key string) bool {
+	if e.OnJourney() { // digits are text there
+		if len(e.Sel) == 1 && e.Sheet().Pool(e.Sel[0]) == nil && !e.Locked(e.Sel[0]) {
+			e.Writing.StartWriting(e.Sel[0], true)
+			return true
+		}
+		return false
+	}
 	if kind, ok := symbols.ByKey(key[0]); ok && e.Charted() && (e.OneCard() != nil || len(e.Sheet().Symbols) == 0) {
 		e.Cards.AddKind(kind)
 		return true
@@ -127,7 +138,7 @@ func (e *Commands) escape() {
 	case e.Inside != "" && len(e.Sel) > 0:
 		e.Selecting.Leave()
 	default:
-		e.Sel, e.Lane = nil, ""
+		e.Sel, e.Lane, e.Blank = nil, "", desk.Spot{}
 	}
 }
 
@@ -183,6 +194,10 @@ func (e *Commands) selectAll() {
 }
 
 func (e *Commands) delete(string) {
+	if e.OnJourney() {
+		e.Journeys.Delete()
+		return
+	}
 	if pool, _ := e.LaneSelected(); pool != nil {
 		e.Lanes.RemoveLane("")
 		return
@@ -330,9 +345,12 @@ func (e *Commands) find(id string) {
 	e.Cancel()
 	e.Centre = id
 	if len(e.Tracing) == 0 {
-		e.Sel, e.Lane = []string{id}, ""
+		if e.Sel, e.Lane = []string{id}, ""; s.Symbol(id) == nil && s.Connector(id) == nil && s.Pool(id) == nil {
+			e.Sel, e.Lane, e.Centre = nil, id, "" // a lane or a stage
+		}
 	}
 	e.Cards.ShowCard(id)
+	e.Journeys.ShowCell(id)
 }
 
 // Commands are what buttons, menus and keys do.

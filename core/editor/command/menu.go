@@ -59,6 +59,9 @@ func (e *Commands) Menu(p geometry.Point) []Entry {
 	case h.Stage != "":
 		e.Sel, e.Lane = nil, h.Stage
 		where = inStage
+	case h.Cell != (desk.Spot{}):
+		e.Sel, e.Lane, e.Blank = nil, "", h.Cell
+		where = inCell
 	case h.Lane != "":
 		e.Sel, e.Lane = nil, h.Lane
 		where = inLane
@@ -125,6 +128,9 @@ func (e *Commands) kindEntries() []Entry {
 	var out []Entry
 	needs := commands["kind"].lacks(e.Desk)
 	for _, kind := range model.Kinds {
+		if kind.IsMoment() { // what stands in a cell is as its row wants it
+			continue
+		}
 		def := symbols.Of(kind)
 		name := strings.ToLower(def.Name)
 		set := "take"

@@ -116,6 +116,7 @@ const (
 	inPool
 	inLane
 	inStage
+	inCell
 	inTracing
 	spots int = iota
 )
@@ -140,7 +141,7 @@ func init() {
 		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands},
 		{"Style", stylesCommands},
 		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands},
-		{"Hierarchies", cardsCommands}, {"View and hand over", viewAndHandOverCommands},
+		{"Hierarchies", cardsCommands}, {"Journeys", journeysCommands}, {"View and hand over", viewAndHandOverCommands},
 		{"", forThePageCommands},
 	} {
 		for _, c := range part.list {
@@ -180,6 +181,8 @@ func (c *command) lacks(e *desk.Desk) string {
 		return desk.TracingWords
 	case c.flows && e.Charted():
 		return "This is for a flow; in a hierarchy the cards find their places by themselves."
+	case c.flows && e.OnJourney():
+		return "This is for a flow; in a journey everything stands in its cell."
 	case c.needs == nil:
 		return ""
 	}

@@ -62,12 +62,24 @@ var cardsCommands = []command{
 		},
 	},
 	{name: "card-fold",
-		buttons: []button{{bar: "cards", at: 4, icon: "minus"}},
-		needs:   needCard,
-		do:      func(e *Commands, _ string) { e.Cards.Fold() },
-		menus:   places{inSymbol: 107},
+		buttons: []button{{bar: "cards", at: 4, icon: "minus"},
+			{bar: "part of journey", at: 3, icon: "minus", title: "Fold, or unfold"}},
+		needs: func(e *desk.Desk) string {
+			if e.OnJourney() {
+				return needPart(e)
+			}
+			return needCard(e)
+		},
+		do: func(e *Commands, _ string) {
+			if e.OnJourney() {
+				e.Journeys.Fold()
+			} else {
+				e.Cards.Fold()
+			}
+		},
+		menus: places{inSymbol: 107, inLane: 207, inStage: 112},
 		ways: []way{
-			{title: "Fold the branch, or unfold it", key: "Alt+F", words: "collapse hide expand"},
+			{title: "Fold the branch, row or stage, or unfold it", key: "Alt+F", words: "collapse hide expand"},
 		},
 	},
 	{name: "card-unfold",

@@ -68,6 +68,9 @@ var forThePageCommands = []command{
 			if len(e.Chosen()) == 0 {
 				return "Select a symbol to change its kind."
 			}
+			if len(e.ChosenCells()) > 0 {
+				return "What stands in a cell is as its row wants it."
+			}
 			return ""
 		},
 		do: func(e *Commands, arg string) { e.changeKind(arg) },
@@ -95,6 +98,7 @@ var forThePageCommands = []command{
 		reading: true,
 	},
 	{name: "lane-part",
+		flows: true,
 		needs: needLane,
 		do: func(e *Commands, arg string) {
 			arg = strings.Join(strings.Fields(arg), " ")
@@ -102,7 +106,8 @@ var forThePageCommands = []command{
 		},
 	},
 	{name: "lanes-list",
-		do: func(e *Commands, arg string) { e.Lanes.LanesFromList(arg) },
+		flows: true,
+		do:    func(e *Commands, arg string) { e.Lanes.LanesFromList(arg) },
 	},
 	{name: "owner",
 		needs: needOwned,

@@ -47,6 +47,9 @@ var roughOutCommands = []command{
 	{name: "connect",
 		buttons: []button{{bar: "steps", at: 1, icon: "spline"}},
 		needs: func(e *desk.Desk) string {
+			if e.OnJourney() {
+				return "A journey has no connectors: its stages lead on. Give it a link to lead to a step."
+			}
 			if e.One() == nil && e.Connector() == nil {
 				return "Select the symbol to connect from, or a connector to lead elsewhere."
 			}

@@ -145,6 +145,9 @@ var stylesCommands = []command{
 			if p, _ := e.LaneSelected(); p != nil || len(e.Chosen()) > 0 {
 				return ""
 			}
+			if p, _ := e.StageSelected(); p != nil && p.Journey {
+				return ""
+			}
 			return "Select a symbol or a lane first."
 		},
 		do: func(e *Commands, arg string) { e.Lanes.Fill(arg) },

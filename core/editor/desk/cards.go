@@ -18,7 +18,7 @@ func (e *Window) Charted() bool { return e.Sheet().Kind == model.HierarchySheet 
 
 // OneCard returns the card that alone is selected; nil for none.
 func (e *Window) OneCard() *model.Symbol {
-	if sym := e.One(); sym != nil && e.Sheet().Seated(sym) {
+	if sym := e.One(); sym != nil && e.Sheet().IsCard(sym) {
 		return sym
 	}
 	return nil
@@ -26,7 +26,7 @@ func (e *Window) OneCard() *model.Symbol {
 
 // ChosenCards returns the cards that are selected.
 func (e *Window) ChosenCards() []*model.Symbol {
-	return slices.DeleteFunc(slices.Clone(e.Chosen()), func(sym *model.Symbol) bool { return !e.Sheet().Seated(sym) })
+	return slices.DeleteFunc(slices.Clone(e.Chosen()), func(sym *model.Symbol) bool { return !e.Sheet().IsCard(sym) })
 }
 
 // Relation is where a new card stands, seen from one that is there.

@@ -37,7 +37,11 @@ func (e *Clipboard) gather() compose.Clip {
 		}
 		c.Pools = append(c.Pools, pool)
 		for _, sym := range s.Symbols {
-			if at, _ := s.LaneAt(sym.Centre()); at == p {
+			at, _ := s.LaneAt(sym.Centre())
+			if s.IsCell(sym) {
+				at, _ = s.RowOf(sym.Row)
+			}
+			if at == p {
 				in[sym.ID] = true
 			}
 		}
@@ -52,7 +56,8 @@ func (e *Clipboard) gather() compose.Clip {
 		last.Group = strings.TrimPrefix(strings.TrimPrefix(last.Group, e.Inside), "/")
 		c.Keep(e.M, sym.Picture)
 		c.Bring(e.M, sym.Links)
-		if pool, i := s.LaneAt(sym.Centre()); pool != nil && !in[pool.ID] && !sym.Kind.StandsAnywhere() {
+		if pool, i := s.LaneAt(sym.Centre()); pool != nil && !in[pool.ID] && !sym.Kind.StandsAnywhere() &&
+			!s.IsCell(sym) {
 			if c.Lanes == nil {
 				c.Lanes = map[string]string{}
 			}
@@ -216,6 +221,10 @@ func (e *Clipboard) clear(c compose.Clip, all geometry.Box, d geometry.Point) bo
 // set out in rows or columns on the page: after the selected step, or from the
 // pointer on.
 func (e *Clipboard) PasteText(text string) {
+	if e.OnJourney() && len(e.Tracing) == 0 && len(e.Sel) <= 1 {
+		e.Journeys.Paste(text)
+		return
+	}
 	if pool, _ := e.LaneSelected(); pool != nil && len(e.Tracing) == 0 { // roles
 		e.Lanes.LanesFromList(text)
 		return

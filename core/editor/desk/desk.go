@@ -18,6 +18,7 @@ type Desk struct {
 	Numbering *Numbering
 	Cases     *Cases
 	Cards     *Cards
+	Journeys  *Journeys
 }
 
 // New returns the desk of a window that shows nothing yet.
@@ -36,6 +37,7 @@ func New() *Desk {
 	d.Numbering = &Numbering{&d.Window, d}
 	d.Cases = &Cases{&d.Window, d}
 	d.Cards = &Cards{&d.Window, d}
+	d.Journeys = &Journeys{&d.Window, d}
 	return d
 }
 
@@ -103,6 +105,11 @@ type (
 	}
 	// Cards are what is done to hierarchies.
 	Cards struct {
+		*Window
+		*Desk
+	}
+	// Journeys are what is done to journeys.
+	Journeys struct {
 		*Window
 		*Desk
 	}

@@ -23,6 +23,8 @@ type Hit struct {
 	Stage    string
 	LaneEdge bool // of the lane, or the stage
 	PoolEdge bool
+	// Cell is the cell of a journey.
+	Cell Spot
 }
 
 // Hit returns what lies under the pointer at p.
@@ -38,7 +40,7 @@ func (e *Window) Hit(p geometry.Point) Hit {
 	if id := e.SymbolAt(p, 0); id != "" && Middle(s.Symbol(id).Box).Contains(p) {
 		return Hit{ID: id} // however small it is on the screen
 	}
-	if sym := e.One(); sym != nil && !sym.Locked {
+	if sym := e.One(); sym != nil && !sym.Locked && !s.IsCell(sym) {
 		if at, ok := e.TipOf(sym); ok && at.Manhattan(p) <= e.Reach(8) {
 			return Hit{ID: sym.ID, Tip: true}
 		}
@@ -61,7 +63,7 @@ func (e *Window) Hit(p geometry.Point) Hit {
 		}
 	}
 	if e.Hover != "" {
-		if sym := s.Symbol(e.Hover); sym != nil {
+		if sym := s.Symbol(e.Hover); sym != nil && !e.OnJourney() {
 			for side := range geometry.Side(4) {
 				if symbols.GluePoint(sym, side).Manhattan(p) <= e.Reach(8) {
 					return Hit{ID: sym.ID, Glue: true, Side: side}
@@ -97,6 +99,9 @@ func (e *Window) hitPool(pool *model.Pool, p geometry.Point) (Hit, bool) {
 	b, p := pool.Own(pool.Box()), p.Turned(pool.Down)
 	if !b.Grown(near).Contains(p) {
 		return Hit{}, false
+	}
+	if pool.Journey {
+		return e.hitJourney(pool, p), true
 	}
 	if geometry.Abs(p.X-b.Right()) <= near {
 		return Hit{ID: pool.ID, PoolEdge: true}, true
@@ -143,7 +148,7 @@ func (e *Window) SymbolAt(p geometry.Point, slack int) string {
 	list := e.Sheet().Symbols
 	for i := len(list) - 1; i >= 0; i-- {
 		sym := list[i]
-		if !sym.Grown(slack).Contains(p) || e.Sheet().Tree().Hides(sym.ID) {
+		if !sym.Grown(slack).Contains(p) || e.Sheet().Hides(sym.ID) {
 			continue
 		}
 		if symbols.Of(sym.Kind).Hollow {

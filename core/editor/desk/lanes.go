@@ -70,6 +70,10 @@ func (e *Lanes) Fill(colour string) {
 		e.SetLane(&edit.SetLane{Fill: &colour})
 		return
 	}
+	if pool, _ := e.StageSelected(); pool != nil && pool.Journey {
+		e.Do(&edit.SetStage{Sheet: e.SheetID, Pool: pool.ID, Stage: e.Lane, Fill: &colour})
+		return
+	}
 	e.Styling.Style(&edit.SetStyle{Fill: &colour}, false)
 }
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"plaintracer/core/model"
 	"plaintracer/core/outline"
 	"plaintracer/core/symbols"
 )
@@ -17,7 +18,10 @@ func (e *Selecting) Described() string {
 	switch sym := e.One(); {
 	case sym != nil:
 		text := outline.Symbol(e.M, s, sym, e.Facts.Numbers)
-		if s.Seated(sym) {
+		if s.IsCell(sym) {
+			return text
+		}
+		if s.IsCard(sym) {
 			if also := outline.Dotted(s, sym); also != "" {
 				text += "; " + also
 			}
@@ -42,11 +46,18 @@ func (e *Selecting) Described() string {
 		}
 		return text
 	case e.Lane != "":
-		if pool, i := e.LaneSelected(); pool != nil {
+		if pool, i := e.LaneSelected(); pool != nil && pool.Journey {
+			return "row " + pool.Lanes[i].Called() + ", " + pool.Lanes[i].Row.Row().Hint
+		} else if pool != nil {
 			return "lane " + pool.Lanes[i].Name
 		}
 		if pool, i := e.StageSelected(); pool != nil {
 			return "stage " + pool.Stages[i].Name
+		}
+	case len(e.Sel) == 0:
+		if at, p := e.SpotNow(); p != nil {
+			return "empty cell, " + p.Lanes[p.LaneIndex(at.Row)].Called() + ", " +
+				model.Flat(p.Stages[p.StageIndex(at.Stage)].Name)
 		}
 	case len(e.Sel) > 1:
 		return fmt.Sprintf("%d items selected", len(e.Sel))

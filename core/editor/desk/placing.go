@@ -64,6 +64,10 @@ func (e *Placing) Place(p geometry.Point, from *geometry.Point, mods int) {
 		e.Cards.Place(e.Hand, p)
 		return
 	}
+	if _, in := e.SpotAt(p); e.OnJourney() && (!e.Hand.IsAside() || e.Hand.ShowsPicture() && in) {
+		e.Journeys.Place(e.Hand, p)
+		return
+	}
 	sym := e.NewSymbol(e.Hand, e.PlaceBox(e.Hand, p, from, mods))
 	add := &edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Behind: sym.Kind.Holds()}
 	line := ""

@@ -97,6 +97,7 @@ func (e *Selecting) goTo(id string) {
 	if sym := e.Symbol(id); sym != nil {
 		e.Inside = sym.Group // one member of a group can be walked to
 		e.Cards.ShowCard(id)
+		e.Journeys.ShowCell(id)
 	}
 }
 

@@ -339,7 +339,7 @@ func takesPicture(sym *model.Symbol) bool {
 }
 
 func (e *Styling) picture(file []byte, at geometry.Point) {
-	p, err := pictures.Read(file)
+	pic, err := pictures.Read(file)
 	if err != nil {
 		e.ToBackground = false
 		e.Say("Not done: %s.", err)
@@ -352,26 +352,30 @@ func (e *Styling) picture(file []byte, at geometry.Point) {
 	if e.ToBackground {
 		e.ToBackground = false
 		g := e.Sheet().Background
-		g.Picture = p.ID
-		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{p}}
+		g.Picture = pic.ID
+		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{pic}}
 		e.Do(edit.Together("set the background", keep, &edit.SetSheet{Sheet: e.SheetID, Background: &g}))
 		return
 	}
+	if p := e.Journeys.oneJourney(); p != nil && p.Journey {
+		e.Do(&edit.SetPersona{Sheet: e.SheetID, Pool: p.ID, Picture: &pic.ID, Pictures: []pictures.Picture{pic}})
+		return
+	}
 	if sym := e.One(); sym != nil && takesPicture(sym) {
-		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{p}}
+		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{pic}}
 		e.Do(edit.Together("change the picture", keep, &edit.SetStyle{Sheet: e.SheetID, IDs: []string{sym.ID},
-			Picture: &p.ID}))
+			Picture: &pic.ID}))
 		return
 	}
 	const most = 320 * Px
-	w, h := p.W*Px, p.H*Px
+	w, h := pic.W*Px, pic.H*Px
 	if w > most || h > most {
 		w, h = most*w/max(w, h), most*h/max(w, h)
 	}
 	def := symbols.Of(model.Picture)
-	sym := model.Symbol{ID: e.NewID(), Kind: model.Picture, Picture: p.ID,
+	sym := model.Symbol{ID: e.NewID(), Kind: model.Picture, Picture: pic.ID,
 		Box: geometry.Around(at, max(w, def.MinW), max(h, def.MinH))}
-	if e.Do(&edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Pictures: []pictures.Picture{p}}) {
+	if e.Do(&edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Pictures: []pictures.Picture{pic}}) {
 		e.Sel, e.Lane = []string{sym.ID}, ""
 	}
 }

@@ -63,6 +63,8 @@ type selection struct {
 	// Sel are the ids of selected items, the last selected last; lane is a selected lane or stage.
 	Sel  []string
 	Lane string
+	// Blank is the cell of a journey that is selected as long as nothing else is.
+	Blank Spot
 	// Inside is the path of the group whose members are taken one by one.
 	Inside string
 	// looked are the things of sel while something is put together that asks for them again and again.
@@ -407,7 +409,7 @@ func (e *Window) told(bring func() (changed bool, err error)) error {
 func (e *Window) Show(id string) {
 	e.Cancel()
 	e.SheetID = id
-	e.Sel, e.Lane, e.Hover, e.Inside = nil, "", "", ""
+	e.Sel, e.Lane, e.Hover, e.Inside, e.Blank = nil, "", "", "", Spot{}
 	e.Stale = stale{All: true, Facts: e.Stale.Facts, findings: e.Stale.findings, courses: true}
 }
 
@@ -500,8 +502,11 @@ func (e *Window) Work() *compose.Work { return e.WorkOn(e.Sheet()) }
 // WorkOn returns a sheet for composing edits on it.
 func (e *Window) WorkOn(s *model.Sheet) *compose.Work {
 	w := &compose.Work{Map: e.M, Sheet: s, NewID: e.NewID}
-	if card := s.Symbol(e.last()); card != nil && s.Seated(card) {
+	if card := s.Symbol(e.last()); card != nil && s.IsCard(card) {
 		w.Under = card.ID
+	}
+	if at, p := e.SpotNow(); p != nil && s.ID == e.SheetID {
+		w.Row, w.Stage = at.Row, at.Stage
 	}
 	return w
 }

@@ -21,7 +21,7 @@ func (e *Writing) StartWriting(id string, replace bool) { e.StartWritingAt(id, "
 // StartWritingAt is startWriting for one of the labels of a connector.
 func (e *Writing) StartWritingAt(id, label string, replace bool) {
 	s := e.Sheet()
-	w := &write{ID: id, At: label, Replace: replace}
+	w := &write{ID: id, At: label, Replace: replace, Goes: e.OnJourney()}
 	box := func(b geometry.Box) { w.X, w.Y, w.W, w.H = b.X, b.Y, b.W, b.H }
 	switch {
 	case s.Symbol(id) != nil:
@@ -31,6 +31,9 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 			typeset.HouseOf(e.M).StyleOf(looks.For(e.M, sym).Type(sym.Type)).Size
 		box(sym.Box)
 		w.Goes = s.Seated(sym)
+		if s.IsCell(sym) {
+			w.Name = "Text in " + s.CellName(sym)
+		}
 		if !replace {
 			w.Text = sym.Text
 		}
@@ -58,6 +61,12 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 		if !replace {
 			w.Text = p.Title
 		}
+		if w.Goes = false; p.Journey {
+			w.Name = "The person whose journey it is: the name, and below it a few words"
+			if !replace {
+				w.Text = strings.TrimSpace(p.Title + "\n" + p.Words)
+			}
+		}
 		box(geometry.Box{X: p.X, Y: p.Y, W: 220 * Px, H: 32 * Px})
 	default:
 		for _, p := range s.Pools {
@@ -67,6 +76,9 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 					w.Text = p.Lanes[i].Name
 				}
 				b := p.LaneBox(i)
+				if p.Journey {
+					w.Name = "Name of the row"
+				}
 				if p.Down {
 					box(geometry.Box{X: b.X, Y: b.Y, W: max(b.W, 120*Px), H: 32 * Px})
 				} else {
@@ -82,6 +94,16 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 			b := p.StageBox(i)
 			box(geometry.Box{X: b.X, Y: b.Y, W: max(min(b.W, 240*Px), 120*Px), H: 32 * Px})
 		}
+		if at, p, row, stage := spotNamed(s, id); p != nil {
+			w.Name = "Text in " + p.Lanes[row].Called() + ", " + model.Flat(p.Stages[stage].Name)
+			b := p.CellAt(row, stage).Grown(-model.CellPad)
+			if in := s.InCell(at.Row, at.Stage); len(in) > 0 && p.Lanes[row].Row != model.MoodRow {
+				b.Y = in[len(in)-1].Bottom() + model.CellGap
+				b.H = model.CellLeast
+			}
+			box(b)
+			e.Sel, e.Lane, e.Blank = nil, "", at
+		}
 		if w.Name == "" {
 			return
 		}
@@ -93,6 +115,9 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 // TextOf returns the text of a symbol, connector, lane, stage or pool as it is now, and whether
 // there is such a thing.
 func (e *Writing) TextOf(id, label string) (string, bool) {
+	if _, p, _, _ := spotNamed(e.Sheet(), id); p != nil {
+		return "", true
+	}
 	s := e.M.SheetOf(id)
 	if s == nil {
 		return "", false
@@ -129,7 +154,7 @@ func (e *Writing) WriteOn(id, label, text, key string, mods int) bool {
 	if !e.WriteAt(id, label, text) {
 		return false
 	}
-	if label == "" {
+	if label == "" && !e.Journeys.GoOn(id, key, mods, strings.TrimSpace(text) != "") {
 		e.Cards.GoOn(key, mods)
 	}
 	return true
@@ -140,6 +165,10 @@ func (e *Writing) WriteAt(id, label, text string) bool {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	e.TextField, e.InField = nil, false
 	s := e.Sheet()
+	if s.Symbol(id) == nil && len(model.CellIDs(id)) > 0 && e.OnJourney() {
+		at, _, _, _ := spotNamed(s, id)
+		return e.Journeys.Write(at, text)
+	}
 	var change edit.Edit
 	switch {
 	case s.Symbol(id) != nil:
@@ -150,6 +179,10 @@ func (e *Writing) WriteAt(id, label, text string) bool {
 			return true
 		}
 		change = &edit.SetText{Sheet: s.ID, ID: id, At: label, Text: text}
+	case s.Pool(id) != nil && s.Pool(id).Journey:
+		title, words, _ := strings.Cut(text, "\n")
+		words = strings.TrimSpace(words)
+		change = &edit.SetPersona{Sheet: s.ID, Pool: id, Title: &title, Words: &words}
 	case s.Pool(id) != nil:
 		change = &edit.SetPool{Sheet: s.ID, Pool: id, Title: &text}
 	default:
@@ -208,7 +241,7 @@ func (e *Writing) Resume(id, label string, held []byte) {
 			}
 		}
 	}
-	if s := e.M.SheetOf(id); s != nil && s.ID != e.SheetID {
+	if s := e.sheetWith(id); s != nil && s.ID != e.SheetID {
 		e.Show(s.ID)
 	}
 	e.StartWritingAt(id, label, false)

@@ -60,6 +60,12 @@ func (g *press) begin() Gesture {
 	if !g.within { // what is dragged is what was pressed, whatever was selected before
 		e.Sel = slices.Clone(g.unit)
 	}
+	if len(e.ChosenCells()) > 0 {
+		if d := e.gatherCells(g.grip, g.id); d != nil {
+			return d
+		}
+		return nil
+	}
 	if len(e.ChosenCards()) > 0 {
 		if d := e.gatherCards(g.grip); d != nil && len(d.ids) > 0 {
 			return d

@@ -108,6 +108,8 @@ func (e *Pointer) grab(h desk.Hit, at grip) Gesture {
 	case h.Stage != "":
 		e.Sel, e.Lane = nil, h.Stage
 		return e.moveStageBy(at, pool, h.Stage)
+	case h.Cell != (desk.Spot{}):
+		return &cellPress{rubberBand{grip: at}, h.Cell}
 	case h.LaneEdge:
 		return e.pullLane(at, pool, h.Lane)
 	case h.PoolEdge:
@@ -120,7 +122,7 @@ func (e *Pointer) grab(h desk.Hit, at grip) Gesture {
 	case at.mods&desk.Ctrl != 0 && len(e.Sheet().Symbols) > 0:
 		return &makeSpace{grip: at}
 	}
-	e.Lane, e.Inside = "", ""
+	e.Lane, e.Inside, e.Blank = "", "", desk.Spot{}
 	if at.mods&(desk.Shift|desk.Ctrl) == 0 {
 		e.Sel = nil
 	}

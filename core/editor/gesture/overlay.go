@@ -31,9 +31,13 @@ func AppendOverlay(e *desk.Desk, b []byte) []byte {
 		if g, ok := e.InHand.(Gesture); ok {
 			g.draw(&o)
 		}
+	case e.Hand != "" && e.OnJourney():
+		if at, ok := e.SpotAt(e.At); ok {
+			o.spot("into-lane", at)
+		}
 	case e.Hand != "":
 		o.inHand(nil, 0)
-	default:
+	case !e.OnJourney():
 		o.glue(e.Hover, "")
 	}
 	return o.b
@@ -47,6 +51,8 @@ func (o *overlay) selected() {
 		o.box("sel-lane", pool.LaneBox(i))
 	} else if pool, i := e.StageSelected(); pool != nil {
 		o.box("sel-lane", pool.StageBox(i))
+	} else if at, pool := e.SpotNow(); pool != nil {
+		o.spot("sel-lane", at)
 	}
 	var union geometry.Box
 	var ones geometry.Path
@@ -74,7 +80,7 @@ func (o *overlay) selected() {
 	if union != (geometry.Box{}) {
 		o.corners(union.Grown(e.Screen(4)))
 	}
-	if sym := e.One(); sym != nil && e.InHand == nil && !sym.Locked {
+	if sym := e.One(); sym != nil && e.InHand == nil && !sym.Locked && !s.IsCell(sym) {
 		o.edges(sym.Box)
 		if at, ok := e.TipOf(sym); ok {
 			o.knob(at)
@@ -112,7 +118,7 @@ func (o *overlay) connectors() {
 func (o *overlay) targets() {
 	e := o.e
 	s := e.Sheet()
-	if len(s.Pools) > 0 {
+	if len(s.Pools) > 0 && !e.OnJourney() {
 		o.borders()
 	}
 	sym, from := e.Symbol(e.Link.Target), e.Symbol(e.Link.From)

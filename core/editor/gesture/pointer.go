@@ -82,6 +82,8 @@ func (e *Pointer) Double(p geometry.Point) {
 	switch {
 	case h.Stage != "" && !h.LaneEdge:
 		e.Writing.StartWriting(h.Stage, false)
+	case h.Cell != (desk.Spot{}):
+		e.Journeys.Open(h.Cell)
 	case h.Lane != "" && !h.LaneEdge:
 		e.Writing.StartWriting(h.Lane, false)
 	case h.ID != "" && h.Handle == (geometry.Point{}) && !h.LaneEdge && !h.PoolEdge:
