@@ -82,7 +82,7 @@ func (w *wild) begin() *model.Map {
 	}
 	m.Sheets = append(m.Sheets, &model.Sheet{SheetHead: model.SheetHead{ID: "sheet-2", Name: "Two", Paper: "A3"},
 		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}})
-	m.Sheets = append(m.Sheets, w.chart())
+	m.Sheets = append(m.Sheets, w.chart(), w.journey())
 	m.SettleAll()
 	return m
 }
@@ -99,6 +99,29 @@ func (w *wild) chart() *model.Sheet {
 			card.Under = pick(w, s.Symbols).ID
 		}
 		s.Symbols = append(s.Symbols, card)
+	}
+	return s
+}
+
+// journey is a small journey, in which nothing stands in some cells.
+func (w *wild) journey() *model.Sheet {
+	s := &model.Sheet{SheetHead: model.SheetHead{ID: "journey", Name: "Journey", Paper: "A4", Kind: model.JourneySheet},
+		Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
+	p := &model.Pool{ID: "pool-j", Title: "Alva", W: model.MinPool, Journey: true, Words: w.text()}
+	for i := range 2 + w.rnd.IntN(4) {
+		p.Lanes = append(p.Lanes, model.Lane{ID: fmt.Sprint("lane-j", i), H: model.MinLane,
+			Row: pick(w, model.RowKinds).Type})
+	}
+	for i := range 1 + w.rnd.IntN(4) {
+		p.Stages = append(p.Stages, model.Stage{ID: fmt.Sprint("stage-j", i), L: model.JourneyStage})
+	}
+	s.Pools = append(s.Pools, p)
+	for range w.rnd.IntN(10) {
+		lane := pick(w, p.Lanes)
+		if kind := lane.Row.Row().Kind; kind != "" {
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: w.newID(), Kind: kind, Text: w.text(), Box: model.CellBox,
+				Cell: model.Cell{Row: lane.ID, Stage: pick(w, p.Stages).ID, Mood: w.rnd.IntN(201) - 100}})
+		}
 	}
 	return s
 }
@@ -173,6 +196,11 @@ func (w *wild) remember(raw []byte, inverse *edit.Revert) {
 
 var editNames = edit.Names()
 
+// editsOf are the edits that are for sheets of one kind alone.
+var editsOf = map[string]model.SheetKind{"hangCards": model.HierarchySheet, "setCards": model.HierarchySheet,
+	"setChart": model.HierarchySheet, "seatCells": model.JourneySheet, "setCells": model.JourneySheet,
+	"setPersona": model.JourneySheet}
+
 // one returns a sensible edit of a random kind.
 func (w *wild) one(m *model.Map) []byte {
 	name := pick(w, editNames)
@@ -187,10 +215,10 @@ func (w *wild) one(m *model.Map) []byte {
 	if len(sheet.Symbols) == 0 && w.rnd.IntN(3) > 0 {
 		sheet = m.Sheets[0]
 	}
-	if charts := slices.DeleteFunc(slices.Clone(m.Sheets), func(s *model.Sheet) bool {
-		return s.Kind != model.HierarchySheet
-	}); slices.Contains([]string{"hangCards", "setCards", "setChart"}, name) && len(charts) > 0 && w.rnd.IntN(8) > 0 {
-		sheet = pick(w, charts)
+	if kind, has := editsOf[name]; has && w.rnd.IntN(8) > 0 {
+		if of := slices.DeleteFunc(slices.Clone(m.Sheets), func(s *model.Sheet) bool { return s.Kind != kind }); len(of) > 0 {
+			sheet = pick(w, of)
+		}
 	}
 	if ofField := name == "setField" || name == "moveField" || name == "removeField"; ofField && len(m.Fields) > 0 &&
 		w.rnd.IntN(4) > 0 {
@@ -357,6 +385,10 @@ func (w *wild) number(name string) int {
 		return pick(w, []int{0, 1100, 1300, 2400})
 	case "Weight":
 		return pick(w, []int{0, 50, 200})
+	case "Span":
+		return w.rnd.IntN(4)
+	case "Mood":
+		return w.rnd.IntN(220) - 110
 	case "Along":
 		return w.rnd.IntN(10001)
 	}
@@ -381,7 +413,9 @@ func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) stri
 	case "Post":
 		return pick(w, []string{"", "vacant", "planned"})
 	case "SheetKind":
-		return pick(w, []string{"", "hierarchy"})
+		return pick(w, []string{"", "hierarchy", "journey"})
+	case "RowType":
+		return string(pick(w, model.RowKinds).Type)
 	case "Fitting", "Crossing", "Mark", "MarkSize", "Line", "Run":
 		return pick(w, []string{"", "", "together", "alone", "smaller", "plain", "gap", "arc", "none", "arrow", "small",
 			"large", "dash", "dot", "straight", "curved"})
@@ -406,11 +440,13 @@ func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) stri
 	switch name {
 	case "Sheet":
 		return s.ID
-	case "Pool", "Lane", "Stage":
+	case "Sign":
+		return pick(w, []string{"", "none", "phone", "mail"})
+	case "Pool", "Lane", "Stage", "Row":
 		if len(pools) > 0 {
 			for range 20 {
 				id := pick(w, pools)
-				if strings.HasPrefix(id, strings.ToLower(name)) || w.rnd.IntN(12) == 0 {
+				if strings.HasPrefix(id, strings.ToLower(name)) || name == "Row" && strings.HasPrefix(id, "lane") || w.rnd.IntN(12) == 0 {
 					return id
 				}
 			}

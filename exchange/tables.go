@@ -14,6 +14,7 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
+	"plaintracer/core/compose"
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
@@ -81,6 +82,20 @@ func registerTable(j *Job) table {
 			kept = append(kept, sym.Value(m.Fields[i].ID))
 		}
 		t.rows, t.values = append(t.rows, append(row, r.ID)), append(t.values, append(kept, r.ID))
+	}
+	return t
+}
+
+// journeyTable lists the rows of journeys by their stages, as such a table is read again.
+func journeyTable(j *Job) table {
+	t := table{name: "Journeys"}
+	for _, s := range j.Inside.Sheets {
+		if s.Kind == model.JourneySheet {
+			t.rows = append(t.rows, compose.JourneyTable(j.Inside, s)...)
+		}
+	}
+	if len(t.rows) == 0 {
+		t.rows = [][]string{{"Row", "Type"}}
 	}
 	return t
 }
@@ -374,6 +389,13 @@ func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
 			at = 0
 		}
 		list = slices.Insert(list, at, people)
+	}
+	if journeys := journeyTable(j); len(journeys.rows) > 1 {
+		at := 1
+		if len(list[0].rows) == 1 {
+			at = 0
+		}
+		list = slices.Insert(list, at, journeys)
 	}
 	for i, t := range list {
 		if i == 0 {

@@ -95,6 +95,9 @@ func addDemo(s *house.House) error {
 	if err := fillFields(light); err != nil {
 		return err
 	}
+	if err := livedThrough(light); err != nil {
+		return err
+	}
 	return withForm(s, light, ids[0], folder)
 }
 

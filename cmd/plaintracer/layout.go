@@ -23,7 +23,7 @@ func layingOut() *cobra.Command {
 	c := &cobra.Command{Use: "layout IN OUT", Short: "Lay out all sheets of a map, or make a map of a table of steps",
 		Args: cobra.ExactArgs(2),
 		Long: "Lay out all sheets of a map, or make a map of a table of steps: CSV, or the first sheet of an XLSX file, " +
-			"with the columns id, text, kind, lane, next. A map of a table gets the smallest paper from A4 up that holds it.",
+			"with the columns id, text, kind, lane, next; or a table of people or of a journey (docs/guide.md). A map of a table gets the smallest paper from A4 up that holds it.",
 		Example: "  plaintracer layout steps.csv steps.tracer.json --direction down",
 		RunE:    func(_ *cobra.Command, args []string) error { return layOut(args, direction, deadline) }}
 	c.Flags().StringVar(&direction, "direction", "", "down or right")

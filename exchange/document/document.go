@@ -197,7 +197,7 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 			b.say(Item, "role", r)
 		}
 	}
-	if len(p.Steps) > 0 || len(p.Charts) == 0 {
+	if len(p.Steps) > 0 || len(p.Charts)+len(p.Journeys) == 0 {
 		b.say(Heading, "steps", nil)
 	}
 	if len(p.Begins) > 0 {
@@ -213,6 +213,19 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 		b.say(Heading, "chart", &p.Charts[i])
 		for k := range p.Charts[i].Cards {
 			b.say(Item, "card", &p.Charts[i].Cards[k])
+		}
+	}
+	for i := range p.Journeys {
+		b.say(Heading, "journey", &p.Journeys[i])
+		if p.Journeys[i].Words != "" {
+			b.say(Paragraph, "person", &p.Journeys[i])
+		}
+		for k := range p.Journeys[i].Stages {
+			stage := &p.Journeys[i].Stages[k]
+			b.say(Paragraph, "stage", stage)
+			for n := range stage.Cells {
+				b.say(Item, "moment", &stage.Cells[n])
+			}
 		}
 	}
 	if pictures && len(p.Sheets) > 0 {

@@ -131,6 +131,9 @@ func ReadSteps(name string, data []byte, title string, direction model.Direction
 	if err == nil && len(table.Rows) > 0 && compose.IsPeople(table.Rows[0]) {
 		return compose.PeopleMap(*table, title)
 	}
+	if err == nil && len(table.Rows) > 0 && compose.IsJourney(table.Rows[0]) {
+		return compose.JourneyMap(*table, title)
+	}
 	if ext := strings.ToLower(path.Ext(name)); ext == ".ods" || ext == ".tsv" {
 		if err != nil {
 			return nil, err
@@ -140,8 +143,8 @@ func ReadSteps(name string, data []byte, title string, direction model.Direction
 	return steptable.ReadFile(name, data, title, direction)
 }
 
-// Steps reads a table of steps, or one of people, who become a hierarchy; the name says what kind of file it is. The
-// map is not laid out yet.
+// Steps reads a table of steps, one of people, who become a hierarchy, or one of a journey; the name says what kind of
+// file it is. The map is not laid out yet.
 func Steps(ctx context.Context, name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
 	return settled(through[*model.Map](ctx, stepsReader, stepsHead{name, title, direction}, data))
 }

@@ -26,7 +26,9 @@ type Start struct {
 	Name, Title, About string
 	// Lanes says that its steps stand in lanes, Cards that it is a hierarchy, whose cards stand as Chart says.
 	Lanes, Cards bool
-	Chart        model.Chart
+	// Journey says that it is a journey.
+	Journey bool
+	Chart   model.Chart
 }
 
 // All are the starting points, in the order in which they are shown.
@@ -56,6 +58,12 @@ var All = []Start{
 		Chart: model.Chart{Last: hierarchy.Right}},
 	{Name: "products", Title: "Family of products", About: "From the whole to its parts, across", Cards: true,
 		Chart: model.Chart{Below: hierarchy.Across}},
+	{Name: "journey-service", Title: "Journey through a service", About: "What a person lives through, stage by stage",
+		Journey: true},
+	{Name: "journey-joining", Title: "Journey of a new colleague", About: "From the contract to three months later",
+		Journey: true},
+	{Name: "journey-two", Title: "Two journeys compared", About: "By web and in person, below each other",
+		Journey: true},
 }
 
 // Named returns the starting point of a name; nil for none.
@@ -95,12 +103,15 @@ func (s *Start) Make(title string, direction model.Direction, paper Paper, stopp
 
 // read reads the table of a starting point.
 func (s *Start) read(data []byte, title string, direction model.Direction) (*model.Map, error) {
-	if !s.Cards {
+	if !s.Cards && !s.Journey {
 		return steptable.Read(data, title, direction)
 	}
 	table, err := registerfile.Read(s.Name+".csv", data, &model.Head{})
 	if err != nil {
 		return nil, err
+	}
+	if s.Journey {
+		return compose.JourneyMap(*table, title)
 	}
 	m, err := compose.PeopleMap(*table, title)
 	if err != nil {
@@ -123,7 +134,7 @@ func OnPaper(m *model.Map, tell func(done, of int) bool) error {
 			if err := layOut(m, s, tell); err != nil {
 				return err
 			}
-			if s.Kind == model.HierarchySheet && !s.Area().Holds(s.Drawn()) { // it may fit the other way round
+			if s.Kind != model.FlowSheet && !s.Area().Holds(s.Drawn()) { // it may fit the other way round
 				s.Across = !s.Across
 				if m.Settle(s); !s.Area().Holds(s.Drawn()) {
 					s.Across = !s.Across
@@ -153,7 +164,7 @@ func LayOut(m *model.Map, tell func(done, of int) bool) error {
 }
 
 func layOut(m *model.Map, s *model.Sheet, tell func(done, of int) bool) error {
-	if s.Kind == model.HierarchySheet {
+	if s.Kind != model.FlowSheet {
 		m.Settle(s)
 		return nil
 	}

@@ -99,7 +99,7 @@ func main() {
 		{"sheets", light, func(p *browser.Page) {
 			ready(p)
 			p.Key("j", chromedp.ModifierAlt)
-			p.Until("document.querySelectorAll('#sheets-list svg').length === 3")
+			p.Until("document.querySelectorAll('#sheets-list svg').length === 4")
 		}},
 		{"files", light, func(p *browser.Page) {
 			ready(p)
@@ -110,7 +110,13 @@ func main() {
 			p.Key("a", chromedp.ModifierAlt)
 			p.Until("document.getElementById('links-dialog').open && document.querySelectorAll('#links-list li').length === 2")
 		}},
-		{"symbols", bike, func(p *browser.Page) { ready(p); p.ClickOn("#more-symbols") }},
+		{"journey", light, func(p *browser.Page) {
+			ready(p)
+			p.ClickOn("#tabs [role=tab]:last-child")
+			p.Until("document.getElementById('symbols').textContent.includes('A date, at least')")
+			x, y := step(p, "Reports the lamp")
+			p.Click(x, y)
+		}},
 		{"hierarchy", who, func(p *browser.Page) {
 			ready(p)
 			x, y := step(p, "Emil Storm")
