@@ -178,7 +178,7 @@ func TestAJourneyByThePointer(t *testing.T) {
 	d.Key("f", chromedp.ModifierAlt)
 	d.Until("document.getElementById('symbols').textContent.includes('What is the number')")
 	// An empty cell is written into after a double click.
-	x, y = d.placeOf("Opportunities")
+	_, y = d.placeOf("Opportunities")
 	tx, _ = d.placeOf("The crew comes")
 	d.DoubleClick(tx, y)
 	d.Until("document.activeElement.id === 'writing'")
@@ -191,6 +191,40 @@ func TestAJourneyByThePointer(t *testing.T) {
 	d.Until("document.getElementById('symbols').textContent.includes('Say goodbye')")
 	if got := strings.Join(said(d.journey()), "\n"); strings.Contains(got, "hello") || !strings.Contains(got, "[Say goodbye]") {
 		t.Errorf("%s", got)
+	}
+	// A finger drags a point of the curve.
+	moods := func() (list []int) {
+		s := d.journey()
+		for _, c := range s.Cells(s.Pools[0]) {
+			if c.Kind == model.MoodCell {
+				list = append(list, c.Mood)
+			}
+		}
+		return list
+	}
+	was := moods()
+	x, y = d.placeOf("A date, at least")
+	finger := func(x, y float64) []browser.Finger { return []browser.Finger{{X: x, Y: y}} }
+	d.Touch(finger(x, y), finger(x, y+10), finger(x, y+40))
+	d.Until(saved)
+	if now := moods(); now[2] >= was[2]-20 || now[1] != was[1] {
+		t.Errorf("dragged down by a finger the moods are %v, and were %v", now, was)
+	}
+	// The wide register lists it all, and is written into; nothing is deleted there.
+	d.Key("t", chromedp.ModifierAlt)
+	d.Until("!document.getElementById('wide-of').hidden")
+	browser.Eval[any](d.Page, `(f => { f.value = 'moments'; f.dispatchEvent(new Event('change')) })(document.getElementById('wide-rows'))`)
+	d.Until("[...document.querySelectorAll('.grid-row')].some(r => r.textContent.includes('Asks the neighbour'))")
+	at := browser.Eval[[]float64](d.Page, `(r => [r.x + 20, r.y + 10])([...document.querySelectorAll('.grid-row [role=gridcell]')].find(
+		c => c.textContent === 'Asks the neighbour').getBoundingClientRect())`)
+	d.Click(at[0], at[1])
+	d.Key("Asks a friend")
+	d.Key(browser.Enter)
+	d.Until("[...document.querySelectorAll('.grid-row')].some(r => r.textContent.includes('Asks a friend'))")
+	d.Key(browser.Delete, ctrl)
+	d.Until("document.getElementById('words').textContent.includes('added, moved and deleted on its sheet')")
+	if got := said(d.journey())[0]; !strings.Contains(got, "[Asks a friend]") {
+		t.Errorf("written in the register: %s", got)
 	}
 	d.sound()
 }

@@ -212,4 +212,15 @@ func TestFindingsOfAJourney(t *testing.T) {
 	if !slices.Equal(got, want) {
 		t.Errorf("%q, want %q", got, want)
 	}
+	titles := []string{"Row"}
+	for i := range 9 {
+		titles = append(titles, fmt.Sprint("Stage ", i))
+	}
+	if m, err = compose.JourneyMap(compose.Sheet{Rows: [][]string{titles, {"Thoughts"}}}, "Wide"); err != nil {
+		t.Fatal(err)
+	}
+	list := findings.Check(m)
+	if len(list) != 1 || list[0].Text != "lies beyond the edge of the page" || list[0].Fixes[0].Command != "paper-larger" {
+		t.Errorf("of a journey beyond its paper: %v", list)
+	}
 }

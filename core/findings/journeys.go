@@ -8,7 +8,7 @@ import (
 )
 
 // cellChecks are the checks that hold for what stands in the cells of journeys, too, where all places follow.
-var cellChecks = []string{"off the page", "dead link"}
+var cellChecks = []string{"dead link"}
 
 // journeyOntoPaper are the ways to bring a journey that lies beyond the edge back onto paper.
 var journeyOntoPaper = []Fix{{"paper-larger", "", "Take a larger paper"}}
@@ -20,6 +20,10 @@ func journeys(m *model.Map, s *model.Sheet) (out []Finding) {
 	}
 	add := func(id, text string) { out = append(out, Finding{Sheet: s.ID, Symbol: id, Text: text}) }
 	for _, p := range s.Pools {
+		if !s.Page().Holds(p.Box()) {
+			out = append(out, Finding{Sheet: s.ID, Symbol: p.ID, Text: "lies beyond the edge of the page",
+				Fixes: journeyOntoPaper})
+		}
 		cells := s.Cells(p)
 		filled := make([]bool, len(p.Stages))
 		for _, cell := range cells {

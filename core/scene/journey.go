@@ -88,7 +88,10 @@ func (n *poolNode) below(lane *model.Lane) string {
 	case len(sums) > 0 && sums[len(sums)-1] != "":
 		return "in all " + sums[len(sums)-1]
 	}
-	return n.v.Map.FieldName(lane.Field)
+	if name := n.v.Map.FieldName(lane.Field); name != lane.Called() {
+		return name
+	}
+	return ""
 }
 
 // columns draws the colours of the stages, the heads of those that are folded, and the lines between them.

@@ -162,6 +162,8 @@ func found(m *model.Map) any {
 			for _, p := range sheet.Pools {
 				if k := p.StageIndex(f.Symbol); k >= 0 {
 					i.What = model.Flat(p.Stages[k].Name)
+				} else if p.ID == f.Symbol {
+					i.What = cmp.Or(model.Flat(p.Title), "The journey")
 				}
 			}
 			if sym := sheet.Symbol(f.Symbol); sym != nil {
