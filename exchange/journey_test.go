@@ -175,6 +175,9 @@ func TestAJourneyIsTold(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := string(made(t, m, "procedure-markdown").Data)
+	if strings.Contains(text, "Who takes part") {
+		t.Errorf("rows are taken for roles:\n%s", text)
+	}
 	for _, want := range []string{"Journey: Alva, 68", "Sings.", "Darkness", "Steps: Comes home (Alva)", "Mood: -40, Dark",
 		"Mood: +70", "Ideas: A word at once, until Light"} {
 		if !strings.Contains(text, want) {

@@ -157,14 +157,12 @@ func peopleTable(j *Job) table {
 // fieldsTable says what lanes and fields a map has, for whoever fills its register in.
 func fieldsTable(j *Job) table {
 	t := table{name: "Lanes and fields", rows: [][]string{{"What", "Name", "Type", "Values"}}}
-	for _, s := range j.Whole.Sheets {
-		for _, p := range s.Pools {
-			for _, l := range p.Lanes {
-				t.rows = append(t.rows, []string{"Lane", l.Name, "", ""})
-			}
-			for _, st := range p.Stages {
-				t.rows = append(t.rows, []string{"Stage", st.Name, "", ""})
-			}
+	for p := range j.Whole.Laned() {
+		for _, l := range p.Lanes {
+			t.rows = append(t.rows, []string{"Lane", l.Name, "", ""})
+		}
+		for _, st := range p.Stages {
+			t.rows = append(t.rows, []string{"Stage", st.Name, "", ""})
 		}
 	}
 	for _, f := range j.Whole.Fields {

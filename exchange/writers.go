@@ -240,15 +240,19 @@ func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
 	return pdf.Write(ctx, d)
 }
 
-// reading lists what is on the sheets of a map in the order in which it is read: lanes, then the steps as the work
-// runs through them, each with the answers that lead on.
+// reading lists what is on the sheets of a map in the order in which it is read: lanes, what stands in journeys stage by
+// stage, cards from the head down, then the steps as the work runs through them, each with the answers that lead on.
 func reading(m *model.Map) []string {
 	var out []string
 	for _, s := range m.Sheets {
 		out = append(out, s.ID)
 		for _, p := range s.Pools {
 			out = append(out, p.ID)
+			if p.Journey {
+				out = append(out, model.IDsOf(s.Cells(p))...)
+			}
 		}
+		out = append(out, model.IDsOf(s.Tree().Order())...)
 	}
 	for _, n := range numbering.Reading(flow.New(m)) {
 		out = append(out, n.Symbol.ID)

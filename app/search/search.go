@@ -206,6 +206,9 @@ func texts(m *model.Map) []store.Hit {
 			if p.Title != m.Title {
 				add(laneText, p.ID, p.Title)
 			}
+			if p.Words != "" {
+				add(laneText, p.ID, p.Words)
+			}
 			for _, l := range p.Lanes {
 				add(laneText, l.ID, l.Name)
 			}

@@ -52,6 +52,8 @@ var attributes = []struct{ name, told string }{
 	{"detail", "opens into the sheet"}, {"links", "links to"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
 	{"currency", "counts its money in"}, {"under", "is now under"}, {"post", "has its post"},
 	{"assistant", "is an assistant:"}, {"line", "says on its line"},
+	{"row", "moved to the row"}, {"mood", "has the mood"}, {"sign", "has the sign"}, {"reaches over", "reaches over"},
+	{"holds", "holds"}, {"field", "sums up"}, {"words", "says of the person"},
 }
 
 // ofField begins the attributes that are values of fields; the id of the field follows.
@@ -211,7 +213,7 @@ func Maps(before, after *model.Map) Report {
 			r.Changes = append(r.Changes, Change{Kind: Removed, Thing: t, Sheet: w.sheets[t], Of: w.of(t), Facts: old})
 		default:
 			for _, name := range namesOf(old, now) {
-				if old[name] != now[name] {
+				if old[name] != now[name] && !(placed(name) && w.in[t][name] != "" && w.in[t][name] == n.in[t][name]) {
 					c := Change{Kind: Changed, Thing: t, Sheet: n.sheets[t], Of: n.of(t), Attribute: name,
 						Old: old[name], New: now[name]}
 					if name == "text" { // it is known by what it was called
@@ -224,6 +226,12 @@ func Maps(before, after *model.Map) Report {
 	}
 	r.count(before, after)
 	return r
+}
+
+// placed reports whether an attribute names what a thing stands in. Where that is only called otherwise, nothing has
+// moved: it is told of what has the name.
+func placed(attribute string) bool {
+	return attribute == "lane" || attribute == "row" || attribute == "stage"
 }
 
 // namesOf are the attributes of a thing in two states, in the order in which they are told: those of every map, then
@@ -249,13 +257,15 @@ type naming struct {
 	facts  Facts
 	sheets map[Thing]string
 	steps  map[string]Thing
+	// in are the ids of the lane or row and the stage that a step stands in, by the names of these attributes.
+	in map[Thing]map[string]string
 	// reading are the ids of the symbols in the order of the flow.
 	reading []string
 }
 
 func names(m *model.Map) naming {
 	g := flow.New(m)
-	n := naming{factsOf(m, g), map[Thing]string{}, map[string]Thing{}, nil}
+	n := naming{factsOf(m, g), map[Thing]string{}, map[string]Thing{}, map[Thing]map[string]string{}, nil}
 	for _, node := range numbering.Reading(g) {
 		n.reading = append(n.reading, node.Symbol.ID)
 	}
@@ -276,6 +286,13 @@ func names(m *model.Map) naming {
 		for _, sym := range s.Symbols {
 			t := Thing{Step, sym.ID}
 			n.sheets[t], n.steps[sym.ID] = s.ID, t
+			n.in[t] = map[string]string{}
+			if lane := s.LaneOf(sym); lane != nil {
+				n.in[t]["lane"], n.in[t]["row"] = lane.ID, lane.ID
+			}
+			if stage := s.StageOf(sym); stage != nil {
+				n.in[t]["stage"] = stage.ID
+			}
 		}
 	}
 	return n

@@ -52,6 +52,13 @@ func apply(f compare.Facts, changes []compare.Change) compare.Facts {
 			} else {
 				out[c.Thing][c.Attribute] = c.New
 			}
+			if c.Thing.What == compare.Lane && c.Attribute == "name" { // its steps are in it still
+				for t, at := range out {
+					if t.What == compare.Step && at["lane"] == c.Old {
+						at["lane"] = c.New
+					}
+				}
+			}
 		}
 	}
 	return out

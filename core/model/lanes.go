@@ -1,6 +1,7 @@
 package model
 
 import (
+	"iter"
 	"slices"
 
 	"plaintracer/core/geometry"
@@ -235,6 +236,19 @@ func (p *Pool) PartRun(i int) int {
 		n += p.Lanes[i].H
 	}
 	return n
+}
+
+// Laned goes through the pools of the map whose lanes are of those who do the work: all but journeys.
+func (m *Map) Laned() iter.Seq[*Pool] {
+	return func(yield func(*Pool) bool) {
+		for _, s := range m.Sheets {
+			for _, p := range s.Pools {
+				if !p.Journey && !yield(p) {
+					return
+				}
+			}
+		}
+	}
 }
 
 // LaneAt returns the pool and the number of the lane that p lies in, or nil.

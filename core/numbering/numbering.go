@@ -163,11 +163,9 @@ func newCount(g *flow.Graph, reading []*flow.Node, under map[*flow.Node]*flow.No
 		c.letters(g, reading)
 	case model.ByStage:
 		c.stages = map[*model.Stage]int{}
-		for _, s := range c.m.Sheets {
-			for _, p := range s.Pools {
-				for i := range p.Stages {
-					c.stages[&p.Stages[i]] = len(c.stages) + 1
-				}
+		for p := range c.m.Laned() {
+			for i := range p.Stages {
+				c.stages[&p.Stages[i]] = len(c.stages) + 1
 			}
 		}
 	}
@@ -316,11 +314,9 @@ func (c *count) letters(g *flow.Graph, reading []*flow.Node) {
 			c.lanes[name] = strings.ToUpper(letters(len(c.lanes)))
 		}
 	}
-	for _, s := range g.Map().Sheets {
-		for _, p := range s.Pools {
-			for i := range p.Lanes {
-				give(p.Lanes[i].Name)
-			}
+	for p := range g.Map().Laned() {
+		for i := range p.Lanes {
+			give(p.Lanes[i].Name)
 		}
 	}
 	for _, n := range reading {

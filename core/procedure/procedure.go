@@ -339,12 +339,10 @@ func (p *Procedure) roles(m *model.Map) {
 		}
 		return i
 	}
-	for _, s := range m.Sheets {
-		for _, pool := range s.Pools {
-			for _, l := range pool.Lanes {
-				if l.Name != "" {
-					add(l.Name)
-				}
+	for pool := range m.Laned() {
+		for _, l := range pool.Lanes {
+			if l.Name != "" {
+				add(l.Name)
 			}
 		}
 	}

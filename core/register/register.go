@@ -76,12 +76,10 @@ func Columns(m *model.Map) []Column {
 			kinds = append(kinds, symbols.Of(k).Name)
 		}
 	}
-	for _, s := range m.Sheets {
-		for _, p := range s.Pools {
-			for _, st := range p.Stages {
-				if st.Name != "" && !slices.Contains(stages, st.Name) {
-					stages = append(stages, st.Name)
-				}
+	for p := range m.Laned() {
+		for _, st := range p.Stages {
+			if st.Name != "" && !slices.Contains(stages, st.Name) {
+				stages = append(stages, st.Name)
 			}
 		}
 	}
