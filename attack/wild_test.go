@@ -216,7 +216,8 @@ func (w *wild) one(m *model.Map) []byte {
 		sheet = m.Sheets[0]
 	}
 	if kind, has := editsOf[name]; has && w.rnd.IntN(8) > 0 {
-		if of := slices.DeleteFunc(slices.Clone(m.Sheets), func(s *model.Sheet) bool { return s.Kind != kind }); len(of) > 0 {
+		of := slices.DeleteFunc(slices.Clone(m.Sheets), func(s *model.Sheet) bool { return s.Kind != kind })
+		if len(of) > 0 {
 			sheet = pick(w, of)
 		}
 	}
@@ -446,7 +447,11 @@ func (w *wild) word(kind string, m *model.Map, s *model.Sheet, name string) stri
 		if len(pools) > 0 {
 			for range 20 {
 				id := pick(w, pools)
-				if strings.HasPrefix(id, strings.ToLower(name)) || name == "Row" && strings.HasPrefix(id, "lane") || w.rnd.IntN(12) == 0 {
+				begins := strings.ToLower(name)
+				if name == "Row" {
+					begins = "lane"
+				}
+				if strings.HasPrefix(id, begins) || w.rnd.IntN(12) == 0 {
 					return id
 				}
 			}

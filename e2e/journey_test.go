@@ -234,7 +234,8 @@ func TestAJourneyFromATable(t *testing.T) {
 	s := start(t, "serve")
 	d := s.create(browser.Start(t), "Light", "flowchart", "A4")
 	file := filepath.Join(t.TempDir(), "journey.csv")
-	if err := os.WriteFile(file, []byte("Row;Darkness;Light\nWhat happens;Comes home;Walks\nMood;-40: Dark;70\n"), 0o600); err != nil {
+	table := "Row;Darkness;Light\nWhat happens;Comes home;Walks\nMood;-40: Dark;70\n"
+	if err := os.WriteFile(file, []byte(table), 0o600); err != nil {
 		t.Fatal(err)
 	}
 	d.Key("k", ctrl)

@@ -100,8 +100,8 @@ func lives(s *model.Sheet) (list []string) {
 			list = append(list, fmt.Sprintf("row %q %s %s", l.Name, l.Row, l.Field))
 		}
 		for _, sym := range s.Cells(p) {
-			list = append(list, fmt.Sprintf("%s: %s %q %s %+d %q %q", s.CellName(sym), sym.Kind, sym.Text, sym.Sign, sym.Mood,
-				sym.Owner, fmt.Sprint(max(sym.Span, 1))))
+			list = append(list, fmt.Sprintf("%s: %s %q %s %+d %q %q", s.CellName(sym), sym.Kind, sym.Text, sym.Sign,
+				sym.Mood, sym.Owner, fmt.Sprint(max(sym.Span, 1))))
 		}
 	}
 	return list
@@ -145,7 +145,8 @@ func TestATableOfAJourneyIsReadWithCare(t *testing.T) {
 		{"", "", ""}, {"Anything", "- one\n- two", "→"}, {"Duration", "5 min", ""}}})
 	want := []string{`Line 2, “What she does”: taken for a row of the type What happens.`,
 		`Line 3, “Touchpoints”: taken for a row of the type Contact points.`,
-		`Line 4, “Mood”: taken for a row of the type Mood.`, `Line 6, “Anything”: taken for a row of the type Thoughts.`,
+		`Line 4, “Mood”: taken for a row of the type Mood.`,
+		`Line 6, “Anything”: taken for a row of the type Thoughts.`,
 		`Line 7, “Duration”: it sums up a field of the map, which has to be chosen; what stands in the table is left out.`}
 	if plan.Refusal != "" || !slices.Equal(plan.Notes, want) || plan.Stages != 2 || plan.Rows != 5 {
 		t.Errorf("%q, %d stages, %d rows\n%s", plan.Refusal, plan.Stages, plan.Rows, strings.Join(plan.Notes, "\n"))

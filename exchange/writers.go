@@ -240,8 +240,8 @@ func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
 	return pdf.Write(ctx, d)
 }
 
-// reading lists what is on the sheets of a map in the order in which it is read: lanes, what stands in journeys stage by
-// stage, cards from the head down, then the steps as the work runs through them, each with the answers that lead on.
+// reading lists what is on the sheets of a map in the order in which it is read: lanes, what stands in journeys stage
+// by stage, cards from the head down, then the steps as the work runs through them, each with the answers that lead on.
 func reading(m *model.Map) []string {
 	var out []string
 	for _, s := range m.Sheets {

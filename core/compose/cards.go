@@ -58,6 +58,68 @@ func (w *Work) CardSheet(cards []*model.Symbol) (edit.Edit, error) {
 	return edit.Together("give the branch a sheet of its own", edits...), nil
 }
 
+// CardBack returns the edit that brings the branch of a card back from the sheet of its own to which the card leads:
+// all that stand there come under it, in their order, and the sheet goes.
+func (w *Work) CardBack(card *model.Symbol) (edit.Edit, error) {
+	own := w.ownSheet(card)
+	if own == nil {
+		return nil, Refusal("This card has no sheet of its own that leads back to it.")
+	}
+	s, heads := w.Sheet, map[string]bool{}
+	for _, head := range own.Tree().Below("") {
+		heads[head.ID] = linkedTo(head, card.ID)
+	}
+	add := &edit.AddItems{Sheet: s.ID}
+	rank := 0
+	for _, below := range s.Tree().Below(card.ID) {
+		rank = max(rank, below.Rank)
+	}
+	for _, c := range own.Tree().Order() {
+		if heads[c.ID] {
+			continue
+		}
+		if c.Locked {
+			return nil, Refusal("A card of the branch is locked; unlock it first.")
+		}
+		c = c.Clone()
+		if up := own.Tree().Superior(c.ID); up == nil || heads[up.ID] {
+			rank += model.RankStep
+			c.Under, c.Rank = card.ID, rank
+		}
+		add.Symbols = append(add.Symbols, *c)
+	}
+	for _, sym := range own.Symbols { // what stands beside the cards comes along
+		if !own.IsCard(sym) {
+			add.Symbols = append(add.Symbols, *sym.Clone())
+		}
+	}
+	for _, line := range own.Connectors {
+		if !heads[line.From.Symbol] && !heads[line.To.Symbol] {
+			add.Connectors = append(add.Connectors, *line.Clone())
+		}
+	}
+	links := slices.DeleteFunc(slices.Clone(card.Links), func(l model.Hyperlink) bool { return l.To == "#"+own.ID })
+	return edit.Together("bring the branch back", &edit.RemoveSheet{Sheet: own.ID}, add,
+		&edit.SetLinks{Sheet: s.ID, ID: card.ID, Links: links}), nil
+}
+
+// ownSheet returns the sheet to which a card leads and whose head leads back to it; nil for none.
+func (w *Work) ownSheet(card *model.Symbol) *model.Sheet {
+	for _, l := range card.Links {
+		id, inside := strings.CutPrefix(l.To, "#")
+		if own := w.Map.Sheet(id); inside && own != nil && own.Kind == model.HierarchySheet && own != w.Sheet {
+			if slices.ContainsFunc(own.Tree().Below(""), func(c *model.Symbol) bool { return linkedTo(c, card.ID) }) {
+				return own
+			}
+		}
+	}
+	return nil
+}
+
+func linkedTo(sym *model.Symbol, id string) bool {
+	return slices.ContainsFunc(sym.Links, func(l model.Hyperlink) bool { return l.To == "#"+id })
+}
+
 // Acts are the steps that somebody on a card does: those whose owner or lane is called by the name or the role of the
 // card, or by a line of a team, in their order.
 func Acts(m *model.Map, card *model.Symbol) (list []numbering.Step) {

@@ -74,6 +74,19 @@ func TestABranchGetsASheetOfItsOwn(t *testing.T) {
 	if to := next.Symbols[0].Links; len(to) != 1 || to[0].To != "#p-3" {
 		t.Errorf("its copy leads to %v", to)
 	}
+	// And back, with what was added there.
+	whole := []string{"Mara", "-Pia", "--Ada", "--Bo", "-Leo", "--Eva", "---Finn", "---Gus"}
+	gus := model.Symbol{ID: "gus", Kind: model.PersonCard, Text: "Gus", Box: next.Symbols[0].Box}
+	apply(t, m, edit.Together("", &edit.AddItems{Sheet: next.ID, Symbols: []model.Symbol{gus}},
+		&edit.HangCards{Sheet: next.ID, IDs: []string{"gus"}, Under: "p-6"}), nil)
+	if _, err := working(m, s).CardBack(s.Symbol("p-4")); err == nil {
+		t.Error("a branch comes back that never left")
+	}
+	e, err = working(m, s).CardBack(s.Symbol("p-3"))
+	apply(t, m, e, err)
+	if got := lines(s); !slices.Equal(got, whole) || len(m.Sheets) != 1 || len(s.Symbol("p-3").Links) != 0 {
+		t.Errorf("%q came back, want %q; %d sheets, links %v", got, whole, len(m.Sheets), s.Symbol("p-3").Links)
+	}
 }
 
 // What is copied keeps who is under whom, and comes under the card that is selected.

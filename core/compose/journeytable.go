@@ -86,7 +86,8 @@ func (w *Work) ReadJourney(table Sheet) *JourneyPlan {
 		return plan
 	}
 	s := &model.Sheet{SheetHead: model.SheetHead{ID: w.NewID(), Name: "Journey", Paper: "A4", Across: true,
-		Middle: true, Kind: model.JourneySheet}, Pools: []*model.Pool{}, Symbols: []*model.Symbol{}, Connectors: []*model.Connector{}}
+		Middle: true, Kind: model.JourneySheet}, Pools: []*model.Pool{}, Symbols: []*model.Symbol{},
+		Connectors: []*model.Connector{}}
 	plan.sheet, plan.Stages = s, len(stages)
 	at := func(line []string, i int) string {
 		if i < 0 || i >= len(line) {

@@ -231,8 +231,8 @@ type itemList[T any, P item[T]] struct {
 	admit func(t *transaction, s *model.Sheet, v P) error
 	// bare takes away from a record what follows from others, which no change holds; nil where nothing does.
 	bare func(s *model.Sheet, v P) P
-	// stays reports what of a record cannot be taken back, since something newer hangs on it, and leaves that as it was;
-	// nil where nothing does.
+	// stays reports what of a record cannot be taken back, since something newer hangs on it, and leaves that as it
+	// was; nil where nothing does.
 	stays func(t *transaction, s *model.Sheet, was, v P) bool
 }
 

@@ -348,8 +348,8 @@ func missesPlace(t *transaction, s *model.Sheet, v *model.Symbol) string {
 	return ""
 }
 
-// keepsCells leaves the rows and stages of a journey as they were where taking an edit back would take away one in which
-// something stands that somebody set down since.
+// keepsCells leaves the rows and stages of a journey as they were where taking an edit back would take away one in
+// which something stands that somebody set down since.
 func keepsCells(t *transaction, s *model.Sheet, was, v *model.Pool) bool {
 	if !v.Journey {
 		return false

@@ -13,11 +13,13 @@ import (
 	_ "plaintracer/core/typeset" // knows how high texts are
 )
 
-// lived is a map whose second sheet holds two journeys of four stages with a row of every type, and a field that counts.
+// lived is a map whose second sheet holds two journeys of four stages with a row of every type, and a field that
+// counts.
 func lived(t testing.TB) (*model.Map, *model.Sheet) {
 	t.Helper()
 	m := model.New("Lighting", model.Rightwards, "A4", true)
-	if _, err := edit.Apply(m, &edit.AddField{Field: model.Field{ID: "f", Name: "Time", Type: "duration"}}); err != nil {
+	field := model.Field{ID: "f", Name: "Time", Type: "duration"}
+	if _, err := edit.Apply(m, &edit.AddField{Field: field}); err != nil {
 		t.Fatal(err)
 	}
 	s := model.Sheet{SheetHead: model.SheetHead{ID: "lived", Name: "Journey", Paper: "A4", Kind: model.JourneySheet},

@@ -144,8 +144,8 @@ func TestKeysOfAJourney(t *testing.T) {
 	d.same()
 }
 
-// A point of a curve follows the pointer up and down and into another stage, other texts into another cell; what is only
-// shown meanwhile leaves nothing behind.
+// A point of a curve follows the pointer up and down and into another stage, other texts into another cell; what is
+// only shown meanwhile leaves nothing behind.
 func TestDraggingInAJourney(t *testing.T) {
 	d := journeyed(t)
 	d.ends("Darkness", "Enter", 0)
@@ -174,7 +174,8 @@ func TestDraggingInAJourney(t *testing.T) {
 	home := s.InCell(p.Lanes[0].ID, p.Stages[0].ID)[0]
 	to := p.CellAt(1, 2).Centre()
 	d.drag(home.Centre(), to, 0)
-	if home = s.Symbol(home.ID); home.Row != p.Lanes[1].ID || home.Stage != p.Stages[2].ID || home.Kind != model.ContactCell {
+	home = s.Symbol(home.ID)
+	if home.Row != p.Lanes[1].ID || home.Stage != p.Stages[2].ID || home.Kind != model.ContactCell {
 		t.Errorf("it went to %s, %s as a %s", home.Row, home.Stage, home.Kind)
 	}
 	d.drag(home.Centre(), geometry.Point{X: 20 * px, Y: 20 * px}, 0) // beside the journey nothing stands
@@ -298,6 +299,76 @@ func TestAJourneyIsNoFlow(t *testing.T) {
 	d.same()
 }
 
+// Rows and stages are dragged by their names, and take colours; pictures are let go on the person and on cells.
+func TestRowsStagesAndPictures(t *testing.T) {
+	d := journeyed(t)
+	d.ends("Darkness", "Enter", 0)
+	d.ends("Comes home", "Escape", 0)
+	s := d.Sheet()
+	p := s.Pools[0]
+	names := func() (rows, stages string) {
+		for _, l := range p.Lanes {
+			rows += l.Name + ", "
+		}
+		for _, st := range p.Stages {
+			stages += st.Name + ", "
+		}
+		return rows, stages
+	}
+	head := func(i int) geometry.Point {
+		b := p.LaneBox(i)
+		return geometry.Point{X: b.X + 20*px, Y: b.Centre().Y}
+	}
+	d.drag(head(0), head(2).Add(geometry.Point{Y: 10 * px}), 0)
+	d.drag(p.StageBox(0).Centre(), p.StageBox(2).Centre().Add(geometry.Point{X: 10 * px}), 0)
+	if rows, stages := names(); !strings.HasPrefix(rows, "Contact points, Thoughts, What happens, ") ||
+		stages != "Stage 2, Stage 3, Darkness, " {
+		t.Errorf("the rows are %s the stages %s", rows, stages)
+	}
+	if b := p.StageBox(0); b.W != model.JourneyStage {
+		t.Errorf("the stage is %d wide", b.W)
+	}
+	edge := geometry.Point{X: p.StageBox(2).Right(), Y: p.StageBox(2).Centre().Y}
+	d.drag(edge, edge.Add(geometry.Point{X: 60 * px}), 0)
+	if got := p.Stages[2].L; got < model.JourneyStage+50*px {
+		t.Errorf("pulled by 60 px the stage is %d wide", got)
+	}
+	d.click(p.StageBox(2).Centre(), 0)
+	d.Command("fill", "lake")
+	d.flush()
+	home := s.Symbols[0]
+	if p.Stages[2].Fill != "lake" || s.Board().Seen(home.ID).Fill != "lake" {
+		t.Errorf("the stage is %q, what stands in it %q", p.Stages[2].Fill, s.Board().Seen(home.ID).Fill)
+	}
+	face := []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="10" height="20"><path d="M0 0h10v20z"/></svg>`)
+	person := geometry.Point{X: p.X + 20*px, Y: p.Y + 60*px}
+	d.Styling.PictureOn(face, person.X, person.Y)
+	d.flush()
+	if p.Picture == "" || len(s.Symbols) != 1 {
+		t.Errorf("the person has the picture %q, %d symbols", p.Picture, len(s.Symbols))
+	}
+	at := p.CellAt(1, 1).Centre()
+	d.Styling.PictureOn(face, at.X, at.Y)
+	d.flush()
+	if in := s.InCell(p.Lanes[1].ID, p.Stages[1].ID); len(in) != 1 || in[0].Picture == "" || in[0].H < in[0].W {
+		t.Errorf("in the cell stands %v", in)
+	}
+	at = p.CellAt(3, 1).Centre() // a curve holds none
+	d.Styling.PictureOn(face, at.X, at.Y)
+	d.flush()
+	if in := s.InCell(p.Lanes[3].ID, p.Stages[1].ID); len(in) != 0 {
+		t.Errorf("on the curve stands %v", in)
+	}
+	d.Undo()
+	d.Undo()
+	d.Undo()
+	d.flush()
+	if p.Picture != "" || len(d.Map().Pictures) != 0 {
+		t.Errorf("taken back the person has the picture %q; %d are kept", p.Picture, len(d.Map().Pictures))
+	}
+	d.same()
+}
+
 // wide is a map with a journey of 20 stages by 15 rows, with a text in most of its 300 cells.
 func wide() *model.Map {
 	m := model.New("Wide", model.Rightwards, "A2", true)
@@ -309,7 +380,8 @@ func wide() *model.Map {
 		p.Lanes = append(p.Lanes, model.Lane{ID: fmt.Sprint("r", i), Name: row.Name, H: model.MinLane, Row: row.Type})
 	}
 	for i := range 20 {
-		p.Stages = append(p.Stages, model.Stage{ID: fmt.Sprint("s", i), Name: fmt.Sprint("Stage ", i), L: model.JourneyStage})
+		p.Stages = append(p.Stages, model.Stage{ID: fmt.Sprint("s", i), Name: fmt.Sprint("Stage ", i),
+			L: model.JourneyStage})
 	}
 	s.Pools = append(s.Pools, p)
 	for i, l := range p.Lanes {

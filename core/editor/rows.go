@@ -46,8 +46,9 @@ func (e *Rows) Register(query string) []byte {
 	}
 	subjects := register.Subjects(e.M)
 	of := subjects[max(slices.IndexFunc(subjects, func(s register.Subject) bool { return s.Name == q.Rows }), 0)]
-	return desk.AsJSON(RegisterPage{register.OfSubject(e.Flow(), of.Name).Ask(q, e.M.Currency), values.Types(), e.M.Fields,
-		e.M.Currency, e.M.Shown, e.M.ColourBy, subjects, of})
+	answer := register.OfSubject(e.Flow(), of.Name).Ask(q, e.M.Currency)
+	return desk.AsJSON(RegisterPage{answer, values.Types(), e.M.Fields, e.M.Currency, e.M.Shown, e.M.ColourBy, subjects,
+		of})
 }
 
 // Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near

@@ -120,7 +120,8 @@ var Signs = []struct {
 	{"place", "Place", []string{"street", "place", "office", "shop", "site", "door", "hall", "lamp"}},
 }
 
-// spoken are the signs of which words speak; begun are those of which words speak that begin so, by their first letters.
+// spoken are the signs of which words speak; begun are those of which words speak that begin so, by their first
+// letters.
 var spoken, begun = func() (whole, begin map[string]string) {
 	whole, begin = map[string]string{}, map[string]string{}
 	for _, sign := range slices.Backward(Signs) {

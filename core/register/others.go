@@ -37,7 +37,8 @@ type Subject struct {
 var subjects = []Subject{
 	{"cards", "Cards", "card", "cards", "Cards are added, moved and deleted on their sheet.", cards,
 		func(m *model.Map) bool { return hasSheet(m, model.HierarchySheet) }},
-	{"moments", "Journeys", "text", "texts", "What stands in a journey is added, moved and deleted on its sheet.", moments,
+	{"moments", "Journeys", "text", "texts",
+		"What stands in a journey is added, moved and deleted on its sheet.", moments,
 		func(m *model.Map) bool { return hasSheet(m, model.JourneySheet) }},
 }
 

@@ -125,6 +125,14 @@ var cardsCommands = []command{
 			{arg: "level", aside: true, title: "Give each branch of this level a sheet of its own", words: "department split pages depth"},
 		},
 	},
+	{name: "card-back",
+		buttons: []button{{bar: "cards", at: 10, icon: "file-input", title: "Back from its sheet"}},
+		needs:   needCard,
+		do:      func(e *Commands, _ string) { e.Cards.Back() },
+		ways: []way{
+			{title: "Bring the branch back from its sheet", words: "join merge undo sheet department"},
+		},
+	},
 	{name: "acts-open",
 		buttons: []button{{bar: "card", at: 4, icon: "footprints", title: "What it does…"}},
 		needs: func(e *desk.Desk) string {

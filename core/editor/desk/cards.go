@@ -479,6 +479,23 @@ func (e *Cards) SheetOfOwn(level bool) {
 	e.Do(change)
 }
 
+// Back brings the branch of the selected card back from its sheet.
+func (e *Cards) Back() {
+	card := e.OneCard()
+	if card == nil {
+		e.Say("Select one card first.")
+		return
+	}
+	change, err := e.Work().CardBack(card)
+	if err != nil {
+		e.Refuse(err)
+		return
+	}
+	if e.Do(change) {
+		e.Sel, e.Centre = []string{card.ID}, card.ID
+	}
+}
+
 // Act is a step that somebody does, for a list.
 type Act struct {
 	ID   string `json:"id"`

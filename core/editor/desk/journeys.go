@@ -561,7 +561,10 @@ func (e *Journeys) Place(kind model.Kind, p geometry.Point) {
 	if !e.Stick {
 		e.Hand = ""
 	}
-	e.Sel, e.Lane, e.Blank = nil, "", at
+	if e.Sel, e.Lane, e.Blank = nil, "", at; !e.holds(at, kind) {
+		e.Say("Nothing of that kind stands in this row.")
+		return
+	}
 	if !kind.ShowsPicture() {
 		e.Another()
 		return
@@ -843,4 +846,15 @@ func (e *Journeys) UnfoldAll() {
 		return
 	}
 	e.Do(edit.Together("unfold all", edits...))
+}
+
+// holds reports whether a symbol of a kind can stand in a cell: pictures can everywhere but on a curve, and nothing can
+// where sums stand.
+func (e *Journeys) holds(at Spot, kind model.Kind) bool {
+	_, p, row, _ := spotNamed(e.Sheet(), at.id())
+	if p == nil {
+		return false
+	}
+	of := p.Lanes[row].Row
+	return of != model.SumRow && (of != model.MoodRow || !kind.ShowsPicture())
 }

@@ -328,6 +328,8 @@ func (e *Styling) PictureOn(file []byte, x, y int) {
 	e.Sel, e.Lane = nil, ""
 	if sym := e.Symbol(e.SymbolAt(at, 0)); sym != nil && takesPicture(sym) {
 		e.Sel = []string{sym.ID}
+	} else if h := e.Hit(at); e.OnJourney() && h == (Hit{ID: h.ID}) && e.Sheet().Pool(h.ID) != nil { // on the person
+		e.Sel = []string{h.ID}
 	}
 	e.picture(file, at)
 }
@@ -365,6 +367,15 @@ func (e *Styling) picture(file []byte, at geometry.Point) {
 		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{pic}}
 		e.Do(edit.Together("change the picture", keep, &edit.SetStyle{Sheet: e.SheetID, IDs: []string{sym.ID},
 			Picture: &pic.ID}))
+		return
+	}
+	if spot, in := e.SpotAt(at); in && e.Journeys.holds(spot, model.Picture) {
+		sym := e.NewSymbol(model.Picture, model.CellBox)
+		sym.Picture = pic.ID
+		keep := &edit.AddItems{Sheet: e.SheetID, Pictures: []pictures.Picture{pic}}
+		if e.Do(edit.Together("add a picture", keep, e.Work().InCell(sym, spot.Row, spot.Stage, ""))) {
+			e.Sel, e.Lane = []string{sym.ID}, ""
+		}
 		return
 	}
 	const most = 320 * Px

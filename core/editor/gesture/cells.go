@@ -99,7 +99,9 @@ func (g *carry) aimed(p geometry.Point) (a aim) {
 	a.to = at
 	first := 0
 	for i := range g.stay {
-		if c := &g.stay[i]; c.Row == at.Row && c.Stage == at.Stage && p.Y < c.Centre().Y && (a.before == "" || c.Y < first) {
+		c := &g.stay[i]
+		below := c.Row == at.Row && c.Stage == at.Stage && p.Y < c.Centre().Y
+		if below && (a.before == "" || c.Y < first) {
 			a.before, first = c.ID, c.Y
 		}
 	}
