@@ -56,7 +56,7 @@ func TestAWholeRound(t *testing.T) {
 	jonas.ClickOn(".more-remark summary")
 	jonas.ClickOn("#new-remark [name=proposal]")
 	jonas.Key("Log the report with its number")
-	jonas.ClickOn("#new-remark .primary")
+	jonas.Key(browser.Enter, ctrl) // sends it
 	jonas.Until("document.querySelector('.thread')?.textContent.includes('on the website') && document.querySelector('#flags .flag text')?.textContent === '1'")
 
 	// it arrives at the owner's, who is writing an own remark that is not disturbed
@@ -109,9 +109,13 @@ func TestAWholeRound(t *testing.T) {
 		!strings.Contains(string(page), "proposal taken by") {
 		t.Errorf("the record of the first round lacks what was said: %d %s", code, page)
 	}
-	d.ClickOn(".asking summary")
-	browser.Eval[any](d.Page,
-		"[...document.querySelectorAll('.asking label')].find(l => l.textContent.includes('Jonas')).querySelector('input').click()")
+	d.ClickOn(".asking summary") // those who were asked before are proposed
+	if proposed := browser.Eval[string](d.Page, `[...document.querySelectorAll('.asking input:checked')].map(
+		c => c.closest('label').textContent.trim()).join() + ' / ' + document.querySelector('.asking [name=names]').value`); proposed !=
+		"Jonas Petri / Ann from Roads" {
+		t.Errorf("the second round proposes %s", proposed)
+	}
+	browser.Eval[any](d.Page, "document.querySelector('.asking [name=names]').value = ''")
 	d.ClickOn(".asking button.primary")
 	d.Until("document.querySelector('.round')?.textContent.includes('Round 2')")
 	jonas.Until("document.querySelector('.round')?.textContent.includes('Round 2')")

@@ -20,6 +20,53 @@ func Known(verdict string) bool {
 	return verdict == Agreed || verdict == WithRemarks || verdict == NotAgreed
 }
 
+// Rule says how many of those who are asked have to agree for a version to be agreed.
+type Rule string
+
+// The rules.
+const (
+	All      Rule = ""
+	Majority Rule = "majority"
+	One      Rule = "one"
+)
+
+// RuleWords is a rule with how it is chosen and said.
+type RuleWords struct {
+	Rule        Rule
+	Title, Says string
+}
+
+// Rules are all of them.
+var Rules = []RuleWords{
+	{All, "all agree", "It is agreed when all who are asked agree."},
+	{Majority, "more than half agree", "It is agreed when more than half of those who are asked agree."},
+	{One, "one agrees", "It is agreed when one of those who are asked agrees."},
+}
+
+// Known reports whether there is such a rule.
+func (r Rule) Known() bool { return r.Says() != "" }
+
+// Says puts the rule into a sentence; empty where there is no such rule.
+func (r Rule) Says() string {
+	for _, one := range Rules {
+		if one.Rule == r {
+			return one.Says
+		}
+	}
+	return ""
+}
+
+// least is how many of so many have to agree.
+func (r Rule) least(all int) int {
+	switch r {
+	case Majority:
+		return all/2 + 1
+	case One:
+		return 1
+	}
+	return all
+}
+
 // Voice is one of those who were asked, and what they said; an empty verdict is nothing yet.
 type Voice struct{ Name, Verdict string }
 
@@ -28,6 +75,8 @@ type Case struct {
 	// Version is the number of the version that was asked about.
 	Version int
 	Voices  []Voice
+	// Needs is how many of them have to agree.
+	Needs Rule
 	// Open is how many remarks of the round are not settled.
 	Open int
 	// Ended says that nobody is heard any more, Changed that the map is not that version now.
@@ -53,15 +102,18 @@ func (c *Case) count(verdict string) (n int) {
 	return n
 }
 
-// isAgreed reports whether all who were asked agreed to the version, without remarks that are open.
-func (c *Case) isAgreed() bool {
-	return len(c.Voices) > 0 && c.count(Agreed) == len(c.Voices) && c.Open == 0
+// enough reports whether as many agreed to the version as the rule wants.
+func (c *Case) enough() bool {
+	return len(c.Voices) > 0 && c.count(Agreed) >= c.Needs.least(len(c.Voices))
 }
+
+// isAgreed reports whether as many as the rule wants agreed to the version, without remarks that are open.
+func (c *Case) isAgreed() bool { return c.enough() && c.Open == 0 }
 
 // Outcome says in a line what was said. It is the word "agreed" alone only where a round has ended in
 // which all agreed, no remark is open, and the map is still what they agreed to.
 func (c *Case) Outcome() string {
-	said := c.said()
+	said := c.said() + c.ruled()
 	if c.Open == 1 {
 		said += "; 1 remark is open"
 	} else if c.Open > 1 {
@@ -106,6 +158,24 @@ func (c *Case) said() string {
 		}
 	}
 	return strings.Join(parts, ", ")
+}
+
+// ruled says what that comes to by a rule that wants fewer than all: nothing where all or none have said the same.
+func (c *Case) ruled() string {
+	all, agreed := len(c.Voices), c.count(Agreed)
+	if c.Needs == All || all < 2 || agreed == all || c.count("") == all {
+		return ""
+	}
+	who := map[Rule]string{Majority: "more than half were needed", One: "one was needed"}[c.Needs]
+	switch {
+	case c.enough() && c.Ended && c.Open == 0 && !c.Changed:
+		return "; agreed, since " + who
+	case c.enough():
+		return "; " + who
+	case c.Ended:
+		return "; not enough agreed, " + who
+	}
+	return "; " + who
 }
 
 // Names says who said what, in sentences.

@@ -85,6 +85,68 @@ func TestOutcomes(t *testing.T) {
 	}
 }
 
+// What is said of rounds in which fewer than all have to agree.
+func TestOutcomesByRules(t *testing.T) {
+	for _, c := range []struct {
+		rule    Rule
+		said    string
+		open    int
+		changed bool
+		ended   bool
+		want    string
+	}{
+		{Majority, "AAA", 0, false, true, "agreed"},
+		{Majority, "AAN", 0, false, true, "1 of 3 did not agree, 2 agreed; agreed, since more than half were needed"},
+		{Majority, "AA-", 0, false, true, "1 of 3 said nothing, 2 agreed; agreed, since more than half were needed"},
+		{Majority, "AA-", 0, false, false, "1 of 3 said nothing yet, 2 agreed; more than half were needed"},
+		{Majority, "AA--", 0, false, true, "2 of 4 said nothing, 2 agreed; not enough agreed, more than half were needed"},
+		{Majority, "AAA-R", 1, false, true,
+			"1 of 5 said nothing, 1 agreed with remarks, 3 agreed; more than half were needed; 1 remark is open"},
+		{Majority, "AAA-N", 0, true, true, "1 of 5 did not agree, 1 said nothing, 3 agreed; more than half were needed; " +
+			"the map was changed since version 3"},
+		{Majority, "A", 0, false, true, "agreed"},
+		{Majority, "N", 0, false, true, "1 of 1 did not agree"},
+		{Majority, "---", 0, false, true, "nobody said anything"},
+		{One, "A--", 0, false, true, "2 of 3 said nothing, 1 agreed; agreed, since one was needed"},
+		{One, "R--", 0, false, true,
+			"2 of 3 said nothing, 1 agreed with remarks; not enough agreed, one was needed"},
+		{One, "AN", 0, false, true, "1 of 2 did not agree, 1 agreed; agreed, since one was needed"},
+		{One, "AAA", 0, true, true, "all 3 agreed; the map was changed since version 3"},
+		{One, "NN", 0, false, true, "2 of 2 did not agree; not enough agreed, one was needed"},
+	} {
+		one := Case{Version: 3, Voices: voices(c.said), Needs: c.rule, Open: c.open, Changed: c.changed, Ended: c.ended}
+		if got := one.Outcome(); got != c.want {
+			t.Errorf("%s by %q: %q, not %q", c.said, c.rule, got, c.want)
+		}
+	}
+	if Rule("most").Known() || !Majority.Known() || All.Says() == "" {
+		t.Error("the rules that are known are others")
+	}
+}
+
+// By a rule a version is agreed exactly where as many agreed as it wants and nothing is open, whatever the others said.
+func TestARuleIsKept(t *testing.T) {
+	for all := 1; all <= 5; all++ {
+		for agreed := range all + 1 {
+			for _, rest := range "RN-" {
+				said := strings.Repeat("A", agreed) + strings.Repeat(string(rest), all-agreed)
+				for rule, enough := range map[Rule]bool{All: agreed == all, Majority: 2*agreed > all, One: agreed > 0} {
+					for open := range 2 {
+						c := Case{Version: 2, Voices: voices(said), Needs: rule, Open: open, Ended: true}
+						if c.isAgreed() != (enough && open == 0) {
+							t.Errorf("%s by %q with %d open: %v", said, rule, open, c.isAgreed())
+						}
+						if out := c.Outcome(); agreed < all && strings.HasPrefix(out, "agreed") ||
+							strings.Contains(out, "; agreed") && (!enough || open > 0) {
+							t.Errorf("%s by %q with %d open says %q", said, rule, open, out)
+						}
+					}
+				}
+			}
+		}
+	}
+}
+
 // Of whatever was said the word "agreed" stands alone exactly where all agreed to what the map still is and nothing is
 // open, and no text that is cut short sounds better than the whole.
 func TestAgreedAloneMeansAgreed(t *testing.T) {

@@ -35,9 +35,11 @@ type Round struct {
 	Version Version
 	// Asker is the id of the person who asked for it, Word what they said.
 	Asker, Word string
-	At          time.Time
-	Until       time.Time
-	Ended       time.Time
+	// Needs is how many of those who are asked have to agree.
+	Needs review.Rule
+	At    time.Time
+	Until time.Time
+	Ended time.Time
 	// Open counts the remarks of the round that are not settled; of one that has ended, those that were not when it
 	// did.
 	Open int
@@ -54,7 +56,7 @@ func (r *Round) Stands(revision int) bool {
 
 // Case is what the outcome of the round depends on, for a map at a revision.
 func (r *Round) Case(revision int) *review.Case {
-	c := &review.Case{Version: r.Version.Number, Open: r.Open, Ended: !r.Ended.IsZero(), Changed: !r.Stands(revision)}
+	c := &review.Case{Version: r.Version.Number, Open: r.Open, Needs: r.Needs, Ended: !r.Ended.IsZero(), Changed: !r.Stands(revision)}
 	for _, v := range r.Verdicts {
 		c.Voices = append(c.Voices, review.Voice{Name: v.Name, Verdict: v.Verdict})
 	}
@@ -93,9 +95,9 @@ func (s *Rounds) Begin(r Round) (id string, tokens map[string]string, err error)
 		if running > 0 {
 			return ErrRunning
 		}
-		if _, err := tx.Exec(`INSERT INTO rounds (id, map, number, version, asker, at, until, word) VALUES (?,
-				?, ?, ?, ?, ?, ?, ?)`,
-			id, r.Map, number+1, r.Version.ID, r.Asker, now(), moment(r.Until), r.Word); err != nil {
+		if _, err := tx.Exec(`INSERT INTO rounds (id, map, number, version, asker, at, until, word, needs)
+				VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			id, r.Map, number+1, r.Version.ID, r.Asker, now(), moment(r.Until), r.Word, r.Needs); err != nil {
 			return err
 		}
 		for _, v := range r.Verdicts {
@@ -165,13 +167,13 @@ func (s *Rounds) Running(id string) (round string, err error) {
 const openRemarks = `coalesce(r.open, (SELECT count(*) FROM remarks m WHERE m.round = r.id AND m.thread IS NULL AND m.settled IS NULL
 	AND (m.deleted IS NULL OR EXISTS (SELECT 1 FROM remarks a WHERE a.thread = m.id AND a.deleted IS NULL))))`
 
-const roundColumns = "r.id, r.map, r.number, r.version, r.asker, r.at, r.until, r.word, r.ended, r.headed, " +
+const roundColumns = "r.id, r.map, r.number, r.version, r.asker, r.at, r.until, r.word, r.needs, r.ended, r.headed, " +
 	openRemarks
 
 func scanRound(scan scanner) (r Round, err error) {
 	var at int64
 	var until, ended sql.NullInt64
-	err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &ended, &r.Headed, &r.Open)
+	err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &r.Needs, &ended, &r.Headed, &r.Open)
 	r.At, r.Until, r.Ended = time.UnixMilli(at), timeOf(until), timeOf(ended)
 	return r, err
 }

@@ -49,11 +49,11 @@ var symbolList = collect(&itemList[model.Symbol, *model.Symbol]{
 		}
 		return nil
 	},
-	used: func(_ *transaction, s *model.Sheet, id string) bool {
+	used: func(t *transaction, s *model.Sheet, id string) bool {
 		return slices.ContainsFunc(s.Connectors, func(c *model.Connector) bool {
 			return c.From.Symbol == id || c.To.Symbol == id
 		}) || s.Kind == model.HierarchySheet && slices.ContainsFunc(s.Symbols, func(o *model.Symbol) bool {
-			return o.Under == id
+			return o.Under == id && !t.leaving[o.ID] // one that goes, too, holds nothing
 		})
 	},
 	misses: missesPlace,

@@ -25,6 +25,7 @@ import (
 	"plaintracer/core/register"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange/intake"
+	"plaintracer/review"
 	"plaintracer/store"
 	"plaintracer/web/site"
 )
@@ -258,7 +259,21 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 			return err
 		}
 	}
-	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Threads: list, More: more, Next: most + ShownThreads,
+	var needs review.Rule
+	var before []string
+	if round != nil { // the next round is proposed as the last one was
+		needs = round.Needs
+		for _, one := range round.Verdicts {
+			if one.ByLink() {
+				before = append(before, one.Name)
+			}
+			for i := range whom {
+				whom[i].Before = whom[i].Before || whom[i].ID == one.Who
+			}
+		}
+	}
+	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Rules: review.Rules, Needs: needs,
+		NamesBefore: strings.Join(before, ", "), Threads: list, More: more, Next: most + ShownThreads,
 		Marks: marksOf(m, all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
 		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
 		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
@@ -555,7 +570,12 @@ type remarksPage struct {
 	Changes  bool
 	Manages  bool
 	People   []askable
-	Round    *roundView
-	Tomorrow string
-	Fixed    bool
+	// Rules are those by which a version can be agreed, Needs is that of the round before, NamesBefore are the names of
+	// those who were asked by link in it.
+	Rules       []review.RuleWords
+	Needs       review.Rule
+	NamesBefore string
+	Round       *roundView
+	Tomorrow    string
+	Fixed       bool
 }

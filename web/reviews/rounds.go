@@ -123,7 +123,10 @@ func (s *Reviews) askForReview(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	r := store.Round{Map: v.Map, Asker: v.Who.ID, Word: word}
+	r := store.Round{Map: v.Map, Asker: v.Who.ID, Word: word, Needs: review.Rule(c.FormValue("needs"))}
+	if !r.Needs.Known() {
+		return site.FormError("choose how many have to agree")
+	}
 	asked := map[string]bool{}
 	for _, raw := range c.Request().PostArgs().PeekMulti("person") {
 		asked[string(raw)] = true
@@ -206,6 +209,8 @@ func (s *Reviews) askForReview(c fiber.Ctx) error {
 type askable struct {
 	account.Person
 	May bool
+	// Before says that they were asked in the round before.
+	Before bool
 }
 
 // askable are all people of the house who can sign in.
@@ -224,7 +229,7 @@ func (s *Reviews) askable(v *site.Visit) (list []askable, err error) {
 	}
 	for _, p := range people {
 		if p.Off.IsZero() {
-			list = append(list, askable{p, rules.OnMap(p.ID, where) >= account.Remark})
+			list = append(list, askable{p, rules.OnMap(p.ID, where) >= account.Remark, false})
 		}
 	}
 	return list, nil
@@ -541,7 +546,7 @@ func (s *Reviews) RoundFile(c fiber.Ctx) error {
 		{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))},
 		{"SHA-256", r.Version.Hash},
 		{"Asked by", r.AskedBy + ", " + r.At.Format(filedTime)}, {"Ended", until(r.Ended.Add(time.Second))},
-		{"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
+		{"Rule", r.Needs.Says()}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
 		Head: []string{"Who", "What they said", "When", "Why"}}
 	for _, one := range r.Verdicts {
 		when, verdict := "", one.Verdict

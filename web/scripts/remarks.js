@@ -35,6 +35,12 @@ export class Remarks {
     document.addEventListener('htmx:after:swap', () => { this.recall(); this.place(); this.arrived() })
     document.addEventListener('htmx:finally:request', () => this.arrived())
     this.list.addEventListener('click', e => this.click(e))
+    this.list.addEventListener('keydown', e => { // what is said is sent by a key
+      if (e.key !== 'Enter' || !e.ctrlKey && !e.metaKey || e.isComposing || !e.target.matches('textarea')) return
+      e.preventDefault()
+      e.stopPropagation()
+      e.target.form?.requestSubmit()
+    })
     this.list.addEventListener('change', e => { if (e.target.matches('[data-sorting]')) this.refresh({ sort: e.target.value }) })
     document.addEventListener('pointerdown', e => {
       const flag = around(e, '.flag[data-thread]')
