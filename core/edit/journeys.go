@@ -253,6 +253,7 @@ func (t *transaction) insertColumn(p *model.Pool, at int, stage model.Stage) err
 	if len(p.Stages) >= model.MaxLanes {
 		return model.Refuse(p.ID, "a journey has at most %d stages", model.MaxLanes)
 	}
+	stage.L = min(stage.L, model.MaxColumn)
 	p.Stages = slices.Insert(slices.Clone(p.Stages), at, stage)
 	return nil
 }

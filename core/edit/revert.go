@@ -29,7 +29,6 @@ type Revert struct {
 func (r *Revert) change(t *transaction) error {
 	t.exact, t.restoring = true, true
 	t.leaving, t.coming = map[string]bool{}, map[string]bool{}
-	var cells, rest []*Change // rows and stages come back before what stands in them
 	for i := range r.Changes {
 		c := &r.Changes[i]
 		if c.of == nil || c.At < 0 || c.of.onSheet() == (c.Sheet == "") && c.of != orderOf {
@@ -38,30 +37,40 @@ func (r *Revert) change(t *transaction) error {
 		if err := c.of.sound(c); err != nil {
 			return err
 		}
-		if c.of == poolList {
-			cells = append(cells, c)
-		} else {
-			rest = append(rest, c)
-		}
-		if c.of == symbolList && c.before == nil {
-			t.leaving[c.ID] = true
-		}
-		if c.of == connectorList && c.before == nil {
+		if (c.of == symbolList || c.of == connectorList) && c.before == nil {
 			t.leaving[c.ID] = true
 		}
 		if c.of == symbolList && c.after == nil {
 			t.coming[c.ID] = true
 		}
 	}
-	slices.Reverse(cells)
-	slices.Reverse(rest)
-	for _, c := range append(cells, rest...) {
+	done := make([]bool, len(r.Changes))
+	one := func(i int) error {
+		c := &r.Changes[i]
 		s := t.m.Sheet(c.Sheet)
-		if c.Sheet != "" && s == nil {
+		switch {
+		case done[i]:
+			return nil
+		case c.Sheet != "" && s == nil:
 			t.skip("the sheet", goneSince)
-			continue
+			return nil
 		}
-		if err := c.of.revert(t, s, c); err != nil {
+		done[i] = true
+		return c.of.revert(t, s, c)
+	}
+	pooled := map[string]bool{} // the sheets whose rows and stages came back before what stands in them
+	for i := len(r.Changes) - 1; i >= 0; i-- {
+		if c := &r.Changes[i]; c.of == symbolList && !pooled[c.Sheet] && t.m.Sheet(c.Sheet) != nil {
+			pooled[c.Sheet] = true
+			for k := i - 1; k >= 0; k-- {
+				if r.Changes[k].of == poolList && r.Changes[k].Sheet == c.Sheet {
+					if err := one(k); err != nil {
+						return err
+					}
+				}
+			}
+		}
+		if err := one(i); err != nil {
 			return err
 		}
 	}

@@ -159,7 +159,7 @@ func (e *SetStage) change(t *transaction) error {
 	if pool.Journey {
 		wide := *e
 		if e.L != nil {
-			l := geometry.Clamp(*e.L, model.MinStage, model.MaxPlace/model.MaxLanes)
+			l := geometry.Clamp(*e.L, model.MinStage, model.MaxColumn)
 			wide.L = &l
 		}
 		pool.Stages = slices.Clone(pool.Stages)

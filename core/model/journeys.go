@@ -180,6 +180,8 @@ const (
 	// PersonaPicture is the size of the picture of the person.
 	PersonaPicture = 88 * geometry.Px
 	journeyGap     = 32 * geometry.Px
+	// MaxColumn is the greatest length of a stage of a journey, so that as many as there may be have their places.
+	MaxColumn = (MaxPlace - PersonaWidth - RowHead) / MaxLanes
 )
 
 // measure returns how high a text is that is set into a symbol of a width. Package typeset says so, which knows how
@@ -370,7 +372,7 @@ func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 			p.W += p.Stages[i].Length()
 		}
 		p.W = max(p.W, MinPool)
-		p.X, p.Y = chartMargin, y
+		p.X, p.Y = chartMargin, min(y, MaxPlace)
 		if page := s.Page(); s.Middle && page.W-p.W >= 2*chartMargin {
 			p.X = geometry.Snap((page.W-p.W)/2, geometry.Px)
 		}
@@ -444,12 +446,12 @@ func (m *Map) settleRow(b *Board, p *Pool, i int, list []*Symbol, height func(sy
 			cell.Sign = sym.SignOf()
 		}
 		b.seen[sym.ID] = cell
-		w := max(to-from-2*CellPad, 2*CellLeast)
+		w := bounded(to-from-2*CellPad, 2*CellLeast)
 		sym.Box = geometry.Box{X: from + CellPad, Y: top + CellPad, W: w, H: CellLeast}
 		if cell.Hidden {
 			continue
 		}
-		sym.H = height(sym, w)
+		sym.H = bounded(height(sym, w), CellLeast)
 		if lane.Row == MoodRow {
 			lane.H = max(lane.H, 2*(sym.H+MoodEdge))
 			continue
@@ -473,10 +475,14 @@ func (m *Map) settleRow(b *Board, p *Pool, i int, list []*Symbol, height func(sy
 	default:
 		lane.H = max(lane.H, shown+2*CellPad)
 	}
+	lane.H = min(lane.H, MaxPlace)
 	if lane.Row == SumRow {
 		b.sums[lane.ID] = m.stageSums(p, lane)
 	}
 }
+
+// bounded returns a length of a symbol that is at least so long and at most what a symbol may be.
+func bounded(length, least int) int { return geometry.Clamp(length, least, MaxSymbol) }
 
 // settleMood gives the points of a curve their places: those in one stage beside each other.
 func (m *Map) settleMood(b *Board, p *Pool, i int, list []*Symbol) {
@@ -498,8 +504,8 @@ func (m *Map) settleMood(b *Board, p *Pool, i int, list []*Symbol) {
 				continue
 			}
 			w := (to - from) / len(points)
-			sym.Box = geometry.Box{X: from + j*w + CellPad/2, Y: strip.Y + CellPad/2, W: w - CellPad,
-				H: strip.H - CellPad}
+			sym.Box = geometry.Box{X: from + j*w + CellPad/2, Y: strip.Y + CellPad/2, W: bounded(w-CellPad, MoodDot),
+				H: bounded(strip.H-CellPad, MoodDot)}
 			cell := b.seen[sym.ID]
 			cell.Dot = geometry.Point{X: sym.W / 2, Y: MoodY(sym.H, sym.Mood)}
 			b.seen[sym.ID] = cell
