@@ -56,7 +56,8 @@ func (r *Round) Stands(revision int) bool {
 
 // Case is what the outcome of the round depends on, for a map at a revision.
 func (r *Round) Case(revision int) *review.Case {
-	c := &review.Case{Version: r.Version.Number, Open: r.Open, Needs: r.Needs, Ended: !r.Ended.IsZero(), Changed: !r.Stands(revision)}
+	c := &review.Case{Version: r.Version.Number, Open: r.Open, Needs: r.Needs, Ended: !r.Ended.IsZero(),
+		Changed: !r.Stands(revision)}
 	for _, v := range r.Verdicts {
 		c.Voices = append(c.Voices, review.Voice{Name: v.Name, Verdict: v.Verdict})
 	}
@@ -173,7 +174,8 @@ const roundColumns = "r.id, r.map, r.number, r.version, r.asker, r.at, r.until, 
 func scanRound(scan scanner) (r Round, err error) {
 	var at int64
 	var until, ended sql.NullInt64
-	err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &r.Needs, &ended, &r.Headed, &r.Open)
+	err = scan(&r.ID, &r.Map, &r.Number, &r.Version.ID, &r.Asker, &at, &until, &r.Word, &r.Needs, &ended, &r.Headed,
+		&r.Open)
 	r.At, r.Until, r.Ended = time.UnixMilli(at), timeOf(until), timeOf(ended)
 	return r, err
 }
