@@ -147,6 +147,16 @@ func TestAJourneyByThePointer(t *testing.T) {
 	if got := fmt.Sprint(said(d.journey())); got != before {
 		t.Errorf("taken back: %s", got)
 	}
+	// A remark is on what stands in a cell.
+	x, y = d.placeOf("Card at the door")
+	d.Click(x, y)
+	d.ClickOn("#review")
+	d.Key("r")
+	d.Until("document.activeElement.name === 'text' && document.getElementById('remark-on').textContent === '“Card at the door”'")
+	d.Key("What does it say?")
+	d.Key(browser.Enter, ctrl)
+	d.Until("document.querySelector('.thread .about')?.textContent.includes('Card at the door') && document.querySelector('#flags .flag')")
+	d.ClickOn("#draw")
 	// A link leads to the step, and from the step back.
 	x, y = d.placeOf("Reports the lamp")
 	d.Click(x, y)

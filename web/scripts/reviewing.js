@@ -8,7 +8,12 @@ export function reviewing(app) {
   const open = () => { if (byId('remarks').hidden || byId('book').hidden) byId('tab-remarks').click() }
   const remarks = new Remarks({
     base: app.base, layer: byId('flags'), open, sheet: () => app.bars.state.sheet,
-    name: id => { const number = one(`.register [data-find="${CSS.escape(id)}"] .number`)?.textContent; return number ? `step ${number}` : 'what is selected' },
+    name: id => {
+      const number = one(`.register [data-find="${CSS.escape(id)}"] .number`)?.textContent
+      if (number) return `step ${number}`
+      const text = app.core.textOf(id, '')[0]?.split('\n')[0] // a card, or what stands in a journey
+      return text ? `“${text.slice(0, 60)}”` : 'what is selected'
+    },
     goTo: (id, sheet) => { if (id) app.command('find', id); else if (sheet) app.command('sheet', sheet) },
     marked: cells => app.register?.mark(cells),
     take: (id, text) => {
