@@ -23,7 +23,11 @@ import (
 )
 
 // Message is what is sent to one person.
-type Message struct{ To, Subject, Plain, HTML string }
+type Message struct {
+	To, Subject, Plain, HTML string
+	// Picture is one that the HTML shows, as PNG; nil for none.
+	Picture []byte
+}
 
 // Sender brings a message on its way.
 type Sender interface {
@@ -88,6 +92,14 @@ func asPage(subject, plain string) (string, error) {
 	return out.String(), err
 }
 
+// pictureName names the picture within a message (RFC 2392).
+const pictureName = "map.png"
+
+// WithPicture has the HTML of a message show the picture that goes with it, below its words.
+func WithPicture(page string) string {
+	return strings.Replace(page, "</div></body>", `<p><img src="cid:`+pictureName+`" alt="The map" style="max-width:100%;border:1px solid #d8d2c5"></p></div></body>`, 1)
+}
+
 // Server is a server for mail that messages are handed to (RFC 5321).
 type Server struct {
 	// Address is its host and port, From whom messages come from. Name and Password sign in to it, where it asks for
@@ -122,6 +134,11 @@ func (s *Server) Carry(ctx context.Context, m Message) error {
 	letter.SetMessageID()
 	letter.SetBodyString(gomail.TypeTextPlain, m.Plain)
 	letter.AddAlternativeString(gomail.TypeTextHTML, m.HTML)
+	if len(m.Picture) > 0 {
+		if err := letter.EmbedReader(pictureName, bytes.NewReader(m.Picture), gomail.WithFileContentID(pictureName)); err != nil {
+			return err
+		}
+	}
 	options := []gomail.Option{gomail.WithPort(number), gomail.WithTimeout(carryTime),
 		gomail.WithTLSPolicy(gomail.TLSMandatory)}
 	switch {

@@ -78,16 +78,19 @@ Hello {{.Name}},
 
 {{.}}{{end}}{{with .May}}
 
-You may {{.}} it from now on.{{end}}
+You may {{.}} it from now on.{{end}}{{with .Changed}}
 
-{{.Link}}
+What changed since you were asked before:
+{{.}}{{end}}
+
+{{with .Link}}{{.}}{{else}}Whoever asks sends you the link.{{end}}
 `},
 	Remind: {"Reminder: {{.By}} asks you to review {{.Title}}", `
 Hello {{.Name}},
 
 {{.By}} is waiting for what you say of {{.Title}}{{with .Until}}, until {{.}}{{end}}.
 
-{{.Link}}
+{{with .Link}}{{.}}{{else}}The link is in the first message about it.{{end}}
 `},
 	Said: {"{{if eq (len .Items) 1}}{{.By}} says of {{.Title}}: {{.Verdict}}{{else}}{{len .Items}} answers about {{.Title}}{{end}}", `
 Hello {{.Name}},

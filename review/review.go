@@ -67,6 +67,19 @@ func (r Rule) least(all int) int {
 	return all
 }
 
+// Habits are what is proposed for a round of the house, and what is allowed in one.
+type Habits struct {
+	// Needs is how many have to agree, Remind after how many days those who have not answered are reminded again; zero
+	// for never.
+	Needs  Rule `json:"needs,omitempty"`
+	Remind int  `json:"remind,omitempty"`
+	// Final says that an answer stays as it is, Sign that whoever agrees gives their password again.
+	Final bool `json:"final,omitempty"`
+	Sign  bool `json:"sign,omitempty"`
+	// TakeIn allows that rewordings which were proposed in a round count as part of what was agreed in it.
+	TakeIn bool `json:"takeIn,omitempty"`
+}
+
 // Voice is one of those who were asked, and what they said; an empty verdict is nothing yet.
 type Voice struct{ Name, Verdict string }
 
@@ -81,16 +94,15 @@ type Case struct {
 	Open int
 	// Ended says that nobody is heard any more, Changed that the map is not that version now.
 	Ended, Changed bool
+	// Since are the changes from the version to the end of the round, in words; TakenIn says that they are part of what
+	// was agreed.
+	Since   []string
+	TakenIn bool
 }
 
-// verdicts are what can be said, in the order in which an outcome tells it: what stands against an
-// agreement comes first, so that a text that is cut short never sounds better than it is.
-var verdicts = []struct{ verdict, did, name string }{
-	{NotAgreed, "did not agree", "Not agreed"},
-	{"", "said nothing", "Said nothing"},
-	{WithRemarks, "agreed with remarks", "Agreed with remarks"},
-	{Agreed, "agreed", "Agreed"},
-}
+// verdicts are what can be said, in the order in which names are told: what stands against an agreement comes first.
+var verdicts = []struct{ verdict, name string }{
+	{NotAgreed, "Not agreed"}, {"", "Has not answered"}, {WithRemarks, "Agreed with remarks"}, {Agreed, "Agreed"}}
 
 // count is how many say something.
 func (c *Case) count(verdict string) (n int) {
@@ -107,55 +119,121 @@ func (c *Case) enough() bool {
 	return len(c.Voices) > 0 && c.count(Agreed) >= c.Needs.least(len(c.Voices))
 }
 
-// isAgreed reports whether as many as the rule wants agreed to the version, without remarks that are open.
-func (c *Case) isAgreed() bool { return c.enough() && c.Open == 0 }
+// IsAgreed reports whether the version is agreed: the round has ended, as many as its rule wants agreed without remarks,
+// and no remark of it is open.
+func (c *Case) IsAgreed() bool { return c.Ended && c.enough() && c.Open == 0 }
 
-// Outcome says in a line what was said. It is the word "agreed" alone only where a round has ended in
-// which all agreed, no remark is open, and the map is still what they agreed to.
+// Outcome says in a line, without a full stop, what was said: a count, with names where somebody does not agree. What
+// stands against an agreement comes first, so that a text that is cut short never sounds better than it is.
 func (c *Case) Outcome() string {
 	said := c.said() + c.ruled()
-	if c.Open == 1 {
-		said += "; 1 remark is open"
-	} else if c.Open > 1 {
-		said += fmt.Sprintf("; %d remarks are open", c.Open)
+	if c.count(WithRemarks) == 0 || c.count("") == len(c.Voices) {
+		switch {
+		case c.Open == 1:
+			said += "; 1 remark is open"
+		case c.Open > 1:
+			said += fmt.Sprintf("; %d remarks are open", c.Open)
+		}
 	}
-	if c.Changed {
+	switch n := len(c.Since); {
+	case n > 0 && c.TakenIn:
+		said += "; with " + changes(n) + " taken in since: " + listed(c.Since, "; ")
+	case n > 0 && c.Ended:
+		is := "are"
+		if n == 1 {
+			is = "is"
+		}
+		said += fmt.Sprintf("; of version %d, %s since %s not part of it: %s", c.Version, changes(n), is, listed(c.Since, "; "))
+	case c.Changed:
 		said += fmt.Sprintf("; the map was changed since version %d", c.Version)
 	}
 	return said
 }
 
+func changes(n int) string {
+	if n == 1 {
+		return "1 change"
+	}
+	return fmt.Sprintf("%d changes", n)
+}
+
+// listed puts a few of a list in a row, and counts the others.
+func listed(list []string, between string) string {
+	const most = 3
+	if len(list) > most {
+		return strings.Join(list[:most], between) + fmt.Sprintf(" and %d more", len(list)-most)
+	}
+	return strings.Join(list, between)
+}
+
+// named are those who say something, by their names.
+func (c *Case) named(verdict string) string {
+	var names []string
+	for _, v := range c.Voices {
+		if v.Verdict == verdict {
+			names = append(names, v.Name)
+		}
+	}
+	return listed(names, ", ")
+}
+
+// numbers are written out as far as one would.
+var numbers = [...]string{3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 10: "ten"}
+
+// everyone says who it was when all of those who were asked said the same.
+func (c *Case) everyone() string {
+	switch n := len(c.Voices); {
+	case n == 1:
+		return c.Voices[0].Name
+	case n == 2:
+		return "both"
+	case n < len(numbers):
+		return "all " + numbers[n]
+	default:
+		return fmt.Sprintf("all %d", n)
+	}
+}
+
 func (c *Case) said() string {
-	all := len(c.Voices)
+	all, yes, with, no, none := len(c.Voices), c.count(Agreed), c.count(WithRemarks), c.count(NotAgreed), c.count("")
 	switch {
 	case all == 0:
 		return "nobody was asked"
-	case c.count("") == all && c.Ended:
-		return "nobody said anything"
-	case c.count("") == all:
-		return "nobody has said anything yet"
-	case c.count(Agreed) == all && c.Ended && c.Open == 0 && !c.Changed:
-		return "agreed"
-	case c.count(Agreed) == all && all == 1:
-		return "the one who was asked agreed"
-	case c.count(Agreed) == all:
-		return fmt.Sprintf("all %d agreed", all)
+	case none == all && c.Ended:
+		return "ended without an answer"
+	case none == all:
+		return "nobody has answered yet"
+	case yes == all:
+		return "agreed by " + c.everyone()
 	}
 	var parts []string
-	for _, v := range verdicts {
-		n := c.count(v.verdict)
-		if n == 0 {
-			continue
+	if no > 0 && !c.enough() {
+		parts = append(parts, "not agreed: "+c.named(NotAgreed))
+	}
+	if yes > 0 {
+		parts = append(parts, fmt.Sprintf("agreed by %d of %d", yes, all))
+	}
+	if no > 0 && c.enough() {
+		parts = append(parts, "not by "+c.named(NotAgreed))
+	}
+	if with > 0 {
+		by := fmt.Sprint(with)
+		switch {
+		case with == all:
+			by = c.everyone()
+		case yes == 0:
+			by = fmt.Sprintf("%d of %d", with, all)
 		}
-		did := v.did
-		if v.verdict == "" && !c.Ended {
-			did = "said nothing yet"
+		if c.Open > 0 {
+			by += fmt.Sprintf(" (%d open)", c.Open)
 		}
-		if len(parts) == 0 {
-			parts = append(parts, fmt.Sprintf("%d of %d %s", n, all, did))
-		} else {
-			parts = append(parts, fmt.Sprintf("%d %s", n, did))
-		}
+		parts = append(parts, "agreed with remarks by "+by)
+	}
+	switch {
+	case none == 1:
+		parts = append(parts, "1 has not answered")
+	case none > 1:
+		parts = append(parts, fmt.Sprintf("%d have not answered", none))
 	}
 	return strings.Join(parts, ", ")
 }
@@ -168,12 +246,10 @@ func (c *Case) ruled() string {
 	}
 	who := map[Rule]string{Majority: "more than half were needed", One: "one was needed"}[c.Needs]
 	switch {
-	case c.enough() && c.Ended && c.Open == 0 && !c.Changed:
-		return "; agreed, since " + who
-	case c.enough():
-		return "; " + who
-	case c.Ended:
-		return "; not enough agreed, " + who
+	case c.IsAgreed():
+		return "; enough, since " + who
+	case c.Ended && !c.enough():
+		return "; not enough, " + who
 	}
 	return "; " + who
 }

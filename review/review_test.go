@@ -24,55 +24,53 @@ func TestOutcomes(t *testing.T) {
 		ended   bool
 		want    string
 	}{
-		{"A", 0, false, true, "agreed"},
-		{"AA", 0, false, true, "agreed"},
-		{"AAAAA", 0, false, true, "agreed"},
-		{"A", 0, changed, true, "the one who was asked agreed; the map was changed since version 3"},
-		{"AAA", 0, changed, true, "all 3 agreed; the map was changed since version 3"},
-		{"A", open, false, true, "the one who was asked agreed; 1 remark is open"},
-		{"AAA", open, false, true, "all 3 agreed; 1 remark is open"},
-		{"AAA", two, false, true, "all 3 agreed; 2 remarks are open"},
-		{"AA", two, changed, true, "all 2 agreed; 2 remarks are open; the map was changed since version 3"},
-		{"R", 0, false, true, "1 of 1 agreed with remarks"},
-		{"RR", 0, false, true, "2 of 2 agreed with remarks"},
-		{"AR", 0, false, true, "1 of 2 agreed with remarks, 1 agreed"},
-		{"AAR", 0, false, true, "1 of 3 agreed with remarks, 2 agreed"},
-		{"ARR", open, false, true, "2 of 3 agreed with remarks, 1 agreed; 1 remark is open"},
-		{"AR", 0, changed, true, "1 of 2 agreed with remarks, 1 agreed; the map was changed since version 3"},
-		{"R--", 0, changed, true, "2 of 3 said nothing, 1 agreed with remarks; the map was changed since version 3"},
-		{"R--", 0, false, true, "2 of 3 said nothing, 1 agreed with remarks"},
-		{"A-", 0, false, true, "1 of 2 said nothing, 1 agreed"},
-		{"A--", 0, false, true, "2 of 3 said nothing, 1 agreed"},
-		{"AA-", 0, false, true, "1 of 3 said nothing, 2 agreed"},
-		{"AAAA-", 0, false, true, "1 of 5 said nothing, 4 agreed"},
-		{"A-", open, false, true, "1 of 2 said nothing, 1 agreed; 1 remark is open"},
-		{"AR-", 0, false, true, "1 of 3 said nothing, 1 agreed with remarks, 1 agreed"},
-		{"N", 0, false, true, "1 of 1 did not agree"},
-		{"NN", 0, false, true, "2 of 2 did not agree"},
-		{"AN", 0, false, true, "1 of 2 did not agree, 1 agreed"},
-		{"AAAAN", 0, false, true, "1 of 5 did not agree, 4 agreed"},
-		{"N-", 0, false, true, "1 of 2 did not agree, 1 said nothing"},
-		{"NR", 0, false, true, "1 of 2 did not agree, 1 agreed with remarks"},
-		{"ARN-", 0, false, true, "1 of 4 did not agree, 1 said nothing, 1 agreed with remarks, 1 agreed"},
-		{"ARN-A", two, changed, true,
-			"1 of 5 did not agree, 1 said nothing, 1 agreed with remarks, 2 agreed; 2 remarks are open; the map was changed since version 3"},
-		{"N", open, changed, true, "1 of 1 did not agree; 1 remark is open; the map was changed since version 3"},
-		{"-", 0, false, true, "nobody said anything"},
-		{"---", 0, false, true, "nobody said anything"},
-		{"--", 0, changed, true, "nobody said anything; the map was changed since version 3"},
-		{"--", two, false, true, "nobody said anything; 2 remarks are open"},
+		{"A", 0, false, true, "agreed by Ida"},
+		{"AA", 0, false, true, "agreed by both"},
+		{"AAAAA", 0, false, true, "agreed by all five"},
+		{"A", 0, changed, true, "agreed by Ida; the map was changed since version 3"},
+		{"AAA", 0, changed, true, "agreed by all three; the map was changed since version 3"},
+		{"A", open, false, true, "agreed by Ida; 1 remark is open"},
+		{"AAA", open, false, true, "agreed by all three; 1 remark is open"},
+		{"AAA", two, false, true, "agreed by all three; 2 remarks are open"},
+		{"AA", two, changed, true, "agreed by both; 2 remarks are open; the map was changed since version 3"},
+		{"R", 0, false, true, "agreed with remarks by Ida"},
+		{"RR", 0, false, true, "agreed with remarks by both"},
+		{"AR", 0, false, true, "agreed by 1 of 2, agreed with remarks by 1"},
+		{"AAR", 0, false, true, "agreed by 2 of 3, agreed with remarks by 1"},
+		{"ARR", open, false, true, "agreed by 1 of 3, agreed with remarks by 2 (1 open)"},
+		{"AR", 0, changed, true, "agreed by 1 of 2, agreed with remarks by 1; the map was changed since version 3"},
+		{"R--", 0, changed, true, "agreed with remarks by 1 of 3, 2 have not answered; the map was changed since version 3"},
+		{"R--", 0, false, true, "agreed with remarks by 1 of 3, 2 have not answered"},
+		{"A-", 0, false, true, "agreed by 1 of 2, 1 has not answered"},
+		{"A--", 0, false, true, "agreed by 1 of 3, 2 have not answered"},
+		{"AA-", 0, false, true, "agreed by 2 of 3, 1 has not answered"},
+		{"AAAA-", 0, false, true, "agreed by 4 of 5, 1 has not answered"},
+		{"A-", open, false, true, "agreed by 1 of 2, 1 has not answered; 1 remark is open"},
+		{"AR-", 0, false, true, "agreed by 1 of 3, agreed with remarks by 1, 1 has not answered"},
+		{"N", 0, false, true, "not agreed: Ida"},
+		{"NN", 0, false, true, "not agreed: Ida, Jo"},
+		{"AN", 0, false, true, "not agreed: Jo, agreed by 1 of 2"},
+		{"AAAAN", 0, false, true, "not agreed: Max, agreed by 4 of 5"},
+		{"N-", 0, false, true, "not agreed: Ida, 1 has not answered"},
+		{"NR", 0, false, true, "not agreed: Ida, agreed with remarks by 1 of 2"},
+		{"ARN-", 0, false, true, "not agreed: Kim, agreed by 1 of 4, agreed with remarks by 1, 1 has not answered"},
+		{"ARN-A", two, changed, true, "not agreed: Kim, agreed by 2 of 5, agreed with remarks by 1 (2 open), 1 has not answered; the map was changed since version 3"},
+		{"N", open, changed, true, "not agreed: Ida; 1 remark is open; the map was changed since version 3"},
+		{"-", 0, false, true, "ended without an answer"},
+		{"---", 0, false, true, "ended without an answer"},
+		{"--", 0, changed, true, "ended without an answer; the map was changed since version 3"},
+		{"--", two, false, true, "ended without an answer; 2 remarks are open"},
 		{"", 0, false, true, "nobody was asked"},
-		{"-", 0, false, running, "nobody has said anything yet"},
-		{"---", 0, changed, running, "nobody has said anything yet; the map was changed since version 3"},
-		{"A-", 0, false, running, "1 of 2 said nothing yet, 1 agreed"},
-		{"A", 0, false, running, "the one who was asked agreed"},
-		{"AAA", 0, false, running, "all 3 agreed"},
-		{"AAA", open, false, running, "all 3 agreed; 1 remark is open"},
-		{"R--", 0, changed, running,
-			"2 of 3 said nothing yet, 1 agreed with remarks; the map was changed since version 3"},
-		{"NA-", 0, false, running, "1 of 3 did not agree, 1 said nothing yet, 1 agreed"},
-		{"N", 0, false, running, "1 of 1 did not agree"},
-		{"R", open, false, running, "1 of 1 agreed with remarks; 1 remark is open"},
+		{"-", 0, false, running, "nobody has answered yet"},
+		{"---", 0, changed, running, "nobody has answered yet; the map was changed since version 3"},
+		{"A-", 0, false, running, "agreed by 1 of 2, 1 has not answered"},
+		{"A", 0, false, running, "agreed by Ida"},
+		{"AAA", 0, false, running, "agreed by all three"},
+		{"AAA", open, false, running, "agreed by all three; 1 remark is open"},
+		{"R--", 0, changed, running, "agreed with remarks by 1 of 3, 2 have not answered; the map was changed since version 3"},
+		{"NA-", 0, false, running, "not agreed: Ida, agreed by 1 of 3, 1 has not answered"},
+		{"N", 0, false, running, "not agreed: Ida"},
+		{"R", open, false, running, "agreed with remarks by Ida (1 open)"},
 	} {
 		one := Case{Version: 3, Voices: voices(c.said), Open: c.open, Changed: c.changed, Ended: c.ended}
 		if got := one.Outcome(); got != c.want {
@@ -80,7 +78,7 @@ func TestOutcomes(t *testing.T) {
 		}
 	}
 	one := Case{Voices: voices("AR-N")}
-	if got := one.Names(); got != "Not agreed: Lea. Said nothing: Kim. Agreed with remarks: Jo. Agreed: Ida." {
+	if got := one.Names(); got != "Not agreed: Lea. Has not answered: Kim. Agreed with remarks: Jo. Agreed: Ida." {
 		t.Error(got)
 	}
 }
@@ -95,24 +93,21 @@ func TestOutcomesByRules(t *testing.T) {
 		ended   bool
 		want    string
 	}{
-		{Majority, "AAA", 0, false, true, "agreed"},
-		{Majority, "AAN", 0, false, true, "1 of 3 did not agree, 2 agreed; agreed, since more than half were needed"},
-		{Majority, "AA-", 0, false, true, "1 of 3 said nothing, 2 agreed; agreed, since more than half were needed"},
-		{Majority, "AA-", 0, false, false, "1 of 3 said nothing yet, 2 agreed; more than half were needed"},
-		{Majority, "AA--", 0, false, true, "2 of 4 said nothing, 2 agreed; not enough agreed, more than half were needed"},
-		{Majority, "AAA-R", 1, false, true,
-			"1 of 5 said nothing, 1 agreed with remarks, 3 agreed; more than half were needed; 1 remark is open"},
-		{Majority, "AAA-N", 0, true, true, "1 of 5 did not agree, 1 said nothing, 3 agreed; more than half were needed; " +
-			"the map was changed since version 3"},
-		{Majority, "A", 0, false, true, "agreed"},
-		{Majority, "N", 0, false, true, "1 of 1 did not agree"},
-		{Majority, "---", 0, false, true, "nobody said anything"},
-		{One, "A--", 0, false, true, "2 of 3 said nothing, 1 agreed; agreed, since one was needed"},
-		{One, "R--", 0, false, true,
-			"2 of 3 said nothing, 1 agreed with remarks; not enough agreed, one was needed"},
-		{One, "AN", 0, false, true, "1 of 2 did not agree, 1 agreed; agreed, since one was needed"},
-		{One, "AAA", 0, true, true, "all 3 agreed; the map was changed since version 3"},
-		{One, "NN", 0, false, true, "2 of 2 did not agree; not enough agreed, one was needed"},
+		{Majority, "AAA", 0, false, true, "agreed by all three"},
+		{Majority, "AAN", 0, false, true, "agreed by 2 of 3, not by Kim; enough, since more than half were needed"},
+		{Majority, "AA-", 0, false, true, "agreed by 2 of 3, 1 has not answered; enough, since more than half were needed"},
+		{Majority, "AA-", 0, false, false, "agreed by 2 of 3, 1 has not answered; more than half were needed"},
+		{Majority, "AA--", 0, false, true, "agreed by 2 of 4, 2 have not answered; not enough, more than half were needed"},
+		{Majority, "AAA-R", 1, false, true, "agreed by 3 of 5, agreed with remarks by 1 (1 open), 1 has not answered; more than half were needed"},
+		{Majority, "AAA-N", 0, true, true, "agreed by 3 of 5, not by Max, 1 has not answered; enough, since more than half were needed; the map was changed since version 3"},
+		{Majority, "A", 0, false, true, "agreed by Ida"},
+		{Majority, "N", 0, false, true, "not agreed: Ida"},
+		{Majority, "---", 0, false, true, "ended without an answer"},
+		{One, "A--", 0, false, true, "agreed by 1 of 3, 2 have not answered; enough, since one was needed"},
+		{One, "R--", 0, false, true, "agreed with remarks by 1 of 3, 2 have not answered; not enough, one was needed"},
+		{One, "AN", 0, false, true, "agreed by 1 of 2, not by Jo; enough, since one was needed"},
+		{One, "AAA", 0, true, true, "agreed by all three; the map was changed since version 3"},
+		{One, "NN", 0, false, true, "not agreed: Ida, Jo; not enough, one was needed"},
 	} {
 		one := Case{Version: 3, Voices: voices(c.said), Needs: c.rule, Open: c.open, Changed: c.changed, Ended: c.ended}
 		if got := one.Outcome(); got != c.want {
@@ -133,11 +128,11 @@ func TestARuleIsKept(t *testing.T) {
 				for rule, enough := range map[Rule]bool{All: agreed == all, Majority: 2*agreed > all, One: agreed > 0} {
 					for open := range 2 {
 						c := Case{Version: 2, Voices: voices(said), Needs: rule, Open: open, Ended: true}
-						if c.isAgreed() != (enough && open == 0) {
-							t.Errorf("%s by %q with %d open: %v", said, rule, open, c.isAgreed())
+						if c.IsAgreed() != (enough && open == 0) {
+							t.Errorf("%s by %q with %d open: %v", said, rule, open, c.IsAgreed())
 						}
-						if out := c.Outcome(); agreed < all && strings.HasPrefix(out, "agreed") ||
-							strings.Contains(out, "; agreed") && (!enough || open > 0) {
+						if out := c.Outcome(); strings.Contains(out, "; enough") && (!enough || open > 0) ||
+							strings.Contains(out, "not enough") && enough {
 							t.Errorf("%s by %q with %d open says %q", said, rule, open, out)
 						}
 					}
@@ -147,9 +142,10 @@ func TestARuleIsKept(t *testing.T) {
 	}
 }
 
-// Of whatever was said the word "agreed" stands alone exactly where all agreed to what the map still is and nothing is
-// open, and no text that is cut short sounds better than the whole.
-func TestAgreedAloneMeansAgreed(t *testing.T) {
+// Of whatever was said, "agreed" is never said without how many of how many or who; it is said of all exactly where all
+// agreed; and where somebody does not agree, and that matters, this comes first, so that no text that is cut short
+// sounds better than the whole.
+func TestAgreedSaysByWhom(t *testing.T) {
 	var all func(n int, said string)
 	cases := 0
 	all = func(n int, said string) {
@@ -164,15 +160,22 @@ func TestAgreedAloneMeansAgreed(t *testing.T) {
 				for _, ended := range []bool{false, true} {
 					cases++
 					c := Case{Version: 2, Voices: voices(said), Open: open, Changed: changed, Ended: ended}
-					clean := strings.Trim(said, "A") == "" && said != "" && open == 0
-					if out := c.Outcome(); (out == "agreed") != (clean && !changed && ended) || c.isAgreed() != clean {
-						t.Fatalf("%+v: %q", c, out)
+					unanimous := strings.Trim(said, "A") == "" && said != ""
+					if c.IsAgreed() != (unanimous && ended && open == 0) {
+						t.Fatalf("%+v is agreed: %v", c, c.IsAgreed())
 					}
-					bad := strings.ContainsAny(said, "RN-")
-					if out := c.Outcome(); bad && (strings.HasPrefix(out, "agreed") ||
-						strings.HasPrefix(out, "all ")) || strings.Contains(said, "N") &&
-						!strings.Contains(strings.SplitN(out, ",", 2)[0], "did not agree") {
-						t.Fatalf("%+v begins too well: %q", c, out)
+					out := c.Outcome()
+					first := strings.FieldsFunc(out, func(r rune) bool { return r == ',' || r == ';' })[0]
+					whole := map[int]string{1: "agreed by Ida", 2: "agreed by both", 3: "agreed by all three",
+						4: "agreed by all four"}[len(said)]
+					if (first == whole) != unanimous || strings.Contains(said, "N") && !strings.HasPrefix(first, "not agreed: ") {
+						t.Fatalf("%+v begins with %q", c, first)
+					}
+					for _, after := range strings.Split(out, "agreed")[1:] {
+						if !strings.HasPrefix(after, " by ") && !strings.HasPrefix(after, " with remarks by ") &&
+							!strings.HasPrefix(after, ": ") {
+							t.Fatalf("%+v says %q", c, out)
+						}
 					}
 				}
 			}
@@ -183,5 +186,25 @@ func TestAgreedAloneMeansAgreed(t *testing.T) {
 	}
 	if cases < 1000 {
 		t.Errorf("only %d cases", cases)
+	}
+}
+
+// What was changed after the version is said, and whether it is part of what was agreed.
+func TestChangesSinceAreSaid(t *testing.T) {
+	one, many := []string{"step 8 reworded"}, []string{"step 8 reworded", "step 9 added", "step 3 removed", "step 4 moved"}
+	for _, c := range []struct {
+		since []string
+		taken bool
+		want  string
+	}{
+		{one, true, "agreed by both; with 1 change taken in since: step 8 reworded"},
+		{one, false, "agreed by both; of version 4, 1 change since is not part of it: step 8 reworded"},
+		{many, false, "agreed by both; of version 4, 4 changes since are not part of it: step 8 reworded; step 9 added; step 3 removed and 1 more"},
+		{nil, false, "agreed by both; the map was changed since version 4"},
+	} {
+		one := Case{Version: 4, Voices: voices("AA"), Ended: true, Changed: !c.taken, Since: c.since, TakenIn: c.taken}
+		if got := one.Outcome(); got != c.want || !one.IsAgreed() {
+			t.Errorf("%q, not %q", got, c.want)
+		}
 	}
 }

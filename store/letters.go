@@ -16,6 +16,8 @@ type Letter struct {
 	Kind, About string
 	// Items are what it tells of, the latest last, each what its text is made of.
 	Items []json.RawMessage
+	// Picture is one that goes with it, as PNG; nil for none.
+	Picture []byte
 	// Due is when it is to be sent; zero where it was sent or given up. After Until it is of no use.
 	Due, Until time.Time
 	Tries      int
@@ -27,14 +29,14 @@ type Letter struct {
 // Waits reports whether it is still to be sent.
 func (l *Letter) Waits() bool { return !l.Due.IsZero() }
 
-const letterColumns = "n, at, receiver, subject, plain, html, kind, about, items, due, until, tries, sent, failed"
+const letterColumns = "n, at, receiver, subject, plain, html, kind, about, items, due, until, tries, sent, failed, picture"
 
 func scanLetter(scan scanner) (l Letter, err error) {
 	var at, until int64
 	var due, sent sql.NullInt64
 	var items string
 	err = scan(&l.N, &at, &l.To, &l.Subject, &l.Plain, &l.HTML, &l.Kind, &l.About, &items, &due, &until, &l.Tries,
-		&sent, &l.Failed)
+		&sent, &l.Failed, &l.Picture)
 	if err == nil {
 		err = json.Unmarshal([]byte(items), &l.Items)
 	}
@@ -94,9 +96,9 @@ func (s *Letters) Post(l Letter, pause time.Duration, write func(l *Letter) erro
 			return err
 		}
 		_, err = tx.Exec(`INSERT INTO outbox (at, receiver, subject, plain, html, kind, about, items, due,
-				until) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+				until, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			l.At.UnixMilli(), l.To, l.Subject, l.Plain, l.HTML, l.Kind, l.About, string(items), l.Due.UnixMilli(),
-			l.Until.UnixMilli())
+			l.Until.UnixMilli(), l.Picture)
 		return err
 	})
 }
@@ -115,7 +117,7 @@ func (s *Letters) Due(at time.Time, most int) (list []Letter, next time.Time, er
 
 // Sent notes that a message was sent. Its text, which may open what only its receiver may, is not kept.
 func (s *Letters) Sent(n int64) error {
-	_, err := s.db.Exec("UPDATE outbox SET due = NULL, sent = ?, plain = '', html = '', items = '[]' WHERE n = ?",
+	_, err := s.db.Exec("UPDATE outbox SET due = NULL, sent = ?, plain = '', html = '', items = '[]', picture = NULL WHERE n = ?",
 		now(), n)
 	return err
 }
@@ -130,7 +132,7 @@ func (s *Letters) Later(n int64, why string, next time.Time) error {
 // GiveUp notes that a message will not be sent, and why.
 func (s *Letters) GiveUp(n int64, why string) error {
 	_, err := s.db.Exec(`UPDATE outbox SET due = NULL, tries = tries + 1, failed = ?, plain = '', html = '',
-			items = '[]' WHERE n = ?`, why, n)
+			items = '[]', picture = NULL WHERE n = ?`, why, n)
 	return err
 }
 
@@ -146,7 +148,7 @@ const keptLetters = 500
 // Tidy takes the texts out of messages that are of no use any more, and the oldest ones that are over out of the list.
 func (s *Letters) Tidy(at time.Time) error {
 	return s.transact(func(tx *sql.Tx) error {
-		if _, err := tx.Exec(`UPDATE outbox SET due = NULL, plain = '', html = '', items = '[]', failed =
+		if _, err := tx.Exec(`UPDATE outbox SET due = NULL, plain = '', html = '', items = '[]', picture = NULL, failed =
 				'its time had passed' WHERE until < ? AND sent IS NULL AND (due IS NOT NULL OR plain <> '')`,
 			at.UnixMilli()); err != nil {
 			return err

@@ -4,6 +4,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -119,11 +120,14 @@ func (s *Remarks) Add(r Remark, picture []byte) (string, error) {
 		if r.Thread == "" && threads >= MostThreads || answers >= MostAnswers || all >= MostRemarks {
 			return ErrFull
 		}
-		_, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, visitor, name, at, text, anchor,
+		if _, err := tx.Exec(`INSERT INTO remarks (id, map, thread, author, visitor, name, at, text, anchor,
 				proposal, round, picture) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			id, r.Map, optional(r.Thread), r.Author, r.Visitor, r.Name, now(), r.Text, string(anchor), r.Proposal,
-			optional(r.Round), picture)
-		return err
+			optional(r.Round), picture); err != nil {
+			return err
+		}
+		return logRound(tx, r.Round, r.Name, LogRemark, map[string]string{"id": id, "answers": r.Thread, "about": r.Anchor.Text,
+			"text": fingerprint(r.Text), "proposal": r.Proposal})
 	})
 }
 
@@ -216,23 +220,44 @@ func (s *Remarks) Picture(id, remark string) (picture []byte, err error) {
 	return picture, err
 }
 
+// change does something to a remark, and notes it in the log of the round that it was made in, while that runs.
+func (s *Remarks) change(remark, by, what string, of map[string]string, query string, args ...any) error {
+	return s.transact(func(tx *sql.Tx) error {
+		if err := found(tx.Exec(query, args...)); err != nil {
+			return err
+		}
+		var round string
+		if err := tx.QueryRow(`SELECT coalesce((SELECT r.id FROM remarks m JOIN rounds r ON r.id = m.round
+				WHERE m.id = ? AND r.ended IS NULL), '')`, remark).Scan(&round); err != nil {
+			return err
+		}
+		all := map[string]string{"id": remark}
+		maps.Copy(all, of)
+		return logRound(tx, round, by, what, all)
+	})
+}
+
 // Reword gives a remark another text.
-func (s *Remarks) Reword(remark, text string) error {
-	return found(s.db.Exec("UPDATE remarks SET text = ?, changed = ? WHERE id = ? AND deleted IS NULL", text, now(),
-		remark))
+func (s *Remarks) Reword(remark, text, by string) error {
+	return s.change(remark, by, LogReworded, map[string]string{"text": fingerprint(text)},
+		"UPDATE remarks SET text = ?, changed = ? WHERE id = ? AND deleted IS NULL", text, now(), remark)
 }
 
 // Delete takes back what was said. What others answered stays.
-func (s *Remarks) Delete(remark string) error {
-	return found(s.db.Exec(`UPDATE remarks SET deleted = ?, text = '', proposal = '', picture = NULL WHERE id =
-			? AND deleted IS NULL`, now(), remark))
+func (s *Remarks) Delete(remark, by string) error {
+	return s.change(remark, by, LogDeleted, nil, `UPDATE remarks SET deleted = ?, text = '', proposal = '', picture = NULL
+			WHERE id = ? AND deleted IS NULL`, now(), remark)
 }
 
-// Settle notes that a thread is dealt with, or open again where by is empty.
-func (s *Remarks) Settle(remark, by string) error {
-	at := sql.NullInt64{Int64: now(), Valid: by != ""}
-	return found(s.db.Exec("UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at, by,
-		remark))
+// Settle notes that a thread is dealt with by somebody, or open again.
+func (s *Remarks) Settle(remark, by string, settled bool) error {
+	at := sql.NullInt64{Int64: now(), Valid: settled}
+	what, settler := LogSettled, by
+	if !settled {
+		what, settler = LogReopened, ""
+	}
+	return s.change(remark, by, what, nil, "UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at,
+		settler, remark)
 }
 
 // Pin has a thread be about something else than it was.
@@ -247,8 +272,8 @@ func (s *Remarks) Pin(remark string, to Anchor) error {
 
 // AnswerProposal notes what became of a proposal. It is answered once.
 func (s *Remarks) AnswerProposal(remark, answer, by string) error {
-	return found(s.db.Exec(`UPDATE remarks SET answered = ?, settled = ?, settler = ? WHERE id = ? AND proposal
-			<> '' AND answered = ''`, answer, now(), by, remark))
+	return s.change(remark, by, LogAnswered, map[string]string{"answer": answer}, `UPDATE remarks SET answered = ?, settled = ?,
+			settler = ? WHERE id = ? AND proposal <> '' AND answered = ''`, answer, now(), by, remark)
 }
 
 // Unseen is what others said on a map that a person has not seen yet.

@@ -51,6 +51,8 @@ type Store struct {
 	Links      *Links
 	Remarks    *Remarks
 	Rounds     *Rounds
+	Lives      *Lives
+	Groups     *Groups
 	Letters    *Letters
 	Attempts   *Attempts
 	Audit      *Audit
@@ -67,7 +69,7 @@ func newStore() *Store {
 		Folders: &Folders{database: db}, People: &People{database: db}, Sessions: &Sessions{database: db},
 		Visits: &Visits{db}, Links: &Links{db},
 		Remarks: &Remarks{db}, Rounds: &Rounds{db}, Letters: &Letters{db}, Attempts: &Attempts{db}, Audit: &Audit{db},
-		Files: &Files{db},
+		Files: &Files{db}, Lives: &Lives{db}, Groups: &Groups{db},
 	}
 	return db.all
 }

@@ -321,7 +321,7 @@ func TestRounds(t *testing.T) {
 	state := func() string {
 		t.Helper()
 		_, body := h.ask("owner", "GET", "/?view=list", "")
-		return regexp.MustCompile(`draft|in review: [^<]*|version \d, [^<]*`).FindString(body)
+		return regexp.MustCompile(`draft|in review: [^<]*|(agreed|reviewed): version \d, [^<]*`).FindString(body)
 	}
 	today := time.Now().Format("2 January 2006")
 	if state() != "draft" {
@@ -333,7 +333,7 @@ func TestRounds(t *testing.T) {
 	if _, body := h.form("owner", base+"/rounds", "person", h.ids["remark"], "person", h.ids["read"], "names",
 		"Ann, Bob", "word", "Please look", "until",
 		time.Now().AddDate(0, 0, 3).Format(time.DateOnly)); !strings.Contains(body, "Round 1") ||
-		state() != "in review: nobody has said anything yet" {
+		state() != "in review: nobody has answered yet" {
 		t.Fatalf("the round: %s %.600s", state(), body)
 	}
 	letter(t, h.s, "remark@town.example", "asks you to review")
@@ -372,14 +372,14 @@ func TestRounds(t *testing.T) {
 	_, err = d.Apply("w1", 1, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand over bike and slip"})
 	h.must(err)
 	said("read",
-		"So far: 1 of 4 did not agree, 2 said nothing yet, 1 agreed with remarks; the map was changed since version 1.",
+		"So far: not agreed: remark, agreed with remarks by 1 of 4, 2 have not answered; the map was changed since version 1.",
 		"verdict", "agreed with remarks")
 	if _, body := h.ask("read", "GET", "/", ""); strings.Contains(body, "Waiting for you") {
 		t.Error("the map waits for who has said something")
 	}
-	const first = "1 of 4 did not agree, 2 said nothing, 1 agreed with remarks; the map was changed since version 1"
+	const first = "not agreed: remark, agreed with remarks by 1 of 4, 2 have not answered; of version 1, 1 change since is not part of it: step 2 reworded"
 	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end"); !strings.Contains(body, first) ||
-		state() != "version 1, "+today+": "+first {
+		state() != "reviewed: version 1, "+today+": "+first {
 		t.Errorf("the outcome: %s %.300s", state(), body)
 	}
 	if text := letter(t, h.s, "owner@town.example", "").Plain; !strings.Contains(text, "So far: ") {
@@ -398,19 +398,19 @@ func TestRounds(t *testing.T) {
 	}
 	said("remark", "agreed", "verdict", "agreed")
 	h.form("owner", base+"/rounds/"+r.ID+"/end")
-	if state() != "version 2, "+today+": agreed" {
+	if state() != "agreed: version 2, "+today+", by remark" {
 		t.Errorf("after the second round it is %q", state())
 	}
 	// The outcome goes into the heading, and the map stands as agreed until something else changes.
 	h.form("owner", base+"/rounds/"+r.ID+"/heading")
-	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed" || m.Heading.Date == "" ||
-		state() != "version 2, "+today+": agreed" {
+	if m, _ := d.Snapshot(); m.Heading.Version != "2, agreed by remark" || m.Heading.Date == "" ||
+		state() != "agreed: version 2, "+today+", by remark" {
 		t.Errorf("the heading says %+v, and the map is %s", m.Heading, state())
 	}
 	_, err = d.Apply("w3", 1, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Changed since"})
 	h.must(err)
-	const changed = "the one who was asked agreed; the map was changed since version 2"
-	if state() != "version 2, "+today+": "+changed {
+	const changed = "by remark; the map was changed since version 2"
+	if state() != "agreed: version 2, "+today+", "+changed {
 		t.Errorf("changed after it was agreed, it is %s", state())
 	}
 	answer, body := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.pdf", "")
@@ -423,7 +423,7 @@ func TestRounds(t *testing.T) {
 	}
 	_, err = d.Apply("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s0", Text: "Ask for card and name"})
 	h.must(err)
-	if state() != "version 2, "+today+": "+changed {
+	if state() != "agreed: version 2, "+today+", "+changed {
 		t.Errorf("changed after that it is %q", state())
 	}
 	// What was agreed stays as it was.

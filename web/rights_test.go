@@ -65,6 +65,7 @@ var rightsTable = map[string]string{
 	"GET /maps/:id/rounds/:round/page.:format": "remark", "POST /maps/:id/rounds/:round/say": "remark",
 	"POST /maps/:id/rounds": "manage", "POST /maps/:id/rounds/:round/remind": "manage",
 	"POST /maps/:id/rounds/:round/end": "manage", "POST /maps/:id/rounds/:round/link": "manage",
+	"POST /maps/:id/rounds/:round/again": "manage", "POST /maps/:id/life": "manage",
 	"GET /maps/:id/history": "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit",
 	"GET /maps/:id/versions/:state":           "remark",
 	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "remark",

@@ -138,6 +138,8 @@ func (s *Server) ownRoutes() []route {
 		{"POST", "/rounds/:round/remind", account.Manage, s.reviews.RemindRound, false},
 		{"POST", "/rounds/:round/heading", account.Manage, s.reviews.HeadRound, false},
 		{"POST", "/rounds/:round/end", account.Manage, s.reviews.EndRound, false},
+		{"POST", "/rounds/:round/again", account.Manage, s.reviews.AskAgain, false},
+		{"POST", "/life", account.Manage, s.reviews.SetLife, false},
 		{"POST", "/restore", account.Manage, s.shelf.Restore, false},
 		{"GET", "/people", account.Manage, s.sharing.Shares, false},
 		{"POST", "/people", account.Manage, s.sharing.Share, false},

@@ -87,8 +87,12 @@ func StateOf(r *store.Round, revision int) string {
 	case r.Ended.IsZero():
 		return "in review: " + r.Case(revision).Outcome()
 	}
-	return fmt.Sprintf("version %d, %s: %s", r.Version.Number, r.Ended.Format("2 January 2006"),
-		r.Case(revision).Outcome())
+	c := r.Case(revision)
+	of := fmt.Sprintf("version %d, %s", r.Version.Number, r.Ended.Format("2 January 2006"))
+	if c.IsAgreed() {
+		return "agreed: " + of + ", " + strings.TrimPrefix(c.Outcome(), "agreed ")
+	}
+	return "reviewed: " + of + ": " + c.Outcome()
 }
 
 // HeldLayout is how a map says since when its numbers are held.

@@ -52,10 +52,19 @@ func (p *Post) Send(kind, to, about string, with map[string]any) {
 
 // SendUntil brings a message on its way that is of no use after a time.
 func (p *Post) SendUntil(kind, to, about string, until time.Time, with map[string]any) {
+	p.send(store.Letter{To: to, Kind: kind, About: about, Until: until}, with)
+}
+
+// SendPicture brings a message on its way that shows a picture, as PNG; nil for none.
+func (p *Post) SendPicture(kind, to, about string, picture []byte, with map[string]any) {
+	p.send(store.Letter{To: to, Kind: kind, About: about, Until: time.Now().Add(letterTime), Picture: picture}, with)
+}
+
+func (p *Post) send(l store.Letter, with map[string]any) {
 	item, err := json.Marshal(with)
 	if err == nil {
-		err = p.store.Letters.Post(store.Letter{To: to, Kind: kind, About: about, Until: until,
-			Items: []json.RawMessage{item}}, mail.Pauses[kind], written)
+		l.Items = []json.RawMessage{item}
+		err = p.store.Letters.Post(l, mail.Pauses[l.Kind], written)
 	}
 	if err != nil {
 		log.Printf("writing a message: %v", err)
@@ -77,6 +86,9 @@ func written(l *store.Letter) error {
 		items = append(items, one)
 	}
 	m, err := mail.Write(l.Kind, l.To, items...)
+	if err == nil && len(l.Picture) > 0 {
+		m.HTML = mail.WithPicture(m.HTML)
+	}
 	l.Subject, l.Plain, l.HTML = m.Subject, m.Plain, m.HTML
 	return err
 }
@@ -120,7 +132,8 @@ type box struct{ *Post }
 func (b box) Due(at time.Time, most int) (out []mail.Letter, next time.Time, err error) {
 	list, next, err := b.store.Letters.Due(at, most)
 	for _, l := range list {
-		out = append(out, mail.Letter{Message: mail.Message{To: l.To, Subject: l.Subject, Plain: l.Plain, HTML: l.HTML},
+		out = append(out, mail.Letter{Message: mail.Message{To: l.To, Subject: l.Subject, Plain: l.Plain, HTML: l.HTML,
+			Picture: l.Picture},
 			N: l.N, Kind: l.Kind, Tries: l.Tries, Until: l.Until})
 	}
 	return out, next, err

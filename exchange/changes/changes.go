@@ -69,6 +69,25 @@ func (l *Line) Form() string {
 	return [...]string{compare.Added: "added", compare.Removed: "removed", compare.Changed: "changed"}[l.Kind]
 }
 
+// Short says a change in a few words, without a full stop: "step 8 reworded".
+func (l *Line) Short() string {
+	of := l.Of
+	if i := strings.Index(of, " “"); i > 0 && strings.HasPrefix(of, "Step ") {
+		of = of[:i]
+	}
+	of = strings.ToLower(of[:1]) + of[1:]
+	switch {
+	case l.Kind == compare.Added:
+		return of + " added"
+	case l.Kind == compare.Removed:
+		return of + " removed"
+	case l.Attribute == "text":
+		return of + " reworded"
+	}
+	said := strings.TrimSuffix(l.Sentence, ".")
+	return strings.ToLower(said[:1]) + said[1:]
+}
+
 // Account is what changed between two states, ready to be told.
 type Account struct {
 	Title, From, To string

@@ -12,7 +12,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
-	"plaintracer/account/passcode"
 	"plaintracer/app/phrase"
 	"plaintracer/mail"
 	"plaintracer/web/site"
@@ -101,31 +100,13 @@ func (s *Accounts) takeCode(person, code string) (bool, error) {
 	return s.House.People.UseSpare(person, code)
 }
 
-// knowsPassword reports whether the form brings the password of the person who asks; refusal says why not.
-func (s *Accounts) knowsPassword(c fiber.Ctx) (refusal string, err error) {
-	m := site.WhoAsks(c)
-	one := site.OfPassword.Of(m.ID + " " + s.From(c).Network())
-	if wait := s.Attempts.Begin(one); wait > 0 {
-		return "Too many tries. Try again in " + phrase.InWords(wait) + ".", nil
-	}
-	hash, err := s.House.People.Password(m.ID)
-	if err != nil {
-		return "", err
-	}
-	if hash != "" && !passcode.Matches(c.FormValue("old"), hash) {
-		return "The present password is another one.", nil
-	}
-	s.Attempts.Forget(one)
-	return "", nil
-}
-
 // BeginFactor shows a new secret to somebody who wants a second factor.
 func (s *Accounts) BeginFactor(c fiber.Ctx) error {
 	m := site.WhoAsks(c)
 	if !m.Locked {
 		return s.meForm(c, "", "A second factor goes with a password. Set one first.")
 	}
-	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
+	if refusal, err := s.KnowsPassword(c); err != nil || refusal != "" {
 		return s.orMe(c, refusal, err)
 	}
 	f, err := account.NewFactor(m.Email)
@@ -189,7 +170,7 @@ func (s *Accounts) KeepFactor(c fiber.Ctx) error {
 // DropFactor ends the second factor of the person who asks.
 func (s *Accounts) DropFactor(c fiber.Ctx) error {
 	m := site.WhoAsks(c)
-	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
+	if refusal, err := s.KnowsPassword(c); err != nil || refusal != "" {
 		return s.orMe(c, refusal, err)
 	}
 	if err := s.House.People.SetFactor(m.ID, "", 0, nil); err != nil {

@@ -340,7 +340,7 @@ func (s *Accounts) ChangeName(c fiber.Ctx) error {
 // ChangePassword gives somebody another password, who knows the one they have, and ends their other sessions.
 func (s *Accounts) ChangePassword(c fiber.Ctx) error {
 	m := site.WhoAsks(c)
-	if refusal, err := s.knowsPassword(c); err != nil || refusal != "" {
+	if refusal, err := s.KnowsPassword(c); err != nil || refusal != "" {
 		return s.orMe(c, refusal, err)
 	}
 	if err := account.Password(c.FormValue("password"), &m.Person); err != nil {

@@ -25,7 +25,6 @@ import (
 	"plaintracer/core/register"
 	"plaintracer/core/symbols"
 	"plaintracer/exchange/intake"
-	"plaintracer/review"
 	"plaintracer/store"
 	"plaintracer/web/site"
 )
@@ -259,26 +258,18 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 			return err
 		}
 	}
-	var needs review.Rule
-	var before []string
-	if round != nil { // the next round is proposed as the last one was
-		needs = round.Needs
-		for _, one := range round.Verdicts {
-			if one.ByLink() {
-				before = append(before, one.Name)
-			}
-			for i := range whom {
-				whom[i].Before = whom[i].Before || whom[i].ID == one.Who
-			}
-		}
+	asks, err := s.asking(v, round, whom)
+	if err != nil {
+		return err
 	}
-	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Rules: review.Rules, Needs: needs,
-		NamesBefore: strings.Join(before, ", "), Threads: list, More: more, Next: most + ShownThreads,
+	if err := s.looked(v, round); err != nil {
+		return err
+	}
+	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Asking: asks, Threads: list, More: more, Next: most + ShownThreads,
 		Marks: marksOf(m, all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
 		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
 		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
-		Manages: v.Right >= account.Manage, People: whom, Round: round,
-		Tomorrow: time.Now().AddDate(0, 0, 1).Format(time.DateOnly), Fixed: v.Chosen.Version != ""})
+		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Fixed: v.Chosen.Version != ""})
 }
 
 // readers are the people of the house who may see the remarks on a map.
@@ -300,7 +291,9 @@ func (s *Reviews) orRemarks(c fiber.Ctx, err error) error {
 		c.Status(fiber.StatusOK) // so that the page takes it in
 		return s.showRemarks(c, phrase.Sentence(wrong.Error()))
 	case errors.Is(err, store.ErrNotAsked):
-		return s.showRemarks(c, "Only those count who were asked for this review. Say it as a remark.")
+		return s.showRemarks(c, "Somebody has answered in this place already. Say it as a remark.")
+	case errors.Is(err, store.ErrSaid):
+		return s.showRemarks(c, "You have answered, and in this round an answer stays as it is. Say more as a remark.")
 	case errors.Is(err, store.ErrFull):
 		return s.showRemarks(c,
 			fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks))
@@ -453,14 +446,11 @@ func (s *Reviews) SettleRemark(c fiber.Ctx) error {
 		if v.Right < account.Edit && !v.IsAuthor(r.Author, r.Visitor) {
 			return site.FormError("only who began a thread, or may edit the map, settles it")
 		}
-		by := ""
-		if c.FormValue("open") == "" {
-			var err error
-			if by, err = v.CallsOneself(c); err != nil {
-				return err
-			}
+		by, err := v.CallsOneself(c)
+		if err != nil {
+			return err
 		}
-		return s.House.Remarks.Settle(cmp.Or(r.Thread, r.ID), by)
+		return s.House.Remarks.Settle(cmp.Or(r.Thread, r.ID), by, c.FormValue("open") == "")
 	})
 }
 
@@ -502,7 +492,7 @@ func (s *Reviews) RewordRemark(c fiber.Ctx) error {
 		if !v.IsAuthor(r.Author, r.Visitor) {
 			return site.FormError("a remark is changed only by who made it")
 		}
-		return s.House.Remarks.Reword(r.ID, text)
+		return s.House.Remarks.Reword(r.ID, text, r.Name)
 	})
 }
 
@@ -512,7 +502,7 @@ func (s *Reviews) DeleteRemark(c fiber.Ctx) error {
 		if !v.IsAuthor(r.Author, r.Visitor) {
 			return site.FormError("a remark is deleted only by who made it")
 		}
-		return s.House.Remarks.Delete(r.ID)
+		return s.House.Remarks.Delete(r.ID, r.Name)
 	})
 }
 
@@ -569,13 +559,7 @@ type remarksPage struct {
 	Called   string
 	Changes  bool
 	Manages  bool
-	People   []askable
-	// Rules are those by which a version can be agreed, Needs is that of the round before, NamesBefore are the names of
-	// those who were asked by link in it.
-	Rules       []review.RuleWords
-	Needs       review.Rule
-	NamesBefore string
-	Round       *roundView
-	Tomorrow    string
+	Asking   *asking
+	Round    *roundView
 	Fixed       bool
 }

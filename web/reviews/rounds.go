@@ -2,7 +2,7 @@
 package reviews
 
 import (
-	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -14,9 +14,9 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/app/rounds"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
-	"plaintracer/exchange/record"
 	"plaintracer/mail"
 	"plaintracer/review"
 	"plaintracer/store"
@@ -31,34 +31,74 @@ type roundView struct {
 	// Mine is what the visitor says of it; Asked that they were asked.
 	Mine  store.Verdict
 	Asked bool
-	// Since is the version of the round before, where there was one.
-	Since string
+	// Before is the version that was asked about in the round before, where there was one; Seen the one that the visitor
+	// was asked about before.
+	Before, Seen string
 	// AsReviewed says whether the map is as it was reviewed.
 	AsReviewed bool
 	// Case is what the outcome depends on.
-	Case   *review.Case
-	tokens *sync.Map
+	Case *review.Case
+	// Changed is what was changed since, while the round runs; nil for who does not end it. Habits are those of the
+	// house.
+	Changed *rounds.Since
+	Habits  review.Habits
+	// Life is that of the map, OwnerName who owns the process, Standing what readers have to know.
+	Life                store.Life
+	OwnerName, Standing string
+	// Title is that of the map as it was reviewed.
+	Title string
+	// Now is when the view was made.
+	Now    time.Time
+	rounds *rounds.Rounds
 }
 
 // Outcome says what was said.
 func (r *roundView) Outcome() string { return r.Case.Outcome() }
 
+// Result is the outcome as a sentence, or how it stands while the round runs.
+func (r *roundView) Result() string {
+	if r.Over() {
+		return phrase.Sentence(r.Outcome())
+	}
+	return "Under way: " + r.Outcome() + "."
+}
+
 // Over reports whether the round has ended.
 func (r *roundView) Over() bool { return !r.Ended.IsZero() }
 
+// Sentence is what somebody signs who agrees.
+func (r *roundView) Sentence() string {
+	return fmt.Sprintf("I agree to version %d of “%s” (SHA-256 %.16s…)", r.Version.Number, r.Title, r.Version.Hash)
+}
+
+// Waits reports whether somebody who was asked is told only when others have answered.
+func (r *roundView) Waits(v store.Verdict) bool { return v.Told.IsZero() && !v.Unasked }
+
+// MayTakeIn reports whether what was changed since may count as part of what is agreed.
+func (r *roundView) MayTakeIn() bool { return r.Habits.TakeIn && r.Changed != nil && r.Changed.Small }
+
+// Token is what opens the link of somebody who was asked by name, where the program still knows it: who asks copies it
+// when they get to it.
+func (r *roundView) Token(one store.Verdict) string {
+	if !one.Opens {
+		return ""
+	}
+	return r.rounds.Token(one.Link)
+}
+
 // roundView is the latest round on the map of a visit; nil for none.
 func (s *Reviews) roundView(v *site.Visit) (*roundView, error) {
-	rounds, err := v.Rounds()
-	if err != nil || len(rounds) == 0 {
+	list, err := v.Rounds()
+	if err != nil || len(list) == 0 {
 		return nil, err
 	}
-	return s.viewRound(v, rounds, 0)
+	return s.viewRound(v, list, 0)
 }
 
 // openTo are those who were asked by name and in whose place the visitor by a link may answer: by the link that was
 // made for them, or in rounds from before there were such links by any; and nobody else has answered for them.
 func (r *roundView) openTo(v *site.Visit) (list []store.Verdict) {
-	for _, one := range r.Verdicts {
+	for _, one := range r.Round.Asked() {
 		if one.ByLink() && (one.Link == "" || one.Link == v.Link) && (one.Visitor == "" || one.Visitor == v.Visitor) {
 			list = append(list, one)
 		}
@@ -66,173 +106,74 @@ func (r *roundView) openTo(v *site.Visit) (list []store.Verdict) {
 	return list
 }
 
-func (s *Reviews) viewRound(v *site.Visit, rounds []store.Round, i int) (*roundView, error) {
+func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundView, error) {
 	names, err := s.Names()
 	if err != nil {
 		return nil, err
 	}
-	r := &roundView{Round: rounds[i], AskedBy: phrase.ByName(names, rounds[i].Asker), tokens: &s.asked}
-	if i+1 < len(rounds) {
-		r.Since = rounds[i+1].Version.ID
+	r := &roundView{Round: list[i], AskedBy: phrase.ByName(names, list[i].Asker), Now: time.Now(), rounds: s.rounds}
+	if i+1 < len(list) {
+		r.Before = list[i+1].Version.ID
 	}
+	me := ""
 	for k := range r.Verdicts {
 		one := &r.Verdicts[k]
 		if name := names[one.Who]; name != "" {
 			one.Name = name
 		}
-		if v.Who != nil && one.Who == v.Who.ID {
-			r.Mine, r.Asked = *one, true
+		if v.Who != nil && one.Who == v.Who.ID || v.Who == nil && one.Link != "" && one.Link == v.Link {
+			me = one.Who
+			if v.Who != nil {
+				r.Mine, r.Asked = *one, !one.Unasked
+			}
+		}
+	}
+	if me != "" {
+		if r.Seen, err = s.rounds.Before(&r.Round, me); err != nil {
+			return nil, err
 		}
 	}
 	shown, err := v.Shown()
 	if err != nil {
 		return nil, err
 	}
-	shown.View(func(_ *model.Map, revision int) { r.AsReviewed, r.Case = r.Stands(revision), r.Round.Case(revision) })
+	now := -1
+	shown.View(func(m *model.Map, revision int) {
+		r.AsReviewed, r.Case, now, r.Title = r.Stands(revision), r.Round.Case(revision), revision, m.Title
+	})
+	if r.Habits, err = s.House.Rounds.Habits(); err != nil {
+		return nil, err
+	}
+	if r.Life, err = s.House.Lives.Get(v.Map); err != nil {
+		return nil, err
+	}
+	r.OwnerName = r.Life.OwnerName(names)
+	if r.Standing, err = s.rounds.Standing(v.Map, v.Chosen.Version); err != nil {
+		return nil, err
+	}
+	if !r.Over() && !r.AsReviewed && v.Right >= account.Manage && v.Who != nil && now >= 0 {
+		m, _ := shown.Snapshot()
+		if r.Changed, err = s.rounds.Since(&r.Round, m); err != nil {
+			return nil, err
+		}
+	}
 	return r, nil
 }
 
 // roundNamed is a round on the map of a visit, by its id.
 func (s *Reviews) roundNamed(c fiber.Ctx) (*site.Visit, *roundView, error) {
 	v := site.At(c)
-	rounds, err := v.Rounds()
+	list, err := v.Rounds()
 	if err != nil {
 		return v, nil, err
 	}
-	for i := range rounds {
-		if rounds[i].ID == c.Params("round") {
-			r, err := s.viewRound(v, rounds, i)
+	for i := range list {
+		if list[i].ID == c.Params("round") {
+			r, err := s.viewRound(v, list, i)
 			return v, r, err
 		}
 	}
 	return v, nil, store.ErrNotFound
-}
-
-// BeginRound asks people for a review of the map as it is now.
-func (s *Reviews) BeginRound(c fiber.Ctx) error {
-	return s.orRemarks(c, s.askForReview(c))
-}
-
-func (s *Reviews) askForReview(c fiber.Ctx) error {
-	v := site.At(c)
-	word, err := saidText(c.FormValue("word"))
-	if err != nil {
-		return err
-	}
-	people, err := s.askable(v)
-	if err != nil {
-		return err
-	}
-	r := store.Round{Map: v.Map, Asker: v.Who.ID, Word: word, Needs: review.Rule(c.FormValue("needs"))}
-	if !r.Needs.Known() {
-		return site.FormError("choose how many have to agree")
-	}
-	asked := map[string]bool{}
-	for _, raw := range c.Request().PostArgs().PeekMulti("person") {
-		asked[string(raw)] = true
-	}
-	var to []askable
-	for _, p := range people {
-		if asked[p.ID] && p.ID != v.Who.ID {
-			to = append(to, p)
-			r.Verdicts = append(r.Verdicts, store.Verdict{Who: p.ID, Name: p.Name})
-		}
-	}
-	for _, name := range strings.FieldsFunc(c.FormValue("names"),
-		func(r rune) bool { return r == ',' || r == ';' || r == '\n' }) {
-		name, err := account.Name(name)
-		if err != nil {
-			return site.FormError(err.Error())
-		}
-		for _, one := range r.Verdicts {
-			if account.Alike(one.Name, name) {
-				return site.FormError("two of those who are asked are called " + name +
-					", or nearly; say which is which")
-			}
-		}
-		r.Verdicts = append(r.Verdicts, store.Verdict{Who: "name:" + account.Folded(name), Name: name})
-	}
-	const most = 100
-	if len(r.Verdicts) == 0 || len(r.Verdicts) > most {
-		return site.FormError(fmt.Sprintf("choose who is asked, up to %d", most))
-	}
-	if c.FormValue("until") != "" {
-		if r.Until, err = phrase.InDays(c.FormValue("until"), 0); err != nil {
-			return site.FormError(err.Error())
-		}
-	}
-	if running, err := s.House.Rounds.Running(v.Map); err != nil {
-		return err
-	} else if running != "" {
-		return site.FormError("a round is under way already; end it first")
-	}
-	if err := s.holdNumbers(v); err != nil {
-		return err
-	}
-	if r.Version, err = s.keepAs(c, store.Keep{Word: word, Reason: store.ForRound}); err != nil {
-		return err
-	}
-	_, tokens, err := s.House.Rounds.Begin(r)
-	if errors.Is(err, store.ErrRunning) {
-		return site.FormError("a round is under way already; end it first")
-	} else if err != nil {
-		return err
-	}
-	for link, token := range tokens {
-		s.asked.Store(link, token)
-	}
-	d, err := v.Document()
-	if err != nil {
-		return err
-	}
-	s.Note(c, fmt.Sprintf("asked %s for a review", phrase.Count(len(r.Verdicts), "person")), s.TitleOf(d))
-	for _, p := range to {
-		may := ""
-		if !p.May { // whoever is asked can say something
-			if err := s.House.Folders.Grant(account.Grant{Place: account.Place{Map: v.Map}, Person: p.ID,
-				Right: account.Remark}); err != nil {
-				return err
-			}
-			may = account.Rights[account.Remark].Verb
-			s.Note(c, "gave the right to "+may+" "+s.TitleOf(d), p.Email)
-		}
-		s.Post.Send(mail.Review, p.Email, v.Map, map[string]any{"Name": p.Name, "By": v.Who.Name, "Title": s.TitleOf(d),
-			"Word":  word,
-			"Until": until(r.Until), "May": may, "Link": s.Address + v.Base + "#page=remarks"})
-	}
-	s.Live.RightsChanged()
-	s.remarked(v)
-	return nil
-}
-
-// askable is somebody of the house who can be asked for a review; May says that they may remark already.
-type askable struct {
-	account.Person
-	May bool
-	// Before says that they were asked in the round before.
-	Before bool
-}
-
-// askable are all people of the house who can sign in.
-func (s *Reviews) askable(v *site.Visit) (list []askable, err error) {
-	where, _, err := s.House.Maps.Where(v.Map)
-	if err != nil {
-		return nil, err
-	}
-	people, err := s.House.People.List()
-	if err != nil {
-		return nil, err
-	}
-	rules, err := s.House.Folders.Rules()
-	if err != nil {
-		return nil, err
-	}
-	for _, p := range people {
-		if p.Off.IsZero() {
-			list = append(list, askable{p, rules.OnMap(p.ID, where) >= account.Remark, false})
-		}
-	}
-	return list, nil
 }
 
 // LinkInRound makes a new link for somebody who was asked by name.
@@ -244,27 +185,16 @@ func (s *Reviews) LinkInRound(c fiber.Ctx) error {
 	if r.Over() {
 		return s.orRemarks(c, store.ErrOver)
 	}
-	link, token, err := s.House.Rounds.AskAgain(&r.Round, c.FormValue("who"))
-	if err != nil {
+	who := c.FormValue("who")
+	if err := s.rounds.NewLink(&r.Round, who); err != nil {
 		return s.orRemarks(c, err)
 	}
 	for _, one := range r.Verdicts {
-		if one.Who == c.FormValue("who") && one.Link != "" {
-			s.asked.Delete(one.Link)
+		if one.Who == who && one.Link != "" {
 			s.Live.LinkEnded(v.Map, one.Link)
 		}
 	}
-	s.asked.Store(link, token)
 	return s.orRemarks(c, nil)
-}
-
-// Token is what opens the link of somebody who was asked by name, where the program still knows it: who asks copies it
-// when they get to it. Nothing of it is written down; after a restart a new link is made.
-func (r *roundView) Token(one store.Verdict) string {
-	if t, ok := r.tokens.Load(one.Link); ok && one.Opens {
-		return t.(string)
-	}
-	return ""
 }
 
 // holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases
@@ -287,13 +217,6 @@ func (s *Reviews) holdNumbers(v *site.Visit) error {
 	return err
 }
 
-func until(t time.Time) string {
-	if t.IsZero() {
-		return ""
-	}
-	return t.Add(-time.Second).Format("2 January 2006")
-}
-
 // SayInRound takes what a reviewer says of the version that a round is about.
 func (s *Reviews) SayInRound(c fiber.Ctx) error {
 	v, r, err := s.roundNamed(c)
@@ -313,18 +236,46 @@ func (s *Reviews) SayInRound(c fiber.Ctx) error {
 		return s.orRemarks(c, err)
 	}
 	one := store.Verdict{Visitor: v.Visitor, Verdict: verdict, Reason: reason}
-	if v.Who != nil {
-		one.Who, one.Name = v.Who.ID, v.Who.Name
-	} else {
-		list := r.openTo(v)
+	switch list := r.openTo(v); {
+	case v.Who != nil:
+		one.Who, one.Name, one.Unasked = v.Who.ID, v.Who.Name, !r.Asked
+	case c.FormValue("as") == "" && len(list) == 0: // a word of somebody who was not asked
+		name, err := v.CallsOneself(c)
+		if err != nil {
+			return s.orRemarks(c, err)
+		}
+		for _, asked := range r.Round.Asked() {
+			if account.Alike(asked.Name, name) {
+				return s.orRemarks(c, site.FormError(asked.Name+" was asked; answer by the link that was sent to you"))
+			}
+		}
+		one.Who, one.Name, one.Unasked = "visitor:"+v.Visitor, name, true
+	default:
 		k := slices.IndexFunc(list, func(asked store.Verdict) bool { return asked.Who == c.FormValue("as") })
 		if k < 0 {
 			return s.orRemarks(c, site.FormError("choose who you are among those who were asked and have not answered"))
 		}
 		one.Who, one.Name = list[k].Who, list[k].Name
 	}
-	if err = s.House.Rounds.Say(r.ID, one); err == nil {
-		v.AnswersAs(c, one.Name)
+	if r.Signed && verdict == review.Agreed && !one.Unasked {
+		how := "by the link sent to them"
+		if v.Who != nil {
+			if refusal, err := s.KnowsPassword(c); err != nil {
+				return err
+			} else if refusal != "" {
+				return s.orRemarks(c, site.FormError(refusal))
+			}
+			how = "signed in by the directory"
+			if v.Who.Locked {
+				how = "with their password"
+			}
+		}
+		one.Signature = r.Sentence() + ". " + one.Name + ", " + time.Now().Format(filedTime) + ", " + how
+	}
+	if err = s.rounds.Say(&r.Round, one); err == nil {
+		if !one.Unasked {
+			v.AnswersAs(c, one.Name)
+		}
 		s.remarked(v)
 		if asker, fault := s.House.People.Get(r.Asker); fault == nil && asker.ID != one.Who {
 			d, err := s.House.Documents.Open(v.Map)
@@ -341,15 +292,15 @@ func (s *Reviews) SayInRound(c fiber.Ctx) error {
 
 // soFar is what has been said in a round by now.
 func (s *Reviews) soFar(v *site.Visit, round string) string {
-	rounds, err := s.House.Rounds.Of(v.Map)
+	list, err := s.House.Rounds.Of(v.Map)
 	d, err2 := s.House.Documents.Open(v.Map)
-	i := slices.IndexFunc(rounds, func(r store.Round) bool { return r.ID == round })
+	i := slices.IndexFunc(list, func(r store.Round) bool { return r.ID == round })
 	if err != nil || err2 != nil || i < 0 {
 		return ""
 	}
 	revision := 0
 	d.View(func(_ *model.Map, now int) { revision = now })
-	return rounds[i].Case(revision).Outcome()
+	return list[i].Case(revision).Outcome()
 }
 
 func orGone(err error) error {
@@ -368,41 +319,106 @@ func (s *Reviews) RemindRound(c fiber.Ctx) error {
 	if r.Over() {
 		return s.orRemarks(c, store.ErrOver)
 	}
-	d, err := v.Document()
-	if err != nil {
-		return err
-	}
 	for _, one := range r.Missing() {
-		p, err := s.House.People.Get(one.Who)
-		if err != nil || c.FormValue("who") != one.Who {
+		if c.FormValue("who") != one.Who {
 			continue
 		}
 		if time.Since(one.Reminded) < time.Hour {
-			return s.orRemarks(c, site.FormError(p.Name+" was reminded less than an hour ago"))
+			return s.orRemarks(c, site.FormError(one.Name+" was reminded less than an hour ago"))
 		}
-		s.Post.Send(mail.Remind, p.Email, v.Map, map[string]any{"Name": p.Name, "By": v.Who.Name, "Title": s.TitleOf(d),
-			"Until": until(r.Until), "Link": s.Address + v.Base + "#page=remarks"})
-		if err := s.House.Rounds.Reminded(r.ID, one.Who); err != nil {
+		if err := s.rounds.Remind(&r.Round, one, v.Who.Name); err != nil {
 			return err
 		}
 	}
 	return s.orRemarks(c, nil)
 }
 
-// EndRound ends a round; its outcome is what was said.
+// EndRound ends a round; its outcome is what was said. What was agreed is the version that was asked about, or, where
+// the house allows it and all that was changed since was proposed in the round, that with these changes.
 func (s *Reviews) EndRound(c fiber.Ctx) error {
 	v, r, err := s.roundNamed(c)
 	if err != nil {
 		return s.orRemarks(c, orGone(err))
 	}
-	if err = s.House.Rounds.End(r.ID); err == nil {
-		s.remarked(v)
-		if d, fault := v.Document(); fault == nil {
-			r.Case.Ended = true
-			s.Note(c, "ended a round of review: "+r.Outcome(), s.TitleOf(d))
+	return s.orRemarks(c, s.end(c, v, r, c.FormValue("how") == "take"))
+}
+
+func (s *Reviews) end(c fiber.Ctx, v *site.Visit, r *roundView, takeIn bool) error {
+	e := store.Ending{By: v.Who.Name}
+	d, err := v.Document()
+	if err != nil {
+		return err
+	}
+	m, revision := d.Snapshot()
+	since, err := s.rounds.Since(&r.Round, m)
+	if err != nil {
+		return err
+	}
+	if e.Since = since.Words(); takeIn {
+		if !r.Habits.TakeIn || !since.Small {
+			return site.FormError("the map was changed by more than what was proposed in this round and taken; end it as of the version that was asked about, or ask again")
+		}
+		kept, err := s.keepAs(c, store.Keep{Name: fmt.Sprintf("version %d with what was taken in", r.Version.Number),
+			Reason: store.ForRound})
+		if err != nil {
+			return err
+		}
+		if kept.Revision != revision {
+			return site.FormError("the map was changed just now; look at it again, and end the round then")
+		}
+		e.TakenIn = kept.ID
+	}
+	_, reviewed, err := s.House.Versions.Get(r.Version.ID)
+	if err != nil {
+		return err
+	}
+	talk, err := s.talk(r, reviewed)
+	if err != nil {
+		return err
+	}
+	raw, err := json.Marshal(talk)
+	if err != nil {
+		return err
+	}
+	e.Talk = string(raw)
+	if err = s.House.Rounds.End(r.ID, e); err != nil {
+		return err
+	}
+	s.remarked(v)
+	r.Case.Ended, r.Case.Since, r.Case.TakenIn = true, e.Since, e.TakenIn != ""
+	s.Note(c, "ended a round of review: "+r.Outcome(), s.TitleOf(d))
+	return nil
+}
+
+// AskAgain ends a round as of the version that was asked about, and asks the same people for the map as it is now.
+func (s *Reviews) AskAgain(c fiber.Ctx) error {
+	v, r, err := s.roundNamed(c)
+	if err != nil {
+		return s.orRemarks(c, orGone(err))
+	}
+	if !r.Over() {
+		if err := s.end(c, v, r, false); err != nil {
+			return s.orRemarks(c, err)
 		}
 	}
-	return s.orRemarks(c, err)
+	next := store.Round{Map: v.Map, Asker: v.Who.ID, Word: r.Word, Needs: r.Needs, Remind: r.Remind, Final: r.Final,
+		Signed: r.Habits.Sign}
+	if r.Until.After(time.Now()) {
+		next.Until = r.Until
+	}
+	people, err := s.askable(v)
+	if err != nil {
+		return err
+	}
+	for _, one := range r.Round.Asked() {
+		if one.ByLink() || slices.ContainsFunc(people, func(p askable) bool { return p.ID == one.Who }) {
+			next.Verdicts = append(next.Verdicts, store.Verdict{Who: one.Who, Name: one.Name, Email: one.Email, Turn: one.Turn})
+		}
+	}
+	if len(next.Verdicts) == 0 {
+		return s.orRemarks(c, site.FormError("nobody of those who were asked can be asked any more"))
+	}
+	return s.orRemarks(c, s.begin(c, v, next))
 }
 
 // HeadRound writes the outcome of a round that has ended into the heading of its map: the version and the date.
@@ -420,7 +436,11 @@ func (s *Reviews) HeadRound(c fiber.Ctx) error {
 	}
 	m, revision := d.Snapshot()
 	heading := m.Heading
-	heading.Version = phrase.Clip(fmt.Sprintf("%d, %s", r.Version.Number, r.Outcome()), model.MaxName)
+	said := r.Outcome()
+	if !r.Case.IsAgreed() {
+		said = "reviewed: " + said
+	}
+	heading.Version = phrase.Clip(fmt.Sprintf("%d, %s", r.Version.Number, said), model.MaxName)
 	heading.Date = r.Ended.Format("2 January 2006")
 	if heading == m.Heading {
 		return s.orRemarks(c, nil)
@@ -436,142 +456,6 @@ func (s *Reviews) HeadRound(c fiber.Ctx) error {
 		err = s.House.Rounds.NoteHeading(r.ID, headed)
 	}
 	return s.orRemarks(c, err)
-}
-
-// roundToFile is a round of a request, with the map that was reviewed.
-func (s *Reviews) roundToFile(c fiber.Ctx) (*roundView, *model.Map, error) {
-	_, r, err := s.roundNamed(c)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, nil, fiber.ErrNotFound
-	}
-	if err != nil {
-		return nil, nil, err
-	}
-	_, m, err := s.House.Versions.Get(r.Version.ID)
-	return r, m, err
-}
-
-// ShowRound is the page of a round, to file.
-func (s *Reviews) ShowRound(c fiber.Ctx) error {
-	v := site.At(c)
-	r, m, err := s.roundToFile(c)
-	if err != nil {
-		return err
-	}
-	talk, err := s.talk(r, m)
-	if err != nil {
-		return err
-	}
-	return s.Page(c, "round.html", &roundPage{Frame: site.Frame{Title: m.Title + ", round " + fmt.Sprint(r.Number)},
-		Map: m.Title, Base: v.Base, Round: r, Sheets: m.Sheets, Result: r.said(), Talk: talk, House: v.Who != nil})
-}
-
-// said is the outcome of a round, or how it stands while it runs.
-func (r *roundView) said() string {
-	if r.Over() {
-		return r.Outcome()
-	}
-	return "under way: " + r.Outcome()
-}
-
-// talk are the remarks of a round with their answers, and what became of each, for its page and its file.
-func (s *Reviews) talk(r *roundView, m *model.Map) (list []record.Thread, err error) {
-	all, err := s.House.Remarks.Of(r.Map)
-	if err != nil {
-		return nil, err
-	}
-	said := func(one store.Remark) record.Saying {
-		words := one.Text
-		if one.Deleted {
-			words = "(deleted)"
-		}
-		if one.Proposal != "" {
-			words = strings.TrimSpace(words + "\nProposed text: " + one.Proposal)
-		}
-		if one.HasPicture {
-			words = strings.TrimSpace(words + "\n(with a picture)")
-		}
-		by := one.Name
-		if one.ByLink() {
-			by += " (by link)"
-		}
-		return record.Saying{By: by, At: one.At.Format(filedTime), Text: words}
-	}
-	for _, one := range all {
-		if one.Round != r.ID {
-			continue
-		}
-		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + model.Flat(one.Anchor.Text)),
-			Saying: said(one), Settled: "open"}
-		switch {
-		case t.About != "":
-		case m.Sheet(one.Anchor.Sheet) != nil:
-			t.About = "A place on " + m.Sheet(one.Anchor.Sheet).Name
-		default:
-			t.About = "The whole map"
-		}
-		if one.Anchor.Field != "" {
-			t.About += ", " + one.Anchor.Field
-		}
-		for _, answer := range one.Answers {
-			t.Answers = append(t.Answers, said(answer))
-		}
-		if !one.Settled.IsZero() {
-			t.Settled = "settled by " + one.Settler + ", " + one.Settled.Format(filedTime)
-			if one.Answered != "" {
-				t.Settled = "proposal " + one.Answered + " by " + one.Settler + ", " + one.Settled.Format(filedTime)
-			}
-		}
-		list = append(list, t)
-	}
-	return list, nil
-}
-
-// filedTime is how times are written into what is filed.
-const filedTime = "2 January 2006, 15:04"
-
-// RoundFile is the page of a round as a file.
-func (s *Reviews) RoundFile(c fiber.Ctx) error {
-	r, m, err := s.roundToFile(c)
-	if err != nil {
-		return err
-	}
-	talk, err := s.talk(r, m)
-	if err != nil {
-		return err
-	}
-	subtitle := fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number)
-	page := &record.Record{Map: m, Threads: talk, Title: m.Title, Subtitle: subtitle, Facts: [][2]string{
-		{"Outcome", r.said()}, {"In words", r.Case.Names()},
-		{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), r.Version.Created.Format(filedTime))},
-		{"SHA-256", r.Version.Hash},
-		{"Asked by", r.AskedBy + ", " + r.At.Format(filedTime)}, {"Ended", until(r.Ended.Add(time.Second))},
-		{"Rule", r.Needs.Says()}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word}},
-		Head: []string{"Who", "What they said", "When", "Why"}}
-	for _, one := range r.Verdicts {
-		when, verdict := "", one.Verdict
-		if !one.At.IsZero() {
-			when = one.At.Format(filedTime)
-		}
-		if verdict == "" {
-			verdict = "nothing yet"
-		}
-		name := one.Name
-		if strings.HasPrefix(one.Who, "name:") {
-			name += " (by link)"
-		}
-		page.Rows = append(page.Rows, []string{name, verdict, when, one.Reason})
-	}
-	format := c.Params("format")
-	if format != "pdf" && format != "html" {
-		return fiber.NewError(fiber.StatusNotFound, "")
-	}
-	out, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) { return page.Write(ctx, format) })
-	if err != nil {
-		return err
-	}
-	site.Attach(c, fmt.Sprintf("%s, round %d.%s", m.Title, r.Number, format))
-	return site.SendFile(c, map[string]string{"pdf": "application/pdf", "html": "text/html"}[format], out, nil)
 }
 
 // tellOf has people told by mail of a remark: the owner of the map, those who took part in the thread, and those it
@@ -608,14 +492,16 @@ type Reviews struct {
 	*site.Site
 	shelf *shelf.Shelf
 	// seen is up to when people had seen the remarks on a map when they opened its page.
-	seen sync.Map
-	// asked are the tokens of links that were made for those who are asked by name, by the ids of the links, while it
-	// runs.
-	asked sync.Map
+	seen   sync.Map
+	rounds *rounds.Rounds
 }
 
 // New returns them; what is copied from a version goes onto a shelf.
-func New(s *site.Site, shelf *shelf.Shelf) *Reviews { return &Reviews{Site: s, shelf: shelf} }
+func New(s *site.Site, shelf *shelf.Shelf) *Reviews {
+	r := &Reviews{Site: s, shelf: shelf, rounds: rounds.New(s.House, s.Post, s.Address, s.LinksBegin())}
+	s.Beside.Every(10*time.Minute, "reminding of reviews", r.rounds.RemindAll)
+	return r
+}
 
 // IsAsked reports whether the visitor was asked for a review that runs, and has not said anything yet.
 func (s *Reviews) IsAsked(v *site.Visit) (bool, error) {
@@ -628,16 +514,4 @@ func (s *Reviews) IsAsked(v *site.Visit) (bool, error) {
 	}
 	return slices.ContainsFunc(r.openTo(v),
 		func(one store.Verdict) bool { return one.Link == v.Link && one.Verdict == "" }), nil
-}
-
-// roundPage is what round.html shows.
-type roundPage struct {
-	site.Frame
-	Map    string
-	Base   string
-	Round  *roundView
-	Sheets []*model.Sheet
-	Result string
-	Talk   []record.Thread
-	House  bool
 }

@@ -12,6 +12,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/account/passcode"
+	"plaintracer/app/phrase"
 	"plaintracer/store"
 )
 
@@ -120,6 +122,25 @@ func (s *Site) OwnPage(c fiber.Ctx) error {
 			"This page is of an earlier session. Load it again, and try once more.")
 	}
 	return c.Next()
+}
+
+// KnowsPassword reports whether the form brings the password of the person who asks, as "old"; refusal says why not. Who
+// has none here passes.
+func (s *Site) KnowsPassword(c fiber.Ctx) (refusal string, err error) {
+	m := WhoAsks(c)
+	one := OfPassword.Of(m.ID + " " + s.From(c).Network())
+	if wait := s.Attempts.Begin(one); wait > 0 {
+		return "Too many tries. Try again in " + phrase.InWords(wait) + ".", nil
+	}
+	hash, err := s.House.People.Password(m.ID)
+	if err != nil {
+		return "", err
+	}
+	if hash != "" && !passcode.Matches(c.FormValue("old"), hash) {
+		return "The present password is another one.", nil
+	}
+	s.Attempts.Forget(one)
+	return "", nil
 }
 
 // AskWho turns to the page for signing in, or tells a script that it is needed.

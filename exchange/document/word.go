@@ -1,0 +1,133 @@
+package document
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"strings"
+
+	"plaintracer/core/scene"
+)
+
+// wordStyles are the styles of the kinds of blocks: the name that word processors know, and how each looks. Sizes are in
+// half points, distances in twentieths of a point.
+var wordStyles = map[Kind]struct{ id, name, level, paragraph, run string }{
+	Title:     {"Title", "Title", "", `<w:spacing w:after="120"/>`, `<w:b/><w:sz w:val="40"/>`},
+	Facts:     {"Subtitle", "Subtitle", "", `<w:spacing w:after="80"/>`, `<w:color w:val="5B6773"/>`},
+	Heading:   {"Heading1", "heading 1", `<w:outlineLvl w:val="0"/>`, `<w:keepNext/><w:spacing w:before="320" w:after="80"/>`, `<w:b/><w:sz w:val="28"/>`},
+	Paragraph: {"BodyText", "Body Text", "", `<w:spacing w:after="80"/>`, ""},
+	Item:      {"ListBullet", "List Bullet", "", `<w:numPr><w:numId w:val="1"/></w:numPr><w:spacing w:after="60"/>`, ""},
+	Step:      {"Step", "Step", "", `<w:keepNext/><w:spacing w:before="80" w:after="60"/><w:ind w:left="567" w:hanging="567"/>`, ""},
+	Under:     {"Under", "Under a step", "", `<w:spacing w:after="60"/><w:ind w:left="567"/>`, `<w:color w:val="5B6773"/>`},
+	Picture:   {"Caption", "caption", "", `<w:keepNext/><w:spacing w:before="240" w:after="60"/>`, `<w:b/>`},
+}
+
+// wordKinds are the kinds in the order in which their styles are written.
+var wordKinds = []Kind{Title, Facts, Heading, Paragraph, Item, Step, Under, Picture}
+
+// The measures of OOXML: English metric units in a CSS pixel, and the room between the margins of A4 in them.
+const (
+	emuPx   = 9525
+	emuRoom = 6120000 // 17 cm
+)
+
+// Word writes blocks as a text document for word processors (Office Open XML, ECMA-376 part 1, transitional). Pictures
+// are those of sheets, by their ids; foot stands at the foot of every page, before its number.
+func Word(blocks []Block, pictures map[string]Drawn, language, foot string) ([]byte, error) {
+	escape := func(text string) string { return string(scene.AppendEscaped(nil, text)) }
+	var body, relations bytes.Buffer
+	var files []string
+	targets := 0
+	run := func(text, properties string) string {
+		var out strings.Builder
+		for i, line := range strings.Split(text, "\n") {
+			if i > 0 {
+				out.WriteString(`<w:r><w:br/></w:r>`)
+			}
+			fmt.Fprintf(&out, `<w:r>%s<w:t xml:space="preserve">%s</w:t></w:r>`, properties, escape(line))
+		}
+		return out.String()
+	}
+	inline := func(list []Run) string {
+		var out strings.Builder
+		for _, r := range list {
+			const linked = `<w:rPr><w:color w:val="1F6B57"/><w:u w:val="single"/></w:rPr>`
+			switch {
+			case r.Address != "":
+				targets++
+				fmt.Fprintf(&relations, `<Relationship Id="rLink%d" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/hyperlink" Target="%s" TargetMode="External"/>`,
+					targets, escape(r.Address))
+				fmt.Fprintf(&out, `<w:hyperlink r:id="rLink%d">%s</w:hyperlink>`, targets, run(r.Text, linked))
+			case r.To != "":
+				fmt.Fprintf(&out, `<w:hyperlink w:anchor="%s">%s</w:hyperlink>`, anchor(r.Text), run(r.Text, linked))
+			default:
+				out.WriteString(run(r.Text, ""))
+			}
+		}
+		return out.String()
+	}
+	for i := range blocks {
+		b := &blocks[i]
+		fmt.Fprintf(&body, `<w:p><w:pPr><w:pStyle w:val="%s"/></w:pPr>`, wordStyles[b.Kind].id)
+		if b.Kind == Step {
+			fmt.Fprintf(&body, `<w:bookmarkStart w:id="%d" w:name="%s"/>%s<w:r><w:tab/></w:r><w:bookmarkEnd w:id="%d"/>`, i+1,
+				anchor(b.Number), run(mark(b.Number), ""), i+1)
+		}
+		body.WriteString(inline(b.Runs) + "</w:p>\n")
+		if p, ok := pictures[b.ID]; ok && b.Kind == Picture {
+			files = append(files, b.ID)
+			n := len(files)
+			w := min(emuRoom, p.Width*emuPx)
+			fmt.Fprintf(&relations, `<Relationship Id="rPicture%d" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/image" Target="media/%d.png"/>`,
+				n, n)
+			fmt.Fprintf(&body, `<w:p><w:r><w:drawing><wp:inline><wp:extent cx="%.0f" cy="%.0f"/><wp:docPr id="%d" name="Picture %d" descr="%s"/><a:graphic xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main"><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/picture"><pic:pic xmlns:pic="http://schemas.openxmlformats.org/drawingml/2006/picture"><pic:nvPicPr><pic:cNvPr id="%d" name="%d.png"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="rPicture%d"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill><pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="%.0f" cy="%.0f"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>`+"\n",
+				w, w*p.Height/p.Width, n, n, escape(b.Text()), n, n, n, w, w*p.Height/p.Width)
+		}
+	}
+	const spaces = `xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships" xmlns:wp="http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing"`
+	const head = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>` + "\n"
+	var styles strings.Builder
+	fmt.Fprintf(&styles, head+`<w:styles %s><w:docDefaults><w:rPrDefault><w:rPr><w:rFonts w:ascii="IBM Plex Sans" w:hAnsi="IBM Plex Sans" w:cs="Arial"/><w:sz w:val="21"/><w:lang w:val="%s"/></w:rPr></w:rPrDefault></w:docDefaults><w:style w:type="paragraph" w:default="1" w:styleId="Normal"><w:name w:val="Normal"/></w:style>`,
+		spaces, escape(language))
+	for _, kind := range wordKinds {
+		s := wordStyles[kind]
+		fmt.Fprintf(&styles, `<w:style w:type="paragraph" w:styleId="%s"><w:name w:val="%s"/><w:basedOn w:val="Normal"/><w:qFormat/><w:pPr>%s%s</w:pPr><w:rPr>%s</w:rPr></w:style>`,
+			s.id, s.name, s.paragraph, s.level, s.run)
+	}
+	styles.WriteString(`</w:styles>`)
+	title := ""
+	if len(blocks) > 0 {
+		title = blocks[0].Text()
+	}
+	parts := [][2]string{
+		{"[Content_Types].xml", head + `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Default Extension="png" ContentType="image/png"/><Override PartName="/word/document.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml"/><Override PartName="/word/styles.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.styles+xml"/><Override PartName="/word/numbering.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.numbering+xml"/><Override PartName="/word/footer1.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.footer+xml"/><Override PartName="/docProps/core.xml" ContentType="application/vnd.openxmlformats-package.core-properties+xml"/></Types>`},
+		{"_rels/.rels", head + `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="word/document.xml"/><Relationship Id="rId2" Type="http://schemas.openxmlformats.org/package/2006/relationships/metadata/core-properties" Target="docProps/core.xml"/></Relationships>`},
+		{"docProps/core.xml", head + `<cp:coreProperties xmlns:cp="http://schemas.openxmlformats.org/package/2006/metadata/core-properties" xmlns:dc="http://purl.org/dc/elements/1.1/"><dc:title>` + escape(title) + `</dc:title><dc:language>` + escape(language) + `</dc:language></cp:coreProperties>`},
+		{"word/document.xml", head + `<w:document ` + spaces + `><w:body>` + body.String() + `<w:sectPr><w:footerReference w:type="default" r:id="rFoot"/><w:pgSz w:w="11906" w:h="16838"/><w:pgMar w:top="1134" w:right="1134" w:bottom="1134" w:left="1134" w:header="567" w:footer="567" w:gutter="0"/></w:sectPr></w:body></w:document>`},
+		{"word/_rels/document.xml.rels", head + `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rStyles" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/styles" Target="styles.xml"/><Relationship Id="rNumbers" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/numbering" Target="numbering.xml"/><Relationship Id="rFoot" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/footer" Target="footer1.xml"/>` + relations.String() + `</Relationships>`},
+		{"word/styles.xml", styles.String()},
+		{"word/numbering.xml", head + `<w:numbering ` + spaces + `><w:abstractNum w:abstractNumId="0"><w:multiLevelType w:val="singleLevel"/><w:lvl w:ilvl="0"><w:start w:val="1"/><w:numFmt w:val="bullet"/><w:lvlText w:val="•"/><w:lvlJc w:val="left"/><w:pPr><w:ind w:left="340" w:hanging="340"/></w:pPr></w:lvl></w:abstractNum><w:num w:numId="1"><w:abstractNumId w:val="0"/></w:num></w:numbering>`},
+		{"word/footer1.xml", head + `<w:ftr ` + spaces + `><w:p><w:pPr><w:tabs><w:tab w:val="right" w:pos="9638"/></w:tabs></w:pPr>` + run(foot, "") + `<w:r><w:tab/></w:r><w:fldSimple w:instr=" PAGE "><w:r><w:t>1</w:t></w:r></w:fldSimple></w:p></w:ftr>`},
+	}
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	put := func(name string, data []byte, method uint16) error {
+		w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: method}) // without a date
+		if err == nil {
+			_, err = w.Write(data)
+		}
+		return err
+	}
+	for _, p := range parts {
+		if err := put(p[0], []byte(p[1]), zip.Deflate); err != nil {
+			return nil, err
+		}
+	}
+	for i, id := range files {
+		if err := put(fmt.Sprintf("word/media/%d.png", i+1), pictures[id].Data, zip.Store); err != nil {
+			return nil, err
+		}
+	}
+	err := z.Close()
+	return out.Bytes(), err
+}

@@ -1,0 +1,209 @@
+package reviews
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"plaintracer/app/rounds"
+	"plaintracer/core/model"
+	"plaintracer/exchange/changes"
+	"plaintracer/exchange/record"
+	"plaintracer/store"
+	"plaintracer/web/site"
+)
+
+// roundToFile is a round of a request, with the map that was reviewed.
+func (s *Reviews) roundToFile(c fiber.Ctx) (*roundView, *model.Map, error) {
+	_, r, err := s.roundNamed(c)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil, fiber.ErrNotFound
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	_, m, err := s.House.Versions.Get(r.Version.ID)
+	return r, m, err
+}
+
+// ShowRound is the page of a round, to file.
+func (s *Reviews) ShowRound(c fiber.Ctx) error {
+	v := site.At(c)
+	r, m, err := s.roundToFile(c)
+	if err != nil {
+		return err
+	}
+	page, err := s.record(r, m)
+	if err != nil {
+		return err
+	}
+	return s.Page(c, "round.html", &roundPage{Frame: site.Frame{Title: m.Title + ", round " + fmt.Sprint(r.Number)},
+		Map: m.Title, Base: v.Base, Round: r, Sheets: m.Sheets, Record: page, House: v.Who != nil})
+}
+
+// record is what is filed of a round.
+func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
+	talk, err := s.talk(r, m)
+	if err != nil {
+		return nil, err
+	}
+	when := func(t time.Time) string {
+		if t.IsZero() {
+			return ""
+		}
+		return t.Format(filedTime)
+	}
+	log, err := s.House.Rounds.Log(r.ID)
+	if err != nil {
+		return nil, err
+	}
+	kept := ""
+	if n := len(log); n > 0 {
+		kept = fmt.Sprintf("%d entries, the last one with the SHA-256 %s", n, log[n-1].Hash)
+	}
+	signed := ""
+	if r.Signed {
+		signed = "Whoever agrees signs the sentence shown with their answer."
+	}
+	out := &record.Record{Map: m, Threads: talk, Title: m.Title,
+		Subtitle: fmt.Sprintf("Round %d of review, of version %d", r.Number, r.Version.Number), Facts: [][2]string{
+			{"Outcome", r.Result()}, {"In words", r.Case.Names()},
+			{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), when(r.Version.Created))},
+			{"SHA-256 of the version", r.Version.Hash},
+			{"Asked by", r.AskedBy + ", " + when(r.At)}, {"Ended", when(r.Ended)},
+			{"Rule", r.Needs.Says()}, {"Signatures", signed}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word},
+			{"In force until", rounds.Until(r.Life.Until)}, {"Due for review on", rounds.Until(r.Life.Due)},
+			{"Owner of the process", r.OwnerName}, {"Standing", r.Standing}, {"Log of the round", kept}}}
+	for _, one := range r.Verdicts {
+		voice := record.Voice{Name: one.Name, Way: "as a person of the house", Told: when(one.Told), Looked: when(one.Looked),
+			Said: cmp.Or(one.Verdict, "has not answered"), At: when(one.At), Why: one.Reason, Signature: one.Signature,
+			Unasked: one.Unasked}
+		switch {
+		case one.ByLink() && one.Email != "":
+			voice.Way = "by a link, sent to " + one.Email
+		case one.ByLink():
+			voice.Way = "by a link"
+		}
+		out.Voices = append(out.Voices, voice)
+	}
+	if r.Before != "" {
+		before, was, err := s.House.Versions.Get(r.Before)
+		if err != nil {
+			return nil, err
+		}
+		a := changes.Between(was, m, "", "")
+		out.Before = fmt.Sprint("version ", before.Number)
+		for _, l := range a.Lines {
+			said := l.Sentence
+			if l.Attribute == "text" {
+				said = strings.TrimSuffix(said, ".") + ", instead of “" + l.Old + "”."
+			}
+			out.Changes = append(out.Changes, said)
+		}
+		if counted := a.Counted(); counted != "" {
+			out.Changes = append(out.Changes, counted)
+		}
+	}
+	return out, nil
+}
+
+// talk are the remarks of a round with their answers, and what became of each, for its page and its file.
+//
+// Of a round that has ended it is what was kept then: what is written or taken back later is no part of it.
+func (s *Reviews) talk(r *roundView, m *model.Map) (list []record.Thread, err error) {
+	if r.Talk != "" {
+		err := json.Unmarshal([]byte(r.Talk), &list)
+		return list, err
+	}
+	all, err := s.House.Remarks.Of(r.Map)
+	if err != nil {
+		return nil, err
+	}
+	said := func(one store.Remark) record.Saying {
+		words := one.Text
+		if one.Deleted {
+			words = "(deleted)"
+		}
+		if one.Proposal != "" {
+			words = strings.TrimSpace(words + "\nProposed: “" + one.Proposal + "” instead of “" + one.Anchor.Text + "”")
+		}
+		if one.HasPicture {
+			words = strings.TrimSpace(words + "\n(with a picture)")
+		}
+		by := one.Name
+		if one.ByLink() {
+			by += " (by link)"
+		}
+		return record.Saying{By: by, At: one.At.Format(filedTime), Text: words}
+	}
+	for _, one := range all {
+		if one.Round != r.ID {
+			continue
+		}
+		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + model.Flat(one.Anchor.Text)),
+			Saying: said(one), Settled: "open"}
+		switch {
+		case t.About != "":
+		case m.Sheet(one.Anchor.Sheet) != nil:
+			t.About = "A place on " + m.Sheet(one.Anchor.Sheet).Name
+		default:
+			t.About = "The whole map"
+		}
+		if one.Anchor.Field != "" {
+			t.About += ", " + one.Anchor.Field
+		}
+		for _, answer := range one.Answers {
+			t.Answers = append(t.Answers, said(answer))
+		}
+		if !one.Settled.IsZero() {
+			t.Settled = "settled by " + one.Settler + ", " + one.Settled.Format(filedTime)
+			if one.Answered != "" {
+				t.Settled = "proposal " + one.Answered + " by " + one.Settler + ", " + one.Settled.Format(filedTime)
+			}
+		}
+		list = append(list, t)
+	}
+	return list, nil
+}
+
+// filedTime is how times are written into what is filed.
+const filedTime = "2 January 2006, 15:04"
+
+// RoundFile is the page of a round as a file.
+func (s *Reviews) RoundFile(c fiber.Ctx) error {
+	r, m, err := s.roundToFile(c)
+	if err != nil {
+		return err
+	}
+	page, err := s.record(r, m)
+	if err != nil {
+		return err
+	}
+	format := c.Params("format")
+	if record.Formats[format] == "" {
+		return fiber.NewError(fiber.StatusNotFound, "")
+	}
+	out, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) { return page.Write(ctx, format) })
+	if err != nil {
+		return err
+	}
+	site.Attach(c, fmt.Sprintf("%s, round %d.%s", m.Title, r.Number, format))
+	return site.SendFile(c, record.Formats[format], out, nil)
+}
+
+// roundPage is what round.html shows.
+type roundPage struct {
+	site.Frame
+	Map    string
+	Base   string
+	Round  *roundView
+	Sheets []*model.Sheet
+	Record *record.Record
+	House  bool
+}
