@@ -136,8 +136,18 @@ func New(m *model.Map, f *Format, s Settings) (*Job, error) {
 	j.Shown = handover.Dressed(j.Inside, handover.Dress{WithoutNumbers: !s.Yes("numbers"),
 		WithoutHeading: !s.Yes("heading"),
 		WithoutLegend:  !s.Yes("legend"), WithoutNotes: !s.Yes("notes"), Look: s["look"]})
+	if text := s[Standing]; text != "" {
+		j.Shown.Title += " (" + text + ")"
+		for _, sheet := range j.Shown.Sheets { // the heading says it on the paper, where there is room for it
+			sheet.Headed = sheet.Headed || sheet.Extent().Bottom() <= sheet.HeadingBox().Y
+		}
+	}
 	return j, nil
 }
+
+// Standing is the setting that says what whoever reads the file has to know of the map: that it was withdrawn, or
+// replaced. It is no choice of who asks, and no part of a map that goes out with the file.
+const Standing = "standing"
 
 // Drawings are the sheets as they are shown. It ends early, with the error of the context, when that has ended.
 func (j *Job) Drawings(ctx context.Context) ([]*scene.Drawing, error) {

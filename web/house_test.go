@@ -112,8 +112,14 @@ func quiet(t *testing.T) {
 
 func newHouse(t *testing.T, settings site.Settings) (*Server, *house.House, *fiber.App) {
 	t.Helper()
+	return houseIn(t, filepath.Join(t.TempDir(), "data"), settings)
+}
+
+// houseIn opens a house that keeps its maps in a folder.
+func houseIn(t *testing.T, folder string, settings site.Settings) (*Server, *house.House, *fiber.App) {
+	t.Helper()
 	quiet(t)
-	s, err := house.Open(filepath.Join(t.TempDir(), "data"))
+	s, err := house.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -46,7 +46,9 @@ var rightsTable = map[string]string{
 	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner",
 	"POST /people/:person/reset":  "house owner",
 	"POST /people/:person/switch": "house owner", "POST /people/:person/factor": "house owner",
-	"POST /people/:person/hand-over": "house owner", "GET /audit": "house owner", "GET /audit.csv": "house owner",
+	"POST /people/reviews": "house owner", "POST /people/groups": "house owner",
+	"POST /people/groups/:group/remove": "house owner",
+	"POST /people/:person/hand-over":    "house owner", "GET /audit": "house owner", "GET /audit.csv": "house owner",
 	"GET /outbox": "house owner",
 
 	"GET /maps/:id": "read", "GET /maps/:id/sheet/:sheet": "read", "GET /maps/:id/face/:face": "read",
@@ -112,15 +114,17 @@ type household struct {
 	ids    map[string]string // of people, by what they are
 	tokens map[string]string // of their sessions
 	folder string
+	data   string // folder that keeps the maps
 }
 
 var houseRoles = []string{"house owner", "owner", "manage", "edit", "remark", "read", "stranger", "off"}
 
 func openHouse(t *testing.T) *household {
 	t.Helper()
-	server, s, app := newHouse(t, site.Settings{})
+	data := filepath.Join(t.TempDir(), "data")
+	server, s, app := houseIn(t, data, site.Settings{})
 	var err error
-	h := &household{T: t, s: s, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
+	h := &household{T: t, s: s, data: data, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
 	for i, name := range houseRoles {
 		role := account.Member
 		if i == 0 {

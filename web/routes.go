@@ -9,6 +9,7 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/house"
+	"plaintracer/app/rounds"
 	"plaintracer/store"
 	"plaintracer/web/accounts"
 	"plaintracer/web/desk"
@@ -202,6 +203,9 @@ func (s *Server) houseRoutes() []houseRoute {
 		{"POST", "/people/:person/factor", houseOwner, s.accounts.TakeFactor},
 		{"POST", "/people/:person/switch", houseOwner, s.accounts.SwitchPerson},
 		{"POST", "/people/:person/hand-over", houseOwner, s.accounts.HandOver},
+		{"POST", "/people/reviews", houseOwner, s.accounts.SetHabits},
+		{"POST", "/people/groups", houseOwner, s.accounts.SetGroup},
+		{"POST", "/people/groups/:group/remove", houseOwner, s.accounts.RemoveGroup},
 		{"GET", "/audit", houseOwner, s.accounts.Audit},
 		{"GET", "/audit.csv", houseOwner, s.accounts.AuditFile},
 		{"GET", "/outbox", houseOwner, s.accounts.OutboxPage},
@@ -259,8 +263,9 @@ func withCore(h *house.House, core fs.FS, settings site.Settings) (*Server, erro
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{Site: pages, accounts: accounts.New(pages), shelf: shelf.New(pages), sharing: sharing.New(pages)}
-	s.reviews = reviews.New(pages, s.shelf)
+	all := rounds.New(h, pages.Post, pages.Address, pages.LinksBegin())
+	s := &Server{Site: pages, accounts: accounts.New(pages), shelf: shelf.New(pages, all), sharing: sharing.New(pages)}
+	s.reviews = reviews.New(pages, s.shelf, all)
 	s.desk = desk.New(pages, s.reviews)
 	return s, nil
 }

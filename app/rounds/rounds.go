@@ -376,3 +376,92 @@ func State(r *store.Round, revision int, l store.Life) string {
 	}
 	return said
 }
+
+// Wait is something that waits for a person: a review, what others said, a map that is due.
+type Wait struct {
+	Map, Title, Words string
+	// At is where on the page of the map it is found.
+	At string
+}
+
+// Waiting is what waits for a person, reviews first.
+func (s *Rounds) Waiting(person, name string) (list []Wait, err error) {
+	asked, err := s.house.Rounds.Waiting(person)
+	if err != nil {
+		return nil, err
+	}
+	people, err := s.house.People.List()
+	if err != nil {
+		return nil, err
+	}
+	names := map[string]string{}
+	for i := range people {
+		names[people[i].ID] = people[i].Name
+	}
+	for _, r := range asked {
+		words := phrase.ByName(names, r.Asker) + " asks for a review"
+		if !r.Until.IsZero() {
+			words += " until " + Until(r.Until)
+		}
+		if r.Word != "" {
+			words += ": “" + r.Word + "”"
+		}
+		list = append(list, Wait{Map: r.Map, Words: words, At: "#page=remarks"})
+	}
+	said, err := s.house.Remarks.ToAnswer(person, name)
+	if err != nil {
+		return nil, err
+	}
+	for _, t := range said {
+		var parts []string
+		for _, p := range []struct {
+			n         int
+			one, many string
+		}{{t.Remarks, "1 remark to answer", "%d remarks to answer"}, {t.Proposals, "1 proposal to decide", "%d proposals to decide"},
+			{t.Spoken, "you are spoken to once", "you are spoken to in %d threads"}} {
+			switch {
+			case p.n == 1:
+				parts = append(parts, p.one)
+			case p.n > 1:
+				parts = append(parts, fmt.Sprintf(p.many, p.n))
+			}
+		}
+		list = append(list, Wait{Map: t.Map, Words: strings.Join(parts, ", "), At: "#remark=" + t.Latest})
+	}
+	due, err := s.due(person)
+	return append(list, due...), err
+}
+
+// dueAhead is how long before a map is due for review its owner is told.
+const dueAhead = 30 * 24 * time.Hour
+
+// due are the maps that are due for review, or soon will be, whose process a person owns; the owner of the map is told
+// where nobody of the house owns the process.
+func (s *Rounds) due(person string) (list []Wait, err error) {
+	lives, err := s.house.Lives.All()
+	if err != nil {
+		return nil, err
+	}
+	for id, l := range lives {
+		if !l.Withdrawn.IsZero() || l.Owner != person && l.Owner != "" && !strings.HasPrefix(l.Owner, "name:") {
+			continue
+		}
+		if l.Owner != person {
+			where, binned, err := s.house.Maps.Where(id)
+			if err != nil || binned || where.Owner != person {
+				continue
+			}
+		}
+		soon := time.Now().Add(dueAhead)
+		switch {
+		case !l.Until.IsZero() && l.Until.Before(time.Now()):
+			list = append(list, Wait{Map: id, Words: "no longer in force since " + l.Until.Format("2 January 2006"), At: "#page=remarks"})
+		case !l.Due.IsZero() && l.Due.Before(soon):
+			list = append(list, Wait{Map: id, Words: "due for review on " + Until(l.Due), At: "#page=remarks"})
+		case !l.Until.IsZero() && l.Until.Before(soon):
+			list = append(list, Wait{Map: id, Words: "in force until " + Until(l.Until), At: "#page=remarks"})
+		}
+	}
+	slices.SortFunc(list, func(a, b Wait) int { return cmp.Or(cmp.Compare(a.Words, b.Words), cmp.Compare(a.Map, b.Map)) })
+	return list, nil
+}

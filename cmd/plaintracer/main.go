@@ -75,7 +75,7 @@ func commands() *cobra.Command {
 		"folders with the fonts of other scripts, with commas between; those of the machine where none is given")
 	root.AddCommand(serving("demo", "Start the application, with the demo maps where there are none yet", true),
 		serving("serve", "Start the application", false), exporting(), layingOut(), backingUp(), restoring(), people(),
-		comparing(), registering(),
+		comparing(), registering(), verifying(),
 		&cobra.Command{Use: "geometry MAP", Short: "Print where everything on a map is drawn, as JSON",
 			Args: cobra.ExactArgs(1),
 			RunE: func(c *cobra.Command, args []string) error { return printGeometry(args, c.OutOrStdout()) }})

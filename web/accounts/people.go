@@ -14,6 +14,7 @@ import (
 	"plaintracer/app/phrase"
 	"plaintracer/exchange/cell"
 	"plaintracer/mail"
+	"plaintracer/review"
 	"plaintracer/store"
 	"plaintracer/web/site"
 )
@@ -38,9 +39,13 @@ func (s *Accounts) peopleForm(c fiber.Ctx, done, refusal string) error {
 	if given > 0 {
 		lost = phrase.Count(given, "message")
 	}
-	return s.Page(c, "people.html", &peoplePage{Lost: lost, Frame: site.Frame{Title: "People"}, People: people,
+	page := &peoplePage{Lost: lost, Frame: site.Frame{Title: "People"}, People: people,
 		Done: done, Refusal: refusal, Until: time.Now().Add(inviteTime).Format(time.DateOnly),
-		Tomorrow: time.Now().AddDate(0, 0, 1).Format(time.DateOnly)})
+		Tomorrow: time.Now().AddDate(0, 0, 1).Format(time.DateOnly)}
+	if err := s.reviewing(page); err != nil {
+		return err
+	}
+	return s.Page(c, "people.html", page)
 }
 
 // Invite adds a person to the house, who chooses their password by a link that is sent to them.
@@ -281,6 +286,11 @@ type outboxPage struct {
 // peoplePage is what people.html shows.
 type peoplePage struct {
 	site.Frame
+	// Habits are how rounds of review are held, Rules those by which a version can be agreed, Groups those of the house
+	// and an empty one for a new one.
+	Habits   review.Habits
+	Rules    []review.RuleWords
+	Groups   []groupView
 	Lost     string
 	People   []account.Person
 	Done     string

@@ -54,7 +54,11 @@ func (s *Desk) editor(c fiber.Ctx) error {
 	}
 	ctx, stop := site.WhileThere(c)
 	defer stop()
-	return s.Page(c, "editor.html", &editorPage{Asked: asked, First: s.firstPicture(ctx, d),
+	standing, err := s.reviews.Standing(site.At(c))
+	if err != nil {
+		return err
+	}
+	return s.Page(c, "editor.html", &editorPage{Standing: standing, Asked: asked, First: s.firstPicture(ctx, d),
 		Frame: site.Frame{Title: title}, ID: d.ID, Base: site.At(c).Base, Panels: Panels, Formats: exchange.Formats,
 		Choices: exchange.Choices, Tray: tray(), Build: plaintracer.EditorSource(), Fills: model.Fills,
 		Looks: lookCards(), Schemes: schemes(), Wide: wide(c), Arrangement: s.arrangementOf(site.At(c)),
@@ -212,6 +216,8 @@ type damagedPage struct {
 // editorPage is what editor.html shows.
 type editorPage struct {
 	site.Frame
+	// Standing is what readers have to know of the map.
+	Standing    string
 	Asked       bool
 	First       *firstPicture
 	ID          string

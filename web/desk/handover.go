@@ -19,7 +19,7 @@ import (
 
 // asked returns the map of a request as it is now, the format it asks for, and what was chosen for that, in its address
 // or in its form.
-func asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Settings, err error) {
+func (s *Desk) asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Settings, err error) {
 	if f = exchange.Named(c.Params("format")); f == nil {
 		return nil, nil, nil, fiber.NewError(fiber.StatusNotFound, "")
 	}
@@ -38,13 +38,16 @@ func asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings exchange.Set
 	if err != nil {
 		return nil, nil, nil, err
 	}
+	if settings[exchange.Standing], err = s.reviews.Standing(v); err != nil {
+		return nil, nil, nil, err
+	}
 	m, _ = d.Snapshot()
 	return m, f, settings, nil
 }
 
 // Export gives a file that is made of the map, to keep unless inline is set.
 func (s *Desk) Export(c fiber.Ctx) error {
-	m, f, settings, err := asked(c)
+	m, f, settings, err := s.asked(c)
 	if err != nil {
 		return err
 	}
@@ -65,7 +68,7 @@ func (s *Desk) Export(c fiber.Ctx) error {
 
 // Preview shows a page of what an export would make.
 func (s *Desk) Preview(c fiber.Ctx) error {
-	m, f, settings, err := asked(c)
+	m, f, settings, err := s.asked(c)
 	if err != nil {
 		return err
 	}
@@ -83,7 +86,7 @@ func (s *Desk) Preview(c fiber.Ctx) error {
 
 // Print is a page that holds the pages of an export, each on paper of its own size, and prints itself.
 func (s *Desk) Print(c fiber.Ctx) error {
-	m, f, settings, err := asked(c)
+	m, f, settings, err := s.asked(c)
 	if err != nil {
 		return err
 	}

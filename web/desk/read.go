@@ -128,7 +128,11 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 			return err
 		}
 	}
-	return s.Page(c, view, &readPage{Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
+	standing, err := s.reviews.Standing(v)
+	if err != nil {
+		return err
+	}
+	return s.Page(c, view, &readPage{Standing: standing, Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
 		Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
 		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
 		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})
@@ -210,6 +214,8 @@ func (s *Desk) saidOn(v *site.Visit, id string) (out []trace.Fact, err error) {
 type readPage struct {
 	site.Frame
 	Asked bool
+	// Standing is what readers have to know: that what they see was withdrawn or replaced.
+	Standing string
 	// Showing says that it opens over the whole window, for a meeting.
 	Showing  bool
 	Base     string

@@ -17,6 +17,11 @@ func (s *Reviews) SetLife(c fiber.Ctx) error {
 	return s.orRemarks(c, s.setLife(c))
 }
 
+// Standing says what whoever sees the map of a visit has to know of it.
+func (s *Reviews) Standing(v *site.Visit) (string, error) {
+	return s.rounds.Standing(v.Map, v.Chosen.Version)
+}
+
 func (s *Reviews) setLife(c fiber.Ctx) error {
 	v := site.At(c)
 	l, err := s.House.Lives.Get(v.Map)

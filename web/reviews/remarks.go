@@ -561,5 +561,5 @@ type remarksPage struct {
 	Manages  bool
 	Asking   *asking
 	Round    *roundView
-	Fixed       bool
+	Fixed    bool
 }

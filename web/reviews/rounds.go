@@ -497,8 +497,8 @@ type Reviews struct {
 }
 
 // New returns them; what is copied from a version goes onto a shelf.
-func New(s *site.Site, shelf *shelf.Shelf) *Reviews {
-	r := &Reviews{Site: s, shelf: shelf, rounds: rounds.New(s.House, s.Post, s.Address, s.LinksBegin())}
+func New(s *site.Site, shelf *shelf.Shelf, all *rounds.Rounds) *Reviews {
+	r := &Reviews{Site: s, shelf: shelf, rounds: all}
 	s.Beside.Every(10*time.Minute, "reminding of reviews", r.rounds.RemindAll)
 	return r
 }

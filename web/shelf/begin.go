@@ -12,6 +12,7 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/app/rounds"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
@@ -61,10 +62,11 @@ func newPictures() *startPictures { return &startPictures{kept: map[string][]byt
 type Shelf struct {
 	*site.Site
 	pictures *startPictures
+	rounds   *rounds.Rounds
 }
 
 // New returns it.
-func New(s *site.Site) *Shelf { return &Shelf{s, newPictures()} }
+func New(s *site.Site, r *rounds.Rounds) *Shelf { return &Shelf{s, newPictures(), r} }
 
 // StartPicture is the small picture of a starting point in a direction.
 func (s *Shelf) StartPicture(c fiber.Ctx) error {

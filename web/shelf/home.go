@@ -18,6 +18,7 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/app/rounds"
 	"plaintracer/core/model"
 	"plaintracer/exchange"
 	"plaintracer/exchange/gate"
@@ -228,12 +229,16 @@ func (s *Shelf) Home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	rounds, err := s.House.Rounds.Latest()
+	latest, err := s.House.Rounds.Latest()
+	if err != nil {
+		return err
+	}
+	lives, err := s.House.Lives.All()
 	if err != nil {
 		return err
 	}
 	for i := range part {
-		part[i].Review = phrase.StateOf(rounds[part[i].ID], part[i].Revision)
+		part[i].Review = rounds.State(latest[part[i].ID], part[i].Revision, lives[part[i].ID])
 		if part[i].Right >= account.Remark {
 			part[i].Unseen = unseen[part[i].ID].Count
 		}
@@ -247,7 +252,11 @@ func (s *Shelf) Home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	data := &homePage{Frame: site.Frame{Title: "Maps"}, Waiting: waiting, Maps: part, Formats: exchange.Formats,
+	title := "Maps"
+	if len(waiting) > 0 {
+		title = fmt.Sprintf("(%d) Maps", len(waiting))
+	}
+	data := &homePage{Frame: site.Frame{Title: title}, Waiting: waiting, Maps: part, Formats: exchange.Formats,
 		ReadOnly: s.House.ReadOnly(), Pages: pages, Look: l, Shelves: shelves, Shelf: shelf, Orders: orders,
 		Tree: s.tree(rules, m.ID, l.Folder), All: len(list)}
 	if l.Folder != "" {
@@ -257,25 +266,16 @@ func (s *Shelf) Home(c fiber.Ctx) error {
 	return s.Page(c, "home.html", data)
 }
 
-// wait is a review for which a person was asked and has not said anything yet.
-type wait struct {
-	store.Round
-	Title, AskedBy string
-}
-
-// waiting lists the reviews that wait for a person, on the maps that they see.
-func (s *Shelf) waiting(m *site.Me, list []entry) (out []wait, err error) {
-	rounds, err := s.House.Rounds.Waiting(m.ID)
-	if err != nil || len(rounds) == 0 {
-		return nil, err
-	}
-	names, err := s.Names()
+// waiting lists what waits for a person, on the maps that they see.
+func (s *Shelf) waiting(m *site.Me, list []entry) (out []rounds.Wait, err error) {
+	all, err := s.rounds.Waiting(m.ID, m.Name)
 	if err != nil {
 		return nil, err
 	}
-	for _, r := range rounds {
-		if i := slices.IndexFunc(list, func(e entry) bool { return e.ID == r.Map }); i >= 0 {
-			out = append(out, wait{r, list[i].Title, phrase.ByName(names, r.Asker)})
+	for _, w := range all {
+		if i := slices.IndexFunc(list, func(e entry) bool { return e.ID == w.Map }); i >= 0 {
+			w.Title = list[i].Title
+			out = append(out, w)
 		}
 	}
 	return out, nil
@@ -484,7 +484,7 @@ type binnedPage struct {
 // homePage is what home.html shows.
 type homePage struct {
 	site.Frame
-	Waiting     []wait
+	Waiting     []rounds.Wait
 	Maps        []entry
 	Formats     []exchange.Format
 	ReadOnly    string
