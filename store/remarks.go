@@ -23,6 +23,12 @@ type Anchor struct {
 	// Column is that of the register where the remark is about a cell, Field its title.
 	Column string `json:"column,omitempty"`
 	Field  string `json:"field,omitempty"`
+	// Also are further things that it is about, by their ids; Words are those of the text that it points at.
+	Also  []string `json:"also,omitempty"`
+	Words string   `json:"words,omitempty"`
+	// Stroke is a line that was drawn with it, from point to point on the sheet, each an x and a y in hundredths of a
+	// pixel; it ends in an arrow. It is no part of the map.
+	Stroke []int `json:"stroke,omitempty"`
 	// Text and Number are what it said and its number when the remark was made.
 	Text   string `json:"text,omitempty"`
 	Number string `json:"number,omitempty"`
@@ -187,6 +193,14 @@ func (s *Remarks) list(id, columns string) ([]Remark, error) {
 	return out, nil
 }
 
+// Whole are what was said of the whole of a map, the latest so many, the latest last; without answers.
+func (s *Remarks) Whole(id string, most int) ([]Remark, error) {
+	list, err := gather(s.db, scanRemark, "SELECT "+remarkColumns+` FROM remarks WHERE map = ? AND thread IS NULL AND deleted IS NULL
+			AND anchor = '{}' ORDER BY at DESC, rowid DESC LIMIT ?`, id, most)
+	slices.Reverse(list)
+	return list, err
+}
+
 // Authors are those of a thread, by their ids.
 func (s *Remarks) Authors(thread string) ([]string, error) {
 	return gather(s.db, func(scan scanner) (author string, err error) {
@@ -299,6 +313,13 @@ func (s *Remarks) Unseen(person string) (map[string]Unseen, error) {
 		`SELECT r.map, count(*), max(r.at), coalesce(r.thread, r.id) FROM remarks r LEFT JOIN visits v ON v.map = r.map AND v.person = ? WHERE r.deleted IS NULL AND r.author <> ?
 		AND r.at > coalesce(v.seen, 0) GROUP BY r.map`, person, person)
 	return out, err
+}
+
+// SeenBefore returns up to when a person has seen the remarks on a map.
+func (s *Remarks) SeenBefore(person, id string) (time.Time, error) {
+	var seen int64
+	err := s.db.QueryRow("SELECT coalesce((SELECT seen FROM visits WHERE person = ? AND map = ?), 0)", person, id).Scan(&seen)
+	return time.UnixMilli(seen), err
 }
 
 // Seen returns up to when a person has seen the remarks on a map, and notes that they see them now.

@@ -415,8 +415,8 @@ func TestMessagesAreGathered(t *testing.T) {
 	}
 	as(kim, "name:kim stores", review.NotAgreed)
 	if _, body := h.enter("mara").do("POST", "/maps/"+h.id+say,
-		url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "Only those count who were asked") {
-		t.Errorf("a colleague who was not asked is answered: %.500s", body)
+		url.Values{"verdict": {review.Agreed}}); !strings.Contains(body, "not asked, does not count") {
+		t.Errorf("the word of a colleague who was not asked is not marked so: %.500s", body)
 	}
 	if r, _ := h.enter("jonas").do("POST", "/maps/"+h.id+say,
 		url.Values{"verdict": {review.Agreed}}); r.StatusCode != 200 {
@@ -430,7 +430,7 @@ func TestMessagesAreGathered(t *testing.T) {
 	for _, v := range rounds[0].Verdicts {
 		got[v.Name] = v.Verdict
 	}
-	if len(got) != 3 || got["jonas"] != review.Agreed || got["Jo Roads"] != review.WithRemarks ||
+	if len(got) != 4 || got["jonas"] != review.Agreed || got["mara"] != review.Agreed || got["Jo Roads"] != review.WithRemarks ||
 		got["Kim Stores"] != review.NotAgreed {
 		t.Errorf("what was said: %v", got)
 	}

@@ -74,6 +74,10 @@ type (
 	}
 	// Remarked says that something was said of the map.
 	Remarked struct{}
+	// Talking says that somebody writes in the conversation on the map.
+	Talking struct {
+		Name string `json:"name"`
+	}
 	// Changed tells a reader that the map is another now.
 	Changed struct{}
 	// Ended is the last word to a window; after again it may come back.
@@ -96,6 +100,7 @@ func (Pointing) kind() string { return "pointing" }
 func (Here) kind() string     { return "here" }
 func (Showing) kind() string  { return "showing" }
 func (Remarked) kind() string { return "remarked" }
+func (Talking) kind() string  { return "talking" }
 func (Changed) kind() string  { return "changed" }
 func (Ended) kind() string    { return "ended" }
 func (Again) kind() string    { return "again" }

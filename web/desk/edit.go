@@ -58,7 +58,7 @@ func (s *Desk) editor(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "editor.html", &editorPage{Standing: standing, Asked: asked, First: s.firstPicture(ctx, d),
+	return s.Page(c, "editor.html", &editorPage{Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, First: s.firstPicture(ctx, d),
 		Frame: site.Frame{Title: title}, ID: d.ID, Base: site.At(c).Base, Panels: Panels, Formats: exchange.Formats,
 		Choices: exchange.Choices, Tray: tray(), Build: plaintracer.EditorSource(), Fills: model.Fills,
 		Looks: lookCards(), Schemes: schemes(), Wide: wide(c), Arrangement: s.arrangementOf(site.At(c)),
@@ -217,7 +217,9 @@ type damagedPage struct {
 type editorPage struct {
 	site.Frame
 	// Standing is what readers have to know of the map.
-	Standing    string
+	Standing string
+	// Called is what a visitor by a link calls themselves.
+	Called      string
 	Asked       bool
 	First       *firstPicture
 	ID          string

@@ -132,7 +132,7 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, view, &readPage{Standing: standing, Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
+	return s.Page(c, view, &readPage{Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
 		Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
 		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
 		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})
@@ -216,6 +216,8 @@ type readPage struct {
 	Asked bool
 	// Standing is what readers have to know: that what they see was withdrawn or replaced.
 	Standing string
+	// Called is what a visitor by a link calls themselves.
+	Called string
 	// Showing says that it opens over the whole window, for a meeting.
 	Showing  bool
 	Base     string

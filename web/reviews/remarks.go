@@ -101,6 +101,78 @@ func anchorOf(m *model.Map, item, sheet, column string, x, y int) (store.Anchor,
 	return a, nil
 }
 
+// The bounds of what a remark points at beside its step.
+const (
+	mostAlso   = 100
+	mostStroke = 400
+)
+
+// moreOf adds to an anchor what else a remark is about: further things, words of a text, a line that was drawn.
+func moreOf(a *store.Anchor, m *model.Map, c fiber.Ctx) error {
+	sheet := m.Sheet(a.Sheet)
+	for _, id := range strings.Fields(c.FormValue("also")) {
+		if id == a.Item || slices.Contains(a.Also, id) {
+			continue
+		}
+		if _, ok := textOf(sheet, id); sheet == nil || !ok {
+			return site.FormError("one of the things that this is about was deleted just now, or stands on another sheet")
+		}
+		if a.Also = append(a.Also, id); len(a.Also) > mostAlso {
+			return site.FormError(fmt.Sprintf("a remark is about at most %d things", mostAlso+1))
+		}
+	}
+	if words := model.Flat(c.FormValue("words")); words != "" {
+		text := ""
+		if sheet != nil {
+			text, _ = textOf(sheet, a.Item)
+		}
+		if !strings.Contains(model.Flat(text), words) {
+			return site.FormError("these words do not stand there any more")
+		}
+		a.Words = words
+	}
+	for _, text := range strings.FieldsFunc(c.FormValue("stroke"), func(r rune) bool { return r == ' ' || r == ',' }) {
+		n, err := strconv.Atoi(text)
+		if err != nil || n < -1<<24 || n > 1<<24 || len(a.Stroke) >= mostStroke {
+			return site.FormError(fmt.Sprintf("a line that is drawn has at most %d points", mostStroke/2))
+		}
+		a.Stroke = append(a.Stroke, n)
+	}
+	if len(a.Stroke)%2 == 1 || len(a.Stroke) == 2 || len(a.Stroke) > 0 && sheet == nil {
+		return site.FormError("the line that was drawn is not whole; draw it again")
+	}
+	return nil
+}
+
+// freshView is what is new to a visitor: how much, and the latest of it.
+type freshView struct {
+	N                int
+	Thread, By, Said string
+	at               time.Time
+}
+
+// freshOf is what is new among threads that were filled in or not.
+func freshOf(all []threadView) (f freshView) {
+	note := func(thread string, about string, r *store.Remark) {
+		f.N++
+		if r.At.After(f.at) {
+			f.Thread, f.By, f.Said, f.at = thread, r.Name, about, r.At
+		}
+	}
+	for i := range all {
+		t := &all[i]
+		if t.Fresh {
+			note(t.ID, t.About, &t.Remark)
+		}
+		for k := range t.Replies {
+			if t.Replies[k].Fresh {
+				note(t.ID, t.About, &t.Replies[k].Remark)
+			}
+		}
+	}
+	return f
+}
+
 // textOf is what a thing on a sheet says.
 func textOf(s *model.Sheet, id string) (string, bool) {
 	if sym := s.Symbol(id); sym != nil {
@@ -184,7 +256,12 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 		names = append(names, people[i].Name)
 	}
 	seen := time.Now()
-	if v.Who != nil && s.House.ReadOnly() == "" {
+	quiet := c.Query("quiet") != "" // nobody looks at the list: what is new stays new
+	if v.Who != nil && quiet {
+		if seen, err = s.House.Remarks.SeenBefore(v.Who.ID, v.Map); err != nil {
+			return err
+		}
+	} else if v.Who != nil && s.House.ReadOnly() == "" {
 		if seen, err = s.House.Remarks.Seen(v.Who.ID, v.Map); err != nil {
 			return err
 		}
@@ -236,7 +313,8 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 			}
 		}
 	}
-	if err := s.fill(list, names, ask("thread", ""), ask("answers", "")); err != nil {
+	with := wordsOf(m, names)
+	if err := s.fill(list, with, ask("thread", ""), ask("answers", "")); err != nil {
 		return err
 	}
 	round, err := s.roundView(v)
@@ -266,7 +344,7 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 		return err
 	}
 	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Asking: asks, Threads: list, More: more, Next: most + ShownThreads,
-		Marks: marksOf(m, all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
+		Marks: marksOf(m, all, filter == "settled"), Fresh: freshOf(all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
 		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
 		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
 		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Fixed: v.Chosen.Version != ""})
@@ -285,24 +363,32 @@ func (s *Reviews) readers(v *site.Visit) (list []account.Person, err error) {
 
 // orRemarks shows the remarks again, with why something was not done.
 func (s *Reviews) orRemarks(c fiber.Ctx, err error) error {
+	words, err := refused(err)
+	if err != nil {
+		return err
+	}
+	if words != "" {
+		c.Status(fiber.StatusOK) // so that the page takes it in
+	}
+	return s.showRemarks(c, words)
+}
+
+// refused puts into words why something was not done that somebody asked for; other is any other fault.
+func refused(err error) (words string, other error) {
 	var wrong *site.FormFault
 	switch {
 	case errors.As(err, &wrong):
-		c.Status(fiber.StatusOK) // so that the page takes it in
-		return s.showRemarks(c, phrase.Sentence(wrong.Error()))
+		return phrase.Sentence(wrong.Error()), nil
 	case errors.Is(err, store.ErrNotAsked):
-		return s.showRemarks(c, "Somebody has answered in this place already. Say it as a remark.")
+		return "Somebody has answered in this place already. Say it as a remark.", nil
 	case errors.Is(err, store.ErrSaid):
-		return s.showRemarks(c, "You have answered, and in this round an answer stays as it is. Say more as a remark.")
+		return "You have answered, and in this round an answer stays as it is. Say more as a remark.", nil
 	case errors.Is(err, store.ErrFull):
-		return s.showRemarks(c,
-			fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks))
+		return fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks), nil
 	case errors.Is(err, store.ErrOver):
-		return s.showRemarks(c, "This round has ended. Ask for a new one.")
-	case err != nil:
-		return err
+		return "This round has ended. Ask for a new one.", nil
 	}
-	return s.showRemarks(c, "")
+	return "", err
 }
 
 // AddRemark takes what somebody says of a map.
@@ -344,6 +430,9 @@ func (s *Reviews) takeRemark(c fiber.Ctx) error {
 		const far = 1 << 24
 		if r.Anchor, err = anchorOf(m, c.FormValue("item"), c.FormValue("sheet"), c.FormValue("column"),
 			min(max(x, -far), far), min(max(y, -far), far)); err != nil {
+			return err
+		}
+		if err = moreOf(&r.Anchor, m, c); err != nil {
 			return err
 		}
 		if proposal != "" && r.Anchor.Item == "" {
@@ -541,11 +630,13 @@ func (s *Reviews) remarked(v *site.Visit) {
 // remarksPage is what remarks.html shows.
 type remarksPage struct {
 	site.Frame
-	Base     string
-	Threads  []threadView
-	More     int
-	Next     int
-	Marks    []remarkMark
+	Base    string
+	Threads []threadView
+	More    int
+	Next    int
+	Marks   []remarkMark
+	// Fresh is what is new to the visitor.
+	Fresh    freshView
 	Counts   map[string]int
 	Filters  []remarkFilter
 	Orders   []remarkOrder

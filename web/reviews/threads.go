@@ -1,6 +1,7 @@
 package reviews
 
 import (
+	"fmt"
 	"html/template"
 	"regexp"
 	"strconv"
@@ -43,18 +44,37 @@ type answerView struct {
 
 var inText = regexp.MustCompile(`https?://[^\s<>"]+[^\s<>".,;:!?)]`)
 
-// linesOf writes a text as lines of HTML, with the addresses in it as links and the names that are spoken to marked.
-func linesOf(text string, names []string) (list []template.HTML) {
+// words are what texts are written out with: the names of people, which are marked where they are spoken to, and the
+// ids of steps by their numbers, so that #7 leads to step 7.
+type words struct {
+	names []string
+	steps map[string]string
+}
+
+// wordsOf are those of a map.
+func wordsOf(m *model.Map, names []string) *words {
+	w := &words{names, map[string]string{}}
+	for id, number := range numbering.Labels(flow.New(m)) {
+		w.steps[number] = id
+	}
+	return w
+}
+
+var stepNamed = regexp.MustCompile(`#[0-9]+[a-z]*(\.[0-9]+[a-z]*)*`)
+
+// linesOf writes a text as lines of HTML, with the addresses in it and the steps that are named as links, and the names
+// that are spoken to marked.
+func (w *words) linesOf(text string) (list []template.HTML) {
 	for _, line := range strings.Split(text, "\n") {
 		var out strings.Builder
 		rest := line
 		for {
 			at := inText.FindStringIndex(rest)
 			if at == nil {
-				out.WriteString(spoken(rest, names))
+				out.WriteString(w.spoken(rest))
 				break
 			}
-			out.WriteString(spoken(rest[:at[0]], names))
+			out.WriteString(w.spoken(rest[:at[0]]))
 			link := template.HTMLEscapeString(rest[at[0]:at[1]])
 			out.WriteString(`<a href="` + link + `" rel="noopener noreferrer nofollow" target="_blank">` + link +
 				`</a>`)
@@ -65,9 +85,17 @@ func linesOf(text string, names []string) (list []template.HTML) {
 	return list
 }
 
-func spoken(text string, names []string) string {
+func (w *words) spoken(text string) string {
+	if at := stepNamed.FindStringIndex(text); at != nil {
+		before, said, after := text[:at[0]], text[at[0]:at[1]], text[at[1]:]
+		if id := w.steps[said[1:]]; id != "" {
+			id = template.HTMLEscapeString(id)
+			said = `<a class="step-link" href="#at=` + id + `" data-goto="` + id + `">` + said + `</a>`
+		}
+		return w.spoken(before) + said + w.spoken(after)
+	}
 	text = template.HTMLEscapeString(text)
-	for _, n := range names {
+	for _, n := range w.names {
 		n = template.HTMLEscapeString(n)
 		text = strings.ReplaceAll(text, "@"+n, `<b class="spoken-to">@`+n+`</b>`)
 	}
@@ -120,6 +148,15 @@ func threadsOf(v *site.Visit, seen time.Time) (out []threadView, m *model.Map, e
 			if a.Field != "" {
 				t.About += ", " + a.Field
 			}
+			if a.Words != "" {
+				t.About = "“" + a.Words + "” in " + t.About
+			}
+			if n := len(a.Also); n > 0 {
+				t.About += fmt.Sprintf(" and %d more", n)
+			}
+			if len(a.Stroke) > 0 {
+				t.About += ", with a line"
+			}
 		}
 		if v.Chosen.Version != "" {
 			if t.Gone && !t.Mine { // it is about what is not in the state that is shown
@@ -146,7 +183,7 @@ const (
 
 // fill gets what the threads of a list say, and shapes it. Of each the latest answers are shown, of the one that is
 // opened as many as are asked for.
-func (s *Reviews) fill(list []threadView, names []string, opened, wanted string) error {
+func (s *Reviews) fill(list []threadView, with *words, opened, wanted string) error {
 	most, _ := strconv.Atoi(wanted)
 	var all []*store.Remark
 	for i := range list {
@@ -171,7 +208,7 @@ func (s *Reviews) fill(list []threadView, names []string, opened, wanted string)
 		if size += len(text); size > mostShown {
 			text = phrase.Clip(text, 200) + "…"
 		}
-		return linesOf(text, names)
+		return with.linesOf(text)
 	}
 	for i := range list {
 		t := &list[i]
@@ -191,27 +228,44 @@ type remarkMark struct {
 	store.Anchor
 	Thread string
 	Count  int
+	// Settled says that it is dealt with.
+	Settled bool
 	// Left and Foot are the corner of what has no drawing of its own: a lane or a stage.
 	Left, Foot int
 }
 
-// marksOf are the flags for the open threads about what is there.
-func marksOf(m *model.Map, all []threadView) (list []remarkMark) {
+// AlsoIn are the further things as a page takes them, Points the line that was drawn.
+func (r *remarkMark) AlsoIn() string { return strings.Join(r.Also, " ") }
+
+// Points are the points of the line that was drawn with the thread, in pixels of the sheet.
+func (r *remarkMark) Points() string {
+	var out []string
+	for i := 0; i+1 < len(r.Stroke); i += 2 {
+		out = append(out, px(r.Stroke[i])+","+px(r.Stroke[i+1]))
+	}
+	return strings.Join(out, " ")
+}
+
+// marksOf are the flags for the threads about what is there: those that are open, or those that are settled.
+func marksOf(m *model.Map, all []threadView, settled bool) (list []remarkMark) {
 	type key struct {
-		item, sheet, column string
-		x, y                int
+		item, sheet, column, also string
+		x, y, stroke              int
 	}
 	place := map[key]int{}
 	for i := range all {
 		t := &all[i]
-		if !t.Settled.IsZero() || t.Gone || t.Anchor.Item == "" && t.Anchor.Sheet == "" {
+		if t.Settled.IsZero() == settled || t.Gone || t.Anchor.Item == "" && t.Anchor.Sheet == "" {
 			continue
 		}
-		k := key{t.Anchor.Item, t.Anchor.Sheet, t.Anchor.Column, t.Anchor.X, t.Anchor.Y}
+		k := key{t.Anchor.Item, t.Anchor.Sheet, t.Anchor.Column, strings.Join(t.Anchor.Also, " "), t.Anchor.X, t.Anchor.Y, 0}
+		if len(t.Anchor.Stroke) > 0 { // each line is its own
+			k.stroke = i + 1
+		}
 		at, known := place[k]
 		if !known {
 			at = len(list)
-			place[k], list = at, append(list, remarkMark{t.Anchor, t.ID, 0, 0, 0})
+			place[k], list = at, append(list, remarkMark{Anchor: t.Anchor, Thread: t.ID, Settled: settled})
 			list[at].Left, list[at].Foot = partCorner(m.Sheet(t.Anchor.Sheet), t.Anchor.Item)
 		}
 		list[at].Count += 1 + len(t.Answers)

@@ -35,7 +35,7 @@ class App {
     this.drafts = new Drafts(map)
     this.sync = new Sync(map, base, core, () => { this.saved(); this.flush() })
     this.others = new Others(this)
-    this.sync.here = (editors, readers, who) => { this.bars.here(editors, readers, who); this.others.here(who, editors) }
+    this.sync.here = (editors, readers, who) => { this.bars.here(editors, readers, who); this.others.here(who, editors); this.sync.present(who ?? []) }
     this.sync.points = where => this.others.points(where)
     this.sync.shows = what => this.others.shown(what)
     this.sync.moved = () => this.bars.moved()
@@ -392,6 +392,7 @@ class App {
     byId('zoom').textContent = `${Math.round(this.zoom * 100)} %`
     this.layWriting()
     this.layAsk()
+    this.remarks?.zoomed(this.zoom)
   }
 
   zoomAt(factor, e) {

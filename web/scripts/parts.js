@@ -17,6 +17,13 @@ export const refresh = part => bound.then(() => window.htmx.trigger(part, 'refre
 /** Fetches a part of the page. @param {string} path @param {string} target where to */
 export const fetchPart = (path, target) => bound.then(() => window.htmx.ajax('GET', path, { target, swap: 'innerMorph' }))
 
+/** Sends a form, of which only what it says is taken, and shows the answer in a part of the page.
+ * @param {string} path @param {string} target @param {Record<string, any>} values */
+export const sendPart = (path, target, values) => bound.then(() => window.htmx.ajax('POST', path, { target, swap: 'innerMorph', values }))
+
+/** Has a part that a script has put onto the page do what its attributes say. @param {any} part */
+export const live = part => bound.then(() => window.htmx.process(part))
+
 /** Loads the libraries that the page names, and waits for them. It fails where one does not come. */
 export async function libraries() {
   const menus = new Promise(done => document.addEventListener('alpine:initialized', done, { once: true }))

@@ -12,8 +12,12 @@ openFiles()
 const { base = '' } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet
 
+/** Where the visitor may remark, the list of remarks. @type {Remarks | undefined} */
+let remarks
+
 const viewport = new Viewport(() => byId('reading').getBoundingClientRect(), () => {
   byId('sheet').style.transform = `translate(${viewport.pan.x}px, ${viewport.pan.y}px) scale(${viewport.zoom})`
+  remarks?.zoomed(viewport.zoom)
 })
 
 // fit shows the sheet; whole, all of it however small.
@@ -24,8 +28,6 @@ function fit(whole) {
 }
 
 // Where the visitor may remark, the list of remarks stands beside the sheet.
-/** @type {Remarks | undefined} */
-let remarks
 function flags() {
   if (!byId('remarks')) return
   const layer = document.createElementNS('http://www.w3.org/2000/svg', 'g')
@@ -34,6 +36,7 @@ function flags() {
   if (!remarks) {
     remarks = new Remarks({
       base, layer, sheet: () => sheet, open: () => {}, goTo: (id, on) => show(id || on, id),
+      textOf: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' '), focus: () => byId('reading').focus({ preventScroll: true }),
       name: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' ').slice(0, 60) || 'what is selected',
     })
     if (document.body.hasAttribute('data-asked')) { // somebody waits for what this person says

@@ -1,6 +1,7 @@
 // Remarks: their flags on the drawing, what a new one is about, and the list beside it. The list comes from the server; the
 // page says how to find things on its drawing.
 import { byId, one, all, around, fromPage } from './dom.js'
+import { Here } from './here.js'
 import { fetchPart } from './parts.js'
 
 /** The box of the shape of a thing on the drawing, in pixels of the sheet; null where it is not shown.
@@ -12,6 +13,14 @@ export function boxOf(id) {
   return { x: b.x + (m?.e ?? 0), y: b.y + (m?.f ?? 0), width: b.width, height: b.height }
 }
 
+/** The head of an arrow at the end of a line, as a path. @param {string} points */
+export function arrowAt(points) {
+  const list = points.split(' ').map(p => p.split(',').map(Number)), [x, y] = list[list.length - 1]
+  const [fx, fy] = list.findLast(([px, py]) => Math.hypot(px - x, py - y) > 8) ?? list[0]
+  const a = Math.atan2(y - fy, x - fx), at = (turn, far) => `${(x + Math.cos(a + turn) * far).toFixed(1)} ${(y + Math.sin(a + turn) * far).toFixed(1)}`
+  return `M${at(Math.PI - 0.45, 13)}L${x} ${y}L${at(Math.PI + 0.45, 13)}`
+}
+
 /** What tells a form of the list from the others, when the list is another one. @param {any} form */
 const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thread]', form)?.value ?? ''}` : ''
 
@@ -19,10 +28,14 @@ const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thre
 const unfoldedAs = d => `${d.className} ${d.closest('.thread')?.id ?? ''}`
 
 export class Remarks {
-  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, take?: (id: string, text: string) => boolean, marked?: (cells: {item: string, column: string, thread: string, count: number}[]) => void}} page */
+  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, textOf?: (id: string) => string, focus?: () => void, told?: (fresh: {n: number, thread: string, by: string, about: string}, more: boolean) => void, take?: (id: string, text: string) => boolean, marked?: (cells: {item: string, column: string, thread: string, count: number}[]) => void}} page */
   constructor(page) {
     this.page = page
     this.list = byId('remarks')
+    this.here = new Here(this, { base: page.base, textOf: page.textOf, node: id => byId(`n-${id}`), layer: () => this.page.layer })
+    this.zoom = 1
+    /** Takes away a line that was drawn for a remark that is not made. */
+    this.undrawn = () => {}
     // What is being written stays, whatever comes in meanwhile; a form that was sent is empty afterwards.
     this.list.addEventListener('submit', e => {
       this.sent = formOf(e.target)
@@ -44,7 +57,7 @@ export class Remarks {
     this.list.addEventListener('change', e => { if (e.target.matches('[data-sorting]')) this.refresh({ sort: e.target.value }) })
     document.addEventListener('pointerdown', e => {
       const flag = around(e, '.flag[data-thread]')
-      if (flag) { e.stopPropagation(); e.preventDefault(); this.show(flag.dataset.thread) }
+      if (flag) { e.stopPropagation(); e.preventDefault(); this.at(flag.dataset) }
     }, true)
     const wanted = location.hash.match(/^#(?:remark=(\w+)|page=remarks)$/)
     if (wanted) { page.open(); this.wanted = wanted[1] }
@@ -103,9 +116,12 @@ export class Remarks {
   /** @param {{show?: string, sort?: string, wanted?: string}} [ask] what to see, where it is something else than now */
   refresh(ask = {}) {
     const now = one('.said-page', this.list)?.dataset ?? {}
-    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '', thread: this.opened?.earlier ?? '', answers: this.opened?.answers ?? '', wanted: ask.wanted ?? '' })
+    const q = new URLSearchParams({ show: ask.show ?? now.show ?? 'open', sort: ask.sort ?? now.sort ?? 'step', again: '1', most: this.most ?? '', quiet: this.seen() ? '' : '1', thread: this.opened?.earlier ?? '', answers: this.opened?.answers ?? '', wanted: ask.wanted ?? '' })
     return fetchPart(`${this.page.base}/remarks?${q}`, '#remarks')
   }
+
+  // seen says whether the list is looked at; what is new stays new until then.
+  seen() { return !this.list.hidden && !byId('book')?.hidden && !document.hidden }
 
   // heard takes in that somebody said something. Who writes here is not disturbed: what is in fields stays. While something of
   // this page is on its way, the list waits for the answer: what is asked for before could come after it, and be older.
@@ -125,15 +141,31 @@ export class Remarks {
     this.heard()
   }
 
+  // at opens what was said at a flag, beside it.
+  at({ thread, item = '', x, y }) {
+    const place = Number(x) || Number(y) ? this.placeOf(item, Number(x), Number(y)) : null
+    this.here.show({ item, place, thread })
+    if (this.seen()) this.mark(thread)
+  }
+
+  // placeOf is a place on the sheet that moves with a thing, in hundredths of a pixel.
+  placeOf(item, x, y) {
+    const box = item ? boxOf(item) : null
+    return { x: x + (box?.x ?? 0) * 100, y: y + (box?.y ?? 0) * 100 }
+  }
+
+  mark(thread) {
+    const item = byId(`thread-${thread}`)
+    all('.thread.here', this.list).forEach(t => t.classList.remove('here'))
+    item?.classList.add('here')
+    item?.scrollIntoView({ block: 'nearest' })
+    return !!item
+  }
+
   show(thread) {
     this.page.open()
     const find = () => {
-      const item = byId(`thread-${thread}`)
-      if (!item) return false
-      all('.thread.here', this.list).forEach(t => t.classList.remove('here'))
-      item.classList.add('here')
-      item.scrollIntoView({ block: 'nearest' })
-      return true
+      return this.mark(thread)
     }
     if (!find()) this.wanted = thread
   }
@@ -158,7 +190,9 @@ export class Remarks {
     this.following = setTimeout(() => this.place(), 60)
   }
 
-  write(item, place, column) {
+  // write begins a remark: in place, or on a cell of the register in the list.
+  write(item, place, column, more = {}) {
+    if (!column) { this.here.show({ item: item || '', place: place ?? null, write: true, ...more }); return }
     this.page.open()
     this.about(item, place, column)
     const field = one('#new-remark [name=text]')
@@ -166,15 +200,34 @@ export class Remarks {
     else this.writes = true
   }
 
+  // zoomed keeps flags as large on the screen as they are at full size, where the drawing is smaller.
+  zoomed(zoom) {
+    if (this.zoom === zoom) return
+    this.zoom = zoom
+    const size = Math.max(1, 1 / zoom)
+    for (const flag of all('.flag', this.page.layer)) flag.setAttribute('transform', `translate(${flag.dataset.left} ${flag.dataset.top}) scale(${size})`)
+  }
+
+  // news tells of what is new, where nobody looks at the list.
+  news() {
+    const { fresh, freshThread, freshBy, freshAbout } = one('.said-page', this.list)?.dataset ?? {}
+    if (fresh === undefined) return
+    const n = this.seen() ? 0 : Number(fresh)
+    this.page.told?.({ n, thread: freshThread, by: freshBy, about: freshAbout }, n > (this.fresh ?? n))
+    this.fresh = n
+  }
+
   // place puts a flag with the count of what was said at the lower left corner of each thing on the sheet.
   place() {
+    this.news()
     if (this.on) this.about(this.on.item, this.on.place, this.on.column)
     if (this.writes && one('#new-remark [name=text]')) { this.writes = false; one('#new-remark [name=text]').focus() }
     if (this.wanted && byId(`thread-${this.wanted}`)) { const w = this.wanted; this.wanted = ''; this.show(w) }
     else if (this.wanted && one('.said-page', this.list) && this.sought !== this.wanted) { this.sought = this.wanted; this.refresh({ wanted: this.wanted }) }
-    const counts = new Map()
+    const counts = new Map(), strokes = []
     for (const mark of all('#marked-threads [data-mark-of]')) {
-      const { item, x, y, left, foot, markOf, sheet, count } = mark.dataset
+      const { item, x, y, left, foot, markOf, sheet, count, points, settled } = mark.dataset
+      if (points && sheet === this.page.sheet()) strokes.push(points)
       const by = Number(x) || Number(y)
       const key = item && !by ? item : `${item} ${x} ${y}`
       const part = Number(foot) && sheet === this.page.sheet() ? { x: left / 100 + 11, y: foot / 100 - 20, width: 0, height: 0 } : null
@@ -182,26 +235,34 @@ export class Remarks {
       if (item ? !box : !by || sheet !== this.page.sheet()) continue
       const corner = box ?? { x: 0, y: 0, height: 0 }
       const at = by ? { x: corner.x + x / 100, y: corner.y + y / 100 } : { x: corner.x, y: corner.y + corner.height }
-      const flag = counts.get(key) ?? { ...at, thread: markOf, n: 0 }
+      const flag = counts.get(key) ?? { ...at, thread: markOf, n: 0, item, by: by ? { x, y } : null, pale: settled !== undefined }
       flag.n += Number(count)
       counts.set(key, flag)
     }
-    const state = JSON.stringify([...counts])
+    const state = JSON.stringify([[...counts], strokes])
     this.page.marked?.(all('#marked-threads [data-column]').filter(m => m.dataset.column).map(m => ({ item: m.dataset.item, column: m.dataset.column, thread: m.dataset.markOf, count: Number(m.dataset.count) })))
     if (state === this.placed) return
     this.placed = state
-    this.page.layer.replaceChildren(...[...counts.values()].map(({ x, y, thread, n }) => {
-      const ns = 'http://www.w3.org/2000/svg'
+    const ns = 'http://www.w3.org/2000/svg', size = Math.max(1, 1 / this.zoom)
+    const lines = strokes.map(points => {
+      const g = document.createElementNS(ns, 'g'), line = document.createElementNS(ns, 'polyline'), head = document.createElementNS(ns, 'path')
+      g.setAttribute('class', 'drawn-line')
+      line.setAttribute('points', points)
+      head.setAttribute('d', arrowAt(points))
+      g.append(line, head)
+      return g
+    })
+    this.page.layer.replaceChildren(...lines, ...[...counts.values()].map(({ x, y, thread, n, item, by, pale }) => {
       const g = document.createElementNS(ns, 'g')
-      g.dataset.thread = thread
-      g.setAttribute('class', 'flag')
-      g.setAttribute('transform', `translate(${x - 9} ${y - 3})`)
+      Object.assign(g.dataset, { thread, item: item ?? '', left: x + 3, top: y - 3, ...by })
+      g.setAttribute('class', pale ? 'flag pale' : 'flag')
+      g.setAttribute('transform', `translate(${x + 3} ${y - 3}) scale(${size})`)
       g.setAttribute('role', 'button')
       g.setAttribute('aria-label', n === 1 ? 'One remark' : `${n} remarks`)
       const shape = document.createElementNS(ns, 'path')
-      shape.setAttribute('d', 'M0 0h18v13H7l-5 5v-5H0z')
+      shape.setAttribute('d', 'M0 0h-18v13h8l5 5v-5h5z')
       const text = document.createElementNS(ns, 'text')
-      text.setAttribute('x', '9')
+      text.setAttribute('x', '-9')
       text.setAttribute('y', '10')
       text.textContent = String(n)
       g.append(shape, text)

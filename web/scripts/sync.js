@@ -33,6 +33,10 @@ export class Sync {
     this.writes = () => {}
     /** Somebody said something of the map. */
     this.said = () => {}
+    /** Somebody writes in the conversation. @type {(name: string) => void} */
+    this.talks = () => {}
+    /** Who of the house is here. @type {(who: string[]) => void} */
+    this.present = () => {}
     /** @type {(why: string) => void} */
     this.slow = () => {}
   }
@@ -173,6 +177,9 @@ export class Sync {
         return
       case 'remarked':
         this.said()
+        return
+      case 'talking':
+        this.talks(m.name)
         return
       case 'slow':
         this.slow(m.why)

@@ -141,7 +141,7 @@ func init() {
 		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands},
 		{"Style", stylesCommands},
 		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands},
-		{"Hierarchies", cardsCommands}, {"Journeys", journeysCommands}, {"View and hand over", viewAndHandOverCommands},
+		{"Hierarchies", cardsCommands}, {"Journeys", journeysCommands}, {"Review", reviewCommands}, {"View and hand over", viewAndHandOverCommands},
 		{"", forThePageCommands},
 	} {
 		for _, c := range part.list {

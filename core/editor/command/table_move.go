@@ -51,7 +51,7 @@ var moveAndLineUpCommands = []command{
 		},
 		menus: places{inDesk: 102},
 		ways: []way{
-			{title: "Make room", key: "Alt+R", words: "space open close gap insert"},
+			{title: "Make room", key: "Alt+W", words: "space open close gap insert"},
 		},
 	},
 	{name: "align",
