@@ -44,7 +44,9 @@ type Choices struct {
 	// Download lets readers save what they see; Embed lets other pages show the current picture, in frames those of
 	// Sites, which are origins with spaces between.
 	Download, Embed bool
-	Sites           string
+	// Changes shows readers what changed since they looked last; others see that anyway.
+	Changes bool
+	Sites   string
 }
 
 // Ended reports whether a link has come to its end.
@@ -78,9 +80,9 @@ func (s *Links) Create(id, author string, c Choices, code string) (string, error
 		lock = passcode.Hash(code)
 	}
 	return t,
-		found(s.db.Exec(`INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, created, purpose, addresses, version, author)
-		SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?`,
-			token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, now(),
+		found(s.db.Exec(`INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, tells_changes, created, purpose, addresses, version, author)
+		SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?`,
+			token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, c.Changes, now(),
 			max(c.Right, account.Read).String(), c.Addresses, optional(c.Version), author, id))
 }
 
@@ -95,14 +97,14 @@ func timeOf(n sql.NullInt64) time.Time {
 	return time.UnixMilli(n.Int64)
 }
 
-const linkColumns = `l.id, l.begins, l.note, l.until, l.passcode, l.download, l.sites, l.embed, l.created, l.used, l.uses, l.purpose, l.addresses, coalesce(l.version, ''), l.author,
+const linkColumns = `l.id, l.begins, l.note, l.until, l.passcode, l.download, l.sites, l.embed, l.tells_changes, l.created, l.used, l.uses, l.purpose, l.addresses, coalesce(l.version, ''), l.author,
 	(SELECT created FROM versions WHERE id = l.version)`
 
 func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err error) {
 	var until, used, as sql.NullInt64
 	var created int64
 	var purpose string
-	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &created, &used,
+	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &l.Changes, &created, &used,
 		&l.Uses, &purpose, &l.Addresses, &l.Version, &l.Author, &as}, more...)...)
 	l.Until, l.Used, l.Created, l.As, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), timeOf(as),
 		lock != ""

@@ -275,6 +275,16 @@ type Deed struct {
 	Edit     edit.Edit
 }
 
+// RevisionAt is the revision of a map at a time; 0 for before all that is known of it.
+func (s *Logs) RevisionAt(id string, at time.Time) (revision int, err error) {
+	err = s.db.QueryRow("SELECT revision FROM edits WHERE map = ? AND at < ? ORDER BY revision DESC LIMIT 1", id,
+		at.UnixMilli()).Scan(&revision)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, nil
+	}
+	return revision, err
+}
+
 // Deeds are the entries of a map's log before a revision, the latest first, at most so many. What cannot be read is
 // left out.
 func (s *Logs) Deeds(id string, before, most int) (list []Deed, err error) {

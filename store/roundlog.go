@@ -62,7 +62,7 @@ func logRound(tx *sql.Tx, round, who, what string, of map[string]string) error {
 		" FROM round_log WHERE round = ?1", round).Scan(&n, &before); err != nil {
 		return err
 	}
-	raw, err := json.Marshal(LogEntry{N: n + 1, At: time.Now().UTC().Truncate(time.Millisecond), Who: who, What: what, Of: of})
+	raw, err := json.Marshal(LogEntry{N: n + 1, At: clock().UTC().Truncate(time.Millisecond), Who: who, What: what, Of: of})
 	if err != nil {
 		return err
 	}

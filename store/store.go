@@ -148,7 +148,14 @@ func gather[T any](db querier, read func(scanner) (T, error), query string, args
 	return list, rows.Err()
 }
 
-func now() int64 { return time.Now().UnixMilli() }
+// clock tells the time of what is kept.
+var clock = time.Now
+
+// SetClock has what is kept from now on bear the times of another clock, before a house is served: for a past that is
+// made up.
+func SetClock(c func() time.Time) { clock = c }
+
+func now() int64 { return clock().UnixMilli() }
 
 // Info is what the list of maps shows of one.
 type Info struct {
@@ -272,8 +279,8 @@ func (s *Maps) listSingly(binned bool) ([]Info, error) {
 	return list, nil
 }
 
-// visitTime is how long after somebody opened a map the next time counts as another visit.
-const visitTime = 30 * time.Minute
+// VisitTime is how long after somebody opened a map the next time counts as another visit.
+const VisitTime = 30 * time.Minute
 
 // Visits are what people have opened, and how they have arranged their home screen.
 type Visits struct{ *database }
@@ -281,7 +288,7 @@ type Visits struct{ *database }
 // Opened notes that a person has opened a map.
 func (s *Visits) Opened(person, id string) error {
 	_, err := s.db.Exec(`INSERT INTO visits (person, map, opened, latest) SELECT ?, id, ?, revision FROM maps WHERE id = ? ON CONFLICT DO UPDATE SET
-		since = CASE WHEN excluded.opened - opened > ? THEN latest ELSE since END, latest = excluded.latest, opened = excluded.opened`, person, now(), id, visitTime.Milliseconds())
+		since = CASE WHEN excluded.opened - opened > ? THEN latest ELSE since END, latest = excluded.latest, opened = excluded.opened`, person, now(), id, VisitTime.Milliseconds())
 	return err
 }
 

@@ -71,8 +71,8 @@ var rightsTable = map[string]string{
 	"POST /maps/:id/rounds/:round/again": "manage", "POST /maps/:id/life": "manage",
 	"GET /maps/:id/history": "edit", "POST /maps/:id/versions": "edit", "GET /maps/:id/versions/:state/return": "edit",
 	"GET /maps/:id/versions/:state":           "remark",
-	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "remark",
-	"GET /maps/:id/changes/side.svg": "remark", "GET /maps/:id/changes/account.:format": "remark",
+	"GET /maps/:id/versions/:state/sheet.svg": "remark", "GET /maps/:id/changes": "read",
+	"GET /maps/:id/changes/side.svg": "read", "GET /maps/:id/changes/account.:format": "read",
 	"POST /maps/:id/versions/:state/copy": "remark",
 	"GET /maps/:id/state":                 "edit", "GET /maps/:id/socket": "edit", "POST /maps/:id/work": "edit",
 	"POST /maps/:id/fonts": "edit", "GET /maps/:id/aside": "edit", "POST /maps/:id/rename": "edit",
@@ -102,7 +102,7 @@ var linkTable = map[string]string{
 	"GET /rounds/:round": "remarks", "GET /rounds/:round/page.:format": "remarks", "POST /rounds/:round/say": "remarks",
 	"GET /history": "edit", "POST /versions": "edit", "GET /versions/:state/return": "edit",
 	"GET /versions/:state": "remarks", "GET /versions/:state/sheet.svg": "remarks",
-	"GET /changes": "remarks", "GET /changes/side.svg": "remarks", "GET /changes/account.:format": "remarks",
+	"GET /changes": "changed", "GET /changes/side.svg": "changed", "GET /changes/account.:format": "changed",
 	"GET /state": "edit", "GET /socket": "edit", "POST /work": "edit", "POST /fonts": "edit", "GET /aside": "edit",
 }
 
@@ -306,8 +306,8 @@ func TestTableOfLinks(t *testing.T) {
 	links := map[string]string{}
 	for name, c := range map[string]store.Choices{
 		"read": {Right: account.Read}, "remark": {Right: account.Remark}, "edit": {Right: account.Edit},
-		"fixed": {Right: account.Edit, Version: version},
-		"saves": {Right: account.Read, Download: true}, "embeds": {Right: account.Read, Embed: true},
+		"fixed":   {Right: account.Edit, Version: version},
+		"changed": {Right: account.Read, Changes: true}, "saves": {Right: account.Read, Download: true}, "embeds": {Right: account.Read, Embed: true},
 		"over":      {Right: account.Edit, Until: time.Now().Add(-time.Second)},
 		"withdrawn": {Right: account.Edit}, "named": {Right: account.Edit, Addresses: "jo@town.example"},
 	} {
@@ -332,7 +332,7 @@ func TestTableOfLinks(t *testing.T) {
 		case "edit":
 			return takes != "embeds"
 		}
-		return takes == "read" || takes == link || (link == "remark" || link == "fixed") && takes == "remarks"
+		return takes == "read" || takes == link || (link == "remark" || link == "fixed") && (takes == "remarks" || takes == "changed")
 	}
 	for _, app := range []*fiber.App{h.app, h.server.Links()} {
 		h.app = app

@@ -101,9 +101,9 @@ func (s *Server) mapRoutes() []route {
 		{"GET", "/versions/:state", account.Remark, s.reviews.ShowVersion, false},
 		{"GET", "/versions/:state/return", account.Edit, s.reviews.ReturnTo, false},
 		{"GET", "/versions/:state/sheet.svg", account.Remark, s.reviews.VersionSheet, false},
-		{"GET", "/changes", account.Remark, s.reviews.Changes, false},
-		{"GET", "/changes/side.svg", account.Remark, s.reviews.ChangesSide, false},
-		{"GET", "/changes/account.:format", account.Remark, s.reviews.ChangesFile, false},
+		{"GET", "/changes", account.Read, s.reviews.Changes, false},
+		{"GET", "/changes/side.svg", account.Read, s.reviews.ChangesSide, false},
+		{"GET", "/changes/account.:format", account.Read, s.reviews.ChangesFile, false},
 	}
 	for _, method := range []string{"GET", "POST"} {
 		list = append(list, route{method, "/export/:format", account.Read, s.desk.Export, true},

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"fmt"
 	"io"
 	"path/filepath"
@@ -43,7 +44,7 @@ func tellChanges(files []string, asJSON, asHTML bool, out io.Writer) error {
 	case asJSON:
 		text, err = a.JSON()
 	case asHTML:
-		text, err = a.HTML()
+		text, err = a.HTML(context.Background())
 	}
 	if err == nil {
 		_, err = out.Write(text)

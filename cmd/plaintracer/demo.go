@@ -6,6 +6,7 @@ import (
 	_ "embed"
 	"errors"
 	"fmt"
+	"time"
 
 	"plaintracer/account"
 	"plaintracer/app/house"
@@ -29,7 +30,8 @@ var demoPeople = []store.NewPerson{
 }
 
 // addDemo stores the people and maps of the demo in a data folder that has none yet.
-func addDemo(s *house.House) error {
+// With a past the map of the street light was reviewed before, and is again.
+func addDemo(s *house.House, withPast bool) error {
 	if s.ReadOnly() != "" {
 		return nil
 	}
@@ -51,6 +53,11 @@ func addDemo(s *house.House) error {
 		if maps, err := s.Maps.List("", binned); err != nil || len(maps) > 0 {
 			return err
 		}
+	}
+	if withPast = withPast && !some; withPast {
+		begun := daysAgo(30, 9, 0)
+		store.SetClock(func() time.Time { begun = begun.Add(time.Minute); return begun })
+		defer store.SetClock(time.Now)
 	}
 	folder, err := s.Folders.Add("Street lighting", "", ids[0])
 	if errors.Is(err, store.ErrTaken) {
@@ -98,7 +105,16 @@ func addDemo(s *house.House) error {
 	if err := livedThrough(light); err != nil {
 		return err
 	}
-	return withForm(s, light, ids[0], folder)
+	if withPast {
+		if err := younger(light); err != nil {
+			return err
+		}
+	}
+	id, err := withForm(s, light, ids[0], folder)
+	if err != nil || !withPast {
+		return err
+	}
+	return liveThrough(s, id, ids)
 }
 
 // lighting are the people of the lighting department: id, name, role, to whom each reports, department, and the state
@@ -145,8 +161,8 @@ func department() (*model.Map, error) {
 //go:embed "demofiles/Form 12, work order.pdf"
 var workOrder []byte
 
-// withForm stores the street light map with the form of its work order.
-func withForm(s *house.House, m *model.Map, owner, folder string) error {
+// withForm stores the street light map with the form of its work order, and returns its id.
+func withForm(s *house.House, m *model.Map, owner, folder string) (string, error) {
 	f := model.File{ID: model.FileID(sha256.Sum256(workOrder)), Name: "Form 12, work order.pdf",
 		Type: "application/pdf",
 		Size: len(workOrder), By: demoPeople[0].Name}
@@ -160,11 +176,11 @@ func withForm(s *house.House, m *model.Map, owner, folder string) error {
 	}
 	id, err := s.Maps.CreateFor(m, owner, folder)
 	if err != nil {
-		return err
+		return "", err
 	}
 	_, err = s.Files.Put(id, f.Name, f.Size, 0, bytes.NewReader(workOrder),
 		func([]byte) (string, error) { return f.Type, nil })
-	return err
+	return id, err
 }
 
 // fillFields adds what the department wants to know of each step: the system it is done in, how long it takes and

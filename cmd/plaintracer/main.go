@@ -97,7 +97,7 @@ func fontFolders(c *cobra.Command) ([]string, error) {
 type service struct {
 	listen, links, address, data, templates string
 	tlsCert, tlsKey, logLevel, as           string
-	behindProxy, demo                       bool
+	behindProxy, demo, past                 bool
 	proxies                                 []string
 	fileRoom                                float64
 	smtp                                    mail.Server
@@ -125,6 +125,9 @@ func serving(name, short string, demo bool) *cobra.Command {
 	}
 	f.StringVar(&v.listen, "listen", "127.0.0.1:8080",
 		"address to listen on; beyond this machine only with TLS, or behind a proxy")
+	if demo {
+		f.BoolVar(&v.past, "past", true, "let a map of the demo have a past: rounds of review, remarks, a conversation")
+	}
 	f.StringVar(&v.address, "address", "",
 		"where people find the application, such as https://maps.town.example; messages and links begin with it")
 	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
@@ -217,7 +220,7 @@ func (v *service) run(out io.Writer) error {
 	}
 	defer s.Close()
 	if v.demo {
-		if err := addDemo(s); err != nil {
+		if err := addDemo(s, v.past); err != nil {
 			return err
 		}
 	}

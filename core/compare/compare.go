@@ -1,5 +1,5 @@
 // Package compare says what of the work changed between two states of a map: steps, connectors, lanes, stages and
-// sheets, matched by their ids. What only tidies the drawing is counted, not listed.
+// sheets, matched by their ids. What only tidies the drawing is listed apart.
 //
 // Facts returns what a map says of the work, Maps the changes that lead from one to the other. A change of a thing that
 // was added or removed holds all that is said of it, so that the changes applied to the facts of the one map give those
@@ -9,6 +9,7 @@ package compare
 import (
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -38,22 +39,72 @@ type Thing struct{ What, ID string }
 // Facts are what a map says of the work: of each thing, its attributes by their names.
 type Facts map[Thing]map[string]string
 
-// The attributes, each with how a change of it is told.
-var attributes = []struct{ name, told string }{
-	{"sheet", "moved to the sheet"}, {"lane", "moved to the lane"}, {"stage", "moved to the stage"},
-	{"kind", "is now a"}, {"owner", "is now done by"},
-	{"text", "reworded"}, {"number", "has the number"}, {"from", "begins at"}, {"to", "leads to"},
-	{"answer", "has the answer"}, {"at its beginning", "says at its beginning"},
-	{"at its end", "says at its end"}, {"name", "is called"}, {"part of", "is part of"}, {"place", "stands in place"},
-	{"title", "is called"}, {"answers", "has the answer words"},
-	{"direction", "runs"}, {"project", "says as its project"}, {"process", "says as its process"},
-	{"author", "says as its author"}, {"version", "says as its version"},
-	{"purpose", "says as its purpose"}, {"scope", "says as its scope"}, {"type", "holds"}, {"values", "offers"},
-	{"detail", "opens into the sheet"}, {"links", "links to"}, {"numbering", "is numbered"}, {"held", "has its numbers held since"},
-	{"currency", "counts its money in"}, {"under", "is now under"}, {"post", "has its post"},
-	{"assistant", "is an assistant:"}, {"line", "says on its line"},
-	{"row", "moved to the row"}, {"mood", "has the mood"}, {"sign", "has the sign"}, {"reaches over", "reaches over"},
-	{"holds", "holds"}, {"field", "sums up"}, {"words", "says of the person"},
+// The attributes, each with how a change of it is told: by a verb before the values, or where these say nothing to a
+// reader, by a sentence about the old and the new one, without a full stop.
+var attributes = []attribute{
+	{"sheet", "moved to the sheet", nil}, {"lane", "moved to the lane", nil}, {"stage", "moved to the stage", nil},
+	{"kind", "is now a", nil}, {"owner", "is now done by", nil},
+	{"text", "reworded", nil}, {"number", "has the number", nil}, {"from", "begins at", nil}, {"to", "leads to", nil},
+	{"answer", "has the answer", nil}, {"at its beginning", "says at its beginning", nil},
+	{"at its end", "says at its end", nil}, {"name", "is called", nil}, {"part of", "is part of", nil}, {"place", "", placeSaid},
+	{"title", "is called", nil}, {"answers", "has the answer words", nil},
+	{"direction", "", directionSaid}, {"project", "says as its project", nil}, {"process", "says as its process", nil},
+	{"author", "says as its author", nil}, {"version", "says as its version", nil},
+	{"purpose", "says as its purpose", nil}, {"scope", "says as its scope", nil}, {"type", "holds", nil}, {"values", "offers", nil},
+	{"detail", "opens into the sheet", nil}, {"links", "", linksSaid}, {"numbering", "is numbered", nil}, {"held", "", heldSaid},
+	{"currency", "counts its money in", nil}, {"under", "is now under", nil}, {"post", "has the post marked as", nil},
+	{"assistant", "", assistantSaid}, {"line", "says on its line", nil},
+	{"row", "moved to the row", nil}, {"mood", "has the mood", nil}, {"sign", "has the sign", nil}, {"reaches over", "reaches over", nil},
+	{"holds", "holds", nil}, {"field", "sums up", nil}, {"words", "says of the person", nil},
+}
+
+type attribute struct {
+	name, told string
+	said       func(old, now string) string
+}
+
+// heldSaid is about the time since when numbers are held, which is for programs.
+func heldSaid(old, now string) string {
+	switch {
+	case now == "":
+		return "does not hold its numbers any more"
+	case old == "":
+		return "holds its numbers now"
+	}
+	return "holds its numbers anew"
+}
+
+func placeSaid(old, now string) string { return "was moved from place " + old + " to place " + now }
+
+func assistantSaid(_, now string) string {
+	if now == "" {
+		return "is no assistant any more"
+	}
+	return "is an assistant now"
+}
+
+func directionSaid(_, now string) string {
+	if now == "" {
+		return "runs from left to right now"
+	}
+	return "runs " + now + " now"
+}
+
+// inside are the addresses of what is in the map or in the house, as they follow the title of a link.
+var inside = regexp.MustCompile(` \((?:#|map:)[^()]*\)`)
+
+// linksSaid names links by their titles. The addresses of what is in the house say nothing, unless nothing else changed.
+func linksSaid(old, now string) string {
+	old, now = inside.ReplaceAllString(old, ""), inside.ReplaceAllString(now, "")
+	switch {
+	case old == now:
+		return "links elsewhere under the same title, “" + now + "”"
+	case now == "":
+		return "links to nothing any more, instead of “" + old + "”"
+	case old == "":
+		return "links to “" + now + "”"
+	}
+	return "links to “" + now + "” instead of “" + old + "”"
 }
 
 // ofField begins the attributes that are values of fields; the id of the field follows.
@@ -184,16 +235,24 @@ type Change struct {
 	// Of says in words what it is about: the number and text of a step, the two ends of a connector.
 	Of string
 	// Attribute, Old and New are what changed of it.
+	// On the page alone it is Moved or Restyled, with no values.
 	Attribute, Old, New string
 	// Facts are all that is said of a thing that was added or removed.
 	Facts map[string]string
 }
 
+// What changes of a thing on the page alone.
+const (
+	Moved    = "moved"
+	Restyled = "restyled"
+)
+
 // Report is what changed between two states of a map.
 type Report struct {
 	Changes []Change
-	// Tidied counts the things that were only moved or sized, Styled those that only look otherwise.
-	Tidied, Styled int
+	// Page is what changed on the page alone, in the same order: things that were only Moved or sized, and those that
+	// only look otherwise.
+	Page []Change
 	// Renumbered counts the steps that have another number and are otherwise as they were.
 	Renumbered int
 
@@ -224,7 +283,7 @@ func Maps(before, after *model.Map) Report {
 			}
 		}
 	}
-	r.count(before, after)
+	r.onPage(before, after)
 	return r
 }
 
@@ -380,8 +439,8 @@ func order(was, is *naming) []Thing {
 	})
 }
 
-// count counts what changed of the drawing alone.
-func (r *Report) count(before, after *model.Map) {
+// onPage lists what changed of the drawing alone.
+func (r *Report) onPage(before, after *model.Map) {
 	listed, numbered := map[string]bool{}, map[string]bool{}
 	for _, c := range r.Changes {
 		if c.Attribute == "number" {
@@ -395,6 +454,8 @@ func (r *Report) count(before, after *model.Map) {
 			r.Renumbered++
 		}
 	}
+	only := map[Thing]string{}
+	page := func(t Thing, how string) { only[t] = how }
 	old := map[string]*model.Symbol{}
 	lines := map[string]*model.Connector{}
 	for _, s := range before.Sheets {
@@ -423,9 +484,9 @@ func (r *Report) count(before, after *model.Map) {
 				false, false
 			switch {
 			case a.Box != b.Box:
-				r.Tidied++
+				page(Thing{Step, sym.ID}, Moved)
 			case !a.Equal(&b):
-				r.Styled++
+				page(Thing{Step, sym.ID}, Restyled)
 			}
 		}
 		for _, c := range s.Connectors {
@@ -435,10 +496,15 @@ func (r *Report) count(before, after *model.Map) {
 			}
 			switch {
 			case was.From != c.From || was.To != c.To || !slices.Equal(was.Bends, c.Bends) || was.Place != c.Place:
-				r.Tidied++
+				page(Thing{Connector, c.ID}, Moved)
 			case was.Stroke != c.Stroke:
-				r.Styled++
+				page(Thing{Connector, c.ID}, Restyled)
 			}
+		}
+	}
+	for _, t := range order(&r.was, &r.is) {
+		if how := only[t]; how != "" {
+			r.Page = append(r.Page, Change{Kind: Changed, Thing: t, Sheet: r.is.sheets[t], Of: r.is.of(t), Attribute: how})
 		}
 	}
 }
@@ -459,6 +525,12 @@ func (r *Report) Sentence(c *Change) string {
 	case Removed:
 		return c.Of + where(c) + " was removed."
 	}
+	switch c.Attribute {
+	case Moved:
+		return c.Of + " was moved or sized."
+	case Restyled:
+		return c.Of + " looks otherwise."
+	}
 	old, now := c.Old, c.New
 	if c.Attribute == "from" || c.Attribute == "to" {
 		old, now = r.called(old), r.called(now)
@@ -466,7 +538,9 @@ func (r *Report) Sentence(c *Change) string {
 	told := c.Attribute
 	for _, a := range attributes {
 		if a.name == c.Attribute {
-			told = a.told
+			if told = a.told; a.said != nil {
+				return c.Of + " " + a.said(old, now) + "."
+			}
 		}
 	}
 	if id, ok := strings.CutPrefix(c.Attribute, ofField); ok {

@@ -43,8 +43,8 @@ func TestWhatChangedInAJourney(t *testing.T) {
 	if !slices.Equal(got, want) {
 		t.Errorf("%q, want %q", got, want)
 	}
-	if r.Tidied+r.Styled > 0 {
-		t.Errorf("%d are told as tidied, %d as styled", r.Tidied, r.Styled)
+	if len(r.Page) > 0 {
+		t.Errorf("told as changed on the page alone: %v", r.Page)
 	}
 }
 

@@ -4,9 +4,11 @@ package changes
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"html/template"
+	"regexp"
 	"strings"
 
 	"github.com/sergi/go-diff/diffmatchpatch"
@@ -21,6 +23,10 @@ type Piece struct {
 	Old, New bool
 }
 
+// tokens are the words of a text and what stands between them, so that a word that stayed is not marked for the space
+// that came after it.
+var tokens = regexp.MustCompile(`[\pL\pN]+|\s+|[^\pL\pN\s]`)
+
 // Words parts two texts into the words that stayed and those that changed (Myers, "An O(ND) Difference Algorithm",
 // 1986, by go-diff, over words).
 func Words(old, now string) []Piece {
@@ -28,7 +34,7 @@ func Words(old, now string) []Piece {
 	numbers, words := map[string]rune{}, []string{}
 	code := func(text string) []rune {
 		var out []rune
-		for _, w := range strings.SplitAfter(text, " ") {
+		for _, w := range tokens.FindAllString(text, -1) {
 			n, known := numbers[w]
 			if !known {
 				n = rune(len(words)) + 0x100
@@ -65,7 +71,10 @@ type Line struct {
 }
 
 // Form says how a change is marked, so that colour is not needed to tell it.
-func (l *Line) Form() string {
+func (l Line) Form() string {
+	if l.Attribute == compare.Moved || l.Attribute == compare.Restyled {
+		return "moved"
+	}
 	return [...]string{compare.Added: "added", compare.Removed: "removed", compare.Changed: "changed"}[l.Kind]
 }
 
@@ -91,14 +100,17 @@ func (l *Line) Short() string {
 // Account is what changed between two states, ready to be told.
 type Account struct {
 	Title, From, To string
-	Lines           []Line
+	// Lines are what changed in the work, Moves what changed on the page alone.
+	Lines, Moves []Line
 	compare.Report
+
+	before, after *model.Map
 }
 
 // Between tells what changed between two states of a map, which are called from and to. Steps that only have another
 // number are counted.
 func Between(before, after *model.Map, from, to string) *Account {
-	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after)}
+	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after), before: before, after: after}
 	others := map[string]bool{}
 	for _, c := range a.Changes {
 		if c.Attribute != "number" {
@@ -116,18 +128,27 @@ func Between(before, after *model.Map, from, to string) *Account {
 		}
 		a.Lines = append(a.Lines, l)
 	}
+	for i := range a.Page {
+		a.Moves = append(a.Moves, Line{Change: a.Page[i], Sentence: a.Sentence(&a.Page[i])})
+	}
 	return a
 }
 
 // Counted says what is counted only, in a sentence; empty for nothing.
 func (a *Account) Counted() string {
 	var parts []string
+	moved := 0
+	for i := range a.Moves {
+		if a.Moves[i].Attribute == compare.Moved {
+			moved++
+		}
+	}
 	for _, p := range []struct {
 		n        int
 		one, all string
 	}{{a.Renumbered, "one step has another number", "steps have another number"},
-		{a.Tidied, "one thing was moved or sized", "things were moved or sized"},
-		{a.Styled, "one looks otherwise", "look otherwise"}} {
+		{moved, "one thing was moved or sized", "things were moved or sized"},
+		{len(a.Moves) - moved, "one looks otherwise", "look otherwise"}} {
 		switch {
 		case p.n == 1:
 			parts = append(parts, p.one)
@@ -164,23 +185,48 @@ func (a *Account) Markdown() []byte {
 	if text := a.Counted(); text != "" {
 		b.WriteString("\n\n" + text)
 	}
+	if len(a.Moves) > 0 {
+		b.WriteString("\n\n## On the page\n")
+		for i := range a.Moves {
+			fmt.Fprintf(&b, "\n- %s", safe.Replace(a.Moves[i].Sentence))
+		}
+	}
 	b.WriteByte('\n')
 	return b.Bytes()
 }
 
 var page = template.Must(template.New("page").Parse(`<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>Changes from {{.From}} to {{.To}}: {{.Title}}</title>
-<style>body{font:15px/1.5 sans-serif;max-width:720px;margin:40px auto;padding:0 16px;color:#22303c}li{margin:6px 0}del{color:#ae4630}ins{color:#1f6b57;text-decoration:underline}b{font-weight:600}</style></head>
+<style>body{font:15px/1.5 sans-serif;max-width:720px;margin:40px auto;padding:0 16px;color:#22303c}li{margin:6px 0}img{max-width:100%;border:1px solid #d8d2c5}figure{margin:16px 0;break-inside:avoid}del{color:#ae4630}ins{color:#1f6b57;text-decoration:underline}b{font-weight:600}</style></head>
 <body><h1>{{.Title}}</h1><p>Changes from {{.From}} to {{.To}}</p>
-<ul>{{range .Lines}}<li><b>{{.Form}}</b>: {{if .Pieces}}{{.Of}} was reworded: {{range .Pieces}}{{if .Old}}<del>{{.Text}}</del>{{else if .New}}<ins>{{.Text}}</ins>{{else}}{{.Text}}{{end}}{{end}}{{else}}{{.Sentence}}{{end}}</li>
-{{else}}{{if not .Counted}}<li>Nothing changed.</li>{{end}}{{end}}</ul>
-{{with .Counted}}<p>{{.}}</p>{{end}}</body></html>
+<h2>In the work</h2><ul>{{range .Lines}}<li><b>{{.Form}}</b>: {{if .Pieces}}{{.Of}} was reworded: {{range .Pieces}}{{if .Old}}<del>{{.Text}}</del>{{else if .New}}<ins>{{.Text}}</ins>{{else}}{{.Text}}{{end}}{{end}}{{else}}{{.Sentence}}{{end}}</li>
+{{else}}<li>Nothing changed.</li>{{end}}</ul>{{with .Renumbering}}<p>{{.}}</p>{{end}}
+{{if .Moves}}<h2>On the page</h2><ul>{{range .Moves}}<li>{{.Sentence}}</li>{{end}}</ul>{{end}}
+{{range .Pictures}}<figure><figcaption>{{.Name}}, with what changed marked: added by a thick frame, changed by a double one, removed by a dotted one, moved by a dashed one</figcaption><img alt="{{.Name}}" src="{{.Source}}"></figure>{{end}}</body></html>
 `))
 
-// HTML writes the account as a page that needs nothing else.
-func (a *Account) HTML() ([]byte, error) {
+// Renumbering says how many steps only have another number, in a sentence; empty for none.
+func (a *Account) Renumbering() string {
+	switch a.Renumbered {
+	case 0:
+		return ""
+	case 1:
+		return "One step only has another number."
+	}
+	return fmt.Sprintf("%d steps only have another number.", a.Renumbered)
+}
+
+// HTML writes the account as a page that needs nothing else, with pictures of the sheets on which something changed.
+func (a *Account) HTML(ctx context.Context) ([]byte, error) {
+	list, err := a.pictures(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
-	err := page.Execute(&b, a)
+	err = page.Execute(&b, struct {
+		*Account
+		Pictures []picture
+	}{a, list})
 	return b.Bytes(), err
 }
 
@@ -202,13 +248,16 @@ func (a *Account) JSON() ([]byte, error) {
 		To         string   `json:"to"`
 		Changes    []change `json:"changes"`
 		Renumbered int      `json:"renumbered"`
-		Tidied     int      `json:"tidied"`
-		Styled     int      `json:"styled"`
-	}{From: a.From, To: a.To, Changes: []change{}, Renumbered: a.Renumbered, Tidied: a.Tidied, Styled: a.Styled}
+		Page       []change `json:"page"`
+	}{From: a.From, To: a.To, Changes: []change{}, Renumbered: a.Renumbered, Page: []change{}}
 	for i := range a.Lines {
 		l := &a.Lines[i]
 		out.Changes = append(out.Changes, change{l.Form(), l.Thing.What, l.Thing.ID, l.Sheet, l.Sentence, l.Attribute,
 			l.Old, l.New, l.Facts})
+	}
+	for i := range a.Moves {
+		l := &a.Moves[i]
+		out.Page = append(out.Page, change{Kind: l.Attribute, What: l.Thing.What, ID: l.Thing.ID, Sheet: l.Sheet, Sentence: l.Sentence})
 	}
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)

@@ -41,9 +41,9 @@ func TestAccounts(t *testing.T) {
 	after := before.Clone()
 	after.Sheets[0].Symbols[0].Text = "Note the *report* <b>"
 	a := Between(before, after, "version 1", "version 2")
-	page, err := a.HTML()
+	page, err := a.HTML(t.Context())
 	if err != nil || strings.Contains(string(page), "<script>") ||
-		!strings.Contains(string(page), "<del>Log </del><ins>Note </ins>the ") {
+		!strings.Contains(string(page), "<del>Log</del><ins>Note</ins> the <ins>*</ins>report<ins>* &lt;b&gt;</ins>") {
 		t.Errorf("%v %s", err, page)
 	}
 	if text := string(a.Markdown()); !strings.Contains(text,

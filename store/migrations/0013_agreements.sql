@@ -36,5 +36,8 @@ CREATE TABLE group_people (
   "group" TEXT NOT NULL REFERENCES groups(id) ON DELETE CASCADE, person TEXT NOT NULL REFERENCES people(id) ON DELETE CASCADE,
   PRIMARY KEY ("group", person)) STRICT;
 
+-- Whether readers by a link see what changed since they looked last.
+ALTER TABLE shares ADD COLUMN tells_changes INTEGER NOT NULL DEFAULT 0;
+
 -- A picture that goes with a message, as PNG.
 ALTER TABLE outbox ADD COLUMN picture BLOB;

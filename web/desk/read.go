@@ -132,7 +132,21 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, view, &readPage{Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
+	since, _ := v.MayCompare()
+	before, now := v.Before, 0
+	doc.View(func(_ *model.Map, revision int) { now = revision })
+	switch {
+	case !since:
+	case v.Who == nil && view == "read.html":
+		v.Looks(c, now)
+		before = v.Before
+	case v.Who != nil:
+		if before, err = s.House.Visits.Since(v.Who.ID, v.Map); err != nil {
+			return err
+		}
+	}
+	return s.Page(c, view, &readPage{Compares: since && (before >= 0 || v.Right >= account.Remark), Changed: since && before >= 0 && before < now,
+		Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
 		Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
 		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
 		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})
@@ -213,7 +227,9 @@ func (s *Desk) saidOn(v *site.Visit, id string) (out []trace.Fact, err error) {
 // readPage is what read.html shows.
 type readPage struct {
 	site.Frame
-	Asked bool
+	// Compares says that the visitor can see what changed, Changed that something did since they looked last.
+	Compares, Changed bool
+	Asked             bool
 	// Standing is what readers have to know: that what they see was withdrawn or replaced.
 	Standing string
 	// Called is what a visitor by a link calls themselves.

@@ -13,6 +13,7 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/app/rounds"
 	"plaintracer/core/geometry"
 	"plaintracer/core/scene"
 	"plaintracer/exchange/png"
@@ -146,18 +147,17 @@ func (s *Reviews) begin(c fiber.Ctx, v *site.Visit, r store.Round) error {
 	} else if running != "" {
 		return site.FormError("a round is under way already; end it first")
 	}
-	err := s.holdNumbers(v)
+	d, err := v.Document()
 	if err != nil {
+		return err
+	}
+	if err := rounds.HoldNumbers(d, v.Author(), v.Who.Name, time.Now()); err != nil {
 		return err
 	}
 	if r.Version, err = s.keepAs(c, store.Keep{Word: r.Word, Reason: store.ForRound}); err != nil {
 		return err
 	}
 	people, err := s.askable(v)
-	if err != nil {
-		return err
-	}
-	d, err := v.Document()
 	if err != nil {
 		return err
 	}

@@ -3,7 +3,6 @@ package reviews
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
@@ -49,7 +48,7 @@ func (s *Reviews) ShowRound(c fiber.Ctx) error {
 
 // record is what is filed of a round.
 func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
-	talk, err := s.talk(r, m)
+	talk, err := s.rounds.Talk(&r.Round, m)
 	if err != nil {
 		return nil, err
 	}
@@ -57,7 +56,7 @@ func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
 		if t.IsZero() {
 			return ""
 		}
-		return t.Format(filedTime)
+		return t.Format(rounds.FiledTime)
 	}
 	log, err := s.House.Rounds.Log(r.ID)
 	if err != nil {
@@ -112,68 +111,6 @@ func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
 	}
 	return out, nil
 }
-
-// talk are the remarks of a round with their answers, and what became of each, for its page and its file.
-//
-// Of a round that has ended it is what was kept then: what is written or taken back later is no part of it.
-func (s *Reviews) talk(r *roundView, m *model.Map) (list []record.Thread, err error) {
-	if r.Talk != "" {
-		err := json.Unmarshal([]byte(r.Talk), &list)
-		return list, err
-	}
-	all, err := s.House.Remarks.Of(r.Map)
-	if err != nil {
-		return nil, err
-	}
-	said := func(one store.Remark) record.Saying {
-		words := one.Text
-		if one.Deleted {
-			words = "(deleted)"
-		}
-		if one.Proposal != "" {
-			words = strings.TrimSpace(words + "\nProposed: “" + one.Proposal + "” instead of “" + one.Anchor.Text + "”")
-		}
-		if one.HasPicture {
-			words = strings.TrimSpace(words + "\n(with a picture)")
-		}
-		by := one.Name
-		if one.ByLink() {
-			by += " (by link)"
-		}
-		return record.Saying{By: by, At: one.At.Format(filedTime), Text: words}
-	}
-	for _, one := range all {
-		if one.Round != r.ID {
-			continue
-		}
-		t := record.Thread{About: strings.TrimSpace(one.Anchor.Number + " " + model.Flat(one.Anchor.Text)),
-			Saying: said(one), Settled: "open"}
-		switch {
-		case t.About != "":
-		case m.Sheet(one.Anchor.Sheet) != nil:
-			t.About = "A place on " + m.Sheet(one.Anchor.Sheet).Name
-		default:
-			t.About = "The whole map"
-		}
-		if one.Anchor.Field != "" {
-			t.About += ", " + one.Anchor.Field
-		}
-		for _, answer := range one.Answers {
-			t.Answers = append(t.Answers, said(answer))
-		}
-		if !one.Settled.IsZero() {
-			t.Settled = "settled by " + one.Settler + ", " + one.Settled.Format(filedTime)
-			if one.Answered != "" {
-				t.Settled = "proposal " + one.Answered + " by " + one.Settler + ", " + one.Settled.Format(filedTime)
-			}
-		}
-		list = append(list, t)
-	}
-	return list, nil
-}
-
-// filedTime is how times are written into what is filed.
-const filedTime = "2 January 2006, 15:04"
 
 // RoundFile is the page of a round as a file.
 func (s *Reviews) RoundFile(c fiber.Ctx) error {

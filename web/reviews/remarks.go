@@ -18,6 +18,7 @@ import (
 	"plaintracer/account"
 	"plaintracer/app/live"
 	"plaintracer/app/phrase"
+	"plaintracer/app/rounds"
 	"plaintracer/core/flow"
 	"plaintracer/core/model"
 	"plaintracer/core/numbering"
@@ -387,6 +388,8 @@ func refused(err error) (words string, other error) {
 		return fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks), nil
 	case errors.Is(err, store.ErrOver):
 		return "This round has ended. Ask for a new one.", nil
+	case errors.Is(err, rounds.ErrMuch), errors.Is(err, rounds.ErrBusy):
+		return phrase.Sentence(err.Error()), nil
 	}
 	return "", err
 }

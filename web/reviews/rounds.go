@@ -2,7 +2,6 @@
 package reviews
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -197,26 +196,6 @@ func (s *Reviews) LinkInRound(c fiber.Ctx) error {
 	return s.orRemarks(c, nil)
 }
 
-// holdNumbers holds the numbers of the map of a visit, since reviewers cite them; they stay so until somebody releases
-// them.
-func (s *Reviews) holdNumbers(v *site.Visit) error {
-	d, err := v.Document()
-	if err != nil {
-		return err
-	}
-	if m, _ := d.Snapshot(); m.Held.On() || !m.Numbers {
-		return nil
-	}
-	window, _ := d.NewWindow()
-	_, err = d.ApplyAs(v.Author(), window, 1, &edit.HoldNumbers{Since: time.Now().UTC().Format(phrase.HeldLayout),
-		By: v.Who.Name})
-	var refusal *model.Refusal
-	if errors.As(err, &refusal) { // somebody was faster, or the map takes no edits: it is reviewed all the same
-		return nil
-	}
-	return err
-}
-
 // SayInRound takes what a reviewer says of the version that a round is about.
 func (s *Reviews) SayInRound(c fiber.Ctx) error {
 	v, r, err := s.roundNamed(c)
@@ -270,7 +249,7 @@ func (s *Reviews) SayInRound(c fiber.Ctx) error {
 				how = "with their password"
 			}
 		}
-		one.Signature = r.Sentence() + ". " + one.Name + ", " + time.Now().Format(filedTime) + ", " + how
+		one.Signature = r.Sentence() + ". " + one.Name + ", " + time.Now().Format(rounds.FiledTime) + ", " + how
 	}
 	if err = s.rounds.Say(&r.Round, one); err == nil {
 		if !one.Unasked {
@@ -344,48 +323,16 @@ func (s *Reviews) EndRound(c fiber.Ctx) error {
 }
 
 func (s *Reviews) end(c fiber.Ctx, v *site.Visit, r *roundView, takeIn bool) error {
-	e := store.Ending{By: v.Who.Name}
 	d, err := v.Document()
 	if err != nil {
 		return err
 	}
-	m, revision := d.Snapshot()
-	since, err := s.rounds.Since(&r.Round, m)
-	if err != nil {
-		return err
-	}
-	if e.Since = since.Words(); takeIn {
-		if !r.Habits.TakeIn || !since.Small {
-			return site.FormError("the map was changed by more than what was proposed in this round and taken; end it as of the version that was asked about, or ask again")
-		}
-		kept, err := s.keepAs(c, store.Keep{Name: fmt.Sprintf("version %d with what was taken in", r.Version.Number),
-			Reason: store.ForRound})
-		if err != nil {
-			return err
-		}
-		if kept.Revision != revision {
-			return site.FormError("the map was changed just now; look at it again, and end the round then")
-		}
-		e.TakenIn = kept.ID
-	}
-	_, reviewed, err := s.House.Versions.Get(r.Version.ID)
-	if err != nil {
-		return err
-	}
-	talk, err := s.talk(r, reviewed)
-	if err != nil {
-		return err
-	}
-	raw, err := json.Marshal(talk)
-	if err != nil {
-		return err
-	}
-	e.Talk = string(raw)
-	if err = s.House.Rounds.End(r.ID, e); err != nil {
+	keep := func(k store.Keep) (store.Version, error) { return s.keepAs(c, k) }
+	if err := s.rounds.End(&r.Round, d, v.Who.Name, takeIn, keep); err != nil {
 		return err
 	}
 	s.remarked(v)
-	r.Case.Ended, r.Case.Since, r.Case.TakenIn = true, e.Since, e.TakenIn != ""
+	r.Case.Ended, r.Case.Since, r.Case.TakenIn = true, r.Since, r.TakenIn != ""
 	s.Note(c, "ended a round of review: "+r.Outcome(), s.TitleOf(d))
 	return nil
 }

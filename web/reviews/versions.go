@@ -13,8 +13,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/account"
 	"plaintracer/app/phrase"
-	"plaintracer/core/compare"
+	"plaintracer/app/rounds"
 	"plaintracer/core/edit"
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
@@ -28,7 +29,7 @@ import (
 )
 
 // A state of a map is named in addresses: "now", the id of a version, "r12" for a revision, or "visit" for what it was
-// when the person was there before.
+// when the person was there before, "d2026-11-20" for the end of a day.
 
 // moment is a state of a map.
 type moment struct {
@@ -56,15 +57,24 @@ func stateNamed(v *site.Visit, name string) (*moment, error) {
 		return nil, err
 	}
 	revision := -1
+	day, isDay := dayNamed(name)
 	switch digits, isRevision := strings.CutPrefix(name, "r"); {
-	case name == "" || name == "now" || name == "visit" && v.Who == nil:
+	case name == "" || name == "now" || name == "visit" && v.Who == nil && v.Before < 0:
 		m, r := d.Snapshot()
 		return &moment{"now", "now", m, r, nil}, nil
-	case name == "visit" && v.Who != nil:
+	case name == "visit" && v.Who == nil:
+		revision = v.Before
+	case name == "visit":
 		if revision, err = v.Site.House.Visits.Since(v.Who.ID, v.Map); err != nil {
 			return nil, err
 		}
 		revision = max(revision, 0) // since the beginning, for who was never there before
+	case v.Right < account.Remark: // whoever reads sees what changed since they looked last, and no other state
+		return nil, site.ErrNoState
+	case isDay:
+		if revision, err = v.Site.House.Logs.RevisionAt(v.Map, day.AddDate(0, 0, 1)); err != nil {
+			return nil, err
+		}
 	case isRevision && len(digits) < 10:
 		if n, err := strconv.Atoi(digits); err == nil {
 			revision = n
@@ -75,11 +85,17 @@ func stateNamed(v *site.Visit, name string) (*moment, error) {
 		if err != nil {
 			return nil, site.ErrNoState
 		}
-		title := fmt.Sprint("revision ", revision)
-		if name == "visit" {
-			title = "your last visit"
+		at := &moment{"r" + strconv.Itoa(revision), fmt.Sprint("revision ", revision), m, revision, nil}
+		switch {
+		case name == "visit":
+			at.title = "your last visit"
+			if v.Right < account.Remark {
+				at.name = name
+			}
+		case isDay:
+			at.name, at.title = name, "the evening of "+day.Format("2 January 2006")
 		}
-		return &moment{"r" + strconv.Itoa(revision), title, m, revision, nil}, nil
+		return at, nil
 	}
 	kept, m, err := v.Site.House.Versions.Get(name)
 	if errors.Is(err, store.ErrNotFound) || err == nil && kept.Map != v.Map {
@@ -92,27 +108,14 @@ func stateNamed(v *site.Visit, name string) (*moment, error) {
 	return &moment{name, strings.ToLower(title[:1]) + title[1:], m, kept.Revision, &kept}, nil
 }
 
-// drawSheets draws all sheets of a map, to be kept with a version.
-func (s *Reviews) drawSheets(ctx context.Context) func(m *model.Map) ([]store.VersionSheet, error) {
-	return func(m *model.Map) (list []store.VersionSheet, err error) {
-		facts := scene.Know(m)
-		for _, sheet := range m.Sheets {
-			d, ok := scene.DrawUntil(m, sheet, facts, func() bool { return ctx.Err() != nil })
-			if !ok {
-				return nil, site.ErrLong
-			}
-			out, err := svg.Write(d, svg.Options{})
-			if err != nil {
-				return nil, err
-			}
-			packed, err := site.Zipped(out)
-			if err != nil {
-				return nil, err
-			}
-			list = append(list, store.VersionSheet{Sheet: sheet.ID, Name: sheet.Name, Picture: packed})
-		}
-		return list, nil
+// dayNamed reads the name of the state of a map at the end of a day: "d2026-11-20".
+func dayNamed(name string) (time.Time, bool) {
+	digits, ok := strings.CutPrefix(name, "d")
+	if !ok {
+		return time.Time{}, false
 	}
+	t, err := time.ParseInLocation(time.DateOnly, digits, time.Local)
+	return t, err == nil
 }
 
 // keepAs keeps the map of a visit as it is now, with its pictures.
@@ -124,8 +127,12 @@ func (s *Reviews) keepAs(c fiber.Ctx, k store.Keep) (store.Version, error) {
 	}
 	k.Author = v.Author()
 	return site.Made(s.Site, c, func(ctx context.Context) (store.Version, error) {
-		k.Draw = s.drawSheets(ctx)
-		return d.KeepAs(k)
+		k.Draw = rounds.DrawSheets(ctx)
+		kept, err := d.KeepAs(k)
+		if errors.Is(err, rounds.ErrLong) {
+			err = site.ErrLong
+		}
+		return kept, err
 	})
 }
 
@@ -399,6 +406,9 @@ func (s *Reviews) CopyVersion(c fiber.Ctx) error {
 
 // sides are the two states that are compared.
 func sides(v *site.Visit, c fiber.Ctx) (from, to *moment, err error) {
+	if since, _ := v.MayCompare(); !since {
+		return nil, nil, fiber.NewError(fiber.StatusForbidden, "By this link the map is read as it is now.")
+	}
 	if from, err = stateNamed(v, c.Query("from", "visit")); err != nil {
 		return nil, nil, err
 	}
@@ -412,6 +422,46 @@ type mark struct {
 	X, Y, W, H template.HTMLAttr
 }
 
+// versionChoice is a version that can be compared, with the round that it was kept for.
+type versionChoice struct {
+	store.Version
+	Round int
+}
+
+// Words say which one it is.
+func (c *versionChoice) Words() string {
+	words := c.Title() + ", " + c.Created.Format("2 January 2006")
+	if c.Round > 0 {
+		words += fmt.Sprintf(" (round %d)", c.Round)
+	}
+	return words
+}
+
+// choices are the versions that whoever may compare any states can choose among.
+func (s *Reviews) choices(v *site.Visit) (list []versionChoice, err error) {
+	if _, any := v.MayCompare(); !any || v.Chosen.Version != "" {
+		return nil, nil
+	}
+	versions, err := s.House.Versions.Of(v.Map)
+	if err != nil {
+		return nil, err
+	}
+	held, err := v.Rounds()
+	if err != nil {
+		return nil, err
+	}
+	for _, one := range versions {
+		c := versionChoice{Version: one}
+		for i := range held {
+			if held[i].Version.ID == one.ID {
+				c.Round = held[i].Number
+			}
+		}
+		list = append(list, c)
+	}
+	return list, nil
+}
+
 // Changes shows what changed between two states: in words, and on the drawing.
 func (s *Reviews) Changes(c fiber.Ctx) error {
 	v := site.At(c)
@@ -420,41 +470,31 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 		return err
 	}
 	account := changes.Between(from.m, to.m, from.title, to.title)
-	var versions []store.Version
-	if v.Chosen.Version == "" {
-		if versions, err = s.House.Versions.Of(v.Map); err != nil {
-			return err
-		}
+	versions, err := s.choices(v)
+	if err != nil {
+		return err
 	}
 	var sheets []*sheetChanges
 	bySheet := map[string]*sheetChanges{}
 	for _, m := range []*model.Map{to.m, from.m} {
 		for _, sheet := range m.Sheets {
-			if bySheet[sheet.ID] == nil {
-				area := areaOf(sheet.ID, from.m, to.m)
-				one := &sheetChanges{ID: sheet.ID, Name: sheet.Name,
-					ViewBox: template.HTMLAttr(fmt.Sprintf(`viewBox="%s %s %s %s"`, px(area.X), px(area.Y), px(area.W),
-						px(area.H)))}
-				sheets, bySheet[sheet.ID] = append(sheets, one), one
+			if bySheet[sheet.ID] != nil {
+				continue
 			}
+			area := areaOf(sheet.ID, from.m, to.m)
+			one := &sheetChanges{ID: sheet.ID, Name: sheet.Name, ViewBox: template.HTMLAttr(fmt.Sprintf(
+				`viewBox="%s %s %s %s"`, px(area.X), px(area.Y), px(area.W), px(area.H)))}
+			for _, at := range account.Marks(sheet.ID) {
+				attr := func(name string, n int) template.HTMLAttr { return template.HTMLAttr(name + `="` + px(n) + `"`) }
+				one.Marks = append(one.Marks, mark{at.Form, strconv.Itoa(at.Line), attr("x", at.X), attr("y", at.Y),
+					attr("width", at.W), attr("height", at.H)})
+			}
+			sheets, bySheet[sheet.ID] = append(sheets, one), one
 		}
 	}
 	for i := range account.Lines {
-		l := &account.Lines[i]
-		one := bySheet[l.Sheet]
-		if one == nil {
-			continue
-		}
-		one.N++
-		side := to.m
-		if l.Kind == compare.Removed {
-			side = from.m
-		}
-		if box, ok := boxOf(side.Sheet(l.Sheet), l.Thing.ID); ok {
-			box = box.Grown(6 * geometry.Px)
-			attr := func(name string, n int) template.HTMLAttr { return template.HTMLAttr(name + `="` + px(n) + `"`) }
-			one.Marks = append(one.Marks, mark{l.Form(), strconv.Itoa(i), attr("x", box.X), attr("y", box.Y),
-				attr("width", box.W), attr("height", box.H)})
+		if one := bySheet[account.Lines[i].Sheet]; one != nil {
+			one.N++
 		}
 	}
 	now := c.Query("sheet")
@@ -467,9 +507,22 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.Page(c, "changes.html", &changesPage{Frame: site.Frame{Title: "Changes: " + to.m.Title}, Map: to.m.Title,
+	page := &changesPage{Frame: site.Frame{Title: "Changes: " + to.m.Title}, Map: to.m.Title,
 		Base: v.Base, Account: account, FromTitle: from.title, ToTitle: to.title, FromName: from.name, ToName: to.name,
-		Versions: versions, Sheets: sheets, Sheet: bySheet[now], Since: v.Who != nil})
+		Versions: versions, Sheets: sheets, Sheet: bySheet[now], Since: v.Who != nil || v.Before >= 0,
+		First: len(account.Lines), Files: changesFiles}
+	if _, any := v.MayCompare(); any && v.Chosen.Version == "" { // the same two states, whoever looks and whenever
+		page.Sent = template.URL(fmt.Sprintf("?from=%s&to=%s", from.fixed(), to.fixed()))
+	}
+	return s.Page(c, "changes.html", page)
+}
+
+// fixed names a state so that it stays what it is.
+func (m *moment) fixed() string {
+	if m.version != nil {
+		return m.name
+	}
+	return "r" + strconv.Itoa(m.revision)
 }
 
 func px(n int) string { return string(scene.AppendPx(nil, n)) }
@@ -484,33 +537,6 @@ func areaOf(id string, maps ...*model.Map) (area geometry.Box) {
 	return area
 }
 
-// boxOf is where a thing stands on a sheet.
-func boxOf(s *model.Sheet, id string) (geometry.Box, bool) {
-	if s == nil {
-		return geometry.Box{}, false
-	}
-	if sym := s.Symbol(id); sym != nil {
-		return sym.Box, true
-	}
-	for _, p := range s.Pools {
-		if p.ID == id {
-			return p.Box(), true
-		}
-		if i := p.LaneIndex(id); i >= 0 {
-			return p.LaneBox(i), true
-		}
-	}
-	if c := s.Connector(id); c != nil {
-		from, to := s.Symbol(c.From.Symbol), s.Symbol(c.To.Symbol)
-		if from != nil && to != nil {
-			a, b := from.Centre(), to.Centre()
-			return geometry.Box{X: min(a.X, b.X), Y: min(a.Y, b.Y), W: max(a.X, b.X) - min(a.X, b.X),
-				H: max(a.Y, b.Y) - min(a.Y, b.Y)}, true
-		}
-	}
-	return geometry.Box{}, false
-}
-
 // ChangesSide is a sheet in one of the two states that are compared, over the part of the plane that both take.
 func (s *Reviews) ChangesSide(c fiber.Ctx) error {
 	from, to, err := sides(site.At(c), c)
@@ -518,6 +544,9 @@ func (s *Reviews) ChangesSide(c fiber.Ctx) error {
 		return err
 	}
 	id, side := c.Query("sheet"), to
+	if c.Query("side") == "marked" {
+		return s.markedPicture(c, from, to, id)
+	}
 	if c.Query("side") == "old" {
 		side = from
 	}
@@ -539,6 +568,25 @@ func (s *Reviews) ChangesSide(c fiber.Ctx) error {
 	return err
 }
 
+// markedPicture is a sheet with what changed marked, as a file.
+func (s *Reviews) markedPicture(c fiber.Ctx, from, to *moment, id string) error {
+	out, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) {
+		d, ok := changes.Between(from.m, to.m, from.title, to.title).Drawing(ctx, id)
+		switch {
+		case !ok:
+			return nil, site.ErrLong
+		case d == nil:
+			return nil, fiber.NewError(fiber.StatusNotFound, "There is no such sheet.")
+		}
+		return svg.Write(d, svg.Options{})
+	})
+	if err != nil {
+		return err
+	}
+	site.Attach(c, fmt.Sprintf("Changes from %s to %s.svg", from.title, to.title))
+	return site.SendFile(c, "image/svg+xml", out, nil)
+}
+
 // ChangesFile gives what changed as a file.
 func (s *Reviews) ChangesFile(c fiber.Ctx) error {
 	from, to, err := sides(site.At(c), c)
@@ -551,7 +599,10 @@ func (s *Reviews) ChangesFile(c fiber.Ctx) error {
 	switch format {
 	case "html":
 		mediaType = "text/html"
-		out, err = account.HTML()
+		out, err = site.Made(s.Site, c, account.HTML)
+	case "pdf":
+		mediaType = "application/pdf"
+		out, err = site.Made(s.Site, c, account.PDF)
 	case "md":
 		mediaType, out = "text/markdown", account.Markdown()
 	case "json":
@@ -577,11 +628,22 @@ type changesPage struct {
 	ToTitle   string
 	FromName  string
 	ToName    string
-	Versions  []store.Version
-	Sheets    []*sheetChanges
-	Sheet     *sheetChanges
-	Since     bool
+	// Versions are those that can be chosen; none for readers.
+	Versions []versionChoice
+	Sheets   []*sheetChanges
+	Sheet    *sheetChanges
+	Since    bool
+	// Sent is the part of the address that says which states these are, to send; empty where it would open for nobody.
+	Sent template.URL
+	// First is the number of the first line of those that changed on the page alone.
+	First int
+	Files []changesFile
 }
+
+// changesFile is a form in which what changed can be saved.
+type changesFile struct{ Ending, Title string }
+
+var changesFiles = []changesFile{{"pdf", "PDF"}, {"html", "Web page"}, {"md", "Markdown"}, {"json", "JSON"}}
 
 // historyPage is what history.html shows.
 type historyPage struct {

@@ -26,7 +26,8 @@ export class Here {
     this.sent = undefined
     this.frame = 0
     this.laid = ''
-    const form = one('form', this.card)
+    // The form of the card itself: the threads above it have forms of their own.
+    const form = this.form = one(':scope > form', this.card)
     form.addEventListener('submit', e => { e.preventDefault(); this.send() })
     this.card.addEventListener('keydown', e => {
       if (e.key === 'Escape') { e.stopPropagation(); e.preventDefault(); this.shut(true) }
@@ -52,7 +53,7 @@ export class Here {
   open() { return !this.card.hidden }
 
   words(words) {
-    one('[name=words]', this.card).value = words
+    one('[name=words]', this.form).value = words
     byId('said-words').hidden = !words
     one('q', byId('said-words')).textContent = words
   }
@@ -69,7 +70,7 @@ export class Here {
     byId('said-text').textContent = text
     byId('said-quote').hidden = !text
     this.words('')
-    const field = one('textarea[name=text]', this.card)
+    const field = one('[name=text]', this.form)
     field.value = this.kept.get(this.key) ?? ''
     byId('said-refused').hidden = true
     this.card.hidden = false
@@ -82,7 +83,7 @@ export class Here {
 
   // keep remembers what was being written, for when the card is opened there again.
   keep() {
-    const text = one('textarea[name=text]', this.card).value
+    const text = one('[name=text]', this.form).value
     if (text) this.kept.set(this.key, text)
     else this.kept.delete(this.key)
   }
@@ -115,8 +116,8 @@ export class Here {
   }
 
   send() {
-    const form = one('form', this.card), data = Object.fromEntries(new FormData(form))
-    if (!String(data.text ?? '').trim() && !String(data.proposal ?? '').trim()) { one('textarea[name=text]', form).focus(); return }
+    const form = this.form, data = Object.fromEntries(new FormData(form))
+    if (!String(data.text ?? '').trim() && !String(data.proposal ?? '').trim()) { one('[name=text]', form).focus(); return }
     const now = one('.said-page')?.dataset ?? {}
     const point = n => Math.round(n)
     this.sent = String(data.text)
@@ -134,9 +135,9 @@ export class Here {
       said.hidden = !refusal
       said.textContent = refusal?.textContent ?? ''
       if (!refusal) {
-        const field = one('textarea[name=text]', this.card)
+        const field = one('[name=text]', this.form)
         if (field.value === this.sent) field.value = ''
-        one('[name=proposal]', this.card).value = ''
+        one('[name=proposal]', this.form).value = ''
         this.words('')
         this.kept.delete(this.key)
         if (this.place || this.stroke.length) { this.sent = undefined; this.shut(true); return }
@@ -153,9 +154,10 @@ export class Here {
       if (!this.open()) return
       const area = this.page.layer().closest('.desk, .reading')?.getBoundingClientRect() ?? document.body.getBoundingClientRect()
       let r = this.item && !this.place && this.page.node(this.item)?.getBoundingClientRect()
-      if (!r && this.place) {
-        const m = this.page.layer().getScreenCTM()
-        r = new DOMRect(m.a * this.place.x / 100 + m.e, m.d * this.place.y / 100 + m.f, 1, 1)
+      if (!r && this.place) { // the place, and the whole of a line that was drawn from there
+        const m = this.page.layer().getScreenCTM(), points = [[this.place.x, this.place.y], ...this.stroke]
+        const xs = points.map(p => m.a * p[0] / 100 + m.e), ys = points.map(p => m.d * p[1] / 100 + m.f)
+        r = new DOMRect(Math.min(...xs), Math.min(...ys), Math.max(...xs) - Math.min(...xs) + 1, Math.max(...ys) - Math.min(...ys) + 1)
       }
       r ??= new DOMRect(area.right - 340, area.top + 8, 1, 1)
       const w = this.card.offsetWidth, h = this.card.offsetHeight, gap = 12

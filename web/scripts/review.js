@@ -8,7 +8,7 @@ if (slider) {
   slider.addEventListener('input', slide)
   slide()
   let now = -1
-  const list = all('#change-list [data-change]')
+  const list = all('.in-words [data-change]')
   const go = n => {
     if (!list.length) return
     now = (n + list.length) % list.length
@@ -18,6 +18,7 @@ if (slider) {
       return
     }
     for (const other of list) other.removeAttribute('aria-current')
+    if (item.closest('#on-page')) byId('on-page').open = true
     item.setAttribute('aria-current', 'true')
     item.scrollIntoView({ block: 'nearest' })
     for (const mark of all('[data-mark]')) mark.classList.toggle('found', mark.dataset.mark === item.dataset.change)
@@ -32,8 +33,21 @@ if (slider) {
   })
   const wanted = location.hash.match(/^#change-(\d+)$/)
   if (wanted) go(Number(wanted[1]))
-  byId('copy-words').addEventListener('click', () => {
-    const words = [...all('#change-list .said').map(s => `- ${s.textContent.trim()}`), byId('counted')?.textContent || ''].join('\n')
-    navigator.clipboard.writeText(words).then(() => { byId('copy-words').lastChild.textContent = 'Copied' })
-  })
+  const copied = (button, text) => navigator.clipboard.writeText(text).then(() => { one('span', button).textContent = 'Copied' })
+  byId('copy-words').addEventListener('click', () => copied(byId('copy-words'), all('.in-words .said').map(s => `- ${s.textContent.trim()}`).join('\n')))
+  byId('copy-link')?.addEventListener('click', () => copied(byId('copy-link'), location.origin + location.pathname + byId('copy-link').dataset.link))
+  byId('print').addEventListener('click', () => print())
+  // A day in place of a state: its evening.
+  for (const field of all('[data-day]')) {
+    field.addEventListener('change', () => {
+      const select = one(`select[name=${field.dataset.day}]`)
+      if (!field.value) return
+      const option = one(`option[value="d${field.value}"]`, select) ?? select.appendChild(new Option(`the evening of ${field.value}`, `d${field.value}`))
+      option.selected = true
+    })
+  }
+  const page = byId('on-page'), marks = one('.marks')
+  const moved = () => marks.classList.toggle('page-too', !!page?.open)
+  page?.addEventListener('toggle', moved)
+  moved()
 }

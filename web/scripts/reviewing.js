@@ -139,10 +139,12 @@ export function reviewing(app) {
     if (!document.body.classList.contains('reviewing') || e.ctrlKey || e.metaKey || e.altKey || at.matches('input, textarea, select') || one('dialog[open]')) return
     if (e.key === 'Escape' && drawing) { drawing = null; ghost.remove(); return }
     const what = { r: write, n: () => step(1), p: () => step(-1) }[e.key]
-    if (!what) return
+    // A letter that is no key of Review would begin to write in the step that is selected, which Draw is for.
+    if (!what && (!/^\p{L}$/u.test(e.key) || !app.forDrawing(e))) return
+    if (!what) app.bars.say('In Review letters write nothing. Press F2 to write in the step, or choose Draw.')
     e.preventDefault()
     e.stopPropagation()
-    what()
+    what?.()
   }, true)
   if (document.body.hasAttribute('data-asked')) way(true) // somebody waits for what this person says
   remarks.refresh() // for the flags

@@ -107,7 +107,8 @@ func (s *Sharing) readChoices(c fiber.Ctx) (choices store.Choices, code string, 
 		return store.Choices{}, "", site.FormError(fmt.Sprintf(text, with...))
 	}
 	choices = store.Choices{Note: model.Flat(c.FormValue("note")), Download: c.FormValue("download") == "yes",
-		Embed: c.FormValue("embed") == "yes", Sites: model.Flat(strings.ReplaceAll(c.FormValue("sites"), ",", " "))}
+		Changes: c.FormValue("changes") == "yes",
+		Embed:   c.FormValue("embed") == "yes", Sites: model.Flat(strings.ReplaceAll(c.FormValue("sites"), ",", " "))}
 	choices.Right, _ = account.RightNamed(cmp.Or(c.FormValue("purpose"), "read"))
 	if site.FormFor(choices.Right) == nil {
 		return wrong("A link is to read, to remark or to edit.")

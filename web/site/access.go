@@ -34,6 +34,15 @@ type Visit struct {
 	// Visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of
 	// the house.
 	Visitor string
+	// Before is the revision that the visitor saw when they looked at the map the time before; below zero where there was
+	// none, or where that is not kept.
+	Before int
+}
+
+// MayCompare reports whether the visitor may see what changed: between any two states, or as a reader since they looked
+// last. By a link that is a matter of the link.
+func (v *Visit) MayCompare() (since, any bool) {
+	return v.Who != nil || v.Right >= account.Remark || v.Chosen.Changes && v.Chosen.Version == "", v.Right >= account.Remark
 }
 
 type visitKey struct{}
@@ -103,7 +112,7 @@ func (s *Site) Person(c fiber.Ctx) (*Visit, error) {
 	if m == nil {
 		return nil, s.AskWho(c)
 	}
-	v := &Visit{Site: s, Map: c.Params("id"), Base: "/maps/" + c.Params("id"), Who: m}
+	v := &Visit{Site: s, Map: c.Params("id"), Base: "/maps/" + c.Params("id"), Who: m, Before: -1}
 	where, binned, err := s.House.Maps.Where(v.Map)
 	if err != nil {
 		return nil, err
@@ -141,7 +150,7 @@ func (s *Site) Visitor(c fiber.Ctx) (*Visit, error) {
 		right = min(right, account.Remark)
 	}
 	return &Visit{Site: s, Map: f.Map, Right: right, Base: linkBase(c), Link: f.ID, Chosen: f.Choices,
-		Visitor: s.knowVisitor(c, f.ID)}, nil
+		Visitor: s.knowVisitor(c, f.ID), Before: s.lookedBefore(c, f.ID)}, nil
 }
 
 // LinkForm is what a link can be for: how its address begins, the right it gives, and what it is called where one is

@@ -33,6 +33,8 @@ var (
 	// visitorCookie says which visitor by a link a browser is of, calledCookie how they call themselves.
 	visitorCookie = Cookie{Name: "visitor", Age: 365 * 24 * time.Hour, forLink: true}
 	CalledCookie  = Cookie{Name: "called", Age: 365 * 24 * time.Hour, forLink: true}
+	// lookedCookie says which revisions a visitor by a link saw, now and at the time before.
+	lookedCookie = Cookie{Name: "looked", Age: 365 * 24 * time.Hour, forLink: true}
 )
 
 // pathOf is below which addresses a browser sends a cookie along.

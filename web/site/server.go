@@ -95,6 +95,7 @@ func loadViews(files fs.FS, a *assets) (*template.Template, error) {
 		"bar":   command.Bar,
 		"token": formToken,
 		"inc":   func(n int) int { return n + 1 },
+		"add":   func(a, b int) int { return a + b },
 		"dict": func(pairs ...any) map[string]any {
 			out := map[string]any{}
 			for i := 0; i+1 < len(pairs); i += 2 {

@@ -2,12 +2,16 @@ package site
 
 import (
 	"crypto/rand"
+	"errors"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"plaintracer/account"
+	"plaintracer/store"
 )
 
 // Those who come by a link have no account. Their browser shows by a signed cookie which of them it is, so that what
@@ -30,6 +34,35 @@ func (s *Site) knowVisitor(c fiber.Ctx, link string) string {
 		s.Keep(c, visitorCookie, name+"."+s.House.Sign("visitor", link, name))
 	}
 	return name
+}
+
+// looked is what a browser keeps of its visits by a link: the revision that was seen at the time before, and at the last
+// time, when that was, and the signature of all this.
+func (s *Site) looked(c fiber.Ctx, link string) (before, last int, at time.Time, known bool) {
+	raw := strings.Split(s.Kept(c, lookedCookie), ".")
+	if len(raw) != 4 || !s.House.Signed(raw[3], "looked", link, raw[0], raw[1], raw[2]) {
+		return -1, -1, time.Time{}, false
+	}
+	before, err := strconv.Atoi(raw[0])
+	last, also := strconv.Atoi(raw[1])
+	unix, too := strconv.ParseInt(raw[2], 10, 64)
+	return before, last, time.Unix(unix, 0), errors.Join(err, also, too) == nil
+}
+
+func (s *Site) lookedBefore(c fiber.Ctx, link string) int {
+	before, _, _, _ := s.looked(c, link)
+	return before
+}
+
+// Looks notes in the browser of a visitor by a link that they look at a revision of the map now.
+func (v *Visit) Looks(c fiber.Ctx, revision int) {
+	before, last, at, known := v.Site.looked(c, v.Link)
+	if known && time.Since(at) > store.VisitTime {
+		before = last
+	}
+	v.Before = before
+	words := []string{strconv.Itoa(before), strconv.Itoa(revision), strconv.FormatInt(time.Now().Unix(), 10)}
+	v.Site.Keep(c, lookedCookie, strings.Join(append(words, v.Site.House.Sign(append([]string{"looked", v.Link}, words...)...)), "."))
 }
 
 // IsAuthor reports whether something was said by the visitor: by their account, or in their browser.
