@@ -73,7 +73,7 @@ func TestAMapIsShownInAMeeting(t *testing.T) {
 	p.Key("r")
 	p.Until("document.activeElement.name === 'text'")
 	p.Key("Who drives there?")
-	p.ClickOn("#new-remark button.primary")
+	p.ClickOn("#said-here button.primary")
 	p.Until("document.querySelector('.thread')?.textContent.includes('Who drives there?')")
 	p.Key(browser.Escape)
 	p.Until("!document.body.classList.contains('noting')")

@@ -178,8 +178,8 @@ func (s *Groups) Remove(id string) error {
 	return found(s.db.Exec("DELETE FROM groups WHERE id = ?", id))
 }
 
-// ToAnswer are the threads of maps that wait for a person: open ones on a map of theirs where others spoke last, and
-// open ones in which somebody speaks to them by name and they have not answered since.
+// ToAnswer are the threads of maps that wait for a person: open ones on a map of theirs where others spoke last, but for
+// what is said in the conversation, and open ones in which somebody speaks to them by name and they have not answered since.
 type ToAnswer struct {
 	Map string
 	// Remarks, Proposals and Spoken count the threads on maps of theirs, the proposals of these, and those in which they
@@ -195,7 +195,7 @@ func (s *Remarks) ToAnswer(person, name string) (list []ToAnswer, err error) {
 		var latest int64
 		err = scan(&t.Map, &t.Remarks, &t.Proposals, &t.Spoken, &latest, &t.Latest)
 		return t, err
-	}, `WITH own AS (SELECT r.id, r.map, r.proposal <> '' AND r.answered = '' AS proposed, m.owner = ?1 AS mine,
+	}, `WITH own AS (SELECT r.id, r.map, r.proposal <> '' AND r.answered = '' AS proposed, m.owner = ?1 AND r.anchor <> '{}' AS mine,
 			coalesce((SELECT a.author FROM remarks a WHERE a.thread = r.id AND a.deleted IS NULL ORDER BY a.at DESC LIMIT 1), r.author) AS last,
 			coalesce((SELECT max(a.at) FROM remarks a WHERE a.thread = r.id AND a.deleted IS NULL), r.at) AS at,
 			EXISTS (SELECT 1 FROM remarks a WHERE (a.id = r.id OR a.thread = r.id) AND a.deleted IS NULL AND a.author <> ?1

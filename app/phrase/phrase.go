@@ -38,6 +38,14 @@ func Sentence(text string) string {
 	return strings.ToUpper(string(r[0])) + strings.TrimSuffix(string(r[1:]), ".") + "."
 }
 
+// Until says up to which day, in words; nothing for no end.
+func Until(t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.Add(-time.Second).Format("2 January 2006")
+}
+
 // Ago says how long something is past, in words.
 func Ago(t time.Time) string {
 	d := time.Since(t)

@@ -32,6 +32,9 @@ type Rounds struct {
 	tokens sync.Map
 	// pictures are those that go with the messages about rounds, until all of these were told.
 	pictures sync.Map
+	// compared are the changes between versions that were asked for.
+	comparing sync.Mutex
+	compared  map[string][]changes.Line
 }
 
 // New returns them.
@@ -131,7 +134,7 @@ func (s *Rounds) send(kind string, r *store.Round, v store.Verdict) error {
 		return err
 	}
 	d.View(func(m *model.Map, _ int) { title = "“" + m.Title + "”" })
-	with := map[string]any{"Name": v.Name, "By": cmp.Or(names, "Somebody"), "Title": title, "Word": r.Word, "Until": Until(r.Until)}
+	with := map[string]any{"Name": v.Name, "By": cmp.Or(names, "Somebody"), "Title": title, "Word": r.Word, "Until": phrase.Until(r.Until)}
 	to := v.Email
 	if v.ByLink() {
 		if token := s.Token(v.Link); token != "" {
@@ -142,7 +145,7 @@ func (s *Rounds) send(kind string, r *store.Round, v store.Verdict) error {
 		if err != nil || !p.Off.IsZero() {
 			return nil
 		}
-		to, with["Link"] = p.Email, s.address+"/maps/"+r.Map+"#page=remarks"
+		to, with["Link"] = p.Email, s.address+"/maps/"+r.Map+"#page=review"
 	}
 	if to == "" {
 		return nil
@@ -167,7 +170,7 @@ func (s *Rounds) changed(r *store.Round, who string) (string, error) {
 	if err != nil || before == "" {
 		return "", err
 	}
-	lines, err := s.between(before, r.Version.ID)
+	lines, err := s.Between(before, r.Version.ID)
 	if err != nil {
 		return "", err
 	}
@@ -183,8 +186,29 @@ func (s *Rounds) changed(r *store.Round, who string) (string, error) {
 	return strings.Join(told, "\n"), nil
 }
 
-// between are the changes from one version to another.
-func (s *Rounds) between(before, after string) ([]changes.Line, error) {
+// mostKept is how many comparisons of versions are kept at hand.
+const mostKept = 64
+
+// Between are the changes of the work from one version to another. Versions do not change, so that it is found out once.
+func (s *Rounds) Between(before, after string) ([]changes.Line, error) {
+	key := before + " " + after
+	s.comparing.Lock()
+	defer s.comparing.Unlock()
+	if lines, ok := s.compared[key]; ok {
+		return lines, nil
+	}
+	lines, err := s.compare(before, after)
+	if err != nil {
+		return nil, err
+	}
+	if s.compared == nil || len(s.compared) >= mostKept {
+		s.compared = map[string][]changes.Line{}
+	}
+	s.compared[key] = lines
+	return lines, nil
+}
+
+func (s *Rounds) compare(before, after string) ([]changes.Line, error) {
 	_, was, err := s.house.Versions.Get(before)
 	if err != nil {
 		return nil, err
@@ -193,21 +217,30 @@ func (s *Rounds) between(before, after string) ([]changes.Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	return changes.Between(was, is, "", "").Lines, nil
+	lines := changes.Between(was, is, "", "").Lines
+	return slices.DeleteFunc(lines, func(l changes.Line) bool { return l.Attribute == "held" }), nil // for the round itself
 }
 
-// Before is the id of the version of the latest round before another in which somebody was asked; empty for none.
+// Before is the id of the version of the latest round before another in which somebody was asked, or asked others; empty
+// for none.
 func (s *Rounds) Before(r *store.Round, who string) (string, error) {
 	rounds, err := s.house.Rounds.Of(r.Map)
 	if err != nil {
 		return "", err
 	}
-	for _, one := range rounds { // the latest first
-		if one.Number < r.Number && slices.ContainsFunc(one.Asked(), func(v store.Verdict) bool { return v.Who == who }) {
-			return cmp.Or(one.TakenIn, one.Version.ID), nil
+	return BeforeIn(rounds, r.Number, who), nil
+}
+
+// BeforeIn is Before, of rounds of which the latest comes first.
+func BeforeIn(rounds []store.Round, number int, who string) string {
+	for i := range rounds {
+		one := &rounds[i]
+		if one.Number < number && (one.Asker == who ||
+			slices.ContainsFunc(one.Asked(), func(v store.Verdict) bool { return v.Who == who })) {
+			return cmp.Or(one.TakenIn, one.Version.ID)
 		}
 	}
-	return "", nil
+	return ""
 }
 
 // Say notes what somebody says, and tells those whose turn it is then.
@@ -285,14 +318,6 @@ func (s *Rounds) Since(r *store.Round, now *model.Map) (*Since, error) {
 	return out, nil
 }
 
-// Until says up to which day, in words; nothing for no end.
-func Until(t time.Time) string {
-	if t.IsZero() {
-		return ""
-	}
-	return t.Add(-time.Second).Format("2 January 2006")
-}
-
 // Agreement is a version that was agreed.
 type Agreement struct {
 	Round   int
@@ -355,7 +380,7 @@ func (s *Rounds) Standing(of, version string) (string, error) {
 		if err != nil || len(agreed) == 0 {
 			return "", err
 		}
-		return "No longer in force: it was agreed until " + Until(life.Until), nil
+		return "No longer in force: it was agreed until " + phrase.Until(life.Until), nil
 	}
 	return "", nil
 }
@@ -372,7 +397,7 @@ func State(r *store.Round, revision int, l store.Life) string {
 	case !l.Until.IsZero() && l.Until.Before(now):
 		return said + "; no longer in force since " + l.Until.Format("2 January 2006")
 	case !l.Until.IsZero():
-		return said + "; in force until " + Until(l.Until)
+		return said + "; in force until " + phrase.Until(l.Until)
 	}
 	return said
 }
@@ -401,12 +426,12 @@ func (s *Rounds) Waiting(person, name string) (list []Wait, err error) {
 	for _, r := range asked {
 		words := phrase.ByName(names, r.Asker) + " asks for a review"
 		if !r.Until.IsZero() {
-			words += " until " + Until(r.Until)
+			words += " until " + phrase.Until(r.Until)
 		}
 		if r.Word != "" {
 			words += ": “" + r.Word + "”"
 		}
-		list = append(list, Wait{Map: r.Map, Words: words, At: "#page=remarks"})
+		list = append(list, Wait{Map: r.Map, Words: words, At: "#page=review"})
 	}
 	said, err := s.house.Remarks.ToAnswer(person, name)
 	if err != nil {
@@ -457,9 +482,9 @@ func (s *Rounds) due(person string) (list []Wait, err error) {
 		case !l.Until.IsZero() && l.Until.Before(time.Now()):
 			list = append(list, Wait{Map: id, Words: "no longer in force since " + l.Until.Format("2 January 2006"), At: "#page=remarks"})
 		case !l.Due.IsZero() && l.Due.Before(soon):
-			list = append(list, Wait{Map: id, Words: "due for review on " + Until(l.Due), At: "#page=remarks"})
+			list = append(list, Wait{Map: id, Words: "due for review on " + phrase.Until(l.Due), At: "#page=remarks"})
 		case !l.Until.IsZero() && l.Until.Before(soon):
-			list = append(list, Wait{Map: id, Words: "in force until " + Until(l.Until), At: "#page=remarks"})
+			list = append(list, Wait{Map: id, Words: "in force until " + phrase.Until(l.Until), At: "#page=remarks"})
 		}
 	}
 	slices.SortFunc(list, func(a, b Wait) int { return cmp.Or(cmp.Compare(a.Words, b.Words), cmp.Compare(a.Map, b.Map)) })

@@ -287,10 +287,10 @@ func Maps(before, after *model.Map) Report {
 	return r
 }
 
-// placed reports whether an attribute names what a thing stands in. Where that is only called otherwise, nothing has
-// moved: it is told of what has the name.
+// placed reports whether an attribute names what a thing stands in or leads to. Where that is only called otherwise,
+// nothing has moved: it is told of what has the name.
 func placed(attribute string) bool {
-	return attribute == "lane" || attribute == "row" || attribute == "stage"
+	return slices.Contains([]string{"sheet", "lane", "row", "stage", "detail", "links"}, attribute)
 }
 
 // namesOf are the attributes of a thing in two states, in the order in which they are told: those of every map, then
@@ -316,7 +316,7 @@ type naming struct {
 	facts  Facts
 	sheets map[Thing]string
 	steps  map[string]Thing
-	// in are the ids of the lane or row and the stage that a step stands in, by the names of these attributes.
+	// in are the ids of what a thing stands in and leads to, by the names of the attributes that name these.
 	in map[Thing]map[string]string
 	// reading are the ids of the symbols in the order of the flow.
 	reading []string
@@ -332,6 +332,7 @@ func names(m *model.Map) naming {
 		n.sheets[Thing{Sheet, s.ID}] = s.ID
 		for _, p := range s.Pools {
 			n.sheets[Thing{Pool, p.ID}] = s.ID
+			n.in[Thing{Pool, p.ID}] = map[string]string{"sheet": s.ID}
 			for _, l := range p.Lanes {
 				n.sheets[Thing{Lane, l.ID}] = s.ID
 			}
@@ -345,7 +346,10 @@ func names(m *model.Map) naming {
 		for _, sym := range s.Symbols {
 			t := Thing{Step, sym.ID}
 			n.sheets[t], n.steps[sym.ID] = s.ID, t
-			n.in[t] = map[string]string{}
+			n.in[t] = map[string]string{"sheet": s.ID, "detail": sym.Detail}
+			for i := range sym.Links {
+				n.in[t]["links"] += sym.Links[i].To + " " + sym.Links[i].Title + "\n"
+			}
 			if lane := s.LaneOf(sym); lane != nil {
 				n.in[t]["lane"], n.in[t]["row"] = lane.ID, lane.ID
 			}

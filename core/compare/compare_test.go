@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"maps"
 	"math/rand/v2"
+	"slices"
+	"strings"
 	"testing"
 
 	"plaintracer/core/compare"
@@ -194,5 +196,45 @@ func BenchmarkMaps(b *testing.B) {
 	}
 	for b.Loop() {
 		compare.Maps(before, after)
+	}
+}
+
+// What is called otherwise is told once, of what has the name, and not again of all that stands in it or leads to it. No
+// sentence has a value in it that is for programs.
+func TestWhatIsCalledOtherwiseIsToldOnce(t *testing.T) {
+	before := sketch(4)
+	two := model.New("", model.Rightwards, "A4", true).Sheets[0]
+	two.ID, two.Name = "two", "In detail"
+	before.Sheets = append(before.Sheets, two)
+	first := before.Sheets[0].Symbols
+	first[1].Links = []model.Hyperlink{{To: "#s2"}}
+	first[3].Detail = "two"
+	after := before.Clone()
+	renamed := after.Sheets[0]
+	renamed.Name, after.Sheets[1].Name, renamed.Pools[0].Lanes[0].Name = "The loan", "Closer", "Counter"
+	renamed.Symbols[2].Text = "Do it otherwise"
+	r := compare.Maps(before, after)
+	if len(r.Changes) != 4 {
+		t.Errorf("%d changes, not 4:", len(r.Changes))
+		for i := range r.Changes {
+			t.Log(r.Sentence(&r.Changes[i]))
+		}
+	}
+	after = before.Clone()
+	after.Held = model.Held{Since: "2026-11-29T07:13Z", By: "Ida"}
+	after.Direction = model.Downwards
+	after.Sheets[0].Symbols[1].Links = []model.Hyperlink{{To: "#s0"}}
+	after.Sheets[0].Symbols[0].Links = []model.Hyperlink{{To: "map:ABCDEFGHIJ", Title: "Who works there"}}
+	slices.Reverse(after.Sheets)
+	r = compare.Maps(before, after)
+	for i := range r.Changes {
+		said := r.Sentence(&r.Changes[i])
+		if strings.ContainsAny(said, "#") || strings.Contains(said, "map:") || strings.Contains(said, "2026") ||
+			strings.Contains(said, "“1”") {
+			t.Error(said)
+		}
+	}
+	if len(r.Changes) != 6 {
+		t.Errorf("%d changes, not 6: %v", len(r.Changes), r.Changes)
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -114,6 +115,9 @@ func (s *Server) run(command string) {
 	args := []string{command, "--data", s.Data, "--listen", s.listen, "--links", "127.0.0.2:0", "--log", "warn"}
 	if command == "serve" && !s.SignIn {
 		args = append(args, "--as", Analyst)
+	}
+	if command == "demo" && !slices.Contains(s.more, "--past") {
+		args = append(args, "--past=false") // remarks and held numbers are in the way of what most tests do
 	}
 	s.cmd = exec.Command(path, append(args, s.more...)...)
 	s.cmd.Stderr = os.Stderr

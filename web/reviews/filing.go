@@ -10,6 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"plaintracer/app/phrase"
 	"plaintracer/app/rounds"
 	"plaintracer/core/model"
 	"plaintracer/exchange/changes"
@@ -77,7 +78,7 @@ func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
 			{"SHA-256 of the version", r.Version.Hash},
 			{"Asked by", r.AskedBy + ", " + when(r.At)}, {"Ended", when(r.Ended)},
 			{"Rule", r.Needs.Says()}, {"Signatures", signed}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word},
-			{"In force until", rounds.Until(r.Life.Until)}, {"Due for review on", rounds.Until(r.Life.Due)},
+			{"In force until", phrase.Until(r.Life.Until)}, {"Due for review on", phrase.Until(r.Life.Due)},
 			{"Owner of the process", r.OwnerName}, {"Standing", r.Standing}, {"Log of the round", kept}}}
 	for _, one := range r.Verdicts {
 		voice := record.Voice{Name: one.Name, Way: "as a person of the house", Told: when(one.Told), Looked: when(one.Looked),

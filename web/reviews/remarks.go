@@ -324,6 +324,7 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 	}
 	var invited []store.Verdict
 	own, called := false, ""
+	awaited := round != nil && !round.Over() && round.Asked && round.Mine.Verdict == "" && !round.Waits(round.Mine)
 	if round != nil && v.Who == nil {
 		invited = round.openTo(v)
 		own = len(invited) == 1 && invited[0].Link == v.Link
@@ -348,7 +349,7 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 		Marks: marksOf(m, all, filter == "settled"), Fresh: freshOf(all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
 		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
 		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
-		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Fixed: v.Chosen.Version != ""})
+		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Awaited: awaited, Fixed: v.Chosen.Version != ""})
 }
 
 // readers are the people of the house who may see the remarks on a map.
@@ -632,6 +633,8 @@ func (s *Reviews) remarked(v *site.Visit) {
 
 // remarksPage is what remarks.html shows.
 type remarksPage struct {
+	// Awaited says that somebody waits for what the visitor says of the round.
+	Awaited bool
 	site.Frame
 	Base    string
 	Threads []threadView

@@ -16,6 +16,7 @@ import (
 	"plaintracer/app/rounds"
 	"plaintracer/core/edit"
 	"plaintracer/core/model"
+	"plaintracer/exchange/changes"
 	"plaintracer/mail"
 	"plaintracer/review"
 	"plaintracer/store"
@@ -30,9 +31,16 @@ type roundView struct {
 	// Mine is what the visitor says of it; Asked that they were asked.
 	Mine  store.Verdict
 	Asked bool
+	// Me is the id of the visitor, where they are of the house.
+	Me string
 	// Before is the version that was asked about in the round before, where there was one; Seen the one that the visitor
 	// was asked about before.
 	Before, Seen string
+	// Marked are the changes since Seen, or for people of the house since Before; More is how many there are beside.
+	Marked []changes.Line
+	More   int
+	// Known names the version that these start from, From is its id.
+	Known, From string
 	// AsReviewed says whether the map is as it was reviewed.
 	AsReviewed bool
 	// Case is what the outcome depends on.
@@ -115,6 +123,9 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 		r.Before = list[i+1].Version.ID
 	}
 	me := ""
+	if v.Who != nil {
+		r.Me = v.Who.ID
+	}
 	for k := range r.Verdicts {
 		one := &r.Verdicts[k]
 		if name := names[one.Who]; name != "" {
@@ -131,6 +142,9 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 		if r.Seen, err = s.rounds.Before(&r.Round, me); err != nil {
 			return nil, err
 		}
+	}
+	if err := s.mark(v, r); err != nil {
+		return nil, err
 	}
 	shown, err := v.Shown()
 	if err != nil {
@@ -157,6 +171,31 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 		}
 	}
 	return r, nil
+}
+
+// mostMarked is how many changes since the version before are told with a round.
+const mostMarked = 60
+
+// mark tells with a round that runs what changed since the version that the visitor knows.
+func (s *Reviews) mark(v *site.Visit, r *roundView) error {
+	from := r.Seen
+	if from == "" && v.Who != nil {
+		from = r.Before
+	}
+	if r.Over() || from == "" {
+		return nil
+	}
+	before, _, err := s.House.Versions.Get(from)
+	if err != nil {
+		return err
+	}
+	lines, err := s.rounds.Between(from, r.Version.ID)
+	if err != nil {
+		return err
+	}
+	r.Marked = lines[:min(len(lines), mostMarked)]
+	r.More, r.Known, r.From = len(lines)-len(r.Marked), fmt.Sprint("version ", before.Number), from
+	return nil
 }
 
 // roundNamed is a round on the map of a visit, by its id.

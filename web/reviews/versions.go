@@ -43,7 +43,14 @@ type moment struct {
 // is that one alone, by its id and as what is so now.
 func stateNamed(v *site.Visit, name string) (*moment, error) {
 	if fixed := v.Chosen.Version; fixed != "" {
-		if name != "" && name != "now" && name != "visit" && name != fixed {
+		before, err := askedBefore(v)
+		if err != nil {
+			return nil, err
+		}
+		switch {
+		case name != "" && name == before:
+			fixed = before
+		case name != "" && name != "now" && name != "visit" && name != fixed:
 			return nil, site.ErrNoState
 		}
 		kept, m, err := v.Site.House.Versions.Get(fixed)
@@ -106,6 +113,22 @@ func stateNamed(v *site.Visit, name string) (*moment, error) {
 	}
 	title := kept.Title()
 	return &moment{name, strings.ToLower(title[:1]) + title[1:], m, kept.Revision, &kept}, nil
+}
+
+// askedBefore is the version that a visitor by a link was asked about before, by their name; empty for none.
+func askedBefore(v *site.Visit) (string, error) {
+	held, err := v.Rounds()
+	if err != nil {
+		return "", err
+	}
+	for i := range held {
+		for _, one := range held[i].Asked() {
+			if one.Link != "" && one.Link == v.Link {
+				return rounds.BeforeIn(held, held[i].Number, one.Who), nil
+			}
+		}
+	}
+	return "", nil
 }
 
 // dayNamed reads the name of the state of a map at the end of a day: "d2026-11-20".

@@ -76,11 +76,14 @@ export class Bars {
   // explain says what a dimmed tool needs when the keyboard comes to it.
   explain(button) { if (button?.title && button.matches(':focus-visible')) this.say(button.title) }
 
+  // titled names the page by the map, with a mark where somebody waits for a review.
+  titled() { document.title = `${document.body.hasAttribute('data-asked') ? '(1) ' : ''}${this.state.title ?? ''} · Plain Tracer` }
+
   show(state) {
     const before = this.state
     this.state = state
     fill(byId('title'), state.title)
-    document.title = `${state.title} · Plain Tracer`
+    this.titled()
     for (const button of all('[data-command], [data-needs]')) {
       const name = button.dataset.needs || button.dataset.command
       if (!name) continue

@@ -37,6 +37,10 @@ function flags() {
     remarks = new Remarks({
       base, layer, sheet: () => sheet, open: () => {}, goTo: (id, on) => show(id || on, id),
       textOf: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' '), focus: () => byId('reading').focus({ preventScroll: true }),
+      awaited: by => {
+        document.body.toggleAttribute('data-asked', !!by)
+        title()
+      },
       name: id => all('text', byId(`n-${id}`)).map(t => t.textContent).join(' ').slice(0, 60) || 'what is selected',
     })
     if (document.body.hasAttribute('data-asked')) { // somebody waits for what this person says
@@ -73,6 +77,8 @@ function bring(id) {
 }
 
 let asked = 0
+// title names the page by the map, with a mark where somebody waits for a review.
+function title() { document.title = `${document.body.hasAttribute('data-asked') ? '(1) ' : ''}${one('.reader-bar h1').textContent} · Plain Tracer` }
 async function show(id, find) {
   const turn = ++asked
   const answer = await fetch(`${base}/sheet/${encodeURIComponent(id)}`)
@@ -81,7 +87,7 @@ async function show(id, find) {
   if (turn !== asked) return
   const turned = id !== sheet
   one('.reader-bar h1').textContent = one('.reader-bar h1', page).textContent
-  document.title = `${one('.reader-bar h1').textContent} · Plain Tracer`
+  title()
   one('.reader-bar .tabs').replaceWith(one('.reader-bar .tabs', page))
   byId('reading').replaceChildren(...one('#reading', page).childNodes)
   sheet = byId('sheet').dataset.sheet
@@ -180,6 +186,9 @@ desk.addEventListener('keydown', e => {
   if (d) { viewport.panBy(...d); e.preventDefault() }
   if (e.key === '+') viewport.zoomAt(1.25)
   if (e.key === '-') viewport.zoomAt(0.8)
+  if (e.ctrlKey || e.metaKey || e.altKey || traced.on()) return
+  if (e.key === 'n') remarks?.step(1)
+  if (e.key === 'p') remarks?.step(-1)
 })
 document.addEventListener('click', e => {
   const within = around(e, 'a[href^="#n-"]')

@@ -28,7 +28,7 @@ const formOf = form => form ? `${form.getAttribute('hx-post')} ${one('[name=thre
 const unfoldedAs = d => `${d.className} ${d.closest('.thread')?.id ?? ''}`
 
 export class Remarks {
-  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, textOf?: (id: string) => string, focus?: () => void, told?: (fresh: {n: number, thread: string, by: string, about: string}, more: boolean) => void, take?: (id: string, text: string) => boolean, marked?: (cells: {item: string, column: string, thread: string, count: number}[]) => void}} page */
+  /** @param {{base: string, layer: any, sheet: () => string, goTo: (id: string, sheet: string) => void, open: () => void, name: (id: string) => string, textOf?: (id: string) => string, focus?: () => void, told?: (fresh: {n: number, thread: string, by: string, about: string}, more: boolean) => void, take?: (id: string, text: string) => boolean, awaited?: (by: string) => void, marked?: (cells: {item: string, column: string, thread: string, count: number}[]) => void}} page */
   constructor(page) {
     this.page = page
     this.list = byId('remarks')
@@ -59,7 +59,8 @@ export class Remarks {
       const flag = around(e, '.flag[data-thread]')
       if (flag) { e.stopPropagation(); e.preventDefault(); this.at(flag.dataset) }
     }, true)
-    const wanted = location.hash.match(/^#(?:remark=(\w+)|page=remarks)$/)
+    this.list.addEventListener('toggle', e => { if (e.target.matches('.since')) this.place() }, true)
+    const wanted = location.hash.match(/^#(?:remark=(\w+)|page=(?:remarks|review))$/)
     if (wanted) { page.open(); this.wanted = wanted[1] }
     this.place() // the list may have come before
   }
@@ -69,14 +70,18 @@ export class Remarks {
     this.typed = all('textarea, input:not([type=hidden], [type=file], [type=checkbox])', this.list).filter(f => f.value && f.form && formOf(f.form) !== this.sent)
       .map(f => ({ form: formOf(f.form), name: f.name, value: f.value, from: f.selectionStart, to: f.selectionEnd, here: f === at }))
     const sent = d => [d.closest('form'), ...all('form', d)].some(f => f && formOf(f) === this.sent)
+    this.folded = all('details:not([open])', this.list).map(unfoldedAs)
     this.unfolded = all('details[open]', this.list).filter(d => !sent(d)).map(unfoldedAs)
     this.focused = at && this.list.contains(at) && !this.typed.some(f => f.here) ? { form: formOf(at.form), name: at.name } : null
     this.sent = ''
   }
 
   recall() {
-    for (const d of all('details', this.list)) if (this.unfolded?.includes(unfoldedAs(d))) d.open = true
-    this.unfolded = []
+    for (const d of all('details', this.list)) {
+      if (this.unfolded?.includes(unfoldedAs(d))) d.open = true
+      else if (this.folded?.includes(unfoldedAs(d))) d.open = false
+    }
+    this.unfolded = this.folded = []
     const find = ({ form, name }) => all('form', this.list).find(f => formOf(f) === form)?.elements[name]
     // What was sent has arrived, unless it was refused; it may come with the answer or with word of it before.
     if (!one('.refusal', this.list)) {
@@ -183,6 +188,20 @@ export class Remarks {
     byId('remark-on').textContent = place ? 'this place' : item ? this.page.name(item) + (column ? `, ${column.title}` : '') : 'the whole map'
   }
 
+  // step goes on to the next of what changed since the version that is known, and of the remarks after these; or back.
+  step(by) {
+    const list = all('.since[open] [data-changed], .thread', this.list), now = list.findIndex(t => t.classList.contains('here'))
+    const to = list[(now < 0 && by < 0 ? list.length - 1 : now + by + list.length) % list.length]
+    if (!to) return
+    for (const other of list) other.classList.toggle('here', other === to)
+    to.scrollIntoView({ block: 'nearest' })
+    const goto = to.matches('[data-goto]') ? to : one('[data-goto]', to)
+    this.page.goTo(goto.dataset.goto, goto.dataset.sheet)
+    this.found = to.dataset.changed
+    this.placed = ''
+    this.place()
+  }
+
   // follow keeps up with what is drawn and selected.
   follow(selected) {
     if (selected !== this.selected) { this.selected = selected; if (!this.on?.place && this.on?.item !== selected) this.about(selected) }
@@ -212,6 +231,8 @@ export class Remarks {
   news() {
     const { fresh, freshThread, freshBy, freshAbout } = one('.said-page', this.list)?.dataset ?? {}
     if (fresh === undefined) return
+    const { awaited } = one('.said-page', this.list).dataset
+    this.page.awaited?.(awaited ?? '')
     const n = this.seen() ? 0 : Number(fresh)
     this.page.told?.({ n, thread: freshThread, by: freshBy, about: freshAbout }, n > (this.fresh ?? n))
     this.fresh = n
@@ -224,7 +245,11 @@ export class Remarks {
     if (this.writes && one('#new-remark [name=text]')) { this.writes = false; one('#new-remark [name=text]').focus() }
     if (this.wanted && byId(`thread-${this.wanted}`)) { const w = this.wanted; this.wanted = ''; this.show(w) }
     else if (this.wanted && one('.said-page', this.list) && this.sought !== this.wanted) { this.sought = this.wanted; this.refresh({ wanted: this.wanted }) }
-    const counts = new Map(), strokes = []
+    const counts = new Map(), strokes = [], changed = []
+    for (const line of all('.since[open] [data-changed]', this.list)) {
+      const box = boxOf(line.dataset.changed)
+      if (box) changed.push({ ...box, form: line.dataset.form, found: line.dataset.changed === this.found })
+    }
     for (const mark of all('#marked-threads [data-mark-of]')) {
       const { item, x, y, left, foot, markOf, sheet, count, points, settled } = mark.dataset
       if (points && sheet === this.page.sheet()) strokes.push(points)
@@ -239,7 +264,7 @@ export class Remarks {
       flag.n += Number(count)
       counts.set(key, flag)
     }
-    const state = JSON.stringify([[...counts], strokes])
+    const state = JSON.stringify([[...counts], strokes, changed])
     this.page.marked?.(all('#marked-threads [data-column]').filter(m => m.dataset.column).map(m => ({ item: m.dataset.item, column: m.dataset.column, thread: m.dataset.markOf, count: Number(m.dataset.count) })))
     if (state === this.placed) return
     this.placed = state
@@ -252,7 +277,13 @@ export class Remarks {
       g.append(line, head)
       return g
     })
-    this.page.layer.replaceChildren(...lines, ...[...counts.values()].map(({ x, y, thread, n, item, by, pale }) => {
+    const marks = changed.map(({ x, y, width, height, form, found }) => {
+      const r = document.createElementNS(ns, 'rect')
+      r.setAttribute('class', `changed-mark ${form}${found ? ' found' : ''}`)
+      for (const [name, n] of Object.entries({ x: x - 5, y: y - 5, width: width + 10, height: height + 10, rx: 6 })) r.setAttribute(name, String(n))
+      return r
+    })
+    this.page.layer.replaceChildren(...marks, ...lines, ...[...counts.values()].map(({ x, y, thread, n, item, by, pale }) => {
       const g = document.createElementNS(ns, 'g')
       Object.assign(g.dataset, { thread, item: item ?? '', left: x + 3, top: y - 3, ...by })
       g.setAttribute('class', pale ? 'flag pale' : 'flag')

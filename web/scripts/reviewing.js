@@ -24,6 +24,11 @@ export function reviewing(app) {
       else tab.removeAttribute('aria-description')
       if (more && !quiet() && byId('talk').hidden) app.bars.say(`${by} said something on ${about.toLowerCase() === 'the whole map' ? 'the whole map' : about}.`, { text: 'Show', run: () => remarks.show(thread) })
     },
+    awaited: by => {
+      document.body.toggleAttribute('data-asked', !!by)
+      byId('review').title = by ? `${by} asks for your review` : ''
+      app.bars.titled()
+    },
     goTo: (id, sheet) => { if (id) app.command('find', id); else if (sheet) app.command('sheet', sheet) },
     marked: cells => app.register?.mark(cells),
     take: (id, text) => {
@@ -55,11 +60,7 @@ export function reviewing(app) {
   byId('review').addEventListener('click', () => way(byId('review').getAttribute('aria-pressed') !== 'true'))
   byId('draw').addEventListener('click', () => { way(false); byId('draw').setAttribute('aria-pressed', 'true') })
   byId('trace').addEventListener('click', () => way(false))
-  const step = by => {
-    const list = all('#remarks .thread'), now = list.findIndex(t => t.classList.contains('here'))
-    const to = list[(now + by + list.length) % list.length]
-    if (to) { remarks.show(to.dataset.thread); one('[data-goto]', to).click() }
-  }
+  const step = by => { open(); remarks.step(by) }
   const write = () => {
     const [first = '', ...also] = app.bars.state.selected ?? []
     remarks.write(first, null, null, { also })
@@ -146,7 +147,7 @@ export function reviewing(app) {
     e.stopPropagation()
     what?.()
   }, true)
-  if (document.body.hasAttribute('data-asked')) way(true) // somebody waits for what this person says
+  if (location.hash === '#page=review') way(true) // from where one sees that somebody waits
   remarks.refresh() // for the flags
   return remarks
 }

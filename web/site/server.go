@@ -107,6 +107,7 @@ func loadViews(files fs.FS, a *assets) (*template.Template, error) {
 			return strings.HasPrefix(text, "http://") || strings.HasPrefix(text, "https://")
 		},
 		"ago":     phrase.Ago,
+		"until":   phrase.Until,
 		"day":     func(t time.Time) string { return t.Format("2 January 2006, 15:04") },
 		"outline": outline, "line": lineShape,
 	}).ParseFS(files, "views/*.html")
