@@ -128,19 +128,16 @@ func main() {
 			p.ClickOn("[data-command=lay-out]")
 			p.Until("!document.getElementById('proposal').hidden")
 		}},
-		{"review", light, func(p *browser.Page) {
+		{"review", light + "#page=review", func(p *browser.Page) {
 			ready(p)
-			browser.Eval[any](p, `(async () => {
-				const item = text => [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(text)).id.slice(2)
-				const post = (path, body) => fetch(location.pathname + path, { method: 'POST', headers: { 'X-Page-Token': document.querySelector('meta[name=page-token]').content, 'Content-Type': 'application/x-www-form-urlencoded' }, body })
-				await post('/remarks', 'item=' + item('Log the') + '&text=Is this the form on the website, or the phone note%3F')
-				await post('/remarks', 'item=' + item('Inspect the') + '&text=The crew needs the pole number here.&proposal=Inspect the light with its pole number')
-				await post('/versions', 'name=first draft')
-				await post('/rounds', 'names=Ann from Roads%2C Selma Kurt&word=Please look at the second lane')
-				window.posted = true })()`)
-			p.Until("window.posted")
-			p.ClickOn("#review")
-			p.Until("document.querySelectorAll('#flags .flag').length === 2 && document.querySelector('.round')")
+			p.Until("document.querySelector('.since') && document.querySelector('#flags .changed-mark')")
+			p.Key("n")
+			p.Key("n")
+			p.Until("document.querySelector('#flags .flag')")
+			x, y := step(p, "All in stock?")
+			p.Click(x, y)
+			p.Key("r")
+			p.Until("!document.getElementById('said-here').hidden && document.querySelector('#said-threads .thread')")
 		}},
 		{"register", light + "/table", func(p *browser.Page) {
 			p.Until("document.querySelectorAll('.grid-body .grid-row').length > 5")
@@ -150,15 +147,10 @@ func main() {
 				g.focus(); g.go(5, 6); const by = document.getElementById('wide-by'); by.value = 'who'; by.dispatchEvent(new Event('change')) })()`)
 			p.Until("document.getElementById('saved').textContent === 'Saved' && document.querySelector('#tabs [aria-selected=true]').textContent === 'Report and diagnosis'")
 		}},
-		{"changes", light, func(p *browser.Page) {
-			ready(p)
-			browser.Eval[any](p,
-				`(() => { const id = text => [...document.querySelectorAll('#symbols .symbol')].find(g => [...g.querySelectorAll('text')].map(x => x.textContent).join(' ').includes(text)).id.slice(2)
-				const perform = e => plainTracerApp.core.perform(JSON.stringify({ sheet: 'report', ...e }), '')
-				perform({ do: 'setText', id: id('Log the'), text: 'Note the report' }); perform({ do: 'removeItems', ids: [id('Asset')] }); plainTracerApp.flush() })()`)
-			p.Until("document.getElementById('saved').textContent === 'Saved'")
-			p.Go(base + light + "/changes?from=r0")
-			p.Until("document.querySelector('.over .new').naturalWidth > 0 && document.querySelector('.over .old').naturalWidth > 0 && document.readyState === 'complete'")
+		{"changes", light + "#page=remarks", func(p *browser.Page) {
+			p.Until("document.querySelector('.since a')")
+			browser.Eval[any](p, "document.querySelector('.since a').click()")
+			p.Until("document.querySelector('.over .new')?.naturalWidth > 0 && document.querySelector('.over .old').naturalWidth > 0 && document.readyState === 'complete'")
 			browser.Eval[any](p,
 				"(() => { const s = document.getElementById('slider'); s.value = 45; s.dispatchEvent(new Event('input')) })()")
 			p.Key("n")

@@ -41,6 +41,8 @@ type roundView struct {
 	More   int
 	// Known names the version that these start from, From is its id.
 	Known, From string
+	// Earlier are the rounds before, the latest first.
+	Earlier []earlierRound
 	// AsReviewed says whether the map is as it was reviewed.
 	AsReviewed bool
 	// Case is what the outcome depends on.
@@ -122,6 +124,10 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 	if i+1 < len(list) {
 		r.Before = list[i+1].Version.ID
 	}
+	for k := i + 1; k < len(list); k++ {
+		one := &list[k]
+		r.Earlier = append(r.Earlier, earlierRound{one.ID, one.Number, one.Ended, one.Case(one.Version.Revision).Outcome()})
+	}
 	me := ""
 	if v.Who != nil {
 		r.Me = v.Who.ID
@@ -171,6 +177,14 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 		}
 	}
 	return r, nil
+}
+
+// earlierRound is a round that has ended, as it is listed: with what came of it.
+type earlierRound struct {
+	ID      string
+	Number  int
+	Ended   time.Time
+	Outcome string
 }
 
 // mostMarked is how many changes since the version before are told with a round.
