@@ -48,6 +48,11 @@ export class Here {
       if (take) this.remarks.take(take)
     })
     document.addEventListener('htmx:after:swap', () => this.arrived())
+    // A press elsewhere on the drawing shuts a card in which nothing is being written.
+    document.addEventListener('pointerdown', e => {
+      if (!this.open() || around(e, '#said-here, .flag, #remark-corner') || !around(e, '.desk, .reading')) return
+      if (!all('[name=text], [name=proposal]', this.card).some(f => f.value !== f.defaultValue)) this.shut(false)
+    }, true)
   }
 
   open() { return !this.card.hidden }

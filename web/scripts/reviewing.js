@@ -55,6 +55,7 @@ export function reviewing(app) {
     byId('review').setAttribute('aria-pressed', String(on))
     if (on) byId('draw').setAttribute('aria-pressed', 'false')
     if (on) open()
+    else remarks.here.shut(false)
     app.resized()
   }
   byId('review').addEventListener('click', () => way(byId('review').getAttribute('aria-pressed') !== 'true'))
