@@ -80,6 +80,9 @@ func liveThrough(h *house.House, id string, people []string) error {
 		return h.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: people[jonas], Right: account.Manage})
 	})
 
+	p.do(func() error {
+		return h.Groups.Set(store.Group{Name: "Desk and stores", People: []string{people[jonas], people[selma]}})
+	})
 	p.at(20, 9, 40)
 	p.ask(ida, "Is this how a report comes in and gets repaired?", 0, store.Verdict{Who: people[jonas], Name: name(jonas)},
 		store.Verdict{Who: people[selma], Name: name(selma)}, store.Verdict{Who: "name:runa dahl", Name: "Runa Dahl",

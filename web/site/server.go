@@ -281,6 +281,8 @@ func (s *Site) fail(c fiber.Ctx, err error) error {
 		switch known.Code {
 		case fiber.StatusNotFound:
 			text = "There is no such page."
+		case fiber.StatusMethodNotAllowed:
+			text = "There is no page here to look at; this address only takes what a page of ours sends."
 		case fiber.StatusRequestEntityTooLarge:
 			text = fmt.Sprintf("The file is larger than %d MB and was not opened.", tracerjson.MaxSize>>20)
 		}
