@@ -280,40 +280,42 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 	ask := func(name, usual string) string { return cmp.Or(c.Query(name), c.FormValue(name), usual) }
 	filter, order := ask("show", "open"), ask("sort", "step")
 	counts := map[string]int{}
-	var list []threadView
+	var list []*threadView // they are large, and sorted by what they say
 	for _, f := range remarkFilters {
 		for i := range all {
 			if f.holds(&all[i]) {
 				if counts[f.Name]++; f.Name == filter {
-					list = append(list, all[i])
+					list = append(list, &all[i])
 				}
 			}
 		}
 	}
 	for _, o := range remarkOrders {
 		if o.Name == order {
-			slices.SortStableFunc(list, func(a, b threadView) int { return o.less(&a, &b) })
+			slices.SortStableFunc(list, o.less)
 		}
 	}
 	if filter == "talk" {
-		slices.SortStableFunc(list, func(a, b threadView) int { return a.At.Compare(b.At) })
+		slices.SortStableFunc(list, func(a, b *threadView) int { return a.At.Compare(b.At) })
 	}
 	most, _ := strconv.Atoi(ask("most", ""))
 	most = max(most, ShownThreads)
 	more := max(len(list)-most, 0)
 	list = list[:len(list)-more]
-	if wanted := c.Query("wanted"); wanted != "" && !slices.ContainsFunc(list, func(t threadView) bool {
+	if wanted := c.Query("wanted"); wanted != "" && !slices.ContainsFunc(list, func(t *threadView) bool {
 		return t.ID == wanted
 	}) {
 		for i := range all { // whatever is shown, and however much stands before it
 			if all[i].ID == wanted || slices.ContainsFunc(all[i].Answers, func(a store.Remark) bool {
 				return a.ID == wanted
 			}) {
-				list = slices.Insert(list, 0, all[i])
+				list = slices.Insert(list, 0, &all[i])
 				break
 			}
 		}
 	}
+	// These count all answers; what is filled in leaves out those that are not shown.
+	marks, news := marksOf(m, all, filter == "settled"), freshOf(all)
 	with := wordsOf(m, names)
 	if err := s.fill(list, with, ask("thread", ""), ask("answers", "")); err != nil {
 		return err
@@ -346,7 +348,7 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 		return err
 	}
 	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Asking: asks, Threads: list, More: more, Next: most + ShownThreads,
-		Marks: marksOf(m, all, filter == "settled"), Fresh: freshOf(all), Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
+		Marks: marks, Fresh: news, Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
 		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
 		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
 		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Awaited: awaited, Fixed: v.Chosen.Version != ""})
@@ -637,7 +639,7 @@ type remarksPage struct {
 	Awaited bool
 	site.Frame
 	Base    string
-	Threads []threadView
+	Threads []*threadView
 	More    int
 	Next    int
 	Marks   []remarkMark

@@ -183,11 +183,10 @@ const (
 
 // fill gets what the threads of a list say, and shapes it. Of each the latest answers are shown, of the one that is
 // opened as many as are asked for.
-func (s *Reviews) fill(list []threadView, with *words, opened, wanted string) error {
+func (s *Reviews) fill(list []*threadView, with *words, opened, wanted string) error {
 	most, _ := strconv.Atoi(wanted)
 	var all []*store.Remark
-	for i := range list {
-		t := &list[i]
+	for _, t := range list {
 		show := shownAnswers
 		if t.ID == opened {
 			show = min(max(most, shownAnswers), store.MostAnswers)
@@ -210,8 +209,7 @@ func (s *Reviews) fill(list []threadView, with *words, opened, wanted string) er
 		}
 		return with.linesOf(text)
 	}
-	for i := range list {
-		t := &list[i]
+	for _, t := range list {
 		t.Lines = lines(t.Text)
 		for k := range t.Replies {
 			t.Replies[k].Lines = lines(t.Replies[k].Text)
