@@ -38,10 +38,10 @@ type RightWords struct {
 // Rights are the rights with what they are called and what they let one do.
 var Rights = []RightWords{
 	{None, "none", "nothing", "does not see it"},
-	{Read, "read", "read", "sees it, traces it and saves copies"},
+	{Read, "read", "read", "sees it and what changed, traces it and saves copies"},
 	{Remark, "remark", "remark on", "also says what they think of it"},
 	{Edit, "edit", "edit", "also changes it"},
-	{Manage, "manage", "manage", "also shares it, moves it and puts it into the bin"},
+	{Manage, "manage", "manage", "also shares it, asks for reviews, moves it and puts it into the bin"},
 }
 
 // String is the name of a right, by which forms and links call it.

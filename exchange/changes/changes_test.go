@@ -1,6 +1,7 @@
 package changes
 
 import (
+	"context"
 	"encoding/json"
 	"strings"
 	"testing"
@@ -59,8 +60,29 @@ func TestAccounts(t *testing.T) {
 		t.Errorf("%v %s", err, raw)
 	}
 	after.Sheets[0].Symbols[0].Text, after.Sheets[0].Symbols[0].X = "Log the report", 500
-	if a := Between(before, after, "1", "2"); len(a.Lines) != 0 ||
-		a.Counted() != "Nothing of the work changed; one thing was moved or sized." {
-		t.Errorf("%v %s", a.Lines, a.Counted())
+	moved := Between(before, after, "1", "2")
+	if len(moved.Lines) != 0 || moved.Counted() != "Nothing of the work changed; one thing was moved or sized." {
+		t.Errorf("%v %s", moved.Lines, moved.Counted())
+	}
+	// The picture marks it where it is now, and the page tells it apart from the work.
+	if list := moved.Marks(before.Sheets[0].ID); len(list) != 1 || list[0].Form != "moved" ||
+		list[0].Box != after.Sheets[0].Symbols[0].Grown(6*geometry.Px) {
+		t.Errorf("marked: %v", list)
+	}
+	if page, err = moved.HTML(t.Context()); err != nil || strings.Count(string(page), "<img") != 1 ||
+		!strings.Contains(string(page), "<h2>On the page</h2><ul><li>Step 1 “Log the report” was moved or sized.") {
+		t.Errorf("%v %.2000s", err, page)
+	}
+	after.Sheets[0].Symbols = nil // what is gone is marked where it was
+	gone := Between(before, after, "1", "2")
+	d, ok := gone.Drawing(t.Context(), before.Sheets[0].ID)
+	if list := gone.Marks(before.Sheets[0].ID); !ok || len(list) != 1 || list[0].Form != "removed" ||
+		list[0].Box != before.Sheets[0].Symbols[0].Grown(6*geometry.Px) || d.Nodes[len(d.Nodes)-1].Class != "mark" {
+		t.Errorf("removed: %v", list)
+	}
+	stopped, stop := context.WithCancel(t.Context())
+	stop()
+	if _, err := gone.PDF(stopped); err == nil {
+		t.Error("nobody waits for it, and it is written all the same")
 	}
 }

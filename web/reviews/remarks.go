@@ -344,8 +344,10 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 	if err != nil {
 		return err
 	}
-	if err := s.looked(v, round); err != nil {
-		return err
+	if !quiet {
+		if err := s.looked(v, round); err != nil {
+			return err
+		}
 	}
 	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Asking: asks, Threads: list, More: more, Next: most + ShownThreads,
 		Marks: marks, Fresh: news, Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
