@@ -70,10 +70,8 @@ func main() {
 			ready(p)
 			p.ClickOn("#share")
 			p.Until("document.querySelector('#links p') && document.querySelector('#shares .give')")
-			if browser.Eval[int](p, "document.querySelectorAll('#links li').length") == 0 {
-				p.ClickOn("#links .new-link button")
-			}
-			p.Until("document.querySelectorAll('#links li').length > 0")
+			p.ClickOn("#links .new-link button")
+			p.Until("document.querySelector('#links [data-made]')")
 		}},
 		{"trace", light, func(p *browser.Page) {
 			ready(p)
