@@ -10,7 +10,10 @@ command -v qpdf >/dev/null 2>&1 || missing="$missing qpdf"
 command -v pdftotext >/dev/null 2>&1 || missing="$missing poppler-utils"
 command -v argon2 >/dev/null 2>&1 || missing="$missing argon2"
 command -v zipinfo >/dev/null 2>&1 || missing="$missing unzip"
-[ "${1:-}" != soffice ] || command -v soffice >/dev/null 2>&1 || missing="$missing libreoffice-impress-nogui"
+if [ "${1:-}" = soffice ]; then # an office program, for presentations and for text documents
+	[ -f /usr/lib/libreoffice/program/libsdlo.so ] || missing="$missing libreoffice-impress-nogui"
+	[ -f /usr/lib/libreoffice/program/libswlo.so ] || missing="$missing libreoffice-writer-nogui"
+fi
 # Other packages put fonts into this folder, too.
 [ -f /usr/share/fonts/truetype/noto/NotoSansArabic-Regular.ttf ] || missing="$missing fonts-noto-core"
 [ -z "$missing" ] && exit 0
