@@ -55,7 +55,7 @@ func layer(path string) int {
 		return 101
 	case "app":
 		return map[string]int{"documents": 110, "search": 110, "live": 111, "phrase": 109, "post": 112,
-			"house": 120}[rest]
+			"house": 120, "rounds": 130}[rest]
 	case "store":
 		if rest != "" {
 			return 101

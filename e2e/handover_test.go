@@ -58,7 +58,7 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 		"document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
 		t.Errorf("the next time it says %s", got)
 	}
-	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-odt", "procedure-markdown",
+	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-docx", "procedure-odt", "procedure-markdown",
 		"register-xlsx", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
 		d.choose("format", format)
 		const shown = "document.querySelectorAll('#export-sight > :is(img, iframe, pre)').length"

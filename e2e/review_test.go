@@ -145,14 +145,16 @@ func TestAWholeRound(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"A street light is out", "Round 2 of review, of version 2", "Outcome: Agreed by Jonas Petri.",
+	for _, want := range []string{"A street light is out", "Round 2 of review, of version 2",
+		"Outcome: Agreed by Jonas Petri.",
 		"Jonas Petri: agreed", "SHA-256 of the version", "last one with the SHA-256", "instead of “Log the report”"} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("the page to file does not say %q:\n%.1200s", want, text)
 		}
 	}
 	d.Go(s.URL + "/?view=cards")
-	if text := d.Text(".cards"); !strings.Contains(text, "agreed: version 2, ") || !strings.Contains(text, "by Jonas Petri") {
+	if text := d.Text(".cards"); !strings.Contains(text, "agreed: version 2, ") || !strings.Contains(text,
+		"by Jonas Petri") {
 		t.Errorf("home says %s", text)
 	}
 	if faults := ann.Faults(); len(faults) > 0 {
@@ -160,8 +162,9 @@ func TestAWholeRound(t *testing.T) {
 	}
 }
 
-// Five people in five browsers, two of whom come by links, need no more than 20 gestures for a round: asking, a remark in
-// place, four answers and the end. Whoever is asked from home finds what changed since the version they know, marked.
+// Five people in five browsers, two of whom come by links, need no more than 20 gestures for a round: asking, a remark
+// in place, four answers and the end. Whoever is asked from home finds what changed since the version they know,
+// marked.
 func TestARoundInTwentyGestures(t *testing.T) {
 	s := start(t, "demo")
 	owner := browser.Start(t)
@@ -182,7 +185,8 @@ func TestARoundInTwentyGestures(t *testing.T) {
 	var links []string
 	for i := range 2 {
 		click(d.Page, []string{".verdicts li:nth-child(3) [data-copy]", ".verdicts li:nth-child(4) [data-copy]"}[i])
-		links = append(links, browser.Eval[string](d.Page, "[...document.querySelectorAll('.copied input')]["+[]string{"0", "1"}[i]+"].value"))
+		links = append(links, browser.Eval[string](d.Page,
+			"[...document.querySelectorAll('.copied input')]["+[]string{"0", "1"}[i]+"].value"))
 	}
 
 	var pages []*browser.Page
@@ -227,7 +231,8 @@ func TestARoundInTwentyGestures(t *testing.T) {
 	d.Key("Note the report" + browser.Enter)
 	d.saved()
 	d.Until("[...document.querySelectorAll('.said-page button')].find(b => b.textContent === 'Ask the same people again')")
-	browser.Eval[any](d.Page, "[...document.querySelectorAll('.said-page button')].find(b => b.textContent === 'Ask the same people again').click()")
+	browser.Eval[any](d.Page,
+		"[...document.querySelectorAll('.said-page button')].find(b => b.textContent === 'Ask the same people again').click()")
 	d.Until("document.querySelector('.round')?.textContent.includes('Round 2')")
 	jonas.Go(s.URL + "/")
 	jonas.ClickOn(".waiting a")

@@ -32,6 +32,7 @@ func writeHTML(ctx context.Context, j *Job) ([]byte, error) {
 // blocks are the procedure of the part that goes out, in words.
 func (j *Job) blocks() ([]document.Block, error) {
 	p := procedure.Part(j.Whole, j.Inside)
+	p.Language = j.Settings["language"]
 	if !j.Settings.Yes("legend") {
 		p.Legend = nil
 	}
@@ -140,7 +141,7 @@ func writeProcedureMarkdown(ctx context.Context, j *Job) ([]byte, error) {
 	names := map[string]string{}
 	var list []File
 	for i, s := range j.Shown.Sheets {
-		names[s.ID] = fmt.Sprintf("pictures/%02d %s.png", i+1, FileName(s.Name))
+		names[s.ID] = fmt.Sprintf("%s pictures/%02d %s.png", j.name(), i+1, FileName(s.Name))
 		list = append(list, File{names[s.ID], pictures[s.ID].Data})
 	}
 	return Pack(append(list, File{j.name() + ".md", document.Markdown(blocks, names)}))
@@ -148,7 +149,7 @@ func writeProcedureMarkdown(ctx context.Context, j *Job) ([]byte, error) {
 
 // showProcedureText shows what stands in the text of a procedure.
 func showProcedureText(ctx context.Context, j *Job, page int) (*Preview, error) {
-	if j.Format.Ending == ".odt" {
+	if j.Format.Ending != ".md" {
 		return showProcedurePages(ctx, j, page)
 	}
 	blocks, err := j.blocks()
@@ -167,5 +168,17 @@ func writeProcedureODT(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return document.OpenDocument(blocks, pictures, j.Settings["language"])
+	return document.OpenDocument(blocks, pictures, j.Settings["language"], j.Shown.Title)
+}
+
+func writeProcedureDOCX(ctx context.Context, j *Job) ([]byte, error) {
+	blocks, err := j.blocks()
+	if err != nil {
+		return nil, err
+	}
+	pictures, err := j.drawn(ctx, 2)
+	if err != nil {
+		return nil, err
+	}
+	return document.Word(blocks, pictures, j.Settings["language"], j.Shown.Title)
 }

@@ -175,7 +175,7 @@ func TestAJourneyIsTold(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	text := string(made(t, m, "procedure-markdown").Data)
+	text := string(made(t, m, "procedure-markdown", "pictures", "no").Data)
 	if strings.Contains(text, "Who takes part") {
 		t.Errorf("rows are taken for roles:\n%s", text)
 	}

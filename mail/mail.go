@@ -97,7 +97,8 @@ const pictureName = "map.png"
 
 // WithPicture has the HTML of a message show the picture that goes with it, below its words.
 func WithPicture(page string) string {
-	return strings.Replace(page, "</div></body>", `<p><img src="cid:`+pictureName+`" alt="The map" style="max-width:100%;border:1px solid #d8d2c5"></p></div></body>`, 1)
+	return strings.Replace(page, "</div></body>",
+		`<p><img src="cid:`+pictureName+`" alt="The map" style="max-width:100%;border:1px solid #d8d2c5"></p></div></body>`, 1)
 }
 
 // Server is a server for mail that messages are handed to (RFC 5321).
@@ -135,7 +136,8 @@ func (s *Server) Carry(ctx context.Context, m Message) error {
 	letter.SetBodyString(gomail.TypeTextPlain, m.Plain)
 	letter.AddAlternativeString(gomail.TypeTextHTML, m.HTML)
 	if len(m.Picture) > 0 {
-		if err := letter.EmbedReader(pictureName, bytes.NewReader(m.Picture), gomail.WithFileContentID(pictureName)); err != nil {
+		if err := letter.EmbedReader(pictureName, bytes.NewReader(m.Picture),
+			gomail.WithFileContentID(pictureName)); err != nil {
 			return err
 		}
 	}

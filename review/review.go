@@ -119,8 +119,8 @@ func (c *Case) enough() bool {
 	return len(c.Voices) > 0 && c.count(Agreed) >= c.Needs.least(len(c.Voices))
 }
 
-// IsAgreed reports whether the version is agreed: the round has ended, as many as its rule wants agreed without remarks,
-// and no remark of it is open.
+// IsAgreed reports whether the version is agreed: the round has ended, as many as its rule wants agreed without
+// remarks, and no remark of it is open.
 func (c *Case) IsAgreed() bool { return c.Ended && c.enough() && c.Open == 0 }
 
 // Outcome says in a line, without a full stop, what was said: a count, with names where somebody does not agree. What
@@ -143,7 +143,8 @@ func (c *Case) Outcome() string {
 		if n == 1 {
 			is = "is"
 		}
-		said += fmt.Sprintf("; of version %d, %s since %s not part of it: %s", c.Version, changes(n), is, listed(c.Since, "; "))
+		said += fmt.Sprintf("; of version %d, %s since %s not part of it: %s", c.Version, changes(n), is,
+			listed(c.Since, "; "))
 	case c.Changed:
 		said += fmt.Sprintf("; the map was changed since version %d", c.Version)
 	}

@@ -82,7 +82,8 @@ func (s *Links) Create(id, author string, c Choices, code string) (string, error
 	return t,
 		found(s.db.Exec(`INSERT INTO shares (id, map, hash, begins, note, until, passcode, download, sites, embed, tells_changes, created, purpose, addresses, version, author)
 		SELECT ?, id, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM maps WHERE id = ?`,
-			token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, c.Changes, now(),
+			token(10), hashed(t), t[:begins], c.Note, moment(c.Until), lock, c.Download, c.Sites, c.Embed, c.Changes,
+			now(),
 			max(c.Right, account.Read).String(), c.Addresses, optional(c.Version), author, id))
 }
 
@@ -104,7 +105,8 @@ func scanLink(scan func(...any) error, more ...any) (l Link, lock string, err er
 	var until, used, as sql.NullInt64
 	var created int64
 	var purpose string
-	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &l.Changes, &created, &used,
+	err = scan(append([]any{&l.ID, &l.Begins, &l.Note, &until, &lock, &l.Download, &l.Sites, &l.Embed, &l.Changes,
+		&created, &used,
 		&l.Uses, &purpose, &l.Addresses, &l.Version, &l.Author, &as}, more...)...)
 	l.Until, l.Used, l.Created, l.As, l.Locked = timeOf(until), timeOf(used), time.UnixMilli(created), timeOf(as),
 		lock != ""

@@ -93,7 +93,8 @@ func (s *Rounds) SetHabits(h review.Habits) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.db.Exec("INSERT INTO settings (name, value) VALUES (?1, ?2) ON CONFLICT DO UPDATE SET value = ?2", habitsName, raw)
+	_, err = s.db.Exec("INSERT INTO settings (name, value) VALUES (?1, ?2) ON CONFLICT DO UPDATE SET value = ?2",
+		habitsName, raw)
 	return err
 }
 
@@ -130,7 +131,8 @@ func (s *Groups) List() ([]Group, error) {
 			list[i].People = append(list[i].People, person)
 		}
 		return struct{}{}, err
-	}, `SELECT "group", person FROM group_people g JOIN people p ON p.id = g.person WHERE p.off IS NULL ORDER BY p.name`)
+	},
+		`SELECT "group", person FROM group_people g JOIN people p ON p.id = g.person WHERE p.off IS NULL ORDER BY p.name`)
 	return list, err
 }
 
@@ -155,7 +157,8 @@ func (s *Groups) Set(g Group) error {
 				return err
 			}
 		default:
-			if err := found(tx.Exec("UPDATE groups SET name = ?, folded = ? WHERE id = ?", g.Name, account.Folded(g.Name),
+			if err := found(tx.Exec("UPDATE groups SET name = ?, folded = ? WHERE id = ?", g.Name,
+				account.Folded(g.Name),
 				g.ID)); err != nil {
 				return err
 			}
@@ -178,12 +181,13 @@ func (s *Groups) Remove(id string) error {
 	return found(s.db.Exec("DELETE FROM groups WHERE id = ?", id))
 }
 
-// ToAnswer are the threads of maps that wait for a person: open ones on a map of theirs where others spoke last, but for
-// what is said in the conversation, and open ones in which somebody speaks to them by name and they have not answered since.
+// ToAnswer are the threads of maps that wait for a person: open ones on a map of theirs where others spoke last, but
+// for what is said in the conversation, and open ones in which somebody speaks to them by name and they have not
+// answered since.
 type ToAnswer struct {
 	Map string
-	// Remarks, Proposals and Spoken count the threads on maps of theirs, the proposals of these, and those in which they
-	// are spoken to; Latest is the thread of the latest.
+	// Remarks, Proposals and Spoken count the threads on maps of theirs, the proposals of these, and those in which
+	// they are spoken to; Latest is the thread of the latest.
 	Remarks, Proposals, Spoken int
 	Latest                     string
 }

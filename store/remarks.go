@@ -132,8 +132,9 @@ func (s *Remarks) Add(r Remark, picture []byte) (string, error) {
 			optional(r.Round), picture); err != nil {
 			return err
 		}
-		return logRound(tx, r.Round, r.Name, LogRemark, map[string]string{"id": id, "answers": r.Thread, "about": r.Anchor.Text,
-			"text": fingerprint(r.Text), "proposal": r.Proposal})
+		return logRound(tx, r.Round, r.Name, LogRemark, map[string]string{"id": id, "answers": r.Thread,
+			"about": r.Anchor.Text,
+			"text":  fingerprint(r.Text), "proposal": r.Proposal})
 	})
 }
 
@@ -270,7 +271,8 @@ func (s *Remarks) Settle(remark, by string, settled bool) error {
 	if !settled {
 		what, settler = LogReopened, ""
 	}
-	return s.change(remark, by, what, nil, "UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at,
+	return s.change(remark, by, what, nil,
+		"UPDATE remarks SET settled = ?, settler = ? WHERE id = ? AND thread IS NULL", at,
 		settler, remark)
 }
 
@@ -318,7 +320,8 @@ func (s *Remarks) Unseen(person string) (map[string]Unseen, error) {
 // SeenBefore returns up to when a person has seen the remarks on a map.
 func (s *Remarks) SeenBefore(person, id string) (time.Time, error) {
 	var seen int64
-	err := s.db.QueryRow("SELECT coalesce((SELECT seen FROM visits WHERE person = ? AND map = ?), 0)", person, id).Scan(&seen)
+	err := s.db.QueryRow("SELECT coalesce((SELECT seen FROM visits WHERE person = ? AND map = ?), 0)", person,
+		id).Scan(&seen)
 	return time.UnixMilli(seen), err
 }
 

@@ -62,7 +62,8 @@ func logRound(tx *sql.Tx, round, who, what string, of map[string]string) error {
 		" FROM round_log WHERE round = ?1", round).Scan(&n, &before); err != nil {
 		return err
 	}
-	raw, err := json.Marshal(LogEntry{N: n + 1, At: clock().UTC().Truncate(time.Millisecond), Who: who, What: what, Of: of})
+	raw, err := json.Marshal(LogEntry{N: n + 1, At: clock().UTC().Truncate(time.Millisecond), Who: who, What: what,
+		Of: of})
 	if err != nil {
 		return err
 	}
@@ -179,7 +180,8 @@ func (s *Rounds) check(c *Checked, id, version string, ended bool) error {
 	}
 	var packed []byte
 	var hash string
-	if err := s.db.QueryRow("SELECT document, hash FROM versions WHERE id = ?", version).Scan(&packed, &hash); err != nil {
+	if err := s.db.QueryRow("SELECT document, hash FROM versions WHERE id = ?", version).Scan(&packed,
+		&hash); err != nil {
 		return err
 	}
 	raw, err := unpack(packed, content(s.db))

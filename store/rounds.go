@@ -24,11 +24,12 @@ type Verdict struct {
 	// links. Opens says that it is in force, Email is where it was sent, if anywhere.
 	Link, Email string
 	Opens       bool
-	// Turn is when they are asked: those of a later turn when all of the earlier ones have answered. Told and Looked are
-	// when they were told, and when they first looked at what they were asked about.
+	// Turn is when they are asked: those of a later turn when all of the earlier ones have answered. Told and Looked
+	// are when they were told, and when they first looked at what they were asked about.
 	Turn         int
 	Told, Looked time.Time
-	// Signature is the sentence that they signed; Unasked says that nobody asked them, so that their word does not count.
+	// Signature is the sentence that they signed; Unasked says that nobody asked them, so that their word does not
+	// count.
 	Signature string
 	Unasked   bool
 }
@@ -246,8 +247,10 @@ func (s *Rounds) Latest() (map[string]*Round, error) {
 			r.Verdicts = append(r.Verdicts, v)
 		}
 		return struct{}{}, err
-	}, "SELECT v.round, v.who, v.name, v.verdict, NOT v.asked FROM rounds r JOIN verdicts v ON v.round = r.id WHERE"+latest+
-		" ORDER BY v.rowid")
+	},
+		"SELECT v.round, v.who, v.name, v.verdict, NOT v.asked FROM rounds r JOIN verdicts v ON v.round = r.id WHERE"+
+			latest+
+			" ORDER BY v.rowid")
 	return out, err
 }
 
@@ -261,7 +264,8 @@ func (s *Rounds) Waiting(person string) ([]Round, error) {
 // IsAsked reports whether a person was asked for a review of a map that runs, and has not said anything yet.
 func (s *Rounds) IsAsked(person, id string) (asked bool, err error) {
 	err = s.db.QueryRow(`SELECT EXISTS (SELECT 1 FROM rounds r JOIN verdicts v ON v.round = r.id
-		WHERE r.map = ? AND r.ended IS NULL AND v.who = ? AND v.verdict = '' AND v.told IS NOT NULL)`, id, person).Scan(&asked)
+		WHERE r.map = ? AND r.ended IS NULL AND v.who = ? AND v.verdict = '' AND v.told IS NOT NULL)`, id,
+		person).Scan(&asked)
 	return asked, err
 }
 
@@ -285,7 +289,8 @@ func (s *Rounds) Of(id string) (list []Round, err error) {
 }
 
 func (s *Rounds) verdicts(round string) (list []Verdict, err error) {
-	return gather(s.db, scanVerdict, "SELECT "+verdictColumns+" FROM verdicts WHERE round = ? ORDER BY turn, rowid", round)
+	return gather(s.db, scanVerdict, "SELECT "+verdictColumns+" FROM verdicts WHERE round = ? ORDER BY turn, rowid",
+		round)
 }
 
 const verdictColumns = "who, name, visitor, verdict, reason, at, reminded, link, email, turn, told, looked, signature, NOT asked, " +
@@ -309,7 +314,8 @@ var (
 // mostUnasked is how many people may say a word who were not asked.
 const mostUnasked = 200
 
-// Say notes what somebody says of a round that runs. Only those who were asked count; what others say is kept beside it.
+// Say notes what somebody says of a round that runs. Only those who were asked count; what others say is kept beside
+// it.
 func (s *Rounds) Say(round string, v Verdict) error {
 	return s.transact(func(tx *sql.Tx) error {
 		var ended, final bool
@@ -334,7 +340,8 @@ func (s *Rounds) Say(round string, v Verdict) error {
 		case final && was != "":
 			return ErrSaid
 		case !known:
-			if err := tx.QueryRow("SELECT count(*) FROM verdicts WHERE round = ? AND asked = 0", round).Scan(&others); err != nil {
+			if err := tx.QueryRow("SELECT count(*) FROM verdicts WHERE round = ? AND asked = 0",
+				round).Scan(&others); err != nil {
 				return err
 			} else if others >= mostUnasked {
 				return ErrFull
@@ -346,7 +353,8 @@ func (s *Rounds) Say(round string, v Verdict) error {
 			round, v.Who, v.Name, v.Verdict, v.Reason, now(), v.Visitor, v.Signature); err != nil {
 			return err
 		}
-		return logRound(tx, round, v.Name, LogSaid, map[string]string{"by": v.Who, "verdict": v.Verdict, "reason": v.Reason,
+		return logRound(tx, round, v.Name, LogSaid, map[string]string{"by": v.Who, "verdict": v.Verdict,
+			"reason":    v.Reason,
 			"signature": v.Signature})
 	})
 }
@@ -356,7 +364,8 @@ func (s *Rounds) Looked(round, who string) error {
 	return s.transact(func(tx *sql.Tx) error {
 		var name string
 		err := tx.QueryRow(`UPDATE verdicts SET looked = ? WHERE round = ? AND who = ? AND looked IS NULL AND EXISTS
-				(SELECT 1 FROM rounds WHERE id = round AND ended IS NULL) RETURNING name`, now(), round, who).Scan(&name)
+				(SELECT 1 FROM rounds WHERE id = round AND ended IS NULL) RETURNING name`, now(), round,
+			who).Scan(&name)
 		if errors.Is(err, sql.ErrNoRows) {
 			return nil
 		}
@@ -388,7 +397,8 @@ func (s *Rounds) Tell(round string) (list []Verdict, err error) {
 			return err
 		}
 		for _, v := range list {
-			if _, err := tx.Exec("UPDATE verdicts SET told = ? WHERE round = ? AND who = ?", now(), round, v.Who); err != nil {
+			if _, err := tx.Exec("UPDATE verdicts SET told = ? WHERE round = ? AND who = ?", now(), round,
+				v.Who); err != nil {
 				return err
 			}
 			if err := logRound(tx, round, "the server", LogTold, map[string]string{"whom": v.Name}); err != nil {
@@ -415,8 +425,8 @@ func (s *Rounds) Reminded(round, who, by string) error {
 	})
 }
 
-// ToRemind are those who are to be reminded at a time: asked in rounds that run and remind in a rhythm, told or reminded
-// last longer ago than that, and silent until now. It returns them by the ids of the rounds, with these.
+// ToRemind are those who are to be reminded at a time: asked in rounds that run and remind in a rhythm, told or
+// reminded last longer ago than that, and silent until now. It returns them by the ids of the rounds, with these.
 func (s *Rounds) ToRemind(at time.Time) (rounds []Round, err error) {
 	const day = 24 * 60 * 60 * 1000
 	rounds, err = gather(s.db, scanRound, "SELECT "+roundColumns+` FROM rounds r JOIN maps m ON m.id = r.map
@@ -468,13 +478,15 @@ func (s *Rounds) End(round string, e Ending) error {
 	return s.transact(func(tx *sql.Tx) error {
 		var open int
 		err := tx.QueryRow("UPDATE rounds AS r SET open = "+openRemarks+`, ended = ?, since = ?, taken_in = ?, talk = ?
-				WHERE id = ? AND ended IS NULL RETURNING open`, now(), string(since), e.TakenIn, e.Talk, round).Scan(&open)
+				WHERE id = ? AND ended IS NULL RETURNING open`, now(), string(since), e.TakenIn, e.Talk,
+			round).Scan(&open)
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrOver
 		} else if err != nil {
 			return err
 		}
-		return logRound(tx, round, e.By, LogEnded, map[string]string{"since": strings.Join(e.Since, "; "), "open": fmt.Sprint(open),
+		return logRound(tx, round, e.By, LogEnded, map[string]string{"since": strings.Join(e.Since, "; "),
+			"open":     fmt.Sprint(open),
 			"taken in": e.TakenIn, "talk": fingerprint(e.Talk)})
 	})
 }

@@ -69,7 +69,8 @@ func TestReadersSeeWhatChanged(t *testing.T) {
 		r, body := newGuest(t, h.base).do("GET", path, nil, "Cookie", cookie)
 		return r.StatusCode, body
 	}
-	if code, body := ask("/r/"+told+"/changes?from=visit", now); code != 200 || !strings.Contains(body, "A second name") ||
+	if code, body := ask("/r/"+told+"/changes?from=visit", now); code != 200 || !strings.Contains(body,
+		"A second name") ||
 		!strings.Contains(body, "instead of “A first name”") || strings.Contains(body, "Their map") {
 		t.Errorf("what changed: %d %.2000s", code, body)
 	}
@@ -94,7 +95,8 @@ func TestReadersSeeWhatChanged(t *testing.T) {
 		t.Errorf("a reader of the house compares any states: %d", r.StatusCode)
 	}
 	jonas := h.enter("jonas")
-	for from, want := range map[string]string{"r1": "instead of “A first name”", "d2020-01-01": "instead of “Their map”",
+	for from, want := range map[string]string{"r1": "instead of “A first name”",
+		"d2020-01-01":                          "instead of “Their map”",
 		"d" + time.Now().Format(time.DateOnly): "Nothing changed."} {
 		if r, body := jonas.do("GET", "/maps/"+h.id+"/changes?from="+from, nil); r.StatusCode != 200 ||
 			!strings.Contains(body, want) || !strings.Contains(body, "to=r2") {
@@ -102,16 +104,19 @@ func TestReadersSeeWhatChanged(t *testing.T) {
 		}
 	}
 	for _, ending := range []string{"pdf", "html", "md", "json"} {
-		if r, body := jonas.do("GET", fmt.Sprintf("/maps/%s/changes/account.%s?from=r0", h.id, ending), nil); r.StatusCode != 200 ||
+		if r, body := jonas.do("GET", fmt.Sprintf("/maps/%s/changes/account.%s?from=r0", h.id, ending),
+			nil); r.StatusCode != 200 ||
 			len(body) < 100 {
 			t.Errorf("as %s: %d, %d bytes", ending, r.StatusCode, len(body))
 		}
 	}
 	if _, err := d.ApplyAs(h.people["ida"], "w1", 3, &edit.AddItems{Sheet: "sheet-1",
-		Symbols: []model.Symbol{{ID: "a", Kind: model.Process, Text: "Ask", Box: geometry.Box{X: 12000, Y: 12000, W: 12000, H: 6000}}}}); err != nil {
+		Symbols: []model.Symbol{{ID: "a", Kind: model.Process, Text: "Ask", Box: geometry.Box{X: 12000, Y: 12000,
+			W: 12000, H: 6000}}}}); err != nil {
 		t.Fatal(err)
 	}
-	if r, body := jonas.do("GET", "/maps/"+h.id+"/changes/side.svg?from=r0&sheet=sheet-1&side=marked", nil); r.StatusCode != 200 ||
+	if r, body := jonas.do("GET", "/maps/"+h.id+"/changes/side.svg?from=r0&sheet=sheet-1&side=marked",
+		nil); r.StatusCode != 200 ||
 		!strings.Contains(body, "#1f6b57") {
 		t.Errorf("the picture with marks: %d", r.StatusCode)
 	}

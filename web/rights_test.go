@@ -39,8 +39,9 @@ var rightsTable = map[string]string{
 	"POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
 	"POST /uploads": "somebody", "POST /uploads/:upload": "somebody",
 	"GET /maps/:id/files/:file": "read", "POST /maps/:id/files": "edit", "POST /maps/:id/files/:upload": "edit",
-	"GET /maps/:id/attached": "read", "GET /maps/:id/map/:other": "read", "POST /maps/:id/sheet/:sheet/send": "edit", "GET /maps/:id/maps": "read",
-	"POST /maps/export": "read", "POST /maps/pin": "read", "POST /maps/move": "manage",
+	"GET /maps/:id/attached": "read", "GET /maps/:id/map/:other": "read", "POST /maps/:id/sheet/:sheet/send": "edit",
+	"GET /maps/:id/maps": "read",
+	"POST /maps/export":  "read", "POST /maps/pin": "read", "POST /maps/move": "manage",
 	"POST /maps/delete": "manage",
 
 	"GET /people": "house owner", "POST /people/invite": "house owner", "POST /people/:person/role": "house owner",
@@ -97,7 +98,8 @@ var linkTable = map[string]string{
 	"GET /remarks": "remarks", "POST /remarks": "remarks", "GET /remarks/:remark/picture": "remarks",
 	"POST /remarks/:remark/settle": "remarks", "POST /remarks/:remark/edit": "remarks",
 	"GET /table": "edit", "POST /table": "edit", "POST /arrangement": "edit",
-	"POST /remarks/:remark/pin": "remarks", "GET /talk": "remarks", "POST /talk": "remarks", "POST /talk/writing": "remarks",
+	"POST /remarks/:remark/pin": "remarks", "GET /talk": "remarks", "POST /talk": "remarks",
+	"POST /talk/writing":           "remarks",
 	"POST /remarks/:remark/delete": "remarks", "POST /remarks/:remark/proposal": "edit",
 	"GET /rounds/:round": "remarks", "GET /rounds/:round/page.:format": "remarks", "POST /rounds/:round/say": "remarks",
 	"GET /history": "edit", "POST /versions": "edit", "GET /versions/:state/return": "edit",
@@ -125,7 +127,8 @@ func openHouse(t *testing.T) *household {
 	data := filepath.Join(t.TempDir(), "data")
 	server, s, app := houseIn(t, data, site.Settings{})
 	var err error
-	h := &household{T: t, s: s, data: data, server: server, app: app, ids: map[string]string{}, tokens: map[string]string{}}
+	h := &household{T: t, s: s, data: data, server: server, app: app, ids: map[string]string{},
+		tokens: map[string]string{}}
 	for i, name := range houseRoles {
 		role := account.Member
 		if i == 0 {
@@ -249,7 +252,8 @@ func TestTableOfRights(t *testing.T) {
 			path := strings.NewReplacer(":id", id, ":folder", h.folder, ":format", "svg", ":sheet", "sheet-1", ":face",
 				"none", ":link", "none", ":ticket", "none", ":start", "approval", ":state", "now", ":remark", "none",
 				":round", "none",
-				":person", h.ids["stranger"], ":picture", "editor", ":file", "none", ":upload", "none", ":other", id, "*",
+				":person", h.ids["stranger"], ":picture", "editor", ":file", "none", ":upload", "none", ":other", id,
+				"*",
 				"app.css").Replace(route.Path)
 			body := "id=" + id + "&size=5&format=svg&name=Name&title=Title&role=member"
 			if route.Path == "/people/:person/switch" { // on again, for the others
@@ -307,7 +311,8 @@ func TestTableOfLinks(t *testing.T) {
 	for name, c := range map[string]store.Choices{
 		"read": {Right: account.Read}, "remark": {Right: account.Remark}, "edit": {Right: account.Edit},
 		"fixed":   {Right: account.Edit, Version: version},
-		"changed": {Right: account.Read, Changes: true}, "saves": {Right: account.Read, Download: true}, "embeds": {Right: account.Read, Embed: true},
+		"changed": {Right: account.Read, Changes: true}, "saves": {Right: account.Read, Download: true},
+		"embeds":    {Right: account.Read, Embed: true},
 		"over":      {Right: account.Edit, Until: time.Now().Add(-time.Second)},
 		"withdrawn": {Right: account.Edit}, "named": {Right: account.Edit, Addresses: "jo@town.example"},
 	} {
@@ -332,7 +337,8 @@ func TestTableOfLinks(t *testing.T) {
 		case "edit":
 			return takes != "embeds"
 		}
-		return takes == "read" || takes == link || (link == "remark" || link == "fixed") && (takes == "remarks" || takes == "changed")
+		return takes == "read" || takes == link || (link == "remark" || link == "fixed") && (takes == "remarks" ||
+			takes == "changed")
 	}
 	for _, app := range []*fiber.App{h.app, h.server.Links()} {
 		h.app = app

@@ -35,7 +35,8 @@ func (h *household) latest(id string) store.Round {
 // says is what somebody says of the latest round on a map, and what the page shows then.
 func (h *household) says(who, id, verdict string, pairs ...string) string {
 	h.Helper()
-	_, body := h.form(who, "/maps/"+id+"/rounds/"+h.latest(id).ID+"/say", append([]string{"verdict", verdict}, pairs...)...)
+	_, body := h.form(who, "/maps/"+id+"/rounds/"+h.latest(id).ID+"/say", append([]string{"verdict", verdict},
+		pairs...)...)
 	return body
 }
 
@@ -59,7 +60,8 @@ func TestAskingInTurns(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
 	h.form("house owner", "/people/groups", "name", "The team", "person", h.ids["remark"], "person", h.ids["edit"])
-	if _, body := h.form("house owner", "/people/groups", "name", "the TEAM"); !strings.Contains(body, "There is a group") {
+	if _, body := h.form("house owner", "/people/groups", "name", "the TEAM"); !strings.Contains(body,
+		"There is a group") {
 		t.Error("two groups have one name")
 	}
 	groups, err := h.s.Groups.List()
@@ -72,7 +74,8 @@ func TestAskingInTurns(t *testing.T) {
 	}
 	_, body := h.form("owner", base+"/rounds", "person", groups[0].ID, "then", h.ids["manage"], "then-names",
 		"Ann <ann@roads.example>", "final", "yes", "remind", "2")
-	if !strings.Contains(body, "asked when the others have answered") || h.told() != "edit remark" && h.told() != "remark edit" {
+	if !strings.Contains(body, "asked when the others have answered") || h.told() != "edit remark" &&
+		h.told() != "remark edit" {
 		t.Fatalf("told were %q: %.500s", h.told(), body)
 	}
 	if r, body := h.ask("manage", "GET", "/", ""); r.StatusCode != 200 || strings.Contains(body, "Waiting for you") {
@@ -82,7 +85,8 @@ func TestAskingInTurns(t *testing.T) {
 	if strings.Contains(h.told(), "manage") {
 		t.Error("the second turn begins before all of the first have answered")
 	}
-	if body := h.says("remark", id, review.NotAgreed, "reason", "No"); !strings.Contains(body, "an answer stays as it is") {
+	if body := h.says("remark", id, review.NotAgreed, "reason", "No"); !strings.Contains(body,
+		"an answer stays as it is") {
 		t.Error("an answer that stays as it is was changed")
 	}
 	h.says("edit", id, review.Agreed)
@@ -94,7 +98,8 @@ func TestAskingInTurns(t *testing.T) {
 	}
 	// the message by mail brings the link and a picture
 	l := letter(t, h.s, "ann@roads.example", "asks you to review")
-	if !strings.Contains(l.Plain, "/m/") || !bytes.HasPrefix(l.Picture, []byte("\x89PNG")) || !strings.Contains(l.HTML, "cid:") {
+	if !strings.Contains(l.Plain, "/m/") || !bytes.HasPrefix(l.Picture, []byte("\x89PNG")) || !strings.Contains(l.HTML,
+		"cid:") {
 		t.Errorf("the message says %s, with %d bytes of a picture", l.Plain, len(l.Picture))
 	}
 	// those who are silent are reminded in the rhythm, and no sooner
@@ -117,7 +122,8 @@ func TestAskingInTurns(t *testing.T) {
 func TestAWordUnasked(t *testing.T) {
 	h, id := reviewed(t)
 	h.form("owner", "/maps/"+id+"/rounds", "person", h.ids["remark"], "names", "Ann")
-	if body := h.says("edit", id, review.NotAgreed, "reason", "I see it otherwise"); !strings.Contains(body, "not asked, does not count") ||
+	if body := h.says("edit", id, review.NotAgreed, "reason", "I see it otherwise"); !strings.Contains(body,
+		"not asked, does not count") ||
 		!strings.Contains(body, "nobody has answered yet") {
 		t.Errorf("a word unasked: %.900s", body)
 	}
@@ -132,19 +138,23 @@ func TestAWordUnasked(t *testing.T) {
 	}
 }
 
-// Where the house asks for signatures, whoever agrees gives their password again, and the record holds what they signed.
+// Where the house asks for signatures, whoever agrees gives their password again, and the record holds what they
+// signed.
 func TestSigning(t *testing.T) {
 	h, id := reviewed(t)
 	h.must(h.s.People.SetPassword(h.ids["remark"], passcode.Hash("thirteen owls at dusk"), h.tokens["remark"]))
-	if _, body := h.form("house owner", "/people/reviews", "needs", "majority", "sign", "yes", "remind", "3"); !strings.Contains(body, "proposed from now on") {
+	if _, body := h.form("house owner", "/people/reviews", "needs", "majority", "sign", "yes", "remind",
+		"3"); !strings.Contains(body, "proposed from now on") {
 		t.Fatalf("%.300s", body)
 	}
-	if _, body := h.ask("owner", "GET", "/maps/"+id+"/remarks", ""); !strings.Contains(body, `value="majority" selected`) ||
+	if _, body := h.ask("owner", "GET", "/maps/"+id+"/remarks", ""); !strings.Contains(body,
+		`value="majority" selected`) ||
 		!strings.Contains(body, `max="60" value="3"`) {
 		t.Error("what the house proposes is not proposed")
 	}
 	h.form("owner", "/maps/"+id+"/rounds", "person", h.ids["remark"], "needs", "")
-	if body := h.says("remark", id, review.Agreed, "old", "thirteen owls at noon"); !strings.Contains(body, "password is another one") {
+	if body := h.says("remark", id, review.Agreed, "old", "thirteen owls at noon"); !strings.Contains(body,
+		"password is another one") {
 		t.Errorf("signed with another password: %.400s", body)
 	}
 	if v := h.latest(id).Verdicts[0]; v.Verdict != "" {
@@ -152,18 +162,20 @@ func TestSigning(t *testing.T) {
 	}
 	h.says("remark", id, review.Agreed, "old", "thirteen owls at dusk")
 	r := h.latest(id)
-	if v := r.Verdicts[0]; !strings.Contains(v.Signature, "I agree to version 1 of “Lend a bike” (SHA-256 "+r.Version.Hash[:16]) ||
+	if v := r.Verdicts[0]; !strings.Contains(v.Signature,
+		"I agree to version 1 of “Lend a bike” (SHA-256 "+r.Version.Hash[:16]) ||
 		!strings.Contains(v.Signature, "remark, ") || !strings.HasSuffix(v.Signature, "with their password") {
 		t.Errorf("what was signed is %q", v.Signature)
 	}
 	h.form("owner", "/maps/"+id+"/rounds/"+r.ID+"/end")
-	if _, page := h.ask("owner", "GET", "/maps/"+id+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(page, "I agree to version 1") {
+	if _, page := h.ask("owner", "GET", "/maps/"+id+"/rounds/"+r.ID+"/page.html", ""); !strings.Contains(page,
+		"I agree to version 1") {
 		t.Error("the record lacks the signature")
 	}
 }
 
-// A round ends as of the version that was asked about, whatever was changed since; with what was proposed in it and taken
-// only where the house allows that and nothing else was changed; or is asked again with one click.
+// A round ends as of the version that was asked about, whatever was changed since; with what was proposed in it and
+// taken only where the house allows that and nothing else was changed; or is asked again with one click.
 func TestEndingWithChanges(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
@@ -182,7 +194,8 @@ func TestEndingWithChanges(t *testing.T) {
 	if !strings.Contains(body, "step 2 reworded") || strings.Contains(body, "End it with these changes") {
 		t.Errorf("before the house allows it: %.3000s", body)
 	}
-	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end", "how", "take"); !strings.Contains(body, "more than what was proposed") ||
+	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end", "how", "take"); !strings.Contains(body,
+		"more than what was proposed") ||
 		!h.latest(id).Ended.IsZero() {
 		t.Error("changes are taken in that the house does not allow")
 	}
@@ -193,7 +206,8 @@ func TestEndingWithChanges(t *testing.T) {
 	// anything else that was changed is too much
 	_, err = d.Apply("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Take the bike back"})
 	h.must(err)
-	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end", "how", "take"); !strings.Contains(body, "more than what was proposed") {
+	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end", "how", "take"); !strings.Contains(body,
+		"more than what was proposed") {
 		t.Error("a change that nobody proposed was taken in")
 	}
 	_, err = d.Apply("w1", 3, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Take it back"})
@@ -204,7 +218,8 @@ func TestEndingWithChanges(t *testing.T) {
 	if c := r.Case(revision); c.Outcome() != "agreed by 1 of 2, 1 has not answered; with 1 change taken in since: step 2 reworded" || c.IsAgreed() {
 		t.Errorf("the outcome is %q", c.Outcome())
 	}
-	if kept, with, err := h.s.Versions.Get(r.TakenIn); err != nil || kept.Number != 2 || with.Sheets[0].Symbols[1].Text != m.Sheets[0].Symbols[1].Text {
+	if kept, with, err := h.s.Versions.Get(r.TakenIn); err != nil || kept.Number != 2 ||
+		with.Sheets[0].Symbols[1].Text != m.Sheets[0].Symbols[1].Text {
 		t.Errorf("the version with what was taken in: %+v, %v", kept, err)
 	}
 	// again, with the same people by one click; those who were asked before are told what is different
@@ -224,7 +239,8 @@ func TestEndingWithChanges(t *testing.T) {
 	if before, err := app.Before(&last, h.ids["remark"]); err != nil || before != next.Version.ID {
 		t.Errorf("before they were asked about %s, not %s: %v", before, next.Version.ID, err)
 	}
-	if l := letter(t, h.s, "remark@town.example", "asks you to review"); !strings.Contains(l.Plain, "What changed since you were asked before:") ||
+	if l := letter(t, h.s, "remark@town.example", "asks you to review"); !strings.Contains(l.Plain,
+		"What changed since you were asked before:") ||
 		!strings.Contains(l.Plain, "Step 1 “Ask for a card” was reworded") {
 		t.Errorf("the message says %s", l.Plain)
 	}
@@ -248,7 +264,8 @@ func TestTheRecordStaysAsItIs(t *testing.T) {
 	h.form("remark", base+"/remarks/"+threads[0].ID+"/edit", "text", "Something else")
 	h.form("owner", base+"/remarks/"+threads[0].ID+"/settle", "open", "yes")
 	_, page := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", "")
-	for _, want := range []string{"What of the key?", "It hangs at the desk", "settled by owner", "Looked at it: ", "Answered: ",
+	for _, want := range []string{"What of the key?", "It hangs at the desk", "settled by owner", "Looked at it: ",
+		"Answered: ",
 		"Asked: as a person of the house, ", "Agreed by remark.", "data:image/svg", r.Version.Hash} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the record lacks %q", want)
@@ -306,13 +323,16 @@ func TestVerifyFindsWhatWasChanged(t *testing.T) {
 	defer db.Close()
 	for _, c := range []struct{ do, undo, want string }{
 		{"UPDATE verdicts SET verdict = 'agreed', reason = '' WHERE verdict <> ''",
-			"UPDATE verdicts SET verdict = 'not agreed', reason = 'There is no key' WHERE verdict <> ''", "is not what the log says"},
+			"UPDATE verdicts SET verdict = 'not agreed', reason = 'There is no key' WHERE verdict <> ''",
+			"is not what the log says"},
 		{"UPDATE verdicts SET verdict = '' WHERE verdict <> ''",
 			"UPDATE verdicts SET verdict = 'not agreed' WHERE reason <> ''", "is gone"},
 		{"UPDATE round_log SET entry = replace(entry, 'not agreed', 'agreed')",
-			"UPDATE round_log SET entry = replace(entry, '\"verdict\":\"agreed', '\"verdict\":\"not agreed')", "is not as it was written"},
+			"UPDATE round_log SET entry = replace(entry, '\"verdict\":\"agreed', '\"verdict\":\"not agreed')",
+			"is not as it was written"},
 		{"UPDATE rounds SET ended = NULL, open = NULL", "UPDATE rounds SET ended = 1, open = 1", "ended in one place"},
-		{"UPDATE versions SET hash = 'x' || substr(hash, 2)", "UPDATE versions SET hash = '" + r.Version.Hash + "'", "version that was asked about"},
+		{"UPDATE versions SET hash = 'x' || substr(hash, 2)", "UPDATE versions SET hash = '" + r.Version.Hash + "'",
+			"version that was asked about"},
 		{"DELETE FROM round_log WHERE n = 3", "", "is missing"},
 	} {
 		_, err := db.ExecContext(context.Background(), c.do)
@@ -344,7 +364,8 @@ func TestTheLifeOfAgreedMaps(t *testing.T) {
 	}
 	first := round()
 	soon := time.Now().AddDate(0, 0, 10).Format(time.DateOnly)
-	h.form("owner", base+"/life", "until", time.Now().AddDate(1, 0, 0).Format(time.DateOnly), "due", soon, "owner", "edit")
+	h.form("owner", base+"/life", "until", time.Now().AddDate(1, 0, 0).Format(time.DateOnly), "due", soon, "owner",
+		"edit")
 	l, err := h.s.Lives.Get(id)
 	h.must(err)
 	if l.Owner != h.ids["edit"] || l.Due.Before(time.Now()) {
@@ -369,7 +390,8 @@ func TestTheLifeOfAgreedMaps(t *testing.T) {
 	if err != nil || !regexp.MustCompile(`^Replaced: a newer version, 2, was agreed on \d`).MatchString(said) {
 		t.Errorf("the first version stands as %q, %v", said, err)
 	}
-	token, err := h.s.Links.Create(id, h.ids["owner"], store.Choices{Right: account.Read, Version: first.Version.ID}, "")
+	token, err := h.s.Links.Create(id, h.ids["owner"], store.Choices{Right: account.Read, Version: first.Version.ID},
+		"")
 	h.must(err)
 	if _, body := h.ask("", "GET", "/m/"+token, ""); !strings.Contains(body, "a newer version, 2, was agreed") {
 		t.Errorf("readers by a link to the older version are not told: %.1500s", body)
@@ -378,7 +400,8 @@ func TestTheLifeOfAgreedMaps(t *testing.T) {
 	if _, body := h.ask("owner", "GET", "/?view=list", ""); !strings.Contains(body, "withdrawn on") {
 		t.Error("home does not say that it is withdrawn")
 	}
-	if _, out := h.ask("owner", "GET", base+"/export/procedure-html", ""); !strings.Contains(out, "The bikes are sold") {
+	if _, out := h.ask("owner", "GET", base+"/export/procedure-html", ""); !strings.Contains(out,
+		"The bikes are sold") {
 		t.Errorf("what is exported does not say that it is withdrawn: %.600s", out)
 	}
 	h.form("owner", base+"/life", "what", "restore")

@@ -430,7 +430,8 @@ func TestMessagesAreGathered(t *testing.T) {
 	for _, v := range rounds[0].Verdicts {
 		got[v.Name] = v.Verdict
 	}
-	if len(got) != 4 || got["jonas"] != review.Agreed || got["mara"] != review.Agreed || got["Jo Roads"] != review.WithRemarks ||
+	if len(got) != 4 || got["jonas"] != review.Agreed || got["mara"] != review.Agreed ||
+		got["Jo Roads"] != review.WithRemarks ||
 		got["Kim Stores"] != review.NotAgreed {
 		t.Errorf("what was said: %v", got)
 	}

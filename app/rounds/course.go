@@ -38,8 +38,8 @@ func HoldNumbers(d *documents.Document, author, name string, at time.Time) error
 }
 
 // End ends a round, by somebody called so. With takeIn the map as it is now is what was agreed, where the house allows
-// that and no more was changed than was proposed in the round; it is kept by a function then. The round is told of how it
-// ended. It returns ErrMuch, ErrBusy, or store.ErrOver.
+// that and no more was changed than was proposed in the round; it is kept by a function then. The round is told of how
+// it ended. It returns ErrMuch, ErrBusy, or store.ErrOver.
 func (s *Rounds) End(r *store.Round, d *documents.Document, by string, takeIn bool,
 	keep func(store.Keep) (store.Version, error)) error {
 	e := store.Ending{By: by}

@@ -42,8 +42,8 @@ func New(h *house.House, p *post.Post, address, links string) *Rounds {
 	return &Rounds{house: h, post: p, address: address, links: links}
 }
 
-// Begin asks for a review, and tells those whose turn it is. May says what each of those who could not remark on the map
-// before may do from now on; picture is one of the map, as PNG, or none.
+// Begin asks for a review, and tells those whose turn it is. May says what each of those who could not remark on the
+// map before may do from now on; picture is one of the map, as PNG, or none.
 func (s *Rounds) Begin(r store.Round, may map[string]string, picture []byte) error {
 	id, tokens, err := s.house.Rounds.Begin(r)
 	if err != nil {
@@ -134,7 +134,8 @@ func (s *Rounds) send(kind string, r *store.Round, v store.Verdict) error {
 		return err
 	}
 	d.View(func(m *model.Map, _ int) { title = "“" + m.Title + "”" })
-	with := map[string]any{"Name": v.Name, "By": cmp.Or(names, "Somebody"), "Title": title, "Word": r.Word, "Until": phrase.Until(r.Until)}
+	with := map[string]any{"Name": v.Name, "By": cmp.Or(names, "Somebody"), "Title": title, "Word": r.Word,
+		"Until": phrase.Until(r.Until)}
 	to := v.Email
 	if v.ByLink() {
 		if token := s.Token(v.Link); token != "" {
@@ -189,7 +190,8 @@ func (s *Rounds) changed(r *store.Round, who string) (string, error) {
 // mostKept is how many comparisons of versions are kept at hand.
 const mostKept = 64
 
-// Between are the changes of the work from one version to another. Versions do not change, so that it is found out once.
+// Between are the changes of the work from one version to another. Versions do not change, so that it is found out
+// once.
 func (s *Rounds) Between(before, after string) ([]changes.Line, error) {
 	key := before + " " + after
 	s.comparing.Lock()
@@ -218,11 +220,12 @@ func (s *Rounds) compare(before, after string) ([]changes.Line, error) {
 		return nil, err
 	}
 	lines := changes.Between(was, is, "", "").Lines
-	return slices.DeleteFunc(lines, func(l changes.Line) bool { return l.Attribute == "held" }), nil // for the round itself
+	return slices.DeleteFunc(lines, func(l changes.Line) bool { return l.Attribute == "held" }),
+		nil // for the round itself
 }
 
-// Before is the id of the version of the latest round before another in which somebody was asked, or asked others; empty
-// for none.
+// Before is the id of the version of the latest round before another in which somebody was asked, or asked others;
+// empty for none.
 func (s *Rounds) Before(r *store.Round, who string) (string, error) {
 	rounds, err := s.house.Rounds.Of(r.Map)
 	if err != nil {
@@ -442,7 +445,8 @@ func (s *Rounds) Waiting(person, name string) (list []Wait, err error) {
 		for _, p := range []struct {
 			n         int
 			one, many string
-		}{{t.Remarks, "1 remark to answer", "%d remarks to answer"}, {t.Proposals, "1 proposal to decide", "%d proposals to decide"},
+		}{{t.Remarks, "1 remark to answer", "%d remarks to answer"}, {t.Proposals, "1 proposal to decide",
+			"%d proposals to decide"},
 			{t.Spoken, "you are spoken to once", "you are spoken to in %d threads"}} {
 			switch {
 			case p.n == 1:
@@ -480,13 +484,17 @@ func (s *Rounds) due(person string) (list []Wait, err error) {
 		soon := time.Now().Add(dueAhead)
 		switch {
 		case !l.Until.IsZero() && l.Until.Before(time.Now()):
-			list = append(list, Wait{Map: id, Words: "no longer in force since " + l.Until.Format("2 January 2006"), At: "#page=remarks"})
+			list = append(list, Wait{Map: id, Words: "no longer in force since " + l.Until.Format("2 January 2006"),
+				At: "#page=remarks"})
 		case !l.Due.IsZero() && l.Due.Before(soon):
 			list = append(list, Wait{Map: id, Words: "due for review on " + phrase.Until(l.Due), At: "#page=remarks"})
 		case !l.Until.IsZero() && l.Until.Before(soon):
 			list = append(list, Wait{Map: id, Words: "in force until " + phrase.Until(l.Until), At: "#page=remarks"})
 		}
 	}
-	slices.SortFunc(list, func(a, b Wait) int { return cmp.Or(cmp.Compare(a.Words, b.Words), cmp.Compare(a.Map, b.Map)) })
+	slices.SortFunc(list, func(a, b Wait) int {
+		return cmp.Or(cmp.Compare(a.Words, b.Words), cmp.Compare(a.Map,
+			b.Map))
+	})
 	return list, nil
 }

@@ -77,14 +77,16 @@ func liveThrough(h *house.House, id string, people []string) error {
 	store.SetClock(func() time.Time { return p.day })
 	const ida, jonas, selma = 0, 1, 2
 	p.do(func() error {
-		return h.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: people[jonas], Right: account.Manage})
+		return h.Folders.Grant(account.Grant{Place: account.Place{Map: id}, Person: people[jonas],
+			Right: account.Manage})
 	})
 
 	p.do(func() error {
 		return h.Groups.Set(store.Group{Name: "Desk and stores", People: []string{people[jonas], people[selma]}})
 	})
 	p.at(20, 9, 40)
-	p.ask(ida, "Is this how a report comes in and gets repaired?", 0, store.Verdict{Who: people[jonas], Name: name(jonas)},
+	p.ask(ida, "Is this how a report comes in and gets repaired?", 0, store.Verdict{Who: people[jonas],
+		Name: name(jonas)},
 		store.Verdict{Who: people[selma], Name: name(selma)}, store.Verdict{Who: "name:runa dahl", Name: "Runa Dahl",
 			Email: "runa.dahl@crew.example"})
 	p.at(20, 11, 5)
@@ -121,7 +123,8 @@ func liveThrough(h *house.House, id string, people []string) error {
 	p.whole(selma, "Good. From the stores nothing is missing then.")
 
 	p.at(2, 10, 30)
-	p.ask(jonas, "Before the crew works by it from Monday: does it hold now?", 7, store.Verdict{Who: people[ida], Name: name(ida)},
+	p.ask(jonas, "Before the crew works by it from Monday: does it hold now?", 7, store.Verdict{Who: people[ida],
+		Name: name(ida)},
 		store.Verdict{Who: people[selma], Name: name(selma)})
 	p.at(1, 8, 45)
 	p.do(func() error { return p.say(people[selma], name(selma), review.Agreed, "") })
@@ -159,7 +162,8 @@ func (p *past) ask(by int, word string, days int, whom ...store.Verdict) {
 		if err != nil {
 			return err
 		}
-		r := store.Round{Map: p.doc.ID, Asker: p.people[by], Word: word, Needs: review.All, Version: version, Verdicts: whom}
+		r := store.Round{Map: p.doc.ID, Asker: p.people[by], Word: word, Needs: review.All, Version: version,
+			Verdicts: whom}
 		if days > 0 {
 			r.Until = time.Date(p.day.Year(), p.day.Month(), p.day.Day()+days+1, 0, 0, 0, 0, time.Local)
 		}
@@ -223,7 +227,8 @@ func (p *past) remark(by int, step, text, proposal string) (thread string) {
 
 func (p *past) answer(by int, thread, text string) {
 	p.do(func() error {
-		_, err := p.house.Remarks.Add(p.author(by, store.Remark{Map: p.doc.ID, Thread: thread, Round: p.round.ID, Text: text}), nil)
+		_, err := p.house.Remarks.Add(p.author(by, store.Remark{Map: p.doc.ID, Thread: thread, Round: p.round.ID,
+			Text: text}), nil)
 		return err
 	})
 }

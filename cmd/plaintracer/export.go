@@ -1,6 +1,7 @@
 package main
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"errors"
@@ -162,9 +163,12 @@ type target struct {
 	format   *exchange.Format
 	settings exchange.Settings
 	data     []byte
+	// beside are the files that go along with it, by their paths from its folder.
+	beside map[string][]byte
 }
 
-// export makes all files first and writes them then, so that a wish that cannot be met leaves none.
+// export makes all files and writes them. What cannot be made is said at the end, and leaves the others; a command that
+// cannot be understood writes none.
 func export(c *cobra.Command, in string, out []string, format string, said func(string) (string, bool)) error {
 	var list []target
 	for _, name := range out {
@@ -178,7 +182,14 @@ func export(c *cobra.Command, in string, out []string, format string, said func(
 		} else if err != nil {
 			return err
 		}
-		settings, err := exchange.Read(f, said)
+		settings, err := exchange.Read(f, func(choice string) (string, bool) {
+			value, ok := said(choice)
+			if !ok && name == "-" && f.Name == "procedure-markdown" &&
+				choice == "pictures" { // a stream has nothing beside it
+				return "no", true
+			}
+			return value, ok
+		})
 		if err != nil {
 			return err
 		}
@@ -188,24 +199,44 @@ func export(c *cobra.Command, in string, out []string, format string, said func(
 	if err != nil {
 		return err
 	}
+	var faults []error
 	for i := range list {
 		t := &list[i]
 		made, err := exchange.Make(context.Background(), m, t.format, t.settings, files)
 		if err != nil {
-			return fmt.Errorf("%s: %w", t.name, err)
+			faults = append(faults, fmt.Errorf("%s: %w", t.name, err))
+			continue
 		}
 		for _, words := range made.Words {
 			fmt.Fprintf(c.ErrOrStderr(), "plaintracer: %s: %s\n", t.name, words)
 		}
+		if made.MediaType == "application/zip" && t.format.Name == "procedure-markdown" &&
+			strings.HasSuffix(strings.ToLower(t.name), t.format.Ending) {
+			if t.data, t.beside, err = unpacked(made.Data, t.format.Ending); err != nil {
+				return fmt.Errorf("%s: %w", t.name, err)
+			}
+			continue
+		}
 		if made.Pour == nil && made.MediaType == "application/zip" &&
 			!strings.HasSuffix(strings.ToLower(t.name), ".zip") && t.name != "-" {
-			return fmt.Errorf("%s: what was chosen makes several files, which are packed together; call it .zip and give --format %s", t.name, t.format.Name)
+			faults = append(
+				faults,
+				fmt.Errorf(
+					"%s: what was chosen makes several files, which are packed together; call it .zip and give --format %s",
+					t.name,
+					t.format.Name,
+				),
+			)
+			continue
 		}
 		if t.data, err = made.Whole(); err != nil {
 			return fmt.Errorf("%s: %w", t.name, err)
 		}
 	}
 	for _, t := range list {
+		if t.data == nil {
+			continue
+		}
 		if t.name == "-" {
 			if _, err := c.OutOrStdout().Write(t.data); err != nil {
 				return err
@@ -215,8 +246,39 @@ func export(c *cobra.Command, in string, out []string, format string, said func(
 		if err := writeWhole(t.name, t.data); err != nil {
 			return fmt.Errorf("%s was not written: %w", t.name, err)
 		}
+		for name, data := range t.beside {
+			name = filepath.Join(filepath.Dir(t.name), filepath.FromSlash(name))
+			if err := errors.Join(os.MkdirAll(filepath.Dir(name), 0o755), writeWhole(name, data)); err != nil {
+				return fmt.Errorf("%s was not written: %w", name, err)
+			}
+		}
 	}
-	return nil
+	return errors.Join(faults...)
+}
+
+// unpacked are the files of an archive of ours: the one with an ending, and the others by their paths.
+func unpacked(archive []byte, ending string) (main []byte, others map[string][]byte, err error) {
+	z, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
+	if err != nil {
+		return nil, nil, err
+	}
+	others = map[string][]byte{}
+	for _, f := range z.File {
+		r, err := f.Open()
+		if err != nil {
+			return nil, nil, err
+		}
+		data, err := io.ReadAll(r)
+		if err != nil {
+			return nil, nil, err
+		}
+		if strings.HasSuffix(f.Name, ending) {
+			main = data
+		} else {
+			others[f.Name] = data
+		}
+	}
+	return main, others, nil
 }
 
 // writeWhole writes a file beside its place and moves it there, so that a full disk leaves no half of it.

@@ -6,6 +6,7 @@ import (
 	"image/png"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -68,6 +69,28 @@ func TestExportMakesSeveralFiles(t *testing.T) {
 	if err := run([]string{"export", in("a.pdf"), in("again.tracer.json")}, &out); err != nil {
 		t.Fatal(err)
 	}
+	// Pictures lie beside the text that shows them; one file that cannot be made leaves the others.
+	text, err := os.ReadFile(in("a.md"))
+	shown := regexp.MustCompile(`!\[.*\]\(<(.*)>\)`).FindSubmatch(text)
+	if err != nil || shown == nil {
+		t.Fatalf("%v %.600s", err, text)
+	}
+	if picture, err := os.ReadFile(in(string(shown[1]))); err != nil || !bytes.HasPrefix(picture, []byte("\x89PNG")) {
+		t.Errorf("%s: %v", shown[1], err)
+	}
+	if err := run([]string{"export", written(t), in("only.md"), "--pictures", "no"}, &out); err != nil {
+		t.Error(err)
+	}
+	if text, err := os.ReadFile(in("only.md")); err != nil || bytes.Contains(text, []byte("![")) {
+		t.Errorf("%v %.600s", err, text)
+	}
+	if err := run([]string{"export", written(t), in("c.svg"), in("c.pdf"), "--what", "map"}, &out); err == nil ||
+		!strings.Contains(err.Error(), "c.svg: ") {
+		t.Errorf("a picture of many sheets: %v", err)
+	}
+	if _, err := os.Stat(in("c.pdf")); err != nil {
+		t.Error(err)
+	}
 	before, _ := os.ReadFile(written(t))
 	if again, err := os.ReadFile(in("again.tracer.json")); err != nil || !bytes.Equal(again, before) {
 		t.Errorf("the map came back as other bytes: %v", err)
@@ -92,7 +115,7 @@ func TestExportMakesSeveralFiles(t *testing.T) {
 		{"export", written(t), in("b.svg"), in("b.gif")}, {"export", written(t), in("b.svg"), in("b.pdf"), "--paper",
 			"A0"}, {"export", written(t), "-"},
 		{"export", written(t), in("b.svg"), filepath.Join(dir, "no", "such", "folder.svg")},
-		{"export", written(t), in("b.md"), "--pictures", "yes"}, {"export", in("a.md"), in("b.svg")},
+		{"export", in("a.md"), in("b.svg")},
 	} {
 		if err := run(c, &out); err == nil {
 			t.Errorf("%v is taken", c)

@@ -16,8 +16,8 @@ func verifying() *cobra.Command {
 	var data string
 	c := &cobra.Command{Use: "verify [SHA-256...]",
 		Short: "Check that what was said in rounds of review is as it was written, while the application runs or not",
-		Long: "Check the log of every round of review: that no entry was changed or left out, and that who said what,\n" +
-			"the version that was asked about and the end of the round are as it says. Whoever could write the data\n" +
+		Long: "Check the log of every round of review: that no entry was changed or left out, and that who said\n" +
+			"what, the version that was asked about and the end of the round are as it says. Whoever could write the data\n" +
 			"folder could write a whole log anew; a hash that stands in a record that was filed before tells that too.",
 		Example: "  plaintracer verify --data /var/lib/plaintracer\n  plaintracer verify 5f0c…  # the last hash of the log, as the filed record gives it",
 		RunE: func(c *cobra.Command, args []string) error {
@@ -66,7 +66,8 @@ func verify(s *store.Store, out io.Writer, filed []string) error {
 			fmt.Fprintf(out, "no log of a round ends with %s\n", hash)
 			wrong++
 		} else {
-			fmt.Fprintf(out, "%s is the end of the log of round %d of %s\n", hash, list[slices.Index(heads, strings.ToLower(hash))].Number,
+			fmt.Fprintf(out, "%s is the end of the log of round %d of %s\n", hash, list[slices.Index(heads,
+				strings.ToLower(hash))].Number,
 				titles[list[slices.Index(heads, strings.ToLower(hash))].Map])
 		}
 	}

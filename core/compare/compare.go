@@ -46,15 +46,19 @@ var attributes = []attribute{
 	{"kind", "is now a", nil}, {"owner", "is now done by", nil},
 	{"text", "reworded", nil}, {"number", "has the number", nil}, {"from", "begins at", nil}, {"to", "leads to", nil},
 	{"answer", "has the answer", nil}, {"at its beginning", "says at its beginning", nil},
-	{"at its end", "says at its end", nil}, {"name", "is called", nil}, {"part of", "is part of", nil}, {"place", "", placeSaid},
+	{"at its end", "says at its end", nil}, {"name", "is called", nil}, {"part of", "is part of", nil}, {"place", "",
+		placeSaid},
 	{"title", "is called", nil}, {"answers", "has the answer words", nil},
 	{"direction", "", directionSaid}, {"project", "says as its project", nil}, {"process", "says as its process", nil},
 	{"author", "says as its author", nil}, {"version", "says as its version", nil},
-	{"purpose", "says as its purpose", nil}, {"scope", "says as its scope", nil}, {"type", "holds", nil}, {"values", "offers", nil},
-	{"detail", "opens into the sheet", nil}, {"links", "", linksSaid}, {"numbering", "is numbered", nil}, {"held", "", heldSaid},
+	{"purpose", "says as its purpose", nil}, {"scope", "says as its scope", nil}, {"type", "holds", nil}, {"values",
+		"offers", nil},
+	{"detail", "opens into the sheet", nil}, {"links", "", linksSaid}, {"numbering", "is numbered", nil}, {"held", "",
+		heldSaid},
 	{"currency", "counts its money in", nil}, {"under", "is now under", nil}, {"post", "has the post marked as", nil},
 	{"assistant", "", assistantSaid}, {"line", "says on its line", nil},
-	{"row", "moved to the row", nil}, {"mood", "has the mood", nil}, {"sign", "has the sign", nil}, {"reaches over", "reaches over", nil},
+	{"row", "moved to the row", nil}, {"mood", "has the mood", nil}, {"sign", "has the sign", nil}, {"reaches over",
+		"reaches over", nil},
 	{"holds", "holds", nil}, {"field", "sums up", nil}, {"words", "says of the person", nil},
 }
 
@@ -93,7 +97,8 @@ func directionSaid(_, now string) string {
 // inside are the addresses of what is in the map or in the house, as they follow the title of a link.
 var inside = regexp.MustCompile(` \((?:#|map:)[^()]*\)`)
 
-// linksSaid names links by their titles. The addresses of what is in the house say nothing, unless nothing else changed.
+// linksSaid names links by their titles. The addresses of what is in the house say nothing, unless nothing else
+// changed.
 func linksSaid(old, now string) string {
 	old, now = inside.ReplaceAllString(old, ""), inside.ReplaceAllString(now, "")
 	switch {
@@ -508,7 +513,8 @@ func (r *Report) onPage(before, after *model.Map) {
 	}
 	for _, t := range order(&r.was, &r.is) {
 		if how := only[t]; how != "" {
-			r.Page = append(r.Page, Change{Kind: Changed, Thing: t, Sheet: r.is.sheets[t], Of: r.is.of(t), Attribute: how})
+			r.Page = append(r.Page, Change{Kind: Changed, Thing: t, Sheet: r.is.sheets[t], Of: r.is.of(t),
+				Attribute: how})
 		}
 	}
 }

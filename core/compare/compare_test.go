@@ -199,8 +199,8 @@ func BenchmarkMaps(b *testing.B) {
 	}
 }
 
-// What is called otherwise is told once, of what has the name, and not again of all that stands in it or leads to it. No
-// sentence has a value in it that is for programs.
+// What is called otherwise is told once, of what has the name, and not again of all that stands in it or leads to it.
+// No sentence has a value in it that is for programs.
 func TestWhatIsCalledOtherwiseIsToldOnce(t *testing.T) {
 	before := sketch(4)
 	two := model.New("", model.Rightwards, "A4", true).Sheets[0]

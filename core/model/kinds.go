@@ -113,6 +113,8 @@ const (
 	seat
 	// cell: it is made to stand in a journey.
 	cell
+	// stores: it keeps data, which the work reads and updates.
+	stores
 )
 
 // kinds are all kinds in the order of the tray, each with what the rules need to know of it.
@@ -126,7 +128,7 @@ var kinds = []struct {
 	{RoundEnd, end},
 	{Data, informs},
 	{Document, informs},
-	{StoredData, informs},
+	{StoredData, informs | stores},
 	{Predefined, step},
 	{Reference, reference | ownSize},
 	{SheetReference, reference | ownSize | across},
@@ -139,10 +141,10 @@ var kinds = []struct {
 	{LoopEnd, 0},
 	{Delay, step},
 	{Documents, informs},
-	{Database, informs},
-	{InternalStorage, informs},
-	{SequentialStorage, informs},
-	{DirectStorage, informs},
+	{Database, informs | stores},
+	{InternalStorage, informs | stores},
+	{SequentialStorage, informs | stores},
+	{DirectStorage, informs | stores},
 	{Card, informs},
 	{PunchedTape, informs},
 	{Display, informs},
@@ -216,6 +218,12 @@ func (k Kind) IsAside() bool { return k.has(aside) }
 
 // IsInformation reports whether k is a document or data, rather than work.
 func (k Kind) IsInformation() bool { return k.has(informs) }
+
+// IsStore reports whether k keeps data, rather than being a document.
+func (k Kind) IsStore() bool { return k.has(stores) }
+
+// Waits reports whether a step of kind k is that time passes.
+func (k Kind) Waits() bool { return k == Delay || k == Waiting }
 
 // IsNote reports whether k explains what stands by it: a note, an annotation or a call-out.
 func (k Kind) IsNote() bool { return k.has(remarks) }

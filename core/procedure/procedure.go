@@ -18,6 +18,8 @@ import (
 // Procedure is a map in words.
 type Procedure struct {
 	Title, Purpose, Scope string
+	// Language is that of its texts, as in BCP 47; English where it is empty.
+	Language string
 	// Facts are what the heading says beside that.
 	Facts []Fact
 	// Roles are those who do steps, in the order of their lanes, then in that of their first step.
@@ -69,10 +71,11 @@ type Role struct {
 	Steps []string
 }
 
-// Sheet is a sheet with its number, from 1.
+// Sheet is a sheet with its number, from 1. Of is the id of the sheet with the step that it shows in detail; empty for
+// one that is no detail.
 type Sheet struct {
-	ID, Name string
-	Number   int
+	ID, Name, Of string
+	Number       int
 }
 
 // Step is a numbered step.
@@ -80,14 +83,19 @@ type Step struct {
 	ID     string
 	Number string
 	Text   string
+	// Lines are those of a text that is long and was written in lines; the text alone else. Waits says that what
+	// happens is that time passes.
+	Lines []string
+	Waits bool
 	// Who does it, in which Stage, on which Sheet; empty where the map does not say. Kind is what its symbol is called.
 	Who, Stage, Kind string
 	Sheet            Sheet
 	// Asks says that its exits are answers to a question.
 	Asks  bool
 	Exits []Exit
-	// Uses and Makes are the documents and data that lead into it and that it leads to.
-	Uses, Makes []Thing
+	// Uses and Makes are the documents and data that lead into it and that it leads to, Files the documents with which
+	// the work ends.
+	Uses, Makes, Files []Thing
 	// Notes are the texts of notes tied to it.
 	Notes []string
 	// Values is what stands in the fields of the map.
@@ -101,8 +109,11 @@ type Link struct {
 	Title, Address, Step string
 }
 
-// Thing is a document, or data.
-type Thing struct{ Text, Kind string }
+// Thing is a document, or data; a store keeps these.
+type Thing struct {
+	Text, Kind string
+	Store      bool
+}
 
 // Exit is a way on.
 type Exit struct {
@@ -117,6 +128,8 @@ type Exit struct {
 	Through []Thing
 	// Done is the number of the step that is done where the exit ends its detail.
 	Done string
+	// Joins are the other steps that have to be done before it goes on, where paths that ran at the same time meet.
+	Joins []string
 }
 
 // Of tells a map.
@@ -131,7 +144,12 @@ func Of(m *model.Map) *Procedure {
 	}
 	sheets := map[*model.Sheet]Sheet{}
 	for i, s := range m.Sheets {
-		sheets[s] = Sheet{s.ID, s.Name, i + 1}
+		sheets[s] = Sheet{ID: s.ID, Name: s.Name, Number: i + 1}
+		if opens := m.OpensInto(s); len(opens) > 0 && opens[0].Sheet != s {
+			one := sheets[s]
+			one.Of = opens[0].Sheet.ID
+			sheets[s] = one
+		}
 		p.Sheets = append(p.Sheets, sheets[s])
 	}
 	for _, s := range m.Sheets {
@@ -168,7 +186,9 @@ func Of(m *model.Map) *Procedure {
 		n := g.Node(s.Symbol.ID)
 		step := Step{ID: s.Symbol.ID, Number: s.Number, Text: model.Flat(s.Symbol.Text), Who: n.Owner(),
 			Kind:  symbols.Of(s.Symbol.Kind).Name,
-			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID]}
+			Sheet: sheets[s.Sheet], Asks: s.Symbol.Kind.Asks(), Notes: notes[s.Symbol.ID],
+			Lines: linesOf(s.Symbol.Text),
+			Waits: s.Symbol.Kind.Waits()}
 		if stage := s.Sheet.StageOf(s.Symbol); stage != nil {
 			step.Stage = stage.Name
 		}
@@ -184,9 +204,12 @@ func Of(m *model.Map) *Procedure {
 			p.follow(m, &step, e, i, steps, places)
 		}
 		for _, e := range n.Entries {
-			if e.From.Symbol.Kind.IsInformation() && len(e.From.Entries) == 0 {
+			if kind := e.From.Symbol.Kind; kind.IsStore() || kind.IsInformation() && len(e.From.Entries) == 0 {
 				step.Uses = append(step.Uses, thing(e.From.Symbol))
 			}
+		}
+		if len(step.Exits) == 0 { // what it makes at last is kept
+			step.Makes, step.Files = parted(step.Makes)
 		}
 		p.Steps = append(p.Steps, step)
 	}
@@ -229,6 +252,35 @@ func Part(whole, part *model.Map) *Procedure {
 	return p
 }
 
+// longText is how many characters a text has that keeps the lines in which it was written; the lines of a shorter one
+// are those of its symbol.
+const longText = 80
+
+func linesOf(text string) []string {
+	if len([]rune(text)) <= longText {
+		return []string{model.Flat(text)}
+	}
+	var out []string
+	for _, line := range strings.Split(text, "\n") {
+		if line = model.Flat(line); line != "" {
+			out = append(out, line)
+		}
+	}
+	return out
+}
+
+// parted parts things into stores and documents.
+func parted(list []Thing) (stores, documents []Thing) {
+	for _, t := range list {
+		if t.Store {
+			stores = append(stores, t)
+		} else {
+			documents = append(documents, t)
+		}
+	}
+	return stores, documents
+}
+
 // called is how a step is named: by its number, or by its text where it has none.
 func called(s numbering.Step) string {
 	if s.Number == "" {
@@ -264,12 +316,23 @@ func (p *Procedure) follow(m *model.Map, step *Step, e *flow.Exit, at int, steps
 			return
 		}
 		seen[n] = true
+		if n.Symbol.Kind == model.ParallelMode && len(n.Entries) > 1 {
+			for _, other := range before(n, steps, places) {
+				if other != step.Called() && !slices.Contains(out.Joins, other) {
+					out.Joins = append(slices.Clone(out.Joins), other)
+				}
+			}
+		}
 		if n.Symbol.Kind.IsInformation() {
 			if len(n.Exits) == 0 { // it is made here, and the flow does not go on by it
 				step.Makes = append(step.Makes, thing(n.Symbol))
 				return
 			}
-			out.Through = append(slices.Clone(out.Through), thing(n.Symbol))
+			if one := thing(n.Symbol); !one.Store {
+				out.Through = append(slices.Clone(out.Through), one)
+			} else if !slices.Contains(step.Makes, one) { // one step writes into it, another one reads it
+				step.Makes = append(step.Makes, one)
+			}
 		}
 		if len(n.Exits) == 0 {
 			if opens := m.OpensInto(n.Sheet); len(opens) > 0 {
@@ -289,6 +352,27 @@ func (p *Procedure) follow(m *model.Map, step *Step, e *flow.Exit, at int, steps
 	walk(e, Exit{Answer: e.Answer()})
 }
 
+// before are the steps that lead into a symbol, with nothing but what is no step between.
+func before(n *flow.Node, steps []numbering.Step, places map[string]int) (list []string) {
+	seen := map[*flow.Node]bool{}
+	var walk func(n *flow.Node)
+	walk = func(n *flow.Node) {
+		if seen[n] {
+			return
+		}
+		seen[n] = true
+		for _, e := range n.Entries {
+			if place, ok := places[e.From.Symbol.ID]; ok {
+				list = append(list, called(steps[place]))
+			} else {
+				walk(e.From)
+			}
+		}
+	}
+	walk(n)
+	return list
+}
+
 // linked tells a link: one to a step by its number.
 func linked(m *model.Map, l *model.Hyperlink, steps []numbering.Step, places map[string]int) Link {
 	out := Link{Title: model.Flat(links.Title(m, l, nil))}
@@ -304,7 +388,7 @@ func linked(m *model.Map, l *model.Hyperlink, steps []numbering.Step, places map
 }
 
 func thing(sym *model.Symbol) Thing {
-	return Thing{model.Flat(sym.Text), symbols.Of(sym.Kind).Name}
+	return Thing{model.Flat(sym.Text), symbols.Of(sym.Kind).Name, sym.Kind.IsStore()}
 }
 
 // notesOf returns the texts of the notes that connectors tie to symbols, by the ids of these.

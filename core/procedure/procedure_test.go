@@ -3,6 +3,7 @@ package procedure_test
 import (
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"plaintracer/core/handover"
@@ -111,5 +112,43 @@ func TestWhatStepsUseAndMake(t *testing.T) {
 	if !good.Asks || len(good.Exits) != 2 || good.Exits[0].Answer != "Yes" || good.Exits[0].Text != "End" ||
 		!good.Exits[1].Back || good.Exits[1].Number != write.Number {
 		t.Errorf("the question goes on %+v", good.Exits)
+	}
+}
+
+// Paths that run at the same time say what has to be done before they go on together; a store that one step writes and
+// another one reads is updated by the one and used by the other; a document at the end is filed; time passes in a
+// delay.
+func TestForksStoresAndWaits(t *testing.T) {
+	m := model.New("Map", model.Rightwards, "A4", true)
+	s := m.Sheets[0]
+	long := strings.Repeat("Say what was seen on site. ", 4)
+	for i, one := range []struct {
+		kind model.Kind
+		text string
+	}{{model.Process, "Write"}, {model.ParallelMode, ""}, {model.Process, "Sign"}, {model.Delay, "Two days"}, {model.ParallelMode, ""},
+		{model.Process, long + "\nAnd when."}, {model.Document, "Slip"}, {model.Database, "Register"}} {
+		sym := &model.Symbol{ID: string(rune('a' + i)), Kind: one.kind, Text: one.text}
+		sym.X, sym.W, sym.H = i*16000, 12000, 8000
+		s.Symbols = append(s.Symbols, sym)
+	}
+	for i, c := range []string{"ab", "bc", "bd", "ce", "de", "ef", "fg", "ah", "hf"} {
+		s.Connectors = append(s.Connectors, &model.Connector{ID: "k" + string(rune('a'+i)),
+			From: model.End{Symbol: c[:1]}, To: model.End{Symbol: c[1:]}})
+	}
+	steps := map[string]procedure.Step{}
+	for _, one := range procedure.Of(m).Steps {
+		steps[one.ID] = one
+	}
+	write, sign, wait, last := steps["a"], steps["c"], steps["d"], steps["f"]
+	if len(write.Makes) != 1 || !write.Makes[0].Store || len(write.Exits) < 2 {
+		t.Errorf("it makes %v, and goes on %+v", write.Makes, write.Exits)
+	}
+	if len(sign.Exits) != 1 || len(sign.Exits[0].Joins) != 1 || sign.Exits[0].Joins[0] != wait.Number || !wait.Waits ||
+		sign.Waits {
+		t.Errorf("%+v, %+v", sign, wait)
+	}
+	if len(last.Files) != 1 || last.Files[0].Text != "Slip" || len(last.Makes) != 0 || len(last.Uses) != 1 ||
+		len(last.Lines) != 2 {
+		t.Errorf("%+v", last)
 	}
 }

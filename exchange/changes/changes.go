@@ -110,7 +110,8 @@ type Account struct {
 // Between tells what changed between two states of a map, which are called from and to. Steps that only have another
 // number are counted.
 func Between(before, after *model.Map, from, to string) *Account {
-	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after), before: before, after: after}
+	a := &Account{Title: after.Title, From: from, To: to, Report: compare.Maps(before, after), before: before,
+		after: after}
 	others := map[string]bool{}
 	for _, c := range a.Changes {
 		if c.Attribute != "number" {
@@ -257,7 +258,8 @@ func (a *Account) JSON() ([]byte, error) {
 	}
 	for i := range a.Moves {
 		l := &a.Moves[i]
-		out.Page = append(out.Page, change{Kind: l.Attribute, What: l.Thing.What, ID: l.Thing.ID, Sheet: l.Sheet, Sentence: l.Sentence})
+		out.Page = append(out.Page, change{Kind: l.Attribute, What: l.Thing.What, ID: l.Thing.ID, Sheet: l.Sheet,
+			Sentence: l.Sentence})
 	}
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)

@@ -49,8 +49,8 @@ var marks = map[string]scene.Shape{
 	"moved":   {Stroke: "#5b6773", Width: 1 * geometry.Px, Dash: []int{6 * geometry.Px, 4 * geometry.Px}},
 }
 
-// Drawing draws a sheet as it is in the later state, or where it is gone as it was, with what changed marked. It returns
-// nil for a sheet that is in neither, and false where a context ended before.
+// Drawing draws a sheet as it is in the later state, or where it is gone as it was, with what changed marked. It
+// returns nil for a sheet that is in neither, and false where a context ended before.
 func (a *Account) Drawing(ctx context.Context, sheet string) (*scene.Drawing, bool) {
 	m := a.after
 	if m.Sheet(sheet) == nil {
@@ -163,8 +163,9 @@ func (a *Account) PDF(ctx context.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return pdf.Write(ctx, &pdf.Document{Title: a.Title, Subject: "Changes from " + a.From + " to " + a.To, Language: "en",
-		Pages: list})
+	return pdf.Write(ctx, &pdf.Document{Title: a.Title, Subject: "Changes from " + a.From + " to " + a.To,
+		Language: "en",
+		Pages:    list})
 }
 
 // BoxOf is where a thing stands on a sheet.

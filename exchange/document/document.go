@@ -8,6 +8,8 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"text/template"
@@ -36,6 +38,11 @@ const (
 	Under
 	// Picture stands for a sheet, and its text under it.
 	Picture
+	// Section begins what is told of a sheet, Subsection of one that shows a step in detail.
+	Section
+	Subsection
+	// Contents stands where documents that are read on paper list their parts.
+	Contents
 )
 
 // Block is a part of a document.
@@ -87,12 +94,13 @@ func words(p *procedure.Procedure, folder string) (*template.Template, error) {
 	for _, s := range p.Steps {
 		ids[s.Called()] = s.ID
 	}
+	ref := func(n string) string { return fmt.Sprintf("%c%s%c%s%c", open, n, split, ids[n], shut) }
+	sp := speechOf(p)
 	t := template.New("words").Funcs(template.FuncMap{
-		"ref": func(n string) string {
-			return fmt.Sprintf("%c%s%c%s%c", open, n, split, ids[n], shut)
-		},
+		"ref":   ref,
 		"list":  func(list []string) string { return strings.Join(list, "; ") },
 		"lower": lower,
+		"upper": upper,
 		"stop": func(text string) string {
 			if r, _ := utf8.DecodeLastRuneInString(text); unicode.IsPunct(r) && r != ')' && r != '"' && r != '”' &&
 				r != '’' {
@@ -100,16 +108,28 @@ func words(p *procedure.Procedure, folder string) (*template.Template, error) {
 			}
 			return "."
 		},
-		"things": func(list []procedure.Thing) string {
-			var out []string
-			for _, t := range list {
-				if t.Text == "" {
-					t.Text = lower(t.Kind)
-				}
-				out = append(out, "“"+t.Text+"”")
+		"things":    sp.things,
+		"inside":    sp.inside,
+		"occasions": sp.occasions,
+		"all":       all,
+		"step": func(n string) string { // a step by its number, or by its text
+			if strings.HasPrefix(n, "“") {
+				return ref(n)
 			}
-			return strings.Join(out, ", ")
+			return "step " + ref(n)
 		},
+		"steps": func(list []string) string {
+			if len(list) == 1 && !strings.HasPrefix(list[0], "“") {
+				return "step " + ref(list[0])
+			}
+			var out []string
+			for _, n := range list {
+				out = append(out, ref(n))
+			}
+			return "steps " + all(out)
+		},
+		"stores":    func(list []procedure.Thing) []procedure.Thing { return only(list, true) },
+		"documents": func(list []procedure.Thing) []procedure.Thing { return only(list, false) },
 	})
 	t, err := t.Parse(shipped)
 	if err != nil || folder == "" {
@@ -127,6 +147,16 @@ func words(p *procedure.Procedure, folder string) (*template.Template, error) {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
 	return t, nil
+}
+
+// only are the stores among things, or the others.
+func only(list []procedure.Thing, stores bool) (out []procedure.Thing) {
+	for _, t := range list {
+		if t.Store == stores {
+			out = append(out, t)
+		}
+	}
+	return out
 }
 
 // anchor is the name under which a document leads to the step with a number.
@@ -180,6 +210,7 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 	for _, f := range p.Facts {
 		b.add(Block{Kind: Facts, Runs: []Run{{Text: f.Name + ": " + clean(f.Value)}}})
 	}
+	b.say(Contents, "contents", nil)
 	for _, part := range [2][2]string{{"purpose", p.Purpose}, {"scope", p.Scope}} {
 		if strings.TrimSpace(part[1]) == "" {
 			continue
@@ -203,11 +234,31 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 	if len(p.Begins) > 0 {
 		b.say(Paragraph, "begins", p.Begins)
 	}
-	for i := range p.Steps {
-		b.step(&p.Steps[i])
-	}
 	if len(p.Ends) > 0 {
 		b.say(Paragraph, "ends", p.Ends)
+	}
+	shown := map[string]bool{}
+	picture := func(s *procedure.Sheet) {
+		if pictures && !shown[s.ID] {
+			shown[s.ID] = true
+			b.say(Picture, "sheet", s)
+			b.list[len(b.list)-1].ID = s.ID
+		}
+	}
+	parts := partsOf(p)
+	for i := range parts {
+		part := &parts[i]
+		if len(parts) > 1 {
+			kind := Section
+			if part.sheet.Of != "" {
+				kind = Subsection
+			}
+			b.say(kind, "section", &part.sheet)
+		}
+		picture(&part.sheet)
+		for k := range part.steps {
+			b.step(&part.steps[k])
+		}
 	}
 	for i := range p.Charts {
 		b.say(Heading, "chart", &p.Charts[i])
@@ -228,11 +279,10 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 			}
 		}
 	}
-	if pictures && len(p.Sheets) > 0 {
+	if pictures && slices.ContainsFunc(p.Sheets, func(one procedure.Sheet) bool { return !shown[one.ID] }) {
 		b.say(Heading, "sheets", nil)
-		for _, s := range p.Sheets {
-			b.say(Picture, "sheet", s)
-			b.list[len(b.list)-1].ID = s.ID
+		for i := range p.Sheets {
+			picture(&p.Sheets[i])
 		}
 	}
 	if len(p.Legend) > 0 {
@@ -242,6 +292,90 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 		}
 	}
 	return b.list, b.err
+}
+
+// chapter is a heading as a list of contents shows it. At is its place among the blocks, Level how deep it stands, from
+// 0.
+type chapter struct {
+	At, Level int
+	Text      string
+}
+
+// fewest is how many headings are worth a list of contents.
+const fewest = 4
+
+// contents are the headings of a document; none where there are few.
+func contents(blocks []Block) (list []chapter) {
+	for i := range blocks {
+		if level := slices.Index(headings, blocks[i].Kind); level >= 0 {
+			list = append(list, chapter{i, level, blocks[i].Text()})
+		}
+	}
+	if len(list) < fewest {
+		return nil
+	}
+	return list
+}
+
+// counted is the number of a step where a list of a word processor can count it.
+func counted(number string) (int, bool) {
+	n, err := strconv.Atoi(number)
+	return n, err == nil && n > 0 && strconv.Itoa(n) == number
+}
+
+// leads reports whether something stands under the block at a place, which stays on its page.
+func leads(blocks []Block, i int) bool { return i+1 < len(blocks) && blocks[i+1].Kind == Under }
+
+// part is what is told of one sheet.
+type part struct {
+	sheet procedure.Sheet
+	steps []procedure.Step
+}
+
+// partsOf parts the steps by their sheets: a sheet that shows a step in detail comes after the one with that step.
+// Where a way on leads to what is told next it need not be said; this is about the order in which they are told.
+func partsOf(p *procedure.Procedure) (list []part) {
+	bySheet := map[string][]procedure.Step{}
+	var order []procedure.Sheet
+	for _, s := range p.Steps {
+		if bySheet[s.Sheet.ID] == nil {
+			order = append(order, s.Sheet)
+		}
+		s.Exits = slices.Clone(s.Exits)
+		bySheet[s.Sheet.ID] = append(bySheet[s.Sheet.ID], s)
+	}
+	slices.SortStableFunc(order, func(a, b procedure.Sheet) int { return a.Number - b.Number })
+	told := map[string]bool{}
+	var tell func(s procedure.Sheet)
+	tell = func(s procedure.Sheet) {
+		if told[s.ID] {
+			return
+		}
+		told[s.ID] = true
+		list = append(list, part{s, bySheet[s.ID]})
+		for _, detail := range order {
+			if detail.Of == s.ID {
+				tell(detail)
+			}
+		}
+	}
+	for _, s := range order {
+		if bySheet[s.Of] == nil { // else it is told with the one it belongs to
+			tell(s)
+		}
+	}
+	for _, s := range order { // details of each other
+		tell(s)
+	}
+	for i := range list {
+		steps := list[i].steps
+		for k := range steps {
+			for n := range steps[k].Exits {
+				steps[k].Exits[n].Next = k+1 < len(steps) && steps[k].Exits[n].ID == steps[k+1].ID
+			}
+		}
+	}
+	return list
 }
 
 // pageWords returns the words at the foot of a page.
@@ -285,16 +419,22 @@ func (b *builder) step(s *procedure.Step) {
 	var ways []string
 	for _, x := range s.Exits {
 		name := "further"
-		if x.Answer != "" {
+		switch {
+		case x.Answer != "":
 			name = "answer"
+		case len(s.Exits) > 1: // of several ways on each is said
+			name = "onward"
 		}
 		if way := b.words(name, x); way != "" {
 			ways = append(ways, way)
 		}
 	}
-	if s.Asks && len(ways) > 1 || len(ways) == 1 {
-		text += " " + upper(strings.Join(lowered(ways), "; ")) + "."
-	} else if len(ways) > 1 {
+	switch {
+	case s.Asks || len(ways) == 1:
+		for _, way := range ways {
+			text += " " + upper(way) + "."
+		}
+	case len(ways) > 1:
 		text += " " + b.words("together", nil) + " " + strings.Join(ways, "; ") + "."
 	}
 	b.add(Block{Kind: Step, Runs: runs(text), ID: s.ID, Number: s.Number})
@@ -303,6 +443,9 @@ func (b *builder) step(s *procedure.Step) {
 	}
 	if len(s.Makes) > 0 {
 		b.say(Under, "makes", s.Makes)
+	}
+	if len(s.Files) > 0 {
+		b.say(Under, "files", s.Files)
 	}
 	if len(s.Values) > 0 {
 		b.say(Under, "values", s.Values)
@@ -313,16 +456,6 @@ func (b *builder) step(s *procedure.Step) {
 	for _, n := range s.Notes {
 		b.say(Under, "note", n)
 	}
-}
-
-func lowered(list []string) []string {
-	out := make([]string, len(list))
-	for i, s := range list {
-		if out[i] = s; i > 0 {
-			out[i] = lower(s)
-		}
-	}
-	return out
 }
 
 func upper(text string) string {

@@ -5,12 +5,19 @@ import (
 	"strings"
 )
 
-// Markdown writes blocks as CommonMark. Pictures are the addresses of files, by the ids of sheets.
+// Markdown writes blocks as CommonMark. Pictures are the addresses of files, by the ids of sheets; a sheet without one
+// is left out.
 func Markdown(blocks []Block, pictures map[string]string) []byte {
 	var out strings.Builder
+	// An item of a list is indented by its mark, and what stands under it by as much (CommonMark 0.31, 5.2). A list
+	// that does not count on from the one before is parted from it.
+	indent, next := "", 0
 	for i := range blocks {
 		b := &blocks[i]
-		text := markdownRuns(b.Runs)
+		text := strings.ReplaceAll(markdownRuns(b.Runs), "\n", "\\\n"+indent)
+		if b.Kind != Step && b.Kind != Under {
+			indent, next = "", 0
+		}
 		switch b.Kind {
 		case Title:
 			fmt.Fprintf(&out, "# %s\n\n", text)
@@ -21,18 +28,33 @@ func Markdown(blocks []Block, pictures map[string]string) []byte {
 			}
 		case Heading:
 			fmt.Fprintf(&out, "## %s\n\n", text)
+		case Section:
+			fmt.Fprintf(&out, "### %s\n\n", text)
+		case Subsection:
+			fmt.Fprintf(&out, "#### %s\n\n", text)
 		case Paragraph:
 			fmt.Fprintf(&out, "%s\n\n", text)
 		case Step:
-			item := mark(b.Number)
-			if strings.Trim(b.Number, "0123456789") != "" || b.Number == "" { // what would begin no item of a list
-				item = "- " + strings.TrimPrefix(item, "•")
+			item := "- "
+			number, numbered := counted(b.Number)
+			if numbered {
+				item = fmt.Sprintf("%d. ", number)
 			}
-			fmt.Fprintf(&out, "<a id=\"%s\"></a>\n%s %s\n\n", anchor(b.Number), strings.TrimSpace(item), text)
+			if indent != "" && (!numbered || number != next) && !(!numbered && next == 0) {
+				out.WriteString("<!-- -->\n\n")
+			}
+			indent = strings.Repeat(" ", len(item))
+			if next = 0; numbered {
+				next = number + 1
+			}
+			said := strings.ReplaceAll(markdownRuns(b.Runs), "\n", "\\\n"+indent)
+			if !numbered && b.Number != "" {
+				said = "**" + escapeMarkdown(b.Number) + "** " + said
+			}
+			fmt.Fprintf(&out, "%s<a id=\"%s\"></a>%s\n\n", item, anchor(b.Number), said)
 		case Under:
-			fmt.Fprintf(&out, "    %s\n\n", text)
+			fmt.Fprintf(&out, "%s%s\n\n", indent, text)
 		case Picture:
-			fmt.Fprintf(&out, "### %s\n\n", text)
 			if file := pictures[b.ID]; file != "" {
 				fmt.Fprintf(&out, "![%s](<%s>)\n\n", text, file)
 			}

@@ -2,6 +2,7 @@ package document
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"plaintracer/core/geometry"
@@ -29,13 +30,30 @@ type look struct {
 
 // Sizes are in pixels of 1/96 inch: 14 of them are 10.5 points.
 var setAs = map[Kind]look{
-	Title:     {typeset.Style{Size: 27 * px, Bold: true}, 0, 0, ink},
-	Facts:     {typeset.Style{Size: 13 * px}, 3 * px, 0, soft},
-	Heading:   {typeset.Style{Size: 18 * px, Bold: true}, 22 * px, 0, ink},
-	Paragraph: {typeset.Style{Size: 14 * px}, 7 * px, 0, ink},
-	Item:      {typeset.Style{Size: 14 * px}, 4 * px, 14 * px, ink},
-	Step:      {typeset.Style{Size: 14 * px}, 9 * px, indent, ink},
-	Under:     {typeset.Style{Size: 13 * px}, 3 * px, indent, soft},
+	Title:      {typeset.Style{Size: 27 * px, Bold: true}, 0, 0, ink},
+	Facts:      {typeset.Style{Size: 13 * px}, 3 * px, 0, soft},
+	Heading:    {typeset.Style{Size: 18 * px, Bold: true}, 22 * px, 0, ink},
+	Paragraph:  {typeset.Style{Size: 14 * px}, 7 * px, 0, ink},
+	Item:       {typeset.Style{Size: 14 * px}, 4 * px, 14 * px, ink},
+	Step:       {typeset.Style{Size: 14 * px}, 9 * px, indent, ink},
+	Under:      {typeset.Style{Size: 13 * px}, 3 * px, indent, soft},
+	Section:    {typeset.Style{Size: 15 * px, Bold: true}, 16 * px, 0, ink},
+	Subsection: {typeset.Style{Size: 14 * px, Bold: true}, 14 * px, 0, ink},
+}
+
+// headings are the kinds that begin a part, each inside those before it.
+var headings = []Kind{Heading, Section, Subsection}
+
+// onlyPictures reports whether nothing but pictures stands under the heading at a place.
+func onlyPictures(blocks []Block, i int) bool {
+	n := 0
+	for k := i + 1; k < len(blocks) && blocks[k].Kind != Heading; k++ {
+		if blocks[k].Kind != Picture {
+			return false
+		}
+		n++
+	}
+	return n > 0
 }
 
 // Pages sets blocks on pages of a paper, upright, and puts the sheets behind them, each on its own.
@@ -52,12 +70,13 @@ func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string
 	s.list[0].Name = blocks[0].Text()
 	for i := range blocks {
 		b := &blocks[i]
-		if b.Kind == Picture || b.Kind == Heading && i+1 < len(blocks) && blocks[i+1].Kind == Picture {
+		if b.Kind == Picture || b.Kind == Contents || b.Kind == Heading && onlyPictures(blocks, i) {
 			continue
 		}
 		// What stands under a step, and what follows a heading, goes with it onto a new page.
 		need := s.height(b)
-		for k := i + 1; k < len(blocks) && (blocks[k].Kind == Under || blocks[k-1].Kind == Heading); k++ {
+		for k := i + 1; k < len(blocks) && (blocks[k].Kind == Under || blocks[k].Kind == Picture ||
+			slices.Contains(headings, blocks[k-1].Kind) || blocks[k-1].Kind == Picture); k++ {
 			need += s.height(&blocks[k])
 		}
 		if s.y > margin && s.y+min(need, h/2) > h-margin {
@@ -100,6 +119,8 @@ func (s *setter) turn() {
 type word struct {
 	text, to  string
 	continues bool
+	// breaks says that it begins a line.
+	breaks bool
 }
 
 func wordsOf(runs []Run) []word {
@@ -110,14 +131,21 @@ func wordsOf(runs []Run) []word {
 		if r.To != "" {
 			to = pages.StepAnchor + r.To
 		}
-		for i, part := range strings.SplitAfter(r.Text, " ") {
-			text := strings.TrimRight(part, " ")
-			if text != "" {
-				out = append(out, word{text: text, to: to, continues: !gap && i == 0 && len(out) > 0})
-				gap = false
-			}
-			if strings.HasSuffix(part, " ") {
-				gap = true
+		for n, line := range strings.Split(r.Text, "\n") {
+			breaks := n > 0
+			gap = gap || breaks
+			for i, part := range strings.SplitAfter(line, " ") {
+				text := strings.TrimRight(part, " ")
+				if text != "" {
+					out = append(
+						out,
+						word{text: text, to: to, continues: !gap && i == 0 && len(out) > 0, breaks: breaks},
+					)
+					gap, breaks = false, false
+				}
+				if strings.HasSuffix(part, " ") {
+					gap = true
+				}
 			}
 		}
 	}
@@ -136,7 +164,7 @@ func lines(words []word, st typeset.Style, width int) [][]word {
 			all += typeset.Measure(words[n].text, st)
 			n++
 		}
-		if len(out) == 0 || x+space+all > width && x > 0 {
+		if len(out) == 0 || (x+space+all > width || words[i].breaks) && x > 0 {
 			out, x = append(out, nil), 0
 		}
 		if x > 0 {

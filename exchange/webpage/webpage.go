@@ -69,7 +69,8 @@ func (b blockView) Is(kind string) bool {
 	return map[string]document.Kind{"title": document.Title, "facts": document.Facts, "heading": document.Heading,
 		"paragraph": document.Paragraph,
 		"item":      document.Item, "step": document.Step, "under": document.Under,
-		"picture": document.Picture}[kind] == b.Kind
+		"picture": document.Picture, "section": document.Section, "subsection": document.Subsection,
+		"contents": document.Contents}[kind] == b.Kind
 }
 
 // Write returns the page.

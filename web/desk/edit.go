@@ -58,7 +58,8 @@ func (s *Desk) editor(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.Page(c, "editor.html", &editorPage{Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, First: s.firstPicture(ctx, d),
+	return s.Page(c, "editor.html", &editorPage{Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked,
+		First: s.firstPicture(ctx, d),
 		Frame: site.Frame{Title: title}, ID: d.ID, Base: site.At(c).Base, Panels: Panels, Formats: exchange.Formats,
 		Choices: exchange.Choices, Tray: tray(), Build: plaintracer.EditorSource(), Fills: model.Fills,
 		Looks: lookCards(), Schemes: schemes(), Wide: wide(c), Arrangement: s.arrangementOf(site.At(c)),

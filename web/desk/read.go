@@ -145,8 +145,10 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 			return err
 		}
 	}
-	return s.Page(c, view, &readPage{Compares: since && (before >= 0 || v.Right >= account.Remark), Changed: since && before >= 0 && before < now,
-		Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, Showing: strings.HasSuffix(c.Path(), "/show"),
+	return s.Page(c, view, &readPage{Compares: since && (before >= 0 || v.Right >= account.Remark), Changed: since &&
+		before >= 0 && before < now,
+		Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked, Showing: strings.HasSuffix(c.Path(),
+			"/show"),
 		Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
 		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
 		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})

@@ -101,14 +101,18 @@ func (s *Reviews) asked(c fiber.Ctx, v *site.Visit) (list []store.Verdict, err e
 		}
 	}
 	for t, field := range []string{"names", "then-names"} {
-		for _, text := range strings.FieldsFunc(c.FormValue(field), func(r rune) bool { return r == ',' || r == ';' || r == '\n' }) {
+		for _, text := range strings.FieldsFunc(c.FormValue(field), func(r rune) bool {
+			return r == ',' || r == ';' ||
+				r == '\n'
+		}) {
 			one, err := byName(text)
 			if err != nil {
 				return nil, err
 			}
 			for _, other := range list {
 				if account.Alike(other.Name, one.Name) {
-					return nil, site.FormError("two of those who are asked are called " + one.Name + ", or nearly; say which is which")
+					return nil, site.FormError("two of those who are asked are called " + one.Name +
+						", or nearly; say which is which")
 				}
 			}
 			one.Turn = t
@@ -327,7 +331,8 @@ func (s *Reviews) looked(v *site.Visit, r *roundView) error {
 		return nil
 	}
 	for _, one := range r.Verdicts {
-		if one.Looked.IsZero() && (v.Who != nil && one.Who == v.Who.ID || v.Who == nil && one.Link != "" && one.Link == v.Link) {
+		if one.Looked.IsZero() && (v.Who != nil && one.Who == v.Who.ID || v.Who == nil && one.Link != "" &&
+			one.Link == v.Link) {
 			return s.House.Rounds.Looked(r.ID, one.Who)
 		}
 	}

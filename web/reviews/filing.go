@@ -77,13 +77,16 @@ func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
 			{"Version", fmt.Sprintf("%s, kept on %s", r.Version.Title(), when(r.Version.Created))},
 			{"SHA-256 of the version", r.Version.Hash},
 			{"Asked by", r.AskedBy + ", " + when(r.At)}, {"Ended", when(r.Ended)},
-			{"Rule", r.Needs.Says()}, {"Signatures", signed}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for", r.Word},
+			{"Rule", r.Needs.Says()}, {"Signatures", signed}, {"Open remarks", fmt.Sprint(r.Open)}, {"Asked for",
+				r.Word},
 			{"In force until", phrase.Until(r.Life.Until)}, {"Due for review on", phrase.Until(r.Life.Due)},
 			{"Owner of the process", r.OwnerName}, {"Standing", r.Standing}, {"Log of the round", kept}}}
 	for _, one := range r.Verdicts {
-		voice := record.Voice{Name: one.Name, Way: "as a person of the house", Told: when(one.Told), Looked: when(one.Looked),
-			Said: cmp.Or(one.Verdict, "has not answered"), At: when(one.At), Why: one.Reason, Signature: one.Signature,
-			Unasked: one.Unasked}
+		voice := record.Voice{Name: one.Name, Way: "as a person of the house", Told: when(one.Told),
+			Looked: when(one.Looked),
+			Said:   cmp.Or(one.Verdict, "has not answered"), At: when(one.At), Why: one.Reason,
+			Signature: one.Signature,
+			Unasked:   one.Unasked}
 		switch {
 		case one.ByLink() && one.Email != "":
 			voice.Way = "by a link, sent to " + one.Email

@@ -349,11 +349,14 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 			return err
 		}
 	}
-	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Asking: asks, Threads: list, More: more, Next: most + ShownThreads,
-		Marks: marks, Fresh: news, Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter, Sort: order,
+	return s.Page(c, "remarks.html", &remarksPage{Base: v.Base, Asking: asks, Threads: list, More: more, Next: most +
+		ShownThreads,
+		Marks: marks, Fresh: news, Counts: counts, Filters: remarkFilters, Orders: remarkOrders, Show: filter,
+		Sort:    order,
 		Refusal: refusal, ByLink: v.Who == nil, Invited: invited, Own: own, LinksURL: s.LinksBegin(),
 		Called: cmp.Or(c.FormValue("called"), s.Kept(c, site.CalledCookie), called), Changes: v.Right >= account.Edit,
-		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Awaited: awaited, Fixed: v.Chosen.Version != ""})
+		Manages: v.Right >= account.Manage && v.Link == "", Round: round, Awaited: awaited,
+		Fixed: v.Chosen.Version != ""})
 }
 
 // readers are the people of the house who may see the remarks on a map.

@@ -33,8 +33,8 @@ type roundView struct {
 	Asked bool
 	// Me is the id of the visitor, where they are of the house.
 	Me string
-	// Before is the version that was asked about in the round before, where there was one; Seen the one that the visitor
-	// was asked about before.
+	// Before is the version that was asked about in the round before, where there was one; Seen the one that the
+	// visitor was asked about before.
 	Before, Seen string
 	// Marked are the changes since Seen, or for people of the house since Before; More is how many there are beside.
 	Marked []changes.Line
@@ -126,7 +126,8 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 	}
 	for k := i + 1; k < len(list); k++ {
 		one := &list[k]
-		r.Earlier = append(r.Earlier, earlierRound{one.ID, one.Number, one.Ended, one.Case(one.Version.Revision).Outcome()})
+		r.Earlier = append(r.Earlier, earlierRound{one.ID, one.Number, one.Ended,
+			one.Case(one.Version.Revision).Outcome()})
 	}
 	me := ""
 	if v.Who != nil {
@@ -412,7 +413,8 @@ func (s *Reviews) AskAgain(c fiber.Ctx) error {
 	}
 	for _, one := range r.Round.Asked() {
 		if one.ByLink() || slices.ContainsFunc(people, func(p askable) bool { return p.ID == one.Who }) {
-			next.Verdicts = append(next.Verdicts, store.Verdict{Who: one.Who, Name: one.Name, Email: one.Email, Turn: one.Turn})
+			next.Verdicts = append(next.Verdicts, store.Verdict{Who: one.Who, Name: one.Name, Email: one.Email,
+				Turn: one.Turn})
 		}
 	}
 	if len(next.Verdicts) == 0 {

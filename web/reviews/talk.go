@@ -58,12 +58,14 @@ func (s *Reviews) showTalk(c fiber.Ctx, refusal string) error {
 	}
 	m, _ := shown.Snapshot()
 	with := wordsOf(m, names)
-	page := &talkPage{Base: v.Base, ByLink: v.Who == nil, Called: s.Kept(c, site.CalledCookie), Changes: v.Right >= account.Edit,
+	page := &talkPage{Base: v.Base, ByLink: v.Who == nil, Called: s.Kept(c, site.CalledCookie),
+		Changes: v.Right >= account.Edit,
 		Refusal: refusal}
 	for i, r := range all {
 		page.Lines = append(page.Lines, talkLine{ID: r.ID, Name: r.Name, At: r.At, Lines: with.linesOf(r.Text),
 			Mine: v.IsAuthor(r.Author, r.Visitor), ByLink: r.ByLink(),
-			Same: i > 0 && all[i-1].Author == r.Author && all[i-1].Visitor == r.Visitor && r.At.Sub(all[i-1].At) < 5*time.Minute})
+			Same: i > 0 && all[i-1].Author == r.Author && all[i-1].Visitor == r.Visitor &&
+				r.At.Sub(all[i-1].At) < 5*time.Minute})
 	}
 	return s.Page(c, "talk.html", page)
 }

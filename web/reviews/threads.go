@@ -256,7 +256,8 @@ func marksOf(m *model.Map, all []threadView, settled bool) (list []remarkMark) {
 		if t.Settled.IsZero() == settled || t.Gone || t.Anchor.Item == "" && t.Anchor.Sheet == "" {
 			continue
 		}
-		k := key{t.Anchor.Item, t.Anchor.Sheet, t.Anchor.Column, strings.Join(t.Anchor.Also, " "), t.Anchor.X, t.Anchor.Y, 0}
+		k := key{t.Anchor.Item, t.Anchor.Sheet, t.Anchor.Column, strings.Join(t.Anchor.Also, " "), t.Anchor.X,
+			t.Anchor.Y, 0}
 		if len(t.Anchor.Stroke) > 0 { // each line is its own
 			k.stroke = i + 1
 		}

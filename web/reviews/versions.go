@@ -508,7 +508,10 @@ func (s *Reviews) Changes(c fiber.Ctx) error {
 			one := &sheetChanges{ID: sheet.ID, Name: sheet.Name, ViewBox: template.HTMLAttr(fmt.Sprintf(
 				`viewBox="%s %s %s %s"`, px(area.X), px(area.Y), px(area.W), px(area.H)))}
 			for _, at := range account.Marks(sheet.ID) {
-				attr := func(name string, n int) template.HTMLAttr { return template.HTMLAttr(name + `="` + px(n) + `"`) }
+				attr := func(name string, n int) template.HTMLAttr {
+					return template.HTMLAttr(name + `="` + px(n) +
+						`"`)
+				}
 				one.Marks = append(one.Marks, mark{at.Form, strconv.Itoa(at.Line), attr("x", at.X), attr("y", at.Y),
 					attr("width", at.W), attr("height", at.H)})
 			}

@@ -34,15 +34,16 @@ type Visit struct {
 	// Visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of
 	// the house.
 	Visitor string
-	// Before is the revision that the visitor saw when they looked at the map the time before; below zero where there was
-	// none, or where that is not kept.
+	// Before is the revision that the visitor saw when they looked at the map the time before; below zero where there
+	// was none, or where that is not kept.
 	Before int
 }
 
 // MayCompare reports whether the visitor may see what changed: between any two states, or as a reader since they looked
 // last. By a link that is a matter of the link.
 func (v *Visit) MayCompare() (since, any bool) {
-	return v.Who != nil || v.Right >= account.Remark || v.Chosen.Changes && v.Chosen.Version == "", v.Right >= account.Remark
+	return v.Who != nil || v.Right >= account.Remark || v.Chosen.Changes && v.Chosen.Version == "",
+		v.Right >= account.Remark
 }
 
 type visitKey struct{}

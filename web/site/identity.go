@@ -124,8 +124,8 @@ func (s *Site) OwnPage(c fiber.Ctx) error {
 	return c.Next()
 }
 
-// KnowsPassword reports whether the form brings the password of the person who asks, as "old"; refusal says why not. Who
-// has none here passes.
+// KnowsPassword reports whether the form brings the password of the person who asks, as "old"; refusal says why not.
+// Who has none here passes.
 func (s *Site) KnowsPassword(c fiber.Ctx) (refusal string, err error) {
 	m := WhoAsks(c)
 	one := OfPassword.Of(m.ID + " " + s.From(c).Network())

@@ -36,8 +36,8 @@ func (s *Site) knowVisitor(c fiber.Ctx, link string) string {
 	return name
 }
 
-// looked is what a browser keeps of its visits by a link: the revision that was seen at the time before, and at the last
-// time, when that was, and the signature of all this.
+// looked is what a browser keeps of its visits by a link: the revision that was seen at the time before, and at the
+// last time, when that was, and the signature of all this.
 func (s *Site) looked(c fiber.Ctx, link string) (before, last int, at time.Time, known bool) {
 	raw := strings.Split(s.Kept(c, lookedCookie), ".")
 	if len(raw) != 4 || !s.House.Signed(raw[3], "looked", link, raw[0], raw[1], raw[2]) {
@@ -62,7 +62,8 @@ func (v *Visit) Looks(c fiber.Ctx, revision int) {
 	}
 	v.Before = before
 	words := []string{strconv.Itoa(before), strconv.Itoa(revision), strconv.FormatInt(time.Now().Unix(), 10)}
-	v.Site.Keep(c, lookedCookie, strings.Join(append(words, v.Site.House.Sign(append([]string{"looked", v.Link}, words...)...)), "."))
+	v.Site.Keep(c, lookedCookie, strings.Join(append(words, v.Site.House.Sign(append([]string{"looked", v.Link},
+		words...)...)), "."))
 }
 
 // IsAuthor reports whether something was said by the visitor: by their account, or in their browser.

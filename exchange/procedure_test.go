@@ -1,0 +1,56 @@
+package exchange_test
+
+import (
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"plaintracer/core/procedure"
+)
+
+// An office program reads the procedure from a text document of either form as it was meant: its parts, every step by
+// its number, what stands under it, and a picture for each sheet.
+func TestAnOfficeProgramReadsTheProcedure(t *testing.T) {
+	soffice, err := exec.LookPath("soffice")
+	if _, missing := os.Stat("/usr/lib/libreoffice/program/libswlo.so"); err != nil || missing != nil {
+		if testing.Short() {
+			t.Skip("no office program for texts here; make soak installs one")
+		}
+		t.Fatal(err, missing)
+	}
+	m := two(t)
+	for _, ending := range []string{"docx", "odt"} {
+		dir := t.TempDir()
+		file := filepath.Join(dir, "procedure."+ending)
+		if err := os.WriteFile(file, made(t, m, "procedure-"+ending).Data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		said(t, soffice, "-env:UserInstallation=file://"+dir+"/office", "--headless", "--convert-to", "pdf", "--outdir",
+			dir,
+			file)
+		text := strings.Join(strings.Fields(said(t, "pdftotext", "-layout", filepath.Join(dir, "procedure.pdf"), "-")),
+			" ")
+		for _, s := range procedure.Of(m).Steps {
+			if want := s.Number + ". " + s.Text; !strings.Contains(text, want) {
+				t.Errorf("%s: an office program shows no %q in %s", ending, want, text)
+			}
+		}
+		for _, want := range []string{"Contents", "Purpose Lamps burn again within three days.", "Who takes part",
+			"After the repair",
+			"go to step"} {
+			if !strings.Contains(text, want) {
+				t.Errorf("%s: an office program shows no %q", ending, want)
+			}
+		}
+		if !regexp.MustCompile(`\b1 ?/ ?\d`).MatchString(text) {
+			t.Errorf("%s: pages have no numbers", ending)
+		}
+		pictures := said(t, "pdfimages", "-list", filepath.Join(dir, "procedure.pdf"))
+		if n := strings.Count(pictures, " image "); n != len(m.Sheets) {
+			t.Errorf("%s: %d pictures of %d sheets:\n%s", ending, n, len(m.Sheets), pictures)
+		}
+	}
+}
