@@ -84,6 +84,7 @@ var Choices = []Choice{
 	{Name: "legend", Title: "Legend", Kind: Yes, Default: "yes"},
 	{Name: "notes", Title: "Notes", Kind: Yes, Default: "yes"},
 	{Name: "pictures", Title: "Pictures of the sheets", Kind: Yes, Default: "yes"},
+	{Name: "appendix", Title: "Register and lists at the end", Kind: Yes, Default: "yes"},
 	{Name: "separator", Title: "Between the cells", Kind: List,
 		Options: []Option{{"", "a comma"}, {"semicolon", "a semicolon"}, {"tab", "a tab"}}},
 	{Name: "inside", Title: "The map inside, to be opened again", Kind: Yes,

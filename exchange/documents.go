@@ -3,6 +3,7 @@ package exchange
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"plaintracer/core/pages"
 	"plaintracer/core/procedure"
@@ -33,6 +34,18 @@ func writeHTML(ctx context.Context, j *Job) ([]byte, error) {
 func (j *Job) blocks() ([]document.Block, error) {
 	p := procedure.Part(j.Whole, j.Inside)
 	p.Language = j.Settings["language"]
+	for _, f := range []procedure.Fact{{Name: "Review", Value: j.Settings[Review]}, {Name: "Owner",
+		Value: j.Settings[Owner]},
+		{Name: "Standing", Value: j.Settings[Standing]}} {
+		if f.Value != "" {
+			p.Facts = append(p.Facts, f)
+		}
+	}
+	if text := j.Settings[Changed]; text != "" {
+		lines := strings.Split(text, "\n")
+		p.Since, p.Changes = lines[0], lines[1:]
+	}
+	p.Appendix = j.Settings.Yes("appendix")
 	if !j.Settings.Yes("legend") {
 		p.Legend = nil
 	}

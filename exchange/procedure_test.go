@@ -40,9 +40,9 @@ func TestAnOfficeProgramReadsTheProcedure(t *testing.T) {
 		}
 		for _, want := range []string{"Contents", "Purpose Lamps burn again within three days.", "Who takes part",
 			"After the repair",
-			"go to step"} {
+			"go to step", "Register No. Step Who Goes on to"} {
 			if !strings.Contains(text, want) {
-				t.Errorf("%s: an office program shows no %q", ending, want)
+				t.Errorf("%s: an office program shows no %q in %s", ending, want, text)
 			}
 		}
 		if !regexp.MustCompile(`\b1 ?/ ?\d`).MatchString(text) {

@@ -409,3 +409,35 @@ func TestTheLifeOfAgreedMaps(t *testing.T) {
 		t.Error("what is in force again is exported as withdrawn")
 	}
 }
+
+// A procedure says where the review of its map stands, who owns it, and what changed since it was agreed: to people of
+// the house and those who may remark, and to no reader by a link.
+func TestAProcedureSaysWhatWasAgreed(t *testing.T) {
+	h, id := reviewed(t)
+	base := "/maps/" + id
+	h.form("owner", base+"/rounds", "person", h.ids["remark"])
+	h.says("remark", id, review.Agreed)
+	h.form("owner", base+"/rounds/"+h.latest(id).ID+"/end")
+	h.form("owner", base+"/life", "owner", "Runa Dahl")
+	d, err := h.s.Documents.Open(id)
+	h.must(err)
+	_, err = d.ApplyAs(h.ids["owner"], "w9", 1, &edit.SetText{Sheet: "sheet-1", ID: "s1", Text: "Hand the key over"})
+	h.must(err)
+	link, err := h.s.Links.Create(id, h.ids["owner"], store.Choices{Right: account.Read, Download: true}, "")
+	h.must(err)
+	const format = "/export/procedure-markdown?what=map&pictures=no"
+	_, own := h.ask("edit", "GET", base+format, "")
+	_, theirs := h.ask("nobody", "GET", "/r/"+link+format, "")
+	for _, want := range []string{"Agreed: version 1", "by remark", "Runa Dahl", "Changed since version 1, which was agreed on",
+		"Hand the key over"} {
+		if !strings.Contains(own, want) {
+			t.Errorf("the procedure does not say %q: %.2500s", want, own)
+		}
+		if want != "Hand the key over" && strings.Contains(theirs, want) {
+			t.Errorf("a reader by a link is told %q", want)
+		}
+	}
+	if !strings.Contains(theirs, "Hand the key over") {
+		t.Errorf("a reader by a link gets %.600s", theirs)
+	}
+}

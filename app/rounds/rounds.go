@@ -388,6 +388,43 @@ func (s *Rounds) Standing(of, version string) (string, error) {
 	return "", nil
 }
 
+// Told is what a document says of a map beside what is in it: where its review stands, who owns the process, and what
+// changed since the version that was agreed last, whose name comes first. Names are those of people, by their ids.
+type Told struct {
+	Review, Owner string
+	Changed       []string
+}
+
+// Tell returns it of a map as it is at a revision.
+func (s *Rounds) Tell(of string, m *model.Map, revision int, names map[string]string) (out Told, err error) {
+	life, err := s.house.Lives.Get(of)
+	if err != nil {
+		return out, err
+	}
+	out.Owner = life.OwnerName(names)
+	rounds, err := s.house.Rounds.Of(of)
+	if err != nil || len(rounds) == 0 {
+		return out, err
+	}
+	out.Review = phrase.Sentence(State(&rounds[0], revision, life))
+	agreed, err := s.Agreed(of)
+	if err != nil || len(agreed) == 0 {
+		return out, err
+	}
+	_, was, err := s.house.Versions.Get(agreed[0].Version.ID)
+	if err != nil {
+		return out, err
+	}
+	out.Changed = []string{fmt.Sprintf("version %d, which was agreed on %s", agreed[0].Version.Number,
+		agreed[0].At.Format("2 January 2006"))}
+	for _, l := range changes.Between(was, m, "", "").Lines {
+		if l.Attribute != "held" {
+			out.Changed = append(out.Changed, l.Sentence)
+		}
+	}
+	return out, nil
+}
+
 // State says in words where the review of a map stands, by its latest round and its life; nil for no round.
 func State(r *store.Round, revision int, l store.Life) string {
 	said := phrase.StateOf(r, revision)

@@ -27,9 +27,18 @@ type Procedure struct {
 	// Begins and Ends are the texts of the symbols at which the work begins and ends.
 	Begins, Ends []string
 	Steps        []Step
-	// Fields are the names of the map's own fields.
+	// Fields are the names of the map's own fields, Holds what each of them holds.
 	Fields []string
-	Sheets []Sheet
+	Holds  []Fact
+	// Things are the documents and stores, in the order in which the work comes to them.
+	Things []Used
+	// Since names the version that was agreed last, where that is known, and Changes are what changed since, in
+	// sentences.
+	Since   string
+	Changes []string
+	// Appendix says that the register and the lists of fields, documents and stores are told at the end.
+	Appendix bool
+	Sheets   []Sheet
 	// Legend are the kinds used, with what they mean.
 	Legend []Fact
 	// Charts are the hierarchies.
@@ -40,6 +49,7 @@ type Procedure struct {
 
 // Journey is told stage by stage. Name is the person whose journey it is, or the sheet; Words are on that person.
 type Journey struct {
+	Sheet       Sheet
 	Name, Words string
 	Stages      []JourneyStage
 }
@@ -55,6 +65,7 @@ type JourneyCell struct{ Row, Text, Who, Until string }
 
 // Chart is a hierarchy: its cards, superiors before those under them.
 type Chart struct {
+	Sheet Sheet
 	Name  string
 	Cards []Card
 }
@@ -115,6 +126,12 @@ type Thing struct {
 	Store      bool
 }
 
+// Used is a document or a store with the steps that use it, and those that make or update it.
+type Used struct {
+	Thing
+	By, From []string
+}
+
 // Exit is a way on.
 type Exit struct {
 	Answer string
@@ -156,7 +173,7 @@ func Of(m *model.Map) *Procedure {
 		if s.Kind != model.HierarchySheet {
 			continue
 		}
-		c := Chart{Name: s.Name}
+		c := Chart{Sheet: sheets[s], Name: s.Name}
 		for _, sym := range s.Tree().Order() {
 			card := Card{Name: sym.CardTitle(), Role: sym.CardRole(), Post: string(sym.Post)}
 			if up := s.Tree().Superior(sym.ID); up != nil {
@@ -169,12 +186,19 @@ func Of(m *model.Map) *Procedure {
 	for _, s := range m.Sheets {
 		for _, pool := range s.Pools {
 			if pool.Journey {
-				p.Journeys = append(p.Journeys, journeyOf(s, pool))
+				j := journeyOf(s, pool)
+				j.Sheet = sheets[s]
+				p.Journeys = append(p.Journeys, j)
 			}
 		}
 	}
 	for _, f := range m.Fields {
 		p.Fields = append(p.Fields, f.Name)
+		holds := f.Type.Title()
+		if len(f.Choices) > 0 {
+			holds = "one of: " + strings.Join(f.Choices, "; ")
+		}
+		p.Holds = append(p.Holds, Fact{f.Name, holds})
 	}
 	steps := numbering.Of(g)
 	places := map[string]int{}
@@ -226,7 +250,48 @@ func Of(m *model.Map) *Procedure {
 	}
 	p.roles(m)
 	p.legend(m)
+	p.things()
 	return p
+}
+
+// things gathers the documents and stores of the steps.
+func (p *Procedure) things() {
+	at := map[Thing]int{}
+	use := func(list []Thing, note func(u *Used)) {
+		for _, t := range list {
+			if t.Text == "" {
+				continue
+			}
+			i, ok := at[t]
+			if !ok {
+				i = len(p.Things)
+				at[t] = i
+				p.Things = append(p.Things, Used{Thing: t})
+			}
+			note(&p.Things[i])
+		}
+	}
+	once := func(list []string, step string) []string {
+		if slices.Contains(list, step) {
+			return list
+		}
+		return append(list, step)
+	}
+	p.Things = nil
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		use(s.Uses, func(u *Used) { u.By = once(u.By, s.Called()) })
+		made := func(u *Used) { u.From = once(u.From, s.Called()) }
+		use(s.Makes, made)
+		use(s.Files, made)
+		for k := range s.Exits {
+			e := &s.Exits[k]
+			use(e.Through, made)
+			if e.Number != "" {
+				use(e.Through, func(u *Used) { u.By = once(u.By, e.Number) })
+			}
+		}
+	}
 }
 
 // Part tells a part of a map, with the numbers of the whole.
@@ -241,6 +306,7 @@ func Part(whole, part *model.Map) *Procedure {
 	}
 	p.Steps = slices.DeleteFunc(p.Steps, func(s Step) bool { return !in[s.ID] })
 	p.Sheets = slices.DeleteFunc(p.Sheets, func(s Sheet) bool { return !in[s.ID] })
+	p.things()
 	if len(part.Sheets) == len(whole.Sheets) {
 		return p
 	}

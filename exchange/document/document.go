@@ -41,6 +41,8 @@ const (
 	// Section begins what is told of a sheet, Subsection of one that shows a step in detail.
 	Section
 	Subsection
+	// Table is a table of rows, the first of which is its head where Head says so.
+	Table
 	// Contents stands where documents that are read on paper list their parts.
 	Contents
 )
@@ -52,6 +54,8 @@ type Block struct {
 	// ID is that of the step, or of the sheet of a picture; Number that of the step.
 	ID     string
 	Number string
+	Rows   [][]string
+	Head   bool
 }
 
 // Run is a stretch of text. To is the id of the step it leads to, Address the address; empty for none.
@@ -101,6 +105,8 @@ func words(p *procedure.Procedure, folder string) (*template.Template, error) {
 		"list":  func(list []string) string { return strings.Join(list, "; ") },
 		"lower": lower,
 		"upper": upper,
+		"bar":   func(text string) string { return strings.ReplaceAll(text, "|", "/") },
+		// between the titles of columns
 		"stop": func(text string) string {
 			if r, _ := utf8.DecodeLastRuneInString(text); unicode.IsPunct(r) && r != ')' && r != '"' && r != '”' &&
 				r != '’' {
@@ -207,8 +213,12 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 	}
 	b := builder{t: t}
 	b.add(Block{Kind: Title, Runs: []Run{{Text: clean(p.Title)}}})
-	for _, f := range p.Facts {
-		b.add(Block{Kind: Facts, Runs: []Run{{Text: f.Name + ": " + clean(f.Value)}}})
+	if len(p.Facts) > 0 {
+		var rows [][]string
+		for _, f := range p.Facts {
+			rows = append(rows, []string{f.Name, clean(f.Value)})
+		}
+		b.add(Block{Kind: Table, Rows: rows})
 	}
 	b.say(Contents, "contents", nil)
 	for _, part := range [2][2]string{{"purpose", p.Purpose}, {"scope", p.Scope}} {
@@ -262,12 +272,14 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 	}
 	for i := range p.Charts {
 		b.say(Heading, "chart", &p.Charts[i])
+		picture(&p.Charts[i].Sheet)
 		for k := range p.Charts[i].Cards {
 			b.say(Item, "card", &p.Charts[i].Cards[k])
 		}
 	}
 	for i := range p.Journeys {
 		b.say(Heading, "journey", &p.Journeys[i])
+		picture(&p.Journeys[i].Sheet)
 		if p.Journeys[i].Words != "" {
 			b.say(Paragraph, "person", &p.Journeys[i])
 		}
@@ -285,6 +297,7 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 			picture(&p.Sheets[i])
 		}
 	}
+	b.appendix(p)
 	if len(p.Legend) > 0 {
 		b.say(Heading, "legend", nil)
 		for _, f := range p.Legend {
@@ -292,6 +305,95 @@ func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
 		}
 	}
 	return b.list, b.err
+}
+
+// appendix tells what is looked up: the steps as a table, what the fields hold, the documents and stores, and what
+// changed since the version that was agreed.
+func (b *builder) appendix(p *procedure.Procedure) {
+	if p.Since != "" {
+		b.say(Heading, "changed", p.Since)
+		for _, one := range p.Changes {
+			b.add(Block{Kind: Item, Runs: []Run{{Text: clean(one)}}})
+		}
+		if len(p.Changes) == 0 {
+			b.say(Paragraph, "unchanged", nil)
+		}
+	}
+	if !p.Appendix {
+		return
+	}
+	if len(p.Steps) > 0 {
+		b.table("register", p, registerRows(p))
+	}
+	if len(p.Things) > 0 {
+		var rows [][]string
+		for i := range p.Things {
+			t := &p.Things[i]
+			rows = append(rows, []string{t.Text, lower(t.Kind), strings.Join(t.By, ", "), strings.Join(t.From, ", ")})
+		}
+		b.table("things-list", p, rows)
+	}
+	if len(p.Holds) > 0 {
+		var rows [][]string
+		for _, f := range p.Holds {
+			rows = append(rows, []string{f.Name, f.Value})
+		}
+		b.table("fields", p, rows)
+	}
+}
+
+// mostColumns is how many fields have columns of their own in the register.
+const mostColumns = 4
+
+func registerRows(p *procedure.Procedure) (rows [][]string) {
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		var on []string
+		for _, e := range s.Exits {
+			to := e.Number
+			if to == "" {
+				to = e.Text
+			}
+			if e.Answer != "" {
+				to = e.Answer + ": " + to
+			}
+			if to != "" {
+				on = append(on, to)
+			}
+		}
+		row := []string{s.Number, s.Text, s.Who, strings.Join(on, "; ")}
+		values := map[string]string{}
+		var all []string
+		for _, v := range s.Values {
+			values[v.Name] = v.Value
+			all = append(all, v.Name+": "+v.Value)
+		}
+		if len(p.Fields) > mostColumns {
+			row = append(row, strings.Join(all, "; "))
+		} else {
+			for _, name := range p.Fields {
+				row = append(row, values[name])
+			}
+		}
+		rows = append(rows, row)
+	}
+	return rows
+}
+
+// table adds a table under a heading, whose head is what a template of that name and "-head" says, with bars between.
+func (b *builder) table(name string, p *procedure.Procedure, rows [][]string) {
+	b.say(Heading, name, nil)
+	var head []string
+	for _, title := range strings.Split(b.words(name+"-head", p), "|") {
+		head = append(head, strings.TrimSpace(title))
+	}
+	for i := range rows {
+		for k := range rows[i] {
+			rows[i][k] = clean(rows[i][k])
+		}
+		rows[i] = append(rows[i], make([]string, max(len(head)-len(rows[i]), 0))...)[:len(head)]
+	}
+	b.add(Block{Kind: Table, Rows: append([][]string{head}, rows...), Head: true})
 }
 
 // chapter is a heading as a list of contents shows it. At is its place among the blocks, Level how deep it stands, from

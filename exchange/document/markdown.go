@@ -54,6 +54,8 @@ func Markdown(blocks []Block, pictures map[string]string) []byte {
 			fmt.Fprintf(&out, "%s<a id=\"%s\"></a>%s\n\n", item, anchor(b.Number), said)
 		case Under:
 			fmt.Fprintf(&out, "%s%s\n\n", indent, text)
+		case Table:
+			markdownTable(&out, b)
 		case Picture:
 			if file := pictures[b.ID]; file != "" {
 				fmt.Fprintf(&out, "![%s](<%s>)\n\n", text, file)
@@ -61,6 +63,27 @@ func Markdown(blocks []Block, pictures map[string]string) []byte {
 		}
 	}
 	return []byte(strings.TrimRight(out.String(), "\n") + "\n")
+}
+
+// markdownTable writes a table (GitHub Flavored Markdown 0.29, 4.10), which has a head in any case.
+func markdownTable(out *strings.Builder, b *Block) {
+	row := func(cells []string) {
+		for _, c := range cells {
+			fmt.Fprintf(out, "| %s ", strings.ReplaceAll(special.Replace(c), "\n", " "))
+		}
+		out.WriteString("|\n")
+	}
+	rows := b.Rows
+	if !b.Head {
+		rows = append([][]string{make([]string, len(rows[0]))}, rows...)
+	}
+	for i, cells := range rows {
+		row(cells)
+		if i == 0 {
+			out.WriteString(strings.Repeat("|---", len(cells)) + "|\n")
+		}
+	}
+	out.WriteString("\n")
 }
 
 func markdownRuns(runs []Run) string {
@@ -79,10 +102,13 @@ func markdownRuns(runs []Run) string {
 	return out.String()
 }
 
+// special are the signs that mean something wherever they stand.
+var special = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<",
+	">", "\\>", "#", "\\#", "&", "\\&", "|", "\\|", "~", "\\~", "!", "\\!")
+
 // escapeMarkdown writes text that Markdown would read as something else (CommonMark 0.31, 2.4).
 func escapeMarkdown(text string) string {
-	text = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<",
-		">", "\\>", "#", "\\#", "&", "\\&", "|", "\\|", "~", "\\~", "!", "\\!").Replace(text)
+	text = special.Replace(text)
 	// At the beginning a sign may make a list or a rule of it.
 	if text != "" && strings.ContainsRune("+-=", rune(text[0])) {
 		text = "\\" + text

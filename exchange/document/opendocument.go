@@ -20,7 +20,7 @@ type Drawn struct {
 // OpenDocument writes blocks as a text document (OpenDocument 1.3, part 3). Pictures are those of sheets, by their ids;
 // foot stands at the foot of every page, before its number.
 func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot string) ([]byte, error) {
-	var body bytes.Buffer
+	var body, automatic bytes.Buffer
 	var files []string
 	escape := func(text string) string {
 		return strings.ReplaceAll(string(scene.AppendEscaped(nil, text)), "\n", "<text:line-break/>")
@@ -117,6 +117,8 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 				style += "Alone"
 			}
 			fmt.Fprintf(&body, `<text:p text:style-name="%s">%s</text:p>`, style, text)
+		case Table:
+			openTable(&body, &automatic, b, i, escape)
 		case Picture:
 			if p, ok := pictures[b.ID]; ok {
 				name := fmt.Sprintf("Pictures/%d.png", len(files)+1)
@@ -139,7 +141,7 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 		title = blocks[0].Text()
 	}
 	content := `<?xml version="1.0" encoding="UTF-8"?>
-<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:style="urn:oasis:names:tc:opendocument:xmlns:style:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0" xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0" office:version="1.3"><office:body><office:text>
+<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:style="urn:oasis:names:tc:opendocument:xmlns:style:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0" xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0" xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" office:version="1.3"><office:automatic-styles>` + automatic.String() + `<style:style style:name="Cell" style:family="table-cell"><style:table-cell-properties fo:padding="0.1cm" fo:border="0.5pt solid #c9c2b4"/></style:style></office:automatic-styles><office:body><office:text>
 ` + body.String() + `</office:text></office:body></office:document-content>`
 	code, country, _ := strings.Cut(language, "-")
 	styles := fmt.Sprintf(openStyles, escape(code), escape(country), escape(foot))
@@ -178,6 +180,43 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 	return out.Bytes(), err
 }
 
+// openTable writes a table, whose head stands at the top of each of its pages.
+// The styles of its columns are written into styles, by the place of the table.
+func openTable(out, styles *bytes.Buffer, b *Block, place int, escape func(string) string) {
+	cm := func(n int) float64 { return float64(n) / px / 96 * 2.54 }
+	all := 0
+	var list strings.Builder
+	for k, w := range columnsOn(b.Rows) {
+		fmt.Fprintf(styles, `<style:style style:name="Column%d-%d" style:family="table-column"><style:table-column-properties style:column-width="%.3fcm"/></style:style>`,
+			place, k, cm(w))
+		fmt.Fprintf(&list, `<table:table-column table:style-name="Column%d-%d"/>`, place, k)
+		all += w
+	}
+	fmt.Fprintf(styles, `<style:style style:name="Table%d" style:family="table"><style:table-properties style:width="%.3fcm" table:align="left" fo:margin-top="0.1cm" fo:margin-bottom="0.3cm"/></style:style>`,
+		place, cm(all))
+	fmt.Fprintf(out, `<table:table table:style-name="Table%d">%s`, place, list.String())
+	for i, row := range b.Rows {
+		head := b.Head && i == 0
+		if head {
+			out.WriteString(`<table:table-header-rows>`)
+		}
+		out.WriteString(`<table:table-row>`)
+		for k, cell := range row {
+			style := "Cell"
+			if head || !b.Head && k == 0 {
+				style = "CellHead"
+			}
+			fmt.Fprintf(out, `<table:table-cell table:style-name="Cell" office:value-type="string"><text:p text:style-name="%s">%s</text:p></table:table-cell>`,
+				style, escape(cell))
+		}
+		out.WriteString(`</table:table-row>`)
+		if head {
+			out.WriteString(`</table:table-header-rows>`)
+		}
+	}
+	out.WriteString(`</table:table>`)
+}
+
 const openType = "application/vnd.oasis.opendocument.text"
 
 const openStyles = `<?xml version="1.0" encoding="UTF-8"?>
@@ -204,6 +243,8 @@ const openStyles = `<?xml version="1.0" encoding="UTF-8"?>
 <style:style style:name="UnderLed" style:family="paragraph" style:parent-style-name="Under"><style:paragraph-properties fo:keep-with-next="always"/></style:style>
 <style:style style:name="UnderAlone" style:family="paragraph" style:parent-style-name="Under"><style:paragraph-properties fo:margin-left="1cm"/></style:style>
 <style:style style:name="UnderLedAlone" style:family="paragraph" style:parent-style-name="UnderAlone"><style:paragraph-properties fo:keep-with-next="always"/></style:style>
+<style:style style:name="Cell" style:family="paragraph" style:parent-style-name="Standard"><style:text-properties fo:font-size="9pt"/></style:style>
+<style:style style:name="CellHead" style:family="paragraph" style:parent-style-name="Cell"><style:text-properties fo:font-weight="bold"/></style:style>
 <style:style style:name="Footer" style:family="paragraph" style:parent-style-name="Standard"><style:paragraph-properties><style:tab-stops><style:tab-stop style:position="17cm" style:type="right"/></style:tab-stops></style:paragraph-properties><style:text-properties fo:font-size="9pt" fo:color="#5b6773"/></style:style>
 <text:list-style style:name="Bullets"><text:list-level-style-bullet text:level="1" text:bullet-char="•"><style:list-level-properties text:list-level-position-and-space-mode="label-alignment"><style:list-level-label-alignment text:label-followed-by="listtab" text:list-tab-stop-position="0.5cm" fo:text-indent="-0.5cm" fo:margin-left="0.5cm"/></style:list-level-properties></text:list-level-style-bullet></text:list-style>
 <text:list-style style:name="Numbers"><text:list-level-style-number text:level="1" style:num-format="1" style:num-suffix="."><style:list-level-properties text:list-level-position-and-space-mode="label-alignment"><style:list-level-label-alignment text:label-followed-by="listtab" text:list-tab-stop-position="1cm" fo:text-indent="-1cm" fo:margin-left="1cm"/></style:list-level-properties></text:list-level-style-number></text:list-style>

@@ -73,6 +73,10 @@ func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string
 		if b.Kind == Picture || b.Kind == Contents || b.Kind == Heading && onlyPictures(blocks, i) {
 			continue
 		}
+		if b.Kind == Table {
+			s.table(i, b)
+			continue
+		}
 		// What stands under a step, and what follows a heading, goes with it onto a new page.
 		need := s.height(b)
 		for k := i + 1; k < len(blocks) && (blocks[k].Kind == Under || blocks[k].Kind == Picture ||
@@ -178,6 +182,9 @@ func lines(words []word, st typeset.Style, width int) [][]word {
 }
 
 func (s *setter) height(b *Block) int {
+	if b.Kind == Table { // its first rows go along with what stands before it
+		return 4 * cellStyle.LineHeight()
+	}
 	l, ok := setAs[b.Kind]
 	if !ok {
 		return 0
@@ -250,4 +257,101 @@ func (s *setter) set(i int, b *Block) {
 		s.y += l.style.LineHeight()
 	}
 	put()
+}
+
+// How the cells of tables are set, and the room around their texts.
+var cellStyle = typeset.Style{Size: 12 * px}
+
+const cellRoom = 5 * px
+
+// columns shares the room between the columns of a table: each gets what its longest word takes; what is left goes to
+// those first whose texts need least of it to stand in one line. Texts are taken to be so many per cent as wide as in the
+// typeface of ours.
+func columns(rows [][]string, room, percent int) []int {
+	n := len(rows[0])
+	out, need, order := make([]int, n), make([]int, n), make([]int, n)
+	total := 0
+	for k := range n {
+		wish := 0
+		for i, row := range rows {
+			style := cellStyle
+			style.Bold = i == 0 || k == 0 // as it may be set
+			for _, w := range strings.Fields(row[k]) {
+				out[k] = max(out[k], typeset.Measure(w, style)*percent/100+2*cellRoom+px)
+			}
+			wish = max(wish, typeset.Measure(row[k], style)*percent/100+2*cellRoom+2*px)
+		}
+		out[k] = max(out[k], 4*cellRoom)
+		need[k], order[k] = max(wish-out[k], 0), k
+		total += out[k]
+	}
+	if total > room { // words are cut
+		for k := range out {
+			out[k] = room * out[k] / total
+		}
+		return out
+	}
+	rest := room - total
+	slices.SortStableFunc(order, func(a, b int) int { return need[a] - need[b] })
+	for i, k := range order {
+		more := min(need[k], rest/(n-i))
+		out[k] += more
+		rest -= more
+	}
+	return out
+}
+
+// columnsOn are the widths of the columns of a table between the margins of A4, as word processors are told. These take
+// another typeface, which may be wider, where ours is not on the machine.
+func columnsOn(rows [][]string) []int { return columns(rows, pages.MM(170), 130) }
+
+// table sets a table, its head at the top of every page that it reaches over.
+func (s *setter) table(i int, b *Block) {
+	widths := columns(b.Rows, s.w-2*s.margin, 100)
+	set := func(k int, row []string) (n scene.Node, height int) {
+		n = scene.Node{ID: fmt.Sprintf("block-%d-%d", i, k), Class: "table"}
+		cells := make([][][]word, len(row))
+		most := 1
+		for c, cell := range row {
+			cells[c] = lines(wordsOf([]Run{{Text: cell}}), cellStyle, widths[c]-2*cellRoom)
+			most = max(most, len(cells[c]))
+		}
+		height = most*cellStyle.LineHeight() + 2*cellRoom
+		x := s.margin
+		for c := range row {
+			style := cellStyle
+			style.Bold = b.Head && k == 0 || !b.Head && c == 0
+			n.Shapes = append(n.Shapes, scene.Shape{Path: geometry.Box{X: x, Y: s.y, W: widths[c], H: height}.Outline(),
+				Stroke: "#c9c2b4", Width: px / 2})
+			for l, line := range cells[c] {
+				var text []string
+				for _, w := range line {
+					text = append(text, w.text)
+				}
+				n.Texts = append(n.Texts, scene.Text{X: x + cellRoom, Y: s.y + cellRoom + l*cellStyle.LineHeight() +
+					style.Baseline(),
+					Anchor: typeset.Start, Style: style, Fill: ink, Text: strings.Join(text, " ")})
+			}
+			x += widths[c]
+		}
+		return n, height
+	}
+	put := func(n scene.Node, height int) {
+		p := &s.list[len(s.list)-1]
+		p.Nodes = append(p.Nodes, n)
+		s.y += height
+	}
+	s.y += 6 * px
+	for k, row := range b.Rows {
+		n, height := set(k, row)
+		if s.y+height > s.h-s.margin && s.y > s.margin {
+			s.turn()
+			if b.Head && k > 0 {
+				put(set(0, b.Rows[0]))
+			}
+			n, height = set(k, row)
+		}
+		put(n, height)
+	}
+	s.y += 6 * px
 }

@@ -146,6 +146,9 @@ func Word(blocks []Block, pictures map[string]Drawn, language, foot string) ([]b
 				)
 			}
 			continue
+		case Table:
+			wordTable(&body, b, func(text string) string { return run(text, "") })
+			continue
 		case Picture:
 			if p, ok := pictures[b.ID]; ok {
 				files = append(files, b.ID)
@@ -263,6 +266,7 @@ func Word(blocks []Block, pictures map[string]Drawn, language, foot string) ([]b
 			284*level,
 		)
 	}
+	styles.WriteString(`<w:style w:type="paragraph" w:styleId="Cell"><w:name w:val="Cell"/><w:basedOn w:val="Normal"/><w:rPr><w:sz w:val="18"/></w:rPr></w:style><w:style w:type="paragraph" w:styleId="CellHead"><w:name w:val="Cell head"/><w:basedOn w:val="Cell"/><w:rPr><w:b/></w:rPr></w:style><w:style w:type="table" w:styleId="Grid"><w:name w:val="Table Grid"/><w:tblPr><w:tblBorders><w:top w:val="single" w:sz="4" w:color="C9C2B4"/><w:left w:val="single" w:sz="4" w:color="C9C2B4"/><w:bottom w:val="single" w:sz="4" w:color="C9C2B4"/><w:right w:val="single" w:sz="4" w:color="C9C2B4"/><w:insideH w:val="single" w:sz="4" w:color="C9C2B4"/><w:insideV w:val="single" w:sz="4" w:color="C9C2B4"/></w:tblBorders><w:tblCellMar><w:left w:w="85" w:type="dxa"/><w:right w:w="85" w:type="dxa"/></w:tblCellMar></w:tblPr></w:style>`)
 	styles.WriteString(`</w:styles>`)
 	title := ""
 	if len(blocks) > 0 {
@@ -335,4 +339,33 @@ func Word(blocks []Block, pictures map[string]Drawn, language, foot string) ([]b
 	}
 	err := z.Close()
 	return out.Bytes(), err
+}
+
+// wordTable writes a table, whose head stands at the top of each of its pages.
+func wordTable(out *bytes.Buffer, b *Block, run func(string) string) {
+	const twips = 15 // twentieths of a point in a pixel
+	widths := columnsOn(b.Rows)
+	out.WriteString(`<w:tbl><w:tblPr><w:tblStyle w:val="Grid"/><w:tblW w:w="0" w:type="auto"/><w:tblLayout w:type="fixed"/></w:tblPr><w:tblGrid>`)
+	for _, w := range widths {
+		fmt.Fprintf(out, `<w:gridCol w:w="%d"/>`, w*twips/px)
+	}
+	out.WriteString(`</w:tblGrid>`)
+	for i, row := range b.Rows {
+		head := b.Head && i == 0
+		out.WriteString(`<w:tr><w:trPr><w:cantSplit/>`)
+		if head {
+			out.WriteString(`<w:tblHeader/>`)
+		}
+		out.WriteString(`</w:trPr>`)
+		for k, cell := range row {
+			style := "Cell"
+			if head || !b.Head && k == 0 {
+				style = "CellHead"
+			}
+			fmt.Fprintf(out, `<w:tc><w:tcPr><w:tcW w:w="%d" w:type="dxa"/></w:tcPr><w:p><w:pPr><w:pStyle w:val="%s"/></w:pPr>%s</w:p></w:tc>`,
+				widths[k]*twips/px, style, run(cell))
+		}
+		out.WriteString(`</w:tr>`)
+	}
+	out.WriteString(`</w:tbl><w:p/>` + "\n") // what follows would join the table otherwise
 }

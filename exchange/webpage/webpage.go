@@ -70,7 +70,7 @@ func (b blockView) Is(kind string) bool {
 		"paragraph": document.Paragraph,
 		"item":      document.Item, "step": document.Step, "under": document.Under,
 		"picture": document.Picture, "section": document.Section, "subsection": document.Subsection,
-		"contents": document.Contents}[kind] == b.Kind
+		"table": document.Table, "contents": document.Contents}[kind] == b.Kind
 }
 
 // Write returns the page.

@@ -41,7 +41,16 @@ func (s *Desk) asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings ex
 	if settings[exchange.Standing], err = s.reviews.Standing(v); err != nil {
 		return nil, nil, nil, err
 	}
-	m, _ = d.Snapshot()
+	m, revision := d.Snapshot()
+	if f.Group != "Procedure" { // the others say nothing of it
+		return m, f, settings, nil
+	}
+	told, err := s.reviews.Told(v, m, revision)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	settings[exchange.Review], settings[exchange.Owner] = told.Review, told.Owner
+	settings[exchange.Changed] = strings.Join(told.Changed, "\n")
 	return m, f, settings, nil
 }
 

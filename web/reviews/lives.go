@@ -8,6 +8,7 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/app/rounds"
 	"plaintracer/core/model"
 	"plaintracer/web/site"
 )
@@ -20,6 +21,19 @@ func (s *Reviews) SetLife(c fiber.Ctx) error {
 // Standing says what whoever sees the map of a visit has to know of it.
 func (s *Reviews) Standing(v *site.Visit) (string, error) {
 	return s.rounds.Standing(v.Map, v.Chosen.Version)
+}
+
+// Told is what a document says of the map of a visit beside what is in it; nothing for those who only read by a link,
+// and for a state that stays as it is, of which all this may be otherwise by now.
+func (s *Reviews) Told(v *site.Visit, m *model.Map, revision int) (rounds.Told, error) {
+	if v.Chosen.Version != "" || v.Who == nil && v.Right < account.Remark {
+		return rounds.Told{}, nil
+	}
+	names, err := s.Names()
+	if err != nil {
+		return rounds.Told{}, err
+	}
+	return s.rounds.Tell(v.Map, m, revision, names)
 }
 
 func (s *Reviews) setLife(c fiber.Ctx) error {
