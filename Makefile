@@ -31,7 +31,8 @@ demo: build ## build and start with the demo maps
 test: build check ## everything, of what is made up a shorter run
 	@./tools/need-programs.sh
 	@$(MAKE) --no-print-directory races
-	$(GO) test -short -timeout 30m ./...
+	@# The tests in the browser take longest, and begin first.
+	$(GO) test -short -timeout 30m ./e2e ./...
 
 soak: build ## all tests at length: what is made up is made up several times as often, and presentations are opened by an office program
 	@./tools/need-programs.sh soffice

@@ -265,8 +265,8 @@ var cellStyle = typeset.Style{Size: 12 * px}
 const cellRoom = 5 * px
 
 // columns shares the room between the columns of a table: each gets what its longest word takes; what is left goes to
-// those first whose texts need least of it to stand in one line. Texts are taken to be so many per cent as wide as in the
-// typeface of ours.
+// those first whose texts need least of it to stand in one line. Texts are taken to be so many per cent as wide as in
+// the typeface of ours.
 func columns(rows [][]string, room, percent int) []int {
 	n := len(rows[0])
 	out, need, order := make([]int, n), make([]int, n), make([]int, n)
