@@ -19,13 +19,14 @@ import (
 // threadView is a thread as the side book shows it.
 type threadView struct {
 	store.Remark
-	// About says what it is about, Gone that this is not there any more; Order is its place in the flow.
-	About string
-	Gone  bool
-	Order int
-	Mine  bool
-	Fresh bool
-	Lines []template.HTML
+	// About says what it is about, Gone that this is not there any more; Order is its place in the flow. Pointed says
+	// what it points at beside the thing that it is on.
+	About, Pointed string
+	Gone           bool
+	Order          int
+	Mine           bool
+	Fresh          bool
+	Lines          []template.HTML
 	// Place says that it is about a place, not the thing beside it.
 	Place bool
 	// Whole says that it is about the whole map: a line of the conversation.
@@ -148,15 +149,20 @@ func threadsOf(v *site.Visit, seen time.Time) (out []threadView, m *model.Map, e
 			if a.Field != "" {
 				t.About += ", " + a.Field
 			}
+			var pointed []string
 			if a.Words != "" {
+				pointed = append(pointed, "on the words “"+a.Words+"”")
 				t.About = "“" + a.Words + "” in " + t.About
 			}
 			if n := len(a.Also); n > 0 {
+				pointed = append(pointed, fmt.Sprintf("and on %d more", n))
 				t.About += fmt.Sprintf(" and %d more", n)
 			}
 			if len(a.Stroke) > 0 {
+				pointed = append(pointed, "with a line")
 				t.About += ", with a line"
 			}
+			t.Pointed = strings.Join(pointed, ", ")
 		}
 		if v.Chosen.Version != "" {
 			if t.Gone && !t.Mine { // it is about what is not in the state that is shown

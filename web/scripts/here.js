@@ -111,7 +111,14 @@ export class Here {
       const copy = t.cloneNode(true)
       copy.removeAttribute('id')
       all('[id]', copy).forEach(e => e.removeAttribute('id'))
-      one('.about', copy)?.remove()
+      // What it is about stands above; what it points at beside that does not.
+      const about = one('.about', copy)
+      if (about && copy.dataset.pointed) {
+        const said = document.createElement('p')
+        said.className = 'when'
+        said.textContent = copy.dataset.pointed
+        about.replaceWith(said)
+      } else about?.remove()
       return copy
     }))
     byId('said-more').textContent = mine.length ? 'Another remark here' : 'What do you think?'
