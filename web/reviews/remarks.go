@@ -326,7 +326,8 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 	}
 	var invited []store.Verdict
 	own, called := false, ""
-	awaited := round != nil && !round.Over() && round.Asked && round.Mine.Verdict == "" && !round.Waits(round.Mine)
+	awaited := round != nil && !round.Over() && round.Mine.Who != "" && round.Mine.Verdict == "" &&
+		!round.Waits(round.Mine)
 	if round != nil && v.Who == nil {
 		invited = round.openTo(v)
 		own = len(invited) == 1 && invited[0].Link == v.Link

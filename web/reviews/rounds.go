@@ -139,10 +139,8 @@ func (s *Reviews) viewRound(v *site.Visit, list []store.Round, i int) (*roundVie
 			one.Name = name
 		}
 		if v.Who != nil && one.Who == v.Who.ID || v.Who == nil && one.Link != "" && one.Link == v.Link {
-			me = one.Who
-			if v.Who != nil {
-				r.Mine, r.Asked = *one, !one.Unasked
-			}
+			me, r.Mine = one.Who, *one
+			r.Asked = v.Who != nil && !one.Unasked
 		}
 	}
 	if me != "" {
