@@ -201,6 +201,7 @@ func TestARoundInTwentyGestures(t *testing.T) {
 	}
 	jonas := &desk{Page: pages[0], s: s, path: path}
 	jonas.ready()
+	d.ClickOn("#tab-register") // who looks elsewhere is told beside
 	gestures++
 	jonas.clickStep("Log the report")
 	write(jonas.Page, "r")
@@ -208,6 +209,9 @@ func TestARoundInTwentyGestures(t *testing.T) {
 	jonas.Key("Is this the form on the website?")
 	write(jonas.Page, browser.Enter, ctrl)
 	jonas.Until("document.querySelector('#flags .flag text')?.textContent === '1'")
+	d.Until("document.getElementById('tab-remarks').dataset.new === '1' && document.getElementById('words').textContent.includes('Jonas Petri said something on') && !document.getElementById('words').hidden")
+	d.ClickOn("#tab-remarks")
+	d.Until("!document.getElementById('tab-remarks').dataset.new && document.querySelector('.thread.fresh')")
 	for _, link := range links {
 		p := browser.Start(t).Open(link)
 		gestures++
