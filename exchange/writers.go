@@ -3,6 +3,7 @@ package exchange
 import (
 	"bytes"
 	"context"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"image"
@@ -130,9 +131,11 @@ func writePNG(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if j.Settings["size"] == "print" {
-		out = png.WithDots(out, j.Settings.Number("dots"))
+	dots, err := j.dots(ctx, img)
+	if err != nil {
+		return nil, err
 	}
+	out = png.WithDots(out, dots)
 	file, err := j.inside()
 	if err != nil || file == nil {
 		return out, err
@@ -145,7 +148,36 @@ func writeJPEG(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return j.asJPEG(img)
+	out, err := j.asJPEG(img)
+	if err != nil {
+		return nil, err
+	}
+	dots, err := j.dots(ctx, img)
+	return withDots(out, dots), err
+}
+
+// dots is how many pixels of a picture there are to the inch, of which a sheet has 96: so that it comes out on paper as
+// large as it is on the sheet, or as was chosen.
+func (j *Job) dots(ctx context.Context, img image.Image) (float64, error) {
+	if j.Settings["size"] == "print" {
+		return j.Settings.Number("dots"), nil
+	}
+	d, err := j.first(ctx, 0)
+	if err != nil {
+		return 0, err
+	}
+	return 96 * px * float64(img.Bounds().Dx()) / float64(j.area(d).W), nil
+}
+
+// withDots has a JPEG file say how many of its pixels there are to the inch (ITU-T T.871, 10.1), which the encoder does
+// not: in a segment after the mark that it begins with.
+func withDots(file []byte, perInch float64) []byte {
+	dots := uint16(min(max(perInch+0.5, 1), 1<<16-1))
+	out := append([]byte(nil), file[:2]...)
+	out = append(out, 0xff, 0xe0, 0, 16, 'J', 'F', 'I', 'F', 0, 1, 2, 1)
+	out = binary.BigEndian.AppendUint16(out, dots)
+	out = binary.BigEndian.AppendUint16(out, dots)
+	return append(append(out, 0, 0), file[2:]...)
 }
 
 // asJPEG writes a bitmap, over white.
