@@ -172,26 +172,18 @@ func showProcedureText(ctx context.Context, j *Job, page int) (*Preview, error) 
 	return &Preview{MediaType: "text/plain", Data: document.Markdown(blocks, nil), Pages: 1}, nil
 }
 
-func writeProcedureODT(ctx context.Context, j *Job) ([]byte, error) {
-	blocks, err := j.blocks()
-	if err != nil {
-		return nil, err
+// asText writes the procedure for word processors, in the form of a writer of text documents.
+func asText(write func(blocks []document.Block, pictures map[string]document.Drawn, language, foot string) ([]byte,
+	error)) func(ctx context.Context, j *Job) ([]byte, error) {
+	return func(ctx context.Context, j *Job) ([]byte, error) {
+		blocks, err := j.blocks()
+		if err != nil {
+			return nil, err
+		}
+		pictures, err := j.drawn(ctx, 2)
+		if err != nil {
+			return nil, err
+		}
+		return write(blocks, pictures, j.Settings["language"], j.Shown.Title)
 	}
-	pictures, err := j.drawn(ctx, 2)
-	if err != nil {
-		return nil, err
-	}
-	return document.OpenDocument(blocks, pictures, j.Settings["language"], j.Shown.Title)
-}
-
-func writeProcedureDOCX(ctx context.Context, j *Job) ([]byte, error) {
-	blocks, err := j.blocks()
-	if err != nil {
-		return nil, err
-	}
-	pictures, err := j.drawn(ctx, 2)
-	if err != nil {
-		return nil, err
-	}
-	return document.Word(blocks, pictures, j.Settings["language"], j.Shown.Title)
 }

@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"plaintracer/exchange/bundle"
+	"plaintracer/exchange/document"
 )
 
 // Format is one kind of file.
@@ -73,13 +74,13 @@ var Formats = []Format{
 		MediaType: "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
 		Choices:   slices.Concat(sheetOf, []string{"pictures", "appendix"}, dress, []string{"language"}),
 		Defaults:  wholeMap,
-		write:     writeProcedureDOCX, show: showProcedureText},
+		write:     asText(document.Word), show: showProcedureText},
 	{Name: "procedure-odt", Title: "Procedure, ODT", Group: "Procedure", Icon: "scroll-text",
 		About: "For word processors (OpenDocument).", Ending: ".odt",
 		MediaType: "application/vnd.oasis.opendocument.text",
 		Choices:   slices.Concat(sheetOf, []string{"pictures", "appendix"}, dress, []string{"language"}),
 		Defaults:  wholeMap,
-		write:     writeProcedureODT, show: showProcedureText},
+		write:     asText(document.OpenDocument), show: showProcedureText},
 	{Name: "procedure-markdown", Title: "Procedure, Markdown", Group: "Procedure", Icon: "scroll-text",
 		About: "Plain text for wikis; with pictures, in an archive.", Ending: ".md", MediaType: "text/markdown",
 		Choices:  slices.Concat(sheetOf, []string{"pictures", "appendix"}, dress),

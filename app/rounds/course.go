@@ -82,6 +82,7 @@ func (s *Rounds) End(r *store.Round, d *documents.Document, by string, takeIn bo
 	if err = s.house.Rounds.End(r.ID, e); err != nil {
 		return err
 	}
+	s.pictures.Delete(r.ID)
 	r.Since, r.TakenIn, r.Talk = e.Since, e.TakenIn, e.Talk
 	return nil
 }

@@ -1,8 +1,6 @@
 package rounds
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
 	"errors"
 
@@ -29,13 +27,11 @@ func DrawSheets(ctx context.Context) func(m *model.Map) ([]store.VersionSheet, e
 			if err != nil {
 				return nil, err
 			}
-			var packed bytes.Buffer
-			w := gzip.NewWriter(&packed)
-			_, err = w.Write(out)
-			if err = errors.Join(err, w.Close()); err != nil {
+			packed, err := svg.Zipped(out)
+			if err != nil {
 				return nil, err
 			}
-			list = append(list, store.VersionSheet{Sheet: sheet.ID, Name: sheet.Name, Picture: packed.Bytes()})
+			list = append(list, store.VersionSheet{Sheet: sheet.ID, Name: sheet.Name, Picture: packed})
 		}
 		return list, nil
 	}

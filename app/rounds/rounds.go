@@ -30,7 +30,7 @@ type Rounds struct {
 	// tokens are those of links that were made for people who are asked by name, by the ids of the links. Nothing of
 	// them is written down; after a restart a new link is made.
 	tokens sync.Map
-	// pictures are those that go with the messages about rounds, until all of these were told.
+	// pictures are those that go with the messages about rounds, until these end.
 	pictures sync.Map
 	// compared are the changes between versions that were asked for.
 	comparing sync.Mutex
@@ -195,14 +195,17 @@ const mostKept = 64
 func (s *Rounds) Between(before, after string) ([]changes.Line, error) {
 	key := before + " " + after
 	s.comparing.Lock()
-	defer s.comparing.Unlock()
-	if lines, ok := s.compared[key]; ok {
+	lines, ok := s.compared[key]
+	s.comparing.Unlock()
+	if ok {
 		return lines, nil
 	}
 	lines, err := s.compare(before, after)
 	if err != nil {
 		return nil, err
 	}
+	s.comparing.Lock()
+	defer s.comparing.Unlock()
 	if s.compared == nil || len(s.compared) >= mostKept {
 		s.compared = map[string][]changes.Line{}
 	}
@@ -219,9 +222,14 @@ func (s *Rounds) compare(before, after string) ([]changes.Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	lines := changes.Between(was, is, "", "").Lines
-	return slices.DeleteFunc(lines, func(l changes.Line) bool { return l.Attribute == "held" }),
-		nil // for the round itself
+	return ofTheWork(was, is), nil
+}
+
+// ofTheWork are the changes from one state of a map to another, without that its numbers are held, which a round does
+// itself.
+func ofTheWork(was, is *model.Map) []changes.Line {
+	return slices.DeleteFunc(changes.Between(was, is, "", "").Lines,
+		func(l changes.Line) bool { return l.Attribute == "held" })
 }
 
 // Before is the id of the version of the latest round before another in which somebody was asked, or asked others;
@@ -301,12 +309,7 @@ func (s *Rounds) Since(r *store.Round, now *model.Map) (*Since, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &Since{}
-	for _, l := range changes.Between(asked, now, "", "").Lines {
-		if l.Attribute != "held" { // the numbers are held for the round itself
-			out.Lines = append(out.Lines, l)
-		}
-	}
+	out := &Since{Lines: ofTheWork(asked, now)}
 	remarks, err := s.house.Remarks.Of(r.Map)
 	if err != nil {
 		return nil, err
@@ -395,8 +398,8 @@ type Told struct {
 	Changed       []string
 }
 
-// Tell returns it of a map as it is at a revision.
-func (s *Rounds) Tell(of string, m *model.Map, revision int, names map[string]string) (out Told, err error) {
+// Told returns it of a map as it is at a revision.
+func (s *Rounds) Told(of string, m *model.Map, revision int, names map[string]string) (out Told, err error) {
 	life, err := s.house.Lives.Get(of)
 	if err != nil {
 		return out, err
@@ -417,10 +420,8 @@ func (s *Rounds) Tell(of string, m *model.Map, revision int, names map[string]st
 	}
 	out.Changed = []string{fmt.Sprintf("version %d, which was agreed on %s", agreed[0].Version.Number,
 		agreed[0].At.Format("2 January 2006"))}
-	for _, l := range changes.Between(was, m, "", "").Lines {
-		if l.Attribute != "held" {
-			out.Changed = append(out.Changed, l.Sentence)
-		}
+	for _, l := range ofTheWork(was, m) {
+		out.Changed = append(out.Changed, l.Sentence)
 	}
 	return out, nil
 }

@@ -219,14 +219,8 @@ func export(c *cobra.Command, in string, out []string, format string, said func(
 		}
 		if made.Pour == nil && made.MediaType == "application/zip" &&
 			!strings.HasSuffix(strings.ToLower(t.name), ".zip") && t.name != "-" {
-			faults = append(
-				faults,
-				fmt.Errorf(
-					"%s: what was chosen makes several files, which are packed together; call it .zip and give --format %s",
-					t.name,
-					t.format.Name,
-				),
-			)
+			faults = append(faults, fmt.Errorf("%s: what was chosen makes several files, which are packed together; "+
+				"call it .zip and give --format %s", t.name, t.format.Name))
 			continue
 		}
 		if t.data, err = made.Whole(); err != nil {

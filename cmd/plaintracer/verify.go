@@ -62,14 +62,13 @@ func verify(s *store.Store, out io.Writer, filed []string) error {
 		fmt.Fprintf(out, "%s, round %d: %d entries, %s\n", titles[c.Map], c.Number, c.Entries, said)
 	}
 	for _, hash := range filed {
-		if !slices.Contains(heads, strings.ToLower(hash)) {
+		i := slices.Index(heads, strings.ToLower(hash))
+		if i < 0 {
 			fmt.Fprintf(out, "no log of a round ends with %s\n", hash)
 			wrong++
-		} else {
-			fmt.Fprintf(out, "%s is the end of the log of round %d of %s\n", hash, list[slices.Index(heads,
-				strings.ToLower(hash))].Number,
-				titles[list[slices.Index(heads, strings.ToLower(hash))].Map])
+			continue
 		}
+		fmt.Fprintf(out, "%s is the end of the log of round %d of %s\n", hash, list[i].Number, titles[list[i].Map])
 	}
 	if wrong > 0 {
 		return fmt.Errorf("%d of what was checked is not as it was written", wrong)

@@ -33,7 +33,7 @@ func (s *Reviews) Told(v *site.Visit, m *model.Map, revision int) (rounds.Told, 
 	if err != nil {
 		return rounds.Told{}, err
 	}
-	return s.rounds.Tell(v.Map, m, revision, names)
+	return s.rounds.Told(v.Map, m, revision, names)
 }
 
 func (s *Reviews) setLife(c fiber.Ctx) error {

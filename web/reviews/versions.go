@@ -390,7 +390,7 @@ func (s *Reviews) pictureOf(c fiber.Ctx, m *model.Map, sheet *model.Sheet, area 
 		if err != nil {
 			return nil, err
 		}
-		return site.Zipped(out)
+		return svg.Zipped(out)
 	})
 }
 

@@ -88,7 +88,7 @@ func (s *Shelf) StartPicture(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		if packed, err = site.Zipped(out); err != nil {
+		if packed, err = svg.Zipped(out); err != nil {
 			return err
 		}
 		if !strings.HasPrefix(name, ownStart) { // those of the house come and go

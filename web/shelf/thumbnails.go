@@ -54,7 +54,7 @@ func (s *Shelf) drawThumbnail(c fiber.Ctx) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	packed, err := site.Zipped(out)
+	packed, err := svg.Zipped(out)
 	if err == nil && s.House.ReadOnly() == "" {
 		if fault := s.House.Thumbnails.Keep(site.At(c).Map, d.Revision, packed); fault != nil {
 			log.Printf("keeping a thumbnail: %v", fault)

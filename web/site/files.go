@@ -139,15 +139,6 @@ func SendPicture(c fiber.Ctx, packed []byte) error {
 	return c.Send(out)
 }
 
-// Zipped compresses data (RFC 1952).
-func Zipped(data []byte) ([]byte, error) {
-	var packed bytes.Buffer
-	w := gzip.NewWriter(&packed)
-	_, err := w.Write(data)
-	err = errors.Join(err, w.Close())
-	return packed.Bytes(), err
-}
-
 // Packed makes one file of each map and packs them together.
 func Packed(ctx context.Context, maps []*model.Map, f *exchange.Format, settings exchange.Settings,
 	files func(i int) exchange.Files) ([]byte, error) {
