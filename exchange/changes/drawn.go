@@ -2,7 +2,6 @@ package changes
 
 import (
 	"context"
-	"encoding/base64"
 	"html/template"
 
 	"plaintracer/core/compare"
@@ -118,12 +117,11 @@ type picture struct {
 func (a *Account) pictures(ctx context.Context) (list []picture, err error) {
 	drawings, err := a.drawings(ctx)
 	for _, d := range drawings {
-		out, err := svg.Write(d, svg.Options{})
+		source, err := svg.Source(d)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, picture{d.Sheet.Name,
-			template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(out))})
+		list = append(list, picture{d.Sheet.Name, source})
 	}
 	return list, err
 }
@@ -134,28 +132,25 @@ func (a *Account) PDF(ctx context.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	text := func(kind document.Kind, text string) document.Block {
-		return document.Block{Kind: kind, Runs: []document.Run{{Text: text}}}
-	}
-	blocks := []document.Block{text(document.Title, a.Title), text(document.Facts, "Changes from "+a.From+" to "+a.To),
-		text(document.Heading, "In the work")}
+	blocks := []document.Block{document.Plain(document.Title, a.Title), document.Plain(document.Facts, "Changes from "+a.From+" to "+a.To),
+		document.Plain(document.Heading, "In the work")}
 	if len(a.Lines) == 0 {
-		blocks = append(blocks, text(document.Paragraph, "Nothing changed."))
+		blocks = append(blocks, document.Plain(document.Paragraph, "Nothing changed."))
 	}
 	for i := range a.Lines {
 		l := &a.Lines[i]
-		blocks = append(blocks, text(document.Item, l.Sentence))
+		blocks = append(blocks, document.Plain(document.Item, l.Sentence))
 		if len(l.Pieces) > 0 && l.Old != "" {
-			blocks = append(blocks, text(document.Under, "It was “"+l.Old+"”."))
+			blocks = append(blocks, document.Plain(document.Under, "It was “"+l.Old+"”."))
 		}
 	}
 	if said := a.Renumbering(); said != "" {
-		blocks = append(blocks, text(document.Paragraph, said))
+		blocks = append(blocks, document.Plain(document.Paragraph, said))
 	}
 	if len(a.Moves) > 0 {
-		blocks = append(blocks, text(document.Heading, "On the page"))
+		blocks = append(blocks, document.Plain(document.Heading, "On the page"))
 		for i := range a.Moves {
-			blocks = append(blocks, text(document.Item, a.Moves[i].Sentence))
+			blocks = append(blocks, document.Plain(document.Item, a.Moves[i].Sentence))
 		}
 	}
 	const margin = 76 * geometry.Px // 20 mm

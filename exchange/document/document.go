@@ -61,6 +61,9 @@ type Block struct {
 // Run is a stretch of text. To is the id of the step it leads to, Address the address; empty for none.
 type Run struct{ Text, To, Address string }
 
+// Plain is a block of a text without links.
+func Plain(kind Kind, text string) Block { return Block{Kind: kind, Runs: []Run{{Text: text}}} }
+
 // Text returns the words of a block.
 func (b *Block) Text() string {
 	var out strings.Builder

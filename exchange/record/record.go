@@ -5,7 +5,6 @@ package record
 import (
 	"bytes"
 	"context"
-	"encoding/base64"
 	"fmt"
 	"html/template"
 	"strings"
@@ -107,12 +106,11 @@ func (r *Record) page(ctx context.Context) ([]byte, error) {
 	}
 	var list []pictured
 	for i, d := range drawings {
-		out, err := svg.Write(d, svg.Options{})
+		source, err := svg.Source(d)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, pictured{r.Map.Sheets[i].Name,
-			template.URL("data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(out))})
+		list = append(list, pictured{r.Map.Sheets[i].Name, source})
 	}
 	var out bytes.Buffer
 	err = page.Execute(&out, struct {
@@ -137,43 +135,40 @@ func (r *Record) drawings(ctx context.Context) (list []*scene.Drawing, err error
 
 // blocks are the parts of the record as a document.
 func (r *Record) blocks() []document.Block {
-	text := func(kind document.Kind, text string) document.Block {
-		return document.Block{Kind: kind, Runs: []document.Run{{Text: text}}}
-	}
-	blocks := []document.Block{text(document.Title, r.Title), text(document.Facts, r.Subtitle)}
+	blocks := []document.Block{document.Plain(document.Title, r.Title), document.Plain(document.Facts, r.Subtitle)}
 	for _, f := range r.Facts {
 		if f[1] != "" {
-			blocks = append(blocks, text(document.Paragraph, f[0]+": "+f[1]))
+			blocks = append(blocks, document.Plain(document.Paragraph, f[0]+": "+f[1]))
 		}
 	}
-	blocks = append(blocks, text(document.Heading, "What was said"))
+	blocks = append(blocks, document.Plain(document.Heading, "What was said"))
 	for i := range r.Voices {
 		v := &r.Voices[i]
 		said := v.Name + ": " + v.Said
 		if v.Unasked {
 			said += " (was not asked, does not count)"
 		}
-		blocks = append(blocks, text(document.Item, said))
+		blocks = append(blocks, document.Plain(document.Item, said))
 		for _, f := range v.Facts() {
-			blocks = append(blocks, text(document.Under, f[0]+": "+f[1]))
+			blocks = append(blocks, document.Plain(document.Under, f[0]+": "+f[1]))
 		}
 	}
 	if len(r.Threads) > 0 {
-		blocks = append(blocks, text(document.Heading, "Remarks"))
+		blocks = append(blocks, document.Plain(document.Heading, "Remarks"))
 	}
 	for _, t := range r.Threads {
-		blocks = append(blocks, text(document.Item, t.About+", "+t.Settled))
+		blocks = append(blocks, document.Plain(document.Item, t.About+", "+t.Settled))
 		for _, said := range append([]Saying{t.Saying}, t.Answers...) {
-			blocks = append(blocks, text(document.Under, said.By+", "+said.At+": "+said.Text))
+			blocks = append(blocks, document.Plain(document.Under, said.By+", "+said.At+": "+said.Text))
 		}
 	}
 	if r.Before != "" {
-		blocks = append(blocks, text(document.Heading, "What changed since "+r.Before))
+		blocks = append(blocks, document.Plain(document.Heading, "What changed since "+r.Before))
 		if len(r.Changes) == 0 {
-			blocks = append(blocks, text(document.Paragraph, "Nothing."))
+			blocks = append(blocks, document.Plain(document.Paragraph, "Nothing."))
 		}
 		for _, one := range r.Changes {
-			blocks = append(blocks, text(document.Item, one))
+			blocks = append(blocks, document.Plain(document.Item, one))
 		}
 	}
 	return blocks
@@ -199,8 +194,7 @@ func (r *Record) word(ctx context.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	blocks := append(r.blocks(), document.Block{Kind: document.Heading,
-		Runs: []document.Run{{Text: "The sheets that were reviewed"}}})
+	blocks := append(r.blocks(), document.Plain(document.Heading, "The sheets that were reviewed"))
 	pictures := map[string]document.Drawn{}
 	for i, d := range drawings {
 		s := r.Map.Sheets[i]
