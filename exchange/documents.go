@@ -84,36 +84,37 @@ func writeProcedureHTML(ctx context.Context, j *Job) ([]byte, error) {
 // documentPaper is that on which a procedure is set where none was chosen.
 const documentPaper = "A4"
 
-func (j *Job) procedurePages(ctx context.Context) ([]pages.Page, error) {
+// procedurePages are the procedure on paper, and what is read on it.
+func (j *Job) procedurePages(ctx context.Context) ([]pages.Page, []pages.Element, error) {
 	blocks, err := j.blocks()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	list, err := j.pictured(ctx)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	paper := j.Settings["paper"]
 	if paper == "" {
 		paper = documentPaper
 	}
-	out, err := document.Pages(blocks, j.Shown, list, paper, pages.MM(20))
+	out, read, err := document.Pages(blocks, j.Shown, list, paper, pages.MM(20))
 	if err != nil {
-		return nil, &ChoiceError{err.Error()}
+		return nil, nil, &ChoiceError{err.Error()}
 	}
-	return out, nil
+	return out, read, nil
 }
 
 func writeProcedurePDF(ctx context.Context, j *Job) ([]byte, error) {
-	list, err := j.procedurePages(ctx)
+	list, read, err := j.procedurePages(ctx)
 	if err != nil {
 		return nil, err
 	}
-	return j.paper(ctx, list)
+	return j.paper(ctx, list, read)
 }
 
 func showProcedurePages(ctx context.Context, j *Job, page int) (*Preview, error) {
-	list, err := j.procedurePages(ctx)
+	list, _, err := j.procedurePages(ctx)
 	if err != nil {
 		return nil, err
 	}

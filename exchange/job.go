@@ -148,13 +148,23 @@ func New(m *model.Map, f *Format, s Settings) (*Job, error) {
 // Standing is the setting that says what whoever reads the file has to know of the map: that it was withdrawn, or
 // replaced. It is no choice of who asks, and no part of a map that goes out with the file. So are Review, which says
 // where the review of the map stands, Owner, who owns the process, and Changed, what changed since the version that was
-// agreed last: its first line names that version, and each further one is a change.
+// agreed last: its first line names that version, and each further one is a change. Author is the name of whoever made
+// the file, who counts as its author where the heading names none.
 const (
 	Standing = "standing"
 	Review   = "review"
 	Owner    = "owner"
 	Changed  = "changed"
+	Author   = "author"
 )
+
+// author is who the file says has written it.
+func (j *Job) author() string {
+	if name := j.Whole.Heading.Author; name != "" {
+		return name
+	}
+	return j.Settings[Author]
+}
 
 // Drawings are the sheets as they are shown. It ends early, with the error of the context, when that has ended.
 func (j *Job) Drawings(ctx context.Context) ([]*scene.Drawing, error) {

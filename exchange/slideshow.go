@@ -44,7 +44,7 @@ func writeSlidesPDF(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return j.paper(ctx, list)
+	return j.paper(ctx, list, nil)
 }
 
 // showSlides shows a slide.
@@ -69,7 +69,7 @@ func writeSlides(ctx context.Context, j *Job) ([]byte, error) {
 		return nil, err
 	}
 	h := j.Whole.Heading
-	deck := &slides.Deck{Title: j.Whole.Title, Author: h.Author, Subject: h.Process, Language: j.Settings["language"],
+	deck := &slides.Deck{Title: j.Whole.Title, Author: j.author(), Subject: h.Process, Language: j.Settings["language"],
 		Date: day, W: pages.SlideW, H: pages.SlideH}
 	for i := range list {
 		s := &list[i]

@@ -10,6 +10,7 @@ import (
 	"image/draw"
 	"image/jpeg"
 	"io"
+	"strings"
 
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
@@ -214,6 +215,11 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		}
 		out = append(out, some...)
 	}
+	if len(out) > 1 {
+		for i := range out {
+			out[i].Foot(fmt.Sprintf("%d / %d", i+1, len(out)), w.Margin)
+		}
+	}
 	if least := pages.Smallest(out); least > 0 && least < smallType {
 		j.said = append(j.said,
 			fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
@@ -241,18 +247,17 @@ func writePDF(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return j.paper(ctx, list)
+	return j.paper(ctx, list, reading(j.Shown))
 }
 
-// paper writes pages as a PDF file.
-func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
+// paper writes pages as a PDF file, which are read as the structure says.
+func (j *Job) paper(ctx context.Context, list []pages.Page, structure []pages.Element) ([]byte, error) {
 	day, err := j.Settings.day()
 	if err != nil {
 		return nil, err
 	}
-	h := j.Whole.Heading
-	d := &pdf.Document{Title: j.Whole.Title, Author: h.Author, Subject: h.Process, Language: j.Settings["language"],
-		Date: day, Pages: list, Order: reading(j.Shown)}
+	d := &pdf.Document{Title: j.Whole.Title, Author: j.author(), Subject: j.Whole.Heading.Process,
+		Language: j.Settings["language"], Date: day, Pages: list, Structure: structure}
 	file, err := j.inside()
 	if err != nil {
 		return nil, err
@@ -272,27 +277,51 @@ func (j *Job) paper(ctx context.Context, list []pages.Page) ([]byte, error) {
 	return pdf.Write(ctx, d)
 }
 
-// reading lists what is on the sheets of a map in the order in which it is read: lanes, what stands in journeys stage
-// by stage, cards from the head down, then the steps as the work runs through them, each with the answers that lead on.
-func reading(m *model.Map) []string {
-	var out []string
-	for _, s := range m.Sheets {
-		out = append(out, s.ID)
-		for _, p := range s.Pools {
-			out = append(out, p.ID)
-			if p.Journey {
-				out = append(out, model.IDsOf(s.Cells(p))...)
-			}
-		}
-		out = append(out, model.IDsOf(s.Tree().Order())...)
-	}
+// reading is what is on the sheets of a map in the order in which it is read, a part for each sheet: its heading, lanes,
+// what stands in journeys stage by stage, cards from the head down, then the steps as the work runs through them, each
+// with the answers that lead on, and what else stands there.
+func reading(m *model.Map) []pages.Element {
+	bySheet := map[string][]string{}
 	for _, n := range numbering.Reading(flow.New(m)) {
-		out = append(out, n.Symbol.ID)
+		list := append(bySheet[n.Sheet.ID], n.Symbol.ID)
 		for _, e := range n.Exits {
 			if e.Connector != nil {
-				out = append(out, e.Connector.ID)
+				list = append(list, e.Connector.ID)
 			}
 		}
+		bySheet[n.Sheet.ID] = list
+	}
+	var out []pages.Element
+	for _, s := range m.Sheets {
+		part := pages.Element{Type: pages.Part, Title: s.Name}
+		if s.Headed {
+			part.Kids = append(part.Kids, pages.Element{Type: "H1", Of: s.ID})
+		}
+		told := map[string]bool{}
+		tell := func(ids ...string) {
+			for _, id := range ids {
+				if told[id] {
+					continue
+				}
+				told[id] = true
+				e := pages.Element{Type: pages.Paragraph, Of: id}
+				if sym := s.Symbol(id); sym != nil && sym.Picture != "" && strings.TrimSpace(sym.Text) == "" {
+					e.Type, e.Alt = pages.Figure, "Picture"
+				}
+				part.Kids = append(part.Kids, e)
+			}
+		}
+		for _, p := range s.Pools {
+			tell(p.ID)
+			if p.Journey {
+				tell(model.IDsOf(s.Cells(p))...)
+			}
+		}
+		tell(model.IDsOf(s.Tree().Order())...)
+		tell(bySheet[s.ID]...)
+		tell(model.IDsOf(s.Symbols)...)
+		tell(model.IDsOf(s.Connectors)...)
+		out = append(out, part)
 	}
 	return out
 }
@@ -380,7 +409,7 @@ func Print(ctx context.Context, m *model.Map, f *Format, s Settings) ([]Printed,
 	case "pdf":
 		list, err = j.pages(ctx)
 	case "procedure-pdf":
-		list, err = j.procedurePages(ctx)
+		list, _, err = j.procedurePages(ctx)
 	default:
 		return nil, &ChoiceError{fmt.Sprintf("%s has no pages to print; print its PDF.", f.Title)}
 	}

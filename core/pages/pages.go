@@ -34,6 +34,10 @@ type Page struct {
 type View struct {
 	Drawing  *scene.Drawing
 	From, To geometry.Box
+	// ID is that by which an Element holds all of it as one picture; empty where its nodes are read one by one. Spread
+	// says that the drawing is spread over pages, so that what several of them show is read once.
+	ID     string
+	Spread bool
 }
 
 // Scale is how much larger than itself the drawing is.
@@ -48,19 +52,30 @@ func (v *View) Place(b geometry.Box) (on geometry.Box, seen bool) {
 	return on, v.From.Holds(b)
 }
 
-// Anchor is a place on a page under an id.
+// holds is the id of what a node is read with.
+func (v *View) holds(id string) string {
+	if v.ID != "" {
+		return v.ID
+	}
+	return id
+}
+
+// Anchor is a place on a page under an id. One with a title is listed in the contents, Level deep from zero.
 type Anchor struct {
 	ID string
 	geometry.Box
+	Title string
+	Level int
 }
 
 // StepAnchor begins the ids under which documents keep what they say of a step; its own id follows.
 const StepAnchor = "step-"
 
-// Link leads from a place on a page to the anchor of an id.
+// Link leads from a place on a page to the anchor of an id, or to an address. Of is the id of the node, or of the view,
+// that it stands on; empty where it stands on none.
 type Link struct {
 	geometry.Box
-	To string
+	To, Of string
 }
 
 // Options says on which paper sheets go. The zero value is their own.
@@ -136,16 +151,16 @@ func roomOn(d *scene.Drawing) geometry.Box {
 func (p *Page) showSheet(d *scene.Drawing, to geometry.Box, m *model.Map) {
 	k := Fits(d)
 	if d.Page.Holds(d.Content()) {
-		p.show(View{d, d.Page, to}, m)
+		p.Show(View{Drawing: d, From: d.Page, To: to}, m)
 		return
 	}
 	paper, content := d.Apart()
-	under := View{paper, d.Page, to}
+	under := View{Drawing: paper, From: d.Page, To: to}
 	p.Views = append(p.Views, under)
 	from, room := d.Content(), roomOn(d)
 	at := geometry.Around(room.Centre(), int(float64(from.W)*k), int(float64(from.H)*k))
 	at, _ = under.Place(at)
-	p.show(View{content, from, at}, m)
+	p.Show(View{Drawing: content, From: from, To: at}, m)
 }
 
 // drawn is the part of a drawing that tiles show: its own paper, and what lies off it.
@@ -208,7 +223,8 @@ func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []
 			if len(out) == 0 {
 				p.Name = d.Sheet.Name
 			}
-			p.show(View{d, from, geometry.Box{X: w.Margin, Y: w.Margin, W: room.X, H: room.Y}}, m)
+			p.Show(View{Drawing: d, From: from, To: geometry.Box{X: w.Margin, Y: w.Margin, W: room.X, H: room.Y},
+				Spread: true}, m)
 			if cols*rows > 1 {
 				p.Nodes = append(p.Nodes, marks(w, size, room, col, row, cols, rows, d.Sheet.Name))
 			}
@@ -221,7 +237,7 @@ func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []
 // marks are what helps to join the pages of a sheet: lines to cut along, which page it is, and a plan of all.
 func marks(w Options, size, room geometry.Point, col, row, cols, rows int, name string) scene.Node {
 	const ink, hair = "#5b6670", 75
-	n := scene.Node{ID: fmt.Sprintf("marks-%d-%d", col, row), Class: "marks"}
+	n := scene.Node{ID: fmt.Sprintf("marks-%d-%d", col, row), Class: marksClass}
 	line := func(path geometry.Path) {
 		n.Shapes = append(n.Shapes, scene.Shape{Path: path, Stroke: ink, Width: hair})
 	}
@@ -261,19 +277,19 @@ func marks(w Options, size, room geometry.Point, col, row, cols, rows int, name 
 	return n
 }
 
-// show puts a view on a page, with the places in it that can be led to and lead on.
-func (p *Page) show(v View, m *model.Map) {
+// Show puts a view on a page, with the places in it that can be led to and lead on.
+func (p *Page) Show(v View, m *model.Map) {
 	p.Views = append(p.Views, v)
 	for _, sym := range v.Drawing.Sheet.Symbols {
 		on, seen := v.Place(sym.Box)
 		if !seen {
 			continue
 		}
-		p.Anchors = append(p.Anchors, Anchor{sym.ID, on})
+		p.Anchors = append(p.Anchors, Anchor{ID: sym.ID, Box: on})
 		if to := m.LeadsAway(sym); to != "" {
-			p.Links = append(p.Links, Link{on, to})
+			p.Links = append(p.Links, Link{on, to, v.holds(sym.ID)})
 		} else if sym.Kind.IsStep() { // to what a document says of it
-			p.Links = append(p.Links, Link{on, StepAnchor + sym.ID})
+			p.Links = append(p.Links, Link{on, StepAnchor + sym.ID, v.holds(sym.ID)})
 		}
 	}
 	for i := range v.Drawing.Nodes {
@@ -283,15 +299,48 @@ func (p *Page) show(v View, m *model.Map) {
 		}
 		for _, l := range n.Leads {
 			if on, seen := v.Place(l.Box.Moved(n.At)); seen {
-				p.Links = append(p.Links, Link{on, strings.TrimPrefix(l.To, "#")})
-			}
-		}
-		for j := range n.Texts {
-			if size := int(float64(n.Texts[j].Style.Size) * v.Scale()); p.Smallest == 0 || size < p.Smallest {
-				p.Smallest = size
+				p.Links = append(p.Links, Link{on, strings.TrimPrefix(l.To, "#"), v.holds(n.ID)})
 			}
 		}
 	}
+	if size := int(float64(SmallestIn(v.Drawing, v.From)) * v.Scale()); size > 0 && (p.Smallest == 0 || size < p.Smallest) {
+		p.Smallest = size
+	}
+}
+
+// SmallestIn returns the smallest size of type in a part of a drawing; zero without text.
+func SmallestIn(d *scene.Drawing, part geometry.Box) (least int) {
+	for i := range d.Nodes {
+		n := &d.Nodes[i]
+		if len(n.Texts) == 0 || !part.Meets(n.Bounds()) {
+			continue
+		}
+		for j := range n.Texts {
+			if size := n.Texts[j].Style.Size; least == 0 || size < least {
+				least = size
+			}
+		}
+	}
+	return least
+}
+
+// soft is the colour of what pages say of themselves.
+const soft = "#5b6773"
+
+// Foot puts words at the right end of the foot of a page: in the middle of its margin, but no further from its edge than
+// the frame of a sheet. What helps to join pages has its place there, and says itself which page it is.
+func (p *Page) Foot(words string, margin int) {
+	if slices.ContainsFunc(p.Nodes, func(n scene.Node) bool { return n.Class == marksClass }) {
+		return
+	}
+	st := typeset.Style{Size: 11 * px}
+	x, y := p.W-margin, p.H-margin/2
+	if margin < 2*model.FrameInset {
+		st.Size = 9 * px
+		x, y = p.W-model.FrameInset, p.H-(model.FrameInset-st.Size)
+	}
+	p.Nodes = append(p.Nodes, scene.Node{ID: "foot", Class: FootClass,
+		Texts: []scene.Text{{X: x, Y: y, Anchor: typeset.End, Style: st, Fill: soft, Text: words}}})
 }
 
 // Smallest returns the smallest size of type on pages, in points of paper (72 to the inch); zero without text.

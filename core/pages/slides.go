@@ -104,7 +104,7 @@ func (s *Slide) TitleAt() geometry.Box {
 func (s *Slide) Page(at int, m *model.Map) Page {
 	const ink, soft = "#1d2a33", "#5b6670"
 	p := Page{W: SlideW, H: SlideH, Name: s.Title}
-	p.show(View{s.Drawing, s.From, s.To}, m)
+	p.Show(View{Drawing: s.Drawing, From: s.From, To: s.To}, m)
 	n := scene.Node{ID: fmt.Sprintf("slide-%d", at), Class: "slide"}
 	lines := func(list []typeset.Line, style typeset.Style, top int, fill string) {
 		for i, l := range list {

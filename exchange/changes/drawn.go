@@ -154,13 +154,13 @@ func (a *Account) PDF(ctx context.Context) ([]byte, error) {
 		}
 	}
 	const margin = 76 * geometry.Px // 20 mm
-	list, err := document.Pages(blocks, a.after, drawings, "A4", margin)
+	list, read, err := document.Pages(blocks, a.after, drawings, "A4", margin)
 	if err != nil {
 		return nil, err
 	}
 	return pdf.Write(ctx, &pdf.Document{Title: a.Title, Subject: "Changes from " + a.From + " to " + a.To,
 		Language: "en",
-		Pages:    list})
+		Pages:    list, Structure: read})
 }
 
 // BoxOf is where a thing stands on a sheet.

@@ -58,8 +58,9 @@ type Block struct {
 	Head   bool
 }
 
-// Run is a stretch of text. To is the id of the step it leads to, Address the address; empty for none.
-type Run struct{ Text, To, Address string }
+// Run is a stretch of text. To is the id of the step it leads to, Sheet that of a sheet whose drawing stands on a page of
+// its own, Address the address; empty for none.
+type Run struct{ Text, To, Address, Sheet string }
 
 // Plain is a block of a text without links.
 func Plain(kind Kind, text string) Block { return Block{Kind: kind, Runs: []Run{{Text: text}}} }

@@ -38,85 +38,173 @@ var setAs = map[Kind]look{
 	Step:       {typeset.Style{Size: 14 * px}, 9 * px, indent, ink},
 	Under:      {typeset.Style{Size: 13 * px}, 3 * px, indent, soft},
 	Section:    {typeset.Style{Size: 15 * px, Bold: true}, 16 * px, 0, ink},
+	Picture:    {typeset.Style{Size: 12 * px}, 3 * px, 0, soft},
 	Subsection: {typeset.Style{Size: 14 * px, Bold: true}, 14 * px, 0, ink},
 }
 
 // headings are the kinds that begin a part, each inside those before it.
 var headings = []Kind{Heading, Section, Subsection}
 
-// onlyPictures reports whether nothing but pictures stands under the heading at a place.
-func onlyPictures(blocks []Block, i int) bool {
-	n := 0
-	for k := i + 1; k < len(blocks) && blocks[k].Kind != Heading; k++ {
-		if blocks[k].Kind != Picture {
-			return false
-		}
-		n++
-	}
-	return n > 0
-}
+// smallType is the smallest text of a drawing that is read well on paper, in points.
+const smallType = 6
 
-// Pages sets blocks on pages of a paper, upright, and puts the sheets behind them, each on its own.
-func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string, margin int) ([]pages.Page, error) {
+// Pages sets blocks on pages of a paper, upright, each drawing where its picture stands: between the texts where it can
+// be read there, or else on a page of its own. Drawings that no block shows stand behind them. It returns the pages, and
+// what is read on them.
+func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string, margin int) ([]pages.Page,
+	[]pages.Element, error) {
 	w, h := model.PaperSize(paper, false)
 	if w == 0 {
-		return nil, fmt.Errorf("there is no paper %q", paper)
+		return nil, nil, fmt.Errorf("there is no paper %q", paper)
 	}
-	s := setter{w: w, h: h, margin: margin}
+	s := setter{w: w, h: h, margin: margin, m: m, drawings: map[string]*scene.Drawing{}}
+	for _, d := range drawings {
+		s.drawings[d.Sheet.ID] = d
+	}
 	if w-2*margin < 200*px || h-2*margin < 200*px {
-		return nil, fmt.Errorf("the margins leave no room on %s", paper)
+		return nil, nil, fmt.Errorf("the margins leave no room on %s", paper)
 	}
 	s.turn()
 	s.list[0].Name = blocks[0].Text()
 	for i := range blocks {
 		b := &blocks[i]
-		if b.Kind == Picture || b.Kind == Contents || b.Kind == Heading && onlyPictures(blocks, i) {
+		switch b.Kind {
+		case Contents:
 			continue
-		}
-		if b.Kind == Table {
+		case Table:
 			s.table(i, b)
+			continue
+		case Picture:
+			if err := s.picture(i, b); err != nil {
+				return nil, nil, err
+			}
 			continue
 		}
 		// What stands under a step, and what follows a heading, goes with it onto a new page.
 		need := s.height(b)
-		for k := i + 1; k < len(blocks) && (blocks[k].Kind == Under || blocks[k].Kind == Picture ||
-			slices.Contains(headings, blocks[k-1].Kind) || blocks[k-1].Kind == Picture); k++ {
+		for k := i + 1; k < len(blocks) && (blocks[k].Kind == Under ||
+			slices.Contains(headings, blocks[k-1].Kind)); k++ {
 			need += s.height(&blocks[k])
 		}
-		if s.y > margin && s.y+min(need, h/2) > h-margin {
+		if s.y > margin && s.y+min(need, h-2*margin) > h-margin {
 			s.turn()
 		}
 		s.set(i, b)
 	}
+	for _, d := range drawings {
+		if s.drawings[d.Sheet.ID] == nil {
+			continue
+		}
+		if err := s.behind(d, d.Sheet.Name); err != nil {
+			return nil, nil, err
+		}
+	}
+	for _, own := range s.waiting {
+		s.list = append(s.list, own...)
+	}
 	for i := range s.list {
 		words, err := pageWords(i+1, len(s.list))
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
-		p := &s.list[i]
-		p.Nodes = append(p.Nodes, scene.Node{ID: fmt.Sprint("foot-", i), Class: "foot",
-			Texts: []scene.Text{{X: w - margin, Y: h - margin/2, Anchor: typeset.End,
-				Style: typeset.Style{Size: 11 * px}, Fill: soft, Text: words}}})
+		s.list[i].Foot(words, margin)
 	}
-	for _, d := range drawings {
-		own, err := pages.Of(d, m, pages.Options{})
-		if err != nil {
-			return nil, err
-		}
-		s.list = append(s.list, own...)
-	}
-	return s.list, nil
+	return s.list, s.read, nil
 }
 
 // setter sets blocks one below the other.
 type setter struct {
 	w, h, margin, y int
 	list            []pages.Page
+	m               *model.Map
+	// drawings are those that are not shown yet, by their sheets; waiting are the pages of those that have some.
+	drawings map[string]*scene.Drawing
+	waiting  [][]pages.Page
+	// read is what is read.
+	read []pages.Element
 }
 
+// turn begins a page, behind the drawings that wait for one of their own.
 func (s *setter) turn() {
+	for _, own := range s.waiting {
+		s.list = append(s.list, own...)
+	}
+	s.waiting = nil
 	s.list = append(s.list, pages.Page{W: s.w, H: s.h})
 	s.y = s.margin
+}
+
+// inline is what is seen of a drawing between the texts, and how large; zero where its texts would be too small for
+// reading. The frame of its sheet and the room around what is drawn are left out.
+func (s *setter) inline(d *scene.Drawing) (part geometry.Box, w, h int) {
+	part = d.Content().Grown(8 * px)
+	if !d.Page.Holds(part) {
+		part = d.Extent
+	}
+	k := min(1, float64(s.w-2*s.margin)/float64(part.W), float64(s.h-2*s.margin)*0.8/float64(part.H))
+	if k*float64(pages.SmallestIn(d, part))*0.75 < smallType*px {
+		return part, 0, 0
+	}
+	return part, int(float64(part.W) * k), int(float64(part.H) * k)
+}
+
+// over is the room over a picture.
+const over = 10 * px
+
+// picture puts the drawing of a sheet where it stands, with its words under it; or these alone, and leads on to the page
+// of its own that it takes where it could not be read there.
+func (s *setter) picture(i int, b *Block) error {
+	d := s.drawings[b.ID]
+	if d == nil {
+		return nil
+	}
+	delete(s.drawings, b.ID)
+	part, w, h := s.inline(d)
+	if w == 0 {
+		b := *b
+		b.Runs = slices.Clone(b.Runs)
+		for k := range b.Runs {
+			b.Runs[k].Sheet = d.Sheet.ID
+		}
+		s.set(i, &b)
+		s.read[len(s.read)-1].Type = pages.Paragraph
+		return s.behind(d, "")
+	}
+	if s.y > s.margin && s.y+s.height(b) > s.h-s.margin {
+		s.turn()
+	}
+	s.y += over
+	view := pages.View{Drawing: d, From: part, To: geometry.Box{X: (s.w - w) / 2, Y: s.y, W: w, H: h},
+		ID: fmt.Sprint("picture-", i)}
+	s.list[len(s.list)-1].Show(view, s.m)
+	s.y += h
+	s.set(i, b)
+	last := len(s.read) - 1
+	s.read[last] = pages.Element{Type: pages.Figure, Of: view.ID, Alt: b.Text(), Kids: []pages.Element{s.read[last]}}
+	s.y += over
+	return nil
+}
+
+// behind gives a drawing pages of its own, as large as its paper, behind the page under way; a name is listed in the
+// contents.
+func (s *setter) behind(d *scene.Drawing, name string) error {
+	delete(s.drawings, d.Sheet.ID)
+	own, err := pages.Of(d, s.m, pages.Options{})
+	if err != nil {
+		return err
+	}
+	own[0].Name = name
+	own[0].Anchors = append(own[0].Anchors, pages.Anchor{ID: d.Sheet.ID, Box: geometry.Box{W: own[0].W, H: own[0].H}})
+	alt := d.Sheet.Name
+	for i := range own {
+		for k := range own[i].Views {
+			v := &own[i].Views[k]
+			v.ID = fmt.Sprintf("drawing-%s-%d-%d", d.Sheet.ID, i, k)
+			s.read = append(s.read, pages.Element{Type: pages.Figure, Of: v.ID, Alt: alt})
+		}
+	}
+	s.waiting = append(s.waiting, own)
+	return nil
 }
 
 // word is a word with where it leads, an anchor or an address. One that continues has no space before it.
@@ -132,8 +220,11 @@ func wordsOf(runs []Run) []word {
 	gap := true
 	for _, r := range runs {
 		to := r.Address
-		if r.To != "" {
+		switch {
+		case r.To != "":
 			to = pages.StepAnchor + r.To
+		case r.Sheet != "":
+			to = r.Sheet
 		}
 		for n, line := range strings.Split(r.Text, "\n") {
 			breaks := n > 0
@@ -185,78 +276,141 @@ func (s *setter) height(b *Block) int {
 	if b.Kind == Table { // its first rows go along with what stands before it
 		return 4 * cellStyle.LineHeight()
 	}
-	l, ok := setAs[b.Kind]
-	if !ok {
-		return 0
+	l := setAs[b.Kind]
+	text := l.before + len(lines(wordsOf(b.Runs), l.style, s.w-2*s.margin-l.indent))*l.style.LineHeight()
+	if d := s.drawings[b.ID]; b.Kind == Picture && d != nil {
+		if _, w, h := s.inline(d); w > 0 {
+			return over + h + text
+		}
 	}
-	return l.before + len(lines(wordsOf(b.Runs), l.style, s.w-2*s.margin-l.indent))*l.style.LineHeight()
+	return text
+}
+
+// tell adds an element to what is read. What follows an item of a list, or stands under one, becomes part of the list.
+func (s *setter) tell(b *Block, e pages.Element, label string) {
+	if b.Kind != Step && b.Kind != Item && b.Kind != Under {
+		s.read = append(s.read, e)
+		return
+	}
+	how := "Disc"
+	if b.Kind == Step {
+		how = "Decimal"
+	}
+	var list *pages.Element
+	if n := len(s.read); n > 0 && s.read[n-1].Type == pages.List && (b.Kind == Under || s.read[n-1].How == how) {
+		list = &s.read[n-1]
+	}
+	if b.Kind == Under {
+		if list == nil { // under something else
+			s.read = append(s.read, e)
+			return
+		}
+		body := &list.Kids[len(list.Kids)-1].Kids[1]
+		body.Kids = append(body.Kids, e)
+		return
+	}
+	if list == nil {
+		s.read = append(s.read, pages.Element{Type: pages.List, How: how})
+		list = &s.read[len(s.read)-1]
+	}
+	list.Kids = append(list.Kids, pages.Element{Type: pages.ListItem, Kids: []pages.Element{
+		{Type: pages.Label, Of: label}, {Type: pages.ItemBody, Kids: []pages.Element{e}}}})
+}
+
+// typeOf is what the text of a block is read as. The title is the first heading, those of parts are under it.
+func typeOf(kind Kind) string {
+	switch kind {
+	case Title:
+		return "H1"
+	case Picture:
+		return pages.Caption
+	}
+	if level := slices.Index(headings, kind); level >= 0 {
+		return fmt.Sprintf("H%d", level+2)
+	}
+	return pages.Paragraph
 }
 
 // set sets a block, over as many pages as it takes.
-func (s *setter) set(i int, b *Block) {
+func (s *setter) set(at int, b *Block) {
 	l := setAs[b.Kind]
-	space := typeset.Measure(" ", l.style)
 	if s.y > s.margin {
 		s.y += l.before
 	}
-	n := scene.Node{ID: fmt.Sprint("block-", i), Class: "block"}
-	put := func() {
-		p := &s.list[len(s.list)-1]
-		if len(n.Texts) > 0 {
-			p.Nodes = append(p.Nodes, n)
-		}
-		n.Texts = nil
-	}
-	before := ""
+	label := ""
 	switch b.Kind {
 	case Step:
-		before = mark(b.Number)
+		label = mark(b.Number)
 	case Item:
-		before = "•"
+		label = "•"
 	}
-	for k, line := range lines(wordsOf(b.Runs), l.style, s.w-2*s.margin-l.indent) {
+	labelled := fmt.Sprintf("block-%d-label", at)
+	read := pages.Element{Type: typeOf(b.Kind)}
+	set := lines(wordsOf(b.Runs), l.style, s.w-2*s.margin-l.indent)
+	part, to := -1, "" // the stretch of the text that is read as one, and where it leads
+	for k, line := range set {
 		if s.y+l.style.LineHeight() > s.h-s.margin {
-			put()
 			s.turn()
 		}
 		p := &s.list[len(s.list)-1]
 		base := s.y + l.style.Baseline()
-		if k == 0 && before != "" {
-			n.Texts = append(n.Texts, scene.Text{X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End,
-				Style: l.style, Fill: l.fill, Text: before})
+		if k == 0 {
+			if label != "" {
+				p.Nodes = append(p.Nodes, scene.Node{ID: labelled, Class: "block", Texts: []scene.Text{{
+					X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End, Style: l.style, Fill: l.fill, Text: label}}})
+			}
 			if b.Kind == Step {
 				box := geometry.Box{X: s.margin, Y: s.y, W: l.indent, H: l.style.LineHeight()}
 				p.Anchors = append(p.Anchors, pages.Anchor{ID: pages.StepAnchor + b.ID, Box: box})
-				p.Links = append(p.Links, pages.Link{Box: box, To: b.ID})
+				p.Links = append(p.Links, pages.Link{Box: box, To: b.ID, Of: labelled})
+			}
+			if level := slices.Index(headings, b.Kind); level >= 0 {
+				p.Anchors = append(p.Anchors, pages.Anchor{Box: geometry.Box{Y: s.y}, Title: b.Text(), Level: level + 1})
 			}
 		}
 		x := s.margin + l.indent
 		// Neighbouring words that lead to the same are one text.
 		for i := 0; i < len(line); {
-			if i > 0 && !line[i].continues {
-				x += space
-			}
-			text, to := line[i].text, line[i].to
-			for i++; i < len(line) && line[i].to == to; i++ {
+			text, leads := line[i].text, line[i].to
+			for i++; i < len(line) && line[i].to == leads; i++ {
 				if !line[i].continues {
 					text += " "
 				}
 				text += line[i].text
 			}
-			fill := l.fill
+			// A space parts it from what follows on the line, or on the next.
 			width := typeset.Measure(text, l.style)
+			if i < len(line) && !line[i].continues || i == len(line) && k+1 < len(set) {
+				text += " "
+			}
+			if part < 0 || leads != to {
+				part, to = part+1, leads
+				kind := ""
+				if leads != "" {
+					kind = pages.Leading
+				}
+				read.Kids = append(read.Kids, pages.Element{Type: kind, Of: fmt.Sprintf("block-%d-%d", at, part)})
+			}
+			of := read.Kids[len(read.Kids)-1].Of
+			fill := l.fill
 			if to != "" {
 				fill = accent
 				p.Links = append(p.Links, pages.Link{Box: geometry.Box{X: x, Y: s.y, W: width, H: l.style.LineHeight()},
-					To: to})
+					To: to, Of: of})
 			}
-			n.Texts = append(n.Texts, scene.Text{X: x, Y: base, Anchor: typeset.Start, Style: l.style, Fill: fill,
-				Text: text})
-			x += width
+			one := scene.Text{X: x, Y: base, Anchor: typeset.Start, Style: l.style, Fill: fill, Text: text}
+			if n := len(p.Nodes); n > 0 && p.Nodes[n-1].ID == of {
+				p.Nodes[n-1].Texts = append(p.Nodes[n-1].Texts, one)
+			} else {
+				p.Nodes = append(p.Nodes, scene.Node{ID: of, Class: "block", Texts: []scene.Text{one}})
+			}
+			x += typeset.Measure(text, l.style)
 		}
 		s.y += l.style.LineHeight()
 	}
-	put()
+	if len(set) > 0 {
+		s.tell(b, read, labelled)
+	}
 }
 
 // How the cells of tables are set, and the room around their texts.
@@ -308,22 +462,32 @@ func columnsOn(rows [][]string) []int { return columns(rows, pages.MM(170), 130)
 // table sets a table, its head at the top of every page that it reaches over.
 func (s *setter) table(i int, b *Block) {
 	widths := columns(b.Rows, s.w-2*s.margin, 100)
-	set := func(k int, row []string) (n scene.Node, height int) {
-		n = scene.Node{ID: fmt.Sprintf("block-%d-%d", i, k), Class: "table"}
-		cells := make([][][]word, len(row))
+	read := pages.Element{Type: pages.Table}
+	height := func(row []string) int {
 		most := 1
 		for c, cell := range row {
-			cells[c] = lines(wordsOf([]Run{{Text: cell}}), cellStyle, widths[c]-2*cellRoom)
-			most = max(most, len(cells[c]))
+			most = max(most, len(lines(wordsOf([]Run{{Text: cell}}), cellStyle, widths[c]-2*cellRoom)))
 		}
-		height = most*cellStyle.LineHeight() + 2*cellRoom
-		x := s.margin
-		for c := range row {
+		return most*cellStyle.LineHeight() + 2*cellRoom
+	}
+	// put sets a row, which is read unless it stands there again.
+	put := func(k int, row []string, again bool) {
+		p := &s.list[len(s.list)-1]
+		h, x := height(row), s.margin
+		said := pages.Element{Type: pages.Row}
+		for c, cell := range row {
+			n := scene.Node{ID: fmt.Sprintf("block-%d-%d-%d", i, k, c), Class: "table"}
+			e := pages.Element{Type: pages.Cell, Of: n.ID}
 			style := cellStyle
-			style.Bold = b.Head && k == 0 || !b.Head && c == 0
-			n.Shapes = append(n.Shapes, scene.Shape{Path: geometry.Box{X: x, Y: s.y, W: widths[c], H: height}.Outline(),
+			switch {
+			case b.Head && k == 0:
+				style.Bold, e.Type, e.How = true, pages.Head, "Column"
+			case !b.Head && c == 0:
+				style.Bold, e.Type, e.How = true, pages.Head, "Row"
+			}
+			n.Shapes = append(n.Shapes, scene.Shape{Path: geometry.Box{X: x, Y: s.y, W: widths[c], H: h}.Outline(),
 				Stroke: "#c9c2b4", Width: px / 2})
-			for l, line := range cells[c] {
+			for l, line := range lines(wordsOf([]Run{{Text: cell}}), cellStyle, widths[c]-2*cellRoom) {
 				var text []string
 				for _, w := range line {
 					text = append(text, w.text)
@@ -332,26 +496,28 @@ func (s *setter) table(i int, b *Block) {
 					style.Baseline(),
 					Anchor: typeset.Start, Style: style, Fill: ink, Text: strings.Join(text, " ")})
 			}
+			if again {
+				n.Class = pages.RepeatClass
+			}
+			p.Nodes = append(p.Nodes, n)
+			said.Kids = append(said.Kids, e)
 			x += widths[c]
 		}
-		return n, height
-	}
-	put := func(n scene.Node, height int) {
-		p := &s.list[len(s.list)-1]
-		p.Nodes = append(p.Nodes, n)
-		s.y += height
+		if !again {
+			read.Kids = append(read.Kids, said)
+		}
+		s.y += h
 	}
 	s.y += 6 * px
 	for k, row := range b.Rows {
-		n, height := set(k, row)
-		if s.y+height > s.h-s.margin && s.y > s.margin {
+		if s.y+height(row) > s.h-s.margin && s.y > s.margin {
 			s.turn()
 			if b.Head && k > 0 {
-				put(set(0, b.Rows[0]))
+				put(0, b.Rows[0], true)
 			}
-			n, height = set(k, row)
 		}
-		put(n, height)
+		put(k, row, false)
 	}
 	s.y += 6 * px
+	s.read = append(s.read, read)
 }

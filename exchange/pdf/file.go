@@ -45,6 +45,13 @@ func (f *file) stream(entries string, data []byte) ref {
 	return r
 }
 
+// plain adds a stream as it is.
+func (f *file) plain(entries string, data []byte) ref {
+	r := f.reserve()
+	f.objects[r-1] = fmt.Appendf(nil, "<<%s/Length %d>>\nstream\n%s\nendstream", entries, len(data), data)
+	return r
+}
+
 // bytes returns the whole file. Its identifier is made of its content, so that the same map gives the same bytes.
 func (f *file) bytes(root, info ref) []byte {
 	out := []byte("%PDF-1.7\n%\xe2\xe3\xcf\xd3\n")

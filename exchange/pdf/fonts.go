@@ -20,20 +20,43 @@ type face struct {
 	whole bool
 }
 
-// code returns by which number a glyph is shown.
+// joined is what the code of a glyph stands for that is not the first of those that stand for characters together: a
+// space without width, since each code has to stand for some character (ISO 14289-1, 7.21.7). Of the whole it is said
+// beside which characters it is.
+const joined = "\u200b"
+
+// code returns by which number a glyph is shown that stands for a text. A font of which glyphs are taken out has one
+// more than once where it stands for several texts.
 func (c *face) code(id uint16, text string) uint16 {
-	i := slices.Index(c.ids, id)
+	if text == "" {
+		text = joined
+	}
+	i := c.find(id, text)
 	if i < 0 {
 		i = len(c.ids)
 		c.ids, c.text = append(c.ids, id), append(c.text, text)
-	}
-	if c.text[i] == "" {
-		c.text[i] = text
 	}
 	if c.whole {
 		return id
 	}
 	return uint16(i)
+}
+
+// find returns the place of a glyph that stands for a text, negative where there is none. In a whole font the glyph
+// alone counts.
+func (c *face) find(id uint16, text string) int {
+	for i, other := range c.ids {
+		if other == id && i > 0 && (c.whole || c.text[i] == text) {
+			return i
+		}
+	}
+	return -1
+}
+
+// stands reports whether the code of a glyph can stand for a text.
+func (c *face) stands(id uint16, text string) bool {
+	i := c.find(id, text)
+	return !c.whole || i < 0 || c.text[i] == text
 }
 
 // width returns how far a glyph leads on, in thousandths of the type size, as the file says it.

@@ -1,5 +1,6 @@
 // Package pdf writes pages as a PDF file (ISO 32000-1): outlines and text stay what they are, fonts are inside as
-// subsets, and the parts of a page are marked in the order in which they are read.
+// subsets, and what is read is marked with what it is and in its order, as PDF/UA-1 (ISO 14289-1) and PDF/A-3
+// (ISO 19005-3) ask for.
 //
 // The libraries that were tried each lack something a hand-over needs: shaping, links inside, attachments, a reading
 // order, or bookmarks that lead to the right place. What is written here is little: paths, glyphs, pictures, and the
@@ -34,8 +35,8 @@ type Document struct {
 	Date        time.Time
 	Pages       []pages.Page
 	Attachments []Attachment
-	// Order are the ids of nodes in the order in which they are read; what has no place in it is read as it is drawn.
-	Order []string
+	// Structure is what is read, in its order. What has no place in it is read behind it, page by page as it is drawn.
+	Structure []pages.Element
 }
 
 // Attachment is a file inside. What leads to its ID on a page opens it.
@@ -57,25 +58,22 @@ type writer struct {
 	whole  map[string]bool
 	images map[imageKey]ref
 	fonts  map[*scene.Drawing]*typeface.Set
-	place  map[string]int
 	// specs are the files inside; attached those that something on a page leads to, by its id.
 	specs    []spec
 	attached map[string]spec
+	pageRefs []ref
+	read     reading
 
 	// Of the page under way:
+	at        int
 	out       []byte
 	resources []string // of images
-	marked    []marked
-	pageRefs  []ref
 }
 
 type imageKey struct {
 	picture *pictures.Picture
 	w, h    int
 }
-
-// marked is a part of a page that is read: its number on the page, and its place in the order.
-type marked struct{ id, place int }
 
 // Write returns the file. It ends early, with the error of the context, when that has ended.
 func Write(ctx context.Context, d *Document) ([]byte, error) {
@@ -85,10 +83,7 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 	whole := map[string]bool{}
 	for {
 		w := &writer{ctx: ctx, doc: d, file: &file{}, whole: whole, images: map[imageKey]ref{},
-			fonts: map[*scene.Drawing]*typeface.Set{}, place: map[string]int{}, attached: map[string]spec{}}
-		for i, id := range d.Order {
-			w.place[id] = i
-		}
+			fonts: map[*scene.Drawing]*typeface.Set{}, attached: map[string]spec{}, read: readingOf(d)}
 		out, err := w.write()
 		if err != nil || out != nil {
 			return out, err
@@ -99,27 +94,23 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 // write returns nil when it has to be done again, with more fonts whole.
 func (w *writer) write() ([]byte, error) {
 	f, d := w.file, w.doc
-	catalogue, tree, structure, root := f.reserve(), f.reserve(), f.reserve(), f.reserve()
+	catalogue, tree := f.reserve(), f.reserve()
 	w.attach()
 	for range d.Pages {
 		w.pageRefs = append(w.pageRefs, f.reserve())
 	}
-	var kids, sections, parents []string
+	var kids []string
 	resources := f.reserve()
 	for i := range d.Pages {
 		if err := w.ctx.Err(); err != nil {
 			return nil, err
 		}
 		p := &d.Pages[i]
+		w.at = i
 		if err := w.page(p); err != nil {
 			return nil, err
 		}
 		content := f.stream("", w.out)
-		section := f.reserve()
-		elements, byNumber := w.elements(section, w.pageRefs[i])
-		f.set(section, fmt.Sprintf("<</Type/StructElem/S/Sect/P %s/K[%s]>>", root, strings.Join(elements, " ")))
-		sections = append(sections, section.String())
-		parents = append(parents, fmt.Sprintf("%d[%s]", i, strings.Join(byNumber, " ")))
 		annotations := w.links(p)
 		f.set(w.pageRefs[i],
 			fmt.Sprintf("<</Type/Page/Parent %s/MediaBox[0 0 %s %s]/Resources %s/Contents %s/StructParents %d/Tabs/S%s>>",
@@ -141,16 +132,14 @@ func (w *writer) write() ([]byte, error) {
 	f.set(resources, fmt.Sprintf("<</ProcSet[/PDF/Text/ImageC]/Font<<%s>>/XObject<<%s>>>>", strings.Join(fonts, ""),
 		strings.Join(images, "")))
 	f.set(tree, fmt.Sprintf("<</Type/Pages/Count %d/Kids[%s]>>", len(kids), strings.Join(kids, " ")))
-	f.set(root, fmt.Sprintf("<</Type/StructElem/S/Document/P %s/K[%s]>>", structure, strings.Join(sections, " ")))
-	f.set(structure, fmt.Sprintf("<</Type/StructTreeRoot/K %s/ParentTree<</Nums[%s]>>/ParentTreeNextKey %d>>", root,
-		strings.Join(parents, " "), len(kids)))
-	entries := fmt.Sprintf("/Pages %s/StructTreeRoot %s/MarkInfo<</Marked true>>/ViewerPreferences<</DisplayDocTitle true>>", tree, structure)
+	entries := fmt.Sprintf("/Pages %s/StructTreeRoot %s/MarkInfo<</Marked true>>/ViewerPreferences<</DisplayDocTitle true>>",
+		tree, w.structure())
 	if d.Language != "" {
 		entries += "/Lang" + text(d.Language)
 	}
-	entries += w.outline() + w.attachments()
+	entries += w.outline() + w.attachments() + w.described()
 	f.set(catalogue, "<</Type/Catalog"+entries+">>")
-	info := "<</Producer(Plain Tracer)/Creator(Plain Tracer)/Title" + text(d.Title)
+	info := "<</Producer(" + producer + ")/Creator(" + producer + ")/Title" + text(d.Title)
 	if d.Author != "" {
 		info += "/Author" + text(d.Author)
 	}
@@ -166,36 +155,26 @@ func (w *writer) write() ([]byte, error) {
 // points writes a length of a page in points, 72 to the inch.
 func points(n int) string { return string(num(nil, float64(n)*0.75/geometry.Px, 3)) }
 
-// elements adds what is read on the page, in its order; and by their numbers.
-func (w *writer) elements(section, page ref) (inOrder, byNumber []string) {
-	byNumber = make([]string, len(w.marked))
-	list := slices.Clone(w.marked)
-	slices.SortStableFunc(list, func(a, b marked) int { return a.place - b.place })
-	for _, m := range list {
-		r := w.file.add(fmt.Sprintf("<</Type/StructElem/S/P/P %s/Pg %s/K %d>>", section, page, m.id))
-		inOrder = append(inOrder, r.String())
-		byNumber[m.id] = r.String()
-	}
-	return inOrder, byNumber
-}
-
 // links adds the links of a page, and returns the entry that names them.
 func (w *writer) links(p *pages.Page) string {
 	var list []string
-	for _, l := range p.Links {
+	// add adds an annotation: its kind, what it says, and what it does.
+	add := func(l *pages.Link, kind, says, does string) {
+		r := w.file.reserve()
+		key := w.read.linked(w.at, l, r, kind)
+		w.file.set(r, fmt.Sprintf("<</Type/Annot/Subtype/%s/Rect[%s %s %s %s]/Border[0 0 0]/F 4/StructParent %d/Contents%s%s>>",
+			kind, points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), key, text(says), does))
+		list = append(list, r.String())
+	}
+	for i := range p.Links {
+		l := &p.Links[i]
 		if link := (model.Hyperlink{To: l.To}); link.Opens() {
-			list = append(list, w.file.add(fmt.Sprintf(
-				"<</Type/Annot/Subtype/Link/Rect[%s %s %s %s]/Border[0 0 0]/F 4/Contents%s/A<</Type/Action/S/URI/URI%s>>>>",
-				points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), text(l.To),
-				ascii(l.To))).String())
+			add(l, "Link", l.To, "/A<</Type/Action/S/URI/URI"+ascii(l.To)+">>")
 			continue
 		}
 		if spec, ok := w.attached[l.To]; ok {
-			list = append(list, w.file.add(fmt.Sprintf(
-				"<</Type/Annot/Subtype/FileAttachment/Rect[%s %s %s %s]/F 4/FS %s/Contents%s/AP<</N %s>>>>",
-				points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), spec.ref, text(spec.name),
-				w.file.stream(fmt.Sprintf("/Type/XObject/Subtype/Form/BBox[0 0 %s %s]", points(l.W), points(l.H)), nil),
-			)).String())
+			add(l, "FileAttachment", spec.name, fmt.Sprintf("/FS %s/AP<</N %s>>", spec.ref,
+				w.file.stream(fmt.Sprintf("/Type/XObject/Subtype/Form/Resources<<>>/BBox[0 0 %s %s]", points(l.W), points(l.H)), nil)))
 			continue
 		}
 		page, at := pages.Find(w.doc.Pages, l.To)
@@ -203,11 +182,8 @@ func (w *writer) links(p *pages.Page) string {
 			continue
 		}
 		to := w.doc.Pages[page]
-		list = append(list,
-			w.file.add(fmt.Sprintf("<</Type/Annot/Subtype/Link/Rect[%s %s %s %s]/Border[0 0 0]/F 4/Dest[%s/XYZ %s %s null]>>",
-				points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y),
-				w.pageRefs[page], points(max(at.X-40*geometry.Px, 0)),
-				points(min(to.H-at.Y+40*geometry.Px, to.H)))).String())
+		add(l, "Link", fmt.Sprintf("Page %d", page+1), fmt.Sprintf("/Dest[%s/XYZ %s %s null]", w.pageRefs[page],
+			points(max(at.X-40*geometry.Px, 0)), points(min(to.H-at.Y+40*geometry.Px, to.H))))
 	}
 	if len(list) == 0 {
 		return ""
@@ -235,35 +211,89 @@ func ascii(address string) string {
 	return out.String()
 }
 
-// outline adds a bookmark for every page that has a name, and returns the entry of the catalogue.
-func (w *writer) outline() string {
-	var at []int
+// chapter is a bookmark: where it leads, and how deep it stands.
+type chapter struct {
+	title          string
+	page, y, level int
+}
+
+// chapters are the pages that have names, and the titled places on each.
+func (w *writer) chapters() (list []chapter) {
 	for i := range w.doc.Pages {
-		if w.doc.Pages[i].Name != "" {
-			at = append(at, i)
+		p := &w.doc.Pages[i]
+		if p.Name != "" {
+			list = append(list, chapter{p.Name, i, 0, 0})
+		}
+		for _, a := range p.Anchors {
+			if a.Title != "" {
+				list = append(list, chapter{a.Title, i, max(a.Y-20*geometry.Px, 0), a.Level})
+			}
 		}
 	}
-	if len(at) == 0 {
+	return list
+}
+
+// outline adds the bookmarks, each inside the last one before it that stands less deep (ISO 32000-1, 12.3.3), and
+// returns the entry of the catalogue.
+func (w *writer) outline() string {
+	list := w.chapters()
+	if len(list) == 0 {
 		return ""
 	}
 	top := w.file.reserve()
-	items := make([]ref, len(at))
-	for i := range items {
-		items[i] = w.file.reserve()
+	type item struct {
+		ref    ref
+		kids   []int
+		parent int
 	}
-	for i, page := range at {
-		entry := fmt.Sprintf("<</Title%s/Parent %s/Dest[%s/XYZ 0 %s null]", text(w.doc.Pages[page].Name), top,
-			w.pageRefs[page], points(w.doc.Pages[page].H))
-		if i > 0 {
-			entry += "/Prev " + items[i-1].String()
+	items, roots := make([]item, len(list)), []int(nil)
+	var open []int
+	for i, c := range list {
+		items[i] = item{w.file.reserve(), nil, -1}
+		for len(open) > 0 && list[open[len(open)-1]].level >= c.level {
+			open = open[:len(open)-1]
 		}
-		if i+1 < len(items) {
-			entry += "/Next " + items[i+1].String()
+		if len(open) > 0 {
+			up := open[len(open)-1]
+			items[i].parent = up
+			items[up].kids = append(items[up].kids, i)
+		} else {
+			roots = append(roots, i)
 		}
-		w.file.set(items[i], entry+">>")
+		open = append(open, i)
 	}
-	w.file.set(top, fmt.Sprintf("<</Type/Outlines/First %s/Last %s/Count %d>>", items[0], items[len(items)-1],
-		len(items)))
+	// family writes the entries that lead to kids, of which count are seen at first.
+	family := func(kids []int, count int) string {
+		if len(kids) == 0 {
+			return ""
+		}
+		return fmt.Sprintf("/First %s/Last %s/Count %d", items[kids[0]].ref, items[kids[len(kids)-1]].ref, count)
+	}
+	var within func(i int) int
+	within = func(i int) int {
+		n := 0
+		for _, k := range items[i].kids {
+			n += 1 + within(k)
+		}
+		return n
+	}
+	for i, c := range list {
+		up, row := top, roots
+		if p := items[i].parent; p >= 0 {
+			up, row = items[p].ref, items[p].kids
+		}
+		entry := fmt.Sprintf("<</Title%s/Parent %s/Dest[%s/XYZ 0 %s null]", text(c.title), up, w.pageRefs[c.page],
+			points(w.doc.Pages[c.page].H-c.y))
+		at := slices.Index(row, i)
+		if at > 0 {
+			entry += "/Prev " + items[row[at-1]].ref.String()
+		}
+		if at+1 < len(row) {
+			entry += "/Next " + items[row[at+1]].ref.String()
+		}
+		w.file.set(items[i].ref, entry+family(items[i].kids, within(i))+">>")
+	}
+	w.file.set(top, "<</Type/Outlines"+family(roots, len(list))+">>")
 	return "/Outlines " + top.String() + "/PageMode/UseOutlines"
 }
 
@@ -282,8 +312,15 @@ func (w *writer) attach() {
 			name = fmt.Sprintf("%d %s", n, a.Name)
 		}
 		used[name] = true
-		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d>>", nameOf(a.MediaType),
-			len(a.Data)), a.Data)
+		kind, date := a.MediaType, ""
+		if kind == "" {
+			kind = "application/octet-stream"
+		}
+		if !w.doc.Date.IsZero() {
+			date = w.doc.Date.UTC().Format("/ModDate(D:20060102150405Z)")
+		}
+		stream := w.file.stream(fmt.Sprintf("/Type/EmbeddedFile/Subtype/%s/Params<</Size %d%s>>", nameOf(kind),
+			len(a.Data), date), a.Data)
 		relation := "Source"
 		if a.ID != "" {
 			relation = "Supplement"
@@ -326,13 +363,16 @@ func nameOf(s string) string {
 
 // page writes what is drawn on a page.
 func (w *writer) page(p *pages.Page) error {
-	w.out, w.marked = w.out[:0:0], nil
+	w.out = w.out[:0:0]
 	// From here on lengths are CSS pixels, and y grows downwards.
 	w.out = append(w.out, "0.75 0 0 -0.75 0 "...)
 	w.out = append(append(w.out, points(p.H)...), " cm\n1 j\n"...)
 	for i := range p.Views {
 		v := &p.Views[i]
 		k := v.Scale()
+		if v.ID != "" {
+			w.begin(v.ID, v.To)
+		}
 		w.out = append(w.out, "q\n"...)
 		for _, n := range [...]int{v.To.X, v.To.Y, v.To.W, v.To.H} {
 			w.out = append(num(w.out, float64(n)/geometry.Px, 3), ' ')
@@ -348,20 +388,31 @@ func (w *writer) page(p *pages.Page) error {
 		}
 		for j := range v.Drawing.Nodes {
 			if n := &v.Drawing.Nodes[j]; v.From.Meets(n.Bounds()) {
-				if err := w.node(n, set, k); err != nil {
+				if err := w.node(n, v, set, k); err != nil {
 					return err
 				}
 			}
 		}
 		w.out = append(w.out, "Q\n"...)
+		if v.ID != "" {
+			w.end()
+		}
 	}
 	for i := range p.Nodes {
-		if err := w.node(&p.Nodes[i], &typeface.Set{}, 1); err != nil {
+		if err := w.node(&p.Nodes[i], nil, &typeface.Set{}, 1); err != nil {
 			return err
 		}
 	}
 	return nil
 }
+
+// begin begins what is read as the content of an id, which stands at a box of the page.
+func (w *writer) begin(id string, on geometry.Box) {
+	kind, number := w.read.add(w.at, id, on)
+	w.out = fmt.Appendf(w.out, "/%s<</MCID %d>>BDC\n", kind, number)
+}
+
+func (w *writer) end() { w.out = append(w.out, "EMC\n"...) }
 
 func (w *writer) fontsOf(d *scene.Drawing) (*typeface.Set, error) {
 	if w.fonts[d] == nil {
@@ -374,12 +425,25 @@ func (w *writer) fontsOf(d *scene.Drawing) (*typeface.Set, error) {
 	return w.fonts[d], nil
 }
 
-func (w *writer) node(n *scene.Node, set *typeface.Set, scale float64) error {
+// node writes a node that stands by itself, or in a view. What it draws is beside what is read, its texts are read, and
+// its pictures where the structure has them as a figure.
+func (w *writer) node(n *scene.Node, v *pages.View, set *typeface.Set, scale float64) error {
 	if err := w.ctx.Err(); err != nil {
 		return err
 	}
+	whole := v != nil && v.ID != "" // it is part of what is read already
+	figure := !whole && w.read.kind(n.ID) == pages.Figure && len(n.Images) > 0
 	if len(n.Shapes)+len(n.Images) > 0 {
-		w.out = append(w.out, "/Artifact BMC\n"...)
+		switch {
+		case figure:
+			on := n.Bounds()
+			if v != nil {
+				on, _ = v.Place(on)
+			}
+			w.begin(n.ID, on)
+		case !whole:
+			w.out = append(w.out, "/Artifact BMC\n"...)
+		}
 		for i := range n.Shapes {
 			w.shape(n.At, &n.Shapes[i])
 		}
@@ -391,23 +455,30 @@ func (w *writer) node(n *scene.Node, set *typeface.Set, scale float64) error {
 				w.shape(n.At, &over)
 			}
 		}
-		w.out = append(w.out, "EMC\n"...)
+		if !whole {
+			w.end()
+		}
 	}
 	if len(n.Texts) == 0 {
 		return nil
 	}
-	place, known := w.place[n.ID]
-	if !known {
-		place = len(w.place) + len(w.marked)
+	switch {
+	case whole:
+	case n.Class == pages.FootClass:
+		w.out = append(w.out, "/Artifact<</Type/Pagination/Subtype/Footer>>BDC\n"...)
+	case pages.Beside(n) || v != nil && v.Spread && w.read.elsewhere(w.at, v, n):
+		w.out = append(w.out, "/Artifact BMC\n"...)
+	default:
+		w.begin(n.ID, geometry.Box{})
 	}
-	w.marked = append(w.marked, marked{len(w.marked), place})
-	w.out = fmt.Appendf(w.out, "/P<</MCID %d>>BDC\n", len(w.marked)-1)
 	for i := range n.Texts {
 		if err := w.text(n.At, &n.Texts[i], set, i+1 < len(n.Texts)); err != nil {
 			return err
 		}
 	}
-	w.out = append(w.out, "EMC\n"...)
+	if !whole {
+		w.end()
+	}
 	return nil
 }
 
@@ -541,13 +612,13 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 	if err != nil || len(line.Glyphs) == 0 {
 		return err
 	}
-	glyphs, words := line.Glyphs, t.Text
-	if more {
+	glyphs := line.Glyphs
+	if more && !strings.HasSuffix(t.Text, " ") {
 		f, err := set.Draws(typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}, ' ')
 		if err != nil {
 			return err
 		}
-		glyphs, words = append(glyphs, typeface.Glyph{Font: f, ID: f.GlyphID(' '), X: line.Width, Text: " "}), words+" "
+		glyphs = append(glyphs, typeface.Glyph{Font: f, ID: f.GlyphID(' '), X: line.Width, Text: " "})
 	}
 	size := float64(t.Style.Size) / geometry.Px
 	begin := line.Begin(t.Anchor)
@@ -573,19 +644,28 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 		w.out = append(num(w.out, line.Width*size, 3), ' ')
 		w.out = append(num(w.out, size*typeface.UnderlineThick, 3), " re f Q\n"...)
 	}
-	if line.Foreign { // glyphs of shaped scripts are not their characters one by one
-		w.out = append(append(append(w.out, "/Span<</ActualText"...), text(words)...), ">>BDC\n"...)
-	}
 	w.out = append(w.out, "BT\n"...)
 	for i := 0; i < len(glyphs); {
 		g := glyphs[i]
 		c := w.face(g)
 		w.out = append(append(append(w.out, '/'), c.name...), ' ')
 		w.out = append(num(w.out, size, 3), " Tf "...)
-		place(begin+g.X, g.Y, "Tm [<")
+		place(begin+g.X, g.Y, "Tm ")
+		// Where several glyphs together stand for characters, or one for other characters than its code does, that is
+		// said of them. It is not said of whole lines: readers take what is said of a line written leftwards to be in
+		// the order in which it is seen (seen in poppler 22.12, pdf.js 6.5 and MuPDF 1.28).
+		together := cluster(glyphs[i:])
+		said := together > 1 || !c.stands(g.ID, g.Text)
+		if said {
+			w.out = append(append(append(w.out, "/Span<</ActualText"...), text(g.Text)...), ">>BDC "...)
+		}
+		w.out = append(w.out, "[<"...)
 		pen := g.X
-		for ; i < len(glyphs) && glyphs[i].Font == g.Font && glyphs[i].Y == g.Y; i++ {
+		for end := i + together; i < len(glyphs) && glyphs[i].Font == g.Font && glyphs[i].Y == g.Y; i++ {
 			o := glyphs[i]
+			if i >= end && (said || cluster(glyphs[i:]) > 1 || !c.stands(o.ID, o.Text)) {
+				break
+			}
 			if off := (pen - o.X) * 1000; off > 0.5 || off < -0.5 {
 				w.out = append(num(append(w.out, '>'), off, 1), '<')
 				pen = o.X
@@ -594,12 +674,21 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 			pen += float64(c.width(o.ID)) / 1000
 		}
 		w.out = append(w.out, ">]TJ\n"...)
+		if said {
+			w.end()
+		}
 	}
 	w.out = append(w.out, "ET\n"...)
-	if line.Foreign {
-		w.out = append(w.out, "EMC\n"...)
-	}
 	return nil
+}
+
+// cluster is how many glyphs from the first on stand for the same characters.
+func cluster(glyphs []typeface.Glyph) int {
+	n := 1
+	for n < len(glyphs) && glyphs[n].Text == "" {
+		n++
+	}
+	return n
 }
 
 // face returns the font of a glyph in the file.

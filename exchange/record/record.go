@@ -181,11 +181,11 @@ func (r *Record) paper(ctx context.Context) ([]byte, error) {
 		return nil, err
 	}
 	const margin = 76 * geometry.Px // 20 mm
-	list, err := document.Pages(r.blocks(), r.Map, drawings, "A4", margin)
+	list, read, err := document.Pages(r.blocks(), r.Map, drawings, "A4", margin)
 	if err != nil {
 		return nil, err
 	}
-	return pdf.Write(ctx, &pdf.Document{Title: r.Title, Subject: r.Subtitle, Language: "en", Pages: list})
+	return pdf.Write(ctx, &pdf.Document{Title: r.Title, Subject: r.Subtitle, Language: "en", Pages: list, Structure: read})
 }
 
 // word writes the record for word processors.

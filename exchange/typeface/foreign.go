@@ -49,14 +49,21 @@ func (f *foreign) shape(text []rune, from, to int, leftwards bool) ([]Glyph, flo
 	shaped := f.shaper.Shape(in)
 	length := func(v fixed.Int26_6) float64 { return float64(v) / 64 / size }
 	var out []Glyph
-	x, before := 0.0, -1
+	x, before, within := 0.0, -1, 0
 	for _, g := range shaped.Glyphs {
 		one := Glyph{Font: f.file, ID: uint16(g.GlyphID), X: x + length(g.XOffset), Y: length(g.YOffset),
 			Advance: length(g.XAdvance)}
 		if g.ClusterIndex != before {
-			one.Text = string(text[g.ClusterIndex:min(g.ClusterIndex+max(g.RuneCount, 1), to)])
+			within = 0
+		}
+		switch characters := text[g.ClusterIndex:min(g.ClusterIndex+max(g.RuneCount, 1), to)]; {
+		case leftwards && g.GlyphCount == len(characters): // a letter and its marks, seen from left to right
+			one.Text = string(characters[len(characters)-1-within])
+		case within == 0:
+			one.Text = string(characters)
 		}
 		before = g.ClusterIndex
+		within++
 		out = append(out, one)
 		x += length(g.XAdvance)
 	}
