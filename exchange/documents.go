@@ -2,6 +2,7 @@ package exchange
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -173,9 +174,8 @@ func showProcedureText(ctx context.Context, j *Job, page int) (*Preview, error) 
 	return &Preview{MediaType: "text/plain", Data: document.Markdown(blocks, nil), Pages: 1}, nil
 }
 
-// asText writes the procedure for word processors, in the form of a writer of text documents.
-func asText(write func(blocks []document.Block, pictures map[string]document.Drawn, language, foot string) ([]byte,
-	error)) func(ctx context.Context, j *Job) ([]byte, error) {
+// asText writes the procedure for word processors, in one of their forms.
+func asText(write func(*document.Text) ([]byte, error)) func(ctx context.Context, j *Job) ([]byte, error) {
 	return func(ctx context.Context, j *Job) ([]byte, error) {
 		blocks, err := j.blocks()
 		if err != nil {
@@ -185,6 +185,23 @@ func asText(write func(blocks []document.Block, pictures map[string]document.Dra
 		if err != nil {
 			return nil, err
 		}
-		return write(blocks, pictures, j.Settings["language"], j.Shown.Title)
+		out, err := write(&document.Text{Blocks: blocks, Pictures: pictures, Language: j.Settings["language"],
+			Author: j.author(), Head: j.heading(), Foot: j.Shown.Title})
+		if errors.Is(err, document.ErrTemplate) {
+			return nil, &ChoiceError{err.Error() + "."}
+		}
+		return out, err
 	}
+}
+
+// heading is what the heading of the map says beside its title, in a line.
+func (j *Job) heading() string {
+	h := j.Whole.Heading
+	var out []string
+	for _, part := range [][2]string{{"", h.Project}, {"", h.Process}, {"Version ", h.Version}, {"", h.Date}} {
+		if part[1] != "" {
+			out = append(out, part[0]+part[1])
+		}
+	}
+	return strings.Join(out, " · ")
 }

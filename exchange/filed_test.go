@@ -85,9 +85,9 @@ func list(v any) []any {
 	return []any{v}
 }
 
-// faults are what a PDF lacks of what ISO 14289-1 (PDF/UA-1) and ISO 19005-3 (PDF/A-3, level U) ask for and a program can
-// see. The rules are from memory, with the numbers of their clauses; no program made for the two standards was to be
-// had, so they are looked for in what qpdf reads of the file.
+// faults are what a PDF lacks of what ISO 14289-1 (PDF/UA-1) and ISO 19005-3 (PDF/A-3, level U) ask for and a program
+// can see. The rules are from memory, with the numbers of their clauses; no program made for the two standards was to
+// be had, so they are looked for in what qpdf reads of the file.
 func (o *objects) faults() (out []string) {
 	fault := func(format string, a ...any) { out = append(out, fmt.Sprintf(format, a...)) }
 	root := o.at(o.byRef["trailer"], "/Root")
@@ -116,16 +116,19 @@ func (o *objects) faults() (out []string) {
 		fault("A 6.6.2: the metadata are packed")
 	}
 	for _, pair := range [][2]string{{"/Title", `<dc:title><rdf:Alt><rdf:li xml:lang="x-default">`},
-		{"/Author", `<dc:creator><rdf:Seq><rdf:li>`}, {"/Subject", `<dc:description><rdf:Alt><rdf:li xml:lang="x-default">`},
+		{"/Author", `<dc:creator><rdf:Seq><rdf:li>`}, {"/Subject",
+			`<dc:description><rdf:Alt><rdf:li xml:lang="x-default">`},
 		{"/Producer", `<pdf:Producer>`}, {"/Creator", `<xmp:CreatorTool>`}} {
 		value, _ := o.at(info, pair[0]).(string)
 		_, after, found := strings.Cut(said, pair[1])
 		there, _, _ := strings.Cut(after, "<")
-		if found != (value != "") || there != strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;").Replace(strings.TrimPrefix(value, "u:")) {
+		if found != (value != "") || there != strings.NewReplacer("&", "&amp;", "<", "&lt;", ">",
+			"&gt;").Replace(strings.TrimPrefix(value, "u:")) {
 			fault("A 6.6.3: %s is %q, and %q in the metadata", pair[0], value, there)
 		}
 	}
-	for _, want := range []string{"<pdfuaid:part>1<", "<pdfaid:part>3<", "<pdfaid:conformance>U<", "pdfaExtension:schemas"} {
+	for _, want := range []string{"<pdfuaid:part>1<", "<pdfaid:part>3<", "<pdfaid:conformance>U<",
+		"pdfaExtension:schemas"} {
 		if !strings.Contains(said, want) {
 			fault("A 6.6.4, UA 5: the metadata lack %s", want)
 		}
@@ -133,7 +136,8 @@ func (o *objects) faults() (out []string) {
 
 	// Colours mean something, and files inside are said to belong to the document (A 6.2.3, 6.8).
 	intents := list(o.at(root, "/OutputIntents"))
-	if len(intents) != 1 || o.at(intents[0], "/S") != "/GTS_PDFA1" || fmt.Sprint(o.at(intents[0], "/DestOutputProfile", "/N")) != "3" {
+	if len(intents) != 1 || o.at(intents[0], "/S") != "/GTS_PDFA1" || fmt.Sprint(o.at(intents[0], "/DestOutputProfile",
+		"/N")) != "3" {
 		fault("A 6.2.3: the output intents are %v", intents)
 	}
 	for ref, v := range o.byRef {
@@ -204,8 +208,10 @@ func (o *objects) fonts(fault func(string, ...any)) {
 			}
 			for i := 0; font != "" && !strings.HasPrefix(m[2], "FEFF") && i+4 <= len(m[2]); i += 4 {
 				code := m[2][i : i+4]
-				if text := means[named["/"+font]][code]; code == "0000" || text == "" || text == "0000" || text == "FEFF" || text == "FFFE" {
-					fault("UA 7.21.7, A 6.2.11.8: page %s shows the code %s of %s, which means %q", ref, code, font, text)
+				if text := means[named["/"+font]][code]; code == "0000" || text == "" || text == "0000" ||
+					text == "FEFF" || text == "FFFE" {
+					fault("UA 7.21.7, A 6.2.11.8: page %s shows the code %s of %s, which means %q", ref, code, font,
+						text)
 				}
 			}
 		}
@@ -292,14 +298,16 @@ func (o *objects) tree(fault func(string, ...any)) {
 			for _, found := range mark.FindAllStringSubmatch(line, -1) {
 				depth++
 				if _, number, ok := strings.Cut(found[2], "/MCID "); ok {
-					if marks++; held[ref+" "+number] == "" || len(by) <= marks-1 || by[marks-1] != held[ref+" "+number] {
+					if marks++; held[ref+" "+number] == "" || len(by) <= marks-1 ||
+						by[marks-1] != held[ref+" "+number] {
 						fault("UA 7.1: the mark %s of page %s is not read, or not found from there", number, ref)
 					}
 				} else if found[1] != "Artifact" {
 					fault("UA 7.1: a mark %s of page %s is neither read nor an artifact", found[1], ref)
 				}
 			}
-			shows := strings.HasSuffix(line, "TJ") || strings.HasSuffix(line, " Do Q") || strings.HasSuffix(line, "S") ||
+			shows := strings.HasSuffix(line, "TJ") || strings.HasSuffix(line, " Do Q") || strings.HasSuffix(line,
+				"S") ||
 				line == "f" || line == "B"
 			if shows && depth == 0 {
 				fault("UA 7.1: %q of page %s is neither read nor an artifact", line, ref)
@@ -372,10 +380,12 @@ func TestAPDFCanBeFiled(t *testing.T) {
 // them (poppler's pdftotext, which marks the direction of what is written leftwards).
 func TestWordsComeOutAsTheyWereWritten(t *testing.T) {
 	m := model.New("Scripts", model.Rightwards, "A3", true)
-	texts := []string{"مرحبا بالعالم", "שלום עולם", "Ωmega and Ohm", "नमस्ते दुनिया", "عَرَبِي", "Grüße", "\U0001F701 and \U0001F702 and \U0001F701"}
+	texts := []string{"مرحبا بالعالم", "שלום עולם", "Ωmega and Ohm", "नमस्ते दुनिया", "عَرَبِي", "Grüße",
+		"\U0001F701 and \U0001F702 and \U0001F701"}
 	for i, text := range texts {
-		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process, Text: text,
-			Box: geometry.Box{X: 100 * px, Y: (60 + 120*i) * px, W: 400 * px, H: 80 * px}})
+		m.Sheets[0].Symbols = append(m.Sheets[0].Symbols, &model.Symbol{ID: fmt.Sprint("s", i), Kind: model.Process,
+			Text: text,
+			Box:  geometry.Box{X: 100 * px, Y: (60 + 120*i) * px, W: 400 * px, H: 80 * px}})
 	}
 	out := run(t, made(t, m, "pdf", "numbers", "no").Data, "pdftotext", "IN", "-")
 	out = strings.Map(func(r rune) rune {

@@ -196,7 +196,7 @@ func TestOtherProgramsReadPagesAndDocuments(t *testing.T) {
 		}
 	}
 	if list := run(t, document, "zipinfo", "-1", "IN"); !strings.Contains(list, "content.xml") ||
-		!strings.Contains(list, "Pictures/2.png") {
+		!strings.Contains(list, "Pictures/plaintracer2.png") {
 		t.Error(list)
 	}
 }

@@ -3,7 +3,6 @@ package exchange_test
 import (
 	"os"
 	"os/exec"
-	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
@@ -23,16 +22,7 @@ func TestAnOfficeProgramReadsTheProcedure(t *testing.T) {
 	}
 	m := two(t)
 	for _, ending := range []string{"docx", "odt"} {
-		dir := t.TempDir()
-		file := filepath.Join(dir, "procedure."+ending)
-		if err := os.WriteFile(file, made(t, m, "procedure-"+ending).Data, 0o600); err != nil {
-			t.Fatal(err)
-		}
-		said(t, soffice, "-env:UserInstallation=file://"+dir+"/office", "--headless", "--convert-to", "pdf", "--outdir",
-			dir,
-			file)
-		text := strings.Join(strings.Fields(said(t, "pdftotext", "-layout", filepath.Join(dir, "procedure.pdf"), "-")),
-			" ")
+		text, paper := asPaper(t, soffice, made(t, m, "procedure-"+ending).Data, ending)
 		for _, s := range procedure.Of(m).Steps {
 			if want := s.Number + ". " + s.Text; !strings.Contains(text, want) {
 				t.Errorf("%s: an office program shows no %q in %s", ending, want, text)
@@ -48,7 +38,7 @@ func TestAnOfficeProgramReadsTheProcedure(t *testing.T) {
 		if !regexp.MustCompile(`\b1 ?/ ?\d`).MatchString(text) {
 			t.Errorf("%s: pages have no numbers", ending)
 		}
-		pictures := said(t, "pdfimages", "-list", filepath.Join(dir, "procedure.pdf"))
+		pictures := said(t, "pdfimages", "-list", paper)
 		if n := strings.Count(pictures, " image "); n != len(m.Sheets) {
 			t.Errorf("%s: %d pictures of %d sheets:\n%s", ending, n, len(m.Sheets), pictures)
 		}

@@ -277,9 +277,9 @@ func (j *Job) paper(ctx context.Context, list []pages.Page, structure []pages.El
 	return pdf.Write(ctx, d)
 }
 
-// reading is what is on the sheets of a map in the order in which it is read, a part for each sheet: its heading, lanes,
-// what stands in journeys stage by stage, cards from the head down, then the steps as the work runs through them, each
-// with the answers that lead on, and what else stands there.
+// reading is what is on the sheets of a map in the order in which it is read, a part for each sheet: its heading,
+// lanes, what stands in journeys stage by stage, cards from the head down, then the steps as the work runs through
+// them, each with the answers that lead on, and what else stands there.
 func reading(m *model.Map) []pages.Element {
 	bySheet := map[string][]string{}
 	for _, n := range numbering.Reading(flow.New(m)) {

@@ -132,7 +132,7 @@ func serving(name, short string, demo bool) *cobra.Command {
 		"where people find the application, such as https://maps.town.example; messages and links begin with it")
 	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
 	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
-	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl)")
+	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
 	f.Float64Var(&v.fileRoom, "file-room", 20,
 		"how many gigabytes the files kept with all maps take together at most; 0 for no bound")
 	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")

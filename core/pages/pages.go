@@ -303,7 +303,8 @@ func (p *Page) Show(v View, m *model.Map) {
 			}
 		}
 	}
-	if size := int(float64(SmallestIn(v.Drawing, v.From)) * v.Scale()); size > 0 && (p.Smallest == 0 || size < p.Smallest) {
+	if size := int(float64(SmallestIn(v.Drawing, v.From)) * v.Scale()); size > 0 && (p.Smallest == 0 ||
+		size < p.Smallest) {
 		p.Smallest = size
 	}
 }
@@ -327,8 +328,8 @@ func SmallestIn(d *scene.Drawing, part geometry.Box) (least int) {
 // soft is the colour of what pages say of themselves.
 const soft = "#5b6773"
 
-// Foot puts words at the right end of the foot of a page: in the middle of its margin, but no further from its edge than
-// the frame of a sheet. What helps to join pages has its place there, and says itself which page it is.
+// Foot puts words at the right end of the foot of a page: in the middle of its margin, but no further from its edge
+// than the frame of a sheet. What helps to join pages has its place there, and says itself which page it is.
 func (p *Page) Foot(words string, margin int) {
 	if slices.ContainsFunc(p.Nodes, func(n scene.Node) bool { return n.Class == marksClass }) {
 		return

@@ -58,8 +58,8 @@ type Block struct {
 	Head   bool
 }
 
-// Run is a stretch of text. To is the id of the step it leads to, Sheet that of a sheet whose drawing stands on a page of
-// its own, Address the address; empty for none.
+// Run is a stretch of text. To is the id of the step it leads to, Sheet that of a sheet whose drawing stands on a page
+// of its own, Address the address; empty for none.
 type Run struct{ Text, To, Address, Sheet string }
 
 // Plain is a block of a text without links.
@@ -85,15 +85,33 @@ var house struct {
 	folder string
 }
 
-// UseFolder has documents written in the words of a folder. It fails where these cannot be used.
+// UseFolder has documents written in the words of a folder, and in the styles of the documents in it. It fails where
+// these cannot be used, and changes nothing then.
 func UseFolder(folder string) error {
 	if _, err := words(&procedure.Procedure{}, folder); err != nil {
 		return err
 	}
+	was := folderOfHouse()
+	take := func(folder string) {
+		house.Lock()
+		defer house.Unlock()
+		house.folder = folder
+	}
+	take(folder)
+	_, err := new(Text).Word()
+	if err == nil {
+		_, err = new(Text).OpenDocument()
+	}
+	if err != nil {
+		take(was)
+	}
+	return err
+}
+
+func folderOfHouse() string {
 	house.Lock()
 	defer house.Unlock()
-	house.folder = folder
-	return nil
+	return house.folder
 }
 
 // words returns the templates for a procedure.
@@ -208,10 +226,7 @@ func clean(text string) string {
 
 // Blocks tells a procedure. Without pictures the sheets are left out.
 func Blocks(p *procedure.Procedure, pictures bool) ([]Block, error) {
-	house.Lock()
-	folder := house.folder
-	house.Unlock()
-	t, err := words(p, folder)
+	t, err := words(p, folderOfHouse())
 	if err != nil {
 		return nil, err
 	}
@@ -486,10 +501,7 @@ func partsOf(p *procedure.Procedure) (list []part) {
 
 // pageWords returns the words at the foot of a page.
 func pageWords(number, of int) (string, error) {
-	house.Lock()
-	folder := house.folder
-	house.Unlock()
-	t, err := words(&procedure.Procedure{}, folder)
+	t, err := words(&procedure.Procedure{}, folderOfHouse())
 	if err != nil {
 		return "", err
 	}

@@ -1,36 +1,33 @@
 package document
 
 import (
-	"archive/zip"
 	"bytes"
 	"fmt"
+	"mime"
+	"path"
 	"slices"
 	"strings"
-
-	"plaintracer/core/scene"
 )
 
-// Drawn is a picture of a sheet as a PNG file.
-type Drawn struct {
-	Data []byte
-	// Width and Height are those of the sheet in CSS pixels.
-	Width, Height float64
-}
-
-// OpenDocument writes blocks as a text document (OpenDocument 1.3, part 3). Pictures are those of sheets, by their ids;
-// foot stands at the foot of every page, before its number.
-func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot string) ([]byte, error) {
+// OpenDocument writes a text as OpenDocument 1.3, part 3. Where the folder of the house has a template.odt, its styles
+// and its page with head and foot are taken.
+func (t *Text) OpenDocument() ([]byte, error) {
+	blocks := t.Blocks
+	parts, err := houseParts("template.odt")
+	if err != nil {
+		return nil, err
+	}
 	var body, automatic bytes.Buffer
 	var files []string
-	escape := func(text string) string {
-		return strings.ReplaceAll(string(scene.AppendEscaped(nil, text)), "\n", "<text:line-break/>")
+	lined := func(text string) string {
+		return strings.ReplaceAll(escape(text), "\n", "<text:line-break/>")
 	}
 	inline := func(list []Run) string {
 		var out strings.Builder
 		for _, r := range list {
 			if r.Address != "" {
 				fmt.Fprintf(&out, `<text:a xlink:type="simple" xlink:href="%s">%s</text:a>`, escape(r.Address),
-					escape(r.Text))
+					lined(r.Text))
 				continue
 			}
 			if r.To != "" {
@@ -38,11 +35,11 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 					escape(r.Text))
 				continue
 			}
-			out.WriteString(escape(r.Text))
+			out.WriteString(lined(r.Text))
 		}
 		return out.String()
 	}
-	parts := contents(blocks)
+	chapters := contents(blocks)
 	inList := "" // the style of the list that is open
 	counts := 0
 	shut := func() {
@@ -77,16 +74,19 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 			fmt.Fprintf(&body, `<text:p text:style-name="Title">%s</text:p>`, text)
 		case Heading, Section, Subsection:
 			level := slices.Index(headings, b.Kind) + 1
-			fmt.Fprintf(&body, `<text:h text:style-name="Heading_20_%d" text:outline-level="%d"><text:bookmark text:name="part-%d"/>%s</text:h>`,
+			fmt.Fprintf(&body,
+				`<text:h text:style-name="Heading_20_%d" text:outline-level="%d"><text:bookmark text:name="part-%d"/>%s</text:h>`,
 				level, level, i, text)
 		case Contents:
-			if len(parts) == 0 {
+			if len(chapters) == 0 {
 				break
 			}
-			fmt.Fprintf(&body, `<text:table-of-content text:name="contents" text:protected="true"><text:table-of-content-source text:outline-level="3"/><text:index-body><text:index-title text:name="contents-title"><text:p text:style-name="ContentsTitle">%s</text:p></text:index-title>`,
+			fmt.Fprintf(&body,
+				`<text:table-of-content text:name="contents" text:protected="true"><text:table-of-content-source text:outline-level="3"/><text:index-body><text:index-title text:name="contents-title"><text:p text:style-name="ContentsTitle">%s</text:p></text:index-title>`,
 				text)
-			for _, c := range parts {
-				fmt.Fprintf(&body, `<text:p text:style-name="Contents_20_%d"><text:a xlink:type="simple" xlink:href="#part-%d">%s</text:a></text:p>`,
+			for _, c := range chapters {
+				fmt.Fprintf(&body,
+					`<text:p text:style-name="Contents_20_%d"><text:a xlink:type="simple" xlink:href="#part-%d">%s</text:a></text:p>`,
 					c.Level+1, c.At, escape(c.Text))
 			}
 			body.WriteString(`</text:index-body></text:table-of-content>`)
@@ -106,7 +106,8 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 					anchor(b.Number), text)
 				break
 			}
-			fmt.Fprintf(&body, `<text:p text:style-name="%sAlone"><text:bookmark text:name="%s"/>%s<text:tab/>%s</text:p>`,
+			fmt.Fprintf(&body,
+				`<text:p text:style-name="%sAlone"><text:bookmark text:name="%s"/>%s<text:tab/>%s</text:p>`,
 				style, anchor(b.Number), escape(mark(b.Number)), text)
 		case Under:
 			style := "Under"
@@ -118,10 +119,10 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 			}
 			fmt.Fprintf(&body, `<text:p text:style-name="%s">%s</text:p>`, style, text)
 		case Table:
-			openTable(&body, &automatic, b, i, escape)
+			openTable(&body, &automatic, b, i, lined)
 		case Picture:
-			if p, ok := pictures[b.ID]; ok {
-				name := fmt.Sprintf("Pictures/%d.png", len(files)+1)
+			if p, ok := t.Pictures[b.ID]; ok {
+				name := fmt.Sprintf("Pictures/plaintracer%d.png", len(files)+1)
 				files = append(files, b.ID)
 				const room = 17.0 // centimetres between the margins of A4
 				w := min(room, p.Width/96*2.54)
@@ -136,48 +137,44 @@ func OpenDocument(blocks []Block, pictures map[string]Drawn, language, foot stri
 		}
 	}
 	shut()
-	title := ""
-	if len(blocks) > 0 {
-		title = blocks[0].Text()
-	}
 	content := `<?xml version="1.0" encoding="UTF-8"?>
 <office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:style="urn:oasis:names:tc:opendocument:xmlns:style:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0" xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0" xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" office:version="1.3"><office:automatic-styles>` + automatic.String() + `<style:style style:name="Cell" style:family="table-cell"><style:table-cell-properties fo:padding="0.1cm" fo:border="0.5pt solid #c9c2b4"/></style:style></office:automatic-styles><office:body><office:text>
 ` + body.String() + `</office:text></office:body></office:document-content>`
-	code, country, _ := strings.Cut(language, "-")
-	styles := fmt.Sprintf(openStyles, escape(code), escape(country), escape(foot))
+	code, country, _ := strings.Cut(t.Language, "-")
+	styles := fmt.Sprintf(openStyles, escape(code), escape(country), escape(t.Head), escape(t.Foot))
+	var others []housePart
+	if parts != nil {
+		if styles, others, err = openOfHouse(parts, styles); err != nil {
+			return nil, err
+		}
+	}
+	author := ""
+	if t.Author != "" {
+		author = `<meta:initial-creator>` + escape(t.Author) + `</meta:initial-creator><dc:creator>` +
+			escape(t.Author) +
+			`</dc:creator>`
+	}
 	meta := `<?xml version="1.0" encoding="UTF-8"?>
-<office:document-meta xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="urn:oasis:names:tc:opendocument:xmlns:meta:1.0" office:version="1.3"><office:meta><meta:generator>Plain Tracer</meta:generator><dc:title>` + escape(title) + `</dc:title><dc:language>` + escape(language) + `</dc:language></office:meta></office:document-meta>`
-	manifest := `<?xml version="1.0" encoding="UTF-8"?>
-<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:version="1.3" manifest:media-type="` + openType + `"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/><manifest:file-entry manifest:full-path="styles.xml" manifest:media-type="text/xml"/><manifest:file-entry manifest:full-path="meta.xml" manifest:media-type="text/xml"/>`
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
-	put := func(name string, data []byte, method uint16) error {
-		w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: method}) // without a date
-		if err != nil {
-			return err
-		}
-		_, err = w.Write(data)
-		return err
-	}
-	// The media type comes first, and is not packed (OpenDocument 1.3, part 2, 3.3).
-	if err := put("mimetype", []byte(openType), zip.Store); err != nil {
-		return nil, err
-	}
+<office:document-meta xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="urn:oasis:names:tc:opendocument:xmlns:meta:1.0" office:version="1.3"><office:meta><meta:generator>Plain Tracer</meta:generator><dc:title>` + escape(t.title()) + `</dc:title>` + author + `<dc:language>` + escape(t.Language) + `</dc:language></office:meta></office:document-meta>`
 	for i, id := range files {
-		name := fmt.Sprintf("Pictures/%d.png", i+1)
-		manifest += `<manifest:file-entry manifest:full-path="` + name + `" manifest:media-type="image/png"/>`
-		if err := put(name, pictures[id].Data, zip.Store); err != nil {
-			return nil, err
-		}
+		others = append(others, housePart{fmt.Sprintf("Pictures/plaintracer%d.png", i+1), t.Pictures[id].Data})
 	}
-	for _, f := range [][2]string{{"content.xml", content}, {"styles.xml", styles}, {"meta.xml", meta},
-		{"META-INF/manifest.xml", manifest + `</manifest:manifest>`}} {
-		if err := put(f[0], []byte(f[1]), zip.Deflate); err != nil {
-			return nil, err
-		}
+	p := newPack()
+	// The media type comes first, and is not packed (OpenDocument 1.3, part 2, 3.3).
+	p.put("mimetype", []byte(openType), true)
+	manifest := `<?xml version="1.0" encoding="UTF-8"?>
+<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:version="1.3" manifest:media-type="` + openType + `"/>`
+	for _, one := range others {
+		manifest += `<manifest:file-entry manifest:full-path="` + escape(one.name) + `" manifest:media-type="` +
+			escape(mime.TypeByExtension(path.Ext(one.name))) + `"/>`
+		p.put(one.name, one.data, true)
 	}
-	err := z.Close()
-	return out.Bytes(), err
+	for _, f := range [][2]string{{"content.xml", content}, {"styles.xml", styles}, {"meta.xml", meta}} {
+		manifest += `<manifest:file-entry manifest:full-path="` + f[0] + `" manifest:media-type="text/xml"/>`
+		p.put(f[0], []byte(f[1]), false)
+	}
+	p.put("META-INF/manifest.xml", []byte(manifest+`</manifest:manifest>`), false)
+	return p.bytes()
 }
 
 // openTable writes a table, whose head stands at the top of each of its pages.
@@ -187,12 +184,14 @@ func openTable(out, styles *bytes.Buffer, b *Block, place int, escape func(strin
 	all := 0
 	var list strings.Builder
 	for k, w := range columnsOn(b.Rows) {
-		fmt.Fprintf(styles, `<style:style style:name="Column%d-%d" style:family="table-column"><style:table-column-properties style:column-width="%.3fcm"/></style:style>`,
+		fmt.Fprintf(styles,
+			`<style:style style:name="Column%d-%d" style:family="table-column"><style:table-column-properties style:column-width="%.3fcm"/></style:style>`,
 			place, k, cm(w))
 		fmt.Fprintf(&list, `<table:table-column table:style-name="Column%d-%d"/>`, place, k)
 		all += w
 	}
-	fmt.Fprintf(styles, `<style:style style:name="Table%d" style:family="table"><style:table-properties style:width="%.3fcm" table:align="left" fo:margin-top="0.1cm" fo:margin-bottom="0.3cm"/></style:style>`,
+	fmt.Fprintf(styles,
+		`<style:style style:name="Table%d" style:family="table"><style:table-properties style:width="%.3fcm" table:align="left" fo:margin-top="0.1cm" fo:margin-bottom="0.3cm"/></style:style>`,
 		place, cm(all))
 	fmt.Fprintf(out, `<table:table table:style-name="Table%d">%s`, place, list.String())
 	for i, row := range b.Rows {
@@ -206,7 +205,8 @@ func openTable(out, styles *bytes.Buffer, b *Block, place int, escape func(strin
 			if head || !b.Head && k == 0 {
 				style = "CellHead"
 			}
-			fmt.Fprintf(out, `<table:table-cell table:style-name="Cell" office:value-type="string"><text:p text:style-name="%s">%s</text:p></table:table-cell>`,
+			fmt.Fprintf(out,
+				`<table:table-cell table:style-name="Cell" office:value-type="string"><text:p text:style-name="%s">%s</text:p></table:table-cell>`,
 				style, escape(cell))
 		}
 		out.WriteString(`</table:table-row>`)
@@ -245,7 +245,8 @@ const openStyles = `<?xml version="1.0" encoding="UTF-8"?>
 <style:style style:name="UnderLedAlone" style:family="paragraph" style:parent-style-name="UnderAlone"><style:paragraph-properties fo:keep-with-next="always"/></style:style>
 <style:style style:name="Cell" style:family="paragraph" style:parent-style-name="Standard"><style:text-properties fo:font-size="9pt"/></style:style>
 <style:style style:name="CellHead" style:family="paragraph" style:parent-style-name="Cell"><style:text-properties fo:font-weight="bold"/></style:style>
+<style:style style:name="Header" style:family="paragraph" style:parent-style-name="Standard"><style:text-properties fo:font-size="9pt" fo:color="#5b6773"/></style:style>
 <style:style style:name="Footer" style:family="paragraph" style:parent-style-name="Standard"><style:paragraph-properties><style:tab-stops><style:tab-stop style:position="17cm" style:type="right"/></style:tab-stops></style:paragraph-properties><style:text-properties fo:font-size="9pt" fo:color="#5b6773"/></style:style>
 <text:list-style style:name="Bullets"><text:list-level-style-bullet text:level="1" text:bullet-char="•"><style:list-level-properties text:list-level-position-and-space-mode="label-alignment"><style:list-level-label-alignment text:label-followed-by="listtab" text:list-tab-stop-position="0.5cm" fo:text-indent="-0.5cm" fo:margin-left="0.5cm"/></style:list-level-properties></text:list-level-style-bullet></text:list-style>
 <text:list-style style:name="Numbers"><text:list-level-style-number text:level="1" style:num-format="1" style:num-suffix="."><style:list-level-properties text:list-level-position-and-space-mode="label-alignment"><style:list-level-label-alignment text:label-followed-by="listtab" text:list-tab-stop-position="1cm" fo:text-indent="-1cm" fo:margin-left="1cm"/></style:list-level-properties></text:list-level-style-number></text:list-style>
-</office:styles><office:automatic-styles><style:page-layout style:name="Page"><style:page-layout-properties fo:page-width="21cm" fo:page-height="29.7cm" fo:margin-top="2cm" fo:margin-bottom="1.5cm" fo:margin-left="2cm" fo:margin-right="2cm"/><style:footer-style><style:header-footer-properties fo:min-height="0.8cm" fo:margin-top="0.3cm"/></style:footer-style></style:page-layout></office:automatic-styles><office:master-styles><style:master-page style:name="Standard" style:page-layout-name="Page"><style:footer><text:p text:style-name="Footer">%s<text:tab/><text:page-number text:select-page="current">1</text:page-number> / <text:page-count>1</text:page-count></text:p></style:footer></style:master-page></office:master-styles></office:document-styles>`
+</office:styles><office:automatic-styles><style:page-layout style:name="Page"><style:page-layout-properties fo:page-width="21cm" fo:page-height="29.7cm" fo:margin-top="1.2cm" fo:margin-bottom="1.5cm" fo:margin-left="2cm" fo:margin-right="2cm"/><style:header-style><style:header-footer-properties fo:min-height="0.8cm" fo:margin-bottom="0.3cm"/></style:header-style><style:footer-style><style:header-footer-properties fo:min-height="0.8cm" fo:margin-top="0.3cm"/></style:footer-style></style:page-layout></office:automatic-styles><office:master-styles><style:master-page style:name="Standard" style:page-layout-name="Page"><style:header><text:p text:style-name="Header">%s</text:p></style:header><style:footer><text:p text:style-name="Footer">%s<text:tab/><text:page-number text:select-page="current">1</text:page-number> / <text:page-count>1</text:page-count></text:p></style:footer></style:master-page></office:master-styles></office:document-styles>`

@@ -49,8 +49,8 @@ var headings = []Kind{Heading, Section, Subsection}
 const smallType = 6
 
 // Pages sets blocks on pages of a paper, upright, each drawing where its picture stands: between the texts where it can
-// be read there, or else on a page of its own. Drawings that no block shows stand behind them. It returns the pages, and
-// what is read on them.
+// be read there, or else on a page of its own. Drawings that no block shows stand behind them. It returns the pages,
+// and what is read on them.
 func Pages(blocks []Block, m *model.Map, drawings []*scene.Drawing, paper string, margin int) ([]pages.Page,
 	[]pages.Element, error) {
 	w, h := model.PaperSize(paper, false)
@@ -151,8 +151,8 @@ func (s *setter) inline(d *scene.Drawing) (part geometry.Box, w, h int) {
 // over is the room over a picture.
 const over = 10 * px
 
-// picture puts the drawing of a sheet where it stands, with its words under it; or these alone, and leads on to the page
-// of its own that it takes where it could not be read there.
+// picture puts the drawing of a sheet where it stands, with its words under it; or these alone, and leads on to the
+// page of its own that it takes where it could not be read there.
 func (s *setter) picture(i int, b *Block) error {
 	d := s.drawings[b.ID]
 	if d == nil {
@@ -357,7 +357,8 @@ func (s *setter) set(at int, b *Block) {
 		if k == 0 {
 			if label != "" {
 				p.Nodes = append(p.Nodes, scene.Node{ID: labelled, Class: "block", Texts: []scene.Text{{
-					X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End, Style: l.style, Fill: l.fill, Text: label}}})
+					X: s.margin + l.indent - 6*px, Y: base, Anchor: typeset.End, Style: l.style, Fill: l.fill,
+					Text: label}}})
 			}
 			if b.Kind == Step {
 				box := geometry.Box{X: s.margin, Y: s.y, W: l.indent, H: l.style.LineHeight()}
@@ -365,7 +366,8 @@ func (s *setter) set(at int, b *Block) {
 				p.Links = append(p.Links, pages.Link{Box: box, To: b.ID, Of: labelled})
 			}
 			if level := slices.Index(headings, b.Kind); level >= 0 {
-				p.Anchors = append(p.Anchors, pages.Anchor{Box: geometry.Box{Y: s.y}, Title: b.Text(), Level: level + 1})
+				p.Anchors = append(p.Anchors, pages.Anchor{Box: geometry.Box{Y: s.y}, Title: b.Text(), Level: level +
+					1})
 			}
 		}
 		x := s.margin + l.indent

@@ -10,8 +10,8 @@ import (
 
 const producer = "Plain Tracer"
 
-// described adds what the file says of itself: its metadata (XMP, ISO 16684-1), the same as in its dictionary, with what
-// it conforms to; and which colours its numbers are (ISO 19005-3, 6.2.3). It returns the entries of the catalogue.
+// described adds what the file says of itself: its metadata (XMP, ISO 16684-1), the same as in its dictionary, with
+// what it conforms to; and which colours its numbers are (ISO 19005-3, 6.2.3). It returns the entries of the catalogue.
 func (w *writer) described() string {
 	profile := w.file.stream("/N 3", sRGB())
 	intent := fmt.Sprintf("/OutputIntents[<</Type/OutputIntent/S/GTS_PDFA1/OutputConditionIdentifier(%s)/Info(%s)/DestOutputProfile %s>>]",
@@ -52,8 +52,8 @@ func (w *writer) metadata() []byte {
 
 const sRGBName = "sRGB IEC61966-2.1"
 
-// sRGB is a colour profile (ICC.1:2001-04, version 2.4: a display of three components and curves) of the colours in which
-// drawings are made: those of IEC 61966-2-1, whose primaries are written as seen under D50.
+// sRGB is a colour profile (ICC.1:2001-04, version 2.4: a display of three components and curves) of the colours in
+// which drawings are made: those of IEC 61966-2-1, whose primaries are written as seen under D50.
 func sRGB() []byte {
 	word := binary.BigEndian
 	fixed := func(out []byte, values ...float64) []byte { // s15Fixed16

@@ -162,8 +162,9 @@ func (w *writer) links(p *pages.Page) string {
 	add := func(l *pages.Link, kind, says, does string) {
 		r := w.file.reserve()
 		key := w.read.linked(w.at, l, r, kind)
-		w.file.set(r, fmt.Sprintf("<</Type/Annot/Subtype/%s/Rect[%s %s %s %s]/Border[0 0 0]/F 4/StructParent %d/Contents%s%s>>",
-			kind, points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), key, text(says), does))
+		w.file.set(r,
+			fmt.Sprintf("<</Type/Annot/Subtype/%s/Rect[%s %s %s %s]/Border[0 0 0]/F 4/StructParent %d/Contents%s%s>>",
+				kind, points(l.X), points(p.H-l.Bottom()), points(l.Right()), points(p.H-l.Y), key, text(says), does))
 		list = append(list, r.String())
 	}
 	for i := range p.Links {
@@ -174,7 +175,8 @@ func (w *writer) links(p *pages.Page) string {
 		}
 		if spec, ok := w.attached[l.To]; ok {
 			add(l, "FileAttachment", spec.name, fmt.Sprintf("/FS %s/AP<</N %s>>", spec.ref,
-				w.file.stream(fmt.Sprintf("/Type/XObject/Subtype/Form/Resources<<>>/BBox[0 0 %s %s]", points(l.W), points(l.H)), nil)))
+				w.file.stream(fmt.Sprintf("/Type/XObject/Subtype/Form/Resources<<>>/BBox[0 0 %s %s]", points(l.W),
+					points(l.H)), nil)))
 			continue
 		}
 		page, at := pages.Find(w.doc.Pages, l.To)

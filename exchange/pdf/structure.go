@@ -144,7 +144,8 @@ func (w *writer) structure() ref {
 	return root
 }
 
-// element adds an element with all in it, and returns what its parent holds of it; nothing where there is nothing in it.
+// element adds an element with all in it, and returns what its parent holds of it; nothing where there is nothing in
+// it.
 func (t *tree) element(e *pages.Element, parent ref) []string {
 	if e.Type == "" {
 		return t.inside(e, parent)
@@ -173,7 +174,8 @@ func (t *tree) element(e *pages.Element, parent ref) []string {
 		entries += "/A<</O/List/ListNumbering/" + e.How + ">>"
 	case pages.Figure:
 		h := t.doc.Pages[on.page].H
-		entries += fmt.Sprintf("/Pg %s/A<</O/Layout/Placement/Block/BBox[%s %s %s %s]>>", t.pageRefs[on.page], points(on.on.X),
+		entries += fmt.Sprintf("/Pg %s/A<</O/Layout/Placement/Block/BBox[%s %s %s %s]>>", t.pageRefs[on.page],
+			points(on.on.X),
 			points(h-on.on.Bottom()), points(on.on.Right()), points(h-on.on.Y))
 	}
 	t.set(self, e.Type, parent, entries, kids)
@@ -181,7 +183,8 @@ func (t *tree) element(e *pages.Element, parent ref) []string {
 }
 
 func (t *tree) set(self ref, kind string, parent ref, entries string, kids []string) {
-	t.file.set(self, fmt.Sprintf("<</Type/StructElem/S/%s/P %s%s/K[%s]>>", kind, parent, entries, strings.Join(kids, " ")))
+	t.file.set(self, fmt.Sprintf("<</Type/StructElem/S/%s/P %s%s/K[%s]>>", kind, parent, entries, strings.Join(kids,
+		" ")))
 }
 
 // inside returns what an element holds: its content, in a link where it leads on, and the elements in it. Content is
@@ -261,7 +264,8 @@ func (t *tree) rest(top ref) (parts []string) {
 			}
 			list := []content{c}
 			if c.id != "" {
-				list = slices.DeleteFunc(slices.Clone(t.read.held[c.id]), func(o content) bool { return o.page != page })
+				list = slices.DeleteFunc(slices.Clone(t.read.held[c.id]),
+					func(o content) bool { return o.page != page })
 			}
 			paragraph(list, t.taken(c.id, page))
 		}

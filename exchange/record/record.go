@@ -44,7 +44,8 @@ type Voice struct {
 
 // Facts are the lines about a voice beside its name and what it said, each a name and a value.
 func (v *Voice) Facts() (list [][2]string) {
-	for _, f := range [][2]string{{"Asked", strings.Trim(v.Way+", "+v.Told, ", ")}, {"Looked at it", v.Looked}, {"Answered", v.At},
+	for _, f := range [][2]string{{"Asked", strings.Trim(v.Way+", "+v.Told, ", ")}, {"Looked at it", v.Looked},
+		{"Answered", v.At},
 		{"Why", v.Why}, {"Signed", v.Signature}} {
 		if f[1] != "" && !(v.Unasked && f[0] == "Asked") {
 			list = append(list, f)
@@ -185,7 +186,8 @@ func (r *Record) paper(ctx context.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return pdf.Write(ctx, &pdf.Document{Title: r.Title, Subject: r.Subtitle, Language: "en", Pages: list, Structure: read})
+	return pdf.Write(ctx, &pdf.Document{Title: r.Title, Subject: r.Subtitle, Language: "en", Pages: list,
+		Structure: read})
 }
 
 // word writes the record for word processors.
@@ -206,5 +208,6 @@ func (r *Record) word(ctx context.Context) ([]byte, error) {
 			Height: float64(d.Extent.H) / geometry.Px}
 		blocks = append(blocks, document.Block{Kind: document.Picture, ID: s.ID, Runs: []document.Run{{Text: s.Name}}})
 	}
-	return document.Word(blocks, pictures, "en", r.Title+", "+r.Subtitle)
+	text := &document.Text{Blocks: blocks, Pictures: pictures, Language: "en", Foot: r.Title + ", " + r.Subtitle}
+	return text.Word()
 }

@@ -41,6 +41,9 @@ func (s *Desk) asked(c fiber.Ctx) (m *model.Map, f *exchange.Format, settings ex
 	if settings[exchange.Standing], err = s.reviews.Standing(v); err != nil {
 		return nil, nil, nil, err
 	}
+	if v.Who != nil {
+		settings[exchange.Author] = v.Who.Name
+	}
 	m, revision := d.Snapshot()
 	if f.Group != "Procedure" { // the others say nothing of it
 		return m, f, settings, nil

@@ -1,0 +1,130 @@
+package document
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"plaintracer/core/scene"
+)
+
+// Text is a document for word processors.
+type Text struct {
+	Blocks []Block
+	// Pictures are those of sheets, by their ids.
+	Pictures         map[string]Drawn
+	Language, Author string
+	// Head stands at the top of every page, Foot at its foot, before its number.
+	Head, Foot string
+}
+
+// Drawn is a picture of a sheet as a PNG file.
+type Drawn struct {
+	Data []byte
+	// Width and Height are those of the sheet in CSS pixels.
+	Width, Height float64
+}
+
+func (t *Text) title() string {
+	if len(t.Blocks) == 0 {
+		return ""
+	}
+	return t.Blocks[0].Text()
+}
+
+// pack is a file that holds others, in their order and without dates, so that the same document gives the same bytes.
+type pack struct {
+	out bytes.Buffer
+	zip *zip.Writer
+	err error
+}
+
+func newPack() *pack {
+	p := &pack{}
+	p.zip = zip.NewWriter(&p.out)
+	return p
+}
+
+// put adds a file; one that is packed already, such as a picture, is stored as it is.
+func (p *pack) put(name string, data []byte, packed bool) {
+	if p.err != nil {
+		return
+	}
+	method := zip.Deflate
+	if packed {
+		method = zip.Store
+	}
+	w, err := p.zip.CreateHeader(&zip.FileHeader{Name: name, Method: method})
+	if err == nil {
+		_, err = w.Write(data)
+	}
+	p.err = err
+}
+
+func (p *pack) bytes() ([]byte, error) {
+	if p.err == nil {
+		p.err = p.zip.Close()
+	}
+	return p.out.Bytes(), p.err
+}
+
+func escape(text string) string { return string(scene.AppendEscaped(nil, text)) }
+
+// mostInPart bounds a part of a document of the house, and how many it has.
+const (
+	mostInPart = 16 << 20
+	mostParts  = 500
+)
+
+// part is a file in a document of the house.
+type housePart struct {
+	name string
+	data []byte
+}
+
+// houseParts are the parts of the document in the folder of the house whose styles are taken, in their order; none
+// where there is no such document. The error names what is wrong with it.
+func houseParts(name string) ([]housePart, error) {
+	folder := folderOfHouse()
+	if folder == "" {
+		return nil, nil
+	}
+	name = filepath.Join(folder, name)
+	data, err := os.ReadFile(name)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil, fmt.Errorf("%w: %s: %v", ErrTemplate, name, err)
+	}
+	if len(z.File) > mostParts {
+		return nil, fmt.Errorf("%w: %s has more than %d parts", ErrTemplate, name, mostParts)
+	}
+	var out []housePart
+	for _, f := range z.File {
+		if strings.HasSuffix(f.Name, "/") {
+			continue
+		}
+		r, err := f.Open()
+		if err != nil {
+			return nil, fmt.Errorf("%w: %s: %s: %v", ErrTemplate, name, f.Name, err)
+		}
+		one, err := io.ReadAll(io.LimitReader(r, mostInPart+1))
+		r.Close()
+		if err != nil || len(one) > mostInPart {
+			return nil, fmt.Errorf("%w: %s: %s cannot be read, or is larger than %d MB", ErrTemplate, name, f.Name,
+				mostInPart>>20)
+		}
+		out = append(out, housePart{f.Name, one})
+	}
+	return out, nil
+}
