@@ -313,13 +313,14 @@ func (p *Page) Show(v View, m *model.Map) {
 func SmallestIn(d *scene.Drawing, part geometry.Box) (least int) {
 	for i := range d.Nodes {
 		n := &d.Nodes[i]
-		if len(n.Texts) == 0 || !part.Meets(n.Bounds()) {
-			continue
-		}
+		of := least
 		for j := range n.Texts {
-			if size := n.Texts[j].Style.Size; least == 0 || size < least {
-				least = size
+			if size := n.Texts[j].Style.Size; of == 0 || size < of {
+				of = size
 			}
+		}
+		if of != least && part.Meets(n.Bounds()) {
+			least = of
 		}
 	}
 	return least

@@ -153,8 +153,8 @@ func behind(pattern *regexp.Regexp, data []byte) int {
 }
 
 var (
-	openStyleIs = regexp.MustCompile(`<style:style [^>]*style:name="([^"]*)"|<text:list-style [^>]*style:name="([^"]*)"`)
-	ownStyle    = regexp.MustCompile(`(?s)<(style:style|text:list-style) style:name="([^"]*)".*?(?:</style:style>|</text:list-style>|/>)`)
+	openStyleIs = regexp.MustCompile(`<(?:style:style|text:list-style) [^>]*style:name="([^"]*)"`)
+	ownStyle    = regexp.MustCompile(`^<(?:style:style|text:list-style) style:name="([^"]*)"`)
 )
 
 // openOfHouse gives the styles of a document of the house those of ours that it has not, and returns its other parts
@@ -173,11 +173,11 @@ func openOfHouse(parts []housePart, ours string) (styles string, others []houseP
 	}
 	there := map[string]bool{}
 	for _, m := range openStyleIs.FindAllStringSubmatch(styles, -1) {
-		there[m[1]+m[2]] = true
+		there[m[1]] = true
 	}
 	added := ""
 	for _, line := range strings.Split(ours, "\n") {
-		if m := ownStyle.FindStringSubmatch(line); m != nil && !there[m[2]] {
+		if m := ownStyle.FindStringSubmatch(line); m != nil && !there[m[1]] {
 			added += line
 		}
 	}

@@ -170,6 +170,10 @@ type File struct {
 	data     []byte
 	outlines *sfnt.Font
 
+	// latin are the glyphs of the characters before its length, looked up once.
+	latin    [0x250]uint16
+	latinise sync.Once
+
 	// The library that reduces fonts changes what it reduces.
 	reducing sync.Mutex
 	parsed   *font.SFNT
@@ -191,11 +195,7 @@ func (f *File) Data() []byte { return f.data }
 func (f *File) UnitsPerEm() int { return int(f.outlines.UnitsPerEm()) }
 
 // Has reports whether the font has a character.
-func (f *File) Has(r rune) bool {
-	var buf sfnt.Buffer
-	i, err := f.outlines.GlyphIndex(&buf, r)
-	return err == nil && i != 0
-}
+func (f *File) Has(r rune) bool { return f.GlyphID(r) != 0 }
 
 // Glyph returns the outline of a character in font units, y growing downwards;
 // false when the font lacks it.

@@ -13,6 +13,18 @@ import (
 
 // GlyphID returns the number of the glyph of a character, zero where the font lacks it.
 func (f *File) GlyphID(r rune) uint16 {
+	if r < 0 || int(r) >= len(f.latin) {
+		return f.lookUp(r)
+	}
+	f.latinise.Do(func() {
+		for r := range f.latin {
+			f.latin[r] = f.lookUp(rune(r))
+		}
+	})
+	return f.latin[r]
+}
+
+func (f *File) lookUp(r rune) uint16 {
 	var buf sfnt.Buffer
 	i, err := f.outlines.GlyphIndex(&buf, r)
 	if err != nil {

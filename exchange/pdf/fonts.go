@@ -16,6 +16,8 @@ type face struct {
 	ref  ref
 	ids  []uint16
 	text []string // what each glyph stands for
+	// places are those of a glyph in ids.
+	places map[uint16][]int
 	// whole says that the font cannot be reduced; glyphs are shown by their numbers in it then.
 	whole bool
 }
@@ -35,6 +37,7 @@ func (c *face) code(id uint16, text string) uint16 {
 	if i < 0 {
 		i = len(c.ids)
 		c.ids, c.text = append(c.ids, id), append(c.text, text)
+		c.places[id] = append(c.places[id], i)
 	}
 	if c.whole {
 		return id
@@ -45,8 +48,8 @@ func (c *face) code(id uint16, text string) uint16 {
 // find returns the place of a glyph that stands for a text, negative where there is none. In a whole font the glyph
 // alone counts.
 func (c *face) find(id uint16, text string) int {
-	for i, other := range c.ids {
-		if other == id && i > 0 && (c.whole || c.text[i] == text) {
+	for _, i := range c.places[id] {
+		if c.whole || c.text[i] == text {
 			return i
 		}
 	}
@@ -55,8 +58,11 @@ func (c *face) find(id uint16, text string) int {
 
 // stands reports whether the code of a glyph can stand for a text.
 func (c *face) stands(id uint16, text string) bool {
+	if !c.whole {
+		return true
+	}
 	i := c.find(id, text)
-	return !c.whole || i < 0 || c.text[i] == text
+	return i < 0 || c.text[i] == text
 }
 
 // width returns how far a glyph leads on, in thousandths of the type size, as the file says it.

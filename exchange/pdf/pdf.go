@@ -82,7 +82,7 @@ func Write(ctx context.Context, d *Document) ([]byte, error) {
 	}
 	whole := map[string]bool{}
 	for {
-		w := &writer{ctx: ctx, doc: d, file: &file{}, whole: whole, images: map[imageKey]ref{},
+		w := &writer{ctx: ctx, doc: d, file: newFile(), whole: whole, images: map[imageKey]ref{},
 			fonts: map[*scene.Drawing]*typeface.Set{}, attached: map[string]spec{}, read: readingOf(d)}
 		out, err := w.write()
 		if err != nil || out != nil {
@@ -672,7 +672,7 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 				w.out = append(num(append(w.out, '>'), off, 1), '<')
 				pen = o.X
 			}
-			w.out = fmt.Appendf(w.out, "%04X", c.code(o.ID, o.Text))
+			w.out = hex(w.out, c.code(o.ID, o.Text))
 			pen += float64(c.width(o.ID)) / 1000
 		}
 		w.out = append(w.out, ">]TJ\n"...)
@@ -682,6 +682,12 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 	}
 	w.out = append(w.out, "ET\n"...)
 	return nil
+}
+
+// hex writes a number with four digits.
+func hex(out []byte, n uint16) []byte {
+	const digits = "0123456789ABCDEF"
+	return append(out, digits[n>>12], digits[n>>8&15], digits[n>>4&15], digits[n&15])
 }
 
 // cluster is how many glyphs from the first on stand for the same characters.
@@ -701,7 +707,7 @@ func (w *writer) face(g typeface.Glyph) *face {
 		}
 	}
 	c := &face{font: g.Font, name: fmt.Sprintf("F%d", len(w.faces)+1), ref: w.file.reserve(), ids: []uint16{0},
-		text: []string{""}}
+		text: []string{""}, places: map[uint16][]int{}}
 	c.whole = w.whole[c.name]
 	w.faces = append(w.faces, c)
 	return c
