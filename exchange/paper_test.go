@@ -56,7 +56,8 @@ func TestWhatIsLargerThanItsPaperFits(t *testing.T) {
 			Text: "Word" + strconv.Itoa(i),
 			Box:  geometry.Box{X: (40 + 200*i) * px, Y: (60 + 90*i) * px, W: 140 * px, H: 80 * px}})
 	}
-	for _, settings := range [][]string{nil, {"paper", "A3"}, {"paper", "A5", "way", "upright"}} {
+	for _, settings := range [][]string{{"use", "one"}, {"paper", "A3"}, {"paper", "A5", "way", "upright", "use",
+		"one"}} {
 		made := made(t, m, "pdf", settings...)
 		words := places(t, made.Data)
 		found := 0
@@ -67,7 +68,8 @@ func TestWhatIsLargerThanItsPaperFits(t *testing.T) {
 			if strings.HasPrefix(w.word, "Word") {
 				found++
 			}
-			if w.word == "Heading-author" && settings == nil && (w.y0 < w.height-80 || w.y1-w.y0 < 10) {
+			if w.word == "Heading-author" && len(settings) == 2 && settings[0] == "use" && (w.y0 < w.height-80 ||
+				w.y1-w.y0 < 10) {
 				t.Errorf("the heading stands at %v", w)
 			}
 		}
@@ -82,5 +84,50 @@ func TestWhatIsLargerThanItsPaperFits(t *testing.T) {
 	s.Symbols = s.Symbols[:5]
 	if out := made(t, m, "pdf"); len(out.Words) > 0 {
 		t.Errorf("of what fits it is said: %q", out.Words)
+	}
+}
+
+// What would be too small to be read on one page is spread over several unasked, at its own size: every step is whole
+// on one of them, the frame and the heading are on each, and no page is empty.
+func TestWhatWouldBeTooSmallIsSpread(t *testing.T) {
+	m := model.New("Larger than its paper", model.Rightwards, "A4", true)
+	m.Heading.Author = "Heading-author"
+	s := m.Sheets[0]
+	s.Headed = true
+	for i := range 9 { // from the upper left to the lower right, so that two corners are empty
+		s.Symbols = append(s.Symbols, &model.Symbol{ID: "s" + strconv.Itoa(i), Kind: model.Process,
+			Text: "Word" + strconv.Itoa(i),
+			Box:  geometry.Box{X: (40 + 400*i) * px, Y: (60 + 240*i) * px, W: 140 * px, H: 80 * px}})
+	}
+	for _, settings := range [][]string{nil, {"paper", "A4"}, {"paper", "A5", "way", "upright"}} {
+		out := made(t, m, "pdf", settings...)
+		words := places(t, out.Data)
+		pages, found := 0, map[string]bool{}
+		for _, w := range words {
+			if len(w.word) == 5 && strings.HasPrefix(w.word, "Word") {
+				found[w.word] = true
+				if size := w.y1 - w.y0; size < 9 {
+					t.Errorf("%v: %q is %.1f points high", settings, w.word, size)
+				}
+			}
+			if w.word == "Heading-author" {
+				pages++
+				if w.y0 < w.height-80 || w.x1 > w.width {
+					t.Errorf("%v: a heading stands at %v", settings, w)
+				}
+			}
+		}
+		if len(found) != 9 {
+			t.Errorf("%v: %d of 9 steps are there", settings, len(found))
+		}
+		said := strings.Join(out.Words, " ")
+		if !strings.Contains(said, "spread over "+strconv.Itoa(pages)+" pages") {
+			t.Errorf("%v: %d headings; said is %q", settings, pages, said)
+		}
+		info := run(t, out.Data, "pdfinfo", "IN")
+		if m := regexp.MustCompile(`Pages: +(\d+)`).FindStringSubmatch(info); m == nil || m[1] != strconv.Itoa(pages) ||
+			pages > 18 {
+			t.Errorf("%v: %d headings on %v", settings, pages, m)
+		}
 	}
 }

@@ -201,6 +201,9 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 	w := pages.Options{Paper: s["paper"], Across: s["way"] == "across", Upright: s["way"] == "upright",
 		Tiled:  s["use"] == "tiles",
 		Margin: pages.MM(s.Number("margin")), Overlap: pages.MM(s.Number("overlap"))}
+	if s["use"] == "" {
+		w.Least = smallType * px * 4 / 3
+	}
 	var out []pages.Page
 	for _, d := range list {
 		if s["what"] == "selection" { // a page as large as what is selected
@@ -213,6 +216,7 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		if err != nil {
 			return nil, &ChoiceError{err.Error()}
 		}
+		j.spread(d, some, w)
 		out = append(out, some...)
 	}
 	if len(out) > 1 {
@@ -224,22 +228,27 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		j.said = append(j.said,
 			fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
 	}
-	if !w.Tiled || w.Paper == "" {
-		for _, d := range list {
-			switch k := pages.Fits(d); {
-			case s["what"] == "selection" || d.Page.Holds(d.Content()):
-			case k < 1:
-				j.said = append(j.said,
-					fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.",
-						d.Sheet.Name, k*100))
-			default:
-				j.said = append(j.said,
-					fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is moved onto it.",
-						d.Sheet.Name))
-			}
-		}
-	}
 	return out, nil
+}
+
+// spread says how a sheet came onto its pages where that is not as it is on its own.
+func (j *Job) spread(d *scene.Drawing, some []pages.Page, w pages.Options) {
+	name := d.Sheet.Name
+	k := pages.Fits(d)
+	if v := some[0].Views; w.Paper != "" && len(v) > 0 {
+		k = v[len(v)-1].Scale()
+	}
+	switch {
+	case len(some) > 1 && !w.Tiled:
+		j.said = append(j.said, fmt.Sprintf("The sheet “%s” is spread over %d pages: on one, texts would come out under %d points.",
+			name, len(some), smallType))
+	case w.Tiled || j.Settings["what"] == "selection" || d.Page.Holds(d.Content()):
+	case k < 1:
+		j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.",
+			name, k*100))
+	default:
+		j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is moved onto it.", name))
+	}
 }
 
 func writePDF(ctx context.Context, j *Job) ([]byte, error) {

@@ -54,8 +54,11 @@ const (
 
 // HeadingBox returns the strip with the heading, at the foot of the page inside
 // its frame.
-func (s *Sheet) HeadingBox() geometry.Box {
-	b := s.Page().Grown(-FrameInset)
+func (s *Sheet) HeadingBox() geometry.Box { return HeadingOn(s.Page()) }
+
+// HeadingOn returns that strip on a page.
+func HeadingOn(page geometry.Box) geometry.Box {
+	b := page.Grown(-FrameInset)
 	return geometry.Box{X: b.X, Y: b.Bottom() - headingHeight, W: b.W, H: headingHeight}
 }
 

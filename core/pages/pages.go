@@ -26,8 +26,9 @@ type Page struct {
 	// Anchors are the places on it that can be led to, Links those that lead to one.
 	Anchors []Anchor
 	Links   []Link
-	// Smallest is the smallest size of type on it; zero without text.
-	Smallest int
+	// Smallest is the smallest size of type on it, Said that of what things say, numbers and values beside that left
+	// out; zero without text.
+	Smallest, Said int
 }
 
 // View shows a part of a drawing on a part of a page, of the same proportions.
@@ -84,8 +85,10 @@ type Options struct {
 	Paper string
 	// Across lays it on its long side, Upright on its short one; neither chooses what serves better.
 	Across, Upright bool
-	// Tiled spreads a sheet over as many pages as it takes at its own size, instead of scaling it.
+	// Tiled spreads a sheet over as many pages as it takes at its own size, instead of scaling it. So is one of which
+	// something that is said would come out smaller than Least; zero takes it however small.
 	Tiled bool
+	Least int
 	// Margin is the room left at the edges of the paper, Overlap what neighbouring pages show both.
 	Margin, Overlap int
 }
@@ -96,35 +99,67 @@ func MM(n float64) int { return int(n*9600/25.4 + 0.5) }
 // maxTiles bounds the pages a sheet is spread over.
 const maxTiles = 200
 
-// Of lays one drawing out.
-func Of(d *scene.Drawing, m *model.Map, w Options) ([]Page, error) {
-	if w.Paper == "" {
-		p := Page{W: d.Page.W, H: d.Page.H, Name: d.Sheet.Name}
-		p.showSheet(d, geometry.Box{W: d.Page.W, H: d.Page.H}, m)
-		return []Page{p}, nil
-	}
-	short, long := model.PaperSize(w.Paper, false)
-	if short == 0 {
-		return nil, fmt.Errorf("there is no paper %q", w.Paper)
-	}
-	ways := []geometry.Point{{X: long, Y: short}, {X: short, Y: long}}
-	switch {
-	case w.Across:
-		ways = ways[:1]
-	case w.Upright:
-		ways = ways[1:]
-	}
-	if short-2*w.Margin < MM(20) || w.Tiled && short-2*w.Margin-w.Overlap < MM(20) {
-		return nil, fmt.Errorf("the margins leave no room on %s", w.Paper)
-	}
-	if w.Tiled {
-		return tiled(d, m, w, drawn(d), ways)
-	}
-	return []Page{fitted(d, m, w, d.Page, ways)}, nil
+// edge is the room between what is drawn on a paper and its edge, or its frame, where it is scaled to fit.
+const edge = 8 * px
+
+// laying is one drawing that is laid out.
+type laying struct {
+	Options
+	d *scene.Drawing
+	m *model.Map
+	// content is what is drawn, without what belongs to its page; area the part of the sheet that is shown: that which
+	// its page has for drawing, or what is drawn where that goes beyond it.
+	content *scene.Drawing
+	area    geometry.Box
 }
 
-// edge is the room between what is scaled to fit a paper and its edge, or its frame.
-const edge = 8 * px
+// Of lays one drawing out. Frame and heading are those of the paper that it goes on, on each of its pages.
+func Of(d *scene.Drawing, m *model.Map, w Options) ([]Page, error) {
+	drawn := d.Content()
+	if w.Paper == "" && !w.Tiled && d.Page.Holds(drawn) {
+		p := Page{W: d.Page.W, H: d.Page.H, Name: d.Sheet.Name}
+		p.Show(View{Drawing: d, From: d.Page, To: geometry.Box{W: d.Page.W, H: d.Page.H}}, m)
+		return []Page{p}, nil
+	}
+	l := laying{w, d, m, d.Apart(scene.ViewOf(m, d.Sheet)), within(d)}
+	if !l.area.Holds(drawn) {
+		l.area = drawn
+		if m.Picture(d.Sheet.Background.Picture) != nil {
+			l.area = l.area.Union(d.Page)
+		}
+	}
+	ways := []geometry.Point{{X: d.Page.W, Y: d.Page.H}}
+	if w.Paper != "" {
+		short, long := model.PaperSize(w.Paper, false)
+		if short == 0 {
+			return nil, fmt.Errorf("there is no paper %q", w.Paper)
+		}
+		ways = []geometry.Point{{X: long, Y: short}, {X: short, Y: long}}
+		switch {
+		case w.Across:
+			ways = ways[:1]
+		case w.Upright:
+			ways = ways[1:]
+		}
+	}
+	for _, size := range ways {
+		room := l.room(size, true)
+		if min(room.W, room.H) < MM(20) || w.Tiled && min(room.W, room.H)-w.Overlap < MM(20) {
+			return nil, fmt.Errorf("the margins leave no room on %s", w.Paper)
+		}
+	}
+	if w.Tiled {
+		return l.tiled(ways)
+	}
+	p := l.fitted(ways)
+	if k := p.Views[len(p.Views)-1].Scale(); k < 1 && p.Said < w.Least {
+		// What would take too many pages is scaled all the same.
+		if list, err := l.tiled(ways); err == nil {
+			return list, nil
+		}
+	}
+	return []Page{p}, nil
+}
 
 // Fits returns the scale at which what is drawn on a sheet fits its paper: 1 where it does as it is.
 func Fits(d *scene.Drawing) float64 {
@@ -132,49 +167,74 @@ func Fits(d *scene.Drawing) float64 {
 	if d.Page.Holds(content) {
 		return 1
 	}
-	room := roomOn(d)
+	room := within(d).Grown(-edge)
 	return min(1, float64(room.W)/float64(content.W), float64(room.H)/float64(content.H))
 }
 
-// roomOn is where on its paper a drawing goes that has to be scaled.
-func roomOn(d *scene.Drawing) geometry.Box {
-	room := d.Sheet.Area().Grown(-edge)
-	if d.Sheet.Headed {
-		room.X, room.Y = room.X+model.FrameInset, room.Y+model.FrameInset
-		room.W, room.H = room.W-2*model.FrameInset, room.H-model.FrameInset
+// within is the part of its page that a sheet has for drawing.
+func within(d *scene.Drawing) geometry.Box { return inside(d.Page, d.Sheet.Headed) }
+
+// inside is the part of a page for drawing: inside the frame and over the heading, where it has them.
+func inside(page geometry.Box, headed bool) geometry.Box {
+	if headed {
+		strip := model.HeadingOn(page)
+		page = page.Grown(-model.FrameInset)
+		page.H = strip.Y - page.Y
 	}
-	return room
+	return page
 }
 
-// showSheet shows a sheet with its paper on a part of the page. What is drawn beyond the edge of the
-// paper is scaled with the rest until it fits; frame and heading stay those of the paper.
-func (p *Page) showSheet(d *scene.Drawing, to geometry.Box, m *model.Map) {
-	k := Fits(d)
-	if d.Page.Holds(d.Content()) {
-		p.Show(View{Drawing: d, From: d.Page, To: to}, m)
-		return
+// frame is the part of a paper on which frame and heading are drawn as they are on a page: its frame stands at the
+// margin, but on the sheet's own paper where it always is.
+func (l *laying) frame(size geometry.Point) geometry.Box {
+	page := geometry.Box{W: size.X, H: size.Y}
+	if l.Paper == "" {
+		return page
 	}
-	paper, content := d.Apart()
-	under := View{Drawing: paper, From: d.Page, To: to}
-	p.Views = append(p.Views, under)
-	from, room := d.Content(), roomOn(d)
-	at := geometry.Around(room.Centre(), int(float64(from.W)*k), int(float64(from.H)*k))
-	at, _ = under.Place(at)
-	p.Show(View{Drawing: content, From: from, To: at}, m)
+	return page.Grown(-max(0, l.Margin-model.FrameInset))
 }
 
-// drawn is the part of a drawing that tiles show: its own paper, and what lies off it.
-func drawn(d *scene.Drawing) geometry.Box {
-	if d.Page.Holds(d.Extent) {
-		return d.Page
+// room is the part of a paper that the drawing takes. What fills it to the edge keeps away from the frame.
+func (l *laying) room(size geometry.Point, full bool) geometry.Box {
+	if l.d.Sheet.Headed {
+		room := inside(l.frame(size), true)
+		if full {
+			room = room.Grown(-edge)
+		}
+		return room
 	}
-	return d.Page.Union(d.Extent)
+	page := geometry.Box{W: size.X, H: size.Y}
+	if l.Paper == "" {
+		return page.Grown(-edge)
+	}
+	return page.Grown(-l.Margin)
 }
 
-// fitted scales a drawing to one page, the way round that shows it larger.
-func fitted(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []geometry.Point) Page {
+// page begins a page with what the sheet has of it.
+func (l *laying) page(size geometry.Point, name string) Page {
+	p := Page{W: size.X, H: size.Y, Name: name}
+	on := l.frame(size)
+	if !l.d.Sheet.Headed {
+		on = geometry.Box{W: size.X, H: size.Y}.Grown(-l.Margin)
+	}
+	if n := scene.ViewOf(l.m, l.d.Sheet).On(on); len(n.Shapes) > 0 {
+		ground := *l.d
+		ground.Nodes = []scene.Node{n}
+		p.Views = append(p.Views, View{Drawing: &ground, From: on, To: on})
+	}
+	return p
+}
+
+// fitted scales a drawing to one page, the way round that shows it larger. Its own paper does not enlarge it.
+func (l *laying) fitted(ways []geometry.Point) Page {
+	full := l.area != within(l.d)
 	scale := func(size geometry.Point) float64 {
-		return min(float64(size.X-2*w.Margin)/float64(area.W), float64(size.Y-2*w.Margin)/float64(area.H))
+		room := l.room(size, full)
+		k := min(float64(room.W)/float64(l.area.W), float64(room.H)/float64(l.area.H))
+		if l.Paper == "" {
+			k = min(k, 1)
+		}
+		return k
 	}
 	size := ways[0]
 	for _, o := range ways[1:] {
@@ -183,23 +243,28 @@ func fitted(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways [
 		}
 	}
 	k := scale(size)
-	to := geometry.Box{W: int(float64(area.W) * k), H: int(float64(area.H) * k)}
-	to.X, to.Y = (size.X-to.W)/2, (size.Y-to.H)/2
-	p := Page{W: size.X, H: size.Y, Name: d.Sheet.Name}
-	p.showSheet(d, to, m)
+	p := l.page(size, l.d.Sheet.Name)
+	p.Show(View{Drawing: l.content, From: l.area, To: geometry.Around(l.room(size, full).Centre(),
+		int(float64(l.area.W)*k), int(float64(l.area.H)*k))}, l.m)
 	return p
 }
 
-// tiled spreads a drawing over pages at its own size, the way round that needs fewer of them.
-func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []geometry.Point) ([]Page, error) {
+// tiled spreads a drawing over pages at its own size, the way round that needs fewer of them. Pages on which nothing
+// would be drawn are left out.
+func (l *laying) tiled(ways []geometry.Point) ([]Page, error) {
+	area := l.content.Content().Grown(edge)
+	if l.m.Picture(l.d.Sheet.Background.Picture) != nil || area.W == 2*edge {
+		area = l.area
+	}
 	count := func(size geometry.Point) (cols, rows int) {
 		over := func(whole, room int) int {
 			if whole <= room {
 				return 1
 			}
-			return (whole - w.Overlap + room - w.Overlap - 1) / (room - w.Overlap)
+			return (whole - l.Overlap + room - l.Overlap - 1) / (room - l.Overlap)
 		}
-		return over(area.W, size.X-2*w.Margin), over(area.H, size.Y-2*w.Margin)
+		room := l.room(size, true)
+		return over(area.W, room.W), over(area.H, room.H)
 	}
 	size := ways[0]
 	cols, rows := count(size)
@@ -211,68 +276,126 @@ func tiled(d *scene.Drawing, m *model.Map, w Options, area geometry.Box, ways []
 	if cols*rows > maxTiles {
 		return nil,
 			fmt.Errorf("the sheet %q would take %d pages of %s; %d are the most. Choose a larger paper, "+
-				"or have it scaled to fit", d.Sheet.Name, cols*rows, w.Paper, maxTiles)
+				"or have it scaled to fit", l.d.Sheet.Name, cols*rows, l.Paper, maxTiles)
 	}
-	room := geometry.Point{X: size.X - 2*w.Margin, Y: size.Y - 2*w.Margin}
-	var out []Page
+	room := l.room(size, true)
+	plan := tiling{cols: cols, rows: rows, name: l.d.Sheet.Name, room: room, headed: l.d.Sheet.Headed}
+	from := func(col, row int) geometry.Box {
+		return geometry.Box{X: area.X + col*(room.W-l.Overlap), Y: area.Y + row*(room.H-l.Overlap), W: room.W,
+			H: room.H}
+	}
 	for row := range rows {
 		for col := range cols {
-			from := geometry.Box{X: area.X + col*(room.X-w.Overlap), Y: area.Y + row*(room.Y-w.Overlap), W: room.X,
-				H: room.Y}
-			p := Page{W: size.X, H: size.Y}
-			if len(out) == 0 {
-				p.Name = d.Sheet.Name
+			// What lies in the overlap is on the page before as well.
+			own := from(col, row)
+			if col > 0 {
+				own.X, own.W = own.X+l.Overlap, own.W-l.Overlap
 			}
-			p.Show(View{Drawing: d, From: from, To: geometry.Box{X: w.Margin, Y: w.Margin, W: room.X, H: room.Y},
-				Spread: true}, m)
-			if cols*rows > 1 {
-				p.Nodes = append(p.Nodes, marks(w, size, room, col, row, cols, rows, d.Sheet.Name))
+			if row > 0 {
+				own.Y, own.H = own.Y+l.Overlap, own.H-l.Overlap
 			}
-			out = append(out, p)
+			if cols*rows == 1 || drawnIn(l.content, own) {
+				plan.used = append(plan.used, geometry.Point{X: col, Y: row})
+			}
 		}
+	}
+	var out []Page
+	for i, at := range plan.used {
+		name := ""
+		if i == 0 {
+			name = l.d.Sheet.Name
+		}
+		p := l.page(size, name)
+		p.Show(View{Drawing: l.content, From: from(at.X, at.Y), To: room, Spread: true}, l.m)
+		if cols*rows > 1 {
+			p.Nodes = append(p.Nodes, plan.marks(l.Options, size, i))
+		}
+		out = append(out, p)
 	}
 	return out, nil
 }
 
-// marks are what helps to join the pages of a sheet: lines to cut along, which page it is, and a plan of all.
-func marks(w Options, size, room geometry.Point, col, row, cols, rows int, name string) scene.Node {
+// drawnIn reports whether a line, a text or a picture of a drawing lies in a part of it. The inside of what is filled
+// alone is nothing to be looked at.
+func drawnIn(d *scene.Drawing, part geometry.Box) bool {
+	for i := range d.Nodes {
+		n := &d.Nodes[i]
+		if !part.Meets(n.Bounds()) {
+			continue
+		}
+		texts := *n
+		texts.Shapes = nil
+		if b := texts.Bounds(); len(n.Texts)+len(n.Images) > 0 && part.Meets(b) {
+			return true
+		}
+		for k := range n.Shapes {
+			for _, line := range n.Shapes[k].Path.Flatten() {
+				for j := 1; j < len(line); j++ {
+					if part.Touches(line[j-1].Add(n.At), line[j].Add(n.At)) {
+						return true
+					}
+				}
+			}
+		}
+	}
+	return false
+}
+
+// tiling is how a sheet is spread: which pages there are, by their columns and rows, and where on each it is drawn.
+type tiling struct {
+	cols, rows int
+	used       []geometry.Point
+	name       string
+	room       geometry.Box
+	headed     bool
+}
+
+// marks are what helps to join the pages of a sheet: lines to cut along where there is no frame, which page it is, and
+// a plan of all.
+func (t *tiling) marks(w Options, size geometry.Point, i int) scene.Node {
 	const ink, hair = "#5b6670", 75
-	n := scene.Node{ID: fmt.Sprintf("marks-%d-%d", col, row), Class: marksClass}
+	at := t.used[i]
+	n := scene.Node{ID: fmt.Sprintf("marks-%d-%d", at.X, at.Y), Class: marksClass}
 	line := func(path geometry.Path) {
 		n.Shapes = append(n.Shapes, scene.Shape{Path: path, Stroke: ink, Width: hair})
 	}
 	length := min(w.Margin*2/3, 20*px)
-	for _, x := range [2]int{w.Margin, size.X - w.Margin} {
-		for _, y := range [2]int{w.Margin, size.Y - w.Margin} {
+	for _, x := range [2]int{t.room.X, t.room.Right()} {
+		for _, y := range [2]int{t.room.Y, t.room.Bottom()} {
+			if t.headed || w.Paper == "" {
+				continue
+			}
 			dx, dy := -length, -length
-			if x > w.Margin {
+			if x > t.room.X {
 				dx = length
 			}
-			if y > w.Margin {
+			if y > t.room.Y {
 				dy = length
 			}
 			line(geometry.Path{}.Move(x+dx/4, y).Line(x+dx, y))
 			line(geometry.Path{}.Move(x, y+dy/4).Line(x, y+dy))
 		}
 	}
+	margin := max(w.Margin, model.FrameInset)
+	if w.Paper == "" {
+		margin = model.FrameInset
+	}
 	// The cells of the plan; the one that this page is is filled.
-	cell := min(10*px, (w.Margin-6*px)/max(rows, 1))
+	cell := min(10*px, (margin-6*px)/max(t.rows, 1))
 	if cell >= 2*px {
-		left, top := size.X-w.Margin-length-4*px-cols*cell, size.Y-(w.Margin+rows*cell)/2
-		for r := range rows {
-			for c := range cols {
-				b := geometry.Box{X: left + c*cell, Y: top + r*cell, W: cell, H: cell}
-				s := scene.Shape{Path: b.Outline(), Stroke: ink, Width: hair}
-				if c == col && r == row {
-					s.Fill = ink
-				}
-				n.Shapes = append(n.Shapes, s)
+		left, top := size.X-margin-length-4*px-t.cols*cell, size.Y-(margin+t.rows*cell)/2
+		for _, u := range t.used {
+			b := geometry.Box{X: left + u.X*cell, Y: top + u.Y*cell, W: cell, H: cell}
+			s := scene.Shape{Path: b.Outline(), Stroke: ink, Width: hair}
+			if u == at {
+				s.Fill = ink
 			}
+			n.Shapes = append(n.Shapes, s)
 		}
 	}
-	st := typeset.Style{Size: min(9*px, w.Margin/3)}
-	words := fmt.Sprintf("%s: page %d of %d, column %d, row %d", name, row*cols+col+1, cols*rows, col+1, row+1)
-	n.Texts = append(n.Texts, scene.Text{X: w.Margin + length + 4*px, Y: size.Y - w.Margin/2 + st.Size/3,
+	st := typeset.Style{Size: max(min(9*px, margin/3), 8*px)}
+	words := fmt.Sprintf("%s: page %d of %d, column %d, row %d", t.name, i+1, len(t.used), at.X+1, at.Y+1)
+	n.Texts = append(n.Texts, scene.Text{X: margin + length + 4*px, Y: size.Y - margin/2 + st.Size/3,
 		Anchor: typeset.Start, Style: st, Fill: ink, Text: words})
 	return n
 }
@@ -303,27 +426,42 @@ func (p *Page) Show(v View, m *model.Map) {
 			}
 		}
 	}
-	if size := int(float64(SmallestIn(v.Drawing, v.From)) * v.Scale()); size > 0 && (p.Smallest == 0 ||
-		size < p.Smallest) {
-		p.Smallest = size
+	least, said := SmallestIn(v.Drawing, v.From)
+	for _, of := range [...]struct {
+		size  int
+		among *int
+	}{{least, &p.Smallest}, {said, &p.Said}} {
+		size := int(float64(of.size) * v.Scale())
+		if size > 0 && (*of.among == 0 || size < *of.among) {
+			*of.among = size
+		}
 	}
 }
 
-// SmallestIn returns the smallest size of type in a part of a drawing; zero without text.
-func SmallestIn(d *scene.Drawing, part geometry.Box) (least int) {
+// SmallestIn returns the smallest size of type in a part of a drawing, and the smallest of what things say: numbers
+// and values beside the text of a thing are left out of that. Both are zero without text.
+func SmallestIn(d *scene.Drawing, part geometry.Box) (least, said int) {
 	for i := range d.Nodes {
 		n := &d.Nodes[i]
-		of := least
+		small, large := 0, 0
 		for j := range n.Texts {
-			if size := n.Texts[j].Style.Size; of == 0 || size < of {
-				of = size
+			size := n.Texts[j].Style.Size
+			large = max(large, size)
+			if small == 0 || size < small {
+				small = size
 			}
 		}
-		if of != least && part.Meets(n.Bounds()) {
-			least = of
+		under := small > 0 && (least == 0 || small < least || large < said)
+		if under && part.Meets(n.Bounds()) {
+			if least == 0 || small < least {
+				least = small
+			}
+			if said == 0 || large < said {
+				said = large
+			}
 		}
 	}
-	return least
+	return least, said
 }
 
 // soft is the colour of what pages say of themselves.

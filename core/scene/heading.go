@@ -40,10 +40,10 @@ func (v View) headingCells() (cells [][2]string, shares []int) {
 	return cells, shares
 }
 
-// addHeading draws the frame of the sheet and the heading in it.
-func (v View) addHeading(n *Node) {
-	l, strip := v.Look, v.Sheet.HeadingBox()
-	frame := v.Sheet.Page().Grown(-model.FrameInset)
+// addHeading draws the frame of the sheet on a page and the heading in it.
+func (v View) addHeading(n *Node, page geometry.Box) {
+	l, strip := v.Look, model.HeadingOn(page)
+	frame := page.Grown(-model.FrameInset)
 	n.Shapes = append(n.Shapes,
 		Shape{Path: strip.Outline(), Fill: l.Head},
 		Shape{Path: geometry.Path{}.Move(strip.X, strip.Y).Line(strip.Right(), strip.Y), Stroke: l.Ink, Width: px},

@@ -395,19 +395,43 @@ const groundClass = "ground"
 // Background returns what lies behind everything on the sheet, its heading too; it may
 // be empty.
 func (v View) Background() Node {
+	n := v.filled(v.Sheet.Page())
+	v.backdrop(&n)
+	if v.Sheet.Headed {
+		v.addHeading(&n, v.Sheet.Page())
+	}
+	return n
+}
+
+// On returns what the sheet has of a page that need not be its own: its colour, frame and heading.
+func (v View) On(page geometry.Box) Node {
+	n := v.filled(page)
+	if v.Sheet.Headed {
+		v.addHeading(&n, page)
+	}
+	return n
+}
+
+// Behind returns what belongs to what is drawn on the sheet and lies behind it: its picture, and the bands of levels.
+func (v View) Behind() Node {
 	n := Node{ID: v.Sheet.ID, Class: groundClass}
-	page := v.Sheet.Page()
+	v.backdrop(&n)
+	return n
+}
+
+func (v View) filled(page geometry.Box) Node {
+	n := Node{ID: v.Sheet.ID, Class: groundClass}
 	if g := v.Sheet.Background; g.Fill != "" {
 		n.Shapes = append(n.Shapes, Shape{Fill: v.Look.Fill(g.Fill), Path: page.Outline()})
 	}
-	if p := v.Map.Picture(v.Sheet.Background.Picture); p != nil {
-		n.Images = append(n.Images, Image{Box: page, Picture: p})
-	}
-	v.bands(&n)
-	if v.Sheet.Headed {
-		v.addHeading(&n)
-	}
 	return n
+}
+
+func (v View) backdrop(n *Node) {
+	if p := v.Map.Picture(v.Sheet.Background.Picture); p != nil {
+		n.Images = append(n.Images, Image{Box: v.Sheet.Page(), Picture: p})
+	}
+	v.bands(n)
 }
 
 // Draw computes the picture of a sheet.
@@ -481,19 +505,20 @@ func (d *Drawing) Content() geometry.Box {
 	return out
 }
 
-// Apart returns the drawing in two: what belongs to the paper, which is its ground, frame and heading,
-// and what is drawn on it.
-func (d *Drawing) Apart() (paper, content *Drawing) {
-	under, over := *d, *d
-	under.Nodes, over.Nodes = nil, nil
+// Apart returns the drawing without what belongs to its page: with the picture behind it, and without its colour, frame
+// and heading.
+func (d *Drawing) Apart(v View) *Drawing {
+	out := *d
+	out.Nodes = nil
+	if n := v.Behind(); len(n.Shapes)+len(n.Images)+len(n.Texts) > 0 {
+		out.Nodes = append(out.Nodes, n)
+	}
 	for _, n := range d.Nodes {
-		if n.Class == groundClass {
-			under.Nodes = append(under.Nodes, n)
-		} else {
-			over.Nodes = append(over.Nodes, n)
+		if n.Class != groundClass {
+			out.Nodes = append(out.Nodes, n)
 		}
 	}
-	return &under, &over
+	return &out
 }
 
 // Missing returns the characters of the drawing that none of its fonts has, each once, in order.

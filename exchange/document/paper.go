@@ -142,7 +142,7 @@ func (s *setter) inline(d *scene.Drawing) (part geometry.Box, w, h int) {
 		part = d.Extent
 	}
 	k := min(1, float64(s.w-2*s.margin)/float64(part.W), float64(s.h-2*s.margin)*0.8/float64(part.H))
-	if k*float64(pages.SmallestIn(d, part))*0.75 < smallType*px {
+	if _, said := pages.SmallestIn(d, part); k*float64(said)*0.75 < smallType*px {
 		return part, 0, 0
 	}
 	return part, int(float64(part.W) * k), int(float64(part.H) * k)
@@ -189,7 +189,7 @@ func (s *setter) picture(i int, b *Block) error {
 // contents.
 func (s *setter) behind(d *scene.Drawing, name string) error {
 	delete(s.drawings, d.Sheet.ID)
-	own, err := pages.Of(d, s.m, pages.Options{})
+	own, err := pages.Of(d, s.m, pages.Options{Least: smallType * px * 4 / 3, Overlap: pages.MM(10)})
 	if err != nil {
 		return err
 	}

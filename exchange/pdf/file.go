@@ -102,7 +102,8 @@ func (f *file) bytes(root, info ref) []byte {
 		table = append(table, byte(e.kind), byte(e.at>>24), byte(e.at>>16), byte(e.at>>8), byte(e.at), byte(e.index>>8),
 			byte(e.index))
 	}
-	r := f.stream(fmt.Sprintf("/Type/XRef/Size %d/W[1 4 2]/Root %s/Info %s/ID[<%X><%X>]", len(places), root, info, id[:16],
+	r := f.stream(fmt.Sprintf("/Type/XRef/Size %d/W[1 4 2]/Root %s/Info %s/ID[<%X><%X>]", len(places), root, info,
+		id[:16],
 		id[:16]), table)
 	out = fmt.Appendf(out, "%d 0 obj\n%s\nendobj\n", r, f.objects[r-1])
 	return fmt.Appendf(out, "startxref\n%d\n%%%%EOF\n", from)
