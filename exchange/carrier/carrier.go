@@ -14,6 +14,7 @@ import (
 	"hash/crc32"
 	"io"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -29,8 +30,18 @@ const (
 	Attachment = "map.tracer.json"
 )
 
-// ErrNone says that a file is of a kind that can carry a map and carries none.
-var ErrNone = errors.New("there is no map inside this file: it was saved without one, or by another program")
+// ErrNone says that a file is of a kind that can carry a map and carries none. What is returned says why as far as that
+// can be seen.
+var ErrNone = errors.New("there is no map inside this file")
+
+// none says that there is no map, and why.
+func none(why string) error { return fmt.Errorf("%w: %s", ErrNone, why) }
+
+// What is said where a file does not tell who saved it.
+const (
+	leftOut = "it was saved without one, or saved anew by another program, which left the map out"
+	noJPEG  = "a JPEG file never carries one; open the PDF, PNG or SVG file of the map"
+)
 
 // InSVG returns the content of the metadata of an SVG document for a map file.
 func InSVG(file []byte) []byte {
@@ -82,7 +93,7 @@ func Inside(file []byte) ([]byte, error) {
 	case bytes.HasPrefix(file, []byte("\x89PNG\r\n\x1a\n")):
 		return fromPNG(file)
 	case bytes.HasPrefix(file, []byte("\xff\xd8\xff")):
-		return nil, ErrNone // a JPEG file, which never carries one
+		return nil, none(noJPEG)
 	case bytes.Contains(begin, []byte("%PDF-")):
 		return fromPDF(file)
 	case bytes.HasPrefix(bytes.TrimLeft(bytes.TrimPrefix(file, []byte("\xef\xbb\xbf")), " \t\r\n"), []byte("<")):
@@ -112,19 +123,19 @@ func fromPNG(file []byte) ([]byte, error) {
 		}
 		at += 12 + size
 	}
-	return nil, ErrNone
+	return nil, none(leftOut)
 }
 
 func fromSVG(file []byte) ([]byte, error) {
 	if !bytes.Contains(file, []byte(namespace)) {
-		return nil, ErrNone // without reading all of it
+		return nil, none(leftOut) // without reading all of it
 	}
 	d := xml.NewDecoder(bytes.NewReader(file))
 	d.CharsetReader = func(string, io.Reader) (io.Reader, error) { return nil, errors.New("another character set") }
 	for {
 		t, err := d.Token()
 		if err != nil {
-			return nil, ErrNone // it ends, or is no XML
+			return nil, none(leftOut) // it ends, or is no XML
 		}
 		begin, ok := t.(xml.StartElement)
 		if !ok || begin.Name.Space != namespace || begin.Name.Local != "map" {
@@ -209,5 +220,52 @@ func fromPDF(file []byte) ([]byte, error) {
 			return data, nil
 		}
 	}
-	return nil, ErrNone
+	return nil, none(whyNot(file))
+}
+
+var (
+	encrypted = regexp.MustCompile(`/Encrypt\s+\d+\s+\d+\s+R|/Encrypt\s*<<`)
+	ours      = regexp.MustCompile(`/Creator\s*\(Plain Tracer\)|<xmp:CreatorTool>Plain Tracer|xmp:CreatorTool=["']Plain Tracer`)
+	savedBy   = regexp.MustCompile(`/Producer\s*\(([^()]{1,80})\)|(?:<pdf:Producer>|pdf:Producer=["'])([^<"']{1,80})`)
+)
+
+// whyNot says why a PDF carries no map, by what it says of itself.
+func whyNot(file []byte) string {
+	if encrypted.Match(file) {
+		return "it is encrypted, and what is inside cannot be read; save it without encryption"
+	}
+	said := slices.Concat(file, dictionaries(file))
+	if !ours.Match(said) {
+		return leftOut
+	}
+	for _, m := range savedBy.FindAllSubmatch(said, -1) {
+		if by := string(m[1]) + string(m[2]); by != "Plain Tracer" {
+			return "it was saved anew by another program (" + by + "), which left the map out"
+		}
+	}
+	return "it was saved without one, or another program took it out"
+}
+
+// maxSaid bounds what is unpacked of the dictionaries of a PDF, in bytes.
+const maxSaid = 8 << 20
+
+// dictionaries are the objects of a PDF that are packed into streams (ISO 32000-1, 7.5.7).
+func dictionaries(file []byte) (out []byte) {
+	for {
+		i := bytes.Index(file, []byte("/ObjStm"))
+		if i < 0 || len(out) >= maxSaid {
+			return out
+		}
+		file = file[i+1:]
+		_, data, ok := bytes.Cut(file, []byte("stream"))
+		if !ok {
+			return out
+		}
+		r, err := zlib.NewReader(bytes.NewReader(bytes.TrimLeft(data, "\r\n")))
+		if err != nil {
+			continue
+		}
+		some, _ := io.ReadAll(io.LimitReader(r, maxSaid-int64(len(out))))
+		out = append(out, some...)
+	}
 }

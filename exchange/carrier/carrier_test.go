@@ -131,6 +131,46 @@ func TestFilesWithoutAMapAreNamed(t *testing.T) {
 	}
 }
 
+// Where a map is gone it is said what took it, as far as the file tells: encryption, another program, or whoever saved
+// it without.
+func TestWhyAMapIsGoneIsSaid(t *testing.T) {
+	m := hands.All()[0].Map()
+	file, err := tracerjson.Write(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	made := carriers(t, m, file)
+	dir := t.TempDir()
+	in, out := filepath.Join(dir, "in.pdf"), filepath.Join(dir, "out.pdf")
+	if err := os.WriteFile(in, made["pdf"], 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct{ program, arguments, why string }{
+		{"qpdf", "--encrypt NONE owner 256 -- IN OUT", "encrypted"},
+		{"qpdf", "--remove-attachment=" + carrier.Attachment + " IN OUT", "another program took it out"},
+		{"pdftocairo", "-pdf IN OUT", "saved anew by another program"},
+		{"qpdf", "--empty --pages IN 1 -- OUT", "saved anew by another program"},
+	} {
+		words := strings.Fields(strings.NewReplacer("IN", in, "OUT", out).Replace(c.arguments))
+		for i := range words {
+			words[i] = strings.ReplaceAll(words[i], "NONE", "")
+		}
+		if said, err := exec.Command(c.program, words...).CombinedOutput(); err != nil {
+			t.Fatalf("%s %s: %v: %s", c.program, c.arguments, err, said)
+		}
+		anew, err := os.ReadFile(out)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := carrier.Inside(anew); !errors.Is(err, carrier.ErrNone) || !strings.Contains(err.Error(), c.why) {
+			t.Errorf("after %s %s it is said: %v", c.program, c.arguments, err)
+		}
+	}
+	if _, err := carrier.Inside([]byte("\xff\xd8\xff\xe0 rest")); !strings.Contains(fmt.Sprint(err), "JPEG file never") {
+		t.Errorf("of a JPEG it is said: %v", err)
+	}
+}
+
 func FuzzInside(f *testing.F) {
 	m := hands.All()[0].Map()
 	file, err := tracerjson.Write(m)
