@@ -128,7 +128,7 @@ var Formats = []Format{
 	{Name: "svg", Title: "SVG picture", Group: "Picture", Icon: "image",
 		About: "Sharp at any size, for reports and web pages.", Ending: ".svg", MediaType: "image/svg+xml",
 		Single:  true,
-		Choices: slices.Concat(picture, []string{"clear", "inside"}), write: writeSVG, show: showAsPicture},
+		Choices: slices.Concat(picture, []string{"clear", "letters", "inside"}), write: writeSVG, show: showAsPicture},
 	{Name: "png", Title: "PNG picture", Group: "Picture", Icon: "image", About: "For slides and messages.",
 		Ending: ".png", MediaType: "image/png", Single: true,
 		Choices: slices.Concat(picture, []string{"clear", "inside"}), Defaults: sharp, write: writePNG,

@@ -89,7 +89,8 @@ func writeSVG(ctx context.Context, j *Job) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	o := svg.Options{Area: j.area(d), Clear: j.Settings.Yes("clear")}
+	o := svg.Options{Area: j.area(d), Clear: j.Settings.Yes("clear"), Letters: svg.Letters(j.Settings["letters"]),
+		Says: described(d)}
 	o.Scale = j.scale(o.Area)
 	if j.Settings["size"] == "print" { // the picture says its size itself, of 96 pixels to the inch
 		o.Scale = j.Settings.Number("width") / 25.4 * 96 * px / float64(o.Area.W)
@@ -102,6 +103,36 @@ func writeSVG(ctx context.Context, j *Job) ([]byte, error) {
 		o.Inside = carrier.InSVG(file)
 	}
 	return svg.Write(d, o)
+}
+
+// mostDescribed is how many steps a picture is described by.
+const mostDescribed = 60
+
+// described tells in words what is seen on a sheet: its steps in their order, by the numbers that they have.
+func described(d *scene.Drawing) string {
+	var list []string
+	for _, n := range numbering.Reading(flow.New(&model.Map{Sheets: []*model.Sheet{d.Sheet}})) {
+		text := model.Flat(n.Symbol.Text)
+		if !n.Symbol.Kind.IsStep() || text == "" {
+			continue
+		}
+		if number := d.Facts.Numbers[n.Symbol.ID]; number != "" {
+			text = number + " " + text
+		}
+		list = append(list, text)
+	}
+	if len(list) == 0 {
+		return ""
+	}
+	steps := "1 step"
+	if len(list) > 1 {
+		steps = fmt.Sprintf("%d steps", len(list))
+	}
+	more := ""
+	if len(list) > mostDescribed {
+		list, more = list[:mostDescribed], "; and more"
+	}
+	return steps + ": " + strings.Join(list, "; ") + more + "."
 }
 
 // bitmap draws the picture.
@@ -361,7 +392,8 @@ func showAsPicture(ctx context.Context, j *Job, page int) (*Preview, error) {
 	}
 	area := j.area(d)
 	if j.Format.Name == "svg" {
-		out.Data, err = svg.Write(d, svg.Options{Area: area, Clear: j.Settings.Yes("clear")})
+		out.Data, err = svg.Write(d, svg.Options{Area: area, Clear: j.Settings.Yes("clear"),
+			Letters: svg.Letters(j.Settings["letters"])})
 		return out, err
 	}
 	scale := j.scale(area)

@@ -108,7 +108,7 @@ func (v View) Connector(c *model.Connector, course *routing.Course, meets Meetin
 		lines := labelLines(*l.Text, st)
 		for k, line := range lines {
 			t := Text{X: b.X + b.W/2, Y: b.Y + k*st.LineHeight() + st.Baseline(), Style: st, Fill: text,
-				Text: line.Text}
+				Text: line.Text, Own: true}
 			switch c.Align {
 			case "left":
 				t.X, t.Anchor = b.X+2*px, typeset.Start

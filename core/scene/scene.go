@@ -75,6 +75,8 @@ type Text struct {
 	Fill   string
 	Turned bool
 	Text   string
+	// Own says that it is a line of what the thing says, as the map has it: no number, value or mark beside that.
+	Own bool
 }
 
 // Bounds returns the smallest box that everything drawn lies in, the width of

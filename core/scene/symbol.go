@@ -186,7 +186,8 @@ func (n *Node) write(block typeset.Block, colour string) {
 				Text: "•"})
 		}
 		if l.Text != "" {
-			n.Texts = append(n.Texts, Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text})
+			n.Texts = append(n.Texts, Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text,
+				Own: true})
 		}
 	}
 }

@@ -28,7 +28,22 @@ type Options struct {
 	Clear bool
 	// Inside is what the picture carries as its metadata, as XML; empty for nothing.
 	Inside []byte
+	// Says tells in words what is seen.
+	Says string
+	// Letters says how texts are written.
+	Letters Letters
 }
+
+// Letters says how texts are written.
+type Letters string
+
+// The ways: as text with the characters of its typeface inside, which web browsers draw with; as text alone, for
+// programs that have the typeface or take another one; or as outlines, which look alike everywhere.
+const (
+	Embedded Letters = ""
+	Named    Letters = "named"
+	Outlined Letters = "outlines"
+)
 
 // Write returns the picture of a sheet as an SVG document.
 func Write(d *scene.Drawing, o Options) ([]byte, error) {
@@ -43,6 +58,9 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 	buf := begin(int(float64(b.W)*scale), int(float64(b.H)*scale), b)
 	buf = append(buf, `<title>`...)
 	buf = append(scene.AppendEscaped(buf, d.Sheet.Name), `</title>`...)
+	if o.Says != "" {
+		buf = append(scene.AppendEscaped(append(buf, `<desc>`...), o.Says), `</desc>`...)
+	}
 	if len(o.Inside) > 0 {
 		buf = append(append(append(buf, `<metadata>`...), o.Inside...), `</metadata>`...)
 	}
@@ -50,7 +68,11 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if buf, err = appendFaces(buf, set, d); err != nil {
+	shown := d
+	if o.Letters != Embedded {
+		shown = &scene.Drawing{}
+	}
+	if buf, err = appendFaces(buf, set, shown); err != nil {
 		return nil, err
 	}
 	if !o.Clear {
@@ -58,7 +80,7 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 		buf = append(buf, `"/>`...)
 	}
 	buf = append(buf, `<g font-family="`+typeface.Families(d)+`" xml:space="preserve">`+"\n"...)
-	if buf, err = appendNodes(buf, alone(d.Nodes), set); err != nil {
+	if buf, err = appendNodes(buf, alone(d.Nodes), set, o.Letters == Outlined); err != nil {
 		return nil, err
 	}
 	return append(buf, "</g></svg>\n"...), nil
@@ -94,7 +116,7 @@ func Inline(d *scene.Drawing, name string, leads map[string]string) ([]byte, err
 		if ok = ok && len(d.Nodes[i].Leads) == 0; ok { // links do not lie in each other
 			buf = append(scene.AppendEscaped(append(buf, `<a href="#n-`...), to), `">`...)
 		}
-		if buf, err = appendNodes(buf, d.Nodes[i:i+1], set); err != nil {
+		if buf, err = appendNodes(buf, d.Nodes[i:i+1], set, false); err != nil {
 			return nil, err
 		}
 		if ok {
@@ -139,69 +161,7 @@ func appendFaces(buf []byte, set *typeface.Set, d *scene.Drawing) ([]byte, error
 		`text{font-kerning:none;font-variant-ligatures:none;text-rendering:geometricPrecision;white-space:pre}</style></defs>`...), nil
 }
 
-// appendNodes writes nodes in their order. Texts in scripts that neither the house's fonts nor the shipped typeface
-// have are drawn as outlines: a viewer without their fonts, or that cannot join their letters, shows them as well.
-func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set) ([]byte, error) {
-	for i := range nodes {
-		n := &nodes[i]
-		var foreign []int
-		lines := map[int]*typeface.Line{}
-		for k := range n.Texts {
-			line, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
-			if err != nil {
-				return nil, err
-			}
-			if line.Foreign {
-				foreign, lines[k] = append(foreign, k), line
-			}
-		}
-		if len(foreign) == 0 {
-			buf = append(n.AppendSVG(buf), '\n')
-			continue
-		}
-		own := *n
-		own.Texts = nil
-		for k := range n.Texts {
-			if lines[k] == nil {
-				own.Texts = append(own.Texts, n.Texts[k])
-			}
-		}
-		buf = append(own.AppendSVG(buf), '\n')
-		for _, k := range foreign {
-			var err error
-			if buf, err = appendOutlines(buf, n.At, &n.Texts[k], lines[k]); err != nil {
-				return nil, err
-			}
-		}
-	}
-	return buf, nil
-}
-
-// appendOutlines writes a line of text as the outlines of its glyphs, under its words.
-func appendOutlines(buf []byte, at geometry.Point, t *scene.Text, line *typeface.Line) ([]byte, error) {
-	size := float64(t.Style.Size) / geometry.Px
-	x := line.Begin(t.Anchor) * size
-	buf = append(buf, `<g role="img" aria-label="`...)
-	buf = append(scene.AppendEscaped(buf, t.Text), `" transform="translate(`...)
-	buf = append(scene.AppendPx(append(scene.AppendPx(buf, t.X+at.X), ' '), t.Y+at.Y), ')')
-	if t.Turned {
-		buf = append(buf, ` rotate(-90)`...)
-	}
-	buf = append(append(append(buf, `"><path fill="`...), t.Fill...), `" d="`...)
-	for _, g := range line.Glyphs {
-		outline, err := g.Font.Outline(g.ID)
-		if err != nil {
-			return nil, err
-		}
-		buf = appendGlyph(buf, outline, x+g.X*size, -g.Y*size, size/float64(g.Font.UnitsPerEm()))
-	}
-	if t.Style.Underline {
-		buf = fmt.Appendf(buf, "M%.2f %.2fh%.2fv%.2fh%.2fZ", x, size*typeface.UnderlineBelow, line.Width*size,
-			size*typeface.UnderlineThick, -line.Width*size)
-	}
-	return append(buf, "\"/></g>\n"...), nil
-}
-
+// appendGlyph writes the outline of a glyph at a place.
 func appendGlyph(buf []byte, glyph sfnt.Segments, x, y, scale float64) []byte {
 	point := func(p fixed.Point26_6) {
 		buf = fmt.Appendf(buf, "%.2f %.2f ", x+float64(p.X)/64*scale, y+float64(p.Y)/64*scale)
@@ -260,7 +220,7 @@ func Page(p *pages.Page) ([]byte, error) {
 			return nil, err
 		}
 		buf = append(buf, `<g font-family="`+typeface.Families(v.Drawing)+`" xml:space="preserve">`+"\n"...)
-		if buf, err = appendNodes(buf, part.Nodes, set); err != nil {
+		if buf, err = appendNodes(buf, part.Nodes, set, false); err != nil {
 			return nil, err
 		}
 		buf = append(buf, "</g></svg>\n"...)
@@ -272,7 +232,7 @@ func Page(p *pages.Page) ([]byte, error) {
 		return nil, err
 	}
 	buf = append(buf, `<g font-family="`+typeface.Families(own)+`" xml:space="preserve">`+"\n"...)
-	if buf, err = appendNodes(buf, p.Nodes, set); err != nil {
+	if buf, err = appendNodes(buf, p.Nodes, set, false); err != nil {
 		return nil, err
 	}
 	return append(buf, "</g></svg>\n"...), nil
