@@ -166,7 +166,8 @@ func TestWhyAMapIsGoneIsSaid(t *testing.T) {
 			t.Errorf("after %s %s it is said: %v", c.program, c.arguments, err)
 		}
 	}
-	if _, err := carrier.Inside([]byte("\xff\xd8\xff\xe0 rest")); !strings.Contains(fmt.Sprint(err), "JPEG file never") {
+	if _, err := carrier.Inside([]byte("\xff\xd8\xff\xe0 rest")); !strings.Contains(fmt.Sprint(err),
+		"JPEG file never") {
 		t.Errorf("of a JPEG it is said: %v", err)
 	}
 }

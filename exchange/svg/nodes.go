@@ -14,9 +14,9 @@ import (
 const WordsClass = "words"
 
 // appendNodes writes nodes in their order, each as a group with its id. The lines of a text are one element, so that a
-// program in which the picture is worked on has it in one piece. Texts in scripts that neither the house's fonts nor the
-// shipped typeface have are drawn as outlines, as all are where they are wanted so: a viewer without their fonts, or that
-// cannot join their letters, shows them as well.
+// program in which the picture is worked on has it in one piece. Texts in scripts that neither the house's fonts nor
+// the shipped typeface have are drawn as outlines, as all are where they are wanted so: a viewer without their fonts,
+// or that cannot join their letters, shows them as well.
 func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set, outlined bool) ([]byte, error) {
 	for i := range nodes {
 		n := &nodes[i]
@@ -89,7 +89,8 @@ func appendText(buf []byte, lines []scene.Text) []byte {
 		}
 		part.Texts[0].X, part.Texts[0].Y = x, y
 		span := part.AppendInner(nil)
-		buf = append(append(buf, "<tspan"...), bytes.TrimSuffix(bytes.TrimPrefix(span, []byte("<text")), []byte("</text>"))...)
+		buf = append(append(buf, "<tspan"...), bytes.TrimSuffix(bytes.TrimPrefix(span, []byte("<text")),
+			[]byte("</text>"))...)
 		buf = append(buf, "</tspan>"...)
 		if i+1 < len(lines) {
 			buf = append(buf, between...)
