@@ -18,7 +18,7 @@ import (
 var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "hierarchy", "model", "links", "flow", "numbering",
 	"edit", "task", "looks", "symbols", "typeset", "spatial", "crossing", "labels", "routing", "layered", "grid",
 	"tree", "arrange", "spread", "session", "register", "compare", "findings", "scene", "pages", "procedure", "handover", "paint",
-	"layout", "worker", "compose", "units", "outline", "trace", "find", "editor/desk", "editor/gesture",
+	"layout", "worker", "compose", "steplist", "units", "outline", "trace", "find", "editor/desk", "editor/gesture",
 	"editor/command", "editor"}
 
 // layer says how far up a package stands; imports only point down.
@@ -35,7 +35,7 @@ func layer(path string) int {
 			return 100
 		case "picturefile":
 			return 101
-		case "carrier", "bundle", "webpage", "starts", "record", "changes": // of those beside them
+		case "carrier", "bundle", "webpage", "starts", "record", "changes", "edited": // of those beside them
 			return 103
 		case "intake":
 			return 104

@@ -1,18 +1,13 @@
 package exchange
 
 import (
-	"archive/zip"
 	"bytes"
 	"context"
 	"encoding/csv"
 	"fmt"
 	"html"
 	"slices"
-	"strconv"
 	"strings"
-	"time"
-
-	"github.com/xuri/excelize/v2"
 
 	"plaintracer/core/compose"
 	"plaintracer/core/flow"
@@ -36,6 +31,12 @@ type table struct {
 	values [][]string
 	// quiet is the place of a column that is for programs; zero for none.
 	quiet int
+	// text are the columns of which digits are texts as well.
+	text map[int]bool
+	// choices are what can stand in the columns that allow no more, or mostly hold one of these.
+	choices map[int][]string
+	// currency is that of amounts of money; empty for none.
+	currency string
 }
 
 // registerTable lists the steps in their order, as the register has them, with what the documents say of them beside,
@@ -48,18 +49,21 @@ func registerTable(j *Job) table {
 	for i := range p.Steps {
 		told[p.Steps[i].ID] = &p.Steps[i]
 	}
-	t := table{name: "Register", types: map[int]values.Type{}}
+	t := table{name: "Register", types: map[int]values.Type{}, text: map[int]bool{}, choices: map[int][]string{},
+		currency: m.Currency}
 	var places []int // of the columns, in the register
 	titles := []string{}
 	for _, id := range []string{register.Number, register.Text, register.Kind, register.Who, register.Stage,
 		register.Next, register.From} {
+		t.choices[len(titles)] = reg.Columns[reg.Column(id)].Choices
+		t.text[len(titles)] = id == register.Next || id == register.From
 		places = append(places, reg.Column(id))
 		titles = append(titles, reg.Columns[reg.Column(id)].Title)
 	}
 	titles = append(titles, model.SheetTitle, model.UsesTitle, model.MakesTitle, model.NotesTitle)
 	for i := range m.Fields {
 		f := &m.Fields[i]
-		t.types[len(titles)] = f.Type
+		t.types[len(titles)], t.choices[len(titles)] = f.Type, allowed(f)
 		titles = append(titles, m.FieldTitle(f))
 	}
 	t.quiet = len(titles)
@@ -86,6 +90,14 @@ func registerTable(j *Job) table {
 	return t
 }
 
+// allowed are the values that a field takes, where these can be listed.
+func allowed(f *model.Field) []string {
+	if f.Type == values.YesNo {
+		return []string{"yes", "no"}
+	}
+	return f.Choices
+}
+
 // journeyTable lists the rows of journeys by their stages, as such a table is read again.
 func journeyTable(j *Job) table {
 	t := table{name: "Journeys"}
@@ -104,7 +116,7 @@ func journeyTable(j *Job) table {
 // is read again. Who reports to whom is said by name where only one card has it, else by id.
 func peopleTable(j *Job) table {
 	m := j.Inside
-	t := table{name: "People", types: map[int]values.Type{}}
+	t := table{name: "People", types: map[int]values.Type{}, currency: m.Currency}
 	titles := []string{"Name", "Role", "Reports to", "State", "Card", "Also reports to"}
 	for i := range m.Fields {
 		f := &m.Fields[i]
@@ -232,7 +244,7 @@ func casesTable(j *Job) table {
 	m := j.Whole
 	g := flow.New(m)
 	numbers := numbering.Labels(g)
-	t := table{name: "Cases", types: map[int]values.Type{}, values: [][]string{nil}}
+	t := table{name: "Cases", types: map[int]values.Type{}, values: [][]string{nil}, currency: m.Currency}
 	titles := []string{"Case", "Number", "Step", "Who", "Answer"}
 	for i := range m.Fields {
 		t.types[len(titles)] = m.Fields[i].Type
@@ -292,158 +304,6 @@ func asCSV(make func(*Job) table) func(context.Context, *Job) ([]byte, error) {
 
 // separators are the signs that can stand between the cells of a table of text.
 var separators = map[string]string{"": ",", "semicolon": ";", "tab": "\t"}
-
-// write puts the rows into a sheet of a book, with the types of their cells. It streams, since a book that is built
-// cell by cell takes many times as long.
-func (t *table) write(f *excelize.File) error {
-	wrap, err := f.NewStyle(&excelize.Style{Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
-	if err != nil {
-		return err
-	}
-	quiet, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Color: "999999", Size: 8}})
-	if err != nil {
-		return err
-	}
-	styles := map[int]int{}
-	for at, kind := range t.types {
-		if format := kind.Cell(); format != "" {
-			if styles[at], err = f.NewStyle(&excelize.Style{CustomNumFmt: &format,
-				Alignment: &excelize.Alignment{Vertical: "top"}}); err != nil {
-				return err
-			}
-		}
-	}
-	bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
-	if err != nil {
-		return err
-	}
-	w, err := f.NewStreamWriter(t.name)
-	if err != nil {
-		return err
-	}
-	for _, err := range []error{
-		w.SetColWidth(1, len(t.rows[0]), 18), w.SetColWidth(2, 2, 40),
-		w.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}),
-	} {
-		if err != nil {
-			return err
-		}
-	}
-	for r, row := range t.rows {
-		cells := make([]any, len(row))
-		for c, text := range row {
-			cell := excelize.Cell{StyleID: wrap, Value: text}
-			switch n, err := strconv.Atoi(text); {
-			case r == 0:
-				cell.StyleID = bold
-			case c == t.quiet && t.quiet > 0:
-				cell.StyleID = quiet
-			case t.types[c] != "":
-				if cell.Value = typed(t.types[c], t.values[r][c], text); styles[c] > 0 {
-					cell.StyleID = styles[c]
-				}
-			case err == nil && strconv.Itoa(n) == text:
-				cell.Value = n
-			}
-			cells[c] = cell
-		}
-		at, err := excelize.CoordinatesToCellName(1, r+1)
-		if err != nil {
-			return err
-		}
-		if err := w.SetRow(at, cells); err != nil {
-			return err
-		}
-	}
-	return w.Flush()
-}
-
-// typed is a value as a cell of a spreadsheet holds it: a number, a day, or its text.
-func typed(kind values.Type, value, text string) any {
-	if kind == values.Date {
-		if day, err := time.Parse(time.DateOnly, value); err == nil && day.Year() > 1900 && day.Year() < 9999 {
-			return day
-		}
-		return value
-	}
-	if kind.Counts() {
-		if n, err := strconv.ParseFloat(value, 64); err == nil {
-			return n
-		}
-	}
-	return text
-}
-
-func writeXLSX(_ context.Context, j *Job) ([]byte, error) {
-	f := excelize.NewFile()
-	defer f.Close()
-	list := []table{registerTable(j), fieldsTable(j), lanesTable(j), connectorsTable(j)}
-	if cases := casesTable(j); len(cases.rows) > 1 {
-		list = append(list, cases)
-	}
-	if people := peopleTable(j); len(people.rows) > 1 { // where there are no steps, it is what a program reads first
-		at := 1
-		if len(list[0].rows) == 1 {
-			at = 0
-		}
-		list = slices.Insert(list, at, people)
-	}
-	if journeys := journeyTable(j); len(journeys.rows) > 1 {
-		at := 1
-		if len(list[0].rows) == 1 {
-			at = 0
-		}
-		list = slices.Insert(list, at, journeys)
-	}
-	for i, t := range list {
-		if i == 0 {
-			if err := f.SetSheetName("Sheet1", t.name); err != nil {
-				return nil, err
-			}
-		} else if _, err := f.NewSheet(t.name); err != nil {
-			return nil, err
-		}
-		if err := t.write(f); err != nil {
-			return nil, err
-		}
-	}
-	// The day the file says it was made on has to be one; it is the one chosen, or always the same.
-	day, err := j.Settings.day()
-	if err != nil {
-		return nil, err
-	}
-	said := "2000-01-01T00:00:00Z"
-	if !day.IsZero() {
-		said = day.UTC().Format("2006-01-02T15:04:05Z")
-	}
-	if err := f.SetDocProps(&excelize.DocProperties{Title: j.Whole.Title, Creator: "Plain Tracer", Created: said,
-		Modified: said}); err != nil {
-		return nil, err
-	}
-	out, err := f.WriteToBuffer()
-	if err != nil {
-		return nil, err
-	}
-	return inOrder(out.Bytes())
-}
-
-// inOrder returns an archive with its files by name, since streamed sheets are written in whatever order.
-func inOrder(archive []byte) ([]byte, error) {
-	r, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
-	if err != nil {
-		return nil, err
-	}
-	slices.SortFunc(r.File, func(a, b *zip.File) int { return strings.Compare(a.Name, b.Name) })
-	var out bytes.Buffer
-	w := zip.NewWriter(&out)
-	for _, f := range r.File {
-		if err := w.Copy(f); err != nil {
-			return nil, err
-		}
-	}
-	err = w.Close()
-	return out.Bytes(), err
-}
 
 // showTable shows the first rows of a table.
 func showTable(make ...func(*Job) table) func(context.Context, *Job, int) (*Preview, error) {

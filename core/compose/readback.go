@@ -23,6 +23,32 @@ type Sheet struct {
 	// Computed are the cells whose values a program elsewhere has computed by formulas: places of rows and of cells in
 	// them.
 	Computed [][2]int `json:"computed,omitempty"`
+	// Encoding and Separator say how a table of text was read. Doubt is a word of it by which a person sees whether
+	// that is right, where the file does not say so itself.
+	Encoding string `json:"encoding,omitempty"`
+	// Comments stand at cells.
+	Comments  []CellComment `json:"comments,omitempty"`
+	Separator string        `json:"separator,omitempty"`
+	Doubt     string        `json:"doubt,omitempty"`
+}
+
+// CellComment is what somebody has said of a cell in another program: of the row and the column, from zero.
+type CellComment struct {
+	Row    int    `json:"row"`
+	Column int    `json:"column"`
+	Author string `json:"author,omitempty"`
+	Text   string `json:"text"`
+}
+
+// Commented is such a comment on a step of the map, or on what stands in a column of the register for it.
+type Commented struct {
+	ID     string `json:"id"`
+	Sheet  string `json:"sheet"`
+	Column string `json:"column,omitempty"`
+	Step   string `json:"step"`
+	// Title names the column, Text is who said it and what.
+	Title string `json:"title,omitempty"`
+	Text  string `json:"text"`
 }
 
 // Taken is a cell of a file that differs from the map.
@@ -55,6 +81,8 @@ type Plan struct {
 	// Missing names the steps of the map that are not in the file. They stay.
 	Missing []string `json:"missing"`
 	Notes   []string `json:"notes"`
+	// Comments are what others have said of cells, which can become remarks.
+	Comments []Commented `json:"comments,omitempty"`
 	// Refusal says why nothing of the file can be read.
 	Refusal string `json:"refusal,omitempty"`
 }
@@ -87,12 +115,63 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 		}
 	}
 	w.tell(p)
+	r.ordered()
+	r.comments()
+	if file.Doubt != "" {
+		p.Notes = append(p.Notes, fmt.Sprintf("The file does not say how its letters are written; it was read as %s. Is “%.40s” right?",
+			file.Encoding, file.Doubt))
+	}
 	for i := range r.table.Rows {
 		if row := &r.table.Rows[i]; r.lines[row.ID] == 0 {
 			p.Missing = append(p.Missing, r.named(row))
 		}
 	}
 	return p
+}
+
+// computed are the titles of columns that a register has besides and that say what follows from the map: nothing of
+// them is read back.
+var computed = []string{model.SheetTitle, model.UsesTitle, model.MakesTitle, model.NotesTitle}
+
+// ordered says what it would mean that the rows of the file stand in another order than the steps of the map.
+func (r *reading) ordered() {
+	before := 0
+	for i := range r.table.Rows {
+		row := &r.table.Rows[i]
+		line := r.lines[row.ID]
+		if line == 0 {
+			continue
+		}
+		if line < before {
+			r.plan.Notes = append(r.plan.Notes, fmt.Sprintf("The rows stand in another order: “%.60s” before steps that come before it. The steps follow their connectors and stay as they are; what comes next is changed in the column “%s”.",
+				r.named(row), model.NextTitle))
+			return
+		}
+		before = line
+	}
+}
+
+// comments finds the steps that comments stand at.
+func (r *reading) comments() {
+	byLine := map[int]string{}
+	for id, line := range r.lines {
+		byLine[line] = id
+	}
+	for _, c := range r.file.Comments {
+		row := r.rows[byLine[c.Row+1]]
+		if row == nil || strings.TrimSpace(c.Text) == "" {
+			continue
+		}
+		one := Commented{ID: row.ID, Sheet: row.Sheet, Step: r.named(row), Text: c.Text}
+		if c.Author != "" {
+			one.Text = c.Author + ": " + c.Text
+		}
+		if c.Column < len(r.columns) && r.columns[c.Column] >= 0 {
+			column := &r.table.Columns[r.columns[c.Column]]
+			one.Column, one.Title = column.ID, column.Title
+		}
+		r.plan.Comments = append(r.plan.Comments, one)
+	}
 }
 
 // reading is a table that is being read back.
@@ -139,6 +218,7 @@ func (r *reading) readTitles() {
 		case seen[strings.ToLower(title)]:
 			r.plan.Refusal = fmt.Sprintf("Row 1, column %d: the title “%.60s” stands there twice.", k+1, title)
 			return
+		case slices.ContainsFunc(computed, func(own string) bool { return strings.EqualFold(own, title) }):
 		case i < 0:
 			r.plan.Notes = append(r.plan.Notes, fmt.Sprintf("The column “%.60s” is not in the register and was left.",
 				title))

@@ -9,7 +9,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"path"
 	"strings"
 
 	"github.com/gabriel-vasile/mimetype"
@@ -19,18 +18,18 @@ import (
 	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/exchange/carrier"
+	"plaintracer/exchange/edited"
 	"plaintracer/exchange/fontfile"
 	"plaintracer/exchange/gate"
 	"plaintracer/exchange/picturefile"
 	"plaintracer/exchange/registerfile"
-	"plaintracer/exchange/steptable"
 	"plaintracer/exchange/tracerjson"
 )
 
 // The names of the readers.
 const (
 	mapReader      = "map"
-	stepsReader    = "steps"
+	tableReader    = "table"
 	registerReader = "register"
 	fontReader     = "font"
 	contentsReader = "contents"
@@ -38,8 +37,8 @@ const (
 )
 
 func init() {
-	gate.Register(mapReader, reader(func(_ struct{}, data []byte) (*model.Map, error) {
-		data, err := carrier.Inside(data)
+	gate.Register(mapReader, reader(func(_ struct{}, file []byte) (*Opened, error) {
+		data, err := carrier.Inside(file)
 		if err != nil {
 			return nil, err
 		}
@@ -47,10 +46,10 @@ func init() {
 		if err != nil {
 			return nil, err
 		}
-		return m, sound(contents{m.Pictures, m.Fonts})
+		return &Opened{m, edited.Texts(file, m)}, sound(contents{m.Pictures, m.Fonts})
 	}))
-	gate.Register(stepsReader, reader(func(h stepsHead, data []byte) (*model.Map, error) {
-		return ReadSteps(h.Name, data, h.Title, h.Direction)
+	gate.Register(tableReader, reader(func(h tableHead, data []byte) (*Listed, error) {
+		return ReadTable(h.Name, data, h.Asked)
 	}))
 	gate.Register(registerReader, reader(func(h registerHead, data []byte) (*compose.Sheet, error) {
 		return registerfile.Read(h.Name, data, h.Head)
@@ -69,9 +68,9 @@ func init() {
 }
 
 type (
-	stepsHead struct {
-		Name, Title string
-		Direction   model.Direction
+	tableHead struct {
+		Name  string
+		Asked Asked
 	}
 	registerHead struct {
 		Name string
@@ -112,41 +111,20 @@ func through[T any](ctx context.Context, name string, head any, data []byte) (ou
 	return out, err
 }
 
-// settled gives the cards of a map that came through the gate their places.
-func settled(m *model.Map, err error) (*model.Map, error) {
-	if err == nil {
-		m.SettleAll()
-	}
-	return m, err
+// Opened is a map that was read, and the texts that a picture with it inside shows otherwise: they were changed by
+// another program.
+type Opened struct {
+	Map    *model.Map
+	Edited []edited.Text
 }
 
 // Map reads a map file, or a file that carries one.
-func Map(ctx context.Context, data []byte) (*model.Map, error) {
-	return settled(through[*model.Map](ctx, mapReader, struct{}{}, data))
-}
-
-// ReadSteps is Steps without the gate, for whoever reads a file of their own.
-func ReadSteps(name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
-	table, err := registerfile.Read(name, data, &model.Head{})
-	if err == nil && len(table.Rows) > 0 && compose.IsPeople(table.Rows[0]) {
-		return compose.PeopleMap(*table, title)
+func Map(ctx context.Context, data []byte) (*Opened, error) {
+	out, err := through[*Opened](ctx, mapReader, struct{}{}, data)
+	if err == nil {
+		out.Map.SettleAll()
 	}
-	if err == nil && len(table.Rows) > 0 && compose.IsJourney(table.Rows[0]) {
-		return compose.JourneyMap(*table, title)
-	}
-	if ext := strings.ToLower(path.Ext(name)); ext == ".ods" || ext == ".tsv" {
-		if err != nil {
-			return nil, err
-		}
-		return steptable.ReadRows(table.Rows, title, direction)
-	}
-	return steptable.ReadFile(name, data, title, direction)
-}
-
-// Steps reads a table of steps, one of people, who become a hierarchy, or one of a journey; the name says what kind of
-// file it is. The map is not laid out yet.
-func Steps(ctx context.Context, name string, data []byte, title string, direction model.Direction) (*model.Map, error) {
-	return settled(through[*model.Map](ctx, stepsReader, stepsHead{name, title, direction}, data))
+	return out, err
 }
 
 // Register reads a table that was filled in elsewhere, for the register of a map with a head.

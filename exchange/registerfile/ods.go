@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"path"
+	"regexp"
 	"strconv"
 	"strings"
 
@@ -36,7 +37,7 @@ func isODS(name string, data []byte) bool {
 		bytes.Contains(data[:min(len(data), 200)], []byte("mimetypeapplication/vnd.oasis.opendocument.spreadsheet"))
 }
 
-func readODS(data []byte) (*compose.Sheet, error) {
+func readODS(data []byte, loose bool) (*compose.Sheet, error) {
 	archive, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
 		return nil, &Fault{Text: "the spreadsheet cannot be opened: " + err.Error()}
@@ -51,8 +52,8 @@ func readODS(data []byte) (*compose.Sheet, error) {
 		}
 		defer part.Close()
 		bounded := &io.LimitedReader{R: part, N: mostContent}
-		r := odsReader{d: xml.NewDecoder(bounded),
-			out: &reading{Sheet: &compose.Sheet{Rows: [][]string{}, Notes: []string{}}}}
+		r := odsReader{d: xml.NewDecoder(bounded), loose: loose,
+			out: &gathering{Sheet: &compose.Sheet{Rows: [][]string{}, Notes: []string{}}}}
 		if err := r.read(); err != nil {
 			var known *Fault
 			switch {
@@ -74,7 +75,7 @@ func readODS(data []byte) (*compose.Sheet, error) {
 // odsReader goes through the content of a spreadsheet.
 type odsReader struct {
 	d    *xml.Decoder
-	out  *reading
+	out  *gathering
 	line int
 	row  []string
 	// empty counts empty rows that are kept once another one follows.
@@ -83,6 +84,7 @@ type odsReader struct {
 	value string
 	times int
 	lines int // paragraphs of the cell
+	loose bool
 }
 
 // read reads the first table.
@@ -111,10 +113,7 @@ func (r *odsReader) read() error {
 			case t.Name.Space == tableSpace && (t.Name.Local == "table-cell" || t.Name.Local == "covered-table-cell"):
 				r.cell.Reset()
 				r.lines, r.times, r.value = 0, repeated(t, "number-columns-repeated"), ""
-				if kind, date := attribute(t, officeSpace, "value-type"), attribute(t, officeSpace,
-					"date-value"); kind == "date" && len(date) >= 10 {
-					r.value = date[:10]
-				}
+				r.value = valueOf(t, r.loose)
 			case t.Name.Space == textSpace && t.Name.Local == "p":
 				if r.lines++; r.lines > 1 {
 					r.cell.WriteByte('\n')
@@ -123,8 +122,8 @@ func (r *odsReader) read() error {
 				r.cell.WriteString(strings.Repeat(" ", min(repeatedIn(t, textSpace, "c"), 100)))
 			case t.Name.Space == textSpace && t.Name.Local == "line-break":
 				r.cell.WriteByte('\n')
-			case t.Name.Space == officeSpace && t.Name.Local == "annotation": // a remark is not what the cell says
-				if err := r.d.Skip(); err != nil {
+			case t.Name.Space == officeSpace && t.Name.Local == "annotation": // which is not what the cell says
+				if err := r.annotation(); err != nil {
 					return err
 				}
 				deep--
@@ -149,6 +148,68 @@ func (r *odsReader) read() error {
 		}
 	}
 }
+
+// annotation reads what somebody said of the cell under way.
+func (r *odsReader) annotation() error {
+	var author, text strings.Builder
+	in := &text
+	for deep := 1; deep > 0; {
+		token, err := r.d.Token()
+		if err != nil {
+			return err
+		}
+		switch t := token.(type) {
+		case xml.StartElement:
+			if deep++; deep > mostDeep {
+				return &Fault{Text: "the elements of the spreadsheet lie too deep in each other"}
+			}
+			switch t.Name.Local {
+			case "creator":
+				in = &author
+			case "date", "creator-initials":
+				in = &strings.Builder{}
+			case "p":
+				if in = &text; text.Len() > 0 {
+					text.WriteByte('\n')
+				}
+			}
+		case xml.EndElement:
+			deep--
+		case xml.CharData:
+			in.Write(t)
+		}
+	}
+	r.out.comment(len(r.out.Rows)+r.empty, len(r.row), strings.TrimSpace(author.String()), text.String())
+	return nil
+}
+
+// valueOf is what a cell holds where its text is only how that is shown: a day, a duration in minutes, an amount of
+// money. Where any table is read, amounts are taken as they are shown.
+func valueOf(t xml.StartElement, loose bool) string {
+	switch attribute(t, officeSpace, "value-type") {
+	case "date":
+		if date := attribute(t, officeSpace, "date-value"); len(date) >= 10 {
+			return date[:10]
+		}
+	case "time":
+		if m := timeOf.FindStringSubmatch(attribute(t, officeSpace, "time-value")); m != nil {
+			sum := 0.0
+			for i, unit := range [...]float64{1440, 60, 1, 1.0 / 60} {
+				n, _ := strconv.ParseFloat(m[i+1], 64)
+				sum += n * unit
+			}
+			return minutes(sum)
+		}
+	case "currency":
+		if !loose {
+			return attribute(t, officeSpace, "value")
+		}
+	}
+	return ""
+}
+
+// timeOf is a duration (ISO 8601, 5.5.2.2).
+var timeOf = regexp.MustCompile(`^P(?:(\d+)D)?T(?:(\d+)H)?(?:(\d+)M)?(?:([\d.]+)S)?$`)
 
 func (r *odsReader) endCell() {
 	text := strings.TrimSpace(r.cell.String())

@@ -7,10 +7,7 @@ package registerfile
 
 import (
 	"bytes"
-	"encoding/csv"
-	"errors"
 	"fmt"
-	"io"
 	"math"
 	"path"
 	"strconv"
@@ -23,7 +20,6 @@ import (
 	"plaintracer/core/model"
 	"plaintracer/core/values"
 	"plaintracer/exchange/book"
-	"plaintracer/exchange/cell"
 )
 
 // The bounds of a file: its size, and how many rows and columns are read.
@@ -51,67 +47,36 @@ func (f *Fault) Error() string {
 	return f.Text
 }
 
+// As says how a table is read. One of text is in one of the Encodings, and has one of the Separators between its cells;
+// both are empty for what is recognised. Loose takes any table: cells of spreadsheets as they are shown, and what is
+// merged, of which each row has what stands there.
+type As struct {
+	Encoding, Separator string
+	Loose               bool
+}
+
 // Read returns the table in a file; its kind follows from its name. The head of the map says what the columns hold.
 // Every error is a *Fault.
 func Read(name string, data []byte, head *model.Head) (*compose.Sheet, error) {
+	return ReadAs(name, data, head, As{})
+}
+
+// ReadAs is Read of a table of text as is said.
+func ReadAs(name string, data []byte, head *model.Head, as As) (*compose.Sheet, error) {
 	if len(data) > MaxSize {
 		return nil, &Fault{Text: fmt.Sprintf("the table is larger than %d MB", MaxSize>>20)}
 	}
 	if isODS(name, data) {
-		return readODS(data)
+		return readODS(data, as.Loose)
 	}
 	if strings.EqualFold(path.Ext(name), ".xlsx") || bytes.HasPrefix(data, []byte("PK\x03\x04")) {
-		return readBook(data, head)
+		return readBook(data, head, as.Loose)
 	}
-	return readText(data)
+	return readText(data, as)
 }
 
-// separatorOf is what stands most often between the cells of the first line: a comma, a semicolon or a tab.
-func separatorOf(text string) rune {
-	line, _, _ := strings.Cut(text, "\n")
-	best, most := ',', strings.Count(line, ",")
-	for _, r := range ";\t" {
-		if n := strings.Count(line, string(r)); n > most {
-			best, most = r, n
-		}
-	}
-	return best
-}
-
-func readText(data []byte) (*compose.Sheet, error) {
-	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
-	if !utf8.Valid(data) {
-		return nil, &Fault{Text: "the table is not in UTF-8; save it so"}
-	}
-	r := csv.NewReader(bytes.NewReader(data))
-	r.Comma = separatorOf(string(data))
-	r.FieldsPerRecord = -1
-	out := &reading{Sheet: &compose.Sheet{Rows: [][]string{}, Notes: []string{}}}
-	for {
-		record, err := r.Read()
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		var broken *csv.ParseError
-		if errors.As(err, &broken) {
-			return nil, &Fault{Row: broken.StartLine, Text: broken.Err.Error()}
-		}
-		if err != nil {
-			return nil, &Fault{Text: err.Error()}
-		}
-		line, _ := r.FieldPos(0)
-		for i := range record { // what was written so that no spreadsheet takes it for a formula
-			record[i] = cell.Plain(record[i])
-		}
-		if err := out.add(record, line); err != nil {
-			return nil, err
-		}
-	}
-	return out.Sheet, out.fits()
-}
-
-func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
-	opened, err := book.Open(data, true)
+func readBook(data []byte, head *model.Head, loose bool) (*compose.Sheet, error) {
+	opened, err := book.Open(data, !loose)
 	if err != nil {
 		return nil, &Fault{Text: err.Error()}
 	}
@@ -121,14 +86,14 @@ func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
 	if err != nil {
 		return nil, &Fault{Text: err.Error()}
 	}
+	var merged []excelize.MergeCell
 	if may, err := book.MayMerge(opened, name); err != nil {
 		return nil, &Fault{Text: err.Error()}
 	} else if may {
-		merged, err := opened.GetMergeCells(name, true)
-		if err != nil {
+		if merged, err = opened.GetMergeCells(name, true); err != nil {
 			return nil, &Fault{Text: "the merged cells cannot be read: " + err.Error()}
 		}
-		if len(merged) > 0 {
+		if len(merged) > 0 && !loose {
 			return nil, &Fault{Cell: merged[0].GetStartAxis(),
 				Text: "it is merged with those up to " + merged[0].GetEndAxis() + "; split them first"}
 		}
@@ -139,9 +104,10 @@ func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
 	}
 	defer list.Close()
 	from1904 := opened.WorkBook != nil && opened.WorkBook.WorkbookPr != nil && opened.WorkBook.WorkbookPr.Date1904
-	out := &reading{Sheet: &compose.Sheet{Rows: [][]string{}, Notes: []string{}}}
+	out := &gathering{Sheet: &compose.Sheet{Rows: [][]string{}, Notes: []string{}}}
 	line := 0
 	var types []values.Type
+	sheet, clocked := name, clocks{}
 	for list.Next() {
 		line++
 		cells, err := list.Columns()
@@ -149,12 +115,19 @@ func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
 			return nil, &Fault{Row: line, Text: err.Error()}
 		}
 		for i := range cells {
-			if types == nil || i >= len(types) || types[i] != values.Date || cells[i] == "" {
+			if types == nil || i >= len(types) || cells[i] == "" {
 				continue
 			}
-			if cells[i], err = dayOf(cells[i], from1904); err != nil {
-				name, _ := excelize.CoordinatesToCellName(i+1, line)
-				return nil, &Fault{Cell: name, Text: err.Error()}
+			name, _ := excelize.CoordinatesToCellName(i+1, line)
+			switch types[i] {
+			case values.Date:
+				if cells[i], err = dayOf(cells[i], from1904); err != nil {
+					return nil, &Fault{Cell: name, Text: err.Error()}
+				}
+			case values.Duration:
+				if n, err := strconv.ParseFloat(cells[i], 64); err == nil && clocked.shows(opened, sheet, name) {
+					cells[i] = minutes(n * 24 * 60)
+				}
 			}
 		}
 		if err := out.add(cells, line); err != nil {
@@ -172,7 +145,53 @@ func readBook(data []byte, head *model.Head) (*compose.Sheet, error) {
 	if err := list.Error(); err != nil {
 		return nil, &Fault{Row: line, Text: err.Error()}
 	}
+	out.spread(merged)
+	comments, err := opened.GetComments(sheet)
+	if err != nil {
+		return nil, &Fault{Text: "the comments cannot be read: " + err.Error()}
+	}
+	for _, c := range comments {
+		column, row, err := excelize.CellNameToCoordinates(c.Cell)
+		if err != nil {
+			continue
+		}
+		out.comment(row-1, column-1, c.Author, c.Text)
+	}
 	return out.Sheet, out.fits()
+}
+
+// mostComments bounds how many comments are read.
+const mostComments = 500
+
+// comment takes what somebody said of a cell. Some programs begin the text with the name.
+func (r *gathering) comment(row, column int, author, text string) {
+	text = strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(text), author+":"))
+	if n := []rune(text); len(n) > model.MaxText {
+		text = string(n[:model.MaxText])
+	}
+	if len(r.Comments) < mostComments && text != "" {
+		r.Comments = append(r.Comments, compose.CellComment{Row: row, Column: column, Author: author, Text: text})
+	}
+}
+
+// spread gives each row what stands in the cells that are merged over it.
+func (r *gathering) spread(merged []excelize.MergeCell) {
+	for _, m := range merged {
+		column, from, err := excelize.CellNameToCoordinates(m.GetStartAxis())
+		_, to, fault := excelize.CellNameToCoordinates(m.GetEndAxis())
+		if err != nil || fault != nil || from > len(r.Rows) || column > len(r.Rows[from-1]) {
+			continue
+		}
+		text := r.Rows[from-1][column-1]
+		for i := from; i < to && i < len(r.Rows); i++ {
+			for len(r.Rows[i]) < column {
+				r.Rows[i] = append(r.Rows[i], "")
+			}
+			if r.Rows[i][column-1] == "" {
+				r.Rows[i][column-1] = text
+			}
+		}
+	}
 }
 
 // typesOf are the types of the columns, by their titles.
@@ -186,6 +205,33 @@ func typesOf(titles []string, head *model.Head) []values.Type {
 		}
 	}
 	return out
+}
+
+// minutes are a number of them as a duration is read, to a millionth.
+func minutes(n float64) string {
+	return strconv.FormatFloat(math.Round(n*1e6)/1e6, 'f', -1, 64) + " min"
+}
+
+// clocks are the styles of cells, and whether each shows a number as hours and minutes, of which a day has one.
+type clocks map[int]bool
+
+// shows reports whether a cell shows its number so. Others have minutes.
+func (c clocks) shows(opened *excelize.File, sheet, cell string) bool {
+	id, err := opened.GetCellStyle(sheet, cell)
+	if err != nil {
+		return false
+	}
+	known, ok := c[id]
+	if !ok {
+		if style, err := opened.GetStyle(id); err == nil {
+			known = style.NumFmt >= 18 && style.NumFmt <= 22 || style.NumFmt >= 45 && style.NumFmt <= 47
+			if style.CustomNumFmt != nil {
+				known = strings.Contains(*style.CustomNumFmt, "h") && strings.Contains(*style.CustomNumFmt, ":")
+			}
+		}
+		c[id] = known
+	}
+	return known
 }
 
 // dayOf returns a date as the register has it, of a text or of a day's number. Before 1 March 1900 these numbers say
@@ -205,10 +251,10 @@ func dayOf(cell string, from1904 bool) (string, error) {
 	return day.Format("2006-01-02"), nil
 }
 
-// reading gathers rows within the bounds.
-type reading struct{ *compose.Sheet }
+// gathering gathers rows within the bounds.
+type gathering struct{ *compose.Sheet }
 
-func (r *reading) add(record []string, line int) error {
+func (r *gathering) add(record []string, line int) error {
 	for len(record) > 0 && strings.TrimSpace(record[len(record)-1]) == "" {
 		record = record[:len(record)-1]
 	}
@@ -230,7 +276,7 @@ func (r *reading) add(record []string, line int) error {
 }
 
 // fits reports a table in which there is nothing.
-func (r *reading) fits() error {
+func (r *gathering) fits() error {
 	if len(r.Rows) == 0 {
 		return &Fault{Text: "the file holds no table"}
 	}

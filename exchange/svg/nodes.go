@@ -9,8 +9,7 @@ import (
 	"plaintracer/exchange/typeface"
 )
 
-// WordsClass is the class of an element of text that is what its thing says; InLine that of one of its lines that is
-// drawn as outlines.
+// WordsClass is the class of an element of text that is what its thing says.
 const WordsClass = "words"
 
 // appendNodes writes nodes in their order, each as a group with its id. The lines of a text are one element, so that a
@@ -37,7 +36,7 @@ func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set, outlined boo
 				continue
 			}
 			from := k
-			for k++; k < len(n.Texts) && joins(&n.Texts[from], &n.Texts[k]); k++ {
+			for k++; k < len(n.Texts) && joins(&n.Texts[k-1], &n.Texts[k]); k++ {
 				next, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
 				if err != nil {
 					return nil, err
@@ -54,9 +53,29 @@ func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set, outlined boo
 	return buf, nil
 }
 
-// joins reports whether a line belongs to the same text as the first one.
+// joins reports whether a line belongs to the same text as the one before it.
 func joins(a, b *scene.Text) bool {
-	return a.Own && b.Own && a.Turned == b.Turned && a.Fill == b.Fill && a.Style.Size == b.Style.Size
+	down := b.Y - a.Y
+	if a.Turned {
+		down = b.X - a.X
+	}
+	return a.Own && b.Own && a.Turned == b.Turned && a.Fill == b.Fill && a.Style.Size == b.Style.Size && down > 0 &&
+		down <= 2*a.Style.LineHeight()
+}
+
+// Words are the texts that a picture has of a node in elements of WordsClass, a space between their lines.
+func Words(n *scene.Node) (list []string) {
+	for k := range n.Texts {
+		t := &n.Texts[k]
+		switch {
+		case !t.Own:
+		case k > 0 && joins(&n.Texts[k-1], t):
+			list[len(list)-1] += " " + t.Text
+		default:
+			list = append(list, t.Text)
+		}
+	}
+	return list
 }
 
 // between parts the words at the ends of two lines for whoever reads or copies them, without a width of its own, by

@@ -18,20 +18,67 @@ export async function carries(file) {
   return type === 'application/pdf' ? 'document' : ''
 }
 
-/** Opens a file as a new map, and goes there. Resolves with the reason where it is refused.
- * @param {File} file @param {string} [folder] where it is to stand */
-export async function openMap(file, folder = '') {
-  const body = new FormData()
-  if (folder) body.append('folder', folder)
+/** Opens a file as a new map, and goes there. Where the server asks how it is meant, that is shown and the file sent again
+ * with what was said. Resolves with the reason where it is refused.
+ * @param {File} file @param {string} [folder] where it is to stand @param {FormData} [said] */
+export async function openMap(file, folder = '', said = new FormData()) {
   try {
-    if (file.size > sentWhole && /\.zip$/i.test(file.name)) body.append('upload', await sendParts(file, '/uploads'))
-    else body.append('file', file)
-    const answer = await fetch('/maps/open', { method: 'POST', body, headers: fromPage({ Accept: 'application/json' }) })
+    const answer = await send(file, folder, said)
     if (!answer.ok) return answer.text()
+    if (answer.headers.get('Asks')) return ask(file, folder, await answer.text())
     location.assign(answer.url)
     return ''
   } catch (why) {
     if (!(why instanceof TypeError)) return /** @type {Error} */ (why).message
     return 'The server does not answer. Is it still running?'
   }
+}
+
+async function send(file, folder, said) {
+  const body = new FormData()
+  for (const [name, value] of said) body.append(name, value)
+  if (folder) body.append('folder', folder)
+  if (file.size > sentWhole && /\.zip$/i.test(file.name)) body.append('upload', await sendParts(file, '/uploads'))
+  else body.append('file', file)
+  return fetch('/maps/open', { method: 'POST', body, headers: fromPage({ Accept: 'application/json' }) })
+}
+
+// ask shows a question about a file, anew whenever something in it is chosen. Resolves when it is answered.
+function ask(file, folder, question) {
+  const dialog = document.createElement('dialog')
+  dialog.className = 'people asked'
+  dialog.setAttribute('aria-labelledby', 'asked-title')
+  dialog.innerHTML = question
+  document.body.append(dialog)
+  let turn = 0
+  dialog.addEventListener('change', async e => {
+    const field = /** @type {HTMLElement} */ (e.target), form = field.closest('form')
+    if (!form || field.dataset.again === undefined) return
+    const said = new FormData(form), mine = ++turn, name = field.getAttribute('name')
+    said.append('said', 'look')
+    if (field.dataset.again) said.append(field.dataset.again, 'yes')
+    const answer = await send(file, folder, said)
+    if (mine !== turn) return // something else was chosen meanwhile
+    if (!answer.ok) { const words = dialog.querySelector('[role=status]'); if (words) words.textContent = await answer.text(); return }
+    dialog.innerHTML = await answer.text()
+    const again = dialog.querySelector(`[name="${name}"]`)
+    if (again instanceof HTMLElement) again.focus()
+  })
+  return new Promise(done => {
+    dialog.addEventListener('submit', e => {
+      const button = e.submitter
+      if (!(button instanceof HTMLButtonElement) || !button.name) { done(''); return }
+      e.preventDefault()
+      const said = new FormData(/** @type {HTMLFormElement} */ (e.target))
+      said.append(button.name, button.value)
+      button.disabled = true
+      openMap(file, folder, said).then(why => {
+        if (why) { button.disabled = false; const words = dialog.querySelector('[role=status]'); if (words) words.textContent = why }
+        else dialog.close()
+        if (!why || !dialog.open) done(why)
+      })
+    })
+    dialog.addEventListener('close', () => { dialog.remove(); done('') })
+    dialog.showModal()
+  })
 }

@@ -417,6 +417,7 @@ export class Register {
     const list = plan.changes
     byId('taken-words').textContent = [list.length ? `${list.length === 1 ? 'One cell changes' : `${list.length} cells change`}.` : 'Nothing in it is different.',
       plan.missing.length ? `${plan.missing.length === 1 ? 'One step is' : `${plan.missing.length} steps are`} not in the file and stay: ${plan.missing.slice(0, 8).join(', ')}${plan.missing.length > 8 ? ', …' : ''}.` : '', ...plan.notes].filter(Boolean).join(' ')
+    const said = plan.comments || []
     byId('taken').replaceChildren(...list.map((c, i) => {
       const tr = document.createElement('tr')
       const box = Object.assign(document.createElement('input'), { type: 'checkbox', checked: !c.why && !c.computed, disabled: !!c.why, value: String(i) })
@@ -427,14 +428,40 @@ export class Register {
       tr.insertCell().append(Object.assign(document.createElement('ins'), { textContent: c.text }), c.also ? Object.assign(document.createElement('p'), { className: 'when', textContent: c.also }) : '', c.why ? Object.assign(document.createElement('p'), { className: 'refusal', textContent: c.why }) : '',
         c.computed ? Object.assign(document.createElement('p'), { className: 'when', textContent: 'computed by a formula elsewhere' }) : '')
       return tr
+    }), ...said.map((c, i) => { // what others said of cells becomes remarks
+      const tr = document.createElement('tr')
+      const box = Object.assign(document.createElement('input'), { type: 'checkbox', checked: true, value: `comment ${i}` })
+      box.setAttribute('aria-label', `Take the comment on ${c.step} as a remark`)
+      tr.insertCell().append(box)
+      for (const text of [c.step, c.title || '']) tr.insertCell().textContent = text
+      tr.insertCell().append(Object.assign(document.createElement('span'), { className: 'when', textContent: 'a comment, as a remark' }))
+      tr.insertCell().textContent = c.text
+      return tr
     }))
     byId('taken-all').checked = list.every(c => c.why || !c.computed)
-    byId('taken-take').disabled = !list.some(c => !c.why)
+    byId('taken-take').disabled = !list.some(c => !c.why) && !said.length
     byId('taken-dialog').showModal()
   }
 
-  take() {
-    const chosen = all('#taken input:checked').map(f => this.plan.changes[Number(f.value)])
+  // remark makes remarks of comments. Resolves with how many were taken, and why not all of them.
+  async remark(comments) {
+    let done = 0
+    for (const c of comments) {
+      const answer = await fetch(`${this.app.base}/remarks`, { method: 'POST', headers: fromPage(), body: new URLSearchParams({ item: c.id, sheet: c.sheet, column: c.column || '', text: `In the table that came back: ${c.text}` }) }).catch(() => null)
+      if (!answer?.ok) return { done, why: answer ? await answer.text() : 'The server does not answer.' }
+      done++
+    }
+    return { done, why: '' }
+  }
+
+  async take() {
+    const marked = all('#taken input:checked').map(f => f.value)
+    const comments = marked.filter(v => v.startsWith('comment ')).map(v => this.plan.comments[Number(v.slice(8))])
+    const chosen = marked.filter(v => !v.startsWith('comment ')).map(v => this.plan.changes[Number(v)])
+    if (comments.length) {
+      const { done, why } = await this.remark(comments)
+      this.app.bars.say(why ? `${done} of ${comments.length} comments became remarks. ${why}` : `${done === 1 ? 'One comment is a remark' : `${done} comments are remarks`} now.`)
+    }
     if (!chosen.length) return
     const wrong = this.done(() => valueOf(this.app.core.takeBack(JSON.stringify(chosen))))
     const bad = Object.values(wrong)

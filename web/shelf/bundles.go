@@ -59,13 +59,14 @@ func (s *Shelf) openBundle(c fiber.Ctx, r io.ReaderAt, size int64) error {
 	}
 	ctx, stop := site.WhileThere(c)
 	defer stop()
-	m, err := intake.Map(ctx, b.Map)
+	opened, err := intake.Map(ctx, b.Map)
 	if words, ok := gate.Words("it ", err); ok && !errors.Is(err, gate.ErrBusy) {
 		return &tracerjson.Fault{Text: words}
 	}
 	if err != nil {
 		return site.OrUnread(err)
 	}
+	m := opened.Map
 	if err := truthful(ctx, m, b); err != nil {
 		return site.OrUnread(err)
 	}

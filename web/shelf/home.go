@@ -21,6 +21,7 @@ import (
 	"plaintracer/app/rounds"
 	"plaintracer/core/model"
 	"plaintracer/exchange"
+	"plaintracer/exchange/edited"
 	"plaintracer/exchange/gate"
 	"plaintracer/exchange/intake"
 	"plaintracer/exchange/starts"
@@ -440,14 +441,23 @@ func (s *Shelf) OpenFile(c fiber.Ctx) error {
 	}
 	ctx, stop := site.WhileThere(c)
 	defer stop()
-	m, err := intake.Map(ctx, data)
+	opened, err := intake.Map(ctx, data)
 	if words, ok := gate.Words("it ", err); ok && !errors.Is(err, gate.ErrBusy) {
 		return &tracerjson.Fault{Text: words}
 	}
 	if err != nil {
 		return site.OrUnread(err)
 	}
-	return s.StoreNew(c, m)
+	if len(opened.Edited) > 0 {
+		switch c.FormValue("texts") {
+		case "take":
+			edited.Take(opened.Map, opened.Edited)
+		case "leave":
+		default:
+			return s.ask(c, "edited.html", editedPage{opened.Map.Title, opened.Edited})
+		}
+	}
+	return s.StoreNew(c, opened.Map)
 }
 
 // openTable makes a map of a table of steps, laid out.
@@ -457,15 +467,26 @@ func (s *Shelf) openTable(c fiber.Ctx, name string, data []byte) error {
 		return err
 	}
 	direction := model.Direction(cmp.Or(kept["direction"], string(model.Rightwards)))
-	title := phrase.Clip(strings.TrimSuffix(name, path.Ext(name)), model.MaxName)
+	asked, said := askedOf(c)
+	asked.Title = phrase.Clip(strings.TrimSuffix(name, path.Ext(name)), model.MaxName)
+	asked.Direction = direction
 	ctx, stop := site.WhileThere(c)
 	defer stop()
-	read, err := intake.Steps(ctx, name, data, title, direction)
+	read, err := intake.Table(ctx, name, data, asked)
 	if err != nil {
 		return site.OrUnread(err)
 	}
+	if read.Map == nil && said == "" && len(read.Plan.Columns) < 2 { // there is nothing to be chosen
+		return fiber.NewError(fiber.StatusBadRequest, read.Plan.Refusal)
+	}
+	if said != "take" && (said == "look" || !read.Known || read.Doubt != "") {
+		return s.ask(c, "listed.html", listedOf(name, read))
+	}
+	if read.Map == nil {
+		return fiber.NewError(fiber.StatusBadRequest, read.Plan.Refusal)
+	}
 	m, err := site.Made(s.Site, c, func(ctx context.Context) (*model.Map, error) {
-		return read, starts.OnPaper(read, starts.Unless(func() bool { return ctx.Err() != nil }))
+		return read.Map, starts.OnPaper(read.Map, starts.Unless(func() bool { return ctx.Err() != nil }))
 	})
 	if err != nil {
 		return err
