@@ -144,7 +144,8 @@ func TestFilesThatAskForMuchGoThroughTheGate(t *testing.T) {
 					t.Errorf("%s to %s: %v", name, path, err)
 					return
 				}
-				if code != 303 && code != 400 && code != 503 && (code != 200 || path == "/maps/open") {
+				asks := strings.Contains(said, "data-question") // how a table is meant
+				if code != 303 && code != 400 && code != 503 && (code != 200 || path == "/maps/open" && !asks) {
 					t.Errorf("%s to %s is answered by %d: %.300s", name, path, code, said)
 				}
 				t.Logf("%s, %d KB, to %s: %v, %d %.120s", name, len(file)>>10, path,

@@ -265,7 +265,7 @@ func TestAnotherReaderReadsTheBook(t *testing.T) {
 			}
 			seen++
 			switch {
-			case f.Type == values.Duration: // hours and minutes, which readers take for a time of the first day there is
+			case f.Type == values.Duration: // which readers take for a time of the first day there is
 				minutes, err := strconv.ParseFloat(value, 64)
 				when := cell.Value
 				if len(when) == len(time.DateOnly) {
