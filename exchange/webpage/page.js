@@ -1,13 +1,14 @@
 // What the page does beyond being read: drawings that are moved and enlarged, and a search.
 for (const part of document.querySelectorAll('main > section')) {
   const frame = part.querySelector('.sheet'), picture = frame && frame.querySelector('svg'), tools = part.querySelector('.tools')
-  if (!picture) continue
+  if (!picture || matchMedia('(pointer: coarse)').matches) continue // fingers move and enlarge the page itself
   const w = Number(frame.dataset.w), h = Number(frame.dataset.h)
   let x = 0, y = 0, scale = 1
   frame.classList.add('free')
   tools.hidden = false
   const show = () => { picture.style.transform = `translate(${x}px, ${y}px) scale(${scale})` }
   const fit = () => {
+    frame.style.height = `${Math.min(innerHeight * 0.75, frame.clientWidth * h / w + 4)}px`
     scale = Math.min(frame.clientWidth / w, frame.clientHeight / h, 1)
     x = (frame.clientWidth - w * scale) / 2
     y = (frame.clientHeight - h * scale) / 2
@@ -57,18 +58,32 @@ for (const part of document.querySelectorAll('main > section')) {
 const find = document.getElementById('find')
 if (find) {
   document.getElementById('search').hidden = false
+  const said = document.getElementById('found')
+  let at = -1 // of those found, where Enter has led
   find.addEventListener('input', () => {
     const words = find.value.trim().toLowerCase()
+    at = -1
+    let rows = 0, signs = 0
     for (const row of document.querySelectorAll('#register tbody tr')) {
       const hit = words !== '' && row.textContent.toLowerCase().includes(words)
       row.classList.toggle('found', hit)
       row.hidden = words !== '' && !hit
+      if (hit) rows++
     }
-    for (const node of document.querySelectorAll('.sheet g[id]')) node.classList.toggle('found', words !== '' && node.textContent.toLowerCase().includes(words))
+    for (const node of document.querySelectorAll('.sheet g[id]')) {
+      const hit = words !== '' && node.textContent.toLowerCase().includes(words)
+      node.classList.toggle('found', hit)
+      if (hit) signs++
+    }
+    const count = document.querySelector('#register') ? rows || signs : signs
+    said.textContent = words === '' ? '' : !rows && !signs ? 'nothing found' : `${count} found`
   })
   find.addEventListener('keydown', e => {
     if (e.key !== 'Enter') return
-    const first = document.querySelector('.sheet g.found')
-    if (first) location.hash = first.id
+    const all = document.querySelectorAll('.sheet g.found')
+    if (!all.length) return
+    at = (at + 1) % all.length
+    location.hash = all[at].id
+    if (document.querySelector('#register')) said.textContent = `${at + 1} of ${all.length}`
   })
 }

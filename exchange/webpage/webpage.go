@@ -7,12 +7,15 @@ import (
 	"cmp"
 	_ "embed"
 	"encoding/base64"
+	"html"
 	"html/template"
+	"regexp"
 	"slices"
 
 	"plaintracer/core/model"
 	"plaintracer/core/procedure"
 	"plaintracer/core/scene"
+	"plaintracer/core/typeset"
 	"plaintracer/exchange/document"
 	"plaintracer/exchange/svg"
 	"plaintracer/exchange/typeface"
@@ -75,10 +78,6 @@ func (b blockView) Is(kind string) bool {
 
 // Write returns the page.
 func Write(p *Page) ([]byte, error) {
-	faces, err := faces(p.Drawings)
-	if err != nil {
-		return nil, err
-	}
 	leads := map[string]string{}
 	for _, s := range p.Map.Sheets {
 		for _, sym := range s.Symbols {
@@ -116,35 +115,81 @@ func Write(p *Page) ([]byte, error) {
 		}
 		files = append(files, v)
 	}
+	var register *registerView
+	if p.Procedure != nil && len(p.Procedure.Steps) > 0 {
+		register = registerOf(p.Procedure, len(sheets) > 1)
+	}
+	values := map[string]any{"Title": p.Map.Title, "Language": cmp.Or(p.Language, "en"), "Sheets": sheets,
+		"Procedure": p.Procedure, "Register": register, "Blocks": blocks, "Files": files, "Script": template.JS(script)}
+	// What the page says is known when it is made; then its fonts get the characters of it.
+	var plain bytes.Buffer
+	if err := pages.Execute(&plain, values); err != nil {
+		return nil, err
+	}
+	faces, families, err := faces(p.Drawings, plain.String())
+	if err != nil {
+		return nil, err
+	}
+	values["Style"] = template.CSS(style + "body { font-family: " + families + " }\n" + string(faces))
 	var out bytes.Buffer
-	err = pages.Execute(&out, map[string]any{
-		"Title": p.Map.Title, "Language": cmp.Or(p.Language, "en"), "Sheets": sheets, "Procedure": p.Procedure,
-		"Blocks": blocks, "Files": files,
-		"Style": template.CSS(style + string(faces)), "Script": template.JS(script),
-	})
+	err = pages.Execute(&out, values)
 	return out.Bytes(), err
 }
 
-// faces are the fonts of drawings as CSS, each with the characters it shows on any of them.
-func faces(list []*scene.Drawing) ([]byte, error) {
-	all := &scene.Drawing{}
+// registerView is the register as the page shows it.
+type registerView struct {
+	Sheets, Uses, Makes bool
+	Fields              []string
+	Rows                []registerRow
+}
+
+// registerRow is a step with what stands in each field.
+type registerRow struct {
+	*procedure.Step
+	Cells []string
+}
+
+func registerOf(p *procedure.Procedure, sheets bool) *registerView {
+	v := &registerView{Sheets: sheets, Fields: p.Fields}
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		v.Uses, v.Makes = v.Uses || len(s.Uses) > 0, v.Makes || len(s.Makes) > 0
+		row := registerRow{s, make([]string, len(p.Fields))}
+		for _, value := range s.Values {
+			if k := slices.Index(p.Fields, value.Name); k >= 0 {
+				row.Cells[k] = value.Value
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	return v
+}
+
+// tags are what stands on a page beside its words.
+var tags = regexp.MustCompile(`(?s)<svg.*?</svg>|<script.*?</script>|<style.*?</style>|<[^>]*>`)
+
+// faces are the fonts of drawings and of a page around them as CSS, each with the characters that it shows on any of
+// them, and how CSS names them.
+func faces(list []*scene.Drawing, page string) (css []byte, families string, err error) {
+	said := html.UnescapeString(tags.ReplaceAllString(page, " "))
+	all := &scene.Drawing{Nodes: []scene.Node{{Texts: []scene.Text{{Text: said},
+		{Text: said, Style: typeset.Style{Bold: true}}}}}}
 	for _, d := range list {
 		all.Nodes = append(all.Nodes, d.Nodes...)
 		all.Fonts = d.Fonts
 	}
 	set, err := typeface.Of(all)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
 	embedded, err := set.Embedded(all)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
-	var out []byte
 	for _, f := range embedded {
-		out = append(out, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+
+		css = append(css, `@font-face{font-family:"`+f.Family+`";font-weight:`+f.Weight()+`;font-style:`+f.Style()+
 			`;src:url(data:font/ttf;base64,`...)
-		out = append(base64.StdEncoding.AppendEncode(out, f.Data), ")}\n"...)
+		css = append(base64.StdEncoding.AppendEncode(css, f.Data), ")}\n"...)
 	}
-	return out, nil
+	return css, typeface.Families(all), nil
 }
