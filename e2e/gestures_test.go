@@ -3,6 +3,7 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
@@ -168,4 +169,39 @@ func TestCopyIntoAnotherMap(t *testing.T) {
 		t.Errorf("plain text made %d symbols", len(s.Symbols)-symbols)
 	}
 	to.sound()
+}
+
+// What is copied lies on the clipboard as a picture as well, for a report, and is still what is pasted here.
+func TestACopyIsAPictureToo(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	d.AllowClipboard()
+	d.clickStep("Loan slip")
+	d.Key("a", ctrl)
+	browser.Eval[any](d.Page, "document.execCommand('copy')")
+	// It comes to lie there a moment after the copy itself.
+	browser.Eval[any](d.Page, `(async () => { while (!window.copied) { const [one] = await navigator.clipboard.read()
+		if (!one.types.includes('image/png')) continue
+		const picture = await createImageBitmap(await one.getType('image/png'))
+		window.copied = { kinds: one.types.join(' '), w: picture.width, h: picture.height, html: await (await one.getType('text/html')).text(), text: await (await one.getType('text/plain')).text() } } })(), 1`)
+	d.Until("window.copied")
+	type copied struct {
+		Kinds, HTML, Text string
+		W, H              int
+	}
+	got := browser.Eval[copied](d.Page, "window.copied")
+	if !strings.Contains(got.Kinds, "text/plain") || !strings.Contains(got.Kinds, "text/html") || got.W < 600 || got.H < 300 {
+		t.Errorf("on the clipboard is %s, of %d by %d", got.Kinds, got.W, got.H)
+	}
+	if !strings.Contains(got.HTML, "<img") || !strings.Contains(got.HTML, "data:image/png") {
+		t.Errorf("for a report there is %.300s", got.HTML)
+	}
+	before := len(d.s.file(d.path).Sheets[0].Symbols)
+	browser.Eval[any](d.Page, `(() => { const t = new DataTransfer(); t.setData('text/html', copied.html); t.setData('text/plain', copied.text); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) })()`)
+	d.saved()
+	if got := len(d.s.file(d.path).Sheets[0].Symbols); got != 2*before {
+		t.Errorf("pasted, there are %d symbols, of %d before", got, before)
+	}
+	d.sound()
 }

@@ -20,7 +20,7 @@ func writeHTML(ctx context.Context, j *Job) ([]byte, error) {
 		return nil, err
 	}
 	page := &webpage.Page{Map: j.Shown, Language: j.Settings["language"], Drawings: list,
-		Procedure: procedure.Part(j.Whole, j.Inside)}
+		Procedure: procedure.Part(j.Whole, j.Inside), Still: j.still}
 	files, err := j.attached()
 	if err != nil {
 		return nil, err

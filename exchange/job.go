@@ -29,6 +29,8 @@ type Job struct {
 	drawings []*scene.Drawing
 	// said are words of the writer for the person who asked.
 	said []string
+	// still says that the file is looked at, where no script may run.
+	still bool
 }
 
 // Files opens the content of a file kept with the map that goes out, by its id. The error is bundle.ErrMissing where

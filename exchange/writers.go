@@ -429,6 +429,7 @@ func showAsText(ctx context.Context, j *Job, _ int) (*Preview, error) {
 
 // showAsPage shows a file that is a page.
 func showAsPage(ctx context.Context, j *Job, _ int) (*Preview, error) {
+	j.still = true
 	data, err := j.Format.write(ctx, j)
 	return &Preview{MediaType: "text/html", Data: data, Pages: 1}, err
 }

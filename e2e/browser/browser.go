@@ -157,6 +157,21 @@ func (p *Page) Dark() {
 	}))
 }
 
+// AllowClipboard gives pages leave to read and write the clipboard, as somebody who is asked would.
+func (p *Page) AllowClipboard() {
+	p.f.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, name := range []string{"clipboard-read", "clipboard-write"} {
+			if _, err := cdp.Call(ctx, t, process.SetPermission, process.SetPermissionParams{
+				Permission: &process.PermissionDescriptor{Name: name}, Setting: "granted",
+				BrowserContextID: chromedp.FromContext(p.ctx).BrowserContextID}); err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+}
+
 // Phone has the page shown as on a phone, so many pixels wide and high.
 func (p *Page) Phone(w, h int64) {
 	p.f.Helper()

@@ -72,8 +72,10 @@ func Write(d *scene.Drawing, o Options) ([]byte, error) {
 	if o.Letters != Embedded {
 		shown = &scene.Drawing{}
 	}
-	if buf, err = appendFaces(buf, set, shown); err != nil {
-		return nil, err
+	if o.Letters != Outlined { // there is no text then that a style would be for
+		if buf, err = appendFaces(buf, set, shown); err != nil {
+			return nil, err
+		}
 	}
 	if !o.Clear {
 		buf = append(append(buf, `<path fill="#ffffff" d="`...), string(scene.AppendPath(nil, b.Outline()))...)

@@ -42,6 +42,8 @@ type Page struct {
 	Blocks []document.Block
 	// Files are the contents that go along of the files kept with the map.
 	Files []File
+	// Still leaves out what the page does beside being read, for where no script may run.
+	Still bool
 }
 
 // File is the content of a file kept with the map, by its id.
@@ -120,7 +122,10 @@ func Write(p *Page) ([]byte, error) {
 		register = registerOf(p.Procedure, len(sheets) > 1)
 	}
 	values := map[string]any{"Title": p.Map.Title, "Language": cmp.Or(p.Language, "en"), "Sheets": sheets,
-		"Procedure": p.Procedure, "Register": register, "Blocks": blocks, "Files": files, "Script": template.JS(script)}
+		"Procedure": p.Procedure, "Register": register, "Blocks": blocks, "Files": files}
+	if !p.Still {
+		values["Script"] = template.JS(script)
+	}
 	// What the page says is known when it is made; then its fonts get the characters of it.
 	var plain bytes.Buffer
 	if err := pages.Execute(&plain, values); err != nil {

@@ -623,6 +623,10 @@ class App {
       e.clipboardData.setData('text/plain', text)
       e.clipboardData.setData('text/html', span.outerHTML)
       e.preventDefault()
+      if (!this.sheetWanted && e.type === 'copy' && e.isTrusted) {
+        const { sheet, selected } = this.bars.state
+        this.bars.handover.beside(text, span, sheet, selected || [])
+      }
       return true
     }
     document.addEventListener('copy', e => { if (this.sheetWanted || here()) put(e) })

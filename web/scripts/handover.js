@@ -125,6 +125,7 @@ export class Handover {
   // show fetches the preview; one that is under way is given up.
   async show() {
     clearTimeout(this.waiting)
+    byId('export-words').textContent = '' // which was said of what was chosen before
     if (!this.form.checkValidity()) { this.form.reportValidity(); return }
     this.showing?.abort()
     const showing = this.showing = new AbortController()
@@ -232,6 +233,33 @@ export class Handover {
     } catch (e) {
       words.textContent = `Not copied: ${e instanceof Error ? e.message : e} Save it as a file instead.`
     }
+  }
+
+  // beside puts the picture of what was copied on the clipboard beside the copy, so that it can be pasted into a report;
+  // where it cannot be made, or something else is copied meanwhile, the copy stays as it is.
+  async beside(text, html, sheet, ids) {
+    this.picturing?.abort()
+    if (!navigator.clipboard?.write || !window.ClipboardItem || !ids.length) return
+    const picturing = this.picturing = new AbortController()
+    const made = async format => {
+      await this.saved()
+      const answer = await fetch(`${this.base}/export/${format}`, { method: 'POST', signal: picturing.signal, headers: fromPage({ Accept: 'application/json' }), body: new URLSearchParams({ what: 'selection', sheet, ids: ids.join(','), inside: 'no', ...(format === 'png' ? { scale: '2' } : { letters: 'outlines' }) }) })
+      if (!answer.ok) throw new Error(await answer.text())
+      const blob = await answer.blob()
+      if (picturing.signal.aborted) throw new Error('something else was copied')
+      return blob
+    }
+    const picture = made('png')
+    const written = picture.then(async blob => {
+      const image = document.createElement('img')
+      image.src = await new Promise(done => { const r = new FileReader(); r.onload = () => done(r.result); r.readAsDataURL(blob) })
+      image.alt = text
+      html.replaceChildren(image)
+      return new Blob([html.outerHTML], { type: 'text/html' })
+    })
+    const items = { 'text/plain': new Blob([text], { type: 'text/plain' }), 'text/html': written, 'image/png': picture }
+    if (ClipboardItem.supports?.('image/svg+xml')) items['image/svg+xml'] = made('svg')
+    await navigator.clipboard.write([new ClipboardItem(items)]).catch(() => {})
   }
 
   async print() {
