@@ -42,7 +42,7 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 	d.choose("paper", "A5")
 	d.Until("document.getElementById('export-notes').textContent.includes('points')")
 	d.choose("use", "tiles")
-	d.Until("document.getElementById('export-page').textContent === '1 of 16' && document.getElementById('export-notes').textContent === ''")
+	d.Until("document.getElementById('export-page').textContent === '1 of 11' && document.getElementById('export-notes').textContent === ''")
 	d.choose("look", "print")
 	d.choose("numbers", "no")
 	d.Key(browser.Escape)
@@ -53,13 +53,13 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 		t.Error("the map was changed by an export")
 	}
 	d.ClickOn("#export")
-	d.Until("document.getElementById('export-page').textContent === '1 of 16' && " + seen)
+	d.Until("document.getElementById('export-page').textContent === '1 of 11' && " + seen)
 	if got := browser.Eval[string](d.Page,
 		"document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
 		t.Errorf("the next time it says %s", got)
 	}
 	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-docx", "procedure-odt", "procedure-markdown",
-		"register-xlsx", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
+		"register-xlsx", "register-ods", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
 		d.choose("format", format)
 		const shown = "document.querySelectorAll('#export-sight > :is(img, iframe, pre)').length"
 		if n := browser.Eval[int](d.Page, shown); n != 1 {
@@ -67,7 +67,7 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 		}
 	}
 
-	// What reaches beyond its own paper is scaled to fit, and it says so.
+	// What reaches beyond its own paper is spread where it would be too small, or scaled to fit on wish, and it says so.
 	d.Key(browser.Escape)
 	d.Until("!document.getElementById('export-dialog').open")
 	browser.Eval[any](d.Page,
@@ -76,6 +76,9 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 	d.ClickOn("#export")
 	d.choose("format", "pdf")
 	d.choose("paper", "")
+	d.choose("use", "")
+	d.Until("document.getElementById('export-notes').textContent.includes('is spread over')")
+	d.choose("use", "one")
 	d.Until("document.getElementById('export-notes').textContent.includes('goes beyond its paper and is scaled to')")
 	d.sound()
 }

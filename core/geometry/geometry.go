@@ -88,6 +88,13 @@ func (b Box) Moved(d Point) Box { return Box{b.X + d.X, b.Y + d.Y, b.W, b.H} }
 // negative).
 func (b Box) Grown(n int) Box { return Box{b.X - n, b.Y - n, b.W + 2*n, b.H + 2*n} }
 
+// Whole returns the smallest box of whole pixels around b.
+func (b Box) Whole() Box {
+	down := func(n int) int { return n - ((n%Px)+Px)%Px }
+	x, y := down(b.X), down(b.Y)
+	return Box{x, y, down(b.Right()+Px-1) - x, down(b.Bottom()+Px-1) - y}
+}
+
 // Contains reports whether p lies in the box or on its edge.
 func (b Box) Contains(p Point) bool {
 	return p.X >= b.X && p.X <= b.Right() && p.Y >= b.Y && p.Y <= b.Bottom()

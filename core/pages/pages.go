@@ -252,7 +252,7 @@ func (l *laying) fitted(ways []geometry.Point) Page {
 // tiled spreads a drawing over pages at its own size, the way round that needs fewer of them. Pages on which nothing
 // would be drawn are left out.
 func (l *laying) tiled(ways []geometry.Point) ([]Page, error) {
-	area := l.content.Content().Grown(edge)
+	area := l.content.Content().Grown(edge).Whole()
 	if l.m.Picture(l.d.Sheet.Background.Picture) != nil || area.W == 2*edge {
 		area = l.area
 	}
