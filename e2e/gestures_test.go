@@ -191,14 +191,16 @@ func TestACopyIsAPictureToo(t *testing.T) {
 		W, H              int
 	}
 	got := browser.Eval[copied](d.Page, "window.copied")
-	if !strings.Contains(got.Kinds, "text/plain") || !strings.Contains(got.Kinds, "text/html") || got.W < 600 || got.H < 300 {
+	if !strings.Contains(got.Kinds, "text/plain") || !strings.Contains(got.Kinds, "text/html") || got.W < 600 ||
+		got.H < 300 {
 		t.Errorf("on the clipboard is %s, of %d by %d", got.Kinds, got.W, got.H)
 	}
 	if !strings.Contains(got.HTML, "<img") || !strings.Contains(got.HTML, "data:image/png") {
 		t.Errorf("for a report there is %.300s", got.HTML)
 	}
 	before := len(d.s.file(d.path).Sheets[0].Symbols)
-	browser.Eval[any](d.Page, `(() => { const t = new DataTransfer(); t.setData('text/html', copied.html); t.setData('text/plain', copied.text); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) })()`)
+	browser.Eval[any](d.Page,
+		`(() => { const t = new DataTransfer(); t.setData('text/html', copied.html); t.setData('text/plain', copied.text); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t })) })()`)
 	d.saved()
 	if got := len(d.s.file(d.path).Sheets[0].Symbols); got != 2*before {
 		t.Errorf("pasted, there are %d symbols, of %d before", got, before)

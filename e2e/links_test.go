@@ -196,6 +196,21 @@ func TestAMapOnAnotherPage(t *testing.T) {
 	if !shown {
 		t.Error("the frame on another page shows nothing")
 	}
+	// Another sheet, size, look and format are chosen there; where frames are taken out, their picture stays.
+	browser.Eval[any](d.Page,
+		`(() => { for (const [part, value] of [['width', 640], ['look', 'print'], ['format', 'png']]) { const f = document.querySelector('#links [data-part=' + part + ']'); f.value = value; f.dispatchEvent(new Event('input', { bubbles: true })) } })()`)
+	frame, picture = given("frame"), given("picture")
+	if !strings.Contains(picture, "/picture.png?look=print&amp;width=640") || !strings.Contains(picture,
+		`width="640" height="`) ||
+		!strings.Contains(frame, "/frame?look=print") || !strings.Contains(frame, `title="Lend a cargo bike"`) ||
+		!strings.Contains(frame, picture) {
+		t.Errorf("chosen, Share gives %q and %q", frame, picture)
+	}
+	page = strings.NewReplacer("<iframe", "<div", "</iframe>", "</div>").Replace(frame)
+	stripped := b.Open(site)
+	stripped.Until("(i => Math.abs(i.naturalWidth - 640) < 2 && Math.abs(i.naturalHeight - i.height) < 2)(document.querySelector('a img'))")
+	stripped.Close()
+	page = frame + picture
 	// A page that is not named shows nothing in a frame, and its picture all the same.
 	other := b.Open(wiki.URL)
 	other.Until("document.querySelector('img').naturalWidth > 100")

@@ -1,10 +1,14 @@
 package e2e
 
 import (
+	"bytes"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
+
+	"github.com/xuri/excelize/v2"
+	"golang.org/x/text/encoding/charmap"
 
 	"plaintracer/e2e/browser"
 )
@@ -87,4 +91,57 @@ func TestAPictureThatWasChangedElsewhereAsks(t *testing.T) {
 		}
 		p.Go(s.URL + "/")
 	}
+}
+
+// A register that comes back in letters it does not name says how it was read, and is read otherwise on wish; what a
+// colleague said of a cell becomes a remark.
+func TestARegisterComesBackInOtherLetters(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "Lend a cargo bike"))
+	_, file := get(t, s.URL+d.path+"/export/register-csv")
+	text := strings.TrimPrefix(strings.Replace(string(file), "Renew the card", "Erneuere die gültige Karte", 1),
+		"\ufeff")
+	western, err := charmap.Windows1252.NewEncoder().String(strings.Map(func(r rune) rune {
+		if r > 0xff {
+			return '?'
+		}
+		return r
+	}, text))
+	if err != nil {
+		t.Fatal(err)
+	}
+	give := func(name string, data []byte) {
+		path := filepath.Join(t.TempDir(), name)
+		if err := os.WriteFile(path, data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		d.Choose("#wide-file", path)
+	}
+	give("back.csv", []byte(western))
+	d.Until("document.getElementById('taken-dialog').open && document.getElementById('taken-doubt').textContent.includes('gültige')")
+	browser.Eval[any](d.Page,
+		"(() => { const s = document.getElementById('taken-encoding'); s.value = 'windows-1250'; s.dispatchEvent(new Event('change')) })()")
+	d.Until("document.getElementById('taken-encoding').value === 'windows-1250' && document.getElementById('taken').textContent.includes('Karte')")
+	d.Key(browser.Escape)
+	d.Until("!document.getElementById('taken-dialog').open")
+
+	_, sheet := get(t, s.URL+d.path+"/export/register-xlsx")
+	book, err := excelize.OpenReader(bytes.NewReader(sheet))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := book.AddComment("Register", excelize.Comment{Cell: "B2", Author: "Maria Lind",
+		Text: "Is this still so?"}); err != nil {
+		t.Fatal(err)
+	}
+	var out bytes.Buffer
+	if err := book.Write(&out); err != nil {
+		t.Fatal(err)
+	}
+	give("back.xlsx", out.Bytes())
+	d.Until("document.getElementById('taken-dialog').open && document.getElementById('taken').textContent.includes('Maria Lind: Is this still so?')")
+	d.ClickOn("#taken-take")
+	d.Until("document.querySelector('#words [role=status]').textContent.includes('One comment is a remark now')")
+	d.sound()
 }

@@ -107,6 +107,9 @@ interface Plan {
   changes: Taken[]
   missing: string[]
   notes: string[]
+  encoding?: string
+  doubt?: string
+  comments?: Commented[]
   refusal?: string
 }
 
@@ -197,6 +200,15 @@ interface Taken {
   why?: string
   computed?: boolean
   also?: string
+}
+
+interface Commented {
+  id: string
+  sheet: string
+  column?: string
+  step: string
+  title?: string
+  text: string
 }
 
 interface Column {

@@ -81,6 +81,9 @@ type Plan struct {
 	// Missing names the steps of the map that are not in the file. They stay.
 	Missing []string `json:"missing"`
 	Notes   []string `json:"notes"`
+	// Encoding and Doubt are as in the file.
+	Encoding string `json:"encoding,omitempty"`
+	Doubt    string `json:"doubt,omitempty"`
 	// Comments are what others have said of cells, which can become remarks.
 	Comments []Commented `json:"comments,omitempty"`
 	// Refusal says why nothing of the file can be read.
@@ -90,7 +93,7 @@ type Plan struct {
 // ReadBack compares a table that was filled in elsewhere with the map, cell by cell. Columns are found by their titles
 // and steps by their ids; a line without an id is a new step.
 func (w *Work) ReadBack(file Sheet) *Plan {
-	p := &Plan{Changes: []Taken{}, Missing: []string{}, Notes: slices.Concat([]string{}, file.Notes)}
+	p := &Plan{Changes: []Taken{}, Missing: []string{}, Notes: append([]string{}, file.Notes...)}
 	if len(file.Rows) == 0 {
 		p.Refusal = "The file holds no table."
 		return p
@@ -117,10 +120,7 @@ func (w *Work) ReadBack(file Sheet) *Plan {
 	w.tell(p)
 	r.ordered()
 	r.comments()
-	if file.Doubt != "" {
-		p.Notes = append(p.Notes, fmt.Sprintf("The file does not say how its letters are written; it was read as %s. Is “%.40s” right?",
-			file.Encoding, file.Doubt))
-	}
+	p.Encoding, p.Doubt = file.Encoding, file.Doubt
 	for i := range r.table.Rows {
 		if row := &r.table.Rows[i]; r.lines[row.ID] == 0 {
 			p.Missing = append(p.Missing, r.named(row))

@@ -52,7 +52,7 @@ func init() {
 		return ReadTable(h.Name, data, h.Asked)
 	}))
 	gate.Register(registerReader, reader(func(h registerHead, data []byte) (*compose.Sheet, error) {
-		return registerfile.Read(h.Name, data, h.Head)
+		return registerfile.ReadAs(h.Name, data, h.Head, registerfile.As{Encoding: h.Encoding})
 	}))
 	gate.Register(fontReader, reader(func(_ struct{}, data []byte) (fonts.Font, error) { return fontfile.Read(data) }))
 	gate.Register(typeReader, func(_ string, begin []byte) ([]byte, error) {
@@ -73,8 +73,8 @@ type (
 		Asked Asked
 	}
 	registerHead struct {
-		Name string
-		Head *model.Head
+		Name, Encoding string
+		Head           *model.Head
 	}
 	// contents are the pictures and fonts that a map carries.
 	contents struct {
@@ -127,9 +127,10 @@ func Map(ctx context.Context, data []byte) (*Opened, error) {
 	return out, err
 }
 
-// Register reads a table that was filled in elsewhere, for the register of a map with a head.
-func Register(ctx context.Context, name string, data []byte, head *model.Head) (*compose.Sheet, error) {
-	return through[*compose.Sheet](ctx, registerReader, registerHead{name, head}, data)
+// Register reads a table that was filled in elsewhere, for the register of a map with a head. One of text is in an
+// encoding; empty for the one that is recognised.
+func Register(ctx context.Context, name, encoding string, data []byte, head *model.Head) (*compose.Sheet, error) {
+	return through[*compose.Sheet](ctx, registerReader, registerHead{name, encoding, head}, data)
 }
 
 // Font reads a font file.

@@ -20,6 +20,7 @@ import (
 	"plaintracer/core/scene"
 	"plaintracer/core/worker"
 	"plaintracer/exchange"
+	"plaintracer/exchange/registerfile"
 	"plaintracer/web/reviews"
 	"plaintracer/web/site"
 )
@@ -61,7 +62,8 @@ func (s *Desk) editor(c fiber.Ctx) error {
 	return s.Page(c, "editor.html", &editorPage{Standing: standing, Called: s.Kept(c, site.CalledCookie), Asked: asked,
 		First: s.firstPicture(ctx, d),
 		Frame: site.Frame{Title: title}, ID: d.ID, Base: site.At(c).Base, Panels: Panels, Formats: exchange.Formats,
-		Choices: exchange.Choices, Tray: tray(), Build: plaintracer.EditorSource(), Fills: model.Fills,
+		Encodings: registerfile.Encodings,
+		Choices:   exchange.Choices, Tray: tray(), Build: plaintracer.EditorSource(), Fills: model.Fills,
 		Looks: lookCards(), Schemes: schemes(), Wide: wide(c), Arrangement: s.arrangementOf(site.At(c)),
 		Papers: model.Papers, Shares: site.At(c).Right >= account.Manage, Aside: len(aside),
 		ReadOnly: s.House.ReadOnly()})
@@ -227,6 +229,7 @@ type editorPage struct {
 	Base        string
 	Panels      []panel
 	Formats     []exchange.Format
+	Encodings   []registerfile.Encoding
 	Choices     []exchange.Choice
 	Tray        []trayEntry
 	Build       string

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/base64"
 	"html/template"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -121,16 +122,37 @@ func (s *Desk) Print(c fiber.Ctx) error {
 	return s.Page(c, "print.html", &printPage{Frame: site.Frame{Title: m.Title}, Pages: list})
 }
 
-// Embedded is the current picture of the first sheet, for pages elsewhere.
+// Embedded is the current picture of the map, for pages elsewhere: of the first sheet, or of the one that the address
+// names by its number, or of all. It may name a width in pixels and a look as well.
 func (s *Desk) Embedded(c fiber.Ctx) error {
 	format := c.Params("format")
-	if !site.At(c).Chosen.Embed || format != "svg" && format != "png" {
+	if !site.At(c).Chosen.Embed || !slices.Contains([]string{"svg", "png", "jpeg"}, format) {
 		return fiber.NewError(fiber.StatusForbidden, "This link is not made to be shown on other pages.")
 	}
 	c.Set("Cross-Origin-Resource-Policy", "cross-origin")
-	c.Request().URI().QueryArgs().Set("inside", "no")
-	c.Request().URI().QueryArgs().Set("inline", "1")
-	return s.Export(c)
+	asked := c.Request().URI().QueryArgs()
+	asked.Set("inside", "no")
+	asked.Set("inline", "1")
+	if width := c.Query("width"); width != "" {
+		asked.Del("width")
+		asked.Set("size", "pixels")
+		asked.Set("pixels", width)
+	}
+	if c.Query("sheet") != "all" {
+		return s.Export(c)
+	}
+	asked.Del("sheet")
+	m, f, settings, err := s.asked(c)
+	if err != nil {
+		return err
+	}
+	data, err := site.Made(s.Site, c, func(ctx context.Context) ([]byte, error) {
+		return exchange.Together(ctx, m, f, settings)
+	})
+	if err != nil {
+		return err
+	}
+	return site.SendFile(c, f.MediaType, data, nil)
 }
 
 // Frame is a small page with the current picture, for the sites that the link names, and says as of when it is.
@@ -150,16 +172,20 @@ func (s *Desk) Frame(c fiber.Ctx) error {
 	}
 	c.Set("Content-Security-Policy", strings.Replace(site.Policy, "frame-ancestors 'none'",
 		"frame-ancestors "+cmp.Or(v.Chosen.Sites, "'none'"), 1))
+	picture := v.Base + "/picture.svg"
+	if asked := string(c.Request().URI().QueryString()); asked != "" {
+		picture += "?" + asked
+	}
 	return s.Page(c, "frame.html", &framePage{Frame: site.Frame{Title: m.Title}, Base: template.URL(v.Base),
-		Revision: revision, Now: when})
+		Picture: template.URL(picture), Revision: revision, Now: when})
 }
 
 // framePage is what frame.html shows.
 type framePage struct {
 	site.Frame
-	Base     template.URL
-	Revision int
-	Now      time.Time
+	Base, Picture template.URL
+	Revision      int
+	Now           time.Time
 }
 
 // printPage is what print.html shows.

@@ -59,7 +59,7 @@ func (s *Desk) ReadTable(c fiber.Ctx) error {
 	m, _ := d.Snapshot()
 	ctx, stop := site.WhileThere(c)
 	defer stop()
-	table, err := intake.Register(ctx, name, data, &m.Head)
+	table, err := intake.Register(ctx, name, c.FormValue("encoding"), data, &m.Head)
 	if err != nil {
 		return site.OrUnread(err)
 	}

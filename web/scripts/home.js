@@ -1,6 +1,7 @@
 // The list of maps: marked, moved by dragging and by keys, renamed in place; and the dialogs of the page.
 import { byId, one, all, around, fromPage } from './dom.js'
 import { openMap } from './opening.js'
+import './embedding.js'
 
 /** Sends a form as a script, and goes where the answer leads. Resolves with the reason where it is refused.
  * @param {string} address @param {FormData | URLSearchParams} body */

@@ -405,9 +405,14 @@ export class Register {
   async readBack(input) {
     const [file] = input.files
     input.value = ''
-    if (!file) return
+    if (file) await this.readFile(file, '')
+  }
+
+  // readFile reads it in an encoding; empty for the one that is recognised.
+  async readFile(file, encoding) {
     const form = new FormData()
     form.append('file', file)
+    if (encoding) form.append('encoding', encoding)
     const answer = await fetch(`${this.app.base}/table`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }), body: form })
     const text = await answer.text()
     if (!answer.ok) { this.app.bars.say(text); return }
@@ -417,6 +422,11 @@ export class Register {
     const list = plan.changes
     byId('taken-words').textContent = [list.length ? `${list.length === 1 ? 'One cell changes' : `${list.length} cells change`}.` : 'Nothing in it is different.',
       plan.missing.length ? `${plan.missing.length === 1 ? 'One step is' : `${plan.missing.length} steps are`} not in the file and stay: ${plan.missing.slice(0, 8).join(', ')}${plan.missing.length > 8 ? ', …' : ''}.` : '', ...plan.notes].filter(Boolean).join(' ')
+    const doubt = byId('taken-doubt'), ways = byId('taken-encoding')
+    doubt.hidden = !plan.doubt && !encoding
+    if (plan.doubt) doubt.firstChild.textContent = `The file does not say how its letters are written. Is “${plan.doubt}” right?`
+    ways.value = plan.encoding || 'utf-8'
+    ways.onchange = () => this.readFile(file, ways.value)
     const said = plan.comments || []
     byId('taken').replaceChildren(...list.map((c, i) => {
       const tr = document.createElement('tr')
@@ -440,11 +450,11 @@ export class Register {
     }))
     byId('taken-all').checked = list.every(c => c.why || !c.computed)
     byId('taken-take').disabled = !list.some(c => !c.why) && !said.length
-    byId('taken-dialog').showModal()
+    if (!byId('taken-dialog').open) byId('taken-dialog').showModal()
   }
 
-  // remark makes remarks of comments. Resolves with how many were taken, and why not all of them.
-  async remark(comments) {
+  // asRemarks makes remarks of comments. Resolves with how many were taken, and why not all of them.
+  async asRemarks(comments) {
     let done = 0
     for (const c of comments) {
       const answer = await fetch(`${this.app.base}/remarks`, { method: 'POST', headers: fromPage(), body: new URLSearchParams({ item: c.id, sheet: c.sheet, column: c.column || '', text: `In the table that came back: ${c.text}` }) }).catch(() => null)
@@ -459,7 +469,7 @@ export class Register {
     const comments = marked.filter(v => v.startsWith('comment ')).map(v => this.plan.comments[Number(v.slice(8))])
     const chosen = marked.filter(v => !v.startsWith('comment ')).map(v => this.plan.changes[Number(v)])
     if (comments.length) {
-      const { done, why } = await this.remark(comments)
+      const { done, why } = await this.asRemarks(comments)
       this.app.bars.say(why ? `${done} of ${comments.length} comments became remarks. ${why}` : `${done === 1 ? 'One comment is a remark' : `${done} comments are remarks`} now.`)
     }
     if (!chosen.length) return

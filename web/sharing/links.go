@@ -13,6 +13,8 @@ import (
 
 	"plaintracer/account"
 	"plaintracer/app/phrase"
+	"plaintracer/core/geometry"
+	"plaintracer/core/looks"
 	"plaintracer/core/model"
 	"plaintracer/store"
 	"plaintracer/web/site"
@@ -33,6 +35,43 @@ type madeLink struct {
 	URL, Frame, Picture string
 	// Sites are those in whose frames it may be shown.
 	Sites string
+	// Sheets are the sheets of the map, Looks the looks, of which such a picture can be; Whole is the size of all
+	// sheets together. Current says that it shows the map as it is at any time.
+	Title   string
+	Current bool
+	Sheets  []sheetSize
+	Whole   sheetSize
+	Looks   []looks.Look
+}
+
+// sheetSize is a sheet and its size in pixels.
+type sheetSize struct {
+	Name string
+	W, H int
+}
+
+// embedding completes a link with what other pages write, of the first sheet.
+func (l *madeLink) embedding(m *model.Map) {
+	l.Title = model.Flat(strings.Trim(m.Title, "“”"))
+	for _, s := range m.Sheets {
+		b := s.Extent()
+		one := sheetSize{s.Name, b.W / geometry.Px, b.H / geometry.Px}
+		l.Sheets = append(l.Sheets, one)
+		l.Whole.W, l.Whole.H = max(l.Whole.W, one.W), l.Whole.H+one.H+24
+	}
+	for _, look := range looks.All {
+		l.Looks = append(l.Looks, *look)
+	}
+	const width, words = 960, 48 // in pixels; under the picture stands as of when it is
+	title := template.HTMLEscapeString(l.Title)
+	height := width * l.Sheets[0].H / max(l.Sheets[0].W, 1)
+	l.Picture = fmt.Sprintf(`<img src="%s/picture.svg" alt="%s" title="%s" width="%d" height="%d">`, l.URL, title,
+		title, width,
+		height)
+	if l.Sites != "" {
+		l.Frame = fmt.Sprintf(`<iframe src="%s/frame" title="%s" width="%d" height="%d" loading="lazy"><a href="%s">%s</a></iframe>`,
+			l.URL, title, width, height+words, l.URL, l.Picture)
+	}
 }
 
 // Links lists the links to a map.
@@ -93,10 +132,9 @@ func (s *Sharing) CreateLink(c fiber.Ctx) error {
 	s.Note(c, "made a link "+"to "+choices.Right.String(), s.TitleOf(d))
 	made := &madeLink{URL: s.LinksBegin() + site.FormFor(choices.Right).Prefix + "/" + token, Sites: choices.Sites}
 	if choices.Embed {
-		title := template.HTMLEscapeString(model.Flat(strings.Trim(s.TitleOf(d), "“”")))
-		if made.Picture = fmt.Sprintf(`<img src="%s/picture.svg" alt="%s">`, made.URL, title); choices.Sites != "" {
-			made.Frame = fmt.Sprintf(`<iframe src="%s/frame" title="%s" width="960" height="720" loading="lazy"></iframe>`, made.URL, title)
-		}
+		m, _ := d.Snapshot()
+		made.embedding(m)
+		made.Current = choices.Version == ""
 	}
 	return s.showLinks(c, made, "")
 }
