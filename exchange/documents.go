@@ -188,7 +188,7 @@ func asText(write func(*document.Text) ([]byte, error)) func(ctx context.Context
 		out, err := write(&document.Text{Blocks: blocks, Pictures: pictures, Language: j.Settings["language"],
 			Author: j.author(), Head: j.heading(), Foot: j.Shown.Title})
 		if errors.Is(err, document.ErrTemplate) {
-			return nil, &ChoiceError{err.Error() + "."}
+			return nil, &ChoiceError{"The document was not made: " + err.Error() + "."}
 		}
 		return out, err
 	}

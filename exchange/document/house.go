@@ -11,7 +11,7 @@ import (
 )
 
 // ErrTemplate is what is said of a template that cannot be taken.
-var ErrTemplate = errors.New("The house's template cannot be taken: save it anew with a word processor")
+var ErrTemplate = errors.New("the house's template cannot be taken: save it anew with a word processor")
 
 var (
 	styleBegins = regexp.MustCompile(`(?s)<w:style [^>]*w:styleId="([^"]*)"[^>]*>\s*<w:name w:val="([^"]*)"`)

@@ -252,7 +252,7 @@ export class Handover {
     const picture = made('png')
     const written = picture.then(async blob => {
       const image = document.createElement('img')
-      image.src = await new Promise(done => { const r = new FileReader(); r.onload = () => done(r.result); r.readAsDataURL(blob) })
+      image.src = await new Promise(done => { const r = new FileReader(); r.onload = () => done(String(r.result)); r.readAsDataURL(blob) })
       image.alt = text
       html.replaceChildren(image)
       return new Blob([html.outerHTML], { type: 'text/html' })
