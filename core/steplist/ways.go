@@ -132,10 +132,10 @@ func (s *keysOf) ways(cell string) (list []way, unknown []string) {
 		// Commas and slashes may part ways, or stand in a name.
 		if some, ok := s.all(pieces(piece, ",/")); ok {
 			list = append(list, some...)
-		} else if w, ok := s.way(piece); ok {
-			list = append(list, w)
 		} else if some, ok = s.all(joined(piece)); ok {
 			list = append(list, some...)
+		} else if w, ok := s.way(piece); ok {
+			list = append(list, w)
 		} else {
 			unknown = append(unknown, piece)
 		}
