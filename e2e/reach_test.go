@@ -95,18 +95,23 @@ func TestAFindingIsMendedByOneClick(t *testing.T) {
 	d.sound()
 }
 
-// In the list of all symbols Enter takes the first that is found, and arrows choose.
+// In the list of all symbols, which are found by what they are for, Enter takes the first, and arrows choose.
 func TestSymbolsAreFoundByKeys(t *testing.T) {
 	s := start(t, "demo")
 	b := browser.Start(t)
 	d := s.create(b, "Keys", "flowchart", "A4")
-	for _, c := range []struct{ keys, kind string }{{"delay" + browser.Enter, ""},
-		{"doc" + browser.Down + browser.Down + browser.Enter, ""}} {
+	for _, c := range []struct{ keys, kind string }{{"delay" + browser.Enter, "delay"},
+		{"doc" + browser.Down + browser.Down + browser.Enter, ""},
+		{"paper form somebody fills in" + browser.Enter, "document"},
+		{"another procedure" + browser.Enter, "predefined-process"}} {
 		d.ClickOn("#more-symbols")
 		d.Until("document.activeElement.id === 'find-symbol'")
 		browser.Eval[any](d.Page, "(document.getElementById('find-symbol').select(), 0)")
 		d.Key(c.keys)
 		d.Until("plainTracerApp.bars.state.hand && document.activeElement.id === 'drawing' && document.getElementById('all-symbols').hidden")
+		if got := browser.Eval[string](d.Page, "plainTracerApp.bars.state.hand"); c.kind != "" && got != c.kind {
+			t.Errorf("%q takes %q into the hand", c.keys, got)
+		}
 		d.Key(browser.Escape)
 		d.Until("!plainTracerApp.bars.state.hand")
 	}

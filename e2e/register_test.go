@@ -279,7 +279,7 @@ func TestTheRegisterComesBack(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	set(2, "Time", 45)
+	set(2, "Time", 45.0/24/60) // 0:45, as a spreadsheet has it
 	set(3, "Step", "Note the report")
 	set(4, "Cost", "9,75")
 	set(len(rows)+1, "Step", "Thank the resident")

@@ -57,6 +57,7 @@ interface Core {
   resume(id: string, label: string, held: string): void
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
   sheetPicture(id: string): string
+  symbols(arg0: string): string
   takeBack(cells: string): JSONOf<Record<string, string>>
   takeJourney(file: string): string
   takePeople(file: string, as: string): string

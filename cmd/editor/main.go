@@ -14,6 +14,7 @@ import (
 	"plaintracer/core/edit"
 	"plaintracer/core/editor"
 	"plaintracer/core/geometry"
+	"plaintracer/core/symbols"
 )
 
 // build is the hash of the sources, set when the core is built.
@@ -117,6 +118,7 @@ func main() {
 		"readBack":     func(a []js.Value) any { return string(e.Rows.ReadBack(a[0].String())) },
 		"takeBack":     func(a []js.Value) any { return string(e.Rows.TakeBack(a[0].String())) },
 		"acts":         func([]js.Value) any { return list(e.Cards.Acts()) },
+		"symbols":      func(a []js.Value) any { return list(symbols.Kinds(symbols.Search(a[0].String()))) },
 		"listTable":    func(a []js.Value) any { return string(e.Rows.ListTable(a[0].String())) },
 		"journey":      func(a []js.Value) any { return string(e.Rows.Journey(a[0].String())) },
 		"takeJourney":  func(a []js.Value) any { return e.Rows.TakeJourney(a[0].String()) },

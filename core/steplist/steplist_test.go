@@ -6,18 +6,20 @@ import (
 	"testing"
 )
 
-// What people write of where a step leads is understood: numbers and names, with answers before and behind them, in four
-// languages, several in one cell. The words are common practice, no source.
+// What people write of where a step leads is understood: numbers and names, with answers before and behind them, in
+// four languages, several in one cell. The words are common practice, no source.
 func TestWaysPeopleWrite(t *testing.T) {
 	keys := newKeys()
-	for i, text := range []string{"Report the light", "Is it damaged?", "Order pole, lamp and fuse", "Repair", "Close"} {
+	for i, text := range []string{"Report the light", "Is it damaged?", "Order pole, lamp and fuse", "Repair",
+		"Close"} {
 		keys.add(i, fmt.Sprint(i+1), text)
 	}
 	keys.add(5, "2.1", "Look closer")
 	keys.add(6, "S-07", "File it")
 	for cell, want := range map[string]string{
 		"2": "2", "2.": "2", "Step 2": "2", "no. 2": "2", "Nr. 2": "2", "Schritt 2": "2", "étape 2": "2", "paso 2": "2",
-		"#2": "2", "2.1": "6", "step 2.1": "6", "S-07": "7", "go to 4": "4", "Weiter mit Schritt 4": "4", "volver a 2": "2",
+		"#2": "2", "2.1": "6", "step 2.1": "6", "S-07": "7", "go to 4": "4", "Weiter mit Schritt 4": "4",
+		"volver a 2":       "2",
 		"return to step 1": "1", "Repair": "4", "repair": "4", "Order pole, lamp and fuse": "3",
 		"2; 3": "2 3", "2, 3": "2 3", "2 / 3": "2 3", "2 and 3": "2 3", "2 oder 3": "2 3", "2\n3": "2 3",
 		"Yes: 3; No: 4": "Yes>3 No>4", "Yes > 3; No > 4": "Yes>3 No>4", "yes -> 3, no -> 4": "Yes>3 No>4",
@@ -62,7 +64,8 @@ func FuzzRead(f *testing.F) {
 			rows = append(rows, strings.Split(line, ","))
 		}
 		guess := Guess(rows)
-		for _, r := range []Reading{guess, GuessUnder(rows, titles), {Titles: titles, Columns: strings.Fields(as), Ends: ends}} {
+		for _, r := range []Reading{guess, GuessUnder(rows, titles), {Titles: titles, Columns: strings.Fields(as),
+			Ends: ends}} {
 			plan, table := Read(rows, r)
 			if (table == nil) != (plan.Refusal != "") {
 				t.Fatalf("refused for %q, with the table %q", plan.Refusal, table)

@@ -105,7 +105,7 @@ var catalogue = []*Symbol{
 		Outline: trapezoid, Text: within(trapezoid), Glue: onOutline(trapezoid),
 	},
 	{
-		Kind: model.ManualInput, Name: "Manual input", Others: []string{"keyboard", "enter", "type in", "key in",
+		Kind: model.ManualInput, Name: "Manual input", Others: []string{"keyboard", "computer", "enter", "type in", "key in",
 			"form entry"},
 		Meaning: "Information somebody enters by hand.",
 		When:    "Where a person types, scans or ticks something into a system.",
@@ -157,7 +157,7 @@ var catalogue = []*Symbol{
 		Outline: sheaf, Back: sheafBack, Text: within(sheaf), Glue: onOutline(sheaf, sheafBack),
 	},
 	{
-		Kind: model.Database, Name: "Database", Others: []string{"cylinder", "system", "store", "disk", "register",
+		Kind: model.Database, Name: "Database", Others: []string{"cylinder", "computer", "system", "store", "disk", "register",
 			"archive"},
 		Meaning: "Information kept in a system that is searched and kept up to date.",
 		When:    "For the system of record a step reads or writes.",
@@ -199,7 +199,7 @@ var catalogue = []*Symbol{
 		Outline: waving, Text: within(waving), Glue: onOutline(waving),
 	},
 	{
-		Kind: model.Display, Name: "Display", Others: []string{"screen", "monitor", "show", "dashboard", "sign"},
+		Kind: model.Display, Name: "Display", Others: []string{"screen", "monitor", "computer", "show", "dashboard", "sign"},
 		Meaning: "Information shown for people to read.", When: "For what appears on a screen, a board or a sign.",
 		Source: ISO5807, W: 120 * px, H: 80 * px, Step: larger,
 		Outline: screen, Text: within(screen),

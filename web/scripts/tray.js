@@ -1,6 +1,6 @@
 // The tray: a symbol clicked is in hand, a symbol dragged is set down where it
 // is let go, a symbol double-clicked stays in hand.
-import { byId, all } from './dom.js'
+import { byId, one, all, valueOf } from './dom.js'
 
 export function tray(app) {
   const panel = byId('all-symbols'), more = byId('more-symbols')
@@ -11,9 +11,16 @@ export function tray(app) {
   }
   more.addEventListener('click', () => open(panel.hidden))
   panel.addEventListener('keydown', e => { if (e.key === 'Escape') { open(false); more.focus() } })
+  // What is found stands in the order in which it fits.
+  const entries = new Map(all('li', panel).map(li => [one('[data-take]', li).dataset.take, li])), rows = one('ul', panel)
   byId('find-symbol').addEventListener('input', e => {
-    const words = e.target.value.toLowerCase().trim()
-    for (const li of all('li', panel)) li.hidden = !li.dataset.search.includes(words)
+    for (const li of entries.values()) li.hidden = true
+    for (const kind of valueOf(app.core.symbols(e.target.value))) {
+      const li = entries.get(kind)
+      if (!li) continue
+      li.hidden = false
+      rows.append(li)
+    }
   })
   // From the field Enter takes the first that is shown, and arrows go through them.
   const shown = () => all('li:not([hidden]) [data-take]', panel)
