@@ -96,19 +96,11 @@ func Unpack(file []byte) (out []byte, err error) {
 // than the 128 KB that places of two bytes reach; the library lets them begin at
 // zero again. They are written with four bytes then (OpenType 1.9, loca, head).
 func relocated(file []byte) ([]byte, error) {
-	const directory, entry = 12, 16
 	word := binary.BigEndian
-	type table struct {
-		tag  string
-		data []byte
-	}
-	var list []table
+	list := tablesOf(file)
 	at := map[string]int{}
-	for i := range int(word.Uint16(file[4:])) {
-		e := file[directory+i*entry:]
-		from, size := word.Uint32(e[8:]), word.Uint32(e[12:])
-		at[string(e[:4])] = len(list)
-		list = append(list, table{string(e[:4]), slices.Clone(file[from : from+size])})
+	for i, t := range list {
+		at[t.tag] = i
 	}
 	l, okL := at["loca"]
 	g, okG := at["glyf"]
@@ -131,27 +123,61 @@ func relocated(file []byte) ([]byte, error) {
 	}
 	list[l].data = long
 	word.PutUint16(list[h].data[50:], 1)
-	clear(list[h].data[8:12]) // the adjustment, which the sums leave out
+	return assembled(file, list), nil
+}
 
+// table is a part of a font file (OpenType 1.9, font file).
+type table struct {
+	tag  string
+	data []byte
+}
+
+// The sizes of what stands before the tables, and of an entry of their directory.
+const (
+	directory = 12
+	dirEntry  = 16
+)
+
+// tablesOf are the tables of a file, as copies.
+func tablesOf(file []byte) (list []table) {
+	word := binary.BigEndian
+	for i := range int(word.Uint16(file[4:])) {
+		e := file[directory+i*dirEntry:]
+		from, size := word.Uint32(e[8:]), word.Uint32(e[12:])
+		list = append(list, table{string(e[:4]), slices.Clone(file[from : from+size])})
+	}
+	return list
+}
+
+// assembled puts as many tables as a file has into one again, with their check sums.
+func assembled(file []byte, list []table) []byte {
+	word := binary.BigEndian
 	out := slices.Clone(file[:directory])
-	from := directory + entry*len(list)
-	for _, t := range list {
+	from := directory + dirEntry*len(list)
+	head := -1
+	for i, t := range list {
+		if t.tag == "head" {
+			head = i
+			clear(t.data[8:12]) // the adjustment, which the sums leave out
+		}
 		out = word.AppendUint32(append(out, t.tag...), sum(t.data))
 		out = word.AppendUint32(word.AppendUint32(out, uint32(from)), uint32(len(t.data)))
 		from += (len(t.data) + 3) &^ 3
 	}
-	head := 0
+	adjusted := 0
 	for i, t := range list {
-		if i == h {
-			head = len(out)
+		if i == head {
+			adjusted = len(out) + 8
 		}
 		out = append(out, t.data...)
 		for len(out)%4 != 0 {
 			out = append(out, 0)
 		}
 	}
-	word.PutUint32(out[head+8:], 0xB1B0AFBA-sum(out))
-	return out, nil
+	if adjusted > 0 {
+		word.PutUint32(out[adjusted:], 0xB1B0AFBA-sum(out))
+	}
+	return out
 }
 
 // sum is the check sum of a table (OpenType 1.9, font file).
@@ -173,10 +199,6 @@ type File struct {
 	// latin are the glyphs of the characters before its length, looked up once.
 	latin    [0x250]uint16
 	latinise sync.Once
-
-	// The library that reduces fonts changes what it reduces.
-	reducing sync.Mutex
-	parsed   *font.SFNT
 }
 
 // Open reads a TrueType or OpenType file.
@@ -239,14 +261,82 @@ func (f *File) agrees(file []byte, text string) bool {
 }
 
 func (f *File) reduced(text string) ([]byte, error) {
-	glyphs := []uint16{0}
-	for _, r := range text {
-		if g := f.GlyphID(r); g != 0 {
+	characters := []rune(text)
+	slices.Sort(characters)
+	glyphs, places := []uint16{0}, map[uint16]uint16{}
+	var shown []rune
+	for _, r := range slices.Compact(characters) {
+		g := f.GlyphID(r)
+		if g == 0 {
+			continue
+		}
+		if _, there := places[g]; !there {
+			places[g] = uint16(len(glyphs))
 			glyphs = append(glyphs, g)
 		}
+		shown = append(shown, r)
 	}
-	slices.Sort(glyphs)
-	return f.reducedTo(slices.Compact(glyphs))
+	out, err := f.reducedTo(glyphs)
+	if err != nil {
+		return nil, err
+	}
+	// The library writes neighbouring characters as if their glyphs were neighbours as well.
+	list := tablesOf(out)
+	for i := range list {
+		if list[i].tag == "cmap" {
+			list[i].data = characterMap(shown, func(r rune) uint16 { return places[f.GlyphID(r)] })
+		}
+	}
+	return assembled(out, list), nil
+}
+
+// characterMap is the table that leads from characters, in their order, to glyphs (OpenType 1.9, cmap): in format 4, which
+// all programs read, for the plane of two bytes, and in format 12 for all. Each character is a range of its own.
+func characterMap(characters []rune, glyph func(rune) uint16) []byte {
+	word := binary.BigEndian
+	var low []rune
+	for _, r := range characters {
+		if r < 0xFFFF {
+			low = append(low, r)
+		}
+	}
+	segments := len(low) + 1
+	power := 1
+	shift := 0
+	for power*2 <= segments {
+		power, shift = power*2, shift+1
+	}
+	four := word.AppendUint16(nil, 4)
+	for _, n := range []int{16 + 8*segments, 0, 2 * segments, 2 * power, shift, 2 * (segments - power)} {
+		four = word.AppendUint16(four, uint16(n))
+	}
+	column := func(of func(r rune) uint16, last uint16) {
+		for _, r := range low {
+			four = word.AppendUint16(four, of(r))
+		}
+		four = word.AppendUint16(four, last)
+	}
+	column(func(r rune) uint16 { return uint16(r) }, 0xFFFF)
+	four = word.AppendUint16(four, 0)
+	column(func(r rune) uint16 { return uint16(r) }, 0xFFFF)
+	column(func(r rune) uint16 { return glyph(r) - uint16(r) }, 1)
+	column(func(rune) uint16 { return 0 }, 0)
+	twelve := word.AppendUint16(word.AppendUint16(nil, 12), 0)
+	for _, n := range []int{16 + 12*len(characters), 0, len(characters)} {
+		twelve = word.AppendUint32(twelve, uint32(n))
+	}
+	for _, r := range characters {
+		for _, n := range []uint32{uint32(r), uint32(r), uint32(glyph(r))} {
+			twelve = word.AppendUint32(twelve, n)
+		}
+	}
+	const head = 4 + 2*8
+	out := []byte{0, 0, 0, 2}
+	for _, t := range []struct{ encoding, at int }{{1, head}, {10, head + len(four)}} {
+		out = word.AppendUint16(word.AppendUint16(out, 3), uint16(t.encoding))
+		out = word.AppendUint32(out, uint32(t.at))
+	}
+	return append(append(out, four...), twelve...)
 }
 
 // undated takes the time of its making out of a font file, so that the same text

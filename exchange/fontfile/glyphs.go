@@ -141,21 +141,17 @@ func (f *File) Glyphs(ids []uint16) (data []byte, reduced bool) {
 	return out, true
 }
 
+// reducedTo reads the font anew each time: the library writes into what it reduces, the numbers of the glyphs that others
+// are made of, and a second reduction of the same would be damaged.
 func (f *File) reducedTo(ids []uint16) (out []byte, err error) {
 	defer broken(&err)
-	f.reducing.Lock()
-	defer f.reducing.Unlock()
-	if f.parsed == nil {
-		if f.parsed, err = font.ParseSFNT(bytes.Clone(f.data), 0); err != nil {
-			return nil, fmt.Errorf("the font is broken: %w", err)
-		}
+	parsed, err := font.ParseSFNT(bytes.Clone(f.data), 0)
+	if err != nil {
+		return nil, fmt.Errorf("the font is broken: %w", err)
 	}
-	was := *f.parsed.Maxp // of which the library changes the original
-	small, err := f.parsed.Subset(slices.Clone(ids), font.SubsetOptions{Tables: font.KeepMinTables})
+	small, err := parsed.Subset(slices.Clone(ids), font.SubsetOptions{Tables: font.KeepMinTables})
 	if err != nil {
 		return nil, fmt.Errorf("reducing the font: %w", err)
 	}
-	out = undated(small.Write())
-	f.parsed.Maxp = &was
-	return out, nil
+	return undated(small.Write()), nil
 }
