@@ -290,8 +290,8 @@ func (f *File) reduced(text string) ([]byte, error) {
 	return assembled(out, list), nil
 }
 
-// characterMap is the table that leads from characters, in their order, to glyphs (OpenType 1.9, cmap): in format 4, which
-// all programs read, for the plane of two bytes, and in format 12 for all. Each character is a range of its own.
+// characterMap is the table that leads from characters, in their order, to glyphs (OpenType 1.9, cmap): in format 4,
+// which all programs read, for the plane of two bytes, and in format 12 for all. Each character is a range of its own.
 func characterMap(characters []rune, glyph func(rune) uint16) []byte {
 	word := binary.BigEndian
 	var low []rune

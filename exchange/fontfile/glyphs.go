@@ -141,8 +141,8 @@ func (f *File) Glyphs(ids []uint16) (data []byte, reduced bool) {
 	return out, true
 }
 
-// reducedTo reads the font anew each time: the library writes into what it reduces, the numbers of the glyphs that others
-// are made of, and a second reduction of the same would be damaged.
+// reducedTo reads the font anew each time: the library writes into what it reduces, the numbers of the glyphs that
+// others are made of, and a second reduction of the same would be damaged.
 func (f *File) reducedTo(ids []uint16) (out []byte, err error) {
 	defer broken(&err)
 	parsed, err := font.ParseSFNT(bytes.Clone(f.data), 0)

@@ -6,8 +6,8 @@ import (
 	"testing"
 )
 
-// However often a font is reduced, and to whatever characters, the outcome draws them as the font does, and is small: no
-// reduction damages the next one. Characters that are made of others, such as the colon, are among them.
+// However often a font is reduced, and to whatever characters, the outcome draws them as the font does, and is small:
+// no reduction damages the next one. Characters that are made of others, such as the colon, are among them.
 func TestReducingAFontManyTimes(t *testing.T) {
 	packed, err := os.ReadFile("../typeface/IBMPlexSans-Regular.woff2")
 	if err != nil {
