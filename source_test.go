@@ -29,7 +29,7 @@ func layer(path string) int {
 		return slices.Index(order, rest)
 	case "exchange":
 		switch rest {
-		case "fontfile", "cell", "gate", "book":
+		case "fontfile", "cell", "gate", "book", "archive":
 			return 99
 		case "typeface":
 			return 100

@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"archive/zip"
 	"bytes"
 	"context"
 	"errors"
@@ -14,6 +13,7 @@ import (
 	"plaintracer/core/handover"
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
+	"plaintracer/exchange/archive"
 	"plaintracer/exchange/bundle"
 	"plaintracer/exchange/typeface"
 )
@@ -265,19 +265,11 @@ type File struct {
 
 // Pack puts files into a ZIP archive, in their order and without dates, so that the same files give the same bytes.
 func Pack(list []File) ([]byte, error) {
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
+	p := archive.New()
 	for _, f := range list {
-		w, err := z.Create(f.Name)
-		if err != nil {
-			return nil, err
-		}
-		if _, err := w.Write(f.Data); err != nil {
-			return nil, err
-		}
+		p.Put(f.Name, f.Data)
 	}
-	err := z.Close()
-	return out.Bytes(), err
+	return p.Bytes()
 }
 
 // with returns settings with others in their place, in pairs of a name and a value.

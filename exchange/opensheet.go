@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"archive/zip"
 	"bytes"
 	"context"
 	"fmt"
@@ -9,7 +8,9 @@ import (
 	"strings"
 
 	"plaintracer/core/scene"
+	"plaintracer/core/steplist"
 	"plaintracer/core/values"
+	"plaintracer/exchange/archive"
 )
 
 // The parts of a spreadsheet in the OpenDocument format (version 1.3, part 3).
@@ -27,7 +28,7 @@ func writeODS(_ context.Context, j *Job) ([]byte, error) {
 	var styles, tables, checks, ranges, frozen bytes.Buffer
 	styles.WriteString(`<number:currency-style style:name="Money"><number:number number:decimal-places="2" number:min-decimal-places="2" number:min-integer-digits="1" number:grouping="true"/>`)
 	if sign := j.Whole.Currency; sign != "" {
-		styles.WriteString(`<number:text> </number:text><number:currency-symbol>` + escaped(sign) +
+		styles.WriteString(`<number:text> </number:text><number:currency-symbol>` + scene.Escaped(sign) +
 			`</number:currency-symbol>`)
 	}
 	styles.WriteString(`</number:currency-style>` + openStyles)
@@ -36,11 +37,11 @@ func writeODS(_ context.Context, j *Job) ([]byte, error) {
 		t.writeOpen(i, &styles, &tables, &checks)
 		fmt.Fprintf(&ranges,
 			`<table:database-range table:name="Rows%d" table:target-range-address="%s" table:display-filter-buttons="true"/>`,
-			i, escaped(fmt.Sprintf("'%s'.A1:'%s'.%s%d", t.name, t.name, openColumn(t.columns()-1), max(len(t.rows),
-				2))))
+			i, scene.Escaped(fmt.Sprintf("'%s'.A1:'%s'.%s", t.name, t.name,
+				steplist.CellName(max(len(t.rows), 2)-1, t.columns()-1))))
 		fmt.Fprintf(&frozen,
 			`<config:config-item-map-entry config:name="%s"><config:config-item config:name="VerticalSplitMode" config:type="short">2</config:config-item><config:config-item config:name="VerticalSplitPosition" config:type="int">1</config:config-item><config:config-item config:name="ActiveSplitRange" config:type="short">2</config:config-item><config:config-item config:name="PositionBottom" config:type="int">1</config:config-item></config:config-item-map-entry>`,
-			escaped(t.name))
+			scene.Escaped(t.name))
 	}
 	content := openHead + `<office:document-content ` + openSpaces + `><office:automatic-styles>` + styles.String() +
 		`</office:automatic-styles><office:body><office:spreadsheet>`
@@ -57,50 +58,24 @@ func writeODS(_ context.Context, j *Job) ([]byte, error) {
 		`><office:automatic-styles><style:page-layout style:name="Page"><style:page-layout-properties style:print-orientation="landscape" fo:page-width="29.7cm" fo:page-height="21cm" style:scale-to-X="1" style:scale-to-Y="0"/></style:page-layout></office:automatic-styles><office:master-styles><style:master-page style:name="Default" style:page-layout-name="Page"/></office:master-styles></office:document-styles>`
 	meta := openHead + `<office:document-meta ` + openSpaces +
 		`><office:meta><meta:generator>Plain Tracer</meta:generator><dc:title>` +
-		escaped(j.Whole.Title) + `</dc:title></office:meta></office:document-meta>`
+		scene.Escaped(j.Whole.Title) + `</dc:title></office:meta></office:document-meta>`
 	manifest := openHead +
 		`<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:version="1.3" manifest:media-type="` + openSheetType + `"/>`
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
-	put := func(name, text string, method uint16) error {
-		w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: method})
-		if err == nil {
-			_, err = w.Write([]byte(text))
-		}
-		return err
-	}
+	p := archive.New()
 	// The media type comes first, and is not packed (OpenDocument 1.3, part 2, 3.3).
-	if err := put("mimetype", openSheetType, zip.Store); err != nil {
-		return nil, err
-	}
+	p.Store("mimetype", []byte(openSheetType))
 	for _, part := range [][2]string{{"content.xml", content}, {"styles.xml", page}, {"settings.xml", settings},
 		{"meta.xml", meta}} {
 		manifest += `<manifest:file-entry manifest:full-path="` + part[0] + `" manifest:media-type="text/xml"/>`
-		if err := put(part[0], part[1], zip.Deflate); err != nil {
-			return nil, err
-		}
+		p.Put(part[0], []byte(part[1]))
 	}
-	if err := put("META-INF/manifest.xml", manifest+`</manifest:manifest>`, zip.Deflate); err != nil {
-		return nil, err
-	}
-	err := z.Close()
-	return out.Bytes(), err
-}
-
-func escaped(text string) string { return string(scene.AppendEscaped(nil, text)) }
-
-// openColumn is the name of a column, counted from zero.
-func openColumn(k int) string {
-	name := ""
-	for k++; k > 0; k = (k - 1) / 26 {
-		name = string(rune('A'+(k-1)%26)) + name
-	}
-	return name
+	p.Put("META-INF/manifest.xml", []byte(manifest+`</manifest:manifest>`))
+	return p.Bytes()
 }
 
 // writeOpen writes a table, the styles of its columns, and what can be chosen from in their cells.
 func (t *table) writeOpen(number int, styles, out, checks *bytes.Buffer) {
-	fmt.Fprintf(out, `<table:table table:name="%s">`, escaped(t.name))
+	fmt.Fprintf(out, `<table:table table:name="%s">`, scene.Escaped(t.name))
 	for c, width := range t.widths() {
 		const perCharacter = 0.2 // centimetres, of a text of 10 points (common practice, no source)
 		fmt.Fprintf(styles,
@@ -114,8 +89,8 @@ func (t *table) writeOpen(number int, styles, out, checks *bytes.Buffer) {
 			}
 			fmt.Fprintf(checks,
 				`<table:content-validation table:name="Check%d-%d" table:condition="%s" table:allow-empty-cell="true" table:base-cell-address="%s"><table:error-message table:message-type="warning" table:display="true"/></table:content-validation>`,
-				number, c, escaped("of:cell-content-is-in-list("+strings.Join(quoted, ";")+")"),
-				escaped(fmt.Sprintf("'%s'.%s2", t.name, openColumn(c))))
+				number, c, scene.Escaped("of:cell-content-is-in-list("+strings.Join(quoted, ";")+")"),
+				scene.Escaped(fmt.Sprintf("'%s'.%s", t.name, steplist.CellName(1, c))))
 		}
 	}
 	for r, row := range t.rows {
@@ -147,7 +122,7 @@ func (t *table) writeOpen(number int, styles, out, checks *bytes.Buffer) {
 			}
 			fmt.Fprintf(out, `<table:table-cell%s>`, attributes)
 			for _, line := range strings.Split(text, "\n") {
-				out.WriteString(`<text:p>` + escaped(line) + `</text:p>`)
+				out.WriteString(`<text:p>` + scene.Escaped(line) + `</text:p>`)
 			}
 			out.WriteString(`</table:table-cell>`)
 		}
@@ -165,7 +140,8 @@ func (t *table) openValue(column int, value string) string {
 	switch kind := t.types[column]; {
 	case value == "":
 	case kind == values.Date:
-		return fmt.Sprintf(` table:style-name="OfDay" office:value-type="date" office:date-value="%s"`, escaped(value))
+		return fmt.Sprintf(` table:style-name="OfDay" office:value-type="date" office:date-value="%s"`,
+			scene.Escaped(value))
 	case err != nil:
 	case kind == values.Duration:
 		seconds := n * 60
@@ -173,11 +149,14 @@ func (t *table) openValue(column int, value string) string {
 			int(seconds)/3600, int(seconds)/60%60, strconv.FormatFloat(seconds-float64(int(seconds)/60*60), 'f', -1,
 				64))
 	case kind == values.Money:
-		return fmt.Sprintf(` table:style-name="OfMoney" office:value-type="currency" office:value="%s"`, escaped(value))
+		return fmt.Sprintf(` table:style-name="OfMoney" office:value-type="currency" office:value="%s"`,
+			scene.Escaped(value))
 	case kind == values.Whole:
-		return fmt.Sprintf(` table:style-name="OfWhole" office:value-type="float" office:value="%s"`, escaped(value))
+		return fmt.Sprintf(` table:style-name="OfWhole" office:value-type="float" office:value="%s"`,
+			scene.Escaped(value))
 	case kind.Counts():
-		return fmt.Sprintf(` table:style-name="OfDecimal" office:value-type="float" office:value="%s"`, escaped(value))
+		return fmt.Sprintf(` table:style-name="OfDecimal" office:value-type="float" office:value="%s"`,
+			scene.Escaped(value))
 	}
 	return ""
 }

@@ -55,9 +55,8 @@ func (t *table) format(column int) string {
 	return format
 }
 
-// write puts the rows into a sheet of a book, with the types of their cells. It streams, since a book that is built
-// cell by cell takes many times as long. Lists are the values that columns can have, each in a column of a sheet of
-// that name, from the one given on; it returns the next one.
+// write puts the rows into a sheet of a book, with the types of their cells, and what columns can hold into lists. It
+// streams, since a book that is built cell by cell takes many times as long.
 func (t *table) write(f *excelize.File, lists *lists) error {
 	wrap, err := f.NewStyle(&excelize.Style{Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
 	if err != nil {

@@ -28,9 +28,6 @@ import (
 
 const px = geometry.Px
 
-// smallType is the size in points under which text on paper is said to be hard to read.
-const smallType = 6
-
 func writeMap(_ context.Context, j *Job) ([]byte, error) { return tracerjson.Write(j.Inside) }
 
 // pourBundle writes the map file and the files kept with the map.
@@ -233,7 +230,7 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 		Tiled:  s["use"] == "tiles",
 		Margin: pages.MM(s.Number("margin")), Overlap: pages.MM(s.Number("overlap"))}
 	if s["use"] == "" {
-		w.Least = smallType * px * 4 / 3
+		w.Least = pages.SmallSize
 	}
 	var out []pages.Page
 	for _, d := range list {
@@ -255,9 +252,9 @@ func (j *Job) pages(ctx context.Context) ([]pages.Page, error) {
 			out[i].Foot(fmt.Sprintf("%d / %d", i+1, len(out)), w.Margin)
 		}
 	}
-	if least := pages.Smallest(out); least > 0 && least < smallType {
+	if least := pages.Smallest(out); least > 0 && least < pages.SmallType {
 		j.said = append(j.said,
-			fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, smallType))
+			fmt.Sprintf("The smallest text comes out at %.1f points; under %d it is hard to read. A larger paper, or spreading over pages, keeps it larger.", least, pages.SmallType))
 	}
 	return out, nil
 }
@@ -272,7 +269,7 @@ func (j *Job) spread(d *scene.Drawing, some []pages.Page, w pages.Options) {
 	switch {
 	case len(some) > 1 && !w.Tiled:
 		j.said = append(j.said, fmt.Sprintf("The sheet “%s” is spread over %d pages: on one, texts would come out under %d points.",
-			name, len(some), smallType))
+			name, len(some), pages.SmallType))
 	case w.Tiled || j.Settings["what"] == "selection" || d.Page.Holds(d.Content()):
 	case k < 1:
 		j.said = append(j.said, fmt.Sprintf("What is drawn on the sheet “%s” goes beyond its paper and is scaled to %.0f %% to fit it.",

@@ -93,6 +93,13 @@ type Options struct {
 	Margin, Overlap int
 }
 
+// SmallType is the smallest size of text that is read well on paper, in points; SmallSize the same in hundredths of a
+// CSS pixel, of which 96 are 72 points.
+const (
+	SmallType = 6
+	SmallSize = SmallType * px * 96 / 72
+)
+
 // MM is a millimetre in hundredths of a CSS pixel (96 to the inch of 25.4 mm).
 func MM(n float64) int { return int(n*9600/25.4 + 0.5) }
 

@@ -44,6 +44,9 @@ func AppendEscaped(buf []byte, text string) []byte {
 	return buf
 }
 
+// Escaped is text for XML content or an attribute in double quotes.
+func Escaped(text string) string { return string(AppendEscaped(nil, text)) }
+
 // AppendPath writes path data.
 func AppendPath(buf []byte, path geometry.Path) []byte {
 	for _, op := range path {

@@ -131,6 +131,11 @@ type guessing struct {
 // byTitle takes what titles say; where one can mean two things, or two say the same, what stands there decides.
 func (g *guessing) byTitle(titles []string) {
 	type claim struct{ column, rank int }
+	// "No" is a number, but beside a "Yes" it is an answer.
+	no := func(k int) bool { return folded(titles[k]) == "no" }
+	answered := slices.ContainsFunc(titles, func(t string) bool {
+		return slices.Contains([]string{"yes", "si", "if yes"}, folded(t))
+	})
 	for _, c := range As {
 		var claims []claim
 		for k, title := range titles {
@@ -148,10 +153,7 @@ func (g *guessing) byTitle(titles []string) {
 		})
 		for _, one := range claims {
 			if c.As == AsAnswer {
-				// "No" is a number, but beside a "Yes" it is an answer.
-				if folded(titles[one.column]) == "no" && !slices.ContainsFunc(titles, func(t string) bool {
-					return slices.Contains([]string{"yes", "si", "if yes"}, folded(t))
-				}) {
+				if no(one.column) && !answered {
 					continue
 				}
 				g.as[one.column] = AsAnswer
@@ -160,10 +162,7 @@ func (g *guessing) byTitle(titles []string) {
 			if g.taken[c.As] || !g.could(one.column, c.As) {
 				continue
 			}
-			if c.As == AsNumber && folded(titles[one.column]) == "no" && slices.ContainsFunc(titles,
-				func(t string) bool {
-					return slices.Contains([]string{"yes", "si", "if yes"}, folded(t))
-				}) {
+			if c.As == AsNumber && no(one.column) && answered {
 				continue
 			}
 			g.as[one.column], g.taken[c.As] = c.As, true
@@ -311,7 +310,7 @@ func (g *guessing) blank() Blank {
 }
 
 // keys are the keys of the steps as they are guessed.
-func (g *guessing) keys() *keysOf {
+func (g *guessing) keys() *stepKeys {
 	keys := newKeys()
 	number, text := slices.Index(g.as, AsNumber), slices.Index(g.as, AsText)
 	for i, row := range g.rows {

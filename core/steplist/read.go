@@ -31,7 +31,7 @@ type reading struct {
 	Reading
 	rows [][]string
 	plan *Plan
-	keys *keysOf
+	keys *stepKeys
 	// of are the columns by what they hold, where only one can; answers and fields the others.
 	of              map[string]int
 	answers, fields []int

@@ -15,19 +15,19 @@ type way struct {
 	to    int
 }
 
-// keysOf find the rows of steps by their numbers and texts.
-type keysOf struct {
+// stepKeys find the rows of steps by their numbers and texts.
+type stepKeys struct {
 	numbers, texts map[string]int
 	// twice are keys that several rows have.
 	twice map[string]bool
 }
 
-func newKeys() *keysOf {
-	return &keysOf{map[string]int{}, map[string]int{}, map[string]bool{}}
+func newKeys() *stepKeys {
+	return &stepKeys{map[string]int{}, map[string]int{}, map[string]bool{}}
 }
 
 // add notes the keys of a row. It reports whether its number is that of another already.
-func (s *keysOf) add(row int, number, text string) (twice bool) {
+func (s *stepKeys) add(row int, number, text string) (twice bool) {
 	if number = numberKey(number); number != "" {
 		if _, twice = s.numbers[number]; !twice {
 			s.numbers[number] = row
@@ -83,7 +83,7 @@ func cut(text string, words []string) string {
 }
 
 // row returns the row that a text names: by a number, by its text, or -1; -2 ends the work, -3 is the next line.
-func (s *keysOf) row(text string) int {
+func (s *stepKeys) row(text string) int {
 	text = strings.TrimSpace(text)
 	if strings.Trim(text, "-–—./ ") == "" || slices.Contains(ends, folded(text)) {
 		if _, step := s.texts[folded(text)]; !step {
@@ -120,7 +120,7 @@ func (s *keysOf) row(text string) int {
 var signs = []string{"→", "->", "=>", ":", ">", "=", " – ", " - "}
 
 // ways reads where a step leads. What names no step is returned as well.
-func (s *keysOf) ways(cell string) (list []way, unknown []string) {
+func (s *stepKeys) ways(cell string) (list []way, unknown []string) {
 	if i := s.row(cell); i != -1 {
 		return []way{{"", i}}, nil
 	}
@@ -149,7 +149,7 @@ func (s *keysOf) ways(cell string) (list []way, unknown []string) {
 }
 
 // all reads several ways; it reports false where one of them is none.
-func (s *keysOf) all(texts []string) (list []way, ok bool) {
+func (s *stepKeys) all(texts []string) (list []way, ok bool) {
 	for _, text := range texts {
 		w, ok := s.way(text)
 		if !ok {
@@ -186,7 +186,7 @@ func pieces(text, at string) (out []string) {
 }
 
 // way reads one way: a step, or an answer and a step in any order.
-func (s *keysOf) way(text string) (way, bool) {
+func (s *stepKeys) way(text string) (way, bool) {
 	if i := s.row(text); i != -1 {
 		return way{"", i}, true
 	}

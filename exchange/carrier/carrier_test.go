@@ -64,6 +64,24 @@ func TestMapsComeBackAsTheSameBytes(t *testing.T) {
 	}
 }
 
+// rewritten is what a program makes of a file. Its arguments name that as IN and the outcome as OUT; NONE is an empty
+// one.
+func rewritten(t *testing.T, program, arguments, in, out string) []byte {
+	t.Helper()
+	words := strings.Fields(arguments)
+	for i := range words {
+		words[i] = strings.NewReplacer("IN", in, "OUT", out, "NONE", "").Replace(words[i])
+	}
+	if said, err := exec.Command(program, words...).CombinedOutput(); err != nil {
+		t.Fatalf("%s %s: %v: %s", program, arguments, err, said)
+	}
+	anew, err := os.ReadFile(out)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return anew
+}
+
 // Other programs that write a file anew do not lose the map.
 func TestMapsOutliveOtherPrograms(t *testing.T) {
 	m := hands.All()[0].Map()
@@ -84,14 +102,7 @@ func TestMapsOutliveOtherPrograms(t *testing.T) {
 		if err := os.WriteFile(in, made[c.name], 0o600); err != nil {
 			t.Fatal(err)
 		}
-		words := strings.Fields(strings.NewReplacer("IN", in, "OUT", out).Replace(c.arguments))
-		if said, err := exec.Command(c.program, words...).CombinedOutput(); err != nil {
-			t.Fatalf("%s %s: %v: %s", c.program, c.arguments, err, said)
-		}
-		anew, err := os.ReadFile(out)
-		if err != nil {
-			t.Fatal(err)
-		}
+		anew := rewritten(t, c.program, c.arguments, in, out)
 		if got, err := carrier.Inside(anew); err != nil || !bytes.Equal(got, file) {
 			t.Errorf("after %s %s: %d bytes of %d: %v", c.program, c.arguments, len(got), len(file), err)
 		}
@@ -151,17 +162,7 @@ func TestWhyAMapIsGoneIsSaid(t *testing.T) {
 		{"pdftocairo", "-pdf IN OUT", "saved anew by another program"},
 		{"qpdf", "--empty --pages IN 1 -- OUT", "saved anew by another program"},
 	} {
-		words := strings.Fields(strings.NewReplacer("IN", in, "OUT", out).Replace(c.arguments))
-		for i := range words {
-			words[i] = strings.ReplaceAll(words[i], "NONE", "")
-		}
-		if said, err := exec.Command(c.program, words...).CombinedOutput(); err != nil {
-			t.Fatalf("%s %s: %v: %s", c.program, c.arguments, err, said)
-		}
-		anew, err := os.ReadFile(out)
-		if err != nil {
-			t.Fatal(err)
-		}
+		anew := rewritten(t, c.program, c.arguments, in, out)
 		if _, err := carrier.Inside(anew); !errors.Is(err, carrier.ErrNone) || !strings.Contains(err.Error(), c.why) {
 			t.Errorf("after %s %s it is said: %v", c.program, c.arguments, err)
 		}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"path"
+	"plaintracer/exchange/archive"
 	"regexp"
 	"strconv"
 	"strings"
@@ -124,12 +125,16 @@ func (t *Text) wordOfHouse(parts []housePart) ([]byte, error) {
 		at["_rels/.rels"].data = before(at["_rels/.rels"].data, "</Relationships>",
 			`<Relationship Id="ptProperties" Type="`+propertiesSpace+`" Target="`+properties+`"/>`)
 	}
-	p := newPack()
+	p := archive.New()
 	for _, one := range append(parts, more...) {
-		p.put(one.name, one.data, path.Ext(one.name) == ".png" || path.Ext(one.name) == ".jpeg")
+		if end := path.Ext(one.name); end == ".png" || end == ".jpeg" {
+			p.Store(one.name, one.data)
+		} else {
+			p.Put(one.name, one.data)
+		}
 	}
 	w.putPictures(p)
-	return p.bytes()
+	return p.Bytes()
 }
 
 // before puts a text before the last place of a mark.

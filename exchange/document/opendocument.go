@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"mime"
 	"path"
+	"plaintracer/exchange/archive"
 	"slices"
 	"strings"
 )
@@ -159,22 +160,22 @@ func (t *Text) OpenDocument() ([]byte, error) {
 	for i, id := range files {
 		others = append(others, housePart{fmt.Sprintf("Pictures/plaintracer%d.png", i+1), t.Pictures[id].Data})
 	}
-	p := newPack()
+	p := archive.New()
 	// The media type comes first, and is not packed (OpenDocument 1.3, part 2, 3.3).
-	p.put("mimetype", []byte(openType), true)
+	p.Store("mimetype", []byte(openType))
 	manifest := `<?xml version="1.0" encoding="UTF-8"?>
 <manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:version="1.3" manifest:media-type="` + openType + `"/>`
 	for _, one := range others {
 		manifest += `<manifest:file-entry manifest:full-path="` + escape(one.name) + `" manifest:media-type="` +
 			escape(mime.TypeByExtension(path.Ext(one.name))) + `"/>`
-		p.put(one.name, one.data, true)
+		p.Store(one.name, one.data)
 	}
 	for _, f := range [][2]string{{"content.xml", content}, {"styles.xml", styles}, {"meta.xml", meta}} {
 		manifest += `<manifest:file-entry manifest:full-path="` + f[0] + `" manifest:media-type="text/xml"/>`
-		p.put(f[0], []byte(f[1]), false)
+		p.Put(f[0], []byte(f[1]))
 	}
-	p.put("META-INF/manifest.xml", []byte(manifest+`</manifest:manifest>`), false)
-	return p.bytes()
+	p.Put("META-INF/manifest.xml", []byte(manifest+`</manifest:manifest>`))
+	return p.Bytes()
 }
 
 // openTable writes a table, whose head stands at the top of each of its pages.

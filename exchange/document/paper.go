@@ -45,9 +45,6 @@ var setAs = map[Kind]look{
 // headings are the kinds that begin a part, each inside those before it.
 var headings = []Kind{Heading, Section, Subsection}
 
-// smallType is the smallest text of a drawing that is read well on paper, in points.
-const smallType = 6
-
 // Pages sets blocks on pages of a paper, upright, each drawing where its picture stands: between the texts where it can
 // be read there, or else on a page of its own. Drawings that no block shows stand behind them. It returns the pages,
 // and what is read on them.
@@ -142,7 +139,7 @@ func (s *setter) inline(d *scene.Drawing) (part geometry.Box, w, h int) {
 		part = d.Extent
 	}
 	k := min(1, float64(s.w-2*s.margin)/float64(part.W), float64(s.h-2*s.margin)*0.8/float64(part.H))
-	if _, said := pages.SmallestIn(d, part); k*float64(said)*0.75 < smallType*px {
+	if _, said := pages.SmallestIn(d, part); k*float64(said) < pages.SmallSize {
 		return part, 0, 0
 	}
 	return part, int(float64(part.W) * k), int(float64(part.H) * k)
@@ -189,7 +186,7 @@ func (s *setter) picture(i int, b *Block) error {
 // contents.
 func (s *setter) behind(d *scene.Drawing, name string) error {
 	delete(s.drawings, d.Sheet.ID)
-	own, err := pages.Of(d, s.m, pages.Options{Least: smallType * px * 4 / 3, Overlap: pages.MM(10)})
+	own, err := pages.Of(d, s.m, pages.Options{Least: pages.SmallSize, Overlap: pages.MM(10)})
 	if err != nil {
 		return err
 	}
@@ -473,9 +470,9 @@ func (s *setter) table(i int, b *Block) {
 		return most*cellStyle.LineHeight() + 2*cellRoom
 	}
 	// put sets a row, which is read unless it stands there again.
-	put := func(k int, row []string, again bool) {
+	put := func(k int, row []string, h int, again bool) {
 		p := &s.list[len(s.list)-1]
-		h, x := height(row), s.margin
+		x := s.margin
 		said := pages.Element{Type: pages.Row}
 		for c, cell := range row {
 			n := scene.Node{ID: fmt.Sprintf("block-%d-%d-%d", i, k, c), Class: "table"}
@@ -512,13 +509,14 @@ func (s *setter) table(i int, b *Block) {
 	}
 	s.y += 6 * px
 	for k, row := range b.Rows {
-		if s.y+height(row) > s.h-s.margin && s.y > s.margin {
+		h := height(row)
+		if s.y+h > s.h-s.margin && s.y > s.margin {
 			s.turn()
 			if b.Head && k > 0 {
-				put(0, b.Rows[0], true)
+				put(0, b.Rows[0], height(b.Rows[0]), true)
 			}
 		}
-		put(k, row, false)
+		put(k, row, h, false)
 	}
 	s.y += 6 * px
 	s.read = append(s.read, read)

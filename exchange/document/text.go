@@ -37,43 +37,7 @@ func (t *Text) title() string {
 	return t.Blocks[0].Text()
 }
 
-// pack is a file that holds others, in their order and without dates, so that the same document gives the same bytes.
-type pack struct {
-	out bytes.Buffer
-	zip *zip.Writer
-	err error
-}
-
-func newPack() *pack {
-	p := &pack{}
-	p.zip = zip.NewWriter(&p.out)
-	return p
-}
-
-// put adds a file; one that is packed already, such as a picture, is stored as it is.
-func (p *pack) put(name string, data []byte, packed bool) {
-	if p.err != nil {
-		return
-	}
-	method := zip.Deflate
-	if packed {
-		method = zip.Store
-	}
-	w, err := p.zip.CreateHeader(&zip.FileHeader{Name: name, Method: method})
-	if err == nil {
-		_, err = w.Write(data)
-	}
-	p.err = err
-}
-
-func (p *pack) bytes() ([]byte, error) {
-	if p.err == nil {
-		p.err = p.zip.Close()
-	}
-	return p.out.Bytes(), p.err
-}
-
-func escape(text string) string { return string(scene.AppendEscaped(nil, text)) }
+var escape = scene.Escaped
 
 // mostInPart bounds a part of a document of the house, and how many it has.
 const (
@@ -81,7 +45,7 @@ const (
 	mostParts  = 500
 )
 
-// part is a file in a document of the house.
+// housePart is a file in a document of the house.
 type housePart struct {
 	name string
 	data []byte

@@ -3,6 +3,7 @@ package document
 import (
 	"bytes"
 	"fmt"
+	"plaintracer/exchange/archive"
 	"slices"
 	"strings"
 )
@@ -81,9 +82,8 @@ const (
 type wordWriter struct {
 	*Text
 	// id gives the id of a style of ours in the document; firstList is the number of its list of bullets.
-	id        func(string) string
-	firstList int
-	// mark begins the ids of what the document refers to, so that they are none of the house's.
+	id              func(string) string
+	firstList       int
 	body, relations bytes.Buffer
 	files           []string // the sheets of the pictures
 	targets         int
@@ -106,13 +106,13 @@ func (t *Text) Word() ([]byte, error) {
 	}
 	w := &wordWriter{Text: t, id: func(id string) string { return id }, firstList: 1}
 	w.write()
-	p := newPack()
+	p := archive.New()
 	types := ""
 	for _, one := range [][2]string{{"document", "document.main"}, {"styles", "styles"}, {"numbering", "numbering"},
 		{"header1", "header"}, {"footer1", "footer"}} {
 		types += fmt.Sprintf(`<Override PartName="/word/%s.xml" ContentType="%s%s+xml"/>`, one[0], typesOfWord, one[1])
 	}
-	put := func(name, content string) { p.put(name, []byte(xmlHead+content), false) }
+	put := func(name, content string) { p.Put(name, []byte(xmlHead+content)) }
 	put("[Content_Types].xml",
 		`<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Default Extension="png" ContentType="image/png"/>`+
 			types+`<Override PartName="/docProps/core.xml" ContentType="`+propertiesType+`"/></Types>`)
@@ -141,7 +141,7 @@ func (t *Text) Word() ([]byte, error) {
 	put("word/header1.xml", w.header())
 	put("word/footer1.xml", w.footer())
 	w.putPictures(p)
-	return p.bytes()
+	return p.Bytes()
 }
 
 // properties are what the file says of itself.
@@ -181,9 +181,9 @@ func (w *wordWriter) numbering(from int) (abstract, lists string) {
 	return abstract, lists
 }
 
-func (w *wordWriter) putPictures(p *pack) {
+func (w *wordWriter) putPictures(p *archive.Writer) {
 	for i, id := range w.files {
-		p.put(fmt.Sprintf("word/media/plaintracer%d.png", i+1), w.Pictures[id].Data, true)
+		p.Store(fmt.Sprintf("word/media/plaintracer%d.png", i+1), w.Pictures[id].Data)
 	}
 }
 
