@@ -152,6 +152,18 @@ func TestCardsByThePointer(t *testing.T) {
 	if got := under(d.chart()); fmt.Sprint(got) != fmt.Sprint(before) {
 		t.Errorf("dragged onto its own branch: %v", got)
 	}
+	// A finger does the same.
+	x, y = d.cardBox("Pia Holm")
+	tx, ty = d.cardBox("Emil Storm")
+	finger := func(x, y float64) []browser.Finger { return []browser.Finger{{X: x, Y: y}} }
+	d.Touch(finger(x, y), finger(x+20, y+20), finger(tx, ty))
+	if got := under(d.chart()); got["Pia Holm"] != "Emil Storm" {
+		t.Errorf("dragged by a finger Pia Holm stands under %q", got["Pia Holm"])
+	}
+	d.Key("z", ctrl)
+	if got := under(d.chart()); fmt.Sprint(got) != fmt.Sprint(before) {
+		t.Errorf("taken back: %v", got)
+	}
 	// Deleting asks what becomes of those below.
 	x, y = d.cardBox("Olle Varg")
 	d.Click(x, y)

@@ -68,7 +68,7 @@ func standing(t *testing.T, s *model.Sheet) {
 		seen = append(seen, sym)
 	}
 	for i, p := range s.Pools {
-		at := p.Y + model.StageHead
+		at := p.Y + p.StageHead()
 		for k := range p.Lanes {
 			if b := p.LaneBox(k); b.Y != at {
 				t.Errorf("row %d begins at %d, not where the one above ends, at %d", k, b.Y, at)
@@ -167,6 +167,9 @@ func TestEverythingStandsInItsCell(t *testing.T) {
 			case 14:
 				l := r.Intn(30000)
 				e = &edit.SetStage{Sheet: "lived", Pool: p.ID, Stage: stage.ID, L: &l}
+				if name := text(); r.Intn(2) == 0 {
+					e = &edit.SetStage{Sheet: "lived", Pool: p.ID, Stage: stage.ID, Name: &name}
+				}
 			case 15: // what would move things on another sheet moves nothing here
 				e = edit.Together("move", &edit.MoveItems{Sheet: "lived", IDs: []string{one},
 					By: geometry.Point{X: 4000, Y: 300}}, &edit.OpenSpace{Sheet: "lived", At: 20000, By: 3000},

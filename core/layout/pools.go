@@ -115,14 +115,6 @@ func (l *layout) stageOf(sym *model.Symbol) int {
 	return layered.None
 }
 
-// stageHead is the room that the names of its stages take in a pool.
-func stageHead(p *model.Pool) int {
-	if len(p.Stages) == 0 {
-		return 0
-	}
-	return model.StageHead
-}
-
 // frames gives all pools their frames, each as wide as the flow is long, and
 // returns by how much each band is shifted.
 func (l *layout) frames(d *layered.Drawing, x, width int) []int {
@@ -143,7 +135,7 @@ func (l *layout) frames(d *layered.Drawing, x, width int) []int {
 				f.Y = pool.Y + next - above.Box().Bottom()
 			}
 		}
-		y := f.Y + stageHead(pool)
+		y := f.Y + pool.StageHead()
 		for ; i < len(l.lanes) && l.lanes[i].pool == pool; i++ {
 			band, at := d.Bands[i], l.lanes[i].at
 			strip := pool.LaneBox(at)
@@ -207,7 +199,7 @@ func (l *layout) grow() {
 	for k := range l.pools {
 		f := &l.pools[k]
 		f.Y += pushed
-		y := f.Y + stageHead(l.s.Pool(f.ID))
+		y := f.Y + l.s.Pool(f.ID).StageHead()
 		for j := range f.Heights {
 			bottom := 0
 			for id, b := range l.boxes {
@@ -261,7 +253,7 @@ func (l *layout) growPools(courses []routing.Course) bool {
 				if l.turned {
 					p = p.Turned(true)
 				}
-				before = max(before, box.Y+stageHead(l.s.Pool(f.ID))+clear-p.Y)
+				before = max(before, box.Y+l.s.Pool(f.ID).StageHead()+clear-p.Y)
 				after = max(after, p.Y+clear-box.Bottom())
 				ahead = max(ahead, p.X+clear-box.Right())
 			}
@@ -304,7 +296,7 @@ func (l *layout) push(from, by int) {
 
 // frame returns the box of a pool with its new frame.
 func (l *layout) frame(f *edit.PoolFrame) geometry.Box {
-	b := geometry.Box{X: f.X, Y: f.Y, W: f.W, H: stageHead(l.s.Pool(f.ID))}
+	b := geometry.Box{X: f.X, Y: f.Y, W: f.W, H: l.s.Pool(f.ID).StageHead()}
 	for _, h := range f.Heights {
 		b.H += h
 	}

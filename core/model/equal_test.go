@@ -48,6 +48,9 @@ func differ(t *testing.T, v reflect.Value, path string, same func() bool) (parts
 	switch v.Kind() {
 	case reflect.Struct:
 		for i := range v.NumField() {
+			if !v.Type().Field(i).IsExported() {
+				continue // is computed, not part of the record
+			}
 			parts += differ(t, v.Field(i), path+"."+v.Type().Field(i).Name, same)
 		}
 		return parts
@@ -74,6 +77,9 @@ func emptyLists(v reflect.Value) {
 	switch v.Kind() {
 	case reflect.Struct:
 		for i := range v.NumField() {
+			if !v.Type().Field(i).IsExported() {
+				continue
+			}
 			emptyLists(v.Field(i))
 		}
 	case reflect.Slice:

@@ -177,6 +177,10 @@ const (
 	MoodHeight = 132 * geometry.Px
 	MoodDot    = 12 * geometry.Px
 	MoodEdge   = 16 * geometry.Px
+	// MoodRoom is the least length of a stage for each point of a curve in it, MaxHead the greatest height to which the
+	// name of a row or a stage makes it grow.
+	MoodRoom = MoodDot + CellPad
+	MaxHead  = 120 * geometry.Px
 	// PersonaPicture is the size of the picture of the person.
 	PersonaPicture = 88 * geometry.Px
 	journeyGap     = 32 * geometry.Px
@@ -188,12 +192,17 @@ const (
 // wide letters are; without it a symbol has its least height.
 var measure = func(*Map, *Symbol, int) int { return 0 }
 
-// persona is measure for the words on the person of a journey.
-var persona = func(*Map, *Pool) int { return 0 }
+// persona is measure for the words on the person of a journey, heading for the name of a row or a stage.
+var (
+	persona = func(*Map, *Pool) int { return 0 }
+	heading = func(m *Map, name string, w int) int { return 0 }
+)
 
-// Measure sets how the heights of texts in the cells of journeys are found. It is called once, as the program starts.
-func Measure(cell func(m *Map, sym *Symbol, w int) int, person func(m *Map, p *Pool) int) {
-	measure, persona = cell, person
+// Measure sets how the heights of texts in the cells of journeys, on their persons and in the heads of rows and stages
+// are found. It is called once, as the program starts.
+func Measure(cell func(m *Map, sym *Symbol, w int) int, person func(m *Map, p *Pool) int,
+	head func(m *Map, name string, w int) int) {
+	measure, persona, heading = cell, person, head
 }
 
 // IsCell reports whether the place of a symbol on the sheet follows from the cell of a journey.
@@ -263,6 +272,7 @@ func (b *Board) Drawn(p *Pool) string {
 		return ""
 	}
 	var out strings.Builder
+	fmt.Fprintln(&out, p.head, p.wide)
 	for _, l := range p.Lanes {
 		for _, at := range b.curves[l.ID] {
 			out.WriteString(strconv.Itoa(at.X) + " " + strconv.Itoa(at.Y) + " ")
@@ -274,14 +284,6 @@ func (b *Board) Drawn(p *Pool) string {
 
 // Hides reports whether a symbol is in a folded branch, row or stage.
 func (s *Sheet) Hides(id string) bool { return s.tree.Hides(id) || s.board.Seen(id).Hidden }
-
-// Length returns how long the stage is drawn.
-func (st *Stage) Length() int {
-	if st.Folded {
-		return FoldedStage
-	}
-	return st.L
-}
 
 // CellBox is the box of a symbol in a cell as long as its place is not known.
 var CellBox = geometry.Box{W: 100 * geometry.Px, H: CellLeast}
@@ -336,6 +338,35 @@ func (p *Pool) over(sym *Symbol) (stage, from, to int, seen bool) {
 	return stage, from, to, seen
 }
 
+// heights are how high texts are at a width: what stands in a cell, and the name of a row or a stage.
+type heights struct {
+	cell func(sym *Symbol, w int) int
+	name func(text string, w int) int
+}
+
+// settleHeads finds how long each stage is with the points of its curves beside each other, and how wide the strip with
+// the names of the stages.
+func (p *Pool) settleHeads(cells map[string][]*Symbol, tall func(name string, w int) int) {
+	p.head, p.wide = 0, make([]int, len(p.Stages))
+	for i := range p.Lanes {
+		if p.Lanes[i].Row != MoodRow {
+			continue
+		}
+		points := make([]int, len(p.Stages))
+		for _, sym := range cells[p.Lanes[i].ID] {
+			if k := p.StageIndex(sym.Stage); k >= 0 {
+				points[k]++
+				p.wide[k] = max(p.wide[k], points[k]*MoodRoom)
+			}
+		}
+	}
+	for k := range p.Stages {
+		if !p.Stages[k].Folded {
+			p.head = max(p.head, min(tall(p.Stages[k].Name, p.length(k)), MaxHead))
+		}
+	}
+}
+
 // settleJourneys gives the journeys of a sheet and what stands in their cells their places, and returns the ids of the
 // symbols that are drawn in another way or place than before.
 func (m *Map) settleJourneys(s *Sheet) (changed []string) {
@@ -350,26 +381,36 @@ func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 			was[sym.ID] = sym.Box
 		}
 	}
-	height := func(sym *Symbol, w int) int {
-		key := measured{sym.Text, sym.Kind, sym.Type, w, m.LinesIn(sym)}
-		h, known := 0, false
-		if before != nil && slices.Equal(before.faces, m.Faces) {
-			h, known = before.tall[key]
-		}
+	var earlier map[measured]int
+	if before != nil && slices.Equal(before.faces, m.Faces) {
+		earlier = before.tall
+	}
+	recall := func(key measured, find func() int) int {
+		h, known := earlier[key]
 		if !known {
-			h = m.cellHeight(sym, w)
+			h = find()
 		}
 		b.tall[key] = h
 		return h
+	}
+	tall := heights{
+		cell: func(sym *Symbol, w int) int {
+			return recall(measured{sym.Text, sym.Kind, sym.Type, w, m.LinesIn(sym)},
+				func() int { return m.cellHeight(sym, w) })
+		},
+		name: func(text string, w int) int {
+			return recall(measured{text: text, w: w}, func() int { return heading(m, text, w) })
+		},
 	}
 	y := chartMargin
 	for _, p := range s.Pools {
 		if p == nil || !p.Journey {
 			continue
 		}
+		p.settleHeads(cells, tall.name)
 		p.W = p.Heads()
 		for i := range p.Stages {
-			p.W += p.Stages[i].Length()
+			p.W += p.length(i)
 		}
 		p.W = max(p.W, MinPool)
 		p.X, p.Y = chartMargin, min(y, MaxPlace)
@@ -377,7 +418,7 @@ func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 			p.X = geometry.Snap((page.W-p.W)/2, geometry.Px)
 		}
 		for i := range p.Lanes {
-			m.settleRow(b, p, i, cells[p.Lanes[i].ID], height)
+			m.settleRow(b, p, i, cells[p.Lanes[i].ID], tall)
 		}
 		if short := persona(m, p) - p.Box().H; short > 0 {
 			p.Lanes[len(p.Lanes)-1].H += short
@@ -426,7 +467,7 @@ func (s *Symbol) ShowsOwner() bool {
 }
 
 // settleRow gives a row its height, and what stands in it its places, each symbol below those that are there before it.
-func (m *Map) settleRow(b *Board, p *Pool, i int, list []*Symbol, height func(sym *Symbol, w int) int) {
+func (m *Map) settleRow(b *Board, p *Pool, i int, list []*Symbol, tall heights) {
 	lane := &p.Lanes[i]
 	lane.H = MinLane
 	top := p.Strip(i).Y
@@ -451,7 +492,7 @@ func (m *Map) settleRow(b *Board, p *Pool, i int, list []*Symbol, height func(sy
 		if cell.Hidden {
 			continue
 		}
-		sym.H = bounded(height(sym, w), CellLeast)
+		sym.H = bounded(tall.cell(sym, w), CellLeast)
 		if lane.Row == MoodRow {
 			lane.H = max(lane.H, 2*(sym.H+MoodEdge))
 			continue
@@ -473,7 +514,7 @@ func (m *Map) settleRow(b *Board, p *Pool, i int, list []*Symbol, height func(sy
 	case lane.Row == MoodRow:
 		lane.H = max(lane.H, MoodHeight)
 	default:
-		lane.H = max(lane.H, shown+2*CellPad)
+		lane.H = max(lane.H, shown+2*CellPad, min(tall.name(lane.Called(), RowHead), MaxHead))
 	}
 	lane.H = min(lane.H, MaxPlace)
 	if lane.Row == SumRow {

@@ -67,6 +67,10 @@ type Pool struct {
 	Journey bool   `json:"journey,omitempty"`
 	Picture string `json:"picture,omitempty"`
 	Words   string `json:"words,omitempty"`
+	// head and wide are what the names and the curves of a journey need: the width of the strip with the names of its
+	// stages, and the length of each stage.
+	head int
+	wide []int
 }
 
 // Lane is the strip of one role, department or person.
@@ -131,7 +135,7 @@ const (
 
 // Box returns the frame of the pool.
 func (p *Pool) Box() geometry.Box {
-	h := p.stageHead()
+	h := p.StageHead()
 	for _, l := range p.Lanes {
 		h += l.H
 	}
@@ -153,7 +157,7 @@ func (p *Pool) LaneBox(i int) geometry.Box { return p.Own(p.Strip(i)) }
 // Strip returns the strip of lane i in the pool's own frame.
 func (p *Pool) Strip(i int) geometry.Box {
 	corner := p.Corner()
-	y := corner.Y + p.stageHead()
+	y := corner.Y + p.StageHead()
 	for _, l := range p.Lanes[:i] {
 		y += l.H
 	}
@@ -258,7 +262,7 @@ func (s *Sheet) LaneAt(p geometry.Point) (*Pool, int) {
 		if q.X < corner.X || q.X > corner.X+pool.W {
 			continue
 		}
-		y := corner.Y + pool.stageHead()
+		y := corner.Y + pool.StageHead()
 		for i, l := range pool.Lanes {
 			if q.Y >= y && q.Y < y+l.H {
 				return pool, i

@@ -6,11 +6,25 @@ import (
 	"plaintracer/core/geometry"
 )
 
-func (p *Pool) stageHead() int {
+// StageHead returns how wide the strip with the names of the stages is across the flow. That of a journey grows with
+// the names.
+func (p *Pool) StageHead() int {
 	if len(p.Stages) == 0 {
 		return 0
 	}
-	return StageHead
+	return max(StageHead, p.head)
+}
+
+// length returns how long stage i is drawn: that of a journey at least as long as the points of its curves need.
+func (p *Pool) length(i int) int {
+	switch st := &p.Stages[i]; {
+	case st.Folded:
+		return FoldedStage
+	case i < len(p.wide):
+		return max(st.L, p.wide[i])
+	default:
+		return st.L
+	}
 }
 
 // StageIndex returns the place of the stage with this id, or -1.
@@ -23,18 +37,18 @@ func (p *Pool) StageIndex(id string) int {
 func (p *Pool) Span(i int) (from, to int) {
 	from = p.Content()
 	for k := range p.Stages[:i] {
-		from += p.Stages[k].Length()
+		from += p.length(k)
 	}
 	if i == len(p.Stages)-1 {
 		return from, p.Corner().X + p.W
 	}
-	return from, from + p.Stages[i].Length()
+	return from, from + p.length(i)
 }
 
 // StageBox returns the head of stage i.
 func (p *Pool) StageBox(i int) geometry.Box {
 	from, to := p.Span(i)
-	return p.Own(geometry.Box{X: from, Y: p.Corner().Y, W: to - from, H: StageHead})
+	return p.Own(geometry.Box{X: from, Y: p.Corner().Y, W: to - from, H: p.StageHead()})
 }
 
 // StageAt returns the number of the stage of a pool that a place lies in, or -1.

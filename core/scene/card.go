@@ -188,7 +188,7 @@ func (v View) bands(n *Node) {
 		return
 	}
 	width := max(v.Sheet.Extent().Right(), v.Sheet.Page().W)
-	st := typeset.Style{Size: laneNameSize, Bold: true, House: v.House}
+	st := typeset.Style{Size: typeset.NameSize, Bold: true, House: v.House}
 	for i, b := range list {
 		from, to := b.From-14*px, b.To+14*px
 		if i%2 == 0 {

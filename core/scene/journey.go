@@ -39,14 +39,14 @@ func (n *poolNode) rows() {
 			n.fill(model.PersonaWidth, y, model.RowHead, lane.H, l.Fill(lane.Head))
 			ink = Legible(l, l.Fill(lane.Head))
 		}
-		name := typeset.Style{Size: laneNameSize, Bold: true, House: n.v.House}
+		name := typeset.Style{Size: typeset.NameSize, Bold: true, House: n.v.House}
 		room := lane.H
 		below := n.below(lane)
 		small := typeset.Style{Size: captionSize, House: n.v.House}
 		if below != "" {
 			room -= small.LineHeight() + 6*px
 		}
-		lines, st := stripLines(lane.Called(), name, room, model.RowHead-8*px)
+		lines, st := stripLines(lane.Called(), name, room, model.RowHead)
 		top := y + (room-len(lines)*st.LineHeight())/2
 		for k, line := range lines {
 			n.Texts = append(n.Texts, Text{X: model.PersonaWidth + 8*px, Y: top + k*st.LineHeight() + st.Baseline(),
@@ -106,13 +106,13 @@ func (n *poolNode) columns(top int) {
 			head = l.Fill(stage.Fill)
 			ink = Legible(l, head)
 		}
-		n.fill(from, 0, to-from, model.StageHead, head)
-		st := typeset.Style{Size: laneNameSize, Bold: true, House: n.v.House}
+		n.fill(from, 0, to-from, p.StageHead(), head)
+		st := typeset.Style{Size: typeset.NameSize, Bold: true, House: n.v.House}
 		if stage.Folded {
 			n.fill(from, top, to-from, n.b.H-top, head)
 			n.Texts = append(n.Texts, turned(stage.Name, st, from, to-from, top, n.b.H-top, ink)...)
 		} else {
-			n.Texts = append(n.Texts, level(stage.Name, st, 0, model.StageHead, from, to-from, ink)...)
+			n.Texts = append(n.Texts, level(stage.Name, st, 0, p.StageHead(), from, to-from, ink)...)
 		}
 	}
 	n.line(p.Heads(), top, n.b.W, top, nil)
@@ -176,7 +176,7 @@ func smooth(points geometry.Polyline) geometry.Path {
 
 // sums draws what the cells of each stage come to.
 func (n *poolNode) sums(lane *model.Lane, y int) {
-	st := typeset.Style{Size: laneNameSize, House: n.v.House}
+	st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
 	for k, text := range n.v.Sheet.Board().Sums(lane.ID) {
 		if k >= len(n.p.Stages) || text == "" || n.p.Stages[k].Folded {
 			continue

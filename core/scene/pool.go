@@ -52,7 +52,7 @@ func (n *poolNode) line(x0, y0, x1, y1 int, dash []int) {
 // names sets a name into a strip across the flow that begins at x and is w wide,
 // from y on over h: turned where lanes lie across, level where they lie down.
 func (n *poolNode) names(text string, bold bool, x, w, y, h int, ink string) {
-	st := typeset.Style{Size: laneNameSize, Bold: bold, House: n.v.House}
+	st := typeset.Style{Size: typeset.NameSize, Bold: bold, House: n.v.House}
 	if n.p.Down {
 		n.Texts = append(n.Texts, level(text, st, x, w, y, h, ink)...)
 	} else {
@@ -75,7 +75,7 @@ func (n *poolNode) lanes() {
 			ink = Legible(l, l.Fill(lane.Head))
 		}
 		if p.Level && !p.Down {
-			st := typeset.Style{Size: laneNameSize, House: n.v.House}
+			st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
 			n.Texts = append(n.Texts, level(lane.Name, st, y, lane.H, name, heads-name, ink)...)
 		} else {
 			n.names(lane.Name, false, name, heads-name, y, lane.H, ink)
@@ -116,7 +116,7 @@ func (n *poolNode) stages() {
 		if i > 0 {
 			n.line(from, 0, from, n.b.H, dashes(model.DashLine, px))
 		}
-		st := typeset.Style{Size: laneNameSize, House: n.v.House}
+		st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
 		if p.Down { // their names run along the flow
 			n.Texts = append(n.Texts, turned(stage.Name, st, 0, model.StageHead, from, head.W, l.Ink)...)
 		} else {
@@ -157,10 +157,10 @@ func stripLines(text string, st typeset.Style, w, h int) ([]typeset.Line, typese
 	if text == "" {
 		return nil, st
 	}
-	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(h-8*px, 2*st.Size) })
+	lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(h-typeset.NamePad, 2*st.Size) })
 	for len(lines)*st.LineHeight() > w && st.Size > 9*px {
 		st.Size -= px / 2
-		lines, _ = typeset.Wrap(text, st, 0, func(int) int { return max(h-8*px, 2*st.Size) })
+		lines, _ = typeset.Wrap(text, st, 0, func(int) int { return max(h-typeset.NamePad, 2*st.Size) })
 	}
 	if most := max(w/st.LineHeight(), 1); len(lines) > most {
 		lines = lines[:most]

@@ -114,9 +114,8 @@ func (n *Node) Bounds() geometry.Box {
 const Paper = "#ffffff"
 
 const (
-	badgeHeight  = 15 * px
-	captionSize  = 11 * px
-	laneNameSize = 13 * px
+	badgeHeight = 15 * px
+	captionSize = 11 * px
 )
 
 // Facts are what a sheet's picture needs beside the sheet itself.
@@ -483,7 +482,7 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 	}
 	if d.Unrouted = routing.CountUnrouted(d.Courses); d.Unrouted > 0 {
 		at := geometry.Point{X: d.Extent.X + 8*px, Y: d.Extent.Bottom() + 24*px}
-		st := typeset.Style{Size: laneNameSize, House: v.House}
+		st := typeset.Style{Size: typeset.NameSize, House: v.House}
 		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Unrouted, len(d.Courses))
 		d.Nodes = append(d.Nodes,
 			Node{Class: "remark", At: at,

@@ -8,7 +8,23 @@ import (
 )
 
 func init() {
-	model.Measure(cellHeight, func(m *model.Map, p *model.Pool) int { return HouseOf(m).Persona(p).Height })
+	model.Measure(cellHeight, func(m *model.Map, p *model.Pool) int { return HouseOf(m).Persona(p).Height }, headHeight)
+}
+
+// NameSize is the size of the names of lanes, rows and stages, NamePad the room they keep at both ends together.
+const (
+	NameSize = 13 * geometry.Px
+	NamePad  = 8 * geometry.Px
+)
+
+// headHeight returns how high the name of a row or a stage of a journey is in a head of a width.
+func headHeight(m *model.Map, name string, w int) int {
+	if name == "" {
+		return 0
+	}
+	st := Style{Size: NameSize, Bold: true, House: HouseOf(m)}
+	lines, _ := Wrap(name, st, 0, func(int) int { return max(w-NamePad, 2*st.Size) })
+	return len(lines)*st.LineHeight() + NamePad
 }
 
 // cellHeight returns how high a symbol in a cell of a journey is for its text at a width: all of it at its full size.

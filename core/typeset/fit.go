@@ -214,7 +214,7 @@ func (p *part) follow(next *part, s Setting) {
 		list, _ := of.wrap(nil, s.Size, 0, false, func(int) int { return width })
 		return len(list)
 	}
-	own := lines(p) * lh
+	own := min(lines(p)*lh, area.Bottom-area.Top)
 	free := max(area.Bottom-area.Top-own-lines(next)*lh, 0)
 	p.area.Top = area.Top + free/2
 	p.area.Bottom = p.area.Top + own
