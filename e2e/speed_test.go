@@ -189,14 +189,14 @@ func TestTouch(t *testing.T) {
 
 	x, y, _, _ := d.where("Give a date")
 	d.Touch(finger(x, y))
-	d.Until("document.querySelectorAll('#overlay .edge').length === 4")
+	d.Until("document.querySelectorAll('#overlay .corner').length === 4 && document.querySelectorAll('#overlay .glue').length === 4")
 	d.Touch(finger(x, y), finger(x+60, y+50), finger(x+80, y+60))
 	if sym := d.symbol("date"); sym.X <= 440*geometry.Px || sym.Y <= 160*geometry.Px {
 		t.Fatalf("dragged by a finger it stands at %v", sym.Box)
 	}
 	x, y, rx, _ := d.where("Give a date")
 	tx, ty, _, _ := d.where("Send the crew")
-	d.Touch(finger(x+rx, y), finger(x+rx+30, y+60), finger(tx, ty))
+	d.Touch(finger(x+rx+9, y), finger(x+rx+30, y+60), finger(tx, ty))
 	sheet := d.sheet()
 	if last := sheet.Connectors[len(sheet.Connectors)-1]; len(sheet.Connectors) != 4 || last.From.Symbol != "date" ||
 		last.To.Symbol != "look" {

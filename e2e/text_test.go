@@ -103,13 +103,16 @@ func TestPictureLegendAndHandles(t *testing.T) {
 	if m := d.s.file(d.path); len(m.Pictures) != 1 || pic.Picture != m.Pictures[0].ID || m.Pictures[0].W != 60 {
 		t.Fatalf("the map keeps %d pictures", len(m.Pictures))
 	}
-	// An edge pulled with Shift keeps the proportions.
-	bars := browser.Eval[[][]float64](d.Page,
-		"[...document.querySelectorAll('#overlay .edge')].map(e => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })")
-	if len(bars) != 4 {
-		t.Fatalf("there are %d bars to pull", len(bars))
-	}
-	d.Drag(bars[1][0], bars[1][1], bars[1][0]+60, bars[1][1], shift)
+	// A corner is pulled, and the outline that shows itself under the pointer; with Shift it keeps its proportions.
+	corner := browser.Eval[[]float64](d.Page,
+		"(() => { const r = document.querySelector('#symbols image').getBoundingClientRect(); return [r.right + 4, r.bottom + 4] })()")
+	d.Drag(corner[0], corner[1], corner[0]+90, corner[1]+45, shift)
+	pic = d.sheet().Symbol(pic.ID)
+	edge := browser.Eval[[]float64](d.Page,
+		"(() => { const r = document.querySelector('#symbols image').getBoundingClientRect(); return [r.right, r.y + r.height / 5] })()")
+	d.Move(edge[0], edge[1], 0)
+	d.Until("document.querySelectorAll('#overlay .edge').length === 1")
+	d.Drag(edge[0], edge[1], edge[0]+60, edge[1], shift)
 	after := d.sheet().Symbol(pic.ID)
 	if after.W <= pic.W || geometry.Abs(after.W*pic.H-after.H*pic.W) > pic.W*2 {
 		t.Errorf("pulled from %v it is %v", pic.Box, after.Box)

@@ -346,23 +346,24 @@ func TestFittingFollowsTheSheet(t *testing.T) {
 	}
 }
 
-// Eight handles, proportions with Shift, from the centre with Alt, never
-// smaller than the kind allows.
+// Corners and the outline resize, proportions with Shift, from the centre with Alt, never
+// smaller than the kind allows. From beside a symbol a connector is drawn, never an edge pulled; by a
+// finger the outline drags the symbol.
 func TestHandles(t *testing.T) {
-	// Handles stand 4 px off the corners and 13 px off the edges.
+	// Handles stand 4 px off the corners.
 	for _, c := range []struct {
 		name     string
 		from, to geometry.Point
 		mods     int
 		want     geometry.Box
 	}{
-		{"right edge", at(233, 140), at(273, 140), 0, geometry.Box{X: 100, Y: 100, W: 160, H: 80}},
-		{"left edge", at(87, 140), at(47, 140), 0, geometry.Box{X: 60, Y: 100, W: 160, H: 80}},
-		{"top edge", at(160, 87), at(160, 57), 0, geometry.Box{X: 100, Y: 70, W: 120, H: 110}},
-		{"bottom edge", at(160, 193), at(160, 233), 0, geometry.Box{X: 100, Y: 100, W: 120, H: 120}},
+		{"right edge", at(220, 120), at(260, 120), 0, geometry.Box{X: 100, Y: 100, W: 160, H: 80}},
+		{"left edge", at(101, 165), at(61, 165), 0, geometry.Box{X: 60, Y: 100, W: 160, H: 80}},
+		{"top edge", at(130, 98), at(130, 68), 0, geometry.Box{X: 100, Y: 70, W: 120, H: 110}},
+		{"bottom edge", at(200, 180), at(200, 220), 0, geometry.Box{X: 100, Y: 100, W: 120, H: 120}},
 		{"corner, proportions kept", at(224, 184), at(284, 190), desk.Shift,
 			geometry.Box{X: 100, Y: 100, W: 180, H: 120}},
-		{"edge, proportions kept", at(160, 193), at(160, 233), desk.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
+		{"edge, proportions kept", at(200, 180), at(200, 220), desk.Shift, geometry.Box{X: 70, Y: 100, W: 180, H: 120}},
 		{"corner, from the centre", at(224, 184), at(244, 194), desk.Alt, geometry.Box{X: 80, Y: 90, W: 160, H: 100}},
 		{"no smaller than allowed", at(224, 184), at(0, 0), 0,
 			geometry.Box{X: 100, Y: 100, W: symbols.Of(model.Process).MinW / px,
@@ -376,6 +377,39 @@ func TestHandles(t *testing.T) {
 			t.Errorf("%s: %v, not %v", c.name, got, c.want)
 		}
 		d.same()
+	}
+	for _, finger := range []bool{false, true} {
+		for _, from := range []geometry.Point{at(222, 140), at(230, 136), at(232, 146), at(160, 90), at(155, 190), at(90, 140)} {
+			d := open(t, two())
+			d.Coarse(finger)
+			d.click(at(150, 150), 0)
+			was := d.Sheet().Symbols[0].Box
+			d.drag(from, at(460, 140), 0)
+			if n := len(d.Sheet().Connectors); n != 1 || d.Sheet().Symbols[0].Box != was {
+				t.Errorf("drawn from %v, finger %v: %d connectors, and the symbol at %v", from, finger, n,
+					d.Sheet().Symbols[0].Box)
+			}
+			d.same()
+		}
+	}
+	d := open(t, two())
+	d.Coarse(true)
+	d.click(at(150, 150), 0)
+	d.drag(at(219, 110), at(259, 110), 0)
+	if b := d.Sheet().Symbols[0].Box; b.W != 120*px || b.X != 140*px {
+		t.Errorf("dragged by a finger at its outline it is %d wide at %d", b.W/px, b.X/px)
+	}
+	// A click on a bar means what is drawn there: a line, or nothing.
+	d = open(t, two())
+	d.click(at(150, 150), 0)
+	d.drag(at(228, 140), at(460, 140), 0)
+	d.click(at(150, 150), 0)
+	if d.click(at(228, 140), 0); len(d.Sel) != 1 || d.Sheet().Connector(d.Sel[0]) == nil {
+		t.Errorf("a click on the line beside it selects %v", d.Sel)
+	}
+	d.click(at(150, 150), 0)
+	if d.click(at(92, 143), 0); len(d.Sel) != 0 {
+		t.Errorf("a click beside it selects %v", d.Sel)
 	}
 }
 

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"cmp"
 	"slices"
 
 	"plaintracer/core/geometry"
@@ -27,26 +28,40 @@ type Hit struct {
 	Cell Spot
 }
 
-// Hit returns what lies under the pointer at p.
+// Hit returns what lies under the pointer at p: what is offered there to take hold of, else what is drawn there.
 func (e *Window) Hit(p geometry.Point) Hit {
+	if h, ok := e.offered(p); ok {
+		return h
+	}
+	return e.Under(p)
+}
+
+// offered returns what is offered at p to be taken hold of: the handles of what is selected, and the bars beside a
+// symbol from which connectors are drawn.
+func (e *Window) offered(p geometry.Point) (Hit, bool) {
 	e.Refresh()
 	s := e.Sheet()
 	// it may lie in the middle of what it is about
 	if sym := e.One(); sym != nil && sym.Tip != (model.Tip{}) && !sym.Locked {
 		if at, ok := e.TipOf(sym); ok && at.Manhattan(p) <= e.Reach(8) {
-			return Hit{ID: sym.ID, Tip: true}
+			return Hit{ID: sym.ID, Tip: true}, true
 		}
 	}
-	if id := e.SymbolAt(p, 0); id != "" && Middle(s.Symbol(id).Box).Contains(p) {
-		return Hit{ID: id} // however small it is on the screen
+	on := e.SymbolAt(p, 0)
+	if on != "" && Middle(s.Symbol(on).Box).Contains(p) {
+		return Hit{}, false // it is the symbol itself, however small it is on the screen
 	}
-	if sym := e.One(); sym != nil && !sym.Locked && !s.IsCell(sym) {
-		if at, ok := e.TipOf(sym); ok && at.Manhattan(p) <= e.Reach(8) {
-			return Hit{ID: sym.ID, Tip: true}
+	one := e.One()
+	if one != nil && (one.Locked || s.IsCell(one)) {
+		one = nil
+	}
+	if one != nil {
+		if at, ok := e.TipOf(one); ok && at.Manhattan(p) <= e.Reach(8) {
+			return Hit{ID: one.ID, Tip: true}, true
 		}
-		for _, h := range Handles {
-			if at := e.HandleAt(sym.Box, h); max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.Reach(6) {
-				return Hit{ID: sym.ID, Handle: h}
+		for i, at := range Corners(one.Grown(e.Screen(cornersOff))) {
+			if max(geometry.Abs(at.X-p.X), geometry.Abs(at.Y-p.Y)) <= e.Reach(6) {
+				return Hit{ID: one.ID, Handle: cornerHandles[i]}, true
 			}
 		}
 	}
@@ -55,29 +70,81 @@ func (e *Window) Hit(p geometry.Point) Hit {
 			func(c *model.Connector) bool { return c.ID == e.Sel[0] && !c.Locked }); i >= 0 {
 			pts := e.Routed[i].Points
 			if pts[0].Manhattan(p) <= e.Reach(9) {
-				return Hit{ID: e.Sel[0], End: true, From: true}
+				return Hit{ID: e.Sel[0], End: true, From: true}, true
 			}
 			if pts[len(pts)-1].Manhattan(p) <= e.Reach(9) {
-				return Hit{ID: e.Sel[0], End: true}
+				return Hit{ID: e.Sel[0], End: true}, true
 			}
 		}
 	}
-	if e.Hover != "" {
-		if sym := s.Symbol(e.Hover); sym != nil && !e.OnJourney() {
-			for side := range geometry.Side(4) {
-				if symbols.GluePoint(sym, side).Manhattan(p) <= e.Reach(8) {
-					return Hit{ID: sym.ID, Glue: true, Side: side}
-				}
-			}
+	for _, sym := range [...]*model.Symbol{one, s.Symbol(e.Hover)} {
+		if sym == nil || e.OnJourney() || on != "" && on != sym.ID {
+			continue
+		}
+		if side, ok := e.beside(sym, p); ok {
+			return Hit{ID: sym.ID, Glue: true, Side: side}, true
 		}
 	}
+	if one != nil && !e.coarse && (on == "" || on == one.ID) {
+		if h, ok := e.outlineAt(one.Box, p); ok {
+			return Hit{ID: one.ID, Handle: h}, true
+		}
+	}
+	return Hit{}, false
+}
+
+// How far, in pixels of the screen, the corners by which one resizes stand off a symbol, and the bars from which
+// connectors are drawn reach out from it and into it; and how far beside those one may press.
+const (
+	cornersOff = 4
+	BarOut     = 12
+	BarIn      = 4
+	barSlack   = 8
+)
+
+// beside returns the side of a symbol whose bar lies at p.
+func (e *Window) beside(sym *model.Symbol, p geometry.Point) (geometry.Side, bool) {
+	for side := range geometry.Side(4) {
+		d, step := p.Sub(symbols.GluePoint(sym, side)), side.Step()
+		out, across := d.X*step.X+d.Y*step.Y, geometry.Abs(d.X*step.Y)+geometry.Abs(d.Y*step.X)
+		if across <= e.Reach(barSlack) && out <= e.Reach(BarOut) && out >= -e.Reach(barSlack) {
+			return side, true
+		}
+	}
+	return 0, false
+}
+
+// outlineAt returns the handle that an edge of a box is at p.
+func (e *Window) outlineAt(b geometry.Box, p geometry.Point) (handle geometry.Point, ok bool) {
+	const slack = 3
+	near := e.Screen(slack)
+	if !b.Grown(near).Contains(p) || b.W < 8*near || b.H < 8*near {
+		return geometry.Point{}, false
+	}
+	switch {
+	case p.X <= b.X+near:
+		handle.X = -1
+	case p.X >= b.Right()-near:
+		handle.X = 1
+	case p.Y <= b.Y+near:
+		handle.Y = -1
+	case p.Y >= b.Bottom()-near:
+		handle.Y = 1
+	}
+	return handle, handle != geometry.Point{}
+}
+
+// Under returns what is drawn at p.
+func (e *Window) Under(p geometry.Point) Hit {
+	e.Refresh()
+	s := e.Sheet()
 	if id := e.SymbolAt(p, 0); id != "" {
 		return Hit{ID: id}
 	}
 	if id, at, ok := e.labelHit(p); ok {
 		return Hit{ID: id, Label: at, Labelled: true}
 	}
-	if id := e.LineAt(p, e.Reach(6)); id != "" {
+	if id := e.LineAt(p, e.Reach(8)); id != "" {
 		return Hit{ID: id}
 	}
 	for i := len(s.Pools) - 1; i >= 0; i-- {
@@ -130,18 +197,6 @@ func Corners(b geometry.Box) [4]geometry.Point {
 		{X: b.X, Y: b.Bottom()}}
 }
 
-// HandleAt returns where a handle lies: off the outline, clear of the glue
-// points that lie on it.
-func (e *Window) HandleAt(b geometry.Box, h geometry.Point) geometry.Point {
-	off := e.Screen(4)
-	if h.X == 0 || h.Y == 0 {
-		off = e.Screen(13)
-	}
-	b = b.Grown(off)
-	c := b.Centre()
-	return geometry.Point{X: c.X + h.X*(b.W/2), Y: c.Y + h.Y*(b.H/2)}
-}
-
 // SymbolAt returns the topmost symbol whose box, grown by slack, contains p. A
 // frame is grabbed by its edge and by its name only.
 func (e *Window) SymbolAt(p geometry.Point, slack int) string {
@@ -164,8 +219,10 @@ func (e *Window) SymbolAt(p geometry.Point, slack int) string {
 	return ""
 }
 
-// NearSymbol returns the symbol at p or close to it.
-func (e *Window) NearSymbol(p geometry.Point) string { return e.SymbolAt(p, e.Reach(10)) }
+// NearSymbol returns the symbol at p, or one that is close to it.
+func (e *Window) NearSymbol(p geometry.Point) string {
+	return cmp.Or(e.SymbolAt(p, 0), e.SymbolAt(p, e.Reach(BarOut)))
+}
 
 // The keys held while something happens.
 const (
@@ -174,6 +231,5 @@ const (
 	Alt
 )
 
-// Handles are the eight places one pulls to resize: by the edges they move.
-var Handles = [8]geometry.Point{{X: -1, Y: -1}, {Y: -1}, {X: 1, Y: -1}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: -1, Y: 1},
-	{X: -1}}
+// cornerHandles are the edges that the corners of a box move, in the order of Corners.
+var cornerHandles = [4]geometry.Point{{X: -1, Y: -1}, {X: 1, Y: -1}, {X: 1, Y: 1}, {X: -1, Y: 1}}

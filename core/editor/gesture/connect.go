@@ -168,8 +168,11 @@ func (g *connect) follow(p geometry.Point) {
 func (g *connect) up(p geometry.Point) {
 	e := g.e
 	if !g.moved {
-		if !g.reglue {
-			e.Sel, e.Lane = []string{g.id}, ""
+		if g.reglue {
+			return
+		}
+		if under := e.grab(e.Under(p), g.grip); under != nil { // a click means what is drawn there
+			under.up(p)
 		}
 		return
 	}

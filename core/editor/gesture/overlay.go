@@ -39,6 +39,9 @@ func AppendOverlay(e *desk.Desk, b []byte) []byte {
 		o.inHand(nil, 0)
 	case !e.OnJourney():
 		o.glue(e.Hover, "")
+		if sym := e.One(); sym != nil && !sym.Locked && sym.ID != e.Hover {
+			o.glue(sym.ID, "")
+		}
 	}
 	return o.b
 }
@@ -81,7 +84,7 @@ func (o *overlay) selected() {
 		o.corners(union.Grown(e.Screen(4)))
 	}
 	if sym := e.One(); sym != nil && e.InHand == nil && !sym.Locked && !s.IsCell(sym) {
-		o.edges(sym.Box)
+		o.outline(sym)
 		if at, ok := e.TipOf(sym); ok {
 			o.knob(at)
 		}
@@ -223,17 +226,16 @@ func (o *overlay) padlock(p geometry.Point) {
 			p.Y-3*n).Line(p.X+3*n, p.Y))
 }
 
-// edges draws the four bars by which one pulls a single edge. They stand off the
-// outline, where the glue points are.
-func (o *overlay) edges(b geometry.Box) {
-	n := o.e.Screen(5)
-	for _, h := range desk.Handles {
-		if h.X != 0 && h.Y != 0 {
-			continue
-		}
-		at := o.e.HandleAt(b, h)
-		o.path("edge", geometry.Path{}.Move(at.X-h.Y*n, at.Y-h.X*n).Line(at.X+h.Y*n, at.Y+h.X*n))
+// outline draws the edge of a symbol that the pointer is on, which can be pulled then.
+func (o *overlay) outline(sym *model.Symbol) {
+	h := o.e.Hit(o.e.At)
+	if h.ID != sym.ID || (h.Handle.X == 0) == (h.Handle.Y == 0) {
+		return
 	}
+	n, c := o.e.Screen(6), sym.Centre()
+	at := geometry.Point{X: c.X + h.Handle.X*sym.W/2, Y: c.Y + h.Handle.Y*sym.H/2}
+	along := geometry.Point{X: geometry.Abs(h.Handle.Y) * (sym.W/2 - n), Y: geometry.Abs(h.Handle.X) * (sym.H/2 - n)}
+	o.line("edge", geometry.Polyline{at.Sub(along), at.Add(along)})
 }
 
 // looseEnd marks an end that is glued to nothing: an open ring in brick.
@@ -247,8 +249,8 @@ func (o *overlay) knob(p geometry.Point) {
 	o.box("knob", geometry.Box{X: p.X - r, Y: p.Y - r, W: 2 * r, H: 2 * r})
 }
 
-// glue draws the glue points of a symbol as short bars across its outline; the
-// one that would take the connector as a filled socket.
+// glue draws the glue points of a symbol as bars that lead out of it; the one that would take the connector as a filled
+// socket.
 func (o *overlay) glue(id, socket string) {
 	sym := o.e.Symbol(id)
 	if sym == nil {
@@ -262,8 +264,8 @@ func (o *overlay) glue(id, socket string) {
 			continue
 		}
 		d := side.Step()
-		n := o.e.Screen(4)
-		o.path("glue", geometry.Path{}.Move(p.X-d.X*n, p.Y-d.Y*n).Line(p.X+d.X*n, p.Y+d.Y*n))
+		in, out := o.e.Screen(desk.BarIn), o.e.Screen(desk.BarOut)
+		o.path("glue", geometry.Path{}.Move(p.X-d.X*in, p.Y-d.Y*in).Line(p.X+d.X*out, p.Y+d.Y*out))
 	}
 }
 

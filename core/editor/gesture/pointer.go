@@ -79,6 +79,9 @@ func (e *Pointer) Double(p geometry.Point) {
 	}
 	e.Cancel()
 	h := e.Hit(p)
+	if h.Glue || h.Handle != (geometry.Point{}) {
+		h = e.Under(p)
+	}
 	switch {
 	case h.Stage != "" && !h.LaneEdge:
 		e.Writing.StartWriting(h.Stage, false)
@@ -86,7 +89,7 @@ func (e *Pointer) Double(p geometry.Point) {
 		e.Journeys.Open(h.Cell)
 	case h.Lane != "" && !h.LaneEdge:
 		e.Writing.StartWriting(h.Lane, false)
-	case h.ID != "" && h.Handle == (geometry.Point{}) && !h.LaneEdge && !h.PoolEdge:
+	case h.ID != "" && !h.LaneEdge && !h.PoolEdge:
 		sym := e.Symbol(h.ID)
 		if sym != nil {
 			e.Inside = sym.Group
