@@ -379,7 +379,8 @@ func TestHandles(t *testing.T) {
 		d.same()
 	}
 	for _, finger := range []bool{false, true} {
-		for _, from := range []geometry.Point{at(222, 140), at(230, 136), at(232, 146), at(160, 90), at(155, 190), at(90, 140)} {
+		for _, from := range []geometry.Point{at(222, 140), at(230, 136), at(232, 146), at(160, 90), at(155, 190),
+			at(90, 140)} {
 			d := open(t, two())
 			d.Coarse(finger)
 			d.click(at(150, 150), 0)
