@@ -55,6 +55,7 @@ interface Core {
   renumbering(): JSONOf<string[][]>
   rest(): void
   resume(id: string, label: string, held: string): void
+  seen(arg0: number, arg1: number, arg2: number, arg3: number): void
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
   sheetPicture(id: string): string
   symbols(arg0: string): string

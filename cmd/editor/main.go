@@ -102,6 +102,10 @@ func main() {
 			data, text := e.Sheets.CopySheet()
 			return []any{data, text}
 		},
+		"seen": func(a []js.Value) any {
+			e.Seen = geometry.Box{X: a[0].Int(), Y: a[1].Int(), W: a[2].Int(), H: a[3].Int()}
+			return nil
+		},
 		"coarse":     func(a []js.Value) any { e.Coarse(a[0].Bool()); return nil },
 		"empty":      func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
 		"menu":       func(a []js.Value) any { return list(e.Menu(at(a))) },

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"plaintracer/core/arrange"
 	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -52,7 +53,7 @@ func TestALineDoesNotEndOnItsSibling(t *testing.T) {
 	// straight down, on the line and on its label's place
 	for _, to := range []geometry.Point{at(540, 300), at(540, 190), at(470, 300)} {
 		d.drag(at(540, 180), to, 0)
-		if d.write == "" {
+		if d.Coming == nil {
 			t.Fatalf("a line let go at %v makes no step: %s (said %v)", to, d.ways(), d.said)
 		}
 		d.keys("<Stage>")
@@ -228,6 +229,100 @@ func TestLiningUpMakesNoPile(t *testing.T) {
 	}
 	if got := string(document(t, d.Map())); got != string(document(t, two())) {
 		t.Errorf("the row is %s", got)
+	}
+}
+
+// With nothing selected a symbol is set down by its name in the middle of what is seen; a second click in the tray
+// sets both down beside each other, and further ones those that are clicked, until something else is done.
+func TestSymbolsAreSetDownWithoutThePointer(t *testing.T) {
+	d := open(t, model.New("A", model.Rightwards, "A4", false))
+	d.Seen = geometry.Box{X: 300 * px, Y: 200 * px, W: 400 * px, H: 300 * px}
+	d.Command("set-down", "decision")
+	d.flush()
+	first := d.Sheet().Symbols[0]
+	if c := first.Centre(); first.Kind != model.Decision || geometry.Abs(c.X-500*px) > 10*px ||
+		geometry.Abs(c.Y-350*px) > 10*px || len(d.Sel) != 1 {
+		t.Fatalf("set down is a %s at %v, %v is selected", first.Kind, first.Centre(), d.Sel)
+	}
+	d.keys("Escape")
+	d.Command("set-down", "process") // the middle is taken
+	d.flush()
+	if b := d.Sheet().Symbols[1].Box; b.Meets(first.Box) || b.Centre().Manhattan(first.Centre()) > 300*px {
+		t.Errorf("the second stands at %v, the first at %v", b, first.Box)
+	}
+
+	d = open(t, model.New("A", model.Rightwards, "A4", false))
+	kinds := []string{"terminator", "process", "process", "document"}
+	for i, kind := range kinds {
+		d.Command("tray", kind)
+		d.flush()
+		if n, want := len(d.Sheet().Symbols), []int{0, 2, 3, 4}[i]; n != want || (d.Hand != "") != (i == 0) {
+			t.Fatalf("after %d clicks %d symbols stand there, in the hand is %q", i+1, n, d.Hand)
+		}
+	}
+	for i, sym := range d.Sheet().Symbols {
+		if string(sym.Kind) != kinds[i] {
+			t.Errorf("symbol %d is a %s", i, sym.Kind)
+		}
+		if i == 0 {
+			continue
+		}
+		if last := d.Sheet().Symbols[i-1]; sym.X-last.Right() != arrange.Gap || sym.Centre().Y != last.Centre().Y {
+			t.Errorf("symbol %d stands at %v, the one before at %v", i, sym.Box, last.Box)
+		}
+	}
+	if len(d.Sheet().Connectors) > 0 {
+		t.Error("clicks in the tray connect")
+	}
+	d.click(at(30, 30), 0)
+	if d.Command("tray", "process"); d.Hand != model.Process || len(d.Sheet().Symbols) != 4 {
+		t.Errorf("after a click on the desk %q is in the hand", d.Hand)
+	}
+	d.same()
+}
+
+// A line let go over the sheet asks for the symbol that comes: a digit or a click chooses it, Enter or a letter makes a
+// process, going on elsewhere leaves the process that was shown, Esc leaves nothing.
+func TestALineLetGoOverTheSheetAsksForTheSymbol(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		do   func(d *seat)
+		kind model.Kind
+		text string
+	}{
+		{"a digit", func(d *seat) { d.keys("2", "<Known?>") }, model.Decision, "Known?"},
+		{"a click", func(d *seat) { d.Command("next-kind", "next:document"); d.flush(); d.keys("<Order>") },
+			model.Document, "Order"},
+		{"Enter", func(d *seat) { d.keys("Enter", "<Log it>") }, model.Process, "Log it"},
+		{"a letter", func(d *seat) { d.keys("<Log it>") }, model.Process, "Log it"},
+		{"a click elsewhere", func(d *seat) { d.click(at(800, 700), 0) }, model.Process, ""},
+		{"a command", func(d *seat) { d.Command("select-all", "") }, model.Process, ""},
+		{"Esc", func(d *seat) { d.keys("Escape") }, "", ""},
+		{"another sheet", func(d *seat) { d.Command("sheet-add", ""); d.Command("sheet", "sheet-1") }, model.Process, ""},
+		{"undo", func(d *seat) { d.Undo() }, "", ""},
+		{"nothing known", func(d *seat) { d.Command("next-kind", "next:lamp"); d.keys("Escape") }, "", ""},
+	} {
+		d := open(t, two())
+		d.click(at(460, 140), 0)
+		d.drag(at(530, 140), at(700, 160), 0)
+		if d.Coming == nil || len(d.Sheet().Symbols) != 2 {
+			t.Fatalf("let go, there are %d symbols", len(d.Sheet().Symbols))
+		}
+		c.do(d)
+		d.flush()
+		s := d.Sheet()
+		switch {
+		case d.Coming != nil:
+			t.Errorf("%s: it still asks", c.name)
+		case c.kind == "" && (len(s.Symbols) != 2 || len(s.Connectors) != 0):
+			t.Errorf("%s: %d symbols stand there", c.name, len(s.Symbols))
+		case c.kind == "":
+		case len(s.Symbols) != 3 || s.Symbols[2].Kind != c.kind || s.Symbols[2].Text != c.text:
+			t.Errorf("%s: %d symbols, the last %+v", c.name, len(s.Symbols), s.Symbols[len(s.Symbols)-1])
+		case len(s.Connectors) != 1 || s.Connectors[0].From.Symbol != "b" || s.Connectors[0].To.Symbol != s.Symbols[2].ID:
+			t.Errorf("%s: %d connectors", c.name, len(s.Connectors))
+		}
+		d.same()
 	}
 }
 

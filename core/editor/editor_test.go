@@ -121,6 +121,10 @@ func (d *seat) keys(keys ...string) {
 	d.Helper()
 	for _, k := range keys {
 		if text, ok := strings.CutPrefix(k, "<"); ok {
+			if d.Coming != nil { // its first letter opens the field
+				d.Key(text[:1], 0)
+				d.flush()
+			}
 			if !d.Writing.Write(d.write, strings.TrimSuffix(text, ">")) {
 				d.Fatalf("the text %q was refused: %v", text, d.said)
 			}

@@ -434,6 +434,7 @@ func TestGesturesOfSpeed(t *testing.T) {
 		{"a step let go near another stands beside it", "AddItems", func(d *seat) {
 			d.Move(at(560, 100), 1000, 0)
 			d.drag(at(620, 100), at(660, 110), 0)
+			d.keys("Enter")
 		}, func(s *model.Sheet) bool {
 			last := s.Symbols[5]
 			return !last.Meets(first(s, "tell")) && s.LaneOf(last).ID == "desk" && s.Connectors[5].To.Symbol == last.ID

@@ -112,6 +112,17 @@ func ByKey(key byte) (model.Kind, bool) {
 	return "", false
 }
 
+// Keyed are the kinds that tray keys append, in the order of the tray.
+func Keyed() []model.Kind {
+	var list []model.Kind
+	for _, s := range catalogue {
+		if s.Key != 0 {
+			list = append(list, s.Kind)
+		}
+	}
+	return list
+}
+
 // Words returns everything a search looks at, in small letters.
 func (s *Symbol) Words() string {
 	return strings.ToLower(s.Name + " " + strings.Join(s.Others, " ") + " " + s.Meaning + " " + s.When)

@@ -11,7 +11,7 @@ import { carries, openMap } from './opening.js'
 import './embedding.js'
 import { openFiles, send } from './files.js'
 import { keyOf, mods } from './keys.js'
-import { tray } from './tray.js'
+import { tray, asPiece } from './tray.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 import { Register } from './register.js'
@@ -394,6 +394,8 @@ class App {
     this.layWriting()
     this.layAsk()
     this.remarks?.zoomed(this.zoom)
+    const [x, y, w, h] = this.viewport.seen().map(n => Math.round(n * 100))
+    this.core.seen(x, y, w, h)
   }
 
   zoomAt(factor, e) {
@@ -592,10 +594,11 @@ class App {
     this.askAt = a
     box.hidden = false
     box.setAttribute('aria-label', a.name || 'Answer for this exit')
-    box.replaceChildren(...a.options.map(text => {
+    box.replaceChildren(...(a.kinds || a.options).map(text => {
       const b = document.createElement('button')
       b.type = 'button'
-      b.textContent = text
+      if (a.kinds) asPiece(b, text)
+      else b.textContent = text
       b.setAttribute('aria-pressed', text === a.chosen ? 'true' : 'false')
       b.addEventListener('pointerdown', e => { e.preventDefault(); e.stopPropagation() })
       b.addEventListener('click', () => this.command(a.command || 'answer', `${a.id}:${text}`))
@@ -607,8 +610,10 @@ class App {
   layAsk() {
     const box = byId('ask')
     if (box.hidden || !this.askAt) return
-    box.style.left = `${this.askAt.x / 100 * this.zoom + this.pan.x}px`
-    box.style.top = `${this.askAt.y / 100 * this.zoom + this.pan.y + 6}px`
+    const { width, height } = this.desk(), left = this.askAt.x / 100 * this.zoom + this.pan.x
+    const top = this.askAt.y / 100 * this.zoom + this.pan.y + 6
+    box.style.left = `${Math.max(4, Math.min(left, width - box.offsetWidth - 4))}px`
+    box.style.top = `${Math.max(4, Math.min(top, height - box.offsetHeight - 4))}px`
   }
 
   clipboard() {

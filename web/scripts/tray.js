@@ -1,6 +1,15 @@
-// The tray: a symbol clicked is in hand, a symbol dragged is set down where it
+// The tray: a symbol clicked is in hand, further clicks set symbols down, a symbol dragged is set down where it
 // is let go, a symbol double-clicked stays in hand.
 import { byId, one, all, valueOf } from './dom.js'
+
+/** Gives a button the face that a symbol has in the tray. @param {HTMLElement} button @param {string} kind */
+export function asPiece(button, kind) {
+  const piece = one(`.tray .piece[data-take="${kind}"]`)
+  button.classList.add('piece')
+  button.dataset.kind = kind
+  button.title = piece.dataset.name ?? ''
+  button.append(...[...piece.children].map(part => part.cloneNode(true)))
+}
 
 export function tray(app) {
   const panel = byId('all-symbols'), more = byId('more-symbols')
@@ -41,7 +50,7 @@ export function tray(app) {
       const move = m => {
         far ||= Math.hypot(m.clientX - from.x, m.clientY - from.y) > 6
         if (!far) return
-        if (!app.bars.state.hand) { open(false); app.command('take', piece.dataset.take) }
+        if (app.bars.state.hand !== piece.dataset.take) { open(false); app.command('take', piece.dataset.take) }
         app.pointer('move', m)
       }
       const up = m => {
@@ -57,9 +66,8 @@ export function tray(app) {
     })
     piece.addEventListener('click', e => {
       if (e.detail > 1) return
-      const held = app.bars.state.hand === piece.dataset.take
       open(false)
-      app.command(held ? 'put' : 'take', piece.dataset.take)
+      app.command('tray', piece.dataset.take)
       app.focus()
     })
     piece.addEventListener('dblclick', () => { app.command('hold', piece.dataset.take); app.focus() })

@@ -15,7 +15,7 @@ import (
 
 // Key handles a key pressed on the desk and reports whether it was used.
 func (e *Commands) Key(key string, mods int) bool {
-	e.InField = false // the keys of a text go to its field
+	e.InField, e.OneByOne = false, false // the keys of a text go to its field
 	if len(e.Tracing) > 0 {
 		return mods&desk.Ctrl == 0 && e.Cases.TraceKey(key)
 	}
@@ -23,6 +23,9 @@ func (e *Commands) Key(key string, mods int) bool {
 		return true
 	}
 	if e.Hushed(key, mods) {
+		return true
+	}
+	if e.Coming != nil && e.Placing.ComingKey(key, mods) {
 		return true
 	}
 	used := false
@@ -84,8 +87,8 @@ func (e *Commands) enterKey() bool {
 	switch {
 	case e.Hand != "": // set down without the pointer
 		at := e.At
-		if page := e.Sheet().Page(); !page.Contains(at) {
-			at = page.Centre()
+		if page := e.Sheet().Page(); !page.Contains(at) || e.Seen != (geometry.Box{}) && !e.Seen.Contains(at) {
+			at = e.InSight()
 		}
 		e.Placing.Place(at, nil, 0)
 	case len(e.Sel) == 1 && e.One() == nil:
@@ -169,10 +172,14 @@ func (e *Commands) arrow(key string, mods int) bool {
 // Command does what a button or a menu entry asks for.
 func (e *Commands) Command(name, arg string) {
 	e.InField = e.InField && name == "answer" // the answer is asked for while a step is written
+	e.OneByOne = e.OneByOne && name == "tray"
 	c := commands[name]
 	if c == nil {
 		e.Say("There is no command %q.", name)
 		return
+	}
+	if name != "next-kind" && !c.reading {
+		e.Placing.Bring(model.Process, false)
 	}
 	e.Refusals(func() {
 		if needs := c.lacks(e.Desk); needs != "" {

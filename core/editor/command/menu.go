@@ -134,7 +134,10 @@ func (e *Commands) kindEntries() []Entry {
 		def := symbols.Of(kind)
 		name := strings.ToLower(def.Name)
 		set := "take"
-		if from := e.One(); from != nil && !from.Kind.IsAside() && !kind.IsAside() { // it is the next step
+		switch from := e.One(); {
+		case from == nil:
+			set = "set-down"
+		case !from.Kind.IsAside() && !kind.IsAside(): // it is the next step
 			set = "append"
 		}
 		out = append(out, Entry{Part: "Symbols", Command: set, Arg: string(kind), Title: "Set down: " + name,

@@ -90,6 +90,23 @@ var forThePageCommands = []command{
 			}
 		},
 	},
+	{name: "next-kind",
+		do: func(e *Commands, arg string) {
+			if _, kind, _ := strings.Cut(arg, ":"); model.Kind(kind).Known() {
+				e.Placing.Bring(model.Kind(kind), true)
+			}
+		},
+	},
+	{name: "tray",
+		do: func(e *Commands, arg string) { e.Placing.Take(model.Kind(arg)) },
+	},
+	{name: "set-down",
+		do: func(e *Commands, arg string) {
+			if kind := model.Kind(arg); kind.Known() {
+				e.Placing.SetDown(kind)
+			}
+		},
+	},
 	{name: "hold",
 		do: func(e *Commands, arg string) { e.Hand, e.Stick = model.Kind(arg), model.Kind(arg).Known() },
 	},

@@ -85,8 +85,11 @@ type pointer struct {
 	Hover  string // the symbol under it
 	// Hand is the kind that the next click sets down.
 	Hand model.Kind
-	// Stick keeps it in the hand for more than one.
-	Stick bool
+	// Stick keeps it in the hand for more than one. OneByOne says that clicks in the tray set symbols down one after the
+	// other.
+	Stick, OneByOne bool
+	// Seen is the part of the sheet that is seen in the window; empty where that is not known.
+	Seen geometry.Box
 	// armed says that the next segment dragged makes room; free that nothing snaps to the grid;
 	// coarse that a finger points.
 	Armed, Free, coarse bool
@@ -106,6 +109,8 @@ type writer struct {
 	InField   bool
 	TextField *write
 	Ask       *ask
+	// Coming is the step whose kind is asked for; nil for none.
+	Coming *Coming
 }
 
 // requests are what the page is asked to do with the next picture.
@@ -175,6 +180,8 @@ type ask struct {
 	X       int      `json:"x"`
 	Y       int      `json:"y"`
 	Options []string `json:"options"`
+	// Kinds are the symbols offered; then there are no options.
+	Kinds []model.Kind `json:"kinds,omitempty"`
 	// Chosen is the answer the exit has been given to begin with.
 	Chosen string `json:"chosen"`
 }
@@ -416,7 +423,7 @@ func (e *Window) Show(id string) {
 // Cancel ends the gesture under way without a trace.
 func (e *Window) Cancel() {
 	e.Drop()
-	e.InHand, e.Again, e.Ask, e.Link, e.Armed = nil, nil, nil, Link{}, false
+	e.InHand, e.Again, e.Ask, e.Coming, e.Link, e.Armed = nil, nil, nil, nil, Link{}, false
 }
 
 // Courses that cannot all be found at once are found in slices, between which the

@@ -42,8 +42,7 @@ func (g *connect) draw(o *overlay) {
 	case g.reglue:
 		o.line("loose", geometry.Polyline{from, e.At})
 	default: // a new step would stand there
-		o.line("coming", geometry.Polyline{from, e.At})
-		o.shape("ghost", model.Process, e.Placing.StepBox(e.At))
+		o.coming(desk.Coming{From: g.id, Side: g.side, At: e.At})
 	}
 }
 
@@ -194,13 +193,19 @@ func (g *connect) up(p geometry.Point) {
 		}
 		return
 	}
-	// Over the empty desk a new step stands there, connected, ready to write.
-	box := e.Placing.StepBox(p)
-	sym := e.NewSymbol(model.Process, box)
-	c := e.Lines.NewConnectorAs(g.newID, model.End{Symbol: g.id, Side: g.side.String()}, model.End{Symbol: sym.ID})
-	if e.Do(&edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Connectors: []model.Connector{c}}) {
-		e.Sel = []string{sym.ID}
-		e.Writing.AskAnswer(g.newID)
-		e.Writing.WriteNew(sym.ID)
+	// Over the empty desk a new step comes, connected, once its kind is chosen.
+	e.Placing.ChooseNext(desk.Coming{From: g.id, Side: g.side, ID: g.newID, At: p})
+	if e.Charted() { // what hangs between cards has no kinds to choose from
+		e.Placing.Bring(model.Process, true)
 	}
+}
+
+// coming draws the step whose kind is asked for.
+func (o *overlay) coming(c desk.Coming) {
+	from := o.e.Symbol(c.From)
+	if from == nil {
+		return
+	}
+	o.line("coming", geometry.Polyline{symbols.GluePoint(from, c.Side), c.At})
+	o.shape("ghost", model.Process, o.e.Placing.StepBox(c.At))
 }

@@ -167,10 +167,16 @@ func (g *place) draw(o *overlay) { o.inHand(g.drawn(), g.mods) }
 func (o *overlay) inHand(from *geometry.Point, mods int) {
 	e := o.e
 	b := e.Placing.PlaceBox(e.Hand, e.At, from, mods)
+	line := ""
 	if from == nil {
-		line, _ := e.Lines.LineFor(e.Hand, b, mods)
+		line, _ = e.Lines.LineFor(e.Hand, b, mods)
 		if _, course := e.CourseOf(line); course != nil {
 			o.line("target", course.Points)
+		}
+	}
+	if line == "" && !e.Charted() {
+		for _, guide := range e.Placing.Guides(b) {
+			o.guide(guide.From, guide.To, guide.Gap)
 		}
 	}
 	o.shape("ghost", e.Hand, b)

@@ -31,6 +31,8 @@ func AppendOverlay(e *desk.Desk, b []byte) []byte {
 		if g, ok := e.InHand.(Gesture); ok {
 			g.draw(&o)
 		}
+	case e.Coming != nil:
+		o.coming(*e.Coming)
 	case e.Hand != "" && e.OnJourney():
 		if at, ok := e.SpotAt(e.At); ok {
 			o.spot("into-lane", at)

@@ -3,6 +3,7 @@ package gesture
 import (
 	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 )
 
 // Down is the primary button going down at p; scale is the zoom in
@@ -10,8 +11,9 @@ import (
 func (e *Pointer) Down(p geometry.Point, scale, mods int) {
 	e.Scale, e.At = scale, p
 	e.Drop()
+	e.Placing.Bring(model.Process, false)
 	e.Ask, e.TextField, e.InField, e.Link, e.Gap = nil, nil, false, desk.Link{}, ""
-	e.InHand, e.Again = nil, nil
+	e.InHand, e.Again, e.OneByOne = nil, nil, false
 	if len(e.Tracing) > 0 { // nothing is changed while a case is traced
 		e.Cases.TraceClick(e.Hit(p).ID)
 		return

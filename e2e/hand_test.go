@@ -1,0 +1,56 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"plaintracer/core/model"
+	"plaintracer/e2e/browser"
+)
+
+// What the hand does most: clicks in the tray, symbols drawn and dragged from it, lines let go over the sheet.
+func TestTheTrayAndLinesLetGo(t *testing.T) {
+	s := start(t, "serve")
+	d := s.create(browser.Start(t), "Hand", "flowchart", "A4")
+
+	// Three clicks in the tray set down three symbols beside each other, in sight.
+	for _, kind := range []string{"terminator", "process", "decision"} {
+		d.ClickOn(".piece[data-take=" + kind + "]")
+	}
+	d.Until("document.querySelectorAll('#symbols .symbol').length === 3")
+	list := d.sheet().Symbols
+	for i, sym := range list[1:] {
+		if last := list[i]; sym.X <= last.Right() || sym.Centre().Y != last.Centre().Y {
+			t.Errorf("%s stands at %v, %s at %v", sym.Kind, sym.Box, last.Kind, last.Box)
+		}
+	}
+	// Drawn with Shift a symbol is square, and guide lines show what it lines up with.
+	d.Key(browser.Escape)
+	d.ClickOn(".piece[data-take=process]")
+	box := browser.Eval[[]float64](d.Page, `(() => { const r = document.querySelector('#symbols .symbol').getBoundingClientRect()
+		return [r.x, r.bottom] })()`)
+	d.Move(box[0]+40, box[1]+120, 0)
+	d.Until("document.querySelector('#overlay .ghost') && document.querySelector('#overlay .guide, #overlay .gap')")
+	d.Drag(box[0], box[1]+100, box[0]+160, box[1]+130, shift)
+	if sym := d.sheet().Symbols[3]; sym.W != sym.H || sym.W < 100*100 {
+		t.Errorf("drawn with Shift it is %v", sym.Box)
+	}
+	// A line let go over the sheet: a digit, and a click.
+	for i, choose := range []func(){func() { d.Key("2") }, func() { d.ClickOn("#ask [data-kind=document]") }} {
+		r := browser.Eval[[]float64](d.Page, fmt.Sprintf(`(() => { const r = document.querySelectorAll('#symbols .symbol')[%d].getBoundingClientRect()
+			return [r.right, r.y + r.height / 2] })()`, 3+i))
+		d.Move(r[0]-20, r[1], 0)
+		d.Drag(r[0]+6, r[1], r[0]+130, r[1]+10)
+		d.Until("document.querySelectorAll('#ask .piece').length === 10 && document.querySelector('#overlay .ghost')")
+		choose()
+		d.Until("!document.getElementById('writing').hidden && document.getElementById('ask').querySelector('.piece') === null || document.getElementById('ask').hidden")
+		d.Key("Next")
+		d.Key(browser.Enter)
+	}
+	sheet := d.sheet()
+	if n := len(sheet.Symbols); n != 6 || sheet.Symbols[4].Kind != model.Decision || sheet.Symbols[5].Kind != model.Document ||
+		sheet.Symbols[5].Text != "Next" || len(sheet.Connectors) != 2 {
+		t.Errorf("there are %d symbols and %d connectors: %+v", n, len(sheet.Connectors), sheet.Symbols[4:])
+	}
+	d.sound()
+}
