@@ -48,7 +48,8 @@ func TestTheTrayAndLinesLetGo(t *testing.T) {
 		d.Key(browser.Enter)
 	}
 	sheet := d.sheet()
-	if n := len(sheet.Symbols); n != 6 || sheet.Symbols[4].Kind != model.Decision || sheet.Symbols[5].Kind != model.Document ||
+	if n := len(sheet.Symbols); n != 6 || sheet.Symbols[4].Kind != model.Decision ||
+		sheet.Symbols[5].Kind != model.Document ||
 		sheet.Symbols[5].Text != "Next" || len(sheet.Connectors) != 2 {
 		t.Errorf("there are %d symbols and %d connectors: %+v", n, len(sheet.Connectors), sheet.Symbols[4:])
 	}

@@ -298,7 +298,8 @@ func TestALineLetGoOverTheSheetAsksForTheSymbol(t *testing.T) {
 		{"a click elsewhere", func(d *seat) { d.click(at(800, 700), 0) }, model.Process, ""},
 		{"a command", func(d *seat) { d.Command("select-all", "") }, model.Process, ""},
 		{"Esc", func(d *seat) { d.keys("Escape") }, "", ""},
-		{"another sheet", func(d *seat) { d.Command("sheet-add", ""); d.Command("sheet", "sheet-1") }, model.Process, ""},
+		{"another sheet", func(d *seat) { d.Command("sheet-add", ""); d.Command("sheet", "sheet-1") }, model.Process,
+			""},
 		{"undo", func(d *seat) { d.Undo() }, "", ""},
 		{"nothing known", func(d *seat) { d.Command("next-kind", "next:lamp"); d.keys("Escape") }, "", ""},
 	} {
@@ -319,7 +320,8 @@ func TestALineLetGoOverTheSheetAsksForTheSymbol(t *testing.T) {
 		case c.kind == "":
 		case len(s.Symbols) != 3 || s.Symbols[2].Kind != c.kind || s.Symbols[2].Text != c.text:
 			t.Errorf("%s: %d symbols, the last %+v", c.name, len(s.Symbols), s.Symbols[len(s.Symbols)-1])
-		case len(s.Connectors) != 1 || s.Connectors[0].From.Symbol != "b" || s.Connectors[0].To.Symbol != s.Symbols[2].ID:
+		case len(s.Connectors) != 1 || s.Connectors[0].From.Symbol != "b" ||
+			s.Connectors[0].To.Symbol != s.Symbols[2].ID:
 			t.Errorf("%s: %d connectors", c.name, len(s.Connectors))
 		}
 		d.same()

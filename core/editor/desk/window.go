@@ -85,8 +85,8 @@ type pointer struct {
 	Hover  string // the symbol under it
 	// Hand is the kind that the next click sets down.
 	Hand model.Kind
-	// Stick keeps it in the hand for more than one. OneByOne says that clicks in the tray set symbols down one after the
-	// other.
+	// Stick keeps it in the hand for more than one. OneByOne says that clicks in the tray set symbols down one after
+	// the other.
 	Stick, OneByOne bool
 	// Seen is the part of the sheet that is seen in the window; empty where that is not known.
 	Seen geometry.Box
