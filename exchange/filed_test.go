@@ -352,7 +352,8 @@ func TestAPDFCanBeFiled(t *testing.T) {
 		if testing.Short() && !s.Cards && !s.Journey {
 			continue
 		}
-		if maps[s.Title], err = s.Make(s.Title, model.Rightwards, starts.Paper{Name: "A4"}, nil); err != nil {
+		if maps[s.Title], err = s.Make(s.Title, model.Rightwards, starts.Paper{Name: "A4"},
+			func() bool { return false }); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -182,7 +182,7 @@ func room(s *model.Sheet, pool *model.Pool, lane int, b geometry.Box) []edit.Edi
 	var edits []edit.Edit
 	if h := b.Bottom() + model.LanePad - pool.LaneBox(lane).Y; h > pool.Lanes[lane].H &&
 		b.Centre().Y >= pool.LaneBox(lane).Y {
-		edits = append(edits, &edit.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[lane].ID, H: &h})
+		edits = append(edits, &edit.SetLane{Sheet: s.ID, Pool: pool.ID, Lane: pool.Lanes[lane].ID, H: &h, Grows: true})
 	}
 	return append(edits, grow(s, pool, b)...)
 }

@@ -9,8 +9,8 @@ import (
 	"plaintracer/core/model"
 )
 
-// Between is the room kept before and after a symbol that is put in between.
-const Between = 3 * arrange.Grid
+// Between is the room kept before and after a symbol that is put in between: that before a step that is added.
+const Between = arrange.Gap
 
 // IntoLine returns the edits that put a symbol into a connector: what led to
 // its end leads to the symbol, and a new connector leads on from there.
@@ -30,8 +30,32 @@ func (w *Work) IntoLine(c *model.Connector, symbol string) []edit.Edit {
 	return edits
 }
 
-// GapEdits returns the edits that close the gap a step leaves: what led to it
-// leads to where it led. It needs exactly one way on.
+// RemoveClosing returns the edits that delete a step and close the gap it leaves: what led to it leads to where it led,
+// and what stands beyond moves into its place. There are none where the step has not exactly one way on.
+func (w *Work) RemoveClosing(id string) []edit.Edit {
+	edits := w.GapEdits(id)
+	if len(edits) == 0 {
+		return nil
+	}
+	s := w.Sheet
+	gone := s.Symbol(id)
+	var closing []edit.Edit
+	for _, e := range edits {
+		led := e.(*edit.SetEnds)
+		c := s.Connector(led.ID)
+		from, to := s.Symbol(c.From.Symbol), s.Symbol(led.To.Symbol)
+		if from == nil || to == nil {
+			continue
+		}
+		if closing = arrange.Close(s, gone, from, to); len(closing) > 0 {
+			break
+		}
+	}
+	edits = append(edits, &edit.RemoveItems{Sheet: s.ID, IDs: []string{id}})
+	return append(edits, closing...)
+}
+
+// GapEdits returns the edits that join what led to a step to where it led. It needs exactly one way on.
 func (w *Work) GapEdits(id string) []edit.Edit {
 	s := w.Sheet
 	var in, out []*model.Connector

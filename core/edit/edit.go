@@ -241,6 +241,9 @@ func (t *transaction) finish() error {
 			return err
 		}
 		if !t.exact {
+			if err := t.shrinkLanes(s); err != nil {
+				return err
+			}
 			if err := t.growLanes(s); err != nil {
 				return err
 			}

@@ -78,10 +78,7 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 	top, bottom := first.Y, first.Bottom()
 	for _, sym := range members {
 		b := pool.Own(sym.Box)
-		top, bottom = min(top, b.Y), max(bottom, b.Bottom())
-		if n := t.m.LinesUnder(sym); n > 0 && !pool.Down { // what stands under it stays in the lane, too
-			bottom = max(bottom, b.Bottom()+n*model.ValueLine-model.LanePad/2)
-		}
+		top, bottom = min(top, b.Y), max(bottom, t.foot(pool, sym)) // what stands under it stays in the lane, too
 	}
 	if above := lane.Y - (top - model.LanePad); above > 0 {
 		p, err := t.editPool(s, pool.ID)
@@ -89,6 +86,7 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 			return err
 		}
 		p.Lanes[k].H += above
+		p.Lanes[k].Grown += above
 		if err := t.openDown(s, lane.Y, above, pool); err != nil {
 			return err
 		}
@@ -104,8 +102,102 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 			return err
 		}
 		p.Lanes[k].H += below
+		p.Lanes[k].Grown += below
 	}
 	return nil
+}
+
+// left returns the lanes of the sheet that a symbol stood in before the edit and stands in no more, by their ids.
+func (t *transaction) left(s *model.Sheet) map[string]bool {
+	var out map[string]bool
+	for i := range t.log {
+		c, ok := Changed[model.Symbol](&t.log[i])
+		if !ok || c.Before == nil || t.log[i].Sheet != s.ID || c.Before.Kind.Explains() {
+			continue
+		}
+		for _, pool := range s.Pools {
+			was := pool
+			if entry := t.entry(pool.ID); entry != nil {
+				if was = spanOf[model.Pool](entry).Before; was == nil {
+					continue
+				}
+			}
+			own := c.Before.Centre().Turned(was.Down)
+			for k, lane := range was.Lanes {
+				if strip := was.Strip(k); lane.Grown == 0 || !strip.Contains(own) {
+					continue
+				}
+				if now := s.Symbol(c.Before.ID); now == nil || s.LaneOf(now) == nil || s.LaneOf(now).ID != lane.ID {
+					if out == nil {
+						out = map[string]bool{}
+					}
+					out[lane.ID] = true
+				}
+			}
+		}
+	}
+	return out
+}
+
+// shrinkLanes takes from lanes that a step has left what they had grown by, as far as nothing stands there.
+func (t *transaction) shrinkLanes(s *model.Sheet) error {
+	left := t.left(s)
+	if len(left) == 0 || s.Kind == model.JourneySheet {
+		return nil
+	}
+	for _, pool := range s.Pools {
+		for k := range pool.Lanes {
+			if !left[pool.Lanes[k].ID] || pool.Lanes[k].Grown == 0 {
+				continue
+			}
+			if err := t.shrinkLane(s, pool, k); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (t *transaction) shrinkLane(s *model.Sheet, pool *model.Pool, k int) error {
+	p, err := t.editPool(s, pool.ID)
+	if err != nil {
+		return err
+	}
+	take := func(y, room int) error {
+		lane := &p.Lanes[k]
+		room = geometry.Clamp(min(room, lane.Grown, lane.H-model.MinLane), 0, model.MaxPlace)
+		if room == 0 {
+			return nil
+		}
+		if err := t.openDown(s, y, -room, pool); err != nil {
+			return err
+		}
+		lane.H -= room
+		lane.Grown -= room
+		return nil
+	}
+	lane := pool.Strip(k)
+	top, bottom := lane.Bottom(), lane.Y
+	for _, sym := range t.members(s, pool)[k] {
+		b := pool.Own(sym.Box)
+		top, bottom = min(top, b.Y), max(bottom, t.foot(pool, sym))
+	}
+	if top == lane.Bottom() { // nothing stands in it
+		return take(lane.Bottom(), lane.H)
+	}
+	if err := take(lane.Bottom(), lane.Bottom()-bottom-model.LanePad); err != nil {
+		return err
+	}
+	return take(lane.Y, top-model.LanePad-lane.Y)
+}
+
+// foot returns how far down a symbol reaches in its lane, with what stands under it.
+func (t *transaction) foot(pool *model.Pool, sym *model.Symbol) int {
+	bottom := pool.Own(sym.Box).Bottom()
+	if n := t.m.LinesUnder(sym); n > 0 && !pool.Down {
+		bottom += n*model.ValueLine - model.LanePad/2
+	}
+	return bottom
 }
 
 // openDown moves everything that stands at or beyond y down by d (up if d is
@@ -194,8 +286,8 @@ func (t *transaction) removeLane(s *model.Sheet, pool *model.Pool, id string) er
 }
 
 // resizeLane sets a lane's height; the steps in it keep their place and
-// everything below moves. It never gets smaller than what it holds.
-func (t *transaction) resizeLane(s *model.Sheet, pool *model.Pool, id string, h int) error {
+// everything below moves. It never gets smaller than what it holds. Where it grows for a step, that is noted.
+func (t *transaction) resizeLane(s *model.Sheet, pool *model.Pool, id string, h int, grows bool) error {
 	k := pool.LaneIndex(id)
 	if k < 0 {
 		return model.Refuse(id, "the lane %q is not there any more", id)
@@ -213,7 +305,11 @@ func (t *transaction) resizeLane(s *model.Sheet, pool *model.Pool, id string, h 
 	if err := t.openDown(s, box.Bottom(), h-box.H, pool); err != nil {
 		return err
 	}
-	p.Lanes[k].H = h
+	if p.Lanes[k].H = h; grows {
+		p.Lanes[k].Grown += max(h-box.H, 0)
+	} else {
+		p.Lanes[k].Grown = 0
+	}
 	return nil
 }
 
@@ -259,7 +355,7 @@ func (e *TurnPool) change(t *transaction) error {
 		pool.Stages[i].L = max(scaled(frame.Stages[i].L, along), model.MinStage)
 	}
 	for k := range pool.Lanes {
-		pool.Lanes[k].H = max(scaled(frame.Lanes[k].H, across), model.MinLane)
+		pool.Lanes[k].H, pool.Lanes[k].Grown = max(scaled(frame.Lanes[k].H, across), model.MinLane), 0
 	}
 	now := pool.Corner()
 	t.following = true
@@ -400,6 +496,8 @@ type SetLane struct {
 	Lane  string  `json:"lane"`
 	Name  *string `json:"name,omitempty"`
 	H     *int    `json:"h,omitempty"`
+	// Grows says that the lane becomes so high to hold a step, not because somebody wanted it so high.
+	Grows bool    `json:"grows,omitempty"`
 	Of    *string `json:"of,omitempty"`
 	Fill  *string `json:"fill,omitempty"`
 	Head  *string `json:"head,omitempty"`
@@ -438,7 +536,7 @@ func (e *SetLane) change(t *transaction) error {
 		return err
 	}
 	if e.H != nil {
-		return t.resizeLane(s, p, e.Lane, *e.H)
+		return t.resizeLane(s, p, e.Lane, *e.H, e.Grows)
 	}
 	return nil
 }

@@ -117,7 +117,7 @@ func (e *LayOut) framePools(t *transaction, s *model.Sheet) error {
 		}
 		p.X, p.Y, p.W = f.X, f.Y, f.W
 		for i, h := range f.Heights {
-			p.Lanes[i].H = h
+			p.Lanes[i].H, p.Lanes[i].Grown = h, 0
 		}
 		if len(f.Stages) > 0 && len(f.Stages) != len(p.Stages) {
 			return model.Refuse(f.ID, "the pool %s has other stages now", model.Quote(p.Title))

@@ -112,6 +112,7 @@ func (e *OpenSpace) pool(t *transaction, s *model.Sheet, pool *model.Pool, by ge
 			k--
 		}
 		p.Lanes[k].H += e.By
+		p.Lanes[k].Grown = min(p.Lanes[k].Grown, p.Lanes[k].H)
 	}
 	return nil
 }

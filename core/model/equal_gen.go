@@ -119,6 +119,7 @@ func equalLane(a, b Lane) bool {
 	return a.ID == b.ID &&
 		a.Name == b.Name &&
 		a.H == b.H &&
+		a.Grown == b.Grown &&
 		a.Of == b.Of &&
 		a.Fill == b.Fill &&
 		a.Head == b.Head &&

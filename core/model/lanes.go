@@ -79,6 +79,8 @@ type Lane struct {
 	Name string `json:"name"`
 	// H is its width across the flow: the height of a lane that lies across.
 	H int `json:"h"`
+	// Grown is how much of H came about by itself, to hold steps; when one of them leaves the lane, it goes again.
+	Grown int `json:"grown,omitempty"`
 	// Of names what the lane is a part of. Lanes beside each other that are part of
 	// the same share a head before their own: so lanes are nested, two deep.
 	Of string `json:"of,omitempty"`

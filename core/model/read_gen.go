@@ -1003,17 +1003,20 @@ func (r *reader) readLane(v *Lane) {
 		case "h":
 			r.once(&seen, 2)
 			v.H = r.number()
-		case "of":
+		case "grown":
 			r.once(&seen, 3)
+			v.Grown = r.number()
+		case "of":
+			r.once(&seen, 4)
 			v.Of = r.text()
 		case "fill":
-			r.once(&seen, 4)
+			r.once(&seen, 5)
 			v.Fill = r.text()
 		case "head":
-			r.once(&seen, 5)
+			r.once(&seen, 6)
 			v.Head = r.text()
 		case "links":
-			r.once(&seen, 6)
+			r.once(&seen, 7)
 			if !r.null() {
 				v.Links = []Hyperlink{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -1023,13 +1026,13 @@ func (r *reader) readLane(v *Lane) {
 				}
 			}
 		case "row":
-			r.once(&seen, 7)
+			r.once(&seen, 8)
 			v.Row = RowType(r.text())
 		case "field":
-			r.once(&seen, 8)
+			r.once(&seen, 9)
 			v.Field = r.text()
 		case "folded":
-			r.once(&seen, 9)
+			r.once(&seen, 10)
 			v.Folded = r.truth()
 		default:
 			r.bad = true

@@ -637,6 +637,10 @@ func (p *Pool) Validate(path string) error {
 		if l.H < MinLane && !l.Folded || l.H < FoldedRow || l.H > MaxPlace {
 			return fault(at+".h", "a lane is at least %d px high, not %d", MinLane/geometry.Px, l.H/geometry.Px)
 		}
+		if l.Grown < 0 || l.Grown > l.H {
+			return fault(at+".grown", "a lane that is %d px high cannot have grown by %d", l.H/geometry.Px,
+				l.Grown/geometry.Px)
+		}
 		if err := checkText(at+".name", l.Name, MaxName); err != nil {
 			return err
 		}

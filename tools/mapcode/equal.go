@@ -45,7 +45,8 @@ func (g *generator) fields(t reflect.Type) {
 		for i := range t.NumField() {
 			f := t.Field(i)
 			switch {
-			case f.Type.Comparable() == lists:
+			case f.Type.Comparable() == lists || !f.IsExported() &&
+				!f.Anonymous: // what is not exported follows from the rest
 			case f.Type.Comparable() && f.Type.Kind() != reflect.Pointer && f.Type.Kind() != reflect.Interface:
 				term("a.%s == b.%s", f.Name, f.Name)
 			case f.Type.Kind() == reflect.Struct:

@@ -369,13 +369,11 @@ func (e *Lines) PutBetween(c *model.Connector, box geometry.Box, symbol string, 
 
 // RemoveClosing deletes the selected step and closes the gap it leaves.
 func (e *Lines) RemoveClosing() {
-	sym := e.One()
-	edits := e.Work().GapEdits(sym.ID)
+	edits := e.Work().RemoveClosing(e.One().ID)
 	if len(edits) == 0 {
 		e.Say("To close the gap, the step needs exactly one connector in and one out.")
 		return
 	}
-	edits = append(edits, &edit.RemoveItems{Sheet: e.SheetID, IDs: []string{sym.ID}})
 	e.Do(edit.Together("delete and close the gap", edits...))
 }
 
