@@ -55,3 +55,70 @@ func TestTheTrayAndLinesLetGo(t *testing.T) {
 	}
 	d.sound()
 }
+
+// Lanes are inserted beside the one in which the selected step stands, what they are part of is offered, they are
+// turned and widened with the paper, and all of it is in sight then.
+func TestLanesUnderTheHand(t *testing.T) {
+	s := start(t, "serve")
+	d := s.create(browser.Start(t), "Lanes", "swimlanes", "A4")
+	inSight := func(what string) {
+		t.Helper()
+		d.Until(`(() => { const a = document.querySelector('#pools').getBoundingClientRect(), b = document.getElementById('drawing').getBoundingClientRect()
+			return a.top >= b.top && a.left >= b.left && a.right <= b.right && a.bottom <= b.bottom })()`)
+	}
+	lanes := func() (names []string) {
+		for _, l := range d.sheet().Pools[0].Lanes {
+			names = append(names, l.Name)
+		}
+		return names
+	}
+	before := lanes()
+	d.Key("1") // a first step
+	d.Key("Log it")
+	d.Key(browser.Enter)
+	d.Key(browser.Escape)
+	d.clickStep("Log it")
+	d.byName("Insert a lane below")
+	d.Key("Workshop")
+	d.Key(browser.Enter)
+	if got := lanes(); len(got) != len(before)+1 || got[1] != "Workshop" {
+		t.Errorf("the lanes are %v", got)
+	}
+	part := func(name string) {
+		d.Key("k", ctrl)
+		d.Until("document.activeElement.closest('.finder, dialog')")
+		d.Key("Part of a department")
+		d.Key(browser.Enter)
+		d.Until("document.getElementById('part-dialog').open")
+		if name == "" {
+			return
+		}
+		d.Key(name)
+		d.Key(browser.Enter)
+		d.Until("!document.getElementById('part-dialog').open")
+	}
+	part("Public works")
+	d.saved()
+	part("")
+	if got := browser.Eval[string](d.Page,
+		"[...document.querySelectorAll('#parts option')].map(o => o.value).join()"); got != "Public works" {
+		t.Errorf("offered are %q", got)
+	}
+	d.Key(browser.Escape)
+
+	d.byName("Turn the lanes across")
+	inSight("turned")
+	d.Key("z", ctrl)
+	width := d.sheet().Pools[0].W
+	browser.Eval[any](d.Page,
+		"(s => { s.value = 'A3'; s.dispatchEvent(new Event('change')) })(document.getElementById('sheet-paper'))")
+	inSight("on A3")
+	d.Until("document.querySelector('#words button').textContent === 'Widen the lanes'")
+	d.ClickOn("#words button")
+	sheet := d.sheet()
+	if b, page := sheet.Pools[0].Box(), sheet.Page(); b.W <= width || !page.Holds(b) ||
+		page.Right()-b.Right()-b.X > 100 {
+		t.Errorf("widened the lanes are %v on %v", b, page)
+	}
+	d.sound()
+}

@@ -45,7 +45,7 @@ func TestKeysReachTheDrawingWhateverWasClicked(t *testing.T) {
 	d.sound()
 }
 
-// Fit shows upright paper so that its text can be read; once more shows the whole page.
+// Fit shows the whole page, as does paper that is turned; once more shows upright paper so that its text can be read.
 func TestFitOfUprightPaper(t *testing.T) {
 	d := three(t)
 	browser.Eval[any](d.Page,
@@ -55,18 +55,24 @@ func TestFitOfUprightPaper(t *testing.T) {
 		return a.top >= b.top && a.left >= b.left && a.right <= b.right && a.bottom <= b.bottom })`
 	zoom := func() int { return browser.Eval[int](d.Page, "parseInt(document.getElementById('zoom').textContent)") }
 	seen := func(id string) bool { return browser.Eval[bool](d.Page, inSight+"('"+id+"')") }
-	if z := zoom(); z < 75 || z > 100 || !seen("#symbols") {
-		t.Errorf("at first it shows %d %%, all symbols: %v", z, seen("#symbols"))
+	if z := zoom(); z >= 75 || !seen("#page") {
+		t.Errorf("turned it shows %d %%, the page: %v", z, seen("#page"))
 	}
 	d.ClickOn("#fit")
+	if z := zoom(); z < 75 || z > 100 || !seen("#symbols") {
+		t.Errorf("once more it shows %d %%, all symbols: %v", z, seen("#symbols"))
+	}
+	d.ClickOn("#in")
+	d.ClickOn("#fit")
 	if z := zoom(); z >= 75 || !seen("#page") {
-		t.Errorf("once more it shows %d %%, the page: %v", z, seen("#page"))
+		t.Errorf("fit once it shows %d %%, the page: %v", z, seen("#page"))
 	}
 	// With a step far down there is too much to be read at once: it begins at the top.
 	d.ClickOn("#in")
 	x, y, _, _ := d.where("Three")
 	foot := browser.Eval[float64](d.Page, "document.getElementById('drawing').getBoundingClientRect().bottom - 130")
 	d.Drag(x, y, x, foot, 0)
+	d.ClickOn("#fit")
 	d.ClickOn("#fit")
 	if z := zoom(); z < 75 || !seen("#symbols .symbol") || seen("#symbols") {
 		t.Errorf("of much it shows %d %%, the first step: %v, all: %v", z, seen("#symbols .symbol"), seen("#symbols"))

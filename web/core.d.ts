@@ -173,6 +173,7 @@ interface BarState {
   numbers: Numbers
   shows?: string
   posts?: string[]
+  parts?: string[]
   sums?: SumTab[]
 }
 

@@ -201,6 +201,8 @@ type BarState struct {
 	// the map.
 	Shows string   `json:"shows,omitempty"`
 	Posts []string `json:"posts,omitempty"`
+	// Parts are what lanes of the map are part of.
+	Parts []string `json:"parts,omitempty"`
 	// Sums are the fields that a row of a journey can sum up, where one is selected that does.
 	Sums []SumTab `json:"sums,omitempty"`
 }
@@ -298,7 +300,7 @@ func (e *View) state() string {
 			st.Other = o.Words
 		}
 	}
-	st.Posts, st.Shows = e.M.Posts(), string(e.Sheet().Kind)
+	st.Posts, st.Parts, st.Shows = e.M.Posts(), e.M.Parts(), string(e.Sheet().Kind)
 	if e.Charted() {
 		e.describeChart(&st)
 	}

@@ -259,6 +259,31 @@ func (m *Map) Posts() (list []string) {
 	return list
 }
 
+// Parts returns what lanes of the map are part of, and the teams of its hierarchies, each once, in the order of the
+// map.
+func (m *Map) Parts() (list []string) {
+	seen := map[string]bool{"": true}
+	add := func(name string) {
+		if name = Flat(name); !seen[name] && len(list) < MaxLanes {
+			seen[name] = true
+			list = append(list, name)
+		}
+	}
+	for p := range m.Laned() {
+		for _, l := range p.Lanes {
+			add(l.Of)
+		}
+	}
+	for _, s := range m.Sheets {
+		for _, c := range s.Tree().Order() {
+			if c.Kind != PersonCard {
+				add(c.CardTitle())
+			}
+		}
+	}
+	return list
+}
+
 // CardRole returns what a card says beside its title.
 func (s *Symbol) CardRole() string {
 	if name, role := s.CardName(); name != "" {

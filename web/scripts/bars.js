@@ -13,6 +13,9 @@ import { leadsTo, otherMaps } from './files.js'
 import { fill } from './fields.js'
 import { rewrite } from './keys.js'
 
+/** What a field offers while one types in it. @param {string} list the id of its list @param {string[]} names */
+const suggest = (list, names) => byId(list).replaceChildren(...names.map(name => Object.assign(document.createElement('option'), { value: name })))
+
 export class Bars {
   constructor(app) {
     this.app = app
@@ -252,7 +255,7 @@ export class Bars {
 
   openOwner() {
     byId('owner').value = this.state.now.owner || ''
-    byId('owners').replaceChildren(...this.state.owners.map(name => Object.assign(document.createElement('option'), { value: name })))
+    suggest('owners', this.state.owners)
     byId('owner-dialog').showModal()
     byId('owner').select()
   }
@@ -299,7 +302,7 @@ export class Bars {
       'pin-open': () => { byId('pinned').value = this.state.now.pinned || ''; byId('pin-dialog').showModal(); byId('pinned').select() },
       'hold-open': () => app.command('hold-numbers', `${new Date().toISOString().slice(0, 16)}Z ${document.body.dataset.me || 'somebody by a link'}`),
       'release-open': () => this.openRelease(),
-      'part-open': () => { byId('part').value = this.state.now.part || ''; byId('part-dialog').showModal(); byId('part').select() },
+      'part-open': () => { suggest('parts', this.state.parts || []); byId('part').value = this.state.now.part || ''; byId('part-dialog').showModal(); byId('part').select() },
       'sheet-open': () => this.openSheet(),
       'picture-open': () => byId('picture-file').click(),
       'share-open': () => byId('share').click(),
@@ -309,6 +312,7 @@ export class Bars {
       'zoom-in': () => app.zoomAt(1.25),
       'zoom-out': () => app.zoomAt(0.8),
       'zoom-fit': () => app.refit(),
+      'fit-all': () => app.fit(true),
     }[name]
     what?.()
   }
@@ -417,7 +421,7 @@ export class Bars {
       const now = this.state.sheets.find(s => s.id === this.state.sheet)
       if (name && now && byId('sheet-menu').returnValue !== 'removed' && this.named === now.id && name !== now.name) this.app.command('sheet-name', name)
     })
-    for (const name of ['sheet-paper', 'sheet-turn']) byId(name).addEventListener('change', e => { this.app.command(name, e.target.value); this.app.fit() })
+    for (const name of ['sheet-paper', 'sheet-turn']) byId(name).addEventListener('change', e => { this.app.command(name, e.target.value) })
     byId('sheet-name').addEventListener('input', () => { this.named = this.state.sheet })
     for (const dialog of all('dialog')) dialog.addEventListener('close', () => this.app.focus())
   }

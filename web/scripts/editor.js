@@ -414,8 +414,8 @@ class App {
     this.viewport.fit(window.plainTracerFitting.onDesk(r, size, { x, y, w, h }, whole), whole)
   }
 
-  // refit is fit by hand: once more shows the whole.
-  refit() { this.fit(this.viewport.fitted && this.viewport.cut) }
+  // refit is fit by hand: it shows the whole; once more, what can be read of it.
+  refit() { this.fit(!(this.viewport.fitted && this.viewport.whole)) }
 
   // reveal pans so that a box is in sight, clear of the tray.
   reveal(b) {

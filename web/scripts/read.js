@@ -202,7 +202,7 @@ document.addEventListener('click', e => {
 })
 byId('in').addEventListener('click', () => viewport.zoomAt(1.25))
 byId('out').addEventListener('click', () => viewport.zoomAt(0.8))
-byId('fit').addEventListener('click', () => fit(viewport.fitted && viewport.cut)) // once more shows the whole
+byId('fit').addEventListener('click', () => fit(!(viewport.fitted && viewport.whole))) // once more shows what can be read
 window.addEventListener('resize', () => { if (viewport.fitted) fit(viewport.whole) })
 references()
 faces()

@@ -83,6 +83,13 @@ func needLane(e *desk.Desk) string {
 	return ""
 }
 
+func needLaneHere(e *desk.Desk) string {
+	if p, _ := e.LaneHere(); p == nil {
+		return "Select a lane by its name, or a step in it."
+	}
+	return ""
+}
+
 func needOne(e *desk.Desk) string {
 	if e.One() == nil {
 		return desk.NeedStep

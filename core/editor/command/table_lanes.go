@@ -20,7 +20,7 @@ var lanesAndSheetsCommands = []command{
 	{name: "lane-above",
 		flows:   true,
 		buttons: []button{{bar: "lanes", at: 2, icon: "chevron-up"}},
-		needs:   needLane,
+		needs:   needLaneHere,
 		do:      func(e *Commands, _ string) { e.Lanes.InsertLane(0) },
 		menus:   places{inLane: 201},
 		ways: []way{
@@ -30,7 +30,7 @@ var lanesAndSheetsCommands = []command{
 	{name: "lane-below",
 		flows:   true,
 		buttons: []button{{bar: "lanes", at: 3, icon: "chevron-down"}},
-		needs:   needLane,
+		needs:   needLaneHere,
 		do:      func(e *Commands, _ string) { e.Lanes.InsertLane(1) },
 		menus:   places{inLane: 202},
 		ways: []way{
@@ -81,6 +81,14 @@ var lanesAndSheetsCommands = []command{
 		do:      func(e *Commands, _ string) { e.Lanes.AddPool() },
 		ways: []way{
 			{title: "Add another pool of lanes", words: "organisation company"},
+		},
+	},
+	{name: "lanes-widen",
+		flows: true,
+		needs: needPool,
+		do:    func(e *Commands, _ string) { e.Lanes.Widen() },
+		ways: []way{
+			{title: "Widen the lanes to the paper", words: "larger longer page edge"},
 		},
 	},
 	{name: "part-open",
@@ -457,7 +465,7 @@ var lanesAndSheetsCommands = []command{
 	{name: "sheet-turn",
 		do: func(e *Commands, arg string) {
 			across := arg == "across"
-			e.Do(&edit.SetSheet{Sheet: e.SheetID, Across: &across})
+			e.Sheets.Take(&edit.SetSheet{Across: &across})
 		},
 		choices: []choice{
 			{"", "Paper lies", []string{"across", "upright"}, []string{"across", "upright"}},

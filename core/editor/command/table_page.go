@@ -160,7 +160,7 @@ var forThePageCommands = []command{
 		},
 	},
 	{name: "sheet-paper",
-		do: func(e *Commands, arg string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Paper: &arg}) },
+		do: func(e *Commands, arg string) { e.Sheets.Take(&edit.SetSheet{Paper: &arg}) },
 	},
 	{name: "trace-go",
 		do:      func(e *Commands, arg string) { i, _ := strconv.Atoi(arg); e.Cases.TraceGo(i) },

@@ -54,13 +54,60 @@ func (e *Lanes) AddPool() {
 	}
 }
 
-// InsertLane puts a lane before the selected one, or after it.
+// LaneHere returns the pool and the place of the selected lane, or of that in which the selected symbol stands.
+func (e *Window) LaneHere() (*model.Pool, int) {
+	if pool, i := e.LaneSelected(); pool != nil {
+		return pool, i
+	}
+	if sym := e.One(); sym != nil {
+		return e.Sheet().LaneAt(sym.Centre())
+	}
+	return nil, -1
+}
+
+// InsertLane puts a lane before the selected one, or that of the selected step, or after it.
 func (e *Lanes) InsertLane(after int) {
-	pool, i := e.LaneSelected()
+	pool, i := e.LaneHere()
 	lane := model.Lane{ID: e.NewID(), Name: "New lane", H: pool.LaneStart(), Of: pool.Lanes[i].Of}
 	if e.Do(&edit.InsertLane{Sheet: e.SheetID, Pool: pool.ID, At: i + after, Lane: lane}) {
-		e.Lane = lane.ID
+		e.Sel, e.Lane = nil, lane.ID
 		e.Writing.StartWriting(lane.ID, false)
+	}
+}
+
+// Widen lets the lanes of the sheet that begin on the paper reach as far from its other edge as they begin from the
+// first.
+func (e *Lanes) Widen() {
+	var edits []edit.Edit
+	for id, w := range e.wider() {
+		edits = append(edits, &edit.SetPool{Sheet: e.SheetID, Pool: id, W: &w})
+	}
+	if len(edits) == 0 {
+		e.Say("The lanes are as wide as the paper.")
+		return
+	}
+	e.Do(edit.Together("widen the lanes", edits...))
+}
+
+// wider returns how long each pool would be that could reach farther over the paper.
+func (e *Window) wider() map[string]int {
+	s := e.Sheet()
+	out := map[string]int{}
+	for _, p := range s.Pools {
+		corner, page := p.Corner(), s.Page().Turned(p.Down)
+		if w := geometry.Snap(page.Right()-2*(corner.X-page.X)+page.X, geometry.Px); !p.Journey && !p.Locked &&
+			corner.X > page.X && w-p.W >= 2*arrange.Grid {
+			out[p.ID] = w
+		}
+	}
+	return out
+}
+
+// offerWider offers to let lanes reach over a paper that became larger.
+func (e *Window) offerWider() {
+	if e.Sheet().Kind == model.FlowSheet && len(e.wider()) > 0 {
+		e.Say("The lanes are narrower than the paper.")
+		e.Suggest = &Offer{"lanes-widen", "Widen the lanes"}
 	}
 }
 
@@ -125,10 +172,12 @@ func (e *Lanes) TurnLanes() {
 	if turn.Down {
 		way = model.Downwards
 	}
-	if e.M.Direction == way {
-		e.Do(turn)
-	} else {
-		e.Do(edit.Together(edit.Words(e.M, turn), turn, &edit.SetHead{Direction: &way}))
+	all := edit.Edit(turn)
+	if e.M.Direction != way {
+		all = edit.Together(edit.Words(e.M, turn), turn, &edit.SetHead{Direction: &way})
+	}
+	if e.Do(all) {
+		e.ToOpen = FitAll
 	}
 }
 

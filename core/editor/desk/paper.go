@@ -7,6 +7,25 @@ import (
 	"plaintracer/core/model"
 )
 
+// FitAll asks the page to show the whole sheet.
+const FitAll = "fit-all"
+
+// Take gives the sheet another paper, or turns it, and offers to let the lanes reach over one that is wider.
+func (e *Sheets) Take(set *edit.SetSheet) {
+	before := e.Sheet().Page()
+	if set.Sheet = e.SheetID; !e.Do(set) {
+		return
+	}
+	e.ToOpen = FitAll
+	now := e.Sheet().Page()
+	for _, p := range e.Sheet().Pools {
+		if now.Turned(p.Down).W > before.Turned(p.Down).W {
+			e.offerWider()
+			return
+		}
+	}
+}
+
 // edge says so when a new symbol lies beyond the edge of the paper, and offers a larger one.
 func (e *Sheets) edge(id string) {
 	s := e.Sheet()
@@ -37,7 +56,10 @@ func (e *Sheets) Enlarge(string) {
 		return
 	}
 	if name, across, ok := compose.LargerPaper(s, s.Drawn()); ok {
-		e.Do(&edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across})
+		if e.Do(&edit.SetSheet{Sheet: s.ID, Paper: &name, Across: &across}) {
+			e.ToOpen = FitAll
+			e.offerWider()
+		}
 		return
 	}
 	e.Say("No paper is large enough, or something is beyond the upper or left edge.")
