@@ -63,18 +63,10 @@ func (t *transaction) stageHead(s *model.Sheet, pool *model.Pool, by int) error 
 
 // shiftWithin moves what stands in the pool at or beyond x, in its own frame.
 func (t *transaction) shiftWithin(s *model.Sheet, pool *model.Pool, x, by int) error {
-	was := t.following
-	t.following = true
-	defer func() { t.following = was }()
 	for _, list := range t.members(s, pool) {
-		for _, sym := range list {
-			if pool.Own(sym.Box).Centre().X < x {
-				continue
-			}
-			if err := t.touch(s, sym); err != nil {
-				return err
-			}
-			sym.Box = sym.Moved(geometry.Point{X: by}.Turned(pool.Down))
+		beyond := slices.DeleteFunc(list, func(sym *model.Symbol) bool { return pool.Own(sym.Box).Centre().X < x })
+		if err := t.shiftAlong(s, pool, beyond, by); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -166,32 +158,94 @@ func (e *SetStage) change(t *transaction) error {
 		fields.Assign(&pool.Stages[i], &wide)
 		return nil
 	}
-	if e.Fill != nil || e.Folded != nil {
-		return model.Refuse(e.Stage, "only stages of journeys have a colour, and are folded")
+	if e.Folded != nil {
+		return model.Refuse(e.Stage, "only stages of journeys are folded")
 	}
 	t.fixLast(pool)
 	named := *e
-	named.L = nil // the length takes the stages behind along
+	named.L = nil // the steps beside its end give way
 	fields.Assign(&pool.Stages[i], &named)
 	if e.L == nil {
 		return nil
 	}
-	from, to := pool.Span(i)
-	need := model.MinStage
+	return t.moveBorder(s, pool, i, geometry.Clamp(*e.L, model.MinStage, model.MaxPlace))
+}
+
+// moveBorder moves the end of a stage, so that the stage is so long. What stands in it or in the next one stays, as
+// long as the end does not pass it; else it gives way together, and so do the stages beyond where the room does not do.
+// Towards its beginning a stage becomes no shorter than what it holds.
+func (t *transaction) moveBorder(s *model.Sheet, pool *model.Pool, i, l int) error {
+	n := len(pool.Stages)
+	groups := make([][]*model.Symbol, n)
 	for _, list := range t.members(s, pool) {
 		for _, sym := range list {
-			if b := pool.Own(sym.Box); pool.StageAt(sym.Centre()) == i {
-				need = max(need, b.Right()+model.LanePad-from)
+			if k := pool.StageAt(sym.Centre()); k >= 0 {
+				groups[k] = append(groups[k], sym)
 			}
 		}
 	}
-	l := geometry.Clamp(*e.L, need, model.MaxPlace)
-	by := l - (to - from)
-	if err := t.shiftWithin(s, pool, to, by); err != nil {
-		return err
+	extent := func(k int) (lo, hi int) {
+		for j, sym := range groups[k] {
+			b := pool.Own(sym.Box)
+			if j == 0 {
+				lo, hi = b.X, b.Right()
+			}
+			lo, hi = min(lo, b.X), max(hi, b.Right())
+		}
+		return lo, hi
+	}
+	from, to := pool.Span(i)
+	edge := from + l
+	if edge < to {
+		if lo, hi := extent(i); len(groups[i]) > 0 {
+			need := max(hi+min(model.LanePad, to-hi)-edge, 0)
+			room := max(lo-from-model.LanePad, 0)
+			edge += max(need-room, 0)
+			edge = min(edge, to)
+			if err := t.shiftAlong(s, pool, groups[i], -min(need, room)); err != nil {
+				return err
+			}
+		}
+		pool.Stages[i].L = edge - from
+		if i == n-1 {
+			pool.W = max(pool.W-(to-edge), model.MinPool)
+		} else {
+			pool.Stages[i+1].L += to - edge
+		}
+		return nil
 	}
 	pool.Stages[i].L = l
-	pool.W = max(pool.W+by, model.MinPool)
+	for k := i + 1; k < n && edge > to; k++ {
+		begin, end := to, to+pool.Stages[k].L
+		to = max(end, edge+model.MinStage)
+		if lo, hi := extent(k); len(groups[k]) > 0 {
+			by := max(edge+min(model.LanePad, max(lo-begin, 0))-lo, 0)
+			to = max(to, hi+by+min(model.LanePad, max(end-hi, 0)))
+			if err := t.shiftAlong(s, pool, groups[k], by); err != nil {
+				return err
+			}
+		}
+		pool.Stages[k].L = to - edge
+		edge, to = to, end
+	}
+	pool.W += max(edge-to, 0)
+	return nil
+}
+
+// shiftAlong moves symbols along the flow of a pool.
+func (t *transaction) shiftAlong(s *model.Sheet, pool *model.Pool, list []*model.Symbol, by int) error {
+	if by == 0 {
+		return nil
+	}
+	was := t.following
+	t.following = true
+	defer func() { t.following = was }()
+	for _, sym := range list {
+		if err := t.touch(s, sym); err != nil {
+			return err
+		}
+		sym.Box = sym.Moved(geometry.Point{X: by}.Turned(pool.Down))
+	}
 	return nil
 }
 

@@ -1,11 +1,13 @@
 package editor_test
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
 
 	"plaintracer/core/edit"
+	"plaintracer/core/editor/desk"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/worker"
@@ -287,6 +289,91 @@ func TestLanesAreTurned(t *testing.T) {
 	}
 }
 
+// Every further stage takes its share of the pool from the room behind the steps, so that the pool stays on its paper.
+// Borders of stages are pulled over all lanes, both ways; steps give way only where the border would pass them, with
+// their stage together, and each stays in its stage. A stage has a colour, and all in it is selected.
+func TestBordersOfStages(t *testing.T) {
+	m := model.New("Lanes", model.Rightwards, "A4", true)
+	d := open(t, m)
+	d.Command("lanes-list", "Desk; Stacks")
+	pool := func() *model.Pool { return d.Sheet().Pools[0] }
+	long := pool().W
+	for i := range 4 {
+		d.Command("stage-add", "")
+		d.flush()
+		d.Writing.Write(d.write, fmt.Sprint("Part ", i))
+		d.flush()
+	}
+	if pool().W != long || len(pool().Stages) != 4 {
+		t.Fatalf("with %d stages the pool is %d long, was %d", len(pool().Stages), pool().W/px, long/px)
+	}
+	for i := range 4 {
+		if w := pool().StageBox(i).W; w < long/6 {
+			t.Errorf("stage %d is %d long of %d", i, w/px, long/px)
+		}
+	}
+	for i := range 2 { // a step at the end of the first stage, one at the beginning of the second
+		b := pool().StageBox(i)
+		d.Command("take", "process")
+		x := b.Right() - 70*px
+		if i == 1 {
+			x = b.X + 80*px
+		}
+		d.click(geometry.Point{X: x, Y: pool().LaneBox(i).Centre().Y}, desk.Alt)
+	}
+	d.keys("Escape", "Escape")
+	a, b := d.Sheet().Symbols[0], d.Sheet().Symbols[1]
+	stages := func() string { return d.Sheet().StageOf(a).Name + ", " + d.Sheet().StageOf(b).Name }
+	for _, by := range []int{60, 150, 600, -40, -300, -900, 30} {
+		before, ax, bx := string(document(t, d.Map())), a.X, b.X
+		border := pool().StageBox(0).Right()
+		at0 := geometry.Point{X: border, Y: pool().Box().Bottom() - 6*px} // far from the heads
+		d.drag(at0, at0.Add(at(by, 0)), 0)
+		now := pool().StageBox(0).Right()
+		if now == border && by != -900 {
+			t.Errorf("pulled by %d the border stays", by)
+		}
+		if stages() != "Part 0, Part 1" || a.Right() > now || b.X < now {
+			t.Errorf("pulled by %d the steps stand in %s: %v, %v at %d", by, stages(), a.Box, b.Box, now)
+		}
+		if by > 0 && a.X != ax || by < 0 && b.X != bx {
+			t.Errorf("pulled by %d a step moves that is not in the way", by)
+		}
+		if by > 0 && b.X-bx > max(now+model.LanePad-bx, 0) {
+			t.Errorf("pulled by %d the step in the way moves by %d", by, (b.X-bx)/px)
+		}
+		d.same()
+		d.Undo()
+		d.flush()
+		if string(document(t, d.Map())) != before {
+			t.Errorf("pulled by %d and taken back it is another map", by)
+		}
+		d.Redo()
+		d.flush()
+		a, b = d.Sheet().Symbols[0], d.Sheet().Symbols[1]
+	}
+	d.click(pool().StageBox(1).Centre(), 0)
+	d.Command("fill", "straw")
+	d.Command("select-lane", "")
+	d.flush()
+	if pool().Stages[1].Fill != "straw" || len(d.Sel) != 1 || d.Sel[0] != b.ID {
+		t.Errorf("the stage is %q, %v is selected", pool().Stages[1].Fill, d.Sel)
+	}
+	// A pool that reaches over the paper comes onto it.
+	m = chain(4)
+	m.Sheets[0].Pools[0].X, m.Sheets[0].Pools[0].W = -200*px, 2000*px
+	for _, sym := range m.Sheets[0].Symbols {
+		sym.X -= 240 * px
+	}
+	d = open(t, m)
+	d.Command("onto-page", "")
+	d.flush()
+	if s := d.Sheet(); !s.Area().Holds(s.Drawn()) || d.Proposed != nil {
+		t.Errorf("%v is drawn on %v (said %v)", s.Drawn(), s.Area(), d.said)
+	}
+	d.same()
+}
+
 // Stages are added, named, dragged by their names and their ends, and removed; the
 // first takes the whole pool.
 func TestStages(t *testing.T) {
@@ -325,9 +412,9 @@ func TestStages(t *testing.T) {
 	}
 	was := pool().StageBox(0).W
 	end := geometry.Point{X: pool().StageBox(0).Right(), Y: pool().StageBox(0).Centre().Y}
-	x := step.X
+	x, long := step.X, pool().W
 	d.drag(end, end.Add(at(60, 0)), 0)
-	if got := pool().StageBox(0).W; got <= was || step.X-x != got-was {
+	if got := pool().StageBox(0).W; got <= was || step.X != x || pool().W != long {
 		t.Errorf("the first stage is %d wide, was %d; what stands beyond has moved by %d", got, was, step.X-x)
 	}
 	d.click(pool().StageBox(2).Centre(), 0)

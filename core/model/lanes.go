@@ -104,7 +104,7 @@ type Stage struct {
 	// L is its length along the flow; the last one reaches to the end of the pool
 	// whatever it says.
 	L int `json:"l"`
-	// Fill is its colour, of the palette or #rrggbb; Folded hides what stands in it. Both are for journeys.
+	// Fill is its colour, of the palette or #rrggbb; Folded hides what stands in it, in journeys.
 	Fill   string `json:"fill,omitempty"`
 	Folded bool   `json:"folded,omitempty"`
 }

@@ -28,6 +28,7 @@ func (v View) Pool(p *model.Pool) Node {
 		n.between()
 		n.persona()
 	} else {
+		n.phases()
 		n.lanes()
 		n.stages()
 		n.names(p.Title, true, 0, model.PoolHead, 0, n.b.H, l.Ink)
@@ -102,6 +103,16 @@ func (n *poolNode) lanes() {
 	}
 }
 
+// phases draws the colours of the stages, over which lanes that have one draw theirs.
+func (n *poolNode) phases() {
+	for i := range n.p.Stages {
+		if fill := n.p.Stages[i].Fill; fill != "" {
+			from, to := n.p.Span(i)
+			n.fill(from-n.b.X, model.StageHead, to-from, n.b.H-model.StageHead, n.v.Look.Fill(fill))
+		}
+	}
+}
+
 // stages draws the heads of the stages and the lines between them.
 func (n *poolNode) stages() {
 	p, l, heads := n.p, n.v.Look, n.p.Heads()
@@ -109,6 +120,11 @@ func (n *poolNode) stages() {
 		return
 	}
 	n.fill(heads, 0, n.b.W-heads, model.StageHead, l.Head)
+	for i, stage := range p.Stages {
+		if from, to := p.Span(i); stage.Fill != "" {
+			n.fill(from-n.b.X, 0, to-from, model.StageHead, l.Fill(stage.Fill))
+		}
+	}
 	n.line(model.PoolHead, model.StageHead, n.b.W, model.StageHead, nil)
 	for i, stage := range p.Stages {
 		head := p.Own(p.StageBox(i))
@@ -116,11 +132,14 @@ func (n *poolNode) stages() {
 		if i > 0 {
 			n.line(from, 0, from, n.b.H, dashes(model.DashLine, px))
 		}
-		st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
+		st, ink := typeset.Style{Size: typeset.NameSize, House: n.v.House}, l.Ink
+		if stage.Fill != "" {
+			ink = Legible(l, l.Fill(stage.Fill))
+		}
 		if p.Down { // their names run along the flow
-			n.Texts = append(n.Texts, turned(stage.Name, st, 0, model.StageHead, from, head.W, l.Ink)...)
+			n.Texts = append(n.Texts, turned(stage.Name, st, 0, model.StageHead, from, head.W, ink)...)
 		} else {
-			n.Texts = append(n.Texts, level(stage.Name, st, 0, model.StageHead, from, head.W, l.Ink)...)
+			n.Texts = append(n.Texts, level(stage.Name, st, 0, model.StageHead, from, head.W, ink)...)
 		}
 	}
 }

@@ -61,15 +61,15 @@ var selectingCommands = []command{
 	{name: "select-lane",
 		buttons: []button{{bar: "this lane", at: 4, icon: "square-dashed", title: "Select all in the lane"}},
 		needs: func(e *desk.Desk) string {
-			if len(e.Selecting.LanesChosen()) == 0 {
-				return "Select a lane, or a step that stands in one."
+			if p, _ := e.StageSelected(); p == nil && len(e.Selecting.LanesChosen()) == 0 {
+				return "Select a lane or a stage, or a step that stands in one."
 			}
 			return ""
 		},
 		do:    func(e *Commands, _ string) { e.Selecting.SelectLane() },
-		menus: places{inLane: 102, inSymbol: 302},
+		menus: places{inLane: 102, inStage: 105, inSymbol: 302},
 		ways: []way{
-			{title: "Select all in its lane", key: "Alt+L", words: "select owner"},
+			{title: "Select all in its lane or stage", key: "Alt+L", words: "select owner phase"},
 		},
 	},
 	{name: "select-onward",

@@ -145,10 +145,10 @@ var stylesCommands = []command{
 			if p, _ := e.LaneSelected(); p != nil || len(e.Chosen()) > 0 {
 				return ""
 			}
-			if p, _ := e.StageSelected(); p != nil && p.Journey {
+			if p, _ := e.StageSelected(); p != nil {
 				return ""
 			}
-			return "Select a symbol or a lane first."
+			return "Select a symbol, a lane or a stage first."
 		},
 		do: func(e *Commands, arg string) { e.Lanes.Fill(arg) },
 		choices: []choice{

@@ -111,13 +111,13 @@ func (e *Window) offerWider() {
 	}
 }
 
-// Fill gives the selected lane a colour, or the selected symbols.
+// Fill gives the selected lane or stage a colour, or the selected symbols.
 func (e *Lanes) Fill(colour string) {
 	if pool, _ := e.LaneSelected(); pool != nil {
 		e.SetLane(&edit.SetLane{Fill: &colour})
 		return
 	}
-	if pool, _ := e.StageSelected(); pool != nil && pool.Journey {
+	if pool, _ := e.StageSelected(); pool != nil {
 		e.Do(&edit.SetStage{Sheet: e.SheetID, Pool: pool.ID, Stage: e.Lane, Fill: &colour})
 		return
 	}

@@ -74,6 +74,10 @@ func (e *Sheets) OntoPage(string) {
 		e.Say("Everything is on the paper.")
 		return
 	}
+	if edits, short := e.shortened(area); short {
+		e.Do(edit.Together("bring onto the page", edits...))
+		return
+	}
 	if all.W > area.W || all.H > area.H {
 		e.Sel = nil // the whole sheet
 		e.Layout.LayOut("")
@@ -82,6 +86,52 @@ func (e *Sheets) OntoPage(string) {
 	to := geometry.Point{X: geometry.Clamp(all.X, area.X, area.Right()-all.W),
 		Y: geometry.Clamp(all.Y, area.Y, area.Bottom()-all.H)}
 	e.DoMoving(&edit.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: to.Sub(all.Corner())})
+}
+
+// shortened returns the edits that make pools only as long as what stands in them needs, and the paper allows, and
+// bring all onto it; it reports whether pools have to be made shorter and all fits then.
+func (e *Sheets) shortened(area geometry.Box) ([]edit.Edit, bool) {
+	s := e.Sheet()
+	all := s.Drawn()
+	if s.Kind != model.FlowSheet || all.W <= area.W && all.H <= area.H {
+		return nil, false
+	}
+	var need geometry.Box
+	for _, sym := range s.Symbols {
+		need = need.Union(sym.Box)
+	}
+	least := make([]int, len(s.Pools))
+	for i, p := range s.Pools {
+		own := p.Own(p.Box())
+		least[i] = max(p.Heads(), model.MinPool)
+		if n := len(p.Stages); n > 0 {
+			from, _ := p.Span(n - 1)
+			least[i] = max(least[i], from+model.MinStage-own.X)
+		}
+		for _, sym := range s.Symbols {
+			if in, _ := s.LaneAt(sym.Centre()); in == p {
+				least[i] = max(least[i], p.Own(sym.Box).Right()+model.LanePad-own.X)
+			}
+		}
+		own.W = min(own.W, least[i])
+		need = need.Union(p.Own(own))
+	}
+	if need.W > area.W || need.H > area.H {
+		return nil, false
+	}
+	by := geometry.Point{X: geometry.Clamp(need.X, area.X, area.Right()-need.W) - need.X,
+		Y: geometry.Clamp(need.Y, area.Y, area.Bottom()-need.H) - need.Y}
+	var edits []edit.Edit
+	for i, p := range s.Pools {
+		own, paper := p.Own(p.Box().Moved(by)), p.Own(area)
+		if w := max(least[i], paper.Right()-own.X); w < p.W {
+			edits = append(edits, &edit.SetPool{Sheet: s.ID, Pool: p.ID, W: &w})
+		}
+	}
+	if by != (geometry.Point{}) {
+		edits = append(edits, &edit.MoveItems{Sheet: s.ID, IDs: s.Movables(), By: by})
+	}
+	return edits, len(edits) > 0
 }
 
 // growing returns the edit together with a larger paper, where the sheet's paper grows with what

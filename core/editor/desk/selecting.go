@@ -85,9 +85,14 @@ func (e *Selecting) LanesChosen() map[*model.Lane]bool {
 	return in
 }
 
-// SelectLane selects all in the lanes of what is selected.
+// SelectLane selects all in the lanes of what is selected, or in the stage that is.
 func (e *Selecting) SelectLane() {
 	s, in := e.Sheet(), e.LanesChosen()
+	if pool, i := e.StageSelected(); pool != nil {
+		e.Pick(slices.DeleteFunc(slices.Clone(s.Symbols),
+			func(sym *model.Symbol) bool { return s.StageOf(sym) != &pool.Stages[i] }))
+		return
+	}
 	e.Pick(slices.DeleteFunc(slices.Clone(s.Symbols), func(sym *model.Symbol) bool { return !in[s.LaneOf(sym)] }))
 }
 

@@ -41,7 +41,63 @@ func (e *Lanes) AddStage() {
 		at = len(pool.Stages) - 1
 	}
 	now := e.newStage(len(pool.Stages) + 1)
-	e.addedStage(&edit.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}, now.ID)
+	add := &edit.InsertStage{Sheet: s.ID, Pool: pool.ID, At: at + 1, Stage: now}
+	if pool.Journey || at < 0 {
+		e.addedStage(add, now.ID)
+		return
+	}
+	e.addedStage(edit.Together("add a stage", append(e.share(pool, at, add), add)...), now.ID)
+}
+
+// share gives a new stage its share of what the pool is long, from the room behind the steps of the one before it;
+// where that is too little, what is left of the paper. Stages that are all alike are made so again, with the edits
+// returned, as far as their steps let them.
+func (e *Lanes) share(pool *model.Pool, before int, add *edit.InsertStage) []edit.Edit {
+	n := len(pool.Stages)
+	foot := make([]int, n) // behind the last step of each stage
+	for _, sym := range e.Sheet().Symbols {
+		if p, _ := e.Sheet().LaneAt(sym.Centre()); p == pool {
+			if k := pool.StageAt(sym.Centre()); k >= 0 {
+				foot[k] = max(foot[k], pool.Own(sym.Box).Right()+model.LanePad)
+			}
+		}
+	}
+	all := pool.Corner().X + pool.W - pool.Content()
+	alike := before == n-1
+	for k := range n {
+		from, to := pool.Span(k)
+		alike = alike && geometry.Abs(to-from-all/n) <= 4*arrange.Grid
+	}
+	begin := func(least, from, to int) int { // where a border comes to lie between from and to
+		at := geometry.Snap(max(to-all/(n+1), least, from+model.MinStage)+arrange.Grid/2-1, arrange.Grid)
+		return min(at, to)
+	}
+	var edits []edit.Edit
+	if alike {
+		from := pool.Content()
+		for k := range before {
+			_, to := pool.Span(k)
+			end := begin(max(foot[k], from+all/(n+1)), from, to)
+			l := end - from
+			edits = append(edits, &edit.SetStage{Sheet: e.SheetID, Pool: pool.ID, Stage: pool.Stages[k].ID, L: &l})
+			from = end
+		}
+		to := pool.Content() + all
+		if at := begin(max(foot[before], from+all/(n+1)), from, to); to-at >= model.MinStage {
+			add.From = &at
+			return edits
+		}
+	}
+	from, to := pool.Span(before)
+	if at := begin(foot[before], from, to); to-at >= model.MinStage {
+		add.From = &at
+		return nil
+	}
+	page := e.Sheet().Page().Turned(pool.Down)
+	if room := page.Right() - (pool.Corner().X - page.X) - (pool.Corner().X + pool.W); room >= model.MinStage {
+		add.Stage.L = min(add.Stage.L, room)
+	}
+	return nil
 }
 
 func (e *Lanes) newStage(n int) model.Stage {
@@ -90,16 +146,16 @@ func (e *Lanes) RemoveStage() {
 }
 
 // hitStage finds what lies at p, which is in the pool's own frame, among the heads
-// of its stages.
+// of its stages and their borders.
 func (e *Window) hitStage(pool *model.Pool, p geometry.Point) (Hit, bool) {
 	near := e.Reach(5)
 	for i, st := range pool.Stages {
 		b := pool.Own(pool.StageBox(i))
+		if i+1 < len(pool.Stages) && geometry.Abs(p.X-b.Right()) <= near { // over all lanes
+			return Hit{ID: pool.ID, Stage: st.ID, LaneEdge: true}, true
+		}
 		if p.Y < b.Y || p.Y >= b.Bottom() {
 			continue
-		}
-		if i+1 < len(pool.Stages) && geometry.Abs(p.X-b.Right()) <= near {
-			return Hit{ID: pool.ID, Stage: st.ID, LaneEdge: true}, true
 		}
 		if p.X >= b.X && p.X < b.Right() {
 			return Hit{ID: pool.ID, Stage: st.ID}, true
