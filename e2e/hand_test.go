@@ -122,3 +122,67 @@ func TestLanesUnderTheHand(t *testing.T) {
 	}
 	d.sound()
 }
+
+// What a value would look like shows while the pointer rests on it, or it has the focus, and goes without a trace;
+// colours are written as hexadecimal digits.
+func TestValuesShowWhileThePointerRests(t *testing.T) {
+	d := three(t)
+	before := fmt.Sprint(d.sheet().Symbols[0], d.sheet().Symbols[1])
+	was := func(list string) { browser.Eval[any](d.Page,
+		"window.was = document.getElementById('"+list+"').innerHTML, 1") }
+	looks := func(list, is string) { d.Until("document.getElementById('" + list + "').innerHTML " + is +
+		" window.was") }
+	rest := func(on string) {
+		d.Move(d.middleOf(on))
+	}
+	d.clickStep("One")
+	d.ClickOn(".draw-strip .tool[data-needs=fill]")
+	was("symbols")
+	for _, of := range []string{"[data-command=fill][data-arg=lake]", "[data-command=outline][data-arg='ink=clay']"} {
+		rest(of)
+		looks("symbols", "!==")
+		rest("#saved")
+		looks("symbols", "===")
+	}
+	// By the keyboard, and Esc.
+	browser.Eval[any](d.Page,
+		"document.querySelector('[data-command=fill][data-arg=straw]').focus({ focusVisible: true }), 1")
+	looks("symbols", "!==")
+	d.Key(browser.Escape)
+	looks("symbols", "===")
+	if now := fmt.Sprint(d.sheet().Symbols[0], d.sheet().Symbols[1]); now != before {
+		t.Errorf("looking at values changed %s to %s", before, now)
+	}
+	// Written colours.
+	d.ClickOn(".draw-strip .tool[data-needs=fill]")
+	d.ClickOn(".hex[data-set=fill]")
+	d.Key("a", ctrl)
+	d.Key("#2a7")
+	d.Until("document.getElementById('symbols').innerHTML.includes('#22aa77')")
+	d.Key(browser.Enter)
+	if fill := d.called("One").Fill; fill != "#22aa77" {
+		t.Errorf("the fill is %q", fill)
+	}
+	d.Key(browser.Escape)
+	// A mark at the end of a line.
+	d.connect("One", "bottom", "Three")
+	d.Click(d.line(0.5))
+	d.ClickOn(".draw-strip .tool:has(+ .menu[aria-label='The ends of the connector'])")
+	was("connectors")
+	rest("[data-command=line][data-arg='to=filled-diamond']")
+	looks("connectors", "!==")
+	rest("#saved")
+	looks("connectors", "===")
+	d.ClickOn("[data-command=line][data-arg='to=filled-diamond']")
+	if c := d.connector(); c.ToMark != model.MarkFullDiamond {
+		t.Errorf("the mark is %q", c.ToMark)
+	}
+	d.sound()
+}
+
+// middleOf returns the middle of a part of the page, to move to with no button held.
+func (d *desk) middleOf(sel string) (x, y float64, buttons int64) {
+	d.s.Helper()
+	x, y = d.Middle(sel)
+	return x, y, 0
+}

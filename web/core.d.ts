@@ -24,6 +24,7 @@ interface Core {
   down(x: number, y: number, scale: number, mods: number): void
   drawn(): any[]
   empty(x: number, y: number, scale: number): boolean
+  endPeek(): void
   face(id: string): Uint8Array
   flush(): string
   font(raw: string): void
@@ -43,6 +44,7 @@ interface Core {
   pasteHere(data: string): void
   pasteText(text: string): void
   pause(): boolean
+  peek(name: string, arg: string): boolean
   people(file: string, as: string): string
   perform(raw: string, words: string): void
   picture(file: Uint8Array, x: number, y: number): void

@@ -102,6 +102,8 @@ func main() {
 			data, text := e.Sheets.CopySheet()
 			return []any{data, text}
 		},
+		"peek":    func(a []js.Value) any { return e.Peek(a[0].String(), a[1].String()) },
+		"endPeek": func([]js.Value) any { e.EndPeek(); return nil },
 		"seen": func(a []js.Value) any {
 			e.Seen = geometry.Box{X: a[0].Int(), Y: a[1].Int(), W: a[2].Int(), H: a[3].Int()}
 			return nil

@@ -557,6 +557,14 @@ func TestFindGoesThroughAllSheets(t *testing.T) {
 func TestEveryCommandByItsName(t *testing.T) {
 	keys := map[string]string{}
 	names := map[string]string{}
+	shown := map[string]bool{}
+	defer func() {
+		for _, name := range []string{"fill", "outline", "text", "line", "kind", "look-try", "dashed"} {
+			if !shown[name] {
+				t.Errorf("what %s would do is never shown", name)
+			}
+		}
+	}()
 	for _, entry := range open(t, flowOf()).Directory() {
 		if entry.Key != "" && keys[entry.Key] != "" {
 			t.Errorf("%s is the key of %q and of %q", entry.Key, keys[entry.Key], entry.Title)
@@ -574,6 +582,19 @@ func TestEveryCommandByItsName(t *testing.T) {
 			before := string(document(t, d.Map()))
 			if selected != "" {
 				d.Command("find", selected)
+			}
+			sel, said := fmt.Sprint(d.Sel, d.Lane), len(d.said)
+			if d.Peek(entry.Command, entry.Arg) {
+				shown[entry.Command] = true
+			}
+			d.flush()
+			d.EndPeek()
+			d.flush()
+			if string(document(t, d.Map())) != before || fmt.Sprint(d.Sel, d.Lane) != sel || len(d.said) != said ||
+				len(d.log) > 0 {
+				t.Errorf("looking at what %s %s would do on %q left something: said %v", entry.Command, entry.Arg,
+					selected,
+					d.said[said:])
 			}
 			d.Command(entry.Command, entry.Arg)
 			d.flush()

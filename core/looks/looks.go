@@ -3,6 +3,8 @@
 package looks
 
 import (
+	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -113,6 +115,26 @@ func For(m *model.Map, sym *model.Symbol) *Look {
 		return Named(sym.Look)
 	}
 	return Of(m)
+}
+
+// ParseColour reads a colour as a person writes it: a name of the palette, nothing, or three or six hexadecimal digits
+// with or without a # before them, which become #rrggbb.
+func ParseColour(text string) (string, bool) {
+	text = strings.ToLower(strings.TrimSpace(text))
+	if slices.Contains(model.Fills, text) {
+		return text, true
+	}
+	digits := strings.TrimPrefix(text, "#")
+	if strings.Trim(digits, "0123456789abcdef") != "" {
+		return "", false
+	}
+	switch len(digits) {
+	case 3:
+		return fmt.Sprintf("#%c%c%c%c%c%c", digits[0], digits[0], digits[1], digits[1], digits[2], digits[2]), true
+	case 6:
+		return "#" + digits, true
+	}
+	return "", false
 }
 
 // Fill returns the colour of a fill: of the palette by its name, or #rrggbb.

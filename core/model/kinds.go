@@ -300,9 +300,10 @@ type Crossing string
 // The forms of a crossing. The empty one is the standard: an arc on a sheet,
 // the sheet's own on a connector.
 const (
-	CrossPlain Crossing = "plain"
-	CrossGap   Crossing = "gap"
-	CrossArc   Crossing = "arc"
+	CrossPlain  Crossing = "plain"
+	CrossGap    Crossing = "gap"
+	CrossArc    Crossing = "arc"
+	CrossSquare Crossing = "square"
 )
 
 // Merging says whether a connector runs into one line with others that lead into the same

@@ -526,7 +526,7 @@ func (k *Stroke) Validate(path string) error {
 }
 
 func (c Crossing) known() bool {
-	return slices.Contains([]Crossing{"", CrossPlain, CrossGap, CrossArc}, c)
+	return slices.Contains([]Crossing{"", CrossPlain, CrossGap, CrossArc, CrossSquare}, c)
 }
 
 func isWeight(w int) bool { return w == 0 || w >= geometry.Px/2 && w <= MaxWeight }

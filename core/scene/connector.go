@@ -284,10 +284,15 @@ func (p *pen) passes(path geometry.Path, a geometry.Point, way vector, start, en
 			path = path.Move(s.X, s.Y)
 			continue
 		}
-		// An arc that rises above a level line, and to the left of an upright one.
+		// An arc, or a square, that rises above a level line, and to the left of an upright one.
 		rise := -r * 4 / 3
 		if way.x < 0 || way.x == 0 && way.y < 0 {
 			rise = -rise
+		}
+		if p.hop == model.CrossSquare {
+			c, d := way.at(a, lo, rise*3/4), way.at(a, hi, rise*3/4)
+			path = path.Line(c.X, c.Y).Line(d.X, d.Y).Line(s.X, s.Y)
+			continue
 		}
 		c, d := way.at(a, lo, rise), way.at(a, hi, rise)
 		path = path.Curve(c.X, c.Y, d.X, d.Y, s.X, s.Y)
@@ -378,6 +383,21 @@ func (n *Node) mark(mark model.Mark, tip geometry.Point, way vector, size, weigh
 		foot()
 		circle(size, size*3/10)
 	}
+}
+
+// Sample draws a mark at the end of a short line, in a box of 34 by 18 px; at its beginning where begins says so.
+func Sample(mark model.Mark, begins bool, colour string) []Shape {
+	const weight = 3 * px / 2
+	from, tip := geometry.Point{X: 3 * px, Y: 9 * px}, geometry.Point{X: 31 * px, Y: 9 * px}
+	if begins {
+		from, tip = tip, from
+	}
+	way := unitTo(from, tip)
+	size := markSize(weight, "")
+	end := way.at(tip, -inset(mark, size, weight), 0)
+	n := Node{Shapes: []Shape{{Path: geometry.Through(from, end), Stroke: colour, Width: weight}}}
+	n.mark(mark, tip, way, size, weight, colour)
+	return n.Shapes
 }
 
 // sign draws what tells a control transfer or a communication link from a

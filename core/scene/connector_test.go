@@ -90,7 +90,7 @@ func TestCrossingsAreDrawnAsAsked(t *testing.T) {
 	}{
 		{"", "", "MLCL"}, {"", model.CrossGap, "MLML"}, {"", model.CrossPlain, "ML"},
 		{model.CrossPlain, "", "ML"}, {model.CrossGap, model.CrossPlain, "MLML"},
-		{model.CrossArc, model.CrossGap, "MLCL"},
+		{model.CrossArc, model.CrossGap, "MLCL"}, {"", model.CrossSquare, "MLLLLL"}, {model.CrossSquare, "", "MLLLLL"},
 	} {
 		if got := verbs(c.own, c.sheet); got != c.want {
 			t.Errorf("connector %q, sheet %q: drawn by %s, not %s", c.own, c.sheet, got, c.want)

@@ -12,6 +12,10 @@ import { refresh } from './parts.js'
 import { leadsTo, otherMaps } from './files.js'
 import { fill } from './fields.js'
 import { rewrite } from './keys.js'
+import { peeking } from './peek.js'
+
+/** Whether a value that is offered is the one there is; a length is offered with its unit. @param {string} offered @param {string} now @param {string} units */
+const same = (offered, now, units) => offered === now || (offered.endsWith(' pt') || offered.endsWith(' px') && units === 'px') && parseFloat(offered) === parseFloat(now)
 
 /** What a field offers while one types in it. @param {string} list the id of its list @param {string[]} names */
 const suggest = (list, names) => byId(list).replaceChildren(...names.map(name => Object.assign(document.createElement('option'), { value: name })))
@@ -41,6 +45,7 @@ export class Bars {
       if (e.key === 'Escape') { e.target.value = this.state.title; e.target.blur(); app.focus() }
     })
     this.book()
+    peeking(app)
     this.dialogs()
     rewrite(document)
   }
@@ -103,6 +108,10 @@ export class Bars {
       const needs = state.needs[field.dataset.set] || ''
       field.disabled = !!needs
       fill(field, now[field.dataset.now] ?? '')
+    }
+    for (const group of all('[data-values]')) {
+      const value = String(now[group.dataset.values] ?? '')
+      for (const b of all('button', group)) b.setAttribute('aria-pressed', same(b.dataset.value, value, state.units) ? 'true' : 'false')
     }
     for (const piece of all('.piece[data-take]')) piece.setAttribute('aria-pressed', state.hand === piece.dataset.take ? 'true' : 'false')
     for (const part of all('[data-for]')) part.hidden = part.dataset.for !== (state.shows || 'flow')

@@ -90,12 +90,13 @@ func loadViews(files fs.FS, a *assets) (*template.Template, error) {
 			}
 			return "", fmt.Errorf("there is no asset %q", name)
 		},
-		"icon":  icon,
-		"key":   key,
-		"bar":   command.Bar,
-		"token": formToken,
-		"inc":   func(n int) int { return n + 1 },
-		"add":   func(a, b int) int { return a + b },
+		"icon":   icon,
+		"key":    key,
+		"bar":    command.Bar,
+		"values": values,
+		"token":  formToken,
+		"inc":    func(n int) int { return n + 1 },
+		"add":    func(a, b int) int { return a + b },
 		"dict": func(pairs ...any) map[string]any {
 			out := map[string]any{}
 			for i := 0; i+1 < len(pairs); i += 2 {

@@ -2,15 +2,56 @@ package site
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"html/template"
+	"slices"
 
+	"plaintracer/core/editor/command"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/routing"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
 )
+
+// value is a value that a command takes, as a menu shows it: by a sign where it has one.
+type value struct {
+	command.Choice
+	Sign template.HTML
+}
+
+// values are those that a command takes behind a prefix; now names what of the state of the bars is one of them.
+func values(name, prefix, now string) (any, error) {
+	title, list, err := command.Choices(name, prefix)
+	out := struct {
+		Title, Now string
+		List       []value
+	}{Title: title, Now: now}
+	for _, c := range list {
+		v := value{Choice: c}
+		if mark := model.Mark(c.Value); slices.Contains(model.Marks, mark) && (prefix == "from=" || prefix == "to=") {
+			v.Sign = markSign(mark, prefix == "from=")
+		}
+		out.List = append(out.List, v)
+	}
+	return out, err
+}
+
+// markSign draws the mark of a connector's end.
+func markSign(mark model.Mark, begins bool) template.HTML {
+	var b bytes.Buffer
+	fmt.Fprint(&b, `<svg width="34" height="18" viewBox="0 0 34 18" aria-hidden="true">`)
+	for _, s := range scene.Sample(mark, begins, "currentColor") {
+		fmt.Fprintf(&b, `<path d="%s" fill="%s"`, scene.AppendPath(nil, s.Path), cmp.Or(s.Fill, "none"))
+		if s.Stroke != "" {
+			fmt.Fprintf(&b, ` stroke="%s" stroke-width="1.5"`, s.Stroke)
+		}
+		fmt.Fprint(&b, `/>`)
+	}
+	fmt.Fprint(&b, `</svg>`)
+	return template.HTML(b.String())
+}
 
 // outline draws a symbol for the tray.
 func outline(sym *symbols.Symbol) template.HTML {

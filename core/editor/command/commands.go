@@ -190,6 +190,30 @@ func (e *Commands) Command(name, arg string) {
 	})
 }
 
+// Peek shows what a command would do, until EndPeek, and reports whether it does: where something else is shown or
+// under way, and of commands that do more than change how things are drawn, it shows nothing.
+func (e *Commands) Peek(name, arg string) bool {
+	e.EndPeek()
+	c := commands[name]
+	if c == nil || !c.peeks || c.lacks(e.Desk) != "" || e.Doc.Showing() || e.InHand != nil || e.InField ||
+		e.TextField != nil || e.Coming != nil {
+		return false
+	}
+	words, offer, opens := e.Words, e.Suggest, e.ToOpen
+	e.Peeking = true
+	c.do(e, arg)
+	e.Peeking, e.Words, e.Suggest, e.ToOpen = false, words, offer, opens
+	e.Peeked = e.Doc.Showing()
+	return e.Peeked
+}
+
+// EndPeek takes back what Peek shows.
+func (e *Commands) EndPeek() {
+	if e.Peeked {
+		e.Drop()
+	}
+}
+
 func (e *Commands) selectAll() {
 	e.Sel, e.Lane = nil, ""
 	for _, sym := range e.Sheet().Symbols {

@@ -151,6 +151,9 @@ func (e *Commands) kindEntries() []Entry {
 var (
 	colourNames           = append([]string{"as usual"}, model.Fills[1:]...)
 	markValues, markNames = namedMarks()
+	// weights are those of lines that are offered, sizes those of type.
+	weights = []string{"0.5 px", "1 px", "1.5 px", "2 px", "3 px", "4 px"}
+	sizes   = []string{"8 pt", "9 pt", "10 pt", "11 pt", "12 pt", "14 pt", "18 pt", "24 pt"}
 )
 
 func namedMarks() (values, names []string) {

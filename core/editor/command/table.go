@@ -20,6 +20,8 @@ type command struct {
 	// always applies.
 	needs func(d *desk.Desk) string
 	do    func(e *Commands, arg string)
+	// peeks says that what it would do can be shown before it is asked for.
+	peeks bool
 	// flows says that it is for sheets that show a flow.
 	flows bool
 	// reading says that it leaves the map as it is, and may run while a case is traced.
@@ -106,6 +108,25 @@ type choice struct {
 	values, names []string
 }
 
+// Choice is a value that a command takes, as a page offers it.
+type Choice struct{ Command, Arg, Value, Name string }
+
+// Choices are the values that a command takes behind a prefix, under their title; an error where there are none.
+func Choices(name, prefix string) (title string, list []Choice, err error) {
+	for _, c := range table {
+		for _, choice := range c.choices {
+			if c.name != name || choice.prefix != prefix {
+				continue
+			}
+			for i, v := range choice.values {
+				list = append(list, Choice{name, prefix + v, v, choice.names[i]})
+			}
+			return choice.title, list, nil
+		}
+	}
+	return "", nil, fmt.Errorf("the command %q has no choices %q", name, prefix)
+}
+
 // spot is something that has a context menu.
 type spot uint8
 
@@ -141,7 +162,8 @@ func init() {
 		{"Move and line up", moveAndLineUpCommands}, {"Copy and hold together", copyAndHoldCommands},
 		{"Style", stylesCommands},
 		{"Connectors", connectorsCommands}, {"Lanes and sheets", lanesAndSheetsCommands}, {"Number", numberCommands},
-		{"Hierarchies", cardsCommands}, {"Journeys", journeysCommands}, {"Review", reviewCommands}, {"View and hand over", viewAndHandOverCommands},
+		{"Hierarchies", cardsCommands}, {"Journeys", journeysCommands}, {"Review", reviewCommands},
+		{"View and hand over", viewAndHandOverCommands},
 		{"", forThePageCommands},
 	} {
 		for _, c := range part.list {

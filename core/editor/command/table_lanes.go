@@ -396,16 +396,18 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "crossings",
+		peeks: true,
 		do: func(e *Commands, arg string) {
 			v := model.Crossing(arg)
 			e.Do(&edit.SetSheet{Sheet: e.SheetID, Crossings: &v})
 		},
 		choices: []choice{
-			{"", "Connectors of the sheet cross", []string{"", "gap", "plain"},
-				[]string{"with an arc", "with a gap", "plainly"}},
+			{"", "Connectors of the sheet cross", []string{"", "square", "gap", "plain"},
+				[]string{"with an arc", "with a square jump", "with a gap", "plainly"}},
 		},
 	},
 	{name: "merging",
+		peeks: true,
 		do: func(e *Commands, arg string) {
 			v := arg == string(model.MergeAlways)
 			e.Do(&edit.SetSheet{Sheet: e.SheetID, Merging: &v})
@@ -432,6 +434,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "lane-head",
+		peeks: true,
 		needs: needLane,
 		do:    func(e *Commands, arg string) { e.Lanes.SetLane(&edit.SetLane{Head: &arg}) },
 		choices: []choice{
@@ -439,6 +442,7 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "ground",
+		peeks: true,
 		do: func(e *Commands, arg string) {
 			g := e.Sheet().Background
 			g.Fill = arg
@@ -449,7 +453,8 @@ var lanesAndSheetsCommands = []command{
 		},
 	},
 	{name: "sheet-colour",
-		do: func(e *Commands, arg string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Colour: &arg}) },
+		peeks: true,
+		do:    func(e *Commands, arg string) { e.Do(&edit.SetSheet{Sheet: e.SheetID, Colour: &arg}) },
 		choices: []choice{
 			{"", "Colour of the tab", model.Fills, colourNames},
 		},

@@ -29,6 +29,7 @@ var forThePageCommands = []command{
 		do:    func(e *Commands, arg string) { e.Styling.SaveStyle(arg) },
 	},
 	{name: "style-wear",
+		peeks: true,
 		needs: needStyled,
 		do:    func(e *Commands, arg string) { e.Styling.Wear(arg) },
 	},
@@ -46,7 +47,8 @@ var forThePageCommands = []command{
 		do: func(e *Commands, arg string) { e.Layout.Look(arg, false) },
 	},
 	{name: "look-try",
-		do: func(e *Commands, arg string) { e.Layout.Look(arg, true) },
+		peeks: true,
+		do:    func(e *Commands, arg string) { e.Layout.Look(arg, true) },
 	},
 	{name: "house",
 		do: func(e *Commands, arg string) { e.Styling.SetBrand(arg) },
@@ -64,6 +66,7 @@ var forThePageCommands = []command{
 		do:    func(e *Commands, arg string) { e.Searching.ReplaceAll(arg) },
 	},
 	{name: "kind",
+		peeks: true,
 		needs: func(e *desk.Desk) string {
 			if len(e.Chosen()) == 0 {
 				return "Select a symbol to change its kind."

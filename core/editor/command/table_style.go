@@ -100,6 +100,7 @@ var stylesCommands = []command{
 		},
 	},
 	{name: "text",
+		peeks: true,
 		buttons: []button{
 			{bar: "text more", at: 1, arg: "bullets", icon: "list", on: "bullets"},
 			{bar: "text set", at: 1, arg: "bold", icon: "bold", on: "bold"},
@@ -123,6 +124,7 @@ var stylesCommands = []command{
 		},
 		choices: []choice{
 			{"colour=", "Text colour", model.Fills, colourNames},
+			{"size=", "Text size", sizes, sizes},
 			{"align=", "Text across", []string{"", "left", "centre", "right"},
 				[]string{"as usual", "left", "centre", "right"}},
 			{"stand=", "Text down", []string{"", "top", "middle", "bottom"},
@@ -130,6 +132,7 @@ var stylesCommands = []command{
 		},
 	},
 	{name: "dashed",
+		peeks:   true,
 		buttons: []button{{bar: "fill more", at: 1, icon: "square-dashed", on: "dashed"}},
 		needs:   needSymbols(1, desk.NeedStep),
 		do: func(e *Commands, _ string) {
@@ -141,6 +144,7 @@ var stylesCommands = []command{
 		},
 	},
 	{name: "fill",
+		peeks: true,
 		needs: func(e *desk.Desk) string {
 			if p, _ := e.LaneSelected(); p != nil || len(e.Chosen()) > 0 {
 				return ""
@@ -156,6 +160,7 @@ var stylesCommands = []command{
 		},
 	},
 	{name: "outline",
+		peeks: true,
 		needs: needSymbols(1, desk.NeedStep),
 		do:    func(e *Commands, arg string) { e.Styling.StyleOutline(arg) },
 		choices: []choice{

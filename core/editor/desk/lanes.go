@@ -113,6 +113,10 @@ func (e *Window) offerWider() {
 
 // Fill gives the selected lane or stage a colour, or the selected symbols.
 func (e *Lanes) Fill(colour string) {
+	colour, ok := e.colour(colour)
+	if !ok {
+		return
+	}
 	if pool, _ := e.LaneSelected(); pool != nil {
 		e.SetLane(&edit.SetLane{Fill: &colour})
 		return

@@ -87,7 +87,7 @@ func (e *Layout) Look(name string, tried bool) {
 	switch {
 	case err != nil:
 		e.Say("Not done: %s.", err)
-	case tried:
+	case tried && !e.Peeking:
 		e.propose(edit, "The look “"+looks.Named(name).Title+"” for the whole map.")
 		e.Trying = looks.Named(name).Name
 	default:

@@ -73,7 +73,11 @@ func (e *Styling) StyleOutline(arg string) {
 	s := &edit.SetStyle{}
 	name, value, _ := strings.Cut(arg, "=")
 	if name == "ink" {
-		s.Ink = &value
+		colour, ok := e.colour(value)
+		if !ok {
+			return
+		}
+		s.Ink = &colour
 	} else {
 		n, ok := units.Parse(value, e.M.Units)
 		if !ok {
@@ -83,6 +87,16 @@ func (e *Styling) StyleOutline(arg string) {
 		s.Weight = &n
 	}
 	e.Style(s, false)
+}
+
+// colour reads a colour: the name of one of the palette, or three or six hexadecimal digits, with or without a # before
+// them. It says so where it is none.
+func (e *Window) colour(text string) (string, bool) {
+	c, ok := looks.ParseColour(text)
+	if !ok {
+		e.Say("“%s” is no colour: six hexadecimal digits, such as #2a7a5c, or three.", text)
+	}
+	return c, ok
 }
 
 // StyleText sets how texts are set: "bold", "italic", "underline" and "bullets"
@@ -141,7 +155,11 @@ func (e *Styling) StyleText(arg string) {
 		}
 		s.Margin = &length
 	case "colour":
-		s.Colour = &value
+		colour, ok := e.colour(value)
+		if !ok {
+			return
+		}
+		s.Colour = &colour
 	case "align":
 		s.Align = &value
 	case "stand":
@@ -170,7 +188,11 @@ func (e *Styling) StyleLine(arg string) {
 			s.Radius = &length
 		}
 	case "ink":
-		s.Ink = &value
+		colour, ok := e.colour(value)
+		if !ok {
+			return
+		}
+		s.Ink = &colour
 	case "line":
 		v := model.Line(value)
 		s.Line = &v

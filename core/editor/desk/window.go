@@ -133,6 +133,8 @@ type previews struct {
 	// Proposed is what can be kept or left, trying the look that is tried.
 	Proposed *proposal
 	Trying   string
+	// Peeking says that an edit is to be shown, not made; Peeked that one is shown because of that.
+	Peeking, Peeked bool
 	// Again makes the preview anew after somebody else's edit came in.
 	Again func()
 }
@@ -266,6 +268,10 @@ func (e *Window) Do(edit edit.Edit) bool {
 		e.Say(TracingWords)
 		return false
 	}
+	if e.Peeking {
+		e.Try(edit)
+		return false
+	}
 	edit = e.growing(edit)
 	e.Drop()
 	err := e.Doc.Do(edit)
@@ -319,7 +325,7 @@ func (e *Window) Drop() {
 	if e.Proposed != nil && e.Proposed.numbers != nil {
 		e.Stale.Facts = true
 	}
-	e.Proposed, e.Trying = nil, ""
+	e.Proposed, e.Trying, e.Peeked = nil, "", false
 	if e.Doc.Hide() {
 		e.graph = nil
 		e.Stale.courses = true

@@ -105,7 +105,7 @@ func (o *overlay) connectors() {
 		pts := e.Routed[i].Points
 		if slices.Contains(lines, c) {
 			o.line("sel-line", pts)
-			if len(e.Sel) == 1 {
+			if len(e.Sel) == 1 && !e.Peeked { // the ends are looked at then
 				o.knob(pts[0])
 				o.knob(pts[len(pts)-1])
 			}
