@@ -128,10 +128,14 @@ func TestLanesUnderTheHand(t *testing.T) {
 func TestValuesShowWhileThePointerRests(t *testing.T) {
 	d := three(t)
 	before := fmt.Sprint(d.sheet().Symbols[0], d.sheet().Symbols[1])
-	was := func(list string) { browser.Eval[any](d.Page,
-		"window.was = document.getElementById('"+list+"').innerHTML, 1") }
-	looks := func(list, is string) { d.Until("document.getElementById('" + list + "').innerHTML " + is +
-		" window.was") }
+	was := func(list string) {
+		browser.Eval[any](d.Page,
+			"window.was = document.getElementById('"+list+"').innerHTML, 1")
+	}
+	looks := func(list, is string) {
+		d.Until("document.getElementById('" + list + "').innerHTML " + is +
+			" window.was")
+	}
 	rest := func(on string) {
 		d.Move(d.middleOf(on))
 	}

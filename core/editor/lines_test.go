@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"plaintracer/core/editor/desk"
+	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
 	"plaintracer/core/symbols"
@@ -559,4 +560,58 @@ func TestAPictureFileLetGoOverAPicture(t *testing.T) {
 		t.Errorf("over a step there are %d symbols", len(list))
 	}
 	d.same()
+}
+
+// A text that is hard to read is told of at once and among the findings, on every ground: on a fill, in a coloured lane
+// or stage, on a label; one click mends it.
+func TestFaintTextIsMended(t *testing.T) {
+	faint := func(d *seat) (list []string) {
+		for _, f := range findings.Check(d.Map()) {
+			if strings.Contains(f.Text, "hard to read") {
+				list = append(list, f.Symbol)
+				if len(f.Fixes) != 1 || f.Fixes[0].Command != "legible" || f.Fixes[0].Arg != f.Symbol {
+					t.Errorf("%s is mended by %+v", f.Symbol, f.Fixes)
+				}
+			}
+		}
+		return list
+	}
+	for _, c := range []struct {
+		name, on string
+		do       func(d *seat)
+	}{
+		{"a colour of text", "ask", func(d *seat) { d.Command("text", "colour=#cccccc") }},
+		{"a dark fill", "ask", func(d *seat) { d.Command("text", "colour=#222"); d.Command("fill", "#123") }},
+		{"a middle grey", "ask", func(d *seat) { d.Command("fill", "#7b7b7b"); d.Command("text", "colour=#808080") }},
+		{"a label", "c2", func(d *seat) { d.Command("text", "colour=#ddd") }},
+		{"a label in a lane", "c2", func(d *seat) {
+			d.Command("find", "pool")
+			d.Sel, d.Lane = nil, "desk"
+			d.Command("fill", "#102030")
+			d.Sel, d.Lane = []string{"c2"}, ""
+			d.Command("text", "colour=#203040")
+		}},
+	} {
+		d := open(t, flowOf())
+		if list := faint(d); len(list) > 0 {
+			t.Fatalf("at first %v are hard to read", list)
+		}
+		d.Sel = []string{c.on}
+		c.do(d)
+		offer := d.Suggest
+		d.flush()
+		if list := faint(d); len(list) != 1 || list[0] != c.on {
+			t.Errorf("%s: hard to read are %v", c.name, list)
+		}
+		if offer == nil || offer.Command != "legible" || !strings.Contains(strings.Join(d.said, " "), "hard to read") {
+			t.Errorf("%s: said is %v", c.name, d.said)
+		}
+		d.Sel = nil
+		d.Command("legible", c.on)
+		d.flush()
+		if list := faint(d); len(list) > 0 {
+			t.Errorf("%s: mended, hard to read are %v", c.name, list)
+		}
+		d.same()
+	}
 }

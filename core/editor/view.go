@@ -340,7 +340,7 @@ func (e *View) describe(st *BarState) {
 		}
 		st.Now["outlineWeight"] = units.Format(width, e.M.Units)
 		st.Now["fill"] = look.Fill(sym.Fill)
-		st.Now["colour"] = scene.TextColour(look, sym)
+		st.Now["colour"] = look.TextOf(sym)
 	} else if c := s.Connector(e.Sel[0]); c != nil {
 		t = &c.Type
 		if from := e.Symbol(c.From.Symbol); from != nil {
@@ -355,7 +355,7 @@ func (e *View) describe(st *BarState) {
 		st.Now["merge"] = string(c.Merge)
 		st.Now["fromMark"], st.Now["toMark"], st.Now["markSize"] = string(c.FromMark), string(c.ToMark),
 			string(c.MarkSize)
-		st.Now["colour"] = scene.LabelColour(look, c)
+		st.Now["colour"] = look.LabelOf(c)
 	}
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
@@ -381,7 +381,7 @@ func (e *View) styleTabs(look *looks.Look) []StyleTab {
 	for _, y := range e.M.Styles {
 		fill := look.Fill(y.Fill)
 		out = append(out, StyleTab{y.ID, y.Name, fill, look.Line(y.Ink, look.Ink),
-			look.Line(y.Colour, scene.Legible(look, fill)), wears[y.ID]})
+			look.Line(y.Colour, look.Legible(fill)), wears[y.ID]})
 	}
 	return out
 }

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"plaintracer/core/flow"
+	"plaintracer/core/geometry"
 	"plaintracer/core/links"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
@@ -64,6 +65,10 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 			if c := l.Connector; (c.From.Loose() || c.To.Loose()) && !aside(l.From) && !aside(l.To) {
 				out = append(out, Finding{Sheet: s.ID, Symbol: c.ID, Text: "has a loose end: glue it to a symbol"})
 			}
+			if text := faint(m, s, l.Connector); text != "" {
+				out = append(out, Finding{Sheet: s.ID, Symbol: l.Connector.ID, Text: text,
+					Fixes: []Fix{{legible.Command, l.Connector.ID, legible.Title}}})
+			}
 		}
 		for i, sym := range s.Symbols {
 			if s.Hides(sym.ID) {
@@ -81,6 +86,9 @@ func CheckFlow(m *model.Map, g *flow.Graph) []Finding {
 					mends := c.mends
 					if len(mends) > 0 && mends[0] == ontoPaper[0] {
 						mends = onto(s.Kind)
+					}
+					if c.of != nil {
+						mends = []Fix{{c.of.Command, sym.ID, c.of.Title}}
 					}
 					out = append(out, Finding{Sheet: s.ID, Symbol: sym.ID, Text: text, Fixes: mends})
 				}
@@ -121,8 +129,9 @@ type check struct {
 	name string
 	// look says what is wrong, empty where nothing is.
 	look func(on *subject) string
-	// mends each put it right by one click.
+	// mends each put it right by one click; of is one that is told which symbol it is about.
 	mends []Fix
+	of    *Fix
 }
 
 // overlapped returns the first symbol below number i of the drawing order on which it lies.
@@ -168,52 +177,58 @@ var checks = []check{
 			return "lies beyond the edge of the page, with one other"
 		}
 		return fmt.Sprintf("lies beyond the edge of the page, with %d others", more)
-	}, ontoPaper},
+	}, ontoPaper, nil},
 	{"overlap", func(on *subject) string {
 		if other := overlapped(on.sheet, on.at); other != nil {
 			return fmt.Sprintf("lies on %s: move one of them", named(other))
 		}
 		return ""
-	}, nil},
+	}, nil, nil},
 	{"across a border", func(on *subject) string {
 		if len(on.sheet.Pools) > 0 && on.sheet.Straddles(on.sym) {
 			return "lies across a border: move it into one lane and one stage"
 		}
 		return ""
-	}, nil},
+	}, nil, nil},
 	{"text cut", func(on *subject) string {
 		if sym := on.sym; !sym.Kind.Explains() && typeset.HouseOf(on.m).Set(symbols.Of(sym.Kind), sym.Text,
 			looks.For(on.m, sym).Type(sym.Type), sym.W, sym.H).Cut {
 			return "has more text than it can show: make it larger or the text shorter"
 		}
 		return ""
-	}, nil},
+	}, nil, nil},
+	{"hard to read", func(on *subject) string {
+		if on.sym.Colour == "" && on.sym.Fill == "" {
+			return ""
+		}
+		return Faint(on.m, on.sheet, on.sym.ID)
+	}, nil, &legible},
 	{"no text", func(on *subject) string {
 		if on.sym.Text == "" && (on.sym.Kind.IsStep() || on.sym.Kind.IsReference()) {
 			return "says nothing yet"
 		}
 		return ""
-	}, nil},
+	}, nil, nil},
 	{"dead end", func(on *subject) string {
 		if on.sym.Kind.IsStep() && len(on.node.Exits)+len(on.node.Loose) == 0 {
 			return "is a dead end: nothing leads on from here"
 		}
 		return ""
-	}, nil},
+	}, nil, nil},
 	{"unreachable", func(on *subject) string {
 		if on.sym.Kind.IsStep() && len(on.node.Entries) == 0 {
 			return "cannot be reached: nothing leads here"
 		}
 		return ""
-	}, nil},
-	{"answers", answers, nil},
+	}, nil, nil},
+	{"answers", answers, nil, nil},
 	{"number twice", func(on *subject) string {
 		if on.repeats != "" {
 			return fmt.Sprintf("has the number %s, as another one has: pin another number or give it back", on.repeats)
 		}
 		return ""
-	}, nil},
-	{"detail", detail, nil},
+	}, nil, nil},
+	{"detail", detail, nil, nil},
 	{"dead link", func(on *subject) string {
 		for i := range on.sym.Links {
 			if links.Gone(on.m, &on.sym.Links[i]) {
@@ -221,7 +236,7 @@ var checks = []check{
 			}
 		}
 		return ""
-	}, nil},
+	}, nil, nil},
 	{"reference without a partner", func(on *subject) string {
 		if !on.sym.Kind.IsReference() || on.sym.Text == "" {
 			return ""
@@ -234,7 +249,69 @@ var checks = []check{
 				on.sym.Text)
 		}
 		return fmt.Sprintf("has no partner with the letter %q", on.sym.Text)
-	}, nil},
+	}, nil, nil},
+}
+
+// legible gives the text of a symbol or connector a colour in which it can be read.
+var legible = Fix{Command: "legible", Title: "Set it so that it can be read"}
+
+// Contrast returns the contrast of the text of a symbol or connector with what is behind it, and the colour of that; 0
+// where there is no text.
+func Contrast(m *model.Map, s *model.Sheet, id string) (ratio float64, background string) {
+	if sym := s.Symbol(id); sym != nil {
+		if sym.Text == "" || sym.Kind.ShowsPicture() {
+			return 0, ""
+		}
+		look := looks.For(m, sym)
+		background = look.Fill(sym.Fill)
+		if def := symbols.Of(sym.Kind); sym.Fill == "" && (def.Bare || def.Hollow) {
+			background = behind(m, s, sym.Centre())
+		}
+		return looks.Contrast(look.TextOf(sym), background), background
+	}
+	c := s.Connector(id)
+	if c == nil || c.Text+c.FromText+c.ToText == "" {
+		return 0, ""
+	}
+	background = behind(m, s, c.From.At)
+	if sym := s.Symbol(c.From.Symbol); sym != nil {
+		background = behind(m, s, sym.Centre())
+	}
+	return looks.Contrast(looks.Of(m).LabelOf(c), background), background
+}
+
+// behind returns the colour of the sheet at a place where no symbol stands: of the lane, the stage or the page.
+func behind(m *model.Map, s *model.Sheet, at geometry.Point) string {
+	look := looks.Of(m)
+	if pool, i := s.LaneAt(at); pool != nil {
+		if fill := pool.Lanes[i].Fill; fill != "" {
+			return look.Fill(fill)
+		}
+		if k := pool.StageAt(at); k >= 0 && pool.Stages[k].Fill != "" {
+			return look.Fill(pool.Stages[k].Fill)
+		}
+		return look.Lane
+	}
+	if s.Background.Fill != "" {
+		return look.Fill(s.Background.Fill)
+	}
+	return look.Paper
+}
+
+// Faint says that the text of a symbol or connector is hard to read, after W3C WCAG 2.2, 1.4.3; nothing where it is
+// not.
+func Faint(m *model.Map, s *model.Sheet, id string) string {
+	if ratio, _ := Contrast(m, s, id); ratio > 0 && ratio < looks.AA {
+		return fmt.Sprintf("is hard to read: its text has a contrast of %.1f to 1, and 4.5 is the least", ratio)
+	}
+	return ""
+}
+
+func faint(m *model.Map, s *model.Sheet, c *model.Connector) string {
+	if c.Colour == "" {
+		return "" // ink can be read
+	}
+	return Faint(m, s, c.ID)
 }
 
 // detail looks at how the sheet into which a step opens goes together with the step: it begins in one place, and where

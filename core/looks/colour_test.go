@@ -10,7 +10,7 @@ import (
 func TestColoursAreRead(t *testing.T) {
 	for text, want := range map[string]string{"#2a7a5c": "#2a7a5c", "2A7A5C": "#2a7a5c", "#2a7": "#22aa77",
 		" 2A7 ": "#22aa77",
-		"lake": "lake", "": ""} {
+		"lake":  "lake", "": ""} {
 		if got, ok := looks.ParseColour(text); !ok || got != want {
 			t.Errorf("%q is read as %q, %v", text, got, ok)
 		}

@@ -23,9 +23,6 @@ func LineColour(l *looks.Look, c *model.Connector) string {
 	return l.Line(c.Ink, l.Ink)
 }
 
-// LabelColour returns the colour of a connector's labels in a look.
-func LabelColour(l *looks.Look, c *model.Connector) string { return l.Line(c.Colour, l.Ink) }
-
 // Weight returns the width of a connector's line in a look.
 func Weight(l *looks.Look, c *model.Connector) int {
 	if c.Weight != 0 {
@@ -97,7 +94,7 @@ func (v View) Connector(c *model.Connector, course *routing.Course, meets Meetin
 	}
 	n.mark(from, tail, back, size, weight, colour)
 	n.mark(to, tip, way, size, weight, colour)
-	text := LabelColour(look, c)
+	text := look.LabelOf(c)
 	for i, l := range c.Labels() {
 		b := course.Labels[i]
 		if *l.Text == "" || b == (geometry.Box{}) {

@@ -37,7 +37,7 @@ func (n *poolNode) rows() {
 		ink := l.Ink
 		if lane.Head != "" {
 			n.fill(model.PersonaWidth, y, model.RowHead, lane.H, l.Fill(lane.Head))
-			ink = Legible(l, l.Fill(lane.Head))
+			ink = l.Legible(l.Fill(lane.Head))
 		}
 		name := typeset.Style{Size: typeset.NameSize, Bold: true, House: n.v.House}
 		room := lane.H
@@ -104,7 +104,7 @@ func (n *poolNode) columns(top int) {
 		head, ink := l.Head, l.Ink
 		if stage.Fill != "" {
 			head = l.Fill(stage.Fill)
-			ink = Legible(l, head)
+			ink = l.Legible(head)
 		}
 		n.fill(from, 0, to-from, p.StageHead(), head)
 		st := typeset.Style{Size: typeset.NameSize, Bold: true, House: n.v.House}

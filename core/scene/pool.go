@@ -73,7 +73,7 @@ func (n *poolNode) lanes() {
 		}
 		if lane.Head != "" {
 			n.fill(name, y, heads-name, lane.H, l.Fill(lane.Head))
-			ink = Legible(l, l.Fill(lane.Head))
+			ink = l.Legible(l.Fill(lane.Head))
 		}
 		if p.Level && !p.Down {
 			st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
@@ -134,7 +134,7 @@ func (n *poolNode) stages() {
 		}
 		st, ink := typeset.Style{Size: typeset.NameSize, House: n.v.House}, l.Ink
 		if stage.Fill != "" {
-			ink = Legible(l, l.Fill(stage.Fill))
+			ink = l.Legible(l.Fill(stage.Fill))
 		}
 		if p.Down { // their names run along the flow
 			n.Texts = append(n.Texts, turned(stage.Name, st, 0, model.StageHead, from, head.W, ink)...)

@@ -103,19 +103,19 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 			h -= model.ValueLine * linesOf(x.Values)
 		}
 		block := v.House.Set(def, text, ty, sym.W, h)
-		n.write(block, TextColour(l, sym))
+		n.write(block, l.TextOf(sym))
 	}
 	if x.Badge != "before" {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
 	}
 	if x.Cell.Sign != "" {
-		n.contactSign(sym.H-model.ValueLine*linesOf(x.Values), &x, TextColour(l, sym))
+		n.contactSign(sym.H-model.ValueLine*linesOf(x.Values), &x, l.TextOf(sym))
 	}
 	switch {
 	case v.Sheet.IsCell(sym):
-		n.valuesInside(sym, &x, TextColour(l, sym), v.House)
+		n.valuesInside(sym, &x, l.TextOf(sym), v.House)
 	case v.Sheet.IsCard(sym):
-		n.valuesInside(sym, &x, TextColour(l, sym), v.House)
+		n.valuesInside(sym, &x, l.TextOf(sym), v.House)
 		n.counts(sym, foot, &x, l, v.House)
 		n.post(sym, l, v.House)
 	default:
@@ -165,12 +165,6 @@ func (n *Node) opens(sym *model.Symbol, l *looks.Look) {
 		b := geometry.Box{X: at.X, Y: at.Y, W: 10 * px, H: 8 * px}
 		n.Shapes = append(n.Shapes, Shape{Path: b.Outline(), Fill: l.Fill(""), Stroke: l.Ink, Width: px})
 	}
-}
-
-// TextColour returns the colour of a symbol's text in a look: the one chosen,
-// else ink, or paper on a fill too dark for ink.
-func TextColour(l *looks.Look, sym *model.Symbol) string {
-	return l.Line(sym.Colour, Legible(l, l.Fill(sym.Fill)))
 }
 
 // write adds set lines.
@@ -242,7 +236,7 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 		pad    = 8 * px
 		figure = 40 * px
 	)
-	colour := TextColour(l, sym)
+	colour := l.TextOf(sym)
 	head := sym.Text
 	if head == "" {
 		head = "Symbols used"
@@ -308,7 +302,7 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 // contents adds a heading and a row for each sheet, with its place, which leads there.
 func (n *Node) contents(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.House) {
 	const pad = 8 * px
-	colour := TextColour(l, sym)
+	colour := l.TextOf(sym)
 	head := sym.Text
 	if head == "" {
 		head = "Contents"

@@ -98,13 +98,7 @@ func (f face) advance(r rune) int {
 		n := face{f.behind, nil}.advance(r)
 		return (n*f.UnitsPerEm + f.behind.UnitsPerEm - 1) / f.behind.UnitsPerEm
 	}
-	switch {
-	case unicode.In(r, unicode.Mn, unicode.Me, unicode.Cf):
-		return 0
-	case r >= 0x1F000:
-		return f.UnitsPerEm * 3 / 2
-	}
-	return f.UnitsPerEm * 11 / 10
+	return f.UnitsPerEm * estimate(r) / 1000
 }
 
 // Has reports whether the fonts of a style or the shipped typeface can draw r.

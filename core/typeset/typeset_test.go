@@ -278,3 +278,19 @@ func TestWordsStayWhole(t *testing.T) {
 		}
 	}
 }
+
+// Words of a script that our fonts lack stand beside each other where there is room: six of them take two lines in a
+// symbol of 120 px, and no word is parted.
+func TestWordsOfOtherScriptsStandBesideEachOther(t *testing.T) {
+	for _, text := range []string{"مصباح الشارع لا يعمل منذ أمس", "פנס הרחוב לא עובד מאז אתמול"} {
+		sym := symbols.Of(model.Process)
+		block := typeset.House{}.Set(sym, text, model.Type{}, 120*geometry.Px, sym.H)
+		var set []string
+		for _, l := range block.Lines {
+			set = append(set, l.Text)
+		}
+		if block.Cut || len(set) != 2 || strings.Join(set, " ") != text {
+			t.Errorf("%q is set as %q", text, set)
+		}
+	}
+}

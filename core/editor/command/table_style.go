@@ -159,6 +159,12 @@ var stylesCommands = []command{
 			{"", "Fill", model.Fills, colourNames},
 		},
 	},
+	{name: "legible",
+		do: func(e *Commands, arg string) { e.Styling.Readable(arg) },
+		ways: []way{
+			{title: "Set text so that it can be read", words: "contrast legible colour"},
+		},
+	},
 	{name: "outline",
 		peeks: true,
 		needs: needSymbols(1, desk.NeedStep),

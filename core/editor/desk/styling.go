@@ -7,6 +7,7 @@ import (
 	"plaintracer/core/arrange"
 	"plaintracer/core/compose"
 	"plaintracer/core/edit"
+	"plaintracer/core/findings"
 	"plaintracer/core/geometry"
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
@@ -64,6 +65,9 @@ func (e *Styling) styled(s *edit.SetStyle) {
 	}
 	if e.Do(edit.Together("", edits...)) {
 		e.remember(s.IDs)
+		if s.Colour != nil || s.Fill != nil {
+			e.sayFaint()
+		}
 	}
 }
 
@@ -97,6 +101,45 @@ func (e *Window) colour(text string) (string, bool) {
 		e.Say("“%s” is no colour: six hexadecimal digits, such as #2a7a5c, or three.", text)
 	}
 	return c, ok
+}
+
+// Readable gives the text of a symbol or connector, or of what is selected, a colour in which it can be read.
+func (e *Styling) Readable(id string) {
+	ids := e.Sel
+	if id != "" {
+		ids = []string{id}
+	}
+	var edits []edit.Edit
+	for _, id := range ids {
+		for _, s := range e.M.Sheets {
+			if findings.Faint(e.M, s, id) == "" {
+				continue
+			}
+			_, background := findings.Contrast(e.M, s, id)
+			look := looks.Of(e.M)
+			if sym := s.Symbol(id); sym != nil {
+				look = looks.For(e.M, sym)
+			}
+			colour := look.Readable(background)
+			edits = append(edits, &edit.SetStyle{Sheet: s.ID, IDs: []string{id}, Colour: &colour})
+		}
+	}
+	if len(edits) == 0 {
+		e.Say("The text can be read.")
+		return
+	}
+	e.Do(edit.Together("set text so that it can be read", edits...))
+}
+
+// sayFaint says so where what was selected has become hard to read.
+func (e *Styling) sayFaint() {
+	for _, id := range e.Sel {
+		if text := findings.Faint(e.M, e.Sheet(), id); text != "" {
+			e.Say("This %s.", text)
+			e.Suggest = &Offer{"legible", "Set it so that it can be read"}
+			return
+		}
+	}
 }
 
 // StyleText sets how texts are set: "bold", "italic", "underline" and "bullets"

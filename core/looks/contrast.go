@@ -1,6 +1,6 @@
-package scene
+package looks
 
-import "plaintracer/core/looks"
+import "plaintracer/core/model"
 
 // The contrast of colours after W3C WCAG 2.2, relative luminance and contrast
 // ratio.
@@ -20,7 +20,7 @@ func Contrast(a, b string) float64 {
 // Legible returns the colour of text on a background: the look's ink, or its
 // paper where the background is so dark that ink falls short and paper does
 // better.
-func Legible(l *looks.Look, background string) string {
+func (l *Look) Legible(background string) string {
 	if background == "" {
 		return l.Ink
 	}
@@ -28,6 +28,30 @@ func Legible(l *looks.Look, background string) string {
 		return l.Paper
 	}
 	return l.Ink
+}
+
+// TextOf returns the colour of a symbol's text: the one chosen, else ink, or paper on a fill too dark for ink.
+func (l *Look) TextOf(sym *model.Symbol) string {
+	return l.Line(sym.Colour, l.Legible(l.Fill(sym.Fill)))
+}
+
+// LabelOf returns the colour of a connector's labels.
+func (l *Look) LabelOf(c *model.Connector) string { return l.Line(c.Colour, l.Ink) }
+
+// Readable returns the colour to give a text so that it can be read on a background: none, where what follows by itself
+// can be, else black or white.
+func (l *Look) Readable(background string) string {
+	best := ""
+	for _, colour := range [...]string{"", "#000000", "#ffffff"} {
+		seen := l.Line(colour, l.Legible(background))
+		if Contrast(seen, background) >= AA {
+			return colour
+		}
+		if best == "" || Contrast(seen, background) > Contrast(best, background) {
+			best = seen
+		}
+	}
+	return best
 }
 
 func luminance(colour string) float64 {

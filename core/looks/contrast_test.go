@@ -1,4 +1,4 @@
-package scene_test
+package looks_test
 
 import (
 	"math"
@@ -7,7 +7,6 @@ import (
 
 	"plaintracer/core/looks"
 	"plaintracer/core/model"
-	"plaintracer/core/scene"
 )
 
 // Contrast ratios W3C publishes (WCAG 2.2, understanding 1.4.3): black on white
@@ -18,7 +17,7 @@ func TestContrastIsThatOfWCAG(t *testing.T) {
 		want float64
 	}{{"#000000", "#ffffff", 21}, {"#767676", "#ffffff", 4.54}, {"#777777", "#ffffff", 4.48}, {"#ffffff", "#ffffff", 1},
 		{"#FFFFFF", "#767676", 4.54}} {
-		if got := scene.Contrast(c.a, c.b); math.Abs(got-c.want) > 0.005 {
+		if got := looks.Contrast(c.a, c.b); math.Abs(got-c.want) > 0.005 {
 			t.Errorf("%s on %s: %.3f, not %.2f", c.a, c.b, got, c.want)
 		}
 	}
@@ -30,7 +29,7 @@ func TestContrastIsThatOfWCAG(t *testing.T) {
 		if x > 0.04045 {
 			l = math.Pow((x+0.055)/1.055, 2.4)
 		}
-		if got, want := scene.Contrast("#000000", grey), (l+0.05)/0.05; math.Abs(got-want) > 1e-9 {
+		if got, want := looks.Contrast("#000000", grey), (l+0.05)/0.05; math.Abs(got-want) > 1e-9 {
 			t.Errorf("%s against black: %v, not %v", grey, got, want)
 		}
 	}
@@ -47,32 +46,32 @@ func hex(v int) string {
 func TestTextStaysLegibleInEveryLook(t *testing.T) {
 	for _, l := range looks.All {
 		for _, name := range model.Fills {
-			if got := scene.Contrast(scene.Legible(l, l.Fill(name)), l.Fill(name)); got < scene.AA {
+			if got := looks.Contrast(l.Legible(l.Fill(name)), l.Fill(name)); got < looks.AA {
 				t.Errorf("%s: on %q text has a contrast of %.2f", l.Name, name, got)
 			}
-			if got := scene.Contrast(l.Line(name, l.Ink), l.Paper); got < scene.AA {
+			if got := looks.Contrast(l.Line(name, l.Ink), l.Paper); got < looks.AA {
 				t.Errorf("%s: %q on paper has a contrast of %.2f", l.Name, name, got)
 			}
 		}
 		for v := range 256 {
 			grey := "#" + hex(v) + hex(v) + hex(v)
-			best := max(scene.Contrast(l.Ink, grey), scene.Contrast(l.Paper, grey))
-			if got := scene.Contrast(scene.Legible(l, grey), grey); got < min(best, scene.AA) {
+			best := max(looks.Contrast(l.Ink, grey), looks.Contrast(l.Paper, grey))
+			if got := looks.Contrast(l.Legible(grey), grey); got < min(best, looks.AA) {
 				t.Errorf("%s: on %s text has a contrast of %.2f, it could have %.2f", l.Name, grey, got, best)
 			}
 		}
 		for _, back := range []string{l.Paper, l.Head, l.Lane} {
-			if got := min(scene.Contrast(l.Ink, back), scene.Contrast(l.Soft, back)); got < scene.AA {
+			if got := min(looks.Contrast(l.Ink, back), looks.Contrast(l.Soft, back)); got < looks.AA {
 				t.Errorf("%s: on %s text has a contrast of %.2f", l.Name, back, got)
 			}
 		}
 	}
 	dark := &model.Symbol{Kind: model.Process, Fill: "#22303c"}
-	if got := scene.TextColour(looks.Standard, dark); got != looks.Standard.Paper {
+	if got := looks.Standard.TextOf(dark); got != looks.Standard.Paper {
 		t.Errorf("text on a dark fill is %s", got)
 	}
 	dark.Colour = "#ff0000"
-	if got := scene.TextColour(looks.Standard, dark); got != "#ff0000" {
+	if got := looks.Standard.TextOf(dark); got != "#ff0000" {
 		t.Errorf("a chosen colour becomes %s", got)
 	}
 }
