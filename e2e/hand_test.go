@@ -190,3 +190,71 @@ func (d *desk) middleOf(sel string) (x, y float64, buttons int64) {
 	x, y = d.Middle(sel)
 	return x, y, 0
 }
+
+// In the register a block is filled by one key, a double click on a border fits a column, filters leave the strip as it
+// is, and all columns are in sight; sheets have a column, documents rows of their own that take values.
+func TestTheRegisterUnderTheHand(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	d := s.desk(b, s.demo(b, "A street light is out"))
+	d.Key("t", alt)
+	d.Until("document.body.classList.contains('wide') && document.querySelectorAll('.grid-body .grid-row').length > 5")
+	high := func() float64 {
+		return browser.Eval[float64](d.Page, "document.getElementById('wide-strip').getBoundingClientRect().height")
+	}
+	before := high()
+	d.Until("(() => { const g = document.querySelector('.cells'); return g.scrollWidth <= g.clientWidth + 1 })()")
+	if got := d.cell(0, "Sheet"); got != "Report and diagnosis" {
+		t.Errorf("the first step is on the sheet %q", got)
+	}
+	// Ctrl Enter fills what is selected with what was typed.
+	d.goCell(0, "System")
+	for range 3 {
+		d.Key(browser.Down, shift)
+	}
+	d.Key("Paper")
+	d.Until("document.querySelector('.grid-editor')")
+	d.Key("a", ctrl)
+	d.Key("On paper")
+	d.Key(browser.Enter, ctrl)
+	for row := range 5 {
+		if got := d.cell(row, "System"); (got == "On paper") != (row < 4) {
+			t.Errorf("row %d says %q", row, got)
+		}
+	}
+	d.Key("z", ctrl)
+	if got := d.cell(1, "System"); got != "Desk tool" {
+		t.Errorf("taken back, row 1 says %q", got)
+	}
+	// A border that is clicked twice.
+	wide := func() float64 {
+		return browser.Eval[float64](d.Page, "plainTracerApp.register.grid.columns.find(c => c.id === 'text').width")
+	}
+	was := wide()
+	edge := browser.Eval[[]float64](d.Page,
+		"(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('[data-column=text] .grid-edge').getBoundingClientRect())")
+	d.DoubleClick(edge[0], edge[1])
+	d.Until(fmt.Sprintf("plainTracerApp.register.grid.columns.find(c => c.id === 'text').width !== %v", was))
+	d.Until("[...document.querySelectorAll('.grid-body [data-col=\"1\"]')].every(c => c.scrollWidth <= c.clientWidth)")
+	// A filter leaves the strip in one row.
+	d.ClickOn(".grid-filter[data-column=who]")
+	d.Key("Field crew")
+	d.Until("document.getElementById('wide-count').textContent.includes(' of ')")
+	if now := high(); now != before || before > 44 {
+		t.Errorf("filtered the strip is %v high, was %v", now, before)
+	}
+	d.Key(browser.Escape)
+	// Documents have rows of their own.
+	browser.Eval[any](d.Page,
+		"(s => { s.value = 'papers'; s.dispatchEvent(new Event('change')) })(document.getElementById('wide-rows'))")
+	d.Until("plainTracerApp.register.grid.columns.some(c => c.title === 'Document or data')")
+	row := browser.Eval[int](d.Page, "plainTracerApp.register.grid.rows.findIndex(r => r.cells.text === 'Work order')")
+	d.goCell(row, "System")
+	d.Key("On paper" + browser.Enter)
+	for _, sym := range d.sheet().Symbols {
+		if sym.Text == "Work order" && len(sym.Values) != 1 {
+			t.Errorf("the work order has the values %v", sym.Values)
+		}
+	}
+	d.sound()
+}

@@ -16,10 +16,11 @@ const (
 	ByLane   Scheme = "lane"   // B3: the letter of the lane
 	ByStage  Scheme = "stage"  // 2.3: the stage
 	ByPlace  Scheme = "place"  // 1, 2, 3 as they stand on the sheet
+	BySheet  Scheme = "sheet"  // B3: the letter of the sheet
 )
 
 // Schemes are all of them, in the order in which they are offered.
-var Schemes = []Scheme{Plain, Branched, ByLane, ByStage, ByPlace}
+var Schemes = []Scheme{Plain, Branched, ByLane, ByStage, ByPlace, BySheet}
 
 // Countable are the kinds of things besides steps that a map may number, each in a row of its own.
 var Countable = []string{"ends", "documents", "data", "references"}
@@ -71,7 +72,7 @@ type Number struct {
 func (n *Numbering) Validate() error {
 	switch {
 	case !slices.Contains(Schemes, n.Scheme):
-		return fault("numbering.scheme", "%q is no way of numbering; use branch, lane, stage, place, or nothing",
+		return fault("numbering.scheme", "%q is no way of numbering; use branch, lane, stage, place, sheet, or nothing",
 			n.Scheme)
 	case n.First < 0 || n.First > 100_000:
 		return fault("numbering.first", "the first number is 0 to 100000, not %d", n.First)

@@ -153,6 +153,8 @@ func Name(s model.Scheme) string {
 		return "By lane: A1, B1, B2"
 	case model.ByStage:
 		return "By stage: 1.1, 1.2, 2.1"
+	case model.BySheet:
+		return "By sheet: A1, A2, B1"
 	case model.ByPlace:
 		return "By place on the sheet: 1, 2, 3"
 	}

@@ -149,6 +149,7 @@ type count struct {
 	branches map[*flow.Node]*branch
 	lanes    map[string]string
 	stages   map[*model.Stage]int
+	sheets   map[*model.Sheet]string
 	// under are the steps of whose details nodes are part.
 	under map[*flow.Node]*flow.Node
 }
@@ -161,6 +162,13 @@ func newCount(g *flow.Graph, reading []*flow.Node, under map[*flow.Node]*flow.No
 		c.branch(reading)
 	case model.ByLane:
 		c.letters(g, reading)
+	case model.BySheet:
+		c.sheets = map[*model.Sheet]string{}
+		for _, s := range c.m.Sheets {
+			if s.Kind == model.FlowSheet {
+				c.sheets[s] = strings.ToUpper(letters(len(c.sheets) + 1))
+			}
+		}
 	case model.ByStage:
 		c.stages = map[*model.Stage]int{}
 		for p := range c.m.Laned() {
@@ -234,6 +242,8 @@ func (c *count) rowOf(n *flow.Node) *row {
 	case inside != "":
 	case scheme == model.ByLane:
 		return c.row(prefix+c.lanes[n.Owner()], true)
+	case scheme == model.BySheet:
+		return c.row(prefix+c.sheets[n.Sheet], true)
 	case scheme == model.ByStage:
 		if i := c.stages[n.Sheet.StageOf(n.Symbol)]; i > 0 {
 			return c.row(fmt.Sprintf("%s%d.", prefix, i), true)

@@ -172,3 +172,57 @@ func BenchmarkRegister(b *testing.B) {
 		}
 	}
 }
+
+// Two states of a process on two sheets count alike, each with its own letter, and the table says on which sheet a row
+// stands. What a step makes or uses has rows of its own, with values of its own.
+func TestSheetsAndPapersInTheRegister(t *testing.T) {
+	m := model.New("Lend", model.Rightwards, "A4", true)
+	m.Fields = []model.Field{{ID: "f", Name: "Kept for", Type: values.Text}}
+	build := func(s *model.Sheet, mark string) {
+		add := func(id string, kind model.Kind, x int, text string) {
+			s.Symbols = append(s.Symbols, &model.Symbol{ID: mark + id, Kind: kind, Text: text,
+				Box: geometry.Box{X: x * geometry.Px, Y: 100 * geometry.Px, W: 100 * geometry.Px, H: 60 * geometry.Px}})
+		}
+		add("a", model.Process, 100, "Ask")
+		add("d", model.Document, 250, "Form")
+		add("b", model.Process, 400, "Lend")
+		for i, l := range [][2]string{{"a", "d"}, {"d", "b"}, {"a", "b"}} {
+			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(mark, "c", i),
+				From: model.End{Symbol: mark + l[0]},
+				To: model.End{Symbol: mark + l[1]}})
+		}
+	}
+	build(m.Sheets[0], "x")
+	if c := register.OfSubject(flow.New(m), "").Columns; slices.ContainsFunc(c,
+		func(c register.Column) bool { return c.ID == "sheet" }) {
+		t.Error("with one sheet there is a column for it")
+	}
+	m.Sheets[0].Name = "As it is"
+	m.Sheets = append(m.Sheets, &model.Sheet{SheetHead: model.SheetHead{ID: "two", Name: "As it will be", Paper: "A4",
+		Across: true}})
+	build(m.Sheets[1], "y")
+	m.Sheets[1].Symbols[1].Values = []model.Value{{ID: "f", Text: "two years"}}
+	m.Numbering = model.Numbering{Scheme: model.BySheet}
+	rows := func(subject string, columns ...string) string {
+		table := register.OfSubject(flow.New(m), subject)
+		var out []string
+		for _, r := range table.Rows {
+			if len(r.Cells) != len(table.Columns) {
+				t.Fatalf("a row of %d cells under %d columns", len(r.Cells), len(table.Columns))
+			}
+			var cells []string
+			for _, id := range columns {
+				cells = append(cells, r.Cells[table.Column(id)])
+			}
+			out = append(out, strings.Join(cells, "/"))
+		}
+		return strings.Join(out, " ")
+	}
+	if got := rows("", "number", "text",
+		"sheet"); got != "A1/Ask/As it is A2/Lend/As it is B1/Ask/As it will be B2/Lend/As it will be" {
+		t.Errorf("the steps are %s", got)
+	}
+	if got := rows("papers", "text", "from", "next", "f"); got != "Form/A1/A2/ Form/B1/B2/two years" {
+		t.Errorf("the documents are %s", got)
+	}
+}

@@ -39,7 +39,11 @@ export class Grid {
     root.addEventListener('scroll', () => this.draw())
     root.addEventListener('keydown', e => this.key(e))
     root.addEventListener('pointerdown', e => this.press(e))
-    root.addEventListener('dblclick', e => { if (this.cellAt(e)) this.edit() })
+    root.addEventListener('dblclick', e => {
+      const edge = e.target.closest?.('.grid-edge')
+      if (edge) this.fit(edge.parentElement.dataset.column)
+      else if (this.cellAt(e)) this.edit()
+    })
     root.addEventListener('copy', e => this.copy(e))
     root.addEventListener('cut', e => { this.copy(e); this.clear() })
     root.addEventListener('paste', e => this.paste(e))
@@ -96,7 +100,7 @@ export class Grid {
       name.title = `Sort by ${c.title}; drag to another place`
       const edge = document.createElement('span')
       edge.className = 'grid-edge'
-      edge.title = 'Drag to make the column wider'
+      edge.title = 'Drag to make the column wider; a double click fits it to its texts'
       cell.append(name, edge)
       titles.append(cell)
       const under = this.place(document.createElement('div'), i)
@@ -315,6 +319,25 @@ export class Grid {
     }, () => this.page.arrange())
   }
 
+  // fit makes a column as wide as the longest of its texts, and its title.
+  fit(id) {
+    const c = this.columns.find(k => k.id === id), cell = one('.grid-body .grid-cell', this.root) ?? this.root
+    if (!c) return
+    const pen = document.createElement('canvas').getContext('2d')
+    const wide = (text, of) => {
+      if (!pen) return 0
+      const { fontWeight, fontSize, fontFamily } = getComputedStyle(of)
+      pen.font = `${fontWeight} ${fontSize} ${fontFamily}`
+      return pen.measureText(text).width
+    }
+    const longest = Math.max(wide(c.title, one('.grid-title', this.head)) + 18, // with the arrow of a sorted one
+      ...this.rows.map(r => wide((r.cells[c.id] ?? '').replace(/\n/g, ' '), cell)))
+    c.width = Math.max(48, Math.min(800, Math.ceil(longest) + 18))
+    this.headed = ''
+    this.show(this.columns, this.rows, this.sorted)
+    this.page.arrange()
+  }
+
   // carryColumn sorts by a column whose title is clicked, and moves one whose title is dragged.
   carryColumn(e, id) {
     const from = e.clientX
@@ -361,6 +384,7 @@ export class Grid {
     else if (e.key === 'Enter' && !ctrl || e.key === 'F2') this.edit()
     else if (e.key === 'Escape') { this.forget(`${this.at.id} ${this.column?.id}`); this.from = { row, col }; this.mark() }
     else if (e.altKey && /^Digit[1-9]$/.test(e.code) && this.question) this.answer(Number(e.code.slice(5)) - 1)
+    else if (ctrl && e.key === 'Enter' && this.block) this.fillBlock(this.row?.cells[this.column?.id ?? ''] ?? '')
     else if (e.key === 'Insert' || ctrl && e.key === 'Enter') this.insert()
     else if (ctrl && e.key === 'Delete') this.remove()
     else if (e.key === 'Delete' || e.key === 'Backspace') this.clear()
@@ -479,6 +503,13 @@ export class Grid {
     e.stopPropagation()
     const step = e.shiftKey ? -1 : 1
     if (e.key === 'Escape') { e.preventDefault(); this.shut(); this.focus() }
+    else if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) { // into all that is selected
+      e.preventDefault()
+      const text = this.editor.value
+      this.shut()
+      this.fillBlock(text)
+      this.focus()
+    }
     else if (e.key === 'Enter' && !(e.shiftKey && this.editor.tagName === 'TEXTAREA')) {
       e.preventDefault()
       if (this.commit()) { this.focus(); this.enter(step) }
@@ -528,6 +559,15 @@ export class Grid {
     const cells = []
     for (const r of this.chosenRows()) for (const c of this.chosenColumns()) if (!c.fixed && r.cells[c.id]) cells.push({ id: r.id, column: c.id, text: '' })
     if (cells.length) this.write(cells, 'clear')
+  }
+
+  /** Whether more than one cell is selected. */
+  get block() { return this.at.row !== this.from.row || this.at.col !== this.from.col }
+
+  // fillBlock writes a text into every selected cell that takes one.
+  fillBlock(text) {
+    const cells = this.chosenRows().flatMap(r => this.chosenColumns().filter(c => !c.fixed && (r.cells[c.id] ?? '') !== text).map(c => ({ id: r.id, column: c.id, text })))
+    if (cells.length) this.write(cells, 'fill')
   }
 
   fillDown() {

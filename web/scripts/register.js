@@ -204,6 +204,7 @@ export class Register {
     const place = id => { const i = order.indexOf(id); return i < 0 ? order.length + known.indexOf(id) : i }
     const columns = a.columns.filter(c => !hidden.includes(c.id)).sort((x, y) => place(x.id) - place(y.id))
       .map(c => ({ ...c, width: this.arrangement.widths[c.id] ?? widths[c.id] ?? 120 }))
+    this.fitIn(columns)
     const at = Object.fromEntries(a.columns.map((c, i) => [c.id, i]))
     const before = this.had ?? new Map()
     const had = this.had = new Map()
@@ -227,6 +228,16 @@ export class Register {
     this.foot(a, columns)
     this.columnsMenu(a)
     this.dim(a)
+  }
+
+  // fitIn makes the columns that nobody has set narrower, as far as that brings all of them into sight; where it does not,
+  // they keep their widths, and the table is scrolled.
+  fitIn(columns) {
+    const room = this.root.clientWidth - 2, all = columns.reduce((sum, c) => sum + c.width, 0)
+    const loose = columns.filter(c => this.arrangement.widths[c.id] === undefined && c.width > 84)
+    const spare = loose.reduce((sum, c) => sum + c.width - 84, 0)
+    if (room <= 0 || all <= room || spare < all - room) return
+    for (const c of loose) c.width = Math.floor(c.width - (c.width - 84) * (all - room) / spare)
   }
 
   // subjects offers what the rows can be, where there is more than steps.

@@ -31,9 +31,9 @@ var numberCommands = []command{
 		do:    func(e *Commands, arg string) { e.Numbering.TryNumbering(arg) },
 		choices: []choice{
 			{"scheme=", "Number", []string{"", string(model.Branched), string(model.ByLane), string(model.ByStage),
-				string(model.ByPlace)},
+				string(model.ByPlace), string(model.BySheet)},
 				[]string{"in the order of the flow", "by the answers of decisions", "by lane", "by stage",
-					"by place on the sheet"}},
+					"by place on the sheet", "by sheet"}},
 		},
 	},
 	{name: "badge",
