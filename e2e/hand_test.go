@@ -258,3 +258,67 @@ func TestTheRegisterUnderTheHand(t *testing.T) {
 	}
 	d.sound()
 }
+
+// Undo survives a reload of the page: the same window goes on, and takes back what it did before, around what others
+// did meanwhile. A window that is opened anew has nothing to take back.
+func TestUndoSurvivesAReload(t *testing.T) {
+	s := start(t, "serve")
+	b := browser.Start(t)
+	d := s.create(b, "Reload", "flowchart", "A4")
+	d.Key("1")
+	d.Key("One" + browser.Enter)
+	d.Key(browser.Enter)
+	d.Key("Two" + browser.Enter)
+	d.Key(browser.Escape)
+	d.clickStep("One")
+	d.Key("b", ctrl)
+	d.saved()
+	bold := func() bool { return d.called("One").Bold }
+	if !bold() {
+		t.Fatal("it is not bold")
+	}
+	name := browser.Eval[string](d.Page, "plainTracerApp.sync.window")
+	d.reload()
+	if now := browser.Eval[string](d.Page, "plainTracerApp.sync.window"); now != name {
+		t.Errorf("the window was %s and is %s", name, now)
+	}
+	other := s.desk(b, d.path)
+	if browser.Eval[bool](other.Page, "plainTracerApp.sync.window === "+fmt.Sprintf("%q", name)) {
+		t.Error("another window has the same name")
+	}
+	other.rewrite("Two", "Second")
+	other.saved()
+	d.Until("document.getElementById('symbols').textContent.includes('Second')")
+	d.Key("z", ctrl)
+	d.saved()
+	if bold() {
+		t.Error("undo after the reload left it bold")
+	}
+	d.Key("y", ctrl)
+	d.saved()
+	if !bold() {
+		t.Error("redo left it plain")
+	}
+	d.reload()
+	for range 3 {
+		d.Key("z", ctrl)
+		d.saved()
+	}
+	if got := d.called("Second"); bold() || got == nil {
+		t.Errorf("after the second reload %v, and One is bold: %v", d.sheet().Symbols, bold())
+	}
+	other.Key("z", ctrl)
+	other.saved()
+	fresh := s.desk(b, d.path)
+	if undo := browser.Eval[string](fresh.Page, "plainTracerApp.bars.state.undo"); undo != "" {
+		t.Errorf("a window just opened offers to undo %q", undo)
+	}
+	d.sound()
+}
+
+// reload loads the page of the desk again.
+func (d *desk) reload() {
+	d.s.Helper()
+	browser.Eval[any](d.Page, "delete document.documentElement.dataset.ready, setTimeout(() => location.reload()), 1")
+	d.ready()
+}

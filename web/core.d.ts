@@ -40,6 +40,7 @@ interface Core {
   moveRow(id: string, beside: string, before: boolean): void
   open(doc: string, revision: number, window: string): string
   outline(): JSONOf<Step[]>
+  past(): string
   paste(text: string): void
   pasteHere(data: string): void
   pasteText(text: string): void
@@ -57,6 +58,7 @@ interface Core {
   renumbering(): JSONOf<string[][]>
   rest(): void
   resume(id: string, label: string, held: string): void
+  resumePast(arg0: string): string
   seen(arg0: number, arg1: number, arg2: number, arg3: number): void
   setCells(cells: string, as: string): JSONOf<Record<string, Left>>
   sheetPicture(id: string): string

@@ -31,6 +31,10 @@ func rest() {
 	debug.SetGCPercent(max(400, int(100*room/max(s.HeapAlloc, 1))))
 }
 
+// pastBytes is how much of what can be undone is left for the page that is loaded again; a browser keeps some 5 MB for
+// a site.
+const pastBytes = 1_000_000
+
 func main() {
 	debug.SetGCPercent(400) // until the first rest, and in the worker, which has none
 	mark := func(name string) { js.Global().Get("performance").Call("mark", name) }
@@ -59,7 +63,11 @@ func main() {
 			mark("cleared up")
 			return fail(err)
 		},
-		"adopt": func([]js.Value) any { e.Adopt(); return nil },
+		// past is what resumePast takes, in a window of the same name, so that undo goes on after the page was loaded
+		// again.
+		"past":       func([]js.Value) any { return string(e.Doc.Past(pastBytes)) },
+		"resumePast": func(a []js.Value) any { return fail(e.Doc.Resume([]byte(a[0].String()))) },
+		"adopt":      func([]js.Value) any { e.Adopt(); return nil },
 		"drawn": func([]js.Value) any {
 			b, pixels := e.Sheet().Drawn(), func(n int) any { return float64(n) / float64(geometry.Px) }
 			return []any{pixels(b.X), pixels(b.Y), pixels(b.W), pixels(b.H)}

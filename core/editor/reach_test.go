@@ -82,3 +82,78 @@ func TestNoKeyIsTakenByTheBrowser(t *testing.T) {
 		t.Errorf("only %d commands have keys", len(of))
 	}
 }
+
+// A window that takes the place of another one after a reload undoes and redoes what that one did, gives out no id
+// again, and numbers its edits on; what was left over by no window of ours changes nothing.
+func TestUndoGoesOnAfterAReload(t *testing.T) {
+	d := open(t, flowOf())
+	states := []string{string(document(t, d.Map()))}
+	step := func(do func()) {
+		do()
+		d.flush()
+		states = append(states, string(document(t, d.Map())))
+	}
+	step(func() { d.drag(at(200, 100), at(220, 110), 0) })
+	step(func() { d.Command("take", "document"); d.click(at(800, 300), 0) })
+	step(func() { d.Sel = []string{"known"}; d.Command("fill", "lake") })
+	step(func() { d.Sel = []string{"look"}; d.keys("Delete") })
+	d.Undo()
+	d.flush()
+	made := d.Doc.Made()
+
+	next := open(t, d.server)
+	if err := next.Doc.Resume(d.Doc.Past(1 << 20)); err != nil {
+		t.Fatal(err)
+	}
+	if id := next.Doc.NewID(); strings.Contains(states[len(states)-1], `"`+id+`"`) {
+		t.Errorf("%s is given out again", id)
+	}
+	next.Redo()
+	next.flush()
+	if next.Doc.Made() != made+1 || string(document(t, next.Map())) != states[4] {
+		t.Errorf("made again as edit %d of %d the map is another one", next.Doc.Made(), made)
+	}
+	for i := 3; i >= 0; i-- {
+		next.Undo()
+		next.flush()
+		if got := string(document(t, next.Map())); got != states[i] {
+			t.Fatalf("taken back to state %d the map is\n%s\nnot\n%s", i, got, states[i])
+		}
+	}
+	next.same()
+	if undo, _ := next.Doc.Next(); undo != "" {
+		t.Errorf("there is still %q to undo", undo)
+	}
+	for _, raw := range []string{"", "[]", `{"undo":[{"do":"addItems","sheet":"sheet-1"}]}`,
+		`{"undo":[{"do":"no such"}]}`} {
+		if next.Doc.Resume([]byte(raw)) == nil {
+			t.Errorf("%q is taken", raw)
+		}
+	}
+	if undo, redo := next.Doc.Next(); undo != "" || redo == "" {
+		t.Errorf("after that there is %q to undo and %q to redo", undo, redo)
+	}
+	// Where there is no room for all, the latest are left.
+	if raw := d.Doc.Past(3000); len(raw) > 3000 {
+		t.Errorf("%d bytes are left", len(raw))
+	}
+}
+
+// Near a thin line, up to 8 pixels of the screen away, a press takes hold of it, however small the drawing is seen.
+func TestAThinLineIsTakenNearIt(t *testing.T) {
+	for _, scale := range []int{460, 1000, 2000} {
+		d := open(t, flowOf())
+		d.flush()
+		for off, want := range map[int]bool{0: true, 5: true, 7: true, 12: false} {
+			p := at(290, 100).Add(geometry.Point{Y: off * px * 1000 / scale})
+			d.Sel = nil
+			d.Move(p, scale, 0)
+			d.Hover = "" // no bar beside a symbol is meant
+			d.Down(p, scale, 0)
+			d.Up(p, scale, 0)
+			if got := len(d.Sel) == 1 && d.Sel[0] == "c1"; got != want {
+				t.Errorf("at %d thousandths, %d pixels away: selected is %v", scale, off, d.Sel)
+			}
+		}
+	}
+}

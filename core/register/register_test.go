@@ -189,7 +189,7 @@ func TestSheetsAndPapersInTheRegister(t *testing.T) {
 		for i, l := range [][2]string{{"a", "d"}, {"d", "b"}, {"a", "b"}} {
 			s.Connectors = append(s.Connectors, &model.Connector{ID: fmt.Sprint(mark, "c", i),
 				From: model.End{Symbol: mark + l[0]},
-				To: model.End{Symbol: mark + l[1]}})
+				To:   model.End{Symbol: mark + l[1]}})
 		}
 	}
 	build(m.Sheets[0], "x")

@@ -9,6 +9,8 @@
 package session
 
 import (
+	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -164,6 +166,62 @@ func (s *Session) step(from, to *[]*edit.Revert) (*edit.Revert, []string, error)
 	}
 	*to = append(*to, inverse)
 	return last, inverse.Skipped, nil
+}
+
+// past is what a window leaves to the one that takes its place after the page was loaded again.
+type past struct {
+	Counter int             `json:"counter"`
+	Seq     int             `json:"seq"`
+	Undo    []edit.Envelope `json:"undo"`
+	Redo    []edit.Envelope `json:"redo"`
+}
+
+// mostPast is how many steps of undo a window leaves behind at the most.
+const mostPast = 200
+
+// Past returns, in at most so many bytes, what Resume needs so that a session under the same name can go on where this
+// one is: the latest of what can be undone and redone. It is empty where not even that fits.
+func (s *Session) Past(most int) []byte {
+	for n := mostPast; n > 0; n /= 2 {
+		p := past{Counter: s.counter, Seq: s.seq}
+		for _, list := range [...]struct {
+			from []*edit.Revert
+			to   *[]edit.Envelope
+		}{{s.undo, &p.Undo}, {s.redo, &p.Redo}} {
+			for _, r := range list.from[max(0, len(list.from)-n):] {
+				*list.to = append(*list.to, edit.Envelope{Edit: r})
+			}
+		}
+		if raw, err := json.Marshal(p); err == nil && len(raw) <= most {
+			return raw
+		}
+	}
+	return nil
+}
+
+// Resume takes up what Past returned, in a session that was opened under the same name and has done nothing yet. What
+// cannot be read changes nothing.
+func (s *Session) Resume(raw []byte) error {
+	var p past
+	if err := json.Unmarshal(raw, &p); err != nil {
+		return fmt.Errorf("what the page was left with: %w", err)
+	}
+	var undo, redo []*edit.Revert
+	for _, list := range [...]struct {
+		from []edit.Envelope
+		to   *[]*edit.Revert
+	}{{p.Undo, &undo}, {p.Redo, &redo}} {
+		for _, e := range list.from {
+			r, ok := e.Edit.(*edit.Revert)
+			if !ok {
+				return errors.New("what the page was left with takes nothing back")
+			}
+			*list.to = append(*list.to, r)
+		}
+	}
+	s.counter, s.seq = max(s.counter, p.Counter), max(s.seq, p.Seq)
+	s.undo, s.redo = undo, redo
+	return nil
 }
 
 // Next returns in words what Undo and Redo would take back and make again; empty for nothing.

@@ -2,6 +2,7 @@
 import { byId, one, all, around, valueOf } from './dom.js'
 import { Drawing } from './drawing.js'
 import { Viewport } from './viewport.js'
+import { Past } from './past.js'
 import { Sync } from './sync.js'
 import { Bars } from './bars.js'
 import { reviewing } from './reviewing.js'
@@ -70,11 +71,16 @@ class App {
 
   async begin() {
     const late = await this.sync.deliver(this.ahead.fetchState)
-    const { map, revision, window: name, secret } = await (this.ahead.state ?? this.ahead.fetchState())
+    const { map, revision, window: given, secret: code } = await (this.ahead.state ?? this.ahead.fetchState())
+    const past = new Past(this.map), left = await past.take()
+    const name = left?.name ?? given, secret = left?.secret ?? code
     performance.mark('map there')
     if (localStorage.getItem('plain tracer grid') === 'off') this.core.command('grid', 'off')
     const fault = this.core.open(JSON.stringify(map), revision, name)
     if (fault) throw new Error(fault)
+    if (left) this.core.resumePast(left.past)
+    else past.hold(name)
+    window.addEventListener('pagehide', () => past.keep(name, secret, this.core.past()))
     if (byId('drawing').dataset.revision === String(revision)) this.core.adopt()
     this.sync.begin(name, secret, revision)
     this.flush()
