@@ -30,6 +30,7 @@ type Linker struct {
 	sides  map[sizeKey]sides
 	// exits counts those of every symbol.
 	exits []exits
+	m     *model.Map
 	sheet *model.Sheet
 	// filled are what links depend on of the symbols of the scene.
 	filled []filled
@@ -98,7 +99,7 @@ func (l *Linker) follow(s *model.Sheet, items map[string]bool) bool {
 			if l.filled[i] != (filled{sym.Kind, sym.Trunk}) {
 				return false
 			}
-			l.Scene.Boxes[i] = sym.Box
+			l.Scene.Boxes[i] = l.outline(sym)
 			l.Scene.Glue[i], l.Scene.Reach[i] = l.sidesAt(sym)
 		} else if i, ok := l.link[id]; ok {
 			l.Scene.Links[i] = l.linkOf(s.Connectors[i])
@@ -125,13 +126,16 @@ func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
 		out.Meet = func(box int, side geometry.Side, at int) int {
 			sym := l.sheet.Symbols[box]
+			if side == geometry.Bottom && l.under(sym) > 0 {
+				return l.outline(sym).Bottom()
+			}
 			if side.Upright() {
 				return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.X) + sym.Y
 			}
 			return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.Y) + sym.X
 		}
 	}
-	l.sheet, l.look = s, looks.Of(m)
+	l.m, l.sheet, l.look = m, s, looks.Of(m)
 	if house := typeset.HouseOf(m); house != l.house {
 		l.house = house
 		clear(l.labels)
@@ -141,7 +145,7 @@ func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 	for i, sym := range s.Symbols {
 		l.place[sym.ID] = i
 		glue, reach := l.sidesAt(sym)
-		out.Boxes = append(out.Boxes, sym.Box)
+		out.Boxes = append(out.Boxes, l.outline(sym))
 		out.Glue, out.Reach = append(out.Glue, glue), append(out.Reach, reach)
 		l.filled = append(l.filled, filled{sym.Kind, sym.Trunk})
 		out.Open = append(out.Open, symbols.Of(sym.Kind).Hollow)
@@ -262,7 +266,25 @@ func (l *Linker) sidesAt(sym *model.Symbol) (glue [4]geometry.Point, reach [4]in
 	for k := range d.glue {
 		d.glue[k] = d.glue[k].Add(sym.Corner())
 	}
+	if l.under(sym) > 0 {
+		d.glue[geometry.Bottom].Y = l.outline(sym).Bottom()
+	}
 	return d.glue, d.reach
+}
+
+// under returns how high the values are that stand under a symbol. Cards and cells hold theirs.
+func (l *Linker) under(sym *model.Symbol) int {
+	if len(sym.Values) == 0 || l.sheet.Kind != model.FlowSheet {
+		return 0
+	}
+	return l.m.LinesUnder(sym) * model.ValueLine
+}
+
+// outline returns the box that lines and labels keep clear of: that of the symbol with the values under it.
+func (l *Linker) outline(sym *model.Symbol) geometry.Box {
+	b := sym.Box
+	b.H += l.under(sym)
+	return b
 }
 
 // sidesOf returns the glue points of a symbol, from its corner.

@@ -149,10 +149,8 @@ type Extra struct {
 	Facing string
 	// Tip is where a call-out points, from its corner; zero for its usual tip.
 	Tip geometry.Point
-	// Badge is the place of the number; Values are lines under the symbol, with line breaks between them, which stand
-	// at its left half where a connector meets it Below.
+	// Badge is the place of the number; Values are lines under the symbol, with line breaks between them.
 	Badge, Values string
-	Below         bool
 	// Fill is its colour by the map's choice; empty for its own. Colours are those a legend explains, each with a tab
 	// before what it means and a line break after it.
 	Fill, Colours string
@@ -168,38 +166,22 @@ type Extra struct {
 type Surroundings struct {
 	facing map[string]string
 	tips   map[string]geometry.Point
-	below  map[string]bool
 }
 
 // Around returns the surroundings of the symbols of a sheet with these courses.
 func (f *Facts) Around(s *model.Sheet, courses []routing.Course) Surroundings {
 	a := Surroundings{facing: facings(s, courses), tips: tips(s, courses)}
-	if len(f.Values) > 0 {
-		a.below = below(s, courses)
-	}
 	return a
-}
-
-// below returns the symbols that a connector meets from below.
-func below(s *model.Sheet, courses []routing.Course) map[string]bool {
-	out := map[string]bool{}
-	for i, c := range s.Connectors[:min(len(s.Connectors), len(courses))] {
-		if len(courses[i].Points) > 1 {
-			out[c.From.Symbol] = out[c.From.Symbol] || courses[i].FromSide == geometry.Bottom
-			out[c.To.Symbol] = out[c.To.Symbol] || courses[i].ToSide == geometry.Bottom
-		}
-	}
-	return out
 }
 
 // Complete adds what the surroundings of a symbol say.
 func (a *Surroundings) Complete(x *Extra, id string) {
-	x.Facing, x.Tip, x.Below = a.facing[id], a.tips[id], a.below[id]
+	x.Facing, x.Tip = a.facing[id], a.tips[id]
 }
 
 // Suits reports whether what is drawn with a symbol is already as its surroundings say.
 func (a *Surroundings) Suits(x *Extra, id string) bool {
-	return x.Facing == a.facing[id] && x.Tip == a.tips[id] && x.Below == a.below[id]
+	return x.Facing == a.facing[id] && x.Tip == a.tips[id]
 }
 
 // tips returns by id where the call-outs point whose tip was pulled to something, from their

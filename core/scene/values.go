@@ -42,19 +42,24 @@ func (f *Facts) knowFields(m *model.Map) {
 	}
 }
 
-// values adds the lines under a symbol: in its middle, or at the left of a connector that meets it from below.
+// leastValue is the smallest type in which a value is set under a symbol.
+const leastValue = 7 * px
+
+// values adds the lines under a symbol, in its middle; what meets the symbol from below ends under them.
 func (n *Node) values(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.House) {
 	if x.Values == "" {
 		return
 	}
 	st := typeset.Style{Size: captionSize, House: house}
-	at, room, anchor := sym.W/2, sym.W+16*px, typeset.Middle
-	if x.Below {
-		at, room, anchor = sym.W/2-5*px, sym.W/2, typeset.End // the label of the connector stands at its right
-	}
+	room := sym.W + 16*px
 	y := sym.H + 2*px
 	for _, line := range strings.Split(x.Values, "\n") {
-		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: l.Soft,
+		st := st
+		for st.Size > leastValue && typeset.Measure(line, st) > room { // smaller before anything is left out
+			st.Size -= px / 2
+		}
+		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y + st.Baseline(), Anchor: typeset.Middle, Style: st,
+			Fill: l.Soft,
 			Text: clipped(line, st, room)})
 		y += model.ValueLine
 	}
