@@ -2,10 +2,13 @@ package e2e
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"plaintracer/core/model"
 	"plaintracer/e2e/browser"
+
+	"github.com/chromedp/chromedp"
 )
 
 // What the hand does most: clicks in the tray, symbols drawn and dragged from it, lines let go over the sheet.
@@ -321,4 +324,99 @@ func (d *desk) reload() {
 	d.s.Helper()
 	browser.Eval[any](d.Page, "delete document.documentElement.dataset.ready, setTimeout(() => location.reload()), 1")
 	d.ready()
+}
+
+// gesturing counts what a person does: a text is one gesture, with the key that ends it, and so is any other key or
+// click.
+type gesturing struct {
+	*desk
+	count int
+}
+
+func (g *gesturing) write(text, end string, mods ...chromedp.Modifier) {
+	g.count++
+	g.Until("!document.getElementById('writing').hidden")
+	g.Key(text)
+	g.Key(end, mods...)
+}
+
+func (g *gesturing) press(key string, mods ...chromedp.Modifier) {
+	g.count++
+	g.Key(key, mods...)
+}
+
+// Seven symbols with a decision are mapped in eleven gestures: while a step is written, Tab goes on to the next one.
+func TestSevenSymbolsInElevenGestures(t *testing.T) {
+	s := start(t, "serve")
+	g := &gesturing{desk: s.create(browser.Start(t), "Lamp", "flowchart", "A4")}
+	g.press("3")
+	g.write("A light is out", browser.Tab)
+	g.write("Log the report", browser.Tab)
+	g.write("Reported before?", browser.Tab)
+	g.write("Give the date", browser.Enter)
+	g.press(browser.PageUp)
+	g.press(browser.Enter)
+	g.write("Inspect the light", browser.Tab)
+	g.write("Mend it", browser.Enter)
+	g.press("3")
+	g.write("It burns", browser.Enter)
+	sheet := g.sheet()
+	const want = "A light is out>Log the report Inspect the light>Mend it Log the report>Reported before? Mend it>It burns Reported before?>Give the date Reported before?>Inspect the light"
+	if got := g.ways(0); len(sheet.Symbols) != 7 || got != want || g.called("Reported before?").Kind != model.Decision {
+		t.Errorf("there are %d symbols: %s", len(sheet.Symbols), got)
+	}
+	if g.count > 11 {
+		t.Errorf("it took %d gestures", g.count)
+	}
+	g.sound()
+}
+
+// Nine symbols in four lanes with a loop are mapped in twenty: Ctrl and an arrow take the step that is written to the
+// next lane.
+func TestNineSymbolsInFourLanesInTwentyGestures(t *testing.T) {
+	s := start(t, "serve")
+	d := s.create(browser.Start(t), "Lamp", "swimlanes", "A4")
+	d.byName("Add a lane at the end") // there are three to begin with
+	d.Key("Stores" + browser.Enter)
+	d.saved()
+	d.Key(browser.Escape)
+	g := &gesturing{desk: d}
+	g.press("3")
+	g.write("A light is out", browser.Tab)
+	g.write("Report it", browser.Tab)
+	g.press(browser.Down, ctrl)
+	g.write("Log the report", browser.Tab)
+	g.write("All said?", browser.Tab)
+	g.press(browser.Down, ctrl)
+	g.write("Inspect the light", browser.Tab)
+	g.press(browser.Down, ctrl)
+	g.write("Hand out the lamp", browser.Tab)
+	g.press(browser.Up, ctrl)
+	g.write("Mend it", browser.Tab)
+	g.write("Tell the desk", browser.Enter)
+	g.press("3")
+	g.write("It burns", browser.Enter)
+	// The loop: from the decision back to the report.
+	g.drag("All said?", "top", "Report it")
+	sheet := g.sheet()
+	lanes := map[string]bool{}
+	for _, sym := range sheet.Symbols {
+		lanes[sheet.OwnerOf(sym)] = true
+	}
+	got := g.ways(0)
+	if len(sheet.Symbols) != 9 || len(lanes) != 4 || len(sheet.Connectors) != 9 || !strings.Contains(got,
+		"All said?>Report it") ||
+		!strings.Contains(got, "All said?>Inspect the light") {
+		t.Errorf("there are %d symbols in %v: %s", len(sheet.Symbols), lanes, got)
+	}
+	if g.count > 20 {
+		t.Errorf("it took %d gestures", g.count)
+	}
+	g.sound()
+}
+
+func (g *gesturing) drag(from, side, to string) {
+	g.count++
+	g.clickStep(from)
+	g.connect(from, side, to)
 }

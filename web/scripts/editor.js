@@ -494,7 +494,8 @@ class App {
     const field = byId('writing')
     field.addEventListener('keydown', e => {
       if (e.isComposing) return
-      if (e.key === 'Enter' && !e.shiftKey && (!e.ctrlKey || this.written?.goes) || e.key === 'Tab' && this.written?.goes) { e.preventDefault(); this.closeWriting(true, e) }
+      if (e.key === 'Enter' && !e.shiftKey && (!e.ctrlKey || this.written?.goes) || e.key === 'Tab' && this.written?.goes ||
+        this.written?.lanes && e.ctrlKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) { e.preventDefault(); this.closeWriting(true, e) }
       if (e.key === 'Escape') { e.preventDefault(); this.closeWriting(false) }
       e.stopPropagation()
     })

@@ -206,7 +206,9 @@ type write struct {
 	Size   int    `json:"size,omitempty"`
 	// Replace begins with nothing: the key that was pressed comes next.
 	Replace bool `json:"replace,omitempty"`
-	// Goes says that a key that ends writing goes on to another card.
+	// Lanes says that Ctrl and an arrow take the step to another lane meanwhile.
+	Lanes bool `json:"lanes,omitempty"`
+	// Goes says that a key that ends writing goes on to another card, cell or step.
 	Goes bool `json:"goes,omitempty"`
 }
 

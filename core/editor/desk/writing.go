@@ -30,7 +30,8 @@ func (e *Writing) StartWritingAt(id, label string, replace bool) {
 		w.Name, w.Bold, w.Italic, w.Size = "Text of the symbol", sym.Bold, sym.Italic,
 			typeset.HouseOf(e.M).StyleOf(looks.For(e.M, sym).Type(sym.Type)).Size
 		box(sym.Box)
-		w.Goes = s.Seated(sym)
+		w.Goes = s.Seated(sym) || goesOn(s, sym)
+		w.Lanes = goesOn(s, sym) && s.LaneOf(sym) != nil
 		if s.IsCell(sym) {
 			w.Name = "Text in " + s.CellName(sym)
 		}
@@ -154,10 +155,45 @@ func (e *Writing) WriteOn(id, label, text, key string, mods int) bool {
 	if !e.WriteAt(id, label, text) {
 		return false
 	}
-	if label == "" && !e.Journeys.GoOn(id, key, mods, strings.TrimSpace(text) != "") {
-		e.Cards.GoOn(key, mods)
+	if label == "" && !e.Journeys.GoOn(id, key, mods, strings.TrimSpace(text) != "") && !e.Cards.GoOn(key, mods) {
+		e.goOn(id, key, mods)
 	}
 	return true
+}
+
+// goesOn reports whether Tab goes on from a symbol to the next step while its text is written.
+func goesOn(s *model.Sheet, sym *model.Symbol) bool {
+	return s.Kind == model.FlowSheet && !sym.Kind.IsAside() && !sym.Kind.IsReference()
+}
+
+// goOn is what a key does that ends the writing of a step in a flow: Tab goes on to the next step, which is added where
+// there is none, Shift Tab back to the one before, and Ctrl with an arrow takes the step to the lane above or below and
+// goes on writing.
+func (e *Writing) goOn(id, key string, mods int) {
+	sym := e.Symbol(id)
+	if sym == nil || !goesOn(e.Sheet(), sym) {
+		return
+	}
+	switch {
+	case key == "Tab" && mods == Shift:
+		if from := e.Flow().Entries(id); len(from) > 0 {
+			e.StartWriting(from[0].From.Symbol.ID, false)
+		}
+	case key == "Tab" && mods == 0 && sym.Text != "":
+		if next := e.Flow().Onward(id); len(next) > 0 {
+			e.Centre = next[0].To.Symbol.ID
+			e.StartWriting(next[0].To.Symbol.ID, false)
+		} else if !sym.Kind.IsEnd() || len(e.Flow().Entries(id)) == 0 { // behind an end nothing comes
+			e.AppendStep(model.Process)
+		}
+	case (key == "ArrowUp" || key == "ArrowDown") && mods == Ctrl:
+		by := 1
+		if key == "ArrowUp" {
+			by = -1
+		}
+		e.Lanes.ToLane(by)
+		e.StartWriting(id, false)
+	}
 }
 
 // WriteAt is Write for one of the labels of a connector.
