@@ -247,6 +247,29 @@ func TestTheRegisterUnderTheHand(t *testing.T) {
 		t.Errorf("filtered the strip is %v high, was %v", now, before)
 	}
 	d.Key(browser.Escape)
+	// What a day is in the map, and how long waits are then.
+	if got := d.cell(5, "Wait"); got != "1 d 12 h" {
+		t.Errorf("the wait is %q", got)
+	}
+	d.ClickOn("#wide-fields")
+	for field, n := range map[string]string{"day": "8", "week": "5"} {
+		d.ClickOn("#work-" + field)
+		d.Key(n + browser.Tab)
+	}
+	d.Until("document.getElementById('work-day').value === '8' && document.getElementById('work-week').value === '5'")
+	d.ClickOn("#fields-dialog .primary:not(#add-field)")
+	if got := d.cell(5, "Wait"); got != "4 d 4 h" {
+		t.Errorf("in days of 8 hours the wait is %q", got)
+	}
+	if foot := d.Text("#wide-foot"); !strings.Contains(foot, " w ") || strings.Contains(foot, ".5 h") ||
+		!strings.Contains(foot, "EUR") {
+		t.Errorf("the sums are %s", foot)
+	}
+	d.goCell(0, "Wait")
+	d.Key("2 d 1 h" + browser.Enter)
+	if got := d.called("Report the light by phone or form").Value(d.s.file(d.path).Fields[2].ID); got != "1020" {
+		t.Errorf("two days and an hour are kept as %q minutes", got)
+	}
 	// Documents have rows of their own.
 	browser.Eval[any](d.Page,
 		"(s => { s.value = 'papers'; s.dispatchEvent(new Event('change')) })(document.getElementById('wide-rows'))")

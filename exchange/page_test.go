@@ -57,7 +57,8 @@ func TestAWebPageHasAllItsLetters(t *testing.T) {
 				t.Errorf("the register has no column %s: %s", want, head)
 			}
 		}
-		if !strings.Contains(page, `data-title="Zeitaufwand">1.5 h<`) || !strings.Contains(page, "size: landscape") {
+		if !strings.Contains(page, `data-title="Zeitaufwand">1 h 30 min<`) || !strings.Contains(page,
+			"size: landscape") {
 			t.Error("a value does not stand under its field, or the page is not printed across")
 		}
 	}

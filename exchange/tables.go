@@ -274,7 +274,7 @@ func casesTable(j *Job) table {
 		kept := slices.Clone(row)
 		for k := range m.Fields {
 			if amount, ok := story.Amounts[m.Fields[k].ID]; ok {
-				row[5+k] = values.Show(m.Fields[k].Type, amount, m.Currency)
+				row[5+k] = values.Show(m.Fields[k].Type, amount, m.Measures())
 				kept[5+k] = amount
 			}
 		}

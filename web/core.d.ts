@@ -129,6 +129,8 @@ interface RegisterPage {
   types: Info[]
   fields: Field[]
   currency: string
+  day: number
+  week: number
   shown: string[]
   colourBy: string
   subjects: Subject[]

@@ -137,7 +137,7 @@ func factsOf(m *model.Map, g *flow.Graph) Facts {
 		map[model.Direction]string{model.Downwards: "from top to bottom"}[m.Direction],
 		"project", model.Flat(h.Project), "process", model.Flat(h.Process), "author", model.Flat(h.Author), "version",
 		model.Flat(h.Version), "purpose", model.Flat(h.Purpose), "scope", model.Flat(h.Scope), "held", m.Held.Since,
-		"currency", m.Currency)
+		"currency", m.Currency, "working day", span(m.Day, "h"), "working week", span(m.Week, "d"))
 	if m.Numbering.Scheme != model.Plain {
 		put(TheMap, "", "numbering", numbering.Name(m.Numbering.Scheme))
 	}
@@ -578,4 +578,12 @@ func where(c *Change) string {
 		return " in the lane " + lane
 	}
 	return ""
+}
+
+// span writes a number with its unit; nothing for none.
+func span(n int, unit string) string {
+	if n == 0 {
+		return ""
+	}
+	return strconv.Itoa(n) + " " + unit
 }

@@ -90,8 +90,8 @@ func TestCellsAreTheEditsOfTheDrawing(t *testing.T) {
 		{"c", register.Number, "9", func(w *compose.Work, sym *model.Symbol) edit.Edit {
 			return &edit.SetNumber{Sheet: "sheet-1", IDs: []string{"c"}, Pinned: new("9")}
 		}},
-		{"c", "time", "1.5 h", func(w *compose.Work, sym *model.Symbol) edit.Edit {
-			return &edit.SetValue{Sheet: "sheet-1", ID: "c", Field: "time", Text: "1.5 h"}
+		{"c", "time", "1 h 30 min", func(w *compose.Work, sym *model.Symbol) edit.Edit {
+			return &edit.SetValue{Sheet: "sheet-1", ID: "c", Field: "time", Text: "1 h 30 min"}
 		}},
 	} {
 		one, other := lanes(), lanes()

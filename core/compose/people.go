@@ -514,7 +514,7 @@ func (p *person) value(k int, f model.Field) string {
 			return choice
 		}
 	}
-	if v, err := values.Read(f.Type, f.Choices, text); err == nil {
+	if v, err := values.Read(f.Type, f.Choices, text, values.Measures{}); err == nil {
 		return v
 	}
 	return ""

@@ -143,8 +143,9 @@ func (r *reading) ordered() {
 			continue
 		}
 		if line < before {
-			r.plan.Notes = append(r.plan.Notes, fmt.Sprintf("The rows stand in another order: “%.60s” before steps that come before it. The steps follow their connectors and stay as they are; what comes next is changed in the column “%s”.",
-				r.named(row), model.NextTitle))
+			r.plan.Notes = append(r.plan.Notes,
+				fmt.Sprintf("The rows stand in another order: “%.60s” before steps that come before it. The steps follow their connectors and stay as they are; what comes next is changed in the column “%s”.",
+					r.named(row), model.NextTitle))
 			return
 		}
 		before = line
@@ -301,8 +302,8 @@ func (w *Work) same(c *register.Column, was, text string) bool {
 	if !c.Own {
 		return model.Flat(was) == model.Flat(text)
 	}
-	a, errA := values.Read(c.Type, c.Choices, was)
-	b, errB := values.Read(c.Type, c.Choices, text)
+	a, errA := values.Read(c.Type, c.Choices, was, w.Map.Measures())
+	b, errB := values.Read(c.Type, c.Choices, text, w.Map.Measures())
 	return errA == nil && errB == nil && a == b
 }
 
@@ -310,7 +311,7 @@ func (w *Work) same(c *register.Column, was, text string) bool {
 func (w *Work) refused(row *register.Row, c *register.Column, text string, added Meanings) string {
 	if row == nil {
 		if c.Own {
-			if _, err := values.Read(c.Type, c.Choices, text); err != nil {
+			if _, err := values.Read(c.Type, c.Choices, text, w.Map.Measures()); err != nil {
 				return err.Error()
 			}
 		}

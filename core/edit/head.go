@@ -28,6 +28,8 @@ type SetHead struct {
 	// Numbering is how steps are numbered, Shown and ColourBy which fields stand on the drawing.
 	Numbering *model.Numbering `json:"numbering,omitempty"`
 	Currency  *string          `json:"currency,omitempty"`
+	Day       *int             `json:"day,omitempty"`
+	Week      *int             `json:"week,omitempty"`
 	Shown     *[]string        `json:"shown,omitempty"`
 	ColourBy  *string          `json:"colourBy,omitempty"`
 }

@@ -107,9 +107,10 @@ func (e *SetField) change(t *transaction) error {
 		return model.Refuse(e.ID, "%q is no type of field", f.Type)
 	}
 	return t.withValue(h, e.ID, func(sym *model.Symbol, value string) (string, error) {
-		read, err := values.Read(f.Type, f.Choices, value)
+		read, err := values.Read(f.Type, f.Choices, value, h.Measures())
 		if err != nil && was.Type != f.Type {
-			read, err = values.Read(f.Type, f.Choices, values.Show(was.Type, value, ""))
+			read, err = values.Read(f.Type, f.Choices, values.Show(was.Type, value, values.Measures{Day: h.Day,
+				Week: h.Week}), h.Measures())
 		}
 		if err != nil {
 			return "", model.Refuse(sym.ID, "%s holds what would not fit any more: %s", sym.Describe(), err)
@@ -188,7 +189,7 @@ func (e *SetValue) change(t *transaction) error {
 	if err != nil {
 		return err
 	}
-	value, err := values.Read(f.Type, f.Choices, e.Text)
+	value, err := values.Read(f.Type, f.Choices, e.Text, t.m.Measures())
 	if err != nil {
 		return model.Refuse(e.ID, "%s", err)
 	}

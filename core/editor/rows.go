@@ -31,6 +31,8 @@ type RegisterPage struct {
 	Types    []values.Info `json:"types"`
 	Fields   []model.Field `json:"fields"`
 	Currency string        `json:"currency"`
+	Day      int           `json:"day"`
+	Week     int           `json:"week"`
 	Shown    []string      `json:"shown"`
 	ColourBy string        `json:"colourBy"`
 	// Subjects are what the rows can be, Of is what they are.
@@ -46,8 +48,9 @@ func (e *Rows) Register(query string) []byte {
 	}
 	subjects := register.Subjects(e.M)
 	of := subjects[max(slices.IndexFunc(subjects, func(s register.Subject) bool { return s.Name == q.Rows }), 0)]
-	answer := register.OfSubject(e.Flow(), of.Name).Ask(q, e.M.Currency)
-	return desk.AsJSON(RegisterPage{answer, values.Types(), e.M.Fields, e.M.Currency, e.M.Shown, e.M.ColourBy, subjects,
+	answer := register.OfSubject(e.Flow(), of.Name).Ask(q, e.M.Measures())
+	return desk.AsJSON(RegisterPage{answer, values.Types(), e.M.Fields, e.M.Currency, e.M.Day, e.M.Week, e.M.Shown,
+		e.M.ColourBy, subjects,
 		of})
 }
 

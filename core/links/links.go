@@ -31,7 +31,7 @@ func Address(text string) (string, bool) {
 	if mailbox(text) {
 		return "mailto:" + text, true
 	}
-	to, err := values.Read(values.Address, nil, text)
+	to, err := values.Read(values.Address, nil, text, values.Measures{})
 	return to, err == nil && to != ""
 }
 

@@ -102,6 +102,8 @@ func (a *Head) Equal(b *Head) bool {
 		a.Look == b.Look &&
 		a.Held == b.Held &&
 		a.Currency == b.Currency &&
+		a.Day == b.Day &&
+		a.Week == b.Week &&
 		a.ColourBy == b.ColourBy &&
 		slices.Equal(a.Answers, b.Answers) &&
 		slices.Equal(a.Colours, b.Colours) &&

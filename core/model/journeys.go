@@ -604,7 +604,7 @@ func (m *Map) stageSums(p *Pool, lane *Lane) []string {
 	out := make([]string, len(sums))
 	for i, sum := range sums {
 		if some[i] {
-			out[i] = values.Show(f.Type, values.FromAmount(sum), m.Currency)
+			out[i] = values.ShowSum(f.Type, sum, m.Measures())
 		}
 	}
 	return out

@@ -59,6 +59,10 @@ type Head struct {
 	// Fields are the columns that the map adds to its steps, Currency the one in which their money counts.
 	Fields   []Field `json:"fields,omitempty"`
 	Currency string  `json:"currency,omitempty"`
+	// Day is how many hours a working day has, Week how many days a week; with none a day has 24 hours, and nothing is
+	// counted in weeks.
+	Day  int `json:"day,omitempty"`
+	Week int `json:"week,omitempty"`
 	// Shown are the ids of the fields whose values stand under their symbols, ColourBy that of the choice that colours
 	// them.
 	Shown    []string `json:"shown,omitempty"`

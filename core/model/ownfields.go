@@ -115,6 +115,11 @@ func (h *Head) ColourKey() (list []ColourKey) {
 	return list
 }
 
+// Measures are what the values of the map's fields are counted in.
+func (h *Head) Measures() values.Measures {
+	return values.Measures{Currency: h.Currency, Day: h.Day, Week: h.Week}
+}
+
 // LinesUnder counts the lines with values that stand under a symbol.
 func (h *Head) LinesUnder(s *Symbol) (n int) {
 	if len(s.Values) == 0 {
@@ -153,7 +158,7 @@ func (s *Symbol) SetValue(h *Head, field, text string) {
 
 // Show writes what stands in a field of a symbol for people.
 func (h *Head) Show(f *Field, s *Symbol) string {
-	return values.Show(f.Type, s.Value(f.ID), h.Currency)
+	return values.Show(f.Type, s.Value(f.ID), h.Measures())
 }
 
 // Validate returns the first fault of a field.
@@ -203,6 +208,12 @@ func (h *Head) validateFields() error {
 	}
 	if err := checkText("currency", h.Currency, 10); err != nil {
 		return err
+	}
+	if h.Day < 0 || h.Day > 24 {
+		return fault("day", "a day has 1 to 24 hours, not %d", h.Day)
+	}
+	if h.Week < 0 || h.Week > 7 {
+		return fault("week", "a week has 1 to 7 days, not %d", h.Week)
 	}
 	if len(h.Shown) > maxShown {
 		return fault("shown", "at most %d fields stand on the drawing", maxShown)

@@ -104,8 +104,14 @@ func (r *reader) readMap(v *Map) {
 		case "currency":
 			r.once(&seen, 15)
 			v.Head.Currency = r.text()
-		case "shown":
+		case "day":
 			r.once(&seen, 16)
+			v.Head.Day = r.number()
+		case "week":
+			r.once(&seen, 17)
+			v.Head.Week = r.number()
+		case "shown":
+			r.once(&seen, 18)
 			if !r.null() {
 				v.Head.Shown = []string{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -115,10 +121,10 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "colourBy":
-			r.once(&seen, 17)
+			r.once(&seen, 19)
 			v.Head.ColourBy = r.text()
 		case "stops":
-			r.once(&seen, 18)
+			r.once(&seen, 20)
 			if !r.null() {
 				v.Head.Stops = []Stop{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -128,7 +134,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "cases":
-			r.once(&seen, 19)
+			r.once(&seen, 21)
 			if !r.null() {
 				v.Head.Cases = []Case{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -138,7 +144,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "pictures":
-			r.once(&seen, 20)
+			r.once(&seen, 22)
 			if !r.null() {
 				v.Pictures = []pictures.Picture{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -148,7 +154,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "fonts":
-			r.once(&seen, 21)
+			r.once(&seen, 23)
 			if !r.null() {
 				v.Fonts = []fonts.Font{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -158,7 +164,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "files":
-			r.once(&seen, 22)
+			r.once(&seen, 24)
 			if !r.null() {
 				v.Files = []File{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -168,7 +174,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "sheets":
-			r.once(&seen, 23)
+			r.once(&seen, 25)
 			if !r.null() {
 				v.Sheets = []*Sheet{}
 				for first := r.begin('['); r.next(&first, ']'); {

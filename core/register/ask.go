@@ -53,7 +53,7 @@ type Answer struct {
 }
 
 // Ask answers a query of a table. Currency is that of the map's money.
-func (t *Table) Ask(q Query, currency string) *Answer {
+func (t *Table) Ask(q Query, in values.Measures) *Answer {
 	a := &Answer{Columns: t.Columns, Rows: []Row{}, All: len(t.Rows), Groups: []Group{}, Wrong: map[string]string{}}
 	type test struct {
 		at    int
@@ -65,7 +65,7 @@ func (t *Table) Ask(q Query, currency string) *Answer {
 		if i < 0 || strings.TrimSpace(text) == "" {
 			continue
 		}
-		holds, err := filter(&t.Columns[i], text)
+		holds, err := filter(&t.Columns[i], text, in)
 		if err != nil {
 			a.Wrong[id] = err.Error()
 			continue
@@ -84,9 +84,9 @@ func (t *Table) Ask(q Query, currency string) *Answer {
 			a.Rows = append(a.Rows, r)
 		}
 	}
-	a.Sums = sums(t.Columns, a.Rows, currency)
+	a.Sums = sums(t.Columns, a.Rows, in)
 	if i := t.Column(q.By); i >= 0 {
-		a.Groups = groups(t.Columns, a.Rows, i, currency)
+		a.Groups = groups(t.Columns, a.Rows, i, in)
 	}
 	if i := t.Column(q.Sort); i >= 0 {
 		c := &t.Columns[i]
@@ -106,7 +106,7 @@ func (t *Table) Ask(q Query, currency string) *Answer {
 
 // filter reads what a person wrote above a column: a text that stands in it; =, <> and a value; <, >, <=, >= and a
 // value of a column that has an order; “empty” or “not empty”.
-func filter(c *Column, text string) (func(cell, key string) bool, error) {
+func filter(c *Column, text string, in values.Measures) (func(cell, key string) bool, error) {
 	text = strings.TrimSpace(text)
 	switch strings.ToLower(text) {
 	case "empty":
@@ -123,7 +123,7 @@ func filter(c *Column, text string) (func(cell, key string) bool, error) {
 		value := rest
 		if c.Own {
 			var err error
-			if value, err = values.Read(c.Type, c.Choices, rest); err != nil {
+			if value, err = values.Read(c.Type, c.Choices, rest, in); err != nil {
 				return nil, err
 			}
 		}
@@ -147,7 +147,7 @@ func filter(c *Column, text string) (func(cell, key string) bool, error) {
 }
 
 // sums adds up the columns that count.
-func sums(columns []Column, rows []Row, currency string) []Sum {
+func sums(columns []Column, rows []Row, in values.Measures) []Sum {
 	list := []Sum{}
 	for i, c := range columns {
 		if !c.Type.Counts() {
@@ -172,7 +172,7 @@ func sums(columns []Column, rows []Row, currency string) []Sum {
 			least, most = min(least, amount), max(most, amount)
 		}
 		if s.Count > 0 {
-			show := func(amount int64) string { return values.Show(c.Type, values.FromAmount(amount), currency) }
+			show := func(amount int64) string { return values.ShowSum(c.Type, amount, in) }
 			s.Sum, s.Mean, s.Least, s.Most = show(sum), show(rounded(sum, int64(s.Count))), show(least), show(most)
 		}
 		if beyond {
@@ -194,7 +194,7 @@ func rounded(sum, by int64) int64 {
 }
 
 // groups adds up the rows that have the same in a column, in the order in which they come.
-func groups(columns []Column, rows []Row, at int, currency string) []Group {
+func groups(columns []Column, rows []Row, at int, in values.Measures) []Group {
 	place := map[string]int{}
 	var members [][]Row
 	list := []Group{}
@@ -209,7 +209,7 @@ func groups(columns []Column, rows []Row, at int, currency string) []Group {
 		members[i] = append(members[i], r)
 	}
 	for i := range list {
-		list[i].Rows, list[i].Sums = len(members[i]), sums(columns, members[i], currency)
+		list[i].Rows, list[i].Sums = len(members[i]), sums(columns, members[i], in)
 	}
 	return list
 }

@@ -74,7 +74,7 @@ func TestTheRegister(t *testing.T) {
 	want := `1|Log the report|Process|Service desk|Report|2|A light is out||5 min||Desk tool
 2|Reported before?|Decision|Service desk|Report|Yes > 3; No > 4|1||2 min||
 3|Give the date|Process|Service desk|Repair|It burns|2|||0.50 EUR|
-4|Change the lamp|Process|Field crew|Repair|It burns|2|Work order|1.5 h|84.50 EUR|`
+4|Change the lamp|Process|Field crew|Repair|It burns|2|Work order|1 h 30 min|84.50 EUR|`
 	if got != want {
 		t.Errorf("the register is\n%s\nnot\n%s", got, want)
 	}
@@ -82,7 +82,7 @@ func TestTheRegister(t *testing.T) {
 
 func TestAsking(t *testing.T) {
 	m := lamp(t)
-	ask := func(q register.Query) *register.Answer { return register.Of(flow.New(m)).Ask(q, m.Currency) }
+	ask := func(q register.Query) *register.Answer { return register.Of(flow.New(m)).Ask(q, m.Measures()) }
 	for _, c := range []struct {
 		q    register.Query
 		want string
@@ -114,11 +114,11 @@ func TestAsking(t *testing.T) {
 		t.Errorf("a filter that cannot be read: %v, %d rows", a.Wrong, len(a.Rows))
 	}
 	a := ask(register.Query{By: register.Who})
-	if got := fmt.Sprint(a.Sums); got != "[{time 3 1 h 37 min 32.33 min 2 min 1.5 h} {cost 2 85.00 EUR 42.50 EUR 0.50 EUR 84.50 EUR}]" {
+	if got := fmt.Sprint(a.Sums); got != "[{time 3 1 h 37 min 32.33 min 2 min 1 h 30 min} {cost 2 85.00 EUR 42.50 EUR 0.50 EUR 84.50 EUR}]" {
 		t.Error(got)
 	}
 	if len(a.Groups) != 2 || a.Groups[0].Name != "Service desk" || a.Groups[0].Rows != 3 ||
-		a.Groups[1].Sums[0].Sum != "1.5 h" {
+		a.Groups[1].Sums[0].Sum != "1 h 30 min" {
 		t.Errorf("%+v", a.Groups)
 	}
 }
@@ -166,7 +166,7 @@ func BenchmarkRegister(b *testing.B) {
 	m := large(b, 1000)
 	for b.Loop() {
 		a := register.Of(flow.New(m)).Ask(register.Query{Sort: "f1", Filters: map[string]string{"f3": "> 3"},
-			By: register.Who}, "EUR")
+			By: register.Who}, values.Measures{Currency: "EUR"})
 		if len(a.Rows) != 1000 {
 			b.Fatal(len(a.Rows))
 		}

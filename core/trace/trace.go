@@ -115,7 +115,7 @@ func (p *Place) Along(g *flow.Graph, way []string) (amounts map[string]string) {
 				amounts = map[string]string{}
 			}
 			amounts[f.ID] = values.FromAmount(sums[i])
-			p.Sums = append(p.Sums, Fact{f.Name, values.Show(f.Type, amounts[f.ID], m.Currency)})
+			p.Sums = append(p.Sums, Fact{f.Name, values.ShowSum(f.Type, sums[i], m.Measures())})
 		}
 	}
 	return amounts

@@ -58,7 +58,7 @@ type kind struct {
 	// more is what else is to know of it.
 	more
 	read func(text string, choices []string) (string, error)
-	show func(value, currency string) string
+	show func(value string, in Measures) string
 }
 
 // more is what others than people have to know of a type.
@@ -79,8 +79,7 @@ var kinds = []kind{
 	{Info{Whole, "Whole number", "12", true}, more{guess: 1, cell: "0"}, readWhole, nil},
 	{Info{Decimal, "Decimal number", "12.5", true}, more{guess: 2, cell: "0.######"},
 		func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
-	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: "[h]:mm"}, readDuration,
-		func(value, _ string) string { return showDuration(value) }},
+	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: "[h]:mm"}, nil, showDuration},
 	{Info{Money, "Money", "12.50", true}, more{cell: "#,##0.00"}, readMoney, showMoney},
 	{Info{YesNo, "Yes or no", "yes or no", false}, more{}, readYesNo, nil},
 	{Info{Choice, "Choice from a list", "one of the list", false}, more{found: true}, readChoice, nil},
@@ -139,9 +138,19 @@ func (t Type) Title() string {
 	return string(t)
 }
 
+// Measures are what amounts are counted in: the sign or code of the currency, and how many hours a working day has and
+// how many days a week. With no hours a day has 24, and nothing is counted in weeks.
+type Measures struct {
+	Currency  string
+	Day, Week int
+}
+
+// hours returns how many hours a day has.
+func (m Measures) hours() int64 { return int64(cmp.Or(m.Day, 24)) }
+
 // Read returns what a person typed as the value that is kept, for a field of a type with a list to choose from. The
 // error says what is expected.
-func Read(t Type, choices []string, text string) (value string, err error) {
+func Read(t Type, choices []string, text string, in Measures) (value string, err error) {
 	k := of(t)
 	if k == nil {
 		return "", fmt.Errorf("there is no type of field %q", t)
@@ -153,15 +162,26 @@ func Read(t Type, choices []string, text string) (value string, err error) {
 	if text == "" {
 		return "", nil
 	}
+	if t == Duration {
+		return readDuration(text, in)
+	}
 	return k.read(text, choices)
 }
 
-// Show writes a value for people; currency is the sign or code of the map's money.
-func Show(t Type, value, currency string) string {
+// Show writes a value for people, all of it.
+func Show(t Type, value string, in Measures) string {
 	if k := of(t); k != nil && k.show != nil && value != "" {
-		return k.show(value, currency)
+		return k.show(value, in)
 	}
 	return value
+}
+
+// ShowSum writes what values of a type come to: a duration in its two largest units.
+func ShowSum(t Type, amount int64, in Measures) string {
+	if t == Duration {
+		amount = in.twoUnits(amount)
+	}
+	return Show(t, FromAmount(amount), in)
 }
 
 // Amount returns a value that can be added up, in millionths: of one, of a minute, of the currency.
@@ -340,18 +360,33 @@ func parse(value string) (int64, error) {
 
 func readWhole(text string, _ []string) (string, error) { return readNumber(text, 0) }
 
-// units of durations, in minutes. A day has 24 hours: waits run on at night.
-var units = []struct {
+// unit is one of durations, in minutes.
+type unit struct {
 	names   []string
 	minutes int64
-}{
-	{[]string{"d", "day", "days"}, 1440},
-	{[]string{"h", "hour", "hours", "hrs"}, 60},
-	{[]string{"min", "mins", "minute", "minutes", "m"}, 1},
+}
+
+// units of durations, the largest first. A week without days of its own has seven, and is only read, not written.
+func (m Measures) units() []unit {
+	day := m.hours() * 60
+	return []unit{
+		{[]string{"w", "week", "weeks"}, int64(cmp.Or(m.Week, 7)) * day},
+		{[]string{"d", "day", "days"}, day},
+		{[]string{"h", "hour", "hours", "hrs"}, 60},
+		{[]string{"min", "mins", "minute", "minutes", "m"}, 1},
+	}
+}
+
+// written are the units in which durations are written.
+func (m Measures) written() []unit {
+	if m.Week == 0 {
+		return m.units()[1:]
+	}
+	return m.units()
 }
 
 // readDuration reads 90 min, 1.5 h, 2 d, 1 h 30 min; a number alone is minutes.
-func readDuration(text string, _ []string) (string, error) {
+func readDuration(text string, in Measures) (string, error) {
 	bad := fmt.Errorf("“%.40s” is no duration; write it like 90 min, 1.5 h or 2 d", text)
 	text = resaved(text)
 	rest, sum, found := strings.ToLower(strings.TrimSpace(text)), int64(0), false
@@ -376,7 +411,7 @@ func readDuration(text string, _ []string) (string, error) {
 		unit := rest[:end]
 		rest = strings.TrimLeft(rest[end:], " ")
 		minutes := int64(0)
-		for _, u := range units {
+		for _, u := range in.units() {
 			if slices.Contains(u.names, unit) {
 				minutes = u.minutes
 			}
@@ -398,21 +433,42 @@ func readDuration(text string, _ []string) (string, error) {
 	return FromAmount(sum), nil
 }
 
-// showDuration writes minutes in the largest unit in which they come out in quarters, or else in hours and minutes.
-func showDuration(value string) string {
+// showDuration writes minutes in the largest units in which they come out: 3 d 2 h.
+func showDuration(value string, in Measures) string {
 	amount, err := parse(value)
 	if err != nil {
 		return value
 	}
-	for _, u := range units[:2] {
-		if one := u.minutes * Parts; amount >= one && amount%(one/4) == 0 {
-			return FromAmount(amount/u.minutes) + " " + u.names[0]
+	var parts []string
+	for _, u := range in.written() {
+		one := u.minutes * Parts
+		if u.minutes == 1 { // the rest, with its fraction
+			if amount != 0 || len(parts) == 0 {
+				parts = append(parts, FromAmount(amount)+" min")
+			}
+			break
+		}
+		if n := amount / one; n > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", n, u.names[0]))
+			amount -= n * one
 		}
 	}
-	if amount > 60*Parts {
-		return fmt.Sprintf("%d h %s min", amount/(60*Parts), FromAmount(amount%(60*Parts)))
+	return strings.Join(parts, " ")
+}
+
+// twoUnits rounds a duration to the smaller of its two largest units; minutes alone to hundredths.
+func (m Measures) twoUnits(amount int64) int64 {
+	list := m.written()
+	for i, u := range list {
+		one := u.minutes * Parts
+		if amount < one || u.minutes == 1 {
+			continue
+		}
+		next := list[min(i+1, len(list)-1)].minutes * Parts
+		return (amount + next/2) / next * next
 	}
-	return FromAmount(amount) + " min"
+	const least = Parts / 100
+	return (amount + least/2) / least * least
 }
 
 // readMoney takes a sign or code of a currency with the number.
@@ -420,9 +476,9 @@ func readMoney(text string, _ []string) (string, error) {
 	return readNumber(strings.TrimSpace(strings.Trim(text, "€$£¥ABCDEFGHIJKLMNOPQRSTUVWXYZ \u00a0")), 2)
 }
 
-func showMoney(value, currency string) string {
+func showMoney(value string, in Measures) string {
 	whole, part, _ := strings.Cut(value, ".")
-	return strings.TrimSpace(whole + "." + (part + "00")[:2] + " " + currency)
+	return strings.TrimSpace(whole + "." + (part + "00")[:2] + " " + in.Currency)
 }
 
 func readYesNo(text string, _ []string) (string, error) {

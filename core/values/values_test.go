@@ -29,7 +29,7 @@ func TestRead(t *testing.T) {
 		{Decimal, "1.0E+300", "", "no number"},
 		{Decimal, "9999999999999", "", "too large"}, {Decimal, "0.1234567", "", "more than 6 decimals"},
 		{Duration, "90 min", "90", ""}, {Duration, "1.5 h", "90", ""}, {Duration, "2 d", "2880", ""},
-		{Duration, "1h30min", "90", ""}, {Duration, "45", "45", ""}, {Duration, "2 weeks", "", "no duration"},
+		{Duration, "1h30min", "90", ""}, {Duration, "45", "45", ""}, {Duration, "2 weeks", "20160", ""},
 		{Duration, "-5 min", "", "no duration"}, {Duration, "1 h 30", "", "no duration"},
 		{Duration, "999999999999 d", "", "too long"},
 		{Money, "12.5", "12.5", ""}, {Money, "€ 12.50", "12.5", ""}, {Money, "12,50 EUR", "12.5", ""},
@@ -45,7 +45,7 @@ func TestRead(t *testing.T) {
 		{Text, "a\xffb", "", "not text"},
 		{"colour", "x", "", "no type of field"},
 	} {
-		got, err := Read(c.t, []string{"Desk tool", "Paper"}, c.typed)
+		got, err := Read(c.t, []string{"Desk tool", "Paper"}, c.typed, Measures{})
 		if c.why != "" {
 			if err == nil || !strings.Contains(err.Error(), c.why) {
 				t.Errorf("%s %q is read as %q, %v; expected %q", c.t, c.typed, got, err, c.why)
@@ -71,7 +71,7 @@ func TestResavedNumbers(t *testing.T) {
 			if !strings.ContainsAny(form, ".-+") {
 				continue
 			}
-			if got, err := Read(Decimal, nil, form); err != nil || got != kept {
+			if got, err := Read(Decimal, nil, form, Measures{}); err != nil || got != kept {
 				t.Fatalf("%s, written as %s, is read as %q, %v", kept, form, got, err)
 			}
 		}
@@ -79,19 +79,37 @@ func TestResavedNumbers(t *testing.T) {
 }
 
 func TestShow(t *testing.T) {
-	for _, c := range [][3]string{
-		{"duration", "90", "1.5 h"}, {"duration", "45", "45 min"}, {"duration", "2880", "2 d"},
-		{"duration", "100", "1 h 40 min"}, {"duration", "720", "0.5 d"}, {"duration", "0", "0 min"},
-		{"duration", "0.5", "0.5 min"},
-		{"money", "12.5", "12.50 EUR"}, {"money", "12", "12.00 EUR"}, {"decimal", "12.5", "12.5"}, {"date", "", ""},
+	plain, work := Measures{Currency: "EUR"}, Measures{Currency: "EUR", Day: 8, Week: 5}
+	for _, c := range []struct {
+		t        Type
+		v        string
+		in       Measures
+		all, sum string
+	}{
+		{"duration", "90", plain, "1 h 30 min", "1 h 30 min"}, {"duration", "45", plain, "45 min", "45 min"},
+		{"duration", "2880", plain, "2 d", "2 d"}, {"duration", "720", plain, "12 h", "12 h"},
+		{"duration", "0", plain, "0 min", "0 min"}, {"duration", "0.5", plain, "0.5 min", "0.5 min"},
+		{"duration", "15.116", plain, "15.116 min", "15.12 min"},
+		{"duration", "23370", plain, "16 d 5 h 30 min", "16 d 6 h"}, {"duration", "20160", plain, "14 d", "14 d"},
+		{"duration", "1560", work, "3 d 2 h", "3 d 2 h"}, {"duration", "2400", work, "1 w", "1 w"},
+		{"duration", "23370", work, "9 w 3 d 5 h 30 min", "9 w 4 d"}, {"duration", "2399", work, "4 d 7 h 59 min",
+			"1 w"},
+		{"money", "12.5", plain, "12.50 EUR", "12.50 EUR"}, {"money", "12", plain, "12.00 EUR", "12.00 EUR"},
+		{"decimal", "12.5", plain, "12.5", "12.5"},
 	} {
-		want := c[2]
-		if c[1] == "720" { // half a day is less than one
-			want = "12 h"
+		if got := Show(c.t, c.v, c.in); got != c.all {
+			t.Errorf("%s %s is shown as %q, not %q", c.t, c.v, got, c.all)
 		}
-		if got := Show(Type(c[0]), c[1], "EUR"); got != want {
-			t.Errorf("%s %s is shown as %q, not %q", c[0], c[1], got, want)
+		amount, _ := Amount(c.t, c.v)
+		if got := ShowSum(c.t, amount, c.in); got != c.sum {
+			t.Errorf("%s %s comes to %q, not %q", c.t, c.v, got, c.sum)
 		}
+	}
+	if got := Show(Date, "", plain); got != "" {
+		t.Errorf("nothing is shown as %q", got)
+	}
+	if got, _ := Read(Duration, nil, "1 w 1 d", work); got != "2880" {
+		t.Errorf("a week and a day of work are %s minutes", got)
 	}
 }
 
@@ -103,16 +121,20 @@ func FuzzRead(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
-		for _, k := range kinds {
-			v, err := Read(k.Type, []string{"One", text}, text)
+		for i, k := range kinds {
+			in := Measures{Currency: "EUR"}
+			if (i+len(text))%2 > 0 {
+				in.Day, in.Week = 1+len(text)%24, 1+len(text)%7
+			}
+			v, err := Read(k.Type, []string{"One", text}, text, in)
 			if err != nil || v == "" {
 				continue
 			}
-			if again, err := Read(k.Type, []string{"One", text}, v); err != nil || again != v {
+			if again, err := Read(k.Type, []string{"One", text}, v, in); err != nil || again != v {
 				t.Errorf("%s %q is kept as %q, which is read as %q, %v", k.Type, text, v, again, err)
 			}
-			if shown := Show(k.Type, v, "EUR"); k.Counts {
-				if again, err := Read(k.Type, nil, shown); err != nil || again != v {
+			if shown := Show(k.Type, v, in); k.Counts {
+				if again, err := Read(k.Type, nil, shown, in); err != nil || again != v {
 					t.Errorf("%s %q is shown as %q, which is read as %q, %v", k.Type, v, shown, again, err)
 				}
 				amount, ok := Amount(k.Type, v)

@@ -61,7 +61,7 @@ func filled(t testing.TB, r *rand.Rand, steps int) *model.Map {
 			if r.IntN(4) == 0 {
 				continue
 			}
-			value, err := values.Read(f.Type, f.Choices, typed[r.IntN(len(typed))])
+			value, err := values.Read(f.Type, f.Choices, typed[r.IntN(len(typed))], values.Measures{})
 			if err != nil {
 				t.Fatal(err)
 			}

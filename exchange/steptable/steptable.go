@@ -290,7 +290,7 @@ func fields(m *model.Map, titles []string, rows []row) error {
 		for _, t := range values.Guesses() {
 			fault = nil
 			for _, r := range rows {
-				if _, err := values.Read(t, nil, r.own[k]); err != nil {
+				if _, err := values.Read(t, nil, r.own[k], values.Measures{}); err != nil {
 					fault = &Fault{r.line, title, err.Error()}
 					break
 				}
@@ -304,7 +304,7 @@ func fields(m *model.Map, titles []string, rows []row) error {
 		}
 		m.Fields = append(m.Fields, f)
 		for _, r := range rows {
-			if value, err := values.Read(f.Type, nil, r.own[k]); err == nil && value != "" {
+			if value, err := values.Read(f.Type, nil, r.own[k], values.Measures{}); err == nil && value != "" {
 				sym := m.Sheets[0].Symbol(r.cells["id"])
 				sym.Values = append(sym.Values, model.Value{ID: f.ID, Text: value})
 			}

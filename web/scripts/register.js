@@ -56,6 +56,9 @@ export class Register {
     byId('fields-list').addEventListener('change', e => this.changeField(e.target))
     byId('fields-list').addEventListener('click', e => this.clickField(e.target))
     byId('field-type').addEventListener('change', e => { byId('field-choices').hidden = e.target.value !== 'choice' })
+    for (const name of ['day', 'week']) {
+      byId(`work-${name}`).addEventListener('change', e => this.edit({ do: 'setHead', [name]: Number(e.target.value) || 0 }))
+    }
     byId('currency').addEventListener('change', e => this.edit({ do: 'setHead', currency: e.target.value.trim() }))
     byId('colour-by').addEventListener('change', e => this.edit({ do: 'setHead', colourBy: e.target.value }))
     const book = byId('register')
@@ -343,6 +346,8 @@ export class Register {
   fieldsList() {
     const a = this.answer
     byId('currency').value = a.currency ?? ''
+    byId('work-day').value = a.day || ''
+    byId('work-week').value = a.week || ''
     byId('field-type').replaceChildren(...a.types.map(t => Object.assign(document.createElement('option'), { value: t.type, textContent: `${t.title}${t.hint ? ` (${t.hint})` : ''}` })))
     byId('field-choices').hidden = byId('field-type').value !== 'choice'
     const choices = (a.fields ?? []).filter(f => f.type === 'choice')
