@@ -443,3 +443,15 @@ func (g *gesturing) drag(from, side, to string) {
 	g.clickStep(from)
 	g.connect(from, side, to)
 }
+
+// The page of all symbols finds by description, the best first.
+func TestThePageOfSymbolsFindsByDescription(t *testing.T) {
+	s := start(t, "serve")
+	p := browser.Start(t).Open(s.URL + "/symbols")
+	p.ClickOn("#find-symbol")
+	p.Key("paper form somebody fills in")
+	p.Until("(l => l.length > 0 && l.length < 12 && l.sort((a, b) => a.style.order - b.style.order).slice(0, 3).some(l => l.id === 'document'))([...document.querySelectorAll('.all-symbols li[id]:not([hidden])')])")
+	p.Key("a", ctrl)
+	p.Key(browser.Delete)
+	p.Until("document.querySelectorAll('.all-symbols li[hidden]').length === 0")
+}

@@ -11,13 +11,12 @@ import (
 type trayEntry struct {
 	*symbols.Symbol
 	KeyName string
-	Search  string
 }
 
 func tray() []trayEntry {
 	var list []trayEntry
 	for _, sym := range symbols.All() {
-		e := trayEntry{Symbol: sym, Search: sym.Words()}
+		e := trayEntry{Symbol: sym}
 		if sym.Key != 0 {
 			e.KeyName = string(rune(sym.Key))
 		}
@@ -26,8 +25,14 @@ func tray() []trayEntry {
 	return list
 }
 
-// Symbols is the reference of all symbols: what each is called and means.
+// Symbols is the reference of all symbols: what each is called and means. Asked for JSON it returns the kinds that a
+// description finds, the best first.
 func (s *Desk) Symbols(c fiber.Ctx) error {
+	if c.Get(fiber.HeaderAccept) == fiber.MIMEApplicationJSON {
+		const most = 200 // characters
+		words := []rune(c.Query("find"))
+		return c.JSON(symbols.Kinds(symbols.Search(string(words[:min(len(words), most)]))))
+	}
 	groups := []symbolGroup{{Source: symbols.ISO5807}, {Source: symbols.Trade}, {Source: symbols.ASME}}
 	for _, e := range tray() {
 		for i := range groups {

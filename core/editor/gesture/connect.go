@@ -170,9 +170,7 @@ func (g *connect) up(p geometry.Point) {
 		if g.reglue {
 			return
 		}
-		if under := e.grab(e.Under(p), g.grip); under != nil { // a click means what is drawn there
-			under.up(p)
-		}
+		e.grab(e.Under(p), g.grip).up(p) // a click means what is drawn there
 		return
 	}
 	end := g.landing(p)
