@@ -26,6 +26,7 @@ interface Core {
   empty(x: number, y: number, scale: number): boolean
   endPeek(): void
   face(id: string): Uint8Array
+  find(query: string): JSONOf<Entry[]>
   flush(): string
   font(raw: string): void
   foreign(arg0: string, revision: number): string

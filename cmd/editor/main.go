@@ -120,6 +120,7 @@ func main() {
 		"empty":      func(a []js.Value) any { return e.Empty(at(a), a[2].Int()) },
 		"menu":       func(a []js.Value) any { return list(e.Menu(at(a))) },
 		"directory":  func([]js.Value) any { return list(e.Directory()) },
+		"find":       func(a []js.Value) any { return list(e.Find(a[0].String())) },
 		"register":   func(a []js.Value) any { return string(e.Rows.Register(a[0].String())) },
 		"setCells":   func(a []js.Value) any { return string(e.Rows.SetCells(a[0].String(), a[1].String())) },
 		"insertRow":  func(a []js.Value) any { return e.Rows.InsertRow(a[0].String()) },

@@ -1,6 +1,7 @@
 package editor_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -155,5 +156,32 @@ func TestAThinLineIsTakenNearIt(t *testing.T) {
 				t.Errorf("at %d thousandths, %d pixels away: selected is %v", scale, off, d.Sel)
 			}
 		}
+	}
+}
+
+// What people call things finds the command, among the first three.
+func TestCommandsAreFoundByWhatPeopleCallThem(t *testing.T) {
+	for query, want := range map[string]string{
+		"remark": "Remark", "comment": "Remark", "review": "Review", "history": "History", "versions": "History",
+		"findings": "Findings", "errors": "Findings", "home": "All maps", "sign out": "Account", "logout": "Account",
+		"colour fill lake": "Fill: lake", "color fill lake": "Fill: lake", "print": "Export", "pdf": "Export",
+		"download": "Export",
+		"help":     "Help", "stage": "Add a stage", "phase": "Add a stage", "bigger": "Larger text",
+		"center horizontally": "To the centre of the sheet, horizontally", "image": "Background picture from a file",
+		"landscape": "Paper lies: across", "files": "Files", "arrange": "Lay out",
+		"font": "House style: colours and typeface",
+		"undo": "Undo", "comments": "Remarks", "import": "Begin a map",
+	} {
+		d := open(t, flowOf())
+		var titles []string
+		for _, entry := range d.Find(query) {
+			titles = append(titles, entry.Title)
+		}
+		if !slices.Contains(titles[:min(3, len(titles))], want) {
+			t.Errorf("%q finds %v, not %s", query, titles[:min(6, len(titles))], want)
+		}
+	}
+	if list := open(t, flowOf()).Find("qwertz"); len(list) > 0 {
+		t.Errorf("nonsense finds %v", list)
 	}
 }

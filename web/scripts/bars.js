@@ -32,6 +32,8 @@ export class Bars {
     this.cases = new Cases(app)
     this.people = new People(app)
     this.journey = new Journey(app)
+    /** Opens a page of the side book. @type {(name: string) => void} */
+    this.panel = () => {}
     this.commands = new Commands(app)
     /** Set by the page.
      * @type {import('./handover.js').Handover} */
@@ -284,6 +286,9 @@ export class Bars {
   // open opens what the core asks the page for.
   open(name) {
     const app = this.app
+    const [place, where] = name.split(' ')
+    if (place === 'leave') { location.href = where; return }
+    if (place === 'panel') { this.panel(where); byId(`tab-${where}`).focus(); return }
     const what = {
       'find-open': () => this.styles.openFinder(),
       'search-open': () => this.commands.openSearch(),
@@ -379,6 +384,7 @@ export class Bars {
       refresh(byId(name))
       this.app.resized()
     }
+    this.panel = open
     for (const tab of all('.book [role=tab]')) tab.addEventListener('click', () => open(tab.dataset.page))
     byId('shut-book').addEventListener('click', () => { byId('book').hidden = true; byId('open-book').hidden = false; this.app.resized() })
     byId('open-book').addEventListener('click', () => open('register'))

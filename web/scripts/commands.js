@@ -28,13 +28,7 @@ export class Commands {
   search() {
     const dialog = byId('search-dialog'), field = byId('search-text'), list = byId('search-list')
     const show = () => {
-      const words = field.value.toLowerCase().split(/\s+/).filter(Boolean)
-      const rank = c => {
-        const title = c.title.toLowerCase(), all = `${title} ${c.part} ${c.words || ''}`.toLowerCase()
-        if (!words.every(w => all.includes(w))) return -1
-        return (words.every(w => title.includes(w)) ? 0 : 2) + (c.needs ? 1 : 0) + (words.length && title.startsWith(words[0]) ? 0 : 0.5)
-      }
-      this.found = this.all.map(c => [rank(c), c]).filter(([r]) => r >= 0).sort((a, b) => a[0] - b[0]).map(([, c]) => c).slice(0, 60)
+      this.found = valueOf(this.app.core.find(field.value))
       this.at = 0
       list.replaceChildren(...this.found.map((c, i) => {
         const row = document.createElement('div')
@@ -55,7 +49,6 @@ export class Commands {
       this.mark()
     }
     this.openSearch = () => {
-      this.all = valueOf(this.app.core.directory())
       field.value = ''
       dialog.showModal()
       show()

@@ -1,6 +1,7 @@
 package command
 
 import (
+	"slices"
 	"strings"
 
 	"plaintracer/core/editor/desk"
@@ -174,8 +175,12 @@ func (e *Commands) choiceEntries() []Entry {
 	for i := range table {
 		c := &table[i]
 		for _, choice := range c.choices {
+			words := ""
+			if slices.Equal(choice.values, model.Fills) {
+				words = "colour"
+			}
 			for k, v := range choice.values {
-				add(c.part, c.name, choice.prefix+v, choice.title+": "+choice.names[k], "")
+				add(c.part, c.name, choice.prefix+v, choice.title+": "+choice.names[k], words)
 			}
 		}
 	}
