@@ -69,10 +69,12 @@ func TestNothingHappensUnasked(t *testing.T) {
 	step("Call", 640, 180)
 	x, y := d.glue("Call", "bottom")
 	d.Drag(x, y, x-150, y+160)
+	d.Key(browser.Enter)
 	d.writeHere("Front")
 	d.Click(1000, 560)
 	x, y = d.glue("Call", "bottom")
 	d.Drag(x, y, x, y+100)
+	d.Key(browser.Enter)
 	d.writeHere("Stage")
 	if got := d.ways(0); got != "Call>Front Call>Stage" {
 		t.Errorf("two lines from one bar: %s", got)

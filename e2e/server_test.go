@@ -157,6 +157,7 @@ func (d *desk) down(from, lane, text string) {
 	d.s.Helper()
 	x, y := d.glue(from, "bottom")
 	d.Drag(x, y, x, d.lane(lane))
+	d.Key(browser.Enter) // a process
 	d.writeHere(text)
 }
 

@@ -28,8 +28,8 @@ func TestTextAndFill(t *testing.T) {
 			`(([n, v]) => { const f = document.querySelector('[data-name="' + n + '"], [data-set="' + n + '"]'); f.value = v; f.dispatchEvent(new Event('change', { bubbles: true })) })(["`+name+`", "`+value+`"])`)
 	}
 	set("size", "15") // points: 20 px
-	set("align", "left")
-	set("stand", "top")
+	d.ClickOn("[data-command=text][data-arg='align=left']")
+	d.ClickOn("[data-command=text][data-arg='stand=top']")
 	if s := sym(); s.Size != 20*geometry.Px || s.Align != "left" || s.Stand != "top" {
 		t.Fatalf("the menu sets %+v", s.Type)
 	}

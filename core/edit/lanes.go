@@ -86,7 +86,7 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 			return err
 		}
 		p.Lanes[k].H += above
-		p.Lanes[k].Grown += above
+		t.noteGrown(&p.Lanes[k], above)
 		if err := t.openDown(s, lane.Y, above, pool); err != nil {
 			return err
 		}
@@ -102,9 +102,16 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 			return err
 		}
 		p.Lanes[k].H += below
-		p.Lanes[k].Grown += below
+		t.noteGrown(&p.Lanes[k], below)
 	}
 	return nil
+}
+
+// noteGrown notes that a lane has grown by itself. Earlier programs did not know of it, nor let lanes shrink again.
+func (t *transaction) noteGrown(lane *model.Lane, by int) {
+	if !t.earlier {
+		lane.Grown += by
+	}
 }
 
 // left returns the lanes of the sheet that a symbol stood in before the edit and stands in no more, by their ids.
@@ -306,7 +313,7 @@ func (t *transaction) resizeLane(s *model.Sheet, pool *model.Pool, id string, h 
 		return err
 	}
 	if p.Lanes[k].H = h; grows {
-		p.Lanes[k].Grown += max(h-box.H, 0)
+		t.noteGrown(&p.Lanes[k], max(h-box.H, 0))
 	} else {
 		p.Lanes[k].Grown = 0
 	}

@@ -168,7 +168,32 @@ func (e *SetStage) change(t *transaction) error {
 	if e.L == nil {
 		return nil
 	}
+	if t.earlier {
+		return t.lengthen(s, pool, i, *e.L)
+	}
 	return t.moveBorder(s, pool, i, geometry.Clamp(*e.L, model.MinStage, model.MaxPlace))
+}
+
+// lengthen makes a stage so long as earlier programs did: all that stands beyond its end moves along, and the pool
+// becomes as much longer or shorter.
+func (t *transaction) lengthen(s *model.Sheet, pool *model.Pool, i, l int) error {
+	from, to := pool.Span(i)
+	need := model.MinStage
+	for _, list := range t.members(s, pool) {
+		for _, sym := range list {
+			if b := pool.Own(sym.Box); pool.StageAt(sym.Centre()) == i {
+				need = max(need, b.Right()+model.LanePad-from)
+			}
+		}
+	}
+	l = geometry.Clamp(l, need, model.MaxPlace)
+	by := l - (to - from)
+	if err := t.shiftWithin(s, pool, to, by); err != nil {
+		return err
+	}
+	pool.Stages[i].L = l
+	pool.W = max(pool.W+by, model.MinPool)
+	return nil
 }
 
 // moveBorder moves the end of a stage, so that the stage is so long. What stands in it or in the next one stays, as

@@ -438,6 +438,6 @@ export class Bars {
     })
     for (const name of ['sheet-paper', 'sheet-turn']) byId(name).addEventListener('change', e => { this.app.command(name, e.target.value) })
     byId('sheet-name').addEventListener('input', () => { this.named = this.state.sheet })
-    for (const dialog of all('dialog')) dialog.addEventListener('close', () => this.app.focus())
+    for (const dialog of all('dialog')) dialog.addEventListener('close', () => { if (!document.activeElement?.matches('[role=tab]')) this.app.focus() })
   }
 }

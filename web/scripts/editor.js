@@ -443,6 +443,12 @@ class App {
     const desk = byId('drawing')
     document.addEventListener('keydown', e => {
       if (e.isComposing || e.defaultPrevented || !this.forDrawing(e)) return
+      const menu = e.key === 'Escape' && all('.strip .menu').find(m => m.offsetParent)
+      if (menu) { // it is shut first, and the selection stays
+        menu.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }))
+        e.preventDefault()
+        return
+      }
       if (e.key === ' ' && !e.repeat && !this.bars.state.selected?.length) { this.space = true; desk.classList.add('panning') }
       const key = keyOf(e), ctrl = !!(mods(e) & 2)
       if (ctrl && 'cxv'.includes(key.toLowerCase())) { this.atPointer = e.shiftKey; return } // the clipboard's own events
