@@ -97,6 +97,11 @@ func TestGesturesWithTheMouse(t *testing.T) {
 	d.ClickOn("[data-command=sheet-add]")
 	d.Until("document.querySelectorAll('#tabs [role=tab]').length === 2")
 	d.ClickOn("#tabs [aria-selected=true]")
+	d.Key("nothing") // goes nowhere
+	d.ClickOn("#sheet-name")
+	if name := browser.Eval[string](d.Page, "document.getElementById('sheet-name').value"); name != "Sheet 2" {
+		t.Errorf("after a click on its tab the sheet is called %q", name)
+	}
 	d.Key("a", ctrl)
 	d.Key("Annex")
 	browser.Eval[any](d.Page,

@@ -2,6 +2,7 @@ package editor_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"plaintracer/core/arrange"
@@ -58,6 +59,14 @@ func TestDeletingWithItsGapLeavesNoHole(t *testing.T) {
 	d.flush()
 	if got := d.Sheet().Symbol("e").Box; got != was["d"] {
 		t.Errorf("closed afterwards, e stands at %v", got)
+	}
+	// The offer goes with an undo.
+	again := open(t, chain(5))
+	again.click(was["b"].Centre(), 0)
+	again.keys("Delete")
+	again.Undo()
+	if raw := string(again.Flush()); !strings.Contains(raw, `"hush":true`) {
+		t.Error("after an undo it still offers to close the gap")
 	}
 	d.Undo()
 	d.flush()

@@ -108,7 +108,7 @@ func (e *View) appendRequests(b []byte) []byte {
 	}
 	if e.Words != "" {
 		add("say", e.Words)
-	} else if e.Hush {
+	} else if e.Hush || e.Offered != "" && e.Gap == "" { // nothing is left to close
 		add("hush", true)
 	}
 	e.Words, e.Hush = "", false

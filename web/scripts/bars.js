@@ -261,6 +261,7 @@ export class Bars {
     byId('sheet-paper').value = s.paper
     byId('sheet-turn').value = s.across ? 'across' : 'upright'
     byId('sheet-menu').showModal()
+    byId('sheet-menu').focus() // what is typed next goes nowhere, until the name is clicked
     this.sendTo()
   }
 
