@@ -102,10 +102,19 @@ const (
 	barSlack   = 8
 )
 
+// GlueAt returns where a connector meets a symbol on a side: at its outline, below it under its values.
+func (e *Window) GlueAt(sym *model.Symbol, side geometry.Side) geometry.Point {
+	p := symbols.GluePoint(sym, side)
+	if side == geometry.Bottom && e.Sheet().Kind == model.FlowSheet {
+		p.Y += e.M.LinesUnder(sym) * model.ValueLine
+	}
+	return p
+}
+
 // beside returns the side of a symbol whose bar lies at p.
 func (e *Window) beside(sym *model.Symbol, p geometry.Point) (geometry.Side, bool) {
 	for side := range geometry.Side(4) {
-		d, step := p.Sub(symbols.GluePoint(sym, side)), side.Step()
+		d, step := p.Sub(e.GlueAt(sym, side)), side.Step()
 		out, across := d.X*step.X+d.Y*step.Y, geometry.Abs(d.X*step.Y)+geometry.Abs(d.Y*step.X)
 		if across <= e.Reach(barSlack) && out <= e.Reach(BarOut) && out >= -e.Reach(barSlack) {
 			return side, true

@@ -6,7 +6,6 @@ import (
 	"plaintracer/core/flow"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
-	"plaintracer/core/symbols"
 )
 
 // connect draws a new connector from a glue point, or leads an end of one that is there elsewhere.
@@ -51,7 +50,7 @@ func (g *connect) other() (geometry.Point, bool) {
 	e := g.e
 	if !g.reglue {
 		if sym := e.Symbol(g.id); sym != nil {
-			return symbols.GluePoint(sym, g.side), true
+			return e.GlueAt(sym, g.side), true
 		}
 		return geometry.Point{}, false
 	}
@@ -98,7 +97,7 @@ func (g *connect) landing(p geometry.Point) model.End {
 	end := model.End{Symbol: id}
 	sym := e.Symbol(id)
 	for side := range geometry.Side(4) {
-		if at := symbols.GluePoint(sym, side); at.Manhattan(p) <= e.Reach(14) && !desk.Middle(sym.Box).Contains(p) {
+		if at := e.GlueAt(sym, side); at.Manhattan(p) <= e.Reach(14) && !desk.Middle(sym.Box).Contains(p) {
 			end.Side = side.String()
 		}
 	}
@@ -204,6 +203,6 @@ func (o *overlay) coming(c desk.Coming) {
 	if from == nil {
 		return
 	}
-	o.line("coming", geometry.Polyline{symbols.GluePoint(from, c.Side), c.At})
+	o.line("coming", geometry.Polyline{o.e.GlueAt(from, c.Side), c.At})
 	o.shape("ghost", model.Process, o.e.Placing.StepBox(c.At))
 }

@@ -259,7 +259,7 @@ func (o *overlay) glue(id, socket string) {
 		return
 	}
 	for side := range geometry.Side(4) {
-		p := symbols.GluePoint(sym, side)
+		p := o.e.GlueAt(sym, side)
 		if socket == side.String() {
 			r := o.e.Screen(6)
 			o.path("socket", geometry.Ellipse(geometry.Box{X: p.X - r, Y: p.Y - r, W: 2 * r, H: 2 * r}))
@@ -282,7 +282,7 @@ func (o *overlay) sided() string {
 // socket returns where the line of a connector led by keys begins or ends at a symbol.
 func (o *overlay) socket(sym *model.Symbol) geometry.Point {
 	if side, ok := geometry.SideNamed(o.e.Link.Side); ok && sym.ID == o.sided() {
-		return symbols.GluePoint(sym, side)
+		return o.e.GlueAt(sym, side)
 	}
 	return sym.Centre()
 }
