@@ -18,7 +18,11 @@ export class Past {
     sessionStorage.removeItem(this.key)
     if (!kept || !navigator.locks || /** @type {any} */ (entry)?.type !== 'reload') return null
     const left = JSON.parse(kept)
-    return await this.hold(left.name) ? left : null
+    for (let tries = 0; tries < 6; tries++) { // the page before may still be on its way out
+      if (await this.hold(left.name)) return left
+      await new Promise(done => setTimeout(done, 50))
+    }
+    return null
   }
 
   /** Holds the name of a window as long as this page lives; false where another one does. @param {string} name */
