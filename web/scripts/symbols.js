@@ -18,6 +18,6 @@ words.addEventListener('input', async () => {
   const query = words.value.toLowerCase().trim(), mine = ++asked
   if (!query) { show(new Map(order.map((li, i) => [li.id, i])), ''); return }
   const answer = await fetch(`/symbols?find=${encodeURIComponent(query)}`, { headers: { Accept: 'application/json' } }).catch(() => null)
-  if (!answer?.ok || mine !== asked) return
-  show(new Map((await answer.json()).map((kind, i) => [kind, i])), query)
+  const kinds = answer?.ok ? await answer.json() : null
+  if (kinds && mine === asked) show(new Map(kinds.map((kind, i) => [kind, i])), query) // nothing else was typed meanwhile
 })
