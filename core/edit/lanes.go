@@ -74,12 +74,7 @@ func (t *transaction) growLane(s *model.Sheet, pool *model.Pool, k int, members 
 		return nil
 	}
 	lane := pool.Strip(k)
-	first := pool.Own(members[0].Box)
-	top, bottom := first.Y, first.Bottom()
-	for _, sym := range members {
-		b := pool.Own(sym.Box)
-		top, bottom = min(top, b.Y), max(bottom, t.foot(pool, sym)) // what stands under it stays in the lane, too
-	}
+	top, bottom := t.reach(pool, members)
 	if above := lane.Y - (top - model.LanePad); above > 0 {
 		p, err := t.editPool(s, pool.ID)
 		if err != nil {
@@ -183,28 +178,30 @@ func (t *transaction) shrinkLane(s *model.Sheet, pool *model.Pool, k int) error 
 		lane.Grown -= room
 		return nil
 	}
-	lane := pool.Strip(k)
-	top, bottom := lane.Bottom(), lane.Y
-	for _, sym := range t.members(s, pool)[k] {
-		b := pool.Own(sym.Box)
-		top, bottom = min(top, b.Y), max(bottom, t.foot(pool, sym))
-	}
-	if top == lane.Bottom() { // nothing stands in it
+	lane, members := pool.Strip(k), t.members(s, pool)[k]
+	if len(members) == 0 {
 		return take(lane.Bottom(), lane.H)
 	}
+	top, bottom := t.reach(pool, members)
 	if err := take(lane.Bottom(), lane.Bottom()-bottom-model.LanePad); err != nil {
 		return err
 	}
 	return take(lane.Y, top-model.LanePad-lane.Y)
 }
 
-// foot returns how far down a symbol reaches in its lane, with what stands under it.
-func (t *transaction) foot(pool *model.Pool, sym *model.Symbol) int {
-	bottom := pool.Own(sym.Box).Bottom()
-	if n := t.m.LinesUnder(sym); n > 0 && !pool.Down {
-		bottom += n*model.ValueLine - model.LanePad/2
+// reach returns from where to where symbols stand across the flow of their pool, with the values under them. There is
+// at least one.
+func (t *transaction) reach(pool *model.Pool, members []*model.Symbol) (top, bottom int) {
+	first := pool.Own(members[0].Box)
+	top, bottom = first.Y, first.Bottom()
+	for _, sym := range members {
+		b := pool.Own(sym.Box)
+		top, bottom = min(top, b.Y), max(bottom, b.Bottom())
+		if n := t.m.LinesUnder(sym); n > 0 && !pool.Down {
+			bottom = max(bottom, b.Bottom()+n*model.ValueLine-model.LanePad/2)
+		}
 	}
-	return bottom
+	return top, bottom
 }
 
 // openDown moves everything that stands at or beyond y down by d (up if d is

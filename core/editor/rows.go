@@ -50,8 +50,7 @@ func (e *Rows) Register(query string) []byte {
 	of := subjects[max(slices.IndexFunc(subjects, func(s register.Subject) bool { return s.Name == q.Rows }), 0)]
 	answer := register.OfSubject(e.Flow(), of.Name).Ask(q, e.M.Measures())
 	return desk.AsJSON(RegisterPage{answer, values.Types(), e.M.Fields, e.M.Currency, e.M.Day, e.M.Week, e.M.Shown,
-		e.M.ColourBy, subjects,
-		of})
+		e.M.ColourBy, subjects, of})
 }
 
 // Left says why a cell was left as it is. Where it names a step that there is none of, Unknown is that name and Near

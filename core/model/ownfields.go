@@ -133,6 +133,14 @@ func (h *Head) LinesUnder(s *Symbol) (n int) {
 	return n
 }
 
+// Under returns how high the values are that stand under a symbol on its sheet. Cards and cells hold theirs.
+func (h *Head) Under(s *Sheet, sym *Symbol) int {
+	if s.Kind != FlowSheet {
+		return 0
+	}
+	return h.LinesUnder(sym) * ValueLine
+}
+
 // Value returns what stands in a field of the symbol; empty for nothing.
 func (s *Symbol) Value(field string) string {
 	if i := slices.IndexFunc(s.Values, func(v Value) bool { return v.ID == field }); i >= 0 {

@@ -126,7 +126,7 @@ func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
 		out.Meet = func(box int, side geometry.Side, at int) int {
 			sym := l.sheet.Symbols[box]
-			if side == geometry.Bottom && l.under(sym) > 0 {
+			if side == geometry.Bottom && l.m.Under(l.sheet, sym) > 0 {
 				return l.outline(sym).Bottom()
 			}
 			if side.Upright() {
@@ -266,24 +266,16 @@ func (l *Linker) sidesAt(sym *model.Symbol) (glue [4]geometry.Point, reach [4]in
 	for k := range d.glue {
 		d.glue[k] = d.glue[k].Add(sym.Corner())
 	}
-	if l.under(sym) > 0 {
+	if l.m.Under(l.sheet, sym) > 0 {
 		d.glue[geometry.Bottom].Y = l.outline(sym).Bottom()
 	}
 	return d.glue, d.reach
 }
 
-// under returns how high the values are that stand under a symbol. Cards and cells hold theirs.
-func (l *Linker) under(sym *model.Symbol) int {
-	if len(sym.Values) == 0 || l.sheet.Kind != model.FlowSheet {
-		return 0
-	}
-	return l.m.LinesUnder(sym) * model.ValueLine
-}
-
 // outline returns the box that lines and labels keep clear of: that of the symbol with the values under it.
 func (l *Linker) outline(sym *model.Symbol) geometry.Box {
 	b := sym.Box
-	b.H += l.under(sym)
+	b.H += l.m.Under(l.sheet, sym)
 	return b
 }
 

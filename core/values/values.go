@@ -57,7 +57,7 @@ type kind struct {
 	Info
 	// more is what else is to know of it.
 	more
-	read func(text string, choices []string) (string, error)
+	read func(text string, choices []string, in Measures) (string, error)
 	show func(value string, in Measures) string
 }
 
@@ -78,8 +78,9 @@ var kinds = []kind{
 	{Info{Long, "Long text", "several lines", false}, more{guess: 7, found: true}, readLong, nil},
 	{Info{Whole, "Whole number", "12", true}, more{guess: 1, cell: "0"}, readWhole, nil},
 	{Info{Decimal, "Decimal number", "12.5", true}, more{guess: 2, cell: "0.######"},
-		func(text string, _ []string) (string, error) { return readNumber(text, 6) }, nil},
-	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: "[h]:mm"}, nil, showDuration},
+		func(text string, _ []string, _ Measures) (string, error) { return readNumber(text, 6) }, nil},
+	{Info{Duration, "Duration", "90 min, 1.5 h, 2 d", true}, more{guess: 4, cell: "[h]:mm"}, readDuration,
+		showDuration},
 	{Info{Money, "Money", "12.50", true}, more{cell: "#,##0.00"}, readMoney, showMoney},
 	{Info{YesNo, "Yes or no", "yes or no", false}, more{}, readYesNo, nil},
 	{Info{Choice, "Choice from a list", "one of the list", false}, more{found: true}, readChoice, nil},
@@ -162,10 +163,7 @@ func Read(t Type, choices []string, text string, in Measures) (value string, err
 	if text == "" {
 		return "", nil
 	}
-	if t == Duration {
-		return readDuration(text, in)
-	}
-	return k.read(text, choices)
+	return k.read(text, choices, in)
 }
 
 // Show writes a value for people, all of it.
@@ -225,12 +223,12 @@ func Compare(t Type, choices []string, a, b string) int {
 	return cmp.Or(cmp.Compare(strings.ToLower(a), strings.ToLower(b)), cmp.Compare(a, b))
 }
 
-func readText(text string, _ []string) (string, error) {
+func readText(text string, _ []string, _ Measures) (string, error) {
 	text = strings.Join(strings.FieldsFunc(text, func(r rune) bool { return r == '\n' || r == '\r' || r == '\t' }), " ")
 	return plain(text, maxText)
 }
 
-func readLong(text string, _ []string) (string, error) { return plain(text, MaxLong) }
+func readLong(text string, _ []string, _ Measures) (string, error) { return plain(text, MaxLong) }
 
 // plain refuses characters that no text holds, and texts that are too long.
 func plain(text string, most int) (string, error) {
@@ -358,7 +356,7 @@ func parse(value string) (int64, error) {
 	return n, err
 }
 
-func readWhole(text string, _ []string) (string, error) { return readNumber(text, 0) }
+func readWhole(text string, _ []string, _ Measures) (string, error) { return readNumber(text, 0) }
 
 // unit is one of durations, in minutes.
 type unit struct {
@@ -386,7 +384,7 @@ func (m Measures) written() []unit {
 }
 
 // readDuration reads 90 min, 1.5 h, 2 d, 1 h 30 min; a number alone is minutes.
-func readDuration(text string, in Measures) (string, error) {
+func readDuration(text string, _ []string, in Measures) (string, error) {
 	bad := fmt.Errorf("“%.40s” is no duration; write it like 90 min, 1.5 h or 2 d", text)
 	text = resaved(text)
 	rest, sum, found := strings.ToLower(strings.TrimSpace(text)), int64(0), false
@@ -472,7 +470,7 @@ func (m Measures) twoUnits(amount int64) int64 {
 }
 
 // readMoney takes a sign or code of a currency with the number.
-func readMoney(text string, _ []string) (string, error) {
+func readMoney(text string, _ []string, _ Measures) (string, error) {
 	return readNumber(strings.TrimSpace(strings.Trim(text, "€$£¥ABCDEFGHIJKLMNOPQRSTUVWXYZ \u00a0")), 2)
 }
 
@@ -481,7 +479,7 @@ func showMoney(value string, in Measures) string {
 	return strings.TrimSpace(whole + "." + (part + "00")[:2] + " " + in.Currency)
 }
 
-func readYesNo(text string, _ []string) (string, error) {
+func readYesNo(text string, _ []string, _ Measures) (string, error) {
 	switch strings.ToLower(text) {
 	case "yes", "y", "true", "1", "x":
 		return "yes", nil
@@ -491,7 +489,7 @@ func readYesNo(text string, _ []string) (string, error) {
 	return "", fmt.Errorf("“%.40s” is neither yes nor no", text)
 }
 
-func readChoice(text string, choices []string) (string, error) {
+func readChoice(text string, choices []string, _ Measures) (string, error) {
 	for _, c := range choices {
 		if c == text {
 			return c, nil
@@ -509,7 +507,7 @@ func readChoice(text string, choices []string) (string, error) {
 }
 
 // readDate reads 2026-11-28 (ISO 8601) and 28.11.2026. Dates with strokes can be read in two ways and are refused.
-func readDate(text string, _ []string) (string, error) {
+func readDate(text string, _ []string, _ Measures) (string, error) {
 	bad := fmt.Errorf("“%.40s” is no date; write it like 2026-11-28", text)
 	parts, order := strings.Split(text, "-"), []int{0, 1, 2}
 	if strings.Contains(text, ".") {
@@ -546,7 +544,7 @@ func daysIn(year, month int) int {
 	return 31
 }
 
-func readAddress(text string, _ []string) (string, error) {
+func readAddress(text string, _ []string, _ Measures) (string, error) {
 	if strings.HasPrefix(text, "www.") {
 		text = "https://" + text
 	}

@@ -24,6 +24,10 @@ const mostFound = 60
 // are called so and can be done now; of a query without words, the first there are.
 func (e *Commands) Find(query string) []Entry {
 	words := strings.Fields(strings.ToLower(query))
+	means := make([][]string, len(words))
+	for i, w := range words {
+		means[i] = meaning(w)
+	}
 	type found struct {
 		Entry
 		rank int
@@ -39,10 +43,9 @@ func (e *Commands) Find(query string) []Entry {
 			f.rank++
 		}
 		named, ok := true, true
-		for _, w := range words {
-			means := meaning(w)
-			named = named && slices.ContainsFunc(means, func(w string) bool { return strings.Contains(title, w) })
-			ok = ok && slices.ContainsFunc(means, func(w string) bool { return strings.Contains(all, w) })
+		for i, w := range words {
+			named = named && slices.ContainsFunc(means[i], func(w string) bool { return strings.Contains(title, w) })
+			ok = ok && slices.ContainsFunc(means[i], func(w string) bool { return strings.Contains(all, w) })
 			if !strings.Contains(title, w) {
 				f.rank++
 			}

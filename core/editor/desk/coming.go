@@ -1,7 +1,6 @@
 package desk
 
 import (
-	"plaintracer/core/arrange"
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -20,7 +19,7 @@ type Coming struct {
 
 // ChooseNext offers the kinds of the tray for a step to come.
 func (e *Placing) ChooseNext(c Coming) {
-	box := e.StepBox(c.At)
+	box := e.StepBox(model.Process, c.At)
 	e.Coming = &c
 	e.Ask = &ask{ID: "next", Name: "Symbol of the next step", Command: askNext, X: box.X, Y: box.Bottom(),
 		Kinds: symbols.Keyed(), Chosen: string(model.Process)}
@@ -41,7 +40,7 @@ func (e *Placing) Bring(kind model.Kind, write bool) {
 		e.Say("The symbol it would leave is gone.")
 		return
 	}
-	sym := e.NewSymbol(kind, e.settled(kind, arrange.Standard(e.Sheet(), kind, c.At), 0))
+	sym := e.NewSymbol(kind, e.StepBox(kind, c.At))
 	line := e.Lines.NewConnectorAs(c.ID, model.End{Symbol: c.From, Side: c.Side.String()}, model.End{Symbol: sym.ID})
 	if !e.Do(&edit.AddItems{Sheet: e.SheetID, Symbols: []model.Symbol{sym}, Connectors: []model.Connector{line}}) {
 		return

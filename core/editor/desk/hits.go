@@ -105,8 +105,8 @@ const (
 // GlueAt returns where a connector meets a symbol on a side: at its outline, below it under its values.
 func (e *Window) GlueAt(sym *model.Symbol, side geometry.Side) geometry.Point {
 	p := symbols.GluePoint(sym, side)
-	if side == geometry.Bottom && e.Sheet().Kind == model.FlowSheet {
-		p.Y += e.M.LinesUnder(sym) * model.ValueLine
+	if side == geometry.Bottom {
+		p.Y += e.M.Under(e.Sheet(), sym)
 	}
 	return p
 }

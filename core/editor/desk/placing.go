@@ -46,22 +46,22 @@ func squared(a, b geometry.Point) geometry.Point {
 
 // Guides returns what the box of a new symbol lines up with.
 func (e *Placing) Guides(box geometry.Box) []arrange.Guide {
-	var others []geometry.Box
-	for _, sym := range e.Sheet().Symbols {
-		others = append(others, sym.Box)
-	}
-	_, guides := arrange.Snap(box, others, 0, false)
+	_, guides := arrange.Snap(box, e.boxes(), 0, false)
 	return guides
+}
+
+// boxes are those of all symbols of the sheet.
+func (e *Placing) boxes() (list []geometry.Box) {
+	for _, sym := range e.Sheet().Symbols {
+		list = append(list, sym.Box)
+	}
+	return list
 }
 
 // settled brings the box of a new symbol in line with the others. A step does not
 // land on another symbol, unless Alt says so.
 func (e *Placing) settled(kind model.Kind, box geometry.Box, mods int) geometry.Box {
-	var others []geometry.Box
-	for _, sym := range e.Sheet().Symbols {
-		others = append(others, sym.Box)
-	}
-	d, _ := arrange.Snap(box, others, e.Screen(6), !e.Free)
+	d, _ := arrange.Snap(box, e.boxes(), e.Screen(6), !e.Free)
 	if box = e.offNames(box.Moved(d)); !kind.IsAside() && mods&Alt == 0 {
 		box = arrange.Free(e.Sheet(), box)
 	}
@@ -208,7 +208,7 @@ func (e *Placing) Roomy(sym *model.Symbol, b geometry.Box) geometry.Box {
 	return b
 }
 
-// StepBox returns where the step stands that a connector let go at p leads to.
-func (e *Placing) StepBox(p geometry.Point) geometry.Box {
-	return e.settled(model.Process, arrange.Standard(e.Sheet(), model.Process, p), 0)
+// StepBox returns where the step of a kind stands that a connector let go at p leads to.
+func (e *Placing) StepBox(kind model.Kind, p geometry.Point) geometry.Box {
+	return e.settled(kind, arrange.Standard(e.Sheet(), kind, p), 0)
 }

@@ -204,5 +204,5 @@ func (o *overlay) coming(c desk.Coming) {
 		return
 	}
 	o.line("coming", geometry.Polyline{o.e.GlueAt(from, c.Side), c.At})
-	o.shape("ghost", model.Process, o.e.Placing.StepBox(c.At))
+	o.shape("ghost", model.Process, o.e.Placing.StepBox(model.Process, c.At))
 }
