@@ -120,11 +120,37 @@ func TestARegisterComesBackInOtherLetters(t *testing.T) {
 	}
 	give("back.csv", []byte(western))
 	d.Until("document.getElementById('taken-dialog').open && document.getElementById('taken-doubt').textContent.includes('gültige')")
-	browser.Eval[any](d.Page,
-		"(() => { const s = document.getElementById('taken-encoding'); s.value = 'windows-1250'; s.dispatchEvent(new Event('change')) })()")
+	readAs := func(encoding string) {
+		browser.Eval[any](d.Page, "(() => { const s = document.getElementById('taken-encoding'); s.value = '"+encoding+
+			"'; s.dispatchEvent(new Event('change')) })()")
+	}
+	browser.Eval[any](d.Page, "document.getElementById('taken').replaceChildren()")
+	readAs("windows-1250")
 	d.Until("document.getElementById('taken-encoding').value === 'windows-1250' && document.getElementById('taken').textContent.includes('Karte')")
+
+	// An answer that comes when the dialog was shut opens it no more.
+	browser.Eval[any](d.Page, `(() => {
+		const real = window.fetch
+		window.fetch = async (...all) => {
+			const answer = await real(...all)
+			window.held = true
+			await new Promise(go => { window.letGo = go })
+			const text = await answer.text()
+			setTimeout(() => { window.heard = true })
+			window.fetch = real
+			return new Response(text, answer)
+		}
+	})()`)
+	readAs("windows-1252")
+	d.Until("window.held")
 	d.Key(browser.Escape)
 	d.Until("!document.getElementById('taken-dialog').open")
+	browser.Eval[any](d.Page, "window.letGo()")
+	d.Until("window.heard")
+	d.Until("new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))")
+	if browser.Eval[bool](d.Page, "document.getElementById('taken-dialog').open") {
+		t.Error("a late answer opens the dialog that was shut")
+	}
 
 	_, sheet := get(t, s.URL+d.path+"/export/register-xlsx")
 	book, err := excelize.OpenReader(bytes.NewReader(sheet))

@@ -429,8 +429,11 @@ export class Register {
     const form = new FormData()
     form.append('file', file)
     if (encoding) form.append('encoding', encoding)
+    const dialog = byId('taken-dialog'), again = dialog.open, turn = this.reading = (this.reading ?? 0) + 1
     const answer = await fetch(`${this.app.base}/table`, { method: 'POST', headers: fromPage({ Accept: 'application/json' }), body: form })
     const text = await answer.text()
+    // Another file or encoding was asked for since, or the dialog that asked was shut: this answer is for nobody.
+    if (turn !== this.reading || again && !dialog.open) return
     if (!answer.ok) { this.app.bars.say(text); return }
     const plan = valueOf(this.app.core.readBack(text))
     if (plan.refusal) { this.app.bars.say(plan.refusal); return }
@@ -466,7 +469,7 @@ export class Register {
     }))
     byId('taken-all').checked = list.every(c => c.why || !c.computed)
     byId('taken-take').disabled = !list.some(c => !c.why) && !said.length
-    if (!byId('taken-dialog').open) byId('taken-dialog').showModal()
+    if (!dialog.open) dialog.showModal()
   }
 
   // asRemarks makes remarks of comments. Resolves with how many were taken, and why not all of them.
