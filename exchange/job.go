@@ -318,11 +318,13 @@ func (j *Job) words(ctx context.Context) ([]string, error) {
 			n := &d.Nodes[i]
 			var missing []rune
 			for k := range n.Texts {
-				line, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
-				if err != nil {
-					return nil, err
+				for _, one := range n.Texts[k].Split() {
+					line, err := set.Line(one.Text, one.Style)
+					if err != nil {
+						return nil, err
+					}
+					missing = append(missing, line.Missing...)
 				}
-				missing = append(missing, line.Missing...)
 			}
 			if len(missing) > 0 {
 				what := "A text"

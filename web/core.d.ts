@@ -6,6 +6,7 @@ type JSONOf<T> = string & { readonly holds?: T }
 /** The core, as cmd/editor offers it. */
 interface Core {
   build: string
+  accentWords(id: string, text: string, from: number, to: number, way: string, value: string): void
   acts(): JSONOf<Act[]>
   addField(name: string, kind: string, choices: string): void
   adopt(): void
@@ -70,6 +71,7 @@ interface Core {
   takesFiles(x: number, y: number): boolean
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void
+  wordedAs(id: string, text: string, from: number, to: number): JSONOf<WordedText | null>
   worked(answer: string): void
   writeOn(id: string, label: string, text: string, key: string, mods: number): boolean
 }
@@ -142,6 +144,16 @@ interface Left {
   why: string
   unknown?: string
   near?: Candidate[]
+}
+
+interface WordedText {
+  parts: WordedPart[]
+  fill: string
+  ink: string
+  bold: boolean
+  italic: boolean
+  colour: string
+  set: boolean
 }
 
 interface BarState {
@@ -280,6 +292,13 @@ interface Subject {
 interface Candidate {
   name: string
   text: string
+}
+
+interface WordedPart {
+  text: string
+  bold: boolean
+  italic: boolean
+  colour: string
 }
 
 interface SheetTab {

@@ -96,6 +96,13 @@ func main() {
 			text, there := e.Writing.TextOf(a[0].String(), a[1].String())
 			return []any{text, there}
 		},
+		"wordedAs": func(a []js.Value) any {
+			return list(e.Writing.WordedAs(a[0].String(), a[1].String(), a[2].Int(), a[3].Int()))
+		},
+		"accentWords": func(a []js.Value) any {
+			e.Writing.AccentWords(a[0].String(), a[1].String(), a[2].Int(), a[3].Int(), a[4].String(), a[5].String())
+			return nil
+		},
 		"held": func([]js.Value) any { return string(e.Writing.Held()) },
 		"resume": func(a []js.Value) any {
 			e.Writing.Resume(a[0].String(), a[1].String(), []byte(a[2].String()))

@@ -1,6 +1,7 @@
 package compose
 
 import (
+	"slices"
 	"strings"
 
 	"plaintracer/core/arrange"
@@ -9,21 +10,37 @@ import (
 	"plaintracer/core/spread"
 )
 
-// Write returns the edit that writes a symbol's text, nil when it stands there already. The symbol grows
-// when it has to; alone says that the others of its kind, which otherwise grow with it, do not. The other halves of a
-// reference take a letter that is new to the map with it; a letter that stands there already joins that pair. A detail
-// that bears the name of its step takes the new one.
+// Write returns the edit that writes a symbol's text, nil when it stands there already. What is set otherwise in it stays
+// with its words. The symbol grows when it has to; alone says that the others of its kind, which otherwise grow with it,
+// do not. The other halves of a reference take a letter that is new to the map with it; a letter that stands there
+// already joins that pair. A detail that bears the name of its step takes the new one.
 func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
+	return w.WriteAccented(sym, sym.Accented().Rewritten(text))
+}
+
+// WriteAccented is Write with the words of the text that are set otherwise.
+func (w *Work) WriteAccented(sym *model.Symbol, to model.Accented) (e edit.Edit, alone bool) {
 	s := w.Sheet
 	if sym.Kind.IsReference() {
-		text = strings.ToUpper(text)
+		to.Text = strings.ToUpper(to.Text)
 	}
-	if sym.Text == text {
+	text, as := to.Text, "write"
+	var edits []edit.Edit
+	after := *sym
+	if sym.Text != text {
+		edits = append(edits, &edit.SetText{Sheet: s.ID, ID: sym.ID, Text: text})
+		after.Rewrite(text)
+	}
+	if !slices.Equal(after.Accents, to.Accents) {
+		if after.Accents = to.Accents; len(edits) == 0 {
+			as = ""
+		}
+		edits = append(edits, &edit.SetAccents{Sheet: s.ID, ID: sym.ID, Text: text, Accents: to.Accents})
+	}
+	if len(edits) == 0 {
 		return nil, false
 	}
-	edits := []edit.Edit{&edit.SetText{Sheet: s.ID, ID: sym.ID, Text: text}}
-	after := *sym
-	after.Text, after.Kind = text, KindOf(sym.Kind, text)
+	after.Kind = KindOf(sym.Kind, text)
 	if after.Kind != sym.Kind {
 		edits = append(edits, &edit.SetKind{Sheet: s.ID, ID: sym.ID, Kind: after.Kind})
 		edits = append(edits, w.Answered(sym.ID)...)
@@ -33,16 +50,16 @@ func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 		grow, alone = w.Grow(arrange.Fit(w.Map, s, &after))
 		edits = append(edits, grow...)
 	}
-	if others := w.Map.Partners(sym); len(others) > 0 && text != "" && !spread.LettersOf(w.Map)[text] {
+	if others := w.Map.Partners(sym); len(others) > 0 && sym.Text != text && text != "" && !spread.LettersOf(w.Map)[text] {
 		for _, h := range others {
 			edits = append(edits, &edit.SetText{Sheet: h.Sheet.ID, ID: h.Symbol.ID, Text: text})
 		}
 	}
-	if to := w.Map.DetailOf(sym); to != nil && text != "" && w.namedAfter(to, sym) {
+	if to := w.Map.DetailOf(sym); to != nil && sym.Text != text && text != "" && w.namedAfter(to, sym) {
 		name := w.sheetName(text)
 		edits = append(edits, &edit.SetSheet{Sheet: to.ID, Name: &name})
 	}
-	return edit.Together("write", edits...), alone
+	return edit.Together(as, edits...), alone
 }
 
 // Grow returns the edits that let symbols take larger boxes, and whether one grows alone although those

@@ -1,9 +1,16 @@
 package edit
 
-// The edit that writes texts.
+import (
+	"slices"
+
+	"plaintracer/core/model"
+)
+
+// The edits that write texts.
 
 func init() {
 	register("setText", says[*SetText]("write"))
+	register("setAccents", says[*SetAccents]("set words otherwise"))
 }
 
 // SetText writes the text of a symbol or a label of a connector: the one in
@@ -36,6 +43,29 @@ func (e *SetText) change(t *transaction) error {
 	if err != nil {
 		return err
 	}
-	sym.Text = e.Text
+	sym.Rewrite(e.Text)
+	return nil
+}
+
+// SetAccents says which stretches of the text of a symbol are set otherwise than the rest. Text is the text that they
+// were chosen in: where another one stands there by now, they go with its words.
+type SetAccents struct {
+	Sheet   string         `json:"sheet"`
+	ID      string         `json:"id"`
+	Text    string         `json:"text"`
+	Accents []model.Accent `json:"accents,omitempty"`
+}
+
+func (e *SetAccents) change(t *transaction) error {
+	s, err := t.sheet(e.Sheet)
+	if err != nil {
+		return err
+	}
+	sym, err := t.editSymbol(s, e.ID)
+	if err != nil {
+		return err
+	}
+	chosen := model.Accented{Text: e.Text, Accents: slices.Clone(e.Accents)}
+	sym.Accents = chosen.Rewritten(sym.Text).Accents
 	return nil
 }

@@ -191,7 +191,7 @@ var checks = []check{
 		return ""
 	}, nil, nil},
 	{"text cut", func(on *subject) string {
-		if sym := on.sym; !sym.Kind.Explains() && typeset.HouseOf(on.m).Set(symbols.Of(sym.Kind), sym.Text,
+		if sym := on.sym; !sym.Kind.Explains() && typeset.HouseOf(on.m).Set(symbols.Of(sym.Kind), sym.Accented(),
 			looks.For(on.m, sym).Type(sym.Type), sym.W, sym.H).Cut {
 			return "has more text than it can show: make it larger or the text shorter"
 		}
@@ -256,7 +256,7 @@ var checks = []check{
 var legible = Fix{Command: "legible", Title: "Set it so that it can be read"}
 
 // Contrast returns the contrast of the text of a symbol or connector with what is behind it, and the colour of that; 0
-// where there is no text.
+// where there is no text. Of words in a colour of their own and the rest, that which has least counts.
 func Contrast(m *model.Map, s *model.Sheet, id string) (ratio float64, background string) {
 	if sym := s.Symbol(id); sym != nil {
 		if sym.Text == "" || sym.Kind.ShowsPicture() {
@@ -267,7 +267,11 @@ func Contrast(m *model.Map, s *model.Sheet, id string) (ratio float64, backgroun
 		if def := symbols.Of(sym.Kind); sym.Fill == "" && (def.Bare || def.Hollow) {
 			background = behind(m, s, sym.Centre())
 		}
-		return looks.Contrast(look.TextOf(sym), background), background
+		ratio = looks.Contrast(look.TextOf(sym), background)
+		for _, a := range sym.Accents {
+			ratio = min(ratio, looks.Contrast(look.Line(a.Colour, look.TextOf(sym)), background))
+		}
+		return ratio, background
 	}
 	c := s.Connector(id)
 	if c == nil || c.Text+c.FromText+c.ToText == "" {

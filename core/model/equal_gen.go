@@ -32,6 +32,7 @@ func (a *Symbol) Equal(b *Symbol) bool {
 		a.Locked == b.Locked &&
 		a.Seat == b.Seat &&
 		a.Cell == b.Cell &&
+		slices.Equal(a.Accents, b.Accents) &&
 		slices.Equal(a.Values, b.Values) &&
 		slices.Equal(a.Links, b.Links)
 }

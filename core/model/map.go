@@ -145,6 +145,8 @@ type Symbol struct {
 	Kind Kind   `json:"kind"`
 	geometry.Box
 	Text string `json:"text,omitempty"`
+	// Accents are the stretches of its text that are set otherwise. The list is never changed in place.
+	Accents []Accent `json:"accents,omitempty"`
 	// Owner says who does it, a role, department or person, where it stands in
 	// no lane.
 	Owner string `json:"owner,omitempty"`

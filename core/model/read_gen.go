@@ -730,20 +730,30 @@ func (r *reader) readSymbol(v *Symbol) {
 		case "text":
 			r.once(&seen, 6)
 			v.Text = r.text()
-		case "owner":
+		case "accents":
 			r.once(&seen, 7)
+			if !r.null() {
+				v.Accents = []Accent{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item Accent
+					r.readAccent(&item)
+					v.Accents = append(v.Accents, item)
+				}
+			}
+		case "owner":
+			r.once(&seen, 8)
 			v.Owner = r.text()
 		case "pinned":
-			r.once(&seen, 8)
+			r.once(&seen, 9)
 			v.Pinned = r.text()
 		case "uncounted":
-			r.once(&seen, 9)
+			r.once(&seen, 10)
 			v.Uncounted = r.truth()
 		case "kept":
-			r.once(&seen, 10)
+			r.once(&seen, 11)
 			v.Kept = r.text()
 		case "values":
-			r.once(&seen, 11)
+			r.once(&seen, 12)
 			if !r.null() {
 				v.Values = []Value{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -753,37 +763,37 @@ func (r *reader) readSymbol(v *Symbol) {
 				}
 			}
 		case "bold":
-			r.once(&seen, 12)
+			r.once(&seen, 13)
 			v.Type.Bold = r.truth()
 		case "italic":
-			r.once(&seen, 13)
+			r.once(&seen, 14)
 			v.Type.Italic = r.truth()
 		case "underline":
-			r.once(&seen, 14)
+			r.once(&seen, 15)
 			v.Type.Underline = r.truth()
 		case "size":
-			r.once(&seen, 15)
+			r.once(&seen, 16)
 			v.Type.Size = r.number()
 		case "colour":
-			r.once(&seen, 16)
+			r.once(&seen, 17)
 			v.Type.Colour = r.text()
 		case "align":
-			r.once(&seen, 17)
+			r.once(&seen, 18)
 			v.Type.Align = r.text()
 		case "stand":
-			r.once(&seen, 18)
+			r.once(&seen, 19)
 			v.Type.Stand = r.text()
 		case "margin":
-			r.once(&seen, 19)
+			r.once(&seen, 20)
 			v.Type.Margin = r.number()
 		case "bullets":
-			r.once(&seen, 20)
+			r.once(&seen, 21)
 			v.Type.Bullets = r.truth()
 		case "detail":
-			r.once(&seen, 21)
+			r.once(&seen, 22)
 			v.Detail = r.text()
 		case "links":
-			r.once(&seen, 22)
+			r.once(&seen, 23)
 			if !r.null() {
 				v.Links = []Hyperlink{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -793,79 +803,79 @@ func (r *reader) readSymbol(v *Symbol) {
 				}
 			}
 		case "fill":
-			r.once(&seen, 23)
+			r.once(&seen, 24)
 			v.Fill = r.text()
 		case "ink":
-			r.once(&seen, 24)
+			r.once(&seen, 25)
 			v.Ink = r.text()
 		case "weight":
-			r.once(&seen, 25)
+			r.once(&seen, 26)
 			v.Weight = r.number()
 		case "dashed":
-			r.once(&seen, 26)
+			r.once(&seen, 27)
 			v.Dashed = r.truth()
 		case "emphasis":
-			r.once(&seen, 27)
+			r.once(&seen, 28)
 			v.Emphasis = r.truth()
 		case "trunk":
-			r.once(&seen, 28)
+			r.once(&seen, 29)
 			v.Trunk = r.truth()
 		case "picture":
-			r.once(&seen, 29)
+			r.once(&seen, 30)
 			v.Picture = r.text()
 		case "tip":
-			r.once(&seen, 30)
+			r.once(&seen, 31)
 			r.readTip(&v.Tip)
 		case "style":
-			r.once(&seen, 31)
+			r.once(&seen, 32)
 			v.Style = r.text()
 		case "look":
-			r.once(&seen, 32)
+			r.once(&seen, 33)
 			v.Look = r.text()
 		case "group":
-			r.once(&seen, 33)
+			r.once(&seen, 34)
 			v.Group = r.text()
 		case "locked":
-			r.once(&seen, 34)
+			r.once(&seen, 35)
 			v.Locked = r.truth()
 		case "under":
-			r.once(&seen, 35)
+			r.once(&seen, 36)
 			v.Seat.Under = r.text()
 		case "rank":
-			r.once(&seen, 36)
+			r.once(&seen, 37)
 			v.Seat.Rank = r.number()
 		case "assistant":
-			r.once(&seen, 37)
+			r.once(&seen, 38)
 			v.Seat.Assistant = r.truth()
 		case "post":
-			r.once(&seen, 38)
+			r.once(&seen, 39)
 			v.Seat.Post = Post(r.text())
 		case "via":
-			r.once(&seen, 39)
+			r.once(&seen, 40)
 			v.Seat.Via = r.text()
 		case "below":
-			r.once(&seen, 40)
+			r.once(&seen, 41)
 			v.Seat.Below = hierarchy.Arrangement(r.text())
 		case "last":
-			r.once(&seen, 41)
+			r.once(&seen, 42)
 			v.Seat.Last = hierarchy.Arrangement(r.text())
 		case "folded":
-			r.once(&seen, 42)
+			r.once(&seen, 43)
 			v.Seat.Folded = r.truth()
 		case "row":
-			r.once(&seen, 43)
+			r.once(&seen, 44)
 			v.Cell.Row = r.text()
 		case "stage":
-			r.once(&seen, 44)
+			r.once(&seen, 45)
 			v.Cell.Stage = r.text()
 		case "span":
-			r.once(&seen, 45)
+			r.once(&seen, 46)
 			v.Cell.Span = r.number()
 		case "mood":
-			r.once(&seen, 46)
+			r.once(&seen, 47)
 			v.Cell.Mood = r.number()
 		case "sign":
-			r.once(&seen, 47)
+			r.once(&seen, 48)
 			v.Cell.Sign = r.text()
 		default:
 			r.bad = true
@@ -1065,6 +1075,31 @@ func (r *reader) readStage(v *Stage) {
 		case "folded":
 			r.once(&seen, 4)
 			v.Folded = r.truth()
+		default:
+			r.bad = true
+		}
+	}
+}
+
+func (r *reader) readAccent(v *Accent) {
+	var seen uint64
+	for first := r.begin('{'); r.next(&first, '}'); {
+		switch string(r.key()) {
+		case "from":
+			r.once(&seen, 0)
+			v.From = r.number()
+		case "to":
+			r.once(&seen, 1)
+			v.To = r.number()
+		case "bold":
+			r.once(&seen, 2)
+			v.Bold = r.truth()
+		case "italic":
+			r.once(&seen, 3)
+			v.Italic = r.truth()
+		case "colour":
+			r.once(&seen, 4)
+			v.Colour = r.text()
 		default:
 			r.bad = true
 		}

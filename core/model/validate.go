@@ -478,6 +478,9 @@ func (s *Symbol) Validate(path string) error {
 	if err := checkLinks(s.Links, path); err != nil {
 		return err
 	}
+	if err := checkAccents(s.Accents, path); err != nil {
+		return err
+	}
 	return s.validateValues(path)
 }
 

@@ -50,7 +50,7 @@ func (m *Map) Weight() int {
 			for _, v := range sym.Values {
 				n += weightValue + text(v.Text)
 			}
-			n += weightOf(sym.Links)
+			n += weightOf(sym.Links) + weightValue*len(sym.Accents)
 			if sym.Row != "" {
 				n += weightCell + text(sym.Row, sym.Stage, sym.Sign)
 			}

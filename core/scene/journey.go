@@ -20,8 +20,8 @@ func (n *poolNode) persona() {
 		n.Images = append(n.Images, Image{Box: b, Picture: pic, Frame: around(b.Grown(px), b, true), Fill: l.Head})
 		n.Shapes = append(n.Shapes, Shape{Path: geometry.Ellipse(b), Stroke: l.Rule, Width: px})
 	}
-	n.write(said.Name, l.Ink)
-	n.write(said.Words, l.Ink)
+	n.write(said.Name, l.Ink, l)
+	n.write(said.Words, l.Ink, l)
 }
 
 // rows draws the rows of a journey with their names.

@@ -77,6 +77,60 @@ type Text struct {
 	Text   string
 	// Own says that it is a line of what the thing says, as the map has it: no number, value or mark beside that.
 	Own bool
+	// Parts are the stretches of it, where not all of them are drawn in the same way.
+	Parts []Part
+}
+
+// Part is a stretch of a line of text that is drawn in one way.
+type Part struct {
+	Text  string
+	Style typeset.Style
+	Fill  string
+}
+
+// Width returns how wide a line is.
+func (t *Text) Width() int {
+	if len(t.Parts) == 0 {
+		return typeset.Measure(t.Text, t.Style)
+	}
+	w := 0
+	for _, p := range t.Parts {
+		w += typeset.Measure(p.Text, p.Style)
+	}
+	return w
+}
+
+// Split returns a line as texts that are each drawn in one way, in the order in which they are read. They stand from
+// left to right, and from right to left where the line begins in a script that is written so.
+func (t *Text) Split() []Text {
+	if len(t.Parts) == 0 {
+		return []Text{*t}
+	}
+	x := t.X
+	switch t.Anchor {
+	case typeset.Middle:
+		x -= t.Width() / 2
+	case typeset.End:
+		x -= t.Width()
+	}
+	leftwards := readsLeftwards(t.Text)
+	if leftwards {
+		x += t.Width()
+	}
+	out := make([]Text, len(t.Parts))
+	for i, p := range t.Parts {
+		out[i] = *t
+		one := &out[i]
+		one.Text, one.Style, one.Fill, one.Anchor, one.Parts = p.Text, p.Style, p.Fill, typeset.Start, nil
+		w := typeset.Measure(p.Text, p.Style)
+		if leftwards {
+			x -= w
+		}
+		if one.X = x; !leftwards {
+			x += w
+		}
+	}
+	return out
 }
 
 // Bounds returns the smallest box that everything drawn lies in, the width of
@@ -95,7 +149,7 @@ func (n *Node) Bounds() geometry.Box {
 	}
 	for i := range n.Texts {
 		t := &n.Texts[i]
-		w, h := typeset.Measure(t.Text, t.Style), t.Style.LineHeight()
+		w, h := t.Width(), t.Style.LineHeight()
 		b := geometry.Box{X: t.X - w/2, Y: t.Y - t.Style.Baseline(), W: w, H: h}
 		switch {
 		case t.Turned:
@@ -508,10 +562,12 @@ func (d *Drawing) Apart(v View) *Drawing {
 func (d *Drawing) Missing() []rune {
 	var out []rune
 	for i := range d.Nodes {
-		for _, t := range d.Nodes[i].Texts {
-			for _, r := range t.Text {
-				if !typeset.Has(r, t.Style) {
-					out = append(out, r)
+		for k := range d.Nodes[i].Texts {
+			for _, t := range d.Nodes[i].Texts[k].Split() {
+				for _, r := range t.Text {
+					if !typeset.Has(r, t.Style) {
+						out = append(out, r)
+					}
 				}
 			}
 		}

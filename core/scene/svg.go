@@ -92,12 +92,7 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = AppendPx(append(buf, `<text x="`...), t.X)
 		buf = AppendPx(append(buf, `" y="`...), t.Y)
 		buf = AppendPx(append(buf, `" font-size="`...), t.Style.Size)
-		if t.Style.Bold {
-			buf = append(buf, `" font-weight="600`...)
-		}
-		if t.Style.Italic {
-			buf = append(buf, `" font-style="italic`...)
-		}
+		buf = appendCut(buf, &t.Style)
 		if t.Style.Underline {
 			buf = append(buf, `" text-decoration="underline`...)
 		}
@@ -114,10 +109,41 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = append(append(buf, `" fill="`...), t.Fill...)
 		buf = append(append(append(buf, `" text-anchor="`...), [...]string{"middle", "start", "end"}[anchor]...),
 			`">`...)
-		buf = AppendEscaped(buf, t.Text)
-		buf = append(buf, `</text>`...)
+		buf = append(t.AppendWords(buf), `</text>`...)
 	}
 	return n.appendLeads(buf)
+}
+
+// appendCut writes which cut of its typeface a text has, as the end of an attribute and the beginning of the next.
+func appendCut(buf []byte, st *typeset.Style) []byte {
+	if st.Bold {
+		buf = append(buf, `" font-weight="600`...)
+	}
+	if st.Italic {
+		buf = append(buf, `" font-style="italic`...)
+	}
+	return buf
+}
+
+// AppendWords writes what a line says, each stretch that is drawn otherwise than the line in an element of its own. A
+// browser sets these one behind the other as they are read.
+func (t *Text) AppendWords(buf []byte) []byte {
+	if len(t.Parts) == 0 {
+		return AppendEscaped(buf, t.Text)
+	}
+	for i := range t.Parts {
+		p := &t.Parts[i]
+		if p.Style == t.Style && p.Fill == t.Fill {
+			buf = AppendEscaped(buf, p.Text)
+			continue
+		}
+		own := p.Style // a line that is bold makes bold what stands in it
+		own.Bold, own.Italic = own.Bold && !t.Style.Bold, own.Italic && !t.Style.Italic
+		buf = append(append(buf, `<tspan fill="`...), p.Fill...)
+		buf = append(appendCut(buf, &own), `">`...)
+		buf = append(AppendEscaped(buf, p.Text), `</tspan>`...)
+	}
+	return buf
 }
 
 // appendSVG writes a shape.

@@ -94,16 +94,18 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		if turned && facing == geometry.Right && ty.Align == "" && def.Align == "left" {
 			ty.Align = "right" // the text stands by the bracket
 		}
-		text := sym.Text
-		if x.Badge == "before" && x.Number != "" {
-			text = strings.TrimSpace(x.Number + "\u2002" + text)
+		text := sym.Accented()
+		if x.Badge == "before" && x.Number != "" && text.Text == "" {
+			text.Text = x.Number
+		} else if x.Badge == "before" && x.Number != "" {
+			text = text.Behind(x.Number + "\u2002")
 		}
 		h := sym.H
 		if v.Sheet.IsCell(sym) { // lines stand below it in the same box
 			h -= model.ValueLine * linesOf(x.Values)
 		}
 		block := v.House.Set(def, text, ty, sym.W, h)
-		n.write(block, l.TextOf(sym))
+		n.write(block, l.TextOf(sym), l)
 	}
 	if x.Badge != "before" {
 		n.badge(sym, x.Number, x.Badge == "above", l, v.House)
@@ -168,7 +170,7 @@ func (n *Node) opens(sym *model.Symbol, l *looks.Look) {
 }
 
 // write adds set lines.
-func (n *Node) write(block typeset.Block, colour string) {
+func (n *Node) write(block typeset.Block, colour string, look *looks.Look) {
 	for _, l := range block.Lines {
 		st := block.Style
 		st.Bold = st.Bold || l.Strong
@@ -179,10 +181,16 @@ func (n *Node) write(block typeset.Block, colour string) {
 			n.Texts = append(n.Texts, Text{X: l.Bullet, Y: y, Anchor: typeset.Start, Style: plain, Fill: colour,
 				Text: "•"})
 		}
-		if l.Text != "" {
-			n.Texts = append(n.Texts, Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text,
-				Own: true})
+		if l.Text == "" {
+			continue
 		}
+		line := Text{X: l.X, Y: y, Anchor: l.Anchor, Style: st, Fill: colour, Text: l.Text, Own: true}
+		for _, p := range l.Parts {
+			own := Part{p.Text, st, look.Line(p.Colour, colour)}
+			own.Style.Bold, own.Style.Italic = st.Bold || p.Bold, st.Italic || p.Italic
+			line.Parts = append(line.Parts, own)
+		}
+		n.Texts = append(n.Texts, line)
 	}
 }
 
@@ -243,7 +251,7 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 	}
 	ty := sym.Type
 	ty.Bold, ty.Size = true, 0
-	n.write(house.Set(symbols.Of(model.Legend), head, ty, sym.W, sym.H), colour)
+	n.write(house.Set(symbols.Of(model.Legend), model.Accented{Text: head}, ty, sym.W, sym.H), colour, l)
 	y := model.LegendHead
 	for _, kind := range strings.Fields(x.Kinds) {
 		def := symbols.Of(model.Kind(kind))
@@ -309,7 +317,7 @@ func (n *Node) contents(sym *model.Symbol, x *Extra, l *looks.Look, house typese
 	}
 	ty := sym.Type
 	ty.Bold, ty.Size = true, 0
-	n.write(house.Set(symbols.Of(model.Contents), head, ty, sym.W, sym.H), colour)
+	n.write(house.Set(symbols.Of(model.Contents), model.Accented{Text: head}, ty, sym.W, sym.H), colour, l)
 	st := typeset.Style{Size: 12 * px, Italic: sym.Italic, House: house}
 	const number = 24 * px
 	y := model.LegendHead

@@ -34,7 +34,7 @@ func cellHeight(m *model.Map, sym *model.Symbol, w int) int {
 	const high = 1000 * geometry.Px
 	area := def.Text(w, high)
 	width := 2*(area.Half(high/2, high/2+s.LineHeight())-s.Margin) - s.indent()
-	lines, _ := prepare(sym.Text, s.face()).wrap(nil, s.Size, 0, false,
+	lines, _ := prepare(sym.Accented(), s.Style).wrap(nil, s.Size, 0, false,
 		func(int) int { return max(width, 2*s.Size) })
 	return len(lines)*s.LineHeight() + high - (area.Bottom - area.Top) + 2*s.Margin
 }

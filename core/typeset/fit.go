@@ -88,8 +88,8 @@ func (s *Setting) indent() int {
 // Fit sets text into an area and reports whether it fits. The fewest lines
 // that hold it are taken. An outline may have room for them above or below its
 // middle only: then the place nearest to where they are wanted is taken.
-func Fit(text string, s Setting, area symbols.TextArea) ([]Placed, bool) {
-	return prepare(text, s.face()).fit(s, area, false)
+func Fit(text model.Accented, s Setting, area symbols.TextArea) ([]Placed, bool) {
+	return prepare(text, s.Style).fit(s, area, false)
 }
 
 // fit is Fit, with every word kept whole if that is asked for.
@@ -180,23 +180,33 @@ func place(lines []Line, s *Setting, cx, top int, half func(int) int) []Placed {
 // one, where the first paragraph stands apart there are two.
 type part struct {
 	*prepared
-	area symbols.TextArea
+	whole model.Accented
+	area  symbols.TextArea
 	// named marks the first of two, strong one in bold type.
 	named, body, strong bool
 }
 
-func parts(sym *symbols.Symbol, text string, s Setting, w, h int) []part {
+func parts(sym *symbols.Symbol, text model.Accented, s Setting, w, h int) []part {
+	of := func(text model.Accented, st Style, area symbols.TextArea) part {
+		return part{prepared: prepare(text, st), whole: text, area: area}
+	}
 	if sym.Body == nil {
-		return []part{{prepared: prepare(text, s.face()), area: sym.Text(w, h)}}
+		return []part{of(text, s.Style, sym.Text(w, h))}
 	}
-	name, rest, _ := strings.Cut(text, "\n")
-	first := part{prepared: prepare(name, s.face()), area: sym.Text(w, h), named: true, strong: sym.Strong}
-	if sym.Strong {
-		first.prepared = prepare(name, strong(s).face())
+	name, _, more := strings.Cut(text.Text, "\n")
+	head := len([]rune(name))
+	rest := model.Accented{}
+	if more {
+		rest = text.Tail(head + 1)
 	}
-	second := part{prepared: prepare(rest, s.face()), area: sym.Body(w, h), body: true}
+	st := s.Style
+	st.Bold = st.Bold || sym.Strong
+	first := of(model.Accented{Text: name, Accents: text.Accents}, st, sym.Text(w, h))
+	first.named, first.strong = true, sym.Strong
+	second := of(rest, s.Style, sym.Body(w, h))
+	second.body = true
 	switch {
-	case sym.Follows && rest == "":
+	case sym.Follows && rest.Text == "":
 		return []part{first}
 	case sym.Follows:
 		first.follow(&second, s)
@@ -221,12 +231,6 @@ func (p *part) follow(next *part, s Setting) {
 	next.area.Top = p.area.Bottom
 }
 
-// strong returns a setting in bold type.
-func strong(s Setting) Setting {
-	s.Bold = true
-	return s
-}
-
 // setting returns how a part of a symbol's text is set.
 func (p *part) setting(s Setting) Setting {
 	if p.named {
@@ -243,7 +247,7 @@ func (p *part) setting(s Setting) Setting {
 
 // Holds reports whether a symbol of that size holds the text at its full size, every word whole
 // unless the symbol is as wide as it may become.
-func Holds(sym *symbols.Symbol, text string, s Setting, w, h int) bool {
+func Holds(sym *symbols.Symbol, text model.Accented, s Setting, w, h int) bool {
 	return holds(parts(sym, text, s, w, h), s, w < widest*sym.W)
 }
 
@@ -262,10 +266,10 @@ func holds(list []part, s Setting, whole bool) bool {
 // Set sets the text of a symbol: at its full size if it fits with every word whole, else
 // smaller as far as it stays legible, else with words broken, else as much of it as there is
 // room for.
-func (f House) Set(sym *symbols.Symbol, text string, t model.Type, w, h int) Block {
+func (f House) Set(sym *symbols.Symbol, text model.Accented, t model.Type, w, h int) Block {
 	s := f.SettingOf(sym, t)
 	out := Block{Style: s.Style}
-	if text == "" {
+	if text.Text == "" {
 		return out
 	}
 	list := parts(sym, text, s, w, h)
@@ -281,7 +285,7 @@ func (f House) Set(sym *symbols.Symbol, text string, t model.Type, w, h int) Blo
 				p := &list[i]
 				lines, ok := p.fit(p.setting(at), p.area, whole)
 				if !ok && least && !whole {
-					lines, out.Cut = most(p.text, p.setting(at), p.area), true
+					lines, out.Cut = most(p.whole, p.setting(at), p.area), true
 				}
 				fits = fits && ok
 				for k := range lines {
@@ -304,10 +308,11 @@ func (f House) Set(sym *symbols.Symbol, text string, t model.Type, w, h int) Blo
 
 // most returns as much of a text as its area has room for, ending in an
 // ellipsis.
-func most(text string, s Setting, area symbols.TextArea) []Placed {
+func most(whole model.Accented, s Setting, area symbols.TextArea) []Placed {
 	const ellipsis = "…"
 	lo, hi := 0, 0
 	var ends []int // byte offsets after each character
+	text := whole.Text
 	for state, rest := -1, text; len(rest) > 0; {
 		_, rest, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
 		ends = append(ends, len(text)-len(rest))
@@ -316,7 +321,8 @@ func most(text string, s Setting, area symbols.TextArea) []Placed {
 	var best []Placed
 	for lo < hi { // the longest beginning that fits; it fits ever less
 		mid := (lo + hi + 1) / 2
-		cut := strings.TrimRight(text[:ends[mid-1]], " \t\r\n") + ellipsis
+		cut := model.Accented{Text: strings.TrimRight(text[:ends[mid-1]], " \t\r\n") + ellipsis,
+			Accents: whole.Accents}
 		if lines, ok := Fit(cut, s, area); ok {
 			best, lo = lines, mid
 		} else {
@@ -329,7 +335,7 @@ func most(text string, s Setting, area symbols.TextArea) []Placed {
 // Grow returns the smallest size, at least w by h, at which the symbol holds
 // the text. It grows by the symbol's own steps; every word is kept whole as long
 // as the symbol is not wider than three times its standard width.
-func (f House) Grow(sym *symbols.Symbol, text string, t model.Type, w, h int) (int, int) {
+func (f House) Grow(sym *symbols.Symbol, text model.Accented, t model.Type, w, h int) (int, int) {
 	s := f.SettingOf(sym, t)
 	list := parts(sym, text, s, w, h)
 	for range 2000 {
@@ -358,6 +364,6 @@ func (f House) Grow(sym *symbols.Symbol, text string, t model.Type, w, h int) (i
 }
 
 // Snug returns the smallest size a symbol of the kind has with the text.
-func (f House) Snug(sym *symbols.Symbol, text string, t model.Type) (int, int) {
+func (f House) Snug(sym *symbols.Symbol, text model.Accented, t model.Type) (int, int) {
 	return f.Grow(sym, text, t, max(sym.MinW, sym.W/2), max(sym.MinH, sym.H/2))
 }

@@ -138,6 +138,16 @@ type Line struct {
 	Text  string
 	Width int
 	First bool
+	// Parts are the stretches of it, where not all of them are set in the same way.
+	Parts []Part
+}
+
+// Part is a stretch of a line that is set in one way: bold or italic beside what its text is, in a colour of the palette
+// or as #rrggbb; empty is that of the text.
+type Part struct {
+	Text         string
+	Bold, Italic bool
+	Colour       string
 }
 
 // piece is a stretch of text after which a line may end.
@@ -152,29 +162,113 @@ type piece struct {
 type prepared struct {
 	text    string
 	face    face
+	accents []accent
 	pieces  []piece
 	longest int // the widest piece, in font units
+}
+
+// accent is a stretch of a text that is set otherwise than the rest, from a byte up to another one.
+type accent struct {
+	from, to int
+	face     face
+	part     Part
 }
 
 var plain = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\t", " ")
 
 // prepare finds the places at which UAX #14 allows or demands a break.
-func prepare(text string, f face) *prepared {
-	p := &prepared{text: plain.Replace(text), face: f}
+func prepare(text model.Accented, st Style) *prepared {
+	p := &prepared{text: plain.Replace(text.Text), face: st.face()}
+	p.accent(text.Accents, st)
+	f := p.face
 	state, rest, at := -1, p.text, 0
 	for len(rest) > 0 {
 		var segment string
 		var must bool
 		segment, rest, must, state = uniseg.FirstLineSegmentInString(rest, state)
 		words := strings.TrimRight(segment, " \n")
-		c := piece{from: at, words: at + len(words), to: at + len(segment), units: f.units(words)}
+		c := piece{from: at, words: at + len(words), to: at + len(segment)}
 		c.must = must && strings.HasSuffix(segment, "\n")
-		c.space = f.units(strings.TrimRight(segment[len(words):], "\n"))
+		if p.accents == nil {
+			c.units, c.space = f.units(words), f.units(strings.TrimRight(segment[len(words):], "\n"))
+		} else {
+			c.units = p.units(c.from, c.words)
+			c.space = p.units(c.words, at+len(strings.TrimRight(segment, "\n")))
+		}
 		p.pieces = append(p.pieces, c)
 		p.longest = max(p.longest, c.units)
 		at += len(segment)
 	}
 	return p
+}
+
+// accent takes the stretches of a text, which count its characters.
+func (p *prepared) accent(list []model.Accent, st Style) {
+	if len(list) == 0 {
+		return
+	}
+	at := make([]int, 0, len(p.text)+1) // where each character begins
+	for i := range p.text {
+		at = append(at, i)
+	}
+	at = append(at, len(p.text))
+	for _, one := range list {
+		from, to := min(one.From, len(at)-1), min(one.To, len(at)-1)
+		if from >= to {
+			continue
+		}
+		own := st
+		own.Bold, own.Italic = own.Bold || one.Bold, own.Italic || one.Italic
+		p.accents = append(p.accents, accent{at[from], at[to], own.face(),
+			Part{Bold: one.Bold, Italic: one.Italic, Colour: one.Colour}})
+	}
+}
+
+// units returns the width of the text from a byte up to another one, in units of its font.
+func (p *prepared) units(from, to int) (n int) {
+	for _, a := range p.accents {
+		if a.to <= from || a.from >= to {
+			continue
+		}
+		n += p.face.units(p.text[from:max(a.from, from)])
+		from, n = min(a.to, to), n+p.face.of(a.face, p.text[max(a.from, from):min(a.to, to)])
+	}
+	return n + p.face.units(p.text[from:to])
+}
+
+// of returns the width of a text that is set in another face, in the units of this one, rounded up.
+func (f face) of(other face, text string) int {
+	n := other.units(text)
+	if other.UnitsPerEm == f.UnitsPerEm {
+		return n
+	}
+	return (n*f.UnitsPerEm + other.UnitsPerEm - 1) / other.UnitsPerEm
+}
+
+// parts returns the stretches of a line, none where all of it is set in the same way as the text. Spaces before a
+// stretch belong to the one before it.
+func (p *prepared) parts(from, to int) (out []Part) {
+	put := func(part Part, from, to int) {
+		if part.Text = p.text[from:to]; part.Text != "" {
+			out = append(out, part)
+		}
+	}
+	for _, a := range p.accents {
+		if a.to <= from || a.from >= to {
+			continue
+		}
+		begin := a.from
+		for begin < min(a.to, to) && p.text[begin] == ' ' {
+			begin++
+		}
+		put(Part{}, from, max(begin, from))
+		put(a.part, max(begin, from), min(a.to, to))
+		from = min(a.to, to)
+	}
+	if out != nil {
+		put(Part{}, from, to)
+	}
+	return out
 }
 
 // wrap breaks the text into lines of at most width(i); see Wrap.
@@ -184,7 +278,11 @@ func (p *prepared) wrap(lines []Line, size, limit int, whole bool, width func(i 
 	units, space := 0, 0
 	first, open := true, false
 	flush := func() bool {
-		lines = append(lines, Line{p.text[from:end], f.scaled(units, size), first})
+		line := Line{Text: p.text[from:end], Width: f.scaled(units, size), First: first}
+		if p.accents != nil {
+			line.Parts = p.parts(from, end)
+		}
+		lines = append(lines, line)
 		first, open, units, space = false, false, 0, 0
 		return limit == 0 || len(lines) <= limit
 	}
@@ -201,7 +299,7 @@ func (p *prepared) wrap(lines []Line, size, limit int, whole bool, width func(i 
 			if whole {
 				return lines, false
 			}
-			n, head := f.split(p.text[c.from:c.words], size, width(len(lines)))
+			n, head := p.split(c.from, c.words, size, width(len(lines)))
 			if n == 0 {
 				return lines, false
 			}
@@ -234,16 +332,17 @@ func (p *prepared) wrap(lines []Line, size, limit int, whole bool, width func(i 
 
 // split finds how many bytes of a word fit the width as whole characters, and
 // how wide these are in font units.
-func (f face) split(word string, size, width int) (n, units int) {
-	state, rest := -1, word
+func (p *prepared) split(from, to, size, width int) (n, units int) {
+	state, rest := -1, p.text[from:to]
 	for len(rest) > 0 {
 		var cluster string
+		at := to - len(rest)
 		cluster, rest, _, state = uniseg.FirstGraphemeClusterInString(rest, state)
-		more := units + f.units(cluster)
-		if f.scaled(more, size) > width {
+		more := units + p.units(at, at+len(cluster))
+		if p.face.scaled(more, size) > width {
 			break
 		}
-		n, units = len(word)-len(rest), more
+		n, units = to-from-len(rest), more
 	}
 	return n, units
 }
@@ -253,5 +352,5 @@ func (f face) split(word string, size, width int) (n, units int) {
 // characters. It reports false when a line has no room even for one character
 // or there would be more than limit lines (0 for no limit).
 func Wrap(text string, s Style, limit int, width func(i int) int) ([]Line, bool) {
-	return prepare(text, s.face()).wrap(nil, s.Size, limit, false, width)
+	return prepare(model.Accented{Text: text}, s).wrap(nil, s.Size, limit, false, width)
 }

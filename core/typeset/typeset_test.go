@@ -2,8 +2,10 @@ package typeset_test
 
 import (
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
+	"unicode"
 
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
@@ -56,12 +58,18 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 		ty := model.Type{Bold: r.IntN(3) == 0, Italic: r.IntN(4) == 0, Bullets: r.IntN(6) == 0,
 			Align: []string{"", "", "left", "centre", "right"}[r.IntN(5)],
 			Stand: []string{"", "", "top", "bottom"}[r.IntN(4)]}
+		written := model.Accented{Text: s}
+		for range max(r.IntN(6)-2, 0) {
+			from := r.IntN(len([]rune(s)) + 1)
+			written = written.Set(from, from+r.IntN(12), accents[r.IntN(len(accents))])
+		}
 		w, h := sym.W, sym.H
 		grown := i%2 == 0
 		if grown {
-			w, h = typeset.House{}.Grow(sym, s, ty, w, h)
+			w, h = typeset.House{}.Grow(sym, written, ty, w, h)
 		}
-		block := typeset.House{}.Set(sym, s, ty, w, h)
+		block := typeset.House{}.Set(sym, written, ty, w, h)
+		checkParts(t, &block, written)
 		if grown && (block.Cut || block.Style != typeset.House{}.StyleOf(ty)) {
 			t.Fatalf("%s grown to %d by %d does not hold %q", sym.Name, w, h, s)
 		}
@@ -95,6 +103,60 @@ func TestTextStaysInsideTheOutline(t *testing.T) {
 	}
 }
 
+// accents are ways in which some words of a text are set.
+var accents = []func(*model.Accent){
+	func(a *model.Accent) { a.Bold = true }, func(a *model.Accent) { a.Italic = true },
+	func(a *model.Accent) { a.Colour = "red" },
+}
+
+// checkParts checks that every character of a set text is set as its stretch says, and that lines are as wide as what
+// stands in them.
+func checkParts(t *testing.T, block *typeset.Block, written model.Accented) {
+	t.Helper()
+	type letter struct {
+		r   rune
+		way typeset.Part
+	}
+	var want, got []letter
+	for i, r := range []rune(written.Text) {
+		one := letter{r: r}
+		for _, a := range written.Accents {
+			if a.From <= i && i < a.To {
+				one.way = typeset.Part{Bold: a.Bold, Italic: a.Italic, Colour: a.Colour}
+			}
+		}
+		want = append(want, one)
+	}
+	for _, l := range block.Lines {
+		parts, width := l.Parts, 0
+		if len(parts) == 0 {
+			parts = []typeset.Part{{Text: l.Text}}
+		}
+		set := ""
+		for _, p := range parts {
+			set += p.Text
+			st := block.Style
+			st.Bold, st.Italic = st.Bold || l.Strong || p.Bold, st.Italic || p.Italic
+			width += typeset.Measure(p.Text, st)
+			for _, r := range p.Text {
+				got = append(got, letter{r, typeset.Part{Bold: p.Bold, Italic: p.Italic, Colour: p.Colour}})
+			}
+		}
+		if set != l.Text || width < l.Width || width > l.Width+len(parts) {
+			t.Fatalf("the line %q of %d is set as %q of %d", l.Text, l.Width, set, width)
+		}
+	}
+	if block.Cut {
+		return
+	}
+	seen := func(list []letter) []letter {
+		return slices.DeleteFunc(list, func(l letter) bool { return unicode.IsSpace(l.r) })
+	}
+	if got, want := seen(got), seen(want); !slices.Equal(got, want) {
+		t.Fatalf("%+v is set as %+v", written, got)
+	}
+}
+
 func TestWrapKeepsHardBreaksAndBreaksLongWords(t *testing.T) {
 	st := typeset.Body
 	wide := func(int) int { return 1000 * geometry.Px }
@@ -122,7 +184,7 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 	process := symbols.Of(model.Process)
 	w, h := 200*geometry.Px, 120*geometry.Px
 	set := func(ty model.Type) []typeset.Placed {
-		b := typeset.House{}.Set(process, "Log\nthe report", ty, w, h)
+		b := typeset.House{}.Set(process, model.Accented{Text: "Log\nthe report"}, ty, w, h)
 		if b.Cut || len(b.Lines) != 2 {
 			t.Fatalf("%+v is set in %d lines", ty, len(b.Lines))
 		}
@@ -157,7 +219,7 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 		t.Errorf("as a list they are %+v", list)
 	}
 	// A paragraph that goes on over two lines has one bullet, and hangs.
-	long := typeset.House{}.Set(process, "Look up the pole number in the asset register", model.Type{Bullets: true}, w,
+	long := typeset.House{}.Set(process, model.Accented{Text: "Look up the pole number in the asset register"}, model.Type{Bullets: true}, w,
 		h).Lines
 	if len(long) < 2 || !long[0].Listed || long[1].Listed || long[0].Left() != long[1].Left() {
 		t.Errorf("a long item is %+v", long)
@@ -168,7 +230,7 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 // attributes, below it.
 func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 	entity := symbols.Of(model.Entity)
-	lines := typeset.House{}.Set(entity, "Lamp\nnumber\nstreet", model.Type{}, entity.W, entity.H).Lines
+	lines := typeset.House{}.Set(entity, model.Accented{Text: "Lamp\nnumber\nstreet"}, model.Type{}, entity.W, entity.H).Lines
 	rule := entity.Inner(entity.W, entity.H, true).Flatten()[0][0].Y
 	if len(lines) != 3 || lines[0].Top >= rule || lines[1].Top < rule || lines[1].Left() >= lines[0].Left() {
 		t.Errorf("an entity is set as %+v, its rule lies at %d", lines, rule)
@@ -179,11 +241,11 @@ func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 // an ellipsis, and says so.
 func TestTooMuchTextIsCutNotSpilled(t *testing.T) {
 	process := symbols.Of(model.Process)
-	some := typeset.House{}.Set(process, strings.Repeat("pole number ", 9), model.Type{}, process.W, process.H)
+	some := typeset.House{}.Set(process, model.Accented{Text: strings.Repeat("pole number ", 9)}, model.Type{}, process.W, process.H)
 	if some.Cut || some.Style.Size >= typeset.Body.Size || some.Style.Size < typeset.Legible {
 		t.Errorf("a full symbol is set at %d, cut %v", some.Style.Size, some.Cut)
 	}
-	much := typeset.House{}.Set(process, strings.Repeat("pole number ", 90), model.Type{}, process.W, process.H)
+	much := typeset.House{}.Set(process, model.Accented{Text: strings.Repeat("pole number ", 90)}, model.Type{}, process.W, process.H)
 	if !much.Cut || much.Style.Size != typeset.Legible || !strings.HasSuffix(much.Lines[len(much.Lines)-1].Text, "…") {
 		t.Errorf("an overfull symbol is set at %d, cut %v", much.Style.Size, much.Cut)
 	}
@@ -197,11 +259,11 @@ func FuzzFit(f *testing.F) {
 		if len(s) > 300 {
 			return
 		}
-		w, h := typeset.House{}.Grow(sym, s, model.Type{}, sym.W, sym.H)
+		w, h := typeset.House{}.Grow(sym, model.Accented{Text: s}, model.Type{}, sym.W, sym.H)
 		if w < sym.W || h < sym.H {
 			t.Fatalf("%q shrinks %s", s, sym.Name)
 		}
-		typeset.House{}.Set(sym, s, model.Type{}, w, h)
+		typeset.House{}.Set(sym, model.Accented{Text: s}, model.Type{}, w, h)
 	})
 }
 
@@ -225,12 +287,12 @@ func BenchmarkSet1000Symbols(b *testing.B) {
 			words = append(words, plain[r.IntN(len(plain))])
 		}
 		it.text = strings.Join(words, " ")
-		it.w, it.h = typeset.House{}.Grow(it.sym, it.text, model.Type{}, it.sym.W, it.sym.H)
+		it.w, it.h = typeset.House{}.Grow(it.sym, model.Accented{Text: it.text}, model.Type{}, it.sym.W, it.sym.H)
 		list = append(list, it)
 	}
 	for b.Loop() {
 		for _, it := range list {
-			typeset.House{}.Set(it.sym, it.text, model.Type{}, it.w, it.h)
+			typeset.House{}.Set(it.sym, model.Accented{Text: it.text}, model.Type{}, it.w, it.h)
 		}
 	}
 }
@@ -258,11 +320,11 @@ func TestWordsStayWhole(t *testing.T) {
 				for _, grown := range []bool{true, false} {
 					w, h := sym.W, sym.H
 					if grown {
-						w, h = typeset.House{}.Grow(sym, s, ty, w, h)
+						w, h = typeset.House{}.Grow(sym, model.Accented{Text: s}, ty, w, h)
 					}
-					block := typeset.House{}.Set(sym, s, ty, w, h)
+					block := typeset.House{}.Set(sym, model.Accented{Text: s}, ty, w, h)
 					least := typeset.House{}.SettingOf(sym, model.Type{Size: typeset.Legible})
-					if w >= 3*sym.W || !grown && !typeset.Holds(sym, s, least, w, h) {
+					if w >= 3*sym.W || !grown && !typeset.Holds(sym, model.Accented{Text: s}, least, w, h) {
 						continue // nothing wide or small enough keeps them whole
 					}
 					whole := words(s)
@@ -284,7 +346,7 @@ func TestWordsStayWhole(t *testing.T) {
 func TestWordsOfOtherScriptsStandBesideEachOther(t *testing.T) {
 	for _, text := range []string{"مصباح الشارع لا يعمل منذ أمس", "פנס הרחוב לא עובד מאז אתמול"} {
 		sym := symbols.Of(model.Process)
-		block := typeset.House{}.Set(sym, text, model.Type{}, 120*geometry.Px, sym.H)
+		block := typeset.House{}.Set(sym, model.Accented{Text: text}, model.Type{}, 120*geometry.Px, sym.H)
 		var set []string
 		for _, l := range block.Lines {
 			set = append(set, l.Text)

@@ -63,7 +63,9 @@ func Texts(picture []byte, m *model.Map) (list []Text) {
 // Take gives a map the texts that a picture shows.
 func Take(m *model.Map, list []Text) {
 	for _, t := range list {
-		if all := kept(m, t.ID); t.Label < len(all) {
+		if s := m.SheetOf(t.ID); s != nil && s.Symbol(t.ID) != nil {
+			s.Symbol(t.ID).Rewrite(clipped(t.Now))
+		} else if all := kept(m, t.ID); t.Label < len(all) {
 			*all[t.Label] = clipped(t.Now)
 		}
 	}
@@ -169,8 +171,9 @@ func (r *reader) words() string {
 		}
 		switch t := t.(type) {
 		case xml.StartElement:
-			deep++
-			out.WriteByte(' ')
+			if deep++; attribute(t, "x") != "" || t.Name.Local != "tspan" { // not a stretch of a line
+				out.WriteByte(' ')
+			}
 		case xml.EndElement:
 			deep--
 		case xml.CharData:

@@ -388,8 +388,11 @@ func (w *writer) node(n *scene.Node, v *pages.View, set *typeface.Set, scale flo
 		w.begin(n.ID, geometry.Box{})
 	}
 	for i := range n.Texts {
-		if err := w.text(n.At, &n.Texts[i], set, i+1 < len(n.Texts)); err != nil {
-			return err
+		parts := n.Texts[i].Split()
+		for k := range parts {
+			if err := w.text(n.At, &parts[k], set, k+1 == len(parts) && i+1 < len(n.Texts)); err != nil {
+				return err
+			}
 		}
 	}
 	if !whole {

@@ -170,8 +170,10 @@ func (p *painter) node(n *scene.Node) error {
 		}
 	}
 	for i := range n.Texts {
-		if err := p.text(n.At, &n.Texts[i]); err != nil {
-			return err
+		for _, one := range n.Texts[i].Split() {
+			if err := p.text(n.At, &one); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

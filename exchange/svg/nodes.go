@@ -24,24 +24,25 @@ func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set, outlined boo
 		inside := drawn.AppendSVG(nil)
 		buf = append(buf, bytes.TrimSuffix(inside, []byte("</g>"))...)
 		for k := 0; k < len(n.Texts); {
-			line, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
+			lines, foreign, err := laid(&n.Texts[k], set)
 			if err != nil {
 				return nil, err
 			}
-			if line.Foreign || outlined {
-				if buf, err = appendOutlines(buf, &n.Texts[k], line); err != nil {
-					return nil, err
+			if foreign || outlined {
+				for i, one := range n.Texts[k].Split() {
+					if buf, err = appendOutlines(buf, &one, lines[i]); err != nil {
+						return nil, err
+					}
 				}
 				k++
 				continue
 			}
 			from := k
 			for k++; k < len(n.Texts) && joins(&n.Texts[k-1], &n.Texts[k]); k++ {
-				next, err := set.Line(n.Texts[k].Text, n.Texts[k].Style)
-				if err != nil {
+				if _, foreign, err = laid(&n.Texts[k], set); err != nil {
 					return nil, err
 				}
-				if next.Foreign {
+				if foreign {
 					break
 				}
 			}
@@ -51,6 +52,18 @@ func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set, outlined boo
 		buf = append(leads.AppendInner(buf), "</g>\n"...)
 	}
 	return buf, nil
+}
+
+// laid sets the parts of a line, and reports whether a font of the machine is needed for one of them.
+func laid(t *scene.Text, set *typeface.Set) (lines []*typeface.Line, foreign bool, err error) {
+	for _, one := range t.Split() {
+		line, err := set.Line(one.Text, one.Style)
+		if err != nil {
+			return nil, false, err
+		}
+		lines, foreign = append(lines, line), foreign || line.Foreign
+	}
+	return lines, foreign, nil
 }
 
 // joins reports whether a line belongs to the same text as the one before it.
@@ -90,14 +103,14 @@ func appendText(buf []byte, lines []scene.Text) []byte {
 	}
 	// The element has what all lines share; a part has its place, and what is its own.
 	first := lines[0]
-	first.Text = ""
+	first.Text, first.Parts = "", nil
 	one := scene.Node{Texts: []scene.Text{first}}
 	head := bytes.TrimSuffix(one.AppendInner(nil), []byte("</text>"))
 	buf = append(append(buf, `<text class="`+WordsClass+`"`...), bytes.TrimPrefix(head, []byte("<text"))...)
 	for i := range lines {
 		t := lines[i]
 		if len(lines) == 1 {
-			buf = scene.AppendEscaped(buf, t.Text)
+			buf = t.AppendWords(buf)
 			break
 		}
 		part := scene.Node{Texts: []scene.Text{t}}

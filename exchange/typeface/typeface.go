@@ -121,15 +121,17 @@ func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
 	for _, cut := range Cuts {
 		var own, ours strings.Builder
 		for i := range d.Nodes {
-			for _, t := range d.Nodes[i].Texts {
-				if (Cut{t.Style.Bold, t.Style.Italic}) != cut {
-					continue
-				}
-				for _, r := range t.Text {
-					if f := s.house[cut]; f != nil && f.Has(r) {
-						own.WriteRune(r)
-					} else {
-						ours.WriteRune(r)
+			for k := range d.Nodes[i].Texts {
+				for _, t := range d.Nodes[i].Texts[k].Split() {
+					if (Cut{t.Style.Bold, t.Style.Italic}) != cut {
+						continue
+					}
+					for _, r := range t.Text {
+						if f := s.house[cut]; f != nil && f.Has(r) {
+							own.WriteRune(r)
+						} else {
+							ours.WriteRune(r)
+						}
 					}
 				}
 			}

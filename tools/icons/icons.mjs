@@ -8,7 +8,7 @@ align-horizontal-distribute-center align-vertical-distribute-center bring-to-fro
 plus zoom-in zoom-out maximize share-2 download search x circle-check cloud-off users ellipsis trash-2 copy file-input file-output
 book-open triangle-alert chevron-down chevron-up chevron-left chevron-right rotate-ccw keyboard image link spline layers command footprints
 panel-left-close panel-left-open shapes type italic underline list scaling move-horizontal move-vertical shrink route git-fork tag move-right minus
-between-vertical-start list-tree group ungroup lock pipette paintbrush swatch-book ruler unfold-horizontal clipboard-paste clipboard-copy text-search eraser grid-3x3 log-in arrow-up arrow-down workflow file-text globe scroll-text table printer pin pin-off user folder folder-plus folder-input log-out mail layout-grid user-plus message-square flag history check eye-off lock-open table-2 arrow-down-up filter columns-3 arrow-up-down paperclip presentation network`.split(/\s+/)
+between-vertical-start list-tree group ungroup lock pipette paintbrush swatch-book ruler unfold-horizontal clipboard-paste clipboard-copy text-search eraser remove-formatting grid-3x3 log-in arrow-up arrow-down workflow file-text globe scroll-text table printer pin pin-off user folder folder-plus folder-input log-out mail layout-grid user-plus message-square flag history check eye-off lock-open table-2 arrow-down-up filter columns-3 arrow-up-down paperclip presentation network`.split(/\s+/)
 const out = names.map(name => {
   const svg = readFileSync(`web/node_modules/lucide-static/icons/${name}.svg`, 'utf8')
   const inner = svg.replace(/^[\s\S]*?<svg[^>]*>/, '').replace(/<\/svg>[\s\S]*$/, '').replace(/\s+/g, ' ').trim()

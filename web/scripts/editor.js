@@ -13,6 +13,7 @@ import './embedding.js'
 import { openFiles, send } from './files.js'
 import { keyOf, mods } from './keys.js'
 import { tray, asPiece } from './tray.js'
+import { Accents } from './accents.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 import { Register } from './register.js'
@@ -61,6 +62,7 @@ class App {
     this.events()
     this.keys()
     this.writing()
+    this.accents = new Accents(this)
     this.clipboard()
     openFiles()
     tray(this)
@@ -505,7 +507,7 @@ class App {
       if (e.key === 'Escape') { e.preventDefault(); this.closeWriting(false) }
       e.stopPropagation()
     })
-    field.addEventListener('blur', () => { if (!field.hidden) this.closeWriting(true) })
+    field.addEventListener('blur', e => { if (!field.hidden && !this.accents.has(e.relatedTarget)) this.closeWriting(true) })
     field.addEventListener('input', () => { this.layWriting(); this.keepDraft() })
   }
 
@@ -538,6 +540,7 @@ class App {
     this.layWriting()
     field.focus({ preventScroll: true })
     field.select()
+    this.accents.show()
   }
 
   layWriting() {
@@ -552,6 +555,7 @@ class App {
       left: `${(w.x + w.w / 2) * z + this.pan.x - width / 2}px`,
       top: `${(w.y + w.h / 2) * z + this.pan.y - height / 2}px`,
     })
+    this.accents.lay()
   }
 
   // choose asks which of two texts is meant, when somebody else has written on the same since
@@ -592,6 +596,7 @@ class App {
     }
     if (!keep) this.core.cancel()
     field.hidden = true
+    this.accents.show()
     this.focus()
     this.flush()
     this.drafts.drop() // it is among what waits for the server, which is kept itself

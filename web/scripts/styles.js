@@ -142,7 +142,8 @@ export class Styles {
         const b = document.createElement('button'), chip = document.createElement('span')
         b.type = 'button'
         b.className = 'own'
-        b.dataset.command = row.dataset.swatches
+        if (row.dataset.swatches === 'accent') b.dataset.accent = 'colour' // those of the marked words are no command
+        else b.dataset.command = row.dataset.swatches
         b.dataset.arg = row.dataset.prefix + c.value
         b.setAttribute('aria-label', c.name)
         chip.className = 'swatch'

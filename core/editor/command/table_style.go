@@ -131,6 +131,19 @@ var stylesCommands = []command{
 				[]string{"as usual", "top", "middle", "bottom"}},
 		},
 	},
+	{name: "plain-words",
+		buttons: []button{{bar: "text more", at: 2, icon: "remove-formatting"}},
+		needs: func(e *desk.Desk) string {
+			if !e.Writing.HasAccents() {
+				return "No words of the selected symbols are set otherwise than the rest."
+			}
+			return ""
+		},
+		do: func(e *Commands, _ string) { e.Writing.PlainWords() },
+		ways: []way{
+			{title: "Set all words alike", words: "bold italic colour some words plain formatting remove"},
+		},
+	},
 	{name: "dashed",
 		peeks:   true,
 		buttons: []button{{bar: "fill more", at: 1, icon: "square-dashed", on: "dashed"}},

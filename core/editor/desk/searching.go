@@ -154,7 +154,7 @@ func (e *Searching) replaceEdit(p find.Place, with string) edit.Edit {
 	if s := e.M.Sheet(p.Sheet); !found || p.Fixed {
 		return nil
 	} else if sym := s.Symbol(p.ID); sym != nil {
-		return e.Writing.textEdit(s, sym, text)
+		return e.Writing.textEdit(s, sym, sym.Accented().Rewritten(text))
 	}
 	return find.Write(e.M, p, text)
 }

@@ -119,6 +119,17 @@ func (e *Styling) Readable(id string) {
 			look := looks.Of(e.M)
 			if sym := s.Symbol(id); sym != nil {
 				look = looks.For(e.M, sym)
+				plain := sym.Accented().Set(0, len([]rune(sym.Text)), func(a *model.Accent) {
+					if looks.Contrast(look.Line(a.Colour, look.TextOf(sym)), background) < looks.AA {
+						a.Colour = ""
+					}
+				})
+				if !slices.Equal(plain.Accents, sym.Accents) {
+					edits = append(edits, &edit.SetAccents{Sheet: s.ID, ID: id, Text: sym.Text, Accents: plain.Accents})
+				}
+				if looks.Contrast(look.TextOf(sym), background) >= looks.AA {
+					continue
+				}
 			}
 			colour := look.Readable(background)
 			edits = append(edits, &edit.SetStyle{Sheet: s.ID, IDs: []string{id}, Colour: &colour})
@@ -311,7 +322,7 @@ func (e *Styling) SameSize(arg string) {
 func (e *Styling) SizeToText() {
 	var boxes []edit.Place
 	for _, sym := range e.Chosen() {
-		w, h := typeset.HouseOf(e.M).Snug(symbols.Of(sym.Kind), sym.Text, looks.For(e.M, sym).Type(sym.Type))
+		w, h := typeset.HouseOf(e.M).Snug(symbols.Of(sym.Kind), sym.Accented(), looks.For(e.M, sym).Type(sym.Type))
 		if b := geometry.Around(sym.Centre(), w, h); b != sym.Box {
 			boxes = append(boxes, edit.Place{ID: sym.ID, Box: b})
 		}

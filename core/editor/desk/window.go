@@ -108,7 +108,9 @@ type writer struct {
 	// InField says that a text field is open, textField asks for one.
 	InField   bool
 	TextField *write
-	Ask       *ask
+	// Worded is the text that is being written, once some of its words were set otherwise; nil before.
+	Worded *worded
+	Ask    *ask
 	// Coming is the step whose kind is asked for; nil for none.
 	Coming *Coming
 }

@@ -22,6 +22,7 @@ func (e *Writing) StartWriting(id string, replace bool) { e.StartWritingAt(id, "
 func (e *Writing) StartWritingAt(id, label string, replace bool) {
 	s := e.Sheet()
 	w := &write{ID: id, At: label, Replace: replace, Goes: e.OnJourney()}
+	e.Worded = nil
 	box := func(b geometry.Box) { w.X, w.Y, w.W, w.H = b.X, b.Y, b.W, b.H }
 	switch {
 	case s.Symbol(id) != nil:
@@ -199,8 +200,9 @@ func (e *Writing) goOn(id, key string, mods int) {
 // WriteAt is Write for one of the labels of a connector.
 func (e *Writing) WriteAt(id, label, text string) bool {
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
-	e.TextField, e.InField = nil, false
 	s := e.Sheet()
+	to := e.wordedAs(id, text)
+	e.TextField, e.InField, e.Worded = nil, false, nil
 	if s.Symbol(id) == nil && len(model.CellIDs(id)) > 0 && e.OnJourney() {
 		at, _, _, _ := spotNamed(s, id)
 		return e.Journeys.Write(at, text)
@@ -208,7 +210,7 @@ func (e *Writing) WriteAt(id, label, text string) bool {
 	var change edit.Edit
 	switch {
 	case s.Symbol(id) != nil:
-		change = e.textEdit(s, s.Symbol(id), text)
+		change = e.textEdit(s, s.Symbol(id), to)
 	case s.Connector(id) != nil:
 		k := slices.Index(model.LabelNames[:], label)
 		if k < 0 || *s.Connector(id).Labels()[k].Text == text {
@@ -242,7 +244,7 @@ func (e *Writing) WriteAt(id, label, text string) bool {
 }
 
 // Cancel gives up writing; the text stays as it was.
-func (e *Writing) Cancel() { e.TextField, e.InField = nil, false }
+func (e *Writing) Cancel() { e.TextField, e.InField, e.Worded = nil, false, nil }
 
 // WriteNew opens the text of a symbol just made. What made it is held back until the text is
 // written or given up.
@@ -416,8 +418,8 @@ func (e *Writing) NextEmpty() {
 }
 
 // textEdit returns the edit that writes a symbol's text, and says so where only this symbol grows for it.
-func (e *Writing) textEdit(s *model.Sheet, sym *model.Symbol, text string) edit.Edit {
-	edit, alone := e.WorkOn(s).Write(sym, text)
+func (e *Writing) textEdit(s *model.Sheet, sym *model.Symbol, text model.Accented) edit.Edit {
+	edit, alone := e.WorkOn(s).WriteAccented(sym, text)
 	e.growsAlone(alone)
 	return edit
 }
