@@ -10,13 +10,15 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-fonts/latin-modern/lmmono10regular"
 	"github.com/go-fonts/latin-modern/lmroman10italic"
 	"github.com/go-fonts/latin-modern/lmroman10regular"
 
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
+	"plaintracer/core/scene"
 	"plaintracer/core/typeset"
 	"plaintracer/e2e/browser"
-	"plaintracer/exchange/typeface"
 )
 
 // A font file of the house is chosen: what may not be embedded is refused with
@@ -73,16 +75,45 @@ func TestHouseFont(t *testing.T) {
 				fmt.Sprintf(`(() => { const e = document.createElementNS('http://www.w3.org/2000/svg', 'text'); e.textContent = %q
 				e.setAttribute('font-size', 13); e.setAttribute('font-style', %q); document.getElementById('view').append(e); const w = e.getComputedTextLength(); e.remove(); return w })()`, line, slant))
 			core := float64(typeset.Measure(line, typeset.Style{Size: 13 * geometry.Px, Italic: italic,
-				House: typeset.HouseOf(m)})) / geometry.Px
+				Fonts: typeset.HouseOf(m).Own})) / geometry.Px
 			if math.Abs(core-measured) > 0.5 {
 				t.Errorf("%q, %s: the core measures %.2f px, Chromium %.2f", line, slant, core, measured)
 			}
 		}
 	}
 
+	// A typeface for single texts is chosen for one of them, and its symbol is drawn in it wherever it is shown.
+	browser.Eval[any](d.Page,
+		"plainTracerApp.command('house-open'), document.getElementById('font-single').checked = true")
+	d.Choose("#font-file", file("mono.otf", lmmono10regular.TTF))
+	d.Until("document.querySelectorAll('#faces li').length === 3")
+	d.ClickOn("#house-dialog [data-close]")
+	mono := s.file(path).Further()
+	if len(mono) != 1 || len(s.file(path).Faces) != 2 {
+		t.Fatalf("there are %d further typefaces", len(mono))
+	}
+	step := m.Sheets[0].Symbols[0].ID
+	browser.Eval[any](d.Page, "plainTracerApp.command('find', '"+step+"')")
+	d.Until("plainTracerApp.bars.state.selected?.[0] === '" + step + "'")
+	d.ClickOn(".drop:has(#text-faces) .tool")
+	d.ClickOn("#text-faces [data-value='" + mono[0].Family + "']")
+	d.Until("document.querySelector('#text-faces [aria-pressed=true]').textContent === '" + mono[0].Family + "'")
+	d.saved()
+	d.Until("[...document.fonts].some(f => f.family.includes('House Face 2') && f.status === 'loaded')")
+	m = s.file(path)
+	if got := m.Sheets[0].Symbol(step).Face; got != mono[0].Family {
+		t.Errorf("the text is set in %q", got)
+	}
+	for line, core := range drawnLines(m, step) {
+		measured := d.lineWidth(step, line)
+		if math.Abs(core-measured) > 0.5 {
+			t.Errorf("%q in a typeface of its own: the core measures %.2f px, Chromium %.2f", line, core, measured)
+		}
+	}
+
 	// Elsewhere.
 	_, svg := get(t, s.URL+path+"/export/svg")
-	if !strings.Contains(string(svg), `@font-face{font-family:"`+typeface.House+`"`) {
+	if !strings.Contains(string(svg), `@font-face{font-family:"`+scene.Family(typeset.OwnFace)+`"`) {
 		t.Error("the picture does not carry the font")
 	}
 	d.ClickOn("#share")
@@ -95,7 +126,9 @@ func TestHouseFont(t *testing.T) {
 	}
 	d.Key(browser.Escape)
 
-	// One step takes it off again, and the drawing follows.
+	// One step each takes them off again, and the drawing follows.
+	d.Key("z", ctrl)
+	d.Key("z", ctrl)
 	d.Key("z", ctrl)
 	d.Key("z", ctrl)
 	d.Until("[...document.fonts].every(f => !f.family.includes('House Face'))")
@@ -104,4 +137,26 @@ func TestHouseFont(t *testing.T) {
 		t.Error("undone, the fonts are still there")
 	}
 	d.sound()
+}
+
+// drawnLines returns the lines of the text of a symbol as the core draws them, with their widths in px.
+func drawnLines(m *model.Map, id string) map[string]float64 {
+	out := map[string]float64{}
+	drawing := scene.Draw(m, m.SheetOf(id))
+	for i := range drawing.Nodes {
+		n := &drawing.Nodes[i]
+		for k := range n.Texts {
+			if n.ID == id && n.Texts[k].Own {
+				out[n.Texts[k].Text] = float64(n.Texts[k].Width()) / geometry.Px
+			}
+		}
+	}
+	return out
+}
+
+// lineWidth returns how wide the browser draws a line of the text of a symbol, in px; 0 where there is no such line.
+func (d *desk) lineWidth(id, line string) float64 {
+	d.s.Helper()
+	return browser.Eval[float64](d.Page, fmt.Sprintf(`[...document.querySelectorAll('#n-%s text')].find(
+		t => t.textContent === %q)?.getComputedTextLength() ?? 0`, id, line))
 }

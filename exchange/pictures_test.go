@@ -16,6 +16,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-fonts/latin-modern/lmmono10regular"
 	"github.com/go-fonts/latin-modern/lmroman10regular"
 
 	"plaintracer/core/fonts"
@@ -23,6 +24,7 @@ import (
 	"plaintracer/core/model"
 	"plaintracer/core/pictures"
 	"plaintracer/core/scene"
+	"plaintracer/core/typeset"
 	topng "plaintracer/exchange/png"
 	"plaintracer/exchange/svg"
 	"plaintracer/exchange/typeface"
@@ -70,6 +72,7 @@ func fontconfig(t *testing.T, house ...[]byte) string {
 	t.Helper()
 	dir := t.TempDir()
 	named := ""
+	families := [...]typeset.Face{typeset.OwnFace, typeset.FurtherFace}
 	for i, data := range house {
 		if err := os.WriteFile(filepath.Join(dir, fmt.Sprint("house", i, ".otf")), data, 0o600); err != nil {
 			t.Fatal(err)
@@ -78,7 +81,7 @@ func fontconfig(t *testing.T, house ...[]byte) string {
 		if err != nil {
 			t.Fatal(err)
 		}
-		named = `<match><test name="family"><string>` + typeface.House +
+		named += `<match><test name="family"><string>` + scene.Family(families[i]) +
 			`</string></test><edit name="family" mode="prepend" binding="strong"><string>` + f.Family +
 			`</string></edit></match>`
 	}
@@ -183,6 +186,11 @@ func everything(t *testing.T) *scene.Drawing {
 			Box: geometry.Box{X: (20 + i%10*155) * geometry.Px, Y: (20 + i/10*150) * geometry.Px, W: 11000, H: 8000}}
 		sym.Italic, sym.Underline, sym.Bold = i%3 == 0, i%4 == 0, i%5 == 0
 		sym.Fill = []string{"", "moss", "#203040"}[i%3]
+		if i%2 == 1 { // the word in the middle of the line, and half of the next one
+			sym.Text = "Read it again"
+			sym.Accents = []model.Accent{{From: 5, To: 7, Bold: true, Italic: true, Colour: "clay"}, {From: 9, To: 11,
+				Italic: true}}
+		}
 		s.Symbols = append(s.Symbols, sym)
 	}
 	for i := range m.Pictures {
@@ -239,7 +247,11 @@ func TestBothPicturesShowTheHouseFont(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	m.Fonts, m.Faces = []fonts.Font{f}, []string{f.ID}
+	mono, err := fonts.Read(lmmono10regular.TTF)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m.Fonts, m.Faces, m.Also = []fonts.Font{f, mono}, []string{f.ID}, []string{mono.ID}
 	s := m.Sheets[0]
 	for i, text := range []string{"Look up the pole number", "Fault in the lamp?", "Лампа and pole",
 		"Write the work order"} {
@@ -247,13 +259,14 @@ func TestBothPicturesShowTheHouseFont(t *testing.T) {
 			&model.Symbol{ID: fmt.Sprint("s", i), Kind: []model.Kind{model.Process, model.Decision}[i%2], Text: text,
 				Box: geometry.Box{X: (40 + i*180) * geometry.Px, Y: 8000, W: 15000, H: 11000}})
 	}
+	s.Symbols[0].Face, s.Symbols[1].Face = mono.Family, model.BuiltInFace // single texts in other typefaces
 	d := scene.Draw(m, s)
 	vector, err := svg.Write(d, svg.Options{Scale: 2})
 	if err != nil {
 		t.Fatal(err)
 	}
-	// its regular one, drawing bold numbers too, and what it lacks
-	if n := strings.Count(string(vector), "@font-face"); n != 3 {
+	// its regular one, drawing bold numbers too, that of the single text, the shipped one, also for what these lack
+	if n := strings.Count(string(vector), "@font-face"); n != 4 {
 		t.Errorf("the file carries %d fonts", n)
 	}
 	raw, err := topng.Write(context.Background(), d, 2)
@@ -264,7 +277,7 @@ func TestBothPicturesShowTheHouseFont(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	apart, ink := compare(rsvg(t, vector, lmroman10regular.TTF), b)
+	apart, ink := compare(rsvg(t, vector, lmroman10regular.TTF, lmmono10regular.TTF), b)
 	if ink < 500 || apart*100 > ink {
 		t.Errorf("%d of %d fields differ", apart, ink)
 	}

@@ -29,7 +29,7 @@ interface Core {
   face(id: string): Uint8Array
   find(query: string): JSONOf<Entry[]>
   flush(): string
-  font(raw: string): void
+  font(raw: string, single: boolean): void
   foreign(arg0: string, revision: number): string
   fresh(doc: string, revision: number, seq: number): string
   held(): string
@@ -181,6 +181,7 @@ interface BarState {
   colours: HouseColour[]
   faces: FontTab[]
   cuts: Face[]
+  typefaces: FaceTab[]
   proposal: string
   other: string
   longer: boolean
@@ -368,12 +369,19 @@ interface FontTab {
   id: string
   family: string
   cut: string
+  single: boolean
 }
 
 interface Face {
+  family: string
   id: string
   weight: string
   style: string
+}
+
+interface FaceTab {
+  value: string
+  title: string
 }
 
 interface Search {

@@ -85,7 +85,7 @@ func main() {
 		"pictureOn":  func(a []js.Value) any { e.Styling.PictureOn(bytesOf(a[0]), a[1].Int(), a[2].Int()); return nil },
 		"attachAt":   func(a []js.Value) any { e.Writing.AttachAt(at(a), a[2].String()); return nil },
 		"takesFiles": func(a []js.Value) any { return e.Writing.TakesFiles(at(a)) },
-		"font":       func(a []js.Value) any { e.Styling.Font([]byte(a[0].String())); return nil },
+		"font":       func(a []js.Value) any { e.Styling.Font([]byte(a[0].String()), a[1].Bool()); return nil },
 		"face": func(a []js.Value) any {
 			file := e.Styling.Face(a[0].String())
 			out := js.Global().Get("Uint8Array").New(len(file))

@@ -32,7 +32,8 @@ func Fit(m *model.Map, s *model.Sheet, sym *model.Symbol) []edit.Place {
 	if s.Fitting == model.FitSmaller {
 		return nil
 	}
-	w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Accented(), looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
+	w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Accented(), looks.For(m, sym).Type(sym.Type), sym.W,
+		sym.H)
 	if w == sym.W && h == sym.H {
 		return nil
 	}

@@ -21,7 +21,8 @@ func Largest(m *model.Map, s *model.Sheet, list []model.Symbol) []edit.Edit {
 	var kinds []model.Kind
 	for i := range list {
 		sym := &list[i]
-		w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Accented(), looks.For(m, sym).Type(sym.Type), sym.W, sym.H)
+		w, h := typeset.HouseOf(m).Grow(symbols.Of(sym.Kind), sym.Accented(), looks.For(m, sym).Type(sym.Type), sym.W,
+			sym.H)
 		n, seen := need[sym.Kind]
 		if !seen {
 			kinds = append(kinds, sym.Kind)

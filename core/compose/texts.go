@@ -10,10 +10,10 @@ import (
 	"plaintracer/core/spread"
 )
 
-// Write returns the edit that writes a symbol's text, nil when it stands there already. What is set otherwise in it stays
-// with its words. The symbol grows when it has to; alone says that the others of its kind, which otherwise grow with it,
-// do not. The other halves of a reference take a letter that is new to the map with it; a letter that stands there
-// already joins that pair. A detail that bears the name of its step takes the new one.
+// Write returns the edit that writes a symbol's text, nil when it stands there already. What is set otherwise in it
+// stays with its words. The symbol grows when it has to; alone says that the others of its kind, which otherwise grow
+// with it, do not. The other halves of a reference take a letter that is new to the map with it; a letter that stands
+// there already joins that pair. A detail that bears the name of its step takes the new one.
 func (w *Work) Write(sym *model.Symbol, text string) (e edit.Edit, alone bool) {
 	return w.WriteAccented(sym, sym.Accented().Rewritten(text))
 }
@@ -50,7 +50,8 @@ func (w *Work) WriteAccented(sym *model.Symbol, to model.Accented) (e edit.Edit,
 		grow, alone = w.Grow(arrange.Fit(w.Map, s, &after))
 		edits = append(edits, grow...)
 	}
-	if others := w.Map.Partners(sym); len(others) > 0 && sym.Text != text && text != "" && !spread.LettersOf(w.Map)[text] {
+	if others := w.Map.Partners(sym); len(others) > 0 && sym.Text != text && text != "" &&
+		!spread.LettersOf(w.Map)[text] {
 		for _, h := range others {
 			edits = append(edits, &edit.SetText{Sheet: h.Sheet.ID, ID: h.Symbol.ID, Text: text})
 		}

@@ -20,7 +20,7 @@ type KeepFont struct {
 func (e *KeepFont) change(t *transaction) error {
 	// Fonts the map is no longer written in make room; undo brings them back.
 	for _, old := range slices.Clone(t.m.Fonts) {
-		if old.ID != e.Font.ID && !slices.Contains(t.m.Faces, old.ID) {
+		if old.ID != e.Font.ID && !t.m.UsesFont(old.ID) {
 			fontList.remove(t, old.ID)
 		}
 	}

@@ -25,6 +25,8 @@ type SetHead struct {
 	Colours *[]model.HouseColour `json:"colours,omitempty"`
 	// Faces replaces the fonts the map is written in, unless it is nil.
 	Faces *[]string `json:"faces,omitempty"`
+	// Also replaces those of its further typefaces, unless it is nil.
+	Also *[]string `json:"also,omitempty"`
 	// Numbering is how steps are numbered, Shown and ColourBy which fields stand on the drawing.
 	Numbering *model.Numbering `json:"numbering,omitempty"`
 	Currency  *string          `json:"currency,omitempty"`

@@ -177,7 +177,7 @@ var fontList = collect(&attachments[fonts.Font]{
 		}
 		return nil
 	},
-	needed:   func(m *model.Map, id string) bool { return slices.Contains(m.Faces, id) },
+	needed:   (*model.Map).UsesFont,
 	describe: func(f *fonts.Font) string { return "the font " + model.Quote(f.Family) },
 })
 
@@ -220,7 +220,10 @@ var mapHead = collect(&headRecord[model.Head]{
 		if err := v.Validate(); err != nil {
 			return err
 		}
-		return m.CheckFaces(v.Faces)
+		if err := m.CheckFaces(v.Faces); err != nil {
+			return err
+		}
+		return m.CheckAlso(v.Also, v.Faces)
 	},
 	describe: func(*model.Head) string { return "the map's setting" },
 })

@@ -97,6 +97,7 @@ type SetStyle struct {
 	Bold      *bool           `json:"bold,omitempty"`
 	Italic    *bool           `json:"italic,omitempty"`
 	Underline *bool           `json:"underline,omitempty"`
+	Face      *string         `json:"face,omitempty"`
 	Size      *int            `json:"size,omitempty"`
 	Colour    *string         `json:"colour,omitempty"`
 	Align     *string         `json:"align,omitempty"`

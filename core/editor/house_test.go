@@ -41,9 +41,9 @@ func TestHouseTypeface(t *testing.T) {
 	before := string(document(t, d.Map()))
 	regular, raw := houseFont(t, lmroman10regular.TTF)
 	bold, rawBold := houseFont(t, lmroman10bold.TTF)
-	d.Styling.Font(raw)
+	d.Styling.Font(raw, false)
 	d.flush()
-	d.Styling.Font(rawBold)
+	d.Styling.Font(rawBold, false)
 	d.flush()
 	if want := []string{regular.ID, bold.ID}; !slices.Equal(d.Map().Faces, want) || len(d.Map().Fonts) != 2 {
 		t.Fatalf("the map is written in %v of %d fonts (said %v)", d.Map().Faces, len(d.Map().Fonts), d.said)
@@ -94,7 +94,7 @@ func TestHouseTypeface(t *testing.T) {
 	// What the font lacks has the width of the shipped one.
 	style := typeset.HouseOf(d.Map()).StyleOf(m.Sheets[0].Symbols[0].Type)
 	plain := style
-	plain.House = typeset.House{}
+	plain.Fonts = typeset.Cuts{}
 	if got, want := typeset.Measure("Лампа", style), typeset.Measure("Лампа", plain); got != want ||
 		!typeset.Has('Л', style) {
 		t.Errorf("Cyrillic is %d wide, not %d", got, want)
@@ -102,7 +102,7 @@ func TestHouseTypeface(t *testing.T) {
 
 	d.Command("font-drop", "")
 	d.flush()
-	d.Styling.Font(rawBold)
+	d.Styling.Font(rawBold, false)
 	d.flush()
 	if len(d.Map().Faces) != 1 || len(d.Map().Fonts) != 1 {
 		t.Errorf("%d fonts are kept for %d faces", len(d.Map().Fonts), len(d.Map().Faces))
@@ -127,9 +127,9 @@ func TestHouseTypeface(t *testing.T) {
 
 	// Nothing but a sound font is taken.
 	d.log = nil
-	d.Styling.Font([]byte(strings.Replace(string(raw), regular.Family, "Another", 1)))
+	d.Styling.Font([]byte(strings.Replace(string(raw), regular.Family, "Another", 1)), false)
 	d.flush()
-	d.Styling.Font([]byte("{"))
+	d.Styling.Font([]byte("{"), false)
 	d.flush()
 	if len(d.log) > 0 {
 		t.Errorf("the edits %v were made", d.log)

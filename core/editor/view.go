@@ -179,6 +179,8 @@ type BarState struct {
 	// Faces are the fonts of the house.
 	Faces []desk.FontTab `json:"faces"`
 	Cuts  []fonts.Face   `json:"cuts"`
+	// Typefaces are those that a single text may be set in.
+	Typefaces []desk.FaceTab `json:"typefaces"`
 	// Proposal says what is shown and can be kept or left.
 	Proposal string `json:"proposal"`
 	// Other is what a further way to keep what is proposed is called.
@@ -293,6 +295,7 @@ func (e *View) state() string {
 	st.On["held"] = e.M.Held.On()
 	st.Trying, st.Owners = e.Trying, e.M.Owners()
 	st.Faces, st.Cuts = e.Styling.Faces()
+	st.Typefaces = e.Styling.Typefaces()
 	st.Styles = e.styleTabs(look)
 	if e.Proposed != nil {
 		st.Proposal, st.Longer = e.Proposed.Words, e.Proposed.Longer
@@ -360,6 +363,7 @@ func (e *View) describe(st *BarState) {
 	if t != nil {
 		st.On["bold"], st.On["italic"], st.On["underline"], st.On["bullets"] = t.Bold, t.Italic, t.Underline, t.Bullets
 		st.Now["size"] = units.Points(typeset.HouseOf(e.M).StyleOf(look.Type(*t)).Size)
+		st.Now["face"] = t.Face
 		st.Now["align"], st.Now["stand"], st.Now["margin"] = t.Align, t.Stand, units.Format(t.Margin, e.M.Units)
 	}
 }

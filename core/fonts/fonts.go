@@ -162,17 +162,20 @@ func CutOf(bold, italic bool) int {
 
 // Face says which font draws a cut, which it names as CSS does.
 type Face struct {
+	// Family is the name under which pages use the typeface.
+	Family string `json:"family"`
 	ID     string `json:"id"`
 	Weight string `json:"weight"`
 	Style  string `json:"style"`
 }
 
-// Faces lists which fonts of a list draw the four cuts; none when it is empty.
-func Faces(list []Font) []Face {
+// Faces lists which fonts of a list draw the four cuts, under a name for pages; none when it is empty.
+func Faces(family string, list []Font) []Face {
 	out := []Face{}
 	for cut := range 4 {
 		if f := Pick(list, cut&1 != 0, cut&2 != 0); f != nil {
-			out = append(out, Face{f.ID, [...]string{"400", "600"}[cut&1], [...]string{"normal", "italic"}[cut>>1]})
+			out = append(out, Face{family, f.ID, [...]string{"400", "600"}[cut&1], [...]string{"normal",
+				"italic"}[cut>>1]})
 		}
 	}
 	return out

@@ -120,7 +120,8 @@ func differences(was, now []string) (out []difference) {
 	}
 	a, b := was[head:len(was)-tail], now[head:len(now)-tail]
 	if len(a)*len(b) > mostTokens {
-		out = append(out, difference{text: strings.Join(a, ""), gone: true}, difference{text: strings.Join(b, ""), come: true})
+		out = append(out, difference{text: strings.Join(a, ""), gone: true}, difference{text: strings.Join(b, ""),
+			come: true})
 		a, b = nil, nil
 	}
 	wide := len(b) + 1
@@ -310,7 +311,8 @@ func checkAccents(list []Accent, path string) error {
 		path := fmt.Sprintf("%s.accents[%d]", path, i)
 		switch {
 		case one.From < at || one.To <= one.From || one.To > MaxText:
-			return fault(path, "a stretch reaches from %d to %d, behind the one before it, within %d characters", one.From,
+			return fault(path, "a stretch reaches from %d to %d, behind the one before it, within %d characters",
+				one.From,
 				one.To, MaxText)
 		case one.plain():
 			return fault(path, "a stretch is bold, italic or has a colour")

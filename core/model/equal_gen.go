@@ -109,6 +109,7 @@ func (a *Head) Equal(b *Head) bool {
 		slices.Equal(a.Answers, b.Answers) &&
 		slices.Equal(a.Colours, b.Colours) &&
 		slices.Equal(a.Faces, b.Faces) &&
+		slices.Equal(a.Also, b.Also) &&
 		slices.Equal(a.Styles, b.Styles) &&
 		equalNumbering(a.Numbering, b.Numbering) &&
 		slices.Equal(a.Next, b.Next) &&

@@ -2,6 +2,7 @@ package model
 
 import (
 	"fmt"
+	"slices"
 
 	"plaintracer/core/fonts"
 )
@@ -25,6 +26,39 @@ func (m *Map) Font(id string) *fonts.Font {
 	return nil
 }
 
+// BuiltInFace stands for the shipped typeface where a map is written in another one.
+const BuiltInFace = "built-in"
+
+// maxAlso is how many further typefaces a map has for single texts.
+const maxAlso = 2
+
+// UsesFont reports whether texts of the map are set in a font.
+func (m *Map) UsesFont(id string) bool {
+	return slices.Contains(m.Faces, id) || slices.Contains(m.Also, id)
+}
+
+// Typeface are the fonts of one family.
+type Typeface struct {
+	Family string
+	Fonts  []fonts.Font
+}
+
+// Further returns the typefaces beside that of the map, in the order in which they came to it.
+func (m *Map) Further() (out []Typeface) {
+	for _, id := range m.Also {
+		f := m.Font(id)
+		if f == nil {
+			continue
+		}
+		i := slices.IndexFunc(out, func(t Typeface) bool { return t.Family == f.Family })
+		if i < 0 {
+			i, out = len(out), append(out, Typeface{Family: f.Family})
+		}
+		out[i].Fonts = append(out[i].Fonts, *f)
+	}
+	return out
+}
+
 // HouseFonts returns the fonts the map is written in; none are the shipped ones.
 func (m *Map) HouseFonts() []fonts.Font {
 	var out []fonts.Font
@@ -46,6 +80,43 @@ func (m *Map) WithFace(f *fonts.Font) []string {
 		}
 	}
 	return append(faces, f.ID)
+}
+
+// AlsoWith returns the fonts of the further typefaces of a map once f is among them: it takes the place of another font
+// of its cut.
+func (m *Map) AlsoWith(f *fonts.Font) []string {
+	return append(slices.DeleteFunc(slices.Clone(m.Also), func(id string) bool {
+		had := m.Font(id)
+		return had == nil || had.Family == f.Family && had.Bold == f.Bold && had.Italic == f.Italic
+	}), f.ID)
+}
+
+// CheckAlso reports a font of a further typeface that is not in the map, or stands in the way of another one.
+func (m *Map) CheckAlso(also, faces []string) error {
+	var families []string
+	for i, id := range also {
+		path, f := fmt.Sprintf("also[%d]", i), m.Font(id)
+		switch {
+		case f == nil:
+			return fault(path, "the font %q is not in the map", id)
+		case len(faces) > 0 && m.Font(faces[0]) != nil && m.Font(faces[0]).Family == f.Family:
+			return fault(path, "the map is written in %s already", f.Family)
+		case f.Family == BuiltInFace:
+			return fault(path, "a typeface cannot be called %s", BuiltInFace)
+		}
+		if !slices.Contains(families, f.Family) {
+			families = append(families, f.Family)
+		}
+		for _, other := range also[:i] {
+			if o := m.Font(other); o.Family == f.Family && o.Bold == f.Bold && o.Italic == f.Italic {
+				return fault(path, "two fonts of %s have the same cut", f.Family)
+			}
+		}
+	}
+	if len(families) > maxAlso {
+		return fault("also", "single texts of a map are set in at most %d further typefaces", maxAlso)
+	}
+	return nil
 }
 
 // CheckFaces reports a face that is not in the map.
@@ -86,5 +157,8 @@ func (m *Map) validateFonts() error {
 	if size > MaxFonts {
 		return fault("fonts", "the fonts of a map take at most %d MB together", MaxFonts>>20)
 	}
-	return m.CheckFaces(m.Faces)
+	if err := m.CheckFaces(m.Faces); err != nil {
+		return err
+	}
+	return m.CheckAlso(m.Also, m.Faces)
 }

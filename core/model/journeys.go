@@ -372,7 +372,7 @@ func (p *Pool) settleHeads(cells map[string][]*Symbol, tall func(name string, w 
 func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 	before := s.board
 	b := &Board{seen: map[string]SeenCell{}, curves: map[string]geometry.Polyline{}, sums: map[string][]string{},
-		tall: map[measured]int{}, faces: m.Faces}
+		tall: map[measured]int{}, faces: slices.Concat(m.Faces, m.Also)}
 	cells := map[string][]*Symbol{} // by row
 	was := map[string]geometry.Box{}
 	for _, sym := range s.Symbols {
@@ -382,7 +382,7 @@ func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 		}
 	}
 	var earlier map[measured]int
-	if before != nil && slices.Equal(before.faces, m.Faces) {
+	if before != nil && slices.Equal(before.faces, b.faces) {
 		earlier = before.tall
 	}
 	recall := func(key measured, find func() int) int {
@@ -395,6 +395,9 @@ func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 	}
 	tall := heights{
 		cell: func(sym *Symbol, w int) int {
+			if len(sym.Accents) > 0 { // few are, and no key says how
+				return m.cellHeight(sym, w)
+			}
 			return recall(measured{sym.Text, sym.Kind, sym.Type, w, m.LinesIn(sym)},
 				func() int { return m.cellHeight(sym, w) })
 		},

@@ -48,6 +48,8 @@ type Head struct {
 	// Faces are the ids of the fonts the map is written in, all of one
 	// typeface; none are the shipped one.
 	Faces []string `json:"faces,omitempty"`
+	// Also are the ids of the fonts of further typefaces, in which single texts are set.
+	Also []string `json:"also,omitempty"`
 	// Styles are those saved under a name.
 	Styles []Style `json:"styles,omitempty" earlier:"parts"`
 	// Numbering is how the steps are numbered.
@@ -211,6 +213,9 @@ type Type struct {
 	Bold      bool `json:"bold,omitempty"`
 	Italic    bool `json:"italic,omitempty"`
 	Underline bool `json:"underline,omitempty"`
+	// Face is the family of the typeface it is set in: one of the further typefaces of the map, or BuiltInFace. Empty
+	// is that of the map, as is one that the map no longer has.
+	Face string `json:"face,omitempty"`
 	// Size is the type size; zero is the standard.
 	Size int `json:"size,omitempty"`
 	// Colour is of the palette or #rrggbb; empty follows from what is behind

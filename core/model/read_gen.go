@@ -65,8 +65,18 @@ func (r *reader) readMap(v *Map) {
 					v.Head.Faces = append(v.Head.Faces, item)
 				}
 			}
-		case "styles":
+		case "also":
 			r.once(&seen, 10)
+			if !r.null() {
+				v.Head.Also = []string{}
+				for first := r.begin('['); r.next(&first, ']'); {
+					var item string
+					item = r.text()
+					v.Head.Also = append(v.Head.Also, item)
+				}
+			}
+		case "styles":
+			r.once(&seen, 11)
 			if !r.null() {
 				v.Head.Styles = []Style{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -76,13 +86,13 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "numbering":
-			r.once(&seen, 11)
+			r.once(&seen, 12)
 			r.readNumbering(&v.Head.Numbering)
 		case "held":
-			r.once(&seen, 12)
+			r.once(&seen, 13)
 			r.readHeld(&v.Head.Held)
 		case "next":
-			r.once(&seen, 13)
+			r.once(&seen, 14)
 			if !r.null() {
 				v.Head.Next = []Row{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -92,7 +102,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "fields":
-			r.once(&seen, 14)
+			r.once(&seen, 15)
 			if !r.null() {
 				v.Head.Fields = []Field{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -102,16 +112,16 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "currency":
-			r.once(&seen, 15)
+			r.once(&seen, 16)
 			v.Head.Currency = r.text()
 		case "day":
-			r.once(&seen, 16)
+			r.once(&seen, 17)
 			v.Head.Day = r.number()
 		case "week":
-			r.once(&seen, 17)
+			r.once(&seen, 18)
 			v.Head.Week = r.number()
 		case "shown":
-			r.once(&seen, 18)
+			r.once(&seen, 19)
 			if !r.null() {
 				v.Head.Shown = []string{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -121,10 +131,10 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "colourBy":
-			r.once(&seen, 19)
+			r.once(&seen, 20)
 			v.Head.ColourBy = r.text()
 		case "stops":
-			r.once(&seen, 20)
+			r.once(&seen, 21)
 			if !r.null() {
 				v.Head.Stops = []Stop{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -134,7 +144,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "cases":
-			r.once(&seen, 21)
+			r.once(&seen, 22)
 			if !r.null() {
 				v.Head.Cases = []Case{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -144,7 +154,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "pictures":
-			r.once(&seen, 22)
+			r.once(&seen, 23)
 			if !r.null() {
 				v.Pictures = []pictures.Picture{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -154,7 +164,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "fonts":
-			r.once(&seen, 23)
+			r.once(&seen, 24)
 			if !r.null() {
 				v.Fonts = []fonts.Font{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -164,7 +174,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "files":
-			r.once(&seen, 24)
+			r.once(&seen, 25)
 			if !r.null() {
 				v.Files = []File{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -174,7 +184,7 @@ func (r *reader) readMap(v *Map) {
 				}
 			}
 		case "sheets":
-			r.once(&seen, 25)
+			r.once(&seen, 26)
 			if !r.null() {
 				v.Sheets = []*Sheet{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -270,23 +280,26 @@ func (r *reader) readStyle(v *Style) {
 		case "underline":
 			r.once(&seen, 9)
 			v.Type.Underline = r.truth()
-		case "size":
+		case "face":
 			r.once(&seen, 10)
+			v.Type.Face = r.text()
+		case "size":
+			r.once(&seen, 11)
 			v.Type.Size = r.number()
 		case "colour":
-			r.once(&seen, 11)
+			r.once(&seen, 12)
 			v.Type.Colour = r.text()
 		case "align":
-			r.once(&seen, 12)
+			r.once(&seen, 13)
 			v.Type.Align = r.text()
 		case "stand":
-			r.once(&seen, 13)
+			r.once(&seen, 14)
 			v.Type.Stand = r.text()
 		case "margin":
-			r.once(&seen, 14)
+			r.once(&seen, 15)
 			v.Type.Margin = r.number()
 		case "bullets":
-			r.once(&seen, 15)
+			r.once(&seen, 16)
 			v.Type.Bullets = r.truth()
 		default:
 			r.bad = true
@@ -771,29 +784,32 @@ func (r *reader) readSymbol(v *Symbol) {
 		case "underline":
 			r.once(&seen, 15)
 			v.Type.Underline = r.truth()
-		case "size":
+		case "face":
 			r.once(&seen, 16)
+			v.Type.Face = r.text()
+		case "size":
+			r.once(&seen, 17)
 			v.Type.Size = r.number()
 		case "colour":
-			r.once(&seen, 17)
+			r.once(&seen, 18)
 			v.Type.Colour = r.text()
 		case "align":
-			r.once(&seen, 18)
+			r.once(&seen, 19)
 			v.Type.Align = r.text()
 		case "stand":
-			r.once(&seen, 19)
+			r.once(&seen, 20)
 			v.Type.Stand = r.text()
 		case "margin":
-			r.once(&seen, 20)
+			r.once(&seen, 21)
 			v.Type.Margin = r.number()
 		case "bullets":
-			r.once(&seen, 21)
+			r.once(&seen, 22)
 			v.Type.Bullets = r.truth()
 		case "detail":
-			r.once(&seen, 22)
+			r.once(&seen, 23)
 			v.Detail = r.text()
 		case "links":
-			r.once(&seen, 23)
+			r.once(&seen, 24)
 			if !r.null() {
 				v.Links = []Hyperlink{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -803,79 +819,79 @@ func (r *reader) readSymbol(v *Symbol) {
 				}
 			}
 		case "fill":
-			r.once(&seen, 24)
+			r.once(&seen, 25)
 			v.Fill = r.text()
 		case "ink":
-			r.once(&seen, 25)
+			r.once(&seen, 26)
 			v.Ink = r.text()
 		case "weight":
-			r.once(&seen, 26)
+			r.once(&seen, 27)
 			v.Weight = r.number()
 		case "dashed":
-			r.once(&seen, 27)
+			r.once(&seen, 28)
 			v.Dashed = r.truth()
 		case "emphasis":
-			r.once(&seen, 28)
+			r.once(&seen, 29)
 			v.Emphasis = r.truth()
 		case "trunk":
-			r.once(&seen, 29)
+			r.once(&seen, 30)
 			v.Trunk = r.truth()
 		case "picture":
-			r.once(&seen, 30)
+			r.once(&seen, 31)
 			v.Picture = r.text()
 		case "tip":
-			r.once(&seen, 31)
+			r.once(&seen, 32)
 			r.readTip(&v.Tip)
 		case "style":
-			r.once(&seen, 32)
+			r.once(&seen, 33)
 			v.Style = r.text()
 		case "look":
-			r.once(&seen, 33)
+			r.once(&seen, 34)
 			v.Look = r.text()
 		case "group":
-			r.once(&seen, 34)
+			r.once(&seen, 35)
 			v.Group = r.text()
 		case "locked":
-			r.once(&seen, 35)
+			r.once(&seen, 36)
 			v.Locked = r.truth()
 		case "under":
-			r.once(&seen, 36)
+			r.once(&seen, 37)
 			v.Seat.Under = r.text()
 		case "rank":
-			r.once(&seen, 37)
+			r.once(&seen, 38)
 			v.Seat.Rank = r.number()
 		case "assistant":
-			r.once(&seen, 38)
+			r.once(&seen, 39)
 			v.Seat.Assistant = r.truth()
 		case "post":
-			r.once(&seen, 39)
+			r.once(&seen, 40)
 			v.Seat.Post = Post(r.text())
 		case "via":
-			r.once(&seen, 40)
+			r.once(&seen, 41)
 			v.Seat.Via = r.text()
 		case "below":
-			r.once(&seen, 41)
+			r.once(&seen, 42)
 			v.Seat.Below = hierarchy.Arrangement(r.text())
 		case "last":
-			r.once(&seen, 42)
+			r.once(&seen, 43)
 			v.Seat.Last = hierarchy.Arrangement(r.text())
 		case "folded":
-			r.once(&seen, 43)
+			r.once(&seen, 44)
 			v.Seat.Folded = r.truth()
 		case "row":
-			r.once(&seen, 44)
+			r.once(&seen, 45)
 			v.Cell.Row = r.text()
 		case "stage":
-			r.once(&seen, 45)
+			r.once(&seen, 46)
 			v.Cell.Stage = r.text()
 		case "span":
-			r.once(&seen, 46)
+			r.once(&seen, 47)
 			v.Cell.Span = r.number()
 		case "mood":
-			r.once(&seen, 47)
+			r.once(&seen, 48)
 			v.Cell.Mood = r.number()
 		case "sign":
-			r.once(&seen, 48)
+			r.once(&seen, 49)
 			v.Cell.Sign = r.text()
 		default:
 			r.bad = true
@@ -923,59 +939,62 @@ func (r *reader) readConnector(v *Connector) {
 		case "underline":
 			r.once(&seen, 11)
 			v.Type.Underline = r.truth()
-		case "size":
+		case "face":
 			r.once(&seen, 12)
+			v.Type.Face = r.text()
+		case "size":
+			r.once(&seen, 13)
 			v.Type.Size = r.number()
 		case "colour":
-			r.once(&seen, 13)
+			r.once(&seen, 14)
 			v.Type.Colour = r.text()
 		case "align":
-			r.once(&seen, 14)
+			r.once(&seen, 15)
 			v.Type.Align = r.text()
 		case "stand":
-			r.once(&seen, 15)
+			r.once(&seen, 16)
 			v.Type.Stand = r.text()
 		case "margin":
-			r.once(&seen, 16)
+			r.once(&seen, 17)
 			v.Type.Margin = r.number()
 		case "bullets":
-			r.once(&seen, 17)
+			r.once(&seen, 18)
 			v.Type.Bullets = r.truth()
 		case "dashed":
-			r.once(&seen, 18)
+			r.once(&seen, 19)
 			v.Stroke.Dashed = r.truth()
 		case "line":
-			r.once(&seen, 19)
+			r.once(&seen, 20)
 			v.Stroke.Line = Line(r.text())
 		case "weight":
-			r.once(&seen, 20)
+			r.once(&seen, 21)
 			v.Stroke.Weight = r.number()
 		case "ink":
-			r.once(&seen, 21)
+			r.once(&seen, 22)
 			v.Stroke.Ink = r.text()
 		case "course":
-			r.once(&seen, 22)
+			r.once(&seen, 23)
 			v.Stroke.Course = Run(r.text())
 		case "radius":
-			r.once(&seen, 23)
+			r.once(&seen, 24)
 			v.Stroke.Radius = r.number()
 		case "hop":
-			r.once(&seen, 24)
+			r.once(&seen, 25)
 			v.Stroke.Hop = Crossing(r.text())
 		case "merge":
-			r.once(&seen, 25)
+			r.once(&seen, 26)
 			v.Stroke.Merge = Merging(r.text())
 		case "fromMark":
-			r.once(&seen, 26)
+			r.once(&seen, 27)
 			v.Stroke.FromMark = Mark(r.text())
 		case "toMark":
-			r.once(&seen, 27)
+			r.once(&seen, 28)
 			v.Stroke.ToMark = Mark(r.text())
 		case "markSize":
-			r.once(&seen, 28)
+			r.once(&seen, 29)
 			v.Stroke.MarkSize = MarkSize(r.text())
 		case "bends":
-			r.once(&seen, 29)
+			r.once(&seen, 30)
 			if !r.null() {
 				v.Bends = []Bend{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -985,7 +1004,7 @@ func (r *reader) readConnector(v *Connector) {
 				}
 			}
 		case "links":
-			r.once(&seen, 30)
+			r.once(&seen, 31)
 			if !r.null() {
 				v.Links = []Hyperlink{}
 				for first := r.begin('['); r.next(&first, ']'); {
@@ -995,10 +1014,10 @@ func (r *reader) readConnector(v *Connector) {
 				}
 			}
 		case "style":
-			r.once(&seen, 31)
+			r.once(&seen, 32)
 			v.Style = r.text()
 		case "locked":
-			r.once(&seen, 32)
+			r.once(&seen, 33)
 			v.Locked = r.truth()
 		default:
 			r.bad = true

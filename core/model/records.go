@@ -107,6 +107,7 @@ func (s *Sheet) Clone() *Sheet {
 func (h Head) Clone() Head {
 	h.Answers, h.Colours, h.Styles, h.Faces = slices.Clone(h.Answers), slices.Clone(h.Colours), slices.Clone(h.Styles),
 		slices.Clone(h.Faces)
+	h.Also = slices.Clone(h.Also)
 	h.Numbering.Also, h.Next, h.Fields, h.Shown = slices.Clone(h.Numbering.Also), slices.Clone(h.Next),
 		slices.Clone(h.Fields), slices.Clone(h.Shown)
 	h.Stops, h.Cases = slices.Clone(h.Stops), slices.Clone(h.Cases)

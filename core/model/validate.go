@@ -493,6 +493,8 @@ func (t *Type) Validate(path string) error {
 		return fault(path+".margin", "a margin is 0 to %d px", maxMargin/geometry.Px)
 	case !isColour(t.Colour):
 		return fault(path+".colour", "%q is no colour of the palette and no #rrggbb", t.Colour)
+	case len([]rune(t.Face)) > MaxName || slices.ContainsFunc([]rune(t.Face), isControl):
+		return fault(path+".face", "%.60q is no name of a typeface", t.Face)
 	case !slices.Contains([]string{"", "left", "centre", "right"}, t.Align):
 		return fault(path+".align", "%q is no alignment; use left, centre or right", t.Align)
 	case !slices.Contains([]string{"", "top", "middle", "bottom"}, t.Stand):

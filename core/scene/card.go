@@ -38,7 +38,7 @@ func (n *Node) via(text string, x *Extra, l *looks.Look, house typeset.House) {
 	if text == "" || x.Card.Via == (geometry.Point{}) {
 		return
 	}
-	st := typeset.Style{Size: captionSize, House: house}
+	st := typeset.Style{Size: captionSize, Fonts: house.Own}
 	text = clipped(model.Flat(text), st, labelWidth)
 	at, w := x.Card.Via, typeset.Measure(text, st)+4*px
 	b := geometry.Around(at, w, st.LineHeight())
@@ -74,7 +74,7 @@ func (n *Node) portrait(sym *model.Symbol, x *Extra, m *model.Map, fill string, 
 	if name == "" {
 		name = role
 	}
-	st := typeset.Style{Size: 13 * px, Bold: true, House: house}
+	st := typeset.Style{Size: 13 * px, Bold: true, Fonts: house.Own}
 	if text := Initials(name); text != "" {
 		n.Texts = append(n.Texts, Text{X: b.Centre().X, Y: b.Centre().Y - st.LineHeight()/2 + st.Baseline(), Style: st,
 			Fill: l.Ink, Text: text})
@@ -127,7 +127,7 @@ func (n *Node) counts(sym *model.Symbol, foot int, x *Extra, l *looks.Look, hous
 	default:
 		text = strconv.Itoa(c.Direct) + " / " + strconv.Itoa(c.All)
 	}
-	st := typeset.Style{Size: captionSize, Bold: true, House: house}
+	st := typeset.Style{Size: captionSize, Bold: true, Fonts: house.Own}
 	w := max(typeset.Measure(text, st)+10*px, badgeHeight)
 	at := geometry.Point{X: sym.W - 6*px - w/2, Y: foot}
 	if c.Folded > 0 {
@@ -144,7 +144,7 @@ func (n *Node) post(sym *model.Symbol, l *looks.Look, house typeset.House) {
 	if sym.Post == model.Filled {
 		return
 	}
-	st := typeset.Style{Size: 10 * px, Italic: true, House: house}
+	st := typeset.Style{Size: 10 * px, Italic: true, Fonts: house.Own}
 	text := map[model.Post]string{model.Vacant: "vacant", model.Planned: "planned"}[sym.Post]
 	w := typeset.Measure(text, st) + 8*px
 	b := geometry.Around(geometry.Point{X: sym.W - 8*px - w/2, Y: 0}, w, badgeHeight)
@@ -158,7 +158,7 @@ func (n *Node) valuesInside(sym *model.Symbol, x *Extra, colour string, house ty
 	if x.Values == "" {
 		return
 	}
-	st := typeset.Style{Size: captionSize, House: house}
+	st := typeset.Style{Size: captionSize, Fonts: house.Own}
 	at, anchor := sym.W/2, typeset.Middle
 	if sym.Kind == model.PersonCard {
 		at, anchor = symbols.Portrait(sym.H).Right()+8*px, typeset.Start
@@ -188,7 +188,7 @@ func (v View) bands(n *Node) {
 		return
 	}
 	width := max(v.Sheet.Extent().Right(), v.Sheet.Page().W)
-	st := typeset.Style{Size: typeset.NameSize, Bold: true, House: v.House}
+	st := typeset.Style{Size: typeset.NameSize, Bold: true, Fonts: v.House.Own}
 	for i, b := range list {
 		from, to := b.From-14*px, b.To+14*px
 		if i%2 == 0 {

@@ -70,8 +70,8 @@ func (v View) addHeading(n *Node, page geometry.Box) {
 			n.Texts = append(n.Texts, Text{X: x + headingPad, Y: top + st.Baseline(), Anchor: typeset.Start, Style: st,
 				Fill: l.Ink, Text: line})
 		}
-		put(c[0], typeset.Style{Size: captionText, Italic: true, House: v.House}, strip.Y+4*px)
-		put(c[1], typeset.Style{Size: headingText, Bold: true, House: v.House}, strip.Y+21*px)
+		put(c[0], typeset.Style{Size: captionText, Italic: true, Fonts: v.House.Own}, strip.Y+4*px)
+		put(c[1], typeset.Style{Size: headingText, Bold: true, Fonts: v.House.Own}, strip.Y+21*px)
 		x = right
 	}
 }

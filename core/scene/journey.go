@@ -39,10 +39,10 @@ func (n *poolNode) rows() {
 			n.fill(model.PersonaWidth, y, model.RowHead, lane.H, l.Fill(lane.Head))
 			ink = l.Legible(l.Fill(lane.Head))
 		}
-		name := typeset.Style{Size: typeset.NameSize, Bold: true, House: n.v.House}
+		name := typeset.Style{Size: typeset.NameSize, Bold: true, Fonts: n.v.House.Own}
 		room := lane.H
 		below := n.below(lane)
-		small := typeset.Style{Size: captionSize, House: n.v.House}
+		small := typeset.Style{Size: captionSize, Fonts: n.v.House.Own}
 		if below != "" {
 			room -= small.LineHeight() + 6*px
 		}
@@ -107,7 +107,7 @@ func (n *poolNode) columns(top int) {
 			ink = l.Legible(head)
 		}
 		n.fill(from, 0, to-from, p.StageHead(), head)
-		st := typeset.Style{Size: typeset.NameSize, Bold: true, House: n.v.House}
+		st := typeset.Style{Size: typeset.NameSize, Bold: true, Fonts: n.v.House.Own}
 		if stage.Folded {
 			n.fill(from, top, to-from, n.b.H-top, head)
 			n.Texts = append(n.Texts, turned(stage.Name, st, from, to-from, top, n.b.H-top, ink)...)
@@ -132,7 +132,7 @@ func (n *poolNode) mood(lane *model.Lane, y int) {
 	l, heads := n.v.Look, n.p.Heads()
 	middle := y + lane.H/2
 	n.line(heads, middle, n.b.W, middle, dashes(model.DashLine, px))
-	st := typeset.Style{Size: 10 * px, House: n.v.House}
+	st := typeset.Style{Size: 10 * px, Fonts: n.v.House.Own}
 	for _, end := range []struct {
 		text string
 		y    int
@@ -176,7 +176,7 @@ func smooth(points geometry.Polyline) geometry.Path {
 
 // sums draws what the cells of each stage come to.
 func (n *poolNode) sums(lane *model.Lane, y int) {
-	st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
+	st := typeset.Style{Size: typeset.NameSize, Fonts: n.v.House.Own}
 	for k, text := range n.v.Sheet.Board().Sums(lane.ID) {
 		if k >= len(n.p.Stages) || text == "" || n.p.Stages[k].Folded {
 			continue

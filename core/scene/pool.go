@@ -53,7 +53,7 @@ func (n *poolNode) line(x0, y0, x1, y1 int, dash []int) {
 // names sets a name into a strip across the flow that begins at x and is w wide,
 // from y on over h: turned where lanes lie across, level where they lie down.
 func (n *poolNode) names(text string, bold bool, x, w, y, h int, ink string) {
-	st := typeset.Style{Size: typeset.NameSize, Bold: bold, House: n.v.House}
+	st := typeset.Style{Size: typeset.NameSize, Bold: bold, Fonts: n.v.House.Own}
 	if n.p.Down {
 		n.Texts = append(n.Texts, level(text, st, x, w, y, h, ink)...)
 	} else {
@@ -76,7 +76,7 @@ func (n *poolNode) lanes() {
 			ink = l.Legible(l.Fill(lane.Head))
 		}
 		if p.Level && !p.Down {
-			st := typeset.Style{Size: typeset.NameSize, House: n.v.House}
+			st := typeset.Style{Size: typeset.NameSize, Fonts: n.v.House.Own}
 			n.Texts = append(n.Texts, level(lane.Name, st, y, lane.H, name, heads-name, ink)...)
 		} else {
 			n.names(lane.Name, false, name, heads-name, y, lane.H, ink)
@@ -132,7 +132,7 @@ func (n *poolNode) stages() {
 		if i > 0 {
 			n.line(from, 0, from, n.b.H, dashes(model.DashLine, px))
 		}
-		st, ink := typeset.Style{Size: typeset.NameSize, House: n.v.House}, l.Ink
+		st, ink := typeset.Style{Size: typeset.NameSize, Fonts: n.v.House.Own}, l.Ink
 		if stage.Fill != "" {
 			ink = l.Legible(l.Fill(stage.Fill))
 		}

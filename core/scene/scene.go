@@ -409,8 +409,13 @@ type Drawing struct {
 	// sheet to lead each round the rest.
 	Unrouted int
 	Facts    Facts
-	// Fonts are those of the house; none are the shipped typeface.
-	Fonts []fonts.Font
+	// Fonts are those of the typefaces of the map; none are the shipped ones.
+	Fonts [typeset.Faces][]fonts.Font
+}
+
+// HasFonts reports whether texts of the map are set in other typefaces than the shipped one.
+func (d *Drawing) HasFonts() bool {
+	return slices.ContainsFunc(d.Fonts[:], func(list []fonts.Font) bool { return len(list) > 0 })
 }
 
 // View is a sheet as it is drawn in the look of its map.
@@ -495,7 +500,7 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 		}
 	}
 	d = &Drawing{Sheet: s, Page: s.Page(), Extent: s.Extent(), Facts: facts, Courses: r.Courses(),
-		Fonts: m.HouseFonts()}
+		Fonts: typeset.FontsOf(m)}
 	v := ViewOf(m, s)
 	if n := v.Background(); len(n.Shapes)+len(n.Images) > 0 {
 		d.Nodes = append(d.Nodes, n)
@@ -518,7 +523,7 @@ func DrawUntil(m *model.Map, s *model.Sheet, facts Facts, stop func() bool) (d *
 	}
 	if d.Unrouted = routing.CountUnrouted(d.Courses); d.Unrouted > 0 {
 		at := geometry.Point{X: d.Extent.X + 8*px, Y: d.Extent.Bottom() + 24*px}
-		st := typeset.Style{Size: typeset.NameSize, House: v.House}
+		st := typeset.Style{Size: typeset.NameSize, Fonts: v.House.Own}
 		words := fmt.Sprintf("%d of %d connectors are drawn plainly: there is too much on this sheet to lead each round the rest.", d.Unrouted, len(d.Courses))
 		d.Nodes = append(d.Nodes,
 			Node{Class: "remark", At: at,

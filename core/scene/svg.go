@@ -5,7 +5,9 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"plaintracer/core/fonts"
 	"plaintracer/core/geometry"
+	"plaintracer/core/model"
 	"plaintracer/core/typeset"
 )
 
@@ -92,6 +94,9 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = AppendPx(append(buf, `<text x="`...), t.X)
 		buf = AppendPx(append(buf, `" y="`...), t.Y)
 		buf = AppendPx(append(buf, `" font-size="`...), t.Style.Size)
+		if t.Style.Face != typeset.OwnFace {
+			buf = append(append(buf, `" font-family="`...), Families(t.Style.Face)...)
+		}
 		buf = appendCut(buf, &t.Style)
 		if t.Style.Underline {
 			buf = append(buf, `" text-decoration="underline`...)
@@ -112,6 +117,32 @@ func (n *Node) AppendInner(buf []byte) []byte {
 		buf = append(t.AppendWords(buf), `</text>`...)
 	}
 	return n.appendLeads(buf)
+}
+
+// Shipped is the name under which pages and pictures use the shipped typeface.
+const Shipped = "Tracer Sans"
+
+// Family returns the name under which pages and pictures use a typeface of a map.
+func Family(face typeset.Face) string {
+	return [...]string{"House Face", Shipped, "House Face 2", "House Face 3"}[face]
+}
+
+// Families returns how CSS names what is drawn in a typeface of a map, the first one first.
+func Families(face typeset.Face) string {
+	const shipped = "'" + Shipped + "', 'IBM Plex Sans', Arial, sans-serif"
+	if face == typeset.ShippedFace {
+		return shipped
+	}
+	return "'" + Family(face) + "', " + shipped
+}
+
+// Faces lists which fonts draw the cuts of the typefaces of a map, for pages.
+func Faces(m *model.Map) []fonts.Face {
+	list := []fonts.Face{}
+	for face, had := range typeset.FontsOf(m) {
+		list = append(list, fonts.Faces(Family(typeset.Face(face)), had)...)
+	}
+	return list
 }
 
 // appendCut writes which cut of its typeface a text has, as the end of an attribute and the beginning of the next.

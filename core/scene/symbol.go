@@ -130,7 +130,7 @@ func (v View) Symbol(sym *model.Symbol, x Extra) Node {
 		n.opens(sym, l)
 	}
 	if x.Caption.Text != "" {
-		st := typeset.Style{Size: captionSize, House: v.House}
+		st := typeset.Style{Size: captionSize, Fonts: v.House.Own}
 		y := sym.H + st.Baseline()
 		if x.Caption.Above {
 			y -= sym.H + st.LineHeight() + px
@@ -210,7 +210,7 @@ func (n *Node) badge(sym *model.Symbol, number string, above bool, l *looks.Look
 	if number == "" {
 		return
 	}
-	st := typeset.Style{Size: 11 * px, Bold: true, House: house}
+	st := typeset.Style{Size: 11 * px, Bold: true, Fonts: house.Own}
 	w := max(typeset.Measure(number, st)+8*px, badgeHeight)
 	at := geometry.Point{X: 8*px + w/2, Y: 0}
 	if above {
@@ -275,8 +275,8 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 			n.Shapes = append(n.Shapes, Shape{Path: small(def.Inner(def.W, def.H, false)), Stroke: l.Ink, Width: px})
 		}
 		left := pad + figure + pad
-		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
-		said := typeset.Style{Size: 11 * px, Italic: sym.Italic, House: house}
+		name := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, Fonts: house.Own}
+		said := typeset.Style{Size: 11 * px, Italic: sym.Italic, Fonts: house.Own}
 		row := func(text string, st typeset.Style, top int) {
 			lines, _ := typeset.Wrap(text, st, 0, func(int) int { return max(sym.W-left-pad, 4*st.Size) })
 			line := lines[0].Text
@@ -298,7 +298,7 @@ func (n *Node) legend(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 		h := model.LegendRow / 2
 		b := geometry.Box{X: pad, Y: y + (model.LegendRow-h)/2, W: figure, H: h}
 		n.Shapes = append(n.Shapes, Shape{Path: b.Outline(), Fill: l.Fill(fill), Stroke: l.Ink, Width: px})
-		st := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, House: house}
+		st := typeset.Style{Size: 12 * px, Bold: true, Italic: sym.Italic, Fonts: house.Own}
 		n.Texts = append(n.Texts,
 			Text{X: pad + figure + pad, Y: y + (model.LegendRow-st.LineHeight())/2 + st.Baseline(),
 				Anchor: typeset.Start, Style: st, Fill: colour,
@@ -318,7 +318,7 @@ func (n *Node) contents(sym *model.Symbol, x *Extra, l *looks.Look, house typese
 	ty := sym.Type
 	ty.Bold, ty.Size = true, 0
 	n.write(house.Set(symbols.Of(model.Contents), model.Accented{Text: head}, ty, sym.W, sym.H), colour, l)
-	st := typeset.Style{Size: 12 * px, Italic: sym.Italic, House: house}
+	st := typeset.Style{Size: 12 * px, Italic: sym.Italic, Fonts: house.Own}
 	const number = 24 * px
 	y := model.LegendHead
 	for i, line := range strings.Split(strings.TrimSuffix(x.Contents, "\n"), "\n") {

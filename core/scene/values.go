@@ -50,7 +50,7 @@ func (n *Node) values(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.
 	if x.Values == "" {
 		return
 	}
-	st := typeset.Style{Size: captionSize, House: house}
+	st := typeset.Style{Size: captionSize, Fonts: house.Own}
 	room := sym.W + 16*px
 	y := sym.H + 2*px
 	for _, line := range strings.Split(x.Values, "\n") {

@@ -22,7 +22,7 @@ func headHeight(m *model.Map, name string, w int) int {
 	if name == "" {
 		return 0
 	}
-	st := Style{Size: NameSize, Bold: true, House: HouseOf(m)}
+	st := Style{Size: NameSize, Bold: true, Fonts: HouseOf(m).Own}
 	lines, _ := Wrap(name, st, 0, func(int) int { return max(w-NamePad, 2*st.Size) })
 	return len(lines)*st.LineHeight() + NamePad
 }
@@ -70,7 +70,7 @@ func (f House) Persona(p *model.Pool) PersonaText {
 		out.Height += gap
 		return b
 	}
-	out.Name = write(p.Title, Style{Size: 15 * geometry.Px, Bold: true, House: f}, 4*geometry.Px)
-	out.Words = write(p.Words, Style{Size: 12 * geometry.Px, House: f}, pad)
+	out.Name = write(p.Title, Style{Size: 15 * geometry.Px, Bold: true, Fonts: f.Own}, 4*geometry.Px)
+	out.Words = write(p.Words, Style{Size: 12 * geometry.Px, Fonts: f.Own}, pad)
 	return out
 }

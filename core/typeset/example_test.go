@@ -14,7 +14,8 @@ import (
 func ExampleHouse_Set() {
 	m := model.New("Lamp out", model.Rightwards, "A4", true)
 	for _, kind := range []model.Kind{model.Process, model.Decision} {
-		block := typeset.HouseOf(m).Set(symbols.Of(kind), model.Accented{Text: "Is the lamp one of ours?"}, model.Type{}, 140*geometry.Px,
+		block := typeset.HouseOf(m).Set(symbols.Of(kind), model.Accented{Text: "Is the lamp one of ours?"},
+			model.Type{}, 140*geometry.Px,
 			96*geometry.Px)
 		for _, line := range block.Lines {
 			fmt.Printf("%s: %q\n", kind, line.Text)

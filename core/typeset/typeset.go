@@ -21,26 +21,88 @@ type Style struct {
 	// Size is the type size.
 	Size                    int
 	Bold, Italic, Underline bool
-	// House are the fonts of the house; none are the shipped typeface.
-	House House
+	// Fonts are those of its typeface; none are the shipped one.
+	Fonts Cuts
+	// Face says which of the typefaces of the map that is.
+	Face Face
 }
 
-// House are the measures of the house's fonts: regular, bold, italic, and both.
-type House [4]*fonts.Metrics
+// Cuts are the measures of the fonts of a typeface: regular, bold, italic, and both.
+type Cuts [4]*fonts.Metrics
+
+// Face is one of the typefaces in which texts of a map are set.
+type Face uint8
+
+// The typefaces of a map: its own, the shipped one where its own is another, and two further ones.
+const (
+	OwnFace Face = iota
+	ShippedFace
+	FurtherFace
+	Faces Face = FurtherFace + 2
+)
+
+// FontsOf returns the fonts of the typefaces of a map.
+func FontsOf(m *model.Map) (out [Faces][]fonts.Font) {
+	out[OwnFace] = m.HouseFonts()
+	for i, t := range m.Further() {
+		if face := FurtherFace + Face(i); face < Faces {
+			out[face] = t.Fonts
+		}
+	}
+	return out
+}
+
+// House are the measures of the fonts of the house: those a map is written in, and those of further typefaces, for
+// single texts.
+type House struct {
+	Own     Cuts
+	further [Faces - FurtherFace]family
+}
+
+// family is a typeface by its name.
+type family struct {
+	name  string
+	fonts Cuts
+}
+
+// in returns the fonts of the typeface with a name, and which it is; those of the map where it has none of the name.
+func (h House) in(name string) (Cuts, Face) {
+	if name == model.BuiltInFace && h.Own != (Cuts{}) {
+		return Cuts{}, ShippedFace
+	}
+	for i := range h.further {
+		if name != "" && h.further[i].name == name {
+			return h.further[i].fonts, FurtherFace + Face(i)
+		}
+	}
+	return h.Own, OwnFace
+}
+
+// Plain returns the style of a text of a size that is set in the typeface of the map.
+func (h House) Plain(size int) Style { return Style{Size: size, Fonts: h.Own} }
 
 // HouseOf returns the fonts a map is written in.
 func HouseOf(m *model.Map) House {
 	var h House
-	if len(m.Faces) == 0 {
+	if len(m.Faces)+len(m.Also) == 0 {
 		return h
 	}
-	list := m.HouseFonts()
-	for i := range h {
-		if f := fonts.Pick(list, i&1 != 0, i&2 != 0); f != nil {
-			h[i] = f.Metrics()
+	h.Own = cutsOf(m.HouseFonts())
+	for i, t := range m.Further() {
+		if i < len(h.further) {
+			h.further[i] = family{t.Family, cutsOf(t.Fonts)}
 		}
 	}
 	return h
+}
+
+func cutsOf(list []fonts.Font) (out Cuts) {
+	for i := range out {
+		if f := fonts.Pick(list, i&1 != 0, i&2 != 0); f != nil {
+			out[i] = f.Metrics()
+		}
+	}
+	return out
 }
 
 // Body is the style symbols are written in: 13 px, which is 9.75 pt on paper.
@@ -52,7 +114,8 @@ const Legible = model.MinType
 
 // StyleOf returns the style a text is to be set in.
 func (h House) StyleOf(t model.Type) Style {
-	s := Style{Body.Size, t.Bold, t.Italic, t.Underline, h}
+	s := Style{Size: Body.Size, Bold: t.Bold, Italic: t.Italic, Underline: t.Underline}
+	s.Fonts, s.Face = h.in(t.Face)
 	if t.Size != 0 {
 		s.Size = t.Size
 	}
@@ -80,8 +143,8 @@ type face struct {
 
 func (s Style) face() face {
 	i := fonts.CutOf(s.Bold, s.Italic)
-	if s.House[i] != nil {
-		return face{s.House[i], shipped[i]}
+	if s.Fonts[i] != nil {
+		return face{s.Fonts[i], shipped[i]}
 	}
 	return face{shipped[i], nil}
 }
@@ -142,8 +205,8 @@ type Line struct {
 	Parts []Part
 }
 
-// Part is a stretch of a line that is set in one way: bold or italic beside what its text is, in a colour of the palette
-// or as #rrggbb; empty is that of the text.
+// Part is a stretch of a line that is set in one way: bold or italic beside what its text is, in a colour of the
+// palette or as #rrggbb; empty is that of the text.
 type Part struct {
 	Text         string
 	Bold, Italic bool

@@ -219,7 +219,8 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 		t.Errorf("as a list they are %+v", list)
 	}
 	// A paragraph that goes on over two lines has one bullet, and hangs.
-	long := typeset.House{}.Set(process, model.Accented{Text: "Look up the pole number in the asset register"}, model.Type{Bullets: true}, w,
+	long := typeset.House{}.Set(process, model.Accented{Text: "Look up the pole number in the asset register"},
+		model.Type{Bullets: true}, w,
 		h).Lines
 	if len(long) < 2 || !long[0].Listed || long[1].Listed || long[0].Left() != long[1].Left() {
 		t.Errorf("a long item is %+v", long)
@@ -230,7 +231,8 @@ func TestLinesStandWhereTheyAreAsked(t *testing.T) {
 // attributes, below it.
 func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 	entity := symbols.Of(model.Entity)
-	lines := typeset.House{}.Set(entity, model.Accented{Text: "Lamp\nnumber\nstreet"}, model.Type{}, entity.W, entity.H).Lines
+	lines := typeset.House{}.Set(entity, model.Accented{Text: "Lamp\nnumber\nstreet"}, model.Type{}, entity.W,
+		entity.H).Lines
 	rule := entity.Inner(entity.W, entity.H, true).Flatten()[0][0].Y
 	if len(lines) != 3 || lines[0].Top >= rule || lines[1].Top < rule || lines[1].Left() >= lines[0].Left() {
 		t.Errorf("an entity is set as %+v, its rule lies at %d", lines, rule)
@@ -241,11 +243,13 @@ func TestEntitiesHaveANameAndAttributes(t *testing.T) {
 // an ellipsis, and says so.
 func TestTooMuchTextIsCutNotSpilled(t *testing.T) {
 	process := symbols.Of(model.Process)
-	some := typeset.House{}.Set(process, model.Accented{Text: strings.Repeat("pole number ", 9)}, model.Type{}, process.W, process.H)
+	some := typeset.House{}.Set(process, model.Accented{Text: strings.Repeat("pole number ", 9)}, model.Type{},
+		process.W, process.H)
 	if some.Cut || some.Style.Size >= typeset.Body.Size || some.Style.Size < typeset.Legible {
 		t.Errorf("a full symbol is set at %d, cut %v", some.Style.Size, some.Cut)
 	}
-	much := typeset.House{}.Set(process, model.Accented{Text: strings.Repeat("pole number ", 90)}, model.Type{}, process.W, process.H)
+	much := typeset.House{}.Set(process, model.Accented{Text: strings.Repeat("pole number ", 90)}, model.Type{},
+		process.W, process.H)
 	if !much.Cut || much.Style.Size != typeset.Legible || !strings.HasSuffix(much.Lines[len(much.Lines)-1].Text, "…") {
 		t.Errorf("an overfull symbol is set at %d, cut %v", much.Style.Size, much.Cut)
 	}

@@ -392,6 +392,7 @@ const (
 	F2        = kb.F2
 	F3        = kb.F3
 	Home      = kb.Home
+	End       = kb.End
 	PageUp    = kb.PageUp
 	PageDown  = kb.PageDown
 )

@@ -533,7 +533,7 @@ func (w *writer) text(at geometry.Point, t *scene.Text, set *typeface.Set, more 
 	}
 	glyphs := line.Glyphs
 	if more && !strings.HasSuffix(t.Text, " ") {
-		f, err := set.Draws(typeface.Cut{Bold: t.Style.Bold, Italic: t.Style.Italic}, ' ')
+		f, err := set.Draws(typeface.CutOf(&t.Style), ' ')
 		if err != nil {
 			return err
 		}

@@ -66,7 +66,7 @@ func shown(m *model.Map) *model.Map {
 	out := *m
 	out.Pictures = slices.DeleteFunc(slices.Clone(m.Pictures), func(p pictures.Picture) bool { return !used[p.ID] })
 	out.Fonts = slices.DeleteFunc(slices.Clone(m.Fonts), func(f fonts.Font) bool {
-		return !slices.Contains(m.Faces, f.ID)
+		return !m.UsesFont(f.ID)
 	})
 	out.Files = m.Attached()
 	return &out

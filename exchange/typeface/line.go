@@ -53,7 +53,7 @@ func (l *Line) Begin(a typeset.Anchor) float64 {
 // fonts of the machine, shaped where their script needs it; the order of characters is that of UAX #9.
 func (s *Set) Line(text string, style typeset.Style) (*Line, error) {
 	out := &Line{}
-	cut := Cut{Bold: style.Bold, Italic: style.Italic}
+	cut := CutOf(&style)
 	large := style
 	large.Size = 1000 * geometry.Px
 	runs, err := directed(text)

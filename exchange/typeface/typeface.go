@@ -11,14 +11,8 @@ import (
 
 	"plaintracer/core/fonts"
 	"plaintracer/core/scene"
+	"plaintracer/core/typeset"
 	"plaintracer/exchange/fontfile"
-)
-
-// Family is the name under which pages and pictures use the shipped typeface,
-// House that under which they use the house's.
-const (
-	Family = "Tracer Sans"
-	House  = "House Face"
 )
 
 // The four faces as WOFF2 files, which pages load.
@@ -33,11 +27,17 @@ var (
 	SemiBoldItalic []byte
 )
 
-// Cut names one of the four faces.
-type Cut struct{ Bold, Italic bool }
+// Cut names one of the four faces of a typeface, that of the map unless it says otherwise.
+type Cut struct {
+	Bold, Italic bool
+	Of           typeset.Face
+}
+
+// CutOf returns the cut in which a text is set.
+func CutOf(st *typeset.Style) Cut { return Cut{st.Bold, st.Italic, st.Face} }
 
 // Cuts lists the four faces.
-var Cuts = []Cut{{false, false}, {true, false}, {false, true}, {true, true}}
+var Cuts = []Cut{{}, {Bold: true}, {Italic: true}, {Bold: true, Italic: true}}
 
 // Weight and Style return how CSS names the face.
 func (c Cut) Weight() string {
@@ -56,13 +56,16 @@ func (c Cut) Style() string {
 }
 
 // Shipped returns a face of the shipped typeface.
-func Shipped(c Cut) (*fontfile.File, error) { return shipped[c]() }
+func Shipped(c Cut) (*fontfile.File, error) {
+	c.Of = typeset.OwnFace
+	return shipped[c]()
+}
 
 var shipped = map[Cut]func() (*fontfile.File, error){}
 
 func init() {
-	for cut, packed := range map[Cut][]byte{{false, false}: Regular, {true, false}: SemiBold, {false, true}: Italic,
-		{true, true}: SemiBoldItalic} {
+	for i, packed := range [...][]byte{Regular, SemiBold, Italic, SemiBoldItalic} {
+		cut := Cuts[i]
 		shipped[cut] = sync.OnceValues(func() (*fontfile.File, error) { // read when first needed
 			data, err := fontfile.Unpack(packed)
 			if err != nil {
@@ -71,6 +74,17 @@ func init() {
 			return fontfile.Open(data)
 		})
 	}
+}
+
+// everyCut lists the faces of all typefaces that a map may have.
+func everyCut() (out []Cut) {
+	for face := range typeset.Faces {
+		for _, cut := range Cuts {
+			cut.Of = face
+			out = append(out, cut)
+		}
+	}
+	return out
 }
 
 // Set are the fonts a drawing is drawn with.
@@ -83,8 +97,8 @@ type Set struct {
 func Of(d *scene.Drawing) (*Set, error) {
 	s := &Set{map[Cut]*fontfile.File{}, map[Cut]bool{}}
 	opened := map[*fonts.Font]*fontfile.File{}
-	for _, cut := range Cuts {
-		f := fonts.Pick(d.Fonts, cut.Bold, cut.Italic)
+	for _, cut := range everyCut() {
+		f := fonts.Pick(d.Fonts[cut.Of], cut.Bold, cut.Italic)
 		if f == nil {
 			continue
 		}
@@ -118,12 +132,18 @@ type Face struct {
 // Embedded returns the font files for the texts of a drawing.
 func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
 	var out []Face
-	for _, cut := range Cuts {
-		var own, ours strings.Builder
+	shipped := map[Cut]*strings.Builder{}
+	for _, cut := range everyCut() {
+		var own strings.Builder
+		plain := Cut{Bold: cut.Bold, Italic: cut.Italic}
+		if shipped[plain] == nil {
+			shipped[plain] = &strings.Builder{}
+		}
+		ours := shipped[plain]
 		for i := range d.Nodes {
 			for k := range d.Nodes[i].Texts {
 				for _, t := range d.Nodes[i].Texts[k].Split() {
-					if (Cut{t.Style.Bold, t.Style.Italic}) != cut {
+					if CutOf(&t.Style) != cut {
 						continue
 					}
 					for _, r := range t.Text {
@@ -141,14 +161,16 @@ func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
 			if !s.whole[cut] {
 				data = s.house[cut].Subset(own.String())
 			}
-			out = append(out, Face{cut, House, data})
+			out = append(out, Face{cut, scene.Family(cut.Of), data})
 		}
-		if ours.Len() > 0 {
+	}
+	for _, cut := range Cuts {
+		if shipped[cut].Len() > 0 {
 			f, err := Shipped(cut)
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, Face{cut, Family, f.Subset(ours.String())})
+			out = append(out, Face{cut, scene.Shipped, f.Subset(shipped[cut].String())})
 		}
 	}
 	return out, nil
@@ -156,9 +178,8 @@ func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
 
 // Families returns how CSS names the fonts of a drawing, the first one first.
 func Families(d *scene.Drawing) string {
-	list := "'" + Family + "', 'IBM Plex Sans', Arial, sans-serif"
-	if len(d.Fonts) > 0 {
-		return "'" + House + "', " + list
+	if len(d.Fonts[typeset.OwnFace]) > 0 {
+		return scene.Families(typeset.OwnFace)
 	}
-	return list
+	return scene.Families(typeset.ShippedFace)
 }

@@ -96,7 +96,7 @@ func (s *Desk) firstPicture(ctx context.Context, d *documents.Document) *firstPi
 	ctx, stop := context.WithTimeout(ctx, firstWait)
 	defer stop()
 	drawn, err := s.Drawings.Of(ctx, d, func(m *model.Map) *model.Sheet { return m.Sheets[0] })
-	if err != nil || len(drawn.Drawing.Nodes) > firstNodes || len(drawn.Drawing.Fonts) > 0 {
+	if err != nil || len(drawn.Drawing.Nodes) > firstNodes || drawn.Drawing.HasFonts() {
 		return nil // the core draws it in a moment, with fonts that are there by then
 	}
 	size := func(n int) string { return string(scene.AppendPx(nil, n)) }

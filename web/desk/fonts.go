@@ -5,8 +5,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"plaintracer/core/fonts"
 	"plaintracer/core/model"
+	"plaintracer/core/scene"
 	"plaintracer/exchange/intake"
 	"plaintracer/web/site"
 )
@@ -25,7 +25,7 @@ func (s *Desk) ReadFont(c fiber.Ctx) error {
 
 // facesOf lists the fonts that draw each cut of a map, as JSON for the page.
 func facesOf(m *model.Map) string {
-	raw, err := json.Marshal(fonts.Faces(m.HouseFonts()))
+	raw, err := json.Marshal(scene.Faces(m))
 	if err != nil {
 		return "[]"
 	}

@@ -3,7 +3,7 @@
 const shown = new Map()
 
 export async function showFaces(list, load) {
-  const want = new Map(list.map(f => [`${f.id} ${f.weight} ${f.style}`, f]))
+  const want = new Map(list.map(f => [`${f.family} ${f.id} ${f.weight} ${f.style}`, f]))
   for (const [key, face] of shown) {
     if (want.has(key)) continue
     document.fonts.delete(face)
@@ -11,7 +11,7 @@ export async function showFaces(list, load) {
   }
   for (const [key, f] of want) {
     if (shown.has(key)) continue
-    const face = new FontFace('House Face', await load(f.id), { weight: f.weight, style: f.style })
+    const face = new FontFace(f.family, await load(f.id), { weight: f.weight, style: f.style })
     shown.set(key, face)
     document.fonts.add(face)
     await face.load()

@@ -71,7 +71,7 @@ export class Styles {
       const f = JSON.parse(text)
       const bytes = Uint8Array.from(atob(f.data), c => c.charCodeAt(0))
       await new FontFace('House Face', bytes).load().catch(() => { throw new Error('The browser cannot show this font.') })
-      this.app.core.font(text)
+      this.app.core.font(text, byId('font-single').checked)
       this.app.flush()
     } catch (e) {
       words.textContent = `${file.name} is not used. ${e instanceof Error ? e.message : e}`
@@ -84,7 +84,7 @@ export class Styles {
     if (key === this.facesShown) return
     this.facesShown = key
     showFaces(cuts, async id => this.app.core.face(id)).catch(e => this.app.bars.say(`A font of the house style cannot be shown: ${e.message}`))
-    byId('faces-words').hidden = list.length > 0
+    byId('faces-words').hidden = list.some(f => !f.single)
     byId('faces').replaceChildren(...list.map(f => {
       const li = document.createElement('li'), b = document.createElement('button')
       b.type = 'button'
@@ -92,8 +92,23 @@ export class Styles {
       b.dataset.arg = f.id
       b.textContent = 'Take off'
       b.setAttribute('aria-label', `Take off ${f.family}, ${f.cut}`)
-      li.append(`${f.family}, ${f.cut}`, b)
+      li.append(`${f.family}, ${f.cut}${f.single ? ', for single texts' : ''}`, b)
       return li
+    }))
+  }
+
+  // typefaces lists those that a single text may be set in.
+  typefaces(list, now) {
+    const key = JSON.stringify(list), group = byId('text-faces')
+    if (key === this.typefacesShown) return
+    this.typefacesShown = key
+    group.hidden = !list.length
+    for (const old of all('button', group)) old.remove()
+    group.append(...list.map(f => {
+      const b = Object.assign(document.createElement('button'), { type: 'button', textContent: f.title })
+      Object.assign(b.dataset, { command: 'text', arg: `face=${f.value}`, value: f.value })
+      b.setAttribute('aria-pressed', String(f.value === (now ?? '')))
+      return b
     }))
   }
 
@@ -103,6 +118,7 @@ export class Styles {
     for (const unit of all('[data-unit]')) unit.textContent = state.units
     this.swatches(state.colours || [])
     this.faces(state.faces, state.cuts)
+    this.typefaces(state.typefaces, state.now.face)
     byId('proposal').hidden = !state.proposal
     byId('tray').hidden = !!state.trace || !!state.proposal
     if (byId('proposal-words').textContent !== state.proposal) byId('proposal-words').textContent = state.proposal

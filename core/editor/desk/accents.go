@@ -55,8 +55,8 @@ type WordedPart struct {
 	Colour string `json:"colour"`
 }
 
-// WordedAs returns how the text of the field will be drawn, with the characters marked from one up to another; nil where
-// it is the text of no symbol.
+// WordedAs returns how the text of the field will be drawn, with the characters marked from one up to another; nil
+// where it is the text of no symbol.
 func (e *Writing) WordedAs(id, text string, from, to int) *WordedText {
 	sym := e.symbolOn(id)
 	if sym == nil {

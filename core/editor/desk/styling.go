@@ -214,6 +214,8 @@ func (e *Styling) StyleText(arg string) {
 			return
 		}
 		s.Colour = &colour
+	case "face":
+		s.Face = &value
 	case "align":
 		s.Align = &value
 	case "stand":
