@@ -197,8 +197,8 @@ func (t *transaction) reach(pool *model.Pool, members []*model.Symbol) (top, bot
 	for _, sym := range members {
 		b := pool.Own(sym.Box)
 		top, bottom = min(top, b.Y), max(bottom, b.Bottom())
-		if n := t.m.LinesUnder(sym); n > 0 && !pool.Down {
-			bottom = max(bottom, b.Bottom()+n*model.ValueLine-model.LanePad/2)
+		if under := t.m.Under(t.m.SheetOf(pool.ID), sym); under > 0 && !pool.Down {
+			bottom = max(bottom, b.Bottom()+under-model.LanePad/2)
 		}
 	}
 	return top, bottom

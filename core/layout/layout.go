@@ -359,13 +359,28 @@ func (l *layout) box(sym *model.Symbol, along, across int) geometry.Box {
 	return geometry.Around(geometry.Point{X: along, Y: across}, sym.W, sym.H)
 }
 
+// under returns how far the values of a symbol reach below it, along the flow and across it.
+func (l *layout) under(sym *model.Symbol) (along, across int) {
+	s := l.s
+	if l.turned { // on the sheet itself
+		s = l.m.Sheet(l.s.ID)
+		sym = s.Symbol(sym.ID)
+	}
+	if l.down || l.turned {
+		return l.m.Under(s, sym), 0
+	}
+	return 0, l.m.Under(s, sym)
+}
+
 // node makes the node of a step with its satellites: remarks on the near side,
 // all others on the far one, or the other way round.
 func (l *layout) node(i int) layered.Node {
 	sym := l.list[i]
 	along, across := l.sizes(sym.Box)
-	n := layered.Node{Along: along, Near: across / 2, Far: across - across/2, Band: layered.None, Stage: layered.None,
-		At: sym.Centre().Turned(l.down)}
+	behind, below := l.under(sym)
+	n := layered.Node{Along: along + behind, Near: across / 2, Far: across - across/2 + below, Band: layered.None,
+		Stage: layered.None,
+		At:    sym.Centre().Turned(l.down)}
 	for _, remarks := range [2]bool{true, false} {
 		length, width := l.row(i, remarks)
 		if length == 0 {
@@ -391,8 +406,9 @@ func (l *layout) row(i int, remarks bool) (length, width int) {
 		if length > 0 {
 			length += beside
 		}
-		length += along
-		width = max(width, across)
+		behind, below := l.under(sat)
+		length += along + behind
+		width = max(width, across+below)
 	}
 	return length, width
 }
@@ -593,6 +609,7 @@ func (l *layout) put(i, along, across int) {
 	sym := l.list[i]
 	l.boxes[sym.ID] = l.box(sym, along, across)
 	_, width := l.sizes(sym.Box)
+	_, below := l.under(sym)
 	for _, remarks := range [2]bool{true, false} {
 		length, _ := l.row(i, remarks)
 		at := along - length/2
@@ -601,12 +618,13 @@ func (l *layout) put(i, along, across int) {
 				continue
 			}
 			a, b := l.sizes(sat.Box)
-			side := width - width/2 + beside + b/2
+			behind, own := l.under(sat)
+			side := width - width/2 + below + beside + b/2
 			if remarks != l.swapped[i] {
-				side = -(width/2 + beside + b - b/2)
+				side = -(width/2 + beside + own + b - b/2)
 			}
 			l.boxes[sat.ID] = l.box(sat, at+a/2, across+side)
-			at += a + beside
+			at += a + behind + beside
 		}
 	}
 }

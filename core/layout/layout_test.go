@@ -14,6 +14,7 @@ import (
 	"plaintracer/core/model"
 	"plaintracer/core/scene"
 	"plaintracer/core/symbols"
+	"plaintracer/core/values"
 )
 
 const px = geometry.Px
@@ -33,11 +34,16 @@ func laid(t *testing.T, m *model.Map, w layout.Options) *scene.Drawing {
 
 // sound holds of every sheet laid out: nothing lies on anything, no connector runs
 // through a symbol, and unrelated ones share no stretch.
-func sound(d *scene.Drawing) error {
+func sound(m *model.Map, d *scene.Drawing) error {
 	s := d.Sheet
+	room := func(sym *model.Symbol) geometry.Box { // with the values under it
+		b := sym.Box
+		b.H += m.Under(s, sym)
+		return b
+	}
 	for i, a := range s.Symbols {
 		for _, b := range s.Symbols[:i] {
-			if a.Meets(b.Box) {
+			if room(a).Meets(room(b)) {
 				return fmt.Errorf("%s and %s lie on each other: %v, %v", a.ID, b.ID, a.Box, b.Box)
 			}
 		}
@@ -50,7 +56,7 @@ func sound(d *scene.Drawing) error {
 		for k := 1; k < len(d.Courses[i].Points); k++ {
 			p, q := d.Courses[i].Points[k-1], d.Courses[i].Points[k]
 			for _, sym := range s.Symbols {
-				if sym.ID != c.From.Symbol && sym.ID != c.To.Symbol && sym.CutBy(p, q) {
+				if sym.ID != c.From.Symbol && sym.ID != c.To.Symbol && room(sym).CutBy(p, q) {
 					return fmt.Errorf("%s runs through %s", c.ID, sym.ID)
 				}
 			}
@@ -95,13 +101,24 @@ func TestProcessesAreLaidOutSoundly(t *testing.T) {
 				sym.Box = pool.Own(b)
 			}
 		}
+		if i%5 == 2 { // with values under some of them
+			m.Fields = []model.Field{{ID: "t", Name: "Time", Type: values.Duration}, {ID: "s", Name: "System",
+				Type: values.Text}}
+			m.Shown = []string{"t", "s"}
+			for k, sym := range s.Symbols {
+				if k%3 > 0 {
+					sym.SetValue(&m.Head, "t", "90")
+					sym.SetValue(&m.Head, "s", "The permit database of the traffic desk")
+				}
+			}
+		}
 		lanes, stages := map[string]string{}, map[string]string{}
 		for _, sym := range s.Symbols {
 			lanes[sym.ID], stages[sym.ID] = laneOf(s, sym), stageOf(s, sym)
 		}
 		w := layout.Options{Down: i%3 == 0, Long: i%2 == 0, Above: i%7 == 0}
 		d := laid(t, m, w)
-		if err := sound(d); err != nil {
+		if err := sound(m, d); err != nil {
 			t.Errorf("%d %+v: %v", i, shape, err)
 		}
 		for _, sym := range s.Symbols {
@@ -255,7 +272,7 @@ func TestDataStandsNextToItsStep(t *testing.T) {
 		[]string{"doc", "document"}, []string{"base", "database", "b"}, []string{"note", "annotation", "c"})
 	d := laid(t, m, layout.Options{})
 	s := d.Sheet
-	if err := sound(d); err != nil {
+	if err := sound(m, d); err != nil {
 		t.Error(err)
 	}
 	for sat, host := range map[string]string{"doc": "a", "base": "b", "note": "c"} {
@@ -317,7 +334,7 @@ func TestLegendMakesWay(t *testing.T) {
 				H: model.LegendHead + len(s.LegendKinds())*model.LegendRow}}
 		s.Symbols = append(s.Symbols, legend)
 		d := laid(t, m, layout.Options{})
-		if err := sound(d); err != nil {
+		if err := sound(m, d); err != nil {
 			t.Errorf("%d lanes: %v", lanes, err)
 		}
 		for _, p := range s.Pools {
@@ -494,7 +511,7 @@ func TestFlowGoesOnOverSheets(t *testing.T) {
 				t.Errorf("%d %+v: %s reaches to %d on a page of %d", i, shape, s.Name, drawn.Right()/px,
 					page.Right()/px)
 			}
-			if err := sound(scene.Draw(m, s)); err != nil {
+			if err := sound(m, scene.Draw(m, s)); err != nil {
 				t.Errorf("%d %+v: %s: %v", i, shape, s.Name, err)
 			}
 			for _, sym := range s.Symbols {

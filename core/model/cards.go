@@ -397,7 +397,7 @@ func (m *Map) newTree(s *Sheet, before *Tree) *Tree {
 }
 
 // height is that of a card with the lines of the fields that the map shows.
-func (t *Tree) height(c *Symbol, m *Map) int { return c.H + m.LinesUnder(c)*ValueLine }
+func (t *Tree) height(c *Symbol, m *Map) int { return c.H + m.LinesIn(c, c.W)*ValueLine }
 
 // standOn moves the chart onto the paper: into the middle of its width, where that holds it, and below its upper edge.
 func (t *Tree) standOn(s *Sheet) {

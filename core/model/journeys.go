@@ -196,13 +196,16 @@ var measure = func(*Map, *Symbol, int) int { return 0 }
 var (
 	persona = func(*Map, *Pool) int { return 0 }
 	heading = func(m *Map, name string, w int) int { return 0 }
+	// valueLines counts the lines that the values of a symbol of a width take, inside it or under it.
+	valueLines = func(_ *Map, _ *Symbol, text string, _ int, _ bool) int { return 1 + strings.Count(text, "\n") }
 )
 
 // Measure sets how the heights of texts in the cells of journeys, on their persons and in the heads of rows and stages
-// are found. It is called once, as the program starts.
+// are found, and how many lines the values of a symbol of a width take. It is called once, as the program starts.
 func Measure(cell func(m *Map, sym *Symbol, w int) int, person func(m *Map, p *Pool) int,
-	head func(m *Map, name string, w int) int) {
-	measure, persona, heading = cell, person, head
+	head func(m *Map, name string, w int) int,
+	values func(m *Map, sym *Symbol, text string, w int, inside bool) int) {
+	measure, persona, heading, valueLines = cell, person, head, values
 }
 
 // IsCell reports whether the place of a symbol on the sheet follows from the cell of a journey.
@@ -398,7 +401,7 @@ func (m *Map) settleJourneys(s *Sheet) (changed []string) {
 			if len(sym.Accents) > 0 { // few are, and no key says how
 				return m.cellHeight(sym, w)
 			}
-			return recall(measured{sym.Text, sym.Kind, sym.Type, w, m.LinesIn(sym)},
+			return recall(measured{sym.Text, sym.Kind, sym.Type, w, m.LinesIn(sym, w)},
 				func() int { return m.cellHeight(sym, w) })
 		},
 		name: func(text string, w int) int {
@@ -452,16 +455,7 @@ func (m *Map) cellHeight(sym *Symbol, w int) int {
 		}
 		return max(h, CellLeast)
 	}
-	return max(measure(m, sym, w), CellLeast) + m.LinesIn(sym)*ValueLine
-}
-
-// LinesIn counts the lines below the text of a symbol in a cell: who does it, and the fields that the map shows.
-func (m *Map) LinesIn(sym *Symbol) int {
-	n := m.LinesUnder(sym)
-	if sym.ShowsOwner() {
-		n++
-	}
-	return n
+	return max(measure(m, sym, w), CellLeast) + m.LinesIn(sym, w)*ValueLine
 }
 
 // ShowsOwner reports whether a symbol in a cell says who does it.

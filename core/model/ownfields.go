@@ -120,25 +120,47 @@ func (h *Head) Measures() values.Measures {
 	return values.Measures{Currency: h.Currency, Day: h.Day, Week: h.Week}
 }
 
-// LinesUnder counts the lines with values that stand under a symbol.
-func (h *Head) LinesUnder(s *Symbol) (n int) {
+// Shows returns the values of a symbol that the map shows, one a line.
+func (h *Head) Shows(s *Symbol) string {
 	if len(s.Values) == 0 {
-		return 0
+		return ""
 	}
+	var lines []string
 	for _, id := range h.Shown {
-		if h.Field(id) != nil && s.Value(id) != "" {
-			n++
+		if f := h.Field(id); f != nil {
+			if text := Flat(h.Show(f, s)); text != "" {
+				lines = append(lines, text)
+			}
 		}
 	}
-	return n
+	return strings.Join(lines, "\n")
+}
+
+// LinesIn counts the lines of values inside a card or cell of a width: the fields that the map shows, and who does it.
+func (m *Map) LinesIn(sym *Symbol, w int) int { return m.countLines(sym, m.ShowsIn(sym), w, true) }
+
+// ShowsIn returns what stands on the lines inside a card or cell.
+func (m *Map) ShowsIn(sym *Symbol) string {
+	text := m.Shows(sym)
+	if sym.Row != "" && sym.ShowsOwner() {
+		text = strings.TrimSpace(Flat(sym.Owner) + "\n" + text)
+	}
+	return text
+}
+
+func (m *Map) countLines(sym *Symbol, text string, w int, inside bool) int {
+	if text == "" {
+		return 0
+	}
+	return valueLines(m, sym, text, w, inside)
 }
 
 // Under returns how high the values are that stand under a symbol on its sheet. Cards and cells hold theirs.
-func (h *Head) Under(s *Sheet, sym *Symbol) int {
-	if s.Kind != FlowSheet {
+func (m *Map) Under(s *Sheet, sym *Symbol) int {
+	if s.Kind != FlowSheet || len(sym.Values) == 0 || len(m.Shown) == 0 {
 		return 0
 	}
-	return h.LinesUnder(sym) * ValueLine
+	return m.countLines(sym, m.Shows(sym), sym.W, false) * ValueLine
 }
 
 // Value returns what stands in a field of the symbol; empty for nothing.

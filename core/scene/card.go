@@ -153,31 +153,6 @@ func (n *Node) post(sym *model.Symbol, l *looks.Look, house typeset.House) {
 		Text: text})
 }
 
-// valuesInside adds the lines of the fields that are shown, between the foot of the card's own text and its lower edge.
-func (n *Node) valuesInside(sym *model.Symbol, x *Extra, colour string, house typeset.House) {
-	if x.Values == "" {
-		return
-	}
-	st := typeset.Style{Size: captionSize, Fonts: house.Own}
-	at, anchor := sym.W/2, typeset.Middle
-	if sym.Kind == model.PersonCard {
-		at, anchor = symbols.Portrait(sym.H).Right()+8*px, typeset.Start
-	}
-	y := sym.H - 4*px
-	if x.Cell.Row != "" { // a cell holds them
-		at, anchor = 8*px, typeset.Start
-		if sym.Kind == model.ContactCell {
-			at += symbols.SignSize + 6*px
-		}
-		y = sym.H - model.ValueLine*linesOf(x.Values) - 2*px
-	}
-	for _, line := range strings.Split(x.Values, "\n") {
-		n.Texts = append(n.Texts, Text{X: at, Y: y + st.Baseline(), Anchor: anchor, Style: st, Fill: colour,
-			Text: clipped(line, st, sym.W-at-6*px)})
-		y += model.ValueLine
-	}
-}
-
 // levelFills are the colours of the levels of a hierarchy, in turn.
 var levelFills = []string{"lake", "moss", "straw", "clay", "fog"}
 

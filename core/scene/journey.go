@@ -190,9 +190,6 @@ func (n *poolNode) sums(lane *model.Lane, y int) {
 // cell adds who does what stands in a cell, and colours it as its stage; an opportunity has a colour where its stage
 // has none.
 func (x *Extra) cell(sym *model.Symbol) {
-	if sym.ShowsOwner() {
-		x.Values = strings.TrimSpace(model.Flat(sym.Owner) + "\n" + x.Values)
-	}
 	switch {
 	case sym.Kind != model.MomentCell && sym.Kind != model.ContactCell || sym.Fill != "" || x.Fill != "":
 	case x.Cell.Row == model.IdeasRow && x.Cell.Fill == "":

@@ -190,6 +190,8 @@ type Facts struct {
 	Colours       string
 	// Links are where symbols lead, by their ids: of each link where to, a tab, its title and a line break.
 	Links map[string]string
+	// house are the fonts of the map.
+	house typeset.House
 }
 
 // Extra is what is drawn with a symbol that does not stand in it.
@@ -297,11 +299,15 @@ func facings(s *model.Sheet, courses []routing.Course) map[string]string {
 
 // Of returns what is drawn with a symbol.
 func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
-	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Values: f.Values[sym.ID],
-		Fill: f.Fills[sym.ID], Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID), Cell: s.Board().Seen(sym.ID)}
+	x := Extra{Number: f.Numbers[sym.ID], Caption: f.Captions[sym.ID], Badge: f.Badge, Fill: f.Fills[sym.ID],
+		Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID), Cell: s.Board().Seen(sym.ID)}
+	shown := f.Values[sym.ID]
 	if s.IsCell(sym) {
-		x.cell(sym)
+		if x.cell(sym); sym.ShowsOwner() {
+			shown = strings.TrimSpace(model.Flat(sym.Owner) + "\n" + shown)
+		}
 	}
+	x.Values = f.house.Values(shown, typeset.ValuesIn(sym, sym.W, s.IsCell(sym) || s.IsCard(sym)))
 	if x.Card.Number != "" {
 		x.Number = x.Card.Number
 	}
@@ -365,7 +371,8 @@ func Know(m *model.Map) Facts { return KnowFlow(m, flow.New(m)) }
 
 // KnowFlow is Know with the flow of the map at hand.
 func KnowFlow(m *model.Map, g *flow.Graph) Facts {
-	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}, Badge: m.Numbering.Badge}
+	f := Facts{Captions: map[string]Caption{}, Legends: map[string]string{}, Badge: m.Numbering.Badge,
+		house: typeset.HouseOf(m)}
 	f.knowFields(m)
 	if m.Numbers {
 		f.Numbers = numbering.Labels(g)

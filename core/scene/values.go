@@ -22,16 +22,8 @@ func (f *Facts) knowFields(m *model.Map) {
 	}
 	for _, s := range m.Sheets {
 		for _, sym := range s.Symbols {
-			var lines []string
-			for _, id := range m.Shown {
-				if field := m.Field(id); field != nil {
-					if text := strings.Join(strings.Fields(m.Show(field, sym)), " "); text != "" {
-						lines = append(lines, text)
-					}
-				}
-			}
-			if len(lines) > 0 {
-				f.Values[sym.ID] = strings.Join(lines, "\n")
+			if text := m.Shows(sym); text != "" {
+				f.Values[sym.ID] = text
 			}
 			if by != nil {
 				if fill, ok := fills[sym.Value(by.ID)]; ok {
@@ -42,25 +34,28 @@ func (f *Facts) knowFields(m *model.Map) {
 	}
 }
 
-// leastValue is the smallest type in which a value is set under a symbol.
-const leastValue = 7 * px
-
-// values adds the lines under a symbol, in its middle; what meets the symbol from below ends under them.
+// values adds the lines of values under a symbol, in its middle; what meets the symbol from below ends under them.
 func (n *Node) values(sym *model.Symbol, x *Extra, l *looks.Look, house typeset.House) {
+	n.valueLines(x, typeset.ValuesIn(sym, sym.W, false), sym.H+2*px, l.Soft, house)
+}
+
+// valuesInside adds them between the foot of the card's own text and its lower edge.
+func (n *Node) valuesInside(sym *model.Symbol, x *Extra, colour string, house typeset.House) {
+	y := sym.H - 4*px
+	if x.Cell.Row != "" { // a cell holds them
+		y = sym.H - model.ValueLine*linesOf(x.Values) - 2*px
+	}
+	n.valueLines(x, typeset.ValuesIn(sym, sym.W, true), y, colour, house)
+}
+
+func (n *Node) valueLines(x *Extra, at typeset.ValuePlace, y int, colour string, house typeset.House) {
 	if x.Values == "" {
 		return
 	}
-	st := typeset.Style{Size: captionSize, Fonts: house.Own}
-	room := sym.W + 16*px
-	y := sym.H + 2*px
-	for _, line := range strings.Split(x.Values, "\n") {
-		st := st
-		for st.Size > leastValue && typeset.Measure(line, st) > room { // smaller before anything is left out
-			st.Size -= px / 2
-		}
-		n.Texts = append(n.Texts, Text{X: sym.W / 2, Y: y + st.Baseline(), Anchor: typeset.Middle, Style: st,
-			Fill: l.Soft,
-			Text: clipped(line, st, room)})
+	st := house.Plain(typeset.ValueSize)
+	for line := range strings.SplitSeq(x.Values, "\n") {
+		n.Texts = append(n.Texts, Text{X: at.X, Y: y + st.Baseline(), Anchor: at.Anchor, Style: st, Fill: colour,
+			Text: line})
 		y += model.ValueLine
 	}
 }

@@ -3,6 +3,7 @@ package scene_test
 import (
 	"fmt"
 	"math/rand"
+	"strings"
 	"testing"
 
 	"plaintracer/core/geometry"
@@ -11,6 +12,33 @@ import (
 	"plaintracer/core/scene"
 	"plaintracer/core/values"
 )
+
+var longValues = []string{"The permit database of the traffic desk", "SAP",
+	"The register of poles and lamps, its map, and the list of the crews who are on duty at night",
+	"Straßenbeleuchtungsinstandsetzungsauftragsverwaltung"}
+
+// saysValues checks that all of the values of a symbol is drawn under it, within the height that is kept for them, and
+// hardly wider than it.
+func saysValues(t *testing.T, m *model.Map, s *model.Sheet, sym *model.Symbol, n *scene.Node) {
+	t.Helper()
+	bare := strings.NewReplacer(" ", "", "\n", "")
+	said, bottom := "", 0
+	for i := range n.Texts {
+		if line := &n.Texts[i]; !line.Own && line.Y > sym.H {
+			said += line.Text
+			bottom = max(bottom, line.Y)
+			if w := line.Width(); w > sym.W+16*geometry.Px {
+				t.Errorf("the line %q is %d wide under a symbol of %d", line.Text, w, sym.W)
+			}
+		}
+	}
+	if want := m.Shows(sym); bare.Replace(said) != bare.Replace(want) {
+		t.Errorf("under a symbol stands %q, not %q", said, want)
+	}
+	if bottom > sym.H+m.Under(s, sym) {
+		t.Errorf("the values %q reach beyond their room", said)
+	}
+}
 
 // The values under symbols are part of what lines and labels keep clear of: no course runs through them, none begins or
 // ends in them, and no label lies on them.
@@ -28,7 +56,7 @@ func TestLinesKeepClearOfValues(t *testing.T) {
 				H: 80 * geometry.Px}}
 			if r.Intn(4) > 0 {
 				sym.SetValue(&m.Head, "t", "90")
-				sym.SetValue(&m.Head, "s", "The permit database of the traffic desk")
+				sym.SetValue(&m.Head, "s", longValues[r.Intn(len(longValues))])
 			}
 			s.Symbols = append(s.Symbols, sym)
 		}
@@ -42,11 +70,18 @@ func TestLinesKeepClearOfValues(t *testing.T) {
 		}
 		under := func(sym *model.Symbol) geometry.Box {
 			return geometry.Box{X: sym.X + geometry.Px, Y: sym.Bottom() + geometry.Px, W: sym.W - 2*geometry.Px,
-				H: m.LinesUnder(sym)*model.ValueLine - 2*geometry.Px}
+				H: m.Under(s, sym) - 2*geometry.Px}
+		}
+		drawing := scene.Draw(m, s)
+		for i := range drawing.Nodes {
+			n := &drawing.Nodes[i]
+			if sym := s.Symbol(n.ID); sym != nil {
+				saysValues(t, m, s, sym, n)
+			}
 		}
 		for i, course := range new(routing.Router).Route(scene.Links(m, s)) {
 			for _, sym := range s.Symbols {
-				if m.LinesUnder(sym) == 0 {
+				if m.Under(s, sym) == 0 {
 					continue
 				}
 				for k := range course.Points[1:] {

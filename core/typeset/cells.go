@@ -8,7 +8,8 @@ import (
 )
 
 func init() {
-	model.Measure(cellHeight, func(m *model.Map, p *model.Pool) int { return HouseOf(m).Persona(p).Height }, headHeight)
+	model.Measure(cellHeight, func(m *model.Map, p *model.Pool) int { return HouseOf(m).Persona(p).Height }, headHeight,
+		countValues)
 }
 
 // NameSize is the size of the names of lanes, rows and stages, NamePad the room they keep at both ends together.
