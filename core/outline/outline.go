@@ -21,8 +21,8 @@ type Step struct {
 	Exits string `json:"exits"`
 }
 
-// Of lists a sheet for those who do not see it: the steps in the
-// order of the flow, then all other symbols, each with its exits.
+// Of lists a sheet for those who do not see it: where its flow begins and what follows, in the order in which it is
+// read, then all other symbols, each with its exits.
 func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 	numbers := numbering.Labels(g)
 	listed := map[string]bool{}
@@ -39,11 +39,11 @@ func Of(m *model.Map, g *flow.Graph, s *model.Sheet) []Step {
 			}
 		}
 	}
-	for _, step := range numbering.Of(g) {
-		if step.Sheet == s {
-			list = append(list, step.Symbol)
+	for _, n := range numbering.Reading(g) {
+		if n.Sheet == s && !listed[n.Symbol.ID] && !n.Symbol.Kind.IsAside() {
+			list = append(list, n.Symbol)
+			listed[n.Symbol.ID] = true
 		}
-		listed[step.Symbol.ID] = true
 	}
 	for _, sym := range s.Symbols {
 		if !listed[sym.ID] {

@@ -36,6 +36,8 @@ type sheetView struct {
 	Way []outline.Stage
 	// Stops are those of the map, as JSON.
 	Stops string
+	// Words is the sheet in words, in the order in which it is read.
+	Words []outline.Step
 }
 
 // reference says where a reference leads, or into which sheet a step opens: that has no partner.
@@ -69,6 +71,7 @@ func ViewSheet(m *model.Map, s *model.Sheet, d *scene.Drawing) sheetView {
 		}
 	}
 	v.Way = outline.Way(m, s, d.Facts.Numbers)
+	v.Words = outline.Of(m, flow.New(m), s)
 	if stops := outline.Stops(m); len(stops) > 0 {
 		if raw, err := json.Marshal(stops); err == nil {
 			v.Stops = string(raw)

@@ -90,6 +90,7 @@ async function show(id, find) {
   title()
   one('.reader-bar .tabs').replaceWith(one('.reader-bar .tabs', page))
   byId('reading').replaceChildren(...one('#reading', page).childNodes)
+  byId('in-words').replaceChildren(...one('#in-words', page).childNodes)
   sheet = byId('sheet').dataset.sheet
   byId('reading').dataset.stops = one('#reading', page).dataset.stops
   references()
@@ -114,11 +115,30 @@ function faces() {
   }).catch(() => { byId('live').textContent = 'Shown in another typeface: that of the map could not be loaded' })
 }
 
-// A reference that has a partner can be followed by click or key.
+// inWords shows the sheet in words in the place of its drawing, or the drawing again. For those who do not see, the words
+// are there at all times.
+function inWords(on) {
+  document.body.classList.toggle('wording', on)
+  byId('words-on').setAttribute('aria-pressed', String(on))
+  if (on) byId('in-words').focus()
+  else viewport.fitted && fit(viewport.whole)
+}
+byId('words-on').addEventListener('click', () => inWords(!document.body.classList.contains('wording')))
+byId('to-words').addEventListener('click', e => {
+  e.preventDefault()
+  inWords(true)
+})
+
+// The drawing is one picture with a name for those who do not see it; what can be followed in it is a link. A reference
+// that has a partner can be followed by click or key.
 function references() {
+  for (const node of byId('sheet').children) {
+    for (const part of node.querySelector('a') ? node.children : [node]) if (!part.matches('a')) part.setAttribute('aria-hidden', 'true')
+  }
   for (const r of all('.leads')) {
     const node = byId(`n-${r.dataset.id}`)
     if (!node) continue
+    for (const part of [node, ...node.children]) part.removeAttribute('aria-hidden')
     node.classList.add('leading')
     node.setAttribute('tabindex', '0')
     node.setAttribute('role', 'link') // named by its title
