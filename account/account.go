@@ -57,24 +57,24 @@ func RightNamed(name string) (Right, bool) {
 	return None, false
 }
 
-// Role is what somebody is to the house.
+// Role is what somebody is to the organisation.
 type Role string
 
-// The roles: an owner decides who is in the house; what maps hold is no more open to them than to others.
+// The roles: an owner decides who is in the organisation; what maps hold is no more open to them than to others.
 const (
 	Owner  Role = "owner"
 	Member Role = "member"
 )
 
-// Person is somebody of the house.
+// Person is somebody in the organisation.
 type Person struct {
 	ID, Name, Email string
 	Role            Role
 	Created, Seen   time.Time // Seen is zero for somebody who was never here
 	// Off is since when the person is switched off; zero for not.
 	Off time.Time
-	// Locked says that there is a password, Directory that the house's directory vouches for them, Second that a code
-	// of an app is asked for beside the password.
+	// Locked says that there is a password, Directory that the organisation's directory vouches for them, Second that a
+	// code of an app is asked for beside the password.
 	Locked, Directory, Second bool
 }
 

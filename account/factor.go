@@ -20,7 +20,7 @@ const (
 	factorSkew = 1
 )
 
-// Factor is a secret that a person and the house share.
+// Factor is a secret that a person and the organisation share.
 type Factor struct{ key *otp.Key }
 
 // NewFactor makes a secret for a person, for an app to take.

@@ -8,7 +8,7 @@ type Place struct{ Folder, Map string }
 // Folder is a place for maps. One without a parent stands at the top of its owner's.
 type Folder struct{ ID, Parent, Owner, Name string }
 
-// Grant is a right at a place: of a person, or of everyone of the house where Person is empty.
+// Grant is a right at a place: of a person, or of everyone in the organisation where Person is empty.
 type Grant struct {
 	Place
 	Person string
@@ -17,7 +17,7 @@ type Grant struct {
 
 // Share is a right that counts at a place, and where it comes from.
 type Share struct {
-	Person string // empty for everyone of the house
+	Person string // empty for everyone in the organisation
 	Right  Right
 	// From is the place it was granted at. Owned says that it comes of owning that place.
 	From  Place

@@ -46,7 +46,7 @@ func themes(do func(name string, dark bool)) {
 	do("dark", true)
 }
 
-// Whatever opens in the editor is accessible: its menus, its dialogs, its side book, the case that is traced.
+// Whatever opens in the editor is accessible: its menus, its dialogs, its side panel, the case that is traced.
 func TestWhatOpensInTheEditorIsAccessible(t *testing.T) {
 	m := lamp()
 	m.Colours = []model.HouseColour{{Name: "Town green", Value: "#1f6b57"}}

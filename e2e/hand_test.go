@@ -456,8 +456,8 @@ func TestThePageOfSymbolsFindsByDescription(t *testing.T) {
 	p.Until("document.querySelectorAll('.all-symbols li[hidden]').length === 0")
 }
 
-// The search of commands opens the pages beside the drawing and leaves for those of the house, by the words people
-// have.
+// The search of commands opens the pages beside the drawing and leaves for those of the organisation, by the words
+// people have.
 func TestPagesAreFoundByName(t *testing.T) {
 	d := three(t)
 	for query, page := range map[string]string{"errors": "findings", "versions": "history", "discussion": "remarks"} {

@@ -58,7 +58,8 @@ func TestWhatGoesOutIsShownBefore(t *testing.T) {
 		"document.querySelector('#export-form [data-name=look]').value + document.querySelector('#export-form [data-name=numbers]').checked"); got != "printfalse" {
 		t.Errorf("the next time it says %s", got)
 	}
-	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-docx", "procedure-odt", "procedure-markdown",
+	for _, format := range []string{"html", "procedure-html", "procedure-pdf", "procedure-docx", "procedure-odt",
+		"procedure-markdown",
 		"register-xlsx", "register-ods", "register-csv", "lanes-csv", "connectors-csv", "svg", "png", "jpeg", "map"} {
 		d.choose("format", format)
 		const shown = "document.querySelectorAll('#export-sight > :is(img, iframe, pre)').length"
@@ -173,7 +174,7 @@ func TestSeveralMapsAreExportedTogether(t *testing.T) {
 	dir := t.TempDir()
 	p.Downloads(dir)
 	browser.Eval[any](p, "document.querySelectorAll('.pick').forEach(m => m.click())")
-	p.Until("document.getElementById('marked').textContent === '3 maps are marked'")
+	p.Until("document.getElementById('marked').textContent === '3 maps are selected'")
 	p.ClickOn("#marked-bar button:not([formaction], [type])")
 	archive := arrived(t, filepath.Join(dir, "maps.zip"))
 	for _, name := range []string{"A street light is out.pdf", "Lend a cargo bike.pdf"} {

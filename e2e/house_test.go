@@ -21,7 +21,7 @@ import (
 	"plaintracer/e2e/browser"
 )
 
-// A font file of the house is chosen: what may not be embedded is refused with
+// A font file of the organisation is chosen: what may not be embedded is refused with
 // the reason; what may is measured by the core as Chromium measures it, shown to
 // a reader, and carried by pictures.
 func TestHouseFont(t *testing.T) {

@@ -20,8 +20,8 @@ import (
 	"plaintracer/e2e/program"
 )
 
-// Links are served encrypted with a certificate of the house; the program answers whether it is well, and ends when it
-// is asked to.
+// Links are served encrypted with a certificate of the organisation; the program answers whether it is well, and ends
+// when it is asked to.
 func TestLinksOverTLS(t *testing.T) {
 	dir := t.TempDir()
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)

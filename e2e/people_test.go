@@ -179,7 +179,7 @@ func TestHomeByKeyboard(t *testing.T) {
 	p.Until("location.pathname === '/sign-in'")
 	p.ClickOn("[name=email]")
 	p.Key("ida@town.example\tseven grey lamp post" + browser.Enter)
-	p.Until("document.querySelector('.refusal')?.textContent.includes('do not go together')")
+	p.Until("document.querySelector('.refusal')?.textContent.includes('Wrong email address or password')")
 	p.ClickOn("[name=password]")
 	p.Key("seven grey lamp posts" + browser.Enter)
 	p.Until("document.querySelector('.who-menu')")
@@ -254,7 +254,7 @@ func TestLinksForAPurpose(t *testing.T) {
 	d.sound()
 }
 
-// The people of the house are looked after from the command line, while the program runs.
+// The people in the organisation are looked after from the command line, while the program runs.
 func TestPeopleByCommand(t *testing.T) {
 	s := &server{program.StartForPeople(t)}
 	out, err := program.Run("people", "add", "ida@town.example", "--name", "Ida Brandt", "--role", "owner", "--data",

@@ -189,7 +189,7 @@ func TestNumbersAreHeld(t *testing.T) {
 		}
 		return "none"
 	}
-	// A text is written in the list of the side book.
+	// A text is written in the list of the side panel.
 	d.Until("document.querySelectorAll('#register .register:not(.chart) [data-find]').length === 22")
 	at := browser.Eval[[]float64](d.Page,
 		"(r => [r.x + 60, r.y + 10])(document.querySelectorAll('#register [data-find]')[1].getBoundingClientRect())")

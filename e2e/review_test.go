@@ -42,7 +42,7 @@ func TestAWholeRound(t *testing.T) {
 		t.Error("the numbers are not held while people review them")
 	}
 
-	// Jonas, of the house
+	// Jonas, of the organisation
 	second := browser.Start(t)
 	s.be(second, "Jonas Petri")
 	jonas := &desk{Page: second.Open(s.URL + "/"), s: s, path: path}

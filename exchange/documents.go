@@ -57,7 +57,7 @@ func (j *Job) blocks() ([]document.Block, error) {
 	}
 	list, err := document.Blocks(p, j.Settings.Yes("pictures"))
 	if err != nil {
-		return nil, &ChoiceError{"The templates of the house cannot be used: " + err.Error()}
+		return nil, &ChoiceError{"The templates of the organisation cannot be used: " + err.Error()}
 	}
 	return list, nil
 }

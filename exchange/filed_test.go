@@ -340,7 +340,7 @@ func (o *objects) tree(fault func(string, ...any)) {
 	}
 }
 
-// Every PDF that leaves the house meets what the standards for reading aloud and for archives ask for: drawings,
+// Every PDF that leaves the organisation meets what the standards for reading aloud and for archives ask for: drawings,
 // procedures and slides, of flows, journeys and hierarchies, with files inside, in scripts of all directions.
 func TestAPDFCanBeFiled(t *testing.T) {
 	maps, err := gallery.Maps()

@@ -126,7 +126,7 @@ func TestADocumentOfTheHouseGivesItsStyles(t *testing.T) {
 	}
 	if strings.Contains(word["word/document.xml"], "What stood here") || strings.Contains(word["word/styles.xml"],
 		`w:val="heading 1"/><w:basedOn w:val="Normal"`) {
-		t.Error("the text of the template stays, or a style of ours in the place of the house's")
+		t.Error("the text of the template stays, or a style of ours in the place of the organisation's")
 	}
 	if got := unpacked(t, made(t, m, "procedure-odt").Data)["styles.xml"]; !strings.Contains(got, "#aa0000") ||
 		strings.Count(got, `style:name="UnderLed"`) != 1 || strings.Count(got, `style:name="Step"`) != 1 {
@@ -142,7 +142,7 @@ func TestADocumentOfTheHouseGivesItsStyles(t *testing.T) {
 				}
 			}
 			if !strings.Contains(text, "Lighting of the town, handbook") {
-				t.Errorf("%s: the head of the house is not there: %s", ending, text)
+				t.Errorf("%s: the head of the organisation is not there: %s", ending, text)
 			}
 		}
 	}

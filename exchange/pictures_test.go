@@ -66,7 +66,7 @@ func rsvg(t *testing.T, data []byte, house ...[]byte) image.Image {
 }
 
 // fontconfig returns a configuration of fonts that knows the shipped typeface and
-// those of the house alone: librsvg takes no font out of a picture, and what a
+// those of the organisation alone: librsvg takes no font out of a picture, and what a
 // machine has installed is another matter.
 func fontconfig(t *testing.T, house ...[]byte) string {
 	t.Helper()
@@ -239,7 +239,7 @@ func TestBothPicturesAgreeOnEverything(t *testing.T) {
 	t.Logf("%d of %d fields differ", apart, ink)
 }
 
-// A map in a font of the house shows the same in both pictures: its characters
+// A map in a font of the organisation shows the same in both pictures: its characters
 // where its widths put them, and those it lacks from the shipped typeface.
 func TestBothPicturesShowTheHouseFont(t *testing.T) {
 	m := model.New("House", model.Rightwards, "A5", true)

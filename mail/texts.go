@@ -46,14 +46,14 @@ The link is good once, until {{.Until}}. If it was not you, leave it be: your pa
 	Changed: {"Your password was changed", `
 Hello {{.Name}},
 
-your password for Plain Tracer was changed on {{.When}}, and you were signed out everywhere else. If it was not you, ask for a new one at once, and tell an owner of the house:
+your password for Plain Tracer was changed on {{.When}}, and you were signed out everywhere else. If it was not you, ask for a new one at once, and tell an administrator:
 
 {{.Link}}
 `},
 	Factor: {"Your second factor was {{.What}}", `
 Hello {{.Name}},
 
-{{.By}} has {{.Did}}. If you did not ask for that, choose another password at once, and tell an owner of the house. Your account:
+{{.By}} has {{.Did}}. If you did not ask for that, choose another password at once, and tell an administrator. Your account:
 
 {{.Link}}
 `},

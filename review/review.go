@@ -67,7 +67,7 @@ func (r Rule) least(all int) int {
 	return all
 }
 
-// Habits are what is proposed for a round of the house, and what is allowed in one.
+// Habits are what is proposed for a round of the organisation, and what is allowed in one.
 type Habits struct {
 	// Needs is how many have to agree, Remind after how many days those who have not answered are reminded again; zero
 	// for never.

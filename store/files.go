@@ -28,8 +28,8 @@ const HeadSize = 4 << 10
 // uploadTime is how long a file may be on its way.
 const uploadTime = 24 * time.Hour
 
-// ErrNoRoom is returned where the files of the house take all the room they may.
-var ErrNoRoom = errors.New("the files of this house take all the room that is given to them")
+// ErrNoRoom is returned where the files of the organisation take all the room they may.
+var ErrNoRoom = errors.New("the files of this organisation take all the room that is given to them")
 
 // mostEver is what the files take together that a map has ever kept, those included that were taken off it since and
 // could be brought back: so much that nobody meets it in work, and nobody who sends files for their own sake fills the
@@ -39,8 +39,8 @@ const mostEver = 5 * model.MaxFiles
 // ErrHeldTooMuch is returned where a map has kept too much.
 var ErrHeldTooMuch = errors.New("this map has kept so many files, those included that were taken off it, that no more are taken")
 
-// Begin notes that a file of a size is on its way to a map, and returns the name of its upload. All files of the house
-// take at most so many bytes together; zero for no bound.
+// Begin notes that a file of a size is on its way to a map, and returns the name of its upload. All files of the
+// organisation take at most so many bytes together; zero for no bound.
 func (s *Files) Begin(id, name string, size int, most int64) (upload string, err error) {
 	upload = token(20)
 	return upload, s.transact(func(tx *sql.Tx) error {
@@ -210,7 +210,7 @@ func (s *Files) Holders(file string) ([]string, error) {
 	}, "SELECT holder FROM kept WHERE file = ? ORDER BY holder", file)
 }
 
-// Total is what all files of the house take together, in bytes.
+// Total is what all files of the organisation take together, in bytes.
 func (s *Files) Total() (size int64, err error) {
 	err = s.db.QueryRow("SELECT coalesce(sum(size), 0) FROM files").Scan(&size)
 	return size, err

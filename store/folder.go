@@ -50,8 +50,8 @@ func Open(folder string) (*Store, error) {
 	return s, nil
 }
 
-// OpenBeside opens a data folder that another program may be working on, to look after the people of the house. It
-// holds nothing up; maps are left to whoever holds the folder.
+// OpenBeside opens a data folder that another program may be working on, to look after the people in the organisation.
+// It holds nothing up; maps are left to whoever holds the folder.
 func OpenBeside(folder string) (*Store, error) {
 	path := filepath.Join(folder, dataFile)
 	if _, err := os.Stat(path); err != nil {

@@ -9,7 +9,7 @@ import (
 	"plaintracer/account"
 )
 
-// Folders are the folders of the house, and what is granted in them.
+// Folders are the folders of the organisation, and what is granted in them.
 type Folders struct {
 	*database
 	// rules are those that were read last; nil after a change, which rulesLock guards. moving keeps folders from being
@@ -18,7 +18,7 @@ type Folders struct {
 	rulesLock, moving sync.Mutex
 }
 
-// Rules are the folders and grants of the house as they are. They are read once, and again after a change.
+// Rules are the folders and grants of the organisation as they are. They are read once, and again after a change.
 func (s *Folders) Rules() (*account.Rules, error) {
 	s.rulesLock.Lock()
 	defer s.rulesLock.Unlock()
@@ -117,7 +117,7 @@ func (s *Maps) Move(id, folder string) error {
 	return found(s.db.Exec("UPDATE maps SET folder = ? WHERE id = ?", optional(folder), id))
 }
 
-// Grant gives a right to a person, or to everyone of the house where person is empty.
+// Grant gives a right to a person, or to everyone in the organisation where person is empty.
 func (s *Folders) Grant(g account.Grant) error {
 	defer s.rulesChanged()
 	return s.transact(func(tx *sql.Tx) error {

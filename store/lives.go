@@ -74,7 +74,7 @@ func (s *Lives) All() (map[string]Life, error) {
 // habitsName is under which name the settings keep what is proposed for rounds.
 const habitsName = "review"
 
-// Habits are what is proposed for the rounds of the house, and allowed in them.
+// Habits are what is proposed for the rounds of the organisation, and allowed in them.
 func (s *Rounds) Habits() (h review.Habits, err error) {
 	var raw []byte
 	err = s.db.QueryRow("SELECT value FROM settings WHERE name = ?", habitsName).Scan(&raw)
@@ -87,7 +87,7 @@ func (s *Rounds) Habits() (h review.Habits, err error) {
 	return h, err
 }
 
-// SetHabits changes what is proposed for the rounds of the house.
+// SetHabits changes what is proposed for the rounds of the organisation.
 func (s *Rounds) SetHabits(h review.Habits) error {
 	raw, err := json.Marshal(h)
 	if err != nil {
@@ -98,14 +98,14 @@ func (s *Rounds) SetHabits(h review.Habits) error {
 	return err
 }
 
-// Group are people of the house who are asked together.
+// Group are people in the organisation who are asked together.
 type Group struct {
 	ID, Name string
 	// People are their ids.
 	People []string
 }
 
-// Groups are those of the house.
+// Groups are those of the organisation.
 type Groups struct{ *database }
 
 // mostGroups is how many there are at most.

@@ -18,13 +18,14 @@ import (
 var ErrTaken = errors.New("taken")
 
 // ErrLastOwner is returned where a house would be left without an owner.
-var ErrLastOwner = errors.New("the house needs an owner")
+var ErrLastOwner = errors.New("the organisation needs an administrator")
 
 // NewPerson is what a person begins with.
 type NewPerson struct {
 	Name, Email string
 	Role        account.Role
-	// Password is its hash; empty for none yet. Subject names the person in the house's directory, where there is one.
+	// Password is its hash; empty for none yet. Subject names the person in the organisation's directory, where there
+	// is one.
 	Password, Subject string
 }
 
@@ -34,7 +35,7 @@ type People struct {
 	first sync.Mutex // lets one be the first person
 }
 
-// Add adds a person to the house and returns their id. The first one becomes the owner of all maps there are.
+// Add adds a person to the organisation and returns their id. The first one becomes the owner of all maps there are.
 func (s *People) Add(p NewPerson) (string, error) {
 	written, folded, err := account.Address(p.Email)
 	if err != nil {
@@ -64,7 +65,7 @@ func (s *People) Add(p NewPerson) (string, error) {
 	})
 }
 
-// AddFirst adds the first person of the house, its owner. Once there is somebody it returns ErrTaken.
+// AddFirst adds the first person of the organisation, its owner. Once there is somebody it returns ErrTaken.
 func (s *People) AddFirst(p NewPerson) (string, error) {
 	s.first.Lock()
 	defer s.first.Unlock()
@@ -75,7 +76,7 @@ func (s *People) AddFirst(p NewPerson) (string, error) {
 	return s.Add(p)
 }
 
-// Any reports whether there is anybody in the house.
+// Any reports whether there is anybody in the organisation.
 func (s *People) Any() (some bool, err error) {
 	err = s.db.QueryRow("SELECT EXISTS (SELECT 1 FROM people)").Scan(&some)
 	return some, err
@@ -97,7 +98,7 @@ func scanPerson(scan func(...any) error, more ...any) (p account.Person, passwor
 	return p, password, err
 }
 
-// List are all of the house, by their names.
+// List are all of the organisation, by their names.
 func (s *People) List() ([]account.Person, error) {
 	list, err := gather(s.db, func(scan scanner) (account.Person, error) {
 		p, _, err := scanPerson(scan)
@@ -122,7 +123,7 @@ func (s *People) ByMail(email string) (account.Person, string, error) {
 	return scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE address = ?", folded).Scan)
 }
 
-// BySubject returns the person whom the house's directory calls by a subject.
+// BySubject returns the person whom the organisation's directory calls by a subject.
 func (s *People) BySubject(subject string) (account.Person, error) {
 	p, _, err := scanPerson(s.db.QueryRow("SELECT "+personColumns+" FROM people p WHERE subject = ?", subject).Scan)
 	return p, err
@@ -179,7 +180,7 @@ func (s *People) UseSpare(id, word string) (good bool, err error) {
 	})
 }
 
-// SetSubject notes how the house's directory calls a person.
+// SetSubject notes how the organisation's directory calls a person.
 func (s *People) SetSubject(id, subject string) error {
 	return found(s.db.Exec("UPDATE people SET subject = ? WHERE id = ?", subject, id))
 }
@@ -203,7 +204,7 @@ func (s *People) SetPassword(id, hash, but string) error {
 	}))
 }
 
-// SetRole makes a person an owner of the house, or not.
+// SetRole makes a person an administrator, or not.
 func (s *People) SetRole(id string, role account.Role) error {
 	return s.transact(func(tx *sql.Tx) error {
 		if err := found(tx.Exec("UPDATE people SET role = ? WHERE id = ?", role, id)); err != nil {

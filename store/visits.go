@@ -29,7 +29,8 @@ func (s *Thumbnails) Keep(id string, revision int, picture []byte) error {
 	return err
 }
 
-// Arrangement is how a person has arranged the pages of the house, and what they begin maps with: names and values.
+// Arrangement is how a person has arranged the pages of the organisation, and what they begin maps with: names and
+// values.
 func (s *Visits) Arrangement(person string) (map[string]string, error) {
 	var raw string
 	if err := s.db.QueryRow("SELECT arrangement FROM people WHERE id = ?", person).Scan(&raw); err != nil {
@@ -55,16 +56,16 @@ func (s *Visits) Arrange(person string, values map[string]string) error {
 	})
 }
 
-// Start is a map of the house that others begin from.
+// Start is a map of the organisation that others begin from.
 type Start struct {
 	ID, Title, About, Owner string
 	Created                 time.Time
 }
 
-// Starts are the maps of the house to begin from.
+// Starts are the maps of the organisation to begin from.
 type Starts struct{ *database }
 
-// List are those of the house, by their titles.
+// List are those of the organisation, by their titles.
 func (s *Starts) List() ([]Start, error) {
 	return gather(s.db, func(scan scanner) (one Start, err error) {
 		var created int64

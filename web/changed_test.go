@@ -86,13 +86,14 @@ func TestReadersSeeWhatChanged(t *testing.T) {
 	if _, body := ask("/r/"+told+"/changes?from=visit", forged); strings.Contains(body, "Their map") {
 		t.Error("a reader says what they have seen, and is believed")
 	}
-	// A reader of the house sees it too, and those who may remark between any two states: a day, a round, a version.
+	// A reader of the organisation sees it too, and those who may remark between any two states: a day, a round, a
+	// version.
 	if r, body := h.enter("mara").do("GET", "/maps/"+h.id+"/changes?from=visit", nil); r.StatusCode != 200 ||
 		strings.Contains(body, `name="from"`) {
-		t.Errorf("a reader of the house: %d", r.StatusCode)
+		t.Errorf("a reader of the organisation: %d", r.StatusCode)
 	}
 	if r, _ := h.enter("mara").do("GET", "/maps/"+h.id+"/changes?from=r0", nil); r.StatusCode != 404 {
-		t.Errorf("a reader of the house compares any states: %d", r.StatusCode)
+		t.Errorf("a reader of the organisation compares any states: %d", r.StatusCode)
 	}
 	jonas := h.enter("jonas")
 	for from, want := range map[string]string{"r1": "instead of “A first name”",

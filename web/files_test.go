@@ -82,7 +82,7 @@ func TestFilesFollowTheRightsOfTheirMaps(t *testing.T) {
 	if err := h.lead("edit", another, lie); err == nil || !strings.Contains(err.Error(), "what it is said to be") {
 		t.Errorf("an edit lies about the type: %v", err)
 	}
-	// A copy in the house, and a map to begin others from, have it with them.
+	// A copy in the organisation, and a map to begin others from, have it with them.
 	h.must(h.s.AddStart(m, "", h.ids["edit"]))
 	starts, err := h.s.Starts.List()
 	h.must(err)
@@ -91,7 +91,7 @@ func TestFilesFollowTheRightsOfTheirMaps(t *testing.T) {
 	begun, err := h.s.Add(from, h.ids["stranger"], "")
 	h.must(err)
 	if r, _ := h.ask("stranger", "GET", "/maps/"+begun+"/files/"+f.ID, ""); r.StatusCode != 200 {
-		t.Errorf("a map begun from one of the house lacks its file: %d", r.StatusCode)
+		t.Errorf("a map begun from one of the organisation lacks its file: %d", r.StatusCode)
 	}
 }
 

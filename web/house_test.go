@@ -181,7 +181,7 @@ func TestPeopleComeAndGo(t *testing.T) {
 	code, body = ida.post("/people/invite", "name", "Jonas Petri", "email", "jonas@town.example", "role", "member")
 	ida.says(code, body, 200, "An invitation to jonas@town.example waits in the outbox")
 	code, body = ida.post("/people/invite", "name", "Jonas", "email", "JONAS@town.example")
-	ida.says(code, body, 400, "is in the house already")
+	ida.says(code, body, 400, "is in the organisation already")
 	first := inLetter.FindStringSubmatch(letter(t, s, "jonas@town.example", "invites you").Plain)[1]
 	jonas := newBrowser(t, app)
 	code, body = jonas.post(first, "password", "jonas@town.example")
@@ -247,7 +247,7 @@ func TestPeopleComeAndGo(t *testing.T) {
 	code, body = jonas.post("/me/name", "name", "Jonas P.")
 	jonas.says(code, body, 200, "Jonas P.")
 
-	// The house keeps an owner; maps are handed over; who is switched off is out.
+	// The organisation keeps an owner; maps are handed over; who is switched off is out.
 	p, _, err := s.People.ByMail("jonas@town.example")
 	if err != nil {
 		t.Fatal(err)
@@ -258,11 +258,11 @@ func TestPeopleComeAndGo(t *testing.T) {
 	}
 	jonas.post("/maps", "title", "The map of Jonas", "kind", "flowchart")
 	code, body = ida.post("/people/"+i.ID+"/role", "role", "member")
-	ida.says(code, body, 400, "is the only owner of the house")
+	ida.says(code, body, 400, "is the only administrator")
 	code, body = ida.post("/people/" + i.ID + "/switch")
-	ida.says(code, body, 400, "You cannot switch yourself off")
+	ida.says(code, body, 400, "You cannot deactivate yourself")
 	code, body = ida.post("/people/" + p.ID + "/switch")
-	ida.says(code, body, 200, "is switched off")
+	ida.says(code, body, 200, "is deactivated")
 	if _, body := jonas.get("/"); !strings.Contains(body, "Sign in") {
 		t.Error("a person who is switched off is still signed in")
 	}
@@ -292,7 +292,7 @@ func TestPeopleComeAndGo(t *testing.T) {
 	}
 }
 
-// The directory of the house signs people in; what it does not vouch for, or what was not asked here, does not.
+// The directory of the organisation signs people in; what it does not vouch for, or what was not asked here, does not.
 func TestTheDirectorySignsIn(t *testing.T) {
 	provider, err := mockoidc.Run()
 	if err != nil {
@@ -348,7 +348,7 @@ func TestTheDirectorySignsIn(t *testing.T) {
 			t.Errorf("%s: %d %.400s", name, code, body)
 		}
 	}
-	// Whoever is in the house already is the same person by the directory.
+	// Whoever is in the organisation already is the same person by the directory.
 	b = newBrowser(t, app)
 	code, body = b.get(through(b, &mockoidc.MockUser{Subject: "i1", Email: "Ida@town.example", EmailVerified: true}))
 	b.says(code, body, 200, "People")
@@ -357,7 +357,7 @@ func TestTheDirectorySignsIn(t *testing.T) {
 	}
 	b = newBrowser(t, app)
 	code, body = b.get(through(b, selma))
-	b.says(code, body, 401, "switched off")
+	b.says(code, body, 401, "deactivated")
 }
 
 // Folders keep maps apart, and share them together; what two people do at once, or what cannot be, has a clear word.
@@ -530,7 +530,7 @@ func TestSearch(t *testing.T) {
 	}
 }
 
-// Maps are begun from the ready ones, from those of the house, and from tables of steps.
+// Maps are begun from the ready ones, from those of the organisation, and from tables of steps.
 func TestBeginnings(t *testing.T) {
 	h := openHouse(t)
 	for _, start := range []string{"approval", "two-rows", "swimlanes", "flowchart"} {

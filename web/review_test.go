@@ -190,7 +190,8 @@ func TestWhatIsSaid(t *testing.T) {
 	refused(say("owner", base+"/remarks/"+first+"/edit", "text", "changed"), "only by who made it")
 	refused(say("owner", base+"/remarks/"+first+"/delete"), "only by who made it")
 	refused(say("nobody", "/m/"+link+"/remarks", "text", "x"), "Say first what you are called")
-	refused(say("nobody", "/m/"+link+"/remarks", "text", "x", "called", "OWNER"), "Somebody of the house is called so")
+	refused(say("nobody", "/m/"+link+"/remarks", "text", "x", "called", "OWNER"),
+		"Somebody in the organisation is called so")
 	if body := say("nobody", "/m/"+link+"/remarks", "text", "From outside", "called", "Ann, Roads", "thread",
 		first); !strings.Contains(body, "Ann, Roads") || !strings.Contains(body, "by link") {
 		t.Error("who came by the link is not told as such")

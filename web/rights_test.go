@@ -20,8 +20,8 @@ import (
 	"plaintracer/web/site"
 )
 
-// What each address takes. People of the house are nobody (not signed in), a stranger to the map, those with a right to
-// it, its owner, and the owner of the house, who has no right to the map of their own.
+// What each address takes. People in the organisation are nobody (not signed in), a stranger to the map, those with a
+// right to it, its owner, and the administrator, who has no right to the map of their own.
 var rightsTable = map[string]string{
 	"GET /healthz": "all", "GET /static/*": "all", "GET /help": "all", "GET /help/:picture.png": "all",
 	"GET /sign-in": "all", "POST /sign-in": "all", "POST /sign-in/demo": "none", "POST /sign-in/code": "all",
@@ -174,7 +174,7 @@ func (h *household) share() (id string) {
 	return id
 }
 
-// ask asks as somebody of the house, or as nobody.
+// ask asks as somebody in the organisation, or as nobody.
 func (h *household) ask(who, method, path, body string) (*http.Response, string) {
 	h.Helper()
 	var req *http.Request
@@ -273,7 +273,8 @@ func TestTableOfRights(t *testing.T) {
 			case strings.HasPrefix(route.Path, "/maps/:id/"):
 				got = got || strings.Contains(text, "There is no such page")
 			case strings.HasPrefix(route.Path, "/sign-in") && r.StatusCode == 401:
-				got = strings.Contains(text, "do not go together") || strings.Contains(text, "Too many tries") ||
+				got = strings.Contains(text, "Wrong email address or password") || strings.Contains(text,
+					"Too many tries") ||
 					strings.Contains(text, "That took too long")
 			case route.Path == "/static/*":
 				got = true

@@ -138,7 +138,7 @@ func TestAWordUnasked(t *testing.T) {
 	}
 }
 
-// Where the house asks for signatures, whoever agrees gives their password again, and the record holds what they
+// Where the organisation asks for signatures, whoever agrees gives their password again, and the record holds what they
 // signed.
 func TestSigning(t *testing.T) {
 	h, id := reviewed(t)
@@ -150,7 +150,7 @@ func TestSigning(t *testing.T) {
 	if _, body := h.ask("owner", "GET", "/maps/"+id+"/remarks", ""); !strings.Contains(body,
 		`value="majority" selected`) ||
 		!strings.Contains(body, `max="60" value="3"`) {
-		t.Error("what the house proposes is not proposed")
+		t.Error("what the organisation proposes is not proposed")
 	}
 	h.form("owner", "/maps/"+id+"/rounds", "person", h.ids["remark"], "needs", "")
 	if body := h.says("remark", id, review.Agreed, "old", "thirteen owls at noon"); !strings.Contains(body,
@@ -175,7 +175,7 @@ func TestSigning(t *testing.T) {
 }
 
 // A round ends as of the version that was asked about, whatever was changed since; with what was proposed in it and
-// taken only where the house allows that and nothing else was changed; or is asked again with one click.
+// taken only where the organisation allows that and nothing else was changed; or is asked again with one click.
 func TestEndingWithChanges(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
@@ -192,16 +192,16 @@ func TestEndingWithChanges(t *testing.T) {
 	r := h.latest(id)
 	_, body := h.ask("owner", "GET", base+"/remarks", "")
 	if !strings.Contains(body, "step 2 reworded") || strings.Contains(body, "End it with these changes") {
-		t.Errorf("before the house allows it: %.3000s", body)
+		t.Errorf("before the organisation allows it: %.3000s", body)
 	}
 	if _, body := h.form("owner", base+"/rounds/"+r.ID+"/end", "how", "take"); !strings.Contains(body,
 		"more than what was proposed") ||
 		!h.latest(id).Ended.IsZero() {
-		t.Error("changes are taken in that the house does not allow")
+		t.Error("changes are taken in that the organisation does not allow")
 	}
 	h.must(h.s.Rounds.SetHabits(review.Habits{TakeIn: true}))
 	if _, body = h.ask("owner", "GET", base+"/remarks", ""); !strings.Contains(body, "End it with these changes") {
-		t.Error("what the house allows is not offered")
+		t.Error("what the organisation allows is not offered")
 	}
 	// anything else that was changed is too much
 	_, err = d.Apply("w1", 2, &edit.SetText{Sheet: "sheet-1", ID: "s2", Text: "Take the bike back"})
@@ -264,9 +264,9 @@ func TestTheRecordStaysAsItIs(t *testing.T) {
 	h.form("remark", base+"/remarks/"+threads[0].ID+"/edit", "text", "Something else")
 	h.form("owner", base+"/remarks/"+threads[0].ID+"/settle", "open", "yes")
 	_, page := h.ask("owner", "GET", base+"/rounds/"+r.ID+"/page.html", "")
-	for _, want := range []string{"What of the key?", "It hangs at the desk", "settled by owner", "Looked at it: ",
+	for _, want := range []string{"What of the key?", "It hangs at the desk", "resolved by owner", "Looked at it: ",
 		"Answered: ",
-		"Asked: as a person of the house, ", "Agreed by remark.", "data:image/svg", r.Version.Hash} {
+		"Asked: as a member of the organisation, ", "Agreed by remark.", "data:image/svg", r.Version.Hash} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the record lacks %q", want)
 		}
@@ -411,7 +411,7 @@ func TestTheLifeOfAgreedMaps(t *testing.T) {
 }
 
 // A procedure says where the review of its map stands, who owns it, and what changed since it was agreed: to people of
-// the house and those who may remark, and to no reader by a link.
+// the organisation and those who may remark, and to no reader by a link.
 func TestAProcedureSaysWhatWasAgreed(t *testing.T) {
 	h, id := reviewed(t)
 	base := "/maps/" + id
@@ -428,7 +428,8 @@ func TestAProcedureSaysWhatWasAgreed(t *testing.T) {
 	const format = "/export/procedure-markdown?what=map&pictures=no"
 	_, own := h.ask("edit", "GET", base+format, "")
 	_, theirs := h.ask("nobody", "GET", "/r/"+link+format, "")
-	for _, want := range []string{"Agreed: version 1", "by remark", "Runa Dahl", "Changed since version 1, which was agreed on",
+	for _, want := range []string{"Agreed: version 1", "by remark", "Runa Dahl",
+		"Changed since version 1, which was agreed on",
 		"Hand the key over"} {
 		if !strings.Contains(own, want) {
 			t.Errorf("the procedure does not say %q: %.2500s", want, own)

@@ -19,7 +19,7 @@ import (
 	"plaintracer/web/site"
 )
 
-// folderRoute is what is answered for a folder, to people of the house.
+// folderRoute is what is answered for a folder, to people in the organisation.
 type folderRoute struct {
 	method, path string
 	needs        account.Right
@@ -63,7 +63,7 @@ func (s *Server) folderRoutes(app *fiber.App) {
 	}
 }
 
-// mapRoutes are what is answered for a map, to people of the house and by links.
+// mapRoutes are what is answered for a map, to people in the organisation and by links.
 func (s *Server) mapRoutes() []route {
 	list := []route{
 		{"GET", "", account.Read, s.desk.Open, false},
@@ -126,7 +126,7 @@ func (s *Server) linkRoutes() []route {
 	}
 }
 
-// ownRoutes are what is answered for a map to people of the house alone.
+// ownRoutes are what is answered for a map to people in the organisation alone.
 func (s *Server) ownRoutes() []route {
 	return []route{
 		{"GET", "/thumbnail.svg", account.Read, s.shelf.Thumbnail, false},
@@ -153,7 +153,7 @@ func (s *Server) ownRoutes() []route {
 	}
 }
 
-// houseRoutes are the pages of the house.
+// houseRoutes are the pages of the organisation.
 func (s *Server) houseRoutes() []houseRoute {
 	return []houseRoute{
 		{"GET", "/", somebody, s.shelf.Home},
@@ -215,7 +215,7 @@ func (s *Server) houseRoutes() []houseRoute {
 	}
 }
 
-// Editor returns the application for the people of the house, and for those who come by links.
+// Editor returns the application for the people in the organisation, and for those who come by links.
 func (s *Server) Editor() *fiber.App {
 	app := s.App(s.Local || s.As != "")
 	s.linked(app)
@@ -316,23 +316,23 @@ func (s *Server) addMaps(app *fiber.App, prefix string, who func(c fiber.Ctx) (*
 	}
 }
 
-// standing is what somebody has to be to ask for a page of the house.
+// standing is what somebody has to be to ask for a page of the organisation.
 type standing uint8
 
 const (
 	anybody    standing = iota
 	somebody            // signed in
-	houseOwner          // an owner of the house
+	houseOwner          // an administrator
 )
 
-// houseRoute is a page of the house that belongs to no map.
+// houseRoute is a page of the organisation that belongs to no map.
 type houseRoute struct {
 	method, path string
 	needs        standing
 	answer       func(fiber.Ctx) error
 }
 
-// addHouse adds the pages of the house to an application, each behind what it takes to ask for it.
+// addHouse adds the pages of the organisation to an application, each behind what it takes to ask for it.
 func (s *Server) addHouse(app *fiber.App, list []houseRoute) {
 	for _, r := range list {
 		app.Add([]string{r.method}, r.path, func(c fiber.Ctx) error {
@@ -341,7 +341,7 @@ func (s *Server) addHouse(app *fiber.App, list []houseRoute) {
 			case r.needs >= somebody && m == nil:
 				return s.AskWho(c)
 			case r.needs == houseOwner && m.Role != account.Owner:
-				return fiber.NewError(fiber.StatusForbidden, "Only an owner of the house may do this.")
+				return fiber.NewError(fiber.StatusForbidden, "Only an administrator may do this.")
 			}
 			return r.answer(c)
 		})

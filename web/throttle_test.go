@@ -122,7 +122,7 @@ func TestTriesAtOnceCount(t *testing.T) {
 				"password": {"a wrong password"}})
 			mu.Lock()
 			defer mu.Unlock()
-			for _, text := range []string{"do not go together", "Too many tries"} {
+			for _, text := range []string{"Wrong email address or password", "Too many tries"} {
 				if strings.Contains(body, text) {
 					answers[text]++
 				}
@@ -130,8 +130,8 @@ func TestTriesAtOnceCount(t *testing.T) {
 		})
 	}
 	all.Wait()
-	if answers["do not go together"] > site.ByAccount.Free+1 ||
-		answers["do not go together"]+answers["Too many tries"] != 24 {
+	if answers["Wrong email address or password"] > site.ByAccount.Free+1 ||
+		answers["Wrong email address or password"]+answers["Too many tries"] != 24 {
 		t.Errorf("of 24 at once: %v", answers)
 	}
 	// The person is kept out of nothing where they have been before, and elsewhere only as long as anybody there.
@@ -538,8 +538,8 @@ func TestVisitorsAreKnownByTheirBrowser(t *testing.T) {
 	for _, name := range []string{"Ida Brandt", "ida  brandt", "IDA BRANDT", "lda Brandt", "Іda Brandt", "Ida Вrandt",
 		"Ida\u200bBrandt", "I\u00adda Brandt", "Idá Brandt", "Ｉｄａ Brandt", "Ida\u2060 Brandt", "𝐈𝐝𝐚 Brandt"} {
 		_, body := newGuest(t, h.base).do("POST", base+"/remarks", url.Values{"text": {"x"}, "called": {name}})
-		if !strings.Contains(body, "somebody of the house is called so") &&
-			!strings.Contains(body, "Somebody of the house is called so") &&
+		if !strings.Contains(body, "somebody in the organisation is called so") &&
+			!strings.Contains(body, "Somebody in the organisation is called so") &&
 			!strings.Contains(body, "characters that do not show") {
 			t.Errorf("the name %+q passes", name)
 		}
@@ -789,7 +789,7 @@ func TestLongThreadsComeInPages(t *testing.T) {
 	}
 }
 
-// What a directory says nothing about makes no members, unless the house trusts its addresses.
+// What a directory says nothing about makes no members, unless the organisation trusts its addresses.
 func TestADirectoryThatSaysNothing(t *testing.T) {
 	h := openTown(t, site.Settings{Directory: &site.Directory{Issuer: "https://id.town.example"}}, false)
 	app := h.server.Editor()

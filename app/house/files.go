@@ -59,7 +59,7 @@ func (h *House) share(id, author, file string) (bool, error) {
 		return false, nil
 	}
 	for _, holder := range holders {
-		reads := strings.HasPrefix(holder, start) // anybody of the house may begin from it
+		reads := strings.HasPrefix(holder, start) // anybody of the organisation may begin from it
 		if !reads {
 			if reads, err = h.Reads(author, holder); err != nil {
 				return false, err
@@ -72,7 +72,7 @@ func (h *House) share(id, author, file string) (bool, error) {
 	return false, nil
 }
 
-// Reads reports whether somebody of the house may read a map; false where it is not there.
+// Reads reports whether somebody in the organisation may read a map; false where it is not there.
 func (h *House) Reads(person, id string) (bool, error) {
 	where, binned, err := h.Maps.Where(id)
 	if errors.Is(err, store.ErrNotFound) {

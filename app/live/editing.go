@@ -251,7 +251,7 @@ func KeptBefore(e edit.Edit) string {
 		return "before a layout"
 	case *edit.Batch:
 		if e.As == compose.FromTable {
-			return "before a table was read back"
+			return "before changes were imported from a table"
 		}
 	}
 	return ""

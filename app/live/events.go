@@ -50,7 +50,7 @@ type (
 		Window string `json:"window"`
 		Item   string `json:"item,omitempty"`
 	}
-	// Here says how many windows are open on the map, and who of the house has them, or by a link.
+	// Here says how many windows are open on the map, and who of the organisation has them, or by a link.
 	Here struct {
 		Editors int      `json:"editors,omitempty"`
 		Readers int      `json:"readers,omitempty"`
@@ -65,8 +65,8 @@ type (
 		Y      int      `json:"y"`
 		Items  []string `json:"items,omitempty"`
 	}
-	// Showing says that somebody of the house shows the map in a meeting, and what: a stop or a step. Nobody does any
-	// more where both are empty. Name is empty for those who do not learn who else is there.
+	// Showing says that somebody in the organisation shows the map in a meeting, and what: a stop or a step. Nobody
+	// does any more where both are empty. Name is empty for those who do not learn who else is there.
 	Showing struct {
 		Name string `json:"name,omitempty"`
 		Stop string `json:"stop,omitempty"`

@@ -66,8 +66,8 @@ func (p *pipe) showing(t *testing.T) Showing {
 	}
 }
 
-// What somebody of the house shows is told to the others, by name to those who may know it, and to those who come
-// later; the latest who shows is followed, and what a visitor by a link or a stranger to the form says is heard by
+// What somebody in the organisation shows is told to the others, by name to those who may know it, and to those who
+// come later; the latest who shows is followed, and what a visitor by a link or a stranger to the form says is heard by
 // nobody.
 func TestShowing(t *testing.T) {
 	s, err := store.Open(t.TempDir())

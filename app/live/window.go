@@ -33,7 +33,7 @@ const (
 
 // Who is whoever has a window open.
 type Who struct {
-	// Link is the link a visitor came by, Person the id of somebody of the house; one of them is empty.
+	// Link is the link a visitor came by, Person the id of somebody in the organisation; one of them is empty.
 	Link, Person string
 	// Session is the token of the session that the window belongs to; empty where everybody is taken for one person,
 	// and by a link.

@@ -173,7 +173,7 @@ func (b box) Later(l mail.Letter, why error, next time.Time) error {
 // Drop implements mail.Box.
 func (b box) Drop(l mail.Letter) error { return b.store.Letters.Drop(l.N) }
 
-// GiveUp implements mail.Box. Owners of the house read of it in the list of what was done, and on the page of people.
+// GiveUp implements mail.Box. Administrators read of it in the list of what was done, and on the page of people.
 func (b box) GiveUp(l mail.Letter, why error) error {
 	log.Printf("a message of the kind %s was given up: %v", l.Kind, why)
 	if err := b.store.Audit.Note(store.Event{Who: "the server", What: "gave up sending a message: " + why.Error(),

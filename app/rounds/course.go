@@ -37,9 +37,9 @@ func HoldNumbers(d *documents.Document, author, name string, at time.Time) error
 	return err
 }
 
-// End ends a round, by somebody called so. With takeIn the map as it is now is what was agreed, where the house allows
-// that and no more was changed than was proposed in the round; it is kept by a function then. The round is told of how
-// it ended. It returns ErrMuch, ErrBusy, or store.ErrOver.
+// End ends a round, by somebody called so. With takeIn the map as it is now is what was agreed, where the organisation
+// allows that and no more was changed than was proposed in the round; it is kept by a function then. The round is told
+// of how it ended. It returns ErrMuch, ErrBusy, or store.ErrOver.
 func (s *Rounds) End(r *store.Round, d *documents.Document, by string, takeIn bool,
 	keep func(store.Keep) (store.Version, error)) error {
 	e := store.Ending{By: by}
@@ -136,7 +136,7 @@ func (s *Rounds) Talk(r *store.Round, m *model.Map) (list []record.Thread, err e
 			t.Answers = append(t.Answers, said(answer))
 		}
 		if !one.Settled.IsZero() {
-			t.Settled = "settled by " + one.Settler + ", " + one.Settled.Format(FiledTime)
+			t.Settled = "resolved by " + one.Settler + ", " + one.Settled.Format(FiledTime)
 			if one.Answered != "" {
 				t.Settled = "proposal " + one.Answered + " by " + one.Settler + ", " + one.Settled.Format(FiledTime)
 			}

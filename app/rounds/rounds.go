@@ -25,7 +25,7 @@ import (
 type Rounds struct {
 	house *house.House
 	post  *post.Post
-	// address is where people of the house find the application, links where links begin.
+	// address is where people in the organisation find the application, links where links begin.
 	address, links string
 	// tokens are those of links that were made for people who are asked by name, by the ids of the links. Nothing of
 	// them is written down; after a restart a new link is made.
@@ -503,7 +503,7 @@ func (s *Rounds) Waiting(person, name string) (list []Wait, err error) {
 const dueAhead = 30 * 24 * time.Hour
 
 // due are the maps that are due for review, or soon will be, whose process a person owns; the owner of the map is told
-// where nobody of the house owns the process.
+// where nobody in the organisation owns the process.
 func (s *Rounds) due(person string) (list []Wait, err error) {
 	lives, err := s.house.Lives.All()
 	if err != nil {

@@ -187,7 +187,7 @@ func (p *past) say(who, called, verdict, why string) error {
 		Visitor: p.visitor(who)})
 }
 
-// visitor is the browser of somebody who is asked by name; nothing for people of the house.
+// visitor is the browser of somebody who is asked by name; nothing for people in the organisation.
 func (p *past) visitor(who string) string {
 	if slices.Contains(p.people, who) {
 		return ""
@@ -195,7 +195,7 @@ func (p *past) visitor(who string) string {
 	return "demo"
 }
 
-// author fills in who says something: one of the house, or with -1 the one who is asked by name.
+// author fills in who says something: one of the organisation, or with -1 the one who is asked by name.
 func (p *past) author(by int, r store.Remark) store.Remark {
 	if by >= 0 {
 		r.Author, r.Name = p.people[by], name(by)

@@ -89,7 +89,8 @@ func exporting() *cobra.Command {
 	}
 	c.Flags().StringVar(&format, "format", "", "the format, where the name of a file does not say it: "+
 		strings.Join(formatNames(), ", "))
-	c.Flags().StringVar(&templates, "templates", "", "folder with the house's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
+	c.Flags().StringVar(&templates, "templates", "",
+		"folder with the organisation's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
 	for _, choice := range exchange.Choices {
 		v := new(string)
 		values[choice.Name] = v

@@ -59,7 +59,7 @@ func run(args []string, out io.Writer) error {
 func commands() *cobra.Command {
 	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs,
 		SilenceErrors: true, SilenceUsage: true,
-		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the house sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
+		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the organisation sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() },
 		PersistentPreRunE: func(c *cobra.Command, _ []string) error {
 			folders, err := fontFolders(c)
@@ -132,7 +132,8 @@ func serving(name, short string, demo bool) *cobra.Command {
 		"where people find the application, such as https://maps.town.example; messages and links begin with it")
 	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
 	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
-	f.StringVar(&v.templates, "templates", "", "folder with the house's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
+	f.StringVar(&v.templates, "templates", "",
+		"folder with the organisation's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
 	f.Float64Var(&v.fileRoom, "file-room", 20,
 		"how many gigabytes the files kept with all maps take together at most; 0 for no bound")
 	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")
@@ -149,7 +150,7 @@ func serving(name, short string, demo bool) *cobra.Command {
 	f.StringVar(&v.smtp.Password, "smtp-password", "", "password for that; better given by the environment")
 	f.BoolVar(&v.smtp.Plain, "smtp-plain", false, "the server for mail may be reached without TLS, on this machine")
 	f.StringVar(&v.directory.Issuer, "openid-issuer", "",
-		"address of the house's directory, to sign in with (OpenID Connect)")
+		"address of the organisation's directory, to sign in with (OpenID Connect)")
 	f.StringVar(&v.directory.Client, "openid-client", "", "how the directory knows this application")
 	f.StringVar(&v.directory.Secret, "openid-secret", "",
 		"the secret it shares with the directory; better given by the environment")
@@ -346,7 +347,7 @@ func onlyPerson(s *store.Store, email string) (string, error) {
 	name, _, _ := strings.Cut(email, "@")
 	id, err := s.People.AddFirst(store.NewPerson{Name: name, Email: email})
 	if errors.Is(err, store.ErrTaken) {
-		err = fmt.Errorf("nobody in the house has the address %s", email)
+		err = fmt.Errorf("nobody in the organisation has the address %s", email)
 	}
 	return id, err
 }

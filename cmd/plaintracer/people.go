@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 	"text/tabwriter"
 	"time"
 
@@ -16,12 +17,13 @@ import (
 // ticketTime is how long a link is good that is made on the command line.
 const ticketTime = 24 * time.Hour
 
-// people are the commands for the people of the house. They work while the application runs.
+// people are the commands for the people in the organisation. They work while the application runs.
 func people() *cobra.Command {
 	var data, address, name, role string
 	c := &cobra.Command{Use: "people",
-		Short: "List, add and reset the people of the house, while the application runs or not", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
+		Short: "List, add and reset the people in the organisation, while the application runs or not",
+		Args:  cobra.NoArgs,
+		RunE:  func(c *cobra.Command, _ []string) error { return c.Help() }}
 	c.PersistentFlags().StringVar(&data, "data", "data", "folder that keeps the maps")
 	c.PersistentFlags().StringVar(&address, "address", "http://127.0.0.1:8080",
 		"where people find the application; the links that are printed begin with it")
@@ -46,9 +48,9 @@ func people() *cobra.Command {
 			if err != nil {
 				return fmt.Errorf("--name: %w", err)
 			}
-			id, err := s.People.Add(store.NewPerson{Name: called, Email: email, Role: account.Role(role)})
+			id, err := s.People.Add(store.NewPerson{Name: called, Email: email, Role: roleNamed(role)})
 			if errors.Is(err, store.ErrTaken) {
-				return fmt.Errorf("somebody with the address %s is in the house already", email)
+				return fmt.Errorf("somebody with the address %s is in the organisation already", email)
 			}
 			if err != nil {
 				return err
@@ -57,15 +59,16 @@ func people() *cobra.Command {
 				About: email, Origin: "this machine"}), ticket(s, out, id, address, store.Invitation, "/invited/"))
 		})}
 	add.Flags().StringVar(&name, "name", "", "what the person is called")
-	add.Flags().StringVar(&role, "role", string(account.Member), "owner or member of the house")
+	add.Flags().StringVar(&role, "role", string(account.Member), "administrator or member")
 	c.AddCommand(add,
-		&cobra.Command{Use: "list", Short: "List the people of the house", Args: cobra.NoArgs, RunE: in(listPeople)},
+		&cobra.Command{Use: "list", Short: "List the people in the organisation", Args: cobra.NoArgs,
+			RunE: in(listPeople)},
 		&cobra.Command{Use: "reset ADDRESS", Short: "Print a link by which a person chooses a new password",
 			Args: cobra.ExactArgs(1),
 			RunE: in(func(s *store.Store, out io.Writer, email string) error {
 				p, _, err := s.People.ByMail(email)
 				if errors.Is(err, store.ErrNotFound) {
-					return fmt.Errorf("nobody in the house has the address %s", email)
+					return fmt.Errorf("nobody in the organisation has the address %s", email)
 				}
 				if err != nil {
 					return err
@@ -97,7 +100,7 @@ func listPeople(s *store.Store, out io.Writer, _ string) error {
 		state := "has a password"
 		switch {
 		case !p.Off.IsZero():
-			state = "switched off since " + p.Off.Format(time.DateOnly)
+			state = "deactivated since " + p.Off.Format(time.DateOnly)
 		case p.Directory:
 			state = "signs in by the directory"
 		case !p.Locked:
@@ -110,4 +113,12 @@ func listPeople(s *store.Store, out io.Writer, _ string) error {
 		fmt.Fprintf(w, "%s\t%s\t%s\t%s\t%s\n", p.Name, p.Email, p.Role, state, seen)
 	}
 	return w.Flush()
+}
+
+// roleNamed reads a role as a person writes it: an administrator is kept as the owner of the organisation.
+func roleNamed(text string) account.Role {
+	if strings.EqualFold(text, "administrator") {
+		return account.Owner
+	}
+	return account.Role(text)
 }

@@ -94,10 +94,10 @@ func directionSaid(_, now string) string {
 	return "runs " + now + " now"
 }
 
-// inside are the addresses of what is in the map or in the house, as they follow the title of a link.
+// inside are the addresses of what is in the map or in the organisation, as they follow the title of a link.
 var inside = regexp.MustCompile(` \((?:#|map:)[^()]*\)`)
 
-// linksSaid names links by their titles. The addresses of what is in the house say nothing, unless nothing else
+// linksSaid names links by their titles. The addresses of what is in the organisation say nothing, unless nothing else
 // changed.
 func linksSaid(old, now string) string {
 	old, now = inside.ReplaceAllString(old, ""), inside.ReplaceAllString(now, "")

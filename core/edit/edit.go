@@ -273,7 +273,7 @@ func (t *transaction) finish() error {
 	if t.done = t.log; idle > 0 || len(made) > 0 {
 		t.done = make([]Change, 0, len(t.log)-idle)
 		for _, c := range t.log {
-			// What was done on a sheet that came in the same edit goes with it.
+			// Activity log on a sheet that came in the same edit goes with it.
 			on := c.Sheet
 			if c.of == sheetList && t.m.Sheet(c.ID) == nil {
 				on = c.ID

@@ -21,7 +21,7 @@ type SetHead struct {
 	Look      *string          `json:"look,omitempty"`
 	Heading   *model.Heading   `json:"heading,omitempty"`
 	Above     *bool            `json:"above,omitempty"`
-	// Colours replaces the house's colours, unless it is nil.
+	// Colours replaces the organisation's colours, unless it is nil.
 	Colours *[]model.HouseColour `json:"colours,omitempty"`
 	// Faces replaces the fonts the map is written in, unless it is nil.
 	Faces *[]string `json:"faces,omitempty"`

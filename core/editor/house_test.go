@@ -31,7 +31,7 @@ func houseFont(t *testing.T, file []byte) (fonts.Font, []byte) {
 	return f, raw
 }
 
-// A map is written in a font of the house: its texts are measured with it, what
+// A map is written in a font of the organisation: its texts are measured with it, what
 // it makes too small grows, another cut joins it, another typeface takes its
 // place, and every step can be undone and done again.
 func TestHouseTypeface(t *testing.T) {

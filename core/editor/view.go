@@ -176,7 +176,7 @@ type BarState struct {
 	Look    string              `json:"look"`
 	Styles  []StyleTab          `json:"styles"`
 	Colours []model.HouseColour `json:"colours"`
-	// Faces are the fonts of the house.
+	// Faces are the fonts of the organisation.
 	Faces []desk.FontTab `json:"faces"`
 	Cuts  []fonts.Face   `json:"cuts"`
 	// Typefaces are those that a single text may be set in.

@@ -15,7 +15,7 @@ import (
 // MaxData is the largest font file, in bytes.
 const MaxData = 2 << 20
 
-// Font is one font file of the house: TrueType or OpenType, not packed.
+// Font is one font file of the organisation: TrueType or OpenType, not packed.
 type Font struct {
 	// ID is made from the content, so that equal files are kept once.
 	ID string `json:"id"`

@@ -7,7 +7,7 @@ import (
 	"plaintracer/core/fonts"
 )
 
-// The fonts of the house: their files are kept in the map like pictures, and the
+// The fonts of the organisation: their files are kept in the map like pictures, and the
 // head names those it is written in.
 
 // MaxFonts is what all font files of a map may take together, in bytes.

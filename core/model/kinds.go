@@ -418,6 +418,24 @@ const (
 // fills and a dark one for lines and text. The empty one is the paper.
 var Fills = []string{"", "moss", "lake", "straw", "clay", "fog"}
 
+// ColourName says what a colour of the palette is for a person, with what it looks like in it.
+func ColourName(fill string) string {
+	if name, ok := map[string]string{"": "default", "moss": "moss green", "lake": "lake blue", "straw": "straw yellow",
+		"clay": "clay red", "fog": "fog grey"}[fill]; ok {
+		return name
+	}
+	return fill
+}
+
+// ColourNames are those of the palette, in its order.
+func ColourNames() []string {
+	out := make([]string, len(Fills))
+	for i, fill := range Fills {
+		out[i] = ColourName(fill)
+	}
+	return out
+}
+
 // Paper is a sheet size by its sides, upright.
 type Paper struct {
 	Name string

@@ -12,7 +12,7 @@ const (
 )
 
 // Hyperlink leads from something of the map to a web or mail address, to a step or sheet of the map, to a file kept
-// with it, or to another map of the house.
+// with it, or to another map of the organisation.
 type Hyperlink struct {
 	Title string `json:"title,omitempty"`
 	// To begins with https://, http:// or mailto:, is # with the id of a step, sheet or file, or map: with
@@ -45,7 +45,7 @@ func checkLinks(list []Hyperlink, path string) error {
 	return nil
 }
 
-// OtherMap returns the id of the map of the house to which a link leads; empty where it leads to none.
+// OtherMap returns the id of the map of the organisation to which a link leads; empty where it leads to none.
 func (l *Hyperlink) OtherMap() string {
 	if id, ok := strings.CutPrefix(l.To, "map:"); ok && ValidID(id) {
 		return id

@@ -43,7 +43,7 @@ type Head struct {
 	Units Units `json:"units,omitempty"`
 	// Look names the look the map is drawn in; empty is the standard one.
 	Look string `json:"look,omitempty"`
-	// Colours are the house's own.
+	// Colours are the organisation's own.
 	Colours []HouseColour `json:"colours,omitempty"`
 	// Faces are the ids of the fonts the map is written in, all of one
 	// typeface; none are the shipped one.
@@ -75,7 +75,7 @@ type Head struct {
 	Cases []Case `json:"cases,omitempty"`
 }
 
-// HouseColour is a colour of the house: #rrggbb under a name.
+// HouseColour is a colour of the organisation: #rrggbb under a name.
 type HouseColour struct {
 	Name  string `json:"name"`
 	Value string `json:"value"`

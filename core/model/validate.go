@@ -242,7 +242,7 @@ func (h *Head) Validate() error {
 		return fault("look", "%q is no name of a look", h.Look)
 	}
 	if len(h.Colours) > maxColours {
-		return fault("colours", "a house has at most %d colours of its own", maxColours)
+		return fault("colours", "an organisation has at most %d colours of its own", maxColours)
 	}
 	for i, c := range h.Colours {
 		if err := checkText(fmt.Sprintf("colours[%d].name", i), c.Name, MaxName); err != nil {

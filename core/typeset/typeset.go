@@ -52,8 +52,8 @@ func FontsOf(m *model.Map) (out [Faces][]fonts.Font) {
 	return out
 }
 
-// House are the measures of the fonts of the house: those a map is written in, and those of further typefaces, for
-// single texts.
+// House are the measures of the fonts of the organisation: those a map is written in, and those of further typefaces,
+// for single texts.
 type House struct {
 	Own     Cuts
 	further [Faces - FurtherFace]family
@@ -134,7 +134,7 @@ func (s Style) Baseline() int {
 
 var shipped = [4]*fonts.Metrics{&regular, &semibold, &italic, &semiboldItalic}
 
-// face is what a text is measured with: a font and, where that is the house's,
+// face is what a text is measured with: a font and, where that is the organisation's,
 // the shipped one for the characters it lacks.
 type face struct {
 	*fonts.Metrics

@@ -172,6 +172,17 @@ func (p *Page) AllowClipboard() {
 	}))
 }
 
+// Touchscreen makes the page one of a screen that is touched.
+func (p *Page) Touchscreen() {
+	p.f.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetTouchEmulationEnabled,
+			emulation.SetTouchEmulationEnabledParams{Enabled: true,
+				MaxTouchPoints: 1})
+		return err
+	}))
+}
+
 // Phone has the page shown as on a phone, so many pixels wide and high.
 func (p *Page) Phone(w, h int64) {
 	p.f.Helper()

@@ -12,7 +12,7 @@ import (
 )
 
 // ErrTemplate is what is said of a template that cannot be taken.
-var ErrTemplate = errors.New("the house's template cannot be taken: save it anew with a word processor")
+var ErrTemplate = errors.New("the organisation's template cannot be taken: save it anew with a word processor")
 
 var (
 	styleBegins = regexp.MustCompile(`(?s)<w:style [^>]*w:styleId="([^"]*)"[^>]*>\s*<w:name w:val="([^"]*)"`)
@@ -23,8 +23,8 @@ var (
 	mainType    = regexp.MustCompile(`ContentType="[^"]*(?:document|template)\.main\+xml"`)
 )
 
-// wordOfHouse writes a text into a document of the house: what stands in its body goes, its page with head and foot
-// stays. A style of ours that it has under the same name is its own; others are added.
+// wordOfHouse writes a text into a document of the organisation: what stands in its body goes, its page with head and
+// foot stays. A style of ours that it has under the same name is its own; others are added.
 func (t *Text) wordOfHouse(parts []housePart) ([]byte, error) {
 	at := map[string]*housePart{}
 	for i := range parts {
@@ -162,8 +162,8 @@ var (
 	ownStyle    = regexp.MustCompile(`^<(?:style:style|text:list-style) style:name="([^"]*)"`)
 )
 
-// openOfHouse gives the styles of a document of the house those of ours that it has not, and returns its other parts
-// that the styles refer to, such as pictures in the heads of pages.
+// openOfHouse gives the styles of a document of the organisation those of ours that it has not, and returns its other
+// parts that the styles refer to, such as pictures in the heads of pages.
 func openOfHouse(parts []housePart, ours string) (styles string, others []housePart, err error) {
 	for _, p := range parts {
 		switch {

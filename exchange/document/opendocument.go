@@ -10,8 +10,8 @@ import (
 	"strings"
 )
 
-// OpenDocument writes a text as OpenDocument 1.3, part 3. Where the folder of the house has a template.odt, its styles
-// and its page with head and foot are taken.
+// OpenDocument writes a text as OpenDocument 1.3, part 3. Where the folder of the organisation has a template.odt, its
+// styles and its page with head and foot are taken.
 func (t *Text) OpenDocument() ([]byte, error) {
 	blocks := t.Blocks
 	parts, err := houseParts("template.odt")

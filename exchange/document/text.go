@@ -39,20 +39,20 @@ func (t *Text) title() string {
 
 var escape = scene.Escaped
 
-// mostInPart bounds a part of a document of the house, and how many it has.
+// mostInPart bounds a part of a document of the organisation, and how many it has.
 const (
 	mostInPart = 16 << 20
 	mostParts  = 500
 )
 
-// housePart is a file in a document of the house.
+// housePart is a file in a document of the organisation.
 type housePart struct {
 	name string
 	data []byte
 }
 
-// houseParts are the parts of the document in the folder of the house whose styles are taken, in their order; none
-// where there is no such document. The error names what is wrong with it.
+// houseParts are the parts of the document in the folder of the organisation whose styles are taken, in their order;
+// none where there is no such document. The error names what is wrong with it.
 func houseParts(name string) ([]housePart, error) {
 	folder := folderOfHouse()
 	if folder == "" {

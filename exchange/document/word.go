@@ -54,7 +54,7 @@ var wordStyles = []wordStyle{
 // tableStyle is that of tables; its name is known to word processors.
 const tableStyle = `<w:style w:type="table" w:styleId="Grid"><w:name w:val="Table Grid"/><w:tblPr><w:tblBorders><w:top w:val="single" w:sz="4" w:color="C9C2B4"/><w:left w:val="single" w:sz="4" w:color="C9C2B4"/><w:bottom w:val="single" w:sz="4" w:color="C9C2B4"/><w:right w:val="single" w:sz="4" w:color="C9C2B4"/><w:insideH w:val="single" w:sz="4" w:color="C9C2B4"/><w:insideV w:val="single" w:sz="4" w:color="C9C2B4"/></w:tblBorders><w:tblCellMar><w:left w:w="85" w:type="dxa"/><w:right w:w="85" w:type="dxa"/></w:tblCellMar></w:tblPr></w:style>`
 
-// xml is how that style is written, with other ids in the place of those that the house has under their names.
+// xml is how that style is written, with other ids in the place of those that the organisation has under their names.
 func (s *wordStyle) xml(ids func(string) string, bullets int) string {
 	paragraph := strings.ReplaceAll(s.paragraph, "BULLETS", fmt.Sprint(bullets))
 	return fmt.Sprintf(`<w:style w:type="paragraph" w:styleId="%s"><w:name w:val="%s"/><w:basedOn w:val="%s"/><w:qFormat/><w:pPr>%s</w:pPr><w:rPr>%s</w:rPr></w:style>`,
@@ -90,7 +90,7 @@ type wordWriter struct {
 	lists           []int // where each list of steps begins to count
 }
 
-// Word writes a text as Office Open XML (ECMA-376 part 1, transitional). Where the folder of the house has a
+// Word writes a text as Office Open XML (ECMA-376 part 1, transitional). Where the folder of the organisation has a
 // template.docx, its styles, page, heads and feet are taken.
 //
 // The numbers of steps are those of the word processor's own lists where they count on from one to the next; a number
@@ -218,7 +218,7 @@ func (w *wordWriter) inline(list []Run) string {
 	return out.String()
 }
 
-// relate notes what the document refers to under an id, which begins so that it is none of the house's.
+// relate notes what the document refers to under an id, which begins so that it is none of the organisation's.
 func (w *wordWriter) relate(id, kind, target string) {
 	fmt.Fprintf(&w.relations, `<Relationship Id="pt%s" Type="%s/%s" Target="%s"/>`, id, relationSpace, kind, target)
 }

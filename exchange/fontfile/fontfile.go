@@ -19,7 +19,7 @@ import (
 // maxPacked is the largest file that is unpacked, in bytes.
 const maxPacked = 4 << 20
 
-// Read makes a font of the house of a file. What is broken or may not be embedded
+// Read makes a font of the organisation of a file. What is broken or may not be embedded
 // is refused with the reason.
 func Read(file []byte) (fonts.Font, error) {
 	data, err := Unpack(file)

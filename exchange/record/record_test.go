@@ -25,10 +25,13 @@ func TestAnOfficeProgramReadsTheRecord(t *testing.T) {
 	m.Sheets[0].Symbols = []*model.Symbol{{ID: "a", Kind: model.Process, Text: "Log the report",
 		Box: geometry.Box{X: 10000, Y: 10000, W: 12000, H: 8000}}}
 	r := &Record{Title: "A street light <is> & out", Subtitle: "Round 1 of review, of version 1",
-		Facts:  [][2]string{{"Outcome", "Not agreed: Selma Kurt, 1 has not answered."}, {"Nothing", ""}},
-		Voices: []Voice{{Name: "Selma Kurt", Way: "as a person of the house", Said: "not agreed", Why: "“Größe” & more"}, {Name: "Jo", Said: "agreed", Unasked: true}},
-		Threads: []Thread{{About: "1 Log the report", Saying: Saying{By: "Jonas Petri", At: "14 November 2026, 09:00", Text: "By hand?\nNo."},
-			Answers: []Saying{{By: "Ida Brandt", At: "14 November 2026, 10:00", Text: "In the tool."}}, Settled: "settled by Ida Brandt"}},
+		Facts: [][2]string{{"Outcome", "Not agreed: Selma Kurt, 1 has not answered."}, {"Nothing", ""}},
+		Voices: []Voice{{Name: "Selma Kurt", Way: "as a member of the organisation", Said: "not agreed",
+			Why: "“Größe” & more"}, {Name: "Jo", Said: "agreed", Unasked: true}},
+		Threads: []Thread{{About: "1 Log the report", Saying: Saying{By: "Jonas Petri", At: "14 November 2026, 09:00",
+			Text: "By hand?\nNo."},
+			Answers: []Saying{{By: "Ida Brandt", At: "14 November 2026, 10:00", Text: "In the tool."}},
+			Settled: "resolved by Ida Brandt"}},
 		Before: "version 0", Changes: []string{"Step 1 “Note” was reworded: “Log the report”."}, Map: m}
 	dir := t.TempDir()
 	words := func(format string) string {
@@ -42,7 +45,8 @@ func TestAnOfficeProgramReadsTheRecord(t *testing.T) {
 			t.Fatal(err)
 		}
 		if format != "pdf" {
-			c := exec.Command(soffice, "-env:UserInstallation=file://"+dir+"/office", "--headless", "--convert-to", "pdf", "--outdir", dir, file)
+			c := exec.Command(soffice, "-env:UserInstallation=file://"+dir+"/office", "--headless", "--convert-to",
+				"pdf", "--outdir", dir, file)
 			if said, err := c.CombinedOutput(); err != nil {
 				t.Fatalf("%v: %s", err, said)
 			}
@@ -59,8 +63,10 @@ func TestAnOfficeProgramReadsTheRecord(t *testing.T) {
 		return strings.Join(strings.Fields(string(text)), " ")
 	}
 	ours, theirs := words("pdf"), words("docx")
-	for _, want := range []string{"A street light <is> & out", "Round 1 of review, of version 1", "Outcome: Not agreed: Selma Kurt, 1 has not answered.",
-		"Selma Kurt: not agreed", "Why: “Größe” & more", "Jo: agreed (was not asked, does not count)", "1 Log the report, settled by Ida Brandt",
+	for _, want := range []string{"A street light <is> & out", "Round 1 of review, of version 1",
+		"Outcome: Not agreed: Selma Kurt, 1 has not answered.",
+		"Selma Kurt: not agreed", "Why: “Größe” & more", "Jo: agreed (was not asked, does not count)",
+		"1 Log the report, resolved by Ida Brandt",
 		"Jonas Petri, 14 November 2026, 09:00: By hand?", "Ida Brandt, 14 November 2026, 10:00: In the tool.",
 		"What changed since version 0", "Step 1 “Note” was reworded: “Log the report”."} {
 		if !strings.Contains(theirs, want) {

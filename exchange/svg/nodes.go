@@ -13,9 +13,9 @@ import (
 const WordsClass = "words"
 
 // appendNodes writes nodes in their order, each as a group with its id. The lines of a text are one element, so that a
-// program in which the picture is worked on has it in one piece. Texts in scripts that neither the house's fonts nor
-// the shipped typeface have are drawn as outlines, as all are where they are wanted so: a viewer without their fonts,
-// or that cannot join their letters, shows them as well.
+// program in which the picture is worked on has it in one piece. Texts in scripts that neither the organisation's fonts
+// nor the shipped typeface have are drawn as outlines, as all are where they are wanted so: a viewer without their
+// fonts, or that cannot join their letters, shows them as well.
 func appendNodes(buf []byte, nodes []scene.Node, set *typeface.Set, outlined bool) ([]byte, error) {
 	for i := range nodes {
 		n := &nodes[i]

@@ -49,7 +49,7 @@ func (l *Line) Begin(a typeset.Anchor) float64 {
 	return 0
 }
 
-// Line sets a line of text. Characters that neither the house's fonts nor the shipped typeface have are set with
+// Line sets a line of text. Characters that neither the organisation's fonts nor the shipped typeface have are set with
 // fonts of the machine, shaped where their script needs it; the order of characters is that of UAX #9.
 func (s *Set) Line(text string, style typeset.Style) (*Line, error) {
 	out := &Line{}

@@ -20,7 +20,7 @@ import (
 func (s *Accounts) noDirectory(err error) error {
 	log.Printf("the directory: %v", err)
 	return fiber.NewError(fiber.StatusBadGateway,
-		"The directory of the house does not answer. Try again in a moment, or sign in with your password.")
+		"The directory of the organisation does not answer. Try again in a moment, or sign in with your password.")
 }
 
 // ToDirectory sends somebody to the directory to sign in.
@@ -76,14 +76,14 @@ func (s *Accounts) FromDirectory(c fiber.Ctx) error {
 }
 
 // knownTo returns the person whom the directory vouches for: the one it named before, the one with that address, or a
-// new member of the house.
+// new member.
 func (s *Accounts) knownTo(c fiber.Ctx, v site.Vouched) (account.Person, error) {
 	p, err := s.House.People.BySubject(v.Subject)
 	if errors.Is(err, store.ErrNotFound) {
 		p, err = s.NewFrom(c, v)
 	}
 	if err == nil && !p.Off.IsZero() {
-		err = site.FormError("Your account is switched off. Ask an owner of the house.")
+		err = site.FormError("Your account is deactivated. Ask an administrator.")
 	}
 	return p, err
 }
@@ -97,10 +97,11 @@ func (s *Accounts) NewFrom(c fiber.Ctx, v site.Vouched) (account.Person, error) 
 	p, _, err := s.House.People.ByMail(email)
 	if err == nil {
 		if v.Verified == nil { // a new person may come so, but nobody becomes one who is here already
-			return p, site.FormError("The directory does not vouch for the address that somebody of the house has.")
+			return p,
+				site.FormError("The directory does not vouch for the address that somebody in the organisation has.")
 		}
 		if p.Directory {
-			return p, site.FormError("The directory calls somebody else by your address. Ask an owner of the house.")
+			return p, site.FormError("The directory calls somebody else by your address. Ask an administrator.")
 		}
 		s.NoteBy(c, p.Email, "is known to the directory from now on", p.Email)
 		return p, s.House.People.SetSubject(p.ID, v.Subject)
@@ -109,7 +110,8 @@ func (s *Accounts) NewFrom(c fiber.Ctx, v site.Vouched) (account.Person, error) 
 		return p, err
 	}
 	if some, err := s.House.People.Any(); err != nil || !some {
-		return p, errors.Join(err, site.FormError("The house has no owner yet. The first one is made with a password."))
+		return p, errors.Join(err,
+			site.FormError("The organisation has no administrator yet. The first one is made with a password."))
 	}
 	name, err := account.Name(v.Name)
 	if err != nil {
@@ -119,6 +121,6 @@ func (s *Accounts) NewFrom(c fiber.Ctx, v site.Vouched) (account.Person, error) 
 	if err != nil {
 		return p, fmt.Errorf("adding a person from the directory: %w", err)
 	}
-	s.NoteBy(c, email, "came into the house by the directory", email)
+	s.NoteBy(c, email, "came into the organisation by the directory", email)
 	return s.House.People.Get(id)
 }

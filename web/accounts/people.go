@@ -19,10 +19,10 @@ import (
 	"plaintracer/web/site"
 )
 
-// PeoplePage lists the people of the house.
+// PeoplePage lists the people in the organisation.
 func (s *Accounts) PeoplePage(c fiber.Ctx) error { return s.peopleForm(c, "", "") }
 
-// peopleForm shows the people of the house, with what was done or why not.
+// peopleForm shows the people in the organisation, with what was done or why not.
 func (s *Accounts) peopleForm(c fiber.Ctx, done, refusal string) error {
 	people, err := s.House.People.List()
 	if err != nil {
@@ -48,7 +48,7 @@ func (s *Accounts) peopleForm(c fiber.Ctx, done, refusal string) error {
 	return s.Page(c, "people.html", page)
 }
 
-// Invite adds a person to the house, who chooses their password by a link that is sent to them.
+// Invite adds a person to the organisation, who chooses their password by a link that is sent to them.
 func (s *Accounts) Invite(c fiber.Ctx) error {
 	name, err := account.Name(c.FormValue("name"))
 	if err != nil {
@@ -68,7 +68,7 @@ func (s *Accounts) Invite(c fiber.Ctx) error {
 	}
 	id, err := s.House.People.Add(store.NewPerson{Name: name, Email: email, Role: role})
 	if errors.Is(err, store.ErrTaken) {
-		return s.peopleForm(c, "", "Somebody with the address "+email+" is in the house already.")
+		return s.peopleForm(c, "", "Somebody with the address "+email+" is in the organisation already.")
 	}
 	if err != nil {
 		return err
@@ -104,7 +104,7 @@ func (s *Accounts) onPerson(c fiber.Ctx, do func(p account.Person) (done string,
 	var wrong *site.FormFault
 	switch {
 	case errors.Is(err, store.ErrLastOwner):
-		return s.peopleForm(c, "", p.Name+" is the only owner of the house. Make somebody else an owner first.")
+		return s.peopleForm(c, "", p.Name+" is the only administrator. Make somebody else an administrator first.")
 	case errors.As(err, &wrong):
 		return s.peopleForm(c, "", wrong.Error())
 	case err != nil:
@@ -114,18 +114,18 @@ func (s *Accounts) onPerson(c fiber.Ctx, do func(p account.Person) (done string,
 	return s.peopleForm(c, done, "")
 }
 
-// ChangeRole makes somebody an owner of the house, or not any more.
+// ChangeRole makes somebody an administrator, or not any more.
 func (s *Accounts) ChangeRole(c fiber.Ctx) error {
 	return s.onPerson(c, func(p account.Person) (string, error) {
 		role, what := account.Member, "a member"
 		if c.FormValue("role") == string(account.Owner) {
-			role, what = account.Owner, "an owner"
+			role, what = account.Owner, "an administrator"
 		}
 		if err := s.House.People.SetRole(p.ID, role); err != nil {
 			return "", err
 		}
 		s.Note(c, "made a person "+what, p.Email)
-		return p.Name + " is now " + what + " of the house.", nil
+		return p.Name + " is now " + what + ".", nil
 	})
 }
 
@@ -137,7 +137,7 @@ func (s *Accounts) ResetPerson(c fiber.Ctx) error {
 			kind, purpose, until = mail.Invite, store.Invitation, time.Now().Add(inviteTime)
 		}
 		if !p.Off.IsZero() {
-			return "", site.FormError(p.Name + " is switched off.")
+			return "", site.FormError(p.Name + " is deactivated.")
 		}
 		if err := s.sendTicket(kind, purpose, p, until, site.WhoAsks(c).Name); err != nil {
 			return "", err
@@ -152,17 +152,17 @@ func (s *Accounts) SwitchPerson(c fiber.Ctx) error {
 	return s.onPerson(c, func(p account.Person) (string, error) {
 		off := p.Off.IsZero()
 		if off && p.ID == site.WhoAsks(c).ID {
-			return "", site.FormError("You cannot switch yourself off.")
+			return "", site.FormError("You cannot deactivate yourself.")
 		}
 		if err := s.House.People.SetOff(p.ID, off); err != nil {
 			return "", err
 		}
-		what := "off"
+		what := "deactivated"
 		if !off {
-			what = "on"
+			what = "reactivated"
 		}
-		s.Note(c, "switched a person "+what, p.Email)
-		return p.Name + " is switched " + what + ".", nil
+		s.Note(c, what+" a person", p.Email)
+		return p.Name + " is " + what + ".", nil
 	})
 }
 
@@ -178,7 +178,7 @@ func (s *Accounts) HandOver(c fiber.Ctx) error {
 		}
 		n, err := s.House.People.HandOver(p.ID, to.ID)
 		if errors.Is(err, store.ErrNotFound) {
-			return "", site.FormError(to.Name + " is switched off.")
+			return "", site.FormError(to.Name + " is deactivated.")
 		}
 		if err != nil {
 			return "", err
@@ -202,7 +202,7 @@ func (s *Accounts) Audit(c fiber.Ctx) error {
 	if len(list) > auditPage {
 		list, older = list[:auditPage], number+1
 	}
-	return s.Page(c, "audit.html", &deedsPage{Frame: site.Frame{Title: "What was done"}, Events: list,
+	return s.Page(c, "audit.html", &deedsPage{Frame: site.Frame{Title: "Activity log"}, Events: list,
 		Newer: number - 1, Older: older})
 }
 
@@ -222,7 +222,7 @@ func (s *Accounts) AuditFile(c fiber.Ctx) error {
 	if err := w.WriteAll(rows); err != nil {
 		return err
 	}
-	site.Attach(c, "what was done.csv")
+	site.Attach(c, "activity log.csv")
 	return site.SendFile(c, "text/csv", out.Bytes(), nil)
 }
 
@@ -286,8 +286,8 @@ type outboxPage struct {
 // peoplePage is what people.html shows.
 type peoplePage struct {
 	site.Frame
-	// Habits are how rounds of review are held, Rules those by which a version can be agreed, Groups those of the house
-	// and an empty one for a new one.
+	// Habits are how rounds of review are held, Rules those by which a version can be agreed, Groups those of the
+	// organisation and an empty one for a new one.
 	Habits   review.Habits
 	Rules    []review.RuleWords
 	Groups   []groupView

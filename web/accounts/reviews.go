@@ -63,7 +63,7 @@ func (s *Accounts) RemoveGroup(c fiber.Ctx) error {
 // groupView is a group as the page of people shows it.
 type groupView struct {
 	store.Group
-	// In says of each person of the house, by their id, whether they are in it.
+	// In says of each person of the organisation, by their id, whether they are in it.
 	In map[string]bool
 }
 

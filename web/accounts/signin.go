@@ -1,4 +1,4 @@
-// Package accounts is how people come in and look after their accounts, and how owners of the house look after people.
+// Package accounts is how people come in and look after their accounts, and how administrators look after people.
 package accounts
 
 import (
@@ -76,7 +76,7 @@ func (s *Accounts) SignInBy(c fiber.Ctx) error {
 		if err == nil {
 			s.NoteBy(c, "somebody", "tried to sign in in vain", p.Email)
 		}
-		return s.signInForm(c, email, "This address and this password do not go together.")
+		return s.signInForm(c, email, "Wrong email address or password.")
 	}
 	s.Proved(tries)
 	if p.Second {
@@ -108,7 +108,7 @@ func (s *Accounts) SignInDemo(c fiber.Ctx) error {
 		return err
 	}
 	if !p.Off.IsZero() {
-		return fiber.NewError(fiber.StatusForbidden, p.Name+" is switched off.")
+		return fiber.NewError(fiber.StatusForbidden, p.Name+" is deactivated.")
 	}
 	if err := s.SignIn(c, p); err != nil {
 		return err
@@ -153,7 +153,7 @@ func (s *Accounts) firstForm(c fiber.Ctx, refusal string) error {
 		Key: cmp.Or(c.FormValue("key"), c.Query("key")), Name: c.FormValue("name"), Email: c.FormValue("email")})
 }
 
-// MakeFirst makes the first person of the house, its owner.
+// MakeFirst makes the first person of the organisation, its owner.
 func (s *Accounts) MakeFirst(c fiber.Ctx) error {
 	if subtle.ConstantTimeCompare([]byte(c.FormValue("key")), []byte(s.FirstKey)) != 1 {
 		return s.firstForm(c, "This is not the key that the program wrote when it started.")
@@ -172,7 +172,7 @@ func (s *Accounts) MakeFirst(c fiber.Ctx) error {
 	if p, err = s.House.People.Get(id); err != nil {
 		return err
 	}
-	s.NoteBy(c, p.Name+" <"+p.Email+">", "became the first owner of the house", p.Email)
+	s.NoteBy(c, p.Name+" <"+p.Email+">", "became the first administrator", p.Email)
 	if err := s.SignIn(c, p); err != nil {
 		return err
 	}

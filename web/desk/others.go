@@ -7,8 +7,8 @@ import (
 	"plaintracer/web/site"
 )
 
-// Links to other maps of the house: by identity, so that a map that is called or kept elsewhere is still found, and
-// with the title that it has now.
+// Links to other maps of the organisation: by identity, so that a map that is called or kept elsewhere is still found,
+// and with the title that it has now.
 
 // titleFor is the title of another map as it is now; empty where it is not there, or not for who asks.
 func (s *Desk) titleFor(v *site.Visit, id string) (string, error) {
@@ -47,7 +47,8 @@ type otherMap struct {
 	Edit bool `json:"edit,omitempty"`
 }
 
-// OtherMaps lists the maps of the house that the person who asks may read, by which links to them are made and called.
+// OtherMaps lists the maps of the organisation that the person who asks may read, by which links to them are made and
+// called.
 func (s *Desk) OtherMaps(c fiber.Ctx) error {
 	out := []otherMap{}
 	if v := site.At(c); v.Who != nil {

@@ -16,7 +16,7 @@ import (
 	"plaintracer/web/site"
 )
 
-// panel is a page of the side book.
+// panel is a page of the side panel.
 type panel struct {
 	// Name is its address below that of the map, and the id of its tab and container; Title and
 	// Icon are those of the tab.
@@ -177,7 +177,7 @@ func found(m *model.Map) any {
 	return list
 }
 
-// Panels are the pages of the side book, in their order; the first one is open at the start.
+// Panels are the pages of the side panel, in their order; the first one is open at the start.
 var Panels = []panel{
 	{Name: "register", Title: "Register", Icon: "book-open", view: "register.html", fill: steps, Needs: account.Read},
 	{Name: "findings", Title: "Findings", Icon: "triangle-alert", view: "findings.html", fill: found,

@@ -93,7 +93,7 @@ func (s *Desk) Open(c fiber.Ctx) error {
 	} else if err := s.House.Visits.Opened(v.Who.ID, v.Map); err != nil {
 		log.Printf("noting who opened a map: %v", err)
 	}
-	if v.Right >= account.Edit {
+	if v.Right >= account.Edit && !c.RequestCtx().QueryArgs().Has("reading") {
 		return s.editor(c)
 	}
 	return s.readPage(c, "read.html", "")
@@ -154,7 +154,8 @@ func (s *Desk) readPage(c fiber.Ctx, view, id string) error {
 			"/show"),
 		Frame: site.Frame{Title: d.M.Title}, Base: v.Base,
 		Sheets: d.M.Sheets, Sheet: ViewSheet(d.M, d.Sheet, d.Drawing), Download: v.Link == "" || v.Chosen.Download,
-		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark})
+		House: v.Link == "", As: site.AsOf(doc), Remarks: v.Right >= account.Remark,
+		Edits: v.Right >= account.Edit && view == "read.html" && !strings.HasSuffix(c.Path(), "/show")})
 }
 
 // maxWay is how many places of a way are added up.
@@ -248,4 +249,6 @@ type readPage struct {
 	House    bool
 	As       time.Time
 	Remarks  bool
+	// Edits says that the visitor may edit the map instead.
+	Edits bool
 }

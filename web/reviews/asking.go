@@ -69,8 +69,8 @@ func days(text string) (int, error) {
 	return n, nil
 }
 
-// asked are those whom a form asks: people and groups of the house, those who are asked after the others, and others by
-// name, with or without an address for mail.
+// asked are those whom a form asks: people and groups of the organisation, those who are asked after the others, and
+// others by name, with or without an address for mail.
 func (s *Reviews) asked(c fiber.Ctx, v *site.Visit) (list []store.Verdict, err error) {
 	people, err := s.askable(v)
 	if err != nil {
@@ -144,7 +144,7 @@ func byName(text string) (one store.Verdict, err error) {
 	return one, nil
 }
 
-// begin keeps the version, asks those of a round, and gives those of the house the right to remark who lack it.
+// begin keeps the version, asks those of a round, and gives those of the organisation the right to remark who lack it.
 func (s *Reviews) begin(c fiber.Ctx, v *site.Visit, r store.Round) error {
 	if running, err := s.House.Rounds.Running(v.Map); err != nil {
 		return err
@@ -216,7 +216,7 @@ type askedGroup struct {
 	Names string
 }
 
-// groups are those of the house, and those who may see the folder of the map of a visit.
+// groups are those of the organisation, and those who may see the folder of the map of a visit.
 func (s *Reviews) groups(v *site.Visit, people []askable) (list []askedGroup, err error) {
 	all, err := s.House.Groups.List()
 	if err != nil {
@@ -249,7 +249,7 @@ func (s *Reviews) groups(v *site.Visit, people []askable) (list []askedGroup, er
 	return list, nil
 }
 
-// askable is somebody of the house who can be asked for a review; May says that they may remark already.
+// askable is somebody in the organisation who can be asked for a review; May says that they may remark already.
 type askable struct {
 	account.Person
 	May bool
@@ -257,7 +257,7 @@ type askable struct {
 	Before, Later bool
 }
 
-// askable are all people of the house who can sign in.
+// askable are all people in the organisation who can sign in.
 func (s *Reviews) askable(v *site.Visit) (list []askable, err error) {
 	where, _, err := s.House.Maps.Where(v.Map)
 	if err != nil {
@@ -284,7 +284,7 @@ type asking struct {
 	People []askable
 	Groups []askedGroup
 	Rules  []review.RuleWords
-	// Habits are those of the house, or of the round before.
+	// Habits are those of the organisation, or of the round before.
 	Habits review.Habits
 	// NamesBefore are those who were asked by link in the round before, LaterBefore those who were asked after the
 	// others.

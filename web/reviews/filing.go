@@ -82,7 +82,7 @@ func (s *Reviews) record(r *roundView, m *model.Map) (*record.Record, error) {
 			{"In force until", phrase.Until(r.Life.Until)}, {"Due for review on", phrase.Until(r.Life.Due)},
 			{"Owner of the process", r.OwnerName}, {"Standing", r.Standing}, {"Log of the round", kept}}}
 	for _, one := range r.Verdicts {
-		voice := record.Voice{Name: one.Name, Way: "as a person of the house", Told: when(one.Told),
+		voice := record.Voice{Name: one.Name, Way: "as a member of the organisation", Told: when(one.Told),
 			Looked: when(one.Looked),
 			Said:   cmp.Or(one.Verdict, "has not answered"), At: when(one.At), Why: one.Reason,
 			Signature: one.Signature,

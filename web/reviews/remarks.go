@@ -232,7 +232,7 @@ type remarkFilter struct {
 // remarkFilters are the selections of threads.
 var remarkFilters = []remarkFilter{
 	{"open", "Open", func(t *threadView) bool { return t.Settled.IsZero() }},
-	{"settled", "Settled", func(t *threadView) bool { return !t.Settled.IsZero() }},
+	{"settled", "Resolved", func(t *threadView) bool { return !t.Settled.IsZero() }},
 	{"mine", "Mine", func(t *threadView) bool {
 		return t.Mine || slices.ContainsFunc(t.Replies, func(a answerView) bool { return a.Mine })
 	}},
@@ -242,7 +242,7 @@ var remarkFilters = []remarkFilter{
 	{"talk", "Conversation", func(t *threadView) bool { return t.Whole }},
 }
 
-// Remarks is the page of the side book with what was said.
+// Remarks is the page of the side panel with what was said.
 func (s *Reviews) Remarks(c fiber.Ctx) error { return s.showRemarks(c, "") }
 
 // showRemarks shows the remarks on a map and its round, with why something was not done.
@@ -360,7 +360,7 @@ func (s *Reviews) showRemarks(c fiber.Ctx, refusal string) error {
 		Fixed: v.Chosen.Version != ""})
 }
 
-// readers are the people of the house who may see the remarks on a map.
+// readers are the people in the organisation who may see the remarks on a map.
 func (s *Reviews) readers(v *site.Visit) (list []account.Person, err error) {
 	all, err := s.askable(v)
 	for _, p := range all {
@@ -394,7 +394,7 @@ func refused(err error) (words string, other error) {
 	case errors.Is(err, store.ErrSaid):
 		return "You have answered, and in this round an answer stays as it is. Say more as a remark.", nil
 	case errors.Is(err, store.ErrFull):
-		return fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Settle what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks), nil
+		return fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Resolve what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks), nil
 	case errors.Is(err, store.ErrOver):
 		return "This round has ended. Ask for a new one.", nil
 	case errors.Is(err, rounds.ErrMuch), errors.Is(err, rounds.ErrBusy):
@@ -545,7 +545,7 @@ func (s *Reviews) onRemark(c fiber.Ctx, do func(v *site.Visit, r store.Remark) e
 func (s *Reviews) SettleRemark(c fiber.Ctx) error {
 	return s.onRemark(c, func(v *site.Visit, r store.Remark) error {
 		if v.Right < account.Edit && !v.IsAuthor(r.Author, r.Visitor) {
-			return site.FormError("only who began a thread, or may edit the map, settles it")
+			return site.FormError("only who began a thread, or may edit the map, resolves it")
 		}
 		by, err := v.CallsOneself(c)
 		if err != nil {

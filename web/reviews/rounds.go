@@ -24,19 +24,20 @@ import (
 	"plaintracer/web/site"
 )
 
-// roundView is a round as the side book and its page show it.
+// roundView is a round as the side panel and its page show it.
 type roundView struct {
 	store.Round
 	AskedBy string
 	// Mine is what the visitor says of it; Asked that they were asked.
 	Mine  store.Verdict
 	Asked bool
-	// Me is the id of the visitor, where they are of the house.
+	// Me is the id of the visitor, where they are of the organisation.
 	Me string
 	// Before is the version that was asked about in the round before, where there was one; Seen the one that the
 	// visitor was asked about before.
 	Before, Seen string
-	// Marked are the changes since Seen, or for people of the house since Before; More is how many there are beside.
+	// Marked are the changes since Seen, or for people in the organisation since Before; More is how many there are
+	// beside.
 	Marked []changes.Line
 	More   int
 	// Known names the version that these start from, From is its id.
@@ -365,7 +366,7 @@ func (s *Reviews) RemindRound(c fiber.Ctx) error {
 }
 
 // EndRound ends a round; its outcome is what was said. What was agreed is the version that was asked about, or, where
-// the house allows it and all that was changed since was proposed in the round, that with these changes.
+// the organisation allows it and all that was changed since was proposed in the round, that with these changes.
 func (s *Reviews) EndRound(c fiber.Ctx) error {
 	v, r, err := s.roundNamed(c)
 	if err != nil {

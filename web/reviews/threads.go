@@ -16,7 +16,7 @@ import (
 	"plaintracer/web/site"
 )
 
-// threadView is a thread as the side book shows it.
+// threadView is a thread as the side panel shows it.
 type threadView struct {
 	store.Remark
 	// About says what it is about, Gone that this is not there any more; Order is its place in the flow. Pointed says

@@ -2,6 +2,9 @@
 // and compiled, and the map is asked for. Until the editor runs, what is done to the page is kept, to be done then.
 {
   const { wasm = '', base = '', map = '' } = /** @type {HTMLElement} */ (document.currentScript).dataset
+  // On a phone a map is read at first; whoever wants to edit it there says so.
+  if (matchMedia('(max-width: 640px) and (pointer: coarse)').matches && !sessionStorage.getItem('edit anyway')) location.replace(`${location.pathname}?reading${location.hash}`)
+
   // state is all that a window needs to begin: the map, its revision, and a name for the window.
   const state = async () => {
     const answer = await fetch(`${base}/state`, { headers: { Accept: 'application/json' } })

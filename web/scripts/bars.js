@@ -32,7 +32,7 @@ export class Bars {
     this.cases = new Cases(app)
     this.people = new People(app)
     this.journey = new Journey(app)
-    /** Opens a page of the side book. @type {(name: string) => void} */
+    /** Opens a page of the side panel. @type {(name: string) => void} */
     this.panel = () => {}
     this.commands = new Commands(app)
     /** Set by the page.
@@ -357,11 +357,11 @@ export class Bars {
   }
 
   here(editors, readers, who = []) {
-    byId('here').lastElementChild.textContent = readers ? `${editors} + ${readers} reading` : String(editors)
+    byId('here').lastElementChild.textContent = readers ? `${editors} editing, ${readers} reading` : String(editors)
     byId('here').title = `${editors} ${editors === 1 ? 'window' : 'windows'} open on this map, ${readers} reading${who.length ? `: ${who.join(', ')}` : ''}`
   }
 
-  // moved refreshes the open page of the side book, soon after the revision
+  // moved refreshes the open page of the side panel, soon after the revision
   // has moved.
   moved() {
     clearTimeout(this.moving)

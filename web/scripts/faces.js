@@ -1,4 +1,4 @@
-// The fonts of the house: what is drawn with them says which they are, and load
+// The fonts of the organisation: what is drawn with them says which they are, and load
 // says where a file comes from.
 const shown = new Map()
 

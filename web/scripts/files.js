@@ -41,7 +41,7 @@ async function inParts(file, to, far = share => {}) {
 /** Where something leads that stands on the map, on a page of it. @param {string} to */
 export const leadsTo = to => to.startsWith('map:') ? `#map-${to.slice(4)}` : to.replace(/^#/, '#n-')
 
-/** The other maps of the house that this person may read. @returns {Promise<{id: string, title: string, edit?: boolean}[]>} */
+/** The other maps of the organisation that this person may read. @returns {Promise<{id: string, title: string, edit?: boolean}[]>} */
 export async function otherMaps() {
   const answer = await fetch(`${base}/maps`).catch(() => null)
   return answer?.ok ? answer.json() : []

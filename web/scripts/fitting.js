@@ -34,6 +34,13 @@
 
   window.plainTracerFitting = { legible, fitting, onDesk, transform }
 
+  // In a small window the side panel lies over the drawing, and is closed at first.
+  const book = document.getElementById('book'), opener = document.getElementById('open-book')
+  if (book && opener && matchMedia('(max-width: 1023px)').matches) {
+    book.hidden = true
+    opener.hidden = false
+  }
+
   const desk = document.getElementById('desk')
   if (desk?.dataset.drawn) {
     const [x, y, w, h] = desk.dataset.drawn.split(' ').map(Number), [wide, high] = (desk.dataset.size ?? '').split(' ').map(Number)

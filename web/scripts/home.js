@@ -130,7 +130,7 @@ const marks = () => all('.pick:checked').map(box => box.closest('.card'))
 function showMarks() {
   const n = marks().length
   byId('marked-bar').hidden = !n
-  byId('marked').textContent = n === 1 ? '1 map is marked' : `${n} maps are marked`
+  byId('marked').textContent = n === 1 ? '1 map is selected' : `${n} maps are selected`
   for (const card of all('.card')) card.classList.toggle('is-marked', one('.pick', card).checked)
 }
 document.addEventListener('change', e => {

@@ -12,6 +12,8 @@ openFiles()
 const { base = '' } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet
 
+byId('edit-anyway')?.addEventListener('click', () => sessionStorage.setItem('edit anyway', 'yes'))
+
 /** Where the visitor may remark, the list of remarks. @type {Remarks | undefined} */
 let remarks
 

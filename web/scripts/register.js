@@ -93,7 +93,7 @@ export class Register {
     } else { this.dim(); this.app.focus() }
   }
 
-  // writeInBook opens the text of a step in the list of the side book. The list is not refreshed under it.
+  // writeInBook opens the text of a step in the list of the side panel. The list is not refreshed under it.
   writeInBook(row) {
     if (!row || this.writing) return
     const id = row.dataset.find, [was, there] = this.app.core.textOf(id, '')
@@ -154,7 +154,7 @@ export class Register {
     })())
   }
 
-  // remark writes a remark on the cell in focus, in the side book.
+  // remark writes a remark on the cell in focus, in the side panel.
   remark() {
     const { row, column } = this.grid
     if (!row || !column) return
@@ -286,7 +286,7 @@ export class Register {
       }
       table.append(tr)
     }
-    row(['', 'Sum', 'Mean', 'Least', 'Most', 'Steps'], true)
+    row(['', 'Sum', 'Mean', 'Minimum', 'Maximum', 'Steps'], true)
     for (const s of shown) {
       row([titles[s.column], s.sum, s.mean, s.least, s.most, String(s.count)])
       for (const g of a.groups) {

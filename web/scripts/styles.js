@@ -1,4 +1,4 @@
-// Find and replace, looks, saved styles and the house's colours: what the page
+// Find and replace, looks, saved styles and the organisation's colours: what the page
 // shows of them. The core does the finding and the changing.
 import { byId, one, all, fromPage } from './dom.js'
 import { showFaces } from './faces.js'
@@ -78,7 +78,7 @@ export class Styles {
     }
   }
 
-  // faces lists the fonts of the house and has the drawing shown in them.
+  // faces lists the fonts of the organisation and has the drawing shown in them.
   faces(list, cuts) {
     const key = JSON.stringify(cuts)
     if (key === this.facesShown) return
@@ -147,7 +147,7 @@ export class Styles {
     }
   }
 
-  // swatches puts the house's colours behind those of the palette.
+  // swatches puts the organisation's colours behind those of the palette.
   swatches(colours) {
     const key = JSON.stringify(colours)
     if (key === this.house) return

@@ -35,7 +35,7 @@ export class Sync {
     this.said = () => {}
     /** Somebody writes in the conversation. @type {(name: string) => void} */
     this.talks = () => {}
-    /** Who of the house is here. @type {(who: string[]) => void} */
+    /** Who of the organisation is here. @type {(who: string[]) => void} */
     this.present = () => {}
     /** @type {(why: string) => void} */
     this.slow = () => {}

@@ -1,4 +1,4 @@
-// Package sharing is how maps and folders are shared, with people of the house and by links.
+// Package sharing is how maps and folders are shared, with people in the organisation and by links.
 package sharing
 
 import (
@@ -13,7 +13,7 @@ import (
 	"plaintracer/web/site"
 )
 
-// Sharing are the pages on which a map or folder is shared, with people of the house and by links.
+// Sharing are the pages on which a map or folder is shared, with people in the organisation and by links.
 type Sharing struct{ *site.Site }
 
 // New returns them.
@@ -47,7 +47,7 @@ type shareView struct {
 	Name, Email string
 	// Where is the folder it comes from; empty where it was granted at this very place.
 	Where string
-	// Everyone stands for all of the house; Here says that it can be taken back here.
+	// Everyone stands for all of the organisation; Here says that it can be taken back here.
 	Everyone, Here, Off bool
 }
 
@@ -87,7 +87,7 @@ func (s *Sharing) orShares(c fiber.Ctx, p place, refusal string, err error) erro
 // grant reads a form that gives or takes back a right at a place. It returns why that cannot be.
 func (s *Sharing) grant(c fiber.Ctx, p place) (refusal string, err error) {
 	person := c.FormValue("person")
-	who := "everyone of the house"
+	who := "everyone in the organisation"
 	var to account.Person
 	switch {
 	case person == "everyone":
@@ -99,7 +99,7 @@ func (s *Sharing) grant(c fiber.Ctx, p place) (refusal string, err error) {
 		who = to.Email
 	default:
 		if to, _, err = s.House.People.ByMail(c.FormValue("email")); errors.Is(err, store.ErrNotFound) {
-			return "Nobody of the house has this address. An owner of the house can invite them; a link opens the map to others.", nil
+			return "Nobody in the organisation has this address. An administrator can invite them; a link opens the map to others.", nil
 		} else if err != nil {
 			return "", err
 		}
@@ -147,7 +147,7 @@ func (s *Sharing) showShares(c fiber.Ctx, p place, refusal string) error {
 	for _, one := range people {
 		byID[one.ID] = one
 	}
-	everyone := shareView{Everyone: true, Name: "Everyone of the house"}
+	everyone := shareView{Everyone: true, Name: "Everyone in the organisation"}
 	var list []shareView
 	for _, one := range p.shares {
 		view := shareView{Share: one, Here: one.From == p.Place && !one.Owned}

@@ -22,7 +22,7 @@ import (
 	"plaintracer/web/site"
 )
 
-// ownStart begins the name of a starting point of the house in a form.
+// ownStart begins the name of a starting point of the organisation in a form.
 const ownStart = "own-"
 
 // Begin shows the starting points.
@@ -91,7 +91,7 @@ func (s *Shelf) StartPicture(c fiber.Ctx) error {
 		if packed, err = svg.Zipped(out); err != nil {
 			return err
 		}
-		if !strings.HasPrefix(name, ownStart) { // those of the house come and go
+		if !strings.HasPrefix(name, ownStart) { // those of the organisation come and go
 			s.pictures.mu.Lock()
 			s.pictures.kept[key] = packed
 			s.pictures.mu.Unlock()
@@ -204,7 +204,7 @@ func (s *Shelf) Create(c fiber.Ctx) error {
 	return s.StoreNew(c, m)
 }
 
-// SaveStart keeps a copy of a map as a starting point of the house.
+// SaveStart keeps a copy of a map as a starting point of the organisation.
 func (s *Shelf) SaveStart(c fiber.Ctx) error {
 	v := site.At(c)
 	d, err := v.Document()
@@ -222,7 +222,7 @@ func (s *Shelf) SaveStart(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")
 }
 
-// RemoveStart takes a starting point of the house away: whoever made it, or an owner of the house.
+// RemoveStart takes a starting point of the organisation away: whoever made it, or an administrator.
 func (s *Shelf) RemoveStart(c fiber.Ctx) error {
 	m := site.WhoAsks(c)
 	owner := m.ID
@@ -248,7 +248,7 @@ type beginPage struct {
 	Upright   bool
 }
 
-// houseStart is a map that the house offers to begin with, and whether the person who looks may take it away.
+// houseStart is a map that the organisation offers to begin with, and whether the person who looks may take it away.
 type houseStart struct {
 	store.Start
 	By   string

@@ -1,4 +1,4 @@
-// Package shelf is the home screen: the maps of the house in their folders, and how a new one begins.
+// Package shelf is the home screen: the maps of the organisation in their folders, and how a new one begins.
 package shelf
 
 import (

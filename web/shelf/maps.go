@@ -36,7 +36,7 @@ func (s *Shelf) Rename(c fiber.Ctx) error {
 	return s.back(c)
 }
 
-// back turns to the page of the house that a form was sent from.
+// back turns to the page of the organisation that a form was sent from.
 func (s *Shelf) back(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(site.Inside(c.FormValue("back")))
 }

@@ -26,13 +26,13 @@ type Visit struct {
 	Right account.Right
 	// Base is the address below which everything of the map is found, for pages and scripts.
 	Base string
-	// Link is the id of the link a visitor came by; empty for people of the house. Chosen says what it allows.
+	// Link is the id of the link a visitor came by; empty for people in the organisation. Chosen says what it allows.
 	Link   string
 	Chosen store.Choices
 	// Who is the person who asks; nil for a visitor by a link.
 	Who *Me
 	// Visitor tells those who came by the same link apart: a name that their browser shows. It is empty for people of
-	// the house.
+	// the organisation.
 	Visitor string
 	// Before is the revision that the visitor saw when they looked at the map the time before; below zero where there
 	// was none, or where that is not kept.
@@ -106,8 +106,8 @@ func (f *fixed) View(look func(m *model.Map, revision int)) { look(f.m, f.versio
 // Snapshot implements source.
 func (f *fixed) Snapshot() (*model.Map, int) { return f.m.Clone(), f.version.Revision }
 
-// Person finds out what somebody of the house may do with a map. Whether one is not there or not for them is answered
-// alike.
+// Person finds out what somebody in the organisation may do with a map. Whether one is not there or not for them is
+// answered alike.
 func (s *Site) Person(c fiber.Ctx) (*Visit, error) {
 	m := WhoAsks(c)
 	if m == nil {

@@ -20,7 +20,7 @@ func (s *Site) TitleOf(d *documents.Document) (title string) {
 	return "“" + title + "”"
 }
 
-// Names are what the people of the house are called, by their ids.
+// Names are what the people in the organisation are called, by their ids.
 func (s *Site) Names() (map[string]string, error) {
 	people, err := s.House.People.List()
 	if err != nil {

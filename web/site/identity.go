@@ -174,7 +174,7 @@ func Inside(to string) string {
 	return "/"
 }
 
-// Note keeps what was done to people and rights, for the owners of the house.
+// Note keeps what was done to people and rights, for the administrators.
 func (s *Site) Note(c fiber.Ctx, what, about string) {
 	who := "somebody"
 	if m := WhoAsks(c); m != nil {

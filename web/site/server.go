@@ -91,6 +91,7 @@ func loadViews(files fs.FS, a *assets) (*template.Template, error) {
 			return "", fmt.Errorf("there is no asset %q", name)
 		},
 		"icon":   icon,
+		"colour": model.ColourName,
 		"key":    key,
 		"bar":    command.Bar,
 		"values": values,

@@ -13,8 +13,8 @@ import (
 	"plaintracer/mail"
 )
 
-// Directory signs people in whom the house's own directory knows (OpenID Connect Core 1.0: the code flow, with a nonce
-// and with PKCE, RFC 7636). It is asked for when it is first needed, so that the application starts without it.
+// Directory signs people in whom the organisation's own directory knows (OpenID Connect Core 1.0: the code flow, with a
+// nonce and with PKCE, RFC 7636). It is asked for when it is first needed, so that the application starts without it.
 type Directory struct {
 	// Issuer is its address, Client and Secret how it knows this application.
 	Issuer, Client, Secret string
@@ -63,9 +63,9 @@ type Settings struct {
 	FirstKey string
 	// FileRoom is how many bytes the files kept with all maps take together at most; zero for no bound.
 	FileRoom int64
-	// Mail carries messages; nil to let them lie in the outbox, which owners of the house can look into.
+	// Mail carries messages; nil to let them lie in the outbox, which administrators can look into.
 	Mail mail.Sender
-	// Directory signs people in who are known to the house's own directory; nil for none.
+	// Directory signs people in who are known to the organisation's own directory; nil for none.
 	Directory *Directory
 }
 

@@ -71,7 +71,7 @@ func (v *Visit) IsAuthor(author, visitor string) bool {
 	return author == v.Author() && (v.Who != nil || visitor != "" && visitor == v.Visitor)
 }
 
-// isOfTheHouse reports whether a name looks like that of somebody of the house.
+// isOfTheHouse reports whether a name looks like that of somebody in the organisation.
 func (s *Site) isOfTheHouse(name string) (bool, error) {
 	people, err := s.House.People.List()
 	return slices.ContainsFunc(people, func(p account.Person) bool { return account.Alike(p.Name, name) }), err
@@ -87,7 +87,7 @@ func (v *Visit) AnswersAs(c fiber.Ctx, name string) {
 }
 
 // CallsOneself returns how the visitor is called. Somebody by a link says it with the first remark, and not by a name
-// that looks like that of somebody of the house.
+// that looks like that of somebody in the organisation.
 func (v *Visit) CallsOneself(c fiber.Ctx) (name string, err error) {
 	if v.Who != nil {
 		return v.Who.Name, nil
@@ -104,7 +104,7 @@ func (v *Visit) CallsOneself(c fiber.Ctx) (name string, err error) {
 		return "", err
 	} else if taken {
 		return "",
-			FormError("somebody of the house is called so, or nearly; add where you are from, such as “Jo, Roads”")
+			FormError("somebody in the organisation is called so, or nearly; add where you are from, such as “Jo, Roads”")
 	}
 	if kept != name {
 		v.Site.Keep(c, CalledCookie, name)

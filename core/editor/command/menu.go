@@ -150,7 +150,7 @@ func (e *Commands) kindEntries() []Entry {
 }
 
 var (
-	colourNames           = append([]string{"as usual"}, model.Fills[1:]...)
+	colourNames           = model.ColourNames()
 	markValues, markNames = namedMarks()
 	// weights are those of lines that are offered, sizes those of type.
 	weights = []string{"0.5 px", "1 px", "1.5 px", "2 px", "3 px", "4 px"}
@@ -158,7 +158,7 @@ var (
 )
 
 func namedMarks() (values, names []string) {
-	values, names = []string{""}, []string{"as usual"}
+	values, names = []string{""}, []string{"default"}
 	for _, m := range model.Marks {
 		values, names = append(values, string(m)), append(names, strings.ReplaceAll(string(m), "-", " "))
 	}

@@ -41,7 +41,7 @@ var connectorsCommands = []command{
 		},
 		menus: places{inConnector: 202},
 		ways: []way{
-			{title: "Let it find its own way again", key: "Ctrl+Backspace", words: "bend reset route"},
+			{title: "Reset route", key: "Ctrl+Backspace", words: "bend course let it find its own way again"},
 		},
 	},
 	{name: "glue",
@@ -164,7 +164,7 @@ var connectorsCommands = []command{
 		do:    func(e *Commands, arg string) { e.Styling.StyleLine(arg) },
 		choices: []choice{
 			{"ink=", "Line colour", model.Fills, colourNames},
-			{"course=", "Course", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},
+			{"course=", "Route", []string{"", "straight", "curved"}, []string{"right-angled", "straight", "curved"}},
 			{"line=", "Pattern", []string{"", "dashed", "dotted", "dash-dot", "transfer", "link"},
 				[]string{"solid", "dashed", "dotted", "dash and dot", "control transfer", "communication link"}},
 			{"hop=", "Where it crosses others", []string{"", "arc", "square", "gap", "plain"},
@@ -173,7 +173,7 @@ var connectorsCommands = []command{
 				[]string{"as the sheet says", "merges with them", "keeps apart"}},
 			{"from=", "Beginning", markValues, markNames},
 			{"to=", "End", markValues, markNames},
-			{"size=", "Size of the ends", []string{"small", "", "large"}, []string{"small", "middle", "large"}},
+			{"size=", "Size of the ends", []string{"small", "", "large"}, []string{"small", "medium", "large"}},
 			{"weight=", "Weight", weights, weights},
 		},
 	},

@@ -42,7 +42,7 @@ var moveAndLineUpCommands = []command{
 	},
 	{name: "room",
 		flows:   true,
-		buttons: []button{{bar: "arrange", at: 3, icon: "unfold-horizontal", on: "room", title: "Room"}},
+		buttons: []button{{bar: "arrange", at: 3, icon: "unfold-horizontal", on: "room", title: "Make room"}},
 		needs:   needAny,
 		do: func(e *Commands, _ string) {
 			e.Cancel()

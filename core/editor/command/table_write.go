@@ -23,7 +23,7 @@ var writeAndFindCommands = []command{
 		},
 		menus: places{inStage: 101, inLane: 101, inSymbol: 101, inConnector: 101, inPool: 101},
 		ways: []way{
-			{title: "Write on it", key: "F2", words: "text edit rename"},
+			{title: "Edit text", key: "F2", words: "write on it text edit rename"},
 		},
 	},
 	{name: "next-empty",

@@ -13,9 +13,9 @@ import (
 	"plaintracer/core/typeset"
 )
 
-// The style of the house: its colours and its fonts.
+// The style of the organisation: its colours and its fonts.
 
-// SetBrand sets the house's own colours, one a line: a name and #rrggbb.
+// SetBrand sets the organisation's own colours, one a line: a name and #rrggbb.
 func (e *Styling) SetBrand(arg string) {
 	list := []model.HouseColour{}
 	for _, line := range strings.Split(arg, "\n") {
@@ -37,7 +37,7 @@ func (e *Styling) SetBrand(arg string) {
 	e.Do(&edit.SetHead{Colours: &list})
 }
 
-// FontTab is a font of the house as the page lists it.
+// FontTab is a font of the organisation as the page lists it.
 type FontTab struct {
 	ID     string `json:"id"`
 	Family string `json:"family"`
@@ -88,8 +88,8 @@ func (e *Styling) Face(id string) []byte {
 	return nil
 }
 
-// Font writes the map in a font of the house, given as JSON, or has it for single texts. Symbols grow where their text
-// needs it.
+// Font writes the map in a font of the organisation, given as JSON, or has it for single texts. Symbols grow where
+// their text needs it.
 func (e *Styling) Font(raw []byte, single bool) {
 	var f fonts.Font
 	if err := json.Unmarshal(raw, &f); err != nil {

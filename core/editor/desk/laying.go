@@ -178,8 +178,7 @@ func (e *Layout) stays(laid edit.Edit, done *task.Outcome) {
 	tell("bends", done.Straight.Bends, done.After.Bends)
 	tell("crossings", done.Straight.Crossings, done.After.Crossings)
 	if len(told) == 0 {
-		told = []string{fmt.Sprintf("lines %s, not %s px", thousands(done.Straight.Length/Px),
-			thousands(done.After.Length/Px))}
+		told = []string{longer(done.After.Length, done.Straight.Length)}
 	}
 	words := fmt.Sprintf("As it stands it is simpler than laid out: %s.", strings.Join(told, ", "))
 	if len(done.Straightened) == 0 {
@@ -195,16 +194,29 @@ func (e *Layout) stays(laid edit.Edit, done *task.Outcome) {
 
 // compared says what a layout makes of the lines.
 func compared(before, after task.Lines) string {
-	return fmt.Sprintf("Bends %d to %d, crossings %d to %d, lines %s to %s px.", before.Bends, after.Bends,
-		before.Crossings, after.Crossings, thousands(before.Length/Px), thousands(after.Length/Px))
+	return fmt.Sprintf("Bends %d to %d, crossings %d to %d, %s.", before.Bends, after.Bends, before.Crossings,
+		after.Crossings, longer(before.Length, after.Length))
 }
 
-// thousands writes a number with a comma between thousands.
-func thousands(n int) string {
-	if n < 1000 {
-		return fmt.Sprint(n)
+// longer says by how much lines of one length are longer than those of another.
+func longer(before, after int) string {
+	if before <= 0 {
+		return "lines as long as before"
 	}
-	return fmt.Sprintf("%s,%03d", thousands(n/1000), n%1000)
+	switch share := (100*(after-before) + before/2*sign(after-before)) / before; {
+	case share > 0:
+		return fmt.Sprintf("lines %d %% longer", share)
+	case share < 0:
+		return fmt.Sprintf("lines %d %% shorter", -share)
+	}
+	return "lines about as long"
+}
+
+func sign(n int) int {
+	if n < 0 {
+		return -1
+	}
+	return 1
 }
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that
