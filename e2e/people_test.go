@@ -140,7 +140,7 @@ func TestHomeByKeyboard(t *testing.T) {
 	p.Until("document.querySelectorAll('.card').length === 2")
 	browser.Eval[any](p, "document.querySelector('.card h2 a').focus()")
 	p.Key(" ")
-	p.Until("document.getElementById('marked').textContent === '1 map is marked'")
+	p.Until("document.getElementById('marked').textContent === '1 map is selected'")
 	p.Key("m")
 	p.Until("document.getElementById('maps-move').open && document.activeElement.name === 'folder'")
 	p.Key("W" + browser.Enter)

@@ -279,8 +279,8 @@ func TestPeopleComeAndGo(t *testing.T) {
 	if err != nil || r.Header.Get("Content-Type") != "text/csv; charset=utf-8" || len(rows) < 10 {
 		t.Errorf("the table of what was done: %v, %d rows", err, len(rows))
 	}
-	for _, what := range []string{"became the first owner", "invited a person as member", "chose a password",
-		"tried to sign in in vain", "changed their password", "switched a person off", "handed 1 map over"} {
+	for _, what := range []string{"became the first administrator", "invited a person as member", "chose a password",
+		"tried to sign in in vain", "changed their password", "deactivated a person", "handed 1 map over"} {
 		if !strings.Contains(file, what) {
 			t.Errorf("the table does not say %q", what)
 		}

@@ -35,6 +35,7 @@ var rightsTable = map[string]string{
 	"POST /begin/:start/remove": "start", "POST /maps": "somebody", "POST /maps/open": "somebody",
 	"POST /folders":  "somebody",
 	"POST /sign-out": "somebody", "GET /me": "somebody", "POST /me/name": "somebody", "POST /me/mail": "somebody",
+	"POST /me/letters":  "somebody",
 	"POST /me/password": "somebody", "POST /me/sign-out": "somebody", "POST /me/factor": "somebody",
 	"POST /me/factor/keep": "somebody", "POST /me/factor/remove": "somebody",
 	"POST /uploads": "somebody", "POST /uploads/:upload": "somebody",

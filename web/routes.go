@@ -193,6 +193,7 @@ func (s *Server) houseRoutes() []houseRoute {
 		{"GET", "/me", somebody, s.accounts.MePage},
 		{"POST", "/me/name", somebody, s.accounts.ChangeName},
 		{"POST", "/me/mail", somebody, s.accounts.ChangeMail},
+		{"POST", "/me/letters", somebody, s.accounts.ChangeLetters},
 		{"POST", "/me/password", somebody, s.accounts.ChangePassword},
 		{"POST", "/me/factor", somebody, s.accounts.BeginFactor},
 		{"POST", "/me/factor/keep", somebody, s.accounts.KeepFactor},

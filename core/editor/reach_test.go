@@ -164,7 +164,7 @@ func TestCommandsAreFoundByWhatPeopleCallThem(t *testing.T) {
 	for query, want := range map[string]string{
 		"remark": "Remark", "comment": "Remark", "review": "Review", "history": "History", "versions": "History",
 		"findings": "Findings", "errors": "Findings", "home": "All maps", "sign out": "Account", "logout": "Account",
-		"colour fill lake": "Fill: lake blue", "color fill lake": "Fill: lake", "print": "Export", "pdf": "Export",
+		"colour fill lake": "Fill: lake blue", "color fill lake": "Fill: lake blue", "print": "Export", "pdf": "Export",
 		"download": "Export",
 		"help":     "Help", "stage": "Add a stage", "phase": "Add a stage", "bigger": "Larger text",
 		"center horizontally": "To the centre of the sheet, horizontally", "image": "Background picture from a file",

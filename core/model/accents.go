@@ -182,7 +182,7 @@ func (a Accented) replaced(from, to int, by string) Accented {
 	moved := len(now) - len(was)
 	var out []Accent
 	for _, one := range a.Accents {
-		one.To = min(one.To, len(was))
+		one.From, one.To = max(one.From, 0), min(one.To, len(was))
 		begins, ends := !inWord(was, one.From), !inWord(was, one.To)
 		if one.From >= end {
 			one.From += moved

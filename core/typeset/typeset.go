@@ -276,7 +276,7 @@ func (p *prepared) accent(list []model.Accent, st Style) {
 	}
 	at = append(at, len(p.text))
 	for _, one := range list {
-		from, to := min(one.From, len(at)-1), min(one.To, len(at)-1)
+		from, to := geometry.Clamp(one.From, 0, len(at)-1), geometry.Clamp(one.To, 0, len(at)-1)
 		if from >= to {
 			continue
 		}

@@ -402,6 +402,7 @@ const (
 	F1        = kb.F1
 	F2        = kb.F2
 	F3        = kb.F3
+	F4        = kb.F4
 	Home      = kb.Home
 	End       = kb.End
 	PageUp    = kb.PageUp

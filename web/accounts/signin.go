@@ -325,6 +325,18 @@ func (s *Accounts) ChangeMail(c fiber.Ctx) error {
 	return s.meForm(c, "", "Choose which messages you want.")
 }
 
+// ChangeLetters switches keys of a single letter off, or on again.
+func (s *Accounts) ChangeLetters(c fiber.Ctx) error {
+	choice := c.FormValue("letters")
+	if choice != "on" && choice != "off" {
+		return s.meForm(c, "", "Say whether single-letter keys are on or off.")
+	}
+	if err := s.House.Visits.Arrange(site.WhoAsks(c).ID, map[string]string{site.LettersKept: choice}); err != nil {
+		return err
+	}
+	return s.meForm(c, "Single-letter keys are "+choice+".", "")
+}
+
 // ChangeName gives the person who asks another name.
 func (s *Accounts) ChangeName(c fiber.Ctx) error {
 	name, err := account.Name(c.FormValue("name"))

@@ -14,6 +14,7 @@ import { openFiles, send } from './files.js'
 import { keyOf, mods } from './keys.js'
 import { tray, asPiece } from './tray.js'
 import { Accents } from './accents.js'
+import { roving } from './roving.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 import { Register } from './register.js'
@@ -66,6 +67,11 @@ class App {
     this.clipboard()
     openFiles()
     tray(this)
+    roving()
+    one('.skip').addEventListener('click', e => {
+      e.preventDefault()
+      this.focus()
+    })
   }
 
   get zoom() { return this.viewport.zoom }

@@ -310,15 +310,28 @@ type Frame struct {
 	Title string
 	Me    *Me
 	Token string
+	// NoLetters says that the person has switched off keys of a single letter, digit or sign.
+	NoLetters bool
 }
 
-func (f *Frame) know(who *Me, token string) { f.Me, f.Token = who, token }
+func (f *Frame) know(who *Me, token string, noLetters bool) {
+	f.Me, f.Token, f.NoLetters = who, token, noLetters
+}
+
+// LettersKept is the name under which a person's arrangement says that keys of a single letter are "off".
+const LettersKept = "letters"
 
 // Page answers with a page. Data is what it shows: a page of its own kind has a Frame in it, a part of a page has not.
 func (s *Site) Page(c fiber.Ctx, name string, data any) error {
-	if p, ok := data.(interface{ know(*Me, string) }); ok {
-		who := WhoAsks(c)
-		p.know(who, s.token(who))
+	if p, ok := data.(interface{ know(*Me, string, bool) }); ok {
+		who, kept := WhoAsks(c), map[string]string{}
+		if who != nil {
+			var err error
+			if kept, err = s.House.Visits.Arrangement(who.ID); err != nil {
+				return err
+			}
+		}
+		p.know(who, s.token(who), kept[LettersKept] == "off")
 	}
 	var out bytes.Buffer
 	if err := s.views.ExecuteTemplate(&out, name, data); err != nil {

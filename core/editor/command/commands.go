@@ -154,6 +154,9 @@ func (e *Commands) arrow(key string, mods int) bool {
 	}
 	d := desk.Arrows[key].Step()
 	d.X, d.Y = d.X*n, d.Y*n
+	if len(e.Sel) == 0 && e.Lane != "" && mods == 0 {
+		return e.Selecting.Walk(key == "ArrowUp" || key == "ArrowLeft")
+	}
 	if e.Connector() != nil {
 		if mods&desk.Shift != 0 {
 			return e.Lines.NudgeLabel(d)

@@ -18,6 +18,13 @@ var selectingCommands = []command{
 			{title: "Go to the previous along the flow", key: "PageUp", words: "go back"},
 		},
 	},
+	{name: "beside-steps",
+		do: func(e *Commands, _ string) { e.Selecting.Others() },
+		ways: []way{
+			{title: "Go from steps to lines, lanes and stages", key: "F4",
+				words: "select connector lane stage by keys keyboard"},
+		},
+	},
 	{name: "sibling",
 		needs: needOne,
 		do:    func(e *Commands, _ string) { e.Selecting.Sibling() },

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -9,6 +10,7 @@ import (
 	"plaintracer/core/edit"
 	"plaintracer/core/geometry"
 	"plaintracer/core/model"
+	"plaintracer/core/outline"
 	"plaintracer/core/routing"
 )
 
@@ -448,7 +450,7 @@ func (e *Lines) beginLink(l Link) {
 	if l.ID != "" {
 		side = "arrives at"
 	}
-	e.Say("Arrows or its number choose the symbol, Shift and an arrow the side the line %s, Enter connects, Esc leaves it.", side)
+	e.Say("Arrows, its number or its text choose the symbol, Shift and an arrow the side the line %s, Enter or a click on it connects, Esc leaves it.", side)
 }
 
 // steer moves the target to the nearest symbol in a direction.
@@ -475,26 +477,88 @@ func (e *Lines) steer(d geometry.Point) {
 	}
 }
 
-// aim chooses the target by the number of its step, digit by digit.
-func (e *Lines) aim(digit string) {
-	find := func(number string) string {
-		for _, sym := range e.Sheet().Symbols {
-			if n := e.Facts.Numbers[sym.ID]; n != "" && strings.EqualFold(n, number) && sym.ID != e.Link.From {
-				return sym.ID
+// aim chooses the target by what is typed: the number of its step, or how its text begins, or what stands in it.
+func (e *Lines) aim(key string) {
+	find := func(typed string) string {
+		ways := []func(sym *model.Symbol, text string) bool{
+			func(sym *model.Symbol, _ string) bool { return strings.EqualFold(e.Facts.Numbers[sym.ID], typed) },
+			func(_ *model.Symbol, text string) bool { return strings.HasPrefix(text, strings.ToLower(typed)) },
+			func(_ *model.Symbol, text string) bool { return strings.Contains(text, strings.ToLower(typed)) },
+		}
+		for _, way := range ways {
+			for _, sym := range e.Sheet().Symbols {
+				if sym.ID != e.Link.From && way(sym, strings.ToLower(model.Flat(sym.Text))) {
+					return sym.ID
+				}
 			}
 		}
 		return ""
 	}
-	e.Link.typed += digit
-	id := find(e.Link.typed)
-	if id == "" && find(digit) != "" { // it begins a new number
-		e.Link.typed, id = digit, find(digit)
+	typed := e.Link.typed + key
+	id := find(typed)
+	if id == "" && find(key) != "" { // it begins anew
+		typed, id = key, find(key)
 	}
-	if id == "" {
-		e.Say("No step on this sheet has the number %s.", e.Link.typed)
+	if e.Link.typed = typed; id == "" {
+		e.Say("Nothing on this sheet has the number or the text %s.", typed)
 		return
 	}
 	e.Link.Target, e.Centre = id, id
+}
+
+// Aimed says to what a connector is being led, for those who do not see it: what the symbol is, how many steps on it is
+// or back, and by which side the line leaves or arrives.
+func (e *Lines) Aimed() string {
+	sym := e.Symbol(e.Link.Target)
+	if sym == nil {
+		return "to nothing yet"
+	}
+	text := outline.Symbol(e.M, e.Sheet(), sym, e.Facts.Numbers)
+	if n := e.apart(e.Link.From, sym.ID); n == 1 {
+		text += ", the next step"
+	} else if n > 1 {
+		text += fmt.Sprintf(", %d steps on", n)
+	} else if n = e.apart(sym.ID, e.Link.From); n == 1 {
+		text += ", one step back"
+	} else if n > 1 {
+		text += fmt.Sprintf(", %d steps back", n)
+	}
+	if e.Link.Side != "" && e.Link.ID == "" {
+		text += ", leaving at the " + e.Link.Side
+	} else if e.Link.Side != "" {
+		text += ", arriving at the " + e.Link.Side
+	}
+	return text
+}
+
+// apart counts the steps by which the flow leads from one symbol to another; 0 where it does not.
+func (e *Lines) apart(from, to string) int {
+	seen, at := map[string]bool{from: true}, []string{from}
+	for n := 1; len(at) > 0; n++ {
+		var next []string
+		for _, id := range at {
+			for _, x := range e.Flow().Exits(id) {
+				switch on := x.To.Symbol.ID; {
+				case on == to:
+					return n
+				case !seen[on]:
+					seen[on] = true
+					next = append(next, on)
+				}
+			}
+		}
+		at = next
+	}
+	return 0
+}
+
+// LinkTo ends leading a connector at a symbol, and reports whether it does.
+func (e *Lines) LinkTo(id string) bool {
+	if !e.Link.On || e.Symbol(id) == nil || id == e.Link.From {
+		return false
+	}
+	e.Link.Target = id
+	return e.LinkKey("Enter", 0)
 }
 
 // Arrows says to which side the arrow keys point.
@@ -518,8 +582,10 @@ func (e *Lines) LinkKey(key string, mods int) bool {
 	switch key {
 	case "Escape":
 		e.Link, e.Hush = Link{}, true
-	case "0", "1", "2", "3", "4", "5", "6", "7", "8", "9":
-		e.aim(key)
+	case "Backspace":
+		if r := []rune(l.typed); len(r) > 0 {
+			e.Link.typed = string(r[:len(r)-1])
+		}
 	case "Enter":
 		e.Link, e.Hush = Link{}, true
 		if e.Symbol(l.Target) == nil {
@@ -539,7 +605,10 @@ func (e *Lines) LinkKey(key string, mods int) bool {
 			e.ConnectInto(&edit.SetEnds{Sheet: e.SheetID, ID: l.ID, To: &to})
 		}
 	default:
-		return false
+		if len([]rune(key)) != 1 || mods&Alt != 0 {
+			return false
+		}
+		e.aim(key)
 	}
 	return true
 }

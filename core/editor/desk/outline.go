@@ -15,6 +15,9 @@ func (e *Selecting) Outline() []outline.Step { return outline.Of(e.M, e.Flow(), 
 // Described says what is selected, for those who do not see it.
 func (e *Selecting) Described() string {
 	s := e.Sheet()
+	if e.Link.On {
+		return e.Lines.Aimed()
+	}
 	switch sym := e.One(); {
 	case sym != nil:
 		text := outline.Symbol(e.M, s, sym, e.Facts.Numbers)
@@ -44,15 +47,15 @@ func (e *Selecting) Described() string {
 		if c.Text != "" {
 			text += ", " + c.Text
 		}
-		return text
+		return text + e.place()
 	case e.Lane != "":
 		if pool, i := e.LaneSelected(); pool != nil && pool.Journey {
 			return "row " + pool.Lanes[i].Called() + ", " + pool.Lanes[i].Row.Row().Hint
 		} else if pool != nil {
-			return "lane " + pool.Lanes[i].Name
+			return "lane " + pool.Lanes[i].Name + e.place()
 		}
 		if pool, i := e.StageSelected(); pool != nil {
-			return "stage " + pool.Stages[i].Name
+			return "stage " + pool.Stages[i].Name + e.place()
 		}
 	case len(e.Sel) == 0:
 		if at, p := e.SpotNow(); p != nil {

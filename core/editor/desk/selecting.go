@@ -108,6 +108,9 @@ func (e *Selecting) goTo(id string) {
 
 // Along goes to the next symbol along the flow, or to the one before.
 func (e *Selecting) Along(back bool) {
+	if e.Walk(back) {
+		return
+	}
 	sym := e.One()
 	if sym == nil {
 		e.ToEnd(back)
@@ -149,9 +152,18 @@ func (e *Selecting) Sibling() {
 	e.Say("There is no other branch here.")
 }
 
-// ToEnd goes to the first symbol of the flow on the sheet, or to the last.
+// ToEnd goes to the first symbol of the flow on the sheet, or to the last; from a line, lane or stage to the first or
+// last of these.
 func (e *Selecting) ToEnd(last bool) {
 	s := e.Sheet()
+	if list, on, _ := e.walking(); on >= 0 {
+		at := 0
+		if last {
+			at = len(list[on].ids) - 1
+		}
+		e.reach(list[on].ids[at])
+		return
+	}
 	var found *model.Symbol
 	for _, step := range numbering.Of(e.Flow()) {
 		if step.Sheet == s && (found == nil || last) {

@@ -11,6 +11,10 @@ import (
 func (e *Pointer) Down(p geometry.Point, scale, mods int) {
 	e.Scale, e.At = scale, p
 	e.Drop()
+	if e.Link.On && e.Lines.LinkTo(e.NearSymbol(p)) {
+		e.InHand = nil
+		return
+	}
 	e.Placing.Bring(model.Process, false)
 	e.Ask, e.TextField, e.InField, e.Link, e.Gap = nil, nil, false, desk.Link{}, ""
 	e.InHand, e.Again, e.OneByOne = nil, nil, false
