@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -87,4 +88,54 @@ func TestSomeWordsAreSetOtherwise(t *testing.T) {
 		t.Errorf("set alike, it is set %+v", got)
 	}
 	d.sound()
+}
+
+// What Escape gives up is offered once more, also the text of a step that was not there before.
+func TestWhatIsGivenUpIsOfferedOnceMore(t *testing.T) {
+	d := three(t)
+	id := d.ids()["One"]
+	d.clickStep("One")
+	d.Key(browser.F2)
+	d.Until("!document.getElementById('writing').hidden")
+	d.Key("Ask for the papers")
+	d.Key(browser.Escape)
+	d.Until("document.getElementById('writing').hidden")
+	if got := d.symbol(id).Text; got != "One" {
+		t.Errorf("given up, it says %q", got)
+	}
+	d.offered("Take it back")
+	d.Until("document.getElementById('writing').value === 'Ask for the papers'")
+	d.Key(" first" + browser.Enter)
+	d.saved()
+	if got := d.symbol(id).Text; got != "Ask for the papers first" {
+		t.Errorf("taken back, it says %q", got)
+	}
+
+	before := len(d.sheet().Symbols)
+	d.Key(browser.Enter) // the next step
+	d.Until("!document.getElementById('writing').hidden")
+	d.Key("Look them through")
+	d.Key(browser.Escape)
+	d.Until("document.getElementById('writing').hidden")
+	d.saved()
+	if got := len(d.sheet().Symbols); got != before+1 { // the step itself stays
+		t.Fatalf("given up, there are %d symbols, before %d", got, before)
+	}
+	d.offered("Take it back")
+	d.Until("!document.getElementById('writing').hidden && document.getElementById('writing').value === 'Look them through'")
+	d.Key(browser.Enter)
+	d.saved()
+	if d.called("Look them through") == nil || len(d.sheet().Symbols) != before+1 {
+		t.Error("the step does not come back with its text")
+	}
+	d.sound()
+}
+
+// offered presses what is offered beside what was said.
+func (d *desk) offered(text string) {
+	d.s.Helper()
+	button := fmt.Sprintf("[...document.querySelectorAll('#words button')].find(b => b.textContent.trim() === %q)",
+		text)
+	d.Until(button + "?.offsetParent")
+	browser.Eval[any](d.Page, button+".click()")
 }

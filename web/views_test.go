@@ -73,7 +73,7 @@ func pageFields(t *testing.T) map[string]map[string]bool {
 			if said == nil {
 				continue
 			}
-			fields := map[string]bool{"Title": true, "Me": true, "Token": true}
+			fields := map[string]bool{"Title": true, "Place": true, "Me": true, "Token": true, "NoLetters": true}
 			for _, f := range g.Specs[0].(*ast.TypeSpec).Type.(*ast.StructType).Fields.List {
 				for _, n := range f.Names {
 					fields[n.Name] = true

@@ -40,7 +40,7 @@ func (s *Desk) editor(c fiber.Ctx) error {
 		return err
 	}
 	if damage := d.Damage(); damage != "" {
-		return s.Page(c, "damaged.html", &damagedPage{Frame: site.Frame{Title: "Plain Tracer"}, ID: d.ID,
+		return s.Page(c, "damaged.html", &damagedPage{Frame: site.Frame{Title: "This map cannot be opened"}, ID: d.ID,
 			Text: phrase.Sentence(damage)})
 	}
 	var title string

@@ -342,7 +342,8 @@ func (s *Reviews) ShowVersion(c fiber.Ctx) error {
 		return err
 	}
 	number := min(max(fiber.Query(c, "sheet", 1), 1), len(state.m.Sheets))
-	data := &versionPage{Frame: site.Frame{Title: state.m.Title}, Base: v.Base, State: state.name, Called: state.title,
+	data := &versionPage{Frame: site.Frame{Title: state.m.Title, Place: strings.TrimSuffix(phrase.Sentence(state.title),
+		".")}, Base: v.Base, State: state.name, Called: state.title,
 		Sheets: state.m.Sheets, Number: number, Sheet: state.m.Sheets[number-1], Version: state.version,
 		Changes: v.Right >= 3, Person: v.Who != nil}
 	if state.version != nil {

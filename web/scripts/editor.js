@@ -134,18 +134,7 @@ class App {
       text: 'Go on writing',
       run: () => {
         this.drafts.forget(draft)
-        this.core.resume(draft.id, draft.label || '', draft.held || '')
-        this.flush()
-        const field = byId('writing')
-        if (field.hidden) {
-          navigator.clipboard?.writeText(draft.text).catch(() => {})
-          this.bars.say(`The step it belonged to is gone. Your text: ${draft.text}`)
-          return
-        }
-        field.value = draft.text
-        field.setSelectionRange(draft.text.length, draft.text.length)
-        this.keepDraft()
-        this.layWriting()
+        this.writeOn(draft)
       },
     })
   }
@@ -600,13 +589,34 @@ class App {
       field.focus()
       return
     }
-    if (!keep) this.core.cancel()
+    if (!keep) {
+      const given = field.value, waiting = this.core.held()
+      this.core.cancel()
+      const [, there] = this.core.textOf(w.id, w.at || ''), held = there ? '' : waiting // a step that was made for it stays
+      if (given.trim() && given !== w.text) this.bars.say('What you wrote was given up.', { text: 'Take it back', run: () => this.writeOn({ id: w.id, label: w.at, held, text: given }) })
+    }
     field.hidden = true
     this.accents.show()
     this.focus()
     this.flush()
     this.drafts.drop() // it is among what waits for the server, which is kept itself
     this.saved()
+  }
+
+  // writeOn opens a text again that was left or given up, with what was written; held are the edits that waited for it.
+  writeOn({ id, label, held, text }) {
+    this.core.resume(id, label || '', held || '')
+    this.flush()
+    const field = byId('writing')
+    if (field.hidden) {
+      navigator.clipboard?.writeText(text).catch(() => {})
+      this.bars.say(`The step it belonged to is gone. Your text: ${text}`)
+      return
+    }
+    field.value = text
+    field.setSelectionRange(text.length, text.length)
+    this.keepDraft()
+    this.layWriting()
   }
 
   // ask shows the answers for a new exit of a decision.

@@ -295,7 +295,14 @@ func (s *Site) fail(c fiber.Ctx, err error) error {
 	if isScript(c) {
 		return c.SendString(text)
 	}
-	return s.Page(c, "message.html", &messagePage{Frame: Frame{Title: "Plain Tracer"}, Text: text,
+	title := "That did not work"
+	switch code {
+	case fiber.StatusNotFound, fiber.StatusGone:
+		title = "Not here"
+	case fiber.StatusForbidden, fiber.StatusUnauthorized:
+		title = "Not allowed"
+	}
+	return s.Page(c, "message.html", &messagePage{Frame: Frame{Title: title}, Text: text,
 		Home: WhoAsks(c) != nil})
 }
 
@@ -308,6 +315,8 @@ func formToken(token string) template.HTML {
 // two.
 type Frame struct {
 	Title string
+	// Place is what of that is seen, such as a version; empty for all of it.
+	Place string
 	Me    *Me
 	Token string
 	// NoLetters says that the person has switched off keys of a single letter, digit or sign.
