@@ -89,3 +89,25 @@ func TestReadersHearTheWholeFlow(t *testing.T) {
 func back(n *flow.Node, c *model.Connector) bool {
 	return slices.ContainsFunc(n.Exits, func(x *flow.Exit) bool { return x.Connector == c && x.Back })
 }
+
+// What one does where nothing else says it is heard, and what others do, gathered and with their name.
+func TestWhatIsDoneIsHeard(t *testing.T) {
+	s := start(t, "demo")
+	b := browser.Start(t)
+	path := s.demo(b, "Lend a cargo bike")
+	d := s.desk(b, path)
+	heard := func(d *desk, want string) {
+		t.Helper()
+		d.Until("document.getElementById('heard').textContent.includes('" + want + "')")
+	}
+	d.clickStep("Renew the card")
+	d.Key(browser.Right)
+	heard(d, "Done: move")
+	d.Key("z", ctrl)
+	heard(d, "Undone: move")
+	other := s.desk(browser.Start(t), path)
+	other.rewrite("Renew the card", "Renew the old card")
+	heard(d, ": write")
+	d.sound()
+	other.sound()
+}

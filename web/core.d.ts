@@ -72,6 +72,7 @@ interface Core {
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void
   wordedAs(id: string, text: string, from: number, to: number): JSONOf<WordedText | null>
+  wordsOf(arg0: string): any
   worked(answer: string): void
   writeOn(id: string, label: string, text: string, key: string, mods: number): boolean
 }

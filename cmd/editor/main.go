@@ -157,6 +157,13 @@ func main() {
 		"pasteText":    func(a []js.Value) any { e.Clipboard.PasteText(a[0].String()); return nil },
 		"confirm":      func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
 		"refused":      func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
+		"wordsOf": func(a []js.Value) any {
+			var env edit.Envelope
+			if json.Unmarshal([]byte(a[0].String()), &env) != nil || env.Edit == nil {
+				return ""
+			}
+			return edit.Words(e.Map(), env.Edit)
+		},
 		"foreign": func(a []js.Value) any {
 			var env edit.Envelope
 			if err := json.Unmarshal([]byte(a[0].String()), &env); err != nil {

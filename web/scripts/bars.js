@@ -91,6 +91,7 @@ export class Bars {
 
   show(state) {
     const before = this.state
+    this.app.heard.own(state, before)
     this.state = state
     fill(byId('title'), state.title)
     this.titled()

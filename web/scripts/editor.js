@@ -14,6 +14,7 @@ import { openFiles, send } from './files.js'
 import { keyOf, mods } from './keys.js'
 import { tray, asPiece } from './tray.js'
 import { Accents } from './accents.js'
+import { Heard } from './heard.js'
 import { roving } from './roving.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
@@ -35,10 +36,12 @@ class App {
     this.drawing = new Drawing()
     this.viewport = new Viewport(() => this.desk(), () => this.view())
     this.times = [] // how long each event took to show, in ms
+    this.heard = new Heard(window => this.others?.there.get(window)?.name ?? '')
     this.bars = new Bars(this)
     this.drafts = new Drafts(map)
     this.sync = new Sync(map, base, core, () => { this.saved(); this.flush() })
     this.others = new Others(this)
+    this.sync.did = (window, words) => this.heard.theirs(window, words)
     this.sync.here = (editors, readers, who) => { this.bars.here(editors, readers, who); this.others.here(who, editors); this.sync.present(who ?? []) }
     this.sync.points = where => this.others.points(where)
     this.sync.shows = what => this.others.shown(what)

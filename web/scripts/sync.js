@@ -35,6 +35,8 @@ export class Sync {
     this.said = () => {}
     /** Somebody writes in the conversation. @type {(name: string) => void} */
     this.talks = () => {}
+    /** What somebody else did. @type {(window: string, words: string) => void} */
+    this.did = () => {}
     /** Who of the organisation is here. @type {(who: string[]) => void} */
     this.present = () => {}
     /** @type {(why: string) => void} */
@@ -149,6 +151,7 @@ export class Sync {
         this.revision = m.revision
         if (m.window === this.window) this.done(m.seq, m.revision)
         else {
+          this.did(m.window, this.core.wordsOf(JSON.stringify(m.edit)))
           const fault = this.core.foreign(JSON.stringify(m.edit), m.revision)
           if (fault) { this.over = true; this.socket.close(); this.apart(fault) }
         }
