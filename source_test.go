@@ -1,6 +1,7 @@
 package plaintracer
 
 import (
+	"bytes"
 	"go/scanner"
 	"go/token"
 	"io/fs"
@@ -15,9 +16,11 @@ import (
 )
 
 // order is the order of the packages of core: each may import those before it.
-var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "hierarchy", "model", "links", "flow", "numbering",
+var order = []string{"scratch", "geometry", "fonts", "pictures", "fields", "values", "hierarchy", "model", "links",
+	"flow", "numbering",
 	"edit", "task", "looks", "symbols", "typeset", "spatial", "crossing", "labels", "routing", "layered", "grid",
-	"tree", "arrange", "spread", "session", "register", "compare", "findings", "scene", "pages", "procedure", "handover", "paint",
+	"tree", "arrange", "spread", "session", "register", "compare", "findings", "scene", "pages", "procedure",
+	"handover", "paint",
 	"layout", "worker", "compose", "steplist", "units", "outline", "trace", "find", "editor/desk", "editor/gesture",
 	"editor/command", "editor"}
 
@@ -206,5 +209,34 @@ func TestLinesAreNotTooLong(t *testing.T) {
 	}
 	if seen < 300 {
 		t.Errorf("only %d files", seen)
+	}
+}
+
+// Every test that the page on accessibility names is there.
+func TestAccessibilityNamesTestsThatExist(t *testing.T) {
+	page, err := os.ReadFile("docs/accessibility.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	files, err := filepath.Glob("e2e/*_test.go")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var all []byte
+	for _, file := range files {
+		text, err := os.ReadFile(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		all = append(all, text...)
+	}
+	named := regexp.MustCompile("`(Test[A-Za-z]+)`").FindAllSubmatch(page, -1)
+	if len(named) < 20 {
+		t.Errorf("the page names %d tests", len(named))
+	}
+	for _, one := range named {
+		if !bytes.Contains(all, []byte("func "+string(one[1])+"(")) {
+			t.Errorf("there is no %s", one[1])
+		}
 	}
 }

@@ -108,3 +108,58 @@ func TestOnAPhoneAMapIsReadAtFirst(t *testing.T) {
 		t.Errorf("the page reports %q", faults)
 	}
 }
+
+// In the colours of the system the swatches keep theirs and say their names, and what is pressed or dimmed is marked;
+// where more contrast is wished, soft text has the colour of the text.
+func TestColoursOfTheSystemKeepMarks(t *testing.T) {
+	s, path := stock(t, lamp())
+	d := s.desk(browser.Start(t), path)
+	style := func(selector, pseudo, name string) string {
+		t.Helper()
+		return browser.Eval[string](d.Page, fmt.Sprintf("getComputedStyle(document.querySelector(%q), %q)[%q]",
+			selector,
+			pseudo, name))
+	}
+	d.Prefers("forced-colors", "active")
+	d.clickStep("Take the call")
+	d.ClickOn("[data-needs=fill]")
+	d.Until("document.querySelector('[data-swatches=fill]').offsetParent")
+	const swatch = "[data-swatches=fill] [data-arg=moss]"
+	if got := style(swatch+" .swatch", "", "backgroundColor"); got != "rgb(220, 235, 215)" {
+		t.Errorf("moss is shown as %s", got)
+	}
+	if got := style(swatch, "::after", "content"); !strings.Contains(got, "moss green") {
+		t.Errorf("its name is shown as %s", got)
+	}
+	if got := style("#draw", "", "outlineStyle"); got != "solid" {
+		t.Errorf("what is pressed has the outline %s", got)
+	}
+	on, off := style("[data-command=straighten]", "", "color"), style("[data-needs=distribute]", "", "color")
+	if on == off {
+		t.Errorf("what is dimmed is as %s as what is not", off)
+	}
+	d.Prefers("prefers-contrast", "more")
+	d.Until("getComputedStyle(document.getElementById('saved')).color === getComputedStyle(document.body).color")
+}
+
+// Nothing is cut when lines, letters and words stand as far apart as WCAG 2.2, 1.4.12, has it.
+func TestTextMayStandFartherApart(t *testing.T) {
+	s := start(t, "demo")
+	p := browser.Start(t).Open(s.URL + "/")
+	for _, page := range []string{"/", "/begin", "/people", "/audit", "/me", "/symbols", "/help", "/outbox"} {
+		p.Go(s.URL + page)
+		p.Until("document.readyState === 'complete'")
+		cut := browser.Eval[[]string](p, `(() => {
+			const style = new CSSStyleSheet()
+			style.replaceSync('* { line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }')
+			document.adoptedStyleSheets = [style]
+			const wide = document.documentElement.scrollWidth > innerWidth ? ['the page is ' + document.documentElement.scrollWidth + ' px wide'] : []
+			return [...wide, ...[...document.querySelectorAll('button, a, h1, h2, th, td, label, summary, p, li')].filter(e =>
+				e.offsetParent && !e.closest('.skip, .visually-hidden') && ['hidden', 'clip'].includes(getComputedStyle(e).overflow) &&
+				getComputedStyle(e).textOverflow !== 'ellipsis' && (e.scrollWidth > e.clientWidth + 2 || e.scrollHeight > e.clientHeight + 2)).map(e => e.textContent.trim().slice(0, 40))]
+		})()`)
+		if len(cut) > 0 {
+			t.Errorf("%s: %q", page, cut)
+		}
+	}
+}

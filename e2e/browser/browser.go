@@ -147,14 +147,21 @@ func (p *Page) Go(url string) {
 	p.do(chromedp.Navigate(url))
 }
 
-// Dark turns the page to the dark theme.
-func (p *Page) Dark() {
+// Prefers has the page shown to somebody whose system says so of a feature of media, such as "forced-colors" and
+// "active".
+func (p *Page) Prefers(feature, value string) {
 	p.f.Helper()
 	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
-			Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}})
+			Features: []*emulation.MediaFeature{{Name: feature, Value: value}}})
 		return err
 	}))
+}
+
+// Dark turns the page to the dark theme.
+func (p *Page) Dark() {
+	p.f.Helper()
+	p.Prefers("prefers-color-scheme", "dark")
 }
 
 // AllowClipboard gives pages leave to read and write the clipboard, as somebody who is asked would.
