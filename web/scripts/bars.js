@@ -314,6 +314,7 @@ export class Bars {
       'cases-open': () => this.cases.open(),
       'sheets-open': () => this.sheets.open(),
       'show-open': () => byId('show').click(),
+      'fields-open': () => { app.register.show(true); app.register.openFields() },
       'register-wide': () => app.register.show(!app.register.open),
       'pin-open': () => { byId('pinned').value = this.state.now.pinned || ''; byId('pin-dialog').showModal(); byId('pinned').select() },
       'hold-open': () => app.command('hold-numbers', `${new Date().toISOString().slice(0, 16)}Z ${document.body.dataset.me || 'somebody by a link'}`),

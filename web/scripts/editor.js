@@ -16,6 +16,7 @@ import { tray, asPiece } from './tray.js'
 import { Accents } from './accents.js'
 import { Heard } from './heard.js'
 import { roving } from './roving.js'
+import { staying } from './staying.js'
 import { Work } from './work.js'
 import { Drafts } from './drafts.js'
 import { Register } from './register.js'
@@ -71,6 +72,7 @@ class App {
     openFiles()
     tray(this)
     roving()
+    staying()
     one('.skip').addEventListener('click', e => {
       e.preventDefault()
       this.focus()

@@ -6,8 +6,10 @@ import { Remarks } from './remarks.js'
 import { showing } from './showing.js'
 import { tracing } from './tracing.js'
 import { openFiles } from './files.js'
+import { staying } from './staying.js'
 
 openFiles()
+staying()
 
 const { base = '' } = document.body.dataset
 let sheet = byId('sheet').dataset.sheet

@@ -53,6 +53,11 @@ export class Register {
     byId('taken-form').addEventListener('submit', () => this.take())
     byId('taken-all').addEventListener('change', e => all('#taken input').forEach(f => { if (!f.disabled) f.checked = e.target.checked }))
     byId('add-field').addEventListener('click', () => this.addField())
+    byId('field-name').addEventListener('keydown', e => {
+      if (e.key !== 'Enter' || !e.target.value.trim()) return
+      e.preventDefault() // the dialog stays: there may be more to add
+      this.addField()
+    })
     byId('fields-list').addEventListener('change', e => this.changeField(e.target))
     byId('fields-list').addEventListener('click', e => this.clickField(e.target))
     byId('field-type').addEventListener('change', e => { byId('field-choices').hidden = e.target.value !== 'choice' })
@@ -341,6 +346,7 @@ export class Register {
   openFields() {
     this.fieldsList()
     byId('fields-dialog').showModal()
+    byId('field-name').focus()
   }
 
   fieldsList() {

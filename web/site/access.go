@@ -163,8 +163,8 @@ type LinkForm struct {
 }
 
 // LinkForms are those there are. All links once began with /read, which is not made any more.
-var LinkForms = []LinkForm{{"/r", account.Read, "to read"}, {"/m", account.Remark, "to remark"},
-	{"/e", account.Edit, "to edit"}, {"/read", account.None, ""}}
+var LinkForms = []LinkForm{{"/r", account.Read, "can read"}, {"/m", account.Remark, "can remark"},
+	{"/e", account.Edit, "can edit"}, {"/read", account.None, ""}}
 
 // FormFor is the form of a link that gives a right; nil where there is none.
 func FormFor(right account.Right) *LinkForm {

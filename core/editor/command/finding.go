@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // alike are words that mean the same to whoever looks for a command: one of them finds what any of them would.
@@ -44,9 +46,9 @@ func (e *Commands) Find(query string) []Entry {
 		}
 		named, ok := true, true
 		for i, w := range words {
-			named = named && slices.ContainsFunc(means[i], func(w string) bool { return strings.Contains(title, w) })
-			ok = ok && slices.ContainsFunc(means[i], func(w string) bool { return strings.Contains(all, w) })
-			if !strings.Contains(title, w) {
+			named = named && slices.ContainsFunc(means[i], func(w string) bool { return begins(title, w) })
+			ok = ok && slices.ContainsFunc(means[i], func(w string) bool { return begins(all, w) })
+			if !begins(title, w) {
 				f.rank++
 			}
 		}
@@ -64,6 +66,25 @@ func (e *Commands) Find(query string) []Entry {
 		out = append(out, f.Entry)
 	}
 	return out
+}
+
+// begins reports whether a word of a text begins as another one: “out” is no part of “without”.
+func begins(text, word string) bool {
+	for at := 0; ; {
+		i := strings.Index(text[at:], word)
+		if i < 0 {
+			return false
+		}
+		if at += i; at == 0 {
+			return true
+		}
+		before, _ := utf8.DecodeLastRuneInString(text[:at])
+		if first, _ := utf8.DecodeRuneInString(word); !unicode.IsLetter(before) && !unicode.IsDigit(before) ||
+			!unicode.IsLetter(first) && !unicode.IsDigit(first) {
+			return true
+		}
+		at++
+	}
 }
 
 // meaning returns the words that mean what a word does, as far as it is written.

@@ -120,6 +120,12 @@ var numberCommands = []command{
 		},
 		reading: true,
 	},
+	{name: "fields-open",
+		do: pageOpens("fields-open"),
+		ways: []way{
+			{title: "Fields of the map…", words: "field column add attribute cost time system currency working day"},
+		},
+	},
 	{name: "release-numbers",
 		do: func(e *Commands, _ string) { e.Do(&edit.ReleaseNumbers{}) },
 	},
