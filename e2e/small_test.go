@@ -26,7 +26,8 @@ func TestNoPageIsWiderThanItsWindow(t *testing.T) {
 		s.URL + "/bin", s.URL + "/symbols", s.URL + "/help", s.URL + "/outbox", s.URL + path, s.URL + path + "?reading",
 		s.URL + path + "/changes?from=visit", s.URL + path + "/show", s.URL + "/sign-in", s.URL + "/forgot",
 		s.URL + path + "/export/page", link}
-	for _, size := range [][2]int64{{1280, 800}, {820, 1180}, {640, 400}, {320, 640}} { // one for each layout of the pages
+	// One for each layout of the pages.
+	for _, size := range [][2]int64{{1280, 800}, {820, 1180}, {640, 400}, {320, 640}} {
 		p.Phone(size[0], size[1])
 		for _, page := range pages {
 			p.Go(page)
