@@ -26,8 +26,9 @@ func accessible(t *testing.T, p *browser.Page, where, within string) {
 		browser.Eval[any](p, axe+";0")
 	}
 	browser.Eval[any](p,
-		fmt.Sprintf(`(window.axed = null, axe.run(%s ?? document, { resultTypes: ['violations'], 
-		rules: { 'target-size': { enabled: ![...document.querySelectorAll('.menu')].some(m => m.offsetParent) } }, // a menu may lie over others
+		fmt.Sprintf(`(window.axed = null, axe.run(%s ?? document, { resultTypes: ['violations'],
+		// A menu may lie over others.
+		rules: { 'target-size': { enabled: ![...document.querySelectorAll('.menu')].some(m => m.offsetParent) } },
 		...matchMedia('(prefers-color-scheme: dark)').matches && {
 			runOnly: { type: 'rule', values: ['color-contrast', 'link-in-text-block'] } } }).then(
 		r => {

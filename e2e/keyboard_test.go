@@ -146,7 +146,8 @@ func TestAWholeMapByKeysAlone(t *testing.T) {
 	k.write("Which list is that?")
 	k.to("#said-here button.primary", browser.Tab)
 	k.press(browser.Enter, 1)
-	k.Until("document.getElementById('said-threads').textContent.includes('Which list is that?') || document.getElementById('remarks').textContent.includes('Which list is that?')")
+	k.Until("[...document.querySelectorAll('#said-threads, #remarks')]" +
+		".some(e => e.textContent.includes('Which list is that?'))")
 	stage("a remark")
 	k.press(browser.Escape, 1)
 	k.Until("document.activeElement.id === 'drawing'")

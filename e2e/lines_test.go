@@ -231,7 +231,8 @@ func TestThePageOfSymbols(t *testing.T) {
 	}
 	p.ClickOn("#find-symbol")
 	p.Key("wait")
-	p.Until("document.querySelector('.all-symbols li[hidden]') && [...document.querySelectorAll('.all-symbols li:not([hidden]) h3')].map(h => h.textContent).join(' ').includes('Delay')")
+	p.Until("document.querySelector('.all-symbols li[hidden]') && [...document.querySelectorAll(" +
+		"'.all-symbols li:not([hidden]) h3')].map(h => h.textContent).join(' ').includes('Delay')")
 	if n := browser.Eval[int](p, "document.querySelectorAll('.all-symbols li:not([hidden])').length"); n > 6 {
 		t.Errorf("%d symbols are found for waiting", n)
 	}

@@ -152,12 +152,17 @@ func TestTextMayStandFartherApart(t *testing.T) {
 		p.Until("document.readyState === 'complete'")
 		cut := browser.Eval[[]string](p, `(() => {
 			const style = new CSSStyleSheet()
-			style.replaceSync('* { line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }')
+			style.replaceSync('* { line-height: 1.5 !important; letter-spacing: 0.12em !important; ' +
+				'word-spacing: 0.16em !important } p { margin-bottom: 2em !important }')
 			document.adoptedStyleSheets = [style]
-			const wide = document.documentElement.scrollWidth > innerWidth ? ['the page is ' + document.documentElement.scrollWidth + ' px wide'] : []
-			return [...wide, ...[...document.querySelectorAll('button, a, h1, h2, th, td, label, summary, p, li')].filter(e =>
-				e.offsetParent && !e.closest('.skip, .visually-hidden') && ['hidden', 'clip'].includes(getComputedStyle(e).overflow) &&
-				getComputedStyle(e).textOverflow !== 'ellipsis' && (e.scrollWidth > e.clientWidth + 2 || e.scrollHeight > e.clientHeight + 2)).map(e => e.textContent.trim().slice(0, 40))]
+			const width = document.documentElement.scrollWidth
+			const wide = width > innerWidth ? ['the page is ' + width + ' px wide'] : []
+			const texts = [...document.querySelectorAll('button, a, h1, h2, th, td, label, summary, p, li')]
+			return [...wide, ...texts.filter(e => {
+				const { overflow, textOverflow } = getComputedStyle(e)
+				return e.offsetParent && !e.closest('.skip, .visually-hidden') && ['hidden', 'clip'].includes(overflow) &&
+					textOverflow !== 'ellipsis' && (e.scrollWidth > e.clientWidth + 2 || e.scrollHeight > e.clientHeight + 2)
+			}).map(e => e.textContent.trim().slice(0, 40))]
 		})()`)
 		if len(cut) > 0 {
 			t.Errorf("%s: %q", page, cut)

@@ -12,13 +12,20 @@ import (
 // stopJS says what has the focus: its name, and what is wrong with how it is seen.
 const stopJS = `(e => {
 	if (!e || e === document.body) return ['', '']
-	const r = e.getBoundingClientRect(), name = e.id || e.dataset?.command || e.dataset?.page || e.className?.baseVal || e.textContent.trim().slice(0, 20) || e.outerHTML.slice(0, 80)
-	const x = Math.min(Math.max(r.x + r.width / 2, 0), innerWidth - 1), y = Math.min(Math.max(r.y + r.height / 2, 0), innerHeight - 1)
-	const at = document.elementFromPoint(x, y), style = getComputedStyle(e)
-	const wrong = r.width < 1 || r.height < 1 ? 'it has no size' : r.right < 1 || r.left > innerWidth - 1 || r.bottom < 1 || r.top > innerHeight - 1 ? 'it is outside' :
-		!(e.contains(at) || at?.contains(e)) ? 'it is under ' + (at?.id || at?.className) :
-		!e.matches(':focus-visible, input[type=date]') ? 'its focus is not shown' : style.outlineStyle === 'none' && style.boxShadow === 'none' && !e.matches('input, textarea') ? 'its focus has no mark' : ''
-	return [name, wrong]
+	const r = e.getBoundingClientRect(), within = (n, most) => Math.min(Math.max(n, 0), most - 1)
+	const name = e.id || e.dataset?.command || e.dataset?.page || e.className?.baseVal || e.textContent.trim().slice(0, 20) ||
+		e.outerHTML.slice(0, 80)
+	const at = document.elementFromPoint(within(r.x + r.width / 2, innerWidth), within(r.y + r.height / 2, innerHeight))
+	const style = getComputedStyle(e)
+	const wrong = () => {
+		if (r.width < 1 || r.height < 1) return 'it has no size'
+		if (r.right < 1 || r.left > innerWidth - 1 || r.bottom < 1 || r.top > innerHeight - 1) return 'it is outside'
+		if (!e.contains(at) && !at?.contains(e)) return 'it is under ' + (at?.id || at?.className)
+		if (!e.matches(':focus-visible, input[type=date]')) return 'its focus is not shown'
+		const marked = style.outlineStyle !== 'none' || style.boxShadow !== 'none' || e.matches('input, textarea')
+		return marked ? '' : 'its focus has no mark'
+	}
+	return [name, wrong()]
 })(document.activeElement)`
 
 // fromTheTop has the next Tab go to the first stop of a page.

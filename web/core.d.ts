@@ -30,7 +30,7 @@ interface Core {
   find(query: string): JSONOf<Entry[]>
   flush(): string
   font(raw: string, single: boolean): void
-  foreign(arg0: string, revision: number): string
+  foreign(arg0: string, revision: number): any[]
   fresh(doc: string, revision: number, seq: number): string
   held(): string
   insertRow(after: string): string
@@ -72,7 +72,6 @@ interface Core {
   textOf(id: string, label: string): any[]
   up(x: number, y: number, scale: number, mods: number): void
   wordedAs(id: string, text: string, from: number, to: number): JSONOf<WordedText | null>
-  wordsOf(arg0: string): any
   worked(answer: string): void
   writeOn(id: string, label: string, text: string, key: string, mods: number): boolean
 }

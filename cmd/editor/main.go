@@ -157,19 +157,16 @@ func main() {
 		"pasteText":    func(a []js.Value) any { e.Clipboard.PasteText(a[0].String()); return nil },
 		"confirm":      func(a []js.Value) any { e.Confirm(a[0].Int(), a[1].Int()); return nil },
 		"refused":      func(a []js.Value) any { e.Refused(a[0].Int(), a[1].String()); return nil },
-		"wordsOf": func(a []js.Value) any {
-			var env edit.Envelope
-			if json.Unmarshal([]byte(a[0].String()), &env) != nil || env.Edit == nil {
-				return ""
-			}
-			return edit.Words(e.Map(), env.Edit)
-		},
 		"foreign": func(a []js.Value) any {
 			var env edit.Envelope
 			if err := json.Unmarshal([]byte(a[0].String()), &env); err != nil {
-				return err.Error()
+				return []any{err.Error(), ""}
 			}
-			return fail(e.Foreign(env.Edit, a[1].Int()))
+			words := ""
+			if env.Edit != nil {
+				words = edit.Words(e.Map(), env.Edit)
+			}
+			return []any{fail(e.Foreign(env.Edit, a[1].Int())), words}
 		},
 		"fresh": func(a []js.Value) any {
 			return fail(e.Fresh([]byte(a[0].String()), a[1].Int(), a[2].Int()))

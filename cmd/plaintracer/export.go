@@ -54,6 +54,10 @@ func readWithFiles(name string) (m *model.Map, files exchange.Files, err error) 
 	return m, files, nil
 }
 
+// templatesHelp says what stands in the folder of templates.
+const templatesHelp = "folder with the organisation's own words for procedures (words.tmpl) and documents whose " +
+	"styles they take (template.docx, template.odt)"
+
 // exporting is the command that makes files of a map. Its flags are the choices of the table of formats.
 func exporting() *cobra.Command {
 	var format, templates string
@@ -89,8 +93,7 @@ func exporting() *cobra.Command {
 	}
 	c.Flags().StringVar(&format, "format", "", "the format, where the name of a file does not say it: "+
 		strings.Join(formatNames(), ", "))
-	c.Flags().StringVar(&templates, "templates", "",
-		"folder with the organisation's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
+	c.Flags().StringVar(&templates, "templates", "", templatesHelp)
 	for _, choice := range exchange.Choices {
 		v := new(string)
 		values[choice.Name] = v

@@ -59,7 +59,9 @@ func run(args []string, out io.Writer) error {
 func commands() *cobra.Command {
 	root := &cobra.Command{Use: "plaintracer", Short: "Plain Tracer maps workflows", Args: cobra.NoArgs,
 		SilenceErrors: true, SilenceUsage: true,
-		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\nPeople of the organisation sign in; others come by links, which can be served on an address of their own\nthat knows nothing else.",
+		Long: "Plain Tracer maps workflows as flowcharts and swimlane diagrams.\n\n" +
+			"People of the organisation sign in; others come by links, which can be served on an address of their " +
+			"own\nthat knows nothing else.",
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() },
 		PersistentPreRunE: func(c *cobra.Command, _ []string) error {
 			folders, err := fontFolders(c)
@@ -132,8 +134,7 @@ func serving(name, short string, demo bool) *cobra.Command {
 		"where people find the application, such as https://maps.town.example; messages and links begin with it")
 	f.StringVar(&v.links, "links", "", "address on which links are served apart; empty for the same one")
 	f.StringVar(&v.data, "data", "data", "folder that keeps the maps")
-	f.StringVar(&v.templates, "templates", "",
-		"folder with the organisation's own words for procedures (words.tmpl) and documents whose styles they take (template.docx, template.odt)")
+	f.StringVar(&v.templates, "templates", "", templatesHelp)
 	f.Float64Var(&v.fileRoom, "file-room", 20,
 		"how many gigabytes the files kept with all maps take together at most; 0 for no bound")
 	f.StringVar(&v.tlsCert, "tls-cert", "", "certificate with which the application is served encrypted (PEM)")

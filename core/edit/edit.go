@@ -335,6 +335,15 @@ func (t *transaction) verify() error {
 	return asRefusal("", t.m.CheckWeight())
 }
 
+// symbolOn returns a symbol of a sheet that is going to change.
+func (t *transaction) symbolOn(sheet, id string) (*model.Symbol, error) {
+	s, err := t.sheet(sheet)
+	if err != nil {
+		return nil, err
+	}
+	return t.editSymbol(s, id)
+}
+
 func (t *transaction) editSymbol(s *model.Sheet, id string) (*model.Symbol, error) {
 	return symbolList.edit(t, s, id)
 }

@@ -320,11 +320,7 @@ type SetKind struct {
 }
 
 func (e *SetKind) change(t *transaction) error {
-	s, err := t.sheet(e.Sheet)
-	if err != nil {
-		return err
-	}
-	sym, err := t.editSymbol(s, e.ID)
+	sym, err := t.symbolOn(e.Sheet, e.ID)
 	if err != nil {
 		return err
 	}

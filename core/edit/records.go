@@ -220,10 +220,7 @@ var mapHead = collect(&headRecord[model.Head]{
 		if err := v.Validate(); err != nil {
 			return err
 		}
-		if err := m.CheckFaces(v.Faces); err != nil {
-			return err
-		}
-		return m.CheckAlso(v.Also, v.Faces)
+		return m.CheckTypefaces(v)
 	},
 	describe: func(*model.Head) string { return "the map's setting" },
 })

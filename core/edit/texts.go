@@ -57,11 +57,7 @@ type SetAccents struct {
 }
 
 func (e *SetAccents) change(t *transaction) error {
-	s, err := t.sheet(e.Sheet)
-	if err != nil {
-		return err
-	}
-	sym, err := t.editSymbol(s, e.ID)
+	sym, err := t.symbolOn(e.Sheet, e.ID)
 	if err != nil {
 		return err
 	}

@@ -91,8 +91,17 @@ func (m *Map) AlsoWith(f *fonts.Font) []string {
 	}), f.ID)
 }
 
-// CheckAlso reports a font of a further typeface that is not in the map, or stands in the way of another one.
-func (m *Map) CheckAlso(also, faces []string) error {
+// CheckTypefaces reports what is wrong with the fonts that a head names: those the map is written in, and those of its
+// further typefaces.
+func (m *Map) CheckTypefaces(h *Head) error {
+	if err := m.checkFaces(h.Faces); err != nil {
+		return err
+	}
+	return m.checkAlso(h.Also, h.Faces)
+}
+
+// checkAlso reports a font of a further typeface that is not in the map, or stands in the way of another one.
+func (m *Map) checkAlso(also, faces []string) error {
 	var families []string
 	for i, id := range also {
 		path, f := fmt.Sprintf("also[%d]", i), m.Font(id)
@@ -119,8 +128,8 @@ func (m *Map) CheckAlso(also, faces []string) error {
 	return nil
 }
 
-// CheckFaces reports a face that is not in the map.
-func (m *Map) CheckFaces(faces []string) error {
+// checkFaces reports a face that is not in the map.
+func (m *Map) checkFaces(faces []string) error {
 	if len(faces) > maxFaces {
 		return fault("faces", "a map is written in at most %d fonts", maxFaces)
 	}
@@ -157,8 +166,5 @@ func (m *Map) validateFonts() error {
 	if size > MaxFonts {
 		return fault("fonts", "the fonts of a map take at most %d MB together", MaxFonts>>20)
 	}
-	if err := m.CheckFaces(m.Faces); err != nil {
-		return err
-	}
-	return m.CheckAlso(m.Also, m.Faces)
+	return m.CheckTypefaces(&m.Head)
 }

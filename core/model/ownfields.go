@@ -137,15 +137,16 @@ func (h *Head) Shows(s *Symbol) string {
 }
 
 // LinesIn counts the lines of values inside a card or cell of a width: the fields that the map shows, and who does it.
-func (m *Map) LinesIn(sym *Symbol, w int) int { return m.countLines(sym, m.ShowsIn(sym), w, true) }
+func (m *Map) LinesIn(sym *Symbol, w int) int {
+	return m.countLines(sym, sym.WithOwner(m.Shows(sym)), w, true)
+}
 
-// ShowsIn returns what stands on the lines inside a card or cell.
-func (m *Map) ShowsIn(sym *Symbol) string {
-	text := m.Shows(sym)
-	if sym.Row != "" && sym.ShowsOwner() {
-		text = strings.TrimSpace(Flat(sym.Owner) + "\n" + text)
+// WithOwner returns the values that a card or cell shows with who does it before them, where that is said there.
+func (s *Symbol) WithOwner(values string) string {
+	if s.Row == "" || !s.ShowsOwner() {
+		return values
 	}
-	return text
+	return strings.TrimSpace(Flat(s.Owner) + "\n" + values)
 }
 
 func (m *Map) countLines(sym *Symbol, text string, w int, inside bool) int {

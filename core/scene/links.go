@@ -100,7 +100,7 @@ func (l *Linker) follow(s *model.Sheet, items map[string]bool) bool {
 				return false
 			}
 			l.Scene.Boxes[i] = l.outline(sym)
-			l.Scene.Glue[i], l.Scene.Reach[i] = l.sidesAt(sym)
+			l.Scene.Glue[i], l.Scene.Reach[i] = l.sidesAt(sym, l.Scene.Boxes[i])
 		} else if i, ok := l.link[id]; ok {
 			l.Scene.Links[i] = l.linkOf(s.Connectors[i])
 			links = true
@@ -126,8 +126,8 @@ func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 		l.labels, l.sides = map[labelKey]geometry.Point{}, map[sizeKey]sides{}
 		out.Meet = func(box int, side geometry.Side, at int) int {
 			sym := l.sheet.Symbols[box]
-			if side == geometry.Bottom && l.m.Under(l.sheet, sym) > 0 {
-				return l.outline(sym).Bottom()
+			if b := out.Boxes[box]; side == geometry.Bottom && b.H > sym.H { // values stand under it
+				return b.Bottom()
 			}
 			if side.Upright() {
 				return symbols.Of(sym.Kind).Meet(sym.W, sym.H, side, at-sym.X) + sym.Y
@@ -144,8 +144,9 @@ func (l *Linker) Fill(m *model.Map, s *model.Sheet) {
 	clear(l.link)
 	for i, sym := range s.Symbols {
 		l.place[sym.ID] = i
-		glue, reach := l.sidesAt(sym)
-		out.Boxes = append(out.Boxes, l.outline(sym))
+		outline := l.outline(sym)
+		glue, reach := l.sidesAt(sym, outline)
+		out.Boxes = append(out.Boxes, outline)
 		out.Glue, out.Reach = append(out.Glue, glue), append(out.Reach, reach)
 		l.filled = append(l.filled, filled{sym.Kind, sym.Trunk})
 		out.Open = append(out.Open, symbols.Of(sym.Kind).Hollow)
@@ -260,14 +261,14 @@ func (l *Linker) box(e model.End) int {
 	return routing.None
 }
 
-// sidesAt returns the glue points of a symbol, and how far ends may slide.
-func (l *Linker) sidesAt(sym *model.Symbol) (glue [4]geometry.Point, reach [4]int) {
+// sidesAt returns the glue points of a symbol with its outline, and how far ends may slide.
+func (l *Linker) sidesAt(sym *model.Symbol, outline geometry.Box) (glue [4]geometry.Point, reach [4]int) {
 	d := l.sidesOf(sym)
 	for k := range d.glue {
 		d.glue[k] = d.glue[k].Add(sym.Corner())
 	}
-	if l.m.Under(l.sheet, sym) > 0 {
-		d.glue[geometry.Bottom].Y = l.outline(sym).Bottom()
+	if outline.H > sym.H {
+		d.glue[geometry.Bottom].Y = outline.Bottom()
 	}
 	return d.glue, d.reach
 }

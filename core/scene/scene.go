@@ -303,9 +303,8 @@ func (f *Facts) Of(s *model.Sheet, sym *model.Symbol) Extra {
 		Links: f.Links[sym.ID], Card: s.Tree().Seen(sym.ID), Cell: s.Board().Seen(sym.ID)}
 	shown := f.Values[sym.ID]
 	if s.IsCell(sym) {
-		if x.cell(sym); sym.ShowsOwner() {
-			shown = strings.TrimSpace(model.Flat(sym.Owner) + "\n" + shown)
-		}
+		x.cell(sym)
+		shown = sym.WithOwner(shown)
 	}
 	x.Values = f.house.Values(shown, typeset.ValuesIn(sym, sym.W, s.IsCell(sym) || s.IsCard(sym)))
 	if x.Card.Number != "" {

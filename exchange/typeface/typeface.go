@@ -131,47 +131,47 @@ type Face struct {
 
 // Embedded returns the font files for the texts of a drawing.
 func (s *Set) Embedded(d *scene.Drawing) ([]Face, error) {
-	var out []Face
-	shipped := map[Cut]*strings.Builder{}
-	for _, cut := range everyCut() {
-		var own strings.Builder
-		plain := Cut{Bold: cut.Bold, Italic: cut.Italic}
-		if shipped[plain] == nil {
-			shipped[plain] = &strings.Builder{}
+	own, shipped := map[Cut]*strings.Builder{}, map[Cut]*strings.Builder{}
+	put := func(said map[Cut]*strings.Builder, cut Cut, r rune) {
+		if said[cut] == nil {
+			said[cut] = &strings.Builder{}
 		}
-		ours := shipped[plain]
-		for i := range d.Nodes {
-			for k := range d.Nodes[i].Texts {
-				for _, t := range d.Nodes[i].Texts[k].Split() {
-					if CutOf(&t.Style) != cut {
-						continue
-					}
-					for _, r := range t.Text {
-						if f := s.house[cut]; f != nil && f.Has(r) {
-							own.WriteRune(r)
-						} else {
-							ours.WriteRune(r)
-						}
+		said[cut].WriteRune(r)
+	}
+	for i := range d.Nodes {
+		for k := range d.Nodes[i].Texts {
+			for _, t := range d.Nodes[i].Texts[k].Split() {
+				cut := CutOf(&t.Style)
+				for _, r := range t.Text {
+					if f := s.house[cut]; f != nil && f.Has(r) {
+						put(own, cut, r)
+					} else {
+						put(shipped, Cut{Bold: cut.Bold, Italic: cut.Italic}, r)
 					}
 				}
 			}
 		}
-		if own.Len() > 0 {
-			data := s.house[cut].Data()
-			if !s.whole[cut] {
-				data = s.house[cut].Subset(own.String())
-			}
-			out = append(out, Face{cut, scene.Family(cut.Of), data})
+	}
+	var out []Face
+	for _, cut := range everyCut() {
+		if own[cut] == nil {
+			continue
 		}
+		data := s.house[cut].Data()
+		if !s.whole[cut] {
+			data = s.house[cut].Subset(own[cut].String())
+		}
+		out = append(out, Face{cut, scene.Family(cut.Of), data})
 	}
 	for _, cut := range Cuts {
-		if shipped[cut].Len() > 0 {
-			f, err := Shipped(cut)
-			if err != nil {
-				return nil, err
-			}
-			out = append(out, Face{cut, scene.Shipped, f.Subset(shipped[cut].String())})
+		if shipped[cut] == nil {
+			continue
 		}
+		f, err := Shipped(cut)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Face{cut, scene.Shipped, f.Subset(shipped[cut].String())})
 	}
 	return out, nil
 }

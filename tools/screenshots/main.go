@@ -140,9 +140,15 @@ func main() {
 		{"register", light + "/table", func(p *browser.Page) {
 			p.Until("document.querySelectorAll('.grid-body .grid-row').length > 5")
 			browser.Eval[any](p, `(() => { const app = plainTracerApp, g = app.register.grid
-				app.core.perform(JSON.stringify({ do: 'setHead', shown: ['f-time', 'f-wait'], colourBy: 'f-system' }), ''); app.flush()
-				g.focus(); g.go(5, g.columns.findIndex(c => c.id === 'f-system')); const by = document.getElementById('wide-by'); by.value = 'who'; by.dispatchEvent(new Event('change')) })()`)
-			p.Until("document.getElementById('saved').textContent === 'Saved' && document.querySelector('#tabs [aria-selected=true]').textContent === 'Report and diagnosis'")
+				app.core.perform(JSON.stringify({ do: 'setHead', shown: ['f-time', 'f-wait'], colourBy: 'f-system' }), '')
+				app.flush()
+				g.focus()
+				g.go(5, g.columns.findIndex(c => c.id === 'f-system'))
+				const by = document.getElementById('wide-by')
+				by.value = 'who'
+				by.dispatchEvent(new Event('change')) })()`)
+			p.Until("document.getElementById('saved').textContent === 'Saved' && " +
+				"document.querySelector('#tabs [aria-selected=true]').textContent === 'Report and diagnosis'")
 		}},
 		{"changes", light + "#page=remarks", func(p *browser.Page) {
 			p.Until("document.querySelector('.since a')")

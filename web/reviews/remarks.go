@@ -394,7 +394,8 @@ func refused(err error) (words string, other error) {
 	case errors.Is(err, store.ErrSaid):
 		return "You have answered, and in this round an answer stays as it is. Say more as a remark.", nil
 	case errors.Is(err, store.ErrFull):
-		return fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. Resolve what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks), nil
+		return fmt.Sprintf("More is not kept on one map: %d threads, %d answers in a thread, %d in all. "+
+			"Resolve what is done in a copy of the map.", store.MostThreads, store.MostAnswers, store.MostRemarks), nil
 	case errors.Is(err, store.ErrOver):
 		return "This round has ended. Ask for a new one.", nil
 	case errors.Is(err, rounds.ErrMuch), errors.Is(err, rounds.ErrBusy):

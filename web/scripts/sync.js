@@ -151,8 +151,8 @@ export class Sync {
         this.revision = m.revision
         if (m.window === this.window) this.done(m.seq, m.revision)
         else {
-          this.did(m.window, this.core.wordsOf(JSON.stringify(m.edit)))
-          const fault = this.core.foreign(JSON.stringify(m.edit), m.revision)
+          const [fault, words] = this.core.foreign(JSON.stringify(m.edit), m.revision)
+          this.did(m.window, words)
           if (fault) { this.over = true; this.socket.close(); this.apart(fault) }
         }
         this.moved()

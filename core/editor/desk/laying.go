@@ -3,6 +3,7 @@ package desk
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"strings"
 
 	"plaintracer/core/compose"
@@ -203,20 +204,13 @@ func longer(before, after int) string {
 	if before <= 0 {
 		return "lines as long as before"
 	}
-	switch share := (100*(after-before) + before/2*sign(after-before)) / before; {
+	switch share := int(math.Round(100 * float64(after-before) / float64(before))); {
 	case share > 0:
 		return fmt.Sprintf("lines %d %% longer", share)
 	case share < 0:
 		return fmt.Sprintf("lines %d %% shorter", -share)
 	}
 	return "lines about as long"
-}
-
-func sign(n int) int {
-	if n < 0 {
-		return -1
-	}
-	return 1
 }
 
 // fits says how what is proposed goes onto its paper, and offers a larger one that

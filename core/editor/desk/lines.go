@@ -450,7 +450,8 @@ func (e *Lines) beginLink(l Link) {
 	if l.ID != "" {
 		side = "arrives at"
 	}
-	e.Say("Arrows, its number or its text choose the symbol, Shift and an arrow the side the line %s, Enter or a click on it connects, Esc leaves it.", side)
+	e.Say("Arrows, its number or its text choose the symbol, Shift and an arrow the side the line %s, "+
+		"Enter or a click on it connects, Esc leaves it.", side)
 }
 
 // steer moves the target to the nearest symbol in a direction.

@@ -156,12 +156,12 @@ func (e *Selecting) Sibling() {
 // last of these.
 func (e *Selecting) ToEnd(last bool) {
 	s := e.Sheet()
-	if list, on, _ := e.walking(); on >= 0 {
+	if on, ids, _ := e.walking(); on >= 0 {
 		at := 0
 		if last {
-			at = len(list[on].ids) - 1
+			at = len(ids) - 1
 		}
-		e.reach(list[on].ids[at])
+		e.reach(ids[at])
 		return
 	}
 	var found *model.Symbol

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -11,53 +12,72 @@ import (
 // Lines, lanes and stages are reached by keys as steps are: one key goes from steps to lines, to lanes and to stages,
 // and the keys that go along the flow go on within them.
 
-// walk is what is gone through: the ids of all of a kind on the sheet, in the order in which they are read.
+// walk is what is gone through: all of a kind on the sheet.
 type walk struct {
 	what string
-	ids  []string
+	// ids are those of all of them, in the order in which they are read.
+	ids func(e *Selecting) []string
 }
 
-// walks lists what the sheet has beside its steps.
-func (e *Selecting) walks() []walk {
-	s := e.Sheet()
-	lines, lanes, stages := walk{what: "connector"}, walk{what: "lane"}, walk{what: "stage"}
-	for _, n := range numbering.Reading(e.Flow()) {
-		for _, c := range s.Connectors {
-			if c.From.Symbol == n.Symbol.ID {
-				lines.ids = append(lines.ids, c.ID)
+// walks is what a sheet has beside its steps.
+var walks = []walk{
+	{"connector", (*Selecting).lineIDs},
+	{"lane", func(e *Selecting) (ids []string) {
+		for _, p := range e.Sheet().Pools {
+			for _, l := range p.Lanes {
+				ids = append(ids, l.ID)
 			}
 		}
-	}
-	for _, c := range s.Connectors { // those that belong to no flow
-		if !slices.Contains(lines.ids, c.ID) {
-			lines.ids = append(lines.ids, c.ID)
+		return ids
+	}},
+	{"stage", func(e *Selecting) (ids []string) {
+		for _, p := range e.Sheet().Pools {
+			for _, st := range p.Stages {
+				ids = append(ids, st.ID)
+			}
 		}
-	}
-	for _, p := range s.Pools {
-		for _, l := range p.Lanes {
-			lanes.ids = append(lanes.ids, l.ID)
-		}
-		for _, st := range p.Stages {
-			stages.ids = append(stages.ids, st.ID)
-		}
-	}
-	return []walk{lines, lanes, stages}
+		return ids
+	}},
 }
 
-// walking returns on which of the walks the selection is, and where on it; -1 where it is a step, or nothing, or a line
-// that was not come to by keys.
-func (e *Selecting) walking() (list []walk, on, at int) {
-	list = e.walks()
-	id := e.Lane
-	if c := e.Connector(); c != nil && c.ID == e.CameTo {
-		id = c.ID
+// The places of the walks among them.
+const (
+	lineWalk = iota
+	laneWalk
+	stageWalk
+)
+
+// lineIDs lists the connectors of the sheet along the flow, then those that belong to none.
+func (e *Selecting) lineIDs() (ids []string) {
+	from := map[string][]string{}
+	for _, c := range e.Sheet().Connectors {
+		from[c.From.Symbol] = append(from[c.From.Symbol], c.ID)
 	}
-	for on := range list {
-		if at := slices.Index(list[on].ids, id); at >= 0 {
-			return list, on, at
+	for _, n := range numbering.Reading(e.Flow()) {
+		ids = append(ids, from[n.Symbol.ID]...)
+		delete(from, n.Symbol.ID)
+	}
+	for _, c := range e.Sheet().Connectors {
+		ids = append(ids, from[c.From.Symbol]...)
+		delete(from, c.From.Symbol)
+	}
+	return ids
+}
+
+// walking returns on which walk the selection is, all that is on that, and where the selection is there; -1 where it is
+// a step, or nothing, or a line that was not come to by keys.
+func (e *Selecting) walking() (on int, ids []string, at int) {
+	if c := e.Connector(); c != nil && c.ID == e.CameTo {
+		ids = walks[lineWalk].ids(e)
+		return lineWalk, ids, slices.Index(ids, c.ID)
+	}
+	for _, on := range [...]int{laneWalk, stageWalk} {
+		ids = walks[on].ids(e)
+		if at := slices.Index(ids, e.Lane); at >= 0 {
+			return on, ids, at
 		}
 	}
-	return list, -1, 0
+	return -1, nil, 0
 }
 
 // reach selects a line, lane or stage.
@@ -73,7 +93,7 @@ func (e *Selecting) reach(id string) {
 // Walk goes to the next line, lane or stage, or to the one before; it reports false where a step is selected, or
 // nothing.
 func (e *Selecting) Walk(back bool) bool {
-	list, on, at := e.walking()
+	on, ids, at := e.walking()
 	if on < 0 {
 		return false
 	}
@@ -81,11 +101,11 @@ func (e *Selecting) Walk(back bool) bool {
 	if back {
 		by, end = -1, "first"
 	}
-	if at += by; at < 0 || at >= len(list[on].ids) {
-		e.Say("This is the %s %s.", end, list[on].what)
+	if at += by; at < 0 || at >= len(ids) {
+		e.Say("This is the %s %s.", end, walks[on].what)
 		return true
 	}
-	e.reach(list[on].ids[at])
+	e.reach(ids[at])
 	return true
 }
 
@@ -94,50 +114,53 @@ func (e *Selecting) Others() {
 	if c := e.Connector(); c != nil {
 		e.CameTo = c.ID
 	}
-	list, on, at := e.walking()
-	near := func(kind int) string {
-		ids := list[kind].ids
-		switch sym := e.about(list, on, at); {
-		case sym == nil:
-		case kind == 0:
-			if exits := e.Flow().Exits(sym.ID); len(exits) > 0 {
-				return exits[0].Connector.ID
-			} else if entries := e.Flow().Entries(sym.ID); len(entries) > 0 {
-				return entries[0].Connector.ID
-			}
-		case kind == 1:
-			if lane := e.Sheet().LaneOf(sym); lane != nil {
-				return lane.ID
-			}
-		default:
-			if stage := e.Sheet().StageOf(sym); stage != nil {
-				return stage.ID
-			}
-		}
-		return ids[0]
+	on, ids, at := e.walking()
+	about := e.One()
+	if on >= 0 {
+		about = e.about(ids[at])
 	}
-	for next := on + 1; next < len(list); next++ {
-		if len(list[next].ids) > 0 {
-			e.reach(near(next))
+	for next := on + 1; next < len(walks); next++ {
+		if ids := walks[next].ids(e); len(ids) > 0 {
+			e.reach(cmp.Or(e.near(next, about), ids[0]))
 			return
 		}
 	}
-	if sym := e.about(list, on, at); sym != nil && on >= 0 {
-		e.goTo(sym.ID)
+	if on >= 0 && about != nil {
+		e.goTo(about.ID)
 		return
 	}
 	e.Lane, e.Sel = "", nil
 	e.ToEnd(false)
 }
 
-// about returns a step that belongs to what is selected: itself, the one a line comes from, one in the lane or stage;
-// nil where there is none.
-func (e *Selecting) about(list []walk, on, at int) *model.Symbol {
-	s := e.Sheet()
-	if on < 0 {
-		return e.One()
+// near returns what of a walk is nearest to a step: a line at it, its lane or its stage; empty where there is none.
+func (e *Selecting) near(on int, sym *model.Symbol) string {
+	if sym == nil {
+		return ""
 	}
-	id := list[on].ids[at]
+	switch on {
+	case lineWalk:
+		if exits := e.Flow().Exits(sym.ID); len(exits) > 0 {
+			return exits[0].Connector.ID
+		} else if entries := e.Flow().Entries(sym.ID); len(entries) > 0 {
+			return entries[0].Connector.ID
+		}
+	case laneWalk:
+		if lane := e.Sheet().LaneOf(sym); lane != nil {
+			return lane.ID
+		}
+	case stageWalk:
+		if stage := e.Sheet().StageOf(sym); stage != nil {
+			return stage.ID
+		}
+	}
+	return ""
+}
+
+// about returns the step to which a line, lane or stage belongs: the one a line comes from, one in the lane or stage;
+// nil where there is none.
+func (e *Selecting) about(id string) *model.Symbol {
+	s := e.Sheet()
 	if c := s.Connector(id); c != nil {
 		from, to := s.Leads(c)
 		if sym := s.Symbol(from); sym != nil {
@@ -156,9 +179,9 @@ func (e *Selecting) about(list []walk, on, at int) *model.Symbol {
 
 // place says where on its walk the selection is, for those who do not see it.
 func (e *Selecting) place() string {
-	list, on, at := e.walking()
-	if on < 0 || len(list[on].ids) < 2 {
+	on, ids, at := e.walking()
+	if on < 0 || len(ids) < 2 {
 		return ""
 	}
-	return fmt.Sprintf(", %d of %d", at+1, len(list[on].ids))
+	return fmt.Sprintf(", %d of %d", at+1, len(ids))
 }

@@ -108,7 +108,7 @@ type writer struct {
 	// InField says that a text field is open, textField asks for one.
 	InField   bool
 	TextField *write
-	// Reached is the line, lane or stage that was come to by keys.
+	// CameTo is the line, lane or stage that was come to by keys.
 	CameTo string
 	// Worded is the text that is being written, once some of its words were set otherwise; nil before.
 	Worded *worded
